@@ -1,0 +1,207 @@
+// Package fits finds the stretches in which people and rooms come together
+// (DESIGN.md, rules 2 and 3), and says who or what is missing where they nearly
+// do.
+package fits
+
+import (
+	"slices"
+	"time"
+
+	"jembro/internal/core/when"
+)
+
+// Person is somebody whose time matters. Spans outside the window asked about
+// are allowed and ignored.
+type Person struct {
+	Name   string
+	Needed bool
+	Busy   when.Spans // BUSY and BUSY-UNAVAILABLE: nothing fits here
+	Maybe  when.Spans // BUSY-TENTATIVE: fits, and is said
+	// Off is the time outside their working hours, soft: it fits, and is said
+	// and counted. It is empty for somebody whose hours nobody knows.
+	Off when.Spans
+}
+
+// Room is a room that would do: seats and equipment have been looked at.
+type Room struct {
+	ID   string
+	Busy when.Spans
+}
+
+// Ask is the question: stretches of at least Length inside Window.
+type Ask struct {
+	Window   when.Span
+	Length   time.Duration
+	People   []Person
+	Rooms    []Room
+	WantRoom bool // false: no room has to be clear
+}
+
+// Stretch is a part of the window with one answer. Every instant of it lies in
+// some placement of the length asked for, inside the window, for which the
+// answer holds.
+type Stretch struct {
+	when.Span
+	// Fits: all needed people are clear and one room is for the whole
+	// placement (or none is wanted).
+	Fits bool
+	// Missing are the needed people without whom it would fit; at most one.
+	Missing []string
+	// NoRoom: the people are clear, but no room that would do is.
+	NoRoom bool
+	// Off are needed people outside their working hours somewhere in the
+	// stretch, Maybe those who are only maybe busy.
+	Off, Maybe []string
+	// Clear of Needed people are clear, and Rooms rooms fit a placement that
+	// meets the stretch.
+	Clear, Needed, Rooms int
+}
+
+// Find returns the stretches that fit and those that nearly do, ascending and
+// without overlap. A stretch that fits is cut where the people outside their
+// hours or maybe busy change. Where more than one needed person or a person and
+// a room are missing there is no stretch.
+func Find(ask Ask) []Stretch {
+	needed := slices.DeleteFunc(slices.Clone(ask.People), func(p Person) bool { return !p.Needed })
+	q := question{Ask: ask, needed: needed}
+	fit, rooms := q.placements("")
+	out := q.cutBySoft(fit, rooms)
+
+	taken := fit
+	for _, p := range needed {
+		near, rooms := q.placements(p.Name)
+		for _, s := range near.Minus(taken) {
+			out = append(out, Stretch{Span: s, Missing: []string{p.Name},
+				Clear: len(needed) - 1, Needed: len(needed), Rooms: rooms.meeting(s)})
+		}
+		taken = taken.Union(near)
+	}
+	if ask.WantRoom {
+		for _, s := range q.peopleClear("").AtLeast(ask.Length).Minus(taken) {
+			out = append(out, Stretch{Span: s, NoRoom: true, Clear: len(needed), Needed: len(needed)})
+		}
+	}
+	slices.SortFunc(out, func(a, b Stretch) int { return int(a.Start - b.Start) })
+	return out
+}
+
+type question struct {
+	Ask
+	needed []Person
+}
+
+// roomFits are, for each room, the stretches it shares with the people.
+type roomFits []when.Spans
+
+func (r roomFits) meeting(s when.Span) int {
+	n := 0
+	for _, spans := range r {
+		if spans.Overlaps(s) {
+			n++
+		}
+	}
+	return n
+}
+
+// peopleClear is the part of the window in which all needed people but one are
+// clear.
+func (q question) peopleClear(but string) when.Spans {
+	var busy []when.Span
+	for _, p := range q.needed {
+		if p.Name != but {
+			busy = append(busy, p.Busy...)
+		}
+	}
+	return when.Union(busy...).Within(q.Window)
+}
+
+// placements is everything that a fitting placement covers when one person is
+// left out, and the same for each room.
+func (q question) placements(but string) (when.Spans, roomFits) {
+	people := q.peopleClear(but)
+	if !q.WantRoom {
+		return people.AtLeast(q.Length), nil
+	}
+	var all when.Spans
+	var rooms roomFits
+	for _, r := range q.Rooms {
+		both := people.Intersect(r.Busy.Within(q.Window)).AtLeast(q.Length)
+		rooms = append(rooms, both)
+		all = all.Union(both)
+	}
+	return all, rooms
+}
+
+// cutBySoft cuts what fits where somebody's working hours or maybes begin or
+// end, so that each piece has one list of reservations.
+func (q question) cutBySoft(fit when.Spans, rooms roomFits) []Stretch {
+	cuts := map[when.Instant]bool{}
+	for _, p := range q.needed {
+		for _, s := range slices.Concat(p.Off, p.Maybe) {
+			cuts[s.Start], cuts[s.End] = true, true
+		}
+	}
+	var out []Stretch
+	for _, whole := range fit {
+		for _, s := range cut(whole, cuts) {
+			piece := Stretch{Span: s, Fits: true, Clear: len(q.needed), Needed: len(q.needed), Rooms: rooms.meeting(s)}
+			for _, p := range q.needed {
+				if p.Off.Overlaps(s) {
+					piece.Off = append(piece.Off, p.Name)
+				}
+				if p.Maybe.Overlaps(s) {
+					piece.Maybe = append(piece.Maybe, p.Name)
+				}
+			}
+			if n := len(out); n > 0 && out[n-1].End == s.Start && out[n-1].sameAnswer(piece) {
+				out[n-1].End = s.End
+				continue
+			}
+			out = append(out, piece)
+		}
+	}
+	return out
+}
+
+func (s Stretch) sameAnswer(o Stretch) bool {
+	return s.Rooms == o.Rooms && slices.Equal(s.Off, o.Off) && slices.Equal(s.Maybe, o.Maybe)
+}
+
+func cut(whole when.Span, at map[when.Instant]bool) []when.Span {
+	edges := []when.Instant{whole.Start}
+	for i := range at {
+		if whole.Start < i && i < whole.End {
+			edges = append(edges, i)
+		}
+	}
+	edges = append(edges, whole.End)
+	slices.Sort(edges)
+	var out []when.Span
+	for i := 1; i < len(edges); i++ {
+		out = append(out, when.Span{Start: edges[i-1], End: edges[i]})
+	}
+	return out
+}
+
+// Trouble is what stands against one chosen stretch for one person.
+type Trouble struct {
+	Name   string
+	Needed bool
+	Busy   bool
+	Maybe  bool
+	Off    time.Duration // outside working hours
+}
+
+// Check says what stands against a chosen stretch, a line per person with
+// trouble, in the order given; nil when it suits everybody.
+func Check(chosen when.Span, people []Person) []Trouble {
+	var out []Trouble
+	for _, p := range people {
+		t := Trouble{Name: p.Name, Needed: p.Needed, Busy: p.Busy.Overlaps(chosen), Maybe: p.Maybe.Overlaps(chosen),
+			Off: p.Off.Intersect(when.Union(chosen)).Total()}
+		if t.Busy || t.Maybe || t.Off > 0 {
+			out = append(out, t)
+		}
+	}
+	return out
+}

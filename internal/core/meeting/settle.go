@@ -1,0 +1,213 @@
+package meeting
+
+import (
+	"fmt"
+	"net/mail"
+	"strings"
+	"time"
+	"unicode"
+	"unicode/utf8"
+
+	"jembro/internal/core/join"
+	"jembro/internal/core/when"
+)
+
+// Limits of what a sheet can hold.
+const (
+	TitleLimit  = 200    // characters
+	TextLimit   = 20_000 // characters
+	PeopleLimit = 200
+	LengthLimit = 31 * 24 * time.Hour
+)
+
+// Draft is a sheet as it was typed: nothing in it has to be right yet.
+type Draft struct {
+	Title        string        `json:"title"`
+	Text         string        `json:"text"`
+	Start        string        `json:"start"` // 2026-11-24T09:30, in Zone
+	End          string        `json:"end"`
+	Zone         string        `json:"zone"`
+	Private      bool          `json:"private"`
+	RemindBefore int           `json:"remindBefore"`
+	People       []DraftPerson `json:"people"`
+	RoomID       string        `json:"roomId"`
+	NoRoom       bool          `json:"noRoom"` // no room is wanted
+	NoLink       bool          `json:"noLink"` // no link is wanted
+}
+
+// DraftPerson is somebody put on a sheet; PersonID is empty for an address
+// outside.
+type DraftPerson struct {
+	PersonID string `json:"personId"`
+	Name     string `json:"name"`
+	Email    string `json:"email"`
+	Needed   bool   `json:"needed"`
+}
+
+// Fault is something that keeps a sheet from being sent, at the field it
+// belongs to: "title", "start", "end", "zone", "people.2", "room", "text". Fix,
+// where there is one, is a value for that field that would mend it.
+type Fault struct{ Field, Sentence, Fix string }
+
+// Surroundings are the facts that settling a draft needs.
+type Surroundings struct {
+	Now       when.Instant
+	Organiser Party
+	Room      *Room // the room of RoomID; nil when there is none such
+	Card      *join.Card
+	// Before is the meeting that the draft changes, nil for a new one. A time
+	// that stays may have passed.
+	Before *Meeting
+}
+
+// Settle makes a meeting of a draft, or says everything that keeps it from
+// being one. UID, Sequence and the IDs and zones of participants are not the
+// draft's to give; the caller fills them in.
+func (d Draft) Settle(s Surroundings) (Meeting, []Fault) {
+	var faults []Fault
+	fault := func(field, format string, args ...any) {
+		faults = append(faults, Fault{Field: field, Sentence: fmt.Sprintf(format, args...)})
+	}
+	m := Meeting{Title: OneLine(d.Title), Text: Plain(d.Text), Zone: d.Zone, Private: d.Private,
+		RemindBefore: d.RemindBefore, Organiser: s.Organiser, Card: s.Card}
+
+	switch n := utf8.RuneCountInString(m.Title); {
+	case n == 0:
+		fault("title", "Give the meeting a title.")
+	case n > TitleLimit:
+		fault("title", "A title has room for %d characters, this one has %d. Move the rest into the text.", TitleLimit, n)
+	}
+	if n := utf8.RuneCountInString(m.Text); n > TextLimit {
+		fault("text", "The text has room for %d characters, this one has %d.", TextLimit, n)
+	}
+	if d.RemindBefore < 0 || d.RemindBefore > 40320 {
+		fault("remindBefore", "A reminder comes at most four weeks before.")
+	}
+	faults = append(faults, d.settleTime(&m, s)...)
+	faults = append(faults, d.settlePeople(&m)...)
+
+	switch {
+	case d.RoomID == "":
+	case s.Room == nil:
+		fault("room", "This room is no longer there. Take another one.")
+	default:
+		m.Room = s.Room
+		if here := len(m.Participants) + 1; here > s.Room.Seats && s.Card == nil {
+			fault("room", "%s seats %d, and %d people are to come. Take a larger room, or attach a link for those who call in.", s.Room.Name, s.Room.Seats, here)
+		}
+	}
+	return m, faults
+}
+
+func (d Draft) settleTime(m *Meeting, s Surroundings) []Fault {
+	var faults []Fault
+	zone, err := when.LoadZone(d.Zone)
+	if err != nil {
+		return []Fault{{Field: "zone", Sentence: fmt.Sprintf("%q is not a time zone. Choose one from the list.", d.Zone)}}
+	}
+	start, startErr := when.ParseLocal(d.Start)
+	if startErr != nil {
+		faults = append(faults, Fault{Field: "start", Sentence: "Give a day and a time to start, like 9:30."})
+	}
+	end, endErr := when.ParseLocal(d.End)
+	if endErr != nil {
+		faults = append(faults, Fault{Field: "end", Sentence: "Give a time to end, like 10:30."})
+	}
+	if len(faults) > 0 {
+		return faults
+	}
+	m.Start, m.End = start, end
+	span := when.Span{Start: when.Zoned{Local: start, Zone: zone}.Instant(), End: when.Zoned{Local: end, Zone: zone}.Instant()}
+	switch {
+	case span.Empty():
+		fault := Fault{Field: "end", Sentence: "Ends before it starts."}
+		if end == start {
+			fault.Sentence = "Ends when it starts."
+		}
+		if next := (when.Local{Day: start.Day + 1, Clock: end.Clock}); start.Day >= end.Day {
+			fault.Fix = next.String()
+		}
+		faults = append(faults, fault)
+	case span.Length() > LengthLimit:
+		faults = append(faults, Fault{Field: "end", Sentence: "A meeting lasts 31 days at most."})
+	}
+	stays := s.Before != nil && s.Before.Span() == span
+	if span.Start <= s.Now && !stays {
+		faults = append(faults, Fault{Field: "start", Sentence: "This time has passed. Choose a later one."})
+	}
+	return faults
+}
+
+func (d Draft) settlePeople(m *Meeting) []Fault {
+	var faults []Fault
+	if len(d.People) > PeopleLimit {
+		faults = append(faults, Fault{Field: "people", Sentence: fmt.Sprintf("A meeting has room for %d people, this one has %d.", PeopleLimit, len(d.People))})
+	}
+	seen := map[string]bool{strings.ToLower(m.Organiser.Email): true}
+	for i, p := range d.People {
+		field := fmt.Sprintf("people.%d", i)
+		email, err := ParseEmail(p.Email)
+		if err != nil {
+			faults = append(faults, Fault{Field: field, Sentence: err.Error()})
+			continue
+		}
+		name := OneLine(p.Name)
+		if name == "" {
+			name = email
+		}
+		key := strings.ToLower(email)
+		switch {
+		case seen[key] && key == strings.ToLower(m.Organiser.Email):
+			faults = append(faults, Fault{Field: field, Sentence: "You organise this meeting and need no invitation."})
+			continue
+		case seen[key]:
+			faults = append(faults, Fault{Field: field, Sentence: name + " is on the list twice."})
+			continue
+		}
+		seen[key] = true
+		m.Participants = append(m.Participants, Participant{
+			Party: Party{PersonID: p.PersonID, Name: name, Email: email}, Needed: p.Needed})
+	}
+	return faults
+}
+
+// ParseEmail checks a bare address (RFC 5321, 4.1.2, without quoted local parts
+// and address literals, which no invitation reaches in practice) and gives it
+// back without white space around it. The error is a sentence for the user.
+func ParseEmail(s string) (string, error) {
+	s = strings.TrimSpace(s)
+	refused := fmt.Errorf("%q is not an e-mail address. It looks like name@firm.example.", s)
+	addr, err := mail.ParseAddress(s)
+	if err != nil || addr.Address != s || len(s) > 254 {
+		return "", refused
+	}
+	local, domain, _ := strings.Cut(s, "@")
+	if len(local) > 64 || !strings.Contains(domain, ".") || strings.ContainsAny(s, "\"[]() \t\r\n") {
+		return "", refused
+	}
+	for _, label := range strings.Split(domain, ".") {
+		if label == "" || len(label) > 63 || strings.HasPrefix(label, "-") || strings.HasSuffix(label, "-") {
+			return "", refused
+		}
+	}
+	return s, nil
+}
+
+// OneLine makes one line of text: white space of any kind, line breaks
+// included, becomes one blank, and what cannot be printed is dropped.
+func OneLine(s string) string {
+	return strings.Join(strings.Fields(Plain(s)), " ")
+}
+
+// Plain drops what no text needs and no database takes: control characters but
+// for tabs and line breaks, and bytes that are not UTF-8. Lines end with \n.
+func Plain(s string) string {
+	s = strings.ReplaceAll(strings.ToValidUTF8(s, ""), "\r\n", "\n")
+	s = strings.ReplaceAll(s, "\r", "\n")
+	return strings.TrimSpace(strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) && r != '\n' && r != '\t' {
+			return -1
+		}
+		return r
+	}, s))
+}

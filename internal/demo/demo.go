@@ -1,0 +1,319 @@
+// Package demo fills an empty program with the demo house: its people, rooms,
+// contacts, and some weeks of meetings around the present moment.
+package demo
+
+import (
+	"context"
+	"embed"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/join"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/postgres"
+	"jembro/internal/schedule"
+)
+
+//go:embed house.json
+var files embed.FS
+
+const (
+	// Password opens every demo account.
+	Password = "lantern-quay"
+	// Ilse is the account that the drawings and pictures are of.
+	Ilse = "ilse.marrant@marrowby.example"
+)
+
+// House reads the demo house.
+func House() (h postgres.House, err error) {
+	raw, err := files.ReadFile("house.json")
+	if err != nil {
+		return h, err
+	}
+	return h, json.Unmarshal(raw, &h)
+}
+
+// Load imports the house and writes its meetings, unless the house is there
+// already. newLink makes a call known to its provider and gives the card.
+func Load(ctx context.Context, store *postgres.Store, service *schedule.Service, newLink func(topic string, start, end time.Time) join.Card) error {
+	h, err := House()
+	if err != nil {
+		return err
+	}
+	_, err = find(ctx, store, Ilse)
+	if !errors.Is(err, schedule.ErrNotFound) {
+		return err
+	}
+	if err := store.Import(ctx, h); err != nil {
+		return err
+	}
+	b := &builder{service: service, random: rand.New(rand.NewPCG(14, 2190)), newLink: newLink, now: service.Now().UTC()}
+	return store.InTx(ctx, func(tx schedule.Tx) error {
+		if err := b.prepare(ctx, tx, h); err != nil {
+			return err
+		}
+		return b.meetings(ctx, tx)
+	})
+}
+
+func find(ctx context.Context, store *postgres.Store, email string) (p schedule.Person, err error) {
+	err = store.Look(ctx, func(tx schedule.Tx) error {
+		p, err = tx.PersonByEmail(ctx, email)
+		return err
+	})
+	return p, err
+}
+
+// builder makes meetings; the same moment gives the same ones.
+type builder struct {
+	service  *schedule.Service
+	random   *rand.Rand
+	newLink  func(topic string, start, end time.Time) join.Card
+	now      time.Time
+	people   []schedule.Person
+	contacts []schedule.Contact
+	rooms    []schedule.Room
+	taken    map[uuid.UUID]when.Spans // rooms
+	busy     map[uuid.UUID]when.Spans // people
+	monday   when.Day                 // of the present week
+	today    when.Day
+}
+
+func (b *builder) prepare(ctx context.Context, tx schedule.Tx, h postgres.House) error {
+	var emails, outside []string
+	for _, p := range h.People {
+		emails = append(emails, p.Email)
+	}
+	for _, c := range h.Contacts {
+		outside = append(outside, c.Email)
+	}
+	var err error
+	if b.people, err = tx.PeopleByEmail(ctx, emails); err != nil {
+		return err
+	}
+	slices.SortFunc(b.people, func(x, y schedule.Person) int { return slices.Index(emails, x.Email) - slices.Index(emails, y.Email) })
+	if b.contacts, err = tx.Contacts(ctx, outside); err != nil {
+		return err
+	}
+	slices.SortFunc(b.contacts, func(x, y schedule.Contact) int {
+		return slices.Index(outside, x.Email) - slices.Index(outside, y.Email)
+	})
+	if b.rooms, err = tx.Rooms(ctx, schedule.Page{Most: 100}); err != nil {
+		return err
+	}
+	b.taken, b.busy = map[uuid.UUID]when.Spans{}, map[uuid.UUID]when.Spans{}
+	b.today = b.people[0].Hours.Zone.LocalAt(when.At(b.now)).Day
+	b.monday = b.today - when.Day((int(b.today.Weekday())+6)%7)
+	return nil
+}
+
+// plan is one meeting to be made.
+type plan struct {
+	title, text string
+	organiser   string // part of a name
+	day         when.Day
+	start       string
+	minutes     int
+	with        []string // parts of names or addresses; "?" behind one: optional
+	answers     string   // a letter each: A accepted, M maybe, D declined, - none
+	room        string
+	link        bool
+	private     bool
+	failed      string // the one whose mail server refused, and why
+}
+
+func (b *builder) meetings(ctx context.Context, tx schedule.Tx) error {
+	for _, p := range b.curated() {
+		if err := b.make(ctx, tx, p); err != nil {
+			return fmt.Errorf("%s: %w", p.title, err)
+		}
+	}
+	made := len(b.curated())
+	for made < 120 {
+		p, ok := b.invent()
+		if !ok {
+			continue
+		}
+		if err := b.make(ctx, tx, p); err != nil {
+			return fmt.Errorf("%s: %w", p.title, err)
+		}
+		made++
+	}
+	return b.leaves(ctx, tx)
+}
+
+func (b *builder) leaves(ctx context.Context, tx schedule.Tx) error {
+	for _, l := range []struct {
+		who   string
+		first when.Day
+		days  int
+	}{{"Freya", b.monday + 10, 2}, {"Sigrid", b.monday + 7, 5}, {"Célia", b.monday + 2, 1}, {"Duarte", b.monday + 14, 3}} {
+		p := b.person(l.who)
+		span := when.Span{Start: when.DaySpan(l.first, p.Hours.Zone).Start, End: when.DaySpan(l.first+when.Day(l.days)-1, p.Hours.Zone).End}
+		if err := tx.AddBusy(ctx, uuid.Nil, schedule.BusyTime{PersonID: p.ID, Span: span, Kind: schedule.Leave}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (b *builder) person(part string) schedule.Person {
+	for _, p := range b.people {
+		if strings.Contains(p.Name, part) {
+			return p
+		}
+	}
+	panic("no such person in the demo house: " + part)
+}
+
+func (b *builder) room(name string) *schedule.Room {
+	for i := range b.rooms {
+		if b.rooms[i].Name == name {
+			return &b.rooms[i]
+		}
+	}
+	return nil
+}
+
+// make writes a meeting as if it had been sent the day before.
+func (b *builder) make(ctx context.Context, tx schedule.Tx, p plan) error {
+	organiser := b.person(p.organiser)
+	clock, err := when.ParseClock(p.start)
+	if err != nil {
+		return err
+	}
+	start := when.Local{Day: p.day, Clock: clock}
+	m := meeting.Meeting{Title: p.title, Text: p.text, Start: start, End: start.Add(time.Duration(p.minutes) * time.Minute),
+		Zone: organiser.Hours.Zone.String(), Private: p.private, RemindBefore: 15, Organiser: organiser.Party()}
+	id := uuid.NewSHA1(uuid.NameSpaceURL, fmt.Appendf(nil, "jembro:demo:%s:%s:%s", p.title, start, organiser.Email))
+	m.UID = id.String() + "@" + b.service.House.MailDomain
+	span := m.Span()
+	var invited []schedule.Invited
+	for i, part := range p.with {
+		inv := b.invite(id, part)
+		if i < len(p.answers) {
+			inv.Answer = map[byte]meeting.Answer{'A': meeting.Accepted, 'M': meeting.Maybe, 'D': meeting.Declined}[p.answers[i]]
+		}
+		if inv.Answer == "" {
+			inv.Answer = meeting.NoAnswer
+		} else {
+			at := b.sentAt(span).Add(time.Duration(20+b.random.IntN(300)) * time.Minute)
+			inv.AnsweredAt, inv.AnswerStamp = &at, at.Unix()
+		}
+		invited = append(invited, inv)
+		m.Participants = append(m.Participants, meeting.Participant{ID: inv.ID.String(), Party: inv.Party(), Needed: inv.Needed})
+	}
+	room := b.room(p.room)
+	if room != nil {
+		m.Room = room.Named()
+	}
+	if p.link {
+		card := b.newLink(p.title, span.Start.Time(), span.End.Time())
+		m.Card = &card
+	}
+	return b.write(ctx, tx, schedule.Record{ID: id, OrganiserID: organiser.ID, Version: 1, Content: m, Stamp: b.sentAt(span)}, invited, room, p.failed)
+}
+
+// sentAt is when a meeting was sent: a good day before, or before now.
+func (b *builder) sentAt(span when.Span) time.Time {
+	at := b.now.Add(-26 * time.Hour)
+	if before := span.Start.Time().Add(-50 * time.Hour); before.Before(at) {
+		at = before
+	}
+	return at.Truncate(time.Minute)
+}
+
+func (b *builder) invite(meetingID uuid.UUID, part string) schedule.Invited {
+	name, optional := strings.CutSuffix(part, "?")
+	i := schedule.Invited{MeetingID: meetingID, Needed: !optional, Name: name, Email: name}
+	switch c := slices.IndexFunc(b.contacts, func(c schedule.Contact) bool { return strings.Contains(c.Email, name) || c.Name == name }); {
+	case c >= 0:
+		i.Name, i.Email, i.Zone = b.contacts[c].Name, b.contacts[c].Email, b.contacts[c].Zone
+	case !strings.Contains(name, "@"):
+		p := b.person(name)
+		i.PersonID, i.Name, i.Email, i.Zone = &p.ID, p.Name, p.Email, p.Hours.Zone.String()
+	}
+	i.ID = uuid.NewSHA1(meetingID, []byte(i.Email))
+	return i
+}
+
+func (b *builder) write(ctx context.Context, tx schedule.Tx, r schedule.Record, invited []schedule.Invited, room *schedule.Room, failed string) error {
+	if err := tx.AddMeeting(ctx, r); err != nil {
+		return err
+	}
+	span := r.Content.Span()
+	occurrence, err := tx.SetOccurrence(ctx, r.ID, span)
+	if err != nil {
+		return err
+	}
+	take := func(id uuid.UUID, kind schedule.BusyKind) error {
+		b.busy[id] = b.busy[id].Union(when.Union(span))
+		return tx.AddBusy(ctx, occurrence, schedule.BusyTime{PersonID: id, Span: span, Kind: kind})
+	}
+	if err := take(r.OrganiserID, schedule.Busy); err != nil {
+		return err
+	}
+	if room != nil {
+		b.taken[room.ID] = b.taken[room.ID].Union(when.Union(span))
+		if err := tx.AddBooking(ctx, occurrence, room.ID, span, r.Stamp); err != nil {
+			return err
+		}
+	}
+	story := []schedule.Happening{{At: r.Stamp, Words: fmt.Sprintf("%s sent %d invitations", r.Content.Organiser.Name, len(invited))}}
+	if room != nil {
+		story = append(story, schedule.Happening{At: r.Stamp, Words: room.Name + " booked"})
+	}
+	if r.Content.Card != nil {
+		story = append(story, schedule.Happening{At: r.Stamp, Words: "Link made at " + r.Content.Card.Name})
+	}
+	for _, i := range invited {
+		if err := tx.AddInvited(ctx, i); err != nil {
+			return err
+		}
+		if err := tx.SetInvited(ctx, i); err != nil { // with the answer
+			return err
+		}
+		if i.PersonID != nil && i.Answer != meeting.Declined {
+			kind := schedule.Busy
+			if i.Answer == meeting.Maybe {
+				kind = schedule.Maybe
+			}
+			if err := take(*i.PersonID, kind); err != nil {
+				return err
+			}
+		}
+		d := schedule.Dispatch{ID: uuid.New(), MeetingID: r.ID, Version: 1, ParticipantID: i.ID, Kind: meeting.Invite,
+			Channel: schedule.Inside, State: schedule.Handed, QueuedAt: r.Stamp, HandedAt: &r.Stamp}
+		if i.PersonID == nil {
+			d.Channel = schedule.Mail
+		}
+		if err := tx.AddDispatch(ctx, d); err != nil {
+			return err
+		}
+		if reason, is := strings.CutPrefix(failed, i.Email+": "); is {
+			d.State, d.Detail, d.HandedAt = schedule.Failed, reason, nil
+			if err := tx.SetDispatch(ctx, d); err != nil {
+				return err
+			}
+			story = append(story, schedule.Happening{At: r.Stamp.Add(time.Minute), Words: fmt.Sprintf("The message to %s was refused: %s", i.Name, reason)})
+		}
+		if i.AnsweredAt != nil {
+			story = append(story, schedule.Happening{At: *i.AnsweredAt, Words: fmt.Sprintf("%s answered: %s", i.Name, i.Answer.Words())})
+		}
+	}
+	slices.SortStableFunc(story, func(x, y schedule.Happening) int { return x.At.Compare(y.At) })
+	for _, h := range story {
+		if err := tx.AddHappening(ctx, r.ID, h); err != nil {
+			return err
+		}
+	}
+	return nil
+}

@@ -1,0 +1,201 @@
+package demo
+
+import (
+	"context"
+	"crypto/rand"
+	"errors"
+	"fmt"
+	"hash/crc32"
+	"io/fs"
+	"net"
+	"net/http"
+	"os"
+	"path/filepath"
+	"time"
+
+	"jembro/internal/core/join"
+	"jembro/internal/postgres/cluster"
+	"jembro/internal/program"
+	"jembro/internal/standin"
+)
+
+// Options say where a demo runs.
+type Options struct {
+	// Port serves the program; the stand-ins' pages are at the next one, the
+	// mail for the program at the one after, the post office at the third.
+	Port int
+	// Data keeps everything; it is made when it is not there.
+	Data  string
+	Reset bool   // forget what Data holds
+	Now   string // as program.Config.Now
+	Files fs.FS
+	// Durable waits for the disk.
+	Durable bool
+	// Say hears what is being done.
+	Say func(format string, args ...any)
+}
+
+// Running is a demo: a database, the outside world and the program.
+type Running struct {
+	Program  *program.Program
+	World    *standin.World
+	BaseURL  string // of the program
+	WorldURL string // of the stand-ins' pages
+
+	cluster *cluster.Cluster
+	pages   *http.Server
+	post    net.Listener
+}
+
+const (
+	host       = "127.0.0.1"
+	mailDomain = "meet.marrowby.example"
+)
+
+func address(port int) string { return net.JoinHostPort(host, fmt.Sprint(port)) }
+
+// Start brings up a private database cluster, the outside world and the
+// program, and loads the demo house once.
+func Start(ctx context.Context, o Options) (_ *Running, err error) {
+	r := &Running{BaseURL: fmt.Sprintf("http://%s:%d", host, o.Port), WorldURL: fmt.Sprintf("http://%s:%d", host, o.Port+1)}
+	defer func() {
+		if err != nil {
+			r.Stop()
+		}
+	}()
+	if err := portsFree(o.Port, o.Port+1, o.Port+2, o.Port+3); err != nil {
+		return nil, err
+	}
+	data, err := filepath.Abs(o.Data)
+	if err != nil {
+		return nil, err
+	}
+	database := databaseDir(data, o.Say)
+	if o.Reset {
+		o.Say("Forgetting what %s holds", data)
+		for _, dir := range []string{database, filepath.Join(data, "outside"), filepath.Join(data, "secret")} {
+			if err := os.RemoveAll(dir); err != nil {
+				return nil, err
+			}
+		}
+	}
+	if err := os.MkdirAll(data, 0o755); err != nil {
+		return nil, err
+	}
+	secret, err := keptSecret(filepath.Join(data, "secret"))
+	if err != nil {
+		return nil, err
+	}
+	o.Say("Starting a private PostgreSQL in %s", database)
+	if r.cluster, err = cluster.Start(ctx, cluster.Options{Dir: database, Durable: o.Durable}); err != nil {
+		return nil, err
+	}
+	if err := r.cluster.Create(ctx, "jembro", ""); err != nil {
+		return nil, err
+	}
+	config := r.config(o, secret)
+	if err := r.startWorld(o, config, filepath.Join(data, "outside")); err != nil {
+		return nil, err
+	}
+	if r.Program, err = program.Start(ctx, config); err != nil {
+		return nil, err
+	}
+	return r, Load(ctx, r.Program.Store, r.Program.Service, r.link)
+}
+
+// config is how the demo sets the program up.
+func (r *Running) config(o Options, secret string) program.Config {
+	return program.Config{
+		DatabaseURL: r.cluster.URL("jembro"), Secret: secret, BaseURL: r.BaseURL, House: "Marrowby Museums",
+		Listen: address(o.Port), MailListen: address(o.Port + 2), MailDomain: mailDomain,
+		RelayHost: host, RelayPort: o.Port + 3, RelayPlain: true,
+		OstrelAPI: r.WorldURL + "/ostrel", OstrelSignIn: ostrelPublic(o.Port + 1),
+		OstrelClientID: standin.OstrelClientID, OstrelClientSecret: standin.OstrelClientSecret,
+		SignInsPerMinute: 60, GuestCallsPerMinute: 600, Now: o.Now, Files: o.Files,
+	}
+}
+
+// ostrelPublic is where a browser reaches Ostrel: every name in .localhost is
+// the machine itself (RFC 6761, 6.3).
+func ostrelPublic(port int) string { return fmt.Sprintf("http://ostrel.localhost:%d", port) }
+
+func (r *Running) startWorld(o Options, c program.Config, dir string) error {
+	now, err := c.Clock()
+	if err != nil {
+		return err
+	}
+	r.World, err = standin.New(standin.Config{Public: r.WorldURL, OstrelPublic: ostrelPublic(o.Port + 1), AnswersTo: c.MailListen,
+		AnswersDomain: mailDomain, Dir: dir, Now: now})
+	if err != nil {
+		return err
+	}
+	pages, err := net.Listen("tcp", address(o.Port+1))
+	if err != nil {
+		return err
+	}
+	r.pages = &http.Server{Handler: r.World.Handler(), ReadHeaderTimeout: 10 * time.Second}
+	go r.pages.Serve(pages)
+	if r.post, err = net.Listen("tcp", address(o.Port+3)); err != nil {
+		return err
+	}
+	go r.World.Post.Serve(r.post)
+	return nil
+}
+
+// link makes a call at the stand-in, so that the demo's own links lead
+// somewhere.
+func (r *Running) link(topic string, start, end time.Time) join.Card {
+	g := r.World.Ostrel.New(standin.Gathering{Topic: topic, Opens: start.Format(time.RFC3339), Closes: end.Format(time.RFC3339), Door: "guests", Owner: "Ilse Marrant"})
+	return join.Card{Provider: "ostrel", Name: "Ostrel", RemoteID: g.Ref, URL: g.Address, Number: g.Dial, Passcode: g.Word,
+		Door: "Outside guests wait", LimitMinutes: 45}
+}
+
+// Stop ends everything, the database last.
+func (r *Running) Stop() {
+	if r.Program != nil {
+		r.Program.Stop()
+	}
+	if r.pages != nil {
+		r.pages.Close()
+	}
+	if r.post != nil {
+		r.post.Close()
+	}
+	if r.cluster != nil {
+		r.cluster.Stop()
+	}
+}
+
+func portsFree(ports ...int) error {
+	for _, p := range ports {
+		l, err := net.Listen("tcp", address(p))
+		if err != nil {
+			return fmt.Errorf("port %d is taken, perhaps by another demo; choose another one, as in: PORT=%d make demo", p, p+10)
+		}
+		l.Close()
+	}
+	return nil
+}
+
+// databaseDir is below data, unless the account that PostgreSQL runs as cannot
+// get there, as in root's home.
+func databaseDir(data string, say func(string, ...any)) string {
+	dir := filepath.Join(data, "postgres")
+	if cluster.Reachable(dir) {
+		return dir
+	}
+	elsewhere := fmt.Sprintf("/var/lib/postgresql/jembro-%x", crc32.ChecksumIEEE([]byte(data)))
+	say("The user postgres cannot get into %s; the database lives in %s", data, elsewhere)
+	return elsewhere
+}
+
+// keptSecret is made once; with another one, addresses in sent mails would lead
+// nowhere.
+func keptSecret(name string) (string, error) {
+	b, err := os.ReadFile(name)
+	if errors.Is(err, os.ErrNotExist) {
+		secret := rand.Text()
+		return secret, os.WriteFile(name, []byte(secret), 0o600)
+	}
+	return string(b), err
+}

@@ -1,0 +1,163 @@
+package postgres
+
+import (
+	"context"
+	"encoding/json"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/when"
+	"jembro/internal/postgres/db"
+	"jembro/internal/schedule"
+)
+
+// week is how working hours are kept: for each weekday from Sunday, stretches
+// in minutes since midnight.
+type week [7][][2]when.Clock
+
+func hoursJSON(h when.Hours) []byte {
+	var w week
+	for day, spans := range h.Week {
+		for _, s := range spans {
+			w[day] = append(w[day], [2]when.Clock{s.Start, s.End})
+		}
+	}
+	return must(w)
+}
+
+func toHours(b []byte, zone string) (when.Hours, error) {
+	var w week
+	if err := json.Unmarshal(b, &w); err != nil {
+		return when.Hours{}, err
+	}
+	z, err := when.LoadZone(zone)
+	if err != nil {
+		return when.Hours{}, err
+	}
+	h := when.Hours{Zone: z}
+	for day, spans := range w {
+		for _, s := range spans {
+			h.Week[day] = append(h.Week[day], when.ClockSpan{Start: s[0], End: s[1]})
+		}
+	}
+	return h, nil
+}
+
+func toPerson(p db.Person, site string) (schedule.Person, error) {
+	hours, err := toHours(p.Hours, p.Zone)
+	return schedule.Person{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: site,
+		Hours: hours, PasswordHash: p.PasswordHash}, err
+}
+
+func toRoom(r db.Room, site string) schedule.Room {
+	return schedule.Room{ID: r.ID, SiteID: r.SiteID, Name: r.Name, Site: site, Floor: r.Floor,
+		Seats: int(r.Seats), Equipment: r.Equipment, Email: r.Email}
+}
+
+func (t *tx) PersonByEmail(ctx context.Context, email string) (schedule.Person, error) {
+	row, err := t.Queries.PersonByEmail(ctx, email)
+	if err != nil {
+		return schedule.Person{}, domain(err)
+	}
+	return toPerson(row.Person, row.Site)
+}
+
+func (t *tx) People(ctx context.Context, ids []uuid.UUID) ([]schedule.Person, error) {
+	rows, err := t.PeopleByID(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.PeopleByIDRow) (schedule.Person, error) { return toPerson(r.Person, r.Site) })
+}
+
+func (t *tx) PeopleByEmail(ctx context.Context, emails []string) ([]schedule.Person, error) {
+	rows, err := t.Queries.PeopleByEmail(ctx, lower(emails))
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.PeopleByEmailRow) (schedule.Person, error) { return toPerson(r.Person, r.Site) })
+}
+
+func (t *tx) Contacts(ctx context.Context, emails []string) ([]schedule.Contact, error) {
+	rows, err := t.ContactsByEmail(ctx, lower(emails))
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(c db.Contact) (schedule.Contact, error) {
+		out := schedule.Contact{Name: c.Name, Firm: c.Firm, Email: c.Email, Zone: c.Zone}
+		if c.Hours == nil {
+			return out, nil
+		}
+		hours, err := toHours(c.Hours, c.Zone)
+		out.Hours = &hours
+		return out, err
+	})
+}
+
+// like escapes what LIKE would read as a pattern.
+var like = strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`)
+
+func (t *tx) SearchDirectory(ctx context.Context, without uuid.UUID, folded string, page schedule.Page) ([]schedule.Entry, error) {
+	rows, err := t.Queries.SearchDirectory(ctx, db.SearchDirectoryParams{Without: without, Pattern: like.Replace(folded),
+		Most: int32(page.Most), Skip: int32(page.Skip)})
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.SearchDirectoryRow) (schedule.Entry, error) {
+		return schedule.Entry{ID: r.ID, Name: r.Name, Email: r.Email, About: r.About, Outside: r.Outside}, nil
+	})
+}
+
+func (t *tx) Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error) {
+	rows, err := t.Queries.Rooms(ctx, db.RoomsParams{Most: int32(page.Most), Skip: int32(page.Skip)})
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.RoomsRow) (schedule.Room, error) { return toRoom(r.Room, r.Site), nil })
+}
+
+func (t *tx) Room(ctx context.Context, id uuid.UUID) (schedule.Room, error) {
+	row, err := t.RoomByID(ctx, id)
+	return toRoom(row.Room, row.Site), domain(err)
+}
+
+func (t *tx) AddSession(ctx context.Context, tokenHash []byte, personID uuid.UUID, from, until time.Time) error {
+	return t.InsertSession(ctx, db.InsertSessionParams{TokenHash: tokenHash, PersonID: personID, CreatedAt: from, ExpiresAt: until})
+}
+
+func (t *tx) SessionPerson(ctx context.Context, tokenHash []byte, now time.Time) (uuid.UUID, error) {
+	id, err := t.Queries.SessionPerson(ctx, db.SessionPersonParams{TokenHash: tokenHash, Now: now})
+	return id, domain(err)
+}
+
+func (t *tx) DropSession(ctx context.Context, tokenHash []byte) error {
+	return t.DeleteSession(ctx, tokenHash)
+}
+
+func (t *tx) DropOldSessions(ctx context.Context, now time.Time) error {
+	return t.DeleteOldSessions(ctx, now)
+}
+
+func lower(all []string) []string {
+	out := make([]string, len(all))
+	for i, s := range all {
+		out[i] = strings.ToLower(s)
+	}
+	return out
+}
+
+// each turns rows into what the domain calls them, and stops at the first that
+// cannot be.
+func each[From, To any](rows []From, turn func(From) (To, error)) ([]To, error) {
+	out := make([]To, 0, len(rows))
+	for _, r := range rows {
+		v, err := turn(r)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, v)
+	}
+	return out, nil
+}

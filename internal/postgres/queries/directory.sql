@@ -1,0 +1,46 @@
+-- name: PersonByEmail :one
+SELECT sqlc.embed(p), s.name AS site FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower(@email);
+
+-- name: PeopleByID :many
+SELECT sqlc.embed(p), s.name AS site FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY(@ids::uuid[]);
+
+-- name: PeopleByEmail :many
+SELECT sqlc.embed(p), s.name AS site FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY(@emails::text[]);
+
+-- name: ContactsByEmail :many
+SELECT * FROM contact WHERE lower(email) = ANY(@emails::text[]);
+
+-- name: SearchDirectory :many
+-- People first, then contacts outside; names that begin with the words first.
+SELECT id, name, email, about, outside FROM (
+    SELECT p.id, p.name, p.email, (p.role || ' · ' || s.name)::text AS about, false AS outside, p.fold
+    FROM person p JOIN site s ON s.id = p.site_id WHERE p.id <> @without
+    UNION ALL
+    SELECT c.id, c.name, c.email, c.firm::text, true, c.fold FROM contact c
+) d
+WHERE d.fold LIKE '%' || @pattern::text || '%'
+ORDER BY d.outside, NOT d.fold LIKE @pattern::text || '%', d.name, d.id
+LIMIT @most OFFSET @skip;
+
+-- name: Rooms :many
+SELECT sqlc.embed(r), s.name AS site FROM room r JOIN site s ON s.id = r.site_id ORDER BY s.name, r.name, r.id LIMIT @most OFFSET @skip;
+
+-- name: RoomByID :one
+SELECT sqlc.embed(r), s.name AS site FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = @id;
+
+-- name: InsertSite :exec
+INSERT INTO site (id, name, zone) VALUES (@id, @name, @zone);
+
+-- name: InsertPerson :exec
+INSERT INTO person (id, name, email, role, site_id, zone, hours, password_hash, fold)
+VALUES (@id, @name, @email, @role, @site_id, @zone, @hours, @password_hash, @fold);
+
+-- name: InsertContact :exec
+INSERT INTO contact (id, name, firm, email, zone, hours, fold) VALUES (@id, @name, @firm, @email, @zone, @hours, @fold);
+
+-- name: InsertRoom :exec
+INSERT INTO room (id, site_id, name, floor, seats, equipment, email)
+VALUES (@id, @site_id, @name, @floor, @seats, @equipment, @email);
+
+-- name: CountPeople :one
+SELECT count(*) FROM person;

@@ -1,0 +1,24 @@
+-- name: InsertSheet :exec
+INSERT INTO sheet (id, owner_id, meeting_id, based_on, draft, card, version, updated_at)
+VALUES (@id, @owner_id, @meeting_id, @based_on, @draft, @card, 1, @updated_at);
+
+-- name: SheetOf :one
+SELECT * FROM sheet WHERE id = @id AND owner_id = @owner_id;
+
+-- name: LockSheet :one
+SELECT * FROM sheet WHERE id = @id AND owner_id = @owner_id FOR UPDATE;
+
+-- name: SheetForMeeting :one
+SELECT * FROM sheet WHERE meeting_id = @meeting_id AND owner_id = @owner_id;
+
+-- name: Sheets :many
+SELECT * FROM sheet WHERE owner_id = @owner_id ORDER BY updated_at DESC, id LIMIT @most OFFSET @skip;
+
+-- name: UpdateSheet :exec
+UPDATE sheet SET draft = @draft, card = @card, based_on = @based_on, version = version + 1, updated_at = @updated_at WHERE id = @id;
+
+-- name: DeleteSheet :exec
+DELETE FROM sheet WHERE id = @id;
+
+-- name: DeleteSheetsOfMeeting :exec
+DELETE FROM sheet WHERE meeting_id = @meeting_id;

@@ -1,0 +1,148 @@
+// Package postgres keeps everything in PostgreSQL, through pgx and queries that
+// sqlc made. Violated constraints become the errors of package schedule here.
+package postgres
+
+import (
+	"context"
+	"embed"
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/jackc/pgx/v5/stdlib"
+	"github.com/pressly/goose/v3"
+	"github.com/riverqueue/river"
+	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+	"github.com/riverqueue/river/rivermigrate"
+
+	"jembro/internal/jobs"
+	"jembro/internal/postgres/db"
+	"jembro/internal/schedule"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Migrate brings the schema, River's tables included, to the newest version. It
+// can run any number of times, by several instances at once.
+func Migrate(ctx context.Context, pool *pgxpool.Pool) error {
+	conn, err := pool.Acquire(ctx)
+	if err != nil {
+		return err
+	}
+	defer conn.Release()
+	const lock = 0x6a656d62726f // "jembro"
+	if _, err := conn.Exec(ctx, "SELECT pg_advisory_lock($1)", lock); err != nil {
+		return err
+	}
+	defer conn.Exec(context.WithoutCancel(ctx), "SELECT pg_advisory_unlock($1)", lock)
+
+	sqlDB := stdlib.OpenDBFromPool(pool)
+	defer sqlDB.Close()
+	goose.SetBaseFS(migrations)
+	goose.SetLogger(goose.NopLogger())
+	if err := goose.SetDialect("postgres"); err != nil {
+		return err
+	}
+	if err := goose.UpContext(ctx, sqlDB, "migrations"); err != nil {
+		return fmt.Errorf("migrate: %w", err)
+	}
+	river, err := rivermigrate.New(riverpgxv5.New(pool), nil)
+	if err != nil {
+		return err
+	}
+	if _, err := river.Migrate(ctx, rivermigrate.DirectionUp, nil); err != nil {
+		return fmt.Errorf("migrate the job queue: %w", err)
+	}
+	return nil
+}
+
+// Store is a schedule.Store on a pool of connections.
+type Store struct {
+	pool  *pgxpool.Pool
+	river *river.Client[pgx.Tx] // inserts only
+}
+
+var _ schedule.Store = (*Store)(nil)
+
+// NewStore keeps what it is given in pool.
+func NewStore(pool *pgxpool.Pool) (*Store, error) {
+	client, err := river.NewClient(riverpgxv5.New(pool), &river.Config{})
+	if err != nil {
+		return nil, err
+	}
+	return &Store{pool: pool, river: client}, nil
+}
+
+// InTx runs do in one transaction at READ COMMITTED; what must not change
+// meanwhile is locked by row.
+func (s *Store) InTx(ctx context.Context, do func(schedule.Tx) error) error {
+	return s.run(ctx, pgx.TxOptions{}, do)
+}
+
+// Look runs do on one consistent view.
+func (s *Store) Look(ctx context.Context, do func(schedule.Tx) error) error {
+	return s.run(ctx, pgx.TxOptions{IsoLevel: pgx.RepeatableRead, AccessMode: pgx.ReadOnly}, do)
+}
+
+func (s *Store) run(ctx context.Context, options pgx.TxOptions, do func(schedule.Tx) error) error {
+	return pgx.BeginTxFunc(ctx, s.pool, options, func(pgxTx pgx.Tx) error {
+		return do(&tx{Queries: db.New(pgxTx), pgx: pgxTx, river: s.river})
+	})
+}
+
+// tx is a schedule.Tx; its methods are in one file a subject.
+type tx struct {
+	*db.Queries
+	pgx   pgx.Tx
+	river *river.Client[pgx.Tx]
+}
+
+var _ schedule.Tx = (*tx)(nil)
+
+// domain turns what pgx reports into the errors of package schedule.
+func domain(err error) error {
+	var pg *pgconn.PgError
+	switch {
+	case errors.Is(err, pgx.ErrNoRows):
+		return schedule.ErrNotFound
+	case errors.As(err, &pg) && pg.ConstraintName == "booking_once":
+		return schedule.ErrOverlap
+	}
+	return err
+}
+
+// must is for values that always marshal.
+func must(v any) []byte {
+	b, err := json.Marshal(v)
+	if err != nil {
+		panic(err)
+	}
+	return b
+}
+
+func (t *tx) QueueDispatch(ctx context.Context, id uuid.UUID) error {
+	_, err := t.river.InsertTx(ctx, t.pgx, jobs.DispatchArgs{DispatchID: id}, nil)
+	return err
+}
+
+func (t *tx) QueueCallChange(ctx context.Context, c schedule.CallChange) error {
+	_, err := t.river.InsertTx(ctx, t.pgx, jobs.CallChangeArgs{CallChange: c}, nil)
+	return err
+}
+
+// Tell sends at most a hundred people a notice: a payload has 8000 bytes.
+func (t *tx) Tell(ctx context.Context, people []uuid.UUID, about uuid.UUID) error {
+	for len(people) > 0 {
+		n := min(100, len(people))
+		if err := t.Notify(ctx, string(must(Notice{People: people[:n], About: about}))); err != nil {
+			return err
+		}
+		people = people[n:]
+	}
+	return nil
+}

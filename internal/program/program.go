@@ -1,0 +1,218 @@
+// Package program puts the parts together and runs them.
+package program
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net"
+	"time"
+
+	"github.com/emersion/go-smtp"
+	"github.com/gofiber/fiber/v3"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/riverqueue/river"
+
+	"jembro/internal/conference"
+	"jembro/internal/jobs"
+	"jembro/internal/mail"
+	"jembro/internal/postgres"
+	"jembro/internal/schedule"
+	"jembro/internal/web"
+)
+
+// Config is set by environment variables; the README has them in a table.
+type Config struct {
+	DatabaseURL string `env:"JEMBRO_DATABASE_URL,required"`
+	Secret      string `env:"JEMBRO_SECRET,required"`
+	BaseURL     string `env:"JEMBRO_BASE_URL,required"`
+	House       string `env:"JEMBRO_HOUSE,required"`
+	Listen      string `env:"JEMBRO_LISTEN" envDefault:":8080"`
+	MailListen  string `env:"JEMBRO_MAIL_LISTEN" envDefault:":2525"`
+	MailDomain  string `env:"JEMBRO_MAIL_DOMAIN,required"`
+
+	RelayHost     string `env:"JEMBRO_RELAY_HOST,required"`
+	RelayPort     int    `env:"JEMBRO_RELAY_PORT" envDefault:"587"`
+	RelayUser     string `env:"JEMBRO_RELAY_USER"`
+	RelayPassword string `env:"JEMBRO_RELAY_PASSWORD"`
+	RelayPlain    bool   `env:"JEMBRO_RELAY_PLAIN"`
+
+	OstrelAPI          string `env:"JEMBRO_OSTREL_API"`
+	OstrelSignIn       string `env:"JEMBRO_OSTREL_SIGNIN"`
+	OstrelClientID     string `env:"JEMBRO_OSTREL_CLIENT_ID"`
+	OstrelClientSecret string `env:"JEMBRO_OSTREL_CLIENT_SECRET"`
+
+	SignInsPerMinute    int `env:"JEMBRO_SIGN_INS_PER_MINUTE" envDefault:"10"`
+	GuestCallsPerMinute int `env:"JEMBRO_GUEST_CALLS_PER_MINUTE" envDefault:"120"`
+
+	// Now is the RFC 3339 moment at which the program's clock begins; empty for
+	// the real one.
+	Now string `env:"JEMBRO_NOW"`
+	// Files is the built interface.
+	Files fs.FS `env:"-"`
+}
+
+// Clock is the clock that c asks for. One that begins at another moment runs on
+// from there.
+func (c Config) Clock() (func() time.Time, error) {
+	if c.Now == "" {
+		return time.Now, nil
+	}
+	from, err := time.Parse(time.RFC3339, c.Now)
+	if err != nil {
+		return nil, fmt.Errorf("JEMBRO_NOW: %q is not a moment like 2026-11-24T10:12:00Z", c.Now)
+	}
+	started := time.Now()
+	return func() time.Time { return from.Add(time.Since(started)) }, nil
+}
+
+// Program is the running program.
+type Program struct {
+	Service *schedule.Service
+	Store   *postgres.Store
+	Pool    *pgxpool.Pool
+	Web     net.Listener
+	Mail    net.Listener
+
+	app    *fiber.App
+	smtp   *smtp.Server
+	hub    *web.Hub
+	jobs   *river.Client[pgx.Tx]
+	cancel context.CancelFunc
+	failed chan error
+}
+
+// Connect opens the database.
+func Connect(ctx context.Context, url string) (*pgxpool.Pool, error) {
+	pool, err := pgxpool.New(ctx, url)
+	if err != nil {
+		return nil, err
+	}
+	if err := pool.Ping(ctx); err != nil {
+		pool.Close()
+		return nil, fmt.Errorf("the database does not answer: %w", err)
+	}
+	return pool, nil
+}
+
+// Start brings everything up: it migrates, listens and works on the queue.
+func Start(ctx context.Context, c Config) (_ *Program, err error) {
+	p := &Program{failed: make(chan error, 2)}
+	defer func() {
+		if err != nil {
+			p.Stop()
+		}
+	}()
+	if p.Web, err = listen("JEMBRO_LISTEN", c.Listen); err != nil {
+		return nil, err
+	}
+	if p.Mail, err = listen("JEMBRO_MAIL_LISTEN", c.MailListen); err != nil {
+		return nil, err
+	}
+	if p.Pool, err = Connect(ctx, c.DatabaseURL); err != nil {
+		return nil, err
+	}
+	if err = postgres.Migrate(ctx, p.Pool); err != nil {
+		return nil, err
+	}
+	if p.Store, err = postgres.NewStore(p.Pool); err != nil {
+		return nil, err
+	}
+	if p.Service, err = newService(c, p.Store); err != nil {
+		return nil, err
+	}
+	running, cancel := context.WithCancel(context.WithoutCancel(ctx))
+	p.cancel = cancel
+	p.hub = web.NewHub()
+	go postgres.Listen(running, p.Pool, func(n postgres.Notice) {
+		about := ""
+		if n.About != [16]byte{} {
+			about = n.About.String()
+		}
+		p.hub.Tell(n.People, about)
+	}, p.hub.TellAll)
+	if p.jobs, err = jobs.Start(running, p.Pool, p.Service); err != nil {
+		return nil, err
+	}
+	p.smtp = mail.NewListener(p.Service, c.MailDomain)
+	go func() { p.report(mail.Serve(p.smtp, p.Mail)) }()
+	p.app = web.New(web.Config{Service: p.Service, Hub: p.hub, Files: c.Files, Secure: isHTTPS(c.BaseURL),
+		SignInsPerMinute: c.SignInsPerMinute, GuestCallsPerMinute: c.GuestCallsPerMinute})
+	go func() { p.report(p.app.Listener(p.Web, fiber.ListenConfig{DisableStartupMessage: true})) }()
+	return p, nil
+}
+
+func (p *Program) report(err error) {
+	if err != nil {
+		p.failed <- err
+	}
+}
+
+// Failed gives the error of a listener that ended by itself.
+func (p *Program) Failed() <-chan error { return p.failed }
+
+func isHTTPS(url string) bool { return len(url) >= 8 && url[:8] == "https://" }
+
+func listen(name, address string) (net.Listener, error) {
+	l, err := net.Listen("tcp", address)
+	if err != nil {
+		return nil, fmt.Errorf("%s: cannot listen on %s: %w", name, address, err)
+	}
+	return l, nil
+}
+
+func newService(c Config, store schedule.Store) (*schedule.Service, error) {
+	now, err := c.Clock()
+	if err != nil {
+		return nil, err
+	}
+	seal, err := schedule.NewSeal([]byte(c.Secret))
+	if err != nil {
+		return nil, fmt.Errorf("JEMBRO_SECRET: %w", err)
+	}
+	providers := map[string]schedule.Provider{}
+	if c.OstrelAPI != "" {
+		providers["ostrel"] = conference.NewOstrel(c.OstrelAPI, c.OstrelSignIn, c.OstrelClientID, c.OstrelClientSecret,
+			c.BaseURL+"/api/connect/ostrel/callback")
+	}
+	return &schedule.Service{Store: store, Providers: providers, Seal: seal, Now: now,
+		House: schedule.House{Name: c.House, BaseURL: c.BaseURL, MailDomain: c.MailDomain},
+		Post: mail.Relay{Host: c.RelayHost, Port: c.RelayPort, User: c.RelayUser, Password: c.RelayPassword,
+			Plain: c.RelayPlain, Helo: c.MailDomain}}, nil
+}
+
+// Stop ends everything in order: what is asked is answered, jobs under way are
+// finished, and the rest waits in the queue.
+func (p *Program) Stop() {
+	within, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	defer cancel()
+	if p.hub != nil {
+		p.hub.Close()
+	}
+	var errs []error
+	if p.app != nil {
+		errs = append(errs, p.app.ShutdownWithContext(within))
+	} else if p.Web != nil {
+		errs = append(errs, p.Web.Close())
+	}
+	if p.smtp != nil {
+		errs = append(errs, p.smtp.Close())
+	} else if p.Mail != nil {
+		errs = append(errs, p.Mail.Close())
+	}
+	if p.jobs != nil {
+		errs = append(errs, p.jobs.Stop(within))
+	}
+	if p.cancel != nil {
+		p.cancel()
+	}
+	if p.Pool != nil {
+		p.Pool.Close()
+	}
+	if err := errors.Join(errs...); err != nil && !errors.Is(err, net.ErrClosed) {
+		slog.Warn("stopping", "error", err)
+	}
+}

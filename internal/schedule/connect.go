@@ -1,0 +1,54 @@
+package schedule
+
+import (
+	"context"
+	"crypto/rand"
+	"time"
+
+	"github.com/google/uuid"
+	"golang.org/x/oauth2"
+)
+
+// StartConnecting begins the sign-in at a provider for the sake of a sheet, and
+// says where the browser has to go.
+func (s *Service) StartConnecting(ctx context.Context, me uuid.UUID, provider string, sheetID uuid.UUID) (string, error) {
+	p, can := s.Providers[provider].(OAuthProvider)
+	if !can {
+		return "", ErrNotFound
+	}
+	state, verifier := rand.Text(), oauth2.GenerateVerifier()
+	err := s.Store.InTx(ctx, func(tx Tx) error {
+		if _, err := tx.Sheet(ctx, sheetID, me); err != nil {
+			return err
+		}
+		return tx.AddConnecting(ctx, tokenHash(state), Connecting{PersonID: me, Provider: provider, Verifier: verifier, SheetID: sheetID},
+			s.now().Add(15*time.Minute))
+	})
+	return p.SignInURL(state, verifier), err
+}
+
+// FinishConnecting takes the code that the provider gave the browser, keeps the
+// token, and says which sheet it was for. It fails with ErrNotFound when this
+// person began no such sign-in, or too long ago.
+func (s *Service) FinishConnecting(ctx context.Context, me uuid.UUID, provider, state, code string) (uuid.UUID, error) {
+	var c Connecting
+	err := s.Store.InTx(ctx, func(tx Tx) (err error) {
+		c, err = tx.TakeConnecting(ctx, tokenHash(state), me, s.now())
+		return err
+	})
+	if err != nil {
+		return uuid.Nil, err
+	}
+	p, can := s.Providers[provider].(OAuthProvider)
+	if !can || provider != c.Provider {
+		return uuid.Nil, ErrNotFound
+	}
+	if code == "" { // refused there
+		return c.SheetID, ErrConnect
+	}
+	token, err := p.Exchange(ctx, code, c.Verifier)
+	if err != nil {
+		return c.SheetID, err
+	}
+	return c.SheetID, s.keyring(me, provider).SetToken(ctx, token)
+}

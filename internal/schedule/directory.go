@@ -1,0 +1,40 @@
+package schedule
+
+import (
+	"context"
+	"strings"
+	"unicode"
+
+	"github.com/google/uuid"
+	"golang.org/x/text/runes"
+	"golang.org/x/text/transform"
+	"golang.org/x/text/unicode/norm"
+)
+
+// Fold makes text comparable without regard to accents and case.
+func Fold(s string) string {
+	stripped, _, err := transform.String(transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC), s)
+	if err != nil {
+		stripped = s
+	}
+	return strings.ToLower(stripped)
+}
+
+// FindPeople searches people and contacts by any part of name or address. It
+// asks for one more than the page holds; the caller sees so whether more follow.
+func (s *Service) FindPeople(ctx context.Context, me uuid.UUID, query string, page Page) (found []Entry, err error) {
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		found, err = tx.SearchDirectory(ctx, me, Fold(strings.TrimSpace(query)), page)
+		return err
+	})
+	return found, err
+}
+
+// Rooms are all rooms of the house, by site and name.
+func (s *Service) Rooms(ctx context.Context, page Page) (rooms []Room, err error) {
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		rooms, err = tx.Rooms(ctx, page)
+		return err
+	})
+	return rooms, err
+}

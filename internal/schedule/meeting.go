@@ -1,0 +1,66 @@
+package schedule
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+)
+
+// Detail is a meeting with what became of it.
+type Detail struct {
+	Record
+	Invited []Invited // in the order of the meeting
+	// Dispatches holds the newest message to each participant, by their ID.
+	Dispatches map[uuid.UUID]Dispatch
+	Happenings []Happening
+	Me         *Invited // the reader, nil for the organiser
+}
+
+// Meeting shows a meeting to its organiser and to those invited; for everybody
+// else it is ErrNotFound.
+func (s *Service) Meeting(ctx context.Context, me, id uuid.UUID) (d Detail, err error) {
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		if d, err = detail(ctx, tx, id); err != nil {
+			return err
+		}
+		for i := range d.Invited {
+			if p := d.Invited[i].PersonID; p != nil && *p == me {
+				d.Me = &d.Invited[i]
+			}
+		}
+		if d.OrganiserID != me && d.Me == nil {
+			return ErrNotFound
+		}
+		return nil
+	})
+	return d, err
+}
+
+func detail(ctx context.Context, tx Tx, id uuid.UUID) (d Detail, err error) {
+	if d.Record, err = tx.Meeting(ctx, id); err != nil {
+		return d, err
+	}
+	all, err := tx.AllInvited(ctx, id)
+	if err != nil {
+		return d, err
+	}
+	byID := map[string]Invited{}
+	for _, i := range all {
+		byID[i.ID.String()] = i
+	}
+	for _, p := range d.Content.Participants {
+		if i, ok := byID[p.ID]; ok {
+			d.Invited = append(d.Invited, i)
+		}
+	}
+	latest, err := tx.LatestDispatches(ctx, id)
+	if err != nil {
+		return d, err
+	}
+	d.Dispatches = map[uuid.UUID]Dispatch{}
+	for _, x := range latest {
+		d.Dispatches[x.ParticipantID] = x
+	}
+	d.Happenings, err = tx.Happenings(ctx, id, 50)
+	return d, err
+}

@@ -1,0 +1,38 @@
+package schedule
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/when"
+)
+
+// Week is some days of one person.
+type Week struct {
+	Window   when.Span
+	Zone     when.Zone
+	Meetings []InWeek
+	Leave    when.Spans
+	Working  when.Spans
+}
+
+// Week shows what somebody organises and is invited to on the days from first
+// on, in their own zone.
+func (s *Service) Week(ctx context.Context, me uuid.UUID, first when.Day, days int) (w Week, err error) {
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		p, err := person(ctx, tx, me)
+		if err != nil {
+			return err
+		}
+		w.Zone = p.Hours.Zone
+		w.Window = when.Span{Start: when.DaySpan(first, w.Zone).Start, End: when.DaySpan(first+when.Day(days)-1, w.Zone).End}
+		w.Working = p.Hours.Within(w.Window)
+		if w.Leave, err = tx.Leave(ctx, me, w.Window); err != nil {
+			return err
+		}
+		w.Meetings, err = tx.WeekMeetings(ctx, me, w.Window)
+		return err
+	})
+	return w, err
+}

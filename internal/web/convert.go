@@ -1,0 +1,223 @@
+package web
+
+import (
+	"slices"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/fits"
+	"jembro/internal/core/join"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+	"jembro/internal/web/api"
+)
+
+// orNil leaves a field out of the answer when there is nothing to say.
+func orNil[T comparable](v T) *T {
+	var zero T
+	if v == zero {
+		return nil
+	}
+	return &v
+}
+
+// each is never nil, so that lists are written as lists.
+func each[From, To any](all []From, turn func(From) To) []To {
+	out := make([]To, len(all))
+	for i, v := range all {
+		out[i] = turn(v)
+	}
+	return out
+}
+
+func toSpan(s when.Span) api.Span { return api.Span{Start: s.Start.Time(), End: s.End.Time()} }
+
+func (h *handlers) me(p schedule.Person) api.Me {
+	out := api.Me{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: p.Site, Zone: p.Hours.Zone.String(),
+		House: h.service.House.Name, Now: h.service.Now().UTC(), Providers: []api.ProviderRef{}}
+	for key, provider := range h.service.Providers {
+		out.Providers = append(out.Providers, api.ProviderRef{Key: key, Name: provider.Name()})
+	}
+	return out
+}
+
+func toWeekMeeting(m schedule.InWeek, me uuid.UUID) api.WeekMeeting {
+	out := api.WeekMeeting{ID: m.ID, Title: m.Content.Title, Start: m.Span.Start.Time(), End: m.Span.End.Time(),
+		Organiser: m.Content.Organiser.Name, Link: m.Content.Card != nil, Private: m.Content.Private, Standing: standing(m, me)}
+	if m.Content.Room != nil {
+		out.Room = &m.Content.Room.Name
+	}
+	return out
+}
+
+func standing(m schedule.InWeek, me uuid.UUID) api.WeekMeetingStanding {
+	switch {
+	case m.OrganiserID == me && m.Unreached:
+		return api.WeekMeetingStandingBroken
+	case m.OrganiserID == me:
+		return api.WeekMeetingStandingMine
+	case m.Answer == meeting.Accepted:
+		return api.WeekMeetingStandingAccepted
+	case m.Answer == meeting.Maybe:
+		return api.WeekMeetingStandingMaybe
+	case m.Answer == meeting.Declined:
+		return api.WeekMeetingStandingDeclined
+	}
+	return api.WeekMeetingStandingUnanswered
+}
+
+func toRoom(r schedule.Room) api.Room {
+	return api.Room{ID: r.ID, Name: r.Name, SiteID: r.SiteID, Site: r.Site, Floor: r.Floor, Seats: r.Seats, Equipment: each(r.Equipment, func(e string) string { return e })}
+}
+
+func toCard(c *join.Card) *api.Card {
+	if c == nil {
+		return nil
+	}
+	return &api.Card{Name: c.Name, URL: c.URL, ShortURL: c.ShortURL(), Number: orNil(c.Number), Passcode: orNil(c.Passcode),
+		Door: orNil(c.Door), LimitMinutes: orNil(c.LimitMinutes), Text: c.Text()}
+}
+
+func toSheet(s schedule.Sheet, of *schedule.Record) api.Sheet {
+	return api.Sheet{ID: s.ID, Version: s.Version, Draft: toDraft(s.Draft), Card: toCard(s.Card), MeetingID: s.MeetingID,
+		Stale: of != nil && of.Version != s.BasedOn, UpdatedAt: s.UpdatedAt}
+}
+
+func toDraft(d meeting.Draft) api.Draft {
+	return api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, RemindBefore: d.RemindBefore,
+		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink,
+		People: each(d.People, func(p meeting.DraftPerson) api.DraftPerson {
+			return api.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed}
+		})}
+}
+
+func fromDraft(d api.Draft) meeting.Draft {
+	return meeting.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, RemindBefore: d.RemindBefore,
+		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, People: fromPeople(d.People)}
+}
+
+func fromPeople(people []api.DraftPerson) []meeting.DraftPerson {
+	return each(people, func(p api.DraftPerson) meeting.DraftPerson {
+		return meeting.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed}
+	})
+}
+
+func toDay(a schedule.DayAnswer, wantRoom bool) api.Day {
+	return api.Day{Window: toSpan(a.Window), AllRooms: a.AllRooms, Seats: a.Seats,
+		Lanes: each(a.Lanes, toLane), Rooms: each(a.Rooms, toRoomLane),
+		Fits:     each(a.Fits, func(s fits.Stretch) api.Stretch { return toStretch(s, wantRoom) }),
+		Troubles: each(a.Troubles, toTrouble)}
+}
+
+func toLane(l schedule.Lane) api.Lane {
+	out := api.Lane{Name: l.Name, Email: l.Email, Needed: l.Needed, You: l.You, TimeKnown: l.TimeKnown, Off: each(l.Off, toSpan),
+		Busy: each(l.Busy, func(b schedule.BusyTime) api.BusyTime {
+			return api.BusyTime{Start: b.Span.Start.Time(), End: b.Span.End.Time(), Kind: api.BusyTimeKind(b.Kind)}
+		})}
+	if l.ZoneKnown {
+		out.Zone = orNil(l.Zone.String())
+	}
+	return out
+}
+
+func toRoomLane(r schedule.RoomLane) api.RoomLane {
+	return api.RoomLane{Room: toRoom(r.Room), Suits: r.Suits, Clear: r.Clear, Taken: each(r.Taken, func(b schedule.Booking) api.Taken {
+		return api.Taken{Start: b.Span.Start.Time(), End: b.Span.End.Time(), By: orNil(b.By)}
+	})}
+}
+
+func toStretch(s fits.Stretch, wantRoom bool) api.Stretch {
+	kind := api.StretchKindNearly
+	switch {
+	case s.Fits && len(s.Off)+len(s.Maybe) == 0:
+		kind = api.StretchKindFits
+	case s.Fits:
+		kind = api.StretchKindSoft
+	}
+	return api.Stretch{Start: s.Start.Time(), End: s.End.Time(), Kind: kind, Words: s.Words(wantRoom)}
+}
+
+func toTrouble(t fits.Trouble) api.Trouble {
+	return api.Trouble{Name: t.Name, Needed: t.Needed, Hard: t.Busy, Sentence: schedule.Sentence(t)}
+}
+
+var answerNames = map[meeting.Answer]api.Answer{meeting.NoAnswer: api.AnswerNone, meeting.Accepted: api.AnswerAccepted,
+	meeting.Maybe: api.AnswerMaybe, meeting.Declined: api.AnswerDeclined}
+
+// fromAnswer is empty for an answer that is none; the service refuses it.
+func fromAnswer(a api.GiveAnswerAnswer) meeting.Answer {
+	for answer, name := range answerNames {
+		if string(name) == string(a) && answer.Known() {
+			return answer
+		}
+	}
+	return ""
+}
+
+func toParty(p meeting.Party) api.Party {
+	return api.Party{Name: p.Name, Email: p.Email, Zone: orNil(p.Zone)}
+}
+
+func toMeetingRoom(r *meeting.Room) *api.MeetingRoom {
+	if r == nil {
+		return nil
+	}
+	return &api.MeetingRoom{Name: r.Name, Place: r.Place, Seats: r.Seats}
+}
+
+func toMeeting(d schedule.Detail, me uuid.UUID) api.Meeting {
+	m, span := d.Content, d.Content.Span()
+	out := api.Meeting{ID: d.ID, Version: d.Version, Sequence: m.Sequence, Title: m.Title, Text: m.Text,
+		Start: span.Start.Time(), End: span.End.Time(), LocalStart: m.Start.String(), LocalEnd: m.End.String(), Zone: m.Zone,
+		Private: m.Private, CalledOff: d.CalledOffAt != nil, Organiser: toParty(m.Organiser), Mine: d.OrganiserID == me,
+		Room: toMeetingRoom(m.Room), Card: toCard(m.Card), Happenings: []api.Happening{}}
+	if d.Me != nil {
+		answer := answerNames[d.Me.Answer]
+		out.MyAnswer, out.MySequence = &answer, &d.Me.SentSequence
+	}
+	out.Participants = each(d.Invited, func(i schedule.Invited) api.Participant { return toParticipant(i, d, out.Mine) })
+	if out.Mine {
+		out.Happenings = each(d.Happenings, func(h schedule.Happening) api.Happening { return api.Happening{At: h.At, Words: h.Words} })
+	}
+	return out
+}
+
+func toParticipant(i schedule.Invited, d schedule.Detail, mine bool) api.Participant {
+	out := api.Participant{ID: i.ID, Name: i.Name, Email: i.Email, Zone: orNil(i.Zone), Outside: i.PersonID == nil, Needed: i.Needed,
+		Answer: answerNames[i.Answer], AnsweredAt: i.AnsweredAt}
+	if !mine {
+		return out
+	}
+	out.Comment = i.Comment
+	if x, ok := d.Dispatches[i.ID]; ok {
+		at := x.QueuedAt
+		if x.HandedAt != nil {
+			at = *x.HandedAt
+		}
+		out.Dispatch = &api.Dispatch{Kind: api.DispatchKind(x.Kind), Channel: api.DispatchChannel(x.Channel),
+			State: api.DispatchState(x.State), Detail: x.Detail, At: at}
+	}
+	return out
+}
+
+func toGuest(v schedule.GuestView, house string) api.GuestMeeting {
+	m, span := v.Content, v.Content.Span()
+	names := []string{m.Organiser.Name}
+	for _, p := range m.Participants {
+		names = append(names, p.Name)
+	}
+	return api.GuestMeeting{House: house, Title: m.Title, Text: m.Text, Start: span.Start.Time(), End: span.End.Time(), Zone: m.Zone,
+		CalledOff: v.CalledOffAt != nil, Organiser: toParty(m.Organiser), Guest: toParty(v.Guest.Party()), GuestZone: v.Guest.Zone,
+		Answer: answerNames[v.Guest.Answer], Comment: v.Guest.Comment, Sequence: v.Guest.SentSequence,
+		Room: toMeetingRoom(m.Room), Card: toCard(m.Card), Names: slices.Compact(names)}
+}
+
+// local reads a time of the sheet; it is zero while it is not one.
+func local(text string, zone when.Zone) when.Instant {
+	l, err := when.ParseLocal(text)
+	if err != nil {
+		return 0
+	}
+	return when.Zoned{Local: l, Zone: zone}.Instant()
+}

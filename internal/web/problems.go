@@ -1,0 +1,110 @@
+package web
+
+import (
+	"errors"
+	"log/slog"
+
+	"github.com/gofiber/fiber/v3"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/schedule"
+	"jembro/internal/web/api"
+)
+
+var errSignedOut = errors.New("nobody is signed in")
+
+// problemHandler turns every error into an RFC 9457 problem.
+func problemHandler(service *schedule.Service) fiber.ErrorHandler {
+	return func(ctx fiber.Ctx, err error) error {
+		p := problem(ctx, service, err)
+		if p.Status >= 500 {
+			slog.Error("request failed", "method", ctx.Method(), "path", ctx.Path(), "error", err)
+		}
+		return ctx.Status(p.Status).JSON(p, "application/problem+json")
+	}
+}
+
+func simple(status int, kind, title, detail string) api.Problem {
+	return api.Problem{Type: "/problems/" + kind, Title: title, Status: status, Detail: &detail}
+}
+
+// problem says what an error means to the caller.
+func problem(ctx fiber.Ctx, service *schedule.Service, err error) api.Problem {
+	var (
+		invalid *schedule.InvalidError
+		version *schedule.VersionError
+		taken   *schedule.TakenError
+		refused *schedule.RefusedError
+		http    *fiber.Error
+	)
+	switch {
+	case errors.As(err, &invalid):
+		p := simple(fiber.StatusUnprocessableEntity, "invalid", "Something has to be put right", invalid.Faults[0].Sentence)
+		p.Errors = fieldErrors(invalid.Faults)
+		return p
+	case errors.As(err, &version):
+		return versionProblem(version)
+	case errors.As(err, &taken):
+		return takenProblem(ctx, service, taken)
+	case errors.As(err, &refused):
+		return simple(fiber.StatusUnprocessableEntity, "refused-outside", "The other side refused", "The other side refused: "+refused.Reason+".")
+	case errors.Is(err, schedule.ErrConnect):
+		return simple(fiber.StatusConflict, "sign-in-at-provider", "Sign in at the provider first", "Sign in at the provider once; the sheet stays as it is.")
+	case errors.Is(err, schedule.ErrUnreachable):
+		return simple(fiber.StatusBadGateway, "provider-away", "The provider does not answer", "The provider does not answer. The sheet is kept; try again, or send without a link and add it later.")
+	case errors.Is(err, schedule.ErrCalledOff):
+		return simple(fiber.StatusConflict, "called-off", "The meeting has been called off", "The meeting has been called off and takes no changes or answers.")
+	case errors.Is(err, schedule.ErrNotFound):
+		return simple(fiber.StatusNotFound, "not-found", "Not found", "There is nothing here, or nothing that you may see.")
+	case errors.Is(err, schedule.ErrSignIn):
+		p := simple(fiber.StatusUnauthorized, "wrong-sign-in", "That did not work", "Address or password are wrong.")
+		return p
+	case errors.Is(err, errSignedOut):
+		return simple(fiber.StatusUnauthorized, "signed-out", "You are not signed in", "Sign in to go on.")
+	case errors.As(err, &http):
+		return simple(http.Code, "request", "The request cannot be taken", http.Message)
+	}
+	return simple(fiber.StatusInternalServerError, "internal", "Something broke here", "Something broke here. What you wrote is kept; try again.")
+}
+
+func fieldErrors(faults []meeting.Fault) *[]api.FieldError {
+	out := make([]api.FieldError, len(faults))
+	for i, f := range faults {
+		out[i] = api.FieldError{Field: f.Field, Detail: f.Sentence}
+		if f.Fix != "" {
+			out[i].Fix = &f.Fix
+		}
+	}
+	return &out
+}
+
+// versionProblem: 412 for a sheet that another window saved, 409 for a meeting
+// that was changed.
+func versionProblem(e *schedule.VersionError) api.Problem {
+	switch {
+	case e.Sheet != nil:
+		p := simple(fiber.StatusPreconditionFailed, "sheet-changed", "Another window saved this sheet", "Another window of yours saved this sheet. Look at what it holds now, or keep what is here.")
+		sheet := toSheet(*e.Sheet, nil)
+		p.Sheet = &sheet
+		return p
+	case e.Meeting != nil:
+		return simple(fiber.StatusConflict, "meeting-changed", "The meeting was changed in the meantime", "The meeting was changed in the meantime: "+e.Changed+". Nothing was overwritten.")
+	}
+	return simple(fiber.StatusConflict, "meeting-changed", "The meeting was changed in the meantime", e.Changed)
+}
+
+func takenProblem(ctx fiber.Ctx, service *schedule.Service, e *schedule.TakenError) api.Problem {
+	sentence := e.Room.Name + " was taken."
+	if p, err := service.Me(ctx.Context(), me(ctx.Context())); err == nil {
+		sentence = e.Sentence(p.Hours.Zone)
+	}
+	p := simple(fiber.StatusConflict, "room-taken", "The room is taken", sentence)
+	field := []api.FieldError{{Field: "room", Detail: sentence}}
+	p.Errors = &field
+	clear := make([]api.RoomRef, len(e.Clear))
+	for i, r := range e.Clear {
+		clear[i] = api.RoomRef{ID: r.ID, Name: r.Name, Seats: r.Seats}
+	}
+	p.ClearRooms = &clear
+	return p
+}

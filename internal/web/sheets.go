@@ -1,0 +1,200 @@
+package web
+
+import (
+	"context"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+	"jembro/internal/web/api"
+)
+
+// page is a part of a list; it asks for one more than it shows, to know whether
+// more follow.
+func page(limit, offset *int) schedule.Page {
+	p := schedule.Page{Most: 20}
+	if limit != nil {
+		p.Most = min(max(*limit, 1), 200)
+	}
+	if offset != nil {
+		p.Skip = min(max(*offset, 0), 100_000)
+	}
+	p.Most++
+	return p
+}
+
+// cut is the part that a page shows.
+func cut[T any](found []T, p schedule.Page) (shown []T, more bool) {
+	if len(found) < p.Most {
+		return found, false
+	}
+	return found[:p.Most-1], true
+}
+
+func field(name, sentence string) error {
+	return &schedule.InvalidError{Faults: []meeting.Fault{{Field: name, Sentence: sentence}}}
+}
+
+func (h *handlers) GetWeek(ctx context.Context, r api.GetWeekRequestObject) (api.GetWeekResponseObject, error) {
+	first, err := when.ParseDay(r.Params.From)
+	if err != nil {
+		return nil, field("from", err.Error())
+	}
+	days := 7
+	if r.Params.Days != nil {
+		days = min(max(*r.Params.Days, 1), 28)
+	}
+	w, err := h.service.Week(ctx, me(ctx), first, days)
+	if err != nil {
+		return nil, err
+	}
+	return api.GetWeek200JSONResponse{From: first.String(), Zone: w.Zone.String(), Window: toSpan(w.Window), Working: each(w.Working, toSpan),
+		Leave: each(w.Leave, toSpan), Meetings: each(w.Meetings, func(m schedule.InWeek) api.WeekMeeting { return toWeekMeeting(m, me(ctx)) })}, nil
+}
+
+func (h *handlers) FindPeople(ctx context.Context, r api.FindPeopleRequestObject) (api.FindPeopleResponseObject, error) {
+	p := page(r.Params.Limit, r.Params.Offset)
+	found, err := h.service.FindPeople(ctx, me(ctx), r.Params.Q, p)
+	shown, more := cut(found, p)
+	return api.FindPeople200JSONResponse{More: more, Items: each(shown, func(e schedule.Entry) api.Entry {
+		out := api.Entry{Name: e.Name, Email: e.Email, About: e.About, Outside: e.Outside}
+		if !e.Outside {
+			out.PersonID = e.ID.String()
+		}
+		return out
+	})}, err
+}
+
+func (h *handlers) ListRooms(ctx context.Context, r api.ListRoomsRequestObject) (api.ListRoomsResponseObject, error) {
+	p := page(r.Params.Limit, r.Params.Offset)
+	found, err := h.service.Rooms(ctx, p)
+	shown, more := cut(found, p)
+	return api.ListRooms200JSONResponse{Items: each(shown, toRoom), More: more}, err
+}
+
+func (h *handlers) GetDay(ctx context.Context, r api.GetDayRequestObject) (api.GetDayResponseObject, error) {
+	day, err := when.ParseDay(r.Body.Day)
+	if err != nil {
+		return nil, field("day", err.Error())
+	}
+	zone, err := when.LoadZone(r.Body.Zone)
+	if err != nil {
+		return nil, field("zone", "Choose a time zone from the list.")
+	}
+	q := schedule.DayQuestion{Day: day, Zone: zone, People: fromPeople(r.Body.People), WantRoom: r.Body.WantRoom, Equipment: r.Body.Equipment,
+		Chosen: when.Span{Start: local(r.Body.Start, zone), End: local(r.Body.End, zone)}}
+	if q.Chosen.Start == 0 || q.Chosen.Empty() || q.Chosen.Length() > meeting.LengthLimit {
+		return nil, field("end", "The times do not make a meeting yet.")
+	}
+	for _, id := range []struct {
+		text string
+		to   *uuid.UUID
+	}{{r.Body.RoomID, &q.RoomID}, {r.Body.SiteID, &q.SiteID}, {deref(r.Body.MeetingID), &q.But}} {
+		if parsed, err := uuid.Parse(id.text); err == nil {
+			*id.to = parsed
+		}
+	}
+	a, err := h.service.Day(ctx, me(ctx), q)
+	return api.GetDay200JSONResponse(toDay(a, q.WantRoom)), err
+}
+
+func deref(s *string) string {
+	if s == nil {
+		return ""
+	}
+	return *s
+}
+
+func (h *handlers) ListSheets(ctx context.Context, r api.ListSheetsRequestObject) (api.ListSheetsResponseObject, error) {
+	p := page(r.Params.Limit, r.Params.Offset)
+	found, err := h.service.Sheets(ctx, me(ctx), p)
+	shown, more := cut(found, p)
+	return api.ListSheets200JSONResponse{More: more, Items: each(shown, func(s schedule.Sheet) api.Sheet { return toSheet(s, nil) })}, err
+}
+
+func (h *handlers) OpenSheet(ctx context.Context, r api.OpenSheetRequestObject) (api.OpenSheetResponseObject, error) {
+	s, err := h.service.OpenSheet(ctx, me(ctx), deref(r.Body.Start), deref(r.Body.End))
+	return api.OpenSheet201JSONResponse(toSheet(s, nil)), err
+}
+
+// sheet answers with a sheet and how its meeting stands.
+func (h *handlers) sheet(ctx context.Context, id uuid.UUID) (api.Sheet, error) {
+	s, of, err := h.service.Sheet(ctx, me(ctx), id)
+	return toSheet(s, of), err
+}
+
+func (h *handlers) GetSheet(ctx context.Context, r api.GetSheetRequestObject) (api.GetSheetResponseObject, error) {
+	s, err := h.sheet(ctx, r.ID)
+	return api.GetSheet200JSONResponse(s), err
+}
+
+func (h *handlers) SaveSheet(ctx context.Context, r api.SaveSheetRequestObject) (api.SaveSheetResponseObject, error) {
+	if _, err := h.service.SaveSheet(ctx, me(ctx), r.ID, r.Params.IfMatch, fromDraft(*r.Body)); err != nil {
+		return nil, err
+	}
+	s, err := h.sheet(ctx, r.ID)
+	return api.SaveSheet200JSONResponse(s), err
+}
+
+func (h *handlers) DiscardSheet(ctx context.Context, r api.DiscardSheetRequestObject) (api.DiscardSheetResponseObject, error) {
+	return api.DiscardSheet204Response{}, h.service.DiscardSheet(ctx, me(ctx), r.ID)
+}
+
+func (h *handlers) AttachLink(ctx context.Context, r api.AttachLinkRequestObject) (api.AttachLinkResponseObject, error) {
+	if _, err := h.service.AttachLink(ctx, me(ctx), r.ID, r.Body.Provider); err != nil {
+		return nil, err
+	}
+	s, err := h.sheet(ctx, r.ID)
+	return api.AttachLink200JSONResponse(s), err
+}
+
+func (h *handlers) DropLink(ctx context.Context, r api.DropLinkRequestObject) (api.DropLinkResponseObject, error) {
+	if _, err := h.service.DropLink(ctx, me(ctx), r.ID); err != nil {
+		return nil, err
+	}
+	s, err := h.sheet(ctx, r.ID)
+	return api.DropLink200JSONResponse(s), err
+}
+
+func (h *handlers) RebaseSheet(ctx context.Context, r api.RebaseSheetRequestObject) (api.RebaseSheetResponseObject, error) {
+	if _, err := h.service.RebaseSheet(ctx, me(ctx), r.ID, r.Params.IfMatch); err != nil {
+		return nil, err
+	}
+	s, err := h.sheet(ctx, r.ID)
+	return api.RebaseSheet200JSONResponse(s), err
+}
+
+func (h *handlers) PreviewSheet(ctx context.Context, r api.PreviewSheetRequestObject) (api.PreviewSheetResponseObject, error) {
+	previews, err := h.service.Previews(ctx, me(ctx), r.ID)
+	return api.PreviewSheet200JSONResponse{Items: each(previews, func(p schedule.Preview) api.Preview {
+		return api.Preview{Name: p.To.Name, Email: p.To.Email, Channel: api.PreviewChannel(p.Channel), Kind: api.PreviewKind(p.Kind),
+			Subject: p.Subject, Text: p.Text}
+	})}, err
+}
+
+// PreviewPage has a policy of its own: a letter is styled inline, and may be
+// shown in a frame of the sheet and nowhere else.
+func (h *handlers) PreviewPage(ctx context.Context, r api.PreviewPageRequestObject) (api.PreviewPageResponseObject, error) {
+	previews, err := h.service.Previews(ctx, me(ctx), r.ID)
+	if err != nil {
+		return nil, err
+	}
+	if r.Number < 0 || r.Number >= len(previews) {
+		return nil, schedule.ErrNotFound
+	}
+	html := previews[r.Number].HTML
+	own := "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'self'; sandbox"
+	return api.PreviewPage200TextHTMLResponse{Body: strings.NewReader(html), ContentLength: int64(len(html)),
+		Headers: api.PreviewPage200ResponseHeaders{ContentSecurityPolicy: &own}}, nil
+}
+
+func (h *handlers) SendSheet(ctx context.Context, r api.SendSheetRequestObject) (api.SendSheetResponseObject, error) {
+	if n := len(r.Params.IdempotencyKey); n < 8 || n > 100 {
+		return nil, field("idempotencyKey", "The key has 8 to 100 characters.")
+	}
+	sent, err := h.service.Send(ctx, me(ctx), r.ID, r.Params.IfMatch, r.Params.IdempotencyKey)
+	return api.SendSheet200JSONResponse{MeetingID: sent.MeetingID, Told: sent.Told}, err
+}
