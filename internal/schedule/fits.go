@@ -155,10 +155,16 @@ func (l *Lane) outside(c Contact, window when.Span) {
 	}
 }
 
+// you is what the reader of a sheet is called on it.
+const you = "you"
+
 // fit is the lane as the core sees a person. What is off is given as hours that
 // were cut to the window already.
 func (l Lane) fit() fits.Person {
 	p := fits.Person{Name: l.Name, Needed: l.Needed, Off: l.Off}
+	if l.You {
+		p.Name = you
+	}
 	var busy, maybe []when.Span
 	for _, b := range l.Busy {
 		if b.Kind == Maybe {
@@ -230,11 +236,15 @@ func hasAll(has, wanted []string) bool {
 
 // Sentence says what stands against the chosen time for somebody.
 func Sentence(t fits.Trouble) string {
+	name, is, works := t.Name, "is", "works"
+	if name == you {
+		name, is, works = "You", "are", "work"
+	}
 	switch {
 	case t.Busy:
-		return t.Name + " is busy then"
+		return fmt.Sprintf("%s %s busy then", name, is)
 	case t.Maybe:
-		return t.Name + " is maybe busy then"
+		return fmt.Sprintf("%s %s maybe busy then", name, is)
 	}
-	return fmt.Sprintf("%s works other hours (%d min outside)", t.Name, int(t.Off/time.Minute))
+	return fmt.Sprintf("%s %s other hours (%d min outside)", name, works, int(t.Off/time.Minute))
 }

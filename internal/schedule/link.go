@@ -8,7 +8,6 @@ import (
 	"github.com/google/uuid"
 	"golang.org/x/oauth2"
 
-	"jembro/internal/core/join"
 	"jembro/internal/core/when"
 )
 
@@ -19,7 +18,11 @@ func (s *Service) AttachLink(ctx context.Context, me, id uuid.UUID, provider str
 	if !known {
 		return Sheet{}, invalid("provider", "There is no such provider here.")
 	}
-	sheet, _, err := s.Sheet(ctx, me, id)
+	var sheet Sheet
+	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+		sheet, err = tx.Sheet(ctx, id, me)
+		return err
+	})
 	if err != nil || sheet.Card != nil {
 		return sheet, err
 	}
@@ -111,11 +114,6 @@ func (s *Service) ChangeCall(ctx context.Context, c CallChange) error {
 	}
 	span := record.Content.Span()
 	return m.Move(ctx, keys, c.Card, Call{Topic: record.Content.Title, Start: span.Start.Time(), End: span.End.Time()})
-}
-
-// sameLink tells whether two cards lead to one call.
-func sameLink(a, b *join.Card) bool {
-	return a == nil && b == nil || a != nil && b != nil && a.URL == b.URL
 }
 
 // keyring is a Keyring that seals what it keeps.

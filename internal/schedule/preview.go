@@ -28,6 +28,9 @@ func (s *Service) Previews(ctx context.Context, me, id uuid.UUID) (previews []Pr
 		if err != nil {
 			return err
 		}
+		if st.meeting.UID == "" {
+			st.meeting.UID = "preview@" + s.House.MailDomain
+		}
 		for _, m := range st.due {
 			letter := Letter{Kind: m.Kind, Meeting: st.meeting, Stamp: s.now(), To: m.To, Answer: meeting.NoAnswer,
 				Words: st.change.Words(), House: s.House, GuestURL: s.House.BaseURL + "/guest/preview",

@@ -47,13 +47,30 @@ func nextHour(hours when.Hours, now when.Instant) when.Local {
 	return first
 }
 
-// Sheet is one sheet of the owner, with the meeting it changes.
-func (s *Service) Sheet(ctx context.Context, me, id uuid.UUID) (sheet Sheet, of *Record, err error) {
+// SheetView is a sheet with how it stands.
+type SheetView struct {
+	Sheet
+	Of     *Record           // the meeting that it changes
+	Faults []meeting.Fault   // what keeps it from being sent
+	Due    []meeting.Message // whom Send would reach; nobody while there are faults
+}
+
+// Sheet is one sheet of the owner, with how it stands.
+func (s *Service) Sheet(ctx context.Context, me, id uuid.UUID) (v SheetView, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		sheet, of, err = sheetAndMeeting(ctx, tx, me, id)
+		if v.Sheet, v.Of, err = sheetAndMeeting(ctx, tx, me, id); err != nil {
+			return err
+		}
+		st, err := s.settle(ctx, tx, v.Sheet, v.Of)
+		var invalid *InvalidError
+		if errors.As(err, &invalid) {
+			v.Faults = invalid.Faults
+			return nil
+		}
+		v.Due = st.due
 		return err
 	})
-	return sheet, of, err
+	return v, err
 }
 
 func sheetAndMeeting(ctx context.Context, tx Tx, me, id uuid.UUID) (Sheet, *Record, error) {

@@ -81,7 +81,7 @@ func toCard(c *join.Card) *api.Card {
 
 func toSheet(s schedule.Sheet, of *schedule.Record) api.Sheet {
 	return api.Sheet{ID: s.ID, Version: s.Version, Draft: toDraft(s.Draft), Card: toCard(s.Card), MeetingID: s.MeetingID,
-		Stale: of != nil && of.Version != s.BasedOn, UpdatedAt: s.UpdatedAt}
+		Stale: of != nil && of.Version != s.BasedOn, UpdatedAt: s.UpdatedAt, Faults: []api.FieldError{}, Due: []api.Due{}}
 }
 
 func toDraft(d meeting.Draft) api.Draft {

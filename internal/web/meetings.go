@@ -19,8 +19,12 @@ func (h *handlers) GetMeeting(ctx context.Context, r api.GetMeetingRequestObject
 }
 
 func (h *handlers) ChangeMeeting(ctx context.Context, r api.ChangeMeetingRequestObject) (api.ChangeMeetingResponseObject, error) {
-	s, err := h.service.ChangeMeeting(ctx, me(ctx), r.ID)
-	return api.ChangeMeeting200JSONResponse(toSheet(s, nil)), err
+	opened, err := h.service.ChangeMeeting(ctx, me(ctx), r.ID)
+	if err != nil {
+		return nil, err
+	}
+	s, err := h.sheet(ctx, opened.ID)
+	return api.ChangeMeeting200JSONResponse(s), err
 }
 
 func (h *handlers) AnswerMeeting(ctx context.Context, r api.AnswerMeetingRequestObject) (api.AnswerMeetingResponseObject, error) {

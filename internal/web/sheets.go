@@ -116,14 +116,26 @@ func (h *handlers) ListSheets(ctx context.Context, r api.ListSheetsRequestObject
 }
 
 func (h *handlers) OpenSheet(ctx context.Context, r api.OpenSheetRequestObject) (api.OpenSheetResponseObject, error) {
-	s, err := h.service.OpenSheet(ctx, me(ctx), deref(r.Body.Start), deref(r.Body.End))
-	return api.OpenSheet201JSONResponse(toSheet(s, nil)), err
+	opened, err := h.service.OpenSheet(ctx, me(ctx), deref(r.Body.Start), deref(r.Body.End))
+	if err != nil {
+		return nil, err
+	}
+	s, err := h.sheet(ctx, opened.ID)
+	return api.OpenSheet201JSONResponse(s), err
 }
 
 // sheet answers with a sheet and how its meeting stands.
 func (h *handlers) sheet(ctx context.Context, id uuid.UUID) (api.Sheet, error) {
-	s, of, err := h.service.Sheet(ctx, me(ctx), id)
-	return toSheet(s, of), err
+	v, err := h.service.Sheet(ctx, me(ctx), id)
+	if err != nil {
+		return api.Sheet{}, err
+	}
+	out := toSheet(v.Sheet, v.Of)
+	out.Faults = *fieldErrors(v.Faults)
+	out.Due = each(v.Due, func(m meeting.Message) api.Due {
+		return api.Due{Name: m.To.Name, Outside: m.To.Outside(), Kind: api.DueKind(m.Kind)}
+	})
+	return out, nil
 }
 
 func (h *handlers) GetSheet(ctx context.Context, r api.GetSheetRequestObject) (api.GetSheetResponseObject, error) {

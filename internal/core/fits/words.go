@@ -11,6 +11,8 @@ func (s Stretch) Words(wantRoom bool) string {
 	switch {
 	case s.NoRoom:
 		return "no room clear"
+	case !s.Fits && s.Needed == 1:
+		return s.Missing[0] + " busy"
 	case !s.Fits:
 		return fmt.Sprintf("%d of %d: %s busy", s.Clear, s.Needed, strings.Join(s.Missing, ", "))
 	case len(s.Off) > 0:

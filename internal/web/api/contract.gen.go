@@ -121,6 +121,27 @@ func (e DispatchState) Valid() bool {
 	}
 }
 
+// Defines values for DueKind.
+const (
+	DueKindCalloff DueKind = "calloff"
+	DueKindInvite  DueKind = "invite"
+	DueKindUpdate  DueKind = "update"
+)
+
+// Valid indicates whether the value is a known member of the DueKind enum.
+func (e DueKind) Valid() bool {
+	switch e {
+	case DueKindCalloff:
+		return true
+	case DueKindInvite:
+		return true
+	case DueKindUpdate:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for GiveAnswerAnswer.
 const (
 	GiveAnswerAnswerAccepted GiveAnswerAnswer = "accepted"
@@ -340,6 +361,16 @@ type DraftPerson struct {
 	Needed   bool   `json:"needed"`
 	PersonID string `json:"personId"`
 }
+
+// Due defines model for Due.
+type Due struct {
+	Kind    DueKind `json:"kind"`
+	Name    string  `json:"name"`
+	Outside bool    `json:"outside"`
+}
+
+// DueKind defines model for Due.Kind.
+type DueKind string
 
 // Entries defines model for Entries.
 type Entries struct {
@@ -586,9 +617,15 @@ type Sent struct {
 
 // Sheet defines model for Sheet.
 type Sheet struct {
-	Card  *Card              `json:"card,omitempty"`
-	Draft Draft              `json:"draft"`
-	ID    openapi_types.UUID `json:"id"`
+	Card  *Card `json:"card,omitempty"`
+	Draft Draft `json:"draft"`
+
+	// Due Whom Send would reach; empty while there are faults, and in lists.
+	Due []Due `json:"due"`
+
+	// Faults What keeps the sheet from being sent; empty in lists.
+	Faults []FieldError       `json:"faults"`
+	ID     openapi_types.UUID `json:"id"`
 
 	// MeetingID Set when the sheet holds changes to a meeting.
 	MeetingID *openapi_types.UUID `json:"meetingId,omitempty"`

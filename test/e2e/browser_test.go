@@ -1,0 +1,201 @@
+package e2e_test
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/require"
+)
+
+// patience is how long a page may take for one step.
+const patience = 15 * time.Second
+
+// newBrowser starts headless Chromium, Debian's.
+func newBrowser() (context.Context, context.CancelFunc) {
+	options := append(chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.ExecPath("/usr/bin/chromium"), chromedp.WindowSize(1280, 800), chromedp.DisableGPU,
+		chromedp.Flag("disable-quic", true), chromedp.Flag("force-device-scale-factor", "1"), chromedp.Flag("hide-scrollbars", false),
+		chromedp.Flag("lang", "en-GB"), chromedp.Env("TZ=Europe/Lisbon", "LANG=en_GB.UTF-8", "LANGUAGE=en_GB", "LC_ALL=en_GB.UTF-8"))
+	if os.Geteuid() == 0 {
+		options = append(options, chromedp.NoSandbox)
+	}
+	allocator, stop := chromedp.NewExecAllocator(context.Background(), options...)
+	browser, closeBrowser := chromedp.NewContext(allocator)
+	return browser, func() { closeBrowser(); stop() }
+}
+
+// page is one window of one person, with cookies of its own.
+type page struct {
+	t   *testing.T
+	ctx context.Context
+	// errors are what the page's scripts threw.
+	errors []string
+}
+
+func newPage(t *testing.T) *page {
+	t.Helper()
+	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
+	t.Cleanup(cancel)
+	p := &page{t: t, ctx: ctx}
+	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)))
+	require.NoError(t, chromedp.Listen(ctx, func(ev any) {
+		if e, ok := ev.(*runtime.EventExceptionThrown); ok {
+			p.errors = append(p.errors, fmt.Sprintf("%s %+v", e.ExceptionDetails.Text, e.ExceptionDetails.Exception))
+		}
+	}))
+	t.Cleanup(func() {
+		if t.Failed() {
+			p.shot(filepath.Join(os.TempDir(), "jembro-failed-"+strings.ReplaceAll(t.Name(), "/", "-")+".png"))
+		}
+		require.Empty(t, p.errors, "script errors")
+	})
+	return p
+}
+
+// second is another window of the same person.
+func (p *page) second() *page {
+	p.t.Helper()
+	ctx, cancel := chromedp.NewContext(p.ctx)
+	p.t.Cleanup(cancel)
+	require.NoError(p.t, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)))
+	return &page{t: p.t, ctx: ctx}
+}
+
+func (p *page) do(what string, steps ...chromedp.Action[chromedp.Void]) {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	if err := chromedp.Do(ctx, steps...); err != nil {
+		p.t.Fatalf("%s: %v\nthe page says:\n%s", what, err, p.says())
+	}
+}
+
+func (p *page) open(url string) {
+	p.t.Helper()
+	p.do("open "+url, chromedp.Navigate(url))
+}
+
+func (p *page) says() string {
+	ctx, cancel := context.WithTimeout(p.ctx, 2*time.Second)
+	defer cancel()
+	text, err := chromedp.Run(ctx, chromedp.Evaluate[string](`document.body.innerText`))
+	if err != nil {
+		return err.Error()
+	}
+	return text
+}
+
+// value is what a script gives.
+func value[T any](p *page, script string) T {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	v, err := chromedp.Run(ctx, chromedp.Evaluate[T](script))
+	require.NoError(p.t, err, script)
+	return v
+}
+
+// holds waits until a script is true.
+func (p *page) holds(script string) {
+	p.t.Helper()
+	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
+		ctx, cancel := context.WithTimeout(p.ctx, patience)
+		v, err := chromedp.Run(ctx, chromedp.Evaluate[bool](script))
+		cancel()
+		if err == nil && v { // a page under way to another one fails for a moment
+			return
+		}
+	}
+	p.t.Fatalf("it does not come true: %s\nthe page says:\n%s", script, p.says())
+}
+
+// sees waits until all words stand on the page.
+func (p *page) sees(words ...string) {
+	p.t.Helper()
+	for _, w := range words {
+		p.holds(fmt.Sprintf(`document.body.innerText.includes(%q)`, w))
+	}
+}
+
+// lacks waits until words are gone.
+func (p *page) lacks(words string) {
+	p.t.Helper()
+	p.holds(fmt.Sprintf(`!document.body.innerText.includes(%q)`, words))
+}
+
+// press clicks the button or link of that name.
+func (p *page) press(name string) {
+	p.t.Helper()
+	path := fmt.Sprintf(`//*[self::button or self::a or @role="option" or @role="menuitem"][contains(normalize-space(.), %[1]q) or @aria-label=%[1]q][not(@disabled)]`, name)
+	p.do("press "+name, chromedp.WaitVisible(path), chromedp.Click(path))
+}
+
+// field is the field of that label.
+func field(label string) string {
+	return fmt.Sprintf(`//*[self::input or self::textarea or self::select][@aria-label=%[1]q or @id=//label[normalize-space(.)=%[1]q]/@for or ancestor::label[contains(normalize-space(.), %[1]q)]]`, label)
+}
+
+// write replaces what a field holds, key by key.
+func (p *page) write(label, text string) {
+	p.t.Helper()
+	p.do("write into "+label, chromedp.WaitVisible(field(label)), chromedp.Focus(field(label)),
+		chromedp.KeyEvent("a", chromedp.KeyModifiers(chromedp.ModifierCtrl)), chromedp.KeyEvent(kb.Delete), chromedp.KeyEvent(text))
+}
+
+// tick presses a box or a round one.
+func (p *page) tick(label string) {
+	p.t.Helper()
+	p.do("tick "+label, chromedp.WaitVisible(field(label)), chromedp.Click(field(label)))
+}
+
+func (p *page) keys(keys string, modifiers ...chromedp.Modifier) {
+	p.t.Helper()
+	p.do("keys", chromedp.KeyEvent(keys, chromedp.KeyModifiers(modifiers...)))
+}
+
+func (p *page) focus(selector string) {
+	p.t.Helper()
+	p.do("focus "+selector, chromedp.WaitVisible(chromedp.CSS(selector)), chromedp.Focus(chromedp.CSS(selector)))
+}
+
+// drag pulls the pointer over an element; from, to and y are parts of its width
+// and height.
+func (p *page) drag(selector string, from, to, y float64) {
+	p.t.Helper()
+	p.do("find "+selector, chromedp.WaitVisible(chromedp.CSS(selector)))
+	box := value[struct{ Left, Top, Width, Height float64 }](p, fmt.Sprintf(
+		`(() => { const e = document.querySelector(%q); e.scrollIntoView({block: "nearest"}); const b = e.getBoundingClientRect(); return {Left: b.left, Top: b.top, Width: b.width, Height: b.height} })()`, selector))
+	x0, x1, at := box.Left+from*box.Width, box.Left+to*box.Width, box.Top+y*box.Height
+	held := chromedp.MouseOption(func(m *input.DispatchMouseEventParams) { m.Buttons = 1 })
+	p.do("drag "+selector,
+		chromedp.MouseEvent(chromedp.MousePressed, x0, at, chromedp.ButtonLeft, chromedp.ClickCount(1)),
+		chromedp.MouseEvent(chromedp.MouseMoved, (x0+x1)/2, at, chromedp.ButtonLeft, held),
+		chromedp.MouseEvent(chromedp.MouseMoved, x1, at, chromedp.ButtonLeft, held),
+		chromedp.MouseEvent(chromedp.MouseReleased, x1, at, chromedp.ButtonLeft, chromedp.ClickCount(1)))
+}
+
+func (p *page) shot(name string) {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	for end := time.Now().Add(3 * time.Second); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
+		if ready, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`document.fonts.status === "loaded"`)); err == nil && ready {
+			break
+		}
+	}
+	png, err := chromedp.Run(ctx, chromedp.CaptureScreenshot())
+	if err == nil {
+		err = os.WriteFile(name, png, 0o644)
+	}
+	if err != nil {
+		p.t.Logf("no picture: %v", err)
+	}
+}

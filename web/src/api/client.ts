@@ -1,0 +1,43 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./contract.gen";
+
+export type Schemas = components["schemas"];
+export type Problem = Schemas["Problem"];
+
+/** A refusal of the program, with a sentence that the user can act on. */
+export class ProblemError extends Error {
+	constructor(readonly problem: Problem) {
+		super(problem.detail ?? problem.title);
+	}
+	get kind() {
+		return this.problem.type.replace("/problems/", "");
+	}
+}
+
+/** The problem behind any error; a lost connection is one too. */
+export function problemOf(error: unknown): Problem {
+	if (error instanceof ProblemError) return error.problem;
+	return {
+		type: "/problems/offline",
+		title: "No connection",
+		status: 0,
+		detail: "Jembro does not answer. What you wrote is still here; it tries again by itself.",
+	};
+}
+
+export const api = createClient<paths>({ baseUrl: "/" });
+
+type Result<T> = { data?: T; error?: unknown; response: Response };
+
+/** The data of an answer, or its problem thrown. */
+export async function take<T>(call: Promise<Result<T>>): Promise<T> {
+	const { data, error, response } = await call;
+	if (response.ok) return data as T;
+	if (error && typeof error === "object" && "type" in error) throw new ProblemError(error as Problem);
+	throw new ProblemError({
+		type: "/problems/internal",
+		title: "Something broke",
+		status: response.status,
+		detail: "Something broke on the way. What you wrote is kept; try again.",
+	});
+}

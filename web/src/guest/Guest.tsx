@@ -1,0 +1,154 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useParams } from "react-router";
+import { api, ProblemError, problemOf, type Schemas, take } from "../api/client";
+import { Answers } from "../meeting/AnswerBar";
+import type { Given } from "../meeting/deeds";
+import { city, inZone, longDay, sameClock, times } from "../time/format";
+import { JoinCard } from "../ui/JoinCard";
+import { Button, Empty, lookOf, Note, Plate, Skeleton } from "../ui/kit";
+
+type GuestMeeting = Schemas["GuestMeeting"];
+
+const useGuest = (token: string) =>
+	useQuery({
+		queryKey: ["guest", token],
+		queryFn: () => take(api.GET("/api/guest/{token}", { params: { path: { token } } })),
+		refetchInterval: 30_000,
+	});
+
+function useGuestAnswer(token: string, sequence: number) {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: (body: { answer: Given; comment: string }) =>
+			take(api.POST("/api/guest/{token}/answer", { params: { path: { token } }, body: { ...body, sequence } })),
+		onSettled: () => queries.invalidateQueries({ queryKey: ["guest", token] }),
+	});
+}
+
+/** A meeting for somebody invited who has no account. */
+export function Guest() {
+	const { token = "" } = useParams();
+	const guest = useGuest(token);
+	const away = guest.error && !(guest.error instanceof ProblemError && guest.error.problem.status === 404);
+	return (
+		<main className="mx-auto max-w-[720px] px-4 py-[30px]">
+			{guest.isPending && <Skeleton lines={6} />}
+			{guest.data && <View m={guest.data} token={token} />}
+			{guest.error && !guest.data && !away && (
+				<Empty
+					title={
+						token === "preview" ? "This is where the answer page will be" : "This invitation is not there any more"
+					}
+				>
+					{token === "preview"
+						? "Each person gets an address of their own when the sheet is sent."
+						: "You may have been taken off the list, or the address is not complete. Ask whoever invited you."}
+				</Empty>
+			)}
+			{away && !guest.data && (
+				<Note tone="brick">
+					{problemOf(guest.error).detail}{" "}
+					<Button look="bare" onClick={() => guest.refetch()}>
+						Try again
+					</Button>
+				</Note>
+			)}
+		</main>
+	);
+}
+
+const thanks: Record<Given, string> = {
+	accepted: "You accepted.",
+	maybe: "You answered maybe.",
+	declined: "You declined.",
+};
+
+function View({ m, token }: { m: GuestMeeting; token: string }) {
+	const answer = useGuestAnswer(token, m.sequence);
+	const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
+	const known = [...new Set([m.guestZone, here, m.zone].filter(Boolean))];
+	const [zone, setZone] = useState(known[0] ?? m.zone);
+	const day = inZone(m.start, zone).toPlainDate();
+	const problem = answer.error && problemOf(answer.error);
+	return (
+		<div className="rounded-[4px] border border-rule border-t-[6px] border-t-moss bg-sheet px-8 py-6">
+			<p className="text-quiet text-small">
+				{m.organiser.name}, {m.house}, invites {m.guest.name}
+			</p>
+			<h1 className={`mt-1 break-words text-[30px] leading-tight ${m.calledOff ? "line-through" : ""}`}>{m.title}</h1>
+			<p className="mt-1.5 text-[18px]">
+				{longDay(day)}, {times(m.start, m.end, zone)}{" "}
+				<select
+					aria-label="Show the time in"
+					className="rounded-[3px] bg-transparent text-[14px] text-quiet"
+					value={zone}
+					onChange={(e) => setZone(e.target.value)}
+				>
+					{known.map((z) => (
+						<option key={z} value={z}>
+							{city(z)} time
+						</option>
+					))}
+				</select>
+				{!sameClock(m.start, zone, m.zone) && (
+					<span className="text-[14px] text-quiet">
+						{" · "}
+						{times(m.start, m.end, m.zone)} in {city(m.zone)}
+					</span>
+				)}
+			</p>
+			{m.room && (
+				<p className="mt-2">
+					<Plate>{m.room.name}</Plate> <span className="text-quiet text-small">{m.room.place}</span>
+				</p>
+			)}
+			{m.calledOff ? (
+				<div className="mt-4">
+					<Note tone="brick">
+						<b>This meeting has been called off.</b> There is nothing left to answer.
+					</Note>
+				</div>
+			) : (
+				<div className="mt-4 flex flex-col gap-2">
+					{problem && <Note tone="brick">{problem.detail}</Note>}
+					{m.answer !== "none" && (
+						<Note tone="moss">
+							<b>{thanks[m.answer]}</b> {m.organiser.name} sees it. You can change your answer until the meeting begins.
+						</Note>
+					)}
+					<Answers
+						current={m.answer}
+						comment={m.comment}
+						busy={answer.isPending}
+						onGive={(given, comment) => answer.mutate({ answer: given, comment })}
+					/>
+				</div>
+			)}
+			<div className="mt-[18px] grid gap-7 md:grid-cols-[minmax(0,1fr)_290px]">
+				<div className="min-w-0">
+					{m.text && <p className="mb-4 whitespace-pre-line break-words">{m.text}</p>}
+					<h2 className="text-[15px]">Put it in your calendar</h2>
+					<p className="my-1 text-quiet text-small">
+						The file opens in any calendar program and keeps the join details.
+					</p>
+					<a href={`/api/guest/${token}/file`} className={`${lookOf("plain")} text-ink`}>
+						Calendar file (.ics)
+					</a>
+					<h2 className="mt-4 text-[15px]">Who is coming</h2>
+					<p className="text-small">{m.names.join(", ")}</p>
+				</div>
+				{m.card && !m.calledOff && (
+					<JoinCard card={m.card}>
+						<p className="mt-2 text-quiet text-small">
+							No account needed.{m.card.door && ` ${m.card.door} until the organiser lets them in.`}
+						</p>
+					</JoinCard>
+				)}
+			</div>
+			<p className="mt-[22px] border-rule border-t pt-2.5 text-quiet text-small">
+				This page is for {m.guest.email}. Not you? Do not pass it on.
+			</p>
+		</div>
+	);
+}

@@ -1,0 +1,146 @@
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { ProblemError, problemOf, type Schemas } from "../api/client";
+import { useSignedIn } from "../api/me";
+import { Lost } from "../shell/Lost";
+import { city, clock, inZone, moment, month, sameClock, shortDay, times } from "../time/format";
+import { useNow } from "../time/now";
+import { JoinCard } from "../ui/JoinCard";
+import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
+import { AnswerBar } from "./AnswerBar";
+import { CallOffQuestion } from "./CallOffQuestion";
+import { useChangeMeeting, useMeeting } from "./deeds";
+import { PeopleTable } from "./PeopleTable";
+import { useCopyKey } from "./useCopyKey";
+
+type Meeting = Schemas["Meeting"];
+
+/** What became of a meeting: who was reached how, and what they answered. */
+export function MeetingPage() {
+	const { id = "" } = useParams();
+	const meeting = useMeeting(id);
+	if (meeting.data) return <View m={meeting.data} />;
+	if (meeting.error instanceof ProblemError && [400, 404].includes(meeting.error.problem.status))
+		return <Lost what="This meeting is not there" />;
+	if (meeting.error)
+		return (
+			<main className="p-5">
+				<Note tone="brick">
+					{problemOf(meeting.error).detail}{" "}
+					<Button look="bare" onClick={() => meeting.refetch()}>
+						Try again
+					</Button>
+				</Note>
+			</main>
+		);
+	return <Skeleton lines={6} />;
+}
+
+function View({ m }: { m: Meeting }) {
+	const { zone } = useSignedIn();
+	useCopyKey(m.card);
+	const day = inZone(m.start, zone).toPlainDate();
+	return (
+		<main className="grid flex-1 grid-cols-1 content-start gap-5 px-5 py-4 lg:grid-cols-[minmax(0,1fr)_330px]">
+			<section className="min-w-0">
+				<div className="flex flex-wrap items-start gap-3.5">
+					<div className="min-w-0 flex-1">
+						<div className="text-quiet text-small">
+							<Link to={`/weeks?from=${day}&meeting=${m.id}`}>Weeks</Link> / {day.day} {month(day)}
+						</div>
+						<h1 className={`break-words text-[27px] leading-[1.15] ${m.calledOff ? "line-through" : ""}`}>{m.title}</h1>
+						<p className="mt-1 text-[15px]">
+							{shortDay(day)}, {times(m.start, m.end, zone)} <span className="text-quiet">{elsewhere(m, zone)}</span>
+							{m.room && (
+								<>
+									{" · "}
+									<Plate>{m.room.name}</Plate> {m.calledOff ? <Tag>given back</Tag> : <Tag tone="moss">booked</Tag>}
+								</>
+							)}
+							{m.private && (
+								<>
+									{" · "}
+									<Tag>private</Tag>
+								</>
+							)}
+						</p>
+					</div>
+					{m.mine && !m.calledOff && <Deeds m={m} />}
+				</div>
+				{m.calledOff && (
+					<div className="mt-3">
+						<Note>This meeting has been called off.</Note>
+					</div>
+				)}
+				{m.myAnswer && !m.calledOff && (
+					<div className="mt-3 rounded-[4px] border-[1.5px] border-honey border-dashed bg-sheet px-3 py-2.5">
+						<p className="mb-2">
+							<b>{m.organiser.name} asks you to come.</b>
+						</p>
+						<AnswerBar meeting={m} />
+					</div>
+				)}
+				<PeopleTable m={m} />
+				{m.text && (
+					<>
+						<h2 className="mt-4 text-[17px]">Text</h2>
+						<p className="mt-1 max-w-[640px] whitespace-pre-line break-words">{m.text}</p>
+					</>
+				)}
+			</section>
+			<aside className="flex flex-col gap-3.5">
+				{m.card && !m.calledOff && <JoinCard card={m.card} withKey />}
+				<a href={`/api/meetings/${m.id}/file`} className={`${lookOf("plain")} self-start text-ink`}>
+					Calendar file (.ics)
+				</a>
+				{m.happenings.length > 0 && <History m={m} zone={zone} />}
+			</aside>
+		</main>
+	);
+}
+
+function Deeds({ m }: { m: Meeting }) {
+	const change = useChangeMeeting(m.id);
+	const [asking, setAsking] = useState(false);
+	return (
+		<div className="flex flex-wrap gap-2">
+			<Button busy={change.isPending} onClick={() => change.mutate()}>
+				Change
+			</Button>
+			<Button look="stop" onClick={() => setAsking(true)}>
+				Call off…
+			</Button>
+			{change.error && <Note tone="brick">{problemOf(change.error).detail}</Note>}
+			{asking && <CallOffQuestion m={m} onClose={() => setAsking(false)} />}
+		</div>
+	);
+}
+
+/** The zone, and what clocks show at the places of those invited. */
+function elsewhere(m: Meeting, zone: string) {
+	const parts = [city(zone)];
+	const others = new Set([m.zone, ...m.participants.map((p) => p.zone ?? "")]);
+	for (const other of others)
+		if (other && !sameClock(m.start, other, zone)) parts.push(`${clock(inZone(m.start, other))} in ${city(other)}`);
+	return parts.join(" · ");
+}
+
+function History({ m, zone }: { m: Meeting; zone: string }) {
+	const now = useNow();
+	return (
+		<section className="rounded-[4px] border border-rule bg-sheet px-3.5 py-3">
+			<h2 className="text-[15px]">What happened</h2>
+			<ol className="mt-1.5 grid grid-cols-[88px_minmax(0,1fr)] gap-y-1.5 text-[13px]">
+				{m.happenings.map((h, i) => (
+					// biome-ignore lint/suspicious/noArrayIndexKey: lines of a history stay in place
+					<li key={i} className="contents">
+						<time dateTime={h.at} className="text-quiet">
+							{moment(h.at, zone, now)}
+						</time>
+						<span className="break-words">{h.words}</span>
+					</li>
+				))}
+			</ol>
+		</section>
+	);
+}

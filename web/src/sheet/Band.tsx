@@ -1,0 +1,131 @@
+import { type KeyboardEvent, type PointerEvent, type RefObject, useRef } from "react";
+import type { Temporal } from "temporal-polyfill";
+import type { Schemas } from "../api/client";
+import { clock, longDay } from "../time/format";
+import { percent, place, type Scale } from "../timeline/scale";
+import { settled, shift, stretch, writeLocal } from "./when";
+
+type Draft = Schemas["Draft"];
+type Props = {
+	rows: RefObject<HTMLDivElement | null>;
+	scale: Scale;
+	draft: Draft;
+	change: (part: Partial<Draft>) => void;
+	chosen: { start: string; end: string };
+};
+
+const quarter = 15;
+const nameColumn = 226;
+
+/** The time being settled, across all rows: moved and stretched by pointer or keys, or put where a press lands. */
+export function Band({ rows, scale, draft, change, chosen }: Props) {
+	const held = useRef<{ part: "move" | "start" | "end"; x: number; draft: Draft } | null>(null);
+	const time = settled(draft);
+	const at = place(chosen.start, chosen.end, scale);
+	if (!time) return null;
+	const minutesPer = () => {
+		const width = (rows.current?.clientWidth ?? nameColumn + 1) - nameColumn;
+		return ((scale.until - scale.from) * 60) / width;
+	};
+	const grab = (part: "move" | "start" | "end") => (e: PointerEvent) => {
+		if (e.button !== 0) return;
+		e.stopPropagation();
+		e.currentTarget.setPointerCapture(e.pointerId);
+		held.current = { part, x: e.clientX, draft };
+	};
+	const drag = (e: PointerEvent) => {
+		if (!held.current) return;
+		const minutes = Math.round(((e.clientX - held.current.x) * minutesPer()) / quarter) * quarter;
+		change(dragged(held.current.part, held.current.draft, minutes));
+	};
+	const drop = () => {
+		held.current = null;
+	};
+	// A press beside the band puts it there.
+	const put = (e: PointerEvent) => {
+		if (e.button !== 0) return;
+		const box = e.currentTarget.getBoundingClientRect();
+		const minute = Math.floor((scale.from * 60 + (e.clientX - box.left) * minutesPer()) / quarter) * quarter;
+		const start = scale.day.toPlainDateTime().add({ minutes: minute });
+		change({ start: writeLocal(start), end: writeLocal(start.add({ minutes: time.minutes })) });
+	};
+	const keys = (e: KeyboardEvent) => {
+		const part = byKey(e, draft);
+		if (!part) return;
+		e.preventDefault();
+		change(part);
+	};
+	const words = `${longDay(time.start.toPlainDate())}, ${clock(time.start)} to ${clock(time.end)}`;
+	const handle = "absolute top-1/2 -mt-[13px] h-[26px] w-2 cursor-ew-resize touch-none rounded-[3px] bg-fig";
+	return (
+		<div className="absolute top-6 right-0 bottom-0" style={{ left: nameColumn }} onPointerDown={put}>
+			{at && (
+				<div
+					role="slider"
+					tabIndex={0}
+					aria-label="Chosen time"
+					aria-valuemin={0}
+					aria-valuemax={1440}
+					aria-valuenow={time.start.hour * 60 + time.start.minute}
+					aria-valuetext={words}
+					className="absolute inset-y-0 cursor-grab touch-none rounded-[3px] border-2 border-fig bg-fig/10"
+					style={{ left: percent(at.left), width: percent(at.width) }}
+					onPointerDown={grab("move")}
+					onPointerMove={drag}
+					onPointerUp={drop}
+					onPointerCancel={drop}
+					onKeyDown={keys}
+				>
+					<i
+						aria-hidden
+						className={`${handle} -left-[5px]`}
+						onPointerDown={grab("start")}
+						onPointerMove={drag}
+						onPointerUp={drop}
+					/>
+					<i
+						aria-hidden
+						className={`${handle} -right-[5px]`}
+						onPointerDown={grab("end")}
+						onPointerMove={drag}
+						onPointerUp={drop}
+					/>
+				</div>
+			)}
+		</div>
+	);
+}
+
+function dragged(part: "move" | "start" | "end", draft: Draft, minutes: number): Partial<Draft> {
+	if (part === "move") return shift(draft, minutes);
+	if (part === "end") return stretch(draft, minutes);
+	const time = settled(draft);
+	if (!time || time.minutes - minutes < quarter) return {};
+	return { start: writeLocal(time.start.add({ minutes })) };
+}
+
+function byKey(e: KeyboardEvent, draft: Draft): Partial<Draft> | null {
+	if (e.ctrlKey || e.altKey || e.metaKey) return null;
+	const move = e.shiftKey ? stretch : shift;
+	switch (e.key) {
+		case "ArrowLeft":
+		case "ArrowDown":
+			return move(draft, -quarter);
+		case "ArrowRight":
+		case "ArrowUp":
+			return move(draft, quarter);
+		case "PageUp":
+			return byDays(draft, -1);
+		case "PageDown":
+			return byDays(draft, 1);
+	}
+	return null;
+}
+
+/** A day is a day on the clock, also where the clocks change. */
+function byDays(draft: Draft, days: number): Partial<Draft> {
+	const time = settled(draft);
+	if (!time) return {};
+	const move = (at: Temporal.PlainDateTime) => writeLocal(at.add({ days }));
+	return { start: move(time.start), end: move(time.end) };
+}

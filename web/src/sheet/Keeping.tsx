@@ -1,0 +1,53 @@
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { Button } from "../ui/kit";
+import { Question } from "../ui/Question";
+import { useDiscard } from "./deeds";
+import type { Part } from "./SheetPage";
+import type { Saving } from "./useDraft";
+
+const words: Record<Saving, string> = {
+	saved: "Saved as it is written.",
+	unsaved: "Saving…",
+	saving: "Saving…",
+	failed: "Not saved.",
+	conflict: "Not saved.",
+};
+
+/** Whether what is written is kept, and the way to be rid of it. */
+export function Keeping({ part, state }: { part: Part; state: Saving }) {
+	const [asking, setAsking] = useState(false);
+	return (
+		<p className="mt-auto flex items-baseline justify-between pt-2 text-quiet text-small">
+			<span aria-live="polite">{words[state]}</span>
+			<Button look="bare" onClick={() => setAsking(true)}>
+				{part.sheet.meetingId ? "Throw these changes away" : "Throw this sheet away"}
+			</Button>
+			{asking && <Discard part={part} onClose={() => setAsking(false)} />}
+		</p>
+	);
+}
+
+function Discard({ part, onClose }: { part: Part; onClose: () => void }) {
+	const discard = useDiscard(part.sheet.id);
+	const navigate = useNavigate();
+	const changes = !!part.sheet.meetingId;
+	return (
+		<Question title={changes ? "Throw these changes away?" : "Throw this sheet away?"} onClose={onClose}>
+			<p className="my-2">
+				{changes ? "The meeting stays as it was sent." : "Nobody was invited yet, and nobody hears of it."}
+				{part.sheet.card && !changes && " The link is withdrawn."}
+			</p>
+			<div className="flex gap-2">
+				<Button
+					look="stop"
+					busy={discard.isPending}
+					onClick={() => discard.mutate(undefined, { onSuccess: () => navigate("/weeks") })}
+				>
+					Throw away
+				</Button>
+				<Button onClick={onClose}>Keep it</Button>
+			</div>
+		</Question>
+	);
+}

@@ -1,0 +1,77 @@
+import { useState } from "react";
+import { problemOf, type Schemas } from "../api/client";
+import { Button, Note, Skeleton, Tag } from "../ui/kit";
+import { Question } from "../ui/Question";
+import { usePreviews } from "./deeds";
+
+const kinds: Record<Schemas["Preview"]["kind"], string> = {
+	invite: "invitation",
+	update: "change",
+	calloff: "dropped",
+};
+
+/** The invitation as each person will get it. */
+export function PreviewDialog({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClose: () => void }) {
+	const previews = usePreviews(sheet.id, sheet.version);
+	const [at, setAt] = useState(0);
+	const items = previews.data?.items ?? [];
+	const shown = items[at];
+	const problem = previews.error && problemOf(previews.error);
+	return (
+		<Question wide title="What each person will get" onClose={onClose}>
+			{previews.isPending && <Skeleton />}
+			{problem && (
+				<div className="my-3">
+					<Note tone="brick">
+						<b>Not ready yet.</b>{" "}
+						{(problem.errors ?? [{ detail: problem.detail ?? "", field: "" }]).map((e) => e.detail).join(" ")}
+					</Note>
+				</div>
+			)}
+			{previews.data && items.length === 0 && <p className="my-3">Nobody gets a message.</p>}
+			{shown && (
+				<div className="my-3 grid gap-4 md:grid-cols-[240px_minmax(0,1fr)]">
+					<ul className="flex flex-col gap-1">
+						{items.map((p, i) => (
+							<li key={p.email}>
+								<button
+									type="button"
+									aria-pressed={i === at}
+									onClick={() => setAt(i)}
+									className={`flex w-full items-center gap-2 rounded-[3px] border px-2 py-1 text-left ${i === at ? "border-fig bg-fig-wash" : "border-rule"}`}
+								>
+									<span className="min-w-0 flex-1 truncate">{p.name}</span>
+									<Tag>{p.channel === "mail" ? "by mail" : "in Jembro"}</Tag>
+								</button>
+							</li>
+						))}
+					</ul>
+					<div className="min-w-0">
+						<p className="mb-1 text-small">
+							<span className="text-quiet">{kinds[shown.kind]} to</span> {shown.email}
+							<br />
+							<span className="text-quiet">{shown.channel === "mail" ? "subject" : "shown as"}</span> {shown.subject}
+						</p>
+						{shown.channel === "mail" ? (
+							<iframe
+								title={`Mail to ${shown.name}`}
+								src={`/api/sheets/${sheet.id}/preview/${at}`}
+								sandbox=""
+								className="h-[46vh] w-full border border-rule bg-white"
+							/>
+						) : (
+							<pre
+								// biome-ignore lint/a11y/noNoninteractiveTabindex: long text has to be scrolled by keyboard
+								tabIndex={0}
+								className="h-[46vh] overflow-auto border border-rule bg-white p-3 font-sans whitespace-pre-wrap"
+							>
+								{shown.text}
+							</pre>
+						)}
+					</div>
+				</div>
+			)}
+			<Button onClick={onClose}>Close</Button>
+		</Question>
+	);
+}

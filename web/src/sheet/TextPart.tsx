@@ -1,0 +1,51 @@
+import { FieldFault, fieldLook } from "../ui/kit";
+import { PartRow } from "./PartRow";
+import { faultAt, type Part } from "./SheetPage";
+
+const reminders: [number, string][] = [
+	[0, "no reminder"],
+	[5, "5 min before"],
+	[15, "15 min before"],
+	[30, "30 min before"],
+	[60, "1 h before"],
+	[1440, "a day before"],
+];
+
+export function TextPart({ draft, change, faults }: Part) {
+	const fault = faultAt(faults, "text");
+	return (
+		<PartRow name="Text">
+			<textarea
+				aria-label="Text"
+				aria-invalid={!!fault}
+				aria-describedby={fault && "fault-text"}
+				rows={3}
+				placeholder="What to bring, what to know"
+				className={`${fieldLook(!!fault)} block text-body placeholder:text-quiet`}
+				value={draft.text}
+				onChange={(e) => change({ text: e.target.value })}
+			/>
+			<FieldFault id="fault-text" sentence={fault?.detail} />
+			<div className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1 text-quiet text-small">
+				<label>
+					Remind{" "}
+					<select
+						className="rounded-[3px] border border-rule bg-white px-1 py-px"
+						value={draft.remindBefore}
+						onChange={(e) => change({ remindBefore: Number(e.target.value) })}
+					>
+						{reminders.map(([minutes, words]) => (
+							<option key={minutes} value={minutes}>
+								{words}
+							</option>
+						))}
+					</select>
+				</label>
+				<label className="flex items-center gap-1.5">
+					<input type="checkbox" checked={draft.private} onChange={(e) => change({ private: e.target.checked })} />
+					private: others see no name at the room
+				</label>
+			</div>
+		</PartRow>
+	);
+}

@@ -1,0 +1,73 @@
+import type { Schemas } from "../api/client";
+import { Button, FieldFault, Note, Plate } from "../ui/kit";
+import { PartRow } from "./PartRow";
+import { faultAt, type Part } from "./SheetPage";
+
+type Taken = { sentence: string; clear: Schemas["RoomRef"][]; roomId: string };
+
+/** The room on the sheet. Rooms are taken at the right, among their day. */
+export function WherePart({
+	draft,
+	change,
+	faults,
+	day,
+	taken,
+	onTake,
+}: Part & { taken: Taken | null; onTake: (id: string) => void }) {
+	const lane = day?.rooms.find((r) => r.room.id === draft.roomId);
+	const fault = faultAt(faults, "room");
+	const lost = taken && taken.roomId === draft.roomId;
+	return (
+		<PartRow name="Where">
+			<div className="flex min-h-[30px] flex-wrap items-center gap-1.5">
+				{lane && (
+					<>
+						<Plate>{lane.room.name}</Plate>
+						<span className="text-quiet text-small">
+							seats {lane.room.seats} · {lane.room.site}, {lane.room.floor}
+						</span>
+						<Button look="bare" className="text-small" onClick={() => change({ roomId: "" })}>
+							Give back
+						</Button>
+					</>
+				)}
+				{!draft.roomId && (
+					<label className="flex items-center gap-1.5 text-quiet text-small">
+						<input type="checkbox" checked={draft.noRoom} onChange={(e) => change({ noRoom: e.target.checked })} />
+						no room needed
+					</label>
+				)}
+				{!draft.roomId && !draft.noRoom && (
+					<span className="text-honey text-small">Take one of the rooms on the right.</span>
+				)}
+			</div>
+			<FieldFault id="fault-room" sentence={fault?.detail} />
+			{lost && (
+				<Note tone="brick">
+					<b>{taken.sentence}</b>{" "}
+					{taken.clear.length === 0
+						? "No other room with enough seats is clear then."
+						: `${taken.clear.map((r) => r.name).join(", ")} ${taken.clear.length === 1 ? "is" : "are"} clear.`}{" "}
+					{taken.clear.slice(0, 3).map((r) => (
+						<Button key={r.id} look="bare" onClick={() => onTake(r.id)}>
+							Take {r.name}
+						</Button>
+					))}
+				</Note>
+			)}
+			{!lost && lane && !lane.clear && (
+				<p className="text-brick text-small">
+					{lane.room.name} is taken then{by(lane)}.
+				</p>
+			)}
+			{lane && !lane.suits && !fault && (
+				<p className="text-honey text-small">{lane.room.name} does not have what the sheet asks for.</p>
+			)}
+		</PartRow>
+	);
+}
+
+function by(lane: Schemas["RoomLane"]) {
+	const names = [...new Set(lane.taken.map((t) => t.by).filter(Boolean))];
+	return names.length === 1 ? ` by ${names[0]}` : "";
+}

@@ -1,0 +1,124 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { type Problem, ProblemError, problemOf, type Schemas } from "../api/client";
+import { saveSheet, sheetKey } from "./deeds";
+
+type Sheet = Schemas["Sheet"];
+type Draft = Schemas["Draft"];
+
+export type Saving = "saved" | "unsaved" | "saving" | "failed" | "conflict";
+
+const pause = 350;
+
+/**
+ * What is being written, and its way to the program: every change is saved after a short pause, one save at a time.
+ * When another window saved meanwhile nothing is overwritten: `theirs` holds what it saved until one of both is taken.
+ */
+export function useDraft(sheet: Sheet) {
+	const queries = useQueryClient();
+	const [draft, setDraft] = useState(sheet.draft);
+	const [state, setState] = useState<Saving>("saved");
+	const [problem, setProblem] = useState<Problem | null>(null);
+	const [theirs, setTheirs] = useState<Sheet | null>(null);
+	const latest = useRef({ draft, version: sheet.version, dirty: false, running: null as Promise<boolean> | null });
+	const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+
+	const save = useCallback(async (): Promise<boolean> => {
+		clearTimeout(timer.current);
+		const now = latest.current;
+		if (now.running) await now.running;
+		if (!now.dirty) return true;
+		now.dirty = false;
+		setState("saving");
+		now.running = saveSheet(sheet.id, now.version, now.draft)
+			.then((saved) => {
+				now.version = saved.version;
+				queries.setQueryData(sheetKey(sheet.id), saved);
+				setProblem(null);
+				setState(now.dirty ? "unsaved" : "saved");
+				return true;
+			})
+			.catch((error: unknown) => {
+				now.dirty = true;
+				if (error instanceof ProblemError && error.problem.sheet) {
+					setTheirs(error.problem.sheet);
+					setState("conflict");
+				} else {
+					setProblem(problemOf(error));
+					setState("failed");
+					if (!(error instanceof ProblemError)) timer.current = setTimeout(() => void save(), 3000);
+				}
+				return false;
+			})
+			.finally(() => {
+				now.running = null;
+			});
+		return now.running;
+	}, [sheet.id, queries]);
+
+	const change = useCallback(
+		(part: Partial<Draft>) => {
+			const now = latest.current;
+			now.draft = { ...now.draft, ...part };
+			now.dirty = true;
+			setDraft(now.draft);
+			setState((s) => (s === "conflict" ? s : "unsaved"));
+			clearTimeout(timer.current);
+			timer.current = setTimeout(() => void save(), pause);
+		},
+		[save],
+	);
+
+	// What another deed or window stored is taken over, unless something is being written here.
+	useEffect(() => {
+		const now = latest.current;
+		if (sheet.version <= now.version) return;
+		if (now.dirty || now.running) {
+			const { draft: _, ...rest } = sheet;
+			// Only a link came or went: nothing that is written here is touched.
+			if (JSON.stringify(sheet.draft) === JSON.stringify(now.draft)) now.version = rest.version;
+			return;
+		}
+		now.version = sheet.version;
+		now.draft = sheet.draft;
+		setDraft(sheet.draft);
+	}, [sheet]);
+
+	// What was typed is on its way before the view or the window goes.
+	useEffect(() => {
+		const warn = (e: BeforeUnloadEvent) => {
+			if (!latest.current.dirty) return;
+			void save();
+			e.preventDefault();
+		};
+		window.addEventListener("beforeunload", warn);
+		return () => {
+			window.removeEventListener("beforeunload", warn);
+			if (latest.current.dirty) void save();
+		};
+	}, [save]);
+
+	const resolve = useCallback(
+		(keep: "mine" | "theirs") => {
+			if (!theirs) return;
+			const now = latest.current;
+			now.version = theirs.version;
+			setTheirs(null);
+			if (keep === "theirs") {
+				now.draft = theirs.draft;
+				now.dirty = false;
+				setDraft(theirs.draft);
+				setState("saved");
+				queries.invalidateQueries({ queryKey: sheetKey(sheet.id) });
+			} else {
+				now.dirty = true;
+				void save();
+			}
+		},
+		[theirs, save, queries, sheet.id],
+	);
+
+	return { draft, change, save, state, problem, theirs, resolve, version: () => latest.current.version };
+}
+
+export type Drafting = ReturnType<typeof useDraft>;

@@ -1,0 +1,74 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { useNavigate, useSearchParams } from "react-router";
+import { api, problemOf, take } from "../api/client";
+import { Wordmark } from "../shell/Wordmark";
+import { Button, fieldLook, Label, Note } from "../ui/kit";
+
+function useSignIn() {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: (who: { email: string; password: string }) => take(api.POST("/api/session", { body: who })),
+		onSuccess: (me) => {
+			queries.clear();
+			queries.setQueryData(["me"], me);
+		},
+	});
+}
+
+/** Only places of this program are gone back to. */
+const placeHere = (to: string | null) =>
+	to?.startsWith("/") && !to.startsWith("//") && !to.includes("\\") ? to : "/weeks";
+
+export function SignIn() {
+	const navigate = useNavigate();
+	const [params] = useSearchParams();
+	const [email, setEmail] = useState("");
+	const [password, setPassword] = useState("");
+	const signIn = useSignIn();
+	const submit = (e: FormEvent) => {
+		e.preventDefault();
+		signIn.mutate({ email, password }, { onSuccess: () => navigate(placeHere(params.get("to")), { replace: true }) });
+	};
+	return (
+		<main className="mx-auto max-w-[380px] px-4 pt-[14vh]">
+			<Wordmark />
+			<form
+				onSubmit={submit}
+				className="mt-5 flex flex-col gap-3 rounded-[4px] border border-rule border-t-[6px] border-t-moss bg-sheet p-6"
+			>
+				<h1 className="text-[23px]">Sign in</h1>
+				{signIn.error && <Note tone="brick">{problemOf(signIn.error).detail}</Note>}
+				<div>
+					<Label htmlFor="email">E-mail address</Label>
+					<input
+						id="email"
+						type="email"
+						autoComplete="username"
+						required
+						className={fieldLook()}
+						value={email}
+						onChange={(e) => setEmail(e.target.value)}
+					/>
+				</div>
+				<div>
+					<Label htmlFor="password">Password</Label>
+					<input
+						id="password"
+						type="password"
+						autoComplete="current-password"
+						required
+						className={fieldLook()}
+						value={password}
+						onChange={(e) => setPassword(e.target.value)}
+					/>
+				</div>
+				<div>
+					<Button look="go" type="submit" busy={signIn.isPending}>
+						Sign in
+					</Button>
+				</div>
+			</form>
+		</main>
+	);
+}

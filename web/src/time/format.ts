@@ -1,0 +1,63 @@
+import { Temporal } from "temporal-polyfill";
+
+const days = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
+const longDays = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
+const months = [
+	"January",
+	"February",
+	"March",
+	"April",
+	"May",
+	"June",
+	"July",
+	"August",
+	"September",
+	"October",
+	"November",
+	"December",
+];
+
+export const weekday = (d: Temporal.PlainDate) => days[d.dayOfWeek - 1] ?? "";
+export const month = (d: Temporal.PlainDate) => months[d.month - 1] ?? "";
+
+/** "Thu 3 Dec" */
+export const shortDay = (d: Temporal.PlainDate) => `${weekday(d)} ${d.day} ${month(d).slice(0, 3)}`;
+/** "Thursday 3 December" */
+export const longDay = (d: Temporal.PlainDate) => `${longDays[d.dayOfWeek - 1]} ${d.day} ${month(d)}`;
+
+/** "9:30" */
+export const clock = (t: { hour: number; minute: number }) => `${t.hour}:${String(t.minute).padStart(2, "0")}`;
+
+/** An instant of the contract as a clock in a zone shows it. */
+export const inZone = (instant: string, zone: string) => Temporal.Instant.from(instant).toZonedDateTimeISO(zone);
+
+/** "9:30 – 10:30", with the days where the end is on another one. */
+export function times(start: string, end: string, zone: string) {
+	const [a, b] = [inZone(start, zone), inZone(end, zone)];
+	if (a.toPlainDate().equals(b.toPlainDate())) return `${clock(a)} – ${clock(b)}`;
+	return `${clock(a)} – ${shortDay(b.toPlainDate())} ${clock(b)}`;
+}
+
+/** "1 h 30", "45 min" */
+export function length(minutes: number) {
+	const [h, m] = [Math.floor(minutes / 60), minutes % 60];
+	if (h === 0) return `${m} min`;
+	return m === 0 ? `${h} h` : `${h} h ${m}`;
+}
+
+/** How people name a zone: "Lisbon". */
+export const city = (zone: string) => zone.slice(zone.lastIndexOf("/") + 1).replaceAll("_", " ");
+
+/** "20 Nov 14:02", "today 14:02" */
+export function moment(instant: string, zone: string, now: Temporal.Instant) {
+	const at = inZone(instant, zone);
+	const day = at.toPlainDate();
+	if (day.equals(now.toZonedDateTimeISO(zone).toPlainDate())) return `today ${clock(at)}`;
+	return `${day.day} ${month(day).slice(0, 3)} ${clock(at)}`;
+}
+
+/** Whether clocks in both zones show the same at that instant. */
+export const sameClock = (instant: string, a: string, b: string) =>
+	inZone(instant, a).offsetNanoseconds === inZone(instant, b).offsetNanoseconds;
+
+export const monday = (d: Temporal.PlainDate) => d.subtract({ days: d.dayOfWeek - 1 });

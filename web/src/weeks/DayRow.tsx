@@ -1,0 +1,191 @@
+import { useRef } from "react";
+import type { Temporal } from "temporal-polyfill";
+import type { Schemas } from "../api/client";
+import { useOpenSheet } from "../sheet/deeds";
+import { clock, inZone, length, longDay, times, weekday } from "../time/format";
+import { Hours, Stretches } from "../timeline/Hours";
+import { pack } from "../timeline/lanes";
+import { useFonts, useWidth, wordsWidth } from "../timeline/measure";
+import { hourOf, percent, place, type Scale } from "../timeline/scale";
+import { MeetingMark } from "./MeetingMark";
+import { useDraw } from "./useDraw";
+
+const laneHeight = 35;
+
+type Props = {
+	week: Schemas["Week"];
+	scale: Scale;
+	isToday: boolean;
+	now: Temporal.Instant;
+	chosen: string | null;
+	choose: (id: string) => void;
+};
+
+/** One day: what it holds at the left, its meetings along the hours. */
+export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
+	const track = useRef<HTMLDivElement>(null);
+	const width = useWidth(track);
+	useFonts();
+	const open = useOpenSheet();
+	const { day, zone } = scale;
+	const draw = useDraw(track, scale, (start, end) => open.mutate({ start, end }));
+	const placed = week.meetings.flatMap((m) => {
+		const at = place(m.start, m.end, scale);
+		return at ? [{ m, at }] : [];
+	});
+	const { packed, lanes } = pack(
+		placed.map(({ m, at }) => ({
+			left: at.left * width,
+			width: Math.max(4, at.width * width),
+			words: labelWidth(m, zone),
+		})),
+		width,
+	);
+	const off = complement(week.working, scale);
+	const weekend = day.dayOfWeek > 5 && lanes === 0;
+	const height = Math.max(weekend ? 40 : 78, 7 + lanes * laneHeight + 6);
+	const nowHour = hourOf(now.toString(), day, zone);
+	return (
+		<section
+			aria-label={longDay(day)}
+			className={`grid grid-cols-[104px_minmax(0,1fr)] border-rule border-b last:border-b-0 ${isToday ? "bg-[linear-gradient(90deg,var(--color-moss-wash),transparent_140px)]" : ""}`}
+		>
+			<DayHead
+				day={day}
+				small={weekend}
+				counted={placed.map((p) => p.m)}
+				week={week}
+				scale={scale}
+				onNew={() => open.mutate(morning(day))}
+			/>
+			<Hours ref={track} scale={scale} style={{ height }} className="touch-pan-y select-none">
+				<Stretches spans={off} scale={scale} mark="mark-off" />
+				<Stretches spans={week.leave} scale={scale} mark="mark-leave opacity-50" className="bottom-0 h-2" />
+				<div className="absolute inset-0 cursor-crosshair" {...draw.handlers} />
+				{draw.band && (
+					<div
+						className="pointer-events-none absolute inset-y-0 rounded-[3px] border-2 border-fig bg-fig/10 px-1 text-fig text-small"
+						style={{ left: percent(draw.band.left), width: percent(draw.band.width) }}
+					>
+						{draw.band.words}
+					</div>
+				)}
+				{isToday && nowHour > scale.from && nowHour < scale.until && (
+					<i
+						aria-hidden
+						className="absolute inset-y-0 w-0.5 bg-fig"
+						style={{ left: percent((nowHour - scale.from) / (scale.until - scale.from)) }}
+					/>
+				)}
+				{width > 0 &&
+					placed.map(({ m, at }, i) => (
+						<MeetingMark
+							key={m.id}
+							meeting={m}
+							zone={zone}
+							at={at}
+							top={7 + (packed[i]?.lane ?? 0) * laneHeight}
+							shift={packed[i]?.shift ?? 0}
+							chosen={chosen === m.id}
+							onChoose={() => choose(m.id)}
+						/>
+					))}
+			</Hours>
+		</section>
+	);
+}
+
+/** The words of a meeting's flag take this many pixels. */
+function labelWidth(m: Schemas["WeekMeeting"], zone: string) {
+	const bold = "650 13px 'Atkinson Hyperlegible Next Variable'";
+	let width = wordsWidth(clock(inZone(m.start, zone)), bold) + 5 + wordsWidth(m.title) + 10;
+	if (m.standing === "broken") width += wordsWidth(" · not delivered") + 4;
+	if (m.room) width += wordsWidth(m.room, "600 11px 'Atkinson Hyperlegible Next Variable'") + 19;
+	if (m.link) width += 17;
+	if (m.private) width += 17;
+	return width;
+}
+
+function DayHead(props: {
+	day: Temporal.PlainDate;
+	small: boolean;
+	counted: Schemas["WeekMeeting"][];
+	week: Schemas["Week"];
+	scale: Scale;
+	onNew: () => void;
+}) {
+	const { day, small, week, scale } = props;
+	const attended = props.counted.filter((m) => m.standing !== "declined");
+	const clear = clearMinutes(week, attended, scale);
+	return (
+		<div className={`pl-3.5 ${small ? "pt-[7px]" : "pt-[9px]"}`}>
+			<button
+				type="button"
+				onClick={props.onNew}
+				title={`New meeting on ${longDay(day)}`}
+				className="rounded-[3px] text-left hover:text-moss hover:underline"
+			>
+				<b className={`mr-1 font-[650] font-display leading-none ${small ? "text-[18px]" : "text-[24px]"}`}>
+					{day.day}
+				</b>
+				{weekday(day)}
+				<span className="sr-only">: new meeting</span>
+			</button>
+			{!small && (
+				<div className="text-quiet text-small">
+					{attended.length === 1 ? "1 meeting" : `${attended.length} meetings`}
+					{clear > 0 && <br />}
+					{clear > 0 && `${length(clear)} clear`}
+				</div>
+			)}
+		</div>
+	);
+}
+
+/** Minutes of the working day in which nothing is. */
+function clearMinutes(week: Schemas["Week"], meetings: Schemas["WeekMeeting"][], { day, zone }: Scale) {
+	const minute = (instant: string) => Math.round(hourOf(instant, day, zone) * 60);
+	const taken = new Set<number>();
+	for (const m of [...meetings, ...week.leave])
+		for (let at = Math.max(0, minute(m.start)); at < Math.min(1440, minute(m.end)); at++) taken.add(at);
+	let clear = 0;
+	for (const w of week.working)
+		for (let at = Math.max(0, minute(w.start)); at < Math.min(1440, minute(w.end)); at++) if (!taken.has(at)) clear++;
+	return clear;
+}
+
+/** The parts of the row outside the working hours. */
+function complement(working: Schemas["Span"][], { day, zone, from, until }: Scale): Schemas["Span"][] {
+	const at = (hour: number) =>
+		day
+			.toPlainDateTime()
+			.add({ minutes: Math.round(hour * 60) })
+			.toZonedDateTime(zone)
+			.toInstant()
+			.toString();
+	const out: Schemas["Span"][] = [];
+	let edge = from;
+	for (const w of working) {
+		const [a, b] = [hourOf(w.start, day, zone), hourOf(w.end, day, zone)];
+		if (b <= from || a >= until) continue;
+		if (a > edge) out.push({ start: at(edge), end: at(a) });
+		edge = Math.max(edge, b);
+	}
+	if (edge < until) out.push({ start: at(edge), end: at(until) });
+	return out;
+}
+
+const morning = (day: Temporal.PlainDate) => ({ start: `${day}T09:00`, end: `${day}T10:00` });
+
+/** What a meeting says to those who do not see it. */
+export const spoken = (m: Schemas["WeekMeeting"], zone: string) =>
+	`${m.title}, ${times(m.start, m.end, zone)}${m.room ? `, ${m.room}` : ""}, ${standingWords[m.standing]}`;
+
+const standingWords: Record<Schemas["WeekMeeting"]["standing"], string> = {
+	mine: "yours",
+	broken: "yours, an invitation was not delivered",
+	unanswered: "you have not answered",
+	accepted: "you accepted",
+	maybe: "you answered maybe",
+	declined: "you declined",
+};

@@ -1,0 +1,54 @@
+import { EyeOff, Link2 } from "lucide-react";
+import { useNavigate } from "react-router";
+import type { Schemas } from "../api/client";
+import { clock, inZone } from "../time/format";
+import { percent } from "../timeline/scale";
+import { Plate } from "../ui/kit";
+import { spoken } from "./DayRow";
+
+type Props = {
+	meeting: Schemas["WeekMeeting"];
+	zone: string;
+	at: { left: number; width: number };
+	top: number;
+	shift: number;
+	chosen: boolean;
+	onChoose: () => void;
+};
+
+const looks: Partial<Record<Schemas["WeekMeeting"]["standing"], { flag?: string; time?: string; title?: string }>> = {
+	unanswered: { time: "text-honey" },
+	broken: { flag: "bg-brick-wash text-brick pl-1" },
+	declined: { flag: "text-quiet", title: "line-through" },
+};
+
+/** A slim bar with its words as a flag that may run past its end. */
+export function MeetingMark({ meeting: m, zone, at, top, shift, chosen, onChoose }: Props) {
+	const navigate = useNavigate();
+	const look = looks[m.standing];
+	return (
+		<button
+			type="button"
+			aria-label={spoken(m, zone)}
+			aria-pressed={chosen}
+			title="Click to look, double-click to open"
+			onClick={onChoose}
+			onDoubleClick={() => navigate(`/meeting/${m.id}`)}
+			className="absolute block rounded-[2px] text-left outline-offset-1"
+			style={{ left: percent(at.left), width: `calc(${percent(at.width)} - 2px)`, top, minWidth: 4 }}
+		>
+			<i className={`block h-2 rounded-[2px] mark-${m.standing}`} />
+			<span
+				className={`relative mt-px inline-flex h-5 items-center gap-[5px] whitespace-nowrap rounded-[2px] bg-sheet pr-1 pl-px text-[13px] leading-5 ${look?.flag ?? ""} ${chosen ? "outline-2 outline-fig outline-offset-1" : ""}`}
+				style={{ left: -shift }}
+			>
+				<b className={`font-[650] ${look?.time ?? ""}`}>{clock(inZone(m.start, zone))}</b>
+				<span className={look?.title}>{m.title}</span>
+				{m.standing === "broken" && <span>· not delivered</span>}
+				{m.room && <Plate small>{m.room}</Plate>}
+				{m.link && <Link2 aria-hidden size={12} className="text-moss" />}
+				{m.private && <EyeOff aria-hidden size={12} className="text-quiet" />}
+			</span>
+		</button>
+	);
+}

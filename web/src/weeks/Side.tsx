@@ -1,0 +1,96 @@
+import { Link } from "react-router";
+import { Temporal } from "temporal-polyfill";
+import { problemOf } from "../api/client";
+import { useSignedIn } from "../api/me";
+import { AnswerBar } from "../meeting/AnswerBar";
+import { AnswerTag } from "../meeting/AnswerTag";
+import { useMeeting } from "../meeting/deeds";
+import { useCopyKey } from "../meeting/useCopyKey";
+import { inZone, length, shortDay, times } from "../time/format";
+import { useNow } from "../time/now";
+import { JoinCard } from "../ui/JoinCard";
+import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
+
+/** The meeting chosen in the week. */
+export function Side({ id, onClose }: { id: string; onClose: () => void }) {
+	const meeting = useMeeting(id);
+	const m = meeting.data;
+	useCopyKey(m?.card);
+	return (
+		<aside
+			aria-label="Chosen meeting"
+			className="flex w-full shrink-0 flex-col gap-3 border-rule border-l bg-sheet px-[18px] py-4 lg:w-[310px]"
+		>
+			{meeting.isPending && <Skeleton lines={5} />}
+			{meeting.error && <Note tone="brick">{problemOf(meeting.error).detail}</Note>}
+			{m && <Chosen m={m} />}
+			<div className="mt-auto flex gap-2">
+				<Link to={`/meeting/${id}`} className={`${lookOf("plain")} text-ink`}>
+					Open
+				</Link>
+				<Button onClick={onClose}>Close</Button>
+			</div>
+		</aside>
+	);
+}
+
+function Chosen({ m }: { m: NonNullable<ReturnType<typeof useMeeting>["data"]> }) {
+	const { zone } = useSignedIn();
+	const now = useNow();
+	const day = inZone(m.start, zone).toPlainDate();
+	const unreached = m.participants.filter((p) => p.dispatch?.state === "failed");
+	return (
+		<>
+			<div>
+				<div className="text-quiet text-small">{until(m.start, m.end, now) ?? shortDay(day)}</div>
+				<h2 className="text-[21px] leading-[1.15]">{m.title}</h2>
+				<div className="mt-1">
+					{shortDay(day)}, {times(m.start, m.end, zone)}
+				</div>
+				{m.room && (
+					<div className="mt-1.5">
+						<Plate>{m.room.name}</Plate>{" "}
+						<span className="text-quiet text-small">
+							{m.room.place} · seats {m.room.seats}
+						</span>
+					</div>
+				)}
+			</div>
+			{m.myAnswer && <AnswerBar meeting={m} />}
+			{m.card && <JoinCard card={m.card} withKey />}
+			<div>
+				<h3 className="mb-1.5 text-[15px]">Who is coming</h3>
+				<ul className="flex flex-col gap-1.5 text-[13px]">
+					{!m.mine && (
+						<li className="flex justify-between gap-2">
+							<span>{m.organiser.name}</span>
+							<Tag>organises</Tag>
+						</li>
+					)}
+					{m.participants.map((p) => (
+						<li key={p.id} className="flex items-start justify-between gap-2">
+							<span>
+								{p.name} {p.outside && <span className="text-quiet text-small">outside</span>}
+							</span>
+							<AnswerTag participant={p} />
+						</li>
+					))}
+				</ul>
+			</div>
+			{unreached.length > 0 && (
+				<p className="border-rule border-t pt-2.5 text-small">
+					<b className="text-brick">{unreached.length === 1 ? "One loose end." : `${unreached.length} loose ends.`}</b>{" "}
+					{unreached.map((p) => p.name).join(", ")} did not get the invitation: the mail server refused it.
+				</p>
+			)}
+		</>
+	);
+}
+
+/** "In 18 minutes", while that is soon. */
+function until(start: string, end: string, now: Temporal.Instant) {
+	const minutes = Math.ceil((Temporal.Instant.from(start).epochMilliseconds - now.epochMilliseconds) / 60000);
+	if (minutes > 0 && minutes <= 180) return `In ${length(minutes)}`;
+	if (minutes <= 0 && Temporal.Instant.from(end).epochMilliseconds > now.epochMilliseconds) return "Now";
+	return null;
+}
