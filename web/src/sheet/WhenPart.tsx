@@ -1,8 +1,9 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Temporal } from "temporal-polyfill";
 import { useSignedIn } from "../api/me";
 import { city, clock, length, longDay, sameClock, shortDay } from "../time/format";
-import { parseClock } from "../time/parse";
+import { useNow } from "../time/now";
+import { parseClock, parseDay } from "../time/parse";
 import { Button, FieldFault, fieldLook } from "../ui/kit";
 import { PartRow } from "./PartRow";
 import { faultAt, type Part } from "./SheetPage";
@@ -15,18 +16,11 @@ export function WhenPart({ draft, change, faults, day }: Part) {
 	const end = faultAt(faults, "end");
 	const zone = faultAt(faults, "zone");
 	const endElsewhere = dayPart(draft.end) !== dayPart(draft.start);
-	const setDay = (d: string) => d && change(moveStart(draft, `${d}T${clockPart(draft.start)}`));
+	const setDay = (d: string) => change(moveStart(draft, `${d}T${clockPart(draft.start)}`));
 	return (
 		<PartRow name="When">
 			<div className="flex flex-wrap items-center gap-1.5">
-				<input
-					type="date"
-					aria-label="Day"
-					aria-describedby={start && "fault-start"}
-					className={`${fieldLook(!!start)} max-w-[134px]`}
-					value={dayPart(draft.start)}
-					onChange={(e) => setDay(e.target.value)}
-				/>
+				<DayField name="Day" day={dayPart(draft.start)} bad={!!start} fault="fault-start" onChange={setDay} />
 				<ClockField
 					name="Starts"
 					local={draft.start}
@@ -40,13 +34,13 @@ export function WhenPart({ draft, change, faults, day }: Part) {
 			</div>
 			{endElsewhere && (
 				<div className="mt-1.5 flex items-center gap-1.5 text-small">
-					<label htmlFor="end-day">Ends on</label>
-					<input
-						id="end-day"
-						type="date"
-						className={`${fieldLook(!!end)} max-w-[134px]`}
-						value={dayPart(draft.end)}
-						onChange={(e) => e.target.value && change({ end: `${e.target.value}T${clockPart(draft.end)}` })}
+					<span className="text-quiet">ends on</span>
+					<DayField
+						name="Last day"
+						day={dayPart(draft.end)}
+						bad={!!end}
+						fault="fault-end"
+						onChange={(d) => change({ end: `${d}T${clockPart(draft.end)}` })}
 					/>
 				</div>
 			)}
@@ -78,35 +72,64 @@ export function WhenPart({ draft, change, faults, day }: Part) {
 	);
 }
 
-/** A time typed in any common way; it is put right when the field is left. */
-function ClockField(props: {
-	name: string;
-	local: string;
-	bad: boolean;
-	fault: string;
-	onChange: (local: string) => void;
-}) {
-	const stored = clockPart(props.local);
+type TypedProps = { name: string; bad: boolean; fault: string; className: string };
+
+/** A field in which a day or time is typed in any common way; it is put right when the field is left. */
+function Typed(props: TypedProps & { shown: string; take: (typed: string) => void }) {
 	const [typed, setTyped] = useState<string | null>(null);
-	// biome-ignore lint/correctness/useExhaustiveDependencies: a time set elsewhere shows here
-	useEffect(() => setTyped(null), [stored]);
-	const shown = typed ?? (parseClock(stored) ? stored.replace(/^0/, "") : stored);
-	const take = (text: string) => {
-		const at = `${dayPart(props.local)}T${parseClock(text) ?? text}`;
-		if (at !== props.local) props.onChange(at);
-		else setTyped(null);
+	const leave = () => {
+		if (typed !== null) props.take(typed);
+		setTyped(null);
 	};
 	return (
 		<input
 			aria-label={props.name}
 			aria-invalid={props.bad}
 			aria-describedby={props.bad ? props.fault : undefined}
-			inputMode="numeric"
-			className={`${fieldLook(props.bad)} max-w-[54px]`}
-			value={shown}
+			autoComplete="off"
+			className={`${fieldLook(props.bad)} ${props.className}`}
+			value={typed ?? props.shown}
 			onChange={(e) => setTyped(e.target.value)}
-			onBlur={() => typed !== null && take(typed)}
-			onKeyDown={(e) => e.key === "Enter" && !e.ctrlKey && typed !== null && take(typed)}
+			onBlur={leave}
+			onKeyDown={(e) => e.key === "Enter" && !e.ctrlKey && leave()}
+		/>
+	);
+}
+
+type Field = { name: string; bad: boolean; fault: string };
+
+function ClockField({ local, onChange, ...rest }: Field & { local: string; onChange: (local: string) => void }) {
+	const stored = clockPart(local);
+	const take = (typed: string) => {
+		const at = `${dayPart(local)}T${parseClock(typed) ?? typed}`;
+		if (at !== local) onChange(at);
+	};
+	return (
+		<Typed
+			{...rest}
+			className="max-w-[58px]"
+			shown={parseClock(stored) ? stored.replace(/^0/, "") : stored}
+			take={take}
+		/>
+	);
+}
+
+/** Shows "Thu 3 Dec", with the year when it is not this one. */
+function DayField({ day, onChange, ...rest }: Field & { day: string; onChange: (day: string) => void }) {
+	const { zone } = useSignedIn();
+	const today = useNow().toZonedDateTimeISO(zone).toPlainDate();
+	const at = /^\d{4}-/.test(day) ? parseDay(day, today) : null;
+	const shown = at ? `${shortDay(at)}${at.year === today.year ? "" : ` ${at.year}`}` : day;
+	const take = (typed: string) => {
+		const to = parseDay(typed, today)?.toString() ?? typed;
+		if (to !== day && typed !== shown) onChange(to);
+	};
+	return (
+		<Typed
+			{...rest}
+			className={at && at.year !== today.year ? "max-w-[132px]" : "max-w-[102px]"}
+			shown={shown}
+			take={take}
 		/>
 	);
 }

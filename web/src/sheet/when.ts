@@ -14,8 +14,8 @@ export function readLocal(text: string): Temporal.PlainDateTime | null {
 
 export const writeLocal = (at: Temporal.PlainDateTime) => at.toString({ smallestUnit: "minute" });
 
-export const dayPart = (local: string) => local.slice(0, local.indexOf("T"));
-export const clockPart = (local: string) => local.slice(local.indexOf("T") + 1);
+export const dayPart = (local: string) => local.slice(0, local.lastIndexOf("T"));
+export const clockPart = (local: string) => local.slice(local.lastIndexOf("T") + 1);
 
 /** The times of the sheet, when they make a meeting. */
 export function settled(draft: Draft) {

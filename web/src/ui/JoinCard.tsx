@@ -13,7 +13,7 @@ export function JoinCard({ card, withKey, children }: { card: Card; withKey?: bo
 	const lines: [string, React.ReactNode][] = [
 		[
 			"Link",
-			<a key="l" href={card.url} className="break-all underline">
+			<a key="l" href={card.url} className="break-all text-small underline">
 				{card.shortUrl}
 			</a>,
 		],
@@ -30,7 +30,7 @@ export function JoinCard({ card, withKey, children }: { card: Card; withKey?: bo
 				<h2 className="text-[16px]">Join card</h2>
 				<span className="text-quiet text-small">{card.name} · fresh link</span>
 			</div>
-			<dl className="my-2 grid grid-cols-[76px_minmax(0,1fr)] gap-y-1 text-body">
+			<dl className="my-2 grid grid-cols-[64px_minmax(0,1fr)] gap-y-1 text-body">
 				{lines.map(([label, value]) => (
 					<div key={label} className="contents">
 						<dt className="text-quiet">{label}</dt>

@@ -1,0 +1,143 @@
+package schedule_test
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"net/http/cookiejar"
+	"net/url"
+	"os"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/require"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/demo"
+	"jembro/internal/demo/demotest"
+	"jembro/internal/schedule"
+	"jembro/internal/standin"
+)
+
+var running *demo.Running
+
+func TestMain(m *testing.M) {
+	os.Exit(demotest.Run(m, nil, func(r *demo.Running) { running = r }))
+}
+
+func service() *schedule.Service { return running.Program.Service }
+
+// who finds somebody of the demo house.
+func who(t testing.TB, email string) (p schedule.Person) {
+	t.Helper()
+	require.NoError(t, running.Program.Store.Look(t.Context(), func(tx schedule.Tx) (err error) {
+		p, err = tx.PersonByEmail(t.Context(), email)
+		return err
+	}))
+	return p
+}
+
+func room(t testing.TB, name string) schedule.Room {
+	t.Helper()
+	rooms, err := service().Rooms(t.Context(), schedule.Page{Most: 100})
+	require.NoError(t, err)
+	for _, r := range rooms {
+		if r.Name == name {
+			return r
+		}
+	}
+	require.Fail(t, "no room "+name)
+	return schedule.Room{}
+}
+
+// slot counts days far ahead, so that no test meets another's meetings.
+var slot atomic.Int32
+
+// draft is a sheet that can be sent, on a day of its own.
+func draft(change func(*meeting.Draft)) meeting.Draft {
+	n := int(slot.Add(1)) // working days from Monday, 1 February
+	day := time.Date(2027, 2, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, n/5*7+n%5).Format(time.DateOnly)
+	d := meeting.Draft{Title: "Crate sizes", Start: day + "T09:30", End: day + "T10:30", Zone: "Europe/Lisbon",
+		People: []meeting.DraftPerson{{Name: "S. Onari", Email: "s.onari@kirisame.example", Needed: true}}, NoRoom: true, NoLink: true}
+	if change != nil {
+		change(&d)
+	}
+	return d
+}
+
+func open(t testing.TB, me uuid.UUID, d meeting.Draft) schedule.Sheet {
+	t.Helper()
+	s, err := service().OpenSheet(t.Context(), me, "", "")
+	require.NoError(t, err)
+	s, err = service().SaveSheet(t.Context(), me, s.ID, s.Version, d)
+	require.NoError(t, err)
+	return s
+}
+
+func send(t testing.TB, me uuid.UUID, s schedule.Sheet) schedule.Sent {
+	t.Helper()
+	sent, err := service().Send(t.Context(), me, s.ID, s.Version, uuid.NewString())
+	require.NoError(t, err)
+	return sent
+}
+
+// change sends changes to a meeting.
+func change(t testing.TB, me, id uuid.UUID, alter func(*meeting.Draft)) schedule.Sent {
+	t.Helper()
+	s, err := service().ChangeMeeting(t.Context(), me, id)
+	require.NoError(t, err)
+	alter(&s.Draft)
+	s, err = service().SaveSheet(t.Context(), me, s.ID, s.Version, s.Draft)
+	require.NoError(t, err)
+	return send(t, me, s)
+}
+
+func look(t testing.TB, me, id uuid.UUID) schedule.Detail {
+	t.Helper()
+	d, err := service().Meeting(t.Context(), me, id)
+	require.NoError(t, err)
+	return d
+}
+
+func eventually(t testing.TB, what string, is func() bool) {
+	t.Helper()
+	require.Eventually(t, is, 15*time.Second, 20*time.Millisecond, what)
+}
+
+// box waits until a mailbox holds as many mails as wanted.
+func box(t testing.TB, address string, want int) []standin.Read {
+	t.Helper()
+	eventually(t, fmt.Sprintf("%d mails for %s", want, address), func() bool { return len(running.World.Post.Box(address)) >= want })
+	var reads []standin.Read
+	for _, m := range running.World.Post.Box(address) {
+		r, err := standin.ReadMail(m)
+		require.NoError(t, err)
+		reads = append(reads, r)
+	}
+	require.Len(t, reads, want)
+	return reads
+}
+
+// connect signs somebody in at Ostrel as a browser would.
+func connect(t testing.TB, p schedule.Person) {
+	t.Helper()
+	sheet := open(t, p.ID, draft(nil))
+	to, err := service().StartConnecting(t.Context(), p.ID, "ostrel", sheet.ID)
+	require.NoError(t, err)
+	u, err := url.Parse(to)
+	require.NoError(t, err)
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	client := http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	q := u.Query()
+	res, err := client.PostForm(running.WorldURL+"/ostrel/oauth/authorize", url.Values{"do": {"allow"}, "account": {p.Name},
+		"redirect": {q.Get("redirect_uri")}, "state": {q.Get("state")}, "challenge": {q.Get("code_challenge")}})
+	require.NoError(t, err)
+	res.Body.Close()
+	back, err := url.Parse(res.Header.Get("Location"))
+	require.NoError(t, err)
+	_, err = service().FinishConnecting(context.Background(), p.ID, "ostrel", back.Query().Get("state"), back.Query().Get("code"))
+	require.NoError(t, err)
+}

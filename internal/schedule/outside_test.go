@@ -1,0 +1,292 @@
+package schedule_test
+
+import (
+	"context"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/demo"
+	"jembro/internal/schedule"
+	"jembro/internal/standin"
+)
+
+func TestLinkIsMadeBeforeAnythingIsSentAndStays(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	d := draft(func(d *meeting.Draft) { d.NoLink = false })
+	s := open(t, ilse.ID, d)
+	_, err := service().AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+	require.ErrorIs(t, err, schedule.ErrConnect, "she has not signed in there")
+	connect(t, ilse)
+	s, err = service().AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+	require.NoError(t, err)
+	require.NotNil(t, s.Card)
+	assert.NotEmpty(t, s.Card.Number)
+	assert.NotEmpty(t, s.Card.Passcode)
+	assert.Equal(t, 45, s.Card.LimitMinutes)
+	same, err := service().AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+	require.NoError(t, err)
+	assert.Equal(t, s.Card, same.Card, "a meeting has one link")
+
+	sent := send(t, ilse.ID, same)
+	call := func() standin.Gathering {
+		g, ok := running.World.Ostrel.Gathering(s.Card.RemoteID)
+		require.True(t, ok)
+		return g
+	}
+	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) {
+		d.Title, d.Start, d.End = "Crate sizes, moved", d.Start[:11]+"14:00", d.End[:11]+"15:00"
+	})
+	assert.Equal(t, s.Card, look(t, ilse.ID, sent.MeetingID).Content.Card, "the link stays through every change")
+	eventually(t, "the call follows the meeting", func() bool {
+		return call().Topic == "Crate sizes, moved" && strings.Contains(call().Opens, "T14:00:00Z")
+	})
+	require.NoError(t, service().CallOff(t.Context(), ilse.ID, sent.MeetingID, 2, ""))
+	eventually(t, "the call is withdrawn", func() bool { return call().Withdrawn })
+}
+
+func TestALinkThatNobodyNeedsIsWithdrawn(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	connect(t, ilse)
+	attach := func(s schedule.Sheet) schedule.Sheet {
+		s, err := service().AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+		require.NoError(t, err)
+		return s
+	}
+	withdrawn := func(s schedule.Sheet) func() bool {
+		return func() bool { g, _ := running.World.Ostrel.Gathering(s.Card.RemoteID); return g.Withdrawn }
+	}
+	thrown := attach(open(t, ilse.ID, draft(nil)))
+	require.NoError(t, service().DiscardSheet(t.Context(), ilse.ID, thrown.ID))
+	eventually(t, "a sheet thrown away", withdrawn(thrown))
+
+	dropped := attach(open(t, ilse.ID, draft(nil)))
+	_, err := service().DropLink(t.Context(), ilse.ID, dropped.ID)
+	require.NoError(t, err)
+	eventually(t, "a link taken off", withdrawn(dropped))
+
+	// Changes thrown away leave the link of the meeting alone.
+	kept := attach(open(t, ilse.ID, draft(nil)))
+	sent := send(t, ilse.ID, kept)
+	changes, err := service().ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID)
+	require.NoError(t, err)
+	require.NoError(t, service().DiscardSheet(t.Context(), ilse.ID, changes.ID))
+	time.Sleep(300 * time.Millisecond)
+	assert.False(t, withdrawn(kept)())
+}
+
+func TestOstrelAwayOrBrokenKeepsTheSheet(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	connect(t, ilse)
+	s := open(t, ilse.ID, draft(nil))
+	for _, mode := range []standin.Mode{standin.Away, standin.Failing} {
+		running.World.Switch("ostrel", mode)
+		_, err := service().AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+		running.World.Switch("ostrel", standin.Working)
+		assert.ErrorIs(t, err, schedule.ErrUnreachable, mode)
+		kept, _, err := sheetOf(t, ilse.ID, s.ID)
+		require.NoError(t, err)
+		assert.Equal(t, s, kept)
+	}
+	_, err := service().AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+	assert.NoError(t, err, "trying again works")
+
+	running.World.Ostrel.Forget()
+	fresh := open(t, ilse.ID, draft(nil))
+	_, err = service().AttachLink(t.Context(), ilse.ID, fresh.ID, "ostrel")
+	assert.ErrorIs(t, err, schedule.ErrConnect, "signed out there")
+	connect(t, ilse)
+	_, err = service().AttachLink(t.Context(), ilse.ID, fresh.ID, "ostrel")
+	assert.NoError(t, err)
+}
+
+func TestTokensAreSealedAtRest(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	connect(t, ilse)
+	var sealed []byte
+	require.NoError(t, running.Program.Pool.QueryRow(t.Context(), "SELECT sealed FROM connection WHERE person_id = $1", ilse.ID).Scan(&sealed))
+	assert.NotContains(t, string(sealed), "access_token")
+	plain, err := service().Seal.Unlock(sealed)
+	require.NoError(t, err)
+	assert.Contains(t, string(plain), "access_token")
+	other, err := schedule.NewSeal([]byte("another secret of the house"))
+	require.NoError(t, err)
+	_, err = other.Unlock(sealed)
+	assert.Error(t, err)
+	_, err = schedule.NewSeal([]byte("short"))
+	assert.Error(t, err)
+}
+
+func TestASignInIsForOnePersonAndOnce(t *testing.T) {
+	ilse, rui := who(t, demo.Ilse), who(t, "rui.calado@marrowby.example")
+	s := open(t, ilse.ID, draft(nil))
+	to, err := service().StartConnecting(t.Context(), ilse.ID, "ostrel", s.ID)
+	require.NoError(t, err)
+	state := to[strings.Index(to, "state=")+6:]
+	_, err = service().FinishConnecting(t.Context(), rui.ID, "ostrel", state, "code")
+	assert.ErrorIs(t, err, schedule.ErrNotFound, "somebody else's")
+	back, err := service().FinishConnecting(t.Context(), ilse.ID, "ostrel", state, "")
+	assert.ErrorIs(t, err, schedule.ErrConnect, "refused there")
+	assert.Equal(t, s.ID, back)
+	_, err = service().FinishConnecting(t.Context(), ilse.ID, "ostrel", state, "code")
+	assert.ErrorIs(t, err, schedule.ErrNotFound, "used")
+	_, err = service().StartConnecting(t.Context(), rui.ID, "ostrel", s.ID)
+	assert.ErrorIs(t, err, schedule.ErrNotFound, "another's sheet")
+}
+
+func TestThePostOfficeAwayDelaysAndLosesNothing(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	address := "patient@kirisame.example"
+	running.World.Switch("post", standin.Away)
+	t.Cleanup(func() { running.World.Switch("post", standin.Working) })
+	sent := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) { d.People[0].Email = address })))
+	state := func() schedule.Dispatch {
+		m := look(t, ilse.ID, sent.MeetingID)
+		return m.Dispatches[m.Invited[0].ID]
+	}
+	eventually(t, "tried and not handed over", func() bool { return state().Detail != "" })
+	assert.Equal(t, schedule.Queued, state().State)
+	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Title = "Crate sizes, second try" })
+	assert.Empty(t, running.World.Post.Box(address))
+	running.World.Switch("post", standin.Failing)
+	time.Sleep(1500 * time.Millisecond)
+	running.World.Switch("post", standin.Working)
+	eventually(t, "handed over", func() bool { return state().State == schedule.Handed })
+	mails := box(t, address, 2)
+	assert.Contains(t, mails[0].Subject, "Invitation: Crate sizes", "in the order in which they were sent")
+	assert.Contains(t, mails[1].Subject, "Changed: Crate sizes, second try")
+}
+
+func TestARefusedAddressIsSaid(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	sent := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) { d.People[0].Email = "nobody@veerhaven.example" })))
+	var d schedule.Dispatch
+	eventually(t, "refused", func() bool {
+		m := look(t, ilse.ID, sent.MeetingID)
+		d = m.Dispatches[m.Invited[0].ID]
+		return d.State == schedule.Failed
+	})
+	assert.Contains(t, d.Detail, "550")
+	assert.Contains(t, d.Detail, "No such mailbox")
+	assert.Contains(t, look(t, ilse.ID, sent.MeetingID).Happenings[0].Words, "was refused")
+}
+
+func TestDeliveringTwiceIsRecognisable(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	sent := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) { d.People[0].Email = "twice@kirisame.example" })))
+	first := box(t, "twice@kirisame.example", 1)[0]
+	m := look(t, ilse.ID, sent.MeetingID)
+	d := m.Dispatches[m.Invited[0].ID]
+	require.NoError(t, service().Deliver(t.Context(), d.ID), "a message handed over is left alone")
+	box(t, "twice@kirisame.example", 1)
+	// The news that it was handed over got lost.
+	_, err := running.Program.Pool.Exec(t.Context(), "UPDATE dispatch SET state = 'queued' WHERE id = $1", d.ID)
+	require.NoError(t, err)
+	require.NoError(t, service().Deliver(t.Context(), d.ID))
+	again := box(t, "twice@kirisame.example", 2)[1]
+	assert.Equal(t, header(first.Headers, "Message-ID"), header(again.Headers, "Message-ID"))
+	assert.Equal(t, string(first.Calendar), string(again.Calendar))
+}
+
+func TestGuestAddressesCannotBeGuessedAndCanBeWithdrawn(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	sent := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) {
+		d.People = []meeting.DraftPerson{{Email: "g1@njoro.example"}, {Email: "g2@njoro.example"}}
+	})))
+	m := look(t, ilse.ID, sent.MeetingID)
+	token := service().Seal.GuestToken(m.Invited[0].ID)
+	v, err := service().Guest(t.Context(), token)
+	require.NoError(t, err)
+	assert.Equal(t, "Crate sizes", v.Content.Title)
+	flipped := "a" + token[1:]
+	if token[0] == 'a' {
+		flipped = "b" + token[1:]
+	}
+	for name, bad := range map[string]string{"changed": flipped, "cut": token[:len(token)-1], "empty": "", "an id": m.Invited[0].ID.String(),
+		"of another purpose": strings.Split(strings.TrimPrefix(service().Seal.ReplyAddress(m.Invited[0].ID, "x"), "reply-"), "@")[0]} {
+		_, err := service().Guest(t.Context(), bad)
+		assert.ErrorIs(t, err, schedule.ErrNotFound, name)
+	}
+	require.NoError(t, service().GuestAnswer(t.Context(), token, 0, meeting.Accepted, ""))
+	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Start = d.Start[:11] + "08:00" })
+	var version *schedule.VersionError
+	assert.ErrorAs(t, service().GuestAnswer(t.Context(), token, 0, meeting.Accepted, ""), &version, "the page showed the old hour")
+	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.People = d.People[1:] })
+	_, err = service().Guest(t.Context(), token)
+	assert.ErrorIs(t, err, schedule.ErrNotFound, "taken off the list")
+	assert.ErrorIs(t, service().GuestAnswer(t.Context(), token, 2, meeting.Accepted, ""), schedule.ErrNotFound)
+}
+
+func TestMailAnswersAreMatchedByAddressMeetingAndAttendee(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	sent := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) {
+		d.People = []meeting.DraftPerson{{Email: "m1@njoro.example"}, {Email: "m2@njoro.example"}}
+	})))
+	m := look(t, ilse.ID, sent.MeetingID)
+	one, uid := m.Invited[0].ID, m.Content.UID
+	address := service().Seal.ReplyAddress(one, service().House.MailDomain)
+	local, _, _ := strings.Cut(address, "@")
+	assert.LessOrEqual(t, len(local), 64, "RFC 5321, 4.5.3.1.1")
+	id, err := service().ReplyTo(strings.ToUpper(address))
+	require.NoError(t, err)
+	assert.Equal(t, one, id)
+	_, err = service().ReplyTo(strings.Replace(address, "@meet.", "@other.", 1))
+	assert.ErrorIs(t, err, schedule.ErrNotFound)
+
+	yes := meeting.Reply{Answer: meeting.Accepted, Stamp: time.Now().Unix()}
+	take := func(uid, attendee string) error {
+		return service().TakeMailReply(context.Background(), one, uid, attendee, yes)
+	}
+	assert.ErrorIs(t, take("another@meet.marrowby.example", "m1@njoro.example"), schedule.ErrNotYours)
+	assert.ErrorIs(t, take(uid, "m2@njoro.example"), schedule.ErrNotYours, "answering for somebody else")
+	assert.Equal(t, meeting.NoAnswer, look(t, ilse.ID, sent.MeetingID).Invited[0].Answer)
+	require.NoError(t, take(uid, "M1@njoro.example"))
+	assert.Equal(t, meeting.Accepted, look(t, ilse.ID, sent.MeetingID).Invited[0].Answer)
+	assert.ErrorIs(t, service().TakeMailReply(t.Context(), uuid.New(), uid, "m1@njoro.example", yes), schedule.ErrNotFound)
+}
+
+func TestPreviewsAreWhatIsSent(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	s := open(t, ilse.ID, draft(func(d *meeting.Draft) {
+		d.Text = "<script>alert(1)</script>\nBEGIN:VEVENT"
+		d.People = []meeting.DraftPerson{{Email: "s.onari@kirisame.example", Needed: true}, {Email: "rui.calado@marrowby.example"}}
+	}))
+	previews, err := service().Previews(t.Context(), ilse.ID, s.ID)
+	require.NoError(t, err)
+	require.Len(t, previews, 2)
+	assert.Equal(t, schedule.Mail, previews[0].Channel)
+	assert.Equal(t, schedule.Inside, previews[1].Channel)
+	assert.Contains(t, previews[0].Text, "18:30 – 19:30, Tokyo time", "the recipient's own clock")
+	assert.Contains(t, previews[0].Text, "9:30 – 10:30 in Lisbon")
+	assert.NotContains(t, previews[0].HTML, "<script>")
+	before := len(running.World.Post.Box("s.onari@kirisame.example"))
+	send(t, ilse.ID, s)
+	mails := box(t, "s.onari@kirisame.example", before+1)
+	assert.Equal(t, previews[0].Subject, mails[before].Subject)
+}
+
+func TestFindPeople(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	names := func(q string) (out []string) {
+		found, err := service().FindPeople(t.Context(), ilse.ID, q, schedule.Page{Most: 10})
+		require.NoError(t, err)
+		for _, e := range found {
+			out = append(out, e.Name)
+		}
+		return out
+	}
+	assert.Equal(t, []string{"Tomé Akande", "Hanna Tomic", "Tomás Furtado"}[0], names("tome")[0])
+	assert.Equal(t, []string{"Tomás Furtado", "Tomé Akande", "Hanna Tomic"}, names("tom"), "beginnings first")
+	assert.Equal(t, []string{"Tomé Akande"}, names("AKANDE"))
+	assert.Equal(t, []string{"Inês Cordeiro"}, names("ines"))
+	assert.Equal(t, []string{"Lázaro Pinho"}, names("lazaro.p"), "by address")
+	assert.Equal(t, []string{"M. Hayase", "S. Onari"}, names("kirisame"), "by firm")
+	assert.Empty(t, names("ilse"), "oneself")
+	assert.Empty(t, names("%"), "no pattern")
+	assert.Empty(t, names("_om"), "no pattern")
+}
