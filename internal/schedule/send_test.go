@@ -323,4 +323,3 @@ func header(all []standin.Header, name string) string {
 	}
 	return ""
 }
-

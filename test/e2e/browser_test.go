@@ -132,6 +132,13 @@ func (p *page) lacks(words string) {
 	p.holds(fmt.Sprintf(`!document.body.innerText.includes(%q)`, words))
 }
 
+// frame is what a frame of the page shows; scripts cannot look into a sandboxed
+// one, so its address is asked again.
+func (p *page) frame(title string) string {
+	p.t.Helper()
+	return value[string](p, fmt.Sprintf(`(() => { const r = new XMLHttpRequest(); r.open("GET", document.querySelector("iframe[title^='%s']").src, false); r.send(); return r.responseText })()`, title))
+}
+
 // press clicks the button or link of that name.
 func (p *page) press(name string) {
 	p.t.Helper()
@@ -155,6 +162,11 @@ func (p *page) write(label, text string) {
 func (p *page) tick(label string) {
 	p.t.Helper()
 	p.do("tick "+label, chromedp.WaitVisible(field(label)), chromedp.Click(field(label)))
+}
+
+// selectOption picks an option of a select as a hand would.
+func selectOption(label, option string) chromedp.Action[chromedp.Void] {
+	return chromedp.SendKeys(field(label), option)
 }
 
 func (p *page) keys(keys string, modifiers ...chromedp.Modifier) {

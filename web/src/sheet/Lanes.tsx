@@ -1,7 +1,7 @@
 import { type ReactNode, useRef } from "react";
 import { Temporal } from "temporal-polyfill";
 import { problemOf, type Schemas } from "../api/client";
-import { city, inZone, longDay, monday, sameClock, weekday } from "../time/format";
+import { city, inZone, longDay, monday, month, sameClock, weekday } from "../time/format";
 import { HourScale, Hours, Stretches } from "../timeline/Hours";
 import { useWidth, wordsWidth } from "../timeline/measure";
 import { hourOf, hoursFor, percent, place, type Scale } from "../timeline/scale";
@@ -99,11 +99,11 @@ function Days({ date, onDay }: { date: Temporal.PlainDate; onDay: (d: Temporal.P
 					key={d.toString()}
 					type="button"
 					aria-pressed={d.equals(date)}
-					aria-label={longDay(d)}
 					onClick={() => onDay(d)}
 					className={`rounded-[4px] border bg-sheet px-2 py-[5px] leading-[21px] hover:border-ink ${d.equals(date) ? "border-fig font-[650] shadow-[inset_0_-3px_0_var(--color-fig)]" : "border-rule"} ${d.dayOfWeek > 5 ? "text-quiet" : ""}`}
 				>
 					{weekday(d)} {d.day}
+					<span className="sr-only"> {month(d)}</span>
 				</button>
 			))}
 			<Button aria-label="Week after" onClick={() => onDay(date.add({ days: 7 }))}>

@@ -54,7 +54,9 @@ export function PreviewDialog({ sheet, onClose }: { sheet: Schemas["Sheet"]; onC
 						</p>
 						{shown.channel === "mail" ? (
 							<iframe
+								key={at}
 								title={`Mail to ${shown.name}`}
+								onLoad={(e) => e.currentTarget.setAttribute("data-loaded", "")}
 								src={`/api/sheets/${sheet.id}/preview/${at}`}
 								sandbox=""
 								className="h-[46vh] w-full border border-rule bg-white"

@@ -73,8 +73,9 @@ function AddPerson({ people, onAdd }: { people: Person[]; onAdd: (p: Person) => 
 	const on = new Set(people.map((p) => p.email.trim().toLowerCase()));
 	const entries = query.trim() === "" ? [] : (found.data?.items ?? []);
 	const address = query.trim();
-	const offerAddress =
-		looksLikeAddress(address) && !entries.some((e) => e.email.toLowerCase() === address.toLowerCase());
+	const already = on.has(address.toLowerCase());
+	const known = entries.some((e) => e.email.toLowerCase() === address.toLowerCase());
+	const offerAddress = looksLikeAddress(address) && !already && !known;
 	const choose = (person: Person | null) => {
 		if (!person) return;
 		onAdd(person);
@@ -83,7 +84,7 @@ function AddPerson({ people, onAdd }: { people: Person[]; onAdd: (p: Person) => 
 	const option =
 		"flex cursor-pointer gap-2 px-2.5 py-1.5 text-body data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)] data-disabled:text-quiet";
 	return (
-		<Combobox immediate value={null as Person | null} onChange={choose}>
+		<Combobox as="div" className="relative" immediate value={null as Person | null} onChange={choose}>
 			<ComboboxInput
 				aria-label="Add a person"
 				placeholder="Name or any e-mail address"
@@ -95,8 +96,8 @@ function AddPerson({ people, onAdd }: { people: Person[]; onAdd: (p: Person) => 
 			/>
 			{query.trim() !== "" && (
 				<ComboboxOptions
-					anchor="bottom start"
-					className="z-20 mt-1 w-(--input-width) overflow-hidden rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
+					modal={false}
+					className="absolute top-full z-20 w-full overflow-hidden rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
 				>
 					{entries.map((e) => (
 						<ComboboxOption
@@ -124,11 +125,13 @@ function AddPerson({ people, onAdd }: { people: Person[]; onAdd: (p: Person) => 
 					)}
 					{entries.length === 0 && !offerAddress && (
 						<p className="px-2.5 py-1.5 text-quiet text-small">
-							{found.error
-								? problemOf(found.error).detail
-								: found.isFetching
-									? "Looking…"
-									: "Nobody of that name. Type a whole e-mail address to invite somebody outside."}
+							{already
+								? `${address} is on the list already.`
+								: found.error
+									? problemOf(found.error).detail
+									: found.isFetching
+										? "Looking…"
+										: "Nobody of that name. Type a whole e-mail address to invite somebody outside."}
 						</p>
 					)}
 				</ComboboxOptions>

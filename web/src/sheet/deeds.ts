@@ -21,8 +21,15 @@ export function useOpenSheet() {
 export const useSheet = (id: string) =>
 	useQuery({ queryKey: sheetKey(id), queryFn: () => take(api.GET("/api/sheets/{id}", { params: { path: { id } } })) });
 
+/** Outlives the window where the browser allows it, which is for bodies up to 64 KiB. */
 export const saveSheet = (id: string, version: number, draft: Schemas["Draft"]) =>
-	take(api.PUT("/api/sheets/{id}", { params: { path: { id }, header: { "If-Match": version } }, body: draft }));
+	take(
+		api.PUT("/api/sheets/{id}", {
+			params: { path: { id }, header: { "If-Match": version } },
+			body: draft,
+			keepalive: JSON.stringify(draft).length < 20_000,
+		}),
+	);
 
 /** A deed that answers with the sheet as it is then. */
 function useSheetDeed<In>(id: string, deed: (input: In) => Promise<Sheet>) {

@@ -84,19 +84,17 @@ export function useDraft(sheet: Sheet) {
 		setDraft(sheet.draft);
 	}, [sheet]);
 
-	// What was typed is on its way before the view or the window goes.
+	// What was typed is on its way before the view or the window goes; only what cannot be saved asks to stay.
+	const stuck = state === "failed" || state === "conflict";
 	useEffect(() => {
-		const warn = (e: BeforeUnloadEvent) => {
-			if (!latest.current.dirty) return;
-			void save();
-			e.preventDefault();
-		};
-		window.addEventListener("beforeunload", warn);
-		return () => {
-			window.removeEventListener("beforeunload", warn);
+		const leave = (e: BeforeUnloadEvent) => {
 			if (latest.current.dirty) void save();
+			if (stuck) e.preventDefault();
 		};
-	}, [save]);
+		window.addEventListener("beforeunload", leave);
+		return () => window.removeEventListener("beforeunload", leave);
+	}, [save, stuck]);
+	useEffect(() => () => void (latest.current.dirty && save()), [save]);
 
 	const resolve = useCallback(
 		(keep: "mine" | "theirs") => {

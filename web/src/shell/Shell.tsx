@@ -86,13 +86,13 @@ function Account({ name, onHelp }: { name: string; onHelp: () => void }) {
 	const item =
 		"block w-full px-3 py-1.5 text-left data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)]";
 	return (
-		<Menu>
+		<Menu as="div" className="relative">
 			<MenuButton className="rounded-[4px] border border-rule bg-sheet px-[11px] py-[5px]">
 				{name} <span aria-hidden>▾</span>
 			</MenuButton>
 			<MenuItems
-				anchor="bottom end"
-				className="z-20 mt-1 w-44 rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
+				modal={false}
+				className="absolute right-0 z-20 mt-1 w-44 rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
 			>
 				<MenuItem>
 					<button type="button" className={item} onClick={onHelp}>

@@ -2,7 +2,7 @@ import { useRef } from "react";
 import type { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { useOpenSheet } from "../sheet/deeds";
-import { clock, inZone, length, longDay, times, weekday } from "../time/format";
+import { clock, inZone, length, longDay, weekday } from "../time/format";
 import { Hours, Stretches } from "../timeline/Hours";
 import { pack } from "../timeline/lanes";
 import { useFonts, useWidth, wordsWidth } from "../timeline/measure";
@@ -177,9 +177,9 @@ function complement(working: Schemas["Span"][], { day, zone, from, until }: Scal
 
 const morning = (day: Temporal.PlainDate) => ({ start: `${day}T09:00`, end: `${day}T10:00` });
 
-/** What a meeting says to those who do not see it. */
+/** What the shape of a mark says, for those who do not see it. */
 export const spoken = (m: Schemas["WeekMeeting"], zone: string) =>
-	`${m.title}, ${times(m.start, m.end, zone)}${m.room ? `, ${m.room}` : ""}, ${standingWords[m.standing]}`;
+	`until ${clock(inZone(m.end, zone))}${m.link ? ", with a link" : ""}${m.private ? ", private" : ""}, ${standingWords[m.standing]}`;
 
 const standingWords: Record<Schemas["WeekMeeting"]["standing"], string> = {
 	mine: "yours",

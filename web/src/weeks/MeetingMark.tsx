@@ -29,7 +29,6 @@ export function MeetingMark({ meeting: m, zone, at, top, shift, chosen, onChoose
 	return (
 		<button
 			type="button"
-			aria-label={spoken(m, zone)}
 			aria-pressed={chosen}
 			title="Click to look, double-click to open"
 			onClick={onChoose}
@@ -40,7 +39,7 @@ export function MeetingMark({ meeting: m, zone, at, top, shift, chosen, onChoose
 			<i className={`block h-2 rounded-[2px] mark-${m.standing}`} />
 			<span
 				className={`relative mt-px inline-flex h-5 items-center gap-[5px] whitespace-nowrap rounded-[2px] bg-sheet pr-1 pl-px text-[13px] leading-5 ${look?.flag ?? ""} ${chosen ? "outline-2 outline-fig outline-offset-1" : ""}`}
-				style={{ left: -shift }}
+				style={{ marginLeft: -shift }}
 			>
 				<b className={`font-[650] ${look?.time ?? ""}`}>{clock(inZone(m.start, zone))}</b>
 				<span className={look?.title}>{m.title}</span>
@@ -48,6 +47,7 @@ export function MeetingMark({ meeting: m, zone, at, top, shift, chosen, onChoose
 				{m.room && <Plate small>{m.room}</Plate>}
 				{m.link && <Link2 aria-hidden size={12} className="text-moss" />}
 				{m.private && <EyeOff aria-hidden size={12} className="text-quiet" />}
+				<span className="sr-only">{spoken(m, zone)}</span>
 			</span>
 		</button>
 	);

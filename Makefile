@@ -1,0 +1,59 @@
+# Two commands matter: make demo, make test. Both install what is missing.
+
+export GOFLAGS := -trimpath
+GO_TEST := go test -timeout 15m
+WEB := $(shell find web/src web/index.html web/vite.config.ts web/package-lock.json -type f)
+
+# Chromium's profiles are written much and kept never: in memory where there is room.
+QUICK_TMP := $(shell [ "$$(df -k --output=avail /dev/shm 2>/dev/null | tail -1)" -gt 2000000 ] 2>/dev/null && echo /dev/shm || echo /tmp)
+
+.PHONY: demo test build generate stale lint fuzz pictures needs
+
+demo: build
+	@RESET=$(RESET) ./bin/jembro demo
+
+test: build lint stale
+	cd web && npx vitest run
+	$(GO_TEST) -race $$(go list ./... | grep -v /test/e2e)
+	TMPDIR=$(QUICK_TMP) $(GO_TEST) ./test/e2e
+
+build: bin/jembro
+
+bin/jembro: web/dist/index.html $(shell find cmd internal web/embed.go -type f) go.mod go.sum | needs
+	go build -o $@ ./cmd/jembro
+
+web/dist/index.html: $(WEB) web/node_modules/.package-lock.json
+	cd web && npm run -s build
+	@touch web/dist/.gitkeep $@
+
+web/node_modules/.package-lock.json: web/package-lock.json web/package.json | needs
+	@echo "Installing the npm packages of the interface"
+	cd web && npm ci --no-audit --no-fund
+	@touch $@
+
+needs:
+	@scripts/needs
+
+# What is made from the contract and the queries is committed; stale tells when
+# it is not what would be made now.
+generate: web/node_modules/.package-lock.json
+	cd tools && go build -o ../bin/ github.com/oapi-codegen/oapi-codegen/v2/cmd/oapi-codegen github.com/sqlc-dev/sqlc/cmd/sqlc
+	bin/oapi-codegen -config api/server.yaml api/openapi.yaml
+	cd internal/postgres && ../../bin/sqlc generate
+	cd web && npm run -s types
+	scripts/generated record
+
+stale:
+	scripts/generated check
+
+lint:
+	@test -z "$$(gofmt -l cmd internal test web/embed.go)" || { gofmt -l cmd internal test web/embed.go; echo "gofmt these files"; exit 1; }
+	go vet ./...
+	cd web && npm run -s lint
+
+fuzz: needs
+	go test -run NONE -fuzz FuzzReadReply -fuzztime 60s ./internal/ical
+	go test -run NONE -fuzz FuzzReadMessage -fuzztime 60s ./internal/mail
+
+pictures: build
+	JEMBRO_PICTURES=$(CURDIR)/docs/screenshots TMPDIR=$(QUICK_TMP) $(GO_TEST) -count=1 -run TestPictures ./test/e2e

@@ -1,0 +1,366 @@
+package mail_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net"
+	"net/http/httptest"
+	"net/smtp"
+	"os/exec"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jembro/internal/core/join"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/ical"
+	"jembro/internal/mail"
+	"jembro/internal/schedule"
+	"jembro/internal/standin"
+)
+
+func local(t testing.TB, s string) when.Local {
+	l, err := when.ParseLocal(s)
+	require.NoError(t, err)
+	return l
+}
+
+func letter(t testing.TB) schedule.Letter {
+	onari := meeting.Participant{ID: "onari", Party: meeting.Party{Name: `S. Onari; "Kyoto"`, Email: "s.onari@kirisame.example", Zone: "Asia/Tokyo"}, Needed: true}
+	freya := meeting.Participant{ID: "freya", Party: meeting.Party{PersonID: "p3", Name: "Freya Holm", Email: "freya.holm@marrowby.example"}}
+	return schedule.Letter{
+		Kind: meeting.Invite, To: onari, Answer: meeting.NoAnswer, Stamp: time.Date(2026, 11, 24, 10, 12, 0, 0, time.UTC),
+		House: schedule.House{Name: "Marrowby Museums"}, GuestURL: "https://jembro.example/guest/abc",
+		ReplyTo: "reply-xyz@meet.marrowby.example", MessageID: "1@meet.marrowby.example",
+		Meeting: meeting.Meeting{UID: "42@meet.marrowby.example", Sequence: 3, Title: `Crate sizes; loan 14, "lacquer"`,
+			Text:  "BEGIN:VEVENT\nEND:VCALENDAR\n<b>bold</b>; a\\nb, \"c\"",
+			Start: local(t, "2026-12-03T09:30"), End: local(t, "2026-12-03T10:30"), Zone: "Europe/Lisbon", RemindBefore: 15,
+			Organiser:    meeting.Party{PersonID: "p1", Name: "Ilse Marrant", Email: "ilse.marrant@marrowby.example"},
+			Participants: []meeting.Participant{onari, freya},
+			Room:         &meeting.Room{Name: "Map Room", Place: "Main building, floor 1", Email: "map.room@rooms.marrowby.example"},
+			Card:         &join.Card{Name: "Ostrel", URL: "https://ostrel.example/j/48-2190", Number: "482 190 77", Passcode: "veld-31"},
+		},
+	}
+}
+
+func raw(t testing.TB, l schedule.Letter) []byte {
+	msg, err := mail.Compose(l)
+	require.NoError(t, err)
+	var b bytes.Buffer
+	_, err = msg.WriteTo(&b)
+	require.NoError(t, err)
+	return b.Bytes()
+}
+
+func read(t testing.TB, raw []byte) standin.Read {
+	r, err := standin.ReadMail(standin.Message{Raw: raw, To: "s.onari@kirisame.example"})
+	require.NoError(t, err)
+	return r
+}
+
+func TestAnInvitationAsAMail(t *testing.T) {
+	r := read(t, raw(t, letter(t)))
+	assert.Equal(t, `Invitation: Crate sizes; loan 14, "lacquer", Thursday 3 December 2026, 18:30 – 19:30 Tokyo time`, r.Subject)
+	assert.Equal(t, "REQUEST", r.Method, "RFC 6047, 2.4: the method of the part is that of the object")
+	assert.Equal(t, []string{"invitation.ics"}, r.Attached)
+	for _, want := range []string{"Thursday 3 December 2026, 18:30 – 19:30, Tokyo time", "9:30 – 10:30 in Lisbon", "Map Room, Main building, floor 1",
+		"Passcode: veld-31", "https://jembro.example/guest/abc", "<b>bold</b>; a\\nb"} {
+		assert.Contains(t, r.Text, want)
+	}
+	assert.Contains(t, r.HTML, "&lt;b&gt;bold&lt;/b&gt;")
+	assert.NotContains(t, r.HTML, "<img")
+	assert.NotContains(t, r.HTML, "<style")
+	assert.Equal(t, string(r.Calendar), string(calendar(t, letter(t))))
+}
+
+func calendar(t testing.TB, l schedule.Letter) []byte {
+	c, err := ical.Write(l)
+	require.NoError(t, err)
+	return c
+}
+
+func TestSubjectsAndThreads(t *testing.T) {
+	l := letter(t)
+	l.Kind, l.Words, l.Earlier = meeting.Update, "time, room", []string{"0@meet.marrowby.example", "1@meet.marrowby.example"}
+	update := read(t, raw(t, l))
+	assert.True(t, strings.HasPrefix(update.Subject, "Changed: "))
+	assert.Contains(t, update.Text, "Changed: time, room")
+	assert.Contains(t, string(update.Raw), "<0@meet.marrowby.example> <1@meet.marrowby.example>")
+	l.Kind, l.Words = meeting.CallOff, "The kiln is broken."
+	off := read(t, raw(t, l))
+	assert.True(t, strings.HasPrefix(off.Subject, "Called off: "))
+	assert.Equal(t, "CANCEL", off.Method)
+	assert.Contains(t, off.Text, "The kiln is broken.")
+	assert.NotContains(t, off.Text, "Answer here")
+	l.Meeting.Participants = l.Meeting.Participants[1:]
+	dropped := read(t, raw(t, l))
+	assert.True(t, strings.HasPrefix(dropped.Subject, "No longer needed: ") || strings.HasPrefix(dropped.Subject, "Called off: "))
+	assert.Contains(t, dropped.Text, "took you off the list")
+}
+
+func TestNoFieldInjectsHeaders(t *testing.T) {
+	l := letter(t)
+	l.Meeting.Title = "Crates\r\nBcc: spy@elsewhere.example"
+	l.To.Name = "S. Onari\r\nX-Bad: 1"
+	l.Meeting.Organiser.Name = "Ilse\nX-Bad: 2"
+	msg, err := mail.Compose(l)
+	if err != nil { // refusing is fine too
+		return
+	}
+	var b bytes.Buffer
+	_, err = msg.WriteTo(&b)
+	if err != nil {
+		return
+	}
+	head, _, _ := strings.Cut(b.String(), "\r\n\r\n")
+	for line := range strings.SplitSeq(head, "\r\n") {
+		assert.False(t, strings.HasPrefix(line, "Bcc:") || strings.HasPrefix(line, "X-Bad:"), line)
+	}
+}
+
+// seen is what testdata/read_invitation.py prints of a raw mail.
+type seen struct {
+	Method, UID, Summary, Description, Location, Organizer string
+	Sequence                                               int
+	Start, End                                             string // RFC 3339, UTC
+	TZID                                                   string
+	Attendees                                              []struct{ Address, CN, Role, Partstat, Cutype, RSVP string }
+	Conference                                             string
+	Alarm                                                  string
+	Errors                                                 []string
+}
+
+// outside reads a raw mail with a library that is not ours.
+func outside(t testing.TB, library string, raw []byte) seen {
+	t.Helper()
+	cmd := exec.CommandContext(t.Context(), "/usr/bin/python3", "testdata/read_invitation.py", library)
+	cmd.Stdin = bytes.NewReader(raw)
+	var stderr bytes.Buffer
+	cmd.Stderr = &stderr
+	out, err := cmd.Output()
+	require.NoError(t, err, "%s: %s", library, stderr.String())
+	var s seen
+	require.NoError(t, json.Unmarshal(out, &s), "%s", out)
+	return s
+}
+
+// TestOtherLibrariesReadWhatWasEntered: Debian's python3-icalendar and libical
+// parse what we send without complaint, and find in it what was entered.
+func TestOtherLibrariesReadWhatWasEntered(t *testing.T) {
+	zones := []struct{ zone, start, end string }{
+		{"Europe/Lisbon", "2026-12-03T09:30:00Z", "2026-12-03T10:30:00Z"},
+		{"Asia/Tokyo", "2026-12-03T00:30:00Z", "2026-12-03T01:30:00Z"},
+		{"America/Sao_Paulo", "2026-12-03T12:30:00Z", "2026-12-03T13:30:00Z"},
+		{"Australia/Lord_Howe", "2026-12-02T22:30:00Z", "2026-12-02T23:30:00Z"},
+		{"UTC", "2026-12-03T09:30:00Z", "2026-12-03T10:30:00Z"},
+	}
+	post := newPost(t, &answers{})
+	for _, library := range []string{"icalendar", "libical"} {
+		for _, z := range zones {
+			t.Run(library+" "+z.zone, func(t *testing.T) {
+				l := letter(t)
+				l.Meeting.Zone = z.zone
+				if library == "icalendar" { // it takes an escaped backslash before n for a line break
+					l.Meeting.Text = strings.ReplaceAll(l.Meeting.Text, `\n`, "")
+				}
+				s := outside(t, library, post.through(t, l))
+				assert.Empty(t, s.Errors)
+				assert.Equal(t, "REQUEST", s.Method)
+				assert.Equal(t, l.Meeting.UID, s.UID)
+				assert.Equal(t, 3, s.Sequence)
+				assert.Equal(t, l.Meeting.Title, s.Summary)
+				assert.Equal(t, ical.Description(l), s.Description)
+				assert.Equal(t, "Map Room (Main building, floor 1)", s.Location)
+				assert.Equal(t, z.start, s.Start)
+				assert.Equal(t, z.end, s.End)
+				assert.Equal(t, z.zone, s.TZID)
+				assert.Equal(t, "https://ostrel.example/j/48-2190", s.Conference)
+				assert.Equal(t, "-PT15M", s.Alarm)
+				require.Len(t, s.Attendees, 3)
+				assert.Equal(t, "mailto:s.onari@kirisame.example", s.Attendees[0].Address)
+				assert.Equal(t, "REQ-PARTICIPANT NEEDS-ACTION TRUE", s.Attendees[0].Role+" "+s.Attendees[0].Partstat+" "+s.Attendees[0].RSVP)
+				assert.Equal(t, "OPT-PARTICIPANT", s.Attendees[1].Role)
+				assert.Equal(t, "ROOM ACCEPTED", s.Attendees[2].Cutype+" "+s.Attendees[2].Partstat)
+				assert.Equal(t, "mailto:reply-xyz@meet.marrowby.example", s.Organizer)
+			})
+		}
+		t.Run(library+" cancel", func(t *testing.T) {
+			l := letter(t)
+			l.Kind = meeting.CallOff
+			s := outside(t, library, post.through(t, l))
+			assert.Empty(t, s.Errors)
+			assert.Equal(t, "CANCEL", s.Method)
+		})
+	}
+}
+
+// post is the post office with a relay to it and a listener for its answers.
+type post struct {
+	world *standin.World
+	relay mail.Relay
+}
+
+func newPost(t testing.TB, a *answers) post {
+	in := listen(t)
+	server := mail.NewListener(a, "meet.marrowby.example")
+	go mail.Serve(server, in)
+	t.Cleanup(func() { server.Close() })
+	out := listen(t)
+	world, err := standin.New(standin.Config{AnswersTo: in.Addr().String(), AnswersDomain: "meet.marrowby.example", Now: time.Now})
+	require.NoError(t, err)
+	go world.Post.Serve(out)
+	t.Cleanup(func() { out.Close() })
+	return post{world, mail.Relay{Host: "127.0.0.1", Port: out.Addr().(*net.TCPAddr).Port, Plain: true, Helo: "meet.marrowby.example"}}
+}
+
+// through sends a letter and gives the raw mail that the post office has then.
+func (p post) through(t testing.TB, l schedule.Letter) []byte {
+	t.Helper()
+	_, err := p.relay.Send(t.Context(), l)
+	require.NoError(t, err)
+	box := p.world.Post.Box(l.To.Email)
+	page := httptest.NewRecorder()
+	p.world.Handler().ServeHTTP(page, httptest.NewRequest("GET", fmt.Sprintf("/post/messages/%d.eml", box[len(box)-1].ID), nil))
+	require.Equal(t, 200, page.Code)
+	return page.Body.Bytes()
+}
+
+// TestThePostOfficeAnswers runs a letter through real SMTP to a mailbox, and
+// the answer of a mail program back to the listener.
+func TestThePostOfficeAnswers(t *testing.T) {
+	taken := &answers{}
+	p := newPost(t, taken)
+	world, relay := p.world, p.relay
+	by, err := relay.Send(t.Context(), letter(t))
+	require.NoError(t, err)
+	assert.Equal(t, "127.0.0.1", by)
+	box := world.Post.Box("s.onari@kirisame.example")
+	require.Len(t, box, 1)
+	assert.Equal(t, "reply-xyz@meet.marrowby.example", box[0].From, "what is returned comes to the reply address")
+	require.NoError(t, world.Post.Answer(box[0], "TENTATIVE", "After lunch; if at all, \\ maybe"))
+	require.Len(t, taken.all(), 1)
+	a := taken.all()[0]
+	assert.Equal(t, "42@meet.marrowby.example s.onari@kirisame.example TENTATIVE 3 After lunch; if at all, \\ maybe",
+		fmt.Sprintf("%s %s %s %d %s", a.UID, a.Attendee, a.Reply.Answer, a.Sequence, a.Comment))
+
+	t.Run("refused for good", func(t *testing.T) {
+		l := letter(t)
+		l.To.Email = "nobody@kirisame.example"
+		_, err := relay.Send(t.Context(), l)
+		var refused *schedule.RefusedError
+		require.ErrorAs(t, err, &refused)
+		assert.Contains(t, refused.Reason, "550")
+	})
+	t.Run("out of order", func(t *testing.T) {
+		world.Switch("post", standin.Failing)
+		defer world.Switch("post", standin.Working)
+		_, err := relay.Send(t.Context(), letter(t))
+		assert.ErrorIs(t, err, schedule.ErrUnreachable)
+	})
+	t.Run("away", func(t *testing.T) {
+		world.Switch("post", standin.Away)
+		defer world.Switch("post", standin.Working)
+		_, err := relay.Send(t.Context(), letter(t))
+		assert.ErrorIs(t, err, schedule.ErrUnreachable)
+	})
+}
+
+func listen(t testing.TB) net.Listener {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	return l
+}
+
+// answers keeps what the listener took; addresses that begin with "reply-" are
+// known.
+type answers struct {
+	mu    sync.Mutex
+	taken []ical.Answer
+	err   error
+}
+
+func (a *answers) ReplyTo(address string) (uuid.UUID, error) {
+	if strings.HasPrefix(address, "reply-") {
+		return uuid.NameSpaceDNS, nil
+	}
+	return uuid.Nil, schedule.ErrNotFound
+}
+
+func (a *answers) TakeMailReply(_ context.Context, _ uuid.UUID, uid, attendee string, r meeting.Reply) error {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	a.taken = append(a.taken, ical.Answer{UID: uid, Attendee: attendee, Reply: r})
+	return a.err
+}
+
+func (a *answers) all() []ical.Answer {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	return a.taken
+}
+
+const replyMail = "From: s.onari@kirisame.example\r\nTo: reply-x@meet.marrowby.example\r\nSubject: Accepted\r\nMIME-Version: 1.0\r\n" +
+	"Content-Type: multipart/alternative; boundary=b\r\n\r\n--b\r\nContent-Type: text/plain\r\n\r\nYes\r\n--b\r\n" +
+	"Content-Type: text/calendar; method=REPLY; charset=UTF-8\r\n\r\nBEGIN:VCALENDAR\r\nVERSION:2.0\r\nMETHOD:REPLY\r\nBEGIN:VEVENT\r\n" +
+	"UID:42@meet.marrowby.example\r\nDTSTAMP:20261124T101500Z\r\nATTENDEE;PARTSTAT=ACCEPTED:mailto:s.onari@kirisame.example\r\n" +
+	"ORGANIZER:mailto:reply-x@meet.marrowby.example\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n--b--\r\n"
+
+// TestNothingStopsTheListener sends it what is broken or hostile, and then an
+// answer, which it takes.
+func TestNothingStopsTheListener(t *testing.T) {
+	taken := &answers{}
+	l := listen(t)
+	server := mail.NewListener(taken, "meet.marrowby.example")
+	go mail.Serve(server, l)
+	t.Cleanup(func() { server.Close() })
+	send := func(to, body string) error {
+		return smtp.SendMail(l.Addr().String(), nil, "x@kirisame.example", []string{to}, []byte(body))
+	}
+	ours := "reply-x@meet.marrowby.example"
+	deep := strings.Repeat("Content-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\n", 200) + "Content-Type: text/calendar\r\n\r\nBEGIN:VCALENDAR\r\n"
+	for name, body := range map[string]string{
+		"nothing": "", "no header": "\r\n\r\n", "plain words": "Subject: hi\r\n\r\nOn holiday until Monday", "nested": deep,
+		"a broken calendar": strings.Replace(replyMail, "ATTENDEE;PARTSTAT=ACCEPTED:", "ATTENDEE;PARTSTAT", 1),
+		"no boundary":       strings.Replace(replyMail, "; boundary=b", "", 1),
+		"another charset":   strings.Replace(replyMail, "charset=UTF-8", "charset=x-nonsense", 1),
+		"a delivery report": "Content-Type: multipart/report; report-type=delivery-status; boundary=b\r\n\r\n--b\r\nContent-Type: message/delivery-status\r\n\r\nReporting-MTA: dns; x\r\n\r\n--b--\r\n",
+		"binary":            "Content-Type: text/calendar\r\n\r\n\x00\xff\xfe" + strings.Repeat("\x01", 3000),
+	} {
+		assert.NoError(t, send(ours, body), "%s is taken and dropped", name)
+	}
+	n := len(taken.all())
+	err := send("ilse.marrant@marrowby.example", replyMail)
+	assert.ErrorContains(t, err, "550", "no mail for anybody else")
+	assert.Error(t, send(ours, "Subject: long\r\n\r\n"+strings.Repeat("x", 10_000)), "a line longer than any mail has")
+	assert.Error(t, send(ours, "Subject: big\r\n\r\n"+strings.Repeat("0123456789abcdef\r\n", 200_000)), "too big")
+	conn, err := net.Dial("tcp", l.Addr().String())
+	require.NoError(t, err)
+	fmt.Fprintf(conn, "HELO x\r\nMAIL FROM:<x@x.example>\r\nRCPT TO:<%s>\r\nDATA\r\nSubject: cut off", ours)
+	conn.Close()
+	require.NoError(t, send(ours, replyMail))
+	require.Len(t, taken.all(), n+1)
+
+	taken.err = errors.New("the database is away")
+	assert.ErrorContains(t, send(ours, replyMail), "451", "the sender keeps it and tries again")
+}
+
+func FuzzReadMessage(f *testing.F) {
+	f.Add([]byte(replyMail))
+	f.Add([]byte("Content-Type: text/calendar\r\nContent-Transfer-Encoding: base64\r\n\r\nQkVHSU46"))
+	f.Add([]byte("Content-Type: multipart/mixed; boundary=\"\r\n\r\n--"))
+	f.Fuzz(func(t *testing.T, raw []byte) {
+		a, err := mail.ReadMessage(bytes.NewReader(raw))
+		if err == nil && !a.Reply.Answer.Known() {
+			t.Fatalf("an answer that is none: %+v", a)
+		}
+	})
+}
