@@ -124,7 +124,7 @@ func (r *Running) startWorld(o Options, c program.Config, dir string) error {
 	if err != nil {
 		return err
 	}
-	r.World, err = standin.New(standin.Config{Public: r.WorldURL, OstrelPublic: ostrelPublic(o.Port + 1), AnswersTo: c.MailListen,
+	r.World, err = standin.New(standin.Config{OstrelPublic: ostrelPublic(o.Port + 1), AnswersTo: c.MailListen,
 		AnswersDomain: mailDomain, Dir: dir, Now: now})
 	if err != nil {
 		return err

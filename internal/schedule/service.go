@@ -113,8 +113,5 @@ func person(ctx context.Context, tx Tx, id uuid.UUID) (Person, error) {
 	return found[0], nil
 }
 
-// organiser is a person as the organiser of their meetings.
-func organiserOf(p Person) meeting.Party { return p.Party() }
-
 // clockOf is a moment as a clock in the zone shows it, for sentences.
 func clockOf(t time.Time, zone when.Zone) string { return zone.LocalAt(when.At(t)).Clock.String() }

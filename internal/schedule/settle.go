@@ -31,7 +31,7 @@ func (s *Service) settle(ctx context.Context, tx Tx, sheet Sheet, before *Record
 		return settled{}, err
 	}
 	out := settled{before: before, organiser: organiser}
-	around := meeting.Surroundings{Now: when.At(s.now()), Organiser: organiserOf(organiser), Card: sheet.Card}
+	around := meeting.Surroundings{Now: when.At(s.now()), Organiser: organiser.Party(), Card: sheet.Card}
 	if before != nil {
 		around.Before = &before.Content
 		if out.invited, err = tx.AllInvited(ctx, before.ID); err != nil {

@@ -44,8 +44,6 @@ type World struct {
 
 // Config says where the outside world is reached.
 type Config struct {
-	// Public is the address of its pages, "http://127.0.0.1:9101".
-	Public string
 	// OstrelPublic is where browsers reach Ostrel.
 	OstrelPublic string
 	// AnswersTo is the SMTP listener that takes answers, "127.0.0.1:9102", for

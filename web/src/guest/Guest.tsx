@@ -6,7 +6,8 @@ import { Answers } from "../meeting/AnswerBar";
 import type { Given } from "../meeting/deeds";
 import { city, inZone, longDay, sameClock, times } from "../time/format";
 import { JoinCard } from "../ui/JoinCard";
-import { Button, Empty, lookOf, Note, Plate, Skeleton } from "../ui/kit";
+import { Empty, lookOf, Note, Plate, Skeleton } from "../ui/kit";
+import { TryAgain } from "../ui/TryAgain";
 
 type GuestMeeting = Schemas["GuestMeeting"];
 
@@ -46,14 +47,7 @@ export function Guest() {
 						: "You may have been taken off the list, or the address is not complete. Ask whoever invited you."}
 				</Empty>
 			)}
-			{away && !guest.data && (
-				<Note tone="brick">
-					{problemOf(guest.error).detail}{" "}
-					<Button look="bare" onClick={() => guest.refetch()}>
-						Try again
-					</Button>
-				</Note>
-			)}
+			{away && !guest.data && <TryAgain error={guest.error} again={() => guest.refetch()} />}
 		</main>
 	);
 }

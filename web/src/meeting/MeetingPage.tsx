@@ -7,6 +7,7 @@ import { city, clock, inZone, moment, month, sameClock, shortDay, times } from "
 import { useNow } from "../time/now";
 import { JoinCard } from "../ui/JoinCard";
 import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
+import { TryAgain } from "../ui/TryAgain";
 import { AnswerBar } from "./AnswerBar";
 import { CallOffQuestion } from "./CallOffQuestion";
 import { useChangeMeeting, useMeeting } from "./deeds";
@@ -25,12 +26,7 @@ export function MeetingPage() {
 	if (meeting.error)
 		return (
 			<main className="p-5">
-				<Note tone="brick">
-					{problemOf(meeting.error).detail}{" "}
-					<Button look="bare" onClick={() => meeting.refetch()}>
-						Try again
-					</Button>
-				</Note>
+				<TryAgain error={meeting.error} again={() => meeting.refetch()} />
 			</main>
 		);
 	return <Skeleton lines={6} />;

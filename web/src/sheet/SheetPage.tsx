@@ -1,8 +1,9 @@
 import { useState } from "react";
 import { useParams } from "react-router";
-import { ProblemError, problemOf, type Schemas } from "../api/client";
+import { ProblemError, type Schemas } from "../api/client";
 import { Lost } from "../shell/Lost";
 import { Button, Note, Skeleton } from "../ui/kit";
+import { TryAgain } from "../ui/TryAgain";
 import { useDay, useRebase, useSheet } from "./deeds";
 import { Foot } from "./Foot";
 import { Keeping } from "./Keeping";
@@ -28,12 +29,7 @@ export function SheetPage() {
 	if (sheet.error)
 		return (
 			<main className="p-5">
-				<Note tone="brick">
-					{problemOf(sheet.error).detail}{" "}
-					<Button look="bare" onClick={() => sheet.refetch()}>
-						Try again
-					</Button>
-				</Note>
+				<TryAgain error={sheet.error} again={() => sheet.refetch()} />
 			</main>
 		);
 	return <Skeleton lines={6} />;

@@ -2,13 +2,14 @@ import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Navigate, NavLink, Outlet, useLocation, useNavigate } from "react-router";
-import { api, ProblemError, problemOf, take } from "../api/client";
+import { api, ProblemError, take } from "../api/client";
 import { useLive } from "../api/live";
 import { useMe } from "../api/me";
 import { useOpenSheet } from "../sheet/deeds";
 import { city, clock } from "../time/format";
 import { useNow } from "../time/now";
-import { Button, Note, Skeleton } from "../ui/kit";
+import { Skeleton } from "../ui/kit";
+import { TryAgain } from "../ui/TryAgain";
 import { Keys } from "./Keys";
 import { useKeys } from "./keys";
 import { Wordmark } from "./Wordmark";
@@ -23,12 +24,7 @@ export function Shell() {
 	if (me.error)
 		return (
 			<main className="mx-auto max-w-[480px] p-8">
-				<Note tone="brick">
-					{problemOf(me.error).detail}{" "}
-					<Button look="bare" onClick={() => me.refetch()}>
-						Try again
-					</Button>
-				</Note>
+				<TryAgain error={me.error} again={() => me.refetch()} />
 			</main>
 		);
 	return <Frame name={me.data.name} zone={me.data.zone} />;

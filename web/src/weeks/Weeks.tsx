@@ -8,6 +8,7 @@ import { useNow } from "../time/now";
 import { HourScale } from "../timeline/Hours";
 import { hourOf, hoursFor } from "../timeline/scale";
 import { Button, Empty, Kbd, Note, Skeleton } from "../ui/kit";
+import { TryAgain } from "../ui/TryAgain";
 import { DayRow } from "./DayRow";
 import { useDrafts, useWeek } from "./deeds";
 import { Side } from "./Side";
@@ -53,14 +54,7 @@ export function Weeks() {
 				</div>
 				<Drafts />
 				{open.error && <Note tone="brick">{problemOf(open.error).detail}</Note>}
-				{week.error && !week.data && (
-					<Note tone="brick">
-						{problemOf(week.error).detail}{" "}
-						<Button look="bare" onClick={() => week.refetch()}>
-							Try again
-						</Button>
-					</Note>
-				)}
+				{week.error && !week.data && <TryAgain error={week.error} again={() => week.refetch()} />}
 				{week.isPending && <Skeleton lines={6} />}
 				{week.data && <Rows week={week.data} first={first} today={today} now={now} chosen={chosen} choose={choose} />}
 				{week.data?.meetings.length === 0 && (
