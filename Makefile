@@ -7,7 +7,7 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/package-lock.j
 # Chromium's profiles are written much and kept never: in memory where there is room.
 QUICK_TMP := $(shell [ "$$(df -k --output=avail /dev/shm 2>/dev/null | tail -1)" -gt 2000000 ] 2>/dev/null && echo /dev/shm || echo /tmp)
 
-.PHONY: demo test build generate stale lint fuzz pictures needs
+.PHONY: demo test bench build generate stale lint fuzz pictures needs
 
 demo: build
 	@RESET=$(RESET) ./bin/jembro demo
@@ -54,6 +54,11 @@ lint:
 fuzz: needs
 	go test -run NONE -fuzz FuzzReadReply -fuzztime 60s ./internal/ical
 	go test -run NONE -fuzz FuzzReadMessage -fuzztime 60s ./internal/mail
+	go test -run NONE -fuzz FuzzParseRule -fuzztime 60s ./internal/core/recur
+
+# Speed is compared with something else in the same run, never asserted.
+bench:
+	go test -run NONE -bench . ./internal/core/recur
 
 pictures: build
 	JEMBRO_PICTURES=$(CURDIR)/docs/screenshots TMPDIR=$(QUICK_TMP) $(GO_TEST) -count=1 -run TestPictures ./test/e2e

@@ -1,0 +1,214 @@
+package recur
+
+import (
+	"errors"
+	"fmt"
+	"strconv"
+	"strings"
+	"time"
+
+	"jembro/internal/core/when"
+)
+
+// PartError is a rule that the standard forbids, with the part that is wrong.
+type PartError struct{ Part, Sentence string }
+
+func (e *PartError) Error() string { return e.Part + ": " + e.Sentence }
+
+func wrong(part, format string, args ...any) error {
+	return &PartError{part, fmt.Sprintf(format, args...)}
+}
+
+// MaxInterval and MaxCount are what a rule can ask for.
+const (
+	MaxInterval = 1_000_000
+	MaxCount    = 1_000_000
+)
+
+var frequencies = map[string]Frequency{"SECONDLY": Secondly, "MINUTELY": Minutely, "HOURLY": Hourly, "DAILY": Daily,
+	"WEEKLY": Weekly, "MONTHLY": Monthly, "YEARLY": Yearly}
+
+var weekdayNames = map[string]time.Weekday{"SU": time.Sunday, "MO": time.Monday, "TU": time.Tuesday, "WE": time.Wednesday,
+	"TH": time.Thursday, "FR": time.Friday, "SA": time.Saturday}
+
+// ParseRule reads the value of an RRULE (RFC 5545, 3.3.10). It refuses what the
+// standard forbids with a *PartError.
+func ParseRule(text string) (Rule, error) {
+	r := Rule{Interval: 1, WeekStart: time.Monday}
+	seen := map[string]bool{}
+	for part := range strings.SplitSeq(text, ";") {
+		name, value, found := strings.Cut(part, "=")
+		name = strings.ToUpper(strings.TrimSpace(name))
+		if !found || value == "" {
+			return Rule{}, wrong(name, "a part is written NAME=VALUE")
+		}
+		if seen[name] {
+			return Rule{}, wrong(name, "stands twice")
+		}
+		seen[name] = true
+		if err := r.set(name, strings.ToUpper(value)); err != nil {
+			return Rule{}, err
+		}
+	}
+	return r, r.check(seen)
+}
+
+func (r *Rule) set(name, value string) (err error) {
+	switch name {
+	case "FREQ":
+		var known bool
+		if r.Freq, known = frequencies[value]; !known {
+			return wrong(name, "%s is none of SECONDLY, MINUTELY, HOURLY, DAILY, WEEKLY, MONTHLY, YEARLY", value)
+		}
+	case "INTERVAL":
+		r.Interval, err = number(name, value, 1, MaxInterval)
+	case "COUNT":
+		r.Count, err = number(name, value, 1, MaxCount)
+	case "UNTIL":
+		r.Until, err = parseUntil(value)
+	case "BYSECOND":
+		err = list(name, value, 0, 60, false, func(n int) { r.Seconds |= 1 << n })
+	case "BYMINUTE":
+		err = list(name, value, 0, 59, false, func(n int) { r.Minutes |= 1 << n })
+	case "BYHOUR":
+		err = list(name, value, 0, 23, false, func(n int) { r.Hours |= 1 << n })
+	case "BYMONTH":
+		err = list(name, value, 1, 12, false, func(n int) { r.Months |= 1 << n })
+	case "BYMONTHDAY":
+		err = list(name, value, 1, 31, true, r.MonthDays.add)
+	case "BYYEARDAY":
+		err = list(name, value, 1, 366, true, r.YearDays.add)
+	case "BYWEEKNO":
+		err = list(name, value, 1, 53, true, r.WeekNos.add)
+	case "BYSETPOS":
+		err = list(name, value, 1, 366, true, r.SetPos.add)
+	case "BYDAY":
+		err = r.parseDays(value)
+	case "WKST":
+		var known bool
+		if r.WeekStart, known = weekdayNames[value]; !known {
+			return wrong(name, "%s is none of MO, TU, WE, TH, FR, SA, SU", value)
+		}
+	default:
+		return wrong(name, "there is no such part in RFC 5545")
+	}
+	return err
+}
+
+func number(name, value string, least, most int) (int, error) {
+	n, err := strconv.Atoi(value)
+	if err != nil || n < least || n > most {
+		return 0, wrong(name, "%s is not a whole number from %d to %d", value, least, most)
+	}
+	return n, nil
+}
+
+func list(name, value string, least, most int, signed bool, add func(int)) error {
+	for item := range strings.SplitSeq(value, ",") {
+		digits := strings.TrimPrefix(item, "+")
+		n, err := strconv.Atoi(digits)
+		size := n
+		if signed && n < 0 {
+			size = -n
+		}
+		if err != nil || size < least || size > most || !signed && item != digits {
+			both := ""
+			if signed {
+				both = fmt.Sprintf(" or −%d to −%d", least, most)
+			}
+			return wrong(name, "%s is not a number from %d to %d%s", item, least, most, both)
+		}
+		add(n)
+	}
+	return nil
+}
+
+func (r *Rule) parseDays(value string) error {
+	for item := range strings.SplitSeq(value, ",") {
+		if len(item) < 2 {
+			return wrong("BYDAY", "%q is no weekday like MO, 1MO or -1FR", item)
+		}
+		day, known := weekdayNames[item[len(item)-2:]]
+		ordinal := 0
+		if digits := item[:len(item)-2]; digits != "" {
+			n, err := strconv.Atoi(strings.TrimPrefix(digits, "+"))
+			if err != nil || n == 0 || n < -maxOrdinal || n > maxOrdinal {
+				return wrong("BYDAY", "%s has no ordinal from 1 to 53 or −1 to −53", item)
+			}
+			ordinal = n
+		}
+		if !known {
+			return wrong("BYDAY", "%q is no weekday like MO, 1MO or -1FR", item)
+		}
+		r.Days.add(ordinal, day)
+	}
+	return nil
+}
+
+// check refuses what the standard forbids of parts together.
+func (r Rule) check(seen map[string]bool) error {
+	switch {
+	case !seen["FREQ"]:
+		return wrong("FREQ", "a rule needs a frequency")
+	case seen["UNTIL"] && seen["COUNT"]:
+		return wrong("COUNT", "a rule ends by UNTIL or by COUNT, not by both")
+	case seen["BYWEEKNO"] && r.Freq != Yearly:
+		return wrong("BYWEEKNO", "goes with FREQ=YEARLY only")
+	case seen["BYYEARDAY"] && (r.Freq == Daily || r.Freq == Weekly || r.Freq == Monthly):
+		return wrong("BYYEARDAY", "does not go with FREQ=DAILY, WEEKLY or MONTHLY")
+	case seen["BYMONTHDAY"] && r.Freq == Weekly:
+		return wrong("BYMONTHDAY", "does not go with FREQ=WEEKLY")
+	case r.Days.ordinals() && r.Freq != Monthly && r.Freq != Yearly:
+		return wrong("BYDAY", "an ordinal goes with FREQ=MONTHLY or YEARLY only")
+	case r.Days.ordinals() && seen["BYWEEKNO"]:
+		return wrong("BYDAY", "an ordinal does not go with BYWEEKNO")
+	case seen["BYSETPOS"] && !seen["BYSECOND"] && !seen["BYMINUTE"] && !seen["BYHOUR"] && !seen["BYDAY"] && !seen["BYMONTHDAY"] &&
+		!seen["BYYEARDAY"] && !seen["BYWEEKNO"] && !seen["BYMONTH"]:
+		return wrong("BYSETPOS", "needs another BY part to choose from")
+	}
+	return nil
+}
+
+// Fits refuses a rule whose parts do not go with a start of that kind.
+func (r Rule) Fits(kind Kind) error {
+	u := r.Until
+	switch {
+	case u.Set && u.AllDay != (kind == AllDay):
+		return wrong("UNTIL", "is a date exactly when DTSTART is one")
+	case u.Set && kind == Zoned && !u.UTC:
+		return wrong("UNTIL", "is given in UTC, with a Z, when DTSTART has a zone")
+	case u.Set && kind == Floating && u.UTC:
+		return wrong("UNTIL", "is a local time, without a Z, when DTSTART is one")
+	case kind == AllDay && r.Freq < Daily:
+		return wrong("FREQ", "a series of whole days recurs daily or less often")
+	}
+	return nil
+}
+
+func parseUntil(value string) (Until, error) {
+	m, kind, utc, err := ParseMoment(value)
+	if err != nil {
+		return Until{}, wrong("UNTIL", "%s", err)
+	}
+	return Until{Set: true, UTC: utc, AllDay: kind == AllDay, Moment: m}, nil
+}
+
+var errMoment = errors.New("not a time like 20260105T093000, 20260105T093000Z or 20260105")
+
+// ParseMoment reads a DATE or DATE-TIME (RFC 5545, 3.3.4 and 3.3.5); utc is true
+// for one that ends in Z, whose kind is Zoned.
+func ParseMoment(text string) (m Moment, kind Kind, utc bool, err error) {
+	layout := "20060102T150405"
+	switch {
+	case len(text) == 8:
+		layout, kind = "20060102", AllDay
+	case strings.HasSuffix(text, "Z"):
+		text, kind, utc = strings.TrimSuffix(text, "Z"), Zoned, true
+	}
+	t, err := time.Parse(layout, text)
+	if err != nil {
+		return Moment{}, 0, false, fmt.Errorf("%q is %w", text, errMoment)
+	}
+	y, mo, d := t.Date()
+	return Moment{when.DayOf(y, mo, d), int32(t.Hour()*3600 + t.Minute()*60 + t.Second())}, kind, utc, nil
+}
