@@ -46,8 +46,10 @@ type Config struct {
 	OstrelClientID     string `env:"JEMBRO_OSTREL_CLIENT_ID"`
 	OstrelClientSecret string `env:"JEMBRO_OSTREL_CLIENT_SECRET"`
 
-	SignInsPerMinute    int `env:"JEMBRO_SIGN_INS_PER_MINUTE" envDefault:"10"`
+	SignInsPerMinute    int `env:"JEMBRO_SIGN_INS_PER_MINUTE" envDefault:"30"`
 	GuestCallsPerMinute int `env:"JEMBRO_GUEST_CALLS_PER_MINUTE" envDefault:"120"`
+
+	TrustedProxies []string `env:"JEMBRO_TRUSTED_PROXIES"`
 
 	// Now is the RFC 3339 moment at which the program's clock begins; empty for
 	// the real one.
@@ -150,7 +152,7 @@ func Start(ctx context.Context, c Config) (_ *Program, err error) {
 	p.smtp = mail.NewListener(p.Service, c.MailDomain)
 	go func() { p.report(mail.Serve(p.smtp, p.Mail)) }()
 	p.app = web.New(web.Config{Service: p.Service, Hub: p.hub, Files: c.Files, Secure: isHTTPS(c.BaseURL),
-		SignInsPerMinute: c.SignInsPerMinute, GuestCallsPerMinute: c.GuestCallsPerMinute})
+		SignInsPerMinute: c.SignInsPerMinute, GuestCallsPerMinute: c.GuestCallsPerMinute, TrustedProxies: c.TrustedProxies})
 	go func() { p.report(p.app.Listener(p.Web, fiber.ListenConfig{DisableStartupMessage: true})) }()
 	return p, nil
 }

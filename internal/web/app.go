@@ -27,6 +27,9 @@ type Config struct {
 	Secure bool
 	// SignInsPerMinute and GuestCallsPerMinute are allowed to one address.
 	SignInsPerMinute, GuestCallsPerMinute int
+	// TrustedProxies are the addresses whose X-Real-IP is believed; the limits
+	// count by it then.
+	TrustedProxies []string
 }
 
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; " +
@@ -35,12 +38,15 @@ const policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-sr
 // New makes the application.
 func New(c Config) *fiber.App {
 	app := fiber.New(fiber.Config{
-		AppName:      "jembro",
-		Immutable:    true, // values outlive their request
-		BodyLimit:    1 << 20,
-		ErrorHandler: problemHandler(c.Service),
-		ReadTimeout:  30 * time.Second,
-		IdleTimeout:  2 * time.Minute,
+		AppName:          "jembro",
+		Immutable:        true, // values outlive their request
+		BodyLimit:        1 << 20,
+		ErrorHandler:     problemHandler(c.Service),
+		ReadTimeout:      30 * time.Second,
+		IdleTimeout:      2 * time.Minute,
+		TrustProxy:       len(c.TrustedProxies) > 0,
+		TrustProxyConfig: fiber.TrustProxyConfig{Proxies: c.TrustedProxies},
+		ProxyHeader:      proxyHeader(c.TrustedProxies),
 	})
 	app.Use(recover.New())
 	app.Use(helmet.New(helmet.Config{
@@ -98,6 +104,14 @@ func sameOrigin(ctx fiber.Ctx) error {
 	return ctx.Next()
 }
 
+func proxyHeader(trusted []string) string {
+	if len(trusted) == 0 {
+		return "" // anybody could write it
+	}
+	return "X-Real-IP" // one address, set by the proxy; X-Forwarded-For begins with what the client wrote
+}
+
+// perMinute limits how often one address may ask.
 func perMinute(most int) fiber.Handler {
 	return limiter.New(limiter.Config{Max: most, Expiration: time.Minute,
 		LimitReached: func(fiber.Ctx) error {

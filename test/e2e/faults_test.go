@@ -153,6 +153,27 @@ func TestWrongInputIsSaidAtItsFieldAndKept(t *testing.T) {
 	assert.Equal(t, 1, strings.Count(string(mail.Calendar), "\r\nBEGIN:VEVENT\r\n"))
 }
 
+func TestWritingOnWhileALinkIsMade(t *testing.T) {
+	p := signIn(t, demo.Ilse)
+	guestOf(t, p, "Signed in there before", "before@kirisame.example")
+	p.keys("m")
+	p.write("Title", "Both at once")
+	p.sees("Saved as it is written.")
+	for range 3 {
+		p.press("Make a link at Ostrel")
+		p.write("Text", "Written while the link is made.")
+		p.sees("Ostrel · fresh link", "Saved as it is written.")
+		p.press("Take off")
+		p.write("Text", "And while it is taken off.")
+		p.sees("Make a link at Ostrel", "Saved as it is written.")
+	}
+	require.NotContains(t, p.says(), "Another window saved this sheet.")
+	assert.Equal(t, "And while it is taken off.", value[string](p, `document.querySelector("textarea").value`))
+	p.press("Throw this sheet away")
+	p.press("Throw away")
+	p.sees("Week 48")
+}
+
 func TestOstrelAwayKeepsTheSheetAndGoesOn(t *testing.T) {
 	p := signIn(t, demo.Ilse)
 	guestOf(t, p, "Signed in there", "ready@kirisame.example") // she has an account there now

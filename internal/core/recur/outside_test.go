@@ -107,6 +107,24 @@ func (r made) rule() string {
 	return strings.Join(parts, ";")
 }
 
+// thin tells whether a rule is none, or hardly ever comes true.
+func thin(t *testing.T, q recur.Question) bool {
+	rule, err := recur.ParseRule(q.RRule)
+	if err != nil || rule.Fits(recur.Floating) != nil {
+		return true
+	}
+	start, _, _, err := recur.ParseMoment(q.DTStart)
+	require.NoError(t, err)
+	budget := &recur.Budget{Left: 100_000}
+	n := 0
+	for range (recur.Series{Start: start, Rule: rule}).From(start, budget) {
+		if n++; n > q.Limit {
+			break
+		}
+	}
+	return n == 0 || budget.Spent()
+}
+
 // walkable tells whether a library that walks from period to period gets to the
 // last date within reason.
 func walkable(t *testing.T, q recur.Question, a recur.Answer) bool {
@@ -143,10 +161,11 @@ func TestOtherLibrariesAgree(t *testing.T) {
 			for len(questions) < rules {
 				q := recur.Question{RRule: r.rule(), Limit: limit,
 					DTStart: fmt.Sprintf("2026%02d%02dT%02d%02d00", 1+r.IntN(12), 1+r.IntN(28), r.IntN(24), r.IntN(60))}
-				a, err := recur.Occurrences(q)
-				if err != nil || len(a.Instances) == 0 {
+				if thin(t, q) {
 					continue // the others walk to the end of time for these
 				}
+				a, err := recur.Occurrences(q)
+				require.NoError(t, err)
 				if library == "libical" {
 					if strings.Contains(q.RRule, "BYHOUR") {
 						continue

@@ -20,7 +20,14 @@ export function useDraft(sheet: Sheet) {
 	const [state, setState] = useState<Saving>("saved");
 	const [problem, setProblem] = useState<Problem | null>(null);
 	const [theirs, setTheirs] = useState<Sheet | null>(null);
-	const latest = useRef({ draft, version: sheet.version, dirty: false, running: null as Promise<boolean> | null });
+	// base is the draft as it is stored under version: when that is still what is stored, only a link came or went.
+	const latest = useRef({
+		draft,
+		base: sheet.draft,
+		version: sheet.version,
+		dirty: false,
+		running: null as Promise<boolean> | null,
+	});
 	const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
 
 	const save = useCallback(async (): Promise<boolean> => {
@@ -30,9 +37,10 @@ export function useDraft(sheet: Sheet) {
 		if (!now.dirty) return true;
 		now.dirty = false;
 		setState("saving");
-		now.running = saveSheet(sheet.id, now.version, now.draft)
+		now.running = store(sheet.id, now)
 			.then((saved) => {
 				now.version = saved.version;
+				now.base = saved.draft;
 				queries.setQueryData(sheetKey(sheet.id), saved);
 				setProblem(null);
 				setState(now.dirty ? "unsaved" : "saved");
@@ -40,8 +48,9 @@ export function useDraft(sheet: Sheet) {
 			})
 			.catch((error: unknown) => {
 				now.dirty = true;
-				if (error instanceof ProblemError && error.problem.sheet) {
-					setTheirs(error.problem.sheet);
+				const stored = storedBy(error);
+				if (stored) {
+					setTheirs(stored);
 					setState("conflict");
 				} else {
 					setProblem(problemOf(error));
@@ -74,12 +83,11 @@ export function useDraft(sheet: Sheet) {
 		const now = latest.current;
 		if (sheet.version <= now.version) return;
 		if (now.dirty || now.running) {
-			const { draft: _, ...rest } = sheet;
-			// Only a link came or went: nothing that is written here is touched.
-			if (JSON.stringify(sheet.draft) === JSON.stringify(now.draft)) now.version = rest.version;
+			if (same(sheet.draft, now.base)) now.version = sheet.version;
 			return;
 		}
 		now.version = sheet.version;
+		now.base = sheet.draft;
 		now.draft = sheet.draft;
 		setDraft(sheet.draft);
 	}, [sheet]);
@@ -101,6 +109,7 @@ export function useDraft(sheet: Sheet) {
 			if (!theirs) return;
 			const now = latest.current;
 			now.version = theirs.version;
+			now.base = theirs.draft;
 			setTheirs(null);
 			if (keep === "theirs") {
 				now.draft = theirs.draft;
@@ -118,5 +127,21 @@ export function useDraft(sheet: Sheet) {
 
 	return { draft, change, save, state, problem, theirs, resolve, version: () => latest.current.version };
 }
+
+/** The sheet that another window stored, when that is why a save was refused. */
+const storedBy = (error: unknown) => (error instanceof ProblemError ? error.problem.sheet : undefined);
+
+/** Saves; when only a link came or went meanwhile, what is written here goes on top of that. */
+async function store(id: string, now: { version: number; draft: Draft; base: Draft }) {
+	try {
+		return await saveSheet(id, now.version, now.draft);
+	} catch (error) {
+		const stored = storedBy(error);
+		if (!stored || !same(stored.draft, now.base)) throw error;
+		return saveSheet(id, stored.version, now.draft);
+	}
+}
+
+const same = (a: Draft, b: Draft) => JSON.stringify(a) === JSON.stringify(b);
 
 export type Drafting = ReturnType<typeof useDraft>;
