@@ -1,6 +1,6 @@
 # Two commands matter: make demo, make test. Both install what is missing.
 
-export GOFLAGS := -trimpath
+export GOFLAGS := -trimpath -buildvcs=false
 GO_TEST := go test -timeout 15m
 WEB := $(shell find web/src web/index.html web/vite.config.ts web/package-lock.json -type f)
 
