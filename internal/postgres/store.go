@@ -30,16 +30,17 @@ var migrations embed.FS
 // Migrate brings the schema, River's tables included, to the newest version. It
 // can run any number of times, by several instances at once.
 func Migrate(ctx context.Context, pool *pgxpool.Pool) error {
-	conn, err := pool.Acquire(ctx)
+	// The lock has a connection of its own: those who wait for it must not use
+	// up the pool that whoever has it works with.
+	conn, err := pgx.ConnectConfig(ctx, pool.Config().ConnConfig)
 	if err != nil {
 		return err
 	}
-	defer conn.Release()
-	const lock = 0x6a656d62726f // "jembro"
+	defer conn.Close(context.WithoutCancel(ctx)) // gives the lock back
+	const lock = 0x6a656d62726f                  // "jembro"
 	if _, err := conn.Exec(ctx, "SELECT pg_advisory_lock($1)", lock); err != nil {
 		return err
 	}
-	defer conn.Exec(context.WithoutCancel(ctx), "SELECT pg_advisory_unlock($1)", lock)
 
 	sqlDB := stdlib.OpenDBFromPool(pool)
 	defer sqlDB.Close()

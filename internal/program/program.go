@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net"
+	"strings"
 	"time"
 
 	"github.com/emersion/go-smtp"
@@ -94,6 +95,9 @@ func Connect(ctx context.Context, url string) (*pgxpool.Pool, error) {
 	if err != nil {
 		return nil, err
 	}
+	if !strings.Contains(url, "pool_max_conns") {
+		config.MaxConns = 20 // the default of four would make people wait for the queue's work
+	}
 	config.AfterConnect = func(_ context.Context, conn *pgx.Conn) error {
 		// Instants come back in UTC, wherever the program runs.
 		conn.TypeMap().RegisterType(&pgtype.Type{Name: "timestamptz", OID: pgtype.TimestamptzOID, Codec: &pgtype.TimestamptzCodec{ScanLocation: time.UTC}})
@@ -166,7 +170,7 @@ func (p *Program) report(err error) {
 // Failed gives the error of a listener that ended by itself.
 func (p *Program) Failed() <-chan error { return p.failed }
 
-func isHTTPS(url string) bool { return len(url) >= 8 && url[:8] == "https://" }
+func isHTTPS(url string) bool { return strings.HasPrefix(url, "https://") }
 
 func listen(name, address string) (net.Listener, error) {
 	l, err := net.Listen("tcp", address)

@@ -19,7 +19,7 @@ export function Side({ id, onClose }: { id: string; onClose: () => void }) {
 	return (
 		<aside
 			aria-label="Chosen meeting"
-			className="flex w-full shrink-0 flex-col gap-3 border-rule border-l bg-sheet px-[18px] py-4 lg:w-[310px]"
+			className="flex w-full shrink-0 flex-col gap-3 border-rule border-l bg-sheet px-[18px] py-4 lg:w-[328px]"
 		>
 			{meeting.isPending && <Skeleton lines={5} />}
 			{meeting.error && <Note tone="brick">{problemOf(meeting.error).detail}</Note>}

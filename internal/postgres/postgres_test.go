@@ -1,0 +1,194 @@
+package postgres_test
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/postgres"
+	"jembro/internal/postgres/cluster"
+	"jembro/internal/schedule"
+)
+
+var server *cluster.Cluster
+
+func TestMain(m *testing.M) { os.Exit(run(m)) }
+
+func run(m *testing.M) int {
+	dir, err := os.MkdirTemp("/tmp", "jembro-postgres-")
+	if err == nil {
+		defer os.RemoveAll(dir)
+		err = os.Chmod(dir, 0o755)
+	}
+	if err == nil {
+		server, err = cluster.Start(context.Background(), cluster.Options{Dir: dir + "/data"})
+	}
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	defer server.Stop()
+	return m.Run()
+}
+
+// database is a new one, migrated, of this test alone.
+func database(t *testing.T) (*pgxpool.Pool, *postgres.Store) {
+	name := "t" + uuid.NewString()
+	require.NoError(t, server.Create(t.Context(), name, ""))
+	pool, err := pgxpool.New(t.Context(), server.URL(name))
+	require.NoError(t, err)
+	t.Cleanup(pool.Close)
+	require.NoError(t, postgres.Migrate(t.Context(), pool))
+	store, err := postgres.NewStore(pool)
+	require.NoError(t, err)
+	return pool, store
+}
+
+func house() (h postgres.House) {
+	h.Sites = []struct{ Name, Zone string }{{"Quay store", "Europe/Lisbon"}}
+	h.Rooms = append(h.Rooms, struct {
+		Name, Site, Floor, Email string
+		Seats                    int
+		Equipment                []string
+	}{"Crate Bench", "Quay store", "ground floor", "crate.bench@rooms.marrowby.example", 10, []string{"loading door"}})
+	h.People = append(h.People, struct {
+		Name, Email, Role, Site, Password string
+		Zone, From, Until                 string
+	}{"Inês Cordeiro", "Ines.Cordeiro@marrowby.example", "Art handler", "Quay store", "quay-lantern", "Europe/Lisbon", "8:00", "16:30"})
+	h.Contacts = append(h.Contacts, struct {
+		Name, Firm, Email string
+		Zone, From, Until string
+	}{"Sound desk", "Njoro", "desk@njoro.example", "Africa/Nairobi", "", ""})
+	return h
+}
+
+func TestMigratingAgainAndAtOnceDoesNothing(t *testing.T) {
+	pool, _ := database(t)
+	var wait sync.WaitGroup
+	for range 4 {
+		wait.Go(func() { assert.NoError(t, postgres.Migrate(context.Background(), pool)) })
+	}
+	wait.Wait()
+}
+
+func TestAHouseIsReadBackAsItWasImported(t *testing.T) {
+	_, store := database(t)
+	require.NoError(t, store.Import(t.Context(), house()))
+	require.NoError(t, store.Look(t.Context(), func(tx schedule.Tx) error {
+		p, err := tx.PersonByEmail(t.Context(), "INES.cordeiro@marrowby.example")
+		require.NoError(t, err)
+		assert.Equal(t, "Quay store", p.Site)
+		zone, err := when.LoadZone("Europe/Lisbon")
+		require.NoError(t, err)
+		assert.Equal(t, when.Workdays(when.ClockOf(8, 0), when.ClockOf(16, 30), zone), p.Hours)
+		assert.NotContains(t, p.PasswordHash, "quay-lantern")
+		contacts, err := tx.Contacts(t.Context(), []string{"Desk@njoro.example"})
+		require.NoError(t, err)
+		require.Len(t, contacts, 1)
+		assert.Nil(t, contacts[0].Hours, "nobody knows them")
+		found, err := tx.SearchDirectory(t.Context(), uuid.Nil, schedule.Fold("INES"), schedule.Page{Most: 5})
+		require.NoError(t, err)
+		require.Len(t, found, 1)
+		_, err = tx.PersonByEmail(t.Context(), "nobody@marrowby.example")
+		assert.ErrorIs(t, err, schedule.ErrNotFound)
+		return nil
+	}))
+	assert.ErrorContains(t, store.Import(t.Context(), house()), "empty directory")
+}
+
+func TestAHouseWithAMistakeIsNotImportedAtAll(t *testing.T) {
+	_, store := database(t)
+	for name, spoil := range map[string]func(*postgres.House){
+		"a zone":  func(h *postgres.House) { h.Sites[0].Zone = "Lisbon" },
+		"a clock": func(h *postgres.House) { h.People[0].From = "eight" },
+		"a site":  func(h *postgres.House) { h.Rooms[0].Site = "Nowhere" },
+		"seats":   func(h *postgres.House) { h.Rooms[0].Seats = 0 },
+	} {
+		h := house()
+		spoil(&h)
+		assert.Error(t, store.Import(t.Context(), h), name)
+	}
+	require.NoError(t, store.Import(t.Context(), house()), "nothing was left behind")
+}
+
+func TestTheDatabaseItselfRefusesADoubleBooking(t *testing.T) {
+	pool, store := database(t)
+	require.NoError(t, store.Import(t.Context(), house()))
+	hour := when.At(time.Date(2026, 12, 3, 9, 0, 0, 0, time.UTC))
+	var first uuid.UUID
+	book := func(from, until when.Instant) error {
+		return store.InTx(t.Context(), func(tx schedule.Tx) error {
+			p, err := tx.PersonByEmail(t.Context(), "ines.cordeiro@marrowby.example")
+			require.NoError(t, err)
+			rooms, err := tx.Rooms(t.Context(), schedule.Page{Most: 1})
+			require.NoError(t, err)
+			id := uuid.New()
+			require.NoError(t, tx.AddMeeting(t.Context(), schedule.Record{ID: id, OrganiserID: p.ID, Version: 1, Content: meeting.Meeting{UID: id.String()}}))
+			span := when.Span{Start: from, End: until}
+			occurrence, err := tx.SetOccurrence(t.Context(), id, span)
+			require.NoError(t, err)
+			if first == uuid.Nil {
+				first = id
+			}
+			return tx.AddBooking(t.Context(), occurrence, rooms[0].ID, span, hour.Time())
+		})
+	}
+	require.NoError(t, book(hour, hour+3600))
+	assert.ErrorIs(t, book(hour+1800, hour+5400), schedule.ErrOverlap)
+	assert.NoError(t, book(hour+3600, hour+7200), "half-open: the end is free")
+	_, err := pool.Exec(t.Context(), `INSERT INTO booking SELECT gen_random_uuid(), room_id, occurrence_id, during, booked_at FROM booking LIMIT 1`)
+	assert.ErrorContains(t, err, "booking_once", "past all code of ours")
+	var kept int
+	require.NoError(t, pool.QueryRow(t.Context(), "SELECT count(*) FROM meeting").Scan(&kept))
+	assert.Equal(t, 2, kept, "what was refused left nothing")
+}
+
+func TestLookingChangesNothing(t *testing.T) {
+	_, store := database(t)
+	err := store.Look(t.Context(), func(tx schedule.Tx) error {
+		return tx.AddSession(t.Context(), []byte("x"), uuid.New(), time.Now(), time.Now())
+	})
+	assert.ErrorContains(t, err, "read-only")
+}
+
+func TestNoticesComeWhenTheTransactionIsKept(t *testing.T) {
+	pool, store := database(t)
+	ctx, cancel := context.WithCancel(t.Context())
+	defer cancel()
+	heard := make(chan postgres.Notice, 10)
+	go postgres.Listen(ctx, pool, func(n postgres.Notice) { heard <- n }, func() {})
+	time.Sleep(200 * time.Millisecond)
+	many := make([]uuid.UUID, 250)
+	for i := range many {
+		many[i] = uuid.New()
+	}
+	undone := store.InTx(t.Context(), func(tx schedule.Tx) error {
+		require.NoError(t, tx.Tell(t.Context(), many, uuid.New()))
+		return schedule.ErrCalledOff
+	})
+	require.ErrorIs(t, undone, schedule.ErrCalledOff)
+	about := uuid.New()
+	require.NoError(t, store.InTx(t.Context(), func(tx schedule.Tx) error { return tx.Tell(t.Context(), many, about) }))
+	told := map[uuid.UUID]bool{}
+	for len(told) < len(many) {
+		select {
+		case n := <-heard:
+			require.Equal(t, about, n.About, "what was undone is not heard")
+			for _, p := range n.People {
+				told[p] = true
+			}
+		case <-time.After(5 * time.Second):
+			t.Fatalf("%d of %d people told", len(told), len(many))
+		}
+	}
+}
