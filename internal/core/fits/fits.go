@@ -64,12 +64,12 @@ type Stretch struct {
 func Find(ask Ask) []Stretch {
 	needed := slices.DeleteFunc(slices.Clone(ask.People), func(p Person) bool { return !p.Needed })
 	q := question{Ask: ask, needed: needed}
-	fit, rooms := q.placements("")
+	fit, rooms := q.placements(nobody)
 	out := q.cutBySoft(fit, rooms)
 
 	taken := fit
-	for _, p := range needed {
-		near, rooms := q.placements(p.Name)
+	for i, p := range needed {
+		near, rooms := q.placements(i)
 		for _, s := range near.Minus(taken) {
 			out = append(out, Stretch{Span: s, Missing: []string{p.Name},
 				Clear: len(needed) - 1, Needed: len(needed), Rooms: rooms.meeting(s)})
@@ -77,7 +77,7 @@ func Find(ask Ask) []Stretch {
 		taken = taken.Union(near)
 	}
 	if ask.WantRoom {
-		for _, s := range q.peopleClear("").AtLeast(ask.Length).Minus(taken) {
+		for _, s := range q.peopleClear(nobody).AtLeast(ask.Length).Minus(taken) {
 			out = append(out, Stretch{Span: s, NoRoom: true, Clear: len(needed), Needed: len(needed)})
 		}
 	}
@@ -103,12 +103,16 @@ func (r roomFits) meeting(s when.Span) int {
 	return n
 }
 
+// nobody is the index of nobody to leave out. People are told apart by their
+// place in the list: two may have one name.
+const nobody = -1
+
 // peopleClear is the part of the window in which all needed people but one are
 // clear.
-func (q question) peopleClear(but string) when.Spans {
+func (q question) peopleClear(but int) when.Spans {
 	var busy []when.Span
-	for _, p := range q.needed {
-		if p.Name != but {
+	for i, p := range q.needed {
+		if i != but {
 			busy = append(busy, p.Busy...)
 		}
 	}
@@ -117,7 +121,7 @@ func (q question) peopleClear(but string) when.Spans {
 
 // placements is everything that a fitting placement covers when one person is
 // left out, and the same for each room.
-func (q question) placements(but string) (when.Spans, roomFits) {
+func (q question) placements(but int) (when.Spans, roomFits) {
 	people := q.peopleClear(but)
 	if !q.WantRoom {
 		return people.AtLeast(q.Length), nil

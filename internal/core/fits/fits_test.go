@@ -46,6 +46,8 @@ func TestFind(t *testing.T) {
 			[]string{"0-100 Ilse busy"}},
 		{"two missing at once is not nearly", ask([]fits.Person{person("Ilse", 20, 60), person("Rui", 40, 80)}),
 			[]string{"0-20 all 2", "20-40 1 of 2: Ilse busy", "60-80 1 of 2: Rui busy", "80-100 all 2"}},
+		{"two of one name are two people", ask([]fits.Person{person("Tom", 40, 60), person("Tom", 50, 70)}),
+			[]string{"0-40 all 2", "40-50 1 of 2: Tom busy", "60-70 1 of 2: Tom busy", "70-100 all 2"}},
 		{"optional people do not count", ask([]fits.Person{person("Ilse"), {Name: "Freya", Busy: busy(0, 100)}}),
 			[]string{"0-100 clear"}},
 		{"one room for the whole meeting", ask([]fits.Person{person("Ilse")},
