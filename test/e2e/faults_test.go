@@ -70,15 +70,21 @@ func TestAxeFindsNoViolation(t *testing.T) {
 	guest.axe("the guest page")
 }
 
-// guestOf sends a meeting to one address outside.
-func guestOf(t *testing.T, p *page, title, address string) {
-	t.Helper()
+// sheetFor begins a sheet with one person outside and without a room.
+func (p *page) sheetFor(title, address string) {
+	p.t.Helper()
 	p.keys("m")
 	p.write("Title", title)
-	p.write("Day", "15 dec")
 	p.write("Add a person", address)
 	p.press("invite " + address + " by mail")
 	p.tick("no room needed")
+}
+
+// guestOf sends a meeting to one address outside.
+func guestOf(t *testing.T, p *page, title, address string) {
+	t.Helper()
+	p.sheetFor(title, address)
+	p.write("Day", "15 dec")
 	p.makeLink()
 	p.sees("Goes to " + address)
 	p.press("Send")
@@ -206,11 +212,7 @@ func TestThePostOfficeAwayIsSaidAndMadeGood(t *testing.T) {
 	p := signIn(t, demo.Ilse)
 	running.World.Switch("post", standin.Away)
 	t.Cleanup(func() { running.World.Switch("post", standin.Working) })
-	p.keys("m")
-	p.write("Title", "Slow post")
-	p.write("Add a person", "slow@kirisame.example")
-	p.press("invite slow@kirisame.example by mail")
-	p.tick("no room needed")
+	p.sheetFor("Slow post", "slow@kirisame.example")
 	p.tick("no link needed")
 	p.sees("Goes to slow@kirisame.example")
 	p.press("Send")

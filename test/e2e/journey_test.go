@@ -155,11 +155,7 @@ func TestFromAnEmptySheetToAccepted(t *testing.T) {
 // TestMailProgramAnswersByItself accepts through an iTIP REPLY over SMTP.
 func TestMailProgramAnswersByItself(t *testing.T) {
 	ilse := signIn(t, demo.Ilse)
-	ilse.keys("m")
-	ilse.write("Title", "Glaze samples")
-	ilse.write("Add a person", "lab@kirisame.example")
-	ilse.press("invite lab@kirisame.example by mail")
-	ilse.tick("no room needed")
+	ilse.sheetFor("Glaze samples", "lab@kirisame.example")
 	ilse.tick("no link needed")
 	ilse.sees("Goes to lab@kirisame.example (outside)", "✓ Where")
 	ilse.press("Send")

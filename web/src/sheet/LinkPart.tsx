@@ -2,9 +2,8 @@ import { useEffect, useRef } from "react";
 import { useSearchParams } from "react-router";
 import { ProblemError, problemOf } from "../api/client";
 import { useSignedIn } from "../api/me";
-import { copyText } from "../ui/copy";
+import { useCopy } from "../ui/copy";
 import { Button, Note } from "../ui/kit";
-import { useSay } from "../ui/notice";
 import { useAttachLink, useDropLink } from "./deeds";
 import { PartRow } from "./PartRow";
 import type { Part } from "./SheetPage";
@@ -82,7 +81,7 @@ export function LinkPart({ sheet, draft, change, save }: Part & { save: () => Pr
 }
 
 function Card({ sheet, minutes }: { sheet: Part["sheet"]; minutes: number }) {
-	const say = useSay();
+	const copy = useCopy();
 	const drop = useDropLink(sheet.id);
 	const card = sheet.card;
 	if (!card) return null;
@@ -95,12 +94,7 @@ function Card({ sheet, minutes }: { sheet: Part["sheet"]; minutes: number }) {
 					<b className="font-[650]">{card.name}</b> <span className="text-quiet">· fresh link</span>
 				</span>
 				<span>
-					<Button
-						look="bare"
-						onClick={async () =>
-							say((await copyText(card.text)) ? "Join card copied" : "The browser does not allow copying here")
-						}
-					>
+					<Button look="bare" onClick={() => copy(card.text, "Join card")}>
 						Copy card
 					</Button>{" "}
 					<Button look="bare" busy={drop.isPending} onClick={() => drop.mutate(undefined)}>

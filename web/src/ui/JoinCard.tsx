@@ -1,15 +1,12 @@
 import type { Schemas } from "../api/client";
-import { copyText } from "./copy";
+import { useCopy } from "./copy";
 import { Button, Kbd, lookOf } from "./kit";
-import { useSay } from "./notice";
 
 type Card = Schemas["Card"];
 
 /** Everything a person needs to get into the call. */
 export function JoinCard({ card, withKey, children }: { card: Card; withKey?: boolean; children?: React.ReactNode }) {
-	const say = useSay();
-	const copy = async (text: string, what: string) =>
-		say((await copyText(text)) ? `${what} copied` : "The browser does not allow copying here");
+	const copy = useCopy();
 	const lines: [string, React.ReactNode][] = [
 		[
 			"Link",

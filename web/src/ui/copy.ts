@@ -1,5 +1,14 @@
+import { useSay } from "./notice";
+
+/** Copies text and says so, or that the browser does not allow it. */
+export function useCopy() {
+	const say = useSay();
+	return async (text: string, what: string) =>
+		say((await copyText(text)) ? `${what} copied` : "The browser does not allow copying here");
+}
+
 /** Puts text on the clipboard; false when the browser does not allow it. */
-export async function copyText(text: string): Promise<boolean> {
+async function copyText(text: string): Promise<boolean> {
 	try {
 		await navigator.clipboard.writeText(text);
 		return true;
