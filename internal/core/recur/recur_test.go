@@ -2,6 +2,7 @@ package recur_test
 
 import (
 	"fmt"
+	"iter"
 	"slices"
 	"testing"
 	"time"
@@ -31,6 +32,22 @@ func anySeries(t *rapid.T) recur.Series {
 	}
 	start := recur.Moment{Day: when.DayOf(2026, 1, 1) + when.Day(rapid.IntRange(0, 800).Draw(t, "day")), Second: int32(60 * rapid.IntRange(0, 1439).Draw(t, "minute"))}
 	return recur.Series{Start: start, Kind: recur.Zoned, Zone: zone, Rule: rule}
+}
+
+// madeRules are made-up rules that the standard allows.
+func madeRules(n int) iter.Seq[recur.Rule] {
+	return func(yield func(recur.Rule) bool) {
+		r := made{rand.New(rand.NewPCG(5, 1))}
+		for n > 0 {
+			rule, err := recur.ParseRule(r.rule())
+			if err != nil {
+				continue
+			}
+			if n--; !yield(rule) {
+				return
+			}
+		}
+	}
 }
 
 func first(s recur.Series, from recur.Moment, n int) (out []recur.Moment) {

@@ -44,6 +44,15 @@ func (d Day) Week() (year, week int) { return d.midnight().ISOWeek() }
 // String is the day as RFC 3339 writes it.
 func (d Day) String() string { return d.midnight().Format(time.DateOnly) }
 
+// MarshalText writes a day as String does.
+func (d Day) MarshalText() ([]byte, error) { return []byte(d.String()), nil }
+
+// UnmarshalText reads what MarshalText writes.
+func (d *Day) UnmarshalText(b []byte) (err error) {
+	*d, err = ParseDay(string(b))
+	return err
+}
+
 // Clock is a time of day in minutes since midnight, 0 to 1439; 1440 is the
 // midnight that ends the day.
 type Clock int16

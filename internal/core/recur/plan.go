@@ -1,0 +1,176 @@
+package recur
+
+import (
+	"iter"
+	"slices"
+	"time"
+
+	"jembro/internal/core/when"
+)
+
+// Repeat is what makes a series of one start: a rule, dates added to it, dates
+// left out, and dates that were moved. A date is known by its day in the rule,
+// wherever it is moved to; there is at most one a day. Lists ascend.
+type Repeat struct {
+	Rule  Rule       `json:"rule"` // without COUNT; UNTIL is in UTC
+	Added []when.Day `json:"added,omitempty"`
+	Left  []when.Day `json:"left,omitempty"`
+	Moved []Moved    `json:"moved,omitempty"`
+}
+
+// Moved is a date with a time of its own.
+type Moved struct {
+	On    when.Day   `json:"on"`
+	Start when.Local `json:"start"`
+	End   when.Local `json:"end"`
+}
+
+// Plan is a settled series: the times of its first date in a zone, and how it
+// repeats. Its edits are pure: they give another plan.
+type Plan struct {
+	Start, End when.Local
+	Zone       when.Zone
+	Repeat
+}
+
+// Date is one date of a series. On is its day in the rule.
+type Date struct {
+	On         when.Day
+	Start, End when.Local
+	Span       when.Span
+	Moved      bool
+}
+
+// Dates yields the dates from a day of the rule on, in the order of the rule. As
+// RFC 5545, 3.8.5.3 has it for DTEND, each lasts exactly as long as the first.
+func (p Plan) Dates(from when.Day) iter.Seq[Date] { return p.dates(from, unlimited()) }
+
+func (p Plan) dates(from when.Day, budget *Budget) iter.Seq[Date] {
+	return func(yield func(Date) bool) {
+		series := p.series()
+		series.Without = each(p.Left, p.moment)
+		length := p.length()
+		for m := range series.From(Moment{Day: from}, budget) {
+			if !yield(p.date(series, m, length)) {
+				return
+			}
+		}
+	}
+}
+
+// date is the date that a moment of the rule stands for.
+func (p Plan) date(series Series, m Moment, length time.Duration) Date {
+	if at, moved := p.moved(m.Day); moved {
+		own := p.Moved[at]
+		return Date{On: m.Day, Start: own.Start, End: own.End, Moved: true, Span: when.Span{
+			Start: when.Zoned{Local: own.Start, Zone: p.Zone}.Instant(), End: when.Zoned{Local: own.End, Zone: p.Zone}.Instant()}}
+	}
+	start := series.Instant(m)
+	span := when.Span{Start: start, End: start.Add(length)}
+	return Date{On: m.Day, Start: when.Local{Day: m.Day, Clock: p.Start.Clock}, End: p.Zone.LocalAt(span.End), Span: span}
+}
+
+// series is the plan without what differs on single dates.
+func (p Plan) series() Series {
+	return Series{Start: p.moment(p.Start.Day), Kind: Zoned, Zone: p.Zone, Rule: p.Rule, Dates: each(p.Added, p.moment)}
+}
+
+func (p Plan) moment(day when.Day) Moment { return Moment{day, int32(p.Start.Clock) * 60} }
+
+func (p Plan) length() time.Duration {
+	return time.Duration(when.Zoned{Local: p.End, Zone: p.Zone}.Instant()-when.Zoned{Local: p.Start, Zone: p.Zone}.Instant()) * time.Second
+}
+
+func (p Plan) moved(on when.Day) (at int, is bool) {
+	return slices.BinarySearchFunc(p.Moved, on, func(m Moved, on when.Day) int { return int(m.On - on) })
+}
+
+// Has tells whether there is a date on that day of the rule.
+func (p Plan) Has(on when.Day) bool {
+	_, is := p.Date(on)
+	return is
+}
+
+// Date is the date on that day of the rule; ok is false when there is none.
+func (p Plan) Date(on when.Day) (d Date, ok bool) {
+	for d = range p.Dates(on) {
+		return d, d.On == on
+	}
+	return Date{}, false
+}
+
+// inRule tells whether the rule, or an added date, names the day, left out or
+// not.
+func (p Plan) inRule(on when.Day) bool {
+	for m := range p.series().From(Moment{Day: on}, unlimited()) {
+		return m.Day == on
+	}
+	return false
+}
+
+// Regular is the date as the rule has it, moved or not.
+func (p Plan) Regular(on when.Day) Date {
+	p.Moved = nil
+	return p.date(p.series(), p.moment(on), p.length())
+}
+
+// First is the first date; ok is false when every date is left out.
+func (p Plan) First() (Date, bool) {
+	for d := range p.Dates(p.Start.Day) {
+		return d, true
+	}
+	return Date{}, false
+}
+
+// Open tells whether the series has no end.
+func (p Plan) Open() bool { return p.Rule != (Rule{}) && !p.Rule.Until.Set && p.Rule.Count == 0 }
+
+// Last is the last day of the rule with a date; ok is false for an open series.
+func (p Plan) Last() (day when.Day, ok bool) {
+	if p.Open() {
+		return 0, false
+	}
+	for d := range p.Dates(p.Start.Day) {
+		day, ok = d.On, true
+	}
+	return day, ok
+}
+
+// Upto are the dates up to and with a day of the rule.
+func (p Plan) Upto(day when.Day) (out []Date) {
+	for d := range p.Dates(p.Start.Day) {
+		if d.On > day {
+			break
+		}
+		out = append(out, d)
+	}
+	return out
+}
+
+// Gaps are the days up to and with one on which the rule falls but the clock
+// never shows the time, because it is put forward then (RFC 5545, 3.3.10): they
+// are no dates.
+func (p Plan) Gaps(until when.Day) (out []when.Day) {
+	floating := p.series()
+	floating.Kind = Floating
+	if u := floating.Rule.Until; u.Set {
+		until = min(until, u.Moment.Day+1)
+		floating.Rule.Until = Until{}
+	}
+	clock := wall{zone: p.Zone, zoned: true}
+	for m := range floating.All() {
+		if m.Day > until {
+			break
+		}
+		if !clock.shows(m) {
+			out = append(out, m.Day)
+		}
+	}
+	return out
+}
+
+// Equal tells whether two plans have the same dates for the same reasons.
+func (p Plan) Equal(o Plan) bool {
+	return p.Start == o.Start && p.End == o.End && p.Zone == o.Zone && p.Rule == o.Rule &&
+		slices.Equal(p.Added, o.Added) && slices.Equal(p.Left, o.Left) && slices.Equal(p.Moved, o.Moved)
+}

@@ -1,0 +1,124 @@
+package recur
+
+import (
+	"errors"
+	"fmt"
+
+	"jembro/internal/core/when"
+)
+
+// Limits of what a meeting can ask for.
+const (
+	// MostDates is how many dates a series with an end can have.
+	MostDates = 1000
+	// OpenYears is how far ahead the dates that a series without an end leaves
+	// out are written down.
+	OpenYears = 10
+)
+
+// Wish is a series as it is asked for: from when on, by which rule, until when,
+// and what is to be left out.
+type Wish struct {
+	Start, End when.Local
+	Zone       when.Zone
+	Rule       Rule // without COUNT and UNTIL
+	Ends       End
+	// Skip says why a day is left out, or "". Such days are not counted.
+	Skip func(when.Day) string
+}
+
+// LeftOut is a day of the rule on which there is no date.
+type LeftOut struct {
+	On  when.Day
+	Why string
+}
+
+// The reasons why a wish cannot be settled; each is a sentence for the user.
+var (
+	ErrNoDates = errors.New("This leaves no date at all. Give it a later end, or leave out less.")
+	ErrFine    = errors.New("A meeting repeats by days, weeks, months or years.")
+	ErrMany    = fmt.Errorf("A series has at most %d dates. Give it an earlier end, or none.", MostDates)
+	ErrTimes   = errors.New("The dates start at the time of the sheet; the rule cannot name other times.")
+)
+
+// Settle makes the plan that a wish comes to, and says what it leaves out. The
+// plan starts on the first date there is, ends with an UNTIL at its last date or
+// never, and has what it leaves out written down, so that nobody can read it in
+// another way. It fails with one of the errors above or with ErrTooMuch.
+func (w Wish) Settle() (Plan, []LeftOut, error) {
+	switch {
+	case w.Rule.Freq < Daily:
+		return Plan{}, nil, ErrFine
+	case w.Rule.Hours|uint32(w.Rule.Minutes)|uint32(w.Rule.Seconds) != 0:
+		return Plan{}, nil, ErrTimes
+	}
+	p := Plan{Start: w.Start, End: w.End, Zone: w.Zone, Repeat: Repeat{Rule: w.Rule}}
+	floating := p.series()
+	floating.Kind = Floating
+	horizon := w.Start.Day + OpenYears*366
+	clock := wall{zone: w.Zone, zoned: true}
+	budget := &Budget{StepLimit}
+	var left []LeftOut
+	var last Moment
+	dates := 0
+	length := p.length()
+	for m := range floating.From(floating.Start, budget) {
+		if w.Ends.Until != 0 && m.Day > w.Ends.Until || w.Ends.Open() && m.Day > horizon {
+			break
+		}
+		if why := w.why(m, &clock); why != "" {
+			left = append(left, LeftOut{m.Day, why})
+			continue
+		}
+		if dates == 0 {
+			p.Start = when.Local{Day: m.Day, Clock: w.Start.Clock}
+			p.End = w.Zone.LocalAt(p.StartInstant().Add(length))
+		}
+		last, dates = m, dates+1
+		if dates > MostDates && !w.Ends.Open() {
+			return Plan{}, nil, ErrMany
+		}
+		if dates == w.Ends.Count {
+			break
+		}
+	}
+	switch {
+	case budget.Spent():
+		return Plan{}, nil, ErrTooMuch
+	case dates == 0:
+		return Plan{}, left, ErrNoDates
+	}
+	if !w.Ends.Open() {
+		p.Rule.Until = p.untilOn(last.Day)
+	}
+	// What lies before the first date or after the last is no part of the rule.
+	for _, l := range left {
+		if l.On > p.Start.Day && (w.Ends.Open() || l.On < last.Day) {
+			p.Left = append(p.Left, l.On)
+		}
+	}
+	return p, left, nil
+}
+
+// why says why a moment of the rule is no date, or "".
+func (w Wish) why(m Moment, clock *wall) string {
+	if w.Skip != nil {
+		if why := w.Skip(m.Day); why != "" {
+			return why
+		}
+	}
+	if !clock.shows(m) {
+		return fmt.Sprintf("%s is not on the clock that day", when.Clock(m.Second/60))
+	}
+	return ""
+}
+
+// StartInstant is when the first date begins.
+func (p Plan) StartInstant() when.Instant { return when.Zoned{Local: p.Start, Zone: p.Zone}.Instant() }
+
+// untilOn is the UNTIL of a rule whose last date is on a day.
+func (p Plan) untilOn(day when.Day) Until {
+	i := when.Zoned{Local: when.Local{Day: day, Clock: p.Start.Clock}, Zone: p.Zone}.Instant()
+	t := i.Time()
+	return Until{Set: true, UTC: true, Moment: Moment{Day: when.DayOf(t.Date()), Second: int32(t.Hour()*3600 + t.Minute()*60)}}
+}
