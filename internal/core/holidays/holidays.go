@@ -1,0 +1,80 @@
+// Package holidays knows the public holidays of countries, from rickar/cal.
+package holidays
+
+import (
+	"sort"
+	"time"
+
+	"github.com/rickar/cal/v2"
+	"github.com/rickar/cal/v2/at"
+	"github.com/rickar/cal/v2/be"
+	"github.com/rickar/cal/v2/br"
+	"github.com/rickar/cal/v2/ca"
+	"github.com/rickar/cal/v2/ch"
+	"github.com/rickar/cal/v2/cz"
+	"github.com/rickar/cal/v2/de"
+	"github.com/rickar/cal/v2/dk"
+	"github.com/rickar/cal/v2/es"
+	"github.com/rickar/cal/v2/fr"
+	"github.com/rickar/cal/v2/gb"
+	"github.com/rickar/cal/v2/ie"
+	"github.com/rickar/cal/v2/it"
+	"github.com/rickar/cal/v2/jp"
+	"github.com/rickar/cal/v2/nl"
+	"github.com/rickar/cal/v2/no"
+	"github.com/rickar/cal/v2/nz"
+	"github.com/rickar/cal/v2/pl"
+	"github.com/rickar/cal/v2/se"
+	"github.com/rickar/cal/v2/us"
+	"github.com/rickar/cal/v2/za"
+
+	"jembro/internal/core/when"
+)
+
+// Country is a country whose holidays are known, by its ISO 3166-1 code.
+type Country struct{ Code, Name string }
+
+var known = map[string]struct {
+	name string
+	days []*cal.Holiday
+}{
+	"AT": {"Austria", at.Holidays}, "BE": {"Belgium", be.Holidays},
+	"BR": {"Brazil", br.Holidays}, "CA": {"Canada", ca.Holidays}, "CH": {"Switzerland", ch.Holidays},
+	"CZ": {"Czechia", cz.Holidays}, "DE": {"Germany", de.Holidays}, "DK": {"Denmark", dk.Holidays},
+	"ES": {"Spain", es.Holidays}, "FR": {"France", fr.Holidays}, "GB": {"the United Kingdom", gb.Holidays},
+	"IE": {"Ireland", ie.Holidays}, "IT": {"Italy", it.Holidays}, "JP": {"Japan", jp.Holidays},
+	"NL": {"the Netherlands", nl.Holidays}, "NO": {"Norway", no.Holidays}, "NZ": {"New Zealand", nz.Holidays},
+	"PL": {"Poland", pl.Holidays}, "PT": {"Portugal", portugal}, "SE": {"Sweden", se.Holidays},
+	"US": {"the United States", us.Holidays}, "ZA": {"South Africa", za.Holidays},
+}
+
+// Find is the country of a code; ok is false when its holidays are not known.
+func Find(code string) (c Country, ok bool) {
+	k, ok := known[code]
+	return Country{code, k.name}, ok
+}
+
+// Name is what a day is called as a holiday in a country: the day itself, or the
+// working day on which it is made up for. It is "" for any other day and for a
+// country that is not known.
+func Name(code string, day when.Day) string {
+	year, month, dom := day.Date()
+	for _, h := range known[code].days {
+		actual, observed := h.Calc(year)
+		for _, at := range []time.Time{actual, observed} {
+			if !at.IsZero() && at.Month() == month && at.Day() == dom && at.Year() == year {
+				return h.Name
+			}
+		}
+	}
+	return ""
+}
+
+// Codes are the countries that are known, ascending.
+func Codes() (codes []string) {
+	for code := range known {
+		codes = append(codes, code)
+	}
+	sort.Strings(codes)
+	return codes
+}
