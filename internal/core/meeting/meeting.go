@@ -52,6 +52,11 @@ type Meeting struct {
 	Participants []Participant `json:"participants"`
 	Room         *Room         `json:"room,omitempty"`
 	Card         *join.Card    `json:"card,omitempty"`
+	// Series is how it repeats, nil for a meeting that is once; Start and End
+	// are those of its first date then.
+	Series *Series `json:"series,omitempty"`
+	// RelatedTo is the UID of the series that this one goes on from.
+	RelatedTo string `json:"relatedTo,omitempty"`
 }
 
 // Party is a person by name and address. Zone is their IANA zone, empty when
@@ -71,6 +76,8 @@ type Participant struct {
 	Party
 	ID     string `json:"id"` // stays the same over all versions
 	Needed bool   `json:"needed"`
+	// Dates are those of a series that they are invited to; empty for all.
+	Dates []Range `json:"dates,omitempty"`
 }
 
 // Room is a room as an invitation names it.
@@ -82,7 +89,8 @@ type Room struct {
 	Seats int    `json:"seats"`
 }
 
-// Span is when the meeting is, on the line of instants.
+// Span is when the meeting is, on the line of instants; the first date of a
+// series.
 func (m Meeting) Span() when.Span {
 	return when.Span{Start: m.StartIn().Instant(), End: when.Zoned{Local: m.End, Zone: m.zone()}.Instant()}
 }

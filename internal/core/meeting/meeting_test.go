@@ -91,11 +91,11 @@ func TestRoomTooSmall(t *testing.T) {
 			d.People = append(d.People, meeting.DraftPerson{Email: n + "@veerhaven.example"})
 		}
 	})
-	_, faults := crowd.Settle(meeting.Surroundings{Now: now, Organiser: ilse, Room: bay})
+	_, faults := crowd.Settle(meeting.Surroundings{Now: now, Organiser: ilse, Rooms: map[string]*meeting.Room{"r1": bay}})
 	require.Len(t, faults, 1)
 	assert.Equal(t, "room", faults[0].Field)
 	assert.Contains(t, faults[0].Sentence, "Reading Bay seats 4, and 5 people")
-	_, faults = crowd.Settle(meeting.Surroundings{Now: now, Organiser: ilse, Room: bay, Card: card})
+	_, faults = crowd.Settle(meeting.Surroundings{Now: now, Organiser: ilse, Rooms: map[string]*meeting.Room{"r1": bay}, Card: card})
 	assert.Empty(t, faults, "with a link some call in")
 }
 

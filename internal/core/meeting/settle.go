@@ -33,6 +33,11 @@ type Draft struct {
 	RoomID       string        `json:"roomId"`
 	NoRoom       bool          `json:"noRoom"` // no room is wanted
 	NoLink       bool          `json:"noLink"` // no link is wanted
+	// Repeat makes it a series; Dates is what single dates have of their own;
+	// Scope is set when the sheet changes some dates of a series.
+	Repeat *DraftRepeat `json:"repeat,omitempty"`
+	Dates  []DraftDate  `json:"dates,omitempty"`
+	Scope  *DraftScope  `json:"scope,omitempty"`
 }
 
 // DraftPerson is somebody put on a sheet; PersonID is empty for an address
@@ -42,6 +47,15 @@ type DraftPerson struct {
 	Name     string `json:"name"`
 	Email    string `json:"email"`
 	Needed   bool   `json:"needed"`
+	// Dates are those of a series that they are invited to; empty for all.
+	Dates []DraftRange `json:"dates,omitempty"`
+}
+
+// DraftRange is the dates of a series from one day to another; To is empty for
+// all that come.
+type DraftRange struct {
+	From string `json:"from"`
+	To   string `json:"to"`
 }
 
 // Fault is something that keeps a sheet from being sent, at the field it
@@ -53,8 +67,9 @@ type Fault struct{ Field, Sentence, Fix string }
 type Surroundings struct {
 	Now       when.Instant
 	Organiser Party
-	Room      *Room // the room of RoomID; nil when there is none such
+	Rooms     map[string]*Room // by ID, those that the draft names and that are there
 	Card      *join.Card
+	Holiday   func(when.Day) string // what a day is called as a holiday, or ""
 	// Before is the meeting that the draft changes, nil for a new one. A time
 	// that stays may have passed.
 	Before *Meeting
@@ -83,17 +98,21 @@ func (d Draft) Settle(s Surroundings) (Meeting, []Fault) {
 	if d.RemindBefore < 0 || d.RemindBefore > 40320 {
 		fault("remindBefore", "A reminder comes at most four weeks before.")
 	}
-	faults = append(faults, d.settleTime(&m, s)...)
-	faults = append(faults, d.settlePeople(&m)...)
+	timeFaults := d.settleTime(&m, s)
+	faults = append(faults, timeFaults...)
+	if d.Repeat != nil && len(timeFaults) == 0 {
+		faults = append(faults, d.settleSeries(&m, s)...)
+	}
+	faults = append(faults, d.settlePeople(&m, s.Before == nil)...)
 
-	switch {
+	switch room := s.Rooms[d.RoomID]; {
 	case d.RoomID == "":
-	case s.Room == nil:
+	case room == nil:
 		fault("room", "This room is no longer there. Take another one.")
 	default:
-		m.Room = s.Room
-		if here := len(m.Participants) + 1; here > s.Room.Seats && s.Card == nil {
-			fault("room", "%s seats %d, and %d people are to come. Take a larger room, or attach a link for those who call in.", s.Room.Name, s.Room.Seats, here)
+		m.Room = room
+		if here := len(m.Participants) + 1; here > room.Seats && s.Card == nil {
+			fault("room", "%s seats %d, and %d people are to come. Take a larger room, or attach a link for those who call in.", room.Name, room.Seats, here)
 		}
 	}
 	return m, faults
@@ -131,14 +150,16 @@ func (d Draft) settleTime(m *Meeting, s Surroundings) []Fault {
 	case span.Length() > LengthLimit:
 		faults = append(faults, Fault{Field: "end", Sentence: "A meeting lasts 31 days at most."})
 	}
-	stays := s.Before != nil && s.Before.Span() == span
+	stays := s.Before != nil && (s.Before.Span() == span || d.Scope != nil)
 	if span.Start <= s.Now && !stays {
 		faults = append(faults, Fault{Field: "start", Sentence: "This time has passed. Choose a later one."})
 	}
 	return faults
 }
 
-func (d Draft) settlePeople(m *Meeting) []Fault {
+// settlePeople puts the people on; fresh is true for a meeting that is not a
+// change to one: everybody has to be invited to some date then.
+func (d Draft) settlePeople(m *Meeting, fresh bool) []Fault {
 	var faults []Fault
 	if len(d.People) > PeopleLimit {
 		faults = append(faults, Fault{Field: "people", Sentence: fmt.Sprintf("A meeting has room for %d people, this one has %d.", PeopleLimit, len(d.People))})
@@ -165,8 +186,16 @@ func (d Draft) settlePeople(m *Meeting) []Fault {
 			continue
 		}
 		seen[key] = true
+		dates, err := settleRanges(p.Dates)
+		if err == nil && fresh && m.Series != nil && len(dates) > 0 && len(m.DatesOf(Participant{Dates: dates}, m.Start.Day+Horizon)) == 0 {
+			err = fmt.Errorf("%s is invited to no date of this series.", name)
+		}
+		if err != nil {
+			faults = append(faults, Fault{Field: field, Sentence: err.Error()})
+			continue
+		}
 		m.Participants = append(m.Participants, Participant{
-			Party: Party{PersonID: p.PersonID, Name: name, Email: email}, Needed: p.Needed})
+			Party: Party{PersonID: p.PersonID, Name: name, Email: email}, Needed: p.Needed, Dates: dates})
 	}
 	return faults
 }

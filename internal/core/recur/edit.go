@@ -13,7 +13,7 @@ import (
 // Without leaves dates out, besides those that are left out already.
 func (p Plan) Without(days ...when.Day) Plan {
 	for _, day := range days {
-		if at, is := slices.BinarySearch(p.Left, day); !is && p.inRule(day) {
+		if at, is := slices.BinarySearch(p.Left, day); !is && p.InRule(day) {
 			p.Left = slices.Insert(slices.Clone(p.Left), at, day)
 		}
 	}
@@ -28,7 +28,7 @@ func (p Plan) With(days ...when.Day) Plan {
 
 // Add puts in a day that the rule does not name.
 func (p Plan) Add(day when.Day) Plan {
-	if at, is := slices.BinarySearch(p.Added, day); !is && day > p.Start.Day && !p.inRule(day) {
+	if at, is := slices.BinarySearch(p.Added, day); !is && day > p.Start.Day && !p.InRule(day) {
 		p.Added = slices.Insert(slices.Clone(p.Added), at, day)
 	}
 	return p

@@ -99,9 +99,9 @@ func (p Plan) Date(on when.Day) (d Date, ok bool) {
 	return Date{}, false
 }
 
-// inRule tells whether the rule, or an added date, names the day, left out or
+// InRule tells whether the rule, or an added date, names the day, left out or
 // not.
-func (p Plan) inRule(on when.Day) bool {
+func (p Plan) InRule(on when.Day) bool {
 	for m := range p.series().From(Moment{Day: on}, unlimited()) {
 		return m.Day == on
 	}

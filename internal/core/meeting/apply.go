@@ -1,0 +1,471 @@
+package meeting
+
+import (
+	"fmt"
+	"slices"
+
+	"jembro/internal/core/recur"
+	"jembro/internal/core/when"
+)
+
+// Outcome is what a sheet comes to. Next is the series that begins where Meeting
+// ends now, when the change makes two of one (DESIGN.md, rule 6).
+type Outcome struct {
+	Meeting Meeting
+	Next    *Meeting
+	// Scope is which dates of the series the change was for, zero for a new
+	// meeting and one that did not repeat.
+	Scope Range
+}
+
+// reach is the scope of a change to a series in its own terms: the date that the
+// sheet shows, and the dates it is for.
+type reach struct {
+	Range
+	at    Date
+	moved bool // the sheet has another time than the date had
+	days  int  // by which it lies later
+}
+
+// Change settles a sheet and does what it says to the meeting that it was made
+// for: to all of it, to a series from one date on, or to single dates. Without a
+// meeting before it is Settle. The IDs of participants follow from identify, by
+// address.
+func (d Draft) Change(s Surroundings, identify func(*Participant)) (Outcome, []Fault) {
+	settle := func(d Draft) (Meeting, []Fault) {
+		m, faults := d.Settle(s)
+		for i := range m.Participants {
+			identify(&m.Participants[i])
+		}
+		return m, faults
+	}
+	before := s.Before
+	if before == nil || !before.Repeats() || d.Scope == nil {
+		m, faults := settle(d)
+		if before != nil {
+			m.UID, m.Sequence, m.RelatedTo = before.UID, before.Sequence, before.RelatedTo
+		}
+		return Outcome{Meeting: m}, faults
+	}
+	r, faults := d.reach(*before, s.Now)
+	if len(faults) > 0 {
+		m, more := settle(d)
+		return Outcome{Meeting: m}, append(more, faults...)
+	}
+	if r.To != 0 {
+		if fault := d.keepsRule(*before); fault != nil {
+			faults = append(faults, *fault)
+		}
+		single := d
+		single.Repeat, single.Dates = nil, nil
+		want, more := settle(single)
+		if faults = append(faults, more...); len(faults) > 0 {
+			return Outcome{Meeting: want}, faults
+		}
+		return d.changeDates(*before, want, r, s)
+	}
+	tail, ok := before.Plan().From(r.From)
+	if !ok {
+		return Outcome{}, []Fault{{Field: "scope", Sentence: "There is no date there any more."}}
+	}
+	start := when.Local{Day: tail.Start.Day + when.Day(r.days), Clock: tail.Start.Clock}
+	length := tail.End.Sub(tail.Start)
+	if r.moved {
+		from, to := mustLocal(d.Start), mustLocal(d.End)
+		start.Clock, length = from.Clock, to.Sub(from)
+	}
+	whole := d
+	whole.Start, whole.End = start.String(), start.Add(length).String()
+	// What the sheet shows of the date it was opened at, and was not changed, is
+	// not for the others.
+	if whole.Title == r.at.Title {
+		whole.Title = before.Title
+	}
+	if whole.Text == r.at.Text {
+		whole.Text = before.Text
+	}
+	if whole.RoomID == roomOf(r.at.Room) {
+		whole.RoomID, whole.NoRoom = roomOf(before.Room), before.Room == nil
+	}
+	want, faults := settle(whole)
+	if len(faults) > 0 {
+		return Outcome{Meeting: want}, faults
+	}
+	if first, ok := want.Plan().First(); ok && first.Span.Start <= s.Now {
+		return Outcome{Meeting: want}, []Fault{{Field: "start", Sentence: "This time has passed. Choose a later one."}}
+	}
+	return changeTail(*before, keepWords(*before, want, r), tail, r), nil
+}
+
+// keepWords gives dates that stay the title and text of their own that they had.
+func keepWords(before, want Meeting, r reach) Meeting {
+	if !want.Repeats() {
+		return want
+	}
+	for _, was := range before.Series.Own {
+		on := was.On + when.Day(r.days)
+		if was.On < r.From || !want.Plan().Has(on) {
+			continue
+		}
+		own, _ := want.own(on)
+		own.Title, own.Text = was.Title, was.Text
+		want = want.setOwn(own)
+	}
+	return want
+}
+
+// mustLocal reads a time that has been read before.
+func mustLocal(text string) when.Local {
+	l, _ := when.ParseLocal(text)
+	return l
+}
+
+// reach reads the scope of a change.
+func (d Draft) reach(before Meeting, now when.Instant) (r reach, faults []Fault) {
+	fault := func(format string, args ...any) (reach, []Fault) {
+		return r, []Fault{{Field: "scope", Sentence: fmt.Sprintf(format, args...)}}
+	}
+	at, err := when.ParseDay(d.Scope.At)
+	if err != nil {
+		return fault("Say which dates are meant.")
+	}
+	var ok bool
+	if r.at, ok = before.Date(at); !ok {
+		return fault("There is no date on %s any more.", shortDay(at))
+	}
+	if r.From, err = when.ParseDay(d.Scope.From); err == nil && d.Scope.To != "" {
+		r.To, err = when.ParseDay(d.Scope.To)
+	}
+	if err != nil || r.From > r.end() {
+		return fault("Say which dates are meant.")
+	}
+	first := true
+	for date := range before.Dates(r.From) {
+		if date.On > r.end() {
+			break
+		}
+		if first && date.Span.Start <= now {
+			return fault("%s has begun already. Choose later dates.", shortDay(date.On))
+		}
+		first = false
+		break
+	}
+	if first {
+		return fault("There is no date there any more.")
+	}
+	start, startErr := when.ParseLocal(d.Start)
+	end, endErr := when.ParseLocal(d.End)
+	if startErr == nil && endErr == nil && (start != r.at.Start || end != r.at.End) {
+		r.moved, r.days = true, int(start.Day-at)
+	}
+	return r, nil
+}
+
+// keepsRule refuses another rule for some dates only.
+func (d Draft) keepsRule(before Meeting) *Fault {
+	if d.Repeat != nil && sameAsked(*d.Repeat, before.Series.Asked) {
+		return nil
+	}
+	return &Fault{Field: "scope", Sentence: "Another rule or end is for all dates that come. Draw the bracket to the end."}
+}
+
+func sameAsked(a, b DraftRepeat) bool {
+	return a.Rule == b.Rule && a.Ends == b.Ends && a.Until == b.Until && a.Count == b.Count && a.Weekends == b.Weekends &&
+		a.Holidays == b.Holidays && slices.Equal(a.Days, b.Days) && slices.Equal(a.Added, b.Added)
+}
+
+// changeDates changes some dates of a series; the rest stays as it is.
+func (d Draft) changeDates(before, want Meeting, r reach, s Surroundings) (Outcome, []Fault) {
+	after := before
+	after.Private, after.RemindBefore, after.Card, after.Organiser = want.Private, want.RemindBefore, want.Card, want.Organiser
+	plan := before.Plan()
+	for _, date := range before.datesIn(r.Range) {
+		if r.moved {
+			start := when.Local{Day: date.Start.Day + want.Start.Day - r.at.Start.Day, Clock: want.Start.Clock}
+			plan = plan.Put(date.On, start, start.Add(want.End.Sub(want.Start)))
+		}
+	}
+	after = before.restored(after.put(plan), d, r.Range)
+	for _, date := range before.datesIn(r.Range) {
+		own, _ := after.own(date.On)
+		if want.Title != r.at.Title {
+			own.Title = differs(want.Title, before.Title)
+		}
+		if want.Text != r.at.Text {
+			own.Text = differs(want.Text, before.Text)
+		}
+		if roomOf(want.Room) != roomOf(r.at.Room) {
+			own.Room, own.NoRoom = want.Room, want.Room == nil
+			if roomOf(want.Room) == roomOf(before.Room) {
+				own.Room, own.NoRoom = nil, false
+			}
+		}
+		after = after.setOwn(own)
+	}
+	inScope := d
+	inScope.Dates = slices.DeleteFunc(slices.Clone(d.Dates), func(x DraftDate) bool {
+		on, err := when.ParseDay(x.On)
+		return err == nil && (!r.Holds(on) || before.says(x))
+	})
+	faults := inScope.settleDates(&after, s)
+	faults = append(faults, inScope.checkDates(after)...)
+	for _, date := range after.datesIn(r.Range) {
+		if date.Span.Start <= s.Now && len(faults) == 0 {
+			faults = append(faults, Fault{Field: "start", Sentence: "This time has passed. Choose a later one."})
+		}
+	}
+	after.Participants = cutPeople(after, mergePeople(before, want.Participants, r.Range))
+	return Outcome{Meeting: after, Scope: r.Range}, faults
+}
+
+// restored takes back what dates of a scope had of their own and the sheet does
+// not say any more.
+func (m Meeting) restored(after Meeting, d Draft, scope Range) Meeting {
+	for _, was := range m.draftDates(scope) {
+		if slices.ContainsFunc(d.Dates, func(x DraftDate) bool { return x.On == was.On }) {
+			continue
+		}
+		on, _ := when.ParseDay(was.On)
+		plan := after.Plan()
+		switch {
+		case was.Out:
+			after = after.put(plan.With(on))
+		case was.Start != "":
+			if date, _ := plan.Date(on); date.Start.String() == was.Start {
+				regular := plan.Regular(on)
+				after = after.put(plan.Put(on, regular.Start, regular.End))
+			}
+		}
+		own, _ := after.own(on)
+		own.Room, own.NoRoom = nil, false
+		after = after.setOwn(own)
+	}
+	return after
+}
+
+func differs(want, all string) *string {
+	if want == all {
+		return nil
+	}
+	return &want
+}
+
+// says tells whether a sheet says of a date what it is already.
+func (m Meeting) says(x DraftDate) bool {
+	on, err := when.ParseDay(x.On)
+	return err == nil && slices.Contains(m.draftDates(Range{From: on, To: on}), x)
+}
+
+// datesIn are the dates of a scope with an end.
+func (m Meeting) datesIn(scope Range) (out []Date) {
+	for d := range m.Dates(scope.From) {
+		if d.On > scope.end() {
+			break
+		}
+		out = append(out, d)
+	}
+	return out
+}
+
+// changeTail changes a series from one date on. What leaves its times, words and
+// room as they are, or concerns all its dates, is a change to the series; what
+// does not ends the old series and begins a new one.
+func changeTail(before, want Meeting, tail recur.Plan, r reach) Outcome {
+	head, split := before.Plan().Before(r.From)
+	out := Outcome{Scope: r.Range}
+	switch {
+	case !split:
+		want.UID, want.Sequence, want.RelatedTo = before.UID, before.Sequence, before.RelatedTo
+		want.Participants = cutPeople(want, want.Participants)
+		out.Meeting = want
+	case want.Repeats() && goesOn(before, want, tail):
+		out.Meeting = graft(before, want, r.From)
+		out.Meeting.Participants = cutPeople(out.Meeting, mergePeople(before, want.Participants, r.Range))
+	default:
+		out.Meeting = before.put(head)
+		out.Meeting.Series.Asked = DraftRepeat{Rule: before.Series.Asked.Rule, Ends: "on", Until: r.From.String(),
+			Weekends: before.Series.Asked.Weekends, Holidays: before.Series.Asked.Holidays, Days: before.Series.Asked.Days, Added: before.Series.Asked.Added}
+		if last, ok := head.Last(); ok {
+			out.Meeting.Series.Asked.Until = last.String()
+		}
+		out.Meeting.Card = want.Card
+		out.Meeting.Participants = cutPeople(out.Meeting, before.Participants)
+		next := want
+		next.RelatedTo, next.Participants = before.UID, cutPeople(want, want.Participants)
+		out.Next = &next
+	}
+	return out
+}
+
+// goesOn tells whether the dates that a series has from some date on stay what
+// they are, but for exceptions and the end.
+func goesOn(before, want Meeting, tail recur.Plan) bool {
+	plan := want.Plan()
+	return want.Title == before.Title && want.Text == before.Text && roomOf(want.Room) == roomOf(before.Room) && want.Zone == before.Zone &&
+		plan.Start.Clock == tail.Start.Clock && plan.End.Sub(plan.Start) == tail.End.Sub(tail.Start) &&
+		endless(plan.Rule) == endless(tail.Rule) && tail.InRule(plan.Start.Day)
+}
+
+// graft puts what a series is to be from a day on onto what it was before.
+func graft(before, want Meeting, from when.Day) Meeting {
+	after := want
+	after.UID, after.Sequence, after.RelatedTo = before.UID, before.Sequence, before.RelatedTo
+	after.Start, after.End = before.Start, before.End
+	series := *want.Series
+	was := before.Series
+	early := func(d when.Day) bool { return d >= from }
+	series.Added = append(slices.DeleteFunc(slices.Clone(was.Added), early), series.Added...)
+	series.Left = append(slices.DeleteFunc(slices.Clone(was.Left), early), series.Left...)
+	// What the new part leaves out before its first date is left out of the whole.
+	for _, skipped := range series.Skipped {
+		if skipped.On >= from && !slices.Contains(series.Left, skipped.On) {
+			series.Left = append(series.Left, skipped.On)
+		}
+	}
+	series.Dropped = append(slices.DeleteFunc(slices.Clone(was.Dropped), early), series.Dropped...)
+	series.Moved = append(slices.DeleteFunc(slices.Clone(was.Moved), func(m recur.Moved) bool { return m.On >= from }), series.Moved...)
+	series.Own = append(slices.DeleteFunc(slices.Clone(was.Own), func(o Own) bool { return o.On >= from }), series.Own...)
+	slices.Sort(series.Left)
+	slices.Sort(series.Dropped)
+	after.Series = &series
+	return after
+}
+
+// mergePeople brings the people of some dates to what the sheet says; on other
+// dates they stay as they are. The order is that of the sheet, those who are not
+// on it any more last.
+func mergePeople(before Meeting, want []Participant, scope Range) (out []Participant) {
+	for _, p := range want {
+		kept := []Range{}
+		if was, known := before.Participant(p.ID); known {
+			kept = outside(was.Dates, scope)
+		}
+		p.Dates = merge(append(kept, within(p.Dates, scope)...))
+		out = append(out, p)
+	}
+	for _, p := range before.Participants {
+		if slices.ContainsFunc(want, func(w Participant) bool { return w.ID == p.ID }) {
+			continue
+		}
+		if p.Dates = merge(outside(p.Dates, scope)); len(p.Dates) > 0 {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// cutPeople leaves those out who are invited to no date of a series.
+func cutPeople(m Meeting, people []Participant) []Participant {
+	return slices.DeleteFunc(slices.Clone(people), func(p Participant) bool {
+		if !p.Finite() {
+			return false
+		}
+		return len(m.DatesOf(p, p.Dates[len(p.Dates)-1].To)) == 0
+	})
+}
+
+// Without is the meeting with some of its dates called off: all of a scope.
+// ok is false when no date is left: then the meeting as a whole is called off.
+func (m Meeting) Without(scope Range) (after Meeting, ok bool) {
+	plan := m.Plan()
+	if scope.To == 0 {
+		head, any := plan.Before(scope.From)
+		if !any {
+			return m, false
+		}
+		after = m.put(head)
+		after.Series.Asked.Ends, after.Series.Asked.Until = "on", head.Rule.Until.Moment.Day.String()
+		if last, ok := head.Last(); ok {
+			after.Series.Asked.Until = last.String()
+		}
+		after.Participants = cutPeople(after, m.Participants)
+		return after, true
+	}
+	var days []when.Day
+	for _, d := range m.datesIn(scope) {
+		days = append(days, d.On)
+	}
+	plan = plan.Without(days...)
+	if _, any := plan.First(); !any {
+		return m, false
+	}
+	after = m.put(plan)
+	after.Series.Dropped = append(after.Series.Dropped, days...)
+	slices.Sort(after.Series.Dropped)
+	after.Participants = cutPeople(after, m.Participants)
+	return after, true
+}
+
+// DraftOf is the sheet of a meeting as it is, for changes; of a series, from a
+// date on: at is its day in the rule.
+func DraftOf(m Meeting, at when.Day) Draft {
+	d := Draft{Title: m.Title, Text: m.Text, Start: m.Start.String(), End: m.End.String(), Zone: m.Zone, Private: m.Private,
+		RemindBefore: m.RemindBefore, People: []DraftPerson{}, NoRoom: m.Room == nil, NoLink: m.Card == nil, RoomID: roomOf(m.Room)}
+	scope := Range{From: -forever}
+	if m.Repeats() {
+		scope = Range{From: at}
+		asked := m.Series.Asked
+		d.Repeat = &asked
+		d.Scope = &DraftScope{At: at.String(), From: at.String()}
+		if date, ok := m.Date(at); ok {
+			d.Start, d.End, d.Title, d.Text = date.Start.String(), date.End.String(), date.Title, date.Text
+			d.RoomID, d.NoRoom = roomOf(date.Room), date.Room == nil
+		}
+		d.Dates = m.draftDates(Range{From: -forever})
+	}
+	for _, p := range m.Participants {
+		dates := within(p.Dates, scope)
+		if len(dates) == 0 {
+			continue
+		}
+		person := DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed}
+		if len(dates) > 1 || dates[0].From > scope.From || dates[0].To != 0 {
+			for _, r := range dates {
+				text := DraftRange{From: r.From.String()}
+				if r.To != 0 {
+					text.To = r.To.String()
+				}
+				person.Dates = append(person.Dates, text)
+			}
+		}
+		d.People = append(d.People, person)
+	}
+	return d
+}
+
+// draftDates is what single dates of a scope have of their own, as a sheet says
+// it.
+func (m Meeting) draftDates(scope Range) (out []DraftDate) {
+	byDay := map[when.Day]*DraftDate{}
+	of := func(on when.Day) *DraftDate {
+		if byDay[on] == nil {
+			byDay[on] = &DraftDate{On: on.String()}
+		}
+		return byDay[on]
+	}
+	for _, day := range m.Series.Dropped {
+		of(day).Out = true
+	}
+	for _, x := range m.Series.Moved {
+		date := of(x.On)
+		date.Start, date.End = x.Start.String(), x.End.String()
+	}
+	for _, x := range m.Series.Own {
+		if x.Room != nil || x.NoRoom {
+			date := of(x.On)
+			date.RoomID, date.NoRoom = roomOf(x.Room), x.NoRoom
+		}
+	}
+	for on, date := range byDay {
+		if scope.Holds(on) {
+			out = append(out, *date)
+		}
+	}
+	slices.SortFunc(out, func(a, b DraftDate) int {
+		if a.On < b.On {
+			return -1
+		}
+		return 1
+	})
+	return out
+}

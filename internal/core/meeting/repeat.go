@@ -1,0 +1,245 @@
+package meeting
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"time"
+
+	"jembro/internal/core/recur"
+	"jembro/internal/core/when"
+)
+
+// DraftRepeat is a repetition as it was typed. Rule is the value of an RRULE
+// without an end, or words like "every 2nd Tuesday".
+type DraftRepeat struct {
+	Rule     string   `json:"rule"`
+	Ends     string   `json:"ends"`  // "on", "after" or "open"
+	Until    string   `json:"until"` // with "on": 2027-02-25
+	Count    int      `json:"count"` // with "after"
+	Weekends bool     `json:"weekends"`
+	Holidays bool     `json:"holidays"`
+	Days     []string `json:"days"` // further days that are left out
+	Added    []string `json:"added"`
+}
+
+// DraftDate is what a sheet says about one date of a series, by its day in the
+// rule. Empty fields are what all dates have.
+type DraftDate struct {
+	On     string `json:"on"`
+	Out    bool   `json:"out"`
+	Start  string `json:"start"`
+	End    string `json:"end"`
+	RoomID string `json:"roomId"`
+	NoRoom bool   `json:"noRoom"`
+}
+
+// DraftScope is which dates of a series a sheet of changes is for, by their days
+// in the rule: At is the one that the times of the sheet are those of; To is
+// empty for all that come after From.
+type DraftScope struct {
+	At   string `json:"at"`
+	From string `json:"from"`
+	To   string `json:"to"`
+}
+
+// Horizon is how far ahead the dates of a series are written down and looked at
+// (DESIGN.md, 4): two years.
+const Horizon = 731
+
+// settleRepeat makes the series that a draft asks for; the time is in m already.
+func (d Draft) settleRepeat(m *Meeting, s Surroundings) []Fault {
+	fault := func(field, sentence string) []Fault { return []Fault{{Field: field, Sentence: sentence}} }
+	wish := recur.Wish{Start: m.Start, End: m.End, Zone: m.zone()}
+	rule, end, err := recur.ParseWords(d.Repeat.Rule, m.Start.Day)
+	if err != nil {
+		return fault("repeat.rule", sentence(err))
+	}
+	wish.Rule = rule
+	if wish.Ends, err = d.Repeat.end(end); err != nil {
+		return fault("repeat.end", err.Error())
+	}
+	if wish.Ends.Until != 0 && wish.Ends.Until < m.Start.Day {
+		return fault("repeat.end", "This end lies before the first date.")
+	}
+	out, err := parseDays(d.Repeat.Days)
+	if err != nil {
+		return fault("repeat.days", err.Error())
+	}
+	wish.Skip = func(day when.Day) string {
+		switch {
+		case d.Repeat.Weekends && (day.Weekday() == time.Saturday || day.Weekday() == time.Sunday):
+			return "weekend"
+		case slices.Contains(out, day):
+			return "left out"
+		case d.Repeat.Holidays && s.Holiday != nil:
+			return s.Holiday(day)
+		}
+		return ""
+	}
+	plan, skipped, err := wish.Settle()
+	if err != nil {
+		return fault("repeat.rule", sentence(err))
+	}
+	added, err := parseDays(d.Repeat.Added)
+	if err != nil {
+		return fault("repeat.added", err.Error())
+	}
+	for _, day := range added {
+		plan = plan.Add(day)
+	}
+	asked := *d.Repeat
+	asked.Rule = rule.String()
+	m.Start, m.End = plan.Start, plan.End
+	m.Series = &Series{Repeat: plan.Repeat, Asked: asked, Skipped: skipped}
+	return nil
+}
+
+func sentence(err error) string {
+	var part *recur.PartError
+	if errors.As(err, &part) {
+		return fmt.Sprintf("%s %s.", part.Part, part.Sentence)
+	}
+	if errors.Is(err, recur.ErrTooMuch) {
+		return "This rule goes on for long without coming true. Check its parts against each other."
+	}
+	return err.Error()
+}
+
+// end is where the repetition ends: as the sheet says, or as the words do.
+func (r DraftRepeat) end(said recur.End) (recur.End, error) {
+	if !said.Open() {
+		return said, nil
+	}
+	switch r.Ends {
+	case "on":
+		day, err := when.ParseDay(r.Until)
+		if err != nil {
+			return recur.End{}, errors.New("Give the last day, like 25 February.")
+		}
+		return recur.End{Until: day}, nil
+	case "after":
+		if r.Count < 1 || r.Count > recur.MostDates {
+			return recur.End{}, fmt.Errorf("A series has 1 to %d dates.", recur.MostDates)
+		}
+		return recur.End{Count: r.Count}, nil
+	case "open":
+		return recur.End{}, nil
+	}
+	return recur.End{}, errors.New("Say whether the series ends on a day, after a number of dates, or not at all.")
+}
+
+func parseDays(texts []string) (out []when.Day, err error) {
+	for _, text := range texts {
+		day, err := when.ParseDay(text)
+		if err != nil {
+			return nil, fmt.Errorf("%q is not a day.", text)
+		}
+		out = append(out, day)
+	}
+	return out, nil
+}
+
+// settleSeries makes a series of a meeting whose time is settled.
+func (d Draft) settleSeries(m *Meeting, s Surroundings) []Fault {
+	if faults := d.settleRepeat(m, s); len(faults) > 0 {
+		return faults
+	}
+	return append(d.settleDates(m, s), d.checkDates(*m)...)
+}
+
+// settleRanges reads the dates that somebody is invited to.
+func settleRanges(ranges []DraftRange) (out []Range, err error) {
+	for _, r := range ranges {
+		var x Range
+		if x.From, err = when.ParseDay(r.From); err == nil && r.To != "" {
+			x.To, err = when.ParseDay(r.To)
+		}
+		if err != nil || x.From > x.end() {
+			return nil, fmt.Errorf("“%s to %s” is no range of dates.", r.From, r.To)
+		}
+		out = append(out, x)
+	}
+	return merge(out), nil
+}
+
+// settleDates puts in what the sheet says about single dates. What it says about
+// a day on which there is no date is kept on the sheet and does nothing.
+func (d Draft) settleDates(m *Meeting, s Surroundings) (faults []Fault) {
+	for _, x := range d.Dates {
+		field := "dates." + x.On
+		fault := func(format string, args ...any) {
+			faults = append(faults, Fault{Field: field, Sentence: fmt.Sprintf(format, args...)})
+		}
+		on, err := when.ParseDay(x.On)
+		if err != nil {
+			fault("%q is not a day.", x.On)
+			continue
+		}
+		plan := m.Plan()
+		date, is := plan.Date(on)
+		switch {
+		case !is:
+			continue
+		case x.Out:
+			*m = m.put(plan.Without(on))
+			m.Series.Dropped = append(m.Series.Dropped, on)
+			slices.Sort(m.Series.Dropped)
+			continue
+		case x.Start != "" || x.End != "":
+			start, startErr := when.ParseLocal(x.Start)
+			end, endErr := when.ParseLocal(x.End)
+			switch {
+			case startErr != nil || endErr != nil:
+				fault("Give a day and a time, like 9:30, to start and to end.")
+				continue
+			case end.Sub(start) <= 0:
+				fault("This date ends before it starts.")
+				continue
+			}
+			*m = m.put(plan.Put(on, start, end))
+			date, _ = m.Plan().Date(on)
+		}
+		if date.Moved && date.Span.Start <= s.Now && !s.stays(date) {
+			fault("This time has passed. Choose a later one.")
+		}
+		own := Own{On: on, NoRoom: x.NoRoom}
+		if x.RoomID != "" {
+			if own.Room = s.Rooms[x.RoomID]; own.Room == nil {
+				fault("This room is no longer there. Take another one.")
+				continue
+			}
+		}
+		if !own.Empty() {
+			*m = m.setOwn(own)
+		}
+	}
+	return faults
+}
+
+// stays tells whether a date is where it was before the change.
+func (s Surroundings) stays(date recur.Date) bool {
+	if s.Before == nil {
+		return false
+	}
+	was, is := s.Before.Plan().Date(date.On)
+	return is && was.Span == date.Span
+}
+
+// checkDates refuses a series of which two dates overlap or none is left.
+func (d Draft) checkDates(m Meeting) []Fault {
+	if a, b, overlap := m.Plan().Overlap(m.Start.Day + Horizon); overlap {
+		return []Fault{{Field: "repeat.rule", Sentence: fmt.Sprintf("The dates of %s and %s overlap. Make the meeting shorter, let it come less often, or move one of them.",
+			shortDay(a.Start.Day), shortDay(b.Start.Day))}}
+	}
+	if _, any := m.Plan().First(); !any {
+		return []Fault{{Field: "repeat.rule", Sentence: sentence(recur.ErrNoDates)}}
+	}
+	return nil
+}
+
+// shortDay is a day as sentences name it: 31 December.
+func shortDay(d when.Day) string {
+	_, month, dom := d.Date()
+	return fmt.Sprintf("%d %s", dom, month)
+}
