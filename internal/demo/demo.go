@@ -127,6 +127,8 @@ type plan struct {
 	room        string
 	link        bool
 	private     bool
+	repeat      string // in words, with an end or without
+	own         []meeting.DraftDate
 	failed      string // the one whose mail server refused, and why
 }
 
@@ -158,7 +160,7 @@ func (b *builder) leaves(ctx context.Context, tx schedule.Tx) error {
 	}{{"Freya", b.monday + 10, 2}, {"Sigrid", b.monday + 7, 5}, {"Célia", b.monday + 2, 1}, {"Duarte", b.monday + 14, 3}} {
 		p := b.person(l.who)
 		span := when.Span{Start: when.DaySpan(l.first, p.Hours.Zone).Start, End: when.DaySpan(l.first+when.Day(l.days)-1, p.Hours.Zone).End}
-		if err := tx.AddBusy(ctx, uuid.Nil, schedule.BusyTime{PersonID: p.ID, Span: span, Kind: schedule.Leave}); err != nil {
+		if err := tx.AddBusy(ctx, []schedule.BusyTime{{PersonID: p.ID, Span: span, Kind: schedule.Leave}}); err != nil {
 			return err
 		}
 	}
@@ -195,6 +197,11 @@ func (b *builder) make(ctx context.Context, tx schedule.Tx, p plan) error {
 		Zone: organiser.Hours.Zone.String(), Private: p.private, RemindBefore: 15, Organiser: organiser.Party()}
 	id := uuid.NewSHA1(uuid.NameSpaceURL, fmt.Appendf(nil, "jembro:demo:%s:%s:%s", p.title, start, organiser.Email))
 	m.UID = id.String() + "@" + b.service.House.MailDomain
+	if p.repeat != "" {
+		if m, err = b.series(m, p); err != nil {
+			return err
+		}
+	}
 	span := m.Span()
 	var invited []schedule.Invited
 	for i, part := range p.with {
@@ -222,6 +229,26 @@ func (b *builder) make(ctx context.Context, tx schedule.Tx, p plan) error {
 	return b.write(ctx, tx, schedule.Record{ID: id, OrganiserID: organiser.ID, Version: 1, Content: m, Stamp: b.sentAt(span)}, invited, room, p.failed)
 }
 
+// series makes the meeting repeat as the plan says.
+func (b *builder) series(m meeting.Meeting, p plan) (meeting.Meeting, error) {
+	draft := meeting.Draft{Title: m.Title, Start: m.Start.String(), End: m.End.String(), Zone: m.Zone,
+		Repeat: &meeting.DraftRepeat{Rule: p.repeat, Ends: "open"}, Dates: p.own}
+	settled, faults := draft.Settle(meeting.Surroundings{Organiser: m.Organiser, Rooms: b.named()})
+	if len(faults) > 0 {
+		return m, errors.New(faults[0].Sentence)
+	}
+	m.Start, m.End, m.Series = settled.Start, settled.End, settled.Series
+	return m, nil
+}
+
+func (b *builder) named() map[string]*meeting.Room {
+	out := map[string]*meeting.Room{}
+	for _, r := range b.rooms {
+		out[r.Name] = r.Named()
+	}
+	return out
+}
+
 // sentAt is when a meeting was sent: a good day before, or before now.
 func (b *builder) sentAt(span when.Span) time.Time {
 	at := b.now.Add(-26 * time.Hour)
@@ -245,27 +272,13 @@ func (b *builder) invite(meetingID uuid.UUID, part string) schedule.Invited {
 	return i
 }
 
+func (b *builder) take(person uuid.UUID, span when.Span) {
+	b.busy[person] = b.busy[person].Union(when.Union(span))
+}
+
 func (b *builder) write(ctx context.Context, tx schedule.Tx, r schedule.Record, invited []schedule.Invited, room *schedule.Room, failed string) error {
 	if err := tx.AddMeeting(ctx, r); err != nil {
 		return err
-	}
-	span := r.Content.Span()
-	occurrence, err := tx.SetOccurrence(ctx, r.ID, span)
-	if err != nil {
-		return err
-	}
-	take := func(id uuid.UUID, kind schedule.BusyKind) error {
-		b.busy[id] = b.busy[id].Union(when.Union(span))
-		return tx.AddBusy(ctx, occurrence, schedule.BusyTime{PersonID: id, Span: span, Kind: kind})
-	}
-	if err := take(r.OrganiserID, schedule.Busy); err != nil {
-		return err
-	}
-	if room != nil {
-		b.taken[room.ID] = b.taken[room.ID].Union(when.Union(span))
-		if err := tx.AddBooking(ctx, occurrence, room.ID, span, r.Stamp); err != nil {
-			return err
-		}
 	}
 	story := []schedule.Happening{{At: r.Stamp, Words: fmt.Sprintf("%s sent %d invitations", r.Content.Organiser.Name, len(invited))}}
 	if room != nil {
@@ -280,15 +293,6 @@ func (b *builder) write(ctx context.Context, tx schedule.Tx, r schedule.Record, 
 		}
 		if err := tx.SetInvited(ctx, i); err != nil { // with the answer
 			return err
-		}
-		if i.PersonID != nil && i.Answer != meeting.Declined {
-			kind := schedule.Busy
-			if i.Answer == meeting.Maybe {
-				kind = schedule.Maybe
-			}
-			if err := take(*i.PersonID, kind); err != nil {
-				return err
-			}
 		}
 		d := schedule.Dispatch{ID: uuid.New(), MeetingID: r.ID, Version: 1, ParticipantID: i.ID, Kind: meeting.Invite,
 			Channel: schedule.Inside, State: schedule.Handed, QueuedAt: r.Stamp, HandedAt: &r.Stamp}
@@ -307,6 +311,23 @@ func (b *builder) write(ctx context.Context, tx schedule.Tx, r schedule.Record, 
 		}
 		if i.AnsweredAt != nil {
 			story = append(story, schedule.Happening{At: *i.AnsweredAt, Words: fmt.Sprintf("%s answered: %s", i.Name, i.Answer.Words())})
+		}
+	}
+	if err := b.service.WriteTimes(ctx, tx, r); err != nil {
+		return err
+	}
+	for d := range r.Content.Dates(r.Content.Start.Day) {
+		if d.On > b.monday+40 {
+			break
+		}
+		b.take(r.OrganiserID, d.Span)
+		for _, i := range invited {
+			if i.PersonID != nil && i.Answer != meeting.Declined {
+				b.take(*i.PersonID, d.Span)
+			}
+		}
+		if room != nil {
+			b.taken[room.ID] = b.taken[room.ID].Union(when.Union(d.Span))
 		}
 	}
 	slices.SortStableFunc(story, func(x, y schedule.Happening) int { return x.At.Compare(y.At) })

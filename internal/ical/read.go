@@ -11,14 +11,13 @@ import (
 	"github.com/emersion/go-ical"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/recur"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
 )
 
 // Answer is what a REPLY says (RFC 5546, 3.2.3).
-type Answer struct {
-	UID      string
-	Attendee string // the address, without mailto:
-	meeting.Reply
-}
+type Answer = schedule.MailReply
 
 var (
 	// ErrNotReply: an iCalendar object, but not an answer to an invitation.
@@ -72,7 +71,24 @@ func readEvent(e *ical.Component) (a Answer, err error) {
 		return a, fmt.Errorf("%w: DTSTAMP: %w", ErrMalformed, err)
 	}
 	a.Stamp = stamp.Unix()
-	return a, nil
+	a.Date, err = dateID(e.Props.Get(ical.PropRecurrenceID))
+	return a, err
+}
+
+// dateID reads which date of a series is answered; nil for all.
+func dateID(p *ical.Prop) (*schedule.DateID, error) {
+	if p == nil {
+		return nil, nil
+	}
+	m, _, utc, err := recur.ParseMoment(strings.ToUpper(strings.TrimSpace(p.Value)))
+	if err != nil {
+		return nil, fmt.Errorf("%w: RECURRENCE-ID: %w", ErrMalformed, err)
+	}
+	id := &schedule.DateID{Local: when.Local{Day: m.Day, Clock: when.Clock(m.Second / 60)}, Zone: p.Params.Get(ical.ParamTimezoneID)}
+	if utc {
+		id.Zone = "UTC"
+	}
+	return id, nil
 }
 
 func value(props ical.Props, name string) string {

@@ -11,6 +11,7 @@ import (
 
 	"github.com/emersion/go-ical"
 
+	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
@@ -34,12 +35,13 @@ func Write(l schedule.Letter) ([]byte, error) {
 	cal.Props.SetText(ical.PropProductID, productID)
 	cal.Props.SetText(ical.PropMethod, Method(l.Kind))
 
-	m := l.Meeting
-	zone := m.StartIn().Zone
-	if zone.String() != "UTC" {
-		cal.Children = append(cal.Children, timezone(zone, m.Span()))
+	parts := components(l)
+	if zone := l.Meeting.StartIn().Zone; zone.String() != "UTC" {
+		cal.Children = append(cal.Children, timezone(zone, covered(l.Meeting, parts)))
 	}
-	cal.Children = append(cal.Children, event(l))
+	for _, p := range parts {
+		cal.Children = append(cal.Children, event(l, p))
+	}
 
 	var raw bytes.Buffer
 	if err := ical.NewEncoder(&raw).Encode(cal); err != nil {
@@ -48,7 +50,7 @@ func Write(l schedule.Letter) ([]byte, error) {
 	return fold(raw.Bytes()), nil
 }
 
-func event(l schedule.Letter) *ical.Component {
+func event(l schedule.Letter, c component) *ical.Component {
 	m := l.Meeting
 	e := ical.NewComponent(ical.CompEvent)
 	text := func(name, value string) {
@@ -59,11 +61,10 @@ func event(l schedule.Letter) *ical.Component {
 	text(ical.PropUID, m.UID)
 	e.Props.Set(plain(ical.PropSequence, strconv.Itoa(m.Sequence)))
 	e.Props.Set(plain(ical.PropDateTimeStamp, l.Stamp.UTC().Format("20060102T150405Z")))
-	e.Props.Set(at(ical.PropDateTimeStart, m.Start, m.StartIn().Zone))
-	e.Props.Set(at(ical.PropDateTimeEnd, m.End, m.StartIn().Zone))
-	text(ical.PropSummary, m.Title)
-	text(ical.PropDescription, Description(l))
-	text(ical.PropLocation, location(m))
+	c.times(e, m)
+	text(ical.PropSummary, c.Title)
+	text(ical.PropDescription, description(c.Text, m.Card))
+	text(ical.PropLocation, location(c.Room, m.Card))
 	e.Props.Set(organizer(l))
 	class, status := "PUBLIC", "CONFIRMED"
 	if m.Private {
@@ -71,23 +72,30 @@ func event(l schedule.Letter) *ical.Component {
 	}
 	e.Props.Set(plain(ical.PropClass, class))
 	e.Props.Set(plain(ical.PropTransparency, "OPAQUE"))
+	if m.RelatedTo != "" {
+		related := plain(ical.PropRelatedTo, m.RelatedTo)
+		related.Params.Set(ical.ParamRelationshipType, "SIBLING")
+		e.Props.Set(related)
+	}
 
 	if l.Kind == meeting.CallOff {
 		_, all := m.Participant(l.To.ID)
-		if !all {
+		if !all || c.theirs {
 			// Somebody is dropped, the meeting stays: only they are named, and
 			// STATUS must not be there (RFC 5546, 3.2.5).
-			e.Props.Add(attendee(l.To, l))
+			e.Props.Add(attendee(l.To, l, c))
 			return e
 		}
 		status = "CANCELLED"
 	}
 	e.Props.Set(plain(ical.PropStatus, status))
 	for _, p := range m.Participants {
-		e.Props.Add(attendee(p, l))
+		if c.names(p) {
+			e.Props.Add(attendee(p, l, c))
+		}
 	}
-	if m.Room != nil {
-		e.Props.Add(roomAttendee(*m.Room))
+	if c.Room != nil {
+		e.Props.Add(roomAttendee(*c.Room))
 	}
 	if l.Kind == meeting.CallOff {
 		return e
@@ -103,30 +111,30 @@ func event(l schedule.Letter) *ical.Component {
 		e.Props.Set(plain(ical.PropURL, l.GuestURL))
 	}
 	if m.RemindBefore > 0 {
-		e.Children = append(e.Children, alarm(m))
+		e.Children = append(e.Children, alarm(m, c.Title))
 	}
 	return e
 }
 
-// Description is the text of the meeting with the join card below it: a program
+// description is the text of the meeting with the join card below it: a program
 // that knows no CONFERENCE still shows how to get in.
-func Description(l schedule.Letter) string {
+func description(text string, card *join.Card) string {
 	parts := []string{}
-	if l.Meeting.Text != "" {
-		parts = append(parts, l.Meeting.Text)
+	if text != "" {
+		parts = append(parts, text)
 	}
-	if l.Meeting.Card != nil {
-		parts = append(parts, strings.TrimSpace(l.Meeting.Card.Text()))
+	if card != nil {
+		parts = append(parts, strings.TrimSpace(card.Text()))
 	}
 	return strings.Join(parts, "\n\n")
 }
 
-func location(m meeting.Meeting) string {
+func location(room *meeting.Room, card *join.Card) string {
 	switch {
-	case m.Room != nil:
-		return m.Room.Name + " (" + m.Room.Place + ")"
-	case m.Card != nil:
-		return m.Card.URL
+	case room != nil:
+		return room.Name + " (" + room.Place + ")"
+	case card != nil:
+		return card.URL
 	}
 	return ""
 }
@@ -140,7 +148,7 @@ func organizer(l schedule.Letter) *ical.Prop {
 	return p
 }
 
-func attendee(p meeting.Participant, l schedule.Letter) *ical.Prop {
+func attendee(p meeting.Participant, l schedule.Letter, c component) *ical.Prop {
 	a := plain(ical.PropAttendee, "mailto:"+p.Email)
 	role, answer := "OPT-PARTICIPANT", meeting.NoAnswer
 	if p.Needed {
@@ -148,6 +156,9 @@ func attendee(p meeting.Participant, l schedule.Letter) *ical.Prop {
 	}
 	if p.ID == l.To.ID && l.Answer != "" {
 		answer = l.Answer
+		if own, is := l.Answers[c.On]; is && c.single {
+			answer = own
+		}
 	}
 	a.Params.Set(ical.ParamCommonName, param(p.Name))
 	a.Params.Set("CUTYPE", "INDIVIDUAL")
@@ -168,23 +179,27 @@ func roomAttendee(r meeting.Room) *ical.Prop {
 	return a
 }
 
-func alarm(m meeting.Meeting) *ical.Component {
+func alarm(m meeting.Meeting, title string) *ical.Component {
 	a := ical.NewComponent(ical.CompAlarm)
 	a.Props.Set(plain(ical.PropAction, "DISPLAY"))
 	a.Props.Set(plain(ical.PropTrigger, fmt.Sprintf("-PT%dM", m.RemindBefore)))
-	a.Props.SetText(ical.PropDescription, m.Title)
+	a.Props.SetText(ical.PropDescription, title)
 	return a
 }
 
 // at is a DATE-TIME in a zone (RFC 5545, 3.3.5, form 3), or in UTC (form 2).
 func at(name string, l when.Local, zone when.Zone) *ical.Prop {
-	text := strings.NewReplacer("-", "", ":", "").Replace(l.String()) + "00"
+	text := localText(l)
 	if zone.String() == "UTC" {
 		return plain(name, text+"Z")
 	}
 	p := plain(name, text)
 	p.Params.Set(ical.ParamTimezoneID, zone.String())
 	return p
+}
+
+func localText(l when.Local) string {
+	return strings.NewReplacer("-", "", ":", "").Replace(l.String()) + "00"
 }
 
 func plain(name, value string) *ical.Prop {

@@ -72,6 +72,28 @@ func (w *callChangeWorker) NextRetry(job *river.Job[CallChangeArgs]) time.Time {
 
 func (w *callChangeWorker) Timeout(*river.Job[CallChangeArgs]) time.Duration { return time.Minute }
 
+// RollForwardArgs writes the dates of running series further ahead.
+type RollForwardArgs struct{}
+
+func (RollForwardArgs) Kind() string { return "roll_forward" }
+
+func (RollForwardArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{MaxAttempts: 5, UniqueOpts: river.UniqueOpts{ByPeriod: time.Hour}}
+}
+
+type rollForwardWorker struct {
+	river.WorkerDefaults[RollForwardArgs]
+	service *schedule.Service
+}
+
+func (w *rollForwardWorker) Work(ctx context.Context, _ *river.Job[RollForwardArgs]) error {
+	return w.service.RollForward(ctx)
+}
+
+func (w *rollForwardWorker) Timeout(*river.Job[RollForwardArgs]) time.Duration {
+	return 30 * time.Minute
+}
+
 // final ends a job that trying again does not mend, and lets one that has to
 // wait for its turn wait.
 func final(err error) error {
@@ -90,9 +112,12 @@ func Start(ctx context.Context, pool *pgxpool.Pool, service *schedule.Service) (
 	workers := river.NewWorkers()
 	river.AddWorker(workers, &dispatchWorker{service: service})
 	river.AddWorker(workers, &callChangeWorker{service: service})
+	river.AddWorker(workers, &rollForwardWorker{service: service})
 	client, err := river.NewClient(riverpgxv5.New(pool), &river.Config{
-		Queues:            map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 20}},
-		Workers:           workers,
+		Queues:  map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 20}},
+		Workers: workers,
+		PeriodicJobs: []*river.PeriodicJob{river.NewPeriodicJob(river.PeriodicInterval(24*time.Hour),
+			func() (river.JobArgs, *river.InsertOpts) { return RollForwardArgs{}, nil }, &river.PeriodicJobOpts{RunOnStart: true})},
 		FetchPollInterval: time.Second, // a notice wakes it sooner
 	})
 	if err != nil {

@@ -16,7 +16,6 @@ import (
 	"github.com/emersion/go-smtp"
 	"github.com/google/uuid"
 
-	"jembro/internal/core/meeting"
 	"jembro/internal/ical"
 	"jembro/internal/schedule"
 )
@@ -25,7 +24,7 @@ import (
 type Answers interface {
 	// ReplyTo is whose answers an address takes.
 	ReplyTo(address string) (uuid.UUID, error)
-	TakeMailReply(ctx context.Context, invited uuid.UUID, uid, attendee string, r meeting.Reply) error
+	TakeMailReply(ctx context.Context, invited uuid.UUID, r schedule.MailReply) error
 }
 
 const (
@@ -102,7 +101,7 @@ func (s *session) Data(r io.Reader) (err error) {
 	ctx, cancel := context.WithTimeout(context.Background(), 30*time.Second)
 	defer cancel()
 	for _, id := range s.to {
-		err := s.answers.TakeMailReply(ctx, id, answer.UID, answer.Attendee, answer.Reply)
+		err := s.answers.TakeMailReply(ctx, id, answer)
 		switch {
 		case errors.Is(err, schedule.ErrNotFound), errors.Is(err, schedule.ErrCalledOff), errors.Is(err, schedule.ErrNotYours):
 			slog.Info("mail in: an answer without effect", "why", err)

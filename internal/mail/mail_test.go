@@ -178,7 +178,7 @@ func TestOtherLibrariesReadWhatWasEntered(t *testing.T) {
 				assert.Equal(t, l.Meeting.UID, s.UID)
 				assert.Equal(t, 3, s.Sequence)
 				assert.Equal(t, l.Meeting.Title, s.Summary)
-				assert.Equal(t, ical.Description(l), s.Description)
+				assert.Equal(t, l.Meeting.Text+"\n\n"+strings.TrimSpace(l.Meeting.Card.Text()), s.Description)
 				assert.Equal(t, "Map Room (Main building, floor 1)", s.Location)
 				assert.Equal(t, z.start, s.Start)
 				assert.Equal(t, z.end, s.End)
@@ -295,10 +295,10 @@ func (a *answers) ReplyTo(address string) (uuid.UUID, error) {
 	return uuid.Nil, schedule.ErrNotFound
 }
 
-func (a *answers) TakeMailReply(_ context.Context, _ uuid.UUID, uid, attendee string, r meeting.Reply) error {
+func (a *answers) TakeMailReply(_ context.Context, _ uuid.UUID, r schedule.MailReply) error {
 	a.mu.Lock()
 	defer a.mu.Unlock()
-	a.taken = append(a.taken, ical.Answer{UID: uid, Attendee: attendee, Reply: r})
+	a.taken = append(a.taken, r)
 	return a.err
 }
 

@@ -6,6 +6,7 @@ import (
 	"bytes"
 	"embed"
 	htmltemplate "html/template"
+	"strconv"
 	"strings"
 	texttemplate "text/template"
 
@@ -31,12 +32,22 @@ type page struct {
 	Zone     string // the city of that zone
 	AlsoWhen string // in the organiser's zone, where it differs
 	Where    string
-	Changed  string
-	Word     string
-	Card     htmltemplate.HTML
-	CardText string
-	Names    string
-	OnSheet  bool // the meeting goes on: there is something to answer
+	// Dates are those of a series one by one; MoreDates says how many follow.
+	Dates     []dateLine
+	MoreDates string
+	Changed   string
+	Word      string
+	Card      htmltemplate.HTML
+	CardText  string
+	Names     string
+	OnSheet   bool // the meeting goes on: there is something to answer
+}
+
+func dates(n int) string {
+	if n == 1 {
+		return "one date"
+	}
+	return strconv.Itoa(n) + " dates"
 }
 
 // Render writes a letter as its reader sees it.
@@ -64,6 +75,13 @@ func newPage(l schedule.Letter) page {
 	if zone.OffsetAt(span.Start) != own.OffsetAt(span.Start) || zone.OffsetAt(span.End) != own.OffsetAt(span.End) {
 		p.AlsoWhen = own.Words(span) + " in " + own.City()
 	}
+	if m.Repeats() {
+		p.series(l, zone)
+		p.AlsoWhen = ""
+		if zone.OffsetAt(span.Start) != own.OffsetAt(span.Start) {
+			p.AlsoWhen = "the times of the meeting are those of " + own.City()
+		}
+	}
 	who := m.Organiser.Name + ", " + l.House.Name + ","
 	switch l.Kind {
 	case meeting.Invite:
@@ -73,6 +91,9 @@ func newPage(l schedule.Letter) page {
 		p.Changed = l.Words
 	case meeting.CallOff:
 		p.Headline = who + " called this meeting off"
+		if len(l.On) > 0 {
+			p.Headline = who + " called off " + dates(len(l.On)) + " of this meeting; the others go on"
+		}
 		if _, invited := m.Participant(l.To.ID); !invited {
 			p.Headline = who + " took you off the list; the meeting goes on without you"
 		} else {
@@ -96,6 +117,9 @@ func newPage(l schedule.Letter) page {
 	p.Names = strings.Join(names, ", ")
 	return p
 }
+
+// Struck tells whether all of the meeting is off.
+func (p page) Struck() bool { return p.Kind == meeting.CallOff && len(p.On) == 0 }
 
 func (p page) subject() string {
 	word := map[meeting.Kind]string{meeting.Invite: "Invitation", meeting.Update: "Changed", meeting.CallOff: "Called off"}[p.Kind]

@@ -45,14 +45,14 @@ func toHours(b []byte, zone string) (when.Hours, error) {
 	return h, nil
 }
 
-func toPerson(p db.Person, site string) (schedule.Person, error) {
+func toPerson(p db.Person, site, holidays string) (schedule.Person, error) {
 	hours, err := toHours(p.Hours, p.Zone)
-	return schedule.Person{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: site,
+	return schedule.Person{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: site, Holidays: holidays,
 		Hours: hours, PasswordHash: p.PasswordHash}, err
 }
 
-func toRoom(r db.Room, site string) schedule.Room {
-	return schedule.Room{ID: r.ID, SiteID: r.SiteID, Name: r.Name, Site: site, Floor: r.Floor,
+func toRoom(r db.Room, site, holidays string) schedule.Room {
+	return schedule.Room{ID: r.ID, SiteID: r.SiteID, Name: r.Name, Site: site, Holidays: holidays, Floor: r.Floor,
 		Seats: int(r.Seats), Equipment: r.Equipment, Email: r.Email}
 }
 
@@ -61,7 +61,7 @@ func (t *tx) PersonByEmail(ctx context.Context, email string) (schedule.Person, 
 	if err != nil {
 		return schedule.Person{}, domain(err)
 	}
-	return toPerson(row.Person, row.Site)
+	return toPerson(row.Person, row.Site, row.Holidays)
 }
 
 func (t *tx) People(ctx context.Context, ids []uuid.UUID) ([]schedule.Person, error) {
@@ -69,7 +69,7 @@ func (t *tx) People(ctx context.Context, ids []uuid.UUID) ([]schedule.Person, er
 	if err != nil {
 		return nil, err
 	}
-	return each(rows, func(r db.PeopleByIDRow) (schedule.Person, error) { return toPerson(r.Person, r.Site) })
+	return each(rows, func(r db.PeopleByIDRow) (schedule.Person, error) { return toPerson(r.Person, r.Site, r.Holidays) })
 }
 
 func (t *tx) PeopleByEmail(ctx context.Context, emails []string) ([]schedule.Person, error) {
@@ -77,7 +77,7 @@ func (t *tx) PeopleByEmail(ctx context.Context, emails []string) ([]schedule.Per
 	if err != nil {
 		return nil, err
 	}
-	return each(rows, func(r db.PeopleByEmailRow) (schedule.Person, error) { return toPerson(r.Person, r.Site) })
+	return each(rows, func(r db.PeopleByEmailRow) (schedule.Person, error) { return toPerson(r.Person, r.Site, r.Holidays) })
 }
 
 func (t *tx) Contacts(ctx context.Context, emails []string) ([]schedule.Contact, error) {
@@ -115,12 +115,12 @@ func (t *tx) Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, er
 	if err != nil {
 		return nil, err
 	}
-	return each(rows, func(r db.RoomsRow) (schedule.Room, error) { return toRoom(r.Room, r.Site), nil })
+	return each(rows, func(r db.RoomsRow) (schedule.Room, error) { return toRoom(r.Room, r.Site, r.Holidays), nil })
 }
 
 func (t *tx) Room(ctx context.Context, id uuid.UUID) (schedule.Room, error) {
 	row, err := t.RoomByID(ctx, id)
-	return toRoom(row.Room, row.Site), domain(err)
+	return toRoom(row.Room, row.Site, row.Holidays), domain(err)
 }
 
 func (t *tx) AddSession(ctx context.Context, tokenHash []byte, personID uuid.UUID, from, until time.Time) error {

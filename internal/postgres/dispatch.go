@@ -6,12 +6,17 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 	"jembro/internal/postgres/db"
 	"jembro/internal/schedule"
 )
 
 func toDispatch(d db.Dispatch) (schedule.Dispatch, error) {
-	return schedule.Dispatch{ID: d.ID, MeetingID: d.MeetingID, Version: int(d.Version), ParticipantID: d.ParticipantID,
+	var on []when.Day
+	for _, day := range d.OnDays {
+		on = append(on, toDay(day))
+	}
+	return schedule.Dispatch{On: on, ID: d.ID, MeetingID: d.MeetingID, Version: int(d.Version), ParticipantID: d.ParticipantID,
 		Kind: meeting.Kind(d.Kind), Channel: schedule.Channel(d.Channel), Words: d.Words, State: schedule.State(d.State),
 		Detail: d.Detail, QueuedAt: d.QueuedAt, HandedAt: d.HandedAt}, nil
 }
@@ -26,7 +31,7 @@ func oneDispatch(d db.Dispatch, err error) (schedule.Dispatch, error) {
 func (t *tx) AddDispatch(ctx context.Context, d schedule.Dispatch) error {
 	return t.InsertDispatch(ctx, db.InsertDispatchParams{ID: d.ID, MeetingID: d.MeetingID, Version: int32(d.Version),
 		ParticipantID: d.ParticipantID, Kind: string(d.Kind), Channel: string(d.Channel), Words: d.Words,
-		State: string(d.State), QueuedAt: d.QueuedAt, HandedAt: d.HandedAt})
+		State: string(d.State), QueuedAt: d.QueuedAt, HandedAt: d.HandedAt, OnDays: dayTimes(d.On)})
 }
 
 func (t *tx) Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error) {

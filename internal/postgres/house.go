@@ -3,10 +3,12 @@ package postgres
 import (
 	"context"
 	"fmt"
+	"strings"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"jembro/internal/core/holidays"
 	"jembro/internal/core/when"
 	"jembro/internal/postgres/db"
 	"jembro/internal/schedule"
@@ -15,7 +17,9 @@ import (
 // House is a house to begin with: sites, people, rooms and known contacts, as
 // "jembro import" reads them from a JSON file.
 type House struct {
-	Sites []struct{ Name, Zone string }
+	// Holidays is the country whose public holidays a site keeps, by its ISO
+	// 3166-1 code, or empty.
+	Sites []struct{ Name, Zone, Holidays string }
 	Rooms []struct {
 		Name, Site, Floor, Email string
 		Seats                    int
@@ -50,7 +54,10 @@ func (s *Store) Import(ctx context.Context, h House) error {
 			if _, err := when.LoadZone(v.Zone); err != nil {
 				return fmt.Errorf("site %s: %w", v.Name, err)
 			}
-			if err := q.InsertSite(ctx, db.InsertSiteParams{ID: idFrom("site", v.Name), Name: v.Name, Zone: v.Zone}); err != nil {
+			if _, known := holidays.Find(v.Holidays); v.Holidays != "" && !known {
+				return fmt.Errorf("site %s: the holidays of %q are not known; known are %s", v.Name, v.Holidays, strings.Join(holidays.Codes(), ", "))
+			}
+			if err := q.InsertSite(ctx, db.InsertSiteParams{ID: idFrom("site", v.Name), Name: v.Name, Zone: v.Zone, Holidays: v.Holidays}); err != nil {
 				return err
 			}
 		}

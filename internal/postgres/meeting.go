@@ -93,8 +93,39 @@ func (t *tx) AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.In
 	return each(rows, toInvited)
 }
 
+func (t *tx) AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error) {
+	rows, err := t.Queries.AnswersOn(ctx, meetingID)
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(a db.AnswerOn) (schedule.AnswerOn, error) {
+		return schedule.AnswerOn{ParticipantID: a.ParticipantID, On: toDay(a.OnDay), Answer: meeting.Answer(a.Answer), Comment: a.Comment,
+			AnsweredAt: a.AnsweredAt, Stamp: a.AnswerStamp, SentSequence: int(a.SentSequence)}, nil
+	})
+}
+
+func (t *tx) SetAnswerOn(ctx context.Context, a schedule.AnswerOn) error {
+	return t.Queries.SetAnswerOn(ctx, db.SetAnswerOnParams{ParticipantID: a.ParticipantID, OnDay: dayTime(a.On), Answer: string(a.Answer),
+		Comment: a.Comment, AnsweredAt: a.AnsweredAt, AnswerStamp: a.Stamp, SentSequence: int32(a.SentSequence)})
+}
+
+func (t *tx) DropAnswersOn(ctx context.Context, meetingID uuid.UUID) error {
+	return t.DeleteAnswersOn(ctx, meetingID)
+}
+
+func (t *tx) Related(ctx context.Context, uid, relatedTo string) ([]schedule.Record, error) {
+	rows, err := t.MeetingsRelated(ctx, db.MeetingsRelatedParams{Uid: uid, RelatedTo: relatedTo})
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.MeetingsRelatedRow) (schedule.Record, error) {
+		out := schedule.Record{ID: r.ID}
+		return out, json.Unmarshal(r.Content, &out.Content)
+	})
+}
+
 func (t *tx) AddReply(ctx context.Context, r schedule.Reply) error {
-	return t.InsertReply(ctx, db.InsertReplyParams{ID: uuid.New(), ParticipantID: r.ParticipantID, Answer: string(r.Answer),
+	return t.InsertReply(ctx, db.InsertReplyParams{ID: uuid.New(), ParticipantID: r.ParticipantID, OnDay: dayOrNull(r.On), Answer: string(r.Answer),
 		Comment: r.Comment, Sequence: int32(r.Sequence), Stamp: r.Stamp, Via: string(r.Via), Counts: r.Counts, ArrivedAt: r.ArrivedAt})
 }
 

@@ -55,7 +55,7 @@ func database(t *testing.T) (*pgxpool.Pool, *postgres.Store) {
 }
 
 func house() (h postgres.House) {
-	h.Sites = []struct{ Name, Zone string }{{"Quay store", "Europe/Lisbon"}}
+	h.Sites = []struct{ Name, Zone, Holidays string }{{"Quay store", "Europe/Lisbon", "PT"}}
 	h.Rooms = append(h.Rooms, struct {
 		Name, Site, Floor, Email string
 		Seats                    int
@@ -109,10 +109,11 @@ func TestAHouseIsReadBackAsItWasImported(t *testing.T) {
 func TestAHouseWithAMistakeIsNotImportedAtAll(t *testing.T) {
 	_, store := database(t)
 	for name, spoil := range map[string]func(*postgres.House){
-		"a zone":  func(h *postgres.House) { h.Sites[0].Zone = "Lisbon" },
-		"a clock": func(h *postgres.House) { h.People[0].From = "eight" },
-		"a site":  func(h *postgres.House) { h.Rooms[0].Site = "Nowhere" },
-		"seats":   func(h *postgres.House) { h.Rooms[0].Seats = 0 },
+		"a zone":    func(h *postgres.House) { h.Sites[0].Zone = "Lisbon" },
+		"a clock":   func(h *postgres.House) { h.People[0].From = "eight" },
+		"a site":    func(h *postgres.House) { h.Rooms[0].Site = "Nowhere" },
+		"seats":     func(h *postgres.House) { h.Rooms[0].Seats = 0 },
+		"a country": func(h *postgres.House) { h.Sites[0].Holidays = "ZZ" },
 	} {
 		h := house()
 		spoil(&h)
@@ -134,13 +135,16 @@ func TestTheDatabaseItselfRefusesADoubleBooking(t *testing.T) {
 			require.NoError(t, err)
 			id := uuid.New()
 			require.NoError(t, tx.AddMeeting(t.Context(), schedule.Record{ID: id, OrganiserID: p.ID, Version: 1, Content: meeting.Meeting{UID: id.String()}}))
-			span := when.Span{Start: from, End: until}
-			occurrence, err := tx.SetOccurrence(t.Context(), id, span)
-			require.NoError(t, err)
 			if first == uuid.Nil {
 				first = id
 			}
-			return tx.AddBooking(t.Context(), occurrence, rooms[0].ID, span, hour.Time())
+			clashes, err := tx.SetOccurrences(t.Context(), id, []schedule.Occurrence{{On: 20790, Span: when.Span{Start: from, End: until}, RoomID: rooms[0].ID}}, hour.Time())
+			require.NoError(t, err)
+			if len(clashes) > 0 {
+				assert.Equal(t, "Inês Cordeiro", clashes[0].By)
+				return schedule.ErrOverlap
+			}
+			return nil
 		})
 	}
 	require.NoError(t, book(hour, hour+3600))

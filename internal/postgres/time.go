@@ -3,6 +3,7 @@ package postgres
 import (
 	"context"
 	"encoding/json"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -17,31 +18,184 @@ func toSpan(starts, ends time.Time) when.Span {
 	return when.Span{Start: when.At(starts), End: when.At(ends)}
 }
 
-func (t *tx) SetOccurrence(ctx context.Context, meetingID uuid.UUID, span when.Span) (uuid.UUID, error) {
-	if err := t.DeleteOccurrences(ctx, meetingID); err != nil {
-		return uuid.Nil, err
+// dayTime and toDay carry a day through a DATE.
+func dayTime(d when.Day) time.Time { return time.Unix(int64(d)*86400, 0).UTC() }
+
+func toDay(t time.Time) when.Day { return when.DayOf(t.Date()) }
+
+func dayTimes(days []when.Day) []time.Time {
+	out := make([]time.Time, len(days))
+	for i, d := range days {
+		out[i] = dayTime(d)
 	}
-	id := uuid.New()
-	return id, t.InsertOccurrence(ctx, db.InsertOccurrenceParams{ID: id, MeetingID: meetingID, Starts: span.Start.Time(), Ends: span.End.Time()})
+	return out
+}
+
+// dayOrNull is null for the day 0.
+func dayOrNull(d when.Day) *time.Time {
+	if d == 0 {
+		return nil
+	}
+	t := dayTime(d)
+	return &t
+}
+
+func (t *tx) Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error) {
+	rows, err := t.Queries.Occurrences(ctx, meetingID)
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.OccurrencesRow) (schedule.Occurrence, error) {
+		o := schedule.Occurrence{ID: r.ID, On: toDay(r.OnDay), Span: toSpan(r.Starts, r.Ends)}
+		if r.RoomID != nil {
+			o.RoomID = *r.RoomID
+		}
+		return o, nil
+	})
+}
+
+func (t *tx) SetOccurrences(ctx context.Context, meetingID uuid.UUID, all []schedule.Occurrence, now time.Time) ([]schedule.Clash, error) {
+	current, err := t.Occurrences(ctx, meetingID)
+	if err != nil {
+		return nil, err
+	}
+	var gone, fresh []schedule.Occurrence
+	kept := map[when.Day]bool{}
+	for _, o := range current {
+		stays := slices.ContainsFunc(all, func(w schedule.Occurrence) bool { return w.On == o.On && w.Span == o.Span && w.RoomID == o.RoomID })
+		if stays {
+			kept[o.On] = true
+		} else {
+			gone = append(gone, o)
+		}
+	}
+	for _, o := range all {
+		if !kept[o.On] {
+			fresh = append(fresh, o)
+		}
+	}
+	// Those who want one room, or give one back, go one after the other and take
+	// rooms in one order: two transactions that wait for each other at the
+	// constraint would be a deadlock.
+	if err := t.lockRooms(ctx, slices.Concat(gone, fresh)); err != nil {
+		return nil, err
+	}
+	if clashes, err := t.clashes(ctx, meetingID, fresh); err != nil || len(clashes) > 0 {
+		return clashes, err
+	}
+	ids := make([]uuid.UUID, len(gone))
+	for i, o := range gone {
+		ids[i] = o.ID
+	}
+	if err := t.DeleteOccurrences(ctx, ids); err != nil {
+		return nil, err
+	}
+	return nil, t.insertOccurrences(ctx, meetingID, fresh, now)
+}
+
+func (t *tx) lockRooms(ctx context.Context, all []schedule.Occurrence) error {
+	var rooms []string
+	for _, o := range all {
+		if o.RoomID != uuid.Nil {
+			rooms = append(rooms, o.RoomID.String())
+		}
+	}
+	slices.Sort(rooms)
+	for _, room := range slices.Compact(rooms) {
+		if err := t.LockRoom(ctx, room); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (t *tx) clashes(ctx context.Context, meetingID uuid.UUID, wanted []schedule.Occurrence) ([]schedule.Clash, error) {
+	wanted = slices.DeleteFunc(slices.Clone(wanted), func(o schedule.Occurrence) bool { return o.RoomID == uuid.Nil })
+	if len(wanted) == 0 {
+		return nil, nil
+	}
+	ask := db.ClashesParams{But: meetingID}
+	for _, o := range wanted {
+		ask.Rooms, ask.Starts, ask.Ends = append(ask.Rooms, o.RoomID), append(ask.Starts, o.Span.Start.Time()), append(ask.Ends, o.Span.End.Time())
+	}
+	rows, err := t.Clashes(ctx, ask)
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.ClashesRow) (schedule.Clash, error) {
+		return schedule.Clash{Wanted: wanted[r.Wanted-1], Booking: schedule.Booking{RoomID: r.RoomID, Span: toSpan(r.Starts, r.Ends),
+			BookedAt: r.BookedAt, By: r.ByName, Private: r.Private}}, nil
+	})
+}
+
+func (t *tx) insertOccurrences(ctx context.Context, meetingID uuid.UUID, all []schedule.Occurrence, now time.Time) error {
+	rows := db.InsertOccurrencesParams{MeetingID: meetingID}
+	bookings := db.InsertBookingsParams{BookedAt: now}
+	for _, o := range all {
+		id, starts, ends := uuid.New(), o.Span.Start.Time(), o.Span.End.Time()
+		rows.Ids, rows.OnDays = append(rows.Ids, id), append(rows.OnDays, dayTime(o.On))
+		rows.Starts, rows.Ends = append(rows.Starts, starts), append(rows.Ends, ends)
+		if o.RoomID != uuid.Nil {
+			bookings.Rooms, bookings.Occurrences = append(bookings.Rooms, o.RoomID), append(bookings.Occurrences, id)
+			bookings.Starts, bookings.Ends = append(bookings.Starts, starts), append(bookings.Ends, ends)
+		}
+	}
+	if err := t.InsertOccurrences(ctx, rows); err != nil {
+		return err
+	}
+	return domain(t.InsertBookings(ctx, bookings))
 }
 
 func (t *tx) DropOccurrences(ctx context.Context, meetingID uuid.UUID) error {
-	return t.DeleteOccurrences(ctx, meetingID)
+	return t.DeleteOccurrencesOfMeeting(ctx, meetingID)
 }
 
-func (t *tx) AddBusy(ctx context.Context, occurrenceID uuid.UUID, b schedule.BusyTime) error {
-	row := db.InsertBusyParams{PersonID: b.PersonID, Starts: b.Span.Start.Time(), Ends: b.Span.End.Time(), Kind: string(b.Kind)}
-	if occurrenceID != uuid.Nil {
-		row.OccurrenceID = &occurrenceID
-	}
-	return t.InsertBusy(ctx, row)
+func (t *tx) SetWrittenTo(ctx context.Context, meetingID uuid.UUID, day when.Day) error {
+	return t.Queries.SetWrittenTo(ctx, db.SetWrittenToParams{ID: meetingID, WrittenTo: dayOrNull(day)})
 }
 
-func (t *tx) SetBusy(ctx context.Context, meetingID, personID uuid.UUID, kind schedule.BusyKind) error {
-	if err := t.DeleteBusyOfMeeting(ctx, db.DeleteBusyOfMeetingParams{MeetingID: meetingID, PersonID: personID}); err != nil || kind == "" {
+func (t *tx) WrittenBefore(ctx context.Context, day when.Day) ([]uuid.UUID, error) {
+	return t.MeetingsWrittenTo(ctx, dayOrNull(day))
+}
+
+func (t *tx) SetBusy(ctx context.Context, meetingID, personID uuid.UUID, taken []schedule.BusyTime) error {
+	if err := t.DeleteBusyOfMeeting(ctx, db.DeleteBusyOfMeetingParams{MeetingID: meetingID, PersonID: personID}); err != nil {
 		return err
 	}
-	return t.AddBusyOfMeeting(ctx, db.AddBusyOfMeetingParams{MeetingID: meetingID, PersonID: personID, Kind: string(kind)})
+	return t.AddBusy(ctx, taken)
+}
+
+func (t *tx) AddBusy(ctx context.Context, taken []schedule.BusyTime) error {
+	if len(taken) == 0 {
+		return nil
+	}
+	var rows db.InsertBusyParams
+	for _, b := range taken {
+		rows.People, rows.Occurrences = append(rows.People, b.PersonID), append(rows.Occurrences, b.OccurrenceID)
+		rows.Starts, rows.Ends = append(rows.Starts, b.Span.Start.Time()), append(rows.Ends, b.Span.End.Time())
+		rows.Kinds = append(rows.Kinds, string(b.Kind))
+	}
+	return t.InsertBusy(ctx, rows)
+}
+
+func (t *tx) ZonesInUse(ctx context.Context, now time.Time) ([]string, error) {
+	return t.Queries.ZonesInUse(ctx, now)
+}
+
+func (t *tx) MeetingsInZone(ctx context.Context, zone string, now time.Time) ([]uuid.UUID, error) {
+	return t.Queries.MeetingsInZone(ctx, db.MeetingsInZoneParams{Zone: zone, Now: now})
+}
+
+func (t *tx) ZonePrint(ctx context.Context, zone string) (string, error) {
+	print, err := t.Queries.ZonePrint(ctx, zone)
+	if err = domain(err); err == schedule.ErrNotFound {
+		return "", nil
+	}
+	return print, err
+}
+
+func (t *tx) SetZonePrint(ctx context.Context, zone, print string) error {
+	return t.Queries.SetZonePrint(ctx, db.SetZonePrintParams{Zone: zone, Print: print})
 }
 
 func (t *tx) BusyTimes(ctx context.Context, people []uuid.UUID, window when.Span, but uuid.UUID) ([]schedule.BusyTime, error) {
@@ -52,16 +206,6 @@ func (t *tx) BusyTimes(ctx context.Context, people []uuid.UUID, window when.Span
 	return each(rows, func(r db.BusyTimesRow) (schedule.BusyTime, error) {
 		return schedule.BusyTime{PersonID: r.PersonID, Span: toSpan(r.Starts, r.Ends), Kind: schedule.BusyKind(r.Kind)}, nil
 	})
-}
-
-func (t *tx) AddBooking(ctx context.Context, occurrenceID, roomID uuid.UUID, span when.Span, now time.Time) error {
-	// Those who want one room go one after the other: two inserts that wait for
-	// each other at the constraint would be a deadlock.
-	if err := t.LockRoom(ctx, roomID.String()); err != nil {
-		return err
-	}
-	return domain(t.InsertBooking(ctx, db.InsertBookingParams{ID: uuid.New(), RoomID: roomID, OccurrenceID: occurrenceID,
-		Starts: span.Start.Time(), Ends: span.End.Time(), BookedAt: now}))
 }
 
 func (t *tx) Bookings(ctx context.Context, rooms []uuid.UUID, window when.Span, but uuid.UUID) ([]schedule.Booking, error) {
@@ -82,11 +226,18 @@ func (t *tx) WeekMeetings(ctx context.Context, personID uuid.UUID, window when.S
 	if err != nil {
 		return nil, err
 	}
-	return each(rows, func(r db.WeekMeetingsRow) (schedule.InWeek, error) {
-		w := schedule.InWeek{ID: r.ID, Span: toSpan(r.Starts, r.Ends), OrganiserID: r.OrganiserID,
+	found, err := each(rows, func(r db.WeekMeetingsRow) (schedule.InWeek, error) {
+		w := schedule.InWeek{ID: r.ID, On: toDay(r.OnDay), Span: toSpan(r.Starts, r.Ends), OrganiserID: r.OrganiserID,
 			Answer: meeting.Answer(r.Answer), Unreached: r.Unreached}
-		return w, json.Unmarshal(r.Content, &w.Content)
+		if err := json.Unmarshal(r.Content, &w.Content); err != nil {
+			return w, err
+		}
+		if p, invited := w.Content.Participant(r.ParticipantID.String()); invited && !p.On(w.On) {
+			w.On = 0 // declined all, and was never invited to this one
+		}
+		return w, nil
 	})
+	return slices.DeleteFunc(found, func(w schedule.InWeek) bool { return w.On == 0 }), err
 }
 
 func (t *tx) Leave(ctx context.Context, personID uuid.UUID, window when.Span) (when.Spans, error) {

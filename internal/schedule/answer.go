@@ -8,13 +8,23 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 )
 
 // CommentLimit is how many characters an answer can carry.
 const CommentLimit = 1000
 
-// Answer takes the answer of a colleague to a meeting at the version they saw.
-func (s *Service) Answer(ctx context.Context, me, meetingID uuid.UUID, seen int, answer meeting.Answer, comment string) error {
+// Given is an answer as a page sends it: to all dates, or to one of a series, at
+// the state of the meeting that the page showed.
+type Given struct {
+	Answer  meeting.Answer
+	Comment string
+	On      when.Day // 0: all dates
+	Seen    int
+}
+
+// Answer takes the answer of a colleague.
+func (s *Service) Answer(ctx context.Context, me, meetingID uuid.UUID, g Given) error {
 	d, err := s.Meeting(ctx, me, meetingID)
 	if err != nil {
 		return err
@@ -22,25 +32,26 @@ func (s *Service) Answer(ctx context.Context, me, meetingID uuid.UUID, seen int,
 	if d.Me == nil {
 		return invalid("answer", "You organise this meeting; call it off if it is not to be.")
 	}
-	return s.answerSeen(ctx, d.Me.ID, seen, answer, comment, ViaInside)
+	return s.answerSeen(ctx, d.Me.ID, g, ViaInside)
 }
 
 // answerSeen takes an answer given on a page that showed a version. It fails
 // with a *VersionError when the meeting has moved since then.
-func (s *Service) answerSeen(ctx context.Context, invited uuid.UUID, seen int, answer meeting.Answer, comment string, via Via) error {
-	reply := meeting.Reply{Answer: answer, Comment: comment, Sequence: seen, Stamp: s.now().Unix()}
-	counts, err := s.TakeReply(ctx, invited, reply, via)
+func (s *Service) answerSeen(ctx context.Context, invited uuid.UUID, g Given, via Via) error {
+	reply := meeting.Reply{Answer: g.Answer, Comment: g.Comment, Sequence: g.Seen, Stamp: s.now().Unix()}
+	counts, err := s.TakeReply(ctx, invited, g.On, reply, via)
 	if err != nil || counts {
 		return err
 	}
 	return &VersionError{Changed: "The meeting has changed since this page was opened. Look at it again and answer then."}
 }
 
-// TakeReply takes an answer however it came. Every answer is kept; counts is
-// false when it is older than what it answers and changes nothing (DESIGN.md,
-// rule 7). It fails with ErrNotFound for somebody no longer invited, and with
-// ErrCalledOff.
-func (s *Service) TakeReply(ctx context.Context, invited uuid.UUID, reply meeting.Reply, via Via) (counts bool, err error) {
+// TakeReply takes an answer however it came: to all dates, or to one of a series.
+// An answer to all leaves those to single dates as they are. Every answer is
+// kept; counts is false when it is older than what it answers and changes nothing
+// (DESIGN.md, rule 7). It fails with ErrNotFound for somebody no longer invited
+// and for a date they are not invited to, and with ErrCalledOff.
+func (s *Service) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, reply meeting.Reply, via Via) (counts bool, err error) {
 	if !reply.Answer.Known() {
 		return false, invalid("answer", "Answer with accept, maybe or decline.")
 	}
@@ -65,15 +76,23 @@ func (s *Service) TakeReply(ctx context.Context, invited uuid.UUID, reply meetin
 		case i.RemovedAt != nil:
 			return ErrNotFound
 		}
-		counts = !reply.Stale(meeting.Standing{SentSequence: i.SentSequence, Stamp: i.AnswerStamp})
-		kept := Reply{ParticipantID: invited, Reply: reply, Via: via, Counts: counts, ArrivedAt: s.now()}
+		own, err := answerOn(ctx, tx, i, record, &on)
+		if err != nil {
+			return err
+		}
+		standing := meeting.Standing{SentSequence: i.SentSequence, Stamp: i.AnswerStamp}
+		if on != 0 {
+			standing = meeting.Standing{SentSequence: max(own.SentSequence, i.SentSequence), Stamp: own.Stamp}
+		}
+		counts = !reply.Stale(standing)
+		kept := Reply{ParticipantID: invited, On: on, Reply: reply, Via: via, Counts: counts, ArrivedAt: s.now()}
 		if err := tx.AddReply(ctx, kept); err != nil {
 			return err
 		}
-		words := fmt.Sprintf("%s answered: %s%s", i.Name, reply.Answer.Words(), viaWords[via])
+		words := fmt.Sprintf("%s answered%s: %s%s", i.Name, onWords(on), reply.Answer.Words(), viaWords[via])
 		if !counts {
 			words += ", to an earlier state of the meeting; it changes nothing"
-		} else if err := s.setAnswer(ctx, tx, i, reply); err != nil {
+		} else if err := s.setAnswer(ctx, tx, record, i, own, reply); err != nil {
 			return err
 		}
 		if err := tx.AddHappening(ctx, record.ID, Happening{At: s.now(), Words: words}); err != nil {
@@ -86,11 +105,48 @@ func (s *Service) TakeReply(ctx context.Context, invited uuid.UUID, reply meetin
 
 var viaWords = map[Via]string{ViaPage: " (on the guest page)", ViaMail: " (by mail)"}
 
-func (s *Service) setAnswer(ctx context.Context, tx Tx, i Invited, reply meeting.Reply) error {
+// answerOn finds what somebody answered to one date so far; for all dates, and
+// for a meeting that is once, on becomes 0.
+func answerOn(ctx context.Context, tx Tx, i Invited, record Record, on *when.Day) (own AnswerOn, err error) {
+	if *on == 0 || !record.Content.Repeats() {
+		*on = 0
+		return AnswerOn{}, nil
+	}
+	p, invited := record.Content.Participant(i.ID.String())
+	if _, is := record.Content.Date(*on); !is || !invited || !p.On(*on) {
+		return own, ErrNotFound
+	}
+	all, err := tx.AnswersOn(ctx, record.ID)
+	if err != nil {
+		return own, err
+	}
+	for _, a := range all {
+		if a.ParticipantID == i.ID && a.On == *on {
+			return a, nil
+		}
+	}
+	return AnswerOn{ParticipantID: i.ID, On: *on}, nil
+}
+
+func onWords(on when.Day) string {
+	if on == 0 {
+		return ""
+	}
+	return " for " + dayWords(on)
+}
+
+func (s *Service) setAnswer(ctx context.Context, tx Tx, record Record, i Invited, own AnswerOn, reply meeting.Reply) error {
 	now := s.now()
-	i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp = reply.Answer, reply.Comment, &now, reply.Stamp
-	if err := tx.SetInvited(ctx, i); err != nil || i.PersonID == nil {
+	var err error
+	if own.On != 0 {
+		own.Answer, own.Comment, own.AnsweredAt, own.Stamp = reply.Answer, reply.Comment, &now, reply.Stamp
+		err = tx.SetAnswerOn(ctx, own)
+	} else {
+		i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp = reply.Answer, reply.Comment, &now, reply.Stamp
+		err = tx.SetInvited(ctx, i)
+	}
+	if err != nil || i.PersonID == nil {
 		return err
 	}
-	return tx.SetBusy(ctx, i.MeetingID, *i.PersonID, busyFor(reply.Answer))
+	return s.storeBusy(ctx, tx, record, *i.PersonID)
 }

@@ -7,13 +7,15 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 )
 
-// CallOff cancels a meeting and tells everybody, with a word if there is one.
-// Room and people become clear, the call is withdrawn, begun changes are
-// dropped. It fails with a *VersionError when the meeting was changed since
+// CallOff cancels a meeting and tells everybody, with a word if there is one: all
+// of it, or some dates of a series. Rooms and people become clear; the call is
+// withdrawn and begun changes are dropped when nothing is left. Dates that were
+// held stay. It fails with a *VersionError when the meeting was changed since
 // version, and does nothing when it is called off already.
-func (s *Service) CallOff(ctx context.Context, me, id uuid.UUID, version int, word string) error {
+func (s *Service) CallOff(ctx context.Context, me, id uuid.UUID, version int, scope *meeting.Range, word string) error {
 	word = meeting.Plain(word)
 	if len([]rune(word)) > CommentLimit {
 		return invalid("word", fmt.Sprintf("A word to them has room for %d characters.", CommentLimit))
@@ -33,28 +35,108 @@ func (s *Service) CallOff(ctx context.Context, me, id uuid.UUID, version int, wo
 			}
 			return &VersionError{Meeting: &record, Changed: meeting.Compare(was.Content, record.Content).Words()}
 		}
-		now := s.now()
-		off, due := meeting.CalledOff(record.Content)
-		record.Version, record.Content, record.Stamp, record.CalledOffAt = record.Version+1, off, now, &now
-		if err := tx.SetMeeting(ctx, record); err != nil {
-			return err
+		if scope != nil && record.Content.Repeats() {
+			after, left, err := s.withoutDates(record.Content, *scope)
+			if err != nil {
+				return err
+			}
+			if left {
+				return s.callOffDates(ctx, tx, record, after, *scope, word)
+			}
 		}
-		if err := tx.DropOccurrences(ctx, id); err != nil {
-			return err
-		}
-		if err := s.dispatch(ctx, tx, record, due, word); err != nil {
-			return err
-		}
-		if err := withdrawUnused(ctx, tx, me, off.Card, nil); err != nil {
-			return err
-		}
-		if err := tx.DropSheetsOf(ctx, id); err != nil {
-			return err
-		}
-		words := fmt.Sprintf("%s called it off and told %s", off.Organiser.Name, people(len(due)))
-		if err := tx.AddHappening(ctx, id, Happening{At: now, Words: words}); err != nil {
-			return err
-		}
-		return tx.Tell(ctx, append(insiders(off.Participants), me), id)
+		return s.callOffAll(ctx, tx, record, word)
 	})
+}
+
+// withoutDates is a series without some dates; left is false when that is none.
+// Dates that have begun are not called off any more.
+func (s *Service) withoutDates(m meeting.Meeting, scope meeting.Range) (after meeting.Meeting, left bool, err error) {
+	for d := range m.Dates(scope.From) {
+		if d.Span.Start <= when.At(s.now()) {
+			return m, false, invalid("scope", "Dates that have begun cannot be called off. Choose later ones.")
+		}
+		if scope.To != 0 && d.On > scope.To {
+			return m, false, invalid("scope", "There is no date there any more.")
+		}
+		after, left = m.Without(scope)
+		return after, left, nil
+	}
+	return m, false, invalid("scope", "There is no date there any more.")
+}
+
+func (s *Service) callOffDates(ctx context.Context, tx Tx, record Record, after meeting.Meeting, scope meeting.Range, word string) error {
+	st := settled{before: &record, scope: scope, change: meeting.Compare(record.Content, after)}
+	after.Sequence = st.change.Sequence(record.Content.Sequence)
+	st.meeting, st.due = after, meeting.Due(&record.Content, after)
+	var err error
+	if st.invited, err = tx.AllInvited(ctx, record.ID); err != nil {
+		return err
+	}
+	stored, err := s.storeMeeting(ctx, tx, st)
+	if err != nil {
+		return err
+	}
+	if err := s.storeInvited(ctx, tx, stored, st); err != nil {
+		return err
+	}
+	if err := s.WriteTimes(ctx, tx, stored); err != nil {
+		return err
+	}
+	what := scopeWords(scope)
+	if word == "" && scope.To == 0 {
+		word = "the dates " + what + " are called off"
+	}
+	if err := s.dispatch(ctx, tx, stored, st.due, word); err != nil {
+		return err
+	}
+	words := fmt.Sprintf("%s called off %s and told %s", after.Organiser.Name, what, people(len(st.due)))
+	if err := tx.AddHappening(ctx, record.ID, Happening{At: s.now(), Words: words}); err != nil {
+		return err
+	}
+	concerned := append(insiders(record.Content.Participants), record.OrganiserID)
+	return tx.Tell(ctx, concerned, record.ID)
+}
+
+// scopeWords is "31 December", "14 January to 11 February", "from 14 January on".
+func scopeWords(scope meeting.Range) string {
+	from := dayWords(scope.From)
+	switch scope.To {
+	case 0:
+		return "from " + from + " on"
+	case scope.From:
+		return from
+	}
+	return from + " to " + dayWords(scope.To)
+}
+
+func (s *Service) callOffAll(ctx context.Context, tx Tx, record Record, word string) error {
+	now, id := s.now(), record.ID
+	off, due := meeting.CalledOff(record.Content)
+	record.Version, record.Content, record.Stamp, record.CalledOffAt = record.Version+1, off, now, &now
+	if err := tx.SetMeeting(ctx, record); err != nil {
+		return err
+	}
+	if err := tx.DropOccurrences(ctx, id); err != nil {
+		return err
+	}
+	if err := s.dispatch(ctx, tx, record, due, word); err != nil {
+		return err
+	}
+	related, err := tx.Related(ctx, off.UID, off.RelatedTo)
+	if err != nil {
+		return err
+	}
+	if len(related) == 0 { // the link of a series that goes on is in use
+		if err := withdrawUnused(ctx, tx, record.OrganiserID, off.Card, nil); err != nil {
+			return err
+		}
+	}
+	if err := tx.DropSheetsOf(ctx, id); err != nil {
+		return err
+	}
+	words := fmt.Sprintf("%s called it off and told %s", off.Organiser.Name, people(len(due)))
+	if err := tx.AddHappening(ctx, id, Happening{At: now, Words: words}); err != nil {
+		return err
+	}
+	return tx.Tell(ctx, append(insiders(off.Participants), record.OrganiserID), id)
 }

@@ -4,10 +4,9 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 
 	"github.com/google/uuid"
-
-	"jembro/internal/core/meeting"
 )
 
 // ErrEarlier: an earlier message to the same person has not gone out yet, and
@@ -52,8 +51,21 @@ func (s *Service) letter(ctx context.Context, id uuid.UUID) (letter Letter, d Di
 		if err != nil {
 			return err
 		}
-		letter = Letter{DispatchID: id, Kind: d.Kind, Meeting: record.Content, Stamp: record.Stamp,
-			To: meeting.Participant{ID: to.ID.String(), Party: to.Party(), Needed: to.Needed}, Answer: to.Answer,
+		answers, err := tx.AnswersOn(ctx, d.MeetingID)
+		if err != nil {
+			return err
+		}
+		answers = slices.DeleteFunc(answers, func(a AnswerOn) bool { return a.ParticipantID != to.ID })
+		recipient := participant(to, record.Content)
+		if _, stays := record.Content.Participant(recipient.ID); !stays && d.Version > 1 {
+			before, err := tx.MeetingAt(ctx, d.MeetingID, d.Version-1)
+			if err != nil {
+				return err
+			}
+			recipient = participant(to, before.Content)
+		}
+		letter = Letter{DispatchID: id, Kind: d.Kind, On: d.On, Meeting: record.Content, Stamp: record.Stamp,
+			To: recipient, Answer: to.Answer, Answers: byDay(answers),
 			Words: d.Words, House: s.House, GuestURL: s.guestURL(to.ID),
 			ReplyTo: s.Seal.ReplyAddress(to.ID, s.House.MailDomain), MessageID: s.messageID(id)}
 		for _, e := range earlier {

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 )
 
 var (
@@ -51,15 +52,22 @@ type VersionError struct {
 
 func (e *VersionError) Error() string { return "changed in the meantime: " + e.Changed }
 
-// TakenError: the room is taken. By is empty when that is private. Clear are
-// the rooms that are clear and large enough instead.
+// TakenError: rooms are taken, on every date that is named. Clear are the rooms
+// that are clear on all of these dates and large enough instead.
 type TakenError struct {
-	Room  Room
+	Taken []TakenDate
+	Clear []Room
+}
+
+// TakenDate is one date on which a room is taken, and by what. By is empty when
+// that is private.
+type TakenDate struct {
+	On    when.Day
+	Room  string
 	By    string
 	From  time.Time
 	Until time.Time
 	Since time.Time // when it was booked
-	Clear []Room
 }
 
-func (e *TakenError) Error() string { return e.Room.Name + " is taken" }
+func (e *TakenError) Error() string { return e.Taken[0].Room + " is taken" }

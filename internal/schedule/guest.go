@@ -2,16 +2,19 @@ package schedule
 
 import (
 	"context"
+	"slices"
 
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 )
 
 // GuestView is a meeting as somebody invited sees it without an account.
 type GuestView struct {
 	Record
-	Guest Invited
+	Guest   Invited
+	Answers []AnswerOn // the guest's own, to single dates
 }
 
 // Guest shows the meeting that a token is for; it fails with ErrNotFound when
@@ -29,19 +32,23 @@ func (s *Service) Guest(ctx context.Context, token string) (v GuestView, err err
 		if v.Guest.RemovedAt != nil {
 			return ErrNotFound
 		}
-		v.Record, err = tx.Meeting(ctx, v.Guest.MeetingID)
+		if v.Record, err = tx.Meeting(ctx, v.Guest.MeetingID); err != nil {
+			return err
+		}
+		all, err := tx.AnswersOn(ctx, v.Record.ID)
+		v.Answers = slices.DeleteFunc(all, func(a AnswerOn) bool { return a.ParticipantID != id })
 		return err
 	})
 	return v, err
 }
 
-// GuestAnswer takes the answer of a guest to a meeting at the version they saw.
-func (s *Service) GuestAnswer(ctx context.Context, token string, seen int, answer meeting.Answer, comment string) error {
+// GuestAnswer takes the answer of a guest.
+func (s *Service) GuestAnswer(ctx context.Context, token string, g Given) error {
 	id, err := s.Seal.Guest(token)
 	if err != nil {
 		return err
 	}
-	return s.answerSeen(ctx, id, seen, answer, comment, ViaPage)
+	return s.answerSeen(ctx, id, g, ViaPage)
 }
 
 // GuestFile is the meeting as a calendar file that keeps itself recognisable:
@@ -51,7 +58,7 @@ func (s *Service) GuestFile(ctx context.Context, token string) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.file(v.Record, v.Guest)
+	return s.file(v.Record, v.Guest, v.Answers)
 }
 
 // MeetingFile is the same for a colleague invited, or for the organiser.
@@ -61,19 +68,39 @@ func (s *Service) MeetingFile(ctx context.Context, me, id uuid.UUID) ([]byte, er
 		return nil, err
 	}
 	if d.Me != nil {
-		return s.file(d.Record, *d.Me)
+		return s.file(d.Record, *d.Me, d.AnswersOf(d.Me.ID))
 	}
-	return s.file(d.Record, Invited{Name: d.Content.Organiser.Name, Email: d.Content.Organiser.Email})
+	return s.file(d.Record, Invited{Name: d.Content.Organiser.Name, Email: d.Content.Organiser.Email}, nil)
 }
 
-func (s *Service) file(record Record, reader Invited) ([]byte, error) {
+func (s *Service) file(record Record, reader Invited, answers []AnswerOn) ([]byte, error) {
 	kind := meeting.Invite
 	if record.CalledOffAt != nil {
 		kind = meeting.CallOff
 	}
 	rendered, err := s.Post.Render(Letter{Kind: kind, Meeting: record.Content, Stamp: record.Stamp, House: s.House,
-		To:     meeting.Participant{ID: reader.ID.String(), Party: reader.Party(), Needed: reader.Needed},
-		Answer: reader.Answer, GuestURL: s.guestURL(reader.ID),
+		To: participant(reader, record.Content), Answer: reader.Answer, Answers: byDay(answers), GuestURL: s.guestURL(reader.ID),
 		ReplyTo: s.Seal.ReplyAddress(reader.ID, s.House.MailDomain)})
 	return rendered.Calendar, err
+}
+
+// participant is somebody invited as letters about a version of the meeting name
+// them.
+func participant(i Invited, m meeting.Meeting) meeting.Participant {
+	p := meeting.Participant{ID: i.ID.String(), Party: i.Party(), Needed: i.Needed}
+	if in, ok := m.Participant(p.ID); ok {
+		p.Dates = in.Dates
+	}
+	return p
+}
+
+// byDay are answers to single dates by their day.
+func byDay(answers []AnswerOn) map[when.Day]meeting.Answer {
+	out := map[when.Day]meeting.Answer{}
+	for _, a := range answers {
+		if a.Answer != "" {
+			out[a.On] = a.Answer
+		}
+	}
+	return out
 }

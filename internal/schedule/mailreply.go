@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 )
 
 // ErrNotYours: an answer that came to the reply address of somebody else, or is
@@ -20,9 +21,38 @@ func (s *Service) ReplyTo(address string) (uuid.UUID, error) {
 	return s.Seal.ReplyTo(address, s.House.MailDomain)
 }
 
+// MailReply is an answer as a mail brings it. Date is the RECURRENCE-ID: the
+// time that the rule gives to the date that is answered, nil for all; its zone is
+// empty for a time in no zone.
+type MailReply struct {
+	UID      string
+	Attendee string
+	Date     *DateID
+	meeting.Reply
+}
+
+// DateID is a RECURRENCE-ID (RFC 5545, 3.8.4.4).
+type DateID struct {
+	Local when.Local
+	Zone  string // IANA name, "UTC", or empty
+}
+
+// on is the day in the rule of a series, which is in zone.
+func (d *DateID) on(zone when.Zone) when.Day {
+	if d == nil {
+		return 0
+	}
+	own, err := when.LoadZone(d.Zone)
+	if err != nil {
+		return d.Local.Day
+	}
+	return zone.LocalAt(when.Zoned{Local: d.Local, Zone: own}.Instant()).Day
+}
+
 // TakeMailReply takes an answer that came by mail to the reply address of
 // invited. It has to be about their meeting and from their address.
-func (s *Service) TakeMailReply(ctx context.Context, invited uuid.UUID, uid, attendee string, r meeting.Reply) error {
+func (s *Service) TakeMailReply(ctx context.Context, invited uuid.UUID, r MailReply) error {
+	var on when.Day
 	err := s.Store.Look(ctx, func(tx Tx) error {
 		i, err := tx.Invited(ctx, invited)
 		if err != nil {
@@ -32,14 +62,15 @@ func (s *Service) TakeMailReply(ctx context.Context, invited uuid.UUID, uid, att
 		if err != nil {
 			return err
 		}
-		if record.Content.UID != uid || !strings.EqualFold(i.Email, attendee) {
-			return fmt.Errorf("%w: %s from %s", ErrNotYours, uid, attendee)
+		if record.Content.UID != r.UID || !strings.EqualFold(i.Email, r.Attendee) {
+			return fmt.Errorf("%w: %s from %s", ErrNotYours, r.UID, r.Attendee)
 		}
+		on = r.Date.on(record.Content.StartIn().Zone)
 		return nil
 	})
 	if err != nil {
 		return err
 	}
-	_, err = s.TakeReply(ctx, invited, r, ViaMail)
+	_, err = s.TakeReply(ctx, invited, on, r.Reply, ViaMail)
 	return err
 }

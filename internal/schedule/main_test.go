@@ -86,7 +86,7 @@ func send(t testing.TB, me uuid.UUID, s schedule.Sheet) schedule.Sent {
 // change sends changes to a meeting.
 func change(t testing.TB, me, id uuid.UUID, alter func(*meeting.Draft)) schedule.Sent {
 	t.Helper()
-	s, err := service().ChangeMeeting(t.Context(), me, id)
+	s, err := service().ChangeMeeting(t.Context(), me, id, schedule.Opening{})
 	require.NoError(t, err)
 	alter(&s.Draft)
 	s, err = service().SaveSheet(t.Context(), me, s.ID, s.Version, s.Draft)

@@ -14,6 +14,23 @@ type Detail struct {
 	Dispatches map[uuid.UUID]Dispatch
 	Happenings []Happening
 	Me         *Invited // the reader, nil for the organiser
+	// Answers are those to single dates of a series; Booked are the dates as they
+	// are written down.
+	Answers []AnswerOn
+	Booked  []Occurrence
+	// Before and After are the series that this one goes on from, and that goes
+	// on from it.
+	Before, After *Record
+}
+
+// AnswersOf are what one of those invited answered to single dates.
+func (d Detail) AnswersOf(id uuid.UUID) (out []AnswerOn) {
+	for _, a := range d.Answers {
+		if a.ParticipantID == id {
+			out = append(out, a)
+		}
+	}
+	return out
 }
 
 // Meeting shows a meeting to its organiser and to those invited; for everybody
@@ -61,6 +78,22 @@ func detail(ctx context.Context, tx Tx, id uuid.UUID) (d Detail, err error) {
 	for _, x := range latest {
 		d.Dispatches[x.ParticipantID] = x
 	}
-	d.Happenings, err = tx.Happenings(ctx, id, 50)
+	if d.Happenings, err = tx.Happenings(ctx, id, 50); err != nil || !d.Content.Repeats() {
+		return d, err
+	}
+	if d.Answers, err = tx.AnswersOn(ctx, id); err != nil {
+		return d, err
+	}
+	if d.Booked, err = tx.Occurrences(ctx, id); err != nil {
+		return d, err
+	}
+	related, err := tx.Related(ctx, d.Content.UID, d.Content.RelatedTo)
+	for i, r := range related {
+		if r.Content.RelatedTo == d.Content.UID {
+			d.After = &related[i]
+		} else if r.Content.UID == d.Content.RelatedTo {
+			d.Before = &related[i]
+		}
+	}
 	return d, err
 }

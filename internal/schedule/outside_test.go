@@ -46,7 +46,7 @@ func TestLinkIsMadeBeforeAnythingIsSentAndStays(t *testing.T) {
 	eventually(t, "the call follows the meeting", func() bool {
 		return call().Topic == "Crate sizes, moved" && strings.Contains(call().Opens, "T14:00:00Z")
 	})
-	require.NoError(t, service().CallOff(t.Context(), ilse.ID, sent.MeetingID, 2, ""))
+	require.NoError(t, service().CallOff(t.Context(), ilse.ID, sent.MeetingID, 2, nil, ""))
 	eventually(t, "the call is withdrawn", func() bool { return call().Withdrawn })
 }
 
@@ -73,7 +73,7 @@ func TestALinkThatNobodyNeedsIsWithdrawn(t *testing.T) {
 	// Changes thrown away leave the link of the meeting alone.
 	kept := attach(open(t, ilse.ID, draft(nil)))
 	sent := send(t, ilse.ID, kept)
-	changes, err := service().ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID)
+	changes, err := service().ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, schedule.Opening{})
 	require.NoError(t, err)
 	require.NoError(t, service().DiscardSheet(t.Context(), ilse.ID, changes.ID))
 	time.Sleep(300 * time.Millisecond)
@@ -212,14 +212,14 @@ func TestGuestAddressesCannotBeGuessedAndCanBeWithdrawn(t *testing.T) {
 		_, err := service().Guest(t.Context(), bad)
 		assert.ErrorIs(t, err, schedule.ErrNotFound, name)
 	}
-	require.NoError(t, service().GuestAnswer(t.Context(), token, 0, meeting.Accepted, ""))
+	require.NoError(t, service().GuestAnswer(t.Context(), token, schedule.Given{Answer: meeting.Accepted, Seen: 0}))
 	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Start = d.Start[:11] + "08:00" })
 	var version *schedule.VersionError
-	assert.ErrorAs(t, service().GuestAnswer(t.Context(), token, 0, meeting.Accepted, ""), &version, "the page showed the old hour")
+	assert.ErrorAs(t, service().GuestAnswer(t.Context(), token, schedule.Given{Answer: meeting.Accepted, Seen: 0}), &version, "the page showed the old hour")
 	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.People = d.People[1:] })
 	_, err = service().Guest(t.Context(), token)
 	assert.ErrorIs(t, err, schedule.ErrNotFound, "taken off the list")
-	assert.ErrorIs(t, service().GuestAnswer(t.Context(), token, 2, meeting.Accepted, ""), schedule.ErrNotFound)
+	assert.ErrorIs(t, service().GuestAnswer(t.Context(), token, schedule.Given{Answer: meeting.Accepted, Seen: 2}), schedule.ErrNotFound)
 }
 
 func TestMailAnswersAreMatchedByAddressMeetingAndAttendee(t *testing.T) {
@@ -240,14 +240,14 @@ func TestMailAnswersAreMatchedByAddressMeetingAndAttendee(t *testing.T) {
 
 	yes := meeting.Reply{Answer: meeting.Accepted, Stamp: time.Now().Unix()}
 	take := func(uid, attendee string) error {
-		return service().TakeMailReply(context.Background(), one, uid, attendee, yes)
+		return service().TakeMailReply(context.Background(), one, schedule.MailReply{UID: uid, Attendee: attendee, Reply: yes})
 	}
 	assert.ErrorIs(t, take("another@meet.marrowby.example", "m1@njoro.example"), schedule.ErrNotYours)
 	assert.ErrorIs(t, take(uid, "m2@njoro.example"), schedule.ErrNotYours, "answering for somebody else")
 	assert.Equal(t, meeting.NoAnswer, look(t, ilse.ID, sent.MeetingID).Invited[0].Answer)
 	require.NoError(t, take(uid, "M1@njoro.example"))
 	assert.Equal(t, meeting.Accepted, look(t, ilse.ID, sent.MeetingID).Invited[0].Answer)
-	assert.ErrorIs(t, service().TakeMailReply(t.Context(), uuid.New(), uid, "m1@njoro.example", yes), schedule.ErrNotFound)
+	assert.ErrorIs(t, service().TakeMailReply(t.Context(), uuid.New(), schedule.MailReply{UID: uid, Attendee: "m1@njoro.example", Reply: yes}), schedule.ErrNotFound)
 }
 
 func TestPreviewsAreWhatIsSent(t *testing.T) {

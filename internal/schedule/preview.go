@@ -31,21 +31,31 @@ func (s *Service) Previews(ctx context.Context, me, id uuid.UUID) (previews []Pr
 		if st.meeting.UID == "" {
 			st.meeting.UID = "preview@" + s.House.MailDomain
 		}
-		for _, m := range st.due {
-			letter := Letter{Kind: m.Kind, Meeting: st.meeting, Stamp: s.now(), To: m.To, Answer: meeting.NoAnswer,
-				Words: st.change.Words(), House: s.House, GuestURL: s.House.BaseURL + "/guest/preview",
-				ReplyTo: st.organiser.Email, MessageID: "preview"}
-			rendered, err := s.Post.Render(letter)
-			if err != nil {
-				return err
-			}
-			p := Preview{To: m.To, Kind: m.Kind, Channel: Mail, Rendered: rendered}
-			if !m.To.Outside() {
-				p.Channel = Inside
-			}
-			previews = append(previews, p)
+		if previews, err = s.previews(previews, st, st.meeting, st.due, st.changeWords()); err != nil || st.next == nil {
+			return err
 		}
-		return nil
+		next := *st.next
+		next.UID = "preview@" + s.House.MailDomain
+		previews, err = s.previews(previews, st, next, st.dueNext, "it goes on "+st.nextWords())
+		return err
 	})
 	return previews, err
+}
+
+func (s *Service) previews(all []Preview, st settled, m meeting.Meeting, due []meeting.Message, words string) ([]Preview, error) {
+	for _, d := range due {
+		letter := Letter{Kind: d.Kind, On: d.On, Meeting: m, Stamp: s.now(), To: d.To, Answer: meeting.NoAnswer,
+			Words: words, House: s.House, GuestURL: s.House.BaseURL + "/guest/preview",
+			ReplyTo: st.organiser.Email, MessageID: "preview"}
+		rendered, err := s.Post.Render(letter)
+		if err != nil {
+			return nil, err
+		}
+		p := Preview{To: d.To, Kind: d.Kind, Channel: Mail, Rendered: rendered}
+		if !d.To.Outside() {
+			p.Channel = Inside
+		}
+		all = append(all, p)
+	}
+	return all, nil
 }

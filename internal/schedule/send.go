@@ -5,12 +5,11 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"time"
+	"strings"
 
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
-	"jembro/internal/core/when"
 )
 
 // Sent is what a Send did.
@@ -27,7 +26,6 @@ type Sent struct {
 // caller saw them, with an *InvalidError that names the fields, with a
 // *TakenError when somebody was faster with the room, and with ErrCalledOff.
 func (s *Service) Send(ctx context.Context, me, id uuid.UUID, version int, key string) (sent Sent, err error) {
-	var taken settled
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		done, err := tx.SendKey(ctx, me, key)
 		if err == nil {
@@ -48,19 +46,19 @@ func (s *Service) Send(ctx context.Context, me, id uuid.UUID, version int, key s
 		if err != nil {
 			return err
 		}
-		taken, err = s.settle(ctx, tx, sheet, before)
+		st, err := s.settle(ctx, tx, sheet, before)
 		if err != nil {
 			return err
 		}
-		if sent, err = s.store(ctx, tx, sheet, taken); err != nil {
+		if sent, err = s.store(ctx, tx, sheet, st); err != nil {
 			return err
 		}
 		return tx.AddSendKey(ctx, SendKey{PersonID: me, Key: key, SheetID: id, MeetingID: sent.MeetingID, Told: sent.Told}, s.now())
 	})
-	if errors.Is(err, ErrOverlap) {
-		return Sent{}, s.explainTaken(ctx, taken)
+	if err != nil {
+		return Sent{}, err
 	}
-	return sent, err
+	return sent, nil
 }
 
 // changed is the meeting that a sheet changes, locked, or nil. It fails with a
@@ -85,21 +83,22 @@ func (s *Service) changed(ctx context.Context, tx Tx, sheet Sheet) (*Record, err
 
 // store keeps a settled sheet and everything that follows from it.
 func (s *Service) store(ctx context.Context, tx Tx, sheet Sheet, st settled) (Sent, error) {
-	if st.before != nil && st.change.Empty() {
+	if st.before != nil && st.next == nil && st.change.Empty() {
 		return Sent{MeetingID: st.before.ID}, tx.DropSheet(ctx, sheet.ID)
 	}
 	record, err := s.storeMeeting(ctx, tx, st)
 	if err != nil {
 		return Sent{}, err
 	}
-	invited, err := s.storeInvited(ctx, tx, record, st)
-	if err != nil {
+	if err := s.storeInvited(ctx, tx, record, st); err != nil {
 		return Sent{}, err
 	}
-	if err := s.storeTimes(ctx, tx, record, invited, st); err != nil {
-		return Sent{}, err
+	if st.before == nil || st.change.MovesTime() {
+		if err := s.WriteTimes(ctx, tx, record); err != nil {
+			return Sent{}, err
+		}
 	}
-	if err := s.dispatch(ctx, tx, record, st.due, st.change.Words()); err != nil {
+	if err := s.dispatch(ctx, tx, record, st.due, st.changeWords()); err != nil {
 		return Sent{}, err
 	}
 	if err := s.tellProvider(ctx, tx, record, st); err != nil {
@@ -111,8 +110,75 @@ func (s *Service) store(ctx context.Context, tx Tx, sheet Sheet, st settled) (Se
 	if err := tx.DropSheet(ctx, sheet.ID); err != nil {
 		return Sent{}, err
 	}
+	sent := Sent{MeetingID: record.ID, Told: len(st.due) + len(st.dueNext)}
+	if st.next != nil {
+		if sent.MeetingID, err = s.storeNext(ctx, tx, st); err != nil {
+			return Sent{}, err
+		}
+	}
 	concerned := append(insiders(record.Content.Participants), insiders(st.change.Removed)...)
-	return Sent{MeetingID: record.ID, Told: len(st.due)}, tx.Tell(ctx, append(concerned, record.OrganiserID), record.ID)
+	return sent, tx.Tell(ctx, append(concerned, record.OrganiserID), record.ID)
+}
+
+// changeWords is what an update says that it changed.
+func (st settled) changeWords() string {
+	if st.next == nil {
+		return st.change.Words()
+	}
+	return "it ends here and goes on " + st.nextWords()
+}
+
+// nextWords says how the series goes on: "from 14 January at 10:00".
+func (st settled) nextWords() string {
+	return fmt.Sprintf("from %s at %s", dayWords(st.next.Start.Day), st.next.Start.Clock)
+}
+
+// storeNext keeps the series that goes on from another one. Where its times are
+// the same, what people answered holds.
+func (s *Service) storeNext(ctx context.Context, tx Tx, st settled) (uuid.UUID, error) {
+	id := uuid.New()
+	st.next.UID = id.String() + "@" + s.House.MailDomain
+	record := Record{ID: id, OrganiserID: st.organiser.ID, Version: 1, Content: *st.next, Stamp: s.now()}
+	if err := tx.AddMeeting(ctx, record); err != nil {
+		return id, err
+	}
+	answers := map[string]Invited{}
+	if tail, ok := st.before.Content.Plan().From(st.next.Start.Day); ok && tail.Start == st.next.Start && tail.End == st.next.End {
+		for _, i := range st.invited {
+			answers[strings.ToLower(i.Email)] = i
+		}
+	}
+	for _, p := range st.next.Participants {
+		i, err := newInvited(record, p)
+		if err != nil {
+			return id, err
+		}
+		if err := tx.AddInvited(ctx, i); err != nil {
+			return id, err
+		}
+		if was, ok := answers[strings.ToLower(p.Email)]; ok {
+			i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp = was.Answer, was.Comment, was.AnsweredAt, was.AnswerStamp
+			if err := tx.SetInvited(ctx, i); err != nil {
+				return id, err
+			}
+		}
+	}
+	if err := s.WriteTimes(ctx, tx, record); err != nil {
+		return id, err
+	}
+	if err := s.dispatch(ctx, tx, record, st.dueNext, "it goes on "+st.nextWords()); err != nil {
+		return id, err
+	}
+	if st.next.Card != nil {
+		if err := tx.QueueCallChange(ctx, CallChange{PersonID: record.OrganiserID, Card: *st.next.Card, MeetingID: id}); err != nil {
+			return id, err
+		}
+	}
+	words := fmt.Sprintf("%s let the series go on %s and told %s", st.organiser.Name, st.nextWords(), people(len(st.dueNext)))
+	if err := tx.AddHappening(ctx, id, Happening{At: s.now(), Words: words}); err != nil {
+		return id, err
+	}
+	return id, tx.Tell(ctx, append(insiders(st.next.Participants), record.OrganiserID), id)
 }
 
 func (s *Service) storeMeeting(ctx context.Context, tx Tx, st settled) (Record, error) {
@@ -127,24 +193,24 @@ func (s *Service) storeMeeting(ctx context.Context, tx Tx, st settled) (Record, 
 	return record, tx.SetMeeting(ctx, record)
 }
 
-// storeInvited brings the people invited to what the meeting says, and returns
-// them. Those who are told something are marked with what they were told.
-func (s *Service) storeInvited(ctx context.Context, tx Tx, record Record, st settled) ([]Invited, error) {
-	told := map[string]bool{}
+// storeInvited brings the people invited to what the meeting says. Those who are
+// told something are marked with what they were told.
+func (s *Service) storeInvited(ctx context.Context, tx Tx, record Record, st settled) error {
+	whole := map[string]bool{} // told of the whole meeting
 	for _, m := range st.due {
-		told[m.To.ID] = true
+		if len(m.On) == 0 {
+			whole[m.To.ID] = true
+		}
 	}
-	var out []Invited
 	for _, p := range record.Content.Participants {
 		at := slices.IndexFunc(st.invited, func(i Invited) bool { return i.ID.String() == p.ID })
 		if at < 0 {
 			i, err := newInvited(record, p)
 			if err != nil {
-				return nil, err
+				return err
 			}
-			out = append(out, i)
 			if err := tx.AddInvited(ctx, i); err != nil {
-				return nil, err
+				return err
 			}
 			continue
 		}
@@ -153,25 +219,66 @@ func (s *Service) storeInvited(ctx context.Context, tx Tx, record Record, st set
 		if st.change.AsksAgain() {
 			i.Answer, i.Comment, i.AnsweredAt = meeting.NoAnswer, "", nil
 		}
-		if told[p.ID] {
+		if whole[p.ID] {
 			i.SentSequence = record.Content.Sequence
 		}
-		out = append(out, i)
 		if err := tx.SetInvited(ctx, i); err != nil {
-			return nil, err
+			return err
 		}
 	}
 	for _, i := range st.invited {
-		if !told[i.ID.String()] || slices.ContainsFunc(out, func(o Invited) bool { return o.ID == i.ID }) {
+		if _, stays := record.Content.Participant(i.ID.String()); stays {
 			continue
 		}
 		now := s.now()
 		i.RemovedAt, i.SentSequence = &now, record.Content.Sequence
 		if err := tx.SetInvited(ctx, i); err != nil {
-			return nil, err
+			return err
 		}
 	}
-	return out, nil
+	if st.before == nil {
+		return nil
+	}
+	if st.change.AsksAgain() {
+		return tx.DropAnswersOn(ctx, record.ID)
+	}
+	return s.storeAnswersOn(ctx, tx, record, st)
+}
+
+// storeAnswersOn marks single dates of a series: what people were sent about
+// them, and that those who answered are asked again where the time changed.
+func (s *Service) storeAnswersOn(ctx context.Context, tx Tx, record Record, st settled) error {
+	if len(st.change.Days) == 0 {
+		return nil
+	}
+	all, err := tx.AnswersOn(ctx, record.ID)
+	if err != nil {
+		return err
+	}
+	moved := meeting.AsksAgainOn(st.before.Content, record.Content, st.change)
+	for _, p := range record.Content.Participants {
+		id, err := uuid.Parse(p.ID)
+		if err != nil {
+			return err
+		}
+		for _, day := range st.change.Days {
+			if !p.On(day) {
+				continue
+			}
+			a := AnswerOn{ParticipantID: id, On: day}
+			if at := slices.IndexFunc(all, func(a AnswerOn) bool { return a.ParticipantID == id && a.On == day }); at >= 0 {
+				a = all[at]
+			}
+			a.SentSequence = record.Content.Sequence
+			if slices.Contains(moved, day) {
+				a.Answer, a.Comment, a.AnsweredAt = meeting.NoAnswer, "", nil
+			}
+			if err := tx.SetAnswerOn(ctx, a); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 func newInvited(record Record, p meeting.Participant) (Invited, error) {
@@ -191,48 +298,6 @@ func newInvited(record Record, p meeting.Participant) (Invited, error) {
 	return i, nil
 }
 
-// busyFor is how an answer takes somebody's time (DESIGN.md, rule 2); empty
-// when it leaves it clear.
-func busyFor(a meeting.Answer) BusyKind {
-	switch a {
-	case meeting.Declined:
-		return ""
-	case meeting.Maybe:
-		return Maybe
-	}
-	return Busy
-}
-
-// storeTimes writes what follows on the line of instants: the occurrence, who
-// is busy, and the room, where any of them changed.
-func (s *Service) storeTimes(ctx context.Context, tx Tx, record Record, invited []Invited, st settled) error {
-	c := st.change
-	if st.before != nil && !c.Time && !c.Room && len(c.Added)+len(c.Removed) == 0 {
-		return nil
-	}
-	span := record.Content.Span()
-	occurrence, err := tx.SetOccurrence(ctx, record.ID, span)
-	if err != nil {
-		return err
-	}
-	if err := tx.AddBusy(ctx, occurrence, BusyTime{PersonID: record.OrganiserID, Span: span, Kind: Busy}); err != nil {
-		return err
-	}
-	for _, i := range invited {
-		kind := busyFor(i.Answer)
-		if i.PersonID == nil || kind == "" {
-			continue
-		}
-		if err := tx.AddBusy(ctx, occurrence, BusyTime{PersonID: *i.PersonID, Span: span, Kind: kind}); err != nil {
-			return err
-		}
-	}
-	if st.room == nil {
-		return nil
-	}
-	return tx.AddBooking(ctx, occurrence, st.room.ID, span, s.now())
-}
-
 // dispatch keeps the messages that are due and queues those that leave the
 // house; colleagues have theirs at once.
 func (s *Service) dispatch(ctx context.Context, tx Tx, record Record, due []meeting.Message, words string) error {
@@ -242,7 +307,7 @@ func (s *Service) dispatch(ctx context.Context, tx Tx, record Record, due []meet
 			return err
 		}
 		now := s.now()
-		d := Dispatch{ID: uuid.New(), MeetingID: record.ID, Version: record.Version, ParticipantID: to, Kind: m.Kind,
+		d := Dispatch{ID: uuid.New(), MeetingID: record.ID, Version: record.Version, ParticipantID: to, Kind: m.Kind, On: m.On,
 			Words: words, Channel: Mail, State: Queued, QueuedAt: now}
 		if !m.To.Outside() {
 			d.Channel, d.State, d.HandedAt = Inside, Handed, &now
@@ -284,8 +349,11 @@ func (s *Service) tellStory(ctx context.Context, tx Tx, record Record, st settle
 	default:
 		lines = append(lines, fmt.Sprintf("%s changed %s and told %s", who, st.change.Words(), people(len(st.due))))
 	}
+	if st.next != nil {
+		lines = []string{fmt.Sprintf("%s ended the series; it goes on %s", who, st.nextWords())}
+	}
 	room := record.Content.Room
-	if room != nil && (st.before == nil || st.change.Room || st.change.Time) {
+	if room != nil && st.next == nil && (st.before == nil || st.change.Room || st.change.Time) {
 		lines = append(lines, room.Name+" booked")
 	}
 	if was := st.before; was != nil && was.Content.Room != nil && st.change.Room {
@@ -327,76 +395,10 @@ func insiders(participants []meeting.Participant) []uuid.UUID {
 	return out
 }
 
-// explainTaken says who has the room and what is clear instead.
-func (s *Service) explainTaken(ctx context.Context, st settled) error {
-	span := st.meeting.Span()
-	taken := &TakenError{Room: *st.room, From: span.Start.Time(), Until: span.End.Time(), Since: s.now()}
-	var but uuid.UUID
-	if st.before != nil {
-		but = st.before.ID
+// joined is "a", "a and b", "a, b and c".
+func joined(parts []string) string {
+	if len(parts) < 2 {
+		return strings.Join(parts, "")
 	}
-	err := s.Store.Look(ctx, func(tx Tx) error {
-		rooms, err := tx.Rooms(ctx, everyRoom)
-		if err != nil {
-			return err
-		}
-		bookings, err := tx.Bookings(ctx, nil, span, but)
-		if err != nil {
-			return err
-		}
-		inTheWay := slices.IndexFunc(bookings, func(b Booking) bool { return b.RoomID == st.room.ID })
-		if inTheWay >= 0 {
-			taken.describe(bookings[inTheWay])
-		}
-		taken.Clear = clearRooms(rooms, bookings, len(st.meeting.Participants)+1, st.room.SiteID)
-		return nil
-	})
-	if err != nil {
-		return err
-	}
-	return taken
-}
-
-func (e *TakenError) describe(b Booking) {
-	e.From, e.Until, e.Since = b.Span.Start.Time(), b.Span.End.Time(), b.BookedAt
-	if !b.Private {
-		e.By = b.By
-	}
-}
-
-// everyRoom is the page that holds all rooms of a house.
-var everyRoom = Page{Most: 1000}
-
-// clearRooms are the rooms with enough seats that have no booking, those at the
-// same site first, then the smallest that will do; five at the most.
-func clearRooms(rooms []Room, bookings []Booking, seats int, site uuid.UUID) []Room {
-	rooms = slices.DeleteFunc(slices.Clone(rooms), func(r Room) bool {
-		return r.Seats < seats || slices.ContainsFunc(bookings, func(b Booking) bool { return b.RoomID == r.ID })
-	})
-	slices.SortStableFunc(rooms, func(a, b Room) int {
-		if (a.SiteID == site) != (b.SiteID == site) {
-			if a.SiteID == site {
-				return -1
-			}
-			return 1
-		}
-		return a.Seats - b.Seats
-	})
-	return rooms[:min(len(rooms), 5)]
-}
-
-// Sentence says in a person's own zone that the room is taken.
-func (e *TakenError) Sentence(zone when.Zone) string {
-	by := ""
-	if e.By != "" {
-		by = " by " + e.By
-	}
-	day := func(t time.Time) when.Day { return zone.LocalAt(when.At(t)).Day }
-	since := clockOf(e.Since, zone)
-	if day(e.Since) != day(e.From) {
-		since = "on " + e.Since.In(zone.Location()).Format("2 January at 15:04")
-	} else {
-		since = "at " + since
-	}
-	return fmt.Sprintf("%s was taken %s%s, from %s until %s.", e.Room.Name, since, by, clockOf(e.From, zone), clockOf(e.Until, zone))
+	return strings.Join(parts[:len(parts)-1], ", ") + " and " + parts[len(parts)-1]
 }

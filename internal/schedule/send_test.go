@@ -104,7 +104,7 @@ func TestOneBookingUnderContention(t *testing.T) {
 			winner = rui.Name
 		}
 		for _, l := range lost {
-			require.Equal(t, winner, l.By)
+			require.Equal(t, winner, l.Taken[0].By)
 			require.NotEmpty(t, l.Clear)
 			for _, r := range l.Clear {
 				require.NotEqual(t, hall.ID, r.ID)
@@ -125,7 +125,7 @@ func TestAPrivateMeetingTellsNobodyWhoHasTheRoom(t *testing.T) {
 	_, err := service().Send(t.Context(), rui.ID, s.ID, s.Version, uuid.NewString())
 	var taken *schedule.TakenError
 	require.ErrorAs(t, err, &taken)
-	assert.Empty(t, taken.By)
+	assert.Empty(t, taken.Taken[0].By)
 	assert.NotContains(t, taken.Sentence(rui.Hours.Zone), "Ilse")
 
 	_, err = service().Meeting(t.Context(), rui.ID, sent.MeetingID)
@@ -190,9 +190,9 @@ func sheetOf(t testing.TB, me, id uuid.UUID) (schedule.Sheet, []meeting.Fault, e
 func TestChangesToAMeetingThatWasChanged(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	sent := send(t, ilse.ID, open(t, ilse.ID, draft(nil)))
-	stale, err := service().ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID)
+	stale, err := service().ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, schedule.Opening{})
 	require.NoError(t, err)
-	again, err := service().ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID)
+	again, err := service().ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, schedule.Opening{})
 	require.NoError(t, err)
 	assert.Equal(t, stale.ID, again.ID, "changes that were begun go on")
 
@@ -231,7 +231,7 @@ func TestWhoHearsOfAChange(t *testing.T) {
 	require.Len(t, m.Invited, 3)
 	assert.Equal(t, tome.ID, *m.Invited[2].PersonID, "a colleague put on by address is a colleague")
 	assert.Equal(t, schedule.Inside, m.Dispatches[m.Invited[2].ID].Channel)
-	require.NoError(t, service().Answer(t.Context(), tome.ID, sent.MeetingID, 0, meeting.Accepted, ""))
+	require.NoError(t, service().Answer(t.Context(), tome.ID, sent.MeetingID, schedule.Given{Answer: meeting.Accepted, Comment: "", Seen: 0}))
 
 	t.Run("one more person sends one message", func(t *testing.T) {
 		assert.Equal(t, 1, change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) {
@@ -258,12 +258,12 @@ func TestWhoHearsOfAChange(t *testing.T) {
 	})
 	t.Run("called off", func(t *testing.T) {
 		version := look(t, ilse.ID, sent.MeetingID).Version
-		require.NoError(t, service().CallOff(t.Context(), ilse.ID, sent.MeetingID, version, "The truck is late."))
-		require.NoError(t, service().CallOff(t.Context(), ilse.ID, sent.MeetingID, version, ""), "twice is once")
+		require.NoError(t, service().CallOff(t.Context(), ilse.ID, sent.MeetingID, version, nil, "The truck is late."))
+		require.NoError(t, service().CallOff(t.Context(), ilse.ID, sent.MeetingID, version, nil, ""), "twice is once")
 		assert.Contains(t, box(t, b, 3)[2].Text, "The truck is late.")
 		box(t, a, 3)
-		assert.ErrorIs(t, service().Answer(t.Context(), tome.ID, sent.MeetingID, 9, meeting.Accepted, ""), schedule.ErrCalledOff)
-		_, err := service().ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID)
+		assert.ErrorIs(t, service().Answer(t.Context(), tome.ID, sent.MeetingID, schedule.Given{Answer: meeting.Accepted, Comment: "", Seen: 9}), schedule.ErrCalledOff)
+		_, err := service().ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, schedule.Opening{})
 		assert.ErrorIs(t, err, schedule.ErrCalledOff)
 	})
 }
@@ -287,10 +287,10 @@ func TestBusyFollowsTheAnswer(t *testing.T) {
 		answer meeting.Answer
 		want   []schedule.BusyKind
 	}{{meeting.Maybe, []schedule.BusyKind{schedule.Maybe}}, {meeting.Declined, nil}, {meeting.Accepted, []schedule.BusyKind{schedule.Busy}}} {
-		require.NoError(t, service().Answer(t.Context(), tome.ID, sent.MeetingID, 0, c.answer, ""))
+		require.NoError(t, service().Answer(t.Context(), tome.ID, sent.MeetingID, schedule.Given{Answer: c.answer}))
 		assert.Equal(t, c.want, kinds(), c.answer)
 	}
-	require.NoError(t, service().CallOff(t.Context(), ilse.ID, sent.MeetingID, 1, ""))
+	require.NoError(t, service().CallOff(t.Context(), ilse.ID, sent.MeetingID, 1, nil, ""))
 	assert.Nil(t, kinds())
 }
 
@@ -304,7 +304,7 @@ func TestTheRoomIsClearAgainAfterwards(t *testing.T) {
 	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Title = "Still there" })
 	change(t, ilse.ID, sent.MeetingID, in("Rope Loft"))
 	other := send(t, rui.ID, open(t, rui.ID, d)) // takes the Tide Office
-	require.NoError(t, service().CallOff(t.Context(), rui.ID, other.MeetingID, 1, ""))
+	require.NoError(t, service().CallOff(t.Context(), rui.ID, other.MeetingID, 1, nil, ""))
 	change(t, ilse.ID, sent.MeetingID, in("Tide Office"))
 	m := look(t, ilse.ID, sent.MeetingID)
 	assert.Equal(t, "Tide Office", m.Content.Room.Name)

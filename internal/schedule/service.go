@@ -36,9 +36,13 @@ type Letter struct {
 	Meeting    meeting.Meeting
 	Stamp      time.Time
 	To         meeting.Participant
-	Answer     meeting.Answer // what they answered so far
-	Words      string         // what changed, or the word with a cancellation
-	House      House
+	// On are the dates of a series that it is about; empty for all of theirs.
+	On     []when.Day
+	Answer meeting.Answer // what they answered so far
+	// Answers are what they answered to single dates of a series.
+	Answers map[when.Day]meeting.Answer
+	Words   string // what changed, or the word with a cancellation
+	House   House
 	// GuestURL is the page of this recipient, ReplyTo the address that takes
 	// their answer, MessageID and Earlier the names of this and of the earlier
 	// messages about the meeting to them, without angle brackets.

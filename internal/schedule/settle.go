@@ -3,28 +3,33 @@ package schedule
 import (
 	"context"
 	"errors"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/holidays"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 )
 
 // settled is a sheet as it would be sent, with what it takes the place of.
 type settled struct {
-	meeting   meeting.Meeting
-	before    *Record // nil for a new meeting
-	change    meeting.Change
-	due       []meeting.Message
-	invited   []Invited // those invited before
-	organiser Person
-	room      *Room
+	meeting meeting.Meeting
+	// next is the series that begins where the old one ends now, nil mostly.
+	next         *meeting.Meeting
+	scope        meeting.Range
+	before       *Record // nil for a new meeting
+	change       meeting.Change
+	due, dueNext []meeting.Message // about meeting, and about next
+	invited      []Invited         // those invited before
+	organiser    Person
 }
 
 // settle turns a sheet into the meeting it would be; it fails with an
-// *InvalidError that names every field at fault. before is the meeting that the
-// sheet changes, nil for a new one.
+// *InvalidError that names every field at fault, and gives as much of the
+// meeting as there is then. before is the meeting that the sheet changes, nil for
+// a new one.
 func (s *Service) settle(ctx context.Context, tx Tx, sheet Sheet, before *Record) (settled, error) {
 	organiser, err := person(ctx, tx, sheet.OwnerID)
 	if err != nil {
@@ -38,47 +43,97 @@ func (s *Service) settle(ctx context.Context, tx Tx, sheet Sheet, before *Record
 			return out, err
 		}
 	}
-	if id, err := uuid.Parse(sheet.Draft.RoomID); err == nil {
-		room, err := tx.Room(ctx, id)
-		switch {
-		case err == nil:
-			out.room, around.Room = &room, room.Named()
-		case !errors.Is(err, ErrNotFound):
-			return out, err
-		}
-	}
 	draft := sheet.Draft
 	known, err := lookUp(ctx, tx, draft.People)
 	if err != nil {
 		return out, err
 	}
 	draft.People = known.complete(draft.People)
-	m, faults := draft.Settle(around)
+	rooms, countries, err := s.surroundings(ctx, tx, draft, before, organiser, known)
+	if err != nil {
+		return out, err
+	}
+	around.Rooms = rooms
+	around.Holiday = func(day when.Day) string { return holidayIn(countries, day) }
+	outcome, faults := draft.Change(around, func(p *meeting.Participant) { known.identify(p, out.invited) })
+	out.meeting, out.next, out.scope = outcome.Meeting, outcome.Next, outcome.Scope
 	if len(faults) > 0 {
 		return out, &InvalidError{faults}
 	}
-	if before != nil {
-		m.UID, m.Sequence = before.Content.UID, before.Content.Sequence
+	if before == nil {
+		out.due = meeting.Due(nil, out.meeting)
+		return out, nil
 	}
-	for i := range m.Participants {
-		p := &m.Participants[i]
-		p.Zone = known.zone(p.Email)
-		p.ID = uuid.NewString()
-		for _, was := range out.invited {
-			if strings.EqualFold(was.Email, p.Email) {
-				p.ID = was.ID.String()
-			}
+	out.change = meeting.Compare(before.Content, out.meeting)
+	out.meeting.Sequence = out.change.Sequence(before.Content.Sequence)
+	out.due = meeting.Due(&before.Content, out.meeting)
+	if out.next != nil {
+		out.next.Sequence = 0
+		out.dueNext = dueNext(before.Content, *out.next)
+		for i := range out.next.Participants {
+			out.next.Participants[i].ID = uuid.NewString()
+		}
+		for i := range out.dueNext {
+			out.dueNext[i].To.ID = out.next.Participants[i].ID
 		}
 	}
-	if before == nil {
-		out.due = meeting.Due(nil, m)
-	} else {
-		out.change = meeting.Compare(before.Content, m)
-		m.Sequence = out.change.Sequence(before.Content.Sequence)
-		out.due = meeting.Due(&before.Content, m)
-	}
-	out.meeting = m
 	return out, nil
+}
+
+// dueNext is who hears of a series that goes on from another: those who were in
+// that one of a change, the others are invited.
+func dueNext(before, next meeting.Meeting) []meeting.Message {
+	due := meeting.Due(nil, next)
+	for i := range due {
+		if _, was := before.Participant(due[i].To.ID); was {
+			due[i].Kind = meeting.Update
+		}
+	}
+	return due
+}
+
+// surroundings finds the rooms that a sheet names, and the countries whose
+// holidays count: those of the sites of everybody inside and of the rooms.
+func (s *Service) surroundings(ctx context.Context, tx Tx, draft meeting.Draft, before *Record, organiser Person, known acquaintances) (map[string]*meeting.Room, []string, error) {
+	countries := []string{organiser.Holidays}
+	for _, p := range known.byID {
+		countries = append(countries, p.Holidays)
+	}
+	wanted := []string{draft.RoomID}
+	for _, d := range draft.Dates {
+		wanted = append(wanted, d.RoomID)
+	}
+	if before != nil && before.Content.Room != nil {
+		wanted = append(wanted, before.Content.Room.ID)
+	}
+	rooms := map[string]*meeting.Room{}
+	for _, text := range wanted {
+		id, err := uuid.Parse(text)
+		if err != nil || rooms[text] != nil {
+			continue
+		}
+		room, err := tx.Room(ctx, id)
+		if errors.Is(err, ErrNotFound) {
+			continue
+		}
+		if err != nil {
+			return nil, nil, err
+		}
+		rooms[text], countries = room.Named(), append(countries, room.Holidays)
+	}
+	slices.Sort(countries)
+	return rooms, slices.DeleteFunc(slices.Compact(countries), func(c string) bool { return c == "" }), nil
+}
+
+// holidayIn is what a day is called as a holiday in the first of some countries
+// where it is one, or "".
+func holidayIn(countries []string, day when.Day) string {
+	for _, code := range countries {
+		if name := holidays.Name(code, day); name != "" {
+			return name
+		}
+	}
+	return ""
 }
 
 // acquaintances are those on a sheet whom the house knows, by address in lower
@@ -138,6 +193,18 @@ func (k acquaintances) complete(people []meeting.DraftPerson) []meeting.DraftPer
 		out[i] = p
 	}
 	return out
+}
+
+// identify gives a participant the zone that is known of them and the lasting ID
+// they have, or a new one.
+func (k acquaintances) identify(p *meeting.Participant, invited []Invited) {
+	p.Zone = k.zone(p.Email)
+	p.ID = uuid.NewString()
+	for _, was := range invited {
+		if strings.EqualFold(was.Email, p.Email) {
+			p.ID = was.ID.String()
+		}
+	}
 }
 
 func (k acquaintances) zone(email string) string {

@@ -3,6 +3,7 @@ package schedule
 import (
 	"context"
 	"errors"
+	"fmt"
 	"strings"
 	"time"
 
@@ -10,6 +11,7 @@ import (
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
 )
 
@@ -50,9 +52,16 @@ func nextHour(hours when.Hours, now when.Instant) when.Local {
 // SheetView is a sheet with how it stands.
 type SheetView struct {
 	Sheet
-	Of     *Record           // the meeting that it changes
-	Faults []meeting.Fault   // what keeps it from being sent
-	Due    []meeting.Message // whom Send would reach; nobody while there are faults
+	Of     *Record         // the meeting that it changes
+	Faults []meeting.Fault // what keeps it from being sent
+	Due    []Due           // whom Send would reach; nobody while there are faults
+}
+
+// Due is a message that Send would cause, and what it is about: "4 dates at
+// 10:00", "28 January only".
+type Due struct {
+	meeting.Message
+	Words string
 }
 
 // Sheet is one sheet of the owner, with how it stands.
@@ -67,7 +76,7 @@ func (s *Service) Sheet(ctx context.Context, me, id uuid.UUID) (v SheetView, err
 			v.Faults = invalid.Faults
 			return nil
 		}
-		v.Due = st.due
+		v.Due = st.words()
 		return err
 	})
 	return v, err
@@ -80,6 +89,69 @@ func sheetAndMeeting(ctx context.Context, tx Tx, me, id uuid.UUID) (Sheet, *Reco
 	}
 	record, err := tx.Meeting(ctx, *sheet.MeetingID)
 	return sheet, &record, err
+}
+
+// words says of each message what it is about.
+func (st settled) words() (out []Due) {
+	say := func(m meeting.Meeting, due []meeting.Message, next bool) {
+		for _, d := range due {
+			out = append(out, Due{d, st.dueWords(m, d, next)})
+		}
+	}
+	say(st.meeting, st.due, false)
+	if st.next != nil {
+		say(*st.next, st.dueNext, true)
+	}
+	return out
+}
+
+func (st settled) dueWords(m meeting.Meeting, d meeting.Message, next bool) string {
+	if !m.Repeats() {
+		return ""
+	}
+	switch {
+	case len(d.On) > 0 && d.Kind == meeting.CallOff:
+		return daysWords(d.On) + " called off"
+	case len(d.On) > 0:
+		return daysWords(d.On)
+	case d.Kind == meeting.CallOff:
+		return "no more dates"
+	case next:
+		return theirDates(m, d.To) + " " + st.nextWords()
+	case st.next != nil:
+		last, _ := m.Plan().Last()
+		return "the old dates end with " + dayWords(last)
+	}
+	return theirDates(m, d.To)
+}
+
+// theirDates says how many dates somebody is invited to.
+func theirDates(m meeting.Meeting, p meeting.Participant) string {
+	if !p.Finite() && m.Plan().Open() {
+		return "all dates, no end"
+	}
+	dates := m.DatesOf(p, m.Start.Day+10*meeting.Horizon)
+	if len(dates) == 1 {
+		return dayWords(dates[0].Start.Day) + " only"
+	}
+	return count(len(dates), "date")
+}
+
+func daysWords(days []when.Day) string {
+	if len(days) > 3 {
+		return count(len(days), "date")
+	}
+	var names []string
+	for _, d := range days {
+		names = append(names, dayWords(d))
+	}
+	return joined(names)
+}
+
+// dayWords is a day as sentences name it: 31 December.
+func dayWords(d when.Day) string {
+	_, month, dom := d.Date()
+	return fmt.Sprintf("%d %s", dom, month)
 }
 
 // Sheets are the owner's sheets, the last touched first.
@@ -132,6 +204,12 @@ func keepable(d meeting.Draft) meeting.Draft {
 	for _, text := range []*string{&d.Title, &d.Text, &d.Start, &d.End, &d.Zone, &d.RoomID} {
 		clean(text)
 	}
+	if d.Repeat != nil {
+		repeat := *d.Repeat
+		clean(&repeat.Rule)
+		clean(&repeat.Until)
+		d.Repeat = &repeat
+	}
 	people := make([]meeting.DraftPerson, len(d.People))
 	for i, p := range d.People {
 		clean(&p.Name)
@@ -164,22 +242,93 @@ func withdrawUnused(ctx context.Context, tx Tx, owner uuid.UUID, card *join.Card
 	return tx.QueueCallChange(ctx, CallChange{PersonID: owner, Card: *card, Withdraw: true})
 }
 
+// Opening is how changes to a meeting are begun. At is the date of a series that
+// they begin at, by its day in the rule, 0 for the next one; Start is the time it
+// is moved to, in the zone of the meeting, zero where it stays; One is whether
+// that date alone is meant; Extend lets the series go on beyond its end.
+type Opening struct {
+	At     when.Day
+	Start  when.Local
+	One    bool
+	Extend bool
+}
+
 // ChangeMeeting opens the sheet of a meeting: the one begun already, or a new
-// one that holds the meeting as it is. Only the organiser can.
-func (s *Service) ChangeMeeting(ctx context.Context, me, id uuid.UUID) (sheet Sheet, err error) {
+// one that holds the meeting as it is, but for what the opening says. Only the
+// organiser can.
+func (s *Service) ChangeMeeting(ctx context.Context, me, id uuid.UUID, o Opening) (sheet Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		record, err := organised(ctx, tx, me, id)
 		if err != nil {
 			return err
 		}
-		if sheet, err = tx.SheetForMeeting(ctx, id, me); !errors.Is(err, ErrNotFound) {
+		sheet, err = tx.SheetForMeeting(ctx, id, me)
+		sheetID := uuid.New()
+		switch {
+		case err == nil && sheet.Version > 1:
+			return nil // changes begun already are not lost
+		case err == nil:
+			sheetID = sheet.ID
+			if err := tx.DropSheet(ctx, sheet.ID); err != nil {
+				return err
+			}
+		case !errors.Is(err, ErrNotFound):
 			return err
 		}
-		sheet = Sheet{ID: uuid.New(), OwnerID: me, MeetingID: &id, BasedOn: record.Version,
-			Draft: draftOf(record.Content), Card: record.Content.Card, Version: 1, UpdatedAt: s.now()}
+		sheet = Sheet{ID: sheetID, OwnerID: me, MeetingID: &id, BasedOn: record.Version,
+			Draft: o.draft(record.Content, s.nextDate(record.Content)), Card: record.Content.Card, Version: 1, UpdatedAt: s.now()}
 		return tx.AddSheet(ctx, sheet)
 	})
 	return sheet, err
+}
+
+// nextDate is the first date of a meeting that has not begun, or the last there
+// is, by its day in the rule.
+func (s *Service) nextDate(m meeting.Meeting) when.Day {
+	on := m.Start.Day
+	for d := range m.Dates(m.Start.Day) {
+		if on = d.On; d.Span.Start > when.At(s.now()) {
+			break
+		}
+	}
+	return on
+}
+
+func (o Opening) draft(m meeting.Meeting, next when.Day) meeting.Draft {
+	at := o.At
+	if date, is := m.Date(at); !is || date.On < next {
+		at = next
+	}
+	d := meeting.DraftOf(m, at)
+	if o.Start != (when.Local{}) {
+		date, _ := m.Date(at)
+		d.Start, d.End = o.Start.String(), o.Start.Add(date.End.Sub(date.Start)).String()
+	}
+	if d.Scope == nil {
+		return d
+	}
+	if o.One {
+		d.Scope.To = d.Scope.From
+	}
+	if last, ends := m.Plan().Last(); o.Extend && ends {
+		d.Repeat.Ends, d.Repeat.Until, d.Repeat.Count = "on", extended(m, last).String(), 0
+	}
+	return d
+}
+
+// extended is the day up to which a series goes on for as many dates as it has,
+// twelve at the most.
+func extended(m meeting.Meeting, last when.Day) when.Day {
+	plan := m.Plan()
+	had := len(plan.Upto(last))
+	plan.Rule.Until = recur.Until{}
+	more := 0
+	for d := range plan.Dates(last + 1) {
+		if last, more = d.On, more+1; more == min(max(had, 1), 12) {
+			break
+		}
+	}
+	return last
 }
 
 // RebaseSheet starts a sheet of changes again from the meeting as it is now.
@@ -198,7 +347,12 @@ func (s *Service) RebaseSheet(ctx context.Context, me, id uuid.UUID, version int
 		if err := withdrawUnused(ctx, tx, me, sheet.Card, &record); err != nil {
 			return err
 		}
-		sheet.BasedOn, sheet.Draft, sheet.Card = record.Version, draftOf(record.Content), record.Content.Card
+		o := Opening{}
+		if scope := sheet.Draft.Scope; scope != nil {
+			o.At, _ = when.ParseDay(scope.At)
+		}
+		sheet.BasedOn, sheet.Card = record.Version, record.Content.Card
+		sheet.Draft = o.draft(record.Content, s.nextDate(record.Content))
 		return s.storeSheet(ctx, tx, &sheet)
 	})
 	return sheet, err
@@ -216,16 +370,4 @@ func organised(ctx context.Context, tx Tx, me, id uuid.UUID) (Record, error) {
 		return record, ErrCalledOff
 	}
 	return record, nil
-}
-
-func draftOf(m meeting.Meeting) meeting.Draft {
-	d := meeting.Draft{Title: m.Title, Text: m.Text, Start: m.Start.String(), End: m.End.String(), Zone: m.Zone, Private: m.Private,
-		RemindBefore: m.RemindBefore, People: []meeting.DraftPerson{}, NoRoom: m.Room == nil, NoLink: m.Card == nil}
-	for _, p := range m.Participants {
-		d.People = append(d.People, meeting.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed})
-	}
-	if m.Room != nil {
-		d.RoomID = m.Room.ID
-	}
-	return d
 }

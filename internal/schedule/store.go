@@ -18,6 +18,7 @@ type Person struct {
 	ID           uuid.UUID
 	Name, Email  string
 	Role, Site   string
+	Holidays     string     // the country whose holidays their site keeps, or ""
 	Hours        when.Hours // in their zone
 	PasswordHash string
 }
@@ -48,6 +49,7 @@ type Room struct {
 	SiteID    uuid.UUID
 	Name      string
 	Site      string
+	Holidays  string
 	Floor     string
 	Seats     int
 	Equipment []string
@@ -105,6 +107,19 @@ func (i Invited) Party() meeting.Party {
 	return p
 }
 
+// AnswerOn is what somebody answered to one date of a series, and what they were
+// last sent about it. An empty answer is none of its own: the one to all dates
+// holds.
+type AnswerOn struct {
+	ParticipantID uuid.UUID
+	On            when.Day
+	Answer        meeting.Answer
+	Comment       string
+	AnsweredAt    *time.Time
+	Stamp         int64
+	SentSequence  int
+}
+
 // Channel is how a message reaches somebody.
 type Channel string
 
@@ -131,6 +146,7 @@ type Dispatch struct {
 	Kind          meeting.Kind
 	Channel       Channel
 	Words         string
+	On            []when.Day // the dates of a series that it is about, none for all
 	State         State
 	Detail        string
 	QueuedAt      time.Time
@@ -150,6 +166,7 @@ const (
 // to change anything.
 type Reply struct {
 	ParticipantID uuid.UUID
+	On            when.Day // 0: all dates
 	meeting.Reply
 	Via       Via
 	Counts    bool
@@ -171,11 +188,28 @@ const (
 	Leave BusyKind = "leave"
 )
 
-// BusyTime is a stretch of somebody's time that is taken.
+// BusyTime is a stretch of somebody's time that is taken, through an occurrence
+// or, with uuid.Nil, without one.
 type BusyTime struct {
-	PersonID uuid.UUID
-	Span     when.Span
-	Kind     BusyKind
+	PersonID     uuid.UUID
+	OccurrenceID uuid.UUID
+	Span         when.Span
+	Kind         BusyKind
+}
+
+// Occurrence is a date of a meeting as it is written down. RoomID is uuid.Nil
+// where no room is booked.
+type Occurrence struct {
+	ID     uuid.UUID
+	On     when.Day
+	Span   when.Span
+	RoomID uuid.UUID
+}
+
+// Clash is a booking that stands against one that is wanted.
+type Clash struct {
+	Wanted Occurrence
+	Booking
 }
 
 // Booking is a stretch in which a room is taken, and by whom.
@@ -190,6 +224,7 @@ type Booking struct {
 // InWeek is a meeting as somebody's week shows it.
 type InWeek struct {
 	ID          uuid.UUID
+	On          when.Day // which date of a series
 	Span        when.Span
 	Content     meeting.Meeting
 	OrganiserID uuid.UUID
@@ -286,6 +321,14 @@ type Meetings interface {
 	// AllInvited are those still invited, in no order.
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]Invited, error)
 
+	// AnswersOn are the answers to single dates of a series, by day.
+	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]AnswerOn, error)
+	SetAnswerOn(ctx context.Context, a AnswerOn) error
+	DropAnswersOn(ctx context.Context, meetingID uuid.UUID) error
+	// Related are the series that go on from the one with this UID, or that it
+	// goes on from.
+	Related(ctx context.Context, uid, relatedTo string) ([]Record, error)
+
 	AddReply(ctx context.Context, r Reply) error
 	AddHappening(ctx context.Context, meetingID uuid.UUID, h Happening) error
 	// Happenings are the newest first.
@@ -298,24 +341,35 @@ type Meetings interface {
 
 // Times keeps what follows from a meeting on the line of instants.
 type Times interface {
-	// SetOccurrence makes span the time of a meeting, with nobody busy and no
-	// room booked yet, and gives the occurrence.
-	SetOccurrence(ctx context.Context, meetingID uuid.UUID, span when.Span) (uuid.UUID, error)
+	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]Occurrence, error)
+	// SetOccurrences makes these the dates of a meeting and books their rooms;
+	// what is the same already stays. Where a room is taken nothing is changed
+	// and the clashes are given. A booking that the database itself refuses is
+	// ErrOverlap; the transaction can only be rolled back then.
+	SetOccurrences(ctx context.Context, meetingID uuid.UUID, all []Occurrence, now time.Time) ([]Clash, error)
+	// SetWrittenTo says up to which day the dates are written down, 0 for all.
+	SetWrittenTo(ctx context.Context, meetingID uuid.UUID, day when.Day) error
+	// WrittenBefore are the series written down to a day before this one only.
+	WrittenBefore(ctx context.Context, day when.Day) ([]uuid.UUID, error)
 	DropOccurrences(ctx context.Context, meetingID uuid.UUID) error
-	// AddBusy takes somebody's time, through an occurrence or, with uuid.Nil,
-	// without one.
-	AddBusy(ctx context.Context, occurrenceID uuid.UUID, b BusyTime) error
-	// SetBusy changes how one person is taken by a meeting; empty frees them.
-	SetBusy(ctx context.Context, meetingID, personID uuid.UUID, kind BusyKind) error
+	// SetBusy makes these the times that a meeting takes of one person, or of
+	// everybody with uuid.Nil.
+	SetBusy(ctx context.Context, meetingID, personID uuid.UUID, taken []BusyTime) error
+	// AddBusy takes somebody's time.
+	AddBusy(ctx context.Context, taken []BusyTime) error
 	// BusyTimes leaves out what the meeting but takes; uuid.Nil leaves out none.
 	BusyTimes(ctx context.Context, people []uuid.UUID, window when.Span, but uuid.UUID) ([]BusyTime, error)
-	// AddBooking fails with ErrOverlap when the room is taken; the transaction
-	// can only be rolled back then.
-	AddBooking(ctx context.Context, occurrenceID, roomID uuid.UUID, span when.Span, now time.Time) error
 	// Bookings are those of the rooms given, or of all when none is.
 	Bookings(ctx context.Context, rooms []uuid.UUID, window when.Span, but uuid.UUID) ([]Booking, error)
 	WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]InWeek, error)
 	Leave(ctx context.Context, personID uuid.UUID, window when.Span) (when.Spans, error)
+	// ZonesInUse and MeetingsInZone look at meetings with a date to come; a zone's
+	// print is what its rules were when their instants were written down, "" when
+	// they never were.
+	ZonesInUse(ctx context.Context, now time.Time) ([]string, error)
+	MeetingsInZone(ctx context.Context, zone string, now time.Time) ([]uuid.UUID, error)
+	ZonePrint(ctx context.Context, zone string) (string, error)
+	SetZonePrint(ctx context.Context, zone, print string) error
 }
 
 // Dispatches keeps messages and what became of them.

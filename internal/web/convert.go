@@ -43,10 +43,11 @@ func (h *handlers) me(p schedule.Person) api.Me {
 }
 
 func toWeekMeeting(m schedule.InWeek, me uuid.UUID) api.WeekMeeting {
-	out := api.WeekMeeting{ID: m.ID, Title: m.Content.Title, Start: m.Span.Start.Time(), End: m.Span.End.Time(),
+	date, _ := m.Content.Date(m.On)
+	out := api.WeekMeeting{ID: m.ID, On: m.On.String(), Series: m.Content.Repeats(), Title: date.Title, Start: m.Span.Start.Time(), End: m.Span.End.Time(),
 		Organiser: m.Content.Organiser.Name, Link: m.Content.Card != nil, Private: m.Content.Private, Standing: standing(m, me)}
-	if m.Content.Room != nil {
-		out.Room = &m.Content.Room.Name
+	if date.Room != nil {
+		out.Room = &date.Room.Name
 	}
 	return out
 }
@@ -76,7 +77,7 @@ func toCard(c *join.Card) *api.Card {
 		return nil
 	}
 	return &api.Card{Name: c.Name, URL: c.URL, ShortURL: c.ShortURL(), Number: orNil(c.Number), Passcode: orNil(c.Passcode),
-		Door: orNil(c.Door), LimitMinutes: orNil(c.LimitMinutes), Text: c.Text()}
+		Door: orNil(c.Door), LimitMinutes: orNil(c.LimitMinutes), GoodUntil: orNil(c.GoodUntil), Text: c.Text()}
 }
 
 func toSheet(s schedule.Sheet, of *schedule.Record) api.Sheet {
@@ -85,21 +86,52 @@ func toSheet(s schedule.Sheet, of *schedule.Record) api.Sheet {
 }
 
 func toDraft(d meeting.Draft) api.Draft {
-	return api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, RemindBefore: d.RemindBefore,
-		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink,
+	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, RemindBefore: d.RemindBefore,
+		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, Dates: each(d.Dates, toDraftDate),
 		People: each(d.People, func(p meeting.DraftPerson) api.DraftPerson {
-			return api.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed}
+			return api.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed,
+				Dates: each(p.Dates, func(r meeting.DraftRange) api.DraftRange { return api.DraftRange(r) })}
 		})}
+	if r := d.Repeat; r != nil {
+		same := func(s string) string { return s }
+		out.Repeat = &api.DraftRepeat{Rule: r.Rule, Ends: api.DraftRepeatEnds(r.Ends), Until: r.Until, Count: r.Count, Weekends: r.Weekends,
+			Holidays: r.Holidays, Days: each(r.Days, same), Added: each(r.Added, same)}
+	}
+	if d.Scope != nil {
+		scope := api.DraftScope(*d.Scope)
+		out.Scope = &scope
+	}
+	return out
+}
+
+func toDraftDate(d meeting.DraftDate) api.DraftDate {
+	return api.DraftDate{On: d.On, Out: d.Out, Start: d.Start, End: d.End, RoomID: d.RoomID, NoRoom: d.NoRoom}
 }
 
 func fromDraft(d api.Draft) meeting.Draft {
-	return meeting.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, RemindBefore: d.RemindBefore,
+	out := meeting.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, RemindBefore: d.RemindBefore,
 		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, People: fromPeople(d.People)}
+	for _, x := range d.Dates {
+		out.Dates = append(out.Dates, meeting.DraftDate{On: x.On, Out: x.Out, Start: x.Start, End: x.End, RoomID: x.RoomID, NoRoom: x.NoRoom})
+	}
+	if r := d.Repeat; r != nil {
+		out.Repeat = &meeting.DraftRepeat{Rule: r.Rule, Ends: string(r.Ends), Until: r.Until, Count: r.Count, Weekends: r.Weekends,
+			Holidays: r.Holidays, Days: r.Days, Added: r.Added}
+	}
+	if d.Scope != nil {
+		scope := meeting.DraftScope(*d.Scope)
+		out.Scope = &scope
+	}
+	return out
 }
 
 func fromPeople(people []api.DraftPerson) []meeting.DraftPerson {
 	return each(people, func(p api.DraftPerson) meeting.DraftPerson {
-		return meeting.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed}
+		out := meeting.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed}
+		for _, r := range p.Dates {
+			out.Dates = append(out.Dates, meeting.DraftRange(r))
+		}
+		return out
 	})
 }
 
@@ -166,12 +198,18 @@ func toMeetingRoom(r *meeting.Room) *api.MeetingRoom {
 	return &api.MeetingRoom{Name: r.Name, Place: r.Place, Seats: r.Seats}
 }
 
-func toMeeting(d schedule.Detail, me uuid.UUID) api.Meeting {
+func (h *handlers) meeting(d schedule.Detail, me uuid.UUID) api.Meeting {
 	m, span := d.Content, d.Content.Span()
 	out := api.Meeting{ID: d.ID, Version: d.Version, Sequence: m.Sequence, Title: m.Title, Text: m.Text,
 		Start: span.Start.Time(), End: span.End.Time(), LocalStart: m.Start.String(), LocalEnd: m.End.String(), Zone: m.Zone,
 		Private: m.Private, CalledOff: d.CalledOffAt != nil, Organiser: toParty(m.Organiser), Mine: d.OrganiserID == me,
-		Room: toMeetingRoom(m.Room), Card: toCard(m.Card), Happenings: []api.Happening{}}
+		Room: toMeetingRoom(m.Room), Card: toCard(m.Card), Happenings: []api.Happening{}, Series: toSeries(h.service.Series(d), m)}
+	if out.Series != nil && d.Before != nil {
+		out.Series.GoesOnFrom = &d.Before.ID
+	}
+	if out.Series != nil && d.After != nil {
+		out.Series.GoesOnIn = &d.After.ID
+	}
 	if d.Me != nil {
 		answer := answerNames[d.Me.Answer]
 		out.MyAnswer, out.MySequence = &answer, &d.Me.SentSequence
@@ -185,11 +223,20 @@ func toMeeting(d schedule.Detail, me uuid.UUID) api.Meeting {
 
 func toParticipant(i schedule.Invited, d schedule.Detail, mine bool) api.Participant {
 	out := api.Participant{ID: i.ID, Name: i.Name, Email: i.Email, Zone: orNil(i.Zone), Outside: i.PersonID == nil, Needed: i.Needed,
-		Answer: answerNames[i.Answer], AnsweredAt: i.AnsweredAt}
+		Answer: answerNames[i.Answer], AnsweredAt: i.AnsweredAt, Dates: orNil(schedule.DatesWords(d.Content, i))}
 	if !mine {
 		return out
 	}
 	out.Comment = i.Comment
+	var own []api.AnswerOn
+	for _, a := range d.AnswersOf(i.ID) {
+		if a.Answer != "" && a.Answer != i.Answer {
+			own = append(own, api.AnswerOn{On: a.On.String(), Answer: answerNames[a.Answer], Comment: a.Comment})
+		}
+	}
+	if own != nil {
+		out.AnswersOn = &own
+	}
 	if x, ok := d.Dispatches[i.ID]; ok {
 		at := x.QueuedAt
 		if x.HandedAt != nil {
@@ -201,13 +248,13 @@ func toParticipant(i schedule.Invited, d schedule.Detail, mine bool) api.Partici
 	return out
 }
 
-func toGuest(v schedule.GuestView, house string) api.GuestMeeting {
+func (h *handlers) guest(v schedule.GuestView) api.GuestMeeting {
 	m, span := v.Content, v.Content.Span()
 	names := []string{m.Organiser.Name}
 	for _, p := range m.Participants {
 		names = append(names, p.Name)
 	}
-	return api.GuestMeeting{House: house, Title: m.Title, Text: m.Text, Start: span.Start.Time(), End: span.End.Time(), Zone: m.Zone,
+	return api.GuestMeeting{House: h.service.House.Name, Series: toSeries(h.service.GuestSeries(v), m), Title: m.Title, Text: m.Text, Start: span.Start.Time(), End: span.End.Time(), Zone: m.Zone,
 		CalledOff: v.CalledOffAt != nil, Organiser: toParty(m.Organiser), Guest: toParty(v.Guest.Party()), GuestZone: v.Guest.Zone,
 		Answer: answerNames[v.Guest.Answer], Comment: v.Guest.Comment, Sequence: v.Guest.SentSequence,
 		Room: toMeetingRoom(m.Room), Card: toCard(m.Card), Names: slices.Compact(names)}

@@ -15,11 +15,15 @@ func (h *handlers) GetMeeting(ctx context.Context, r api.GetMeetingRequestObject
 	if err != nil {
 		return nil, err
 	}
-	return api.GetMeeting200JSONResponse(toMeeting(d, me(ctx))), nil
+	return api.GetMeeting200JSONResponse(h.meeting(d, me(ctx))), nil
 }
 
 func (h *handlers) ChangeMeeting(ctx context.Context, r api.ChangeMeetingRequestObject) (api.ChangeMeetingResponseObject, error) {
-	opened, err := h.service.ChangeMeeting(ctx, me(ctx), r.ID)
+	o, err := opening(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	opened, err := h.service.ChangeMeeting(ctx, me(ctx), r.ID, o)
 	if err != nil {
 		return nil, err
 	}
@@ -28,11 +32,19 @@ func (h *handlers) ChangeMeeting(ctx context.Context, r api.ChangeMeetingRequest
 }
 
 func (h *handlers) AnswerMeeting(ctx context.Context, r api.AnswerMeetingRequestObject) (api.AnswerMeetingResponseObject, error) {
-	return api.AnswerMeeting204Response{}, h.service.Answer(ctx, me(ctx), r.ID, r.Body.Sequence, fromAnswer(r.Body.Answer), r.Body.Comment)
+	g, err := given(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return api.AnswerMeeting204Response{}, h.service.Answer(ctx, me(ctx), r.ID, g)
 }
 
 func (h *handlers) CallOffMeeting(ctx context.Context, r api.CallOffMeetingRequestObject) (api.CallOffMeetingResponseObject, error) {
-	return api.CallOffMeeting204Response{}, h.service.CallOff(ctx, me(ctx), r.ID, r.Params.IfMatch, r.Body.Word)
+	dates, err := scope(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return api.CallOffMeeting204Response{}, h.service.CallOff(ctx, me(ctx), r.ID, r.Params.IfMatch, dates, r.Body.Word)
 }
 
 // asFile is what the browser calls a calendar file that it saves.
@@ -49,11 +61,15 @@ func (h *handlers) GetGuestMeeting(ctx context.Context, r api.GetGuestMeetingReq
 	if err != nil {
 		return nil, err
 	}
-	return api.GetGuestMeeting200JSONResponse(toGuest(v, h.service.House.Name)), nil
+	return api.GetGuestMeeting200JSONResponse(h.guest(v)), nil
 }
 
 func (h *handlers) AnswerAsGuest(ctx context.Context, r api.AnswerAsGuestRequestObject) (api.AnswerAsGuestResponseObject, error) {
-	return api.AnswerAsGuest204Response{}, h.service.GuestAnswer(ctx, r.Token, r.Body.Sequence, fromAnswer(r.Body.Answer), r.Body.Comment)
+	g, err := given(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return api.AnswerAsGuest204Response{}, h.service.GuestAnswer(ctx, r.Token, g)
 }
 
 func (h *handlers) GuestFile(ctx context.Context, r api.GuestFileRequestObject) (api.GuestFileResponseObject, error) {

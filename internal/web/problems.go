@@ -7,6 +7,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/web/api"
 )
@@ -46,6 +47,8 @@ func problem(ctx fiber.Ctx, service *schedule.Service, err error) api.Problem {
 		return versionProblem(version)
 	case errors.As(err, &taken):
 		return takenProblem(ctx, service, taken)
+	case errors.Is(err, schedule.ErrOverlap):
+		return simple(fiber.StatusConflict, "room-taken", "The room is taken", "Somebody else took the room at this moment. Send again to see who.")
 	case errors.As(err, &refused):
 		return simple(fiber.StatusUnprocessableEntity, "refused-outside", "The other side refused", "The other side refused: "+refused.Reason+".")
 	case errors.Is(err, schedule.ErrConnect):
@@ -94,17 +97,18 @@ func versionProblem(e *schedule.VersionError) api.Problem {
 }
 
 func takenProblem(ctx fiber.Ctx, service *schedule.Service, e *schedule.TakenError) api.Problem {
-	sentence := e.Room.Name + " was taken."
+	zone := when.Zone{}
 	if p, err := service.Me(ctx.Context(), me(ctx.Context())); err == nil {
-		sentence = e.Sentence(p.Hours.Zone)
+		zone = p.Hours.Zone
 	}
+	sentence := e.Sentence(zone)
 	p := simple(fiber.StatusConflict, "room-taken", "The room is taken", sentence)
 	field := []api.FieldError{{Field: "room", Detail: sentence}}
 	p.Errors = &field
-	clear := make([]api.RoomRef, len(e.Clear))
-	for i, r := range e.Clear {
-		clear[i] = api.RoomRef{ID: r.ID, Name: r.Name, Seats: r.Seats}
-	}
-	p.ClearRooms = &clear
+	dates := each(e.Taken, func(t schedule.TakenDate) api.TakenDate {
+		return api.TakenDate{On: t.On.String(), Room: t.Room, Detail: t.Sentence(zone)}
+	})
+	clear := each(e.Clear, toRoomRef)
+	p.TakenDates, p.ClearRooms = &dates, &clear
 	return p
 }

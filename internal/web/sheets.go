@@ -132,8 +132,8 @@ func (h *handlers) sheet(ctx context.Context, id uuid.UUID) (api.Sheet, error) {
 	}
 	out := toSheet(v.Sheet, v.Of)
 	out.Faults = *fieldErrors(v.Faults)
-	out.Due = each(v.Due, func(m meeting.Message) api.Due {
-		return api.Due{Name: m.To.Name, Outside: m.To.Outside(), Kind: api.DueKind(m.Kind)}
+	out.Due = each(v.Due, func(d schedule.Due) api.Due {
+		return api.Due{Name: d.To.Name, Outside: d.To.Outside(), Kind: api.DueKind(d.Kind), Words: d.Words}
 	})
 	return out, nil
 }

@@ -161,7 +161,7 @@ func TestStatusesAreUsedAsMeant(t *testing.T) {
 			return ilse.call("POST", path+"/link", map[string]string{"provider": "ostrel"}, nil)
 		}},
 		{"a meeting changed meanwhile", "meeting-changed", 409, func() (int, []byte) {
-			_, b := ilse.call("POST", meeting+"/sheet", nil, nil)
+			_, b := ilse.call("POST", meeting+"/sheet", map[string]string{}, nil)
 			c := as[api.Sheet](t, b)
 			c.Draft.Title = "New title"
 			_, b = ilse.call("PUT", "/api/sheets/"+c.ID.String(), c.Draft, ifMatch(c.Version))

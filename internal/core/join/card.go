@@ -23,6 +23,8 @@ type Card struct {
 	Door string `json:"door,omitempty"`
 	// LimitMinutes is when the provider's plan ends a call, 0 when it does not.
 	LimitMinutes int `json:"limitMinutes,omitempty"`
+	// GoodUntil is when the link stops working, zero when it does not.
+	GoodUntil time.Time `json:"goodUntil,omitzero"`
 }
 
 // Line is one labelled line of a card.

@@ -119,6 +119,11 @@ func (c Change) Empty() bool {
 	return !c.concernsAll() && !c.Private && !c.Reminder && len(c.Added)+len(c.Removed)+len(c.Role)+len(c.Invited)+len(c.Days) == 0
 }
 
+// MovesTime tells whether anybody's time or any room is taken otherwise.
+func (c Change) MovesTime() bool {
+	return c.Time || c.End || c.Room || len(c.Days)+len(c.Added)+len(c.Removed)+len(c.Invited) > 0
+}
+
 // concernsAll tells whether everybody who stays invited has to hear of it.
 func (c Change) concernsAll() bool { return c.Title || c.Text || c.Time || c.End || c.Room || c.Link }
 

@@ -90,6 +90,12 @@ func (d Draft) settleRepeat(m *Meeting, s Surroundings) []Fault {
 	}
 	asked := *d.Repeat
 	asked.Rule = rule.String()
+	switch {
+	case end.Count > 0:
+		asked.Ends, asked.Count = "after", end.Count
+	case end.Until != 0:
+		asked.Ends, asked.Until = "on", end.Until.String()
+	}
 	m.Start, m.End = plan.Start, plan.End
 	m.Series = &Series{Repeat: plan.Repeat, Asked: asked, Skipped: skipped}
 	return nil

@@ -142,27 +142,34 @@ func (q *Queries) InsertRoom(ctx context.Context, arg InsertRoomParams) error {
 }
 
 const insertSite = `-- name: InsertSite :exec
-INSERT INTO site (id, name, zone) VALUES ($1, $2, $3)
+INSERT INTO site (id, name, zone, holidays) VALUES ($1, $2, $3, $4)
 `
 
 type InsertSiteParams struct {
-	ID   uuid.UUID
-	Name string
-	Zone string
+	ID       uuid.UUID
+	Name     string
+	Zone     string
+	Holidays string
 }
 
 func (q *Queries) InsertSite(ctx context.Context, arg InsertSiteParams) error {
-	_, err := q.db.Exec(ctx, insertSite, arg.ID, arg.Name, arg.Zone)
+	_, err := q.db.Exec(ctx, insertSite,
+		arg.ID,
+		arg.Name,
+		arg.Zone,
+		arg.Holidays,
+	)
 	return err
 }
 
 const peopleByEmail = `-- name: PeopleByEmail :many
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, s.name AS site FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY($1::text[])
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY($1::text[])
 `
 
 type PeopleByEmailRow struct {
-	Person Person
-	Site   string
+	Person   Person
+	Site     string
+	Holidays string
 }
 
 func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleByEmailRow, error) {
@@ -185,6 +192,7 @@ func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleB
 			&i.Person.PasswordHash,
 			&i.Person.Fold,
 			&i.Site,
+			&i.Holidays,
 		); err != nil {
 			return nil, err
 		}
@@ -197,12 +205,13 @@ func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleB
 }
 
 const peopleByID = `-- name: PeopleByID :many
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, s.name AS site FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY($1::uuid[])
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY($1::uuid[])
 `
 
 type PeopleByIDRow struct {
-	Person Person
-	Site   string
+	Person   Person
+	Site     string
+	Holidays string
 }
 
 func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByIDRow, error) {
@@ -225,6 +234,7 @@ func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByID
 			&i.Person.PasswordHash,
 			&i.Person.Fold,
 			&i.Site,
+			&i.Holidays,
 		); err != nil {
 			return nil, err
 		}
@@ -237,12 +247,13 @@ func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByID
 }
 
 const personByEmail = `-- name: PersonByEmail :one
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, s.name AS site FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower($1)
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower($1)
 `
 
 type PersonByEmailRow struct {
-	Person Person
-	Site   string
+	Person   Person
+	Site     string
+	Holidays string
 }
 
 func (q *Queries) PersonByEmail(ctx context.Context, email string) (PersonByEmailRow, error) {
@@ -259,17 +270,19 @@ func (q *Queries) PersonByEmail(ctx context.Context, email string) (PersonByEmai
 		&i.Person.PasswordHash,
 		&i.Person.Fold,
 		&i.Site,
+		&i.Holidays,
 	)
 	return i, err
 }
 
 const roomByID = `-- name: RoomByID :one
-SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, s.name AS site FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = $1
+SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = $1
 `
 
 type RoomByIDRow struct {
-	Room Room
-	Site string
+	Room     Room
+	Site     string
+	Holidays string
 }
 
 func (q *Queries) RoomByID(ctx context.Context, id uuid.UUID) (RoomByIDRow, error) {
@@ -284,12 +297,13 @@ func (q *Queries) RoomByID(ctx context.Context, id uuid.UUID) (RoomByIDRow, erro
 		&i.Room.Equipment,
 		&i.Room.Email,
 		&i.Site,
+		&i.Holidays,
 	)
 	return i, err
 }
 
 const rooms = `-- name: Rooms :many
-SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, s.name AS site FROM room r JOIN site s ON s.id = r.site_id ORDER BY s.name, r.name, r.id LIMIT $2 OFFSET $1
+SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id ORDER BY s.name, r.name, r.id LIMIT $2 OFFSET $1
 `
 
 type RoomsParams struct {
@@ -298,8 +312,9 @@ type RoomsParams struct {
 }
 
 type RoomsRow struct {
-	Room Room
-	Site string
+	Room     Room
+	Site     string
+	Holidays string
 }
 
 func (q *Queries) Rooms(ctx context.Context, arg RoomsParams) ([]RoomsRow, error) {
@@ -320,6 +335,7 @@ func (q *Queries) Rooms(ctx context.Context, arg RoomsParams) ([]RoomsRow, error
 			&i.Room.Equipment,
 			&i.Room.Email,
 			&i.Site,
+			&i.Holidays,
 		); err != nil {
 			return nil, err
 		}

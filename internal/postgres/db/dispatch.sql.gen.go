@@ -13,7 +13,7 @@ import (
 )
 
 const dispatch = `-- name: Dispatch :one
-SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at FROM dispatch WHERE id = $1
+SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days FROM dispatch WHERE id = $1
 `
 
 func (q *Queries) Dispatch(ctx context.Context, id uuid.UUID) (Dispatch, error) {
@@ -31,6 +31,7 @@ func (q *Queries) Dispatch(ctx context.Context, id uuid.UUID) (Dispatch, error) 
 		&i.Detail,
 		&i.QueuedAt,
 		&i.HandedAt,
+		&i.OnDays,
 	)
 	return i, err
 }
@@ -66,8 +67,8 @@ func (q *Queries) EarlierDispatches(ctx context.Context, arg EarlierDispatchesPa
 }
 
 const insertDispatch = `-- name: InsertDispatch :exec
-INSERT INTO dispatch (id, meeting_id, version, participant_id, kind, channel, words, state, queued_at, handed_at)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
+INSERT INTO dispatch (id, meeting_id, version, participant_id, kind, channel, words, state, queued_at, handed_at, on_days)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
 `
 
 type InsertDispatchParams struct {
@@ -81,6 +82,7 @@ type InsertDispatchParams struct {
 	State         string
 	QueuedAt      time.Time
 	HandedAt      *time.Time
+	OnDays        []time.Time
 }
 
 func (q *Queries) InsertDispatch(ctx context.Context, arg InsertDispatchParams) error {
@@ -95,12 +97,13 @@ func (q *Queries) InsertDispatch(ctx context.Context, arg InsertDispatchParams) 
 		arg.State,
 		arg.QueuedAt,
 		arg.HandedAt,
+		arg.OnDays,
 	)
 	return err
 }
 
 const latestDispatches = `-- name: LatestDispatches :many
-SELECT DISTINCT ON (participant_id) id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at FROM dispatch WHERE meeting_id = $1
+SELECT DISTINCT ON (participant_id) id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days FROM dispatch WHERE meeting_id = $1
 ORDER BY participant_id, version DESC, queued_at DESC
 `
 
@@ -126,6 +129,7 @@ func (q *Queries) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]
 			&i.Detail,
 			&i.QueuedAt,
 			&i.HandedAt,
+			&i.OnDays,
 		); err != nil {
 			return nil, err
 		}
@@ -138,7 +142,7 @@ func (q *Queries) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]
 }
 
 const lockDispatch = `-- name: LockDispatch :one
-SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at FROM dispatch WHERE id = $1 FOR UPDATE
+SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days FROM dispatch WHERE id = $1 FOR UPDATE
 `
 
 func (q *Queries) LockDispatch(ctx context.Context, id uuid.UUID) (Dispatch, error) {
@@ -156,6 +160,7 @@ func (q *Queries) LockDispatch(ctx context.Context, id uuid.UUID) (Dispatch, err
 		&i.Detail,
 		&i.QueuedAt,
 		&i.HandedAt,
+		&i.OnDays,
 	)
 	return i, err
 }

@@ -12,6 +12,48 @@ import (
 	"github.com/google/uuid"
 )
 
+const answersOn = `-- name: AnswersOn :many
+SELECT a.participant_id, a.on_day, a.answer, a.comment, a.answered_at, a.answer_stamp, a.sent_sequence FROM answer_on a JOIN participant p ON p.id = a.participant_id WHERE p.meeting_id = $1 ORDER BY a.on_day
+`
+
+// What those invited to a meeting answered to single dates.
+func (q *Queries) AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]AnswerOn, error) {
+	rows, err := q.db.Query(ctx, answersOn, meetingID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []AnswerOn
+	for rows.Next() {
+		var i AnswerOn
+		if err := rows.Scan(
+			&i.ParticipantID,
+			&i.OnDay,
+			&i.Answer,
+			&i.Comment,
+			&i.AnsweredAt,
+			&i.AnswerStamp,
+			&i.SentSequence,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const deleteAnswersOn = `-- name: DeleteAnswersOn :exec
+DELETE FROM answer_on a USING participant p WHERE p.id = a.participant_id AND p.meeting_id = $1
+`
+
+func (q *Queries) DeleteAnswersOn(ctx context.Context, meetingID uuid.UUID) error {
+	_, err := q.db.Exec(ctx, deleteAnswersOn, meetingID)
+	return err
+}
+
 const happenings = `-- name: Happenings :many
 SELECT at, words FROM happening WHERE meeting_id = $1 ORDER BY id DESC LIMIT $2
 `
@@ -115,13 +157,14 @@ func (q *Queries) InsertParticipant(ctx context.Context, arg InsertParticipantPa
 }
 
 const insertReply = `-- name: InsertReply :exec
-INSERT INTO reply (id, participant_id, answer, comment, sequence, stamp, via, counts, arrived_at)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+INSERT INTO reply (id, participant_id, on_day, answer, comment, sequence, stamp, via, counts, arrived_at)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
 `
 
 type InsertReplyParams struct {
 	ID            uuid.UUID
 	ParticipantID uuid.UUID
+	OnDay         *time.Time
 	Answer        string
 	Comment       string
 	Sequence      int32
@@ -135,6 +178,7 @@ func (q *Queries) InsertReply(ctx context.Context, arg InsertReplyParams) error 
 	_, err := q.db.Exec(ctx, insertReply,
 		arg.ID,
 		arg.ParticipantID,
+		arg.OnDay,
 		arg.Answer,
 		arg.Comment,
 		arg.Sequence,
@@ -194,7 +238,7 @@ func (q *Queries) InsertVersion(ctx context.Context, arg InsertVersionParams) er
 }
 
 const lockMeeting = `-- name: LockMeeting :one
-SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, v.meeting_id, v.version, v.content, v.stamp FROM meeting m
+SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, v.meeting_id, v.version, v.content, v.stamp FROM meeting m
 JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = $1 FOR UPDATE OF m
 `
 
@@ -212,6 +256,7 @@ func (q *Queries) LockMeeting(ctx context.Context, id uuid.UUID) (LockMeetingRow
 		&i.Meeting.OrganiserID,
 		&i.Meeting.Version,
 		&i.Meeting.CalledOffAt,
+		&i.Meeting.WrittenTo,
 		&i.MeetingVersion.MeetingID,
 		&i.MeetingVersion.Version,
 		&i.MeetingVersion.Content,
@@ -256,7 +301,7 @@ func (q *Queries) LockSendKey(ctx context.Context, name string) error {
 }
 
 const meeting = `-- name: Meeting :one
-SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, v.meeting_id, v.version, v.content, v.stamp FROM meeting m
+SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, v.meeting_id, v.version, v.content, v.stamp FROM meeting m
 JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = $1
 `
 
@@ -274,6 +319,7 @@ func (q *Queries) Meeting(ctx context.Context, id uuid.UUID) (MeetingRow, error)
 		&i.Meeting.OrganiserID,
 		&i.Meeting.Version,
 		&i.Meeting.CalledOffAt,
+		&i.Meeting.WrittenTo,
 		&i.MeetingVersion.MeetingID,
 		&i.MeetingVersion.Version,
 		&i.MeetingVersion.Content,
@@ -283,7 +329,7 @@ func (q *Queries) Meeting(ctx context.Context, id uuid.UUID) (MeetingRow, error)
 }
 
 const meetingAtVersion = `-- name: MeetingAtVersion :one
-SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, v.meeting_id, v.version, v.content, v.stamp FROM meeting m
+SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, v.meeting_id, v.version, v.content, v.stamp FROM meeting m
 JOIN meeting_version v ON v.meeting_id = m.id WHERE m.id = $1 AND v.version = $2
 `
 
@@ -306,12 +352,50 @@ func (q *Queries) MeetingAtVersion(ctx context.Context, arg MeetingAtVersionPara
 		&i.Meeting.OrganiserID,
 		&i.Meeting.Version,
 		&i.Meeting.CalledOffAt,
+		&i.Meeting.WrittenTo,
 		&i.MeetingVersion.MeetingID,
 		&i.MeetingVersion.Version,
 		&i.MeetingVersion.Content,
 		&i.MeetingVersion.Stamp,
 	)
 	return i, err
+}
+
+const meetingsRelated = `-- name: MeetingsRelated :many
+SELECT m.id, m.uid, v.content FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+WHERE v.content->>'relatedTo' = $1::text OR m.uid = $2::text
+`
+
+type MeetingsRelatedParams struct {
+	Uid       string
+	RelatedTo string
+}
+
+type MeetingsRelatedRow struct {
+	ID      uuid.UUID
+	Uid     string
+	Content []byte
+}
+
+// The series that go on from one, by its UID.
+func (q *Queries) MeetingsRelated(ctx context.Context, arg MeetingsRelatedParams) ([]MeetingsRelatedRow, error) {
+	rows, err := q.db.Query(ctx, meetingsRelated, arg.Uid, arg.RelatedTo)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []MeetingsRelatedRow
+	for rows.Next() {
+		var i MeetingsRelatedRow
+		if err := rows.Scan(&i.ID, &i.Uid, &i.Content); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const participant = `-- name: Participant :one
@@ -398,6 +482,36 @@ func (q *Queries) SendKey(ctx context.Context, arg SendKeyParams) (SendKey, erro
 		&i.CreatedAt,
 	)
 	return i, err
+}
+
+const setAnswerOn = `-- name: SetAnswerOn :exec
+INSERT INTO answer_on (participant_id, on_day, answer, comment, answered_at, answer_stamp, sent_sequence)
+VALUES ($1, $2, $3, $4, $5, $6, $7)
+ON CONFLICT (participant_id, on_day) DO UPDATE SET answer = excluded.answer, comment = excluded.comment,
+    answered_at = excluded.answered_at, answer_stamp = excluded.answer_stamp, sent_sequence = excluded.sent_sequence
+`
+
+type SetAnswerOnParams struct {
+	ParticipantID uuid.UUID
+	OnDay         time.Time
+	Answer        string
+	Comment       string
+	AnsweredAt    *time.Time
+	AnswerStamp   int64
+	SentSequence  int32
+}
+
+func (q *Queries) SetAnswerOn(ctx context.Context, arg SetAnswerOnParams) error {
+	_, err := q.db.Exec(ctx, setAnswerOn,
+		arg.ParticipantID,
+		arg.OnDay,
+		arg.Answer,
+		arg.Comment,
+		arg.AnsweredAt,
+		arg.AnswerStamp,
+		arg.SentSequence,
+	)
+	return err
 }
 
 const updateMeeting = `-- name: UpdateMeeting :exec

@@ -11,6 +11,16 @@ import (
 	"github.com/jackc/pgx/v5/pgtype"
 )
 
+type AnswerOn struct {
+	ParticipantID uuid.UUID
+	OnDay         time.Time
+	Answer        string
+	Comment       string
+	AnsweredAt    *time.Time
+	AnswerStamp   int64
+	SentSequence  int32
+}
+
 type Booking struct {
 	ID           uuid.UUID
 	RoomID       uuid.UUID
@@ -64,6 +74,7 @@ type Dispatch struct {
 	Detail        string
 	QueuedAt      time.Time
 	HandedAt      *time.Time
+	OnDays        []time.Time
 }
 
 type Happening struct {
@@ -79,6 +90,7 @@ type Meeting struct {
 	OrganiserID uuid.UUID
 	Version     int32
 	CalledOffAt *time.Time
+	WrittenTo   *time.Time
 }
 
 type MeetingVersion struct {
@@ -93,6 +105,7 @@ type Occurrence struct {
 	MeetingID uuid.UUID
 	Starts    time.Time
 	Ends      time.Time
+	OnDay     time.Time
 }
 
 type Participant struct {
@@ -133,6 +146,7 @@ type Reply struct {
 	Via           string
 	Counts        bool
 	ArrivedAt     time.Time
+	OnDay         *time.Time
 }
 
 type Room struct {
@@ -173,7 +187,13 @@ type Sheet struct {
 }
 
 type Site struct {
-	ID   uuid.UUID
-	Name string
-	Zone string
+	ID       uuid.UUID
+	Name     string
+	Zone     string
+	Holidays string
+}
+
+type ZonePrint struct {
+	Zone  string
+	Print string
 }

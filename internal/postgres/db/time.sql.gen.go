@@ -12,22 +12,6 @@ import (
 	"github.com/google/uuid"
 )
 
-const addBusyOfMeeting = `-- name: AddBusyOfMeeting :exec
-INSERT INTO busy (person_id, occurrence_id, during, kind)
-SELECT $1, o.id, tstzrange(o.starts, o.ends), $2 FROM occurrence o WHERE o.meeting_id = $3
-`
-
-type AddBusyOfMeetingParams struct {
-	PersonID  uuid.UUID
-	Kind      string
-	MeetingID uuid.UUID
-}
-
-func (q *Queries) AddBusyOfMeeting(ctx context.Context, arg AddBusyOfMeetingParams) error {
-	_, err := q.db.Exec(ctx, addBusyOfMeeting, arg.PersonID, arg.Kind, arg.MeetingID)
-	return err
-}
-
 const bookings = `-- name: Bookings :many
 SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at,
     p.name AS by_name, (v.content->>'private')::boolean AS private
@@ -143,9 +127,74 @@ func (q *Queries) BusyTimes(ctx context.Context, arg BusyTimesParams) ([]BusyTim
 	return items, nil
 }
 
+const clashes = `-- name: Clashes :many
+SELECT t.n::int AS wanted, b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at,
+    p.name AS by_name, (v.content->>'private')::boolean AS private
+FROM (SELECT unnest($1::uuid[]) AS r, unnest($2::timestamptz[]) AS s, unnest($3::timestamptz[]) AS e,
+    generate_series(1, cardinality($1::uuid[])) AS n) t
+JOIN booking b ON b.room_id = t.r AND b.during && tstzrange(t.s, t.e)
+JOIN occurrence o ON o.id = b.occurrence_id
+JOIN meeting m ON m.id = o.meeting_id
+JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+JOIN person p ON p.id = m.organiser_id
+WHERE o.meeting_id <> $4::uuid
+ORDER BY t.n, lower(b.during)
+`
+
+type ClashesParams struct {
+	Rooms  []uuid.UUID
+	Starts []time.Time
+	Ends   []time.Time
+	But    uuid.UUID
+}
+
+type ClashesRow struct {
+	Wanted   int32
+	RoomID   uuid.UUID
+	Starts   time.Time
+	Ends     time.Time
+	BookedAt time.Time
+	ByName   string
+	Private  bool
+}
+
+// What stands against bookings that are wanted, but for what one meeting has.
+func (q *Queries) Clashes(ctx context.Context, arg ClashesParams) ([]ClashesRow, error) {
+	rows, err := q.db.Query(ctx, clashes,
+		arg.Rooms,
+		arg.Starts,
+		arg.Ends,
+		arg.But,
+	)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ClashesRow
+	for rows.Next() {
+		var i ClashesRow
+		if err := rows.Scan(
+			&i.Wanted,
+			&i.RoomID,
+			&i.Starts,
+			&i.Ends,
+			&i.BookedAt,
+			&i.ByName,
+			&i.Private,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const deleteBusyOfMeeting = `-- name: DeleteBusyOfMeeting :exec
-DELETE FROM busy b USING occurrence o
-WHERE b.occurrence_id = o.id AND o.meeting_id = $1 AND b.person_id = $2
+DELETE FROM busy b USING occurrence o WHERE b.occurrence_id = o.id AND o.meeting_id = $1
+  AND ($2::uuid = '00000000-0000-0000-0000-000000000000' OR b.person_id = $2)
 `
 
 type DeleteBusyOfMeetingParams struct {
@@ -159,79 +208,93 @@ func (q *Queries) DeleteBusyOfMeeting(ctx context.Context, arg DeleteBusyOfMeeti
 }
 
 const deleteOccurrences = `-- name: DeleteOccurrences :exec
-DELETE FROM occurrence WHERE meeting_id = $1
+DELETE FROM occurrence WHERE id = ANY($1::uuid[])
 `
 
-func (q *Queries) DeleteOccurrences(ctx context.Context, meetingID uuid.UUID) error {
-	_, err := q.db.Exec(ctx, deleteOccurrences, meetingID)
+func (q *Queries) DeleteOccurrences(ctx context.Context, ids []uuid.UUID) error {
+	_, err := q.db.Exec(ctx, deleteOccurrences, ids)
 	return err
 }
 
-const insertBooking = `-- name: InsertBooking :exec
-INSERT INTO booking (id, room_id, occurrence_id, during, booked_at)
-VALUES ($1, $2, $3, tstzrange($4::timestamptz, $5::timestamptz), $6)
+const deleteOccurrencesOfMeeting = `-- name: DeleteOccurrencesOfMeeting :exec
+DELETE FROM occurrence WHERE meeting_id = $1
 `
 
-type InsertBookingParams struct {
-	ID           uuid.UUID
-	RoomID       uuid.UUID
-	OccurrenceID uuid.UUID
-	Starts       time.Time
-	Ends         time.Time
-	BookedAt     time.Time
+func (q *Queries) DeleteOccurrencesOfMeeting(ctx context.Context, meetingID uuid.UUID) error {
+	_, err := q.db.Exec(ctx, deleteOccurrencesOfMeeting, meetingID)
+	return err
 }
 
-func (q *Queries) InsertBooking(ctx context.Context, arg InsertBookingParams) error {
-	_, err := q.db.Exec(ctx, insertBooking,
-		arg.ID,
-		arg.RoomID,
-		arg.OccurrenceID,
+const insertBookings = `-- name: InsertBookings :exec
+INSERT INTO booking (id, room_id, occurrence_id, during, booked_at)
+SELECT gen_random_uuid(), t.r, t.o, tstzrange(t.s, t.e), $1
+FROM (SELECT unnest($2::uuid[]) AS r, unnest($3::uuid[]) AS o, unnest($4::timestamptz[]) AS s,
+    unnest($5::timestamptz[]) AS e) t
+`
+
+type InsertBookingsParams struct {
+	BookedAt    time.Time
+	Rooms       []uuid.UUID
+	Occurrences []uuid.UUID
+	Starts      []time.Time
+	Ends        []time.Time
+}
+
+func (q *Queries) InsertBookings(ctx context.Context, arg InsertBookingsParams) error {
+	_, err := q.db.Exec(ctx, insertBookings,
+		arg.BookedAt,
+		arg.Rooms,
+		arg.Occurrences,
 		arg.Starts,
 		arg.Ends,
-		arg.BookedAt,
 	)
 	return err
 }
 
 const insertBusy = `-- name: InsertBusy :exec
 INSERT INTO busy (person_id, occurrence_id, during, kind)
-VALUES ($1, $2, tstzrange($3::timestamptz, $4::timestamptz), $5)
+SELECT t.p, nullif(t.o, '00000000-0000-0000-0000-000000000000'::uuid), tstzrange(t.s, t.e), t.k
+FROM (SELECT unnest($1::uuid[]) AS p, unnest($2::uuid[]) AS o, unnest($3::timestamptz[]) AS s,
+    unnest($4::timestamptz[]) AS e, unnest($5::text[]) AS k) t
 `
 
 type InsertBusyParams struct {
-	PersonID     uuid.UUID
-	OccurrenceID *uuid.UUID
-	Starts       time.Time
-	Ends         time.Time
-	Kind         string
+	People      []uuid.UUID
+	Occurrences []uuid.UUID
+	Starts      []time.Time
+	Ends        []time.Time
+	Kinds       []string
 }
 
 func (q *Queries) InsertBusy(ctx context.Context, arg InsertBusyParams) error {
 	_, err := q.db.Exec(ctx, insertBusy,
-		arg.PersonID,
-		arg.OccurrenceID,
+		arg.People,
+		arg.Occurrences,
 		arg.Starts,
 		arg.Ends,
-		arg.Kind,
+		arg.Kinds,
 	)
 	return err
 }
 
-const insertOccurrence = `-- name: InsertOccurrence :exec
-INSERT INTO occurrence (id, meeting_id, starts, ends) VALUES ($1, $2, $3, $4)
+const insertOccurrences = `-- name: InsertOccurrences :exec
+INSERT INTO occurrence (id, meeting_id, on_day, starts, ends)
+SELECT unnest($1::uuid[]), $2, unnest($3::date[]), unnest($4::timestamptz[]), unnest($5::timestamptz[])
 `
 
-type InsertOccurrenceParams struct {
-	ID        uuid.UUID
+type InsertOccurrencesParams struct {
+	Ids       []uuid.UUID
 	MeetingID uuid.UUID
-	Starts    time.Time
-	Ends      time.Time
+	OnDays    []time.Time
+	Starts    []time.Time
+	Ends      []time.Time
 }
 
-func (q *Queries) InsertOccurrence(ctx context.Context, arg InsertOccurrenceParams) error {
-	_, err := q.db.Exec(ctx, insertOccurrence,
-		arg.ID,
+func (q *Queries) InsertOccurrences(ctx context.Context, arg InsertOccurrencesParams) error {
+	_, err := q.db.Exec(ctx, insertOccurrences,
+		arg.Ids,
 		arg.MeetingID,
+		arg.OnDays,
 		arg.Starts,
 		arg.Ends,
 	)
@@ -283,6 +346,62 @@ func (q *Queries) LockRoom(ctx context.Context, room string) error {
 	return err
 }
 
+const meetingsInZone = `-- name: MeetingsInZone :many
+SELECT m.id FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+WHERE m.called_off_at IS NULL AND v.content->>'zone' = $1::text
+  AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > $2) ORDER BY m.id
+`
+
+type MeetingsInZoneParams struct {
+	Zone string
+	Now  time.Time
+}
+
+func (q *Queries) MeetingsInZone(ctx context.Context, arg MeetingsInZoneParams) ([]uuid.UUID, error) {
+	rows, err := q.db.Query(ctx, meetingsInZone, arg.Zone, arg.Now)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []uuid.UUID
+	for rows.Next() {
+		var id uuid.UUID
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const meetingsWrittenTo = `-- name: MeetingsWrittenTo :many
+SELECT id FROM meeting WHERE written_to < $1 AND called_off_at IS NULL ORDER BY id
+`
+
+// The series whose dates are written down up to a day before this one.
+func (q *Queries) MeetingsWrittenTo(ctx context.Context, day *time.Time) ([]uuid.UUID, error) {
+	rows, err := q.db.Query(ctx, meetingsWrittenTo, day)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []uuid.UUID
+	for rows.Next() {
+		var id uuid.UUID
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const notify = `-- name: Notify :exec
 SELECT pg_notify('jembro_live', $1::text)
 `
@@ -292,35 +411,91 @@ func (q *Queries) Notify(ctx context.Context, payload string) error {
 	return err
 }
 
-const setBusyOfMeeting = `-- name: SetBusyOfMeeting :exec
-UPDATE busy b SET kind = $1 FROM occurrence o
-WHERE b.occurrence_id = o.id AND o.meeting_id = $2 AND b.person_id = $3
+const occurrences = `-- name: Occurrences :many
+SELECT o.id, o.on_day, o.starts, o.ends, b.room_id FROM occurrence o LEFT JOIN booking b ON b.occurrence_id = o.id
+WHERE o.meeting_id = $1 ORDER BY o.on_day
 `
 
-type SetBusyOfMeetingParams struct {
-	Kind      string
-	MeetingID uuid.UUID
-	PersonID  uuid.UUID
+type OccurrencesRow struct {
+	ID     uuid.UUID
+	OnDay  time.Time
+	Starts time.Time
+	Ends   time.Time
+	RoomID *uuid.UUID
 }
 
-func (q *Queries) SetBusyOfMeeting(ctx context.Context, arg SetBusyOfMeetingParams) error {
-	_, err := q.db.Exec(ctx, setBusyOfMeeting, arg.Kind, arg.MeetingID, arg.PersonID)
+// The dates of a meeting as they are written down, with the room booked.
+func (q *Queries) Occurrences(ctx context.Context, meetingID uuid.UUID) ([]OccurrencesRow, error) {
+	rows, err := q.db.Query(ctx, occurrences, meetingID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []OccurrencesRow
+	for rows.Next() {
+		var i OccurrencesRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.OnDay,
+			&i.Starts,
+			&i.Ends,
+			&i.RoomID,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const setWrittenTo = `-- name: SetWrittenTo :exec
+UPDATE meeting SET written_to = $1 WHERE id = $2
+`
+
+type SetWrittenToParams struct {
+	WrittenTo *time.Time
+	ID        uuid.UUID
+}
+
+func (q *Queries) SetWrittenTo(ctx context.Context, arg SetWrittenToParams) error {
+	_, err := q.db.Exec(ctx, setWrittenTo, arg.WrittenTo, arg.ID)
+	return err
+}
+
+const setZonePrint = `-- name: SetZonePrint :exec
+INSERT INTO zone_print (zone, print) VALUES ($1, $2) ON CONFLICT (zone) DO UPDATE SET print = excluded.print
+`
+
+type SetZonePrintParams struct {
+	Zone  string
+	Print string
+}
+
+func (q *Queries) SetZonePrint(ctx context.Context, arg SetZonePrintParams) error {
+	_, err := q.db.Exec(ctx, setZonePrint, arg.Zone, arg.Print)
 	return err
 }
 
 const weekMeetings = `-- name: WeekMeetings :many
-SELECT m.id, o.starts, o.ends, v.content, m.organiser_id, coalesce(p.answer, '')::text AS answer,
+SELECT m.id, o.on_day, o.starts, o.ends, v.content, m.organiser_id,
+    coalesce(nullif(a.answer, ''), p.answer, '')::text AS answer, coalesce(p.id, '00000000-0000-0000-0000-000000000000')::uuid AS participant_id,
     EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.state = 'failed' AND d.version = m.version) AS unreached
 FROM occurrence o
 JOIN meeting m ON m.id = o.meeting_id AND m.called_off_at IS NULL
 JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
 LEFT JOIN participant p ON p.meeting_id = m.id AND p.person_id = $1 AND p.removed_at IS NULL
+LEFT JOIN answer_on a ON a.participant_id = p.id AND a.on_day = o.on_day
 WHERE o.id IN (
     SELECT b.occurrence_id FROM busy b
     WHERE b.person_id = $1 AND b.during && tstzrange($2::timestamptz, $3::timestamptz)
     UNION
     SELECT d.id FROM participant q JOIN occurrence d ON d.meeting_id = q.meeting_id
-    WHERE q.person_id = $1 AND q.removed_at IS NULL AND q.answer = 'DECLINED' AND d.starts < $3 AND d.ends > $2
+    LEFT JOIN answer_on x ON x.participant_id = q.id AND x.on_day = d.on_day
+    WHERE q.person_id = $1 AND q.removed_at IS NULL AND coalesce(nullif(x.answer, ''), q.answer) = 'DECLINED'
+      AND d.starts < $3 AND d.ends > $2
 )
 ORDER BY o.starts, o.ends, m.id
 `
@@ -332,13 +507,15 @@ type WeekMeetingsParams struct {
 }
 
 type WeekMeetingsRow struct {
-	ID          uuid.UUID
-	Starts      time.Time
-	Ends        time.Time
-	Content     []byte
-	OrganiserID uuid.UUID
-	Answer      string
-	Unreached   bool
+	ID            uuid.UUID
+	OnDay         time.Time
+	Starts        time.Time
+	Ends          time.Time
+	Content       []byte
+	OrganiserID   uuid.UUID
+	Answer        string
+	ParticipantID uuid.UUID
+	Unreached     bool
 }
 
 // What somebody organises or is invited to in a window; a person's own time
@@ -354,16 +531,56 @@ func (q *Queries) WeekMeetings(ctx context.Context, arg WeekMeetingsParams) ([]W
 		var i WeekMeetingsRow
 		if err := rows.Scan(
 			&i.ID,
+			&i.OnDay,
 			&i.Starts,
 			&i.Ends,
 			&i.Content,
 			&i.OrganiserID,
 			&i.Answer,
+			&i.ParticipantID,
 			&i.Unreached,
 		); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const zonePrint = `-- name: ZonePrint :one
+SELECT print FROM zone_print WHERE zone = $1
+`
+
+func (q *Queries) ZonePrint(ctx context.Context, zone string) (string, error) {
+	row := q.db.QueryRow(ctx, zonePrint, zone)
+	var print string
+	err := row.Scan(&print)
+	return print, err
+}
+
+const zonesInUse = `-- name: ZonesInUse :many
+SELECT DISTINCT (v.content->>'zone')::text AS zone FROM meeting m
+JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+WHERE m.called_off_at IS NULL AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > $1)
+`
+
+// The zones of meetings with a date still to come.
+func (q *Queries) ZonesInUse(ctx context.Context, now time.Time) ([]string, error) {
+	rows, err := q.db.Query(ctx, zonesInUse, now)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []string
+	for rows.Next() {
+		var zone string
+		if err := rows.Scan(&zone); err != nil {
+			return nil, err
+		}
+		items = append(items, zone)
 	}
 	if err := rows.Err(); err != nil {
 		return nil, err

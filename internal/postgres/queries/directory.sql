@@ -1,11 +1,11 @@
 -- name: PersonByEmail :one
-SELECT sqlc.embed(p), s.name AS site FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower(@email);
+SELECT sqlc.embed(p), s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower(@email);
 
 -- name: PeopleByID :many
-SELECT sqlc.embed(p), s.name AS site FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY(@ids::uuid[]);
+SELECT sqlc.embed(p), s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY(@ids::uuid[]);
 
 -- name: PeopleByEmail :many
-SELECT sqlc.embed(p), s.name AS site FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY(@emails::text[]);
+SELECT sqlc.embed(p), s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY(@emails::text[]);
 
 -- name: ContactsByEmail :many
 SELECT * FROM contact WHERE lower(email) = ANY(@emails::text[]);
@@ -23,13 +23,13 @@ ORDER BY d.outside, NOT d.fold LIKE @pattern::text || '%', d.name, d.id
 LIMIT @most OFFSET @skip;
 
 -- name: Rooms :many
-SELECT sqlc.embed(r), s.name AS site FROM room r JOIN site s ON s.id = r.site_id ORDER BY s.name, r.name, r.id LIMIT @most OFFSET @skip;
+SELECT sqlc.embed(r), s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id ORDER BY s.name, r.name, r.id LIMIT @most OFFSET @skip;
 
 -- name: RoomByID :one
-SELECT sqlc.embed(r), s.name AS site FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = @id;
+SELECT sqlc.embed(r), s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = @id;
 
 -- name: InsertSite :exec
-INSERT INTO site (id, name, zone) VALUES (@id, @name, @zone);
+INSERT INTO site (id, name, zone, holidays) VALUES (@id, @name, @zone, @holidays);
 
 -- name: InsertPerson :exec
 INSERT INTO person (id, name, email, role, site_id, zone, hours, password_hash, fold)

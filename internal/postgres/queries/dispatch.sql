@@ -1,6 +1,6 @@
 -- name: InsertDispatch :exec
-INSERT INTO dispatch (id, meeting_id, version, participant_id, kind, channel, words, state, queued_at, handed_at)
-VALUES (@id, @meeting_id, @version, @participant_id, @kind, @channel, @words, @state, @queued_at, @handed_at);
+INSERT INTO dispatch (id, meeting_id, version, participant_id, kind, channel, words, state, queued_at, handed_at, on_days)
+VALUES (@id, @meeting_id, @version, @participant_id, @kind, @channel, @words, @state, @queued_at, @handed_at, @on_days);
 
 -- name: Dispatch :one
 SELECT * FROM dispatch WHERE id = @id;

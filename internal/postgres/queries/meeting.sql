@@ -37,8 +37,26 @@ UPDATE participant SET name = @name, needed = @needed, answer = @answer, comment
     answer_stamp = @answer_stamp, sent_sequence = @sent_sequence, removed_at = @removed_at WHERE id = @id;
 
 -- name: InsertReply :exec
-INSERT INTO reply (id, participant_id, answer, comment, sequence, stamp, via, counts, arrived_at)
-VALUES (@id, @participant_id, @answer, @comment, @sequence, @stamp, @via, @counts, @arrived_at);
+INSERT INTO reply (id, participant_id, on_day, answer, comment, sequence, stamp, via, counts, arrived_at)
+VALUES (@id, @participant_id, @on_day, @answer, @comment, @sequence, @stamp, @via, @counts, @arrived_at);
+
+-- name: AnswersOn :many
+-- What those invited to a meeting answered to single dates.
+SELECT a.* FROM answer_on a JOIN participant p ON p.id = a.participant_id WHERE p.meeting_id = @meeting_id ORDER BY a.on_day;
+
+-- name: SetAnswerOn :exec
+INSERT INTO answer_on (participant_id, on_day, answer, comment, answered_at, answer_stamp, sent_sequence)
+VALUES (@participant_id, @on_day, @answer, @comment, @answered_at, @answer_stamp, @sent_sequence)
+ON CONFLICT (participant_id, on_day) DO UPDATE SET answer = excluded.answer, comment = excluded.comment,
+    answered_at = excluded.answered_at, answer_stamp = excluded.answer_stamp, sent_sequence = excluded.sent_sequence;
+
+-- name: DeleteAnswersOn :exec
+DELETE FROM answer_on a USING participant p WHERE p.id = a.participant_id AND p.meeting_id = @meeting_id;
+
+-- name: MeetingsRelated :many
+-- The series that go on from one, by its UID.
+SELECT m.id, m.uid, v.content FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+WHERE v.content->>'relatedTo' = @uid::text OR m.uid = @related_to::text;
 
 -- name: InsertHappening :exec
 INSERT INTO happening (meeting_id, at, words) VALUES (@meeting_id, @at, @words);

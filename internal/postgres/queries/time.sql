@@ -1,24 +1,27 @@
--- name: InsertOccurrence :exec
-INSERT INTO occurrence (id, meeting_id, starts, ends) VALUES (@id, @meeting_id, @starts, @ends);
+-- name: Occurrences :many
+-- The dates of a meeting as they are written down, with the room booked.
+SELECT o.id, o.on_day, o.starts, o.ends, b.room_id FROM occurrence o LEFT JOIN booking b ON b.occurrence_id = o.id
+WHERE o.meeting_id = @meeting_id ORDER BY o.on_day;
+
+-- name: InsertOccurrences :exec
+INSERT INTO occurrence (id, meeting_id, on_day, starts, ends)
+SELECT unnest(@ids::uuid[]), @meeting_id, unnest(@on_days::date[]), unnest(@starts::timestamptz[]), unnest(@ends::timestamptz[]);
 
 -- name: DeleteOccurrences :exec
+DELETE FROM occurrence WHERE id = ANY(@ids::uuid[]);
+
+-- name: DeleteOccurrencesOfMeeting :exec
 DELETE FROM occurrence WHERE meeting_id = @meeting_id;
+
+-- name: DeleteBusyOfMeeting :exec
+DELETE FROM busy b USING occurrence o WHERE b.occurrence_id = o.id AND o.meeting_id = @meeting_id
+  AND (@person_id::uuid = '00000000-0000-0000-0000-000000000000' OR b.person_id = @person_id);
 
 -- name: InsertBusy :exec
 INSERT INTO busy (person_id, occurrence_id, during, kind)
-VALUES (@person_id, @occurrence_id, tstzrange(@starts::timestamptz, @ends::timestamptz), @kind);
-
--- name: SetBusyOfMeeting :exec
-UPDATE busy b SET kind = @kind FROM occurrence o
-WHERE b.occurrence_id = o.id AND o.meeting_id = @meeting_id AND b.person_id = @person_id;
-
--- name: DeleteBusyOfMeeting :exec
-DELETE FROM busy b USING occurrence o
-WHERE b.occurrence_id = o.id AND o.meeting_id = @meeting_id AND b.person_id = @person_id;
-
--- name: AddBusyOfMeeting :exec
-INSERT INTO busy (person_id, occurrence_id, during, kind)
-SELECT @person_id, o.id, tstzrange(o.starts, o.ends), @kind FROM occurrence o WHERE o.meeting_id = @meeting_id;
+SELECT t.p, nullif(t.o, '00000000-0000-0000-0000-000000000000'::uuid), tstzrange(t.s, t.e), t.k
+FROM (SELECT unnest(@people::uuid[]) AS p, unnest(@occurrences::uuid[]) AS o, unnest(@starts::timestamptz[]) AS s,
+    unnest(@ends::timestamptz[]) AS e, unnest(@kinds::text[]) AS k) t;
 
 -- name: BusyTimes :many
 -- Whose time is taken in a window, but for what one meeting takes.
@@ -27,9 +30,25 @@ FROM busy b LEFT JOIN occurrence o ON o.id = b.occurrence_id
 WHERE b.person_id = ANY(@people::uuid[]) AND b.during && tstzrange(@starts::timestamptz, @ends::timestamptz)
   AND o.meeting_id IS DISTINCT FROM @but::uuid;
 
--- name: InsertBooking :exec
+-- name: InsertBookings :exec
 INSERT INTO booking (id, room_id, occurrence_id, during, booked_at)
-VALUES (@id, @room_id, @occurrence_id, tstzrange(@starts::timestamptz, @ends::timestamptz), @booked_at);
+SELECT gen_random_uuid(), t.r, t.o, tstzrange(t.s, t.e), @booked_at
+FROM (SELECT unnest(@rooms::uuid[]) AS r, unnest(@occurrences::uuid[]) AS o, unnest(@starts::timestamptz[]) AS s,
+    unnest(@ends::timestamptz[]) AS e) t;
+
+-- name: Clashes :many
+-- What stands against bookings that are wanted, but for what one meeting has.
+SELECT t.n::int AS wanted, b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at,
+    p.name AS by_name, (v.content->>'private')::boolean AS private
+FROM (SELECT unnest(@rooms::uuid[]) AS r, unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e,
+    generate_series(1, cardinality(@rooms::uuid[])) AS n) t
+JOIN booking b ON b.room_id = t.r AND b.during && tstzrange(t.s, t.e)
+JOIN occurrence o ON o.id = b.occurrence_id
+JOIN meeting m ON m.id = o.meeting_id
+JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+JOIN person p ON p.id = m.organiser_id
+WHERE o.meeting_id <> @but::uuid
+ORDER BY t.n, lower(b.during);
 
 -- name: LockRoom :exec
 SELECT pg_advisory_xact_lock(hashtextextended('room ' || @room::text, 0));
@@ -51,18 +70,22 @@ ORDER BY b.room_id, lower(b.during);
 -- name: WeekMeetings :many
 -- What somebody organises or is invited to in a window; a person's own time
 -- leads to it, but for what they declined.
-SELECT m.id, o.starts, o.ends, v.content, m.organiser_id, coalesce(p.answer, '')::text AS answer,
+SELECT m.id, o.on_day, o.starts, o.ends, v.content, m.organiser_id,
+    coalesce(nullif(a.answer, ''), p.answer, '')::text AS answer, coalesce(p.id, '00000000-0000-0000-0000-000000000000')::uuid AS participant_id,
     EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.state = 'failed' AND d.version = m.version) AS unreached
 FROM occurrence o
 JOIN meeting m ON m.id = o.meeting_id AND m.called_off_at IS NULL
 JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
 LEFT JOIN participant p ON p.meeting_id = m.id AND p.person_id = @person AND p.removed_at IS NULL
+LEFT JOIN answer_on a ON a.participant_id = p.id AND a.on_day = o.on_day
 WHERE o.id IN (
     SELECT b.occurrence_id FROM busy b
     WHERE b.person_id = @person AND b.during && tstzrange(@starts::timestamptz, @ends::timestamptz)
     UNION
     SELECT d.id FROM participant q JOIN occurrence d ON d.meeting_id = q.meeting_id
-    WHERE q.person_id = @person AND q.removed_at IS NULL AND q.answer = 'DECLINED' AND d.starts < @ends AND d.ends > @starts
+    LEFT JOIN answer_on x ON x.participant_id = q.id AND x.on_day = d.on_day
+    WHERE q.person_id = @person AND q.removed_at IS NULL AND coalesce(nullif(x.answer, ''), q.answer) = 'DECLINED'
+      AND d.starts < @ends AND d.ends > @starts
 )
 ORDER BY o.starts, o.ends, m.id;
 
@@ -72,3 +95,27 @@ WHERE person_id = @person AND kind = 'leave' AND during && tstzrange(@starts::ti
 
 -- name: Notify :exec
 SELECT pg_notify('jembro_live', @payload::text);
+
+-- name: ZonesInUse :many
+-- The zones of meetings with a date still to come.
+SELECT DISTINCT (v.content->>'zone')::text AS zone FROM meeting m
+JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+WHERE m.called_off_at IS NULL AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > @now);
+
+-- name: MeetingsInZone :many
+SELECT m.id FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+WHERE m.called_off_at IS NULL AND v.content->>'zone' = @zone::text
+  AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > @now) ORDER BY m.id;
+
+-- name: MeetingsWrittenTo :many
+-- The series whose dates are written down up to a day before this one.
+SELECT id FROM meeting WHERE written_to < @day AND called_off_at IS NULL ORDER BY id;
+
+-- name: SetWrittenTo :exec
+UPDATE meeting SET written_to = @written_to WHERE id = @id;
+
+-- name: ZonePrint :one
+SELECT print FROM zone_print WHERE zone = @zone;
+
+-- name: SetZonePrint :exec
+INSERT INTO zone_print (zone, print) VALUES (@zone, @print) ON CONFLICT (zone) DO UPDATE SET print = excluded.print;

@@ -121,6 +121,27 @@ func (e DispatchState) Valid() bool {
 	}
 }
 
+// Defines values for DraftRepeatEnds.
+const (
+	DraftRepeatEndsAfter DraftRepeatEnds = "after"
+	DraftRepeatEndsOn    DraftRepeatEnds = "on"
+	DraftRepeatEndsOpen  DraftRepeatEnds = "open"
+)
+
+// Valid indicates whether the value is a known member of the DraftRepeatEnds enum.
+func (e DraftRepeatEnds) Valid() bool {
+	switch e {
+	case DraftRepeatEndsAfter:
+		return true
+	case DraftRepeatEndsOn:
+		return true
+	case DraftRepeatEndsOpen:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DueKind.
 const (
 	DueKindCalloff DueKind = "calloff"
@@ -202,6 +223,87 @@ func (e PreviewKind) Valid() bool {
 	}
 }
 
+// Defines values for RepairKind.
+const (
+	RepairKindMove    RepairKind = "move"
+	RepairKindNoroom  RepairKind = "noroom"
+	RepairKindOut     RepairKind = "out"
+	RepairKindRegular RepairKind = "regular"
+	RepairKindRoom    RepairKind = "room"
+)
+
+// Valid indicates whether the value is a known member of the RepairKind enum.
+func (e RepairKind) Valid() bool {
+	switch e {
+	case RepairKindMove:
+		return true
+	case RepairKindNoroom:
+		return true
+	case RepairKindOut:
+		return true
+	case RepairKindRegular:
+		return true
+	case RepairKindRoom:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SeriesDateState.
+const (
+	SeriesDateStateComing SeriesDateState = "coming"
+	SeriesDateStateHeld   SeriesDateState = "held"
+	SeriesDateStateNoroom SeriesDateState = "noroom"
+	SeriesDateStateOff    SeriesDateState = "off"
+)
+
+// Valid indicates whether the value is a known member of the SeriesDateState enum.
+func (e SeriesDateState) Valid() bool {
+	switch e {
+	case SeriesDateStateComing:
+		return true
+	case SeriesDateStateHeld:
+		return true
+	case SeriesDateStateNoroom:
+		return true
+	case SeriesDateStateOff:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SheetDateState.
+const (
+	SheetDateStateBusy   SheetDateState = "busy"
+	SheetDateStateFits   SheetDateState = "fits"
+	SheetDateStateHeld   SheetDateState = "held"
+	SheetDateStateNoroom SheetDateState = "noroom"
+	SheetDateStateOut    SheetDateState = "out"
+	SheetDateStateSoft   SheetDateState = "soft"
+)
+
+// Valid indicates whether the value is a known member of the SheetDateState enum.
+func (e SheetDateState) Valid() bool {
+	switch e {
+	case SheetDateStateBusy:
+		return true
+	case SheetDateStateFits:
+		return true
+	case SheetDateStateHeld:
+		return true
+	case SheetDateStateNoroom:
+		return true
+	case SheetDateStateOut:
+		return true
+	case SheetDateStateSoft:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for StretchKind.
 const (
 	StretchKindFits   StretchKind = "fits"
@@ -256,6 +358,19 @@ func (e WeekMeetingStanding) Valid() bool {
 // Answer defines model for Answer.
 type Answer string
 
+// AnswerCount defines model for AnswerCount.
+type AnswerCount struct {
+	Answer Answer `json:"answer"`
+	Count  int    `json:"count"`
+}
+
+// AnswerOn defines model for AnswerOn.
+type AnswerOn struct {
+	Answer  Answer `json:"answer"`
+	Comment string `json:"comment"`
+	On      string `json:"on"`
+}
+
 // AttachLink defines model for AttachLink.
 type AttachLink struct {
 	Provider string `json:"provider"`
@@ -273,21 +388,44 @@ type BusyTimeKind string
 
 // CallOff defines model for CallOff.
 type CallOff struct {
-	Word string `json:"word"`
+	// From Dates of a series, by their days in the rule; the whole meeting when it is left out.
+	From *string `json:"from,omitempty"`
+
+	// To Left out or empty for all that come.
+	To   *string `json:"to,omitempty"`
+	Word string  `json:"word"`
 }
 
 // Card defines model for Card.
 type Card struct {
-	Door         *string `json:"door,omitempty"`
-	LimitMinutes *int    `json:"limitMinutes,omitempty"`
-	Name         string  `json:"name"`
-	Number       *string `json:"number,omitempty"`
-	Passcode     *string `json:"passcode,omitempty"`
-	ShortURL     string  `json:"shortUrl"`
+	Door *string `json:"door,omitempty"`
+
+	// GoodUntil When the link stops working.
+	GoodUntil    *time.Time `json:"goodUntil,omitempty"`
+	LimitMinutes *int       `json:"limitMinutes,omitempty"`
+	Name         string     `json:"name"`
+	Number       *string    `json:"number,omitempty"`
+	Passcode     *string    `json:"passcode,omitempty"`
+	ShortURL     string     `json:"shortUrl"`
 
 	// Text The card to paste anywhere.
 	Text string `json:"text"`
 	URL  string `json:"url"`
+}
+
+// ChangeMeeting defines model for ChangeMeeting.
+type ChangeMeeting struct {
+	// At The date of a series that the changes begin at; the next one when it is left out.
+	At *string `json:"at,omitempty"`
+
+	// Extend The series goes on beyond its end.
+	Extend *bool `json:"extend,omitempty"`
+
+	// One That date alone is meant.
+	One *bool `json:"one,omitempty"`
+
+	// Start Where it is moved to, local in the zone of the meeting.
+	Start *string `json:"start,omitempty"`
 }
 
 // Day defines model for Day.
@@ -341,25 +479,90 @@ type DispatchState string
 
 // Draft defines model for Draft.
 type Draft struct {
+	Dates        []DraftDate   `json:"dates"`
 	End          string        `json:"end"`
 	NoLink       bool          `json:"noLink"`
 	NoRoom       bool          `json:"noRoom"`
 	People       []DraftPerson `json:"people"`
 	Private      bool          `json:"private"`
 	RemindBefore int           `json:"remindBefore"`
+	Repeat       *DraftRepeat  `json:"repeat,omitempty"`
 	RoomID       string        `json:"roomId"`
-	Start        string        `json:"start"`
-	Text         string        `json:"text"`
-	Title        string        `json:"title"`
-	Zone         string        `json:"zone"`
+
+	// Scope Which dates of a series the changes are for.
+	Scope *DraftScope `json:"scope,omitempty"`
+	Start string      `json:"start"`
+	Text  string      `json:"text"`
+	Title string      `json:"title"`
+	Zone  string      `json:"zone"`
+}
+
+// DraftDate What one date of a series has of its own; empty fields are what all have.
+type DraftDate struct {
+	End    string `json:"end"`
+	NoRoom bool   `json:"noRoom"`
+
+	// On The day in the rule.
+	On     string `json:"on"`
+	Out    bool   `json:"out"`
+	RoomID string `json:"roomId"`
+	Start  string `json:"start"`
 }
 
 // DraftPerson defines model for DraftPerson.
 type DraftPerson struct {
-	Email    string `json:"email"`
-	Name     string `json:"name"`
-	Needed   bool   `json:"needed"`
-	PersonID string `json:"personId"`
+	// Dates Those of a series that they are invited to; none for all.
+	Dates    []DraftRange `json:"dates"`
+	Email    string       `json:"email"`
+	Name     string       `json:"name"`
+	Needed   bool         `json:"needed"`
+	PersonID string       `json:"personId"`
+}
+
+// DraftRange defines model for DraftRange.
+type DraftRange struct {
+	From string `json:"from"`
+
+	// To Empty for all that come.
+	To string `json:"to"`
+}
+
+// DraftRepeat defines model for DraftRepeat.
+type DraftRepeat struct {
+	// Added Days besides those of the rule.
+	Added []string `json:"added"`
+
+	// Count With after.
+	Count int `json:"count"`
+
+	// Days Further days that are left out.
+	Days []string        `json:"days"`
+	Ends DraftRepeatEnds `json:"ends"`
+
+	// Holidays Leave out the public holidays of the sites concerned.
+	Holidays bool `json:"holidays"`
+
+	// Rule The value of an RRULE without an end, or words: every 2nd Tuesday.
+	Rule string `json:"rule"`
+
+	// Until With on: 2027-02-25.
+	Until string `json:"until"`
+
+	// Weekends Leave out weekends.
+	Weekends bool `json:"weekends"`
+}
+
+// DraftRepeatEnds defines model for DraftRepeat.Ends.
+type DraftRepeatEnds string
+
+// DraftScope Which dates of a series the changes are for.
+type DraftScope struct {
+	// At The date whose times the sheet shows.
+	At   string `json:"at"`
+	From string `json:"from"`
+
+	// To Empty for all that come.
+	To string `json:"to"`
 }
 
 // Due defines model for Due.
@@ -367,6 +570,9 @@ type Due struct {
 	Kind    DueKind `json:"kind"`
 	Name    string  `json:"name"`
 	Outside bool    `json:"outside"`
+
+	// Words Which dates of a series it is about; empty for a meeting that is once.
+	Words string `json:"words"`
 }
 
 // DueKind defines model for Due.Kind.
@@ -405,6 +611,9 @@ type GiveAnswer struct {
 	Answer  GiveAnswerAnswer `json:"answer"`
 	Comment string           `json:"comment"`
 
+	// On One date of a series, by its day in the rule; all dates when it is left out.
+	On *string `json:"on,omitempty"`
+
 	// Sequence The state of the meeting that the page showed.
 	Sequence int `json:"sequence"`
 }
@@ -428,6 +637,7 @@ type GuestMeeting struct {
 	Organiser Party        `json:"organiser"`
 	Room      *MeetingRoom `json:"room,omitempty"`
 	Sequence  int          `json:"sequence"`
+	Series    *Series      `json:"series,omitempty"`
 	Start     time.Time    `json:"start"`
 	Text      string       `json:"text"`
 	Title     string       `json:"title"`
@@ -486,6 +696,7 @@ type Meeting struct {
 	Private      bool               `json:"private"`
 	Room         *MeetingRoom       `json:"room,omitempty"`
 	Sequence     int                `json:"sequence"`
+	Series       *Series            `json:"series,omitempty"`
 	Start        time.Time          `json:"start"`
 	Text         string             `json:"text"`
 	Title        string             `json:"title"`
@@ -510,9 +721,13 @@ type OpenSheet struct {
 
 // Participant defines model for Participant.
 type Participant struct {
-	Answer     Answer     `json:"answer"`
-	AnsweredAt *time.Time `json:"answeredAt,omitempty"`
-	Comment    string     `json:"comment"`
+	Answer     Answer      `json:"answer"`
+	AnsweredAt *time.Time  `json:"answeredAt,omitempty"`
+	AnswersOn  *[]AnswerOn `json:"answersOn,omitempty"`
+	Comment    string      `json:"comment"`
+
+	// Dates Which dates of a series they are invited to, when not to all: 28 January only.
+	Dates *string `json:"dates,omitempty"`
 
 	// Dispatch The newest message to this person; only the organiser sees it.
 	Dispatch *Dispatch          `json:"dispatch,omitempty"`
@@ -565,7 +780,10 @@ type Problem struct {
 	Errors *[]FieldError `json:"errors,omitempty"`
 	Sheet  *Sheet        `json:"sheet,omitempty"`
 	Status int           `json:"status"`
-	Title  string        `json:"title"`
+
+	// TakenDates With /problems/room-taken: every date of a series that has no room.
+	TakenDates *[]TakenDate `json:"takenDates,omitempty"`
+	Title      string       `json:"title"`
 
 	// Type Stable: /problems/room-taken and so on.
 	Type string `json:"type"`
@@ -576,6 +794,17 @@ type ProviderRef struct {
 	Key  string `json:"key"`
 	Name string `json:"name"`
 }
+
+// Repair defines model for Repair.
+type Repair struct {
+	// Date What one date of a series has of its own; empty fields are what all have.
+	Date  DraftDate  `json:"date"`
+	Kind  RepairKind `json:"kind"`
+	Words string     `json:"words"`
+}
+
+// RepairKind defines model for Repair.Kind.
+type RepairKind string
 
 // Room defines model for Room.
 type Room struct {
@@ -615,6 +844,67 @@ type Sent struct {
 	Told      int                `json:"told"`
 }
 
+// Series defines model for Series.
+type Series struct {
+	// Count Of all dates, 0 for a series without an end.
+	Count      int                 `json:"count"`
+	Dates      []SeriesDate        `json:"dates"`
+	GoesOnFrom *openapi_types.UUID `json:"goesOnFrom,omitempty"`
+	GoesOnIn   *openapi_types.UUID `json:"goesOnIn,omitempty"`
+
+	// Left Of those to come, 0 for a series without an end.
+	Left int  `json:"left"`
+	More bool `json:"more"`
+
+	// Near Its end is near.
+	Near bool `json:"near"`
+
+	// Next The day in the rule of the next date, or of the last one.
+	Next  string `json:"next"`
+	Open  bool   `json:"open"`
+	Words string `json:"words"`
+}
+
+// SeriesDate defines model for SeriesDate.
+type SeriesDate struct {
+	Answers    []AnswerCount   `json:"answers"`
+	End        time.Time       `json:"end"`
+	Mine       *Answer         `json:"mine,omitempty"`
+	MySequence *int            `json:"mySequence,omitempty"`
+	On         string          `json:"on"`
+	Room       *MeetingRoom    `json:"room,omitempty"`
+	Start      time.Time       `json:"start"`
+	State      SeriesDateState `json:"state"`
+	Text       *string         `json:"text,omitempty"`
+	Title      *string         `json:"title,omitempty"`
+
+	// Words What it has of its own.
+	Words string `json:"words"`
+}
+
+// SeriesDateState defines model for SeriesDate.State.
+type SeriesDateState string
+
+// SeriesRooms One room for all dates compared with a room for each.
+type SeriesRooms struct {
+	Dates int       `json:"dates"`
+	Each  []RoomRef `json:"each"`
+
+	// EachDates What the sheet would say of the others.
+	EachDates []DraftDate `json:"eachDates"`
+
+	// EachMost The room that most dates get.
+	EachMost    string   `json:"eachMost"`
+	EachWithout int      `json:"eachWithout"`
+	One         *RoomRef `json:"one,omitempty"`
+
+	// OneClear On how many dates that room is clear.
+	OneClear int `json:"oneClear"`
+
+	// Taken Dates without the room on the sheet.
+	Taken int `json:"taken"`
+}
+
 // Sheet defines model for Sheet.
 type Sheet struct {
 	Card  *Card `json:"card,omitempty"`
@@ -636,6 +926,57 @@ type Sheet struct {
 	Version   int       `json:"version"`
 }
 
+// SheetDate defines model for SheetDate.
+type SheetDate struct {
+	End     time.Time `json:"end"`
+	InScope bool      `json:"inScope"`
+	Notes   []string  `json:"notes"`
+
+	// On The day in the rule.
+	On      string   `json:"on"`
+	Repairs []Repair `json:"repairs"`
+
+	// Scope The same in the series that is being changed, empty for a date that it has not.
+	Scope string         `json:"scope"`
+	Start time.Time      `json:"start"`
+	State SheetDateState `json:"state"`
+	Words string         `json:"words"`
+}
+
+// SheetDateState defines model for SheetDate.State.
+type SheetDateState string
+
+// SheetDates defines model for SheetDates.
+type SheetDates struct {
+	// Count 0 for a series without an end.
+	Count int `json:"count"`
+
+	// Countries Whose holidays count.
+	Countries []string    `json:"countries"`
+	Dates     []SheetDate `json:"dates"`
+
+	// LinkUntil Set when the link stops working before the series ends.
+	LinkUntil *time.Time `json:"linkUntil,omitempty"`
+
+	// Lost What the sheet says of days on which there is no date.
+	Lost []Skipped `json:"lost"`
+
+	// More There are more dates than are shown.
+	More bool `json:"more"`
+	Open bool `json:"open"`
+
+	// Rooms One room for all dates compared with a room for each.
+	Rooms   *SeriesRooms `json:"rooms,omitempty"`
+	Rule    string       `json:"rule"`
+	Skipped []Skipped    `json:"skipped"`
+
+	// Splits The old series ends and a new one begins.
+	Splits bool `json:"splits"`
+
+	// Words every 2nd Thursday until 25 February
+	Words string `json:"words"`
+}
+
 // Sheets defines model for Sheets.
 type Sheets struct {
 	Items []Sheet `json:"items"`
@@ -646,6 +987,12 @@ type Sheets struct {
 type SignIn struct {
 	Email    string `json:"email"`
 	Password string `json:"password"`
+}
+
+// Skipped defines model for Skipped.
+type Skipped struct {
+	On  string `json:"on"`
+	Why string `json:"why"`
 }
 
 // Span defines model for Span.
@@ -673,6 +1020,15 @@ type Taken struct {
 	Start time.Time `json:"start"`
 }
 
+// TakenDate defines model for TakenDate.
+type TakenDate struct {
+	Detail string `json:"detail"`
+
+	// On The day in the rule.
+	On   string `json:"on"`
+	Room string `json:"room"`
+}
+
 // Trouble defines model for Trouble.
 type Trouble struct {
 	// Hard Busy, not only maybe or outside working hours.
@@ -694,12 +1050,16 @@ type Week struct {
 
 // WeekMeeting defines model for WeekMeeting.
 type WeekMeeting struct {
-	End       time.Time           `json:"end"`
-	ID        openapi_types.UUID  `json:"id"`
-	Link      bool                `json:"link"`
+	End  time.Time          `json:"end"`
+	ID   openapi_types.UUID `json:"id"`
+	Link bool               `json:"link"`
+
+	// On The day in the rule of a series, 2026-12-03.
+	On        string              `json:"on"`
 	Organiser string              `json:"organiser"`
 	Private   bool                `json:"private"`
 	Room      *string             `json:"room,omitempty"`
+	Series    bool                `json:"series"`
 	Standing  WeekMeetingStanding `json:"standing"`
 	Start     time.Time           `json:"start"`
 	Title     string              `json:"title"`
@@ -770,6 +1130,12 @@ type SaveSheetParams struct {
 	IfMatch IfMatch `json:"If-Match"`
 }
 
+// GetSheetDatesParams defines parameters for GetSheetDates.
+type GetSheetDatesParams struct {
+	Equipment *[]string `form:"equipment,omitempty" json:"equipment,omitempty"`
+	Site      *string   `form:"site,omitempty" json:"site,omitempty"`
+}
+
 // RebaseSheetParams defines parameters for RebaseSheet.
 type RebaseSheetParams struct {
 	// IfMatch The version the write is based on.
@@ -801,6 +1167,9 @@ type AnswerMeetingJSONRequestBody = GiveAnswer
 
 // CallOffMeetingJSONRequestBody defines body for CallOffMeeting for application/json ContentType.
 type CallOffMeetingJSONRequestBody = CallOff
+
+// ChangeMeetingJSONRequestBody defines body for ChangeMeeting for application/json ContentType.
+type ChangeMeetingJSONRequestBody = ChangeMeeting
 
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignIn
@@ -879,6 +1248,9 @@ type ServerInterface interface {
 
 	// (PUT /api/sheets/{id})
 	SaveSheet(c fiber.Ctx, id ID, params SaveSheetParams) error
+
+	// (GET /api/sheets/{id}/dates)
+	GetSheetDates(c fiber.Ctx, id ID, params GetSheetDatesParams) error
 
 	// (DELETE /api/sheets/{id}/link)
 	DropLink(c fiber.Ctx, id ID) error
@@ -1611,6 +1983,58 @@ func (siw *ServerInterfaceWrapper) SaveSheet(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// GetSheetDates operation middleware
+func (siw *ServerInterfaceWrapper) GetSheetDates(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetSheetDatesParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "equipment" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "equipment", query, &params.Equipment, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter equipment: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "site" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "site", query, &params.Site, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter site: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetSheetDates(c, id, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // DropLink operation middleware
 func (siw *ServerInterfaceWrapper) DropLink(c fiber.Ctx) error {
 
@@ -1950,6 +2374,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Get(options.BaseURL+"/api/sheets/:id", wrapper.GetSheet)
 
 	router.Put(options.BaseURL+"/api/sheets/:id", wrapper.SaveSheet)
+
+	router.Get(options.BaseURL+"/api/sheets/:id/dates", wrapper.GetSheetDates)
 
 	router.Delete(options.BaseURL+"/api/sheets/:id/link", wrapper.DropLink)
 
@@ -2388,7 +2814,8 @@ func (response MeetingFiledefaultApplicationProblemPlusJSONResponse) VisitMeetin
 }
 
 type ChangeMeetingRequestObject struct {
-	ID ID `json:"id"`
+	ID   ID `json:"id"`
+	Body *ChangeMeetingJSONRequestBody
 }
 
 type ChangeMeetingResponseObject interface {
@@ -2659,6 +3086,36 @@ type SaveSheetdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SaveSheetdefaultApplicationProblemPlusJSONResponse) VisitSaveSheetResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GetSheetDatesRequestObject struct {
+	ID     ID `json:"id"`
+	Params GetSheetDatesParams
+}
+
+type GetSheetDatesResponseObject interface {
+	VisitGetSheetDatesResponse(ctx fiber.Ctx) error
+}
+
+type GetSheetDates200JSONResponse SheetDates
+
+func (response GetSheetDates200JSONResponse) VisitGetSheetDatesResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetSheetDatesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSheetDatesdefaultApplicationProblemPlusJSONResponse) VisitGetSheetDatesResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -2955,6 +3412,9 @@ type StrictServerInterface interface {
 
 	// (PUT /api/sheets/{id})
 	SaveSheet(ctx context.Context, request SaveSheetRequestObject) (SaveSheetResponseObject, error)
+
+	// (GET /api/sheets/{id}/dates)
+	GetSheetDates(ctx context.Context, request GetSheetDatesRequestObject) (GetSheetDatesResponseObject, error)
 
 	// (DELETE /api/sheets/{id}/link)
 	DropLink(ctx context.Context, request DropLinkRequestObject) (DropLinkResponseObject, error)
@@ -3382,6 +3842,20 @@ func (sh *strictHandler) ChangeMeeting(ctx fiber.Ctx, id ID) error {
 
 	request.ID = id
 
+	var body ChangeMeetingJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
 	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
 		return sh.ssi.ChangeMeeting(ctx.Context(), request.(ChangeMeetingRequestObject))
 	}
@@ -3648,6 +4122,34 @@ func (sh *strictHandler) SaveSheet(ctx fiber.Ctx, id ID, params SaveSheetParams)
 		return err
 	} else if validResponse, ok := response.(SaveSheetResponseObject); ok {
 		if err := validResponse.VisitSaveSheetResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetSheetDates operation middleware
+func (sh *strictHandler) GetSheetDates(ctx fiber.Ctx, id ID, params GetSheetDatesParams) error {
+	var request GetSheetDatesRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSheetDates(ctx.Context(), request.(GetSheetDatesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSheetDates")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetSheetDatesResponseObject); ok {
+		if err := validResponse.VisitGetSheetDatesResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {

@@ -152,6 +152,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{id}/dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** @description How every date of a series on a sheet stands for people and rooms, and how to mend those that do not fit. */
+        get: operations["getSheetDates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets/{id}/link": {
         parameters: {
             query?: never;
@@ -436,11 +455,19 @@ export interface components {
             /** @description A sentence the user can act on. */
             detail?: string;
             errors?: components["schemas"]["FieldError"][];
+            /** @description With /problems/room-taken: every date of a series that has no room. */
+            takenDates?: components["schemas"]["TakenDate"][];
             /** @description With /problems/room-taken. */
             clearRooms?: components["schemas"]["RoomRef"][];
             /** @description With /problems/sign-in-at-provider: where the browser has to go. */
             connect?: string;
             sheet?: components["schemas"]["Sheet"];
+        };
+        TakenDate: {
+            /** @description The day in the rule. */
+            on: string;
+            room: string;
+            detail: string;
         };
         FieldError: {
             /** @description title, start, end, zone, people.2, room, text ... */
@@ -490,6 +517,9 @@ export interface components {
         WeekMeeting: {
             /** Format: uuid */
             id: string;
+            /** @description The day in the rule of a series, 2026-12-03. */
+            on: string;
+            series: boolean;
             title: string;
             /** Format: date-time */
             start: string;
@@ -612,6 +642,124 @@ export interface components {
             name: string;
             email: string;
             needed: boolean;
+            /** @description Those of a series that they are invited to; none for all. */
+            dates: components["schemas"]["DraftRange"][];
+        };
+        DraftRange: {
+            from: string;
+            /** @description Empty for all that come. */
+            to: string;
+        };
+        DraftRepeat: {
+            /** @description The value of an RRULE without an end, or words: every 2nd Tuesday. */
+            rule: string;
+            /** @enum {string} */
+            ends: "on" | "after" | "open";
+            /** @description With on: 2027-02-25. */
+            until: string;
+            /** @description With after. */
+            count: number;
+            /** @description Leave out weekends. */
+            weekends: boolean;
+            /** @description Leave out the public holidays of the sites concerned. */
+            holidays: boolean;
+            /** @description Further days that are left out. */
+            days: string[];
+            /** @description Days besides those of the rule. */
+            added: string[];
+        };
+        /** @description What one date of a series has of its own; empty fields are what all have. */
+        DraftDate: {
+            /** @description The day in the rule. */
+            on: string;
+            out: boolean;
+            start: string;
+            end: string;
+            roomId: string;
+            noRoom: boolean;
+        };
+        /** @description Which dates of a series the changes are for. */
+        DraftScope: {
+            /** @description The date whose times the sheet shows. */
+            at: string;
+            from: string;
+            /** @description Empty for all that come. */
+            to: string;
+        };
+        ChangeMeeting: {
+            /** @description The date of a series that the changes begin at; the next one when it is left out. */
+            at?: string;
+            /** @description Where it is moved to, local in the zone of the meeting. */
+            start?: string;
+            /** @description That date alone is meant. */
+            one?: boolean;
+            /** @description The series goes on beyond its end. */
+            extend?: boolean;
+        };
+        SheetDates: {
+            /** @description every 2nd Thursday until 25 February */
+            words: string;
+            rule: string;
+            /** @description 0 for a series without an end. */
+            count: number;
+            open: boolean;
+            /** @description There are more dates than are shown. */
+            more: boolean;
+            dates: components["schemas"]["SheetDate"][];
+            skipped: components["schemas"]["Skipped"][];
+            rooms?: components["schemas"]["SeriesRooms"];
+            /** @description Whose holidays count. */
+            countries: string[];
+            /** @description The old series ends and a new one begins. */
+            splits: boolean;
+            /**
+             * Format: date-time
+             * @description Set when the link stops working before the series ends.
+             */
+            linkUntil?: string;
+            /** @description What the sheet says of days on which there is no date. */
+            lost: components["schemas"]["Skipped"][];
+        };
+        Skipped: {
+            on: string;
+            why: string;
+        };
+        SheetDate: {
+            /** @description The day in the rule. */
+            on: string;
+            /** @description The same in the series that is being changed, empty for a date that it has not. */
+            scope: string;
+            inScope: boolean;
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            /** @enum {string} */
+            state: "noroom" | "busy" | "soft" | "fits" | "out" | "held";
+            words: string;
+            notes: string[];
+            repairs: components["schemas"]["Repair"][];
+        };
+        Repair: {
+            /** @enum {string} */
+            kind: "move" | "room" | "noroom" | "out" | "regular";
+            words: string;
+            date: components["schemas"]["DraftDate"];
+        };
+        /** @description One room for all dates compared with a room for each. */
+        SeriesRooms: {
+            dates: number;
+            /** @description Dates without the room on the sheet. */
+            taken: number;
+            one?: components["schemas"]["RoomRef"];
+            /** @description On how many dates that room is clear. */
+            oneClear: number;
+            each: components["schemas"]["RoomRef"][];
+            /** @description The room that most dates get. */
+            eachMost: string;
+            /** @description What the sheet would say of the others. */
+            eachDates: components["schemas"]["DraftDate"][];
+            eachWithout: number;
         };
         Draft: {
             title: string;
@@ -625,6 +773,9 @@ export interface components {
             roomId: string;
             noRoom: boolean;
             noLink: boolean;
+            repeat?: components["schemas"]["DraftRepeat"];
+            dates: components["schemas"]["DraftDate"][];
+            scope?: components["schemas"]["DraftScope"];
         };
         OpenSheet: {
             /** @description Local, in the person's zone. */
@@ -639,6 +790,11 @@ export interface components {
             passcode?: string;
             door?: string;
             limitMinutes?: number;
+            /**
+             * Format: date-time
+             * @description When the link stops working.
+             */
+            goodUntil?: string;
             /** @description The card to paste anywhere. */
             text: string;
         };
@@ -667,6 +823,8 @@ export interface components {
             outside: boolean;
             /** @enum {string} */
             kind: "invite" | "update" | "calloff";
+            /** @description Which dates of a series it is about; empty for a meeting that is once. */
+            words: string;
         };
         Sheets: {
             items: components["schemas"]["Sheet"][];
@@ -701,9 +859,15 @@ export interface components {
             comment: string;
             /** @description The state of the meeting that the page showed. */
             sequence: number;
+            /** @description One date of a series, by its day in the rule; all dates when it is left out. */
+            on?: string;
         };
         CallOff: {
             word: string;
+            /** @description Dates of a series, by their days in the rule; the whole meeting when it is left out. */
+            from?: string;
+            /** @description Left out or empty for all that come. */
+            to?: string;
         };
         Meeting: {
             /** Format: uuid */
@@ -729,6 +893,46 @@ export interface components {
             card?: components["schemas"]["Card"];
             participants: components["schemas"]["Participant"][];
             happenings: components["schemas"]["Happening"][];
+            series?: components["schemas"]["Series"];
+        };
+        Series: {
+            words: string;
+            open: boolean;
+            /** @description Of all dates, 0 for a series without an end. */
+            count: number;
+            /** @description Of those to come, 0 for a series without an end. */
+            left: number;
+            /** @description Its end is near. */
+            near: boolean;
+            /** @description The day in the rule of the next date, or of the last one. */
+            next: string;
+            more: boolean;
+            dates: components["schemas"]["SeriesDate"][];
+            /** Format: uuid */
+            goesOnFrom?: string;
+            /** Format: uuid */
+            goesOnIn?: string;
+        };
+        SeriesDate: {
+            on: string;
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            /** @enum {string} */
+            state: "held" | "coming" | "noroom" | "off";
+            /** @description What it has of its own. */
+            words: string;
+            title?: string;
+            text?: string;
+            room?: components["schemas"]["MeetingRoom"];
+            mine?: components["schemas"]["Answer"];
+            mySequence?: number;
+            answers: components["schemas"]["AnswerCount"][];
+        };
+        AnswerCount: {
+            answer: components["schemas"]["Answer"];
+            count: number;
         };
         Party: {
             name: string;
@@ -752,6 +956,9 @@ export interface components {
             comment: string;
             /** Format: date-time */
             answeredAt?: string;
+            /** @description Which dates of a series they are invited to, when not to all: 28 January only. */
+            dates?: string;
+            answersOn?: components["schemas"]["AnswerOn"][];
             dispatch?: components["schemas"]["Dispatch"];
         };
         /** @description The newest message to this person; only the organiser sees it. */
@@ -765,6 +972,11 @@ export interface components {
             detail: string;
             /** Format: date-time */
             at: string;
+        };
+        AnswerOn: {
+            on: string;
+            answer: components["schemas"]["Answer"];
+            comment: string;
         };
         Happening: {
             /** Format: date-time */
@@ -789,6 +1001,7 @@ export interface components {
             answer: components["schemas"]["Answer"];
             comment: string;
             sequence: number;
+            series?: components["schemas"]["Series"];
             room?: components["schemas"]["MeetingRoom"];
             card?: components["schemas"]["Card"];
             names: string[];
@@ -1131,6 +1344,32 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getSheetDates: {
+        parameters: {
+            query?: {
+                equipment?: string[];
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The dates; none while the time or the rule is not settled. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetDates"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     attachLink: {
         parameters: {
             query?: never;
@@ -1314,7 +1553,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeMeeting"];
+            };
+        };
         responses: {
             /** @description The sheet that holds the changes. */
             200: {

@@ -1,0 +1,125 @@
+package mail
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/recur"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+)
+
+// mostDates is how many dates a letter names one by one.
+const mostDates = 12
+
+// dateLine is one date of a series as a letter names it.
+type dateLine struct {
+	When string
+	Note string // what it has of its own: "moved from 31 December", "Loft Studio"
+	Off  bool   // called off
+}
+
+// series fills in what a letter says about the dates of a series: those that it
+// is about, or all that the recipient is invited to.
+func (p *page) series(l schedule.Letter, zone when.Zone) {
+	m := l.Meeting
+	about := l.On
+	theirs := m.DatesOf(l.To, horizonOf(m))
+	if len(about) == 0 && l.To.Finite() {
+		for _, d := range theirs {
+			about = append(about, d.On)
+		}
+	}
+	if len(about) > 0 {
+		for _, on := range about {
+			p.Dates = append(p.Dates, line(l, on, zone))
+		}
+		p.When = p.Dates[0].When
+		if len(p.Dates) > 1 {
+			p.When = fmt.Sprintf("%d dates", len(p.Dates))
+		}
+		if len(p.Dates) == 1 && p.Dates[0].Note == "" && !p.Dates[0].Off {
+			p.Dates = nil
+		}
+		return
+	}
+	p.When = ruleWords(m) + ", " + zone.Words(firstOf(m, theirs).Span)
+	for _, d := range theirs {
+		if len(p.Dates) == mostDates {
+			p.MoreDates = moreWords(m, len(theirs)-mostDates)
+			break
+		}
+		p.Dates = append(p.Dates, line(l, d.On, zone))
+	}
+}
+
+// horizonOf is the last day that a letter counts dates to.
+func horizonOf(m meeting.Meeting) when.Day {
+	if m.Plan().Open() {
+		return m.Start.Day + meeting.Horizon
+	}
+	last, _ := m.Plan().Last()
+	return last
+}
+
+func firstOf(m meeting.Meeting, theirs []meeting.Date) meeting.Date {
+	if len(theirs) > 0 {
+		return theirs[0]
+	}
+	return meeting.Date{Date: m.Plan().Regular(m.Start.Day)}
+}
+
+// ruleWords is "Every 2nd Thursday until 25 February 2027".
+func ruleWords(m meeting.Meeting) string {
+	plan := m.Plan()
+	end := recur.End{}
+	if last, ends := plan.Last(); ends {
+		end.Until = last
+	}
+	words := plan.Rule.Words(m.Start.Day) + end.Words(0)
+	if end.Open() {
+		words += ", without an end"
+	}
+	return strings.ToUpper(words[:1]) + words[1:]
+}
+
+func moreWords(m meeting.Meeting, more int) string {
+	if m.Plan().Open() {
+		return "and so on, without an end"
+	}
+	return fmt.Sprintf("and %d more", more)
+}
+
+func line(l schedule.Letter, on when.Day, zone when.Zone) dateLine {
+	m := l.Meeting
+	d, is := m.Date(on)
+	if !is || l.Kind == meeting.CallOff {
+		if !is {
+			d = meeting.Date{Date: m.Plan().Regular(on), Room: m.Room}
+		}
+		return dateLine{When: zone.Words(d.Span), Off: true}
+	}
+	var notes []string
+	if d.Moved {
+		regular := m.Plan().Regular(on)
+		notes = append(notes, "instead of "+zone.Words(regular.Span))
+	}
+	switch {
+	case d.Room == nil && m.Room != nil:
+		notes = append(notes, "without a room")
+	case d.Room != nil && (m.Room == nil || d.Room.ID != m.Room.ID):
+		notes = append(notes, d.Room.Name+", "+d.Room.Place)
+	}
+	if d.Title != m.Title {
+		notes = append(notes, "“"+d.Title+"”")
+	}
+	if d.Text != m.Text {
+		notes = append(notes, d.Text)
+	}
+	if a, ok := l.Answers[on]; ok && a == meeting.NoAnswer {
+		notes = append(notes, "please answer again")
+	}
+	return dateLine{When: zone.Words(d.Span), Note: strings.Join(slices.Compact(notes), ", ")}
+}

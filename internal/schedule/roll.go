@@ -1,0 +1,136 @@
+package schedule
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/when"
+)
+
+// RollForward writes down the dates of series that have come within the horizon
+// since they were last written, and writes those anew whose instants follow from
+// zone rules that have changed. It can run at any time, and twice without harm.
+func (s *Service) RollForward(ctx context.Context) error {
+	if err := s.followZones(ctx); err != nil {
+		return err
+	}
+	// A month's slack: a daily series is written once a month, not every day.
+	soon := when.Day(s.now().Unix()/86400) + 700
+	var due []uuid.UUID
+	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+		due, err = tx.WrittenBefore(ctx, soon)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	for _, id := range due {
+		if err := s.writeAgain(ctx, id); err != nil {
+			return fmt.Errorf("roll meeting %s forward: %w", id, err)
+		}
+	}
+	return nil
+}
+
+// writeAgain writes the dates of a meeting anew. Where its room is taken
+// meanwhile the date goes without, and its history says so.
+func (s *Service) writeAgain(ctx context.Context, id uuid.UUID) error {
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		record, err := tx.LockMeeting(ctx, id)
+		if err != nil || record.CalledOffAt != nil {
+			return err
+		}
+		dates, writtenTo := s.datesToWrite(record.Content)
+		clashes, err := tx.SetOccurrences(ctx, id, dates, s.now())
+		if err != nil {
+			return err
+		}
+		if len(clashes) > 0 {
+			for _, c := range clashes {
+				words := fmt.Sprintf("The room is taken on %s; that date has none", dayWords(c.Wanted.On))
+				if err := tx.AddHappening(ctx, id, Happening{At: s.now(), Words: words}); err != nil {
+					return err
+				}
+				for i := range dates {
+					if dates[i].On == c.Wanted.On {
+						dates[i].RoomID = uuid.Nil
+					}
+				}
+			}
+			if clashes, err = tx.SetOccurrences(ctx, id, dates, s.now()); err != nil || len(clashes) > 0 {
+				return fmt.Errorf("%d rooms taken in between: %w", len(clashes), err)
+			}
+		}
+		if err := tx.SetWrittenTo(ctx, id, writtenTo); err != nil {
+			return err
+		}
+		return s.storeBusy(ctx, tx, record, uuid.Nil)
+	})
+}
+
+// followZones writes the meetings of a zone anew whose rules are not what they
+// were.
+func (s *Service) followZones(ctx context.Context) error {
+	var zones []string
+	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+		zones, err = tx.ZonesInUse(ctx, s.now())
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	for _, name := range zones {
+		zone, err := when.LoadZone(name)
+		if err != nil {
+			return err
+		}
+		now := zonePrint(zone, s.now())
+		var before string
+		var meetings []uuid.UUID
+		err = s.Store.Look(ctx, func(tx Tx) (err error) {
+			if before, err = tx.ZonePrint(ctx, name); err != nil || before == now {
+				return err
+			}
+			meetings, err = tx.MeetingsInZone(ctx, name, s.now())
+			return err
+		})
+		if err != nil {
+			return err
+		}
+		if before == now {
+			continue
+		}
+		for _, id := range meetings {
+			if err := s.writeAgain(ctx, id); err != nil {
+				return fmt.Errorf("write meeting %s after a change of %s: %w", id, name, err)
+			}
+		}
+		err = s.Store.InTx(ctx, func(tx Tx) error { return tx.SetZonePrint(ctx, name, now) })
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// zonePrint stands for the offsets of a zone in the three years from the start of
+// this one: it differs when they do.
+func zonePrint(zone when.Zone, now time.Time) string {
+	hash := sha256.New()
+	at := time.Date(now.Year(), 1, 1, 0, 0, 0, 0, time.UTC)
+	fmt.Fprintf(hash, "%d", at.Year())
+	for until := at.AddDate(3, 0, 0); at.Before(until); {
+		fmt.Fprintf(hash, " %d:%d", at.Unix(), zone.OffsetAt(when.At(at)))
+		_, end := at.In(zone.Location()).ZoneBounds()
+		if end.IsZero() {
+			break
+		}
+		at = end
+	}
+	return hex.EncodeToString(hash.Sum(nil)[:16])
+}

@@ -1,0 +1,171 @@
+package schedule
+
+import (
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/recur"
+	"jembro/internal/core/when"
+)
+
+// SeriesView is a series as the pages of a meeting show it.
+type SeriesView struct {
+	Words string // "every 2nd Thursday until 25 February 2027"
+	Open  bool
+	// Count is how many dates there are and Left how many are still to come, both 0
+	// for a series without an end.
+	Count, Left int
+	Near        bool     // the end is near
+	Next        when.Day // the next date, or the last one
+	More        bool     // there are more than Dates
+	Dates       []SeriesDate
+}
+
+// These are how a date of a running series stands.
+const (
+	SeriesHeld   = "held"
+	SeriesComing = "coming"
+	SeriesNoRoom = "noroom" // a room is meant, and none is booked
+	SeriesOff    = "off"    // called off
+)
+
+// SeriesDate is one date with what became of it.
+type SeriesDate struct {
+	meeting.Date
+	State   string
+	Words   string // what it has of its own
+	Answers map[meeting.Answer]int
+	// Mine is the reader's answer to it, nil for the organiser; MySequence is the
+	// state that they answer.
+	Mine       *meeting.Answer
+	MySequence int
+}
+
+const (
+	// nearDates and nearDays are when the end of a series is near.
+	nearDates = 3
+	nearDays  = 35
+	// seriesShown is how many dates are shown, and seriesBefore how many of them
+	// lie before the next one.
+	seriesShown, seriesBefore = 60, 8
+)
+
+// Series is the series of a meeting, nil for one that is once.
+func (s *Service) Series(d Detail) *SeriesView {
+	return s.series(d.Content, d.Invited, d.Answers, d.Booked, d.Me)
+}
+
+// GuestSeries is the same for a guest: the dates they are invited to.
+func (s *Service) GuestSeries(v GuestView) *SeriesView {
+	return s.series(v.Content, []Invited{v.Guest}, v.Answers, nil, &v.Guest)
+}
+
+func (s *Service) series(m meeting.Meeting, invited []Invited, answers []AnswerOn, booked []Occurrence, me *Invited) *SeriesView {
+	if !m.Repeats() {
+		return nil
+	}
+	now := when.At(s.now())
+	plan := m.Plan()
+	out := &SeriesView{Open: plan.Open(), Next: s.nextDate(m)}
+	end := recur.End{}
+	last, ends := plan.Last()
+	if ends {
+		end.Until = last
+	}
+	out.Words = plan.Rule.Words(m.Start.Day) + end.Words(m.Start.Day)
+	theirs := func(on when.Day) bool {
+		if me == nil {
+			return true
+		}
+		p, is := m.Participant(me.ID.String())
+		return is && p.On(on)
+	}
+	var shown []SeriesDate
+	for d := range m.Dates(m.Start.Day) {
+		if ends {
+			out.Count++
+			if d.Span.Start > now {
+				out.Left++
+			}
+		} else if d.On > out.Next+2*meeting.Horizon {
+			break
+		}
+		if theirs(d.On) {
+			shown = append(shown, s.seriesDate(m, d, invited, answers, booked, me, now))
+		}
+	}
+	for _, day := range m.Series.Dropped {
+		if theirs(day) {
+			shown = append(shown, SeriesDate{Date: meeting.Date{Date: plan.Regular(day), Title: m.Title, Text: m.Text}, State: SeriesOff, Words: "called off"})
+		}
+	}
+	slices.SortStableFunc(shown, func(a, b SeriesDate) int { return int(a.Span.Start - b.Span.Start) })
+	out.Near = ends && out.Left > 0 && (out.Left <= nearDates || plan.Regular(last).Span.Start < now.Add(nearDays*24*time.Hour))
+	from := max(0, slices.IndexFunc(shown, func(d SeriesDate) bool { return d.On >= out.Next })-seriesBefore)
+	if len(shown) <= seriesShown {
+		from = 0
+	}
+	out.Dates = shown[from:min(len(shown), from+seriesShown)]
+	out.More = out.Open || len(out.Dates) < len(shown)
+	return out
+}
+
+func (s *Service) seriesDate(m meeting.Meeting, d meeting.Date, invited []Invited, answers []AnswerOn, booked []Occurrence, me *Invited, now when.Instant) SeriesDate {
+	out := SeriesDate{Date: d, State: SeriesComing, Answers: map[meeting.Answer]int{}}
+	if d.Span.Start <= now {
+		out.State = SeriesHeld
+	}
+	for _, i := range invited {
+		if p, is := m.Participant(i.ID.String()); is && p.On(d.On) {
+			out.Answers[answerTo(i, d.On, answers)]++
+		}
+	}
+	if me != nil {
+		answer := answerTo(*me, d.On, answers)
+		out.Mine, out.MySequence = &answer, me.SentSequence
+		for _, a := range answers {
+			if a.ParticipantID == me.ID && a.On == d.On {
+				out.MySequence = max(a.SentSequence, me.SentSequence)
+			}
+		}
+	}
+	var words []string
+	if d.Moved {
+		words = append(words, "moved from "+shortDay(d.On))
+	}
+	switch {
+	case d.Room == nil && m.Room != nil:
+		words = append(words, "no room")
+	case d.Room != nil && (m.Room == nil || d.Room.ID != m.Room.ID):
+		words = append(words, d.Room.Name)
+	}
+	if d.Title != m.Title {
+		words = append(words, "“"+d.Title+"”")
+	}
+	if d.Room != nil && out.State == SeriesComing {
+		for _, o := range booked {
+			if o.On == d.On && o.RoomID == uuid.Nil {
+				out.State = SeriesNoRoom
+				words = append(words, d.Room.Name+" is taken")
+			}
+		}
+	}
+	out.Words = strings.Join(words, ", ")
+	return out
+}
+
+// DatesWords says which dates somebody is invited to, "" for all.
+func DatesWords(m meeting.Meeting, i Invited) string {
+	p, is := m.Participant(i.ID.String())
+	if !is || len(p.Dates) == 0 || !m.Repeats() {
+		return ""
+	}
+	if !p.Finite() {
+		return "from " + dayWords(p.Dates[0].From) + " on"
+	}
+	return theirDates(m, p)
+}

@@ -1,0 +1,131 @@
+package web
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/recur"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+	"jembro/internal/web/api"
+)
+
+func (h *handlers) GetSheetDates(ctx context.Context, r api.GetSheetDatesRequestObject) (api.GetSheetDatesResponseObject, error) {
+	q := schedule.DatesQuestion{SheetID: r.ID}
+	if r.Params.Equipment != nil {
+		q.Equipment = *r.Params.Equipment
+	}
+	if id, err := uuid.Parse(deref(r.Params.Site)); err == nil {
+		q.SiteID = id
+	}
+	d, err := h.service.SheetDates(ctx, me(ctx), q)
+	return api.GetSheetDates200JSONResponse(toSheetDates(d)), err
+}
+
+func toSheetDates(d schedule.Dates) api.SheetDates {
+	out := api.SheetDates{Words: d.Words, Rule: d.Rule, Count: d.Count, Open: d.Open, More: d.More, Splits: d.Splits,
+		Countries: each(schedule.CountryNames(d.Countries), func(s string) string { return s }), LinkUntil: orNil(d.LinkUntil), Dates: each(d.Dates, toSheetDate),
+		Skipped: each(d.Skipped, func(l recur.LeftOut) api.Skipped { return api.Skipped{On: l.On.String(), Why: l.Why} }),
+		Lost:    each(d.Lost, func(l recur.Lost) api.Skipped { return api.Skipped{On: l.On.String(), Why: l.Why} })}
+	if r := d.Rooms; r != nil {
+		out.Rooms = &api.SeriesRooms{Dates: r.Dates, Taken: r.Taken, OneClear: r.OneClear, Each: each(r.Each, toRoomRef),
+			EachMost: r.EachMost.String(), EachDates: each(r.EachDates, toDraftDate), EachWithout: r.EachWithout}
+		if r.One != nil {
+			one := toRoomRef(*r.One)
+			out.Rooms.One = &one
+		}
+	}
+	return out
+}
+
+func toRoomRef(r schedule.Room) api.RoomRef {
+	return api.RoomRef{ID: r.ID, Name: r.Name, Seats: r.Seats}
+}
+
+func toSheetDate(d schedule.SheetDate) api.SheetDate {
+	return api.SheetDate{On: d.On.String(), Scope: dayText(d.Scope), InScope: d.InScope, Start: d.Span.Start.Time(), End: d.Span.End.Time(),
+		State: api.SheetDateState(d.State), Words: d.Words, Notes: each(d.Notes, func(s string) string { return s }),
+		Repairs: each(d.Repairs, func(r schedule.Repair) api.Repair {
+			return api.Repair{Kind: api.RepairKind(r.Kind), Words: r.Words, Date: toDraftDate(r.Date)}
+		})}
+}
+
+// dayText is empty for the day 0.
+func dayText(d when.Day) string {
+	if d == 0 {
+		return ""
+	}
+	return d.String()
+}
+
+func toSeries(v *schedule.SeriesView, m meeting.Meeting) *api.Series {
+	if v == nil {
+		return nil
+	}
+	return &api.Series{Words: v.Words, Open: v.Open, Count: v.Count, Left: v.Left, Near: v.Near, Next: v.Next.String(), More: v.More,
+		Dates: each(v.Dates, func(d schedule.SeriesDate) api.SeriesDate { return toSeriesDate(d, m) })}
+}
+
+func toSeriesDate(d schedule.SeriesDate, m meeting.Meeting) api.SeriesDate {
+	out := api.SeriesDate{On: d.On.String(), Start: d.Span.Start.Time(), End: d.Span.End.Time(), State: api.SeriesDateState(d.State),
+		Words: d.Words, Room: toMeetingRoom(d.Room), Answers: []api.AnswerCount{}}
+	if d.Title != m.Title {
+		out.Title = &d.Title
+	}
+	if d.Text != m.Text {
+		out.Text = &d.Text
+	}
+	for _, answer := range []meeting.Answer{meeting.Accepted, meeting.Maybe, meeting.Declined, meeting.NoAnswer} {
+		if n := d.Answers[answer]; n > 0 {
+			out.Answers = append(out.Answers, api.AnswerCount{Answer: answerNames[answer], Count: n})
+		}
+	}
+	if d.Mine != nil {
+		mine := answerNames[*d.Mine]
+		out.Mine, out.MySequence = &mine, &d.MySequence
+	}
+	return out
+}
+
+// day reads a day of a series that may be left out; it is 0 then.
+func day(name string, text *string) (when.Day, error) {
+	if deref(text) == "" {
+		return 0, nil
+	}
+	d, err := when.ParseDay(*text)
+	if err != nil {
+		return 0, field(name, "This is not a day.")
+	}
+	return d, nil
+}
+
+func given(g *api.GiveAnswer) (schedule.Given, error) {
+	on, err := day("on", g.On)
+	return schedule.Given{Answer: fromAnswer(g.Answer), Comment: g.Comment, On: on, Seen: g.Sequence}, err
+}
+
+// opening reads how changes to a meeting are begun.
+func opening(c *api.ChangeMeeting) (o schedule.Opening, err error) {
+	if o.At, err = day("at", c.At); err != nil {
+		return o, err
+	}
+	if deref(c.Start) != "" {
+		if o.Start, err = when.ParseLocal(*c.Start); err != nil {
+			return o, field("start", "This is not a time.")
+		}
+	}
+	o.One, o.Extend = c.One != nil && *c.One, c.Extend != nil && *c.Extend
+	return o, nil
+}
+
+// scope reads which dates are called off; nil is the whole meeting.
+func scope(c *api.CallOff) (*meeting.Range, error) {
+	from, err := day("from", c.From)
+	if err != nil || from == 0 {
+		return nil, err
+	}
+	to, err := day("to", c.To)
+	return &meeting.Range{From: from, To: to}, err
+}
