@@ -157,7 +157,7 @@ func (b *builder) leaves(ctx context.Context, tx schedule.Tx) error {
 		who   string
 		first when.Day
 		days  int
-	}{{"Freya", b.monday + 10, 2}, {"Sigrid", b.monday + 7, 5}, {"Célia", b.monday + 2, 1}, {"Duarte", b.monday + 14, 3}} {
+	}{{"Freya", b.monday + 10, 2}, {"Sigrid", b.monday + 7, 5}, {"Célia", b.monday + 2, 1}, {"Duarte", b.monday + 14, 3}, {"Tomé", b.monday + 36, 3}} {
 		p := b.person(l.who)
 		span := when.Span{Start: when.DaySpan(l.first, p.Hours.Zone).Start, End: when.DaySpan(l.first+when.Day(l.days)-1, p.Hours.Zone).End}
 		if err := tx.AddBusy(ctx, []schedule.BusyTime{{PersonID: p.ID, Span: span, Kind: schedule.Leave}}); err != nil {

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 )
@@ -15,8 +16,14 @@ import (
 func (b *builder) curated() []plan {
 	mon, tue, wed, thu, fri := b.monday, b.monday+1, b.monday+2, b.monday+3, b.monday+4
 	next := b.monday + 7
+	on := func(days int) string { return (b.monday + when.Day(days)).String() }
 	return []plan{
-		{title: "Weekly plan", organiser: "Ilse", day: mon, start: "9:00", minutes: 30, with: []string{"Tomé", "Rui"}, answers: "AA", link: true},
+		{title: "Weekly plan", organiser: "Ilse", day: mon - 21, start: "9:00", minutes: 30, with: []string{"Tomé", "Rui"}, answers: "AA", link: true,
+			repeat: fmt.Sprintf("every Monday, Wednesday and Friday until %s", on(25))},
+		{title: "Lacquer loan: packing, courier", text: "Final crate list and the courier’s flight. Bring the humidity log.", organiser: "Ilse", day: thu - 28, start: "9:00", minutes: 45,
+			with: []string{"Tomé", "Rui", "Freya?", "S. Onari"}, answers: "AAMA", room: "Map Room", link: true, repeat: "every 2nd Thursday, 7 times",
+			own: []meeting.DraftDate{{On: on(17), RoomID: "Loft Studio"}, {On: on(31), Start: on(29) + "T14:00", End: on(29) + "T14:45"}}},
+		{title: "Docents, winter", organiser: "Freya", day: b.monday + 53, start: "9:00", minutes: 120, with: []string{"Bruno", "Rosa"}, answers: "AA", room: "Map Room"},
 		{title: "Lacquer loan, condition notes", organiser: "Hanna", day: mon, start: "11:00", minutes: 90, with: []string{"Ilse", "Tomé", "Sigrid?"}, answers: "AAM", room: "Map Room"},
 		{title: "Hall plan", organiser: "Ilse", day: mon, start: "15:00", minutes: 60, with: []string{"Lázaro", "Rui"}, answers: "AM", room: "Loft Studio"},
 		{title: "Courier slots", organiser: "Ilse", day: tue, start: "9:15", minutes: 45, with: []string{"Duarte", "line@tessera.example"}, answers: "A-", link: true},
@@ -26,14 +33,11 @@ func (b *builder) curated() []plan {
 		{title: "Insurance values", organiser: "Freya", day: tue, start: "14:00", minutes: 60, with: []string{"Ilse", "Nadia", "h.brackwater@brackwater.example"}, answers: "-A-", link: true},
 		{title: "Mount trial", organiser: "Lázaro", day: tue, start: "14:30", minutes: 90, with: []string{"Ilse?", "Piet", "Inês"}, answers: "DAA", room: "Crate Bench"},
 		{title: "Night opening", organiser: "Beatriz", day: tue, start: "16:30", minutes: 60, with: []string{"Ilse", "Akua", "Bruno"}, answers: "AAA", room: "Loft Studio"},
-		{title: "Weekly plan", organiser: "Ilse", day: wed, start: "9:00", minutes: 30, with: []string{"Tomé", "Rui"}, answers: "AA", link: true},
 		{title: "Light levels survey", organiser: "Sigrid", day: wed, start: "13:00", minutes: 60, with: []string{"Ilse", "Hanna"}, answers: "AA", room: "Print Cabinet"},
 		{title: "Nairobi call", organiser: "Nadia", day: thu, start: "10:00", minutes: 45, with: []string{"Ilse", "a.wekesa@matumba.example"}, answers: "-A", link: true},
 		{title: "Pay review", organiser: "Ilse", day: thu, start: "15:00", minutes: 30, with: []string{"Nadia"}, answers: "A", private: true},
-		{title: "Weekly plan", organiser: "Ilse", day: fri, start: "9:00", minutes: 30, with: []string{"Tomé", "Rui"}, answers: "A-", link: true},
 		{title: "Label texts, second reading", organiser: "Ilse", day: fri, start: "11:00", minutes: 90, with: []string{"Joana", "Émile", "Beatriz?"}, answers: "AA-", room: "Map Room"},
 		{title: "Loan agreement, São Paulo", organiser: "Ilse", day: fri, start: "14:00", minutes: 45, with: []string{"Yara", "c.ipanaque@casaipe.example", "lending@jacaranda.example"}, answers: "A--", link: true},
-		{title: "Weekly plan", organiser: "Ilse", day: next, start: "9:00", minutes: 30, with: []string{"Tomé", "Rui"}, answers: "--", link: true},
 		{title: "Docents", organiser: "Freya", day: next + 1, start: "8:30", minutes: 60, with: []string{"Bruno", "Rosa"}, answers: "AA", room: "Map Room"},
 		{title: "Kyoto handover", organiser: "Ilse", day: next + 2, start: "9:30", minutes: 60, with: []string{"Hanna", "S. Onari", "m.hayase@kirisame.example"}, answers: "AA-", room: "Lens Room", link: true},
 		{title: "Trustees, preparation", organiser: "Nadia", day: next + 3, start: "11:00", minutes: 90, with: []string{"Beatriz", "Lázaro"}, answers: "AA", room: "Map Room", private: true},

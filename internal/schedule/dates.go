@@ -58,6 +58,7 @@ type Repair struct {
 // SheetDate is one date on a sheet.
 type SheetDate struct {
 	meeting.Date
+	Key   when.Day // what the sheet calls it: its day in the rule, mostly
 	State DateState
 	Words string   // in a few: "fits", "Map Room taken", "Tomé Akande on leave"
 	Notes []string // more of it, and what clocks show elsewhere
@@ -188,7 +189,7 @@ func (l *dateLooker) look(ctx context.Context, tx Tx, me uuid.UUID) (Dates, erro
 		}
 	}
 	for _, d := range l.sheet.Draft.Dates {
-		if on, err := when.ParseDay(d.On); err == nil && !d.Out && (d.Start != "" || d.RoomID != "" || d.NoRoom) && !m.Plan().InRule(on) && on >= m.Start.Day {
+		if on, err := when.ParseDay(d.On); err == nil && !d.Out && (d.Start != "" || d.RoomID != "" || d.NoRoom) && !m.Plan().InRule(on+when.Day(l.st.shifted)) && on >= l.key(m.Start.Day) {
 			out.Lost = append(out.Lost, recur.Lost{On: on, Why: "the series has no date there"})
 		}
 	}
@@ -257,7 +258,7 @@ func (l *dateLooker) before() (out []SheetDate) {
 		if l.st.scope.Holds(d.On) {
 			continue
 		}
-		x := SheetDate{Date: d, Scope: d.On, State: DateFits, Words: "stays"}
+		x := SheetDate{Date: d, Key: d.On, Scope: d.On, State: DateFits, Words: "stays"}
 		if d.Span.Start <= l.now {
 			x.State, x.Words = DateHeld, "held"
 		}
@@ -275,12 +276,12 @@ func (l *dateLooker) dropped() (out []SheetDate) {
 	}
 	for _, day := range days {
 		d := meeting.Date{Date: l.m.Plan().Regular(day), Title: l.m.Title}
-		x := SheetDate{Date: d, State: DateOut, Words: "left out", InScope: l.inScope(day), Scope: day}
+		x := SheetDate{Date: d, Key: l.key(day), State: DateOut, Words: "left out", InScope: l.inScope(day), Scope: day}
 		if l.of != nil && l.of.Content.Series != nil && slices.Contains(l.of.Content.Series.Dropped, day) {
 			x.Words = "called off"
 		}
 		if x.InScope && d.Span.Start > l.now {
-			x.Repairs = []Repair{{RepairRegular, "take it back in", meeting.DraftDate{On: day.String()}}}
+			x.Repairs = []Repair{{RepairRegular, "take it back in", l.bare(day)}}
 		}
 		out = append(out, x)
 	}
@@ -385,7 +386,7 @@ func participantBy(m meeting.Meeting, email string) (meeting.Participant, bool) 
 
 // one says how one date stands.
 func (l *dateLooker) one(d meeting.Date) SheetDate {
-	out := SheetDate{Date: d, State: DateFits, Words: "fits", Scope: l.scopeOf(d), InScope: true}
+	out := SheetDate{Date: d, Key: l.key(d.On), State: DateFits, Words: "fits", Scope: l.scopeOf(d), InScope: true}
 	people, lanes := l.people(d.On)
 	worse := func(state DateState, words string) {
 		if out.State == DateFits || out.State == DateSoft && state != DateSoft {
@@ -490,27 +491,37 @@ func (l *dateLooker) repairs(d meeting.Date, state DateState, people []fits.Pers
 		if x, words, ok := l.nearest(d, own, people); ok {
 			out = append(out, Repair{RepairMove, words, x})
 		}
-		out = append(out, Repair{RepairOut, "leave it out", meeting.DraftDate{On: d.On.String(), Out: true}})
+		x := l.bare(d.On)
+		x.Out = true
+		out = append(out, Repair{RepairOut, "leave it out", x})
 	}
 	if state == DateNoRoom {
 		x := own
 		x.RoomID, x.NoRoom = "", true
 		out = append(out, Repair{RepairNoRoom, "meet without a room", x})
 	}
-	if own != (meeting.DraftDate{On: d.On.String()}) {
-		out = append(out, Repair{RepairRegular, "like the others", meeting.DraftDate{On: d.On.String()}})
+	if own != l.bare(d.On) {
+		out = append(out, Repair{RepairRegular, "like the others", l.bare(d.On)})
 	}
 	return out
 }
 
 // says is what the sheet says of a date so far.
 func (l *dateLooker) says(on when.Day) meeting.DraftDate {
+	bare := l.bare(on)
 	for _, x := range l.sheet.Draft.Dates {
-		if x.On == on.String() {
+		if x.On == bare.On {
 			return x
 		}
 	}
-	return meeting.DraftDate{On: on.String()}
+	return bare
+}
+
+// key is what the sheet calls a day of the rule, and bare is nothing said of it.
+func (l *dateLooker) key(on when.Day) when.Day { return on - when.Day(l.st.shifted) }
+
+func (l *dateLooker) bare(on when.Day) meeting.DraftDate {
+	return meeting.DraftDate{On: l.key(on).String()}
 }
 
 func (l *dateLooker) otherRoom(d meeting.Date) *Room {
@@ -631,7 +642,7 @@ func (l *dateLooker) roomsAnswer(dates []meeting.Date) *RoomsAnswer {
 		if r := each[i]; r != main && r != fits.NoRoom {
 			x.RoomID = l.rooms[r].ID.String()
 		}
-		if x != (meeting.DraftDate{On: d.On.String()}) {
+		if x != l.bare(d.On) {
 			out.EachDates = append(out.EachDates, x)
 		}
 	}

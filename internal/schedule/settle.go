@@ -19,6 +19,7 @@ type settled struct {
 	// next is the series that begins where the old one ends now, nil mostly.
 	next         *meeting.Meeting
 	scope        meeting.Range
+	shifted      int     // see meeting.Outcome
 	before       *Record // nil for a new meeting
 	change       meeting.Change
 	due, dueNext []meeting.Message // about meeting, and about next
@@ -56,7 +57,7 @@ func (s *Service) settle(ctx context.Context, tx Tx, sheet Sheet, before *Record
 	around.Rooms = rooms
 	around.Holiday = func(day when.Day) string { return holidayIn(countries, day) }
 	outcome, faults := draft.Change(around, func(p *meeting.Participant) { known.identify(p, out.invited) })
-	out.meeting, out.next, out.scope = outcome.Meeting, outcome.Next, outcome.Scope
+	out.meeting, out.next, out.scope, out.shifted = outcome.Meeting, outcome.Next, outcome.Scope, outcome.Shifted
 	if len(faults) > 0 {
 		return out, &InvalidError{faults}
 	}

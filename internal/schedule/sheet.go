@@ -243,12 +243,12 @@ func withdrawUnused(ctx context.Context, tx Tx, owner uuid.UUID, card *join.Card
 }
 
 // Opening is how changes to a meeting are begun. At is the date of a series that
-// they begin at, by its day in the rule, 0 for the next one; Start is the time it
-// is moved to, in the zone of the meeting, zero where it stays; One is whether
-// that date alone is meant; Extend lets the series go on beyond its end.
+// they begin at, by its day in the rule, 0 for the next one; Start is when it is
+// moved to, 0 where it stays; One is whether that date alone is meant; Extend lets
+// the series go on beyond its end.
 type Opening struct {
 	At     when.Day
-	Start  when.Local
+	Start  when.Instant
 	One    bool
 	Extend bool
 }
@@ -300,9 +300,10 @@ func (o Opening) draft(m meeting.Meeting, next when.Day) meeting.Draft {
 		at = next
 	}
 	d := meeting.DraftOf(m, at)
-	if o.Start != (when.Local{}) {
+	if o.Start != 0 {
 		date, _ := m.Date(at)
-		d.Start, d.End = o.Start.String(), o.Start.Add(date.End.Sub(date.Start)).String()
+		start := m.StartIn().Zone.LocalAt(o.Start)
+		d.Start, d.End = start.String(), start.Add(date.End.Sub(date.Start)).String()
 	}
 	if d.Scope == nil {
 		return d

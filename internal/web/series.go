@@ -45,7 +45,7 @@ func toRoomRef(r schedule.Room) api.RoomRef {
 }
 
 func toSheetDate(d schedule.SheetDate) api.SheetDate {
-	return api.SheetDate{On: d.On.String(), Scope: dayText(d.Scope), InScope: d.InScope, Start: d.Span.Start.Time(), End: d.Span.End.Time(),
+	return api.SheetDate{On: d.Key.String(), Scope: dayText(d.Scope), InScope: d.InScope, Start: d.Span.Start.Time(), End: d.Span.End.Time(),
 		State: api.SheetDateState(d.State), Words: d.Words, Notes: each(d.Notes, func(s string) string { return s }),
 		Repairs: each(d.Repairs, func(r schedule.Repair) api.Repair {
 			return api.Repair{Kind: api.RepairKind(r.Kind), Words: r.Words, Date: toDraftDate(r.Date)}
@@ -111,10 +111,8 @@ func opening(c *api.ChangeMeeting) (o schedule.Opening, err error) {
 	if o.At, err = day("at", c.At); err != nil {
 		return o, err
 	}
-	if deref(c.Start) != "" {
-		if o.Start, err = when.ParseLocal(*c.Start); err != nil {
-			return o, field("start", "This is not a time.")
-		}
+	if c.Start != nil {
+		o.Start = when.At(*c.Start)
 	}
 	o.One, o.Extend = c.One != nil && *c.One, c.Extend != nil && *c.Extend
 	return o, nil

@@ -16,6 +16,9 @@ type Outcome struct {
 	// Scope is which dates of the series the change was for, zero for a new
 	// meeting and one that did not repeat.
 	Scope Range
+	// Shifted is by how many days the dates of the rule lie later than those that
+	// the sheet speaks of, because the series followed its first date.
+	Shifted int
 }
 
 // reach is the scope of a change to a series in its own terms: the date that the
@@ -87,6 +90,9 @@ func (d Draft) Change(s Surroundings, identify func(*Participant)) (Outcome, []F
 	if whole.RoomID == roomOf(r.at.Room) {
 		whole.RoomID, whole.NoRoom = roomOf(before.Room), before.Room == nil
 	}
+	if fault := whole.follow(*before, r, tail.Start.Day, start.Day); fault != nil {
+		return Outcome{}, []Fault{*fault}
+	}
 	want, faults := settle(whole)
 	if len(faults) > 0 {
 		return Outcome{Meeting: want}, faults
@@ -94,7 +100,39 @@ func (d Draft) Change(s Surroundings, identify func(*Participant)) (Outcome, []F
 	if first, ok := want.Plan().First(); ok && first.Span.Start <= s.Now {
 		return Outcome{Meeting: want}, []Fault{{Field: "start", Sentence: "This time has passed. Choose a later one."}}
 	}
-	return changeTail(*before, keepWords(*before, want, r), tail, r), nil
+	out := changeTail(*before, keepWords(*before, want, r), tail, r)
+	if whole.Repeat != d.Repeat {
+		out.Shifted = r.days
+	}
+	return out, nil
+}
+
+// follow takes the rule, its end and what single dates have along when a series
+// moves by days and the rule was not chosen anew.
+func (d *Draft) follow(before Meeting, r reach, from, to when.Day) *Fault {
+	if r.days == 0 || d.Repeat == nil || d.Repeat.Rule != before.Series.Asked.Rule {
+		return nil
+	}
+	rule, err := recur.ParseRule(d.Repeat.Rule)
+	if err == nil {
+		rule, err = rule.Follow(from, to)
+	}
+	if err != nil {
+		return &Fault{Field: "repeat.rule", Sentence: sentence(err)}
+	}
+	repeat := *d.Repeat
+	repeat.Rule = rule.String()
+	if until, err := when.ParseDay(repeat.Until); err == nil && repeat.Until == before.Series.Asked.Until {
+		repeat.Until = (until + when.Day(r.days)).String()
+	}
+	dates := slices.Clone(d.Dates)
+	for i, x := range dates {
+		if on, err := when.ParseDay(x.On); err == nil {
+			dates[i].On = (on + when.Day(r.days)).String()
+		}
+	}
+	d.Repeat, d.Dates = &repeat, dates
+	return nil
 }
 
 // keepWords gives dates that stay the title and text of their own that they had.

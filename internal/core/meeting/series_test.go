@@ -193,6 +193,16 @@ func TestChangesOfASeries(t *testing.T) {
 			},
 			shown: "3 Dec, 17 Dec, 31 Dec", due: "s.onari update, tome.akande update", sequence: 1,
 			next: "15 Jan, 29 Jan, 12 Feb, 26 Feb", dueNext: "s.onari invite, tome.akande invite"},
+		{name: "the rule follows a later day by itself", at: "2027-01-14", from: "2027-01-14",
+			change: func(d *meeting.Draft) {
+				d.Start, d.End = "2027-01-15T09:30", "2027-01-15T10:30"
+				d.Dates = []meeting.DraftDate{{On: "2027-01-28", RoomID: "r2"}}
+			},
+			shown: "3 Dec, 17 Dec, 31 Dec", due: "s.onari update, tome.akande update", sequence: 1,
+			next: "15 Jan, 29 Jan Loft Studio, 12 Feb, 26 Feb", dueNext: "s.onari invite, tome.akande invite"},
+		{name: "one date to another day leaves the rule", at: "2027-01-14", from: "2027-01-14", to: "2027-01-14",
+			change: func(d *meeting.Draft) { d.Start, d.End = "2027-01-15T09:30", "2027-01-15T10:30" },
+			shown:  "3 Dec, 17 Dec, 31 Dec, 15 Jan, 28 Jan, 11 Feb, 25 Feb", due: "s.onari update 14Jan, tome.akande update 14Jan", sequence: 1},
 		{name: "extend", at: "2027-02-11", from: "2027-02-11", change: func(d *meeting.Draft) { d.Repeat.Until = "2027-03-31" },
 			shown: "3 Dec, 17 Dec, 31 Dec, 14 Jan, 28 Jan, 11 Feb, 25 Feb, 11 Mar, 25 Mar", due: "s.onari update, tome.akande update", sequence: 1},
 		{name: "extend without an end", at: "2027-02-11", from: "2027-02-11", change: func(d *meeting.Draft) { d.Repeat.Ends = "open" },

@@ -424,8 +424,8 @@ type ChangeMeeting struct {
 	// One That date alone is meant.
 	One *bool `json:"one,omitempty"`
 
-	// Start Where it is moved to, local in the zone of the meeting.
-	Start *string `json:"start,omitempty"`
+	// Start When it starts now.
+	Start *time.Time `json:"start,omitempty"`
 }
 
 // Day defines model for Day.

@@ -689,7 +689,10 @@ export interface components {
         ChangeMeeting: {
             /** @description The date of a series that the changes begin at; the next one when it is left out. */
             at?: string;
-            /** @description Where it is moved to, local in the zone of the meeting. */
+            /**
+             * Format: date-time
+             * @description When it starts now.
+             */
             start?: string;
             /** @description That date alone is meant. */
             one?: boolean;

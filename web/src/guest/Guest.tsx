@@ -2,9 +2,9 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
 import { api, ProblemError, problemOf, type Schemas, take } from "../api/client";
-import { Answers } from "../meeting/AnswerBar";
-import type { Given } from "../meeting/deeds";
-import { city, inZone, longDay, sameClock, times } from "../time/format";
+import { Answers, WhichDates } from "../meeting/AnswerBar";
+import type { Given, GivenAnswer } from "../meeting/deeds";
+import { city, inZone, longDay, sameClock, shortDay, times } from "../time/format";
 import { JoinCard } from "../ui/JoinCard";
 import { Empty, lookOf, Note, Plate, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
@@ -21,8 +21,8 @@ const useGuest = (token: string) =>
 function useGuestAnswer(token: string, sequence: number) {
 	const queries = useQueryClient();
 	return useMutation({
-		mutationFn: (body: { answer: Given; comment: string }) =>
-			take(api.POST("/api/guest/{token}/answer", { params: { path: { token } }, body: { ...body, sequence } })),
+		mutationFn: (body: GivenAnswer) =>
+			take(api.POST("/api/guest/{token}/answer", { params: { path: { token } }, body: { sequence, ...body } })),
 		onSettled: () => queries.invalidateQueries({ queryKey: ["guest", token] }),
 	});
 }
@@ -52,13 +52,74 @@ export function Guest() {
 	);
 }
 
+const seriesWords = (s: NonNullable<GuestMeeting["series"]>) =>
+	s.open ? `${s.words}, without an end` : `${s.words} · ${s.count} dates`;
+
+const answers: Record<Schemas["Answer"], string> = {
+	accepted: "accepted",
+	maybe: "maybe",
+	declined: "declined",
+	none: "not answered",
+};
+
+/** The dates that the guest is invited to, with what they answered to each. */
+function GuestDates(props: {
+	series: NonNullable<GuestMeeting["series"]>;
+	on: string;
+	zone: string;
+	onChoose: (on: string) => void;
+}) {
+	const { series, on, zone, onChoose } = props;
+	return (
+		<ol aria-label="Dates" className="mb-1 grid grid-cols-[repeat(auto-fill,minmax(118px,1fr))]">
+			{series.dates.map((d) => (
+				<li
+					key={d.on}
+					className={`border border-rule ${d.on === on ? "shadow-[inset_0_-3px_0_var(--color-fig)]" : ""}`}
+				>
+					<button
+						type="button"
+						aria-pressed={d.on === on}
+						disabled={d.state === "off"}
+						className="block size-full px-2 py-1.5 text-left text-small enabled:hover:bg-ink/5"
+						onClick={() => onChoose(d.on)}
+					>
+						<b className={`block font-[650] ${d.state === "off" ? "line-through" : ""}`}>
+							{shortDay(inZone(d.start, zone).toPlainDate())}
+						</b>
+						<span className="block">{times(d.start, d.end, zone)}</span>
+						<span className="block text-quiet">
+							{d.state === "off" ? "called off" : d.state === "held" ? "held" : answers[d.mine ?? "none"]}
+						</span>
+					</button>
+				</li>
+			))}
+		</ol>
+	);
+}
+
 const thanks: Record<Given, string> = {
 	accepted: "You accepted.",
 	maybe: "You answered maybe.",
 	declined: "You declined.",
 };
 
-function View({ m, token }: { m: GuestMeeting; token: string }) {
+/** The date of a series that is looked at, as if the meeting were that one. */
+function looked(m: GuestMeeting, on: string) {
+	const date = m.series?.dates.find((d) => d.on === on) ?? m.series?.dates.find((d) => d.on === m.series?.next);
+	if (!date) return { date, shown: m };
+	const shown = { ...m, start: date.start, end: date.end, title: date.title ?? m.title, text: date.text ?? m.text };
+	if (date.room) shown.room = date.room;
+	else delete shown.room;
+	return { date, shown };
+}
+
+function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
+	const [on, setOn] = useState("");
+	const [one, setOne] = useState(false);
+	const { date, shown: m } = looked(meeting, on);
+	const single = one && date?.state === "coming" ? date : undefined;
+	const given = single?.mine ?? m.answer;
 	const answer = useGuestAnswer(token, m.sequence);
 	const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
 	const known = [...new Set([m.guestZone, here, m.zone].filter(Boolean))];
@@ -71,6 +132,7 @@ function View({ m, token }: { m: GuestMeeting; token: string }) {
 				{m.organiser.name}, {m.house}, invites {m.guest.name}
 			</p>
 			<h1 className={`mt-1 break-words text-[30px] leading-tight ${m.calledOff ? "line-through" : ""}`}>{m.title}</h1>
+			{m.series && <p className="mt-1 text-[15px] first-letter:uppercase">{seriesWords(m.series)}</p>}
 			<p className="mt-1.5 text-[18px]">
 				{longDay(day)}, {times(m.start, m.end, zone)}{" "}
 				<select
@@ -106,16 +168,27 @@ function View({ m, token }: { m: GuestMeeting; token: string }) {
 			) : (
 				<div className="mt-4 flex flex-col gap-2">
 					{problem && <Note tone="brick">{problem.detail}</Note>}
-					{m.answer !== "none" && (
+					{m.series && <GuestDates series={m.series} on={date?.on ?? ""} zone={zone} onChoose={setOn} />}
+					{date?.state === "coming" && (m.series?.count ?? 2) !== 1 && (
+						<WhichDates one={one} setOne={setOne} day={shortDay(day)} />
+					)}
+					{given !== "none" && (
 						<Note tone="moss">
-							<b>{thanks[m.answer]}</b> {m.organiser.name} sees it. You can change your answer until the meeting begins.
+							<b>{thanks[given]}</b> {m.organiser.name} sees it. You can change your answer until the meeting begins.
 						</Note>
 					)}
 					<Answers
-						current={m.answer}
-						comment={m.comment}
+						key={single?.on ?? "all"}
+						current={given}
+						comment={single ? "" : m.comment}
 						busy={answer.isPending}
-						onGive={(given, comment) => answer.mutate({ answer: given, comment })}
+						onGive={(answered, comment) =>
+							answer.mutate({
+								answer: answered,
+								comment,
+								...(single && { on: single.on, sequence: single.mySequence }),
+							})
+						}
 					/>
 				</div>
 			)}

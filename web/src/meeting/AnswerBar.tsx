@@ -1,5 +1,7 @@
 import { useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
+import { useSignedIn } from "../api/me";
+import { inZone, shortDay } from "../time/format";
 import { Button, fieldLook, Label, Note } from "../ui/kit";
 import { type Given, useAnswer } from "./deeds";
 
@@ -50,19 +52,54 @@ export function Answers({ current, comment, busy, onGive }: Props) {
 	);
 }
 
-/** Answering inside. */
-export function AnswerBar({ meeting }: { meeting: Schemas["Meeting"] }) {
+/** Answering inside: to all dates of a series, or to the one that is looked at. */
+export function AnswerBar({ meeting, on }: { meeting: Schemas["Meeting"]; on?: string }) {
 	const answer = useAnswer(meeting);
+	const { zone } = useSignedIn();
+	const date = meeting.series?.dates.find((d) => d.on === on && d.mine !== undefined && d.state !== "held");
+	const [one, setOne] = useState(false);
 	const error = answer.error && problemOf(answer.error);
+	const single = one && date ? date : undefined;
 	return (
 		<div className="flex flex-col gap-2">
 			{error && <Note tone="brick">{error.errors?.[0]?.detail ?? error.detail}</Note>}
+			{date && <WhichDates one={one} setOne={setOne} day={shortDay(inZone(date.start, zone).toPlainDate())} />}
 			<Answers
-				current={meeting.myAnswer ?? "none"}
+				key={single?.on ?? "all"}
+				current={single?.mine ?? meeting.myAnswer ?? "none"}
 				comment=""
 				busy={answer.isPending}
-				onGive={(given, comment) => answer.mutate({ answer: given, comment })}
+				onGive={(given, comment) =>
+					answer.mutate({ answer: given, comment, ...(single && { on: single.on, sequence: single.mySequence }) })
+				}
 			/>
 		</div>
 	);
 }
+
+/** For all dates, or for one. */
+export const WhichDates = (props: { one: boolean; setOne: (one: boolean) => void; day: string }) => (
+	<fieldset className="flex flex-wrap gap-x-4 text-small">
+		<legend className="sr-only">Which dates the answer is for</legend>
+		<label className="flex items-center gap-1.5">
+			<input
+				type="radio"
+				name="which-dates"
+				className="accent-fig"
+				checked={!props.one}
+				onChange={() => props.setOne(false)}
+			/>
+			for all dates
+		</label>
+		<label className="flex items-center gap-1.5">
+			<input
+				type="radio"
+				name="which-dates"
+				className="accent-fig"
+				checked={props.one}
+				onChange={() => props.setOne(true)}
+			/>
+			for {props.day} only
+		</label>
+	</fieldset>
+);

@@ -1,27 +1,54 @@
 import { useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
+import { Bracket, type Reach, within } from "../series/Bracket";
 import { inZone, longDay } from "../time/format";
 import { Button, fieldLook, Label, Note } from "../ui/kit";
 import { Question } from "../ui/Question";
 import { useCallOff } from "./deeds";
+import { seriesCell } from "./SeriesDates";
 
-export function CallOffQuestion({ m, onClose }: { m: Schemas["Meeting"]; onClose: () => void }) {
+type Meeting = Schemas["Meeting"];
+
+/** Asks before anything is called off: of a series, which dates. */
+export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; onClose: () => void }) {
 	const { zone } = useSignedIn();
 	const [word, setWord] = useState("");
+	const [reach, setReach] = useState<Reach>({ from: on, to: on });
 	const callOff = useCallOff(m);
+	const series = m.series;
 	const told = m.participants.length;
-	const names = m.participants.length <= 4 ? m.participants.map((p) => p.name).join(", ") : `${told} people`;
-	const hear = told === 0 ? "Nobody else has to hear of it." : `${names} ${told === 1 ? "hears" : "hear"} of it now.`;
+	const names = told <= 4 ? m.participants.map((p) => p.name).join(", ") : `${told} people`;
+	const hear = told === 0 ? "Nobody else has to hear of it." : `${names} ${told === 1 ? "hears" : "hear"} of it now`;
+	const cells = series?.dates.map((d) => seriesCell(d, zone, m)) ?? [];
+	const meant = cells.filter((c) => within(c, reach));
+	const coming = cells.filter((c) => !c.fixed);
+	const everything = !series || (!series.more && meant.length === coming.length && coming.length === cells.length);
+	const what =
+		series && !everything
+			? reach.to === "" && series.more
+				? "these and all later dates"
+				: dateCount(meant.length)
+			: "";
 	return (
-		<Question title={`Call off ${longDay(inZone(m.start, zone).toPlainDate())}?`} onClose={onClose}>
+		<Question
+			wide={!!series}
+			title={series ? `Call off ${m.title}` : `Call off ${longDay(inZone(m.start, zone).toPlainDate())}?`}
+			onClose={onClose}
+		>
+			{series && (
+				<div className="my-2">
+					<Bracket cells={cells} reach={reach} at={on} onReach={setReach} />
+				</div>
+			)}
 			<p className="my-2">
 				{hear}
+				{told > 0 && (series && !everything ? ", each of their own dates only." : ".")}
 				{m.room && ` ${m.room.name} becomes clear.`}
-				{m.card && " The link is withdrawn."}
+				{m.card && (everything ? " The link is withdrawn." : " The link stays as it is for the other dates.")}
 			</p>
 			{told > 0 && (
-				<>
+				<div className="max-w-[440px]">
 					<Label htmlFor="word-calloff">A word to them (optional)</Label>
 					<input
 						id="word-calloff"
@@ -30,19 +57,29 @@ export function CallOffQuestion({ m, onClose }: { m: Schemas["Meeting"]; onClose
 						maxLength={1000}
 						onChange={(e) => setWord(e.target.value)}
 					/>
-				</>
+				</div>
 			)}
 			{callOff.error && (
 				<div className="mt-2">
-					<Note tone="brick">{problemOf(callOff.error).detail}</Note>
+					<Note tone="brick">{problemOf(callOff.error).errors?.[0]?.detail ?? problemOf(callOff.error).detail}</Note>
 				</div>
 			)}
 			<div className="mt-3 flex gap-2">
-				<Button look="stop" busy={callOff.isPending} onClick={() => callOff.mutate(word, { onSuccess: onClose })}>
-					{told === 0 ? "Call off" : `Call off and tell ${told === 1 ? "1 person" : `${told} people`}`}
+				<Button
+					look="stop"
+					busy={callOff.isPending}
+					onClick={() =>
+						callOff.mutate({ word, reach: series && !everything ? reach : undefined }, { onSuccess: onClose })
+					}
+				>
+					{["Call off", what, told > 0 && `and tell ${told === 1 ? "1 person" : `${told} people`}`]
+						.filter(Boolean)
+						.join(" ")}
 				</Button>
 				<Button onClick={onClose}>Keep it</Button>
 			</div>
 		</Question>
 	);
 }
+
+const dateCount = (n: number) => (n === 1 ? "1 date" : `${n} dates`);

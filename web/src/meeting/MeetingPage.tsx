@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { ProblemError, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { Lost } from "../shell/Lost";
@@ -12,6 +12,7 @@ import { AnswerBar } from "./AnswerBar";
 import { CallOffQuestion } from "./CallOffQuestion";
 import { useChangeMeeting, useMeeting } from "./deeds";
 import { PeopleTable } from "./PeopleTable";
+import { SeriesDates } from "./SeriesDates";
 import { useCopyKey } from "./useCopyKey";
 
 type Meeting = Schemas["Meeting"];
@@ -32,8 +33,21 @@ export function MeetingPage() {
 	return <Skeleton lines={6} />;
 }
 
-function View({ m }: { m: Meeting }) {
+/** The date of a series that is looked at, as if the meeting were that one; the meeting itself when it is once. */
+export function looked(m: Meeting, on: string | null) {
+	const date = m.series?.dates.find((d) => d.on === on) ?? m.series?.dates.find((d) => d.on === m.series?.next);
+	if (!date) return { on: "", shown: m, off: false };
+	const shown = { ...m, start: date.start, end: date.end, title: date.title ?? m.title, text: date.text ?? m.text };
+	if (date.room) shown.room = date.room;
+	else delete shown.room;
+	return { on: date.on, shown, off: date.state === "off" };
+}
+
+function View({ m: meeting }: { m: Meeting }) {
 	const { zone } = useSignedIn();
+	const [params, setParams] = useSearchParams();
+	const { on, shown: m, off } = looked(meeting, params.get("date"));
+	const series = meeting.series;
 	useCopyKey(m.card);
 	const day = inZone(m.start, zone).toPlainDate();
 	return (
@@ -42,15 +56,20 @@ function View({ m }: { m: Meeting }) {
 				<div className="flex flex-wrap items-start gap-3.5">
 					<div className="min-w-0 flex-1">
 						<div className="text-quiet text-small">
-							<Link to={`/weeks?from=${day}&meeting=${m.id}`}>Weeks</Link> / {day.day} {month(day)}
+							<Link to={`/weeks?from=${day}&meeting=${m.id}${on && `&date=${on}`}`}>Weeks</Link> / {day.day}{" "}
+							{month(day)}
+							{series && ` · ${series.words}`}
 						</div>
-						<h1 className={`break-words text-[27px] leading-[1.15] ${m.calledOff ? "line-through" : ""}`}>{m.title}</h1>
+						<h1 className={`break-words text-[27px] leading-[1.15] ${m.calledOff || off ? "line-through" : ""}`}>
+							{m.title}
+						</h1>
 						<p className="mt-1 text-[15px]">
 							{shortDay(day)}, {times(m.start, m.end, zone)} <span className="text-quiet">{elsewhere(m, zone)}</span>
 							{m.room && (
 								<>
 									{" · "}
-									<Plate>{m.room.name}</Plate> {m.calledOff ? <Tag>given back</Tag> : <Tag tone="moss">booked</Tag>}
+									<Plate>{m.room.name}</Plate>{" "}
+									{m.calledOff || off ? <Tag>given back</Tag> : <Tag tone="moss">booked</Tag>}
 								</>
 							)}
 							{m.private && (
@@ -61,7 +80,7 @@ function View({ m }: { m: Meeting }) {
 							)}
 						</p>
 					</div>
-					{m.mine && !m.calledOff && <Deeds m={m} />}
+					{m.mine && !m.calledOff && <Deeds m={meeting} on={on} off={off} />}
 				</div>
 				{m.calledOff && (
 					<div className="mt-3">
@@ -73,8 +92,22 @@ function View({ m }: { m: Meeting }) {
 						<p className="mb-2">
 							<b>{m.organiser.name} asks you to come.</b>
 						</p>
-						<AnswerBar meeting={m} />
+						<AnswerBar meeting={meeting} on={on} />
 					</div>
+				)}
+				{off && !m.calledOff && (
+					<div className="mt-3">
+						<Note>This date has been called off; the others go on.</Note>
+					</div>
+				)}
+				{series && !m.calledOff && <Story m={meeting} series={series} />}
+				{series && !m.calledOff && (
+					<SeriesDates
+						m={meeting}
+						series={series}
+						on={on}
+						onChoose={(d) => setParams({ date: d }, { replace: true })}
+					/>
 				)}
 				<PeopleTable m={m} />
 				{m.text && (
@@ -95,20 +128,48 @@ function View({ m }: { m: Meeting }) {
 	);
 }
 
-function Deeds({ m }: { m: Meeting }) {
+function Deeds({ m, on, off }: { m: Meeting; on: string; off: boolean }) {
 	const change = useChangeMeeting(m.id);
 	const [asking, setAsking] = useState(false);
 	return (
 		<div className="flex flex-wrap gap-2">
-			<Button busy={change.isPending} onClick={() => change.mutate()}>
+			<Button busy={change.isPending} onClick={() => change.mutate(on && !off ? { at: on } : {})}>
 				Change
 			</Button>
+			{m.series && !m.series.open && (
+				<Button busy={change.isPending} onClick={() => change.mutate({ extend: true })}>
+					Extend…
+				</Button>
+			)}
 			<Button look="stop" onClick={() => setAsking(true)}>
 				Call off…
 			</Button>
 			{change.error && <Note tone="brick">{problemOf(change.error).detail}</Note>}
-			{asking && <CallOffQuestion m={m} onClose={() => setAsking(false)} />}
+			{asking && <CallOffQuestion m={m} on={off ? (m.series?.next ?? on) : on} onClose={() => setAsking(false)} />}
 		</div>
+	);
+}
+
+/** Where a series comes from and goes on, and that its end is near. */
+function Story({ m, series }: { m: Meeting; series: NonNullable<Meeting["series"]> }) {
+	return (
+		<>
+			{series.near && m.mine && !series.goesOnIn && (
+				<div className="mt-3">
+					<Note>
+						<b>{series.left === 1 ? "One date is left." : `${series.left} dates are left.`}</b> Extend it before it runs
+						out: people and rooms are looked at first.
+					</Note>
+				</div>
+			)}
+			{(series.goesOnFrom || series.goesOnIn) && (
+				<p className="mt-2 text-small">
+					{series.goesOnFrom && <Link to={`/meeting/${series.goesOnFrom}`}>The dates before</Link>}
+					{series.goesOnFrom && series.goesOnIn && " · "}
+					{series.goesOnIn && <Link to={`/meeting/${series.goesOnIn}`}>It goes on here</Link>}
+				</p>
+			)}
+		</>
 	);
 }
 

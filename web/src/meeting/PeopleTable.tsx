@@ -1,6 +1,7 @@
+import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
-import { city, clock, inZone, moment, sameClock } from "../time/format";
+import { city, clock, inZone, moment, sameClock, shortDay } from "../time/format";
 import { useNow } from "../time/now";
 import { Plate, Tag } from "../ui/kit";
 import { AnswerTag } from "./AnswerTag";
@@ -41,6 +42,7 @@ export function PeopleTable({ m }: { m: Meeting }) {
 									<b className="font-[650]">{p.name}</b> {p.outside && <Tag>outside</Tag>}{" "}
 									<span className="text-quiet">
 										{p.needed ? "needed" : "optional"}
+										{p.dates && ` · ${p.dates}`}
 										{p.outside && p.name !== p.email && ` · ${p.email}`}
 										{p.zone &&
 											!sameClock(m.start, p.zone, zone) &&
@@ -54,6 +56,11 @@ export function PeopleTable({ m }: { m: Meeting }) {
 								)}
 								<td className="px-2.5 py-[7px]">
 									<AnswerTag participant={p} /> {p.comment && <span className="break-words">“{p.comment}”</span>}
+									{p.answersOn?.map((a) => (
+										<div key={a.on} className="mt-0.5 text-small">
+											{dayWords(a.on)}: {answerWords[a.answer]} {a.comment && `“${a.comment}”`}
+										</div>
+									))}
 								</td>
 							</tr>
 						))}
@@ -80,6 +87,15 @@ export function PeopleTable({ m }: { m: Meeting }) {
 		</>
 	);
 }
+
+const answerWords: Record<Schemas["Answer"], string> = {
+	accepted: "accepted",
+	maybe: "maybe",
+	declined: "declined",
+	none: "asked again",
+};
+
+const dayWords = (on: string) => shortDay(Temporal.PlainDate.from(on)).slice(4);
 
 const kinds: Record<Schemas["Dispatch"]["kind"], string> = { invite: "", update: "change ", calloff: "cancellation " };
 

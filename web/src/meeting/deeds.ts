@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { api, type Schemas, take } from "../api/client";
+import type { Reach } from "../series/Bracket";
 import { sheetKey } from "../sheet/deeds";
 
 export const useMeeting = (id: string) =>
@@ -11,14 +12,17 @@ export const useMeeting = (id: string) =>
 
 export type Given = Schemas["GiveAnswer"]["answer"];
 
+/** An answer to all dates, or to one: `on` and the state of that date then. */
+export type GivenAnswer = { answer: Given; comment: string; on?: string; sequence?: number };
+
 export function useAnswer(meeting: Schemas["Meeting"]) {
 	const queries = useQueryClient();
 	return useMutation({
-		mutationFn: (given: { answer: Given; comment: string }) =>
+		mutationFn: (given: GivenAnswer) =>
 			take(
 				api.POST("/api/meetings/{id}/answer", {
 					params: { path: { id: meeting.id } },
-					body: { ...given, sequence: meeting.mySequence ?? 0 },
+					body: { sequence: meeting.mySequence ?? 0, ...given },
 				}),
 			),
 		onSettled: () =>
@@ -30,7 +34,8 @@ export function useChangeMeeting(id: string) {
 	const queries = useQueryClient();
 	const navigate = useNavigate();
 	return useMutation({
-		mutationFn: () => take(api.POST("/api/meetings/{id}/sheet", { params: { path: { id } } })),
+		mutationFn: (opening: Schemas["ChangeMeeting"]) =>
+			take(api.POST("/api/meetings/{id}/sheet", { params: { path: { id } }, body: opening })),
 		onSuccess: (sheet) => {
 			queries.setQueryData(sheetKey(sheet.id), sheet);
 			navigate(`/sheet/${sheet.id}`);
@@ -41,11 +46,11 @@ export function useChangeMeeting(id: string) {
 export function useCallOff(meeting: Schemas["Meeting"]) {
 	const queries = useQueryClient();
 	return useMutation({
-		mutationFn: (word: string) =>
+		mutationFn: ({ word, reach }: { word: string; reach?: Reach }) =>
 			take(
 				api.POST("/api/meetings/{id}/calloff", {
 					params: { path: { id: meeting.id }, header: { "If-Match": meeting.version } },
-					body: { word },
+					body: { word, ...reach },
 				}),
 			),
 		onSettled: () => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "me" }),

@@ -51,10 +51,13 @@ export function Foot(part: Part & { drafting: Drafting; sending: Sending; onLook
 	);
 }
 
-function standings({ sheet, draft, day }: Part): Standing[] {
+function standings({ sheet, draft, day, dates }: Part): Standing[] {
 	const fault = (...fields: string[]) =>
 		sheet.faults.find((f) => fields.some((x) => f.field === x || f.field.startsWith(`${x}.`)));
-	const time = fault("start", "end", "zone");
+	const time = fault("start", "end", "zone", "repeat", "dates", "scope");
+	const meant = dates?.dates.filter((d) => d.inScope) ?? [];
+	const roomless = meant.filter((d) => d.state === "noroom").length;
+	const clashing = meant.filter((d) => d.state === "busy").length;
 	const who = fault("people");
 	const room = fault("room");
 	const busy = day?.troubles.filter((t) => t.hard && t.needed) ?? [];
@@ -63,7 +66,13 @@ function standings({ sheet, draft, day }: Part): Standing[] {
 	return [
 		{
 			name: "When",
-			open: time?.detail ?? (busy.length > 0 ? busyWords(busy.map((t) => t.name)) : undefined),
+			open:
+				time?.detail ??
+				(clashing > 0
+					? `somebody needed is busy on ${datesWords(clashing)}`
+					: busy.length > 0 && !dates
+						? busyWords(busy.map((t) => t.name))
+						: undefined),
 			broken: !!time,
 		},
 		{ name: "Who", open: who?.detail ?? (draft.people.length === 0 ? "only you" : undefined), broken: !!who },
@@ -71,12 +80,14 @@ function standings({ sheet, draft, day }: Part): Standing[] {
 			name: "Where",
 			open:
 				room?.detail ??
-				(lane && !lane.clear
-					? `${lane.room.name} is taken`
-					: !draft.roomId && !draft.noRoom
-						? "no room yet"
-						: undefined),
-			broken: !!room || (!!lane && !lane.clear),
+				(roomless > 0
+					? `${datesWords(roomless)} without a room`
+					: lane && !lane.clear && !dates
+						? `${lane.room.name} is taken`
+						: !draft.roomId && !draft.noRoom
+							? "no room yet"
+							: undefined),
+			broken: !!room || roomless > 0 || (!!lane && !lane.clear && !dates),
 		},
 		{ name: "Link", open: !sheet.card && !draft.noLink ? "none yet" : undefined },
 		...(text
@@ -91,6 +102,8 @@ function standings({ sheet, draft, day }: Part): Standing[] {
 	];
 }
 
+const datesWords = (n: number) => (n === 1 ? "one date" : `${n} dates`);
+
 const busyWords = (names: string[]) =>
 	names.length > 1 ? `${names.length} are busy` : names[0] === "you" ? "you are busy" : `${names[0]} is busy`;
 
@@ -100,13 +113,14 @@ function reach({ sheet, draft, day }: Part) {
 	const name = (d: (typeof sheet.due)[number]) =>
 		`${d.name}${d.outside ? " (outside)" : ""}${d.kind === "calloff" ? " (dropped)" : ""}`;
 	const room = draft.roomId && day?.rooms.find((r) => r.room.id === draft.roomId)?.room.name;
+	const names = new Set(sheet.due.map((d) => d.name));
 	const to =
-		sheet.due.length === 0
-			? sheet.meetingId
-				? "Nobody has to hear of it"
-				: "Goes to nobody else"
-			: sheet.due.length <= 3
-				? `Goes to ${sheet.due.map(name).join(", ")}`
-				: `Goes to ${sheet.due.length} people (${sheet.due.filter((d) => d.outside).length} outside)`;
+		sheet.due.length > 3 || names.size < sheet.due.length
+			? `Goes to ${names.size === 1 ? [...names][0] : `${names.size} people`}${names.size < sheet.due.length ? `, ${sheet.due.length} messages` : ` (${sheet.due.filter((d) => d.outside).length} outside)`}`
+			: sheet.due.length === 0
+				? sheet.meetingId
+					? "Nobody has to hear of it"
+					: "Goes to nobody else"
+				: `Goes to ${sheet.due.map(name).join(", ")}`;
 	return room && !sheet.meetingId ? `${to}; books ${room}` : to;
 }

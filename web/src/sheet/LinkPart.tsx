@@ -2,6 +2,7 @@ import { useEffect, useRef } from "react";
 import { useSearchParams } from "react-router";
 import { ProblemError, problemOf } from "../api/client";
 import { useSignedIn } from "../api/me";
+import { inZone, longDay } from "../time/format";
 import { useCopy } from "../ui/copy";
 import { Button, Note } from "../ui/kit";
 import { useAttachLink, useDropLink } from "./deeds";
@@ -10,7 +11,7 @@ import type { Part } from "./SheetPage";
 import { settled } from "./when";
 
 /** The one link of the meeting, made before anything is sent. */
-export function LinkPart({ sheet, draft, change, save }: Part & { save: () => Promise<boolean> }) {
+export function LinkPart({ sheet, draft, change, save, dates }: Part & { save: () => Promise<boolean> }) {
 	const { providers } = useSignedIn();
 	const [params, setParams] = useSearchParams();
 	const attach = useAttachLink(sheet.id);
@@ -38,7 +39,7 @@ export function LinkPart({ sheet, draft, change, save }: Part & { save: () => Pr
 	return (
 		<PartRow name="Link">
 			{sheet.card ? (
-				<Card sheet={sheet} minutes={settled(draft)?.minutes ?? 0} />
+				<Card sheet={sheet} minutes={settled(draft)?.minutes ?? 0} dates={dates} />
 			) : (
 				<div className="flex flex-wrap items-center gap-2">
 					{providers.map((p) => (
@@ -80,7 +81,7 @@ export function LinkPart({ sheet, draft, change, save }: Part & { save: () => Pr
 	);
 }
 
-function Card({ sheet, minutes }: { sheet: Part["sheet"]; minutes: number }) {
+function Card({ sheet, minutes, dates }: { sheet: Part["sheet"]; minutes: number; dates: Part["dates"] }) {
 	const copy = useCopy();
 	const drop = useDropLink(sheet.id);
 	const card = sheet.card;
@@ -104,7 +105,15 @@ function Card({ sheet, minutes }: { sheet: Part["sheet"]; minutes: number }) {
 			</div>
 			<div className="mt-0.5 break-words">{words}</div>
 			<div className="text-quiet text-small">
+				{dates &&
+					(dates.open ? "Same link on all dates · " : dates.count > 1 && `Same link on all ${dates.count} dates · `)}
 				{card.door && `${card.door} at the door`}
+				{dates?.linkUntil && (
+					<span className="block text-honey">
+						{card.name} keeps a link until {longDay(inZone(dates.linkUntil, sheet.draft.zone).toPlainDate())}{" "}
+						{inZone(dates.linkUntil, sheet.draft.zone).year}; the series goes on after that.
+					</span>
+				)}
 				{tooLong && (
 					<span className="block text-honey">
 						The plan at {card.name} ends a call after {card.limitMinutes} minutes; this meeting runs {minutes}.

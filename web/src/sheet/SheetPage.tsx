@@ -1,15 +1,19 @@
 import { useState } from "react";
 import { useParams } from "react-router";
+import { Temporal } from "temporal-polyfill";
 import { ProblemError, type Schemas } from "../api/client";
+import { follow } from "../series/rule";
 import { Lost } from "../shell/Lost";
 import { Button, Note, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
-import { useDay, useRebase, useSheet } from "./deeds";
+import { DatesPanel } from "./DatesPanel";
+import { useDates, useDay, useRebase, useSheet } from "./deeds";
 import { Foot } from "./Foot";
 import { Keeping } from "./Keeping";
 import { Lanes } from "./Lanes";
 import { LinkPart } from "./LinkPart";
 import { PreviewDialog } from "./PreviewDialog";
+import { RepeatPanel } from "./RepeatPanel";
 import { TextPart } from "./TextPart";
 import { TitleField } from "./TitleField";
 import { useDraft } from "./useDraft";
@@ -17,7 +21,7 @@ import { useSending } from "./useSending";
 import { WhenPart } from "./WhenPart";
 import { WherePart } from "./WherePart";
 import { WhoPart } from "./WhoPart";
-import { dayPart, settled } from "./when";
+import { dayPart, readLocal, settled } from "./when";
 
 /** Where one meeting is settled, from draft to sent. */
 export function SheetPage() {
@@ -39,7 +43,9 @@ export type Filter = { equipment: string[]; siteId: string };
 
 function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 	const drafting = useDraft(sheet);
-	const { draft, change } = drafting;
+	const { draft } = drafting;
+	const change = (part: Partial<Schemas["Draft"]>) => drafting.change(followed(draft, part));
+	const [repeating, setRepeating] = useState(false);
 	const [filter, setFilter] = useState<Filter>({ equipment: [], siteId: "" });
 	const [looking, setLooking] = useState(false);
 	const time = settled(draft);
@@ -56,9 +62,11 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 			meetingId: sheet.meetingId ?? "",
 		},
 	);
+	const dates = useDates(sheet, filter);
 	const sending = useSending(sheet, drafting);
 	const faults = shownFaults(sheet, sending.tried);
-	const part = { sheet, draft, change, faults, day: day.data };
+	const shownDates = draft.repeat || draft.scope ? dates.data : undefined;
+	const part = { sheet, draft, change, faults, day: day.data, dates: shownDates };
 	return (
 		<>
 			<main className="grid flex-1 grid-cols-1 lg:grid-cols-[418px_minmax(0,1fr)]">
@@ -68,7 +76,7 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 				>
 					<TitleField {...part} />
 					<Conflicts sheet={sheet} drafting={drafting} />
-					<WhenPart {...part} />
+					<WhenPart {...part} repeating={repeating} setRepeating={setRepeating} />
 					<WhoPart {...part} />
 					<WherePart {...part} taken={sending.taken} onTake={(roomId) => change({ roomId, noRoom: false })} />
 					<LinkPart {...part} save={drafting.save} />
@@ -76,7 +84,9 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 					<Keeping part={part} state={drafting.state} />
 				</section>
 				<section aria-label="Everybody's day" className="min-w-0 px-[18px] py-3">
+					{repeating && <RepeatPanel {...part} onClose={() => setRepeating(false)} />}
 					<Lanes {...part} error={day.error} filter={filter} setFilter={setFilter} />
+					<DatesPanel {...part} error={dates.error} />
 				</section>
 			</main>
 			<Foot
@@ -96,7 +106,23 @@ export type Part = {
 	change: (part: Partial<Schemas["Draft"]>) => void;
 	faults: Schemas["FieldError"][];
 	day: Schemas["Day"] | undefined;
+	dates: Schemas["SheetDates"] | undefined;
 };
+
+/** A new series goes along when its first day moves; changes to one that was sent are followed by the program. */
+function followed(draft: Schemas["Draft"], part: Partial<Schemas["Draft"]>): Partial<Schemas["Draft"]> {
+	const [from, to] = [
+		readLocal(draft.start)?.toPlainDate(),
+		part.start ? readLocal(part.start)?.toPlainDate() : undefined,
+	];
+	if (!draft.repeat || draft.scope || part.repeat || !from || !to || from.equals(to)) return part;
+	const days = from.until(to).days;
+	return {
+		...part,
+		repeat: { ...draft.repeat, rule: follow(draft.repeat.rule, from, to) },
+		dates: draft.dates.map((d) => ({ ...d, on: Temporal.PlainDate.from(d.on).add({ days }).toString() })),
+	};
+}
 
 /** An empty title is no fault to point at before Send was tried. */
 const shownFaults = (sheet: Schemas["Sheet"], tried: boolean) =>

@@ -1,15 +1,17 @@
-import { useState } from "react";
 import { Temporal } from "temporal-polyfill";
 import { useSignedIn } from "../api/me";
+import { ClockField, DayField } from "../time/fields";
 import { city, clock, length, longDay, sameClock, shortDay } from "../time/format";
-import { useNow } from "../time/now";
-import { parseClock, parseDay } from "../time/parse";
-import { Button, FieldFault, fieldLook } from "../ui/kit";
+import { Button, FieldFault } from "../ui/kit";
 import { PartRow } from "./PartRow";
+import { RepeatPart } from "./RepeatPart";
 import { faultAt, type Part } from "./SheetPage";
 import { clockPart, dayPart, instant, moveStart, readLocal, settled, writeLocal } from "./when";
 
-export function WhenPart({ draft, change, faults, day }: Part) {
+type Props = Part & { repeating: boolean; setRepeating: (open: boolean) => void };
+
+export function WhenPart(part: Props) {
+	const { draft, change, faults, day } = part;
 	const me = useSignedIn();
 	const time = settled(draft);
 	const start = faultAt(faults, "start");
@@ -50,6 +52,7 @@ export function WhenPart({ draft, change, faults, day }: Part) {
 				sentence={end?.detail}
 				fix={end?.fix && <Fix local={end.fix} day={dayPart(draft.start)} onUse={() => change({ end: end.fix })} />}
 			/>
+			<RepeatPart {...part} open={part.repeating} setOpen={part.setRepeating} />
 			<div className="mt-1 flex flex-wrap items-baseline gap-x-2 text-quiet text-small">
 				<select
 					aria-label="Time zone"
@@ -69,68 +72,6 @@ export function WhenPart({ draft, change, faults, day }: Part) {
 			</div>
 			<FieldFault id="fault-zone" sentence={zone?.detail} />
 		</PartRow>
-	);
-}
-
-type TypedProps = { name: string; bad: boolean; fault: string; className: string };
-
-/** A field in which a day or time is typed in any common way; it is put right when the field is left. */
-function Typed(props: TypedProps & { shown: string; take: (typed: string) => void }) {
-	const [typed, setTyped] = useState<string | null>(null);
-	const leave = () => {
-		if (typed !== null) props.take(typed);
-		setTyped(null);
-	};
-	return (
-		<input
-			aria-label={props.name}
-			aria-invalid={props.bad}
-			aria-describedby={props.bad ? props.fault : undefined}
-			autoComplete="off"
-			className={`${fieldLook(props.bad)} ${props.className}`}
-			value={typed ?? props.shown}
-			onChange={(e) => setTyped(e.target.value)}
-			onBlur={leave}
-			onKeyDown={(e) => e.key === "Enter" && !e.ctrlKey && leave()}
-		/>
-	);
-}
-
-type Field = { name: string; bad: boolean; fault: string };
-
-function ClockField({ local, onChange, ...rest }: Field & { local: string; onChange: (local: string) => void }) {
-	const stored = clockPart(local);
-	const take = (typed: string) => {
-		const at = `${dayPart(local)}T${parseClock(typed) ?? typed}`;
-		if (at !== local) onChange(at);
-	};
-	return (
-		<Typed
-			{...rest}
-			className="max-w-[58px]"
-			shown={parseClock(stored) ? stored.replace(/^0/, "") : stored}
-			take={take}
-		/>
-	);
-}
-
-/** Shows "Thu 3 Dec", with the year when it is not this one. */
-function DayField({ day, onChange, ...rest }: Field & { day: string; onChange: (day: string) => void }) {
-	const { zone } = useSignedIn();
-	const today = useNow().toZonedDateTimeISO(zone).toPlainDate();
-	const at = /^\d{4}-/.test(day) ? parseDay(day, today) : null;
-	const shown = at ? `${shortDay(at)}${at.year === today.year ? "" : ` ${at.year}`}` : day;
-	const take = (typed: string) => {
-		const to = parseDay(typed, today)?.toString() ?? typed;
-		if (to !== day && typed !== shown) onChange(to);
-	};
-	return (
-		<Typed
-			{...rest}
-			className={at && at.year !== today.year ? "max-w-[132px]" : "max-w-[102px]"}
-			shown={shown}
-			take={take}
-		/>
 	);
 }
 

@@ -2,6 +2,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headl
 import { X } from "lucide-react";
 import { useDeferredValue, useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
+import { inZone, shortDay } from "../time/format";
 import { fieldLook, Tag } from "../ui/kit";
 import { useFindPeople } from "./deeds";
 import { PartRow } from "./PartRow";
@@ -10,7 +11,7 @@ import { faultAt, type Part } from "./SheetPage";
 type Person = Schemas["DraftPerson"];
 
 export function WhoPart(part: Part) {
-	const { draft, change, faults, day } = part;
+	const { draft, change, faults, day, dates } = part;
 	const add = (p: Person) => change({ people: [...draft.people, p] });
 	const set = (i: number, p: Person | null) =>
 		change({ people: draft.people.flatMap((old, j) => (j === i ? (p ? [p] : []) : [old])) });
@@ -50,6 +51,7 @@ export function WhoPart(part: Part) {
 									<X size={14} />
 								</button>
 							</div>
+							{draft.repeat && <TheirDates person={p} dates={dates} zone={draft.zone} onChange={(to) => set(i, to)} />}
 							{fault && <p className="text-brick text-small">{fault.detail}</p>}
 							{!fault && trouble && (
 								<p className={`text-small ${trouble.hard ? "text-brick" : "text-honey"}`}>
@@ -61,6 +63,39 @@ export function WhoPart(part: Part) {
 				})}
 			</ul>
 		</PartRow>
+	);
+}
+
+/** Which dates of a series somebody is invited to: all, or one of them. */
+function TheirDates(props: {
+	person: Person;
+	dates: Schemas["SheetDates"] | undefined;
+	zone: string;
+	onChange: (p: Person) => void;
+}) {
+	const { person, dates, zone, onChange } = props;
+	const only = person.dates.length === 1 && person.dates[0]?.from === person.dates[0]?.to ? person.dates[0]?.from : "";
+	const some = person.dates.length > 0 && !only;
+	const there = dates?.dates.filter((d) => d.inScope && d.state !== "out" && d.state !== "held") ?? [];
+	if (there.length === 0 && !only) return null;
+	return (
+		<select
+			aria-label={`${person.name || person.email} is invited to`}
+			className="-mt-0.5 mb-0.5 block rounded-[3px] bg-transparent py-px text-quiet text-small"
+			value={some ? "some" : only}
+			onChange={(e) =>
+				onChange({ ...person, dates: e.target.value ? [{ from: e.target.value, to: e.target.value }] : [] })
+			}
+		>
+			<option value="">all dates</option>
+			{some && <option value="some">some of the dates</option>}
+			{only && !there.some((d) => d.on === only) && <option value={only}>{only} only</option>}
+			{there.map((d) => (
+				<option key={d.on} value={d.on}>
+					{shortDay(inZone(d.start, zone).toPlainDate()).slice(4)} only
+				</option>
+			))}
+		</select>
 	);
 }
 
@@ -102,7 +137,7 @@ function AddPerson({ people, onAdd }: { people: Person[]; onAdd: (p: Person) => 
 					{entries.map((e) => (
 						<ComboboxOption
 							key={e.email}
-							value={{ personId: e.personId, name: e.name, email: e.email, needed: true } satisfies Person}
+							value={{ personId: e.personId, name: e.name, email: e.email, needed: true, dates: [] } satisfies Person}
 							disabled={on.has(e.email.toLowerCase())}
 							className={option}
 						>
@@ -114,7 +149,7 @@ function AddPerson({ people, onAdd }: { people: Person[]; onAdd: (p: Person) => 
 					))}
 					{offerAddress && (
 						<ComboboxOption
-							value={{ personId: "", name: "", email: address, needed: true } satisfies Person}
+							value={{ personId: "", name: "", email: address, needed: true, dates: [] } satisfies Person}
 							className={option}
 						>
 							<span>

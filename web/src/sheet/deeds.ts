@@ -91,6 +91,20 @@ export const useDay = (question: Schemas["DayQuestion"] | null) =>
 		placeholderData: keepPreviousData,
 	});
 
+/** How the dates of a series stand, asked again with every save. */
+export const useDates = (sheet: Sheet, filter: { equipment: string[]; siteId: string }) =>
+	useQuery({
+		queryKey: ["dates", sheet.id, sheet.version, filter],
+		queryFn: () =>
+			take(
+				api.GET("/api/sheets/{id}/dates", {
+					params: { path: { id: sheet.id }, query: { equipment: filter.equipment, site: filter.siteId } },
+				}),
+			),
+		enabled: !!sheet.draft.repeat || !!sheet.draft.scope,
+		placeholderData: keepPreviousData,
+	});
+
 export const useFindPeople = (q: string) =>
 	useQuery({
 		queryKey: ["directory", q],

@@ -8,6 +8,7 @@ const keys: [string, string][] = [
 	["← →", "move the chosen time by a quarter of an hour"],
 	["Shift ← →", "move its end"],
 	["Page Up, Page Down", "the day before, the day after"],
+	["1 2 3", "which dates of a series: one, from here on, all to come"],
 	["?", "these keys"],
 ];
 

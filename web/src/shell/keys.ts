@@ -1,14 +1,15 @@
-import { useEffect, useRef } from "react";
+import { type RefObject, useEffect, useRef } from "react";
 
-/** Runs deeds at keys, unless somebody is typing or a dialog is open. */
-export function useKeys(keys: Record<string, () => void>) {
+/** Runs deeds at keys, unless somebody is typing or a dialog is open that does not hold `inside`. */
+export function useKeys(keys: Record<string, () => void>, inside?: RefObject<HTMLElement | null>) {
 	const now = useRef(keys);
 	now.current = keys;
 	useEffect(() => {
 		const hear = (e: KeyboardEvent) => {
 			const at = e.target as HTMLElement;
-			const typing = at.closest("input, textarea, select, [contenteditable], [role=dialog]");
-			if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
+			const typing = at.closest("input, textarea, select, [contenteditable]");
+			const dialog = at.closest("[role=dialog]");
+			if (typing || (dialog && !dialog.contains(inside?.current ?? null)) || e.ctrlKey || e.metaKey || e.altKey) return;
 			const deed = now.current[e.key];
 			if (!deed) return;
 			e.preventDefault();
@@ -16,5 +17,5 @@ export function useKeys(keys: Record<string, () => void>) {
 		};
 		window.addEventListener("keydown", hear);
 		return () => window.removeEventListener("keydown", hear);
-	}, []);
+	}, [inside]);
 }

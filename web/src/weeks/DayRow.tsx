@@ -18,7 +18,7 @@ type Props = {
 	isToday: boolean;
 	now: Temporal.Instant;
 	chosen: string | null;
-	choose: (id: string) => void;
+	choose: (m: { id: string; on: string }) => void;
 };
 
 /** One day: what it holds at the left, its meetings along the hours. */
@@ -48,6 +48,7 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 	return (
 		<section
 			aria-label={longDay(day)}
+			data-row={day.toString()}
 			className={`grid grid-cols-[104px_minmax(0,1fr)] border-rule border-b last:border-b-0 ${isToday ? "bg-[linear-gradient(90deg,var(--color-moss-wash),transparent_140px)]" : ""}`}
 		>
 			<DayHead
@@ -80,14 +81,16 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 				{width > 0 &&
 					placed.map(({ m, at }, i) => (
 						<MeetingMark
-							key={m.id}
+							key={`${m.id} ${m.on}`}
 							meeting={m}
+							scale={scale}
+							rowWidth={width}
 							zone={zone}
 							at={at}
 							top={7 + (packed[i]?.lane ?? 0) * laneHeight}
 							shift={packed[i]?.shift ?? 0}
-							chosen={chosen === m.id}
-							onChoose={() => choose(m.id)}
+							chosen={chosen === `${m.id} ${m.on}` || chosen === `${m.id} `}
+							onChoose={() => choose(m)}
 						/>
 					))}
 			</Hours>
@@ -103,6 +106,7 @@ function labelWidth(m: Schemas["WeekMeeting"], zone: string) {
 	if (m.room) width += wordsWidth(m.room, "600 11px 'Atkinson Hyperlegible Next Variable'") + 19;
 	if (m.link) width += 17;
 	if (m.private) width += 17;
+	if (m.series) width += 17;
 	return width;
 }
 
@@ -179,7 +183,7 @@ const morning = (day: Temporal.PlainDate) => ({ start: `${day}T09:00`, end: `${d
 
 /** What the shape of a mark says, for those who do not see it. */
 export const spoken = (m: Schemas["WeekMeeting"], zone: string) =>
-	`until ${clock(inZone(m.end, zone))}${m.link ? ", with a link" : ""}${m.private ? ", private" : ""}, ${standingWords[m.standing]}`;
+	`until ${clock(inZone(m.end, zone))}${m.link ? ", with a link" : ""}${m.series ? ", repeats" : ""}${m.private ? ", private" : ""}, ${standingWords[m.standing]}`;
 
 const standingWords: Record<Schemas["WeekMeeting"]["standing"], string> = {
 	mine: "yours",

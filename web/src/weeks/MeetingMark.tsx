@@ -1,13 +1,16 @@
-import { EyeOff, Link2 } from "lucide-react";
+import { EyeOff, Link2, Repeat } from "lucide-react";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { clock, inZone } from "../time/format";
-import { percent } from "../timeline/scale";
+import { percent, type Scale } from "../timeline/scale";
 import { Plate } from "../ui/kit";
 import { spoken } from "./DayRow";
+import { useMove } from "./useMove";
 
 type Props = {
 	meeting: Schemas["WeekMeeting"];
+	scale: Scale;
+	rowWidth: number;
 	zone: string;
 	at: { left: number; width: number };
 	top: number;
@@ -23,29 +26,38 @@ const looks: Partial<Record<Schemas["WeekMeeting"]["standing"], { flag?: string;
 };
 
 /** A slim bar with its words as a flag that may run past its end. */
-export function MeetingMark({ meeting: m, zone, at, top, shift, chosen, onChoose }: Props) {
+export function MeetingMark({ meeting: m, scale, rowWidth, zone, at, top, shift, chosen, onChoose }: Props) {
 	const navigate = useNavigate();
 	const look = looks[m.standing];
+	const drag = useMove(m, scale, rowWidth);
 	return (
 		<button
 			type="button"
 			aria-pressed={chosen}
-			title="Click to look, double-click to open"
-			onClick={onChoose}
-			onDoubleClick={() => navigate(`/meeting/${m.id}`)}
-			className="absolute block rounded-[2px] text-left outline-offset-1"
-			style={{ left: percent(at.left), width: `calc(${percent(at.width)} - 2px)`, top, minWidth: 4 }}
+			title={`Click to look, double-click to open${drag.mine ? ", drag to move" : ""}`}
+			onClick={() => drag.still() && onChoose()}
+			onDoubleClick={() => navigate(`/meeting/${m.id}${m.series ? `?date=${m.on}` : ""}`)}
+			{...drag.handlers}
+			className={`absolute block rounded-[2px] text-left outline-offset-1 ${drag.by ? "pointer-events-none z-10 opacity-80" : ""}`}
+			style={{
+				left: percent(at.left),
+				width: `calc(${percent(at.width)} - 2px)`,
+				top,
+				minWidth: 4,
+				transform: drag.by ? `translate(${drag.by.x}px, ${drag.by.y}px)` : undefined,
+			}}
 		>
 			<i className={`block h-2 rounded-[2px] mark-${m.standing}`} />
 			<span
 				className={`relative mt-px inline-flex h-5 items-center gap-[5px] whitespace-nowrap rounded-[2px] bg-sheet pr-1 pl-px text-[13px] leading-5 ${look?.flag ?? ""} ${chosen ? "outline-2 outline-fig outline-offset-1" : ""}`}
 				style={{ marginLeft: -shift }}
 			>
-				<b className={`font-[650] ${look?.time ?? ""}`}>{clock(inZone(m.start, zone))}</b>
+				<b className={`font-[650] ${look?.time ?? ""}`}>{drag.by?.words ?? clock(inZone(m.start, zone))}</b>
 				<span className={look?.title}>{m.title}</span>
 				{m.standing === "broken" && <span>· not delivered</span>}
 				{m.room && <Plate small>{m.room}</Plate>}
 				{m.link && <Link2 aria-hidden size={12} className="text-moss" />}
+				{m.series && <Repeat aria-hidden size={12} className="text-quiet" />}
 				{m.private && <EyeOff aria-hidden size={12} className="text-quiet" />}
 				<span className="sr-only">{spoken(m, zone)}</span>
 			</span>

@@ -5,6 +5,7 @@ import { useSignedIn } from "../api/me";
 import { AnswerBar } from "../meeting/AnswerBar";
 import { AnswerTag } from "../meeting/AnswerTag";
 import { useMeeting } from "../meeting/deeds";
+import { looked } from "../meeting/MeetingPage";
 import { useCopyKey } from "../meeting/useCopyKey";
 import { inZone, length, shortDay, times } from "../time/format";
 import { useNow } from "../time/now";
@@ -12,9 +13,9 @@ import { JoinCard } from "../ui/JoinCard";
 import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
 
 /** The meeting chosen in the week. */
-export function Side({ id, onClose }: { id: string; onClose: () => void }) {
+export function Side({ id, on, onClose }: { id: string; on: string; onClose: () => void }) {
 	const meeting = useMeeting(id);
-	const m = meeting.data;
+	const m = meeting.data && looked(meeting.data, on).shown;
 	useCopyKey(m?.card);
 	return (
 		<aside
@@ -23,9 +24,9 @@ export function Side({ id, onClose }: { id: string; onClose: () => void }) {
 		>
 			{meeting.isPending && <Skeleton lines={5} />}
 			{meeting.error && <Note tone="brick">{problemOf(meeting.error).detail}</Note>}
-			{m && <Chosen m={m} />}
+			{m && <Chosen m={m} on={on} />}
 			<div className="mt-auto flex gap-2">
-				<Link to={`/meeting/${id}`} className={`${lookOf("plain")} text-ink`}>
+				<Link to={`/meeting/${id}${on && m?.series ? `?date=${on}` : ""}`} className={`${lookOf("plain")} text-ink`}>
 					Open
 				</Link>
 				<Button onClick={onClose}>Close</Button>
@@ -34,7 +35,7 @@ export function Side({ id, onClose }: { id: string; onClose: () => void }) {
 	);
 }
 
-function Chosen({ m }: { m: NonNullable<ReturnType<typeof useMeeting>["data"]> }) {
+function Chosen({ m, on }: { m: NonNullable<ReturnType<typeof useMeeting>["data"]>; on: string }) {
 	const { zone } = useSignedIn();
 	const now = useNow();
 	const day = inZone(m.start, zone).toPlainDate();
@@ -47,6 +48,17 @@ function Chosen({ m }: { m: NonNullable<ReturnType<typeof useMeeting>["data"]> }
 				<div className="mt-1">
 					{shortDay(day)}, {times(m.start, m.end, zone)}
 				</div>
+				{m.series && (
+					<div className="text-quiet text-small">
+						{m.series.words}
+						{m.series.near && m.mine && !m.series.goesOnIn && (
+							<span className="text-honey">
+								{" "}
+								· {m.series.left === 1 ? "one date is left" : `${m.series.left} dates are left`}
+							</span>
+						)}
+					</div>
+				)}
 				{m.room && (
 					<div className="mt-1.5">
 						<Plate>{m.room.name}</Plate>{" "}
@@ -56,7 +68,7 @@ function Chosen({ m }: { m: NonNullable<ReturnType<typeof useMeeting>["data"]> }
 					</div>
 				)}
 			</div>
-			{m.myAnswer && <AnswerBar meeting={m} />}
+			{m.myAnswer && <AnswerBar meeting={m} on={on} />}
 			{m.card && <JoinCard card={m.card} withKey />}
 			<div>
 				<h3 className="mb-1.5 text-[15px]">Who is coming</h3>

@@ -21,13 +21,19 @@ export function Weeks() {
 	const today = now.toZonedDateTimeISO(me.zone).toPlainDate();
 	const first = monday(readDay(params.get("from")) ?? today);
 	const chosen = params.get("meeting");
+	const date = params.get("date") ?? "";
 	const week = useWeek(first);
 	const open = useOpenSheet();
 	const go = (to: Temporal.PlainDate) => setParams(to.equals(monday(today)) ? {} : { from: to.toString() });
-	const choose = (id: string | null) =>
+	const choose = (m: { id: string; on: string } | null) =>
 		setParams((p) => {
-			if (id) p.set("meeting", id);
-			else p.delete("meeting");
+			if (m) {
+				p.set("meeting", m.id);
+				p.set("date", m.on);
+			} else {
+				p.delete("meeting");
+				p.delete("date");
+			}
 			return p;
 		});
 	const last = first.add({ days: 6 });
@@ -56,7 +62,16 @@ export function Weeks() {
 				{open.error && <Note tone="brick">{problemOf(open.error).detail}</Note>}
 				{week.error && !week.data && <TryAgain error={week.error} again={() => week.refetch()} />}
 				{week.isPending && <Skeleton lines={6} />}
-				{week.data && <Rows week={week.data} first={first} today={today} now={now} chosen={chosen} choose={choose} />}
+				{week.data && (
+					<Rows
+						week={week.data}
+						first={first}
+						today={today}
+						now={now}
+						chosen={chosen && `${chosen} ${date}`}
+						choose={choose}
+					/>
+				)}
 				{week.data?.meetings.length === 0 && (
 					<div className="mt-3">
 						<Empty title="No meetings this week." action={<Button onClick={() => open.mutate({})}>Set one up</Button>}>
@@ -65,7 +80,7 @@ export function Weeks() {
 					</div>
 				)}
 			</main>
-			{chosen && <Side key={chosen} id={chosen} onClose={() => choose(null)} />}
+			{chosen && <Side key={`${chosen} ${date}`} id={chosen} on={date} onClose={() => choose(null)} />}
 		</div>
 	);
 }
@@ -84,7 +99,7 @@ type RowsProps = {
 	today: Temporal.PlainDate;
 	now: Temporal.Instant;
 	chosen: string | null;
-	choose: (id: string | null) => void;
+	choose: (m: { id: string; on: string } | null) => void;
 };
 
 function Rows({ week, first, today, now, chosen, choose }: RowsProps) {

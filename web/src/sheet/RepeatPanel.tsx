@@ -1,0 +1,339 @@
+import { type ReactNode, useState } from "react";
+import { Temporal } from "temporal-polyfill";
+import type { Schemas } from "../api/client";
+import {
+	dayName,
+	monthChoices,
+	ordinal,
+	phrases,
+	readRule,
+	type Sentence,
+	type Unit,
+	weekdayCodes,
+	withUnit,
+	writeRule,
+} from "../series/rule";
+import { DayField } from "../time/fields";
+import { shortDay } from "../time/format";
+import { Button, FieldFault, fieldLook } from "../ui/kit";
+import type { Part } from "./SheetPage";
+import { dayPart } from "./when";
+
+type Repeat = Schemas["DraftRepeat"];
+type Props = Part & { dates: Schemas["SheetDates"] | undefined; onClose: () => void };
+
+const units: [Unit, string][] = [
+	["DAILY", "day"],
+	["WEEKLY", "week"],
+	["MONTHLY", "month"],
+	["YEARLY", "year"],
+];
+
+/** The repetition as a sentence to fill in. */
+export function RepeatPanel({ draft, change, faults, dates, onClose }: Props) {
+	const repeat = draft.repeat;
+	const start = plainDay(dayPart(draft.start));
+	if (!repeat || !start) return null;
+	const set = (part: Partial<Repeat>) => change({ repeat: { ...repeat, ...part } });
+	const fault = (field: string) => faults.find((f) => f.field === `repeat.${field}`)?.detail;
+	return (
+		<section aria-label="Repeats" className="mb-3 rounded-[4px] border border-rule bg-sheet px-[18px] py-3">
+			<div className="flex flex-wrap items-baseline gap-x-3">
+				<h2 className="text-[17px]">Repeats</h2>
+				<Button look="bare" className="ml-auto text-small" onClick={() => change({ repeat: undefined, dates: [] })}>
+					Only once
+				</Button>
+				<Button look="bare" className="text-small" onClick={onClose}>
+					Done
+				</Button>
+			</div>
+			<div className="mt-1.5 flex flex-wrap items-center gap-x-2 gap-y-2 font-display text-[18px]">
+				<RuleWords repeat={repeat} start={start} set={set} bad={!!fault("rule")} />
+				<span>from {shortDay(start)}</span>
+				<EndWords repeat={repeat} set={set} bad={!!fault("end")} />
+			</div>
+			<FieldFault id="fault-repeat-rule" sentence={fault("rule")} />
+			<FieldFault id="fault-repeat-end" sentence={fault("end")} />
+			<p className="mt-2.5 flex flex-wrap items-center gap-1.5 text-small">
+				<span className="text-quiet">Or</span>
+				{phrases(start).map(([rule, words]) => (
+					<Phrase key={rule} on={repeat.rule === rule} onUse={() => set({ rule })}>
+						{words}
+					</Phrase>
+				))}
+				{readRule(repeat.rule) && (
+					<Phrase on={false} onUse={() => set({ rule: dates?.words.replace(/ until .*$/, "") ?? "" })}>
+						own rule…
+					</Phrase>
+				)}
+			</p>
+			<Leaving repeat={repeat} set={set} countries={dates?.countries ?? []} fault={fault("days")} />
+			<Once repeat={repeat} set={set} fault={fault("added")} />
+			<Summary dates={dates} zone={draft.zone} />
+		</section>
+	);
+}
+
+function plainDay(text: string) {
+	try {
+		return Temporal.PlainDate.from(text);
+	} catch {
+		return null;
+	}
+}
+
+const blank = "rounded-none border-fig border-b-2 bg-transparent py-0 font-[650] text-fig";
+
+function Choice<T extends string | number>(props: {
+	name: string;
+	value: T;
+	options: [T, string][];
+	onChange: (v: T) => void;
+}) {
+	return (
+		<select
+			aria-label={props.name}
+			className={blank}
+			value={props.value}
+			onChange={(e) => {
+				const chosen = props.options.find(([v]) => String(v) === e.target.value);
+				if (chosen) props.onChange(chosen[0]);
+			}}
+		>
+			{props.options.map(([v, words]) => (
+				<option key={v} value={v}>
+					{words}
+				</option>
+			))}
+		</select>
+	);
+}
+
+type RuleProps = { repeat: Repeat; start: Temporal.PlainDate; set: (part: Partial<Repeat>) => void; bad: boolean };
+
+/** "Every 2nd week on Mo Tu We", or an own rule in words. */
+function RuleWords({ repeat, start, set, bad }: RuleProps) {
+	const sentence = readRule(repeat.rule);
+	if (!sentence) return <OwnRule key={repeat.rule} repeat={repeat} set={set} bad={bad} />;
+	const say = (part: Partial<Sentence>) => set({ rule: writeRule({ ...sentence, ...part }) });
+	return (
+		<>
+			<span>Every</span>
+			<Choice
+				name="Every how many"
+				value={sentence.every}
+				options={Array.from({ length: Math.max(12, sentence.every) }, (_, i) => [
+					i + 1,
+					i === 0 ? "—" : ordinal(i + 1),
+				])}
+				onChange={(every) => say({ every })}
+			/>
+			<Choice
+				name="Unit"
+				value={sentence.unit}
+				options={units}
+				onChange={(unit) => set({ rule: writeRule(withUnit(sentence, unit, start)) })}
+			/>
+			{sentence.unit === "WEEKLY" && <Weekdays sentence={sentence} say={say} />}
+			{sentence.unit === "MONTHLY" && (
+				<>
+					<span>on</span>
+					<Choice
+						name="Which day of the month"
+						value={sentence.on}
+						options={monthChoices(start, sentence.on)}
+						onChange={(on) => say({ on })}
+					/>
+				</>
+			)}
+		</>
+	);
+}
+
+function Weekdays({ sentence, say }: { sentence: Sentence; say: (part: Partial<Sentence>) => void }) {
+	return (
+		<fieldset className="flex items-center gap-1">
+			<legend className="float-left mr-1.5">on</legend>
+			{weekdayCodes.map((c) => {
+				const on = sentence.days.includes(c);
+				return (
+					<button
+						key={c}
+						type="button"
+						aria-pressed={on}
+						aria-label={dayName(c)}
+						className={`h-[24px] w-[30px] rounded-[3px] border font-sans text-[13px] ${on ? "border-fig bg-fig text-white" : "border-rule hover:border-ink"}`}
+						onClick={() => {
+							const days = on ? sentence.days.filter((d) => d !== c) : [...sentence.days, c];
+							if (days.length > 0) say({ days });
+						}}
+					>
+						{dayName(c).slice(0, 2)}
+					</button>
+				);
+			})}
+		</fieldset>
+	);
+}
+
+/** Any rule, in words or as RFC 5545 writes it; it is taken when the field is left. */
+function OwnRule({ repeat, set, bad }: Omit<RuleProps, "start">) {
+	const [text, setText] = useState(repeat.rule);
+	const take = () => text.trim() !== repeat.rule && set({ rule: text.trim() });
+	return (
+		<input
+			aria-label="Own rule"
+			aria-invalid={bad}
+			aria-describedby={bad ? "fault-repeat-rule" : undefined}
+			placeholder="the last Friday of the month"
+			className={`${fieldLook(bad)} max-w-[360px] font-sans text-base`}
+			value={text}
+			onChange={(e) => setText(e.target.value)}
+			onBlur={take}
+			onKeyDown={(e) => e.key === "Enter" && take()}
+		/>
+	);
+}
+
+function EndWords({ repeat, set, bad }: Omit<RuleProps, "start">) {
+	return (
+		<>
+			<Choice
+				name="Ends"
+				value={repeat.ends}
+				options={[
+					["on", "until"],
+					["after", "for"],
+					["open", "without an end"],
+				]}
+				onChange={(ends) => set({ ends })}
+			/>
+			{repeat.ends === "on" && (
+				<span className="font-sans text-base">
+					<DayField
+						name="Last day"
+						day={repeat.until}
+						bad={bad}
+						fault="fault-repeat-end"
+						onChange={(until) => set({ until })}
+					/>
+				</span>
+			)}
+			{repeat.ends === "after" && (
+				<>
+					<input
+						aria-label="Number of dates"
+						aria-invalid={bad}
+						inputMode="numeric"
+						className={`${fieldLook(bad)} max-w-[58px] font-sans text-base`}
+						value={repeat.count || ""}
+						onChange={(e) => set({ count: Number.parseInt(e.target.value, 10) || 0 })}
+					/>
+					<span>dates</span>
+				</>
+			)}
+		</>
+	);
+}
+
+function Phrase({ on, onUse, children }: { on: boolean; onUse: () => void; children: ReactNode }) {
+	return (
+		<button
+			type="button"
+			aria-pressed={on}
+			className={`rounded-[3px] px-1.5 py-px ${on ? "bg-fig-wash text-fig" : "bg-slate-wash hover:bg-rule"}`}
+			onClick={onUse}
+		>
+			{children}
+		</button>
+	);
+}
+
+type ListProps = { repeat: Repeat; set: (part: Partial<Repeat>) => void; fault?: string };
+
+/** What is left out: holidays, weekends, given days. */
+function Leaving({ repeat, set, countries, fault }: ListProps & { countries: string[] }) {
+	const where = countries.length > 0 ? ` in ${countries.join(" and ")}` : "";
+	return (
+		<div className="mt-2.5 flex flex-wrap items-center gap-x-3.5 gap-y-1 text-body">
+			<span className="text-quiet">Leaving out</span>
+			<label className="flex items-center gap-1.5">
+				<input type="checkbox" checked={repeat.holidays} onChange={(e) => set({ holidays: e.target.checked })} />
+				public holidays{where}
+			</label>
+			<label className="flex items-center gap-1.5">
+				<input type="checkbox" checked={repeat.weekends} onChange={(e) => set({ weekends: e.target.checked })} />
+				weekends
+			</label>
+			<Days name="Leave out a day" days={repeat.days} onChange={(days) => set({ days })} />
+			<FieldFault id="fault-repeat-days" sentence={fault} />
+		</div>
+	);
+}
+
+/** Once more on given days. */
+function Once({ repeat, set, fault }: ListProps) {
+	return (
+		<div className="mt-1.5 flex flex-wrap items-center gap-x-3.5 gap-y-1 text-body">
+			<span className="text-quiet">Once more on</span>
+			<Days name="Add a day" days={repeat.added} onChange={(added) => set({ added })} />
+			<FieldFault id="fault-repeat-added" sentence={fault} />
+		</div>
+	);
+}
+
+function Days({ name, days, onChange }: { name: string; days: string[]; onChange: (days: string[]) => void }) {
+	return (
+		<span className="flex flex-wrap items-center gap-1.5">
+			{days.map((d) => (
+				<button
+					key={d}
+					type="button"
+					aria-label={`Take ${d} off`}
+					className="rounded-[3px] bg-slate-wash px-1.5"
+					onClick={() => onChange(days.filter((x) => x !== d))}
+				>
+					{dayWords(d)} ✕
+				</button>
+			))}
+			<DayField
+				key={days.length}
+				name={name}
+				day=""
+				bad={false}
+				fault=""
+				onChange={(d) => {
+					if (plainDay(d) && !days.includes(d)) onChange([...days, d].sort());
+				}}
+			/>
+		</span>
+	);
+}
+
+function dayWords(text: string) {
+	const day = plainDay(text);
+	return day ? shortDay(day) : text;
+}
+
+/** "7 dates: 3 Dec, 17 Dec …", what is left out and why. */
+function Summary({ dates, zone }: { dates: Schemas["SheetDates"] | undefined; zone: string }) {
+	if (!dates || dates.dates.length === 0) return null;
+	const there = dates.dates.filter((d) => d.state !== "out" && d.inScope);
+	const shown = there
+		.slice(0, 12)
+		.map((d) => shortDay(Temporal.Instant.from(d.start).toZonedDateTimeISO(zone).toPlainDate()).slice(4));
+	return (
+		<p className="mt-2.5 text-quiet text-small" aria-live="polite">
+			<b className="font-[650] text-ink">
+				{dates.open ? "No end." : `${dates.count} ${dates.count === 1 ? "date" : "dates"}`}
+			</b>{" "}
+			{shown.join(", ")}
+			{(there.length > 12 || dates.more) && " …"}
+			{dates.skipped.length > 0 &&
+				` · left out: ${dates.skipped
+					.slice(0, 6)
+					.map((s) => `${dayWords(s.on)} (${s.why})`)
+					.join(", ")}${dates.skipped.length > 6 ? ` and ${dates.skipped.length - 6} more` : ""}`}
+		</p>
+	);
+}
