@@ -23,7 +23,7 @@ func (b *builder) curated() []plan {
 		{title: "Lacquer loan: packing, courier", text: "Final crate list and the courier’s flight. Bring the humidity log.", organiser: "Ilse", day: thu - 28, start: "9:00", minutes: 45,
 			with: []string{"Tomé", "Rui", "Freya?", "S. Onari"}, answers: "AAMA", room: "Map Room", link: true, repeat: "every 2nd Thursday, 7 times",
 			own: []meeting.DraftDate{{On: on(17), RoomID: "Loft Studio"}, {On: on(31), Start: on(29) + "T14:00", End: on(29) + "T14:45"}}},
-		{title: "Docents, winter", organiser: "Freya", day: b.monday + 53, start: "9:00", minutes: 120, with: []string{"Bruno", "Rosa"}, answers: "AA", room: "Map Room"},
+		{title: "Docents, winter", organiser: "Freya", day: b.monday + 52, start: "9:00", minutes: 120, with: []string{"Bruno", "Rosa"}, answers: "AA", room: "Map Room"},
 		{title: "Lacquer loan, condition notes", organiser: "Hanna", day: mon, start: "11:00", minutes: 90, with: []string{"Ilse", "Tomé", "Sigrid?"}, answers: "AAM", room: "Map Room"},
 		{title: "Hall plan", organiser: "Ilse", day: mon, start: "15:00", minutes: 60, with: []string{"Lázaro", "Rui"}, answers: "AM", room: "Loft Studio"},
 		{title: "Courier slots", organiser: "Ilse", day: tue, start: "9:15", minutes: 45, with: []string{"Duarte", "line@tessera.example"}, answers: "A-", link: true},

@@ -93,6 +93,7 @@ type Dates struct {
 	Open    bool
 	More    bool // there are more than are shown
 	Dates   []SheetDate
+	OnAll   []string // what holds on every date: "S. Onari works other hours (30 min outside)"
 	Skipped []recur.LeftOut
 	Rooms   *RoomsAnswer
 	// Countries are those whose holidays count.
@@ -174,8 +175,13 @@ func (l *dateLooker) look(ctx context.Context, tx Tx, me uuid.UUID) (Dates, erro
 	for _, d := range l.before() {
 		out.Dates = append(out.Dates, d)
 	}
-	for _, d := range dates {
-		out.Dates = append(out.Dates, l.one(d))
+	issues := make([][]issue, len(dates))
+	for i, d := range dates {
+		issues[i] = l.issues(d)
+	}
+	out.OnAll = shared(dates, issues)
+	for i, d := range dates {
+		out.Dates = append(out.Dates, l.one(d, slices.DeleteFunc(issues[i], func(x issue) bool { return slices.Contains(out.OnAll, x.words) })))
 	}
 	out.Dates = append(out.Dates, l.dropped()...)
 	slices.SortStableFunc(out.Dates, func(a, b SheetDate) int { return int(a.Span.Start - b.Span.Start) })
@@ -384,28 +390,62 @@ func participantBy(m meeting.Meeting, email string) (meeting.Participant, bool) 
 	return meeting.Participant{}, false
 }
 
-// one says how one date stands.
-func (l *dateLooker) one(d meeting.Date) SheetDate {
-	out := SheetDate{Date: d, Key: l.key(d.On), State: DateFits, Words: "fits", Scope: l.scopeOf(d), InScope: true}
+// issue is something about one date, in a few words.
+type issue struct {
+	state DateState
+	words string
+}
+
+// severity orders states, the worst first.
+var severity = []DateState{DateNoRoom, DateBusy, DateSoft}
+
+// issues are what stands against a date, and what there is to know about it, the
+// worst first.
+func (l *dateLooker) issues(d meeting.Date) (out []issue) {
 	people, lanes := l.people(d.On)
-	worse := func(state DateState, words string) {
-		if out.State == DateFits || out.State == DateSoft && state != DateSoft {
-			if out.State == DateSoft {
-				out.Notes = append(out.Notes, out.Words)
-			}
-			out.State, out.Words = state, words
-			return
-		}
-		out.Notes = append(out.Notes, words)
-	}
 	if d.Room != nil && l.bookedIn(d.Room.ID).Overlaps(d.Span) {
-		worse(DateNoRoom, d.Room.Name+" taken"+l.by(d))
+		out = append(out, issue{DateNoRoom, d.Room.Name + " taken" + l.by(d)})
 	}
 	for _, t := range fits.Check(d.Span, people) {
-		worse(troubleState(t), l.troubleWords(t, people, lanes, d.Span))
+		out = append(out, issue{troubleState(t), l.troubleWords(t, people, lanes, d.Span)})
 	}
 	if name := holidayIn(l.countries, d.Start.Day); name != "" {
-		worse(DateSoft, "holiday: "+name)
+		out = append(out, issue{DateSoft, "holiday: " + name})
+	}
+	slices.SortStableFunc(out, func(a, b issue) int { return slices.Index(severity, a.state) - slices.Index(severity, b.state) })
+	return out
+}
+
+// shared are the softer issues that every date has at its usual time, when there
+// are several: they are said once.
+func shared(dates []meeting.Date, issues [][]issue) (words []string) {
+	var usual [][]issue
+	for i, d := range dates {
+		if !d.Moved {
+			usual = append(usual, issues[i])
+		}
+	}
+	if len(usual) < 2 {
+		return nil
+	}
+	for _, x := range usual[0] {
+		everywhere := !slices.ContainsFunc(usual, func(others []issue) bool { return !slices.Contains(others, x) })
+		if x.state == DateSoft && everywhere {
+			words = append(words, x.words)
+		}
+	}
+	return words
+}
+
+// one says how one date stands.
+func (l *dateLooker) one(d meeting.Date, issues []issue) SheetDate {
+	out := SheetDate{Date: d, Key: l.key(d.On), State: DateFits, Words: "fits", Scope: l.scopeOf(d), InScope: true}
+	for i, x := range issues {
+		if i == 0 {
+			out.State, out.Words = x.state, x.words
+			continue
+		}
+		out.Notes = append(out.Notes, x.words)
 	}
 	if d.Moved {
 		out.Notes = append(out.Notes, "moved from "+dayWords(d.On))
@@ -417,6 +457,7 @@ func (l *dateLooker) one(d meeting.Date) SheetDate {
 		out.Notes = append(out.Notes, "without a room")
 	}
 	out.Notes = append(out.Notes, l.clocks(d)...)
+	people, _ := l.people(d.On)
 	out.Repairs = l.repairs(d, out.State, people)
 	return out
 }
@@ -439,8 +480,13 @@ func troubleState(t fits.Trouble) DateState {
 
 // troubleWords are short: "Tomé Akande on leave", "you are busy".
 func (l *dateLooker) troubleWords(t fits.Trouble, people []fits.Person, lanes []Lane, at when.Span) string {
-	if !t.Busy {
-		return Sentence(t)
+	switch {
+	case !t.Busy && t.Off > 0 && t.Name == you:
+		return "outside your hours"
+	case !t.Busy && t.Off > 0:
+		return t.Name + " outside hours"
+	case !t.Busy:
+		return strings.TrimSuffix(Sentence(t), " then")
 	}
 	for i, p := range people {
 		if p.Name != t.Name {
@@ -560,15 +606,12 @@ func (l *dateLooker) nearest(d meeting.Date, own meeting.DraftDate, people []fit
 			ask.Rooms = []fits.Room{r}
 		}
 	}
-	found, _, ok := fits.Nearest(ask, d.Span.Start, 15*time.Minute)
-	room := ""
-	if !ok && d.Room != nil {
-		ask.Rooms = l.taken
-		var at int
-		if found, at, ok = fits.Nearest(ask, d.Span.Start, 15*time.Minute); ok {
-			own.RoomID, own.NoRoom = ask.Rooms[at].ID, false
-			room = ", " + l.rooms[at].Name
+	found, room, ok := l.search(ask, d)
+	if !ok { // then outside somebody's hours, which is soft
+		for i := range ask.People {
+			ask.People[i].Off = nil
 		}
+		found, room, ok = l.search(ask, d)
 	}
 	if !ok {
 		return own, "", false
@@ -582,7 +625,26 @@ func (l *dateLooker) nearest(d meeting.Date, own meeting.DraftDate, people []fit
 	} else if start.Clock != d.Start.Clock {
 		words += " " + start.Clock.String()
 	}
-	return own, words + room, true
+	if room != nil {
+		own.RoomID, own.NoRoom = room.ID.String(), false
+		words += ", " + room.Name
+	}
+	return own, words, true
+}
+
+// search looks for the nearest stretch in the room that was asked for, then in
+// any; room is nil for the former.
+func (l *dateLooker) search(ask fits.Ask, d meeting.Date) (found when.Span, room *Room, ok bool) {
+	found, _, ok = fits.Nearest(ask, d.Span.Start, 15*time.Minute)
+	if ok || d.Room == nil {
+		return found, nil, ok
+	}
+	ask.Rooms = l.taken
+	found, at, ok := fits.Nearest(ask, d.Span.Start, 15*time.Minute)
+	if ok {
+		room = &l.rooms[at]
+	}
+	return found, room, ok
 }
 
 func daysOf(window when.Span, zone when.Zone) (days []when.Day) {

@@ -69,7 +69,7 @@ func standing(m schedule.InWeek, me uuid.UUID) api.WeekMeetingStanding {
 }
 
 func toRoom(r schedule.Room) api.Room {
-	return api.Room{ID: r.ID, Name: r.Name, SiteID: r.SiteID, Site: r.Site, Floor: r.Floor, Seats: r.Seats, Equipment: each(r.Equipment, func(e string) string { return e })}
+	return api.Room{ID: r.ID, Name: r.Name, SiteID: r.SiteID, Site: r.Site, Floor: r.Floor, Seats: r.Seats, Equipment: each(r.Equipment, same)}
 }
 
 func toCard(c *join.Card) *api.Card {
@@ -93,7 +93,6 @@ func toDraft(d meeting.Draft) api.Draft {
 				Dates: each(p.Dates, func(r meeting.DraftRange) api.DraftRange { return api.DraftRange(r) })}
 		})}
 	if r := d.Repeat; r != nil {
-		same := func(s string) string { return s }
 		out.Repeat = &api.DraftRepeat{Rule: r.Rule, Ends: api.DraftRepeatEnds(r.Ends), Until: r.Until, Count: r.Count, Weekends: r.Weekends,
 			Holidays: r.Holidays, Days: each(r.Days, same), Added: each(r.Added, same)}
 	}

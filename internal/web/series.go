@@ -26,7 +26,7 @@ func (h *handlers) GetSheetDates(ctx context.Context, r api.GetSheetDatesRequest
 
 func toSheetDates(d schedule.Dates) api.SheetDates {
 	out := api.SheetDates{Words: d.Words, Rule: d.Rule, Count: d.Count, Open: d.Open, More: d.More, Splits: d.Splits,
-		Countries: each(schedule.CountryNames(d.Countries), func(s string) string { return s }), LinkUntil: orNil(d.LinkUntil), Dates: each(d.Dates, toSheetDate),
+		OnAll: each(d.OnAll, same), Countries: each(schedule.CountryNames(d.Countries), same), LinkUntil: orNil(d.LinkUntil), Dates: each(d.Dates, toSheetDate),
 		Skipped: each(d.Skipped, func(l recur.LeftOut) api.Skipped { return api.Skipped{On: l.On.String(), Why: l.Why} }),
 		Lost:    each(d.Lost, func(l recur.Lost) api.Skipped { return api.Skipped{On: l.On.String(), Why: l.Why} })}
 	if r := d.Rooms; r != nil {
@@ -40,13 +40,15 @@ func toSheetDates(d schedule.Dates) api.SheetDates {
 	return out
 }
 
+func same(s string) string { return s }
+
 func toRoomRef(r schedule.Room) api.RoomRef {
 	return api.RoomRef{ID: r.ID, Name: r.Name, Seats: r.Seats}
 }
 
 func toSheetDate(d schedule.SheetDate) api.SheetDate {
 	return api.SheetDate{On: d.Key.String(), Scope: dayText(d.Scope), InScope: d.InScope, Start: d.Span.Start.Time(), End: d.Span.End.Time(),
-		State: api.SheetDateState(d.State), Words: d.Words, Notes: each(d.Notes, func(s string) string { return s }),
+		State: api.SheetDateState(d.State), Words: d.Words, Notes: each(d.Notes, same),
 		Repairs: each(d.Repairs, func(r schedule.Repair) api.Repair {
 			return api.Repair{Kind: api.RepairKind(r.Kind), Words: r.Words, Date: toDraftDate(r.Date)}
 		})}

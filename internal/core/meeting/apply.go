@@ -101,6 +101,9 @@ func (d Draft) Change(s Surroundings, identify func(*Participant)) (Outcome, []F
 		return Outcome{Meeting: want}, []Fault{{Field: "start", Sentence: "This time has passed. Choose a later one."}}
 	}
 	out := changeTail(*before, keepWords(*before, want, r), tail, r)
+	if out.Next != nil && slices.Contains(tail.Left, tail.Start.Day) {
+		return out, []Fault{{Field: "scope", Sentence: fmt.Sprintf("%s was added to the rule by hand. Let the bracket begin at a date of the rule, or change that date alone.", shortDay(r.From))}}
+	}
 	if whole.Repeat != d.Repeat {
 		out.Shifted = r.days
 	}
@@ -122,7 +125,7 @@ func (d *Draft) follow(before Meeting, r reach, from, to when.Day) *Fault {
 	}
 	repeat := *d.Repeat
 	repeat.Rule = rule.String()
-	if until, err := when.ParseDay(repeat.Until); err == nil && repeat.Until == before.Series.Asked.Until {
+	if until, err := when.ParseDay(repeat.Until); err == nil && repeat.Until == before.asked().Until {
 		repeat.Until = (until + when.Day(r.days)).String()
 	}
 	dates := slices.Clone(d.Dates)
@@ -201,10 +204,20 @@ func (d Draft) reach(before Meeting, now when.Instant) (r reach, faults []Fault)
 
 // keepsRule refuses another rule for some dates only.
 func (d Draft) keepsRule(before Meeting) *Fault {
-	if d.Repeat != nil && sameAsked(*d.Repeat, before.Series.Asked) {
+	if d.Repeat != nil && sameAsked(*d.Repeat, before.asked()) {
 		return nil
 	}
 	return &Fault{Field: "scope", Sentence: "Another rule or end is for all dates that come. Draw the bracket to the end."}
+}
+
+// asked is how a series would be asked for now: a number of dates was counted
+// from its first one, so that its end is a day by now.
+func (m Meeting) asked() DraftRepeat {
+	asked := m.Series.Asked
+	if end, ends := m.Plan().EndDay(); ends && asked.Ends == "after" {
+		asked.Ends, asked.Until, asked.Count = "on", end.String(), 0
+	}
+	return asked
 }
 
 func sameAsked(a, b DraftRepeat) bool {
@@ -312,20 +325,16 @@ func changeTail(before, want Meeting, tail recur.Plan, r reach) Outcome {
 	head, split := before.Plan().Before(r.From)
 	out := Outcome{Scope: r.Range}
 	switch {
+	case want.Repeats() && goesOn(before, want, tail):
+		out.Meeting = graft(before, want, r.From)
+		out.Meeting.Participants = cutPeople(out.Meeting, mergePeople(before, want.Participants, r.Range))
 	case !split:
 		want.UID, want.Sequence, want.RelatedTo = before.UID, before.Sequence, before.RelatedTo
 		want.Participants = cutPeople(want, want.Participants)
 		out.Meeting = want
-	case want.Repeats() && goesOn(before, want, tail):
-		out.Meeting = graft(before, want, r.From)
-		out.Meeting.Participants = cutPeople(out.Meeting, mergePeople(before, want.Participants, r.Range))
 	default:
 		out.Meeting = before.put(head)
-		out.Meeting.Series.Asked = DraftRepeat{Rule: before.Series.Asked.Rule, Ends: "on", Until: r.From.String(),
-			Weekends: before.Series.Asked.Weekends, Holidays: before.Series.Asked.Holidays, Days: before.Series.Asked.Days, Added: before.Series.Asked.Added}
-		if last, ok := head.Last(); ok {
-			out.Meeting.Series.Asked.Until = last.String()
-		}
+		out.Meeting = out.Meeting.endsWith(head)
 		out.Meeting.Card = want.Card
 		out.Meeting.Participants = cutPeople(out.Meeting, before.Participants)
 		next := want
@@ -351,22 +360,37 @@ func graft(before, want Meeting, from when.Day) Meeting {
 	after.Start, after.End = before.Start, before.End
 	series := *want.Series
 	was := before.Series
-	early := func(d when.Day) bool { return d >= from }
-	series.Added = append(slices.DeleteFunc(slices.Clone(was.Added), early), series.Added...)
-	series.Left = append(slices.DeleteFunc(slices.Clone(was.Left), early), series.Left...)
+	day := func(d when.Day) when.Day { return d }
+	series.Added = joinAt(from, was.Added, series.Added, day)
+	series.Left = joinAt(from, was.Left, series.Left, day)
+	series.Dropped = joinAt(from, was.Dropped, series.Dropped, day)
+	series.Moved = joinAt(from, was.Moved, series.Moved, func(m recur.Moved) when.Day { return m.On })
+	series.Own = joinAt(from, was.Own, series.Own, func(o Own) when.Day { return o.On })
 	// What the new part leaves out before its first date is left out of the whole.
 	for _, skipped := range series.Skipped {
-		if skipped.On >= from && !slices.Contains(series.Left, skipped.On) {
+		if skipped.On >= from && skipped.On < want.Start.Day && !slices.Contains(series.Left, skipped.On) {
 			series.Left = append(series.Left, skipped.On)
 		}
 	}
-	series.Dropped = append(slices.DeleteFunc(slices.Clone(was.Dropped), early), series.Dropped...)
-	series.Moved = append(slices.DeleteFunc(slices.Clone(was.Moved), func(m recur.Moved) bool { return m.On >= from }), series.Moved...)
-	series.Own = append(slices.DeleteFunc(slices.Clone(was.Own), func(o Own) bool { return o.On >= from }), series.Own...)
 	slices.Sort(series.Left)
 	slices.Sort(series.Dropped)
 	after.Series = &series
 	return after
+}
+
+// joinAt is what was there before a day, and what is to be from it on.
+func joinAt[T any](from when.Day, before, after []T, day func(T) when.Day) (out []T) {
+	for _, v := range before {
+		if day(v) < from {
+			out = append(out, v)
+		}
+	}
+	for _, v := range after {
+		if day(v) >= from {
+			out = append(out, v)
+		}
+	}
+	return out
 }
 
 // mergePeople brings the people of some dates to what the sheet says; on other
@@ -411,11 +435,7 @@ func (m Meeting) Without(scope Range) (after Meeting, ok bool) {
 		if !any {
 			return m, false
 		}
-		after = m.put(head)
-		after.Series.Asked.Ends, after.Series.Asked.Until = "on", head.Rule.Until.Moment.Day.String()
-		if last, ok := head.Last(); ok {
-			after.Series.Asked.Until = last.String()
-		}
+		after = m.put(head).endsWith(head)
 		after.Participants = cutPeople(after, m.Participants)
 		return after, true
 	}
@@ -434,6 +454,16 @@ func (m Meeting) Without(scope Range) (after Meeting, ok bool) {
 	return after, true
 }
 
+// endsWith is the meeting asked for until the last date of a plan.
+func (m Meeting) endsWith(plan recur.Plan) Meeting {
+	series := *m.Series
+	if end, ends := plan.EndDay(); ends {
+		series.Asked.Ends, series.Asked.Until, series.Asked.Count = "on", end.String(), 0
+	}
+	m.Series = &series
+	return m
+}
+
 // DraftOf is the sheet of a meeting as it is, for changes; of a series, from a
 // date on: at is its day in the rule.
 func DraftOf(m Meeting, at when.Day) Draft {
@@ -442,7 +472,7 @@ func DraftOf(m Meeting, at when.Day) Draft {
 	scope := Range{From: -forever}
 	if m.Repeats() {
 		scope = Range{From: at}
-		asked := m.Series.Asked
+		asked := m.asked()
 		d.Repeat = &asked
 		d.Scope = &DraftScope{At: at.String(), From: at.String()}
 		if date, ok := m.Date(at); ok {

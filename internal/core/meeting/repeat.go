@@ -62,6 +62,13 @@ func (d Draft) settleRepeat(m *Meeting, s Surroundings) []Fault {
 	if wish.Ends.Until != 0 && wish.Ends.Until < m.Start.Day {
 		return fault("repeat.end", "This end lies before the first date.")
 	}
+	// A running series keeps to what it has written down, for as long as that
+	// reaches far ahead: a change of something else is not one of far dates.
+	if s.Before != nil && s.Before.Repeats() {
+		if before := s.Before.Start.Day + recur.OpenYears*366; before > m.Start.Day+Horizon {
+			wish.Horizon = before
+		}
+	}
 	out, err := parseDays(d.Repeat.Days)
 	if err != nil {
 		return fault("repeat.days", err.Error())

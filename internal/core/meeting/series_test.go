@@ -453,3 +453,60 @@ func TestWhatSingleDatesHadIsKeptOrSaid(t *testing.T) {
 	assert.Equal(t, "3 Dec, 17 Dec, 31 Dec, 14 Jan, 28 Jan, 11 Feb, 25 Feb", shown(out.Meeting))
 	assert.Empty(t, out.Meeting.Series.Moved)
 }
+
+// TestAnUntouchedSheetChangesNothing: whatever the series, and at whichever date
+// its sheet is opened, sending it as it is tells nobody anything.
+func TestAnUntouchedSheetChangesNothing(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		before := series(t, func(d *meeting.Draft) {
+			d.Repeat.Rule = rapid.SampledFrom([]string{"every 2nd Thursday", "every working day", "every 2nd week on Monday and Thursday", "the last working day of the month",
+				"the 31st of the month", "every 3 December"}).Draw(t, "rule")
+			d.Repeat.Ends = rapid.SampledFrom([]string{"on", "after", "open"}).Draw(t, "ends")
+			d.Repeat.Until, d.Repeat.Count = "2029-03-01", rapid.IntRange(1, 20).Draw(t, "count")
+			d.Repeat.Holidays, d.Repeat.Weekends = rapid.Bool().Draw(t, "holidays"), rapid.Bool().Draw(t, "weekends")
+			if rapid.Bool().Draw(t, "added") {
+				d.Repeat.Added = []string{"2026-12-08"}
+			}
+		})
+		var some []when.Day
+		for d := range before.Dates(before.Start.Day) {
+			if some = append(some, d.On); len(some) == 12 || d.On > before.Start.Day+5*366 {
+				break // what a running series leaves out is written down further when it nears the end of that
+			}
+		}
+		for _, on := range some {
+			switch rapid.IntRange(0, 6).Draw(t, "edit") {
+			case 0:
+				if after, ok := before.Without(meeting.Range{From: on, To: on}); ok {
+					before = after
+				}
+			case 1:
+				d := meeting.DraftOf(before, on)
+				if d.Scope.To = d.Scope.From; before.Plan().Has(on) {
+					d.Start, d.End, d.RoomID, d.Title = on.String()+"T14:00", on.String()+"T15:00", "r2", "Other"
+					s := around("2026-11-24T10:12")
+					s.Before = &before
+					if out, faults := d.Change(s, identify); len(faults) == 0 {
+						before = out.Meeting
+					}
+				}
+			}
+		}
+		at := rapid.SampledFrom(some).Draw(t, "at")
+		if !before.Plan().Has(at) {
+			t.Skip("called off")
+		}
+		d := meeting.DraftOf(before, at)
+		if rapid.Bool().Draw(t, "one") {
+			d.Scope.To = d.Scope.From
+		}
+		s := around("2026-11-24T10:12")
+		s.Before = &before
+		out, faults := d.Change(s, identify)
+		require.Empty(t, faults)
+		require.Nil(t, out.Next)
+		require.Empty(t, meeting.Due(&before, out.Meeting))
+		require.True(t, meeting.Compare(before, out.Meeting).Empty(), "%+v", meeting.Compare(before, out.Meeting))
+		require.True(t, before.Plan().Equal(out.Meeting.Plan()), "%+v\n%+v", before.Plan(), out.Meeting.Plan())
+	})
+}

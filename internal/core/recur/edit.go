@@ -63,16 +63,35 @@ func (p Plan) Before(day when.Day) (part Plan, ok bool) {
 }
 
 // From is the part of the series from a day of the rule on, in step with the
-// whole; ok is false when there is no date in it.
+// whole; ok is false when there is no date in it. Where it begins with a date that
+// was added to the rule, it starts on the day of the rule before, and leaves that
+// out.
 func (p Plan) From(day when.Day) (part Plan, ok bool) {
 	for d := range p.Dates(day) {
-		first := p.Regular(d.On)
+		start := p.step(d.On)
+		first := p.Regular(start)
 		p.Start, p.End = first.Start, first.End
-		// A weekly rule that skips weeks counts them from the week of its start,
-		// a daily one from the day: the first date keeps the step.
-		return p.only(func(on when.Day) bool { return on >= d.On }), true
+		p = p.only(func(on when.Day) bool { return on >= d.On })
+		if start != d.On {
+			p.Left = slices.Insert(p.Left, 0, start)
+		}
+		return p, true
 	}
 	return Plan{}, false
+}
+
+// step is the last day up to one that the rule itself names.
+func (p Plan) step(day when.Day) (on when.Day) {
+	s := p.series()
+	s.Dates = nil
+	on = p.Start.Day
+	for m := range s.From(Moment{Day: max(p.Start.Day, day-400)}, unlimited()) {
+		if m.Day > day {
+			break
+		}
+		on = m.Day
+	}
+	return on
 }
 
 // only keeps what concerns some days.

@@ -136,6 +136,16 @@ func (p Plan) Last() (day when.Day, ok bool) {
 	return day, ok
 }
 
+// EndDay is the day on which the rule ends, a date on it or not; ok is false for
+// an open series.
+func (p Plan) EndDay() (day when.Day, ok bool) {
+	if u := p.Rule.Until; u.Set {
+		t := time.Unix(int64(u.Moment.Day)*86400+int64(u.Moment.Second), 0)
+		return p.Zone.LocalAt(when.At(t)).Day, true
+	}
+	return p.Start.Day, p.Rule == Rule{}
+}
+
 // Upto are the dates up to and with a day of the rule.
 func (p Plan) Upto(day when.Day) (out []Date) {
 	for d := range p.Dates(p.Start.Day) {

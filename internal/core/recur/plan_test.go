@@ -170,6 +170,10 @@ func TestEditsOfASeries(t *testing.T) {
 	_, ok = own.From(day("2027-02-26"))
 	assert.False(t, ok)
 
+	more, ok := own.Add(day("2027-02-02")).From(day("2027-02-02"))
+	require.True(t, ok)
+	assert.Equal(t, "2 Feb 9:30, 11 Feb 9:30, 25 Feb 9:30", dates(more, 9), "from a date that was added on")
+
 	later, lost, err := own.Shift(0, 30*time.Minute)
 	require.NoError(t, err)
 	assert.Empty(t, lost)

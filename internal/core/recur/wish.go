@@ -25,6 +25,9 @@ type Wish struct {
 	Ends       End
 	// Skip says why a day is left out, or "". Such days are not counted.
 	Skip func(when.Day) string
+	// Horizon is the day up to which a series without an end has written down what
+	// it leaves out; 0 for OpenYears from its first date.
+	Horizon when.Day
 }
 
 // LeftOut is a day of the rule on which there is no date.
@@ -55,7 +58,10 @@ func (w Wish) Settle() (Plan, []LeftOut, error) {
 	p := Plan{Start: w.Start, End: w.End, Zone: w.Zone, Repeat: Repeat{Rule: w.Rule}}
 	floating := p.series()
 	floating.Kind = Floating
-	horizon := w.Start.Day + OpenYears*366
+	horizon := w.Horizon
+	if horizon == 0 {
+		horizon = w.Start.Day + OpenYears*366
+	}
 	clock := wall{zone: w.Zone, zoned: true}
 	budget := &Budget{StepLimit}
 	var left []LeftOut
@@ -72,6 +78,9 @@ func (w Wish) Settle() (Plan, []LeftOut, error) {
 		}
 		if dates == 0 {
 			p.Start = when.Local{Day: m.Day, Clock: w.Start.Clock}
+			if w.Horizon == 0 {
+				horizon = m.Day + OpenYears*366
+			}
 			p.End = w.Zone.LocalAt(p.StartInstant().Add(length))
 		}
 		last, dates = m, dates+1

@@ -963,7 +963,10 @@ type SheetDates struct {
 
 	// More There are more dates than are shown.
 	More bool `json:"more"`
-	Open bool `json:"open"`
+
+	// OnAll What holds on every date.
+	OnAll []string `json:"onAll"`
+	Open  bool     `json:"open"`
 
 	// Rooms One room for all dates compared with a room for each.
 	Rooms   *SeriesRooms `json:"rooms,omitempty"`

@@ -709,6 +709,8 @@ export interface components {
             /** @description There are more dates than are shown. */
             more: boolean;
             dates: components["schemas"]["SheetDate"][];
+            /** @description What holds on every date. */
+            onAll: string[];
             skipped: components["schemas"]["Skipped"][];
             rooms?: components["schemas"]["SeriesRooms"];
             /** @description Whose holidays count. */

@@ -81,7 +81,7 @@ function GuestDates(props: {
 						type="button"
 						aria-pressed={d.on === on}
 						disabled={d.state === "off"}
-						className="block size-full px-2 py-1.5 text-left text-small enabled:hover:bg-ink/5"
+						className="flex size-full flex-col px-2 py-1.5 text-left text-small enabled:hover:bg-ink/5"
 						onClick={() => onChoose(d.on)}
 					>
 						<b className={`block font-[650] ${d.state === "off" ? "line-through" : ""}`}>

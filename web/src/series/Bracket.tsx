@@ -118,7 +118,7 @@ export function DateButton({
 		<button
 			type="button"
 			aria-pressed={chosen}
-			className="block size-full px-2 py-1.5 text-left hover:bg-ink/5"
+			className="flex size-full flex-col px-2 py-1.5 text-left hover:bg-ink/5"
 			onClick={() => onChoose(cell.key)}
 		>
 			{cell.content}

@@ -29,7 +29,10 @@ export function DatesPanel(part: Props) {
 	const looked = dates.dates.find((d) => d.on === chosen);
 	const choose = (key: string) => setChosen(key === chosen ? null : key);
 	return (
-		<section aria-label="Dates" className="mt-3 rounded-[4px] border border-rule bg-sheet px-3.5 py-3">
+		<section
+			aria-label="Dates"
+			className={`rounded-[4px] border border-rule bg-sheet px-3.5 py-3 ${scope ? "mb-3" : "mt-3"}`}
+		>
 			<div className="mb-2 flex flex-wrap items-baseline gap-x-3">
 				<h2 className="text-[17px]">Dates</h2>
 				<span className="text-quiet text-small">{headWords(dates)}</span>
@@ -56,6 +59,11 @@ export function DatesPanel(part: Props) {
 				</ol>
 			)}
 			{dates.more && <p className="mt-1 text-quiet text-small">and so on</p>}
+			{dates.onAll.length > 0 && (
+				<p className="mt-2 text-honey text-small">
+					<b className="font-[650]">On all dates at the usual time</b> {dates.onAll.join("; ")}.
+				</p>
+			)}
 			{troubled.length > 0 && <Repairs dates={troubled} zone={draft.zone} say={say} />}
 			{looked && looked.state !== "held" && <Closer key={looked.on} date={looked} draft={draft} say={say} />}
 			{looked?.state === "held" && (

@@ -22,7 +22,7 @@ export function DatesRooms({ rooms, draft, change }: Props) {
 	const oneTaken = one?.id === draft.roomId && draft.dates.every((d) => !d.roomId && !d.noRoom);
 	const eachTaken = settled && draft.roomId === rooms.eachMost && !oneTaken;
 	return (
-		<div className="mt-2.5 grid gap-2 border-rule border-t pt-2.5 text-body sm:grid-cols-2">
+		<div className="mt-2.5 grid items-baseline gap-2 border-rule border-t pt-2.5 text-body sm:grid-cols-2">
 			<div>
 				<b className="font-[650]">One room for all</b>{" "}
 				{one ? (

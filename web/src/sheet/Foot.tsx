@@ -30,7 +30,7 @@ export function Foot(part: Part & { drafting: Drafting; sending: Sending; onLook
 					<Note tone="brick">{sending.problem.detail}</Note>
 				</div>
 			)}
-			<div className="flex min-h-14 flex-wrap items-center gap-x-4 gap-y-2 py-2">
+			<div className="flex min-h-14 flex-wrap items-center gap-x-4 gap-y-2 py-2 lg:flex-nowrap">
 				<ul aria-label="What is settled" className="flex flex-wrap gap-x-3.5">
 					{standings(part).map((s) => (
 						<li key={s.name} className={`font-[650] ${s.broken ? "text-brick" : s.open ? "text-honey" : "text-moss"}`}>
@@ -39,7 +39,7 @@ export function Foot(part: Part & { drafting: Drafting; sending: Sending; onLook
 						</li>
 					))}
 				</ul>
-				<span className="ml-auto text-quiet">{reach(part)}</span>
+				<span className="ml-auto min-w-0 text-right text-quiet">{reach(part)}</span>
 				<Button onClick={() => drafting.save().then((ok) => ok && navigate("/weeks"))}>Keep as draft</Button>
 				<Button onClick={onLook}>See the invitation</Button>
 				<Button look="go" busy={sending.busy} onClick={() => void go()}>
@@ -69,7 +69,7 @@ function standings({ sheet, draft, day, dates }: Part): Standing[] {
 			open:
 				time?.detail ??
 				(clashing > 0
-					? `somebody needed is busy on ${datesWords(clashing)}`
+					? `${datesWords(clashing)} ${clashing === 1 ? "clashes" : "clash"}`
 					: busy.length > 0 && !dates
 						? busyWords(busy.map((t) => t.name))
 						: undefined),

@@ -1,4 +1,4 @@
-import { type ReactNode, useRef } from "react";
+import { type ReactNode, useRef, useState } from "react";
 import { Temporal } from "temporal-polyfill";
 import { problemOf, type Schemas } from "../api/client";
 import { city, inZone, longDay, monday, month, sameClock, weekday } from "../time/format";
@@ -13,12 +13,16 @@ import { clockPart, dayPart, instant, moveStart, settled } from "./when";
 
 type Props = Part & { error: unknown; filter: Filter; setFilter: (f: Filter) => void };
 
+/** The best rooms come first: the one taken, then the smallest that are clear. */
+const someRooms = 5;
+
 const columns = "grid grid-cols-[226px_minmax(0,1fr)]";
 
 /** Everybody's time above, rooms below, and between them where both fit. */
 export function Lanes({ draft, change, day, error, filter, setFilter, sheet }: Props) {
 	const time = settled(draft);
 	const rows = useRef<HTMLDivElement>(null);
+	const [allRooms, setAllRooms] = useState(false);
 	const date = readDate(dayPart(draft.start));
 	if (!time || !date)
 		return (
@@ -54,7 +58,7 @@ export function Lanes({ draft, change, day, error, filter, setFilter, sheet }: P
 							<RoomFilter day={day} filter={filter} setFilter={setFilter} />
 							<fieldset>
 								<legend className="sr-only">Room</legend>
-								{day.rooms.map((r) => (
+								{(allRooms ? day.rooms : day.rooms.slice(0, someRooms)).map((r) => (
 									<RoomRow
 										key={r.room.id}
 										lane={r}
@@ -64,6 +68,13 @@ export function Lanes({ draft, change, day, error, filter, setFilter, sheet }: P
 									/>
 								))}
 							</fieldset>
+							{day.rooms.length > someRooms && (
+								<div className="relative z-10 border-[#eae4d8] border-b bg-sheet px-[11px]">
+									<Button look="bare" className="text-small" onClick={() => setAllRooms(!allRooms)}>
+										{allRooms ? "Fewer rooms" : `${day.rooms.length - someRooms} more rooms`}
+									</Button>
+								</div>
+							)}
 							{day.rooms.length === 0 && (
 								<p className="p-3 text-quiet text-small">
 									No room has {day.seats} seats and what is asked for. Ask for less, or meet by link.

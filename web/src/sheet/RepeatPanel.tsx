@@ -47,7 +47,7 @@ export function RepeatPanel({ draft, change, faults, dates, onClose }: Props) {
 					Done
 				</Button>
 			</div>
-			<div className="mt-1.5 flex flex-wrap items-center gap-x-2 gap-y-2 font-display text-[18px]">
+			<div className="mt-1.5 flex flex-wrap items-center gap-x-1.5 gap-y-2 font-display text-[16.5px]">
 				<RuleWords repeat={repeat} start={start} set={set} bad={!!fault("rule")} />
 				<span>from {shortDay(start)}</span>
 				<EndWords repeat={repeat} set={set} bad={!!fault("end")} />
@@ -82,7 +82,7 @@ function plainDay(text: string) {
 	}
 }
 
-const blank = "rounded-none border-fig border-b-2 bg-transparent py-0 font-[650] text-fig";
+const blank = "field-sizing-content rounded-none border-fig border-b-2 bg-transparent py-0 font-[650] text-fig";
 
 function Choice<T extends string | number>(props: {
 	name: string;
@@ -162,7 +162,7 @@ function Weekdays({ sentence, say }: { sentence: Sentence; say: (part: Partial<S
 						type="button"
 						aria-pressed={on}
 						aria-label={dayName(c)}
-						className={`h-[24px] w-[30px] rounded-[3px] border font-sans text-[13px] ${on ? "border-fig bg-fig text-white" : "border-rule hover:border-ink"}`}
+						className={`h-[24px] w-[27px] rounded-[3px] border font-sans text-[13px] ${on ? "border-fig bg-fig text-white" : "border-rule hover:border-ink"}`}
 						onClick={() => {
 							const days = on ? sentence.days.filter((d) => d !== c) : [...sentence.days, c];
 							if (days.length > 0) say({ days });
@@ -299,6 +299,7 @@ function Days({ name, days, onChange }: { name: string; days: string[]; onChange
 			<DayField
 				key={days.length}
 				name={name}
+				placeholder="+ a day"
 				day=""
 				bad={false}
 				fault=""

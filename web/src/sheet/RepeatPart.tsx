@@ -28,16 +28,18 @@ export function RepeatPart({ draft, change, dates, faults, open, setOpen }: Prop
 		);
 	return (
 		<div className="mt-1.5 flex flex-wrap items-center gap-1.5">
-			<Button aria-expanded={open} onClick={() => setOpen(!open)}>
+			<Button aria-expanded={open} className={slim} onClick={() => setOpen(!open)}>
 				{dates?.words ? capital(rulePart(dates.words)) : "Repeats"} <span aria-hidden>▾</span>
 			</Button>
-			<Button aria-expanded={open} onClick={() => setOpen(!open)}>
+			<Button aria-expanded={open} className={slim} onClick={() => setOpen(!open)}>
 				{endWords(repeat, dates)}
 			</Button>
 			{fault && !open && <span className="text-brick text-small">{fault.detail}</span>}
 		</div>
 	);
 }
+
+const slim = "!px-2 !py-[3px] text-body";
 
 /** Weekly on the day of the start, for twelve weeks: an end is better known. */
 function begin(start: string): Schemas["DraftRepeat"] | null {

@@ -85,8 +85,9 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 				</section>
 				<section aria-label="Everybody's day" className="min-w-0 px-[18px] py-3">
 					{repeating && <RepeatPanel {...part} onClose={() => setRepeating(false)} />}
+					{draft.scope && <DatesPanel {...part} error={dates.error} />}
 					<Lanes {...part} error={day.error} filter={filter} setFilter={setFilter} />
-					<DatesPanel {...part} error={dates.error} />
+					{!draft.scope && <DatesPanel {...part} error={dates.error} />}
 				</section>
 			</main>
 			<Foot

@@ -33,9 +33,13 @@ export function WhoPart(part: Part) {
 									{p.name || p.email}
 								</span>
 								{!p.personId && <Tag>outside</Tag>}
+								<span className="ml-auto" />
+								{draft.repeat && (
+									<TheirDates person={p} dates={dates} zone={draft.zone} onChange={(to) => set(i, to)} />
+								)}
 								<select
 									aria-label={`${p.name || p.email} is`}
-									className="ml-auto rounded-[3px] bg-transparent py-px text-quiet text-small"
+									className="rounded-[3px] bg-transparent py-px text-quiet text-small"
 									value={p.needed ? "needed" : "optional"}
 									onChange={(e) => set(i, { ...p, needed: e.target.value === "needed" })}
 								>
@@ -51,7 +55,6 @@ export function WhoPart(part: Part) {
 									<X size={14} />
 								</button>
 							</div>
-							{draft.repeat && <TheirDates person={p} dates={dates} zone={draft.zone} onChange={(to) => set(i, to)} />}
 							{fault && <p className="text-brick text-small">{fault.detail}</p>}
 							{!fault && trouble && (
 								<p className={`text-small ${trouble.hard ? "text-brick" : "text-honey"}`}>
@@ -81,7 +84,7 @@ function TheirDates(props: {
 	return (
 		<select
 			aria-label={`${person.name || person.email} is invited to`}
-			className="-mt-0.5 mb-0.5 block rounded-[3px] bg-transparent py-px text-quiet text-small"
+			className="field-sizing-content rounded-[3px] bg-transparent py-px text-quiet text-small"
 			value={some ? "some" : only}
 			onChange={(e) =>
 				onChange({ ...person, dates: e.target.value ? [{ from: e.target.value, to: e.target.value }] : [] })

@@ -5,7 +5,7 @@ import { shortDay } from "./format";
 import { useNow } from "./now";
 import { parseClock, parseDay } from "./parse";
 
-type TypedProps = { name: string; bad: boolean; fault: string; className: string };
+type TypedProps = { name: string; bad: boolean; fault: string; className: string; placeholder?: string };
 
 /** A field in which a day or time is typed in any common way; it is put right when the field is left. */
 function Typed(props: TypedProps & { shown: string; take: (typed: string) => void }) {
@@ -20,6 +20,7 @@ function Typed(props: TypedProps & { shown: string; take: (typed: string) => voi
 			aria-invalid={props.bad}
 			aria-describedby={props.bad ? props.fault : undefined}
 			autoComplete="off"
+			placeholder={props.placeholder}
 			className={`${fieldLook(props.bad)} ${props.className}`}
 			value={typed ?? props.shown}
 			onChange={(e) => setTyped(e.target.value)}
@@ -29,7 +30,7 @@ function Typed(props: TypedProps & { shown: string; take: (typed: string) => voi
 	);
 }
 
-type Field = { name: string; bad: boolean; fault: string };
+type Field = { name: string; bad: boolean; fault: string; placeholder?: string };
 
 export function ClockField({ local, onChange, ...rest }: Field & { local: string; onChange: (local: string) => void }) {
 	const stored = local.slice(local.lastIndexOf("T") + 1);
