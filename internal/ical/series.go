@@ -32,10 +32,10 @@ func components(l schedule.Letter) []component {
 		return []component{first}
 	case len(l.On) > 0:
 		return singles(l, l.On)
-	case l.To.Finite():
-		return singles(l, theirDays(m, l.To))
 	case l.Kind == meeting.CallOff:
 		return []component{first} // no RECURRENCE-ID: all of it
+	case l.To.Single:
+		return singles(l, theirDays(m, l.To))
 	}
 	plan, ok := theirSeries(m, l.To)
 	if !ok {
@@ -52,15 +52,10 @@ func components(l schedule.Letter) []component {
 }
 
 // theirDays are the days of the dates that somebody with a few dates is invited
-// to, those left out since included.
+// to.
 func theirDays(m meeting.Meeting, p meeting.Participant) (days []when.Day) {
 	for _, d := range m.DatesOf(p, p.Dates[len(p.Dates)-1].To) {
 		days = append(days, d.On)
-	}
-	if len(days) == 0 {
-		for _, r := range p.Dates {
-			days = append(days, r.From)
-		}
 	}
 	return days
 }
@@ -88,6 +83,9 @@ func theirSeries(m meeting.Meeting, p meeting.Participant) (recur.Plan, bool) {
 		from = max(from, p.Dates[0].From)
 	}
 	plan, ok := plan.From(from)
+	if ok && p.Finite() {
+		plan, ok = plan.Before(p.Dates[len(p.Dates)-1].To + 1)
+	}
 	for i := 1; ok && i < len(p.Dates); i++ {
 		for d := range plan.Dates(p.Dates[i-1].To + 1) {
 			if d.On >= p.Dates[i].From {
@@ -161,7 +159,7 @@ func days(e *ical.Component, name string, all []when.Day, m meeting.Meeting) {
 // that date, or to the series as it goes on.
 func (c component) names(p meeting.Participant) bool {
 	if c.series != nil {
-		return !p.Finite()
+		return !p.Single
 	}
 	return !c.single || p.On(c.On)
 }

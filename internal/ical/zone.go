@@ -48,7 +48,7 @@ func timezone(zone when.Zone, span when.Span) *ical.Component {
 	}
 
 	// The observance in force at the beginning, from its real onset if it has one.
-	onset, end := from.In(loc).ZoneBounds()
+	onset, _ := from.In(loc).ZoneBounds()
 	if onset.IsZero() {
 		onset = time.Date(1970, 1, 1, 0, 0, 0, 0, time.UTC)
 		_, offset := onset.In(loc).Zone()
@@ -56,9 +56,8 @@ func timezone(zone when.Zone, span when.Span) *ical.Component {
 	} else {
 		add(onset, zone.OffsetAt(when.At(onset)-1))
 	}
-	for !end.IsZero() && end.Before(until) {
-		add(end, zone.OffsetAt(when.At(end)-1))
-		_, end = end.In(loc).ZoneBounds()
+	for at, ok := zone.NextChange(when.At(from)); ok && at < when.At(until); at, ok = zone.NextChange(at) {
+		add(at.Time(), zone.OffsetAt(at-1))
 	}
 	return comp
 }

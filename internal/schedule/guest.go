@@ -89,7 +89,7 @@ func (s *Service) file(record Record, reader Invited, answers []AnswerOn) ([]byt
 func participant(i Invited, m meeting.Meeting) meeting.Participant {
 	p := meeting.Participant{ID: i.ID.String(), Party: i.Party(), Needed: i.Needed}
 	if in, ok := m.Participant(p.ID); ok {
-		p.Dates = in.Dates
+		p.Dates, p.Single = in.Dates, in.Single
 	}
 	return p
 }

@@ -122,15 +122,10 @@ func (s *Service) followZones(ctx context.Context) error {
 // this one: it differs when they do.
 func zonePrint(zone when.Zone, now time.Time) string {
 	hash := sha256.New()
-	at := time.Date(now.Year(), 1, 1, 0, 0, 0, 0, time.UTC)
-	fmt.Fprintf(hash, "%d", at.Year())
-	for until := at.AddDate(3, 0, 0); at.Before(until); {
-		fmt.Fprintf(hash, " %d:%d", at.Unix(), zone.OffsetAt(when.At(at)))
-		_, end := at.In(zone.Location()).ZoneBounds()
-		if end.IsZero() {
-			break
-		}
-		at = end
+	at := when.At(time.Date(now.Year(), 1, 1, 0, 0, 0, 0, time.UTC))
+	until := at + 3*366*86400
+	for ok := true; ok && at < until; at, ok = zone.NextChange(at) {
+		fmt.Fprintf(hash, " %d:%d", at, zone.OffsetAt(at))
 	}
 	return hex.EncodeToString(hash.Sum(nil)[:16])
 }

@@ -35,6 +35,16 @@ type reach struct {
 // meeting before it is Settle. The IDs of participants follow from identify, by
 // address.
 func (d Draft) Change(s Surroundings, identify func(*Participant)) (Outcome, []Fault) {
+	out, faults := d.change(s, identify)
+	out.Meeting = markSingle(s.Before, out.Meeting)
+	if out.Next != nil {
+		next := markSingle(nil, *out.Next)
+		out.Next = &next
+	}
+	return out, faults
+}
+
+func (d Draft) change(s Surroundings, identify func(*Participant)) (Outcome, []Fault) {
 	settle := func(d Draft) (Meeting, []Fault) {
 		m, faults := d.Settle(s)
 		for i := range m.Participants {
@@ -419,10 +429,17 @@ func mergePeople(before Meeting, want []Participant, scope Range) (out []Partici
 // cutPeople leaves those out who are invited to no date of a series.
 func cutPeople(m Meeting, people []Participant) []Participant {
 	return slices.DeleteFunc(slices.Clone(people), func(p Participant) bool {
-		if !p.Finite() {
+		if len(p.Dates) == 0 {
 			return false
 		}
-		return len(m.DatesOf(p, p.Dates[len(p.Dates)-1].To)) == 0
+		until, ends := m.Plan().Last()
+		switch {
+		case !ends && !p.Finite():
+			return false
+		case !ends:
+			until = p.Dates[len(p.Dates)-1].To
+		}
+		return len(m.DatesOf(p, until)) == 0
 	})
 }
 

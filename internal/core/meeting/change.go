@@ -207,19 +207,21 @@ func Due(before *Meeting, after Meeting) []Message {
 
 // dueOfSeries is what somebody who was and stays invited hears of a change.
 func dueOfSeries(before, after Meeting, was, is Participant, c Change) []Message {
-	finite := was.Finite() && is.Finite()
-	everything := c.Title || c.Text || c.Time || c.End || c.Room || c.Link || contains(c.Role, is.ID)
-	if !finite {
-		sameStart := whole(was.Dates)[0].From == whole(is.Dates)[0].From
-		if everything || was.Finite() != is.Finite() || !sameStart {
+	single := was.Single && is.Single
+	role := contains(c.Role, is.ID)
+	if !single {
+		from, to := whole(was.Dates), whole(is.Dates)
+		sameEnds := from[0].From == to[0].From && from[len(from)-1].To == to[len(to)-1].To
+		everything := c.Title || c.Text || c.Time || c.Room || c.Link || c.End && !is.Finite()
+		if everything || role || was.Single || !sameEnds {
 			return []Message{{To: is, Kind: Update}}
 		}
 	}
 	changed, dropped := daysFor(before, after, was, is, c)
 	switch {
-	case finite && contains(c.Role, is.ID):
+	case single && role:
 		return []Message{{To: is, Kind: Update}}
-	case !finite && len(changed) > 0 && len(dropped) > 0:
+	case !single && len(changed) > 0 && len(dropped) > 0:
 		return []Message{{To: is, Kind: Update}}
 	}
 	var due []Message

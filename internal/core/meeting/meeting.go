@@ -78,6 +78,9 @@ type Participant struct {
 	Needed bool   `json:"needed"`
 	// Dates are those of a series that they are invited to; empty for all.
 	Dates []Range `json:"dates,omitempty"`
+	// Single is set for somebody who was never invited to the series as such, only
+	// to single dates of it: that is how they are told of them.
+	Single bool `json:"single,omitempty"`
 }
 
 // Room is a room as an invitation names it.

@@ -158,6 +158,22 @@ func (p Participant) Finite() bool {
 	return len(p.Dates) > 0 && p.Dates[len(p.Dates)-1].To != 0
 }
 
+// markSingle tells those who only ever knew of single dates from those who know
+// the series.
+func markSingle(before *Meeting, m Meeting) Meeting {
+	m.Participants = slices.Clone(m.Participants)
+	for i := range m.Participants {
+		p := &m.Participants[i]
+		p.Single = m.Repeats() && p.Finite()
+		if before != nil && before.Repeats() {
+			if was, known := before.Participant(p.ID); known {
+				p.Single = p.Single && was.Single
+			}
+		}
+	}
+	return m
+}
+
 // DatesOf are the dates that a participant is invited to, up to and with a day.
 func (m Meeting) DatesOf(p Participant, until when.Day) (out []Date) {
 	for d := range m.Dates(m.Start.Day) {

@@ -194,3 +194,27 @@ func TestWordsOfASpan(t *testing.T) {
 	assert.Equal(t, "Thursday 3 December 2026, 23:30 – Friday 4 December 2026, 0:30", tokyo.Words(span))
 	assert.Equal(t, "Sao Paulo", zone(t, "America/Sao_Paulo").City())
 }
+
+// TestClocksChangeYearAfterYear goes past the changes that the time zone database
+// lists one by one, over leap years; the dates follow from the rules of each
+// place: the last Sundays of March and October, the first of April and October.
+func TestClocksChangeYearAfterYear(t *testing.T) {
+	for name, perYear := range map[string]int{"Europe/Lisbon": 2, "America/New_York": 2, "Australia/Lord_Howe": 2, "Asia/Tokyo": 0} {
+		zone, err := when.LoadZone(name)
+		require.NoError(t, err)
+		at, changes := when.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)), 0
+		for until := when.At(time.Date(2086, 1, 1, 0, 0, 0, 0, time.UTC)); ; changes++ {
+			next, ok := zone.NextChange(at)
+			if !ok || next >= until {
+				break
+			}
+			require.Greater(t, next, at)
+			require.NotEqual(t, zone.OffsetAt(next-1), zone.OffsetAt(next))
+			if name != "America/New_York" {
+				require.Contains(t, []time.Month{time.March, time.April, time.September, time.October}, next.Time().Month(), name)
+			}
+			at = next
+		}
+		require.Equal(t, 60*perYear, changes, name)
+	}
+}

@@ -163,6 +163,29 @@ func (z Zone) OffsetAt(i Instant) int {
 	return offset
 }
 
+// NextChange is the first instant after i at which clocks in z are changed; ok is
+// false when they never are again. The standard library's bounds of a zone are
+// not enough: past the listed changes they end with every year, and on 31
+// December of a leap year before the moment asked for.
+func (z Zone) NextChange(i Instant) (at Instant, ok bool) {
+	loc := z.Location()
+	for at = i; at < i+200*366*86400; {
+		_, end := at.Time().In(loc).ZoneBounds()
+		switch next := At(end); {
+		case end.IsZero():
+			return 0, false
+		case next <= at:
+			at += 86400
+		default:
+			at = next
+		}
+		if z.OffsetAt(at) != z.OffsetAt(at-1) {
+			return at, true
+		}
+	}
+	return 0, false
+}
+
 // Resolve is the instant at which a clock in z shows l. A local time that
 // exists twice is the first one; one that does not exist is taken with the
 // offset before the gap, and exists is false then (RFC 5545, 3.3.5).
