@@ -70,7 +70,8 @@ type gathering struct {
 type made struct {
 	Gathering gathering `json:"gathering"`
 	Plan      struct {
-		EndsAfter int `json:"ends_after_minutes"`
+		EndsAfter  int       `json:"ends_after_minutes"`
+		KeepsUntil time.Time `json:"keeps_links_until"`
 	} `json:"plan"`
 }
 
@@ -95,7 +96,7 @@ func (o *Ostrel) Make(ctx context.Context, keys schedule.Keyring, c schedule.Cal
 		return join.Card{}, fmt.Errorf("%w: Ostrel gave no usable link", schedule.ErrUnreachable)
 	}
 	card := join.Card{RemoteID: m.Gathering.Ref, URL: m.Gathering.Address, Number: m.Gathering.Dial,
-		Passcode: m.Gathering.Word, LimitMinutes: m.Plan.EndsAfter}
+		Passcode: m.Gathering.Word, LimitMinutes: m.Plan.EndsAfter, GoodUntil: m.Plan.KeepsUntil}
 	if m.Gathering.Door == "guests" {
 		card.Door = "Outside guests wait"
 	}

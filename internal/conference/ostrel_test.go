@@ -82,6 +82,7 @@ func TestMakeMoveWithdraw(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Outside guests wait", card.Door)
 	assert.Equal(t, 45, card.LimitMinutes)
+	assert.InDelta(t, 400, time.Until(card.GoodUntil).Hours()/24, 2, "how long a link is kept")
 	call := call
 	call.Topic = "Crate sizes, moved"
 	require.NoError(t, o.Move(t.Context(), k, card, call))

@@ -23,10 +23,11 @@ const (
 	OstrelClientID     = "jembro"
 	OstrelClientSecret = "ostrel-stand-in-secret"
 	planMinutes        = 45
+	planDays           = 400 // for which a link is kept
 )
 
 // Ostrel is a conferencing service: fresh links with passcode and door, on a
-// free plan that ends calls after 45 minutes.
+// free plan that ends calls after 45 minutes and keeps a link for 400 days.
 type Ostrel struct {
 	public string
 	now    func() time.Time
@@ -261,7 +262,8 @@ func (o *Ostrel) make(rw http.ResponseWriter, r *http.Request) {
 	}
 	g.Owner = account
 	g = o.New(g)
-	reply(rw, http.StatusCreated, map[string]any{"gathering": g, "plan": map[string]any{"name": "free", "ends_after_minutes": planMinutes}})
+	reply(rw, http.StatusCreated, map[string]any{"gathering": g, "plan": map[string]any{"name": "free", "ends_after_minutes": planMinutes,
+		"keeps_links_until": o.now().UTC().AddDate(0, 0, planDays).Format(time.RFC3339)}})
 }
 
 // owned finds the gathering of a request; it has answered when there is none.

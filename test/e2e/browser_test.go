@@ -164,6 +164,16 @@ func (p *page) tick(label string) {
 	p.do("tick "+label, chromedp.WaitVisible(field(label)), chromedp.Click(field(label)))
 }
 
+// takeRoom takes one of the rooms on a sheet; some come only on demand.
+func (p *page) takeRoom(name string) {
+	p.t.Helper()
+	p.sees("Rooms that fit")
+	if !value[bool](p, fmt.Sprintf(`[...document.querySelectorAll("fieldset label")].some(l => l.innerText.includes(%q))`, name)) {
+		p.press("more rooms")
+	}
+	p.tick(name)
+}
+
 // selectOption picks an option of a select as a hand would.
 func selectOption(label, option string) chromedp.Action[chromedp.Void] {
 	return chromedp.SendKeys(field(label), option)

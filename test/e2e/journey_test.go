@@ -93,7 +93,7 @@ func TestFromAnEmptySheetToAccepted(t *testing.T) {
 	ilse.holds(`document.querySelector("[role=slider]").getAttribute("aria-valuetext") === "Thursday 3 December, 9:30 to 10:30"`)
 
 	// A room, and a link that is made at this moment.
-	ilse.tick("Map Room")
+	ilse.takeRoom("Map Room")
 	ilse.sees("books Map Room")
 	ilse.makeLink()
 	ilse.sees("Ostrel · fresh link", "Outside guests wait at the door", "ends a call after 45 minutes")
@@ -209,7 +209,7 @@ func TestATakenRoomIsSaidAndAnotherTaken(t *testing.T) {
 		p.keys(kb.Tab)
 		p.holds(`document.querySelector("[role=slider]").getAttribute("aria-valuetext") === "Thursday 10 December, 16:00 to 17:00"`)
 		p.tick("no link needed")
-		p.tick("Founders Table")
+		p.takeRoom("Founders Table")
 		p.sees("books Founders Table")
 	}
 	ilse := signIn(t, demo.Ilse)

@@ -35,7 +35,7 @@ func TestPictures(t *testing.T) {
 	ilse.addPerson("onari", "S. Onari")
 	ilse.addPerson("holm", "Freya Holm")
 	ilse.do("make Freya optional", selectOption("Freya Holm is", "optional"))
-	ilse.tick("Map Room")
+	ilse.takeRoom("Map Room")
 	ilse.makeLink()
 	ilse.write("Text", "Final crate list and the courier’s flight. Bring the humidity log.")
 	ilse.sees("Saved as it is written.", "Goes to 4 people (1 outside)", "Rooms that fit")

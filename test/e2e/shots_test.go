@@ -40,7 +40,7 @@ func TestShots(t *testing.T) {
 	ilse.write("Starts", "9:30")
 	ilse.addPerson("tome", "Tomé Akande")
 	ilse.addPerson("onari", "S. Onari")
-	ilse.tick("Map Room")
+	ilse.takeRoom("Map Room")
 	ilse.press("Let it repeat…")
 	ilse.sees("Only once")
 	shot(ilse, "06-repeat")
