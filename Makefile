@@ -55,10 +55,11 @@ fuzz: needs
 	go test -run NONE -fuzz FuzzReadReply -fuzztime 60s ./internal/ical
 	go test -run NONE -fuzz FuzzReadMessage -fuzztime 60s ./internal/mail
 	go test -run NONE -fuzz FuzzParseRule -fuzztime 60s ./internal/core/recur
+	go test -run NONE -fuzz FuzzParseWords -fuzztime 60s ./internal/core/recur
 
 # Speed is compared with something else in the same run, never asserted.
-bench:
-	go test -run NONE -bench . ./internal/core/recur
+bench: needs
+	go test -run NONE -bench . ./internal/core/recur ./internal/schedule
 
 pictures: build
 	JEMBRO_PICTURES=$(CURDIR)/docs/screenshots TMPDIR=$(QUICK_TMP) $(GO_TEST) -count=1 -run TestPictures ./test/e2e

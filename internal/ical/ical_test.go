@@ -211,6 +211,7 @@ func TestReadReplyRefuses(t *testing.T) {
 
 func FuzzReadReply(f *testing.F) {
 	f.Add([]byte(reply))
+	f.Add(bytes.Replace([]byte(reply), []byte("SEQUENCE:2"), []byte("RECURRENCE-ID;TZID=Europe/Lisbon:20270114T093000"), 1))
 	f.Add([]byte("BEGIN:VCALENDAR\r\nA;B=C"))
 	f.Add([]byte("BEGIN:VCALENDAR\r\nA;B=\"C"))
 	f.Add(bytes.Replace([]byte(reply), []byte(":"), nil, 5))

@@ -205,3 +205,99 @@ func apart(a, b []icaltest.Shown) (out []icaltest.Shown) {
 	}
 	return out
 }
+
+// TestMessagesOfASeries has the shapes that RFC 5546 gives in section 4.4, from
+// memory: a series (4.4.1), a change to one date (4.4.2), one date cancelled
+// (4.4.3), all of it cancelled (4.4.4). "This and later" has no RANGE (4.4.5):
+// clients that do not know it would take it for one date.
+func TestMessagesOfASeries(t *testing.T) {
+	draft := meeting.Draft{Title: "Crate sizes", Start: "2026-12-03T09:30", End: "2026-12-03T10:30", Zone: "Europe/Lisbon", RoomID: "map",
+		People: []meeting.DraftPerson{{Name: "S. Onari", Email: "s.onari@kirisame.example", Needed: true}},
+		Repeat: &meeting.DraftRepeat{Rule: "every 2nd Thursday", Ends: "after", Count: 6, Days: []string{"2026-12-31"}}}
+	out, faults := draft.Change(surroundings(nil), identify)
+	require.Empty(t, faults)
+	series := out.Meeting
+	series.UID = "series@meet.marrowby.example"
+	onari := series.Participants[0]
+	jan14 := when.DayOf(2027, 1, 14)
+	moved := func() meeting.Meeting {
+		d := meeting.DraftOf(series, jan14)
+		d.Scope.To, d.Start, d.End = d.Scope.From, "2027-01-15T14:00", "2027-01-15T15:00"
+		out, faults := d.Change(surroundings(&series), identify)
+		require.Empty(t, faults)
+		out.Meeting.Sequence = 1
+		return out.Meeting
+	}()
+	without, ok := series.Without(meeting.Range{From: jan14, To: jan14})
+	require.True(t, ok)
+	shorter, ok := series.Without(meeting.Range{From: jan14})
+	require.True(t, ok)
+	goesOn := series
+	goesOn.UID, goesOn.RelatedTo = "next@meet.marrowby.example", series.UID
+	off, _ := meeting.CalledOff(series)
+	one := onari
+	one.ID, one.Single, one.Dates = "late", true, []meeting.Range{{From: jan14, To: jan14}}
+	withLate := series
+	withLate.Participants = append(slices.Clone(series.Participants), one)
+
+	cases := []struct {
+		name   string
+		letter schedule.Letter
+		has    []string
+		lacks  []string
+		events int
+	}{
+		{"a series (4.4.1)", schedule.Letter{Kind: meeting.Invite, Meeting: series, To: onari},
+			[]string{"METHOD:REQUEST", "DTSTART;TZID=Europe/Lisbon:20261203T093000", "RRULE:FREQ=WEEKLY;INTERVAL=2;UNTIL=20270225T093000Z;BYDAY=TH",
+				"EXDATE;TZID=Europe/Lisbon:20261231T093000", "SEQUENCE:0"}, []string{"RECURRENCE-ID", "COUNT"}, 1},
+		{"a series with its exceptions, in one object", schedule.Letter{Kind: meeting.Update, Meeting: moved, To: onari},
+			[]string{"METHOD:REQUEST", "RRULE:", "RECURRENCE-ID;TZID=Europe/Lisbon:20270114T093000", "DTSTART;TZID=Europe/Lisbon:20270115T140000"}, nil, 2},
+		{"a change to one date (4.4.2)", schedule.Letter{Kind: meeting.Update, Meeting: moved, To: onari, On: []when.Day{jan14}},
+			[]string{"METHOD:REQUEST", "RECURRENCE-ID;TZID=Europe/Lisbon:20270114T093000", "DTSTART;TZID=Europe/Lisbon:20270115T140000", "SEQUENCE:1"}, []string{"RRULE", "EXDATE"}, 1},
+		{"one date cancelled (4.4.3)", schedule.Letter{Kind: meeting.CallOff, Meeting: without, To: onari, On: []when.Day{jan14}},
+			[]string{"METHOD:CANCEL", "RECURRENCE-ID;TZID=Europe/Lisbon:20270114T093000", "STATUS:CANCELLED"}, []string{"RRULE", "RANGE"}, 1},
+		{"all of it cancelled (4.4.4)", schedule.Letter{Kind: meeting.CallOff, Meeting: off, To: onari},
+			[]string{"METHOD:CANCEL", "STATUS:CANCELLED", "SEQUENCE:1"}, []string{"RECURRENCE-ID"}, 1},
+		{"the dates from one on called off", schedule.Letter{Kind: meeting.Update, Meeting: shorter, To: onari},
+			[]string{"METHOD:REQUEST", "UNTIL=20261217T093000Z"}, []string{"RANGE"}, 1},
+		{"a series that goes on from another", schedule.Letter{Kind: meeting.Update, Meeting: goesOn, To: onari},
+			[]string{"UID:next@meet.marrowby.example", "RELATED-TO;RELTYPE=SIBLING:series@meet.marrowby.example"}, []string{"RANGE"}, 1},
+		{"somebody for one date only", schedule.Letter{Kind: meeting.Invite, Meeting: withLate, To: one},
+			[]string{"METHOD:REQUEST", "RECURRENCE-ID;TZID=Europe/Lisbon:20270114T093000"}, []string{"RRULE"}, 1},
+		{"somebody taken off one date", schedule.Letter{Kind: meeting.CallOff, Meeting: series, To: onari, On: []when.Day{jan14}},
+			[]string{"METHOD:CANCEL", "RECURRENCE-ID;TZID=Europe/Lisbon:20270114T093000"}, []string{"STATUS"}, 1},
+	}
+	for _, c := range cases {
+		t.Run(c.name, func(t *testing.T) {
+			c.letter.Stamp, c.letter.ReplyTo = time.Date(2026, 11, 24, 10, 12, 0, 0, time.UTC), "reply-1@meet.marrowby.example"
+			raw, err := ical.Write(c.letter)
+			require.NoError(t, err)
+			text := strings.Join(unfold(string(raw)), "\n")
+			for _, want := range c.has {
+				require.Contains(t, text, want)
+			}
+			for _, never := range c.lacks {
+				require.NotContains(t, text, never)
+			}
+			require.Equal(t, c.events, strings.Count(text, "BEGIN:VEVENT"))
+			require.Equal(t, c.events, strings.Count(text, "UID:"), "every component is about one meeting (3.2.2)")
+		})
+	}
+}
+
+func TestAReplyToOneDate(t *testing.T) {
+	for _, c := range []struct{ property, zone, local string }{
+		{"RECURRENCE-ID;TZID=Europe/Lisbon:20270114T093000", "Europe/Lisbon", "2027-01-14T09:30"},
+		{"RECURRENCE-ID:20270114T093000Z", "UTC", "2027-01-14T09:30"},
+		{"RECURRENCE-ID;VALUE=DATE:20270114", "", "2027-01-14T00:00"},
+		{"RECURRENCE-ID:20270114T093000", "", "2027-01-14T09:30"},
+	} {
+		a, err := ical.ReadReply([]byte(strings.Replace(reply, "SEQUENCE:2", "SEQUENCE:2\r\n"+c.property, 1)))
+		require.NoError(t, err, c.property)
+		require.NotNil(t, a.Date)
+		require.Equal(t, c.zone, a.Date.Zone)
+		require.Equal(t, c.local, a.Date.Local.String())
+	}
+	_, err := ical.ReadReply([]byte(strings.Replace(reply, "SEQUENCE:2", "SEQUENCE:2\r\nRECURRENCE-ID:soon", 1)))
+	require.ErrorIs(t, err, ical.ErrMalformed)
+}

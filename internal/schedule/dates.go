@@ -448,7 +448,7 @@ func (l *dateLooker) one(d meeting.Date, issues []issue) SheetDate {
 		out.Notes = append(out.Notes, x.words)
 	}
 	if d.Moved {
-		out.Notes = append(out.Notes, "moved from "+dayWords(d.On))
+		out.Notes = append(out.Notes, movedWords(l.m, d))
 	}
 	if d.Room != nil && l.m.Room != nil && d.Room.ID != l.m.Room.ID {
 		out.Notes = append(out.Notes, "in "+d.Room.Name)

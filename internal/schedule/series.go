@@ -135,7 +135,7 @@ func (s *Service) seriesDate(m meeting.Meeting, d meeting.Date, invited []Invite
 	}
 	var words []string
 	if d.Moved {
-		words = append(words, "moved from "+shortDay(d.On))
+		words = append(words, movedWords(m, d))
 	}
 	switch {
 	case d.Room == nil && m.Room != nil:
@@ -156,6 +156,19 @@ func (s *Service) seriesDate(m meeting.Meeting, d meeting.Date, invited []Invite
 	}
 	out.Words = strings.Join(words, ", ")
 	return out
+}
+
+// movedWords says where a date was moved from: "moved from 24 Dec", or, on the
+// same day, "moved from 9:30".
+func movedWords(m meeting.Meeting, d meeting.Date) string {
+	regular := m.Plan().Regular(d.On)
+	switch {
+	case d.Start.Day != d.On:
+		return "moved from " + shortDay(d.On)
+	case d.Start == regular.Start:
+		return "until " + d.End.Clock.String()
+	}
+	return "moved from " + regular.Start.Clock.String()
 }
 
 // DatesWords says which dates somebody is invited to, "" for all.

@@ -94,3 +94,21 @@ func TestRulesAreWrittenAsTheyAreRead(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "by the rule FREQ=YEARLY;BYWEEKNO=20;BYDAY=MO", odd.Words(start), "nobody says it")
 }
+
+// FuzzParseWords: whatever somebody types, it is refused or is a rule that can be
+// said, written and read again.
+func FuzzParseWords(f *testing.F) {
+	for _, s := range []string{"every 2nd Tuesday until 15 December", "the last working day of the month, 4 times", "FREQ=WEEKLY;COUNT=3", "every 29 february", "the -1st of the month"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		rule, end, err := recur.ParseWords(text, start)
+		if err != nil {
+			return
+		}
+		again, err := recur.ParseRule(rule.String())
+		if err != nil || again != rule || rule.Words(start)+end.Words(start) == "" || end.Count < 0 {
+			t.Fatalf("%q is %q, %+v: %v", text, rule.String(), end, err)
+		}
+	})
+}

@@ -220,7 +220,7 @@ def moment_of(time):
 def conference_of(ical, c):
     for line in c.as_ical_string().replace("\r\n ", "").split("\r\n"):
         if line.startswith("CONFERENCE"):
-            return line[line.index(":https://") + 1 :]
+            return line[line.index(":http") + 1 :]
     return ""
 
 

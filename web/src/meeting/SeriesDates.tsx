@@ -49,6 +49,7 @@ function stateWords(d: SeriesDate) {
 	const all = d.answers.reduce((n, a) => n + a.count, 0);
 	if (all === 0) return "";
 	if (of("declined") > 0) return `${of("declined")} declined`;
+	if (of("none") === all) return "no answers yet";
 	return of("accepted") === all ? "all accepted" : `${of("accepted")} of ${all} accepted`;
 }
 

@@ -22,7 +22,8 @@ export function DatesPanel(part: Props) {
 	if (!dates) return <Skeleton lines={2} />;
 	if (dates.dates.length === 0) return null;
 	const scope = draft.scope;
-	const cells = dates.dates.map((d) => cellOf(d, draft));
+	const clocks = new Set(dates.dates.map((d) => clock(inZone(d.start, draft.zone))));
+	const cells = dates.dates.map((d) => cellOf(d, draft, clocks.size > 1));
 	const meant = dates.dates.filter((_, i) => !scope || within(cells[i] as Cell, scope));
 	const say = (x: DraftDate) => change({ dates: withDate(draft.dates, x) });
 	const troubled = meant.filter((d) => d.repairs.length > 0);
@@ -98,9 +99,9 @@ const looks: Record<SheetDate["state"], { look: string; words: string; mark: str
 	held: { look: "bg-paper", words: "text-quiet", mark: "" },
 };
 
-function cellOf(d: SheetDate, draft: Props["draft"]): Cell {
+/** A date as a cell of the strip; its time is there where not all are at one. */
+function cellOf(d: SheetDate, draft: Props["draft"], timed: boolean): Cell {
 	const at = inZone(d.start, draft.zone);
-	const own = draft.dates.find((x) => x.on === d.on);
 	const look = looks[d.state];
 	return {
 		key: d.on,
@@ -113,7 +114,7 @@ function cellOf(d: SheetDate, draft: Props["draft"]): Cell {
 				<b
 					className={`block text-small ${d.state === "out" ? "line-through" : ""} ${d.state === "held" ? "font-normal text-quiet" : "font-[650]"}`}
 				>
-					{shortDay(at.toPlainDate()).slice(4)} {own?.start && <span className="font-normal">{clock(at)}</span>}
+					{shortDay(at.toPlainDate()).slice(4)} {timed && <span className="font-normal">{clock(at)}</span>}
 				</b>
 				<span className={`block text-[12px] leading-[1.3] ${look.words}`}>
 					<span aria-hidden>{look.mark} </span>

@@ -199,7 +199,7 @@ function EndWords({ repeat, set, bad }: Omit<RuleProps, "start">) {
 	return (
 		<>
 			<Choice
-				name="Ends"
+				name="How the series ends"
 				value={repeat.ends}
 				options={[
 					["on", "until"],
@@ -211,7 +211,7 @@ function EndWords({ repeat, set, bad }: Omit<RuleProps, "start">) {
 			{repeat.ends === "on" && (
 				<span className="font-sans text-base">
 					<DayField
-						name="Last day"
+						name="Last day of the series"
 						day={repeat.until}
 						bad={bad}
 						fault="fault-repeat-end"

@@ -28,7 +28,8 @@ export function useSending(sheet: Schemas["Sheet"], drafting: Drafting) {
 					? "Kept; nobody needed to hear of it"
 					: `${sent.told === 1 ? "1 message" : `${sent.told} messages`} on the way`,
 			);
-			navigate(`/meeting/${sent.meetingId}`);
+			const at = drafting.draft.scope?.at;
+			navigate(`/meeting/${sent.meetingId}${at && sent.meetingId === sheet.meetingId ? `?date=${at}` : ""}`);
 		} catch {
 			// shown by what send.error says
 		} finally {

@@ -43,7 +43,7 @@ export const Kbd = ({ children, onDark }: { children: ReactNode; onDark?: boolea
 
 type Tone = "slate" | "moss" | "honey" | "brick" | "fig";
 const tones: Record<Tone, string> = {
-	slate: "bg-slate-wash",
+	slate: "bg-slate-wash text-ink",
 	moss: "bg-moss-wash text-moss",
 	honey: "bg-honey-wash text-honey",
 	brick: "bg-brick-wash text-brick",
