@@ -170,12 +170,31 @@ func (t *tx) AddBusy(ctx context.Context, taken []schedule.BusyTime) error {
 		return nil
 	}
 	var rows db.InsertBusyParams
-	for _, b := range taken {
+	for _, b := range inParts(taken) {
 		rows.People, rows.Occurrences = append(rows.People, b.PersonID), append(rows.Occurrences, b.OccurrenceID)
 		rows.Starts, rows.Ends = append(rows.Starts, b.Span.Start.Time()), append(rows.Ends, b.Span.End.Time())
 		rows.Kinds = append(rows.Kinds, string(b.Kind))
 	}
 	return t.InsertBusy(ctx, rows)
+}
+
+// longest is how long one row of busy time can be; the queries count on it.
+const longest = 31 * 24 * time.Hour
+
+// since is where busy time that reaches into a window begins at the earliest.
+func since(window when.Span) time.Time { return window.Start.Add(-longest).Time() }
+
+// inParts cuts what is longer than a row can be, long leave above all.
+func inParts(taken []schedule.BusyTime) (out []schedule.BusyTime) {
+	for _, b := range taken {
+		for ; b.Span.Length() > longest; b.Span.Start = b.Span.Start.Add(longest) {
+			part := b
+			part.Span.End = b.Span.Start.Add(longest)
+			out = append(out, part)
+		}
+		out = append(out, b)
+	}
+	return out
 }
 
 func (t *tx) ZonesInUse(ctx context.Context, now time.Time) ([]string, error) {
@@ -199,7 +218,7 @@ func (t *tx) SetZonePrint(ctx context.Context, zone, print string) error {
 }
 
 func (t *tx) BusyTimes(ctx context.Context, people []uuid.UUID, window when.Span, but uuid.UUID) ([]schedule.BusyTime, error) {
-	rows, err := t.Queries.BusyTimes(ctx, db.BusyTimesParams{People: people, Starts: window.Start.Time(), Ends: window.End.Time(), But: but})
+	rows, err := t.Queries.BusyTimes(ctx, db.BusyTimesParams{People: people, Since: since(window), Starts: window.Start.Time(), Ends: window.End.Time(), But: but})
 	if err != nil {
 		return nil, err
 	}
@@ -222,7 +241,7 @@ func (t *tx) Bookings(ctx context.Context, rooms []uuid.UUID, window when.Span, 
 }
 
 func (t *tx) WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error) {
-	rows, err := t.Queries.WeekMeetings(ctx, db.WeekMeetingsParams{Person: &personID, Starts: window.Start.Time(), Ends: window.End.Time()})
+	rows, err := t.Queries.WeekMeetings(ctx, db.WeekMeetingsParams{Person: &personID, Since: since(window), Starts: window.Start.Time(), Ends: window.End.Time()})
 	if err != nil {
 		return nil, err
 	}
@@ -241,7 +260,7 @@ func (t *tx) WeekMeetings(ctx context.Context, personID uuid.UUID, window when.S
 }
 
 func (t *tx) Leave(ctx context.Context, personID uuid.UUID, window when.Span) (when.Spans, error) {
-	rows, err := t.Queries.Leave(ctx, db.LeaveParams{Person: personID, Starts: window.Start.Time(), Ends: window.End.Time()})
+	rows, err := t.Queries.Leave(ctx, db.LeaveParams{Person: personID, Since: since(window), Starts: window.Start.Time(), Ends: window.End.Time()})
 	if err != nil {
 		return nil, err
 	}

@@ -17,6 +17,7 @@ import (
 	"github.com/jackc/pgx/v5/pgtype"
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/riverqueue/river"
+	pgxuuid "github.com/vgarvardt/pgx-google-uuid/v5"
 
 	"jembro/internal/conference"
 	"jembro/internal/jobs"
@@ -101,6 +102,7 @@ func Connect(ctx context.Context, url string) (*pgxpool.Pool, error) {
 	config.AfterConnect = func(_ context.Context, conn *pgx.Conn) error {
 		// Instants come back in UTC, wherever the program runs.
 		conn.TypeMap().RegisterType(&pgtype.Type{Name: "timestamptz", OID: pgtype.TimestamptzOID, Codec: &pgtype.TimestamptzCodec{ScanLocation: time.UTC}})
+		pgxuuid.Register(conn.TypeMap()) // without it every id goes through its text
 		return nil
 	}
 	pool, err := pgxpool.NewWithConfig(ctx, config)

@@ -78,14 +78,16 @@ func (q *Queries) Bookings(ctx context.Context, arg BookingsParams) ([]BookingsR
 const busyTimes = `-- name: BusyTimes :many
 SELECT b.person_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.kind
 FROM busy b LEFT JOIN occurrence o ON o.id = b.occurrence_id
-WHERE b.person_id = ANY($1::uuid[]) AND b.during && tstzrange($2::timestamptz, $3::timestamptz)
-  AND o.meeting_id IS DISTINCT FROM $4::uuid
+WHERE b.person_id = ANY($1::uuid[]) AND lower(b.during) < $2::timestamptz
+  AND lower(b.during) > $3::timestamptz AND upper(b.during) > $4::timestamptz
+  AND o.meeting_id IS DISTINCT FROM $5::uuid
 `
 
 type BusyTimesParams struct {
 	People []uuid.UUID
-	Starts time.Time
 	Ends   time.Time
+	Since  time.Time
+	Starts time.Time
 	But    uuid.UUID
 }
 
@@ -100,8 +102,9 @@ type BusyTimesRow struct {
 func (q *Queries) BusyTimes(ctx context.Context, arg BusyTimesParams) ([]BusyTimesRow, error) {
 	rows, err := q.db.Query(ctx, busyTimes,
 		arg.People,
-		arg.Starts,
 		arg.Ends,
+		arg.Since,
+		arg.Starts,
 		arg.But,
 	)
 	if err != nil {
@@ -303,13 +306,15 @@ func (q *Queries) InsertOccurrences(ctx context.Context, arg InsertOccurrencesPa
 
 const leave = `-- name: Leave :many
 SELECT lower(during)::timestamptz AS starts, upper(during)::timestamptz AS ends FROM busy
-WHERE person_id = $1 AND kind = 'leave' AND during && tstzrange($2::timestamptz, $3::timestamptz)
+WHERE person_id = $1 AND kind = 'leave' AND lower(during) < $2::timestamptz
+  AND lower(during) > $3::timestamptz AND upper(during) > $4::timestamptz
 `
 
 type LeaveParams struct {
 	Person uuid.UUID
-	Starts time.Time
 	Ends   time.Time
+	Since  time.Time
+	Starts time.Time
 }
 
 type LeaveRow struct {
@@ -318,7 +323,12 @@ type LeaveRow struct {
 }
 
 func (q *Queries) Leave(ctx context.Context, arg LeaveParams) ([]LeaveRow, error) {
-	rows, err := q.db.Query(ctx, leave, arg.Person, arg.Starts, arg.Ends)
+	rows, err := q.db.Query(ctx, leave,
+		arg.Person,
+		arg.Ends,
+		arg.Since,
+		arg.Starts,
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -490,20 +500,22 @@ LEFT JOIN participant p ON p.meeting_id = m.id AND p.person_id = $1 AND p.remove
 LEFT JOIN answer_on a ON a.participant_id = p.id AND a.on_day = o.on_day
 WHERE o.id IN (
     SELECT b.occurrence_id FROM busy b
-    WHERE b.person_id = $1 AND b.during && tstzrange($2::timestamptz, $3::timestamptz)
+    WHERE b.person_id = $1 AND lower(b.during) < $2::timestamptz
+      AND lower(b.during) > $3::timestamptz AND upper(b.during) > $4::timestamptz
     UNION
     SELECT d.id FROM participant q JOIN occurrence d ON d.meeting_id = q.meeting_id
     LEFT JOIN answer_on x ON x.participant_id = q.id AND x.on_day = d.on_day
     WHERE q.person_id = $1 AND q.removed_at IS NULL AND coalesce(nullif(x.answer, ''), q.answer) = 'DECLINED'
-      AND d.starts < $3 AND d.ends > $2
+      AND d.starts < $2 AND d.ends > $4
 )
 ORDER BY o.starts, o.ends, m.id
 `
 
 type WeekMeetingsParams struct {
 	Person *uuid.UUID
-	Starts time.Time
 	Ends   time.Time
+	Since  time.Time
+	Starts time.Time
 }
 
 type WeekMeetingsRow struct {
@@ -521,7 +533,12 @@ type WeekMeetingsRow struct {
 // What somebody organises or is invited to in a window; a person's own time
 // leads to it, but for what they declined.
 func (q *Queries) WeekMeetings(ctx context.Context, arg WeekMeetingsParams) ([]WeekMeetingsRow, error) {
-	rows, err := q.db.Query(ctx, weekMeetings, arg.Person, arg.Starts, arg.Ends)
+	rows, err := q.db.Query(ctx, weekMeetings,
+		arg.Person,
+		arg.Ends,
+		arg.Since,
+		arg.Starts,
+	)
 	if err != nil {
 		return nil, err
 	}

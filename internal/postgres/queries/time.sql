@@ -27,7 +27,8 @@ FROM (SELECT unnest(@people::uuid[]) AS p, unnest(@occurrences::uuid[]) AS o, un
 -- Whose time is taken in a window, but for what one meeting takes.
 SELECT b.person_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.kind
 FROM busy b LEFT JOIN occurrence o ON o.id = b.occurrence_id
-WHERE b.person_id = ANY(@people::uuid[]) AND b.during && tstzrange(@starts::timestamptz, @ends::timestamptz)
+WHERE b.person_id = ANY(@people::uuid[]) AND lower(b.during) < @ends::timestamptz
+  AND lower(b.during) > @since::timestamptz AND upper(b.during) > @starts::timestamptz
   AND o.meeting_id IS DISTINCT FROM @but::uuid;
 
 -- name: InsertBookings :exec
@@ -80,7 +81,8 @@ LEFT JOIN participant p ON p.meeting_id = m.id AND p.person_id = @person AND p.r
 LEFT JOIN answer_on a ON a.participant_id = p.id AND a.on_day = o.on_day
 WHERE o.id IN (
     SELECT b.occurrence_id FROM busy b
-    WHERE b.person_id = @person AND b.during && tstzrange(@starts::timestamptz, @ends::timestamptz)
+    WHERE b.person_id = @person AND lower(b.during) < @ends::timestamptz
+      AND lower(b.during) > @since::timestamptz AND upper(b.during) > @starts::timestamptz
     UNION
     SELECT d.id FROM participant q JOIN occurrence d ON d.meeting_id = q.meeting_id
     LEFT JOIN answer_on x ON x.participant_id = q.id AND x.on_day = d.on_day
@@ -91,7 +93,8 @@ ORDER BY o.starts, o.ends, m.id;
 
 -- name: Leave :many
 SELECT lower(during)::timestamptz AS starts, upper(during)::timestamptz AS ends FROM busy
-WHERE person_id = @person AND kind = 'leave' AND during && tstzrange(@starts::timestamptz, @ends::timestamptz);
+WHERE person_id = @person AND kind = 'leave' AND lower(during) < @ends::timestamptz
+  AND lower(during) > @since::timestamptz AND upper(during) > @starts::timestamptz;
 
 -- name: Notify :exec
 SELECT pg_notify('jembro_live', @payload::text);
