@@ -6,7 +6,6 @@ import (
 	"bytes"
 	"embed"
 	htmltemplate "html/template"
-	"strconv"
 	"strings"
 	texttemplate "text/template"
 
@@ -35,19 +34,14 @@ type page struct {
 	// Dates are those of a series one by one; MoreDates says how many follow.
 	Dates     []dateLine
 	MoreDates string
+	Until     string // where a series ends
+	room      *meeting.Room
 	Changed   string
 	Word      string
 	Card      htmltemplate.HTML
 	CardText  string
 	Names     string
 	OnSheet   bool // the meeting goes on: there is something to answer
-}
-
-func dates(n int) string {
-	if n == 1 {
-		return "one date"
-	}
-	return strconv.Itoa(n) + " dates"
 }
 
 // Render writes a letter as its reader sees it.
@@ -71,7 +65,7 @@ func newPage(l schedule.Letter) page {
 	if z, err := when.LoadZone(l.To.Zone); err == nil {
 		zone = z
 	}
-	p := page{Letter: l, When: zone.Words(span), Zone: zone.City(), OnSheet: l.Kind != meeting.CallOff}
+	p := page{Letter: l, When: zone.Words(span), Zone: zone.City(), OnSheet: l.Kind != meeting.CallOff, room: m.Room}
 	if zone.OffsetAt(span.Start) != own.OffsetAt(span.Start) || zone.OffsetAt(span.End) != own.OffsetAt(span.End) {
 		p.AlsoWhen = own.Words(span) + " in " + own.City()
 	}
@@ -92,7 +86,7 @@ func newPage(l schedule.Letter) page {
 	case meeting.CallOff:
 		p.Headline = who + " called this meeting off"
 		if len(l.On) > 0 {
-			p.Headline = who + " called off " + dates(len(l.On)) + " of this meeting; the others go on"
+			p.Headline = who + " called off " + datesCount(len(l.On)) + " of this meeting; the others go on"
 		}
 		if _, invited := m.Participant(l.To.ID); !invited {
 			p.Headline = who + " took you off the list; the meeting goes on without you"
@@ -100,8 +94,8 @@ func newPage(l schedule.Letter) page {
 			p.Word = l.Words
 		}
 	}
-	if m.Room != nil {
-		p.Where = m.Room.Name + ", " + m.Room.Place
+	if p.room != nil {
+		p.Where = p.room.Name + ", " + p.room.Place
 	}
 	if m.Card != nil && p.OnSheet {
 		p.Card, p.CardText = m.Card.HTML(), m.Card.Text()
@@ -117,6 +111,9 @@ func newPage(l schedule.Letter) page {
 	p.Names = strings.Join(names, ", ")
 	return p
 }
+
+// Heading is when it is, as a sentence begins.
+func (p page) Heading() string { return strings.ToUpper(p.When[:1]) + p.When[1:] }
 
 // Struck tells whether all of the meeting is off.
 func (p page) Struck() bool { return p.Kind == meeting.CallOff && len(p.On) == 0 }

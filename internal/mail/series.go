@@ -38,14 +38,17 @@ func (p *page) series(l schedule.Letter, zone when.Zone) {
 		}
 		p.When = p.Dates[0].When
 		if len(p.Dates) > 1 {
-			p.When = fmt.Sprintf("%d dates", len(p.Dates))
+			p.When = datesCount(len(p.Dates))
+		} else if d, is := m.Date(about[0]); is {
+			p.room = d.Room
 		}
 		if len(p.Dates) == 1 && p.Dates[0].Note == "" && !p.Dates[0].Off {
 			p.Dates = nil
 		}
 		return
 	}
-	p.When = ruleWords(m) + ", " + zone.Words(firstOf(m, theirs).Span)
+	p.When = whenWords(m, firstOf(m, theirs), zone)
+	p.Until = untilWords(m, len(theirs))
 	for _, d := range theirs {
 		if len(p.Dates) == mostDates {
 			p.MoreDates = moreWords(m, len(theirs)-mostDates)
@@ -71,18 +74,32 @@ func firstOf(m meeting.Meeting, theirs []meeting.Date) meeting.Date {
 	return meeting.Date{Date: m.Plan().Regular(m.Start.Day)}
 }
 
-// ruleWords is "Every 2nd Thursday until 25 February 2027".
-func ruleWords(m meeting.Meeting) string {
-	plan := m.Plan()
-	end := recur.End{}
-	if last, ends := plan.Last(); ends {
-		end.Until = last
+// whenWords is "every 2nd Thursday from 3 December 2026, 18:30 – 19:30"; where
+// the days are others on the recipient's clock, whose days are meant.
+func whenWords(m meeting.Meeting, first meeting.Date, zone when.Zone) string {
+	words := m.Plan().Rule.Words(m.Start.Day)
+	start, end := zone.LocalAt(first.Span.Start), zone.LocalAt(first.Span.End)
+	if start.Day != first.Start.Day || end.Day != start.Day {
+		return words + " in " + m.StartIn().Zone.City() + ", first " + zone.Words(first.Span)
 	}
-	words := plan.Rule.Words(m.Start.Day) + end.Words(0)
-	if end.Open() {
-		words += ", without an end"
+	y, month, dom := start.Day.Date()
+	return fmt.Sprintf("%s from %d %s %d, %s – %s", words, dom, month, y, start.Clock, end.Clock)
+}
+
+// untilWords is "until 25 February 2027, 7 dates".
+func untilWords(m meeting.Meeting, theirs int) string {
+	last, ends := m.Plan().Last()
+	if !ends {
+		return "without an end"
 	}
-	return strings.ToUpper(words[:1]) + words[1:]
+	return strings.TrimSpace(recur.End{Until: last}.Words(0)) + ", " + datesCount(theirs)
+}
+
+func datesCount(n int) string {
+	if n == 1 {
+		return "1 date"
+	}
+	return fmt.Sprintf("%d dates", n)
 }
 
 func moreWords(m meeting.Meeting, more int) string {
@@ -109,7 +126,7 @@ func line(l schedule.Letter, on when.Day, zone when.Zone) dateLine {
 	switch {
 	case d.Room == nil && m.Room != nil:
 		notes = append(notes, "without a room")
-	case d.Room != nil && (m.Room == nil || d.Room.ID != m.Room.ID):
+	case d.Room != nil && (m.Room == nil || d.Room.ID != m.Room.ID) && len(l.On) != 1 && !l.To.Single:
 		notes = append(notes, d.Room.Name+", "+d.Room.Place)
 	}
 	if d.Title != m.Title {

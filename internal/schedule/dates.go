@@ -283,7 +283,7 @@ func (l *dateLooker) dropped() (out []SheetDate) {
 	for _, day := range days {
 		d := meeting.Date{Date: l.m.Plan().Regular(day), Title: l.m.Title}
 		x := SheetDate{Date: d, Key: l.key(day), State: DateOut, Words: "left out", InScope: l.inScope(day), Scope: day}
-		if l.of != nil && l.of.Content.Series != nil && slices.Contains(l.of.Content.Series.Dropped, day) {
+		if l.of != nil && l.of.Content.Series != nil && slices.Contains(l.of.Content.Series.Off, day) {
 			x.Words = "called off"
 		}
 		if x.InScope && d.Span.Start > l.now {
@@ -335,11 +335,21 @@ func (l *dateLooker) suitable(seats int) {
 			l.rooms = append(l.rooms, r)
 		}
 	}
-	rank := func(r Room) int {
+	// The room on the sheet first, then those of its site, the smallest that will do.
+	var site uuid.UUID
+	for _, r := range l.rooms {
 		if r.ID.String() == l.sheet.Draft.RoomID {
-			return -1
+			site = r.SiteID
 		}
-		return r.Seats
+	}
+	rank := func(r Room) int {
+		switch {
+		case r.ID.String() == l.sheet.Draft.RoomID:
+			return -1
+		case r.SiteID == site:
+			return r.Seats
+		}
+		return 10_000 + r.Seats
 	}
 	slices.SortStableFunc(l.rooms, func(a, b Room) int { return rank(a) - rank(b) })
 	for _, r := range l.rooms {
@@ -607,9 +617,11 @@ func (l *dateLooker) nearest(d meeting.Date, own meeting.DraftDate, people []fit
 		}
 	}
 	found, room, ok := l.search(ask, d)
-	if !ok { // then outside somebody's hours, which is soft
-		for i := range ask.People {
-			ask.People[i].Off = nil
+	if !ok { // then outside the hours of those for whom the date is that anyway
+		for i, p := range ask.People {
+			if p.Off.Overlaps(d.Span) {
+				ask.People[i].Off = nil
+			}
 		}
 		found, room, ok = l.search(ask, d)
 	}

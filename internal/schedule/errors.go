@@ -55,8 +55,9 @@ func (e *VersionError) Error() string { return "changed in the meantime: " + e.C
 // TakenError: rooms are taken, on every date that is named. Clear are the rooms
 // that are clear on all of these dates and large enough instead.
 type TakenError struct {
-	Taken []TakenDate
-	Clear []Room
+	Series bool // the dates are some of a series
+	Taken  []TakenDate
+	Clear  []Room
 }
 
 // TakenDate is one date on which a room is taken, and by what. By is empty when

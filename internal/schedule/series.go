@@ -98,7 +98,7 @@ func (s *Service) series(m meeting.Meeting, invited []Invited, answers []AnswerO
 			shown = append(shown, s.seriesDate(m, d, invited, answers, booked, me, now))
 		}
 	}
-	for _, day := range m.Series.Dropped {
+	for _, day := range m.Series.Off {
 		if theirs(day) {
 			shown = append(shown, SeriesDate{Date: meeting.Date{Date: plan.Regular(day), Title: m.Title, Text: m.Text}, State: SeriesOff, Words: "called off"})
 		}

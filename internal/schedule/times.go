@@ -114,7 +114,7 @@ func (s *Service) taken(ctx context.Context, tx Tx, record Record, clashes []Cla
 	for _, r := range rooms {
 		named[r.ID] = r
 	}
-	out := &TakenError{}
+	out := &TakenError{Series: record.Content.Repeats()}
 	var bookings []Booking
 	for _, c := range clashes {
 		t := TakenDate{On: c.Wanted.On, Room: named[c.RoomID].Name, From: c.Span.Start.Time(), Until: c.Span.End.Time(), Since: c.BookedAt}
@@ -171,7 +171,7 @@ func (t TakenDate) Sentence(zone when.Zone) string {
 
 // Sentence says which dates have no room, all of them.
 func (e *TakenError) Sentence(zone when.Zone) string {
-	if len(e.Taken) == 1 {
+	if !e.Series {
 		return e.Taken[0].Sentence(zone)
 	}
 	var parts []string
@@ -180,7 +180,7 @@ func (e *TakenError) Sentence(zone when.Zone) string {
 		if t.By != "" {
 			by = " by " + t.By
 		}
-		parts = append(parts, fmt.Sprintf("%s on %s%s", t.Room, t.From.In(zone.Location()).Format("2 January"), by))
+		parts = append(parts, fmt.Sprintf("%s is taken on %s%s", t.Room, t.From.In(zone.Location()).Format("2 January"), by))
 	}
-	return fmt.Sprintf("%d dates have no room, because it is taken: %s.", len(e.Taken), joined(parts))
+	return joined(parts) + "."
 }

@@ -6,6 +6,9 @@ import (
 	"path/filepath"
 	"testing"
 
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
 	"jembro/internal/demo"
 )
 
@@ -26,12 +29,29 @@ func TestPictures(t *testing.T) {
 	ilse.sees("What happened")
 	shot(ilse, "meeting")
 
-	ilse.keys("m")
-	ilse.write("Title", "Lacquer loan: packing, courier")
-	ilse.write("Day", "4 dec")
+	// A running series, and a change to it.
+	ilse.open(running.BaseURL + "/weeks")
+	ilse.press("Lacquer loan: packing, courier")
+	ilse.press("Open")
+	ilse.sees("What happened", "to come")
+	shot(ilse, "series")
+	ilse.press("10 Dec")
+	ilse.press("Change")
+	ilse.sees("Which dates?")
 	ilse.write("Starts", "9:30")
+	ilse.keys(kb.Tab)
+	ilse.shows("Dates", "become a series of their own")
+	shot(ilse, "bracket")
+	ilse.press("Throw these changes away")
+	ilse.press("Throw away")
+	ilse.sees("Week 48")
+
+	ilse.keys("m")
+	ilse.write("Title", "Crate list, loan 31")
+	ilse.write("Day", "3 dec")
+	ilse.write("Starts", "9:00")
 	ilse.addPerson("tome", "Tomé Akande")
-	ilse.addPerson("calado", "Rui Calado")
+	ilse.addPerson("pinho", "Lázaro Pinho")
 	ilse.addPerson("onari", "S. Onari")
 	ilse.addPerson("holm", "Freya Holm")
 	ilse.do("make Freya optional", selectOption("Freya Holm is", "optional"))
@@ -40,6 +60,19 @@ func TestPictures(t *testing.T) {
 	ilse.write("Text", "Final crate list and the courier’s flight. Bring the humidity log.")
 	ilse.sees("Saved as it is written.", "Goes to 4 people (1 outside)", "Rooms that fit")
 	shot(ilse, "sheet")
+	ilse.press("Let it repeat…")
+	ilse.press("every 2nd Thursday")
+	ilse.write("Last day of the series", "25 feb")
+	ilse.keys(kb.Tab)
+	ilse.shows("Repeats", "7 dates")
+	shot(ilse, "repeat")
+	ilse.press("Done")
+	ilse.shows("Dates", "2 to mend")
+	ilse.do("look at the dates", chromedp.Evaluate[chromedp.Void](`window.scrollTo(0, 10000)`))
+	shot(ilse, "dates")
+	ilse.pressIn("Thu 31 Dec", "leave it out")
+	ilse.pressIn("Thu 14 Jan", "use ")
+	ilse.shows("Dates", "6 dates")
 	ilse.press("See the invitation")
 	ilse.press("S. Onari")
 	ilse.holds(`!!document.querySelector("iframe[title='Mail to S. Onari'][data-loaded]")`)
@@ -48,7 +81,7 @@ func TestPictures(t *testing.T) {
 	ilse.press("Send")
 	ilse.sees("Who is coming", "e-mail handed over")
 
-	mail := mails(t, "s.onari@kirisame.example", "Lacquer loan", 1)[0]
+	mail := mails(t, "s.onari@kirisame.example", "Crate list", 1)[0]
 	guest := newPage(t)
 	guest.open(fmt.Sprintf("%s/post/messages/%d", running.WorldURL, mail.ID))
 	guest.sees("SIMULATED POST OFFICE")

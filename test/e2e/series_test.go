@@ -129,11 +129,11 @@ func TestASeriesFromTheSentenceToItsExtension(t *testing.T) {
 	assert.Equal(t, link, value[string](ilse, `document.querySelector("section[aria-label=Link] .break-words").innerText`))
 	ilse.axe("the sheet of a series")
 	ilse.press("Done")
-	assert.Contains(t, ilse.settledAs(), "Where: one date without a room")
+	assert.Contains(t, ilse.settledAs(), "Where: 1 date without a room")
 
 	// Sent as it is it is refused, with the date; both are mended at one press each.
 	ilse.press("Send")
-	ilse.sees("Map Room was taken", "by Rui Calado, from 9:00 until 10:00")
+	ilse.sees("Map Room is taken on 22 December by Rui Calado.")
 	ilse.pressIn("Tue 22 Dec", "use ")
 	ilse.shows("Dates", "in Reading Bay")
 	ilse.pressIn("Tue 8 Dec", "move to ")

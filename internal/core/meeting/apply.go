@@ -36,9 +36,9 @@ type reach struct {
 // address.
 func (d Draft) Change(s Surroundings, identify func(*Participant)) (Outcome, []Fault) {
 	out, faults := d.change(s, identify)
-	out.Meeting = markSingle(s.Before, out.Meeting)
+	out.Meeting = markOff(s.Before, markSingle(s.Before, out.Meeting))
 	if out.Next != nil {
-		next := markSingle(nil, *out.Next)
+		next := markOff(s.Before, markSingle(nil, *out.Next))
 		out.Next = &next
 	}
 	return out, faults
@@ -96,9 +96,6 @@ func (d Draft) change(s Surroundings, identify func(*Participant)) (Outcome, []F
 	}
 	if whole.Text == r.at.Text {
 		whole.Text = before.Text
-	}
-	if whole.RoomID == roomOf(r.at.Room) {
-		whole.RoomID, whole.NoRoom = roomOf(before.Room), before.Room == nil
 	}
 	if fault := whole.follow(*before, r, tail.Start.Day, start.Day); fault != nil {
 		return Outcome{}, []Fault{*fault}
@@ -255,11 +252,8 @@ func (d Draft) changeDates(before, want Meeting, r reach, s Surroundings) (Outco
 		if want.Text != r.at.Text {
 			own.Text = differs(want.Text, before.Text)
 		}
-		if roomOf(want.Room) != roomOf(r.at.Room) {
+		if roomOf(want.Room) != roomOf(before.Room) {
 			own.Room, own.NoRoom = want.Room, want.Room == nil
-			if roomOf(want.Room) == roomOf(before.Room) {
-				own.Room, own.NoRoom = nil, false
-			}
 		}
 		after = after.setOwn(own)
 	}
@@ -468,7 +462,7 @@ func (m Meeting) Without(scope Range) (after Meeting, ok bool) {
 	after.Series.Dropped = append(after.Series.Dropped, days...)
 	slices.Sort(after.Series.Dropped)
 	after.Participants = cutPeople(after, m.Participants)
-	return after, true
+	return markOff(&m, after), true
 }
 
 // endsWith is the meeting asked for until the last date of a plan.
@@ -482,7 +476,9 @@ func (m Meeting) endsWith(plan recur.Plan) Meeting {
 }
 
 // DraftOf is the sheet of a meeting as it is, for changes; of a series, from a
-// date on: at is its day in the rule.
+// date on: at is its day in the rule. Times and words are those of that date, the
+// room is that of the series: what single dates have of their own stands among
+// its dates.
 func DraftOf(m Meeting, at when.Day) Draft {
 	d := Draft{Title: m.Title, Text: m.Text, Start: m.Start.String(), End: m.End.String(), Zone: m.Zone, Private: m.Private,
 		RemindBefore: m.RemindBefore, People: []DraftPerson{}, NoRoom: m.Room == nil, NoLink: m.Card == nil, RoomID: roomOf(m.Room)}
@@ -494,7 +490,6 @@ func DraftOf(m Meeting, at when.Day) Draft {
 		d.Scope = &DraftScope{At: at.String(), From: at.String()}
 		if date, ok := m.Date(at); ok {
 			d.Start, d.End, d.Title, d.Text = date.Start.String(), date.End.String(), date.Title, date.Text
-			d.RoomID, d.NoRoom = roomOf(date.Room), date.Room == nil
 		}
 		d.Dates = m.draftDates(Range{From: -forever})
 	}

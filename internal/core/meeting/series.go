@@ -16,6 +16,8 @@ type Series struct {
 	// by hand, apart from what that leaves out.
 	Asked   DraftRepeat `json:"asked"`
 	Dropped []when.Day  `json:"dropped,omitempty"`
+	// Off are those of Dropped that had been sent: they were called off.
+	Off []when.Day `json:"off,omitempty"`
 	// Own is what single dates have of their own beside the time, by day.
 	Own []Own `json:"own,omitempty"`
 	// Skipped are the days of the rule that the repetition leaves out, and why;
@@ -79,7 +81,9 @@ func (m Meeting) put(p recur.Plan) Meeting {
 	series := *m.Series
 	series.Repeat = p.Repeat
 	series.Own = slices.DeleteFunc(slices.Clone(series.Own), func(o Own) bool { return !p.Has(o.On) })
-	series.Dropped = slices.DeleteFunc(slices.Clone(series.Dropped), func(d when.Day) bool { return !slices.Contains(p.Left, d) })
+	back := func(d when.Day) bool { return !slices.Contains(p.Left, d) }
+	series.Dropped = slices.DeleteFunc(slices.Clone(series.Dropped), back)
+	series.Off = slices.DeleteFunc(slices.Clone(series.Off), back)
 	m.Series = &series
 	return m
 }
@@ -156,6 +160,23 @@ func (p Participant) On(day when.Day) bool {
 // what the series goes on to.
 func (p Participant) Finite() bool {
 	return len(p.Dates) > 0 && p.Dates[len(p.Dates)-1].To != 0
+}
+
+// markOff tells the dates that are called off from those that are left out and
+// were never sent.
+func markOff(before *Meeting, m Meeting) Meeting {
+	if before == nil || !before.Repeats() || !m.Repeats() {
+		return m
+	}
+	series := *m.Series
+	series.Off = nil
+	for _, day := range series.Dropped {
+		if slices.Contains(before.Series.Off, day) || before.Plan().Has(day) {
+			series.Off = append(series.Off, day)
+		}
+	}
+	m.Series = &series
+	return m
 }
 
 // markSingle tells those who only ever knew of single dates from those who know

@@ -365,6 +365,9 @@ func TestDatesAreCalledOff(t *testing.T) {
 	require.True(t, ok)
 	assert.Equal(t, "3 Dec, 17 Dec, 28 Jan, 11 Feb, 25 Feb", shown(one))
 	assert.Equal(t, "s.onari calloff 31Dec 14Jan, tome.akande calloff 31Dec 14Jan", told(meeting.Due(&m, one)))
+	assert.Equal(t, []when.Day{day("2026-12-31"), day("2027-01-14")}, one.Series.Off)
+	fresh := series(t, func(d *meeting.Draft) { d.Dates = []meeting.DraftDate{{On: "2026-12-31", Out: true}} })
+	assert.Empty(t, fresh.Series.Off, "left out before it was sent: nobody was to come")
 	rest, ok := one.Without(meeting.Range{From: day("2027-01-28")})
 	require.True(t, ok)
 	assert.Equal(t, "3 Dec, 17 Dec", shown(rest))
@@ -443,6 +446,17 @@ func TestWhatSingleDatesHadIsKeptOrSaid(t *testing.T) {
 	require.NotNil(t, out.Next)
 	assert.Equal(t, "17 Dec 10:00, 7 Jan 14:00, 14 Jan 10:00 Loft Studio, 28 Jan 10:00, 25 Feb 10:00", shown(*out.Next))
 	assert.Equal(t, []when.Day{day("2027-02-11")}, out.Next.Series.Dropped)
+
+	// Begun at a date in another room, the sheet has the room of the series; taking
+	// that other room takes it for all.
+	d = meeting.DraftOf(before, day("2027-01-14"))
+	assert.Equal(t, "r1", d.RoomID)
+	d.RoomID, d.Dates = "r2", nil
+	out, faults = d.Change(s, identify)
+	require.Empty(t, faults)
+	require.NotNil(t, out.Next)
+	assert.Equal(t, "Loft Studio", out.Next.Room.Name)
+	assert.Equal(t, "14 Jan, 28 Jan, 11 Feb, 25 Feb", shown(*out.Next), "the date called off is taken back in with all the rest")
 
 	// Taken back on the sheet, they are like the others again.
 	d = meeting.DraftOf(before, day("2026-12-31"))

@@ -89,7 +89,7 @@ export function Bracket({ cells, reach, at, onReach, chosen, onChoose }: Props) 
 						<li
 							key={c.key}
 							data-day={c.day}
-							className={`relative border border-rule ${c.look} ${meant ? "shadow-[0_-3px_0_var(--color-fig)]" : ""} ${c.key === chosen ? "outline-2 outline-fig" : ""}`}
+							className={`relative border border-rule ${c.look} ${meant ? "shadow-[0_-3px_0_var(--color-fig)]" : ""} ${c.key === chosen ? "relative z-10 outline-2 outline-fig" : ""}`}
 						>
 							<DateButton cell={c} chosen={c.key === chosen} onChoose={onChoose} />
 							{first && <Grip name="First date meant" day={c.label} side="left" {...grip("from")} />}

@@ -52,7 +52,7 @@ export function DatesPanel(part: Props) {
 					{cells.map((c) => (
 						<li
 							key={c.key}
-							className={`border border-rule ${c.look} ${c.key === chosen ? "outline-2 outline-fig" : ""}`}
+							className={`border border-rule ${c.look} ${c.key === chosen ? "relative z-10 outline-2 outline-fig" : ""}`}
 						>
 							<DateButton cell={c} chosen={c.key === chosen} onChoose={choose} />
 						</li>

@@ -24,7 +24,7 @@ export function Foot(part: Part & { drafting: Drafting; sending: Sending; onLook
 	}, [go]);
 	const word = sheet.meetingId ? "Send changes" : "Send";
 	return (
-		<footer className="sticky bottom-0 z-10 border-rule border-t bg-sheet px-5 text-body">
+		<footer className="sticky bottom-0 z-10 [@media(max-height:520px)]:static border-rule border-t bg-sheet px-5 text-body">
 			{sending.problem && (
 				<div className="pt-2">
 					<Note tone="brick">{sending.problem.detail}</Note>
@@ -102,7 +102,7 @@ function standings({ sheet, draft, day, dates }: Part): Standing[] {
 	];
 }
 
-const datesWords = (n: number) => (n === 1 ? "one date" : `${n} dates`);
+const datesWords = (n: number) => (n === 1 ? "1 date" : `${n} dates`);
 
 const busyWords = (names: string[]) =>
 	names.length > 1 ? `${names.length} are busy` : names[0] === "you" ? "you are busy" : `${names[0]} is busy`;

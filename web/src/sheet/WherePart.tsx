@@ -11,12 +11,14 @@ export function WherePart({
 	change,
 	faults,
 	day,
+	dates,
 	taken,
 	onTake,
 }: Part & { taken: Taken | null; onTake: (id: string) => void }) {
 	const lane = day?.rooms.find((r) => r.room.id === draft.roomId);
 	const fault = faultAt(faults, "room");
-	const lost = taken && taken.roomId === draft.roomId;
+	const lost = !dates && taken && taken.roomId === draft.roomId;
+	const roomless = dates?.dates.filter((d) => d.inScope && d.state === "noroom").length ?? 0;
 	return (
 		<PartRow name="Where">
 			<div className="flex min-h-[30px] flex-wrap items-center gap-1.5">
@@ -55,7 +57,14 @@ export function WherePart({
 					))}
 				</Note>
 			)}
-			{!lost && lane && !lane.clear && (
+			{roomless > 0 && (
+				<Note tone="brick">
+					{taken && <b>{taken.sentence} </b>}
+					{roomless === 1 ? "One date has" : `${roomless} dates have`} no room. Mend it among the dates, or take one
+					room for all.
+				</Note>
+			)}
+			{!dates && !lost && lane && !lane.clear && (
 				<p className="text-brick text-small">
 					{lane.room.name} is taken then{by(lane)}.
 				</p>
