@@ -51,17 +51,14 @@ func (s *Service) CallOff(ctx context.Context, me, id uuid.UUID, version int, sc
 // withoutDates is a series without some dates; left is false when that is none.
 // Dates that have begun are not called off any more.
 func (s *Service) withoutDates(m meeting.Meeting, scope meeting.Range) (after meeting.Meeting, left bool, err error) {
-	for d := range m.Dates(scope.From) {
-		if d.Span.Start <= when.At(s.now()) {
-			return m, false, invalid("scope", "Dates that have begun cannot be called off. Choose later ones.")
-		}
-		if scope.To != 0 && d.On > scope.To {
-			return m, false, invalid("scope", "There is no date there any more.")
-		}
-		after, left = m.Without(scope)
-		return after, left, nil
+	switch begun, any := m.Begun(scope, when.At(s.now())); {
+	case begun != 0:
+		return m, false, invalid("scope", "Dates that have begun cannot be called off. Choose later ones.")
+	case !any:
+		return m, false, invalid("scope", "There is no date there any more.")
 	}
-	return m, false, invalid("scope", "There is no date there any more.")
+	after, left = m.Without(scope)
+	return after, left, nil
 }
 
 func (s *Service) callOffDates(ctx context.Context, tx Tx, record Record, after meeting.Meeting, scope meeting.Range, word string) error {

@@ -61,7 +61,8 @@ type SheetDate struct {
 	Key   when.Day // what the sheet calls it: its day in the rule, mostly
 	State DateState
 	Words string   // in a few: "fits", "Map Room taken", "Tomé Akande on leave"
-	Notes []string // more of it, and what clocks show elsewhere
+	Notes []string // more of it
+	Marks []string // what clocks show elsewhere, where that is not what they show on the first
 	// Scope is the day in the rule of the series that is being changed, 0 for a
 	// date that it has not; InScope tells whether the change is for it.
 	Scope   when.Day
@@ -466,7 +467,7 @@ func (l *dateLooker) one(d meeting.Date, issues []issue) SheetDate {
 	if d.Room == nil && l.m.Room != nil {
 		out.Notes = append(out.Notes, "without a room")
 	}
-	out.Notes = append(out.Notes, l.clocks(d)...)
+	out.Marks = l.clocks(d)
 	people, _ := l.people(d.On)
 	out.Repairs = l.repairs(d, out.State, people)
 	return out

@@ -171,38 +171,40 @@ func TestASeriesAndEveryChangeOfIt(t *testing.T) {
 	assert.Len(t, theirs, 3, "the old series stays")
 }
 
-// busyOf counts how a meeting takes somebody's time.
+// written are the dates of a meeting as they are written down.
+func written(t testing.TB, meetingID uuid.UUID) (dates []schedule.Occurrence) {
+	t.Helper()
+	require.NoError(t, running.Program.Store.Look(t.Context(), func(tx schedule.Tx) (err error) {
+		dates, err = tx.Occurrences(t.Context(), meetingID)
+		return err
+	}))
+	return dates
+}
+
+// busyOf is how a meeting takes somebody's time.
 func busyOf(t testing.TB, person, meetingID uuid.UUID) (spans []when.Span) {
 	t.Helper()
-	require.NoError(t, running.Program.Store.Look(t.Context(), func(tx schedule.Tx) error {
-		dates, err := tx.Occurrences(t.Context(), meetingID)
-		require.NoError(t, err)
-		for _, o := range dates {
+	for _, o := range written(t, meetingID) {
+		require.NoError(t, running.Program.Store.Look(t.Context(), func(tx schedule.Tx) error {
 			taken, err := tx.BusyTimes(t.Context(), []uuid.UUID{person}, o.Span, uuid.Nil)
-			require.NoError(t, err)
 			for _, b := range taken {
 				if b.Span == o.Span && b.Kind != schedule.Leave {
 					spans = append(spans, b.Span)
 				}
 			}
-		}
-		return nil
-	}))
+			return err
+		}))
+	}
 	return spans
 }
 
 func booked(t testing.TB, room, meetingID uuid.UUID) (spans []when.Span) {
 	t.Helper()
-	require.NoError(t, running.Program.Store.Look(t.Context(), func(tx schedule.Tx) error {
-		dates, err := tx.Occurrences(t.Context(), meetingID)
-		require.NoError(t, err)
-		for _, o := range dates {
-			if o.RoomID == room {
-				spans = append(spans, o.Span)
-			}
+	for _, o := range written(t, meetingID) {
+		if o.RoomID == room {
+			spans = append(spans, o.Span)
 		}
-		return nil
-	}))
+	}
 	return spans
 }
 
@@ -353,6 +355,24 @@ func TestDatesOfASheetAndTheirRepairs(t *testing.T) {
 	sent := send(t, ilse.ID, s)
 	assert.Len(t, booked(t, hall.ID, sent.MeetingID), 8)
 
+	// Where clocks are changed here and not there, the date says what they show.
+	s = open(t, ilse.ID, draft(repeated("every 2nd Monday, 3 times", func(d *meeting.Draft) {
+		d.Start, d.End = "2027-10-18T10:00", "2027-10-18T11:00"
+		d.People = []meeting.DraftPerson{{Email: "s.onari@kirisame.example", Needed: true}}
+	})))
+	_, d = look()
+	assert.Empty(t, d.Dates[0].Marks)
+	assert.Equal(t, []string{"19:00 in Tokyo, not 18:00"}, d.Dates[1].Marks, "summer time ends on 31 October")
+	assert.Empty(t, d.OnAll, "Onari is within hours before that, and outside after")
+
+	// A date that the clock leaps over is left out, and said.
+	s = open(t, ilse.ID, draft(repeated("every Sunday, 3 times", func(d *meeting.Draft) {
+		d.Start, d.End, d.People = "2027-03-21T01:30", "2027-03-21T02:00", nil
+	})))
+	_, d = look()
+	require.Len(t, d.Skipped, 1)
+	assert.Equal(t, "1:30 is not on the clock that day", d.Skipped[0].Why)
+
 	// A holiday is said, and can be left out with all others.
 	s = open(t, ilse.ID, draft(repeated("every Wednesday until 15 December 2027", func(d *meeting.Draft) {
 		d.Start, d.End, d.People = "2027-11-24T09:30", "2027-11-24T10:30", nil
@@ -415,18 +435,14 @@ func TestOverlappingSeriesFrom32Senders(t *testing.T) {
 		start when.Instant
 	}
 	bookings := map[slot]int{}
-	require.NoError(t, running.Program.Store.Look(t.Context(), func(tx schedule.Tx) error {
-		for _, id := range won {
-			dates, err := tx.Occurrences(t.Context(), id)
-			require.NoError(t, err)
-			require.Len(t, dates, 12)
-			for _, o := range dates {
-				require.NotEqual(t, uuid.Nil, o.RoomID, "no booking is lost")
-				bookings[slot{o.RoomID, o.Span.Start}]++
-			}
+	for _, id := range won {
+		dates := written(t, id)
+		require.Len(t, dates, 12)
+		for _, o := range dates {
+			require.NotEqual(t, uuid.Nil, o.RoomID, "no booking is lost")
+			bookings[slot{o.RoomID, o.Span.Start}]++
 		}
-		return nil
-	}))
+	}
 	for at, n := range bookings {
 		require.Equal(t, 1, n, "%v", at)
 	}
@@ -473,16 +489,9 @@ func TestAnOpenSeriesRollsForward(t *testing.T) {
 		d.People = []meeting.DraftPerson{{Email: tome.Email}}
 		d.RoomID, d.NoRoom = bay.ID.String(), false
 	}))))
-	written := func() (dates []schedule.Occurrence) {
-		require.NoError(t, running.Program.Store.Look(t.Context(), func(tx schedule.Tx) (err error) {
-			dates, err = tx.Occurrences(t.Context(), sent.MeetingID)
-			return err
-		}))
-		return dates
-	}
-	assert.Len(t, written(), 21, "from March 2027 to November 2028")
+	assert.Len(t, written(t, sent.MeetingID), 21, "from March 2027 to November 2028")
 	require.NoError(t, service().RollForward(t.Context()))
-	assert.Len(t, written(), 21, "nothing to do yet")
+	assert.Len(t, written(t, sent.MeetingID), 21, "nothing to do yet")
 	// Somebody takes the room at a time that is not written down yet.
 	send(t, tome.ID, open(t, tome.ID, draft(func(d *meeting.Draft) {
 		d.Start, d.End, d.People = "2029-01-09T17:00", "2029-01-09T18:00", nil
@@ -491,7 +500,7 @@ func TestAnOpenSeriesRollsForward(t *testing.T) {
 	later := *service()
 	later.Now = func() time.Time { return time.Date(2027, 6, 1, 8, 0, 0, 0, time.UTC) }
 	require.NoError(t, later.RollForward(t.Context()))
-	dates := written()
+	dates := written(t, sent.MeetingID)
 	assert.Len(t, dates, 27, "to May 2029")
 	for _, o := range dates {
 		assert.Equal(t, o.On == dayOf(t, "2029-01-09T17:00"), o.RoomID == uuid.Nil, "%s", o.On)
@@ -500,7 +509,7 @@ func TestAnOpenSeriesRollsForward(t *testing.T) {
 	m := look(t, ilse.ID, sent.MeetingID)
 	assert.Contains(t, m.Happenings[0].Words, "The room is taken on 9 January")
 	require.NoError(t, later.RollForward(t.Context()))
-	assert.Len(t, written(), 27, "twice is once")
+	assert.Len(t, written(t, sent.MeetingID), 27, "twice is once")
 }
 
 // TestInstantsFollowTheZone: when the rules of a zone change, what was written

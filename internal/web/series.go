@@ -48,7 +48,7 @@ func toRoomRef(r schedule.Room) api.RoomRef {
 
 func toSheetDate(d schedule.SheetDate) api.SheetDate {
 	return api.SheetDate{On: d.Key.String(), Scope: dayText(d.Scope), InScope: d.InScope, Start: d.Span.Start.Time(), End: d.Span.End.Time(),
-		State: api.SheetDateState(d.State), Words: d.Words, Notes: each(d.Notes, same),
+		State: api.SheetDateState(d.State), Words: d.Words, Notes: each(d.Notes, same), Marks: each(d.Marks, same),
 		Repairs: each(d.Repairs, func(r schedule.Repair) api.Repair {
 			return api.Repair{Kind: api.RepairKind(r.Kind), Words: r.Words, Date: toDraftDate(r.Date)}
 		})}

@@ -187,18 +187,11 @@ func (d Draft) reach(before Meeting, now when.Instant) (r reach, faults []Fault)
 	if err != nil || r.From > r.end() {
 		return fault("Say which dates are meant.")
 	}
-	first := true
-	for date := range before.Dates(r.From) {
-		if date.On > r.end() {
-			break
-		}
-		if first && date.Span.Start <= now {
-			return fault("%s has begun already. Choose later dates.", shortDay(date.On))
-		}
-		first = false
-		break
+	begun, any := before.Begun(r.Range, now)
+	if begun != 0 {
+		return fault("%s has begun already. Choose later dates.", shortDay(begun))
 	}
-	if first {
+	if !any {
 		return fault("There is no date there any more.")
 	}
 	start, startErr := when.ParseLocal(d.Start)
@@ -207,6 +200,26 @@ func (d Draft) reach(before Meeting, now when.Instant) (r reach, faults []Fault)
 		r.moved, r.days = true, int(start.Day-at)
 	}
 	return r, nil
+}
+
+// Begun is the first date of a scope that has begun, 0 for none; any tells
+// whether there is a date in it at all.
+func (m Meeting) Begun(scope Range, now when.Instant) (on when.Day, any bool) {
+	// A date may have been moved to before others: every one that was is looked at.
+	last := m.StartIn().Zone.LocalAt(now).Day + 1
+	for _, x := range m.Series.Moved {
+		last = max(last, x.On)
+	}
+	for date := range m.Dates(scope.From) {
+		if date.On > scope.end() || any && date.On > last {
+			break
+		}
+		any = true
+		if date.Span.Start <= now {
+			return date.On, true
+		}
+	}
+	return 0, any
 }
 
 // keepsRule refuses another rule for some dates only.

@@ -312,6 +312,26 @@ func TestChangesOfASeriesAreRefusedAtTheField(t *testing.T) {
 	}
 }
 
+// TestADateThatWasHeldEarlierStays: moved to an earlier day and held there, it is
+// not changed any more, though its day in the rule is still to come.
+func TestADateThatWasHeldEarlierStays(t *testing.T) {
+	before := series(t, func(d *meeting.Draft) {
+		d.Dates = []meeting.DraftDate{{On: "2027-01-14", Start: "2027-01-05T09:30", End: "2027-01-05T10:30"}}
+	})
+	d := meeting.DraftOf(before, day("2027-01-28"))
+	d.Scope.From = "2027-01-14"
+	d.Start, d.End = "2027-01-28T11:00", "2027-01-28T12:00"
+	s := around("2027-01-06T10:00")
+	s.Before = &before
+	_, faults := d.Change(s, identify)
+	require.NotEmpty(t, faults)
+	assert.Contains(t, faults[0].Sentence, "14 January has begun already")
+	d.Scope.From = "2027-01-28"
+	out, faults := d.Change(s, identify)
+	require.Empty(t, faults)
+	assert.Equal(t, "3 Dec, 17 Dec, 31 Dec, 5 Jan", shown(out.Meeting))
+}
+
 // TestOneDateOnly: somebody invited to one date hears of that date only.
 func TestOneDateOnly(t *testing.T) {
 	before := series(t, func(d *meeting.Draft) {

@@ -930,7 +930,10 @@ type Sheet struct {
 type SheetDate struct {
 	End     time.Time `json:"end"`
 	InScope bool      `json:"inScope"`
-	Notes   []string  `json:"notes"`
+
+	// Marks What clocks show elsewhere, where that is not what they show on the first date.
+	Marks []string `json:"marks"`
+	Notes []string `json:"notes"`
 
 	// On The day in the rule.
 	On      string   `json:"on"`

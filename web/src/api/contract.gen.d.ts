@@ -743,6 +743,8 @@ export interface components {
             state: "noroom" | "busy" | "soft" | "fits" | "out" | "held";
             words: string;
             notes: string[];
+            /** @description What clocks show elsewhere, where that is not what they show on the first date. */
+            marks: string[];
             repairs: components["schemas"]["Repair"][];
         };
         Repair: {

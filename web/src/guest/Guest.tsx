@@ -4,6 +4,7 @@ import { useParams } from "react-router";
 import { api, ProblemError, problemOf, type Schemas, take } from "../api/client";
 import { Answers, WhichDates } from "../meeting/AnswerBar";
 import type { Given, GivenAnswer } from "../meeting/deeds";
+import { lookAt } from "../series/looked";
 import { city, inZone, longDay, sameClock, shortDay, times } from "../time/format";
 import { JoinCard } from "../ui/JoinCard";
 import { Empty, lookOf, Note, Plate, Skeleton } from "../ui/kit";
@@ -104,20 +105,10 @@ const thanks: Record<Given, string> = {
 	declined: "You declined.",
 };
 
-/** The date of a series that is looked at, as if the meeting were that one. */
-function looked(m: GuestMeeting, on: string) {
-	const date = m.series?.dates.find((d) => d.on === on) ?? m.series?.dates.find((d) => d.on === m.series?.next);
-	if (!date) return { date, shown: m };
-	const shown = { ...m, start: date.start, end: date.end, title: date.title ?? m.title, text: date.text ?? m.text };
-	if (date.room) shown.room = date.room;
-	else delete shown.room;
-	return { date, shown };
-}
-
 function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 	const [on, setOn] = useState("");
 	const [one, setOne] = useState(false);
-	const { date, shown: m } = looked(meeting, on);
+	const { date, shown: m } = lookAt(meeting, on);
 	const single = one && date?.state === "coming" ? date : undefined;
 	const given = single?.mine ?? m.answer;
 	const answer = useGuestAnswer(token, m.sequence);

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { ProblemError, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
+import { lookAt } from "../series/looked";
 import { Lost } from "../shell/Lost";
 import { city, clock, inZone, moment, month, sameClock, shortDay, times } from "../time/format";
 import { useNow } from "../time/now";
@@ -33,20 +34,12 @@ export function MeetingPage() {
 	return <Skeleton lines={6} />;
 }
 
-/** The date of a series that is looked at, as if the meeting were that one; the meeting itself when it is once. */
-export function looked(m: Meeting, on: string | null) {
-	const date = m.series?.dates.find((d) => d.on === on) ?? m.series?.dates.find((d) => d.on === m.series?.next);
-	if (!date) return { on: "", shown: m, off: false };
-	const shown = { ...m, start: date.start, end: date.end, title: date.title ?? m.title, text: date.text ?? m.text };
-	if (date.room) shown.room = date.room;
-	else delete shown.room;
-	return { on: date.on, shown, off: date.state === "off" };
-}
-
 function View({ m: meeting }: { m: Meeting }) {
 	const { zone } = useSignedIn();
 	const [params, setParams] = useSearchParams();
-	const { on, shown: m, off } = looked(meeting, params.get("date"));
+	const { date, shown: m } = lookAt(meeting, params.get("date"));
+	const on = date?.on ?? "";
+	const off = date?.state === "off";
 	const series = meeting.series;
 	useCopyKey(m.card);
 	const day = inZone(m.start, zone).toPlainDate();
@@ -136,7 +129,7 @@ function Deeds({ m, on, off }: { m: Meeting; on: string; off: boolean }) {
 			<Button busy={change.isPending} onClick={() => change.mutate(on && !off ? { at: on } : {})}>
 				Change
 			</Button>
-			{m.series && !m.series.open && (
+			{m.series && !m.series.open && !m.series.goesOnIn && (
 				<Button busy={change.isPending} onClick={() => change.mutate({ extend: true })}>
 					Extend…
 				</Button>

@@ -1,13 +1,15 @@
 import { useState } from "react";
+import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { problemOf } from "../api/client";
 import { Bracket, type Cell, DateButton, within } from "../series/Bracket";
-import { ClockField, DayField } from "../time/fields";
 import { clock, inZone, shortDay } from "../time/format";
-import { Button, Note, Skeleton, Tag } from "../ui/kit";
+import { Button, Note, Skeleton } from "../ui/kit";
+import { Closer, Repairs } from "./DateRepairs";
 import { DatesRooms } from "./DatesRooms";
+import { bare, withDate } from "./dates";
 import type { Part } from "./SheetPage";
-import { readLocal, writeLocal } from "./when";
+import { WhoHears } from "./WhoHears";
 
 type SheetDate = Schemas["SheetDate"];
 type DraftDate = Schemas["DraftDate"];
@@ -60,6 +62,11 @@ export function DatesPanel(part: Props) {
 				</ol>
 			)}
 			{dates.more && <p className="mt-1 text-quiet text-small">and so on</p>}
+			{dates.skipped.length > 0 && (
+				<p className="mt-2 text-quiet text-small">
+					<b className="font-[650]">Left out</b> {skippedWords(dates.skipped)}
+				</p>
+			)}
 			{dates.onAll.length > 0 && (
 				<p className="mt-2 text-honey text-small">
 					<b className="font-[650]">On all dates at the usual time</b> {dates.onAll.join("; ")}.
@@ -90,7 +97,13 @@ function headWords(dates: Schemas["SheetDates"]) {
 	return `${dates.words} · ${count}${bad > 0 ? ` · ${bad} to mend` : ""}`;
 }
 
-const looks: Record<SheetDate["state"], { look: string; words: string; mark: string }> = {
+/** "Tue 8 Dec (Imaculada Conceição), Sun 28 Mar (1:30 is not on the clock that day)" */
+export function skippedWords(skipped: Schemas["Skipped"][]) {
+	const some = skipped.slice(0, 6).map((s) => `${shortDay(Temporal.PlainDate.from(s.on))} (${s.why})`);
+	return `${some.join(", ")}${skipped.length > 6 ? ` and ${skipped.length - 6} more` : ""}`;
+}
+
+export const dateLooks: Record<SheetDate["state"], { look: string; words: string; mark: string }> = {
 	fits: { look: "bg-white", words: "text-moss", mark: "✓" },
 	soft: { look: "bg-honey-wash", words: "text-honey", mark: "!" },
 	busy: { look: "bg-honey-wash", words: "text-honey font-[650]", mark: "!!" },
@@ -102,7 +115,7 @@ const looks: Record<SheetDate["state"], { look: string; words: string; mark: str
 /** A date as a cell of the strip; its time is there where not all are at one. */
 function cellOf(d: SheetDate, draft: Props["draft"], timed: boolean): Cell {
 	const at = inZone(d.start, draft.zone);
-	const look = looks[d.state];
+	const look = dateLooks[d.state];
 	return {
 		key: d.on,
 		day: d.scope,
@@ -120,137 +133,12 @@ function cellOf(d: SheetDate, draft: Props["draft"], timed: boolean): Cell {
 					<span aria-hidden>{look.mark} </span>
 					{d.words}
 				</span>
+				{d.marks.map((m) => (
+					<span key={m} className="block text-[11.5px] text-honey leading-[1.3]">
+						{m}
+					</span>
+				))}
 			</>
 		),
 	};
-}
-
-const bare = (on: string): DraftDate => ({ on, out: false, start: "", end: "", roomId: "", noRoom: false });
-
-const empty = (x: DraftDate) => !x.out && !x.start && !x.end && !x.roomId && !x.noRoom;
-
-/** The list with what a sheet says of one date now; nothing of its own is not listed. */
-function withDate(dates: DraftDate[], x: DraftDate) {
-	const others = dates.filter((d) => d.on !== x.on);
-	return empty(x) ? others : [...others, x].sort((a, b) => (a.on < b.on ? -1 : 1));
-}
-
-const mostRepairs = 8;
-
-/** A line for each date that does not fit: what is wrong, and each way to mend it at one press. */
-function Repairs({ dates, zone, say }: { dates: SheetDate[]; zone: string; say: (x: DraftDate) => void }) {
-	const [all, setAll] = useState(false);
-	const shown = all ? dates : dates.slice(0, mostRepairs);
-	return (
-		<ul aria-label="To mend" className="mt-2.5 flex flex-col gap-0.5 text-small">
-			{shown.map((d) => (
-				<li key={d.on} className={looks[d.state].words.replace(" font-[650]", "")}>
-					<b className="font-[650]">{shortDay(inZone(d.start, zone).toPlainDate())}</b>{" "}
-					{[d.state === "fits" ? "" : d.words, ...d.notes].filter(Boolean).join("; ")}.{" "}
-					{d.repairs.map((r) => (
-						<Button key={r.kind} look="bare" onClick={() => say(r.date)}>
-							{r.words}
-						</Button>
-					))}
-				</li>
-			))}
-			{dates.length > shown.length && (
-				<li>
-					<Button look="bare" onClick={() => setAll(true)}>
-						and {dates.length - shown.length} more
-					</Button>
-				</li>
-			)}
-		</ul>
-	);
-}
-
-/** One date looked at closer: it can be left out, or be at another time. */
-function Closer({ date, draft, say }: { date: SheetDate; draft: Props["draft"]; say: (x: DraftDate) => void }) {
-	const own = draft.dates.find((x) => x.on === date.on) ?? bare(date.on);
-	const start = writeLocal(inZone(date.start, draft.zone).toPlainDateTime());
-	const end = writeLocal(inZone(date.end, draft.zone).toPlainDateTime());
-	const move = (to: string) => {
-		const [from, at, until] = [readLocal(start), readLocal(to), readLocal(end)];
-		if (from && at && until) say({ ...own, out: false, start: to, end: writeLocal(at.add(from.until(until))) });
-	};
-	return (
-		<div className="mt-2.5 flex flex-wrap items-center gap-2 border-rule border-t pt-2.5 text-body">
-			<b className="font-[650]">{shortDay(inZone(date.start, draft.zone).toPlainDate())}</b>
-			<span className="text-quiet text-small">{[date.words, ...date.notes].join("; ")}</span>
-			{date.state === "out" ? (
-				<Button look="bare" onClick={() => say(bare(date.on))}>
-					take it back in
-				</Button>
-			) : (
-				<>
-					<span className="ml-2 text-quiet text-small">on this date at</span>
-					<span className="flex items-center gap-1.5">
-						<DayField
-							name="Day of this date"
-							day={start.slice(0, 10)}
-							bad={false}
-							fault=""
-							onChange={(d) => move(`${d}T${start.slice(11)}`)}
-						/>
-						<ClockField name="This date starts" local={start} bad={false} fault="" onChange={move} />
-						<span aria-hidden>–</span>
-						<ClockField
-							name="This date ends"
-							local={end}
-							bad={false}
-							fault=""
-							onChange={(to) => readLocal(to) && say({ ...own, start, end: to })}
-						/>
-					</span>
-					<Button look="bare" onClick={() => say({ ...bare(date.on), out: true })}>
-						leave it out
-					</Button>
-				</>
-			)}
-		</div>
-	);
-}
-
-/** Who will hear what of a change, before it is sent. */
-function WhoHears({ part, splits }: { part: Part; splits: boolean }) {
-	const { sheet } = part;
-	if (sheet.faults.length > 0) return null;
-	const people = new Map<string, { outside: boolean; words: string[] }>();
-	for (const d of sheet.due) {
-		const known = people.get(d.name) ?? { outside: d.outside, words: [] };
-		known.words.push(d.words || "the meeting");
-		people.set(d.name, known);
-	}
-	return (
-		<div className="mt-3 border-rule border-t pt-2.5 text-body">
-			<h3 className="text-[15px]">Who hears what</h3>
-			{people.size === 0 ? (
-				<p className="text-quiet text-small">Nobody has to hear of it yet.</p>
-			) : (
-				<dl className="mt-1 grid grid-cols-[max-content_minmax(0,1fr)] gap-x-6 gap-y-0.5">
-					{[...people].map(([name, p]) => (
-						<div key={name} className="contents">
-							<dt className="text-quiet">
-								{name} {p.outside && <Tag>outside</Tag>}
-							</dt>
-							<dd>{p.words.join("; ")}</dd>
-						</div>
-					))}
-					{sheet.card && (
-						<>
-							<dt className="text-quiet">Join card</dt>
-							<dd>stays as it is</dd>
-						</>
-					)}
-				</dl>
-			)}
-			{splits && (
-				<p className="mt-1 text-quiet text-small">
-					The dates before stay as they were sent. The later ones become a series of their own with the same people,
-					room and link.
-				</p>
-			)}
-		</div>
-	);
 }

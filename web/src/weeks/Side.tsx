@@ -5,8 +5,8 @@ import { useSignedIn } from "../api/me";
 import { AnswerBar } from "../meeting/AnswerBar";
 import { AnswerTag } from "../meeting/AnswerTag";
 import { useMeeting } from "../meeting/deeds";
-import { looked } from "../meeting/MeetingPage";
 import { useCopyKey } from "../meeting/useCopyKey";
+import { lookAt } from "../series/looked";
 import { inZone, length, shortDay, times } from "../time/format";
 import { useNow } from "../time/now";
 import { JoinCard } from "../ui/JoinCard";
@@ -15,7 +15,7 @@ import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
 /** The meeting chosen in the week. */
 export function Side({ id, on, onClose }: { id: string; on: string; onClose: () => void }) {
 	const meeting = useMeeting(id);
-	const m = meeting.data && looked(meeting.data, on).shown;
+	const m = meeting.data && lookAt(meeting.data, on).shown;
 	useCopyKey(m?.card);
 	return (
 		<aside
