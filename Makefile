@@ -59,7 +59,7 @@ fuzz: needs
 
 # Speed is compared with something else in the same run, never asserted.
 bench: needs
-	go test -run NONE -bench . ./internal/core/recur ./internal/schedule
+	go test -run NONE -bench . ./internal/core/recur ./internal/core/meeting ./internal/schedule
 
 pictures: build
 	JEMBRO_PICTURES=$(CURDIR)/docs/screenshots TMPDIR=$(QUICK_TMP) $(GO_TEST) -count=1 -run TestPictures ./test/e2e

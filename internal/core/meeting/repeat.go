@@ -179,55 +179,73 @@ func settleRanges(ranges []DraftRange) (out []Range, err error) {
 // settleDates puts in what the sheet says about single dates. What it says about
 // a day on which there is no date is kept on the sheet and does nothing.
 func (d Draft) settleDates(m *Meeting, s Surroundings) (faults []Fault) {
+	plan := m.Plan()
+	series := *m.Series
+	series.Dropped = slices.Clone(series.Dropped)
+	own := map[when.Day]Own{}
+	for _, o := range series.Own {
+		own[o.On] = o
+	}
 	for _, x := range d.Dates {
-		field := "dates." + x.On
-		fault := func(format string, args ...any) {
-			faults = append(faults, Fault{Field: field, Sentence: fmt.Sprintf(format, args...)})
-		}
 		on, err := when.ParseDay(x.On)
 		if err != nil {
-			fault("%q is not a day.", x.On)
+			faults = append(faults, Fault{Field: "dates." + x.On, Sentence: fmt.Sprintf("%q is not a day.", x.On)})
 			continue
 		}
-		plan := m.Plan()
-		date, is := plan.Date(on)
-		switch {
-		case !is:
+		if !plan.Has(on) {
 			continue
-		case x.Out:
-			*m = m.put(plan.Without(on))
-			m.Series.Dropped = append(m.Series.Dropped, on)
-			slices.Sort(m.Series.Dropped)
+		}
+		if x.Out {
+			plan = plan.Without(on)
+			series.Dropped = append(series.Dropped, on)
+			delete(own, on)
 			continue
-		case x.Start != "" || x.End != "":
-			start, startErr := when.ParseLocal(x.Start)
-			end, endErr := when.ParseLocal(x.End)
-			switch {
-			case startErr != nil || endErr != nil:
-				fault("Give a day and a time, like 9:30, to start and to end.")
-				continue
-			case end.Sub(start) <= 0:
-				fault("This date ends before it starts.")
-				continue
-			}
-			*m = m.put(plan.Put(on, start, end))
-			date, _ = m.Plan().Date(on)
 		}
-		if date.Moved && date.Span.Start <= s.Now && !s.stays(date) {
-			fault("This time has passed. Choose a later one.")
+		of := own[on]
+		of.On, of.Room, of.NoRoom = on, nil, x.NoRoom
+		fault := ""
+		if x.Start != "" || x.End != "" {
+			plan, fault = x.put(plan, on, s)
 		}
-		own := Own{On: on, NoRoom: x.NoRoom}
-		if x.RoomID != "" {
-			if own.Room = s.Rooms[x.RoomID]; own.Room == nil {
-				fault("This room is no longer there. Take another one.")
-				continue
+		if x.RoomID != "" && fault == "" {
+			if of.Room = s.Rooms[x.RoomID]; of.Room == nil {
+				fault = "This room is no longer there. Take another one."
 			}
 		}
-		if !own.Empty() {
-			*m = m.setOwn(own)
+		if fault != "" {
+			faults = append(faults, Fault{Field: "dates." + x.On, Sentence: fault})
+			continue
+		}
+		own[on] = of
+	}
+	series.Own = nil
+	for _, o := range own {
+		if !o.Empty() {
+			series.Own = append(series.Own, o)
 		}
 	}
+	slices.SortFunc(series.Own, func(a, b Own) int { return int(a.On - b.On) })
+	slices.Sort(series.Dropped)
+	m.Series = &series
+	*m = m.put(plan)
 	return faults
+}
+
+// put gives a date the time that a sheet says, or says what is wrong with it.
+func (x DraftDate) put(plan recur.Plan, on when.Day, s Surroundings) (recur.Plan, string) {
+	start, startErr := when.ParseLocal(x.Start)
+	end, endErr := when.ParseLocal(x.End)
+	switch {
+	case startErr != nil || endErr != nil:
+		return plan, "Give a day and a time, like 9:30, to start and to end."
+	case end.Sub(start) <= 0:
+		return plan, "This date ends before it starts."
+	}
+	plan = plan.Put(on, start, end)
+	if date, _ := plan.Date(on); date.Moved && date.Span.Start <= s.Now && !s.stays(date) {
+		return plan, "This time has passed. Choose a later one."
+	}
+	return plan, ""
 }
 
 // stays tells whether a date is where it was before the change.

@@ -544,3 +544,22 @@ func TestAnUntouchedSheetChangesNothing(t *testing.T) {
 		require.True(t, before.Plan().Equal(out.Meeting.Plan()), "%+v\n%+v", before.Plan(), out.Meeting.Plan())
 	})
 }
+
+// BenchmarkSettle settles a sheet of a thousand dates, each with a room of its
+// own, against one without exceptions.
+func BenchmarkSettle(b *testing.B) {
+	for _, own := range []int{0, 1000} {
+		d := fortnightly(func(d *meeting.Draft) {
+			d.Repeat = &meeting.DraftRepeat{Rule: "every day", Ends: "after", Count: 1000}
+			for i := range own {
+				d.Dates = append(d.Dates, meeting.DraftDate{On: (day("2026-12-03") + when.Day(i)).String(), RoomID: "r2"})
+			}
+		})
+		b.Run(fmt.Sprintf("1000 dates, %d with a room of their own", own), func(b *testing.B) {
+			for b.Loop() {
+				_, faults := d.Change(around("2026-11-24T10:12"), identify)
+				require.Empty(b, faults)
+			}
+		})
+	}
+}
