@@ -22,8 +22,8 @@ export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; on
 	const hear = told === 0 ? "Nobody else has to hear of it." : `${names} ${told === 1 ? "hears" : "hear"} of it now`;
 	const cells = series?.dates.map((d) => seriesCell(d, zone, m)) ?? [];
 	const meant = cells.filter((c) => within(c, reach));
-	const coming = cells.filter((c) => !c.fixed);
-	const everything = !series || (!series.more && meant.length === coming.length && coming.length === cells.length);
+	const stays = (d: Schemas["SeriesDate"]) => d.state !== "off" && !meant.some((c) => c.key === d.on);
+	const everything = !series || ((!series.more || reach.to === "") && !series.dates.some(stays));
 	const what =
 		series && !everything
 			? reach.to === "" && series.more
@@ -68,9 +68,7 @@ export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; on
 				<Button
 					look="stop"
 					busy={callOff.isPending}
-					onClick={() =>
-						callOff.mutate({ word, reach: series && !everything ? reach : undefined }, { onSuccess: onClose })
-					}
+					onClick={() => callOff.mutate({ word, reach: series && reach }, { onSuccess: onClose })}
 				>
 					{["Call off", what, told > 0 && `and tell ${told === 1 ? "1 person" : `${told} people`}`]
 						.filter(Boolean)

@@ -1,7 +1,7 @@
 import type { Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { type Cell, DateButton } from "../series/Bracket";
-import { clock, inZone, shortDay } from "../time/format";
+import { clock, dayInRow, inZone, shortDay } from "../time/format";
 
 type Meeting = Schemas["Meeting"];
 type SeriesDate = Schemas["SeriesDate"];
@@ -14,9 +14,10 @@ const looks: Record<SeriesDate["state"], string> = {
 };
 
 /** A date of a running series as a cell of the strip. */
-export function seriesCell(d: SeriesDate, zone: string, m: Pick<Meeting, "start">): Cell {
+export function seriesCell(d: SeriesDate, zone: string, m: Pick<Meeting, "start" | "series">): Cell {
 	const at = inZone(d.start, zone);
 	const usual = inZone(m.start, zone);
+	const first = inZone(m.series?.dates[0]?.start ?? m.start, zone).toPlainDate();
 	const own = clock(at) !== clock(usual);
 	return {
 		key: d.on,
@@ -29,7 +30,7 @@ export function seriesCell(d: SeriesDate, zone: string, m: Pick<Meeting, "start"
 				<b
 					className={`block text-small ${d.state === "off" ? "line-through" : ""} ${d.state === "held" ? "font-normal" : "font-[650]"}`}
 				>
-					{shortDay(at.toPlainDate()).slice(4)} {own && <span className="font-normal">{clock(at)}</span>}
+					{dayInRow(at.toPlainDate(), first)} {own && <span className="font-normal">{clock(at)}</span>}
 				</b>
 				<span className={`block text-[12px] leading-[1.3] ${d.state === "noroom" ? "text-brick" : "text-quiet"}`}>
 					{[stateWords(d), d.words].filter(Boolean).join(", ")}

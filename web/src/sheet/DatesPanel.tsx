@@ -3,7 +3,7 @@ import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { problemOf } from "../api/client";
 import { Bracket, type Cell, DateButton, within } from "../series/Bracket";
-import { clock, inZone, shortDay } from "../time/format";
+import { clock, dayInRow, inZone, shortDay } from "../time/format";
 import { Button, Note, Skeleton } from "../ui/kit";
 import { Closer, Repairs } from "./DateRepairs";
 import { DatesRooms } from "./DatesRooms";
@@ -25,7 +25,8 @@ export function DatesPanel(part: Props) {
 	if (dates.dates.length === 0) return null;
 	const scope = draft.scope;
 	const clocks = new Set(dates.dates.map((d) => clock(inZone(d.start, draft.zone))));
-	const cells = dates.dates.map((d) => cellOf(d, draft, clocks.size > 1));
+	const first = inZone(dates.dates[0]?.start ?? "", draft.zone).toPlainDate();
+	const cells = dates.dates.map((d) => cellOf(d, draft.zone, first, clocks.size > 1));
 	const meant = dates.dates.filter((_, i) => !scope || within(cells[i] as Cell, scope));
 	const say = (x: DraftDate) => change({ dates: withDate(draft.dates, x) });
 	const troubled = meant.filter((d) => d.repairs.length > 0);
@@ -50,16 +51,7 @@ export function DatesPanel(part: Props) {
 					onChoose={choose}
 				/>
 			) : (
-				<ol className="grid grid-cols-[repeat(auto-fill,minmax(104px,1fr))]">
-					{cells.map((c) => (
-						<li
-							key={c.key}
-							className={`border border-rule ${c.look} ${c.key === chosen ? "relative z-10 outline-2 outline-fig" : ""}`}
-						>
-							<DateButton cell={c} chosen={c.key === chosen} onChoose={choose} />
-						</li>
-					))}
-				</ol>
+				<Strip cells={cells} chosen={chosen} onChoose={choose} />
 			)}
 			{dates.more && <p className="mt-1 text-quiet text-small">and so on</p>}
 			{dates.skipped.length > 0 && (
@@ -91,6 +83,32 @@ export function DatesPanel(part: Props) {
 	);
 }
 
+/** As many dates as are looked at by themselves; the rest comes on demand. */
+const atFirst = 28;
+
+function Strip({ cells, chosen, onChoose }: { cells: Cell[]; chosen: string | null; onChoose: (key: string) => void }) {
+	const [all, setAll] = useState(false);
+	return (
+		<>
+			<ol className="grid grid-cols-[repeat(auto-fill,minmax(104px,1fr))]">
+				{(all ? cells : cells.slice(0, atFirst)).map((c) => (
+					<li
+						key={c.key}
+						className={`border border-rule ${c.look} ${c.key === chosen ? "relative z-10 outline-2 outline-fig" : ""}`}
+					>
+						<DateButton cell={c} chosen={c.key === chosen} onChoose={onChoose} />
+					</li>
+				))}
+			</ol>
+			{cells.length > atFirst && (
+				<Button look="bare" className="text-small" onClick={() => setAll(!all)}>
+					{all ? "Fewer dates" : `${cells.length - atFirst} more dates`}
+				</Button>
+			)}
+		</>
+	);
+}
+
 function headWords(dates: Schemas["SheetDates"]) {
 	const bad = dates.dates.filter((d) => d.inScope && (d.state === "noroom" || d.state === "busy")).length;
 	const count = dates.open ? "no end" : dates.count === 1 ? "1 date" : `${dates.count} dates`;
@@ -113,8 +131,8 @@ export const dateLooks: Record<SheetDate["state"], { look: string; words: string
 };
 
 /** A date as a cell of the strip; its time is there where not all are at one. */
-function cellOf(d: SheetDate, draft: Props["draft"], timed: boolean): Cell {
-	const at = inZone(d.start, draft.zone);
+function cellOf(d: SheetDate, zone: string, first: Temporal.PlainDate, timed: boolean): Cell {
+	const at = inZone(d.start, zone);
 	const look = dateLooks[d.state];
 	return {
 		key: d.on,
@@ -127,7 +145,7 @@ function cellOf(d: SheetDate, draft: Props["draft"], timed: boolean): Cell {
 				<b
 					className={`block text-small ${d.state === "out" ? "line-through" : ""} ${d.state === "held" ? "font-normal text-quiet" : "font-[650]"}`}
 				>
-					{shortDay(at.toPlainDate()).slice(4)} {timed && <span className="font-normal">{clock(at)}</span>}
+					{dayInRow(at.toPlainDate(), first)} {timed && <span className="font-normal">{clock(at)}</span>}
 				</b>
 				<span className={`block text-[12px] leading-[1.3] ${look.words}`}>
 					<span aria-hidden>{look.mark} </span>

@@ -22,6 +22,10 @@ export const month = (d: Temporal.PlainDate) => months[d.month - 1] ?? "";
 
 /** "Thu 3 Dec" */
 export const shortDay = (d: Temporal.PlainDate) => `${weekday(d)} ${d.day} ${month(d).slice(0, 3)}`;
+/** "3 Dec", with the year where a row of dates that begins with `first` has gone on for long. */
+export const dayInRow = (d: Temporal.PlainDate, first: Temporal.PlainDate) =>
+	`${shortDay(d).slice(4)}${first.until(d, { largestUnit: "days" }).days > 330 ? ` ${d.year}` : ""}`;
+
 /** "Thursday 3 December" */
 export const longDay = (d: Temporal.PlainDate) => `${longDays[d.dayOfWeek - 1]} ${d.day} ${month(d)}`;
 

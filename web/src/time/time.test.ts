@@ -1,6 +1,6 @@
 import { Temporal } from "temporal-polyfill";
 import { describe, expect, test } from "vitest";
-import { city, length, moment, monday, shortDay, times } from "./format";
+import { city, dayInRow, length, moment, monday, shortDay, times } from "./format";
 import { parseClock, parseDay } from "./parse";
 
 describe("a time as people type it", () => {
@@ -54,6 +54,8 @@ test("lengths", () => {
 test("days and zones", () => {
 	const thursday = Temporal.PlainDate.from("2026-12-03");
 	expect(shortDay(thursday)).toBe("Thu 3 Dec");
+	expect(dayInRow(Temporal.PlainDate.from("2027-01-07"), thursday)).toBe("7 Jan");
+	expect(dayInRow(Temporal.PlainDate.from("2027-12-02"), thursday)).toBe("2 Dec 2027");
 	expect(monday(thursday).toString()).toBe("2026-11-30");
 	expect(monday(Temporal.PlainDate.from("2026-11-30")).toString()).toBe("2026-11-30");
 	expect(city("America/Sao_Paulo")).toBe("Sao Paulo");
