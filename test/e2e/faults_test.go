@@ -27,6 +27,28 @@ func (p *page) axe(what string) {
 	p.do("run axe", chromedp.Evaluate[chromedp.Void](`window.__axe = null; axe.run(document, {iframes: false}).then(r => { window.__axe = r.violations.map(v => v.id + ": " + v.help + "\n" + v.nodes.map(n => "  " + n.target + " " + n.failureSummary).join("\n")).join("\n") }); undefined`))
 	p.holds(`window.__axe !== null`)
 	assert.Empty(p.t, value[string](p, `window.__axe`), "axe on %s", what)
+	p.reaches(what)
+}
+
+// reaches checks that the pointer gets at every control of the page: that none lies
+// under something else but an open list.
+func (p *page) reaches(what string) {
+	p.t.Helper()
+	assert.Empty(p.t, value[string](p, `(() => {
+		const within = document.querySelector("[role=dialog]") ?? document;
+		const scrolled = window.scrollY, covered = [];
+		for (const e of within.querySelectorAll("button, select, input, textarea, a[href]")) {
+			if (e.disabled || !e.checkVisibility({visibilityProperty: true}) || e.closest("[inert], .sr-only")) continue;
+			e.scrollIntoView({block: "center", behavior: "instant"});
+			const b = e.getBoundingClientRect();
+			if (b.width < 4 || b.height < 4) continue;
+			const on = document.elementFromPoint(b.left + b.width / 2, b.top + b.height / 2);
+			if (on !== e && !e.contains(on) && !on?.closest("label")?.contains(e) && !on?.closest("[role=listbox]"))
+				covered.push((e.ariaLabel ?? e.innerText ?? e.id) + " lies under " + on?.outerHTML.slice(0, 200));
+		}
+		window.scrollTo(0, scrolled);
+		return covered.join("\n");
+	})()`), "covered on %s", what)
 }
 
 func TestAxeFindsNoViolation(t *testing.T) {

@@ -56,7 +56,7 @@ export function Band({ rows, scale, draft, change, chosen }: Props) {
 		change(part);
 	};
 	const words = `${longDay(time.start.toPlainDate())}, ${clock(time.start)} to ${clock(time.end)}`;
-	const handle = "absolute top-1/2 -mt-[13px] h-[26px] w-2 cursor-ew-resize touch-none rounded-[3px] bg-fig";
+	const handle = "absolute top-[3px] h-[26px] w-2 cursor-ew-resize touch-none rounded-[3px] bg-fig";
 	return (
 		<div className="absolute top-6 right-0 bottom-0" style={{ left: nameColumn }} onPointerDown={put}>
 			{at && (

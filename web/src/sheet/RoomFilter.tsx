@@ -17,7 +17,7 @@ export function RoomFilter({
 	const sites = [...new Map(rooms.map((r) => [r.siteId, r.site]))];
 	const look = "max-w-[150px] rounded-[3px] bg-transparent py-px";
 	return (
-		<div className="flex min-h-[26px] flex-wrap items-center gap-x-3 border-rule border-b bg-[#faf7f1] px-[11px] text-[12px] text-quiet">
+		<div className="relative z-10 flex min-h-[26px] flex-wrap items-center gap-x-3 border-rule border-b bg-[#faf7f1] px-[11px] text-[12px] text-quiet">
 			<b className="font-[650] text-ink">Rooms that fit</b>
 			<span>seats ≥ {day.seats}</span>
 			{filter.equipment.map((e) => (
