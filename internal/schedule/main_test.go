@@ -116,7 +116,7 @@ func box(t testing.TB, address string, want int) []standin.Read {
 		require.NoError(t, err)
 		reads = append(reads, r)
 	}
-	require.Len(t, reads, want)
+	require.Equal(t, want, len(reads), "mails for %s", address)
 	return reads
 }
 

@@ -180,8 +180,12 @@ func TestDeliveringTwiceIsRecognisable(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	sent := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) { d.People[0].Email = "twice@kirisame.example" })))
 	first := box(t, "twice@kirisame.example", 1)[0]
-	m := look(t, ilse.ID, sent.MeetingID)
-	d := m.Dispatches[m.Invited[0].ID]
+	var d schedule.Dispatch
+	eventually(t, "handed over", func() bool { // a moment after it is in the box
+		m := look(t, ilse.ID, sent.MeetingID)
+		d = m.Dispatches[m.Invited[0].ID]
+		return d.State == schedule.Handed
+	})
 	require.NoError(t, service().Deliver(t.Context(), d.ID), "a message handed over is left alone")
 	box(t, "twice@kirisame.example", 1)
 	// The news that it was handed over got lost.

@@ -43,43 +43,56 @@ func (s Series) All() iter.Seq[Moment] { return s.From(s.Start, unlimited()) }
 // without walking there: unless the rule has a COUNT, it costs the same however
 // long ago the series began.
 func (s Series) From(from Moment, budget *Budget) iter.Seq[Moment] {
-	return func(yield func(Moment) bool) {
-		dates := slices.Clone(s.Dates)
-		slices.SortFunc(dates, Moment.Compare)
-		dates = slices.Compact(dates)
-		var without map[Moment]bool
-		if len(s.Without) > 0 {
-			without = make(map[Moment]bool, len(s.Without))
-			for _, m := range s.Without {
-				without[m] = true
-			}
+	return func(yield func(Moment) bool) { s.expand(from, budget, s.clock(), yield) }
+}
+
+// Times yields the same with the instants at which clocks in the zone of the series
+// show them; only for a Zoned series.
+func (s Series) Times(from Moment, budget *Budget) iter.Seq2[Moment, when.Instant] {
+	return func(yield func(Moment, when.Instant) bool) {
+		clock := s.clock()
+		s.expand(from, budget, clock, func(m Moment) bool {
+			at, _ := clock.resolve(m)
+			return yield(m, at)
+		})
+	}
+}
+
+func (s Series) expand(from Moment, budget *Budget, clock *wall, yield func(Moment) bool) {
+	dates := slices.Clone(s.Dates)
+	slices.SortFunc(dates, Moment.Compare)
+	dates = slices.Compact(dates)
+	var without map[Moment]bool
+	if len(s.Without) > 0 {
+		without = make(map[Moment]bool, len(s.Without))
+		for _, m := range s.Without {
+			without[m] = true
 		}
-		clock := wall{zone: s.Zone, zoned: s.Kind == Zoned}
-		out := func(m Moment) bool {
-			return m.Compare(from) < 0 || without != nil && without[m] || yield(m)
-		}
-		merged := func(m Moment) bool {
-			for len(dates) > 0 && dates[0].Compare(m) < 0 {
-				if !out(dates[0]) {
-					return false
-				}
-				dates = dates[1:]
+	}
+	out := func(m Moment) bool {
+		return m.Compare(from) < 0 || without != nil && without[m] || yield(m)
+	}
+	merged := func(m Moment) bool {
+		for len(dates) > 0 && dates[0].Compare(m) < 0 {
+			if !out(dates[0]) {
+				return false
 			}
-			if len(dates) > 0 && dates[0] == m {
-				dates = dates[1:]
-			}
-			return out(m)
+			dates = dates[1:]
 		}
-		e := expansion{rule: s.Rule, start: s.Start, clock: &clock, budget: budget, yield: merged}
-		if s.Rule == (Rule{}) {
-			if !clock.shows(s.Start) || merged(s.Start) {
-				e.rest(dates, out)
-			}
-			return
+		if len(dates) > 0 && dates[0] == m {
+			dates = dates[1:]
 		}
-		if e.run(from, s.Kind == AllDay) {
+		return out(m)
+	}
+	e := expansion{rule: s.Rule, start: s.Start, clock: clock, budget: budget, yield: merged}
+	if s.Rule == (Rule{}) {
+		if !clock.shows(s.Start) || merged(s.Start) {
 			e.rest(dates, out)
 		}
+		return
+	}
+	if e.run(from, s.Kind == AllDay) {
+		e.rest(dates, out)
 	}
 }
 
@@ -94,10 +107,11 @@ func (e *expansion) rest(dates []Moment, out func(Moment) bool) {
 // Instant is when a clock in the zone of the series shows m; only for a Zoned
 // series.
 func (s Series) Instant(m Moment) when.Instant {
-	w := wall{zone: s.Zone, zoned: true}
-	i, _ := w.resolve(m)
+	i, _ := s.clock().resolve(m)
 	return i
 }
+
+func (s Series) clock() *wall { return &wall{zone: s.Zone, zoned: s.Kind == Zoned} }
 
 // wall resolves wall-clock times fast: between two changes of the clocks the
 // offset is the same.

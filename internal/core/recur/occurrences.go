@@ -45,6 +45,7 @@ func Occurrences(q Question) (Answer, error) {
 	}
 	a := Answer{Instances: []string{}, Complete: true}
 	budget := &Budget{StepLimit}
+	clock := s.clock()
 	for m := range s.From(s.Start, budget) {
 		if len(a.Instances) == q.Limit {
 			a.Complete = false
@@ -52,7 +53,8 @@ func Occurrences(q Question) (Answer, error) {
 		}
 		a.Instances = append(a.Instances, form(m))
 		if s.Kind == Zoned {
-			a.UTC = append(a.UTC, s.Instant(m).Time().Format("20060102T150405Z"))
+			at, _ := clock.resolve(m)
+			a.UTC = append(a.UTC, at.Time().Format("20060102T150405Z"))
 		}
 	}
 	if budget.Spent() {

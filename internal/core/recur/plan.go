@@ -50,22 +50,22 @@ func (p Plan) dates(from when.Day, budget *Budget) iter.Seq[Date] {
 		series := p.series()
 		series.Without = each(p.Left, p.moment)
 		length := p.length()
-		for m := range series.From(Moment{Day: from}, budget) {
-			if !yield(p.date(series, m, length)) {
+		for m, start := range series.Times(Moment{Day: from}, budget) {
+			if !yield(p.date(m, start, length)) {
 				return
 			}
 		}
 	}
 }
 
-// date is the date that a moment of the rule stands for.
-func (p Plan) date(series Series, m Moment, length time.Duration) Date {
+// date is the date that a moment of the rule stands for, which comes at start
+// unless it was moved.
+func (p Plan) date(m Moment, start when.Instant, length time.Duration) Date {
 	if at, moved := p.moved(m.Day); moved {
 		own := p.Moved[at]
 		return Date{On: m.Day, Start: own.Start, End: own.End, Moved: true, Span: when.Span{
 			Start: when.Zoned{Local: own.Start, Zone: p.Zone}.Instant(), End: when.Zoned{Local: own.End, Zone: p.Zone}.Instant()}}
 	}
-	start := series.Instant(m)
 	span := when.Span{Start: start, End: start.Add(length)}
 	return Date{On: m.Day, Start: when.Local{Day: m.Day, Clock: p.Start.Clock}, End: p.Zone.LocalAt(span.End), Span: span}
 }
@@ -111,7 +111,8 @@ func (p Plan) InRule(on when.Day) bool {
 // Regular is the date as the rule has it, moved or not.
 func (p Plan) Regular(on when.Day) Date {
 	p.Moved = nil
-	return p.date(p.series(), p.moment(on), p.length())
+	m := p.moment(on)
+	return p.date(m, p.series().Instant(m), p.length())
 }
 
 // First is the first date; ok is false when every date is left out.
