@@ -295,3 +295,16 @@ func TestTheBracket(t *testing.T) {
 	ilse.sees("Nobody else is invited")
 	assert.Contains(t, ilse.heldDates(id), "2027-01-04T15:15:00Z")
 }
+
+// TestCallingOffFromADateThatWasHeld means the next one then, not none.
+func TestCallingOffFromADateThatWasHeld(t *testing.T) {
+	p := signIn(t, demo.Ilse)
+	p.press("Weekly plan")
+	p.press("Open")
+	p.sees("Who is coming", "11 to come")
+	p.press("Call off…")
+	p.sees("Call off 1 date and tell 2 people", "The link stays as it is for the other dates.")
+	p.keys("3")
+	p.sees("Call off 11 dates and tell 2 people", "No date is left then; those held stay as they are.")
+	p.press("Keep it")
+}

@@ -13,17 +13,19 @@ type Meeting = Schemas["Meeting"];
 /** Asks before anything is called off: of a series, which dates. */
 export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; onClose: () => void }) {
 	const { zone } = useSignedIn();
-	const [word, setWord] = useState("");
-	const [reach, setReach] = useState<Reach>({ from: on, to: on });
-	const callOff = useCallOff(m);
 	const series = m.series;
+	const cells = series?.dates.map((d) => seriesCell(d, zone, m)) ?? [];
+	const coming = cells.filter((c) => !c.fixed);
+	const at = coming.some((c) => c.day === on) ? on : (coming[0]?.day ?? on);
+	const [word, setWord] = useState("");
+	const [reach, setReach] = useState<Reach>({ from: at, to: at });
+	const callOff = useCallOff(m);
 	const told = m.participants.length;
 	const names = told <= 4 ? m.participants.map((p) => p.name).join(", ") : `${told} people`;
 	const hear = told === 0 ? "Nobody else has to hear of it." : `${names} ${told === 1 ? "hears" : "hear"} of it now`;
-	const cells = series?.dates.map((d) => seriesCell(d, zone, m)) ?? [];
 	const meant = cells.filter((c) => within(c, reach));
-	const stays = (d: Schemas["SeriesDate"]) => d.state !== "off" && !meant.some((c) => c.key === d.on);
-	const everything = !series || ((!series.more || reach.to === "") && !series.dates.some(stays));
+	const last = series ? meant.length === coming.length && (!series.more || reach.to === "") : true;
+	const everything = last && !series?.dates.some((d) => d.state === "held");
 	const what =
 		series && !everything
 			? reach.to === "" && series.more
@@ -38,14 +40,16 @@ export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; on
 		>
 			{series && (
 				<div className="my-2">
-					<Bracket cells={cells} reach={reach} at={on} onReach={setReach} />
+					<Bracket cells={cells} reach={reach} at={at} onReach={setReach} />
 				</div>
 			)}
 			<p className="my-2">
 				{hear}
 				{told > 0 && (series && !everything ? ", each of their own dates only." : ".")}
 				{m.room && ` ${m.room.name} becomes clear.`}
-				{m.card && (everything ? " The link is withdrawn." : " The link stays as it is for the other dates.")}
+				{m.card && everything && " The link is withdrawn."}
+				{m.card && !last && " The link stays as it is for the other dates."}
+				{last && !everything && " No date is left then; those held stay as they are."}
 			</p>
 			{told > 0 && (
 				<div className="max-w-[440px]">

@@ -134,11 +134,13 @@ function Deeds({ m, on, off }: { m: Meeting; on: string; off: boolean }) {
 					Extend…
 				</Button>
 			)}
-			<Button look="stop" onClick={() => setAsking(true)}>
-				Call off…
-			</Button>
+			{(!m.series || m.series.open || m.series.left > 0) && (
+				<Button look="stop" onClick={() => setAsking(true)}>
+					Call off…
+				</Button>
+			)}
 			{change.error && <Note tone="brick">{problemOf(change.error).detail}</Note>}
-			{asking && <CallOffQuestion m={m} on={off ? (m.series?.next ?? on) : on} onClose={() => setAsking(false)} />}
+			{asking && <CallOffQuestion m={m} on={on} onClose={() => setAsking(false)} />}
 		</div>
 	);
 }
