@@ -60,10 +60,12 @@ func (t *tx) SetOccurrences(ctx context.Context, meetingID uuid.UUID, all []sche
 		return nil, err
 	}
 	var gone, fresh []schedule.Occurrence
-	kept := map[when.Day]bool{}
+	wanted, kept := map[when.Day]schedule.Occurrence{}, map[when.Day]bool{}
+	for _, o := range all {
+		wanted[o.On] = o
+	}
 	for _, o := range current {
-		stays := slices.ContainsFunc(all, func(w schedule.Occurrence) bool { return w.On == o.On && w.Span == o.Span && w.RoomID == o.RoomID })
-		if stays {
+		if w, is := wanted[o.On]; is && w.Span == o.Span && w.RoomID == o.RoomID {
 			kept[o.On] = true
 		} else {
 			gone = append(gone, o)

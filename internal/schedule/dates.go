@@ -156,6 +156,7 @@ type dateLooker struct {
 	rooms     []Room      // that would do, the one on the sheet first
 	taken     []fits.Room // the same, as the core sees them
 	bookings  []Booking
+	booked    map[string]when.Spans // when each room is, by ID
 	all       []Room
 }
 
@@ -163,7 +164,7 @@ func (l *dateLooker) look(ctx context.Context, tx Tx, me uuid.UUID) (Dates, erro
 	l.now = when.At(l.s.now())
 	m := l.m
 	out := Dates{Rule: m.Series.Asked.Rule, Open: m.Plan().Open(), Skipped: m.Series.Skipped, Splits: l.st.next != nil}
-	out.Words = m.Series.Rule.Words(m.Start.Day) + l.end().Words(m.Start.Day)
+	out.Words = m.Plan().Words()
 	dates, more := l.shown()
 	out.More = more
 	if !out.Open {
@@ -173,9 +174,7 @@ func (l *dateLooker) look(ctx context.Context, tx Tx, me uuid.UUID) (Dates, erro
 	if err := l.load(ctx, tx, me, dates); err != nil {
 		return out, err
 	}
-	for _, d := range l.before() {
-		out.Dates = append(out.Dates, d)
-	}
+	out.Dates = append(out.Dates, l.before()...)
 	issues := make([][]issue, len(dates))
 	for i, d := range dates {
 		issues[i] = l.issues(d)
@@ -201,16 +200,6 @@ func (l *dateLooker) look(ctx context.Context, tx Tx, me uuid.UUID) (Dates, erro
 		}
 	}
 	return out, nil
-}
-
-// end is the end as it was asked for.
-func (l *dateLooker) end() recur.End {
-	switch last, ends := l.m.Plan().Last(); {
-	case !ends:
-		return recur.End{}
-	default:
-		return recur.End{Until: last}
-	}
 }
 
 // scoped tells whether the sheet changes some dates of a series.
@@ -326,6 +315,7 @@ func (l *dateLooker) load(ctx context.Context, tx Tx, me uuid.UUID, dates []meet
 	if l.bookings, err = tx.Bookings(ctx, nil, window, q.But); err != nil {
 		return err
 	}
+	l.booked = bookedByRoom(l.bookings)
 	l.suitable(len(a.Lanes))
 	return l.findCountries(ctx, tx, me)
 }
@@ -354,18 +344,20 @@ func (l *dateLooker) suitable(seats int) {
 	}
 	slices.SortStableFunc(l.rooms, func(a, b Room) int { return rank(a) - rank(b) })
 	for _, r := range l.rooms {
-		l.taken = append(l.taken, fits.Room{ID: r.ID.String(), Busy: l.bookedIn(r.ID.String())})
+		l.taken = append(l.taken, fits.Room{ID: r.ID.String(), Busy: l.booked[r.ID.String()]})
 	}
 }
 
-func (l *dateLooker) bookedIn(room string) when.Spans {
-	var spans []when.Span
-	for _, b := range l.bookings {
-		if b.RoomID.String() == room {
-			spans = append(spans, b.Span)
-		}
+func bookedByRoom(bookings []Booking) map[string]when.Spans {
+	spans := map[string][]when.Span{}
+	for _, b := range bookings {
+		spans[b.RoomID.String()] = append(spans[b.RoomID.String()], b.Span)
 	}
-	return when.Union(spans...)
+	booked := make(map[string]when.Spans, len(spans))
+	for room, times := range spans {
+		booked[room] = when.Union(times...)
+	}
+	return booked
 }
 
 func (l *dateLooker) findCountries(ctx context.Context, tx Tx, me uuid.UUID) error {
@@ -414,7 +406,7 @@ var severity = []DateState{DateNoRoom, DateBusy, DateSoft}
 // worst first.
 func (l *dateLooker) issues(d meeting.Date) (out []issue) {
 	people, lanes := l.people(d.On)
-	if d.Room != nil && l.bookedIn(d.Room.ID).Overlaps(d.Span) {
+	if d.Room != nil && l.booked[d.Room.ID].Overlaps(d.Span) {
 		out = append(out, issue{DateNoRoom, d.Room.Name + " taken" + l.by(d)})
 	}
 	for _, t := range fits.Check(d.Span, people) {
@@ -686,7 +678,7 @@ func (l *dateLooker) roomsAnswer(dates []meeting.Date) *RoomsAnswer {
 	}
 	out := &RoomsAnswer{Dates: len(dates), EachWithout: each.Without()}
 	for _, d := range dates {
-		if d.Room != nil && l.bookedIn(d.Room.ID).Overlaps(d.Span) {
+		if d.Room != nil && l.booked[d.Room.ID].Overlaps(d.Span) {
 			out.Taken++
 		}
 	}

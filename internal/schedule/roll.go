@@ -45,31 +45,23 @@ func (s *Service) writeAgain(ctx context.Context, id uuid.UUID) error {
 		if err != nil || record.CalledOffAt != nil {
 			return err
 		}
-		dates, writtenTo := s.datesToWrite(record.Content)
-		clashes, err := tx.SetOccurrences(ctx, id, dates, s.now())
-		if err != nil {
+		clashes, err := s.writeDates(ctx, tx, record, nil)
+		if err != nil || len(clashes) == 0 {
 			return err
 		}
-		if len(clashes) > 0 {
-			for _, c := range clashes {
-				words := fmt.Sprintf("The room is taken on %s; that date has none", dayWords(c.Wanted.On))
-				if err := tx.AddHappening(ctx, id, Happening{At: s.now(), Words: words}); err != nil {
-					return err
-				}
-				for i := range dates {
-					if dates[i].On == c.Wanted.On {
-						dates[i].RoomID = uuid.Nil
-					}
-				}
+		var roomless []when.Day
+		for _, c := range clashes {
+			words := fmt.Sprintf("The room is taken on %s; that date has none", dayWords(c.Wanted.On))
+			if err := tx.AddHappening(ctx, id, Happening{At: s.now(), Words: words}); err != nil {
+				return err
 			}
-			if clashes, err = tx.SetOccurrences(ctx, id, dates, s.now()); err != nil || len(clashes) > 0 {
-				return fmt.Errorf("%d rooms taken in between: %w", len(clashes), err)
-			}
+			roomless = append(roomless, c.Wanted.On)
 		}
-		if err := tx.SetWrittenTo(ctx, id, writtenTo); err != nil {
-			return err
+		clashes, err = s.writeDates(ctx, tx, record, roomless)
+		if err == nil && len(clashes) > 0 {
+			return fmt.Errorf("%d rooms were taken in between", len(clashes))
 		}
-		return s.storeBusy(ctx, tx, record, uuid.Nil)
+		return err
 	})
 }
 

@@ -8,7 +8,6 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
-	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
 )
 
@@ -71,12 +70,8 @@ func (s *Service) series(m meeting.Meeting, invited []Invited, answers []AnswerO
 	now := when.At(s.now())
 	plan := m.Plan()
 	out := &SeriesView{Open: plan.Open(), Next: s.nextDate(m)}
-	end := recur.End{}
 	last, ends := plan.Last()
-	if ends {
-		end.Until = last
-	}
-	out.Words = plan.Rule.Words(m.Start.Day) + end.Words(m.Start.Day)
+	out.Words = plan.Words()
 	theirs := func(on when.Day) bool {
 		if me == nil {
 			return true

@@ -16,18 +16,30 @@ import (
 // its end or two years ahead: its dates, who is busy, and the rooms. It fails
 // with a *TakenError that names every date on which a room is taken.
 func (s *Service) WriteTimes(ctx context.Context, tx Tx, record Record) error {
-	dates, writtenTo := s.datesToWrite(record.Content)
-	clashes, err := tx.SetOccurrences(ctx, record.ID, dates, s.now())
-	if err != nil {
-		return err
-	}
-	if len(clashes) > 0 {
+	clashes, err := s.writeDates(ctx, tx, record, nil)
+	if err == nil && len(clashes) > 0 {
 		return s.taken(ctx, tx, record, clashes)
 	}
-	if err := tx.SetWrittenTo(ctx, record.ID, writtenTo); err != nil {
-		return err
+	return err
+}
+
+// writeDates writes the same, but for the rooms of some dates. It writes nothing
+// where others are taken, and gives those.
+func (s *Service) writeDates(ctx context.Context, tx Tx, record Record, roomless []when.Day) ([]Clash, error) {
+	dates, writtenTo := s.datesToWrite(record.Content)
+	for i := range dates {
+		if slices.Contains(roomless, dates[i].On) {
+			dates[i].RoomID = uuid.Nil
+		}
 	}
-	return s.storeBusy(ctx, tx, record, uuid.Nil)
+	clashes, err := tx.SetOccurrences(ctx, record.ID, dates, s.now())
+	if err != nil || len(clashes) > 0 {
+		return clashes, err
+	}
+	if err := tx.SetWrittenTo(ctx, record.ID, writtenTo); err != nil {
+		return nil, err
+	}
+	return nil, s.storeBusy(ctx, tx, record, uuid.Nil)
 }
 
 // datesToWrite are the dates of a meeting up to the horizon; writtenTo is the day

@@ -47,7 +47,7 @@ func (s Series) From(from Moment, budget *Budget) iter.Seq[Moment] {
 }
 
 // Times yields the same with the instants at which clocks in the zone of the series
-// show them; only for a Zoned series.
+// show them; they mean something in a Zoned series only.
 func (s Series) Times(from Moment, budget *Budget) iter.Seq2[Moment, when.Instant] {
 	return func(yield func(Moment, when.Instant) bool) {
 		clock := s.clock()

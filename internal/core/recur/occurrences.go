@@ -45,15 +45,13 @@ func Occurrences(q Question) (Answer, error) {
 	}
 	a := Answer{Instances: []string{}, Complete: true}
 	budget := &Budget{StepLimit}
-	clock := s.clock()
-	for m := range s.From(s.Start, budget) {
+	for m, at := range s.Times(s.Start, budget) {
 		if len(a.Instances) == q.Limit {
 			a.Complete = false
 			break
 		}
 		a.Instances = append(a.Instances, form(m))
 		if s.Kind == Zoned {
-			at, _ := clock.resolve(m)
 			a.UTC = append(a.UTC, at.Time().Format("20060102T150405Z"))
 		}
 	}

@@ -137,6 +137,16 @@ func (p Plan) Last() (day when.Day, ok bool) {
 	return day, ok
 }
 
+// Words is when the plan comes, as people say it: "every 2nd Thursday until 25
+// February".
+func (p Plan) Words() string {
+	words := p.Rule.Words(p.Start.Day)
+	if last, ends := p.Last(); ends {
+		words += End{Until: last}.Words(p.Start.Day)
+	}
+	return words
+}
+
 // EndDay is the day on which the rule ends, a date on it or not; ok is false for
 // an open series.
 func (p Plan) EndDay() (day when.Day, ok bool) {
