@@ -132,7 +132,7 @@ func onWords(on when.Day) string {
 	if on == 0 {
 		return ""
 	}
-	return " for " + dayWords(on)
+	return " for " + on.Words()
 }
 
 func (s *Service) setAnswer(ctx context.Context, tx Tx, record Record, i Invited, own AnswerOn, reply meeting.Reply) error {

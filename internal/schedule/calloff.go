@@ -96,14 +96,14 @@ func (s *Service) callOffDates(ctx context.Context, tx Tx, record Record, after 
 
 // scopeWords is "31 December", "14 January to 11 February", "from 14 January on".
 func scopeWords(scope meeting.Range) string {
-	from := dayWords(scope.From)
+	from := scope.From.Words()
 	switch scope.To {
 	case 0:
 		return "from " + from + " on"
 	case scope.From:
 		return from
 	}
-	return from + " to " + dayWords(scope.To)
+	return from + " to " + scope.To.Words()
 }
 
 func (s *Service) callOffAll(ctx context.Context, tx Tx, record Record, word string) error {

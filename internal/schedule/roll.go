@@ -51,7 +51,7 @@ func (s *Service) writeAgain(ctx context.Context, id uuid.UUID) error {
 		}
 		var roomless []when.Day
 		for _, c := range clashes {
-			words := fmt.Sprintf("The room is taken on %s; that date has none", dayWords(c.Wanted.On))
+			words := fmt.Sprintf("The room is taken on %s; that date has none", c.Wanted.On.Words())
 			if err := tx.AddHappening(ctx, id, Happening{At: s.now(), Words: words}); err != nil {
 				return err
 			}

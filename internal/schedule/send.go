@@ -130,7 +130,7 @@ func (st settled) changeWords() string {
 
 // nextWords says how the series goes on: "from 14 January at 10:00".
 func (st settled) nextWords() string {
-	return fmt.Sprintf("from %s at %s", dayWords(st.next.Start.Day), st.next.Start.Clock)
+	return fmt.Sprintf("from %s at %s", st.next.Start.Day.Words(), st.next.Start.Clock)
 }
 
 // storeNext keeps the series that goes on from another one. Where its times are

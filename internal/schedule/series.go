@@ -173,7 +173,7 @@ func DatesWords(m meeting.Meeting, i Invited) string {
 		return ""
 	}
 	if !p.Finite() {
-		return "from " + dayWords(p.Dates[0].From) + " on"
+		return "from " + p.Dates[0].From.Words() + " on"
 	}
 	return theirDates(m, p)
 }

@@ -3,7 +3,6 @@ package schedule
 import (
 	"context"
 	"errors"
-	"fmt"
 	"strings"
 	"time"
 
@@ -120,7 +119,7 @@ func (st settled) dueWords(m meeting.Meeting, d meeting.Message, next bool) stri
 		return theirDates(m, d.To) + " " + st.nextWords()
 	case st.next != nil:
 		last, _ := m.Plan().Last()
-		return "the old dates end with " + dayWords(last)
+		return "the old dates end with " + last.Words()
 	}
 	return theirDates(m, d.To)
 }
@@ -132,7 +131,7 @@ func theirDates(m meeting.Meeting, p meeting.Participant) string {
 	}
 	dates := m.DatesOf(p, m.Start.Day+10*meeting.Horizon)
 	if len(dates) == 1 {
-		return dayWords(dates[0].Start.Day) + " only"
+		return dates[0].Start.Day.Words() + " only"
 	}
 	return count(len(dates), "date")
 }
@@ -143,15 +142,9 @@ func daysWords(days []when.Day) string {
 	}
 	var names []string
 	for _, d := range days {
-		names = append(names, dayWords(d))
+		names = append(names, d.Words())
 	}
 	return joined(names)
-}
-
-// dayWords is a day as sentences name it: 31 December.
-func dayWords(d when.Day) string {
-	_, month, dom := d.Date()
-	return fmt.Sprintf("%d %s", dom, month)
 }
 
 // Sheets are the owner's sheets, the last touched first.

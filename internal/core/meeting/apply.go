@@ -109,7 +109,7 @@ func (d Draft) change(s Surroundings, identify func(*Participant)) (Outcome, []F
 	}
 	out := changeTail(*before, keepWords(*before, want, r), tail, r)
 	if out.Next != nil && slices.Contains(tail.Left, tail.Start.Day) {
-		return out, []Fault{{Field: "scope", Sentence: fmt.Sprintf("%s was added to the rule by hand. Let the bracket begin at a date of the rule, or change that date alone.", shortDay(r.From))}}
+		return out, []Fault{{Field: "scope", Sentence: fmt.Sprintf("%s was added to the rule by hand. Let the bracket begin at a date of the rule, or change that date alone.", r.From.Words())}}
 	}
 	if whole.Repeat != d.Repeat {
 		out.Shifted = r.days
@@ -179,7 +179,7 @@ func (d Draft) reach(before Meeting, now when.Instant) (r reach, faults []Fault)
 	}
 	var ok bool
 	if r.at, ok = before.Date(at); !ok {
-		return fault("There is no date on %s any more.", shortDay(at))
+		return fault("There is no date on %s any more.", at.Words())
 	}
 	if r.From, err = when.ParseDay(d.Scope.From); err == nil && d.Scope.To != "" {
 		r.To, err = when.ParseDay(d.Scope.To)
@@ -189,7 +189,7 @@ func (d Draft) reach(before Meeting, now when.Instant) (r reach, faults []Fault)
 	}
 	begun, any := before.Begun(r.Range, now)
 	if begun != 0 {
-		return fault("%s has begun already. Choose later dates.", shortDay(begun))
+		return fault("%s has begun already. Choose later dates.", begun.Words())
 	}
 	if !any {
 		return fault("There is no date there any more.")

@@ -307,7 +307,7 @@ func (c Change) Words() string {
 		}
 	}
 	if n := len(c.Days); n == 1 {
-		parts = append(parts, shortDay(c.Days[0]))
+		parts = append(parts, c.Days[0].Words())
 	} else {
 		count(n, "dates")
 	}

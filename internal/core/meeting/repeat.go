@@ -261,16 +261,10 @@ func (s Surroundings) stays(date recur.Date) bool {
 func (d Draft) checkDates(m Meeting) []Fault {
 	if a, b, overlap := m.Plan().Overlap(m.Start.Day + Horizon); overlap {
 		return []Fault{{Field: "repeat.rule", Sentence: fmt.Sprintf("The dates of %s and %s overlap. Make the meeting shorter, let it come less often, or move one of them.",
-			shortDay(a.Start.Day), shortDay(b.Start.Day))}}
+			a.Start.Day.Words(), b.Start.Day.Words())}}
 	}
 	if _, any := m.Plan().First(); !any {
 		return []Fault{{Field: "repeat.rule", Sentence: sentence(recur.ErrNoDates)}}
 	}
 	return nil
-}
-
-// shortDay is a day as sentences name it: 31 December.
-func shortDay(d when.Day) string {
-	_, month, dom := d.Date()
-	return fmt.Sprintf("%d %s", dom, month)
 }

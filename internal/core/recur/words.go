@@ -44,11 +44,11 @@ func (e End) Words(start when.Day) string {
 }
 
 func dayWords(day, start when.Day) string {
-	y, m, d := day.Date()
+	y, _, _ := day.Date()
 	if startYear, _, _ := start.Date(); y == startYear {
-		return fmt.Sprintf("%d %s", d, m)
+		return day.Words()
 	}
-	return fmt.Sprintf("%d %s %d", d, m, y)
+	return fmt.Sprintf("%s %d", day.Words(), y)
 }
 
 // sayable tells whether the rule has only parts that words are known for.

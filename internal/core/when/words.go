@@ -1,6 +1,9 @@
 package when
 
-import "strings"
+import (
+	"fmt"
+	"strings"
+)
 
 // City is how people name a zone: "Lisbon" for Europe/Lisbon.
 func (z Zone) City() string {
@@ -19,4 +22,10 @@ func (z Zone) Words(s Span) string {
 		return from + " – " + z.LocalAt(s.End).Clock.String()
 	}
 	return from + " – " + end.Format(day) + ", " + z.LocalAt(s.End).Clock.String()
+}
+
+// Words is the day as people say it within its year: "14 January".
+func (d Day) Words() string {
+	_, month, dom := d.Date()
+	return fmt.Sprintf("%d %s", dom, month)
 }
