@@ -196,8 +196,8 @@ func newService(c Config, store schedule.Store) (*schedule.Service, error) {
 		providers["ostrel"] = conference.NewOstrel(c.OstrelAPI, c.OstrelSignIn, c.OstrelClientID, c.OstrelClientSecret,
 			c.BaseURL+"/api/connect/ostrel/callback")
 	}
-	return &schedule.Service{Store: store, Providers: providers, Seal: seal, Now: now,
-		House: schedule.House{Name: c.House, BaseURL: c.BaseURL, MailDomain: c.MailDomain},
+	return &schedule.Service{Store: store, Providers: providers,
+		Setting: schedule.Setting{Seal: seal, Clock: now, House: schedule.House{Name: c.House, BaseURL: c.BaseURL, MailDomain: c.MailDomain}},
 		Post: mail.Relay{Host: c.RelayHost, Port: c.RelayPort, User: c.RelayUser, Password: c.RelayPassword,
 			Plain: c.RelayPlain, Helo: c.MailDomain}}, nil
 }

@@ -38,7 +38,7 @@ func (s *Service) Answer(ctx context.Context, me, meetingID uuid.UUID, g Given) 
 // answerSeen takes an answer given on a page that showed a version. It fails
 // with a *VersionError when the meeting has moved since then.
 func (s *Service) answerSeen(ctx context.Context, invited uuid.UUID, g Given, via Via) error {
-	reply := meeting.Reply{Answer: g.Answer, Comment: g.Comment, Sequence: g.Seen, Stamp: s.now().Unix()}
+	reply := meeting.Reply{Answer: g.Answer, Comment: g.Comment, Sequence: g.Seen, Stamp: s.Now().Unix()}
 	counts, err := s.TakeReply(ctx, invited, g.On, reply, via)
 	if err != nil || counts {
 		return err
@@ -85,7 +85,7 @@ func (s *Service) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day,
 			standing = meeting.Standing{SentSequence: max(own.SentSequence, i.SentSequence), Stamp: own.Stamp}
 		}
 		counts = !reply.Stale(standing)
-		kept := Reply{ParticipantID: invited, On: on, Reply: reply, Via: via, Counts: counts, ArrivedAt: s.now()}
+		kept := Reply{ParticipantID: invited, On: on, Reply: reply, Via: via, Counts: counts, ArrivedAt: s.Now()}
 		if err := tx.AddReply(ctx, kept); err != nil {
 			return err
 		}
@@ -95,7 +95,7 @@ func (s *Service) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day,
 		} else if err := s.setAnswer(ctx, tx, record, i, own, reply); err != nil {
 			return err
 		}
-		if err := tx.AddHappening(ctx, record.ID, Happening{At: s.now(), Words: words}); err != nil {
+		if err := tx.AddHappening(ctx, record.ID, Happening{At: s.Now(), Words: words}); err != nil {
 			return err
 		}
 		return tx.Tell(ctx, append(insiders(record.Content.Participants), record.OrganiserID), record.ID)
@@ -136,7 +136,7 @@ func onWords(on when.Day) string {
 }
 
 func (s *Service) setAnswer(ctx context.Context, tx Tx, record Record, i Invited, own AnswerOn, reply meeting.Reply) error {
-	now := s.now()
+	now := s.Now()
 	var err error
 	if own.On != 0 {
 		own.Answer, own.Comment, own.AnsweredAt, own.Stamp = reply.Answer, reply.Comment, &now, reply.Stamp

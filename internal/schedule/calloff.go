@@ -8,6 +8,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 )
 
 // CallOff cancels a meeting and tells everybody, with a word if there is one: all
@@ -51,7 +52,7 @@ func (s *Service) CallOff(ctx context.Context, me, id uuid.UUID, version int, sc
 // withoutDates is a series without some dates; left is false when that is none.
 // Dates that have begun are not called off any more.
 func (s *Service) withoutDates(m meeting.Meeting, scope meeting.Range) (after meeting.Meeting, left bool, err error) {
-	switch begun, any := m.Begun(scope, when.At(s.now())); {
+	switch begun, any := m.Begun(scope, when.At(s.Now())); {
 	case begun != 0:
 		return m, false, invalid("scope", "Dates that have begun cannot be called off. Choose later ones.")
 	case !any:
@@ -86,8 +87,8 @@ func (s *Service) callOffDates(ctx context.Context, tx Tx, record Record, after 
 	if err := s.dispatch(ctx, tx, stored, st.due, word); err != nil {
 		return err
 	}
-	words := fmt.Sprintf("%s called off %s and told %s", after.Organiser.Name, what, people(len(st.due)))
-	if err := tx.AddHappening(ctx, record.ID, Happening{At: s.now(), Words: words}); err != nil {
+	words := fmt.Sprintf("%s called off %s and told %s", after.Organiser.Name, what, words.People(len(st.due)))
+	if err := tx.AddHappening(ctx, record.ID, Happening{At: s.Now(), Words: words}); err != nil {
 		return err
 	}
 	concerned := append(insiders(record.Content.Participants), record.OrganiserID)
@@ -107,7 +108,7 @@ func scopeWords(scope meeting.Range) string {
 }
 
 func (s *Service) callOffAll(ctx context.Context, tx Tx, record Record, word string) error {
-	now, id := s.now(), record.ID
+	now, id := s.Now(), record.ID
 	off, due := meeting.CalledOff(record.Content)
 	record.Version, record.Content, record.Stamp, record.CalledOffAt = record.Version+1, off, now, &now
 	if err := tx.SetMeeting(ctx, record); err != nil {
@@ -131,7 +132,7 @@ func (s *Service) callOffAll(ctx context.Context, tx Tx, record Record, word str
 	if err := tx.DropSheetsOf(ctx, id); err != nil {
 		return err
 	}
-	words := fmt.Sprintf("%s called it off and told %s", off.Organiser.Name, people(len(due)))
+	words := fmt.Sprintf("%s called it off and told %s", off.Organiser.Name, words.People(len(due)))
 	if err := tx.AddHappening(ctx, id, Happening{At: now, Words: words}); err != nil {
 		return err
 	}

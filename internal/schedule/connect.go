@@ -21,8 +21,8 @@ func (s *Service) StartConnecting(ctx context.Context, me uuid.UUID, provider st
 		if _, err := tx.Sheet(ctx, sheetID, me); err != nil {
 			return err
 		}
-		return tx.AddConnecting(ctx, tokenHash(state), Connecting{PersonID: me, Provider: provider, Verifier: verifier, SheetID: sheetID},
-			s.now().Add(15*time.Minute))
+		return tx.AddConnecting(ctx, TokenHash(state), Connecting{PersonID: me, Provider: provider, Verifier: verifier, SheetID: sheetID},
+			s.Now().Add(15*time.Minute))
 	})
 	return p.SignInURL(state, verifier), err
 }
@@ -33,7 +33,7 @@ func (s *Service) StartConnecting(ctx context.Context, me uuid.UUID, provider st
 func (s *Service) FinishConnecting(ctx context.Context, me uuid.UUID, provider, state, code string) (uuid.UUID, error) {
 	var c Connecting
 	err := s.Store.InTx(ctx, func(tx Tx) (err error) {
-		c, err = tx.TakeConnecting(ctx, tokenHash(state), me, s.now())
+		c, err = tx.TakeConnecting(ctx, TokenHash(state), me, s.Now())
 		return err
 	})
 	if err != nil {

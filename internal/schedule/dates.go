@@ -15,6 +15,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 )
 
 // DatesQuestion asks how the dates of a sheet stand; Equipment and SiteID are
@@ -161,7 +162,7 @@ type dateLooker struct {
 }
 
 func (l *dateLooker) look(ctx context.Context, tx Tx, me uuid.UUID) (Dates, error) {
-	l.now = when.At(l.s.now())
+	l.now = when.At(l.s.Now())
 	m := l.m
 	out := Dates{Rule: m.Series.Asked.Rule, Open: m.Plan().Open(), Skipped: m.Series.Skipped, Splits: l.st.next != nil}
 	out.Words = m.Plan().Words()
@@ -309,7 +310,7 @@ func (l *dateLooker) load(ctx context.Context, tx Tx, me uuid.UUID, dates []meet
 	}
 	l.lanes = a.Lanes
 	var err error
-	if l.all, err = tx.Rooms(ctx, everyRoom); err != nil {
+	if l.all, err = tx.Rooms(ctx, EveryRoom); err != nil {
 		return err
 	}
 	if l.bookings, err = tx.Bookings(ctx, nil, window, q.But); err != nil {
@@ -412,7 +413,7 @@ func (l *dateLooker) issues(d meeting.Date) (out []issue) {
 	for _, t := range fits.Check(d.Span, people) {
 		out = append(out, issue{troubleState(t), l.troubleWords(t, people, lanes, d.Span)})
 	}
-	if name := holidayIn(l.countries, d.Start.Day); name != "" {
+	if name := holidays.In(l.countries, d.Start.Day); name != "" {
 		out = append(out, issue{DateSoft, "holiday: " + name})
 	}
 	slices.SortStableFunc(out, func(a, b issue) int { return slices.Index(severity, a.state) - slices.Index(severity, b.state) })
@@ -528,7 +529,7 @@ func (l *dateLooker) clocks(d meeting.Date) (notes []string) {
 // repairs are the ways to mend a date, and to take back what it has of its own.
 func (l *dateLooker) repairs(d meeting.Date, state DateState, people []fits.Person) (out []Repair) {
 	own := l.says(d.On)
-	trouble := state == DateNoRoom || state == DateBusy || holidayIn(l.countries, d.Start.Day) != ""
+	trouble := state == DateNoRoom || state == DateBusy || holidays.In(l.countries, d.Start.Day) != ""
 	if state == DateNoRoom {
 		if r := l.otherRoom(d); r != nil {
 			x := own
@@ -599,7 +600,7 @@ func (l *dateLooker) nearest(d meeting.Date, own meeting.DraftDate, people []fit
 		}
 	}
 	for _, day := range daysOf(window, l.m.StartIn().Zone) {
-		if holidayIn(l.countries, day) != "" {
+		if holidays.In(l.countries, day) != "" {
 			people = append(people, fits.Person{Needed: true, Busy: when.Union(when.DaySpan(day, l.m.StartIn().Zone))})
 		}
 	}
@@ -624,7 +625,7 @@ func (l *dateLooker) nearest(d meeting.Date, own meeting.DraftDate, people []fit
 	zone := l.m.StartIn().Zone
 	start, end := zone.LocalAt(found.Start), zone.LocalAt(found.End)
 	own.Start, own.End = start.String(), end.String()
-	words := "move to " + shortDay(start.Day)
+	words := "move to " + words.ShortDay(start.Day)
 	if start.Day == d.Start.Day {
 		words = "move to " + start.Clock.String()
 	} else if start.Clock != d.Start.Clock {
@@ -657,12 +658,6 @@ func daysOf(window when.Span, zone when.Zone) (days []when.Day) {
 		days = append(days, day)
 	}
 	return days
-}
-
-// shortDay is "7 Jan".
-func shortDay(d when.Day) string {
-	_, month, dom := d.Date()
-	return fmt.Sprintf("%d %s", dom, month.String()[:3])
 }
 
 // roomsAnswer compares one room for all dates with a room for each (DESIGN.md,

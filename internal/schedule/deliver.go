@@ -56,18 +56,18 @@ func (s *Service) letter(ctx context.Context, id uuid.UUID) (letter Letter, d Di
 			return err
 		}
 		answers = slices.DeleteFunc(answers, func(a AnswerOn) bool { return a.ParticipantID != to.ID })
-		recipient := participant(to, record.Content)
-		if _, stays := record.Content.Participant(recipient.ID); !stays && d.Version > 1 {
+		reader := recipient(to, record.Content)
+		if _, stays := record.Content.Participant(reader.ID); !stays && d.Version > 1 {
 			before, err := tx.MeetingAt(ctx, d.MeetingID, d.Version-1)
 			if err != nil {
 				return err
 			}
-			recipient = participant(to, before.Content)
+			reader = recipient(to, before.Content)
 		}
 		letter = Letter{DispatchID: id, Kind: d.Kind, On: d.On, Meeting: record.Content, Stamp: record.Stamp,
-			To: recipient, Answer: to.Answer, Answers: byDay(answers),
-			Words: d.Words, House: s.House, GuestURL: s.guestURL(to.ID),
-			ReplyTo: s.Seal.ReplyAddress(to.ID, s.House.MailDomain), MessageID: s.messageID(id)}
+			To: reader, Answer: to.Answer, Answers: answersByDay(answers),
+			Words: d.Words, House: s.House, GuestURL: s.GuestURL(to.ID),
+			ReplyTo: s.Seal.ReplyAddress(to.ID, s.House.MailDomain), MessageID: s.MessageID(id)}
 		for _, e := range earlier {
 			before, err := tx.Dispatch(ctx, e)
 			if err != nil {
@@ -76,19 +76,11 @@ func (s *Service) letter(ctx context.Context, id uuid.UUID) (letter Letter, d Di
 			if before.State == Queued {
 				return ErrEarlier
 			}
-			letter.Earlier = append(letter.Earlier, s.messageID(e))
+			letter.Earlier = append(letter.Earlier, s.MessageID(e))
 		}
 		return nil
 	})
 	return letter, d, err
-}
-
-func (s *Service) messageID(dispatch uuid.UUID) string {
-	return dispatch.String() + "@" + s.House.MailDomain
-}
-
-func (s *Service) guestURL(participant uuid.UUID) string {
-	return s.House.BaseURL + "/guest/" + s.Seal.GuestToken(participant)
 }
 
 // settleDispatch keeps what became of a message and tells the organiser.
@@ -100,7 +92,7 @@ func (s *Service) settleDispatch(ctx context.Context, id uuid.UUID, state State,
 		}
 		d.State, d.Detail = state, detail
 		if state == Handed {
-			now := s.now()
+			now := s.Now()
 			d.HandedAt = &now
 		}
 		if err := tx.SetDispatch(ctx, d); err != nil {
@@ -116,7 +108,7 @@ func (s *Service) settleDispatch(ctx context.Context, id uuid.UUID, state State,
 				return err
 			}
 			words := fmt.Sprintf("The message to %s was refused: %s", to.Name, detail)
-			if err := tx.AddHappening(ctx, d.MeetingID, Happening{At: s.now(), Words: words}); err != nil {
+			if err := tx.AddHappening(ctx, d.MeetingID, Happening{At: s.Now(), Words: words}); err != nil {
 				return err
 			}
 		}

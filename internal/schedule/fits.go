@@ -188,7 +188,7 @@ func (r RoomLane) spans() when.Spans {
 // roomLanes are the rooms that would do: enough seats for all, the equipment and
 // the site asked for; the room on the sheet is there in any case.
 func (s *Service) roomLanes(ctx context.Context, tx Tx, q DayQuestion, a *DayAnswer) error {
-	rooms, err := tx.Rooms(ctx, everyRoom)
+	rooms, err := tx.Rooms(ctx, EveryRoom)
 	if err != nil {
 		return err
 	}

@@ -79,14 +79,14 @@ func (s *Service) file(record Record, reader Invited, answers []AnswerOn) ([]byt
 		kind = meeting.CallOff
 	}
 	rendered, err := s.Post.Render(Letter{Kind: kind, Meeting: record.Content, Stamp: record.Stamp, House: s.House,
-		To: participant(reader, record.Content), Answer: reader.Answer, Answers: byDay(answers), GuestURL: s.guestURL(reader.ID),
+		To: recipient(reader, record.Content), Answer: reader.Answer, Answers: answersByDay(answers), GuestURL: s.GuestURL(reader.ID),
 		ReplyTo: s.Seal.ReplyAddress(reader.ID, s.House.MailDomain)})
 	return rendered.Calendar, err
 }
 
 // participant is somebody invited as letters about a version of the meeting name
 // them.
-func participant(i Invited, m meeting.Meeting) meeting.Participant {
+func recipient(i Invited, m meeting.Meeting) meeting.Participant {
 	p := meeting.Participant{ID: i.ID.String(), Party: i.Party(), Needed: i.Needed}
 	if in, ok := m.Participant(p.ID); ok {
 		p.Dates, p.Single = in.Dates, in.Single
@@ -95,7 +95,7 @@ func participant(i Invited, m meeting.Meeting) meeting.Participant {
 }
 
 // byDay are answers to single dates by their day.
-func byDay(answers []AnswerOn) map[when.Day]meeting.Answer {
+func answersByDay(answers []AnswerOn) map[when.Day]meeting.Answer {
 	out := map[when.Day]meeting.Answer{}
 	for _, a := range answers {
 		if a.Answer != "" {

@@ -153,6 +153,6 @@ func (k keyring) SetToken(ctx context.Context, t *oauth2.Token) error {
 		return err
 	}
 	return k.s.Store.InTx(ctx, func(tx Tx) error {
-		return tx.SetConnection(ctx, k.person, k.provider, k.s.Seal.Lock(plain), k.s.now())
+		return tx.SetConnection(ctx, k.person, k.provider, k.s.Seal.Lock(plain), k.s.Now())
 	})
 }

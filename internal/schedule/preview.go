@@ -44,7 +44,7 @@ func (s *Service) Previews(ctx context.Context, me, id uuid.UUID) (previews []Pr
 
 func (s *Service) previews(all []Preview, st settled, m meeting.Meeting, due []meeting.Message, words string) ([]Preview, error) {
 	for _, d := range due {
-		letter := Letter{Kind: d.Kind, On: d.On, Meeting: m, Stamp: s.now(), To: d.To, Answer: meeting.NoAnswer,
+		letter := Letter{Kind: d.Kind, On: d.On, Meeting: m, Stamp: s.Now(), To: d.To, Answer: meeting.NoAnswer,
 			Words: words, House: s.House, GuestURL: s.House.BaseURL + "/guest/preview",
 			ReplyTo: st.organiser.Email, MessageID: "preview"}
 		rendered, err := s.Post.Render(letter)

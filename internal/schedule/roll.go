@@ -20,7 +20,7 @@ func (s *Service) RollForward(ctx context.Context) error {
 		return err
 	}
 	// A month's slack: a daily series is written once a month, not every day.
-	soon := when.Day(s.now().Unix()/86400) + 700
+	soon := when.Day(s.Now().Unix()/86400) + 700
 	var due []uuid.UUID
 	err := s.Store.Look(ctx, func(tx Tx) (err error) {
 		due, err = tx.WrittenBefore(ctx, soon)
@@ -52,7 +52,7 @@ func (s *Service) writeAgain(ctx context.Context, id uuid.UUID) error {
 		var roomless []when.Day
 		for _, c := range clashes {
 			words := fmt.Sprintf("The room is taken on %s; that date has none", c.Wanted.On.Words())
-			if err := tx.AddHappening(ctx, id, Happening{At: s.now(), Words: words}); err != nil {
+			if err := tx.AddHappening(ctx, id, Happening{At: s.Now(), Words: words}); err != nil {
 				return err
 			}
 			roomless = append(roomless, c.Wanted.On)
@@ -70,7 +70,7 @@ func (s *Service) writeAgain(ctx context.Context, id uuid.UUID) error {
 func (s *Service) followZones(ctx context.Context) error {
 	var zones []string
 	err := s.Store.Look(ctx, func(tx Tx) (err error) {
-		zones, err = tx.ZonesInUse(ctx, s.now())
+		zones, err = tx.ZonesInUse(ctx, s.Now())
 		return err
 	})
 	if err != nil {
@@ -81,14 +81,14 @@ func (s *Service) followZones(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		now := zonePrint(zone, s.now())
+		now := zonePrint(zone, s.Now())
 		var before string
 		var meetings []uuid.UUID
 		err = s.Store.Look(ctx, func(tx Tx) (err error) {
 			if before, err = tx.ZonePrint(ctx, name); err != nil || before == now {
 				return err
 			}
-			meetings, err = tx.MeetingsInZone(ctx, name, s.now())
+			meetings, err = tx.MeetingsInZone(ctx, name, s.Now())
 			return err
 		})
 		if err != nil {

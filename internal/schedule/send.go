@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/words"
 )
 
 // Sent is what a Send did.
@@ -53,7 +54,7 @@ func (s *Service) Send(ctx context.Context, me, id uuid.UUID, version int, key s
 		if sent, err = s.store(ctx, tx, sheet, st); err != nil {
 			return err
 		}
-		return tx.AddSendKey(ctx, SendKey{PersonID: me, Key: key, SheetID: id, MeetingID: sent.MeetingID, Told: sent.Told}, s.now())
+		return tx.AddSendKey(ctx, SendKey{PersonID: me, Key: key, SheetID: id, MeetingID: sent.MeetingID, Told: sent.Told}, s.Now())
 	})
 	if err != nil {
 		return Sent{}, err
@@ -138,7 +139,7 @@ func (st settled) nextWords() string {
 func (s *Service) storeNext(ctx context.Context, tx Tx, st settled) (uuid.UUID, error) {
 	id := uuid.New()
 	st.next.UID = id.String() + "@" + s.House.MailDomain
-	record := Record{ID: id, OrganiserID: st.organiser.ID, Version: 1, Content: *st.next, Stamp: s.now()}
+	record := Record{ID: id, OrganiserID: st.organiser.ID, Version: 1, Content: *st.next, Stamp: s.Now()}
 	if err := tx.AddMeeting(ctx, record); err != nil {
 		return id, err
 	}
@@ -174,8 +175,8 @@ func (s *Service) storeNext(ctx context.Context, tx Tx, st settled) (uuid.UUID, 
 			return id, err
 		}
 	}
-	words := fmt.Sprintf("%s let the series go on %s and told %s", st.organiser.Name, st.nextWords(), people(len(st.dueNext)))
-	if err := tx.AddHappening(ctx, id, Happening{At: s.now(), Words: words}); err != nil {
+	words := fmt.Sprintf("%s let the series go on %s and told %s", st.organiser.Name, st.nextWords(), words.People(len(st.dueNext)))
+	if err := tx.AddHappening(ctx, id, Happening{At: s.Now(), Words: words}); err != nil {
 		return id, err
 	}
 	return id, tx.Tell(ctx, append(insiders(st.next.Participants), record.OrganiserID), id)
@@ -185,11 +186,11 @@ func (s *Service) storeMeeting(ctx context.Context, tx Tx, st settled) (Record, 
 	if st.before == nil {
 		id := uuid.New()
 		st.meeting.UID = id.String() + "@" + s.House.MailDomain
-		record := Record{ID: id, OrganiserID: st.organiser.ID, Version: 1, Content: st.meeting, Stamp: s.now()}
+		record := Record{ID: id, OrganiserID: st.organiser.ID, Version: 1, Content: st.meeting, Stamp: s.Now()}
 		return record, tx.AddMeeting(ctx, record)
 	}
 	record := *st.before
-	record.Version, record.Content, record.Stamp = record.Version+1, st.meeting, s.now()
+	record.Version, record.Content, record.Stamp = record.Version+1, st.meeting, s.Now()
 	return record, tx.SetMeeting(ctx, record)
 }
 
@@ -230,7 +231,7 @@ func (s *Service) storeInvited(ctx context.Context, tx Tx, record Record, st set
 		if _, stays := record.Content.Participant(i.ID.String()); stays {
 			continue
 		}
-		now := s.now()
+		now := s.Now()
 		i.RemovedAt, i.SentSequence = &now, record.Content.Sequence
 		if err := tx.SetInvited(ctx, i); err != nil {
 			return err
@@ -306,7 +307,7 @@ func (s *Service) dispatch(ctx context.Context, tx Tx, record Record, due []meet
 		if err != nil {
 			return err
 		}
-		now := s.now()
+		now := s.Now()
 		d := Dispatch{ID: uuid.New(), MeetingID: record.ID, Version: record.Version, ParticipantID: to, Kind: m.Kind, On: m.On,
 			Words: words, Channel: Mail, State: Queued, QueuedAt: now}
 		if !m.To.Outside() {
@@ -343,11 +344,11 @@ func (s *Service) tellStory(ctx context.Context, tx Tx, record Record, st settle
 	who := st.organiser.Name
 	switch {
 	case st.before == nil:
-		lines = append(lines, fmt.Sprintf("%s sent %s", who, count(len(st.due), "invitation")))
+		lines = append(lines, fmt.Sprintf("%s sent %s", who, words.Count(len(st.due), "invitation")))
 	case len(st.due) == 0:
 		lines = append(lines, fmt.Sprintf("%s changed %s; nobody needed to hear", who, st.change.Words()))
 	default:
-		lines = append(lines, fmt.Sprintf("%s changed %s and told %s", who, st.change.Words(), people(len(st.due))))
+		lines = append(lines, fmt.Sprintf("%s changed %s and told %s", who, st.change.Words(), words.People(len(st.due))))
 	}
 	if st.next != nil {
 		lines = []string{fmt.Sprintf("%s ended the series; it goes on %s", who, st.nextWords())}
@@ -363,25 +364,11 @@ func (s *Service) tellStory(ctx context.Context, tx Tx, record Record, st settle
 		lines = append(lines, "Link made at "+card.Name)
 	}
 	for _, words := range lines {
-		if err := tx.AddHappening(ctx, record.ID, Happening{At: s.now(), Words: words}); err != nil {
+		if err := tx.AddHappening(ctx, record.ID, Happening{At: s.Now(), Words: words}); err != nil {
 			return err
 		}
 	}
 	return nil
-}
-
-func count(n int, what string) string {
-	if n == 1 {
-		return "1 " + what
-	}
-	return fmt.Sprintf("%d %ss", n, what)
-}
-
-func people(n int) string {
-	if n == 1 {
-		return "1 person"
-	}
-	return fmt.Sprintf("%d people", n)
 }
 
 // insiders are those with an account here.
@@ -393,12 +380,4 @@ func insiders(participants []meeting.Participant) []uuid.UUID {
 		}
 	}
 	return out
-}
-
-// joined is "a", "a and b", "a, b and c".
-func joined(parts []string) string {
-	if len(parts) < 2 {
-		return strings.Join(parts, "")
-	}
-	return strings.Join(parts[:len(parts)-1], ", ") + " and " + parts[len(parts)-1]
 }

@@ -9,6 +9,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 )
 
 // SeriesView is a series as the pages of a meeting show it.
@@ -67,9 +68,9 @@ func (s *Service) series(m meeting.Meeting, invited []Invited, answers []AnswerO
 	if !m.Repeats() {
 		return nil
 	}
-	now := when.At(s.now())
+	now := when.At(s.Now())
 	plan := m.Plan()
-	out := &SeriesView{Open: plan.Open(), Next: s.nextDate(m)}
+	out := &SeriesView{Open: plan.Open(), Next: m.Next(when.At(s.Now()))}
 	last, ends := plan.Last()
 	out.Words = plan.Words()
 	theirs := func(on when.Day) bool {
@@ -159,7 +160,7 @@ func movedWords(m meeting.Meeting, d meeting.Date) string {
 	regular := m.Plan().Regular(d.On)
 	switch {
 	case d.Start.Day != d.On:
-		return "moved from " + shortDay(d.On)
+		return "moved from " + words.ShortDay(d.On)
 	case d.Start == regular.Start:
 		return "until " + d.End.Clock.String()
 	}

@@ -498,7 +498,7 @@ func TestAnOpenSeriesRollsForward(t *testing.T) {
 		d.RoomID, d.NoRoom = bay.ID.String(), false
 	})))
 	later := *service()
-	later.Now = func() time.Time { return time.Date(2027, 6, 1, 8, 0, 0, 0, time.UTC) }
+	later.Clock = func() time.Time { return time.Date(2027, 6, 1, 8, 0, 0, 0, time.UTC) }
 	require.NoError(t, later.RollForward(t.Context()))
 	dates := written(t, sent.MeetingID)
 	assert.Len(t, dates, 27, "to May 2029")
@@ -570,7 +570,7 @@ func TestWhatASheetOfASeriesRefuses(t *testing.T) {
 	require.ErrorAs(t, service().CallOff(t.Context(), ilse.ID, sent.MeetingID, version, &meeting.Range{From: when.DayOf(2035, 1, 1)}, ""), &invalid)
 	assert.Equal(t, "scope", invalid.Faults[0].Field)
 	later := *service()
-	later.Now = func() time.Time { return time.Date(2031, 1, 1, 0, 0, 0, 0, time.UTC) }
+	later.Clock = func() time.Time { return time.Date(2031, 1, 1, 0, 0, 0, 0, time.UTC) }
 	require.ErrorAs(t, later.CallOff(t.Context(), ilse.ID, sent.MeetingID, version, &meeting.Range{From: when.DayOf(2026, 1, 1)}, ""), &invalid)
 	assert.Contains(t, invalid.Faults[0].Sentence, "have begun")
 	// Changes begun already are not lost when somebody begins others.

@@ -19,14 +19,34 @@ type House struct {
 	MailDomain string // answers come to addresses in it
 }
 
+// Setting is what every subject needs to know of where it runs. It is set once,
+// before the first call.
+type Setting struct {
+	House House
+	Seal  *Seal
+	Clock func() time.Time
+}
+
+// Now is the clock's moment in UTC, in whole seconds.
+func (s Setting) Now() time.Time { return s.Clock().UTC().Truncate(time.Second) }
+
+// MessageID is the name of a message, without angle brackets: the same however
+// often it is handed over.
+func (s Setting) MessageID(dispatch uuid.UUID) string {
+	return dispatch.String() + "@" + s.House.MailDomain
+}
+
+// GuestURL is the page of somebody invited.
+func (s Setting) GuestURL(participant uuid.UUID) string {
+	return s.House.BaseURL + "/guest/" + s.Seal.GuestToken(participant)
+}
+
 // Service does the deeds. All fields are set once, before the first call.
 type Service struct {
+	Setting
 	Store     Store
 	Post      Post
 	Providers map[string]Provider
-	Seal      *Seal
-	House     House
-	Now       func() time.Time
 }
 
 // Letter is a message to one participant, before it is written out.
@@ -103,7 +123,8 @@ type OAuthProvider interface {
 	Exchange(ctx context.Context, code, verifier string) (*oauth2.Token, error)
 }
 
-func (s *Service) now() time.Time { return s.Now().UTC().Truncate(time.Second) }
+// clockOf is a moment as a clock in the zone shows it, for sentences.
+func clockOf(t time.Time, zone when.Zone) string { return zone.LocalAt(when.At(t)).Clock.String() }
 
 // person finds somebody with an account.
 func person(ctx context.Context, tx Tx, id uuid.UUID) (Person, error) {
@@ -116,6 +137,3 @@ func person(ctx context.Context, tx Tx, id uuid.UUID) (Person, error) {
 	}
 	return found[0], nil
 }
-
-// clockOf is a moment as a clock in the zone shows it, for sentences.
-func clockOf(t time.Time, zone when.Zone) string { return zone.LocalAt(when.At(t)).Clock.String() }

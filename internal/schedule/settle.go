@@ -37,7 +37,7 @@ func (s *Service) settle(ctx context.Context, tx Tx, sheet Sheet, before *Record
 		return settled{}, err
 	}
 	out := settled{before: before, organiser: organiser}
-	around := meeting.Surroundings{Now: when.At(s.now()), Organiser: organiser.Party(), Card: sheet.Card}
+	around := meeting.Surroundings{Now: when.At(s.Now()), Organiser: organiser.Party(), Card: sheet.Card}
 	if before != nil {
 		around.Before = &before.Content
 		if out.invited, err = tx.AllInvited(ctx, before.ID); err != nil {
@@ -55,7 +55,7 @@ func (s *Service) settle(ctx context.Context, tx Tx, sheet Sheet, before *Record
 		return out, err
 	}
 	around.Rooms = rooms
-	around.Holiday = func(day when.Day) string { return holidayIn(countries, day) }
+	around.Holiday = func(day when.Day) string { return holidays.In(countries, day) }
 	outcome, faults := draft.Change(around, func(p *meeting.Participant) { known.identify(p, out.invited) })
 	out.meeting, out.next, out.scope, out.shifted = outcome.Meeting, outcome.Next, outcome.Scope, outcome.Shifted
 	if len(faults) > 0 {
@@ -124,17 +124,6 @@ func (s *Service) surroundings(ctx context.Context, tx Tx, draft meeting.Draft, 
 	}
 	slices.Sort(countries)
 	return rooms, slices.DeleteFunc(slices.Compact(countries), func(c string) bool { return c == "" }), nil
-}
-
-// holidayIn is what a day is called as a holiday in the first of some countries
-// where it is one, or "".
-func holidayIn(countries []string, day when.Day) string {
-	for _, code := range countries {
-		if name := holidays.Name(code, day); name != "" {
-			return name
-		}
-	}
-	return ""
 }
 
 // acquaintances are those on a sheet whom the house knows, by address in lower

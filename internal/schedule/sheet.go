@@ -12,6 +12,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 )
 
 // OpenSheet begins a meeting. Without a time it proposes the next full hour
@@ -23,10 +24,10 @@ func (s *Service) OpenSheet(ctx context.Context, me uuid.UUID, start, end string
 			return err
 		}
 		if start == "" || end == "" {
-			at := nextHour(p.Hours, when.At(s.now()))
+			at := nextHour(p.Hours, when.At(s.Now()))
 			start, end = at.String(), at.Add(time.Hour).String()
 		}
-		sheet = Sheet{ID: uuid.New(), OwnerID: me, Version: 1, UpdatedAt: s.now(), Draft: meeting.Draft{
+		sheet = Sheet{ID: uuid.New(), OwnerID: me, Version: 1, UpdatedAt: s.Now(), Draft: meeting.Draft{
 			Start: start, End: end, Zone: p.Hours.Zone.String(), RemindBefore: 15, People: []meeting.DraftPerson{}}}
 		return tx.AddSheet(ctx, sheet)
 	})
@@ -110,9 +111,9 @@ func (st settled) dueWords(m meeting.Meeting, d meeting.Message, next bool) stri
 	}
 	switch {
 	case len(d.On) > 0 && d.Kind == meeting.CallOff:
-		return daysWords(d.On) + " called off"
+		return words.Days(d.On) + " called off"
 	case len(d.On) > 0:
-		return daysWords(d.On)
+		return words.Days(d.On)
 	case d.Kind == meeting.CallOff:
 		return "no more dates"
 	case next:
@@ -133,18 +134,7 @@ func theirDates(m meeting.Meeting, p meeting.Participant) string {
 	if len(dates) == 1 {
 		return dates[0].Start.Day.Words() + " only"
 	}
-	return count(len(dates), "date")
-}
-
-func daysWords(days []when.Day) string {
-	if len(days) > 3 {
-		return count(len(days), "date")
-	}
-	var names []string
-	for _, d := range days {
-		names = append(names, d.Words())
-	}
-	return joined(names)
+	return words.Count(len(dates), "date")
 }
 
 // Sheets are the owner's sheets, the last touched first.
@@ -183,7 +173,7 @@ func lockSheet(ctx context.Context, tx Tx, me, id uuid.UUID, version int) (Sheet
 }
 
 func (s *Service) storeSheet(ctx context.Context, tx Tx, sheet *Sheet) error {
-	sheet.UpdatedAt = s.now()
+	sheet.UpdatedAt = s.Now()
 	sheet.Version++
 	if err := tx.SetSheet(ctx, *sheet); err != nil {
 		return err
@@ -269,22 +259,10 @@ func (s *Service) ChangeMeeting(ctx context.Context, me, id uuid.UUID, o Opening
 			return err
 		}
 		sheet = Sheet{ID: sheetID, OwnerID: me, MeetingID: &id, BasedOn: record.Version,
-			Draft: o.draft(record.Content, s.nextDate(record.Content)), Card: record.Content.Card, Version: 1, UpdatedAt: s.now()}
+			Draft: o.draft(record.Content, record.Content.Next(when.At(s.Now()))), Card: record.Content.Card, Version: 1, UpdatedAt: s.Now()}
 		return tx.AddSheet(ctx, sheet)
 	})
 	return sheet, err
-}
-
-// nextDate is the first date of a meeting that has not begun, or the last there
-// is, by its day in the rule.
-func (s *Service) nextDate(m meeting.Meeting) when.Day {
-	on := m.Start.Day
-	for d := range m.Dates(m.Start.Day) {
-		if on = d.On; d.Span.Start > when.At(s.now()) {
-			break
-		}
-	}
-	return on
 }
 
 func (o Opening) draft(m meeting.Meeting, next when.Day) meeting.Draft {
@@ -346,7 +324,7 @@ func (s *Service) RebaseSheet(ctx context.Context, me, id uuid.UUID, version int
 			o.At, _ = when.ParseDay(scope.At)
 		}
 		sheet.BasedOn, sheet.Card = record.Version, record.Content.Card
-		sheet.Draft = o.draft(record.Content, s.nextDate(record.Content))
+		sheet.Draft = o.draft(record.Content, record.Content.Next(when.At(s.Now())))
 		return s.storeSheet(ctx, tx, &sheet)
 	})
 	return sheet, err

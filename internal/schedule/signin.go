@@ -48,24 +48,24 @@ func (s *Service) SignIn(ctx context.Context, email, password string) (token str
 		return "", Person{}, ErrSignIn
 	}
 	token = rand.Text() + rand.Text()
-	now := s.now()
+	now := s.Now()
 	return token, p, s.Store.InTx(ctx, func(tx Tx) error {
 		if err := tx.DropOldSessions(ctx, now); err != nil {
 			return err
 		}
-		return tx.AddSession(ctx, tokenHash(token), p.ID, now, now.Add(SessionLength))
+		return tx.AddSession(ctx, TokenHash(token), p.ID, now, now.Add(SessionLength))
 	})
 }
 
 // SignOut ends a session; one that is over already is no error.
 func (s *Service) SignOut(ctx context.Context, token string) error {
-	return s.Store.InTx(ctx, func(tx Tx) error { return tx.DropSession(ctx, tokenHash(token)) })
+	return s.Store.InTx(ctx, func(tx Tx) error { return tx.DropSession(ctx, TokenHash(token)) })
 }
 
 // SignedIn is whose session a token names; it fails with ErrNotFound.
 func (s *Service) SignedIn(ctx context.Context, token string) (id uuid.UUID, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		id, err = tx.SessionPerson(ctx, tokenHash(token), s.now())
+		id, err = tx.SessionPerson(ctx, TokenHash(token), s.Now())
 		return err
 	})
 	return id, err
@@ -80,7 +80,7 @@ func (s *Service) Me(ctx context.Context, me uuid.UUID) (p Person, err error) {
 	return p, err
 }
 
-func tokenHash(token string) []byte {
+func TokenHash(token string) []byte {
 	sum := sha256.Sum256([]byte(token))
 	return sum[:]
 }

@@ -10,6 +10,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 )
 
 // WriteTimes writes what follows from a meeting on the line of instants, up to
@@ -32,7 +33,7 @@ func (s *Service) writeDates(ctx context.Context, tx Tx, record Record, roomless
 			dates[i].RoomID = uuid.Nil
 		}
 	}
-	clashes, err := tx.SetOccurrences(ctx, record.ID, dates, s.now())
+	clashes, err := tx.SetOccurrences(ctx, record.ID, dates, s.Now())
 	if err != nil || len(clashes) > 0 {
 		return clashes, err
 	}
@@ -45,7 +46,7 @@ func (s *Service) writeDates(ctx context.Context, tx Tx, record Record, roomless
 // datesToWrite are the dates of a meeting up to the horizon; writtenTo is the day
 // they go to when there are more.
 func (s *Service) datesToWrite(m meeting.Meeting) (dates []Occurrence, writtenTo when.Day) {
-	horizon := m.StartIn().Zone.LocalAt(when.At(s.now())).Day + meeting.Horizon
+	horizon := m.StartIn().Zone.LocalAt(when.At(s.Now())).Day + meeting.Horizon
 	horizon = max(horizon, m.Start.Day)
 	for d := range m.Dates(m.Start.Day) {
 		if d.On > horizon {
@@ -118,7 +119,7 @@ func busyFor(a meeting.Answer) BusyKind {
 // taken says which rooms are taken on which dates and by whom, and what is clear
 // instead.
 func (s *Service) taken(ctx context.Context, tx Tx, record Record, clashes []Clash) error {
-	rooms, err := tx.Rooms(ctx, everyRoom)
+	rooms, err := tx.Rooms(ctx, EveryRoom)
 	if err != nil {
 		return err
 	}
@@ -146,8 +147,8 @@ func (s *Service) taken(ctx context.Context, tx Tx, record Record, clashes []Cla
 	return out
 }
 
-// everyRoom is the page that holds all rooms of a house.
-var everyRoom = Page{Most: 1000}
+// EveryRoom is the page that holds all rooms of a house.
+var EveryRoom = Page{Most: 1000}
 
 // clearRooms are the rooms with enough seats that have no booking, those at the
 // same site first, then the smallest that will do; five at the most.
@@ -194,5 +195,5 @@ func (e *TakenError) Sentence(zone when.Zone) string {
 		}
 		parts = append(parts, fmt.Sprintf("%s is taken on %s%s", t.Room, t.From.In(zone.Location()).Format("2 January"), by))
 	}
-	return joined(parts) + "."
+	return words.List(parts) + "."
 }

@@ -78,3 +78,14 @@ func Codes() (codes []string) {
 	sort.Strings(codes)
 	return codes
 }
+
+// In is what a day is called as a holiday in the first of some countries where it
+// is one, or "".
+func In(countries []string, day when.Day) string {
+	for _, code := range countries {
+		if name := Name(code, day); name != "" {
+			return name
+		}
+	}
+	return ""
+}

@@ -121,3 +121,15 @@ func (m Meeting) Participant(id string) (Participant, bool) {
 	}
 	return Participant{}, false
 }
+
+// Next is the first date of a meeting that has not begun, or the last there is,
+// by its day in the rule.
+func (m Meeting) Next(now when.Instant) when.Day {
+	on := m.Start.Day
+	for d := range m.Dates(m.Start.Day) {
+		if on = d.On; d.Span.Start > now {
+			break
+		}
+	}
+	return on
+}
