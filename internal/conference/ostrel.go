@@ -17,6 +17,7 @@ import (
 
 	"jembro/internal/core/join"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/links"
 )
 
 // Ostrel makes fresh links; people sign in there once with OAuth 2.
@@ -38,10 +39,10 @@ func NewOstrel(api, signIn, clientID, clientSecret, callback string) *Ostrel {
 }
 
 var (
-	_ schedule.Provider       = (*Ostrel)(nil)
-	_ schedule.CallMover      = (*Ostrel)(nil)
-	_ schedule.CallWithdrawer = (*Ostrel)(nil)
-	_ schedule.OAuthProvider  = (*Ostrel)(nil)
+	_ links.Provider       = (*Ostrel)(nil)
+	_ links.CallMover      = (*Ostrel)(nil)
+	_ links.CallWithdrawer = (*Ostrel)(nil)
+	_ links.OAuthProvider  = (*Ostrel)(nil)
 )
 
 func (o *Ostrel) Name() string { return "Ostrel" }
@@ -75,7 +76,7 @@ type made struct {
 	} `json:"plan"`
 }
 
-func toGathering(c schedule.Call) gathering {
+func toGathering(c links.Call) gathering {
 	g := gathering{Topic: c.Topic, Door: "guests"}
 	if g.Topic == "" {
 		g.Topic = "Meeting"
@@ -86,7 +87,7 @@ func toGathering(c schedule.Call) gathering {
 	return g
 }
 
-func (o *Ostrel) Make(ctx context.Context, keys schedule.Keyring, c schedule.Call) (join.Card, error) {
+func (o *Ostrel) Make(ctx context.Context, keys links.Keyring, c links.Call) (join.Card, error) {
 	var m made
 	if err := o.call(ctx, keys, http.MethodPost, "/v1/gatherings", toGathering(c), &m); err != nil {
 		return join.Card{}, err
@@ -103,11 +104,11 @@ func (o *Ostrel) Make(ctx context.Context, keys schedule.Keyring, c schedule.Cal
 	return card, nil
 }
 
-func (o *Ostrel) Move(ctx context.Context, keys schedule.Keyring, card join.Card, c schedule.Call) error {
+func (o *Ostrel) Move(ctx context.Context, keys links.Keyring, card join.Card, c links.Call) error {
 	return o.call(ctx, keys, http.MethodPatch, "/v1/gatherings/"+url.PathEscape(card.RemoteID), toGathering(c), nil)
 }
 
-func (o *Ostrel) Withdraw(ctx context.Context, keys schedule.Keyring, card join.Card) error {
+func (o *Ostrel) Withdraw(ctx context.Context, keys links.Keyring, card join.Card) error {
 	err := o.call(ctx, keys, http.MethodDelete, "/v1/gatherings/"+url.PathEscape(card.RemoteID), nil, nil)
 	var refused *schedule.RefusedError
 	if errors.As(err, &refused) && strings.HasPrefix(refused.Reason, "404") {
@@ -118,7 +119,7 @@ func (o *Ostrel) Withdraw(ctx context.Context, keys schedule.Keyring, card join.
 
 // call does one request as the person whose keys are given, and keeps the token
 // when it was renewed on the way.
-func (o *Ostrel) call(ctx context.Context, keys schedule.Keyring, method, path string, in, out any) error {
+func (o *Ostrel) call(ctx context.Context, keys links.Keyring, method, path string, in, out any) error {
 	token, err := keys.Token(ctx)
 	if err != nil {
 		return err

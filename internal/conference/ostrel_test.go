@@ -15,6 +15,7 @@ import (
 	"jembro/internal/conference"
 	"jembro/internal/core/join"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/links"
 	"jembro/internal/standin"
 )
 
@@ -73,7 +74,7 @@ func signIn(t *testing.T, o *conference.Ostrel) *keys {
 	return &keys{token: token}
 }
 
-var call = schedule.Call{Topic: "Crate sizes", Start: time.Date(2026, 12, 3, 9, 30, 0, 0, time.UTC), End: time.Date(2026, 12, 3, 10, 30, 0, 0, time.UTC)}
+var call = links.Call{Topic: "Crate sizes", Start: time.Date(2026, 12, 3, 9, 30, 0, 0, time.UTC), End: time.Date(2026, 12, 3, 10, 30, 0, 0, time.UTC)}
 
 func TestMakeMoveWithdraw(t *testing.T) {
 	world, o := outside(t)
@@ -97,7 +98,7 @@ func TestMakeMoveWithdraw(t *testing.T) {
 
 func TestACallWithoutTitleOrTimeIsMade(t *testing.T) {
 	_, o := outside(t)
-	card, err := o.Make(t.Context(), signIn(t, o), schedule.Call{})
+	card, err := o.Make(t.Context(), signIn(t, o), links.Call{})
 	require.NoError(t, err)
 	assert.NotEmpty(t, card.URL)
 }

@@ -20,6 +20,7 @@ import (
 	"jembro/internal/core/when"
 	"jembro/internal/postgres"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/deeds"
 )
 
 //go:embed house.json
@@ -43,7 +44,7 @@ func House() (h postgres.House, err error) {
 
 // Load imports the house and writes its meetings, unless the house is there
 // already. newLink makes a call known to its provider and gives the card.
-func Load(ctx context.Context, store *postgres.Store, service *schedule.Service, newLink func(topic string, start, end time.Time) join.Card) error {
+func Load(ctx context.Context, store *postgres.Store, service *deeds.Deeds, newLink func(topic string, start, end time.Time) join.Card) error {
 	h, err := House()
 	if err != nil {
 		return err
@@ -56,7 +57,7 @@ func Load(ctx context.Context, store *postgres.Store, service *schedule.Service,
 		return err
 	}
 	b := &builder{service: service, random: rand.New(rand.NewPCG(14, 2190)), newLink: newLink, now: service.Now().UTC()}
-	return store.InTx(ctx, func(tx schedule.Tx) error {
+	return store.InTx(ctx, func(tx *postgres.Tx) error {
 		if err := b.prepare(ctx, tx, h); err != nil {
 			return err
 		}
@@ -65,7 +66,7 @@ func Load(ctx context.Context, store *postgres.Store, service *schedule.Service,
 }
 
 func find(ctx context.Context, store *postgres.Store, email string) (p schedule.Person, err error) {
-	err = store.Look(ctx, func(tx schedule.Tx) error {
+	err = store.Look(ctx, func(tx *postgres.Tx) error {
 		p, err = tx.PersonByEmail(ctx, email)
 		return err
 	})
@@ -74,7 +75,7 @@ func find(ctx context.Context, store *postgres.Store, email string) (p schedule.
 
 // builder makes meetings; the same moment gives the same ones.
 type builder struct {
-	service  *schedule.Service
+	service  *deeds.Deeds
 	random   *rand.Rand
 	newLink  func(topic string, start, end time.Time) join.Card
 	now      time.Time
@@ -87,7 +88,7 @@ type builder struct {
 	today    when.Day
 }
 
-func (b *builder) prepare(ctx context.Context, tx schedule.Tx, h postgres.House) error {
+func (b *builder) prepare(ctx context.Context, tx *postgres.Tx, h postgres.House) error {
 	var emails, outside []string
 	for _, p := range h.People {
 		emails = append(emails, p.Email)
@@ -132,7 +133,7 @@ type plan struct {
 	failed      string // the one whose mail server refused, and why
 }
 
-func (b *builder) meetings(ctx context.Context, tx schedule.Tx) error {
+func (b *builder) meetings(ctx context.Context, tx *postgres.Tx) error {
 	for _, p := range b.curated() {
 		if err := b.make(ctx, tx, p); err != nil {
 			return fmt.Errorf("%s: %w", p.title, err)
@@ -152,7 +153,7 @@ func (b *builder) meetings(ctx context.Context, tx schedule.Tx) error {
 	return b.leaves(ctx, tx)
 }
 
-func (b *builder) leaves(ctx context.Context, tx schedule.Tx) error {
+func (b *builder) leaves(ctx context.Context, tx *postgres.Tx) error {
 	for _, l := range []struct {
 		who   string
 		first when.Day
@@ -186,7 +187,7 @@ func (b *builder) room(name string) *schedule.Room {
 }
 
 // make writes a meeting as if it had been sent the day before.
-func (b *builder) make(ctx context.Context, tx schedule.Tx, p plan) error {
+func (b *builder) make(ctx context.Context, tx *postgres.Tx, p plan) error {
 	organiser := b.person(p.organiser)
 	clock, err := when.ParseClock(p.start)
 	if err != nil {
@@ -276,7 +277,7 @@ func (b *builder) take(person uuid.UUID, span when.Span) {
 	b.busy[person] = b.busy[person].Union(when.Union(span))
 }
 
-func (b *builder) write(ctx context.Context, tx schedule.Tx, r schedule.Record, invited []schedule.Invited, room *schedule.Room, failed string) error {
+func (b *builder) write(ctx context.Context, tx *postgres.Tx, r schedule.Record, invited []schedule.Invited, room *schedule.Room, failed string) error {
 	if err := tx.AddMeeting(ctx, r); err != nil {
 		return err
 	}
@@ -313,7 +314,7 @@ func (b *builder) write(ctx context.Context, tx schedule.Tx, r schedule.Record, 
 			story = append(story, schedule.Happening{At: *i.AnsweredAt, Words: fmt.Sprintf("%s answered: %s", i.Name, i.Answer.Words())})
 		}
 	}
-	if err := b.service.WriteTimes(ctx, tx, r); err != nil {
+	if err := b.service.Meetings.WriteTimes(ctx, tx, r); err != nil {
 		return err
 	}
 	for d := range r.Content.Dates(r.Content.Start.Day) {

@@ -100,7 +100,7 @@ func Start(ctx context.Context, o Options) (_ *Running, err error) {
 	if r.Program, err = program.Start(ctx, config); err != nil {
 		return nil, err
 	}
-	return r, Load(ctx, r.Program.Store, r.Program.Service, r.link)
+	return r, Load(ctx, r.Program.Store, r.Program.Deeds, r.link)
 }
 
 // config is how the demo sets the program up.

@@ -13,11 +13,11 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
-	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
 )
 
 // Answer is what a REPLY says (RFC 5546, 3.2.3).
-type Answer = schedule.MailReply
+type Answer = meetings.MailReply
 
 var (
 	// ErrNotReply: an iCalendar object, but not an answer to an invitation.
@@ -76,7 +76,7 @@ func readEvent(e *ical.Component) (a Answer, err error) {
 }
 
 // dateID reads which date of a series is answered; nil for all.
-func dateID(p *ical.Prop) (*schedule.DateID, error) {
+func dateID(p *ical.Prop) (*meetings.DateID, error) {
 	if p == nil {
 		return nil, nil
 	}
@@ -84,7 +84,7 @@ func dateID(p *ical.Prop) (*schedule.DateID, error) {
 	if err != nil {
 		return nil, fmt.Errorf("%w: RECURRENCE-ID: %w", ErrMalformed, err)
 	}
-	id := &schedule.DateID{Local: when.Local{Day: m.Day, Clock: when.Clock(m.Second / 60)}, Zone: p.Params.Get(ical.ParamTimezoneID)}
+	id := &meetings.DateID{Local: when.Local{Day: m.Day, Clock: when.Clock(m.Second / 60)}, Zone: p.Params.Get(ical.ParamTimezoneID)}
 	if utc {
 		id.Zone = "UTC"
 	}

@@ -14,6 +14,8 @@ import (
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/deeds"
+	"jembro/internal/schedule/dispatch"
 )
 
 // DispatchArgs hands one message over to the other side's mail server.
@@ -44,11 +46,11 @@ func patience(attempt int) time.Duration {
 
 type dispatchWorker struct {
 	river.WorkerDefaults[DispatchArgs]
-	service *schedule.Service
+	service *deeds.Deeds
 }
 
 func (w *dispatchWorker) Work(ctx context.Context, job *river.Job[DispatchArgs]) error {
-	return final(w.service.Deliver(ctx, job.Args.DispatchID))
+	return final(w.service.Dispatch.Deliver(ctx, job.Args.DispatchID))
 }
 
 func (w *dispatchWorker) NextRetry(job *river.Job[DispatchArgs]) time.Time {
@@ -59,11 +61,11 @@ func (w *dispatchWorker) Timeout(*river.Job[DispatchArgs]) time.Duration { retur
 
 type callChangeWorker struct {
 	river.WorkerDefaults[CallChangeArgs]
-	service *schedule.Service
+	service *deeds.Deeds
 }
 
 func (w *callChangeWorker) Work(ctx context.Context, job *river.Job[CallChangeArgs]) error {
-	return final(w.service.ChangeCall(ctx, job.Args.CallChange))
+	return final(w.service.Links.ChangeCall(ctx, job.Args.CallChange))
 }
 
 func (w *callChangeWorker) NextRetry(job *river.Job[CallChangeArgs]) time.Time {
@@ -83,11 +85,11 @@ func (RollForwardArgs) InsertOpts() river.InsertOpts {
 
 type rollForwardWorker struct {
 	river.WorkerDefaults[RollForwardArgs]
-	service *schedule.Service
+	service *deeds.Deeds
 }
 
 func (w *rollForwardWorker) Work(ctx context.Context, _ *river.Job[RollForwardArgs]) error {
-	return w.service.RollForward(ctx)
+	return w.service.Meetings.RollForward(ctx)
 }
 
 func (w *rollForwardWorker) Timeout(*river.Job[RollForwardArgs]) time.Duration {
@@ -97,7 +99,7 @@ func (w *rollForwardWorker) Timeout(*river.Job[RollForwardArgs]) time.Duration {
 // final ends a job that trying again does not mend, and lets one that has to
 // wait for its turn wait.
 func final(err error) error {
-	if errors.Is(err, schedule.ErrEarlier) {
+	if errors.Is(err, dispatch.ErrEarlier) {
 		return river.JobSnooze(time.Second)
 	}
 	var refused *schedule.RefusedError
@@ -108,7 +110,7 @@ func final(err error) error {
 }
 
 // Start works on the queue until Stop is called on what it returns.
-func Start(ctx context.Context, pool *pgxpool.Pool, service *schedule.Service) (*river.Client[pgx.Tx], error) {
+func Start(ctx context.Context, pool *pgxpool.Pool, service *deeds.Deeds) (*river.Client[pgx.Tx], error) {
 	workers := river.NewWorkers()
 	river.AddWorker(workers, &dispatchWorker{service: service})
 	river.AddWorker(workers, &callChangeWorker{service: service})

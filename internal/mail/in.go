@@ -18,13 +18,14 @@ import (
 
 	"jembro/internal/ical"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
 )
 
 // Answers is what the listener needs of the program.
 type Answers interface {
 	// ReplyTo is whose answers an address takes.
 	ReplyTo(address string) (uuid.UUID, error)
-	TakeMailReply(ctx context.Context, invited uuid.UUID, r schedule.MailReply) error
+	TakeMailReply(ctx context.Context, invited uuid.UUID, r meetings.MailReply) error
 }
 
 const (
@@ -103,7 +104,7 @@ func (s *session) Data(r io.Reader) (err error) {
 	for _, id := range s.to {
 		err := s.answers.TakeMailReply(ctx, id, answer)
 		switch {
-		case errors.Is(err, schedule.ErrNotFound), errors.Is(err, schedule.ErrCalledOff), errors.Is(err, schedule.ErrNotYours):
+		case errors.Is(err, schedule.ErrNotFound), errors.Is(err, schedule.ErrCalledOff), errors.Is(err, meetings.ErrNotYours):
 			slog.Info("mail in: an answer without effect", "why", err)
 		case err != nil:
 			slog.Error("mail in: an answer could not be kept", "error", err)

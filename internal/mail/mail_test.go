@@ -25,6 +25,7 @@ import (
 	"jembro/internal/ical"
 	"jembro/internal/mail"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
 	"jembro/internal/standin"
 )
 
@@ -295,7 +296,7 @@ func (a *answers) ReplyTo(address string) (uuid.UUID, error) {
 	return uuid.Nil, schedule.ErrNotFound
 }
 
-func (a *answers) TakeMailReply(_ context.Context, _ uuid.UUID, r schedule.MailReply) error {
+func (a *answers) TakeMailReply(_ context.Context, _ uuid.UUID, r meetings.MailReply) error {
 	a.mu.Lock()
 	defer a.mu.Unlock()
 	a.taken = append(a.taken, r)

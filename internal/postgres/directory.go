@@ -56,7 +56,7 @@ func toRoom(r db.Room, site, holidays string) schedule.Room {
 		Seats: int(r.Seats), Equipment: r.Equipment, Email: r.Email}
 }
 
-func (t *tx) PersonByEmail(ctx context.Context, email string) (schedule.Person, error) {
+func (t *Tx) PersonByEmail(ctx context.Context, email string) (schedule.Person, error) {
 	row, err := t.Queries.PersonByEmail(ctx, email)
 	if err != nil {
 		return schedule.Person{}, domain(err)
@@ -64,7 +64,7 @@ func (t *tx) PersonByEmail(ctx context.Context, email string) (schedule.Person, 
 	return toPerson(row.Person, row.Site, row.Holidays)
 }
 
-func (t *tx) People(ctx context.Context, ids []uuid.UUID) ([]schedule.Person, error) {
+func (t *Tx) People(ctx context.Context, ids []uuid.UUID) ([]schedule.Person, error) {
 	rows, err := t.PeopleByID(ctx, ids)
 	if err != nil {
 		return nil, err
@@ -72,7 +72,7 @@ func (t *tx) People(ctx context.Context, ids []uuid.UUID) ([]schedule.Person, er
 	return each(rows, func(r db.PeopleByIDRow) (schedule.Person, error) { return toPerson(r.Person, r.Site, r.Holidays) })
 }
 
-func (t *tx) PeopleByEmail(ctx context.Context, emails []string) ([]schedule.Person, error) {
+func (t *Tx) PeopleByEmail(ctx context.Context, emails []string) ([]schedule.Person, error) {
 	rows, err := t.Queries.PeopleByEmail(ctx, lower(emails))
 	if err != nil {
 		return nil, err
@@ -80,7 +80,7 @@ func (t *tx) PeopleByEmail(ctx context.Context, emails []string) ([]schedule.Per
 	return each(rows, func(r db.PeopleByEmailRow) (schedule.Person, error) { return toPerson(r.Person, r.Site, r.Holidays) })
 }
 
-func (t *tx) Contacts(ctx context.Context, emails []string) ([]schedule.Contact, error) {
+func (t *Tx) Contacts(ctx context.Context, emails []string) ([]schedule.Contact, error) {
 	rows, err := t.ContactsByEmail(ctx, lower(emails))
 	if err != nil {
 		return nil, err
@@ -99,7 +99,7 @@ func (t *tx) Contacts(ctx context.Context, emails []string) ([]schedule.Contact,
 // like escapes what LIKE would read as a pattern.
 var like = strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`)
 
-func (t *tx) SearchDirectory(ctx context.Context, without uuid.UUID, folded string, page schedule.Page) ([]schedule.Entry, error) {
+func (t *Tx) SearchDirectory(ctx context.Context, without uuid.UUID, folded string, page schedule.Page) ([]schedule.Entry, error) {
 	rows, err := t.Queries.SearchDirectory(ctx, db.SearchDirectoryParams{Without: without, Pattern: like.Replace(folded),
 		Most: int32(page.Most), Skip: int32(page.Skip)})
 	if err != nil {
@@ -110,7 +110,7 @@ func (t *tx) SearchDirectory(ctx context.Context, without uuid.UUID, folded stri
 	})
 }
 
-func (t *tx) Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error) {
+func (t *Tx) Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error) {
 	rows, err := t.Queries.Rooms(ctx, db.RoomsParams{Most: int32(page.Most), Skip: int32(page.Skip)})
 	if err != nil {
 		return nil, err
@@ -118,25 +118,25 @@ func (t *tx) Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, er
 	return each(rows, func(r db.RoomsRow) (schedule.Room, error) { return toRoom(r.Room, r.Site, r.Holidays), nil })
 }
 
-func (t *tx) Room(ctx context.Context, id uuid.UUID) (schedule.Room, error) {
+func (t *Tx) Room(ctx context.Context, id uuid.UUID) (schedule.Room, error) {
 	row, err := t.RoomByID(ctx, id)
 	return toRoom(row.Room, row.Site, row.Holidays), domain(err)
 }
 
-func (t *tx) AddSession(ctx context.Context, tokenHash []byte, personID uuid.UUID, from, until time.Time) error {
+func (t *Tx) AddSession(ctx context.Context, tokenHash []byte, personID uuid.UUID, from, until time.Time) error {
 	return t.InsertSession(ctx, db.InsertSessionParams{TokenHash: tokenHash, PersonID: personID, CreatedAt: from, ExpiresAt: until})
 }
 
-func (t *tx) SessionPerson(ctx context.Context, tokenHash []byte, now time.Time) (uuid.UUID, error) {
+func (t *Tx) SessionPerson(ctx context.Context, tokenHash []byte, now time.Time) (uuid.UUID, error) {
 	id, err := t.Queries.SessionPerson(ctx, db.SessionPersonParams{TokenHash: tokenHash, Now: now})
 	return id, domain(err)
 }
 
-func (t *tx) DropSession(ctx context.Context, tokenHash []byte) error {
+func (t *Tx) DropSession(ctx context.Context, tokenHash []byte) error {
 	return t.DeleteSession(ctx, tokenHash)
 }
 
-func (t *tx) DropOldSessions(ctx context.Context, now time.Time) error {
+func (t *Tx) DropOldSessions(ctx context.Context, now time.Time) error {
 	return t.DeleteOldSessions(ctx, now)
 }
 

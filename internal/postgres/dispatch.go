@@ -28,25 +28,25 @@ func oneDispatch(d db.Dispatch, err error) (schedule.Dispatch, error) {
 	return toDispatch(d)
 }
 
-func (t *tx) AddDispatch(ctx context.Context, d schedule.Dispatch) error {
+func (t *Tx) AddDispatch(ctx context.Context, d schedule.Dispatch) error {
 	return t.InsertDispatch(ctx, db.InsertDispatchParams{ID: d.ID, MeetingID: d.MeetingID, Version: int32(d.Version),
 		ParticipantID: d.ParticipantID, Kind: string(d.Kind), Channel: string(d.Channel), Words: d.Words,
 		State: string(d.State), QueuedAt: d.QueuedAt, HandedAt: d.HandedAt, OnDays: dayTimes(d.On)})
 }
 
-func (t *tx) Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error) {
+func (t *Tx) Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error) {
 	return oneDispatch(t.Queries.Dispatch(ctx, id))
 }
 
-func (t *tx) LockDispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error) {
+func (t *Tx) LockDispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error) {
 	return oneDispatch(t.Queries.LockDispatch(ctx, id))
 }
 
-func (t *tx) SetDispatch(ctx context.Context, d schedule.Dispatch) error {
+func (t *Tx) SetDispatch(ctx context.Context, d schedule.Dispatch) error {
 	return t.UpdateDispatch(ctx, db.UpdateDispatchParams{ID: d.ID, State: string(d.State), Detail: d.Detail, HandedAt: d.HandedAt})
 }
 
-func (t *tx) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]schedule.Dispatch, error) {
+func (t *Tx) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]schedule.Dispatch, error) {
 	rows, err := t.Queries.LatestDispatches(ctx, meetingID)
 	if err != nil {
 		return nil, err
@@ -54,6 +54,7 @@ func (t *tx) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]sched
 	return each(rows, toDispatch)
 }
 
-func (t *tx) EarlierMails(ctx context.Context, participantID uuid.UUID, version int) ([]uuid.UUID, error) {
+// EarlierMails are the mails one participant was sent before a version.
+func (t *Tx) EarlierMails(ctx context.Context, participantID uuid.UUID, version int) ([]uuid.UUID, error) {
 	return t.EarlierDispatches(ctx, db.EarlierDispatchesParams{ParticipantID: participantID, Version: int32(version)})
 }

@@ -11,7 +11,8 @@ import (
 	"jembro/internal/core/holidays"
 	"jembro/internal/core/when"
 	"jembro/internal/postgres/db"
-	"jembro/internal/schedule"
+	"jembro/internal/schedule/account"
+	"jembro/internal/schedule/directory"
 )
 
 // House is a house to begin with: sites, people, rooms and known contacts, as
@@ -72,19 +73,19 @@ func (s *Store) Import(ctx context.Context, h House) error {
 			if err != nil {
 				return fmt.Errorf("person %s: %w", v.Email, err)
 			}
-			hash, err := schedule.HashPassword(v.Password)
+			hash, err := account.HashPassword(v.Password)
 			if err != nil {
 				return err
 			}
 			if err := q.InsertPerson(ctx, db.InsertPersonParams{ID: idFrom("person", v.Email), Name: v.Name, Email: v.Email, Role: v.Role,
 				SiteID: idFrom("site", v.Site), Zone: v.Zone, Hours: hoursJSON(hours), PasswordHash: hash,
-				Fold: schedule.Fold(v.Name + " " + v.Email)}); err != nil {
+				Fold: directory.Fold(v.Name + " " + v.Email)}); err != nil {
 				return fmt.Errorf("person %s: %w", v.Email, err)
 			}
 		}
 		for _, v := range h.Contacts {
 			row := db.InsertContactParams{ID: idFrom("contact", v.Email), Name: v.Name, Firm: v.Firm, Email: v.Email, Zone: v.Zone,
-				Fold: schedule.Fold(v.Name + " " + v.Email + " " + v.Firm)}
+				Fold: directory.Fold(v.Name + " " + v.Email + " " + v.Firm)}
 			if v.From != "" {
 				hours, err := workdays(v.From, v.Until, v.Zone)
 				if err != nil {

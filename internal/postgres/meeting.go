@@ -21,35 +21,36 @@ func oneRecord(m db.Meeting, v db.MeetingVersion, err error) (schedule.Record, e
 	return r, json.Unmarshal(v.Content, &r.Content)
 }
 
-func (t *tx) AddMeeting(ctx context.Context, r schedule.Record) error {
+func (t *Tx) AddMeeting(ctx context.Context, r schedule.Record) error {
 	if err := t.InsertMeeting(ctx, db.InsertMeetingParams{ID: r.ID, Uid: r.Content.UID, OrganiserID: r.OrganiserID, Version: int32(r.Version)}); err != nil {
 		return err
 	}
 	return t.addVersion(ctx, r)
 }
 
-func (t *tx) SetMeeting(ctx context.Context, r schedule.Record) error {
+// SetMeeting stores r as the newest version.
+func (t *Tx) SetMeeting(ctx context.Context, r schedule.Record) error {
 	if err := t.UpdateMeeting(ctx, db.UpdateMeetingParams{ID: r.ID, Version: int32(r.Version), CalledOffAt: r.CalledOffAt}); err != nil {
 		return err
 	}
 	return t.addVersion(ctx, r)
 }
 
-func (t *tx) addVersion(ctx context.Context, r schedule.Record) error {
+func (t *Tx) addVersion(ctx context.Context, r schedule.Record) error {
 	return t.InsertVersion(ctx, db.InsertVersionParams{MeetingID: r.ID, Version: int32(r.Version), Content: must(r.Content), Stamp: r.Stamp})
 }
 
-func (t *tx) Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error) {
+func (t *Tx) Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error) {
 	row, err := t.Queries.Meeting(ctx, id)
 	return oneRecord(row.Meeting, row.MeetingVersion, err)
 }
 
-func (t *tx) LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error) {
+func (t *Tx) LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error) {
 	row, err := t.Queries.LockMeeting(ctx, id)
 	return oneRecord(row.Meeting, row.MeetingVersion, err)
 }
 
-func (t *tx) MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error) {
+func (t *Tx) MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error) {
 	row, err := t.MeetingAtVersion(ctx, db.MeetingAtVersionParams{ID: id, Version: int32(version)})
 	return oneRecord(row.Meeting, row.MeetingVersion, err)
 }
@@ -67,25 +68,26 @@ func oneInvited(p db.Participant, err error) (schedule.Invited, error) {
 	return toInvited(p)
 }
 
-func (t *tx) AddInvited(ctx context.Context, i schedule.Invited) error {
+func (t *Tx) AddInvited(ctx context.Context, i schedule.Invited) error {
 	return t.InsertParticipant(ctx, db.InsertParticipantParams{ID: i.ID, MeetingID: i.MeetingID, PersonID: i.PersonID, Name: i.Name,
 		Email: i.Email, Zone: i.Zone, Needed: i.Needed, Answer: string(i.Answer), SentSequence: int32(i.SentSequence)})
 }
 
-func (t *tx) SetInvited(ctx context.Context, i schedule.Invited) error {
+func (t *Tx) SetInvited(ctx context.Context, i schedule.Invited) error {
 	return t.UpdateParticipant(ctx, db.UpdateParticipantParams{ID: i.ID, Name: i.Name, Needed: i.Needed, Answer: string(i.Answer),
 		Comment: i.Comment, AnsweredAt: i.AnsweredAt, AnswerStamp: i.AnswerStamp, SentSequence: int32(i.SentSequence), RemovedAt: i.RemovedAt})
 }
 
-func (t *tx) Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error) {
+func (t *Tx) Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error) {
 	return oneInvited(t.Participant(ctx, id))
 }
 
-func (t *tx) LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error) {
+func (t *Tx) LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error) {
 	return oneInvited(t.LockParticipant(ctx, id))
 }
 
-func (t *tx) AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error) {
+// AllInvited are those still invited, in no order.
+func (t *Tx) AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error) {
 	rows, err := t.Participants(ctx, meetingID)
 	if err != nil {
 		return nil, err
@@ -93,7 +95,8 @@ func (t *tx) AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.In
 	return each(rows, toInvited)
 }
 
-func (t *tx) AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error) {
+// AnswersOn are the answers to single dates of a series, by day.
+func (t *Tx) AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error) {
 	rows, err := t.Queries.AnswersOn(ctx, meetingID)
 	if err != nil {
 		return nil, err
@@ -104,16 +107,18 @@ func (t *tx) AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.Ans
 	})
 }
 
-func (t *tx) SetAnswerOn(ctx context.Context, a schedule.AnswerOn) error {
+func (t *Tx) SetAnswerOn(ctx context.Context, a schedule.AnswerOn) error {
 	return t.Queries.SetAnswerOn(ctx, db.SetAnswerOnParams{ParticipantID: a.ParticipantID, OnDay: dayTime(a.On), Answer: string(a.Answer),
 		Comment: a.Comment, AnsweredAt: a.AnsweredAt, AnswerStamp: a.Stamp, SentSequence: int32(a.SentSequence)})
 }
 
-func (t *tx) DropAnswersOn(ctx context.Context, meetingID uuid.UUID) error {
+func (t *Tx) DropAnswersOn(ctx context.Context, meetingID uuid.UUID) error {
 	return t.DeleteAnswersOn(ctx, meetingID)
 }
 
-func (t *tx) Related(ctx context.Context, uid, relatedTo string) ([]schedule.Record, error) {
+// Related are the series that go on from the one with this UID, or that it
+// goes on from.
+func (t *Tx) Related(ctx context.Context, uid, relatedTo string) ([]schedule.Record, error) {
 	rows, err := t.MeetingsRelated(ctx, db.MeetingsRelatedParams{Uid: uid, RelatedTo: relatedTo})
 	if err != nil {
 		return nil, err
@@ -124,16 +129,17 @@ func (t *tx) Related(ctx context.Context, uid, relatedTo string) ([]schedule.Rec
 	})
 }
 
-func (t *tx) AddReply(ctx context.Context, r schedule.Reply) error {
+func (t *Tx) AddReply(ctx context.Context, r schedule.Reply) error {
 	return t.InsertReply(ctx, db.InsertReplyParams{ID: uuid.New(), ParticipantID: r.ParticipantID, OnDay: dayOrNull(r.On), Answer: string(r.Answer),
 		Comment: r.Comment, Sequence: int32(r.Sequence), Stamp: r.Stamp, Via: string(r.Via), Counts: r.Counts, ArrivedAt: r.ArrivedAt})
 }
 
-func (t *tx) AddHappening(ctx context.Context, meetingID uuid.UUID, h schedule.Happening) error {
+func (t *Tx) AddHappening(ctx context.Context, meetingID uuid.UUID, h schedule.Happening) error {
 	return t.InsertHappening(ctx, db.InsertHappeningParams{MeetingID: meetingID, At: h.At, Words: h.Words})
 }
 
-func (t *tx) Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.Happening, error) {
+// Happenings are the newest first.
+func (t *Tx) Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.Happening, error) {
 	rows, err := t.Queries.Happenings(ctx, db.HappeningsParams{MeetingID: meetingID, Most: int32(most)})
 	if err != nil {
 		return nil, err
@@ -143,7 +149,8 @@ func (t *tx) Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]s
 	})
 }
 
-func (t *tx) SendKey(ctx context.Context, personID uuid.UUID, key string) (schedule.SendKey, error) {
+// SendKey waits for another transaction with the same key.
+func (t *Tx) SendKey(ctx context.Context, personID uuid.UUID, key string) (schedule.SendKey, error) {
 	if err := t.LockSendKey(ctx, personID.String()+key); err != nil {
 		return schedule.SendKey{}, err
 	}
@@ -151,7 +158,7 @@ func (t *tx) SendKey(ctx context.Context, personID uuid.UUID, key string) (sched
 	return schedule.SendKey{PersonID: k.PersonID, Key: k.Key, SheetID: k.SheetID, MeetingID: k.MeetingID, Told: int(k.Told)}, domain(err)
 }
 
-func (t *tx) AddSendKey(ctx context.Context, k schedule.SendKey, now time.Time) error {
+func (t *Tx) AddSendKey(ctx context.Context, k schedule.SendKey, now time.Time) error {
 	return t.InsertSendKey(ctx, db.InsertSendKeyParams{PersonID: k.PersonID, Key: k.Key, SheetID: k.SheetID,
 		MeetingID: k.MeetingID, Told: int32(k.Told), CreatedAt: now})
 }

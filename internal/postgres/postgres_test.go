@@ -18,6 +18,7 @@ import (
 	"jembro/internal/postgres"
 	"jembro/internal/postgres/cluster"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
 )
 
 var server *cluster.Cluster
@@ -84,7 +85,7 @@ func TestMigratingAgainAndAtOnceDoesNothing(t *testing.T) {
 func TestAHouseIsReadBackAsItWasImported(t *testing.T) {
 	_, store := database(t)
 	require.NoError(t, store.Import(t.Context(), house()))
-	require.NoError(t, store.Look(t.Context(), func(tx schedule.Tx) error {
+	require.NoError(t, store.Look(t.Context(), func(tx *postgres.Tx) error {
 		p, err := tx.PersonByEmail(t.Context(), "INES.cordeiro@marrowby.example")
 		require.NoError(t, err)
 		assert.Equal(t, "Quay store", p.Site)
@@ -96,7 +97,7 @@ func TestAHouseIsReadBackAsItWasImported(t *testing.T) {
 		require.NoError(t, err)
 		require.Len(t, contacts, 1)
 		assert.Nil(t, contacts[0].Hours, "nobody knows them")
-		found, err := tx.SearchDirectory(t.Context(), uuid.Nil, schedule.Fold("INES"), schedule.Page{Most: 5})
+		found, err := tx.SearchDirectory(t.Context(), uuid.Nil, directory.Fold("INES"), schedule.Page{Most: 5})
 		require.NoError(t, err)
 		require.Len(t, found, 1)
 		_, err = tx.PersonByEmail(t.Context(), "nobody@marrowby.example")
@@ -128,7 +129,7 @@ func TestTheDatabaseItselfRefusesADoubleBooking(t *testing.T) {
 	hour := when.At(time.Date(2026, 12, 3, 9, 0, 0, 0, time.UTC))
 	var first uuid.UUID
 	book := func(from, until when.Instant) error {
-		return store.InTx(t.Context(), func(tx schedule.Tx) error {
+		return store.InTx(t.Context(), func(tx *postgres.Tx) error {
 			p, err := tx.PersonByEmail(t.Context(), "ines.cordeiro@marrowby.example")
 			require.NoError(t, err)
 			rooms, err := tx.Rooms(t.Context(), schedule.Page{Most: 1})
@@ -159,7 +160,7 @@ func TestTheDatabaseItselfRefusesADoubleBooking(t *testing.T) {
 
 func TestLookingChangesNothing(t *testing.T) {
 	_, store := database(t)
-	err := store.Look(t.Context(), func(tx schedule.Tx) error {
+	err := store.Look(t.Context(), func(tx *postgres.Tx) error {
 		return tx.AddSession(t.Context(), []byte("x"), uuid.New(), time.Now(), time.Now())
 	})
 	assert.ErrorContains(t, err, "read-only")
@@ -176,13 +177,13 @@ func TestNoticesComeWhenTheTransactionIsKept(t *testing.T) {
 	for i := range many {
 		many[i] = uuid.New()
 	}
-	undone := store.InTx(t.Context(), func(tx schedule.Tx) error {
+	undone := store.InTx(t.Context(), func(tx *postgres.Tx) error {
 		require.NoError(t, tx.Tell(t.Context(), many, uuid.New()))
 		return schedule.ErrCalledOff
 	})
 	require.ErrorIs(t, undone, schedule.ErrCalledOff)
 	about := uuid.New()
-	require.NoError(t, store.InTx(t.Context(), func(tx schedule.Tx) error { return tx.Tell(t.Context(), many, about) }))
+	require.NoError(t, store.InTx(t.Context(), func(tx *postgres.Tx) error { return tx.Tell(t.Context(), many, about) }))
 	told := map[uuid.UUID]bool{}
 	for len(told) < len(many) {
 		select {

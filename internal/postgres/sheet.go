@@ -39,24 +39,24 @@ func cardJSON(c *join.Card) []byte {
 	return must(c)
 }
 
-func (t *tx) AddSheet(ctx context.Context, s schedule.Sheet) error {
+func (t *Tx) AddSheet(ctx context.Context, s schedule.Sheet) error {
 	return t.InsertSheet(ctx, db.InsertSheetParams{ID: s.ID, OwnerID: s.OwnerID, MeetingID: s.MeetingID, BasedOn: int32(s.BasedOn),
 		Draft: must(s.Draft), Card: cardJSON(s.Card), UpdatedAt: s.UpdatedAt})
 }
 
-func (t *tx) Sheet(ctx context.Context, id, owner uuid.UUID) (schedule.Sheet, error) {
+func (t *Tx) Sheet(ctx context.Context, id, owner uuid.UUID) (schedule.Sheet, error) {
 	return oneSheet(t.SheetOf(ctx, db.SheetOfParams{ID: id, OwnerID: owner}))
 }
 
-func (t *tx) LockSheet(ctx context.Context, id, owner uuid.UUID) (schedule.Sheet, error) {
+func (t *Tx) LockSheet(ctx context.Context, id, owner uuid.UUID) (schedule.Sheet, error) {
 	return oneSheet(t.Queries.LockSheet(ctx, db.LockSheetParams{ID: id, OwnerID: owner}))
 }
 
-func (t *tx) SheetForMeeting(ctx context.Context, meetingID, owner uuid.UUID) (schedule.Sheet, error) {
+func (t *Tx) SheetForMeeting(ctx context.Context, meetingID, owner uuid.UUID) (schedule.Sheet, error) {
 	return oneSheet(t.Queries.SheetForMeeting(ctx, db.SheetForMeetingParams{MeetingID: &meetingID, OwnerID: owner}))
 }
 
-func (t *tx) Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([]schedule.Sheet, error) {
+func (t *Tx) Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([]schedule.Sheet, error) {
 	rows, err := t.Queries.Sheets(ctx, db.SheetsParams{OwnerID: owner, Most: int32(page.Most), Skip: int32(page.Skip)})
 	if err != nil {
 		return nil, err
@@ -64,35 +64,37 @@ func (t *tx) Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([
 	return each(rows, toSheet)
 }
 
-func (t *tx) SetSheet(ctx context.Context, s schedule.Sheet) error {
+// SetSheet stores draft, card and BasedOn, and raises the version.
+func (t *Tx) SetSheet(ctx context.Context, s schedule.Sheet) error {
 	return t.UpdateSheet(ctx, db.UpdateSheetParams{ID: s.ID, Draft: must(s.Draft), Card: cardJSON(s.Card), BasedOn: int32(s.BasedOn), UpdatedAt: s.UpdatedAt})
 }
 
-func (t *tx) DropSheet(ctx context.Context, id uuid.UUID) error { return t.DeleteSheet(ctx, id) }
+func (t *Tx) DropSheet(ctx context.Context, id uuid.UUID) error { return t.DeleteSheet(ctx, id) }
 
-func (t *tx) DropSheetsOf(ctx context.Context, meetingID uuid.UUID) error {
+func (t *Tx) DropSheetsOf(ctx context.Context, meetingID uuid.UUID) error {
 	return t.DeleteSheetsOfMeeting(ctx, &meetingID)
 }
 
-func (t *tx) Connection(ctx context.Context, personID uuid.UUID, provider string) ([]byte, error) {
+func (t *Tx) Connection(ctx context.Context, personID uuid.UUID, provider string) ([]byte, error) {
 	sealed, err := t.Queries.Connection(ctx, db.ConnectionParams{PersonID: personID, Provider: provider})
 	return sealed, domain(err)
 }
 
-func (t *tx) SetConnection(ctx context.Context, personID uuid.UUID, provider string, sealed []byte, now time.Time) error {
+func (t *Tx) SetConnection(ctx context.Context, personID uuid.UUID, provider string, sealed []byte, now time.Time) error {
 	return t.UpsertConnection(ctx, db.UpsertConnectionParams{PersonID: personID, Provider: provider, Sealed: sealed, UpdatedAt: now})
 }
 
-func (t *tx) DropConnection(ctx context.Context, personID uuid.UUID, provider string) error {
+func (t *Tx) DropConnection(ctx context.Context, personID uuid.UUID, provider string) error {
 	return t.DeleteConnection(ctx, db.DeleteConnectionParams{PersonID: personID, Provider: provider})
 }
 
-func (t *tx) AddConnecting(ctx context.Context, stateHash []byte, c schedule.Connecting, until time.Time) error {
+func (t *Tx) AddConnecting(ctx context.Context, stateHash []byte, c schedule.Connecting, until time.Time) error {
 	return t.InsertConnecting(ctx, db.InsertConnectingParams{StateHash: stateHash, PersonID: c.PersonID, Provider: c.Provider,
 		Verifier: c.Verifier, SheetID: c.SheetID, ExpiresAt: until})
 }
 
-func (t *tx) TakeConnecting(ctx context.Context, stateHash []byte, personID uuid.UUID, now time.Time) (schedule.Connecting, error) {
+// TakeConnecting can be taken once.
+func (t *Tx) TakeConnecting(ctx context.Context, stateHash []byte, personID uuid.UUID, now time.Time) (schedule.Connecting, error) {
 	if err := t.DeleteOldConnecting(ctx, now); err != nil {
 		return schedule.Connecting{}, err
 	}

@@ -62,13 +62,11 @@ func Migrate(ctx context.Context, pool *pgxpool.Pool) error {
 	return nil
 }
 
-// Store is a schedule.Store on a pool of connections.
+// Store keeps everything on a pool of connections.
 type Store struct {
 	pool  *pgxpool.Pool
 	river *river.Client[pgx.Tx] // inserts only
 }
-
-var _ schedule.Store = (*Store)(nil)
 
 // NewStore keeps what it is given in pool.
 func NewStore(pool *pgxpool.Pool) (*Store, error) {
@@ -81,29 +79,28 @@ func NewStore(pool *pgxpool.Pool) (*Store, error) {
 
 // InTx runs do in one transaction at READ COMMITTED; what must not change
 // meanwhile is locked by row.
-func (s *Store) InTx(ctx context.Context, do func(schedule.Tx) error) error {
+func (s *Store) InTx(ctx context.Context, do func(*Tx) error) error {
 	return s.run(ctx, pgx.TxOptions{}, do)
 }
 
 // Look runs do on one consistent view.
-func (s *Store) Look(ctx context.Context, do func(schedule.Tx) error) error {
+func (s *Store) Look(ctx context.Context, do func(*Tx) error) error {
 	return s.run(ctx, pgx.TxOptions{IsoLevel: pgx.RepeatableRead, AccessMode: pgx.ReadOnly}, do)
 }
 
-func (s *Store) run(ctx context.Context, options pgx.TxOptions, do func(schedule.Tx) error) error {
+func (s *Store) run(ctx context.Context, options pgx.TxOptions, do func(*Tx) error) error {
 	return pgx.BeginTxFunc(ctx, s.pool, options, func(pgxTx pgx.Tx) error {
-		return do(&tx{Queries: db.New(pgxTx), pgx: pgxTx, river: s.river})
+		return do(&Tx{Queries: db.New(pgxTx), pgx: pgxTx, river: s.river})
 	})
 }
 
-// tx is a schedule.Tx; its methods are in one file a subject.
-type tx struct {
+// Tx is what every subject needs of a transaction; its methods are in one file a
+// subject.
+type Tx struct {
 	*db.Queries
 	pgx   pgx.Tx
 	river *river.Client[pgx.Tx]
 }
-
-var _ schedule.Tx = (*tx)(nil)
 
 // domain turns what pgx reports into the errors of package schedule.
 func domain(err error) error {
@@ -126,18 +123,18 @@ func must(v any) []byte {
 	return b
 }
 
-func (t *tx) QueueDispatch(ctx context.Context, id uuid.UUID) error {
+func (t *Tx) QueueDispatch(ctx context.Context, id uuid.UUID) error {
 	_, err := t.river.InsertTx(ctx, t.pgx, jobs.DispatchArgs{DispatchID: id}, nil)
 	return err
 }
 
-func (t *tx) QueueCallChange(ctx context.Context, c schedule.CallChange) error {
+func (t *Tx) QueueCallChange(ctx context.Context, c schedule.CallChange) error {
 	_, err := t.river.InsertTx(ctx, t.pgx, jobs.CallChangeArgs{CallChange: c}, nil)
 	return err
 }
 
 // Tell sends at most a hundred people a notice: a payload has 8000 bytes.
-func (t *tx) Tell(ctx context.Context, people []uuid.UUID, about uuid.UUID) error {
+func (t *Tx) Tell(ctx context.Context, people []uuid.UUID, about uuid.UUID) error {
 	for len(people) > 0 {
 		n := min(100, len(people))
 		if err := t.Notify(ctx, string(must(Notice{People: people[:n], About: about}))); err != nil {

@@ -40,7 +40,7 @@ func dayOrNull(d when.Day) *time.Time {
 	return &t
 }
 
-func (t *tx) Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error) {
+func (t *Tx) Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error) {
 	rows, err := t.Queries.Occurrences(ctx, meetingID)
 	if err != nil {
 		return nil, err
@@ -54,7 +54,11 @@ func (t *tx) Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.O
 	})
 }
 
-func (t *tx) SetOccurrences(ctx context.Context, meetingID uuid.UUID, all []schedule.Occurrence, now time.Time) ([]schedule.Clash, error) {
+// SetOccurrences makes these the dates of a meeting and books their rooms;
+// what is the same already stays. Where a room is taken nothing is changed
+// and the clashes are given. A booking that the database itself refuses is
+// ErrOverlap; the transaction can only be rolled back then.
+func (t *Tx) SetOccurrences(ctx context.Context, meetingID uuid.UUID, all []schedule.Occurrence, now time.Time) ([]schedule.Clash, error) {
 	current, err := t.Occurrences(ctx, meetingID)
 	if err != nil {
 		return nil, err
@@ -95,7 +99,7 @@ func (t *tx) SetOccurrences(ctx context.Context, meetingID uuid.UUID, all []sche
 	return nil, t.insertOccurrences(ctx, meetingID, fresh, now)
 }
 
-func (t *tx) lockRooms(ctx context.Context, all []schedule.Occurrence) error {
+func (t *Tx) lockRooms(ctx context.Context, all []schedule.Occurrence) error {
 	var rooms []string
 	for _, o := range all {
 		if o.RoomID != uuid.Nil {
@@ -111,7 +115,7 @@ func (t *tx) lockRooms(ctx context.Context, all []schedule.Occurrence) error {
 	return nil
 }
 
-func (t *tx) clashes(ctx context.Context, meetingID uuid.UUID, wanted []schedule.Occurrence) ([]schedule.Clash, error) {
+func (t *Tx) clashes(ctx context.Context, meetingID uuid.UUID, wanted []schedule.Occurrence) ([]schedule.Clash, error) {
 	wanted = slices.DeleteFunc(slices.Clone(wanted), func(o schedule.Occurrence) bool { return o.RoomID == uuid.Nil })
 	if len(wanted) == 0 {
 		return nil, nil
@@ -130,7 +134,7 @@ func (t *tx) clashes(ctx context.Context, meetingID uuid.UUID, wanted []schedule
 	})
 }
 
-func (t *tx) insertOccurrences(ctx context.Context, meetingID uuid.UUID, all []schedule.Occurrence, now time.Time) error {
+func (t *Tx) insertOccurrences(ctx context.Context, meetingID uuid.UUID, all []schedule.Occurrence, now time.Time) error {
 	rows := db.InsertOccurrencesParams{MeetingID: meetingID}
 	bookings := db.InsertBookingsParams{BookedAt: now}
 	for _, o := range all {
@@ -148,26 +152,31 @@ func (t *tx) insertOccurrences(ctx context.Context, meetingID uuid.UUID, all []s
 	return domain(t.InsertBookings(ctx, bookings))
 }
 
-func (t *tx) DropOccurrences(ctx context.Context, meetingID uuid.UUID) error {
+func (t *Tx) DropOccurrences(ctx context.Context, meetingID uuid.UUID) error {
 	return t.DeleteOccurrencesOfMeeting(ctx, meetingID)
 }
 
-func (t *tx) SetWrittenTo(ctx context.Context, meetingID uuid.UUID, day when.Day) error {
+// SetWrittenTo says up to which day the dates are written down, 0 for all.
+func (t *Tx) SetWrittenTo(ctx context.Context, meetingID uuid.UUID, day when.Day) error {
 	return t.Queries.SetWrittenTo(ctx, db.SetWrittenToParams{ID: meetingID, WrittenTo: dayOrNull(day)})
 }
 
-func (t *tx) WrittenBefore(ctx context.Context, day when.Day) ([]uuid.UUID, error) {
+// WrittenBefore are the series written down to a day before this one only.
+func (t *Tx) WrittenBefore(ctx context.Context, day when.Day) ([]uuid.UUID, error) {
 	return t.MeetingsWrittenTo(ctx, dayOrNull(day))
 }
 
-func (t *tx) SetBusy(ctx context.Context, meetingID, personID uuid.UUID, taken []schedule.BusyTime) error {
+// SetBusy makes these the times that a meeting takes of one person, or of
+// everybody with uuid.Nil.
+func (t *Tx) SetBusy(ctx context.Context, meetingID, personID uuid.UUID, taken []schedule.BusyTime) error {
 	if err := t.DeleteBusyOfMeeting(ctx, db.DeleteBusyOfMeetingParams{MeetingID: meetingID, PersonID: personID}); err != nil {
 		return err
 	}
 	return t.AddBusy(ctx, taken)
 }
 
-func (t *tx) AddBusy(ctx context.Context, taken []schedule.BusyTime) error {
+// AddBusy takes somebody's time.
+func (t *Tx) AddBusy(ctx context.Context, taken []schedule.BusyTime) error {
 	if len(taken) == 0 {
 		return nil
 	}
@@ -199,15 +208,18 @@ func inParts(taken []schedule.BusyTime) (out []schedule.BusyTime) {
 	return out
 }
 
-func (t *tx) ZonesInUse(ctx context.Context, now time.Time) ([]string, error) {
+// ZonesInUse and MeetingsInZone look at meetings with a date to come; a zone's
+// print is what its rules were when their instants were written down, "" when
+// they never were.
+func (t *Tx) ZonesInUse(ctx context.Context, now time.Time) ([]string, error) {
 	return t.Queries.ZonesInUse(ctx, now)
 }
 
-func (t *tx) MeetingsInZone(ctx context.Context, zone string, now time.Time) ([]uuid.UUID, error) {
+func (t *Tx) MeetingsInZone(ctx context.Context, zone string, now time.Time) ([]uuid.UUID, error) {
 	return t.Queries.MeetingsInZone(ctx, db.MeetingsInZoneParams{Zone: zone, Now: now})
 }
 
-func (t *tx) ZonePrint(ctx context.Context, zone string) (string, error) {
+func (t *Tx) ZonePrint(ctx context.Context, zone string) (string, error) {
 	print, err := t.Queries.ZonePrint(ctx, zone)
 	if err = domain(err); err == schedule.ErrNotFound {
 		return "", nil
@@ -215,11 +227,12 @@ func (t *tx) ZonePrint(ctx context.Context, zone string) (string, error) {
 	return print, err
 }
 
-func (t *tx) SetZonePrint(ctx context.Context, zone, print string) error {
+func (t *Tx) SetZonePrint(ctx context.Context, zone, print string) error {
 	return t.Queries.SetZonePrint(ctx, db.SetZonePrintParams{Zone: zone, Print: print})
 }
 
-func (t *tx) BusyTimes(ctx context.Context, people []uuid.UUID, window when.Span, but uuid.UUID) ([]schedule.BusyTime, error) {
+// BusyTimes leaves out what the meeting but takes; uuid.Nil leaves out none.
+func (t *Tx) BusyTimes(ctx context.Context, people []uuid.UUID, window when.Span, but uuid.UUID) ([]schedule.BusyTime, error) {
 	rows, err := t.Queries.BusyTimes(ctx, db.BusyTimesParams{People: people, Since: since(window), Starts: window.Start.Time(), Ends: window.End.Time(), But: but})
 	if err != nil {
 		return nil, err
@@ -229,7 +242,8 @@ func (t *tx) BusyTimes(ctx context.Context, people []uuid.UUID, window when.Span
 	})
 }
 
-func (t *tx) Bookings(ctx context.Context, rooms []uuid.UUID, window when.Span, but uuid.UUID) ([]schedule.Booking, error) {
+// Bookings are those of the rooms given, or of all when none is.
+func (t *Tx) Bookings(ctx context.Context, rooms []uuid.UUID, window when.Span, but uuid.UUID) ([]schedule.Booking, error) {
 	if rooms == nil {
 		rooms = []uuid.UUID{}
 	}
@@ -242,7 +256,7 @@ func (t *tx) Bookings(ctx context.Context, rooms []uuid.UUID, window when.Span, 
 	})
 }
 
-func (t *tx) WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error) {
+func (t *Tx) WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error) {
 	rows, err := t.Queries.WeekMeetings(ctx, db.WeekMeetingsParams{Person: &personID, Since: since(window), Starts: window.Start.Time(), Ends: window.End.Time()})
 	if err != nil {
 		return nil, err
@@ -261,7 +275,7 @@ func (t *tx) WeekMeetings(ctx context.Context, personID uuid.UUID, window when.S
 	return slices.DeleteFunc(found, func(w schedule.InWeek) bool { return w.On == 0 }), err
 }
 
-func (t *tx) Leave(ctx context.Context, personID uuid.UUID, window when.Span) (when.Spans, error) {
+func (t *Tx) Leave(ctx context.Context, personID uuid.UUID, window when.Span) (when.Spans, error) {
 	rows, err := t.Queries.Leave(ctx, db.LeaveParams{Person: personID, Since: since(window), Starts: window.Start.Time(), Ends: window.End.Time()})
 	if err != nil {
 		return nil, err

@@ -24,6 +24,8 @@ import (
 	"jembro/internal/mail"
 	"jembro/internal/postgres"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/deeds"
+	"jembro/internal/schedule/links"
 	"jembro/internal/web"
 )
 
@@ -76,11 +78,11 @@ func (c Config) Clock() (func() time.Time, error) {
 
 // Program is the running program.
 type Program struct {
-	Service *schedule.Service
-	Store   *postgres.Store
-	Pool    *pgxpool.Pool
-	Web     net.Listener
-	Mail    net.Listener
+	Deeds *deeds.Deeds
+	Store *postgres.Store
+	Pool  *pgxpool.Pool
+	Web   net.Listener
+	Mail  net.Listener
 
 	app    *fiber.App
 	smtp   *smtp.Server
@@ -139,7 +141,7 @@ func Start(ctx context.Context, c Config) (_ *Program, err error) {
 	if p.Store, err = postgres.NewStore(p.Pool); err != nil {
 		return nil, err
 	}
-	if p.Service, err = newService(c, p.Store); err != nil {
+	if p.Deeds, err = newDeeds(c, p.Store); err != nil {
 		return nil, err
 	}
 	running, cancel := context.WithCancel(context.WithoutCancel(ctx))
@@ -152,12 +154,12 @@ func Start(ctx context.Context, c Config) (_ *Program, err error) {
 		}
 		p.hub.Tell(n.People, about)
 	}, p.hub.TellAll)
-	if p.jobs, err = jobs.Start(running, p.Pool, p.Service); err != nil {
+	if p.jobs, err = jobs.Start(running, p.Pool, p.Deeds); err != nil {
 		return nil, err
 	}
-	p.smtp = mail.NewListener(p.Service, c.MailDomain)
+	p.smtp = mail.NewListener(p.Deeds.Meetings, c.MailDomain)
 	go func() { p.report(mail.Serve(p.smtp, p.Mail)) }()
-	p.app = web.New(web.Config{Service: p.Service, Hub: p.hub, Files: c.Files, Secure: isHTTPS(c.BaseURL),
+	p.app = web.New(web.Config{Deeds: p.Deeds, Hub: p.hub, Files: c.Files, Secure: isHTTPS(c.BaseURL),
 		SignInsPerMinute: c.SignInsPerMinute, GuestCallsPerMinute: c.GuestCallsPerMinute, TrustedProxies: c.TrustedProxies})
 	go func() { p.report(p.app.Listener(p.Web, fiber.ListenConfig{DisableStartupMessage: true})) }()
 	return p, nil
@@ -182,7 +184,7 @@ func listen(name, address string) (net.Listener, error) {
 	return l, nil
 }
 
-func newService(c Config, store schedule.Store) (*schedule.Service, error) {
+func newDeeds(c Config, store *postgres.Store) (*deeds.Deeds, error) {
 	now, err := c.Clock()
 	if err != nil {
 		return nil, err
@@ -191,15 +193,14 @@ func newService(c Config, store schedule.Store) (*schedule.Service, error) {
 	if err != nil {
 		return nil, fmt.Errorf("JEMBRO_SECRET: %w", err)
 	}
-	providers := map[string]schedule.Provider{}
+	providers := map[string]links.Provider{}
 	if c.OstrelAPI != "" {
 		providers["ostrel"] = conference.NewOstrel(c.OstrelAPI, c.OstrelSignIn, c.OstrelClientID, c.OstrelClientSecret,
 			c.BaseURL+"/api/connect/ostrel/callback")
 	}
-	return &schedule.Service{Store: store, Providers: providers,
-		Setting: schedule.Setting{Seal: seal, Clock: now, House: schedule.House{Name: c.House, BaseURL: c.BaseURL, MailDomain: c.MailDomain}},
-		Post: mail.Relay{Host: c.RelayHost, Port: c.RelayPort, User: c.RelayUser, Password: c.RelayPassword,
-			Plain: c.RelayPlain, Helo: c.MailDomain}}, nil
+	house := schedule.House{Name: c.House, BaseURL: c.BaseURL, MailDomain: c.MailDomain}
+	relay := mail.Relay{Host: c.RelayHost, Port: c.RelayPort, User: c.RelayUser, Password: c.RelayPassword, Plain: c.RelayPlain, Helo: c.MailDomain}
+	return deeds.New(schedule.Setting{House: house, Seal: seal, Clock: now}, store, relay, providers), nil
 }
 
 // Stop ends everything in order: what is asked is answered, jobs under way are

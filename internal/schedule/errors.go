@@ -7,6 +7,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 )
 
 var (
@@ -38,7 +39,7 @@ func (e *InvalidError) Error() string {
 	return fmt.Sprintf("%d fields cannot be taken, first %s: %s", len(e.Faults), e.Faults[0].Field, e.Faults[0].Sentence)
 }
 
-func invalid(field, sentence string) error {
+func Invalid(field, sentence string) error {
 	return &InvalidError{[]meeting.Fault{{Field: field, Sentence: sentence}}}
 }
 
@@ -72,3 +73,36 @@ type TakenDate struct {
 }
 
 func (e *TakenError) Error() string { return e.Taken[0].Room + " is taken" }
+
+// clockOf is a moment as a clock in the zone shows it, for sentences.
+func clockOf(t time.Time, zone when.Zone) string { return zone.LocalAt(when.At(t)).Clock.String() }
+
+// Sentence says in a person's own zone that a room is taken.
+func (t TakenDate) Sentence(zone when.Zone) string {
+	by := ""
+	if t.By != "" {
+		by = " by " + t.By
+	}
+	day := func(at time.Time) when.Day { return zone.LocalAt(when.At(at)).Day }
+	since := "at " + clockOf(t.Since, zone)
+	if day(t.Since) != day(t.From) {
+		since = "on " + t.Since.In(zone.Location()).Format("2 January at 15:04")
+	}
+	return fmt.Sprintf("%s was taken %s%s, from %s until %s.", t.Room, since, by, clockOf(t.From, zone), clockOf(t.Until, zone))
+}
+
+// Sentence says which dates have no room, all of them.
+func (e *TakenError) Sentence(zone when.Zone) string {
+	if !e.Series {
+		return e.Taken[0].Sentence(zone)
+	}
+	var parts []string
+	for _, t := range e.Taken {
+		by := ""
+		if t.By != "" {
+			by = " by " + t.By
+		}
+		parts = append(parts, fmt.Sprintf("%s is taken on %s%s", t.Room, t.From.In(zone.Location()).Format("2 January"), by))
+	}
+	return words.List(parts) + "."
+}

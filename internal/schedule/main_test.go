@@ -17,7 +17,11 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/demo"
 	"jembro/internal/demo/demotest"
+	"jembro/internal/postgres"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/deeds"
+	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/sheets"
 	"jembro/internal/standin"
 )
 
@@ -27,12 +31,12 @@ func TestMain(m *testing.M) {
 	os.Exit(demotest.Run(m, nil, func(r *demo.Running) { running = r }))
 }
 
-func service() *schedule.Service { return running.Program.Service }
+func service() *deeds.Deeds { return running.Program.Deeds }
 
 // who finds somebody of the demo house.
 func who(t testing.TB, email string) (p schedule.Person) {
 	t.Helper()
-	require.NoError(t, running.Program.Store.Look(t.Context(), func(tx schedule.Tx) (err error) {
+	require.NoError(t, running.Program.Store.Look(t.Context(), func(tx *postgres.Tx) (err error) {
 		p, err = tx.PersonByEmail(t.Context(), email)
 		return err
 	}))
@@ -41,7 +45,7 @@ func who(t testing.TB, email string) (p schedule.Person) {
 
 func room(t testing.TB, name string) schedule.Room {
 	t.Helper()
-	rooms, err := service().Rooms(t.Context(), schedule.Page{Most: 100})
+	rooms, err := service().Directory.Rooms(t.Context(), schedule.Page{Most: 100})
 	require.NoError(t, err)
 	for _, r := range rooms {
 		if r.Name == name {
@@ -69,34 +73,34 @@ func draft(change func(*meeting.Draft)) meeting.Draft {
 
 func open(t testing.TB, me uuid.UUID, d meeting.Draft) schedule.Sheet {
 	t.Helper()
-	s, err := service().OpenSheet(t.Context(), me, "", "")
+	s, err := service().Sheets.OpenSheet(t.Context(), me, "", "")
 	require.NoError(t, err)
-	s, err = service().SaveSheet(t.Context(), me, s.ID, s.Version, d)
+	s, err = service().Sheets.SaveSheet(t.Context(), me, s.ID, s.Version, d)
 	require.NoError(t, err)
 	return s
 }
 
-func send(t testing.TB, me uuid.UUID, s schedule.Sheet) schedule.Sent {
+func send(t testing.TB, me uuid.UUID, s schedule.Sheet) sheets.Sent {
 	t.Helper()
-	sent, err := service().Send(t.Context(), me, s.ID, s.Version, uuid.NewString())
+	sent, err := service().Sheets.Send(t.Context(), me, s.ID, s.Version, uuid.NewString())
 	require.NoError(t, err)
 	return sent
 }
 
 // change sends changes to a meeting.
-func change(t testing.TB, me, id uuid.UUID, alter func(*meeting.Draft)) schedule.Sent {
+func change(t testing.TB, me, id uuid.UUID, alter func(*meeting.Draft)) sheets.Sent {
 	t.Helper()
-	s, err := service().ChangeMeeting(t.Context(), me, id, schedule.Opening{})
+	s, err := service().Sheets.ChangeMeeting(t.Context(), me, id, sheets.Opening{})
 	require.NoError(t, err)
 	alter(&s.Draft)
-	s, err = service().SaveSheet(t.Context(), me, s.ID, s.Version, s.Draft)
+	s, err = service().Sheets.SaveSheet(t.Context(), me, s.ID, s.Version, s.Draft)
 	require.NoError(t, err)
 	return send(t, me, s)
 }
 
-func look(t testing.TB, me, id uuid.UUID) schedule.Detail {
+func look(t testing.TB, me, id uuid.UUID) meetings.Detail {
 	t.Helper()
-	d, err := service().Meeting(t.Context(), me, id)
+	d, err := service().Meetings.Meeting(t.Context(), me, id)
 	require.NoError(t, err)
 	return d
 }
@@ -124,7 +128,7 @@ func box(t testing.TB, address string, want int) []standin.Read {
 func connect(t testing.TB, p schedule.Person) {
 	t.Helper()
 	sheet := open(t, p.ID, draft(nil))
-	to, err := service().StartConnecting(t.Context(), p.ID, "ostrel", sheet.ID)
+	to, err := service().Links.StartConnecting(t.Context(), p.ID, "ostrel", sheet.ID)
 	require.NoError(t, err)
 	u, err := url.Parse(to)
 	require.NoError(t, err)
@@ -138,6 +142,6 @@ func connect(t testing.TB, p schedule.Person) {
 	res.Body.Close()
 	back, err := url.Parse(res.Header.Get("Location"))
 	require.NoError(t, err)
-	_, err = service().FinishConnecting(context.Background(), p.ID, "ostrel", back.Query().Get("state"), back.Query().Get("code"))
+	_, err = service().Links.FinishConnecting(context.Background(), p.ID, "ostrel", back.Query().Get("state"), back.Query().Get("code"))
 	require.NoError(t, err)
 }

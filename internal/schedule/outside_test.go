@@ -13,6 +13,8 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/demo"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/sheets"
 	"jembro/internal/standin"
 )
 
@@ -20,16 +22,16 @@ func TestLinkIsMadeBeforeAnythingIsSentAndStays(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	d := draft(func(d *meeting.Draft) { d.NoLink = false })
 	s := open(t, ilse.ID, d)
-	_, err := service().AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+	_, err := service().Links.AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
 	require.ErrorIs(t, err, schedule.ErrConnect, "she has not signed in there")
 	connect(t, ilse)
-	s, err = service().AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+	s, err = service().Links.AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
 	require.NoError(t, err)
 	require.NotNil(t, s.Card)
 	assert.NotEmpty(t, s.Card.Number)
 	assert.NotEmpty(t, s.Card.Passcode)
 	assert.Equal(t, 45, s.Card.LimitMinutes)
-	same, err := service().AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+	same, err := service().Links.AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
 	require.NoError(t, err)
 	assert.Equal(t, s.Card, same.Card, "a meeting has one link")
 
@@ -46,7 +48,7 @@ func TestLinkIsMadeBeforeAnythingIsSentAndStays(t *testing.T) {
 	eventually(t, "the call follows the meeting", func() bool {
 		return call().Topic == "Crate sizes, moved" && strings.Contains(call().Opens, "T14:00:00Z")
 	})
-	require.NoError(t, service().CallOff(t.Context(), ilse.ID, sent.MeetingID, 2, nil, ""))
+	require.NoError(t, service().Meetings.CallOff(t.Context(), ilse.ID, sent.MeetingID, 2, nil, ""))
 	eventually(t, "the call is withdrawn", func() bool { return call().Withdrawn })
 }
 
@@ -54,7 +56,7 @@ func TestALinkThatNobodyNeedsIsWithdrawn(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	connect(t, ilse)
 	attach := func(s schedule.Sheet) schedule.Sheet {
-		s, err := service().AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+		s, err := service().Links.AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
 		require.NoError(t, err)
 		return s
 	}
@@ -62,20 +64,20 @@ func TestALinkThatNobodyNeedsIsWithdrawn(t *testing.T) {
 		return func() bool { g, _ := running.World.Ostrel.Gathering(s.Card.RemoteID); return g.Withdrawn }
 	}
 	thrown := attach(open(t, ilse.ID, draft(nil)))
-	require.NoError(t, service().DiscardSheet(t.Context(), ilse.ID, thrown.ID))
+	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), ilse.ID, thrown.ID))
 	eventually(t, "a sheet thrown away", withdrawn(thrown))
 
 	dropped := attach(open(t, ilse.ID, draft(nil)))
-	_, err := service().DropLink(t.Context(), ilse.ID, dropped.ID)
+	_, err := service().Links.DropLink(t.Context(), ilse.ID, dropped.ID)
 	require.NoError(t, err)
 	eventually(t, "a link taken off", withdrawn(dropped))
 
 	// Changes thrown away leave the link of the meeting alone.
 	kept := attach(open(t, ilse.ID, draft(nil)))
 	sent := send(t, ilse.ID, kept)
-	changes, err := service().ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, schedule.Opening{})
+	changes, err := service().Sheets.ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, sheets.Opening{})
 	require.NoError(t, err)
-	require.NoError(t, service().DiscardSheet(t.Context(), ilse.ID, changes.ID))
+	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), ilse.ID, changes.ID))
 	time.Sleep(300 * time.Millisecond)
 	assert.False(t, withdrawn(kept)())
 }
@@ -86,22 +88,22 @@ func TestOstrelAwayOrBrokenKeepsTheSheet(t *testing.T) {
 	s := open(t, ilse.ID, draft(nil))
 	for _, mode := range []standin.Mode{standin.Away, standin.Failing} {
 		running.World.Switch("ostrel", mode)
-		_, err := service().AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+		_, err := service().Links.AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
 		running.World.Switch("ostrel", standin.Working)
 		assert.ErrorIs(t, err, schedule.ErrUnreachable, mode)
 		kept, _, err := sheetOf(t, ilse.ID, s.ID)
 		require.NoError(t, err)
 		assert.Equal(t, s, kept)
 	}
-	_, err := service().AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+	_, err := service().Links.AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
 	assert.NoError(t, err, "trying again works")
 
 	running.World.Ostrel.Forget()
 	fresh := open(t, ilse.ID, draft(nil))
-	_, err = service().AttachLink(t.Context(), ilse.ID, fresh.ID, "ostrel")
+	_, err = service().Links.AttachLink(t.Context(), ilse.ID, fresh.ID, "ostrel")
 	assert.ErrorIs(t, err, schedule.ErrConnect, "signed out there")
 	connect(t, ilse)
-	_, err = service().AttachLink(t.Context(), ilse.ID, fresh.ID, "ostrel")
+	_, err = service().Links.AttachLink(t.Context(), ilse.ID, fresh.ID, "ostrel")
 	assert.NoError(t, err)
 }
 
@@ -125,17 +127,17 @@ func TestTokensAreSealedAtRest(t *testing.T) {
 func TestASignInIsForOnePersonAndOnce(t *testing.T) {
 	ilse, rui := who(t, demo.Ilse), who(t, "rui.calado@marrowby.example")
 	s := open(t, ilse.ID, draft(nil))
-	to, err := service().StartConnecting(t.Context(), ilse.ID, "ostrel", s.ID)
+	to, err := service().Links.StartConnecting(t.Context(), ilse.ID, "ostrel", s.ID)
 	require.NoError(t, err)
 	state := to[strings.Index(to, "state=")+6:]
-	_, err = service().FinishConnecting(t.Context(), rui.ID, "ostrel", state, "code")
+	_, err = service().Links.FinishConnecting(t.Context(), rui.ID, "ostrel", state, "code")
 	assert.ErrorIs(t, err, schedule.ErrNotFound, "somebody else's")
-	back, err := service().FinishConnecting(t.Context(), ilse.ID, "ostrel", state, "")
+	back, err := service().Links.FinishConnecting(t.Context(), ilse.ID, "ostrel", state, "")
 	assert.ErrorIs(t, err, schedule.ErrConnect, "refused there")
 	assert.Equal(t, s.ID, back)
-	_, err = service().FinishConnecting(t.Context(), ilse.ID, "ostrel", state, "code")
+	_, err = service().Links.FinishConnecting(t.Context(), ilse.ID, "ostrel", state, "code")
 	assert.ErrorIs(t, err, schedule.ErrNotFound, "used")
-	_, err = service().StartConnecting(t.Context(), rui.ID, "ostrel", s.ID)
+	_, err = service().Links.StartConnecting(t.Context(), rui.ID, "ostrel", s.ID)
 	assert.ErrorIs(t, err, schedule.ErrNotFound, "another's sheet")
 }
 
@@ -186,12 +188,12 @@ func TestDeliveringTwiceIsRecognisable(t *testing.T) {
 		d = m.Dispatches[m.Invited[0].ID]
 		return d.State == schedule.Handed
 	})
-	require.NoError(t, service().Deliver(t.Context(), d.ID), "a message handed over is left alone")
+	require.NoError(t, service().Dispatch.Deliver(t.Context(), d.ID), "a message handed over is left alone")
 	box(t, "twice@kirisame.example", 1)
 	// The news that it was handed over got lost.
 	_, err := running.Program.Pool.Exec(t.Context(), "UPDATE dispatch SET state = 'queued' WHERE id = $1", d.ID)
 	require.NoError(t, err)
-	require.NoError(t, service().Deliver(t.Context(), d.ID))
+	require.NoError(t, service().Dispatch.Deliver(t.Context(), d.ID))
 	again := box(t, "twice@kirisame.example", 2)[1]
 	assert.Equal(t, header(first.Headers, "Message-ID"), header(again.Headers, "Message-ID"))
 	assert.Equal(t, string(first.Calendar), string(again.Calendar))
@@ -204,7 +206,7 @@ func TestGuestAddressesCannotBeGuessedAndCanBeWithdrawn(t *testing.T) {
 	})))
 	m := look(t, ilse.ID, sent.MeetingID)
 	token := service().Seal.GuestToken(m.Invited[0].ID)
-	v, err := service().Guest(t.Context(), token)
+	v, err := service().Meetings.Guest(t.Context(), token)
 	require.NoError(t, err)
 	assert.Equal(t, "Crate sizes", v.Content.Title)
 	flipped := "a" + token[1:]
@@ -213,17 +215,17 @@ func TestGuestAddressesCannotBeGuessedAndCanBeWithdrawn(t *testing.T) {
 	}
 	for name, bad := range map[string]string{"changed": flipped, "cut": token[:len(token)-1], "empty": "", "an id": m.Invited[0].ID.String(),
 		"of another purpose": strings.Split(strings.TrimPrefix(service().Seal.ReplyAddress(m.Invited[0].ID, "x"), "reply-"), "@")[0]} {
-		_, err := service().Guest(t.Context(), bad)
+		_, err := service().Meetings.Guest(t.Context(), bad)
 		assert.ErrorIs(t, err, schedule.ErrNotFound, name)
 	}
-	require.NoError(t, service().GuestAnswer(t.Context(), token, schedule.Given{Answer: meeting.Accepted, Seen: 0}))
+	require.NoError(t, service().Meetings.GuestAnswer(t.Context(), token, meetings.Given{Answer: meeting.Accepted, Seen: 0}))
 	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Start = d.Start[:11] + "08:00" })
 	var version *schedule.VersionError
-	assert.ErrorAs(t, service().GuestAnswer(t.Context(), token, schedule.Given{Answer: meeting.Accepted, Seen: 0}), &version, "the page showed the old hour")
+	assert.ErrorAs(t, service().Meetings.GuestAnswer(t.Context(), token, meetings.Given{Answer: meeting.Accepted, Seen: 0}), &version, "the page showed the old hour")
 	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.People = d.People[1:] })
-	_, err = service().Guest(t.Context(), token)
+	_, err = service().Meetings.Guest(t.Context(), token)
 	assert.ErrorIs(t, err, schedule.ErrNotFound, "taken off the list")
-	assert.ErrorIs(t, service().GuestAnswer(t.Context(), token, schedule.Given{Answer: meeting.Accepted, Seen: 2}), schedule.ErrNotFound)
+	assert.ErrorIs(t, service().Meetings.GuestAnswer(t.Context(), token, meetings.Given{Answer: meeting.Accepted, Seen: 2}), schedule.ErrNotFound)
 }
 
 func TestMailAnswersAreMatchedByAddressMeetingAndAttendee(t *testing.T) {
@@ -236,22 +238,22 @@ func TestMailAnswersAreMatchedByAddressMeetingAndAttendee(t *testing.T) {
 	address := service().Seal.ReplyAddress(one, service().House.MailDomain)
 	local, _, _ := strings.Cut(address, "@")
 	assert.LessOrEqual(t, len(local), 64, "RFC 5321, 4.5.3.1.1")
-	id, err := service().ReplyTo(strings.ToUpper(address))
+	id, err := service().Meetings.ReplyTo(strings.ToUpper(address))
 	require.NoError(t, err)
 	assert.Equal(t, one, id)
-	_, err = service().ReplyTo(strings.Replace(address, "@meet.", "@other.", 1))
+	_, err = service().Meetings.ReplyTo(strings.Replace(address, "@meet.", "@other.", 1))
 	assert.ErrorIs(t, err, schedule.ErrNotFound)
 
 	yes := meeting.Reply{Answer: meeting.Accepted, Stamp: time.Now().Unix()}
 	take := func(uid, attendee string) error {
-		return service().TakeMailReply(context.Background(), one, schedule.MailReply{UID: uid, Attendee: attendee, Reply: yes})
+		return service().Meetings.TakeMailReply(context.Background(), one, meetings.MailReply{UID: uid, Attendee: attendee, Reply: yes})
 	}
-	assert.ErrorIs(t, take("another@meet.marrowby.example", "m1@njoro.example"), schedule.ErrNotYours)
-	assert.ErrorIs(t, take(uid, "m2@njoro.example"), schedule.ErrNotYours, "answering for somebody else")
+	assert.ErrorIs(t, take("another@meet.marrowby.example", "m1@njoro.example"), meetings.ErrNotYours)
+	assert.ErrorIs(t, take(uid, "m2@njoro.example"), meetings.ErrNotYours, "answering for somebody else")
 	assert.Equal(t, meeting.NoAnswer, look(t, ilse.ID, sent.MeetingID).Invited[0].Answer)
 	require.NoError(t, take(uid, "M1@njoro.example"))
 	assert.Equal(t, meeting.Accepted, look(t, ilse.ID, sent.MeetingID).Invited[0].Answer)
-	assert.ErrorIs(t, service().TakeMailReply(t.Context(), uuid.New(), schedule.MailReply{UID: uid, Attendee: "m1@njoro.example", Reply: yes}), schedule.ErrNotFound)
+	assert.ErrorIs(t, service().Meetings.TakeMailReply(t.Context(), uuid.New(), meetings.MailReply{UID: uid, Attendee: "m1@njoro.example", Reply: yes}), schedule.ErrNotFound)
 }
 
 func TestPreviewsAreWhatIsSent(t *testing.T) {
@@ -260,7 +262,7 @@ func TestPreviewsAreWhatIsSent(t *testing.T) {
 		d.Text = "<script>alert(1)</script>\nBEGIN:VEVENT"
 		d.People = []meeting.DraftPerson{{Email: "s.onari@kirisame.example", Needed: true}, {Email: "rui.calado@marrowby.example"}}
 	}))
-	previews, err := service().Previews(t.Context(), ilse.ID, s.ID)
+	previews, err := service().Sheets.Previews(t.Context(), ilse.ID, s.ID)
 	require.NoError(t, err)
 	require.Len(t, previews, 2)
 	assert.Equal(t, schedule.Mail, previews[0].Channel)
@@ -277,7 +279,7 @@ func TestPreviewsAreWhatIsSent(t *testing.T) {
 func TestFindPeople(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	names := func(q string) (out []string) {
-		found, err := service().FindPeople(t.Context(), ilse.ID, q, schedule.Page{Most: 10})
+		found, err := service().Directory.FindPeople(t.Context(), ilse.ID, q, schedule.Page{Most: 10})
 		require.NoError(t, err)
 		for _, e := range found {
 			out = append(out, e.Name)

@@ -113,3 +113,8 @@ func (s *Seal) Unlock(sealed []byte) ([]byte, error) {
 	}
 	return plain, nil
 }
+
+func TokenHash(token string) []byte {
+	sum := sha256.Sum256([]byte(token))
+	return sum[:]
+}

@@ -16,7 +16,10 @@ import (
 	"jembro/internal/core/when"
 	"jembro/internal/demo"
 	"jembro/internal/ical/icaltest"
+	"jembro/internal/postgres"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/sheets"
 )
 
 // repeated makes a draft a series.
@@ -30,12 +33,12 @@ func repeated(rule string, change func(*meeting.Draft)) func(*meeting.Draft) {
 }
 
 // changeAt sends changes to a series, begun at a date.
-func changeAt(t testing.TB, me, id uuid.UUID, o schedule.Opening, alter func(*meeting.Draft)) schedule.Sent {
+func changeAt(t testing.TB, me, id uuid.UUID, o sheets.Opening, alter func(*meeting.Draft)) sheets.Sent {
 	t.Helper()
-	s, err := service().ChangeMeeting(t.Context(), me, id, o)
+	s, err := service().Sheets.ChangeMeeting(t.Context(), me, id, o)
 	require.NoError(t, err)
 	alter(&s.Draft)
-	s, err = service().SaveSheet(t.Context(), me, s.ID, s.Version, s.Draft)
+	s, err = service().Sheets.SaveSheet(t.Context(), me, s.ID, s.Version, s.Draft)
 	require.NoError(t, err)
 	return send(t, me, s)
 }
@@ -114,7 +117,7 @@ func TestASeriesAndEveryChangeOfIt(t *testing.T) {
 	assert.Len(t, booked(t, mapRoom.ID, first), 6)
 
 	// One date to another day and room.
-	sent = changeAt(t, ilse.ID, first, schedule.Opening{At: at(1), One: true}, func(d *meeting.Draft) {
+	sent = changeAt(t, ilse.ID, first, sheets.Opening{At: at(1), One: true}, func(d *meeting.Draft) {
 		d.Start, d.End, d.RoomID = "2027-06-18T10:00", "2027-06-18T11:00", loft.ID.String()
 	})
 	assert.Equal(t, first, sent.MeetingID)
@@ -123,7 +126,7 @@ func TestASeriesAndEveryChangeOfIt(t *testing.T) {
 	assert.Len(t, booked(t, loft.ID, first), 1)
 
 	// This and later to another hour: the old series ends, a new one begins.
-	sent = changeAt(t, ilse.ID, first, schedule.Opening{At: at(3)}, func(d *meeting.Draft) {
+	sent = changeAt(t, ilse.ID, first, sheets.Opening{At: at(3)}, func(d *meeting.Draft) {
 		d.Start, d.End = d.Start[:11]+"16:00", d.End[:11]+"17:00"
 	})
 	second := sent.MeetingID
@@ -139,16 +142,16 @@ func TestASeriesAndEveryChangeOfIt(t *testing.T) {
 	assert.Len(t, busyOf(t, tome.ID, second), 3)
 
 	// One date is called off.
-	require.NoError(t, service().CallOff(t.Context(), ilse.ID, second, 1,
+	require.NoError(t, service().Meetings.CallOff(t.Context(), ilse.ID, second, 1,
 		&meeting.Range{From: nthDate(t, next.Content, 1), To: nthDate(t, next.Content, 1)}, "The truck is late."))
 	agrees(t, ilse.ID, outside, 5, first, second)
 	assert.Len(t, booked(t, mapRoom.ID, second), 2)
 	assert.Contains(t, box(t, outside, 5)[4].Subject, "Called off")
 
 	// It is extended.
-	s, err := service().ChangeMeeting(t.Context(), ilse.ID, second, schedule.Opening{Extend: true})
+	s, err := service().Sheets.ChangeMeeting(t.Context(), ilse.ID, second, sheets.Opening{Extend: true})
 	require.NoError(t, err)
-	dates, err := service().SheetDates(t.Context(), ilse.ID, schedule.DatesQuestion{SheetID: s.ID})
+	dates, err := service().Sheets.SheetDates(t.Context(), ilse.ID, sheets.DatesQuestion{SheetID: s.ID})
 	require.NoError(t, err)
 	assert.Len(t, dates.Dates, 2+1+2, "those there are, the one called off, and as many again, looked at first")
 	send(t, ilse.ID, s)
@@ -156,7 +159,7 @@ func TestASeriesAndEveryChangeOfIt(t *testing.T) {
 	assert.Len(t, booked(t, mapRoom.ID, second), 4)
 
 	// One more person: one message, and only to them.
-	sent = changeAt(t, ilse.ID, second, schedule.Opening{}, func(d *meeting.Draft) {
+	sent = changeAt(t, ilse.ID, second, sheets.Opening{}, func(d *meeting.Draft) {
 		d.People = append(d.People, meeting.DraftPerson{Email: "late@kirisame.example"})
 	})
 	assert.Equal(t, 1, sent.Told)
@@ -164,7 +167,7 @@ func TestASeriesAndEveryChangeOfIt(t *testing.T) {
 	agrees(t, ilse.ID, outside, 6, first, second)
 
 	// The rest is called off: nothing is left anywhere.
-	require.NoError(t, service().CallOff(t.Context(), ilse.ID, second, look(t, ilse.ID, second).Version, nil, ""))
+	require.NoError(t, service().Meetings.CallOff(t.Context(), ilse.ID, second, look(t, ilse.ID, second).Version, nil, ""))
 	assert.Empty(t, busyOf(t, tome.ID, second))
 	assert.Empty(t, booked(t, mapRoom.ID, second))
 	theirs := icaltest.Rebuild(t, "icalendar", calendars(t, outside, 7)...)
@@ -174,7 +177,7 @@ func TestASeriesAndEveryChangeOfIt(t *testing.T) {
 // written are the dates of a meeting as they are written down.
 func written(t testing.TB, meetingID uuid.UUID) (dates []schedule.Occurrence) {
 	t.Helper()
-	require.NoError(t, running.Program.Store.Look(t.Context(), func(tx schedule.Tx) (err error) {
+	require.NoError(t, running.Program.Store.Look(t.Context(), func(tx *postgres.Tx) (err error) {
 		dates, err = tx.Occurrences(t.Context(), meetingID)
 		return err
 	}))
@@ -185,7 +188,7 @@ func written(t testing.TB, meetingID uuid.UUID) (dates []schedule.Occurrence) {
 func busyOf(t testing.TB, person, meetingID uuid.UUID) (spans []when.Span) {
 	t.Helper()
 	for _, o := range written(t, meetingID) {
-		require.NoError(t, running.Program.Store.Look(t.Context(), func(tx schedule.Tx) error {
+		require.NoError(t, running.Program.Store.Look(t.Context(), func(tx *postgres.Tx) error {
 			taken, err := tx.BusyTimes(t.Context(), []uuid.UUID{person}, o.Span, uuid.Nil)
 			for _, b := range taken {
 				if b.Span == o.Span && b.Kind != schedule.Leave {
@@ -217,7 +220,7 @@ func TestAnswersToAllDatesOrOne(t *testing.T) {
 	m := look(t, ilse.ID, sent.MeetingID)
 	second, third := nthDate(t, m.Content, 1), nthDate(t, m.Content, 2)
 	answer := func(on when.Day, a meeting.Answer, seen int) error {
-		return service().Answer(t.Context(), tome.ID, sent.MeetingID, schedule.Given{Answer: a, On: on, Seen: seen})
+		return service().Meetings.Answer(t.Context(), tome.ID, sent.MeetingID, meetings.Given{Answer: a, On: on, Seen: seen})
 	}
 	require.NoError(t, answer(0, meeting.Accepted, 0))
 	require.NoError(t, answer(second, meeting.Declined, 0))
@@ -228,14 +231,14 @@ func TestAnswersToAllDatesOrOne(t *testing.T) {
 
 	// By mail, in the zone of the series, in UTC, and for a date that there is not.
 	guest := m.Invited[1].ID
-	reply := func(date *schedule.DateID, stamp int64) error {
-		return service().TakeMailReply(t.Context(), guest, schedule.MailReply{UID: m.Content.UID, Attendee: "byday@njoro.example", Date: date,
+	reply := func(date *meetings.DateID, stamp int64) error {
+		return service().Meetings.TakeMailReply(t.Context(), guest, meetings.MailReply{UID: m.Content.UID, Attendee: "byday@njoro.example", Date: date,
 			Reply: meeting.Reply{Answer: meeting.Accepted, Stamp: stamp}})
 	}
 	now := time.Now().Unix()
-	require.NoError(t, reply(&schedule.DateID{Local: when.Local{Day: second, Clock: when.ClockOf(11, 0)}, Zone: "Europe/Lisbon"}, now))
-	require.NoError(t, reply(&schedule.DateID{Local: when.Local{Day: third, Clock: when.ClockOf(10, 0)}, Zone: "UTC"}, now))
-	assert.ErrorIs(t, reply(&schedule.DateID{Local: when.Local{Day: third + 1}}, now), schedule.ErrNotFound)
+	require.NoError(t, reply(&meetings.DateID{Local: when.Local{Day: second, Clock: when.ClockOf(11, 0)}, Zone: "Europe/Lisbon"}, now))
+	require.NoError(t, reply(&meetings.DateID{Local: when.Local{Day: third, Clock: when.ClockOf(10, 0)}, Zone: "UTC"}, now))
+	assert.ErrorIs(t, reply(&meetings.DateID{Local: when.Local{Day: third + 1}}, now), schedule.ErrNotFound)
 	m = look(t, ilse.ID, sent.MeetingID)
 	assert.Equal(t, meeting.NoAnswer, m.Invited[1].Answer)
 	require.Len(t, m.AnswersOf(guest), 2)
@@ -243,12 +246,12 @@ func TestAnswersToAllDatesOrOne(t *testing.T) {
 
 	// A date that moves is asked again, and an answer to its earlier time is late;
 	// the others are as they were.
-	changeAt(t, ilse.ID, sent.MeetingID, schedule.Opening{At: second, One: true}, func(d *meeting.Draft) {
+	changeAt(t, ilse.ID, sent.MeetingID, sheets.Opening{At: second, One: true}, func(d *meeting.Draft) {
 		d.Start, d.End = d.Start[:11]+"15:00", d.End[:11]+"16:00"
 	})
 	m = look(t, ilse.ID, sent.MeetingID)
 	assert.Equal(t, meeting.Maybe, m.Invited[0].Answer)
-	series := service().Series(m)
+	series := service().Meetings.Series(m)
 	assert.Equal(t, 2, series.Dates[1].Answers[meeting.NoAnswer], "both are asked again")
 	assert.Equal(t, 1, series.Dates[2].Answers[meeting.Accepted])
 	var late *schedule.VersionError
@@ -269,7 +272,7 @@ func TestSomebodyForOneDateOnly(t *testing.T) {
 	assert.Contains(t, string(calendars(t, one, 1)[0]), "RECURRENCE-ID;TZID=Europe/Lisbon:20270816T090000")
 	assert.NotContains(t, string(calendars(t, one, 1)[0]), "RRULE")
 	assert.Len(t, busyOf(t, rui.ID, sent.MeetingID), 1)
-	week, err := service().Week(t.Context(), rui.ID, dayOf(t, "2027-08-09T09:00"), 14)
+	week, err := service().Availability.Week(t.Context(), rui.ID, dayOf(t, "2027-08-09T09:00"), 14)
 	require.NoError(t, err)
 	var shown []when.Day
 	for _, m := range week.Meetings {
@@ -280,17 +283,17 @@ func TestSomebodyForOneDateOnly(t *testing.T) {
 	assert.Equal(t, []when.Day{dayOf(t, "2027-08-16T09:00")}, shown, "their week shows their date")
 
 	// Another date moves: nothing for them.
-	changeAt(t, ilse.ID, sent.MeetingID, schedule.Opening{At: dayOf(t, "2027-08-09T09:00"), One: true}, func(d *meeting.Draft) {
+	changeAt(t, ilse.ID, sent.MeetingID, sheets.Opening{At: dayOf(t, "2027-08-09T09:00"), One: true}, func(d *meeting.Draft) {
 		d.Start, d.End = "2027-08-10T09:00", "2027-08-10T10:00"
 	})
 	// Theirs does.
-	changeAt(t, ilse.ID, sent.MeetingID, schedule.Opening{At: dayOf(t, "2027-08-16T09:00"), One: true}, func(d *meeting.Draft) {
+	changeAt(t, ilse.ID, sent.MeetingID, sheets.Opening{At: dayOf(t, "2027-08-16T09:00"), One: true}, func(d *meeting.Draft) {
 		d.Start, d.End = "2027-08-17T09:00", "2027-08-17T10:00"
 	})
 	agrees(t, ilse.ID, one, 2, sent.MeetingID)
-	v, err := service().Guest(t.Context(), service().Seal.GuestToken(look(t, ilse.ID, sent.MeetingID).Invited[0].ID))
+	v, err := service().Meetings.Guest(t.Context(), service().Seal.GuestToken(look(t, ilse.ID, sent.MeetingID).Invited[0].ID))
 	require.NoError(t, err)
-	require.Len(t, service().GuestSeries(v).Dates, 1, "the page shows theirs only")
+	require.Len(t, service().Meetings.GuestSeries(v).Dates, 1, "the page shows theirs only")
 }
 
 func TestDatesOfASheetAndTheirRepairs(t *testing.T) {
@@ -310,8 +313,8 @@ func TestDatesOfASheetAndTheirRepairs(t *testing.T) {
 		d.Start, d.End, d.People = "2027-10-08T10:00", "2027-10-08T11:00", nil
 	})))
 	s := open(t, ilse.ID, draft(repeated("every 2nd Friday until 31 December 2027", base)))
-	look := func() (states []string, d schedule.Dates) {
-		d, err := service().SheetDates(t.Context(), ilse.ID, schedule.DatesQuestion{SheetID: s.ID})
+	look := func() (states []string, d sheets.Dates) {
+		d, err := service().Sheets.SheetDates(t.Context(), ilse.ID, sheets.DatesQuestion{SheetID: s.ID})
 		require.NoError(t, err)
 		for _, x := range d.Dates {
 			states = append(states, string(x.State))
@@ -325,31 +328,31 @@ func TestDatesOfASheetAndTheirRepairs(t *testing.T) {
 	assert.Equal(t, "Tomé Akande is busy", d.Dates[2].Words)
 	assert.Equal(t, 9, d.Count)
 	assert.Equal(t, 1, d.Rooms.Taken)
-	repair := func(at int, kind schedule.RepairKind) {
+	repair := func(at int, kind sheets.RepairKind) {
 		t.Helper()
 		_, d := look()
-		i := slices.IndexFunc(d.Dates[at].Repairs, func(r schedule.Repair) bool { return r.Kind == kind })
+		i := slices.IndexFunc(d.Dates[at].Repairs, func(r sheets.Repair) bool { return r.Kind == kind })
 		require.GreaterOrEqual(t, i, 0, "%s at %+v", kind, d.Dates[at])
 		fix := d.Dates[at].Repairs[i].Date
 		draft := s.Draft
 		draft.Dates = append(slices.DeleteFunc(slices.Clone(draft.Dates), func(x meeting.DraftDate) bool { return x.On == fix.On }), fix)
 		var err error
-		s, err = service().SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, draft)
+		s, err = service().Sheets.SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, draft)
 		require.NoError(t, err)
 	}
 	// Each repair in turn leaves a date that fits, or none.
-	repair(1, schedule.RepairRoom)
-	repair(2, schedule.RepairMove)
+	repair(1, sheets.RepairRoom)
+	repair(2, sheets.RepairMove)
 	states, d = look()
 	assert.Equal(t, "fits", states[1])
 	assert.Equal(t, "fits", states[2])
 	assert.NotEmpty(t, d.Dates[2].Notes)
-	repair(1, schedule.RepairRegular)
-	repair(1, schedule.RepairNoRoom)
+	repair(1, sheets.RepairRegular)
+	repair(1, sheets.RepairNoRoom)
 	states, _ = look()
 	assert.Equal(t, "fits", states[1])
-	repair(1, schedule.RepairRegular)
-	repair(1, schedule.RepairOut)
+	repair(1, sheets.RepairRegular)
+	repair(1, sheets.RepairOut)
 	states, _ = look()
 	assert.Equal(t, "out", states[1])
 	sent := send(t, ilse.ID, s)
@@ -382,7 +385,7 @@ func TestDatesOfASheetAndTheirRepairs(t *testing.T) {
 	assert.Equal(t, "holiday: Restauração da Independência", d.Dates[1].Words)
 	s.Draft.Repeat.Holidays = true
 	var err error
-	s, err = service().SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, s.Draft)
+	s, err = service().Sheets.SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, s.Draft)
 	require.NoError(t, err)
 	_, d = look()
 	assert.Len(t, d.Dates, 2)
@@ -414,7 +417,7 @@ func TestOverlappingSeriesFrom32Senders(t *testing.T) {
 	var wait sync.WaitGroup
 	for _, s := range sheets {
 		wait.Go(func() {
-			sent, err := service().Send(context.Background(), s.OwnerID, s.ID, s.Version, uuid.NewString())
+			sent, err := service().Sheets.Send(context.Background(), s.OwnerID, s.ID, s.Version, uuid.NewString())
 			mu.Lock()
 			defer mu.Unlock()
 			var taken *schedule.TakenError
@@ -451,7 +454,7 @@ func TestOverlappingSeriesFrom32Senders(t *testing.T) {
 		if refused[s.ID] == nil {
 			continue
 		}
-		_, err := service().Send(t.Context(), s.OwnerID, s.ID, s.Version, uuid.NewString())
+		_, err := service().Sheets.Send(t.Context(), s.OwnerID, s.ID, s.Version, uuid.NewString())
 		var taken *schedule.TakenError
 		require.ErrorAs(t, err, &taken)
 		var named, want []when.Day
@@ -490,14 +493,14 @@ func TestAnOpenSeriesRollsForward(t *testing.T) {
 		d.RoomID, d.NoRoom = bay.ID.String(), false
 	}))))
 	assert.Len(t, written(t, sent.MeetingID), 21, "from March 2027 to November 2028")
-	require.NoError(t, service().RollForward(t.Context()))
+	require.NoError(t, service().Meetings.RollForward(t.Context()))
 	assert.Len(t, written(t, sent.MeetingID), 21, "nothing to do yet")
 	// Somebody takes the room at a time that is not written down yet.
 	send(t, tome.ID, open(t, tome.ID, draft(func(d *meeting.Draft) {
 		d.Start, d.End, d.People = "2029-01-09T17:00", "2029-01-09T18:00", nil
 		d.RoomID, d.NoRoom = bay.ID.String(), false
 	})))
-	later := *service()
+	later := *service().Meetings
 	later.Clock = func() time.Time { return time.Date(2027, 6, 1, 8, 0, 0, 0, time.UTC) }
 	require.NoError(t, later.RollForward(t.Context()))
 	dates := written(t, sent.MeetingID)
@@ -518,17 +521,17 @@ func TestInstantsFollowTheZone(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	sent := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) { d.Zone, d.People = "Africa/Nairobi", nil })))
 	pool := running.Program.Pool
-	require.NoError(t, service().RollForward(t.Context()))
+	require.NoError(t, service().Meetings.RollForward(t.Context()))
 	spans := busyOf(t, ilse.ID, sent.MeetingID)
 	require.Len(t, spans, 1)
 	// As if Nairobi had been two hours ahead when it was written.
 	_, err := pool.Exec(t.Context(), `UPDATE occurrence SET starts = starts + interval '1 hour', ends = ends + interval '1 hour' WHERE meeting_id = $1`, sent.MeetingID)
 	require.NoError(t, err)
-	require.NoError(t, service().RollForward(t.Context()))
+	require.NoError(t, service().Meetings.RollForward(t.Context()))
 	assert.NotEqual(t, spans, busyOf(t, ilse.ID, sent.MeetingID), "the rules are as they were: nothing is looked at")
 	_, err = pool.Exec(t.Context(), `UPDATE zone_print SET print = 'other rules' WHERE zone = 'Africa/Nairobi'`)
 	require.NoError(t, err)
-	require.NoError(t, service().RollForward(t.Context()))
+	require.NoError(t, service().Meetings.RollForward(t.Context()))
 	assert.Equal(t, spans, busyOf(t, ilse.ID, sent.MeetingID))
 }
 
@@ -538,26 +541,26 @@ func TestRepetitionLeavesTheLinkAlone(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	connect(t, ilse)
 	s := open(t, ilse.ID, draft(nil))
-	s, err := service().AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+	s, err := service().Links.AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
 	require.NoError(t, err)
 	card := *s.Card
 	assert.False(t, card.GoodUntil.IsZero(), "Ostrel says how long it keeps a link")
 	for _, repeat := range []*meeting.DraftRepeat{{Rule: "every Tuesday", Ends: "after", Count: 5}, nil, {Rule: "every day", Ends: "open"}} {
 		s.Draft.Repeat = repeat
-		s, err = service().SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, s.Draft)
+		s, err = service().Sheets.SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, s.Draft)
 		require.NoError(t, err)
 		assert.Equal(t, card, *s.Card)
 	}
-	dates, err := service().SheetDates(t.Context(), ilse.ID, schedule.DatesQuestion{SheetID: s.ID})
+	dates, err := service().Sheets.SheetDates(t.Context(), ilse.ID, sheets.DatesQuestion{SheetID: s.ID})
 	require.NoError(t, err)
 	assert.Equal(t, card.GoodUntil, dates.LinkUntil, "an endless series outlives the link, and that is said")
 	sent := send(t, ilse.ID, s)
 	assert.Equal(t, card, *look(t, ilse.ID, sent.MeetingID).Content.Card)
-	s, err = service().AttachLink(t.Context(), ilse.ID, open(t, ilse.ID, draft(repeated("every Tuesday, 5 times", nil))).ID, "ostrel")
+	s, err = service().Links.AttachLink(t.Context(), ilse.ID, open(t, ilse.ID, draft(repeated("every Tuesday, 5 times", nil))).ID, "ostrel")
 	require.NoError(t, err)
 	second := *s.Card
 	s.Draft.Repeat = nil
-	s, err = service().SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, s.Draft)
+	s, err = service().Sheets.SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, s.Draft)
 	require.NoError(t, err)
 	assert.Equal(t, second, *s.Card)
 }
@@ -567,19 +570,19 @@ func TestWhatASheetOfASeriesRefuses(t *testing.T) {
 	sent := send(t, ilse.ID, open(t, ilse.ID, draft(repeated("every Friday, 3 times", nil))))
 	version := look(t, ilse.ID, sent.MeetingID).Version
 	var invalid *schedule.InvalidError
-	require.ErrorAs(t, service().CallOff(t.Context(), ilse.ID, sent.MeetingID, version, &meeting.Range{From: when.DayOf(2035, 1, 1)}, ""), &invalid)
+	require.ErrorAs(t, service().Meetings.CallOff(t.Context(), ilse.ID, sent.MeetingID, version, &meeting.Range{From: when.DayOf(2035, 1, 1)}, ""), &invalid)
 	assert.Equal(t, "scope", invalid.Faults[0].Field)
-	later := *service()
+	later := *service().Meetings
 	later.Clock = func() time.Time { return time.Date(2031, 1, 1, 0, 0, 0, 0, time.UTC) }
 	require.ErrorAs(t, later.CallOff(t.Context(), ilse.ID, sent.MeetingID, version, &meeting.Range{From: when.DayOf(2026, 1, 1)}, ""), &invalid)
 	assert.Contains(t, invalid.Faults[0].Sentence, "have begun")
 	// Changes begun already are not lost when somebody begins others.
-	s, err := service().ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, schedule.Opening{})
+	s, err := service().Sheets.ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, sheets.Opening{})
 	require.NoError(t, err)
 	s.Draft.Title = "Begun"
-	_, err = service().SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, s.Draft)
+	_, err = service().Sheets.SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, s.Draft)
 	require.NoError(t, err)
-	again, err := service().ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, schedule.Opening{Extend: true})
+	again, err := service().Sheets.ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, sheets.Opening{Extend: true})
 	require.NoError(t, err)
 	assert.Equal(t, "Begun", again.Draft.Title)
 }
@@ -590,7 +593,7 @@ func BenchmarkSend(b *testing.B) {
 	ilse := who(b, demo.Ilse)
 	hall := room(b, "Courtyard Hall")
 	var people []meeting.DraftPerson
-	require.NoError(b, running.Program.Store.Look(b.Context(), func(tx schedule.Tx) error {
+	require.NoError(b, running.Program.Store.Look(b.Context(), func(tx *postgres.Tx) error {
 		found, err := tx.SearchDirectory(b.Context(), ilse.ID, "marrowby", schedule.Page{Most: 20})
 		for _, e := range found {
 			people = append(people, meeting.DraftPerson{PersonID: e.ID.String(), Email: e.Email, Needed: true})

@@ -1,199 +1,25 @@
 package schedule
 
 import (
-	"context"
-	"fmt"
-	"slices"
-	"time"
-
 	"github.com/google/uuid"
 
-	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
-	"jembro/internal/core/words"
 )
 
-// WriteTimes writes what follows from a meeting on the line of instants, up to
-// its end or two years ahead: its dates, who is busy, and the rooms. It fails
-// with a *TakenError that names every date on which a room is taken.
-func (s *Service) WriteTimes(ctx context.Context, tx Tx, record Record) error {
-	clashes, err := s.writeDates(ctx, tx, record, nil)
-	if err == nil && len(clashes) > 0 {
-		return s.taken(ctx, tx, record, clashes)
-	}
-	return err
-}
+// BusyKind is how somebody's time is taken.
+type BusyKind string
 
-// writeDates writes the same, but for the rooms of some dates. It writes nothing
-// where others are taken, and gives those.
-func (s *Service) writeDates(ctx context.Context, tx Tx, record Record, roomless []when.Day) ([]Clash, error) {
-	dates, writtenTo := s.datesToWrite(record.Content)
-	for i := range dates {
-		if slices.Contains(roomless, dates[i].On) {
-			dates[i].RoomID = uuid.Nil
-		}
-	}
-	clashes, err := tx.SetOccurrences(ctx, record.ID, dates, s.Now())
-	if err != nil || len(clashes) > 0 {
-		return clashes, err
-	}
-	if err := tx.SetWrittenTo(ctx, record.ID, writtenTo); err != nil {
-		return nil, err
-	}
-	return nil, s.storeBusy(ctx, tx, record, uuid.Nil)
-}
+const (
+	Busy  BusyKind = "busy"
+	Maybe BusyKind = "maybe"
+	Leave BusyKind = "leave"
+)
 
-// datesToWrite are the dates of a meeting up to the horizon; writtenTo is the day
-// they go to when there are more.
-func (s *Service) datesToWrite(m meeting.Meeting) (dates []Occurrence, writtenTo when.Day) {
-	horizon := m.StartIn().Zone.LocalAt(when.At(s.Now())).Day + meeting.Horizon
-	horizon = max(horizon, m.Start.Day)
-	for d := range m.Dates(m.Start.Day) {
-		if d.On > horizon {
-			return dates, horizon
-		}
-		o := Occurrence{On: d.On, Span: d.Span}
-		if d.Room != nil {
-			o.RoomID, _ = uuid.Parse(d.Room.ID)
-		}
-		dates = append(dates, o)
-	}
-	return dates, 0
-}
-
-// storeBusy writes how a meeting takes the time of one person, or of everybody
-// with uuid.Nil: the organiser's, and that of those inside who have not declined.
-func (s *Service) storeBusy(ctx context.Context, tx Tx, record Record, only uuid.UUID) error {
-	dates, err := tx.Occurrences(ctx, record.ID)
-	if err != nil {
-		return err
-	}
-	all, err := tx.AllInvited(ctx, record.ID)
-	if err != nil {
-		return err
-	}
-	answers, err := tx.AnswersOn(ctx, record.ID)
-	if err != nil {
-		return err
-	}
-	var taken []BusyTime
-	take := func(person uuid.UUID, o Occurrence, kind BusyKind) {
-		if kind != "" && (only == uuid.Nil || only == person) {
-			taken = append(taken, BusyTime{PersonID: person, OccurrenceID: o.ID, Span: o.Span, Kind: kind})
-		}
-	}
-	for _, o := range dates {
-		take(record.OrganiserID, o, Busy)
-		for _, i := range all {
-			p, invited := record.Content.Participant(i.ID.String())
-			if i.PersonID != nil && invited && p.On(o.On) {
-				take(*i.PersonID, o, busyFor(answerTo(i, o.On, answers)))
-			}
-		}
-	}
-	return tx.SetBusy(ctx, record.ID, only, taken)
-}
-
-// answerTo is what somebody answered to one date: to that date, or else to all.
-func answerTo(i Invited, on when.Day, answers []AnswerOn) meeting.Answer {
-	for _, a := range answers {
-		if a.ParticipantID == i.ID && a.On == on && a.Answer != "" {
-			return a.Answer
-		}
-	}
-	return i.Answer
-}
-
-// busyFor is how an answer takes somebody's time (DESIGN.md, rule 2); empty
-// when it leaves it clear.
-func busyFor(a meeting.Answer) BusyKind {
-	switch a {
-	case meeting.Declined:
-		return ""
-	case meeting.Maybe:
-		return Maybe
-	}
-	return Busy
-}
-
-// taken says which rooms are taken on which dates and by whom, and what is clear
-// instead.
-func (s *Service) taken(ctx context.Context, tx Tx, record Record, clashes []Clash) error {
-	rooms, err := tx.Rooms(ctx, EveryRoom)
-	if err != nil {
-		return err
-	}
-	named := map[uuid.UUID]Room{}
-	for _, r := range rooms {
-		named[r.ID] = r
-	}
-	out := &TakenError{Series: record.Content.Repeats()}
-	var bookings []Booking
-	for _, c := range clashes {
-		t := TakenDate{On: c.Wanted.On, Room: named[c.RoomID].Name, From: c.Span.Start.Time(), Until: c.Span.End.Time(), Since: c.BookedAt}
-		if !c.Private {
-			t.By = c.By
-		}
-		if n := len(out.Taken); n == 0 || out.Taken[n-1].On != t.On {
-			out.Taken = append(out.Taken, t)
-		}
-		there, err := tx.Bookings(ctx, nil, c.Wanted.Span, record.ID)
-		if err != nil {
-			return err
-		}
-		bookings = append(bookings, there...)
-	}
-	out.Clear = clearRooms(rooms, bookings, len(record.Content.Participants)+1, named[clashes[0].RoomID].SiteID)
-	return out
-}
-
-// EveryRoom is the page that holds all rooms of a house.
-var EveryRoom = Page{Most: 1000}
-
-// clearRooms are the rooms with enough seats that have no booking, those at the
-// same site first, then the smallest that will do; five at the most.
-func clearRooms(rooms []Room, bookings []Booking, seats int, site uuid.UUID) []Room {
-	rooms = slices.DeleteFunc(slices.Clone(rooms), func(r Room) bool {
-		return r.Seats < seats || slices.ContainsFunc(bookings, func(b Booking) bool { return b.RoomID == r.ID })
-	})
-	slices.SortStableFunc(rooms, func(a, b Room) int {
-		if (a.SiteID == site) != (b.SiteID == site) {
-			if a.SiteID == site {
-				return -1
-			}
-			return 1
-		}
-		return a.Seats - b.Seats
-	})
-	return rooms[:min(len(rooms), 5)]
-}
-
-// Sentence says in a person's own zone that a room is taken.
-func (t TakenDate) Sentence(zone when.Zone) string {
-	by := ""
-	if t.By != "" {
-		by = " by " + t.By
-	}
-	day := func(at time.Time) when.Day { return zone.LocalAt(when.At(at)).Day }
-	since := "at " + clockOf(t.Since, zone)
-	if day(t.Since) != day(t.From) {
-		since = "on " + t.Since.In(zone.Location()).Format("2 January at 15:04")
-	}
-	return fmt.Sprintf("%s was taken %s%s, from %s until %s.", t.Room, since, by, clockOf(t.From, zone), clockOf(t.Until, zone))
-}
-
-// Sentence says which dates have no room, all of them.
-func (e *TakenError) Sentence(zone when.Zone) string {
-	if !e.Series {
-		return e.Taken[0].Sentence(zone)
-	}
-	var parts []string
-	for _, t := range e.Taken {
-		by := ""
-		if t.By != "" {
-			by = " by " + t.By
-		}
-		parts = append(parts, fmt.Sprintf("%s is taken on %s%s", t.Room, t.From.In(zone.Location()).Format("2 January"), by))
-	}
-	return words.List(parts) + "."
+// BusyTime is a stretch of somebody's time that is taken, through an occurrence
+// or, with uuid.Nil, without one.
+type BusyTime struct {
+	PersonID     uuid.UUID
+	OccurrenceID uuid.UUID
+	Span         when.Span
+	Kind         BusyKind
 }

@@ -15,14 +15,15 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/static"
 
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/deeds"
 	"jembro/internal/web/api"
 )
 
 // Config says how the program is served.
 type Config struct {
-	Service *schedule.Service
-	Hub     *Hub
-	Files   fs.FS // the built interface, with index.html
+	Deeds *deeds.Deeds
+	Hub   *Hub
+	Files fs.FS // the built interface, with index.html
 	// Secure marks cookies for HTTPS only.
 	Secure bool
 	// SignInsPerMinute and GuestCallsPerMinute are allowed to one address.
@@ -41,7 +42,7 @@ func New(c Config) *fiber.App {
 		AppName:          "jembro",
 		Immutable:        true, // values outlive their request
 		BodyLimit:        1 << 20,
-		ErrorHandler:     problemHandler(c.Service),
+		ErrorHandler:     problemHandler(c.Deeds),
 		ReadTimeout:      30 * time.Second,
 		IdleTimeout:      2 * time.Minute,
 		TrustProxy:       len(c.TrustedProxies) > 0,
@@ -60,7 +61,7 @@ func New(c Config) *fiber.App {
 	app.Use("/api/guest", perMinute(c.GuestCallsPerMinute))
 	app.Get("/healthz", func(ctx fiber.Ctx) error { return ctx.SendString("ok") })
 
-	h := &handlers{service: c.Service, secure: c.Secure}
+	h := &handlers{deeds: c.Deeds, secure: c.Secure}
 	app.Use("/api", h.session)
 	app.Get("/api/live", c.Hub.stream)
 	api.RegisterHandlers(app, api.NewStrictHandler(h, nil))

@@ -10,6 +10,8 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/availability"
+	"jembro/internal/schedule/meetings"
 	"jembro/internal/web/api"
 )
 
@@ -35,8 +37,8 @@ func toSpan(s when.Span) api.Span { return api.Span{Start: s.Start.Time(), End: 
 
 func (h *handlers) me(p schedule.Person) api.Me {
 	out := api.Me{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: p.Site, Zone: p.Hours.Zone.String(),
-		House: h.service.House.Name, Now: h.service.Now().UTC(), Providers: []api.ProviderRef{}}
-	for key, provider := range h.service.Providers {
+		House: h.deeds.House.Name, Now: h.deeds.Now().UTC(), Providers: []api.ProviderRef{}}
+	for key, provider := range h.deeds.Links.Providers {
 		out.Providers = append(out.Providers, api.ProviderRef{Key: key, Name: provider.Name()})
 	}
 	return out
@@ -134,14 +136,14 @@ func fromPeople(people []api.DraftPerson) []meeting.DraftPerson {
 	})
 }
 
-func toDay(a schedule.DayAnswer, wantRoom bool) api.Day {
+func toDay(a availability.DayAnswer, wantRoom bool) api.Day {
 	return api.Day{Window: toSpan(a.Window), AllRooms: a.AllRooms, Seats: a.Seats,
 		Lanes: each(a.Lanes, toLane), Rooms: each(a.Rooms, toRoomLane),
 		Fits:     each(a.Fits, func(s fits.Stretch) api.Stretch { return toStretch(s, wantRoom) }),
 		Troubles: each(a.Troubles, toTrouble)}
 }
 
-func toLane(l schedule.Lane) api.Lane {
+func toLane(l availability.Lane) api.Lane {
 	out := api.Lane{Name: l.Name, Email: l.Email, Needed: l.Needed, You: l.You, TimeKnown: l.TimeKnown, Off: each(l.Off, toSpan),
 		Busy: each(l.Busy, func(b schedule.BusyTime) api.BusyTime {
 			return api.BusyTime{Start: b.Span.Start.Time(), End: b.Span.End.Time(), Kind: api.BusyTimeKind(b.Kind)}
@@ -152,7 +154,7 @@ func toLane(l schedule.Lane) api.Lane {
 	return out
 }
 
-func toRoomLane(r schedule.RoomLane) api.RoomLane {
+func toRoomLane(r availability.RoomLane) api.RoomLane {
 	return api.RoomLane{Room: toRoom(r.Room), Suits: r.Suits, Clear: r.Clear, Taken: each(r.Taken, func(b schedule.Booking) api.Taken {
 		return api.Taken{Start: b.Span.Start.Time(), End: b.Span.End.Time(), By: orNil(b.By)}
 	})}
@@ -170,7 +172,7 @@ func toStretch(s fits.Stretch, wantRoom bool) api.Stretch {
 }
 
 func toTrouble(t fits.Trouble) api.Trouble {
-	return api.Trouble{Name: t.Name, Needed: t.Needed, Hard: t.Busy, Sentence: schedule.Sentence(t)}
+	return api.Trouble{Name: t.Name, Needed: t.Needed, Hard: t.Busy, Sentence: availability.Sentence(t)}
 }
 
 var answerNames = map[meeting.Answer]api.Answer{meeting.NoAnswer: api.AnswerNone, meeting.Accepted: api.AnswerAccepted,
@@ -197,12 +199,12 @@ func toMeetingRoom(r *meeting.Room) *api.MeetingRoom {
 	return &api.MeetingRoom{Name: r.Name, Place: r.Place, Seats: r.Seats}
 }
 
-func (h *handlers) meeting(d schedule.Detail, me uuid.UUID) api.Meeting {
+func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 	m, span := d.Content, d.Content.Span()
 	out := api.Meeting{ID: d.ID, Version: d.Version, Sequence: m.Sequence, Title: m.Title, Text: m.Text,
 		Start: span.Start.Time(), End: span.End.Time(), LocalStart: m.Start.String(), LocalEnd: m.End.String(), Zone: m.Zone,
 		Private: m.Private, CalledOff: d.CalledOffAt != nil, Organiser: toParty(m.Organiser), Mine: d.OrganiserID == me,
-		Room: toMeetingRoom(m.Room), Card: toCard(m.Card), Happenings: []api.Happening{}, Series: toSeries(h.service.Series(d), m)}
+		Room: toMeetingRoom(m.Room), Card: toCard(m.Card), Happenings: []api.Happening{}, Series: toSeries(h.deeds.Meetings.Series(d), m)}
 	if out.Series != nil && d.Before != nil {
 		out.Series.GoesOnFrom = &d.Before.ID
 	}
@@ -220,9 +222,9 @@ func (h *handlers) meeting(d schedule.Detail, me uuid.UUID) api.Meeting {
 	return out
 }
 
-func toParticipant(i schedule.Invited, d schedule.Detail, mine bool) api.Participant {
+func toParticipant(i schedule.Invited, d meetings.Detail, mine bool) api.Participant {
 	out := api.Participant{ID: i.ID, Name: i.Name, Email: i.Email, Zone: orNil(i.Zone), Outside: i.PersonID == nil, Needed: i.Needed,
-		Answer: answerNames[i.Answer], AnsweredAt: i.AnsweredAt, Dates: orNil(schedule.DatesWords(d.Content, i))}
+		Answer: answerNames[i.Answer], AnsweredAt: i.AnsweredAt, Dates: orNil(meetings.DatesWords(d.Content, i))}
 	if !mine {
 		return out
 	}
@@ -247,13 +249,13 @@ func toParticipant(i schedule.Invited, d schedule.Detail, mine bool) api.Partici
 	return out
 }
 
-func (h *handlers) guest(v schedule.GuestView) api.GuestMeeting {
+func (h *handlers) guest(v meetings.GuestView) api.GuestMeeting {
 	m, span := v.Content, v.Content.Span()
 	names := []string{m.Organiser.Name}
 	for _, p := range m.Participants {
 		names = append(names, p.Name)
 	}
-	return api.GuestMeeting{House: h.service.House.Name, Series: toSeries(h.service.GuestSeries(v), m), Title: m.Title, Text: m.Text, Start: span.Start.Time(), End: span.End.Time(), Zone: m.Zone,
+	return api.GuestMeeting{House: h.deeds.House.Name, Series: toSeries(h.deeds.Meetings.GuestSeries(v), m), Title: m.Title, Text: m.Text, Start: span.Start.Time(), End: span.End.Time(), Zone: m.Zone,
 		CalledOff: v.CalledOffAt != nil, Organiser: toParty(m.Organiser), Guest: toParty(v.Guest.Party()), GuestZone: v.Guest.Zone,
 		Answer: answerNames[v.Guest.Answer], Comment: v.Guest.Comment, Sequence: v.Guest.SentSequence,
 		Room: toMeetingRoom(m.Room), Card: toCard(m.Card), Names: slices.Compact(names)}

@@ -9,15 +9,16 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/deeds"
 	"jembro/internal/web/api"
 )
 
 var errSignedOut = errors.New("nobody is signed in")
 
 // problemHandler turns every error into an RFC 9457 problem.
-func problemHandler(service *schedule.Service) fiber.ErrorHandler {
+func problemHandler(do *deeds.Deeds) fiber.ErrorHandler {
 	return func(ctx fiber.Ctx, err error) error {
-		p := problem(ctx, service, err)
+		p := problem(ctx, do, err)
 		if p.Status >= 500 {
 			slog.Error("request failed", "method", ctx.Method(), "path", ctx.Path(), "error", err)
 		}
@@ -30,7 +31,7 @@ func simple(status int, kind, title, detail string) api.Problem {
 }
 
 // problem says what an error means to the caller.
-func problem(ctx fiber.Ctx, service *schedule.Service, err error) api.Problem {
+func problem(ctx fiber.Ctx, do *deeds.Deeds, err error) api.Problem {
 	var (
 		invalid *schedule.InvalidError
 		version *schedule.VersionError
@@ -46,7 +47,7 @@ func problem(ctx fiber.Ctx, service *schedule.Service, err error) api.Problem {
 	case errors.As(err, &version):
 		return versionProblem(version)
 	case errors.As(err, &taken):
-		return takenProblem(ctx, service, taken)
+		return takenProblem(ctx, do, taken)
 	case errors.Is(err, schedule.ErrOverlap):
 		return simple(fiber.StatusConflict, "room-taken", "The room is taken", "Somebody else took the room at this moment. Send again to see who.")
 	case errors.As(err, &refused):
@@ -96,9 +97,9 @@ func versionProblem(e *schedule.VersionError) api.Problem {
 	return simple(fiber.StatusConflict, "meeting-changed", "The meeting was changed in the meantime", e.Changed)
 }
 
-func takenProblem(ctx fiber.Ctx, service *schedule.Service, e *schedule.TakenError) api.Problem {
+func takenProblem(ctx fiber.Ctx, do *deeds.Deeds, e *schedule.TakenError) api.Problem {
 	zone := when.Zone{}
-	if p, err := service.Me(ctx.Context(), me(ctx.Context())); err == nil {
+	if p, err := do.Account.Me(ctx.Context(), me(ctx.Context())); err == nil {
 		zone = p.Hours.Zone
 	}
 	sentence := e.Sentence(zone)

@@ -9,24 +9,26 @@ import (
 	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/sheets"
 	"jembro/internal/web/api"
 )
 
 func (h *handlers) GetSheetDates(ctx context.Context, r api.GetSheetDatesRequestObject) (api.GetSheetDatesResponseObject, error) {
-	q := schedule.DatesQuestion{SheetID: r.ID}
+	q := sheets.DatesQuestion{SheetID: r.ID}
 	if r.Params.Equipment != nil {
 		q.Equipment = *r.Params.Equipment
 	}
 	if id, err := uuid.Parse(deref(r.Params.Site)); err == nil {
 		q.SiteID = id
 	}
-	d, err := h.service.SheetDates(ctx, me(ctx), q)
+	d, err := h.deeds.Sheets.SheetDates(ctx, me(ctx), q)
 	return api.GetSheetDates200JSONResponse(toSheetDates(d)), err
 }
 
-func toSheetDates(d schedule.Dates) api.SheetDates {
+func toSheetDates(d sheets.Dates) api.SheetDates {
 	out := api.SheetDates{Words: d.Words, Rule: d.Rule, Count: d.Count, Open: d.Open, More: d.More, Splits: d.Splits,
-		OnAll: each(d.OnAll, same), Countries: each(schedule.CountryNames(d.Countries), same), LinkUntil: orNil(d.LinkUntil), Dates: each(d.Dates, toSheetDate),
+		OnAll: each(d.OnAll, same), Countries: each(sheets.CountryNames(d.Countries), same), LinkUntil: orNil(d.LinkUntil), Dates: each(d.Dates, toSheetDate),
 		Skipped: each(d.Skipped, func(l recur.LeftOut) api.Skipped { return api.Skipped{On: l.On.String(), Why: l.Why} }),
 		Lost:    each(d.Lost, func(l recur.Lost) api.Skipped { return api.Skipped{On: l.On.String(), Why: l.Why} })}
 	if r := d.Rooms; r != nil {
@@ -46,10 +48,10 @@ func toRoomRef(r schedule.Room) api.RoomRef {
 	return api.RoomRef{ID: r.ID, Name: r.Name, Seats: r.Seats}
 }
 
-func toSheetDate(d schedule.SheetDate) api.SheetDate {
+func toSheetDate(d sheets.SheetDate) api.SheetDate {
 	return api.SheetDate{On: d.Key.String(), Scope: dayText(d.Scope), InScope: d.InScope, Start: d.Span.Start.Time(), End: d.Span.End.Time(),
 		State: api.SheetDateState(d.State), Words: d.Words, Notes: each(d.Notes, same), Marks: each(d.Marks, same),
-		Repairs: each(d.Repairs, func(r schedule.Repair) api.Repair {
+		Repairs: each(d.Repairs, func(r sheets.Repair) api.Repair {
 			return api.Repair{Kind: api.RepairKind(r.Kind), Words: r.Words, Date: toDraftDate(r.Date)}
 		})}
 }
@@ -62,15 +64,15 @@ func dayText(d when.Day) string {
 	return d.String()
 }
 
-func toSeries(v *schedule.SeriesView, m meeting.Meeting) *api.Series {
+func toSeries(v *meetings.SeriesView, m meeting.Meeting) *api.Series {
 	if v == nil {
 		return nil
 	}
 	return &api.Series{Words: v.Words, Open: v.Open, Count: v.Count, Left: v.Left, Near: v.Near, Next: v.Next.String(), More: v.More,
-		Dates: each(v.Dates, func(d schedule.SeriesDate) api.SeriesDate { return toSeriesDate(d, m) })}
+		Dates: each(v.Dates, func(d meetings.SeriesDate) api.SeriesDate { return toSeriesDate(d, m) })}
 }
 
-func toSeriesDate(d schedule.SeriesDate, m meeting.Meeting) api.SeriesDate {
+func toSeriesDate(d meetings.SeriesDate, m meeting.Meeting) api.SeriesDate {
 	out := api.SeriesDate{On: d.On.String(), Start: d.Span.Start.Time(), End: d.Span.End.Time(), State: api.SeriesDateState(d.State),
 		Words: d.Words, Room: toMeetingRoom(d.Room), Answers: []api.AnswerCount{}}
 	if d.Title != m.Title {
@@ -103,13 +105,13 @@ func day(name string, text *string) (when.Day, error) {
 	return d, nil
 }
 
-func given(g *api.GiveAnswer) (schedule.Given, error) {
+func given(g *api.GiveAnswer) (meetings.Given, error) {
 	on, err := day("on", g.On)
-	return schedule.Given{Answer: fromAnswer(g.Answer), Comment: g.Comment, On: on, Seen: g.Sequence}, err
+	return meetings.Given{Answer: fromAnswer(g.Answer), Comment: g.Comment, On: on, Seen: g.Sequence}, err
 }
 
 // opening reads how changes to a meeting are begun.
-func opening(c *api.ChangeMeeting) (o schedule.Opening, err error) {
+func opening(c *api.ChangeMeeting) (o sheets.Opening, err error) {
 	if o.At, err = day("at", c.At); err != nil {
 		return o, err
 	}

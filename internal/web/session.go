@@ -10,6 +10,8 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/account"
+	"jembro/internal/schedule/deeds"
 	"jembro/internal/web/api"
 )
 
@@ -17,8 +19,8 @@ const cookieName = "jembro_session"
 
 // handlers implements the contract.
 type handlers struct {
-	service *schedule.Service
-	secure  bool
+	deeds  *deeds.Deeds
+	secure bool
 }
 
 var _ api.StrictServerInterface = (*handlers)(nil)
@@ -37,7 +39,7 @@ func (h *handlers) session(ctx fiber.Ctx) error {
 	inner := context.WithValue(ctx.Context(), keyToken, token)
 	open := ctx.Path() == "/api/session" || strings.HasPrefix(ctx.Path(), "/api/guest/")
 	if !open {
-		me, err := h.service.SignedIn(ctx.Context(), token)
+		me, err := h.deeds.Account.SignedIn(ctx.Context(), token)
 		if err != nil {
 			if errors.Is(err, schedule.ErrNotFound) {
 				return errSignedOut
@@ -68,22 +70,22 @@ func (h *handlers) cookie(token string, seconds int) *string {
 
 // SignIn begins a new session, whatever session there was.
 func (h *handlers) SignIn(ctx context.Context, r api.SignInRequestObject) (api.SignInResponseObject, error) {
-	token, p, err := h.service.SignIn(ctx, r.Body.Email, r.Body.Password)
+	token, p, err := h.deeds.Account.SignIn(ctx, r.Body.Email, r.Body.Password)
 	if err != nil {
 		return nil, err
 	}
 	if old, _ := ctx.Value(keyToken).(string); old != "" {
-		if err := h.service.SignOut(ctx, old); err != nil {
+		if err := h.deeds.Account.SignOut(ctx, old); err != nil {
 			return nil, err
 		}
 	}
 	return api.SignIn200JSONResponse{Body: h.me(p),
-		Headers: api.SignIn200ResponseHeaders{SetCookie: h.cookie(token, int(schedule.SessionLength.Seconds()))}}, nil
+		Headers: api.SignIn200ResponseHeaders{SetCookie: h.cookie(token, int(account.SessionLength.Seconds()))}}, nil
 }
 
 func (h *handlers) SignOut(ctx context.Context, _ api.SignOutRequestObject) (api.SignOutResponseObject, error) {
 	if token, _ := ctx.Value(keyToken).(string); token != "" {
-		if err := h.service.SignOut(ctx, token); err != nil {
+		if err := h.deeds.Account.SignOut(ctx, token); err != nil {
 			return nil, err
 		}
 	}
@@ -91,6 +93,6 @@ func (h *handlers) SignOut(ctx context.Context, _ api.SignOutRequestObject) (api
 }
 
 func (h *handlers) GetMe(ctx context.Context, _ api.GetMeRequestObject) (api.GetMeResponseObject, error) {
-	p, err := h.service.Me(ctx, me(ctx))
+	p, err := h.deeds.Account.Me(ctx, me(ctx))
 	return api.GetMe200JSONResponse(h.me(p)), err
 }

@@ -9,6 +9,9 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/availability"
+	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/sheets"
 	"jembro/internal/web/api"
 )
 
@@ -47,7 +50,7 @@ func (h *handlers) GetWeek(ctx context.Context, r api.GetWeekRequestObject) (api
 	if r.Params.Days != nil {
 		days = min(max(*r.Params.Days, 1), 28)
 	}
-	w, err := h.service.Week(ctx, me(ctx), first, days)
+	w, err := h.deeds.Availability.Week(ctx, me(ctx), first, days)
 	if err != nil {
 		return nil, err
 	}
@@ -57,7 +60,7 @@ func (h *handlers) GetWeek(ctx context.Context, r api.GetWeekRequestObject) (api
 
 func (h *handlers) FindPeople(ctx context.Context, r api.FindPeopleRequestObject) (api.FindPeopleResponseObject, error) {
 	p := page(r.Params.Limit, r.Params.Offset)
-	found, err := h.service.FindPeople(ctx, me(ctx), r.Params.Q, p)
+	found, err := h.deeds.Directory.FindPeople(ctx, me(ctx), r.Params.Q, p)
 	shown, more := cut(found, p)
 	return api.FindPeople200JSONResponse{More: more, Items: each(shown, func(e schedule.Entry) api.Entry {
 		out := api.Entry{Name: e.Name, Email: e.Email, About: e.About, Outside: e.Outside}
@@ -70,7 +73,7 @@ func (h *handlers) FindPeople(ctx context.Context, r api.FindPeopleRequestObject
 
 func (h *handlers) ListRooms(ctx context.Context, r api.ListRoomsRequestObject) (api.ListRoomsResponseObject, error) {
 	p := page(r.Params.Limit, r.Params.Offset)
-	found, err := h.service.Rooms(ctx, p)
+	found, err := h.deeds.Directory.Rooms(ctx, p)
 	shown, more := cut(found, p)
 	return api.ListRooms200JSONResponse{Items: each(shown, toRoom), More: more}, err
 }
@@ -84,7 +87,7 @@ func (h *handlers) GetDay(ctx context.Context, r api.GetDayRequestObject) (api.G
 	if err != nil {
 		return nil, field("zone", "Choose a time zone from the list.")
 	}
-	q := schedule.DayQuestion{Day: day, Zone: zone, People: fromPeople(r.Body.People), WantRoom: r.Body.WantRoom, Equipment: r.Body.Equipment,
+	q := availability.DayQuestion{Day: day, Zone: zone, People: fromPeople(r.Body.People), WantRoom: r.Body.WantRoom, Equipment: r.Body.Equipment,
 		Chosen: when.Span{Start: local(r.Body.Start, zone), End: local(r.Body.End, zone)}}
 	if q.Chosen.Start == 0 || q.Chosen.Empty() || q.Chosen.Length() > meeting.LengthLimit {
 		return nil, field("end", "The times do not make a meeting yet.")
@@ -97,7 +100,7 @@ func (h *handlers) GetDay(ctx context.Context, r api.GetDayRequestObject) (api.G
 			*id.to = parsed
 		}
 	}
-	a, err := h.service.Day(ctx, me(ctx), q)
+	a, err := h.deeds.Availability.Day(ctx, me(ctx), q)
 	return api.GetDay200JSONResponse(toDay(a, q.WantRoom)), err
 }
 
@@ -110,13 +113,13 @@ func deref(s *string) string {
 
 func (h *handlers) ListSheets(ctx context.Context, r api.ListSheetsRequestObject) (api.ListSheetsResponseObject, error) {
 	p := page(r.Params.Limit, r.Params.Offset)
-	found, err := h.service.Sheets(ctx, me(ctx), p)
+	found, err := h.deeds.Sheets.Sheets(ctx, me(ctx), p)
 	shown, more := cut(found, p)
 	return api.ListSheets200JSONResponse{More: more, Items: each(shown, func(s schedule.Sheet) api.Sheet { return toSheet(s, nil) })}, err
 }
 
 func (h *handlers) OpenSheet(ctx context.Context, r api.OpenSheetRequestObject) (api.OpenSheetResponseObject, error) {
-	opened, err := h.service.OpenSheet(ctx, me(ctx), deref(r.Body.Start), deref(r.Body.End))
+	opened, err := h.deeds.Sheets.OpenSheet(ctx, me(ctx), deref(r.Body.Start), deref(r.Body.End))
 	if err != nil {
 		return nil, err
 	}
@@ -126,13 +129,13 @@ func (h *handlers) OpenSheet(ctx context.Context, r api.OpenSheetRequestObject) 
 
 // sheet answers with a sheet and how its meeting stands.
 func (h *handlers) sheet(ctx context.Context, id uuid.UUID) (api.Sheet, error) {
-	v, err := h.service.Sheet(ctx, me(ctx), id)
+	v, err := h.deeds.Sheets.Sheet(ctx, me(ctx), id)
 	if err != nil {
 		return api.Sheet{}, err
 	}
 	out := toSheet(v.Sheet, v.Of)
 	out.Faults = *fieldErrors(v.Faults)
-	out.Due = each(v.Due, func(d schedule.Due) api.Due {
+	out.Due = each(v.Due, func(d meetings.Due) api.Due {
 		return api.Due{Name: d.To.Name, Outside: d.To.Outside(), Kind: api.DueKind(d.Kind), Words: d.Words}
 	})
 	return out, nil
@@ -144,7 +147,7 @@ func (h *handlers) GetSheet(ctx context.Context, r api.GetSheetRequestObject) (a
 }
 
 func (h *handlers) SaveSheet(ctx context.Context, r api.SaveSheetRequestObject) (api.SaveSheetResponseObject, error) {
-	if _, err := h.service.SaveSheet(ctx, me(ctx), r.ID, r.Params.IfMatch, fromDraft(*r.Body)); err != nil {
+	if _, err := h.deeds.Sheets.SaveSheet(ctx, me(ctx), r.ID, r.Params.IfMatch, fromDraft(*r.Body)); err != nil {
 		return nil, err
 	}
 	s, err := h.sheet(ctx, r.ID)
@@ -152,11 +155,11 @@ func (h *handlers) SaveSheet(ctx context.Context, r api.SaveSheetRequestObject) 
 }
 
 func (h *handlers) DiscardSheet(ctx context.Context, r api.DiscardSheetRequestObject) (api.DiscardSheetResponseObject, error) {
-	return api.DiscardSheet204Response{}, h.service.DiscardSheet(ctx, me(ctx), r.ID)
+	return api.DiscardSheet204Response{}, h.deeds.Sheets.DiscardSheet(ctx, me(ctx), r.ID)
 }
 
 func (h *handlers) AttachLink(ctx context.Context, r api.AttachLinkRequestObject) (api.AttachLinkResponseObject, error) {
-	if _, err := h.service.AttachLink(ctx, me(ctx), r.ID, r.Body.Provider); err != nil {
+	if _, err := h.deeds.Links.AttachLink(ctx, me(ctx), r.ID, r.Body.Provider); err != nil {
 		return nil, err
 	}
 	s, err := h.sheet(ctx, r.ID)
@@ -164,7 +167,7 @@ func (h *handlers) AttachLink(ctx context.Context, r api.AttachLinkRequestObject
 }
 
 func (h *handlers) DropLink(ctx context.Context, r api.DropLinkRequestObject) (api.DropLinkResponseObject, error) {
-	if _, err := h.service.DropLink(ctx, me(ctx), r.ID); err != nil {
+	if _, err := h.deeds.Links.DropLink(ctx, me(ctx), r.ID); err != nil {
 		return nil, err
 	}
 	s, err := h.sheet(ctx, r.ID)
@@ -172,7 +175,7 @@ func (h *handlers) DropLink(ctx context.Context, r api.DropLinkRequestObject) (a
 }
 
 func (h *handlers) RebaseSheet(ctx context.Context, r api.RebaseSheetRequestObject) (api.RebaseSheetResponseObject, error) {
-	if _, err := h.service.RebaseSheet(ctx, me(ctx), r.ID, r.Params.IfMatch); err != nil {
+	if _, err := h.deeds.Sheets.RebaseSheet(ctx, me(ctx), r.ID, r.Params.IfMatch); err != nil {
 		return nil, err
 	}
 	s, err := h.sheet(ctx, r.ID)
@@ -180,8 +183,8 @@ func (h *handlers) RebaseSheet(ctx context.Context, r api.RebaseSheetRequestObje
 }
 
 func (h *handlers) PreviewSheet(ctx context.Context, r api.PreviewSheetRequestObject) (api.PreviewSheetResponseObject, error) {
-	previews, err := h.service.Previews(ctx, me(ctx), r.ID)
-	return api.PreviewSheet200JSONResponse{Items: each(previews, func(p schedule.Preview) api.Preview {
+	previews, err := h.deeds.Sheets.Previews(ctx, me(ctx), r.ID)
+	return api.PreviewSheet200JSONResponse{Items: each(previews, func(p sheets.Preview) api.Preview {
 		return api.Preview{Name: p.To.Name, Email: p.To.Email, Channel: api.PreviewChannel(p.Channel), Kind: api.PreviewKind(p.Kind),
 			Subject: p.Subject, Text: p.Text}
 	})}, err
@@ -190,7 +193,7 @@ func (h *handlers) PreviewSheet(ctx context.Context, r api.PreviewSheetRequestOb
 // PreviewPage has a policy of its own: a letter is styled inline, and may be
 // shown in a frame of the sheet and nowhere else.
 func (h *handlers) PreviewPage(ctx context.Context, r api.PreviewPageRequestObject) (api.PreviewPageResponseObject, error) {
-	previews, err := h.service.Previews(ctx, me(ctx), r.ID)
+	previews, err := h.deeds.Sheets.Previews(ctx, me(ctx), r.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -207,6 +210,6 @@ func (h *handlers) SendSheet(ctx context.Context, r api.SendSheetRequestObject) 
 	if n := len(r.Params.IdempotencyKey); n < 8 || n > 100 {
 		return nil, field("idempotencyKey", "The key has 8 to 100 characters.")
 	}
-	sent, err := h.service.Send(ctx, me(ctx), r.ID, r.Params.IfMatch, r.Params.IdempotencyKey)
+	sent, err := h.deeds.Sheets.Send(ctx, me(ctx), r.ID, r.Params.IfMatch, r.Params.IdempotencyKey)
 	return api.SendSheet200JSONResponse{MeetingID: sent.MeetingID, Told: sent.Told}, err
 }

@@ -13,7 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/demo"
-	"jembro/internal/schedule"
+	"jembro/internal/postgres"
 	"jembro/internal/standin"
 )
 
@@ -259,14 +259,14 @@ func TestTwoWindowsOfOnePersonOverwriteNothing(t *testing.T) {
 	id, err := uuid.Parse(url[strings.LastIndex(url, "/")+1:])
 	require.NoError(t, err)
 	one.sees("Saved as it is written.")
-	service := running.Program.Service
+	service := running.Program.Deeds
 	me, err := whoIs(t, demo.Ilse)
 	require.NoError(t, err)
-	sheet, err := service.Sheet(t.Context(), me, id)
+	sheet, err := service.Sheets.Sheet(t.Context(), me, id)
 	require.NoError(t, err)
 	two.write("Title", "Second title")
 	sheet.Draft.Title = "First title"
-	_, err = service.SaveSheet(t.Context(), me, id, sheet.Version, sheet.Draft)
+	_, err = service.Sheets.SaveSheet(t.Context(), me, id, sheet.Version, sheet.Draft)
 	require.NoError(t, err)
 	two.sees("Another window saved this sheet.", "First title")
 	assert.Equal(t, "Second title", value[string](two, `document.querySelector("input[aria-label=Title]").value`))
@@ -276,7 +276,7 @@ func TestTwoWindowsOfOnePersonOverwriteNothing(t *testing.T) {
 }
 
 func whoIs(t *testing.T, email string) (id uuid.UUID, err error) {
-	err = running.Program.Store.Look(t.Context(), func(tx schedule.Tx) error {
+	err = running.Program.Store.Look(t.Context(), func(tx *postgres.Tx) error {
 		p, err := tx.PersonByEmail(t.Context(), email)
 		id = p.ID
 		return err

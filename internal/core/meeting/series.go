@@ -75,7 +75,7 @@ func (m Meeting) Plan() recur.Plan {
 	return p
 }
 
-// Put makes the meeting one that is when a plan says.
+// put makes the meeting one that is when a plan says.
 func (m Meeting) put(p recur.Plan) Meeting {
 	m.Start, m.End = p.Start, p.End
 	series := *m.Series

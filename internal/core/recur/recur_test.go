@@ -3,6 +3,7 @@ package recur_test
 import (
 	"fmt"
 	"iter"
+	"math/rand/v2"
 	"slices"
 	"testing"
 	"time"
@@ -10,8 +11,6 @@ import (
 	"github.com/stretchr/testify/require"
 	rrule "github.com/teambition/rrule-go"
 	"pgregory.net/rapid"
-
-	"math/rand/v2"
 
 	"jembro/internal/core/recur"
 	"jembro/internal/core/when"

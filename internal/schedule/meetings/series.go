@@ -1,4 +1,4 @@
-package schedule
+package meetings
 
 import (
 	"slices"
@@ -10,6 +10,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
+	"jembro/internal/schedule"
 )
 
 // SeriesView is a series as the pages of a meeting show it.
@@ -55,16 +56,16 @@ const (
 )
 
 // Series is the series of a meeting, nil for one that is once.
-func (s *Service) Series(d Detail) *SeriesView {
+func (s *Deeds) Series(d Detail) *SeriesView {
 	return s.series(d.Content, d.Invited, d.Answers, d.Booked, d.Me)
 }
 
 // GuestSeries is the same for a guest: the dates they are invited to.
-func (s *Service) GuestSeries(v GuestView) *SeriesView {
-	return s.series(v.Content, []Invited{v.Guest}, v.Answers, nil, &v.Guest)
+func (s *Deeds) GuestSeries(v GuestView) *SeriesView {
+	return s.series(v.Content, []schedule.Invited{v.Guest}, v.Answers, nil, &v.Guest)
 }
 
-func (s *Service) series(m meeting.Meeting, invited []Invited, answers []AnswerOn, booked []Occurrence, me *Invited) *SeriesView {
+func (s *Deeds) series(m meeting.Meeting, invited []schedule.Invited, answers []schedule.AnswerOn, booked []schedule.Occurrence, me *schedule.Invited) *SeriesView {
 	if !m.Repeats() {
 		return nil
 	}
@@ -110,7 +111,7 @@ func (s *Service) series(m meeting.Meeting, invited []Invited, answers []AnswerO
 	return out
 }
 
-func (s *Service) seriesDate(m meeting.Meeting, d meeting.Date, invited []Invited, answers []AnswerOn, booked []Occurrence, me *Invited, now when.Instant) SeriesDate {
+func (s *Deeds) seriesDate(m meeting.Meeting, d meeting.Date, invited []schedule.Invited, answers []schedule.AnswerOn, booked []schedule.Occurrence, me *schedule.Invited, now when.Instant) SeriesDate {
 	out := SeriesDate{Date: d, State: SeriesComing, Answers: map[meeting.Answer]int{}}
 	if d.Span.Start <= now {
 		out.State = SeriesHeld
@@ -131,7 +132,7 @@ func (s *Service) seriesDate(m meeting.Meeting, d meeting.Date, invited []Invite
 	}
 	var words []string
 	if d.Moved {
-		words = append(words, movedWords(m, d))
+		words = append(words, MovedWords(m, d))
 	}
 	switch {
 	case d.Room == nil && m.Room != nil:
@@ -154,9 +155,9 @@ func (s *Service) seriesDate(m meeting.Meeting, d meeting.Date, invited []Invite
 	return out
 }
 
-// movedWords says where a date was moved from: "moved from 24 Dec", or, on the
+// MovedWords says where a date was moved from: "moved from 24 Dec", or, on the
 // same day, "moved from 9:30".
-func movedWords(m meeting.Meeting, d meeting.Date) string {
+func MovedWords(m meeting.Meeting, d meeting.Date) string {
 	regular := m.Plan().Regular(d.On)
 	switch {
 	case d.Start.Day != d.On:
@@ -168,7 +169,7 @@ func movedWords(m meeting.Meeting, d meeting.Date) string {
 }
 
 // DatesWords says which dates somebody is invited to, "" for all.
-func DatesWords(m meeting.Meeting, i Invited) string {
+func DatesWords(m meeting.Meeting, i schedule.Invited) string {
 	p, is := m.Participant(i.ID.String())
 	if !is || len(p.Dates) == 0 || !m.Repeats() {
 		return ""

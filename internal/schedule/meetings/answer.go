@@ -1,4 +1,4 @@
-package schedule
+package meetings
 
 import (
 	"context"
@@ -9,7 +9,21 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/schedule"
 )
+
+// answerTx is what is needed here of a transaction.
+type answerTx interface {
+	TimesTx
+	AddHappening(ctx context.Context, meetingID uuid.UUID, h schedule.Happening) error
+	AddReply(ctx context.Context, r schedule.Reply) error
+	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
+	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	SetAnswerOn(ctx context.Context, a schedule.AnswerOn) error
+	SetInvited(ctx context.Context, i schedule.Invited) error
+	Tell(ctx context.Context, people []uuid.UUID, about uuid.UUID) error
+}
 
 // CommentLimit is how many characters an answer can carry.
 const CommentLimit = 1000
@@ -24,26 +38,26 @@ type Given struct {
 }
 
 // Answer takes the answer of a colleague.
-func (s *Service) Answer(ctx context.Context, me, meetingID uuid.UUID, g Given) error {
+func (s *Deeds) Answer(ctx context.Context, me, meetingID uuid.UUID, g Given) error {
 	d, err := s.Meeting(ctx, me, meetingID)
 	if err != nil {
 		return err
 	}
 	if d.Me == nil {
-		return invalid("answer", "You organise this meeting; call it off if it is not to be.")
+		return schedule.Invalid("answer", "You organise this meeting; call it off if it is not to be.")
 	}
-	return s.answerSeen(ctx, d.Me.ID, g, ViaInside)
+	return s.answerSeen(ctx, d.Me.ID, g, schedule.ViaInside)
 }
 
 // answerSeen takes an answer given on a page that showed a version. It fails
 // with a *VersionError when the meeting has moved since then.
-func (s *Service) answerSeen(ctx context.Context, invited uuid.UUID, g Given, via Via) error {
+func (s *Deeds) answerSeen(ctx context.Context, invited uuid.UUID, g Given, via schedule.Via) error {
 	reply := meeting.Reply{Answer: g.Answer, Comment: g.Comment, Sequence: g.Seen, Stamp: s.Now().Unix()}
 	counts, err := s.TakeReply(ctx, invited, g.On, reply, via)
 	if err != nil || counts {
 		return err
 	}
-	return &VersionError{Changed: "The meeting has changed since this page was opened. Look at it again and answer then."}
+	return &schedule.VersionError{Changed: "The meeting has changed since this page was opened. Look at it again and answer then."}
 }
 
 // TakeReply takes an answer however it came: to all dates, or to one of a series.
@@ -51,14 +65,14 @@ func (s *Service) answerSeen(ctx context.Context, invited uuid.UUID, g Given, vi
 // kept; counts is false when it is older than what it answers and changes nothing
 // (DESIGN.md, rule 7). It fails with ErrNotFound for somebody no longer invited
 // and for a date they are not invited to, and with ErrCalledOff.
-func (s *Service) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, reply meeting.Reply, via Via) (counts bool, err error) {
+func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, reply meeting.Reply, via schedule.Via) (counts bool, err error) {
 	if !reply.Answer.Known() {
-		return false, invalid("answer", "Answer with accept, maybe or decline.")
+		return false, schedule.Invalid("answer", "Answer with accept, maybe or decline.")
 	}
 	reply.Comment = meeting.Plain(reply.Comment)
 	if n := utf8.RuneCountInString(reply.Comment); n > CommentLimit {
-		if via != ViaMail {
-			return false, invalid("comment", fmt.Sprintf("A comment has room for %d characters, this one has %d.", CommentLimit, n))
+		if via != schedule.ViaMail {
+			return false, schedule.Invalid("comment", fmt.Sprintf("A comment has room for %d characters, this one has %d.", CommentLimit, n))
 		}
 		reply.Comment = string([]rune(reply.Comment)[:CommentLimit])
 	}
@@ -72,9 +86,9 @@ func (s *Service) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day,
 		case err != nil:
 			return err
 		case record.CalledOffAt != nil:
-			return ErrCalledOff
+			return schedule.ErrCalledOff
 		case i.RemovedAt != nil:
-			return ErrNotFound
+			return schedule.ErrNotFound
 		}
 		own, err := answerOn(ctx, tx, i, record, &on)
 		if err != nil {
@@ -85,7 +99,7 @@ func (s *Service) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day,
 			standing = meeting.Standing{SentSequence: max(own.SentSequence, i.SentSequence), Stamp: own.Stamp}
 		}
 		counts = !reply.Stale(standing)
-		kept := Reply{ParticipantID: invited, On: on, Reply: reply, Via: via, Counts: counts, ArrivedAt: s.Now()}
+		kept := schedule.Reply{ParticipantID: invited, On: on, Reply: reply, Via: via, Counts: counts, ArrivedAt: s.Now()}
 		if err := tx.AddReply(ctx, kept); err != nil {
 			return err
 		}
@@ -95,26 +109,26 @@ func (s *Service) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day,
 		} else if err := s.setAnswer(ctx, tx, record, i, own, reply); err != nil {
 			return err
 		}
-		if err := tx.AddHappening(ctx, record.ID, Happening{At: s.Now(), Words: words}); err != nil {
+		if err := tx.AddHappening(ctx, record.ID, schedule.Happening{At: s.Now(), Words: words}); err != nil {
 			return err
 		}
-		return tx.Tell(ctx, append(insiders(record.Content.Participants), record.OrganiserID), record.ID)
+		return tx.Tell(ctx, append(Insiders(record.Content.Participants), record.OrganiserID), record.ID)
 	})
 	return counts, err
 }
 
-var viaWords = map[Via]string{ViaPage: " (on the guest page)", ViaMail: " (by mail)"}
+var viaWords = map[schedule.Via]string{schedule.ViaPage: " (on the guest page)", schedule.ViaMail: " (by mail)"}
 
 // answerOn finds what somebody answered to one date so far; for all dates, and
 // for a meeting that is once, on becomes 0.
-func answerOn(ctx context.Context, tx Tx, i Invited, record Record, on *when.Day) (own AnswerOn, err error) {
+func answerOn(ctx context.Context, tx answerTx, i schedule.Invited, record schedule.Record, on *when.Day) (own schedule.AnswerOn, err error) {
 	if *on == 0 || !record.Content.Repeats() {
 		*on = 0
-		return AnswerOn{}, nil
+		return schedule.AnswerOn{}, nil
 	}
 	p, invited := record.Content.Participant(i.ID.String())
 	if _, is := record.Content.Date(*on); !is || !invited || !p.On(*on) {
-		return own, ErrNotFound
+		return own, schedule.ErrNotFound
 	}
 	all, err := tx.AnswersOn(ctx, record.ID)
 	if err != nil {
@@ -125,7 +139,7 @@ func answerOn(ctx context.Context, tx Tx, i Invited, record Record, on *when.Day
 			return a, nil
 		}
 	}
-	return AnswerOn{ParticipantID: i.ID, On: *on}, nil
+	return schedule.AnswerOn{ParticipantID: i.ID, On: *on}, nil
 }
 
 func onWords(on when.Day) string {
@@ -135,7 +149,7 @@ func onWords(on when.Day) string {
 	return " for " + on.Words()
 }
 
-func (s *Service) setAnswer(ctx context.Context, tx Tx, record Record, i Invited, own AnswerOn, reply meeting.Reply) error {
+func (s *Deeds) setAnswer(ctx context.Context, tx answerTx, record schedule.Record, i schedule.Invited, own schedule.AnswerOn, reply meeting.Reply) error {
 	now := s.Now()
 	var err error
 	if own.On != 0 {

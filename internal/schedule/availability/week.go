@@ -1,4 +1,4 @@
-package schedule
+package availability
 
 import (
 	"context"
@@ -6,22 +6,31 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
 )
+
+// weekTx is what is needed here of a transaction.
+type weekTx interface {
+	directory.LookupTx
+	Leave(ctx context.Context, personID uuid.UUID, window when.Span) (when.Spans, error)
+	WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error)
+}
 
 // Week is some days of one person.
 type Week struct {
 	Window   when.Span
 	Zone     when.Zone
-	Meetings []InWeek
+	Meetings []schedule.InWeek
 	Leave    when.Spans
 	Working  when.Spans
 }
 
 // Week shows what somebody organises and is invited to on the days from first
 // on, in their own zone.
-func (s *Service) Week(ctx context.Context, me uuid.UUID, first when.Day, days int) (w Week, err error) {
+func (s *Deeds) Week(ctx context.Context, me uuid.UUID, first when.Day, days int) (w Week, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		p, err := person(ctx, tx, me)
+		p, err := directory.Person(ctx, tx, me)
 		if err != nil {
 			return err
 		}

@@ -1,4 +1,4 @@
-package schedule
+package meetings
 
 import (
 	"context"
@@ -10,14 +10,21 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/schedule"
 )
+
+// mailreplyTx is what is needed here of a transaction.
+type mailreplyTx interface {
+	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+}
 
 // ErrNotYours: an answer that came to the reply address of somebody else, or is
 // about another meeting.
 var ErrNotYours = errors.New("the answer does not belong to this invitation")
 
 // ReplyTo is whose answers an address takes; it fails with ErrNotFound.
-func (s *Service) ReplyTo(address string) (uuid.UUID, error) {
+func (s *Deeds) ReplyTo(address string) (uuid.UUID, error) {
 	return s.Seal.ReplyTo(address, s.House.MailDomain)
 }
 
@@ -51,7 +58,7 @@ func (d *DateID) on(zone when.Zone) when.Day {
 
 // TakeMailReply takes an answer that came by mail to the reply address of
 // invited. It has to be about their meeting and from their address.
-func (s *Service) TakeMailReply(ctx context.Context, invited uuid.UUID, r MailReply) error {
+func (s *Deeds) TakeMailReply(ctx context.Context, invited uuid.UUID, r MailReply) error {
 	var on when.Day
 	err := s.Store.Look(ctx, func(tx Tx) error {
 		i, err := tx.Invited(ctx, invited)
@@ -71,6 +78,6 @@ func (s *Service) TakeMailReply(ctx context.Context, invited uuid.UUID, r MailRe
 	if err != nil {
 		return err
 	}
-	_, err = s.TakeReply(ctx, invited, on, r.Reply, ViaMail)
+	_, err = s.TakeReply(ctx, invited, on, r.Reply, schedule.ViaMail)
 	return err
 }

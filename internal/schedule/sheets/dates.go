@@ -1,4 +1,4 @@
-package schedule
+package sheets
 
 import (
 	"context"
@@ -16,7 +16,21 @@ import (
 	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/availability"
+	"jembro/internal/schedule/directory"
+	"jembro/internal/schedule/meetings"
 )
+
+// datesTx is what is needed here of a transaction.
+type datesTx interface {
+	SheetTx
+	availability.DayTx
+	directory.LookupTx
+	settleTx
+	Bookings(ctx context.Context, rooms []uuid.UUID, window when.Span, but uuid.UUID) ([]schedule.Booking, error)
+	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
+}
 
 // DatesQuestion asks how the dates of a sheet stand; Equipment and SiteID are
 // what its rooms must have.
@@ -77,11 +91,11 @@ type RoomsAnswer struct {
 	// Taken are the dates without the room that is on the sheet; One is the single
 	// room that is clear on the most dates, and OneClear on how many.
 	Taken    int
-	One      *Room
+	One      *schedule.Room
 	OneClear int
 	// Each gives every date a room where one is clear: RoomID to most, Dates to
 	// the others.
-	Each        []Room
+	Each        []schedule.Room
 	EachMost    uuid.UUID
 	EachDates   []meeting.DraftDate
 	EachWithout int
@@ -113,20 +127,20 @@ const mostShown = 120
 // SheetDates says how every date of a sheet stands for people and rooms, and how
 // to mend those that do not fit. It has no dates while the time or the rule is
 // not settled.
-func (s *Service) SheetDates(ctx context.Context, me uuid.UUID, q DatesQuestion) (out Dates, err error) {
+func (s *Deeds) SheetDates(ctx context.Context, me uuid.UUID, q DatesQuestion) (out Dates, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		sheet, of, err := sheetAndMeeting(ctx, tx, me, q.SheetID)
+		sheet, of, err := SheetAndMeeting(ctx, tx, me, q.SheetID)
 		if err != nil || sheet.Draft.Repeat == nil && (of == nil || !of.Content.Repeats()) {
 			return err
 		}
 		st, err := s.settle(ctx, tx, sheet, of)
-		var invalid *InvalidError
+		var invalid *schedule.InvalidError
 		if err != nil && !errors.As(err, &invalid) {
 			return err
 		}
-		m := st.meeting
-		if st.next != nil {
-			m = *st.next
+		m := st.Meeting
+		if st.Next != nil {
+			m = *st.Next
 		}
 		if invalid != nil && slices.ContainsFunc(invalid.Faults, blocksDates) || m.Series == nil {
 			return nil
@@ -145,26 +159,26 @@ func blocksDates(f meeting.Fault) bool {
 
 // dateLooker looks at the dates of one sheet.
 type dateLooker struct {
-	s         *Service
+	s         *Deeds
 	q         DatesQuestion
-	sheet     Sheet
-	of        *Record
-	st        settled
+	sheet     schedule.Sheet
+	of        *schedule.Record
+	st        meetings.Settled
 	m         meeting.Meeting // the series that the sheet settles
 	countries []string
 	now       when.Instant
-	lanes     []Lane
-	rooms     []Room      // that would do, the one on the sheet first
-	taken     []fits.Room // the same, as the core sees them
-	bookings  []Booking
+	lanes     []availability.Lane
+	rooms     []schedule.Room // that would do, the one on the sheet first
+	taken     []fits.Room     // the same, as the core sees them
+	bookings  []schedule.Booking
 	booked    map[string]when.Spans // when each room is, by ID
-	all       []Room
+	all       []schedule.Room
 }
 
-func (l *dateLooker) look(ctx context.Context, tx Tx, me uuid.UUID) (Dates, error) {
+func (l *dateLooker) look(ctx context.Context, tx datesTx, me uuid.UUID) (Dates, error) {
 	l.now = when.At(l.s.Now())
 	m := l.m
-	out := Dates{Rule: m.Series.Asked.Rule, Open: m.Plan().Open(), Skipped: m.Series.Skipped, Splits: l.st.next != nil}
+	out := Dates{Rule: m.Series.Asked.Rule, Open: m.Plan().Open(), Skipped: m.Series.Skipped, Splits: l.st.Next != nil}
 	out.Words = m.Plan().Words()
 	dates, more := l.shown()
 	out.More = more
@@ -196,7 +210,7 @@ func (l *dateLooker) look(ctx context.Context, tx Tx, me uuid.UUID) (Dates, erro
 		}
 	}
 	for _, d := range l.sheet.Draft.Dates {
-		if on, err := when.ParseDay(d.On); err == nil && !d.Out && (d.Start != "" || d.RoomID != "" || d.NoRoom) && !m.Plan().InRule(on+when.Day(l.st.shifted)) && on >= l.key(m.Start.Day) {
+		if on, err := when.ParseDay(d.On); err == nil && !d.Out && (d.Start != "" || d.RoomID != "" || d.NoRoom) && !m.Plan().InRule(on+when.Day(l.st.Shifted)) && on >= l.key(m.Start.Day) {
 			out.Lost = append(out.Lost, recur.Lost{On: on, Why: "the series has no date there"})
 		}
 	}
@@ -205,7 +219,7 @@ func (l *dateLooker) look(ctx context.Context, tx Tx, me uuid.UUID) (Dates, erro
 
 // scoped tells whether the sheet changes some dates of a series.
 func (l *dateLooker) scoped() bool {
-	return l.of != nil && l.of.Content.Repeats() && l.st.scope.From != 0
+	return l.of != nil && l.of.Content.Repeats() && l.st.Scope.From != 0
 }
 
 // shown are the dates that the sheet settles: all of the series, or those from
@@ -215,7 +229,7 @@ func (l *dateLooker) shown() (dates []meeting.Date, more bool) {
 		if len(dates) == mostShown {
 			return dates, true
 		}
-		if l.scoped() && l.st.next == nil && !l.st.scope.Holds(d.On) && l.scopeOf(d) != 0 {
+		if l.scoped() && l.st.Next == nil && !l.st.Scope.Holds(d.On) && l.scopeOf(d) != 0 {
 			continue
 		}
 		dates = append(dates, d)
@@ -231,9 +245,9 @@ func (l *dateLooker) scopeOf(d meeting.Date) when.Day {
 	}
 	before := l.of.Content.Plan()
 	on := d.On
-	if l.st.next != nil { // the days of a new series may lie beside the old ones
-		for x := range before.Dates(l.st.scope.From) {
-			on += x.On - l.st.next.Start.Day
+	if l.st.Next != nil { // the days of a new series may lie beside the old ones
+		for x := range before.Dates(l.st.Scope.From) {
+			on += x.On - l.st.Next.Start.Day
 			break
 		}
 	}
@@ -249,10 +263,10 @@ func (l *dateLooker) before() (out []SheetDate) {
 		return nil
 	}
 	for d := range l.of.Content.Dates(l.of.Content.Start.Day) {
-		if l.st.scope.To == 0 && d.On >= l.st.scope.From || len(out) == mostShown {
+		if l.st.Scope.To == 0 && d.On >= l.st.Scope.From || len(out) == mostShown {
 			break
 		}
-		if l.st.scope.Holds(d.On) {
+		if l.st.Scope.Holds(d.On) {
 			continue
 		}
 		x := SheetDate{Date: d, Key: d.On, Scope: d.On, State: DateFits, Words: "stays"}
@@ -268,8 +282,8 @@ func (l *dateLooker) before() (out []SheetDate) {
 func (l *dateLooker) dropped() (out []SheetDate) {
 	var days []when.Day
 	days = append(days, l.m.Series.Dropped...)
-	if l.st.next != nil {
-		days = append(days, l.st.meeting.Series.Dropped...)
+	if l.st.Next != nil {
+		days = append(days, l.st.Meeting.Series.Dropped...)
 	}
 	for _, day := range days {
 		d := meeting.Date{Date: l.m.Plan().Regular(day), Title: l.m.Title}
@@ -285,13 +299,13 @@ func (l *dateLooker) dropped() (out []SheetDate) {
 	return out
 }
 
-func (l *dateLooker) inScope(day when.Day) bool { return !l.scoped() || l.st.scope.Holds(day) }
+func (l *dateLooker) inScope(day when.Day) bool { return !l.scoped() || l.st.Scope.Holds(day) }
 
 // reach is how far around a date a time for it is looked for.
 const reach = 7 * 24 * time.Hour
 
 // load reads everybody's time and all rooms over all dates at once.
-func (l *dateLooker) load(ctx context.Context, tx Tx, me uuid.UUID, dates []meeting.Date) error {
+func (l *dateLooker) load(ctx context.Context, tx datesTx, me uuid.UUID, dates []meeting.Date) error {
 	if len(dates) == 0 {
 		return nil
 	}
@@ -300,17 +314,17 @@ func (l *dateLooker) load(ctx context.Context, tx Tx, me uuid.UUID, dates []meet
 		window.Start, window.End = min(window.Start, d.Span.Start), max(window.End, d.Span.End)
 	}
 	window.Start, window.End = max(window.Start.Add(-reach), min(l.now, window.Start)), window.End.Add(reach)
-	q := DayQuestion{People: l.sheet.Draft.People, Chosen: window, Equipment: l.q.Equipment, SiteID: l.q.SiteID}
+	q := availability.DayQuestion{People: l.sheet.Draft.People, Chosen: window, Equipment: l.q.Equipment, SiteID: l.q.SiteID}
 	if l.of != nil {
 		q.But = l.of.ID
 	}
-	a := DayAnswer{Window: window}
-	if err := l.s.lanes(ctx, tx, me, q, &a); err != nil {
+	a := availability.DayAnswer{Window: window}
+	if err := l.s.Availability.Lanes(ctx, tx, me, q, &a); err != nil {
 		return err
 	}
 	l.lanes = a.Lanes
 	var err error
-	if l.all, err = tx.Rooms(ctx, EveryRoom); err != nil {
+	if l.all, err = tx.Rooms(ctx, schedule.EveryRoom); err != nil {
 		return err
 	}
 	if l.bookings, err = tx.Bookings(ctx, nil, window, q.But); err != nil {
@@ -323,7 +337,7 @@ func (l *dateLooker) load(ctx context.Context, tx Tx, me uuid.UUID, dates []meet
 
 func (l *dateLooker) suitable(seats int) {
 	for _, r := range l.all {
-		if r.ID.String() == l.sheet.Draft.RoomID || r.Seats >= seats && (l.q.SiteID == uuid.Nil || l.q.SiteID == r.SiteID) && hasAll(r.Equipment, l.q.Equipment) {
+		if r.ID.String() == l.sheet.Draft.RoomID || r.Seats >= seats && (l.q.SiteID == uuid.Nil || l.q.SiteID == r.SiteID) && availability.HasAll(r.Equipment, l.q.Equipment) {
 			l.rooms = append(l.rooms, r)
 		}
 	}
@@ -334,7 +348,7 @@ func (l *dateLooker) suitable(seats int) {
 			site = r.SiteID
 		}
 	}
-	rank := func(r Room) int {
+	rank := func(r schedule.Room) int {
 		switch {
 		case r.ID.String() == l.sheet.Draft.RoomID:
 			return -1
@@ -343,13 +357,13 @@ func (l *dateLooker) suitable(seats int) {
 		}
 		return 10_000 + r.Seats
 	}
-	slices.SortStableFunc(l.rooms, func(a, b Room) int { return rank(a) - rank(b) })
+	slices.SortStableFunc(l.rooms, func(a, b schedule.Room) int { return rank(a) - rank(b) })
 	for _, r := range l.rooms {
 		l.taken = append(l.taken, fits.Room{ID: r.ID.String(), Busy: l.booked[r.ID.String()]})
 	}
 }
 
-func bookedByRoom(bookings []Booking) map[string]when.Spans {
+func bookedByRoom(bookings []schedule.Booking) map[string]when.Spans {
 	spans := map[string][]when.Span{}
 	for _, b := range bookings {
 		spans[b.RoomID.String()] = append(spans[b.RoomID.String()], b.Span)
@@ -361,12 +375,12 @@ func bookedByRoom(bookings []Booking) map[string]when.Spans {
 	return booked
 }
 
-func (l *dateLooker) findCountries(ctx context.Context, tx Tx, me uuid.UUID) error {
-	organiser, err := person(ctx, tx, me)
+func (l *dateLooker) findCountries(ctx context.Context, tx datesTx, me uuid.UUID) error {
+	organiser, err := directory.Person(ctx, tx, me)
 	if err != nil {
 		return err
 	}
-	known, err := lookUp(ctx, tx, l.sheet.Draft.People)
+	known, err := directory.LookUp(ctx, tx, l.sheet.Draft.People)
 	if err != nil {
 		return err
 	}
@@ -375,11 +389,11 @@ func (l *dateLooker) findCountries(ctx context.Context, tx Tx, me uuid.UUID) err
 }
 
 // people are those invited to a date, as the core sees them.
-func (l *dateLooker) people(on when.Day) (people []fits.Person, lanes []Lane) {
+func (l *dateLooker) people(on when.Day) (people []fits.Person, lanes []availability.Lane) {
 	for _, lane := range l.lanes {
 		p, is := participantBy(l.m, lane.Email)
 		if lane.You || !is || p.On(on) {
-			people, lanes = append(people, lane.fit()), append(lanes, lane)
+			people, lanes = append(people, lane.Fit()), append(lanes, lane)
 		}
 	}
 	return people, lanes
@@ -452,7 +466,7 @@ func (l *dateLooker) one(d meeting.Date, issues []issue) SheetDate {
 		out.Notes = append(out.Notes, x.words)
 	}
 	if d.Moved {
-		out.Notes = append(out.Notes, movedWords(l.m, d))
+		out.Notes = append(out.Notes, meetings.MovedWords(l.m, d))
 	}
 	if d.Room != nil && l.m.Room != nil && d.Room.ID != l.m.Room.ID {
 		out.Notes = append(out.Notes, "in "+d.Room.Name)
@@ -483,26 +497,26 @@ func troubleState(t fits.Trouble) DateState {
 }
 
 // troubleWords are short: "Tomé Akande on leave", "you are busy".
-func (l *dateLooker) troubleWords(t fits.Trouble, people []fits.Person, lanes []Lane, at when.Span) string {
+func (l *dateLooker) troubleWords(t fits.Trouble, people []fits.Person, lanes []availability.Lane, at when.Span) string {
 	switch {
-	case !t.Busy && t.Off > 0 && t.Name == you:
+	case !t.Busy && t.Off > 0 && t.Name == availability.You:
 		return "outside your hours"
 	case !t.Busy && t.Off > 0:
 		return t.Name + " outside hours"
 	case !t.Busy:
-		return strings.TrimSuffix(Sentence(t), " then")
+		return strings.TrimSuffix(availability.Sentence(t), " then")
 	}
 	for i, p := range people {
 		if p.Name != t.Name {
 			continue
 		}
 		for _, b := range lanes[i].Busy {
-			if b.Kind == Leave && b.Span.Overlaps(at) {
+			if b.Kind == schedule.Leave && b.Span.Overlaps(at) {
 				return t.Name + " on leave"
 			}
 		}
 	}
-	return strings.TrimSuffix(Sentence(t), " then")
+	return strings.TrimSuffix(availability.Sentence(t), " then")
 }
 
 // clocks says where clocks show another time on this date than on the first: a
@@ -568,13 +582,13 @@ func (l *dateLooker) says(on when.Day) meeting.DraftDate {
 }
 
 // key is what the sheet calls a day of the rule, and bare is nothing said of it.
-func (l *dateLooker) key(on when.Day) when.Day { return on - when.Day(l.st.shifted) }
+func (l *dateLooker) key(on when.Day) when.Day { return on - when.Day(l.st.Shifted) }
 
 func (l *dateLooker) bare(on when.Day) meeting.DraftDate {
 	return meeting.DraftDate{On: l.key(on).String()}
 }
 
-func (l *dateLooker) otherRoom(d meeting.Date) *Room {
+func (l *dateLooker) otherRoom(d meeting.Date) *schedule.Room {
 	for i, r := range l.taken {
 		if !r.Busy.Overlaps(d.Span) {
 			return &l.rooms[i]
@@ -640,7 +654,7 @@ func (l *dateLooker) nearest(d meeting.Date, own meeting.DraftDate, people []fit
 
 // search looks for the nearest stretch in the room that was asked for, then in
 // any; room is nil for the former.
-func (l *dateLooker) search(ask fits.Ask, d meeting.Date) (found when.Span, room *Room, ok bool) {
+func (l *dateLooker) search(ask fits.Ask, d meeting.Date) (found when.Span, room *schedule.Room, ok bool) {
 	found, _, ok = fits.Nearest(ask, d.Span.Start, 15*time.Minute)
 	if ok || d.Room == nil {
 		return found, nil, ok

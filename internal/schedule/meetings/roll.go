@@ -1,4 +1,4 @@
-package schedule
+package meetings
 
 import (
 	"context"
@@ -10,12 +10,25 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/when"
+	"jembro/internal/schedule"
 )
+
+// rollTx is what is needed here of a transaction.
+type rollTx interface {
+	TimesTx
+	AddHappening(ctx context.Context, meetingID uuid.UUID, h schedule.Happening) error
+	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	MeetingsInZone(ctx context.Context, zone string, now time.Time) ([]uuid.UUID, error)
+	SetZonePrint(ctx context.Context, zone string, print string) error
+	WrittenBefore(ctx context.Context, day when.Day) ([]uuid.UUID, error)
+	ZonePrint(ctx context.Context, zone string) (string, error)
+	ZonesInUse(ctx context.Context, now time.Time) ([]string, error)
+}
 
 // RollForward writes down the dates of series that have come within the horizon
 // since they were last written, and writes those anew whose instants follow from
 // zone rules that have changed. It can run at any time, and twice without harm.
-func (s *Service) RollForward(ctx context.Context) error {
+func (s *Deeds) RollForward(ctx context.Context) error {
 	if err := s.followZones(ctx); err != nil {
 		return err
 	}
@@ -39,7 +52,7 @@ func (s *Service) RollForward(ctx context.Context) error {
 
 // writeAgain writes the dates of a meeting anew. Where its room is taken
 // meanwhile the date goes without, and its history says so.
-func (s *Service) writeAgain(ctx context.Context, id uuid.UUID) error {
+func (s *Deeds) writeAgain(ctx context.Context, id uuid.UUID) error {
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		record, err := tx.LockMeeting(ctx, id)
 		if err != nil || record.CalledOffAt != nil {
@@ -52,7 +65,7 @@ func (s *Service) writeAgain(ctx context.Context, id uuid.UUID) error {
 		var roomless []when.Day
 		for _, c := range clashes {
 			words := fmt.Sprintf("The room is taken on %s; that date has none", c.Wanted.On.Words())
-			if err := tx.AddHappening(ctx, id, Happening{At: s.Now(), Words: words}); err != nil {
+			if err := tx.AddHappening(ctx, id, schedule.Happening{At: s.Now(), Words: words}); err != nil {
 				return err
 			}
 			roomless = append(roomless, c.Wanted.On)
@@ -67,7 +80,7 @@ func (s *Service) writeAgain(ctx context.Context, id uuid.UUID) error {
 
 // followZones writes the meetings of a zone anew whose rules are not what they
 // were.
-func (s *Service) followZones(ctx context.Context) error {
+func (s *Deeds) followZones(ctx context.Context) error {
 	var zones []string
 	err := s.Store.Look(ctx, func(tx Tx) (err error) {
 		zones, err = tx.ZonesInUse(ctx, s.Now())

@@ -1,4 +1,4 @@
-package schedule
+package availability
 
 import (
 	"context"
@@ -12,7 +12,17 @@ import (
 	"jembro/internal/core/fits"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
 )
+
+// DayTx is what is needed here of a transaction.
+type DayTx interface {
+	directory.LookupTx
+	Bookings(ctx context.Context, rooms []uuid.UUID, window when.Span, but uuid.UUID) ([]schedule.Booking, error)
+	BusyTimes(ctx context.Context, people []uuid.UUID, window when.Span, but uuid.UUID) ([]schedule.BusyTime, error)
+	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
+}
 
 // DayQuestion asks for one day of everybody on a sheet.
 type DayQuestion struct {
@@ -38,14 +48,14 @@ type Lane struct {
 	// TimeKnown is false for somebody outside: when they are busy nobody here
 	// can see.
 	TimeKnown bool
-	Busy      []BusyTime
+	Busy      []schedule.BusyTime
 	Off       when.Spans // outside their working hours
 }
 
 // RoomLane is one room's time on the day.
 type RoomLane struct {
-	Room
-	Taken []Booking
+	schedule.Room
+	Taken []schedule.Booking
 	// Suits is false for the room on the sheet when it has too few seats or
 	// lacks what was asked for.
 	Suits bool
@@ -66,10 +76,10 @@ type DayAnswer struct {
 
 // Day answers what the right-hand side of a sheet shows. Nothing in it tells
 // what anybody is busy with.
-func (s *Service) Day(ctx context.Context, me uuid.UUID, q DayQuestion) (a DayAnswer, err error) {
+func (s *Deeds) Day(ctx context.Context, me uuid.UUID, q DayQuestion) (a DayAnswer, err error) {
 	a.Window = when.DaySpan(q.Day, q.Zone)
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		if err := s.lanes(ctx, tx, me, q, &a); err != nil {
+		if err := s.Lanes(ctx, tx, me, q, &a); err != nil {
 			return err
 		}
 		return s.roomLanes(ctx, tx, q, &a)
@@ -79,7 +89,7 @@ func (s *Service) Day(ctx context.Context, me uuid.UUID, q DayQuestion) (a DayAn
 	}
 	people := make([]fits.Person, len(a.Lanes))
 	for i, l := range a.Lanes {
-		people[i] = l.fit()
+		people[i] = l.Fit()
 	}
 	ask := fits.Ask{Window: a.Window, Length: max(q.Chosen.Length(), time.Minute), People: people, WantRoom: q.WantRoom}
 	for _, r := range a.Rooms {
@@ -92,12 +102,12 @@ func (s *Service) Day(ctx context.Context, me uuid.UUID, q DayQuestion) (a DayAn
 	return a, nil
 }
 
-func (s *Service) lanes(ctx context.Context, tx Tx, me uuid.UUID, q DayQuestion, a *DayAnswer) error {
-	organiser, err := person(ctx, tx, me)
+func (s *Deeds) Lanes(ctx context.Context, tx DayTx, me uuid.UUID, q DayQuestion, a *DayAnswer) error {
+	organiser, err := directory.Person(ctx, tx, me)
 	if err != nil {
 		return err
 	}
-	known, err := lookUp(ctx, tx, q.People)
+	known, err := directory.LookUp(ctx, tx, q.People)
 	if err != nil {
 		return err
 	}
@@ -106,17 +116,17 @@ func (s *Service) lanes(ctx context.Context, tx Tx, me uuid.UUID, q DayQuestion,
 	a.Lanes = []Lane{own}
 	ids := []uuid.UUID{me}
 	seen := map[string]bool{strings.ToLower(organiser.Email): true}
-	for _, p := range known.complete(q.People) {
+	for _, p := range known.Complete(q.People) {
 		key := strings.ToLower(strings.TrimSpace(p.Email))
 		if seen[key] {
 			continue
 		}
 		seen[key] = true
 		lane := Lane{Name: p.Name, Email: p.Email}
-		if inside, ok := known.byID[p.PersonID]; ok {
+		if inside, ok := known.ByID[p.PersonID]; ok {
 			lane = laneOf(inside, a.Window)
 			ids = append(ids, inside.ID)
-		} else if c, ok := known.contacts[key]; ok {
+		} else if c, ok := known.Contacts[key]; ok {
 			lane.outside(c, a.Window)
 		}
 		if lane.Name == "" {
@@ -141,12 +151,12 @@ func (s *Service) lanes(ctx context.Context, tx Tx, me uuid.UUID, q DayQuestion,
 	return nil
 }
 
-func laneOf(p Person, window when.Span) Lane {
+func laneOf(p schedule.Person, window when.Span) Lane {
 	return Lane{Name: p.Name, Email: p.Email, PersonID: p.ID.String(), Zone: p.Hours.Zone, ZoneKnown: true, TimeKnown: true,
 		Off: p.Hours.Within(window).Within(window)}
 }
 
-func (l *Lane) outside(c Contact, window when.Span) {
+func (l *Lane) outside(c schedule.Contact, window when.Span) {
 	if zone, err := when.LoadZone(c.Zone); err == nil {
 		l.Zone, l.ZoneKnown = zone, true
 	}
@@ -156,18 +166,18 @@ func (l *Lane) outside(c Contact, window when.Span) {
 }
 
 // you is what the reader of a sheet is called on it.
-const you = "you"
+const You = "you"
 
-// fit is the lane as the core sees a person. What is off is given as hours that
+// Fit is the lane as the core sees a person. What is off is given as hours that
 // were cut to the window already.
-func (l Lane) fit() fits.Person {
+func (l Lane) Fit() fits.Person {
 	p := fits.Person{Name: l.Name, Needed: l.Needed, Off: l.Off}
 	if l.You {
-		p.Name = you
+		p.Name = You
 	}
 	var busy, maybe []when.Span
 	for _, b := range l.Busy {
-		if b.Kind == Maybe {
+		if b.Kind == schedule.Maybe {
 			maybe = append(maybe, b.Span)
 		} else {
 			busy = append(busy, b.Span)
@@ -187,8 +197,8 @@ func (r RoomLane) spans() when.Spans {
 
 // roomLanes are the rooms that would do: enough seats for all, the equipment and
 // the site asked for; the room on the sheet is there in any case.
-func (s *Service) roomLanes(ctx context.Context, tx Tx, q DayQuestion, a *DayAnswer) error {
-	rooms, err := tx.Rooms(ctx, EveryRoom)
+func (s *Deeds) roomLanes(ctx context.Context, tx DayTx, q DayQuestion, a *DayAnswer) error {
+	rooms, err := tx.Rooms(ctx, schedule.EveryRoom)
 	if err != nil {
 		return err
 	}
@@ -199,7 +209,7 @@ func (s *Service) roomLanes(ctx context.Context, tx Tx, q DayQuestion, a *DayAns
 	}
 	a.AllRooms, a.Seats = len(rooms), len(a.Lanes)
 	for _, r := range rooms {
-		lane := RoomLane{Room: r, Suits: r.Seats >= a.Seats && (q.SiteID == uuid.Nil || q.SiteID == r.SiteID) && hasAll(r.Equipment, q.Equipment)}
+		lane := RoomLane{Room: r, Suits: r.Seats >= a.Seats && (q.SiteID == uuid.Nil || q.SiteID == r.SiteID) && HasAll(r.Equipment, q.Equipment)}
 		if !lane.Suits && r.ID != q.RoomID {
 			continue
 		}
@@ -230,14 +240,14 @@ func (r RoomLane) rank(q DayQuestion) int {
 	return 10_000 + r.Seats
 }
 
-func hasAll(has, wanted []string) bool {
+func HasAll(has, wanted []string) bool {
 	return !slices.ContainsFunc(wanted, func(w string) bool { return !slices.Contains(has, w) })
 }
 
 // Sentence says what stands against the chosen time for somebody.
 func Sentence(t fits.Trouble) string {
 	name, is, works := t.Name, "is", "works"
-	if name == you {
+	if name == You {
 		name, is, works = "You", "are", "work"
 	}
 	switch {

@@ -1,4 +1,4 @@
-package schedule
+package directory
 
 import (
 	"context"
@@ -9,7 +9,15 @@ import (
 	"golang.org/x/text/runes"
 	"golang.org/x/text/transform"
 	"golang.org/x/text/unicode/norm"
+
+	"jembro/internal/schedule"
 )
+
+// directoryTx is what is needed here of a transaction.
+type directoryTx interface {
+	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
+	SearchDirectory(ctx context.Context, without uuid.UUID, folded string, page schedule.Page) ([]schedule.Entry, error)
+}
 
 // Fold makes text comparable without regard to accents and case.
 func Fold(s string) string {
@@ -22,7 +30,7 @@ func Fold(s string) string {
 
 // FindPeople searches people and contacts by any part of name or address. It
 // asks for one more than the page holds; the caller sees so whether more follow.
-func (s *Service) FindPeople(ctx context.Context, me uuid.UUID, query string, page Page) (found []Entry, err error) {
+func (s *Deeds) FindPeople(ctx context.Context, me uuid.UUID, query string, page schedule.Page) (found []schedule.Entry, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
 		found, err = tx.SearchDirectory(ctx, me, Fold(strings.TrimSpace(query)), page)
 		return err
@@ -31,7 +39,7 @@ func (s *Service) FindPeople(ctx context.Context, me uuid.UUID, query string, pa
 }
 
 // Rooms are all rooms of the house, by site and name.
-func (s *Service) Rooms(ctx context.Context, page Page) (rooms []Room, err error) {
+func (s *Deeds) Rooms(ctx context.Context, page schedule.Page) (rooms []schedule.Room, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
 		rooms, err = tx.Rooms(ctx, page)
 		return err

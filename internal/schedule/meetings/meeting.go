@@ -1,30 +1,43 @@
-package schedule
+package meetings
 
 import (
 	"context"
 
 	"github.com/google/uuid"
+
+	"jembro/internal/schedule"
 )
+
+// meetingTx is what is needed here of a transaction.
+type meetingTx interface {
+	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
+	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
+	Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.Happening, error)
+	LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]schedule.Dispatch, error)
+	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
+	Related(ctx context.Context, uid string, relatedTo string) ([]schedule.Record, error)
+}
 
 // Detail is a meeting with what became of it.
 type Detail struct {
-	Record
-	Invited []Invited // in the order of the meeting
+	schedule.Record
+	Invited []schedule.Invited // in the order of the meeting
 	// Dispatches holds the newest message to each participant, by their ID.
-	Dispatches map[uuid.UUID]Dispatch
-	Happenings []Happening
-	Me         *Invited // the reader, nil for the organiser
+	Dispatches map[uuid.UUID]schedule.Dispatch
+	Happenings []schedule.Happening
+	Me         *schedule.Invited // the reader, nil for the organiser
 	// Answers are those to single dates of a series; Booked are the dates as they
 	// are written down.
-	Answers []AnswerOn
-	Booked  []Occurrence
+	Answers []schedule.AnswerOn
+	Booked  []schedule.Occurrence
 	// Before and After are the series that this one goes on from, and that goes
 	// on from it.
-	Before, After *Record
+	Before, After *schedule.Record
 }
 
 // AnswersOf are what one of those invited answered to single dates.
-func (d Detail) AnswersOf(id uuid.UUID) (out []AnswerOn) {
+func (d Detail) AnswersOf(id uuid.UUID) (out []schedule.AnswerOn) {
 	for _, a := range d.Answers {
 		if a.ParticipantID == id {
 			out = append(out, a)
@@ -35,7 +48,7 @@ func (d Detail) AnswersOf(id uuid.UUID) (out []AnswerOn) {
 
 // Meeting shows a meeting to its organiser and to those invited; for everybody
 // else it is ErrNotFound.
-func (s *Service) Meeting(ctx context.Context, me, id uuid.UUID) (d Detail, err error) {
+func (s *Deeds) Meeting(ctx context.Context, me, id uuid.UUID) (d Detail, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
 		if d, err = detail(ctx, tx, id); err != nil {
 			return err
@@ -46,14 +59,14 @@ func (s *Service) Meeting(ctx context.Context, me, id uuid.UUID) (d Detail, err 
 			}
 		}
 		if d.OrganiserID != me && d.Me == nil {
-			return ErrNotFound
+			return schedule.ErrNotFound
 		}
 		return nil
 	})
 	return d, err
 }
 
-func detail(ctx context.Context, tx Tx, id uuid.UUID) (d Detail, err error) {
+func detail(ctx context.Context, tx meetingTx, id uuid.UUID) (d Detail, err error) {
 	if d.Record, err = tx.Meeting(ctx, id); err != nil {
 		return d, err
 	}
@@ -61,7 +74,7 @@ func detail(ctx context.Context, tx Tx, id uuid.UUID) (d Detail, err error) {
 	if err != nil {
 		return d, err
 	}
-	byID := map[string]Invited{}
+	byID := map[string]schedule.Invited{}
 	for _, i := range all {
 		byID[i.ID.String()] = i
 	}
@@ -74,7 +87,7 @@ func detail(ctx context.Context, tx Tx, id uuid.UUID) (d Detail, err error) {
 	if err != nil {
 		return d, err
 	}
-	d.Dispatches = map[uuid.UUID]Dispatch{}
+	d.Dispatches = map[uuid.UUID]schedule.Dispatch{}
 	for _, x := range latest {
 		d.Dispatches[x.ParticipantID] = x
 	}

@@ -1,0 +1,50 @@
+// Package deeds puts the subjects together: everything that a user can do.
+package deeds
+
+import (
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/account"
+	"jembro/internal/schedule/availability"
+	"jembro/internal/schedule/directory"
+	"jembro/internal/schedule/dispatch"
+	"jembro/internal/schedule/links"
+	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/sheets"
+)
+
+// Deeds are the deeds of all subjects.
+type Deeds struct {
+	schedule.Setting
+	Account      *account.Deeds
+	Directory    *directory.Deeds
+	Availability *availability.Deeds
+	Meetings     *meetings.Deeds
+	Sheets       *sheets.Deeds
+	Links        *links.Deeds
+	Dispatch     *dispatch.Deeds
+}
+
+// Stores keeps what each subject needs.
+type Stores interface {
+	Account() schedule.Store[account.Tx]
+	Directory() schedule.Store[directory.Tx]
+	Availability() schedule.Store[availability.Tx]
+	Meetings() schedule.Store[meetings.Tx]
+	Sheets() schedule.Store[sheets.Tx]
+	Links() schedule.Store[links.Tx]
+	Dispatch() schedule.Store[dispatch.Tx]
+}
+
+// New puts the deeds together.
+func New(set schedule.Setting, stores Stores, post schedule.Post, providers map[string]links.Provider) *Deeds {
+	d := &Deeds{Setting: set,
+		Account:      &account.Deeds{Setting: set, Store: stores.Account()},
+		Directory:    &directory.Deeds{Store: stores.Directory()},
+		Availability: &availability.Deeds{Setting: set, Store: stores.Availability()},
+		Meetings:     &meetings.Deeds{Setting: set, Store: stores.Meetings(), Post: post},
+		Dispatch:     &dispatch.Deeds{Setting: set, Store: stores.Dispatch(), Post: post},
+	}
+	d.Sheets = &sheets.Deeds{Setting: set, Store: stores.Sheets(), Post: post, Meetings: d.Meetings, Availability: d.Availability}
+	d.Links = &links.Deeds{Setting: set, Store: stores.Links(), Providers: providers, Sheets: d.Sheets}
+	return d
+}

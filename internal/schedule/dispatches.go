@@ -1,0 +1,63 @@
+package schedule
+
+import (
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+)
+
+// Channel is how a message reaches somebody.
+type Channel string
+
+const (
+	Inside Channel = "inside" // shown here
+	Mail   Channel = "mail"
+)
+
+// State is what became of a message.
+type State string
+
+const (
+	Queued State = "queued" // not yet handed over
+	Handed State = "handed" // shown here, or taken by the other side's mail server
+	Failed State = "failed" // refused for good
+)
+
+// Dispatch is one message to one person, and what became of it. Words says what
+// an update changed, or is the word that came with a cancellation.
+type Dispatch struct {
+	ID, MeetingID uuid.UUID
+	Version       int
+	ParticipantID uuid.UUID
+	Kind          meeting.Kind
+	Channel       Channel
+	Words         string
+	On            []when.Day // the dates of a series that it is about, none for all
+	State         State
+	Detail        string
+	QueuedAt      time.Time
+	HandedAt      *time.Time
+}
+
+// Via is how an answer came.
+type Via string
+
+const (
+	ViaInside Via = "inside"
+	ViaPage   Via = "page"
+	ViaMail   Via = "mail"
+)
+
+// Reply is an answer as it is kept. Counts is false for one that came too late
+// to change anything.
+type Reply struct {
+	ParticipantID uuid.UUID
+	On            when.Day // 0: all dates
+	meeting.Reply
+	Via       Via
+	Counts    bool
+	ArrivedAt time.Time
+}

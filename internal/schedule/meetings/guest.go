@@ -1,0 +1,58 @@
+package meetings
+
+import (
+	"context"
+	"slices"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/schedule"
+)
+
+// guestTx is what is needed here of a transaction.
+type guestTx interface {
+	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
+	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+}
+
+// GuestView is a meeting as somebody invited sees it without an account.
+type GuestView struct {
+	schedule.Record
+	Guest   schedule.Invited
+	Answers []schedule.AnswerOn // the guest's own, to single dates
+}
+
+// Guest shows the meeting that a token is for; it fails with ErrNotFound when
+// the token is none, or the guest is no longer invited and it was not called
+// off either.
+func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error) {
+	id, err := s.Seal.Guest(token)
+	if err != nil {
+		return v, err
+	}
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		if v.Guest, err = tx.Invited(ctx, id); err != nil {
+			return err
+		}
+		if v.Guest.RemovedAt != nil {
+			return schedule.ErrNotFound
+		}
+		if v.Record, err = tx.Meeting(ctx, v.Guest.MeetingID); err != nil {
+			return err
+		}
+		all, err := tx.AnswersOn(ctx, v.Record.ID)
+		v.Answers = slices.DeleteFunc(all, func(a schedule.AnswerOn) bool { return a.ParticipantID != id })
+		return err
+	})
+	return v, err
+}
+
+// GuestAnswer takes the answer of a guest.
+func (s *Deeds) GuestAnswer(ctx context.Context, token string, g Given) error {
+	id, err := s.Seal.Guest(token)
+	if err != nil {
+		return err
+	}
+	return s.answerSeen(ctx, id, g, schedule.ViaPage)
+}

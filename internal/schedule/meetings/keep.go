@@ -1,0 +1,236 @@
+package meetings
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/words"
+	"jembro/internal/schedule"
+)
+
+// KeepTx is what is needed here of a transaction.
+type KeepTx interface {
+	TellTx
+	TimesTx
+	AddHappening(ctx context.Context, meetingID uuid.UUID, h schedule.Happening) error
+	AddInvited(ctx context.Context, i schedule.Invited) error
+	AddMeeting(ctx context.Context, r schedule.Record) error
+	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
+	DropAnswersOn(ctx context.Context, meetingID uuid.UUID) error
+	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	QueueCallChange(ctx context.Context, c schedule.CallChange) error
+	SetAnswerOn(ctx context.Context, a schedule.AnswerOn) error
+	SetInvited(ctx context.Context, i schedule.Invited) error
+	SetMeeting(ctx context.Context, r schedule.Record) error
+	Tell(ctx context.Context, people []uuid.UUID, about uuid.UUID) error
+}
+
+// StoreNext keeps the series that goes on from another one. Where its times are
+// the same, what people answered holds.
+func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID, error) {
+	id := uuid.New()
+	st.Next.UID = id.String() + "@" + s.House.MailDomain
+	record := schedule.Record{ID: id, OrganiserID: st.Organiser.ID, Version: 1, Content: *st.Next, Stamp: s.Now()}
+	if err := tx.AddMeeting(ctx, record); err != nil {
+		return id, err
+	}
+	answers := map[string]schedule.Invited{}
+	if tail, ok := st.Before.Content.Plan().From(st.Next.Start.Day); ok && tail.Start == st.Next.Start && tail.End == st.Next.End {
+		for _, i := range st.Invited {
+			answers[strings.ToLower(i.Email)] = i
+		}
+	}
+	for _, p := range st.Next.Participants {
+		i, err := newInvited(record, p)
+		if err != nil {
+			return id, err
+		}
+		if err := tx.AddInvited(ctx, i); err != nil {
+			return id, err
+		}
+		if was, ok := answers[strings.ToLower(p.Email)]; ok {
+			i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp = was.Answer, was.Comment, was.AnsweredAt, was.AnswerStamp
+			if err := tx.SetInvited(ctx, i); err != nil {
+				return id, err
+			}
+		}
+	}
+	if err := s.WriteTimes(ctx, tx, record); err != nil {
+		return id, err
+	}
+	if err := s.Dispatch(ctx, tx, record, st.DueNext, "it goes on "+st.NextWords()); err != nil {
+		return id, err
+	}
+	if st.Next.Card != nil {
+		if err := tx.QueueCallChange(ctx, schedule.CallChange{PersonID: record.OrganiserID, Card: *st.Next.Card, MeetingID: id}); err != nil {
+			return id, err
+		}
+	}
+	words := fmt.Sprintf("%s let the series go on %s and told %s", st.Organiser.Name, st.NextWords(), words.People(len(st.DueNext)))
+	if err := tx.AddHappening(ctx, id, schedule.Happening{At: s.Now(), Words: words}); err != nil {
+		return id, err
+	}
+	return id, tx.Tell(ctx, append(Insiders(st.Next.Participants), record.OrganiserID), id)
+}
+
+func (s *Deeds) StoreMeeting(ctx context.Context, tx KeepTx, st Settled) (schedule.Record, error) {
+	if st.Before == nil {
+		id := uuid.New()
+		st.Meeting.UID = id.String() + "@" + s.House.MailDomain
+		record := schedule.Record{ID: id, OrganiserID: st.Organiser.ID, Version: 1, Content: st.Meeting, Stamp: s.Now()}
+		return record, tx.AddMeeting(ctx, record)
+	}
+	record := *st.Before
+	record.Version, record.Content, record.Stamp = record.Version+1, st.Meeting, s.Now()
+	return record, tx.SetMeeting(ctx, record)
+}
+
+// StoreInvited brings the people invited to what the meeting says. Those who are
+// told something are marked with what they were told.
+func (s *Deeds) StoreInvited(ctx context.Context, tx KeepTx, record schedule.Record, st Settled) error {
+	whole := map[string]bool{} // told of the whole meeting
+	for _, m := range st.Due {
+		if len(m.On) == 0 {
+			whole[m.To.ID] = true
+		}
+	}
+	for _, p := range record.Content.Participants {
+		at := slices.IndexFunc(st.Invited, func(i schedule.Invited) bool { return i.ID.String() == p.ID })
+		if at < 0 {
+			i, err := newInvited(record, p)
+			if err != nil {
+				return err
+			}
+			if err := tx.AddInvited(ctx, i); err != nil {
+				return err
+			}
+			continue
+		}
+		i := st.Invited[at]
+		i.Name, i.Needed = p.Name, p.Needed
+		if st.Change.AsksAgain() {
+			i.Answer, i.Comment, i.AnsweredAt = meeting.NoAnswer, "", nil
+		}
+		if whole[p.ID] {
+			i.SentSequence = record.Content.Sequence
+		}
+		if err := tx.SetInvited(ctx, i); err != nil {
+			return err
+		}
+	}
+	for _, i := range st.Invited {
+		if _, stays := record.Content.Participant(i.ID.String()); stays {
+			continue
+		}
+		now := s.Now()
+		i.RemovedAt, i.SentSequence = &now, record.Content.Sequence
+		if err := tx.SetInvited(ctx, i); err != nil {
+			return err
+		}
+	}
+	if st.Before == nil {
+		return nil
+	}
+	if st.Change.AsksAgain() {
+		return tx.DropAnswersOn(ctx, record.ID)
+	}
+	return s.storeAnswersOn(ctx, tx, record, st)
+}
+
+// storeAnswersOn marks single dates of a series: what people were sent about
+// them, and that those who answered are asked again where the time changed.
+func (s *Deeds) storeAnswersOn(ctx context.Context, tx KeepTx, record schedule.Record, st Settled) error {
+	if len(st.Change.Days) == 0 {
+		return nil
+	}
+	all, err := tx.AnswersOn(ctx, record.ID)
+	if err != nil {
+		return err
+	}
+	moved := meeting.AsksAgainOn(st.Before.Content, record.Content, st.Change)
+	for _, p := range record.Content.Participants {
+		id, err := uuid.Parse(p.ID)
+		if err != nil {
+			return err
+		}
+		for _, day := range st.Change.Days {
+			if !p.On(day) {
+				continue
+			}
+			a := schedule.AnswerOn{ParticipantID: id, On: day}
+			if at := slices.IndexFunc(all, func(a schedule.AnswerOn) bool { return a.ParticipantID == id && a.On == day }); at >= 0 {
+				a = all[at]
+			}
+			a.SentSequence = record.Content.Sequence
+			if slices.Contains(moved, day) {
+				a.Answer, a.Comment, a.AnsweredAt = meeting.NoAnswer, "", nil
+			}
+			if err := tx.SetAnswerOn(ctx, a); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func newInvited(record schedule.Record, p meeting.Participant) (schedule.Invited, error) {
+	id, err := uuid.Parse(p.ID)
+	if err != nil {
+		return schedule.Invited{}, err
+	}
+	i := schedule.Invited{ID: id, MeetingID: record.ID, Name: p.Name, Email: p.Email, Zone: p.Zone, Needed: p.Needed,
+		Answer: meeting.NoAnswer, SentSequence: record.Content.Sequence}
+	if p.PersonID != "" {
+		personID, err := uuid.Parse(p.PersonID)
+		if err != nil {
+			return schedule.Invited{}, err
+		}
+		i.PersonID = &personID
+	}
+	return i, nil
+}
+
+// Settled is a sheet as it would be sent, with what it takes the place of.
+type Settled struct {
+	Meeting meeting.Meeting
+	// next is the series that begins where the old one ends now, nil mostly.
+	Next         *meeting.Meeting
+	Scope        meeting.Range
+	Shifted      int              // see meeting.Outcome
+	Before       *schedule.Record // nil for a new meeting
+	Change       meeting.Change
+	Due, DueNext []meeting.Message  // about meeting, and about next
+	Invited      []schedule.Invited // those invited before
+	Organiser    schedule.Person
+}
+
+// DueNext is who hears of a series that goes on from another: those who were in
+// that one of a change, the others are invited.
+func DueNext(before, next meeting.Meeting) []meeting.Message {
+	due := meeting.Due(nil, next)
+	for i := range due {
+		if _, was := before.Participant(due[i].To.ID); was {
+			due[i].Kind = meeting.Update
+		}
+	}
+	return due
+}
+
+// Organised locks a meeting that me organises and that is still on.
+func Organised(ctx context.Context, tx KeepTx, me, id uuid.UUID) (schedule.Record, error) {
+	record, err := tx.LockMeeting(ctx, id)
+	switch {
+	case err != nil:
+		return record, err
+	case record.OrganiserID != me:
+		return record, schedule.ErrNotFound
+	case record.CalledOffAt != nil:
+		return record, schedule.ErrCalledOff
+	}
+	return record, nil
+}

@@ -1,0 +1,177 @@
+package meetings
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+)
+
+// TimesTx is what is needed here of a transaction.
+type TimesTx interface {
+	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
+	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
+	Bookings(ctx context.Context, rooms []uuid.UUID, window when.Span, but uuid.UUID) ([]schedule.Booking, error)
+	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
+	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
+	SetBusy(ctx context.Context, meetingID uuid.UUID, personID uuid.UUID, taken []schedule.BusyTime) error
+	SetOccurrences(ctx context.Context, meetingID uuid.UUID, all []schedule.Occurrence, now time.Time) ([]schedule.Clash, error)
+	SetWrittenTo(ctx context.Context, meetingID uuid.UUID, day when.Day) error
+}
+
+// WriteTimes writes what follows from a meeting on the line of instants, up to
+// its end or two years ahead: its dates, who is busy, and the rooms. It fails
+// with a *TakenError that names every date on which a room is taken.
+func (s *Deeds) WriteTimes(ctx context.Context, tx TimesTx, record schedule.Record) error {
+	clashes, err := s.writeDates(ctx, tx, record, nil)
+	if err == nil && len(clashes) > 0 {
+		return s.taken(ctx, tx, record, clashes)
+	}
+	return err
+}
+
+// writeDates writes the same, but for the rooms of some dates. It writes nothing
+// where others are taken, and gives those.
+func (s *Deeds) writeDates(ctx context.Context, tx TimesTx, record schedule.Record, roomless []when.Day) ([]schedule.Clash, error) {
+	dates, writtenTo := s.datesToWrite(record.Content)
+	for i := range dates {
+		if slices.Contains(roomless, dates[i].On) {
+			dates[i].RoomID = uuid.Nil
+		}
+	}
+	clashes, err := tx.SetOccurrences(ctx, record.ID, dates, s.Now())
+	if err != nil || len(clashes) > 0 {
+		return clashes, err
+	}
+	if err := tx.SetWrittenTo(ctx, record.ID, writtenTo); err != nil {
+		return nil, err
+	}
+	return nil, s.storeBusy(ctx, tx, record, uuid.Nil)
+}
+
+// datesToWrite are the dates of a meeting up to the horizon; writtenTo is the day
+// they go to when there are more.
+func (s *Deeds) datesToWrite(m meeting.Meeting) (dates []schedule.Occurrence, writtenTo when.Day) {
+	horizon := m.StartIn().Zone.LocalAt(when.At(s.Now())).Day + meeting.Horizon
+	horizon = max(horizon, m.Start.Day)
+	for d := range m.Dates(m.Start.Day) {
+		if d.On > horizon {
+			return dates, horizon
+		}
+		o := schedule.Occurrence{On: d.On, Span: d.Span}
+		if d.Room != nil {
+			o.RoomID, _ = uuid.Parse(d.Room.ID)
+		}
+		dates = append(dates, o)
+	}
+	return dates, 0
+}
+
+// storeBusy writes how a meeting takes the time of one person, or of everybody
+// with uuid.Nil: the organiser's, and that of those inside who have not declined.
+func (s *Deeds) storeBusy(ctx context.Context, tx TimesTx, record schedule.Record, only uuid.UUID) error {
+	dates, err := tx.Occurrences(ctx, record.ID)
+	if err != nil {
+		return err
+	}
+	all, err := tx.AllInvited(ctx, record.ID)
+	if err != nil {
+		return err
+	}
+	answers, err := tx.AnswersOn(ctx, record.ID)
+	if err != nil {
+		return err
+	}
+	var taken []schedule.BusyTime
+	take := func(person uuid.UUID, o schedule.Occurrence, kind schedule.BusyKind) {
+		if kind != "" && (only == uuid.Nil || only == person) {
+			taken = append(taken, schedule.BusyTime{PersonID: person, OccurrenceID: o.ID, Span: o.Span, Kind: kind})
+		}
+	}
+	for _, o := range dates {
+		take(record.OrganiserID, o, schedule.Busy)
+		for _, i := range all {
+			p, invited := record.Content.Participant(i.ID.String())
+			if i.PersonID != nil && invited && p.On(o.On) {
+				take(*i.PersonID, o, busyFor(answerTo(i, o.On, answers)))
+			}
+		}
+	}
+	return tx.SetBusy(ctx, record.ID, only, taken)
+}
+
+// answerTo is what somebody answered to one date: to that date, or else to all.
+func answerTo(i schedule.Invited, on when.Day, answers []schedule.AnswerOn) meeting.Answer {
+	for _, a := range answers {
+		if a.ParticipantID == i.ID && a.On == on && a.Answer != "" {
+			return a.Answer
+		}
+	}
+	return i.Answer
+}
+
+// busyFor is how an answer takes somebody's time (DESIGN.md, rule 2); empty
+// when it leaves it clear.
+func busyFor(a meeting.Answer) schedule.BusyKind {
+	switch a {
+	case meeting.Declined:
+		return ""
+	case meeting.Maybe:
+		return schedule.Maybe
+	}
+	return schedule.Busy
+}
+
+// taken says which rooms are taken on which dates and by whom, and what is clear
+// instead.
+func (s *Deeds) taken(ctx context.Context, tx TimesTx, record schedule.Record, clashes []schedule.Clash) error {
+	rooms, err := tx.Rooms(ctx, schedule.EveryRoom)
+	if err != nil {
+		return err
+	}
+	named := map[uuid.UUID]schedule.Room{}
+	for _, r := range rooms {
+		named[r.ID] = r
+	}
+	out := &schedule.TakenError{Series: record.Content.Repeats()}
+	var bookings []schedule.Booking
+	for _, c := range clashes {
+		t := schedule.TakenDate{On: c.Wanted.On, Room: named[c.RoomID].Name, From: c.Span.Start.Time(), Until: c.Span.End.Time(), Since: c.BookedAt}
+		if !c.Private {
+			t.By = c.By
+		}
+		if n := len(out.Taken); n == 0 || out.Taken[n-1].On != t.On {
+			out.Taken = append(out.Taken, t)
+		}
+		there, err := tx.Bookings(ctx, nil, c.Wanted.Span, record.ID)
+		if err != nil {
+			return err
+		}
+		bookings = append(bookings, there...)
+	}
+	out.Clear = clearRooms(rooms, bookings, len(record.Content.Participants)+1, named[clashes[0].RoomID].SiteID)
+	return out
+}
+
+// clearRooms are the rooms with enough seats that have no booking, those at the
+// same site first, then the smallest that will do; five at the most.
+func clearRooms(rooms []schedule.Room, bookings []schedule.Booking, seats int, site uuid.UUID) []schedule.Room {
+	rooms = slices.DeleteFunc(slices.Clone(rooms), func(r schedule.Room) bool {
+		return r.Seats < seats || slices.ContainsFunc(bookings, func(b schedule.Booking) bool { return b.RoomID == r.ID })
+	})
+	slices.SortStableFunc(rooms, func(a, b schedule.Room) int {
+		if (a.SiteID == site) != (b.SiteID == site) {
+			if a.SiteID == site {
+				return -1
+			}
+			return 1
+		}
+		return a.Seats - b.Seats
+	})
+	return rooms[:min(len(rooms), 5)]
+}

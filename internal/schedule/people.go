@@ -1,0 +1,62 @@
+package schedule
+
+import (
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+)
+
+// Person is somebody with an account.
+type Person struct {
+	ID           uuid.UUID
+	Name, Email  string
+	Role, Site   string
+	Holidays     string     // the country whose holidays their site keeps, or ""
+	Hours        when.Hours // in their zone
+	PasswordHash string
+}
+
+// Party is the person as invitations name them.
+func (p Person) Party() meeting.Party {
+	return meeting.Party{PersonID: p.ID.String(), Name: p.Name, Email: p.Email, Zone: p.Hours.Zone.String()}
+}
+
+// Contact is somebody outside who is known by name. Hours is nil when nobody
+// knows them.
+type Contact struct {
+	Name, Firm, Email, Zone string
+	Hours                   *when.Hours
+}
+
+// Entry is a line of the directory.
+type Entry struct {
+	ID          uuid.UUID
+	Name, Email string
+	About       string // role and site, or the firm
+	Outside     bool
+}
+
+// Room is a room of the house.
+type Room struct {
+	ID        uuid.UUID
+	SiteID    uuid.UUID
+	Name      string
+	Site      string
+	Holidays  string
+	Floor     string
+	Seats     int
+	Equipment []string
+	Email     string
+}
+
+// Named is the room as invitations name it.
+func (r Room) Named() *meeting.Room {
+	return &meeting.Room{ID: r.ID.String(), Name: r.Name, Place: r.Site + ", " + r.Floor, Email: r.Email, Seats: r.Seats}
+}
+
+// Page is a part of a list: the first Skip are left out, at most Most come.
+type Page struct{ Most, Skip int }
+
+// EveryRoom is the page that holds all rooms of a house.
+var EveryRoom = Page{Most: 1000}

@@ -1,0 +1,138 @@
+package schedule
+
+import (
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/join"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+)
+
+// Sheet is what is being settled. MeetingID is set when it holds changes to a
+// meeting, BasedOn is the version of the meeting they were begun on.
+type Sheet struct {
+	ID, OwnerID uuid.UUID
+	MeetingID   *uuid.UUID
+	BasedOn     int
+	Draft       meeting.Draft
+	Card        *join.Card
+	Version     int
+	UpdatedAt   time.Time
+}
+
+// Record is a meeting as it is kept, in one version.
+type Record struct {
+	ID          uuid.UUID
+	OrganiserID uuid.UUID
+	Version     int
+	CalledOffAt *time.Time
+	Content     meeting.Meeting
+	Stamp       time.Time // DTSTAMP: when this version was settled
+}
+
+// Invited is what is kept of somebody invited.
+type Invited struct {
+	ID, MeetingID uuid.UUID
+	PersonID      *uuid.UUID
+	Name, Email   string
+	Zone          string
+	Needed        bool
+	Answer        meeting.Answer
+	Comment       string
+	AnsweredAt    *time.Time
+	AnswerStamp   int64
+	SentSequence  int
+	RemovedAt     *time.Time
+}
+
+// Party is the participant as invitations name them.
+func (i Invited) Party() meeting.Party {
+	p := meeting.Party{Name: i.Name, Email: i.Email, Zone: i.Zone}
+	if i.PersonID != nil {
+		p.PersonID = i.PersonID.String()
+	}
+	return p
+}
+
+// AnswerOn is what somebody answered to one date of a series, and what they were
+// last sent about it. An empty answer is none of its own: the one to all dates
+// holds.
+type AnswerOn struct {
+	ParticipantID uuid.UUID
+	On            when.Day
+	Answer        meeting.Answer
+	Comment       string
+	AnsweredAt    *time.Time
+	Stamp         int64
+	SentSequence  int
+}
+
+// Happening is a line of a meeting's history.
+type Happening struct {
+	At    time.Time
+	Words string
+}
+
+// Occurrence is a date of a meeting as it is written down. RoomID is uuid.Nil
+// where no room is booked.
+type Occurrence struct {
+	ID     uuid.UUID
+	On     when.Day
+	Span   when.Span
+	RoomID uuid.UUID
+}
+
+// Clash is a booking that stands against one that is wanted.
+type Clash struct {
+	Wanted Occurrence
+	Booking
+}
+
+// Booking is a stretch in which a room is taken, and by whom.
+type Booking struct {
+	RoomID   uuid.UUID
+	Span     when.Span
+	BookedAt time.Time
+	By       string
+	Private  bool
+}
+
+// InWeek is a meeting as somebody's week shows it.
+type InWeek struct {
+	ID          uuid.UUID
+	On          when.Day // which date of a series
+	Span        when.Span
+	Content     meeting.Meeting
+	OrganiserID uuid.UUID
+	Answer      meeting.Answer // empty for the organiser
+	Unreached   bool           // a message of this version was refused for good
+}
+
+// Connecting is a sign-in at a provider that is under way.
+type Connecting struct {
+	PersonID uuid.UUID
+	Provider string
+	Verifier string
+	SheetID  uuid.UUID
+}
+
+// SendKey is what a Send with an idempotency key did.
+type SendKey struct {
+	PersonID  uuid.UUID
+	Key       string
+	SheetID   uuid.UUID
+	MeetingID uuid.UUID
+	Told      int
+}
+
+// CallChange is something to be done at a provider after the fact: the call
+// behind Card moves to the time of the newest version of the meeting, or is
+// withdrawn.
+type CallChange struct {
+	PersonID  uuid.UUID // whose account
+	Card      join.Card
+	MeetingID uuid.UUID // uuid.Nil when Withdraw
+	Withdraw  bool
+}

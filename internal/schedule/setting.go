@@ -1,0 +1,36 @@
+package schedule
+
+import (
+	"time"
+
+	"github.com/google/uuid"
+)
+
+// House is what the house is called and where it is reached.
+type House struct {
+	Name       string // "Marrowby Museums"
+	BaseURL    string // of this program, without a slash at the end
+	MailDomain string // answers come to addresses in it
+}
+
+// Setting is what every subject needs to know of where it runs. It is set once,
+// before the first call.
+type Setting struct {
+	House House
+	Seal  *Seal
+	Clock func() time.Time
+}
+
+// Now is the clock's moment in UTC, in whole seconds.
+func (s Setting) Now() time.Time { return s.Clock().UTC().Truncate(time.Second) }
+
+// MessageID is the name of a message, without angle brackets: the same however
+// often it is handed over.
+func (s Setting) MessageID(dispatch uuid.UUID) string {
+	return dispatch.String() + "@" + s.House.MailDomain
+}
+
+// GuestURL is the page of somebody invited.
+func (s Setting) GuestURL(participant uuid.UUID) string {
+	return s.House.BaseURL + "/guest/" + s.Seal.GuestToken(participant)
+}

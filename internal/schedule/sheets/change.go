@@ -1,0 +1,129 @@
+package sheets
+
+import (
+	"context"
+	"errors"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/recur"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
+)
+
+// changeTx is what is needed here of a transaction.
+type changeTx interface {
+	SheetTx
+	meetings.KeepTx
+	meetings.TellTx
+	AddSheet(ctx context.Context, s schedule.Sheet) error
+	DropSheet(ctx context.Context, id uuid.UUID) error
+	SheetForMeeting(ctx context.Context, meetingID uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
+}
+
+// Opening is how changes to a meeting are begun. At is the date of a series that
+// they begin at, by its day in the rule, 0 for the next one; Start is when it is
+// moved to, 0 where it stays; One is whether that date alone is meant; Extend lets
+// the series go on beyond its end.
+type Opening struct {
+	At     when.Day
+	Start  when.Instant
+	One    bool
+	Extend bool
+}
+
+// ChangeMeeting opens the sheet of a meeting: the one begun already, or a new
+// one that holds the meeting as it is, but for what the opening says. Only the
+// organiser can.
+func (s *Deeds) ChangeMeeting(ctx context.Context, me, id uuid.UUID, o Opening) (sheet schedule.Sheet, err error) {
+	err = s.Store.InTx(ctx, func(tx Tx) error {
+		record, err := meetings.Organised(ctx, tx, me, id)
+		if err != nil {
+			return err
+		}
+		sheet, err = tx.SheetForMeeting(ctx, id, me)
+		sheetID := uuid.New()
+		switch {
+		case err == nil && sheet.Version > 1:
+			return nil // changes begun already are not lost
+		case err == nil:
+			sheetID = sheet.ID
+			if err := tx.DropSheet(ctx, sheet.ID); err != nil {
+				return err
+			}
+		case !errors.Is(err, schedule.ErrNotFound):
+			return err
+		}
+		sheet = schedule.Sheet{ID: sheetID, OwnerID: me, MeetingID: &id, BasedOn: record.Version,
+			Draft: o.draft(record.Content, record.Content.Next(when.At(s.Now()))), Card: record.Content.Card, Version: 1, UpdatedAt: s.Now()}
+		return tx.AddSheet(ctx, sheet)
+	})
+	return sheet, err
+}
+
+func (o Opening) draft(m meeting.Meeting, next when.Day) meeting.Draft {
+	at := o.At
+	if date, is := m.Date(at); !is || date.On < next {
+		at = next
+	}
+	d := meeting.DraftOf(m, at)
+	if o.Start != 0 {
+		date, _ := m.Date(at)
+		start := m.StartIn().Zone.LocalAt(o.Start)
+		d.Start, d.End = start.String(), start.Add(date.End.Sub(date.Start)).String()
+	}
+	if d.Scope == nil {
+		return d
+	}
+	if o.One {
+		d.Scope.To = d.Scope.From
+	}
+	if last, ends := m.Plan().Last(); o.Extend && ends {
+		d.Repeat.Ends, d.Repeat.Until, d.Repeat.Count = "on", extended(m, last).String(), 0
+	}
+	return d
+}
+
+// extended is the day up to which a series goes on for as many dates as it has,
+// twelve at the most.
+func extended(m meeting.Meeting, last when.Day) when.Day {
+	plan := m.Plan()
+	had := len(plan.Upto(last))
+	plan.Rule.Until = recur.Until{}
+	more := 0
+	for d := range plan.Dates(last + 1) {
+		if last, more = d.On, more+1; more == min(max(had, 1), 12) {
+			break
+		}
+	}
+	return last
+}
+
+// RebaseSheet starts a sheet of changes again from the meeting as it is now.
+func (s *Deeds) RebaseSheet(ctx context.Context, me, id uuid.UUID, version int) (sheet schedule.Sheet, err error) {
+	err = s.Store.InTx(ctx, func(tx Tx) error {
+		if sheet, err = lockSheet(ctx, tx, me, id, version); err != nil {
+			return err
+		}
+		if sheet.MeetingID == nil {
+			return schedule.ErrNotFound
+		}
+		record, err := meetings.Organised(ctx, tx, me, *sheet.MeetingID)
+		if err != nil {
+			return err
+		}
+		if err := meetings.WithdrawUnused(ctx, tx, me, sheet.Card, &record); err != nil {
+			return err
+		}
+		o := Opening{}
+		if scope := sheet.Draft.Scope; scope != nil {
+			o.At, _ = when.ParseDay(scope.At)
+		}
+		sheet.BasedOn, sheet.Card = record.Version, record.Content.Card
+		sheet.Draft = o.draft(record.Content, record.Content.Next(when.At(s.Now())))
+		return s.StoreSheet(ctx, tx, &sheet)
+	})
+	return sheet, err
+}

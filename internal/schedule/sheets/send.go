@@ -1,0 +1,135 @@
+package sheets
+
+import (
+	"context"
+	"errors"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
+)
+
+// sendTx is what is needed here of a transaction.
+type sendTx interface {
+	SheetTx
+	meetings.KeepTx
+	meetings.TellTx
+	meetings.TimesTx
+	settleTx
+	AddSendKey(ctx context.Context, k schedule.SendKey, now time.Time) error
+	DropSheet(ctx context.Context, id uuid.UUID) error
+	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
+	SendKey(ctx context.Context, personID uuid.UUID, key string) (schedule.SendKey, error)
+	Tell(ctx context.Context, people []uuid.UUID, about uuid.UUID) error
+}
+
+// Sent is what a Send did.
+type Sent struct {
+	MeetingID uuid.UUID
+	Told      int // messages that it caused
+}
+
+// Send settles a sheet for good: the meeting, everybody's time, the room and
+// the messages are kept in one transaction, or nothing is and the sheet stays
+// as it was. The same key does it once, however often it is called.
+//
+// It fails with a *VersionError when sheet or meeting were changed since the
+// caller saw them, with an *InvalidError that names the fields, with a
+// *TakenError when somebody was faster with the room, and with ErrCalledOff.
+func (s *Deeds) Send(ctx context.Context, me, id uuid.UUID, version int, key string) (sent Sent, err error) {
+	err = s.Store.InTx(ctx, func(tx Tx) error {
+		done, err := tx.SendKey(ctx, me, key)
+		if err == nil {
+			if done.SheetID != id {
+				return schedule.Invalid("idempotencyKey", "This key was used for another sheet.")
+			}
+			sent = Sent{done.MeetingID, done.Told}
+			return nil
+		}
+		if !errors.Is(err, schedule.ErrNotFound) {
+			return err
+		}
+		sheet, err := lockSheet(ctx, tx, me, id, version)
+		if err != nil {
+			return err
+		}
+		before, err := s.changed(ctx, tx, sheet)
+		if err != nil {
+			return err
+		}
+		st, err := s.settle(ctx, tx, sheet, before)
+		if err != nil {
+			return err
+		}
+		if sent, err = s.store(ctx, tx, sheet, st); err != nil {
+			return err
+		}
+		return tx.AddSendKey(ctx, schedule.SendKey{PersonID: me, Key: key, SheetID: id, MeetingID: sent.MeetingID, Told: sent.Told}, s.Now())
+	})
+	if err != nil {
+		return Sent{}, err
+	}
+	return sent, nil
+}
+
+// changed is the meeting that a sheet changes, locked, or nil. It fails with a
+// *VersionError when the meeting is no longer the one the changes were made to.
+func (s *Deeds) changed(ctx context.Context, tx sendTx, sheet schedule.Sheet) (*schedule.Record, error) {
+	if sheet.MeetingID == nil {
+		return nil, nil
+	}
+	record, err := meetings.Organised(ctx, tx, sheet.OwnerID, *sheet.MeetingID)
+	if err != nil {
+		return nil, err
+	}
+	if record.Version != sheet.BasedOn {
+		was, err := tx.MeetingAt(ctx, record.ID, sheet.BasedOn)
+		if err != nil {
+			return nil, err
+		}
+		return nil, &schedule.VersionError{Meeting: &record, Changed: meeting.Compare(was.Content, record.Content).Words()}
+	}
+	return &record, nil
+}
+
+// store keeps a settled sheet and everything that follows from it.
+func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st meetings.Settled) (Sent, error) {
+	if st.Before != nil && st.Next == nil && st.Change.Empty() {
+		return Sent{MeetingID: st.Before.ID}, tx.DropSheet(ctx, sheet.ID)
+	}
+	record, err := s.Meetings.StoreMeeting(ctx, tx, st)
+	if err != nil {
+		return Sent{}, err
+	}
+	if err := s.Meetings.StoreInvited(ctx, tx, record, st); err != nil {
+		return Sent{}, err
+	}
+	if st.Before == nil || st.Change.MovesTime() {
+		if err := s.Meetings.WriteTimes(ctx, tx, record); err != nil {
+			return Sent{}, err
+		}
+	}
+	if err := s.Meetings.Dispatch(ctx, tx, record, st.Due, st.ChangeWords()); err != nil {
+		return Sent{}, err
+	}
+	if err := s.Meetings.TellProvider(ctx, tx, record, st); err != nil {
+		return Sent{}, err
+	}
+	if err := s.Meetings.TellStory(ctx, tx, record, st); err != nil {
+		return Sent{}, err
+	}
+	if err := tx.DropSheet(ctx, sheet.ID); err != nil {
+		return Sent{}, err
+	}
+	sent := Sent{MeetingID: record.ID, Told: len(st.Due) + len(st.DueNext)}
+	if st.Next != nil {
+		if sent.MeetingID, err = s.Meetings.StoreNext(ctx, tx, st); err != nil {
+			return Sent{}, err
+		}
+	}
+	concerned := append(meetings.Insiders(record.Content.Participants), meetings.Insiders(st.Change.Removed)...)
+	return sent, tx.Tell(ctx, append(concerned, record.OrganiserID), record.ID)
+}

@@ -1,0 +1,110 @@
+package sheets
+
+import (
+	"context"
+	"errors"
+	"slices"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/holidays"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
+	"jembro/internal/schedule/meetings"
+)
+
+// settleTx is what is needed here of a transaction.
+type settleTx interface {
+	directory.LookupTx
+	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
+	Room(ctx context.Context, id uuid.UUID) (schedule.Room, error)
+}
+
+// settle turns a sheet into the meeting it would be; it fails with an
+// *InvalidError that names every field at fault, and gives as much of the
+// meeting as there is then. before is the meeting that the sheet changes, nil for
+// a new one.
+func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, before *schedule.Record) (meetings.Settled, error) {
+	organiser, err := directory.Person(ctx, tx, sheet.OwnerID)
+	if err != nil {
+		return meetings.Settled{}, err
+	}
+	out := meetings.Settled{Before: before, Organiser: organiser}
+	around := meeting.Surroundings{Now: when.At(s.Now()), Organiser: organiser.Party(), Card: sheet.Card}
+	if before != nil {
+		around.Before = &before.Content
+		if out.Invited, err = tx.AllInvited(ctx, before.ID); err != nil {
+			return out, err
+		}
+	}
+	draft := sheet.Draft
+	known, err := directory.LookUp(ctx, tx, draft.People)
+	if err != nil {
+		return out, err
+	}
+	draft.People = known.Complete(draft.People)
+	rooms, countries, err := s.surroundings(ctx, tx, draft, before, organiser, known)
+	if err != nil {
+		return out, err
+	}
+	around.Rooms = rooms
+	around.Holiday = func(day when.Day) string { return holidays.In(countries, day) }
+	outcome, faults := draft.Change(around, func(p *meeting.Participant) { known.Identify(p, out.Invited) })
+	out.Meeting, out.Next, out.Scope, out.Shifted = outcome.Meeting, outcome.Next, outcome.Scope, outcome.Shifted
+	if len(faults) > 0 {
+		return out, &schedule.InvalidError{Faults: faults}
+	}
+	if before == nil {
+		out.Due = meeting.Due(nil, out.Meeting)
+		return out, nil
+	}
+	out.Change = meeting.Compare(before.Content, out.Meeting)
+	out.Meeting.Sequence = out.Change.Sequence(before.Content.Sequence)
+	out.Due = meeting.Due(&before.Content, out.Meeting)
+	if out.Next != nil {
+		out.Next.Sequence = 0
+		out.DueNext = meetings.DueNext(before.Content, *out.Next)
+		for i := range out.Next.Participants {
+			out.Next.Participants[i].ID = uuid.NewString()
+		}
+		for i := range out.DueNext {
+			out.DueNext[i].To.ID = out.Next.Participants[i].ID
+		}
+	}
+	return out, nil
+}
+
+// surroundings finds the rooms that a sheet names, and the countries whose
+// holidays count: those of the sites of everybody inside and of the rooms.
+func (s *Deeds) surroundings(ctx context.Context, tx settleTx, draft meeting.Draft, before *schedule.Record, organiser schedule.Person, known directory.Acquaintances) (map[string]*meeting.Room, []string, error) {
+	countries := []string{organiser.Holidays}
+	for _, p := range known.ByID {
+		countries = append(countries, p.Holidays)
+	}
+	wanted := []string{draft.RoomID}
+	for _, d := range draft.Dates {
+		wanted = append(wanted, d.RoomID)
+	}
+	if before != nil && before.Content.Room != nil {
+		wanted = append(wanted, before.Content.Room.ID)
+	}
+	rooms := map[string]*meeting.Room{}
+	for _, text := range wanted {
+		id, err := uuid.Parse(text)
+		if err != nil || rooms[text] != nil {
+			continue
+		}
+		room, err := tx.Room(ctx, id)
+		if errors.Is(err, schedule.ErrNotFound) {
+			continue
+		}
+		if err != nil {
+			return nil, nil, err
+		}
+		rooms[text], countries = room.Named(), append(countries, room.Holidays)
+	}
+	slices.Sort(countries)
+	return rooms, slices.DeleteFunc(slices.Compact(countries), func(c string) bool { return c == "" }), nil
+}

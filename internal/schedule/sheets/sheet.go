@@ -1,0 +1,180 @@
+package sheets
+
+import (
+	"context"
+	"errors"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
+	"jembro/internal/schedule/meetings"
+)
+
+// SheetTx is what is needed here of a transaction.
+type SheetTx interface {
+	directory.LookupTx
+	meetings.TellTx
+	settleTx
+	AddSheet(ctx context.Context, s schedule.Sheet) error
+	DropSheet(ctx context.Context, id uuid.UUID) error
+	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
+	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	SetSheet(ctx context.Context, s schedule.Sheet) error
+	Sheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
+	Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([]schedule.Sheet, error)
+	Tell(ctx context.Context, people []uuid.UUID, about uuid.UUID) error
+}
+
+// OpenSheet begins a meeting. Without a time it proposes the next full hour
+// within the person's working hours.
+func (s *Deeds) OpenSheet(ctx context.Context, me uuid.UUID, start, end string) (sheet schedule.Sheet, err error) {
+	err = s.Store.InTx(ctx, func(tx Tx) error {
+		p, err := directory.Person(ctx, tx, me)
+		if err != nil {
+			return err
+		}
+		if start == "" || end == "" {
+			at := nextHour(p.Hours, when.At(s.Now()))
+			start, end = at.String(), at.Add(time.Hour).String()
+		}
+		sheet = schedule.Sheet{ID: uuid.New(), OwnerID: me, Version: 1, UpdatedAt: s.Now(), Draft: meeting.Draft{
+			Start: start, End: end, Zone: p.Hours.Zone.String(), RemindBefore: 15, People: []meeting.DraftPerson{}}}
+		return tx.AddSheet(ctx, sheet)
+	})
+	return sheet, err
+}
+
+// nextHour is the first full hour after now with an hour worked, or simply the
+// next one for somebody who does not work in the two weeks to come.
+func nextHour(hours when.Hours, now when.Instant) when.Local {
+	local := hours.Zone.LocalAt(now)
+	first := when.Local{Day: local.Day, Clock: local.Clock / 60 * 60}.Add(time.Hour)
+	worked := hours.Within(when.Span{Start: now, End: now.Add(14 * 24 * time.Hour)})
+	for at := first; at.Sub(first) < 14*24*time.Hour; at = at.Add(time.Hour) {
+		start, exists := hours.Zone.Resolve(at)
+		if exists && worked.Covers(when.Span{Start: start, End: start.Add(time.Hour)}) {
+			return at
+		}
+	}
+	return first
+}
+
+// SheetView is a sheet with how it stands.
+type SheetView struct {
+	schedule.Sheet
+	Of     *schedule.Record // the meeting that it changes
+	Faults []meeting.Fault  // what keeps it from being sent
+	Due    []meetings.Due   // whom Send would reach; nobody while there are faults
+}
+
+// Sheet is one sheet of the owner, with how it stands.
+func (s *Deeds) Sheet(ctx context.Context, me, id uuid.UUID) (v SheetView, err error) {
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		if v.Sheet, v.Of, err = SheetAndMeeting(ctx, tx, me, id); err != nil {
+			return err
+		}
+		st, err := s.settle(ctx, tx, v.Sheet, v.Of)
+		var invalid *schedule.InvalidError
+		if errors.As(err, &invalid) {
+			v.Faults = invalid.Faults
+			return nil
+		}
+		v.Due = st.Words()
+		return err
+	})
+	return v, err
+}
+
+func SheetAndMeeting(ctx context.Context, tx SheetTx, me, id uuid.UUID) (schedule.Sheet, *schedule.Record, error) {
+	sheet, err := tx.Sheet(ctx, id, me)
+	if err != nil || sheet.MeetingID == nil {
+		return sheet, nil, err
+	}
+	record, err := tx.Meeting(ctx, *sheet.MeetingID)
+	return sheet, &record, err
+}
+
+// Sheets are the owner's sheets, the last touched first.
+func (s *Deeds) Sheets(ctx context.Context, me uuid.UUID, page schedule.Page) (sheets []schedule.Sheet, err error) {
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		sheets, err = tx.Sheets(ctx, me, page)
+		return err
+	})
+	return sheets, err
+}
+
+// SaveSheet keeps a draft as it was typed, right or not. It fails with a
+// *VersionError when another window saved after version.
+func (s *Deeds) SaveSheet(ctx context.Context, me, id uuid.UUID, version int, draft meeting.Draft) (sheet schedule.Sheet, err error) {
+	err = s.Store.InTx(ctx, func(tx Tx) error {
+		sheet, err = lockSheet(ctx, tx, me, id, version)
+		if err != nil {
+			return err
+		}
+		sheet.Draft = keepable(draft)
+		return s.StoreSheet(ctx, tx, &sheet)
+	})
+	return sheet, err
+}
+
+// lockSheet holds a sheet for a write that is based on version.
+func lockSheet(ctx context.Context, tx SheetTx, me, id uuid.UUID, version int) (schedule.Sheet, error) {
+	sheet, err := tx.LockSheet(ctx, id, me)
+	if err != nil {
+		return sheet, err
+	}
+	if sheet.Version != version {
+		return sheet, &schedule.VersionError{Sheet: &sheet, Changed: "another window of yours saved this sheet"}
+	}
+	return sheet, nil
+}
+
+func (s *Deeds) StoreSheet(ctx context.Context, tx SheetTx, sheet *schedule.Sheet) error {
+	sheet.UpdatedAt = s.Now()
+	sheet.Version++
+	if err := tx.SetSheet(ctx, *sheet); err != nil {
+		return err
+	}
+	return tx.Tell(ctx, []uuid.UUID{sheet.OwnerID}, uuid.Nil)
+}
+
+// keepable drops the one character that no database takes.
+func keepable(d meeting.Draft) meeting.Draft {
+	clean := func(text *string) { *text = strings.ReplaceAll(*text, "\x00", "") }
+	for _, text := range []*string{&d.Title, &d.Text, &d.Start, &d.End, &d.Zone, &d.RoomID} {
+		clean(text)
+	}
+	if d.Repeat != nil {
+		repeat := *d.Repeat
+		clean(&repeat.Rule)
+		clean(&repeat.Until)
+		d.Repeat = &repeat
+	}
+	people := make([]meeting.DraftPerson, len(d.People))
+	for i, p := range d.People {
+		clean(&p.Name)
+		clean(&p.Email)
+		people[i] = p
+	}
+	d.People = people
+	return d
+}
+
+// DiscardSheet throws a sheet away; a link that was made for it is withdrawn.
+func (s *Deeds) DiscardSheet(ctx context.Context, me, id uuid.UUID) error {
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		sheet, of, err := SheetAndMeeting(ctx, tx, me, id)
+		if err != nil {
+			return err
+		}
+		if err := meetings.WithdrawUnused(ctx, tx, me, sheet.Card, of); err != nil {
+			return err
+		}
+		return tx.DropSheet(ctx, id)
+	})
+}
