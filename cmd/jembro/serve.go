@@ -23,6 +23,9 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			if err := config.Check(); err != nil {
+				return err
+			}
 			config.Files = web.Files()
 			p, err := program.Start(cmd.Context(), config)
 			if err != nil {

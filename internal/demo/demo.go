@@ -15,6 +15,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/availability"
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
@@ -161,7 +162,7 @@ func (b *builder) leaves(ctx context.Context, tx *postgres.Tx) error {
 	}{{"Freya", b.monday + 10, 2}, {"Sigrid", b.monday + 7, 5}, {"Célia", b.monday + 2, 1}, {"Duarte", b.monday + 14, 3}, {"Tomé", b.monday + 36, 3}} {
 		p := b.person(l.who)
 		span := when.Span{Start: when.DaySpan(l.first, p.Hours.Zone).Start, End: when.DaySpan(l.first+when.Day(l.days)-1, p.Hours.Zone).End}
-		if err := tx.AddBusy(ctx, []schedule.BusyTime{{PersonID: p.ID, Span: span, Kind: schedule.Leave}}); err != nil {
+		if err := tx.AddBusy(ctx, []schedule.BusyTime{{PersonID: p.ID, Time: availability.Time{Span: span, Kind: availability.Leave}}}); err != nil {
 			return err
 		}
 	}
@@ -281,37 +282,40 @@ func (b *builder) write(ctx context.Context, tx *postgres.Tx, r schedule.Record,
 	if err := tx.AddMeeting(ctx, r); err != nil {
 		return err
 	}
-	story := []schedule.Happening{{At: r.Stamp, Words: fmt.Sprintf("%s sent %d invitations", r.Content.Organiser.Name, len(invited))}}
+	told := func(at time.Time, e meeting.Event) schedule.Happening { return schedule.Happening{At: at, Event: e} }
+	story := []schedule.Happening{told(r.Stamp, meeting.Event{Kind: meeting.EventSent, Who: r.Content.Organiser.Name, Told: len(invited)})}
 	if room != nil {
-		story = append(story, schedule.Happening{At: r.Stamp, Words: room.Name + " booked"})
+		story = append(story, told(r.Stamp, meeting.Event{Kind: meeting.EventRoomBooked, Name: room.Name}))
 	}
 	if r.Content.Card != nil {
-		story = append(story, schedule.Happening{At: r.Stamp, Words: "Link made at " + r.Content.Card.Name})
+		story = append(story, told(r.Stamp, meeting.Event{Kind: meeting.EventLinkMade, Name: r.Content.Card.Name}))
 	}
+	var sent, refused []schedule.Dispatch
 	for _, i := range invited {
-		if err := tx.AddInvited(ctx, i); err != nil {
-			return err
-		}
-		if err := tx.SetInvited(ctx, i); err != nil { // with the answer
-			return err
-		}
 		d := schedule.Dispatch{ID: uuid.New(), MeetingID: r.ID, Version: 1, ParticipantID: i.ID, Kind: meeting.Invite,
 			Channel: schedule.Inside, State: schedule.Handed, QueuedAt: r.Stamp, HandedAt: &r.Stamp}
 		if i.PersonID == nil {
 			d.Channel = schedule.Mail
 		}
-		if err := tx.AddDispatch(ctx, d); err != nil {
-			return err
-		}
 		if reason, is := strings.CutPrefix(failed, i.Email+": "); is {
 			d.State, d.Detail, d.HandedAt = schedule.Failed, reason, nil
-			if err := tx.SetDispatch(ctx, d); err != nil {
-				return err
-			}
-			story = append(story, schedule.Happening{At: r.Stamp.Add(time.Minute), Words: fmt.Sprintf("The message to %s was refused: %s", i.Name, reason)})
+			refused = append(refused, d)
+			story = append(story, told(r.Stamp.Add(time.Minute), meeting.Event{Kind: meeting.EventNotAccepted, Name: i.Name, Reason: reason}))
 		}
+		sent = append(sent, d)
 		if i.AnsweredAt != nil {
-			story = append(story, schedule.Happening{At: *i.AnsweredAt, Words: fmt.Sprintf("%s answered: %s", i.Name, i.Answer.Words())})
+			story = append(story, told(*i.AnsweredAt, meeting.Event{Kind: meeting.EventAnswered, Who: i.Name, Answer: i.Answer}))
+		}
+	}
+	if err := tx.AddInvited(ctx, invited); err != nil {
+		return err
+	}
+	if err := tx.AddDispatches(ctx, sent); err != nil {
+		return err
+	}
+	for _, d := range refused { // with the reason
+		if err := tx.SetDispatch(ctx, d); err != nil {
+			return err
 		}
 	}
 	if err := b.service.Meetings.WriteTimes(ctx, tx, r); err != nil {
@@ -333,7 +337,7 @@ func (b *builder) write(ctx context.Context, tx *postgres.Tx, r schedule.Record,
 	}
 	slices.SortStableFunc(story, func(x, y schedule.Happening) int { return x.At.Compare(y.At) })
 	for _, h := range story {
-		if err := tx.AddHappening(ctx, r.ID, h); err != nil {
+		if err := tx.AddHappenings(ctx, r.ID, []schedule.Happening{h}); err != nil {
 			return err
 		}
 	}

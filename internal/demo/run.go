@@ -11,11 +11,13 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"sync/atomic"
 	"time"
 
 	"jembro/internal/core/join"
 	"jembro/internal/postgres/cluster"
 	"jembro/internal/program"
+	"jembro/internal/schedule"
 	"jembro/internal/standin"
 )
 
@@ -43,6 +45,7 @@ type Running struct {
 	WorldURL string // of the stand-ins' pages
 
 	cluster *cluster.Cluster
+	clock   atomic.Pointer[schedule.Setting] // of the program, once it runs
 	pages   *http.Server
 	post    net.Listener
 }
@@ -73,13 +76,13 @@ func Start(ctx context.Context, o Options) (_ *Running, err error) {
 	database := databaseDir(data, o.Say)
 	if o.Reset {
 		o.Say("Forgetting what %s holds", data)
-		for _, dir := range []string{database, filepath.Join(data, "outside"), filepath.Join(data, "secret")} {
+		for _, dir := range []string{database, database + ".password", database + ".log", filepath.Join(data, "outside"), filepath.Join(data, "secret")} {
 			if err := os.RemoveAll(dir); err != nil {
 				return nil, err
 			}
 		}
 	}
-	if err := os.MkdirAll(data, 0o755); err != nil {
+	if err := os.MkdirAll(data, 0o711); err != nil {
 		return nil, err
 	}
 	secret, err := keptSecret(filepath.Join(data, "secret"))
@@ -100,6 +103,7 @@ func Start(ctx context.Context, o Options) (_ *Running, err error) {
 	if r.Program, err = program.Start(ctx, config); err != nil {
 		return nil, err
 	}
+	r.clock.Store(&r.Program.Deeds.Setting)
 	return r, Load(ctx, r.Program.Store, r.Program.Deeds, r.link)
 }
 
@@ -120,12 +124,9 @@ func (r *Running) config(o Options, secret string) program.Config {
 func ostrelPublic(port int) string { return fmt.Sprintf("http://ostrel.localhost:%d", port) }
 
 func (r *Running) startWorld(o Options, c program.Config, dir string) error {
-	now, err := c.Clock()
-	if err != nil {
-		return err
-	}
+	var err error
 	r.World, err = standin.New(standin.Config{OstrelPublic: ostrelPublic(o.Port + 1), AnswersTo: c.MailListen,
-		AnswersDomain: mailDomain, Dir: dir, Now: now})
+		AnswersDomain: mailDomain, Dir: dir, Now: r.now})
 	if err != nil {
 		return err
 	}
@@ -140,6 +141,14 @@ func (r *Running) startWorld(o Options, c program.Config, dir string) error {
 	}
 	go r.World.Post.Serve(r.post)
 	return nil
+}
+
+// now is what the program's clock shows: the outside world has no other time.
+func (r *Running) now() time.Time {
+	if set := r.clock.Load(); set != nil {
+		return set.Now()
+	}
+	return time.Now()
 }
 
 // link makes a call at the stand-in, so that the demo's own links lead

@@ -1,10 +1,12 @@
-// Package jobs does what leaves the house, from a queue in the database: every
-// job can run twice without harm, and waits where the other side is away.
+// Package jobs does what leaves the house, from queues in the database: every job
+// can run twice without harm, and waits where the other side is away.
 package jobs
 
 import (
 	"context"
 	"errors"
+	"log/slog"
+	"sync"
 	"time"
 
 	"github.com/google/uuid"
@@ -18,15 +20,32 @@ import (
 	"jembro/internal/schedule/dispatch"
 )
 
+// Mail and calls have queues of their own: where one of them hangs, the others go
+// on. So many jobs of a queue run at a time in one instance, and so many mails to
+// one domain.
+const (
+	queueMail  = "mail"
+	queueCalls = "calls"
+
+	mailWorkers, callWorkers, otherWorkers = 40, 10, 4
+	mailsPerDomain                         = 4
+)
+
+// attempts is more than a job needs for two days of trying at a minute's distance
+// at the most; messages end by the clock, not by counting.
+const attempts = 4000
+
 // DispatchArgs hands one message over to the other side's mail server.
 type DispatchArgs struct {
 	DispatchID uuid.UUID `json:"dispatchId"`
+	Domain     string    `json:"domain,omitempty"` // where it goes
 }
 
 func (DispatchArgs) Kind() string { return "dispatch" }
 
-// InsertOpts: two days of trying at a minute's distance at the most.
-func (DispatchArgs) InsertOpts() river.InsertOpts { return river.InsertOpts{MaxAttempts: 2900} }
+func (DispatchArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: queueMail, MaxAttempts: attempts}
+}
 
 // CallChangeArgs moves or withdraws a call at its provider.
 type CallChangeArgs struct {
@@ -35,44 +54,9 @@ type CallChangeArgs struct {
 
 func (CallChangeArgs) Kind() string { return "call_change" }
 
-func (CallChangeArgs) InsertOpts() river.InsertOpts { return river.InsertOpts{MaxAttempts: 2900} }
-
-// patience is how long a job waits before it tries again: a second, then twice
-// as long each time, a minute at the most. The other side is often back within
-// seconds, and nobody should wait for the next hour then.
-func patience(attempt int) time.Duration {
-	return min(time.Second<<min(attempt-1, 10), time.Minute)
+func (CallChangeArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: queueCalls, MaxAttempts: attempts}
 }
-
-type dispatchWorker struct {
-	river.WorkerDefaults[DispatchArgs]
-	service *deeds.Deeds
-}
-
-func (w *dispatchWorker) Work(ctx context.Context, job *river.Job[DispatchArgs]) error {
-	return final(w.service.Dispatch.Deliver(ctx, job.Args.DispatchID))
-}
-
-func (w *dispatchWorker) NextRetry(job *river.Job[DispatchArgs]) time.Time {
-	return time.Now().Add(patience(job.Attempt))
-}
-
-func (w *dispatchWorker) Timeout(*river.Job[DispatchArgs]) time.Duration { return time.Minute }
-
-type callChangeWorker struct {
-	river.WorkerDefaults[CallChangeArgs]
-	service *deeds.Deeds
-}
-
-func (w *callChangeWorker) Work(ctx context.Context, job *river.Job[CallChangeArgs]) error {
-	return final(w.service.Links.ChangeCall(ctx, job.Args.CallChange))
-}
-
-func (w *callChangeWorker) NextRetry(job *river.Job[CallChangeArgs]) time.Time {
-	return time.Now().Add(patience(job.Attempt))
-}
-
-func (w *callChangeWorker) Timeout(*river.Job[CallChangeArgs]) time.Duration { return time.Minute }
 
 // RollForwardArgs writes the dates of running series further ahead.
 type RollForwardArgs struct{}
@@ -83,25 +67,95 @@ func (RollForwardArgs) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{MaxAttempts: 5, UniqueOpts: river.UniqueOpts{ByPeriod: time.Hour}}
 }
 
+// patience is how long a job waits before it tries again: a second, then twice
+// as long each time, a minute at the most. The other side is often back within
+// seconds, and nobody should wait for the next hour then.
+func patience(attempt int) time.Duration {
+	return min(time.Second<<min(attempt-1, 10), time.Minute)
+}
+
+type dispatchWorker struct {
+	river.WorkerDefaults[DispatchArgs]
+	deeds   *deeds.Deeds
+	domains *domains
+}
+
+func (w *dispatchWorker) Work(ctx context.Context, job *river.Job[DispatchArgs]) error {
+	leave, ok := w.domains.enter(job.Args.Domain)
+	if !ok { // enough mails are on their way there
+		return river.JobSnooze(time.Second)
+	}
+	defer leave()
+	err := w.deeds.Dispatch.Deliver(ctx, job.Args.DispatchID)
+	if errors.Is(err, dispatch.ErrEarlier) { // the longer it waits already, the less often it looks
+		return river.JobSnooze(min(max(time.Since(job.CreatedAt)/10, time.Second), 20*time.Second))
+	}
+	if err != nil && job.Attempt >= job.MaxAttempts {
+		return errors.Join(river.JobCancel(err), w.deeds.Dispatch.GiveUp(ctx, job.Args.DispatchID, "given up: "+err.Error()))
+	}
+	return final(err)
+}
+
+func (w *dispatchWorker) NextRetry(job *river.Job[DispatchArgs]) time.Time {
+	return time.Now().Add(patience(job.Attempt))
+}
+
+// Timeout leaves room for a server that takes its time: RFC 5321, 4.5.3.2.6 allows
+// ten minutes for the answer after the message alone.
+func (w *dispatchWorker) Timeout(*river.Job[DispatchArgs]) time.Duration { return 15 * time.Minute }
+
+// domains counts the mails on their way to each domain.
+type domains struct {
+	mu    sync.Mutex
+	going map[string]int
+}
+
+func (d *domains) enter(domain string) (leave func(), ok bool) {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	if domain != "" && d.going[domain] >= mailsPerDomain {
+		return nil, false
+	}
+	d.going[domain]++
+	return func() {
+		d.mu.Lock()
+		defer d.mu.Unlock()
+		if d.going[domain]--; d.going[domain] == 0 {
+			delete(d.going, domain)
+		}
+	}, true
+}
+
+type callChangeWorker struct {
+	river.WorkerDefaults[CallChangeArgs]
+	deeds *deeds.Deeds
+}
+
+func (w *callChangeWorker) Work(ctx context.Context, job *river.Job[CallChangeArgs]) error {
+	return final(w.deeds.Links.ChangeCall(ctx, job.Args.CallChange))
+}
+
+func (w *callChangeWorker) NextRetry(job *river.Job[CallChangeArgs]) time.Time {
+	return time.Now().Add(patience(job.Attempt))
+}
+
+func (w *callChangeWorker) Timeout(*river.Job[CallChangeArgs]) time.Duration { return time.Minute }
+
 type rollForwardWorker struct {
 	river.WorkerDefaults[RollForwardArgs]
-	service *deeds.Deeds
+	deeds *deeds.Deeds
 }
 
 func (w *rollForwardWorker) Work(ctx context.Context, _ *river.Job[RollForwardArgs]) error {
-	return w.service.Meetings.RollForward(ctx)
+	return w.deeds.Meetings.RollForward(ctx)
 }
 
 func (w *rollForwardWorker) Timeout(*river.Job[RollForwardArgs]) time.Duration {
 	return 30 * time.Minute
 }
 
-// final ends a job that trying again does not mend, and lets one that has to
-// wait for its turn wait.
+// final ends a job that trying again does not mend.
 func final(err error) error {
-	if errors.Is(err, dispatch.ErrEarlier) {
-		return river.JobSnooze(time.Second)
-	}
 	var refused *schedule.RefusedError
 	if errors.As(err, &refused) || errors.Is(err, schedule.ErrNotFound) || errors.Is(err, schedule.ErrConnect) {
 		return river.JobCancel(err)
@@ -109,21 +163,58 @@ func final(err error) error {
 	return err
 }
 
-// Start works on the queue until Stop is called on what it returns.
-func Start(ctx context.Context, pool *pgxpool.Pool, service *deeds.Deeds) (*river.Client[pgx.Tx], error) {
+// Running is the work on the queues.
+type Running struct {
+	client *river.Client[pgx.Tx]
+	alive  *alive
+	cancel context.CancelFunc
+}
+
+// Start works on the queues until Stop is called on what it returns.
+func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, error) {
 	workers := river.NewWorkers()
-	river.AddWorker(workers, &dispatchWorker{service: service})
-	river.AddWorker(workers, &callChangeWorker{service: service})
-	river.AddWorker(workers, &rollForwardWorker{service: service})
+	river.AddWorker(workers, &dispatchWorker{deeds: d, domains: &domains{going: map[string]int{}}})
+	river.AddWorker(workers, &callChangeWorker{deeds: d})
+	river.AddWorker(workers, &rollForwardWorker{deeds: d})
+	instance := uuid.NewString()
 	client, err := river.NewClient(riverpgxv5.New(pool), &river.Config{
-		Queues:  map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 20}},
+		ID: instance,
+		Queues: map[string]river.QueueConfig{queueMail: {MaxWorkers: mailWorkers}, queueCalls: {MaxWorkers: callWorkers},
+			river.QueueDefault: {MaxWorkers: otherWorkers}},
 		Workers: workers,
 		PeriodicJobs: []*river.PeriodicJob{river.NewPeriodicJob(river.PeriodicInterval(24*time.Hour),
 			func() (river.JobArgs, *river.InsertOpts) { return RollForwardArgs{}, nil }, &river.PeriodicJobOpts{RunOnStart: true})},
-		FetchPollInterval: time.Second, // a notice wakes it sooner
+		FetchPollInterval:    time.Second, // a notice wakes it sooner
+		RescueStuckJobsAfter: 40 * time.Minute,
 	})
 	if err != nil {
 		return nil, err
 	}
-	return client, client.Start(ctx)
+	running, cancel := context.WithCancel(ctx)
+	r := &Running{client: client, cancel: cancel, alive: newAlive(pool, instance)}
+	if err := r.alive.start(running); err != nil {
+		cancel()
+		return nil, err
+	}
+	if err := client.Start(running); err != nil {
+		cancel()
+		return nil, err
+	}
+	return r, nil
+}
+
+// Stop lets the jobs under way finish; those that have not when ctx ends are broken
+// off, and wait in the queue.
+func (r *Running) Stop(ctx context.Context) error {
+	err := r.client.Stop(ctx)
+	if err != nil {
+		hard, cancel := context.WithTimeout(context.WithoutCancel(ctx), 5*time.Second)
+		defer cancel()
+		if err = r.client.StopAndCancel(hard); err != nil {
+			slog.Warn("jobs were broken off and are taken up again by the next instance", "error", err)
+		}
+	}
+	r.cancel()
+	r.alive.wait()
+	return err
 }

@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"strings"
-	"time"
 
 	"github.com/google/uuid"
 
@@ -118,26 +117,16 @@ func (t *Tx) Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, er
 	return each(rows, func(r db.RoomsRow) (schedule.Room, error) { return toRoom(r.Room, r.Site, r.Holidays), nil })
 }
 
-func (t *Tx) Room(ctx context.Context, id uuid.UUID) (schedule.Room, error) {
-	row, err := t.RoomByID(ctx, id)
-	return toRoom(row.Room, row.Site, row.Holidays), domain(err)
-}
-
-func (t *Tx) AddSession(ctx context.Context, tokenHash []byte, personID uuid.UUID, from, until time.Time) error {
-	return t.InsertSession(ctx, db.InsertSessionParams{TokenHash: tokenHash, PersonID: personID, CreatedAt: from, ExpiresAt: until})
-}
-
-func (t *Tx) SessionPerson(ctx context.Context, tokenHash []byte, now time.Time) (uuid.UUID, error) {
-	id, err := t.Queries.SessionPerson(ctx, db.SessionPersonParams{TokenHash: tokenHash, Now: now})
-	return id, domain(err)
-}
-
-func (t *Tx) DropSession(ctx context.Context, tokenHash []byte) error {
-	return t.DeleteSession(ctx, tokenHash)
-}
-
-func (t *Tx) DropOldSessions(ctx context.Context, now time.Time) error {
-	return t.DeleteOldSessions(ctx, now)
+// RoomsByID are those of the rooms that are there.
+func (t *Tx) RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error) {
+	if len(ids) == 0 {
+		return nil, nil
+	}
+	rows, err := t.Queries.RoomsByID(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.RoomsByIDRow) (schedule.Room, error) { return toRoom(r.Room, r.Site, r.Holidays), nil })
 }
 
 func lower(all []string) []string {

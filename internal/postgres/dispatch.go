@@ -2,6 +2,7 @@ package postgres
 
 import (
 	"context"
+	"strings"
 
 	"github.com/google/uuid"
 
@@ -28,10 +29,23 @@ func oneDispatch(d db.Dispatch, err error) (schedule.Dispatch, error) {
 	return toDispatch(d)
 }
 
-func (t *Tx) AddDispatch(ctx context.Context, d schedule.Dispatch) error {
-	return t.InsertDispatch(ctx, db.InsertDispatchParams{ID: d.ID, MeetingID: d.MeetingID, Version: int32(d.Version),
-		ParticipantID: d.ParticipantID, Kind: string(d.Kind), Channel: string(d.Channel), Words: d.Words,
-		State: string(d.State), QueuedAt: d.QueuedAt, HandedAt: d.HandedAt, OnDays: dayTimes(d.On)})
+// AddDispatches keeps messages.
+func (t *Tx) AddDispatches(ctx context.Context, all []schedule.Dispatch) error {
+	if len(all) == 0 {
+		return nil
+	}
+	var rows db.InsertDispatchesParams
+	for _, d := range all {
+		var days []string
+		for _, day := range d.On {
+			days = append(days, day.String())
+		}
+		rows.Ids, rows.Meetings, rows.Versions = append(rows.Ids, d.ID), append(rows.Meetings, d.MeetingID), append(rows.Versions, int32(d.Version))
+		rows.Participants, rows.Kinds, rows.Channels = append(rows.Participants, d.ParticipantID), append(rows.Kinds, string(d.Kind)), append(rows.Channels, string(d.Channel))
+		rows.Words, rows.States, rows.QueuedAt = append(rows.Words, d.Words), append(rows.States, string(d.State)), append(rows.QueuedAt, d.QueuedAt)
+		rows.HandedAt, rows.Days = append(rows.HandedAt, orEpoch(d.HandedAt)), append(rows.Days, strings.Join(days, ","))
+	}
+	return t.InsertDispatches(ctx, rows)
 }
 
 func (t *Tx) Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error) {
@@ -54,7 +68,12 @@ func (t *Tx) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]sched
 	return each(rows, toDispatch)
 }
 
-// EarlierMails are the mails one participant was sent before a version.
-func (t *Tx) EarlierMails(ctx context.Context, participantID uuid.UUID, version int) ([]uuid.UUID, error) {
-	return t.EarlierDispatches(ctx, db.EarlierDispatchesParams{ParticipantID: participantID, Version: int32(version)})
+// EarlierMails are the mails one participant was sent before a version, the oldest
+// first.
+func (t *Tx) EarlierMails(ctx context.Context, participantID uuid.UUID, version int) ([]schedule.Dispatch, error) {
+	rows, err := t.EarlierDispatches(ctx, db.EarlierDispatchesParams{ParticipantID: participantID, Version: int32(version)})
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, toDispatch)
 }

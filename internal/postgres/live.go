@@ -3,27 +3,25 @@ package postgres
 import (
 	"context"
 	"encoding/json"
+	"jembro/internal/schedule"
 	"log/slog"
 	"time"
 
-	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5/pgxpool"
 )
 
-// Notice says whose windows show something that changed.
-type Notice struct {
-	People []uuid.UUID `json:"people"`
-	About  uuid.UUID   `json:"about"`
-}
-
-// Listen hands every notice of any instance to hear until ctx ends. When the
-// connection is lost it makes a new one and calls lost, because notices may
-// have been missed.
-func Listen(ctx context.Context, pool *pgxpool.Pool, hear func(Notice), lost func()) {
-	for ctx.Err() == nil {
-		if err := listenOnce(ctx, pool, hear); err != nil && ctx.Err() == nil {
+// Listen hands every notice of any instance to hear until ctx ends. It calls missed
+// each time that it has begun to listen after a connection was lost: what was told
+// in between, nobody heard.
+func Listen(ctx context.Context, pool *pgxpool.Pool, hear func(schedule.Notice), missed func()) {
+	for lost := false; ctx.Err() == nil; lost = true {
+		began := func() {
+			if lost {
+				missed()
+			}
+		}
+		if err := listenOnce(ctx, pool, began, hear); err != nil && ctx.Err() == nil {
 			slog.Warn("live updates: connection lost, connecting again", "error", err)
-			lost()
 			select {
 			case <-ctx.Done():
 			case <-time.After(time.Second):
@@ -32,7 +30,7 @@ func Listen(ctx context.Context, pool *pgxpool.Pool, hear func(Notice), lost fun
 	}
 }
 
-func listenOnce(ctx context.Context, pool *pgxpool.Pool, hear func(Notice)) error {
+func listenOnce(ctx context.Context, pool *pgxpool.Pool, began func(), hear func(schedule.Notice)) error {
 	pooled, err := pool.Acquire(ctx)
 	if err != nil {
 		return err
@@ -42,12 +40,13 @@ func listenOnce(ctx context.Context, pool *pgxpool.Pool, hear func(Notice)) erro
 	if _, err := conn.Exec(ctx, "LISTEN jembro_live"); err != nil {
 		return err
 	}
+	began()
 	for {
 		n, err := conn.WaitForNotification(ctx)
 		if err != nil {
 			return err
 		}
-		var notice Notice
+		var notice schedule.Notice
 		if err := json.Unmarshal([]byte(n.Payload), &notice); err != nil {
 			slog.Warn("live updates: a notice that cannot be read", "error", err)
 			continue

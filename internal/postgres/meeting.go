@@ -18,11 +18,13 @@ func oneRecord(m db.Meeting, v db.MeetingVersion, err error) (schedule.Record, e
 		return schedule.Record{}, domain(err)
 	}
 	r := schedule.Record{ID: m.ID, OrganiserID: m.OrganiserID, Version: int(v.Version), CalledOffAt: m.CalledOffAt, Stamp: v.Stamp}
-	return r, json.Unmarshal(v.Content, &r.Content)
+	return r, readSnapshot(int(v.Schema), v.Content, &r.Content)
 }
 
 func (t *Tx) AddMeeting(ctx context.Context, r schedule.Record) error {
-	if err := t.InsertMeeting(ctx, db.InsertMeetingParams{ID: r.ID, Uid: r.Content.UID, OrganiserID: r.OrganiserID, Version: int32(r.Version)}); err != nil {
+	m := r.Content
+	if err := t.InsertMeeting(ctx, db.InsertMeetingParams{ID: r.ID, Uid: m.UID, OrganiserID: r.OrganiserID, Version: int32(r.Version),
+		Zone: m.Zone, Private: m.Private, RelatedTo: m.RelatedTo, Repeats: m.Repeats()}); err != nil {
 		return err
 	}
 	return t.addVersion(ctx, r)
@@ -30,14 +32,24 @@ func (t *Tx) AddMeeting(ctx context.Context, r schedule.Record) error {
 
 // SetMeeting stores r as the newest version.
 func (t *Tx) SetMeeting(ctx context.Context, r schedule.Record) error {
-	if err := t.UpdateMeeting(ctx, db.UpdateMeetingParams{ID: r.ID, Version: int32(r.Version), CalledOffAt: r.CalledOffAt}); err != nil {
+	m := r.Content
+	if err := t.UpdateMeeting(ctx, db.UpdateMeetingParams{ID: r.ID, Version: int32(r.Version), CalledOffAt: r.CalledOffAt,
+		Zone: m.Zone, Private: m.Private, RelatedTo: m.RelatedTo, Repeats: m.Repeats()}); err != nil {
+		return err
+	}
+	if err := t.SetBookingsPrivate(ctx, db.SetBookingsPrivateParams{MeetingID: r.ID, Private: m.Private}); err != nil {
 		return err
 	}
 	return t.addVersion(ctx, r)
 }
 
+// addVersion stores a version, and makes sure that it can be read back.
 func (t *Tx) addVersion(ctx context.Context, r schedule.Record) error {
-	return t.InsertVersion(ctx, db.InsertVersionParams{MeetingID: r.ID, Version: int32(r.Version), Content: must(r.Content), Stamp: r.Stamp})
+	content, err := writeSnapshot(r.Content)
+	if err != nil {
+		return err
+	}
+	return t.InsertVersion(ctx, db.InsertVersionParams{MeetingID: r.ID, Version: int32(r.Version), Schema: snapshotSchema, Content: content, Stamp: r.Stamp})
 }
 
 func (t *Tx) Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error) {
@@ -45,9 +57,18 @@ func (t *Tx) Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	return oneRecord(row.Meeting, row.MeetingVersion, err)
 }
 
+// LockMeeting makes other transactions wait, and reads what holds then.
 func (t *Tx) LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error) {
-	row, err := t.Queries.LockMeeting(ctx, id)
-	return oneRecord(row.Meeting, row.MeetingVersion, err)
+	if err := t.Queries.LockMeeting(ctx, id); err != nil {
+		return schedule.Record{}, err
+	}
+	return t.Meeting(ctx, id)
+}
+
+// OrganiserOf is who organises a meeting.
+func (t *Tx) OrganiserOf(ctx context.Context, meetingID uuid.UUID) (uuid.UUID, error) {
+	id, err := t.Queries.OrganiserOf(ctx, meetingID)
+	return id, domain(err)
 }
 
 func (t *Tx) MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error) {
@@ -68,14 +89,44 @@ func oneInvited(p db.Participant, err error) (schedule.Invited, error) {
 	return toInvited(p)
 }
 
-func (t *Tx) AddInvited(ctx context.Context, i schedule.Invited) error {
-	return t.InsertParticipant(ctx, db.InsertParticipantParams{ID: i.ID, MeetingID: i.MeetingID, PersonID: i.PersonID, Name: i.Name,
-		Email: i.Email, Zone: i.Zone, Needed: i.Needed, Answer: string(i.Answer), SentSequence: int32(i.SentSequence)})
+func (t *Tx) AddInvited(ctx context.Context, all []schedule.Invited) error {
+	if len(all) == 0 {
+		return nil
+	}
+	var rows db.InsertParticipantsParams
+	for _, i := range all {
+		person := uuid.Nil
+		if i.PersonID != nil {
+			person = *i.PersonID
+		}
+		rows.Ids, rows.Meetings, rows.People = append(rows.Ids, i.ID), append(rows.Meetings, i.MeetingID), append(rows.People, person)
+		rows.Names, rows.Emails, rows.Zones = append(rows.Names, i.Name), append(rows.Emails, i.Email), append(rows.Zones, i.Zone)
+		rows.Needed, rows.Answers, rows.Comments = append(rows.Needed, i.Needed), append(rows.Answers, string(i.Answer)), append(rows.Comments, i.Comment)
+		rows.AnsweredAt, rows.Stamps, rows.Sent = append(rows.AnsweredAt, orEpoch(i.AnsweredAt)), append(rows.Stamps, i.AnswerStamp), append(rows.Sent, int32(i.SentSequence))
+	}
+	return t.InsertParticipants(ctx, rows)
 }
 
-func (t *Tx) SetInvited(ctx context.Context, i schedule.Invited) error {
-	return t.UpdateParticipant(ctx, db.UpdateParticipantParams{ID: i.ID, Name: i.Name, Needed: i.Needed, Answer: string(i.Answer),
-		Comment: i.Comment, AnsweredAt: i.AnsweredAt, AnswerStamp: i.AnswerStamp, SentSequence: int32(i.SentSequence), RemovedAt: i.RemovedAt})
+// orEpoch stands for no moment where a list of moments is handed over.
+func orEpoch(at *time.Time) time.Time {
+	if at == nil {
+		return time.Unix(0, 0).UTC()
+	}
+	return *at
+}
+
+// SetInvited brings those who are there already to what is given.
+func (t *Tx) SetInvited(ctx context.Context, all []schedule.Invited) error {
+	if len(all) == 0 {
+		return nil
+	}
+	var rows db.UpdateParticipantsParams
+	for _, i := range all {
+		rows.Ids, rows.Names, rows.Needed = append(rows.Ids, i.ID), append(rows.Names, i.Name), append(rows.Needed, i.Needed)
+		rows.Answers, rows.Comments, rows.AnsweredAt = append(rows.Answers, string(i.Answer)), append(rows.Comments, i.Comment), append(rows.AnsweredAt, orEpoch(i.AnsweredAt))
+		rows.Stamps, rows.Sent, rows.RemovedAt = append(rows.Stamps, i.AnswerStamp), append(rows.Sent, int32(i.SentSequence)), append(rows.RemovedAt, orEpoch(i.RemovedAt))
+	}
+	return t.UpdateParticipants(ctx, rows)
 }
 
 func (t *Tx) Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error) {
@@ -107,9 +158,18 @@ func (t *Tx) AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.Ans
 	})
 }
 
-func (t *Tx) SetAnswerOn(ctx context.Context, a schedule.AnswerOn) error {
-	return t.Queries.SetAnswerOn(ctx, db.SetAnswerOnParams{ParticipantID: a.ParticipantID, OnDay: dayTime(a.On), Answer: string(a.Answer),
-		Comment: a.Comment, AnsweredAt: a.AnsweredAt, AnswerStamp: a.Stamp, SentSequence: int32(a.SentSequence)})
+// SetAnswersOn keeps answers to single dates in place of earlier ones.
+func (t *Tx) SetAnswersOn(ctx context.Context, all []schedule.AnswerOn) error {
+	if len(all) == 0 {
+		return nil
+	}
+	var rows db.SetAnswersOnParams
+	for _, a := range all {
+		rows.Participants, rows.Days = append(rows.Participants, a.ParticipantID), append(rows.Days, dayTime(a.On))
+		rows.Answers, rows.Comments, rows.AnsweredAt = append(rows.Answers, string(a.Answer)), append(rows.Comments, a.Comment), append(rows.AnsweredAt, orEpoch(a.AnsweredAt))
+		rows.Stamps, rows.Sent = append(rows.Stamps, a.Stamp), append(rows.Sent, int32(a.SentSequence))
+	}
+	return t.Queries.SetAnswersOn(ctx, rows)
 }
 
 func (t *Tx) DropAnswersOn(ctx context.Context, meetingID uuid.UUID) error {
@@ -124,8 +184,8 @@ func (t *Tx) Related(ctx context.Context, uid, relatedTo string) ([]schedule.Rec
 		return nil, err
 	}
 	return each(rows, func(r db.MeetingsRelatedRow) (schedule.Record, error) {
-		out := schedule.Record{ID: r.ID}
-		return out, json.Unmarshal(r.Content, &out.Content)
+		out := schedule.Record{ID: r.ID, OrganiserID: r.OrganiserID}
+		return out, readSnapshot(int(r.Schema), r.Content, &out.Content)
 	})
 }
 
@@ -134,8 +194,16 @@ func (t *Tx) AddReply(ctx context.Context, r schedule.Reply) error {
 		Comment: r.Comment, Sequence: int32(r.Sequence), Stamp: r.Stamp, Via: string(r.Via), Counts: r.Counts, ArrivedAt: r.ArrivedAt})
 }
 
-func (t *Tx) AddHappening(ctx context.Context, meetingID uuid.UUID, h schedule.Happening) error {
-	return t.InsertHappening(ctx, db.InsertHappeningParams{MeetingID: meetingID, At: h.At, Words: h.Words})
+// AddHappenings adds to the history of a meeting.
+func (t *Tx) AddHappenings(ctx context.Context, meetingID uuid.UUID, all []schedule.Happening) error {
+	if len(all) == 0 {
+		return nil
+	}
+	rows := db.InsertHappeningsParams{MeetingID: meetingID, At: all[0].At}
+	for _, h := range all {
+		rows.Actors, rows.Kinds, rows.Facts = append(rows.Actors, h.Actor), append(rows.Kinds, string(h.Kind)), append(rows.Facts, string(must(h.Event)))
+	}
+	return t.InsertHappenings(ctx, rows)
 }
 
 // Happenings are the newest first.
@@ -145,7 +213,10 @@ func (t *Tx) Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]s
 		return nil, err
 	}
 	return each(rows, func(r db.HappeningsRow) (schedule.Happening, error) {
-		return schedule.Happening{At: r.At, Words: r.Words}, nil
+		h := schedule.Happening{At: r.At}
+		err := json.Unmarshal(r.Facts, &h.Event)
+		h.Kind = meeting.EventKind(r.Kind)
+		return h, err
 	})
 }
 

@@ -151,7 +151,7 @@ func TestTheDatabaseItselfRefusesADoubleBooking(t *testing.T) {
 	require.NoError(t, book(hour, hour+3600))
 	assert.ErrorIs(t, book(hour+1800, hour+5400), schedule.ErrOverlap)
 	assert.NoError(t, book(hour+3600, hour+7200), "half-open: the end is free")
-	_, err := pool.Exec(t.Context(), `INSERT INTO booking SELECT gen_random_uuid(), room_id, occurrence_id, during, booked_at FROM booking LIMIT 1`)
+	_, err := pool.Exec(t.Context(), `INSERT INTO booking (id, room_id, occurrence_id, owner_id, during, booked_at) SELECT gen_random_uuid(), room_id, occurrence_id, owner_id, during, booked_at FROM booking LIMIT 1`)
 	assert.ErrorContains(t, err, "booking_once", "past all code of ours")
 	var kept int
 	require.NoError(t, pool.QueryRow(t.Context(), "SELECT count(*) FROM meeting").Scan(&kept))
@@ -170,25 +170,25 @@ func TestNoticesComeWhenTheTransactionIsKept(t *testing.T) {
 	pool, store := database(t)
 	ctx, cancel := context.WithCancel(t.Context())
 	defer cancel()
-	heard := make(chan postgres.Notice, 10)
-	go postgres.Listen(ctx, pool, func(n postgres.Notice) { heard <- n }, func() {})
+	heard := make(chan schedule.Notice, 10)
+	go postgres.Listen(ctx, pool, func(n schedule.Notice) { heard <- n }, func() {})
 	time.Sleep(200 * time.Millisecond)
 	many := make([]uuid.UUID, 250)
 	for i := range many {
 		many[i] = uuid.New()
 	}
 	undone := store.InTx(t.Context(), func(tx *postgres.Tx) error {
-		require.NoError(t, tx.Tell(t.Context(), many, uuid.New()))
+		require.NoError(t, tx.Tell(t.Context(), schedule.Notice{People: many, ID: uuid.New()}))
 		return schedule.ErrCalledOff
 	})
 	require.ErrorIs(t, undone, schedule.ErrCalledOff)
 	about := uuid.New()
-	require.NoError(t, store.InTx(t.Context(), func(tx *postgres.Tx) error { return tx.Tell(t.Context(), many, about) }))
+	require.NoError(t, store.InTx(t.Context(), func(tx *postgres.Tx) error { return tx.Tell(t.Context(), schedule.Notice{People: many, ID: about}) }))
 	told := map[uuid.UUID]bool{}
 	for len(told) < len(many) {
 		select {
 		case n := <-heard:
-			require.Equal(t, about, n.About, "what was undone is not heard")
+			require.Equal(t, about, n.ID, "what was undone is not heard")
 			for _, p := range n.People {
 				told[p] = true
 			}

@@ -52,8 +52,14 @@ func (t *Tx) LockSheet(ctx context.Context, id, owner uuid.UUID) (schedule.Sheet
 	return oneSheet(t.Queries.LockSheet(ctx, db.LockSheetParams{ID: id, OwnerID: owner}))
 }
 
-func (t *Tx) SheetForMeeting(ctx context.Context, meetingID, owner uuid.UUID) (schedule.Sheet, error) {
-	return oneSheet(t.Queries.SheetForMeeting(ctx, db.SheetForMeetingParams{MeetingID: &meetingID, OwnerID: owner}))
+// LockSheetForMeeting is the sheet on which somebody changes a meeting.
+func (t *Tx) LockSheetForMeeting(ctx context.Context, meetingID, owner uuid.UUID) (schedule.Sheet, error) {
+	return oneSheet(t.Queries.LockSheetForMeeting(ctx, db.LockSheetForMeetingParams{MeetingID: &meetingID, OwnerID: owner}))
+}
+
+// LockSheetsOf makes whoever settles changes to a meeting wait.
+func (t *Tx) LockSheetsOf(ctx context.Context, meetingID uuid.UUID) error {
+	return t.Queries.LockSheetsOf(ctx, &meetingID)
 }
 
 func (t *Tx) Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([]schedule.Sheet, error) {

@@ -8,8 +8,10 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"math/rand/v2"
+	"strings"
+	"time"
 
-	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jackc/pgx/v5/pgxpool"
@@ -32,7 +34,14 @@ var migrations embed.FS
 func Migrate(ctx context.Context, pool *pgxpool.Pool) error {
 	// The lock has a connection of its own: those who wait for it must not use
 	// up the pool that whoever has it works with.
-	conn, err := pgx.ConnectConfig(ctx, pool.Config().ConnConfig)
+	// Changing the schema of a large house takes longer than any deed may.
+	config := pool.Config()
+	for name := range config.ConnConfig.RuntimeParams {
+		if strings.HasSuffix(name, "_timeout") {
+			delete(config.ConnConfig.RuntimeParams, name)
+		}
+	}
+	conn, err := pgx.ConnectConfig(ctx, config.ConnConfig)
 	if err != nil {
 		return err
 	}
@@ -42,7 +51,12 @@ func Migrate(ctx context.Context, pool *pgxpool.Pool) error {
 		return err
 	}
 
-	sqlDB := stdlib.OpenDBFromPool(pool)
+	patient, err := pgxpool.NewWithConfig(ctx, config)
+	if err != nil {
+		return err
+	}
+	defer patient.Close()
+	sqlDB := stdlib.OpenDBFromPool(patient)
 	defer sqlDB.Close()
 	goose.SetBaseFS(migrations)
 	goose.SetLogger(goose.NopLogger())
@@ -52,7 +66,7 @@ func Migrate(ctx context.Context, pool *pgxpool.Pool) error {
 	if err := goose.UpContext(ctx, sqlDB, "migrations"); err != nil {
 		return fmt.Errorf("migrate: %w", err)
 	}
-	river, err := rivermigrate.New(riverpgxv5.New(pool), nil)
+	river, err := rivermigrate.New(riverpgxv5.New(patient), nil)
 	if err != nil {
 		return err
 	}
@@ -78,9 +92,34 @@ func NewStore(pool *pgxpool.Pool) (*Store, error) {
 }
 
 // InTx runs do in one transaction at READ COMMITTED; what must not change
-// meanwhile is locked by row.
+// meanwhile is locked by row: sheets, meetings, who is invited, rooms by id. One
+// that the database broke for another's sake is run again.
 func (s *Store) InTx(ctx context.Context, do func(*Tx) error) error {
-	return s.run(ctx, pgx.TxOptions{}, do)
+	var err error
+	for try := range 8 {
+		if err = s.run(ctx, pgx.TxOptions{}, do); !brokenForAnother(err) {
+			return err
+		}
+		select {
+		case <-ctx.Done():
+			return err
+		case <-time.After(time.Duration(1+rand.IntN(20<<try)) * time.Millisecond):
+		}
+	}
+	return err
+}
+
+// SQLSTATE codes of PostgreSQL, appendix A of its manual.
+const (
+	deadlockDetected     = "40P01"
+	serializationFailure = "40001"
+)
+
+// brokenForAnother tells a deadlock and a failed serialization from errors that
+// running again does not mend.
+func brokenForAnother(err error) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && (pg.Code == deadlockDetected || pg.Code == serializationFailure)
 }
 
 // Look runs do on one consistent view.
@@ -123,24 +162,37 @@ func must(v any) []byte {
 	return b
 }
 
-func (t *Tx) QueueDispatch(ctx context.Context, id uuid.UUID) error {
-	_, err := t.river.InsertTx(ctx, t.pgx, jobs.DispatchArgs{DispatchID: id}, nil)
+// QueueDispatches has messages handed over when the transaction is kept.
+func (t *Tx) QueueDispatches(ctx context.Context, all []schedule.Dispatch) error {
+	if len(all) == 0 {
+		return nil
+	}
+	params := make([]river.InsertManyParams, len(all))
+	for i, d := range all {
+		params[i] = river.InsertManyParams{Args: jobs.DispatchArgs{DispatchID: d.ID, Domain: d.Domain}}
+	}
+	_, err := t.river.InsertManyFastTx(ctx, t.pgx, params)
 	return err
 }
 
+// QueueCallChange has a provider told when the transaction is kept.
 func (t *Tx) QueueCallChange(ctx context.Context, c schedule.CallChange) error {
 	_, err := t.river.InsertTx(ctx, t.pgx, jobs.CallChangeArgs{CallChange: c}, nil)
 	return err
 }
 
-// Tell sends at most a hundred people a notice: a payload has 8000 bytes.
-func (t *Tx) Tell(ctx context.Context, people []uuid.UUID, about uuid.UUID) error {
+// Tell says to windows that what they show has changed, when the transaction is
+// kept; to at most a hundred people at a time: a payload has 8000 bytes.
+func (t *Tx) Tell(ctx context.Context, n schedule.Notice) error {
+	people := n.People
+	n.Window = schedule.WindowOf(ctx)
 	for len(people) > 0 {
-		n := min(100, len(people))
-		if err := t.Notify(ctx, string(must(Notice{People: people[:n], About: about}))); err != nil {
+		k := min(100, len(people))
+		n.People = people[:k]
+		if err := t.Notify(ctx, string(must(n))); err != nil {
 			return err
 		}
-		people = people[n:]
+		people = people[k:]
 	}
 	return nil
 }

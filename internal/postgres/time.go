@@ -2,12 +2,12 @@ package postgres
 
 import (
 	"context"
-	"encoding/json"
 	"slices"
 	"time"
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/postgres/db"
@@ -83,7 +83,7 @@ func (t *Tx) SetOccurrences(ctx context.Context, meetingID uuid.UUID, all []sche
 	// Those who want one room, or give one back, go one after the other and take
 	// rooms in one order: two transactions that wait for each other at the
 	// constraint would be a deadlock.
-	if err := t.lockRooms(ctx, slices.Concat(gone, fresh)); err != nil {
+	if err := t.LockRooms(ctx, roomsOf(slices.Concat(gone, fresh))); err != nil {
 		return nil, err
 	}
 	if clashes, err := t.clashes(ctx, meetingID, fresh); err != nil || len(clashes) > 0 {
@@ -99,20 +99,29 @@ func (t *Tx) SetOccurrences(ctx context.Context, meetingID uuid.UUID, all []sche
 	return nil, t.insertOccurrences(ctx, meetingID, fresh, now)
 }
 
-func (t *Tx) lockRooms(ctx context.Context, all []schedule.Occurrence) error {
-	var rooms []string
-	for _, o := range all {
-		if o.RoomID != uuid.Nil {
-			rooms = append(rooms, o.RoomID.String())
+// LockRooms makes whoever else wants one of these rooms wait; rooms are locked in
+// one order.
+func (t *Tx) LockRooms(ctx context.Context, rooms []uuid.UUID) error {
+	var names []string
+	for _, r := range rooms {
+		if r != uuid.Nil {
+			names = append(names, r.String())
 		}
 	}
-	slices.Sort(rooms)
-	for _, room := range slices.Compact(rooms) {
-		if err := t.LockRoom(ctx, room); err != nil {
+	slices.Sort(names)
+	for _, name := range slices.Compact(names) {
+		if err := t.LockRoom(ctx, name); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+func roomsOf(all []schedule.Occurrence) (rooms []uuid.UUID) {
+	for _, o := range all {
+		rooms = append(rooms, o.RoomID)
+	}
+	return rooms
 }
 
 func (t *Tx) clashes(ctx context.Context, meetingID uuid.UUID, wanted []schedule.Occurrence) ([]schedule.Clash, error) {
@@ -136,7 +145,7 @@ func (t *Tx) clashes(ctx context.Context, meetingID uuid.UUID, wanted []schedule
 
 func (t *Tx) insertOccurrences(ctx context.Context, meetingID uuid.UUID, all []schedule.Occurrence, now time.Time) error {
 	rows := db.InsertOccurrencesParams{MeetingID: meetingID}
-	bookings := db.InsertBookingsParams{BookedAt: now}
+	bookings := db.InsertBookingsParams{MeetingID: meetingID, BookedAt: now}
 	for _, o := range all {
 		id, starts, ends := uuid.New(), o.Span.Start.Time(), o.Span.End.Time()
 		rows.Ids, rows.OnDays = append(rows.Ids, id), append(rows.OnDays, dayTime(o.On))
@@ -169,7 +178,7 @@ func (t *Tx) WrittenBefore(ctx context.Context, day when.Day) ([]uuid.UUID, erro
 // SetBusy makes these the times that a meeting takes of one person, or of
 // everybody with uuid.Nil.
 func (t *Tx) SetBusy(ctx context.Context, meetingID, personID uuid.UUID, taken []schedule.BusyTime) error {
-	if err := t.DeleteBusyOfMeeting(ctx, db.DeleteBusyOfMeetingParams{MeetingID: meetingID, PersonID: personID}); err != nil {
+	if err := t.DeleteBusyOfMeeting(ctx, db.DeleteBusyOfMeetingParams{MeetingID: &meetingID, PersonID: personID}); err != nil {
 		return err
 	}
 	return t.AddBusy(ctx, taken)
@@ -182,20 +191,28 @@ func (t *Tx) AddBusy(ctx context.Context, taken []schedule.BusyTime) error {
 	}
 	var rows db.InsertBusyParams
 	for _, b := range inParts(taken) {
-		rows.People, rows.Occurrences = append(rows.People, b.PersonID), append(rows.Occurrences, b.OccurrenceID)
+		rows.People, rows.Occurrences, rows.Meetings = append(rows.People, b.PersonID), append(rows.Occurrences, b.OccurrenceID), append(rows.Meetings, b.MeetingID)
 		rows.Starts, rows.Ends = append(rows.Starts, b.Span.Start.Time()), append(rows.Ends, b.Span.End.Time())
-		rows.Kinds = append(rows.Kinds, string(b.Kind))
+		rows.Kinds, rows.Sources = append(rows.Kinds, string(b.Kind)), append(rows.Sources, sourceOf(b))
 	}
 	return t.InsertBusy(ctx, rows)
 }
 
+// sourceOf is what a busy time comes from.
+func sourceOf(b schedule.BusyTime) string {
+	if b.MeetingID == uuid.Nil {
+		return "leave"
+	}
+	return "meeting"
+}
+
 // longest is how long one row of busy time can be; the queries count on it.
-const longest = 31 * 24 * time.Hour
+const longest = 24 * time.Hour
 
 // since is where busy time that reaches into a window begins at the earliest.
 func since(window when.Span) time.Time { return window.Start.Add(-longest).Time() }
 
-// inParts cuts what is longer than a row can be, long leave above all.
+// inParts cuts what is longer than a row can be, leave above all.
 func inParts(taken []schedule.BusyTime) (out []schedule.BusyTime) {
 	for _, b := range taken {
 		for ; b.Span.Length() > longest; b.Span.Start = b.Span.Start.Add(longest) {
@@ -231,40 +248,56 @@ func (t *Tx) SetZonePrint(ctx context.Context, zone, print string) error {
 	return t.Queries.SetZonePrint(ctx, db.SetZonePrintParams{Zone: zone, Print: print})
 }
 
-// BusyTimes leaves out what the meeting but takes; uuid.Nil leaves out none.
-func (t *Tx) BusyTimes(ctx context.Context, people []uuid.UUID, window when.Span, but uuid.UUID) ([]schedule.BusyTime, error) {
-	rows, err := t.Queries.BusyTimes(ctx, db.BusyTimesParams{People: people, Since: since(window), Starts: window.Start.Time(), Ends: window.End.Time(), But: but})
-	if err != nil {
-		return nil, err
+// edges are the starts and ends of windows.
+func edges(windows when.Spans) (starts, ends []time.Time) {
+	for _, w := range windows {
+		starts, ends = append(starts, w.Start.Time()), append(ends, w.End.Time())
 	}
-	return each(rows, func(r db.BusyTimesRow) (schedule.BusyTime, error) {
-		return schedule.BusyTime{PersonID: r.PersonID, Span: toSpan(r.Starts, r.Ends), Kind: schedule.BusyKind(r.Kind)}, nil
-	})
+	return starts, ends
 }
 
-// Bookings are those of the rooms given, or of all when none is.
-func (t *Tx) Bookings(ctx context.Context, rooms []uuid.UUID, window when.Span, but uuid.UUID) ([]schedule.Booking, error) {
-	if rooms == nil {
-		rooms = []uuid.UUID{}
-	}
-	rows, err := t.Queries.Bookings(ctx, db.BookingsParams{Rooms: rooms, Starts: window.Start.Time(), Ends: window.End.Time(), But: but})
+// BusyTimes are what people's time is taken by in some windows; it leaves out what
+// the meeting but takes, uuid.Nil leaves out none. The parts of long times come
+// one by one, and those that reach into two windows twice.
+func (t *Tx) BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, but uuid.UUID) ([]schedule.BusyTime, error) {
+	ask := db.BusyTimesParams{People: people, But: but}
+	ask.Starts, ask.Ends = edges(windows)
+	rows, err := t.Queries.BusyTimes(ctx, ask)
 	if err != nil {
 		return nil, err
 	}
-	return each(rows, func(r db.BookingsRow) (schedule.Booking, error) {
-		return schedule.Booking{RoomID: r.RoomID, Span: toSpan(r.Starts, r.Ends), BookedAt: r.BookedAt, By: r.ByName, Private: r.Private}, nil
-	})
+	out := make([]schedule.BusyTime, len(rows))
+	for i, r := range rows {
+		out[i] = schedule.BusyTime{PersonID: r.PersonID, Time: availability.Time{Span: toSpan(r.Starts, r.Ends), Kind: availability.Kind(r.Kind)}}
+	}
+	return out, nil
+}
+
+// Bookings are those of the rooms given in some windows, but for what the meeting
+// but takes. Those that reach into two windows come twice.
+func (t *Tx) Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) ([]schedule.Booking, error) {
+	ask := db.BookingsParams{Rooms: rooms, But: but}
+	ask.Starts, ask.Ends = edges(windows)
+	rows, err := t.Queries.Bookings(ctx, ask)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]schedule.Booking, len(rows))
+	for i, r := range rows {
+		out[i] = schedule.Booking{RoomID: r.RoomID, Span: toSpan(r.Starts, r.Ends), BookedAt: r.BookedAt, By: r.ByName, Private: r.Private}
+	}
+	return out, nil
 }
 
 func (t *Tx) WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error) {
-	rows, err := t.Queries.WeekMeetings(ctx, db.WeekMeetingsParams{Person: &personID, Since: since(window), Starts: window.Start.Time(), Ends: window.End.Time()})
+	rows, err := t.Queries.WeekMeetings(ctx, db.WeekMeetingsParams{Person: personID, Since: since(window), Starts: window.Start.Time(), Ends: window.End.Time()})
 	if err != nil {
 		return nil, err
 	}
 	found, err := each(rows, func(r db.WeekMeetingsRow) (schedule.InWeek, error) {
 		w := schedule.InWeek{ID: r.ID, On: toDay(r.OnDay), Span: toSpan(r.Starts, r.Ends), OrganiserID: r.OrganiserID,
 			Answer: meeting.Answer(r.Answer), Unreached: r.Unreached}
-		if err := json.Unmarshal(r.Content, &w.Content); err != nil {
+		if err := readSnapshot(int(r.Schema), r.Content, &w.Content); err != nil {
 			return w, err
 		}
 		if p, invited := w.Content.Participant(r.ParticipantID.String()); invited && !p.On(w.On) {

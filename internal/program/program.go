@@ -16,7 +16,6 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgtype"
 	"github.com/jackc/pgx/v5/pgxpool"
-	"github.com/riverqueue/river"
 	pgxuuid "github.com/vgarvardt/pgx-google-uuid/v5"
 
 	"jembro/internal/conference"
@@ -58,22 +57,11 @@ type Config struct {
 	// Now is the RFC 3339 moment at which the program's clock begins; empty for
 	// the real one.
 	Now string `env:"JEMBRO_NOW"`
+
+	// InsecureMeant allows a weak secret and a base address without TLS.
+	InsecureMeant bool `env:"JEMBRO_INSECURE_MEANT"`
 	// Files is the built interface.
 	Files fs.FS `env:"-"`
-}
-
-// Clock is the clock that c asks for. One that begins at another moment runs on
-// from there.
-func (c Config) Clock() (func() time.Time, error) {
-	if c.Now == "" {
-		return time.Now, nil
-	}
-	from, err := time.Parse(time.RFC3339, c.Now)
-	if err != nil {
-		return nil, fmt.Errorf("JEMBRO_NOW: %q is not a moment like 2026-11-24T10:12:00Z", c.Now)
-	}
-	started := time.Now()
-	return func() time.Time { return from.Add(time.Since(started)) }, nil
 }
 
 // Program is the running program.
@@ -87,7 +75,7 @@ type Program struct {
 	app    *fiber.App
 	smtp   *smtp.Server
 	hub    *web.Hub
-	jobs   *river.Client[pgx.Tx]
+	jobs   *jobs.Running
 	cancel context.CancelFunc
 	failed chan error
 }
@@ -101,6 +89,10 @@ func Connect(ctx context.Context, url string) (*pgxpool.Pool, error) {
 	if !strings.Contains(url, "pool_max_conns") {
 		config.MaxConns = 20 // the default of four would make people wait for the queue's work
 	}
+	// No statement and no transaction that is forgotten holds anybody up for long.
+	config.ConnConfig.RuntimeParams["statement_timeout"] = "30s"
+	config.ConnConfig.RuntimeParams["lock_timeout"] = "15s"
+	config.ConnConfig.RuntimeParams["idle_in_transaction_session_timeout"] = "60s"
 	config.AfterConnect = func(_ context.Context, conn *pgx.Conn) error {
 		// Instants come back in UTC, wherever the program runs.
 		conn.TypeMap().RegisterType(&pgtype.Type{Name: "timestamptz", OID: pgtype.TimestamptzOID, Codec: &pgtype.TimestamptzCodec{ScanLocation: time.UTC}})
@@ -141,26 +133,27 @@ func Start(ctx context.Context, c Config) (_ *Program, err error) {
 	if p.Store, err = postgres.NewStore(p.Pool); err != nil {
 		return nil, err
 	}
-	if p.Deeds, err = newDeeds(c, p.Store); err != nil {
+	clock, err := newClock(ctx, c.Now, p.Store)
+	if err != nil {
+		return nil, err
+	}
+	if p.Deeds, err = newDeeds(c, p.Store, clock.now); err != nil {
 		return nil, err
 	}
 	running, cancel := context.WithCancel(context.WithoutCancel(ctx))
 	p.cancel = cancel
+	go clock.follow(running)
 	p.hub = web.NewHub()
-	go postgres.Listen(running, p.Pool, func(n postgres.Notice) {
-		about := ""
-		if n.About != [16]byte{} {
-			about = n.About.String()
-		}
-		p.hub.Tell(n.People, about)
-	}, p.hub.TellAll)
+	go postgres.Listen(running, p.Pool, p.hub.Tell, p.hub.TellAll)
 	if p.jobs, err = jobs.Start(running, p.Pool, p.Deeds); err != nil {
 		return nil, err
 	}
 	p.smtp = mail.NewListener(p.Deeds.Meetings, c.MailDomain)
 	go func() { p.report(mail.Serve(p.smtp, p.Mail)) }()
-	p.app = web.New(web.Config{Deeds: p.Deeds, Hub: p.hub, Files: c.Files, Secure: isHTTPS(c.BaseURL),
-		SignInsPerMinute: c.SignInsPerMinute, GuestCallsPerMinute: c.GuestCallsPerMinute, TrustedProxies: c.TrustedProxies})
+	if p.app, err = web.New(web.Config{Deeds: p.Deeds, Hub: p.hub, Files: c.Files, Healthy: p.Pool.Ping, Secure: isHTTPS(c.BaseURL),
+		SignInsPerMinute: c.SignInsPerMinute, GuestCallsPerMinute: c.GuestCallsPerMinute, TrustedProxies: c.TrustedProxies}); err != nil {
+		return nil, err
+	}
 	go func() { p.report(p.app.Listener(p.Web, fiber.ListenConfig{DisableStartupMessage: true})) }()
 	return p, nil
 }
@@ -184,11 +177,7 @@ func listen(name, address string) (net.Listener, error) {
 	return l, nil
 }
 
-func newDeeds(c Config, store *postgres.Store) (*deeds.Deeds, error) {
-	now, err := c.Clock()
-	if err != nil {
-		return nil, err
-	}
+func newDeeds(c Config, store *postgres.Store, now func() time.Time) (*deeds.Deeds, error) {
 	seal, err := schedule.NewSeal([]byte(c.Secret))
 	if err != nil {
 		return nil, fmt.Errorf("JEMBRO_SECRET: %w", err)
@@ -213,7 +202,12 @@ func (p *Program) Stop() {
 	}
 	var errs []error
 	if p.app != nil {
-		errs = append(errs, p.app.ShutdownWithContext(within))
+		// A request that is only half here does not hold the program up.
+		web, done := context.WithTimeout(within, 3*time.Second)
+		if err := p.app.ShutdownWithContext(web); err != nil && !errors.Is(err, context.DeadlineExceeded) {
+			errs = append(errs, err)
+		}
+		done()
 	} else if p.Web != nil {
 		errs = append(errs, p.Web.Close())
 	}

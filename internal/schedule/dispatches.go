@@ -40,6 +40,8 @@ type Dispatch struct {
 	Detail        string
 	QueuedAt      time.Time
 	HandedAt      *time.Time
+	// Domain is where a mail goes, in lower case: mails to one domain share a limit.
+	Domain string
 }
 
 // Via is how an answer came.

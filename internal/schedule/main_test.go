@@ -73,16 +73,16 @@ func draft(change func(*meeting.Draft)) meeting.Draft {
 
 func open(t testing.TB, me uuid.UUID, d meeting.Draft) schedule.Sheet {
 	t.Helper()
-	s, err := service().Sheets.OpenSheet(t.Context(), me, "", "")
+	s, err := service().Sheets.OpenSheet(t.Context(), schedule.Self(me), "", "")
 	require.NoError(t, err)
-	s, err = service().Sheets.SaveSheet(t.Context(), me, s.ID, s.Version, d)
+	s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(me), s.ID, s.Version, d)
 	require.NoError(t, err)
 	return s
 }
 
 func send(t testing.TB, me uuid.UUID, s schedule.Sheet) sheets.Sent {
 	t.Helper()
-	sent, err := service().Sheets.Send(t.Context(), me, s.ID, s.Version, uuid.NewString())
+	sent, err := service().Sheets.Send(t.Context(), schedule.Self(me), s.ID, s.Version, uuid.NewString())
 	require.NoError(t, err)
 	return sent
 }
@@ -90,17 +90,17 @@ func send(t testing.TB, me uuid.UUID, s schedule.Sheet) sheets.Sent {
 // change sends changes to a meeting.
 func change(t testing.TB, me, id uuid.UUID, alter func(*meeting.Draft)) sheets.Sent {
 	t.Helper()
-	s, err := service().Sheets.ChangeMeeting(t.Context(), me, id, sheets.Opening{})
+	s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(me), id, sheets.Opening{})
 	require.NoError(t, err)
 	alter(&s.Draft)
-	s, err = service().Sheets.SaveSheet(t.Context(), me, s.ID, s.Version, s.Draft)
+	s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(me), s.ID, s.Version, s.Draft)
 	require.NoError(t, err)
 	return send(t, me, s)
 }
 
 func look(t testing.TB, me, id uuid.UUID) meetings.Detail {
 	t.Helper()
-	d, err := service().Meetings.Meeting(t.Context(), me, id)
+	d, err := service().Meetings.Meeting(t.Context(), schedule.Self(me), id)
 	require.NoError(t, err)
 	return d
 }
@@ -128,7 +128,7 @@ func box(t testing.TB, address string, want int) []standin.Read {
 func connect(t testing.TB, p schedule.Person) {
 	t.Helper()
 	sheet := open(t, p.ID, draft(nil))
-	to, err := service().Links.StartConnecting(t.Context(), p.ID, "ostrel", sheet.ID)
+	to, err := service().Links.StartConnecting(t.Context(), schedule.Self(p.ID), "ostrel", sheet.ID)
 	require.NoError(t, err)
 	u, err := url.Parse(to)
 	require.NoError(t, err)
@@ -142,6 +142,6 @@ func connect(t testing.TB, p schedule.Person) {
 	res.Body.Close()
 	back, err := url.Parse(res.Header.Get("Location"))
 	require.NoError(t, err)
-	_, err = service().Links.FinishConnecting(context.Background(), p.ID, "ostrel", back.Query().Get("state"), back.Query().Get("code"))
+	_, err = service().Links.FinishConnecting(context.Background(), schedule.Self(p.ID), "ostrel", back.Query().Get("state"), back.Query().Get("code"))
 	require.NoError(t, err)
 }

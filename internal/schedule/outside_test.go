@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/words"
 	"jembro/internal/demo"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
@@ -22,16 +23,16 @@ func TestLinkIsMadeBeforeAnythingIsSentAndStays(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	d := draft(func(d *meeting.Draft) { d.NoLink = false })
 	s := open(t, ilse.ID, d)
-	_, err := service().Links.AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+	_, err := service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "ostrel")
 	require.ErrorIs(t, err, schedule.ErrConnect, "she has not signed in there")
 	connect(t, ilse)
-	s, err = service().Links.AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+	s, err = service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "ostrel")
 	require.NoError(t, err)
 	require.NotNil(t, s.Card)
 	assert.NotEmpty(t, s.Card.Number)
 	assert.NotEmpty(t, s.Card.Passcode)
 	assert.Equal(t, 45, s.Card.LimitMinutes)
-	same, err := service().Links.AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+	same, err := service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "ostrel")
 	require.NoError(t, err)
 	assert.Equal(t, s.Card, same.Card, "a meeting has one link")
 
@@ -48,7 +49,7 @@ func TestLinkIsMadeBeforeAnythingIsSentAndStays(t *testing.T) {
 	eventually(t, "the call follows the meeting", func() bool {
 		return call().Topic == "Crate sizes, moved" && strings.Contains(call().Opens, "T14:00:00Z")
 	})
-	require.NoError(t, service().Meetings.CallOff(t.Context(), ilse.ID, sent.MeetingID, 2, nil, ""))
+	require.NoError(t, service().Meetings.CallOff(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, 2, nil, ""))
 	eventually(t, "the call is withdrawn", func() bool { return call().Withdrawn })
 }
 
@@ -56,7 +57,7 @@ func TestALinkThatNobodyNeedsIsWithdrawn(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	connect(t, ilse)
 	attach := func(s schedule.Sheet) schedule.Sheet {
-		s, err := service().Links.AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+		s, err := service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "ostrel")
 		require.NoError(t, err)
 		return s
 	}
@@ -64,20 +65,20 @@ func TestALinkThatNobodyNeedsIsWithdrawn(t *testing.T) {
 		return func() bool { g, _ := running.World.Ostrel.Gathering(s.Card.RemoteID); return g.Withdrawn }
 	}
 	thrown := attach(open(t, ilse.ID, draft(nil)))
-	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), ilse.ID, thrown.ID))
+	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(ilse.ID), thrown.ID))
 	eventually(t, "a sheet thrown away", withdrawn(thrown))
 
 	dropped := attach(open(t, ilse.ID, draft(nil)))
-	_, err := service().Links.DropLink(t.Context(), ilse.ID, dropped.ID)
+	_, err := service().Links.DropLink(t.Context(), schedule.Self(ilse.ID), dropped.ID)
 	require.NoError(t, err)
 	eventually(t, "a link taken off", withdrawn(dropped))
 
 	// Changes thrown away leave the link of the meeting alone.
 	kept := attach(open(t, ilse.ID, draft(nil)))
 	sent := send(t, ilse.ID, kept)
-	changes, err := service().Sheets.ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, sheets.Opening{})
+	changes, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, sheets.Opening{})
 	require.NoError(t, err)
-	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), ilse.ID, changes.ID))
+	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(ilse.ID), changes.ID))
 	time.Sleep(300 * time.Millisecond)
 	assert.False(t, withdrawn(kept)())
 }
@@ -88,22 +89,22 @@ func TestOstrelAwayOrBrokenKeepsTheSheet(t *testing.T) {
 	s := open(t, ilse.ID, draft(nil))
 	for _, mode := range []standin.Mode{standin.Away, standin.Failing} {
 		running.World.Switch("ostrel", mode)
-		_, err := service().Links.AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+		_, err := service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "ostrel")
 		running.World.Switch("ostrel", standin.Working)
 		assert.ErrorIs(t, err, schedule.ErrUnreachable, mode)
 		kept, _, err := sheetOf(t, ilse.ID, s.ID)
 		require.NoError(t, err)
 		assert.Equal(t, s, kept)
 	}
-	_, err := service().Links.AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+	_, err := service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "ostrel")
 	assert.NoError(t, err, "trying again works")
 
 	running.World.Ostrel.Forget()
 	fresh := open(t, ilse.ID, draft(nil))
-	_, err = service().Links.AttachLink(t.Context(), ilse.ID, fresh.ID, "ostrel")
+	_, err = service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), fresh.ID, "ostrel")
 	assert.ErrorIs(t, err, schedule.ErrConnect, "signed out there")
 	connect(t, ilse)
-	_, err = service().Links.AttachLink(t.Context(), ilse.ID, fresh.ID, "ostrel")
+	_, err = service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), fresh.ID, "ostrel")
 	assert.NoError(t, err)
 }
 
@@ -127,17 +128,17 @@ func TestTokensAreSealedAtRest(t *testing.T) {
 func TestASignInIsForOnePersonAndOnce(t *testing.T) {
 	ilse, rui := who(t, demo.Ilse), who(t, "rui.calado@marrowby.example")
 	s := open(t, ilse.ID, draft(nil))
-	to, err := service().Links.StartConnecting(t.Context(), ilse.ID, "ostrel", s.ID)
+	to, err := service().Links.StartConnecting(t.Context(), schedule.Self(ilse.ID), "ostrel", s.ID)
 	require.NoError(t, err)
 	state := to[strings.Index(to, "state=")+6:]
-	_, err = service().Links.FinishConnecting(t.Context(), rui.ID, "ostrel", state, "code")
+	_, err = service().Links.FinishConnecting(t.Context(), schedule.Self(rui.ID), "ostrel", state, "code")
 	assert.ErrorIs(t, err, schedule.ErrNotFound, "somebody else's")
-	back, err := service().Links.FinishConnecting(t.Context(), ilse.ID, "ostrel", state, "")
+	back, err := service().Links.FinishConnecting(t.Context(), schedule.Self(ilse.ID), "ostrel", state, "")
 	assert.ErrorIs(t, err, schedule.ErrConnect, "refused there")
 	assert.Equal(t, s.ID, back)
-	_, err = service().Links.FinishConnecting(t.Context(), ilse.ID, "ostrel", state, "code")
+	_, err = service().Links.FinishConnecting(t.Context(), schedule.Self(ilse.ID), "ostrel", state, "code")
 	assert.ErrorIs(t, err, schedule.ErrNotFound, "used")
-	_, err = service().Links.StartConnecting(t.Context(), rui.ID, "ostrel", s.ID)
+	_, err = service().Links.StartConnecting(t.Context(), schedule.Self(rui.ID), "ostrel", s.ID)
 	assert.ErrorIs(t, err, schedule.ErrNotFound, "another's sheet")
 }
 
@@ -175,7 +176,7 @@ func TestARefusedAddressIsSaid(t *testing.T) {
 	})
 	assert.Contains(t, d.Detail, "550")
 	assert.Contains(t, d.Detail, "No such mailbox")
-	assert.Contains(t, look(t, ilse.ID, sent.MeetingID).Happenings[0].Words, "was refused")
+	assert.Contains(t, words.Event(look(t, ilse.ID, sent.MeetingID).Happenings[0].Event), "was refused")
 }
 
 func TestDeliveringTwiceIsRecognisable(t *testing.T) {
@@ -262,24 +263,28 @@ func TestPreviewsAreWhatIsSent(t *testing.T) {
 		d.Text = "<script>alert(1)</script>\nBEGIN:VEVENT"
 		d.People = []meeting.DraftPerson{{Email: "s.onari@kirisame.example", Needed: true}, {Email: "rui.calado@marrowby.example"}}
 	}))
-	previews, err := service().Sheets.Previews(t.Context(), ilse.ID, s.ID)
+	previews, err := service().Sheets.Previews(t.Context(), schedule.Self(ilse.ID), s.ID)
 	require.NoError(t, err)
 	require.Len(t, previews, 2)
 	assert.Equal(t, schedule.Mail, previews[0].Channel)
 	assert.Equal(t, schedule.Inside, previews[1].Channel)
-	assert.Contains(t, previews[0].Text, "18:30 – 19:30, Tokyo time", "the recipient's own clock")
-	assert.Contains(t, previews[0].Text, "9:30 – 10:30 in Lisbon")
-	assert.NotContains(t, previews[0].HTML, "<script>")
+	letter, err := service().Sheets.PreviewLetter(t.Context(), schedule.Self(ilse.ID), s.ID, 0)
+	require.NoError(t, err)
+	assert.Contains(t, letter.Text, "18:30 – 19:30, Tokyo time", "the recipient's own clock")
+	assert.Contains(t, letter.Text, "9:30 – 10:30 in Lisbon")
+	assert.NotContains(t, letter.HTML, "<script>")
+	_, err = service().Sheets.PreviewLetter(t.Context(), schedule.Self(ilse.ID), s.ID, 2)
+	require.ErrorIs(t, err, schedule.ErrNotFound)
 	before := len(running.World.Post.Box("s.onari@kirisame.example"))
 	send(t, ilse.ID, s)
 	mails := box(t, "s.onari@kirisame.example", before+1)
-	assert.Equal(t, previews[0].Subject, mails[before].Subject)
+	assert.Equal(t, letter.Subject, mails[before].Subject)
 }
 
 func TestFindPeople(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	names := func(q string) (out []string) {
-		found, err := service().Directory.FindPeople(t.Context(), ilse.ID, q, schedule.Page{Most: 10})
+		found, err := service().Directory.FindPeople(t.Context(), schedule.Self(ilse.ID), q, schedule.Page{Most: 10})
 		require.NoError(t, err)
 		for _, e := range found {
 			out = append(out, e.Name)

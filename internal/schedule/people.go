@@ -4,6 +4,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 )
 
@@ -60,3 +61,39 @@ type Page struct{ Most, Skip int }
 
 // EveryRoom is the page that holds all rooms of a house.
 var EveryRoom = Page{Most: 1000}
+
+// Facts are what the core needs to know of the room.
+func (r Room) Facts() rooms.Facts {
+	return rooms.Facts{ID: r.ID.String(), SiteID: r.SiteID.String(), Seats: r.Seats, Equipment: r.Equipment}
+}
+
+// RoomFacts are those of some rooms.
+func RoomFacts(all []Room) []rooms.Facts {
+	out := make([]rooms.Facts, len(all))
+	for i, r := range all {
+		out[i] = r.Facts()
+	}
+	return out
+}
+
+// RoomIDs are those of some rooms.
+func RoomIDs(all []Room) []uuid.UUID {
+	out := make([]uuid.UUID, len(all))
+	for i, r := range all {
+		out[i] = r.ID
+	}
+	return out
+}
+
+// Booked is when each room is taken, by its ID.
+func Booked(bookings []Booking) map[string]when.Spans {
+	spans := map[uuid.UUID][]when.Span{}
+	for _, b := range bookings {
+		spans[b.RoomID] = append(spans[b.RoomID], b.Span)
+	}
+	booked := make(map[string]when.Spans, len(spans))
+	for room, times := range spans {
+		booked[room.String()] = when.Union(times...)
+	}
+	return booked
+}

@@ -69,10 +69,12 @@ type AnswerOn struct {
 	SentSequence  int
 }
 
-// Happening is a line of a meeting's history.
+// Happening is a line of a meeting's history. Actor is who did it, uuid.Nil when
+// nobody here did.
 type Happening struct {
 	At    time.Time
-	Words string
+	Actor uuid.UUID
+	meeting.Event
 }
 
 // Occurrence is a date of a meeting as it is written down. RoomID is uuid.Nil

@@ -118,3 +118,6 @@ func TokenHash(token string) []byte {
 	sum := sha256.Sum256([]byte(token))
 	return sum[:]
 }
+
+// SessionID names a session where its token must not be told.
+func SessionID(token string) uuid.UUID { return uuid.UUID(TokenHash(token)[:16]) }

@@ -3,6 +3,8 @@ package schedule_test
 import (
 	"errors"
 	"fmt"
+	core "jembro/internal/core/availability"
+	"jembro/internal/core/words"
 	"strings"
 	"sync"
 	"testing"
@@ -30,7 +32,7 @@ func TestSendSaysEveryFaultAndKeepsTheSheet(t *testing.T) {
 		d.People = append(d.People, meeting.DraftPerson{Email: "nobody at home"}, meeting.DraftPerson{Email: "S.ONARI@kirisame.example"})
 	})
 	s := open(t, ilse.ID, bad)
-	_, err := service().Sheets.Send(t.Context(), ilse.ID, s.ID, s.Version, uuid.NewString())
+	_, err := service().Sheets.Send(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, uuid.NewString())
 	var invalid *schedule.InvalidError
 	require.ErrorAs(t, err, &invalid)
 	var fields []string
@@ -38,7 +40,7 @@ func TestSendSaysEveryFaultAndKeepsTheSheet(t *testing.T) {
 		fields = append(fields, f.Field)
 	}
 	assert.Equal(t, []string{"title", "end", "people.1", "people.2"}, fields)
-	v, err := service().Sheets.Sheet(t.Context(), ilse.ID, s.ID)
+	v, err := service().Sheets.Sheet(t.Context(), schedule.Self(ilse.ID), s.ID)
 	require.NoError(t, err)
 	assert.Equal(t, bad, v.Draft, "nothing typed is lost")
 	assert.Len(t, v.Faults, 4)
@@ -52,7 +54,7 @@ func TestSendOnceWhateverHowOftenItIsPressed(t *testing.T) {
 	ids := make([]uuid.UUID, 8)
 	for i := range ids {
 		wait.Go(func() {
-			sent, err := service().Sheets.Send(t.Context(), ilse.ID, s.ID, s.Version, key)
+			sent, err := service().Sheets.Send(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, key)
 			assert.NoError(t, err)
 			ids[i] = sent.MeetingID
 		})
@@ -63,7 +65,7 @@ func TestSendOnceWhateverHowOftenItIsPressed(t *testing.T) {
 	}
 	box(t, "once@kirisame.example", 1)
 	other := open(t, ilse.ID, draft(nil))
-	_, err := service().Sheets.Send(t.Context(), ilse.ID, other.ID, other.Version, key)
+	_, err := service().Sheets.Send(t.Context(), schedule.Self(ilse.ID), other.ID, other.Version, key)
 	assert.Error(t, err, "the key belongs to the first sheet")
 }
 
@@ -86,7 +88,7 @@ func TestOneBookingUnderContention(t *testing.T) {
 		var wait sync.WaitGroup
 		for _, s := range sheets {
 			wait.Go(func() {
-				_, err := service().Sheets.Send(t.Context(), s.OwnerID, s.ID, s.Version, uuid.NewString())
+				_, err := service().Sheets.Send(t.Context(), schedule.Self(s.OwnerID), s.ID, s.Version, uuid.NewString())
 				mu.Lock()
 				defer mu.Unlock()
 				var taken *schedule.TakenError
@@ -126,15 +128,15 @@ func TestAPrivateMeetingTellsNobodyWhoHasTheRoom(t *testing.T) {
 	sent := send(t, ilse.ID, open(t, ilse.ID, private))
 	private.Private = false
 	s := open(t, rui.ID, private)
-	_, err := service().Sheets.Send(t.Context(), rui.ID, s.ID, s.Version, uuid.NewString())
+	_, err := service().Sheets.Send(t.Context(), schedule.Self(rui.ID), s.ID, s.Version, uuid.NewString())
 	var taken *schedule.TakenError
 	require.ErrorAs(t, err, &taken)
 	assert.Empty(t, taken.Taken[0].By)
 	assert.NotContains(t, taken.Sentence(rui.Hours.Zone), "Ilse")
 
-	_, err = service().Meetings.Meeting(t.Context(), rui.ID, sent.MeetingID)
+	_, err = service().Meetings.Meeting(t.Context(), schedule.Self(rui.ID), sent.MeetingID)
 	assert.ErrorIs(t, err, schedule.ErrNotFound, "by number")
-	a, err := service().Availability.Day(t.Context(), rui.ID, availability.DayQuestion{Day: dayOf(t, private.Start), Zone: rui.Hours.Zone,
+	a, err := service().Availability.Day(t.Context(), schedule.Self(rui.ID), availability.DayQuestion{Day: dayOf(t, private.Start), Zone: rui.Hours.Zone,
 		Chosen: spanOf(t, private), WantRoom: true, People: []meeting.DraftPerson{{PersonID: ilse.ID.String(), Email: ilse.Email, Needed: true}}})
 	require.NoError(t, err)
 	assert.NotContains(t, fmt.Sprintf("%+v", a), "Crate sizes", "busy times carry no title")
@@ -146,7 +148,7 @@ func TestAPrivateMeetingTellsNobodyWhoHasTheRoom(t *testing.T) {
 		}
 	}
 	require.Len(t, a.Troubles, 1)
-	assert.Equal(t, "Ilse Marrant is busy then", availability.Sentence(a.Troubles[0]))
+	assert.Equal(t, "Ilse Marrant is busy then", words.Trouble(a.Troubles[0], a.People[a.Troubles[0].Person]))
 }
 
 func dayOf(t testing.TB, local string) when.Day {
@@ -171,32 +173,32 @@ func TestTwoWindowsOnOneSheet(t *testing.T) {
 	first := open(t, ilse.ID, draft(nil))
 	theirs := first.Draft
 	theirs.Title = "Theirs"
-	second, err := service().Sheets.SaveSheet(t.Context(), ilse.ID, first.ID, first.Version, theirs)
+	second, err := service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), first.ID, first.Version, theirs)
 	require.NoError(t, err)
 	mine := first.Draft
 	mine.Title = "Mine"
-	_, err = service().Sheets.SaveSheet(t.Context(), ilse.ID, first.ID, first.Version, mine)
+	_, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), first.ID, first.Version, mine)
 	var version *schedule.VersionError
 	require.ErrorAs(t, err, &version)
 	assert.Equal(t, "Theirs", version.Sheet.Draft.Title)
 	assert.Equal(t, second.Version, version.Sheet.Version)
-	_, err = service().Sheets.Send(t.Context(), ilse.ID, first.ID, first.Version, uuid.NewString())
+	_, err = service().Sheets.Send(t.Context(), schedule.Self(ilse.ID), first.ID, first.Version, uuid.NewString())
 	assert.ErrorAs(t, err, &version, "a sheet is sent as it was seen")
 	_, _, err = sheetOf(t, who(t, "rui.calado@marrowby.example").ID, first.ID)
 	assert.ErrorIs(t, err, schedule.ErrNotFound, "sheets are their owner's")
 }
 
 func sheetOf(t testing.TB, me, id uuid.UUID) (schedule.Sheet, []meeting.Fault, error) {
-	v, err := service().Sheets.Sheet(t.Context(), me, id)
+	v, err := service().Sheets.Sheet(t.Context(), schedule.Self(me), id)
 	return v.Sheet, v.Faults, err
 }
 
 func TestChangesToAMeetingThatWasChanged(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	sent := send(t, ilse.ID, open(t, ilse.ID, draft(nil)))
-	stale, err := service().Sheets.ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, sheets.Opening{})
+	stale, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, sheets.Opening{})
 	require.NoError(t, err)
-	again, err := service().Sheets.ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, sheets.Opening{})
+	again, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, sheets.Opening{})
 	require.NoError(t, err)
 	assert.Equal(t, stale.ID, again.ID, "changes that were begun go on")
 
@@ -210,12 +212,12 @@ func TestChangesToAMeetingThatWasChanged(t *testing.T) {
 		r.Content.Title = "Crate sizes, final"
 		return tx.SetMeeting(t.Context(), r)
 	}))
-	_, err = service().Sheets.Send(t.Context(), ilse.ID, stale.ID, stale.Version, uuid.NewString())
+	_, err = service().Sheets.Send(t.Context(), schedule.Self(ilse.ID), stale.ID, stale.Version, uuid.NewString())
 	var version *schedule.VersionError
 	require.ErrorAs(t, err, &version)
 	assert.Equal(t, "title", version.Changed)
 	assert.Equal(t, "Crate sizes, final", look(t, ilse.ID, sent.MeetingID).Content.Title, "nothing is overwritten")
-	fresh, err := service().Sheets.RebaseSheet(t.Context(), ilse.ID, stale.ID, stale.Version)
+	fresh, err := service().Sheets.RebaseSheet(t.Context(), schedule.Self(ilse.ID), stale.ID, stale.Version)
 	require.NoError(t, err)
 	assert.Equal(t, "Crate sizes, final", fresh.Draft.Title)
 	send(t, ilse.ID, fresh)
@@ -235,7 +237,7 @@ func TestWhoHearsOfAChange(t *testing.T) {
 	require.Len(t, m.Invited, 3)
 	assert.Equal(t, tome.ID, *m.Invited[2].PersonID, "a colleague put on by address is a colleague")
 	assert.Equal(t, schedule.Inside, m.Dispatches[m.Invited[2].ID].Channel)
-	require.NoError(t, service().Meetings.Answer(t.Context(), tome.ID, sent.MeetingID, meetings.Given{Answer: meeting.Accepted, Comment: "", Seen: 0}))
+	require.NoError(t, service().Meetings.Answer(t.Context(), schedule.Self(tome.ID), sent.MeetingID, meetings.Given{Answer: meeting.Accepted, Comment: "", Seen: 0}))
 
 	t.Run("one more person sends one message", func(t *testing.T) {
 		assert.Equal(t, 1, change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) {
@@ -262,12 +264,12 @@ func TestWhoHearsOfAChange(t *testing.T) {
 	})
 	t.Run("called off", func(t *testing.T) {
 		version := look(t, ilse.ID, sent.MeetingID).Version
-		require.NoError(t, service().Meetings.CallOff(t.Context(), ilse.ID, sent.MeetingID, version, nil, "The truck is late."))
-		require.NoError(t, service().Meetings.CallOff(t.Context(), ilse.ID, sent.MeetingID, version, nil, ""), "twice is once")
+		require.NoError(t, service().Meetings.CallOff(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, version, nil, "The truck is late."))
+		require.NoError(t, service().Meetings.CallOff(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, version, nil, ""), "twice is once")
 		assert.Contains(t, box(t, b, 3)[2].Text, "The truck is late.")
 		box(t, a, 3)
-		assert.ErrorIs(t, service().Meetings.Answer(t.Context(), tome.ID, sent.MeetingID, meetings.Given{Answer: meeting.Accepted, Comment: "", Seen: 9}), schedule.ErrCalledOff)
-		_, err := service().Sheets.ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, sheets.Opening{})
+		assert.ErrorIs(t, service().Meetings.Answer(t.Context(), schedule.Self(tome.ID), sent.MeetingID, meetings.Given{Answer: meeting.Accepted, Comment: "", Seen: 9}), schedule.ErrCalledOff)
+		_, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, sheets.Opening{})
 		assert.ErrorIs(t, err, schedule.ErrCalledOff)
 	})
 }
@@ -276,9 +278,9 @@ func TestBusyFollowsTheAnswer(t *testing.T) {
 	ilse, tome := who(t, demo.Ilse), who(t, "tome.akande@marrowby.example")
 	d := draft(func(d *meeting.Draft) { d.People[0] = meeting.DraftPerson{PersonID: tome.ID.String(), Needed: true} })
 	sent := send(t, ilse.ID, open(t, ilse.ID, d))
-	kinds := func() (out []schedule.BusyKind) {
+	kinds := func() (out []core.Kind) {
 		require.NoError(t, running.Program.Store.Look(t.Context(), func(tx *postgres.Tx) error {
-			busy, err := tx.BusyTimes(t.Context(), []uuid.UUID{tome.ID}, spanOf(t, d), uuid.Nil)
+			busy, err := tx.BusyTimes(t.Context(), []uuid.UUID{tome.ID}, when.Spans{spanOf(t, d)}, uuid.Nil)
 			for _, b := range busy {
 				out = append(out, b.Kind)
 			}
@@ -286,15 +288,15 @@ func TestBusyFollowsTheAnswer(t *testing.T) {
 		}))
 		return out
 	}
-	assert.Equal(t, []schedule.BusyKind{schedule.Busy}, kinds(), "not declined is busy")
+	assert.Equal(t, []core.Kind{core.Busy}, kinds(), "not declined is busy")
 	for _, c := range []struct {
 		answer meeting.Answer
-		want   []schedule.BusyKind
-	}{{meeting.Maybe, []schedule.BusyKind{schedule.Maybe}}, {meeting.Declined, nil}, {meeting.Accepted, []schedule.BusyKind{schedule.Busy}}} {
-		require.NoError(t, service().Meetings.Answer(t.Context(), tome.ID, sent.MeetingID, meetings.Given{Answer: c.answer}))
+		want   []core.Kind
+	}{{meeting.Maybe, []core.Kind{core.Maybe}}, {meeting.Declined, nil}, {meeting.Accepted, []core.Kind{core.Busy}}} {
+		require.NoError(t, service().Meetings.Answer(t.Context(), schedule.Self(tome.ID), sent.MeetingID, meetings.Given{Answer: c.answer}))
 		assert.Equal(t, c.want, kinds(), c.answer)
 	}
-	require.NoError(t, service().Meetings.CallOff(t.Context(), ilse.ID, sent.MeetingID, 1, nil, ""))
+	require.NoError(t, service().Meetings.CallOff(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, 1, nil, ""))
 	assert.Nil(t, kinds())
 }
 
@@ -308,15 +310,15 @@ func TestTheRoomIsClearAgainAfterwards(t *testing.T) {
 	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Title = "Still there" })
 	change(t, ilse.ID, sent.MeetingID, in("Rope Loft"))
 	other := send(t, rui.ID, open(t, rui.ID, d)) // takes the Tide Office
-	require.NoError(t, service().Meetings.CallOff(t.Context(), rui.ID, other.MeetingID, 1, nil, ""))
+	require.NoError(t, service().Meetings.CallOff(t.Context(), schedule.Self(rui.ID), other.MeetingID, 1, nil, ""))
 	change(t, ilse.ID, sent.MeetingID, in("Tide Office"))
 	m := look(t, ilse.ID, sent.MeetingID)
 	assert.Equal(t, "Tide Office", m.Content.Room.Name)
-	var words []string
+	var story []string
 	for _, h := range m.Happenings {
-		words = append(words, h.Words)
+		story = append(story, words.Event(h.Event))
 	}
-	assert.Contains(t, words, "Rope Loft given back")
+	assert.Contains(t, story, "Rope Loft given back")
 }
 
 func header(all []standin.Header, name string) string {

@@ -3,6 +3,8 @@ package schedule_test
 import (
 	"context"
 	"fmt"
+	core "jembro/internal/core/availability"
+	"jembro/internal/core/words"
 	"slices"
 	"sync"
 	"testing"
@@ -35,10 +37,10 @@ func repeated(rule string, change func(*meeting.Draft)) func(*meeting.Draft) {
 // changeAt sends changes to a series, begun at a date.
 func changeAt(t testing.TB, me, id uuid.UUID, o sheets.Opening, alter func(*meeting.Draft)) sheets.Sent {
 	t.Helper()
-	s, err := service().Sheets.ChangeMeeting(t.Context(), me, id, o)
+	s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(me), id, o)
 	require.NoError(t, err)
 	alter(&s.Draft)
-	s, err = service().Sheets.SaveSheet(t.Context(), me, s.ID, s.Version, s.Draft)
+	s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(me), s.ID, s.Version, s.Draft)
 	require.NoError(t, err)
 	return send(t, me, s)
 }
@@ -142,16 +144,16 @@ func TestASeriesAndEveryChangeOfIt(t *testing.T) {
 	assert.Len(t, busyOf(t, tome.ID, second), 3)
 
 	// One date is called off.
-	require.NoError(t, service().Meetings.CallOff(t.Context(), ilse.ID, second, 1,
+	require.NoError(t, service().Meetings.CallOff(t.Context(), schedule.Self(ilse.ID), second, 1,
 		&meeting.Range{From: nthDate(t, next.Content, 1), To: nthDate(t, next.Content, 1)}, "The truck is late."))
 	agrees(t, ilse.ID, outside, 5, first, second)
 	assert.Len(t, booked(t, mapRoom.ID, second), 2)
 	assert.Contains(t, box(t, outside, 5)[4].Subject, "Called off")
 
 	// It is extended.
-	s, err := service().Sheets.ChangeMeeting(t.Context(), ilse.ID, second, sheets.Opening{Extend: true})
+	s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), second, sheets.Opening{Extend: true})
 	require.NoError(t, err)
-	dates, err := service().Sheets.SheetDates(t.Context(), ilse.ID, sheets.DatesQuestion{SheetID: s.ID})
+	dates, err := service().Sheets.SheetDates(t.Context(), schedule.Self(ilse.ID), sheets.DatesQuestion{SheetID: s.ID})
 	require.NoError(t, err)
 	assert.Len(t, dates.Dates, 2+1+2, "those there are, the one called off, and as many again, looked at first")
 	send(t, ilse.ID, s)
@@ -167,7 +169,7 @@ func TestASeriesAndEveryChangeOfIt(t *testing.T) {
 	agrees(t, ilse.ID, outside, 6, first, second)
 
 	// The rest is called off: nothing is left anywhere.
-	require.NoError(t, service().Meetings.CallOff(t.Context(), ilse.ID, second, look(t, ilse.ID, second).Version, nil, ""))
+	require.NoError(t, service().Meetings.CallOff(t.Context(), schedule.Self(ilse.ID), second, look(t, ilse.ID, second).Version, nil, ""))
 	assert.Empty(t, busyOf(t, tome.ID, second))
 	assert.Empty(t, booked(t, mapRoom.ID, second))
 	theirs := icaltest.Rebuild(t, "icalendar", calendars(t, outside, 7)...)
@@ -189,9 +191,9 @@ func busyOf(t testing.TB, person, meetingID uuid.UUID) (spans []when.Span) {
 	t.Helper()
 	for _, o := range written(t, meetingID) {
 		require.NoError(t, running.Program.Store.Look(t.Context(), func(tx *postgres.Tx) error {
-			taken, err := tx.BusyTimes(t.Context(), []uuid.UUID{person}, o.Span, uuid.Nil)
+			taken, err := tx.BusyTimes(t.Context(), []uuid.UUID{person}, when.Spans{o.Span}, uuid.Nil)
 			for _, b := range taken {
-				if b.Span == o.Span && b.Kind != schedule.Leave {
+				if b.Span == o.Span && b.Kind != core.Leave {
 					spans = append(spans, b.Span)
 				}
 			}
@@ -220,7 +222,7 @@ func TestAnswersToAllDatesOrOne(t *testing.T) {
 	m := look(t, ilse.ID, sent.MeetingID)
 	second, third := nthDate(t, m.Content, 1), nthDate(t, m.Content, 2)
 	answer := func(on when.Day, a meeting.Answer, seen int) error {
-		return service().Meetings.Answer(t.Context(), tome.ID, sent.MeetingID, meetings.Given{Answer: a, On: on, Seen: seen})
+		return service().Meetings.Answer(t.Context(), schedule.Self(tome.ID), sent.MeetingID, meetings.Given{Answer: a, On: on, Seen: seen})
 	}
 	require.NoError(t, answer(0, meeting.Accepted, 0))
 	require.NoError(t, answer(second, meeting.Declined, 0))
@@ -272,7 +274,7 @@ func TestSomebodyForOneDateOnly(t *testing.T) {
 	assert.Contains(t, string(calendars(t, one, 1)[0]), "RECURRENCE-ID;TZID=Europe/Lisbon:20270816T090000")
 	assert.NotContains(t, string(calendars(t, one, 1)[0]), "RRULE")
 	assert.Len(t, busyOf(t, rui.ID, sent.MeetingID), 1)
-	week, err := service().Availability.Week(t.Context(), rui.ID, dayOf(t, "2027-08-09T09:00"), 14)
+	week, err := service().Availability.Week(t.Context(), schedule.Self(rui.ID), dayOf(t, "2027-08-09T09:00"), 14)
 	require.NoError(t, err)
 	var shown []when.Day
 	for _, m := range week.Meetings {
@@ -314,7 +316,7 @@ func TestDatesOfASheetAndTheirRepairs(t *testing.T) {
 	})))
 	s := open(t, ilse.ID, draft(repeated("every 2nd Friday until 31 December 2027", base)))
 	look := func() (states []string, d sheets.Dates) {
-		d, err := service().Sheets.SheetDates(t.Context(), ilse.ID, sheets.DatesQuestion{SheetID: s.ID})
+		d, err := service().Sheets.SheetDates(t.Context(), schedule.Self(ilse.ID), sheets.DatesQuestion{SheetID: s.ID})
 		require.NoError(t, err)
 		for _, x := range d.Dates {
 			states = append(states, string(x.State))
@@ -328,7 +330,7 @@ func TestDatesOfASheetAndTheirRepairs(t *testing.T) {
 	assert.Equal(t, "Tomé Akande is busy", d.Dates[2].Words)
 	assert.Equal(t, 9, d.Count)
 	assert.Equal(t, 1, d.Rooms.Taken)
-	repair := func(at int, kind sheets.RepairKind) {
+	repair := func(at int, kind core.RepairKind) {
 		t.Helper()
 		_, d := look()
 		i := slices.IndexFunc(d.Dates[at].Repairs, func(r sheets.Repair) bool { return r.Kind == kind })
@@ -337,22 +339,22 @@ func TestDatesOfASheetAndTheirRepairs(t *testing.T) {
 		draft := s.Draft
 		draft.Dates = append(slices.DeleteFunc(slices.Clone(draft.Dates), func(x meeting.DraftDate) bool { return x.On == fix.On }), fix)
 		var err error
-		s, err = service().Sheets.SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, draft)
+		s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, draft)
 		require.NoError(t, err)
 	}
 	// Each repair in turn leaves a date that fits, or none.
-	repair(1, sheets.RepairRoom)
-	repair(2, sheets.RepairMove)
+	repair(1, core.RepairRoom)
+	repair(2, core.RepairMove)
 	states, d = look()
 	assert.Equal(t, "fits", states[1])
 	assert.Equal(t, "fits", states[2])
 	assert.NotEmpty(t, d.Dates[2].Notes)
-	repair(1, sheets.RepairRegular)
-	repair(1, sheets.RepairNoRoom)
+	repair(1, core.RepairRegular)
+	repair(1, core.RepairNoRoom)
 	states, _ = look()
 	assert.Equal(t, "fits", states[1])
-	repair(1, sheets.RepairRegular)
-	repair(1, sheets.RepairOut)
+	repair(1, core.RepairRegular)
+	repair(1, core.RepairOut)
 	states, _ = look()
 	assert.Equal(t, "out", states[1])
 	sent := send(t, ilse.ID, s)
@@ -385,7 +387,7 @@ func TestDatesOfASheetAndTheirRepairs(t *testing.T) {
 	assert.Equal(t, "holiday: Restauração da Independência", d.Dates[1].Words)
 	s.Draft.Repeat.Holidays = true
 	var err error
-	s, err = service().Sheets.SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, s.Draft)
+	s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft)
 	require.NoError(t, err)
 	_, d = look()
 	assert.Len(t, d.Dates, 2)
@@ -417,7 +419,7 @@ func TestOverlappingSeriesFrom32Senders(t *testing.T) {
 	var wait sync.WaitGroup
 	for _, s := range sheets {
 		wait.Go(func() {
-			sent, err := service().Sheets.Send(context.Background(), s.OwnerID, s.ID, s.Version, uuid.NewString())
+			sent, err := service().Sheets.Send(context.Background(), schedule.Self(s.OwnerID), s.ID, s.Version, uuid.NewString())
 			mu.Lock()
 			defer mu.Unlock()
 			var taken *schedule.TakenError
@@ -454,7 +456,7 @@ func TestOverlappingSeriesFrom32Senders(t *testing.T) {
 		if refused[s.ID] == nil {
 			continue
 		}
-		_, err := service().Sheets.Send(t.Context(), s.OwnerID, s.ID, s.Version, uuid.NewString())
+		_, err := service().Sheets.Send(t.Context(), schedule.Self(s.OwnerID), s.ID, s.Version, uuid.NewString())
 		var taken *schedule.TakenError
 		require.ErrorAs(t, err, &taken)
 		var named, want []when.Day
@@ -510,7 +512,7 @@ func TestAnOpenSeriesRollsForward(t *testing.T) {
 	}
 	assert.Len(t, busyOf(t, tome.ID, sent.MeetingID), 27)
 	m := look(t, ilse.ID, sent.MeetingID)
-	assert.Contains(t, m.Happenings[0].Words, "The room is taken on 9 January")
+	assert.Contains(t, words.Event(m.Happenings[0].Event), "The room is taken on 9 January")
 	require.NoError(t, later.RollForward(t.Context()))
 	assert.Len(t, written(t, sent.MeetingID), 27, "twice is once")
 }
@@ -541,26 +543,26 @@ func TestRepetitionLeavesTheLinkAlone(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	connect(t, ilse)
 	s := open(t, ilse.ID, draft(nil))
-	s, err := service().Links.AttachLink(t.Context(), ilse.ID, s.ID, "ostrel")
+	s, err := service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "ostrel")
 	require.NoError(t, err)
 	card := *s.Card
 	assert.False(t, card.GoodUntil.IsZero(), "Ostrel says how long it keeps a link")
 	for _, repeat := range []*meeting.DraftRepeat{{Rule: "every Tuesday", Ends: "after", Count: 5}, nil, {Rule: "every day", Ends: "open"}} {
 		s.Draft.Repeat = repeat
-		s, err = service().Sheets.SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, s.Draft)
+		s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft)
 		require.NoError(t, err)
 		assert.Equal(t, card, *s.Card)
 	}
-	dates, err := service().Sheets.SheetDates(t.Context(), ilse.ID, sheets.DatesQuestion{SheetID: s.ID})
+	dates, err := service().Sheets.SheetDates(t.Context(), schedule.Self(ilse.ID), sheets.DatesQuestion{SheetID: s.ID})
 	require.NoError(t, err)
 	assert.Equal(t, card.GoodUntil, dates.LinkUntil, "an endless series outlives the link, and that is said")
 	sent := send(t, ilse.ID, s)
 	assert.Equal(t, card, *look(t, ilse.ID, sent.MeetingID).Content.Card)
-	s, err = service().Links.AttachLink(t.Context(), ilse.ID, open(t, ilse.ID, draft(repeated("every Tuesday, 5 times", nil))).ID, "ostrel")
+	s, err = service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), open(t, ilse.ID, draft(repeated("every Tuesday, 5 times", nil))).ID, "ostrel")
 	require.NoError(t, err)
 	second := *s.Card
 	s.Draft.Repeat = nil
-	s, err = service().Sheets.SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, s.Draft)
+	s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft)
 	require.NoError(t, err)
 	assert.Equal(t, second, *s.Card)
 }
@@ -570,19 +572,19 @@ func TestWhatASheetOfASeriesRefuses(t *testing.T) {
 	sent := send(t, ilse.ID, open(t, ilse.ID, draft(repeated("every Friday, 3 times", nil))))
 	version := look(t, ilse.ID, sent.MeetingID).Version
 	var invalid *schedule.InvalidError
-	require.ErrorAs(t, service().Meetings.CallOff(t.Context(), ilse.ID, sent.MeetingID, version, &meeting.Range{From: when.DayOf(2035, 1, 1)}, ""), &invalid)
+	require.ErrorAs(t, service().Meetings.CallOff(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, version, &meeting.Range{From: when.DayOf(2035, 1, 1)}, ""), &invalid)
 	assert.Equal(t, "scope", invalid.Faults[0].Field)
 	later := *service().Meetings
 	later.Clock = func() time.Time { return time.Date(2031, 1, 1, 0, 0, 0, 0, time.UTC) }
-	require.ErrorAs(t, later.CallOff(t.Context(), ilse.ID, sent.MeetingID, version, &meeting.Range{From: when.DayOf(2026, 1, 1)}, ""), &invalid)
+	require.ErrorAs(t, later.CallOff(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, version, &meeting.Range{From: when.DayOf(2026, 1, 1)}, ""), &invalid)
 	assert.Contains(t, invalid.Faults[0].Sentence, "have begun")
 	// Changes begun already are not lost when somebody begins others.
-	s, err := service().Sheets.ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, sheets.Opening{})
+	s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, sheets.Opening{})
 	require.NoError(t, err)
 	s.Draft.Title = "Begun"
-	_, err = service().Sheets.SaveSheet(t.Context(), ilse.ID, s.ID, s.Version, s.Draft)
+	_, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft)
 	require.NoError(t, err)
-	again, err := service().Sheets.ChangeMeeting(t.Context(), ilse.ID, sent.MeetingID, sheets.Opening{Extend: true})
+	again, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, sheets.Opening{Extend: true})
 	require.NoError(t, err)
 	assert.Equal(t, "Begun", again.Draft.Title)
 }

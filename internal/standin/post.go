@@ -45,7 +45,7 @@ func newPostOffice(c Config, mode func() Mode) (*PostOffice, error) {
 	if c.Dir == "" {
 		return p, nil
 	}
-	if err := os.MkdirAll(c.Dir, 0o755); err != nil {
+	if err := os.MkdirAll(c.Dir, 0o700); err != nil {
 		return nil, err
 	}
 	names, err := filepath.Glob(filepath.Join(c.Dir, "*.json"))
@@ -117,7 +117,7 @@ func (p *PostOffice) Put(from, to string, raw []byte) error {
 		if err != nil {
 			return err
 		}
-		if err := os.WriteFile(filepath.Join(p.config.Dir, fmt.Sprintf("%06d.json", m.ID)), b, 0o644); err != nil {
+		if err := os.WriteFile(filepath.Join(p.config.Dir, fmt.Sprintf("%06d.json", m.ID)), b, 0o600); err != nil {
 			return err
 		}
 	}

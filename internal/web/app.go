@@ -2,14 +2,15 @@
 package web
 
 import (
+	"context"
 	"io/fs"
 	"net/http"
+	"regexp"
 	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/compress"
-	"github.com/gofiber/fiber/v3/middleware/helmet"
 	"github.com/gofiber/fiber/v3/middleware/limiter"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 	"github.com/gofiber/fiber/v3/middleware/static"
@@ -24,7 +25,9 @@ type Config struct {
 	Deeds *deeds.Deeds
 	Hub   *Hub
 	Files fs.FS // the built interface, with index.html
-	// Secure marks cookies for HTTPS only.
+	// Healthy fails when the program cannot do its work.
+	Healthy func(context.Context) error
+	// Secure is for a program behind HTTPS: cookies for it only, and HSTS.
 	Secure bool
 	// SignInsPerMinute and GuestCallsPerMinute are allowed to one address.
 	SignInsPerMinute, GuestCallsPerMinute int
@@ -33,53 +36,110 @@ type Config struct {
 	TrustedProxies []string
 }
 
-const policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; " +
-	"connect-src 'self'; frame-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+const (
+	// bodyLimit is what a request of the contract can hold; up to drainLimit more is
+	// read, so that the answer says so instead of a connection that breaks.
+	bodyLimit, drainLimit = 1 << 20, 16 << 20
+	// answerWithin is how long a deed may take.
+	answerWithin = 30 * time.Second
+)
 
 // New makes the application.
-func New(c Config) *fiber.App {
+func New(c Config) (*fiber.App, error) {
 	app := fiber.New(fiber.Config{
 		AppName:          "jembro",
 		Immutable:        true, // values outlive their request
-		BodyLimit:        1 << 20,
+		BodyLimit:        drainLimit,
 		ErrorHandler:     problemHandler(c.Deeds),
-		ReadTimeout:      30 * time.Second,
+		ReadTimeout:      20 * time.Second,
+		WriteTimeout:     time.Minute,
 		IdleTimeout:      2 * time.Minute,
 		TrustProxy:       len(c.TrustedProxies) > 0,
 		TrustProxyConfig: fiber.TrustProxyConfig{Proxies: c.TrustedProxies},
 		ProxyHeader:      proxyHeader(c.TrustedProxies),
 	})
+	contract, err := newContract()
+	if err != nil {
+		return nil, err
+	}
 	app.Use(recover.New())
-	app.Use(helmet.New(helmet.Config{
-		Next:                  func(c fiber.Ctx) bool { return strings.Contains(c.Path(), "/preview/") },
-		ContentSecurityPolicy: policy, ReferrerPolicy: "same-origin", XFrameOptions: "DENY",
-		CrossOriginEmbedderPolicy: "unsafe-none", CrossOriginOpenerPolicy: "same-origin", CrossOriginResourcePolicy: "same-origin",
-	}))
+	app.Use(headers(c.Secure))
 	app.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool { return c.Path() == "/api/live" }}))
-	app.Use("/api", sameOrigin)
+	app.Get("/healthz", func(ctx fiber.Ctx) error {
+		within, cancel := context.WithTimeout(ctx.Context(), 2*time.Second)
+		defer cancel()
+		if err := c.Healthy(within); err != nil {
+			return fiber.NewError(fiber.StatusServiceUnavailable, "The database does not answer.")
+		}
+		return ctx.SendString("ok")
+	})
+
+	h := &handlers{deeds: c.Deeds, hub: c.Hub, secure: c.Secure, previews: newBounded(previewsAtATime)}
+	app.Use("/api", sameOrigin, withinTime)
 	app.Post("/api/session", perMinute(c.SignInsPerMinute))
 	app.Use("/api/guest", perMinute(c.GuestCallsPerMinute))
-	app.Get("/healthz", func(ctx fiber.Ctx) error { return ctx.SendString("ok") })
-
-	h := &handlers{deeds: c.Deeds, secure: c.Secure}
-	app.Use("/api", h.session)
-	app.Get("/api/live", c.Hub.stream)
+	app.Use("/api", h.session, contract.check)
+	app.Get("/api/live", h.live)
 	api.RegisterHandlers(app, api.NewStrictHandler(h, nil))
 	app.Use("/api", func(fiber.Ctx) error { return schedule.ErrNotFound })
 
 	app.Use(static.New("", static.Config{FS: c.Files, ModifyResponse: cacheAssets}))
-	app.Use(func(ctx fiber.Ctx) error { // every other address is a view of the interface
-		if ctx.Method() != fiber.MethodGet && ctx.Method() != fiber.MethodHead {
-			return fiber.ErrMethodNotAllowed
+	app.Use(func(ctx fiber.Ctx) error { return view(ctx, c.Files) })
+	return app, nil
+}
+
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; " +
+	"connect-src 'self'; frame-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+
+// headers are those of every answer; an answer of another kind replaces its own.
+func headers(secure bool) fiber.Handler {
+	return func(ctx fiber.Ctx) error {
+		for name, value := range map[string]string{
+			"Content-Security-Policy": policy, "Referrer-Policy": "same-origin", "X-Content-Type-Options": "nosniff",
+			"Cross-Origin-Opener-Policy": "same-origin", "Cross-Origin-Resource-Policy": "same-origin",
+			"Permissions-Policy": "camera=(), microphone=(), geolocation=()",
+		} {
+			ctx.Set(name, value)
 		}
-		index, err := fs.ReadFile(c.Files, "index.html")
-		if err != nil {
-			return fiber.NewError(fiber.StatusServiceUnavailable, "The interface is not built. Run make build.")
+		if secure {
+			ctx.Set("Strict-Transport-Security", "max-age=31536000; includeSubDomains") // RFC 6797
 		}
-		ctx.Set("Cache-Control", "no-cache")
-		return ctx.Type("html", "utf-8").Send(index)
-	})
-	return app
+		if strings.HasPrefix(ctx.Path(), "/guest/") || strings.HasPrefix(ctx.Path(), "/api/") {
+			ctx.Set("X-Robots-Tag", "noindex")
+		}
+		return ctx.Next()
+	}
+}
+
+// withinTime ends what a request does when it takes too long; a stream has limits
+// of its own.
+func withinTime(ctx fiber.Ctx) error {
+	if ctx.Path() == "/api/live" {
+		return ctx.Next()
+	}
+	within, cancel := context.WithTimeout(ctx.Context(), answerWithin)
+	defer cancel()
+	ctx.SetContext(within)
+	return ctx.Next()
+}
+
+// views are the addresses that the interface knows.
+var views = regexp.MustCompile(`^/(|weeks|sign-in|account|sheet/[^/]+|meeting/[^/]+|guest/[^/]+)/?$`)
+
+// view answers with the interface; it says itself that an address leads nowhere.
+func view(ctx fiber.Ctx, files fs.FS) error {
+	if ctx.Method() != fiber.MethodGet && ctx.Method() != fiber.MethodHead {
+		return fiber.ErrMethodNotAllowed
+	}
+	index, err := fs.ReadFile(files, "index.html")
+	if err != nil {
+		return fiber.NewError(fiber.StatusServiceUnavailable, "The interface is not built. Run make build.")
+	}
+	if !views.MatchString(ctx.Path()) {
+		ctx.Status(fiber.StatusNotFound)
+	}
+	ctx.Set("Cache-Control", "no-cache")
+	return ctx.Type("html", "utf-8").Send(index)
 }
 
 func cacheAssets(ctx fiber.Ctx) error {
@@ -115,7 +175,8 @@ func proxyHeader(trusted []string) string {
 // perMinute limits how often one address may ask.
 func perMinute(most int) fiber.Handler {
 	return limiter.New(limiter.Config{Max: most, Expiration: time.Minute,
-		LimitReached: func(fiber.Ctx) error {
+		LimitReached: func(ctx fiber.Ctx) error {
+			noteSecurity("limit reached", "route", ctx.Route().Path)
 			return fiber.NewError(fiber.StatusTooManyRequests, "Too many tries. Wait a minute and try again.")
 		}})
 }

@@ -5,10 +5,11 @@ import (
 
 	"github.com/google/uuid"
 
-	"jembro/internal/core/fits"
+	core "jembro/internal/core/availability"
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/availability"
 	"jembro/internal/schedule/meetings"
@@ -87,6 +88,10 @@ func toSheet(s schedule.Sheet, of *schedule.Record) api.Sheet {
 		Stale: of != nil && of.Version != s.BasedOn, UpdatedAt: s.UpdatedAt, Faults: []api.FieldError{}, Due: []api.Due{}}
 }
 
+func toSheetRef(s schedule.Sheet) api.SheetRef {
+	return api.SheetRef{ID: s.ID, Title: s.Draft.Title, Start: s.Draft.Start, Zone: s.Draft.Zone, People: len(s.Draft.People), MeetingID: s.MeetingID, UpdatedAt: s.UpdatedAt}
+}
+
 func toDraft(d meeting.Draft) api.Draft {
 	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, RemindBefore: d.RemindBefore,
 		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, Dates: each(d.Dates, toDraftDate),
@@ -139,13 +144,13 @@ func fromPeople(people []api.DraftPerson) []meeting.DraftPerson {
 func toDay(a availability.DayAnswer, wantRoom bool) api.Day {
 	return api.Day{Window: toSpan(a.Window), AllRooms: a.AllRooms, Seats: a.Seats,
 		Lanes: each(a.Lanes, toLane), Rooms: each(a.Rooms, toRoomLane),
-		Fits:     each(a.Fits, func(s fits.Stretch) api.Stretch { return toStretch(s, wantRoom) }),
-		Troubles: each(a.Troubles, toTrouble)}
+		Fits:     each(a.Fits, func(s core.Stretch) api.Stretch { return toStretch(s, a.People, wantRoom) }),
+		Troubles: each(a.Troubles, func(t core.Trouble) api.Trouble { return toTrouble(t, a) })}
 }
 
 func toLane(l availability.Lane) api.Lane {
-	out := api.Lane{Name: l.Name, Email: l.Email, Needed: l.Needed, You: l.You, TimeKnown: l.TimeKnown, Off: each(l.Off, toSpan),
-		Busy: each(l.Busy, func(b schedule.BusyTime) api.BusyTime {
+	out := api.Lane{Name: l.Name, Email: l.Email, Needed: l.Needed, You: l.You, TimeKnown: l.PersonID != uuid.Nil, Off: each(l.Off, toSpan),
+		Busy: each(l.Taken, func(b core.Time) api.BusyTime {
 			return api.BusyTime{Start: b.Span.Start.Time(), End: b.Span.End.Time(), Kind: api.BusyTimeKind(b.Kind)}
 		})}
 	if l.ZoneKnown {
@@ -160,7 +165,7 @@ func toRoomLane(r availability.RoomLane) api.RoomLane {
 	})}
 }
 
-func toStretch(s fits.Stretch, wantRoom bool) api.Stretch {
+func toStretch(s core.Stretch, people []core.Person, wantRoom bool) api.Stretch {
 	kind := api.StretchKindNearly
 	switch {
 	case s.Fits && len(s.Off)+len(s.Maybe) == 0:
@@ -168,11 +173,12 @@ func toStretch(s fits.Stretch, wantRoom bool) api.Stretch {
 	case s.Fits:
 		kind = api.StretchKindSoft
 	}
-	return api.Stretch{Start: s.Start.Time(), End: s.End.Time(), Kind: kind, Words: s.Words(wantRoom)}
+	return api.Stretch{Start: s.Start.Time(), End: s.End.Time(), Kind: kind, Words: words.Stretch(s, people, wantRoom)}
 }
 
-func toTrouble(t fits.Trouble) api.Trouble {
-	return api.Trouble{Name: t.Name, Needed: t.Needed, Hard: t.Busy, Sentence: availability.Sentence(t)}
+func toTrouble(t core.Trouble, a availability.DayAnswer) api.Trouble {
+	lane := a.Lanes[t.Person]
+	return api.Trouble{Name: lane.Name, Email: lane.Email, Needed: t.Needed, Hard: t.Busy, Sentence: words.Trouble(t, a.People[t.Person])}
 }
 
 var answerNames = map[meeting.Answer]api.Answer{meeting.NoAnswer: api.AnswerNone, meeting.Accepted: api.AnswerAccepted,
@@ -217,7 +223,7 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 	}
 	out.Participants = each(d.Invited, func(i schedule.Invited) api.Participant { return toParticipant(i, d, out.Mine) })
 	if out.Mine {
-		out.Happenings = each(d.Happenings, func(h schedule.Happening) api.Happening { return api.Happening{At: h.At, Words: h.Words} })
+		out.Happenings = each(d.Happenings, func(h schedule.Happening) api.Happening { return api.Happening{At: h.At, Words: words.Event(h.Event)} })
 	}
 	return out
 }

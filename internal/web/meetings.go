@@ -11,7 +11,7 @@ import (
 )
 
 func (h *handlers) GetMeeting(ctx context.Context, r api.GetMeetingRequestObject) (api.GetMeetingResponseObject, error) {
-	d, err := h.deeds.Meetings.Meeting(ctx, me(ctx), r.ID)
+	d, err := h.deeds.Meetings.Meeting(ctx, actor(ctx), r.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -23,7 +23,7 @@ func (h *handlers) ChangeMeeting(ctx context.Context, r api.ChangeMeetingRequest
 	if err != nil {
 		return nil, err
 	}
-	opened, err := h.deeds.Sheets.ChangeMeeting(ctx, me(ctx), r.ID, o)
+	opened, err := h.deeds.Sheets.ChangeMeeting(ctx, actor(ctx), r.ID, o)
 	if err != nil {
 		return nil, err
 	}
@@ -36,7 +36,7 @@ func (h *handlers) AnswerMeeting(ctx context.Context, r api.AnswerMeetingRequest
 	if err != nil {
 		return nil, err
 	}
-	return api.AnswerMeeting204Response{}, h.deeds.Meetings.Answer(ctx, me(ctx), r.ID, g)
+	return api.AnswerMeeting204Response{}, h.deeds.Meetings.Answer(ctx, actor(ctx), r.ID, g)
 }
 
 func (h *handlers) CallOffMeeting(ctx context.Context, r api.CallOffMeetingRequestObject) (api.CallOffMeetingResponseObject, error) {
@@ -44,14 +44,14 @@ func (h *handlers) CallOffMeeting(ctx context.Context, r api.CallOffMeetingReque
 	if err != nil {
 		return nil, err
 	}
-	return api.CallOffMeeting204Response{}, h.deeds.Meetings.CallOff(ctx, me(ctx), r.ID, r.Params.IfMatch, dates, r.Body.Word)
+	return api.CallOffMeeting204Response{}, h.deeds.Meetings.CallOff(ctx, actor(ctx), r.ID, r.Params.IfMatch, dates, r.Body.Word)
 }
 
 // asFile is what the browser calls a calendar file that it saves.
 var asFile = `attachment; filename="meeting.ics"`
 
 func (h *handlers) MeetingFile(ctx context.Context, r api.MeetingFileRequestObject) (api.MeetingFileResponseObject, error) {
-	file, err := h.deeds.Meetings.MeetingFile(ctx, me(ctx), r.ID)
+	file, err := h.deeds.Meetings.MeetingFile(ctx, actor(ctx), r.ID)
 	return api.MeetingFile200TextCalendarResponse{Body: bytes.NewReader(file),
 		Headers: api.MeetingFile200ResponseHeaders{ContentDisposition: &asFile}}, err
 }
@@ -79,14 +79,14 @@ func (h *handlers) GuestFile(ctx context.Context, r api.GuestFileRequestObject) 
 }
 
 func (h *handlers) StartConnecting(ctx context.Context, r api.StartConnectingRequestObject) (api.StartConnectingResponseObject, error) {
-	to, err := h.deeds.Links.StartConnecting(ctx, me(ctx), r.Provider, r.Params.Sheet)
+	to, err := h.deeds.Links.StartConnecting(ctx, actor(ctx), r.Provider, r.Params.Sheet)
 	return api.StartConnecting303Response{Headers: api.StartConnecting303ResponseHeaders{Location: &to}}, err
 }
 
 // FinishConnecting leads back to the sheet whatever happened; the sheet makes
 // the link then, or says what is wrong.
 func (h *handlers) FinishConnecting(ctx context.Context, r api.FinishConnectingRequestObject) (api.FinishConnectingResponseObject, error) {
-	sheet, err := h.deeds.Links.FinishConnecting(ctx, me(ctx), r.Provider, r.Params.State, deref(r.Params.Code))
+	sheet, err := h.deeds.Links.FinishConnecting(ctx, actor(ctx), r.Provider, r.Params.State, deref(r.Params.Code))
 	outcome := "attach"
 	switch {
 	case errors.Is(err, schedule.ErrConnect):

@@ -1,14 +1,19 @@
 package web
 
 import (
+	"context"
 	"errors"
+	"fmt"
 	"log/slog"
+	"strconv"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/account"
 	"jembro/internal/schedule/deeds"
 	"jembro/internal/web/api"
 )
@@ -19,8 +24,8 @@ var errSignedOut = errors.New("nobody is signed in")
 func problemHandler(do *deeds.Deeds) fiber.ErrorHandler {
 	return func(ctx fiber.Ctx, err error) error {
 		p := problem(ctx, do, err)
-		if p.Status >= 500 {
-			slog.Error("request failed", "method", ctx.Method(), "path", ctx.Path(), "error", err)
+		if p.Status >= 500 && p.Status != fiber.StatusServiceUnavailable {
+			slog.Error("request failed", "method", ctx.Method(), "route", ctx.Route().Path, "error", err)
 		}
 		return ctx.Status(p.Status).JSON(p, "application/problem+json")
 	}
@@ -37,6 +42,7 @@ func problem(ctx fiber.Ctx, do *deeds.Deeds, err error) api.Problem {
 		version *schedule.VersionError
 		taken   *schedule.TakenError
 		refused *schedule.RefusedError
+		wait    *account.WaitError
 		http    *fiber.Error
 	)
 	switch {
@@ -61,8 +67,12 @@ func problem(ctx fiber.Ctx, do *deeds.Deeds, err error) api.Problem {
 	case errors.Is(err, schedule.ErrNotFound):
 		return simple(fiber.StatusNotFound, "not-found", "Not found", "There is nothing here, or nothing that you may see.")
 	case errors.Is(err, schedule.ErrSignIn):
-		p := simple(fiber.StatusUnauthorized, "wrong-sign-in", "That did not work", "Address or password are wrong.")
-		return p
+		return simple(fiber.StatusUnauthorized, "wrong-sign-in", "That did not work", "Address or password is wrong.")
+	case errors.As(err, &wait):
+		ctx.Set("Retry-After", strconv.Itoa(wait.Seconds()))
+		return simple(fiber.StatusTooManyRequests, "wait", "Wait a moment", fmt.Sprintf("Several tries did not work. Wait %d seconds, then try again.", wait.Seconds()))
+	case errors.Is(err, context.DeadlineExceeded):
+		return simple(fiber.StatusServiceUnavailable, "slow", "This takes too long", "This takes too long at the moment. What you wrote is kept; try again.")
 	case errors.Is(err, errSignedOut):
 		return simple(fiber.StatusUnauthorized, "signed-out", "You are not signed in", "Sign in to go on.")
 	case errors.As(err, &http):
@@ -99,7 +109,10 @@ func versionProblem(e *schedule.VersionError) api.Problem {
 
 func takenProblem(ctx fiber.Ctx, do *deeds.Deeds, e *schedule.TakenError) api.Problem {
 	zone := when.Zone{}
-	if p, err := do.Account.Me(ctx.Context(), me(ctx.Context())); err == nil {
+	// The time of the request may be over by now.
+	within, cancel := context.WithTimeout(context.WithoutCancel(ctx.Context()), 2*time.Second)
+	defer cancel()
+	if p, err := do.Account.Me(within, actor(within)); err == nil {
 		zone = p.Hours.Zone
 	}
 	sentence := e.Sentence(zone)

@@ -22,7 +22,7 @@ func (h *handlers) GetSheetDates(ctx context.Context, r api.GetSheetDatesRequest
 	if id, err := uuid.Parse(deref(r.Params.Site)); err == nil {
 		q.SiteID = id
 	}
-	d, err := h.deeds.Sheets.SheetDates(ctx, me(ctx), q)
+	d, err := h.deeds.Sheets.SheetDates(ctx, actor(ctx), q)
 	return api.GetSheetDates200JSONResponse(toSheetDates(d)), err
 }
 

@@ -126,7 +126,7 @@ func TestATakenRoomNamesEveryDateOfASeries(t *testing.T) {
 	at := func(d *api.Draft) {
 		repeats(d)
 		d.Start, d.End = "2027-05-10T13:00", "2027-05-10T14:00"
-		d.NoRoom, d.RoomID, d.People = false, aRoom(t, ilse), nil
+		d.NoRoom, d.RoomID, d.People = false, aRoom(t, ilse), []api.DraftPerson{}
 	}
 	status, b := rui.send(rui.sheet(func(d *api.Draft) { at(d); d.Repeat.Rule = "every 2nd Monday"; d.Repeat.Count = 2 }))
 	require.Equal(t, 200, status, "%s", b)

@@ -4,7 +4,9 @@ import (
 	"context"
 	"errors"
 	"net/http"
+	"net/netip"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/google/uuid"
@@ -15,12 +17,21 @@ import (
 	"jembro/internal/web/api"
 )
 
-const cookieName = "jembro_session"
+// cookieName is the name of the session cookie; behind HTTPS the prefix has the
+// browser keep it for this host alone (RFC 6265bis, 4.1.3.2).
+func cookieName(secure bool) string {
+	if secure {
+		return "__Host-jembro"
+	}
+	return "jembro_session"
+}
 
 // handlers implements the contract.
 type handlers struct {
-	deeds  *deeds.Deeds
-	secure bool
+	deeds    *deeds.Deeds
+	hub      *Hub
+	secure   bool
+	previews *bounded
 }
 
 var _ api.StrictServerInterface = (*handlers)(nil)
@@ -30,13 +41,18 @@ type contextKey int
 const (
 	keyMe contextKey = iota
 	keyToken
+	keyFrom
 )
 
 // session finds out who is signed in; without a session only sign-in and guest
 // pages go on.
 func (h *handlers) session(ctx fiber.Ctx) error {
-	token := ctx.Cookies(cookieName)
+	token := ctx.Cookies(cookieName(h.secure))
 	inner := context.WithValue(ctx.Context(), keyToken, token)
+	inner = context.WithValue(inner, keyFrom, ctx.IP())
+	if window := ctx.Get("Jembro-Window"); len(window) <= 64 && utf8.ValidString(window) {
+		inner = schedule.FromWindow(inner, window)
+	}
 	open := ctx.Path() == "/api/session" || strings.HasPrefix(ctx.Path(), "/api/guest/")
 	if !open {
 		me, err := h.deeds.Account.SignedIn(ctx.Context(), token)
@@ -54,6 +70,9 @@ func (h *handlers) session(ctx fiber.Ctx) error {
 	return ctx.Next()
 }
 
+// actor is who is signed in, acting for themselves.
+func actor(ctx context.Context) schedule.Actor { return schedule.Self(me(ctx)) }
+
 // me is who is signed in; session has made sure that somebody is.
 func me(ctx context.Context) uuid.UUID {
 	id, _ := ctx.Value(keyMe).(uuid.UUID)
@@ -63,17 +82,21 @@ func me(ctx context.Context) uuid.UUID {
 // cookie is the session cookie as a header line; a session that is over has
 // none left to live.
 func (h *handlers) cookie(token string, seconds int) *string {
-	c := http.Cookie{Name: cookieName, Value: token, Path: "/", MaxAge: seconds, HttpOnly: true, Secure: h.secure, SameSite: http.SameSiteLaxMode}
+	c := http.Cookie{Name: cookieName(h.secure), Value: token, Path: "/", MaxAge: seconds, HttpOnly: true, Secure: h.secure, SameSite: http.SameSiteLaxMode}
 	line := c.String()
 	return &line
 }
 
 // SignIn begins a new session, whatever session there was.
 func (h *handlers) SignIn(ctx context.Context, r api.SignInRequestObject) (api.SignInResponseObject, error) {
-	token, p, err := h.deeds.Account.SignIn(ctx, r.Body.Email, r.Body.Password)
+	ip, _ := ctx.Value(keyFrom).(string)
+	from, _ := netip.ParseAddr(ip)
+	token, p, err := h.deeds.Account.SignIn(ctx, r.Body.Email, r.Body.Password, from)
 	if err != nil {
+		noteSecurity("sign-in refused", "why", refusedFor(err))
 		return nil, err
 	}
+	noteSecurity("signed in", "person", p.ID)
 	if old, _ := ctx.Value(keyToken).(string); old != "" {
 		if err := h.deeds.Account.SignOut(ctx, old); err != nil {
 			return nil, err
@@ -81,6 +104,32 @@ func (h *handlers) SignIn(ctx context.Context, r api.SignInRequestObject) (api.S
 	}
 	return api.SignIn200JSONResponse{Body: h.me(p),
 		Headers: api.SignIn200ResponseHeaders{SetCookie: h.cookie(token, int(account.SessionLength.Seconds()))}}, nil
+}
+
+func refusedFor(err error) string {
+	var wait *account.WaitError
+	switch {
+	case errors.As(err, &wait):
+		return "too many tries"
+	case errors.Is(err, schedule.ErrSignIn):
+		return "wrong"
+	}
+	return "failed"
+}
+
+func (h *handlers) SignOutOthers(ctx context.Context, _ api.SignOutOthersRequestObject) (api.SignOutOthersResponseObject, error) {
+	token, _ := ctx.Value(keyToken).(string)
+	noteSecurity("other sessions ended", "person", me(ctx))
+	return api.SignOutOthers204Response{}, h.deeds.Account.SignOutOthers(ctx, actor(ctx), token)
+}
+
+func (h *handlers) ChangePassword(ctx context.Context, r api.ChangePasswordRequestObject) (api.ChangePasswordResponseObject, error) {
+	token, _ := ctx.Value(keyToken).(string)
+	err := h.deeds.Account.ChangePassword(ctx, actor(ctx), token, r.Body.Current, r.Body.Fresh)
+	if err == nil {
+		noteSecurity("password changed", "person", me(ctx))
+	}
+	return api.ChangePassword204Response{}, err
 }
 
 func (h *handlers) SignOut(ctx context.Context, _ api.SignOutRequestObject) (api.SignOutResponseObject, error) {
@@ -93,6 +142,6 @@ func (h *handlers) SignOut(ctx context.Context, _ api.SignOutRequestObject) (api
 }
 
 func (h *handlers) GetMe(ctx context.Context, _ api.GetMeRequestObject) (api.GetMeResponseObject, error) {
-	p, err := h.deeds.Account.Me(ctx, me(ctx))
+	p, err := h.deeds.Account.Me(ctx, actor(ctx))
 	return api.GetMe200JSONResponse(h.me(p)), err
 }

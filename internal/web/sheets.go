@@ -50,7 +50,7 @@ func (h *handlers) GetWeek(ctx context.Context, r api.GetWeekRequestObject) (api
 	if r.Params.Days != nil {
 		days = min(max(*r.Params.Days, 1), 28)
 	}
-	w, err := h.deeds.Availability.Week(ctx, me(ctx), first, days)
+	w, err := h.deeds.Availability.Week(ctx, actor(ctx), first, days)
 	if err != nil {
 		return nil, err
 	}
@@ -60,7 +60,7 @@ func (h *handlers) GetWeek(ctx context.Context, r api.GetWeekRequestObject) (api
 
 func (h *handlers) FindPeople(ctx context.Context, r api.FindPeopleRequestObject) (api.FindPeopleResponseObject, error) {
 	p := page(r.Params.Limit, r.Params.Offset)
-	found, err := h.deeds.Directory.FindPeople(ctx, me(ctx), r.Params.Q, p)
+	found, err := h.deeds.Directory.FindPeople(ctx, actor(ctx), r.Params.Q, p)
 	shown, more := cut(found, p)
 	return api.FindPeople200JSONResponse{More: more, Items: each(shown, func(e schedule.Entry) api.Entry {
 		out := api.Entry{Name: e.Name, Email: e.Email, About: e.About, Outside: e.Outside}
@@ -100,7 +100,7 @@ func (h *handlers) GetDay(ctx context.Context, r api.GetDayRequestObject) (api.G
 			*id.to = parsed
 		}
 	}
-	a, err := h.deeds.Availability.Day(ctx, me(ctx), q)
+	a, err := h.deeds.Availability.Day(ctx, actor(ctx), q)
 	return api.GetDay200JSONResponse(toDay(a, q.WantRoom)), err
 }
 
@@ -113,13 +113,13 @@ func deref(s *string) string {
 
 func (h *handlers) ListSheets(ctx context.Context, r api.ListSheetsRequestObject) (api.ListSheetsResponseObject, error) {
 	p := page(r.Params.Limit, r.Params.Offset)
-	found, err := h.deeds.Sheets.Sheets(ctx, me(ctx), p)
+	found, err := h.deeds.Sheets.Sheets(ctx, actor(ctx), p)
 	shown, more := cut(found, p)
-	return api.ListSheets200JSONResponse{More: more, Items: each(shown, func(s schedule.Sheet) api.Sheet { return toSheet(s, nil) })}, err
+	return api.ListSheets200JSONResponse{More: more, Items: each(shown, toSheetRef)}, err
 }
 
 func (h *handlers) OpenSheet(ctx context.Context, r api.OpenSheetRequestObject) (api.OpenSheetResponseObject, error) {
-	opened, err := h.deeds.Sheets.OpenSheet(ctx, me(ctx), deref(r.Body.Start), deref(r.Body.End))
+	opened, err := h.deeds.Sheets.OpenSheet(ctx, actor(ctx), deref(r.Body.Start), deref(r.Body.End))
 	if err != nil {
 		return nil, err
 	}
@@ -129,7 +129,7 @@ func (h *handlers) OpenSheet(ctx context.Context, r api.OpenSheetRequestObject) 
 
 // sheet answers with a sheet and how its meeting stands.
 func (h *handlers) sheet(ctx context.Context, id uuid.UUID) (api.Sheet, error) {
-	v, err := h.deeds.Sheets.Sheet(ctx, me(ctx), id)
+	v, err := h.deeds.Sheets.Sheet(ctx, actor(ctx), id)
 	if err != nil {
 		return api.Sheet{}, err
 	}
@@ -147,7 +147,7 @@ func (h *handlers) GetSheet(ctx context.Context, r api.GetSheetRequestObject) (a
 }
 
 func (h *handlers) SaveSheet(ctx context.Context, r api.SaveSheetRequestObject) (api.SaveSheetResponseObject, error) {
-	if _, err := h.deeds.Sheets.SaveSheet(ctx, me(ctx), r.ID, r.Params.IfMatch, fromDraft(*r.Body)); err != nil {
+	if _, err := h.deeds.Sheets.SaveSheet(ctx, actor(ctx), r.ID, r.Params.IfMatch, fromDraft(*r.Body)); err != nil {
 		return nil, err
 	}
 	s, err := h.sheet(ctx, r.ID)
@@ -155,11 +155,11 @@ func (h *handlers) SaveSheet(ctx context.Context, r api.SaveSheetRequestObject) 
 }
 
 func (h *handlers) DiscardSheet(ctx context.Context, r api.DiscardSheetRequestObject) (api.DiscardSheetResponseObject, error) {
-	return api.DiscardSheet204Response{}, h.deeds.Sheets.DiscardSheet(ctx, me(ctx), r.ID)
+	return api.DiscardSheet204Response{}, h.deeds.Sheets.DiscardSheet(ctx, actor(ctx), r.ID)
 }
 
 func (h *handlers) AttachLink(ctx context.Context, r api.AttachLinkRequestObject) (api.AttachLinkResponseObject, error) {
-	if _, err := h.deeds.Links.AttachLink(ctx, me(ctx), r.ID, r.Body.Provider); err != nil {
+	if _, err := h.deeds.Links.AttachLink(ctx, actor(ctx), r.ID, r.Body.Provider); err != nil {
 		return nil, err
 	}
 	s, err := h.sheet(ctx, r.ID)
@@ -167,7 +167,7 @@ func (h *handlers) AttachLink(ctx context.Context, r api.AttachLinkRequestObject
 }
 
 func (h *handlers) DropLink(ctx context.Context, r api.DropLinkRequestObject) (api.DropLinkResponseObject, error) {
-	if _, err := h.deeds.Links.DropLink(ctx, me(ctx), r.ID); err != nil {
+	if _, err := h.deeds.Links.DropLink(ctx, actor(ctx), r.ID); err != nil {
 		return nil, err
 	}
 	s, err := h.sheet(ctx, r.ID)
@@ -175,7 +175,7 @@ func (h *handlers) DropLink(ctx context.Context, r api.DropLinkRequestObject) (a
 }
 
 func (h *handlers) RebaseSheet(ctx context.Context, r api.RebaseSheetRequestObject) (api.RebaseSheetResponseObject, error) {
-	if _, err := h.deeds.Sheets.RebaseSheet(ctx, me(ctx), r.ID, r.Params.IfMatch); err != nil {
+	if _, err := h.deeds.Sheets.RebaseSheet(ctx, actor(ctx), r.ID, r.Params.IfMatch); err != nil {
 		return nil, err
 	}
 	s, err := h.sheet(ctx, r.ID)
@@ -183,33 +183,40 @@ func (h *handlers) RebaseSheet(ctx context.Context, r api.RebaseSheetRequestObje
 }
 
 func (h *handlers) PreviewSheet(ctx context.Context, r api.PreviewSheetRequestObject) (api.PreviewSheetResponseObject, error) {
-	previews, err := h.deeds.Sheets.Previews(ctx, me(ctx), r.ID)
+	previews, err := h.deeds.Sheets.Previews(ctx, actor(ctx), r.ID)
 	return api.PreviewSheet200JSONResponse{Items: each(previews, func(p sheets.Preview) api.Preview {
-		return api.Preview{Name: p.To.Name, Email: p.To.Email, Channel: api.PreviewChannel(p.Channel), Kind: api.PreviewKind(p.Kind),
-			Subject: p.Subject, Text: p.Text}
+		return api.Preview{Name: p.To.Name, Email: p.To.Email, Channel: api.PreviewChannel(p.Channel), Kind: api.PreviewKind(p.Kind)}
 	})}, err
+}
+
+// letter writes one letter; an account has a few written at a time.
+func (h *handlers) letter(ctx context.Context, id uuid.UUID, number int) (schedule.Rendered, error) {
+	leave, err := h.previews.enter(ctx, me(ctx))
+	if err != nil {
+		return schedule.Rendered{}, err
+	}
+	defer leave()
+	return h.deeds.Sheets.PreviewLetter(ctx, actor(ctx), id, number)
+}
+
+func (h *handlers) PreviewLetter(ctx context.Context, r api.PreviewLetterRequestObject) (api.PreviewLetterResponseObject, error) {
+	l, err := h.letter(ctx, r.ID, r.Number)
+	return api.PreviewLetter200JSONResponse{Subject: l.Subject, Text: l.Text}, err
 }
 
 // PreviewPage has a policy of its own: a letter is styled inline, and may be
 // shown in a frame of the sheet and nowhere else.
 func (h *handlers) PreviewPage(ctx context.Context, r api.PreviewPageRequestObject) (api.PreviewPageResponseObject, error) {
-	previews, err := h.deeds.Sheets.Previews(ctx, me(ctx), r.ID)
+	l, err := h.letter(ctx, r.ID, r.Number)
 	if err != nil {
 		return nil, err
 	}
-	if r.Number < 0 || r.Number >= len(previews) {
-		return nil, schedule.ErrNotFound
-	}
-	html := previews[r.Number].HTML
 	own := "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'self'; sandbox"
-	return api.PreviewPage200TextHTMLResponse{Body: strings.NewReader(html), ContentLength: int64(len(html)),
+	return api.PreviewPage200TextHTMLResponse{Body: strings.NewReader(l.HTML), ContentLength: int64(len(l.HTML)),
 		Headers: api.PreviewPage200ResponseHeaders{ContentSecurityPolicy: &own}}, nil
 }
 
 func (h *handlers) SendSheet(ctx context.Context, r api.SendSheetRequestObject) (api.SendSheetResponseObject, error) {
-	if n := len(r.Params.IdempotencyKey); n < 8 || n > 100 {
-		return nil, field("idempotencyKey", "The key has 8 to 100 characters.")
-	}
-	sent, err := h.deeds.Sheets.Send(ctx, me(ctx), r.ID, r.Params.IfMatch, r.Params.IdempotencyKey)
+	sent, err := h.deeds.Sheets.Send(ctx, actor(ctx), r.ID, r.Params.IfMatch, r.Params.IdempotencyKey)
 	return api.SendSheet200JSONResponse{MeetingID: sent.MeetingID, Told: sent.Told}, err
 }

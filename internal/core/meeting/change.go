@@ -1,9 +1,7 @@
 package meeting
 
 import (
-	"fmt"
 	"slices"
-	"strings"
 
 	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
@@ -287,35 +285,6 @@ func CalledOff(m Meeting) (Meeting, []Message) {
 		due = append(due, Message{To: p, Kind: CallOff})
 	}
 	return m, due
-}
-
-// Words says what changed, as the subject of an update and the history of a
-// meeting tell it: "time, room".
-func (c Change) Words() string {
-	var parts []string
-	for _, p := range []struct {
-		is   bool
-		word string
-	}{{c.Time, "time"}, {c.End, "end of the series"}, {c.Room, "room"}, {c.Link, "link"}, {c.Title, "title"}, {c.Text, "text"}, {c.Private, "privacy"}, {c.Reminder, "reminder"}} {
-		if p.is {
-			parts = append(parts, p.word)
-		}
-	}
-	count := func(n int, word string) {
-		if n > 0 {
-			parts = append(parts, fmt.Sprintf("%d %s", n, word))
-		}
-	}
-	if n := len(c.Days); n == 1 {
-		parts = append(parts, c.Days[0].Words())
-	} else {
-		count(n, "dates")
-	}
-	count(len(c.Added), "added")
-	count(len(c.Removed), "dropped")
-	count(len(c.Role), "now needed or optional")
-	count(len(c.Invited), "invited to other dates")
-	return strings.Join(parts, ", ")
 }
 
 // Reply is an answer as it arrived, with what it refers to.

@@ -23,19 +23,6 @@ const (
 // Known tells whether a is one of the answers that a person can give.
 func (a Answer) Known() bool { return a == Accepted || a == Maybe || a == Declined }
 
-// Words is the answer as people read it.
-func (a Answer) Words() string {
-	switch a {
-	case Accepted:
-		return "accepted"
-	case Maybe:
-		return "maybe"
-	case Declined:
-		return "declined"
-	}
-	return "no answer yet"
-}
-
 // Meeting is one meeting as it was settled. It is what is kept of every
 // version, and what messages are written from.
 type Meeting struct {

@@ -208,8 +208,12 @@ func (m Meeting) DatesOf(p Participant, until when.Day) (out []Date) {
 	return out
 }
 
-// forever is after every date.
-const forever = when.Day(1 << 30)
+// forever is after every date, and Ever before: the first day of a range without
+// one.
+const (
+	forever = when.Day(1 << 30)
+	Ever    = -forever
+)
 
 func (r Range) end() when.Day {
 	if r.To == 0 {
@@ -250,7 +254,7 @@ func outside(ranges []Range, scope Range) (out []Range) {
 
 func whole(ranges []Range) []Range {
 	if len(ranges) == 0 {
-		return []Range{{From: -forever}}
+		return []Range{{From: Ever}}
 	}
 	return ranges
 }
@@ -266,7 +270,7 @@ func merge(ranges []Range) (out []Range) {
 		}
 		out = append(out, r)
 	}
-	if len(out) == 1 && out[0].From == -forever && out[0].To == 0 {
+	if len(out) == 1 && out[0].From == Ever && out[0].To == 0 {
 		return nil
 	}
 	return out

@@ -100,7 +100,7 @@ func (a Spans) Intersect(b Spans) Spans {
 func (a Spans) Within(window Span) Spans {
 	var out Spans
 	from := window.Start
-	for _, s := range a {
+	for _, s := range a.Meeting(window) {
 		if gap := (Span{from, min(s.Start, window.End)}); !gap.Empty() {
 			out = append(out, gap)
 		}
@@ -138,7 +138,26 @@ func (a Spans) Covers(o Span) bool {
 
 // Overlaps tells whether some instant of o lies in a.
 func (a Spans) Overlaps(o Span) bool {
-	return slices.ContainsFunc(a, o.Overlaps)
+	return len(a.Meeting(o)) > 0
+}
+
+// Meeting are the spans of a that share an instant with o, whole. It does not walk
+// through the others.
+func (a Spans) Meeting(o Span) Spans {
+	if o.Empty() {
+		return nil
+	}
+	from, _ := slices.BinarySearchFunc(a, o.Start, func(s Span, i Instant) int {
+		if s.End <= i {
+			return -1
+		}
+		return 1
+	})
+	to := from
+	for to < len(a) && a[to].Start < o.End {
+		to++
+	}
+	return a[from:to]
 }
 
 // Total is how long all spans last together.

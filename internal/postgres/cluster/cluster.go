@@ -1,10 +1,13 @@
 // Package cluster runs a private PostgreSQL server on loopback, from Debian's
-// packages: for the demo and the tests. It never touches a cluster that is
-// there already.
+// packages: for the demo and the tests. It never touches a cluster that is there
+// already. Other users of the machine cannot use it: it asks for a password that
+// only who may read the directory knows (SCRAM), and the program works in it as a
+// role that owns its database and nothing else.
 package cluster
 
 import (
 	"context"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"net"
@@ -26,7 +29,15 @@ type Cluster struct {
 	Port int
 	cmd  *exec.Cmd
 	log  *os.File
+	// secret is the password of both roles.
+	secret string
 }
+
+// The roles of the server: one that sets it up, and one that the program works as.
+const (
+	roleAdmin = "jembro_admin"
+	role      = "jembro"
+)
 
 // Options say how a cluster is kept.
 type Options struct {
@@ -72,57 +83,123 @@ func Start(ctx context.Context, o Options) (*Cluster, error) {
 		return nil, err
 	}
 	if _, err := os.Stat(filepath.Join(dir, "PG_VERSION")); errors.Is(err, os.ErrNotExist) {
-		cmd := as.command(filepath.Join(bin, "initdb"), "-D", dir, "-U", "jembro", "-A", "trust", "-E", "UTF8", "--locale=C.UTF-8", "--no-sync")
-		if out, err := cmd.CombinedOutput(); err != nil {
-			return nil, fmt.Errorf("make a database cluster in %s: %w\n%s", dir, err, out)
+		if err := initialise(as, bin, dir); err != nil {
+			return nil, err
 		}
+	}
+	secret, err := os.ReadFile(secretFile(dir))
+	if err != nil {
+		return nil, fmt.Errorf("%s holds a database of an earlier version, without a password: start over with RESET=1, or another DATA directory (%w)", dir, err)
 	}
 	port, err := freePort()
 	if err != nil {
 		return nil, err
 	}
-	args := []string{"-D", dir, "-p", strconv.Itoa(port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=",
+	args := []string{"-D", dir, "-p", strconv.Itoa(port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=", "-c", "log_file_mode=0600", "-c", "password_encryption=scram-sha-256",
 		"-c", "max_connections=200", "-c", "shared_buffers=128MB"}
 	if !o.Durable {
 		args = append(args, "-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off")
 	}
-	c := &Cluster{Dir: dir, Port: port, cmd: as.command(filepath.Join(bin, "postgres"), args...)}
-	if c.log, err = os.Create(filepath.Join(os.TempDir(), fmt.Sprintf("jembro-postgres-%d.log", port))); err != nil {
+	c := &Cluster{Dir: dir, Port: port, secret: string(secret), cmd: as.command(filepath.Join(bin, "postgres"), args...)}
+	if c.log, err = os.OpenFile(dir+".log", os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o600); err != nil {
 		return nil, err
 	}
 	c.cmd.Stdout, c.cmd.Stderr = c.log, c.log
 	if err := c.cmd.Start(); err != nil {
 		return nil, err
 	}
-	if err := c.await(ctx); err != nil {
+	if err := c.await(ctx); err == nil {
+		err = c.makeRole(ctx)
+	}
+	if err != nil {
 		c.Stop()
 		return nil, err
 	}
 	return c, nil
 }
 
-// URL is where a database of the cluster is reached.
-func (c *Cluster) URL(database string) string {
-	return fmt.Sprintf("postgres://jembro@127.0.0.1:%d/%s?sslmode=disable", c.Port, database)
+func secretFile(dir string) string { return dir + ".password" }
+
+// initialise makes the cluster, with a password of its own.
+func initialise(as owner, bin, dir string) error {
+	secret := rand.Text()
+	if err := os.WriteFile(secretFile(dir), []byte(secret), 0o600); err != nil {
+		return err
+	}
+	// A copy that the server's account can read, for this moment only.
+	handed := dir + ".initial"
+	if err := os.WriteFile(handed, []byte(secret+"\n"), 0o600); err != nil {
+		return err
+	}
+	defer os.Remove(handed)
+	if as.credential != nil {
+		if err := os.Chown(handed, int(as.credential.Uid), int(as.credential.Gid)); err != nil {
+			return err
+		}
+	}
+	cmd := as.command(filepath.Join(bin, "initdb"), "-D", dir, "-U", roleAdmin, "--pwfile="+handed, "-A", "scram-sha-256",
+		"-E", "UTF8", "--locale=C.UTF-8", "--no-sync")
+	if out, err := cmd.CombinedOutput(); err != nil {
+		return fmt.Errorf("make a database cluster in %s: %w\n%s", dir, err, out)
+	}
+	return nil
 }
 
-// Create makes a database, from a template unless that is empty.
-func (c *Cluster) Create(ctx context.Context, name, template string) error {
-	conn, err := pgx.Connect(ctx, c.URL("postgres"))
+// makeRole makes the role that the program works as. Extensions that a database
+// needs are made by the one that sets it up.
+func (c *Cluster) makeRole(ctx context.Context) error {
+	return c.admin(ctx, "postgres", func(conn *pgx.Conn) error {
+		var there bool
+		if err := conn.QueryRow(ctx, "SELECT EXISTS (SELECT 1 FROM pg_roles WHERE rolname = $1)", role).Scan(&there); err != nil || there {
+			return err
+		}
+		// The password is letters and digits.
+		_, err := conn.Exec(ctx, fmt.Sprintf("CREATE ROLE %s LOGIN PASSWORD '%s'", role, c.secret))
+		return err
+	})
+}
+
+// admin does something as the role that sets the server up.
+func (c *Cluster) admin(ctx context.Context, database string, do func(*pgx.Conn) error) error {
+	conn, err := pgx.Connect(ctx, c.url(roleAdmin, database))
 	if err != nil {
 		return err
 	}
 	defer conn.Close(ctx)
-	var there bool
-	if err := conn.QueryRow(ctx, "SELECT EXISTS (SELECT 1 FROM pg_database WHERE datname = $1)", name).Scan(&there); err != nil || there {
+	return do(conn)
+}
+
+// URL is where a database of the cluster is reached.
+func (c *Cluster) URL(database string) string { return c.url(role, database) }
+
+func (c *Cluster) url(as, database string) string {
+	return fmt.Sprintf("postgres://%s:%s@127.0.0.1:%d/%s?sslmode=disable", as, c.secret, c.Port, database)
+}
+
+// Create makes a database that the program owns, from a template unless that is
+// empty. One that is there already stays.
+func (c *Cluster) Create(ctx context.Context, name, template string) error {
+	made := false
+	err := c.admin(ctx, "postgres", func(conn *pgx.Conn) error {
+		var there bool
+		if err := conn.QueryRow(ctx, "SELECT EXISTS (SELECT 1 FROM pg_database WHERE datname = $1)", name).Scan(&there); err != nil || there {
+			return err
+		}
+		sql := "CREATE DATABASE " + pgx.Identifier{name}.Sanitize() + " OWNER " + role
+		if template != "" {
+			sql += " TEMPLATE " + pgx.Identifier{template}.Sanitize()
+		}
+		made = true
+		_, err := conn.Exec(ctx, sql)
+		return err
+	})
+	if err != nil || !made || template != "" {
 		return err
 	}
-	sql := "CREATE DATABASE " + pgx.Identifier{name}.Sanitize()
-	if template != "" {
-		sql += " TEMPLATE " + pgx.Identifier{template}.Sanitize()
-	}
-	_, err = conn.Exec(ctx, sql)
-	return err
+	return c.admin(ctx, name, func(conn *pgx.Conn) error {
+		_, err := conn.Exec(ctx, "CREATE EXTENSION IF NOT EXISTS btree_gist")
+		return err
+	})
 }
 
 // Stop ends the server and waits for it.
@@ -137,13 +214,12 @@ func (c *Cluster) Stop() {
 		<-done
 	}
 	c.log.Close()
-	os.Remove(c.log.Name())
 }
 
 func (c *Cluster) await(ctx context.Context) error {
 	var last error
 	for range 300 {
-		conn, err := pgx.Connect(ctx, c.URL("postgres"))
+		conn, err := pgx.Connect(ctx, c.url(roleAdmin, "postgres"))
 		if err == nil {
 			return conn.Close(ctx)
 		}
@@ -221,7 +297,7 @@ func (o owner) own(dir string) error {
 func (o owner) command(name string, args ...string) *exec.Cmd {
 	cmd := exec.Command(name, args...)
 	cmd.Dir = "/"
-	cmd.Env = append(os.Environ(), "LC_ALL=C.UTF-8", "TZ=UTC")
+	cmd.Env = []string{"PATH=/usr/bin:/bin", "LC_ALL=C.UTF-8", "TZ=UTC"} // nothing of ours
 	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: o.credential, Pdeathsig: syscall.SIGINT, Setpgid: true}
 	return cmd
 }

@@ -275,33 +275,6 @@ func (q *Queries) PersonByEmail(ctx context.Context, email string) (PersonByEmai
 	return i, err
 }
 
-const roomByID = `-- name: RoomByID :one
-SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = $1
-`
-
-type RoomByIDRow struct {
-	Room     Room
-	Site     string
-	Holidays string
-}
-
-func (q *Queries) RoomByID(ctx context.Context, id uuid.UUID) (RoomByIDRow, error) {
-	row := q.db.QueryRow(ctx, roomByID, id)
-	var i RoomByIDRow
-	err := row.Scan(
-		&i.Room.ID,
-		&i.Room.SiteID,
-		&i.Room.Name,
-		&i.Room.Floor,
-		&i.Room.Seats,
-		&i.Room.Equipment,
-		&i.Room.Email,
-		&i.Site,
-		&i.Holidays,
-	)
-	return i, err
-}
-
 const rooms = `-- name: Rooms :many
 SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id ORDER BY s.name, r.name, r.id LIMIT $2 OFFSET $1
 `
@@ -326,6 +299,46 @@ func (q *Queries) Rooms(ctx context.Context, arg RoomsParams) ([]RoomsRow, error
 	var items []RoomsRow
 	for rows.Next() {
 		var i RoomsRow
+		if err := rows.Scan(
+			&i.Room.ID,
+			&i.Room.SiteID,
+			&i.Room.Name,
+			&i.Room.Floor,
+			&i.Room.Seats,
+			&i.Room.Equipment,
+			&i.Room.Email,
+			&i.Site,
+			&i.Holidays,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const roomsByID = `-- name: RoomsByID :many
+SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = ANY($1::uuid[]) ORDER BY s.name, r.name, r.id
+`
+
+type RoomsByIDRow struct {
+	Room     Room
+	Site     string
+	Holidays string
+}
+
+func (q *Queries) RoomsByID(ctx context.Context, ids []uuid.UUID) ([]RoomsByIDRow, error) {
+	rows, err := q.db.Query(ctx, roomsByID, ids)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RoomsByIDRow
+	for rows.Next() {
+		var i RoomsByIDRow
 		if err := rows.Scan(
 			&i.Room.ID,
 			&i.Room.SiteID,

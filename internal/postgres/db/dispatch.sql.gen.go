@@ -37,7 +37,7 @@ func (q *Queries) Dispatch(ctx context.Context, id uuid.UUID) (Dispatch, error) 
 }
 
 const earlierDispatches = `-- name: EarlierDispatches :many
-SELECT id FROM dispatch WHERE participant_id = $1 AND version < $2 AND channel = 'mail' ORDER BY version
+SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days FROM dispatch WHERE participant_id = $1 AND version < $2 AND channel = 'mail' ORDER BY version
 `
 
 type EarlierDispatchesParams struct {
@@ -46,19 +46,32 @@ type EarlierDispatchesParams struct {
 }
 
 // What one participant was sent of a meeting before this version, oldest first.
-func (q *Queries) EarlierDispatches(ctx context.Context, arg EarlierDispatchesParams) ([]uuid.UUID, error) {
+func (q *Queries) EarlierDispatches(ctx context.Context, arg EarlierDispatchesParams) ([]Dispatch, error) {
 	rows, err := q.db.Query(ctx, earlierDispatches, arg.ParticipantID, arg.Version)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []uuid.UUID
+	var items []Dispatch
 	for rows.Next() {
-		var id uuid.UUID
-		if err := rows.Scan(&id); err != nil {
+		var i Dispatch
+		if err := rows.Scan(
+			&i.ID,
+			&i.MeetingID,
+			&i.Version,
+			&i.ParticipantID,
+			&i.Kind,
+			&i.Channel,
+			&i.Words,
+			&i.State,
+			&i.Detail,
+			&i.QueuedAt,
+			&i.HandedAt,
+			&i.OnDays,
+		); err != nil {
 			return nil, err
 		}
-		items = append(items, id)
+		items = append(items, i)
 	}
 	if err := rows.Err(); err != nil {
 		return nil, err
@@ -66,38 +79,41 @@ func (q *Queries) EarlierDispatches(ctx context.Context, arg EarlierDispatchesPa
 	return items, nil
 }
 
-const insertDispatch = `-- name: InsertDispatch :exec
+const insertDispatches = `-- name: InsertDispatches :exec
 INSERT INTO dispatch (id, meeting_id, version, participant_id, kind, channel, words, state, queued_at, handed_at, on_days)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
+SELECT t.id, t.m, t.v, t.p, t.k, t.c, t.w, t.st, t.q, nullif(t.h, 'epoch'::timestamptz), string_to_array(t.d, ',')::date[]
+FROM (SELECT unnest($1::uuid[]) AS id, unnest($2::uuid[]) AS m, unnest($3::int[]) AS v, unnest($4::uuid[]) AS p,
+    unnest($5::text[]) AS k, unnest($6::text[]) AS c, unnest($7::text[]) AS w, unnest($8::text[]) AS st,
+    unnest($9::timestamptz[]) AS q, unnest($10::timestamptz[]) AS h, unnest($11::text[]) AS d) t
 `
 
-type InsertDispatchParams struct {
-	ID            uuid.UUID
-	MeetingID     uuid.UUID
-	Version       int32
-	ParticipantID uuid.UUID
-	Kind          string
-	Channel       string
-	Words         string
-	State         string
-	QueuedAt      time.Time
-	HandedAt      *time.Time
-	OnDays        []time.Time
+type InsertDispatchesParams struct {
+	Ids          []uuid.UUID
+	Meetings     []uuid.UUID
+	Versions     []int32
+	Participants []uuid.UUID
+	Kinds        []string
+	Channels     []string
+	Words        []string
+	States       []string
+	QueuedAt     []time.Time
+	HandedAt     []time.Time
+	Days         []string
 }
 
-func (q *Queries) InsertDispatch(ctx context.Context, arg InsertDispatchParams) error {
-	_, err := q.db.Exec(ctx, insertDispatch,
-		arg.ID,
-		arg.MeetingID,
-		arg.Version,
-		arg.ParticipantID,
-		arg.Kind,
-		arg.Channel,
+func (q *Queries) InsertDispatches(ctx context.Context, arg InsertDispatchesParams) error {
+	_, err := q.db.Exec(ctx, insertDispatches,
+		arg.Ids,
+		arg.Meetings,
+		arg.Versions,
+		arg.Participants,
+		arg.Kinds,
+		arg.Channels,
 		arg.Words,
-		arg.State,
+		arg.States,
 		arg.QueuedAt,
 		arg.HandedAt,
-		arg.OnDays,
+		arg.Days,
 	)
 	return err
 }

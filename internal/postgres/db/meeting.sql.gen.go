@@ -55,7 +55,7 @@ func (q *Queries) DeleteAnswersOn(ctx context.Context, meetingID uuid.UUID) erro
 }
 
 const happenings = `-- name: Happenings :many
-SELECT at, words FROM happening WHERE meeting_id = $1 ORDER BY id DESC LIMIT $2
+SELECT at, kind, facts FROM happening WHERE meeting_id = $1 ORDER BY id DESC LIMIT $2
 `
 
 type HappeningsParams struct {
@@ -65,7 +65,8 @@ type HappeningsParams struct {
 
 type HappeningsRow struct {
 	At    time.Time
-	Words string
+	Kind  string
+	Facts []byte
 }
 
 func (q *Queries) Happenings(ctx context.Context, arg HappeningsParams) ([]HappeningsRow, error) {
@@ -77,7 +78,7 @@ func (q *Queries) Happenings(ctx context.Context, arg HappeningsParams) ([]Happe
 	var items []HappeningsRow
 	for rows.Next() {
 		var i HappeningsRow
-		if err := rows.Scan(&i.At, &i.Words); err != nil {
+		if err := rows.Scan(&i.At, &i.Kind, &i.Facts); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -88,23 +89,34 @@ func (q *Queries) Happenings(ctx context.Context, arg HappeningsParams) ([]Happe
 	return items, nil
 }
 
-const insertHappening = `-- name: InsertHappening :exec
-INSERT INTO happening (meeting_id, at, words) VALUES ($1, $2, $3)
+const insertHappenings = `-- name: InsertHappenings :exec
+INSERT INTO happening (meeting_id, at, actor, kind, facts)
+SELECT $1, $2, nullif(t.a, '00000000-0000-0000-0000-000000000000'::uuid), t.k, t.f::jsonb
+FROM (SELECT unnest($3::uuid[]) AS a, unnest($4::text[]) AS k, unnest($5::text[]) AS f) t
 `
 
-type InsertHappeningParams struct {
+type InsertHappeningsParams struct {
 	MeetingID uuid.UUID
 	At        time.Time
-	Words     string
+	Actors    []uuid.UUID
+	Kinds     []string
+	Facts     []string
 }
 
-func (q *Queries) InsertHappening(ctx context.Context, arg InsertHappeningParams) error {
-	_, err := q.db.Exec(ctx, insertHappening, arg.MeetingID, arg.At, arg.Words)
+func (q *Queries) InsertHappenings(ctx context.Context, arg InsertHappeningsParams) error {
+	_, err := q.db.Exec(ctx, insertHappenings,
+		arg.MeetingID,
+		arg.At,
+		arg.Actors,
+		arg.Kinds,
+		arg.Facts,
+	)
 	return err
 }
 
 const insertMeeting = `-- name: InsertMeeting :exec
-INSERT INTO meeting (id, uid, organiser_id, version) VALUES ($1, $2, $3, $4)
+INSERT INTO meeting (id, uid, organiser_id, version, zone, private, related_to, repeats)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
 `
 
 type InsertMeetingParams struct {
@@ -112,6 +124,10 @@ type InsertMeetingParams struct {
 	Uid         string
 	OrganiserID uuid.UUID
 	Version     int32
+	Zone        string
+	Private     bool
+	RelatedTo   string
+	Repeats     bool
 }
 
 func (q *Queries) InsertMeeting(ctx context.Context, arg InsertMeetingParams) error {
@@ -120,38 +136,51 @@ func (q *Queries) InsertMeeting(ctx context.Context, arg InsertMeetingParams) er
 		arg.Uid,
 		arg.OrganiserID,
 		arg.Version,
+		arg.Zone,
+		arg.Private,
+		arg.RelatedTo,
+		arg.Repeats,
 	)
 	return err
 }
 
-const insertParticipant = `-- name: InsertParticipant :exec
-INSERT INTO participant (id, meeting_id, person_id, name, email, zone, needed, answer, sent_sequence)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+const insertParticipants = `-- name: InsertParticipants :exec
+INSERT INTO participant (id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence)
+SELECT t.id, t.m, nullif(t.p, '00000000-0000-0000-0000-000000000000'::uuid), t.n, t.e, t.z, t.needed, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent
+FROM (SELECT unnest($1::uuid[]) AS id, unnest($2::uuid[]) AS m, unnest($3::uuid[]) AS p, unnest($4::text[]) AS n,
+    unnest($5::text[]) AS e, unnest($6::text[]) AS z, unnest($7::boolean[]) AS needed, unnest($8::text[]) AS a,
+    unnest($9::text[]) AS c, unnest($10::timestamptz[]) AS at, unnest($11::bigint[]) AS s, unnest($12::int[]) AS sent) t
 `
 
-type InsertParticipantParams struct {
-	ID           uuid.UUID
-	MeetingID    uuid.UUID
-	PersonID     *uuid.UUID
-	Name         string
-	Email        string
-	Zone         string
-	Needed       bool
-	Answer       string
-	SentSequence int32
+type InsertParticipantsParams struct {
+	Ids        []uuid.UUID
+	Meetings   []uuid.UUID
+	People     []uuid.UUID
+	Names      []string
+	Emails     []string
+	Zones      []string
+	Needed     []bool
+	Answers    []string
+	Comments   []string
+	AnsweredAt []time.Time
+	Stamps     []int64
+	Sent       []int32
 }
 
-func (q *Queries) InsertParticipant(ctx context.Context, arg InsertParticipantParams) error {
-	_, err := q.db.Exec(ctx, insertParticipant,
-		arg.ID,
-		arg.MeetingID,
-		arg.PersonID,
-		arg.Name,
-		arg.Email,
-		arg.Zone,
+func (q *Queries) InsertParticipants(ctx context.Context, arg InsertParticipantsParams) error {
+	_, err := q.db.Exec(ctx, insertParticipants,
+		arg.Ids,
+		arg.Meetings,
+		arg.People,
+		arg.Names,
+		arg.Emails,
+		arg.Zones,
 		arg.Needed,
-		arg.Answer,
-		arg.SentSequence,
+		arg.Answers,
+		arg.Comments,
+		arg.AnsweredAt,
+		arg.Stamps,
+		arg.Sent,
 	)
 	return err
 }
@@ -217,12 +246,13 @@ func (q *Queries) InsertSendKey(ctx context.Context, arg InsertSendKeyParams) er
 }
 
 const insertVersion = `-- name: InsertVersion :exec
-INSERT INTO meeting_version (meeting_id, version, content, stamp) VALUES ($1, $2, $3, $4)
+INSERT INTO meeting_version (meeting_id, version, schema, content, stamp) VALUES ($1, $2, $3, $4, $5)
 `
 
 type InsertVersionParams struct {
 	MeetingID uuid.UUID
 	Version   int32
+	Schema    int16
 	Content   []byte
 	Stamp     time.Time
 }
@@ -231,38 +261,22 @@ func (q *Queries) InsertVersion(ctx context.Context, arg InsertVersionParams) er
 	_, err := q.db.Exec(ctx, insertVersion,
 		arg.MeetingID,
 		arg.Version,
+		arg.Schema,
 		arg.Content,
 		arg.Stamp,
 	)
 	return err
 }
 
-const lockMeeting = `-- name: LockMeeting :one
-SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, v.meeting_id, v.version, v.content, v.stamp FROM meeting m
-JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = $1 FOR UPDATE OF m
+const lockMeeting = `-- name: LockMeeting :exec
+SELECT 1 FROM meeting WHERE id = $1 FOR UPDATE
 `
 
-type LockMeetingRow struct {
-	Meeting        Meeting
-	MeetingVersion MeetingVersion
-}
-
-func (q *Queries) LockMeeting(ctx context.Context, id uuid.UUID) (LockMeetingRow, error) {
-	row := q.db.QueryRow(ctx, lockMeeting, id)
-	var i LockMeetingRow
-	err := row.Scan(
-		&i.Meeting.ID,
-		&i.Meeting.Uid,
-		&i.Meeting.OrganiserID,
-		&i.Meeting.Version,
-		&i.Meeting.CalledOffAt,
-		&i.Meeting.WrittenTo,
-		&i.MeetingVersion.MeetingID,
-		&i.MeetingVersion.Version,
-		&i.MeetingVersion.Content,
-		&i.MeetingVersion.Stamp,
-	)
-	return i, err
+// The row alone: whoever waited for it reads what holds then in a statement of its
+// own.
+func (q *Queries) LockMeeting(ctx context.Context, id uuid.UUID) error {
+	_, err := q.db.Exec(ctx, lockMeeting, id)
+	return err
 }
 
 const lockParticipant = `-- name: LockParticipant :one
@@ -290,6 +304,16 @@ func (q *Queries) LockParticipant(ctx context.Context, id uuid.UUID) (Participan
 	return i, err
 }
 
+const lockParticipants = `-- name: LockParticipants :exec
+SELECT 1 FROM participant WHERE meeting_id = $1 ORDER BY id FOR UPDATE
+`
+
+// In one order, so that nobody waits for somebody who waits for them.
+func (q *Queries) LockParticipants(ctx context.Context, meetingID uuid.UUID) error {
+	_, err := q.db.Exec(ctx, lockParticipants, meetingID)
+	return err
+}
+
 const lockSendKey = `-- name: LockSendKey :exec
 SELECT pg_advisory_xact_lock(hashtextextended($1::text, 0))
 `
@@ -301,7 +325,7 @@ func (q *Queries) LockSendKey(ctx context.Context, name string) error {
 }
 
 const meeting = `-- name: Meeting :one
-SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, v.meeting_id, v.version, v.content, v.stamp FROM meeting m
+SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, m.zone, m.private, m.related_to, m.repeats, v.meeting_id, v.version, v.content, v.stamp, v.schema FROM meeting m
 JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = $1
 `
 
@@ -320,16 +344,21 @@ func (q *Queries) Meeting(ctx context.Context, id uuid.UUID) (MeetingRow, error)
 		&i.Meeting.Version,
 		&i.Meeting.CalledOffAt,
 		&i.Meeting.WrittenTo,
+		&i.Meeting.Zone,
+		&i.Meeting.Private,
+		&i.Meeting.RelatedTo,
+		&i.Meeting.Repeats,
 		&i.MeetingVersion.MeetingID,
 		&i.MeetingVersion.Version,
 		&i.MeetingVersion.Content,
 		&i.MeetingVersion.Stamp,
+		&i.MeetingVersion.Schema,
 	)
 	return i, err
 }
 
 const meetingAtVersion = `-- name: MeetingAtVersion :one
-SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, v.meeting_id, v.version, v.content, v.stamp FROM meeting m
+SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, m.zone, m.private, m.related_to, m.repeats, v.meeting_id, v.version, v.content, v.stamp, v.schema FROM meeting m
 JOIN meeting_version v ON v.meeting_id = m.id WHERE m.id = $1 AND v.version = $2
 `
 
@@ -353,17 +382,22 @@ func (q *Queries) MeetingAtVersion(ctx context.Context, arg MeetingAtVersionPara
 		&i.Meeting.Version,
 		&i.Meeting.CalledOffAt,
 		&i.Meeting.WrittenTo,
+		&i.Meeting.Zone,
+		&i.Meeting.Private,
+		&i.Meeting.RelatedTo,
+		&i.Meeting.Repeats,
 		&i.MeetingVersion.MeetingID,
 		&i.MeetingVersion.Version,
 		&i.MeetingVersion.Content,
 		&i.MeetingVersion.Stamp,
+		&i.MeetingVersion.Schema,
 	)
 	return i, err
 }
 
 const meetingsRelated = `-- name: MeetingsRelated :many
-SELECT m.id, m.uid, v.content FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-WHERE v.content->>'relatedTo' = $1::text OR m.uid = $2::text
+SELECT m.id, m.uid, m.organiser_id, v.schema, v.content FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+WHERE m.related_to = $1::text AND m.related_to <> '' OR m.uid = $2::text
 `
 
 type MeetingsRelatedParams struct {
@@ -372,12 +406,14 @@ type MeetingsRelatedParams struct {
 }
 
 type MeetingsRelatedRow struct {
-	ID      uuid.UUID
-	Uid     string
-	Content []byte
+	ID          uuid.UUID
+	Uid         string
+	OrganiserID uuid.UUID
+	Schema      int16
+	Content     []byte
 }
 
-// The series that go on from one, by its UID.
+// The series that go on from one, by its UID, and the one that it goes on from.
 func (q *Queries) MeetingsRelated(ctx context.Context, arg MeetingsRelatedParams) ([]MeetingsRelatedRow, error) {
 	rows, err := q.db.Query(ctx, meetingsRelated, arg.Uid, arg.RelatedTo)
 	if err != nil {
@@ -387,7 +423,13 @@ func (q *Queries) MeetingsRelated(ctx context.Context, arg MeetingsRelatedParams
 	var items []MeetingsRelatedRow
 	for rows.Next() {
 		var i MeetingsRelatedRow
-		if err := rows.Scan(&i.ID, &i.Uid, &i.Content); err != nil {
+		if err := rows.Scan(
+			&i.ID,
+			&i.Uid,
+			&i.OrganiserID,
+			&i.Schema,
+			&i.Content,
+		); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -396,6 +438,17 @@ func (q *Queries) MeetingsRelated(ctx context.Context, arg MeetingsRelatedParams
 		return nil, err
 	}
 	return items, nil
+}
+
+const organiserOf = `-- name: OrganiserOf :one
+SELECT organiser_id FROM meeting WHERE id = $1
+`
+
+func (q *Queries) OrganiserOf(ctx context.Context, id uuid.UUID) (uuid.UUID, error) {
+	row := q.db.QueryRow(ctx, organiserOf, id)
+	var organiser_id uuid.UUID
+	err := row.Scan(&organiser_id)
+	return organiser_id, err
 }
 
 const participant = `-- name: Participant :one
@@ -484,79 +537,98 @@ func (q *Queries) SendKey(ctx context.Context, arg SendKeyParams) (SendKey, erro
 	return i, err
 }
 
-const setAnswerOn = `-- name: SetAnswerOn :exec
+const setAnswersOn = `-- name: SetAnswersOn :exec
 INSERT INTO answer_on (participant_id, on_day, answer, comment, answered_at, answer_stamp, sent_sequence)
-VALUES ($1, $2, $3, $4, $5, $6, $7)
+SELECT t.p, t.d, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent
+FROM (SELECT unnest($1::uuid[]) AS p, unnest($2::date[]) AS d, unnest($3::text[]) AS a, unnest($4::text[]) AS c,
+    unnest($5::timestamptz[]) AS at, unnest($6::bigint[]) AS s, unnest($7::int[]) AS sent) t
 ON CONFLICT (participant_id, on_day) DO UPDATE SET answer = excluded.answer, comment = excluded.comment,
     answered_at = excluded.answered_at, answer_stamp = excluded.answer_stamp, sent_sequence = excluded.sent_sequence
 `
 
-type SetAnswerOnParams struct {
-	ParticipantID uuid.UUID
-	OnDay         time.Time
-	Answer        string
-	Comment       string
-	AnsweredAt    *time.Time
-	AnswerStamp   int64
-	SentSequence  int32
+type SetAnswersOnParams struct {
+	Participants []uuid.UUID
+	Days         []time.Time
+	Answers      []string
+	Comments     []string
+	AnsweredAt   []time.Time
+	Stamps       []int64
+	Sent         []int32
 }
 
-func (q *Queries) SetAnswerOn(ctx context.Context, arg SetAnswerOnParams) error {
-	_, err := q.db.Exec(ctx, setAnswerOn,
-		arg.ParticipantID,
-		arg.OnDay,
-		arg.Answer,
-		arg.Comment,
+func (q *Queries) SetAnswersOn(ctx context.Context, arg SetAnswersOnParams) error {
+	_, err := q.db.Exec(ctx, setAnswersOn,
+		arg.Participants,
+		arg.Days,
+		arg.Answers,
+		arg.Comments,
 		arg.AnsweredAt,
-		arg.AnswerStamp,
-		arg.SentSequence,
+		arg.Stamps,
+		arg.Sent,
 	)
 	return err
 }
 
 const updateMeeting = `-- name: UpdateMeeting :exec
-UPDATE meeting SET version = $1, called_off_at = $2 WHERE id = $3
+UPDATE meeting SET version = $1, called_off_at = $2, zone = $3, private = $4,
+    related_to = $5, repeats = $6 WHERE id = $7
 `
 
 type UpdateMeetingParams struct {
 	Version     int32
 	CalledOffAt *time.Time
+	Zone        string
+	Private     bool
+	RelatedTo   string
+	Repeats     bool
 	ID          uuid.UUID
 }
 
 func (q *Queries) UpdateMeeting(ctx context.Context, arg UpdateMeetingParams) error {
-	_, err := q.db.Exec(ctx, updateMeeting, arg.Version, arg.CalledOffAt, arg.ID)
+	_, err := q.db.Exec(ctx, updateMeeting,
+		arg.Version,
+		arg.CalledOffAt,
+		arg.Zone,
+		arg.Private,
+		arg.RelatedTo,
+		arg.Repeats,
+		arg.ID,
+	)
 	return err
 }
 
-const updateParticipant = `-- name: UpdateParticipant :exec
-UPDATE participant SET name = $1, needed = $2, answer = $3, comment = $4, answered_at = $5,
-    answer_stamp = $6, sent_sequence = $7, removed_at = $8 WHERE id = $9
+const updateParticipants = `-- name: UpdateParticipants :exec
+UPDATE participant p SET name = t.n, needed = t.needed, answer = t.a, comment = t.c, answered_at = nullif(t.at, 'epoch'::timestamptz),
+    answer_stamp = t.s, sent_sequence = t.sent, removed_at = nullif(t.gone, 'epoch'::timestamptz)
+FROM (SELECT unnest($1::uuid[]) AS id, unnest($2::text[]) AS n, unnest($3::boolean[]) AS needed, unnest($4::text[]) AS a,
+    unnest($5::text[]) AS c, unnest($6::timestamptz[]) AS at, unnest($7::bigint[]) AS s, unnest($8::int[]) AS sent,
+    unnest($9::timestamptz[]) AS gone) t
+WHERE p.id = t.id
 `
 
-type UpdateParticipantParams struct {
-	Name         string
-	Needed       bool
-	Answer       string
-	Comment      string
-	AnsweredAt   *time.Time
-	AnswerStamp  int64
-	SentSequence int32
-	RemovedAt    *time.Time
-	ID           uuid.UUID
+type UpdateParticipantsParams struct {
+	Ids        []uuid.UUID
+	Names      []string
+	Needed     []bool
+	Answers    []string
+	Comments   []string
+	AnsweredAt []time.Time
+	Stamps     []int64
+	Sent       []int32
+	RemovedAt  []time.Time
 }
 
-func (q *Queries) UpdateParticipant(ctx context.Context, arg UpdateParticipantParams) error {
-	_, err := q.db.Exec(ctx, updateParticipant,
-		arg.Name,
+func (q *Queries) UpdateParticipants(ctx context.Context, arg UpdateParticipantsParams) error {
+	_, err := q.db.Exec(ctx, updateParticipants,
+		arg.Ids,
+		arg.Names,
 		arg.Needed,
-		arg.Answer,
-		arg.Comment,
+		arg.Answers,
+		arg.Comments,
 		arg.AnsweredAt,
-		arg.AnswerStamp,
-		arg.SentSequence,
+		arg.Stamps,
+		arg.Sent,
 		arg.RemovedAt,
-		arg.ID,
 	)
 	return err
 }

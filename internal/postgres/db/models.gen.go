@@ -24,9 +24,14 @@ type AnswerOn struct {
 type Booking struct {
 	ID           uuid.UUID
 	RoomID       uuid.UUID
-	OccurrenceID uuid.UUID
+	OccurrenceID *uuid.UUID
 	During       pgtype.Range[pgtype.Timestamptz]
 	BookedAt     time.Time
+	Kind         string
+	OwnerID      uuid.UUID
+	MeetingID    *uuid.UUID
+	Private      bool
+	Until        *time.Time
 }
 
 type Busy struct {
@@ -34,6 +39,9 @@ type Busy struct {
 	OccurrenceID *uuid.UUID
 	During       pgtype.Range[pgtype.Timestamptz]
 	Kind         string
+	Source       string
+	MeetingID    *uuid.UUID
+	Until        *time.Time
 }
 
 type Connecting struct {
@@ -81,7 +89,9 @@ type Happening struct {
 	ID        int64
 	MeetingID uuid.UUID
 	At        time.Time
-	Words     string
+	Kind      string
+	Actor     *uuid.UUID
+	Facts     []byte
 }
 
 type Meeting struct {
@@ -91,6 +101,10 @@ type Meeting struct {
 	Version     int32
 	CalledOffAt *time.Time
 	WrittenTo   *time.Time
+	Zone        string
+	Private     bool
+	RelatedTo   string
+	Repeats     bool
 }
 
 type MeetingVersion struct {
@@ -98,6 +112,7 @@ type MeetingVersion struct {
 	Version   int32
 	Content   []byte
 	Stamp     time.Time
+	Schema    int16
 }
 
 type Occurrence struct {
@@ -106,6 +121,12 @@ type Occurrence struct {
 	Starts    time.Time
 	Ends      time.Time
 	OnDay     time.Time
+}
+
+type OutsideMail struct {
+	PersonID uuid.UUID
+	Hour     time.Time
+	Count    int32
 }
 
 type Participant struct {
@@ -173,6 +194,7 @@ type Session struct {
 	PersonID  uuid.UUID
 	CreatedAt time.Time
 	ExpiresAt time.Time
+	SeenAt    time.Time
 }
 
 type Sheet struct {
@@ -191,6 +213,12 @@ type Site struct {
 	Name     string
 	Zone     string
 	Holidays string
+}
+
+type Throttle struct {
+	Key    string
+	Fails  int32
+	LastAt time.Time
 }
 
 type ZonePrint struct {

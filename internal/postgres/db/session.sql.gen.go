@@ -12,26 +12,109 @@ import (
 	"github.com/google/uuid"
 )
 
-const deleteOldSessions = `-- name: DeleteOldSessions :exec
-DELETE FROM session WHERE expires_at <= $1
+const addFails = `-- name: AddFails :exec
+INSERT INTO throttle (key, fails, last_at) SELECT unnest($1::text[]), 1, $2
+ON CONFLICT (key) DO UPDATE SET last_at = excluded.last_at,
+    fails = CASE WHEN throttle.last_at < excluded.last_at - interval '1 hour' THEN 1 ELSE throttle.fails + 1 END
 `
 
-func (q *Queries) DeleteOldSessions(ctx context.Context, now time.Time) error {
-	_, err := q.db.Exec(ctx, deleteOldSessions, now)
+type AddFailsParams struct {
+	Keys []string
+	Now  time.Time
+}
+
+// A try that failed; what is older than an hour is forgotten.
+func (q *Queries) AddFails(ctx context.Context, arg AddFailsParams) error {
+	_, err := q.db.Exec(ctx, addFails, arg.Keys, arg.Now)
 	return err
 }
 
-const deleteSession = `-- name: DeleteSession :exec
-DELETE FROM session WHERE token_hash = $1
+const addOutsideMails = `-- name: AddOutsideMails :exec
+INSERT INTO outside_mail (person_id, hour, count) VALUES ($1, $2, $3)
+ON CONFLICT (person_id, hour) DO UPDATE SET count = outside_mail.count + excluded.count
 `
 
-func (q *Queries) DeleteSession(ctx context.Context, tokenHash []byte) error {
-	_, err := q.db.Exec(ctx, deleteSession, tokenHash)
+type AddOutsideMailsParams struct {
+	PersonID uuid.UUID
+	Hour     time.Time
+	Count    int32
+}
+
+func (q *Queries) AddOutsideMails(ctx context.Context, arg AddOutsideMailsParams) error {
+	_, err := q.db.Exec(ctx, addOutsideMails, arg.PersonID, arg.Hour, arg.Count)
+	return err
+}
+
+const databaseNow = `-- name: DatabaseNow :one
+SELECT clock_timestamp()::timestamptz
+`
+
+func (q *Queries) DatabaseNow(ctx context.Context) (time.Time, error) {
+	row := q.db.QueryRow(ctx, databaseNow)
+	var column_1 time.Time
+	err := row.Scan(&column_1)
+	return column_1, err
+}
+
+const deleteOldSessions = `-- name: DeleteOldSessions :exec
+DELETE FROM session WHERE expires_at <= $1 OR seen_at <= $2
+`
+
+type DeleteOldSessionsParams struct {
+	Now       time.Time
+	IdleSince time.Time
+}
+
+func (q *Queries) DeleteOldSessions(ctx context.Context, arg DeleteOldSessionsParams) error {
+	_, err := q.db.Exec(ctx, deleteOldSessions, arg.Now, arg.IdleSince)
+	return err
+}
+
+const deleteOldThrottles = `-- name: DeleteOldThrottles :exec
+DELETE FROM throttle WHERE last_at < $1
+`
+
+func (q *Queries) DeleteOldThrottles(ctx context.Context, before time.Time) error {
+	_, err := q.db.Exec(ctx, deleteOldThrottles, before)
+	return err
+}
+
+const deleteSession = `-- name: DeleteSession :one
+DELETE FROM session WHERE token_hash = $1 RETURNING person_id
+`
+
+func (q *Queries) DeleteSession(ctx context.Context, tokenHash []byte) (uuid.UUID, error) {
+	row := q.db.QueryRow(ctx, deleteSession, tokenHash)
+	var person_id uuid.UUID
+	err := row.Scan(&person_id)
+	return person_id, err
+}
+
+const deleteSessionsOf = `-- name: DeleteSessionsOf :exec
+DELETE FROM session WHERE person_id = $1 AND token_hash <> $2
+`
+
+type DeleteSessionsOfParams struct {
+	PersonID uuid.UUID
+	But      []byte
+}
+
+func (q *Queries) DeleteSessionsOf(ctx context.Context, arg DeleteSessionsOfParams) error {
+	_, err := q.db.Exec(ctx, deleteSessionsOf, arg.PersonID, arg.But)
+	return err
+}
+
+const deleteThrottle = `-- name: DeleteThrottle :exec
+DELETE FROM throttle WHERE key = $1
+`
+
+func (q *Queries) DeleteThrottle(ctx context.Context, key string) error {
+	_, err := q.db.Exec(ctx, deleteThrottle, key)
 	return err
 }
 
 const insertSession = `-- name: InsertSession :exec
-INSERT INTO session (token_hash, person_id, created_at, expires_at) VALUES ($1, $2, $3, $4)
+INSERT INTO session (token_hash, person_id, created_at, expires_at, seen_at) VALUES ($1, $2, $3, $4, $3)
 `
 
 type InsertSessionParams struct {
@@ -51,18 +134,112 @@ func (q *Queries) InsertSession(ctx context.Context, arg InsertSessionParams) er
 	return err
 }
 
+const lastStamp = `-- name: LastStamp :one
+SELECT greatest((SELECT max(stamp) FROM meeting_version), (SELECT max(at) FROM happening), (SELECT max(arrived_at) FROM reply), 'epoch'::timestamptz)::timestamptz
+`
+
+// The latest moment that was written down.
+func (q *Queries) LastStamp(ctx context.Context) (time.Time, error) {
+	row := q.db.QueryRow(ctx, lastStamp)
+	var column_1 time.Time
+	err := row.Scan(&column_1)
+	return column_1, err
+}
+
+const outsideMails = `-- name: OutsideMails :one
+SELECT coalesce(sum(count) FILTER (WHERE hour > $1), 0)::int AS last_hour, coalesce(sum(count), 0)::int AS last_day
+FROM outside_mail WHERE person_id = $2 AND hour > $3
+`
+
+type OutsideMailsParams struct {
+	SinceHour time.Time
+	PersonID  uuid.UUID
+	SinceDay  time.Time
+}
+
+type OutsideMailsRow struct {
+	LastHour int32
+	LastDay  int32
+}
+
+// Mails to people outside that somebody caused since two moments.
+func (q *Queries) OutsideMails(ctx context.Context, arg OutsideMailsParams) (OutsideMailsRow, error) {
+	row := q.db.QueryRow(ctx, outsideMails, arg.SinceHour, arg.PersonID, arg.SinceDay)
+	var i OutsideMailsRow
+	err := row.Scan(&i.LastHour, &i.LastDay)
+	return i, err
+}
+
 const sessionPerson = `-- name: SessionPerson :one
-SELECT person_id FROM session WHERE token_hash = $1 AND expires_at > $2
+SELECT person_id, seen_at FROM session WHERE token_hash = $1 AND expires_at > $2 AND seen_at > $3
 `
 
 type SessionPersonParams struct {
 	TokenHash []byte
 	Now       time.Time
+	IdleSince time.Time
 }
 
-func (q *Queries) SessionPerson(ctx context.Context, arg SessionPersonParams) (uuid.UUID, error) {
-	row := q.db.QueryRow(ctx, sessionPerson, arg.TokenHash, arg.Now)
-	var person_id uuid.UUID
-	err := row.Scan(&person_id)
-	return person_id, err
+type SessionPersonRow struct {
+	PersonID uuid.UUID
+	SeenAt   time.Time
+}
+
+func (q *Queries) SessionPerson(ctx context.Context, arg SessionPersonParams) (SessionPersonRow, error) {
+	row := q.db.QueryRow(ctx, sessionPerson, arg.TokenHash, arg.Now, arg.IdleSince)
+	var i SessionPersonRow
+	err := row.Scan(&i.PersonID, &i.SeenAt)
+	return i, err
+}
+
+const setPassword = `-- name: SetPassword :exec
+UPDATE person SET password_hash = $1 WHERE id = $2
+`
+
+type SetPasswordParams struct {
+	PasswordHash string
+	ID           uuid.UUID
+}
+
+func (q *Queries) SetPassword(ctx context.Context, arg SetPasswordParams) error {
+	_, err := q.db.Exec(ctx, setPassword, arg.PasswordHash, arg.ID)
+	return err
+}
+
+const throttles = `-- name: Throttles :many
+SELECT key, fails, last_at FROM throttle WHERE key = ANY($1::text[])
+`
+
+func (q *Queries) Throttles(ctx context.Context, keys []string) ([]Throttle, error) {
+	rows, err := q.db.Query(ctx, throttles, keys)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Throttle
+	for rows.Next() {
+		var i Throttle
+		if err := rows.Scan(&i.Key, &i.Fails, &i.LastAt); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const touchSession = `-- name: TouchSession :exec
+UPDATE session SET seen_at = $1 WHERE token_hash = $2
+`
+
+type TouchSessionParams struct {
+	Now       time.Time
+	TokenHash []byte
+}
+
+func (q *Queries) TouchSession(ctx context.Context, arg TouchSessionParams) error {
+	_, err := q.db.Exec(ctx, touchSession, arg.Now, arg.TokenHash)
+	return err
 }

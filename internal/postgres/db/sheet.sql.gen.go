@@ -83,17 +83,17 @@ func (q *Queries) LockSheet(ctx context.Context, arg LockSheetParams) (Sheet, er
 	return i, err
 }
 
-const sheetForMeeting = `-- name: SheetForMeeting :one
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE meeting_id = $1 AND owner_id = $2
+const lockSheetForMeeting = `-- name: LockSheetForMeeting :one
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE meeting_id = $1 AND owner_id = $2 FOR UPDATE
 `
 
-type SheetForMeetingParams struct {
+type LockSheetForMeetingParams struct {
 	MeetingID *uuid.UUID
 	OwnerID   uuid.UUID
 }
 
-func (q *Queries) SheetForMeeting(ctx context.Context, arg SheetForMeetingParams) (Sheet, error) {
-	row := q.db.QueryRow(ctx, sheetForMeeting, arg.MeetingID, arg.OwnerID)
+func (q *Queries) LockSheetForMeeting(ctx context.Context, arg LockSheetForMeetingParams) (Sheet, error) {
+	row := q.db.QueryRow(ctx, lockSheetForMeeting, arg.MeetingID, arg.OwnerID)
 	var i Sheet
 	err := row.Scan(
 		&i.ID,
@@ -106,6 +106,15 @@ func (q *Queries) SheetForMeeting(ctx context.Context, arg SheetForMeetingParams
 		&i.UpdatedAt,
 	)
 	return i, err
+}
+
+const lockSheetsOf = `-- name: LockSheetsOf :exec
+SELECT 1 FROM sheet WHERE meeting_id = $1 ORDER BY id FOR UPDATE
+`
+
+func (q *Queries) LockSheetsOf(ctx context.Context, meetingID *uuid.UUID) error {
+	_, err := q.db.Exec(ctx, lockSheetsOf, meetingID)
+	return err
 }
 
 const sheetOf = `-- name: SheetOf :one

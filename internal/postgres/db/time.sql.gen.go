@@ -13,22 +13,17 @@ import (
 )
 
 const bookings = `-- name: Bookings :many
-SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at,
-    p.name AS by_name, (v.content->>'private')::boolean AS private
-FROM booking b
-JOIN occurrence o ON o.id = b.occurrence_id
-JOIN meeting m ON m.id = o.meeting_id
-JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-JOIN person p ON p.id = m.organiser_id
-WHERE b.during && tstzrange($1::timestamptz, $2::timestamptz)
-  AND (cardinality($3::uuid[]) = 0 OR b.room_id = ANY($3::uuid[]))
-  AND o.meeting_id IS DISTINCT FROM $4::uuid
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private
+FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
+JOIN booking b ON b.during && tstzrange(w.s, w.e)
+JOIN person p ON p.id = b.owner_id
+WHERE b.room_id = ANY($3::uuid[]) AND b.meeting_id IS DISTINCT FROM $4::uuid
 ORDER BY b.room_id, lower(b.during)
 `
 
 type BookingsParams struct {
-	Starts time.Time
-	Ends   time.Time
+	Starts []time.Time
+	Ends   []time.Time
 	Rooms  []uuid.UUID
 	But    uuid.UUID
 }
@@ -42,7 +37,8 @@ type BookingsRow struct {
 	Private  bool
 }
 
-// What rooms are taken by in a window, but for what one meeting takes.
+// What some rooms are taken by in some windows that do not touch, but for what one
+// meeting takes.
 func (q *Queries) Bookings(ctx context.Context, arg BookingsParams) ([]BookingsRow, error) {
 	rows, err := q.db.Query(ctx, bookings,
 		arg.Starts,
@@ -77,17 +73,16 @@ func (q *Queries) Bookings(ctx context.Context, arg BookingsParams) ([]BookingsR
 
 const busyTimes = `-- name: BusyTimes :many
 SELECT b.person_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.kind
-FROM busy b LEFT JOIN occurrence o ON o.id = b.occurrence_id
-WHERE b.person_id = ANY($1::uuid[]) AND lower(b.during) < $2::timestamptz
-  AND lower(b.during) > $3::timestamptz AND upper(b.during) > $4::timestamptz
-  AND o.meeting_id IS DISTINCT FROM $5::uuid
+FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
+JOIN busy b ON b.person_id = ANY($3::uuid[]) AND lower(b.during) < w.e
+  AND lower(b.during) > w.s - interval '24 hours' AND upper(b.during) > w.s
+WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND (b.until IS NULL OR b.until > now())
 `
 
 type BusyTimesParams struct {
+	Starts []time.Time
+	Ends   []time.Time
 	People []uuid.UUID
-	Ends   time.Time
-	Since  time.Time
-	Starts time.Time
 	But    uuid.UUID
 }
 
@@ -98,13 +93,13 @@ type BusyTimesRow struct {
 	Kind     string
 }
 
-// Whose time is taken in a window, but for what one meeting takes.
+// Whose time is taken in some windows that do not touch, but for what one meeting
+// takes. A row is a day long at the most.
 func (q *Queries) BusyTimes(ctx context.Context, arg BusyTimesParams) ([]BusyTimesRow, error) {
 	rows, err := q.db.Query(ctx, busyTimes,
-		arg.People,
-		arg.Ends,
-		arg.Since,
 		arg.Starts,
+		arg.Ends,
+		arg.People,
 		arg.But,
 	)
 	if err != nil {
@@ -132,15 +127,12 @@ func (q *Queries) BusyTimes(ctx context.Context, arg BusyTimesParams) ([]BusyTim
 
 const clashes = `-- name: Clashes :many
 SELECT t.n::int AS wanted, b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at,
-    p.name AS by_name, (v.content->>'private')::boolean AS private
+    p.name AS by_name, b.private
 FROM (SELECT unnest($1::uuid[]) AS r, unnest($2::timestamptz[]) AS s, unnest($3::timestamptz[]) AS e,
     generate_series(1, cardinality($1::uuid[])) AS n) t
 JOIN booking b ON b.room_id = t.r AND b.during && tstzrange(t.s, t.e)
-JOIN occurrence o ON o.id = b.occurrence_id
-JOIN meeting m ON m.id = o.meeting_id
-JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-JOIN person p ON p.id = m.organiser_id
-WHERE o.meeting_id <> $4::uuid
+JOIN person p ON p.id = b.owner_id
+WHERE b.meeting_id IS DISTINCT FROM $4::uuid
 ORDER BY t.n, lower(b.during)
 `
 
@@ -196,12 +188,12 @@ func (q *Queries) Clashes(ctx context.Context, arg ClashesParams) ([]ClashesRow,
 }
 
 const deleteBusyOfMeeting = `-- name: DeleteBusyOfMeeting :exec
-DELETE FROM busy b USING occurrence o WHERE b.occurrence_id = o.id AND o.meeting_id = $1
+DELETE FROM busy b WHERE b.meeting_id = $1
   AND ($2::uuid = '00000000-0000-0000-0000-000000000000' OR b.person_id = $2)
 `
 
 type DeleteBusyOfMeetingParams struct {
-	MeetingID uuid.UUID
+	MeetingID *uuid.UUID
 	PersonID  uuid.UUID
 }
 
@@ -229,10 +221,10 @@ func (q *Queries) DeleteOccurrencesOfMeeting(ctx context.Context, meetingID uuid
 }
 
 const insertBookings = `-- name: InsertBookings :exec
-INSERT INTO booking (id, room_id, occurrence_id, during, booked_at)
-SELECT gen_random_uuid(), t.r, t.o, tstzrange(t.s, t.e), $1
+INSERT INTO booking (id, room_id, occurrence_id, meeting_id, owner_id, private, during, booked_at)
+SELECT gen_random_uuid(), t.r, t.o, m.id, m.organiser_id, m.private, tstzrange(t.s, t.e), $1
 FROM (SELECT unnest($2::uuid[]) AS r, unnest($3::uuid[]) AS o, unnest($4::timestamptz[]) AS s,
-    unnest($5::timestamptz[]) AS e) t
+    unnest($5::timestamptz[]) AS e) t, meeting m WHERE m.id = $6
 `
 
 type InsertBookingsParams struct {
@@ -241,6 +233,7 @@ type InsertBookingsParams struct {
 	Occurrences []uuid.UUID
 	Starts      []time.Time
 	Ends        []time.Time
+	MeetingID   uuid.UUID
 }
 
 func (q *Queries) InsertBookings(ctx context.Context, arg InsertBookingsParams) error {
@@ -250,32 +243,38 @@ func (q *Queries) InsertBookings(ctx context.Context, arg InsertBookingsParams) 
 		arg.Occurrences,
 		arg.Starts,
 		arg.Ends,
+		arg.MeetingID,
 	)
 	return err
 }
 
 const insertBusy = `-- name: InsertBusy :exec
-INSERT INTO busy (person_id, occurrence_id, during, kind)
-SELECT t.p, nullif(t.o, '00000000-0000-0000-0000-000000000000'::uuid), tstzrange(t.s, t.e), t.k
-FROM (SELECT unnest($1::uuid[]) AS p, unnest($2::uuid[]) AS o, unnest($3::timestamptz[]) AS s,
-    unnest($4::timestamptz[]) AS e, unnest($5::text[]) AS k) t
+INSERT INTO busy (person_id, occurrence_id, meeting_id, during, kind, source)
+SELECT t.p, nullif(t.o, '00000000-0000-0000-0000-000000000000'::uuid), nullif(t.m, '00000000-0000-0000-0000-000000000000'::uuid),
+    tstzrange(t.s, t.e), t.k, t.src
+FROM (SELECT unnest($1::uuid[]) AS p, unnest($2::uuid[]) AS o, unnest($3::uuid[]) AS m, unnest($4::timestamptz[]) AS s,
+    unnest($5::timestamptz[]) AS e, unnest($6::text[]) AS k, unnest($7::text[]) AS src) t
 `
 
 type InsertBusyParams struct {
 	People      []uuid.UUID
 	Occurrences []uuid.UUID
+	Meetings    []uuid.UUID
 	Starts      []time.Time
 	Ends        []time.Time
 	Kinds       []string
+	Sources     []string
 }
 
 func (q *Queries) InsertBusy(ctx context.Context, arg InsertBusyParams) error {
 	_, err := q.db.Exec(ctx, insertBusy,
 		arg.People,
 		arg.Occurrences,
+		arg.Meetings,
 		arg.Starts,
 		arg.Ends,
 		arg.Kinds,
+		arg.Sources,
 	)
 	return err
 }
@@ -357,8 +356,7 @@ func (q *Queries) LockRoom(ctx context.Context, room string) error {
 }
 
 const meetingsInZone = `-- name: MeetingsInZone :many
-SELECT m.id FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-WHERE m.called_off_at IS NULL AND v.content->>'zone' = $1::text
+SELECT m.id FROM meeting m WHERE m.called_off_at IS NULL AND m.zone = $1
   AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > $2) ORDER BY m.id
 `
 
@@ -461,6 +459,20 @@ func (q *Queries) Occurrences(ctx context.Context, meetingID uuid.UUID) ([]Occur
 	return items, nil
 }
 
+const setBookingsPrivate = `-- name: SetBookingsPrivate :exec
+UPDATE booking SET private = $1 WHERE meeting_id = $2::uuid AND private <> $1
+`
+
+type SetBookingsPrivateParams struct {
+	Private   bool
+	MeetingID uuid.UUID
+}
+
+func (q *Queries) SetBookingsPrivate(ctx context.Context, arg SetBookingsPrivateParams) error {
+	_, err := q.db.Exec(ctx, setBookingsPrivate, arg.Private, arg.MeetingID)
+	return err
+}
+
 const setWrittenTo = `-- name: SetWrittenTo :exec
 UPDATE meeting SET written_to = $1 WHERE id = $2
 `
@@ -490,29 +502,29 @@ func (q *Queries) SetZonePrint(ctx context.Context, arg SetZonePrintParams) erro
 }
 
 const weekMeetings = `-- name: WeekMeetings :many
-SELECT m.id, o.on_day, o.starts, o.ends, v.content, m.organiser_id,
+SELECT m.id, o.on_day, o.starts, o.ends, v.schema, v.content, m.organiser_id,
     coalesce(nullif(a.answer, ''), p.answer, '')::text AS answer, coalesce(p.id, '00000000-0000-0000-0000-000000000000')::uuid AS participant_id,
     EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.state = 'failed' AND d.version = m.version) AS unreached
-FROM occurrence o
-JOIN meeting m ON m.id = o.meeting_id AND m.called_off_at IS NULL
-JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-LEFT JOIN participant p ON p.meeting_id = m.id AND p.person_id = $1 AND p.removed_at IS NULL
-LEFT JOIN answer_on a ON a.participant_id = p.id AND a.on_day = o.on_day
-WHERE o.id IN (
-    SELECT b.occurrence_id FROM busy b
-    WHERE b.person_id = $1 AND lower(b.during) < $2::timestamptz
+FROM (
+    SELECT b.occurrence_id AS id FROM busy b
+    WHERE b.person_id = $1 AND lower(b.during) < $2::timestamptz AND b.occurrence_id IS NOT NULL
       AND lower(b.during) > $3::timestamptz AND upper(b.during) > $4::timestamptz
     UNION
     SELECT d.id FROM participant q JOIN occurrence d ON d.meeting_id = q.meeting_id
     LEFT JOIN answer_on x ON x.participant_id = q.id AND x.on_day = d.on_day
     WHERE q.person_id = $1 AND q.removed_at IS NULL AND coalesce(nullif(x.answer, ''), q.answer) = 'DECLINED'
       AND d.starts < $2 AND d.ends > $4
-)
+) theirs
+JOIN occurrence o ON o.id = theirs.id
+JOIN meeting m ON m.id = o.meeting_id AND m.called_off_at IS NULL
+JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+LEFT JOIN participant p ON p.meeting_id = m.id AND p.person_id = $1 AND p.removed_at IS NULL
+LEFT JOIN answer_on a ON a.participant_id = p.id AND a.on_day = o.on_day
 ORDER BY o.starts, o.ends, m.id
 `
 
 type WeekMeetingsParams struct {
-	Person *uuid.UUID
+	Person uuid.UUID
 	Ends   time.Time
 	Since  time.Time
 	Starts time.Time
@@ -523,6 +535,7 @@ type WeekMeetingsRow struct {
 	OnDay         time.Time
 	Starts        time.Time
 	Ends          time.Time
+	Schema        int16
 	Content       []byte
 	OrganiserID   uuid.UUID
 	Answer        string
@@ -551,6 +564,7 @@ func (q *Queries) WeekMeetings(ctx context.Context, arg WeekMeetingsParams) ([]W
 			&i.OnDay,
 			&i.Starts,
 			&i.Ends,
+			&i.Schema,
 			&i.Content,
 			&i.OrganiserID,
 			&i.Answer,
@@ -579,8 +593,7 @@ func (q *Queries) ZonePrint(ctx context.Context, zone string) (string, error) {
 }
 
 const zonesInUse = `-- name: ZonesInUse :many
-SELECT DISTINCT (v.content->>'zone')::text AS zone FROM meeting m
-JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+SELECT DISTINCT m.zone FROM meeting m
 WHERE m.called_off_at IS NULL AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > $1)
 `
 

@@ -25,8 +25,8 @@ LIMIT @most OFFSET @skip;
 -- name: Rooms :many
 SELECT sqlc.embed(r), s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id ORDER BY s.name, r.name, r.id LIMIT @most OFFSET @skip;
 
--- name: RoomByID :one
-SELECT sqlc.embed(r), s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = @id;
+-- name: RoomsByID :many
+SELECT sqlc.embed(r), s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = ANY(@ids::uuid[]) ORDER BY s.name, r.name, r.id;
 
 -- name: InsertSite :exec
 INSERT INTO site (id, name, zone, holidays) VALUES (@id, @name, @zone, @holidays);

@@ -1,6 +1,9 @@
--- name: InsertDispatch :exec
+-- name: InsertDispatches :exec
 INSERT INTO dispatch (id, meeting_id, version, participant_id, kind, channel, words, state, queued_at, handed_at, on_days)
-VALUES (@id, @meeting_id, @version, @participant_id, @kind, @channel, @words, @state, @queued_at, @handed_at, @on_days);
+SELECT t.id, t.m, t.v, t.p, t.k, t.c, t.w, t.st, t.q, nullif(t.h, 'epoch'::timestamptz), string_to_array(t.d, ',')::date[]
+FROM (SELECT unnest(@ids::uuid[]) AS id, unnest(@meetings::uuid[]) AS m, unnest(@versions::int[]) AS v, unnest(@participants::uuid[]) AS p,
+    unnest(@kinds::text[]) AS k, unnest(@channels::text[]) AS c, unnest(@words::text[]) AS w, unnest(@states::text[]) AS st,
+    unnest(@queued_at::timestamptz[]) AS q, unnest(@handed_at::timestamptz[]) AS h, unnest(@days::text[]) AS d) t;
 
 -- name: Dispatch :one
 SELECT * FROM dispatch WHERE id = @id;
@@ -18,4 +21,4 @@ ORDER BY participant_id, version DESC, queued_at DESC;
 
 -- name: EarlierDispatches :many
 -- What one participant was sent of a meeting before this version, oldest first.
-SELECT id FROM dispatch WHERE participant_id = @participant_id AND version < @version AND channel = 'mail' ORDER BY version;
+SELECT * FROM dispatch WHERE participant_id = @participant_id AND version < @version AND channel = 'mail' ORDER BY version;

@@ -1,27 +1,36 @@
 -- name: InsertMeeting :exec
-INSERT INTO meeting (id, uid, organiser_id, version) VALUES (@id, @uid, @organiser_id, @version);
+INSERT INTO meeting (id, uid, organiser_id, version, zone, private, related_to, repeats)
+VALUES (@id, @uid, @organiser_id, @version, @zone, @private, @related_to, @repeats);
 
 -- name: UpdateMeeting :exec
-UPDATE meeting SET version = @version, called_off_at = @called_off_at WHERE id = @id;
+UPDATE meeting SET version = @version, called_off_at = @called_off_at, zone = @zone, private = @private,
+    related_to = @related_to, repeats = @repeats WHERE id = @id;
 
 -- name: InsertVersion :exec
-INSERT INTO meeting_version (meeting_id, version, content, stamp) VALUES (@meeting_id, @version, @content, @stamp);
+INSERT INTO meeting_version (meeting_id, version, schema, content, stamp) VALUES (@meeting_id, @version, @schema, @content, @stamp);
 
 -- name: Meeting :one
 SELECT sqlc.embed(m), sqlc.embed(v) FROM meeting m
 JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = @id;
 
--- name: LockMeeting :one
-SELECT sqlc.embed(m), sqlc.embed(v) FROM meeting m
-JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = @id FOR UPDATE OF m;
+-- name: LockMeeting :exec
+-- The row alone: whoever waited for it reads what holds then in a statement of its
+-- own.
+SELECT 1 FROM meeting WHERE id = @id FOR UPDATE;
+
+-- name: OrganiserOf :one
+SELECT organiser_id FROM meeting WHERE id = @id;
 
 -- name: MeetingAtVersion :one
 SELECT sqlc.embed(m), sqlc.embed(v) FROM meeting m
 JOIN meeting_version v ON v.meeting_id = m.id WHERE m.id = @id AND v.version = @version;
 
--- name: InsertParticipant :exec
-INSERT INTO participant (id, meeting_id, person_id, name, email, zone, needed, answer, sent_sequence)
-VALUES (@id, @meeting_id, @person_id, @name, @email, @zone, @needed, @answer, @sent_sequence);
+-- name: InsertParticipants :exec
+INSERT INTO participant (id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence)
+SELECT t.id, t.m, nullif(t.p, '00000000-0000-0000-0000-000000000000'::uuid), t.n, t.e, t.z, t.needed, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent
+FROM (SELECT unnest(@ids::uuid[]) AS id, unnest(@meetings::uuid[]) AS m, unnest(@people::uuid[]) AS p, unnest(@names::text[]) AS n,
+    unnest(@emails::text[]) AS e, unnest(@zones::text[]) AS z, unnest(@needed::boolean[]) AS needed, unnest(@answers::text[]) AS a,
+    unnest(@comments::text[]) AS c, unnest(@answered_at::timestamptz[]) AS at, unnest(@stamps::bigint[]) AS s, unnest(@sent::int[]) AS sent) t;
 
 -- name: Participants :many
 SELECT * FROM participant WHERE meeting_id = @meeting_id AND removed_at IS NULL;
@@ -32,9 +41,17 @@ SELECT * FROM participant WHERE id = @id;
 -- name: LockParticipant :one
 SELECT * FROM participant WHERE id = @id FOR UPDATE;
 
--- name: UpdateParticipant :exec
-UPDATE participant SET name = @name, needed = @needed, answer = @answer, comment = @comment, answered_at = @answered_at,
-    answer_stamp = @answer_stamp, sent_sequence = @sent_sequence, removed_at = @removed_at WHERE id = @id;
+-- name: LockParticipants :exec
+-- In one order, so that nobody waits for somebody who waits for them.
+SELECT 1 FROM participant WHERE meeting_id = @meeting_id ORDER BY id FOR UPDATE;
+
+-- name: UpdateParticipants :exec
+UPDATE participant p SET name = t.n, needed = t.needed, answer = t.a, comment = t.c, answered_at = nullif(t.at, 'epoch'::timestamptz),
+    answer_stamp = t.s, sent_sequence = t.sent, removed_at = nullif(t.gone, 'epoch'::timestamptz)
+FROM (SELECT unnest(@ids::uuid[]) AS id, unnest(@names::text[]) AS n, unnest(@needed::boolean[]) AS needed, unnest(@answers::text[]) AS a,
+    unnest(@comments::text[]) AS c, unnest(@answered_at::timestamptz[]) AS at, unnest(@stamps::bigint[]) AS s, unnest(@sent::int[]) AS sent,
+    unnest(@removed_at::timestamptz[]) AS gone) t
+WHERE p.id = t.id;
 
 -- name: InsertReply :exec
 INSERT INTO reply (id, participant_id, on_day, answer, comment, sequence, stamp, via, counts, arrived_at)
@@ -44,9 +61,11 @@ VALUES (@id, @participant_id, @on_day, @answer, @comment, @sequence, @stamp, @vi
 -- What those invited to a meeting answered to single dates.
 SELECT a.* FROM answer_on a JOIN participant p ON p.id = a.participant_id WHERE p.meeting_id = @meeting_id ORDER BY a.on_day;
 
--- name: SetAnswerOn :exec
+-- name: SetAnswersOn :exec
 INSERT INTO answer_on (participant_id, on_day, answer, comment, answered_at, answer_stamp, sent_sequence)
-VALUES (@participant_id, @on_day, @answer, @comment, @answered_at, @answer_stamp, @sent_sequence)
+SELECT t.p, t.d, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent
+FROM (SELECT unnest(@participants::uuid[]) AS p, unnest(@days::date[]) AS d, unnest(@answers::text[]) AS a, unnest(@comments::text[]) AS c,
+    unnest(@answered_at::timestamptz[]) AS at, unnest(@stamps::bigint[]) AS s, unnest(@sent::int[]) AS sent) t
 ON CONFLICT (participant_id, on_day) DO UPDATE SET answer = excluded.answer, comment = excluded.comment,
     answered_at = excluded.answered_at, answer_stamp = excluded.answer_stamp, sent_sequence = excluded.sent_sequence;
 
@@ -54,15 +73,17 @@ ON CONFLICT (participant_id, on_day) DO UPDATE SET answer = excluded.answer, com
 DELETE FROM answer_on a USING participant p WHERE p.id = a.participant_id AND p.meeting_id = @meeting_id;
 
 -- name: MeetingsRelated :many
--- The series that go on from one, by its UID.
-SELECT m.id, m.uid, v.content FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-WHERE v.content->>'relatedTo' = @uid::text OR m.uid = @related_to::text;
+-- The series that go on from one, by its UID, and the one that it goes on from.
+SELECT m.id, m.uid, m.organiser_id, v.schema, v.content FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+WHERE m.related_to = @uid::text AND m.related_to <> '' OR m.uid = @related_to::text;
 
--- name: InsertHappening :exec
-INSERT INTO happening (meeting_id, at, words) VALUES (@meeting_id, @at, @words);
+-- name: InsertHappenings :exec
+INSERT INTO happening (meeting_id, at, actor, kind, facts)
+SELECT @meeting_id, @at, nullif(t.a, '00000000-0000-0000-0000-000000000000'::uuid), t.k, t.f::jsonb
+FROM (SELECT unnest(@actors::uuid[]) AS a, unnest(@kinds::text[]) AS k, unnest(@facts::text[]) AS f) t;
 
 -- name: Happenings :many
-SELECT at, words FROM happening WHERE meeting_id = @meeting_id ORDER BY id DESC LIMIT @most;
+SELECT at, kind, facts FROM happening WHERE meeting_id = @meeting_id ORDER BY id DESC LIMIT @most;
 
 -- name: InsertSendKey :exec
 INSERT INTO send_key (person_id, key, sheet_id, meeting_id, told, created_at)

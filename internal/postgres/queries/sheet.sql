@@ -8,8 +8,11 @@ SELECT * FROM sheet WHERE id = @id AND owner_id = @owner_id;
 -- name: LockSheet :one
 SELECT * FROM sheet WHERE id = @id AND owner_id = @owner_id FOR UPDATE;
 
--- name: SheetForMeeting :one
-SELECT * FROM sheet WHERE meeting_id = @meeting_id AND owner_id = @owner_id;
+-- name: LockSheetForMeeting :one
+SELECT * FROM sheet WHERE meeting_id = @meeting_id AND owner_id = @owner_id FOR UPDATE;
+
+-- name: LockSheetsOf :exec
+SELECT 1 FROM sheet WHERE meeting_id = @meeting_id ORDER BY id FOR UPDATE;
 
 -- name: Sheets :many
 SELECT * FROM sheet WHERE owner_id = @owner_id ORDER BY updated_at DESC, id LIMIT @most OFFSET @skip;

@@ -14,81 +14,79 @@ DELETE FROM occurrence WHERE id = ANY(@ids::uuid[]);
 DELETE FROM occurrence WHERE meeting_id = @meeting_id;
 
 -- name: DeleteBusyOfMeeting :exec
-DELETE FROM busy b USING occurrence o WHERE b.occurrence_id = o.id AND o.meeting_id = @meeting_id
+DELETE FROM busy b WHERE b.meeting_id = @meeting_id
   AND (@person_id::uuid = '00000000-0000-0000-0000-000000000000' OR b.person_id = @person_id);
 
 -- name: InsertBusy :exec
-INSERT INTO busy (person_id, occurrence_id, during, kind)
-SELECT t.p, nullif(t.o, '00000000-0000-0000-0000-000000000000'::uuid), tstzrange(t.s, t.e), t.k
-FROM (SELECT unnest(@people::uuid[]) AS p, unnest(@occurrences::uuid[]) AS o, unnest(@starts::timestamptz[]) AS s,
-    unnest(@ends::timestamptz[]) AS e, unnest(@kinds::text[]) AS k) t;
+INSERT INTO busy (person_id, occurrence_id, meeting_id, during, kind, source)
+SELECT t.p, nullif(t.o, '00000000-0000-0000-0000-000000000000'::uuid), nullif(t.m, '00000000-0000-0000-0000-000000000000'::uuid),
+    tstzrange(t.s, t.e), t.k, t.src
+FROM (SELECT unnest(@people::uuid[]) AS p, unnest(@occurrences::uuid[]) AS o, unnest(@meetings::uuid[]) AS m, unnest(@starts::timestamptz[]) AS s,
+    unnest(@ends::timestamptz[]) AS e, unnest(@kinds::text[]) AS k, unnest(@sources::text[]) AS src) t;
 
 -- name: BusyTimes :many
--- Whose time is taken in a window, but for what one meeting takes.
+-- Whose time is taken in some windows that do not touch, but for what one meeting
+-- takes. A row is a day long at the most.
 SELECT b.person_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.kind
-FROM busy b LEFT JOIN occurrence o ON o.id = b.occurrence_id
-WHERE b.person_id = ANY(@people::uuid[]) AND lower(b.during) < @ends::timestamptz
-  AND lower(b.during) > @since::timestamptz AND upper(b.during) > @starts::timestamptz
-  AND o.meeting_id IS DISTINCT FROM @but::uuid;
+FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
+JOIN busy b ON b.person_id = ANY(@people::uuid[]) AND lower(b.during) < w.e
+  AND lower(b.during) > w.s - interval '24 hours' AND upper(b.during) > w.s
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.until IS NULL OR b.until > now());
 
 -- name: InsertBookings :exec
-INSERT INTO booking (id, room_id, occurrence_id, during, booked_at)
-SELECT gen_random_uuid(), t.r, t.o, tstzrange(t.s, t.e), @booked_at
+INSERT INTO booking (id, room_id, occurrence_id, meeting_id, owner_id, private, during, booked_at)
+SELECT gen_random_uuid(), t.r, t.o, m.id, m.organiser_id, m.private, tstzrange(t.s, t.e), @booked_at
 FROM (SELECT unnest(@rooms::uuid[]) AS r, unnest(@occurrences::uuid[]) AS o, unnest(@starts::timestamptz[]) AS s,
-    unnest(@ends::timestamptz[]) AS e) t;
+    unnest(@ends::timestamptz[]) AS e) t, meeting m WHERE m.id = @meeting_id;
+
+-- name: SetBookingsPrivate :exec
+UPDATE booking SET private = @private WHERE meeting_id = @meeting_id::uuid AND private <> @private;
 
 -- name: Clashes :many
 -- What stands against bookings that are wanted, but for what one meeting has.
 SELECT t.n::int AS wanted, b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at,
-    p.name AS by_name, (v.content->>'private')::boolean AS private
+    p.name AS by_name, b.private
 FROM (SELECT unnest(@rooms::uuid[]) AS r, unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e,
     generate_series(1, cardinality(@rooms::uuid[])) AS n) t
 JOIN booking b ON b.room_id = t.r AND b.during && tstzrange(t.s, t.e)
-JOIN occurrence o ON o.id = b.occurrence_id
-JOIN meeting m ON m.id = o.meeting_id
-JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-JOIN person p ON p.id = m.organiser_id
-WHERE o.meeting_id <> @but::uuid
+JOIN person p ON p.id = b.owner_id
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid
 ORDER BY t.n, lower(b.during);
 
 -- name: LockRoom :exec
 SELECT pg_advisory_xact_lock(hashtextextended('room ' || @room::text, 0));
 
 -- name: Bookings :many
--- What rooms are taken by in a window, but for what one meeting takes.
-SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at,
-    p.name AS by_name, (v.content->>'private')::boolean AS private
-FROM booking b
-JOIN occurrence o ON o.id = b.occurrence_id
-JOIN meeting m ON m.id = o.meeting_id
-JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-JOIN person p ON p.id = m.organiser_id
-WHERE b.during && tstzrange(@starts::timestamptz, @ends::timestamptz)
-  AND (cardinality(@rooms::uuid[]) = 0 OR b.room_id = ANY(@rooms::uuid[]))
-  AND o.meeting_id IS DISTINCT FROM @but::uuid
+-- What some rooms are taken by in some windows that do not touch, but for what one
+-- meeting takes.
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private
+FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
+JOIN booking b ON b.during && tstzrange(w.s, w.e)
+JOIN person p ON p.id = b.owner_id
+WHERE b.room_id = ANY(@rooms::uuid[]) AND b.meeting_id IS DISTINCT FROM @but::uuid
 ORDER BY b.room_id, lower(b.during);
 
 -- name: WeekMeetings :many
 -- What somebody organises or is invited to in a window; a person's own time
 -- leads to it, but for what they declined.
-SELECT m.id, o.on_day, o.starts, o.ends, v.content, m.organiser_id,
+SELECT m.id, o.on_day, o.starts, o.ends, v.schema, v.content, m.organiser_id,
     coalesce(nullif(a.answer, ''), p.answer, '')::text AS answer, coalesce(p.id, '00000000-0000-0000-0000-000000000000')::uuid AS participant_id,
     EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.state = 'failed' AND d.version = m.version) AS unreached
-FROM occurrence o
-JOIN meeting m ON m.id = o.meeting_id AND m.called_off_at IS NULL
-JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-LEFT JOIN participant p ON p.meeting_id = m.id AND p.person_id = @person AND p.removed_at IS NULL
-LEFT JOIN answer_on a ON a.participant_id = p.id AND a.on_day = o.on_day
-WHERE o.id IN (
-    SELECT b.occurrence_id FROM busy b
-    WHERE b.person_id = @person AND lower(b.during) < @ends::timestamptz
+FROM (
+    SELECT b.occurrence_id AS id FROM busy b
+    WHERE b.person_id = @person AND lower(b.during) < @ends::timestamptz AND b.occurrence_id IS NOT NULL
       AND lower(b.during) > @since::timestamptz AND upper(b.during) > @starts::timestamptz
     UNION
     SELECT d.id FROM participant q JOIN occurrence d ON d.meeting_id = q.meeting_id
     LEFT JOIN answer_on x ON x.participant_id = q.id AND x.on_day = d.on_day
     WHERE q.person_id = @person AND q.removed_at IS NULL AND coalesce(nullif(x.answer, ''), q.answer) = 'DECLINED'
       AND d.starts < @ends AND d.ends > @starts
-)
+) theirs
+JOIN occurrence o ON o.id = theirs.id
+JOIN meeting m ON m.id = o.meeting_id AND m.called_off_at IS NULL
+JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+LEFT JOIN participant p ON p.meeting_id = m.id AND p.person_id = @person AND p.removed_at IS NULL
+LEFT JOIN answer_on a ON a.participant_id = p.id AND a.on_day = o.on_day
 ORDER BY o.starts, o.ends, m.id;
 
 -- name: Leave :many
@@ -101,13 +99,11 @@ SELECT pg_notify('jembro_live', @payload::text);
 
 -- name: ZonesInUse :many
 -- The zones of meetings with a date still to come.
-SELECT DISTINCT (v.content->>'zone')::text AS zone FROM meeting m
-JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+SELECT DISTINCT m.zone FROM meeting m
 WHERE m.called_off_at IS NULL AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > @now);
 
 -- name: MeetingsInZone :many
-SELECT m.id FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-WHERE m.called_off_at IS NULL AND v.content->>'zone' = @zone::text
+SELECT m.id FROM meeting m WHERE m.called_off_at IS NULL AND m.zone = @zone
   AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > @now) ORDER BY m.id;
 
 -- name: MeetingsWrittenTo :many

@@ -12,6 +12,6 @@ type Deeds struct {
 
 // Tx is what they need of a transaction.
 type Tx interface {
-	DayTx
+	dayTx
 	weekTx
 }

@@ -28,19 +28,19 @@ type Week struct {
 
 // Week shows what somebody organises and is invited to on the days from first
 // on, in their own zone.
-func (s *Deeds) Week(ctx context.Context, me uuid.UUID, first when.Day, days int) (w Week, err error) {
+func (s *Deeds) Week(ctx context.Context, who schedule.Actor, first when.Day, days int) (w Week, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		p, err := directory.Person(ctx, tx, me)
+		p, err := directory.Person(ctx, tx, who.For)
 		if err != nil {
 			return err
 		}
 		w.Zone = p.Hours.Zone
 		w.Window = when.Span{Start: when.DaySpan(first, w.Zone).Start, End: when.DaySpan(first+when.Day(days)-1, w.Zone).End}
 		w.Working = p.Hours.Within(w.Window)
-		if w.Leave, err = tx.Leave(ctx, me, w.Window); err != nil {
+		if w.Leave, err = tx.Leave(ctx, who.For, w.Window); err != nil {
 			return err
 		}
-		w.Meetings, err = tx.WeekMeetings(ctx, me, w.Window)
+		w.Meetings, err = tx.WeekMeetings(ctx, who.For, w.Window)
 		return err
 	})
 	return w, err

@@ -35,10 +35,13 @@ type Stores interface {
 	Dispatch() schedule.Store[dispatch.Tx]
 }
 
+// hashesAtATime bounds the memory that signing in takes: 64 MiB each.
+const hashesAtATime = 4
+
 // New puts the deeds together.
 func New(set schedule.Setting, stores Stores, post schedule.Post, providers map[string]links.Provider) *Deeds {
 	d := &Deeds{Setting: set,
-		Account:      &account.Deeds{Setting: set, Store: stores.Account()},
+		Account:      &account.Deeds{Setting: set, Store: stores.Account(), Hasher: account.NewHasher(hashesAtATime)},
 		Directory:    &directory.Deeds{Store: stores.Directory()},
 		Availability: &availability.Deeds{Setting: set, Store: stores.Availability()},
 		Meetings:     &meetings.Deeds{Setting: set, Store: stores.Meetings(), Post: post},

@@ -30,9 +30,9 @@ func Fold(s string) string {
 
 // FindPeople searches people and contacts by any part of name or address. It
 // asks for one more than the page holds; the caller sees so whether more follow.
-func (s *Deeds) FindPeople(ctx context.Context, me uuid.UUID, query string, page schedule.Page) (found []schedule.Entry, err error) {
+func (s *Deeds) FindPeople(ctx context.Context, who schedule.Actor, query string, page schedule.Page) (found []schedule.Entry, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		found, err = tx.SearchDirectory(ctx, me, Fold(strings.TrimSpace(query)), page)
+		found, err = tx.SearchDirectory(ctx, who.For, Fold(strings.TrimSpace(query)), page)
 		return err
 	})
 	return found, err

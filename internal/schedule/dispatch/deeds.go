@@ -13,4 +13,5 @@ type Deeds struct {
 // Tx is what they need of a transaction.
 type Tx interface {
 	deliverTx
+	settleTx
 }

@@ -5,48 +5,55 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"time"
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/meeting"
 	"jembro/internal/schedule"
 )
 
-// deliverTx is what is needed here of a transaction.
 type deliverTx interface {
-	AddHappening(ctx context.Context, meetingID uuid.UUID, h schedule.Happening) error
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
-	EarlierMails(ctx context.Context, participantID uuid.UUID, version int) ([]uuid.UUID, error)
+	EarlierMails(ctx context.Context, participantID uuid.UUID, version int) ([]schedule.Dispatch, error)
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
-	LockDispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
-	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
-	SetDispatch(ctx context.Context, d schedule.Dispatch) error
-	Tell(ctx context.Context, people []uuid.UUID, about uuid.UUID) error
 }
 
 // ErrEarlier: an earlier message to the same person has not gone out yet, and
 // this one must not overtake it.
 var ErrEarlier = errors.New("an earlier message goes first")
 
+// Patience is how long a message is tried before it ends as failed.
+const Patience = 48 * time.Hour
+
 // Deliver hands one message over. A message that was handed over already is
 // left alone; one that is handed over twice because the news of it got lost has
-// the same Message-ID both times. What trying again does not mend is kept as
-// failed, and returned as a *RefusedError.
+// the same Message-ID both times. What trying again does not mend, and what was
+// tried for longer than Patience, is kept as failed and returned as a
+// *RefusedError.
 func (s *Deeds) Deliver(ctx context.Context, id uuid.UUID) error {
 	letter, d, err := s.letter(ctx, id)
 	if err != nil || d.State != schedule.Queued {
 		return err
 	}
 	takenBy, err := s.Post.Send(ctx, letter)
+	// What became of it is kept even where the program is being stopped.
+	keep, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
+	defer cancel()
 	var refused *schedule.RefusedError
 	if err != nil && !errors.As(err, &refused) {
-		return errors.Join(err, s.settleDispatch(ctx, id, schedule.Queued, "not yet: "+err.Error()))
+		if s.Now().Sub(d.QueuedAt) < Patience {
+			return errors.Join(err, s.settle(keep, id, schedule.Queued, "not yet: "+err.Error()))
+		}
+		refused = &schedule.RefusedError{Reason: fmt.Sprintf("given up after %d hours: %s", int(Patience.Hours()), err)}
+		err = refused
 	}
 	if refused != nil {
-		return errors.Join(err, s.settleDispatch(ctx, id, schedule.Failed, refused.Reason))
+		return errors.Join(err, s.settle(keep, id, schedule.Failed, refused.Reason))
 	}
-	return s.settleDispatch(ctx, id, schedule.Handed, takenBy)
+	return s.settle(keep, id, schedule.Handed, takenBy)
 }
 
 // letter writes a message from what was settled when it was queued.
@@ -55,79 +62,104 @@ func (s *Deeds) letter(ctx context.Context, id uuid.UUID) (letter schedule.Lette
 		if d, err = tx.Dispatch(ctx, id); err != nil || d.State != schedule.Queued {
 			return err
 		}
-		record, err := tx.MeetingAt(ctx, d.MeetingID, d.Version)
-		if err != nil {
-			return err
-		}
-		to, err := tx.Invited(ctx, d.ParticipantID)
-		if err != nil {
-			return err
-		}
-		earlier, err := tx.EarlierMails(ctx, to.ID, d.Version)
-		if err != nil {
-			return err
-		}
-		answers, err := tx.AnswersOn(ctx, d.MeetingID)
-		if err != nil {
-			return err
-		}
-		answers = slices.DeleteFunc(answers, func(a schedule.AnswerOn) bool { return a.ParticipantID != to.ID })
-		reader := schedule.Recipient(to, record.Content)
-		if _, stays := record.Content.Participant(reader.ID); !stays && d.Version > 1 {
-			before, err := tx.MeetingAt(ctx, d.MeetingID, d.Version-1)
-			if err != nil {
-				return err
-			}
-			reader = schedule.Recipient(to, before.Content)
-		}
-		letter = schedule.Letter{DispatchID: id, Kind: d.Kind, On: d.On, Meeting: record.Content, Stamp: record.Stamp,
-			To: reader, Answer: to.Answer, Answers: schedule.AnswersByDay(answers),
-			Words: d.Words, House: s.House, GuestURL: s.GuestURL(to.ID),
-			ReplyTo: s.Seal.ReplyAddress(to.ID, s.House.MailDomain), MessageID: s.MessageID(id)}
-		for _, e := range earlier {
-			before, err := tx.Dispatch(ctx, e)
-			if err != nil {
-				return err
-			}
-			if before.State == schedule.Queued {
-				return ErrEarlier
-			}
-			letter.Earlier = append(letter.Earlier, s.MessageID(e))
-		}
-		return nil
+		letter, err = s.write(ctx, tx, d)
+		return err
 	})
 	return letter, d, err
 }
 
-// settleDispatch keeps what became of a message and tells the organiser.
-func (s *Deeds) settleDispatch(ctx context.Context, id uuid.UUID, state schedule.State, detail string) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
-		d, err := tx.LockDispatch(ctx, id)
-		if err != nil || d.State != schedule.Queued || d.State == state && d.Detail == detail {
-			return err
+func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (letter schedule.Letter, err error) {
+	record, err := tx.MeetingAt(ctx, d.MeetingID, d.Version)
+	if err != nil {
+		return letter, err
+	}
+	to, err := tx.Invited(ctx, d.ParticipantID)
+	if err != nil {
+		return letter, err
+	}
+	earlier, err := tx.EarlierMails(ctx, to.ID, d.Version)
+	if err != nil {
+		return letter, err
+	}
+	answers, err := tx.AnswersOn(ctx, d.MeetingID)
+	if err != nil {
+		return letter, err
+	}
+	answers = slices.DeleteFunc(answers, func(a schedule.AnswerOn) bool { return a.ParticipantID != to.ID })
+	reader := schedule.Recipient(to, record.Content)
+	if _, stays := record.Content.Participant(reader.ID); !stays && d.Version > 1 {
+		before, err := tx.MeetingAt(ctx, d.MeetingID, d.Version-1)
+		if err != nil {
+			return letter, err
 		}
-		d.State, d.Detail = state, detail
-		if state == schedule.Handed {
-			now := s.Now()
-			d.HandedAt = &now
+		reader = schedule.Recipient(to, before.Content)
+	}
+	letter = schedule.Letter{DispatchID: d.ID, Kind: d.Kind, On: d.On, Meeting: record.Content, Stamp: record.Stamp,
+		To: reader, Answer: to.Answer, Answers: schedule.AnswersByDay(answers),
+		Words: d.Words, House: s.House, GuestURL: s.GuestURL(to.ID),
+		ReplyTo: s.Seal.ReplyAddress(to.ID, s.House.MailDomain), MessageID: s.MessageID(d.ID)}
+	for _, e := range earlier {
+		switch e.State {
+		case schedule.Queued:
+			return letter, ErrEarlier
+		case schedule.Handed:
+			letter.Earlier = append(letter.Earlier, s.MessageID(e.ID))
 		}
-		if err := tx.SetDispatch(ctx, d); err != nil {
-			return err
-		}
-		record, err := tx.Meeting(ctx, d.MeetingID)
+	}
+	return letter, nil
+}
+
+type settleTx interface {
+	AddHappenings(ctx context.Context, meetingID uuid.UUID, all []schedule.Happening) error
+	Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
+	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	LockDispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
+	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	SetDispatch(ctx context.Context, d schedule.Dispatch) error
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+// GiveUp ends a message that will not be tried again.
+func (s *Deeds) GiveUp(ctx context.Context, id uuid.UUID, why string) error {
+	return s.settle(ctx, id, schedule.Failed, why)
+}
+
+// settle keeps what became of a message and tells the organiser.
+func (s *Deeds) settle(ctx context.Context, id uuid.UUID, state schedule.State, detail string) error {
+	return s.Store.InTx(ctx, func(tx Tx) error { return s.keep(ctx, tx, id, state, detail) })
+}
+
+func (s *Deeds) keep(ctx context.Context, tx settleTx, id uuid.UUID, state schedule.State, detail string) error {
+	// The meeting first, then its messages: everybody locks in this order.
+	of, err := tx.Dispatch(ctx, id)
+	if err != nil {
+		return err
+	}
+	record, err := tx.LockMeeting(ctx, of.MeetingID)
+	if err != nil {
+		return err
+	}
+	d, err := tx.LockDispatch(ctx, id)
+	if err != nil || d.State != schedule.Queued || d.State == state && d.Detail == detail {
+		return err
+	}
+	d.State, d.Detail = state, detail
+	if state == schedule.Handed {
+		now := s.Now()
+		d.HandedAt = &now
+	}
+	if err := tx.SetDispatch(ctx, d); err != nil {
+		return err
+	}
+	if state == schedule.Failed {
+		to, err := tx.Invited(ctx, d.ParticipantID)
 		if err != nil {
 			return err
 		}
-		if state == schedule.Failed {
-			to, err := tx.Invited(ctx, d.ParticipantID)
-			if err != nil {
-				return err
-			}
-			words := fmt.Sprintf("The message to %s was refused: %s", to.Name, detail)
-			if err := tx.AddHappening(ctx, d.MeetingID, schedule.Happening{At: s.Now(), Words: words}); err != nil {
-				return err
-			}
+		refused := meeting.Event{Kind: meeting.EventNotAccepted, Name: to.Name, Reason: detail}
+		if err := tx.AddHappenings(ctx, d.MeetingID, []schedule.Happening{{At: s.Now(), Event: refused}}); err != nil {
+			return err
 		}
-		return tx.Tell(ctx, []uuid.UUID{record.OrganiserID}, d.MeetingID)
-	})
+	}
+	return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{record.OrganiserID}, Topic: schedule.AboutMeeting, ID: d.MeetingID})
 }

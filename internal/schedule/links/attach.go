@@ -23,32 +23,32 @@ type attachTx interface {
 
 // AttachLink has a provider make a link for a sheet at this moment. A sheet
 // that has a link keeps it: a meeting has one (DESIGN.md, rule 8).
-func (s *Deeds) AttachLink(ctx context.Context, me, id uuid.UUID, provider string) (schedule.Sheet, error) {
+func (s *Deeds) AttachLink(ctx context.Context, who schedule.Actor, id uuid.UUID, provider string) (schedule.Sheet, error) {
 	p, known := s.Providers[provider]
 	if !known {
 		return schedule.Sheet{}, schedule.Invalid("provider", "There is no such provider here.")
 	}
 	var sheet schedule.Sheet
 	err := s.Store.Look(ctx, func(tx Tx) (err error) {
-		sheet, err = tx.Sheet(ctx, id, me)
+		sheet, err = tx.Sheet(ctx, id, who.For)
 		return err
 	})
 	if err != nil || sheet.Card != nil {
 		return sheet, err
 	}
-	card, err := p.Make(ctx, s.keyring(me, provider), draftCall(sheet))
+	card, err := p.Make(ctx, s.keyring(who.For, provider), draftCall(sheet))
 	if err != nil {
 		return sheet, err
 	}
 	card.Provider, card.Name = provider, p.Name()
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		sheet, err = tx.LockSheet(ctx, id, me)
+		sheet, err = tx.LockSheet(ctx, id, who.For)
 		if err == nil && sheet.Card == nil {
 			sheet.Card, sheet.Draft.NoLink = &card, false
 			return s.Sheets.StoreSheet(ctx, tx, &sheet)
 		}
 		// Another window was faster, or the sheet is gone: nobody needs this one.
-		if err := tx.QueueCallChange(ctx, schedule.CallChange{PersonID: me, Card: card, Withdraw: true}); err != nil {
+		if err := tx.QueueCallChange(ctx, schedule.CallChange{PersonID: who.For, Card: card, Withdraw: true}); err != nil {
 			return err
 		}
 		if errors.Is(err, schedule.ErrNotFound) {
@@ -64,16 +64,16 @@ func (s *Deeds) AttachLink(ctx context.Context, me, id uuid.UUID, provider strin
 
 // DropLink takes the link off a sheet, and back at its provider unless the
 // meeting that was sent has it.
-func (s *Deeds) DropLink(ctx context.Context, me, id uuid.UUID) (sheet schedule.Sheet, err error) {
+func (s *Deeds) DropLink(ctx context.Context, who schedule.Actor, id uuid.UUID) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		if sheet, err = tx.LockSheet(ctx, id, me); err != nil || sheet.Card == nil {
+		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil || sheet.Card == nil {
 			return err
 		}
-		_, of, err := sheets.SheetAndMeeting(ctx, tx, me, id)
+		_, of, err := sheets.SheetAndMeeting(ctx, tx, who, id)
 		if err != nil {
 			return err
 		}
-		if err := meetings.WithdrawUnused(ctx, tx, me, sheet.Card, of); err != nil {
+		if err := meetings.WithdrawUnused(ctx, tx, who.For, sheet.Card, of); err != nil {
 			return err
 		}
 		sheet.Card = nil

@@ -20,17 +20,17 @@ type connectTx interface {
 
 // StartConnecting begins the sign-in at a provider for the sake of a sheet, and
 // says where the browser has to go.
-func (s *Deeds) StartConnecting(ctx context.Context, me uuid.UUID, provider string, sheetID uuid.UUID) (string, error) {
+func (s *Deeds) StartConnecting(ctx context.Context, who schedule.Actor, provider string, sheetID uuid.UUID) (string, error) {
 	p, can := s.Providers[provider].(OAuthProvider)
 	if !can {
 		return "", schedule.ErrNotFound
 	}
 	state, verifier := rand.Text(), oauth2.GenerateVerifier()
 	err := s.Store.InTx(ctx, func(tx Tx) error {
-		if _, err := tx.Sheet(ctx, sheetID, me); err != nil {
+		if _, err := tx.Sheet(ctx, sheetID, who.For); err != nil {
 			return err
 		}
-		return tx.AddConnecting(ctx, schedule.TokenHash(state), schedule.Connecting{PersonID: me, Provider: provider, Verifier: verifier, SheetID: sheetID},
+		return tx.AddConnecting(ctx, schedule.TokenHash(state), schedule.Connecting{PersonID: who.For, Provider: provider, Verifier: verifier, SheetID: sheetID},
 			s.Now().Add(15*time.Minute))
 	})
 	return p.SignInURL(state, verifier), err
@@ -39,10 +39,10 @@ func (s *Deeds) StartConnecting(ctx context.Context, me uuid.UUID, provider stri
 // FinishConnecting takes the code that the provider gave the browser, keeps the
 // token, and says which sheet it was for. It fails with ErrNotFound when this
 // person began no such sign-in, or too long ago.
-func (s *Deeds) FinishConnecting(ctx context.Context, me uuid.UUID, provider, state, code string) (uuid.UUID, error) {
+func (s *Deeds) FinishConnecting(ctx context.Context, who schedule.Actor, provider, state, code string) (uuid.UUID, error) {
 	var c schedule.Connecting
 	err := s.Store.InTx(ctx, func(tx Tx) (err error) {
-		c, err = tx.TakeConnecting(ctx, schedule.TokenHash(state), me, s.Now())
+		c, err = tx.TakeConnecting(ctx, schedule.TokenHash(state), who.For, s.Now())
 		return err
 	})
 	if err != nil {
@@ -59,5 +59,5 @@ func (s *Deeds) FinishConnecting(ctx context.Context, me uuid.UUID, provider, st
 	if err != nil {
 		return c.SheetID, err
 	}
-	return c.SheetID, s.keyring(me, provider).SetToken(ctx, token)
+	return c.SheetID, s.keyring(who.For, provider).SetToken(ctx, token)
 }

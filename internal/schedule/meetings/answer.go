@@ -15,14 +15,15 @@ import (
 // answerTx is what is needed here of a transaction.
 type answerTx interface {
 	TimesTx
-	AddHappening(ctx context.Context, meetingID uuid.UUID, h schedule.Happening) error
+	noteTx
 	AddReply(ctx context.Context, r schedule.Reply) error
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
-	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
-	SetAnswerOn(ctx context.Context, a schedule.AnswerOn) error
-	SetInvited(ctx context.Context, i schedule.Invited) error
-	Tell(ctx context.Context, people []uuid.UUID, about uuid.UUID) error
+	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	SetAnswersOn(ctx context.Context, all []schedule.AnswerOn) error
+	SetInvited(ctx context.Context, all []schedule.Invited) error
+	Tell(ctx context.Context, n schedule.Notice) error
 }
 
 // CommentLimit is how many characters an answer can carry.
@@ -38,8 +39,8 @@ type Given struct {
 }
 
 // Answer takes the answer of a colleague.
-func (s *Deeds) Answer(ctx context.Context, me, meetingID uuid.UUID, g Given) error {
-	d, err := s.Meeting(ctx, me, meetingID)
+func (s *Deeds) Answer(ctx context.Context, who schedule.Actor, meetingID uuid.UUID, g Given) error {
+	d, err := s.Meeting(ctx, who, meetingID)
 	if err != nil {
 		return err
 	}
@@ -77,11 +78,16 @@ func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, r
 		reply.Comment = string([]rune(reply.Comment)[:CommentLimit])
 	}
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		i, err := tx.LockInvited(ctx, invited)
+		// The meeting first, then who is invited: everybody locks in this order.
+		of, err := tx.Invited(ctx, invited)
 		if err != nil {
 			return err
 		}
-		record, err := tx.Meeting(ctx, i.MeetingID)
+		record, err := tx.LockMeeting(ctx, of.MeetingID)
+		if err != nil {
+			return err
+		}
+		i, err := tx.LockInvited(ctx, invited)
 		switch {
 		case err != nil:
 			return err
@@ -103,21 +109,23 @@ func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, r
 		if err := tx.AddReply(ctx, kept); err != nil {
 			return err
 		}
-		words := fmt.Sprintf("%s answered%s: %s%s", i.Name, onWords(on), reply.Answer.Words(), viaWords[via])
-		if !counts {
-			words += ", to an earlier state of the meeting; it changes nothing"
-		} else if err := s.setAnswer(ctx, tx, record, i, own, reply); err != nil {
+		if counts {
+			if err := s.setAnswer(ctx, tx, record, i, own, reply); err != nil {
+				return err
+			}
+		}
+		answered := meeting.Event{Kind: meeting.EventAnswered, Who: i.Name, Answer: reply.Answer, On: on, Via: string(via), TooLate: !counts}
+		actor := uuid.Nil
+		if i.PersonID != nil {
+			actor = *i.PersonID
+		}
+		if err := s.note(ctx, tx, record.ID, actor, answered); err != nil {
 			return err
 		}
-		if err := tx.AddHappening(ctx, record.ID, schedule.Happening{At: s.Now(), Words: words}); err != nil {
-			return err
-		}
-		return tx.Tell(ctx, append(Insiders(record.Content.Participants), record.OrganiserID), record.ID)
+		return tx.Tell(ctx, schedule.Notice{People: append(Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
 	})
 	return counts, err
 }
-
-var viaWords = map[schedule.Via]string{schedule.ViaPage: " (on the guest page)", schedule.ViaMail: " (by mail)"}
 
 // answerOn finds what somebody answered to one date so far; for all dates, and
 // for a meeting that is once, on becomes 0.
@@ -142,22 +150,15 @@ func answerOn(ctx context.Context, tx answerTx, i schedule.Invited, record sched
 	return schedule.AnswerOn{ParticipantID: i.ID, On: *on}, nil
 }
 
-func onWords(on when.Day) string {
-	if on == 0 {
-		return ""
-	}
-	return " for " + on.Words()
-}
-
 func (s *Deeds) setAnswer(ctx context.Context, tx answerTx, record schedule.Record, i schedule.Invited, own schedule.AnswerOn, reply meeting.Reply) error {
 	now := s.Now()
 	var err error
 	if own.On != 0 {
 		own.Answer, own.Comment, own.AnsweredAt, own.Stamp = reply.Answer, reply.Comment, &now, reply.Stamp
-		err = tx.SetAnswerOn(ctx, own)
+		err = tx.SetAnswersOn(ctx, []schedule.AnswerOn{own})
 	} else {
 		i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp = reply.Answer, reply.Comment, &now, reply.Stamp
-		err = tx.SetInvited(ctx, i)
+		err = tx.SetInvited(ctx, []schedule.Invited{i})
 	}
 	if err != nil || i.PersonID == nil {
 		return err

@@ -17,14 +17,14 @@ type calloffTx interface {
 	KeepTx
 	TellTx
 	TimesTx
-	AddHappening(ctx context.Context, meetingID uuid.UUID, h schedule.Happening) error
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	DropOccurrences(ctx context.Context, meetingID uuid.UUID) error
+	LockSheetsOf(ctx context.Context, meetingID uuid.UUID) error
 	DropSheetsOf(ctx context.Context, meetingID uuid.UUID) error
 	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
 	Related(ctx context.Context, uid string, relatedTo string) ([]schedule.Record, error)
 	SetMeeting(ctx context.Context, r schedule.Record) error
-	Tell(ctx context.Context, people []uuid.UUID, about uuid.UUID) error
+	Tell(ctx context.Context, n schedule.Notice) error
 }
 
 // CallOff cancels a meeting and tells everybody, with a word if there is one: all
@@ -32,13 +32,17 @@ type calloffTx interface {
 // withdrawn and begun changes are dropped when nothing is left. Dates that were
 // held stay. It fails with a *VersionError when the meeting was changed since
 // version, and does nothing when it is called off already.
-func (s *Deeds) CallOff(ctx context.Context, me, id uuid.UUID, version int, scope *meeting.Range, word string) error {
+func (s *Deeds) CallOff(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, scope *meeting.Range, word string) error {
 	word = meeting.Plain(word)
 	if len([]rune(word)) > CommentLimit {
 		return schedule.Invalid("word", fmt.Sprintf("A word to them has room for %d characters.", CommentLimit))
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
-		record, err := Organised(ctx, tx, me, id)
+		// Sheets, the meeting, who is invited, rooms: everybody locks in this order.
+		if err := tx.LockSheetsOf(ctx, id); err != nil {
+			return err
+		}
+		record, err := Organised(ctx, tx, who, id)
 		if err == schedule.ErrCalledOff {
 			return nil
 		}
@@ -50,7 +54,7 @@ func (s *Deeds) CallOff(ctx context.Context, me, id uuid.UUID, version int, scop
 			if err != nil {
 				return err
 			}
-			return &schedule.VersionError{Meeting: &record, Changed: meeting.Compare(was.Content, record.Content).Words()}
+			return &schedule.VersionError{Meeting: &record, Changed: words.Change(meeting.Compare(was.Content, record.Content).Facts())}
 		}
 		if scope != nil && record.Content.Repeats() {
 			after, left, err := s.withoutDates(record.Content, *scope)
@@ -79,7 +83,7 @@ func (s *Deeds) withoutDates(m meeting.Meeting, scope meeting.Range) (after meet
 }
 
 func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.Record, after meeting.Meeting, scope meeting.Range, word string) error {
-	st := Settled{Before: &record, Scope: scope, Change: meeting.Compare(record.Content, after)}
+	st := Settled{Before: &record, Outcome: meeting.Outcome{Scope: scope}, Change: meeting.Compare(record.Content, after)}
 	after.Sequence = st.Change.Sequence(record.Content.Sequence)
 	st.Meeting, st.Due = after, meeting.Due(&record.Content, after)
 	var err error
@@ -96,31 +100,18 @@ func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.
 	if err := s.WriteTimes(ctx, tx, stored); err != nil {
 		return err
 	}
-	what := scopeWords(scope)
 	if word == "" && scope.To == 0 {
-		word = "the dates " + what + " are called off"
+		word = "the dates " + words.Scope(scope) + " are called off"
 	}
 	if err := s.Dispatch(ctx, tx, stored, st.Due, word); err != nil {
 		return err
 	}
-	words := fmt.Sprintf("%s called off %s and told %s", after.Organiser.Name, what, words.People(len(st.Due)))
-	if err := tx.AddHappening(ctx, record.ID, schedule.Happening{At: s.Now(), Words: words}); err != nil {
+	off := meeting.Event{Kind: meeting.EventDatesOff, Who: after.Organiser.Name, Scope: &scope, Told: len(st.Due)}
+	if err := s.note(ctx, tx, record.ID, record.OrganiserID, off); err != nil {
 		return err
 	}
 	concerned := append(Insiders(record.Content.Participants), record.OrganiserID)
-	return tx.Tell(ctx, concerned, record.ID)
-}
-
-// scopeWords is "31 December", "14 January to 11 February", "from 14 January on".
-func scopeWords(scope meeting.Range) string {
-	from := scope.From.Words()
-	switch scope.To {
-	case 0:
-		return "from " + from + " on"
-	case scope.From:
-		return from
-	}
-	return from + " to " + scope.To.Words()
+	return tx.Tell(ctx, schedule.Notice{People: concerned, Topic: schedule.AboutMeeting, ID: record.ID})
 }
 
 func (s *Deeds) callOffAll(ctx context.Context, tx calloffTx, record schedule.Record, word string) error {
@@ -148,9 +139,9 @@ func (s *Deeds) callOffAll(ctx context.Context, tx calloffTx, record schedule.Re
 	if err := tx.DropSheetsOf(ctx, id); err != nil {
 		return err
 	}
-	words := fmt.Sprintf("%s called it off and told %s", off.Organiser.Name, words.People(len(due)))
-	if err := tx.AddHappening(ctx, id, schedule.Happening{At: now, Words: words}); err != nil {
+	event := meeting.Event{Kind: meeting.EventCalledOff, Who: off.Organiser.Name, Told: len(due)}
+	if err := s.note(ctx, tx, id, record.OrganiserID, event); err != nil {
 		return err
 	}
-	return tx.Tell(ctx, append(Insiders(off.Participants), record.OrganiserID), id)
+	return tx.Tell(ctx, schedule.Notice{People: append(Insiders(off.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: id})
 }

@@ -20,8 +20,8 @@ func (s *Deeds) GuestFile(ctx context.Context, token string) ([]byte, error) {
 }
 
 // MeetingFile is the same for a colleague invited, or for the organiser.
-func (s *Deeds) MeetingFile(ctx context.Context, me, id uuid.UUID) ([]byte, error) {
-	d, err := s.Meeting(ctx, me, id)
+func (s *Deeds) MeetingFile(ctx context.Context, who schedule.Actor, id uuid.UUID) ([]byte, error) {
+	d, err := s.Meeting(ctx, who, id)
 	if err != nil {
 		return nil, err
 	}

@@ -2,14 +2,12 @@ package meetings
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
-	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 )
 
@@ -17,17 +15,16 @@ import (
 type KeepTx interface {
 	TellTx
 	TimesTx
-	AddHappening(ctx context.Context, meetingID uuid.UUID, h schedule.Happening) error
-	AddInvited(ctx context.Context, i schedule.Invited) error
+	AddInvited(ctx context.Context, all []schedule.Invited) error
 	AddMeeting(ctx context.Context, r schedule.Record) error
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	DropAnswersOn(ctx context.Context, meetingID uuid.UUID) error
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	QueueCallChange(ctx context.Context, c schedule.CallChange) error
-	SetAnswerOn(ctx context.Context, a schedule.AnswerOn) error
-	SetInvited(ctx context.Context, i schedule.Invited) error
+	SetAnswersOn(ctx context.Context, all []schedule.AnswerOn) error
+	SetInvited(ctx context.Context, all []schedule.Invited) error
 	SetMeeting(ctx context.Context, r schedule.Record) error
-	Tell(ctx context.Context, people []uuid.UUID, about uuid.UUID) error
+	Tell(ctx context.Context, n schedule.Notice) error
 }
 
 // StoreNext keeps the series that goes on from another one. Where its times are
@@ -45,20 +42,19 @@ func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID
 			answers[strings.ToLower(i.Email)] = i
 		}
 	}
+	var all []schedule.Invited
 	for _, p := range st.Next.Participants {
 		i, err := newInvited(record, p)
 		if err != nil {
 			return id, err
 		}
-		if err := tx.AddInvited(ctx, i); err != nil {
-			return id, err
-		}
 		if was, ok := answers[strings.ToLower(p.Email)]; ok {
 			i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp = was.Answer, was.Comment, was.AnsweredAt, was.AnswerStamp
-			if err := tx.SetInvited(ctx, i); err != nil {
-				return id, err
-			}
 		}
+		all = append(all, i)
+	}
+	if err := tx.AddInvited(ctx, all); err != nil {
+		return id, err
 	}
 	if err := s.WriteTimes(ctx, tx, record); err != nil {
 		return id, err
@@ -71,11 +67,11 @@ func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID
 			return id, err
 		}
 	}
-	words := fmt.Sprintf("%s let the series go on %s and told %s", st.Organiser.Name, st.NextWords(), words.People(len(st.DueNext)))
-	if err := tx.AddHappening(ctx, id, schedule.Happening{At: s.Now(), Words: words}); err != nil {
+	goesOn := meeting.Event{Kind: meeting.EventGoesOn, Who: st.Organiser.Name, GoesOn: st.NextWords(), Told: len(st.DueNext)}
+	if err := s.note(ctx, tx, id, st.Organiser.ID, goesOn); err != nil {
 		return id, err
 	}
-	return id, tx.Tell(ctx, append(Insiders(st.Next.Participants), record.OrganiserID), id)
+	return id, tx.Tell(ctx, schedule.Notice{People: append(Insiders(st.Next.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: id})
 }
 
 func (s *Deeds) StoreMeeting(ctx context.Context, tx KeepTx, st Settled) (schedule.Record, error) {
@@ -99,6 +95,7 @@ func (s *Deeds) StoreInvited(ctx context.Context, tx KeepTx, record schedule.Rec
 			whole[m.To.ID] = true
 		}
 	}
+	var added, kept []schedule.Invited
 	for _, p := range record.Content.Participants {
 		at := slices.IndexFunc(st.Invited, func(i schedule.Invited) bool { return i.ID.String() == p.ID })
 		if at < 0 {
@@ -106,9 +103,7 @@ func (s *Deeds) StoreInvited(ctx context.Context, tx KeepTx, record schedule.Rec
 			if err != nil {
 				return err
 			}
-			if err := tx.AddInvited(ctx, i); err != nil {
-				return err
-			}
+			added = append(added, i)
 			continue
 		}
 		i := st.Invited[at]
@@ -119,19 +114,21 @@ func (s *Deeds) StoreInvited(ctx context.Context, tx KeepTx, record schedule.Rec
 		if whole[p.ID] {
 			i.SentSequence = record.Content.Sequence
 		}
-		if err := tx.SetInvited(ctx, i); err != nil {
-			return err
+		kept = append(kept, i)
+	}
+	now := s.Now()
+	for _, i := range st.Invited {
+		if _, stays := record.Content.Participant(i.ID.String()); !stays {
+			i.RemovedAt, i.SentSequence = &now, record.Content.Sequence
+			kept = append(kept, i)
 		}
 	}
-	for _, i := range st.Invited {
-		if _, stays := record.Content.Participant(i.ID.String()); stays {
-			continue
-		}
-		now := s.Now()
-		i.RemovedAt, i.SentSequence = &now, record.Content.Sequence
-		if err := tx.SetInvited(ctx, i); err != nil {
-			return err
-		}
+	// Those who left first: somebody may come back under the same address.
+	if err := tx.SetInvited(ctx, kept); err != nil {
+		return err
+	}
+	if err := tx.AddInvited(ctx, added); err != nil {
+		return err
 	}
 	if st.Before == nil {
 		return nil
@@ -153,6 +150,7 @@ func (s *Deeds) storeAnswersOn(ctx context.Context, tx KeepTx, record schedule.R
 		return err
 	}
 	moved := meeting.AsksAgainOn(st.Before.Content, record.Content, st.Change)
+	var set []schedule.AnswerOn
 	for _, p := range record.Content.Participants {
 		id, err := uuid.Parse(p.ID)
 		if err != nil {
@@ -170,12 +168,10 @@ func (s *Deeds) storeAnswersOn(ctx context.Context, tx KeepTx, record schedule.R
 			if slices.Contains(moved, day) {
 				a.Answer, a.Comment, a.AnsweredAt = meeting.NoAnswer, "", nil
 			}
-			if err := tx.SetAnswerOn(ctx, a); err != nil {
-				return err
-			}
+			set = append(set, a)
 		}
 	}
-	return nil
+	return tx.SetAnswersOn(ctx, set)
 }
 
 func newInvited(record schedule.Record, p meeting.Participant) (schedule.Invited, error) {
@@ -197,14 +193,10 @@ func newInvited(record schedule.Record, p meeting.Participant) (schedule.Invited
 
 // Settled is a sheet as it would be sent, with what it takes the place of.
 type Settled struct {
-	Meeting meeting.Meeting
-	// next is the series that begins where the old one ends now, nil mostly.
-	Next         *meeting.Meeting
-	Scope        meeting.Range
-	Shifted      int              // see meeting.Outcome
+	meeting.Outcome
 	Before       *schedule.Record // nil for a new meeting
 	Change       meeting.Change
-	Due, DueNext []meeting.Message  // about meeting, and about next
+	Due, DueNext []meeting.Message  // about the meeting, and about the series that goes on from it
 	Invited      []schedule.Invited // those invited before
 	Organiser    schedule.Person
 }
@@ -222,12 +214,12 @@ func DueNext(before, next meeting.Meeting) []meeting.Message {
 }
 
 // Organised locks a meeting that me organises and that is still on.
-func Organised(ctx context.Context, tx KeepTx, me, id uuid.UUID) (schedule.Record, error) {
+func Organised(ctx context.Context, tx KeepTx, who schedule.Actor, id uuid.UUID) (schedule.Record, error) {
 	record, err := tx.LockMeeting(ctx, id)
 	switch {
 	case err != nil:
 		return record, err
-	case record.OrganiserID != me:
+	case record.OrganiserID != who.For:
 		return record, schedule.ErrNotFound
 	case record.CalledOffAt != nil:
 		return record, schedule.ErrCalledOff

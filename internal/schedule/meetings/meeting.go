@@ -48,17 +48,17 @@ func (d Detail) AnswersOf(id uuid.UUID) (out []schedule.AnswerOn) {
 
 // Meeting shows a meeting to its organiser and to those invited; for everybody
 // else it is ErrNotFound.
-func (s *Deeds) Meeting(ctx context.Context, me, id uuid.UUID) (d Detail, err error) {
+func (s *Deeds) Meeting(ctx context.Context, who schedule.Actor, id uuid.UUID) (d Detail, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
 		if d, err = detail(ctx, tx, id); err != nil {
 			return err
 		}
 		for i := range d.Invited {
-			if p := d.Invited[i].PersonID; p != nil && *p == me {
+			if p := d.Invited[i].PersonID; p != nil && *p == who.For {
 				d.Me = &d.Invited[i]
 			}
 		}
-		if d.OrganiserID != me && d.Me == nil {
+		if d.OrganiserID != who.For && d.Me == nil {
 			return schedule.ErrNotFound
 		}
 		return nil

@@ -9,6 +9,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 )
@@ -16,7 +17,7 @@ import (
 // rollTx is what is needed here of a transaction.
 type rollTx interface {
 	TimesTx
-	AddHappening(ctx context.Context, meetingID uuid.UUID, h schedule.Happening) error
+	noteTx
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	MeetingsInZone(ctx context.Context, zone string, now time.Time) ([]uuid.UUID, error)
 	SetZonePrint(ctx context.Context, zone string, print string) error
@@ -64,11 +65,11 @@ func (s *Deeds) writeAgain(ctx context.Context, id uuid.UUID) error {
 		}
 		var roomless []when.Day
 		for _, c := range clashes {
-			words := fmt.Sprintf("The room is taken on %s; that date has none", c.Wanted.On.Words())
-			if err := tx.AddHappening(ctx, id, schedule.Happening{At: s.Now(), Words: words}); err != nil {
-				return err
-			}
 			roomless = append(roomless, c.Wanted.On)
+		}
+		lost := meeting.Event{Kind: meeting.EventRoomLost, Days: roomless}
+		if err := s.note(ctx, tx, id, uuid.Nil, lost); err != nil {
+			return err
 		}
 		clashes, err = s.writeDates(ctx, tx, record, roomless)
 		if err == nil && len(clashes) > 0 {

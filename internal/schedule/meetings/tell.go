@@ -3,6 +3,7 @@ package meetings
 import (
 	"context"
 	"fmt"
+	"strings"
 
 	"github.com/google/uuid"
 
@@ -14,16 +15,16 @@ import (
 
 // TellTx is what is needed here of a transaction.
 type TellTx interface {
-	AddDispatch(ctx context.Context, d schedule.Dispatch) error
-	AddHappening(ctx context.Context, meetingID uuid.UUID, h schedule.Happening) error
+	AddDispatches(ctx context.Context, all []schedule.Dispatch) error
+	AddHappenings(ctx context.Context, meetingID uuid.UUID, all []schedule.Happening) error
 	QueueCallChange(ctx context.Context, c schedule.CallChange) error
-	QueueDispatch(ctx context.Context, dispatchID uuid.UUID) error
+	QueueDispatches(ctx context.Context, all []schedule.Dispatch) error
 }
 
 // ChangeWords is what an update says that it changed.
 func (st Settled) ChangeWords() string {
 	if st.Next == nil {
-		return st.Change.Words()
+		return words.Change(st.Change.Facts())
 	}
 	return "it ends here and goes on " + st.NextWords()
 }
@@ -36,27 +37,31 @@ func (st Settled) NextWords() string {
 // Dispatch keeps the messages that are due and queues those that leave the
 // house; colleagues have theirs at once.
 func (s *Deeds) Dispatch(ctx context.Context, tx TellTx, record schedule.Record, due []meeting.Message, words string) error {
+	now := s.Now()
+	var all, leaving []schedule.Dispatch
 	for _, m := range due {
 		to, err := uuid.Parse(m.To.ID)
 		if err != nil {
 			return err
 		}
-		now := s.Now()
 		d := schedule.Dispatch{ID: uuid.New(), MeetingID: record.ID, Version: record.Version, ParticipantID: to, Kind: m.Kind, On: m.On,
-			Words: words, Channel: schedule.Mail, State: schedule.Queued, QueuedAt: now}
+			Words: words, Channel: schedule.Mail, State: schedule.Queued, QueuedAt: now, Domain: domainOf(m.To.Email)}
 		if !m.To.Outside() {
 			d.Channel, d.State, d.HandedAt = schedule.Inside, schedule.Handed, &now
+		} else {
+			leaving = append(leaving, d)
 		}
-		if err := tx.AddDispatch(ctx, d); err != nil {
-			return err
-		}
-		if d.Channel == schedule.Mail {
-			if err := tx.QueueDispatch(ctx, d.ID); err != nil {
-				return err
-			}
-		}
+		all = append(all, d)
 	}
-	return nil
+	if err := tx.AddDispatches(ctx, all); err != nil {
+		return err
+	}
+	return tx.QueueDispatches(ctx, leaving)
+}
+
+// domainOf is the part of an address after the last @, in lower case.
+func domainOf(email string) string {
+	return strings.ToLower(email[strings.LastIndexByte(email, '@')+1:])
 }
 
 // TellProvider has the call follow the meeting.
@@ -73,36 +78,44 @@ func (s *Deeds) TellProvider(ctx context.Context, tx TellTx, record schedule.Rec
 	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: record.OrganiserID, Card: *card, MeetingID: record.ID})
 }
 
+// TellStory writes into the history what a change was.
 func (s *Deeds) TellStory(ctx context.Context, tx TellTx, record schedule.Record, st Settled) error {
-	var lines []string
-	who := st.Organiser.Name
+	first := meeting.Event{Kind: meeting.EventSent, Who: st.Organiser.Name, Told: len(st.Due)}
 	switch {
-	case st.Before == nil:
-		lines = append(lines, fmt.Sprintf("%s sent %s", who, words.Count(len(st.Due), "invitation")))
-	case len(st.Due) == 0:
-		lines = append(lines, fmt.Sprintf("%s changed %s; nobody needed to hear", who, st.Change.Words()))
-	default:
-		lines = append(lines, fmt.Sprintf("%s changed %s and told %s", who, st.Change.Words(), words.People(len(st.Due))))
+	case st.Next != nil:
+		first.Kind, first.Told, first.GoesOn = meeting.EventEnded, 0, st.NextWords()
+	case st.Before != nil:
+		facts := st.Change.Facts()
+		first.Kind, first.Change = meeting.EventChanged, &facts
 	}
-	if st.Next != nil {
-		lines = []string{fmt.Sprintf("%s ended the series; it goes on %s", who, st.NextWords())}
+	story := []meeting.Event{first}
+	name := func(kind meeting.EventKind, what string) {
+		story = append(story, meeting.Event{Kind: kind, Name: what})
 	}
-	room := record.Content.Room
-	if room != nil && st.Next == nil && (st.Before == nil || st.Change.Room || st.Change.Time) {
-		lines = append(lines, room.Name+" booked")
+	if room := record.Content.Room; room != nil && st.Next == nil && (st.Before == nil || st.Change.Room || st.Change.Time) {
+		name(meeting.EventRoomBooked, room.Name)
 	}
 	if was := st.Before; was != nil && was.Content.Room != nil && st.Change.Room {
-		lines = append(lines, was.Content.Room.Name+" given back")
+		name(meeting.EventRoomBack, was.Content.Room.Name)
 	}
 	if card := record.Content.Card; card != nil && (st.Before == nil || st.Change.Link) {
-		lines = append(lines, "Link made at "+card.Name)
+		name(meeting.EventLinkMade, card.Name)
 	}
-	for _, words := range lines {
-		if err := tx.AddHappening(ctx, record.ID, schedule.Happening{At: s.Now(), Words: words}); err != nil {
-			return err
-		}
+	return s.note(ctx, tx, record.ID, st.Organiser.ID, story...)
+}
+
+// note writes events into the history of a meeting; actor is uuid.Nil for what
+// nobody here did.
+func (s *Deeds) note(ctx context.Context, tx noteTx, meetingID, actor uuid.UUID, events ...meeting.Event) error {
+	var all []schedule.Happening
+	for _, e := range events {
+		all = append(all, schedule.Happening{At: s.Now(), Actor: actor, Event: e})
 	}
-	return nil
+	return tx.AddHappenings(ctx, meetingID, all)
+}
+
+type noteTx interface {
+	AddHappenings(ctx context.Context, meetingID uuid.UUID, all []schedule.Happening) error
 }
 
 // Insiders are those with an account here.

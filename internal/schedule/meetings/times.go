@@ -1,13 +1,16 @@
 package meetings
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"time"
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 )
@@ -16,7 +19,7 @@ import (
 type TimesTx interface {
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
-	Bookings(ctx context.Context, rooms []uuid.UUID, window when.Span, but uuid.UUID) ([]schedule.Booking, error)
+	Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) ([]schedule.Booking, error)
 	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
 	SetBusy(ctx context.Context, meetingID uuid.UUID, personID uuid.UUID, taken []schedule.BusyTime) error
@@ -88,17 +91,35 @@ func (s *Deeds) storeBusy(ctx context.Context, tx TimesTx, record schedule.Recor
 		return err
 	}
 	var taken []schedule.BusyTime
-	take := func(person uuid.UUID, o schedule.Occurrence, kind schedule.BusyKind) {
+	take := func(person uuid.UUID, o schedule.Occurrence, kind availability.Kind) {
 		if kind != "" && (only == uuid.Nil || only == person) {
-			taken = append(taken, schedule.BusyTime{PersonID: person, OccurrenceID: o.ID, Span: o.Span, Kind: kind})
+			taken = append(taken, schedule.BusyTime{PersonID: person, MeetingID: record.ID, OccurrenceID: o.ID, Time: availability.Time{Span: o.Span, Kind: kind}})
+		}
+	}
+	own := map[uuid.UUID]map[when.Day]meeting.Answer{}
+	for _, a := range answers {
+		if own[a.ParticipantID] == nil {
+			own[a.ParticipantID] = map[when.Day]meeting.Answer{}
+		}
+		own[a.ParticipantID][a.On] = a.Answer
+	}
+	type insider struct {
+		person uuid.UUID
+		meeting.Participant
+		answer  meeting.Answer
+		answers map[when.Day]meeting.Answer
+	}
+	var inside []insider
+	for _, i := range all {
+		if p, invited := record.Content.Participant(i.ID.String()); i.PersonID != nil && invited {
+			inside = append(inside, insider{*i.PersonID, p, i.Answer, own[i.ID]})
 		}
 	}
 	for _, o := range dates {
-		take(record.OrganiserID, o, schedule.Busy)
-		for _, i := range all {
-			p, invited := record.Content.Participant(i.ID.String())
-			if i.PersonID != nil && invited && p.On(o.On) {
-				take(*i.PersonID, o, busyFor(answerTo(i, o.On, answers)))
+		take(record.OrganiserID, o, availability.Busy)
+		for _, i := range inside {
+			if i.On(o.On) {
+				take(i.person, o, availability.Taken(cmp.Or(i.answers[o.On], i.answer)))
 			}
 		}
 	}
@@ -115,31 +136,19 @@ func answerTo(i schedule.Invited, on when.Day, answers []schedule.AnswerOn) meet
 	return i.Answer
 }
 
-// busyFor is how an answer takes somebody's time (DESIGN.md, rule 2); empty
-// when it leaves it clear.
-func busyFor(a meeting.Answer) schedule.BusyKind {
-	switch a {
-	case meeting.Declined:
-		return ""
-	case meeting.Maybe:
-		return schedule.Maybe
-	}
-	return schedule.Busy
-}
-
 // taken says which rooms are taken on which dates and by whom, and what is clear
 // instead.
 func (s *Deeds) taken(ctx context.Context, tx TimesTx, record schedule.Record, clashes []schedule.Clash) error {
-	rooms, err := tx.Rooms(ctx, schedule.EveryRoom)
+	all, err := tx.Rooms(ctx, schedule.EveryRoom)
 	if err != nil {
 		return err
 	}
 	named := map[uuid.UUID]schedule.Room{}
-	for _, r := range rooms {
+	for _, r := range all {
 		named[r.ID] = r
 	}
 	out := &schedule.TakenError{Series: record.Content.Repeats()}
-	var bookings []schedule.Booking
+	var dates []when.Span
 	for _, c := range clashes {
 		t := schedule.TakenDate{On: c.Wanted.On, Room: named[c.RoomID].Name, From: c.Span.Start.Time(), Until: c.Span.End.Time(), Since: c.BookedAt}
 		if !c.Private {
@@ -147,31 +156,16 @@ func (s *Deeds) taken(ctx context.Context, tx TimesTx, record schedule.Record, c
 		}
 		if n := len(out.Taken); n == 0 || out.Taken[n-1].On != t.On {
 			out.Taken = append(out.Taken, t)
+			dates = append(dates, c.Wanted.Span)
 		}
-		there, err := tx.Bookings(ctx, nil, c.Wanted.Span, record.ID)
-		if err != nil {
-			return err
-		}
-		bookings = append(bookings, there...)
 	}
-	out.Clear = clearRooms(rooms, bookings, len(record.Content.Participants)+1, named[clashes[0].RoomID].SiteID)
+	bookings, err := tx.Bookings(ctx, schedule.RoomIDs(all), when.Union(dates...), record.ID)
+	if err != nil {
+		return err
+	}
+	instead := rooms.Instead(schedule.RoomFacts(all), schedule.Booked(bookings), dates, len(record.Content.Participants)+1, named[clashes[0].RoomID].SiteID.String())
+	for _, at := range instead {
+		out.Clear = append(out.Clear, all[at])
+	}
 	return out
-}
-
-// clearRooms are the rooms with enough seats that have no booking, those at the
-// same site first, then the smallest that will do; five at the most.
-func clearRooms(rooms []schedule.Room, bookings []schedule.Booking, seats int, site uuid.UUID) []schedule.Room {
-	rooms = slices.DeleteFunc(slices.Clone(rooms), func(r schedule.Room) bool {
-		return r.Seats < seats || slices.ContainsFunc(bookings, func(b schedule.Booking) bool { return b.RoomID == r.ID })
-	})
-	slices.SortStableFunc(rooms, func(a, b schedule.Room) int {
-		if (a.SiteID == site) != (b.SiteID == site) {
-			if a.SiteID == site {
-				return -1
-			}
-			return 1
-		}
-		return a.Seats - b.Seats
-	})
-	return rooms[:min(len(rooms), 5)]
 }

@@ -20,7 +20,7 @@ type changeTx interface {
 	meetings.TellTx
 	AddSheet(ctx context.Context, s schedule.Sheet) error
 	DropSheet(ctx context.Context, id uuid.UUID) error
-	SheetForMeeting(ctx context.Context, meetingID uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
+	LockSheetForMeeting(ctx context.Context, meetingID uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 }
 
 // Opening is how changes to a meeting are begun. At is the date of a series that
@@ -37,26 +37,33 @@ type Opening struct {
 // ChangeMeeting opens the sheet of a meeting: the one begun already, or a new
 // one that holds the meeting as it is, but for what the opening says. Only the
 // organiser can.
-func (s *Deeds) ChangeMeeting(ctx context.Context, me, id uuid.UUID, o Opening) (sheet schedule.Sheet, err error) {
+func (s *Deeds) ChangeMeeting(ctx context.Context, who schedule.Actor, id uuid.UUID, o Opening) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		record, err := meetings.Organised(ctx, tx, me, id)
+		// The sheet first, then the meeting: everybody locks in this order.
+		var none error
+		if sheet, none = tx.LockSheetForMeeting(ctx, id, who.For); none != nil && !errors.Is(none, schedule.ErrNotFound) {
+			return none
+		}
+		record, err := meetings.Organised(ctx, tx, who, id)
 		if err != nil {
 			return err
 		}
-		sheet, err = tx.SheetForMeeting(ctx, id, me)
+		if none != nil { // another window may have begun one meanwhile
+			if sheet, none = tx.LockSheetForMeeting(ctx, id, who.For); none != nil && !errors.Is(none, schedule.ErrNotFound) {
+				return none
+			}
+		}
 		sheetID := uuid.New()
 		switch {
-		case err == nil && sheet.Version > 1:
+		case none == nil && sheet.Version > 1:
 			return nil // changes begun already are not lost
-		case err == nil:
+		case none == nil:
 			sheetID = sheet.ID
 			if err := tx.DropSheet(ctx, sheet.ID); err != nil {
 				return err
 			}
-		case !errors.Is(err, schedule.ErrNotFound):
-			return err
 		}
-		sheet = schedule.Sheet{ID: sheetID, OwnerID: me, MeetingID: &id, BasedOn: record.Version,
+		sheet = schedule.Sheet{ID: sheetID, OwnerID: who.For, MeetingID: &id, BasedOn: record.Version,
 			Draft: o.draft(record.Content, record.Content.Next(when.At(s.Now()))), Card: record.Content.Card, Version: 1, UpdatedAt: s.Now()}
 		return tx.AddSheet(ctx, sheet)
 	})
@@ -102,19 +109,19 @@ func extended(m meeting.Meeting, last when.Day) when.Day {
 }
 
 // RebaseSheet starts a sheet of changes again from the meeting as it is now.
-func (s *Deeds) RebaseSheet(ctx context.Context, me, id uuid.UUID, version int) (sheet schedule.Sheet, err error) {
+func (s *Deeds) RebaseSheet(ctx context.Context, who schedule.Actor, id uuid.UUID, version int) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		if sheet, err = lockSheet(ctx, tx, me, id, version); err != nil {
+		if sheet, err = lockSheet(ctx, tx, who, id, version); err != nil {
 			return err
 		}
 		if sheet.MeetingID == nil {
 			return schedule.ErrNotFound
 		}
-		record, err := meetings.Organised(ctx, tx, me, *sheet.MeetingID)
+		record, err := meetings.Organised(ctx, tx, who, *sheet.MeetingID)
 		if err != nil {
 			return err
 		}
-		if err := meetings.WithdrawUnused(ctx, tx, me, sheet.Card, &record); err != nil {
+		if err := meetings.WithdrawUnused(ctx, tx, who.For, sheet.Card, &record); err != nil {
 			return err
 		}
 		o := Opening{}

@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
 )
@@ -23,7 +24,8 @@ type sendTx interface {
 	DropSheet(ctx context.Context, id uuid.UUID) error
 	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
 	SendKey(ctx context.Context, personID uuid.UUID, key string) (schedule.SendKey, error)
-	Tell(ctx context.Context, people []uuid.UUID, about uuid.UUID) error
+	LockRooms(ctx context.Context, rooms []uuid.UUID) error
+	Tell(ctx context.Context, n schedule.Notice) error
 }
 
 // Sent is what a Send did.
@@ -39,9 +41,9 @@ type Sent struct {
 // It fails with a *VersionError when sheet or meeting were changed since the
 // caller saw them, with an *InvalidError that names the fields, with a
 // *TakenError when somebody was faster with the room, and with ErrCalledOff.
-func (s *Deeds) Send(ctx context.Context, me, id uuid.UUID, version int, key string) (sent Sent, err error) {
+func (s *Deeds) Send(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, key string) (sent Sent, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		done, err := tx.SendKey(ctx, me, key)
+		done, err := tx.SendKey(ctx, who.For, key)
 		if err == nil {
 			if done.SheetID != id {
 				return schedule.Invalid("idempotencyKey", "This key was used for another sheet.")
@@ -52,7 +54,7 @@ func (s *Deeds) Send(ctx context.Context, me, id uuid.UUID, version int, key str
 		if !errors.Is(err, schedule.ErrNotFound) {
 			return err
 		}
-		sheet, err := lockSheet(ctx, tx, me, id, version)
+		sheet, err := lockSheet(ctx, tx, who, id, version)
 		if err != nil {
 			return err
 		}
@@ -67,7 +69,7 @@ func (s *Deeds) Send(ctx context.Context, me, id uuid.UUID, version int, key str
 		if sent, err = s.store(ctx, tx, sheet, st); err != nil {
 			return err
 		}
-		return tx.AddSendKey(ctx, schedule.SendKey{PersonID: me, Key: key, SheetID: id, MeetingID: sent.MeetingID, Told: sent.Told}, s.Now())
+		return tx.AddSendKey(ctx, schedule.SendKey{PersonID: who.For, Key: key, SheetID: id, MeetingID: sent.MeetingID, Told: sent.Told}, s.Now())
 	})
 	if err != nil {
 		return Sent{}, err
@@ -81,7 +83,7 @@ func (s *Deeds) changed(ctx context.Context, tx sendTx, sheet schedule.Sheet) (*
 	if sheet.MeetingID == nil {
 		return nil, nil
 	}
-	record, err := meetings.Organised(ctx, tx, sheet.OwnerID, *sheet.MeetingID)
+	record, err := meetings.Organised(ctx, tx, schedule.Self(sheet.OwnerID), *sheet.MeetingID)
 	if err != nil {
 		return nil, err
 	}
@@ -90,7 +92,7 @@ func (s *Deeds) changed(ctx context.Context, tx sendTx, sheet schedule.Sheet) (*
 		if err != nil {
 			return nil, err
 		}
-		return nil, &schedule.VersionError{Meeting: &record, Changed: meeting.Compare(was.Content, record.Content).Words()}
+		return nil, &schedule.VersionError{Meeting: &record, Changed: words.Change(meeting.Compare(was.Content, record.Content).Facts())}
 	}
 	return &record, nil
 }
@@ -99,6 +101,11 @@ func (s *Deeds) changed(ctx context.Context, tx sendTx, sheet schedule.Sheet) (*
 func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st meetings.Settled) (Sent, error) {
 	if st.Before != nil && st.Next == nil && st.Change.Empty() {
 		return Sent{MeetingID: st.Before.ID}, tx.DropSheet(ctx, sheet.ID)
+	}
+	if st.Next != nil { // the rooms of both at once: everybody locks them in one order
+		if err := tx.LockRooms(ctx, roomsOf(st.Meeting, *st.Next)); err != nil {
+			return Sent{}, err
+		}
 	}
 	record, err := s.Meetings.StoreMeeting(ctx, tx, st)
 	if err != nil {
@@ -131,5 +138,24 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st m
 		}
 	}
 	concerned := append(meetings.Insiders(record.Content.Participants), meetings.Insiders(st.Change.Removed)...)
-	return sent, tx.Tell(ctx, append(concerned, record.OrganiserID), record.ID)
+	return sent, tx.Tell(ctx, schedule.Notice{People: append(concerned, record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
+}
+
+// roomsOf are all rooms that meetings have on any date.
+func roomsOf(all ...meeting.Meeting) (ids []uuid.UUID) {
+	add := func(r *meeting.Room) {
+		if r == nil {
+			return
+		}
+		if id, err := uuid.Parse(r.ID); err == nil {
+			ids = append(ids, id)
+		}
+	}
+	for _, m := range all {
+		add(m.Room)
+		for _, own := range m.Series.Own {
+			add(own.Room)
+		}
+	}
+	return ids
 }

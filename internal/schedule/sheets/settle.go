@@ -2,7 +2,6 @@ package sheets
 
 import (
 	"context"
-	"errors"
 	"slices"
 
 	"github.com/google/uuid"
@@ -19,7 +18,7 @@ import (
 type settleTx interface {
 	directory.LookupTx
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
-	Room(ctx context.Context, id uuid.UUID) (schedule.Room, error)
+	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
 }
 
 // settle turns a sheet into the meeting it would be; it fails with an
@@ -45,14 +44,14 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 		return out, err
 	}
 	draft.People = known.Complete(draft.People)
-	rooms, countries, err := s.surroundings(ctx, tx, draft, before, organiser, known)
+	rooms, countries, err := surroundings(ctx, tx, draft, before, organiser, known)
 	if err != nil {
 		return out, err
 	}
 	around.Rooms = rooms
 	around.Holiday = func(day when.Day) string { return holidays.In(countries, day) }
 	outcome, faults := draft.Change(around, func(p *meeting.Participant) { known.Identify(p, out.Invited) })
-	out.Meeting, out.Next, out.Scope, out.Shifted = outcome.Meeting, outcome.Next, outcome.Scope, outcome.Shifted
+	out.Outcome = outcome
 	if len(faults) > 0 {
 		return out, &schedule.InvalidError{Faults: faults}
 	}
@@ -78,7 +77,7 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 
 // surroundings finds the rooms that a sheet names, and the countries whose
 // holidays count: those of the sites of everybody inside and of the rooms.
-func (s *Deeds) surroundings(ctx context.Context, tx settleTx, draft meeting.Draft, before *schedule.Record, organiser schedule.Person, known directory.Acquaintances) (map[string]*meeting.Room, []string, error) {
+func surroundings(ctx context.Context, tx settleTx, draft meeting.Draft, before *schedule.Record, organiser schedule.Person, known directory.Acquaintances) (map[string]*meeting.Room, []string, error) {
 	countries := []string{organiser.Holidays}
 	for _, p := range known.ByID {
 		countries = append(countries, p.Holidays)
@@ -90,20 +89,19 @@ func (s *Deeds) surroundings(ctx context.Context, tx settleTx, draft meeting.Dra
 	if before != nil && before.Content.Room != nil {
 		wanted = append(wanted, before.Content.Room.ID)
 	}
-	rooms := map[string]*meeting.Room{}
+	var ids []uuid.UUID
 	for _, text := range wanted {
-		id, err := uuid.Parse(text)
-		if err != nil || rooms[text] != nil {
-			continue
+		if id, err := uuid.Parse(text); err == nil && !slices.Contains(ids, id) {
+			ids = append(ids, id)
 		}
-		room, err := tx.Room(ctx, id)
-		if errors.Is(err, schedule.ErrNotFound) {
-			continue
-		}
-		if err != nil {
-			return nil, nil, err
-		}
-		rooms[text], countries = room.Named(), append(countries, room.Holidays)
+	}
+	found, err := tx.RoomsByID(ctx, ids)
+	if err != nil {
+		return nil, nil, err
+	}
+	rooms := map[string]*meeting.Room{}
+	for _, room := range found {
+		rooms[room.ID.String()], countries = room.Named(), append(countries, room.Holidays)
 	}
 	slices.Sort(countries)
 	return rooms, slices.DeleteFunc(slices.Compact(countries), func(c string) bool { return c == "" }), nil

@@ -27,14 +27,14 @@ type SheetTx interface {
 	SetSheet(ctx context.Context, s schedule.Sheet) error
 	Sheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([]schedule.Sheet, error)
-	Tell(ctx context.Context, people []uuid.UUID, about uuid.UUID) error
+	Tell(ctx context.Context, n schedule.Notice) error
 }
 
 // OpenSheet begins a meeting. Without a time it proposes the next full hour
 // within the person's working hours.
-func (s *Deeds) OpenSheet(ctx context.Context, me uuid.UUID, start, end string) (sheet schedule.Sheet, err error) {
+func (s *Deeds) OpenSheet(ctx context.Context, who schedule.Actor, start, end string) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		p, err := directory.Person(ctx, tx, me)
+		p, err := directory.Person(ctx, tx, who.For)
 		if err != nil {
 			return err
 		}
@@ -42,7 +42,7 @@ func (s *Deeds) OpenSheet(ctx context.Context, me uuid.UUID, start, end string) 
 			at := nextHour(p.Hours, when.At(s.Now()))
 			start, end = at.String(), at.Add(time.Hour).String()
 		}
-		sheet = schedule.Sheet{ID: uuid.New(), OwnerID: me, Version: 1, UpdatedAt: s.Now(), Draft: meeting.Draft{
+		sheet = schedule.Sheet{ID: uuid.New(), OwnerID: who.For, Version: 1, UpdatedAt: s.Now(), Draft: meeting.Draft{
 			Start: start, End: end, Zone: p.Hours.Zone.String(), RemindBefore: 15, People: []meeting.DraftPerson{}}}
 		return tx.AddSheet(ctx, sheet)
 	})
@@ -73,9 +73,9 @@ type SheetView struct {
 }
 
 // Sheet is one sheet of the owner, with how it stands.
-func (s *Deeds) Sheet(ctx context.Context, me, id uuid.UUID) (v SheetView, err error) {
+func (s *Deeds) Sheet(ctx context.Context, who schedule.Actor, id uuid.UUID) (v SheetView, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		if v.Sheet, v.Of, err = SheetAndMeeting(ctx, tx, me, id); err != nil {
+		if v.Sheet, v.Of, err = SheetAndMeeting(ctx, tx, who, id); err != nil {
 			return err
 		}
 		st, err := s.settle(ctx, tx, v.Sheet, v.Of)
@@ -90,8 +90,8 @@ func (s *Deeds) Sheet(ctx context.Context, me, id uuid.UUID) (v SheetView, err e
 	return v, err
 }
 
-func SheetAndMeeting(ctx context.Context, tx SheetTx, me, id uuid.UUID) (schedule.Sheet, *schedule.Record, error) {
-	sheet, err := tx.Sheet(ctx, id, me)
+func SheetAndMeeting(ctx context.Context, tx SheetTx, who schedule.Actor, id uuid.UUID) (schedule.Sheet, *schedule.Record, error) {
+	sheet, err := tx.Sheet(ctx, id, who.For)
 	if err != nil || sheet.MeetingID == nil {
 		return sheet, nil, err
 	}
@@ -100,9 +100,9 @@ func SheetAndMeeting(ctx context.Context, tx SheetTx, me, id uuid.UUID) (schedul
 }
 
 // Sheets are the owner's sheets, the last touched first.
-func (s *Deeds) Sheets(ctx context.Context, me uuid.UUID, page schedule.Page) (sheets []schedule.Sheet, err error) {
+func (s *Deeds) Sheets(ctx context.Context, who schedule.Actor, page schedule.Page) (sheets []schedule.Sheet, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		sheets, err = tx.Sheets(ctx, me, page)
+		sheets, err = tx.Sheets(ctx, who.For, page)
 		return err
 	})
 	return sheets, err
@@ -110,9 +110,9 @@ func (s *Deeds) Sheets(ctx context.Context, me uuid.UUID, page schedule.Page) (s
 
 // SaveSheet keeps a draft as it was typed, right or not. It fails with a
 // *VersionError when another window saved after version.
-func (s *Deeds) SaveSheet(ctx context.Context, me, id uuid.UUID, version int, draft meeting.Draft) (sheet schedule.Sheet, err error) {
+func (s *Deeds) SaveSheet(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, draft meeting.Draft) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		sheet, err = lockSheet(ctx, tx, me, id, version)
+		sheet, err = lockSheet(ctx, tx, who, id, version)
 		if err != nil {
 			return err
 		}
@@ -123,8 +123,8 @@ func (s *Deeds) SaveSheet(ctx context.Context, me, id uuid.UUID, version int, dr
 }
 
 // lockSheet holds a sheet for a write that is based on version.
-func lockSheet(ctx context.Context, tx SheetTx, me, id uuid.UUID, version int) (schedule.Sheet, error) {
-	sheet, err := tx.LockSheet(ctx, id, me)
+func lockSheet(ctx context.Context, tx SheetTx, who schedule.Actor, id uuid.UUID, version int) (schedule.Sheet, error) {
+	sheet, err := tx.LockSheet(ctx, id, who.For)
 	if err != nil {
 		return sheet, err
 	}
@@ -140,7 +140,7 @@ func (s *Deeds) StoreSheet(ctx context.Context, tx SheetTx, sheet *schedule.Shee
 	if err := tx.SetSheet(ctx, *sheet); err != nil {
 		return err
 	}
-	return tx.Tell(ctx, []uuid.UUID{sheet.OwnerID}, uuid.Nil)
+	return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{sheet.OwnerID}, Topic: schedule.AboutSheet, ID: sheet.ID})
 }
 
 // keepable drops the one character that no database takes.
@@ -166,13 +166,13 @@ func keepable(d meeting.Draft) meeting.Draft {
 }
 
 // DiscardSheet throws a sheet away; a link that was made for it is withdrawn.
-func (s *Deeds) DiscardSheet(ctx context.Context, me, id uuid.UUID) error {
+func (s *Deeds) DiscardSheet(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
 	return s.Store.InTx(ctx, func(tx Tx) error {
-		sheet, of, err := SheetAndMeeting(ctx, tx, me, id)
+		sheet, of, err := SheetAndMeeting(ctx, tx, who, id)
 		if err != nil {
 			return err
 		}
-		if err := meetings.WithdrawUnused(ctx, tx, me, sheet.Card, of); err != nil {
+		if err := meetings.WithdrawUnused(ctx, tx, who.For, sheet.Card, of); err != nil {
 			return err
 		}
 		return tx.DropSheet(ctx, id)

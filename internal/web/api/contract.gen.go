@@ -4,13 +4,19 @@
 package api
 
 import (
+	"bytes"
+	"compress/flate"
 	"context"
+	"encoding/base64"
 	"fmt"
 	"io"
 	"net/http"
 	"net/url"
+	"path"
+	"strings"
 	"time"
 
+	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/gofiber/fiber/v3"
 	"github.com/oapi-codegen/runtime"
 	openapi_types "github.com/oapi-codegen/runtime/types"
@@ -428,6 +434,12 @@ type ChangeMeeting struct {
 	Start *time.Time `json:"start,omitempty"`
 }
 
+// ChangePassword defines model for ChangePassword.
+type ChangePassword struct {
+	Current string `json:"current"`
+	Fresh   string `json:"fresh"`
+}
+
 // Day defines model for Day.
 type Day struct {
 	AllRooms int        `json:"allRooms"`
@@ -664,6 +676,12 @@ type Lane struct {
 	Zone      *string    `json:"zone,omitempty"`
 }
 
+// Letter defines model for Letter.
+type Letter struct {
+	Subject string `json:"subject"`
+	Text    string `json:"text"`
+}
+
 // Me defines model for Me.
 type Me struct {
 	Email string             `json:"email"`
@@ -752,8 +770,6 @@ type Preview struct {
 	Email   string         `json:"email"`
 	Kind    PreviewKind    `json:"kind"`
 	Name    string         `json:"name"`
-	Subject string         `json:"subject"`
-	Text    string         `json:"text"`
 }
 
 // PreviewChannel defines model for Preview.Channel.
@@ -983,10 +999,25 @@ type SheetDates struct {
 	Words string `json:"words"`
 }
 
+// SheetRef defines model for SheetRef.
+type SheetRef struct {
+	ID openapi_types.UUID `json:"id"`
+
+	// MeetingID Set when the sheet holds changes to a meeting.
+	MeetingID *openapi_types.UUID `json:"meetingId,omitempty"`
+	People    int                 `json:"people"`
+
+	// Start As it was typed.
+	Start     string    `json:"start"`
+	Title     string    `json:"title"`
+	UpdatedAt time.Time `json:"updatedAt"`
+	Zone      string    `json:"zone"`
+}
+
 // Sheets defines model for Sheets.
 type Sheets struct {
-	Items []Sheet `json:"items"`
-	More  bool    `json:"more"`
+	Items []SheetRef `json:"items"`
+	More  bool       `json:"more"`
 }
 
 // SignIn defines model for SignIn.
@@ -1037,6 +1068,8 @@ type TakenDate struct {
 
 // Trouble defines model for Trouble.
 type Trouble struct {
+	Email string `json:"email"`
+
 	// Hard Busy, not only maybe or outside working hours.
 	Hard     bool   `json:"hard"`
 	Name     string `json:"name"`
@@ -1168,6 +1201,9 @@ type GetDayJSONRequestBody = DayQuestion
 // AnswerAsGuestJSONRequestBody defines body for AnswerAsGuest for application/json ContentType.
 type AnswerAsGuestJSONRequestBody = GiveAnswer
 
+// ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
+type ChangePasswordJSONRequestBody = ChangePassword
+
 // AnswerMeetingJSONRequestBody defines body for AnswerMeeting for application/json ContentType.
 type AnswerMeetingJSONRequestBody = GiveAnswer
 
@@ -1216,6 +1252,9 @@ type ServerInterface interface {
 	// (GET /api/me)
 	GetMe(c fiber.Ctx) error
 
+	// (PUT /api/me/password)
+	ChangePassword(c fiber.Ctx) error
+
 	// (GET /api/meetings/{id})
 	GetMeeting(c fiber.Ctx, id ID) error
 
@@ -1239,6 +1278,9 @@ type ServerInterface interface {
 
 	// (POST /api/session)
 	SignIn(c fiber.Ctx) error
+
+	// (DELETE /api/sessions)
+	SignOutOthers(c fiber.Ctx) error
 
 	// (GET /api/sheets)
 	ListSheets(c fiber.Ctx, params ListSheetsParams) error
@@ -1268,6 +1310,9 @@ type ServerInterface interface {
 	PreviewSheet(c fiber.Ctx, id ID) error
 
 	// (GET /api/sheets/{id}/preview/{number})
+	PreviewLetter(c fiber.Ctx, id ID, number int) error
+
+	// (GET /api/sheets/{id}/preview/{number}/page)
 	PreviewPage(c fiber.Ctx, id ID, number int) error
 
 	// (POST /api/sheets/{id}/rebase)
@@ -1567,6 +1612,24 @@ func (siw *ServerInterfaceWrapper) GetMe(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// ChangePassword operation middleware
+func (siw *ServerInterfaceWrapper) ChangePassword(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ChangePassword(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // GetMeeting operation middleware
 func (siw *ServerInterfaceWrapper) GetMeeting(c fiber.Ctx) error {
 
@@ -1803,6 +1866,24 @@ func (siw *ServerInterfaceWrapper) SignIn(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.SignIn(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// SignOutOthers operation middleware
+func (siw *ServerInterfaceWrapper) SignOutOthers(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.SignOutOthers(c)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -2128,6 +2209,43 @@ func (siw *ServerInterfaceWrapper) PreviewSheet(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// PreviewLetter operation middleware
+func (siw *ServerInterfaceWrapper) PreviewLetter(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	// ------------- Path parameter "number" -------------
+	var number int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Params("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter number: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.PreviewLetter(c, id, number)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // PreviewPage operation middleware
 func (siw *ServerInterfaceWrapper) PreviewPage(c fiber.Ctx) error {
 
@@ -2361,15 +2479,43 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Post(options.BaseURL+"/api/session", wrapper.SignIn)
 
+	router.Delete(options.BaseURL+"/api/sessions", wrapper.SignOutOthers)
+
+	router.Put(options.BaseURL+"/api/me/password", wrapper.ChangePassword)
+
 	router.Get(options.BaseURL+"/api/me", wrapper.GetMe)
 
 	router.Get(options.BaseURL+"/api/weeks", wrapper.GetWeek)
+
+	router.Post(options.BaseURL+"/api/day", wrapper.GetDay)
 
 	router.Get(options.BaseURL+"/api/directory", wrapper.FindPeople)
 
 	router.Get(options.BaseURL+"/api/rooms", wrapper.ListRooms)
 
-	router.Post(options.BaseURL+"/api/day", wrapper.GetDay)
+	router.Get(options.BaseURL+"/api/guest/:token", wrapper.GetGuestMeeting)
+
+	router.Post(options.BaseURL+"/api/guest/:token/answer", wrapper.AnswerAsGuest)
+
+	router.Get(options.BaseURL+"/api/guest/:token/file", wrapper.GuestFile)
+
+	router.Delete(options.BaseURL+"/api/sheets/:id/link", wrapper.DropLink)
+
+	router.Post(options.BaseURL+"/api/sheets/:id/link", wrapper.AttachLink)
+
+	router.Get(options.BaseURL+"/api/connect/:provider/start", wrapper.StartConnecting)
+
+	router.Get(options.BaseURL+"/api/connect/:provider/callback", wrapper.FinishConnecting)
+
+	router.Get(options.BaseURL+"/api/meetings/:id", wrapper.GetMeeting)
+
+	router.Post(options.BaseURL+"/api/meetings/:id/sheet", wrapper.ChangeMeeting)
+
+	router.Post(options.BaseURL+"/api/meetings/:id/answer", wrapper.AnswerMeeting)
+
+	router.Post(options.BaseURL+"/api/meetings/:id/calloff", wrapper.CallOffMeeting)
+
+	router.Get(options.BaseURL+"/api/meetings/:id/file", wrapper.MeetingFile)
 
 	router.Get(options.BaseURL+"/api/sheets", wrapper.ListSheets)
 
@@ -2383,37 +2529,15 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Get(options.BaseURL+"/api/sheets/:id/dates", wrapper.GetSheetDates)
 
-	router.Delete(options.BaseURL+"/api/sheets/:id/link", wrapper.DropLink)
-
-	router.Post(options.BaseURL+"/api/sheets/:id/link", wrapper.AttachLink)
-
 	router.Post(options.BaseURL+"/api/sheets/:id/rebase", wrapper.RebaseSheet)
 
 	router.Get(options.BaseURL+"/api/sheets/:id/preview", wrapper.PreviewSheet)
 
-	router.Get(options.BaseURL+"/api/sheets/:id/preview/:number", wrapper.PreviewPage)
+	router.Get(options.BaseURL+"/api/sheets/:id/preview/:number", wrapper.PreviewLetter)
+
+	router.Get(options.BaseURL+"/api/sheets/:id/preview/:number/page", wrapper.PreviewPage)
 
 	router.Post(options.BaseURL+"/api/sheets/:id/send", wrapper.SendSheet)
-
-	router.Get(options.BaseURL+"/api/meetings/:id", wrapper.GetMeeting)
-
-	router.Post(options.BaseURL+"/api/meetings/:id/sheet", wrapper.ChangeMeeting)
-
-	router.Post(options.BaseURL+"/api/meetings/:id/answer", wrapper.AnswerMeeting)
-
-	router.Post(options.BaseURL+"/api/meetings/:id/calloff", wrapper.CallOffMeeting)
-
-	router.Get(options.BaseURL+"/api/meetings/:id/file", wrapper.MeetingFile)
-
-	router.Get(options.BaseURL+"/api/guest/:token", wrapper.GetGuestMeeting)
-
-	router.Post(options.BaseURL+"/api/guest/:token/answer", wrapper.AnswerAsGuest)
-
-	router.Get(options.BaseURL+"/api/guest/:token/file", wrapper.GuestFile)
-
-	router.Get(options.BaseURL+"/api/connect/:provider/start", wrapper.StartConnecting)
-
-	router.Get(options.BaseURL+"/api/connect/:provider/callback", wrapper.FinishConnecting)
 
 }
 
@@ -2678,6 +2802,34 @@ type GetMedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetMedefaultApplicationProblemPlusJSONResponse) VisitGetMeResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type ChangePasswordRequestObject struct {
+	Body *ChangePasswordJSONRequestBody
+}
+
+type ChangePasswordResponseObject interface {
+	VisitChangePasswordResponse(ctx fiber.Ctx) error
+}
+
+type ChangePassword204Response struct {
+}
+
+func (response ChangePassword204Response) VisitChangePasswordResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type ChangePassworddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangePassworddefaultApplicationProblemPlusJSONResponse) VisitChangePasswordResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -2952,6 +3104,33 @@ func (response SignIndefaultApplicationProblemPlusJSONResponse) VisitSignInRespo
 	return ctx.JSON(&response.Body)
 }
 
+type SignOutOthersRequestObject struct {
+}
+
+type SignOutOthersResponseObject interface {
+	VisitSignOutOthersResponse(ctx fiber.Ctx) error
+}
+
+type SignOutOthers204Response struct {
+}
+
+func (response SignOutOthers204Response) VisitSignOutOthersResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type SignOutOthersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SignOutOthersdefaultApplicationProblemPlusJSONResponse) VisitSignOutOthersResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type ListSheetsRequestObject struct {
 	Params ListSheetsParams
 }
@@ -3216,6 +3395,36 @@ func (response PreviewSheetdefaultApplicationProblemPlusJSONResponse) VisitPrevi
 	return ctx.JSON(&response.Body)
 }
 
+type PreviewLetterRequestObject struct {
+	ID     ID  `json:"id"`
+	Number int `json:"number"`
+}
+
+type PreviewLetterResponseObject interface {
+	VisitPreviewLetterResponse(ctx fiber.Ctx) error
+}
+
+type PreviewLetter200JSONResponse Letter
+
+func (response PreviewLetter200JSONResponse) VisitPreviewLetterResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type PreviewLetterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewLetterdefaultApplicationProblemPlusJSONResponse) VisitPreviewLetterResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type PreviewPageRequestObject struct {
 	ID     ID  `json:"id"`
 	Number int `json:"number"`
@@ -3380,6 +3589,9 @@ type StrictServerInterface interface {
 	// (GET /api/me)
 	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
 
+	// (PUT /api/me/password)
+	ChangePassword(ctx context.Context, request ChangePasswordRequestObject) (ChangePasswordResponseObject, error)
+
 	// (GET /api/meetings/{id})
 	GetMeeting(ctx context.Context, request GetMeetingRequestObject) (GetMeetingResponseObject, error)
 
@@ -3403,6 +3615,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/session)
 	SignIn(ctx context.Context, request SignInRequestObject) (SignInResponseObject, error)
+
+	// (DELETE /api/sessions)
+	SignOutOthers(ctx context.Context, request SignOutOthersRequestObject) (SignOutOthersResponseObject, error)
 
 	// (GET /api/sheets)
 	ListSheets(ctx context.Context, request ListSheetsRequestObject) (ListSheetsResponseObject, error)
@@ -3432,6 +3647,9 @@ type StrictServerInterface interface {
 	PreviewSheet(ctx context.Context, request PreviewSheetRequestObject) (PreviewSheetResponseObject, error)
 
 	// (GET /api/sheets/{id}/preview/{number})
+	PreviewLetter(ctx context.Context, request PreviewLetterRequestObject) (PreviewLetterResponseObject, error)
+
+	// (GET /api/sheets/{id}/preview/{number}/page)
 	PreviewPage(ctx context.Context, request PreviewPageRequestObject) (PreviewPageResponseObject, error)
 
 	// (POST /api/sheets/{id}/rebase)
@@ -3705,6 +3923,45 @@ func (sh *strictHandler) GetMe(ctx fiber.Ctx) error {
 	return nil
 }
 
+// ChangePassword operation middleware
+func (sh *strictHandler) ChangePassword(ctx fiber.Ctx) error {
+	var request ChangePasswordRequestObject
+
+	var body ChangePasswordJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangePassword(ctx.Context(), request.(ChangePasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangePassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangePasswordResponseObject); ok {
+		if err := validResponse.VisitChangePasswordResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetMeeting operation middleware
 func (sh *strictHandler) GetMeeting(ctx fiber.Ctx, id ID) error {
 	var request GetMeetingRequestObject
@@ -3966,6 +4223,31 @@ func (sh *strictHandler) SignIn(ctx fiber.Ctx) error {
 		return err
 	} else if validResponse, ok := response.(SignInResponseObject); ok {
 		if err := validResponse.VisitSignInResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SignOutOthers operation middleware
+func (sh *strictHandler) SignOutOthers(ctx fiber.Ctx) error {
+	var request SignOutOthersRequestObject
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.SignOutOthers(ctx.Context(), request.(SignOutOthersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SignOutOthers")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SignOutOthersResponseObject); ok {
+		if err := validResponse.VisitSignOutOthersResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -4259,6 +4541,34 @@ func (sh *strictHandler) PreviewSheet(ctx fiber.Ctx, id ID) error {
 	return nil
 }
 
+// PreviewLetter operation middleware
+func (sh *strictHandler) PreviewLetter(ctx fiber.Ctx, id ID, number int) error {
+	var request PreviewLetterRequestObject
+
+	request.ID = id
+	request.Number = number
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewLetter(ctx.Context(), request.(PreviewLetterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewLetter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PreviewLetterResponseObject); ok {
+		if err := validResponse.VisitPreviewLetterResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // PreviewPage operation middleware
 func (sh *strictHandler) PreviewPage(ctx fiber.Ctx, id ID, number int) error {
 	var request PreviewPageRequestObject
@@ -4368,4 +4678,207 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
 	return nil
+}
+
+// Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
+// Stored as a slice of fixed-width chunks rather than one concatenated
+// const string: with thousands of chunks the chained `+` fold is several
+// times slower for the Go compiler than parsing a slice literal.
+var swaggerSpec = []string{
+	"7D1pk9y2lX8F1btVSWp7TtmbZPRJ1uFMIu1oNXK5am1/QJOvm8iQAA2A0+pVzX/fwgPAE2CT09Oy4tp8",
+	"SMnTJPDw7guPnxeJKErBgWu1uPq8KKmkBWiQ+F/Xqfl/xhdXi5LqbLFccFrA4mrB0sVyIeHXiklIF1da",
+	"VrBcqCSDgpo31kIWVC+uFlWFT+pdad5SWjK+WTw8LBfX63dUJ5l5OAWVSFZqJsw+HzMg9yAVE5zoDMhW",
+	"Mg2EKbKiClIi+OliaSHKgKYgG5iu1yd2zTHICvqJFVWxuLo89/9bLgrG7R/Pa1AZ17ABibC+ZQXTNSJ+",
+	"rUDuml1z/LG9RQprWuXabLHs7Nfa6CK40c16rSC6k7C/Brdq73Qx7VTvpbhnBoFhCpf+5z3YfAt8o7PF",
+	"1TfnITJ/FHfAIzto/G3i8hfngfUfzMuqFFwBsut7KVY5FOafieAaOOKSlmXOEmr466y0T/zHP5VAsJq9",
+	"/l3CenG1+LezRh7O7K/qzK+LO3bZ9ceMarIFrslWCr5ZEspTsjV/1IKkgvzxw5uX5K/ffPvnP50iQtyS",
+	"ZscXXG0t+oEbMv204ILDYrmgSQKlBiM4Bd2tzJ9SSHLGIV38MsDC0i30UlT2vKUUJUjNLE5ovcvYCR0s",
+	"D8tF4pcJsExDqZ/8uv6FBi6x+ickuoHrhj8FUEUBHbCa01tCDlmvDawwfNaC2K4WhFlrmmRvGb8bQl22",
+	"JKbFms/Og6zf3r9+M7Tld5XafWRGJPobAk872jSlGk60eTTABXfMPu2ZaVWpXYuDcqD3EGQfpanUU/fp",
+	"Hcy+u0RIHQihI76keX6zXg9PuJaiGNqAV1SDImJNKFEgGaglWe2MNWCSpHSnCLO2QVY5PLdWIhM5kAJA",
+	"M74h2ww4YdpYjRzWmohKnyIqRmm2XGgxhOWtW4AISaAo9Y6shSQ0z4k2Up6IAiatvRUyHeq0/ayD74Vx",
+	"ahfsIjQVQgbFZCNE+gPXLB8e8UeDLoPFnPE7orQoFdkKecf4xhxtGvuhHXzHeKUtIH314dV+ADReFSsI",
+	"Q11SpRKRht9TmZD6B5kHf9TwSYe9i4TK1GjnkioNhPLdNgOJRBwsUgUX71EIz2WfbcHkIAhSLqN8A+8s",
+	"swaUYwRug/62UFgGNHRLcEFFVrBhnFBtZYLDJ00Eh0eLA3zSTgMNgXEgbIQRVE5WsBM8JUwrAjxt4XIl",
+	"RA6UW0UNobWotiejuYGVKVIA5Tq8RK2qAgzMNMGfFeFiO5VvH6LkeU+V8jLbpU9SSemMUU+YAzhcS1DZ",
+	"lEd7TOU38SuE+OgV3QW4J88/CFFEZHDNrJvPNNhHxuzvrZZg/OkGSVRKukNppxymL/SWcgitIj2gk1Yx",
+	"x4qtpIDag3UZ429iSwrKd6QEUeZAqAQj+Yq1+auFHi1FtcpnnOyjfSEE0pbxVGz34rg0nN3X+fZVj2aP",
+	"qGVDXH9iR9EW5BFG+e8KlEXKwGJYLtqvDXg67blfK1Z6b61G4t7XCvrp2j787fkQmc6yX0e0kTf8KzD/",
+	"b9Vh+hzVkdhyYmSfpEZVcWFMdsWnKUDLNZOZ4ZWka/0epIktOidqr95h/utpKFVMw9RHwxryrUhovkSz",
+	"gMiwiFKgdQ7pNP+Fcm14r6VXWor5f51yn+cWG9Zz7y57rqRDfY2mFgBtFqtxE2R7psp4koHDFpQmBShF",
+	"N6gWdMYUKZF+z4ngObqcRMgN5UyBJApAEas6QhZ7mp9kmJND3vbUGVcsBSQCy4MuegqasrCf03f7Gb9n",
+	"Gv2R0sBhwh2a52K9jvn+Gtqv/1pBhZFnRnmK/1hTlgcDzx4xEZDmfH7tGvilQVOQTEZsQnpJz1DEuIiJ",
+	"G7qS1zG1tegNVdlFkOe58IHgkOO5iEvDUfVGKdm9I9pwZwkF4+l3sBYSOumui0Gu66T+09AOSijBMvVe",
+	"uD/YR2MKLYxYlYgSJi1/i0+2Fdvexb3n34+0gs8ynfcV17fhRwMq7mK/irMbOKD6Ss5pPk/RHvlCStBx",
+	"Xc2aSycmUbl65VglkLUy7vYgpsgoBt7Ocj73IS+DPFXoPmFuy4S/Gb2HoSqc6iWMiY/1UkIB0K4d+U8y",
+	"W6LSEUmZYX4DrDfBumHSyezfJ3ufmlHiOZ0QV419HAkVjhB3SDprGkzs+5xwQ32XycCM+mRF9cE4V/s9",
+	"NiicxdrPCi4vsP9BAGOSIirXoGoSQfu5Of/m0kfyFvR6v70yZjESzW09Ku30+tGppt7xEArcIw5/re17",
+	"bk3q0N3Pzu0UWYHxWQyHOZ5rS+VjvP6wpa6z0T39xXRG6FqDdAiZXvkw1NwFhOdNJXUGLr+I+DYi086X",
+	"PN2pgKeq7XTZ9LQ5jtEYJfCgr5aJnIVhfwv0HjBJaahQVqucJcQ/7oljHGVFEsETkBwiORpDwUhNjuaV",
+	"VS6cfPjww9vXZMt0ZvaknABPl0RIshUyVVcE7kHuyCVPyccKVEp3PbaN5EqqSHrSEFvwK3J5fvnnk/PL",
+	"k8tvp0UsAHce0zF8+WdC2OgJEqLG0c7D6hm0tVmLTo7Vlk6QovJ3672hvpFmSYYWWvWUepPxMzy6FjIW",
+	"kkSSiFsUWhOh2NVUBqCJysRWTcLs16HZqM2Ojaq3KqCXD4uYollsUWkM44LmCQVjOoltspauRKWft6sO",
+	"daID0cYUMdJ8urdK4+yah3DpYzULVQhxr7mWTdWrhbxaCU5yGMwyu1ByrHDxyR6Zs5u4x2NwhpKgq67f",
+	"18pOFbFA+nGEbfsdUT43WlfTBC2JWWo/xeJOiT1aA1UIK2+Mu/5aSlsK6vmO8VQCevnDg2AIs7TJ9aVV",
+	"9SZwWbqk6unlkhiPdklMjENOT4OVlDX7NFz5hbMqBklGDyEAlre3ospTUgAWFfbjy4Je5xpCSPme3UNT",
+	"co/Vo71SmFuDb1Wo91b4whHOTSAcw7qnicV6oc9z1J1Wbzy2uqPg1wp4EjH3mLzxrkNH66CLQTeA9qJO",
+	"Hs5uqon0EhQ+reehC5KyAqXj9bO5zQU0zyF15emhhCeuzjq2GNZi9/QpzCrmb8wJ97alUKl39dP/E6yv",
+	"WS3U4hEuNLnjYsuDYpqJSkFUPXYV/9Da95R8nTmdfBDpcgJjDzu6Y+TcY+Ohr2/FaG8Rxj41txeiSTXF",
+	"80rRNNJQ5MwvPYnbr/gswZaT8kwNo7dp45mtzUbLUZH0zBASzb/RsgQ+UteehtjaX5rgAsa9GKwWDuDA",
+	"xpipHkzdnPMwkuKY7kuMpTCE1UDTSrOlfacPksHnP4x0h7fYiWq8fjPJjxzkR8yy7b2Xvvmo60S3CANa",
+	"h+ywquwjYw0dexqS3Aoj7RfvQp1WUVLGNSJLJ7S6jvGCrQ4PFUEpxUbS4g+KJLlI7qb34Pg2s+kOum8C",
+	"/QDrcIE+osUU0+PqbZxKLODY4l5u5VplefXGsRzenC9M14hD8IQGfpYRz7wunE6PRn0GqDGR4XKR0Pw1",
+	"T4P0wR9vvZUbZq4YjwQ6xe7FTL+q2N2O2ub57kFJpWYJKymf0cXyvnkphNTxctrv3x9xvfZhcGdIs1+n",
+	"4ydM8UpaHNni3XZVLOa3ILP2uKIjdSNawlefupoiqqvLnCYRTeg7j/bEOE7b2YX8ayEAb0rgtxmAjvYD",
+	"H9gE4uJIm2L4g0K/c1r2bQBrW7YOjsPs85C+mMHw9h1le8wnqYO6Kf0hVG2Ih2+RmttIkrZfdFvaMMwE",
+	"YFqYAP6KXP6F/J3yisod9psEQ7K01cUyWpzzz416pgc7LWMO7Fii7PGOQZO2rB3OSa381mzMcPWih36E",
+	"dxwESMI9g23AQXlMT1D8HEdJcI+HAk3XT/QOgDv9wTllj8WB/AZzx2FI6mtCPTrkQGXdPRuoQvn7Q+rM",
+	"eAYnmt4Bn1w9NwtH/OxEcO7intFdFdvwE8ZPqD7xvvAVwfZ1VOkrKbYKJDZxaEE2IqxQ6gxwPxurgGtj",
+	"uXGxyqyUUE4wcR1OF4GUYka00cpLh3p4vdEbdY3wIde5VkW6nJEuryIKO0ZHX7YMt9kblHKBie7JBP/o",
+	"wQhH6jGPzP6hD/etpqscroKg46UzJcJU6jckmV8bz8yhMSImdWw4LKLBbo4O7fcKQn2vMbTzBygpk+G+",
+	"l1mNgH1NWIh7306FQaX7h62oSNhUOZVBpTgxH9Wpq1mfIXzAoPcZ7pzem2Zd57E7P4ca+6hvO5IAaHqV",
+	"918Cjll+t0adDLAnbHreG0TFkBvO/KF+f3ykV4d4FeugpbUMiuP02wP49D5D5pjULu13X7rDxBAQFNqj",
+	"8cMYLaOBTm1oD/EGPE2OVWC+hVBo07mOsBefWuTpBKw1i7pXwvCE6/KRRqmbdVMpXJJzV452hq3bwBO+",
+	"ETOvC9tCFzN5GwHqhr9xzSN70WYfv+bTkl6wDh/fNqhpgU0mj0JBjJVMPGLVSXfTa3sJDottQGW40YpH",
+	"ryf2Sr2+IoS3+Qw1sNHK/TGnCvt4g84ZNpKNd6Psv3qqfEda0+qEqHaHdwdxSBrrlGyxRiRToGbG8PbC",
+	"+0O0vX9aBsFnPJ8op8mDivMxecR5mb/BRY7MNkQkojBPtJ2dSNz3iNxhtKuJasJ0r5d8v2tqs4edHKG/",
+	"Q+JZ0XNKnMMi4dsNB3Te68Yzm7IxdKASUlQEhDaPAE2yYVddrQ2HlDcvzLJakVDQrBMLXXz7he3Xsy0y",
+	"iu68NhA6A6nmdXPHdLUB451QER2FaMK4qBBKO1xuQIeDRJpkP1o9GxMamIEwweFlHlS8N5xk/sKnBQlB",
+	"RGCZIugwRe59erctNIfA2wjtD+4m0yAVQusNbrlpvMTpHbj6AI5pWshuk7+LuCDDh7PEc+pZqb97tZdR",
+	"8Okq2KYqCnJrDJ5lSGnA9l2L24zlmE6Q9vItjqtRdkoK4yRnSs9g2CrIqnbNiLjcAZTtJte1FEV9+5HX",
+	"3ZWzYRlPZUx0tEdutd4aAfdzGSzomchTVXf+atG0g3YqxLHNlKax3u56bgb166dEMZ8I8jtuDRFXsKl4",
+	"2KWx2cVZ6fuR4tN4jcnybXtPf8CaHyy7RuUm7InMch0Yrzu3A/VSKu9iTIllfYUNdARyBZjBW9aJPFo3",
+	"am3r+zv4rFM8ayad0u2w695EARd6dgvX9KtYQ6cHszgzQjmb9QllBsMN8tinSAvwkLTzdUx1L4MvO23U",
+	"mOPTLTeFi7DtOtQLq70u1xCjBLKtu7Rv807oqR2QdLJuE6Ko4cl9jpTlBc+mDbFG5WV63PmIMAtXkizs",
+	"+JgYrr7QUl/gn87HM8PYWkGERl8wfhcZpNNR2sNhOmSFFzvbvOrvnkycsRN0yHpuoXJ3fuzdH25McJI5",
+	"E4xqZag5RnFxx8oS0rEcy0AqnbE3vzeOGMe/GT3GY/NhXuR55HjW9gneytHPY4B4MFwPIdmf2LCxReua",
+	"1FABOGxN5rQ4dlWZM63CWk8Yx7/hIHSnKOGwxUu9OAZIhZEcCdlaN7aySiqj3vGGE7n8lryBlawoTiKc",
+	"li9wN6V8vsClDzoZAk/tBmNtBVAf3rF8VCkdkuX8os5XMxEgkEoPd2u8wGtAxiUzr6RB8xQPzR/hjM2o",
+	"0LeqR2hj/EV2f1+92T1KuoMzvzUDHDP7yzYuARnpIWj1zFx++80yPMAsMvptnzj52nq9RBDCRuF0QYxk",
+	"orbZbqJHYZ4M7lhSfqDj/FQTB4PguaFVTztM0Tlszn3jQGW+O3yY4mQXLzBmcazv/aNPZ/Qa33dDLfOO",
+	"KVWPTGzf9WGKuA68cFLna6F3U2Sfc9XtoLimO7hiTIac8z9yK80PEJvTke7yO13ov6vUbolBI04uwktr",
+	"WCmw3VO1D5qJSkZ8g0c1ffmekcffHsDztBYKoelHgLv4hIVANYjew8GXKZwoTDdJBkrfhX7gRDgU7zvX",
+	"zn7QKaaZdXeP2hnyegCdB8KjtIWUGJmibfjzcisTe92j85kmSnj3tuXl+eV/nlxcnpw/C1fU2h3rgdsX",
+	"EzrJAzV1H/MGx13y1OGybmGxTc8r6aZnV9z3zT5icvTc9vKIuxlyEV0ruPPn+w5jnZSw5+v2ded2spHH",
+	"55DRHjD5thaR+a6Ca0kTTVagt+DMmrtTYxPPWhHjf8s1TeCUXHMDh7bDFD68eUmePXv2V8MjP3x8+Zxg",
+	"R7qblUAl/Mx/XlguuTi5/Obj+V+vnp3/vPAchVf4jJ5L3YAU89eC/PH6xX+9wL+rP52S1xhrrSnLKxuS",
+	"U078lHDiurtOf+b4mM5s3iAXW3JGS0ZWlSauCxDPYnbFe3t4J1cRo1VdvhsUDtFPhLhjcPozr8lwtfg7",
+	"FCspWhnVq8XF6fnpuY+UackWV4tnp+enz9AB1RlyqIHgzPUqnn32HYgPZwnN8xVNUBI3tiRhBB9Hrpv4",
+	"avGGcaayl/ZNS/D2hwZ+Cg+89zmrSQPiL4MOdXhhnCgcnWM/YyHsf1zER9YHVvqlN7P+2fmzgDGnyZ2d",
+	"SNgqM9nvHeBLb4WdZ98dYT8Yj4/Nnu4LAWHjUYPSmnG/XGhqjN5PdVvqLw8DeoUWax6p75UtHsy7Mb6p",
+	"1U+QafBOyGyewZrYId+mmESgj442ThJdAdaf7HdALTcVtgxmHFE1rUS6+4Oy40QFd9PkdkuXoWsqxLYq",
+	"mAr/aQSsIgmdYUMO0WIDOgN5Sq51nV7hAvXeqU0etVjie9CvcGaoIS8o/Z1IdyNfe5j3lYf2lNyHrk0z",
+	"PNT/2MTl+flTbh36uITzV04Xh7KGshmXXx5q8jIJiRZ2dkpMZafvfT6nx069RBXfkZJKbaTASKGJOmia",
+	"SlDqOTEeCdpWnpKEKiCpwCCloNpN7wpJ8a8HfRZkuZfh7RddJjzovsgyUApPSXw/ayfAAJYAtuCH03u5",
+	"HyWjmlkyhzJHwwsNf6BLcfYZP9HyEOWR70F3RnEcEUmdfSKi4lMXVKGLZ92iemjvoWiyUxLmK1f7CZxG",
+	"s3ZQe9ZcknvcqstaRXdJY1vWXqjv3WyHYyjM1kSdSfrym4AdtTdonoo2YRyvmY1awjxsHn3D7JjVce7V",
+	"8EkbXxd4atuPAk7FivFwqWQfx1LiVyYG3p4L8dJCcfKKqVIo9gW8iadi95xhJsb/ZwFj2uQdHFOHvIMY",
+	"HexdWHTnICXsCTjSRV8tnizgrF0MKCsdFgflKnn+Yes32TJfntsmPx/cqaGL1Pt6xXEkv7fJY6XfLpMe",
+	"B9s2TXX2maUP4yx3dNs1zWwdjoUmNTdbaq/Tlsh2cPdoC4VLjpunNu5/z+apRZgwjv193KdFsvvqVoPl",
+	"mWu7TzRa5/cISsR9FOzR2gPHQhCxXj+3QaeJSEkGVLq28y9AuFHXwiH+/52LL6Sp6gvETylDnW91HdOa",
+	"dqzEl0s9uAvVYRayvS+66cBq9QMfRbrqZqygQL1lSvvvH82j8VcV8Ls2siHKX+Q5Js7UcYJ67yWhJs3B",
+	"lqp6OVe24TfuNvQ+/XtrvWU3b7SlT25Bn7zEqsOR1Ujj9sXE1zXwHEdu3eJfWGDDUcytD12ed4o/rP5W",
+	"pisD/eaU6jGj6nJjL88cDnrqdDtGbcMQyDHxDV6HmsTKr3l6nDBE1a1uUYXmuuH+pTWaO0PEiuAtVS2q",
+	"JIPU5jKfMKMdk/xmjNZxhL9Zf5L8XxzfYL/AtIErFz55xcD+oQ6nYwbkFVMJlWmD+b0hVibFlhO6pbvn",
+	"hNqu+YKmdii4HVm8ZTpLJd3yJ2WbWEIgAvqX9LieVjwe5QxXIWNK78Fj5+sKJd0Nxa/EczZ4So8rgmf1",
+	"hRbHxsPvnkamGQlu/m1vimhqDKwRNP99VJ5aB9QmHTOxJVrYKfxujgJ+rteW8NZ2MH9YgPwd1gkl+87X",
+	"HGvMh762czH7y6Gxxg03WCbSAbK/KeDJ+cjiK1oD1qDcN7vqG7Wu8i6bVjZ3abD+qudvq0RCXOvb9aLW",
+	"Q4rSfdfutwx46+tqaI6+Am0czqFqTZOsRtfTa9XWBl9fUgIHNjCtkEQ26MHvh2uS0XRJ2Nr9045HOaou",
+	"Lpu5jkGnwk0sPLpjUU9YDCAOb9EBTTJf69qyPCcb0PU8WCFTqAfLfBVuyAiuzz7zqliBfNiHdDdp/ohY",
+	"dzsEcH7Dof68MFX4eZzfGKXeGpZUZ40xtKjc13LT+sTeno+7TCLcWUk3sI96780z01LnmS7yPUmMEH1y",
+	"pJ5vGZGYGml/6DmQJr+FpJJM707ei5wlu2NnTv5F6S1hRe2HEw4yeYMhmFL3voC3oYzbsR663wNkPaLt",
+	"0Ev9gMA9RSzze4gRQ+RT7rbGE/ort8DTA1Hu+dlKZcPR1ykUpdDAk93JP2A3q3uwYNz/91++sONvVgjF",
+	"j9aBtzGY4KiZtkdpA90C3Kmx7gi8d7Wn//ONG0ey8/dnLk4un8U6O909o4kt/ZMb8d2HNptlajz9uf15",
+	"sr+0NNlFSJMdkdqIyniT7xPUfCw1f8E9FMh7T65K5ourxZnxqP4vAAD//w==",
+}
+
+// decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,
+// after base64-decoding and flate-decompressing the embedded blob.
+func decodeSpec() ([]byte, error) {
+	encoded := strings.Join(swaggerSpec, "")
+	compressed, err := base64.StdEncoding.DecodeString(encoded)
+	if err != nil {
+		return nil, fmt.Errorf("error base64 decoding spec: %w", err)
+	}
+	zr := flate.NewReader(bytes.NewReader(compressed))
+	var buf bytes.Buffer
+	if _, err := buf.ReadFrom(zr); err != nil {
+		return nil, fmt.Errorf("read flate: %w", err)
+	}
+	if err := zr.Close(); err != nil {
+		return nil, fmt.Errorf("close flate reader: %w", err)
+	}
+
+	return buf.Bytes(), nil
+}
+
+var rawSpec = decodeSpecCached()
+
+// a naive cache of the decoded OpenAPI spec
+func decodeSpecCached() func() ([]byte, error) {
+	data, err := decodeSpec()
+	return func() ([]byte, error) {
+		return data, err
+	}
+}
+
+// Constructs a synthetic filesystem for resolving external references when loading openapi specifications.
+func PathToRawSpec(pathToFile string) map[string]func() ([]byte, error) {
+	res := make(map[string]func() ([]byte, error))
+	if len(pathToFile) > 0 {
+		res[pathToFile] = rawSpec
+	}
+
+	return res
+}
+
+// GetSpec returns the OpenAPI specification corresponding to the generated
+// code in this file. External references in the spec are resolved through
+// PathToRawSpec; externally-referenced files must be embedded in their
+// corresponding Go packages (via the import-mapping feature). URL-based
+// external refs are not supported.
+func GetSpec() (swagger *openapi3.T, err error) {
+	resolvePath := PathToRawSpec("")
+
+	loader := openapi3.NewLoader()
+	loader.IsExternalRefsAllowed = true
+	loader.ReadFromURIFunc = func(loader *openapi3.Loader, url *url.URL) ([]byte, error) {
+		pathToFile := url.String()
+		pathToFile = path.Clean(pathToFile)
+		getSpec, ok := resolvePath[pathToFile]
+		if !ok {
+			err1 := fmt.Errorf("path not found: %s", pathToFile)
+			return nil, err1
+		}
+		return getSpec()
+	}
+	var specData []byte
+	specData, err = rawSpec()
+	if err != nil {
+		return
+	}
+	swagger, err = loader.LoadFromData(specData)
+	if err != nil {
+		return
+	}
+	return
+}
+
+// GetSpecJSON returns the raw JSON bytes of the embedded OpenAPI
+// specification: decompressed but not unmarshaled. External references
+// are not resolved here; the bytes are the spec exactly as embedded by
+// codegen. The result is cached at package init time, so repeated calls
+// are cheap.
+func GetSpecJSON() ([]byte, error) {
+	return rawSpec()
+}
+
+// GetSwagger returns the OpenAPI specification corresponding to the
+// generated code in this file.
+//
+// Deprecated: GetSwagger predates kin-openapi renaming openapi3.Swagger
+// to openapi3.T. Use [GetSpec] instead. This wrapper is retained for
+// backwards compatibility.
+func GetSwagger() (*openapi3.T, error) {
+	return GetSpec()
 }

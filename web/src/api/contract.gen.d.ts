@@ -20,6 +20,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Ends all other sessions of the person. */
+        delete: operations["signOutOthers"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Takes a new password, and ends all other sessions. */
+        put: operations["changePassword"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me": {
         parameters: {
             query?: never;
@@ -28,23 +62,6 @@ export interface paths {
             cookie?: never;
         };
         get: operations["getMe"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/live": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Server-sent events. "changed" says that something the person sees has changed; its data is the id of the meeting, or empty for a sheet. */
-        get: operations["live"];
         put?: never;
         post?: never;
         delete?: never;
@@ -63,6 +80,23 @@ export interface paths {
         get: operations["getWeek"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Everybody's time on one day, every room that would do, and where both come together. It changes nothing. */
+        post: operations["getDay"];
         delete?: never;
         options?: never;
         head?: never;
@@ -101,68 +135,52 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/day": {
+    "/api/guest/{token}": {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                token: components["parameters"]["Token"];
+            };
+            cookie?: never;
+        };
+        get: operations["getGuestMeeting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/guest/{token}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["Token"];
+            };
             cookie?: never;
         };
         get?: never;
         put?: never;
-        /** @description Everybody's time on one day, every room that would do, and where both come together. It changes nothing. */
-        post: operations["getDay"];
+        post: operations["answerAsGuest"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sheets": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["listSheets"];
-        put?: never;
-        post: operations["openSheet"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sheets/{id}": {
+    "/api/guest/{token}/file": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                id: components["parameters"]["Id"];
+                token: components["parameters"]["Token"];
             };
             cookie?: never;
         };
-        get: operations["getSheet"];
-        put: operations["saveSheet"];
-        post?: never;
-        delete: operations["discardSheet"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sheets/{id}/dates": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        /** @description How every date of a series on a sheet stands for people and rooms, and how to mend those that do not fit. */
-        get: operations["getSheetDates"];
+        get: operations["guestFile"];
         put?: never;
         post?: never;
         delete?: never;
@@ -189,35 +207,16 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sheets/{id}/rebase": {
+    "/api/connect/{provider}/start": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                id: components["parameters"]["Id"];
+                provider: components["parameters"]["Provider"];
             };
             cookie?: never;
         };
-        get?: never;
-        put?: never;
-        /** @description Starts the changes again from the meeting as it is now. */
-        post: operations["rebaseSheet"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sheets/{id}/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        get: operations["previewSheet"];
+        get: operations["startConnecting"];
         put?: never;
         post?: never;
         delete?: never;
@@ -226,17 +225,16 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sheets/{id}/preview/{number}": {
+    "/api/connect/{provider}/callback": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                id: components["parameters"]["Id"];
-                number: number;
+                provider: components["parameters"]["Provider"];
             };
             cookie?: never;
         };
-        get: operations["previewPage"];
+        get: operations["finishConnecting"];
         put?: never;
         post?: never;
         delete?: never;
@@ -245,18 +243,17 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sheets/{id}/send": {
+    "/api/live": {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
+            path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** @description Server-sent events. "changed" says what changed and in which window it was done: {"topic":"meeting","id":"…","window":"…"}; the topics are meeting, sheet and, where notices may have been missed, all. A window names itself by the header Jembro-Window of its requests. */
+        get: operations["live"];
         put?: never;
-        post: operations["sendSheet"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -353,16 +350,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/guest/{token}": {
+    "/api/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listSheets"];
+        put?: never;
+        post: operations["openSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{id}": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                token: components["parameters"]["Token"];
+                id: components["parameters"]["Id"];
             };
             cookie?: never;
         };
-        get: operations["getGuestMeeting"];
+        get: operations["getSheet"];
+        put: operations["saveSheet"];
+        post?: never;
+        delete: operations["discardSheet"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{id}/dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** @description How every date of a series on a sheet stands for people and rooms, and how to mend those that do not fit. */
+        get: operations["getSheetDates"];
         put?: never;
         post?: never;
         delete?: never;
@@ -371,34 +403,35 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/guest/{token}/answer": {
+    "/api/sheets/{id}/rebase": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                token: components["parameters"]["Token"];
+                id: components["parameters"]["Id"];
             };
             cookie?: never;
         };
         get?: never;
         put?: never;
-        post: operations["answerAsGuest"];
+        /** @description Starts the changes again from the meeting as it is now. */
+        post: operations["rebaseSheet"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/guest/{token}/file": {
+    "/api/sheets/{id}/preview": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                token: components["parameters"]["Token"];
+                id: components["parameters"]["Id"];
             };
             cookie?: never;
         };
-        get: operations["guestFile"];
+        get: operations["previewSheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -407,16 +440,17 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/connect/{provider}/start": {
+    "/api/sheets/{id}/preview/{number}": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                provider: components["parameters"]["Provider"];
+                id: components["parameters"]["Id"];
+                number: number;
             };
             cookie?: never;
         };
-        get: operations["startConnecting"];
+        get: operations["previewLetter"];
         put?: never;
         post?: never;
         delete?: never;
@@ -425,18 +459,37 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/connect/{provider}/callback": {
+    "/api/sheets/{id}/preview/{number}/page": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                provider: components["parameters"]["Provider"];
+                id: components["parameters"]["Id"];
+                number: number;
             };
             cookie?: never;
         };
-        get: operations["finishConnecting"];
+        get: operations["previewPage"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{id}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sendSheet"];
         delete?: never;
         options?: never;
         head?: never;
@@ -463,12 +516,6 @@ export interface components {
             connect?: string;
             sheet?: components["schemas"]["Sheet"];
         };
-        TakenDate: {
-            /** @description The day in the rule. */
-            on: string;
-            room: string;
-            detail: string;
-        };
         FieldError: {
             /** @description title, start, end, zone, people.2, room, text ... */
             field: string;
@@ -476,9 +523,19 @@ export interface components {
             /** @description A value for the field that would mend it. */
             fix?: string;
         };
+        Span: {
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+        };
         SignIn: {
             email: string;
             password: string;
+        };
+        ChangePassword: {
+            current: string;
+            fresh: string;
         };
         Me: {
             /** Format: uuid */
@@ -499,12 +556,6 @@ export interface components {
         ProviderRef: {
             key: string;
             name: string;
-        };
-        Span: {
-            /** Format: date-time */
-            start: string;
-            /** Format: date-time */
-            end: string;
         };
         Week: {
             from: string;
@@ -531,39 +582,6 @@ export interface components {
             room?: string;
             link: boolean;
             private: boolean;
-        };
-        Entries: {
-            items: components["schemas"]["Entry"][];
-            more: boolean;
-        };
-        Entry: {
-            /** @description Empty for a contact outside. */
-            personId: string;
-            name: string;
-            email: string;
-            about: string;
-            outside: boolean;
-        };
-        Rooms: {
-            items: components["schemas"]["Room"][];
-            more: boolean;
-        };
-        Room: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            /** Format: uuid */
-            siteId: string;
-            site: string;
-            floor: string;
-            seats: number;
-            equipment: string[];
-        };
-        RoomRef: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            seats: number;
         };
         DayQuestion: {
             day: string;
@@ -632,162 +650,67 @@ export interface components {
         };
         Trouble: {
             name: string;
+            email: string;
             needed: boolean;
             /** @description Busy, not only maybe or outside working hours. */
             hard: boolean;
             sentence: string;
         };
-        DraftPerson: {
+        Entries: {
+            items: components["schemas"]["Entry"][];
+            more: boolean;
+        };
+        Entry: {
+            /** @description Empty for a contact outside. */
             personId: string;
             name: string;
             email: string;
-            needed: boolean;
-            /** @description Those of a series that they are invited to; none for all. */
-            dates: components["schemas"]["DraftRange"][];
+            about: string;
+            outside: boolean;
         };
-        DraftRange: {
-            from: string;
-            /** @description Empty for all that come. */
-            to: string;
-        };
-        DraftRepeat: {
-            /** @description The value of an RRULE without an end, or words: every 2nd Tuesday. */
-            rule: string;
-            /** @enum {string} */
-            ends: "on" | "after" | "open";
-            /** @description With on: 2027-02-25. */
-            until: string;
-            /** @description With after. */
-            count: number;
-            /** @description Leave out weekends. */
-            weekends: boolean;
-            /** @description Leave out the public holidays of the sites concerned. */
-            holidays: boolean;
-            /** @description Further days that are left out. */
-            days: string[];
-            /** @description Days besides those of the rule. */
-            added: string[];
-        };
-        /** @description What one date of a series has of its own; empty fields are what all have. */
-        DraftDate: {
-            /** @description The day in the rule. */
-            on: string;
-            out: boolean;
-            start: string;
-            end: string;
-            roomId: string;
-            noRoom: boolean;
-        };
-        /** @description Which dates of a series the changes are for. */
-        DraftScope: {
-            /** @description The date whose times the sheet shows. */
-            at: string;
-            from: string;
-            /** @description Empty for all that come. */
-            to: string;
-        };
-        ChangeMeeting: {
-            /** @description The date of a series that the changes begin at; the next one when it is left out. */
-            at?: string;
-            /**
-             * Format: date-time
-             * @description When it starts now.
-             */
-            start?: string;
-            /** @description That date alone is meant. */
-            one?: boolean;
-            /** @description The series goes on beyond its end. */
-            extend?: boolean;
-        };
-        SheetDates: {
-            /** @description every 2nd Thursday until 25 February */
-            words: string;
-            rule: string;
-            /** @description 0 for a series without an end. */
-            count: number;
-            open: boolean;
-            /** @description There are more dates than are shown. */
+        Rooms: {
+            items: components["schemas"]["Room"][];
             more: boolean;
-            dates: components["schemas"]["SheetDate"][];
-            /** @description What holds on every date. */
-            onAll: string[];
-            skipped: components["schemas"]["Skipped"][];
-            rooms?: components["schemas"]["SeriesRooms"];
-            /** @description Whose holidays count. */
-            countries: string[];
-            /** @description The old series ends and a new one begins. */
-            splits: boolean;
-            /**
-             * Format: date-time
-             * @description Set when the link stops working before the series ends.
-             */
-            linkUntil?: string;
-            /** @description What the sheet says of days on which there is no date. */
-            lost: components["schemas"]["Skipped"][];
         };
-        Skipped: {
-            on: string;
-            why: string;
+        Room: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: uuid */
+            siteId: string;
+            site: string;
+            floor: string;
+            seats: number;
+            equipment: string[];
         };
-        SheetDate: {
-            /** @description The day in the rule. */
-            on: string;
-            /** @description The same in the series that is being changed, empty for a date that it has not. */
-            scope: string;
-            inScope: boolean;
-            /** Format: date-time */
-            start: string;
-            /** Format: date-time */
-            end: string;
-            /** @enum {string} */
-            state: "noroom" | "busy" | "soft" | "fits" | "out" | "held";
-            words: string;
-            notes: string[];
-            /** @description What clocks show elsewhere, where that is not what they show on the first date. */
-            marks: string[];
-            repairs: components["schemas"]["Repair"][];
+        RoomRef: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            seats: number;
         };
-        Repair: {
-            /** @enum {string} */
-            kind: "move" | "room" | "noroom" | "out" | "regular";
-            words: string;
-            date: components["schemas"]["DraftDate"];
-        };
-        /** @description One room for all dates compared with a room for each. */
-        SeriesRooms: {
-            dates: number;
-            /** @description Dates without the room on the sheet. */
-            taken: number;
-            one?: components["schemas"]["RoomRef"];
-            /** @description On how many dates that room is clear. */
-            oneClear: number;
-            each: components["schemas"]["RoomRef"][];
-            /** @description The room that most dates get. */
-            eachMost: string;
-            /** @description What the sheet would say of the others. */
-            eachDates: components["schemas"]["DraftDate"][];
-            eachWithout: number;
-        };
-        Draft: {
+        GuestMeeting: {
+            house: string;
             title: string;
             text: string;
+            /** Format: date-time */
             start: string;
+            /** Format: date-time */
             end: string;
+            /** @description The zone of the meeting. */
             zone: string;
-            private: boolean;
-            remindBefore: number;
-            people: components["schemas"]["DraftPerson"][];
-            roomId: string;
-            noRoom: boolean;
-            noLink: boolean;
-            repeat?: components["schemas"]["DraftRepeat"];
-            dates: components["schemas"]["DraftDate"][];
-            scope?: components["schemas"]["DraftScope"];
-        };
-        OpenSheet: {
-            /** @description Local, in the person's zone. */
-            start?: string;
-            end?: string;
+            calledOff: boolean;
+            organiser: components["schemas"]["Party"];
+            guest: components["schemas"]["Party"];
+            /** @description Empty when it is not known. */
+            guestZone: string;
+            answer: components["schemas"]["Answer"];
+            comment: string;
+            sequence: number;
+            series?: components["schemas"]["Series"];
+            room?: components["schemas"]["MeetingRoom"];
+            card?: components["schemas"]["Card"];
+            names: string[];
         };
         Card: {
             name: string;
@@ -805,58 +728,21 @@ export interface components {
             /** @description The card to paste anywhere. */
             text: string;
         };
-        Sheet: {
-            /** Format: uuid */
-            id: string;
-            version: number;
-            draft: components["schemas"]["Draft"];
-            card?: components["schemas"]["Card"];
-            /**
-             * Format: uuid
-             * @description Set when the sheet holds changes to a meeting.
-             */
-            meetingId?: string;
-            /** @description The meeting was changed since the changes were begun. */
-            stale: boolean;
-            /** Format: date-time */
-            updatedAt: string;
-            /** @description What keeps the sheet from being sent; empty in lists. */
-            faults: components["schemas"]["FieldError"][];
-            /** @description Whom Send would reach; empty while there are faults, and in lists. */
-            due: components["schemas"]["Due"][];
-        };
-        Due: {
-            name: string;
-            outside: boolean;
-            /** @enum {string} */
-            kind: "invite" | "update" | "calloff";
-            /** @description Which dates of a series it is about; empty for a meeting that is once. */
-            words: string;
-        };
-        Sheets: {
-            items: components["schemas"]["Sheet"][];
-            more: boolean;
-        };
         AttachLink: {
             provider: string;
         };
-        Previews: {
-            items: components["schemas"]["Preview"][];
-        };
-        Preview: {
-            name: string;
-            email: string;
-            /** @enum {string} */
-            channel: "inside" | "mail";
-            /** @enum {string} */
-            kind: "invite" | "update" | "calloff";
-            subject: string;
-            text: string;
-        };
-        Sent: {
-            /** Format: uuid */
-            meetingId: string;
-            told: number;
+        ChangeMeeting: {
+            /** @description The date of a series that the changes begin at; the next one when it is left out. */
+            at?: string;
+            /**
+             * Format: date-time
+             * @description When it starts now.
+             */
+            start?: string;
+            /** @description That date alone is meant. */
+            one?: boolean;
+            /** @description The series goes on beyond its end. */
+            extend?: boolean;
         };
         /** @enum {string} */
         Answer: "none" | "accepted" | "maybe" | "declined";
@@ -990,28 +876,218 @@ export interface components {
             at: string;
             words: string;
         };
-        GuestMeeting: {
-            house: string;
-            title: string;
-            text: string;
+        TakenDate: {
+            /** @description The day in the rule. */
+            on: string;
+            room: string;
+            detail: string;
+        };
+        DraftPerson: {
+            personId: string;
+            name: string;
+            email: string;
+            needed: boolean;
+            /** @description Those of a series that they are invited to; none for all. */
+            dates: components["schemas"]["DraftRange"][];
+        };
+        DraftRange: {
+            from: string;
+            /** @description Empty for all that come. */
+            to: string;
+        };
+        DraftRepeat: {
+            /** @description The value of an RRULE without an end, or words: every 2nd Tuesday. */
+            rule: string;
+            /** @enum {string} */
+            ends: "on" | "after" | "open";
+            /** @description With on: 2027-02-25. */
+            until: string;
+            /** @description With after. */
+            count: number;
+            /** @description Leave out weekends. */
+            weekends: boolean;
+            /** @description Leave out the public holidays of the sites concerned. */
+            holidays: boolean;
+            /** @description Further days that are left out. */
+            days: string[];
+            /** @description Days besides those of the rule. */
+            added: string[];
+        };
+        /** @description What one date of a series has of its own; empty fields are what all have. */
+        DraftDate: {
+            /** @description The day in the rule. */
+            on: string;
+            out: boolean;
+            start: string;
+            end: string;
+            roomId: string;
+            noRoom: boolean;
+        };
+        /** @description Which dates of a series the changes are for. */
+        DraftScope: {
+            /** @description The date whose times the sheet shows. */
+            at: string;
+            from: string;
+            /** @description Empty for all that come. */
+            to: string;
+        };
+        SheetDates: {
+            /** @description every 2nd Thursday until 25 February */
+            words: string;
+            rule: string;
+            /** @description 0 for a series without an end. */
+            count: number;
+            open: boolean;
+            /** @description There are more dates than are shown. */
+            more: boolean;
+            dates: components["schemas"]["SheetDate"][];
+            /** @description What holds on every date. */
+            onAll: string[];
+            skipped: components["schemas"]["Skipped"][];
+            rooms?: components["schemas"]["SeriesRooms"];
+            /** @description Whose holidays count. */
+            countries: string[];
+            /** @description The old series ends and a new one begins. */
+            splits: boolean;
+            /**
+             * Format: date-time
+             * @description Set when the link stops working before the series ends.
+             */
+            linkUntil?: string;
+            /** @description What the sheet says of days on which there is no date. */
+            lost: components["schemas"]["Skipped"][];
+        };
+        Skipped: {
+            on: string;
+            why: string;
+        };
+        SheetDate: {
+            /** @description The day in the rule. */
+            on: string;
+            /** @description The same in the series that is being changed, empty for a date that it has not. */
+            scope: string;
+            inScope: boolean;
             /** Format: date-time */
             start: string;
             /** Format: date-time */
             end: string;
-            /** @description The zone of the meeting. */
+            /** @enum {string} */
+            state: "noroom" | "busy" | "soft" | "fits" | "out" | "held";
+            words: string;
+            notes: string[];
+            /** @description What clocks show elsewhere, where that is not what they show on the first date. */
+            marks: string[];
+            repairs: components["schemas"]["Repair"][];
+        };
+        Repair: {
+            /** @enum {string} */
+            kind: "move" | "room" | "noroom" | "out" | "regular";
+            words: string;
+            date: components["schemas"]["DraftDate"];
+        };
+        /** @description One room for all dates compared with a room for each. */
+        SeriesRooms: {
+            dates: number;
+            /** @description Dates without the room on the sheet. */
+            taken: number;
+            one?: components["schemas"]["RoomRef"];
+            /** @description On how many dates that room is clear. */
+            oneClear: number;
+            each: components["schemas"]["RoomRef"][];
+            /** @description The room that most dates get. */
+            eachMost: string;
+            /** @description What the sheet would say of the others. */
+            eachDates: components["schemas"]["DraftDate"][];
+            eachWithout: number;
+        };
+        Draft: {
+            title: string;
+            text: string;
+            start: string;
+            end: string;
             zone: string;
-            calledOff: boolean;
-            organiser: components["schemas"]["Party"];
-            guest: components["schemas"]["Party"];
-            /** @description Empty when it is not known. */
-            guestZone: string;
-            answer: components["schemas"]["Answer"];
-            comment: string;
-            sequence: number;
-            series?: components["schemas"]["Series"];
-            room?: components["schemas"]["MeetingRoom"];
+            private: boolean;
+            remindBefore: number;
+            people: components["schemas"]["DraftPerson"][];
+            roomId: string;
+            noRoom: boolean;
+            noLink: boolean;
+            repeat?: components["schemas"]["DraftRepeat"];
+            dates: components["schemas"]["DraftDate"][];
+            scope?: components["schemas"]["DraftScope"];
+        };
+        OpenSheet: {
+            /** @description Local, in the person's zone. */
+            start?: string;
+            end?: string;
+        };
+        Sheet: {
+            /** Format: uuid */
+            id: string;
+            version: number;
+            draft: components["schemas"]["Draft"];
             card?: components["schemas"]["Card"];
-            names: string[];
+            /**
+             * Format: uuid
+             * @description Set when the sheet holds changes to a meeting.
+             */
+            meetingId?: string;
+            /** @description The meeting was changed since the changes were begun. */
+            stale: boolean;
+            /** Format: date-time */
+            updatedAt: string;
+            /** @description What keeps the sheet from being sent; empty in lists. */
+            faults: components["schemas"]["FieldError"][];
+            /** @description Whom Send would reach; empty while there are faults, and in lists. */
+            due: components["schemas"]["Due"][];
+        };
+        Due: {
+            name: string;
+            outside: boolean;
+            /** @enum {string} */
+            kind: "invite" | "update" | "calloff";
+            /** @description Which dates of a series it is about; empty for a meeting that is once. */
+            words: string;
+        };
+        Sheets: {
+            items: components["schemas"]["SheetRef"][];
+            more: boolean;
+        };
+        SheetRef: {
+            /** Format: uuid */
+            id: string;
+            title: string;
+            /** @description As it was typed. */
+            start: string;
+            zone: string;
+            people: number;
+            /**
+             * Format: uuid
+             * @description Set when the sheet holds changes to a meeting.
+             */
+            meetingId?: string;
+            /** Format: date-time */
+            updatedAt: string;
+        };
+        Previews: {
+            items: components["schemas"]["Preview"][];
+        };
+        Preview: {
+            name: string;
+            email: string;
+            /** @enum {string} */
+            channel: "inside" | "mail";
+            /** @enum {string} */
+            kind: "invite" | "update" | "calloff";
+        };
+        Letter: {
+            subject: string;
+            text: string;
+        };
+        Sent: {
+            /** Format: uuid */
+            meetingId: string;
+            told: number;
         };
     };
     responses: {
@@ -1086,6 +1162,48 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    signOutOthers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Ended. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangePassword"];
+            };
+        };
+        responses: {
+            /** @description Changed. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getMe: {
         parameters: {
             query?: never;
@@ -1102,27 +1220,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    live: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The stream. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/event-stream": string;
                 };
             };
             default: components["responses"]["Problem"];
@@ -1148,6 +1245,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Week"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DayQuestion"];
+            };
+        };
+        responses: {
+            /** @description The day. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Day"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -1203,26 +1325,321 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    getDay: {
+    getGuestMeeting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["Token"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The meeting as its guest sees it. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuestMeeting"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    answerAsGuest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["Token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveAnswer"];
+            };
+        };
+        responses: {
+            /** @description Taken. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    guestFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["Token"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The meeting as a calendar file. */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    attachLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AttachLink"];
+            };
+        };
+        responses: {
+            /** @description The sheet with its link; the one it had, if it had one. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet without a link. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    startConnecting: {
+        parameters: {
+            query: {
+                sheet: string;
+            };
+            header?: never;
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description To the sign-in of the provider. */
+            303: {
+                headers: {
+                    Location?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    finishConnecting: {
+        parameters: {
+            query: {
+                state: string;
+                code?: string;
+                error?: string;
+            };
+            header?: never;
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Back to the sheet. */
+            303: {
+                headers: {
+                    Location?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    live: {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DayQuestion"];
-            };
-        };
+        requestBody?: never;
         responses: {
-            /** @description The day. */
+            /** @description The stream. */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Day"];
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMeeting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The meeting. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Meeting"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeMeeting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeMeeting"];
+            };
+        };
+        responses: {
+            /** @description The sheet that holds the changes. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    answerMeeting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveAnswer"];
+            };
+        };
+        responses: {
+            /** @description Taken. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    callOffMeeting: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version the write is based on. */
+                "If-Match": components["parameters"]["IfMatch"];
+            };
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CallOff"];
+            };
+        };
+        responses: {
+            /** @description Called off; everybody hears of it. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    meetingFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The meeting as a calendar file. */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
                 };
             };
             default: components["responses"]["Problem"];
@@ -1377,56 +1794,6 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    attachLink: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AttachLink"];
-            };
-        };
-        responses: {
-            /** @description The sheet with its link; the one it had, if it had one. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sheet"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    dropLink: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The sheet without a link. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sheet"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
     rebaseSheet: {
         parameters: {
             query?: never;
@@ -1471,6 +1838,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Previews"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewLetter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description One message as text. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Letter"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -1524,255 +1915,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Sent"];
                 };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getMeeting: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The meeting. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Meeting"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    changeMeeting: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ChangeMeeting"];
-            };
-        };
-        responses: {
-            /** @description The sheet that holds the changes. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sheet"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    answerMeeting: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["GiveAnswer"];
-            };
-        };
-        responses: {
-            /** @description Taken. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    callOffMeeting: {
-        parameters: {
-            query?: never;
-            header: {
-                /** @description The version the write is based on. */
-                "If-Match": components["parameters"]["IfMatch"];
-            };
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CallOff"];
-            };
-        };
-        responses: {
-            /** @description Called off; everybody hears of it. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    meetingFile: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The meeting as a calendar file. */
-            200: {
-                headers: {
-                    "Content-Disposition"?: string;
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/calendar": string;
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getGuestMeeting: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                token: components["parameters"]["Token"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The meeting as its guest sees it. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["GuestMeeting"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    answerAsGuest: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                token: components["parameters"]["Token"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["GiveAnswer"];
-            };
-        };
-        responses: {
-            /** @description Taken. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    guestFile: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                token: components["parameters"]["Token"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The meeting as a calendar file. */
-            200: {
-                headers: {
-                    "Content-Disposition"?: string;
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/calendar": string;
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    startConnecting: {
-        parameters: {
-            query: {
-                sheet: string;
-            };
-            header?: never;
-            path: {
-                provider: components["parameters"]["Provider"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description To the sign-in of the provider. */
-            303: {
-                headers: {
-                    Location?: string;
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    finishConnecting: {
-        parameters: {
-            query: {
-                state: string;
-                code?: string;
-                error?: string;
-            };
-            header?: never;
-            path: {
-                provider: components["parameters"]["Provider"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Back to the sheet. */
-            303: {
-                headers: {
-                    Location?: string;
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             default: components["responses"]["Problem"];
         };

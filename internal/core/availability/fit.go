@@ -1,12 +1,13 @@
-// Package fits finds the stretches in which people and rooms come together
-// (DESIGN.md, rules 2 and 3), and says who or what is missing where they nearly
-// do.
-package fits
+// Package availability tells whose time is taken when, in which stretches people
+// and rooms come together, and how the dates of a series stand (DESIGN.md, rules
+// 2 and 3). It answers with codes and data; package words makes sentences of them.
+package availability
 
 import (
 	"slices"
 	"time"
 
+	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 )
 
@@ -14,18 +15,14 @@ import (
 // are allowed and ignored.
 type Person struct {
 	Name   string
+	You    bool // the reader
 	Needed bool
 	Busy   when.Spans // BUSY and BUSY-UNAVAILABLE: nothing fits here
+	Leave  when.Spans // the part of Busy that is BUSY-UNAVAILABLE
 	Maybe  when.Spans // BUSY-TENTATIVE: fits, and is said
 	// Off is the time outside their working hours, soft: it fits, and is said
 	// and counted. It is empty for somebody whose hours nobody knows.
 	Off when.Spans
-}
-
-// Room is a room that would do: seats and equipment have been looked at.
-type Room struct {
-	ID   string
-	Busy when.Spans
 }
 
 // Ask is the question: stretches of at least Length inside Window.
@@ -33,7 +30,7 @@ type Ask struct {
 	Window   when.Span
 	Length   time.Duration
 	People   []Person
-	Rooms    []Room
+	Rooms    []rooms.Room
 	WantRoom bool // false: no room has to be clear
 }
 
@@ -45,13 +42,14 @@ type Stretch struct {
 	// Fits: all needed people are clear and one room is for the whole
 	// placement (or none is wanted).
 	Fits bool
-	// Missing are the needed people without whom it would fit; at most one.
-	Missing []string
+	// Missing are the needed people without whom it would fit, by their place in
+	// the list of people; at most one.
+	Missing []int
 	// NoRoom: the people are clear, but no room that would do is.
 	NoRoom bool
 	// Off are needed people outside their working hours somewhere in the
 	// stretch, Maybe those who are only maybe busy.
-	Off, Maybe []string
+	Off, Maybe []int
 	// Clear of Needed people are clear, and Rooms rooms fit a placement that
 	// meets the stretch.
 	Clear, Needed, Rooms int
@@ -62,16 +60,21 @@ type Stretch struct {
 // hours or maybe busy change. Where more than one needed person or a person and
 // a room are missing there is no stretch.
 func Find(ask Ask) []Stretch {
-	needed := slices.DeleteFunc(slices.Clone(ask.People), func(p Person) bool { return !p.Needed })
-	q := question{Ask: ask, needed: needed}
+	q := question{Ask: ask}
+	for i, p := range ask.People {
+		if p.Needed {
+			q.needed, q.places = append(q.needed, p), append(q.places, i)
+		}
+	}
+	needed := q.needed
 	fit, rooms := q.placements(nobody)
 	out := q.cutBySoft(fit, rooms)
 
 	taken := fit
-	for i, p := range needed {
+	for i := range needed {
 		near, rooms := q.placements(i)
 		for _, s := range near.Minus(taken) {
-			out = append(out, Stretch{Span: s, Missing: []string{p.Name},
+			out = append(out, Stretch{Span: s, Missing: []int{q.places[i]},
 				Clear: len(needed) - 1, Needed: len(needed), Rooms: rooms.meeting(s)})
 		}
 		taken = taken.Union(near)
@@ -88,6 +91,7 @@ func Find(ask Ask) []Stretch {
 type question struct {
 	Ask
 	needed []Person
+	places []int // of the needed people in the list of all
 }
 
 // roomFits are, for each room, the stretches it shares with the people.
@@ -149,12 +153,12 @@ func (q question) cutBySoft(fit when.Spans, rooms roomFits) []Stretch {
 	for _, whole := range fit {
 		for _, s := range cut(whole, cuts) {
 			piece := Stretch{Span: s, Fits: true, Clear: len(q.needed), Needed: len(q.needed), Rooms: rooms.meeting(s)}
-			for _, p := range q.needed {
+			for i, p := range q.needed {
 				if p.Off.Overlaps(s) {
-					piece.Off = append(piece.Off, p.Name)
+					piece.Off = append(piece.Off, q.places[i])
 				}
 				if p.Maybe.Overlaps(s) {
-					piece.Maybe = append(piece.Maybe, p.Name)
+					piece.Maybe = append(piece.Maybe, q.places[i])
 				}
 			}
 			if n := len(out); n > 0 && out[n-1].End == s.Start && out[n-1].sameAnswer(piece) {
@@ -187,11 +191,13 @@ func cut(whole when.Span, at map[when.Instant]bool) []when.Span {
 	return out
 }
 
-// Trouble is what stands against one chosen stretch for one person.
+// Trouble is what stands against one chosen stretch for one person, by their place
+// in the list of people.
 type Trouble struct {
-	Name   string
+	Person int
 	Needed bool
 	Busy   bool
+	Leave  bool // Busy by being on leave
 	Maybe  bool
 	Off    time.Duration // outside working hours
 }
@@ -200,9 +206,10 @@ type Trouble struct {
 // trouble, in the order given; nil when it suits everybody.
 func Check(chosen when.Span, people []Person) []Trouble {
 	var out []Trouble
-	for _, p := range people {
-		t := Trouble{Name: p.Name, Needed: p.Needed, Busy: p.Busy.Overlaps(chosen), Maybe: p.Maybe.Overlaps(chosen),
-			Off: p.Off.Intersect(when.Union(chosen)).Total()}
+	for i, p := range people {
+		t := Trouble{Person: i, Needed: p.Needed, Busy: p.Busy.Overlaps(chosen), Maybe: p.Maybe.Overlaps(chosen),
+			Off: p.Off.Intersect(when.Spans{chosen}).Total()}
+		t.Leave = t.Busy && p.Leave.Overlaps(chosen)
 		if t.Busy || t.Maybe || t.Off > 0 {
 			out = append(out, t)
 		}

@@ -1,9 +1,10 @@
-package fits
+// Package rooms knows which room would do, which rooms a series gets, and what is
+// clear instead of one that is taken (DESIGN.md, rule 5).
+package rooms
 
 import (
 	"math/bits"
 	"slices"
-	"time"
 
 	"jembro/internal/core/when"
 )
@@ -11,6 +12,12 @@ import (
 // Assigned says which room each date gets: an index into the rooms given, or
 // NoRoom.
 type Assigned []int
+
+// Room is a room that would do, and when it is taken.
+type Room struct {
+	ID   string
+	Busy when.Spans
+}
 
 // NoRoom is a date for which no room is clear.
 const NoRoom = -1
@@ -52,14 +59,14 @@ func (a Assigned) Changes() (n int) {
 	return n
 }
 
-// RoomsOver finds rooms for the dates of a series (DESIGN.md, rule 5). One is
+// Over finds rooms for the dates of a series (DESIGN.md, rule 5). One is
 // the room that is clear on the most dates, on those where it is; each gives
 // every date a room where one is clear, with the fewest different rooms and,
 // among those, the fewest changes from date to date. Where rooms do equally well
 // the one given first is taken. Both are nil when there are no rooms. Up to
 // three different rooms are the fewest for certain; beyond that the choice is a
 // good one.
-func RoomsOver(dates []when.Span, rooms []Room) (one, each Assigned) {
+func Over(dates []when.Span, rooms []Room) (one, each Assigned) {
 	if len(rooms) == 0 || len(dates) == 0 {
 		return nil, nil
 	}
@@ -207,46 +214,54 @@ func assign(dates int, clear []set, rooms []int) Assigned {
 	return out
 }
 
-// Nearest is the stretch of the length asked for that fits and starts nearest to
-// a moment: needed people clear and within their hours, one room clear for all
-// of it where one is wanted. It starts at a multiple of step from around; ok is
-// false when nothing in the window fits.
-func Nearest(ask Ask, around when.Instant, step time.Duration) (found when.Span, room int, ok bool) {
-	var off []when.Span
-	for _, p := range ask.People {
-		if p.Needed {
-			off = append(off, slices.Concat(p.Busy, p.Off, p.Maybe)...)
-		}
-	}
-	people := when.Union(off...).Within(ask.Window)
-	try := func(clear when.Spans, r int) {
-		for _, s := range clear.AtLeast(ask.Length) {
-			if start, fits := nearestIn(s, ask.Length, around, step); fits && (!ok || distance(start, around) < distance(found.Start, around)) {
-				found, room, ok = when.Span{Start: start, End: start.Add(ask.Length)}, r, true
-			}
-		}
-	}
-	if !ask.WantRoom {
-		try(people, NoRoom)
-		return found, room, ok
-	}
-	for r, candidate := range ask.Rooms {
-		try(people.Intersect(candidate.Busy.Within(ask.Window)), r)
-	}
-	return found, room, ok
+// Comparison holds one room for all dates against a room for each. Rooms are
+// given by their places in the list.
+type Comparison struct {
+	// Taken counts the dates on which the room that is meant is taken.
+	Taken int
+	// One is the single room that is clear on the most dates, and OneClear on how
+	// many; NoRoom and 0 when none is clear on any.
+	One, OneClear int
+	// Each gives every date a room where one is clear; Used are these rooms in the
+	// order of the list, and Most is the one that most dates get.
+	Each Assigned
+	Used []int
+	Most int
 }
 
-func distance(a, b when.Instant) when.Instant { return max(a-b, b-a) }
-
-// nearestIn is the start in s nearest to around, on the grid of steps.
-func nearestIn(s when.Span, length time.Duration, around when.Instant, step time.Duration) (when.Instant, bool) {
-	grid, last := when.Instant(step/time.Second), s.End.Add(-length)
-	start := min(max(around, s.Start), last)
-	off := ((start-around)%grid + grid) % grid
-	for _, candidate := range []when.Instant{start - off, start - off + grid} {
-		if s.Start <= candidate && candidate <= last {
-			return candidate, true
+// Compare compares one room for all dates with a room for each. meant are the
+// rooms that the dates have so far, by ID, empty for none. It is nil when there
+// are no rooms or no dates.
+func Compare(dates []when.Span, meant []string, rooms []Room) *Comparison {
+	one, each := Over(dates, rooms)
+	if one == nil {
+		return nil
+	}
+	c := &Comparison{One: NoRoom, Each: each, Most: NoRoom}
+	byID := map[string]Room{}
+	for _, r := range rooms {
+		byID[r.ID] = r
+	}
+	counts := make([]int, len(rooms))
+	for i, span := range dates {
+		if byID[meant[i]].Busy.Overlaps(span) {
+			c.Taken++
+		}
+		if one[i] != NoRoom {
+			c.One, c.OneClear = one[i], c.OneClear+1
+		}
+		if r := each[i]; r != NoRoom {
+			counts[r]++
 		}
 	}
-	return 0, false
+	for r, n := range counts {
+		if n == 0 {
+			continue
+		}
+		c.Used = append(c.Used, r)
+		if c.Most == NoRoom || n > counts[c.Most] {
+			c.Most = r
+		}
+	}
+	return c
 }

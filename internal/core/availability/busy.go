@@ -1,0 +1,52 @@
+package availability
+
+import (
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+)
+
+// Kind is how somebody's time is taken: BUSY, BUSY-TENTATIVE and BUSY-UNAVAILABLE
+// of RFC 5545, 3.2.9.
+type Kind string
+
+const (
+	Busy  Kind = "busy"
+	Maybe Kind = "maybe"
+	Leave Kind = "leave"
+)
+
+// Taken is how a meeting takes the time of somebody who answered so (DESIGN.md,
+// rule 2); empty when it leaves it clear. The organiser's time is Busy.
+func Taken(a meeting.Answer) Kind {
+	switch a {
+	case meeting.Declined:
+		return ""
+	case meeting.Maybe:
+		return Maybe
+	}
+	return Busy
+}
+
+// Time is a stretch of somebody's time that is taken.
+type Time struct {
+	Span when.Span
+	Kind Kind
+}
+
+// With is the person with what their time is taken by.
+func (p Person) With(taken []Time) Person {
+	var busy, leave, maybe []when.Span
+	for _, t := range taken {
+		switch t.Kind {
+		case Maybe:
+			maybe = append(maybe, t.Span)
+		case Leave:
+			leave = append(leave, t.Span)
+			fallthrough
+		default:
+			busy = append(busy, t.Span)
+		}
+	}
+	p.Busy, p.Leave, p.Maybe = when.Union(busy...), when.Union(leave...), when.Union(maybe...)
+	return p
+}

@@ -1,0 +1,62 @@
+package meeting
+
+import "jembro/internal/core/when"
+
+// EventKind is what happened to a meeting.
+type EventKind string
+
+const (
+	EventSent        EventKind = "sent"
+	EventChanged     EventKind = "changed"
+	EventEnded       EventKind = "ended"     // the series ends, and goes on as another
+	EventGoesOn      EventKind = "goesOn"    // this series goes on from another
+	EventRoomBooked  EventKind = "booked"    // Name is the room
+	EventRoomBack    EventKind = "givenBack" // Name is the room
+	EventRoomLost    EventKind = "roomLost"  // no room on Days
+	EventLinkMade    EventKind = "linkMade"  // Name is the provider
+	EventLinkStays   EventKind = "linkStays" // the provider could not be told; Name is the provider
+	EventCalledOff   EventKind = "calledOff"
+	EventDatesOff    EventKind = "datesCalledOff" // those of Scope
+	EventAnswered    EventKind = "answered"
+	EventNotAccepted EventKind = "refused" // a message to Name; Reason is what the other side said
+	EventSaid        EventKind = "said"    // in words, as history was kept once
+)
+
+// Event is what happened, as it is kept; package words makes a sentence of it.
+type Event struct {
+	Kind    EventKind    `json:"-"`
+	Who     string       `json:"who,omitempty"` // who did it
+	Told    int          `json:"told,omitempty"`
+	Change  *ChangeFacts `json:"change,omitempty"`
+	Name    string       `json:"name,omitempty"`
+	Reason  string       `json:"reason,omitempty"`
+	Days    []when.Day   `json:"days,omitempty"`
+	Scope   *Range       `json:"scope,omitempty"`
+	GoesOn  string       `json:"goesOn,omitempty"` // "from 14 January at 10:00"
+	Answer  Answer       `json:"answer,omitempty"`
+	On      when.Day     `json:"on,omitzero"` // the date answered, 0 for all
+	Via     string       `json:"via,omitempty"`
+	TooLate bool         `json:"tooLate,omitempty"` // the answer changes nothing
+	Words   string       `json:"words,omitempty"`   // with EventSaid
+}
+
+// ChangeFacts are what a change changed, without the content.
+type ChangeFacts struct {
+	Fields                        []string   `json:"fields,omitempty"` // time, end, room, link, title, text, private, reminder
+	Days                          []when.Day `json:"days,omitempty"`
+	Added, Removed, Role, Invited int        `json:",omitzero"`
+}
+
+// Facts are what differs, as history and letters tell it.
+func (c Change) Facts() ChangeFacts {
+	f := ChangeFacts{Days: c.Days, Added: len(c.Added), Removed: len(c.Removed), Role: len(c.Role), Invited: len(c.Invited)}
+	for _, x := range []struct {
+		is   bool
+		name string
+	}{{c.Time, "time"}, {c.End, "end"}, {c.Room, "room"}, {c.Link, "link"}, {c.Title, "title"}, {c.Text, "text"}, {c.Private, "private"}, {c.Reminder, "reminder"}} {
+		if x.is {
+			f.Fields = append(f.Fields, x.name)
+		}
+	}
+	return f
+}

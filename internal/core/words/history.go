@@ -1,0 +1,107 @@
+package words
+
+import (
+	"fmt"
+	"strings"
+
+	"jembro/internal/core/meeting"
+)
+
+// Change says what changed, as the subject of an update and the history of a
+// meeting tell it: "time, room".
+func Change(f meeting.ChangeFacts) string {
+	fields := map[string]string{"end": "end of the series", "private": "privacy"}
+	var parts []string
+	for _, name := range f.Fields {
+		if say, own := fields[name]; own {
+			name = say
+		}
+		parts = append(parts, name)
+	}
+	if len(f.Days) == 1 {
+		parts = append(parts, f.Days[0].Words())
+	} else if len(f.Days) > 1 {
+		parts = append(parts, Count(len(f.Days), "date"))
+	}
+	for _, x := range []struct {
+		n    int
+		what string
+	}{{f.Added, "added"}, {f.Removed, "dropped"}, {f.Role, "now needed or optional"}, {f.Invited, "invited to other dates"}} {
+		if x.n > 0 {
+			parts = append(parts, fmt.Sprintf("%d %s", x.n, x.what))
+		}
+	}
+	return strings.Join(parts, ", ")
+}
+
+// Scope is "31 December", "14 January to 11 February", "from 14 January on".
+func Scope(r meeting.Range) string {
+	from := r.From.Words()
+	switch r.To {
+	case 0:
+		return "from " + from + " on"
+	case r.From:
+		return from
+	}
+	return from + " to " + r.To.Words()
+}
+
+var via = map[string]string{"page": " (on the guest page)", "mail": " (by mail)"}
+
+// Answer is an answer as people read it.
+func Answer(a meeting.Answer) string {
+	switch a {
+	case meeting.Accepted:
+		return "accepted"
+	case meeting.Maybe:
+		return "maybe"
+	case meeting.Declined:
+		return "declined"
+	}
+	return "no answer yet"
+}
+
+// Event is a line of a meeting's history.
+func Event(e meeting.Event) string {
+	switch e.Kind {
+	case meeting.EventSent:
+		return fmt.Sprintf("%s sent %s", e.Who, Count(e.Told, "invitation"))
+	case meeting.EventChanged:
+		what := Change(*e.Change)
+		if e.Told == 0 {
+			return fmt.Sprintf("%s changed %s; nobody needed to hear", e.Who, what)
+		}
+		return fmt.Sprintf("%s changed %s and told %s", e.Who, what, People(e.Told))
+	case meeting.EventEnded:
+		return fmt.Sprintf("%s ended the series; it goes on %s", e.Who, e.GoesOn)
+	case meeting.EventGoesOn:
+		return fmt.Sprintf("%s let the series go on %s and told %s", e.Who, e.GoesOn, People(e.Told))
+	case meeting.EventRoomBooked:
+		return e.Name + " booked"
+	case meeting.EventRoomBack:
+		return e.Name + " given back"
+	case meeting.EventRoomLost:
+		return fmt.Sprintf("The room is taken on %s; that date has none", Days(e.Days))
+	case meeting.EventLinkMade:
+		return "Link made at " + e.Name
+	case meeting.EventLinkStays:
+		return fmt.Sprintf("%s could not be told of the change: sign in there again, then send once more. The link works, but may open at the old time.", e.Name)
+	case meeting.EventCalledOff:
+		return fmt.Sprintf("%s called it off and told %s", e.Who, People(e.Told))
+	case meeting.EventDatesOff:
+		return fmt.Sprintf("%s called off %s and told %s", e.Who, Scope(*e.Scope), People(e.Told))
+	case meeting.EventAnswered:
+		words := e.Who + " answered"
+		if e.On != 0 {
+			words += " for " + e.On.Words()
+		}
+		words += ": " + Answer(e.Answer) + via[e.Via]
+		if e.TooLate {
+			words += ", to an earlier state of the meeting; it changes nothing"
+		}
+		return words
+	case meeting.EventNotAccepted:
+		return fmt.Sprintf("The message to %s was refused: %s", e.Name, e.Reason)
+	}
+	return e.Words
+}

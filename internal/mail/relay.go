@@ -1,0 +1,175 @@
+package mail
+
+import (
+	"bytes"
+	"context"
+	"crypto/tls"
+	"errors"
+	"fmt"
+	"net"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/emersion/go-sasl"
+	"github.com/emersion/go-smtp"
+
+	"jembro/internal/schedule"
+)
+
+// Relay is the mail server that takes everything that goes out.
+type Relay struct {
+	Host     string
+	Port     int
+	User     string // empty: no sign-in
+	Password string
+	// Plain allows a relay without TLS, as on loopback.
+	Plain bool
+	// Helo is the name this program gives itself.
+	Helo string
+}
+
+var _ schedule.Post = Relay{}
+
+// How long an answer is waited for: ten minutes after the message itself (RFC 5321,
+// 4.5.3.2.6), because a message that is sent again too early arrives twice; two
+// minutes after each command before, where nothing is lost by trying again.
+const (
+	dialWithin    = 30 * time.Second
+	commandWithin = 2 * time.Minute
+	messageWithin = 10 * time.Minute
+)
+
+// Render is the same for every relay.
+func (Relay) Render(l schedule.Letter) (schedule.Rendered, error) { return Render(l) }
+
+// stage is how far a conversation with a mail server came (RFC 5321, 3).
+type stage string
+
+const (
+	stageConnect stage = "connecting"
+	stageGreet   stage = "greeting" // banner, EHLO, STARTTLS
+	stageSignIn  stage = "signing in"
+	stageSender  stage = "naming the sender"
+	stageReader  stage = "naming the recipient"
+	stageData    stage = "handing the message over"
+	stageTaken   stage = "taking the message"
+)
+
+// Send hands one letter to the relay. It succeeds when the relay took the message,
+// whatever becomes of the connection then. A refusal of the recipient or of the
+// message is a *schedule.RefusedError; what the relay says of itself, of our
+// sign-in or of the sender is not the message's fault and can be tried again.
+func (r Relay) Send(ctx context.Context, l schedule.Letter) (string, error) {
+	msg, err := Compose(l)
+	if err != nil {
+		return "", err
+	}
+	var raw bytes.Buffer
+	if _, err := msg.WriteTo(&raw); err != nil {
+		return "", &schedule.RefusedError{Reason: "the message cannot be written: " + err.Error()}
+	}
+	at, err := r.converse(ctx, l.ReplyTo, l.To.Email, raw.Bytes())
+	if err == nil {
+		return r.Host, nil
+	}
+	return "", r.verdict(at, err)
+}
+
+// converse goes through the stages of handing one message over, and says at which
+// it ended.
+func (r Relay) converse(ctx context.Context, from, to string, raw []byte) (stage, error) {
+	dialer := net.Dialer{Timeout: dialWithin}
+	conn, err := dialer.DialContext(ctx, "tcp", net.JoinHostPort(r.Host, strconv.Itoa(r.Port)))
+	if err != nil {
+		return stageConnect, err
+	}
+	defer conn.Close()
+	stop := context.AfterFunc(ctx, func() { conn.Close() })
+	defer stop()
+	client, err := r.greet(conn)
+	if err != nil {
+		return stageGreet, err
+	}
+	if r.User != "" {
+		if err := client.Auth(r.auth(client)); err != nil {
+			return stageSignIn, err
+		}
+	}
+	if err := client.Mail(from, nil); err != nil {
+		return stageSender, err
+	}
+	if err := client.Rcpt(to, nil); err != nil {
+		return stageReader, err
+	}
+	data, err := client.Data()
+	if err != nil {
+		return stageData, err
+	}
+	if _, err := data.Write(raw); err != nil {
+		return stageData, err
+	}
+	if err := data.Close(); err != nil {
+		return stageTaken, err
+	}
+	client.Quit() // the message is theirs by now, politely or not
+	return stageTaken, nil
+}
+
+func (r Relay) greet(conn net.Conn) (*smtp.Client, error) {
+	if r.Plain {
+		client := r.patient(smtp.NewClient(conn))
+		return client, client.Hello(r.Helo)
+	}
+	conn.SetDeadline(time.Now().Add(commandWithin))
+	client, err := smtp.NewClientStartTLS(conn, &tls.Config{ServerName: r.Host})
+	conn.SetDeadline(time.Time{})
+	if err != nil {
+		return nil, err
+	}
+	client = r.patient(client)
+	return client, client.Hello(r.Helo)
+}
+
+func (r Relay) patient(c *smtp.Client) *smtp.Client {
+	c.CommandTimeout, c.SubmissionTimeout = commandWithin, messageWithin
+	return c
+}
+
+func (r Relay) auth(c *smtp.Client) sasl.Client {
+	if !c.SupportsAuth("PLAIN") && c.SupportsAuth("LOGIN") {
+		return sasl.NewLoginClient(r.User, r.Password)
+	}
+	return sasl.NewPlainClient("", r.User, r.Password)
+}
+
+// verdict tells what an ended conversation means for the message.
+func (r Relay) verdict(at stage, err error) error {
+	var reply *smtp.SMTPError
+	if !errors.As(err, &reply) {
+		return fmt.Errorf("%w: %s, at %s", schedule.ErrUnreachable, r.Host, at)
+	}
+	said := strings.Join(strings.Fields(fmt.Sprintf("%d %s", reply.Code, reply.Message)), " ")
+	if reply.EnhancedCode != (smtp.EnhancedCode{}) && reply.EnhancedCode != smtp.NoEnhancedCode && reply.EnhancedCode != smtp.EnhancedCodeNotSet {
+		c := reply.EnhancedCode
+		said = strings.Join(strings.Fields(fmt.Sprintf("%d %d.%d.%d %s", reply.Code, c[0], c[1], c[2], reply.Message)), " ")
+	}
+	if aboutMessage(at, reply.Code) {
+		return &schedule.RefusedError{Reason: said}
+	}
+	return fmt.Errorf("%w: %s says at %s: %s", schedule.ErrUnreachable, r.Host, at, said)
+}
+
+// aboutMessage tells whether a reply refuses this message or this recipient for
+// good: a code of the 5xx class (RFC 5321, 4.2.1) to RCPT, to DATA or to the message,
+// but for those that speak of the conversation: 503 (out of order), 530 and 535
+// (signing in), 521 (the host takes no mail).
+func aboutMessage(at stage, code int) bool {
+	switch {
+	case code < 500 || code > 599:
+		return false
+	case code == 503 || code == 521 || code == 530 || code == 535:
+		return false
+	}
+	return at == stageReader || at == stageData || at == stageTaken
+}

@@ -1,0 +1,71 @@
+package postgres
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/postgres/db"
+	"jembro/internal/schedule/account"
+)
+
+func (t *Tx) AddSession(ctx context.Context, tokenHash []byte, personID uuid.UUID, from, until time.Time) error {
+	return t.InsertSession(ctx, db.InsertSessionParams{TokenHash: tokenHash, PersonID: personID, CreatedAt: from, ExpiresAt: until})
+}
+
+func (t *Tx) SessionPerson(ctx context.Context, tokenHash []byte, now, idleSince time.Time) (uuid.UUID, time.Time, error) {
+	row, err := t.Queries.SessionPerson(ctx, db.SessionPersonParams{TokenHash: tokenHash, Now: now, IdleSince: idleSince})
+	return row.PersonID, row.SeenAt, domain(err)
+}
+
+func (t *Tx) TouchSession(ctx context.Context, tokenHash []byte, now time.Time) error {
+	return t.Queries.TouchSession(ctx, db.TouchSessionParams{TokenHash: tokenHash, Now: now})
+}
+
+// DropSession is whose it was.
+func (t *Tx) DropSession(ctx context.Context, tokenHash []byte) (uuid.UUID, error) {
+	id, err := t.DeleteSession(ctx, tokenHash)
+	return id, domain(err)
+}
+
+func (t *Tx) DropSessionsOf(ctx context.Context, personID uuid.UUID, but []byte) error {
+	return t.DeleteSessionsOf(ctx, db.DeleteSessionsOfParams{PersonID: personID, But: but})
+}
+
+func (t *Tx) DropOldSessions(ctx context.Context, now, idleSince time.Time) error {
+	if err := t.DeleteOldThrottles(ctx, now.Add(-24*time.Hour)); err != nil {
+		return err
+	}
+	return t.DeleteOldSessions(ctx, db.DeleteOldSessionsParams{Now: now, IdleSince: idleSince})
+}
+
+func (t *Tx) Throttles(ctx context.Context, keys []string) (map[string]account.Throttle, error) {
+	rows, err := t.Queries.Throttles(ctx, keys)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]account.Throttle{}
+	for _, r := range rows {
+		out[r.Key] = account.Throttle{Fails: int(r.Fails), Last: r.LastAt}
+	}
+	return out, nil
+}
+
+// AddFails counts tries that failed; keys in one order, so that nobody waits for
+// somebody who waits for them.
+func (t *Tx) AddFails(ctx context.Context, keys []string, now time.Time) error {
+	return t.Queries.AddFails(ctx, db.AddFailsParams{Keys: keys, Now: now})
+}
+
+func (t *Tx) DropThrottle(ctx context.Context, key string) error { return t.DeleteThrottle(ctx, key) }
+
+func (t *Tx) SetPassword(ctx context.Context, id uuid.UUID, hash string) error {
+	return t.Queries.SetPassword(ctx, db.SetPasswordParams{ID: id, PasswordHash: hash})
+}
+
+// LastStamp is the latest moment that was written down, or 1970.
+func (t *Tx) LastStamp(ctx context.Context) (time.Time, error) { return t.Queries.LastStamp(ctx) }
+
+// DatabaseNow is what the database's clock shows.
+func (t *Tx) DatabaseNow(ctx context.Context) (time.Time, error) { return t.Queries.DatabaseNow(ctx) }

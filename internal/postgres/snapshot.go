@@ -1,0 +1,223 @@
+package postgres
+
+import (
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"jembro/internal/core/join"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/recur"
+	"jembro/internal/core/when"
+)
+
+// What is stored of a version of a meeting has a shape of its own, with a number:
+// names in the core can change without what is stored, and each number is read
+// for ever. It is read only to compare, to show and to send again.
+
+// snapshotSchema is the number of the shape that is written.
+const snapshotSchema = 1
+
+type snapshot struct {
+	UID          string                `json:"uid"`
+	Sequence     int                   `json:"sequence"`
+	Title        string                `json:"title"`
+	Text         string                `json:"text"`
+	Start        when.Local            `json:"start"`
+	End          when.Local            `json:"end"`
+	Zone         string                `json:"zone"`
+	Private      bool                  `json:"private"`
+	RemindBefore int                   `json:"remindBefore"`
+	Organiser    snapshotParty         `json:"organiser"`
+	Participants []snapshotParticipant `json:"participants"`
+	Room         *snapshotRoom         `json:"room,omitempty"`
+	Card         *snapshotCard         `json:"card,omitempty"`
+	Series       *snapshotSeries       `json:"series,omitempty"`
+	RelatedTo    string                `json:"relatedTo,omitempty"`
+}
+
+type snapshotParty struct {
+	PersonID string `json:"personId,omitempty"`
+	Name     string `json:"name"`
+	Email    string `json:"email"`
+	Zone     string `json:"zone,omitempty"`
+}
+
+type snapshotParticipant struct {
+	snapshotParty
+	ID     string          `json:"id"`
+	Needed bool            `json:"needed"`
+	Dates  []snapshotRange `json:"dates,omitempty"`
+	Single bool            `json:"single,omitempty"`
+}
+
+type snapshotRange struct {
+	From snapshotFrom `json:"from"` // empty: from the first
+	To   when.Day     `json:"to,omitempty"`
+}
+
+type snapshotRoom struct {
+	ID    string `json:"id"`
+	Name  string `json:"name"`
+	Place string `json:"place"`
+	Email string `json:"email"`
+	Seats int    `json:"seats"`
+}
+
+type snapshotCard struct {
+	Provider     string    `json:"provider"`
+	Name         string    `json:"name"`
+	RemoteID     string    `json:"remoteId"`
+	URL          string    `json:"url"`
+	Number       string    `json:"number,omitempty"`
+	Passcode     string    `json:"passcode,omitempty"`
+	Door         string    `json:"door,omitempty"`
+	LimitMinutes int       `json:"limitMinutes,omitempty"`
+	GoodUntil    time.Time `json:"goodUntil,omitzero"`
+}
+
+type snapshotSeries struct {
+	Rule    string          `json:"rule"` // RFC 5545, 3.3.10, with UNTIL in UTC
+	Added   []when.Day      `json:"added,omitempty"`
+	Left    []when.Day      `json:"left,omitempty"`
+	Moved   []snapshotMoved `json:"moved,omitempty"`
+	Asked   snapshotAsked   `json:"asked"`
+	Dropped []when.Day      `json:"dropped,omitempty"`
+	Off     []when.Day      `json:"off,omitempty"`
+	Own     []snapshotOwn   `json:"own,omitempty"`
+}
+
+type snapshotMoved struct {
+	On    when.Day   `json:"on"`
+	Start when.Local `json:"start"`
+	End   when.Local `json:"end"`
+}
+
+type snapshotAsked struct {
+	Rule     string   `json:"rule"`
+	Ends     string   `json:"ends"`
+	Until    string   `json:"until"`
+	Count    int      `json:"count"`
+	Weekends bool     `json:"weekends"`
+	Holidays bool     `json:"holidays"`
+	Days     []string `json:"days"`
+	Added    []string `json:"added"`
+}
+
+type snapshotOwn struct {
+	On     when.Day      `json:"on"`
+	Title  *string       `json:"title,omitempty"`
+	Text   *string       `json:"text,omitempty"`
+	Room   *snapshotRoom `json:"room,omitempty"`
+	NoRoom bool          `json:"noRoom,omitempty"`
+}
+
+// snapshotFrom is the first day of a range; empty where there is none.
+type snapshotFrom when.Day
+
+func (f snapshotFrom) MarshalText() ([]byte, error) {
+	if when.Day(f) == meeting.Ever {
+		return nil, nil
+	}
+	return when.Day(f).MarshalText()
+}
+
+// UnmarshalText also reads the least day as it was once written, in a year that no
+// calendar has.
+func (f *snapshotFrom) UnmarshalText(b []byte) error {
+	if len(b) == 0 || b[0] == '-' {
+		*f = snapshotFrom(meeting.Ever)
+		return nil
+	}
+	return (*when.Day)(f).UnmarshalText(b)
+}
+
+// writeSnapshot is what is stored of a version. It fails when the same could not
+// be read back.
+func writeSnapshot(m meeting.Meeting) ([]byte, error) {
+	raw, err := json.Marshal(toSnapshot(m))
+	if err != nil {
+		return nil, err
+	}
+	var back meeting.Meeting
+	if err := readSnapshot(snapshotSchema, raw, &back); err != nil {
+		return nil, fmt.Errorf("what would be stored of %q cannot be read back: %w", m.Title, err)
+	}
+	again, err := json.Marshal(toSnapshot(back))
+	if err == nil && string(again) != string(raw) {
+		err = fmt.Errorf("what would be stored of %q reads back as something else", m.Title)
+	}
+	return raw, err
+}
+
+// readSnapshot reads what is stored of a version in any shape there ever was.
+func readSnapshot(schema int, raw []byte, m *meeting.Meeting) error {
+	if schema != snapshotSchema {
+		return fmt.Errorf("a version is stored in shape %d, which this program does not know", schema)
+	}
+	var s snapshot
+	if err := json.Unmarshal(raw, &s); err != nil {
+		return err
+	}
+	var err error
+	*m, err = s.meeting()
+	return err
+}
+
+func toSnapshot(m meeting.Meeting) snapshot {
+	s := snapshot{UID: m.UID, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Start: m.Start, End: m.End, Zone: m.Zone, Private: m.Private,
+		RemindBefore: m.RemindBefore, Organiser: snapshotParty(m.Organiser), Room: (*snapshotRoom)(m.Room), Card: (*snapshotCard)(m.Card), RelatedTo: m.RelatedTo}
+	for _, p := range m.Participants {
+		x := snapshotParticipant{snapshotParty: snapshotParty(p.Party), ID: p.ID, Needed: p.Needed, Single: p.Single}
+		for _, r := range p.Dates {
+			x.Dates = append(x.Dates, snapshotRange{From: snapshotFrom(r.From), To: r.To})
+		}
+		s.Participants = append(s.Participants, x)
+	}
+	if m.Series == nil {
+		return s
+	}
+	series := &snapshotSeries{Rule: m.Series.Rule.String(), Added: m.Series.Added, Left: m.Series.Left, Asked: snapshotAsked(m.Series.Asked),
+		Dropped: m.Series.Dropped, Off: m.Series.Off}
+	for _, x := range m.Series.Moved {
+		series.Moved = append(series.Moved, snapshotMoved(x))
+	}
+	for _, o := range m.Series.Own {
+		series.Own = append(series.Own, snapshotOwn{On: o.On, Title: o.Title, Text: o.Text, Room: (*snapshotRoom)(o.Room), NoRoom: o.NoRoom})
+	}
+	s.Series = series
+	return s
+}
+
+func (s snapshot) meeting() (meeting.Meeting, error) {
+	m := meeting.Meeting{UID: s.UID, Sequence: s.Sequence, Title: s.Title, Text: s.Text, Start: s.Start, End: s.End, Zone: s.Zone, Private: s.Private,
+		RemindBefore: s.RemindBefore, Organiser: meeting.Party(s.Organiser), Room: (*meeting.Room)(s.Room), Card: (*join.Card)(s.Card), RelatedTo: s.RelatedTo}
+	for _, p := range s.Participants {
+		x := meeting.Participant{Party: meeting.Party(p.snapshotParty), ID: p.ID, Needed: p.Needed, Single: p.Single}
+		for _, r := range p.Dates {
+			x.Dates = append(x.Dates, meeting.Range{From: when.Day(r.From), To: r.To})
+		}
+		m.Participants = append(m.Participants, x)
+	}
+	if s.Series == nil {
+		return m, nil
+	}
+	in := s.Series
+	series := &meeting.Series{Asked: meeting.DraftRepeat(in.Asked), Dropped: in.Dropped, Off: in.Off}
+	series.Added, series.Left = in.Added, in.Left
+	if in.Rule != "" {
+		rule, err := recur.ParseRule(in.Rule)
+		if err != nil {
+			return m, fmt.Errorf("rule %q: %w", in.Rule, err)
+		}
+		series.Rule = rule
+	}
+	for _, x := range in.Moved {
+		series.Moved = append(series.Moved, recur.Moved(x))
+	}
+	for _, o := range in.Own {
+		series.Own = append(series.Own, meeting.Own{On: o.On, Title: o.Title, Text: o.Text, Room: (*meeting.Room)(o.Room), NoRoom: o.NoRoom})
+	}
+	m.Series = series
+	return m, nil
+}

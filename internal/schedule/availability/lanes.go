@@ -1,0 +1,109 @@
+package availability
+
+import (
+	"context"
+	"strings"
+
+	"github.com/google/uuid"
+
+	core "jembro/internal/core/availability"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
+)
+
+// LanesTx is what is needed here of a transaction.
+type LanesTx interface {
+	directory.LookupTx
+	BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, but uuid.UUID) ([]schedule.BusyTime, error)
+}
+
+// Lane is one person's time.
+type Lane struct {
+	Name, Email string
+	PersonID    uuid.UUID // Nil for somebody outside: when they are busy nobody here can see
+	Needed, You bool
+	Zone        when.Zone
+	ZoneKnown   bool
+	Taken       []core.Time
+	Off         when.Spans // outside their working hours
+}
+
+// Lanes are everybody on a sheet, its owner first, each once, with when they are
+// off in a window; what they are busy by is for FillLanes.
+func Lanes(ctx context.Context, tx LanesTx, who schedule.Actor, people []meeting.DraftPerson, window when.Span) ([]Lane, error) {
+	organiser, err := directory.Person(ctx, tx, who.For)
+	if err != nil {
+		return nil, err
+	}
+	known, err := directory.LookUp(ctx, tx, people)
+	if err != nil {
+		return nil, err
+	}
+	own := laneOf(organiser, window)
+	own.You, own.Needed = true, true
+	lanes := []Lane{own}
+	seen := map[string]bool{strings.ToLower(organiser.Email): true}
+	for _, p := range known.Complete(people) {
+		key := strings.ToLower(strings.TrimSpace(p.Email))
+		if seen[key] {
+			continue
+		}
+		seen[key] = true
+		lane := Lane{Name: p.Name, Email: p.Email}
+		if inside, ok := known.ByID[p.PersonID]; ok {
+			lane = laneOf(inside, window)
+		} else if c, ok := known.Contacts[key]; ok {
+			lane.outside(c, window)
+		}
+		if lane.Name == "" {
+			lane.Name = lane.Email
+		}
+		lane.Needed = p.Needed
+		lanes = append(lanes, lane)
+	}
+	return lanes, nil
+}
+
+// FillLanes puts in what people are busy by in some windows, but for what one
+// meeting takes.
+func FillLanes(ctx context.Context, tx LanesTx, lanes []Lane, windows when.Spans, but uuid.UUID) error {
+	at := map[uuid.UUID]int{}
+	var ids []uuid.UUID
+	for i := range lanes {
+		lanes[i].Taken = nil
+		if id := lanes[i].PersonID; id != uuid.Nil {
+			at[id], ids = i, append(ids, id)
+		}
+	}
+	busy, err := tx.BusyTimes(ctx, ids, windows, but)
+	for _, b := range busy {
+		lane := &lanes[at[b.PersonID]]
+		lane.Taken = append(lane.Taken, b.Time)
+	}
+	return err
+}
+
+func laneOf(p schedule.Person, window when.Span) Lane {
+	return Lane{Name: p.Name, Email: p.Email, PersonID: p.ID, Zone: p.Hours.Zone, ZoneKnown: true, Off: p.Hours.Within(window).Within(window)}
+}
+
+func (l *Lane) outside(c schedule.Contact, window when.Span) {
+	if zone, err := when.LoadZone(c.Zone); err == nil {
+		l.Zone, l.ZoneKnown = zone, true
+	}
+	if c.Hours != nil {
+		l.Off = c.Hours.Within(window).Within(window)
+	}
+}
+
+// People are the lanes as the core sees them. What is off is given as hours that
+// were cut to the window already.
+func People(lanes []Lane) []core.Person {
+	people := make([]core.Person, len(lanes))
+	for i, l := range lanes {
+		people[i] = core.Person{Name: l.Name, You: l.You, Needed: l.Needed, Off: l.Off}.With(l.Taken)
+	}
+	return people
+}

@@ -1,0 +1,204 @@
+package web
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"mime"
+	"net/http"
+	"net/url"
+	"strings"
+	"unicode/utf8"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/gofiber/fiber/v3"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/schedule"
+	"jembro/internal/web/api"
+)
+
+// contract holds requests against what api/ allows: media types, lengths, counts
+// and forms, in this one place.
+type contract struct{ routes routers.Router }
+
+func newContract() (*contract, error) {
+	spec, err := api.GetSpec()
+	if err != nil {
+		return nil, err
+	}
+	routes, err := gorillamux.NewRouter(spec)
+	return &contract{routes}, err
+}
+
+// check refuses what the contract does not allow, with the field it is at.
+func (c *contract) check(ctx fiber.Ctx) error {
+	if e := ctx.Get("Content-Encoding"); e != "" && !strings.EqualFold(e, "identity") {
+		return fiber.NewError(fiber.StatusUnsupportedMediaType, "Send the content as it is, without Content-Encoding.")
+	}
+	body := ctx.Request().Body() // as it came, not unpacked
+	if len(body) > bodyLimit {
+		return fiber.NewError(fiber.StatusRequestEntityTooLarge, "This is too much at once: a request holds a mebibyte at most.")
+	}
+	if len(body) > 0 {
+		kind, _, err := mime.ParseMediaType(ctx.Get("Content-Type"))
+		if err != nil || kind != "application/json" {
+			return fiber.NewError(fiber.StatusUnsupportedMediaType, "Send application/json.")
+		}
+	}
+	if !utf8.Valid(body) || strings.ContainsRune(ctx.OriginalURL(), 0) {
+		return fiber.NewError(fiber.StatusBadRequest, "The request is not UTF-8.")
+	}
+	request, err := requestOf(ctx, body)
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, "This address cannot be read.")
+	}
+	route, params, err := c.routes.FindRoute(request)
+	if err != nil {
+		return ctx.Next() // it is no address of the contract; the router says so
+	}
+	err = openapi3filter.ValidateRequest(ctx.Context(), &openapi3filter.RequestValidationInput{Request: request, PathParams: params, Route: route,
+		Options: &openapi3filter.Options{AuthenticationFunc: openapi3filter.NoopAuthenticationFunc}})
+	if err != nil {
+		return refusal(err)
+	}
+	if field := nulAt(body, request.URL.Query(), params, ctx); field != "" {
+		return &schedule.InvalidError{Faults: []meeting.Fault{{Field: field, Sentence: "This holds a character that no text can hold (NUL). Take it out."}}}
+	}
+	return ctx.Next()
+}
+
+// requestOf is the request as the library wants it.
+func requestOf(ctx fiber.Ctx, body []byte) (*http.Request, error) {
+	u, err := url.ParseRequestURI(ctx.OriginalURL())
+	if err != nil {
+		return nil, err
+	}
+	u.Host, u.Scheme = "", ""
+	r := &http.Request{Method: ctx.Method(), URL: u, Header: http.Header{}, Body: http.NoBody}
+	if len(body) > 0 {
+		r.Body, r.ContentLength = readCloser{bytes.NewReader(body)}, int64(len(body))
+	}
+	for _, name := range []string{"Content-Type", "If-Match", "Idempotency-Key"} {
+		if v := ctx.Get(name); v != "" {
+			if !utf8.ValidString(v) {
+				return nil, errors.New(name + " is not UTF-8")
+			}
+			r.Header.Set(name, v)
+		}
+	}
+	return r, nil
+}
+
+type readCloser struct{ *bytes.Reader }
+
+func (readCloser) Close() error { return nil }
+
+// refusal says what is wrong in the words of the contract, never in those of Go.
+func refusal(err error) error {
+	var request *openapi3filter.RequestError
+	if !errors.As(err, &request) {
+		return fiber.NewError(fiber.StatusBadRequest, "The request does not fit the contract.")
+	}
+	field := ""
+	if p := request.Parameter; p != nil {
+		field = strings.ToLower(p.Name[:1]) + strings.ReplaceAll(p.Name[1:], "-", "")
+	}
+	if errors.Is(err, openapi3filter.ErrInvalidRequired) || errors.Is(err, openapi3filter.ErrInvalidEmptyValue) {
+		return fiber.NewError(fiber.StatusBadRequest, request.Parameter.Name+" is missing.")
+	}
+	var schema *openapi3.SchemaError
+	sentence := "This cannot be read."
+	if errors.As(err, &schema) {
+		if at := schema.JSONPointer(); len(at) > 0 {
+			field = strings.Join(at, ".")
+		}
+		sentence = sentenceOf(schema)
+	}
+	if field == "" {
+		return fiber.NewError(fiber.StatusBadRequest, "The request cannot be read: its content has to be an object of the contract.")
+	}
+	return &schedule.InvalidError{Faults: []meeting.Fault{{Field: field, Sentence: sentence}}}
+}
+
+func sentenceOf(e *openapi3.SchemaError) string {
+	s := e.Schema
+	switch e.SchemaField {
+	case "maxLength":
+		return fmt.Sprintf("This has room for %d characters.", *s.MaxLength)
+	case "minLength":
+		return fmt.Sprintf("This has at least %d characters.", s.MinLength)
+	case "maxItems":
+		return fmt.Sprintf("This has room for %d entries.", *s.MaxItems)
+	case "minimum":
+		return fmt.Sprintf("This is %v at least.", *s.Min)
+	case "maximum":
+		return fmt.Sprintf("This is %v at most.", *s.Max)
+	case "enum":
+		var all []string
+		for _, v := range s.Enum {
+			all = append(all, fmt.Sprint(v))
+		}
+		return "This is one of: " + strings.Join(all, ", ") + "."
+	case "required":
+		return "This is missing."
+	case "format":
+		return "This is not written as it has to be: " + s.Format + "."
+	}
+	return "This has another form than the contract says."
+}
+
+// nulAt is the field that holds a NUL, which no text in the database can, or "".
+func nulAt(body []byte, query url.Values, params map[string]string, ctx fiber.Ctx) string {
+	for name, v := range params {
+		if strings.ContainsRune(v, 0) {
+			return name
+		}
+	}
+	for name, all := range query {
+		if strings.ContainsRune(strings.Join(all, ""), 0) {
+			return name
+		}
+	}
+	if strings.ContainsRune(ctx.Get("Idempotency-Key"), 0) {
+		return "idempotencyKey"
+	}
+	if !bytes.Contains(body, []byte(`\u0000`)) {
+		return ""
+	}
+	var v any
+	if json.Unmarshal(body, &v) != nil {
+		return ""
+	}
+	return nulIn(v, "")
+}
+
+func nulIn(v any, at string) string {
+	join := func(name string) string { return strings.TrimPrefix(at+"."+name, ".") }
+	switch v := v.(type) {
+	case string:
+		if strings.ContainsRune(v, 0) {
+			return at
+		}
+	case []any:
+		for i, x := range v {
+			if found := nulIn(x, join(fmt.Sprint(i))); found != "" {
+				return found
+			}
+		}
+	case map[string]any:
+		for name, x := range v {
+			if strings.ContainsRune(name, 0) {
+				return join("?")
+			}
+			if found := nulIn(x, join(name)); found != "" {
+				return found
+			}
+		}
+	}
+	return ""
+}
