@@ -38,7 +38,8 @@ needs:
 # it is not what would be made now.
 generate: web/node_modules/.package-lock.json
 	cd tools && go build -o ../bin/ github.com/oapi-codegen/oapi-codegen/v2/cmd/oapi-codegen github.com/sqlc-dev/sqlc/cmd/sqlc
-	bin/oapi-codegen -config api/server.yaml api/openapi.yaml
+	scripts/contract > bin/contract.yaml
+	bin/oapi-codegen -config api/server.yaml bin/contract.yaml
 	cd internal/postgres && ../../bin/sqlc generate
 	cd web && npm run -s types
 	scripts/generated record

@@ -6,7 +6,7 @@ import (
 	"github.com/emersion/go-ical"
 
 	"jembro/internal/core/meeting"
-	"jembro/internal/core/recur"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 )
@@ -15,9 +15,9 @@ import (
 // recipient has it, or a single date of one.
 type component struct {
 	meeting.Date
-	series *recur.Plan // the rule and its exceptions, nil for a single date
-	single bool        // a date of a series: it has a RECURRENCE-ID
-	theirs bool        // it goes on without the recipient
+	series *series.Plan // the rule and its exceptions, nil for a single date
+	single bool         // a date of a series: it has a RECURRENCE-ID
+	theirs bool         // it goes on without the recipient
 }
 
 // components are what a letter tells its recipient: of a series that they are
@@ -25,7 +25,7 @@ type component struct {
 // single dates, those (RFC 5546, 3.2.2.1 and 3.2.5).
 func components(l schedule.Letter) []component {
 	m := l.Meeting
-	first := component{Date: meeting.Date{Date: recur.Date{On: m.Start.Day, Start: m.Start, End: m.End, Span: m.Span()},
+	first := component{Date: meeting.Date{Date: series.Date{On: m.Start.Day, Start: m.Start, End: m.End, Span: m.Span()},
 		Title: m.Title, Text: m.Text, Room: m.Room}}
 	switch {
 	case !m.Repeats():
@@ -76,7 +76,7 @@ func singles(l schedule.Letter, days []when.Day) (out []component) {
 
 // theirSeries is the series as somebody is invited to it: it starts on their
 // first date, and leaves out those between that are not theirs.
-func theirSeries(m meeting.Meeting, p meeting.Participant) (recur.Plan, bool) {
+func theirSeries(m meeting.Meeting, p meeting.Participant) (series.Plan, bool) {
 	plan := m.Plan()
 	from := m.Start.Day
 	if len(p.Dates) > 0 {
@@ -98,9 +98,9 @@ func theirSeries(m meeting.Meeting, p meeting.Participant) (recur.Plan, bool) {
 }
 
 // exceptions are the dates of a series that are not as the rule has them.
-func exceptions(m meeting.Meeting, plan recur.Plan) (out []meeting.Date) {
+func exceptions(m meeting.Meeting, plan series.Plan) (out []meeting.Date) {
 	own := map[when.Day]bool{}
-	for _, o := range m.Series.Own {
+	for _, o := range m.Series.Overrides {
 		own[o.On] = true
 	}
 	last := plan.Start.Day
@@ -135,8 +135,8 @@ func (c component) times(e *ical.Component, m meeting.Meeting) {
 		e.Props.Set(at(ical.PropRecurrenceID, when.Local{Day: c.On, Clock: m.Start.Clock}, zone))
 	case c.series != nil:
 		e.Props.Set(plain(ical.PropRecurrenceRule, c.series.Rule.String()))
-		days(e, ical.PropRecurrenceDates, c.series.Added, m)
-		days(e, ical.PropExceptionDates, c.series.Left, m)
+		days(e, ical.PropRecurrenceDates, c.series.RDates, m)
+		days(e, ical.PropExceptionDates, c.series.ExDates, m)
 	}
 }
 

@@ -13,6 +13,7 @@ import (
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 	"jembro/internal/ical"
 	"jembro/internal/ical/icaltest"
@@ -216,29 +217,29 @@ func TestMessagesOfASeries(t *testing.T) {
 		Repeat: &meeting.DraftRepeat{Rule: "every 2nd Thursday", Ends: "after", Count: 6, Days: []string{"2026-12-31"}}}
 	out, faults := draft.Change(surroundings(nil), identify)
 	require.Empty(t, faults)
-	series := out.Meeting
-	series.UID = "series@meet.marrowby.example"
-	onari := series.Participants[0]
+	whole := out.Meeting
+	whole.UID = "series@meet.marrowby.example"
+	onari := whole.Participants[0]
 	jan14 := when.DayOf(2027, 1, 14)
 	moved := func() meeting.Meeting {
-		d := meeting.DraftOf(series, jan14)
+		d := meeting.DraftOf(whole, jan14)
 		d.Scope.To, d.Start, d.End = d.Scope.From, "2027-01-15T14:00", "2027-01-15T15:00"
-		out, faults := d.Change(surroundings(&series), identify)
+		out, faults := d.Change(surroundings(&whole), identify)
 		require.Empty(t, faults)
 		out.Meeting.Sequence = 1
 		return out.Meeting
 	}()
-	without, ok := series.Without(meeting.Range{From: jan14, To: jan14})
+	without, ok := whole.Without(series.Range{From: jan14, To: jan14})
 	require.True(t, ok)
-	shorter, ok := series.Without(meeting.Range{From: jan14})
+	shorter, ok := whole.Without(series.Range{From: jan14})
 	require.True(t, ok)
-	goesOn := series
-	goesOn.UID, goesOn.RelatedTo = "next@meet.marrowby.example", series.UID
-	off, _ := meeting.CalledOff(series)
+	goesOn := whole
+	goesOn.UID, goesOn.RelatedTo = "next@meet.marrowby.example", whole.UID
+	off, _ := meeting.CalledOff(whole)
 	one := onari
-	one.ID, one.Single, one.Dates = "late", true, []meeting.Range{{From: jan14, To: jan14}}
-	withLate := series
-	withLate.Participants = append(slices.Clone(series.Participants), one)
+	one.ID, one.Single, one.Dates = "late", true, []series.Range{{From: jan14, To: jan14}}
+	withLate := whole
+	withLate.Participants = append(slices.Clone(whole.Participants), one)
 
 	cases := []struct {
 		name   string
@@ -247,7 +248,7 @@ func TestMessagesOfASeries(t *testing.T) {
 		lacks  []string
 		events int
 	}{
-		{"a series (4.4.1)", schedule.Letter{Kind: meeting.Invite, Meeting: series, To: onari},
+		{"a series (4.4.1)", schedule.Letter{Kind: meeting.Invite, Meeting: whole, To: onari},
 			[]string{"METHOD:REQUEST", "DTSTART;TZID=Europe/Lisbon:20261203T093000", "RRULE:FREQ=WEEKLY;INTERVAL=2;UNTIL=20270225T093000Z;BYDAY=TH",
 				"EXDATE;TZID=Europe/Lisbon:20261231T093000", "SEQUENCE:0"}, []string{"RECURRENCE-ID", "COUNT"}, 1},
 		{"a series with its exceptions, in one object", schedule.Letter{Kind: meeting.Update, Meeting: moved, To: onari},
@@ -264,7 +265,7 @@ func TestMessagesOfASeries(t *testing.T) {
 			[]string{"UID:next@meet.marrowby.example", "RELATED-TO;RELTYPE=SIBLING:series@meet.marrowby.example"}, []string{"RANGE"}, 1},
 		{"somebody for one date only", schedule.Letter{Kind: meeting.Invite, Meeting: withLate, To: one},
 			[]string{"METHOD:REQUEST", "RECURRENCE-ID;TZID=Europe/Lisbon:20270114T093000"}, []string{"RRULE"}, 1},
-		{"somebody taken off one date", schedule.Letter{Kind: meeting.CallOff, Meeting: series, To: onari, On: []when.Day{jan14}},
+		{"somebody taken off one date", schedule.Letter{Kind: meeting.CallOff, Meeting: whole, To: onari, On: []when.Day{jan14}},
 			[]string{"METHOD:CANCEL", "RECURRENCE-ID;TZID=Europe/Lisbon:20270114T093000"}, []string{"STATUS"}, 1},
 	}
 	for _, c := range cases {

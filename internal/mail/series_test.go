@@ -8,14 +8,15 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 	"jembro/internal/mail"
 	"jembro/internal/schedule"
 )
 
-// series is the letter of a fortnightly series, with a date moved, one in another
+// seriesLetter is the letter of a fortnightly series, with a date moved, one in another
 // room, and one called off.
-func series(t *testing.T, change func(*schedule.Letter)) schedule.Letter {
+func aSeries(t *testing.T, change func(*schedule.Letter)) schedule.Letter {
 	l := letter(t)
 	draft := meeting.Draft{Title: l.Meeting.Title, Start: "2026-12-03T09:30", End: "2026-12-03T10:30", Zone: "Europe/Lisbon",
 		Repeat: &meeting.DraftRepeat{Rule: "every 2nd Thursday", Ends: "on", Until: "2027-02-25"},
@@ -61,13 +62,13 @@ func TestLettersOfASeries(t *testing.T) {
 		},
 			"Called off: Crate sizes; loan 14, \"lacquer\", Thursday 28 January 2027, 18:30 – 19:30 Tokyo time",
 			[]string{"called off 1 date of this meeting; the others go on", "- Thursday 28 January 2027, 18:30 – 19:30 (called off)", "The truck is late."}, []string{"Answer here"}},
-		{"one date only", func(l *schedule.Letter) { l.To.Dates, l.To.Single = []meeting.Range{{From: jan14, To: jan14}}, true },
+		{"one date only", func(l *schedule.Letter) { l.To.Dates, l.To.Single = []series.Range{{From: jan14, To: jan14}}, true },
 			"Invitation: Crate sizes; loan 14, \"lacquer\", Thursday 14 January 2027, 18:30 – 19:30 Tokyo time", []string{"Loft Studio"}, []string{"every 2nd", "Map Room"}},
 		{"asked again for one date", func(l *schedule.Letter) { l.Answers = map[when.Day]meeting.Answer{jan14: meeting.NoAnswer} }, "", []string{"please answer again"}, nil},
 	}
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
-			r, err := mail.Render(series(t, c.change))
+			r, err := mail.Render(aSeries(t, c.change))
 			require.NoError(t, err)
 			if c.subject != "" {
 				assert.Equal(t, c.subject, r.Subject)

@@ -3,11 +3,12 @@ package postgres
 import (
 	"context"
 	"encoding/json"
-	"jembro/internal/schedule"
 	"log/slog"
 	"time"
 
 	"github.com/jackc/pgx/v5/pgxpool"
+
+	"jembro/internal/schedule"
 )
 
 // Listen hands every notice of any instance to hear until ctx ends. It calls missed

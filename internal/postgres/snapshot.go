@@ -8,6 +8,7 @@ import (
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/recur"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )
 
@@ -116,7 +117,7 @@ type snapshotOwn struct {
 type snapshotFrom when.Day
 
 func (f snapshotFrom) MarshalText() ([]byte, error) {
-	if when.Day(f) == meeting.Ever {
+	if when.Day(f) == series.Ever {
 		return nil, nil
 	}
 	return when.Day(f).MarshalText()
@@ -126,7 +127,7 @@ func (f snapshotFrom) MarshalText() ([]byte, error) {
 // calendar has.
 func (f *snapshotFrom) UnmarshalText(b []byte) error {
 	if len(b) == 0 || b[0] == '-' {
-		*f = snapshotFrom(meeting.Ever)
+		*f = snapshotFrom(series.Ever)
 		return nil
 	}
 	return (*when.Day)(f).UnmarshalText(b)
@@ -177,12 +178,12 @@ func toSnapshot(m meeting.Meeting) snapshot {
 	if m.Series == nil {
 		return s
 	}
-	series := &snapshotSeries{Rule: m.Series.Rule.String(), Added: m.Series.Added, Left: m.Series.Left, Asked: snapshotAsked(m.Series.Asked),
+	series := &snapshotSeries{Rule: m.Series.Rule.String(), Added: m.Series.RDates, Left: m.Series.ExDates, Asked: snapshotAsked(m.Series.Asked),
 		Dropped: m.Series.Dropped, Off: m.Series.Off}
 	for _, x := range m.Series.Moved {
 		series.Moved = append(series.Moved, snapshotMoved(x))
 	}
-	for _, o := range m.Series.Own {
+	for _, o := range m.Series.Overrides {
 		series.Own = append(series.Own, snapshotOwn{On: o.On, Title: o.Title, Text: o.Text, Room: (*snapshotRoom)(o.Room), NoRoom: o.NoRoom})
 	}
 	s.Series = series
@@ -195,7 +196,7 @@ func (s snapshot) meeting() (meeting.Meeting, error) {
 	for _, p := range s.Participants {
 		x := meeting.Participant{Party: meeting.Party(p.snapshotParty), ID: p.ID, Needed: p.Needed, Single: p.Single}
 		for _, r := range p.Dates {
-			x.Dates = append(x.Dates, meeting.Range{From: when.Day(r.From), To: r.To})
+			x.Dates = append(x.Dates, series.Range{From: when.Day(r.From), To: r.To})
 		}
 		m.Participants = append(m.Participants, x)
 	}
@@ -203,21 +204,21 @@ func (s snapshot) meeting() (meeting.Meeting, error) {
 		return m, nil
 	}
 	in := s.Series
-	series := &meeting.Series{Asked: meeting.DraftRepeat(in.Asked), Dropped: in.Dropped, Off: in.Off}
-	series.Added, series.Left = in.Added, in.Left
+	rep := &meeting.Series{Asked: meeting.DraftRepeat(in.Asked), Dropped: in.Dropped, Off: in.Off}
+	rep.RDates, rep.ExDates = in.Added, in.Left
 	if in.Rule != "" {
 		rule, err := recur.ParseRule(in.Rule)
 		if err != nil {
 			return m, fmt.Errorf("rule %q: %w", in.Rule, err)
 		}
-		series.Rule = rule
+		rep.Rule = rule
 	}
 	for _, x := range in.Moved {
-		series.Moved = append(series.Moved, recur.Moved(x))
+		rep.Moved = append(rep.Moved, series.Moved(x))
 	}
 	for _, o := range in.Own {
-		series.Own = append(series.Own, meeting.Own{On: o.On, Title: o.Title, Text: o.Text, Room: (*meeting.Room)(o.Room), NoRoom: o.NoRoom})
+		rep.Overrides = append(rep.Overrides, meeting.Override{On: o.On, Title: o.Title, Text: o.Text, Room: (*meeting.Room)(o.Room), NoRoom: o.NoRoom})
 	}
-	m.Series = series
+	m.Series = rep
 	return m, nil
 }

@@ -3,8 +3,6 @@ package schedule_test
 import (
 	"context"
 	"fmt"
-	core "jembro/internal/core/availability"
-	"jembro/internal/core/words"
 	"slices"
 	"sync"
 	"testing"
@@ -14,8 +12,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	core "jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/demo"
 	"jembro/internal/ical/icaltest"
 	"jembro/internal/postgres"
@@ -145,7 +146,7 @@ func TestASeriesAndEveryChangeOfIt(t *testing.T) {
 
 	// One date is called off.
 	require.NoError(t, service().Meetings.CallOff(t.Context(), schedule.Self(ilse.ID), second, 1,
-		&meeting.Range{From: nthDate(t, next.Content, 1), To: nthDate(t, next.Content, 1)}, "The truck is late."))
+		&series.Range{From: nthDate(t, next.Content, 1), To: nthDate(t, next.Content, 1)}, "The truck is late."))
 	agrees(t, ilse.ID, outside, 5, first, second)
 	assert.Len(t, booked(t, mapRoom.ID, second), 2)
 	assert.Contains(t, box(t, outside, 5)[4].Subject, "Called off")
@@ -572,11 +573,11 @@ func TestWhatASheetOfASeriesRefuses(t *testing.T) {
 	sent := send(t, ilse.ID, open(t, ilse.ID, draft(repeated("every Friday, 3 times", nil))))
 	version := look(t, ilse.ID, sent.MeetingID).Version
 	var invalid *schedule.InvalidError
-	require.ErrorAs(t, service().Meetings.CallOff(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, version, &meeting.Range{From: when.DayOf(2035, 1, 1)}, ""), &invalid)
+	require.ErrorAs(t, service().Meetings.CallOff(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, version, &series.Range{From: when.DayOf(2035, 1, 1)}, ""), &invalid)
 	assert.Equal(t, "scope", invalid.Faults[0].Field)
 	later := *service().Meetings
 	later.Clock = func() time.Time { return time.Date(2031, 1, 1, 0, 0, 0, 0, time.UTC) }
-	require.ErrorAs(t, later.CallOff(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, version, &meeting.Range{From: when.DayOf(2026, 1, 1)}, ""), &invalid)
+	require.ErrorAs(t, later.CallOff(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, version, &series.Range{From: when.DayOf(2026, 1, 1)}, ""), &invalid)
 	assert.Contains(t, invalid.Faults[0].Sentence, "have begun")
 	// Changes begun already are not lost when somebody begins others.
 	s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, sheets.Opening{})

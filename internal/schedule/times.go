@@ -1,9 +1,9 @@
 package schedule
 
 import (
-	"jembro/internal/core/availability"
-
 	"github.com/google/uuid"
+
+	"jembro/internal/core/availability"
 )
 
 // BusyTime is a stretch of somebody's time that is taken: through a date of a

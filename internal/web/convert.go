@@ -178,7 +178,7 @@ func toStretch(s core.Stretch, people []core.Person, wantRoom bool) api.Stretch 
 
 func toTrouble(t core.Trouble, a availability.DayAnswer) api.Trouble {
 	lane := a.Lanes[t.Person]
-	return api.Trouble{Name: lane.Name, Email: lane.Email, Needed: t.Needed, Hard: t.Busy, Sentence: words.Trouble(t, a.People[t.Person])}
+	return api.Trouble{Name: lane.Name, Email: lane.Email, Needed: t.Needed, Hard: t.Busy, Short: words.Trouble(t, a.People[t.Person])}
 }
 
 var answerNames = map[meeting.Answer]api.Answer{meeting.NoAnswer: api.AnswerNone, meeting.Accepted: api.AnswerAccepted,

@@ -6,7 +6,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
-	"jembro/internal/core/recur"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
@@ -27,10 +27,10 @@ func (h *handlers) GetSheetDates(ctx context.Context, r api.GetSheetDatesRequest
 }
 
 func toSheetDates(d sheets.Dates) api.SheetDates {
-	out := api.SheetDates{Words: d.Words, Rule: d.Rule, Count: d.Count, Open: d.Open, More: d.More, Splits: d.Splits,
+	out := api.SheetDates{Words: d.Words, RuleWords: d.RuleWords, Rule: d.Rule, Count: d.Count, Open: d.Open, More: d.More, Splits: d.Splits,
 		OnAll: each(d.OnAll, same), Countries: each(sheets.CountryNames(d.Countries), same), LinkUntil: orNil(d.LinkUntil), Dates: each(d.Dates, toSheetDate),
-		Skipped: each(d.Skipped, func(l recur.LeftOut) api.Skipped { return api.Skipped{On: l.On.String(), Why: l.Why} }),
-		Lost:    each(d.Lost, func(l recur.Lost) api.Skipped { return api.Skipped{On: l.On.String(), Why: l.Why} })}
+		Skipped: each(d.Skipped, func(l series.LeftOut) api.Skipped { return api.Skipped{On: l.On.String(), Why: l.Why} }),
+		Lost:    each(d.Lost, func(l series.Lost) api.Skipped { return api.Skipped{On: l.On.String(), Why: l.Why} })}
 	if r := d.Rooms; r != nil {
 		out.Rooms = &api.SeriesRooms{Dates: r.Dates, Taken: r.Taken, OneClear: r.OneClear, Each: each(r.Each, toRoomRef),
 			EachMost: r.EachMost.String(), EachDates: each(r.EachDates, toDraftDate), EachWithout: r.EachWithout}
@@ -40,6 +40,16 @@ func toSheetDates(d sheets.Dates) api.SheetDates {
 		}
 	}
 	return out
+}
+
+func (h *handlers) WhatCallingOffDoes(ctx context.Context, r api.WhatCallingOffDoesRequestObject) (api.WhatCallingOffDoesResponseObject, error) {
+	dates, err := scope(&api.CallOff{From: r.Params.From, To: r.Params.To})
+	if err != nil {
+		return nil, err
+	}
+	e, err := h.deeds.Meetings.WhatCallingOffDoes(ctx, actor(ctx), r.ID, dates)
+	return api.WhatCallingOffDoes200JSONResponse{Names: each(e.Names, same), Whole: e.Whole, Dates: e.Dates, More: e.More, Held: e.Held,
+		Rooms: each(e.Rooms, same), Link: api.CallOffEffectLink(e.Link)}, err
 }
 
 func same(s string) string { return s }
@@ -123,11 +133,11 @@ func opening(c *api.ChangeMeeting) (o sheets.Opening, err error) {
 }
 
 // scope reads which dates are called off; nil is the whole meeting.
-func scope(c *api.CallOff) (*meeting.Range, error) {
+func scope(c *api.CallOff) (*series.Range, error) {
 	from, err := day("from", c.From)
 	if err != nil || from == 0 {
 		return nil, err
 	}
 	to, err := day("to", c.To)
-	return &meeting.Range{From: from, To: to}, err
+	return &series.Range{From: from, To: to}, err
 }

@@ -102,7 +102,9 @@ func (c client) sheet(draft func(*api.Draft)) api.Sheet {
 		s.Draft.People = []api.DraftPerson{}
 	}
 	for i := range s.Draft.People {
-		s.Draft.People[i].Dates = []api.DraftRange{}
+		if s.Draft.People[i].Dates == nil {
+			s.Draft.People[i].Dates = []api.DraftRange{}
+		}
 	}
 	status, b := c.call("PUT", "/api/sheets/"+s.ID.String(), s.Draft, ifMatch(s.Version))
 	require.Equal(c.t, 200, status, "%s", b)

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"jembro/internal/core/recur"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )
 
@@ -15,7 +16,7 @@ type Outcome struct {
 	Next    *Meeting
 	// Scope is which dates of the series the change was for, zero for a new
 	// meeting and one that did not repeat.
-	Scope Range
+	Scope series.Range
 	// Shifted is by how many days the dates of the rule lie later than those that
 	// the sheet speaks of, because the series followed its first date.
 	Shifted int
@@ -24,7 +25,7 @@ type Outcome struct {
 // reach is the scope of a change to a series in its own terms: the date that the
 // sheet shows, and the dates it is for.
 type reach struct {
-	Range
+	series.Range
 	at    Date
 	moved bool // the sheet has another time than the date had
 	days  int  // by which it lies later
@@ -108,7 +109,7 @@ func (d Draft) change(s Surroundings, identify func(*Participant)) (Outcome, []F
 		return Outcome{Meeting: want}, []Fault{{Field: "start", Sentence: "This time has passed. Choose a later one."}}
 	}
 	out := changeTail(*before, keepWords(*before, want, r), tail, r)
-	if out.Next != nil && slices.Contains(tail.Left, tail.Start.Day) {
+	if out.Next != nil && slices.Contains(tail.ExDates, tail.Start.Day) {
 		return out, []Fault{{Field: "scope", Sentence: fmt.Sprintf("%s was added to the rule by hand. Let the bracket begin at a date of the rule, or change that date alone.", r.From.Words())}}
 	}
 	if whole.Repeat != d.Repeat {
@@ -135,14 +136,44 @@ func (d *Draft) follow(before Meeting, r reach, from, to when.Day) *Fault {
 	if until, err := when.ParseDay(repeat.Until); err == nil && repeat.Until == before.asked().Until {
 		repeat.Until = (until + when.Day(r.days)).String()
 	}
-	dates := slices.Clone(d.Dates)
-	for i, x := range dates {
+	d.Repeat, d.Dates = &repeat, moveDates(d.Dates, r.days)
+	return nil
+}
+
+// moveDates is what single dates have of their own when the days of the rule lie
+// later.
+func moveDates(dates []DraftDate, days int) []DraftDate {
+	out := slices.Clone(dates)
+	for i, x := range out {
 		if on, err := when.ParseDay(x.On); err == nil {
-			dates[i].On = (on + when.Day(r.days)).String()
+			out[i].On = (on + when.Day(days)).String()
 		}
 	}
-	d.Repeat, d.Dates = &repeat, dates
-	return nil
+	return out
+}
+
+// Followed is a sheet of a new series after its first day moved: the rule moves
+// along, and what single dates have of their own, unless the rule was changed at
+// the same time. was is the sheet as it was kept before. A rule that does not move
+// by days stays. Changes to a series that was sent are followed when they are
+// settled.
+func (d Draft) Followed(was Draft) Draft {
+	from, errFrom := when.ParseLocal(was.Start)
+	to, errTo := when.ParseLocal(d.Start)
+	if errFrom != nil || errTo != nil || from.Day == to.Day || d.Scope != nil || d.Repeat == nil || was.Repeat == nil || d.Repeat.Rule != was.Repeat.Rule {
+		return d
+	}
+	rule, err := recur.ParseRule(d.Repeat.Rule)
+	if err != nil {
+		return d
+	}
+	if rule, err = rule.Follow(from.Day, to.Day); err != nil {
+		return d
+	}
+	repeat := *d.Repeat
+	repeat.Rule = rule.String()
+	d.Repeat, d.Dates = &repeat, moveDates(d.Dates, int(to.Day-from.Day))
+	return d
 }
 
 // keepWords gives dates that stay the title and text of their own that they had.
@@ -150,7 +181,7 @@ func keepWords(before, want Meeting, r reach) Meeting {
 	if !want.Repeats() {
 		return want
 	}
-	for _, was := range before.Series.Own {
+	for _, was := range before.Series.Overrides {
 		on := was.On + when.Day(r.days)
 		if was.On < r.From || !want.Plan().Has(on) {
 			continue
@@ -184,7 +215,7 @@ func (d Draft) reach(before Meeting, now when.Instant) (r reach, faults []Fault)
 	if r.From, err = when.ParseDay(d.Scope.From); err == nil && d.Scope.To != "" {
 		r.To, err = when.ParseDay(d.Scope.To)
 	}
-	if err != nil || r.From > r.end() {
+	if err != nil || r.From > r.End() {
 		return fault("Say which dates are meant.")
 	}
 	begun, any := before.Begun(r.Range, now)
@@ -204,14 +235,14 @@ func (d Draft) reach(before Meeting, now when.Instant) (r reach, faults []Fault)
 
 // Begun is the first date of a scope that has begun, 0 for none; any tells
 // whether there is a date in it at all.
-func (m Meeting) Begun(scope Range, now when.Instant) (on when.Day, any bool) {
+func (m Meeting) Begun(scope series.Range, now when.Instant) (on when.Day, any bool) {
 	// A date may have been moved to before others: every one that was is looked at.
 	last := m.StartIn().Zone.LocalAt(now).Day + 1
 	for _, x := range m.Series.Moved {
 		last = max(last, x.On)
 	}
 	for date := range m.Dates(scope.From) {
-		if date.On > scope.end() || any && date.On > last {
+		if date.On > scope.End() || any && date.On > last {
 			break
 		}
 		any = true
@@ -288,7 +319,7 @@ func (d Draft) changeDates(before, want Meeting, r reach, s Surroundings) (Outco
 
 // restored takes back what dates of a scope had of their own and the sheet does
 // not say any more.
-func (m Meeting) restored(after Meeting, d Draft, scope Range) Meeting {
+func (m Meeting) restored(after Meeting, d Draft, scope series.Range) Meeting {
 	for _, was := range m.draftDates(scope) {
 		if slices.ContainsFunc(d.Dates, func(x DraftDate) bool { return x.On == was.On }) {
 			continue
@@ -321,13 +352,13 @@ func differs(want, all string) *string {
 // says tells whether a sheet says of a date what it is already.
 func (m Meeting) says(x DraftDate) bool {
 	on, err := when.ParseDay(x.On)
-	return err == nil && slices.Contains(m.draftDates(Range{From: on, To: on}), x)
+	return err == nil && slices.Contains(m.draftDates(series.Range{From: on, To: on}), x)
 }
 
 // datesIn are the dates of a scope with an end.
-func (m Meeting) datesIn(scope Range) (out []Date) {
+func (m Meeting) datesIn(scope series.Range) (out []Date) {
 	for d := range m.Dates(scope.From) {
-		if d.On > scope.end() {
+		if d.On > scope.End() {
 			break
 		}
 		out = append(out, d)
@@ -338,7 +369,7 @@ func (m Meeting) datesIn(scope Range) (out []Date) {
 // changeTail changes a series from one date on. What leaves its times, words and
 // room as they are, or concerns all its dates, is a change to the series; what
 // does not ends the old series and begins a new one.
-func changeTail(before, want Meeting, tail recur.Plan, r reach) Outcome {
+func changeTail(before, want Meeting, tail series.Plan, r reach) Outcome {
 	head, split := before.Plan().Before(r.From)
 	out := Outcome{Scope: r.Range}
 	switch {
@@ -363,7 +394,7 @@ func changeTail(before, want Meeting, tail recur.Plan, r reach) Outcome {
 
 // goesOn tells whether the dates that a series has from some date on stay what
 // they are, but for exceptions and the end.
-func goesOn(before, want Meeting, tail recur.Plan) bool {
+func goesOn(before, want Meeting, tail series.Plan) bool {
 	plan := want.Plan()
 	return want.Title == before.Title && want.Text == before.Text && roomOf(want.Room) == roomOf(before.Room) && want.Zone == before.Zone &&
 		plan.Start.Clock == tail.Start.Clock && plan.End.Sub(plan.Start) == tail.End.Sub(tail.Start) &&
@@ -375,23 +406,23 @@ func graft(before, want Meeting, from when.Day) Meeting {
 	after := want
 	after.UID, after.Sequence, after.RelatedTo = before.UID, before.Sequence, before.RelatedTo
 	after.Start, after.End = before.Start, before.End
-	series := *want.Series
+	rep := *want.Series
 	was := before.Series
 	day := func(d when.Day) when.Day { return d }
-	series.Added = joinAt(from, was.Added, series.Added, day)
-	series.Left = joinAt(from, was.Left, series.Left, day)
-	series.Dropped = joinAt(from, was.Dropped, series.Dropped, day)
-	series.Moved = joinAt(from, was.Moved, series.Moved, func(m recur.Moved) when.Day { return m.On })
-	series.Own = joinAt(from, was.Own, series.Own, func(o Own) when.Day { return o.On })
+	rep.RDates = joinAt(from, was.RDates, rep.RDates, day)
+	rep.ExDates = joinAt(from, was.ExDates, rep.ExDates, day)
+	rep.Dropped = joinAt(from, was.Dropped, rep.Dropped, day)
+	rep.Moved = joinAt(from, was.Moved, rep.Moved, func(m series.Moved) when.Day { return m.On })
+	rep.Overrides = joinAt(from, was.Overrides, rep.Overrides, func(o Override) when.Day { return o.On })
 	// What the new part leaves out before its first date is left out of the whole.
-	for _, skipped := range series.Skipped {
-		if skipped.On >= from && skipped.On < want.Start.Day && !slices.Contains(series.Left, skipped.On) {
-			series.Left = append(series.Left, skipped.On)
+	for _, skipped := range rep.Skipped {
+		if skipped.On >= from && skipped.On < want.Start.Day && !slices.Contains(rep.ExDates, skipped.On) {
+			rep.ExDates = append(rep.ExDates, skipped.On)
 		}
 	}
-	slices.Sort(series.Left)
-	slices.Sort(series.Dropped)
-	after.Series = &series
+	slices.Sort(rep.ExDates)
+	slices.Sort(rep.Dropped)
+	after.Series = &rep
 	return after
 }
 
@@ -413,20 +444,20 @@ func joinAt[T any](from when.Day, before, after []T, day func(T) when.Day) (out 
 // mergePeople brings the people of some dates to what the sheet says; on other
 // dates they stay as they are. The order is that of the sheet, those who are not
 // on it any more last.
-func mergePeople(before Meeting, want []Participant, scope Range) (out []Participant) {
+func mergePeople(before Meeting, want []Participant, scope series.Range) (out []Participant) {
 	for _, p := range want {
-		kept := []Range{}
+		kept := []series.Range{}
 		if was, known := before.Participant(p.ID); known {
-			kept = outside(was.Dates, scope)
+			kept = series.Outside(was.Dates, scope)
 		}
-		p.Dates = merge(append(kept, within(p.Dates, scope)...))
+		p.Dates = series.Merge(append(kept, series.Within(p.Dates, scope)...))
 		out = append(out, p)
 	}
 	for _, p := range before.Participants {
 		if slices.ContainsFunc(want, func(w Participant) bool { return w.ID == p.ID }) {
 			continue
 		}
-		if p.Dates = merge(outside(p.Dates, scope)); len(p.Dates) > 0 {
+		if p.Dates = series.Merge(series.Outside(p.Dates, scope)); len(p.Dates) > 0 {
 			out = append(out, p)
 		}
 	}
@@ -452,7 +483,7 @@ func cutPeople(m Meeting, people []Participant) []Participant {
 
 // Without is the meeting with some of its dates called off: all of a scope.
 // ok is false when no date is left: then the meeting as a whole is called off.
-func (m Meeting) Without(scope Range) (after Meeting, ok bool) {
+func (m Meeting) Without(scope series.Range) (after Meeting, ok bool) {
 	plan := m.Plan()
 	if scope.To == 0 {
 		head, any := plan.Before(scope.From)
@@ -479,12 +510,12 @@ func (m Meeting) Without(scope Range) (after Meeting, ok bool) {
 }
 
 // endsWith is the meeting asked for until the last date of a plan.
-func (m Meeting) endsWith(plan recur.Plan) Meeting {
-	series := *m.Series
+func (m Meeting) endsWith(plan series.Plan) Meeting {
+	rep := *m.Series
 	if end, ends := plan.EndDay(); ends {
-		series.Asked.Ends, series.Asked.Until, series.Asked.Count = "on", end.String(), 0
+		rep.Asked.Ends, rep.Asked.Until, rep.Asked.Count = "on", end.String(), 0
 	}
-	m.Series = &series
+	m.Series = &rep
 	return m
 }
 
@@ -495,19 +526,19 @@ func (m Meeting) endsWith(plan recur.Plan) Meeting {
 func DraftOf(m Meeting, at when.Day) Draft {
 	d := Draft{Title: m.Title, Text: m.Text, Start: m.Start.String(), End: m.End.String(), Zone: m.Zone, Private: m.Private,
 		RemindBefore: m.RemindBefore, People: []DraftPerson{}, NoRoom: m.Room == nil, NoLink: m.Card == nil, RoomID: roomOf(m.Room)}
-	scope := Range{From: -forever}
+	scope := series.Range{From: -series.Forever}
 	if m.Repeats() {
-		scope = Range{From: at}
+		scope = series.Range{From: at}
 		asked := m.asked()
 		d.Repeat = &asked
 		d.Scope = &DraftScope{At: at.String(), From: at.String()}
 		if date, ok := m.Date(at); ok {
 			d.Start, d.End, d.Title, d.Text = date.Start.String(), date.End.String(), date.Title, date.Text
 		}
-		d.Dates = m.draftDates(Range{From: -forever})
+		d.Dates = m.draftDates(series.Range{From: -series.Forever})
 	}
 	for _, p := range m.Participants {
-		dates := within(p.Dates, scope)
+		dates := series.Within(p.Dates, scope)
 		if len(dates) == 0 {
 			continue
 		}
@@ -528,7 +559,7 @@ func DraftOf(m Meeting, at when.Day) Draft {
 
 // draftDates is what single dates of a scope have of their own, as a sheet says
 // it.
-func (m Meeting) draftDates(scope Range) (out []DraftDate) {
+func (m Meeting) draftDates(scope series.Range) (out []DraftDate) {
 	byDay := map[when.Day]*DraftDate{}
 	of := func(on when.Day) *DraftDate {
 		if byDay[on] == nil {
@@ -543,7 +574,7 @@ func (m Meeting) draftDates(scope Range) (out []DraftDate) {
 		date := of(x.On)
 		date.Start, date.End = x.Start.String(), x.End.String()
 	}
-	for _, x := range m.Series.Own {
+	for _, x := range m.Series.Overrides {
 		if x.Room != nil || x.NoRoom {
 			date := of(x.On)
 			date.RoomID, date.NoRoom = roomOf(x.Room), x.NoRoom

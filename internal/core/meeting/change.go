@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"jembro/internal/core/recur"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )
 
@@ -65,14 +66,14 @@ func endless(r recur.Rule) recur.Rule {
 // there in one version only, or at another time, or called or held otherwise
 // than the others. Where the series ends does not count.
 func differentDays(before, after Meeting) (out []when.Day) {
-	_, days := recur.Differ(before.Plan(), after.Plan())
+	_, days := series.Differ(before.Plan(), after.Plan())
 	for _, m := range []Meeting{before, after} {
-		for _, own := range m.Series.Own {
+		for _, own := range m.Series.Overrides {
 			days = append(days, own.On)
 		}
 	}
 	slices.Sort(days)
-	end := forever
+	end := series.Forever
 	for _, m := range []Meeting{before, after} {
 		if u := m.Series.Rule.Until; u.Set {
 			end = min(end, u.Moment.Day+1) // UTC may be a day behind the clock
@@ -208,7 +209,7 @@ func dueOfSeries(before, after Meeting, was, is Participant, c Change) []Message
 	single := was.Single && is.Single
 	role := contains(c.Role, is.ID)
 	if !single {
-		from, to := whole(was.Dates), whole(is.Dates)
+		from, to := series.Whole(was.Dates), series.Whole(is.Dates)
 		sameEnds := from[0].From == to[0].From && from[len(from)-1].To == to[len(to)-1].To
 		everything := c.Title || c.Text || c.Time || c.Room || c.Link || c.End && !is.Finite()
 		if everything || role || was.Single || !sameEnds {

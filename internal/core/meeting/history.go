@@ -1,6 +1,9 @@
 package meeting
 
-import "jembro/internal/core/when"
+import (
+	"jembro/internal/core/series"
+	"jembro/internal/core/when"
+)
 
 // EventKind is what happened to a meeting.
 type EventKind string
@@ -24,20 +27,20 @@ const (
 
 // Event is what happened, as it is kept; package words makes a sentence of it.
 type Event struct {
-	Kind    EventKind    `json:"-"`
-	Who     string       `json:"who,omitempty"` // who did it
-	Told    int          `json:"told,omitempty"`
-	Change  *ChangeFacts `json:"change,omitempty"`
-	Name    string       `json:"name,omitempty"`
-	Reason  string       `json:"reason,omitempty"`
-	Days    []when.Day   `json:"days,omitempty"`
-	Scope   *Range       `json:"scope,omitempty"`
-	GoesOn  string       `json:"goesOn,omitempty"` // "from 14 January at 10:00"
-	Answer  Answer       `json:"answer,omitempty"`
-	On      when.Day     `json:"on,omitzero"` // the date answered, 0 for all
-	Via     string       `json:"via,omitempty"`
-	TooLate bool         `json:"tooLate,omitempty"` // the answer changes nothing
-	Words   string       `json:"words,omitempty"`   // with EventSaid
+	Kind    EventKind     `json:"-"`
+	Who     string        `json:"who,omitempty"` // who did it
+	Told    int           `json:"told,omitempty"`
+	Change  *ChangeFacts  `json:"change,omitempty"`
+	Name    string        `json:"name,omitempty"`
+	Reason  string        `json:"reason,omitempty"`
+	Days    []when.Day    `json:"days,omitempty"`
+	Scope   *series.Range `json:"scope,omitempty"`
+	GoesOn  string        `json:"goesOn,omitempty"` // "from 14 January at 10:00"
+	Answer  Answer        `json:"answer,omitempty"`
+	On      when.Day      `json:"on,omitzero"` // the date answered, 0 for all
+	Via     string        `json:"via,omitempty"`
+	TooLate bool          `json:"tooLate,omitempty"` // the answer changes nothing
+	Words   string        `json:"words,omitempty"`   // with EventSaid
 }
 
 // ChangeFacts are what a change changed, without the content.

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"jembro/internal/core/join"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )
 
@@ -26,33 +27,33 @@ func (a Answer) Known() bool { return a == Accepted || a == Maybe || a == Declin
 // Meeting is one meeting as it was settled. It is what is kept of every
 // version, and what messages are written from.
 type Meeting struct {
-	UID          string        `json:"uid"`
-	Sequence     int           `json:"sequence"`
-	Title        string        `json:"title"`
-	Text         string        `json:"text"`
-	Start        when.Local    `json:"start"`
-	End          when.Local    `json:"end"`
-	Zone         string        `json:"zone"` // IANA name
-	Private      bool          `json:"private"`
-	RemindBefore int           `json:"remindBefore"` // minutes, 0 for none
-	Organiser    Party         `json:"organiser"`
-	Participants []Participant `json:"participants"`
-	Room         *Room         `json:"room,omitempty"`
-	Card         *join.Card    `json:"card,omitempty"`
+	UID          string
+	Sequence     int
+	Title        string
+	Text         string
+	Start        when.Local
+	End          when.Local
+	Zone         string // IANA name
+	Private      bool
+	RemindBefore int // minutes, 0 for none
+	Organiser    Party
+	Participants []Participant
+	Room         *Room
+	Card         *join.Card
 	// Series is how it repeats, nil for a meeting that is once; Start and End
 	// are those of its first date then.
-	Series *Series `json:"series,omitempty"`
+	Series *Series
 	// RelatedTo is the UID of the series that this one goes on from.
-	RelatedTo string `json:"relatedTo,omitempty"`
+	RelatedTo string
 }
 
 // Party is a person by name and address. Zone is their IANA zone, empty when
 // it is not known.
 type Party struct {
-	PersonID string `json:"personId,omitempty"` // empty: outside
-	Name     string `json:"name"`
-	Email    string `json:"email"`
-	Zone     string `json:"zone,omitempty"`
+	PersonID string // empty: outside
+	Name     string
+	Email    string
+	Zone     string
 }
 
 // Outside tells whether somebody has no account here.
@@ -61,22 +62,22 @@ func (p Party) Outside() bool { return p.PersonID == "" }
 // Participant is somebody invited. The organiser is not one.
 type Participant struct {
 	Party
-	ID     string `json:"id"` // stays the same over all versions
-	Needed bool   `json:"needed"`
+	ID     string // stays the same over all versions
+	Needed bool
 	// Dates are those of a series that they are invited to; empty for all.
-	Dates []Range `json:"dates,omitempty"`
+	Dates []series.Range
 	// Single is set for somebody who was never invited to the series as such, only
 	// to single dates of it: that is how they are told of them.
-	Single bool `json:"single,omitempty"`
+	Single bool
 }
 
 // Room is a room as an invitation names it.
 type Room struct {
-	ID    string `json:"id"`
-	Name  string `json:"name"`
-	Place string `json:"place"` // "Main building, floor 1"
-	Email string `json:"email"`
-	Seats int    `json:"seats"`
+	ID    string
+	Name  string
+	Place string // "Main building, floor 1"
+	Email string
+	Seats int
 }
 
 // Span is when the meeting is, on the line of instants; the first date of a

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"jembro/internal/core/recur"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )
 
@@ -50,7 +51,7 @@ const Horizon = 731
 // settleRepeat makes the series that a draft asks for; the time is in m already.
 func (d Draft) settleRepeat(m *Meeting, s Surroundings) []Fault {
 	fault := func(field, sentence string) []Fault { return []Fault{{Field: field, Sentence: sentence}} }
-	wish := recur.Wish{Start: m.Start, End: m.End, Zone: m.zone()}
+	wish := series.Request{Start: m.Start, End: m.End, Zone: m.zone()}
 	rule, end, err := recur.ParseWords(d.Repeat.Rule, m.Start.Day)
 	if err != nil {
 		return fault("repeat.rule", sentence(err))
@@ -65,7 +66,7 @@ func (d Draft) settleRepeat(m *Meeting, s Surroundings) []Fault {
 	// A running series keeps to what it has written down, for as long as that
 	// reaches far ahead: a change of something else is not one of far dates.
 	if s.Before != nil && s.Before.Repeats() {
-		if before := s.Before.Start.Day + recur.OpenYears*366; before > m.Start.Day+Horizon {
+		if before := s.Before.Start.Day + series.OpenYears*366; before > m.Start.Day+Horizon {
 			wish.Horizon = before
 		}
 	}
@@ -132,8 +133,8 @@ func (r DraftRepeat) end(said recur.End) (recur.End, error) {
 		}
 		return recur.End{Until: day}, nil
 	case "after":
-		if r.Count < 1 || r.Count > recur.MostDates {
-			return recur.End{}, fmt.Errorf("A series has 1 to %d dates.", recur.MostDates)
+		if r.Count < 1 || r.Count > series.MostDates {
+			return recur.End{}, fmt.Errorf("A series has 1 to %d dates.", series.MostDates)
 		}
 		return recur.End{Count: r.Count}, nil
 	case "open":
@@ -162,28 +163,28 @@ func (d Draft) settleSeries(m *Meeting, s Surroundings) []Fault {
 }
 
 // settleRanges reads the dates that somebody is invited to.
-func settleRanges(ranges []DraftRange) (out []Range, err error) {
+func settleRanges(ranges []DraftRange) (out []series.Range, err error) {
 	for _, r := range ranges {
-		var x Range
+		var x series.Range
 		if x.From, err = when.ParseDay(r.From); err == nil && r.To != "" {
 			x.To, err = when.ParseDay(r.To)
 		}
-		if err != nil || x.From > x.end() {
+		if err != nil || x.From > x.End() {
 			return nil, fmt.Errorf("“%s to %s” is no range of dates.", r.From, r.To)
 		}
 		out = append(out, x)
 	}
-	return merge(out), nil
+	return series.Merge(out), nil
 }
 
 // settleDates puts in what the sheet says about single dates. What it says about
 // a day on which there is no date is kept on the sheet and does nothing.
 func (d Draft) settleDates(m *Meeting, s Surroundings) (faults []Fault) {
 	plan := m.Plan()
-	series := *m.Series
-	series.Dropped = slices.Clone(series.Dropped)
-	own := map[when.Day]Own{}
-	for _, o := range series.Own {
+	rep := *m.Series
+	rep.Dropped = slices.Clone(rep.Dropped)
+	own := map[when.Day]Override{}
+	for _, o := range rep.Overrides {
 		own[o.On] = o
 	}
 	for _, x := range d.Dates {
@@ -197,7 +198,7 @@ func (d Draft) settleDates(m *Meeting, s Surroundings) (faults []Fault) {
 		}
 		if x.Out {
 			plan = plan.Without(on)
-			series.Dropped = append(series.Dropped, on)
+			rep.Dropped = append(rep.Dropped, on)
 			delete(own, on)
 			continue
 		}
@@ -218,21 +219,21 @@ func (d Draft) settleDates(m *Meeting, s Surroundings) (faults []Fault) {
 		}
 		own[on] = of
 	}
-	series.Own = nil
+	rep.Overrides = nil
 	for _, o := range own {
 		if !o.Empty() {
-			series.Own = append(series.Own, o)
+			rep.Overrides = append(rep.Overrides, o)
 		}
 	}
-	slices.SortFunc(series.Own, func(a, b Own) int { return int(a.On - b.On) })
-	slices.Sort(series.Dropped)
-	m.Series = &series
+	slices.SortFunc(rep.Overrides, func(a, b Override) int { return int(a.On - b.On) })
+	slices.Sort(rep.Dropped)
+	m.Series = &rep
 	*m = m.put(plan)
 	return faults
 }
 
 // put gives a date the time that a sheet says, or says what is wrong with it.
-func (x DraftDate) put(plan recur.Plan, on when.Day, s Surroundings) (recur.Plan, string) {
+func (x DraftDate) put(plan series.Plan, on when.Day, s Surroundings) (series.Plan, string) {
 	start, startErr := when.ParseLocal(x.Start)
 	end, endErr := when.ParseLocal(x.End)
 	switch {
@@ -249,7 +250,7 @@ func (x DraftDate) put(plan recur.Plan, on when.Day, s Surroundings) (recur.Plan
 }
 
 // stays tells whether a date is where it was before the change.
-func (s Surroundings) stays(date recur.Date) bool {
+func (s Surroundings) stays(date series.Date) bool {
 	if s.Before == nil {
 		return false
 	}
@@ -264,7 +265,7 @@ func (d Draft) checkDates(m Meeting) []Fault {
 			a.Start.Day.Words(), b.Start.Day.Words())}}
 	}
 	if _, any := m.Plan().First(); !any {
-		return []Fault{{Field: "repeat.rule", Sentence: sentence(recur.ErrNoDates)}}
+		return []Fault{{Field: "repeat.rule", Sentence: sentence(series.ErrNoDates)}}
 	}
 	return nil
 }

@@ -4,42 +4,42 @@ import (
 	"iter"
 	"slices"
 
-	"jembro/internal/core/recur"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )
 
 // Series is what a meeting that repeats has beside its first date. Single dates
 // are known by their day in the rule.
 type Series struct {
-	recur.Repeat
+	series.Repeat
 	// Asked is how the repetition was asked for; Dropped are the dates left out
 	// by hand, apart from what that leaves out.
-	Asked   DraftRepeat `json:"asked"`
-	Dropped []when.Day  `json:"dropped,omitempty"`
+	Asked   DraftRepeat
+	Dropped []when.Day
 	// Off are those of Dropped that had been sent: they were called off.
-	Off []when.Day `json:"off,omitempty"`
-	// Own is what single dates have of their own beside the time, by day.
-	Own []Own `json:"own,omitempty"`
+	Off []when.Day
+	// Overrides is what single dates have of their own beside the time, by day.
+	Overrides []Override
 	// Skipped are the days of the rule that the repetition leaves out, and why;
 	// it is known while a sheet is settled, and not kept.
-	Skipped []recur.LeftOut `json:"-"`
+	Skipped []series.LeftOut
 }
 
-// Own is what one date has of its own; nil is what all have.
-type Own struct {
-	On     when.Day `json:"on"`
-	Title  *string  `json:"title,omitempty"`
-	Text   *string  `json:"text,omitempty"`
-	Room   *Room    `json:"room,omitempty"`
-	NoRoom bool     `json:"noRoom,omitempty"`
+// Override is what one date has of its own; nil is what all have.
+type Override struct {
+	On     when.Day
+	Title  *string
+	Text   *string
+	Room   *Room
+	NoRoom bool
 }
 
 // Empty tells whether there is nothing of its own.
-func (o Own) Empty() bool { return o.Title == nil && o.Text == nil && o.Room == nil && !o.NoRoom }
+func (o Override) Empty() bool { return o.Title == nil && o.Text == nil && o.Room == nil && !o.NoRoom }
 
 // Date is one date of a meeting with what holds on it.
 type Date struct {
-	recur.Date
+	series.Date
 	Title, Text string
 	Room        *Room
 }
@@ -56,19 +56,9 @@ func roomOf(r *Room) string {
 	return r.ID
 }
 
-// Range is the dates from one day of the rule to another, both included. To is 0
-// for all that come.
-type Range struct {
-	From when.Day `json:"from"`
-	To   when.Day `json:"to,omitempty"`
-}
-
-// Holds tells whether a day lies in the range.
-func (r Range) Holds(day when.Day) bool { return r.From <= day && (r.To == 0 || day <= r.To) }
-
 // Plan is when the meeting is: one date where it does not repeat.
-func (m Meeting) Plan() recur.Plan {
-	p := recur.Plan{Start: m.Start, End: m.End, Zone: m.zone()}
+func (m Meeting) Plan() series.Plan {
+	p := series.Plan{Start: m.Start, End: m.End, Zone: m.zone()}
 	if m.Series != nil {
 		p.Repeat = m.Series.Repeat
 	}
@@ -76,15 +66,15 @@ func (m Meeting) Plan() recur.Plan {
 }
 
 // put makes the meeting one that is when a plan says.
-func (m Meeting) put(p recur.Plan) Meeting {
+func (m Meeting) put(p series.Plan) Meeting {
 	m.Start, m.End = p.Start, p.End
-	series := *m.Series
-	series.Repeat = p.Repeat
-	series.Own = slices.DeleteFunc(slices.Clone(series.Own), func(o Own) bool { return !p.Has(o.On) })
-	back := func(d when.Day) bool { return !slices.Contains(p.Left, d) }
-	series.Dropped = slices.DeleteFunc(slices.Clone(series.Dropped), back)
-	series.Off = slices.DeleteFunc(slices.Clone(series.Off), back)
-	m.Series = &series
+	rep := *m.Series
+	rep.Repeat = p.Repeat
+	rep.Overrides = slices.DeleteFunc(slices.Clone(rep.Overrides), func(o Override) bool { return !p.Has(o.On) })
+	back := func(d when.Day) bool { return !slices.Contains(p.ExDates, d) }
+	rep.Dropped = slices.DeleteFunc(slices.Clone(rep.Dropped), back)
+	rep.Off = slices.DeleteFunc(slices.Clone(rep.Off), back)
+	m.Series = &rep
 	return m
 }
 
@@ -105,7 +95,7 @@ func (m Meeting) Date(on when.Day) (Date, bool) {
 	return m.dress(d), ok
 }
 
-func (m Meeting) dress(d recur.Date) Date {
+func (m Meeting) dress(d series.Date) Date {
 	out := Date{Date: d, Title: m.Title, Text: m.Text, Room: m.Room}
 	own, _ := m.own(d.On)
 	if own.Title != nil {
@@ -121,30 +111,30 @@ func (m Meeting) dress(d recur.Date) Date {
 }
 
 // own is what a date has of its own.
-func (m Meeting) own(on when.Day) (own Own, at int) {
+func (m Meeting) own(on when.Day) (own Override, at int) {
 	own.On = on
 	if m.Series == nil {
 		return own, 0
 	}
-	at, is := slices.BinarySearchFunc(m.Series.Own, on, func(o Own, on when.Day) int { return int(o.On - on) })
+	at, is := slices.BinarySearchFunc(m.Series.Overrides, on, func(o Override, on when.Day) int { return int(o.On - on) })
 	if is {
-		own = m.Series.Own[at]
+		own = m.Series.Overrides[at]
 	}
 	return own, at
 }
 
 // setOwn gives a date something of its own.
-func (m Meeting) setOwn(own Own) Meeting {
-	series := *m.Series
+func (m Meeting) setOwn(own Override) Meeting {
+	rep := *m.Series
 	was, at := m.own(own.On)
-	series.Own = slices.Clone(series.Own)
+	rep.Overrides = slices.Clone(rep.Overrides)
 	if !was.Empty() {
-		series.Own = slices.Delete(series.Own, at, at+1)
+		rep.Overrides = slices.Delete(rep.Overrides, at, at+1)
 	}
 	if !own.Empty() {
-		series.Own = slices.Insert(series.Own, at, own)
+		rep.Overrides = slices.Insert(rep.Overrides, at, own)
 	}
-	m.Series = &series
+	m.Series = &rep
 	return m
 }
 
@@ -153,7 +143,7 @@ func (m Meeting) Repeats() bool { return m.Series != nil }
 
 // On tells whether a participant is invited to the date on a day of the rule.
 func (p Participant) On(day when.Day) bool {
-	return len(p.Dates) == 0 || slices.ContainsFunc(p.Dates, func(r Range) bool { return r.Holds(day) })
+	return len(p.Dates) == 0 || slices.ContainsFunc(p.Dates, func(r series.Range) bool { return r.Holds(day) })
 }
 
 // Finite tells whether somebody is invited to some dates with an end, and not to
@@ -168,14 +158,14 @@ func markOff(before *Meeting, m Meeting) Meeting {
 	if before == nil || !before.Repeats() || !m.Repeats() {
 		return m
 	}
-	series := *m.Series
-	series.Off = nil
-	for _, day := range series.Dropped {
+	rep := *m.Series
+	rep.Off = nil
+	for _, day := range rep.Dropped {
 		if slices.Contains(before.Series.Off, day) || before.Plan().Has(day) {
-			series.Off = append(series.Off, day)
+			rep.Off = append(rep.Off, day)
 		}
 	}
-	m.Series = &series
+	m.Series = &rep
 	return m
 }
 
@@ -204,74 +194,6 @@ func (m Meeting) DatesOf(p Participant, until when.Day) (out []Date) {
 		if p.On(d.On) {
 			out = append(out, d)
 		}
-	}
-	return out
-}
-
-// forever is after every date, and Ever before: the first day of a range without
-// one.
-const (
-	forever = when.Day(1 << 30)
-	Ever    = -forever
-)
-
-func (r Range) end() when.Day {
-	if r.To == 0 {
-		return forever
-	}
-	return r.To
-}
-
-func rangeTo(from, to when.Day) Range {
-	if to == forever {
-		to = 0
-	}
-	return Range{from, to}
-}
-
-// within cuts ranges to a scope; outside keeps what lies beside it. No ranges
-// mean everything.
-func within(ranges []Range, scope Range) (out []Range) {
-	for _, r := range whole(ranges) {
-		if from, to := max(r.From, scope.From), min(r.end(), scope.end()); from <= to {
-			out = append(out, rangeTo(from, to))
-		}
-	}
-	return out
-}
-
-func outside(ranges []Range, scope Range) (out []Range) {
-	for _, r := range whole(ranges) {
-		if r.From < scope.From {
-			out = append(out, rangeTo(r.From, min(r.end(), scope.From-1)))
-		}
-		if r.end() > scope.end() {
-			out = append(out, rangeTo(max(r.From, scope.end()+1), r.end()))
-		}
-	}
-	return slices.DeleteFunc(out, func(r Range) bool { return r.From > r.end() })
-}
-
-func whole(ranges []Range) []Range {
-	if len(ranges) == 0 {
-		return []Range{{From: Ever}}
-	}
-	return ranges
-}
-
-// merge puts ranges together that touch; nil means everything.
-func merge(ranges []Range) (out []Range) {
-	ranges = slices.Clone(ranges)
-	slices.SortFunc(ranges, func(a, b Range) int { return int(a.From - b.From) })
-	for _, r := range ranges {
-		if n := len(out); n > 0 && r.From <= out[n-1].end()+1 {
-			out[n-1] = rangeTo(out[n-1].From, max(out[n-1].end(), r.end()))
-			continue
-		}
-		out = append(out, r)
-	}
-	if len(out) == 1 && out[0].From == Ever && out[0].To == 0 {
-		return nil
 	}
 	return out
 }

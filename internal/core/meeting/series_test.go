@@ -11,6 +11,7 @@ import (
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )
 
@@ -55,7 +56,7 @@ func fortnightly(change func(*meeting.Draft)) meeting.Draft {
 // identify gives everybody an ID that stays the same.
 func identify(p *meeting.Participant) { p.ID, _, _ = strings.Cut(p.Email, "@") }
 
-func series(t require.TestingT, change func(*meeting.Draft)) meeting.Meeting {
+func aSeries(t require.TestingT, change func(*meeting.Draft)) meeting.Meeting {
 	out, faults := fortnightly(change).Change(around("2026-11-24T10:12"), identify)
 	require.Empty(t, faults)
 	out.Meeting.UID = "uid-1"
@@ -244,7 +245,7 @@ func TestChangesOfASeries(t *testing.T) {
 	}
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
-			before := series(t, nil)
+			before := aSeries(t, nil)
 			d := meeting.DraftOf(before, day(c.at))
 			d.Scope.From, d.Scope.To = c.from, c.to
 			c.change(&d)
@@ -295,7 +296,7 @@ func TestChangesOfASeriesAreRefusedAtTheField(t *testing.T) {
 	}
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
-			before := series(t, nil)
+			before := aSeries(t, nil)
 			d := meeting.DraftOf(before, day(c.at))
 			d.Scope = &meeting.DraftScope{At: c.at, From: c.from, To: c.to}
 			c.change(&d)
@@ -315,7 +316,7 @@ func TestChangesOfASeriesAreRefusedAtTheField(t *testing.T) {
 // TestADateThatWasHeldEarlierStays: moved to an earlier day and held there, it is
 // not changed any more, though its day in the rule is still to come.
 func TestADateThatWasHeldEarlierStays(t *testing.T) {
-	before := series(t, func(d *meeting.Draft) {
+	before := aSeries(t, func(d *meeting.Draft) {
 		d.Dates = []meeting.DraftDate{{On: "2027-01-14", Start: "2027-01-05T09:30", End: "2027-01-05T10:30"}}
 	})
 	d := meeting.DraftOf(before, day("2027-01-28"))
@@ -334,7 +335,7 @@ func TestADateThatWasHeldEarlierStays(t *testing.T) {
 
 // TestOneDateOnly: somebody invited to one date hears of that date only.
 func TestOneDateOnly(t *testing.T) {
-	before := series(t, func(d *meeting.Draft) {
+	before := aSeries(t, func(d *meeting.Draft) {
 		d.People[1].Dates = []meeting.DraftRange{{From: "2027-01-28", To: "2027-01-28"}}
 	})
 	cases := []struct {
@@ -380,21 +381,21 @@ func TestOneDateOnly(t *testing.T) {
 }
 
 func TestDatesAreCalledOff(t *testing.T) {
-	m := series(t, nil)
-	one, ok := m.Without(meeting.Range{From: day("2026-12-31"), To: day("2027-01-14")})
+	m := aSeries(t, nil)
+	one, ok := m.Without(series.Range{From: day("2026-12-31"), To: day("2027-01-14")})
 	require.True(t, ok)
 	assert.Equal(t, "3 Dec, 17 Dec, 28 Jan, 11 Feb, 25 Feb", shown(one))
 	assert.Equal(t, "s.onari calloff 31Dec 14Jan, tome.akande calloff 31Dec 14Jan", told(meeting.Due(&m, one)))
 	assert.Equal(t, []when.Day{day("2026-12-31"), day("2027-01-14")}, one.Series.Off)
-	fresh := series(t, func(d *meeting.Draft) { d.Dates = []meeting.DraftDate{{On: "2026-12-31", Out: true}} })
+	fresh := aSeries(t, func(d *meeting.Draft) { d.Dates = []meeting.DraftDate{{On: "2026-12-31", Out: true}} })
 	assert.Empty(t, fresh.Series.Off, "left out before it was sent: nobody was to come")
-	rest, ok := one.Without(meeting.Range{From: day("2027-01-28")})
+	rest, ok := one.Without(series.Range{From: day("2027-01-28")})
 	require.True(t, ok)
 	assert.Equal(t, "3 Dec, 17 Dec", shown(rest))
 	assert.Equal(t, "s.onari update, tome.akande update", told(meeting.Due(&one, rest)), "who knows no date but those of the rule is told its end")
-	_, ok = m.Without(meeting.Range{From: day("2026-12-03")})
+	_, ok = m.Without(series.Range{From: day("2026-12-03")})
 	assert.False(t, ok, "no date is left")
-	_, ok = m.Without(meeting.Range{From: day("2026-12-03"), To: day("2027-02-25")})
+	_, ok = m.Without(series.Range{From: day("2026-12-03"), To: day("2027-02-25")})
 	assert.False(t, ok, "no date is left")
 }
 
@@ -419,7 +420,7 @@ func TestNobodyHearsOfADateThatIsNotTheirs(t *testing.T) {
 	all := []string{"2026-12-03", "2026-12-17", "2026-12-31", "2027-01-14", "2027-01-28", "2027-02-11", "2027-02-25"}
 	rapid.Check(t, func(t *rapid.T) {
 		only := rapid.SampledFrom(all).Draw(t, "only")
-		before := series(t, func(d *meeting.Draft) { d.People[1].Dates = []meeting.DraftRange{{From: only, To: only}} })
+		before := aSeries(t, func(d *meeting.Draft) { d.People[1].Dates = []meeting.DraftRange{{From: only, To: only}} })
 		d := meeting.DraftOf(before, day("2026-12-03"))
 		touched := map[when.Day]bool{}
 		for _, on := range all {
@@ -454,7 +455,7 @@ func TestNobodyHearsOfADateThatIsNotTheirs(t *testing.T) {
 }
 
 func TestWhatSingleDatesHadIsKeptOrSaid(t *testing.T) {
-	before := series(t, func(d *meeting.Draft) {
+	before := aSeries(t, func(d *meeting.Draft) {
 		d.Dates = []meeting.DraftDate{{On: "2026-12-31", Start: "2027-01-07T14:00", End: "2027-01-07T15:00"}, {On: "2027-01-14", RoomID: "r2"}, {On: "2027-02-11", Out: true}}
 	})
 	d := meeting.DraftOf(before, day("2026-12-17"))
@@ -492,7 +493,7 @@ func TestWhatSingleDatesHadIsKeptOrSaid(t *testing.T) {
 // its sheet is opened, sending it as it is tells nobody anything.
 func TestAnUntouchedSheetChangesNothing(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		before := series(t, func(d *meeting.Draft) {
+		before := aSeries(t, func(d *meeting.Draft) {
 			d.Repeat.Rule = rapid.SampledFrom([]string{"every 2nd Thursday", "every working day", "every 2nd week on Monday and Thursday", "the last working day of the month",
 				"the 31st of the month", "every 3 December"}).Draw(t, "rule")
 			d.Repeat.Ends = rapid.SampledFrom([]string{"on", "after", "open"}).Draw(t, "ends")
@@ -511,7 +512,7 @@ func TestAnUntouchedSheetChangesNothing(t *testing.T) {
 		for _, on := range some {
 			switch rapid.IntRange(0, 6).Draw(t, "edit") {
 			case 0:
-				if after, ok := before.Without(meeting.Range{From: on, To: on}); ok {
+				if after, ok := before.Without(series.Range{From: on, To: on}); ok {
 					before = after
 				}
 			case 1:

@@ -32,12 +32,15 @@ type Budget struct{ Left int }
 // Spent tells whether an expansion ended because the budget was used up.
 func (b *Budget) Spent() bool { return b.Left <= 0 }
 
-// unlimited is enough for anything that ends.
-func unlimited() *Budget { return &Budget{1 << 40} }
+// NewBudget is so many steps.
+func NewBudget(steps int) *Budget { return &Budget{steps} }
+
+// Unlimited is enough for anything that ends.
+func Unlimited() *Budget { return &Budget{1 << 40} }
 
 // All yields every date in ascending order, lazily; an endless rule goes on to
 // the year 9999.
-func (s Series) All() iter.Seq[Moment] { return s.From(s.Start, unlimited()) }
+func (s Series) All() iter.Seq[Moment] { return s.From(s.Start, Unlimited()) }
 
 // From yields the dates at or after a moment, in ascending order, lazily and
 // without walking there: unless the rule has a COUNT, it costs the same however
@@ -58,7 +61,7 @@ func (s Series) Times(from Moment, budget *Budget) iter.Seq2[Moment, when.Instan
 	}
 }
 
-func (s Series) expand(from Moment, budget *Budget, clock *wall, yield func(Moment) bool) {
+func (s Series) expand(from Moment, budget *Budget, clock *Wall, yield func(Moment) bool) {
 	dates := slices.Clone(s.Dates)
 	slices.SortFunc(dates, Moment.Compare)
 	dates = slices.Compact(dates)
@@ -86,7 +89,7 @@ func (s Series) expand(from Moment, budget *Budget, clock *wall, yield func(Mome
 	}
 	e := expansion{rule: s.Rule, start: s.Start, clock: clock, budget: budget, yield: merged}
 	if s.Rule == (Rule{}) {
-		if !clock.shows(s.Start) || merged(s.Start) {
+		if !clock.Shows(s.Start) || merged(s.Start) {
 			e.rest(dates, out)
 		}
 		return
@@ -111,11 +114,14 @@ func (s Series) Instant(m Moment) when.Instant {
 	return i
 }
 
-func (s Series) clock() *wall { return &wall{zone: s.Zone, zoned: s.Kind == Zoned} }
+// NewWall resolves times of a zone.
+func NewWall(zone when.Zone) *Wall { return &Wall{zone: zone, zoned: true} }
 
-// wall resolves wall-clock times fast: between two changes of the clocks the
+func (s Series) clock() *Wall { return &Wall{zone: s.Zone, zoned: s.Kind == Zoned} }
+
+// Wall resolves wall-clock times fast: between two changes of the clocks the
 // offset is the same.
-type wall struct {
+type Wall struct {
 	zone      when.Zone
 	zoned     bool
 	location  *time.Location
@@ -125,7 +131,7 @@ type wall struct {
 
 const aDay = 86400
 
-func (w *wall) resolve(m Moment) (when.Instant, bool) {
+func (w *Wall) resolve(m Moment) (when.Instant, bool) {
 	at := int64(m.Day)*aDay + int64(m.Second)
 	if w.low <= at && at < w.high {
 		return when.Instant(at - w.offset), true
@@ -141,7 +147,7 @@ func (w *wall) resolve(m Moment) (when.Instant, bool) {
 // look finds the offset around a wall-clock time, and for which times there is
 // no doubt about it: what a clock shows twice, or never, lies between the
 // offsets before and after a change.
-func (w *wall) look(at int64) {
+func (w *Wall) look(at int64) {
 	if w.location == nil {
 		w.location = w.zone.Location()
 	}
@@ -159,8 +165,8 @@ func (w *wall) look(at int64) {
 	}
 }
 
-// shows tells whether the clock ever shows m.
-func (w *wall) shows(m Moment) bool {
+// Shows tells whether the clock ever shows m.
+func (w *Wall) Shows(m Moment) bool {
 	if !w.zoned {
 		return true
 	}
@@ -172,7 +178,7 @@ func (w *wall) shows(m Moment) bool {
 type expansion struct {
 	rule   Rule
 	start  Moment
-	clock  *wall
+	clock  *Wall
 	budget *Budget
 	yield  func(Moment) bool
 
@@ -294,7 +300,7 @@ func (e *expansion) one(m Moment) (more, wanted bool) {
 	if e.past(m) {
 		return false, true
 	}
-	if !e.clock.shows(m) {
+	if !e.clock.Shows(m) {
 		return true, true
 	}
 	e.counted++

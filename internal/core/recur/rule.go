@@ -78,19 +78,19 @@ type Rule struct {
 	Minutes   uint64
 	Hours     uint32
 	Months    uint16 // bit 1: January
-	MonthDays Signed
-	YearDays  Signed
-	WeekNos   Signed
-	SetPos    Signed
+	MonthDays Ordinals
+	YearDays  Ordinals
+	WeekNos   Ordinals
+	SetPos    Ordinals
 	Days      Weekdays
 	WeekStart time.Weekday
 }
 
-// Signed is a set of the numbers 1 to 383 and −1 to −383.
-type Signed struct{ above, below [6]uint64 }
+// Ordinals is a set of the numbers 1 to 383 and −1 to −383.
+type Ordinals struct{ above, below [6]uint64 }
 
 // Has tells whether n is in the set.
-func (s Signed) Has(n int) bool {
+func (s Ordinals) Has(n int) bool {
 	if n < 0 {
 		return s.below[-n>>6]&(1<<(-n&63)) != 0
 	}
@@ -98,9 +98,9 @@ func (s Signed) Has(n int) bool {
 }
 
 // Empty tells whether the set has no number.
-func (s Signed) Empty() bool { return s == Signed{} }
+func (s Ordinals) Empty() bool { return s == Ordinals{} }
 
-func (s *Signed) add(n int) {
+func (s *Ordinals) add(n int) {
 	if n < 0 {
 		s.below[-n>>6] |= 1 << (-n & 63)
 		return

@@ -78,7 +78,7 @@ func (r *Rule) UnmarshalText(b []byte) (err error) {
 }
 
 // Numbers are the numbers of the set: 1 and up, then −1 and down.
-func (s Signed) Numbers() (out []int) {
+func (s Ordinals) Numbers() (out []int) {
 	for i, word := range s.above {
 		for ; word != 0; word &= word - 1 {
 			out = append(out, i<<6+bits.TrailingZeros64(word))

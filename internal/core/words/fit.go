@@ -56,17 +56,20 @@ func name(p availability.Person) string {
 	return p.Name
 }
 
-// Trouble says what stands against the chosen time for somebody.
+// Trouble says what stands against the chosen time for somebody, beside their
+// name: "is busy then".
 func Trouble(t availability.Trouble, p availability.Person) string {
-	who, is, works := p.Name, "is", "works"
+	is, works := "is", "works"
 	if p.You {
-		who, is, works = "You", "are", "work"
+		is, works = "are", "work"
 	}
 	switch {
+	case t.Leave:
+		return is + " on leave then"
 	case t.Busy:
-		return fmt.Sprintf("%s %s busy then", who, is)
+		return is + " busy then"
 	case t.Maybe:
-		return fmt.Sprintf("%s %s maybe busy then", who, is)
+		return is + " maybe busy then"
 	}
-	return fmt.Sprintf("%s %s other hours (%d min outside)", who, works, int(t.Off/time.Minute))
+	return fmt.Sprintf("%s other hours (%d min outside)", works, int(t.Off/time.Minute))
 }

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/series"
 )
 
 // Change says what changed, as the subject of an update and the history of a
@@ -35,7 +36,7 @@ func Change(f meeting.ChangeFacts) string {
 }
 
 // Scope is "31 December", "14 January to 11 February", "from 14 January on".
-func Scope(r meeting.Range) string {
+func Scope(r series.Range) string {
 	from := r.From.Words()
 	switch r.To {
 	case 0:

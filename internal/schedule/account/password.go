@@ -10,6 +10,7 @@ import (
 	"jembro/internal/schedule"
 )
 
+// passwordTx is what is needed here of a transaction.
 type passwordTx interface {
 	sessionsTx
 	SetPassword(ctx context.Context, id uuid.UUID, hash string) error

@@ -10,6 +10,7 @@ import (
 	"jembro/internal/schedule/directory"
 )
 
+// sessionsTx is what is needed here of a transaction.
 type sessionsTx interface {
 	directory.LookupTx
 	DropSession(ctx context.Context, tokenHash []byte) (uuid.UUID, error)

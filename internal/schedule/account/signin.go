@@ -16,6 +16,7 @@ import (
 	"jembro/internal/schedule"
 )
 
+// signinTx is what is needed here of a transaction.
 type signinTx interface {
 	AddSession(ctx context.Context, tokenHash []byte, personID uuid.UUID, from, until time.Time) error
 	AddFails(ctx context.Context, keys []string, now time.Time) error

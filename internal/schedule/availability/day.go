@@ -13,6 +13,7 @@ import (
 	"jembro/internal/schedule"
 )
 
+// dayTx is what is needed here of a transaction.
 type dayTx interface {
 	LanesTx
 	Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) ([]schedule.Booking, error)

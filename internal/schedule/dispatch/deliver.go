@@ -13,6 +13,7 @@ import (
 	"jembro/internal/schedule"
 )
 
+// deliverTx is what is needed here of a transaction.
 type deliverTx interface {
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
@@ -109,6 +110,7 @@ func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (l
 	return letter, nil
 }
 
+// settleTx is what is needed here of a transaction.
 type settleTx interface {
 	AddHappenings(ctx context.Context, meetingID uuid.UUID, all []schedule.Happening) error
 	Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)

@@ -3,10 +3,12 @@ package meetings
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -32,7 +34,7 @@ type calloffTx interface {
 // withdrawn and begun changes are dropped when nothing is left. Dates that were
 // held stay. It fails with a *VersionError when the meeting was changed since
 // version, and does nothing when it is called off already.
-func (s *Deeds) CallOff(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, scope *meeting.Range, word string) error {
+func (s *Deeds) CallOff(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, scope *series.Range, word string) error {
 	word = meeting.Plain(word)
 	if len([]rune(word)) > CommentLimit {
 		return schedule.Invalid("word", fmt.Sprintf("A word to them has room for %d characters.", CommentLimit))
@@ -56,33 +58,116 @@ func (s *Deeds) CallOff(ctx context.Context, who schedule.Actor, id uuid.UUID, v
 			}
 			return &schedule.VersionError{Meeting: &record, Changed: words.Change(meeting.Compare(was.Content, record.Content).Facts())}
 		}
-		if scope != nil && record.Content.Repeats() {
-			after, left, err := s.withoutDates(record.Content, *scope)
-			if err != nil {
-				return err
-			}
-			if left {
-				return s.callOffDates(ctx, tx, record, after, *scope, word)
-			}
+		after, whole, err := s.withoutDates(record.Content, scope)
+		if err != nil {
+			return err
+		}
+		if !whole {
+			return s.callOffDates(ctx, tx, record, after, *scope, word)
 		}
 		return s.callOffAll(ctx, tx, record, word)
 	})
 }
 
-// withoutDates is a series without some dates; left is false when that is none.
-// Dates that have begun are not called off any more.
-func (s *Deeds) withoutDates(m meeting.Meeting, scope meeting.Range) (after meeting.Meeting, left bool, err error) {
-	switch begun, any := m.Begun(scope, when.At(s.Now())); {
+// CallOffEffect is what calling off would do.
+type CallOffEffect struct {
+	Names []string // who hears of it
+	Whole bool     // no date is left to come
+	Dates int      // of a series, how many are called off
+	More  bool     // there are more than that
+	Held  bool     // dates that were held stay
+	Rooms []string // that become clear
+	Link  string   // "none", "withdrawn", "stays"
+}
+
+// mostCounted is how many dates of a series without an end are counted.
+const mostCounted = 200
+
+// WhatCallingOffDoes tells that before it is done. It fails as CallOff does.
+func (s *Deeds) WhatCallingOffDoes(ctx context.Context, who schedule.Actor, id uuid.UUID, scope *series.Range) (e CallOffEffect, err error) {
+	var record schedule.Record
+	var related []schedule.Record
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		if record, err = tx.Meeting(ctx, id); err != nil {
+			return err
+		}
+		switch {
+		case record.OrganiserID != who.For:
+			return schedule.ErrNotFound
+		case record.CalledOffAt != nil:
+			return schedule.ErrCalledOff
+		}
+		related, err = tx.Related(ctx, record.Content.UID, record.Content.RelatedTo)
+		return err
+	})
+	if err != nil {
+		return e, err
+	}
+	before := record.Content
+	after, whole, err := s.withoutDates(before, scope)
+	if err != nil {
+		return e, err
+	}
+	e.Whole = true
+	due := meeting.Due(&before, after)
+	if whole {
+		_, due = meeting.CalledOff(before)
+	}
+	for _, d := range due {
+		e.Names = append(e.Names, d.To.Name)
+	}
+	now := when.At(s.Now())
+	for d := range before.Dates(before.Start.Day) {
+		if d.Span.Start <= now {
+			e.Held = true
+			continue
+		}
+		if scope != nil && before.Repeats() && !scope.Holds(d.On) {
+			e.Whole = false
+			continue
+		}
+		if e.Dates == mostCounted {
+			e.More = true
+			break
+		}
+		e.Dates++
+		if d.Room != nil && !slices.Contains(e.Rooms, d.Room.Name) {
+			e.Rooms = append(e.Rooms, d.Room.Name)
+		}
+	}
+	e.Link = linkAfter(before, whole, len(related) > 0)
+	return e, nil
+}
+
+// linkAfter is what becomes of the link of a meeting that is called off, wholly or
+// in part; that of a series that goes on elsewhere is in use.
+func linkAfter(m meeting.Meeting, whole, goesOn bool) string {
+	switch {
+	case m.Card == nil:
+		return "none"
+	case whole && !goesOn:
+		return "withdrawn"
+	}
+	return "stays"
+}
+
+// withoutDates is a meeting without some dates, nil for all of it; whole is true
+// when no date to come is left. Dates that have begun are not called off any more.
+func (s *Deeds) withoutDates(m meeting.Meeting, scope *series.Range) (after meeting.Meeting, whole bool, err error) {
+	if scope == nil || !m.Repeats() {
+		return m, true, nil
+	}
+	switch begun, any := m.Begun(*scope, when.At(s.Now())); {
 	case begun != 0:
 		return m, false, schedule.Invalid("scope", "Dates that have begun cannot be called off. Choose later ones.")
 	case !any:
 		return m, false, schedule.Invalid("scope", "There is no date there any more.")
 	}
-	after, left = m.Without(scope)
-	return after, left, nil
+	after, left := m.Without(*scope)
+	return after, !left, nil
 }
 
-func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.Record, after meeting.Meeting, scope meeting.Range, word string) error {
+func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.Record, after meeting.Meeting, scope series.Range, word string) error {
 	st := Settled{Before: &record, Outcome: meeting.Outcome{Scope: scope}, Change: meeting.Compare(record.Content, after)}
 	after.Sequence = st.Change.Sequence(record.Content.Sequence)
 	st.Meeting, st.Due = after, meeting.Due(&record.Content, after)
@@ -131,7 +216,7 @@ func (s *Deeds) callOffAll(ctx context.Context, tx calloffTx, record schedule.Re
 	if err != nil {
 		return err
 	}
-	if len(related) == 0 { // the link of a series that goes on is in use
+	if linkAfter(off, true, len(related) > 0) == "withdrawn" {
 		if err := WithdrawUnused(ctx, tx, record.OrganiserID, off.Card, nil); err != nil {
 			return err
 		}

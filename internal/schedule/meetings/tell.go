@@ -114,6 +114,7 @@ func (s *Deeds) note(ctx context.Context, tx noteTx, meetingID, actor uuid.UUID,
 	return tx.AddHappenings(ctx, meetingID, all)
 }
 
+// noteTx is what is needed here of a transaction.
 type noteTx interface {
 	AddHappenings(ctx context.Context, meetingID uuid.UUID, all []schedule.Happening) error
 }

@@ -12,8 +12,8 @@ import (
 	core "jembro/internal/core/availability"
 	"jembro/internal/core/holidays"
 	"jembro/internal/core/meeting"
-	"jembro/internal/core/recur"
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -22,6 +22,7 @@ import (
 	"jembro/internal/schedule/meetings"
 )
 
+// datesTx is what is needed here of a transaction.
 type datesTx interface {
 	availability.LanesTx
 	SheetTx
@@ -73,22 +74,23 @@ type RoomsAnswer struct {
 
 // Dates is how the dates of a sheet stand.
 type Dates struct {
-	Words   string // "every 2nd Thursday until 25 February"
-	Rule    string // the rule as RRULE has it
-	Count   int    // of dates, 0 for a series without an end
-	Open    bool
-	More    bool // there are more than are shown
-	Dates   []SheetDate
-	OnAll   []string // what holds on every date: "S. Onari outside hours"
-	Skipped []recur.LeftOut
-	Rooms   *RoomsAnswer
+	Words     string // "every 2nd Thursday until 25 February"
+	RuleWords string // "every 2nd Thursday"
+	Rule      string // the rule as RRULE has it
+	Count     int    // of dates, 0 for a series without an end
+	Open      bool
+	More      bool // there are more than are shown
+	Dates     []SheetDate
+	OnAll     []string // what holds on every date: "S. Onari outside hours"
+	Skipped   []series.LeftOut
+	Rooms     *RoomsAnswer
 	// Countries are those whose holidays count.
 	Countries []string
 	// Splits tells that the old series ends and a new one begins.
 	Splits bool
 	// LinkUntil says when the link ends before the series does; zero mostly.
 	LinkUntil time.Time
-	Lost      []recur.Lost
+	Lost      []series.Lost
 }
 
 const (
@@ -157,7 +159,7 @@ func (l *dateLooker) before() *meeting.Meeting {
 
 func (l *dateLooker) look(ctx context.Context) (Dates, error) {
 	plan := l.m.Plan()
-	out := Dates{Rule: l.m.Series.Asked.Rule, Open: plan.Open(), Skipped: l.m.Series.Skipped, Splits: l.st.Next != nil, Words: plan.Words()}
+	out := Dates{Rule: l.m.Series.Asked.Rule, Open: plan.Open(), Skipped: l.m.Series.Skipped, Splits: l.st.Next != nil, Words: plan.Words(), RuleWords: plan.Rule.Words(plan.Start.Day)}
 	var others []meeting.Shown
 	l.shown, others, out.More = l.st.Dates(l.before(), l.now, mostShown)
 	if !out.Open {
@@ -519,12 +521,12 @@ func linkUntil(m meeting.Meeting) time.Time {
 }
 
 // lost is what the sheet says of days on which there is no date.
-func (l *dateLooker) lost() (out []recur.Lost) {
+func (l *dateLooker) lost() (out []series.Lost) {
 	for _, d := range l.sheet.Draft.Dates {
 		on, err := when.ParseDay(d.On)
 		if err == nil && !d.Out && (d.Start != "" || d.RoomID != "" || d.NoRoom) &&
 			!l.m.Plan().InRule(on+when.Day(l.st.Shifted)) && on >= l.st.Key(l.m.Start.Day) {
-			out = append(out, recur.Lost{On: on, Why: "the series has no date there"})
+			out = append(out, series.Lost{On: on, Why: "the series has no date there"})
 		}
 	}
 	return out

@@ -10,6 +10,7 @@ import (
 	"jembro/internal/schedule/meetings"
 )
 
+// previewTx is what is needed here of a transaction.
 type previewTx interface {
 	SheetTx
 	settleTx

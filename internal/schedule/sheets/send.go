@@ -153,7 +153,7 @@ func roomsOf(all ...meeting.Meeting) (ids []uuid.UUID) {
 	}
 	for _, m := range all {
 		add(m.Room)
-		for _, own := range m.Series.Own {
+		for _, own := range m.Series.Overrides {
 			add(own.Room)
 		}
 	}

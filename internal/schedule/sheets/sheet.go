@@ -116,7 +116,7 @@ func (s *Deeds) SaveSheet(ctx context.Context, who schedule.Actor, id uuid.UUID,
 		if err != nil {
 			return err
 		}
-		sheet.Draft = keepable(draft)
+		sheet.Draft = keepable(draft).Followed(sheet.Draft)
 		return s.StoreSheet(ctx, tx, &sheet)
 	})
 	return sheet, err

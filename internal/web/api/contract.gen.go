@@ -67,6 +67,27 @@ func (e BusyTimeKind) Valid() bool {
 	}
 }
 
+// Defines values for CallOffEffectLink.
+const (
+	CallOffEffectLinkNone      CallOffEffectLink = "none"
+	CallOffEffectLinkStays     CallOffEffectLink = "stays"
+	CallOffEffectLinkWithdrawn CallOffEffectLink = "withdrawn"
+)
+
+// Valid indicates whether the value is a known member of the CallOffEffectLink enum.
+func (e CallOffEffectLink) Valid() bool {
+	switch e {
+	case CallOffEffectLinkNone:
+		return true
+	case CallOffEffectLinkStays:
+		return true
+	case CallOffEffectLinkWithdrawn:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DispatchChannel.
 const (
 	DispatchChannelInside DispatchChannel = "inside"
@@ -401,6 +422,31 @@ type CallOff struct {
 	To   *string `json:"to,omitempty"`
 	Word string  `json:"word"`
 }
+
+// CallOffEffect defines model for CallOffEffect.
+type CallOffEffect struct {
+	// Dates How many dates are called off, of a series.
+	Dates int `json:"dates"`
+
+	// Held Dates that were held stay as they are.
+	Held bool              `json:"held"`
+	Link CallOffEffectLink `json:"link"`
+
+	// More There are more than that: the series has no end.
+	More bool `json:"more"`
+
+	// Names Who hears of it.
+	Names []string `json:"names"`
+
+	// Rooms Rooms that become clear.
+	Rooms []string `json:"rooms"`
+
+	// Whole No date is left to come.
+	Whole bool `json:"whole"`
+}
+
+// CallOffEffectLink defines model for CallOffEffect.Link.
+type CallOffEffectLink string
 
 // Card defines model for Card.
 type Card struct {
@@ -988,9 +1034,12 @@ type SheetDates struct {
 	Open  bool     `json:"open"`
 
 	// Rooms One room for all dates compared with a room for each.
-	Rooms   *SeriesRooms `json:"rooms,omitempty"`
-	Rule    string       `json:"rule"`
-	Skipped []Skipped    `json:"skipped"`
+	Rooms *SeriesRooms `json:"rooms,omitempty"`
+	Rule  string       `json:"rule"`
+
+	// RuleWords The same without the end: every 2nd Thursday.
+	RuleWords string    `json:"ruleWords"`
+	Skipped   []Skipped `json:"skipped"`
 
 	// Splits The old series ends and a new one begins.
 	Splits bool `json:"splits"`
@@ -1071,10 +1120,12 @@ type Trouble struct {
 	Email string `json:"email"`
 
 	// Hard Busy, not only maybe or outside working hours.
-	Hard     bool   `json:"hard"`
-	Name     string `json:"name"`
-	Needed   bool   `json:"needed"`
-	Sentence string `json:"sentence"`
+	Hard   bool   `json:"hard"`
+	Name   string `json:"name"`
+	Needed bool   `json:"needed"`
+
+	// Short What it is, beside the name: is busy then.
+	Short string `json:"short"`
 }
 
 // Week defines model for Week.
@@ -1143,6 +1194,15 @@ type FindPeopleParams struct {
 	Q      string  `form:"q" json:"q"`
 	Limit  *Limit  `form:"limit,omitempty" json:"limit,omitempty"`
 	Offset *Offset `form:"offset,omitempty" json:"offset,omitempty"`
+}
+
+// WhatCallingOffDoesParams defines parameters for WhatCallingOffDoes.
+type WhatCallingOffDoesParams struct {
+	// From Dates of a series, by their days in the rule; the whole meeting when it is left out.
+	From *string `form:"from,omitempty" json:"from,omitempty"`
+
+	// To Left out or empty for all that come.
+	To *string `form:"to,omitempty" json:"to,omitempty"`
 }
 
 // CallOffMeetingParams defines parameters for CallOffMeeting.
@@ -1260,6 +1320,9 @@ type ServerInterface interface {
 
 	// (POST /api/meetings/{id}/answer)
 	AnswerMeeting(c fiber.Ctx, id ID) error
+
+	// (GET /api/meetings/{id}/calloff)
+	WhatCallingOffDoes(c fiber.Ctx, id ID, params WhatCallingOffDoesParams) error
 
 	// (POST /api/meetings/{id}/calloff)
 	CallOffMeeting(c fiber.Ctx, id ID, params CallOffMeetingParams) error
@@ -1675,6 +1738,58 @@ func (siw *ServerInterfaceWrapper) AnswerMeeting(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.AnswerMeeting(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// WhatCallingOffDoes operation middleware
+func (siw *ServerInterfaceWrapper) WhatCallingOffDoes(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params WhatCallingOffDoesParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", query, &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter from: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", query, &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter to: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.WhatCallingOffDoes(c, id, params)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -2513,6 +2628,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Post(options.BaseURL+"/api/meetings/:id/answer", wrapper.AnswerMeeting)
 
+	router.Get(options.BaseURL+"/api/meetings/:id/calloff", wrapper.WhatCallingOffDoes)
+
 	router.Post(options.BaseURL+"/api/meetings/:id/calloff", wrapper.CallOffMeeting)
 
 	router.Get(options.BaseURL+"/api/meetings/:id/file", wrapper.MeetingFile)
@@ -2888,6 +3005,36 @@ type AnswerMeetingdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response AnswerMeetingdefaultApplicationProblemPlusJSONResponse) VisitAnswerMeetingResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type WhatCallingOffDoesRequestObject struct {
+	ID     ID `json:"id"`
+	Params WhatCallingOffDoesParams
+}
+
+type WhatCallingOffDoesResponseObject interface {
+	VisitWhatCallingOffDoesResponse(ctx fiber.Ctx) error
+}
+
+type WhatCallingOffDoes200JSONResponse CallOffEffect
+
+func (response WhatCallingOffDoes200JSONResponse) VisitWhatCallingOffDoesResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type WhatCallingOffDoesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WhatCallingOffDoesdefaultApplicationProblemPlusJSONResponse) VisitWhatCallingOffDoesResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -3598,6 +3745,9 @@ type StrictServerInterface interface {
 	// (POST /api/meetings/{id}/answer)
 	AnswerMeeting(ctx context.Context, request AnswerMeetingRequestObject) (AnswerMeetingResponseObject, error)
 
+	// (GET /api/meetings/{id}/calloff)
+	WhatCallingOffDoes(ctx context.Context, request WhatCallingOffDoesRequestObject) (WhatCallingOffDoesResponseObject, error)
+
 	// (POST /api/meetings/{id}/calloff)
 	CallOffMeeting(ctx context.Context, request CallOffMeetingRequestObject) (CallOffMeetingResponseObject, error)
 
@@ -4022,6 +4172,34 @@ func (sh *strictHandler) AnswerMeeting(ctx fiber.Ctx, id ID) error {
 		return err
 	} else if validResponse, ok := response.(AnswerMeetingResponseObject); ok {
 		if err := validResponse.VisitAnswerMeetingResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WhatCallingOffDoes operation middleware
+func (sh *strictHandler) WhatCallingOffDoes(ctx fiber.Ctx, id ID, params WhatCallingOffDoesParams) error {
+	var request WhatCallingOffDoesRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.WhatCallingOffDoes(ctx.Context(), request.(WhatCallingOffDoesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WhatCallingOffDoes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WhatCallingOffDoesResponseObject); ok {
+		if err := validResponse.VisitWhatCallingOffDoesResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -4685,111 +4863,115 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7D1pk9y2lX8F1btVSWp7TtmbZPRJ1uFMIu1oNXK5am1/QJOvm8iQAA2A0+pVzX/fwgPAE2CT09Oy4tp8",
-	"SMnTJPDw7guPnxeJKErBgWu1uPq8KKmkBWiQ+F/Xqfl/xhdXi5LqbLFccFrA4mrB0sVyIeHXiklIF1da",
-	"VrBcqCSDgpo31kIWVC+uFlWFT+pdad5SWjK+WTw8LBfX63dUJ5l5OAWVSFZqJsw+HzMg9yAVE5zoDMhW",
-	"Mg2EKbKiClIi+OliaSHKgKYgG5iu1yd2zTHICvqJFVWxuLo89/9bLgrG7R/Pa1AZ17ABibC+ZQXTNSJ+",
-	"rUDuml1z/LG9RQprWuXabLHs7Nfa6CK40c16rSC6k7C/Brdq73Qx7VTvpbhnBoFhCpf+5z3YfAt8o7PF",
-	"1TfnITJ/FHfAIzto/G3i8hfngfUfzMuqFFwBsut7KVY5FOafieAaOOKSlmXOEmr466y0T/zHP5VAsJq9",
-	"/l3CenG1+LezRh7O7K/qzK+LO3bZ9ceMarIFrslWCr5ZEspTsjV/1IKkgvzxw5uX5K/ffPvnP50iQtyS",
-	"ZscXXG0t+oEbMv204ILDYrmgSQKlBiM4Bd2tzJ9SSHLGIV38MsDC0i30UlT2vKUUJUjNLE5ovcvYCR0s",
-	"D8tF4pcJsExDqZ/8uv6FBi6x+ickuoHrhj8FUEUBHbCa01tCDlmvDawwfNaC2K4WhFlrmmRvGb8bQl22",
-	"JKbFms/Og6zf3r9+M7Tld5XafWRGJPobAk872jSlGk60eTTABXfMPu2ZaVWpXYuDcqD3EGQfpanUU/fp",
-	"Hcy+u0RIHQihI76keX6zXg9PuJaiGNqAV1SDImJNKFEgGaglWe2MNWCSpHSnCLO2QVY5PLdWIhM5kAJA",
-	"M74h2ww4YdpYjRzWmohKnyIqRmm2XGgxhOWtW4AISaAo9Y6shSQ0z4k2Up6IAiatvRUyHeq0/ayD74Vx",
-	"ahfsIjQVQgbFZCNE+gPXLB8e8UeDLoPFnPE7orQoFdkKecf4xhxtGvuhHXzHeKUtIH314dV+ADReFSsI",
-	"Q11SpRKRht9TmZD6B5kHf9TwSYe9i4TK1GjnkioNhPLdNgOJRBwsUgUX71EIz2WfbcHkIAhSLqN8A+8s",
-	"swaUYwRug/62UFgGNHRLcEFFVrBhnFBtZYLDJ00Eh0eLA3zSTgMNgXEgbIQRVE5WsBM8JUwrAjxt4XIl",
-	"RA6UW0UNobWotiejuYGVKVIA5Tq8RK2qAgzMNMGfFeFiO5VvH6LkeU+V8jLbpU9SSemMUU+YAzhcS1DZ",
-	"lEd7TOU38SuE+OgV3QW4J88/CFFEZHDNrJvPNNhHxuzvrZZg/OkGSVRKukNppxymL/SWcgitIj2gk1Yx",
-	"x4qtpIDag3UZ429iSwrKd6QEUeZAqAQj+Yq1+auFHi1FtcpnnOyjfSEE0pbxVGz34rg0nN3X+fZVj2aP",
-	"qGVDXH9iR9EW5BFG+e8KlEXKwGJYLtqvDXg67blfK1Z6b61G4t7XCvrp2j787fkQmc6yX0e0kTf8KzD/",
-	"b9Vh+hzVkdhyYmSfpEZVcWFMdsWnKUDLNZOZ4ZWka/0epIktOidqr95h/utpKFVMw9RHwxryrUhovkSz",
-	"gMiwiFKgdQ7pNP+Fcm14r6VXWor5f51yn+cWG9Zz7y57rqRDfY2mFgBtFqtxE2R7psp4koHDFpQmBShF",
-	"N6gWdMYUKZF+z4ngObqcRMgN5UyBJApAEas6QhZ7mp9kmJND3vbUGVcsBSQCy4MuegqasrCf03f7Gb9n",
-	"Gv2R0sBhwh2a52K9jvn+Gtqv/1pBhZFnRnmK/1hTlgcDzx4xEZDmfH7tGvilQVOQTEZsQnpJz1DEuIiJ",
-	"G7qS1zG1tegNVdlFkOe58IHgkOO5iEvDUfVGKdm9I9pwZwkF4+l3sBYSOumui0Gu66T+09AOSijBMvVe",
-	"uD/YR2MKLYxYlYgSJi1/i0+2Fdvexb3n34+0gs8ynfcV17fhRwMq7mK/irMbOKD6Ss5pPk/RHvlCStBx",
-	"Xc2aSycmUbl65VglkLUy7vYgpsgoBt7Ocj73IS+DPFXoPmFuy4S/Gb2HoSqc6iWMiY/1UkIB0K4d+U8y",
-	"W6LSEUmZYX4DrDfBumHSyezfJ3ufmlHiOZ0QV419HAkVjhB3SDprGkzs+5xwQ32XycCM+mRF9cE4V/s9",
-	"NiicxdrPCi4vsP9BAGOSIirXoGoSQfu5Of/m0kfyFvR6v70yZjESzW09Ku30+tGppt7xEArcIw5/re17",
-	"bk3q0N3Pzu0UWYHxWQyHOZ5rS+VjvP6wpa6z0T39xXRG6FqDdAiZXvkw1NwFhOdNJXUGLr+I+DYi086X",
-	"PN2pgKeq7XTZ9LQ5jtEYJfCgr5aJnIVhfwv0HjBJaahQVqucJcQ/7oljHGVFEsETkBwiORpDwUhNjuaV",
-	"VS6cfPjww9vXZMt0ZvaknABPl0RIshUyVVcE7kHuyCVPyccKVEp3PbaN5EqqSHrSEFvwK3J5fvnnk/PL",
-	"k8tvp0UsAHce0zF8+WdC2OgJEqLG0c7D6hm0tVmLTo7Vlk6QovJ3672hvpFmSYYWWvWUepPxMzy6FjIW",
-	"kkSSiFsUWhOh2NVUBqCJysRWTcLs16HZqM2Ojaq3KqCXD4uYollsUWkM44LmCQVjOoltspauRKWft6sO",
-	"daID0cYUMdJ8urdK4+yah3DpYzULVQhxr7mWTdWrhbxaCU5yGMwyu1ByrHDxyR6Zs5u4x2NwhpKgq67f",
-	"18pOFbFA+nGEbfsdUT43WlfTBC2JWWo/xeJOiT1aA1UIK2+Mu/5aSlsK6vmO8VQCevnDg2AIs7TJ9aVV",
-	"9SZwWbqk6unlkhiPdklMjENOT4OVlDX7NFz5hbMqBklGDyEAlre3ospTUgAWFfbjy4Je5xpCSPme3UNT",
-	"co/Vo71SmFuDb1Wo91b4whHOTSAcw7qnicV6oc9z1J1Wbzy2uqPg1wp4EjH3mLzxrkNH66CLQTeA9qJO",
-	"Hs5uqon0EhQ+reehC5KyAqXj9bO5zQU0zyF15emhhCeuzjq2GNZi9/QpzCrmb8wJ97alUKl39dP/E6yv",
-	"WS3U4hEuNLnjYsuDYpqJSkFUPXYV/9Da95R8nTmdfBDpcgJjDzu6Y+TcY+Ohr2/FaG8Rxj41txeiSTXF",
-	"80rRNNJQ5MwvPYnbr/gswZaT8kwNo7dp45mtzUbLUZH0zBASzb/RsgQ+UteehtjaX5rgAsa9GKwWDuDA",
-	"xpipHkzdnPMwkuKY7kuMpTCE1UDTSrOlfacPksHnP4x0h7fYiWq8fjPJjxzkR8yy7b2Xvvmo60S3CANa",
-	"h+ywquwjYw0dexqS3Aoj7RfvQp1WUVLGNSJLJ7S6jvGCrQ4PFUEpxUbS4g+KJLlI7qb34Pg2s+kOum8C",
-	"/QDrcIE+osUU0+PqbZxKLODY4l5u5VplefXGsRzenC9M14hD8IQGfpYRz7wunE6PRn0GqDGR4XKR0Pw1",
-	"T4P0wR9vvZUbZq4YjwQ6xe7FTL+q2N2O2ub57kFJpWYJKymf0cXyvnkphNTxctrv3x9xvfZhcGdIs1+n",
-	"4ydM8UpaHNni3XZVLOa3ILP2uKIjdSNawlefupoiqqvLnCYRTeg7j/bEOE7b2YX8ayEAb0rgtxmAjvYD",
-	"H9gE4uJIm2L4g0K/c1r2bQBrW7YOjsPs85C+mMHw9h1le8wnqYO6Kf0hVG2Ih2+RmttIkrZfdFvaMMwE",
-	"YFqYAP6KXP6F/J3yisod9psEQ7K01cUyWpzzz416pgc7LWMO7Fii7PGOQZO2rB3OSa381mzMcPWih36E",
-	"dxwESMI9g23AQXlMT1D8HEdJcI+HAk3XT/QOgDv9wTllj8WB/AZzx2FI6mtCPTrkQGXdPRuoQvn7Q+rM",
-	"eAYnmt4Bn1w9NwtH/OxEcO7intFdFdvwE8ZPqD7xvvAVwfZ1VOkrKbYKJDZxaEE2IqxQ6gxwPxurgGtj",
-	"uXGxyqyUUE4wcR1OF4GUYka00cpLh3p4vdEbdY3wIde5VkW6nJEuryIKO0ZHX7YMt9kblHKBie7JBP/o",
-	"wQhH6jGPzP6hD/etpqscroKg46UzJcJU6jckmV8bz8yhMSImdWw4LKLBbo4O7fcKQn2vMbTzBygpk+G+",
-	"l1mNgH1NWIh7306FQaX7h62oSNhUOZVBpTgxH9Wpq1mfIXzAoPcZ7pzem2Zd57E7P4ca+6hvO5IAaHqV",
-	"918Cjll+t0adDLAnbHreG0TFkBvO/KF+f3ykV4d4FeugpbUMiuP02wP49D5D5pjULu13X7rDxBAQFNqj",
-	"8cMYLaOBTm1oD/EGPE2OVWC+hVBo07mOsBefWuTpBKw1i7pXwvCE6/KRRqmbdVMpXJJzV452hq3bwBO+",
-	"ETOvC9tCFzN5GwHqhr9xzSN70WYfv+bTkl6wDh/fNqhpgU0mj0JBjJVMPGLVSXfTa3sJDottQGW40YpH",
-	"ryf2Sr2+IoS3+Qw1sNHK/TGnCvt4g84ZNpKNd6Psv3qqfEda0+qEqHaHdwdxSBrrlGyxRiRToGbG8PbC",
-	"+0O0vX9aBsFnPJ8op8mDivMxecR5mb/BRY7MNkQkojBPtJ2dSNz3iNxhtKuJasJ0r5d8v2tqs4edHKG/",
-	"Q+JZ0XNKnMMi4dsNB3Te68Yzm7IxdKASUlQEhDaPAE2yYVddrQ2HlDcvzLJakVDQrBMLXXz7he3Xsy0y",
-	"iu68NhA6A6nmdXPHdLUB451QER2FaMK4qBBKO1xuQIeDRJpkP1o9GxMamIEwweFlHlS8N5xk/sKnBQlB",
-	"RGCZIugwRe59erctNIfA2wjtD+4m0yAVQusNbrlpvMTpHbj6AI5pWshuk7+LuCDDh7PEc+pZqb97tZdR",
-	"8Okq2KYqCnJrDJ5lSGnA9l2L24zlmE6Q9vItjqtRdkoK4yRnSs9g2CrIqnbNiLjcAZTtJte1FEV9+5HX",
-	"3ZWzYRlPZUx0tEdutd4aAfdzGSzomchTVXf+atG0g3YqxLHNlKax3u56bgb166dEMZ8I8jtuDRFXsKl4",
-	"2KWx2cVZ6fuR4tN4jcnybXtPf8CaHyy7RuUm7InMch0Yrzu3A/VSKu9iTIllfYUNdARyBZjBW9aJPFo3",
-	"am3r+zv4rFM8ayad0u2w695EARd6dgvX9KtYQ6cHszgzQjmb9QllBsMN8tinSAvwkLTzdUx1L4MvO23U",
-	"mOPTLTeFi7DtOtQLq70u1xCjBLKtu7Rv807oqR2QdLJuE6Ko4cl9jpTlBc+mDbFG5WV63PmIMAtXkizs",
-	"+JgYrr7QUl/gn87HM8PYWkGERl8wfhcZpNNR2sNhOmSFFzvbvOrvnkycsRN0yHpuoXJ3fuzdH25McJI5",
-	"E4xqZag5RnFxx8oS0rEcy0AqnbE3vzeOGMe/GT3GY/NhXuR55HjW9gneytHPY4B4MFwPIdmf2LCxReua",
-	"1FABOGxN5rQ4dlWZM63CWk8Yx7/hIHSnKOGwxUu9OAZIhZEcCdlaN7aySiqj3vGGE7n8lryBlawoTiKc",
-	"li9wN6V8vsClDzoZAk/tBmNtBVAf3rF8VCkdkuX8os5XMxEgkEoPd2u8wGtAxiUzr6RB8xQPzR/hjM2o",
-	"0LeqR2hj/EV2f1+92T1KuoMzvzUDHDP7yzYuARnpIWj1zFx++80yPMAsMvptnzj52nq9RBDCRuF0QYxk",
-	"orbZbqJHYZ4M7lhSfqDj/FQTB4PguaFVTztM0Tlszn3jQGW+O3yY4mQXLzBmcazv/aNPZ/Qa33dDLfOO",
-	"KVWPTGzf9WGKuA68cFLna6F3U2Sfc9XtoLimO7hiTIac8z9yK80PEJvTke7yO13ov6vUbolBI04uwktr",
-	"WCmw3VO1D5qJSkZ8g0c1ffmekcffHsDztBYKoelHgLv4hIVANYjew8GXKZwoTDdJBkrfhX7gRDgU7zvX",
-	"zn7QKaaZdXeP2hnyegCdB8KjtIWUGJmibfjzcisTe92j85kmSnj3tuXl+eV/nlxcnpw/C1fU2h3rgdsX",
-	"EzrJAzV1H/MGx13y1OGybmGxTc8r6aZnV9z3zT5icvTc9vKIuxlyEV0ruPPn+w5jnZSw5+v2ded2spHH",
-	"55DRHjD5thaR+a6Ca0kTTVagt+DMmrtTYxPPWhHjf8s1TeCUXHMDh7bDFD68eUmePXv2V8MjP3x8+Zxg",
-	"R7qblUAl/Mx/XlguuTi5/Obj+V+vnp3/vPAchVf4jJ5L3YAU89eC/PH6xX+9wL+rP52S1xhrrSnLKxuS",
-	"U078lHDiurtOf+b4mM5s3iAXW3JGS0ZWlSauCxDPYnbFe3t4J1cRo1VdvhsUDtFPhLhjcPozr8lwtfg7",
-	"FCspWhnVq8XF6fnpuY+UackWV4tnp+enz9AB1RlyqIHgzPUqnn32HYgPZwnN8xVNUBI3tiRhBB9Hrpv4",
-	"avGGcaayl/ZNS/D2hwZ+Cg+89zmrSQPiL4MOdXhhnCgcnWM/YyHsf1zER9YHVvqlN7P+2fmzgDGnyZ2d",
-	"SNgqM9nvHeBLb4WdZ98dYT8Yj4/Nnu4LAWHjUYPSmnG/XGhqjN5PdVvqLw8DeoUWax6p75UtHsy7Mb6p",
-	"1U+QafBOyGyewZrYId+mmESgj442ThJdAdaf7HdALTcVtgxmHFE1rUS6+4Oy40QFd9PkdkuXoWsqxLYq",
-	"mAr/aQSsIgmdYUMO0WIDOgN5Sq51nV7hAvXeqU0etVjie9CvcGaoIS8o/Z1IdyNfe5j3lYf2lNyHrk0z",
-	"PNT/2MTl+flTbh36uITzV04Xh7KGshmXXx5q8jIJiRZ2dkpMZafvfT6nx069RBXfkZJKbaTASKGJOmia",
-	"SlDqOTEeCdpWnpKEKiCpwCCloNpN7wpJ8a8HfRZkuZfh7RddJjzovsgyUApPSXw/ayfAAJYAtuCH03u5",
-	"HyWjmlkyhzJHwwsNf6BLcfYZP9HyEOWR70F3RnEcEUmdfSKi4lMXVKGLZ92iemjvoWiyUxLmK1f7CZxG",
-	"s3ZQe9ZcknvcqstaRXdJY1vWXqjv3WyHYyjM1kSdSfrym4AdtTdonoo2YRyvmY1awjxsHn3D7JjVce7V",
-	"8EkbXxd4atuPAk7FivFwqWQfx1LiVyYG3p4L8dJCcfKKqVIo9gW8iadi95xhJsb/ZwFj2uQdHFOHvIMY",
-	"HexdWHTnICXsCTjSRV8tnizgrF0MKCsdFgflKnn+Yes32TJfntsmPx/cqaGL1Pt6xXEkv7fJY6XfLpMe",
-	"B9s2TXX2maUP4yx3dNs1zWwdjoUmNTdbaq/Tlsh2cPdoC4VLjpunNu5/z+apRZgwjv193KdFsvvqVoPl",
-	"mWu7TzRa5/cISsR9FOzR2gPHQhCxXj+3QaeJSEkGVLq28y9AuFHXwiH+/52LL6Sp6gvETylDnW91HdOa",
-	"dqzEl0s9uAvVYRayvS+66cBq9QMfRbrqZqygQL1lSvvvH82j8VcV8Ls2siHKX+Q5Js7UcYJ67yWhJs3B",
-	"lqp6OVe24TfuNvQ+/XtrvWU3b7SlT25Bn7zEqsOR1Ujj9sXE1zXwHEdu3eJfWGDDUcytD12ed4o/rP5W",
-	"pisD/eaU6jGj6nJjL88cDnrqdDtGbcMQyDHxDV6HmsTKr3l6nDBE1a1uUYXmuuH+pTWaO0PEiuAtVS2q",
-	"JIPU5jKfMKMdk/xmjNZxhL9Zf5L8XxzfYL/AtIErFz55xcD+oQ6nYwbkFVMJlWmD+b0hVibFlhO6pbvn",
-	"hNqu+YKmdii4HVm8ZTpLJd3yJ2WbWEIgAvqX9LieVjwe5QxXIWNK78Fj5+sKJd0Nxa/EczZ4So8rgmf1",
-	"hRbHxsPvnkamGQlu/m1vimhqDKwRNP99VJ5aB9QmHTOxJVrYKfxujgJ+rteW8NZ2MH9YgPwd1gkl+87X",
-	"HGvMh762czH7y6Gxxg03WCbSAbK/KeDJ+cjiK1oD1qDcN7vqG7Wu8i6bVjZ3abD+qudvq0RCXOvb9aLW",
-	"Q4rSfdfutwx46+tqaI6+Am0czqFqTZOsRtfTa9XWBl9fUgIHNjCtkEQ26MHvh2uS0XRJ2Nr9045HOaou",
-	"Lpu5jkGnwk0sPLpjUU9YDCAOb9EBTTJf69qyPCcb0PU8WCFTqAfLfBVuyAiuzz7zqliBfNiHdDdp/ohY",
-	"dzsEcH7Dof68MFX4eZzfGKXeGpZUZ40xtKjc13LT+sTeno+7TCLcWUk3sI96780z01LnmS7yPUmMEH1y",
-	"pJ5vGZGYGml/6DmQJr+FpJJM707ei5wlu2NnTv5F6S1hRe2HEw4yeYMhmFL3voC3oYzbsR663wNkPaLt",
-	"0Ev9gMA9RSzze4gRQ+RT7rbGE/ort8DTA1Hu+dlKZcPR1ykUpdDAk93JP2A3q3uwYNz/91++sONvVgjF",
-	"j9aBtzGY4KiZtkdpA90C3Kmx7gi8d7Wn//ONG0ey8/dnLk4un8U6O909o4kt/ZMb8d2HNptlajz9uf15",
-	"sr+0NNlFSJMdkdqIyniT7xPUfCw1f8E9FMh7T65K5ourxZnxqP4vAAD//w==",
+	"7D1rcxy3kX8FtXdVSeqWD1H2JSE/yXrYTKRQJ8rlqrP9ATvTu4NwBhgDGK42Lv73K7zm2Zid4XJlxXX5",
+	"kJKXGDy6G/3uxq+LRBSl4MC1Wlz+uiippAVokPa/rlPz/4wvLhcl1dliueC0gMXlgqWL5ULCLxWTkC4u",
+	"taxguVBJBgU1X6yFLKheXC6qyo7Uu9J8pbRkfLN4eFgurtfvqE4yMzgFlUhWaibMOh8zIPcgFROc6AzI",
+	"VjINhCmyogpSIvjpYul2lAFNQTZ7ul6fuDnHdlbQT6yoisXlxXn433JRMO5+PK+3yriGDUi717esYLoG",
+	"xC8VyF2zam7/2F4ihTWtcm2WWHbWay30DF3oZr1WEF1JuL+iS7VXejbtVO+luGcGgDiGy/DnPdB8C3yj",
+	"s8XlV+cYmj+KO+CRFbT928Tpn50j8z+Yj1UpuAJLru+lWOVQmH8mgmvgFpa0LHOWUENfZ6Ub8V//VMJu",
+	"q1nrPyWsF5eL/zhr7sOZ+6s6C/PaFbvk+kNGNdkC12QrBd8sCeUp2ZoftSCpIH/88OYl+etXX//5T6cW",
+	"IH5Ks+ILrrYO/MANmn5ccMFhsVzQJIFSg7k4Bd2tzE8pJDnjkC5+HkBh6Sd6KSp33lKKEqRmDia0XmXs",
+	"hH4vD8tFEqZBSKbB1I9h3vBBsy+x+ickutnXDX+KTRUFdLbVnN4hckh67c0KQ2etHbvZ0D1rTZPsLeN3",
+	"w12XrRvTIs3n5yjpt9evv8SW/KZSu4/MXIn+gsDTDjdNqYYTbYYiVHDH3OhATKtK7VoUlAO9B5R8lKZS",
+	"T12ndzD37dLu1G8BO+JLmuc36/XwhGspiqEMeEU1KCLWhBIFkoFaktXOSAMmSUp3ijAnG2SVw5WTEpnI",
+	"gRQAmvEN2WbACdNGauSw1kRU+tSCYhRny4UWw7289RMQIQkUpd6RtZCE5jnR5pYnooBJc2+FTIc8bT/p",
+	"2O9GYPp6vTY/DCBrcKiGx/lObElB+Y7YvxMqgSQ0z41kXa+XbZifLoZiY7nIIE9jCNOOF0ogZhRRmu4I",
+	"NT/DzizUmnAlRA6Umwlzf9V6PHDLdJZKujUX10ykUNIthARUhZBgj2b+brbF7d4uLam405GMKsIFAZ7i",
+	"+zJCCoHfD5kgGVBpyZNZsmIaCoWyJv8DlZLuzH9LIQpkzg/mZwe9FRiCIkkOVM6b296A4dz/EBbT9VXQ",
+	"oibZ/pl7hOcAECZeeoLyMPeEEI7k0YiTqaP7HnUKIdFjbYRIv+ea5RjowV17sxZRWpSKbIW8Y3xjjjON",
+	"S1p17R3jlb8dQwp32gmyNV4VK8B3XVKlEpHi36lMSP29zHE0wieNK8EJlalBV0mVBkL5bmvI+hQ7VIVO",
+	"juBz4ca29uR3gGIuo3wD7xxPRWR4ZN+W3Fp8xBG2wVtiJ1RkBRvGCdWOdXP4pIng8GiuDZ+0F5TDzfgt",
+	"bISRJ5ysYCd4SphW8Ytv+A8yF9XuZDQ3e2WKFEC5xqeoJSpCwEwT+2fDfbZT6fYhip73VKkgWrr4SSop",
+	"vc7UkzkIDNcSVDZlaI+owiJhBoyOXtEdQj15/iFww+EdXDNnjdbsb0xNvNUSjNmHMMWccpg+0VvKYZRt",
+	"T5rFHCs2kwKqx4RyCaLMnejSgiimcSGspahW+YyTfXQfoHKD8VRs98K4RCSE/zSAuREGNXLDiT1GWzuP",
+	"EMr/VKAcUIb6zG6C3r0MOvP+cb9UrAxGRQ3EvZ8V9NO1G/z1+RCYXgG9jnCjoJ+uwPy/Y4fplWVHYsuJ",
+	"ufskNayKC6NZVnwaA3RUM5kYXkm61u9BGhO4c6L27B3iv54GUsU0TB2Kc8i3IqH50ooFCwwHKAVa55BO",
+	"U7Mp14b2WnylxZj/5Zn7POvNkJ7/dtmzeDzoazC1NtAmsRo2KNkzVcZ9YRy2oDQpQCm6sWxBZ0yR0uLv",
+	"igieW8uICLmhnCmQRAEor5piEnuanmSIk0Pe1swZVywFiwSWo+p4CpoyXM/pW6eM3zNt9ZHS7MNY5TTP",
+	"xXodM1E1tD//pYLKOkgyylP7jzVlOeof6SHTbqQ5X5i73vzSgAlFk7k2I3bW9LtnrKXuzeuI2vrqDVnZ",
+	"M5TmuQj+CsSMEfHbcFS+UUp275E2XFlCwXj6Day9/dbzXbadlyf1T0M5KKEER9R79/3BDY0xNBywKhEl",
+	"TJr+1o5sM7a9kwfNv+8QQMcynfcZ19f4UITFPdvP4twCflN9Juc5X8BoD30YE/RUV5NmsB6j9+qVJxXE",
+	"uWrU7YFNYax3a4BbyXkVPDMM8tQ5NawLluY5yeg9DFnhVC1h7Po4LQUzgHZtB9UksSUqHbkpM8QvQnoT",
+	"pJv1jZr1+2jvYzOKPM8TprqgPmZC4RaidRMRJxqM7XtFuMG+d7h1/CH7L7xRrvZrbFB4ibWfFLxfYP9A",
+	"ACOSIizXgGoSQvsu5PDlMljybuv1envvmINI1AX7KO/o60d7RHvHs7uwa8T3X3P7nlqTenD3fZI7RVZg",
+	"dBZDYZ7m2rfyMVo/LqnroEmPfzGdEbrWID1ApgfoDDZ3yOV5U0mdgXeDW3ibK9P2lzzdqYCnqq10uSiK",
+	"OY7hGCVwVFfLRM7wvb8Feg/Wl26wUFarnCUkDA/IMYqyIongCUgOER+NwWAkdEzzyjEXTj58+P7ta7Jl",
+	"OjNrUk6Ap0siJNkKmapLAvcgd+SCp+RjBSqlux7ZRnwlVcQ9aZAt+CW5OL/488n5xcnF19MsFoC7AOkY",
+	"vMKYCW5bCxqPu7DXQKCtxVp48qS29Bcpev9ugzbUF9IsyXw4ocvUG4+fodG1kDGTJOJE3NpLaywUN5vK",
+	"ADRRmdiqSZD9Mjgbdd6xUfZWIXz5MIsp6sUWlbZmHCqe7MWYjmLnrKUrUemrdnCsdnRYsDFFzG0+3RtM",
+	"9HIt7HAZbDW3Kwxwr7mWTXC2BbyaCU5SGMw0O8w5FuJLe+6cW8QPj+0Tc4KuunpfyztVxAzpxyG2rXdE",
+	"6dxwXU0TK0nMVPsxFldK3NGaXWFQeWPU9ddSulBQT3eMuxKslj88iDVhls65vnSs3hguS+9UPb1YEqPR",
+	"LomxccjpKRpJWbNPw5lfeKligGT4kN2Aj3aKKk9JATaosB9ebuu1rwEDyrfsHprMkFjaRGAKc1NFWokU",
+	"ewPRuIVzg5hjNjxvbLGe6XNleafjG4+N7ij4pQKeRMS9dd4E1aHDdayKQTdg5UXtPJyd+xVJeSmCWy/s",
+	"DkVlBUrH42dzc2BsmN5nUQxveOLjrGOT2VjsnnSaWTknG3PCvdlTVOpdPfp/0fia40ItGuFCkzsuthy9",
+	"ppmoFETZY5fx742c157TyQeR3icwNtjj3VrOPTIe6vruGu0NwrhRc1N2GldT3K8UdSMNr5z5S+/G7Wd8",
+	"DmHLSX6mhtDbuAnE1iaj5eiVDMSAXc3vaFkCH4lrTwNsrS9NUAHjWoyNFg72YfO3pmowdQ7Zw4iLY7ou",
+	"MebCEI4DTQvNlu6b/pYMPP9ubje+xE5U4/GbSXrkwD9ipm2vvQw5cl0luoUY0BqTw6pyQ8YSOvbkzfkZ",
+	"RtIv3mEJgVFUxjkiSydkZI/RgosODxlBKcVG0uIPiiS5SO6m5+CEbMjpCnrIVf4AazxAH+Fiiulx9jaO",
+	"JYYottJlQylni3mWFdgbt+Hw5nw4XiMKwRMK+FlCPAu8cDo+GvaJYGMiweUioflrnqL4sX+8DVJu6Lli",
+	"PGLoFLsXM/WqYnc7KpvnqwcllZolrKR8RhbL++YjDKjj4bTfvz7iS0Lw7c64zWGejp4wRStpUWSLdttR",
+	"sZjeYom1RxWdWzfCJUL0qcspory6zGkS4YQh82iPjeO5nZsofIZt8KYEfpsB6Gja+oFJIN6OdC6GPyir",
+	"d07zvg322r5bB9thbjykL2YQvPtGuVKISeygrp14wKINcfMtEnMbcdL2g25LZ4YZA0wLY8Bfkou/kL9R",
+	"XlG5s/kmqEmWtrJYRoNzYdyoZnqw0jKmwI45yh6vGDRuy1rhnFRx4sTGDFUveuhHaMfohiTcM9giCspj",
+	"coLi5ziKg3vcFGiyfqKlKv70B/uUAxQH9xf1HeM7qavZenjIgcoPeC2BjUKFMjd1ZjSDE03vgE+OnpuJ",
+	"I3p2Ijj3ds/oqopt+AnjJ1SfBF34ktj0dcvSV1JsFUibxKEF2QicodQe4L43VgHXRnLbySozU0I5sY5r",
+	"3F0EUooZ1kbLL43l8AahN6oa2UE+c62KZDlbvLyKMOwYHkPYEk+z91UtZvhkhH8M28At9ZhG5n7o7/tW",
+	"01UOl+jWbW2kEjiW+glJ5q+NZubBGLkmtW04DKLBbg4P7ecKQl1+i638AUrKJJ73MisRsM8JC3Ef0qms",
+	"Uen/4SIqEjZVTiXKFCf6ozpxNacz4AdEtU88c3qvm3Wdx2p+DhX2Ud12xAHQ5Crvr1WPSX4/R+0McCds",
+	"ct4bQMWAi3v+LH9/vKVXm3gV64ClNY29jtOrB+zofYLME6mbOqy+9IeJAQC9tEejhzFcRg2dWtAeog0E",
+	"nBwrwHwLmGnTKUfYC08t8nQC1JpJ/Sf4fvC4fCRR6mbdRAqX5NyHo71g6ybw4BUx87Kw3e5iIm8jQN3w",
+	"Nz55ZC/Y3PBrPs3pBWv8+C5BzVdnPgoEMVIy9ohjJ91Fr10RnA22+WpT7NNPelKWa4gI2Wo+gw2baOV/",
+	"zKmyebyocmYTycazUfZXSKuQkdakOllQ+8P7g9TFq/FMyRZpRDwFaqYN7/oyPETT+6d5EILH84l8mhxl",
+	"nI/xI87z/A0KOXwZcSIKM6Kt7ETsvkf4DqNZTVQTpnu55PtVU8EHPsJQQxJIMVBKnMIi5tsNB6u814ln",
+	"zmVj8EAlpJYRENoMAZpkw6y6mhsOMW8+mCW1IqagmSdmuoT0C5ev51JkFN0FbiB0BlLNy+aO8WqzjXdC",
+	"RXiUBZO1iwqhtIflBjRuJNIk+8Hx2dilgRkAExxe5ijjveEk63ZhsFu0m2Wqqf2PGIyx7gtBRuhwcN9A",
+	"yWIBm29Q5ebq+4MCVx/AE00L2G30dwGHEjzuJZ4Tz0pD7dVeQrGjKzRNVRTk1gg8R5DSbDtkLW4zllt3",
+	"gu8bYbsqKdfMh3GSM6VnEGyFkqqbM3Jd7gDKdpLrWoqirn7kdXbl7L2MuzImKtojVa235oKHvgxu65nI",
+	"U1Vn/mrRpIN2IsSxxZSmsdzuur0LDfOnRLHgCAor2gYkK9hUHFdpnHdxlvt+JPg0HmNydNteMxywpgdH",
+	"rtF7g2sis1QHxuvMbSReSuVdjChtWF/ZBDoCuQLrwVvWjjxaJ2pt6/odO9YznjWTnunO62TChZ6dwjW9",
+	"FGuo9FgvzgxTznl9MM8gniBv8xRpAWEnbX8dU91i8GUnjdr6+HRLTeECl12HamG11uUTYpSwZOuL9p3f",
+	"yWpqBzidnNpkQdTQ5D5FytFCINMGWaP3Zbrd+Qgzy84kWaQ3kIKmoKUu4J9OxzPN2JpBYK0vGL+LNNLp",
+	"MO1hMx2ysoWdbVoNtScTe+ygCllPLVS+5sfV/nAjgpPMi2DLVoacYxQWd6wsIR3zsYw2iaoVMW5/M3yM",
+	"x/rDvMjzyPGc7BO85aOfRwBxY7huQrLfseFsi1aZ1JDnVTn8gFtFNbdq65PA0065VFbJUC81ZC4eE5Op",
+	"OI45VeZMR/YojFHRUKdV1SjhsLUFw7bFkMIRGDEHh8cjtnqKXHxN3sBKVtQ245zmi2gAvAwVWcEv4d0U",
+	"HU9EoKoGem1GUwPCX60o8zvEm/pZlbym8wDissezQl7YciOj+plPUpT04i6ARyh9MzIBWlEqK8tCwXyo",
+	"i29Wj6LuYA9zTQDH9DKzjXd0RnIVWrk5F19/tcQbpUU6Ie67WiGGX0+B7rBhPt0tRjxe22w3UXMxI9EV",
+	"S8oPVNCfqgEnuj3fHOtpe4t6xdCriRyozHeH9xadrEoiXUfH8us/BrdJL8F+N+Qy75hSdQfRdk0RU8Rn",
+	"+uHOoy8F300wf05J3UH2U7dBxtgd8kbGSPVbaFQ2J/Pd+5G6u/+mUrulNU5thyRbHGcjEi5Lq9Z1M1FJ",
+	"Fe8AOju5zDZWjPuamVr6ngQuWkILuLRGYKVsGyc+uUp2UN1g4RA2gMH2B4C7ePsHJFRF7+HgSg9/f6bL",
+	"MbPLkCJ/YLs6yxPufK79QaeYpgv4Iu9/hQ62vjte2EQAaQsoMTRFawTmOX4mJuJHm0dNZAvdUtCL84v/",
+	"Pnl2cXL+HA/3tdPpkdKQCWnuSMA/GORoL06eeljW+TUuI3slfQf6ioek3kd0X5+b+x7RUTG90uepeyOg",
+	"r2XWHhN3vm7See7aLgV4DgntwXoG1yLSfFZwLWmiyQr0Frws9AU/ziuuFTFKu1zTBE7JNTf70K7Tw4c3",
+	"L8nz58//amjk+48vr4hNl/eNHKiEn/hPC0clz04uvvp4/tfL5+c/LQJF2fpCw+TSFqcsyB+vX/zjhf1d",
+	"/emUvLbG2pqyvHL+AspJ6LRPfOrZ6U/cDtOZc2rkYkvOaMnIqtLEpyjas5hVbVGhLRhWxLBU74wHZR+i",
+	"SIS4Y3D6E6/RcLn4GxQrKVru3svFs9Pz0/NgxtOSLS4Xz0/PT59brVVnlkLNDs58IuXZryE98uEsoXm+",
+	"oom9iRsXLzEX3z5bYIyyxRvGmcpeui8dwtuPdfyIPxoRHGqTHlm4QLVwfGLb7jj6FsSMiWxy5iL+7AMy",
+	"08+9dx+enz9HNACa3Ll2ia0YmHszxH70Vrg3IbrPQAyemLCZqP6VDVx41FtpvROxXGhqhN6Pdc7szw8D",
+	"fGGTNUPqorfFg/k2Rjc1+0GJxhaszKYZG7A75H2XSQj66HHjb6KPDoeT/Q6w5VvWlqg71LKmlUh3f1Cu",
+	"16ngvtXdbuldbU342oUsUxGeF7EhLqEzmy1EtNiAzkCekmtd+2S4sHzv1HmcWiTxLehXtqGpQS8o/Y1I",
+	"dyMvpsx7KaXdwvehK9MMDfUfbLk4P3/KpbEHWry+cro4lDSUc9P8/FCjl0lItHCNXWIsO30fnEA9cup5",
+	"t/iOlFRqcwvMLTSmCk1TCUpdEaORWNnKU5JQBSQV1rIpqPatxbBb/MtBT+ss9xK8exVpwkD/qtGAKTwl",
+	"8kMjIIQAHAJcNNK2Fuahz41qGt0cShwNLTT0YVWKs1/tM0cPURr5FnSnT8gRgdRZJ3JVgr+DKqviObWo",
+	"7ih8KJhcC4f5zNU9I9Vw1g5oz5oKvsfNuqxZdBc1Lp/uhfrWN544BsNstfuZxC+/QuSoK+95KtzgMF4z",
+	"Z7XgNGyGvmGuB+w49Wr4pI2uCzx1uVGIUrFiHI+17KNYSsLMxOy3p0K8dLs4ecVUKRT7DNrEU5F7zqwn",
+	"JvxnAWPc5B0ck4e8gxgeXKGuVecgJewJKNJbXy2aLOCsHUEoK41fB+VDgWGw05tcnDDPXQZiMO7UUEXq",
+	"Pa1xnJvfW+Sxt99Nkx4H2s5NdfYrSx/GSe7osmua2DocCo1rbvatvU5bV7YDu0dLKDvluHhqw/73LJ5a",
+	"iMFhHIqFGzrFUtponhthIdbrllHlE15c57FUcJhmSZkZX7oJb9brV8J66UbV/CM9bIep/94ZHfHzoAr/",
+	"ox6+w9bWYs7Kx7QLuo/kxd7vZI2F/dtzkNh190dp7vvMuf2Duw7cRxBn/onHR8ux+hXCK+f+WIl0131q",
+	"7+gsZFTJ9YD/fzX3M8nMus7+Ke9Q50m7Y+p1HX3l8znBfN8BnIRc6pZuEhVbafNHuV11ziJ6od4ypcMz",
+	"YfNw/EW5nny25RDkL/LcunDVcdxLQV+3nDQHFzTtef/Zht/4pgH7+O+ts9u8RtHiJ7egT17a+NeR2Uhj",
+	"gMSur88/O8699ZN/5guL29O3wYi+6oQhWa0g+oDkb46pHjGqLjX2Ih64+V0Hfqz/YKhleyK+sVWDk0j5",
+	"NU+PYxCrOlMzytB8Mue/NUfzZ4hIEVvMrUWVZJA6r/oTxlZiN7/pNnecy9/MP+n+Pzu+wH5hHVg+cP3k",
+	"sSv3Q+3YiQmQV0wlVKYN5Pca+5kUW07olu6uCHXFJQVNXe98Z7jWL3s/KdnEXFORrX9Ojetpr8ejlOEK",
+	"E6b0HgJ0vixT0hfyfiGas4FTetwreFbXfaGeq+/ENtb0S3Dzb1dQpakRsOaihWeEeeoUUOf+zsSWaOEe",
+	"q/DtRuyr1i6YvHbvV+AXKJR6T0ge6Tx6WkMee5Tq2ewHdmMpRL7/UiQX6fN6nFrwimYjaFD+abu68Nzn",
+	"gMgmqdLX1taP3/62TASj2pA4GpUeUpT++cff0uCtqzqtOPoCuDHuzdeaJlkNrqfnqq0FvjynhO1rwrSy",
+	"KHJGj31mX5OMpkvC1v6frovQUXlx2bQ/RZUK39jz6IpF3Yg05rUGmmQh6rpleU42oOu2yUKmUPdf+iLU",
+	"kBFYn/3Kq2IF8mEf0P2DDEeEul8BgfkNh/oVbqrsK1K/MUiDNCypzhph6EC5L/mr9RLlnjeQJiHurKQb",
+	"2Ie992bMNNd5pot8jxMDw09usReSl6R1jbTfQ0fc5LeQVJLp3cl7kbNkd2zPyb8pviWsqHtf5CCRN+gV",
+	"K3XvocgNZdx1v9H9bDSnEW2HWuoHu7mnsGV+DzYihj7l64aeUF+5BZ4eCPJAz+5WNhR9nUJRCg082Z38",
+	"HXaz8lgLxsN//+UzK/5mBsx+dAq8s8EEt5xpe5SE5C3AnRrL07EVgHtSFN74rj27UMn17OTi+Z4kg4nF",
+	"JZNLQvx7tM00NZz+3H7F7y8tTvYM42RHxLYFZTzd/AliPg6bP9s1FMj7gK5K5ovLxZnRqP4vAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

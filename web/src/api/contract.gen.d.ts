@@ -323,7 +323,8 @@ export interface paths {
             };
             cookie?: never;
         };
-        get?: never;
+        /** @description What calling off would do, before it is done. It changes nothing. */
+        get: operations["whatCallingOffDoes"];
         put?: never;
         post: operations["callOffMeeting"];
         delete?: never;
@@ -654,7 +655,8 @@ export interface components {
             needed: boolean;
             /** @description Busy, not only maybe or outside working hours. */
             hard: boolean;
-            sentence: string;
+            /** @description What it is, beside the name: is busy then. */
+            short: string;
         };
         Entries: {
             items: components["schemas"]["Entry"][];
@@ -754,6 +756,22 @@ export interface components {
             sequence: number;
             /** @description One date of a series, by its day in the rule; all dates when it is left out. */
             on?: string;
+        };
+        CallOffEffect: {
+            /** @description Who hears of it. */
+            names: string[];
+            /** @description No date is left to come. */
+            whole: boolean;
+            /** @description How many dates are called off, of a series. */
+            dates: number;
+            /** @description There are more than that: the series has no end. */
+            more: boolean;
+            /** @description Dates that were held stay as they are. */
+            held: boolean;
+            /** @description Rooms that become clear. */
+            rooms: string[];
+            /** @enum {string} */
+            link: "none" | "withdrawn" | "stays";
         };
         CallOff: {
             word: string;
@@ -934,6 +952,8 @@ export interface components {
         SheetDates: {
             /** @description every 2nd Thursday until 25 February */
             words: string;
+            /** @description The same without the end: every 2nd Thursday. */
+            ruleWords: string;
             rule: string;
             /** @description 0 for a series without an end. */
             count: number;
@@ -1589,6 +1609,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    whatCallingOffDoes: {
+        parameters: {
+            query?: {
+                /** @description Dates of a series, by their days in the rule; the whole meeting when it is left out. */
+                from?: string;
+                /** @description Left out or empty for all that come. */
+                to?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What it would do. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallOffEffect"];
+                };
             };
             default: components["responses"]["Problem"];
         };

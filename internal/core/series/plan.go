@@ -1,28 +1,32 @@
-package recur
+// Package series is when a meeting that repeats is: the plan of its dates, what
+// single ones have beside the rule, edits that give another plan, and whose dates
+// are whose. Rules themselves are package recur's.
+package series
 
 import (
 	"iter"
 	"slices"
 	"time"
 
+	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
 )
 
-// Repeat is what makes a series of one start: a rule, dates added to it, dates
-// left out, and dates that were moved. A date is known by its day in the rule,
+// Repeat is what makes a series of one start: RRULE, RDATE and EXDATE (RFC 5545,
+// 3.8.5), and dates that were moved, as RECURRENCE-ID (3.8.4.4) has them. A date is known by its day in the rule,
 // wherever it is moved to; there is at most one a day. Lists ascend.
 type Repeat struct {
-	Rule  Rule       `json:"rule"` // without COUNT; UNTIL is in UTC
-	Added []when.Day `json:"added,omitempty"`
-	Left  []when.Day `json:"left,omitempty"`
-	Moved []Moved    `json:"moved,omitempty"`
+	Rule    recur.Rule // without COUNT; UNTIL is in UTC
+	RDates  []when.Day
+	ExDates []when.Day
+	Moved   []Moved
 }
 
 // Moved is a date with a time of its own.
 type Moved struct {
-	On    when.Day   `json:"on"`
-	Start when.Local `json:"start"`
-	End   when.Local `json:"end"`
+	On    when.Day
+	Start when.Local
+	End   when.Local
 }
 
 // Plan is a settled series: the times of its first date in a zone, and how it
@@ -43,14 +47,14 @@ type Date struct {
 
 // Dates yields the dates from a day of the rule on, in the order of the rule. As
 // RFC 5545, 3.8.5.3 has it for DTEND, each lasts exactly as long as the first.
-func (p Plan) Dates(from when.Day) iter.Seq[Date] { return p.dates(from, unlimited()) }
+func (p Plan) Dates(from when.Day) iter.Seq[Date] { return p.dates(from, recur.Unlimited()) }
 
-func (p Plan) dates(from when.Day, budget *Budget) iter.Seq[Date] {
+func (p Plan) dates(from when.Day, budget *recur.Budget) iter.Seq[Date] {
 	return func(yield func(Date) bool) {
 		series := p.series()
-		series.Without = each(p.Left, p.moment)
+		series.Without = each(p.ExDates, p.moment)
 		length := p.length()
-		for m, start := range series.Times(Moment{Day: from}, budget) {
+		for m, start := range series.Times(recur.Moment{Day: from}, budget) {
 			if !yield(p.date(m, start, length)) {
 				return
 			}
@@ -60,7 +64,7 @@ func (p Plan) dates(from when.Day, budget *Budget) iter.Seq[Date] {
 
 // date is the date that a moment of the rule stands for, which comes at start
 // unless it was moved.
-func (p Plan) date(m Moment, start when.Instant, length time.Duration) Date {
+func (p Plan) date(m recur.Moment, start when.Instant, length time.Duration) Date {
 	if at, moved := p.moved(m.Day); moved {
 		own := p.Moved[at]
 		return Date{On: m.Day, Start: own.Start, End: own.End, Moved: true, Span: when.Span{
@@ -71,11 +75,13 @@ func (p Plan) date(m Moment, start when.Instant, length time.Duration) Date {
 }
 
 // series is the plan without what differs on single dates.
-func (p Plan) series() Series {
-	return Series{Start: p.moment(p.Start.Day), Kind: Zoned, Zone: p.Zone, Rule: p.Rule, Dates: each(p.Added, p.moment)}
+func (p Plan) series() recur.Series {
+	return recur.Series{Start: p.moment(p.Start.Day), Kind: recur.Zoned, Zone: p.Zone, Rule: p.Rule, Dates: each(p.RDates, p.moment)}
 }
 
-func (p Plan) moment(day when.Day) Moment { return Moment{day, int32(p.Start.Clock) * 60} }
+func (p Plan) moment(day when.Day) recur.Moment {
+	return recur.Moment{Day: day, Second: int32(p.Start.Clock) * 60}
+}
 
 func (p Plan) length() time.Duration {
 	return time.Duration(when.Zoned{Local: p.End, Zone: p.Zone}.Instant()-when.Zoned{Local: p.Start, Zone: p.Zone}.Instant()) * time.Second
@@ -102,7 +108,7 @@ func (p Plan) Date(on when.Day) (d Date, ok bool) {
 // InRule tells whether the rule, or an added date, names the day, left out or
 // not.
 func (p Plan) InRule(on when.Day) bool {
-	for m := range p.series().From(Moment{Day: on}, unlimited()) {
+	for m := range p.series().From(recur.Moment{Day: on}, recur.Unlimited()) {
 		return m.Day == on
 	}
 	return false
@@ -124,7 +130,7 @@ func (p Plan) First() (Date, bool) {
 }
 
 // Open tells whether the series has no end.
-func (p Plan) Open() bool { return p.Rule != (Rule{}) && !p.Rule.Until.Set && p.Rule.Count == 0 }
+func (p Plan) Open() bool { return p.Rule != (recur.Rule{}) && !p.Rule.Until.Set && p.Rule.Count == 0 }
 
 // Last is the last day of the rule with a date; ok is false for an open series.
 func (p Plan) Last() (day when.Day, ok bool) {
@@ -142,7 +148,7 @@ func (p Plan) Last() (day when.Day, ok bool) {
 func (p Plan) Words() string {
 	words := p.Rule.Words(p.Start.Day)
 	if last, ends := p.Last(); ends {
-		words += End{Until: last}.Words(p.Start.Day)
+		words += recur.End{Until: last}.Words(p.Start.Day)
 	}
 	return words
 }
@@ -154,7 +160,7 @@ func (p Plan) EndDay() (day when.Day, ok bool) {
 		t := time.Unix(int64(u.Moment.Day)*86400+int64(u.Moment.Second), 0)
 		return p.Zone.LocalAt(when.At(t)).Day, true
 	}
-	return p.Start.Day, p.Rule == Rule{}
+	return p.Start.Day, p.Rule == recur.Rule{}
 }
 
 // Upto are the dates up to and with a day of the rule.
@@ -168,30 +174,16 @@ func (p Plan) Upto(day when.Day) (out []Date) {
 	return out
 }
 
-// Gaps are the days up to and with one on which the rule falls but the clock
-// never shows the time, because it is put forward then (RFC 5545, 3.3.10): they
-// are no dates.
-func (p Plan) Gaps(until when.Day) (out []when.Day) {
-	floating := p.series()
-	floating.Kind = Floating
-	if u := floating.Rule.Until; u.Set {
-		until = min(until, u.Moment.Day+1)
-		floating.Rule.Until = Until{}
-	}
-	clock := wall{zone: p.Zone, zoned: true}
-	for m := range floating.All() {
-		if m.Day > until {
-			break
-		}
-		if !clock.shows(m) {
-			out = append(out, m.Day)
-		}
-	}
-	return out
-}
-
 // Equal tells whether two plans have the same dates for the same reasons.
 func (p Plan) Equal(o Plan) bool {
 	return p.Start == o.Start && p.End == o.End && p.Zone == o.Zone && p.Rule == o.Rule &&
-		slices.Equal(p.Added, o.Added) && slices.Equal(p.Left, o.Left) && slices.Equal(p.Moved, o.Moved)
+		slices.Equal(p.RDates, o.RDates) && slices.Equal(p.ExDates, o.ExDates) && slices.Equal(p.Moved, o.Moved)
+}
+
+func each[From, To any](all []From, turn func(From) To) []To {
+	out := make([]To, len(all))
+	for i, v := range all {
+		out[i] = turn(v)
+	}
+	return out
 }

@@ -1,9 +1,10 @@
-package recur
+package series
 
 import (
 	"errors"
 	"fmt"
 
+	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
 )
 
@@ -16,13 +17,13 @@ const (
 	OpenYears = 10
 )
 
-// Wish is a series as it is asked for: from when on, by which rule, until when,
+// Request is a series as it is asked for: from when on, by which rule, until when,
 // and what is to be left out.
-type Wish struct {
+type Request struct {
 	Start, End when.Local
 	Zone       when.Zone
-	Rule       Rule // without COUNT and UNTIL
-	Ends       End
+	Rule       recur.Rule // without COUNT and UNTIL
+	Ends       recur.End
 	// Skip says why a day is left out, or "". Such days are not counted.
 	Skip func(when.Day) string
 	// Horizon is the day up to which a series without an end has written down what
@@ -36,7 +37,7 @@ type LeftOut struct {
 	Why string
 }
 
-// The reasons why a wish cannot be settled; each is a sentence for the user.
+// The reasons why a request cannot be settled; each is a sentence for the user.
 var (
 	ErrNoDates = errors.New("This leaves no date at all. Give it a later end, or leave out less.")
 	ErrFine    = errors.New("A meeting repeats by days, weeks, months or years.")
@@ -44,28 +45,28 @@ var (
 	ErrTimes   = errors.New("The dates start at the time of the sheet; the rule cannot name other times.")
 )
 
-// Settle makes the plan that a wish comes to, and says what it leaves out. The
+// Settle makes the plan that a request comes to, and says what it leaves out. The
 // plan starts on the first date there is, ends with an UNTIL at its last date or
 // never, and has what it leaves out written down, so that nobody can read it in
-// another way. It fails with one of the errors above or with ErrTooMuch.
-func (w Wish) Settle() (Plan, []LeftOut, error) {
+// another way. It fails with one of the errors above or with recur.ErrTooMuch.
+func (w Request) Settle() (Plan, []LeftOut, error) {
 	switch {
-	case w.Rule.Freq < Daily:
+	case w.Rule.Freq < recur.Daily:
 		return Plan{}, nil, ErrFine
 	case w.Rule.Hours|uint32(w.Rule.Minutes)|uint32(w.Rule.Seconds) != 0:
 		return Plan{}, nil, ErrTimes
 	}
 	p := Plan{Start: w.Start, End: w.End, Zone: w.Zone, Repeat: Repeat{Rule: w.Rule}}
 	floating := p.series()
-	floating.Kind = Floating
+	floating.Kind = recur.Floating
 	horizon := w.Horizon
 	if horizon == 0 {
 		horizon = w.Start.Day + OpenYears*366
 	}
-	clock := wall{zone: w.Zone, zoned: true}
-	budget := &Budget{StepLimit}
+	clock := *recur.NewWall(w.Zone)
+	budget := recur.NewBudget(recur.StepLimit)
 	var left []LeftOut
-	var last Moment
+	var last recur.Moment
 	dates := 0
 	length := p.length()
 	for m := range floating.From(floating.Start, budget) {
@@ -93,7 +94,7 @@ func (w Wish) Settle() (Plan, []LeftOut, error) {
 	}
 	switch {
 	case budget.Spent():
-		return Plan{}, nil, ErrTooMuch
+		return Plan{}, nil, recur.ErrTooMuch
 	case dates == 0:
 		return Plan{}, left, ErrNoDates
 	}
@@ -103,20 +104,20 @@ func (w Wish) Settle() (Plan, []LeftOut, error) {
 	// What lies before the first date or after the last is no part of the rule.
 	for _, l := range left {
 		if l.On > p.Start.Day && (w.Ends.Open() || l.On < last.Day) {
-			p.Left = append(p.Left, l.On)
+			p.ExDates = append(p.ExDates, l.On)
 		}
 	}
 	return p, left, nil
 }
 
 // why says why a moment of the rule is no date, or "".
-func (w Wish) why(m Moment, clock *wall) string {
+func (w Request) why(m recur.Moment, clock *recur.Wall) string {
 	if w.Skip != nil {
 		if why := w.Skip(m.Day); why != "" {
 			return why
 		}
 	}
-	if !clock.shows(m) {
+	if !clock.Shows(m) {
 		return fmt.Sprintf("%s is not on the clock that day", when.Clock(m.Second/60))
 	}
 	return ""
@@ -126,8 +127,8 @@ func (w Wish) why(m Moment, clock *wall) string {
 func (p Plan) StartInstant() when.Instant { return when.Zoned{Local: p.Start, Zone: p.Zone}.Instant() }
 
 // untilOn is the UNTIL of a rule whose last date is on a day.
-func (p Plan) untilOn(day when.Day) Until {
+func (p Plan) untilOn(day when.Day) recur.Until {
 	i := when.Zoned{Local: when.Local{Day: day, Clock: p.Start.Clock}, Zone: p.Zone}.Instant()
 	t := i.Time()
-	return Until{Set: true, UTC: true, Moment: Moment{Day: when.DayOf(t.Date()), Second: int32(t.Hour()*3600 + t.Minute()*60)}}
+	return recur.Until{Set: true, UTC: true, Moment: recur.Moment{Day: when.DayOf(t.Date()), Second: int32(t.Hour()*3600 + t.Minute()*60)}}
 }
