@@ -51,7 +51,7 @@ func TestSignInSaysWhatIsWrongAndLetsIn(t *testing.T) {
 	p.write("E-mail address", demo.Ilse)
 	p.write("Password", "wrong")
 	p.press("Sign in")
-	p.sees("Address or password are wrong.")
+	p.sees("Address or password is wrong.")
 	require.Equal(t, demo.Ilse, value[string](p, `document.getElementById("email").value`), "what was typed stays")
 	p.write("Password", demo.Password)
 	p.press("Sign in")

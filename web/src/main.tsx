@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
+import { AccountPage } from "./account/AccountPage";
 import { ProblemError } from "./api/client";
 import { Guest } from "./guest/Guest";
 import { MeetingPage } from "./meeting/MeetingPage";
@@ -34,6 +35,7 @@ const router = createBrowserRouter([
 			{ path: "/weeks", element: <Weeks /> },
 			{ path: "/sheet/:id", element: <SheetPage /> },
 			{ path: "/meeting/:id", element: <MeetingPage /> },
+			{ path: "/account", element: <AccountPage /> },
 			{ path: "*", element: <Lost /> },
 		],
 	},

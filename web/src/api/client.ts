@@ -1,5 +1,6 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./contract.gen";
+import { thisWindow } from "./window";
 
 export type Schemas = components["schemas"];
 export type Problem = Schemas["Problem"];
@@ -25,7 +26,7 @@ export function problemOf(error: unknown): Problem {
 	};
 }
 
-export const api = createClient<paths>({ baseUrl: "/" });
+export const api = createClient<paths>({ baseUrl: "/", headers: { "Jembro-Window": thisWindow } });
 
 type Result<T> = { data?: T; error?: unknown; response: Response };
 

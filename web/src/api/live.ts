@@ -1,33 +1,36 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { type Notice, shows } from "./keys";
+import { thisWindow } from "./window";
 
 /** Keeps what is shown up to date while somebody is signed in. */
 export function useLive() {
 	const queries = useQueryClient();
 	useEffect(() => {
 		const stream = new EventSource("/api/live");
-		stream.addEventListener("changed", () => readAgain(queries));
+		stream.addEventListener("changed", (e: MessageEvent<string>) => hear(queries, JSON.parse(e.data)));
 		// What changed before the stream was open, it does not tell.
-		stream.onopen = () => readAgain(queries);
+		stream.onopen = () => void readAgain(queries, { topic: "all" });
 		return () => stream.close();
 	}, [queries]);
 }
 
+/** Reads again what a notice tells of, unless it is this window's own deed: that has its answer already. */
+export async function hear(queries: QueryClient, notice: Notice) {
+	if (notice.window !== thisWindow) await readAgain(queries, notice);
+}
+
 /**
- * Reads again all that is shown. What is on its way for the first time is read once
- * more when it is there: it may tell of the time before the change, and the library
- * does not cancel a first reading.
+ * Reads again what is shown of something. What is on its way for the first time is read once more when it is there: it
+ * may tell of the time before the change, and the library does not cancel a first reading.
  */
-export async function readAgain(queries: QueryClient) {
+async function readAgain(queries: QueryClient, notice: Notice) {
+	const about = (q: { queryKey: readonly unknown[] }) => shows(q.queryKey, notice);
 	const first = queries
 		.getQueryCache()
-		.findAll({ fetchStatus: "fetching" })
+		.findAll({ fetchStatus: "fetching", predicate: about })
 		.filter((q) => q.state.data === undefined)
 		.map((q) => q.queryKey);
-	await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "me" });
-	await Promise.all(
-		first.map((queryKey) =>
-			queries.invalidateQueries({ queryKey, exact: true, predicate: (q) => q.queryKey[0] !== "me" }),
-		),
-	);
+	await queries.invalidateQueries({ predicate: about });
+	await Promise.all(first.map((queryKey) => queries.invalidateQueries({ queryKey, exact: true })));
 }

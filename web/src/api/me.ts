@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "./client";
+import { keys } from "./keys";
 
 export function useMe() {
-	return useQuery({ queryKey: ["me"], queryFn: () => take(api.GET("/api/me")), staleTime: 60_000, retry: false });
+	return useQuery({ queryKey: keys.me, queryFn: () => take(api.GET("/api/me")), staleTime: 60_000, retry: false });
 }
 
 /** The person signed in; only below the shell, which has made sure of one. */

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
 import { api, ProblemError, problemOf, type Schemas, take } from "../api/client";
+import { keys } from "../api/keys";
 import { Answers, WhichDates } from "../meeting/AnswerBar";
 import type { Given, GivenAnswer } from "../meeting/deeds";
 import { lookAt } from "../series/looked";
@@ -14,7 +15,7 @@ type GuestMeeting = Schemas["GuestMeeting"];
 
 const useGuest = (token: string) =>
 	useQuery({
-		queryKey: ["guest", token],
+		queryKey: keys.guest(token),
 		queryFn: () => take(api.GET("/api/guest/{token}", { params: { path: { token } } })),
 		refetchInterval: 30_000,
 	});
@@ -24,7 +25,7 @@ function useGuestAnswer(token: string, sequence: number) {
 	return useMutation({
 		mutationFn: (body: GivenAnswer) =>
 			take(api.POST("/api/guest/{token}/answer", { params: { path: { token } }, body: { sequence, ...body } })),
-		onSettled: () => queries.invalidateQueries({ queryKey: ["guest", token] }),
+		onSettled: () => queries.invalidateQueries({ queryKey: keys.guest(token) }),
 	});
 }
 

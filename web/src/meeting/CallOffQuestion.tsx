@@ -1,14 +1,15 @@
 import { useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
-import { Bracket, type Reach, within } from "../series/Bracket";
+import { Bracket, type Reach } from "../series/Bracket";
 import { inZone, longDay } from "../time/format";
 import { Button, fieldLook, Label, Note } from "../ui/kit";
 import { Question } from "../ui/Question";
-import { useCallOff } from "./deeds";
+import { useCallOff, useCallOffEffect } from "./deeds";
 import { seriesCell } from "./SeriesDates";
 
 type Meeting = Schemas["Meeting"];
+type Effect = Schemas["CallOffEffect"];
 
 /** Asks before anything is called off: of a series, which dates. */
 export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; onClose: () => void }) {
@@ -19,19 +20,11 @@ export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; on
 	const at = coming.some((c) => c.day === on) ? on : (coming[0]?.day ?? on);
 	const [word, setWord] = useState("");
 	const [reach, setReach] = useState<Reach>({ from: at, to: at });
+	const meant = series ? reach : undefined;
 	const callOff = useCallOff(m);
-	const told = m.participants.length;
-	const names = told <= 4 ? m.participants.map((p) => p.name).join(", ") : `${told} people`;
-	const hear = told === 0 ? "Nobody else has to hear of it." : `${names} ${told === 1 ? "hears" : "hear"} of it now`;
-	const meant = cells.filter((c) => within(c, reach));
-	const last = series ? meant.length === coming.length && (!series.more || reach.to === "") : true;
-	const everything = last && !series?.dates.some((d) => d.state === "held");
-	const what =
-		series && !everything
-			? reach.to === "" && series.more
-				? "these and all later dates"
-				: dateCount(meant.length)
-			: "";
+	const effect = useCallOffEffect(m, meant);
+	const told = effect.data?.names.length ?? m.participants.length;
+	const error = callOff.error ?? effect.error;
 	return (
 		<Question
 			wide={!!series}
@@ -43,13 +36,8 @@ export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; on
 					<Bracket cells={cells} reach={reach} at={at} onReach={setReach} />
 				</div>
 			)}
-			<p className="my-2">
-				{hear}
-				{told > 0 && (series && !everything ? ", each of their own dates only." : ".")}
-				{m.room && ` ${m.room.name} becomes clear.`}
-				{m.card && everything && " The link is withdrawn."}
-				{m.card && !last && " The link stays as it is for the other dates."}
-				{last && !everything && " No date is left then; those held stay as they are."}
+			<p className="my-2 min-h-6" aria-live="polite">
+				{effect.data && effectWords(effect.data, !!series)}
 			</p>
 			{told > 0 && (
 				<div className="max-w-[440px]">
@@ -63,25 +51,48 @@ export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; on
 					/>
 				</div>
 			)}
-			{callOff.error && (
+			{error && (
 				<div className="mt-2">
-					<Note tone="brick">{problemOf(callOff.error).errors?.[0]?.detail ?? problemOf(callOff.error).detail}</Note>
+					<Note tone="brick">{problemOf(error).errors?.[0]?.detail ?? problemOf(error).detail}</Note>
 				</div>
 			)}
 			<div className="mt-3 flex gap-2">
 				<Button
 					look="stop"
 					busy={callOff.isPending}
-					onClick={() => callOff.mutate({ word, reach: series && reach }, { onSuccess: onClose })}
+					disabled={!effect.data}
+					onClick={() => callOff.mutate({ word, reach: meant }, { onSuccess: onClose })}
 				>
-					{["Call off", what, told > 0 && `and tell ${told === 1 ? "1 person" : `${told} people`}`]
-						.filter(Boolean)
-						.join(" ")}
+					{effect.data ? buttonWords(effect.data, !!series) : "Call off"}
 				</Button>
 				<Button onClick={onClose}>Keep it</Button>
 			</div>
 		</Question>
 	);
+}
+
+/** "Tomé Akande and 3 others hear of it now. Map Room becomes clear. The link is withdrawn." */
+function effectWords(e: Effect, series: boolean) {
+	const n = e.names.length;
+	const who = n <= 4 ? e.names.join(", ") : `${n} people`;
+	const some = series && !e.whole;
+	return [
+		n === 0
+			? "Nobody else has to hear of it."
+			: `${who} ${n === 1 ? "hears" : "hear"} of it now${some ? ", each of their own dates only" : ""}.`,
+		e.rooms.length > 0 && `${e.rooms.join(", ")} ${e.rooms.length === 1 ? "becomes" : "become"} clear.`,
+		e.link === "withdrawn" && "The link is withdrawn.",
+		e.link === "stays" && some && "The link stays as it is for the other dates.",
+		e.whole && e.held && series && "No date is left then; those held stay as they are.",
+	]
+		.filter(Boolean)
+		.join(" ");
+}
+
+function buttonWords(e: Effect, series: boolean) {
+	const what = series && (!e.whole || e.held) && (e.more ? "these and all later dates" : dateCount(e.dates));
+	const n = e.names.length;
+	return ["Call off", what, n > 0 && `and tell ${n === 1 ? "1 person" : `${n} people`}`].filter(Boolean).join(" ");
 }
 
 const dateCount = (n: number) => (n === 1 ? "1 date" : `${n} dates`);

@@ -1,12 +1,12 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { api, type Schemas, take } from "../api/client";
+import { keys, shows } from "../api/keys";
 import type { Reach } from "../series/Bracket";
-import { sheetKey } from "../sheet/deeds";
 
 export const useMeeting = (id: string) =>
 	useQuery({
-		queryKey: ["meeting", id],
+		queryKey: keys.meeting(id),
 		queryFn: () => take(api.GET("/api/meetings/{id}", { params: { path: { id } } })),
 	});
 
@@ -26,7 +26,7 @@ export function useAnswer(meeting: Schemas["Meeting"]) {
 				}),
 			),
 		onSettled: () =>
-			queries.invalidateQueries({ predicate: (q) => q.queryKey[0] === "meeting" || q.queryKey[0] === "week" }),
+			queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id: meeting.id }) }),
 	});
 }
 
@@ -37,7 +37,7 @@ export function useChangeMeeting(id: string) {
 		mutationFn: (opening: Schemas["ChangeMeeting"]) =>
 			take(api.POST("/api/meetings/{id}/sheet", { params: { path: { id } }, body: opening })),
 		onSuccess: (sheet) => {
-			queries.setQueryData(sheetKey(sheet.id), sheet);
+			queries.setQueryData(keys.sheet(sheet.id), sheet);
 			navigate(`/sheet/${sheet.id}`);
 		},
 	});
@@ -53,6 +53,16 @@ export function useCallOff(meeting: Schemas["Meeting"]) {
 					body: { word, ...reach },
 				}),
 			),
-		onSettled: () => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "me" }),
+		onSettled: () => queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "all" }) }),
 	});
 }
+
+/** What calling off these dates would do, before it is done. */
+export const useCallOffEffect = (meeting: Schemas["Meeting"], reach: Reach | undefined) =>
+	useQuery({
+		queryKey: keys.callOff(meeting.id, meeting.version, reach),
+		queryFn: () =>
+			take(api.GET("/api/meetings/{id}/calloff", { params: { path: { id: meeting.id }, query: { ...reach } } })),
+		placeholderData: keepPreviousData,
+		retry: false,
+	});

@@ -102,23 +102,3 @@ export function phrases(start: Temporal.PlainDate): [string, string][] {
 		[`FREQ=YEARLY;${yearly(start)}`, "every year"],
 	];
 }
-
-/** The rule when the start of a sheet moves to another day: every Thursday becomes every Friday. Own rules stay. */
-export function follow(rule: string, from: Temporal.PlainDate, to: Temporal.PlainDate): string {
-	const s = readRule(rule);
-	if (!s) return rule;
-	const days = from.until(to).days;
-	if (s.unit === "WEEKLY" && s.days.length === 1 && s.days[0] === code(from))
-		return writeRule({ ...s, days: [code(to)] });
-	if (s.unit === "WEEKLY" && s.days.length < 5 && days % 7 !== 0)
-		return writeRule({
-			...s,
-			days: s.days.map((d) => weekdayCodes[(((weekdayCodes.indexOf(d) + days) % 7) + 7) % 7] ?? d),
-		});
-	if (s.unit === "YEARLY" && s.on === yearly(from)) return writeRule({ ...s, on: yearly(to) });
-	if (s.unit !== "MONTHLY") return rule;
-	if (s.on === `BYMONTHDAY=${from.day}`) return writeRule({ ...s, on: `BYMONTHDAY=${to.day}` });
-	if (s.on === `BYDAY=-1${code(from)}` && isLast(to)) return writeRule({ ...s, on: `BYDAY=-1${code(to)}` });
-	if (s.on === `BYDAY=${nthOf(from)}${code(from)}`) return writeRule({ ...s, on: `BYDAY=${nthOf(to)}${code(to)}` });
-	return rule;
-}

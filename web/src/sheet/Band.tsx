@@ -1,28 +1,28 @@
-import { type KeyboardEvent, type PointerEvent, type RefObject, useRef } from "react";
+import { type KeyboardEvent, type PointerEvent, type RefObject, useRef, useState } from "react";
 import type { Temporal } from "temporal-polyfill";
-import type { Schemas } from "../api/client";
 import { clock, longDay } from "../time/format";
 import { percent, place, type Scale } from "../timeline/scale";
-import { settled, shift, stretch, writeLocal } from "./when";
+import { instant, settled, shift, stretch, type Times, writeLocal } from "./when";
 
-type Draft = Schemas["Draft"];
 type Props = {
 	rows: RefObject<HTMLDivElement | null>;
 	scale: Scale;
-	draft: Draft;
-	change: (part: Partial<Draft>) => void;
-	chosen: { start: string; end: string };
+	draft: Times;
+	change: (part: Partial<Times>) => void;
 };
 
 const quarter = 15;
 const nameColumn = 226;
 
 /** The time being settled, across all rows: moved and stretched by pointer or keys, or put where a press lands. */
-export function Band({ rows, scale, draft, change, chosen }: Props) {
-	const held = useRef<{ part: "move" | "start" | "end"; x: number; draft: Draft } | null>(null);
+export function Band({ rows, scale, draft: kept, change }: Props) {
+	const held = useRef<{ part: "move" | "start" | "end"; x: number; draft: Times } | null>(null);
+	// While it is dragged it is only drawn elsewhere: nothing is written or asked before it is let go.
+	const [drawn, setDrawn] = useState<Times | null>(null);
+	const draft = drawn ?? kept;
 	const time = settled(draft);
-	const at = place(chosen.start, chosen.end, scale);
 	if (!time) return null;
+	const at = place(instant(time.start, scale.zone) ?? "", instant(time.end, scale.zone) ?? "", scale);
 	const minutesPer = () => {
 		const width = (rows.current?.clientWidth ?? nameColumn + 1) - nameColumn;
 		return ((scale.until - scale.from) * 60) / width;
@@ -31,15 +31,21 @@ export function Band({ rows, scale, draft, change, chosen }: Props) {
 		if (e.button !== 0) return;
 		e.stopPropagation();
 		e.currentTarget.setPointerCapture(e.pointerId);
-		held.current = { part, x: e.clientX, draft };
+		held.current = { part, x: e.clientX, draft: kept };
 	};
 	const drag = (e: PointerEvent) => {
 		if (!held.current) return;
 		const minutes = Math.round(((e.clientX - held.current.x) * minutesPer()) / quarter) * quarter;
-		change(dragged(held.current.part, held.current.draft, minutes));
+		setDrawn({ ...held.current.draft, ...dragged(held.current.part, held.current.draft, minutes) });
 	};
 	const drop = () => {
 		held.current = null;
+		if (drawn) change({ start: drawn.start, end: drawn.end });
+		setDrawn(null);
+	};
+	const forget = () => {
+		held.current = null;
+		setDrawn(null);
 	};
 	// A press beside the band puts it there.
 	const put = (e: PointerEvent) => {
@@ -73,9 +79,17 @@ export function Band({ rows, scale, draft, change, chosen }: Props) {
 					onPointerDown={grab("move")}
 					onPointerMove={drag}
 					onPointerUp={drop}
-					onPointerCancel={drop}
+					onPointerCancel={forget}
 					onKeyDown={keys}
 				>
+					{drawn && (
+						<span
+							aria-hidden
+							className="-top-[22px] absolute left-0 rounded-[3px] bg-fig px-1.5 text-[12px] text-white leading-5 whitespace-nowrap"
+						>
+							{clock(time.start)} – {clock(time.end)}
+						</span>
+					)}
 					<i
 						aria-hidden
 						className={`${handle} -left-[5px]`}
@@ -96,7 +110,7 @@ export function Band({ rows, scale, draft, change, chosen }: Props) {
 	);
 }
 
-function dragged(part: "move" | "start" | "end", draft: Draft, minutes: number): Partial<Draft> {
+function dragged(part: "move" | "start" | "end", draft: Times, minutes: number): Partial<Times> {
 	if (part === "move") return shift(draft, minutes);
 	if (part === "end") return stretch(draft, minutes);
 	const time = settled(draft);
@@ -104,7 +118,7 @@ function dragged(part: "move" | "start" | "end", draft: Draft, minutes: number):
 	return { start: writeLocal(time.start.add({ minutes })) };
 }
 
-function byKey(e: KeyboardEvent, draft: Draft): Partial<Draft> | null {
+function byKey(e: KeyboardEvent, draft: Times): Partial<Times> | null {
 	if (e.ctrlKey || e.altKey || e.metaKey) return null;
 	const move = e.shiftKey ? stretch : shift;
 	switch (e.key) {
@@ -123,7 +137,7 @@ function byKey(e: KeyboardEvent, draft: Draft): Partial<Draft> | null {
 }
 
 /** A day is a day on the clock, also where the clocks change. */
-function byDays(draft: Draft, days: number): Partial<Draft> {
+function byDays(draft: Times, days: number): Partial<Times> {
 	const time = settled(draft);
 	if (!time) return {};
 	const move = (at: Temporal.PlainDateTime) => writeLocal(at.add({ days }));

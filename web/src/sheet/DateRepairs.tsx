@@ -5,7 +5,7 @@ import { inZone, shortDay } from "../time/format";
 import { Button } from "../ui/kit";
 import { dateLooks } from "./DatesPanel";
 import { bare } from "./dates";
-import type { Part } from "./SheetPage";
+import type { Part } from "./part";
 import { readLocal, writeLocal } from "./when";
 
 type SheetDate = Schemas["SheetDate"];

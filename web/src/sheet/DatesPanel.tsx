@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { memo, useState } from "react";
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { problemOf } from "../api/client";
@@ -8,7 +8,7 @@ import { Button, Note, Skeleton } from "../ui/kit";
 import { Closer, Repairs } from "./DateRepairs";
 import { DatesRooms } from "./DatesRooms";
 import { bare, withDate } from "./dates";
-import type { Part } from "./SheetPage";
+import type { Part } from "./part";
 import { WhoHears } from "./WhoHears";
 
 type SheetDate = Schemas["SheetDate"];
@@ -16,7 +16,7 @@ type DraftDate = Schemas["DraftDate"];
 type Props = Part & { dates: Schemas["SheetDates"] | undefined; error: unknown };
 
 /** Every date of the series with its state, and a way to mend each that does not fit. */
-export function DatesPanel(part: Props) {
+export const DatesPanel = memo(function DatesPanel(part: Props) {
 	const { draft, change, dates, error } = part;
 	const [chosen, setChosen] = useState<string | null>(null);
 	if (!draft.repeat && !draft.scope) return null;
@@ -81,7 +81,7 @@ export function DatesPanel(part: Props) {
 			{scope && <WhoHears part={part} splits={dates.splits} />}
 		</section>
 	);
-}
+});
 
 /** As many dates as are looked at by themselves; the rest comes on demand. */
 const atFirst = 28;

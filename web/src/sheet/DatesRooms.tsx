@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/kit";
-import type { Part } from "./SheetPage";
+import type { Part } from "./part";
 
 type Props = Pick<Part, "draft" | "change"> & { rooms: Schemas["SeriesRooms"] };
 

@@ -1,15 +1,15 @@
-import { useEffect } from "react";
+import { memo, useEffect } from "react";
 import { useNavigate } from "react-router";
 import { Button, Kbd, Note } from "../ui/kit";
-import type { Part } from "./SheetPage";
-import type { Drafting } from "./useDraft";
+import type { DraftStore } from "./draft/store";
+import type { Part } from "./part";
 import type { Sending } from "./useSending";
 
 type Standing = { name: string; open?: string; broken?: boolean };
 
 /** What is still unsettled, and exactly whom Send reaches. */
-export function Foot(part: Part & { drafting: Drafting; sending: Sending; onLook: () => void }) {
-	const { sheet, drafting, sending, onLook } = part;
+export const Foot = memo(function Foot(part: Part & { store: DraftStore; sending: Sending; onLook: () => void }) {
+	const { sheet, store, sending, onLook } = part;
 	const navigate = useNavigate();
 	const go = sending.go;
 	useEffect(() => {
@@ -40,7 +40,7 @@ export function Foot(part: Part & { drafting: Drafting; sending: Sending; onLook
 					))}
 				</ul>
 				<span className="ml-auto min-w-0 text-right text-quiet">{reach(part)}</span>
-				<Button onClick={() => drafting.save().then((ok) => ok && navigate("/weeks"))}>Keep as draft</Button>
+				<Button onClick={() => store.save().then((ok) => ok && navigate("/weeks"))}>Keep as draft</Button>
 				<Button onClick={onLook}>See the invitation</Button>
 				<Button look="go" busy={sending.busy} onClick={() => void go()}>
 					{word}
@@ -49,7 +49,7 @@ export function Foot(part: Part & { drafting: Drafting; sending: Sending; onLook
 			</div>
 		</footer>
 	);
-}
+});
 
 function standings({ sheet, draft, day, dates }: Part): Standing[] {
 	const fault = (...fields: string[]) =>
@@ -71,7 +71,7 @@ function standings({ sheet, draft, day, dates }: Part): Standing[] {
 				(clashing > 0
 					? `${datesWords(clashing)} ${clashing === 1 ? "clashes" : "clash"}`
 					: busy.length > 0 && !dates
-						? busyWords(busy.map((t) => t.name))
+						? busyWords(busy.map((t) => (t.email === day?.lanes.find((l) => l.you)?.email ? "you" : t.name)))
 						: undefined),
 			broken: !!time,
 		},
@@ -94,7 +94,7 @@ function standings({ sheet, draft, day, dates }: Part): Standing[] {
 			? [
 					{
 						name: text.field === "title" ? "Title" : "Text",
-						open: text.field === "title" && !draft.title.trim() ? "none yet" : "too long",
+						open: text.field === "title" && !sheet.draft.title.trim() ? "none yet" : "too long",
 						broken: true,
 					},
 				]

@@ -3,8 +3,10 @@ import { useNavigate } from "react-router";
 import { Button } from "../ui/kit";
 import { Question } from "../ui/Question";
 import { useDiscard } from "./deeds";
-import type { Part } from "./SheetPage";
-import type { Saving } from "./useDraft";
+import { type Saving, savingOf } from "./draft/reducer";
+import type { DraftStore } from "./draft/store";
+import { useWritten } from "./draft/useDraft";
+import type { Part } from "./part";
 
 const words: Record<Saving, string> = {
 	saved: "Saved as it is written.",
@@ -15,7 +17,8 @@ const words: Record<Saving, string> = {
 };
 
 /** Whether what is written is kept, and the way to be rid of it. */
-export function Keeping({ part, state }: { part: Part; state: Saving }) {
+export function Keeping({ part, store }: { part: Part; store: DraftStore }) {
+	const state = useWritten(store, savingOf);
 	const [asking, setAsking] = useState(false);
 	return (
 		<p className="mt-auto flex items-baseline justify-between pt-2 text-quiet text-small">

@@ -1,4 +1,4 @@
-import { type ReactNode, useRef, useState } from "react";
+import { memo, type ReactNode, useRef, useState } from "react";
 import { Temporal } from "temporal-polyfill";
 import { problemOf, type Schemas } from "../api/client";
 import { city, inZone, longDay, monday, month, sameClock, weekday } from "../time/format";
@@ -7,8 +7,8 @@ import { useWidth, wordsWidth } from "../timeline/measure";
 import { hourOf, hoursFor, percent, place, type Scale } from "../timeline/scale";
 import { Button, Empty, Note, Skeleton } from "../ui/kit";
 import { Band } from "./Band";
+import type { Filter, Part } from "./part";
 import { RoomFilter } from "./RoomFilter";
-import type { Filter, Part } from "./SheetPage";
 import { clockPart, dayPart, instant, moveStart, settled } from "./when";
 
 type Props = Part & { error: unknown; filter: Filter; setFilter: (f: Filter) => void };
@@ -19,7 +19,7 @@ const someRooms = 5;
 const columns = "grid grid-cols-[226px_minmax(0,1fr)]";
 
 /** Everybody's time above, rooms below, and between them where both fit. */
-export function Lanes({ draft, change, day, error, filter, setFilter, sheet }: Props) {
+export const Lanes = memo(function Lanes({ draft, change, day, error, filter, setFilter, sheet }: Props) {
 	const time = settled(draft);
 	const rows = useRef<HTMLDivElement>(null);
 	const [allRooms, setAllRooms] = useState(false);
@@ -82,12 +82,12 @@ export function Lanes({ draft, change, day, error, filter, setFilter, sheet }: P
 							)}
 						</>
 					)}
-					<Band rows={rows} scale={scale} draft={draft} change={change} chosen={chosen} key={sheet.id} />
+					<Band rows={rows} scale={scale} draft={draft} change={change} key={sheet.id} />
 				</div>
 			)}
 		</>
 	);
-}
+});
 
 function readDate(text: string) {
 	try {

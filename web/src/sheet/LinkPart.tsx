@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { memo, useEffect, useRef } from "react";
 import { useSearchParams } from "react-router";
 import { ProblemError, problemOf } from "../api/client";
 import { useSignedIn } from "../api/me";
@@ -7,11 +7,17 @@ import { useCopy } from "../ui/copy";
 import { Button, Note } from "../ui/kit";
 import { useAttachLink, useDropLink } from "./deeds";
 import { PartRow } from "./PartRow";
-import type { Part } from "./SheetPage";
+import type { Part } from "./part";
 import { settled } from "./when";
 
 /** The one link of the meeting, made before anything is sent. */
-export function LinkPart({ sheet, draft, change, save, dates }: Part & { save: () => Promise<boolean> }) {
+export const LinkPart = memo(function LinkPart({
+	sheet,
+	draft,
+	change,
+	save,
+	dates,
+}: Part & { save: () => Promise<boolean> }) {
 	const { providers } = useSignedIn();
 	const [params, setParams] = useSearchParams();
 	const attach = useAttachLink(sheet.id);
@@ -79,7 +85,7 @@ export function LinkPart({ sheet, draft, change, save, dates }: Part & { save: (
 			)}
 		</PartRow>
 	);
-}
+});
 
 function Card({ sheet, minutes, dates }: { sheet: Part["sheet"]; minutes: number; dates: Part["dates"] }) {
 	const copy = useCopy();

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { Button, Note, Skeleton, Tag } from "../ui/kit";
 import { Question } from "../ui/Question";
-import { usePreviews } from "./deeds";
+import { useLetter, usePreviews } from "./deeds";
 
 const kinds: Record<Schemas["Preview"]["kind"], string> = {
 	invite: "invitation",
@@ -46,34 +46,43 @@ export function PreviewDialog({ sheet, onClose }: { sheet: Schemas["Sheet"]; onC
 							</li>
 						))}
 					</ul>
-					<div className="min-w-0">
-						<p className="mb-1 text-small">
-							<span className="text-quiet">{kinds[shown.kind]} to</span> {shown.email}
-							<br />
-							<span className="text-quiet">{shown.channel === "mail" ? "subject" : "shown as"}</span> {shown.subject}
-						</p>
-						{shown.channel === "mail" ? (
-							<iframe
-								key={at}
-								title={`Mail to ${shown.name}`}
-								onLoad={(e) => e.currentTarget.setAttribute("data-loaded", "")}
-								src={`/api/sheets/${sheet.id}/preview/${at}`}
-								sandbox=""
-								className="h-[46vh] w-full border border-rule bg-white"
-							/>
-						) : (
-							<pre
-								// biome-ignore lint/a11y/noNoninteractiveTabindex: long text has to be scrolled by keyboard
-								tabIndex={0}
-								className="h-[46vh] overflow-auto border border-rule bg-white p-3 font-sans whitespace-pre-wrap"
-							>
-								{shown.text}
-							</pre>
-						)}
-					</div>
+					<Letter key={at} sheet={sheet} number={at} to={shown} />
 				</div>
 			)}
 			<Button onClick={onClose}>Close</Button>
 		</Question>
+	);
+}
+
+/** One message, written when it is looked at. */
+function Letter({ sheet, number, to }: { sheet: Schemas["Sheet"]; number: number; to: Schemas["Preview"] }) {
+	const letter = useLetter(sheet.id, sheet.version, number);
+	const mail = to.channel === "mail";
+	return (
+		<div className="min-w-0">
+			<p className="mb-1 text-small">
+				<span className="text-quiet">{kinds[to.kind]} to</span> {to.email}
+				<br />
+				<span className="text-quiet">{mail ? "subject" : "shown as"}</span> {letter.data?.subject}
+			</p>
+			{letter.error && <Note tone="brick">{problemOf(letter.error).detail}</Note>}
+			{mail ? (
+				<iframe
+					title={`Mail to ${to.name}`}
+					onLoad={(e) => e.currentTarget.setAttribute("data-loaded", "")}
+					src={`/api/sheets/${sheet.id}/preview/${number}/page`}
+					sandbox=""
+					className="h-[46vh] w-full border border-rule bg-white"
+				/>
+			) : (
+				<pre
+					// biome-ignore lint/a11y/noNoninteractiveTabindex: long text has to be scrolled by keyboard
+					tabIndex={0}
+					className="h-[46vh] overflow-auto border border-rule bg-white p-3 font-sans whitespace-pre-wrap"
+				>
+					{letter.data?.text}
+				</pre>
+			)}
+		</div>
 	);
 }

@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { memo, type ReactNode } from "react";
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { phrases, readRule } from "../series/rule";
@@ -6,15 +6,15 @@ import { DayField } from "../time/fields";
 import { shortDay } from "../time/format";
 import { Button, FieldFault } from "../ui/kit";
 import { skippedWords } from "./DatesPanel";
+import type { Part } from "./part";
 import { EndWords, RuleWords } from "./RepeatSentence";
-import type { Part } from "./SheetPage";
 import { dayPart } from "./when";
 
 type Repeat = Schemas["DraftRepeat"];
 type Props = Part & { dates: Schemas["SheetDates"] | undefined; onClose: () => void };
 
 /** The repetition as a sentence to fill in. */
-export function RepeatPanel({ draft, change, faults, dates, onClose }: Props) {
+export const RepeatPanel = memo(function RepeatPanel({ draft, change, faults, dates, onClose }: Props) {
 	const repeat = draft.repeat;
 	const start = plainDay(dayPart(draft.start));
 	if (!repeat || !start) return null;
@@ -46,7 +46,7 @@ export function RepeatPanel({ draft, change, faults, dates, onClose }: Props) {
 					</Phrase>
 				))}
 				{readRule(repeat.rule) && (
-					<Phrase on={false} onUse={() => set({ rule: dates?.words.replace(/ until .*$/, "") ?? "" })}>
+					<Phrase on={false} onUse={() => set({ rule: dates?.ruleWords ?? "" })}>
 						own rule…
 					</Phrase>
 				)}
@@ -56,7 +56,7 @@ export function RepeatPanel({ draft, change, faults, dates, onClose }: Props) {
 			<Summary dates={dates} zone={draft.zone} />
 		</section>
 	);
-}
+});
 
 function plainDay(text: string) {
 	try {

@@ -3,7 +3,7 @@ import type { Schemas } from "../api/client";
 import { writeRule } from "../series/rule";
 import { shortDay } from "../time/format";
 import { Button } from "../ui/kit";
-import type { Part } from "./SheetPage";
+import type { Part } from "./part";
 import { dayPart } from "./when";
 
 type Props = Part & { dates: Schemas["SheetDates"] | undefined; open: boolean; setOpen: (open: boolean) => void };
@@ -29,7 +29,7 @@ export function RepeatPart({ draft, change, dates, faults, open, setOpen }: Prop
 	return (
 		<div className="mt-1.5 flex flex-wrap items-center gap-1.5">
 			<Button aria-expanded={open} className={slim} onClick={() => setOpen(!open)}>
-				{dates?.words ? capital(rulePart(dates.words)) : "Repeats"} <span aria-hidden>▾</span>
+				{dates?.words ? capital(dates.ruleWords) : "Repeats"} <span aria-hidden>▾</span>
 			</Button>
 			<Button aria-expanded={open} className={slim} onClick={() => setOpen(!open)}>
 				{endWords(repeat, dates)}
@@ -62,9 +62,6 @@ function begin(start: string): Schemas["DraftRepeat"] | null {
 }
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
-
-/** The words without the end. */
-const rulePart = (words: string) => words.replace(/ until .*$/, "");
 
 function endWords(repeat: Schemas["DraftRepeat"], dates: Schemas["SheetDates"] | undefined) {
 	if (repeat.ends === "open") return "no end";

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import { useRooms } from "./deeds";
-import type { Filter } from "./SheetPage";
+import type { Filter } from "./part";
 
 /** What a room must have; seats follow from the people on the sheet. */
 export function RoomFilter({

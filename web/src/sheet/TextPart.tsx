@@ -1,6 +1,8 @@
 import { FieldFault, fieldLook } from "../ui/kit";
+import type { DraftStore } from "./draft/store";
+import { useWritten } from "./draft/useDraft";
 import { PartRow } from "./PartRow";
-import { faultAt, type Part } from "./SheetPage";
+import { faultAt, type Part } from "./part";
 
 const reminders: [number, string][] = [
 	[0, "no reminder"],
@@ -11,7 +13,8 @@ const reminders: [number, string][] = [
 	[1440, "a day before"],
 ];
 
-export function TextPart({ draft, change, faults }: Part) {
+export function TextPart({ draft, change, faults, store }: Part & { store: DraftStore }) {
+	const text = useWritten(store, (w) => w.draft.text);
 	const fault = faultAt(faults, "text");
 	return (
 		<PartRow name="Text">
@@ -22,7 +25,7 @@ export function TextPart({ draft, change, faults }: Part) {
 				rows={3}
 				placeholder="What to bring, what to know"
 				className={`${fieldLook(!!fault)} block text-body placeholder:text-quiet`}
-				value={draft.text}
+				value={text}
 				onChange={(e) => change({ text: e.target.value })}
 			/>
 			<FieldFault id="fault-text" sentence={fault?.detail} />

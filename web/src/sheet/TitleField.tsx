@@ -1,7 +1,10 @@
 import { FieldFault } from "../ui/kit";
-import { faultAt, type Part } from "./SheetPage";
+import type { DraftStore } from "./draft/store";
+import { useWritten } from "./draft/useDraft";
+import { faultAt, type Part } from "./part";
 
-export function TitleField({ draft, change, faults, sheet }: Part) {
+export function TitleField({ change, faults, sheet, store }: Part & { store: DraftStore }) {
+	const title = useWritten(store, (w) => w.draft.title);
 	const fault = faultAt(faults, "title");
 	return (
 		<div>
@@ -12,9 +15,9 @@ export function TitleField({ draft, change, faults, sheet }: Part) {
 				aria-describedby={fault && "fault-title"}
 				placeholder="What is it about?"
 				// biome-ignore lint/a11y/noAutofocus: the first thing to settle on an empty sheet
-				autoFocus={draft.title === ""}
+				autoFocus={title === ""}
 				className={`w-full border-b-2 bg-transparent py-0.5 font-[650] font-display text-[23px] placeholder:text-quiet ${fault ? "border-brick" : "border-ink"}`}
-				value={draft.title}
+				value={title}
 				onChange={(e) => change({ title: e.target.value })}
 			/>
 			<FieldFault id="fault-title" sentence={fault?.detail} />

@@ -1,16 +1,17 @@
+import { memo } from "react";
 import { Temporal } from "temporal-polyfill";
 import { useSignedIn } from "../api/me";
 import { ClockField, DayField } from "../time/fields";
 import { city, clock, length, longDay, sameClock, shortDay } from "../time/format";
 import { Button, FieldFault } from "../ui/kit";
 import { PartRow } from "./PartRow";
+import { faultAt, type Part } from "./part";
 import { RepeatPart } from "./RepeatPart";
-import { faultAt, type Part } from "./SheetPage";
 import { clockPart, dayPart, instant, moveStart, readLocal, settled, writeLocal } from "./when";
 
 type Props = Part & { repeating: boolean; setRepeating: (open: boolean) => void };
 
-export function WhenPart(part: Props) {
+export const WhenPart = memo(function WhenPart(part: Props) {
 	const { draft, change, faults, day } = part;
 	const me = useSignedIn();
 	const time = settled(draft);
@@ -73,7 +74,7 @@ export function WhenPart(part: Props) {
 			<FieldFault id="fault-zone" sentence={zone?.detail} />
 		</PartRow>
 	);
-}
+});
 
 function Fix({ local, day, onUse }: { local: string; day: string; onUse: () => void }) {
 	const at = readLocal(local);

@@ -1,12 +1,13 @@
+import { memo } from "react";
 import type { Schemas } from "../api/client";
 import { Button, FieldFault, Note, Plate } from "../ui/kit";
 import { PartRow } from "./PartRow";
-import { faultAt, type Part } from "./SheetPage";
+import { faultAt, type Part } from "./part";
 
 type Taken = { sentence: string; clear: Schemas["RoomRef"][]; roomId: string };
 
 /** The room on the sheet. Rooms are taken at the right, among their day. */
-export function WherePart({
+export const WherePart = memo(function WherePart({
 	draft,
 	change,
 	faults,
@@ -74,7 +75,7 @@ export function WherePart({
 			)}
 		</PartRow>
 	);
-}
+});
 
 function by(lane: Schemas["RoomLane"]) {
 	const names = [...new Set(lane.taken.map((t) => t.by).filter(Boolean))];

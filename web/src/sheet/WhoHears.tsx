@@ -1,5 +1,5 @@
 import { Tag } from "../ui/kit";
-import type { Part } from "./SheetPage";
+import type { Part } from "./part";
 
 /** Who will hear what of a change, before it is sent. */
 export function WhoHears({ part, splits }: { part: Part; splits: boolean }) {

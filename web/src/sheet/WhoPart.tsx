@@ -1,30 +1,27 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { X } from "lucide-react";
-import { useDeferredValue, useState } from "react";
+import { memo, useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { inZone, shortDay } from "../time/format";
 import { fieldLook, Tag } from "../ui/kit";
 import { useFindPeople } from "./deeds";
 import { PartRow } from "./PartRow";
-import { faultAt, type Part } from "./SheetPage";
+import { faultAt, type Part } from "./part";
 
 type Person = Schemas["DraftPerson"];
 
-export function WhoPart(part: Part) {
+export const WhoPart = memo(function WhoPart(part: Part) {
 	const { draft, change, faults, day, dates } = part;
 	const add = (p: Person) => change({ people: [...draft.people, p] });
 	const set = (i: number, p: Person | null) =>
 		change({ people: draft.people.flatMap((old, j) => (j === i ? (p ? [p] : []) : [old])) });
-	const lanes = day?.lanes ?? [];
 	return (
 		<PartRow name="Who">
 			<AddPerson people={draft.people} onAdd={add} />
 			<ul>
 				{draft.people.map((p, i) => {
 					const fault = faultAt(faults, `people.${i}`);
-					const trouble = day?.troubles.find(
-						(t) => t.name === (lanes.find((l) => l.email.toLowerCase() === p.email.trim().toLowerCase())?.name ?? ""),
-					);
+					const trouble = day?.troubles.find((t) => t.email.toLowerCase() === p.email.trim().toLowerCase());
 					return (
 						// biome-ignore lint/suspicious/noArrayIndexKey: somebody may be on the list twice, and the order stays
 						<li key={`${p.email}-${i}`} className="py-px">
@@ -57,9 +54,7 @@ export function WhoPart(part: Part) {
 							</div>
 							{fault && <p className="text-brick text-small">{fault.detail}</p>}
 							{!fault && trouble && (
-								<p className={`text-small ${trouble.hard ? "text-brick" : "text-honey"}`}>
-									{trouble.sentence.replace(trouble.name, "").trim()}
-								</p>
+								<p className={`text-small ${trouble.hard ? "text-brick" : "text-honey"}`}>{trouble.short}</p>
 							)}
 						</li>
 					);
@@ -67,7 +62,7 @@ export function WhoPart(part: Part) {
 			</ul>
 		</PartRow>
 	);
-}
+});
 
 /** Which dates of a series somebody is invited to: all, or one of them. */
 function TheirDates(props: {
@@ -107,7 +102,7 @@ const looksLikeAddress = (text: string) => /^\S+@\S+$/.test(text.trim());
 
 function AddPerson({ people, onAdd }: { people: Person[]; onAdd: (p: Person) => void }) {
 	const [query, setQuery] = useState("");
-	const found = useFindPeople(useDeferredValue(query));
+	const found = useFindPeople(query);
 	const on = new Set(people.map((p) => p.email.trim().toLowerCase()));
 	const entries = query.trim() === "" ? [] : (found.data?.items ?? []);
 	const address = query.trim();

@@ -1,10 +1,10 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { api, type Schemas, take } from "../api/client";
+import { keys, shows } from "../api/keys";
+import { useSettled } from "../api/settled";
 
 type Sheet = Schemas["Sheet"];
-
-export const sheetKey = (id: string) => ["sheet", id];
 
 export function useOpenSheet() {
 	const queries = useQueryClient();
@@ -12,14 +12,17 @@ export function useOpenSheet() {
 	return useMutation({
 		mutationFn: (at: { start?: string; end?: string }) => take(api.POST("/api/sheets", { body: at })),
 		onSuccess: (sheet) => {
-			queries.setQueryData(sheetKey(sheet.id), sheet);
+			queries.setQueryData(keys.sheet(sheet.id), sheet);
 			navigate(`/sheet/${sheet.id}`);
 		},
 	});
 }
 
 export const useSheet = (id: string) =>
-	useQuery({ queryKey: sheetKey(id), queryFn: () => take(api.GET("/api/sheets/{id}", { params: { path: { id } } })) });
+	useQuery({
+		queryKey: keys.sheet(id),
+		queryFn: () => take(api.GET("/api/sheets/{id}", { params: { path: { id } } })),
+	});
 
 /** Outlives the window where the browser allows it, which is for bodies up to 64 KiB. */
 export const saveSheet = (id: string, version: number, draft: Schemas["Draft"]) =>
@@ -34,7 +37,7 @@ export const saveSheet = (id: string, version: number, draft: Schemas["Draft"]) 
 /** A deed that answers with the sheet as it is then. */
 function useSheetDeed<In>(id: string, deed: (input: In) => Promise<Sheet>) {
 	const queries = useQueryClient();
-	return useMutation({ mutationFn: deed, onSuccess: (sheet) => queries.setQueryData(sheetKey(id), sheet) });
+	return useMutation({ mutationFn: deed, onSuccess: (sheet) => queries.setQueryData(keys.sheet(id), sheet) });
 }
 
 export const useAttachLink = (id: string) =>
@@ -55,8 +58,8 @@ export function useDiscard(id: string) {
 	return useMutation({
 		mutationFn: () => take(api.DELETE("/api/sheets/{id}", { params: { path: { id } } })),
 		onSuccess: () => {
-			queries.removeQueries({ queryKey: sheetKey(id) });
-			queries.invalidateQueries({ queryKey: ["sheets"] });
+			queries.removeQueries({ queryKey: keys.sheet(id) });
+			queries.invalidateQueries({ queryKey: keys.sheets });
 		},
 	});
 }
@@ -70,31 +73,46 @@ export function useSend(id: string) {
 					params: { path: { id }, header: { "If-Match": version, "Idempotency-Key": key } },
 				}),
 			),
-		onSuccess: () =>
-			queries.invalidateQueries({ predicate: (q) => ["week", "sheets", "meeting"].includes(String(q.queryKey[0])) }),
+		onSuccess: (sent) => {
+			queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id: sent.meetingId }) });
+			queries.invalidateQueries({ queryKey: keys.sheets });
+		},
 	});
 }
 
 export const usePreviews = (id: string, version: number) =>
 	useQuery({
-		queryKey: ["preview", id, version],
+		queryKey: keys.previews(id, version),
 		queryFn: () => take(api.GET("/api/sheets/{id}/preview", { params: { path: { id } } })),
 		retry: false,
 	});
 
-/** Everybody's day, asked again whenever what it depends on changes. */
-export const useDay = (question: Schemas["DayQuestion"] | null) =>
+/** One message as text; only the one that is looked at is written. */
+export const useLetter = (id: string, version: number, number: number) =>
 	useQuery({
-		queryKey: ["day", question],
+		queryKey: keys.letter(id, version, number),
+		queryFn: () => take(api.GET("/api/sheets/{id}/preview/{number}", { params: { path: { id, number } } })),
+		retry: false,
+	});
+
+/** How long a question waits for the hand to rest. */
+const rest = 200;
+
+/** Everybody's day, asked again when what it depends on has changed and rests. */
+export function useDay(now: Schemas["DayQuestion"] | null) {
+	const question = useSettled(now, rest);
+	return useQuery({
+		queryKey: keys.day(question),
 		queryFn: () => take(api.POST("/api/day", { body: question as Schemas["DayQuestion"] })),
 		enabled: question !== null,
 		placeholderData: keepPreviousData,
 	});
+}
 
-/** How the dates of a series stand, asked again with every save. */
+/** How the dates of a series stand: asked again when something is saved that they depend on. */
 export const useDates = (sheet: Sheet, filter: { equipment: string[]; siteId: string }) =>
 	useQuery({
-		queryKey: ["dates", sheet.id, sheet.version, filter],
+		queryKey: keys.dates(sheet.id, [datesDependOn(sheet), filter]),
 		queryFn: () =>
 			take(
 				api.GET("/api/sheets/{id}/dates", {
@@ -105,18 +123,27 @@ export const useDates = (sheet: Sheet, filter: { equipment: string[]; siteId: st
 		placeholderData: keepPreviousData,
 	});
 
-export const useFindPeople = (q: string) =>
-	useQuery({
-		queryKey: ["directory", q],
-		queryFn: () => take(api.GET("/api/directory", { params: { query: { q, limit: 8 } } })),
-		enabled: q.trim() !== "",
+/** What of a sheet its dates depend on: not its words. */
+function datesDependOn(sheet: Sheet) {
+	const { start, end, zone, people, roomId, noRoom, repeat, dates, scope } = sheet.draft;
+	return [start, end, zone, people, roomId, noRoom, repeat, dates, scope, sheet.stale, sheet.card?.url];
+}
+
+/** People by any part of their name; what was found for earlier letters is there at once. */
+export function useFindPeople(typed: string) {
+	const q = useSettled(typed.trim(), rest);
+	return useQuery({
+		queryKey: keys.directory(q),
+		queryFn: () => take(api.GET("/api/directory", { params: { query: { q: q.slice(0, 100), limit: 8 } } })),
+		enabled: q !== "",
 		placeholderData: keepPreviousData,
 		staleTime: 60_000,
 	});
+}
 
 export const useRooms = () =>
 	useQuery({
-		queryKey: ["rooms"],
+		queryKey: keys.rooms,
 		queryFn: () => take(api.GET("/api/rooms", { params: { query: { limit: 200 } } })),
 		staleTime: 300_000,
 	});

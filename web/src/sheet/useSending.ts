@@ -3,10 +3,10 @@ import { useNavigate } from "react-router";
 import { ProblemError, problemOf, type Schemas } from "../api/client";
 import { useSay } from "../ui/notice";
 import { useSend } from "./deeds";
-import type { Drafting } from "./useDraft";
+import type { DraftStore } from "./draft/store";
 
 /** Sends the sheet once, however often the key or the button is pressed. */
-export function useSending(sheet: Schemas["Sheet"], drafting: Drafting) {
+export function useSending(sheet: Schemas["Sheet"], store: DraftStore) {
 	const navigate = useNavigate();
 	const say = useSay();
 	const send = useSend(sheet.id);
@@ -18,8 +18,8 @@ export function useSending(sheet: Schemas["Sheet"], drafting: Drafting) {
 		setTried(true);
 		setBusy(true);
 		try {
-			if (!(await drafting.save())) return;
-			const version = drafting.version();
+			if (!(await store.save())) return;
+			const version = store.get().version;
 			// The same state of the sheet keeps its key: a repetition is recognised.
 			if (key.current.version !== version) key.current = { version, key: crypto.randomUUID() };
 			const sent = await send.mutateAsync({ version, key: key.current.key });
@@ -28,7 +28,7 @@ export function useSending(sheet: Schemas["Sheet"], drafting: Drafting) {
 					? "Kept; nobody needed to hear of it"
 					: `${sent.told === 1 ? "1 message" : `${sent.told} messages`} on the way`,
 			);
-			const at = drafting.draft.scope?.at;
+			const at = store.get().draft.scope?.at;
 			navigate(`/meeting/${sent.meetingId}${at && sent.meetingId === sheet.meetingId ? `?date=${at}` : ""}`);
 		} catch {
 			// shown by what send.error says

@@ -96,6 +96,11 @@ function Account({ name, onHelp }: { name: string; onHelp: () => void }) {
 					</button>
 				</MenuItem>
 				<MenuItem>
+					<button type="button" className={item} onClick={() => navigate("/account")}>
+						Account
+					</button>
+				</MenuItem>
+				<MenuItem>
 					<button type="button" className={item} onClick={leave}>
 						Sign out
 					</button>

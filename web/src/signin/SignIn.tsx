@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, problemOf, take } from "../api/client";
+import { keys } from "../api/keys";
 import { Wordmark } from "../shell/Wordmark";
 import { Button, fieldLook, Label, Note } from "../ui/kit";
 
@@ -11,7 +12,7 @@ function useSignIn() {
 		mutationFn: (who: { email: string; password: string }) => take(api.POST("/api/session", { body: who })),
 		onSuccess: (me) => {
 			queries.clear();
-			queries.setQueryData(["me"], me);
+			queries.setQueryData(keys.me, me);
 		},
 	});
 }

@@ -143,9 +143,9 @@ function Drafts() {
 					{i > 0 && <span className="text-quiet"> · </span>}
 					<Link to={`/sheet/${s.id}`}>
 						{s.meetingId ? "changes to " : ""}
-						{s.draft.title.trim() || "untitled"}
+						{s.title.trim() || "untitled"}
 					</Link>
-					<span className="text-quiet"> {draftDay(s.draft.start)}</span>
+					<span className="text-quiet"> {draftDay(s.start)}</span>
 				</span>
 			))}
 		</p>

@@ -1,0 +1,105 @@
+import { type FormEvent, useState } from "react";
+import { problemOf } from "../api/client";
+import { useSignedIn } from "../api/me";
+import { Button, FieldFault, fieldLook, Label, Note } from "../ui/kit";
+import { useSay } from "../ui/notice";
+import { useChangePassword, useSignOutOthers } from "./deeds";
+
+/** One's own account: the password, and where else one is signed in. */
+export function AccountPage() {
+	const me = useSignedIn();
+	return (
+		<main className="w-full max-w-[560px] px-5 py-4">
+			<h1 className="text-[23px]">{me.name}</h1>
+			<p className="text-quiet">
+				{me.email} · {me.role} · {me.site}
+			</p>
+			<Password />
+			<Elsewhere />
+		</main>
+	);
+}
+
+function Password() {
+	const change = useChangePassword();
+	const say = useSay();
+	const [current, setCurrent] = useState("");
+	const [fresh, setFresh] = useState("");
+	const problem = change.error && problemOf(change.error);
+	const fault = (field: string) => problem?.errors?.find((e) => e.field === field)?.detail;
+	const submit = (e: FormEvent) => {
+		e.preventDefault();
+		change.mutate(
+			{ current, fresh },
+			{
+				onSuccess: () => {
+					setCurrent("");
+					setFresh("");
+					say("The new password holds; everywhere else you are signed out");
+				},
+			},
+		);
+	};
+	return (
+		<form onSubmit={submit} className="mt-4 flex flex-col gap-3 rounded-[4px] border border-rule bg-sheet px-4 py-3">
+			<h2 className="text-[17px]">Password</h2>
+			<div>
+				<Label htmlFor="current">The one that holds now</Label>
+				<input
+					id="current"
+					type="password"
+					autoComplete="current-password"
+					required
+					aria-invalid={!!fault("current")}
+					aria-describedby="fault-current"
+					className={fieldLook(!!fault("current"))}
+					value={current}
+					onChange={(e) => setCurrent(e.target.value)}
+				/>
+				<FieldFault id="fault-current" sentence={fault("current")} />
+			</div>
+			<div>
+				<Label htmlFor="fresh">The new one, 12 characters or more</Label>
+				<input
+					id="fresh"
+					type="password"
+					autoComplete="new-password"
+					required
+					aria-invalid={!!fault("fresh")}
+					aria-describedby="fault-fresh"
+					className={fieldLook(!!fault("fresh"))}
+					value={fresh}
+					onChange={(e) => setFresh(e.target.value)}
+				/>
+				<FieldFault id="fault-fresh" sentence={fault("fresh")} />
+			</div>
+			{problem && !problem.errors && <Note tone="brick">{problem.detail}</Note>}
+			<div>
+				<Button look="go" type="submit" busy={change.isPending}>
+					Change it
+				</Button>
+			</div>
+		</form>
+	);
+}
+
+function Elsewhere() {
+	const end = useSignOutOthers();
+	const say = useSay();
+	return (
+		<section className="mt-4 rounded-[4px] border border-rule bg-sheet px-4 py-3">
+			<h2 className="text-[17px]">Signed in elsewhere</h2>
+			<p className="my-1.5 text-body">
+				A browser that is not used for three days signs itself out. Signing out elsewhere ends all sessions but this
+				one.
+			</p>
+			{end.error && <Note tone="brick">{problemOf(end.error).detail}</Note>}
+			<Button
+				busy={end.isPending}
+				onClick={() => end.mutate(undefined, { onSuccess: () => say("Signed out everywhere else") })}
+			>
+				Sign out everywhere else
+			</Button>
+		</section>
+	);
+}

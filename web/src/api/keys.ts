@@ -1,0 +1,40 @@
+import type { QueryKey } from "@tanstack/react-query";
+
+/** The names of everything that is asked of the program, in this one place. The first part says what it is. */
+export const keys = {
+	me: ["me"],
+	week: (from: string) => ["week", from],
+	sheets: ["sheets"],
+	sheet: (id: string) => ["sheet", id],
+	dates: (id: string, about: unknown) => ["dates", id, about],
+	day: (question: unknown) => ["day", question],
+	previews: (id: string, version: number) => ["previews", id, version],
+	letter: (id: string, version: number, number: number) => ["letter", id, version, number],
+	meeting: (id: string) => ["meeting", id],
+	callOff: (id: string, version: number, reach: unknown) => ["callOff", id, version, reach],
+	directory: (q: string) => ["directory", q],
+	rooms: ["rooms"],
+	guest: (token: string) => ["guest", token],
+} as const;
+
+/** What a window is told of: the kind of thing that changed, and which. */
+export type Notice = { topic: string; id?: string; window?: string };
+
+/**
+ * Whether what a notice tells of shows in what a key names. A meeting takes people's time and rooms, so that every
+ * week, day and list of dates may show it; a sheet is in the list of sheets, and changes what its meeting page says.
+ */
+export function shows(key: QueryKey, notice: Notice): boolean {
+	const [what, id] = key;
+	switch (notice.topic) {
+		case "all":
+			return what !== "me" && what !== "rooms" && what !== "directory";
+		case "meeting":
+			return what === "meeting"
+				? id === notice.id
+				: what === "week" || what === "day" || what === "dates" || what === "sheet";
+		case "sheet":
+			return what === "sheets" || ((what === "sheet" || what === "dates") && id === notice.id);
+	}
+	return false;
+}

@@ -1,0 +1,2 @@
+/** What this window calls itself: it need not hear of its own deeds. */
+export const thisWindow: string = crypto.randomUUID();
