@@ -27,8 +27,10 @@ require (
 	github.com/teambition/rrule-go v1.8.2
 	github.com/vgarvardt/pgx-google-uuid/v5 v5.6.0
 	github.com/wneessen/go-mail v0.8.1
+	golang.org/x/net v0.61.0
 	golang.org/x/oauth2 v0.38.0
 	golang.org/x/text v0.43.0
+	golang.org/x/time v0.14.0
 	pgregory.net/rapid v1.3.0
 )
 
@@ -69,7 +71,6 @@ require (
 	go.yaml.in/yaml/v3 v3.0.5 // indirect
 	go.yaml.in/yaml/v4 v4.0.0 // indirect
 	golang.org/x/crypto v0.58.0 // indirect
-	golang.org/x/net v0.61.0 // indirect
 	golang.org/x/sync v0.24.0 // indirect
 	golang.org/x/sys v0.49.0 // indirect
 )

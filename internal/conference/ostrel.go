@@ -32,7 +32,7 @@ type Ostrel struct {
 func NewOstrel(api, signIn, clientID, clientSecret, callback string) *Ostrel {
 	return &Ostrel{
 		API:  api,
-		HTTP: &http.Client{Timeout: 8 * time.Second},
+		HTTP: &http.Client{Timeout: 100 * time.Second},
 		OAuth: oauth2.Config{ClientID: clientID, ClientSecret: clientSecret, RedirectURL: callback, Scopes: []string{"gatherings"},
 			Endpoint: oauth2.Endpoint{AuthURL: signIn + "/oauth/authorize", TokenURL: api + "/oauth/token", AuthStyle: oauth2.AuthStyleInHeader}},
 	}
@@ -117,6 +117,9 @@ func (o *Ostrel) Withdraw(ctx context.Context, keys links.Keyring, card join.Car
 	return err
 }
 
+// renewWithin is how long renewing a sign-in may take: others wait for it.
+const renewWithin = 20 * time.Second
+
 // call does one request as the person whose keys are given, and keeps the token
 // when it was renewed on the way.
 func (o *Ostrel) call(ctx context.Context, keys links.Keyring, method, path string, in, out any) error {
@@ -125,12 +128,14 @@ func (o *Ostrel) call(ctx context.Context, keys links.Keyring, method, path stri
 		return err
 	}
 	ctx = context.WithValue(ctx, oauth2.HTTPClient, o.HTTP)
-	fresh, err := o.OAuth.TokenSource(ctx, token).Token()
-	if err != nil {
-		return signInError(err)
-	}
-	if fresh.AccessToken != token.AccessToken {
-		if err := keys.SetToken(ctx, fresh); err != nil {
+	if !token.Valid() {
+		token, err = keys.Renew(ctx, token, func(old *oauth2.Token) (*oauth2.Token, error) {
+			within, cancel := context.WithTimeout(ctx, renewWithin)
+			defer cancel()
+			fresh, err := o.OAuth.TokenSource(within, old).Token()
+			return fresh, signInError(err)
+		})
+		if err != nil {
 			return err
 		}
 	}
@@ -147,7 +152,7 @@ func (o *Ostrel) call(ctx context.Context, keys links.Keyring, method, path stri
 		return err
 	}
 	req.Header.Set("Content-Type", "application/json")
-	fresh.SetAuthHeader(req)
+	token.SetAuthHeader(req)
 	res, err := o.HTTP.Do(req)
 	if err != nil {
 		return fmt.Errorf("%w: Ostrel: %w", schedule.ErrUnreachable, err)

@@ -32,10 +32,12 @@ func (k *keys) Token(context.Context) (*oauth2.Token, error) {
 	return k.token, nil
 }
 
-func (k *keys) SetToken(_ context.Context, t *oauth2.Token) error {
-	k.token = t
-	k.set++
-	return nil
+func (k *keys) Renew(_ context.Context, _ *oauth2.Token, renew func(*oauth2.Token) (*oauth2.Token, error)) (*oauth2.Token, error) {
+	t, err := renew(k.token)
+	if err == nil {
+		k.token, k.set = t, k.set+1
+	}
+	return t, err
 }
 
 const callback = "https://jembro.example/api/connect/ostrel/callback"

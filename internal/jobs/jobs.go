@@ -154,6 +154,24 @@ func (w *rollForwardWorker) Timeout(*river.Job[RollForwardArgs]) time.Duration {
 	return 30 * time.Minute
 }
 
+// SweepArgs ends messages that nobody works on any more.
+type SweepArgs struct{}
+
+func (SweepArgs) Kind() string { return "sweep" }
+
+func (SweepArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{MaxAttempts: 2, UniqueOpts: river.UniqueOpts{ByPeriod: 10 * time.Minute}}
+}
+
+type sweepWorker struct {
+	river.WorkerDefaults[SweepArgs]
+	deeds *deeds.Deeds
+}
+
+func (w *sweepWorker) Work(ctx context.Context, _ *river.Job[SweepArgs]) error {
+	return w.deeds.Dispatch.Sweep(ctx)
+}
+
 // final ends a job that trying again does not mend.
 func final(err error) error {
 	var refused *schedule.RefusedError
@@ -176,14 +194,19 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 	river.AddWorker(workers, &dispatchWorker{deeds: d, domains: &domains{going: map[string]int{}}})
 	river.AddWorker(workers, &callChangeWorker{deeds: d})
 	river.AddWorker(workers, &rollForwardWorker{deeds: d})
+	river.AddWorker(workers, &sweepWorker{deeds: d})
 	instance := uuid.NewString()
 	client, err := river.NewClient(riverpgxv5.New(pool), &river.Config{
 		ID: instance,
 		Queues: map[string]river.QueueConfig{queueMail: {MaxWorkers: mailWorkers}, queueCalls: {MaxWorkers: callWorkers},
 			river.QueueDefault: {MaxWorkers: otherWorkers}},
 		Workers: workers,
-		PeriodicJobs: []*river.PeriodicJob{river.NewPeriodicJob(river.PeriodicInterval(24*time.Hour),
-			func() (river.JobArgs, *river.InsertOpts) { return RollForwardArgs{}, nil }, &river.PeriodicJobOpts{RunOnStart: true})},
+		PeriodicJobs: []*river.PeriodicJob{
+			river.NewPeriodicJob(river.PeriodicInterval(24*time.Hour), func() (river.JobArgs, *river.InsertOpts) { return RollForwardArgs{}, nil },
+				&river.PeriodicJobOpts{RunOnStart: true}),
+			river.NewPeriodicJob(river.PeriodicInterval(10*time.Minute), func() (river.JobArgs, *river.InsertOpts) { return SweepArgs{}, nil },
+				&river.PeriodicJobOpts{RunOnStart: true}),
+		},
 		FetchPollInterval:    time.Second, // a notice wakes it sooner
 		RescueStuckJobsAfter: 40 * time.Minute,
 	})

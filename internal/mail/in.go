@@ -34,22 +34,9 @@ const (
 	depthLimit   = 8
 )
 
-// NewListener makes the SMTP server that takes answers. It accepts mail only
-// for the reply addresses that were given out; no message stops it.
-func NewListener(answers Answers, domain string) *smtp.Server {
-	s := smtp.NewServer(smtp.BackendFunc(func(c *smtp.Conn) (smtp.Session, error) {
-		return &session{answers: answers}, nil
-	}))
-	s.Domain = domain
-	s.MaxMessageBytes, s.MaxRecipients, s.MaxLineLength = messageLimit, 10, 4000
-	s.ReadTimeout, s.WriteTimeout = time.Minute, time.Minute
-	s.ErrorLog = quiet{}
-	return s
-}
-
 // Serve takes mail on l until the server is closed.
 func Serve(s *smtp.Server, l net.Listener) error {
-	if err := s.Serve(l); err != nil && !errors.Is(err, smtp.ErrServerClosed) {
+	if err := s.Serve(bounded(l)); err != nil && !errors.Is(err, smtp.ErrServerClosed) {
 		return err
 	}
 	return nil
@@ -60,30 +47,13 @@ type quiet struct{}
 func (quiet) Printf(format string, v ...any) { slog.Debug("mail in: " + fmt.Sprintf(format, v...)) }
 func (quiet) Println(v ...any)               { slog.Debug("mail in: " + fmt.Sprint(v...)) }
 
-// session is one conversation; it implements smtp.Session.
-type session struct {
-	answers Answers
-	to      []uuid.UUID
-}
-
-func (s *session) Reset()        { s.to = nil }
-func (s *session) Logout() error { return nil }
-
-func (s *session) Mail(string, *smtp.MailOptions) error { return nil }
-
-func (s *session) Rcpt(to string, _ *smtp.RcptOptions) error {
-	id, err := s.answers.ReplyTo(to)
-	if err != nil {
-		return &smtp.SMTPError{Code: 550, EnhancedCode: smtp.EnhancedCode{5, 1, 1}, Message: "No such address here"}
-	}
-	s.to = append(s.to, id)
-	return nil
-}
-
 // Data takes the message. What is no answer is taken and dropped: the sender is
 // a program that nothing can be explained to, and a refusal would only come
 // back to somebody who did not write it.
 func (s *session) Data(r io.Reader) (err error) {
+	if s.postmaster {
+		return s.forward(r)
+	}
 	defer func() {
 		if p := recover(); p != nil {
 			slog.Error("mail in: a message broke the reader", "panic", p)
@@ -102,7 +72,7 @@ func (s *session) Data(r io.Reader) (err error) {
 	ctx, cancel := context.WithTimeout(context.Background(), 30*time.Second)
 	defer cancel()
 	for _, id := range s.to {
-		err := s.answers.TakeMailReply(ctx, id, answer)
+		err := s.in.Answers.TakeMailReply(ctx, id, answer)
 		switch {
 		case errors.Is(err, schedule.ErrNotFound), errors.Is(err, schedule.ErrCalledOff), errors.Is(err, meetings.ErrNotYours):
 			slog.Info("mail in: an answer without effect", "why", err)

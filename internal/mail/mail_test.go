@@ -212,7 +212,8 @@ type post struct {
 
 func newPost(t testing.TB, a *answers) post {
 	in := listen(t)
-	server := mail.NewListener(a, "meet.marrowby.example")
+	server, err := mail.NewListener(mail.Inbox{Answers: a, Domain: "meet.marrowby.example"})
+	require.NoError(t, err)
 	go mail.Serve(server, in)
 	t.Cleanup(func() { server.Close() })
 	out := listen(t)
@@ -320,7 +321,8 @@ const replyMail = "From: s.onari@kirisame.example\r\nTo: reply-x@meet.marrowby.e
 func TestNothingStopsTheListener(t *testing.T) {
 	taken := &answers{}
 	l := listen(t)
-	server := mail.NewListener(taken, "meet.marrowby.example")
+	server, err := mail.NewListener(mail.Inbox{Answers: taken, Domain: "meet.marrowby.example"})
+	require.NoError(t, err)
 	go mail.Serve(server, l)
 	t.Cleanup(func() { server.Close() })
 	send := func(to, body string) error {
@@ -339,7 +341,7 @@ func TestNothingStopsTheListener(t *testing.T) {
 		assert.NoError(t, send(ours, body), "%s is taken and dropped", name)
 	}
 	n := len(taken.all())
-	err := send("ilse.marrant@marrowby.example", replyMail)
+	err = send("ilse.marrant@marrowby.example", replyMail)
 	assert.ErrorContains(t, err, "550", "no mail for anybody else")
 	assert.Error(t, send(ours, "Subject: long\r\n\r\n"+strings.Repeat("x", 10_000)), "a line longer than any mail has")
 	assert.Error(t, send(ours, "Subject: big\r\n\r\n"+strings.Repeat("0123456789abcdef\r\n", 200_000)), "too big")

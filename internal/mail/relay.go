@@ -76,6 +76,15 @@ func (r Relay) Send(ctx context.Context, l schedule.Letter) (string, error) {
 	return "", r.verdict(at, err)
 }
 
+// Forward hands a mail on as it came.
+func (r Relay) Forward(ctx context.Context, from, to string, raw []byte) error {
+	at, err := r.converse(ctx, from, to, raw)
+	if err != nil {
+		return r.verdict(at, err)
+	}
+	return nil
+}
+
 // converse goes through the stages of handing one message over, and says at which
 // it ended.
 func (r Relay) converse(ctx context.Context, from, to string, raw []byte) (stage, error) {

@@ -69,3 +69,14 @@ func (t *Tx) LastStamp(ctx context.Context) (time.Time, error) { return t.Querie
 
 // DatabaseNow is what the database's clock shows.
 func (t *Tx) DatabaseNow(ctx context.Context) (time.Time, error) { return t.Queries.DatabaseNow(ctx) }
+
+// OutsideMails are how many mails to people outside somebody caused since two
+// moments.
+func (t *Tx) OutsideMails(ctx context.Context, personID uuid.UUID, sinceHour, sinceDay time.Time) (lastHour, lastDay int, err error) {
+	row, err := t.Queries.OutsideMails(ctx, db.OutsideMailsParams{PersonID: personID, SinceHour: sinceHour, SinceDay: sinceDay})
+	return int(row.LastHour), int(row.LastDay), err
+}
+
+func (t *Tx) AddOutsideMails(ctx context.Context, personID uuid.UUID, hour time.Time, count int) error {
+	return t.Queries.AddOutsideMails(ctx, db.AddOutsideMailsParams{PersonID: personID, Hour: hour, Count: int32(count)})
+}

@@ -3,6 +3,7 @@ package postgres
 import (
 	"context"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -76,4 +77,9 @@ func (t *Tx) EarlierMails(ctx context.Context, participantID uuid.UUID, version 
 		return nil, err
 	}
 	return each(rows, toDispatch)
+}
+
+// QueuedBefore are messages that wait since before a moment.
+func (t *Tx) QueuedBefore(ctx context.Context, at time.Time) ([]uuid.UUID, error) {
+	return t.DispatchesQueuedBefore(ctx, at)
 }

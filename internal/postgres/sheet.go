@@ -81,6 +81,11 @@ func (t *Tx) DropSheetsOf(ctx context.Context, meetingID uuid.UUID) error {
 	return t.DeleteSheetsOfMeeting(ctx, &meetingID)
 }
 
+// LockConnection makes whoever else uses or renews the same sign-in wait.
+func (t *Tx) LockConnection(ctx context.Context, personID uuid.UUID, provider string) error {
+	return t.LockSendKey(ctx, "connection "+personID.String()+provider)
+}
+
 func (t *Tx) Connection(ctx context.Context, personID uuid.UUID, provider string) ([]byte, error) {
 	sealed, err := t.Queries.Connection(ctx, db.ConnectionParams{PersonID: personID, Provider: provider})
 	return sealed, domain(err)

@@ -58,6 +58,14 @@ type Config struct {
 	// the real one.
 	Now string `env:"JEMBRO_NOW"`
 
+	// Mails to people outside that one person can cause; 0 for no limit.
+	MailsPerHour int `env:"JEMBRO_MAILS_PER_HOUR" envDefault:"300"`
+	MailsPerDay  int `env:"JEMBRO_MAILS_PER_DAY" envDefault:"1500"`
+
+	// Postmaster gets what is written to postmaster@ at the mail domain (RFC 5321,
+	// 4.5.1).
+	Postmaster string `env:"JEMBRO_POSTMASTER"`
+
 	// InsecureMeant allows a weak secret and a base address without TLS.
 	InsecureMeant bool `env:"JEMBRO_INSECURE_MEANT"`
 	// Files is the built interface.
@@ -148,7 +156,9 @@ func Start(ctx context.Context, c Config) (_ *Program, err error) {
 	if p.jobs, err = jobs.Start(running, p.Pool, p.Deeds); err != nil {
 		return nil, err
 	}
-	p.smtp = mail.NewListener(p.Deeds.Meetings, c.MailDomain)
+	if p.smtp, err = mail.NewListener(c.inbox(p.Deeds)); err != nil {
+		return nil, err
+	}
 	go func() { p.report(mail.Serve(p.smtp, p.Mail)) }()
 	if p.app, err = web.New(web.Config{Deeds: p.Deeds, Hub: p.hub, Files: c.Files, Healthy: p.Pool.Ping, Secure: isHTTPS(c.BaseURL),
 		SignInsPerMinute: c.SignInsPerMinute, GuestCallsPerMinute: c.GuestCallsPerMinute, TrustedProxies: c.TrustedProxies}); err != nil {
@@ -188,8 +198,22 @@ func newDeeds(c Config, store *postgres.Store, now func() time.Time) (*deeds.Dee
 			c.BaseURL+"/api/connect/ostrel/callback")
 	}
 	house := schedule.House{Name: c.House, BaseURL: c.BaseURL, MailDomain: c.MailDomain}
-	relay := mail.Relay{Host: c.RelayHost, Port: c.RelayPort, User: c.RelayUser, Password: c.RelayPassword, Plain: c.RelayPlain, Helo: c.MailDomain}
-	return deeds.New(schedule.Setting{House: house, Seal: seal, Clock: now}, store, relay, providers), nil
+	return deeds.New(schedule.Setting{House: house, Seal: seal, Clock: now, Mails: schedule.MailLimits{PerHour: c.MailsPerHour, PerDay: c.MailsPerDay}}, store, c.relay(), providers), nil
+}
+
+func (c Config) relay() mail.Relay {
+	return mail.Relay{Host: c.RelayHost, Port: c.RelayPort, User: c.RelayUser, Password: c.RelayPassword, Plain: c.RelayPlain, Helo: c.MailDomain}
+}
+
+// inbox is what the mail listener serves.
+func (c Config) inbox(d *deeds.Deeds) mail.Inbox {
+	in := mail.Inbox{Answers: d.Meetings, Domain: c.MailDomain}
+	if c.Postmaster != "" {
+		in.Postmaster = func(ctx context.Context, from string, raw []byte) error {
+			return c.relay().Forward(ctx, from, c.Postmaster, raw)
+		}
+	}
+	return in
 }
 
 // Stop ends everything in order: what is asked is answered, jobs under way are

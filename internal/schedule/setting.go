@@ -19,6 +19,8 @@ type Setting struct {
 	House House
 	Seal  *Seal
 	Clock func() time.Time
+	// Mails bounds how many mails to people outside one person causes.
+	Mails MailLimits
 }
 
 // Now is the clock's moment in UTC, in whole seconds.
@@ -34,3 +36,7 @@ func (s Setting) MessageID(dispatch uuid.UUID) string {
 func (s Setting) GuestURL(participant uuid.UUID) string {
 	return s.House.BaseURL + "/guest/" + s.Seal.GuestToken(participant)
 }
+
+// MailLimits are how many mails to people outside one person can cause in an hour
+// and in a day; 0 is no limit.
+type MailLimits struct{ PerHour, PerDay int }

@@ -207,8 +207,12 @@ func toMeetingRoom(r *meeting.Room) *api.MeetingRoom {
 
 func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 	m, span := d.Content, d.Content.Span()
+	if d.Me != nil {
+		span = m.SpanFor(d.Me.ID.String())
+	}
+	zone := m.StartIn().Zone
 	out := api.Meeting{ID: d.ID, Version: d.Version, Sequence: m.Sequence, Title: m.Title, Text: m.Text,
-		Start: span.Start.Time(), End: span.End.Time(), LocalStart: m.Start.String(), LocalEnd: m.End.String(), Zone: m.Zone,
+		Start: span.Start.Time(), End: span.End.Time(), LocalStart: zone.LocalAt(span.Start).String(), LocalEnd: zone.LocalAt(span.End).String(), Zone: m.Zone,
 		Private: m.Private, CalledOff: d.CalledOffAt != nil, Organiser: toParty(m.Organiser), Mine: d.OrganiserID == me,
 		Room: toMeetingRoom(m.Room), Card: toCard(m.Card), Happenings: []api.Happening{}, Series: toSeries(h.deeds.Meetings.Series(d), m)}
 	if out.Series != nil && d.Before != nil {
@@ -256,7 +260,7 @@ func toParticipant(i schedule.Invited, d meetings.Detail, mine bool) api.Partici
 }
 
 func (h *handlers) guest(v meetings.GuestView) api.GuestMeeting {
-	m, span := v.Content, v.Content.Span()
+	m, span := v.Content, v.Content.SpanFor(v.Guest.ID.String())
 	names := []string{m.Organiser.Name}
 	for _, p := range m.Participants {
 		names = append(names, p.Name)

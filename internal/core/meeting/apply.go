@@ -545,7 +545,10 @@ func DraftOf(m Meeting, at when.Day) Draft {
 		person := DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed}
 		if len(dates) > 1 || dates[0].From > scope.From || dates[0].To != 0 {
 			for _, r := range dates {
-				text := DraftRange{From: r.From.String()}
+				text := DraftRange{}
+				if r.From != series.Ever {
+					text.From = r.From.String()
+				}
 				if r.To != 0 {
 					text.To = r.To.String()
 				}

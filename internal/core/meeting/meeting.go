@@ -110,6 +110,18 @@ func (m Meeting) Participant(id string) (Participant, bool) {
 	return Participant{}, false
 }
 
+// NextOf is the first date of somebody invited that has not begun, or the last there
+// is, by its day in the rule.
+func (m Meeting) NextOf(p Participant, now when.Instant) when.Day {
+	on := m.Start.Day
+	for _, d := range m.DatesOf(p, m.Start.Day+10*Horizon) {
+		if on = d.On; d.Span.Start > now {
+			break
+		}
+	}
+	return on
+}
+
 // Next is the first date of a meeting that has not begun, or the last there is,
 // by its day in the rule.
 func (m Meeting) Next(now when.Instant) when.Day {

@@ -165,8 +165,11 @@ func (d Draft) settleSeries(m *Meeting, s Surroundings) []Fault {
 // settleRanges reads the dates that somebody is invited to.
 func settleRanges(ranges []DraftRange) (out []series.Range, err error) {
 	for _, r := range ranges {
-		var x series.Range
-		if x.From, err = when.ParseDay(r.From); err == nil && r.To != "" {
+		x := series.Range{From: series.Ever}
+		if r.From != "" {
+			x.From, err = when.ParseDay(r.From)
+		}
+		if err == nil && r.To != "" {
 			x.To, err = when.ParseDay(r.To)
 		}
 		if err != nil || x.From > x.End() {
@@ -232,6 +235,9 @@ func (d Draft) settleDates(m *Meeting, s Surroundings) (faults []Fault) {
 	return faults
 }
 
+// farthest is how many days a single date can be moved.
+const farthest = 366
+
 // put gives a date the time that a sheet says, or says what is wrong with it.
 func (x DraftDate) put(plan series.Plan, on when.Day, s Surroundings) (series.Plan, string) {
 	start, startErr := when.ParseLocal(x.Start)
@@ -241,6 +247,8 @@ func (x DraftDate) put(plan series.Plan, on when.Day, s Surroundings) (series.Pl
 		return plan, "Give a day and a time, like 9:30, to start and to end."
 	case end.Sub(start) <= 0:
 		return plan, "This date ends before it starts."
+	case start.Day < on-farthest || start.Day > on+farthest:
+		return plan, "This is more than a year from where the series has the date. Leave it out, and make a meeting of its own."
 	}
 	plan = plan.Put(on, start, end)
 	if date, _ := plan.Date(on); date.Moved && date.Span.Start <= s.Now && !s.stays(date) {

@@ -3,6 +3,7 @@ package meeting
 import (
 	"fmt"
 	"net/mail"
+	"slices"
 	"strings"
 	"time"
 	"unicode"
@@ -233,10 +234,44 @@ func OneLine(s string) string {
 func Plain(s string) string {
 	s = strings.ReplaceAll(strings.ToValidUTF8(s, ""), "\r\n", "\n")
 	s = strings.ReplaceAll(s, "\r", "\n")
-	return strings.TrimSpace(strings.Map(func(r rune) rune {
+	return strings.TrimSpace(closeBidi(strings.Map(func(r rune) rune {
 		if unicode.IsControl(r) && r != '\n' && r != '\t' {
 			return -1
 		}
 		return r
-	}, s))
+	}, s)))
+}
+
+// Bidirectional formatting characters that open something, and what closes them
+// (Unicode Standard Annex 9, 2).
+const (
+	bidiEmbeddings = "\u202a\u202b\u202d\u202e"
+	bidiIsolates   = "\u2066\u2067\u2068"
+	popEmbedding   = '\u202c'
+	popIsolate     = '\u2069'
+)
+
+// closeBidi closes in each line what it opens, so that the direction of a text does
+// not turn around what stands beside it.
+func closeBidi(s string) string {
+	if !strings.ContainsAny(s, bidiEmbeddings+bidiIsolates) {
+		return s
+	}
+	lines := strings.Split(s, "\n")
+	for i, line := range lines {
+		var open []rune
+		for _, r := range line {
+			switch {
+			case strings.ContainsRune(bidiEmbeddings, r):
+				open = append(open, popEmbedding)
+			case strings.ContainsRune(bidiIsolates, r):
+				open = append(open, popIsolate)
+			case len(open) > 0 && r == open[len(open)-1]:
+				open = open[:len(open)-1]
+			}
+		}
+		slices.Reverse(open)
+		lines[i] = line + string(open)
+	}
+	return strings.Join(lines, "\n")
 }

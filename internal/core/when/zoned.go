@@ -3,6 +3,7 @@ package when
 import (
 	"errors"
 	"fmt"
+	"regexp"
 	"sync"
 	"time"
 	_ "time/tzdata" // the same zone rules on every machine
@@ -21,11 +22,18 @@ func DayOf(year int, month time.Month, day int) Day {
 	return Day(time.Date(year, month, day, 0, 0, 0, 0, time.UTC).Unix() / 86400)
 }
 
+// The years that a day of a meeting can lie in: what is further away is a slip, and
+// would be walked to day by day.
+const FirstYear, LastYear = 1900, 2199
+
 // ParseDay reads "2026-11-24" (RFC 3339, full-date).
 func ParseDay(s string) (Day, error) {
 	t, err := time.Parse(time.DateOnly, s)
 	if err != nil {
 		return 0, fmt.Errorf("%q is not a date like 2026-11-24", s)
+	}
+	if y := t.Year(); y < FirstYear || y > LastYear {
+		return 0, fmt.Errorf("%q lies outside the years %d to %d", s, FirstYear, LastYear)
 	}
 	return Day(t.Unix() / 86400), nil
 }
@@ -86,6 +94,9 @@ func ParseLocal(s string) (Local, error) {
 	if err != nil {
 		return Local{}, fmt.Errorf("%q is not a date and time like 2026-11-24T09:30", s)
 	}
+	if y := t.Year(); y < FirstYear || y > LastYear {
+		return Local{}, fmt.Errorf("%q lies outside the years %d to %d", s, FirstYear, LastYear)
+	}
 	return localOf(t), nil
 }
 
@@ -120,7 +131,7 @@ type Zone struct{ name string }
 
 // LoadZone finds a zone by its IANA name; it fails with ErrZone.
 func LoadZone(name string) (Zone, error) {
-	if name == "" || name == "Local" {
+	if !ianaName.MatchString(name) || notZones[name] {
 		return Zone{}, fmt.Errorf("%w %q", ErrZone, name)
 	}
 	if _, known := locations.Load(name); known {
@@ -133,6 +144,13 @@ func LoadZone(name string) (Zone, error) {
 	locations.Store(name, l)
 	return Zone{name}, nil
 }
+
+// ianaName is how the IANA database names zones: no relative paths, and none of the
+// copies that systems keep below posix and right. notZones are files beside them.
+var (
+	ianaName = regexp.MustCompile(`^[A-Z][A-Za-z0-9_+-]*(/[A-Z][A-Za-z0-9_+-]*){0,2}$`)
+	notZones = map[string]bool{"Local": true, "Factory": true}
+)
 
 // locations keeps what was read of the time zone database, by IANA name:
 // time.LoadLocation reads and parses the rules at every call.

@@ -86,7 +86,7 @@ func Event(e meeting.Event) string {
 	case meeting.EventLinkMade:
 		return "Link made at " + e.Name
 	case meeting.EventLinkStays:
-		return fmt.Sprintf("%s could not be told of the change: sign in there again, then send once more. The link works, but may open at the old time.", e.Name)
+		return fmt.Sprintf("%s could not be told of the change: the sign-in there is over. Sign in again and it follows by itself; until then the link may open at the old time.", e.Name)
 	case meeting.EventCalledOff:
 		return fmt.Sprintf("%s called it off and told %s", e.Who, People(e.Told))
 	case meeting.EventDatesOff:

@@ -36,6 +36,30 @@ func (q *Queries) Dispatch(ctx context.Context, id uuid.UUID) (Dispatch, error) 
 	return i, err
 }
 
+const dispatchesQueuedBefore = `-- name: DispatchesQueuedBefore :many
+SELECT id FROM dispatch WHERE state = 'queued' AND queued_at < $1 ORDER BY queued_at LIMIT 1000
+`
+
+func (q *Queries) DispatchesQueuedBefore(ctx context.Context, at time.Time) ([]uuid.UUID, error) {
+	rows, err := q.db.Query(ctx, dispatchesQueuedBefore, at)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []uuid.UUID
+	for rows.Next() {
+		var id uuid.UUID
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const earlierDispatches = `-- name: EarlierDispatches :many
 SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days FROM dispatch WHERE participant_id = $1 AND version < $2 AND channel = 'mail' ORDER BY version
 `

@@ -19,7 +19,12 @@ CREATE TABLE outside_mail (
     PRIMARY KEY (person_id, hour)
 );
 
+-- What waits is looked for often, and is little.
+CREATE INDEX dispatch_queued ON dispatch (queued_at) WHERE state = 'queued';
+CREATE INDEX dispatch_participant ON dispatch (participant_id, version);
+
 -- +goose Down
+DROP INDEX dispatch_queued, dispatch_participant;
 DROP TABLE outside_mail, throttle;
 DROP INDEX session_person;
 ALTER TABLE session DROP COLUMN seen_at;

@@ -22,3 +22,6 @@ ORDER BY participant_id, version DESC, queued_at DESC;
 -- name: EarlierDispatches :many
 -- What one participant was sent of a meeting before this version, oldest first.
 SELECT * FROM dispatch WHERE participant_id = @participant_id AND version < @version AND channel = 'mail' ORDER BY version;
+
+-- name: DispatchesQueuedBefore :many
+SELECT id FROM dispatch WHERE state = 'queued' AND queued_at < @at ORDER BY queued_at LIMIT 1000;

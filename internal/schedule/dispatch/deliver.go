@@ -100,10 +100,10 @@ func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (l
 		Words: d.Words, House: s.House, GuestURL: s.GuestURL(to.ID),
 		ReplyTo: s.Seal.ReplyAddress(to.ID, s.House.MailDomain), MessageID: s.MessageID(d.ID)}
 	for _, e := range earlier {
-		switch e.State {
-		case schedule.Queued:
+		switch {
+		case e.State == schedule.Queued && s.Now().Sub(e.QueuedAt) < Patience+time.Hour:
 			return letter, ErrEarlier
-		case schedule.Handed:
+		case e.State == schedule.Handed:
 			letter.Earlier = append(letter.Earlier, s.MessageID(e.ID))
 		}
 	}
@@ -117,6 +117,7 @@ type settleTx interface {
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockDispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	QueuedBefore(ctx context.Context, at time.Time) ([]uuid.UUID, error)
 	SetDispatch(ctx context.Context, d schedule.Dispatch) error
 	Tell(ctx context.Context, n schedule.Notice) error
 }
@@ -124,6 +125,20 @@ type settleTx interface {
 // GiveUp ends a message that will not be tried again.
 func (s *Deeds) GiveUp(ctx context.Context, id uuid.UUID, why string) error {
 	return s.settle(ctx, id, schedule.Failed, why)
+}
+
+// Sweep ends messages that wait for longer than they are tried, because the work on
+// them got lost: nothing stays on its way for ever.
+func (s *Deeds) Sweep(ctx context.Context) error {
+	var lost []uuid.UUID
+	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+		lost, err = tx.QueuedBefore(ctx, s.Now().Add(-Patience-time.Hour))
+		return err
+	})
+	for _, id := range lost {
+		err = errors.Join(err, s.GiveUp(ctx, id, fmt.Sprintf("given up after %d hours", int(Patience.Hours()))))
+	}
+	return err
 }
 
 // settle keeps what became of a message and tells the organiser.

@@ -3,9 +3,12 @@ package links
 import (
 	"context"
 	"errors"
+	"fmt"
+	"time"
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/join"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
@@ -36,25 +39,52 @@ func (s *Deeds) AttachLink(ctx context.Context, who schedule.Actor, id uuid.UUID
 	if err != nil || sheet.Card != nil {
 		return sheet, err
 	}
-	card, err := p.Make(ctx, s.keyring(who.For, provider), draftCall(sheet))
-	if err != nil {
-		return sheet, err
+	// The provider may answer when nobody waits any more: what it made then is put on
+	// the sheet all the same, or withdrawn.
+	type answer struct {
+		sheet schedule.Sheet
+		err   error
 	}
-	card.Provider, card.Name = provider, p.Name()
+	answered := make(chan answer, 1)
+	go func() {
+		own, cancel := context.WithTimeout(context.WithoutCancel(ctx), makeWithin)
+		defer cancel()
+		card, err := p.Make(own, s.keyring(who.For, provider), draftCall(sheet))
+		if err != nil {
+			answered <- answer{sheet, err}
+			return
+		}
+		card.Provider, card.Name = provider, p.Name()
+		attached, err := s.attach(own, who, id, card)
+		answered <- answer{attached, err}
+	}()
+	select {
+	case a := <-answered:
+		return a.sheet, a.err
+	case <-time.After(waitFor):
+		return sheet, fmt.Errorf("%w: %s takes its time; the link comes by itself when it is made", schedule.ErrUnreachable, p.Name())
+	case <-ctx.Done():
+		return sheet, ctx.Err()
+	}
+}
+
+// makeWithin is how long a provider may take to make a link, and waitFor how long
+// somebody waits for it.
+const makeWithin, waitFor = 2 * time.Minute, 15 * time.Second
+
+// attach puts a link that was made on its sheet, or has it withdrawn.
+func (s *Deeds) attach(ctx context.Context, who schedule.Actor, id uuid.UUID, card join.Card) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		sheet, err = tx.LockSheet(ctx, id, who.For)
 		if err == nil && sheet.Card == nil {
 			sheet.Card, sheet.Draft.NoLink = &card, false
 			return s.Sheets.StoreSheet(ctx, tx, &sheet)
 		}
-		// Another window was faster, or the sheet is gone: nobody needs this one.
-		if err := tx.QueueCallChange(ctx, schedule.CallChange{PersonID: who.For, Card: card, Withdraw: true}); err != nil {
+		if err != nil && !errors.Is(err, schedule.ErrNotFound) {
 			return err
 		}
-		if errors.Is(err, schedule.ErrNotFound) {
-			return nil
-		}
-		return err
+		// Another window was faster, or the sheet is gone: nobody needs this one.
+		return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: who.For, Card: card, Withdraw: true})
 	})
 	if err == nil && sheet.ID == uuid.Nil {
 		err = schedule.ErrNotFound

@@ -59,5 +59,5 @@ func (s *Deeds) FinishConnecting(ctx context.Context, who schedule.Actor, provid
 	if err != nil {
 		return c.SheetID, err
 	}
-	return c.SheetID, s.keyring(who.For, provider).SetToken(ctx, token)
+	return c.SheetID, s.Store.InTx(ctx, func(tx Tx) error { return s.keyring(who.For, provider).keep(ctx, tx, token) })
 }

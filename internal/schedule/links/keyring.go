@@ -14,6 +14,7 @@ import (
 
 // keyringTx is what is needed here of a transaction.
 type keyringTx interface {
+	LockConnection(ctx context.Context, personID uuid.UUID, provider string) error
 	Connection(ctx context.Context, personID uuid.UUID, provider string) (sealed []byte, err error)
 	SetConnection(ctx context.Context, personID uuid.UUID, provider string, sealed []byte, now time.Time) error
 }
@@ -25,16 +26,20 @@ type keyring struct {
 	provider string
 }
 
-func (s *Deeds) keyring(person uuid.UUID, provider string) Keyring {
+func (s *Deeds) keyring(person uuid.UUID, provider string) keyring {
 	return keyring{s, person, provider}
 }
 
-func (k keyring) Token(ctx context.Context) (*oauth2.Token, error) {
-	var sealed []byte
-	err := k.s.Store.Look(ctx, func(tx Tx) (err error) {
-		sealed, err = tx.Connection(ctx, k.person, k.provider)
+func (k keyring) Token(ctx context.Context) (t *oauth2.Token, err error) {
+	err = k.s.Store.Look(ctx, func(tx Tx) error {
+		t, err = k.read(ctx, tx)
 		return err
 	})
+	return t, err
+}
+
+func (k keyring) read(ctx context.Context, tx keyringTx) (*oauth2.Token, error) {
+	sealed, err := tx.Connection(ctx, k.person, k.provider)
 	if errors.Is(err, schedule.ErrNotFound) {
 		return nil, schedule.ErrConnect
 	}
@@ -49,12 +54,31 @@ func (k keyring) Token(ctx context.Context) (*oauth2.Token, error) {
 	return &t, json.Unmarshal(plain, &t)
 }
 
-func (k keyring) SetToken(ctx context.Context, t *oauth2.Token) error {
+// Renew asks the provider while others wait: a refresh token is good once with many
+// of them (RFC 6749, 10.4), and two renewals at a time would end the sign-in.
+func (k keyring) Renew(ctx context.Context, old *oauth2.Token, renew func(*oauth2.Token) (*oauth2.Token, error)) (t *oauth2.Token, err error) {
+	err = k.s.Store.InTx(ctx, func(tx Tx) error {
+		if err := tx.LockConnection(ctx, k.person, k.provider); err != nil {
+			return err
+		}
+		if t, err = k.read(ctx, tx); err != nil {
+			return err
+		}
+		if t.AccessToken != old.AccessToken { // somebody else was faster
+			return nil
+		}
+		if t, err = renew(t); err != nil {
+			return err
+		}
+		return k.keep(ctx, tx, t)
+	})
+	return t, err
+}
+
+func (k keyring) keep(ctx context.Context, tx keyringTx, t *oauth2.Token) error {
 	plain, err := json.Marshal(t)
 	if err != nil {
 		return err
 	}
-	return k.s.Store.InTx(ctx, func(tx Tx) error {
-		return tx.SetConnection(ctx, k.person, k.provider, k.s.Seal.Lock(plain), k.s.Now())
-	})
+	return tx.SetConnection(ctx, k.person, k.provider, k.s.Seal.Lock(plain), k.s.Now())
 }

@@ -16,11 +16,14 @@ type Call struct {
 	Start, End time.Time
 }
 
-// Keyring holds somebody's token at a provider. Token fails with ErrConnect
-// when there is none.
+// Keyring holds somebody's token at a provider. Both fail with ErrConnect when
+// there is none.
 type Keyring interface {
 	Token(ctx context.Context) (*oauth2.Token, error)
-	SetToken(ctx context.Context, t *oauth2.Token) error
+	// Renew is for a token that is no longer good: renew is called with the one that
+	// is kept, by one at a time over all instances, and what it gives is kept. Who
+	// waited gets what somebody else renewed meanwhile.
+	Renew(ctx context.Context, old *oauth2.Token, renew func(*oauth2.Token) (*oauth2.Token, error)) (*oauth2.Token, error)
 }
 
 // Provider makes fresh links. All calls fail with ErrConnect, ErrUnreachable or

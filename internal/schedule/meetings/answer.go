@@ -104,6 +104,9 @@ func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, r
 		if on != 0 {
 			standing = meeting.Standing{SentSequence: max(own.SentSequence, i.SentSequence), Stamp: own.Stamp}
 		}
+		if via != schedule.ViaMail { // given at this moment, whatever another instance's clock said before
+			reply.Stamp = max(reply.Stamp, standing.Stamp)
+		}
 		counts = !reply.Stale(standing)
 		kept := schedule.Reply{ParticipantID: invited, On: on, Reply: reply, Via: via, Counts: counts, ArrivedAt: s.Now()}
 		if err := tx.AddReply(ctx, kept); err != nil {

@@ -16,7 +16,7 @@ func (s *Deeds) GuestFile(ctx context.Context, token string) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.file(v.Record, v.Guest, v.Answers)
+	return s.file(v.Record, v.Guest, v.Answers, s.GuestURL(v.Guest.ID))
 }
 
 // MeetingFile is the same for a colleague invited, or for the organiser.
@@ -25,19 +25,21 @@ func (s *Deeds) MeetingFile(ctx context.Context, who schedule.Actor, id uuid.UUI
 	if err != nil {
 		return nil, err
 	}
+	// A page that asks who is there: the file may be handed on.
+	page := s.House.BaseURL + "/meeting/" + id.String()
 	if d.Me != nil {
-		return s.file(d.Record, *d.Me, d.AnswersOf(d.Me.ID))
+		return s.file(d.Record, *d.Me, d.AnswersOf(d.Me.ID), page)
 	}
-	return s.file(d.Record, schedule.Invited{Name: d.Content.Organiser.Name, Email: d.Content.Organiser.Email}, nil)
+	return s.file(d.Record, schedule.Invited{Name: d.Content.Organiser.Name, Email: d.Content.Organiser.Email}, nil, page)
 }
 
-func (s *Deeds) file(record schedule.Record, reader schedule.Invited, answers []schedule.AnswerOn) ([]byte, error) {
+func (s *Deeds) file(record schedule.Record, reader schedule.Invited, answers []schedule.AnswerOn, page string) ([]byte, error) {
 	kind := meeting.Invite
 	if record.CalledOffAt != nil {
 		kind = meeting.CallOff
 	}
 	rendered, err := s.Post.Render(schedule.Letter{Kind: kind, Meeting: record.Content, Stamp: record.Stamp, House: s.House,
-		To: schedule.Recipient(reader, record.Content), Answer: reader.Answer, Answers: schedule.AnswersByDay(answers), GuestURL: s.GuestURL(reader.ID),
+		To: schedule.Recipient(reader, record.Content), Answer: reader.Answer, Answers: schedule.AnswersByDay(answers), GuestURL: page,
 		ReplyTo: s.Seal.ReplyAddress(reader.ID, s.House.MailDomain)})
 	return rendered.Calendar, err
 }

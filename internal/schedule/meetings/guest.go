@@ -3,9 +3,11 @@ package meetings
 import (
 	"context"
 	"slices"
+	"time"
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 )
 
@@ -41,11 +43,27 @@ func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error
 		if v.Record, err = tx.Meeting(ctx, v.Guest.MeetingID); err != nil {
 			return err
 		}
+		if lapsed(v.Record, s.Now()) {
+			return schedule.ErrNotFound
+		}
+		v.Content = v.Content.SeenBy(id.String())
 		all, err := tx.AnswersOn(ctx, v.Record.ID)
 		v.Answers = slices.DeleteFunc(all, func(a schedule.AnswerOn) bool { return a.ParticipantID != id })
 		return err
 	})
 	return v, err
+}
+
+// GuestLapse is how long after its last date a meeting can be seen by guests.
+const GuestLapse = 60 * 24 * time.Hour
+
+// lapsed tells whether guests' addresses of a meeting have lapsed.
+func lapsed(r schedule.Record, now time.Time) bool {
+	over, ends := r.Content.Over()
+	if r.CalledOffAt != nil {
+		over, ends = when.At(*r.CalledOffAt), true
+	}
+	return ends && now.After(over.Time().Add(GuestLapse))
 }
 
 // GuestAnswer takes the answer of a guest.

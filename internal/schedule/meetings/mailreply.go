@@ -3,7 +3,6 @@ package meetings
 import (
 	"context"
 	"errors"
-	"fmt"
 	"strings"
 
 	"github.com/google/uuid"
@@ -70,7 +69,7 @@ func (s *Deeds) TakeMailReply(ctx context.Context, invited uuid.UUID, r MailRepl
 			return err
 		}
 		if record.Content.UID != r.UID || !strings.EqualFold(i.Email, r.Attendee) {
-			return fmt.Errorf("%w: %s from %s", ErrNotYours, r.UID, r.Attendee)
+			return ErrNotYours
 		}
 		on = r.Date.on(record.Content.StartIn().Zone)
 		return nil

@@ -2,9 +2,11 @@ package meetings
 
 import (
 	"context"
+	"slices"
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/meeting"
 	"jembro/internal/schedule"
 )
 
@@ -53,17 +55,38 @@ func (s *Deeds) Meeting(ctx context.Context, who schedule.Actor, id uuid.UUID) (
 		if d, err = detail(ctx, tx, id); err != nil {
 			return err
 		}
-		for i := range d.Invited {
-			if p := d.Invited[i].PersonID; p != nil && *p == who.For {
-				d.Me = &d.Invited[i]
+		for _, i := range d.Invited {
+			if i.PersonID != nil && *i.PersonID == who.For {
+				d.Me = &i
 			}
 		}
 		if d.OrganiserID != who.For && d.Me == nil {
 			return schedule.ErrNotFound
 		}
+		d.keepTo(who)
 		return nil
 	})
 	return d, err
+}
+
+// keepTo leaves out what the reader may not know: people on other dates than
+// theirs, and series that they are no part of.
+func (d *Detail) keepTo(who schedule.Actor) {
+	if d.Me != nil {
+		d.Content = d.Content.SeenBy(d.Me.ID.String())
+		d.Invited = slices.DeleteFunc(d.Invited, func(i schedule.Invited) bool {
+			_, seen := d.Content.Participant(i.ID.String())
+			return !seen
+		})
+	}
+	for _, r := range []**schedule.Record{&d.Before, &d.After} {
+		if *r == nil || (*r).OrganiserID == who.For {
+			continue
+		}
+		if !slices.ContainsFunc((*r).Content.Participants, func(p meeting.Participant) bool { return p.PersonID == who.For.String() }) {
+			*r = nil
+		}
+	}
 }
 
 func detail(ctx context.Context, tx meetingTx, id uuid.UUID) (d Detail, err error) {

@@ -74,15 +74,24 @@ func (s *Deeds) series(m meeting.Meeting, invited []schedule.Invited, answers []
 	out := &SeriesView{Open: plan.Open(), Next: m.Next(when.At(s.Now()))}
 	last, ends := plan.Last()
 	out.Words = plan.Words()
-	theirs := func(on when.Day) bool {
-		if me == nil {
-			return true
-		}
+	theirs := func(when.Day) bool { return true }
+	if me != nil {
 		p, is := m.Participant(me.ID.String())
-		return is && p.On(on)
+		theirs = func(on when.Day) bool { return is && p.On(on) }
+		if len(p.Dates) > 0 { // the rule is not for them to know, only their dates
+			out.Words, out.Open = DatesWords(m, *me), out.Open && !p.Finite()
+			ends = !out.Open
+			out.Next = m.NextOf(p, now)
+		}
 	}
 	var shown []SeriesDate
 	for d := range m.Dates(m.Start.Day) {
+		if !theirs(d.On) {
+			if d.On > out.Next+2*meeting.Horizon {
+				break
+			}
+			continue
+		}
 		if ends {
 			out.Count++
 			if d.Span.Start > now {
@@ -91,9 +100,7 @@ func (s *Deeds) series(m meeting.Meeting, invited []schedule.Invited, answers []
 		} else if d.On > out.Next+2*meeting.Horizon {
 			break
 		}
-		if theirs(d.On) {
-			shown = append(shown, s.seriesDate(m, d, invited, answers, booked, me, now))
-		}
+		shown = append(shown, s.seriesDate(m, d, invited, answers, booked, me, now))
 	}
 	for _, day := range m.Series.Off {
 		if theirs(day) {
@@ -101,7 +108,7 @@ func (s *Deeds) series(m meeting.Meeting, invited []schedule.Invited, answers []
 		}
 	}
 	slices.SortStableFunc(shown, func(a, b SeriesDate) int { return int(a.Span.Start - b.Span.Start) })
-	out.Near = ends && out.Left > 0 && (out.Left <= nearDates || plan.Regular(last).Span.Start < now.Add(nearDays*24*time.Hour))
+	out.Near = me == nil && ends && out.Left > 0 && (out.Left <= nearDates || plan.Regular(last).Span.Start < now.Add(nearDays*24*time.Hour))
 	from := max(0, slices.IndexFunc(shown, func(d SeriesDate) bool { return d.On >= out.Next })-seriesBefore)
 	if len(shown) <= seriesShown {
 		from = 0

@@ -17,6 +17,7 @@ import (
 // settleTx is what is needed here of a transaction.
 type settleTx interface {
 	directory.LookupTx
+	mailsTx
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
 }
@@ -57,7 +58,7 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 	}
 	if before == nil {
 		out.Due = meeting.Due(nil, out.Meeting)
-		return out, nil
+		return out, s.withinMails(ctx, tx, out)
 	}
 	out.Change = meeting.Compare(before.Content, out.Meeting)
 	out.Meeting.Sequence = out.Change.Sequence(before.Content.Sequence)
@@ -72,7 +73,16 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 			out.DueNext[i].To.ID = out.Next.Participants[i].ID
 		}
 	}
-	return out, nil
+	return out, s.withinMails(ctx, tx, out)
+}
+
+// withinMails fails with an *InvalidError when sending would cause too many mails.
+func (s *Deeds) withinMails(ctx context.Context, tx mailsTx, st meetings.Settled) error {
+	fault, err := s.mailFault(ctx, tx, st)
+	if err != nil || fault == nil {
+		return err
+	}
+	return &schedule.InvalidError{Faults: []meeting.Fault{*fault}}
 }
 
 // surroundings finds the rooms that a sheet names, and the countries whose
