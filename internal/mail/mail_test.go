@@ -8,7 +8,6 @@ import (
 	"fmt"
 	"net"
 	"net/http/httptest"
-	"net/smtp"
 	"os/exec"
 	"strings"
 	"sync"
@@ -326,7 +325,7 @@ func TestNothingStopsTheListener(t *testing.T) {
 	go mail.Serve(server, l)
 	t.Cleanup(func() { server.Close() })
 	send := func(to, body string) error {
-		return smtp.SendMail(l.Addr().String(), nil, "x@kirisame.example", []string{to}, []byte(body))
+		return deliver(l.Addr().String(), "x@kirisame.example", []string{to}, body)
 	}
 	ours := "reply-x@meet.marrowby.example"
 	deep := strings.Repeat("Content-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\n", 200) + "Content-Type: text/calendar\r\n\r\nBEGIN:VCALENDAR\r\n"

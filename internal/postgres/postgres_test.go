@@ -3,12 +3,14 @@ package postgres_test
 import (
 	"context"
 	"fmt"
+	"net/url"
 	"os"
 	"sync"
 	"testing"
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -44,15 +46,78 @@ func run(m *testing.M) int {
 
 // database is a new one, migrated, of this test alone.
 func database(t *testing.T) (*pgxpool.Pool, *postgres.Store) {
+	pool := empty(t)
+	require.NoError(t, postgres.Migrate(t.Context(), pool))
+	store, err := postgres.NewStore(pool)
+	require.NoError(t, err)
+	return pool, store
+}
+
+// empty is a new database of this test alone.
+func empty(t *testing.T) *pgxpool.Pool {
 	name := "t" + uuid.NewString()
 	require.NoError(t, server.Create(t.Context(), name, ""))
 	pool, err := pgxpool.New(t.Context(), server.URL(name))
 	require.NoError(t, err)
 	t.Cleanup(pool.Close)
-	require.NoError(t, postgres.Migrate(t.Context(), pool))
-	store, err := postgres.NewStore(pool)
+	return pool
+}
+
+// TestTheServerIsForNobodyElse: whoever can reach its port needs the password, and the
+// program works without rights beyond its database.
+func TestTheServerIsForNobodyElse(t *testing.T) {
+	pool := empty(t)
+	u, err := url.Parse(server.URL("postgres"))
 	require.NoError(t, err)
-	return pool, store
+	for _, user := range []*url.Userinfo{url.User("jembro"), url.UserPassword("jembro", "guessed"), url.User("jembro_admin"), url.User("postgres")} {
+		u.User = user
+		_, err := pgx.Connect(t.Context(), u.String())
+		assert.Error(t, err, "as %s", user)
+	}
+	var can bool
+	require.NoError(t, pool.QueryRow(t.Context(), "SELECT rolsuper OR rolcreaterole OR rolcreatedb OR rolreplication FROM pg_roles WHERE rolname = current_user").Scan(&can))
+	assert.False(t, can)
+	_, err = pool.Exec(t.Context(), "COPY (SELECT 1) TO PROGRAM 'true'")
+	assert.ErrorContains(t, err, "42501", "insufficient privilege (PostgreSQL, appendix A)")
+}
+
+// TestWhatWasMissedIsSaid: what is told between a lost connection and the next is not
+// heard, and whoever listens is told so once it listens again.
+func TestWhatWasMissedIsSaid(t *testing.T) {
+	pool, store := database(t)
+	ctx, cancel := context.WithCancel(t.Context())
+	defer cancel()
+	missed := make(chan bool, 10)
+	heard := make(chan schedule.Notice, 10)
+	go postgres.Listen(ctx, pool, func(n schedule.Notice) { heard <- n }, func() { missed <- true })
+	listening := func() (pid int) {
+		require.Eventually(t, func() bool {
+			return pool.QueryRow(t.Context(), "SELECT pid FROM pg_stat_activity WHERE datname = current_database() AND query LIKE 'LISTEN%'").Scan(&pid) == nil
+		}, 5*time.Second, 10*time.Millisecond)
+		return pid
+	}
+	pid := listening()
+	require.Empty(t, missed, "nothing was missed at first")
+	_, err := pool.Exec(t.Context(), "SELECT pg_terminate_backend($1)", pid)
+	require.NoError(t, err)
+	tell := func() {
+		require.NoError(t, store.InTx(t.Context(), func(tx *postgres.Tx) error {
+			return tx.Tell(t.Context(), schedule.Notice{People: []uuid.UUID{uuid.New()}, ID: uuid.New()})
+		}))
+	}
+	tell() // nobody hears it
+	select {
+	case <-missed:
+	case <-time.After(10 * time.Second):
+		t.Fatal("what was told in between is never made good")
+	}
+	listening()
+	tell()
+	select {
+	case <-heard:
+	case <-time.After(5 * time.Second):
+		t.Fatal("it does not listen again")
+	}
 }
 
 func house() (h postgres.House) {

@@ -72,10 +72,10 @@ func TestSendOnceWhateverHowOftenItIsPressed(t *testing.T) {
 // TestOneBookingUnderContention: of 64 senders at one slot exactly one gets the
 // room, and every other is told who has it and what is clear.
 func TestOneBookingUnderContention(t *testing.T) {
-	const senders, rounds = 64, 5
+	const senders = 64
 	ilse, rui := who(t, demo.Ilse), who(t, "rui.calado@marrowby.example")
 	hall := room(t, "Map Room")
-	for round := range rounds {
+	for round := range rounds(5) {
 		base := draft(func(d *meeting.Draft) { d.RoomID, d.NoRoom, d.People = hall.ID.String(), false, nil })
 		var sheets []schedule.Sheet
 		for i := range senders {

@@ -1,0 +1,85 @@
+package postgres_test
+
+import (
+	"compress/gzip"
+	"io"
+	"os"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5/stdlib"
+	"github.com/pressly/goose/v3"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jembro/internal/core/words"
+	"jembro/internal/postgres"
+)
+
+// TestAHouseOfTheVersionBeforeIsKept migrates a database that the version before
+// filled (the demo house at the second migration) and reads everything back.
+func TestAHouseOfTheVersionBeforeIsKept(t *testing.T) {
+	pool := empty(t)
+	db := stdlib.OpenDBFromPool(pool)
+	defer db.Close()
+	goose.SetBaseFS(nil)
+	goose.SetLogger(goose.NopLogger())
+	require.NoError(t, goose.SetDialect("postgres"))
+	require.NoError(t, goose.UpToContext(t.Context(), db, "migrations", 2))
+	file, err := os.Open("testdata/version2.sql.gz")
+	require.NoError(t, err)
+	defer file.Close()
+	unpacked, err := gzip.NewReader(file)
+	require.NoError(t, err)
+	filled, err := io.ReadAll(unpacked)
+	require.NoError(t, err)
+	_, err = pool.Exec(t.Context(), string(filled))
+	require.NoError(t, err)
+	number := func(sql string) (n int) {
+		require.NoError(t, pool.QueryRow(t.Context(), sql).Scan(&n))
+		return n
+	}
+	busyBefore := number(`SELECT sum(extract(epoch FROM upper(during) - lower(during)))::int FROM busy`)
+	long := number(`SELECT count(*) FROM busy WHERE upper(during) - lower(during) > interval '24 hours'`)
+	require.Positive(t, long, "there is leave of several days")
+
+	require.NoError(t, postgres.Migrate(t.Context(), pool))
+	store, err := postgres.NewStore(pool)
+	require.NoError(t, err)
+	assert.Equal(t, 120, number("SELECT count(*) FROM meeting"))
+	assert.Equal(t, busyBefore, number(`SELECT sum(extract(epoch FROM upper(during) - lower(during)))::int FROM busy`), "no time is lost or won by cutting rows")
+	assert.Equal(t, 0, number(`SELECT count(*) FROM busy WHERE source = 'meeting' AND meeting_id IS NULL OR source = 'leave' AND meeting_id IS NOT NULL`))
+	assert.Equal(t, 84, number(`SELECT count(*) FROM booking b JOIN meeting m ON m.id = b.meeting_id WHERE b.owner_id = m.organiser_id AND b.private = m.private AND b.kind = 'booked'`))
+	assert.Equal(t, 0, number(`SELECT count(*) FROM meeting WHERE zone = ''`))
+	series := number(`SELECT count(*) FROM meeting WHERE repeats`)
+	assert.Positive(t, series)
+
+	rows, err := pool.Query(t.Context(), "SELECT id FROM meeting")
+	require.NoError(t, err)
+	var ids []uuid.UUID
+	for rows.Next() {
+		var id uuid.UUID
+		require.NoError(t, rows.Scan(&id))
+		ids = append(ids, id)
+	}
+	require.NoError(t, rows.Err())
+	require.NoError(t, store.Look(t.Context(), func(tx *postgres.Tx) error {
+		repeating := 0
+		for _, id := range ids {
+			r, err := tx.Meeting(t.Context(), id)
+			require.NoError(t, err)
+			require.NotEmpty(t, r.Content.Title)
+			if r.Content.Repeats() {
+				repeating++
+			}
+			story, err := tx.Happenings(t.Context(), id, 100)
+			require.NoError(t, err)
+			require.NotEmpty(t, story)
+			for _, h := range story {
+				require.NotEmpty(t, words.Event(h.Event), "what was kept as words stays as words")
+			}
+		}
+		assert.Equal(t, series, repeating)
+		return nil
+	}))
+}
