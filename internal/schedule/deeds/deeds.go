@@ -2,6 +2,8 @@
 package deeds
 
 import (
+	"time"
+
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/account"
 	"jembro/internal/schedule/availability"
@@ -35,6 +37,9 @@ type Stores interface {
 	Dispatch() schedule.Store[dispatch.Tx]
 }
 
+// waitForProviders is how long somebody waits for a conferencing provider.
+const waitForProviders = 15 * time.Second
+
 // hashesAtATime bounds the memory that signing in takes: 64 MiB each.
 const hashesAtATime = 4
 
@@ -48,6 +53,6 @@ func New(set schedule.Setting, stores Stores, post schedule.Post, providers map[
 		Dispatch:     &dispatch.Deeds{Setting: set, Store: stores.Dispatch(), Post: post},
 	}
 	d.Sheets = &sheets.Deeds{Setting: set, Store: stores.Sheets(), Post: post, Meetings: d.Meetings, Availability: d.Availability}
-	d.Links = &links.Deeds{Setting: set, Store: stores.Links(), Providers: providers, Sheets: d.Sheets}
+	d.Links = &links.Deeds{Setting: set, Store: stores.Links(), Providers: providers, Sheets: d.Sheets, WaitFor: waitForProviders}
 	return d
 }

@@ -61,16 +61,15 @@ func (s *Deeds) AttachLink(ctx context.Context, who schedule.Actor, id uuid.UUID
 	select {
 	case a := <-answered:
 		return a.sheet, a.err
-	case <-time.After(waitFor):
+	case <-time.After(s.WaitFor):
 		return sheet, fmt.Errorf("%w: %s takes its time; the link comes by itself when it is made", schedule.ErrUnreachable, p.Name())
 	case <-ctx.Done():
 		return sheet, ctx.Err()
 	}
 }
 
-// makeWithin is how long a provider may take to make a link, and waitFor how long
-// somebody waits for it.
-const makeWithin, waitFor = 2 * time.Minute, 15 * time.Second
+// makeWithin is how long a provider may take to make a link.
+const makeWithin = 2 * time.Minute
 
 // attach puts a link that was made on its sheet, or has it withdrawn.
 func (s *Deeds) attach(ctx context.Context, who schedule.Actor, id uuid.UUID, card join.Card) (sheet schedule.Sheet, err error) {

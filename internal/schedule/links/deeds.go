@@ -3,6 +3,8 @@
 package links
 
 import (
+	"time"
+
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/sheets"
 )
@@ -13,6 +15,8 @@ type Deeds struct {
 	Store     schedule.Store[Tx]
 	Providers map[string]Provider
 	Sheets    *sheets.Deeds
+	// WaitFor is how long somebody waits for a provider.
+	WaitFor time.Duration
 }
 
 // Tx is what they need of a transaction.

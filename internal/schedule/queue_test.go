@@ -1,0 +1,258 @@
+package schedule_test
+
+import (
+	"context"
+	"errors"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"golang.org/x/oauth2"
+
+	"jembro/internal/core/join"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/words"
+	"jembro/internal/demo"
+	"jembro/internal/jobs"
+	"jembro/internal/postgres"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/deeds"
+	"jembro/internal/schedule/dispatch"
+	"jembro/internal/schedule/links"
+	"jembro/internal/standin"
+)
+
+// exec does something to the database behind the program's back.
+func exec(t testing.TB, sql string, args ...any) {
+	t.Helper()
+	_, err := running.Program.Pool.Exec(t.Context(), sql, args...)
+	require.NoError(t, err)
+}
+
+// outsider is a meeting with one guest outside, whose mail does not go out yet.
+func outsider(t testing.TB, email string) (meetingID, dispatchID uuid.UUID) {
+	running.World.Switch("post", standin.Away)
+	ilse := who(t, demo.Ilse)
+	sent := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) { d.People = []meeting.DraftPerson{{Email: email}} })))
+	for _, d := range look(t, ilse.ID, sent.MeetingID).Dispatches {
+		dispatchID = d.ID
+	}
+	return sent.MeetingID, dispatchID
+}
+
+func stateOf(t testing.TB, id uuid.UUID) (d schedule.Dispatch) {
+	require.NoError(t, running.Program.Store.Look(t.Context(), func(tx *postgres.Tx) (err error) {
+		d, err = tx.Dispatch(t.Context(), id)
+		return err
+	}))
+	return d
+}
+
+// TestMessagesOfAProgramThatWasKilled are taken up within seconds, and so is what
+// waits behind them.
+func TestMessagesOfAProgramThatWasKilled(t *testing.T) {
+	_, id := outsider(t, "killed@kirisame.example")
+	defer running.World.Switch("post", standin.Working)
+	exec(t, `UPDATE river_job SET state = 'running', attempted_at = now(), attempted_by = ARRAY['killed-instance'] WHERE args->>'dispatchId' = $1`, id.String())
+	running.World.Switch("post", standin.Working)
+	eventually(t, "the message goes out", func() bool { return stateOf(t, id).State == schedule.Handed })
+	box(t, "killed@kirisame.example", 1)
+}
+
+// silent is a post that never ends a conversation by itself.
+type silent struct {
+	schedule.Post
+	began chan bool
+}
+
+func (s silent) Send(ctx context.Context, _ schedule.Letter) (string, error) {
+	s.began <- true
+	<-ctx.Done()
+	return "", schedule.ErrUnreachable
+}
+
+// another is a second instance of the deeds on the same database.
+func another(post schedule.Post, providers map[string]links.Provider) *deeds.Deeds {
+	return deeds.New(service().Setting, running.Program.Store, post, providers)
+}
+
+// TestStoppingWithASilentMailServer: the program ends in time, and its messages wait
+// for the next one instead of for the end of an hour.
+func TestStoppingWithASilentMailServer(t *testing.T) {
+	_, id := outsider(t, "silent@kirisame.example")
+	defer running.World.Switch("post", standin.Working)
+	began := make(chan bool, 100)
+	second, err := jobs.Start(context.WithoutCancel(t.Context()), running.Program.Pool, another(silent{service().Dispatch.Post, began}, nil))
+	require.NoError(t, err)
+	// Both instances take it by turns, until the silent one has it.
+	eventually(t, "the silent instance has it", func() bool {
+		exec(t, `UPDATE river_job SET state = 'available', scheduled_at = now() WHERE args->>'dispatchId' = $1 AND state = 'retryable'`, id.String())
+		select {
+		case <-began:
+			return true
+		case <-time.After(200 * time.Millisecond):
+			return false
+		}
+	})
+	soon, cancel := context.WithTimeout(t.Context(), 300*time.Millisecond)
+	defer cancel()
+	second.Stop(soon)
+	running.World.Switch("post", standin.Working)
+	eventually(t, "the message goes out", func() bool { return stateOf(t, id).State == schedule.Handed })
+}
+
+// TestAMessageEndsAsFailed: what is tried for two days, or lost its work, is said to
+// have failed, and does not hold up what comes after it.
+func TestAMessageEndsAsFailed(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	id, first := outsider(t, "twodays@kirisame.example")
+	defer running.World.Switch("post", standin.Working)
+	exec(t, `UPDATE dispatch SET queued_at = queued_at - interval '3 days' WHERE id = $1`, first)
+	require.Error(t, service().Dispatch.Deliver(t.Context(), first))
+	d := stateOf(t, first)
+	assert.Equal(t, schedule.Failed, d.State)
+	assert.Contains(t, d.Detail, "given up after 48 hours")
+	assert.Contains(t, words.Event(look(t, ilse.ID, id).Happenings[0].Event), "twodays@kirisame.example was refused: given up")
+
+	// Its work got lost: the sweep ends it.
+	_, lost := outsider(t, "lost@kirisame.example")
+	exec(t, `DELETE FROM river_job WHERE args->>'dispatchId' = $1`, lost.String())
+	exec(t, `UPDATE dispatch SET queued_at = queued_at - interval '50 hours' WHERE id = $1`, lost)
+	require.NoError(t, service().Dispatch.Sweep(t.Context()))
+	assert.Equal(t, schedule.Failed, stateOf(t, lost).State)
+
+	// A later message waits for an earlier one, but not for ever.
+	third, before := outsider(t, "behind@kirisame.example")
+	change(t, ilse.ID, third, func(d *meeting.Draft) { d.Title = "Another title" })
+	var after uuid.UUID
+	for _, d := range look(t, ilse.ID, third).Dispatches {
+		after = d.ID
+	}
+	require.ErrorIs(t, service().Dispatch.Deliver(t.Context(), after), dispatch.ErrEarlier)
+	exec(t, `DELETE FROM river_job WHERE args->>'dispatchId' = $1`, before.String())
+	exec(t, `UPDATE dispatch SET queued_at = queued_at - interval '50 hours' WHERE id = $1`, before)
+	running.World.Switch("post", standin.Working)
+	eventually(t, "the later message goes out", func() bool { return stateOf(t, after).State == schedule.Handed })
+}
+
+// slow is a provider as a test wants it.
+type slow struct {
+	takes     time.Duration
+	move      error
+	renewed   atomic.Int32
+	made      atomic.Int32
+	withdrawn chan string
+}
+
+func (p *slow) Name() string { return "Slow" }
+
+func (p *slow) Make(ctx context.Context, keys links.Keyring, _ links.Call) (join.Card, error) {
+	time.Sleep(p.takes)
+	t, err := keys.Token(ctx)
+	if err != nil {
+		return join.Card{}, err
+	}
+	if !t.Valid() {
+		if _, err := keys.Renew(ctx, t, func(*oauth2.Token) (*oauth2.Token, error) {
+			// A refresh token is good once.
+			if p.renewed.Add(1) > 1 {
+				return nil, schedule.ErrConnect
+			}
+			time.Sleep(50 * time.Millisecond)
+			return &oauth2.Token{AccessToken: "fresh", RefreshToken: "r2", Expiry: time.Now().Add(time.Hour)}, nil
+		}); err != nil {
+			return join.Card{}, err
+		}
+	}
+	n := p.made.Add(1)
+	return join.Card{URL: "https://slow.example/" + uuid.NewString(), RemoteID: string('a' + rune(n))}, nil
+}
+
+func (p *slow) Move(context.Context, links.Keyring, join.Card, links.Call) error { return p.move }
+
+func (p *slow) Withdraw(_ context.Context, _ links.Keyring, card join.Card) error {
+	p.withdrawn <- card.URL
+	return nil
+}
+
+// signedInAt gives somebody a token at a provider.
+func signedInAt(t testing.TB, d *deeds.Deeds, person uuid.UUID, token oauth2.Token) {
+	sealed := d.Seal.Lock([]byte(`{"access_token":"` + token.AccessToken + `","refresh_token":"r","expiry":"` + token.Expiry.Format(time.RFC3339) + `"}`))
+	require.NoError(t, running.Program.Store.InTx(t.Context(), func(tx *postgres.Tx) error {
+		return tx.SetConnection(t.Context(), person, "slow", sealed, time.Now())
+	}))
+}
+
+// TestTwoRenewalsAtOnce: the sign-in at a provider is renewed once, and everybody who
+// waited goes on with that.
+func TestTwoRenewalsAtOnce(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	p := &slow{}
+	d := another(nil, map[string]links.Provider{"slow": p})
+	signedInAt(t, d, ilse.ID, oauth2.Token{AccessToken: "old", Expiry: time.Now().Add(-time.Hour)})
+	var all []func() error
+	for range 18 {
+		s := open(t, ilse.ID, draft(nil))
+		all = append(all, func() error {
+			_, err := d.Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "slow")
+			return err
+		})
+	}
+	for _, err := range atOnce(all...) {
+		require.NoError(t, err)
+	}
+	assert.EqualValues(t, 1, p.renewed.Load())
+}
+
+// TestAProviderThatAnswersLate: its link comes onto the sheet when nobody waits any
+// more, or is withdrawn where the sheet is gone.
+func TestAProviderThatAnswersLate(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	p := &slow{takes: 500 * time.Millisecond, withdrawn: make(chan string, 5)}
+	d := another(nil, map[string]links.Provider{"slow": p})
+	signedInAt(t, d, ilse.ID, oauth2.Token{AccessToken: "good", Expiry: time.Now().Add(time.Hour)})
+	d.Links.WaitFor = 50 * time.Millisecond
+	stays, goes := open(t, ilse.ID, draft(nil)), open(t, ilse.ID, draft(nil))
+	for _, s := range []schedule.Sheet{stays, goes} {
+		_, err := d.Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "slow")
+		require.ErrorIs(t, err, schedule.ErrUnreachable)
+	}
+	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(ilse.ID), goes.ID))
+	eventually(t, "the link is on the sheet", func() bool {
+		v, err := service().Sheets.Sheet(t.Context(), schedule.Self(ilse.ID), stays.ID)
+		return err == nil && v.Card != nil
+	})
+	eventually(t, "the other is to be withdrawn", func() bool {
+		var n int
+		require.NoError(t, running.Program.Pool.QueryRow(t.Context(), `SELECT count(*) FROM river_job WHERE kind = 'call_change' AND args->'Card'->>'provider' = 'slow' AND (args->>'Withdraw')::boolean`).Scan(&n))
+		return n == 1
+	})
+}
+
+// TestACallThatCannotFollow: the organiser is told that the sign-in at the provider is
+// over, once, and signing in again mends it.
+func TestACallThatCannotFollow(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	p := &slow{move: schedule.ErrConnect}
+	d := another(nil, map[string]links.Provider{"slow": p})
+	id, _ := crowd(t, nil)
+	c := schedule.CallChange{PersonID: ilse.ID, Card: join.Card{Provider: "slow", URL: "https://slow.example/1"}, MeetingID: id}
+	for range 3 {
+		require.ErrorIs(t, d.Links.ChangeCall(t.Context(), c), schedule.ErrUnreachable, "it is tried again")
+	}
+	said := 0
+	for _, h := range look(t, ilse.ID, id).Happenings {
+		if h.Kind == meeting.EventLinkStays {
+			said++
+			assert.Contains(t, words.Event(h.Event), "Sign in again and it follows")
+		}
+	}
+	assert.Equal(t, 1, said)
+	p.move = nil
+	require.NoError(t, d.Links.ChangeCall(t.Context(), c))
+	p.move = errors.New("something else")
+	require.Error(t, d.Links.ChangeCall(t.Context(), c))
+}
