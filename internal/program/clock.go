@@ -40,6 +40,15 @@ func newClock(ctx context.Context, now string, store *postgres.Store) (*clock, e
 	})
 }
 
+// Clock is the program's clock on a store: now is JEMBRO_NOW, or empty.
+func Clock(ctx context.Context, now string, store *postgres.Store) (func() time.Time, error) {
+	c, err := newClock(ctx, now, store)
+	if err != nil {
+		return nil, err
+	}
+	return c.now, nil
+}
+
 func (c *clock) now() time.Time { return time.Now().Add(time.Duration(c.ahead.Load())) }
 
 // look sets the clock by the database's.

@@ -16,6 +16,7 @@ import (
 	"github.com/getkin/kin-openapi/routers"
 	"github.com/getkin/kin-openapi/routers/gorillamux"
 	"github.com/gofiber/fiber/v3"
+	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/schedule"
@@ -31,6 +32,10 @@ func newContract() (*contract, error) {
 	if err != nil {
 		return nil, err
 	}
+	openapi3.DefineStringFormatValidator("uuid", openapi3.NewCallbackValidator(func(text string) error {
+		_, err := uuid.Parse(text)
+		return err
+	}))
 	routes, err := gorillamux.NewRouter(spec)
 	return &contract{routes}, err
 }
@@ -108,8 +113,14 @@ func refusal(err error) error {
 	if p := request.Parameter; p != nil {
 		field = strings.ToLower(p.Name[:1]) + strings.ReplaceAll(p.Name[1:], "-", "")
 	}
+	if request.Parameter == nil && errors.Is(err, openapi3filter.ErrInvalidRequired) {
+		return fiber.NewError(fiber.StatusBadRequest, "The content of the request is missing.")
+	}
 	if errors.Is(err, openapi3filter.ErrInvalidRequired) || errors.Is(err, openapi3filter.ErrInvalidEmptyValue) {
 		return fiber.NewError(fiber.StatusBadRequest, request.Parameter.Name+" is missing.")
+	}
+	if request.Parameter != nil && request.Parameter.In == openapi3.ParameterInPath {
+		return schedule.ErrNotFound // nothing has such a name
 	}
 	var schema *openapi3.SchemaError
 	sentence := "This cannot be read."

@@ -159,7 +159,7 @@ func TestStatusesAreUsedAsMeant(t *testing.T) {
 		{"another's meeting as a file", "not-found", 404, func() (int, []byte) { return rui.call("GET", meeting+"/file", nil, nil) }},
 		{"a guest address that is none", "not-found", 404, func() (int, []byte) { return newClient(t).call("GET", "/api/guest/abc", nil, nil) }},
 		{"no such address", "not-found", 404, func() (int, []byte) { return ilse.call("GET", "/api/nothing", nil, nil) }},
-		{"a number that is none", "request", 400, func() (int, []byte) { return ilse.call("GET", "/api/meetings/7", nil, nil) }},
+		{"a number that is none", "not-found", 404, func() (int, []byte) { return ilse.call("GET", "/api/meetings/7", nil, nil) }},
 		{"no JSON", "request", 400, func() (int, []byte) { return ilse.call("PUT", path, "{", ifMatch(s.Version)) }},
 		{"a write without its version", "request", 400, func() (int, []byte) { return ilse.call("PUT", path, s.Draft, nil) }},
 		{"a sheet that was saved meanwhile", "sheet-changed", 412, func() (int, []byte) { return ilse.call("PUT", path, s.Draft, ifMatch(s.Version-1)) }},

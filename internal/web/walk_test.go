@@ -1,0 +1,222 @@
+package web_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"sort"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jembro/internal/demo"
+	"jembro/internal/web/api"
+)
+
+// TestEveryOperationByEverybody walks all operations of the contract as the organiser,
+// somebody invited, somebody removed, a stranger, a guest and nobody: what each may
+// do is in this table, and nobody learns of a meeting that is not theirs.
+func TestEveryOperationByEverybody(t *testing.T) {
+	ilse, rui := signedIn(t, demo.Ilse), signedIn(t, "rui.calado@marrowby.example")
+	removed, stranger := signedIn(t, "freya.holm@marrowby.example"), signedIn(t, "joana.bras@marrowby.example")
+	nobody := newClient(t)
+	secret := "Secret of the kiln"
+	person := func(email string) api.DraftPerson { return api.DraftPerson{Email: email, Needed: true} }
+	sheet := func() api.Sheet {
+		return ilse.sheet(func(d *api.Draft) {
+			d.Title, d.Text, d.Private = secret, secret, true
+			d.People = []api.DraftPerson{person("rui.calado@marrowby.example"), person("freya.holm@marrowby.example"), person("walk@kirisame.example")}
+		})
+	}
+	sent := func() (id string, version int) {
+		status, b := ilse.send(sheet())
+		require.Equal(t, 200, status, "%s", b)
+		id = as[api.Sent](t, b).MeetingID.String()
+		_, b = ilse.call("POST", "/api/meetings/"+id+"/sheet", map[string]any{}, nil)
+		s := as[api.Sheet](t, b)
+		s.Draft.People = append(s.Draft.People[:1], s.Draft.People[2:]...)
+		status, b = ilse.call("PUT", "/api/sheets/"+s.ID.String(), s.Draft, ifMatch(s.Version))
+		require.Equal(t, 200, status, "%s", b)
+		status, b = ilse.send(as[api.Sheet](t, b))
+		require.Equal(t, 200, status, "%s", b)
+		return id, 2
+	}
+	id, version := sent()
+	token := running.Program.Deeds.Seal.GuestToken(guestOf(t, id, "walk@kirisame.example"))
+	goneToken := running.Program.Deeds.Seal.GuestToken(uuid.New())
+	s := sheet()
+	sheetPath, meetingPath := "/api/sheets/"+s.ID.String(), "/api/meetings/"+id
+	answer := map[string]any{"answer": "accepted", "comment": "", "sequence": 5}
+	day := map[string]any{"day": "2027-05-03", "zone": "Europe/Lisbon", "start": "2027-05-03T09:30", "end": "2027-05-03T10:30",
+		"people": []any{}, "roomId": "", "wantRoom": true, "equipment": []any{}, "siteId": "", "meetingId": id}
+
+	// What each gets: organiser, invited, removed, stranger, nobody; 0 is left out
+	// because it would end what the others ask about.
+	type row struct {
+		operation, method, path string
+		body                    any
+		header                  map[string]string
+		want                    [5]int
+	}
+	key := ifMatch(1)
+	key["Idempotency-Key"] = uuid.NewString()
+	own, signed := [5]int{200, 404, 404, 404, 401}, [5]int{200, 200, 200, 200, 401}
+	rows := []row{
+		{"getMe", "GET", "/api/me", nil, nil, signed},
+		{"changePassword", "PUT", "/api/me/password", map[string]string{"current": "wrong", "fresh": "kiln lantern otter brisk"}, nil, [5]int{422, 422, 422, 422, 401}},
+		{"getWeek", "GET", "/api/weeks?from=2027-05-03", nil, nil, signed},
+		{"findPeople", "GET", "/api/directory?q=tom", nil, nil, signed},
+		{"listRooms", "GET", "/api/rooms", nil, nil, signed},
+		{"getDay", "POST", "/api/day", day, nil, signed},
+		{"listSheets", "GET", "/api/sheets", nil, nil, signed},
+		{"openSheet", "POST", "/api/sheets", map[string]any{}, nil, [5]int{201, 201, 201, 201, 401}},
+		{"getSheet", "GET", sheetPath, nil, nil, own},
+		{"getSheetDates", "GET", sheetPath + "/dates", nil, nil, own},
+		{"saveSheet", "PUT", sheetPath, s.Draft, ifMatch(s.Version + 7), [5]int{412, 404, 404, 404, 401}},
+		{"attachLink", "POST", sheetPath + "/link", map[string]string{"provider": "ostrel"}, nil, [5]int{409, 404, 404, 404, 401}},
+		{"dropLink", "DELETE", sheetPath + "/link", nil, nil, own},
+		{"rebaseSheet", "POST", sheetPath + "/rebase", nil, ifMatch(s.Version), [5]int{404, 404, 404, 404, 401}},
+		{"previewSheet", "GET", sheetPath + "/preview", nil, nil, own},
+		{"previewLetter", "GET", sheetPath + "/preview/0", nil, nil, own},
+		{"previewPage", "GET", sheetPath + "/preview/0/page", nil, nil, own},
+		{"sendSheet", "POST", sheetPath + "/send", nil, key, [5]int{412, 404, 404, 404, 401}},
+		{"discardSheet", "DELETE", sheetPath, nil, nil, [5]int{0, 404, 404, 404, 401}},
+		{"getMeeting", "GET", meetingPath, nil, nil, [5]int{200, 200, 404, 404, 401}},
+		{"changeMeeting", "POST", meetingPath + "/sheet", map[string]any{}, nil, own},
+		{"answerMeeting", "POST", meetingPath + "/answer", answer, nil, [5]int{422, 204, 404, 404, 401}},
+		{"whatCallingOffDoes", "GET", meetingPath + "/calloff", nil, nil, own},
+		{"callOffMeeting", "POST", meetingPath + "/calloff", map[string]string{"word": ""}, ifMatch(version - 1), [5]int{409, 404, 404, 404, 401}},
+		{"meetingFile", "GET", meetingPath + "/file", nil, nil, [5]int{200, 200, 404, 404, 401}},
+		{"startConnecting", "GET", "/api/connect/ostrel/start?sheet=" + s.ID.String(), nil, nil, [5]int{303, 404, 404, 404, 401}},
+		{"finishConnecting", "GET", "/api/connect/ostrel/callback?state=none&code=none", nil, nil, [5]int{404, 404, 404, 404, 401}},
+		{"getGuestMeeting", "GET", "/api/guest/" + token, nil, nil, [5]int{200, 200, 200, 200, 200}},
+		{"answerAsGuest", "POST", "/api/guest/" + token + "/answer", answer, nil, [5]int{204, 204, 204, 204, 204}},
+		{"guestFile", "GET", "/api/guest/" + token + "/file", nil, nil, [5]int{200, 200, 200, 200, 200}},
+		{"getGuestMeeting", "GET", "/api/guest/" + goneToken, nil, nil, [5]int{404, 404, 404, 404, 404}},
+		{"answerAsGuest", "POST", "/api/guest/" + goneToken + "/answer", answer, nil, [5]int{404, 404, 404, 404, 404}},
+		{"guestFile", "GET", "/api/guest/" + goneToken + "/file", nil, nil, [5]int{404, 404, 404, 404, 404}},
+		{"signIn", "POST", "/api/session", map[string]string{"email": "none@marrowby.example", "password": "x"}, nil, [5]int{0, 0, 0, 0, 401}},
+		{"signOut", "DELETE", "/api/session", nil, nil, [5]int{0, 0, 0, 0, 204}},
+		{"signOutOthers", "DELETE", "/api/sessions", nil, nil, [5]int{0, 0, 0, 204, 401}},
+		{"live", "GET", "/api/live", nil, nil, [5]int{0, 0, 0, 0, 401}},
+	}
+	clients := []client{ilse, rui, removed, stranger, nobody}
+	names := []string{"organiser", "invited", "removed", "stranger", "nobody"}
+	walked := map[string]bool{}
+	for _, r := range rows {
+		walked[strings.ToLower(r.operation)] = true
+		for i, c := range clients {
+			if r.want[i] == 0 {
+				continue
+			}
+			t.Run(r.operation+" as "+names[i], func(t *testing.T) {
+				c.t = t
+				status, b := c.call(r.method, r.path, r.body, r.header)
+				assert.Equal(t, r.want[i], status, "%s", b)
+				if i >= 2 && !strings.HasPrefix(r.path, "/api/guest/"+token) {
+					assert.NotContains(t, string(b), secret, "what is private to others")
+				}
+			})
+		}
+	}
+	spec, err := api.GetSpec()
+	require.NoError(t, err)
+	var missing []string
+	for _, item := range spec.Paths.Map() {
+		for _, o := range item.Operations() {
+			if !walked[strings.ToLower(o.OperationID)] {
+				missing = append(missing, o.OperationID)
+			}
+		}
+	}
+	sort.Strings(missing)
+	assert.Empty(t, missing, "every operation of the contract is walked")
+
+	// Whose time a private meeting takes is not to be found out by leaving it out.
+	busy := func(c client, but string) int {
+		day["meetingId"], day["people"] = but, []any{map[string]any{"personId": "", "name": "", "email": "rui.calado@marrowby.example", "needed": true, "dates": []any{}}}
+		_, b := c.call("POST", "/api/day", day, nil)
+		for _, l := range as[api.Day](t, b).Lanes {
+			if l.Email == "rui.calado@marrowby.example" {
+				return len(l.Busy)
+			}
+		}
+		return -1
+	}
+	assert.Less(t, busy(ilse, id), busy(ilse, ""), "the organiser's own meeting can be left out")
+	assert.Equal(t, busy(stranger, ""), busy(stranger, id))
+
+	// A colleague's file opens nothing to whoever it is handed to.
+	for _, c := range []client{ilse, rui} {
+		_, b := c.call("GET", meetingPath+"/file", nil, nil)
+		unfolded := bytes.ReplaceAll(b, []byte("\r\n "), nil)
+		assert.NotContains(t, string(unfolded), "/guest/")
+		assert.Contains(t, string(unfolded), meetingPath[len("/api/meetings"):])
+	}
+}
+
+// guestOf is the participant of a meeting with an address.
+func guestOf(t testing.TB, meetingID, email string) (id uuid.UUID) {
+	require.NoError(t, running.Program.Pool.QueryRow(t.Context(), "SELECT id FROM participant WHERE meeting_id = $1 AND email = $2", meetingID, email).Scan(&id))
+	return id
+}
+
+// TestGuestsOfOneDateLearnOfThatDate: not of the rule, the first date, or people on
+// other dates; and who may not open the series that goes on does not learn its id.
+func TestGuestsOfOneDateLearnOfThatDate(t *testing.T) {
+	ilse := signedIn(t, demo.Ilse)
+	s := ilse.sheet(func(d *api.Draft) {
+		d.Start, d.End = "2027-05-03T06:15", "2027-05-03T07:00"
+		d.Repeat = &api.DraftRepeat{Rule: "FREQ=WEEKLY", Ends: "after", Count: 5, Days: []string{}, Added: []string{}}
+		only := func(day string) []api.DraftRange { return []api.DraftRange{{From: day, To: day}} }
+		d.People = []api.DraftPerson{
+			{Name: "Always Here", Email: "always@kirisame.example", Needed: true},
+			{Name: "Second Only", Email: "second@kirisame.example", Needed: true, Dates: only("2027-05-10")},
+			{Name: "Third Only", Email: "third@kirisame.example", Needed: true, Dates: only("2027-05-17")},
+			{Name: "Tomé Akande", Email: "tome.akande@marrowby.example", Needed: true, Dates: only("2027-05-10")},
+		}
+	})
+	status, b := ilse.send(s)
+	require.Equal(t, 200, status, "%s", b)
+	id := as[api.Sent](t, b).MeetingID.String()
+	token := running.Program.Deeds.Seal.GuestToken(guestOf(t, id, "second@kirisame.example"))
+	_, b = newClient(t).call("GET", "/api/guest/"+token, nil, nil)
+	guest := as[api.GuestMeeting](t, b)
+	assert.Equal(t, "2027-05-10T05:15:00Z", guest.Start.Format("2006-01-02T15:04:05Z07:00"))
+	require.NotNil(t, guest.Series)
+	assert.Len(t, guest.Series.Dates, 1)
+	assert.Equal(t, 1, guest.Series.Count)
+	for _, hidden := range []string{"Third Only", "every", "week", "2027-05-03", "2027-05-17", "2027-05-31", "third@"} {
+		assert.NotContains(t, string(b), hidden)
+	}
+	assert.Contains(t, string(b), "Always Here")
+
+	tome := signedIn(t, "tome.akande@marrowby.example")
+	_, b = tome.call("GET", "/api/meetings/"+id, nil, nil)
+	for _, hidden := range []string{"Third Only", "every", "2027-05-03", "2027-05-17", "third@"} {
+		assert.NotContains(t, string(b), hidden)
+	}
+	_, b = ilse.call("GET", "/api/meetings/"+id, nil, nil)
+	var whole map[string]any
+	require.NoError(t, json.Unmarshal(b, &whole))
+	assert.Len(t, whole["participants"], 4, "the organiser sees all")
+
+	// From the third date on at another hour: a series of its own, without Tomé.
+	_, b = ilse.call("POST", "/api/meetings/"+id+"/sheet", map[string]any{"at": "2027-05-24"}, nil)
+	c := as[api.Sheet](t, b)
+	c.Draft.Start, c.Draft.End = "2027-05-24T08:00", "2027-05-24T08:45"
+	status, b = ilse.call("PUT", "/api/sheets/"+c.ID.String(), c.Draft, ifMatch(c.Version))
+	require.Equal(t, 200, status, "%s", b)
+	status, b = ilse.send(as[api.Sheet](t, b))
+	require.Equal(t, 200, status, "%s", b)
+	next := as[api.Sent](t, b).MeetingID.String()
+	require.NotEqual(t, id, next)
+	_, b = ilse.call("GET", "/api/meetings/"+id, nil, nil)
+	assert.Contains(t, string(b), next)
+	_, b = tome.call("GET", "/api/meetings/"+id, nil, nil)
+	assert.NotContains(t, string(b), next)
+	assert.NotContains(t, string(b), fmt.Sprintf("%q", "goesOnIn"))
+}
