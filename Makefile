@@ -7,14 +7,14 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/package-lock.j
 # Chromium's profiles are written much and kept never: in memory where there is room.
 QUICK_TMP := $(shell [ "$$(df -k --output=avail /dev/shm 2>/dev/null | tail -1)" -gt 2000000 ] 2>/dev/null && echo /dev/shm || echo /tmp)
 
-.PHONY: demo test bench build generate stale lint fuzz pictures needs
+.PHONY: demo test bench soak build generate stale lint fuzz pictures needs
 
 demo: build
 	@RESET=$(RESET) ./bin/jembro demo
 
 test: build lint stale
 	cd web && npx vitest run
-	$(GO_TEST) -race $$(go list ./... | grep -v /test/e2e)
+	$(GO_TEST) -race $$(go list ./... | grep -v /test/)
 	TMPDIR=$(QUICK_TMP) $(GO_TEST) ./test/e2e
 
 build: bin/jembro
@@ -61,6 +61,11 @@ fuzz: needs
 # Speed is compared with something else in the same run, never asserted.
 bench: needs
 	go test -run NONE -bench . ./internal/core/recur ./internal/core/meeting ./internal/schedule
+	go test -run NONE -bench . -benchtime 50x ./test/bench # fills a database of five million rows once, in JEMBRO_BENCH_DIR
+
+# A thousand rounds of everybody at one thing in the same moment.
+soak: needs
+	JEMBRO_SOAK=1000 go test -v -timeout 3h -run 'OneBooking|Answers|Changes|TwoWindows|Nobody' ./internal/schedule
 
 pictures: build
 	JEMBRO_PICTURES=$(CURDIR)/docs/screenshots TMPDIR=$(QUICK_TMP) $(GO_TEST) -count=1 -run TestPictures ./test/e2e

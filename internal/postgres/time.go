@@ -1,6 +1,7 @@
 package postgres
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"time"
@@ -259,26 +260,40 @@ func edges(windows when.Spans) (starts, ends []time.Time) {
 // BusyTimes are what people's time is taken by in some windows; it leaves out what
 // the meeting but takes, uuid.Nil leaves out none. The parts of long times come
 // one by one, and those that reach into two windows twice.
-func (t *Tx) BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, but uuid.UUID) ([]schedule.BusyTime, error) {
+func (t *Tx) BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, but uuid.UUID) (map[uuid.UUID][]availability.Time, error) {
 	ask := db.BusyTimesParams{People: people, But: but}
 	ask.Starts, ask.Ends = edges(windows)
 	rows, err := t.Queries.BusyTimes(ctx, ask)
 	if err != nil {
 		return nil, err
 	}
-	out := make([]schedule.BusyTime, len(rows))
-	for i, r := range rows {
-		out[i] = schedule.BusyTime{PersonID: r.PersonID, Time: availability.Time{Span: toSpan(r.Starts, r.Ends), Kind: availability.Kind(r.Kind)}}
+	out := make(map[uuid.UUID][]availability.Time, len(people))
+	for _, r := range rows {
+		taken := slices.Grow(out[r.PersonID], len(r.Starts))
+		for i := range r.Starts {
+			taken = append(taken, availability.Time{Span: toSpan(r.Starts[i], r.Ends[i]), Kind: availability.Kind(r.Kind)})
+		}
+		out[r.PersonID] = taken
 	}
 	return out, nil
 }
 
-// Bookings are those of the rooms given in some windows, but for what the meeting
-// but takes. Those that reach into two windows come twice.
+// Bookings are those of the rooms given, of every room where none is, in some
+// windows, but for what the meeting but takes. Those that reach into two windows
+// come twice.
 func (t *Tx) Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) ([]schedule.Booking, error) {
-	ask := db.BookingsParams{Rooms: rooms, But: but}
-	ask.Starts, ask.Ends = edges(windows)
-	rows, err := t.Queries.Bookings(ctx, ask)
+	starts, ends := edges(windows)
+	var rows []db.BookingsRow
+	var err error
+	if len(rooms) == 0 {
+		rows, err = t.Queries.Bookings(ctx, db.BookingsParams{Starts: starts, Ends: ends, But: but})
+	} else {
+		var some []db.RoomBookingsRow
+		some, err = t.Queries.RoomBookings(ctx, db.RoomBookingsParams{Rooms: rooms, Starts: starts, Ends: ends, But: but})
+		for _, r := range some {
+			rows = append(rows, db.BookingsRow(r))
+		}
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -286,7 +301,34 @@ func (t *Tx) Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans
 	for i, r := range rows {
 		out[i] = schedule.Booking{RoomID: r.RoomID, Span: toSpan(r.Starts, r.Ends), BookedAt: r.BookedAt, By: r.ByName, Private: r.Private}
 	}
+	slices.SortFunc(out, func(a, b schedule.Booking) int { return cmp.Compare(a.Span.Start, b.Span.Start) })
 	return out, nil
+}
+
+// Taken is when the rooms given, or all where none is, are taken in some windows,
+// by their IDs; what the meeting but takes does not count.
+func (t *Tx) Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) (map[string]when.Spans, error) {
+	starts, ends := edges(windows)
+	var rows []db.TakenRoomsRow
+	var err error
+	if len(rooms) == 0 {
+		rows, err = t.Queries.TakenRooms(ctx, db.TakenRoomsParams{Starts: starts, Ends: ends, But: but})
+	} else {
+		var some []db.TakenOfRow
+		some, err = t.Queries.TakenOf(ctx, db.TakenOfParams{Rooms: rooms, Starts: starts, Ends: ends, But: but})
+		for _, r := range some {
+			rows = append(rows, db.TakenRoomsRow(r))
+		}
+	}
+	taken := make(map[string]when.Spans, len(rows))
+	for _, r := range rows {
+		spans := make([]when.Span, len(r.Starts))
+		for i := range r.Starts {
+			spans[i] = toSpan(r.Starts[i], r.Ends[i])
+		}
+		taken[r.RoomID.String()] = when.Union(spans...)
+	}
+	return taken, err
 }
 
 func (t *Tx) WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error) {

@@ -101,6 +101,8 @@ func Connect(ctx context.Context, url string) (*pgxpool.Pool, error) {
 	config.ConnConfig.RuntimeParams["statement_timeout"] = "30s"
 	config.ConnConfig.RuntimeParams["lock_timeout"] = "15s"
 	config.ConnConfig.RuntimeParams["idle_in_transaction_session_timeout"] = "60s"
+	// Every statement here is a short one: compiling it costs more than it saves.
+	config.ConnConfig.RuntimeParams["jit"] = "off"
 	config.AfterConnect = func(_ context.Context, conn *pgx.Conn) error {
 		// Instants come back in UTC, wherever the program runs.
 		conn.TypeMap().RegisterType(&pgtype.Type{Name: "timestamptz", OID: pgtype.TimestamptzOID, Codec: &pgtype.TimestamptzCodec{ScanLocation: time.UTC}})

@@ -260,6 +260,7 @@ func TestMailAnswersAreMatchedByAddressMeetingAndAttendee(t *testing.T) {
 func TestPreviewsAreWhatIsSent(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	s := open(t, ilse.ID, draft(func(d *meeting.Draft) {
+		d.Start, d.End = "2027-01-13T09:30", "2027-01-13T10:30"
 		d.Text = "<script>alert(1)</script>\nBEGIN:VEVENT"
 		d.People = []meeting.DraftPerson{{Email: "s.onari@kirisame.example", Needed: true}, {Email: "rui.calado@marrowby.example"}}
 	}))

@@ -281,7 +281,7 @@ func TestBusyFollowsTheAnswer(t *testing.T) {
 	kinds := func() (out []core.Kind) {
 		require.NoError(t, running.Program.Store.Look(t.Context(), func(tx *postgres.Tx) error {
 			busy, err := tx.BusyTimes(t.Context(), []uuid.UUID{tome.ID}, when.Spans{spanOf(t, d)}, uuid.Nil)
-			for _, b := range busy {
+			for _, b := range busy[tome.ID] {
 				out = append(out, b.Kind)
 			}
 			return err

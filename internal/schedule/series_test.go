@@ -193,7 +193,7 @@ func busyOf(t testing.TB, person, meetingID uuid.UUID) (spans []when.Span) {
 	for _, o := range written(t, meetingID) {
 		require.NoError(t, running.Program.Store.Look(t.Context(), func(tx *postgres.Tx) error {
 			taken, err := tx.BusyTimes(t.Context(), []uuid.UUID{person}, when.Spans{o.Span}, uuid.Nil)
-			for _, b := range taken {
+			for _, b := range taken[person] {
 				if b.Span == o.Span && b.Kind != core.Leave {
 					spans = append(spans, b.Span)
 				}

@@ -57,8 +57,10 @@ type Series struct {
 	Slots  []Slot
 	People []Person
 	// Rooms are those that would do, the best first; the room that is meant on the
-	// sheet is one.
+	// sheet is one. Around are the places of those among them that are known around
+	// the dates too.
 	Rooms   []rooms.Room
+	Around  []int
 	Holiday func(when.Day) string
 	Zone    when.Zone
 	Now     when.Instant
@@ -171,8 +173,10 @@ func (s Series) Repairs(slot Slot, issues []Issue, own, move bool) (out []Repair
 		}
 	}
 	if Troubled(issues) {
-		if r, ok := s.nearest(slot); move && ok {
-			out = append(out, r)
+		if move {
+			if r, ok := s.nearest(slot); ok {
+				out = append(out, r)
+			}
 		}
 		out = append(out, Repair{Kind: RepairOut, Room: rooms.NoRoom})
 	}
@@ -205,26 +209,39 @@ func (s Series) nearest(slot Slot) (Repair, bool) {
 			people = append(people, Person{Needed: true, Busy: when.Spans{when.DaySpan(day, s.Zone)}})
 		}
 	}
-	ask := Ask{Window: window, Length: slot.Span.Length(), People: people, WantRoom: slot.Room != ""}
-	if found, room, ok := s.search(ask, slot); ok {
-		return Repair{RepairMove, found, room}, true
+	if found, ok := s.move(window, people, slot); ok {
+		return found, true
 	}
+	outside := false
 	for i, p := range people {
 		if p.Off.Overlaps(slot.Span) {
-			people[i].Off = nil
+			people[i].Off, outside = nil, true
 		}
 	}
-	found, room, ok := s.search(ask, slot)
-	return Repair{RepairMove, found, room}, ok
+	if !outside {
+		return Repair{}, false
+	}
+	return s.move(window, people, slot)
 }
 
-func (s Series) search(ask Ask, slot Slot) (when.Span, int, bool) {
-	if own, is := s.room(slot.Room); is {
-		ask.Rooms = []rooms.Room{own}
+// move is to the stretch nearest to a date in its room, or else in another.
+func (s Series) move(window when.Span, people []Person, slot Slot) (Repair, bool) {
+	const step = 15 * time.Minute
+	length, around := slot.Span.Length(), slot.Span.Start
+	clear := allClear(window, people, length)
+	own, is := s.room(slot.Room)
+	if is || slot.Room == "" {
+		if found, ok := nearestIn(clear.Minus(own.Busy), length, around, step); ok || !is {
+			return Repair{RepairMove, found, rooms.NoRoom}, ok
+		}
 	}
-	if found, _, ok := Nearest(ask, slot.Span.Start, 15*time.Minute); ok || slot.Room == "" {
-		return found, rooms.NoRoom, ok
+	others := make([]rooms.Room, len(s.Around))
+	for i, at := range s.Around {
+		others[i] = s.Rooms[at]
 	}
-	ask.Rooms = s.Rooms
-	return Nearest(ask, slot.Span.Start, 15*time.Minute)
+	found, at, ok := nearestRoom(clear, others, length, around, step)
+	if !ok {
+		return Repair{}, false
+	}
+	return Repair{RepairMove, found, s.Around[at]}, true
 }

@@ -4,6 +4,7 @@
 package availability
 
 import (
+	"cmp"
 	"slices"
 	"time"
 
@@ -66,12 +67,16 @@ func Find(ask Ask) []Stretch {
 			q.needed, q.places = append(q.needed, p), append(q.places, i)
 		}
 	}
+	q.sweep()
 	needed := q.needed
 	fit, rooms := q.placements(nobody)
 	out := q.cutBySoft(fit, rooms)
 
 	taken := fit
 	for i := range needed {
+		if len(q.only[i]) == 0 {
+			continue // without them nothing more fits
+		}
 		near, rooms := q.placements(i)
 		for _, s := range near.Minus(taken) {
 			out = append(out, Stretch{Span: s, Missing: []int{q.places[i]},
@@ -92,6 +97,47 @@ type question struct {
 	Ask
 	needed []Person
 	places []int // of the needed people in the list of all
+
+	clear when.Spans   // nobody needed is busy
+	only  []when.Spans // by the place in needed: nobody but this one is busy
+	rooms []when.Spans // when each room is clear
+}
+
+// sweep goes through the window once, from one start or end of somebody's time to
+// the next.
+func (q *question) sweep() {
+	type edge struct {
+		at     when.Instant
+		person int
+		more   int // 1 where they get busy, -1 where they get clear
+	}
+	var edges []edge
+	for i, p := range q.needed {
+		for _, s := range p.Busy.Meeting(q.Window) {
+			edges = append(edges, edge{max(s.Start, q.Window.Start), i, 1}, edge{min(s.End, q.Window.End), i, -1})
+		}
+	}
+	slices.SortFunc(edges, func(a, b edge) int { return cmp.Compare(a.at, b.at) })
+	q.only = make([]when.Spans, len(q.needed))
+	// Of one who is busy the sum of the places is the place.
+	busy, sum, from := 0, 0, q.Window.Start
+	for _, e := range append(edges, edge{at: q.Window.End}) {
+		if s := (when.Span{Start: from, End: e.at}); !s.Empty() {
+			switch busy {
+			case 0:
+				q.clear = append(q.clear, s)
+			case 1:
+				q.only[sum] = append(q.only[sum], s)
+			}
+		}
+		busy, sum, from = busy+e.more, sum+e.more*e.person, e.at
+	}
+	q.clear = when.Union(q.clear...)
+	if q.WantRoom {
+		for _, r := range q.Rooms {
+			q.rooms = append(q.rooms, r.Busy.Within(q.Window))
+		}
+	}
 }
 
 // roomFits are, for each room, the stretches it shares with the people.
@@ -114,30 +160,25 @@ const nobody = -1
 // peopleClear is the part of the window in which all needed people but one are
 // clear.
 func (q question) peopleClear(but int) when.Spans {
-	var busy []when.Span
-	for i, p := range q.needed {
-		if i != but {
-			busy = append(busy, p.Busy...)
-		}
+	if but == nobody {
+		return q.clear
 	}
-	return when.Union(busy...).Within(q.Window)
+	return q.clear.Union(q.only[but])
 }
 
 // placements is everything that a fitting placement covers when one person is
 // left out, and the same for each room.
-func (q question) placements(but int) (when.Spans, roomFits) {
-	people := q.peopleClear(but)
+func (q question) placements(but int) (all when.Spans, rooms roomFits) {
+	people := q.peopleClear(but).AtLeast(q.Length)
 	if !q.WantRoom {
-		return people.AtLeast(q.Length), nil
+		return people, nil
 	}
-	var all when.Spans
-	var rooms roomFits
-	for _, r := range q.Rooms {
-		both := people.Intersect(r.Busy.Within(q.Window)).AtLeast(q.Length)
+	for _, clear := range q.rooms {
+		both := people.Intersect(clear).AtLeast(q.Length)
 		rooms = append(rooms, both)
-		all = all.Union(both)
+		all = append(all, both...)
 	}
-	return all, rooms
+	return when.Union(all...), rooms
 }
 
 // cutBySoft cuts what fits where somebody's working hours or maybes begin or
@@ -145,7 +186,7 @@ func (q question) placements(but int) (when.Spans, roomFits) {
 func (q question) cutBySoft(fit when.Spans, rooms roomFits) []Stretch {
 	cuts := map[when.Instant]bool{}
 	for _, p := range q.needed {
-		for _, s := range slices.Concat(p.Off, p.Maybe) {
+		for _, s := range slices.Concat(p.Off.Meeting(q.Window), p.Maybe.Meeting(q.Window)) {
 			cuts[s.Start], cuts[s.End] = true, true
 		}
 	}
@@ -208,7 +249,7 @@ func Check(chosen when.Span, people []Person) []Trouble {
 	var out []Trouble
 	for i, p := range people {
 		t := Trouble{Person: i, Needed: p.Needed, Busy: p.Busy.Overlaps(chosen), Maybe: p.Maybe.Overlaps(chosen),
-			Off: p.Off.Intersect(when.Spans{chosen}).Total()}
+			Off: p.Off.Meeting(chosen).Intersect(when.Spans{chosen}).Total()}
 		t.Leave = t.Busy && p.Leave.Overlaps(chosen)
 		if t.Busy || t.Maybe || t.Off > 0 {
 			out = append(out, t)

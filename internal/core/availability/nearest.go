@@ -1,7 +1,6 @@
 package availability
 
 import (
-	"slices"
 	"time"
 
 	"jembro/internal/core/rooms"
@@ -13,34 +12,53 @@ import (
 // of it where one is wanted. It starts at a multiple of step from around; ok is
 // false when nothing in the window fits.
 func Nearest(ask Ask, around when.Instant, step time.Duration) (found when.Span, room int, ok bool) {
-	var off []when.Span
-	for _, p := range ask.People {
-		if p.Needed {
-			off = append(off, slices.Concat(p.Busy, p.Off, p.Maybe)...)
-		}
-	}
-	people := when.Union(off...).Within(ask.Window)
-	try := func(clear when.Spans, r int) {
-		for _, s := range clear.AtLeast(ask.Length) {
-			if start, fits := nearestIn(s, ask.Length, around, step); fits && (!ok || distance(start, around) < distance(found.Start, around)) {
-				found, room, ok = when.Span{Start: start, End: start.Add(ask.Length)}, r, true
-			}
-		}
-	}
+	people := allClear(ask.Window, ask.People, ask.Length)
 	if !ask.WantRoom {
-		try(people, rooms.NoRoom)
-		return found, room, ok
+		found, ok = nearestIn(people, ask.Length, around, step)
+		return found, rooms.NoRoom, ok
 	}
-	for r, candidate := range ask.Rooms {
-		try(people.Intersect(candidate.Busy.Within(ask.Window)), r)
+	return nearestRoom(people, ask.Rooms, ask.Length, around, step)
+}
+
+// nearestRoom is the stretch nearest to around in which one room is clear too.
+func nearestRoom(people when.Spans, all []rooms.Room, length time.Duration, around when.Instant, step time.Duration) (found when.Span, room int, ok bool) {
+	for r, candidate := range all {
+		s, fits := nearestIn(people.Minus(candidate.Busy), length, around, step)
+		if fits && (!ok || distance(s.Start, around) < distance(found.Start, around)) {
+			found, room, ok = s, r, true
+		}
 	}
 	return found, room, ok
 }
 
+// allClear are the spans of a length or more in which the needed people are clear
+// and within their hours.
+func allClear(window when.Span, people []Person, length time.Duration) when.Spans {
+	clear := when.Union(window)
+	for _, p := range people {
+		if p.Needed {
+			clear = clear.Minus(p.Busy).Minus(p.Off).Minus(p.Maybe).AtLeast(length)
+		}
+	}
+	return clear
+}
+
 func distance(a, b when.Instant) when.Instant { return max(a-b, b-a) }
 
-// nearestIn is the start in s nearest to around, on the grid of steps.
-func nearestIn(s when.Span, length time.Duration, around when.Instant, step time.Duration) (when.Instant, bool) {
+// nearestIn is the stretch within clear spans that starts nearest to around, on the
+// grid of steps.
+func nearestIn(clear when.Spans, length time.Duration, around when.Instant, step time.Duration) (found when.Span, ok bool) {
+	for _, s := range clear.AtLeast(length) {
+		start, fits := startIn(s, length, around, step)
+		if fits && (!ok || distance(start, around) < distance(found.Start, around)) {
+			found, ok = when.Span{Start: start, End: start.Add(length)}, true
+		}
+	}
+	return found, ok
+}
+
+// startIn is the start in s nearest to around.
+func startIn(s when.Span, length time.Duration, around when.Instant, step time.Duration) (when.Instant, bool) {
 	grid, last := when.Instant(step/time.Second), s.End.Add(-length)
 	start := min(max(around, s.Start), last)
 	off := ((start-around)%grid + grid) % grid

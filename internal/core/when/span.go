@@ -114,10 +114,27 @@ func (a Spans) Within(window Span) Spans {
 
 // Minus is every instant in a that does not lie in b: the difference.
 func (a Spans) Minus(b Spans) Spans {
-	if len(a) == 0 {
-		return nil
+	var out Spans
+	at := 0
+	for i, s := range a {
+		if i == 0 {
+			at = b.ending(s.Start)
+		}
+		for at < len(b) && b[at].End <= s.Start {
+			at++
+		}
+		from := s.Start
+		for j := at; j < len(b) && b[j].Start < s.End; j++ {
+			if from < b[j].Start {
+				out = append(out, Span{from, b[j].Start})
+			}
+			from = b[j].End
+		}
+		if from < s.End {
+			out = append(out, Span{from, s.End})
+		}
 	}
-	return a.Intersect(b.Within(Span{a[0].Start, a[len(a)-1].End}))
+	return out
 }
 
 // AtLeast keeps the spans that last d or longer.
@@ -138,7 +155,19 @@ func (a Spans) Covers(o Span) bool {
 
 // Overlaps tells whether some instant of o lies in a.
 func (a Spans) Overlaps(o Span) bool {
-	return len(a.Meeting(o)) > 0
+	from := a.ending(o.Start)
+	return !o.Empty() && from < len(a) && a[from].Start < o.End
+}
+
+// ending is the place of the first span that ends after an instant.
+func (a Spans) ending(after Instant) int {
+	at, _ := slices.BinarySearchFunc(a, after, func(s Span, i Instant) int {
+		if s.End <= i {
+			return -1
+		}
+		return 1
+	})
+	return at
 }
 
 // Meeting are the spans of a that share an instant with o, whole. It does not walk
@@ -147,12 +176,7 @@ func (a Spans) Meeting(o Span) Spans {
 	if o.Empty() {
 		return nil
 	}
-	from, _ := slices.BinarySearchFunc(a, o.Start, func(s Span, i Instant) int {
-		if s.End <= i {
-			return -1
-		}
-		return 1
-	})
+	from := a.ending(o.Start)
 	to := from
 	for to < len(a) && a[to].Start < o.End {
 		to++

@@ -17,14 +17,12 @@ SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::times
 FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
 JOIN booking b ON b.during && tstzrange(w.s, w.e)
 JOIN person p ON p.id = b.owner_id
-WHERE b.room_id = ANY($3::uuid[]) AND b.meeting_id IS DISTINCT FROM $4::uuid
-ORDER BY b.room_id, lower(b.during)
+WHERE b.meeting_id IS DISTINCT FROM $3::uuid
 `
 
 type BookingsParams struct {
 	Starts []time.Time
 	Ends   []time.Time
-	Rooms  []uuid.UUID
 	But    uuid.UUID
 }
 
@@ -37,15 +35,10 @@ type BookingsRow struct {
 	Private  bool
 }
 
-// What some rooms are taken by in some windows that do not touch, but for what one
+// What all rooms are taken by in some windows that do not touch, but for what one
 // meeting takes.
 func (q *Queries) Bookings(ctx context.Context, arg BookingsParams) ([]BookingsRow, error) {
-	rows, err := q.db.Query(ctx, bookings,
-		arg.Starts,
-		arg.Ends,
-		arg.Rooms,
-		arg.But,
-	)
+	rows, err := q.db.Query(ctx, bookings, arg.Starts, arg.Ends, arg.But)
 	if err != nil {
 		return nil, err
 	}
@@ -72,11 +65,12 @@ func (q *Queries) Bookings(ctx context.Context, arg BookingsParams) ([]BookingsR
 }
 
 const busyTimes = `-- name: BusyTimes :many
-SELECT b.person_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.kind
+SELECT b.person_id, b.kind, array_agg(lower(b.during))::timestamptz[] AS starts, array_agg(upper(b.during))::timestamptz[] AS ends
 FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
 JOIN busy b ON b.person_id = ANY($3::uuid[]) AND lower(b.during) < w.e
   AND lower(b.during) > w.s - interval '24 hours' AND upper(b.during) > w.s
 WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND (b.until IS NULL OR b.until > now())
+GROUP BY b.person_id, b.kind
 `
 
 type BusyTimesParams struct {
@@ -88,13 +82,14 @@ type BusyTimesParams struct {
 
 type BusyTimesRow struct {
 	PersonID uuid.UUID
-	Starts   time.Time
-	Ends     time.Time
 	Kind     string
+	Starts   []time.Time
+	Ends     []time.Time
 }
 
 // Whose time is taken in some windows that do not touch, but for what one meeting
-// takes. A row is a day long at the most.
+// takes. A row of the table is a day long at the most; here is one for each person
+// and kind, for reading tens of thousands one by one takes longer than finding them.
 func (q *Queries) BusyTimes(ctx context.Context, arg BusyTimesParams) ([]BusyTimesRow, error) {
 	rows, err := q.db.Query(ctx, busyTimes,
 		arg.Starts,
@@ -111,9 +106,9 @@ func (q *Queries) BusyTimes(ctx context.Context, arg BusyTimesParams) ([]BusyTim
 		var i BusyTimesRow
 		if err := rows.Scan(
 			&i.PersonID,
+			&i.Kind,
 			&i.Starts,
 			&i.Ends,
-			&i.Kind,
 		); err != nil {
 			return nil, err
 		}
@@ -459,6 +454,67 @@ func (q *Queries) Occurrences(ctx context.Context, meetingID uuid.UUID) ([]Occur
 	return items, nil
 }
 
+const roomBookings = `-- name: RoomBookings :many
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private
+FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
+CROSS JOIN unnest($3::uuid[]) r
+JOIN booking b ON b.room_id = r AND lower(b.during) < w.e AND upper(b.during) > w.s
+    AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
+        WHERE x.room_id = r AND lower(x.during) <= w.s ORDER BY lower(x.during) DESC LIMIT 1), w.s)
+JOIN person p ON p.id = b.owner_id
+WHERE b.meeting_id IS DISTINCT FROM $4::uuid
+`
+
+type RoomBookingsParams struct {
+	Starts []time.Time
+	Ends   []time.Time
+	Rooms  []uuid.UUID
+	But    uuid.UUID
+}
+
+type RoomBookingsRow struct {
+	RoomID   uuid.UUID
+	Starts   time.Time
+	Ends     time.Time
+	BookedAt time.Time
+	ByName   string
+	Private  bool
+}
+
+// The same of some rooms. The bookings of a room do not overlap: those that reach
+// into a window are the last that begins before it, and what begins within.
+func (q *Queries) RoomBookings(ctx context.Context, arg RoomBookingsParams) ([]RoomBookingsRow, error) {
+	rows, err := q.db.Query(ctx, roomBookings,
+		arg.Starts,
+		arg.Ends,
+		arg.Rooms,
+		arg.But,
+	)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RoomBookingsRow
+	for rows.Next() {
+		var i RoomBookingsRow
+		if err := rows.Scan(
+			&i.RoomID,
+			&i.Starts,
+			&i.Ends,
+			&i.BookedAt,
+			&i.ByName,
+			&i.Private,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const setBookingsPrivate = `-- name: SetBookingsPrivate :exec
 UPDATE booking SET private = $1 WHERE meeting_id = $2::uuid AND private <> $1
 `
@@ -499,6 +555,97 @@ type SetZonePrintParams struct {
 func (q *Queries) SetZonePrint(ctx context.Context, arg SetZonePrintParams) error {
 	_, err := q.db.Exec(ctx, setZonePrint, arg.Zone, arg.Print)
 	return err
+}
+
+const takenOf = `-- name: TakenOf :many
+SELECT b.room_id, array_agg(lower(b.during))::timestamptz[] AS starts, array_agg(upper(b.during))::timestamptz[] AS ends
+FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
+CROSS JOIN unnest($3::uuid[]) r
+JOIN booking b ON b.room_id = r AND lower(b.during) < w.e AND upper(b.during) > w.s
+    AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
+        WHERE x.room_id = r AND lower(x.during) <= w.s ORDER BY lower(x.during) DESC LIMIT 1), w.s)
+WHERE b.meeting_id IS DISTINCT FROM $4::uuid
+GROUP BY b.room_id
+`
+
+type TakenOfParams struct {
+	Starts []time.Time
+	Ends   []time.Time
+	Rooms  []uuid.UUID
+	But    uuid.UUID
+}
+
+type TakenOfRow struct {
+	RoomID uuid.UUID
+	Starts []time.Time
+	Ends   []time.Time
+}
+
+// The same of some rooms, over long windows.
+func (q *Queries) TakenOf(ctx context.Context, arg TakenOfParams) ([]TakenOfRow, error) {
+	rows, err := q.db.Query(ctx, takenOf,
+		arg.Starts,
+		arg.Ends,
+		arg.Rooms,
+		arg.But,
+	)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []TakenOfRow
+	for rows.Next() {
+		var i TakenOfRow
+		if err := rows.Scan(&i.RoomID, &i.Starts, &i.Ends); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const takenRooms = `-- name: TakenRooms :many
+SELECT b.room_id, array_agg(lower(b.during))::timestamptz[] AS starts, array_agg(upper(b.during))::timestamptz[] AS ends
+FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
+JOIN booking b ON b.during && tstzrange(w.s, w.e)
+WHERE b.meeting_id IS DISTINCT FROM $3::uuid
+GROUP BY b.room_id
+`
+
+type TakenRoomsParams struct {
+	Starts []time.Time
+	Ends   []time.Time
+	But    uuid.UUID
+}
+
+type TakenRoomsRow struct {
+	RoomID uuid.UUID
+	Starts []time.Time
+	Ends   []time.Time
+}
+
+// When all rooms are taken in some windows, without a word by whom.
+func (q *Queries) TakenRooms(ctx context.Context, arg TakenRoomsParams) ([]TakenRoomsRow, error) {
+	rows, err := q.db.Query(ctx, takenRooms, arg.Starts, arg.Ends, arg.But)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []TakenRoomsRow
+	for rows.Next() {
+		var i TakenRoomsRow
+		if err := rows.Scan(&i.RoomID, &i.Starts, &i.Ends); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const weekMeetings = `-- name: WeekMeetings :many

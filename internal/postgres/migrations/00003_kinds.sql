@@ -50,7 +50,8 @@ UPDATE booking b SET meeting_id = m.id, owner_id = m.organiser_id, private = m.p
 FROM occurrence o JOIN meeting m ON m.id = o.meeting_id WHERE o.id = b.occurrence_id;
 ALTER TABLE booking ALTER COLUMN owner_id SET NOT NULL, ALTER COLUMN occurrence_id DROP NOT NULL,
     ADD CONSTRAINT booking_hold CHECK (kind = 'hold' OR occurrence_id IS NOT NULL AND until IS NULL);
-CREATE INDEX booking_time ON booking USING spgist (during);
+CREATE INDEX booking_time ON booking USING spgist (during); -- of every room at some time
+CREATE INDEX booking_room ON booking (room_id, lower(during)) INCLUDE (during, booked_at, owner_id, meeting_id, private); -- of some rooms over months
 CREATE INDEX booking_meeting ON booking (meeting_id) WHERE meeting_id IS NOT NULL;
 
 -- History is what happened, who did it, and the facts; words are made when it is
@@ -66,7 +67,7 @@ ALTER TABLE happening DROP COLUMN words;
 ALTER TABLE happening ADD COLUMN words text NOT NULL DEFAULT '';
 UPDATE happening SET words = coalesce(facts->>'words', kind);
 ALTER TABLE happening DROP COLUMN kind, DROP COLUMN actor, DROP COLUMN facts;
-DROP INDEX booking_time, booking_meeting;
+DROP INDEX booking_time, booking_room, booking_meeting;
 DELETE FROM booking WHERE kind <> 'booked';
 ALTER TABLE booking DROP CONSTRAINT booking_hold, DROP COLUMN kind, DROP COLUMN owner_id, DROP COLUMN meeting_id, DROP COLUMN private, DROP COLUMN until;
 ALTER TABLE booking ALTER COLUMN occurrence_id SET NOT NULL;

@@ -26,12 +26,14 @@ FROM (SELECT unnest(@people::uuid[]) AS p, unnest(@occurrences::uuid[]) AS o, un
 
 -- name: BusyTimes :many
 -- Whose time is taken in some windows that do not touch, but for what one meeting
--- takes. A row is a day long at the most.
-SELECT b.person_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.kind
+-- takes. A row of the table is a day long at the most; here is one for each person
+-- and kind, for reading tens of thousands one by one takes longer than finding them.
+SELECT b.person_id, b.kind, array_agg(lower(b.during))::timestamptz[] AS starts, array_agg(upper(b.during))::timestamptz[] AS ends
 FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
 JOIN busy b ON b.person_id = ANY(@people::uuid[]) AND lower(b.during) < w.e
   AND lower(b.during) > w.s - interval '24 hours' AND upper(b.during) > w.s
-WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.until IS NULL OR b.until > now());
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.until IS NULL OR b.until > now())
+GROUP BY b.person_id, b.kind;
 
 -- name: InsertBookings :exec
 INSERT INTO booking (id, room_id, occurrence_id, meeting_id, owner_id, private, during, booked_at)
@@ -57,14 +59,44 @@ ORDER BY t.n, lower(b.during);
 SELECT pg_advisory_xact_lock(hashtextextended('room ' || @room::text, 0));
 
 -- name: Bookings :many
--- What some rooms are taken by in some windows that do not touch, but for what one
+-- What all rooms are taken by in some windows that do not touch, but for what one
 -- meeting takes.
 SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private
 FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
 JOIN booking b ON b.during && tstzrange(w.s, w.e)
 JOIN person p ON p.id = b.owner_id
-WHERE b.room_id = ANY(@rooms::uuid[]) AND b.meeting_id IS DISTINCT FROM @but::uuid
-ORDER BY b.room_id, lower(b.during);
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid;
+
+-- name: RoomBookings :many
+-- The same of some rooms. The bookings of a room do not overlap: those that reach
+-- into a window are the last that begins before it, and what begins within.
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private
+FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
+CROSS JOIN unnest(@rooms::uuid[]) r
+JOIN booking b ON b.room_id = r AND lower(b.during) < w.e AND upper(b.during) > w.s
+    AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
+        WHERE x.room_id = r AND lower(x.during) <= w.s ORDER BY lower(x.during) DESC LIMIT 1), w.s)
+JOIN person p ON p.id = b.owner_id
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid;
+
+-- name: TakenRooms :many
+-- When all rooms are taken in some windows, without a word by whom.
+SELECT b.room_id, array_agg(lower(b.during))::timestamptz[] AS starts, array_agg(upper(b.during))::timestamptz[] AS ends
+FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
+JOIN booking b ON b.during && tstzrange(w.s, w.e)
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid
+GROUP BY b.room_id;
+
+-- name: TakenOf :many
+-- The same of some rooms, over long windows.
+SELECT b.room_id, array_agg(lower(b.during))::timestamptz[] AS starts, array_agg(upper(b.during))::timestamptz[] AS ends
+FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
+CROSS JOIN unnest(@rooms::uuid[]) r
+JOIN booking b ON b.room_id = r AND lower(b.during) < w.e AND upper(b.during) > w.s
+    AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
+        WHERE x.room_id = r AND lower(x.during) <= w.s ORDER BY lower(x.during) DESC LIMIT 1), w.s)
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid
+GROUP BY b.room_id;
 
 -- name: WeekMeetings :many
 -- What somebody organises or is invited to in a window; a person's own time

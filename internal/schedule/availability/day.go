@@ -95,7 +95,7 @@ func (s *Deeds) Day(ctx context.Context, who schedule.Actor, q DayQuestion) (a D
 		if house, err = tx.Rooms(ctx, schedule.EveryRoom); err != nil {
 			return err
 		}
-		bookings, err = tx.Bookings(ctx, schedule.RoomIDs(house), when.Spans{window}, q.But)
+		bookings, err = tx.Bookings(ctx, nil, when.Spans{window}, q.But)
 		return err
 	})
 	if err != nil {

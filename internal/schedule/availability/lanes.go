@@ -16,7 +16,7 @@ import (
 // LanesTx is what is needed here of a transaction.
 type LanesTx interface {
 	directory.LookupTx
-	BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, but uuid.UUID) ([]schedule.BusyTime, error)
+	BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, but uuid.UUID) (map[uuid.UUID][]core.Time, error)
 }
 
 // Lane is one person's time.
@@ -66,21 +66,18 @@ func Lanes(ctx context.Context, tx LanesTx, who schedule.Actor, people []meeting
 	return lanes, nil
 }
 
-// FillLanes puts in what people are busy by in some windows, but for what one
-// meeting takes.
+// FillLanes adds what people are busy by in some windows, but for what one meeting
+// takes.
 func FillLanes(ctx context.Context, tx LanesTx, lanes []Lane, windows when.Spans, but uuid.UUID) error {
-	at := map[uuid.UUID]int{}
 	var ids []uuid.UUID
-	for i := range lanes {
-		lanes[i].Taken = nil
-		if id := lanes[i].PersonID; id != uuid.Nil {
-			at[id], ids = i, append(ids, id)
+	for _, l := range lanes {
+		if l.PersonID != uuid.Nil {
+			ids = append(ids, l.PersonID)
 		}
 	}
 	busy, err := tx.BusyTimes(ctx, ids, windows, but)
-	for _, b := range busy {
-		lane := &lanes[at[b.PersonID]]
-		lane.Taken = append(lane.Taken, b.Time)
+	for i, l := range lanes {
+		lanes[i].Taken = append(l.Taken, busy[l.PersonID]...)
 	}
 	return err
 }

@@ -39,27 +39,40 @@ type Acquaintances struct {
 
 // LookUp finds who is known of the people on a sheet.
 func LookUp(ctx context.Context, tx LookupTx, people []meeting.DraftPerson) (Acquaintances, error) {
-	var emails []string
+	known := Acquaintances{people: map[string]schedule.Person{}, ByID: map[string]schedule.Person{}, Contacts: map[string]schedule.Contact{}}
+	note := func(found []schedule.Person) {
+		for _, p := range found {
+			known.people[strings.ToLower(p.Email)] = p
+			known.ByID[p.ID.String()] = p
+		}
+	}
 	var ids []uuid.UUID
 	for _, p := range people {
-		emails = append(emails, strings.TrimSpace(p.Email))
 		if id, err := uuid.Parse(p.PersonID); err == nil {
 			ids = append(ids, id)
 		}
 	}
-	known := Acquaintances{people: map[string]schedule.Person{}, ByID: map[string]schedule.Person{}, Contacts: map[string]schedule.Contact{}}
+	if len(ids) > 0 {
+		byID, err := tx.People(ctx, ids)
+		if err != nil {
+			return known, err
+		}
+		note(byID)
+	}
+	var emails []string
+	for _, p := range people {
+		if _, inside := known.ByID[p.PersonID]; !inside {
+			emails = append(emails, strings.TrimSpace(p.Email))
+		}
+	}
+	if len(emails) == 0 {
+		return known, nil
+	}
 	byEmail, err := tx.PeopleByEmail(ctx, emails)
 	if err != nil {
 		return known, err
 	}
-	byID, err := tx.People(ctx, ids)
-	if err != nil {
-		return known, err
-	}
-	for _, p := range append(byEmail, byID...) {
-		known.people[strings.ToLower(p.Email)] = p
-		known.ByID[p.ID.String()] = p
-	}
+	note(byEmail)
 	contacts, err := tx.Contacts(ctx, emails)
 	for _, c := range contacts {
 		known.Contacts[strings.ToLower(c.Email)] = c

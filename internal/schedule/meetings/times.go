@@ -159,7 +159,7 @@ func (s *Deeds) taken(ctx context.Context, tx TimesTx, record schedule.Record, c
 			dates = append(dates, c.Wanted.Span)
 		}
 	}
-	bookings, err := tx.Bookings(ctx, schedule.RoomIDs(all), when.Union(dates...), record.ID)
+	bookings, err := tx.Bookings(ctx, nil, when.Union(dates...), record.ID)
 	if err != nil {
 		return err
 	}

@@ -28,6 +28,7 @@ type datesTx interface {
 	SheetTx
 	settleTx
 	Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) ([]schedule.Booking, error)
+	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) (map[string]when.Spans, error)
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
 }
 
@@ -180,6 +181,9 @@ func (l *dateLooker) look(ctx context.Context) (Dates, error) {
 	if !l.sheet.Draft.NoRoom {
 		out.Rooms = l.compareRooms()
 	}
+	if err := l.loadTakers(ctx, issues); err != nil {
+		return out, err
+	}
 	moving := l.toMove(issues)
 	if err := l.loadAround(ctx, moving); err != nil {
 		return out, err
@@ -231,33 +235,70 @@ func (l *dateLooker) load(ctx context.Context) (err error) {
 		}
 		l.series.Slots = append(l.series.Slots, slot)
 	}
-	return l.fill(ctx, when.Union(spans...), l.rooms)
+	for _, r := range l.rooms {
+		l.series.Rooms = append(l.series.Rooms, rooms.Room{ID: r.ID.String()})
+	}
+	return l.fill(ctx, when.Union(spans...), nil)
 }
 
-// fill reads what people and rooms are taken by in some windows.
-func (l *dateLooker) fill(ctx context.Context, windows when.Spans, of []schedule.Room) error {
-	but := uuid.Nil
-	if l.st.Before != nil {
-		but = l.st.Before.ID
-	}
-	if err := availability.FillLanes(ctx, l.tx, l.lanes, windows, but); err != nil {
+// fill adds what people, and the rooms at some places or all, are taken by in some
+// windows.
+func (l *dateLooker) fill(ctx context.Context, windows when.Spans, places []int) error {
+	if err := availability.FillLanes(ctx, l.tx, l.lanes, windows, l.but()); err != nil {
 		return err
 	}
 	l.series.People = availability.People(l.lanes)
-	bookings, err := l.tx.Bookings(ctx, schedule.RoomIDs(of), windows, but)
-	if err != nil {
-		return err
+	if len(l.rooms) == 0 {
+		return nil
+	}
+	var ids []uuid.UUID
+	for _, at := range places {
+		ids = append(ids, l.rooms[at].ID)
+	}
+	taken, err := l.tx.Taken(ctx, ids, windows, l.but())
+	for at := range l.series.Rooms {
+		r := &l.series.Rooms[at]
+		if more, is := taken[r.ID]; is {
+			r.Busy = r.Busy.Union(more)
+		}
+	}
+	return err
+}
+
+// but is the meeting whose own time does not count.
+func (l *dateLooker) but() uuid.UUID {
+	if l.st.Before == nil {
+		return uuid.Nil
+	}
+	return l.st.Before.ID
+}
+
+// loadTakers reads who has the rooms of the dates that are taken.
+func (l *dateLooker) loadTakers(ctx context.Context, issues [][]core.Issue) error {
+	var taken []uuid.UUID
+	var spans []when.Span
+	for i, slot := range l.series.Slots {
+		if core.StateOf(issues[i]) != core.StateNoRoom {
+			continue
+		}
+		id, err := uuid.Parse(slot.Room)
+		if err != nil {
+			return err
+		}
+		if !slices.Contains(taken, id) {
+			taken = append(taken, id)
+		}
+		spans = append(spans, slot.Span)
 	}
 	l.bookings = map[uuid.UUID][]schedule.Booking{}
+	if len(taken) == 0 {
+		return nil
+	}
+	bookings, err := l.tx.Bookings(ctx, taken, when.Union(spans...), l.but())
 	for _, b := range bookings {
 		l.bookings[b.RoomID] = append(l.bookings[b.RoomID], b)
 	}
-	booked := schedule.Booked(bookings)
-	l.series.Rooms = nil
-	for _, r := range of {
-		l.series.Rooms = append(l.series.Rooms, rooms.Room{ID: r.ID.String(), Busy: booked[r.ID.String()]})
-	}
-	return nil
+	return err
 }
 
 func (l *dateLooker) findRooms(ctx context.Context) error {
@@ -309,28 +350,19 @@ func (l *dateLooker) loadAround(ctx context.Context, moving []int) error {
 	if len(moving) == 0 {
 		return nil
 	}
-	var windows []when.Span
-	best := slices.Clone(l.rooms[:min(len(l.rooms), moveRooms)])
-	for _, slot := range l.series.Slots { // all dates are looked at again
-		windows = append(windows, slot.Span)
-		has := func(r schedule.Room) bool { return r.ID.String() == slot.Room }
-		if slot.Room != "" && !slices.ContainsFunc(best, has) {
-			if at := slices.IndexFunc(l.rooms, has); at >= 0 {
-				best = append(best, l.rooms[at])
-			}
-		}
+	var around []when.Span
+	for at := range min(len(l.rooms), moveRooms) {
+		l.series.Around = append(l.series.Around, at)
 	}
-	// A room that is clear on a date in trouble is offered, though it be none of the best.
 	for _, i := range moving {
-		span := l.series.Slots[i].Span
-		at := slices.IndexFunc(l.series.Rooms, func(r rooms.Room) bool { return !r.Busy.Overlaps(span) })
-		if at >= 0 && !slices.ContainsFunc(best, func(r schedule.Room) bool { return r.ID == l.rooms[at].ID }) {
-			best = append(best, l.rooms[at])
+		slot := l.series.Slots[i]
+		around = append(around, when.Span{Start: slot.Span.Start.Add(-core.Reach), End: slot.Span.End.Add(core.Reach)})
+		at := slices.IndexFunc(l.series.Rooms, func(r rooms.Room) bool { return r.ID == slot.Room })
+		if at >= 0 && !slices.Contains(l.series.Around, at) {
+			l.series.Around = append(l.series.Around, at)
 		}
-		windows = append(windows, when.Span{Start: span.Start.Add(-core.Reach), End: span.End.Add(core.Reach)})
 	}
-	l.rooms = best
-	return l.fill(ctx, when.Union(windows...), best)
+	return l.fill(ctx, when.Union(around...), l.series.Around)
 }
 
 func participantBy(m meeting.Meeting, email string) (meeting.Participant, bool) {

@@ -1,0 +1,384 @@
+// Package bench measures the program on a database of a large house: 1,000 people
+// with 5 million busy times over three years, 111 rooms with 832,000 bookings. It
+// is filled once a run; every benchmark prints what it takes beside a bare query
+// of the same run.
+package bench
+
+import (
+	"bytes"
+	"cmp"
+	"context"
+	"crypto/sha256"
+	"fmt"
+	"os"
+	"path/filepath"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/postgres"
+	"jembro/internal/postgres/cluster"
+	"jembro/internal/program"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/availability"
+	"jembro/internal/schedule/deeds"
+	"jembro/internal/schedule/sheets"
+)
+
+const (
+	people, rooms     = 1000, 111
+	busyRows          = 5_000_000
+	bookings          = 832_000
+	first             = "2026-01-05 08:00+00" // a Monday
+	now               = "2026-11-24T10:12:00Z"
+	dayOfTheQuestions = "2026-12-03"
+)
+
+var (
+	pool       *pgxpool.Pool
+	do         *deeds.Deeds
+	statements atomic.Int64
+)
+
+// counting counts statements.
+type counting struct{}
+
+func (counting) TraceQueryStart(ctx context.Context, _ *pgx.Conn, _ pgx.TraceQueryStartData) context.Context {
+	statements.Add(1)
+	return ctx
+}
+
+func (counting) TraceQueryEnd(context.Context, *pgx.Conn, pgx.TraceQueryEndData) {}
+
+func TestMain(m *testing.M) {
+	if err := run(m); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+}
+
+func run(m *testing.M) error {
+	ctx := context.Background()
+	// Filling takes minutes: the database stays, and is filled anew when the schema is
+	// another.
+	dir := cmp.Or(os.Getenv("JEMBRO_BENCH_DIR"), "/tmp/jembro-bench")
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		return err
+	}
+	server, err := cluster.Start(ctx, cluster.Options{Dir: dir + "/data"})
+	if err != nil {
+		return err
+	}
+	defer server.Stop()
+	name, err := schema()
+	if err != nil {
+		return err
+	}
+	if err := server.Create(ctx, name, ""); err != nil {
+		return err
+	}
+	if pool, err = program.Connect(ctx, server.URL(name)); err != nil {
+		return err
+	}
+	defer pool.Close()
+	if err := postgres.Migrate(ctx, pool); err != nil {
+		return err
+	}
+	began := time.Now()
+	if err := fill(ctx, server.URL(name)); err != nil {
+		return err
+	}
+	fmt.Printf("filled with %d busy times and %d bookings in %s\n", busyRows, bookings, time.Since(began).Round(time.Second))
+	config := pool.Config()
+	config.ConnConfig.Tracer = counting{}
+	traced, err := pgxpool.NewWithConfig(ctx, config)
+	if err != nil {
+		return err
+	}
+	defer traced.Close()
+	store, err := postgres.NewStore(traced)
+	if err != nil {
+		return err
+	}
+	clock, err := program.Clock(ctx, now, store)
+	if err != nil {
+		return err
+	}
+	seal, err := schedule.NewSeal([]byte("sixteen bytes or more"))
+	if err != nil {
+		return err
+	}
+	set := schedule.Setting{House: schedule.House{Name: "Marrowby Museums", BaseURL: "https://jembro.example", MailDomain: "meet.marrowby.example"}, Seal: seal, Clock: clock}
+	do = deeds.New(set, store, nil, nil)
+	if code := m.Run(); code != 0 {
+		return fmt.Errorf("exit %d", code)
+	}
+	return nil
+}
+
+// schema names the database by what it is made by: the migrations and this file.
+func schema() (string, error) {
+	hash := sha256.New()
+	files, err := filepath.Glob("../../internal/postgres/migrations/*.sql")
+	if err != nil {
+		return "", err
+	}
+	for _, f := range append(files, "bench_test.go") {
+		b, err := os.ReadFile(f)
+		if err != nil {
+			return "", err
+		}
+		if at := bytes.Index(b, []byte("// fill makes the house")); at >= 0 {
+			b = b[at:bytes.Index(b, []byte("// id makes a uuid"))]
+		}
+		hash.Write(b)
+	}
+	return fmt.Sprintf("bench_%x", hash.Sum(nil)[:6]), nil
+}
+
+// fill makes the house by SQL. Busy times lie on working days of three years and
+// belong to meetings of one date; bookings follow each other in every room.
+func fill(ctx context.Context, url string) error {
+	config, err := pgx.ParseConfig(url)
+	if err != nil {
+		return err
+	}
+	conn, err := pgx.ConnectConfig(ctx, config)
+	if err != nil {
+		return err
+	}
+	defer conn.Close(ctx)
+	var filled bool
+	if err := conn.QueryRow(ctx, "SELECT EXISTS (SELECT 1 FROM booking OFFSET 800000)").Scan(&filled); err != nil || filled {
+		return err
+	}
+	hours := `[[],[[540,1080]],[[540,1080]],[[540,1080]],[[540,1080]],[[540,1080]],[]]`
+	content := `{"uid":"","sequence":0,"title":"Crate sizes","text":"","start":"2026-01-05T08:00","end":"2026-01-05T08:30","zone":"Europe/Lisbon","private":false,"remindBefore":0,"organiser":{"personId":"","name":"Person 1","email":"p1@marrowby.example"},"participants":[]}`
+	for _, sql := range []string{
+		"SET statement_timeout = 0",
+		`INSERT INTO site VALUES ('00000000-0000-0000-0000-0000000000aa', 'Main building', 'Europe/Lisbon', 'PT')`,
+		fmt.Sprintf(`INSERT INTO person (id, name, email, role, site_id, zone, hours, password_hash, fold)
+			SELECT %s, 'Person ' || i, 'p' || i || '@marrowby.example', 'Curator', '00000000-0000-0000-0000-0000000000aa', 'Europe/Lisbon', '%s', 'x', 'person ' || i FROM generate_series(1, %d) i`, id("i", 1), hours, people),
+		fmt.Sprintf(`INSERT INTO room (id, site_id, name, floor, seats, equipment, email)
+			SELECT %s, '00000000-0000-0000-0000-0000000000aa', 'Room ' || i, 'floor ' || i %% 7, 6 + i %% 60, '{screen}', 'r' || i || '@rooms.marrowby.example' FROM generate_series(1, %d) i`, id("i", 2), rooms),
+		// One meeting a person: the busy times are its dates, two hours apart.
+		fmt.Sprintf(`INSERT INTO meeting (id, uid, organiser_id, version, zone) SELECT %s, 'uid-' || i, %s, 1, 'Europe/Lisbon' FROM generate_series(1, %d) i`, id("i", 3), id("i", 1), people),
+		fmt.Sprintf(`INSERT INTO meeting_version (meeting_id, version, schema, content, stamp) SELECT %s, 1, 1, '%s', now() FROM generate_series(1, %d) i`, id("i", 3), content, people),
+		"ALTER TABLE busy DROP CONSTRAINT busy_occurrence_id_fkey",
+		"DROP INDEX busy_person, busy_occurrence, busy_meeting",
+		fmt.Sprintf(`INSERT INTO busy (person_id, meeting_id, during, kind, source)
+			SELECT %s, %s, tstzrange(t, t + (20 + n %% 3 * 20) * interval '1 minute'), CASE n %% 7 WHEN 0 THEN 'maybe' ELSE 'busy' END, 'meeting'
+			FROM generate_series(1, %d) p, generate_series(0, %d) n, LATERAL (SELECT timestamptz '%s' + (n / 6) * interval '1 day' + (n %% 6) * interval '95 minutes' + (p %% 4) * interval '15 minutes' AS t) x`,
+			id("p", 1), id("p", 3), people, busyRows/people-1, first),
+		"CREATE INDEX busy_person ON busy (person_id, lower(during)) INCLUDE (during, kind, meeting_id, until)",
+		"CREATE INDEX busy_occurrence ON busy (occurrence_id) WHERE occurrence_id IS NOT NULL",
+		"CREATE INDEX busy_meeting ON busy (meeting_id, person_id) WHERE meeting_id IS NOT NULL",
+		"ALTER TABLE busy ADD CONSTRAINT busy_occurrence_id_fkey FOREIGN KEY (occurrence_id) REFERENCES occurrence ON DELETE CASCADE",
+		"ALTER TABLE booking DROP CONSTRAINT booking_once, DROP CONSTRAINT booking_hold, DROP CONSTRAINT booking_occurrence_id_fkey",
+		fmt.Sprintf(`INSERT INTO booking (id, room_id, meeting_id, owner_id, during, booked_at)
+			SELECT gen_random_uuid(), %s, %s, %s, tstzrange(t, t + interval '40 minutes'), now()
+			FROM generate_series(1, %d) r, generate_series(0, %d) n, LATERAL (SELECT timestamptz '%s' + (n / 8) * interval '1 day' + (n %% 8) * interval '75 minutes' AS t) x`,
+			id("r", 2), id("1 + n % 1000", 3), id("1 + n % 1000", 1), rooms, bookings/rooms-1, first),
+		"ALTER TABLE booking ADD CONSTRAINT booking_once EXCLUDE USING gist (room_id WITH =, during WITH &&)",
+		// The meetings of one person's weeks, with their dates.
+		fmt.Sprintf(`INSERT INTO meeting (id, uid, organiser_id, version, zone) SELECT %s, 'week-' || i, %s, 1, 'Europe/Lisbon' FROM generate_series(1, 5000) i`, id("i", 4), id("1", 1)),
+		fmt.Sprintf(`INSERT INTO meeting_version (meeting_id, version, schema, content, stamp) SELECT %s, 1, 1, '%s', now() FROM generate_series(1, 5000) i`, id("i", 4), content),
+		fmt.Sprintf(`INSERT INTO occurrence (id, meeting_id, on_day, starts, ends) SELECT %s, %s, lower(during)::date, lower(during), upper(during)
+			FROM (SELECT during, row_number() OVER (ORDER BY lower(during)) AS i FROM busy WHERE person_id = %s) x`, id("i", 5), id("i", 4), id("1", 1)),
+		fmt.Sprintf(`UPDATE busy b SET occurrence_id = o.id, meeting_id = o.meeting_id FROM occurrence o WHERE b.person_id = %s AND lower(b.during) = o.starts`, id("1", 1)),
+		"VACUUM ANALYZE",
+	} {
+		if _, err := conn.Exec(ctx, sql); err != nil {
+			return fmt.Errorf("%w in %.120s", err, sql)
+		}
+	}
+	return nil
+}
+
+// id makes a uuid of a number and a kind, in SQL; of is the same in Go.
+func id(n string, kind int) string {
+	return fmt.Sprintf("('00000000-0000-000%d-0000-' || lpad(to_hex((%s)::int), 12, '0'))::uuid", kind, n)
+}
+
+func of(n, kind int) uuid.UUID {
+	return uuid.MustParse(fmt.Sprintf("00000000-0000-000%d-0000-%012x", kind, n))
+}
+
+// beside measures deed and bare in the same run and reports both and their ratio.
+func beside(b *testing.B, deed, bare func() error) {
+	b.Helper()
+	time1 := func(f func() error) time.Duration {
+		began := time.Now()
+		if err := f(); err != nil {
+			b.Fatal(err)
+		}
+		return time.Since(began)
+	}
+	for range 3 {
+		time1(deed)
+		time1(bare)
+	}
+	var ours, theirs time.Duration
+	before := statements.Load()
+	b.ResetTimer()
+	for b.Loop() {
+		ours += time1(deed)
+		b.StopTimer()
+		theirs += time1(bare)
+		b.StartTimer()
+	}
+	n := float64(b.N)
+	b.ReportMetric(float64(statements.Load()-before)/n, "statements/op")
+	b.ReportMetric(float64(theirs)/n/1e6, "bare-ms/op")
+	b.ReportMetric(float64(ours)/n/1e6, "ms/op")
+	b.ReportMetric(float64(ours)/float64(theirs), "times-bare")
+}
+
+func crowd(n int) (all []meeting.DraftPerson, ids []uuid.UUID) {
+	for i := 2; i <= n; i++ {
+		all = append(all, meeting.DraftPerson{PersonID: of(i, 1).String(), Email: fmt.Sprintf("p%d@marrowby.example", i), Needed: true})
+		ids = append(ids, of(i, 1))
+	}
+	return all, append(ids, of(1, 1))
+}
+
+// scan reads a query to its end.
+func scan(sql string, args ...any) error {
+	rows, err := pool.Query(context.Background(), sql, args...)
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		if _, err := rows.Values(); err != nil {
+			return err
+		}
+	}
+	return rows.Err()
+}
+
+const (
+	bareBusy     = `SELECT person_id, lower(during), upper(during), kind FROM busy WHERE person_id = ANY($1) AND lower(during) < $3 AND lower(during) > $2::timestamptz - interval '24 hours' AND upper(during) > $2`
+	bareBookings = `SELECT room_id, lower(during), upper(during) FROM booking WHERE during && tstzrange($1, $2)`
+)
+
+// BenchmarkDay: everybody's day, 50 people and 111 rooms.
+func BenchmarkDay(b *testing.B) {
+	zone, err := when.LoadZone("Europe/Lisbon")
+	if err != nil {
+		b.Fatal(err)
+	}
+	day, err := when.ParseDay(dayOfTheQuestions)
+	if err != nil {
+		b.Fatal(err)
+	}
+	all, ids := crowd(50)
+	window := when.DaySpan(day, zone)
+	q := availability.DayQuestion{Day: day, Zone: zone, WantRoom: true, People: all, Chosen: when.Span{Start: window.Start.Add(9 * time.Hour), End: window.Start.Add(10 * time.Hour)}}
+	beside(b, func() error {
+		a, err := do.Availability.Day(b.Context(), schedule.Self(of(1, 1)), q)
+		if err == nil && (len(a.Lanes) != 50 || len(a.Rooms) == 0) {
+			err = fmt.Errorf("%d lanes, %d rooms", len(a.Lanes), len(a.Rooms))
+		}
+		return err
+	}, func() error {
+		if err := scan(bareBusy, ids, window.Start.Time(), window.End.Time()); err != nil {
+			return err
+		}
+		return scan(bareBookings, window.Start.Time(), window.End.Time())
+	})
+}
+
+// BenchmarkWeek: a person's week.
+func BenchmarkWeek(b *testing.B) {
+	day, err := when.ParseDay("2026-11-30")
+	if err != nil {
+		b.Fatal(err)
+	}
+	start := time.Date(2026, 11, 30, 0, 0, 0, 0, time.UTC)
+	beside(b, func() error {
+		_, err := do.Availability.Week(b.Context(), schedule.Self(of(1, 1)), day, 7)
+		return err
+	}, func() error { return scan(bareBusy, []uuid.UUID{of(1, 1)}, start, start.AddDate(0, 0, 7)) })
+}
+
+// weekly is a sheet of 104 dates with 20 people and a room.
+func weekly(b *testing.B) schedule.Sheet {
+	all, _ := crowd(20)
+	s, err := do.Sheets.OpenSheet(b.Context(), schedule.Self(of(1, 1)), "2026-12-03T09:30", "2026-12-03T10:30")
+	if err != nil {
+		b.Fatal(err)
+	}
+	s.Draft.Title, s.Draft.People, s.Draft.RoomID, s.Draft.NoLink = "Crate sizes", all, of(30, 2).String(), true
+	s.Draft.Repeat = &meeting.DraftRepeat{Rule: "FREQ=WEEKLY;BYDAY=TH", Ends: "after", Count: 104}
+	s, err = do.Sheets.SaveSheet(b.Context(), schedule.Self(of(1, 1)), s.ID, s.Version, s.Draft)
+	if err != nil {
+		b.Fatal(err)
+	}
+	return s
+}
+
+// BenchmarkDates: how 104 dates of a sheet stand for 20 people and 111 rooms.
+func BenchmarkDates(b *testing.B) {
+	s := weekly(b)
+	_, ids := crowd(20)
+	beside(b, func() error {
+		d, err := do.Sheets.SheetDates(b.Context(), schedule.Self(of(1, 1)), sheets.DatesQuestion{SheetID: s.ID})
+		if err == nil && len(d.Dates) != 104 {
+			err = fmt.Errorf("%d dates", len(d.Dates))
+		}
+		return err
+	}, func() error {
+		at := time.Date(2026, 12, 3, 9, 30, 0, 0, time.UTC)
+		var starts, ends []time.Time
+		for i := range 104 {
+			starts, ends = append(starts, at.AddDate(0, 0, 7*i)), append(ends, at.AddDate(0, 0, 7*i).Add(time.Hour))
+		}
+		if err := scan(`SELECT b.room_id, b.during FROM (SELECT unnest($1::timestamptz[]) s, unnest($2::timestamptz[]) e) w JOIN booking b ON b.during && tstzrange(w.s, w.e)`, starts, ends); err != nil {
+			return err
+		}
+		return scan(`SELECT b.person_id, b.during FROM (SELECT unnest($1::timestamptz[]) s, unnest($2::timestamptz[]) e) w JOIN busy b ON b.person_id = ANY($3) AND lower(b.during) < w.e AND lower(b.during) > w.s - interval '24 hours' AND upper(b.during) > w.s`, starts, ends, ids)
+	})
+}
+
+// BenchmarkChangeTenDates: ten dates of a series with 20 people get another title.
+func BenchmarkChangeTenDates(b *testing.B) {
+	me := schedule.Self(of(1, 1))
+	s, err := do.Sheets.OpenSheet(b.Context(), me, "2029-06-07T09:30", "2029-06-07T10:30")
+	if err != nil {
+		b.Fatal(err)
+	}
+	all, _ := crowd(20)
+	s.Draft.Title, s.Draft.People, s.Draft.NoRoom, s.Draft.NoLink = "Crate sizes", all, true, true
+	s.Draft.Repeat = &meeting.DraftRepeat{Rule: "FREQ=WEEKLY;BYDAY=TH", Ends: "after", Count: 52}
+	if s, err = do.Sheets.SaveSheet(b.Context(), me, s.ID, s.Version, s.Draft); err != nil {
+		b.Fatal(err)
+	}
+	sent, err := do.Sheets.Send(b.Context(), me, s.ID, s.Version, uuid.NewString())
+	if err != nil {
+		b.Fatal(err)
+	}
+	n := 0
+	beside(b, func() error {
+		n++
+		at, _ := when.ParseDay("2029-06-14")
+		s, err := do.Sheets.ChangeMeeting(b.Context(), me, sent.MeetingID, sheets.Opening{At: at, One: true})
+		if err != nil {
+			return err
+		}
+		s.Draft.Title, s.Draft.Scope.To = fmt.Sprint("Title ", n), "2029-08-16"
+		if s, err = do.Sheets.SaveSheet(b.Context(), me, s.ID, s.Version, s.Draft); err != nil {
+			return err
+		}
+		before := statements.Load()
+		_, err = do.Sheets.Send(b.Context(), me, s.ID, s.Version, uuid.NewString())
+		b.ReportMetric(float64(statements.Load()-before), "statements-of-send")
+		return err
+	}, func() error { return scan("SELECT 1") })
+}
