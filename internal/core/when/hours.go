@@ -35,3 +35,12 @@ func (h Hours) Within(window Span) Spans {
 	}
 	return Union(worked...)
 }
+
+// Off is what of some windows is not worked.
+func (h Hours) Off(windows Spans) Spans {
+	var off []Span
+	for _, w := range windows {
+		off = append(off, h.Within(w).Within(w)...)
+	}
+	return Union(off...)
+}

@@ -86,7 +86,7 @@ func (s *Deeds) Day(ctx context.Context, who schedule.Actor, q DayQuestion) (a D
 				q.But = uuid.Nil
 			}
 		}
-		if a.Lanes, err = Lanes(ctx, tx, who, q.People, a.Window); err != nil {
+		if a.Lanes, err = Lanes(ctx, tx, who, q.People); err != nil {
 			return err
 		}
 		if err = FillLanes(ctx, tx, a.Lanes, when.Spans{window}, q.But); err != nil {

@@ -28,11 +28,13 @@ type Lane struct {
 	ZoneKnown   bool
 	Taken       []core.Time
 	Off         when.Spans // outside their working hours
+
+	hours *when.Hours // nil where nobody knows them
 }
 
-// Lanes are everybody on a sheet, its owner first, each once, with when they are
-// off in a window; what they are busy by is for FillLanes.
-func Lanes(ctx context.Context, tx LanesTx, who schedule.Actor, people []meeting.DraftPerson, window when.Span) ([]Lane, error) {
+// Lanes are everybody on a sheet, its owner first, each once; their time is for
+// FillLanes.
+func Lanes(ctx context.Context, tx LanesTx, who schedule.Actor, people []meeting.DraftPerson) ([]Lane, error) {
 	organiser, err := directory.Person(ctx, tx, who.For)
 	if err != nil {
 		return nil, err
@@ -41,7 +43,7 @@ func Lanes(ctx context.Context, tx LanesTx, who schedule.Actor, people []meeting
 	if err != nil {
 		return nil, err
 	}
-	own := laneOf(organiser, window)
+	own := laneOf(organiser)
 	own.You, own.Needed = true, true
 	lanes := []Lane{own}
 	seen := map[string]bool{strings.ToLower(organiser.Email): true}
@@ -53,9 +55,9 @@ func Lanes(ctx context.Context, tx LanesTx, who schedule.Actor, people []meeting
 		seen[key] = true
 		lane := Lane{Name: p.Name, Email: p.Email}
 		if inside, ok := known.ByID[p.PersonID]; ok {
-			lane = laneOf(inside, window)
+			lane = laneOf(inside)
 		} else if c, ok := known.Contacts[key]; ok {
-			lane.outside(c, window)
+			lane.outside(c)
 		}
 		if lane.Name == "" {
 			lane.Name = lane.Email
@@ -66,8 +68,8 @@ func Lanes(ctx context.Context, tx LanesTx, who schedule.Actor, people []meeting
 	return lanes, nil
 }
 
-// FillLanes adds what people are busy by in some windows, but for what one meeting
-// takes.
+// FillLanes adds when people are busy and off in some windows, but for what one
+// meeting takes.
 func FillLanes(ctx context.Context, tx LanesTx, lanes []Lane, windows when.Spans, but uuid.UUID) error {
 	var ids []uuid.UUID
 	for _, l := range lanes {
@@ -78,25 +80,25 @@ func FillLanes(ctx context.Context, tx LanesTx, lanes []Lane, windows when.Spans
 	busy, err := tx.BusyTimes(ctx, ids, windows, but)
 	for i, l := range lanes {
 		lanes[i].Taken = append(l.Taken, busy[l.PersonID]...)
+		if l.hours != nil {
+			lanes[i].Off = l.Off.Union(l.hours.Off(windows))
+		}
 	}
 	return err
 }
 
-func laneOf(p schedule.Person, window when.Span) Lane {
-	return Lane{Name: p.Name, Email: p.Email, PersonID: p.ID, Zone: p.Hours.Zone, ZoneKnown: true, Off: p.Hours.Within(window).Within(window)}
+func laneOf(p schedule.Person) Lane {
+	return Lane{Name: p.Name, Email: p.Email, PersonID: p.ID, Zone: p.Hours.Zone, ZoneKnown: true, hours: &p.Hours}
 }
 
-func (l *Lane) outside(c schedule.Contact, window when.Span) {
+func (l *Lane) outside(c schedule.Contact) {
 	if zone, err := when.LoadZone(c.Zone); err == nil {
 		l.Zone, l.ZoneKnown = zone, true
 	}
-	if c.Hours != nil {
-		l.Off = c.Hours.Within(window).Within(window)
-	}
+	l.hours = c.Hours
 }
 
-// People are the lanes as the core sees them. What is off is given as hours that
-// were cut to the window already.
+// People are the lanes as the core sees them.
 func People(lanes []Lane) []core.Person {
 	people := make([]core.Person, len(lanes))
 	for i, l := range lanes {

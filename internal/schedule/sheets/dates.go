@@ -207,13 +207,11 @@ func (l *dateLooker) load(ctx context.Context) (err error) {
 	if len(l.shown) == 0 {
 		return nil
 	}
-	window, spans := l.shown[0].Span, make([]when.Span, len(l.shown))
+	spans := make([]when.Span, len(l.shown))
 	for i, d := range l.shown {
 		spans[i] = d.Span
-		window.Start, window.End = min(window.Start, d.Span.Start), max(window.End, d.Span.End)
 	}
-	window.Start, window.End = max(window.Start.Add(-core.Reach), min(l.now, window.Start)), window.End.Add(core.Reach)
-	if l.lanes, err = availability.Lanes(ctx, l.tx, l.who, l.sheet.Draft.People, window); err != nil {
+	if l.lanes, err = availability.Lanes(ctx, l.tx, l.who, l.sheet.Draft.People); err != nil {
 		return err
 	}
 	if err = l.findRooms(ctx); err != nil {
