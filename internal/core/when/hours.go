@@ -1,5 +1,7 @@
 package when
 
+import "slices"
+
 // ClockSpan is the half-open stretch [Start, End) of a day.
 type ClockSpan struct{ Start, End Clock }
 
@@ -17,6 +19,15 @@ func Workdays(start, end Clock, zone Zone) Hours {
 		h.Week[day] = []ClockSpan{{start, end}}
 	}
 	return h
+}
+
+// Equal tells whether the same hours are worked in the same zone.
+func (h Hours) Equal(o Hours) bool {
+	same := h.Zone == o.Zone
+	for day := range h.Week {
+		same = same && slices.Equal(h.Week[day], o.Week[day])
+	}
+	return same
 }
 
 // Within are the hours worked inside window.

@@ -21,10 +21,11 @@ CREATE TABLE outside_mail (
 
 -- What waits is looked for often, and is little.
 CREATE INDEX dispatch_queued ON dispatch (queued_at) WHERE state = 'queued';
+CREATE INDEX dispatch_failed ON dispatch (meeting_id, version) WHERE state = 'failed';
 CREATE INDEX dispatch_participant ON dispatch (participant_id, version);
 
 -- +goose Down
-DROP INDEX dispatch_queued, dispatch_participant;
+DROP INDEX dispatch_queued, dispatch_failed, dispatch_participant;
 DROP TABLE outside_mail, throttle;
 DROP INDEX session_person;
 ALTER TABLE session DROP COLUMN seen_at;

@@ -2,6 +2,7 @@ package availability
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
@@ -78,13 +79,31 @@ func FillLanes(ctx context.Context, tx LanesTx, lanes []Lane, windows when.Spans
 		}
 	}
 	busy, err := tx.BusyTimes(ctx, ids, windows, but)
+	off := offTimes{windows: windows}
 	for i, l := range lanes {
 		lanes[i].Taken = append(l.Taken, busy[l.PersonID]...)
 		if l.hours != nil {
-			lanes[i].Off = l.Off.Union(l.hours.Off(windows))
+			lanes[i].Off = l.Off.Union(off.of(*l.hours))
 		}
 	}
 	return err
+}
+
+// offTimes finds what some hours leave out of some windows, once for all who work
+// the same hours.
+type offTimes struct {
+	windows when.Spans
+	hours   []when.Hours
+	found   []when.Spans
+}
+
+func (o *offTimes) of(h when.Hours) when.Spans {
+	if at := slices.IndexFunc(o.hours, h.Equal); at >= 0 {
+		return o.found[at]
+	}
+	off := h.Off(o.windows)
+	o.hours, o.found = append(o.hours, h), append(o.found, off)
+	return off
 }
 
 func laneOf(p schedule.Person) Lane {
