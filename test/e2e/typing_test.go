@@ -6,6 +6,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -73,4 +74,17 @@ func TestDraggingTheTimeAsksOnceItRests(t *testing.T) {
 	requests := p.asked(func() { p.drag("[role=slider]", 0.5, 2.5, 0.02) })
 	assert.NotEmpty(t, requests, "it is saved")
 	assert.LessOrEqual(t, len(requests), 3, "%v", requests)
+}
+
+// TestAQuickHandIsNotAheadOfTheTime: where the pointer is let go counts, though no
+// move was drawn before.
+func TestAQuickHandIsNotAheadOfTheTime(t *testing.T) {
+	p := largeSheet(t)
+	p.do("press and let go elsewhere", chromedp.WaitVisible(chromedp.CSS(`[role=slider]`)))
+	box := value[struct{ X, Y, Width float64 }](p, `(() => { const b = document.querySelector("[role=slider]").getBoundingClientRect(); return {X: b.x, Y: b.y, Width: b.width} })()`)
+	x, y := box.X+box.Width/2, box.Y+20
+	p.do("press and let go elsewhere",
+		chromedp.MouseEvent(chromedp.MousePressed, x, y, chromedp.ButtonLeft, chromedp.ClickCount(1)),
+		chromedp.MouseEvent(chromedp.MouseReleased, x+2*box.Width, y, chromedp.ButtonLeft, chromedp.ClickCount(1)))
+	p.holds(`document.querySelector("[role=slider]").getAttribute("aria-valuetext").includes("11:30 to 12:30")`)
 }

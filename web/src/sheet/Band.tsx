@@ -33,15 +33,20 @@ export function Band({ rows, scale, draft: kept, change }: Props) {
 		e.currentTarget.setPointerCapture(e.pointerId);
 		held.current = { part, x: e.clientX, draft: kept };
 	};
-	const drag = (e: PointerEvent) => {
-		if (!held.current) return;
-		const minutes = Math.round(((e.clientX - held.current.x) * minutesPer()) / quarter) * quarter;
-		setDrawn({ ...held.current.draft, ...dragged(held.current.part, held.current.draft, minutes) });
+	const under = (e: PointerEvent): Times | null => {
+		if (!held.current) return null;
+		const { part, x, draft } = held.current;
+		const minutes = Math.round(((e.clientX - x) * minutesPer()) / quarter) * quarter;
+		return minutes === 0 ? draft : { ...draft, ...dragged(part, draft, minutes) };
 	};
-	const drop = () => {
-		held.current = null;
-		if (drawn) change({ start: drawn.start, end: drawn.end });
-		setDrawn(null);
+	const drag = (e: PointerEvent) => {
+		if (held.current) setDrawn(under(e));
+	};
+	// Where it is let go counts, drawn by now or not: a quick hand is ahead of the picture.
+	const drop = (e: PointerEvent) => {
+		const to = under(e);
+		if (to && to !== held.current?.draft) change({ start: to.start, end: to.end });
+		forget();
 	};
 	const forget = () => {
 		held.current = null;
