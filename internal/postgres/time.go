@@ -24,14 +24,6 @@ func dayTime(d when.Day) time.Time { return time.Unix(int64(d)*86400, 0).UTC() }
 
 func toDay(t time.Time) when.Day { return when.DayOf(t.Date()) }
 
-func dayTimes(days []when.Day) []time.Time {
-	out := make([]time.Time, len(days))
-	for i, d := range days {
-		out[i] = dayTime(d)
-	}
-	return out
-}
-
 // dayOrNull is null for the day 0.
 func dayOrNull(d when.Day) *time.Time {
 	if d == 0 {

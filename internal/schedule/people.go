@@ -76,15 +76,6 @@ func RoomFacts(all []Room) []rooms.Facts {
 	return out
 }
 
-// RoomIDs are those of some rooms.
-func RoomIDs(all []Room) []uuid.UUID {
-	out := make([]uuid.UUID, len(all))
-	for i, r := range all {
-		out[i] = r.ID
-	}
-	return out
-}
-
 // Booked is when each room is taken, by its ID.
 func Booked(bookings []Booking) map[string]when.Spans {
 	spans := map[uuid.UUID][]when.Span{}

@@ -7,17 +7,16 @@ import (
 	"jembro/internal/core/when"
 )
 
-// Nearest is the stretch of the length asked for that fits and starts nearest to
-// a moment: needed people clear and within their hours, one room clear for all
-// of it where one is wanted. It starts at a multiple of step from around; ok is
-// false when nothing in the window fits.
-func Nearest(ask Ask, around when.Instant, step time.Duration) (found when.Span, room int, ok bool) {
-	people := allClear(ask.Window, ask.People, ask.Length)
-	if !ask.WantRoom {
-		found, ok = nearestIn(people, ask.Length, around, step)
-		return found, rooms.NoRoom, ok
+// allClear are the spans of a length or more in which the needed people are clear
+// and within their hours.
+func allClear(window when.Span, people []Person, length time.Duration) when.Spans {
+	clear := when.Union(window)
+	for _, p := range people {
+		if p.Needed {
+			clear = clear.Minus(p.Busy).Minus(p.Off).Minus(p.Maybe).AtLeast(length)
+		}
 	}
-	return nearestRoom(people, ask.Rooms, ask.Length, around, step)
+	return clear
 }
 
 // nearestRoom is the stretch nearest to around in which one room is clear too.
@@ -29,18 +28,6 @@ func nearestRoom(people when.Spans, all []rooms.Room, length time.Duration, arou
 		}
 	}
 	return found, room, ok
-}
-
-// allClear are the spans of a length or more in which the needed people are clear
-// and within their hours.
-func allClear(window when.Span, people []Person, length time.Duration) when.Spans {
-	clear := when.Union(window)
-	for _, p := range people {
-		if p.Needed {
-			clear = clear.Minus(p.Busy).Minus(p.Off).Minus(p.Maybe).AtLeast(length)
-		}
-	}
-	return clear
 }
 
 func distance(a, b when.Instant) when.Instant { return max(a-b, b-a) }

@@ -32,17 +32,6 @@ func (a Assigned) Without() (n int) {
 	return n
 }
 
-// Rooms counts the different rooms.
-func (a Assigned) Rooms() int {
-	seen := map[int]bool{}
-	for _, r := range a {
-		if r != NoRoom {
-			seen[r] = true
-		}
-	}
-	return len(seen)
-}
-
 // Changes counts how often the room differs from that of the date before, dates
 // without one left out.
 func (a Assigned) Changes() (n int) {

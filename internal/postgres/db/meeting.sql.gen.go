@@ -304,16 +304,6 @@ func (q *Queries) LockParticipant(ctx context.Context, id uuid.UUID) (Participan
 	return i, err
 }
 
-const lockParticipants = `-- name: LockParticipants :exec
-SELECT 1 FROM participant WHERE meeting_id = $1 ORDER BY id FOR UPDATE
-`
-
-// In one order, so that nobody waits for somebody who waits for them.
-func (q *Queries) LockParticipants(ctx context.Context, meetingID uuid.UUID) error {
-	_, err := q.db.Exec(ctx, lockParticipants, meetingID)
-	return err
-}
-
 const lockSendKey = `-- name: LockSendKey :exec
 SELECT pg_advisory_xact_lock(hashtextextended($1::text, 0))
 `

@@ -41,10 +41,6 @@ SELECT * FROM participant WHERE id = @id;
 -- name: LockParticipant :one
 SELECT * FROM participant WHERE id = @id FOR UPDATE;
 
--- name: LockParticipants :exec
--- In one order, so that nobody waits for somebody who waits for them.
-SELECT 1 FROM participant WHERE meeting_id = @meeting_id ORDER BY id FOR UPDATE;
-
 -- name: UpdateParticipants :exec
 UPDATE participant p SET name = t.n, needed = t.needed, answer = t.a, comment = t.c, answered_at = nullif(t.at, 'epoch'::timestamptz),
     answer_stamp = t.s, sent_sequence = t.sent, removed_at = nullif(t.gone, 'epoch'::timestamptz)
