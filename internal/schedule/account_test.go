@@ -75,6 +75,17 @@ func TestANewPassword(t *testing.T) {
 	require.ErrorIs(t, err, schedule.ErrSignIn)
 	_, _, err = service().Account.SignIn(t.Context(), p.Email, fresh, from)
 	require.NoError(t, err)
+
+	// Whoever finds a window open does not guess in it for long; both faults are said
+	// at once.
+	now, frozen := service().Now(), *service().Account
+	frozen.Clock = func() time.Time { return now }
+	for range 5 {
+		require.ErrorAs(t, frozen.ChangePassword(t.Context(), schedule.Self(p.ID), token, "guessed", "short"), &invalid)
+		require.Len(t, invalid.Faults, 2)
+	}
+	var wait *account.WaitError
+	require.ErrorAs(t, frozen.ChangePassword(t.Context(), schedule.Self(p.ID), token, fresh, "kiln lantern otter brisk two"), &wait)
 }
 
 // TestSlowingTriesByAccountAndNetwork: guessing gets slower, also from many addresses

@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/nbutton23/zxcvbn-go"
 
+	"jembro/internal/core/meeting"
 	"jembro/internal/schedule"
 )
 
@@ -28,22 +29,37 @@ func (s *Deeds) ChangePassword(ctx context.Context, who schedule.Actor, token, c
 	if err != nil {
 		return err
 	}
-	if len(current) > passwordLimit {
-		return schedule.Invalid("current", "This is not the password that holds now.")
-	}
-	match, err := s.Hasher.matches(ctx, current, p.PasswordHash)
+	// A window left open is no place for guessing either.
+	key, now := "password "+p.ID.String(), s.Now()
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		tries, err := tx.Throttles(ctx, []string{key})
+		if err != nil {
+			return err
+		}
+		if wait := tries[key].wait(now); wait > 0 {
+			return &WaitError{wait}
+		}
+		return nil
+	})
 	if err != nil {
 		return err
 	}
-	switch n := utf8.RuneCountInString(fresh); {
-	case !match:
-		return schedule.Invalid("current", "This is not the password that holds now.")
-	case n < shortestPassword:
-		return schedule.Invalid("fresh", "A password has at least 12 characters. A sentence of four words is easy to keep.")
-	case len(fresh) > passwordLimit:
-		return schedule.Invalid("fresh", "A password has at most 500 characters.")
-	case zxcvbn.PasswordStrength(fresh[:min(len(fresh), 100)], []string{p.Name, p.Email, s.House.Name}).Score < strength:
-		return schedule.Invalid("fresh", "This password is easy to guess. Take words that do not belong together.")
+	match, err := s.Hasher.matches(ctx, current[:min(len(current), passwordLimit+1)], p.PasswordHash)
+	if err != nil {
+		return err
+	}
+	var faults []meeting.Fault
+	if !match {
+		faults = append(faults, meeting.Fault{Field: "current", Sentence: "This is not the password that holds now."})
+		if err := s.Store.InTx(ctx, func(tx Tx) error { return tx.AddFails(ctx, []string{key}, now) }); err != nil {
+			return err
+		}
+	}
+	if sentence := s.weakness(fresh, p); sentence != "" {
+		faults = append(faults, meeting.Fault{Field: "fresh", Sentence: sentence})
+	}
+	if len(faults) > 0 {
+		return &schedule.InvalidError{Faults: faults}
 	}
 	hash, err := s.Hasher.hash(ctx, fresh)
 	if err != nil {
@@ -53,6 +69,22 @@ func (s *Deeds) ChangePassword(ctx context.Context, who schedule.Actor, token, c
 		if err := tx.SetPassword(ctx, who.By, hash); err != nil {
 			return err
 		}
+		if err := tx.DropThrottle(ctx, key); err != nil {
+			return err
+		}
 		return endOthers(ctx, tx, who, token)
 	})
+}
+
+// weakness says why somebody must not take a password; empty when they may.
+func (s *Deeds) weakness(fresh string, p schedule.Person) string {
+	switch {
+	case utf8.RuneCountInString(fresh) < shortestPassword:
+		return "A password has at least 12 characters. A sentence of four words is easy to keep."
+	case len(fresh) > passwordLimit:
+		return "A password has at most 500 characters."
+	case zxcvbn.PasswordStrength(fresh[:min(len(fresh), 100)], []string{p.Name, p.Email, s.House.Name}).Score < strength:
+		return "This password is easy to guess. Take words that do not belong together."
+	}
+	return ""
 }

@@ -43,36 +43,20 @@ function Password() {
 	return (
 		<form onSubmit={submit} className="mt-4 flex flex-col gap-3 rounded-[4px] border border-rule bg-sheet px-4 py-3">
 			<h2 className="text-[17px]">Password</h2>
-			<div>
-				<Label htmlFor="current">The one that holds now</Label>
-				<input
-					id="current"
-					type="password"
-					autoComplete="current-password"
-					required
-					aria-invalid={!!fault("current")}
-					aria-describedby="fault-current"
-					className={fieldLook(!!fault("current"))}
-					value={current}
-					onChange={(e) => setCurrent(e.target.value)}
-				/>
-				<FieldFault id="fault-current" sentence={fault("current")} />
-			</div>
-			<div>
-				<Label htmlFor="fresh">The new one, 12 characters or more</Label>
-				<input
-					id="fresh"
-					type="password"
-					autoComplete="new-password"
-					required
-					aria-invalid={!!fault("fresh")}
-					aria-describedby="fault-fresh"
-					className={fieldLook(!!fault("fresh"))}
-					value={fresh}
-					onChange={(e) => setFresh(e.target.value)}
-				/>
-				<FieldFault id="fault-fresh" sentence={fault("fresh")} />
-			</div>
+			<PasswordField
+				name="current"
+				label="The one that holds now"
+				value={current}
+				change={setCurrent}
+				fault={fault("current")}
+			/>
+			<PasswordField
+				name="fresh"
+				label="The new one, 12 characters or more"
+				value={fresh}
+				change={setFresh}
+				fault={fault("fresh")}
+			/>
 			{problem && !problem.errors && <Note tone="brick">{problem.detail}</Note>}
 			<div>
 				<Button look="go" type="submit" busy={change.isPending}>
@@ -80,6 +64,34 @@ function Password() {
 				</Button>
 			</div>
 		</form>
+	);
+}
+
+type FieldProps = {
+	name: "current" | "fresh";
+	label: string;
+	value: string;
+	change: (value: string) => void;
+	fault: string | undefined;
+};
+
+function PasswordField({ name, label, value, change, fault }: FieldProps) {
+	return (
+		<div>
+			<Label htmlFor={name}>{label}</Label>
+			<input
+				id={name}
+				type="password"
+				autoComplete={name === "current" ? "current-password" : "new-password"}
+				required
+				aria-invalid={!!fault}
+				aria-describedby={`fault-${name}`}
+				className={fieldLook(!!fault)}
+				value={value}
+				onChange={(e) => change(e.target.value)}
+			/>
+			<FieldFault id={`fault-${name}`} sentence={fault} />
+		</div>
 	);
 }
 
