@@ -10,7 +10,7 @@ import (
 	"jembro/internal/core/when"
 )
 
-// participant is somebody invited as letters about a version of the meeting name
+// Recipient is somebody invited as letters about a version of the meeting name
 // them.
 func Recipient(i Invited, m meeting.Meeting) meeting.Participant {
 	p := meeting.Participant{ID: i.ID.String(), Party: i.Party(), Needed: i.Needed}
@@ -20,7 +20,7 @@ func Recipient(i Invited, m meeting.Meeting) meeting.Participant {
 	return p
 }
 
-// byDay are answers to single dates by their day.
+// AnswersByDay are answers to single dates by their day.
 func AnswersByDay(answers []AnswerOn) map[when.Day]meeting.Answer {
 	out := map[when.Day]meeting.Answer{}
 	for _, a := range answers {
