@@ -3,9 +3,9 @@ package schedule
 import (
 	"errors"
 	"fmt"
-	"time"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 )
@@ -57,52 +57,16 @@ func (e *VersionError) Error() string { return "changed in the meantime: " + e.C
 // that are clear on all of these dates and large enough instead.
 type TakenError struct {
 	Series bool // the dates are some of a series
-	Taken  []TakenDate
+	Taken  []rooms.Taken
 	Clear  []Room
-}
-
-// TakenDate is one date on which a room is taken, and by what. By is empty when
-// that is private.
-type TakenDate struct {
-	On    when.Day
-	Room  string
-	By    string
-	From  time.Time
-	Until time.Time
-	Since time.Time // when it was booked
 }
 
 func (e *TakenError) Error() string { return e.Taken[0].Room + " is taken" }
 
-// clockOf is a moment as a clock in the zone shows it, for sentences.
-func clockOf(t time.Time, zone when.Zone) string { return zone.LocalAt(when.At(t)).Clock.String() }
-
-// Sentence says in a person's own zone that a room is taken.
-func (t TakenDate) Sentence(zone when.Zone) string {
-	by := ""
-	if t.By != "" {
-		by = " by " + t.By
-	}
-	day := func(at time.Time) when.Day { return zone.LocalAt(when.At(at)).Day }
-	since := "at " + clockOf(t.Since, zone)
-	if day(t.Since) != day(t.From) {
-		since = "on " + t.Since.In(zone.Location()).Format("2 January at 15:04")
-	}
-	return fmt.Sprintf("%s was taken %s%s, from %s until %s.", t.Room, since, by, clockOf(t.From, zone), clockOf(t.Until, zone))
-}
-
-// Sentence says which dates have no room, all of them.
+// Sentence says it by the clocks of the reader's zone.
 func (e *TakenError) Sentence(zone when.Zone) string {
-	if !e.Series {
-		return e.Taken[0].Sentence(zone)
+	if e.Series {
+		return words.TakenDates(e.Taken, zone)
 	}
-	var parts []string
-	for _, t := range e.Taken {
-		by := ""
-		if t.By != "" {
-			by = " by " + t.By
-		}
-		parts = append(parts, fmt.Sprintf("%s is taken on %s%s", t.Room, t.From.In(zone.Location()).Format("2 January"), by))
-	}
-	return words.List(parts) + "."
+	return words.Taken(e.Taken[0], zone)
 }

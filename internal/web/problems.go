@@ -11,7 +11,9 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/account"
 	"jembro/internal/schedule/deeds"
@@ -119,8 +121,8 @@ func takenProblem(ctx fiber.Ctx, do *deeds.Deeds, e *schedule.TakenError) api.Pr
 	p := simple(fiber.StatusConflict, "room-taken", "The room is taken", sentence)
 	field := []api.FieldError{{Field: "room", Detail: sentence}}
 	p.Errors = &field
-	dates := each(e.Taken, func(t schedule.TakenDate) api.TakenDate {
-		return api.TakenDate{On: t.On.String(), Room: t.Room, Detail: t.Sentence(zone)}
+	dates := each(e.Taken, func(t rooms.Taken) api.TakenDate {
+		return api.TakenDate{On: t.On.String(), Room: t.Room, Detail: words.Taken(t, zone)}
 	})
 	clear := each(e.Clear, toRoomRef)
 	p.TakenDates, p.ClearRooms = &dates, &clear

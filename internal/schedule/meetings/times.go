@@ -150,7 +150,7 @@ func (s *Deeds) taken(ctx context.Context, tx TimesTx, record schedule.Record, c
 	out := &schedule.TakenError{Series: record.Content.Repeats()}
 	var dates []when.Span
 	for _, c := range clashes {
-		t := schedule.TakenDate{On: c.Wanted.On, Room: named[c.RoomID].Name, From: c.Span.Start.Time(), Until: c.Span.End.Time(), Since: c.BookedAt}
+		t := rooms.Taken{On: c.Wanted.On, Room: named[c.RoomID].Name, During: c.Span, Since: when.At(c.BookedAt)}
 		if !c.Private {
 			t.By = c.By
 		}

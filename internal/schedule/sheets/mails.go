@@ -2,7 +2,6 @@ package sheets
 
 import (
 	"context"
-	"fmt"
 	"time"
 
 	"github.com/google/uuid"
@@ -30,17 +29,16 @@ func (s *Deeds) mailFault(ctx context.Context, tx mailsTx, st meetings.Settled) 
 	if err != nil {
 		return nil, err
 	}
-	over := func(already, most int, in, when string) *meeting.Fault {
-		if most == 0 || already+mails <= most {
+	over := func(used, most int, perHour bool) *meeting.Fault {
+		if most == 0 || used+mails <= most {
 			return nil
 		}
-		return &meeting.Fault{Field: "people", Sentence: fmt.Sprintf("This is %s to people outside; %d of %d for %s are used. %s, or ask whoever runs Jembro here for more.",
-			words.Count(mails, "mail"), already, most, in, when)}
+		return &meeting.Fault{Field: "people", Sentence: words.MailsLimit(mails, used, most, perHour)}
 	}
-	if fault := over(lastHour, s.Mails.PerHour, "this hour", "Send after the full hour"); fault != nil {
+	if fault := over(lastHour, s.Mails.PerHour, true); fault != nil {
 		return fault, nil
 	}
-	return over(lastDay, s.Mails.PerDay, "a day", "Send tomorrow"), nil
+	return over(lastDay, s.Mails.PerDay, false), nil
 }
 
 func outsideMails(st meetings.Settled) (n int) {

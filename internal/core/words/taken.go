@@ -1,0 +1,28 @@
+package words
+
+import (
+	"fmt"
+
+	"jembro/internal/core/rooms"
+	"jembro/internal/core/when"
+)
+
+// Taken says that a room is taken, by the clocks of the reader's zone.
+func Taken(t rooms.Taken, zone when.Zone) string {
+	booked, from, until := zone.LocalAt(t.Since), zone.LocalAt(t.During.Start), zone.LocalAt(t.During.End)
+	since := "at " + booked.Clock.String()
+	if booked.Day != from.Day {
+		since = "on " + t.Since.Time().In(zone.Location()).Format("2 January at 15:04")
+	}
+	return fmt.Sprintf("%s was taken %s%s, from %s until %s.", t.Room, since, ifAny(" by ", t.By), from.Clock, until.Clock)
+}
+
+// TakenDates says which dates of a series have no room, all of them.
+func TakenDates(all []rooms.Taken, zone when.Zone) string {
+	var parts []string
+	for _, t := range all {
+		day := t.During.Start.Time().In(zone.Location()).Format("2 January")
+		parts = append(parts, fmt.Sprintf("%s is taken on %s%s", t.Room, day, ifAny(" by ", t.By)))
+	}
+	return List(parts) + "."
+}
