@@ -83,3 +83,23 @@ test("in a conflict nothing is sent until one of both is taken", async () => {
 	expect(at.asked.at(-1)).toBe("Mine");
 	expect(savingOf(store.get())).toBe("saved");
 });
+
+test("two who wait for a save under way both wait for what was written since", async () => {
+	const asked: string[] = [];
+	const put = async (version: number, d: Draft) => {
+		asked.push(d.title);
+		await new Promise((over) => setTimeout(over, 50));
+		return { id: "s", version: version + 1, draft: d } as Sheet;
+	};
+	const store = new DraftStore(sheet(1, ""), put, () => {});
+	store.change({ title: "a" });
+	void store.save();
+	store.change({ title: "ab" });
+	const waiting = [store.save(), store.save()].map((s) => s.then((ok) => [ok, savingOf(store.get())]));
+	await vi.advanceTimersByTimeAsync(200);
+	expect(await Promise.all(waiting)).toEqual([
+		[true, "saved"],
+		[true, "saved"],
+	]);
+	expect(asked).toEqual(["a", "ab"]);
+});

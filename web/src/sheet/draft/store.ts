@@ -59,7 +59,7 @@ export class DraftStore {
 	/** Saves what is written now; true when everything is kept. */
 	save = async (): Promise<boolean> => {
 		clearTimeout(this.timer);
-		if (this.running) await this.running;
+		while (this.running) await this.running;
 		if (this.now.theirs) return false;
 		if (!this.now.dirty) return true;
 		this.running = this.send();
