@@ -199,6 +199,7 @@ type Settled struct {
 	Due, DueNext []meeting.Message  // about the meeting, and about the series that goes on from it
 	Invited      []schedule.Invited // those invited before
 	Organiser    schedule.Person
+	Countries    []string // whose holidays count
 }
 
 // DueNext is who hears of a series that goes on from another: those who were in

@@ -85,6 +85,7 @@ func (s *Deeds) series(m meeting.Meeting, invited []schedule.Invited, answers []
 		}
 	}
 	var shown []SeriesDate
+	own := byWhom(answers)
 	for d := range m.Dates(m.Start.Day) {
 		if !theirs(d.On) {
 			if d.On > out.Next+2*meeting.Horizon {
@@ -100,7 +101,7 @@ func (s *Deeds) series(m meeting.Meeting, invited []schedule.Invited, answers []
 		} else if d.On > out.Next+2*meeting.Horizon {
 			break
 		}
-		shown = append(shown, s.seriesDate(m, d, invited, answers, booked, me, now))
+		shown = append(shown, s.seriesDate(m, d, invited, own, booked, me, now))
 	}
 	for _, day := range m.Series.Off {
 		if theirs(day) {
@@ -118,23 +119,21 @@ func (s *Deeds) series(m meeting.Meeting, invited []schedule.Invited, answers []
 	return out
 }
 
-func (s *Deeds) seriesDate(m meeting.Meeting, d meeting.Date, invited []schedule.Invited, answers []schedule.AnswerOn, booked []schedule.Occurrence, me *schedule.Invited, now when.Instant) SeriesDate {
+func (s *Deeds) seriesDate(m meeting.Meeting, d meeting.Date, invited []schedule.Invited, answers answersTo, booked []schedule.Occurrence, me *schedule.Invited, now when.Instant) SeriesDate {
 	out := SeriesDate{Date: d, State: SeriesComing, Answers: map[meeting.Answer]int{}}
 	if d.Span.Start <= now {
 		out.State = SeriesHeld
 	}
 	for _, i := range invited {
 		if p, is := m.Participant(i.ID.String()); is && p.On(d.On) {
-			out.Answers[answerTo(i, d.On, answers)]++
+			out.Answers[answers.of(i, d.On)]++
 		}
 	}
 	if me != nil {
-		answer := answerTo(*me, d.On, answers)
+		answer := answers.of(*me, d.On)
 		out.Mine, out.MySequence = &answer, me.SentSequence
-		for _, a := range answers {
-			if a.ParticipantID == me.ID && a.On == d.On {
-				out.MySequence = max(a.SentSequence, me.SentSequence)
-			}
+		if a, own := answers[me.ID][d.On]; own {
+			out.MySequence = max(a.SentSequence, me.SentSequence)
 		}
 	}
 	var words []string

@@ -19,12 +19,12 @@ import (
 type TimesTx interface {
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
-	Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) ([]schedule.Booking, error)
 	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
 	SetBusy(ctx context.Context, meetingID uuid.UUID, personID uuid.UUID, taken []schedule.BusyTime) error
 	SetOccurrences(ctx context.Context, meetingID uuid.UUID, all []schedule.Occurrence, now time.Time) ([]schedule.Clash, error)
 	SetWrittenTo(ctx context.Context, meetingID uuid.UUID, day when.Day) error
+	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) (map[string]when.Spans, error)
 }
 
 // WriteTimes writes what follows from a meeting on the line of instants, up to
@@ -96,44 +96,45 @@ func (s *Deeds) storeBusy(ctx context.Context, tx TimesTx, record schedule.Recor
 			taken = append(taken, schedule.BusyTime{PersonID: person, MeetingID: record.ID, OccurrenceID: o.ID, Time: availability.Time{Span: o.Span, Kind: kind}})
 		}
 	}
-	own := map[uuid.UUID]map[when.Day]meeting.Answer{}
-	for _, a := range answers {
-		if own[a.ParticipantID] == nil {
-			own[a.ParticipantID] = map[when.Day]meeting.Answer{}
-		}
-		own[a.ParticipantID][a.On] = a.Answer
-	}
 	type insider struct {
-		person uuid.UUID
+		schedule.Invited
 		meeting.Participant
-		answer  meeting.Answer
-		answers map[when.Day]meeting.Answer
 	}
 	var inside []insider
 	for _, i := range all {
 		if p, invited := record.Content.Participant(i.ID.String()); i.PersonID != nil && invited {
-			inside = append(inside, insider{*i.PersonID, p, i.Answer, own[i.ID]})
+			inside = append(inside, insider{i, p})
 		}
 	}
+	own := byWhom(answers)
 	for _, o := range dates {
 		take(record.OrganiserID, o, availability.Busy)
 		for _, i := range inside {
 			if i.On(o.On) {
-				take(i.person, o, availability.Taken(cmp.Or(i.answers[o.On], i.answer)))
+				take(*i.PersonID, o, availability.Taken(own.of(i.Invited, o.On)))
 			}
 		}
 	}
 	return tx.SetBusy(ctx, record.ID, only, taken)
 }
 
-// answerTo is what somebody answered to one date: to that date, or else to all.
-func answerTo(i schedule.Invited, on when.Day, answers []schedule.AnswerOn) meeting.Answer {
+// answersTo are answers to single dates, by who gave them and by the day.
+type answersTo map[uuid.UUID]map[when.Day]schedule.AnswerOn
+
+func byWhom(answers []schedule.AnswerOn) answersTo {
+	out := answersTo{}
 	for _, a := range answers {
-		if a.ParticipantID == i.ID && a.On == on && a.Answer != "" {
-			return a.Answer
+		if out[a.ParticipantID] == nil {
+			out[a.ParticipantID] = map[when.Day]schedule.AnswerOn{}
 		}
+		out[a.ParticipantID][a.On] = a
 	}
-	return i.Answer
+	return out
+}
+
+// of is what somebody answered to one date: to that date, or else to all.
+func (a answersTo) of(i schedule.Invited, on when.Day) meeting.Answer {
+	return cmp.Or(a[i.ID][on].Answer, i.Answer)
 }
 
 // taken says which rooms are taken on which dates and by whom, and what is clear
@@ -159,11 +160,11 @@ func (s *Deeds) taken(ctx context.Context, tx TimesTx, record schedule.Record, c
 			dates = append(dates, c.Wanted.Span)
 		}
 	}
-	bookings, err := tx.Bookings(ctx, nil, when.Union(dates...), record.ID)
+	booked, err := tx.Taken(ctx, nil, when.Union(dates...), record.ID)
 	if err != nil {
 		return err
 	}
-	instead := rooms.Instead(schedule.RoomFacts(all), schedule.Booked(bookings), dates, len(record.Content.Participants)+1, named[clashes[0].RoomID].SiteID.String())
+	instead := rooms.Instead(schedule.RoomFacts(all), booked, dates, len(record.Content.Participants)+1, named[clashes[0].RoomID].SiteID.String())
 	for _, at := range instead {
 		out.Clear = append(out.Clear, all[at])
 	}

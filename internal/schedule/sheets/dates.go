@@ -18,7 +18,6 @@ import (
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/availability"
-	"jembro/internal/schedule/directory"
 	"jembro/internal/schedule/meetings"
 )
 
@@ -143,12 +142,11 @@ type dateLooker struct {
 	m     meeting.Meeting // the series that the sheet settles
 	now   when.Instant
 
-	shown     []meeting.Shown
-	lanes     []availability.Lane
-	rooms     []schedule.Room // that would do, as in series
-	bookings  map[uuid.UUID][]schedule.Booking
-	series    core.Series
-	countries []string
+	shown    []meeting.Shown
+	lanes    []availability.Lane
+	rooms    []schedule.Room // that would do, as in series
+	bookings map[uuid.UUID][]schedule.Booking
+	series   core.Series
 }
 
 func (l *dateLooker) before() *meeting.Meeting {
@@ -196,7 +194,7 @@ func (l *dateLooker) look(ctx context.Context) (Dates, error) {
 		out.Dates = append(out.Dates, l.other(x))
 	}
 	slices.SortStableFunc(out.Dates, func(a, b SheetDate) int { return int(a.Span.Start - b.Span.Start) })
-	out.Countries = l.countries
+	out.Countries = l.st.Countries
 	out.LinkUntil = linkUntil(l.m)
 	out.Lost = l.lost()
 	return out, nil
@@ -217,10 +215,7 @@ func (l *dateLooker) load(ctx context.Context) (err error) {
 	if err = l.findRooms(ctx); err != nil {
 		return err
 	}
-	if l.countries, err = l.findCountries(ctx); err != nil {
-		return err
-	}
-	l.series = core.Series{Zone: l.m.StartIn().Zone, Now: l.now, Holiday: func(day when.Day) string { return holidays.In(l.countries, day) }}
+	l.series = core.Series{Zone: l.m.StartIn().Zone, Now: l.now, Holiday: func(day when.Day) string { return holidays.In(l.st.Countries, day) }}
 	for _, d := range l.shown {
 		slot := core.Slot{Span: d.Span, Day: d.Start.Day}
 		if d.Room != nil {
@@ -321,15 +316,6 @@ func (l *dateLooker) findRooms(ctx context.Context) error {
 		}
 	}
 	return nil
-}
-
-func (l *dateLooker) findCountries(ctx context.Context) ([]string, error) {
-	known, err := directory.LookUp(ctx, l.tx, l.sheet.Draft.People)
-	if err != nil {
-		return nil, err
-	}
-	_, countries, err := surroundings(ctx, l.tx, l.sheet.Draft, l.st.Before, l.st.Organiser, known)
-	return countries, err
 }
 
 // toMove are the dates for which another time is looked for.

@@ -49,7 +49,7 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 	if err != nil {
 		return out, err
 	}
-	around.Rooms = rooms
+	around.Rooms, out.Countries = rooms, countries
 	around.Holiday = func(day when.Day) string { return holidays.In(countries, day) }
 	outcome, faults := draft.Change(around, func(p *meeting.Participant) { known.Identify(p, out.Invited) })
 	out.Outcome = outcome
