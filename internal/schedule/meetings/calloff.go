@@ -19,7 +19,6 @@ type calloffTx interface {
 	KeepTx
 	TellTx
 	TimesTx
-	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	DropOccurrences(ctx context.Context, meetingID uuid.UUID) error
 	LockSheetsOf(ctx context.Context, meetingID uuid.UUID) error
 	DropSheetsOf(ctx context.Context, meetingID uuid.UUID) error
@@ -124,11 +123,17 @@ func (s *Deeds) WhatCallingOffDoes(ctx context.Context, who schedule.Actor, id u
 		}
 		if scope != nil && before.Repeats() && !scope.Holds(d.On) {
 			e.Whole = false
+			if d.On > scope.End() {
+				break // a series without an end goes on for centuries
+			}
 			continue
 		}
 		if e.Dates == mostCounted {
 			e.More = true
-			break
+			if scope == nil || scope.To == 0 {
+				break
+			}
+			continue // there may be dates after the scope
 		}
 		e.Dates++
 		if d.Room != nil && !slices.Contains(e.Rooms, d.Room.Name) {
