@@ -76,11 +76,12 @@ func (h *Hub) tell(people []uuid.UUID, n notice) {
 	}
 	for _, p := range people {
 		for _, s := range h.streams[p] {
+			say := raw
 			if len(s.notices) == cap(s.notices)-1 {
-				raw = missed
+				say = missed
 			}
 			select {
-			case s.notices <- raw:
+			case s.notices <- say:
 			default: // "all" is in there already
 			}
 		}
