@@ -9,15 +9,14 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
-	"jembro/internal/demo"
 	"jembro/internal/schedule"
 )
 
 // TestWhatCallingOffDates: of a series without an end, what is left is seen past the
 // dates that are counted.
 func TestWhatCallingOffDates(t *testing.T) {
-	ilse := who(t, demo.Ilse)
-	sent := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) {
+	rosa := who(t, forEver)
+	sent := send(t, rosa.ID, open(t, rosa.ID, draft(func(d *meeting.Draft) {
 		d.Start, d.End = "2027-06-01T09:30", "2027-06-01T10:30"
 		d.Repeat = &meeting.DraftRepeat{Rule: "FREQ=DAILY", Ends: "open"}
 	})))
@@ -38,7 +37,7 @@ func TestWhatCallingOffDates(t *testing.T) {
 		{"all", nil, 200, true, true},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			e, err := service().Meetings.WhatCallingOffDoes(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, c.scope)
+			e, err := service().Meetings.WhatCallingOffDoes(t.Context(), schedule.Self(rosa.ID), sent.MeetingID, c.scope)
 			require.NoError(t, err)
 			assert.Equal(t, c.dates, e.Dates)
 			assert.Equal(t, c.more, e.More)

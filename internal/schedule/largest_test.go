@@ -1,13 +1,16 @@
 package schedule_test
 
 import (
+	"context"
 	"fmt"
 	"testing"
 	"time"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 	"jembro/internal/demo"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/sheets"
@@ -72,6 +75,44 @@ func daysAfter(d *meeting.Draft, n int) string {
 		return ""
 	}
 	return t.AddDate(0, 0, n).Format(time.DateOnly)
+}
+
+// forEver has a series without an end; nobody else here asks for her time.
+const forEver = "rosa.weidmann@marrowby.example"
+
+// changeOne begins to change one date of a daily series without an end.
+func changeOne(t testing.TB) schedule.Sheet {
+	rosa := who(t, forEver)
+	sent := send(t, rosa.ID, open(t, rosa.ID, draft(func(d *meeting.Draft) {
+		d.Start, d.End = "2027-06-01T09:30", "2027-06-01T10:30"
+		d.Repeat = &meeting.DraftRepeat{Rule: "FREQ=DAILY", Ends: "open"}
+	})))
+	at, err := when.ParseDay("2027-06-10")
+	require.NoError(t, err)
+	s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(rosa.ID), sent.MeetingID, sheets.Opening{At: at, One: true})
+	require.NoError(t, err)
+	return s
+}
+
+func TestTheDatesOfAChangeToOneOfManyForEver(t *testing.T) {
+	s := changeOne(t)
+	// Looking to the end of days took 35 s: a request is given up after ten.
+	ctx, cancel := context.WithTimeout(t.Context(), 10*time.Second)
+	defer cancel()
+	d, err := service().Sheets.SheetDates(ctx, schedule.Self(who(t, forEver).ID), sheets.DatesQuestion{SheetID: s.ID})
+	require.NoError(t, err)
+	assert.Len(t, d.Dates, 121)
+	assert.False(t, d.More)
+}
+
+// BenchmarkOneOfManyForEver: the dates of a change to one date of a daily series
+// without an end.
+func BenchmarkOneOfManyForEver(b *testing.B) {
+	s, rosa := changeOne(b), who(b, forEver)
+	for b.Loop() {
+		_, err := service().Sheets.SheetDates(b.Context(), schedule.Self(rosa.ID), sheets.DatesQuestion{SheetID: s.ID})
+		require.NoError(b, err)
+	}
 }
 
 // BenchmarkLargestSheets: a look at the dates of the largest sheets that are

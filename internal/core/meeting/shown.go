@@ -49,7 +49,13 @@ func (o Outcome) Key(on when.Day) when.Day { return on - when.Day(o.Shifted) }
 // more tells whether there are more to settle.
 func (o Outcome) Dates(before *Meeting, now when.Instant, most int) (settled, others []Shown, more bool) {
 	m := o.Settled()
+	// A scope with an end is of the rule that holds: past it there are dates that
+	// stay, for centuries where the series has no end, and what was added by hand.
+	past := slices.Max(slices.Concat(m.Plan().RDates, []when.Day{o.Scope.End()}))
 	for d := range m.Dates(m.Start.Day) {
+		if o.scoped(before) && o.Next == nil && d.On > past {
+			break
+		}
 		scope := o.scopeOf(before, d)
 		if o.scoped(before) && o.Next == nil && !o.Scope.Holds(d.On) && scope != 0 {
 			continue
