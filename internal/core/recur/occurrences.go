@@ -66,7 +66,7 @@ func Occurrences(q Question) (Answer, error) {
 
 // series reads a question; form writes a moment as dtstart is written.
 func (q Question) series() (s Series, form func(Moment) string, err error) {
-	start, kind, utc, err := ParseMoment(strings.ToUpper(strings.TrimSpace(q.DTStart)))
+	start, kind, utc, err := ParseMoment(strings.ToUpper(q.DTStart))
 	if err != nil {
 		return s, nil, err
 	}
@@ -83,8 +83,11 @@ func (q Question) series() (s Series, form func(Moment) string, err error) {
 		}
 		s.Kind = Zoned
 	}
-	if s.Rule, err = ParseRule(strings.TrimPrefix(strings.TrimSpace(q.RRule), "RRULE:")); err != nil {
+	if s.Rule, err = ParseRule(q.RRule); err != nil {
 		return s, nil, err
+	}
+	if kind == AllDay { // BYHOUR and finer are ignored with a DATE (3.3.10)
+		s.Rule.Hours, s.Rule.Minutes, s.Rule.Seconds = 0, 0, 0
 	}
 	if err = s.Rule.Fits(s.Kind); err != nil {
 		return s, nil, err
@@ -98,7 +101,7 @@ func (q Question) series() (s Series, form func(Moment) string, err error) {
 
 func moments(name string, all []string, kind Kind, utc bool) (out []Moment, err error) {
 	for _, text := range all {
-		m, k, z, err := ParseMoment(strings.ToUpper(strings.TrimSpace(text)))
+		m, k, z, err := ParseMoment(strings.ToUpper(text))
 		if err != nil {
 			return nil, err
 		}

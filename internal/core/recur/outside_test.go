@@ -193,21 +193,11 @@ func TestOtherLibrariesAgree(t *testing.T) {
 				require.NoError(t, err)
 				in.Write(append(b, '\n'))
 			}
-			cmd := exec.CommandContext(t.Context(), "/usr/bin/python3", "testdata/expand.py", library)
-			if library == "ical.js" {
-				cmd = exec.CommandContext(t.Context(), "node", "testdata/expand.mjs", "../../../web/node_modules/ical.js/dist/ical.js")
-			}
-			cmd.Stdin = &in
-			var stderr bytes.Buffer
-			cmd.Stderr = &stderr
-			out, err := cmd.Output()
-			require.NoError(t, err, stderr.String())
-			answers := strings.Split(strings.TrimSpace(string(out)), "\n")
+			answers := expandElsewhere(t, library, in.Bytes())
 			require.Len(t, answers, rules)
 			differ := 0
 			for i, q := range questions {
-				var theirs []string
-				require.NoError(t, json.Unmarshal([]byte(answers[i]), &theirs))
+				theirs := answers[i]
 				ours, err := recur.Occurrences(q)
 				require.NoError(t, err)
 				if !assert.Equal(t, theirs, ours.Instances, "%s from %s", q.RRule, q.DTStart) {
@@ -218,4 +208,24 @@ func TestOtherLibrariesAgree(t *testing.T) {
 			}
 		})
 	}
+}
+
+// expandElsewhere asks a library for the dates of questions, as JSON lines.
+func expandElsewhere(t *testing.T, library string, questions []byte) (answers [][]string) {
+	t.Helper()
+	cmd := exec.CommandContext(t.Context(), "/usr/bin/python3", "testdata/expand.py", library)
+	if library == "ical.js" {
+		cmd = exec.CommandContext(t.Context(), "node", "testdata/expand.mjs", "../../../web/node_modules/ical.js/dist/ical.js")
+	}
+	cmd.Stdin = bytes.NewReader(questions)
+	var stderr bytes.Buffer
+	cmd.Stderr = &stderr
+	out, err := cmd.Output()
+	require.NoError(t, err, stderr.String())
+	for line := range strings.Lines(string(out)) {
+		var dates []string
+		require.NoError(t, json.Unmarshal([]byte(line), &dates))
+		answers = append(answers, dates)
+	}
+	return answers
 }

@@ -31,16 +31,17 @@ var frequencies = map[string]Frequency{"SECONDLY": Secondly, "MINUTELY": Minutel
 var weekdayNames = map[string]time.Weekday{"SU": time.Sunday, "MO": time.Monday, "TU": time.Tuesday, "WE": time.Wednesday,
 	"TH": time.Thursday, "FR": time.Friday, "SA": time.Saturday}
 
-// ParseRule reads the value of an RRULE (RFC 5545, 3.3.10). It refuses what the
-// standard forbids with a *PartError.
+// ParseRule reads the value of an RRULE by the grammar of RFC 5545, 3.3.10, in any
+// case: no white space, no sign before a count, no more digits than the grammar
+// has. It refuses what the standard forbids with a *PartError.
 func ParseRule(text string) (Rule, error) {
 	r := Rule{Interval: 1, WeekStart: time.Monday}
 	seen := map[string]bool{}
 	for part := range strings.SplitSeq(text, ";") {
 		name, value, found := strings.Cut(part, "=")
-		name = strings.ToUpper(strings.TrimSpace(name))
-		if !found || value == "" {
-			return Rule{}, wrong(name, "a part is written NAME=VALUE")
+		name = strings.ToUpper(name)
+		if !found || value == "" || strings.ContainsAny(part, " \t\r\n") {
+			return Rule{}, wrong(strings.TrimSpace(name), "a part is written NAME=VALUE, without blanks")
 		}
 		if seen[name] {
 			return Rule{}, wrong(name, "stands twice")
@@ -97,21 +98,35 @@ func (r *Rule) set(name, value string) (err error) {
 
 func number(name, value string, least, most int) (int, error) {
 	n, err := strconv.Atoi(value)
-	if err != nil || n < least || n > most {
+	if err != nil || !digits(value, 19) || n < least || n > most {
 		return 0, wrong(name, "%s is not a whole number from %d to %d", value, least, most)
 	}
 	return n, nil
 }
 
+// digits tells whether a text is 1 to so many digits.
+func digits(text string, most int) bool {
+	return text != "" && len(text) <= most && strings.Trim(text, "0123456789") == ""
+}
+
+// signedNumber reads [plus / minus] 1*nDIGIT, n as many digits as the largest number
+// has.
+func signedNumber(text string, most int) (n, size int, ok bool) {
+	bare := strings.TrimPrefix(strings.TrimPrefix(text, "+"), "-")
+	if len(text)-len(bare) > 1 || !digits(bare, len(strconv.Itoa(most))) {
+		return 0, 0, false
+	}
+	size, _ = strconv.Atoi(bare)
+	if text[0] == '-' {
+		return -size, size, true
+	}
+	return size, size, true
+}
+
 func list(name, value string, least, most int, signed bool, add func(int)) error {
 	for item := range strings.SplitSeq(value, ",") {
-		digits := strings.TrimPrefix(item, "+")
-		n, err := strconv.Atoi(digits)
-		size := n
-		if signed && n < 0 {
-			size = -n
-		}
-		if err != nil || size < least || size > most || !signed && item != digits {
+		n, size, ok := signedNumber(item, most)
+		if !ok || size < least || size > most || !signed && strings.ContainsAny(item, "+-") {
 			both := ""
 			if signed {
 				both = fmt.Sprintf(" or −%d to −%d", least, most)
@@ -130,9 +145,9 @@ func (r *Rule) parseDays(value string) error {
 		}
 		day, known := weekdayNames[item[len(item)-2:]]
 		ordinal := 0
-		if digits := item[:len(item)-2]; digits != "" {
-			n, err := strconv.Atoi(strings.TrimPrefix(digits, "+"))
-			if err != nil || n == 0 || n < -maxOrdinal || n > maxOrdinal {
+		if nth := item[:len(item)-2]; nth != "" {
+			n, size, ok := signedNumber(nth, maxOrdinal)
+			if !ok || size == 0 || size > maxOrdinal {
 				return wrong("BYDAY", "%s has no ordinal from 1 to 53 or −1 to −53", item)
 			}
 			ordinal = n
@@ -196,19 +211,28 @@ func parseUntil(value string) (Until, error) {
 var errMoment = errors.New("not a time like 20260105T093000, 20260105T093000Z or 20260105")
 
 // ParseMoment reads a DATE or DATE-TIME (RFC 5545, 3.3.4 and 3.3.5); utc is true
-// for one that ends in Z, whose kind is Zoned.
+// for one that ends in Z, whose kind is Zoned. The second 60 is read as 59, as
+// 3.3.5 asks of who knows no leap seconds.
 func ParseMoment(text string) (m Moment, kind Kind, utc bool, err error) {
-	layout := "20060102T150405"
-	switch {
-	case len(text) == 8:
-		layout, kind = "20060102", AllDay
-	case strings.HasSuffix(text, "Z"):
-		text, kind, utc = strings.TrimSuffix(text, "Z"), Zoned, true
+	day, clock, timed := strings.Cut(text, "T")
+	if timed {
+		clock, utc = strings.CutSuffix(clock, "Z")
 	}
-	t, err := time.Parse(layout, text)
-	if err != nil {
+	switch {
+	case utc:
+		kind = Zoned
+	case !timed:
+		kind, clock = AllDay, "000000"
+	}
+	t, err := time.Parse("20060102", day)
+	if err != nil || !digits(day, 8) || !digits(clock, 6) || len(clock) != 6 {
+		return Moment{}, 0, false, fmt.Errorf("%q is %w", text, errMoment)
+	}
+	number := func(text string) int32 { n, _ := strconv.Atoi(text); return int32(n) }
+	hour, minute, second := number(clock[:2]), number(clock[2:4]), number(clock[4:])
+	if hour > 23 || minute > 59 || second > 60 {
 		return Moment{}, 0, false, fmt.Errorf("%q is %w", text, errMoment)
 	}
 	y, mo, d := t.Date()
-	return Moment{when.DayOf(y, mo, d), int32(t.Hour()*3600 + t.Minute()*60 + t.Second())}, kind, utc, nil
+	return Moment{when.DayOf(y, mo, d), hour*3600 + minute*60 + min(second, 59)}, kind, utc, nil
 }

@@ -189,6 +189,24 @@ func TestForbiddenRulesNameThePart(t *testing.T) {
 		{"FREQ=DAILY;BYEASTER=1", "20260105", "BYEASTER"},
 		{"FREQ=DAILY;WKST=XX", "20260105", "WKST"},
 		{"FREQ=DAILY;COUNT", "20260105", "COUNT"},
+		{"FREQ=DAILY;COUNT=+3", "20260105", "COUNT"},
+		{"FREQ=DAILY;INTERVAL=+2", "20260105", "INTERVAL"},
+		{"FREQ=MONTHLY;BYMONTHDAY=-0", "20260105", "BYMONTHDAY"},
+		{"FREQ=MONTHLY;BYMONTHDAY=001", "20260105", "BYMONTHDAY"},
+		{"FREQ=MONTHLY;BYMONTHDAY=+-1", "20260105", "BYMONTHDAY"},
+		{"FREQ=YEARLY;BYMONTH=+1", "20260105", "BYMONTH"},
+		{"FREQ=YEARLY;BYMONTH=001", "20260105", "BYMONTH"},
+		{"FREQ=YEARLY;BYYEARDAY=0001", "20260105", "BYYEARDAY"},
+		{"FREQ=MONTHLY;BYDAY=+-1MO", "20260105", "BYDAY"},
+		{"FREQ=MONTHLY;BYDAY=0MO", "20260105", "BYDAY"},
+		{"FREQ=MONTHLY;BYDAY=001MO", "20260105", "BYDAY"},
+		{"FREQ=DAILY;BYDAY=MO, TU", "20260105", "BYDAY"},
+		{"FREQ=DAILY ;COUNT=3", "20260105", "FREQ"},
+		{" FREQ=DAILY", "20260105", "FREQ"},
+		{"RRULE:FREQ=DAILY", "20260105", "RRULE:FREQ"},
+		{"FREQ=DAILY;", "20260105", ""},
+		{"FREQ=DAILY;UNTIL=20260201T000000.5", "20260105T090000", "UNTIL"},
+		{"FREQ=DAILY;UNTIL=20260201T246000", "20260105T090000", "UNTIL"},
 	}
 	for _, c := range cases {
 		t.Run(c.rule, func(t *testing.T) {
@@ -200,6 +218,15 @@ func TestForbiddenRulesNameThePart(t *testing.T) {
 	}
 	_, err := recur.Occurrences(recur.Question{RRule: "FREQ=DAILY;UNTIL=20260201T000000", DTStart: "20260105T090000", TZID: &newYork, Limit: 3})
 	assert.ErrorContains(t, err, "UNTIL")
+}
+
+// TestWhatTheGrammarAllowsIsRead: RFC 5545, 3.3.10 and 3.3.5.
+func TestWhatTheGrammarAllowsIsRead(t *testing.T) {
+	plus := ask(t, "freq=monthly;bymonthday=+01,-01;byday=+1mo,fr;count=02", "20260101T090000", nil, 9)
+	assert.Equal(t, strings.Fields("20260501T090000 20260601T090000"), plus.Instances)
+	assert.Equal(t, strings.Fields("20260105 20260106"), ask(t, "FREQ=DAILY;COUNT=2;BYHOUR=9,10;BYMINUTE=30", "20260105", nil, 9).Instances, "ignored with a DATE")
+	leap := ask(t, "FREQ=DAILY;UNTIL=20260106T235960Z", "20260105T235959Z", nil, 9)
+	assert.Equal(t, strings.Fields("20260105T235959Z 20260106T235959Z"), leap.Instances, "second 60 is second 59")
 }
 
 func TestNoRuleHangs(t *testing.T) {

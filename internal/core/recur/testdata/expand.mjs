@@ -8,9 +8,13 @@ for (const line of readFileSync(0, "utf8").split("\n")) {
 	if (!line) continue;
 	const { rrule, dtstart, limit } = JSON.parse(line);
 	const start = ICAL.Time.fromString(dtstart.replace(/(\d{4})(\d\d)(\d\d)T(\d\d)(\d\d)(\d\d)/, "$1-$2-$3T$4:$5:$6"));
-	const iterator = ICAL.Recur.fromString(rrule).iterator(start);
 	const dates = [];
-	for (let next = iterator.next(); next && dates.length < limit; next = iterator.next())
-		dates.push(next.toICALString());
+	try {
+		const iterator = ICAL.Recur.fromString(rrule).iterator(start);
+		for (let next = iterator.next(); next && dates.length < limit; next = iterator.next())
+			dates.push(next.toICALString());
+	} catch (refused) {
+		dates.push(String(refused));
+	}
 	console.log(JSON.stringify(dates));
 }
