@@ -1,8 +1,14 @@
 package recur_test
 
 import (
+	_ "embed"
+	"fmt"
+	"regexp"
+	"slices"
+	"strconv"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -19,87 +25,141 @@ func ask(t testing.TB, rule, start string, zone *string, limit int) recur.Answer
 	return a
 }
 
-// TestExamplesOfTheRFC: RFC 5545, 3.8.5.3, all with DTSTART in
-// America/New_York; the dates are from memory of the text. The example "every
-// three hours from 9 to 5" is left out: its UNTIL does not agree with its dates
-// (a known erratum).
-func TestExamplesOfTheRFC(t *testing.T) {
-	cases := []struct{ name, rule, start, dates string }{
-		{"daily for 10", "FREQ=DAILY;COUNT=10", "19970902", "0902 0903 0904 0905 0906 0907 0908 0909 0910 0911"},
-		{"every other day", "FREQ=DAILY;INTERVAL=2", "19970902", "0902 0904 0906 0908 0910 …"},
-		{"every 10 days, 5 times", "FREQ=DAILY;INTERVAL=10;COUNT=5", "19970902", "0902 0912 0922 1002 1012"},
-		{"weekly for 10", "FREQ=WEEKLY;COUNT=10", "19970902", "0902 0909 0916 0923 0930 1007 1014 1021 1028 1104"},
-		{"every other week", "FREQ=WEEKLY;INTERVAL=2;WKST=SU", "19970902", "0902 0916 0930 1014 1028 1111 1125 1209 1223 19980106 0120 0203 0217 …"},
-		{"Tuesday and Thursday for five weeks", "FREQ=WEEKLY;UNTIL=19971007T000000Z;WKST=SU;BYDAY=TU,TH", "19970902", "0902 0904 0909 0911 0916 0918 0923 0925 0930 1002"},
-		{"the same by number", "FREQ=WEEKLY;COUNT=10;WKST=SU;BYDAY=TU,TH", "19970902", "0902 0904 0909 0911 0916 0918 0923 0925 0930 1002"},
-		{"Monday, Wednesday, Friday of every other week", "FREQ=WEEKLY;INTERVAL=2;UNTIL=19971224T000000Z;WKST=SU;BYDAY=MO,WE,FR", "19970901",
-			"0901 0903 0905 0915 0917 0919 0929 1001 1003 1013 1015 1017 1027 1029 1031 1110 1112 1114 1124 1126 1128 1208 1210 1212 1222"},
-		{"Tuesday and Thursday of every other week, 8 times", "FREQ=WEEKLY;INTERVAL=2;COUNT=8;WKST=SU;BYDAY=TU,TH", "19970902", "0902 0904 0916 0918 0930 1002 1014 1016"},
-		{"the first Friday", "FREQ=MONTHLY;COUNT=10;BYDAY=1FR", "19970905", "0905 1003 1107 1205 19980102 0206 0306 0403 0501 0605"},
-		{"the first Friday until Christmas", "FREQ=MONTHLY;UNTIL=19971224T000000Z;BYDAY=1FR", "19970905", "0905 1003 1107 1205"},
-		{"first and last Sunday of every other month", "FREQ=MONTHLY;INTERVAL=2;COUNT=10;BYDAY=1SU,-1SU", "19970907", "0907 0928 1102 1130 19980104 0125 0301 0329 0503 0531"},
-		{"the Monday before the last", "FREQ=MONTHLY;COUNT=6;BYDAY=-2MO", "19970922", "0922 1020 1117 1222 19980119 0216"},
-		{"the third day from the end", "FREQ=MONTHLY;BYMONTHDAY=-3", "19970928", "0928 1029 1128 1229 19980129 0226 …"},
-		{"the 2nd and 15th", "FREQ=MONTHLY;COUNT=10;BYMONTHDAY=2,15", "19970902", "0902 0915 1002 1015 1102 1115 1202 1215 19980102 0115"},
-		{"the first and last day", "FREQ=MONTHLY;COUNT=10;BYMONTHDAY=1,-1", "19970930", "0930 1001 1031 1101 1130 1201 1231 19980101 0131 0201"},
-		{"the 10th to 15th every 18 months", "FREQ=MONTHLY;INTERVAL=18;COUNT=10;BYMONTHDAY=10,11,12,13,14,15", "19970910", "0910 0911 0912 0913 0914 0915 19990310 0311 0312 0313"},
-		{"every Tuesday of every other month", "FREQ=MONTHLY;INTERVAL=2;BYDAY=TU", "19970902", "0902 0909 0916 0923 0930 1104 1111 1118 1125 19980106 0113 0120 0127 0303 0310 0317 0324 0331 …"},
-		{"June and July", "FREQ=YEARLY;COUNT=10;BYMONTH=6,7", "19970610", "0610 0710 19980610 0710 19990610 0710 20000610 0710 20010610 0710"},
-		{"January to March of every other year", "FREQ=YEARLY;INTERVAL=2;COUNT=10;BYMONTH=1,2,3", "19970310", "0310 19990110 0210 0310 20010110 0210 0310 20030110 0210 0310"},
-		{"the 1st, 100th and 200th day of every third year", "FREQ=YEARLY;INTERVAL=3;COUNT=10;BYYEARDAY=1,100,200", "19970101", "0101 0410 0719 20000101 0409 0718 20030101 0410 0719 20060101"},
-		{"the 20th Monday of the year", "FREQ=YEARLY;BYDAY=20MO", "19970519", "0519 19980518 19990517 …"},
-		{"Monday of week 20", "FREQ=YEARLY;BYWEEKNO=20;BYDAY=MO", "19970512", "0512 19980511 19990517 …"},
-		{"Thursdays in March", "FREQ=YEARLY;BYMONTH=3;BYDAY=TH", "19970313", "0313 0320 0327 19980305 0312 0319 0326 19990304 0311 0318 0325 …"},
-		{"Thursdays in summer", "FREQ=YEARLY;BYDAY=TH;BYMONTH=6,7,8", "19970605", "0605 0612 0619 0626 0703 0710 0717 0724 0731 0807 0814 0821 0828 19980604 …"},
-		{"Friday the 13th", "FREQ=MONTHLY;BYDAY=FR;BYMONTHDAY=13", "19970902", "19980213 0313 1113 19990813 20001013 …"},
-		{"the Saturday after the first Sunday", "FREQ=MONTHLY;BYDAY=SA;BYMONTHDAY=7,8,9,10,11,12,13", "19970913", "0913 1011 1108 1213 19980110 0207 0307 0411 0509 0613 …"},
-		{"election day", "FREQ=YEARLY;INTERVAL=4;BYMONTH=11;BYDAY=TU;BYMONTHDAY=2,3,4,5,6,7,8", "19961105", "1105 20001107 20041102 …"},
-		{"the third of Tuesday, Wednesday, Thursday", "FREQ=MONTHLY;COUNT=3;BYDAY=TU,WE,TH;BYSETPOS=3", "19970904", "0904 1007 1106"},
-		{"the weekday before the last", "FREQ=MONTHLY;BYDAY=MO,TU,WE,TH,FR;BYSETPOS=-2", "19970929", "0929 1030 1127 1230 19980129 0226 0330 …"},
-		{"weeks from Monday", "FREQ=WEEKLY;INTERVAL=2;COUNT=4;BYDAY=TU,SU;WKST=MO", "19970805", "0805 0810 0819 0824"},
-		{"weeks from Sunday", "FREQ=WEEKLY;INTERVAL=2;COUNT=4;BYDAY=TU,SU;WKST=SU", "19970805", "0805 0817 0819 0831"},
-		{"a day that February lacks", "FREQ=MONTHLY;BYMONTHDAY=15,30;COUNT=5", "20070115", "0115 0130 0215 0315 0330"},
-	}
-	for _, c := range cases {
-		t.Run(c.name, func(t *testing.T) {
-			want := strings.Fields(c.dates)
-			endless := want[len(want)-1] == "…"
-			if endless {
-				want = want[:len(want)-1]
-			}
-			year := c.start[:4]
-			for i, d := range want {
-				if len(d) == 8 {
-					year = d[:4]
-					d = d[4:]
-				}
-				want[i] = year + d + "T090000"
-			}
-			limit := len(want)
-			if !endless {
-				limit += 5
-			}
-			a := ask(t, c.rule, c.start+"T090000", &newYork, limit)
-			assert.Equal(t, want, a.Instances)
-			assert.Equal(t, !endless, a.Complete)
-		})
-	}
+//go:embed testdata/rfc5545-3.8.5.3.txt
+var examples string
+
+// example is one of RFC 5545, 3.8.5.3: a start, the rules that the text calls the
+// same, and their dates.
+type example struct {
+	start, without string
+	rules          []string
+	dates          []said
+	forever        bool
 }
 
-func TestLongerExamplesOfTheRFC(t *testing.T) {
-	assert.Len(t, ask(t, "FREQ=DAILY;UNTIL=19971224T000000Z", "19970902T090000", &newYork, 999).Instances, 113)
-	assert.Len(t, ask(t, "FREQ=WEEKLY;UNTIL=19971224T000000Z", "19970902T090000", &newYork, 999).Instances, 17)
-	january := ask(t, "FREQ=YEARLY;UNTIL=20000131T140000Z;BYMONTH=1;BYDAY=SU,MO,TU,WE,TH,FR,SA", "19980101T090000", &newYork, 999)
-	assert.Len(t, january.Instances, 93)
-	assert.Equal(t, january, ask(t, "FREQ=DAILY;UNTIL=20000131T140000Z;BYMONTH=1", "19980101T090000", &newYork, 999))
-	assert.Equal(t, strings.Fields("19970902T090000 19970902T091500 19970902T093000 19970902T094500 19970902T100000 19970902T101500"),
-		ask(t, "FREQ=MINUTELY;INTERVAL=15;COUNT=6", "19970902T090000", &newYork, 999).Instances)
-	assert.Equal(t, strings.Fields("19970902T090000 19970902T103000 19970902T120000 19970902T133000"),
-		ask(t, "FREQ=MINUTELY;INTERVAL=90;COUNT=4", "19970902T090000", &newYork, 999).Instances)
-	byHours := ask(t, "FREQ=DAILY;BYHOUR=9,10,11,12,13,14,15,16;BYMINUTE=0,20,40", "19970902T090000", &newYork, 100)
-	assert.Equal(t, byHours, ask(t, "FREQ=MINUTELY;INTERVAL=20;BYHOUR=9,10,11,12,13,14,15,16", "19970902T090000", &newYork, 100))
-	assert.Equal(t, "19970902T164000", byHours.Instances[23])
-	assert.Equal(t, "19970903T090000", byHours.Instances[24])
+// said is a date as the text names it; after is true where "..." stands before it.
+type said struct {
+	date  string
+	after bool
+}
+
+var (
+	exampleLine = regexp.MustCompile(`^       (DTSTART|EXDATE|RRULE)[^:]*:(.*)$`)
+	yearOf      = regexp.MustCompile(`^\((\d{4})(?: 9:00 AM)? E[SD]T\)`)
+	dayOf       = regexp.MustCompile(`^\((\w+) (\d+), (\d{4}) E[SD]T\)`)
+	token       = regexp.MustCompile(`^(?:(\.\.\.)|(\d+:\d\d)|(\d+)-(\d+)|(\d+)|([A-Z][a-z]+)|[ ,;])`)
+)
+
+func readExamples(t *testing.T) (out []example) {
+	lines := strings.Split(examples, "\n")
+	for i := 0; i < len(lines); i++ {
+		found := exampleLine.FindStringSubmatch(lines[i])
+		if found == nil {
+			if at := strings.Index(lines[i], "==>"); at >= 0 {
+				text := lines[i][at+3:]
+				for ; i+1 < len(lines) && strings.HasPrefix(lines[i+1], "        ") && !strings.Contains(lines[i+1], "Note:"); i++ {
+					text += " " + strings.TrimSpace(lines[i+1])
+				}
+				out[len(out)-1].read(t, text)
+			}
+			continue
+		}
+		for i+1 < len(lines) && strings.HasPrefix(lines[i+1], "        ") && !strings.Contains(lines[i+1], "==>") {
+			i++
+			found[2] += strings.TrimSpace(lines[i])
+		}
+		switch found[1] {
+		case "DTSTART":
+			out = append(out, example{start: found[2]})
+		case "EXDATE":
+			out[len(out)-1].without = found[2]
+		case "RRULE":
+			out[len(out)-1].rules = append(out[len(out)-1].rules, found[2])
+		}
+	}
+	return out
+}
+
+func (e *example) read(t *testing.T, text string) {
+	var year, day int
+	var month time.Month
+	after := false
+	add := func(clock string) {
+		e.dates = append(e.dates, said{fmt.Sprintf("%04d%02d%02dT%s00", year, month, day, clock), after})
+		after = false
+	}
+	for text = strings.TrimSpace(text); text != ""; text = strings.TrimSpace(text) {
+		var length int
+		if found := yearOf.FindStringSubmatch(text); found != nil {
+			length = len(found[0])
+			year, _ = strconv.Atoi(found[1])
+		} else if found := dayOf.FindStringSubmatch(text); found != nil {
+			length = len(found[0])
+			at, err := time.Parse("January 2 2006", found[1]+" "+found[2]+" "+found[3])
+			require.NoError(t, err)
+			year, month, day = at.Date()
+		} else if found := token.FindStringSubmatch(text); assert.NotNil(t, found, "the text %q", text) {
+			length = len(found[0])
+			switch {
+			case found[1] != "":
+				after = true
+			case found[2] != "":
+				add(fmt.Sprintf("%04s", strings.Replace(found[2], ":", "", 1)))
+			case found[3] != "":
+				last, _ := strconv.Atoi(found[4])
+				for day, _ = strconv.Atoi(found[3]); day <= last; day++ {
+					add("0900")
+				}
+			case found[5] != "":
+				day, _ = strconv.Atoi(found[5])
+				add("0900")
+			case found[6] != "":
+				at, err := time.Parse("January", found[6])
+				require.NoError(t, err)
+				month = at.Month()
+			}
+		} else {
+			t.FailNow()
+		}
+		text = text[length:]
+	}
+	e.forever = after
+}
+
+// TestExamplesOfTheRFC: all of RFC 5545, 3.8.5.3, from its text. One is put right:
+// "every 3 hours from 9:00 AM to 5:00 PM" has an UNTIL in UTC that is 13:00 in New
+// York, and names 15:00 (reported as an erratum of the RFC; its number is not at
+// hand).
+func TestExamplesOfTheRFC(t *testing.T) {
+	all := readExamples(t)
+	assert.Equal(t, 39, len(all))
+	for _, e := range all {
+		require.NotEmpty(t, e.dates, e.rules)
+		for _, rule := range e.rules {
+			rule = strings.Replace(rule, "UNTIL=19970902T170000Z", "UNTIL=19970902T210000Z", 1)
+			t.Run(rule, func(t *testing.T) {
+				q := recur.Question{RRule: rule, DTStart: e.start, TZID: &newYork, Limit: 400}
+				if e.without != "" {
+					q.EXDates = []string{e.without}
+				}
+				a, err := recur.Occurrences(q)
+				require.NoError(t, err)
+				assert.Equal(t, !e.forever, a.Complete)
+				rest := a.Instances
+				for _, d := range e.dates {
+					at := slices.Index(rest, d.date)
+					require.GreaterOrEqual(t, at, 0, "%s is not there", d.date)
+					if !d.after {
+						require.Zero(t, at, "%v stand before %s", rest[:at], d.date)
+					}
+					rest = rest[at+1:]
+				}
+				if !e.forever {
+					assert.Empty(t, rest)
+				}
+			})
+		}
+	}
 }
 
 // TestWhereLibrariesPartFromTheRFC: the dates follow from the text of 3.3.10.
@@ -124,7 +184,6 @@ func TestWhereLibrariesPartFromTheRFC(t *testing.T) {
 		{"hours in any order", "FREQ=DAILY;BYHOUR=15,9;BYMINUTE=30,0", "20260101T090000", 5, "20260101T090000 20260101T093000 20260101T150000 20260101T153000 20260102T090000"},
 		{"a leap day every year there is one", "FREQ=YEARLY", "20240229", 2, "20240229 20280229"},
 		{"the 31st skips short months", "FREQ=MONTHLY", "20260131", 3, "20260131 20260331 20260531"},
-		{"the start does not count when it is no date of the rule", "FREQ=WEEKLY;BYDAY=FR;COUNT=2", "20260105", 9, "20260109 20260116"},
 		{"the 53rd weekday from the end", "FREQ=YEARLY;BYDAY=-53TH", "20260101", 1, "20260101"},
 	}
 	for _, c := range cases {
@@ -148,6 +207,13 @@ func TestClocksThatChange(t *testing.T) {
 	utc := ask(t, "FREQ=DAILY;COUNT=2;BYHOUR=1", "20260328T013000Z", nil, 9)
 	assert.Equal(t, strings.Fields("20260328T013000Z 20260329T013000Z"), utc.Instances)
 	assert.Equal(t, utc.Instances, utc.UTC)
+}
+
+// TestAStartThatIsNoDateOfItsRule: RFC 5545, 3.3.10 has DTSTART count as the first
+// occurrence, and 3.8.5.3 leaves the set undefined where the rule does not name it.
+// Our choice: it is no date and does not count. Nothing that goes out begins so.
+func TestAStartThatIsNoDateOfItsRule(t *testing.T) {
+	assert.Equal(t, strings.Fields("20260109 20260116"), ask(t, "FREQ=WEEKLY;BYDAY=FR;COUNT=2", "20260105", nil, 9).Instances)
 }
 
 func TestDatesAddedAndLeftOut(t *testing.T) {
