@@ -2,7 +2,9 @@ package ical_test
 
 import (
 	"bytes"
+	_ "embed"
 	"fmt"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -13,6 +15,7 @@ import (
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
 	"jembro/internal/ical"
 	"jembro/internal/schedule"
@@ -28,8 +31,8 @@ func letter(t testing.TB) schedule.Letter {
 	onari := meeting.Participant{ID: "onari", Party: meeting.Party{Name: "S. Onari", Email: "s.onari@kirisame.example", Zone: "Asia/Tokyo"}, Needed: true}
 	freya := meeting.Participant{ID: "freya", Party: meeting.Party{PersonID: "p3", Name: `Freya "Fi" Holm; desk, store: quay`, Email: "freya.holm@marrowby.example"}}
 	return schedule.Letter{
-		Kind: meeting.Invite, To: onari, Answer: meeting.NoAnswer, Stamp: time.Date(2026, 11, 24, 10, 12, 0, 0, time.UTC),
-		GuestURL: "https://jembro.example/guest/abc", ReplyTo: "reply-xyz@meet.marrowby.example",
+		Kind: meeting.Invite, To: onari, Stamp: time.Date(2026, 11, 24, 10, 12, 0, 0, time.UTC),
+		GuestURL: "https://jembro.example/guest/abc", Address: "meeting-1@meet.marrowby.example", ReturnTo: "reply-1@meet.marrowby.example",
 		Meeting: meeting.Meeting{UID: "42@meet.marrowby.example", Sequence: 3, Title: "Crate sizes; loan 14, “lacquer”",
 			Text:  "BEGIN:VEVENT\nEND:VCALENDAR\n<b>bold</b>; a\\nb, \"c\" " + strings.Repeat("ú", 200),
 			Start: local(t, "2026-12-03T09:30"), End: local(t, "2026-12-03T10:30"), Zone: "Europe/Lisbon", RemindBefore: 15,
@@ -60,11 +63,12 @@ func TestInvitationLines(t *testing.T) {
 		"DTSTAMP:20261124T101200Z",
 		"SEQUENCE:3",
 		`SUMMARY:Crate sizes\; loan 14\, “lacquer”`,
-		`ORGANIZER;CN=Ilse Marrant;EMAIL=ilse.marrant@marrowby.example:mailto:reply-xyz@meet.marrowby.example`,
-		"ATTENDEE;CN=S. Onari;CUTYPE=INDIVIDUAL;PARTSTAT=NEEDS-ACTION;ROLE=REQ-PARTICIPANT;RSVP=TRUE:mailto:s.onari@kirisame.example",
+		`ORGANIZER;CN="Ilse Marrant";EMAIL=ilse.marrant@marrowby.example:mailto:meeting-1@meet.marrowby.example`,
+		"URL:https://ostrel.example/j/48-2190?a=1;b,c",
+		"ATTENDEE;CN=\"S. Onari\";CUTYPE=INDIVIDUAL;PARTSTAT=NEEDS-ACTION;ROLE=REQ-PARTICIPANT;RSVP=TRUE:mailto:s.onari@kirisame.example",
 		`ATTENDEE;CN="Freya ^'Fi^' Holm; desk, store: quay";CUTYPE=INDIVIDUAL;PARTSTAT=NEEDS-ACTION;ROLE=OPT-PARTICIPANT;RSVP=TRUE:mailto:freya.holm@marrowby.example`,
-		"ATTENDEE;CN=Map Room;CUTYPE=ROOM;PARTSTAT=ACCEPTED;ROLE=NON-PARTICIPANT:mailto:map.room@marrowby.example",
-		"CONFERENCE;FEATURE=AUDIO,VIDEO;LABEL=Join by Ostrel;VALUE=URI:https://ostrel.example/j/48-2190?a=1;b,c",
+		"ATTENDEE;CN=\"Map Room\";CUTYPE=ROOM;PARTSTAT=ACCEPTED;ROLE=NON-PARTICIPANT:mailto:map.room@marrowby.example",
+		"CONFERENCE;FEATURE=AUDIO,VIDEO;LABEL=\"Join by Ostrel\";VALUE=URI:https://ostrel.example/j/48-2190?a=1;b,c",
 		"STATUS:CONFIRMED",
 		"TRIGGER:-PT15M",
 	} {
@@ -83,7 +87,7 @@ func TestLinesAreFoldedBetweenCharacters(t *testing.T) {
 
 func TestCancelNamesEverybodyOrTheOneDropped(t *testing.T) {
 	l := letter(t)
-	l.Kind = meeting.CallOff
+	l.Kind, l.OffAll = meeting.CallOff, true
 	whole := write(t, l)
 	assert.Contains(t, whole, "METHOD:CANCEL")
 	assert.Contains(t, whole, "STATUS:CANCELLED")
@@ -91,6 +95,8 @@ func TestCancelNamesEverybodyOrTheOneDropped(t *testing.T) {
 
 	// RFC 5546, 3.2.5: to uninvite somebody, STATUS must not be CANCELLED and
 	// the ATTENDEE is the one uninvited.
+	before := l.Meeting
+	l.Before, l.OffAll = &before, false
 	l.Meeting.Participants = l.Meeting.Participants[1:]
 	dropped := write(t, l)
 	assert.Contains(t, dropped, "METHOD:CANCEL")
@@ -110,7 +116,12 @@ func TestZoneRulesAreTheZonesOwn(t *testing.T) {
 			onsets := readZone(t, write(t, l))
 			zone, err := when.LoadZone(name)
 			require.NoError(t, err)
-			for day := when.DayOf(2026, 1, 1); day < when.DayOf(2027, 12, 31); day++ {
+			for day := when.DayOf(2026, 1, 1); day < when.DayOf(2027, 12, 31); day++ { // and, where it has a rule, for long after
+				if day == when.DayOf(2027, 12, 30) && strings.Contains(write(t, l), "RRULE") && name != "Africa/Casablanca" {
+					day = when.DayOf(2044, 7, 1)
+				} else if day > when.DayOf(2044, 7, 1) {
+					break
+				}
 				at := when.Instant(int64(day) * 86400)
 				var offset int
 				var latest int64 = -1 << 62
@@ -142,7 +153,18 @@ func readZone(t *testing.T, text string) (onsets []onset) {
 				return onsets
 			}
 		case "DTSTART", "RDATE":
-			starts = append(starts, val)
+			starts = append(starts, strings.Split(val, ",")...)
+		case "RRULE":
+			rule, err := recur.ParseRule(val)
+			require.NoError(t, err)
+			start, _, _, err := recur.ParseMoment(starts[0])
+			require.NoError(t, err)
+			for m := range (recur.Series{Start: start, Rule: rule}).All() {
+				if m.Day > when.DayOf(2045, 1, 1) {
+					break
+				}
+				starts = append(starts, m.String())
+			}
 		case "TZOFFSETFROM":
 			from = seconds(t, val)
 		case "TZOFFSETTO":
@@ -169,16 +191,87 @@ func seconds(t *testing.T, offset string) int {
 	return h*3600 + m*60 + s
 }
 
-// The example of RFC 5546, 4.2.2 (Reply to a Group Event Request), from memory;
-// it goes by the shape, not by the letter.
-const reply = "BEGIN:VCALENDAR\r\nPRODID:-//Example/ExampleCalendarClient//EN\r\nMETHOD:REPLY\r\nVERSION:2.0\r\nBEGIN:VEVENT\r\n" +
-	"ATTENDEE;PARTSTAT=ACCEPTED:mailto:b@example.com\r\nORGANIZER:mailto:a@example.com\r\n" +
-	"UID:calsrv.example.com-873970198738777@example.com\r\nSEQUENCE:2\r\nREQUEST-STATUS:2.0;Success\r\n" +
-	"COMMENT:Running late\\, start\\nwithout me\r\nDTSTAMP:19970612T190000Z\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
+//go:embed testdata/rfc5546-4.txt
+var rfc5546 string
+
+// examplesOf are the iCalendar objects of a section of RFC 5546, in their order, from
+// its text.
+func examplesOf(t testing.TB, section string) (out []string) {
+	for example := range strings.SplitSeq(rfc5546, "# ") {
+		if title, text, found := strings.Cut(example, "\n"); found && strings.HasPrefix(title, section+" ") {
+			out = append(out, strings.ReplaceAll(strings.TrimSpace(text)+"\n", "\n", "\r\n"))
+		}
+	}
+	require.NotEmpty(t, out, section)
+	return out
+}
+
+// reply is that of RFC 5546, 4.2.2 (Reply to a Group Event Request), with a comment.
+var reply = strings.Replace(examplesOf(&testing.T{}, "4.2.2")[0], "SEQUENCE:0", "COMMENT:Running late\\, start\\nwithout me\r\nSEQUENCE:2", 1)
+
+func said(answers []ical.Answer) string {
+	var out []string
+	for _, a := range answers {
+		text := fmt.Sprintf("%s %s #%d %s", a.Attendee, a.Status, a.Sequence, time.Unix(a.Stamp, 0).UTC().Format("20060102T150405Z"))
+		if a.Date != nil {
+			text += " on " + a.Date.At.Time().Format(time.RFC3339)
+			if a.Date.Onward {
+				text += " and on"
+			}
+		}
+		out = append(out, text)
+	}
+	return strings.Join(out, "; ")
+}
+
+// TestRepliesOfTheRFC: every REPLY of RFC 5546, 4.2 and 4.4, from its text.
+func TestRepliesOfTheRFC(t *testing.T) {
+	cases := []struct{ section, says string }{
+		{"4.2.2", "b@example.com ACCEPTED #0 19970612T190000Z"},
+		{"4.2.5", "c@example.com DELEGATED #0 19970611T190000Z"},
+		{"4.2.6", "e@example.com ACCEPTED #0 19970614T190000Z; c@example.com DELEGATED #0 19970614T190000Z"},
+		{"4.2.7", "c@example.com DELEGATED #0 19970614T190000Z; e@example.com DECLINED #0 19970614T190000Z"},
+		{"4.4.10", "b@example.com  #0 19970603T094000Z"}, // it answers nothing: REQUEST-STATUS 3.0
+	}
+	for _, c := range cases {
+		t.Run(c.section, func(t *testing.T) {
+			var all []ical.Answer
+			for _, text := range examplesOf(t, c.section) {
+				answers, err := ical.ReadReplies([]byte(text), "")
+				if strings.Contains(text, "METHOD:REPLY") {
+					require.NoError(t, err)
+				} else {
+					require.ErrorIs(t, err, ical.ErrNotReply)
+				}
+				all = append(all, answers...)
+			}
+			assert.Equal(t, c.says, said(all))
+		})
+	}
+}
+
+// TestOtherMessagesOfTheRFC are no answers, and none is too broken to say so: 4.2.9 and
+// 4.4.5 have parameters without a value, 4.4.8 has a line that is none.
+func TestOtherMessagesOfTheRFC(t *testing.T) {
+	for _, section := range []string{"4.2.1", "4.2.3", "4.2.4", "4.2.9", "4.2.10", "4.2.11", "4.4.1", "4.4.2", "4.4.3", "4.4.4", "4.4.5", "4.4.6", "4.4.7", "4.4.8", "4.4.9"} {
+		for _, text := range examplesOf(t, section) {
+			_, err := ical.ReadReplies([]byte(text), "")
+			assert.ErrorIs(t, err, ical.ErrNotReply, section)
+			// The same as an answer is read.
+			answer := regexp.MustCompile(`METHOD:\w+`).ReplaceAllString(text, "METHOD:REPLY")
+			answers, err := ical.ReadReplies([]byte(answer), "")
+			if assert.NoError(t, err, section) && section == "4.4.5" {
+				assert.True(t, answers[0].Date.Onward)
+			}
+		}
+	}
+}
 
 func TestReadReply(t *testing.T) {
-	a, err := ical.ReadReply([]byte(reply))
+	all, err := ical.ReadReplies([]byte(reply), "")
 	require.NoError(t, err)
+	require.Len(t, all, 1)
+	a := all[0]
 	assert.Equal(t, "calsrv.example.com-873970198738777@example.com", a.UID)
 	assert.Equal(t, "b@example.com", a.Attendee)
 	assert.Equal(t, meeting.Accepted, a.Reply.Answer)
@@ -187,25 +280,88 @@ func TestReadReply(t *testing.T) {
 	assert.Equal(t, "Running late, start\nwithout me", a.Comment)
 }
 
+// TestNoAnswerIsLostForItsForm: what programs get wrong, and the answer is clear all
+// the same.
+func TestNoAnswerIsLostForItsForm(t *testing.T) {
+	event := reply[strings.Index(reply, "BEGIN:VEVENT"):strings.Index(reply, "END:VCALENDAR")]
+	cases := []struct{ name, text, says string }{
+		{"a byte order mark", "\xef\xbb\xbf" + reply, "b@example.com ACCEPTED #2 19970612T190000Z"},
+		{"lines that end with LF", strings.ReplaceAll(reply, "\r\n", "\n"), "b@example.com ACCEPTED #2 19970612T190000Z"},
+		{"METHOD in the header only", strings.Replace(reply, "METHOD:REPLY\r\n", "", 1), "b@example.com ACCEPTED #2 19970612T190000Z"},
+		{"a percent-encoded address", strings.Replace(reply, "mailto:b@example.com", "MAILTO:b%2Bx%40example.com?subject=yes", 1), "b+x@example.com ACCEPTED #2 19970612T190000Z"},
+		{"several attendees", strings.Replace(reply, "UID:", "ATTENDEE;PARTSTAT=NEEDS-ACTION:mailto:c@example.com\r\nUID:", 1),
+			"b@example.com ACCEPTED #2 19970612T190000Z; c@example.com NEEDS-ACTION #2 19970612T190000Z"},
+		{"yes to all, no to one", strings.Replace(reply, "END:VCALENDAR", strings.NewReplacer("ACCEPTED", "DECLINED", "SEQUENCE", "RECURRENCE-ID:20270111T093000Z\r\nSEQUENCE").Replace(event)+"END:VCALENDAR", 1),
+			"b@example.com ACCEPTED #2 19970612T190000Z; b@example.com DECLINED #2 19970612T190000Z on 2027-01-11T09:30:00Z"},
+		{"several objects", reply + strings.Replace(reply, "b@example.com", "c@example.com", 1), "b@example.com ACCEPTED #2 19970612T190000Z; c@example.com ACCEPTED #2 19970612T190000Z"},
+		{"a sequence that is none", strings.Replace(reply, "SEQUENCE:2", "SEQUENCE:-2", 1), "b@example.com ACCEPTED #0 19970612T190000Z"},
+		{"no time", strings.Replace(reply, "DTSTAMP:19970612T190000Z", "DTSTAMP:yesterday", 1), "b@example.com ACCEPTED #2 19700101T000000Z"},
+		{"from one date on", strings.Replace(reply, "SEQUENCE:2", "SEQUENCE:2\r\nRECURRENCE-ID;RANGE=THISANDFUTURE:20270111T093000Z", 1),
+			"b@example.com ACCEPTED #2 19970612T190000Z on 2027-01-11T09:30:00Z and on"},
+		{"a status of its own", strings.Replace(reply, "ACCEPTED", "X-PERHAPS", 1), "b@example.com X-PERHAPS #2 19970612T190000Z"},
+	}
+	for _, c := range cases {
+		t.Run(c.name, func(t *testing.T) {
+			all, err := ical.ReadReplies([]byte(c.text), "reply")
+			require.NoError(t, err)
+			assert.Equal(t, c.says, said(all))
+		})
+	}
+}
+
 func TestReadReplyRefuses(t *testing.T) {
 	cases := []struct {
 		name, old, new string
 		want           error
 	}{
 		{"a request", "METHOD:REPLY", "METHOD:REQUEST", ical.ErrNotReply},
-		{"two attendees", "SEQUENCE:2", "ATTENDEE:mailto:c@example.com", ical.ErrNotReply},
-		{"no answer", "PARTSTAT=ACCEPTED", "PARTSTAT=NEEDS-ACTION", ical.ErrNotReply},
 		{"no UID", "UID:", "X-UID:", ical.ErrNotReply},
-		{"a negative sequence", "SEQUENCE:2", "SEQUENCE:-2", ical.ErrMalformed},
-		{"no time", "DTSTAMP:19970612T190000Z", "DTSTAMP:yesterday", ical.ErrMalformed},
-		{"a line cut in its parameters", "ATTENDEE;PARTSTAT=ACCEPTED:mailto:b@example.com", "ATTENDEE;PARTSTAT=ACCEPTED", ical.ErrMalformed},
+		{"no attendee", "ATTENDEE", "X-ATTENDEE", ical.ErrNotReply},
 		{"no calendar", "BEGIN:VCALENDAR", "Hello", ical.ErrMalformed},
+		{"too many components", "BEGIN:VEVENT", strings.Repeat("BEGIN:VEVENT\r\nEND:VEVENT\r\n", 600) + "BEGIN:VEVENT", ical.ErrMalformed},
+		{"a line of a hundred thousand", "COMMENT:", "COMMENT:" + strings.Repeat("x", 100_000), ical.ErrMalformed},
 	}
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
-			_, err := ical.ReadReply([]byte(strings.Replace(reply, c.old, c.new, 1)))
+			_, err := ical.ReadReplies([]byte(strings.Replace(reply, c.old, c.new, 1)), "")
 			assert.ErrorIs(t, err, c.want)
 		})
+	}
+}
+
+// TestHowADateIsNamed: RECURRENCE-ID in UTC, in a known zone, at the end of a longer
+// name, in a zone of the sender's own making, as a local time and as a day.
+func TestHowADateIsNamed(t *testing.T) {
+	own := "BEGIN:VTIMEZONE\r\nTZID:My own\r\n" +
+		"BEGIN:STANDARD\r\nDTSTART:16010101T030000\r\nRRULE:FREQ=YEARLY;BYDAY=-1SU;BYMONTH=10\r\nTZOFFSETFROM:+0200\r\nTZOFFSETTO:+0100\r\nEND:STANDARD\r\n" +
+		"BEGIN:DAYLIGHT\r\nDTSTART:16010101T020000\r\nRRULE:FREQ=YEARLY;BYDAY=-1SU;BYMONTH=3\r\nTZOFFSETFROM:+0100\r\nTZOFFSETTO:+0200\r\nEND:DAYLIGHT\r\nEND:VTIMEZONE\r\n"
+	for _, c := range []struct{ property, want string }{
+		{"RECURRENCE-ID:20270114T093000Z", "2027-01-14T09:30:00Z"},
+		{"RECURRENCE-ID;TZID=Asia/Tokyo:20270114T183000", "2027-01-14T09:30:00Z"},
+		{"RECURRENCE-ID;TZID=/made.by.example/20260101/Asia/Tokyo:20270114T183000", "2027-01-14T09:30:00Z"},
+		{"RECURRENCE-ID;TZID=My own:20270114T103000", "2027-01-14T09:30:00Z"},
+		{"RECURRENCE-ID;TZID=My own:20270714T113000", "2027-07-14T09:30:00Z"},
+		{"RECURRENCE-ID;TZID=\"My own\":20270328T023000", "2027-03-28T00:30:00Z"},
+		{"RECURRENCE-ID:20270114T093000", "at 2027-01-14T09:30"},
+		{"RECURRENCE-ID;TZID=Nobody knows:20270114T093000", "at 2027-01-14T09:30"},
+		{"RECURRENCE-ID;VALUE=DATE:20270114", "day 2027-01-14T00:00"},
+		{"RECURRENCE-ID:soon", "none"},
+	} {
+		text := strings.Replace(strings.Replace(reply, "SEQUENCE:2", c.property+"\r\nSEQUENCE:2", 1), "BEGIN:VEVENT", own+"BEGIN:VEVENT", 1)
+		all, err := ical.ReadReplies([]byte(text), "")
+		require.NoError(t, err, c.property)
+		got := "none"
+		switch id := all[0].Date; {
+		case id == nil:
+			assert.True(t, all[0].NoDate)
+		case id.Day:
+			got = "day " + id.Local.String()
+		case id.Local != nil:
+			got = "at " + id.Local.String()
+		default:
+			got = id.At.Time().Format(time.RFC3339)
+		}
+		assert.Equal(t, c.want, got, c.property)
 	}
 }
 
@@ -215,10 +371,15 @@ func FuzzReadReply(f *testing.F) {
 	f.Add([]byte("BEGIN:VCALENDAR\r\nA;B=C"))
 	f.Add([]byte("BEGIN:VCALENDAR\r\nA;B=\"C"))
 	f.Add(bytes.Replace([]byte(reply), []byte(":"), nil, 5))
+	for _, section := range []string{"4.2.6", "4.4.1", "4.4.5", "4.4.10"} {
+		f.Add([]byte(examplesOf(f, section)[0]))
+	}
 	f.Fuzz(func(t *testing.T, raw []byte) {
-		a, err := ical.ReadReply(raw)
-		if err == nil && (a.UID == "" || !a.Reply.Answer.Known() || a.Sequence < 0) {
-			t.Fatalf("an answer that is none: %+v", a)
+		all, err := ical.ReadReplies(raw, "REPLY")
+		for _, a := range all {
+			if err != nil || a.UID == "" || a.Attendee == "" || a.Sequence < 0 || a.Reply.Answer != "" && !a.Reply.Answer.Known() {
+				t.Fatalf("an answer that is none: %+v", a)
+			}
 		}
 	})
 }

@@ -4,9 +4,11 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"net/url"
 	"strconv"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"github.com/emersion/go-ical"
 
@@ -16,7 +18,7 @@ import (
 	"jembro/internal/schedule/meetings"
 )
 
-// Answer is what a REPLY says (RFC 5546, 3.2.3).
+// Answer is what one component of a REPLY says (RFC 5546, 3.2.3).
 type Answer = meetings.MailReply
 
 var (
@@ -26,69 +28,147 @@ var (
 	ErrMalformed = errors.New("malformed calendar data")
 )
 
-// ReadReply reads a REPLY. It fails with ErrNotReply or ErrMalformed, and never
-// panics, whatever it is given.
-func ReadReply(raw []byte) (a Answer, err error) {
+// What a reader takes before it looks into anything: reading costs in proportion to
+// it.
+const (
+	mostComponents = 500
+	mostLines      = 20_000
+	longestLine    = 100_000 // unfolded
+)
+
+// ReadReplies reads all that REPLYs say, one Answer a component. method is that of
+// the message around it, for objects that have none (RFC 6047, 2.4: they should agree).
+// What a sender's program got wrong and is not needed is passed over: the RFC has
+// exactly one ATTENDEE, and others arrive. It fails with ErrNotReply or ErrMalformed,
+// and never panics, whatever it is given.
+func ReadReplies(raw []byte, method string) (out []Answer, err error) {
 	defer func() {
 		if r := recover(); r != nil { // the decoder indexes past the end of some broken lines
-			a, err = Answer{}, fmt.Errorf("%w: %v", ErrMalformed, r)
+			out, err = nil, fmt.Errorf("%w: %v", ErrMalformed, r)
 		}
 	}()
-	cal, err := ical.NewDecoder(bytes.NewReader(raw)).Decode()
+	text, err := plainLines(raw)
 	if err != nil {
-		return a, fmt.Errorf("%w: %w", ErrMalformed, err)
+		return nil, err
 	}
-	if !strings.EqualFold(value(cal.Props, ical.PropMethod), "REPLY") {
-		return a, ErrNotReply
+	decoder := ical.NewDecoder(bytes.NewReader(text))
+	for n := 0; ; n++ {
+		cal, err := decoder.Decode()
+		if err != nil {
+			if n > 0 { // what follows the last object
+				break
+			}
+			return nil, fmt.Errorf("%w: %w", ErrMalformed, err)
+		}
+		said := value(cal.Props, ical.PropMethod)
+		if said == "" {
+			said = method
+		}
+		if strings.EqualFold(strings.TrimSpace(said), "REPLY") {
+			out = append(out, readEvents(cal)...)
+		}
 	}
+	if len(out) == 0 {
+		return nil, ErrNotReply
+	}
+	return out, nil
+}
+
+// plainLines is the text unfolded, without a byte order mark and within the limits.
+func plainLines(raw []byte) ([]byte, error) {
+	text := bytes.TrimPrefix(raw, []byte("\xef\xbb\xbf"))
+	text = bytes.ReplaceAll(text, []byte("\r\n"), []byte("\n"))
+	text = bytes.ReplaceAll(text, []byte("\n "), nil)
+	text = bytes.ReplaceAll(text, []byte("\n\t"), nil)
+	text = bytes.ToValidUTF8(bytes.ReplaceAll(text, []byte{0}, nil), []byte(string(utf8.RuneError)))
+	lines, components := 0, 0
+	var out bytes.Buffer
+	for line := range bytes.Lines(bytes.TrimLeft(text, " \t\r\n")) {
+		lines++
+		if len(line) >= 6 && bytes.EqualFold(line[:6], []byte("BEGIN:")) {
+			components++
+		}
+		if len(line) > longestLine || lines > mostLines || components > mostComponents {
+			return nil, fmt.Errorf("%w: more than anybody answers with", ErrMalformed)
+		}
+		if tidy := tidyLine(string(bytes.TrimRight(line, "\r\n"))); tidy != "" {
+			out.WriteString(tidy + "\r\n")
+		}
+	}
+	return out.Bytes(), nil
+}
+
+// tidyLine is a content line without parameters that are none; a line without a value
+// is dropped. RFC 5546 itself has such: RECURRENCE-ID;THISANDFUTURE (4.4.5) and
+// ATTENDEE;CUTYPE=INDIVIDUAL;mailto:a@example.com (4.2.9).
+func tidyLine(line string) string {
+	var parts []string // the name, and the parameters
+	from, quoted := 0, false
+	for i := 0; i < len(line); i++ {
+		switch c := line[i]; {
+		case c == '"':
+			quoted = !quoted
+		case quoted:
+		case c == ';':
+			parts, from = append(parts, line[from:i]), i+1
+		case c == ':':
+			parts = append(parts, line[from:i])
+			kept := parts[0]
+			for _, p := range parts[1:] {
+				switch {
+				case strings.Contains(p, "="):
+					kept += ";" + p
+				case strings.EqualFold(p, "THISANDFUTURE"):
+					kept += ";RANGE=THISANDFUTURE"
+				}
+			}
+			return kept + line[i:]
+		}
+	}
+	return ""
+}
+
+func readEvents(cal *ical.Calendar) (out []Answer) {
+	zones := theirZones(cal)
 	for _, c := range cal.Children {
 		if c.Name == ical.CompEvent {
-			return readEvent(c)
+			out = append(out, readEvent(c, zones)...)
 		}
 	}
-	return a, ErrNotReply
+	return out
 }
 
-func readEvent(e *ical.Component) (a Answer, err error) {
-	attendees := e.Props.Values(ical.PropAttendee)
-	if len(attendees) != 1 { // exactly one in a REPLY
-		return a, fmt.Errorf("%w: %d attendees", ErrNotReply, len(attendees))
+// readEvent reads what a component says, for each ATTENDEE.
+func readEvent(e *ical.Component, zones zones) (out []Answer) {
+	a := Answer{UID: strings.TrimSpace(unescape(value(e.Props, ical.PropUID)))}
+	var comments []string
+	for _, p := range e.Props.Values(ical.PropComment) {
+		comments = append(comments, unescape(p.Value))
 	}
-	a.UID = unescape(value(e.Props, ical.PropUID))
-	a.Attendee = address(attendees[0].Value)
-	a.Reply.Answer = meeting.Answer(strings.ToUpper(attendees[0].Params.Get(ical.ParamParticipationStatus)))
-	a.Comment = unescape(value(e.Props, ical.PropComment))
-	if a.UID == "" || a.Attendee == "" || !a.Reply.Answer.Known() {
-		return a, fmt.Errorf("%w: no UID, attendee or answer", ErrNotReply)
+	a.Comment = strings.TrimSpace(strings.Join(comments, "\n"))
+	if n, err := strconv.Atoi(strings.TrimSpace(value(e.Props, ical.PropSequence))); err == nil && n >= 0 { // 0 when it is left out
+		a.Sequence = min(n, 1<<31-1)
 	}
-	if s := value(e.Props, ical.PropSequence); s != "" { // 0 when it is left out
-		if a.Sequence, err = strconv.Atoi(strings.TrimSpace(s)); err != nil || a.Sequence < 0 {
-			return a, fmt.Errorf("%w: SEQUENCE %q", ErrMalformed, s)
+	if stamp, err := time.Parse("20060102T150405Z", strings.TrimSpace(value(e.Props, ical.PropDateTimeStamp))); err == nil {
+		a.Stamp = stamp.Unix()
+	}
+	if p := e.Props.Get(ical.PropRecurrenceID); p != nil {
+		if a.Date = zones.dateID(p); a.Date == nil {
+			a.NoDate = true
 		}
 	}
-	stamp, err := time.Parse("20060102T150405Z", strings.TrimSpace(value(e.Props, ical.PropDateTimeStamp)))
-	if err != nil {
-		return a, fmt.Errorf("%w: DTSTAMP: %w", ErrMalformed, err)
+	for _, p := range e.Props.Values(ical.PropAttendee) {
+		one := a
+		one.Attendee, one.SentBy = address(p.Value), address(p.Params.Get("SENT-BY"))
+		one.Status = strings.ToUpper(strings.TrimSpace(p.Params.Get(ical.ParamParticipationStatus)))
+		if answer := meeting.Answer(one.Status); answer.Known() {
+			one.Answer = answer
+		}
+		if one.UID != "" && one.Attendee != "" {
+			out = append(out, one)
+		}
 	}
-	a.Stamp = stamp.Unix()
-	a.Date, err = dateID(e.Props.Get(ical.PropRecurrenceID))
-	return a, err
-}
-
-// dateID reads which date of a series is answered; nil for all.
-func dateID(p *ical.Prop) (*meetings.DateID, error) {
-	if p == nil {
-		return nil, nil
-	}
-	m, _, utc, err := recur.ParseMoment(strings.ToUpper(strings.TrimSpace(p.Value)))
-	if err != nil {
-		return nil, fmt.Errorf("%w: RECURRENCE-ID: %w", ErrMalformed, err)
-	}
-	id := &meetings.DateID{Local: when.Local{Day: m.Day, Clock: when.Clock(m.Second / 60)}, Zone: p.Params.Get(ical.ParamTimezoneID)}
-	if utc {
-		id.Zone = "UTC"
-	}
-	return id, nil
+	return out
 }
 
 func value(props ical.Props, name string) string {
@@ -98,17 +178,157 @@ func value(props ical.Props, name string) string {
 	return ""
 }
 
-// address is a calendar address without its scheme.
+// address is a calendar address without its scheme (RFC 6068).
 func address(s string) string {
 	s = strings.TrimSpace(s)
 	if len(s) >= 7 && strings.EqualFold(s[:7], "mailto:") {
-		return s[7:]
+		s, _, _ = strings.Cut(s[7:], "?")
+		if plain, err := url.PathUnescape(s); err == nil {
+			s = plain
+		}
 	}
-	return s
+	return strings.TrimSpace(s)
 }
 
 // unescape undoes the escapes of TEXT (RFC 5545, 3.3.11). What is escaped
 // wrongly stays as it is: an answer is not refused for it.
 func unescape(s string) string {
 	return strings.NewReplacer(`\\`, `\`, `\;`, ";", `\,`, ",", `\n`, "\n", `\N`, "\n").Replace(s)
+}
+
+// zones are those that a sender defines.
+type zones map[string][]change
+
+// change is an observance of a sender's VTIMEZONE (RFC 5545, 3.6.5).
+type change struct {
+	onsets       recur.Series // in local time before the change
+	before, then int          // offsets in seconds
+}
+
+func theirZones(cal *ical.Calendar) zones {
+	out := zones{}
+	for _, c := range cal.Children {
+		if c.Name != ical.CompTimezone {
+			continue
+		}
+		id := value(c.Props, ical.PropTimezoneID)
+		for _, o := range c.Children {
+			if x, ok := readChange(o); ok {
+				out[id] = append(out[id], x)
+			}
+		}
+	}
+	return out
+}
+
+func readChange(o *ical.Component) (x change, ok bool) {
+	start, _, _, err := recur.ParseMoment(strings.ToUpper(value(o.Props, ical.PropDateTimeStart)))
+	if err != nil {
+		return x, false
+	}
+	x.onsets = recur.Series{Start: start, Kind: recur.Floating}
+	if text := value(o.Props, ical.PropRecurrenceRule); text != "" {
+		if x.onsets.Rule, err = recur.ParseRule(strings.ToUpper(text)); err != nil {
+			return x, false
+		}
+		x.onsets.Rule.Until.UTC = false // near enough: a year has two changes
+	}
+	for _, p := range o.Props.Values(ical.PropRecurrenceDates) {
+		for text := range strings.SplitSeq(p.Value, ",") {
+			if m, _, _, err := recur.ParseMoment(strings.ToUpper(strings.TrimSpace(text))); err == nil {
+				x.onsets.Dates = append(x.onsets.Dates, m)
+			}
+		}
+	}
+	x.before, ok = readOffset(value(o.Props, ical.PropTimezoneOffsetFrom))
+	then, known := readOffset(value(o.Props, ical.PropTimezoneOffsetTo))
+	x.then = then
+	return x, ok && known
+}
+
+// readOffset reads +0100, -0330, +013045.
+func readOffset(text string) (seconds int, ok bool) {
+	text = strings.TrimSpace(text)
+	if len(text) != 5 && len(text) != 7 || strings.Trim(text[1:], "0123456789") != "" {
+		return 0, false
+	}
+	digits, _ := strconv.Atoi((text[1:] + "00")[:6])
+	seconds = digits/10000*3600 + digits/100%100*60 + digits%100
+	if text[0] == '-' {
+		return -seconds, true
+	}
+	return seconds, text[0] == '+'
+}
+
+// offset is that of the observance that began last.
+func offset(all []change, m recur.Moment) (seconds int, ok bool) {
+	var latest recur.Moment
+	for i, x := range all {
+		at, begun := x.last(m)
+		if begun && (!ok || at.Compare(latest) > 0) {
+			latest, seconds, ok = at, x.then, true
+		}
+		if i == 0 && !ok {
+			seconds = x.before
+		}
+	}
+	return seconds, ok || len(all) > 0
+}
+
+// last is the last onset up to a moment.
+func (x change) last(m recur.Moment) (at recur.Moment, ok bool) {
+	budget := recur.NewBudget(10_000)
+	for _, from := range []recur.Moment{{Day: m.Day - 800}, x.onsets.Start} {
+		for onset := range x.onsets.From(from, budget) {
+			if onset.Compare(m) > 0 {
+				break
+			}
+			at, ok = onset, true
+		}
+		if ok {
+			break
+		}
+	}
+	return at, ok
+}
+
+// dateID reads which date of a series is answered; nil for what is no date.
+func (z zones) dateID(p *ical.Prop) *meeting.DateID {
+	m, kind, utc, err := recur.ParseMoment(strings.ToUpper(strings.TrimSpace(p.Value)))
+	if err != nil {
+		return nil
+	}
+	local := when.Local{Day: m.Day, Clock: when.Clock(m.Second / 60)}
+	id := &meeting.DateID{Onward: strings.EqualFold(p.Params.Get("RANGE"), "THISANDFUTURE")}
+	name := p.Params.Get(ical.ParamTimezoneID)
+	own, known := zoneNamed(name)
+	switch seconds, theirs := offset(z[name], m); {
+	case kind == recur.AllDay:
+		id.Local, id.Day = &local, true
+	case utc:
+		id.At = when.Zoned{Local: local}.Instant()
+	case known:
+		id.At = when.Zoned{Local: local, Zone: own}.Instant()
+	case theirs:
+		id.At = when.Zoned{Local: local}.Instant() - when.Instant(seconds)
+	default:
+		id.Local = &local
+	}
+	return id
+}
+
+// zoneNamed finds a zone by its IANA name, alone or at the end of a longer one.
+func zoneNamed(name string) (when.Zone, bool) {
+	name = strings.Trim(name, `"`)
+	for name != "" {
+		if zone, err := when.LoadZone(name); err == nil {
+			return zone, true
+		}
+		_, rest, more := strings.Cut(name, "/")
+		if !more || strings.Count(rest, "/") < 1 {
+			return when.Zone{}, false
+		}
+		name = rest
+	}
+	return when.Zone{}, false
 }

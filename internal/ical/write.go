@@ -3,25 +3,30 @@
 package ical
 
 import (
-	"bytes"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
-	"unicode/utf8"
+	"time"
 
 	"github.com/emersion/go-ical"
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/recur"
+	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 )
 
 const productID = "-//Jembro//Jembro 1//EN"
 
-// Method is the iTIP method of a message.
-func Method(k meeting.Kind) string {
-	if k == meeting.CallOff {
+// Method is the iTIP method of a letter.
+func Method(l schedule.Letter) string {
+	switch {
+	case l.Own:
+		return "PUBLISH"
+	case l.Kind == meeting.CallOff || l.Kind == meeting.Clear:
 		return "CANCEL"
 	}
 	return "REQUEST"
@@ -33,25 +38,52 @@ func Write(l schedule.Letter) ([]byte, error) {
 	cal := ical.NewCalendar()
 	cal.Props.SetText(ical.PropVersion, "2.0")
 	cal.Props.SetText(ical.PropProductID, productID)
-	cal.Props.SetText(ical.PropMethod, Method(l.Kind))
+	cal.Props.SetText(ical.PropMethod, Method(l))
 
-	parts := components(l)
-	if zone := l.Meeting.StartIn().Zone; zone.String() != "UTC" {
-		cal.Children = append(cal.Children, timezone(zone, covered(l.Meeting, parts)))
+	w := writer{Letter: l, meeting: l.Meeting, zone: l.Meeting.StartIn().Zone}
+	if l.Before != nil && Method(l) == "CANCEL" {
+		w.meeting, w.zone = *l.Before, l.Before.StartIn().Zone
 	}
-	for _, p := range parts {
-		cal.Children = append(cal.Children, event(l, p))
+	var events []*ical.Component
+	for _, e := range w.entries() {
+		events = append(events, w.event(e))
 	}
-
-	var raw bytes.Buffer
-	if err := ical.NewEncoder(&raw).Encode(cal); err != nil {
-		return nil, fmt.Errorf("write invitation: %w", err)
+	if len(events) == 0 {
+		return nil, fmt.Errorf("a message to %s is about no date", l.To.Email)
 	}
-	return fold(raw.Bytes()), nil
+	if w.zoned {
+		cal.Children = append(cal.Children, timezone(w.zone, w.covered))
+	}
+	cal.Children = append(cal.Children, events...)
+	return encode(cal.Component), nil
 }
 
-func event(l schedule.Letter, c component) *ical.Component {
-	m := l.Meeting
+// writer writes one letter.
+type writer struct {
+	schedule.Letter
+	meeting meeting.Meeting // whose dates are written: of a CANCEL, as they were
+	zone    when.Zone
+	zoned   bool      // a time refers to zone
+	covered when.Span // the time in which the rules of zone are needed
+}
+
+func (w *writer) entries() []meeting.Entry {
+	switch {
+	case len(w.IDs) > 0:
+		return w.meeting.Struck(w.To, w.IDs)
+	case Method(w.Letter) == "CANCEL":
+		whole := w.meeting.Entries(w.To, nil)
+		if len(whole) > 0 {
+			whole = whole[:1]
+			whole[0].Series = nil // no RECURRENCE-ID: all of it
+		}
+		return whole
+	}
+	return w.meeting.Entries(w.To, w.On)
+}
+
+func (w *writer) event(x meeting.Entry) *ical.Component {
+	l, m := w.Letter, w.Meeting
 	e := ical.NewComponent(ical.CompEvent)
 	text := func(name, value string) {
 		if value != "" {
@@ -61,12 +93,12 @@ func event(l schedule.Letter, c component) *ical.Component {
 	text(ical.PropUID, m.UID)
 	e.Props.Set(plain(ical.PropSequence, strconv.Itoa(m.Sequence)))
 	e.Props.Set(plain(ical.PropDateTimeStamp, l.Stamp.UTC().Format("20060102T150405Z")))
-	c.times(e, m)
-	text(ical.PropSummary, c.Title)
-	text(ical.PropDescription, description(c.Text, m.Card))
-	text(ical.PropLocation, location(c.Room, m.Card))
-	e.Props.Set(organizer(l))
-	class, status := "PUBLIC", "CONFIRMED"
+	w.times(e, x)
+	text(ical.PropSummary, x.Title)
+	text(ical.PropDescription, description(x.Text, m.Card))
+	text(ical.PropLocation, location(x.Room, m.Card))
+	e.Props.Set(w.organizer())
+	class := "PUBLIC"
 	if m.Private {
 		class = "PRIVATE"
 	}
@@ -77,27 +109,29 @@ func event(l schedule.Letter, c component) *ical.Component {
 		related.Params.Set(ical.ParamRelationshipType, "SIBLING")
 		e.Props.Set(related)
 	}
-
-	if l.Kind == meeting.CallOff {
-		_, all := m.Participant(l.To.ID)
-		if !all || c.theirs {
-			// Somebody is dropped, the meeting stays: only they are named, and
-			// STATUS must not be there (RFC 5546, 3.2.5).
-			e.Props.Add(attendee(l.To, l, c))
-			return e
-		}
+	off := l.Kind == meeting.CallOff
+	if off && w.goesOn(x) || l.Kind == meeting.Clear {
+		// Somebody is dropped, the meeting stays: only they are named, and STATUS
+		// must not be there (RFC 5546, 3.2.5).
+		e.Props.Add(w.attendee(l.To, x))
+		return e
+	}
+	status := "CONFIRMED"
+	if off {
 		status = "CANCELLED"
 	}
 	e.Props.Set(plain(ical.PropStatus, status))
-	for _, p := range m.Participants {
-		if c.names(p) {
-			e.Props.Add(attendee(p, l, c))
+	if !l.Own { // a PUBLISH has no ATTENDEE (RFC 5546, 3.2.1)
+		for _, p := range w.meeting.Participants {
+			if x.Names(p) || p.ID == l.To.ID {
+				e.Props.Add(w.attendee(p, x))
+			}
+		}
+		if x.Room != nil {
+			e.Props.Add(roomAttendee(*x.Room))
 		}
 	}
-	if c.Room != nil {
-		e.Props.Add(roomAttendee(*c.Room))
-	}
-	if l.Kind == meeting.CallOff {
+	if off {
 		return e
 	}
 	if m.Card != nil {
@@ -106,14 +140,108 @@ func event(l schedule.Letter, c component) *ical.Component {
 		conference.Params["FEATURE"] = []string{"AUDIO", "VIDEO"}
 		conference.Params.Set("LABEL", param("Join by "+m.Card.Name))
 		e.Props.Add(conference)
-	}
-	if l.GuestURL != "" {
-		e.Props.Set(plain(ical.PropURL, l.GuestURL))
+		e.Props.Set(plain(ical.PropURL, m.Card.URL))
 	}
 	if m.RemindBefore > 0 {
-		e.Children = append(e.Children, alarm(m, c.Title))
+		e.Children = append(e.Children, alarm(m, x.Title))
 	}
 	return e
+}
+
+// goesOn tells whether what is taken back from somebody goes on without them: the
+// meeting, or that date of it.
+func (w *writer) goesOn(x meeting.Entry) bool {
+	if _, invited := w.Meeting.Participant(w.To.ID); !invited {
+		return !x.Single || w.Meeting.Repeats() && w.has(x)
+	}
+	return x.Single && w.has(x)
+}
+
+func (w *writer) has(x meeting.Entry) bool {
+	_, is := w.Meeting.Date(x.On)
+	return is && w.Meeting.Repeats() && !w.OffAll
+}
+
+// times writes when an entry is. The end of a series is an UNTIL, what it leaves
+// out are EXDATEs: nothing about it can be counted in another way (DESIGN.md, rule
+// 1). A time that a clock shows never or twice is in UTC, but for those that have to
+// be told by the rule.
+func (w *writer) times(e *ical.Component, x meeting.Entry) {
+	inUTC := x.Series == nil && !(w.zone.Once(x.Start) && w.zone.Once(x.End))
+	if inUTC {
+		e.Props.Set(instant(ical.PropDateTimeStart, x.Span.Start))
+		e.Props.Set(instant(ical.PropDateTimeEnd, x.Span.End))
+	} else {
+		e.Props.Set(w.local(ical.PropDateTimeStart, x.Start))
+		w.cover(x.Span)
+	}
+	switch s := x.Series; {
+	case s == nil && !inUTC:
+		e.Props.Set(w.local(ical.PropDateTimeEnd, x.End))
+	case s == nil:
+	case w.zone.Clear(x.Start, x.End):
+		e.Props.Set(w.local(ical.PropDateTimeEnd, x.End))
+	default:
+		e.Props.Set(plain(ical.PropDuration, fmt.Sprintf("PT%dM", int(s.Length/time.Minute))))
+	}
+	if x.Single {
+		e.Props.Set(w.recurrenceID(x))
+	}
+	if s := x.Series; s != nil {
+		if s.Rule != (recur.Rule{}) {
+			e.Props.Set(plain(ical.PropRecurrenceRule, s.Rule.String()))
+		}
+		w.days(e, ical.PropRecurrenceDates, s.RDates)
+		w.days(e, ical.PropExceptionDates, s.ExDates)
+		w.coverSeries(*s)
+	}
+}
+
+// recurrenceID is the time that the rule gives to a date, as the rule writes it; for
+// who knows no rule, without doubt.
+func (w *writer) recurrenceID(x meeting.Entry) *ical.Prop {
+	at := w.zone.LocalAt(x.ID)
+	if x.Lone && !w.zone.Once(at) {
+		return instant(ical.PropRecurrenceID, x.ID)
+	}
+	w.cover(when.Span{Start: x.ID, End: x.ID})
+	return w.local(ical.PropRecurrenceID, at)
+}
+
+// mostValues is how many dates one property lists: libical reads no more than 500.
+const mostValues = 100
+
+// days writes dates of a series as lists in its zone.
+func (w *writer) days(e *ical.Component, name string, all []when.Day) {
+	for some := range slices.Chunk(all, mostValues) {
+		var p *ical.Prop
+		var texts []string
+		for _, day := range some {
+			p = w.local(name, when.Local{Day: day, Clock: w.meeting.Start.Clock})
+			texts = append(texts, p.Value)
+		}
+		p.Value = strings.Join(texts, ",")
+		e.Props.Add(p)
+	}
+}
+
+func (w *writer) cover(span when.Span) {
+	if w.covered == (when.Span{}) {
+		w.covered = span
+	}
+	w.covered.Start, w.covered.End = min(w.covered.Start, span.Start), max(w.covered.End, span.End)
+}
+
+func (w *writer) coverSeries(s series.Written) {
+	plan := w.meeting.Plan()
+	last := plan.Start.Day
+	if len(s.RDates) > 0 {
+		last = slices.Max(s.RDates)
+	}
+	if u := s.Rule.Until; u.Set {
+		last = max(last, u.Moment.Day+1)
+	}
+	w.cover(plan.Regular(last).Span)
 }
 
 // description is the text of the meeting with the join card below it: a program
@@ -139,39 +267,41 @@ func location(room *meeting.Room, card *join.Card) string {
 	return ""
 }
 
-// organizer is the address that takes this participant's answers; the address
-// of the person is its EMAIL (RFC 7986, 6.2).
-func organizer(l schedule.Letter) *ical.Prop {
-	p := plain(ical.PropOrganizer, "mailto:"+l.ReplyTo)
-	p.Params.Set(ical.ParamCommonName, param(l.Meeting.Organiser.Name))
-	p.Params.Set("EMAIL", param(l.Meeting.Organiser.Email))
+// organizer is the address of the meeting, the same for everybody and that of From;
+// the person's own is its EMAIL (RFC 7986, 6.2). In the organiser's own calendar it
+// is the person.
+func (w *writer) organizer() *ical.Prop {
+	organiser, address := w.Meeting.Organiser, w.Address
+	if w.Own {
+		address = organiser.Email
+	}
+	p := plain(ical.PropOrganizer, mailto(address))
+	p.Params.Set(ical.ParamCommonName, param(organiser.Name))
+	p.Params.Set("EMAIL", param(organiser.Email))
 	return p
 }
 
-func attendee(p meeting.Participant, l schedule.Letter, c component) *ical.Prop {
-	a := plain(ical.PropAttendee, "mailto:"+p.Email)
-	role, answer := "OPT-PARTICIPANT", meeting.NoAnswer
+func (w *writer) attendee(p meeting.Participant, x meeting.Entry) *ical.Prop {
+	a := plain(ical.PropAttendee, mailto(p.Email))
+	role, answer := "OPT-PARTICIPANT", p.AnswerToAll()
 	if p.Needed {
 		role = "REQ-PARTICIPANT"
 	}
-	if p.ID == l.To.ID && l.Answer != "" {
-		answer = l.Answer
-		if own, is := l.Answers[c.On]; is && c.single {
-			answer = own
-		}
+	if x.Single {
+		answer = p.AnswerOn(x.On)
 	}
 	a.Params.Set(ical.ParamCommonName, param(p.Name))
 	a.Params.Set("CUTYPE", "INDIVIDUAL")
 	a.Params.Set(ical.ParamRole, role)
 	a.Params.Set(ical.ParamParticipationStatus, string(answer))
-	if l.Kind != meeting.CallOff {
+	if Method(w.Letter) == "REQUEST" {
 		a.Params.Set(ical.ParamRSVP, strings.ToUpper(strconv.FormatBool(answer == meeting.NoAnswer)))
 	}
 	return a
 }
 
 func roomAttendee(r meeting.Room) *ical.Prop {
-	a := plain(ical.PropAttendee, "mailto:"+r.Email)
+	a := plain(ical.PropAttendee, mailto(r.Email))
 	a.Params.Set(ical.ParamCommonName, param(r.Name))
 	a.Params.Set("CUTYPE", "ROOM")
 	a.Params.Set(ical.ParamRole, "NON-PARTICIPANT")
@@ -187,47 +317,23 @@ func alarm(m meeting.Meeting, title string) *ical.Component {
 	return a
 }
 
-// at is a DATE-TIME in a zone (RFC 5545, 3.3.5, form 3), or in UTC (form 2).
-func at(name string, l when.Local, zone when.Zone) *ical.Prop {
-	text := localText(l)
-	if zone.String() == "UTC" {
+// local is a DATE-TIME in the zone (RFC 5545, 3.3.5, form 3), or in UTC (form 2).
+func (w *writer) local(name string, l when.Local) *ical.Prop {
+	text := strings.NewReplacer("-", "", ":", "").Replace(l.String()) + "00"
+	if w.zone.String() == "UTC" {
 		return plain(name, text+"Z")
 	}
+	w.zoned = true
 	p := plain(name, text)
-	p.Params.Set(ical.ParamTimezoneID, zone.String())
+	p.Params.Set(ical.ParamTimezoneID, w.zone.String())
 	return p
 }
 
-func localText(l when.Local) string {
-	return strings.NewReplacer("-", "", ":", "").Replace(l.String()) + "00"
+// instant is a DATE-TIME in UTC (RFC 5545, 3.3.5, form 2).
+func instant(name string, i when.Instant) *ical.Prop {
+	return plain(name, i.Time().Format("20060102T150405Z"))
 }
 
 func plain(name, value string) *ical.Prop {
 	return &ical.Prop{Name: name, Params: ical.Params{}, Value: value}
-}
-
-// param writes a parameter value with the escapes of RFC 6868.
-func param(s string) string {
-	return strings.NewReplacer("^", "^^", "\n", "^n", `"`, "^'").Replace(s)
-}
-
-// fold breaks lines longer than 75 octets, never inside a character.
-func fold(raw []byte) []byte {
-	const limit = 75
-	var out bytes.Buffer
-	for line := range bytes.SplitSeq(bytes.TrimSuffix(raw, []byte("\r\n")), []byte("\r\n")) {
-		room := limit
-		for len(line) > room {
-			cut := room
-			for !utf8.RuneStart(line[cut]) {
-				cut--
-			}
-			out.Write(line[:cut])
-			out.WriteString("\r\n ")
-			line, room = line[cut:], limit-1
-		}
-		out.Write(line)
-		out.WriteString("\r\n")
-	}
-	return out.Bytes()
 }

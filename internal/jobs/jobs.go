@@ -47,6 +47,17 @@ func (DispatchArgs) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: queueMail, MaxAttempts: attempts}
 }
 
+// ForwardArgs hands on what somebody wrote to a meeting.
+type ForwardArgs struct {
+	LetterID uuid.UUID `json:"letterId"`
+}
+
+func (ForwardArgs) Kind() string { return "forward" }
+
+func (ForwardArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: queueMail, MaxAttempts: attempts}
+}
+
 // CallChangeArgs moves or withdraws a call at its provider.
 type CallChangeArgs struct {
 	schedule.CallChange
@@ -103,6 +114,21 @@ func (w *dispatchWorker) NextRetry(job *river.Job[DispatchArgs]) time.Time {
 // Timeout leaves room for a server that takes its time: RFC 5321, 4.5.3.2.6 allows
 // ten minutes for the answer after the message alone.
 func (w *dispatchWorker) Timeout(*river.Job[DispatchArgs]) time.Duration { return 15 * time.Minute }
+
+type forwardWorker struct {
+	river.WorkerDefaults[ForwardArgs]
+	deeds *deeds.Deeds
+}
+
+func (w *forwardWorker) Work(ctx context.Context, job *river.Job[ForwardArgs]) error {
+	return final(w.deeds.Dispatch.Forward(ctx, job.Args.LetterID))
+}
+
+func (w *forwardWorker) NextRetry(job *river.Job[ForwardArgs]) time.Time {
+	return time.Now().Add(patience(job.Attempt))
+}
+
+func (w *forwardWorker) Timeout(*river.Job[ForwardArgs]) time.Duration { return 15 * time.Minute }
 
 // domains counts the mails on their way to each domain.
 type domains struct {
@@ -192,6 +218,7 @@ type Running struct {
 func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, error) {
 	workers := river.NewWorkers()
 	river.AddWorker(workers, &dispatchWorker{deeds: d, domains: &domains{going: map[string]int{}}})
+	river.AddWorker(workers, &forwardWorker{deeds: d})
 	river.AddWorker(workers, &callChangeWorker{deeds: d})
 	river.AddWorker(workers, &rollForwardWorker{deeds: d})
 	river.AddWorker(workers, &sweepWorker{deeds: d})

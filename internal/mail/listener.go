@@ -8,7 +8,6 @@ import (
 	"crypto/tls"
 	"crypto/x509"
 	"crypto/x509/pkix"
-	"io"
 	"log/slog"
 	"math/big"
 	"net"
@@ -21,6 +20,8 @@ import (
 	"github.com/google/uuid"
 	"golang.org/x/net/netutil"
 	"golang.org/x/time/rate"
+
+	"jembro/internal/schedule"
 )
 
 // What one neighbour can ask of the listener. A house's own mail server is one
@@ -29,7 +30,8 @@ const (
 	connectionsAtATime    = 200
 	connectionsByAddress  = 50
 	messagesAMinute       = 6000
-	answersAMinute        = 20 // to one invitation
+	returnsAMinute        = 20  // of messages to one person
+	mailsAMinute          = 300 // to one meeting, and to all without a secret part
 	recipientsOfAMessage  = 10
 	remembered            = 10 * time.Minute
 	longestLine           = 4000
@@ -46,10 +48,12 @@ type Inbox struct {
 	// Postmaster takes what is written to postmaster@ (RFC 5321, 4.5.1); nil where
 	// nobody was named: it is taken, and only its arrival is noted then.
 	Postmaster func(ctx context.Context, from string, raw []byte) error
+	// LookupTXT finds the keys of signatures; nil where none are checked.
+	LookupTXT LookupTXT
 }
 
 // NewListener makes the SMTP server that takes answers. It accepts mail only
-// for the reply addresses that were given out and for the postmaster; no message
+// for the addresses that were given out and for the postmaster; no message
 // stops it, and no neighbour holds up the others.
 func NewListener(in Inbox) (*smtp.Server, error) {
 	limits := newLimits()
@@ -106,7 +110,7 @@ type limits struct {
 	mu       sync.Mutex
 	open     map[string]int
 	messages map[string]*counted
-	answers  map[uuid.UUID]*counted
+	boxes    map[schedule.Mailbox]*counted
 	master   *rate.Limiter
 }
 
@@ -116,7 +120,7 @@ type counted struct {
 }
 
 func newLimits() *limits {
-	return &limits{open: map[string]int{}, messages: map[string]*counted{}, answers: map[uuid.UUID]*counted{},
+	return &limits{open: map[string]int{}, messages: map[string]*counted{}, boxes: map[schedule.Mailbox]*counted{},
 		master: rate.NewLimiter(rate.Every(time.Hour/postmasterMailsAnHour), postmasterMailsAnHour)}
 }
 
@@ -142,8 +146,12 @@ func (l *limits) message(address string) bool {
 	return allow(&l.mu, l.messages, address, messagesAMinute)
 }
 
-func (l *limits) answer(invited uuid.UUID) bool {
-	return allow(&l.mu, l.answers, invited, answersAMinute)
+func (l *limits) mail(box schedule.Mailbox) bool {
+	most := mailsAMinute
+	if box.Participant != uuid.Nil {
+		most = returnsAMinute
+	}
+	return allow(&l.mu, l.boxes, box, most)
 }
 
 func allow[K comparable](mu *sync.Mutex, all map[K]*counted, key K, aMinute int) bool {
@@ -170,7 +178,7 @@ type session struct {
 	limits     *limits
 	address    string
 	from       string
-	to         []uuid.UUID
+	to         []schedule.Mailbox
 	postmaster bool
 }
 
@@ -196,18 +204,18 @@ func (s *session) Rcpt(to string, _ *smtp.RcptOptions) error {
 		s.postmaster = true
 		return nil
 	}
-	id, err := s.in.Answers.ReplyTo(to)
+	box, err := s.in.Answers.Mailbox(to)
 	if err != nil {
 		return &smtp.SMTPError{Code: 550, EnhancedCode: smtp.EnhancedCode{5, 1, 1}, Message: "No such address here"}
 	}
-	if slices.Contains(s.to, id) {
+	if slices.Contains(s.to, box) {
 		return nil
 	}
-	if !s.limits.answer(id) {
-		slog.Info("security: mail listener limit", "limit", "answers to one invitation")
-		return &smtp.SMTPError{Code: 451, EnhancedCode: smtp.EnhancedCode{4, 7, 1}, Message: "Too many answers, try again later"}
+	if !s.limits.mail(box) {
+		slog.Info("security: mail listener limit", "limit", "mails to one address")
+		return &smtp.SMTPError{Code: 451, EnhancedCode: smtp.EnhancedCode{4, 7, 1}, Message: "Too many mails, try again later"}
 	}
-	s.to = append(s.to, id)
+	s.to = append(s.to, box)
 	return nil
 }
 
@@ -217,11 +225,7 @@ func (s *session) isPostmaster(to string) bool {
 }
 
 // forward hands on what is for the postmaster.
-func (s *session) forward(r io.Reader) error {
-	raw, err := io.ReadAll(io.LimitReader(r, messageLimit+1))
-	if err != nil {
-		return err
-	}
+func (s *session) forward(raw []byte) error {
 	slog.Info("mail in: for the postmaster", "bytes", len(raw))
 	if s.in.Postmaster == nil {
 		return nil

@@ -3,17 +3,23 @@ package mail_test
 import (
 	"bytes"
 	"context"
+	"crypto/rand"
+	"crypto/rsa"
+	"crypto/x509"
+	"encoding/base64"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"net"
 	"net/http/httptest"
+	netmail "net/mail"
 	"os/exec"
 	"strings"
 	"sync"
 	"testing"
 	"time"
 
+	"github.com/emersion/go-msgauth/dkim"
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -38,9 +44,9 @@ func letter(t testing.TB) schedule.Letter {
 	onari := meeting.Participant{ID: "onari", Party: meeting.Party{Name: `S. Onari; "Kyoto"`, Email: "s.onari@kirisame.example", Zone: "Asia/Tokyo"}, Needed: true}
 	freya := meeting.Participant{ID: "freya", Party: meeting.Party{PersonID: "p3", Name: "Freya Holm", Email: "freya.holm@marrowby.example"}}
 	return schedule.Letter{
-		Kind: meeting.Invite, To: onari, Answer: meeting.NoAnswer, Stamp: time.Date(2026, 11, 24, 10, 12, 0, 0, time.UTC),
+		Kind: meeting.Invite, To: onari, Stamp: time.Date(2026, 11, 24, 10, 12, 0, 0, time.UTC),
 		House: schedule.House{Name: "Marrowby Museums"}, GuestURL: "https://jembro.example/guest/abc",
-		ReplyTo: "reply-xyz@meet.marrowby.example", MessageID: "1@meet.marrowby.example",
+		Address: "meeting-1@meet.marrowby.example", ReturnTo: "reply-1@meet.marrowby.example", MessageID: "1@meet.marrowby.example",
 		Meeting: meeting.Meeting{UID: "42@meet.marrowby.example", Sequence: 3, Title: `Crate sizes; loan 14, "lacquer"`,
 			Text:  "BEGIN:VEVENT\nEND:VCALENDAR\n<b>bold</b>; a\\nb, \"c\"",
 			Start: local(t, "2026-12-03T09:30"), End: local(t, "2026-12-03T10:30"), Zone: "Europe/Lisbon", RemindBefore: 15,
@@ -70,7 +76,7 @@ func read(t testing.TB, raw []byte) standin.Read {
 func TestAnInvitationAsAMail(t *testing.T) {
 	r := read(t, raw(t, letter(t)))
 	assert.Equal(t, `Invitation: Crate sizes; loan 14, "lacquer", Thursday 3 December 2026, 18:30 – 19:30 Tokyo time`, r.Subject)
-	assert.Equal(t, "REQUEST", r.Method, "RFC 6047, 2.4: the method of the part is that of the object")
+	assert.Equal(t, "REQUEST", r.Method, "RFC 6047, 2.4 and 4: the method of the part is that of the object")
 	assert.Equal(t, []string{"invitation.ics"}, r.Attached)
 	for _, want := range []string{"Thursday 3 December 2026, 18:30 – 19:30, Tokyo time", "9:30 – 10:30 in Lisbon", "Map Room, Main building, floor 1",
 		"Passcode: veld-31", "https://jembro.example/guest/abc", "<b>bold</b>; a\\nb"} {
@@ -95,15 +101,17 @@ func TestSubjectsAndThreads(t *testing.T) {
 	assert.True(t, strings.HasPrefix(update.Subject, "Changed: "))
 	assert.Contains(t, update.Text, "Changed: time, room")
 	assert.Contains(t, string(update.Raw), "<0@meet.marrowby.example> <1@meet.marrowby.example>")
-	l.Kind, l.Words = meeting.CallOff, "The kiln is broken."
+	l.Kind, l.OffAll, l.Words = meeting.CallOff, true, "The kiln is broken."
 	off := read(t, raw(t, l))
 	assert.True(t, strings.HasPrefix(off.Subject, "Called off: "))
 	assert.Equal(t, "CANCEL", off.Method)
 	assert.Contains(t, off.Text, "The kiln is broken.")
 	assert.NotContains(t, off.Text, "Answer here")
+	before := l.Meeting
+	l.Before, l.OffAll = &before, false
 	l.Meeting.Participants = l.Meeting.Participants[1:]
 	dropped := read(t, raw(t, l))
-	assert.True(t, strings.HasPrefix(dropped.Subject, "No longer needed: ") || strings.HasPrefix(dropped.Subject, "Called off: "))
+	assert.True(t, strings.HasPrefix(dropped.Subject, "No longer needed: "))
 	assert.Contains(t, dropped.Text, "took you off the list")
 }
 
@@ -190,7 +198,7 @@ func TestOtherLibrariesReadWhatWasEntered(t *testing.T) {
 				assert.Equal(t, "REQ-PARTICIPANT NEEDS-ACTION TRUE", s.Attendees[0].Role+" "+s.Attendees[0].Partstat+" "+s.Attendees[0].RSVP)
 				assert.Equal(t, "OPT-PARTICIPANT", s.Attendees[1].Role)
 				assert.Equal(t, "ROOM ACCEPTED", s.Attendees[2].Cutype+" "+s.Attendees[2].Partstat)
-				assert.Equal(t, "mailto:reply-xyz@meet.marrowby.example", s.Organizer)
+				assert.Equal(t, "mailto:meeting-1@meet.marrowby.example", s.Organizer)
 			})
 		}
 		t.Run(library+" cancel", func(t *testing.T) {
@@ -246,7 +254,7 @@ func TestThePostOfficeAnswers(t *testing.T) {
 	assert.Equal(t, "127.0.0.1", by)
 	box := world.Post.Box("s.onari@kirisame.example")
 	require.Len(t, box, 1)
-	assert.Equal(t, "reply-xyz@meet.marrowby.example", box[0].From, "what is returned comes to the reply address")
+	assert.Equal(t, "reply-1@meet.marrowby.example", box[0].From, "what is returned comes to an address of the same domain")
 	require.NoError(t, world.Post.Answer(box[0], "TENTATIVE", "After lunch; if at all, \\ maybe"))
 	require.Len(t, taken.all(), 1)
 	a := taken.all()[0]
@@ -281,39 +289,54 @@ func listen(t testing.TB) net.Listener {
 	return l
 }
 
-// answers keeps what the listener took; addresses that begin with "reply-" are
-// known.
+// answers keeps what the listener took; addresses that begin with "meeting" and
+// "reply-" are known.
 type answers struct {
 	mu    sync.Mutex
-	taken []ical.Answer
+	mails []meetings.Mail
 	err   error
 }
 
-func (a *answers) ReplyTo(address string) (uuid.UUID, error) {
-	if strings.HasPrefix(address, "reply-") {
-		return uuid.NameSpaceDNS, nil
+func (a *answers) Mailbox(address string) (schedule.Mailbox, error) {
+	switch {
+	case strings.HasPrefix(address, "meeting-"):
+		return schedule.Mailbox{Meeting: uuid.NameSpaceDNS}, nil
+	case strings.HasPrefix(address, "reply-"):
+		return schedule.Mailbox{Participant: uuid.NameSpaceDNS}, nil
+	case strings.HasPrefix(address, "meeting"):
+		return schedule.Mailbox{}, nil
 	}
-	return uuid.Nil, schedule.ErrNotFound
+	return schedule.Mailbox{}, schedule.ErrNotFound
 }
 
-func (a *answers) TakeMailReply(_ context.Context, _ uuid.UUID, r meetings.MailReply) error {
+func (a *answers) TakeMail(_ context.Context, box schedule.Mailbox, m meetings.Mail) error {
 	a.mu.Lock()
 	defer a.mu.Unlock()
-	a.taken = append(a.taken, r)
+	if box == (schedule.Mailbox{}) && len(m.Replies) == 0 {
+		return schedule.ErrNotFound
+	}
+	a.mails = append(a.mails, m)
 	return a.err
 }
 
-func (a *answers) all() []ical.Answer {
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	return a.taken
+func (a *answers) all() (out []ical.Answer) {
+	for _, m := range a.letters() {
+		out = append(out, m.Replies...)
+	}
+	return out
 }
 
-const replyMail = "From: s.onari@kirisame.example\r\nTo: reply-x@meet.marrowby.example\r\nSubject: Accepted\r\nMIME-Version: 1.0\r\n" +
+func (a *answers) letters() []meetings.Mail {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	return a.mails
+}
+
+const replyMail = "From: \"S. Onari\" <s.onari@kirisame.example>\r\nTo: meeting-x@meet.marrowby.example\r\nSubject: Accepted\r\nMIME-Version: 1.0\r\n" +
 	"Content-Type: multipart/alternative; boundary=b\r\n\r\n--b\r\nContent-Type: text/plain\r\n\r\nYes\r\n--b\r\n" +
 	"Content-Type: text/calendar; method=REPLY; charset=UTF-8\r\n\r\nBEGIN:VCALENDAR\r\nVERSION:2.0\r\nMETHOD:REPLY\r\nBEGIN:VEVENT\r\n" +
 	"UID:42@meet.marrowby.example\r\nDTSTAMP:20261124T101500Z\r\nATTENDEE;PARTSTAT=ACCEPTED:mailto:s.onari@kirisame.example\r\n" +
-	"ORGANIZER:mailto:reply-x@meet.marrowby.example\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n--b--\r\n"
+	"ORGANIZER:mailto:meeting-x@meet.marrowby.example\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n--b--\r\n"
 
 // TestNothingStopsTheListener sends it what is broken or hostile, and then an
 // answer, which it takes.
@@ -327,7 +350,7 @@ func TestNothingStopsTheListener(t *testing.T) {
 	send := func(to, body string) error {
 		return deliver(l.Addr().String(), "x@kirisame.example", []string{to}, body)
 	}
-	ours := "reply-x@meet.marrowby.example"
+	ours := "meeting-x@meet.marrowby.example"
 	deep := strings.Repeat("Content-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\n", 200) + "Content-Type: text/calendar\r\n\r\nBEGIN:VCALENDAR\r\n"
 	for name, body := range map[string]string{
 		"nothing": "", "no header": "\r\n\r\n", "plain words": "Subject: hi\r\n\r\nOn holiday until Monday", "nested": deep,
@@ -337,9 +360,14 @@ func TestNothingStopsTheListener(t *testing.T) {
 		"a delivery report": "Content-Type: multipart/report; report-type=delivery-status; boundary=b\r\n\r\n--b\r\nContent-Type: message/delivery-status\r\n\r\nReporting-MTA: dns; x\r\n\r\n--b--\r\n",
 		"binary":            "Content-Type: text/calendar\r\n\r\n\x00\xff\xfe" + strings.Repeat("\x01", 3000),
 	} {
-		assert.NoError(t, send(ours, body), "%s is taken and dropped", name)
+		before := len(taken.letters())
+		assert.NoError(t, send(ours, body), name)
+		assert.Len(t, taken.letters(), before+1, "%s is kept", name)
 	}
 	n := len(taken.all())
+	assert.ErrorContains(t, send("meeting@meet.marrowby.example", "Subject: hi\r\n\r\nWhich meeting?"), "550", "nobody can tell what it is about")
+	assert.NoError(t, send("meeting@meet.marrowby.example", replyMail), "its UID tells")
+	n++
 	err = send("ilse.marrant@marrowby.example", replyMail)
 	assert.ErrorContains(t, err, "550", "no mail for anybody else")
 	assert.Error(t, send(ours, "Subject: long\r\n\r\n"+strings.Repeat("x", 10_000)), "a line longer than any mail has")
@@ -359,10 +387,111 @@ func FuzzReadMessage(f *testing.F) {
 	f.Add([]byte(replyMail))
 	f.Add([]byte("Content-Type: text/calendar\r\nContent-Transfer-Encoding: base64\r\n\r\nQkVHSU46"))
 	f.Add([]byte("Content-Type: multipart/mixed; boundary=\"\r\n\r\n--"))
+	f.Add([]byte("Content-Type: text/html (a \\) comment); charset=iso-8859-1\r\nFrom: =?utf-8?q?=C3=AF?= <a@b.example>\r\n\r\n<p>yes<br>> quoted"))
 	f.Fuzz(func(t *testing.T, raw []byte) {
-		a, err := mail.ReadMessage(bytes.NewReader(raw))
-		if err == nil && !a.Reply.Answer.Known() {
-			t.Fatalf("an answer that is none: %+v", a)
+		m := mail.ReadMail(t.Context(), raw, nil)
+		if len(m.Digest) == 0 {
+			t.Fatal("a mail without a name of its own")
+		}
+		for _, a := range m.Replies {
+			if a.Reply.Answer != "" && !a.Reply.Answer.Known() {
+				t.Fatalf("an answer that is none: %+v", a)
+			}
 		}
 	})
+}
+
+// TestWhatIsReadOfAMail: all calendar parts, the words that were typed, who wrote.
+func TestWhatIsReadOfAMail(t *testing.T) {
+	cases := []struct {
+		name, old, new string
+		answers        int
+		words          string
+	}{
+		{"as it is", "", "", 1, ""},
+		{"words beside the answer", "\r\n\r\nYes\r\n", "\r\n\r\nAccepted\r\nI bring the list.\r\n\r\nOn Tue, 24 Nov 2026 at 10:12, Ilse Marrant wrote:\r\n> Invitation\r\n", 1, "I bring the list."},
+		{"an attribution in two lines", "\r\n\r\nYes\r\n", "\r\n\r\nLate!\r\n\r\nOn Tuesday, 24 November 2026 at 10:12, Ilse Marrant of Marrowby\r\nMuseums wrote:\r\n\r\n> Invitation\r\n", 1, "Late!"},
+		{"a signature", "\r\n\r\nYes\r\n", "\r\n\r\nLate!\r\n-- \r\nS. Onari\r\n", 1, "Late!"},
+		{"words in HTML only", "text/plain\r\n\r\nYes\r\n", "text/html\r\n\r\n<style>p{}</style><p>I&#39;ll bring <b>the list</b>.</p><div>Bye</div>\r\n", 1, "I'll bring the list.\nBye"},
+		{"another part before", "Content-Type: text/calendar", "Content-Type: application/ics\r\n\r\nBEGIN:VCALENDAR\r\nnonsense\r\n--b\r\nContent-Type: text/calendar", 1, ""},
+		{"a comment in the type", "text/calendar; method=REPLY", "text/calendar (by \\) hand); method=REPLY", 1, ""},
+		{"METHOD only in the type", "METHOD:REPLY\r\n", "", 1, ""},
+		{"a part as a file as well", "--b--", "--b\r\nContent-Type: application/ics\r\n\r\n" + replyMail[strings.Index(replyMail, "BEGIN:VCALENDAR"):strings.Index(replyMail, "--b--")] + "--b--", 1, ""},
+	}
+	for _, c := range cases {
+		t.Run(c.name, func(t *testing.T) {
+			require.Contains(t, replyMail, c.old)
+			m := mail.ReadMail(t.Context(), []byte(strings.Replace(replyMail, c.old, c.new, 1)), nil)
+			assert.Len(t, m.Replies, c.answers)
+			assert.Equal(t, c.words, m.Words)
+			assert.Equal(t, "S. Onari s.onari@kirisame.example Accepted", m.FromName+" "+m.FromEmail+" "+m.Subject)
+		})
+	}
+	once := mail.ReadMail(t.Context(), []byte("Received: by one\r\nMessage-ID: <1@kirisame.example>\r\n"+replyMail), nil)
+	twice := mail.ReadMail(t.Context(), []byte("Received: by another\r\nMessage-ID: <1@kirisame.example>\r\n"+replyMail), nil)
+	assert.Equal(t, once.Digest, twice.Digest, "the same mail by another way")
+	other := mail.ReadMail(t.Context(), []byte("Message-ID: <2@kirisame.example>\r\n"+replyMail), nil)
+	assert.NotEqual(t, once.Digest, other.Digest)
+}
+
+// TestASignatureIsNoted: a valid one of the writer's domain, and no other (RFC 6376).
+func TestASignatureIsNoted(t *testing.T) {
+	key, err := rsa.GenerateKey(rand.Reader, 2048)
+	require.NoError(t, err)
+	public, err := x509.MarshalPKIXPublicKey(&key.PublicKey)
+	require.NoError(t, err)
+	lookup := func(_ context.Context, name string) ([]string, error) {
+		return []string{"v=DKIM1; k=rsa; p=" + base64.StdEncoding.EncodeToString(public)}, nil
+	}
+	sign := func(domain string) []byte {
+		var b bytes.Buffer
+		require.NoError(t, dkim.Sign(&b, strings.NewReader(replyMail), &dkim.SignOptions{Domain: domain, Selector: "k1", Signer: key}))
+		return b.Bytes()
+	}
+	signed := sign("kirisame.example")
+	assert.Equal(t, "kirisame.example", mail.ReadMail(t.Context(), signed, lookup).SignedBy)
+	assert.Empty(t, mail.ReadMail(t.Context(), bytes.Replace(signed, []byte("ACCEPTED"), []byte("DECLINED"), 1), lookup).SignedBy, "changed on its way")
+	assert.Empty(t, mail.ReadMail(t.Context(), sign("elsewhere.example"), lookup).SignedBy, "of another domain")
+	away := func(context.Context, string) ([]string, error) { return nil, errors.New("no network") }
+	assert.Empty(t, mail.ReadMail(t.Context(), signed, away).SignedBy)
+	assert.Len(t, mail.ReadMail(t.Context(), signed, away).Replies, 1, "the answer is read all the same")
+}
+
+// TestHeadersAreWellFormed: no line over 998 octets (RFC 5322, 2.1.1), nothing that is
+// read as another text, whatever names and titles are.
+func TestHeadersAreWellFormed(t *testing.T) {
+	for _, name := range []string{strings.Repeat("x", 1200), strings.Repeat("ú", 1200), "=?utf-8?q?spoofed?=", `Freya "Fi" Holm \ desk`, "Müller, Jürgen", "a\x7fb"} {
+		l := letter(t)
+		l.Meeting.Title, l.To.Name, l.Meeting.Organiser.Name = name, name, name
+		text := raw(t, l)
+		head, _, _ := bytes.Cut(text, []byte("\r\n\r\n"))
+		for line := range bytes.SplitSeq(head, []byte("\r\n")) {
+			assert.LessOrEqual(t, len(line), 998)
+		}
+		r := read(t, text)
+		assert.Contains(t, r.Subject, "Invitation: "+name[:1])
+		parsed, err := netmail.ReadMessage(bytes.NewReader(text))
+		require.NoError(t, err)
+		for _, field := range []string{"From", "To", "Reply-To"} {
+			all, err := parsed.Header.AddressList(field)
+			require.NoError(t, err, "%s: %s", field, parsed.Header.Get(field))
+			require.Len(t, all, 1)
+		}
+		assert.NotContains(t, r.Subject, "spoofed,")
+	}
+}
+
+// TestOneSender: who writes is who organises, for everybody, and the envelope is of the
+// same domain.
+func TestOneSender(t *testing.T) {
+	l := letter(t)
+	msg, err := mail.Compose(l)
+	require.NoError(t, err)
+	assert.Equal(t, []string{`"Ilse Marrant" <meeting-1@meet.marrowby.example>`}, msg.GetFromString())
+	assert.Equal(t, []string{`"Ilse Marrant" <meeting-1@meet.marrowby.example>`}, msg.GetAddrHeaderString("Reply-To"))
+	sender, err := msg.GetSender(false)
+	require.NoError(t, err)
+	assert.Equal(t, "<reply-1@meet.marrowby.example>", sender)
+	assert.Contains(t, strings.ReplaceAll(string(calendar(t, l)), "\r\n ", ""), `ORGANIZER;CN="Ilse Marrant";EMAIL=ilse.marrant@marrowby.example:mailto:meeting-1@meet.marrowby.example`)
+	assert.NotContains(t, string(calendar(t, l)), "guest/", "whoever is forwarded the entry cannot answer")
 }

@@ -2,43 +2,45 @@ package mail
 
 import (
 	"bytes"
-	"errors"
+	"encoding/base64"
+	netmail "net/mail"
 	"strings"
+	"unicode/utf8"
 
 	gomail "github.com/wneessen/go-mail"
 
+	"jembro/internal/core/meeting"
 	"jembro/internal/ical"
 	"jembro/internal/schedule"
 )
 
-// Compose writes the mail: text, HTML and text/calendar as alternatives, the
-// calendar object once more as a file (RFC 6047, 2.4). What the other side's
-// mail server returns goes to the reply address, what a person answers to the
-// organiser.
+// Compose writes the mail: text, HTML and text/calendar as alternatives (RFC 6047,
+// 2.5 and 4), the calendar object once more as a file for programs that know no such
+// part. It comes from the address of the meeting, the ORGANIZER of the object, under
+// the name of the person, and answers go back there; the envelope's sender is of the
+// same domain (RFC 7489, 3.1: both are aligned with what signs for it).
 func Compose(l schedule.Letter) (*gomail.Msg, error) {
 	rendered, err := Render(l)
 	if err != nil {
 		return nil, err
 	}
 	msg := gomail.NewMsg(gomail.WithNoDefaultUserAgent())
-	organiser := l.Meeting.Organiser
-	if err := errors.Join(
-		msg.EnvelopeFrom(l.ReplyTo),
-		msg.FromFormat(organiser.Name, organiser.Email),
-		msg.ReplyToFormat(organiser.Name, organiser.Email),
-		msg.AddToFormat(l.To.Name, l.To.Email),
-	); err != nil {
+	from := address(l.Meeting.Organiser.Name, l.Address)
+	msg.FromMailAddress(from)
+	msg.ReplyToMailAddress(from)
+	msg.ToMailAddress(address(l.To.Name, l.To.Email))
+	if err := msg.EnvelopeFrom(l.ReturnTo); err != nil {
 		return nil, &schedule.RefusedError{Reason: "the address cannot be written: " + err.Error()}
 	}
-	msg.Subject(rendered.Subject)
+	msg.Subject(headerText(rendered.Subject))
 	msg.SetMessageIDWithValue(l.MessageID)
 	msg.SetDateWithValue(l.Stamp)
 	if n := len(l.Earlier); n > 0 {
 		msg.SetGenHeader(gomail.HeaderInReplyTo, "<"+l.Earlier[n-1]+">")
 		msg.SetGenHeader(gomail.HeaderReferences, "<"+strings.Join(l.Earlier, "> <")+">")
 	}
-	msg.SetGenHeader("Auto-Submitted", "auto-generated") // RFC 3834: no holiday notes to the reply address
-	method := ical.Method(l.Kind)
+	msg.SetGenHeader("Auto-Submitted", "auto-generated") // RFC 3834: no holiday notes to the address of the meeting
+	method := ical.Method(l)
 	msg.SetBodyString(gomail.TypeTextPlain, rendered.Text)
 	msg.AddAlternativeString(gomail.TypeTextHTML, rendered.HTML)
 	msg.AddAlternativeString(gomail.ContentType("text/calendar; method="+method), string(rendered.Calendar), gomail.WithPartEncoding(gomail.EncodingB64))
@@ -46,6 +48,75 @@ func Compose(l schedule.Letter) (*gomail.Msg, error) {
 	if method == "CANCEL" {
 		name = "called-off.ics"
 	}
-	err = msg.AttachReader(name, bytes.NewReader(rendered.Calendar), gomail.WithFileContentType("application/ics"))
+	err = msg.AttachReader(name, bytes.NewReader(rendered.Calendar), gomail.WithFileContentType("application/ics; charset=UTF-8"))
 	return msg, err
+}
+
+// ComposeForward writes the mail in which the organiser gets what somebody wrote to a
+// meeting: it comes from the meeting, with the mail as it came inside (RFC 2046,
+// 5.2.1), so that no check of the sender breaks; answering goes to who wrote.
+func ComposeForward(f schedule.Forwarded) (*gomail.Msg, error) {
+	msg := gomail.NewMsg(gomail.WithNoDefaultUserAgent())
+	name := f.FromName
+	if name == "" {
+		name = f.FromEmail
+	}
+	msg.FromMailAddress(address(name+" by way of "+f.House.Name, f.Address))
+	msg.ToMailAddress(address(f.To.Name, f.To.Email))
+	if _, err := meeting.ParseEmail(f.FromEmail); err == nil { // else nobody can be answered
+		msg.ReplyToMailAddress(address(f.FromName, f.FromEmail))
+	}
+	subject := f.Subject
+	if subject == "" {
+		subject = "About " + f.Title
+	}
+	msg.Subject(headerText(subject))
+	msg.SetMessageIDWithValue(f.MessageID)
+	msg.SetDateWithValue(f.ArrivedAt)
+	msg.SetGenHeader("Auto-Submitted", "auto-generated")
+	msg.SetBodyString(gomail.TypeTextPlain, name+" wrote to the address of your meeting “"+f.Title+"”:\n\n"+f.Words+"\n")
+	// A message inside is not encoded (RFC 2046, 5.2.1); one whose lines are too long for
+	// that goes as a file.
+	kind, encoding := gomail.ContentType("message/rfc822"), gomail.NoEncoding
+	for line := range bytes.Lines(f.Raw) {
+		if len(line) > 1000 {
+			kind, encoding = "application/octet-stream", gomail.EncodingB64
+			break
+		}
+	}
+	err := msg.AttachReader("message.eml", bytes.NewReader(f.Raw), gomail.WithFileContentType(kind), gomail.WithFileEncoding(encoding))
+	return msg, err
+}
+
+// nameLimit is how many characters of a name a header shows: a line has 998 octets
+// at most, and one word cannot be folded (RFC 5322, 2.1.1).
+const nameLimit = 100
+
+// address is an address with its name as a header shows them.
+func address(name, email string) *netmail.Address {
+	name = meeting.OneLine(name)
+	if utf8.RuneCountInString(name) > nameLimit {
+		name = string([]rune(name)[:nameLimit-1]) + "…"
+	}
+	// What looks like an encoded word would be read as one (RFC 2047, 6.2).
+	return &netmail.Address{Name: strings.ReplaceAll(name, "=?", "= ?"), Address: email}
+}
+
+// headerText is a text as an unstructured header holds it: what looks like an
+// encoded word is encoded itself.
+func headerText(text string) string {
+	if !strings.Contains(text, "=?") {
+		return text
+	}
+	const most = 36 // octets in a word: 75 with what stands around it (RFC 2047, 2)
+	var words []string
+	for len(text) > 0 {
+		cut := min(most, len(text))
+		for cut < len(text) && !utf8.RuneStart(text[cut]) {
+			cut--
+		}
+		words = append(words, "=?UTF-8?B?"+base64.StdEncoding.EncodeToString([]byte(text[:cut]))+"?=")
+		text = text[cut:]
+	}
+	return strings.Join(words, " ")
 }

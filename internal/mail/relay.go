@@ -14,6 +14,7 @@ import (
 	"github.com/emersion/go-sasl"
 	"github.com/emersion/go-smtp"
 
+	"jembro/internal/ical"
 	"jembro/internal/schedule"
 )
 
@@ -40,8 +41,9 @@ const (
 	messageWithin = 10 * time.Minute
 )
 
-// Render is the same for every relay.
+// Render and Calendar are the same for every relay.
 func (Relay) Render(l schedule.Letter) (schedule.Rendered, error) { return Render(l) }
+func (Relay) Calendar(l schedule.Letter) ([]byte, error)          { return ical.Write(l) }
 
 // stage is how far a conversation with a mail server came (RFC 5321, 3).
 type stage string
@@ -69,15 +71,29 @@ func (r Relay) Send(ctx context.Context, l schedule.Letter) (string, error) {
 	if _, err := msg.WriteTo(&raw); err != nil {
 		return "", &schedule.RefusedError{Reason: "the message cannot be written: " + err.Error()}
 	}
-	at, err := r.converse(ctx, l.ReplyTo, l.To.Email, raw.Bytes())
+	at, err := r.converse(ctx, l.ReturnTo, l.To.Email, raw.Bytes())
 	if err == nil {
 		return r.Host, nil
 	}
 	return "", r.verdict(at, err)
 }
 
-// Forward hands a mail on as it came.
-func (r Relay) Forward(ctx context.Context, from, to string, raw []byte) error {
+// Forward hands on what somebody wrote to a meeting. The envelope has no sender: what
+// is returned of it is nobody's (RFC 3834, 4).
+func (r Relay) Forward(ctx context.Context, f schedule.Forwarded) error {
+	msg, err := ComposeForward(f)
+	if err != nil {
+		return err
+	}
+	var raw bytes.Buffer
+	if _, err := msg.WriteTo(&raw); err != nil {
+		return &schedule.RefusedError{Reason: "the message cannot be written: " + err.Error()}
+	}
+	return r.HandOn(ctx, "", f.To.Email, raw.Bytes())
+}
+
+// HandOn hands a mail on as it came.
+func (r Relay) HandOn(ctx context.Context, from, to string, raw []byte) error {
 	at, err := r.converse(ctx, from, to, raw)
 	if err != nil {
 		return r.verdict(at, err)

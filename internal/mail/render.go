@@ -27,10 +27,12 @@ var (
 type page struct {
 	schedule.Letter
 	Headline string
-	When     string // in the recipient's zone when known, else the meeting's
-	Zone     string // the city of that zone
-	AlsoWhen string // in the organiser's zone, where it differs
-	Where    string
+	// Title and Body are those of the meeting, or of the one date that it is about.
+	Title, Body string
+	When        string // in the recipient's zone when known, else the meeting's
+	Zone        string // the city of that zone
+	AlsoWhen    string // in the organiser's zone, where it differs
+	Where       string
 	// Dates are those of a series one by one; MoreDates says how many follow.
 	Dates     []dateLine
 	MoreDates string
@@ -65,7 +67,7 @@ func newPage(l schedule.Letter) page {
 	if z, err := when.LoadZone(l.To.Zone); err == nil {
 		zone = z
 	}
-	p := page{Letter: l, When: zone.Words(span), Zone: zone.City(), OnSheet: l.Kind != meeting.CallOff, room: m.Room}
+	p := page{Letter: l, Title: m.Title, Body: m.Text, When: zone.Words(span), Zone: zone.City(), OnSheet: ical.Method(l) == "REQUEST", room: m.Room}
 	if zone.OffsetAt(span.Start) != own.OffsetAt(span.Start) || zone.OffsetAt(span.End) != own.OffsetAt(span.End) {
 		p.AlsoWhen = own.Words(span) + " in " + own.City()
 	}
@@ -85,14 +87,17 @@ func newPage(l schedule.Letter) page {
 		p.Changed = l.Words
 	case meeting.CallOff:
 		p.Headline = who + " called this meeting off"
-		if len(l.On) > 0 {
+		if len(l.On) > 0 && !l.OffAll && !l.To.Single {
 			p.Headline = who + " called off " + datesCount(len(l.On)) + " of this meeting; the others go on"
 		}
-		if _, invited := m.Participant(l.To.ID); !invited {
+		if p.left() {
 			p.Headline = who + " took you off the list; the meeting goes on without you"
 		} else {
 			p.Word = l.Words
 		}
+	case meeting.Clear:
+		p.Headline = "A note to your calendar: " + who + " changed this meeting, and what it has on its own of these dates no longer holds"
+		p.Word = "Nothing more is called off by this. How the meeting goes on stands in the message before."
 	}
 	if p.room != nil {
 		p.Where = p.room.Name + ", " + p.room.Place
@@ -116,14 +121,28 @@ func newPage(l schedule.Letter) page {
 func (p page) Heading() string { return strings.ToUpper(p.When[:1]) + p.When[1:] }
 
 // Struck tells whether all of the meeting is off.
-func (p page) Struck() bool { return p.Kind == meeting.CallOff && len(p.On) == 0 }
+func (p page) Struck() bool {
+	return p.Kind == meeting.CallOff && (len(p.On) == 0 || p.To.Single || p.OffAll)
+}
 
-func (p page) subject() string {
-	word := map[meeting.Kind]string{meeting.Invite: "Invitation", meeting.Update: "Changed", meeting.CallOff: "Called off"}[p.Kind]
-	if p.Kind == meeting.CallOff && p.Word == "" {
-		if _, invited := p.Meeting.Participant(p.To.ID); !invited {
-			word = "No longer needed"
+// left tells whether the meeting goes on without the reader: they are taken off, and
+// the date that is all they knew of is not called off for everybody.
+func (p page) left() bool {
+	if _, invited := p.Meeting.Participant(p.To.ID); invited || p.OffAll {
+		return false
+	}
+	for _, on := range p.On {
+		if _, is := p.Meeting.Date(on); is {
+			return true
 		}
 	}
-	return word + ": " + p.Meeting.Title + ", " + p.When + " " + p.Zone + " time"
+	return len(p.On) == 0
+}
+
+func (p page) subject() string {
+	word := map[meeting.Kind]string{meeting.Invite: "Invitation", meeting.Update: "Changed", meeting.CallOff: "Called off", meeting.Clear: "Replaced"}[p.Kind]
+	if p.Kind == meeting.CallOff && p.left() {
+		word = "No longer needed"
+	}
+	return word + ": " + p.Title + ", " + p.When + " " + p.Zone + " time"
 }

@@ -8,6 +8,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 )
 
@@ -25,7 +26,14 @@ type dateLine struct {
 // is about, or all that the recipient is invited to.
 func (p *page) series(l schedule.Letter, zone when.Zone) {
 	m := l.Meeting
+	if len(l.IDs) > 0 {
+		p.struck(l, zone)
+		return
+	}
 	about := l.On
+	if l.Kind == meeting.CallOff && l.Before != nil {
+		m = *l.Before
+	}
 	theirs := m.DatesOf(l.To, horizonOf(m))
 	if len(about) == 0 && l.To.Finite() {
 		for _, d := range theirs {
@@ -34,16 +42,15 @@ func (p *page) series(l schedule.Letter, zone when.Zone) {
 	}
 	if len(about) > 0 {
 		for _, on := range about {
-			p.Dates = append(p.Dates, line(l, on, zone))
+			if d, is := m.Date(on); is {
+				p.Dates = append(p.Dates, line(l, m, d, zone))
+			}
 		}
-		p.When = p.Dates[0].When
-		if len(p.Dates) > 1 {
-			p.When = datesCount(len(p.Dates))
-		} else if d, is := m.Date(about[0]); is {
-			p.room = d.Room
-		}
-		if len(p.Dates) == 1 && p.Dates[0].Note == "" && !p.Dates[0].Off {
-			p.Dates = nil
+		p.shorten()
+		if len(about) == 1 {
+			if d, is := m.Date(about[0]); is {
+				p.room, p.Title, p.Body = d.Room, d.Title, d.Text
+			}
 		}
 		return
 	}
@@ -54,7 +61,42 @@ func (p *page) series(l schedule.Letter, zone when.Zone) {
 			p.MoreDates = moreWords(m, len(theirs)-mostDates)
 			break
 		}
-		p.Dates = append(p.Dates, line(l, d.On, zone))
+		p.Dates = append(p.Dates, line(l, m, d, zone))
+	}
+}
+
+// struck are the dates that a letter takes back, as they were known.
+func (p *page) struck(l schedule.Letter, zone when.Zone) {
+	m := l.Meeting
+	if l.Before != nil {
+		m = *l.Before
+	}
+	for _, e := range m.Struck(l.To, l.IDs) {
+		p.Dates = append(p.Dates, dateLine{When: zone.Words(e.Span), Off: true})
+		p.room, p.Title = e.Room, e.Title
+	}
+	if len(p.Dates) > 1 {
+		p.room, p.Title = m.Room, m.Title
+	}
+	p.shorten()
+}
+
+// shorten says when the dates of a letter are in one line, and names not too many of
+// them.
+func (p *page) shorten() {
+	switch len(p.Dates) {
+	case 0:
+		return
+	case 1:
+		p.When = p.Dates[0].When
+		if p.Dates[0].Note == "" && !p.Dates[0].Off {
+			p.Dates = nil
+		}
+		return
+	}
+	p.When = datesCount(len(p.Dates))
+	if more := len(p.Dates) - mostDates; more > 1 {
+		p.Dates, p.MoreDates = p.Dates[:mostDates], fmt.Sprintf("and %d more", more)
 	}
 }
 
@@ -95,12 +137,7 @@ func untilWords(m meeting.Meeting, theirs int) string {
 	return strings.TrimSpace(recur.End{Until: last}.Words(0)) + ", " + datesCount(theirs)
 }
 
-func datesCount(n int) string {
-	if n == 1 {
-		return "1 date"
-	}
-	return fmt.Sprintf("%d dates", n)
-}
+func datesCount(n int) string { return words.Count(n, "date") }
 
 func moreWords(m meeting.Meeting, more int) string {
 	if m.Plan().Open() {
@@ -109,18 +146,14 @@ func moreWords(m meeting.Meeting, more int) string {
 	return fmt.Sprintf("and %d more", more)
 }
 
-func line(l schedule.Letter, on when.Day, zone when.Zone) dateLine {
-	m := l.Meeting
-	d, is := m.Date(on)
-	if !is || l.Kind == meeting.CallOff {
-		if !is {
-			d = meeting.Date{Date: m.Plan().Regular(on), Room: m.Room}
-		}
+// line is a date of a meeting as a letter names it.
+func line(l schedule.Letter, m meeting.Meeting, d meeting.Date, zone when.Zone) dateLine {
+	if l.Kind == meeting.CallOff {
 		return dateLine{When: zone.Words(d.Span), Off: true}
 	}
 	var notes []string
 	if d.Moved {
-		regular := m.Plan().Regular(on)
+		regular := m.Plan().Regular(d.On)
 		notes = append(notes, "instead of "+zone.Words(regular.Span))
 	}
 	switch {
@@ -129,13 +162,18 @@ func line(l schedule.Letter, on when.Day, zone when.Zone) dateLine {
 	case d.Room != nil && (m.Room == nil || d.Room.ID != m.Room.ID) && len(l.On) != 1 && !l.To.Single:
 		notes = append(notes, d.Room.Name+", "+d.Room.Place)
 	}
-	if d.Title != m.Title {
+	alone := len(l.On) == 1 || l.To.Single // title and text stand above then
+	if d.Title != m.Title && !alone {
 		notes = append(notes, "“"+d.Title+"”")
 	}
-	if d.Text != m.Text {
-		notes = append(notes, d.Text)
+	if d.Text != m.Text && !alone {
+		if d.Text == "" {
+			notes = append(notes, "without a text")
+		} else {
+			notes = append(notes, d.Text)
+		}
 	}
-	if a, ok := l.Answers[on]; ok && a == meeting.NoAnswer {
+	if p, is := m.Participant(l.To.ID); is && p.AnswerOn(d.On) == meeting.NoAnswer && p.AnswerToAll() != meeting.NoAnswer {
 		notes = append(notes, "please answer again")
 	}
 	return dateLine{When: zone.Words(d.Span), Note: strings.Join(slices.Compact(notes), ", ")}

@@ -3,6 +3,7 @@ package mail_test
 import (
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -59,12 +60,15 @@ func TestLettersOfASeries(t *testing.T) {
 			[]string{"Changed: 14 January", "Thursday 14 January 2027, 18:30 – 19:30, Tokyo time", "Loft Studio, floor 3"}, []string{"17 December", "until 25 February", "Map Room"}},
 		{"one date is called off", func(l *schedule.Letter) {
 			l.Kind, l.On, l.Words = meeting.CallOff, []when.Day{jan28}, "The truck is late."
+			l.IDs = []when.Instant{when.At(time.Date(2027, 1, 28, 9, 30, 0, 0, time.UTC))}
 		},
 			"Called off: Crate sizes; loan 14, \"lacquer\", Thursday 28 January 2027, 18:30 – 19:30 Tokyo time",
 			[]string{"called off 1 date of this meeting; the others go on", "- Thursday 28 January 2027, 18:30 – 19:30 (called off)", "The truck is late."}, []string{"Answer here"}},
 		{"one date only", func(l *schedule.Letter) { l.To.Dates, l.To.Single = []series.Range{{From: jan14, To: jan14}}, true },
 			"Invitation: Crate sizes; loan 14, \"lacquer\", Thursday 14 January 2027, 18:30 – 19:30 Tokyo time", []string{"Loft Studio"}, []string{"every 2nd", "Map Room"}},
-		{"asked again for one date", func(l *schedule.Letter) { l.Answers = map[when.Day]meeting.Answer{jan14: meeting.NoAnswer} }, "", []string{"please answer again"}, nil},
+		{"asked again for one date", func(l *schedule.Letter) {
+			l.Meeting.Participants[0].Answer, l.Meeting.Participants[0].Answers = meeting.Accepted, []meeting.DateAnswer{{On: jan14, Answer: meeting.NoAnswer}}
+		}, "", []string{"please answer again"}, nil},
 	}
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {

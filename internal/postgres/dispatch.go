@@ -18,9 +18,17 @@ func toDispatch(d db.Dispatch) (schedule.Dispatch, error) {
 	for _, day := range d.OnDays {
 		on = append(on, toDay(day))
 	}
+	var ids []when.Instant
+	for _, at := range d.RecurrenceIds {
+		ids = append(ids, when.At(at))
+	}
+	stamp := d.QueuedAt
+	if d.Stamp != nil {
+		stamp = *d.Stamp
+	}
 	return schedule.Dispatch{On: on, ID: d.ID, MeetingID: d.MeetingID, Version: int(d.Version), ParticipantID: d.ParticipantID,
 		Kind: meeting.Kind(d.Kind), Channel: schedule.Channel(d.Channel), Words: d.Words, State: schedule.State(d.State),
-		Detail: d.Detail, QueuedAt: d.QueuedAt, HandedAt: d.HandedAt}, nil
+		Detail: d.Detail, QueuedAt: d.QueuedAt, HandedAt: d.HandedAt, Stamp: stamp, IDs: ids}, nil
 }
 
 func oneDispatch(d db.Dispatch, err error) (schedule.Dispatch, error) {
@@ -41,6 +49,11 @@ func (t *Tx) AddDispatches(ctx context.Context, all []schedule.Dispatch) error {
 		for _, day := range d.On {
 			days = append(days, day.String())
 		}
+		var ids []string
+		for _, id := range d.IDs {
+			ids = append(ids, id.Time().Format(time.RFC3339))
+		}
+		rows.RecurrenceIds, rows.Stamps = append(rows.RecurrenceIds, strings.Join(ids, ",")), append(rows.Stamps, d.Stamp)
 		rows.Ids, rows.Meetings, rows.Versions = append(rows.Ids, d.ID), append(rows.Meetings, d.MeetingID), append(rows.Versions, int32(d.Version))
 		rows.Participants, rows.Kinds, rows.Channels = append(rows.Participants, d.ParticipantID), append(rows.Kinds, string(d.Kind)), append(rows.Channels, string(d.Channel))
 		rows.Words, rows.States, rows.QueuedAt = append(rows.Words, d.Words), append(rows.States, string(d.State)), append(rows.QueuedAt, d.QueuedAt)
@@ -69,10 +82,10 @@ func (t *Tx) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]sched
 	return each(rows, toDispatch)
 }
 
-// EarlierMails are the mails one participant was sent before a version, the oldest
-// first.
-func (t *Tx) EarlierMails(ctx context.Context, participantID uuid.UUID, version int) ([]schedule.Dispatch, error) {
-	rows, err := t.EarlierDispatches(ctx, db.EarlierDispatchesParams{ParticipantID: participantID, Version: int32(version)})
+// EarlierMails are the mails that one participant was sent before another, the
+// oldest first.
+func (t *Tx) EarlierMails(ctx context.Context, than schedule.Dispatch) ([]schedule.Dispatch, error) {
+	rows, err := t.EarlierDispatches(ctx, db.EarlierDispatchesParams{ParticipantID: than.ParticipantID, Version: int32(than.Version), Stamp: than.Stamp})
 	if err != nil {
 		return nil, err
 	}

@@ -79,7 +79,7 @@ func (t *Tx) MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule
 func toInvited(p db.Participant) (schedule.Invited, error) {
 	return schedule.Invited{ID: p.ID, MeetingID: p.MeetingID, PersonID: p.PersonID, Name: p.Name, Email: p.Email, Zone: p.Zone,
 		Needed: p.Needed, Answer: meeting.Answer(p.Answer), Comment: p.Comment, AnsweredAt: p.AnsweredAt,
-		AnswerStamp: p.AnswerStamp, SentSequence: int(p.SentSequence), RemovedAt: p.RemovedAt}, nil
+		AnswerStamp: p.AnswerStamp, AnswerSequence: int(p.AnswerSequence), SentSequence: int(p.SentSequence), RemovedAt: p.RemovedAt}, nil
 }
 
 func oneInvited(p db.Participant, err error) (schedule.Invited, error) {
@@ -103,6 +103,7 @@ func (t *Tx) AddInvited(ctx context.Context, all []schedule.Invited) error {
 		rows.Names, rows.Emails, rows.Zones = append(rows.Names, i.Name), append(rows.Emails, i.Email), append(rows.Zones, i.Zone)
 		rows.Needed, rows.Answers, rows.Comments = append(rows.Needed, i.Needed), append(rows.Answers, string(i.Answer)), append(rows.Comments, i.Comment)
 		rows.AnsweredAt, rows.Stamps, rows.Sent = append(rows.AnsweredAt, orEpoch(i.AnsweredAt)), append(rows.Stamps, i.AnswerStamp), append(rows.Sent, int32(i.SentSequence))
+		rows.AnswerSequences = append(rows.AnswerSequences, int32(i.AnswerSequence))
 	}
 	return t.InsertParticipants(ctx, rows)
 }
@@ -125,6 +126,7 @@ func (t *Tx) SetInvited(ctx context.Context, all []schedule.Invited) error {
 		rows.Ids, rows.Names, rows.Needed = append(rows.Ids, i.ID), append(rows.Names, i.Name), append(rows.Needed, i.Needed)
 		rows.Answers, rows.Comments, rows.AnsweredAt = append(rows.Answers, string(i.Answer)), append(rows.Comments, i.Comment), append(rows.AnsweredAt, orEpoch(i.AnsweredAt))
 		rows.Stamps, rows.Sent, rows.RemovedAt = append(rows.Stamps, i.AnswerStamp), append(rows.Sent, int32(i.SentSequence)), append(rows.RemovedAt, orEpoch(i.RemovedAt))
+		rows.AnswerSequences = append(rows.AnswerSequences, int32(i.AnswerSequence))
 	}
 	return t.UpdateParticipants(ctx, rows)
 }
@@ -154,7 +156,7 @@ func (t *Tx) AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.Ans
 	}
 	return each(rows, func(a db.AnswerOn) (schedule.AnswerOn, error) {
 		return schedule.AnswerOn{ParticipantID: a.ParticipantID, On: toDay(a.OnDay), Answer: meeting.Answer(a.Answer), Comment: a.Comment,
-			AnsweredAt: a.AnsweredAt, Stamp: a.AnswerStamp, SentSequence: int(a.SentSequence)}, nil
+			AnsweredAt: a.AnsweredAt, Stamp: a.AnswerStamp, Sequence: int(a.AnswerSequence), SentSequence: int(a.SentSequence)}, nil
 	})
 }
 
@@ -168,6 +170,7 @@ func (t *Tx) SetAnswersOn(ctx context.Context, all []schedule.AnswerOn) error {
 		rows.Participants, rows.Days = append(rows.Participants, a.ParticipantID), append(rows.Days, dayTime(a.On))
 		rows.Answers, rows.Comments, rows.AnsweredAt = append(rows.Answers, string(a.Answer)), append(rows.Comments, a.Comment), append(rows.AnsweredAt, orEpoch(a.AnsweredAt))
 		rows.Stamps, rows.Sent = append(rows.Stamps, a.Stamp), append(rows.Sent, int32(a.SentSequence))
+		rows.AnswerSequences = append(rows.AnswerSequences, int32(a.Sequence))
 	}
 	return t.Queries.SetAnswersOn(ctx, rows)
 }
@@ -232,4 +235,19 @@ func (t *Tx) SendKey(ctx context.Context, personID uuid.UUID, key string) (sched
 func (t *Tx) AddSendKey(ctx context.Context, k schedule.SendKey, now time.Time) error {
 	return t.InsertSendKey(ctx, db.InsertSendKeyParams{PersonID: k.PersonID, Key: k.Key, SheetID: k.SheetID,
 		MeetingID: k.MeetingID, Told: int32(k.Told), CreatedAt: now})
+}
+
+// MeetingByUID finds a meeting by its UID.
+func (t *Tx) MeetingByUID(ctx context.Context, uid string) (uuid.UUID, error) {
+	id, err := t.Queries.MeetingByUID(ctx, uid)
+	return id, domain(err)
+}
+
+// InvitedEver is everybody who was ever invited, those who still are first.
+func (t *Tx) InvitedEver(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error) {
+	rows, err := t.Queries.InvitedEver(ctx, meetingID)
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, toInvited)
 }

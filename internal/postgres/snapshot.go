@@ -17,7 +17,7 @@ import (
 // for ever. It is read only to compare, to show and to send again.
 
 // snapshotSchema is the number of the shape that is written.
-const snapshotSchema = 1
+const snapshotSchema = 2
 
 type snapshot struct {
 	UID          string                `json:"uid"`
@@ -35,6 +35,7 @@ type snapshot struct {
 	Card         *snapshotCard         `json:"card,omitempty"`
 	Series       *snapshotSeries       `json:"series,omitempty"`
 	RelatedTo    string                `json:"relatedTo,omitempty"`
+	TakenOff     []string              `json:"takenOff,omitempty"`
 }
 
 type snapshotParty struct {
@@ -50,6 +51,21 @@ type snapshotParticipant struct {
 	Needed bool            `json:"needed"`
 	Dates  []snapshotRange `json:"dates,omitempty"`
 	Single bool            `json:"single,omitempty"`
+	// Since shape 2: what they answer, and the dates that their calendar may hold by
+	// themselves.
+	Answer  string           `json:"answer,omitempty"`
+	Answers []snapshotAnswer `json:"answers,omitempty"`
+	Told    []snapshotTold   `json:"told,omitempty"`
+}
+
+type snapshotAnswer struct {
+	On     when.Day `json:"on"`
+	Answer string   `json:"answer"`
+}
+
+type snapshotTold struct {
+	ID   int64 `json:"id"` // Unix seconds
+	Gone bool  `json:"gone,omitempty"`
 }
 
 type snapshotRange struct {
@@ -153,7 +169,7 @@ func writeSnapshot(m meeting.Meeting) ([]byte, error) {
 
 // readSnapshot reads what is stored of a version in any shape there ever was.
 func readSnapshot(schema int, raw []byte, m *meeting.Meeting) error {
-	if schema != snapshotSchema {
+	if schema < 1 || schema > snapshotSchema {
 		return fmt.Errorf("a version is stored in shape %d, which this program does not know", schema)
 	}
 	var s snapshot
@@ -161,15 +177,23 @@ func readSnapshot(schema int, raw []byte, m *meeting.Meeting) error {
 		return err
 	}
 	var err error
-	*m, err = s.meeting()
+	if *m, err = s.meeting(); err == nil && schema == 1 {
+		*m = m.KnowingTold()
+	}
 	return err
 }
 
 func toSnapshot(m meeting.Meeting) snapshot {
 	s := snapshot{UID: m.UID, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Start: m.Start, End: m.End, Zone: m.Zone, Private: m.Private,
-		RemindBefore: m.RemindBefore, Organiser: snapshotParty(m.Organiser), Room: (*snapshotRoom)(m.Room), Card: (*snapshotCard)(m.Card), RelatedTo: m.RelatedTo}
+		RemindBefore: m.RemindBefore, Organiser: snapshotParty(m.Organiser), Room: (*snapshotRoom)(m.Room), Card: (*snapshotCard)(m.Card), RelatedTo: m.RelatedTo, TakenOff: m.TakenOff}
 	for _, p := range m.Participants {
-		x := snapshotParticipant{snapshotParty: snapshotParty(p.Party), ID: p.ID, Needed: p.Needed, Single: p.Single}
+		x := snapshotParticipant{snapshotParty: snapshotParty(p.Party), ID: p.ID, Needed: p.Needed, Single: p.Single, Answer: string(p.Answer)}
+		for _, a := range p.Answers {
+			x.Answers = append(x.Answers, snapshotAnswer{a.On, string(a.Answer)})
+		}
+		for _, t := range p.Told {
+			x.Told = append(x.Told, snapshotTold{int64(t.ID), t.Gone})
+		}
 		for _, r := range p.Dates {
 			x.Dates = append(x.Dates, snapshotRange{From: snapshotFrom(r.From), To: r.To})
 		}
@@ -192,9 +216,15 @@ func toSnapshot(m meeting.Meeting) snapshot {
 
 func (s snapshot) meeting() (meeting.Meeting, error) {
 	m := meeting.Meeting{UID: s.UID, Sequence: s.Sequence, Title: s.Title, Text: s.Text, Start: s.Start, End: s.End, Zone: s.Zone, Private: s.Private,
-		RemindBefore: s.RemindBefore, Organiser: meeting.Party(s.Organiser), Room: (*meeting.Room)(s.Room), Card: (*join.Card)(s.Card), RelatedTo: s.RelatedTo}
+		RemindBefore: s.RemindBefore, Organiser: meeting.Party(s.Organiser), Room: (*meeting.Room)(s.Room), Card: (*join.Card)(s.Card), RelatedTo: s.RelatedTo, TakenOff: s.TakenOff}
 	for _, p := range s.Participants {
-		x := meeting.Participant{Party: meeting.Party(p.snapshotParty), ID: p.ID, Needed: p.Needed, Single: p.Single}
+		x := meeting.Participant{Party: meeting.Party(p.snapshotParty), ID: p.ID, Needed: p.Needed, Single: p.Single, Answer: meeting.Answer(p.Answer)}
+		for _, a := range p.Answers {
+			x.Answers = append(x.Answers, meeting.DateAnswer{On: a.On, Answer: meeting.Answer(a.Answer)})
+		}
+		for _, t := range p.Told {
+			x.Told = append(x.Told, meeting.Told{ID: when.Instant(t.ID), Gone: t.Gone})
+		}
 		for _, r := range p.Dates {
 			x.Dates = append(x.Dates, series.Range{From: when.Day(r.From), To: r.To})
 		}
@@ -220,5 +250,8 @@ func (s snapshot) meeting() (meeting.Meeting, error) {
 		rep.Overrides = append(rep.Overrides, meeting.Override{On: o.On, Title: o.Title, Text: o.Text, Room: (*meeting.Room)(o.Room), NoRoom: o.NoRoom})
 	}
 	m.Series = rep
+	if in.Asked.Weekends { // once they were left out one by one
+		rep.Repeat = m.Plan().WithoutWeekends().Repeat
+	}
 	return m, nil
 }

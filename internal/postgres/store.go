@@ -12,6 +12,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jackc/pgx/v5/pgxpool"
@@ -172,6 +174,12 @@ func (t *Tx) QueueDispatches(ctx context.Context, all []schedule.Dispatch) error
 		params[i] = river.InsertManyParams{Args: jobs.DispatchArgs{DispatchID: d.ID, Domain: d.Domain}}
 	}
 	_, err := t.river.InsertManyFastTx(ctx, t.pgx, params)
+	return err
+}
+
+// QueueForward has a mail handed on when the transaction is kept.
+func (t *Tx) QueueForward(ctx context.Context, letterID uuid.UUID) error {
+	_, err := t.river.InsertTx(ctx, t.pgx, jobs.ForwardArgs{LetterID: letterID}, nil)
 	return err
 }
 

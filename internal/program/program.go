@@ -212,7 +212,7 @@ func (c Config) inbox(d *deeds.Deeds) mail.Inbox {
 	in := mail.Inbox{Answers: d.Meetings, Domain: c.MailDomain}
 	if c.Postmaster != "" {
 		in.Postmaster = func(ctx context.Context, from string, raw []byte) error {
-			return c.relay().Forward(ctx, from, c.Postmaster, raw)
+			return c.relay().HandOn(ctx, from, c.Postmaster, raw)
 		}
 	}
 	return in

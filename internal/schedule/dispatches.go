@@ -35,11 +35,15 @@ type Dispatch struct {
 	Kind          meeting.Kind
 	Channel       Channel
 	Words         string
-	On            []when.Day // the dates of a series that it is about, none for all
-	State         State
-	Detail        string
-	QueuedAt      time.Time
-	HandedAt      *time.Time
+	On            []when.Day     // the dates of a series that it is about, none for all
+	IDs           []when.Instant // the RECURRENCE-IDs of what it takes back
+	// Stamp is its DTSTAMP: no other message to the same person about the meeting has
+	// the same.
+	Stamp    time.Time
+	State    State
+	Detail   string
+	QueuedAt time.Time
+	HandedAt *time.Time
 	// Domain is where a mail goes, in lower case: mails to one domain share a limit.
 	Domain string
 }

@@ -10,46 +10,33 @@ import (
 	"jembro/internal/core/when"
 )
 
-// Recipient is somebody invited as letters about a version of the meeting name
-// them.
-func Recipient(i Invited, m meeting.Meeting) meeting.Participant {
-	p := meeting.Participant{ID: i.ID.String(), Party: i.Party(), Needed: i.Needed}
-	if in, ok := m.Participant(p.ID); ok {
-		p.Dates, p.Single = in.Dates, in.Single
-	}
-	return p
-}
-
-// AnswersByDay are answers to single dates by their day.
-func AnswersByDay(answers []AnswerOn) map[when.Day]meeting.Answer {
-	out := map[when.Day]meeting.Answer{}
-	for _, a := range answers {
-		if a.Answer != "" {
-			out[a.On] = a.Answer
-		}
-	}
-	return out
-}
-
 // Letter is a message to one participant, before it is written out.
 type Letter struct {
 	DispatchID uuid.UUID
 	Kind       meeting.Kind
-	Meeting    meeting.Meeting
-	Stamp      time.Time
-	To         meeting.Participant
-	// On are the dates of a series that it is about; empty for all of theirs.
-	On     []when.Day
-	Answer meeting.Answer // what they answered so far
-	// Answers are what they answered to single dates of a series.
-	Answers map[when.Day]meeting.Answer
-	Words   string // what changed, or the word with a cancellation
-	House   House
-	// GuestURL is the page of this recipient, ReplyTo the address that takes
-	// their answer, MessageID and Earlier the names of this and of the earlier
-	// messages about the meeting to them, without angle brackets.
-	GuestURL, ReplyTo, MessageID string
-	Earlier                      []string
+	// Own is set for the organiser's own calendar: nobody is asked for anything.
+	Own     bool
+	Meeting meeting.Meeting
+	// Before is the version before, where there is one: what is taken back is as it
+	// was there. OffAll tells that all of the meeting is called off.
+	Before *meeting.Meeting
+	OffAll bool
+	Stamp  time.Time
+	To     meeting.Participant
+	// On are the dates of a series that it is about, empty for all of theirs; IDs the
+	// RECURRENCE-IDs of those that it takes back.
+	On    []when.Day
+	IDs   []when.Instant
+	Words string // what changed, or the word with a cancellation
+	House House
+	// Address is that of the meeting: who writes, who organises, and where answers
+	// go. ReturnTo takes what a mail server returns.
+	Address, ReturnTo string
+	// GuestURL is the page of this recipient, MessageID and Earlier the names of
+	// this and of the earlier messages about the meeting to them, without angle
+	// brackets.
+	GuestURL, MessageID string
+	Earlier             []string
 }
 
 // Rendered is a letter as its reader sees it.
@@ -61,7 +48,21 @@ type Rendered struct {
 // Post writes letters and hands them over.
 type Post interface {
 	Render(Letter) (Rendered, error)
+	// Calendar is the iCalendar object of a letter alone.
+	Calendar(Letter) ([]byte, error)
 	// Send hands a letter to the mail server and returns that server's name. It
 	// fails with a *RefusedError when trying again does not help.
 	Send(ctx context.Context, l Letter) (takenBy string, err error)
+	// Forward hands on what somebody wrote to a meeting; it fails as Send does.
+	Forward(ctx context.Context, f Forwarded) error
+}
+
+// Forwarded is a mail that somebody wrote to a meeting, on its way to the organiser.
+type Forwarded struct {
+	LetterIn
+	Title     string // of the meeting
+	To        meeting.Party
+	House     House
+	Address   string // of the meeting: who hands it on
+	MessageID string // without angle brackets
 }

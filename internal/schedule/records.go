@@ -42,9 +42,11 @@ type Invited struct {
 	Answer        meeting.Answer
 	Comment       string
 	AnsweredAt    *time.Time
-	AnswerStamp   int64
-	SentSequence  int
-	RemovedAt     *time.Time
+	// AnswerStamp and AnswerSequence say which answer it is, and to which version.
+	AnswerStamp    int64
+	AnswerSequence int
+	SentSequence   int
+	RemovedAt      *time.Time
 }
 
 // Party is the participant as invitations name them.
@@ -66,6 +68,7 @@ type AnswerOn struct {
 	Comment       string
 	AnsweredAt    *time.Time
 	Stamp         int64
+	Sequence      int // the version answered
 	SentSequence  int
 }
 

@@ -17,8 +17,8 @@ import (
 // Seal makes addresses that nobody can guess, and keeps secrets at rest. It
 // needs nothing stored: every instance with the same secret agrees.
 type Seal struct {
-	guest, reply []byte
-	box          cipher.AEAD
+	guest, reply, meeting []byte
+	box                   cipher.AEAD
 }
 
 // NewSeal derives its keys from a secret of at least 16 bytes.
@@ -35,6 +35,10 @@ func NewSeal(secret []byte) (*Seal, error) {
 	if err != nil {
 		return nil, err
 	}
+	meeting, err := key("meeting address")
+	if err != nil {
+		return nil, err
+	}
 	tokens, err := key("tokens at rest")
 	if err != nil {
 		return nil, err
@@ -44,7 +48,7 @@ func NewSeal(secret []byte) (*Seal, error) {
 		return nil, err
 	}
 	box, err := cipher.NewGCM(block)
-	return &Seal{guest: guest, reply: reply, box: box}, err
+	return &Seal{guest: guest, reply: reply, meeting: meeting, box: box}, err
 }
 
 // Mail servers may change the case of an address, so the letters are all small.
@@ -76,22 +80,43 @@ func (s *Seal) GuestToken(participant uuid.UUID) string { return sign(s.guest, p
 // Guest is whose page a token names; it fails with ErrNotFound.
 func (s *Seal) Guest(token string) (uuid.UUID, error) { return verify(s.guest, token) }
 
-const replyPrefix = "reply-"
+const (
+	meetingPrefix = "meeting"
+	replyPrefix   = "reply"
+)
 
-// ReplyAddress is where the mail program of a participant sends their answer;
-// whoever writes to it has had the invitation.
-func (s *Seal) ReplyAddress(participant uuid.UUID, domain string) string {
-	return replyPrefix + sign(s.reply, participant) + "@" + domain
+// MeetingAddress is who writes about a meeting, organises it in everybody's
+// calendar, and takes answers: one for all who are invited.
+func (s *Seal) MeetingAddress(meeting uuid.UUID, domain string) string {
+	return meetingPrefix + "-" + sign(s.meeting, meeting) + "@" + domain
 }
 
-// ReplyTo is whose answer an address takes; it fails with ErrNotFound.
-func (s *Seal) ReplyTo(address, domain string) (uuid.UUID, error) {
-	local, at, found := strings.Cut(address, "@")
-	token, prefixed := strings.CutPrefix(strings.ToLower(local), replyPrefix)
-	if !found || !prefixed || !strings.EqualFold(at, domain) {
-		return uuid.Nil, ErrNotFound
+// ReturnAddress takes what mail servers return of messages to a participant.
+func (s *Seal) ReturnAddress(participant uuid.UUID, domain string) string {
+	return replyPrefix + "-" + sign(s.reply, participant) + "@" + domain
+}
+
+// Mailbox is what an address of the mail domain stands for. Meeting is uuid.Nil, and
+// Participant too, where the secret part is missing or wrong: it is a mailbox all
+// the same, and proves nothing.
+type Mailbox struct{ Meeting, Participant uuid.UUID }
+
+// Mailbox reads an address; it fails with ErrNotFound for one that never was ours.
+func (s *Seal) Mailbox(address, domain string) (box Mailbox, err error) {
+	at := strings.LastIndexByte(address, '@')
+	if at < 0 || !strings.EqualFold(address[at+1:], domain) {
+		return box, ErrNotFound
 	}
-	return verify(s.reply, token)
+	kind, token, _ := strings.Cut(strings.ToLower(address[:at]), "-")
+	switch kind {
+	case meetingPrefix:
+		box.Meeting, _ = verify(s.meeting, token)
+	case replyPrefix: // once given out as the address for answers as well
+		box.Participant, _ = verify(s.reply, token)
+	default:
+		return box, ErrNotFound
+	}
+	return box, nil
 }
 
 // Lock seals what must not be read at rest (AES-256-GCM, nonce in front).

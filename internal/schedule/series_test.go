@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -232,16 +233,18 @@ func TestAnswersToAllDatesOrOne(t *testing.T) {
 	assert.Len(t, busyOf(t, tome.ID, sent.MeetingID), 3, "an answer to all leaves the one to a date as it is")
 	assert.ErrorIs(t, answer(second+1, meeting.Accepted, 0), schedule.ErrNotFound, "no date")
 
-	// By mail, in the zone of the series, in UTC, and for a date that there is not.
+	// By mail, as a local time, as an instant, and for a date that there is not.
 	guest := m.Invited[1].ID
-	reply := func(date *meetings.DateID, stamp int64) error {
-		return service().Meetings.TakeMailReply(t.Context(), guest, meetings.MailReply{UID: m.Content.UID, Attendee: "byday@njoro.example", Date: date,
-			Reply: meeting.Reply{Answer: meeting.Accepted, Stamp: stamp}})
+	p := writesTo(t, ilse, sent.MeetingID)
+	reply := func(date meeting.DateID) {
+		r := yes(0, 0)
+		r.Date = &date
+		p.mail("byday@njoro.example", r)
 	}
-	now := time.Now().Unix()
-	require.NoError(t, reply(&meetings.DateID{Local: when.Local{Day: second, Clock: when.ClockOf(11, 0)}, Zone: "Europe/Lisbon"}, now))
-	require.NoError(t, reply(&meetings.DateID{Local: when.Local{Day: third, Clock: when.ClockOf(10, 0)}, Zone: "UTC"}, now))
-	assert.ErrorIs(t, reply(&meetings.DateID{Local: when.Local{Day: third + 1}}, now), schedule.ErrNotFound)
+	reply(meeting.DateID{Local: &when.Local{Day: second, Clock: when.ClockOf(11, 0)}})
+	reply(meeting.DateID{At: when.Zoned{Local: when.Local{Day: third, Clock: when.ClockOf(10, 0)}}.Instant()})
+	reply(meeting.DateID{Local: &when.Local{Day: third + 1, Clock: when.ClockOf(11, 0)}})
+	assert.Contains(t, p.line(), "to no date that there is")
 	m = look(t, ilse.ID, sent.MeetingID)
 	assert.Equal(t, meeting.NoAnswer, m.Invited[1].Answer)
 	require.Len(t, m.AnswersOf(guest), 2)
@@ -273,7 +276,8 @@ func TestSomebodyForOneDateOnly(t *testing.T) {
 	}))))
 	agrees(t, ilse.ID, one, 1, sent.MeetingID)
 	assert.Contains(t, string(calendars(t, one, 1)[0]), "RECURRENCE-ID;TZID=Europe/Lisbon:20270816T090000")
-	assert.NotContains(t, string(calendars(t, one, 1)[0]), "RRULE")
+	_, event, _ := strings.Cut(string(calendars(t, one, 1)[0]), "BEGIN:VEVENT")
+	assert.NotContains(t, event, "RRULE")
 	assert.Len(t, busyOf(t, rui.ID, sent.MeetingID), 1)
 	week, err := service().Availability.Week(t.Context(), schedule.Self(rui.ID), dayOf(t, "2027-08-09T09:00"), 14)
 	require.NoError(t, err)

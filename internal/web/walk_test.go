@@ -154,8 +154,12 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		_, b := c.call("GET", meetingPath+"/file", nil, nil)
 		unfolded := bytes.ReplaceAll(b, []byte("\r\n "), nil)
 		assert.NotContains(t, string(unfolded), "/guest/")
-		assert.Contains(t, string(unfolded), meetingPath[len("/api/meetings"):])
 	}
+	// The organiser's own file asks nobody for anything (RFC 5546, 3.2.1).
+	_, file := ilse.call("GET", meetingPath+"/file", nil, nil)
+	assert.Contains(t, string(file), "METHOD:PUBLISH")
+	assert.NotContains(t, string(file), "ATTENDEE")
+	assert.Contains(t, string(bytes.ReplaceAll(file, []byte("\r\n "), nil)), ":mailto:ilse.marrant@marrowby.example")
 }
 
 // guestOf is the participant of a meeting with an address.

@@ -227,7 +227,8 @@ func (d Draft) reach(before Meeting, now when.Instant) (r reach, faults []Fault)
 	}
 	start, startErr := when.ParseLocal(d.Start)
 	end, endErr := when.ParseLocal(d.End)
-	if startErr == nil && endErr == nil && (start != r.at.Start || end != r.at.End) {
+	elsewhere := r.To != 0 && d.Zone != before.Zone // the same time there is another one here
+	if startErr == nil && endErr == nil && (start != r.at.Start || end != r.at.End || elsewhere) {
 		r.moved, r.days = true, int(start.Day-at)
 	}
 	return r, nil
@@ -281,14 +282,29 @@ func (d Draft) changeDates(before, want Meeting, r reach, s Surroundings) (Outco
 	after := before
 	after.Private, after.RemindBefore, after.Card, after.Organiser = want.Private, want.RemindBefore, want.Card, want.Organiser
 	plan := before.Plan()
+	here := func(l when.Local) when.Local { // times are typed in the zone of the sheet
+		if want.Zone == before.Zone {
+			return l
+		}
+		return before.zone().LocalAt(when.Zoned{Local: l, Zone: want.zone()}.Instant())
+	}
 	for _, date := range before.datesIn(r.Range) {
 		if r.moved {
 			start := when.Local{Day: date.Start.Day + want.Start.Day - r.at.Start.Day, Clock: want.Start.Clock}
-			plan = plan.Put(date.On, start, start.Add(want.End.Sub(want.Start)))
+			plan = plan.Put(date.On, here(start), here(start.Add(want.End.Sub(want.Start))))
 		}
 	}
 	after = before.restored(after.put(plan), d, r.Range)
-	for _, date := range before.datesIn(r.Range) {
+	inScope := d
+	inScope.Dates = slices.DeleteFunc(slices.Clone(d.Dates), func(x DraftDate) bool {
+		on, err := when.ParseDay(x.On)
+		return err == nil && (!r.Holds(on) || before.says(x))
+	})
+	faults := inScope.settleDates(&after, s)
+	faults = append(faults, inScope.checkDates(after)...)
+	// What was changed on the sheet itself is for all dates of the scope, and stands
+	// above what it says of single ones.
+	for _, date := range after.datesIn(r.Range) {
 		own, _ := after.own(date.On)
 		if want.Title != r.at.Title {
 			own.Title = differs(want.Title, before.Title)
@@ -301,13 +317,6 @@ func (d Draft) changeDates(before, want Meeting, r reach, s Surroundings) (Outco
 		}
 		after = after.setOwn(own)
 	}
-	inScope := d
-	inScope.Dates = slices.DeleteFunc(slices.Clone(d.Dates), func(x DraftDate) bool {
-		on, err := when.ParseDay(x.On)
-		return err == nil && (!r.Holds(on) || before.says(x))
-	})
-	faults := inScope.settleDates(&after, s)
-	faults = append(faults, inScope.checkDates(after)...)
 	for _, date := range after.datesIn(r.Range) {
 		if date.Span.Start <= s.Now && len(faults) == 0 {
 			faults = append(faults, Fault{Field: "start", Sentence: "This time has passed. Choose a later one."})

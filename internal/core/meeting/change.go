@@ -2,6 +2,7 @@ package meeting
 
 import (
 	"slices"
+	"strings"
 
 	"jembro/internal/core/recur"
 	"jembro/internal/core/series"
@@ -18,6 +19,8 @@ type Change struct {
 	// Role are people kept who became needed or optional, Invited those kept who
 	// are invited to other dates than before.
 	Role, Invited []Participant
+	// Back tells that somebody added was taken off before.
+	Back bool
 }
 
 // Compare says what differs. Participants are the same when their IDs are.
@@ -41,6 +44,7 @@ func Compare(before, after Meeting) Change {
 		switch {
 		case !ok:
 			c.Added = append(c.Added, p)
+			c.Back = c.Back || slices.Contains(before.TakenOff, strings.ToLower(p.Email))
 			continue
 		case was.Needed != p.Needed:
 			c.Role = append(c.Role, p)
@@ -75,7 +79,7 @@ func differentDays(before, after Meeting) (out []when.Day) {
 	slices.Sort(days)
 	end := series.Forever
 	for _, m := range []Meeting{before, after} {
-		if u := m.Series.Rule.Until; u.Set {
+		if u := m.Series.Rule.Until; u.Set && before.Series.Rule.Until != after.Series.Rule.Until {
 			end = min(end, u.Moment.Day+1) // UTC may be a day behind the clock
 		}
 	}
@@ -89,21 +93,14 @@ func differentDays(before, after Meeting) (out []when.Day) {
 	return out
 }
 
-// sameBut tells whether a date is the same but for what all dates changed.
+// sameBut tells whether a date is the same but for what all dates changed. To be as
+// all are, and to have nothing where they have something, are different things.
 func sameBut(a, b Date, before, after Meeting) bool {
-	own := func(d Date, m Meeting) Date {
-		if d.Title == m.Title {
-			d.Title = ""
-		}
-		if d.Text == m.Text {
-			d.Text = ""
-		}
-		if roomOf(d.Room) == roomOf(m.Room) {
-			d.Room = nil
-		}
-		return d
-	}
-	return own(a, before).same(own(b, after))
+	same := func(asAll, asAllNow, equal bool) bool { return asAll == asAllNow && (asAll || equal) }
+	return a.Span == b.Span &&
+		same(a.Title == before.Title, b.Title == after.Title, a.Title == b.Title) &&
+		same(a.Text == before.Text, b.Text == after.Text, a.Text == b.Text) &&
+		same(roomOf(a.Room) == roomOf(before.Room), roomOf(b.Room) == roomOf(after.Room), roomOf(a.Room) == roomOf(b.Room))
 }
 
 func linkURL(m Meeting) string {
@@ -128,10 +125,11 @@ func (c Change) concernsAll() bool { return c.Title || c.Text || c.Time || c.End
 
 // Sequence is the SEQUENCE of the version after the change. It rises when the
 // time changes, as RFC 5546, 2.1.4 demands, when somebody is dropped, because a
-// CANCEL needs a higher one (3.2.5), and when room or link change, because
-// going to the old place is missing the meeting; a new title or text leaves it.
+// CANCEL needs a higher one (3.2.5), when somebody who was dropped is back, and when
+// room or link change, because going to the old place is missing the meeting; a new
+// title or text leaves it.
 func (c Change) Sequence(before int) int {
-	if c.Time || c.End || c.Room || c.Link || len(c.Removed)+len(c.Days)+len(c.Invited) > 0 {
+	if c.Time || c.End || c.Room || c.Link || c.Back || len(c.Removed)+len(c.Days)+len(c.Invited) > 0 {
 		return before + 1
 	}
 	return before
@@ -146,7 +144,7 @@ func AsksAgainOn(before, after Meeting, c Change) (out []when.Day) {
 	for _, day := range c.Days {
 		a, inA := before.Date(day)
 		b, inB := after.Date(day)
-		if inA && inB && (a.Start != b.Start || a.End != b.End) {
+		if inA && inB && a.Span != b.Span {
 			out = append(out, day)
 		}
 	}
@@ -160,52 +158,110 @@ const (
 	Invite  Kind = "invite"
 	Update  Kind = "update"
 	CallOff Kind = "calloff"
+	// Clear takes back single dates that a new whole has in another way: nothing is
+	// called off by it.
+	Clear Kind = "clear"
 )
 
 // Message is something one participant is due. On are the dates of a series that
-// it is about, nil for all that they are invited to.
+// it is about, nil for all that they are invited to. IDs are the RECURRENCE-IDs of
+// what a CallOff of single dates, or a Clear, takes back.
 type Message struct {
 	To   Participant
 	Kind Kind
 	On   []when.Day
+	IDs  []when.Instant
 }
 
-// Due says who hears what when after takes the place of before; before is nil
-// when nothing was sent yet. Somebody added gets an invitation, somebody
-// dropped a cancellation, the others an update when something changed that they
-// can see. Of a series everybody hears of their own dates only: of single dates
-// that changed, that are called off, or, where more than that changed, of the
-// whole. The order is that of the participants, those dropped last.
-func Due(before *Meeting, after Meeting) []Message {
+// Announce says who hears what when after takes the place of before, and gives after
+// back with what everybody's calendar holds then; before is nil when nothing was
+// sent yet. Somebody added gets an invitation, somebody dropped a cancellation, the
+// others an update when something changed that they can see. Of a series everybody
+// hears of their own dates only: of single dates that changed, that are called off,
+// or, where more than that changed, of the whole. The order is that of the
+// participants, those dropped last.
+func Announce(before *Meeting, after Meeting) (Meeting, []Message) {
 	var due []Message
-	if before == nil {
-		for _, p := range after.Participants {
-			due = append(due, Message{To: p, Kind: Invite})
-		}
-		return due
+	var c Change
+	if before != nil {
+		c = Compare(*before, after)
+		after.TakenOff = takenOff(before.TakenOff, c)
 	}
-	c := Compare(*before, after)
-	for _, p := range after.Participants {
-		was, known := before.Participant(p.ID)
+	after.Participants = slices.Clone(after.Participants)
+	for i, p := range after.Participants {
+		var theirs []Message
+		was, known := Participant{}, false
+		if before != nil {
+			was, known = before.Participant(p.ID)
+		}
+		p.Told = was.Told
 		switch {
 		case !known:
-			due = append(due, Message{To: p, Kind: Invite})
+			theirs = []Message{{To: p, Kind: Invite}}
 		case !before.Repeats() || !after.Repeats():
 			if c.concernsAll() || contains(c.Role, p.ID) {
-				due = append(due, Message{To: p, Kind: Update})
+				theirs = []Message{{To: p, Kind: Update}}
 			}
 		default:
-			due = append(due, dueOfSeries(*before, after, was, p, c)...)
+			theirs = dueOfSeries(*before, after, was, p, c)
+		}
+		if p.Outside() {
+			var clear *Message
+			if p, clear = after.tell(p, theirs); clear != nil {
+				theirs = append(theirs, *clear)
+			}
+		}
+		after.Participants[i] = p
+		for _, m := range theirs {
+			m.To = p
+			due = append(due, m)
 		}
 	}
 	for _, p := range c.Removed {
-		due = append(due, Message{To: p, Kind: CallOff})
+		due = append(due, before.callOffFor(p))
 	}
-	return due
+	return after, due
+}
+
+// takenOff are the addresses of those who were taken off and are not back: an
+// invitation has to rise above the cancellation they had.
+func takenOff(before []string, c Change) []string {
+	out := slices.Clone(before)
+	for _, p := range c.Removed {
+		out = append(out, strings.ToLower(p.Email))
+	}
+	out = slices.DeleteFunc(out, func(email string) bool {
+		return slices.ContainsFunc(c.Added, func(p Participant) bool { return strings.EqualFold(p.Email, email) })
+	})
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
+// callOffFor takes all that somebody was invited to back: the whole, or the date
+// that is all they know.
+func (m Meeting) callOffFor(p Participant) Message {
+	out := Message{To: p, Kind: CallOff}
+	if !p.Single || !m.Repeats() {
+		return out
+	}
+	for _, d := range m.theirs(p, nil) {
+		out.On = append(out.On, d.On)
+	}
+	out.IDs = m.ids(out.On)
+	return out
+}
+
+// ids are the RECURRENCE-IDs of days of the rule.
+func (m Meeting) ids(days []when.Day) (out []when.Instant) {
+	for _, day := range days {
+		out = append(out, m.Plan().Regular(day).Span.Start)
+	}
+	return out
 }
 
 // dueOfSeries is what somebody who was and stays invited hears of a change.
 func dueOfSeries(before, after Meeting, was, is Participant, c Change) []Message {
+	whole := []Message{{To: is, Kind: Update}}
 	single := was.Single && is.Single
 	role := contains(c.Role, is.ID)
 	if !single {
@@ -213,29 +269,32 @@ func dueOfSeries(before, after Meeting, was, is Participant, c Change) []Message
 		sameEnds := from[0].From == to[0].From && from[len(from)-1].To == to[len(to)-1].To
 		everything := c.Title || c.Text || c.Time || c.Room || c.Link || c.End && !is.Finite()
 		if everything || role || was.Single || !sameEnds {
-			return []Message{{To: is, Kind: Update}}
+			return whole
 		}
 	}
-	changed, dropped := daysFor(before, after, was, is, c)
+	d := daysFor(before, after, was, is, c)
 	switch {
 	case single && role:
-		return []Message{{To: is, Kind: Update}}
-	case !single && len(changed) > 0 && len(dropped) > 0:
-		return []Message{{To: is, Kind: Update}}
+		return whole
+	case !single && (len(d.added) > 0 || len(d.changed) > 0 && len(d.dropped) > 0):
+		return whole
 	}
 	var due []Message
-	if len(changed) > 0 {
+	if changed := slices.Concat(d.added, d.changed); len(changed) > 0 {
+		slices.Sort(changed)
 		due = append(due, Message{To: is, Kind: Update, On: changed})
 	}
-	if len(dropped) > 0 {
-		due = append(due, Message{To: is, Kind: CallOff, On: dropped})
+	if len(d.dropped) > 0 {
+		due = append(due, Message{To: is, Kind: CallOff, On: d.dropped, IDs: before.ids(d.dropped)})
 	}
 	return due
 }
 
-// daysFor are the dates that changed for somebody, and those that they have no
-// longer.
-func daysFor(before, after Meeting, was, is Participant, c Change) (changed, dropped []when.Day) {
+// differentFor are the dates that differ for somebody: that they have now, in
+// another way, and no longer.
+type differentFor struct{ added, changed, dropped []when.Day }
+
+func daysFor(before, after Meeting, was, is Participant, c Change) (out differentFor) {
 	days := slices.Clone(c.Days)
 	// Where somebody is invited to some dates, each of them is looked at, and
 	// each date between them.
@@ -261,12 +320,14 @@ func daysFor(before, after Meeting, was, is Participant, c Change) (changed, dro
 		inA, inB = inA && was.On(day), inB && is.On(day)
 		switch {
 		case inA && !inB:
-			dropped = append(dropped, day)
-		case inB && (!inA || !a.same(b) || c.Link):
-			changed = append(changed, day)
+			out.dropped = append(out.dropped, day)
+		case inB && !inA:
+			out.added = append(out.added, day)
+		case inB && (!a.same(b) || c.Link):
+			out.changed = append(out.changed, day)
 		}
 	}
-	return changed, dropped
+	return out
 }
 
 func contains(people []Participant, id string) bool {
@@ -283,27 +344,7 @@ func CalledOff(m Meeting) (Meeting, []Message) {
 	m.Sequence++
 	var due []Message
 	for _, p := range m.Participants {
-		due = append(due, Message{To: p, Kind: CallOff})
+		due = append(due, m.callOffFor(p))
 	}
 	return m, due
-}
-
-// Reply is an answer as it arrived, with what it refers to.
-type Reply struct {
-	Answer   Answer
-	Comment  string
-	Sequence int   // the version answered
-	Stamp    int64 // DTSTAMP, Unix seconds: when it was given
-}
-
-// Standing is what is known of one participant when a reply arrives.
-type Standing struct {
-	SentSequence int   // of the newest message they were sent
-	Stamp        int64 // of the answer that holds now, 0 for none
-}
-
-// Stale tells whether a reply is older than what it answers, or than the answer
-// that holds already (RFC 5546, 2.1.5): it is kept and changes nothing.
-func (r Reply) Stale(s Standing) bool {
-	return r.Sequence < s.SentSequence || r.Stamp < s.Stamp
 }

@@ -22,6 +22,7 @@ const (
 	EventDatesOff    EventKind = "datesCalledOff" // those of Scope
 	EventAnswered    EventKind = "answered"
 	EventNotAccepted EventKind = "refused" // a message to Name; Reason is what the other side said
+	EventLetter      EventKind = "letter"  // somebody wrote without answering; Name is who
 	EventSaid        EventKind = "said"    // in words, as history was kept once
 )
 
@@ -39,8 +40,11 @@ type Event struct {
 	Answer  Answer        `json:"answer,omitempty"`
 	On      when.Day      `json:"on,omitzero"` // the date answered, 0 for all
 	Via     string        `json:"via,omitempty"`
-	TooLate bool          `json:"tooLate,omitempty"` // the answer changes nothing
-	Words   string        `json:"words,omitempty"`   // with EventSaid
+	TooLate bool          `json:"tooLate,omitempty"` // the answer changes nothing; in newer lines Verdict says why
+	Verdict Verdict       `json:"verdict,omitempty"`
+	From    string        `json:"from,omitempty"`   // who wrote the answer, where that is not Who
+	Onward  bool          `json:"onward,omitempty"` // On and all that follow
+	Words   string        `json:"words,omitempty"`  // with EventSaid
 }
 
 // ChangeFacts are what a change changed, without the content.

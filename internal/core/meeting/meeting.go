@@ -45,6 +45,8 @@ type Meeting struct {
 	Series *Series
 	// RelatedTo is the UID of the series that this one goes on from.
 	RelatedTo string
+	// TakenOff are the addresses, in lower case, of those who were taken off.
+	TakenOff []string
 }
 
 // Party is a person by name and address. Zone is their IANA zone, empty when
@@ -66,9 +68,14 @@ type Participant struct {
 	Needed bool
 	// Dates are those of a series that they are invited to; empty for all.
 	Dates []series.Range
-	// Single is set for somebody who was never invited to the series as such, only
-	// to single dates of it: that is how they are told of them.
+	// Single is set for somebody who was never invited to more than one date of a
+	// series: they are told of that by itself, and know no series.
 	Single bool
+	// Answer and Answers are what they are known to answer when a version is sent.
+	Answer  Answer
+	Answers []DateAnswer
+	// Told are the dates that their calendar may hold by themselves.
+	Told []Told
 }
 
 // Room is a room as an invitation names it.

@@ -161,7 +161,7 @@ func TestWhoHearsWhat(t *testing.T) {
 			before, after := settled(t), settled(t)
 			c.change(&after)
 			var due []string
-			for _, m := range meeting.Due(&before, after) {
+			for _, m := range dueTo(&before, after) {
 				due = append(due, m.To.ID+" "+string(m.Kind))
 			}
 			assert.Equal(t, c.due, strings.Join(due, ", "))
@@ -172,7 +172,7 @@ func TestWhoHearsWhat(t *testing.T) {
 
 func TestEverybodyHearsTheFirstAndTheLast(t *testing.T) {
 	m := settled(t)
-	first := meeting.Due(nil, m)
+	first := dueTo(nil, m)
 	require.Len(t, first, 2)
 	assert.Equal(t, meeting.Invite, first[0].Kind)
 	off, last := meeting.CalledOff(m)
@@ -198,7 +198,7 @@ func TestNobodyIsForgottenOrToldTwice(t *testing.T) {
 			after.Start = after.Start.Add(time.Minute)
 		}
 		told := map[string]meeting.Kind{}
-		for _, m := range meeting.Due(&before, after) {
+		for _, m := range dueTo(&before, after) {
 			_, twice := told[m.To.ID]
 			require.False(t, twice, "%s told twice", m.To.ID)
 			told[m.To.ID] = m.Kind
@@ -220,10 +220,8 @@ func TestNobodyIsForgottenOrToldTwice(t *testing.T) {
 	})
 }
 
-func TestStaleAnswers(t *testing.T) {
-	standing := meeting.Standing{SentSequence: 2, Stamp: 1000}
-	assert.True(t, meeting.Reply{Sequence: 1, Stamp: 2000}.Stale(standing), "answers the time before the last move")
-	assert.True(t, meeting.Reply{Sequence: 2, Stamp: 999}.Stale(standing), "overtaken by a newer answer")
-	assert.False(t, meeting.Reply{Sequence: 2, Stamp: 1001}.Stale(standing))
-	assert.False(t, meeting.Reply{Sequence: 3, Stamp: 1001}.Stale(standing))
+// dueTo is who hears what, without what calendars hold then.
+func dueTo(before *meeting.Meeting, after meeting.Meeting) []meeting.Message {
+	_, out := meeting.Announce(before, after)
+	return out
 }

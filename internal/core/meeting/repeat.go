@@ -4,7 +4,6 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"time"
 
 	"jembro/internal/core/recur"
 	"jembro/internal/core/series"
@@ -51,7 +50,7 @@ const Horizon = 731
 // settleRepeat makes the series that a draft asks for; the time is in m already.
 func (d Draft) settleRepeat(m *Meeting, s Surroundings) []Fault {
 	fault := func(field, sentence string) []Fault { return []Fault{{Field: field, Sentence: sentence}} }
-	wish := series.Request{Start: m.Start, End: m.End, Zone: m.zone()}
+	wish := series.Request{Start: m.Start, End: m.End, Zone: m.zone(), Weekends: d.Repeat.Weekends}
 	rule, end, err := recur.ParseWords(d.Repeat.Rule, m.Start.Day)
 	if err != nil {
 		return fault("repeat.rule", sentence(err))
@@ -76,8 +75,6 @@ func (d Draft) settleRepeat(m *Meeting, s Surroundings) []Fault {
 	}
 	wish.Skip = func(day when.Day) string {
 		switch {
-		case d.Repeat.Weekends && (day.Weekday() == time.Saturday || day.Weekday() == time.Sunday):
-			return "weekend"
 		case slices.Contains(out, day):
 			return "left out"
 		case d.Repeat.Holidays && s.Holiday != nil:
@@ -94,7 +91,9 @@ func (d Draft) settleRepeat(m *Meeting, s Surroundings) []Fault {
 		return fault("repeat.added", err.Error())
 	}
 	for _, day := range added {
-		plan = plan.Add(day)
+		if plan = plan.Add(day); !plan.InRule(day) && day > plan.Start.Day {
+			skipped = append(skipped, series.LeftOut{On: day, Why: fmt.Sprintf("%s is not on the clock that day", plan.Start.Clock)})
+		}
 	}
 	asked := *d.Repeat
 	asked.Rule = rule.String()

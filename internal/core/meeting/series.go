@@ -46,7 +46,7 @@ type Date struct {
 
 // same tells whether nothing about a date differs.
 func (d Date) same(o Date) bool {
-	return d.Start == o.Start && d.End == o.End && d.Title == o.Title && d.Text == o.Text && roomOf(d.Room) == roomOf(o.Room)
+	return d.Span == o.Span && d.Title == o.Title && d.Text == o.Text && roomOf(d.Room) == roomOf(o.Room)
 }
 
 func roomOf(r *Room) string {
@@ -169,13 +169,16 @@ func markOff(before *Meeting, m Meeting) Meeting {
 	return m
 }
 
-// markSingle tells those who only ever knew of single dates from those who know
-// the series.
+// markSingle tells those who only ever knew of one date from those who know a
+// series.
 func markSingle(before *Meeting, m Meeting) Meeting {
 	m.Participants = slices.Clone(m.Participants)
 	for i := range m.Participants {
 		p := &m.Participants[i]
-		p.Single = m.Repeats() && p.Finite()
+		if !m.Repeats() {
+			p.Dates = nil
+		}
+		p.Single = m.Repeats() && p.Finite() && m.once(*p)
 		if before != nil && before.Repeats() {
 			if was, known := before.Participant(p.ID); known {
 				p.Single = p.Single && was.Single
@@ -185,9 +188,25 @@ func markSingle(before *Meeting, m Meeting) Meeting {
 	return m
 }
 
+// once tells whether somebody is invited to exactly one date.
+func (m Meeting) once(p Participant) bool {
+	n := 0
+	for d := range m.Dates(max(m.Start.Day, p.Dates[0].From)) {
+		if d.On > p.until() {
+			break
+		}
+		if p.On(d.On) {
+			if n++; n == 2 {
+				break
+			}
+		}
+	}
+	return n == 1
+}
+
 // DatesOf are the dates that a participant is invited to, up to and with a day.
 func (m Meeting) DatesOf(p Participant, until when.Day) (out []Date) {
-	for d := range m.Dates(m.Start.Day) {
+	for d := range m.Dates(max(m.Start.Day, series.Whole(p.Dates)[0].From)) {
 		if d.On > until {
 			break
 		}

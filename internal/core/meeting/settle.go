@@ -9,6 +9,8 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"golang.org/x/net/idna"
+
 	"jembro/internal/core/join"
 	"jembro/internal/core/when"
 )
@@ -18,6 +20,7 @@ const (
 	TitleLimit  = 200    // characters
 	TextLimit   = 20_000 // characters
 	PeopleLimit = 200
+	NameLimit   = 200 // characters
 	LengthLimit = 31 * 24 * time.Hour
 )
 
@@ -177,6 +180,10 @@ func (d Draft) settlePeople(m *Meeting, fresh bool) []Fault {
 		if name == "" {
 			name = email
 		}
+		if n := utf8.RuneCountInString(name); n > NameLimit {
+			faults = append(faults, Fault{Field: field, Sentence: fmt.Sprintf("A name has room for %d characters, this one has %d.", NameLimit, n)})
+			continue
+		}
 		key := strings.ToLower(email)
 		switch {
 		case seen[key] && key == strings.ToLower(m.Organiser.Email):
@@ -203,9 +210,20 @@ func (d Draft) settlePeople(m *Meeting, fresh bool) []Fault {
 
 // ParseEmail checks a bare address (RFC 5321, 4.1.2, without quoted local parts
 // and address literals, which no invitation reaches in practice) and gives it
-// back without white space around it. The error is a sentence for the user.
+// back without white space around it and with its domain in the letters that every
+// mail server takes (RFC 5890, A-labels). The error is a sentence for the user.
 func ParseEmail(s string) (string, error) {
 	s = strings.TrimSpace(s)
+	if at := strings.LastIndexByte(s, '@'); at > 0 && !isASCII(s) {
+		domain, err := idna.Lookup.ToASCII(s[at+1:])
+		if err != nil {
+			return "", fmt.Errorf("%q is not an e-mail address: there is no such domain.", s)
+		}
+		if !isASCII(s[:at]) {
+			return "", fmt.Errorf("%q has letters before the @ that most mail servers do not take. Ask for another address.", s)
+		}
+		s = s[:at+1] + domain
+	}
 	refused := fmt.Errorf("%q is not an e-mail address. It looks like name@firm.example.", s)
 	addr, err := mail.ParseAddress(s)
 	if err != nil || addr.Address != s || len(s) > 254 {
@@ -221,6 +239,10 @@ func ParseEmail(s string) (string, error) {
 		}
 	}
 	return s, nil
+}
+
+func isASCII(s string) bool {
+	return strings.IndexFunc(s, func(r rune) bool { return r > unicode.MaxASCII }) < 0
 }
 
 // OneLine makes one line of text: white space of any kind, line breaks

@@ -62,7 +62,7 @@ func (s Series) Times(from Moment, budget *Budget) iter.Seq2[Moment, when.Instan
 }
 
 func (s Series) expand(from Moment, budget *Budget, clock *Wall, yield func(Moment) bool) {
-	dates := slices.Clone(s.Dates)
+	dates := slices.DeleteFunc(slices.Clone(s.Dates), func(m Moment) bool { return !clock.Shows(m) })
 	slices.SortFunc(dates, Moment.Compare)
 	dates = slices.Compact(dates)
 	var without map[Moment]bool

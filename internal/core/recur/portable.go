@@ -262,3 +262,24 @@ func (r *Rule) daysOfTheseMonths() bool {
 	}
 	return !slices.ContainsFunc(numbers, func(n int) bool { return n < 0 || n > 30 || n > 28 && lengths[28] })
 }
+
+// OnWorkingDays is the rule without its dates on Saturday and Sunday; start is a
+// date of the rule. ok is false where no rule says that.
+func (r Rule) OnWorkingDays(start when.Day) (out Rule, ok bool) {
+	r = r.Explicit(start)
+	if !r.SetPos.Empty() || !r.WeekNos.Empty() && r.Days.Empty() {
+		return r, false
+	}
+	if r.Days.Empty() {
+		r.Days = workingDays
+		if r.Freq == Daily && r.Interval == 1 && r.MonthDays.Empty() {
+			r.Freq = Weekly
+		}
+		return r, true
+	}
+	const weekend = 1<<time.Saturday | 1<<time.Sunday
+	for i := range r.Days {
+		r.Days[i] &^= weekend
+	}
+	return r, !r.Days.Empty()
+}

@@ -46,7 +46,8 @@ func (p Plan) Put(on when.Day, start, end when.Local) Plan {
 }
 
 // Before is the part of the series before a day of the rule; ok is false when
-// there is no date in it.
+// there is no date in it. Its rule ends no later than it did: a date that was added
+// to it does not make it longer.
 func (p Plan) Before(day when.Day) (part Plan, ok bool) {
 	var last when.Day
 	for _, d := range p.Upto(day - 1) {
@@ -55,7 +56,9 @@ func (p Plan) Before(day when.Day) (part Plan, ok bool) {
 	if !ok {
 		return Plan{}, false
 	}
-	p.Rule.Until, p.Rule.Count = p.untilOn(last), 0
+	if p.Rule != (recur.Rule{}) {
+		p.Rule.Until, p.Rule.Count = p.untilOn(p.step(last)), 0
+	}
 	return p.only(func(on when.Day) bool { return on <= last }), true
 }
 
@@ -81,14 +84,19 @@ func (p Plan) From(day when.Day) (part Plan, ok bool) {
 func (p Plan) step(day when.Day) (on when.Day) {
 	s := p.series()
 	s.Dates = nil
-	on = p.Start.Day
-	for m := range s.From(recur.Moment{Day: max(p.Start.Day, day-400)}, recur.Unlimited()) {
-		if m.Day > day {
-			break
+	// Looked for from near the day; a rule that comes seldom, from farther away.
+	for back := when.Day(400); ; back *= 10 {
+		from, found := max(p.Start.Day, day-back), false
+		for m := range s.From(recur.Moment{Day: from}, recur.Unlimited()) {
+			if m.Day > day {
+				break
+			}
+			on, found = m.Day, true
 		}
-		on = m.Day
+		if found || from == p.Start.Day {
+			return max(on, p.Start.Day)
+		}
 	}
-	return on
 }
 
 // only keeps what concerns some days.
@@ -128,7 +136,7 @@ func Differ(a, b Plan) (whole bool, days []when.Day) {
 	for _, day := range exceptional(a, b) {
 		x, inA := a.Date(day)
 		y, inB := b.Date(day)
-		if inA != inB || inA && (x.Start != y.Start || x.End != y.End) {
+		if inA != inB || inA && x.Span != y.Span {
 			days = append(days, day)
 		}
 	}

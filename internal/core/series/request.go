@@ -3,6 +3,8 @@ package series
 import (
 	"errors"
 	"fmt"
+	"slices"
+	"time"
 
 	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
@@ -24,8 +26,10 @@ type Request struct {
 	Zone       when.Zone
 	Rule       recur.Rule // without COUNT and UNTIL
 	Ends       recur.End
-	// Skip says why a day is left out, or "". Such days are not counted.
-	Skip func(when.Day) string
+	// Weekends are left out; Skip says why another day is, or "". Such days are not
+	// counted.
+	Weekends bool
+	Skip     func(when.Day) string
 	// Horizon is the day up to which a series without an end has written down what
 	// it leaves out; 0 for OpenYears from its first date.
 	Horizon when.Day
@@ -107,11 +111,35 @@ func (w Request) Settle() (Plan, []LeftOut, error) {
 			p.ExDates = append(p.ExDates, l.On)
 		}
 	}
+	if w.Weekends {
+		p = p.WithoutWeekends()
+	}
 	return p, left, nil
+}
+
+// WithoutWeekends has the rule itself leave out Saturdays and Sundays, which are
+// among what is left out, where a rule can say that.
+func (p Plan) WithoutWeekends() Plan {
+	rule, ok := p.Rule.OnWorkingDays(p.Start.Day)
+	if !ok || p.Rule == (recur.Rule{}) || !working(p.Start.Day) {
+		return p
+	}
+	p.Rule = rule
+	p.ExDates = slices.DeleteFunc(slices.Clone(p.ExDates), func(on when.Day) bool {
+		return !working(on) && !slices.Contains(p.RDates, on)
+	})
+	return p
+}
+
+func working(day when.Day) bool {
+	return day.Weekday() != time.Saturday && day.Weekday() != time.Sunday
 }
 
 // why says why a moment of the rule is no date, or "".
 func (w Request) why(m recur.Moment, clock *recur.Wall) string {
+	if w.Weekends && !working(m.Day) {
+		return "weekend"
+	}
 	if w.Skip != nil {
 		if why := w.Skip(m.Day); why != "" {
 			return why

@@ -237,6 +237,30 @@ func (z Zone) Resolve(l Local) (i Instant, exists bool) {
 	return i, false
 }
 
+// Once tells whether a clock in z shows l exactly once: only then everybody reads
+// it alike.
+func (z Zone) Once(l Local) bool {
+	i, exists := z.Resolve(l)
+	if !exists {
+		return false
+	}
+	at, changes := z.NextChange(i - 1)
+	for changes && at <= i+26*3600 { // back to before the change, and l comes again
+		if z.LocalAt(i+Instant(z.OffsetAt(at-1)-z.OffsetAt(at))) == l && z.OffsetAt(at) < z.OffsetAt(at-1) {
+			return false
+		}
+		at, changes = z.NextChange(at)
+	}
+	return true
+}
+
+// Clear tells whether two times in z leave no doubt about their instants, and how
+// far the clock runs between them is how long it takes.
+func (z Zone) Clear(start, end Local) bool {
+	return z.Once(start) && z.Once(end) &&
+		z.OffsetAt(Zoned{start, z}.Instant()) == z.OffsetAt(Zoned{end, z}.Instant())
+}
+
 // Zoned is a wall-clock time in a zone: the truth from which instants follow.
 type Zoned struct {
 	Local Local

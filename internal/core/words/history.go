@@ -6,6 +6,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/series"
+	"jembro/internal/core/when"
 )
 
 // Change says what changed, as the subject of an update and the history of a
@@ -33,6 +34,39 @@ func Change(f meeting.ChangeFacts) string {
 		}
 	}
 	return strings.Join(parts, ", ")
+}
+
+// ToReader says what changed to somebody who is told of it: "the time and the room".
+// What concerns other people only is left out; role says that they became needed or
+// optional, invited that they are invited to other dates, and on are the dates that
+// the message is about.
+func ToReader(f meeting.ChangeFacts, on []when.Day, needed, role, invited bool) string {
+	names := map[string]string{"time": "the time", "end": "where the series ends", "room": "the room", "link": "the link to join by", "title": "the title", "text": "the text"}
+	var parts []string
+	for _, name := range f.Fields {
+		if say, known := names[name]; known {
+			parts = append(parts, say)
+		}
+	}
+	if len(on) == 0 {
+		on = f.Days
+	}
+	switch {
+	case len(on) == 1:
+		parts = append(parts, "the date of "+on[0].Words())
+	case len(on) > 1 && len(f.Days) > 0:
+		parts = append(parts, Count(len(on), "date"))
+	}
+	if invited {
+		parts = append(parts, "which dates you are invited to")
+	}
+	switch {
+	case role && needed:
+		parts = append(parts, "you are needed now, no longer optional")
+	case role:
+		parts = append(parts, "you are optional now, no longer needed")
+	}
+	return List(parts)
 }
 
 // Scope is "31 December", "14 January to 11 February", "from 14 January on".
@@ -92,17 +126,64 @@ func Event(e meeting.Event) string {
 	case meeting.EventDatesOff:
 		return fmt.Sprintf("%s called off %s and told %s", e.Who, Scope(*e.Scope), People(e.Told))
 	case meeting.EventAnswered:
-		words := e.Who + " answered"
-		if e.On != 0 {
-			words += " for " + e.On.Words()
+		return answered(e)
+	case meeting.EventLetter:
+		if e.Reason == "" {
+			return e.Name + " wrote to the meeting"
 		}
-		words += ": " + Answer(e.Answer) + via[e.Via]
-		if e.TooLate {
-			words += ", to an earlier state of the meeting; it changes nothing"
-		}
-		return words
+		return fmt.Sprintf("%s wrote to the meeting: “%s”", e.Name, e.Reason)
 	case meeting.EventNotAccepted:
 		return fmt.Sprintf("The message to %s was refused: %s", e.Name, e.Reason)
 	}
 	return e.Words
+}
+
+// answered is the line about an answer, and why it does not count where it does not.
+func answered(e meeting.Event) string {
+	words := e.Who + " answered"
+	if e.On != 0 {
+		words += " for " + e.On.Words()
+		if e.Onward {
+			words += " and all that follow"
+		}
+	}
+	if e.Answer != "" {
+		words += ": " + Answer(e.Answer)
+	}
+	words += via[e.Via]
+	if e.TooLate && e.Verdict == "" {
+		e.Verdict = meeting.Older
+	}
+	if why := Verdict(e.Verdict); why != "" {
+		words += "; " + why
+	}
+	if e.From != "" {
+		words += ". Written by " + e.From
+	}
+	return words
+}
+
+// Verdict says why an answer does not count, "" where it does.
+func Verdict(v meeting.Verdict) string {
+	switch v {
+	case meeting.Older:
+		return "an older answer, it changes nothing"
+	case meeting.Same:
+		return "the same answer came twice"
+	case meeting.NoDate:
+		return "to no date that there is, it changes nothing"
+	case meeting.AfterOff:
+		return "the meeting is called off, it changes nothing"
+	case meeting.AfterGone:
+		return "they were taken off, it changes nothing"
+	case meeting.NoStatus:
+		return "neither yes, maybe nor no, it changes nothing"
+	case meeting.OtherSender:
+		return "somebody else wrote it, it waits to be decided"
+	case meeting.Stranger:
+		return "this address is not invited, it waits to be decided"
+	case meeting.NoProof:
+		return "it did not come to the meeting’s own address, it waits to be decided"
+	}
+	return ""
 }

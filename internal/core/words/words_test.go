@@ -52,7 +52,7 @@ func TestHistory(t *testing.T) {
 		{meeting.Event{Kind: meeting.EventChanged, Who: "Ilse", Change: &meeting.ChangeFacts{Fields: []string{"reminder"}}}, "Ilse changed reminder; nobody needed to hear"},
 		{meeting.Event{Kind: meeting.EventDatesOff, Who: "Ilse", Told: 1, Scope: &series.Range{From: day}}, "Ilse called off from 31 December on and told 1 person"},
 		{meeting.Event{Kind: meeting.EventAnswered, Who: "Tomé", Answer: meeting.Declined, On: day, Via: "mail"}, "Tomé answered for 31 December: declined (by mail)"},
-		{meeting.Event{Kind: meeting.EventAnswered, Who: "Tomé", Answer: meeting.Maybe, TooLate: true}, "Tomé answered: maybe, to an earlier state of the meeting; it changes nothing"},
+		{meeting.Event{Kind: meeting.EventAnswered, Who: "Tomé", Answer: meeting.Maybe, TooLate: true}, "Tomé answered: maybe; an older answer, it changes nothing"},
 		{meeting.Event{Kind: meeting.EventRoomLost, Days: []when.Day{day}}, "The room is taken on 31 December; that date has none"},
 		{meeting.Event{Kind: meeting.EventSaid, Words: "as it was kept once"}, "as it was kept once"},
 	}

@@ -13,7 +13,7 @@ import (
 )
 
 const dispatch = `-- name: Dispatch :one
-SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days FROM dispatch WHERE id = $1
+SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp FROM dispatch WHERE id = $1
 `
 
 func (q *Queries) Dispatch(ctx context.Context, id uuid.UUID) (Dispatch, error) {
@@ -32,6 +32,8 @@ func (q *Queries) Dispatch(ctx context.Context, id uuid.UUID) (Dispatch, error) 
 		&i.QueuedAt,
 		&i.HandedAt,
 		&i.OnDays,
+		&i.RecurrenceIds,
+		&i.Stamp,
 	)
 	return i, err
 }
@@ -61,17 +63,19 @@ func (q *Queries) DispatchesQueuedBefore(ctx context.Context, at time.Time) ([]u
 }
 
 const earlierDispatches = `-- name: EarlierDispatches :many
-SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days FROM dispatch WHERE participant_id = $1 AND version < $2 AND channel = 'mail' ORDER BY version
+SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp FROM dispatch WHERE participant_id = $1 AND channel = 'mail' AND
+    (version < $2 OR version = $2 AND stamp < $3::timestamptz) ORDER BY version, stamp
 `
 
 type EarlierDispatchesParams struct {
 	ParticipantID uuid.UUID
 	Version       int32
+	Stamp         time.Time
 }
 
-// What one participant was sent of a meeting before this version, oldest first.
+// What one participant was sent of a meeting before a message, oldest first.
 func (q *Queries) EarlierDispatches(ctx context.Context, arg EarlierDispatchesParams) ([]Dispatch, error) {
-	rows, err := q.db.Query(ctx, earlierDispatches, arg.ParticipantID, arg.Version)
+	rows, err := q.db.Query(ctx, earlierDispatches, arg.ParticipantID, arg.Version, arg.Stamp)
 	if err != nil {
 		return nil, err
 	}
@@ -92,6 +96,8 @@ func (q *Queries) EarlierDispatches(ctx context.Context, arg EarlierDispatchesPa
 			&i.QueuedAt,
 			&i.HandedAt,
 			&i.OnDays,
+			&i.RecurrenceIds,
+			&i.Stamp,
 		); err != nil {
 			return nil, err
 		}
@@ -104,25 +110,29 @@ func (q *Queries) EarlierDispatches(ctx context.Context, arg EarlierDispatchesPa
 }
 
 const insertDispatches = `-- name: InsertDispatches :exec
-INSERT INTO dispatch (id, meeting_id, version, participant_id, kind, channel, words, state, queued_at, handed_at, on_days)
-SELECT t.id, t.m, t.v, t.p, t.k, t.c, t.w, t.st, t.q, nullif(t.h, 'epoch'::timestamptz), string_to_array(t.d, ',')::date[]
+INSERT INTO dispatch (id, meeting_id, version, participant_id, kind, channel, words, state, queued_at, handed_at, on_days, recurrence_ids, stamp)
+SELECT t.id, t.m, t.v, t.p, t.k, t.c, t.w, t.st, t.q, nullif(t.h, 'epoch'::timestamptz), string_to_array(t.d, ',')::date[],
+    string_to_array(t.r, ',')::timestamptz[], t.s
 FROM (SELECT unnest($1::uuid[]) AS id, unnest($2::uuid[]) AS m, unnest($3::int[]) AS v, unnest($4::uuid[]) AS p,
     unnest($5::text[]) AS k, unnest($6::text[]) AS c, unnest($7::text[]) AS w, unnest($8::text[]) AS st,
-    unnest($9::timestamptz[]) AS q, unnest($10::timestamptz[]) AS h, unnest($11::text[]) AS d) t
+    unnest($9::timestamptz[]) AS q, unnest($10::timestamptz[]) AS h, unnest($11::text[]) AS d,
+    unnest($12::text[]) AS r, unnest($13::timestamptz[]) AS s) t
 `
 
 type InsertDispatchesParams struct {
-	Ids          []uuid.UUID
-	Meetings     []uuid.UUID
-	Versions     []int32
-	Participants []uuid.UUID
-	Kinds        []string
-	Channels     []string
-	Words        []string
-	States       []string
-	QueuedAt     []time.Time
-	HandedAt     []time.Time
-	Days         []string
+	Ids           []uuid.UUID
+	Meetings      []uuid.UUID
+	Versions      []int32
+	Participants  []uuid.UUID
+	Kinds         []string
+	Channels      []string
+	Words         []string
+	States        []string
+	QueuedAt      []time.Time
+	HandedAt      []time.Time
+	Days          []string
+	RecurrenceIds []string
+	Stamps        []time.Time
 }
 
 func (q *Queries) InsertDispatches(ctx context.Context, arg InsertDispatchesParams) error {
@@ -138,16 +148,18 @@ func (q *Queries) InsertDispatches(ctx context.Context, arg InsertDispatchesPara
 		arg.QueuedAt,
 		arg.HandedAt,
 		arg.Days,
+		arg.RecurrenceIds,
+		arg.Stamps,
 	)
 	return err
 }
 
 const latestDispatches = `-- name: LatestDispatches :many
-SELECT DISTINCT ON (participant_id) id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days FROM dispatch WHERE meeting_id = $1
-ORDER BY participant_id, version DESC, queued_at DESC
+SELECT DISTINCT ON (participant_id) id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp FROM dispatch WHERE meeting_id = $1 AND kind <> 'clear'
+ORDER BY participant_id, version DESC, stamp DESC NULLS LAST, queued_at DESC
 `
 
-// The newest message to each participant of a meeting.
+// The newest message to each participant of a meeting that tells them something.
 func (q *Queries) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]Dispatch, error) {
 	rows, err := q.db.Query(ctx, latestDispatches, meetingID)
 	if err != nil {
@@ -170,6 +182,8 @@ func (q *Queries) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]
 			&i.QueuedAt,
 			&i.HandedAt,
 			&i.OnDays,
+			&i.RecurrenceIds,
+			&i.Stamp,
 		); err != nil {
 			return nil, err
 		}
@@ -182,7 +196,7 @@ func (q *Queries) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]
 }
 
 const lockDispatch = `-- name: LockDispatch :one
-SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days FROM dispatch WHERE id = $1 FOR UPDATE
+SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp FROM dispatch WHERE id = $1 FOR UPDATE
 `
 
 func (q *Queries) LockDispatch(ctx context.Context, id uuid.UUID) (Dispatch, error) {
@@ -201,6 +215,8 @@ func (q *Queries) LockDispatch(ctx context.Context, id uuid.UUID) (Dispatch, err
 		&i.QueuedAt,
 		&i.HandedAt,
 		&i.OnDays,
+		&i.RecurrenceIds,
+		&i.Stamp,
 	)
 	return i, err
 }

@@ -13,7 +13,7 @@ import (
 )
 
 const answersOn = `-- name: AnswersOn :many
-SELECT a.participant_id, a.on_day, a.answer, a.comment, a.answered_at, a.answer_stamp, a.sent_sequence FROM answer_on a JOIN participant p ON p.id = a.participant_id WHERE p.meeting_id = $1 ORDER BY a.on_day
+SELECT a.participant_id, a.on_day, a.answer, a.comment, a.answered_at, a.answer_stamp, a.sent_sequence, a.answer_sequence FROM answer_on a JOIN participant p ON p.id = a.participant_id WHERE p.meeting_id = $1 ORDER BY a.on_day
 `
 
 // What those invited to a meeting answered to single dates.
@@ -34,6 +34,7 @@ func (q *Queries) AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]AnswerO
 			&i.AnsweredAt,
 			&i.AnswerStamp,
 			&i.SentSequence,
+			&i.AnswerSequence,
 		); err != nil {
 			return nil, err
 		}
@@ -51,6 +52,15 @@ DELETE FROM answer_on a USING participant p WHERE p.id = a.participant_id AND p.
 
 func (q *Queries) DeleteAnswersOn(ctx context.Context, meetingID uuid.UUID) error {
 	_, err := q.db.Exec(ctx, deleteAnswersOn, meetingID)
+	return err
+}
+
+const dropLetterRaw = `-- name: DropLetterRaw :exec
+UPDATE letter_in SET raw = NULL WHERE id = $1
+`
+
+func (q *Queries) DropLetterRaw(ctx context.Context, id uuid.UUID) error {
+	_, err := q.db.Exec(ctx, dropLetterRaw, id)
 	return err
 }
 
@@ -114,6 +124,50 @@ func (q *Queries) InsertHappenings(ctx context.Context, arg InsertHappeningsPara
 	return err
 }
 
+const insertLetterIn = `-- name: InsertLetterIn :execrows
+INSERT INTO letter_in (id, meeting_id, digest, from_name, from_email, signed_by, subject, words, answers, why, state, arrived_at, raw)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)
+ON CONFLICT (meeting_id, digest) DO NOTHING
+`
+
+type InsertLetterInParams struct {
+	ID        uuid.UUID
+	MeetingID uuid.UUID
+	Digest    []byte
+	FromName  string
+	FromEmail string
+	SignedBy  string
+	Subject   string
+	Words     string
+	Answers   []byte
+	Why       string
+	State     string
+	ArrivedAt time.Time
+	Raw       []byte
+}
+
+func (q *Queries) InsertLetterIn(ctx context.Context, arg InsertLetterInParams) (int64, error) {
+	result, err := q.db.Exec(ctx, insertLetterIn,
+		arg.ID,
+		arg.MeetingID,
+		arg.Digest,
+		arg.FromName,
+		arg.FromEmail,
+		arg.SignedBy,
+		arg.Subject,
+		arg.Words,
+		arg.Answers,
+		arg.Why,
+		arg.State,
+		arg.ArrivedAt,
+		arg.Raw,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
 const insertMeeting = `-- name: InsertMeeting :exec
 INSERT INTO meeting (id, uid, organiser_id, version, zone, private, related_to, repeats)
 VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
@@ -145,26 +199,28 @@ func (q *Queries) InsertMeeting(ctx context.Context, arg InsertMeetingParams) er
 }
 
 const insertParticipants = `-- name: InsertParticipants :exec
-INSERT INTO participant (id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence)
-SELECT t.id, t.m, nullif(t.p, '00000000-0000-0000-0000-000000000000'::uuid), t.n, t.e, t.z, t.needed, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent
+INSERT INTO participant (id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, answer_sequence)
+SELECT t.id, t.m, nullif(t.p, '00000000-0000-0000-0000-000000000000'::uuid), t.n, t.e, t.z, t.needed, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent, t.aseq
 FROM (SELECT unnest($1::uuid[]) AS id, unnest($2::uuid[]) AS m, unnest($3::uuid[]) AS p, unnest($4::text[]) AS n,
     unnest($5::text[]) AS e, unnest($6::text[]) AS z, unnest($7::boolean[]) AS needed, unnest($8::text[]) AS a,
-    unnest($9::text[]) AS c, unnest($10::timestamptz[]) AS at, unnest($11::bigint[]) AS s, unnest($12::int[]) AS sent) t
+    unnest($9::text[]) AS c, unnest($10::timestamptz[]) AS at, unnest($11::bigint[]) AS s, unnest($12::int[]) AS sent,
+    unnest($13::int[]) AS aseq) t
 `
 
 type InsertParticipantsParams struct {
-	Ids        []uuid.UUID
-	Meetings   []uuid.UUID
-	People     []uuid.UUID
-	Names      []string
-	Emails     []string
-	Zones      []string
-	Needed     []bool
-	Answers    []string
-	Comments   []string
-	AnsweredAt []time.Time
-	Stamps     []int64
-	Sent       []int32
+	Ids             []uuid.UUID
+	Meetings        []uuid.UUID
+	People          []uuid.UUID
+	Names           []string
+	Emails          []string
+	Zones           []string
+	Needed          []bool
+	Answers         []string
+	Comments        []string
+	AnsweredAt      []time.Time
+	Stamps          []int64
+	Sent            []int32
+	AnswerSequences []int32
 }
 
 func (q *Queries) InsertParticipants(ctx context.Context, arg InsertParticipantsParams) error {
@@ -181,6 +237,7 @@ func (q *Queries) InsertParticipants(ctx context.Context, arg InsertParticipants
 		arg.AnsweredAt,
 		arg.Stamps,
 		arg.Sent,
+		arg.AnswerSequences,
 	)
 	return err
 }
@@ -268,6 +325,184 @@ func (q *Queries) InsertVersion(ctx context.Context, arg InsertVersionParams) er
 	return err
 }
 
+const invitedEver = `-- name: InvitedEver :many
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence FROM participant WHERE meeting_id = $1 ORDER BY removed_at DESC NULLS FIRST
+`
+
+// Everybody who was ever invited, those who still are first.
+func (q *Queries) InvitedEver(ctx context.Context, meetingID uuid.UUID) ([]Participant, error) {
+	rows, err := q.db.Query(ctx, invitedEver, meetingID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Participant
+	for rows.Next() {
+		var i Participant
+		if err := rows.Scan(
+			&i.ID,
+			&i.MeetingID,
+			&i.PersonID,
+			&i.Name,
+			&i.Email,
+			&i.Zone,
+			&i.Needed,
+			&i.Answer,
+			&i.Comment,
+			&i.AnsweredAt,
+			&i.AnswerStamp,
+			&i.SentSequence,
+			&i.RemovedAt,
+			&i.AnswerSequence,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const letterInRaw = `-- name: LetterInRaw :one
+SELECT l.id, l.meeting_id, l.digest, l.from_name, l.from_email, l.signed_by, l.subject, l.words, l.answers, l.why, l.state, l.arrived_at, l.raw, m.organiser_id FROM letter_in l JOIN meeting m ON m.id = l.meeting_id WHERE l.id = $1
+`
+
+type LetterInRawRow struct {
+	ID          uuid.UUID
+	MeetingID   uuid.UUID
+	Digest      []byte
+	FromName    string
+	FromEmail   string
+	SignedBy    string
+	Subject     string
+	Words       string
+	Answers     []byte
+	Why         string
+	State       string
+	ArrivedAt   time.Time
+	Raw         []byte
+	OrganiserID uuid.UUID
+}
+
+func (q *Queries) LetterInRaw(ctx context.Context, id uuid.UUID) (LetterInRawRow, error) {
+	row := q.db.QueryRow(ctx, letterInRaw, id)
+	var i LetterInRawRow
+	err := row.Scan(
+		&i.ID,
+		&i.MeetingID,
+		&i.Digest,
+		&i.FromName,
+		&i.FromEmail,
+		&i.SignedBy,
+		&i.Subject,
+		&i.Words,
+		&i.Answers,
+		&i.Why,
+		&i.State,
+		&i.ArrivedAt,
+		&i.Raw,
+		&i.OrganiserID,
+	)
+	return i, err
+}
+
+const lettersIn = `-- name: LettersIn :many
+SELECT id, meeting_id, from_name, from_email, signed_by, subject, words, answers, why, state, arrived_at FROM letter_in
+WHERE meeting_id = $1 ORDER BY state <> 'open', arrived_at DESC, id LIMIT $2
+`
+
+type LettersInParams struct {
+	MeetingID uuid.UUID
+	Most      int32
+}
+
+type LettersInRow struct {
+	ID        uuid.UUID
+	MeetingID uuid.UUID
+	FromName  string
+	FromEmail string
+	SignedBy  string
+	Subject   string
+	Words     string
+	Answers   []byte
+	Why       string
+	State     string
+	ArrivedAt time.Time
+}
+
+// The newest first; those to be decided before all others.
+func (q *Queries) LettersIn(ctx context.Context, arg LettersInParams) ([]LettersInRow, error) {
+	rows, err := q.db.Query(ctx, lettersIn, arg.MeetingID, arg.Most)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []LettersInRow
+	for rows.Next() {
+		var i LettersInRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.MeetingID,
+			&i.FromName,
+			&i.FromEmail,
+			&i.SignedBy,
+			&i.Subject,
+			&i.Words,
+			&i.Answers,
+			&i.Why,
+			&i.State,
+			&i.ArrivedAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const lockLetterIn = `-- name: LockLetterIn :one
+SELECT id, meeting_id, from_name, from_email, signed_by, subject, words, answers, why, state, arrived_at FROM letter_in
+WHERE id = $1 FOR UPDATE
+`
+
+type LockLetterInRow struct {
+	ID        uuid.UUID
+	MeetingID uuid.UUID
+	FromName  string
+	FromEmail string
+	SignedBy  string
+	Subject   string
+	Words     string
+	Answers   []byte
+	Why       string
+	State     string
+	ArrivedAt time.Time
+}
+
+func (q *Queries) LockLetterIn(ctx context.Context, id uuid.UUID) (LockLetterInRow, error) {
+	row := q.db.QueryRow(ctx, lockLetterIn, id)
+	var i LockLetterInRow
+	err := row.Scan(
+		&i.ID,
+		&i.MeetingID,
+		&i.FromName,
+		&i.FromEmail,
+		&i.SignedBy,
+		&i.Subject,
+		&i.Words,
+		&i.Answers,
+		&i.Why,
+		&i.State,
+		&i.ArrivedAt,
+	)
+	return i, err
+}
+
 const lockMeeting = `-- name: LockMeeting :exec
 SELECT 1 FROM meeting WHERE id = $1 FOR UPDATE
 `
@@ -280,7 +515,7 @@ func (q *Queries) LockMeeting(ctx context.Context, id uuid.UUID) error {
 }
 
 const lockParticipant = `-- name: LockParticipant :one
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at FROM participant WHERE id = $1 FOR UPDATE
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence FROM participant WHERE id = $1 FOR UPDATE
 `
 
 func (q *Queries) LockParticipant(ctx context.Context, id uuid.UUID) (Participant, error) {
@@ -300,6 +535,7 @@ func (q *Queries) LockParticipant(ctx context.Context, id uuid.UUID) (Participan
 		&i.AnswerStamp,
 		&i.SentSequence,
 		&i.RemovedAt,
+		&i.AnswerSequence,
 	)
 	return i, err
 }
@@ -385,6 +621,17 @@ func (q *Queries) MeetingAtVersion(ctx context.Context, arg MeetingAtVersionPara
 	return i, err
 }
 
+const meetingByUID = `-- name: MeetingByUID :one
+SELECT id FROM meeting WHERE uid = $1
+`
+
+func (q *Queries) MeetingByUID(ctx context.Context, uid string) (uuid.UUID, error) {
+	row := q.db.QueryRow(ctx, meetingByUID, uid)
+	var id uuid.UUID
+	err := row.Scan(&id)
+	return id, err
+}
+
 const meetingsRelated = `-- name: MeetingsRelated :many
 SELECT m.id, m.uid, m.organiser_id, v.schema, v.content FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
 WHERE m.related_to = $1::text AND m.related_to <> '' OR m.uid = $2::text
@@ -442,7 +689,7 @@ func (q *Queries) OrganiserOf(ctx context.Context, id uuid.UUID) (uuid.UUID, err
 }
 
 const participant = `-- name: Participant :one
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at FROM participant WHERE id = $1
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence FROM participant WHERE id = $1
 `
 
 func (q *Queries) Participant(ctx context.Context, id uuid.UUID) (Participant, error) {
@@ -462,12 +709,13 @@ func (q *Queries) Participant(ctx context.Context, id uuid.UUID) (Participant, e
 		&i.AnswerStamp,
 		&i.SentSequence,
 		&i.RemovedAt,
+		&i.AnswerSequence,
 	)
 	return i, err
 }
 
 const participants = `-- name: Participants :many
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at FROM participant WHERE meeting_id = $1 AND removed_at IS NULL
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence FROM participant WHERE meeting_id = $1 AND removed_at IS NULL
 `
 
 func (q *Queries) Participants(ctx context.Context, meetingID uuid.UUID) ([]Participant, error) {
@@ -493,6 +741,7 @@ func (q *Queries) Participants(ctx context.Context, meetingID uuid.UUID) ([]Part
 			&i.AnswerStamp,
 			&i.SentSequence,
 			&i.RemovedAt,
+			&i.AnswerSequence,
 		); err != nil {
 			return nil, err
 		}
@@ -528,22 +777,25 @@ func (q *Queries) SendKey(ctx context.Context, arg SendKeyParams) (SendKey, erro
 }
 
 const setAnswersOn = `-- name: SetAnswersOn :exec
-INSERT INTO answer_on (participant_id, on_day, answer, comment, answered_at, answer_stamp, sent_sequence)
-SELECT t.p, t.d, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent
+INSERT INTO answer_on (participant_id, on_day, answer, comment, answered_at, answer_stamp, sent_sequence, answer_sequence)
+SELECT t.p, t.d, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent, t.aseq
 FROM (SELECT unnest($1::uuid[]) AS p, unnest($2::date[]) AS d, unnest($3::text[]) AS a, unnest($4::text[]) AS c,
-    unnest($5::timestamptz[]) AS at, unnest($6::bigint[]) AS s, unnest($7::int[]) AS sent) t
+    unnest($5::timestamptz[]) AS at, unnest($6::bigint[]) AS s, unnest($7::int[]) AS sent,
+    unnest($8::int[]) AS aseq) t
 ON CONFLICT (participant_id, on_day) DO UPDATE SET answer = excluded.answer, comment = excluded.comment,
-    answered_at = excluded.answered_at, answer_stamp = excluded.answer_stamp, sent_sequence = excluded.sent_sequence
+    answered_at = excluded.answered_at, answer_stamp = excluded.answer_stamp, sent_sequence = excluded.sent_sequence,
+    answer_sequence = excluded.answer_sequence
 `
 
 type SetAnswersOnParams struct {
-	Participants []uuid.UUID
-	Days         []time.Time
-	Answers      []string
-	Comments     []string
-	AnsweredAt   []time.Time
-	Stamps       []int64
-	Sent         []int32
+	Participants    []uuid.UUID
+	Days            []time.Time
+	Answers         []string
+	Comments        []string
+	AnsweredAt      []time.Time
+	Stamps          []int64
+	Sent            []int32
+	AnswerSequences []int32
 }
 
 func (q *Queries) SetAnswersOn(ctx context.Context, arg SetAnswersOnParams) error {
@@ -555,7 +807,23 @@ func (q *Queries) SetAnswersOn(ctx context.Context, arg SetAnswersOnParams) erro
 		arg.AnsweredAt,
 		arg.Stamps,
 		arg.Sent,
+		arg.AnswerSequences,
 	)
+	return err
+}
+
+const updateLetterIn = `-- name: UpdateLetterIn :exec
+UPDATE letter_in SET state = $1, why = $2 WHERE id = $3
+`
+
+type UpdateLetterInParams struct {
+	State string
+	Why   string
+	ID    uuid.UUID
+}
+
+func (q *Queries) UpdateLetterIn(ctx context.Context, arg UpdateLetterInParams) error {
+	_, err := q.db.Exec(ctx, updateLetterIn, arg.State, arg.Why, arg.ID)
 	return err
 }
 
@@ -589,23 +857,24 @@ func (q *Queries) UpdateMeeting(ctx context.Context, arg UpdateMeetingParams) er
 
 const updateParticipants = `-- name: UpdateParticipants :exec
 UPDATE participant p SET name = t.n, needed = t.needed, answer = t.a, comment = t.c, answered_at = nullif(t.at, 'epoch'::timestamptz),
-    answer_stamp = t.s, sent_sequence = t.sent, removed_at = nullif(t.gone, 'epoch'::timestamptz)
+    answer_stamp = t.s, sent_sequence = t.sent, answer_sequence = t.aseq, removed_at = nullif(t.gone, 'epoch'::timestamptz)
 FROM (SELECT unnest($1::uuid[]) AS id, unnest($2::text[]) AS n, unnest($3::boolean[]) AS needed, unnest($4::text[]) AS a,
     unnest($5::text[]) AS c, unnest($6::timestamptz[]) AS at, unnest($7::bigint[]) AS s, unnest($8::int[]) AS sent,
-    unnest($9::timestamptz[]) AS gone) t
+    unnest($9::timestamptz[]) AS gone, unnest($10::int[]) AS aseq) t
 WHERE p.id = t.id
 `
 
 type UpdateParticipantsParams struct {
-	Ids        []uuid.UUID
-	Names      []string
-	Needed     []bool
-	Answers    []string
-	Comments   []string
-	AnsweredAt []time.Time
-	Stamps     []int64
-	Sent       []int32
-	RemovedAt  []time.Time
+	Ids             []uuid.UUID
+	Names           []string
+	Needed          []bool
+	Answers         []string
+	Comments        []string
+	AnsweredAt      []time.Time
+	Stamps          []int64
+	Sent            []int32
+	RemovedAt       []time.Time
+	AnswerSequences []int32
 }
 
 func (q *Queries) UpdateParticipants(ctx context.Context, arg UpdateParticipantsParams) error {
@@ -619,6 +888,7 @@ func (q *Queries) UpdateParticipants(ctx context.Context, arg UpdateParticipants
 		arg.Stamps,
 		arg.Sent,
 		arg.RemovedAt,
+		arg.AnswerSequences,
 	)
 	return err
 }

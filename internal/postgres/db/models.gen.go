@@ -12,13 +12,14 @@ import (
 )
 
 type AnswerOn struct {
-	ParticipantID uuid.UUID
-	OnDay         time.Time
-	Answer        string
-	Comment       string
-	AnsweredAt    *time.Time
-	AnswerStamp   int64
-	SentSequence  int32
+	ParticipantID  uuid.UUID
+	OnDay          time.Time
+	Answer         string
+	Comment        string
+	AnsweredAt     *time.Time
+	AnswerStamp    int64
+	SentSequence   int32
+	AnswerSequence int32
 }
 
 type Booking struct {
@@ -83,6 +84,8 @@ type Dispatch struct {
 	QueuedAt      time.Time
 	HandedAt      *time.Time
 	OnDays        []time.Time
+	RecurrenceIds []time.Time
+	Stamp         *time.Time
 }
 
 type Happening struct {
@@ -92,6 +95,22 @@ type Happening struct {
 	Kind      string
 	Actor     *uuid.UUID
 	Facts     []byte
+}
+
+type LetterIn struct {
+	ID        uuid.UUID
+	MeetingID uuid.UUID
+	Digest    []byte
+	FromName  string
+	FromEmail string
+	SignedBy  string
+	Subject   string
+	Words     string
+	Answers   []byte
+	Why       string
+	State     string
+	ArrivedAt time.Time
+	Raw       []byte
 }
 
 type Meeting struct {
@@ -130,19 +149,20 @@ type OutsideMail struct {
 }
 
 type Participant struct {
-	ID           uuid.UUID
-	MeetingID    uuid.UUID
-	PersonID     *uuid.UUID
-	Name         string
-	Email        string
-	Zone         string
-	Needed       bool
-	Answer       string
-	Comment      string
-	AnsweredAt   *time.Time
-	AnswerStamp  int64
-	SentSequence int32
-	RemovedAt    *time.Time
+	ID             uuid.UUID
+	MeetingID      uuid.UUID
+	PersonID       *uuid.UUID
+	Name           string
+	Email          string
+	Zone           string
+	Needed         bool
+	Answer         string
+	Comment        string
+	AnsweredAt     *time.Time
+	AnswerStamp    int64
+	SentSequence   int32
+	RemovedAt      *time.Time
+	AnswerSequence int32
 }
 
 type Person struct {

@@ -26,11 +26,12 @@ SELECT sqlc.embed(m), sqlc.embed(v) FROM meeting m
 JOIN meeting_version v ON v.meeting_id = m.id WHERE m.id = @id AND v.version = @version;
 
 -- name: InsertParticipants :exec
-INSERT INTO participant (id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence)
-SELECT t.id, t.m, nullif(t.p, '00000000-0000-0000-0000-000000000000'::uuid), t.n, t.e, t.z, t.needed, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent
+INSERT INTO participant (id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, answer_sequence)
+SELECT t.id, t.m, nullif(t.p, '00000000-0000-0000-0000-000000000000'::uuid), t.n, t.e, t.z, t.needed, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent, t.aseq
 FROM (SELECT unnest(@ids::uuid[]) AS id, unnest(@meetings::uuid[]) AS m, unnest(@people::uuid[]) AS p, unnest(@names::text[]) AS n,
     unnest(@emails::text[]) AS e, unnest(@zones::text[]) AS z, unnest(@needed::boolean[]) AS needed, unnest(@answers::text[]) AS a,
-    unnest(@comments::text[]) AS c, unnest(@answered_at::timestamptz[]) AS at, unnest(@stamps::bigint[]) AS s, unnest(@sent::int[]) AS sent) t;
+    unnest(@comments::text[]) AS c, unnest(@answered_at::timestamptz[]) AS at, unnest(@stamps::bigint[]) AS s, unnest(@sent::int[]) AS sent,
+    unnest(@answer_sequences::int[]) AS aseq) t;
 
 -- name: Participants :many
 SELECT * FROM participant WHERE meeting_id = @meeting_id AND removed_at IS NULL;
@@ -43,10 +44,10 @@ SELECT * FROM participant WHERE id = @id FOR UPDATE;
 
 -- name: UpdateParticipants :exec
 UPDATE participant p SET name = t.n, needed = t.needed, answer = t.a, comment = t.c, answered_at = nullif(t.at, 'epoch'::timestamptz),
-    answer_stamp = t.s, sent_sequence = t.sent, removed_at = nullif(t.gone, 'epoch'::timestamptz)
+    answer_stamp = t.s, sent_sequence = t.sent, answer_sequence = t.aseq, removed_at = nullif(t.gone, 'epoch'::timestamptz)
 FROM (SELECT unnest(@ids::uuid[]) AS id, unnest(@names::text[]) AS n, unnest(@needed::boolean[]) AS needed, unnest(@answers::text[]) AS a,
     unnest(@comments::text[]) AS c, unnest(@answered_at::timestamptz[]) AS at, unnest(@stamps::bigint[]) AS s, unnest(@sent::int[]) AS sent,
-    unnest(@removed_at::timestamptz[]) AS gone) t
+    unnest(@removed_at::timestamptz[]) AS gone, unnest(@answer_sequences::int[]) AS aseq) t
 WHERE p.id = t.id;
 
 -- name: InsertReply :exec
@@ -58,12 +59,14 @@ VALUES (@id, @participant_id, @on_day, @answer, @comment, @sequence, @stamp, @vi
 SELECT a.* FROM answer_on a JOIN participant p ON p.id = a.participant_id WHERE p.meeting_id = @meeting_id ORDER BY a.on_day;
 
 -- name: SetAnswersOn :exec
-INSERT INTO answer_on (participant_id, on_day, answer, comment, answered_at, answer_stamp, sent_sequence)
-SELECT t.p, t.d, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent
+INSERT INTO answer_on (participant_id, on_day, answer, comment, answered_at, answer_stamp, sent_sequence, answer_sequence)
+SELECT t.p, t.d, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent, t.aseq
 FROM (SELECT unnest(@participants::uuid[]) AS p, unnest(@days::date[]) AS d, unnest(@answers::text[]) AS a, unnest(@comments::text[]) AS c,
-    unnest(@answered_at::timestamptz[]) AS at, unnest(@stamps::bigint[]) AS s, unnest(@sent::int[]) AS sent) t
+    unnest(@answered_at::timestamptz[]) AS at, unnest(@stamps::bigint[]) AS s, unnest(@sent::int[]) AS sent,
+    unnest(@answer_sequences::int[]) AS aseq) t
 ON CONFLICT (participant_id, on_day) DO UPDATE SET answer = excluded.answer, comment = excluded.comment,
-    answered_at = excluded.answered_at, answer_stamp = excluded.answer_stamp, sent_sequence = excluded.sent_sequence;
+    answered_at = excluded.answered_at, answer_stamp = excluded.answer_stamp, sent_sequence = excluded.sent_sequence,
+    answer_sequence = excluded.answer_sequence;
 
 -- name: DeleteAnswersOn :exec
 DELETE FROM answer_on a USING participant p WHERE p.id = a.participant_id AND p.meeting_id = @meeting_id;
@@ -80,6 +83,36 @@ FROM (SELECT unnest(@actors::uuid[]) AS a, unnest(@kinds::text[]) AS k, unnest(@
 
 -- name: Happenings :many
 SELECT at, kind, facts FROM happening WHERE meeting_id = @meeting_id ORDER BY id DESC LIMIT @most;
+
+-- name: MeetingByUID :one
+SELECT id FROM meeting WHERE uid = @uid;
+
+-- name: InvitedEver :many
+-- Everybody who was ever invited, those who still are first.
+SELECT * FROM participant WHERE meeting_id = @meeting_id ORDER BY removed_at DESC NULLS FIRST;
+
+-- name: InsertLetterIn :execrows
+INSERT INTO letter_in (id, meeting_id, digest, from_name, from_email, signed_by, subject, words, answers, why, state, arrived_at, raw)
+VALUES (@id, @meeting_id, @digest, @from_name, @from_email, @signed_by, @subject, @words, @answers, @why, @state, @arrived_at, @raw)
+ON CONFLICT (meeting_id, digest) DO NOTHING;
+
+-- name: LettersIn :many
+-- The newest first; those to be decided before all others.
+SELECT id, meeting_id, from_name, from_email, signed_by, subject, words, answers, why, state, arrived_at FROM letter_in
+WHERE meeting_id = @meeting_id ORDER BY state <> 'open', arrived_at DESC, id LIMIT @most;
+
+-- name: LockLetterIn :one
+SELECT id, meeting_id, from_name, from_email, signed_by, subject, words, answers, why, state, arrived_at FROM letter_in
+WHERE id = @id FOR UPDATE;
+
+-- name: LetterInRaw :one
+SELECT l.*, m.organiser_id FROM letter_in l JOIN meeting m ON m.id = l.meeting_id WHERE l.id = @id;
+
+-- name: UpdateLetterIn :exec
+UPDATE letter_in SET state = @state, why = @why WHERE id = @id;
+
+-- name: DropLetterRaw :exec
+UPDATE letter_in SET raw = NULL WHERE id = @id;
 
 -- name: InsertSendKey :exec
 INSERT INTO send_key (person_id, key, sheet_id, meeting_id, told, created_at)

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -15,9 +14,8 @@ import (
 
 // deliverTx is what is needed here of a transaction.
 type deliverTx interface {
-	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
-	EarlierMails(ctx context.Context, participantID uuid.UUID, version int) ([]schedule.Dispatch, error)
+	EarlierMails(ctx context.Context, than schedule.Dispatch) ([]schedule.Dispatch, error)
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
 }
@@ -78,27 +76,29 @@ func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (l
 	if err != nil {
 		return letter, err
 	}
-	earlier, err := tx.EarlierMails(ctx, to.ID, d.Version)
+	earlier, err := tx.EarlierMails(ctx, d)
 	if err != nil {
 		return letter, err
 	}
-	answers, err := tx.AnswersOn(ctx, d.MeetingID)
-	if err != nil {
-		return letter, err
-	}
-	answers = slices.DeleteFunc(answers, func(a schedule.AnswerOn) bool { return a.ParticipantID != to.ID })
-	reader := schedule.Recipient(to, record.Content)
-	if _, stays := record.Content.Participant(reader.ID); !stays && d.Version > 1 {
+	id := to.ID.String()
+	reader, stays := record.Content.Participant(id)
+	letter = schedule.Letter{DispatchID: d.ID, Kind: d.Kind, On: d.On, IDs: d.IDs, Meeting: record.Content.SeenBy(id), Stamp: d.Stamp,
+		OffAll: record.CalledOffAt != nil, Words: d.Words, House: s.House, GuestURL: s.GuestURL(to.ID),
+		Address: s.Seal.MeetingAddress(d.MeetingID, s.House.MailDomain), ReturnTo: s.Seal.ReturnAddress(to.ID, s.House.MailDomain), MessageID: s.MessageID(d.ID)}
+	if d.Version > 1 && (d.Kind == meeting.CallOff || d.Kind == meeting.Clear) {
 		before, err := tx.MeetingAt(ctx, d.MeetingID, d.Version-1)
 		if err != nil {
 			return letter, err
 		}
-		reader = schedule.Recipient(to, before.Content)
+		seen := before.Content.SeenBy(id)
+		letter.Before = &seen
+		if !stays {
+			reader, stays = before.Content.Participant(id)
+		}
 	}
-	letter = schedule.Letter{DispatchID: d.ID, Kind: d.Kind, On: d.On, Meeting: record.Content, Stamp: record.Stamp,
-		To: reader, Answer: to.Answer, Answers: schedule.AnswersByDay(answers),
-		Words: d.Words, House: s.House, GuestURL: s.GuestURL(to.ID),
-		ReplyTo: s.Seal.ReplyAddress(to.ID, s.House.MailDomain), MessageID: s.MessageID(d.ID)}
+	if letter.To = reader; !stays {
+		letter.To = meeting.Participant{Party: to.Party(), ID: id, Needed: to.Needed}
+	}
 	for _, e := range earlier {
 		switch {
 		case e.State == schedule.Queued && s.Now().Sub(e.QueuedAt) < Patience+time.Hour:

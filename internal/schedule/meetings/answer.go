@@ -3,6 +3,7 @@ package meetings
 import (
 	"context"
 	"fmt"
+	"strings"
 	"unicode/utf8"
 
 	"github.com/google/uuid"
@@ -61,8 +62,8 @@ func (s *Deeds) answerSeen(ctx context.Context, invited uuid.UUID, g Given, via 
 	return &schedule.VersionError{Changed: "The meeting has changed since this page was opened. Look at it again and answer then."}
 }
 
-// TakeReply takes an answer however it came: to all dates, or to one of a series.
-// An answer to all leaves those to single dates as they are. Every answer is
+// TakeReply takes an answer given here or on a page: to all dates, or to one of a
+// series. An answer to all leaves those to single dates as they are. Every answer is
 // kept; counts is false when it is older than what it answers and changes nothing
 // (DESIGN.md, rule 7). It fails with ErrNotFound for somebody no longer invited
 // and for a date they are not invited to, and with ErrCalledOff.
@@ -72,10 +73,7 @@ func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, r
 	}
 	reply.Comment = meeting.Plain(reply.Comment)
 	if n := utf8.RuneCountInString(reply.Comment); n > CommentLimit {
-		if via != schedule.ViaMail {
-			return false, schedule.Invalid("comment", fmt.Sprintf("A comment has room for %d characters, this one has %d.", CommentLimit, n))
-		}
-		reply.Comment = string([]rune(reply.Comment)[:CommentLimit])
+		return false, schedule.Invalid("comment", fmt.Sprintf("A comment has room for %d characters, this one has %d.", CommentLimit, n))
 	}
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		// The meeting first, then who is invited: everybody locks in this order.
@@ -96,75 +94,113 @@ func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, r
 		case i.RemovedAt != nil:
 			return schedule.ErrNotFound
 		}
-		own, err := answerOn(ctx, tx, i, record, &on)
+		g := given{reply: reply, via: via}
+		if on != 0 && record.Content.Repeats() {
+			p, _ := record.Content.Participant(i.ID.String())
+			if _, is := record.Content.Date(on); !is || !p.On(on) {
+				return schedule.ErrNotFound
+			}
+			g.days = []when.Day{on}
+		}
+		verdict, err := s.take(ctx, tx, record, i, g)
 		if err != nil {
 			return err
 		}
-		standing := meeting.Standing{SentSequence: i.SentSequence, Stamp: i.AnswerStamp}
-		if on != 0 {
-			standing = meeting.Standing{SentSequence: max(own.SentSequence, i.SentSequence), Stamp: own.Stamp}
-		}
-		if via != schedule.ViaMail { // given at this moment, whatever another instance's clock said before
-			reply.Stamp = max(reply.Stamp, standing.Stamp)
-		}
-		counts = !reply.Stale(standing)
-		kept := schedule.Reply{ParticipantID: invited, On: on, Reply: reply, Via: via, Counts: counts, ArrivedAt: s.Now()}
-		if err := tx.AddReply(ctx, kept); err != nil {
-			return err
-		}
-		if counts {
-			if err := s.setAnswer(ctx, tx, record, i, own, reply); err != nil {
-				return err
-			}
-		}
-		answered := meeting.Event{Kind: meeting.EventAnswered, Who: i.Name, Answer: reply.Answer, On: on, Via: string(via), TooLate: !counts}
-		actor := uuid.Nil
-		if i.PersonID != nil {
-			actor = *i.PersonID
-		}
-		if err := s.note(ctx, tx, record.ID, actor, answered); err != nil {
-			return err
-		}
+		counts = verdict != meeting.Older
 		return tx.Tell(ctx, schedule.Notice{People: append(Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
 	})
 	return counts, err
 }
 
-// answerOn finds what somebody answered to one date so far; for all dates, and
-// for a meeting that is once, on becomes 0.
-func answerOn(ctx context.Context, tx answerTx, i schedule.Invited, record schedule.Record, on *when.Day) (own schedule.AnswerOn, err error) {
-	if *on == 0 || !record.Content.Repeats() {
-		*on = 0
-		return schedule.AnswerOn{}, nil
-	}
-	p, invited := record.Content.Participant(i.ID.String())
-	if _, is := record.Content.Date(*on); !is || !invited || !p.On(*on) {
-		return own, schedule.ErrNotFound
-	}
-	all, err := tx.AnswersOn(ctx, record.ID)
-	if err != nil {
-		return own, err
-	}
-	for _, a := range all {
-		if a.ParticipantID == i.ID && a.On == *on {
-			return a, nil
-		}
-	}
-	return schedule.AnswerOn{ParticipantID: i.ID, On: *on}, nil
+// given is an answer that is to be kept.
+type given struct {
+	days    []when.Day // of a series; none for all
+	onward  bool       // the days are one and all that follow
+	reply   meeting.Reply
+	via     schedule.Via
+	from    string // the address that a mail came from
+	decided bool   // by the organiser
 }
 
-func (s *Deeds) setAnswer(ctx context.Context, tx answerTx, record schedule.Record, i schedule.Invited, own schedule.AnswerOn, reply meeting.Reply) error {
+// event is the line of history about an answer.
+func (g given) event(name string) meeting.Event {
+	e := meeting.Event{Kind: meeting.EventAnswered, Who: name, Answer: g.reply.Answer, Via: string(g.via), Onward: g.onward, From: g.from}
+	if len(g.days) > 0 {
+		e.On = g.days[0]
+	}
+	return e
+}
+
+// take keeps an answer of somebody invited, and has it count when it is the newer
+// one; meeting and participant are locked.
+func (s *Deeds) take(ctx context.Context, tx answerTx, record schedule.Record, i schedule.Invited, g given) (meeting.Verdict, error) {
 	now := s.Now()
-	var err error
-	if own.On != 0 {
-		own.Answer, own.Comment, own.AnsweredAt, own.Stamp = reply.Answer, reply.Comment, &now, reply.Stamp
-		err = tx.SetAnswersOn(ctx, []schedule.AnswerOn{own})
-	} else {
-		i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp = reply.Answer, reply.Comment, &now, reply.Stamp
-		err = tx.SetInvited(ctx, []schedule.Invited{i})
+	own := map[when.Day]schedule.AnswerOn{}
+	if len(g.days) > 0 {
+		all, err := tx.AnswersOn(ctx, record.ID)
+		if err != nil {
+			return "", err
+		}
+		own = byWhom(all)[i.ID]
 	}
-	if err != nil || i.PersonID == nil {
-		return err
+	verdict := meeting.Older
+	var set []schedule.AnswerOn
+	for _, on := range g.days {
+		a := own[on]
+		a.ParticipantID, a.On = i.ID, on
+		standing := meeting.Standing{SentSequence: max(a.SentSequence, i.SentSequence), Sequence: a.Sequence, Stamp: a.Stamp, Answer: a.Answer}
+		reply := g.at(standing)
+		if v := reply.Against(standing); v != meeting.Counts {
+			if verdict == meeting.Older {
+				verdict = v
+			}
+			continue
+		}
+		verdict = meeting.Counts
+		a.Answer, a.Comment, a.AnsweredAt, a.Stamp, a.Sequence = reply.Answer, reply.Comment, &now, reply.Stamp, reply.Sequence
+		set = append(set, a)
 	}
-	return s.storeBusy(ctx, tx, record, *i.PersonID)
+	if len(g.days) == 0 {
+		standing := meeting.Standing{SentSequence: i.SentSequence, Sequence: i.AnswerSequence, Stamp: i.AnswerStamp, Answer: i.Answer}
+		reply := g.at(standing)
+		if verdict = reply.Against(standing); verdict == meeting.Counts {
+			i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp, i.AnswerSequence = reply.Answer, reply.Comment, &now, reply.Stamp, reply.Sequence
+			if err := tx.SetInvited(ctx, []schedule.Invited{i}); err != nil {
+				return "", err
+			}
+		}
+	}
+	if err := tx.SetAnswersOn(ctx, set); err != nil {
+		return "", err
+	}
+	kept := schedule.Reply{ParticipantID: i.ID, Reply: g.reply, Via: g.via, Counts: verdict == meeting.Counts, ArrivedAt: now}
+	e := g.event(i.Name)
+	kept.On, e.Verdict = e.On, verdict
+	if e.From != "" && strings.EqualFold(e.From, i.Email) {
+		e.From = ""
+	}
+	if err := tx.AddReply(ctx, kept); err != nil {
+		return "", err
+	}
+	actor := uuid.Nil
+	if i.PersonID != nil && !g.decided {
+		actor = *i.PersonID
+	}
+	if err := s.note(ctx, tx, record.ID, actor, e); err != nil {
+		return "", err
+	}
+	if verdict == meeting.Counts && i.PersonID != nil {
+		return verdict, s.storeBusy(ctx, tx, record, *i.PersonID)
+	}
+	return verdict, nil
+}
+
+// at is the reply as it stands against what is known: one that was not sent by mail
+// was given at this moment, whatever another instance's clock said before.
+func (g given) at(standing meeting.Standing) meeting.Reply {
+	r := g.reply
+	if g.via != schedule.ViaMail || g.decided {
+		r.Stamp = max(r.Stamp, standing.Stamp+1)
+	}
+	return r
 }

@@ -108,12 +108,14 @@ func (s *Deeds) WhatCallingOffDoes(ctx context.Context, who schedule.Actor, id u
 		return e, err
 	}
 	e.Whole = true
-	due := meeting.Due(&before, after)
+	_, due := meeting.Announce(&before, after)
 	if whole {
 		_, due = meeting.CalledOff(before)
 	}
 	for _, d := range due {
-		e.Names = append(e.Names, d.To.Name)
+		if !slices.Contains(e.Names, d.To.Name) {
+			e.Names = append(e.Names, d.To.Name)
+		}
 	}
 	now := when.At(s.Now())
 	for d := range before.Dates(before.Start.Day) {
@@ -175,7 +177,7 @@ func (s *Deeds) withoutDates(m meeting.Meeting, scope *series.Range) (after meet
 func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.Record, after meeting.Meeting, scope series.Range, word string) error {
 	st := Settled{Before: &record, Outcome: meeting.Outcome{Scope: scope}, Change: meeting.Compare(record.Content, after)}
 	after.Sequence = st.Change.Sequence(record.Content.Sequence)
-	st.Meeting, st.Due = after, meeting.Due(&record.Content, after)
+	st.Meeting, st.Due = meeting.Announce(&record.Content, after)
 	var err error
 	if st.Invited, err = tx.AllInvited(ctx, record.ID); err != nil {
 		return err
@@ -193,7 +195,7 @@ func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.
 	if word == "" && scope.To == 0 {
 		word = "the dates " + words.Scope(scope) + " are called off"
 	}
-	if err := s.Dispatch(ctx, tx, stored, st.Due, word); err != nil {
+	if err := s.Dispatch(ctx, tx, stored, st.Due, Saying(word)); err != nil {
 		return err
 	}
 	off := meeting.Event{Kind: meeting.EventDatesOff, Who: after.Organiser.Name, Scope: &scope, Told: len(st.Due)}
@@ -207,14 +209,15 @@ func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.
 func (s *Deeds) callOffAll(ctx context.Context, tx calloffTx, record schedule.Record, word string) error {
 	now, id := s.Now(), record.ID
 	off, due := meeting.CalledOff(record.Content)
-	record.Version, record.Content, record.Stamp, record.CalledOffAt = record.Version+1, off, now, &now
+	record.Stamp = s.stampAfter(record)
+	record.Version, record.Content, record.CalledOffAt = record.Version+1, off, &now
 	if err := tx.SetMeeting(ctx, record); err != nil {
 		return err
 	}
 	if err := tx.DropOccurrences(ctx, id); err != nil {
 		return err
 	}
-	if err := s.Dispatch(ctx, tx, record, due, word); err != nil {
+	if err := s.Dispatch(ctx, tx, record, due, Saying(word)); err != nil {
 		return err
 	}
 	related, err := tx.Related(ctx, off.UID, off.RelatedTo)

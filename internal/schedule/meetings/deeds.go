@@ -17,7 +17,7 @@ type Tx interface {
 	calloffTx
 	guestTx
 	KeepTx
-	mailreplyTx
+	letterTx
 	meetingTx
 	rollTx
 	TellTx

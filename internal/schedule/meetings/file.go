@@ -16,7 +16,7 @@ func (s *Deeds) GuestFile(ctx context.Context, token string) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.file(v.Record, v.Guest, v.Answers, s.GuestURL(v.Guest.ID))
+	return s.file(v.Record, &v.Guest, v.Answers)
 }
 
 // MeetingFile is the same for a colleague invited, or for the organiser.
@@ -25,21 +25,23 @@ func (s *Deeds) MeetingFile(ctx context.Context, who schedule.Actor, id uuid.UUI
 	if err != nil {
 		return nil, err
 	}
-	// A page that asks who is there: the file may be handed on.
-	page := s.House.BaseURL + "/meeting/" + id.String()
 	if d.Me != nil {
-		return s.file(d.Record, *d.Me, d.AnswersOf(d.Me.ID), page)
+		return s.file(d.Record, d.Me, d.AnswersOf(d.Me.ID))
 	}
-	return s.file(d.Record, schedule.Invited{Name: d.Content.Organiser.Name, Email: d.Content.Organiser.Email}, nil, page)
+	return s.file(d.Record, nil, nil)
 }
 
-func (s *Deeds) file(record schedule.Record, reader schedule.Invited, answers []schedule.AnswerOn, page string) ([]byte, error) {
-	kind := meeting.Invite
-	if record.CalledOffAt != nil {
-		kind = meeting.CallOff
+// file is what the newest message to a reader would hold, with their answer as it is
+// now; of the organiser, nil, an entry of their own.
+func (s *Deeds) file(record schedule.Record, reader *schedule.Invited, answers []schedule.AnswerOn) ([]byte, error) {
+	letter := schedule.Letter{Kind: meeting.Invite, Own: reader == nil, OffAll: record.CalledOffAt != nil, Meeting: record.Content, Stamp: s.Now(),
+		House: s.House, Address: s.Seal.MeetingAddress(record.ID, s.House.MailDomain)}
+	if reader != nil {
+		letter.Meeting = schedule.WithAnswers(record.Content, []schedule.Invited{*reader}, answers)
+		letter.To, _ = letter.Meeting.Participant(reader.ID.String())
 	}
-	rendered, err := s.Post.Render(schedule.Letter{Kind: kind, Meeting: record.Content, Stamp: record.Stamp, House: s.House,
-		To: schedule.Recipient(reader, record.Content), Answer: reader.Answer, Answers: schedule.AnswersByDay(answers), GuestURL: page,
-		ReplyTo: s.Seal.ReplyAddress(reader.ID, s.House.MailDomain)})
-	return rendered.Calendar, err
+	if letter.OffAll {
+		letter.Kind = meeting.CallOff
+	}
+	return s.Post.Calendar(letter)
 }

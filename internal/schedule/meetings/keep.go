@@ -4,6 +4,7 @@ import (
 	"context"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -59,7 +60,7 @@ func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID
 	if err := s.WriteTimes(ctx, tx, record); err != nil {
 		return id, err
 	}
-	if err := s.Dispatch(ctx, tx, record, st.DueNext, "it goes on "+st.NextWords()); err != nil {
+	if err := s.Dispatch(ctx, tx, record, st.DueNext, st.GoesOnWords); err != nil {
 		return id, err
 	}
 	if st.Next.Card != nil {
@@ -81,9 +82,45 @@ func (s *Deeds) StoreMeeting(ctx context.Context, tx KeepTx, st Settled) (schedu
 		record := schedule.Record{ID: id, OrganiserID: st.Organiser.ID, Version: 1, Content: st.Meeting, Stamp: s.Now()}
 		return record, tx.AddMeeting(ctx, record)
 	}
+	answers, err := tx.AnswersOn(ctx, st.Before.ID)
+	if err != nil {
+		return schedule.Record{}, err
+	}
 	record := *st.Before
-	record.Version, record.Content, record.Stamp = record.Version+1, st.Meeting, s.Now()
+	record.Version, record.Content, record.Stamp = record.Version+1, st.answered(answers), s.stampAfter(*st.Before)
 	return record, tx.SetMeeting(ctx, record)
+}
+
+// apart is how far the DTSTAMPs of two versions are from each other: between them
+// lie those of the messages of the first.
+const apart = 4 * time.Second
+
+// stampAfter is the DTSTAMP of a version after another: later, however soon it
+// follows.
+func (s *Deeds) stampAfter(r schedule.Record) time.Time {
+	if now := s.Now(); now.After(r.Stamp.Add(apart)) {
+		return now
+	}
+	return r.Stamp.Add(apart)
+}
+
+// answered is the meeting with what everybody is known to answer: those who are told
+// of a change hear it, and their programs do not take answers back.
+func (st Settled) answered(answers []schedule.AnswerOn) meeting.Meeting {
+	if st.Change.AsksAgain() {
+		return schedule.WithAnswers(st.Meeting, nil, nil)
+	}
+	moved := meeting.AsksAgainOn(st.Before.Content, st.Meeting, st.Change)
+	answers = slices.DeleteFunc(answers, func(a schedule.AnswerOn) bool { return slices.Contains(moved, a.On) })
+	m := schedule.WithAnswers(st.Meeting, st.Invited, answers)
+	for i, p := range m.Participants {
+		for _, on := range moved {
+			if p.AnswerToAll() != meeting.NoAnswer && p.On(on) {
+				m.Participants[i].Answers = append(m.Participants[i].Answers, meeting.DateAnswer{On: on, Answer: meeting.NoAnswer})
+			}
+		}
+	}
+	return m
 }
 
 // StoreInvited brings the people invited to what the meeting says. Those who are
@@ -109,7 +146,7 @@ func (s *Deeds) StoreInvited(ctx context.Context, tx KeepTx, record schedule.Rec
 		i := st.Invited[at]
 		i.Name, i.Needed = p.Name, p.Needed
 		if st.Change.AsksAgain() {
-			i.Answer, i.Comment, i.AnsweredAt = meeting.NoAnswer, "", nil
+			i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp, i.AnswerSequence = meeting.NoAnswer, "", nil, 0, 0
 		}
 		if whole[p.ID] {
 			i.SentSequence = record.Content.Sequence
@@ -166,7 +203,7 @@ func (s *Deeds) storeAnswersOn(ctx context.Context, tx KeepTx, record schedule.R
 			}
 			a.SentSequence = record.Content.Sequence
 			if slices.Contains(moved, day) {
-				a.Answer, a.Comment, a.AnsweredAt = meeting.NoAnswer, "", nil
+				a.Answer, a.Comment, a.AnsweredAt, a.Stamp, a.Sequence = meeting.NoAnswer, "", nil, 0, 0
 			}
 			set = append(set, a)
 		}
@@ -204,14 +241,14 @@ type Settled struct {
 
 // DueNext is who hears of a series that goes on from another: those who were in
 // that one of a change, the others are invited.
-func DueNext(before, next meeting.Meeting) []meeting.Message {
-	due := meeting.Due(nil, next)
+func DueNext(before, next meeting.Meeting) (meeting.Meeting, []meeting.Message) {
+	next, due := meeting.Announce(nil, next)
 	for i := range due {
 		if _, was := before.Participant(due[i].To.ID); was {
 			due[i].Kind = meeting.Update
 		}
 	}
-	return due
+	return next, due
 }
 
 // Organised locks a meeting that me organises and that is still on.

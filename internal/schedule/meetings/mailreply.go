@@ -3,6 +3,7 @@ package meetings
 import (
 	"context"
 	"errors"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
@@ -12,71 +13,345 @@ import (
 	"jembro/internal/schedule"
 )
 
-// mailreplyTx is what is needed here of a transaction.
-type mailreplyTx interface {
-	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
-	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+// letterTx is what is needed here of a transaction.
+type letterTx interface {
+	answerTx
+	AddLetterIn(ctx context.Context, l schedule.LetterIn) (fresh bool, err error)
+	InvitedEver(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
+	LockLetterIn(ctx context.Context, id uuid.UUID) (schedule.LetterIn, error)
+	MeetingByUID(ctx context.Context, uid string) (uuid.UUID, error)
+	QueueForward(ctx context.Context, letterID uuid.UUID) error
+	Related(ctx context.Context, uid string, relatedTo string) ([]schedule.Record, error)
+	SetLetterIn(ctx context.Context, l schedule.LetterIn) error
 }
 
-// ErrNotYours: an answer that came to the reply address of somebody else, or is
-// about another meeting.
-var ErrNotYours = errors.New("the answer does not belong to this invitation")
-
-// ReplyTo is whose answers an address takes; it fails with ErrNotFound.
-func (s *Deeds) ReplyTo(address string) (uuid.UUID, error) {
-	return s.Seal.ReplyTo(address, s.House.MailDomain)
+// Mailbox is what an address of the mail domain stands for; it fails with
+// ErrNotFound for one that never was ours.
+func (s *Deeds) Mailbox(address string) (schedule.Mailbox, error) {
+	return s.Seal.Mailbox(address, s.House.MailDomain)
 }
 
-// MailReply is an answer as a mail brings it. Date is the RECURRENCE-ID: the
-// time that the rule gives to the date that is answered, nil for all; its zone is
-// empty for a time in no zone.
+// MailReply is an answer as a mail brings it, for one ATTENDEE. Date is the
+// RECURRENCE-ID, nil for all; NoDate is set where it names none. Status is the
+// PARTSTAT as it stood, Answer empty where that is none that a person gives.
 type MailReply struct {
-	UID      string
-	Attendee string
-	Date     *DateID
+	UID              string
+	Attendee, SentBy string
+	Status           string
+	Date             *meeting.DateID
+	NoDate           bool
 	meeting.Reply
 }
 
-// DateID is a RECURRENCE-ID (RFC 5545, 3.8.4.4).
-type DateID struct {
-	Local when.Local
-	Zone  string // IANA name, "UTC", or empty
+// Mail is a message as it came.
+type Mail struct {
+	Digest              []byte
+	FromName, FromEmail string
+	SignedBy            string
+	Subject, Words      string
+	Replies             []MailReply
+	Why                 string // why a calendar part could not be read, or ""
+	Returned            bool   // by a mail server, not written by anybody
+	Raw                 []byte
 }
 
-// on is the day in the rule of a series, which is in zone.
-func (d *DateID) on(zone when.Zone) when.Day {
-	if d == nil {
-		return 0
-	}
-	own, err := when.LoadZone(d.Zone)
-	if err != nil {
-		return d.Local.Day
-	}
-	return zone.LocalAt(when.Zoned{Local: d.Local, Zone: own}.Instant()).Day
-}
+// Limits of what is kept of a mail, in characters.
+const (
+	letterWords   = 10_000
+	letterSubject = 300
+	letterName    = 200
+)
 
-// TakeMailReply takes an answer that came by mail to the reply address of
-// invited. It has to be about their meeting and from their address.
-func (s *Deeds) TakeMailReply(ctx context.Context, invited uuid.UUID, r MailReply) error {
-	var on when.Day
-	err := s.Store.Look(ctx, func(tx Tx) error {
-		i, err := tx.Invited(ctx, invited)
+// TakeMail takes a mail to an address of the mail domain: its answers count where
+// they can, and everything is kept with what became of it. The same mail twice is
+// one. It fails with ErrNotFound where the address has no secret part and nothing in
+// the mail says which meeting it is about.
+func (s *Deeds) TakeMail(ctx context.Context, box schedule.Mailbox, m Mail) error {
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		record, err := s.meetingOf(ctx, tx, box, m)
 		if err != nil {
 			return err
 		}
-		record, err := tx.Meeting(ctx, i.MeetingID)
-		if err != nil {
-			return err
+		l := schedule.LetterIn{ID: uuid.New(), MeetingID: record.ID, Digest: m.Digest, FromName: cut(meeting.OneLine(m.FromName), letterName),
+			FromEmail: cut(meeting.OneLine(m.FromEmail), letterName), SignedBy: cut(meeting.OneLine(m.SignedBy), letterName),
+			Subject: cut(meeting.OneLine(m.Subject), letterSubject), Words: cut(meeting.Plain(m.Words), letterWords),
+			Why: m.Why, State: schedule.LetterTaken, ArrivedAt: s.Now()}
+		for _, r := range speaking(m) {
+			l.Answers = append(l.Answers, s.judge(ctx, tx, record, box, m.FromEmail, r))
 		}
-		if record.Content.UID != r.UID || !strings.EqualFold(i.Email, r.Attendee) {
-			return ErrNotYours
-		}
-		on = r.Date.on(record.Content.StartIn().Zone)
-		return nil
+		return s.takeLetter(ctx, tx, record, l, m)
 	})
-	if err != nil {
+}
+
+// meetingOf locks the meeting that a mail is about.
+func (s *Deeds) meetingOf(ctx context.Context, tx letterTx, box schedule.Mailbox, m Mail) (schedule.Record, error) {
+	id := box.Meeting
+	if box.Participant != uuid.Nil {
+		i, err := tx.Invited(ctx, box.Participant)
+		if err != nil {
+			return schedule.Record{}, err
+		}
+		id = i.MeetingID
+	}
+	for _, r := range m.Replies {
+		if id != uuid.Nil {
+			break
+		}
+		var err error
+		if id, err = tx.MeetingByUID(ctx, r.UID); err != nil && !errors.Is(err, schedule.ErrNotFound) {
+			return schedule.Record{}, err
+		}
+	}
+	if id == uuid.Nil {
+		return schedule.Record{}, schedule.ErrNotFound
+	}
+	return tx.LockMeeting(ctx, id)
+}
+
+// speaking are the answers that a mail gives: where a component names several people,
+// that of who wrote.
+func speaking(m Mail) (out []MailReply) {
+	for _, r := range m.Replies {
+		theirs := slices.ContainsFunc(m.Replies, func(o MailReply) bool {
+			return o.UID == r.UID && o.SameDate(r) && meeting.SpeaksFor(m.FromEmail, o.Attendee, o.SentBy)
+		})
+		if !theirs || meeting.SpeaksFor(m.FromEmail, r.Attendee, r.SentBy) {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
+// SameDate tells whether two answers are to the same date, or both to all.
+func (r MailReply) SameDate(o MailReply) bool {
+	a, b := r.Date, o.Date
+	if a == nil || b == nil {
+		return a == b && r.NoDate == o.NoDate
+	}
+	local := a.Local == nil && b.Local == nil || a.Local != nil && b.Local != nil && *a.Local == *b.Local
+	return local && a.At == b.At && a.Day == b.Day && a.Onward == b.Onward
+}
+
+// judge says what an answer is to, and what speaks against it; Counts where nothing
+// does so far.
+func (s *Deeds) judge(ctx context.Context, tx letterTx, record schedule.Record, box schedule.Mailbox, from string, r MailReply) schedule.AnswerIn {
+	now := s.Now().Unix()
+	a := schedule.AnswerIn{Attendee: cut(r.Attendee, letterName), Answer: r.Answer, Comment: cut(meeting.Plain(r.Comment), CommentLimit),
+		Date: r.Date, Sequence: r.Sequence, Stamp: r.Stamp, Meeting: record.ID, Verdict: meeting.Counts}
+	if a.Stamp == 0 || a.Stamp > now { // no clock is ahead of the arrival
+		a.Stamp = now
+	}
+	if r.UID != record.Content.UID {
+		a.Verdict = meeting.NoDate
+		return a
+	}
+	invited, verdict := s.whose(ctx, tx, record, r, &a)
+	switch {
+	case verdict != meeting.Counts:
+		a.Verdict = verdict
+	case record.CalledOffAt != nil:
+		a.Verdict = meeting.AfterOff
+	case !r.Answer.Known():
+		a.Verdict, a.Answer = meeting.NoStatus, ""
+	case box.Participant != uuid.Nil && box.Participant == invited && strings.EqualFold(from, r.Attendee):
+	case !meeting.SpeaksFor(from, r.Attendee, r.SentBy):
+		a.Verdict = meeting.OtherSender
+	case box.Meeting == uuid.Nil && box.Participant == uuid.Nil:
+		a.Verdict = meeting.NoProof
+	}
+	return a
+}
+
+// whose finds the participant that an answer is of, and the days of the rule that it
+// is to: in the meeting, or in the series that goes on from it.
+func (s *Deeds) whose(ctx context.Context, tx letterTx, record schedule.Record, r MailReply, a *schedule.AnswerIn) (uuid.UUID, meeting.Verdict) {
+	verdict := meeting.Stranger
+	for range 10 { // splits in a row
+		all, err := tx.InvitedEver(ctx, record.ID)
+		if err != nil {
+			return uuid.Nil, verdict
+		}
+		at := slices.IndexFunc(all, func(i schedule.Invited) bool { return strings.EqualFold(i.Email, r.Attendee) })
+		switch {
+		case at >= 0 && all[at].RemovedAt == nil:
+			a.Participant, a.Meeting, verdict = all[at].ID, record.ID, meeting.Counts
+			if r.Date == nil && !r.NoDate || !record.Content.Repeats() {
+				return all[at].ID, verdict
+			}
+			p, _ := record.Content.Participant(all[at].ID.String())
+			if r.Date != nil {
+				if days, ok := record.Content.DaysOf(p, *r.Date, s.horizon(record.Content)); ok {
+					if a.Days = days; record.Content.UID != r.UID {
+						a.Sequence = max(a.Sequence, all[at].SentSequence)
+					}
+					return all[at].ID, verdict
+				}
+			}
+			verdict = meeting.NoDate
+		case at >= 0 && verdict == meeting.Stranger:
+			a.Participant, verdict = all[at].ID, meeting.AfterGone
+		}
+		if r.Date == nil {
+			return a.Participant, verdict
+		}
+		next, ok := s.goesOnAs(ctx, tx, record)
+		if !ok {
+			return a.Participant, verdict
+		}
+		record = next
+	}
+	return a.Participant, verdict
+}
+
+func (s *Deeds) goesOnAs(ctx context.Context, tx letterTx, record schedule.Record) (schedule.Record, bool) {
+	related, err := tx.Related(ctx, record.Content.UID, "")
+	if err != nil || len(related) == 0 {
+		return schedule.Record{}, false
+	}
+	next, err := tx.LockMeeting(ctx, related[0].ID)
+	return next, err == nil
+}
+
+// horizon is the day up to which the dates of a meeting are written down.
+func (s *Deeds) horizon(m meeting.Meeting) when.Day {
+	return max(m.Start.Day, m.StartIn().Zone.LocalAt(when.At(s.Now())).Day+meeting.Horizon)
+}
+
+// takeLetter keeps a mail, once, and does what its answers say.
+func (s *Deeds) takeLetter(ctx context.Context, tx letterTx, record schedule.Record, l schedule.LetterIn, m Mail) error {
+	counting := 0
+	for i, a := range l.Answers {
+		if a.Verdict.Open() {
+			l.State = schedule.LetterOpen
+		}
+		if a.Comment == "" || !strings.Contains(l.Words, a.Comment) {
+			a.Comment = strings.TrimSpace(a.Comment + "\n" + l.Words)
+		} else {
+			a.Comment = l.Words
+		}
+		l.Answers[i].Comment = cut(a.Comment, CommentLimit)
+		counting++
+	}
+	if counting == 0 && !m.Returned {
+		l.Raw = m.Raw
+	}
+	fresh, err := tx.AddLetterIn(ctx, l)
+	if err != nil || !fresh {
 		return err
 	}
-	_, err = s.TakeReply(ctx, invited, on, r.Reply, schedule.ViaMail)
-	return err
+	if len(l.Answers) == 0 {
+		if l.Raw != nil {
+			if err := tx.QueueForward(ctx, l.ID); err != nil {
+				return err
+			}
+		}
+		name := l.FromName
+		if name == "" {
+			name = l.FromEmail
+		}
+		if err := s.note(ctx, tx, record.ID, uuid.Nil, meeting.Event{Kind: meeting.EventLetter, Name: name, Reason: l.Subject}); err != nil {
+			return err
+		}
+	}
+	for i := range l.Answers {
+		if err := s.takeAnswer(ctx, tx, l.Answers[i], l); err != nil {
+			return err
+		}
+	}
+	return tx.Tell(ctx, schedule.Notice{People: append(Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
+}
+
+// takeAnswer does what one answer says, or notes why it does not count.
+func (s *Deeds) takeAnswer(ctx context.Context, tx letterTx, a schedule.AnswerIn, l schedule.LetterIn) error {
+	reply := meeting.Reply{Answer: a.Answer, Comment: a.Comment, Sequence: a.Sequence, Stamp: a.Stamp}
+	g := given{days: a.Days, onward: a.Date != nil && a.Date.Onward, reply: reply, via: schedule.ViaMail, from: l.FromEmail}
+	if a.Verdict == meeting.Counts {
+		record, err := tx.LockMeeting(ctx, a.Meeting)
+		if err != nil {
+			return err
+		}
+		i, err := tx.LockInvited(ctx, a.Participant)
+		if err != nil {
+			return err
+		}
+		_, err = s.take(ctx, tx, record, i, g)
+		return err
+	}
+	name := a.Attendee
+	if a.Participant != uuid.Nil {
+		if i, err := tx.Invited(ctx, a.Participant); err == nil {
+			name = i.Name
+		}
+	}
+	e := g.event(name)
+	e.Verdict = a.Verdict
+	return s.note(ctx, tx, l.MeetingID, uuid.Nil, e)
+}
+
+// Decide has the organiser settle a mail whose answers did not count by themselves:
+// they count for a participant, or, with uuid.Nil, are left. It fails with
+// ErrNotFound for what is not there or not open any more.
+func (s *Deeds) Decide(ctx context.Context, who schedule.Actor, meetingID, letterID, as uuid.UUID) error {
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		record, err := Organised(ctx, tx, who, meetingID)
+		if err != nil {
+			return err
+		}
+		l, err := tx.LockLetterIn(ctx, letterID)
+		switch {
+		case err != nil:
+			return err
+		case l.MeetingID != record.ID || l.State != schedule.LetterOpen:
+			return schedule.ErrNotFound
+		}
+		l.State = schedule.LetterLeft
+		if as != uuid.Nil {
+			l.State = schedule.LetterTaken
+			if err := s.count(ctx, tx, record, l, as); err != nil {
+				return err
+			}
+		}
+		if err := tx.SetLetterIn(ctx, l); err != nil {
+			return err
+		}
+		return tx.Tell(ctx, schedule.Notice{People: append(Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
+	})
+}
+
+// count makes the open answers of a mail those of a participant.
+func (s *Deeds) count(ctx context.Context, tx letterTx, record schedule.Record, l schedule.LetterIn, as uuid.UUID) error {
+	for _, a := range l.Answers {
+		if !a.Verdict.Open() {
+			continue
+		}
+		i, err := tx.LockInvited(ctx, as)
+		switch {
+		case err != nil:
+			return err
+		case i.MeetingID != record.ID || i.RemovedAt != nil:
+			return schedule.ErrNotFound
+		}
+		p, _ := record.Content.Participant(as.String())
+		g := given{via: schedule.ViaMail, from: l.FromEmail, decided: true}
+		if a.Date != nil && record.Content.Repeats() {
+			var theirs bool
+			if g.days, theirs = record.Content.DaysOf(p, *a.Date, s.horizon(record.Content)); !theirs {
+				return schedule.Invalid("as", i.Name+" is not invited to the date that this answers.")
+			}
+			g.onward = a.Date.Onward
+		}
+		// Decided now, and on what is known now.
+		g.reply = meeting.Reply{Answer: a.Answer, Comment: a.Comment, Sequence: max(a.Sequence, record.Content.Sequence), Stamp: s.Now().Unix()}
+		if _, err := s.take(ctx, tx, record, i, g); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func cut(text string, most int) string {
+	if runes := []rune(text); len(runes) > most {
+		return string(runes[:most-1]) + "…"
+	}
+	return text
 }

@@ -15,6 +15,7 @@ type meetingTx interface {
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.Happening, error)
+	LettersIn(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.LetterIn, error)
 	LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]schedule.Dispatch, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
@@ -29,6 +30,8 @@ type Detail struct {
 	Dispatches map[uuid.UUID]schedule.Dispatch
 	Happenings []schedule.Happening
 	Me         *schedule.Invited // the reader, nil for the organiser
+	// Letters are mails to the meeting, those to be decided first; for the organiser.
+	Letters []schedule.LetterIn
 	// Answers are those to single dates of a series; Booked are the dates as they
 	// are written down.
 	Answers []schedule.AnswerOn
@@ -64,10 +67,16 @@ func (s *Deeds) Meeting(ctx context.Context, who schedule.Actor, id uuid.UUID) (
 			return schedule.ErrNotFound
 		}
 		d.keepTo(who)
-		return nil
+		if d.Me == nil {
+			d.Letters, err = tx.LettersIn(ctx, id, lettersShown)
+		}
+		return err
 	})
 	return d, err
 }
+
+// lettersShown is how many mails to a meeting are shown.
+const lettersShown = 50
 
 // keepTo leaves out what the reader may not know: people on other dates than
 // theirs, and series that they are no part of.

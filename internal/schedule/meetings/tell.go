@@ -3,7 +3,9 @@ package meetings
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -21,12 +23,21 @@ type TellTx interface {
 	QueueDispatches(ctx context.Context, all []schedule.Dispatch) error
 }
 
-// ChangeWords is what an update says that it changed.
-func (st Settled) ChangeWords() string {
-	if st.Next == nil {
-		return words.Change(st.Change.Facts())
+// ChangeWords is what an update says to its reader that it changed.
+func (st Settled) ChangeWords(m meeting.Message) string {
+	if st.Next != nil {
+		return "it ends here and goes on " + st.NextWords()
 	}
-	return "it ends here and goes on " + st.NextWords()
+	is := func(p meeting.Participant) bool { return p.ID == m.To.ID }
+	return words.ToReader(st.Change.Facts(), m.On, m.To.Needed, slices.ContainsFunc(st.Change.Role, is), slices.ContainsFunc(st.Change.Invited, is))
+}
+
+// GoesOnWords is what those are told who are to follow into the next series.
+func (st Settled) GoesOnWords(meeting.Message) string { return "it goes on " + st.NextWords() }
+
+// Saying is the same words to everybody.
+func Saying(words string) func(meeting.Message) string {
+	return func(meeting.Message) string { return words }
 }
 
 // NextWords says how the series goes on: "from 14 January at 10:00".
@@ -36,21 +47,23 @@ func (st Settled) NextWords() string {
 
 // Dispatch keeps the messages that are due and queues those that leave the
 // house; colleagues have theirs at once.
-func (s *Deeds) Dispatch(ctx context.Context, tx TellTx, record schedule.Record, due []meeting.Message, words string) error {
+func (s *Deeds) Dispatch(ctx context.Context, tx TellTx, record schedule.Record, due []meeting.Message, words func(meeting.Message) string) error {
 	now := s.Now()
 	var all, leaving []schedule.Dispatch
+	messages := map[string]int{} // to each
 	for _, m := range due {
 		to, err := uuid.Parse(m.To.ID)
 		if err != nil {
 			return err
 		}
-		d := schedule.Dispatch{ID: uuid.New(), MeetingID: record.ID, Version: record.Version, ParticipantID: to, Kind: m.Kind, On: m.On,
-			Words: words, Channel: schedule.Mail, State: schedule.Queued, QueuedAt: now, Domain: domainOf(m.To.Email)}
+		d := schedule.Dispatch{ID: uuid.New(), MeetingID: record.ID, Version: record.Version, ParticipantID: to, Kind: m.Kind, On: m.On, IDs: m.IDs,
+			Stamp: record.Stamp.Add(time.Duration(messages[m.To.ID]) * time.Second), Words: words(m), Channel: schedule.Mail, State: schedule.Queued, QueuedAt: now, Domain: domainOf(m.To.Email)}
 		if !m.To.Outside() {
 			d.Channel, d.State, d.HandedAt = schedule.Inside, schedule.Handed, &now
 		} else {
 			leaving = append(leaving, d)
 		}
+		messages[m.To.ID]++
 		all = append(all, d)
 	}
 	if err := tx.AddDispatches(ctx, all); err != nil {

@@ -46,8 +46,7 @@ func (s *Deeds) PreviewLetter(ctx context.Context, who schedule.Actor, id uuid.U
 	}
 	m, due, words := st.Meeting, st.Due, st.ChangeWords
 	if number >= len(due) && st.Next != nil {
-		m, due, number = *st.Next, st.DueNext, number-len(due)
-		words = func() string { return "it goes on " + st.NextWords() }
+		m, due, words, number = *st.Next, st.DueNext, st.GoesOnWords, number-len(due)
 	}
 	if number < 0 || number >= len(due) {
 		return schedule.Rendered{}, schedule.ErrNotFound
@@ -56,8 +55,12 @@ func (s *Deeds) PreviewLetter(ctx context.Context, who schedule.Actor, id uuid.U
 		m.UID = "preview@" + s.House.MailDomain
 	}
 	d := due[number]
-	return s.Post.Render(schedule.Letter{Kind: d.Kind, On: d.On, Meeting: m, Stamp: s.Now(), To: d.To, Answer: meeting.NoAnswer,
-		Words: words(), House: s.House, GuestURL: s.House.BaseURL + "/guest/preview", ReplyTo: st.Organiser.Email, MessageID: "preview"})
+	letter := schedule.Letter{Kind: d.Kind, On: d.On, IDs: d.IDs, Meeting: m.SeenBy(d.To.ID), Stamp: s.Now(), To: d.To, Words: words(d),
+		House: s.House, GuestURL: s.House.BaseURL + "/guest/preview", Address: "meeting-preview@" + s.House.MailDomain, MessageID: "preview"}
+	if st.Before != nil && number < len(st.Due) {
+		letter.Before = &st.Before.Content
+	}
+	return s.Post.Render(letter)
 }
 
 // settled is a sheet as it would be sent. Nothing is written in the transaction

@@ -124,7 +124,7 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st m
 			return Sent{}, err
 		}
 	}
-	if err := s.Meetings.Dispatch(ctx, tx, record, st.Due, st.ChangeWords()); err != nil {
+	if err := s.Meetings.Dispatch(ctx, tx, record, st.Due, st.ChangeWords); err != nil {
 		return Sent{}, err
 	}
 	if err := s.Meetings.TellProvider(ctx, tx, record, st); err != nil {

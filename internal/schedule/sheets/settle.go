@@ -57,15 +57,15 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 		return out, &schedule.InvalidError{Faults: faults}
 	}
 	if before == nil {
-		out.Due = meeting.Due(nil, out.Meeting)
+		out.Meeting, out.Due = meeting.Announce(nil, out.Meeting)
 		return out, s.withinMails(ctx, tx, out)
 	}
 	out.Change = meeting.Compare(before.Content, out.Meeting)
 	out.Meeting.Sequence = out.Change.Sequence(before.Content.Sequence)
-	out.Due = meeting.Due(&before.Content, out.Meeting)
+	out.Meeting, out.Due = meeting.Announce(&before.Content, out.Meeting)
 	if out.Next != nil {
 		out.Next.Sequence = 0
-		out.DueNext = meetings.DueNext(before.Content, *out.Next)
+		*out.Next, out.DueNext = meetings.DueNext(before.Content, *out.Next)
 		for i := range out.Next.Participants {
 			out.Next.Participants[i].ID = uuid.NewString()
 		}

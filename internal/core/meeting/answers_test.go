@@ -1,0 +1,77 @@
+package meeting_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/series"
+	"jembro/internal/core/when"
+)
+
+// TestWhichAnswerIsNewer: SEQUENCE first, DTSTAMP only among equals (RFC 5546, 2.1.5).
+func TestWhichAnswerIsNewer(t *testing.T) {
+	s := meeting.Standing{SentSequence: 2, Sequence: 2, Stamp: 1000, Answer: meeting.Accepted}
+	cases := []struct {
+		name  string
+		reply meeting.Reply
+		want  meeting.Verdict
+	}{
+		{"to the time before the last move", meeting.Reply{Answer: meeting.Declined, Sequence: 1, Stamp: 2000}, meeting.Older},
+		{"overtaken by a newer answer", meeting.Reply{Answer: meeting.Declined, Sequence: 2, Stamp: 999}, meeting.Older},
+		{"newer", meeting.Reply{Answer: meeting.Declined, Sequence: 2, Stamp: 1001}, meeting.Counts},
+		{"to a later version, by a slow clock", meeting.Reply{Answer: meeting.Declined, Sequence: 3, Stamp: 10}, meeting.Counts},
+		{"the same once more", meeting.Reply{Answer: meeting.Accepted, Sequence: 2, Stamp: 1000}, meeting.Same},
+		{"another in the same second", meeting.Reply{Answer: meeting.Declined, Sequence: 2, Stamp: 1000}, meeting.Counts},
+	}
+	for _, c := range cases {
+		assert.Equal(t, c.want, c.reply.Against(s), c.name)
+	}
+	later := meeting.Standing{SentSequence: 1, Sequence: 2, Stamp: 10}
+	assert.Equal(t, meeting.Older, meeting.Reply{Sequence: 1, Stamp: 99}.Against(later), "an answer to an older version than that of the one that holds")
+}
+
+// TestWhichDateIsMeant: by the time of the rule or by the one it was moved to, as an
+// instant, a local time or a day.
+func TestWhichDateIsMeant(t *testing.T) {
+	m := aSeries(t, func(d *meeting.Draft) {
+		d.Dates = []meeting.DraftDate{{On: "2026-12-31", Start: "2027-01-07T14:00", End: "2027-01-07T15:00"}}
+	})
+	local := func(text string) *when.Local {
+		l, err := when.ParseLocal(text)
+		require.NoError(t, err)
+		return &l
+	}
+	at := func(text string) meeting.DateID {
+		return meeting.DateID{At: when.Zoned{Local: *local(text)}.Instant()} // Lisbon is on UTC in winter
+	}
+	cases := []struct {
+		name string
+		id   meeting.DateID
+		want string
+	}{
+		{"an instant", at("2027-01-14T09:30"), "2027-01-14"},
+		{"the old time of one that was moved", at("2026-12-31T09:30"), "2026-12-31"},
+		{"its new time", at("2027-01-07T14:00"), "2026-12-31"},
+		{"another hour", at("2027-01-14T10:30"), ""},
+		{"a day without a date", at("2027-01-15T09:30"), ""},
+		{"a local time", meeting.DateID{Local: local("2027-01-14T09:30")}, "2027-01-14"},
+		{"a day", meeting.DateID{Local: local("2027-01-14T00:00"), Day: true}, "2027-01-14"},
+	}
+	for _, c := range cases {
+		on, ok := m.DateOf(c.id)
+		assert.Equal(t, c.want != "", ok, c.name)
+		if ok {
+			assert.Equal(t, c.want, on.String(), c.name)
+		}
+	}
+	id := at("2027-01-14T09:30")
+	id.Onward = true
+	p := m.Participants[0]
+	p.Dates = []series.Range{{From: series.Ever, To: when.DayOf(2027, 2, 12)}}
+	days, ok := m.DaysOf(p, id, when.DayOf(2029, 1, 1))
+	require.True(t, ok)
+	assert.Len(t, days, 3, "14 and 28 January, 11 February: 25 February is not theirs")
+}

@@ -1,0 +1,39 @@
+package dispatch
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/schedule"
+)
+
+// forwardTx is what is needed here of a transaction.
+type forwardTx interface {
+	DropLetterRaw(ctx context.Context, id uuid.UUID) error
+	LetterRaw(ctx context.Context, id uuid.UUID) (l schedule.LetterIn, organiser uuid.UUID, err error)
+	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+}
+
+// Forward hands a mail that somebody wrote to a meeting on to its organiser, once. It
+// fails as Deliver does.
+func (s *Deeds) Forward(ctx context.Context, letterID uuid.UUID) error {
+	var f schedule.Forwarded
+	err := s.Store.Look(ctx, func(tx Tx) error {
+		l, _, err := tx.LetterRaw(ctx, letterID)
+		if err != nil {
+			return err
+		}
+		record, err := tx.Meeting(ctx, l.MeetingID)
+		f = schedule.Forwarded{LetterIn: l, Title: record.Content.Title, To: record.Content.Organiser, House: s.House,
+			Address: s.Seal.MeetingAddress(l.MeetingID, s.House.MailDomain), MessageID: s.MessageID(l.ID)}
+		return err
+	})
+	if err != nil || f.Raw == nil {
+		return err
+	}
+	if err := s.Post.Forward(ctx, f); err != nil {
+		return err
+	}
+	return s.Store.InTx(ctx, func(tx Tx) error { return tx.DropLetterRaw(ctx, letterID) })
+}
