@@ -63,9 +63,11 @@ bench: needs
 	go test -run NONE -bench . ./internal/core/recur ./internal/core/meeting ./internal/schedule
 	go test -run NONE -bench . -benchtime 50x ./test/bench # fills a database of five million rows once, in JEMBRO_BENCH_DIR
 
-# A thousand rounds of everybody at one thing in the same moment.
+# A thousand rounds of everybody at one thing in the same moment, and a thousand
+# random stories of meetings, read by calendars of others after every step.
 soak: needs
 	JEMBRO_SOAK=1000 go test -v -timeout 3h -run 'OneBooking|Answers|Changes|TwoWindows|Nobody' ./internal/schedule
+	JEMBRO_SOAK=1000 go test -v -timeout 3h -run TestACalendarOfMessagesAlone ./internal/ical
 
 pictures: build
 	JEMBRO_PICTURES=$(CURDIR)/docs/screenshots TMPDIR=$(QUICK_TMP) $(GO_TEST) -count=1 -run TestPictures ./test/e2e

@@ -34,6 +34,10 @@ const (
 	mostComponents = 500
 	mostLines      = 20_000
 	longestLine    = 100_000 // unfolded
+	mostParameters = 50      // of a line
+	// mostObservances is what is looked at of a zone of a sender's own making.
+	mostObservances = 30
+	zoneSteps       = 20_000 // to look up times in zones of a sender's own making
 )
 
 // ReadReplies reads all that REPLYs say, one Answer a component. method is that of
@@ -113,23 +117,23 @@ func tidyLine(line string) string {
 			parts, from = append(parts, line[from:i]), i+1
 		case c == ':':
 			parts = append(parts, line[from:i])
-			kept := parts[0]
-			for _, p := range parts[1:] {
+			kept := parts[:1]
+			for _, p := range parts[1:min(len(parts), mostParameters)] {
 				switch {
 				case strings.Contains(p, "="):
-					kept += ";" + p
+					kept = append(kept, p)
 				case strings.EqualFold(p, "THISANDFUTURE"):
-					kept += ";RANGE=THISANDFUTURE"
+					kept = append(kept, "RANGE=THISANDFUTURE")
 				}
 			}
-			return kept + line[i:]
+			return strings.Join(kept, ";") + line[i:]
 		}
 	}
 	return ""
 }
 
 func readEvents(cal *ical.Calendar) (out []Answer) {
-	zones := theirZones(cal)
+	zones := zones{theirZones(cal), recur.NewBudget(zoneSteps)}
 	for _, c := range cal.Children {
 		if c.Name == ical.CompEvent {
 			out = append(out, readEvent(c, zones)...)
@@ -196,8 +200,11 @@ func unescape(s string) string {
 	return strings.NewReplacer(`\\`, `\`, `\;`, ";", `\,`, ",", `\n`, "\n", `\N`, "\n").Replace(s)
 }
 
-// zones are those that a sender defines.
-type zones map[string][]change
+// zones are those that a sender defines, and what looking into them may still cost.
+type zones struct {
+	byName map[string][]change
+	budget *recur.Budget
+}
 
 // change is an observance of a sender's VTIMEZONE (RFC 5545, 3.6.5).
 type change struct {
@@ -205,15 +212,15 @@ type change struct {
 	before, then int          // offsets in seconds
 }
 
-func theirZones(cal *ical.Calendar) zones {
-	out := zones{}
+func theirZones(cal *ical.Calendar) map[string][]change {
+	out := map[string][]change{}
 	for _, c := range cal.Children {
 		if c.Name != ical.CompTimezone {
 			continue
 		}
 		id := value(c.Props, ical.PropTimezoneID)
 		for _, o := range c.Children {
-			if x, ok := readChange(o); ok {
+			if x, ok := readChange(o); ok && len(out[id]) < mostObservances {
 				out[id] = append(out[id], x)
 			}
 		}
@@ -261,10 +268,11 @@ func readOffset(text string) (seconds int, ok bool) {
 }
 
 // offset is that of the observance that began last.
-func offset(all []change, m recur.Moment) (seconds int, ok bool) {
+func (z zones) offset(name string, m recur.Moment) (seconds int, ok bool) {
+	all := z.byName[name]
 	var latest recur.Moment
 	for i, x := range all {
-		at, begun := x.last(m)
+		at, begun := x.last(m, z.budget)
 		if begun && (!ok || at.Compare(latest) > 0) {
 			latest, seconds, ok = at, x.then, true
 		}
@@ -272,12 +280,11 @@ func offset(all []change, m recur.Moment) (seconds int, ok bool) {
 			seconds = x.before
 		}
 	}
-	return seconds, ok || len(all) > 0
+	return seconds, (ok || len(all) > 0) && !z.budget.Spent()
 }
 
 // last is the last onset up to a moment.
-func (x change) last(m recur.Moment) (at recur.Moment, ok bool) {
-	budget := recur.NewBudget(10_000)
+func (x change) last(m recur.Moment, budget *recur.Budget) (at recur.Moment, ok bool) {
 	for _, from := range []recur.Moment{{Day: m.Day - 800}, x.onsets.Start} {
 		for onset := range x.onsets.From(from, budget) {
 			if onset.Compare(m) > 0 {
@@ -302,7 +309,7 @@ func (z zones) dateID(p *ical.Prop) *meeting.DateID {
 	id := &meeting.DateID{Onward: strings.EqualFold(p.Params.Get("RANGE"), "THISANDFUTURE")}
 	name := p.Params.Get(ical.ParamTimezoneID)
 	own, known := zoneNamed(name)
-	switch seconds, theirs := offset(z[name], m); {
+	switch seconds, theirs := z.offset(name, m); {
 	case kind == recur.AllDay:
 		id.Local, id.Day = &local, true
 	case utc:

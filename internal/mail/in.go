@@ -42,9 +42,10 @@ const (
 	messageLimit  = 2 << 20 // bytes
 	partLimit     = 256 << 10
 	calendarLimit = 512 << 10 // of all parts
-	textLimit     = 64 << 10
+	textLimit     = 48 << 10
 	depthLimit    = 8
-	partsLimit    = 60
+	partsLimit    = 40
+	answersLimit  = 50
 	keysLookedUp  = 3 // DKIM signatures that are checked
 	lookUpWithin  = 5 * time.Second
 	takenWithin   = 30 * time.Second
@@ -196,7 +197,11 @@ func (p *parts) read(e *message.Entity, depth int) {
 }
 
 func (p *parts) readCalendar(e *message.Entity, method string) {
-	body, err := io.ReadAll(io.LimitReader(e.Body, partLimit+1))
+	var body []byte
+	var err error
+	if p.calendar <= calendarLimit {
+		body, err = io.ReadAll(io.LimitReader(e.Body, partLimit+1))
+	}
 	if p.calendar += len(body); err != nil || len(body) > partLimit || p.calendar > calendarLimit {
 		p.why = "the calendar part is too large or broken"
 		return
@@ -207,6 +212,10 @@ func (p *parts) readCalendar(e *message.Entity, method string) {
 		return
 	}
 	for _, r := range replies { // the same object often comes twice, as a part and as a file
+		if len(p.replies) == answersLimit {
+			p.why = "it holds more answers than anybody gives"
+			return
+		}
 		if !p.has(r) {
 			p.replies = append(p.replies, r)
 		}

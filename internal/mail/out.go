@@ -15,7 +15,7 @@ import (
 )
 
 // Compose writes the mail: text, HTML and text/calendar as alternatives (RFC 6047,
-// 2.5 and 4), the calendar object once more as a file for programs that know no such
+// 4.2), the calendar object once more as a file (2.6) for programs that know no such
 // part. It comes from the address of the meeting, the ORGANIZER of the object, under
 // the name of the person, and answers go back there; the envelope's sender is of the
 // same domain (RFC 7489, 3.1: both are aligned with what signs for it).

@@ -43,7 +43,15 @@ func TestAHouseOfTheVersionBeforeIsKept(t *testing.T) {
 	long := number(`SELECT count(*) FROM busy WHERE upper(during) - lower(during) > interval '24 hours'`)
 	require.Positive(t, long, "there is leave of several days")
 
+	// The least day of a range as it was once written: the meeting could not be read.
+	_, err = pool.Exec(t.Context(), `UPDATE meeting_version SET content = jsonb_set(content, '{participants,0,dates}', '[{"from": "-2937836-09-26", "to": "2027-06-01"}]')
+		WHERE content->'series' IS NOT NULL AND jsonb_array_length(content->'participants') > 0`)
+	require.NoError(t, err)
+	broken := number(`SELECT count(*) FROM meeting_version WHERE content::text LIKE '%-2937836%'`)
+	require.Positive(t, broken)
+
 	require.NoError(t, postgres.Migrate(t.Context(), pool))
+	assert.Zero(t, number(`SELECT count(*) FROM meeting_version WHERE content::text LIKE '%-2937836%'`))
 	store, err := postgres.NewStore(pool)
 	require.NoError(t, err)
 	assert.Equal(t, 120, number("SELECT count(*) FROM meeting"))

@@ -282,3 +282,35 @@ func TestALetterThatIsNoAnswer(t *testing.T) {
 	time.Sleep(50 * time.Millisecond)
 	assert.Len(t, running.World.Post.Box(ilse.Email), before+1, "what a mail server returned is shown, and not handed on")
 }
+
+// TestAnUpdateTakesNoAnswersBack: everybody's answer as known is in it, and no two
+// messages to one person have the same SEQUENCE and DTSTAMP.
+func TestAnUpdateTakesNoAnswersBack(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	sent := send(t, ilse.ID, open(t, ilse.ID, draft(outsiders("u1@njoro.example", "u2@njoro.example"))))
+	p := writesTo(t, ilse, sent.MeetingID)
+	p.mail("u1@njoro.example", yes(0, 0))
+	for _, title := range []string{"Crate sizes, again", "Crate sizes, once more", "Crate sizes"} {
+		change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Title = title })
+	}
+	seen := map[string]bool{}
+	for _, raw := range calendars(t, "u2@njoro.example", 4) {
+		text := strings.ReplaceAll(string(raw), "\r\n ", "")
+		var version string
+		for line := range strings.Lines(text) {
+			if strings.HasPrefix(line, "SEQUENCE:") || strings.HasPrefix(line, "DTSTAMP:") {
+				version += line
+			}
+		}
+		assert.False(t, seen[version], "%s stands for one message", version)
+		seen[version] = true
+	}
+	last := string(calendars(t, "u2@njoro.example", 4)[3])
+	last = strings.ReplaceAll(last, "\r\n ", "")
+	assert.Regexp(t, `ATTENDEE;[^:]*PARTSTAT=ACCEPTED[^:]*:mailto:u1@njoro.example`, last)
+	assert.Regexp(t, `ATTENDEE;[^:]*PARTSTAT=NEEDS-ACTION[^:]*:mailto:u2@njoro.example`, last)
+	// A new time asks everybody again.
+	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Start, d.End = d.Start[:11]+"15:00", d.End[:11]+"16:00" })
+	asked := strings.ReplaceAll(string(calendars(t, "u2@njoro.example", 5)[4]), "\r\n ", "")
+	assert.NotContains(t, asked, "PARTSTAT=ACCEPTED")
+}

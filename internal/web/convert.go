@@ -227,6 +227,7 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 	}
 	out.Participants = each(d.Invited, func(i schedule.Invited) api.Participant { return toParticipant(i, d, out.Mine) })
 	if out.Mine {
+		out.Letters = h.letters(d)
 		out.Happenings = each(d.Happenings, func(h schedule.Happening) api.Happening { return api.Happening{At: h.At, Words: words.Event(h.Event)} })
 	}
 	return out

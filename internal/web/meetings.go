@@ -1,10 +1,11 @@
 package web
 
 import (
-	"bytes"
 	"context"
 	"errors"
 	"fmt"
+
+	"github.com/gofiber/fiber/v3"
 
 	"jembro/internal/schedule"
 	"jembro/internal/web/api"
@@ -47,13 +48,22 @@ func (h *handlers) CallOffMeeting(ctx context.Context, r api.CallOffMeetingReque
 	return api.CallOffMeeting204Response{}, h.deeds.Meetings.CallOff(ctx, actor(ctx), r.ID, r.Params.IfMatch, dates, r.Body.Word)
 }
 
-// asFile is what the browser calls a calendar file that it saves.
-var asFile = `attachment; filename="meeting.ics"`
+// calendarFile is a calendar file with its charset and a name for the browser, which
+// the contract's own responses cannot say.
+type calendarFile []byte
+
+func (f calendarFile) send(c fiber.Ctx) error {
+	c.Set(fiber.HeaderContentType, "text/calendar; charset=utf-8")
+	c.Set(fiber.HeaderContentDisposition, `attachment; filename="meeting.ics"`)
+	return c.Send(f)
+}
+
+func (f calendarFile) VisitMeetingFileResponse(c fiber.Ctx) error { return f.send(c) }
+func (f calendarFile) VisitGuestFileResponse(c fiber.Ctx) error   { return f.send(c) }
 
 func (h *handlers) MeetingFile(ctx context.Context, r api.MeetingFileRequestObject) (api.MeetingFileResponseObject, error) {
 	file, err := h.deeds.Meetings.MeetingFile(ctx, actor(ctx), r.ID)
-	return api.MeetingFile200TextCalendarResponse{Body: bytes.NewReader(file),
-		Headers: api.MeetingFile200ResponseHeaders{ContentDisposition: &asFile}}, err
+	return calendarFile(file), err
 }
 
 func (h *handlers) GetGuestMeeting(ctx context.Context, r api.GetGuestMeetingRequestObject) (api.GetGuestMeetingResponseObject, error) {
@@ -74,8 +84,7 @@ func (h *handlers) AnswerAsGuest(ctx context.Context, r api.AnswerAsGuestRequest
 
 func (h *handlers) GuestFile(ctx context.Context, r api.GuestFileRequestObject) (api.GuestFileResponseObject, error) {
 	file, err := h.deeds.Meetings.GuestFile(ctx, r.Token)
-	return api.GuestFile200TextCalendarResponse{Body: bytes.NewReader(file),
-		Headers: api.GuestFile200ResponseHeaders{ContentDisposition: &asFile}}, err
+	return calendarFile(file), err
 }
 
 func (h *handlers) StartConnecting(ctx context.Context, r api.StartConnectingRequestObject) (api.StartConnectingResponseObject, error) {

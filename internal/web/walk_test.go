@@ -92,6 +92,7 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"meetingFile", "GET", meetingPath + "/file", nil, nil, [5]int{200, 200, 404, 404, 401}},
 		{"startConnecting", "GET", "/api/connect/ostrel/start?sheet=" + s.ID.String(), nil, nil, [5]int{303, 404, 404, 404, 401}},
 		{"finishConnecting", "GET", "/api/connect/ostrel/callback?state=none&code=none", nil, nil, [5]int{404, 404, 404, 404, 401}},
+		{"decideLetter", "POST", meetingPath + "/letters/" + uuid.NewString(), map[string]any{}, nil, [5]int{404, 404, 404, 404, 401}},
 		{"getGuestMeeting", "GET", "/api/guest/" + token, nil, nil, [5]int{200, 200, 200, 200, 200}},
 		{"answerAsGuest", "POST", "/api/guest/" + token + "/answer", answer, nil, [5]int{204, 204, 204, 204, 204}},
 		{"guestFile", "GET", "/api/guest/" + token + "/file", nil, nil, [5]int{200, 200, 200, 200, 200}},

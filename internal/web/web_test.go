@@ -298,7 +298,7 @@ func TestFiles(t *testing.T) {
 	body, err := io.ReadAll(res.Body)
 	res.Body.Close()
 	require.NoError(t, err)
-	assert.Equal(t, "text/calendar", res.Header.Get("Content-Type"))
+	assert.Equal(t, "text/calendar; charset=utf-8", res.Header.Get("Content-Type"))
 	assert.Contains(t, res.Header.Get("Content-Disposition"), "meeting.ics")
 	assert.Contains(t, string(body), "UID:"+id.String())
 }

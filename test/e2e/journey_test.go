@@ -183,7 +183,7 @@ func TestMailProgramAnswersByItself(t *testing.T) {
 	changed := mails(t, "lab@kirisame.example", "Glaze samples", 2)[1]
 	assert.True(t, strings.HasPrefix(changed.Subject, "Changed: "), changed.Subject)
 	require.NoError(t, running.World.Post.Answer(mail.Message, "DECLINED", ""))
-	ilse.sees("to an earlier state of the meeting; it changes nothing", "1 silent")
+	ilse.sees("an older answer, it changes nothing", "1 silent")
 	require.NoError(t, running.World.Post.Answer(changed.Message, "ACCEPTED", ""))
 	ilse.sees("1 accepted")
 

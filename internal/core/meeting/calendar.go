@@ -10,8 +10,8 @@ import (
 
 // Told is a date of a series that somebody's calendar may hold by itself, or may
 // have struck, because a message was about it: a new whole has to say it again or
-// take it back, as programs keep what they know of single dates (RFC 5546, 3.2.2.1
-// leaves open whether a new whole replaces it).
+// take it back, as many programs keep what they know of single dates when a new whole
+// arrives (common practice; RFC 5546, 3.2.2 does not say what becomes of them).
 type Told struct {
 	ID   when.Instant // the RECURRENCE-ID: when the rule had it
 	Gone bool         // taken back

@@ -187,3 +187,29 @@ func Verdict(v meeting.Verdict) string {
 	}
 	return ""
 }
+
+// AnswerTo is an answer with the dates that it is to: "accepted", "declined for 14
+// January".
+func AnswerTo(a meeting.Answer, days []when.Day, onward bool) string {
+	words := Answer(a)
+	switch {
+	case len(days) > 0 && onward:
+		words += " for " + days[0].Words() + " and all that follow"
+	case len(days) > 0:
+		words += " for " + Days(days)
+	}
+	return words
+}
+
+// Waits says why an answer waits for the organiser.
+func Waits(v meeting.Verdict, attendee string) string {
+	switch v {
+	case meeting.OtherSender:
+		return "It answers for " + attendee + ", and was written by somebody else."
+	case meeting.Stranger:
+		return attendee + " is not invited. It may be another address of somebody who is."
+	case meeting.NoProof:
+		return "It answers for " + attendee + ", but did not come to the meeting’s own address."
+	}
+	return ""
+}

@@ -83,7 +83,8 @@ class Calendar {
 		for (const [uid, master] of this.masters)
 			for (const start of expand(master)) if (!this.dates.get(uid).has(start) && !this.gone.get(uid).has(start)) add(master, start);
 		for (const dates of this.dates.values()) for (const e of dates.values()) add(e, e.start);
-		return shown.filter((s) => s.start < until);
+		const key = (s) => s.start + s.uid;
+		return shown.filter((s) => s.start < until).sort((a, b) => (key(a) < key(b) ? -1 : 1));
 	}
 }
 

@@ -284,7 +284,9 @@ func (s *Deeds) takeAnswer(ctx context.Context, tx letterTx, a schedule.AnswerIn
 		}
 	}
 	e := g.event(name)
-	e.Verdict = a.Verdict
+	if e.Verdict = a.Verdict; strings.EqualFold(e.From, a.Attendee) {
+		e.From = ""
+	}
 	return s.note(ctx, tx, l.MeetingID, uuid.Nil, e)
 }
 
@@ -316,6 +318,33 @@ func (s *Deeds) Decide(ctx context.Context, who schedule.Actor, meetingID, lette
 		}
 		return tx.Tell(ctx, schedule.Notice{People: append(Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
 	})
+}
+
+// Suggested is the participant whose answer an open mail seems to be: the one that it
+// speaks for, or the only one at the address or the firm that it came from, or who has
+// not answered; uuid.Nil where that is open.
+func (d Detail) Suggested(l schedule.LetterIn) uuid.UUID {
+	if l.State != schedule.LetterOpen {
+		return uuid.Nil
+	}
+	at := func(email string) string { return strings.ToLower(email[strings.LastIndexByte(email, '@')+1:]) }
+	for _, is := range []func(schedule.Invited, schedule.AnswerIn) bool{
+		func(i schedule.Invited, a schedule.AnswerIn) bool { return strings.EqualFold(i.Email, a.Attendee) },
+		func(i schedule.Invited, _ schedule.AnswerIn) bool { return strings.EqualFold(i.Email, l.FromEmail) },
+		func(i schedule.Invited, a schedule.AnswerIn) bool { return at(i.Email) == at(a.Attendee) },
+		func(i schedule.Invited, _ schedule.AnswerIn) bool { return i.PersonID == nil && i.Answer == meeting.NoAnswer },
+	} {
+		var found []uuid.UUID
+		for _, i := range d.Invited {
+			if slices.ContainsFunc(l.Answers, func(a schedule.AnswerIn) bool { return a.Verdict.Open() && is(i, a) }) {
+				found = append(found, i.ID)
+			}
+		}
+		if len(found) == 1 {
+			return found[0]
+		}
+	}
+	return uuid.Nil
 }
 
 // count makes the open answers of a mail those of a participant.

@@ -169,6 +169,8 @@ func (st Settled) dueWords(m meeting.Meeting, d meeting.Message, next bool) stri
 		return ""
 	}
 	switch {
+	case d.Kind == meeting.Clear:
+		return words.Count(len(d.IDs), "single date") + " as it was, taken back"
 	case len(d.On) > 0 && d.Kind == meeting.CallOff:
 		return words.Days(d.On) + " called off"
 	case len(d.On) > 0:

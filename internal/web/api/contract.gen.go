@@ -172,6 +172,7 @@ func (e DraftRepeatEnds) Valid() bool {
 // Defines values for DueKind.
 const (
 	DueKindCalloff DueKind = "calloff"
+	DueKindClear   DueKind = "clear"
 	DueKindInvite  DueKind = "invite"
 	DueKindUpdate  DueKind = "update"
 )
@@ -180,6 +181,8 @@ const (
 func (e DueKind) Valid() bool {
 	switch e {
 	case DueKindCalloff:
+		return true
+	case DueKindClear:
 		return true
 	case DueKindInvite:
 		return true
@@ -232,6 +235,7 @@ func (e PreviewChannel) Valid() bool {
 // Defines values for PreviewKind.
 const (
 	PreviewKindCalloff PreviewKind = "calloff"
+	PreviewKindClear   PreviewKind = "clear"
 	PreviewKindInvite  PreviewKind = "invite"
 	PreviewKindUpdate  PreviewKind = "update"
 )
@@ -240,6 +244,8 @@ const (
 func (e PreviewKind) Valid() bool {
 	switch e {
 	case PreviewKindCalloff:
+		return true
+	case PreviewKindClear:
 		return true
 	case PreviewKindInvite:
 		return true
@@ -517,6 +523,12 @@ type DayQuestion struct {
 	Zone     string `json:"zone"`
 }
 
+// DecideLetter defines model for DecideLetter.
+type DecideLetter struct {
+	// CountFor The participant whose answer it is; it is left when this is left out.
+	CountFor *openapi_types.UUID `json:"countFor,omitempty"`
+}
+
 // Dispatch The newest message to this person; only the organiser sees it.
 type Dispatch struct {
 	At      time.Time       `json:"at"`
@@ -728,6 +740,31 @@ type Letter struct {
 	Text    string `json:"text"`
 }
 
+// LetterIn defines model for LetterIn.
+type LetterIn struct {
+	At    time.Time          `json:"at"`
+	Email string             `json:"email"`
+	ID    openapi_types.UUID `json:"id"`
+	Name  string             `json:"name"`
+
+	// Open It waits to be decided.
+	Open bool `json:"open"`
+
+	// Says What it answers, as words: accepted, for 14 January: declined.
+	Says []string `json:"says"`
+
+	// SignedBy The domain of a valid signature of the writer's mail server, or empty.
+	SignedBy string `json:"signedBy"`
+	Subject  string `json:"subject"`
+
+	// Suggested The participant whose answer it seems to be.
+	Suggested *openapi_types.UUID `json:"suggested,omitempty"`
+
+	// Why Why its answer does not count by itself, or could not be read.
+	Why   string `json:"why"`
+	Words string `json:"words"`
+}
+
 // Me defines model for Me.
 type Me struct {
 	Email string             `json:"email"`
@@ -745,27 +782,30 @@ type Me struct {
 
 // Meeting defines model for Meeting.
 type Meeting struct {
-	CalledOff    bool               `json:"calledOff"`
-	Card         *Card              `json:"card,omitempty"`
-	End          time.Time          `json:"end"`
-	Happenings   []Happening        `json:"happenings"`
-	ID           openapi_types.UUID `json:"id"`
-	LocalEnd     string             `json:"localEnd"`
-	LocalStart   string             `json:"localStart"`
-	Mine         bool               `json:"mine"`
-	MyAnswer     *Answer            `json:"myAnswer,omitempty"`
-	MySequence   *int               `json:"mySequence,omitempty"`
-	Organiser    Party              `json:"organiser"`
-	Participants []Participant      `json:"participants"`
-	Private      bool               `json:"private"`
-	Room         *MeetingRoom       `json:"room,omitempty"`
-	Sequence     int                `json:"sequence"`
-	Series       *Series            `json:"series,omitempty"`
-	Start        time.Time          `json:"start"`
-	Text         string             `json:"text"`
-	Title        string             `json:"title"`
-	Version      int                `json:"version"`
-	Zone         string             `json:"zone"`
+	CalledOff  bool               `json:"calledOff"`
+	Card       *Card              `json:"card,omitempty"`
+	End        time.Time          `json:"end"`
+	Happenings []Happening        `json:"happenings"`
+	ID         openapi_types.UUID `json:"id"`
+
+	// Letters Mails to the meeting that are no answer, or whose answer waits to be decided; only for the organiser.
+	Letters      *[]LetterIn   `json:"letters,omitempty"`
+	LocalEnd     string        `json:"localEnd"`
+	LocalStart   string        `json:"localStart"`
+	Mine         bool          `json:"mine"`
+	MyAnswer     *Answer       `json:"myAnswer,omitempty"`
+	MySequence   *int          `json:"mySequence,omitempty"`
+	Organiser    Party         `json:"organiser"`
+	Participants []Participant `json:"participants"`
+	Private      bool          `json:"private"`
+	Room         *MeetingRoom  `json:"room,omitempty"`
+	Sequence     int           `json:"sequence"`
+	Series       *Series       `json:"series,omitempty"`
+	Start        time.Time     `json:"start"`
+	Text         string        `json:"text"`
+	Title        string        `json:"title"`
+	Version      int           `json:"version"`
+	Zone         string        `json:"zone"`
 }
 
 // MeetingRoom defines model for MeetingRoom.
@@ -1270,6 +1310,9 @@ type AnswerMeetingJSONRequestBody = GiveAnswer
 // CallOffMeetingJSONRequestBody defines body for CallOffMeeting for application/json ContentType.
 type CallOffMeetingJSONRequestBody = CallOff
 
+// DecideLetterJSONRequestBody defines body for DecideLetter for application/json ContentType.
+type DecideLetterJSONRequestBody = DecideLetter
+
 // ChangeMeetingJSONRequestBody defines body for ChangeMeeting for application/json ContentType.
 type ChangeMeetingJSONRequestBody = ChangeMeeting
 
@@ -1329,6 +1372,9 @@ type ServerInterface interface {
 
 	// (GET /api/meetings/{id}/file)
 	MeetingFile(c fiber.Ctx, id ID) error
+
+	// (POST /api/meetings/{id}/letters/{letterId})
+	DecideLetter(c fiber.Ctx, id ID, letterID openapi_types.UUID) error
 
 	// (POST /api/meetings/{id}/sheet)
 	ChangeMeeting(c fiber.Ctx, id ID) error
@@ -1872,6 +1918,43 @@ func (siw *ServerInterfaceWrapper) MeetingFile(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.MeetingFile(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// DecideLetter operation middleware
+func (siw *ServerInterfaceWrapper) DecideLetter(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	// ------------- Path parameter "letterId" -------------
+	var letterID openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "letterId", c.Params("letterId"), &letterID, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter letterId: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.DecideLetter(c, id, letterID)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -2632,6 +2715,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Post(options.BaseURL+"/api/meetings/:id/calloff", wrapper.CallOffMeeting)
 
+	router.Post(options.BaseURL+"/api/meetings/:id/letters/:letterId", wrapper.DecideLetter)
+
 	router.Get(options.BaseURL+"/api/meetings/:id/file", wrapper.MeetingFile)
 
 	router.Get(options.BaseURL+"/api/sheets", wrapper.ListSheets)
@@ -3112,6 +3197,36 @@ type MeetingFiledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response MeetingFiledefaultApplicationProblemPlusJSONResponse) VisitMeetingFileResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type DecideLetterRequestObject struct {
+	ID       ID                 `json:"id"`
+	LetterID openapi_types.UUID `json:"letterId"`
+	Body     *DecideLetterJSONRequestBody
+}
+
+type DecideLetterResponseObject interface {
+	VisitDecideLetterResponse(ctx fiber.Ctx) error
+}
+
+type DecideLetter204Response struct {
+}
+
+func (response DecideLetter204Response) VisitDecideLetterResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type DecideLetterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DecideLetterdefaultApplicationProblemPlusJSONResponse) VisitDecideLetterResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -3754,6 +3869,9 @@ type StrictServerInterface interface {
 	// (GET /api/meetings/{id}/file)
 	MeetingFile(ctx context.Context, request MeetingFileRequestObject) (MeetingFileResponseObject, error)
 
+	// (POST /api/meetings/{id}/letters/{letterId})
+	DecideLetter(ctx context.Context, request DecideLetterRequestObject) (DecideLetterResponseObject, error)
+
 	// (POST /api/meetings/{id}/sheet)
 	ChangeMeeting(ctx context.Context, request ChangeMeetingRequestObject) (ChangeMeetingResponseObject, error)
 
@@ -4269,6 +4387,48 @@ func (sh *strictHandler) MeetingFile(ctx fiber.Ctx, id ID) error {
 		return err
 	} else if validResponse, ok := response.(MeetingFileResponseObject); ok {
 		if err := validResponse.VisitMeetingFileResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DecideLetter operation middleware
+func (sh *strictHandler) DecideLetter(ctx fiber.Ctx, id ID, letterID openapi_types.UUID) error {
+	var request DecideLetterRequestObject
+
+	request.ID = id
+	request.LetterID = letterID
+
+	var body DecideLetterJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.DecideLetter(ctx.Context(), request.(DecideLetterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DecideLetter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DecideLetterResponseObject); ok {
+		if err := validResponse.VisitDecideLetterResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -4863,115 +5023,121 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7D1rcxy3kX8FtXdVSeqWD1H2JSE/yXrYTKRQJ8rlqrP9ATvTu4NwBhgDGK42Lv73K7zm2Zid4XJlxXX5",
-	"kJKXGDy6G/3uxq+LRBSl4MC1Wlz+uiippAVokPa/rlPz/4wvLhcl1dliueC0gMXlgqWL5ULCLxWTkC4u",
-	"taxguVBJBgU1X6yFLKheXC6qyo7Uu9J8pbRkfLN4eFgurtfvqE4yMzgFlUhWaibMOh8zIPcgFROc6AzI",
-	"VjINhCmyogpSIvjpYul2lAFNQTZ7ul6fuDnHdlbQT6yoisXlxXn433JRMO5+PK+3yriGDUi717esYLoG",
-	"xC8VyF2zam7/2F4ihTWtcm2WWHbWay30DF3oZr1WEF1JuL+iS7VXejbtVO+luGcGgDiGy/DnPdB8C3yj",
-	"s8XlV+cYmj+KO+CRFbT928Tpn50j8z+Yj1UpuAJLru+lWOVQmH8mgmvgFpa0LHOWUENfZ6Ub8V//VMJu",
-	"q1nrPyWsF5eL/zhr7sOZ+6s6C/PaFbvk+kNGNdkC12QrBd8sCeUp2ZoftSCpIH/88OYl+etXX//5T6cW",
-	"IH5Ks+ILrrYO/MANmn5ccMFhsVzQJIFSg7k4Bd2tzE8pJDnjkC5+HkBh6Sd6KSp33lKKEqRmDia0XmXs",
-	"hH4vD8tFEqZBSKbB1I9h3vBBsy+x+ickutnXDX+KTRUFdLbVnN4hckh67c0KQ2etHbvZ0D1rTZPsLeN3",
-	"w12XrRvTIs3n5yjpt9evv8SW/KZSu4/MXIn+gsDTDjdNqYYTbYYiVHDH3OhATKtK7VoUlAO9B5R8lKZS",
-	"T12ndzD37dLu1G8BO+JLmuc36/XwhGspiqEMeEU1KCLWhBIFkoFaktXOSAMmSUp3ijAnG2SVw5WTEpnI",
-	"gRQAmvEN2WbACdNGauSw1kRU+tSCYhRny4UWw7289RMQIQkUpd6RtZCE5jnR5pYnooBJc2+FTIc8bT/p",
-	"2O9GYPp6vTY/DCBrcKiGx/lObElB+Y7YvxMqgSQ0z41kXa+XbZifLoZiY7nIIE9jCNOOF0ogZhRRmu4I",
-	"NT/DzizUmnAlRA6Umwlzf9V6PHDLdJZKujUX10ykUNIthARUhZBgj2b+brbF7d4uLam405GMKsIFAZ7i",
-	"+zJCCoHfD5kgGVBpyZNZsmIaCoWyJv8DlZLuzH9LIQpkzg/mZwe9FRiCIkkOVM6b296A4dz/EBbT9VXQ",
-	"oibZ/pl7hOcAECZeeoLyMPeEEI7k0YiTqaP7HnUKIdFjbYRIv+ea5RjowV17sxZRWpSKbIW8Y3xjjjON",
-	"S1p17R3jlb8dQwp32gmyNV4VK8B3XVKlEpHi36lMSP29zHE0wieNK8EJlalBV0mVBkL5bmvI+hQ7VIVO",
-	"juBz4ca29uR3gGIuo3wD7xxPRWR4ZN+W3Fp8xBG2wVtiJ1RkBRvGCdWOdXP4pIng8GiuDZ+0F5TDzfgt",
-	"bISRJ5ysYCd4SphW8Ytv+A8yF9XuZDQ3e2WKFEC5xqeoJSpCwEwT+2fDfbZT6fYhip73VKkgWrr4SSop",
-	"vc7UkzkIDNcSVDZlaI+owiJhBoyOXtEdQj15/iFww+EdXDNnjdbsb0xNvNUSjNmHMMWccpg+0VvKYZRt",
-	"T5rFHCs2kwKqx4RyCaLMnejSgiimcSGspahW+YyTfXQfoHKD8VRs98K4RCSE/zSAuREGNXLDiT1GWzuP",
-	"EMr/VKAcUIb6zG6C3r0MOvP+cb9UrAxGRQ3EvZ8V9NO1G/z1+RCYXgG9jnCjoJ+uwPy/Y4fplWVHYsuJ",
-	"ufskNayKC6NZVnwaA3RUM5kYXkm61u9BGhO4c6L27B3iv54GUsU0TB2Kc8i3IqH50ooFCwwHKAVa55BO",
-	"U7Mp14b2WnylxZj/5Zn7POvNkJ7/dtmzeDzoazC1NtAmsRo2KNkzVcZ9YRy2oDQpQCm6sWxBZ0yR0uLv",
-	"igieW8uICLmhnCmQRAEor5piEnuanmSIk0Pe1swZVywFiwSWo+p4CpoyXM/pW6eM3zNt9ZHS7MNY5TTP",
-	"xXodM1E1tD//pYLKOkgyylP7jzVlOeof6SHTbqQ5X5i73vzSgAlFk7k2I3bW9LtnrKXuzeuI2vrqDVnZ",
-	"M5TmuQj+CsSMEfHbcFS+UUp275E2XFlCwXj6Day9/dbzXbadlyf1T0M5KKEER9R79/3BDY0xNBywKhEl",
-	"TJr+1o5sM7a9kwfNv+8QQMcynfcZ19f4UITFPdvP4twCflN9Juc5X8BoD30YE/RUV5NmsB6j9+qVJxXE",
-	"uWrU7YFNYax3a4BbyXkVPDMM8tQ5NawLluY5yeg9DFnhVC1h7Po4LQUzgHZtB9UksSUqHbkpM8QvQnoT",
-	"pJv1jZr1+2jvYzOKPM8TprqgPmZC4RaidRMRJxqM7XtFuMG+d7h1/CH7L7xRrvZrbFB4ibWfFLxfYP9A",
-	"ACOSIizXgGoSQvsu5PDlMljybuv1envvmINI1AX7KO/o60d7RHvHs7uwa8T3X3P7nlqTenD3fZI7RVZg",
-	"dBZDYZ7m2rfyMVo/LqnroEmPfzGdEbrWID1ApgfoDDZ3yOV5U0mdgXeDW3ibK9P2lzzdqYCnqq10uSiK",
-	"OY7hGCVwVFfLRM7wvb8Feg/Wl26wUFarnCUkDA/IMYqyIongCUgOER+NwWAkdEzzyjEXTj58+P7ta7Jl",
-	"OjNrUk6Ap0siJNkKmapLAvcgd+SCp+RjBSqlux7ZRnwlVcQ9aZAt+CW5OL/488n5xcnF19MsFoC7AOkY",
-	"vMKYCW5bCxqPu7DXQKCtxVp48qS29Bcpev9ugzbUF9IsyXw4ocvUG4+fodG1kDGTJOJE3NpLaywUN5vK",
-	"ADRRmdiqSZD9Mjgbdd6xUfZWIXz5MIsp6sUWlbZmHCqe7MWYjmLnrKUrUemrdnCsdnRYsDFFzG0+3RtM",
-	"9HIt7HAZbDW3Kwxwr7mWTXC2BbyaCU5SGMw0O8w5FuJLe+6cW8QPj+0Tc4KuunpfyztVxAzpxyG2rXdE",
-	"6dxwXU0TK0nMVPsxFldK3NGaXWFQeWPU9ddSulBQT3eMuxKslj88iDVhls65vnSs3hguS+9UPb1YEqPR",
-	"LomxccjpKRpJWbNPw5lfeKligGT4kN2Aj3aKKk9JATaosB9ebuu1rwEDyrfsHprMkFjaRGAKc1NFWokU",
-	"ewPRuIVzg5hjNjxvbLGe6XNleafjG4+N7ij4pQKeRMS9dd4E1aHDdayKQTdg5UXtPJyd+xVJeSmCWy/s",
-	"DkVlBUrH42dzc2BsmN5nUQxveOLjrGOT2VjsnnSaWTknG3PCvdlTVOpdPfp/0fia40ItGuFCkzsuthy9",
-	"ppmoFETZY5fx742c157TyQeR3icwNtjj3VrOPTIe6vruGu0NwrhRc1N2GldT3K8UdSMNr5z5S+/G7Wd8",
-	"DmHLSX6mhtDbuAnE1iaj5eiVDMSAXc3vaFkCH4lrTwNsrS9NUAHjWoyNFg72YfO3pmowdQ7Zw4iLY7ou",
-	"MebCEI4DTQvNlu6b/pYMPP9ubje+xE5U4/GbSXrkwD9ipm2vvQw5cl0luoUY0BqTw6pyQ8YSOvbkzfkZ",
-	"RtIv3mEJgVFUxjkiSydkZI/RgosODxlBKcVG0uIPiiS5SO6m5+CEbMjpCnrIVf4AazxAH+Fiiulx9jaO",
-	"JYYottJlQylni3mWFdgbt+Hw5nw4XiMKwRMK+FlCPAu8cDo+GvaJYGMiweUioflrnqL4sX+8DVJu6Lli",
-	"PGLoFLsXM/WqYnc7KpvnqwcllZolrKR8RhbL++YjDKjj4bTfvz7iS0Lw7c64zWGejp4wRStpUWSLdttR",
-	"sZjeYom1RxWdWzfCJUL0qcspory6zGkS4YQh82iPjeO5nZsofIZt8KYEfpsB6Gja+oFJIN6OdC6GPyir",
-	"d07zvg322r5bB9thbjykL2YQvPtGuVKISeygrp14wKINcfMtEnMbcdL2g25LZ4YZA0wLY8Bfkou/kL9R",
-	"XlG5s/kmqEmWtrJYRoNzYdyoZnqw0jKmwI45yh6vGDRuy1rhnFRx4sTGDFUveuhHaMfohiTcM9giCspj",
-	"coLi5ziKg3vcFGiyfqKlKv70B/uUAxQH9xf1HeM7qavZenjIgcoPeC2BjUKFMjd1ZjSDE03vgE+OnpuJ",
-	"I3p2Ijj3ds/oqopt+AnjJ1SfBF34ktj0dcvSV1JsFUibxKEF2QicodQe4L43VgHXRnLbySozU0I5sY5r",
-	"3F0EUooZ1kbLL43l8AahN6oa2UE+c62KZDlbvLyKMOwYHkPYEk+z91UtZvhkhH8M28At9ZhG5n7o7/tW",
-	"01UOl+jWbW2kEjiW+glJ5q+NZubBGLkmtW04DKLBbg4P7ecKQl1+i638AUrKJJ73MisRsM8JC3Ef0qms",
-	"Uen/4SIqEjZVTiXKFCf6ozpxNacz4AdEtU88c3qvm3Wdx2p+DhX2Ud12xAHQ5Crvr1WPSX4/R+0McCds",
-	"ct4bQMWAi3v+LH9/vKVXm3gV64ClNY29jtOrB+zofYLME6mbOqy+9IeJAQC9tEejhzFcRg2dWtAeog0E",
-	"nBwrwHwLmGnTKUfYC08t8nQC1JpJ/Sf4fvC4fCRR6mbdRAqX5NyHo71g6ybw4BUx87Kw3e5iIm8jQN3w",
-	"Nz55ZC/Y3PBrPs3pBWv8+C5BzVdnPgoEMVIy9ohjJ91Fr10RnA22+WpT7NNPelKWa4gI2Wo+gw2baOV/",
-	"zKmyebyocmYTycazUfZXSKuQkdakOllQ+8P7g9TFq/FMyRZpRDwFaqYN7/oyPETT+6d5EILH84l8mhxl",
-	"nI/xI87z/A0KOXwZcSIKM6Kt7ETsvkf4DqNZTVQTpnu55PtVU8EHPsJQQxJIMVBKnMIi5tsNB6u814ln",
-	"zmVj8EAlpJYRENoMAZpkw6y6mhsOMW8+mCW1IqagmSdmuoT0C5ev51JkFN0FbiB0BlLNy+aO8WqzjXdC",
-	"RXiUBZO1iwqhtIflBjRuJNIk+8Hx2dilgRkAExxe5ijjveEk63ZhsFu0m2Wqqf2PGIyx7gtBRuhwcN9A",
-	"yWIBm29Q5ebq+4MCVx/AE00L2G30dwGHEjzuJZ4Tz0pD7dVeQrGjKzRNVRTk1gg8R5DSbDtkLW4zllt3",
-	"gu8bYbsqKdfMh3GSM6VnEGyFkqqbM3Jd7gDKdpLrWoqirn7kdXbl7L2MuzImKtojVa235oKHvgxu65nI",
-	"U1Vn/mrRpIN2IsSxxZSmsdzuur0LDfOnRLHgCAor2gYkK9hUHFdpnHdxlvt+JPg0HmNydNteMxywpgdH",
-	"rtF7g2sis1QHxuvMbSReSuVdjChtWF/ZBDoCuQLrwVvWjjxaJ2pt6/odO9YznjWTnunO62TChZ6dwjW9",
-	"FGuo9FgvzgxTznl9MM8gniBv8xRpAWEnbX8dU91i8GUnjdr6+HRLTeECl12HamG11uUTYpSwZOuL9p3f",
-	"yWpqBzidnNpkQdTQ5D5FytFCINMGWaP3Zbrd+Qgzy84kWaQ3kIKmoKUu4J9OxzPN2JpBYK0vGL+LNNLp",
-	"MO1hMx2ysoWdbVoNtScTe+ygCllPLVS+5sfV/nAjgpPMi2DLVoacYxQWd6wsIR3zsYw2iaoVMW5/M3yM",
-	"x/rDvMjzyPGc7BO85aOfRwBxY7huQrLfseFsi1aZ1JDnVTn8gFtFNbdq65PA0065VFbJUC81ZC4eE5Op",
-	"OI45VeZMR/YojFHRUKdV1SjhsLUFw7bFkMIRGDEHh8cjtnqKXHxN3sBKVtQ245zmi2gAvAwVWcEv4d0U",
-	"HU9EoKoGem1GUwPCX60o8zvEm/pZlbym8wDissezQl7YciOj+plPUpT04i6ARyh9MzIBWlEqK8tCwXyo",
-	"i29Wj6LuYA9zTQDH9DKzjXd0RnIVWrk5F19/tcQbpUU6Ie67WiGGX0+B7rBhPt0tRjxe22w3UXMxI9EV",
-	"S8oPVNCfqgEnuj3fHOtpe4t6xdCriRyozHeH9xadrEoiXUfH8us/BrdJL8F+N+Qy75hSdQfRdk0RU8Rn",
-	"+uHOoy8F300wf05J3UH2U7dBxtgd8kbGSPVbaFQ2J/Pd+5G6u/+mUrulNU5thyRbHGcjEi5Lq9Z1M1FJ",
-	"Fe8AOju5zDZWjPuamVr6ngQuWkILuLRGYKVsGyc+uUp2UN1g4RA2gMH2B4C7ePsHJFRF7+HgSg9/f6bL",
-	"MbPLkCJ/YLs6yxPufK79QaeYpgv4Iu9/hQ62vjte2EQAaQsoMTRFawTmOX4mJuJHm0dNZAvdUtCL84v/",
-	"Pnl2cXL+HA/3tdPpkdKQCWnuSMA/GORoL06eeljW+TUuI3slfQf6ioek3kd0X5+b+x7RUTG90uepeyOg",
-	"r2XWHhN3vm7See7aLgV4DgntwXoG1yLSfFZwLWmiyQr0Frws9AU/ziuuFTFKu1zTBE7JNTf70K7Tw4c3",
-	"L8nz58//amjk+48vr4hNl/eNHKiEn/hPC0clz04uvvp4/tfL5+c/LQJF2fpCw+TSFqcsyB+vX/zjhf1d",
-	"/emUvLbG2pqyvHL+AspJ6LRPfOrZ6U/cDtOZc2rkYkvOaMnIqtLEpyjas5hVbVGhLRhWxLBU74wHZR+i",
-	"SIS4Y3D6E6/RcLn4GxQrKVru3svFs9Pz0/NgxtOSLS4Xz0/PT59brVVnlkLNDs58IuXZryE98uEsoXm+",
-	"oom9iRsXLzEX3z5bYIyyxRvGmcpeui8dwtuPdfyIPxoRHGqTHlm4QLVwfGLb7jj6FsSMiWxy5iL+7AMy",
-	"08+9dx+enz9HNACa3Ll2ia0YmHszxH70Vrg3IbrPQAyemLCZqP6VDVx41FtpvROxXGhqhN6Pdc7szw8D",
-	"fGGTNUPqorfFg/k2Rjc1+0GJxhaszKYZG7A75H2XSQj66HHjb6KPDoeT/Q6w5VvWlqg71LKmlUh3f1Cu",
-	"16ngvtXdbuldbU342oUsUxGeF7EhLqEzmy1EtNiAzkCekmtd+2S4sHzv1HmcWiTxLehXtqGpQS8o/Y1I",
-	"dyMvpsx7KaXdwvehK9MMDfUfbLk4P3/KpbEHWry+cro4lDSUc9P8/FCjl0lItHCNXWIsO30fnEA9cup5",
-	"t/iOlFRqcwvMLTSmCk1TCUpdEaORWNnKU5JQBSQV1rIpqPatxbBb/MtBT+ss9xK8exVpwkD/qtGAKTwl",
-	"8kMjIIQAHAJcNNK2Fuahz41qGt0cShwNLTT0YVWKs1/tM0cPURr5FnSnT8gRgdRZJ3JVgr+DKqviObWo",
-	"7ih8KJhcC4f5zNU9I9Vw1g5oz5oKvsfNuqxZdBc1Lp/uhfrWN544BsNstfuZxC+/QuSoK+95KtzgMF4z",
-	"Z7XgNGyGvmGuB+w49Wr4pI2uCzx1uVGIUrFiHI+17KNYSsLMxOy3p0K8dLs4ecVUKRT7DNrEU5F7zqwn",
-	"JvxnAWPc5B0ck4e8gxgeXKGuVecgJewJKNJbXy2aLOCsHUEoK41fB+VDgWGw05tcnDDPXQZiMO7UUEXq",
-	"Pa1xnJvfW+Sxt99Nkx4H2s5NdfYrSx/GSe7osmua2DocCo1rbvatvU5bV7YDu0dLKDvluHhqw/73LJ5a",
-	"iMFhHIqFGzrFUtponhthIdbrllHlE15c57FUcJhmSZkZX7oJb9brV8J66UbV/CM9bIep/94ZHfHzoAr/",
-	"ox6+w9bWYs7Kx7QLuo/kxd7vZI2F/dtzkNh190dp7vvMuf2Duw7cRxBn/onHR8ux+hXCK+f+WIl0131q",
-	"7+gsZFTJ9YD/fzX3M8nMus7+Ke9Q50m7Y+p1HX3l8znBfN8BnIRc6pZuEhVbafNHuV11ziJ6od4ypcMz",
-	"YfNw/EW5nny25RDkL/LcunDVcdxLQV+3nDQHFzTtef/Zht/4pgH7+O+ts9u8RtHiJ7egT17a+NeR2Uhj",
-	"gMSur88/O8699ZN/5guL29O3wYi+6oQhWa0g+oDkb46pHjGqLjX2Ih64+V0Hfqz/YKhleyK+sVWDk0j5",
-	"NU+PYxCrOlMzytB8Mue/NUfzZ4hIEVvMrUWVZJA6r/oTxlZiN7/pNnecy9/MP+n+Pzu+wH5hHVg+cP3k",
-	"sSv3Q+3YiQmQV0wlVKYN5Pca+5kUW07olu6uCHXFJQVNXe98Z7jWL3s/KdnEXFORrX9Ojetpr8ejlOEK",
-	"E6b0HgJ0vixT0hfyfiGas4FTetwreFbXfaGeq+/ENtb0S3Dzb1dQpakRsOaihWeEeeoUUOf+zsSWaOEe",
-	"q/DtRuyr1i6YvHbvV+AXKJR6T0ge6Tx6WkMee5Tq2ewHdmMpRL7/UiQX6fN6nFrwimYjaFD+abu68Nzn",
-	"gMgmqdLX1taP3/62TASj2pA4GpUeUpT++cff0uCtqzqtOPoCuDHuzdeaJlkNrqfnqq0FvjynhO1rwrSy",
-	"KHJGj31mX5OMpkvC1v6frovQUXlx2bQ/RZUK39jz6IpF3Yg05rUGmmQh6rpleU42oOu2yUKmUPdf+iLU",
-	"kBFYn/3Kq2IF8mEf0P2DDEeEul8BgfkNh/oVbqrsK1K/MUiDNCypzhph6EC5L/mr9RLlnjeQJiHurKQb",
-	"2Ie992bMNNd5pot8jxMDw09usReSl6R1jbTfQ0fc5LeQVJLp3cl7kbNkd2zPyb8pviWsqHtf5CCRN+gV",
-	"K3XvocgNZdx1v9H9bDSnEW2HWuoHu7mnsGV+DzYihj7l64aeUF+5BZ4eCPJAz+5WNhR9nUJRCg082Z38",
-	"HXaz8lgLxsN//+UzK/5mBsx+dAq8s8EEt5xpe5SE5C3AnRrL07EVgHtSFN74rj27UMn17OTi+Z4kg4nF",
-	"JZNLQvx7tM00NZz+3H7F7y8tTvYM42RHxLYFZTzd/AliPg6bP9s1FMj7gK5K5ovLxZnRqP4vAAD//w==",
+	"7D1Zk9s2mn8Fpd2qzNSyTyc7M91Pjo9Mz9jjrNupVG2SB4j8JGKaBBQAbFnj6v++hYvnB4pstRxPavOQ",
+	"aksUCHz3jU+LVJQbwYFrtbj6tNhQSUvQIO2/bjLzf8YXV4sN1fkiWXBawuJqwbJFspDwa8UkZIsrLStI",
+	"FirNoaTmFyshS6oXV4uqsk/q3cb8SmnJ+Hrx8JAsblZvqU5z83AGKpVso5kw7/mQA7kHqZjgROdAtpJp",
+	"IEyRJVWQEcFPF4nbUQ40A9ns6WZ14tYc21lJP7KyKhdXl+fhv2RRMu4+PK+3yriGNUi71zesZLoGxK8V",
+	"yF3z1sJ+2X5FBitaFdq8Ium8r/WiC/RF71YrBdE3Cfct+qr2my6mnep7Ke6ZASCO4U34eg803wBf63xx",
+	"9fU5huYP4g545A3afjdx+YtzZP0H82O1EVyBJdfvpVgWUJo/U8E1cAtLutkULKWGvs427on/+qcSdlvN",
+	"u/5TwmpxtfiPs4Yfzty36iysa9/YJdcfc6rJFrgmWyn4OiGUZ2RrPtSCZIL84f3rF+QvX3/zpz+eWoD4",
+	"Jc0bn3O1deAHbtD004ILDotkQdMUNhoM45R0tzQfZZAWjEO2+GUAhcQv9EJU7rwbKTYgNXMwofVbxk7o",
+	"9/KQLNKwDEIyDaZ+CuuGHzT7Est/Qqqbfb3jT7GpsoTOtprTO0QOSa+9WWHorLVjtxq6Z61pmr9h/G64",
+	"602LY1qk+ewcJf32++tfYq/8tlK7D8ywRP+FwLOONM2ohhNtHkWo4I65pwMxLSu1a1FQAfQeUPJRmko9",
+	"9T29g7nfJnanfgvYEV/Qoni3Wg1PuJKiHOqAl1SDImJFKFEgGaiELHdGGzBJMrpThDndIKsCrp2WyEUB",
+	"pATQjK/JNgdOmDZao4CVJqLSpxYUozhLFloM9/LGL0CEJFBu9I6shCS0KIg2XJ6KEiatvRUyG8q0/aRj",
+	"fzcC01erlflgAFmDQzU8zl/FlpSU74j9nlAJJKVFYTTrapW0YX66GKqNZJFDkcUQpp0slEDMU0RpuiPU",
+	"fAw786LWgkshCqDcLFh4VuvJwC3TeSbp1jCuWUihpFsKCagJIcEezXxvtsXt3q4sqbjTkZwqwgUBnuH7",
+	"MkoKgd+PuSA5UGnJk1myYhpKhYom/wGVku7Mv6UQJbLme/Oxg94SDEGRtAAq561tOWC49j+ExXTNClrU",
+	"JNs/c4/wHADCwoknKA9zTwjhSB6NOJk6uu9RpxASPdZaiOwHrlmBgR4c25t3EaXFRpGtkHeMr81xpklJ",
+	"a669Zbzy3DGkcGedIFvjVbkEfNcbqlQqMvx3KhdS/yALHI3wUeNGcEplZtC1oUoDoXy3NWR9ih2qQhdH",
+	"8Llwz7b25HeAYi6nfA1vnUxFdHhk35bcWnLEEbbBW2oXVGQJa8YJ1U50c/ioieDwaKkNH7VXlMPN+C2s",
+	"hdEnnCxhJ3hGmFZxxjfyB1mLancyWpi9MkVKoFzjS9QaFSFgpon92kif7VS6fYii53uqVFAtXfyklZTe",
+	"ZurpHASGKwkqn/Joj6jCS8IKGB29pDuEeorifZCGQx5cMeeN1uJvzEy81RKM24cIxYJymL7QG8phVGxP",
+	"WsUcK7aSAqrHlPIGxKZwqksLopjGlbCWoloWM072wf0A1RuMZ2K7F8YbREP4nwYwN8qgRm44scdoa+cR",
+	"QvmfCpQDytCe2U2wu5NgM+9/7teKbYJTUQNx789K+vHGPfzN+RCY3gC9iUijYJ8uwfzficPs2oojseXE",
+	"8D7JjKjiwliWFZ8mAB3VTCaGl5Ku9PcgjQvcOVF79Q7x30wDqWIapj6KS8g3IqVFYtWCBYYDlAKtC8im",
+	"mdmUa0N7LbnSEsz/8sJ9nvdmSM//Nul5PB70NZhaG2iTWA0blOwhZRm8Aa2dddET44YMXjtraUhRGyo1",
+	"S9mGcm18IGUMBePlOj163VanW2c+MdVXsPuDdcMtM7WJh+84bEFpUoJSdG0lmX3txpLcNRG8sM4cEXJN",
+	"OVMgiQJQ3prGjIxppp3hJw5F25lgXLEMLN2wAvUgMtCU4aZZ36Fm/J5pa0JtzD4WycJ4TmK1innVGto/",
+	"/7WCysZ0csoz+8eKsgIN6fToz26kOV9Yu958YsCEUpbh9BHXcLq4MA5eV1h0rINaWgyl7wXKplyEEAvi",
+	"eYk4Ax9V1G0ku/dIG75ZQsl49i2svMvZC7e2460n9UdD1S1hA46o9+77vXs0JoNxwKpUbGDS8rf2ybYs",
+	"3rt4cFb6MQz0WaaLvqz9Bn8UkcoX+6Wye4HfVF8ue2EdMNpDHya3PdXVpBkc3ihfvfSkgsSDjYcwcINy",
+	"6mMGVtlfh2ASgyJzcRgbNaZFQXJ6D0NRONWwGWMfZ1hhPtuuHVObpGlFpSOcMsNiQEhvgkK24Vzz/j7a",
+	"+9iMIs/LhKlRsw9WtWJOrY1sEacajLt+TbjBvo8RdkI4+xne2IP7jUwovcbaTwo+lLH/QQCjkiIi14Bq",
+	"EkL7Ue/wyyQEH9zW6/ft5TEHkWjU+FEB3VePDuL2jmd3Yd8R338t7XtmTebB3Q+j7hRZgrFZDIV5mmtz",
+	"5WMcFVxT13menvxiOid0pUF6gEzPKRps7hDmeV1JnYOP3Ft4G5ZpW6BPdyrgmWobXS7xY45jJMYGOGqr",
+	"5aJg+N7fAL0HG/43WNhUy4KlJDwekGNse0VSwVOQHCJhJYPBSLabFpUTLpy8f//Dm1dky3Ru3kk5AZ4l",
+	"REiyFTJTVwTuQe7IJc/IhwpURnc9so2Ed6pIRNUgW/Arcnl++aeT88uTy2+mOVkAdwHSMXiFZyZEmi1o",
+	"PO7CXgOBtl7WwpMntcQzUpT/boM11FfSLM19BqQr1JsgpaHRlZAxlyQS93Q+mPFQ3GoqB9BE5WKrJkH2",
+	"y5Bs1AX0RsVbhcjl6R5TsrApDpQbowF4UWnrzqFqyjLIdFQ7x5guRaWv23m9OkZjwccUMVx9ujcP6vVb",
+	"2GESfDa3KwyAr7iWTV65BcRaGE4yHMwyOyyuF1Jje3jPvcQ/HtsnFr9ddu2/VmCtjDnUj0Ns2/6I0ruR",
+	"vpqmVqOYpfZjLG6cuKM1u8Kg8tqY7a+kFEjEZiSkYK394UGsK5O4vEDiRL5xYBIfDz69TIixbBNifB1y",
+	"eoomgVbs43Dl5167GCAZeWQ34BO1oioyUoLNh+yHl9t6HXPAgPIdu4emqCVW8RGEw9wql1YNyN4cOu7p",
+	"vEPcMltZYHyyngt0bWWokxuPTUwp+LUCnkbUvg3iBBOiI3WsqUHXYPVGHfecXbYWqdYpQ0Qy7A5FZQVK",
+	"x1N/c8t3bIWBLwAZcnjqU8Rji9k08p5KoFnlMmtzwr2FX1TqXf30/6KpQSeFWjTChSZ3XGw5yqa5qBRE",
+	"xWNX8O9N+tcR1MkHkT42MPawx7v1oHtkPLT5HRvtzR+5p+ZWGzUhp3h8KRpOGrKc+abHcfsFn0NYMine",
+	"1BB6GzeB2NpklIyyZCAGjDX/Sjcb4CMp+WmAre2lCaZg3Iqxic7BPmzp2VQLpi5/exgJdUy3JcZCGcJJ",
+	"oGlZ5Y37TX9LBp5/N9yNv2InqvHU0yQ7chAnMcu2352E8r5u+qGFmEg6SVXukbFalD0lf36FkcoR9/Ib",
+	"fhiFxpHPsglF5mP25gYQ8+BGky01poAWZAkks2m5iDev0GiBDf4y7XNwKiFUBcc9WDuJNcUuviZ/o7yi",
+	"cndFgtEzr9xLsTWH7NtdxBcVJWXc2Tn3tGAZMc9TXcla/tm6evmVIgbKxhi6B5nURY6o6hqjHVWt16A0",
+	"ZPPzlAqg9ECfkI5MFtt8h4HemXF+2W4W3dt4UKzsCVNr+Zpvl0Ak0Oz0AAFp92ilZI93awwlLZZxi3oK",
+	"9GTkToTx0VusJjjKFXHL4lB+4a5ABEGrFGtJy68USQuR3k0vwwsF0dMd3dCu8B5WeI1OxBpQTI+bCRPQ",
+	"28OsdAWRysU2vOoPZgK3FTHN+XC8RgzrJzSUZxnDebAppuOjMUMQbEwkuMLqCUSQvqWsUK5woOcbUQmE",
+	"C8/mLjLaFieIAPcFB8EDrs2yybmZWpthBWYipcUrnqEUZr+8DfbuMJbNeCTkUe6ez/Swyt3tqJU+31Fo",
+	"SewZTNr8CIPWeIL99++Z+L42fLsz5FFYp+MxTPFPWhTZot12njzmwVhi7VFFR26MyLmQj+7Kuqi22RQ0",
+	"jcjyUD65J9rh5bVbKPwM2+C7DfDbHEBHe28OrGTzESUXbPxKWQ90Wjx+sNc2bx0ckXHPQ/Z8BsF7q9b1",
+	"c00SB3UD2AOWf4wHciJZ+JG0TT8Nn7iAjLHxtCC0KK7I5Z+DzW0VAmrzZa26ttF0fXjuqG7KqCs7FjJ/",
+	"vGnTJDBq13NS25xTGzOM1eihH+EnoxuScM9gi5hYj6kSjJ/jqCmv8eBAUw8Y7bvzUDg4yxSgOeBjNJuE",
+	"76Ruze3hwwDlPd4YZfPToWdXnRkL4UTTO+CTbTezcMRjSAXn3psdfavx404YP6H6JFj1V8T24ljRvpRi",
+	"q0Da8i4tyFrggqXOCfXzMwq4NhrcLlaZlVLKiU1l4QFkkFLM8JtamSosjBCU36iJZB/yNa1VpGXD4uVl",
+	"RHDH8BgKGvCeId+iZx6fjPAPYRt47C5mmbkP+vu+1XRZwBW6ddvorQSOpX6povm2sdA8GCNsUnu5w/Q6",
+	"7ObI0n4VMdSzBLA3v4cNZRKviJtVItyXiKW4D4WW1j32f7gcq4R1VUSE4sQATCfT7mwH/ICoFYq3gewN",
+	"v62KWAPjoUo/auOOhDKaxov9tfwxC8CvUYc13AmbBp4GUDHg4rkAp/Qe7fHVrl7FOmBpLWPZcXorlH16",
+	"nyLzROqWDm8favAuAFCmPRo9jOEy6vDUivYQayDg5FglJ7eAuTid3qq98NSiyCZArVnU/wTfD16pEymh",
+	"fLdqagcScu4LVLxi65b24e198/oz3O5iKm8tQL3jr31Z2V6wucdd5mZC+G6FH9+VrvpW80eBIEZKxi+h",
+	"Esvd2I5em373rfPYTz/qSfXvIUdiW5MNNmyg0X9YUGUr/FHjLGSWRurT9o97aCUIQhGkBbU/vD9I3Ykf",
+	"r6FukUYkYqBm+vJuyMxDtPFnWiQhRD6fKLbJUcH5mHjivAjgoMXLz0RIRWmeaBs7kSaxR8QQo3WOLvXY",
+	"7TLZb5oKPogVhu6yQIqBUuIUFnHf3nGwxntdkupCNwYPVEJmBQGhzSNA03xYb1tLwyHmzQ9maa2IK2jW",
+	"ibkuoSDLVfK6ojlFd0EaCJ2DVPP6PGKy2mzjrVARGWXBZP2iUijtYbkGjTuJNM1/dHI2xjQwA2CCw4sC",
+	"FbzvOMm7I2XsFu1mmWoGmUQcxtgomaAjdDi4nwZnsYCtN2jZdcNKggFXH8ATTQvYbfR3AYcSPB4tnpOZ",
+	"y0JX5l5CsU9XaAG7KMmtUXiOIKXZdqhj3uassOEEPwTHjohTbjIZ46RgSs8g2AolVbdmhF3uADbt8veV",
+	"FGXdys3reuvZexkPZUw0tEda9G+h7pIOW89Fkam6J0CLpkB8UqmC0jTW9VHPqqJh/YwoFgJB4Y12mtIS",
+	"1hXHTRoXZZwVxh9JQo3nmhzdtt8ZDljTgyPXKN/glsgs04HxuqcDyZtSeRcjSlugoGxJLYFCgY3gJXUg",
+	"j9alm9u6s88+6wXPikkvdOfV6XChZxd1Tm/SHBo9Noozw5VzUR8sMoi3ztjKZVpC2Ek7XsdUd7JF0mms",
+	"sDE+3TJTuMB116FWWG11+RI5JSzZ+gkkLu5kLbUDgk7ObLIgamhynyHlaCGQaYOsUX6Z7nc+ws2yK0kW",
+	"GXSmoGl1q6eRTKfjmW5sLSCwMgvG7yJTwTpCezgZjCxty3ebVkNX2sSBYahB1jMLle8GdF2B3KjgNPcq",
+	"2IqVoeQYhcUd22wgG4uxjE68qw0xbj8zcozHhl09L4rI8ZzuE7wVo59HAHFnuJ6otD+w4XyLVgPlUOZV",
+	"BfyIe0W1tGrbk8CzTiNlXsnQSTkULh4Tk6k4jjm1KZiO7FEYp6KhTmuqUcJha0cJ2HlpCkdgxB0cHo/Y",
+	"vkpy+Q15DUtZUTtZeFosogFwEno1Q1zChyk6kYhAVQ302oKmBoRnrajwOySa+lmNvGYmCRKyx6tDntsG",
+	"RGP6mZ/g9afxEMAjjL4ZFQGtLJXVZWGURpiY0bw9irqDI8w1ARwzyszWHCtRx8YrXH7zdYJPfYyMdd3H",
+	"WiGHXy+B7rARPt0tRiJevjB6guUSKzi2TQ+HGehPNU0Y3Z6f9Pe0g5K9YejNRA5UFrvDByVPNiWREcpj",
+	"HTcfQtik13KD1MS/ZUrV45DblbRMEV/xhwePvhR8N8n8OU22B/lP3dE5YzzknYyRftgwdXFODb+PI3V3",
+	"/22ldol1Tm0ps22XtRkJV61V27q5qKSKjzOeXWRmp8TGY81MJX5aicuW0BKurBNYKTvgjU/umx/0O1k4",
+	"hA1gsP0R4C4+GAZJVdF7OLj3y/PPdD1mdhmK/Q+cvWllwp3vGjjoFNNsAT/+4V9hHLcf9Rk2EUDaAkoM",
+	"TdFuh3mBn4ktBdGxchPFQrc5/PL88r9PLi5Pzp/h6b52WT3S5DKh3B1J+AeHHB0szDMPy7q+xlVmL6W/",
+	"TqPiobj3EVdJzK2Bj9iomF3p69W9E9C3MuuIiTtft/i8cAPZAjyHhPZgI4MrEZmkLbiWNNVkCXoLXhf6",
+	"1iUXFdeKGKNdrmgKp+SGm31oNwPm/esX5NmzZ38xNPLDhxfXxJbN+xEvVMLP/OeFo5KLk8uvP5z/5erZ",
+	"+c+LQFG249gIuawlKUvyh5vn/3huP1d/PCWvrLO2oqyoXLyAchKuDSG+9Oz0Z24f07kLahRiS87ohpFl",
+	"pYkvUbRnMW+1bcZ2hIAiRqT6YDwoe6tOKsQdg9OfeY2Gq8XfoFxK0Qr3Xi0uTs9Pz4MbTzdscbV4dnp+",
+	"+sxarTq3FGp2cOYLKc8+hfLIh7OUFsWSppYT1y5fYhjf3sFinLLFa8aZyl+4XzqEt28e+gm/AScE1Cbd",
+	"GHOJWuH4wnZ2e/RimxkL2eLMRfwOG2SlX3qX2Dw7f4ZYADS9C/1QdQ7MXYBkf/RGuAtuunfaDO7LsZWo",
+	"/sogXHnUW2ldepMsNDVK76e6ZvaXhwG+sMWaR+r2vcWD+W2MbmrxgxKNbVyZTTM2YXfIZVWTEPTB48Zz",
+	"os8Oh5P9DrDl529v0HCoFU1Lke2+Um5ws+B+COYu8aG2Jn3tUpaZCHcl2RSX0LmtFiJarEHnIE/Jja5j",
+	"MlxYuXfqIk4tkvgO9Es7ndmgF5T+VmS7keuf5l371J5H/tDVaYaG+rdPXZ6fP+WrsdumvL1yujiUNJQL",
+	"0/zyUKOXSUi1cKOeYiI7+z4EgXrk1Itu8Z1t+DZcYLjQuCo0yyQodW0b4a1u5RlJqQKSCevZlFT7oYMY",
+	"F/960D1hyV6Cd1e8TXjQX9E2EApPifwwGgwhAIcAl420c9J5mHylmtFXhxJHQwsNfViT4uyTvbPtIUoj",
+	"34HuTA46IpA674mwSoh3UGVNPGcW1bPGDwWTG+oyX7i6O/EaydoB7VnTyfe4VZNaRHdR4+rpnqvv/Cia",
+	"YwjM1gCwSfLya0SPuvaep8INDuMVc14LTsPm0dfMTYcep14NH7WxdYFnrjYKMSqWjOO5ln0US0lYmZj9",
+	"9kyIF24XJy+Z2gjFPoM18VTkXjAbiQn/LGFMmryFY8qQtxDDg2vYJW6GB2FPQJHe+2rRZAln7QzCptI4",
+	"OyifCgwPO7vJ5QmLwlUgBudODU2k3j1Bx+H83ksey/1umew40HZhqrNPLHsYJ7mj665pautwKDShudlc",
+	"e5O1WLYDu0drKLvkuHpqw/73rJ5aiMFhHJqGGzrFStpoURhlIVarllPlC17cLMJMcJjmSZkVX7gF361W",
+	"L4WN0o2a+Ue6pRMz/30wOhLnQQ3+R93iib1bizlvPqZf0L3xM3YZMWs87N9egsTY3R+l4feZa/vbwx24",
+	"j6DO/H21j9Zj9ZWq1y78sRTZrntv6NFFyKiR6wH//2buZ9KZftLV2Sf3x40zQeYvn6A3qYdFDw1z4sG9",
+	"W3v9msGUHRXYmbeVsQwbs4de8pVSPlQ7ncvPjhTGa7/isRx9G+6gOzrf1iMZnlLcdq5yPaYL0DFtP1+8",
+	"1I+owKWNq/LTTU1rq8PiKAity1tR2fuGKR2ux5yH4y8qSukLc4cgf14UNtqvjhOJDK6dZdECXH69lyhi",
+	"a/7Oz5fYy9jOxffGZ0v13II+eWFTpUfWOI2vGmNfX6p4HL71i39mhsVDL7ch3nLdyViz2pfwuevfHFM9",
+	"YlRdauwlx/BITZ0jtKGmoWb0RPzONphOIuVXPDtO7ETVRb1Rgebrfv+tJZo/Q0SL2L5/Lao0h8wlYJ4w",
+	"DRfj/GZA4XGYv1l/Ev9fHF9hP7exTl/j8ORpTvdBHQOMKZCXTKVUZg3k98aFcim2nNAt3V0T6vqQSpq5",
+	"i1dcjGPLdJ5JuuVPSjaxKGZk65/T4npa9niUMVxhypTeQ4DOlxV18D3fX4jlbOCUHZcFz+oWQTTI+Vex",
+	"jc2HE9z87XrvNDUK1jBauD6fZ84AdZmSXGyJFu6mIz+ZxrgCvu5g5S4/whkoTAWYUGfUuey7hjx2s+HF",
+	"7IvlY9VmflRXpGzt8wYnW/CKFq5oUP5+1HpGgS8Xkk39rW/DVk/lcB8mRDCqDTXGUe0hxcbfIfxbOrx1",
+	"A7BVR1+ANMYTP1rTNK/B9fRStfWCLy8oYUfgMK0sipzTY9jDdshnCWEr/6cbOHVUWbxpJuaiRoWfAXt0",
+	"w6KeWRtLcABN85Cg37KiIGvQ9aRtITOoR3V9EWbICKzPPvGqXIJ82Af0Vnz0SFBvh0eHU5xKUIqugVBl",
+	"ryD8jUGKB8EdKPfVCbauM95zgd4kxJ1t6Br2Ye9788y0LEuuy2JPEAPDj0sAhDo3aUMjTaEbmlG5hbSS",
+	"TO9OvhcFS3fHjpz8m+JbwpK6S3UOUnmDscJS924bXlPG3aAk3S9cdBbRdmilvrebewpf5vfgI2LoU77F",
+	"7AntlVvg2YEgD/TsuLKh6JsMyo3QwNPdyd9hN6vkuWQ8/PvPn9nwNytg/qMz4J0PJriVTNuj1K5vAe7U",
+	"WEmXbRbdU83y2g942oWmv4uTy2d76lEm9iFN7h7yl5o3y9Rw+lP7Ctg/tyTZBSbJjohtC8p4Z8IT5Hwc",
+	"Nn+x73DX0jl0VbJYXC3OjEX1fwEAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -333,6 +333,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/meetings/{id}/letters/{letterId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+                letterId: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Settles a mail whose answer did not count by itself; only the organiser can. */
+        post: operations["decideLetter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/meetings/{id}/file": {
         parameters: {
             query?: never;
@@ -804,6 +824,8 @@ export interface components {
             card?: components["schemas"]["Card"];
             participants: components["schemas"]["Participant"][];
             happenings: components["schemas"]["Happening"][];
+            /** @description Mails to the meeting that are no answer, or whose answer waits to be decided; only for the organiser. */
+            letters?: components["schemas"]["LetterIn"][];
             series?: components["schemas"]["Series"];
         };
         Series: {
@@ -888,6 +910,36 @@ export interface components {
             on: string;
             answer: components["schemas"]["Answer"];
             comment: string;
+        };
+        DecideLetter: {
+            /**
+             * Format: uuid
+             * @description The participant whose answer it is; it is left when this is left out.
+             */
+            countFor?: string;
+        };
+        LetterIn: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            at: string;
+            name: string;
+            email: string;
+            /** @description The domain of a valid signature of the writer's mail server, or empty. */
+            signedBy: string;
+            subject: string;
+            words: string;
+            /** @description It waits to be decided. */
+            open: boolean;
+            /** @description What it answers, as words: accepted, for 14 January: declined. */
+            says: string[];
+            /** @description Why its answer does not count by itself, or could not be read. */
+            why: string;
+            /**
+             * Format: uuid
+             * @description The participant whose answer it seems to be.
+             */
+            suggested?: string;
         };
         Happening: {
             /** Format: date-time */
@@ -1065,7 +1117,7 @@ export interface components {
             name: string;
             outside: boolean;
             /** @enum {string} */
-            kind: "invite" | "update" | "calloff";
+            kind: "invite" | "update" | "calloff" | "clear";
             /** @description Which dates of a series it is about; empty for a meeting that is once. */
             words: string;
         };
@@ -1098,7 +1150,7 @@ export interface components {
             /** @enum {string} */
             channel: "inside" | "mail";
             /** @enum {string} */
-            kind: "invite" | "update" | "calloff";
+            kind: "invite" | "update" | "calloff" | "clear";
         };
         Letter: {
             subject: string;
@@ -1660,6 +1712,32 @@ export interface operations {
         };
         responses: {
             /** @description Called off; everybody hears of it. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    decideLetter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+                letterId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecideLetter"];
+            };
+        };
+        responses: {
+            /** @description Settled. */
             204: {
                 headers: {
                     [name: string]: unknown;

@@ -12,6 +12,7 @@ import { TryAgain } from "../ui/TryAgain";
 import { AnswerBar } from "./AnswerBar";
 import { CallOffQuestion } from "./CallOffQuestion";
 import { useChangeMeeting, useMeeting } from "./deeds";
+import { Letters } from "./Letters";
 import { PeopleTable } from "./PeopleTable";
 import { SeriesDates } from "./SeriesDates";
 import { useCopyKey } from "./useCopyKey";
@@ -103,6 +104,7 @@ function View({ m: meeting }: { m: Meeting }) {
 					/>
 				)}
 				<PeopleTable m={m} />
+				<Letters m={meeting} zone={zone} />
 				{m.text && (
 					<>
 						<h2 className="mt-4 text-[17px]">Text</h2>

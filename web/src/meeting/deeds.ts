@@ -30,6 +30,18 @@ export function useAnswer(meeting: Schemas["Meeting"]) {
 	});
 }
 
+/** Settles a mail whose answer did not count by itself. */
+export function useDecideLetter(id: string) {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: ({ letterId, countFor }: { letterId: string; countFor?: string }) =>
+			take(
+				api.POST("/api/meetings/{id}/letters/{letterId}", { params: { path: { id, letterId } }, body: { countFor } }),
+			),
+		onSettled: () => queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id }) }),
+	});
+}
+
 export function useChangeMeeting(id: string) {
 	const queries = useQueryClient();
 	const navigate = useNavigate();

@@ -8,6 +8,7 @@ const kinds: Record<Schemas["Preview"]["kind"], string> = {
 	invite: "invitation",
 	update: "change",
 	calloff: "dropped",
+	clear: "note to the calendar",
 };
 
 /** The invitation as each person will get it. */
@@ -33,7 +34,7 @@ export function PreviewDialog({ sheet, onClose }: { sheet: Schemas["Sheet"]; onC
 				<div className="my-3 grid gap-4 md:grid-cols-[240px_minmax(0,1fr)]">
 					<ul className="flex flex-col gap-1">
 						{items.map((p, i) => (
-							<li key={p.email}>
+							<li key={`${p.email} ${p.kind}`}>
 								<button
 									type="button"
 									aria-pressed={i === at}

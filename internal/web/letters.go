@@ -1,0 +1,43 @@
+package web
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/words"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
+	"jembro/internal/web/api"
+)
+
+func (h *handlers) DecideLetter(ctx context.Context, r api.DecideLetterRequestObject) (api.DecideLetterResponseObject, error) {
+	as := uuid.Nil
+	if r.Body.CountFor != nil {
+		as = *r.Body.CountFor
+	}
+	return api.DecideLetter204Response{}, h.deeds.Meetings.Decide(ctx, actor(ctx), r.ID, r.LetterID, as)
+}
+
+// letters are the mails to a meeting that somebody has to read: those that are no
+// answer, and those whose answer waits to be decided.
+func (h *handlers) letters(d meetings.Detail) *[]api.LetterIn {
+	out := []api.LetterIn{}
+	for _, l := range d.Letters {
+		if l.State != schedule.LetterOpen && len(l.Answers) > 0 {
+			continue
+		}
+		x := api.LetterIn{ID: l.ID, At: l.ArrivedAt, Name: l.FromName, Email: l.FromEmail, SignedBy: l.SignedBy, Subject: l.Subject, Words: l.Words,
+			Open: l.State == schedule.LetterOpen, Says: []string{}, Why: l.Why}
+		for _, a := range l.Answers {
+			if a.Verdict.Open() {
+				x.Says, x.Why = append(x.Says, words.AnswerTo(a.Answer, a.Days, a.Date != nil && a.Date.Onward)), words.Waits(a.Verdict, a.Attendee)
+			}
+		}
+		if id := d.Suggested(l); id != uuid.Nil {
+			x.Suggested = &id
+		}
+		out = append(out, x)
+	}
+	return &out
+}

@@ -1,0 +1,102 @@
+import { useId, useState } from "react";
+import { problemOf, type Schemas } from "../api/client";
+import { moment } from "../time/format";
+import { useNow } from "../time/now";
+import { Button, fieldLook, Label, Note, Tag } from "../ui/kit";
+import { useDecideLetter } from "./deeds";
+
+type Meeting = Schemas["Meeting"];
+type Letter = Schemas["LetterIn"];
+
+/** Mails to the meeting: what waits to be decided above, what somebody just wrote below. */
+export function Letters({ m, zone }: { m: Meeting; zone: string }) {
+	const letters = m.letters ?? [];
+	const waiting = letters.filter((l) => l.open && !m.calledOff);
+	const written = letters.filter((l) => !l.open);
+	if (waiting.length + written.length === 0) return null;
+	return (
+		<section className="mt-4">
+			<h2 className="text-[17px]">Written to the meeting</h2>
+			<ul className="mt-2 grid gap-2.5">
+				{waiting.map((l) => (
+					<Waiting key={l.id} m={m} l={l} zone={zone} />
+				))}
+				{written.map((l) => (
+					<li key={l.id} className="border border-rule bg-sheet px-3 py-2.5">
+						<Writer l={l} zone={zone} />
+						<Words l={l} />
+						{l.why && <p className="mt-1 text-quiet text-small">A calendar file in it could not be read.</p>}
+					</li>
+				))}
+			</ul>
+		</section>
+	);
+}
+
+/** An answer that does not count by itself: whose is it? */
+function Waiting({ m, l, zone }: { m: Meeting; l: Letter; zone: string }) {
+	const decide = useDecideLetter(m.id);
+	const [whose, setWhose] = useState(l.suggested ?? "");
+	const id = useId();
+	return (
+		<li className="border-[1.5px] border-honey border-dashed bg-sheet px-3 py-2.5">
+			<Writer l={l} zone={zone} />
+			<p className="mt-1">
+				<b>{l.says.join("; ")}</b> <span className="text-quiet">{l.why}</span>
+			</p>
+			<Words l={l} />
+			<div className="mt-2 flex flex-wrap items-end gap-2">
+				<div>
+					<Label htmlFor={id}>Whose answer is it?</Label>
+					<select id={id} value={whose} onChange={(e) => setWhose(e.target.value)} className={fieldLook()}>
+						<option value="">Choose somebody</option>
+						{m.participants.map((p) => (
+							<option key={p.id} value={p.id}>
+								{p.name === p.email ? p.email : `${p.name}, ${p.email}`}
+							</option>
+						))}
+					</select>
+				</div>
+				<Button
+					look="go"
+					busy={decide.isPending}
+					disabled={whose === ""}
+					onClick={() => decide.mutate({ letterId: l.id, countFor: whose })}
+				>
+					Count it
+				</Button>
+				<Button busy={decide.isPending} onClick={() => decide.mutate({ letterId: l.id })}>
+					Leave it
+				</Button>
+			</div>
+			{decide.error && (
+				<div className="mt-2">
+					<Note tone="brick">{problemOf(decide.error).detail}</Note>
+				</div>
+			)}
+		</li>
+	);
+}
+
+function Writer({ l, zone }: { l: Letter; zone: string }) {
+	const now = useNow();
+	return (
+		<p className="break-words">
+			<b className="font-[650]">{l.name || l.email || "Nobody named"}</b>{" "}
+			<span className="text-quiet">
+				{l.name && `${l.email} · `}
+				{moment(l.at, zone, now)}
+			</span>{" "}
+			{l.signedBy && <Tag tone="moss">signed by {l.signedBy}</Tag>}
+		</p>
+	);
+}
+
+function Words({ l }: { l: Letter }) {
+	return (
+		<>
+			{l.subject && <p className="mt-1 break-words text-small">{l.subject}</p>}
+			{l.words && <p className="mt-1 max-w-[640px] whitespace-pre-line break-words">{l.words}</p>}
+		</>
+	);
+}
