@@ -131,7 +131,8 @@ type plan struct {
 	private     bool
 	repeat      string // in words, with an end or without
 	own         []meeting.DraftDate
-	failed      string // the one whose mail server refused, and why
+	failed      string             // the one whose mail server refused, and why
+	letter      *schedule.LetterIn // a mail whose answer waits to be decided
 }
 
 func (b *builder) meetings(ctx context.Context, tx *postgres.Tx) error {
@@ -228,7 +229,26 @@ func (b *builder) make(ctx context.Context, tx *postgres.Tx, p plan) error {
 		card := b.newLink(p.title, span.Start.Time(), span.End.Time())
 		m.Card = &card
 	}
-	return b.write(ctx, tx, schedule.Record{ID: id, OrganiserID: organiser.ID, Version: 1, Content: m, Stamp: b.sentAt(span)}, invited, room, p.failed)
+	m, _ = meeting.Announce(nil, schedule.WithAnswers(m, invited, nil))
+	record := schedule.Record{ID: id, OrganiserID: organiser.ID, Version: 1, Content: m, Stamp: b.sentAt(span)}
+	if err := b.write(ctx, tx, record, invited, room, p.failed); err != nil || p.letter == nil {
+		return err
+	}
+	return b.letter(ctx, tx, record, *p.letter)
+}
+
+// letter puts a mail to a meeting in, as if it had come this morning.
+func (b *builder) letter(ctx context.Context, tx *postgres.Tx, r schedule.Record, l schedule.LetterIn) error {
+	l.ID, l.MeetingID, l.Digest, l.State, l.ArrivedAt = uuid.NewSHA1(r.ID, []byte(l.FromEmail)), r.ID, []byte(l.FromEmail), schedule.LetterOpen, b.now.Add(-40*time.Minute)
+	for i := range l.Answers {
+		l.Answers[i].Meeting, l.Answers[i].Stamp = r.ID, l.ArrivedAt.Unix()
+	}
+	if _, err := tx.AddLetterIn(ctx, l); err != nil {
+		return err
+	}
+	a := l.Answers[0]
+	said := meeting.Event{Kind: meeting.EventAnswered, Who: a.Attendee, Answer: a.Answer, Via: string(schedule.ViaMail), Verdict: a.Verdict}
+	return tx.AddHappenings(ctx, r.ID, []schedule.Happening{{At: l.ArrivedAt, Event: said}})
 }
 
 // series makes the meeting repeat as the plan says.
@@ -293,7 +313,7 @@ func (b *builder) write(ctx context.Context, tx *postgres.Tx, r schedule.Record,
 	var sent, refused []schedule.Dispatch
 	for _, i := range invited {
 		d := schedule.Dispatch{ID: uuid.New(), MeetingID: r.ID, Version: 1, ParticipantID: i.ID, Kind: meeting.Invite,
-			Channel: schedule.Inside, State: schedule.Handed, QueuedAt: r.Stamp, HandedAt: &r.Stamp}
+			Channel: schedule.Inside, State: schedule.Handed, Stamp: r.Stamp, QueuedAt: r.Stamp, HandedAt: &r.Stamp}
 		if i.PersonID == nil {
 			d.Channel = schedule.Mail
 		}

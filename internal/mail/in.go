@@ -41,8 +41,8 @@ type Answers interface {
 const (
 	messageLimit  = 2 << 20 // bytes
 	partLimit     = 256 << 10
-	calendarLimit = 512 << 10 // of all parts
-	textLimit     = 48 << 10
+	calendarLimit = 256 << 10 // of all parts
+	textLimit     = 24 << 10
 	depthLimit    = 8
 	partsLimit    = 40
 	answersLimit  = 50

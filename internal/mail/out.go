@@ -44,9 +44,9 @@ func Compose(l schedule.Letter) (*gomail.Msg, error) {
 	msg.SetBodyString(gomail.TypeTextPlain, rendered.Text)
 	msg.AddAlternativeString(gomail.TypeTextHTML, rendered.HTML)
 	msg.AddAlternativeString(gomail.ContentType("text/calendar; method="+method), string(rendered.Calendar), gomail.WithPartEncoding(gomail.EncodingB64))
-	name := "invitation.ics"
-	if method == "CANCEL" {
-		name = "called-off.ics"
+	name := map[meeting.Kind]string{meeting.CallOff: "called-off.ics", meeting.Clear: "replaced.ics"}[l.Kind]
+	if name == "" {
+		name = "invitation.ics"
 	}
 	err = msg.AttachReader(name, bytes.NewReader(rendered.Calendar), gomail.WithFileContentType("application/ics; charset=UTF-8"))
 	return msg, err

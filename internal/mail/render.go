@@ -38,8 +38,10 @@ type page struct {
 	MoreDates string
 	Until     string // where a series ends
 	room      *meeting.Room
+	counted   bool // When is a count of dates
 	Changed   string
 	Word      string
+	Aside     string // what a note to the calendar says to its reader
 	Card      htmltemplate.HTML
 	CardText  string
 	Names     string
@@ -96,8 +98,8 @@ func newPage(l schedule.Letter) page {
 			p.Word = l.Words
 		}
 	case meeting.Clear:
-		p.Headline = "A note to your calendar: " + who + " changed this meeting, and what it has on its own of these dates no longer holds"
-		p.Word = "Nothing more is called off by this. How the meeting goes on stands in the message before."
+		p.Headline = who + " changed this meeting; these dates, as your calendar had them, no longer hold"
+		p.Aside = "You need do nothing. How the meeting goes on stands in the message before this one."
 	}
 	if p.room != nil {
 		p.Where = p.room.Name + ", " + p.room.Place
@@ -143,6 +145,9 @@ func (p page) subject() string {
 	word := map[meeting.Kind]string{meeting.Invite: "Invitation", meeting.Update: "Changed", meeting.CallOff: "Called off", meeting.Clear: "Replaced"}[p.Kind]
 	if p.Kind == meeting.CallOff && p.left() {
 		word = "No longer needed"
+	}
+	if p.counted {
+		return word + ": " + p.Title + ", " + p.When
 	}
 	return word + ": " + p.Title + ", " + p.When + " " + p.Zone + " time"
 }

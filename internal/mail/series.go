@@ -72,7 +72,11 @@ func (p *page) struck(l schedule.Letter, zone when.Zone) {
 		m = *l.Before
 	}
 	for _, e := range m.Struck(l.To, l.IDs) {
-		p.Dates = append(p.Dates, dateLine{When: zone.Words(e.Span), Off: true})
+		x := dateLine{When: zone.Words(e.Span), Off: l.Kind == meeting.CallOff && !p.left()}
+		if l.Kind == meeting.Clear {
+			x.Note = "as your calendar had it"
+		}
+		p.Dates = append(p.Dates, x)
 		p.room, p.Title = e.Room, e.Title
 	}
 	if len(p.Dates) > 1 {
@@ -94,7 +98,7 @@ func (p *page) shorten() {
 		}
 		return
 	}
-	p.When = datesCount(len(p.Dates))
+	p.When, p.counted = datesCount(len(p.Dates)), true
 	if more := len(p.Dates) - mostDates; more > 1 {
 		p.Dates, p.MoreDates = p.Dates[:mostDates], fmt.Sprintf("and %d more", more)
 	}

@@ -64,6 +64,19 @@ func TestLettersOfASeries(t *testing.T) {
 		},
 			"Called off: Crate sizes; loan 14, \"lacquer\", Thursday 28 January 2027, 18:30 – 19:30 Tokyo time",
 			[]string{"called off 1 date of this meeting; the others go on", "- Thursday 28 January 2027, 18:30 – 19:30 (called off)", "The truck is late."}, []string{"Answer here"}},
+		{"what a calendar had by itself is taken back", func(l *schedule.Letter) {
+			before := l.Meeting
+			l.Kind, l.Before = meeting.Clear, &before
+			l.IDs = []when.Instant{when.At(time.Date(2026, 12, 31, 9, 30, 0, 0, time.UTC)), when.At(time.Date(2027, 1, 14, 9, 30, 0, 0, time.UTC))}
+		}, "Replaced: Crate sizes; loan 14, \"lacquer\", 2 dates",
+			[]string{"- Thursday 7 January 2027, 18:30 – 19:30 (as your calendar had it)", "You need do nothing."}, []string{"called off", "Answer here"}},
+		{"somebody loses their only date, which goes on", func(l *schedule.Letter) {
+			before := l.Meeting
+			l.Kind, l.Before, l.On, l.To.Single = meeting.CallOff, &before, []when.Day{jan14}, true
+			l.IDs = []when.Instant{when.At(time.Date(2027, 1, 14, 9, 30, 0, 0, time.UTC))}
+			l.Meeting.Participants = l.Meeting.Participants[1:]
+		}, "No longer needed: Crate sizes; loan 14, \"lacquer\", Thursday 14 January 2027, 18:30 – 19:30 Tokyo time",
+			[]string{"took you off the list"}, []string{"called off", "every 2nd", "Answer here"}},
 		{"one date only", func(l *schedule.Letter) { l.To.Dates, l.To.Single = []series.Range{{From: jan14, To: jan14}}, true },
 			"Invitation: Crate sizes; loan 14, \"lacquer\", Thursday 14 January 2027, 18:30 – 19:30 Tokyo time", []string{"Loft Studio"}, []string{"every 2nd", "Map Room"}},
 		{"asked again for one date", func(l *schedule.Letter) {

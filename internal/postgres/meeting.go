@@ -17,7 +17,10 @@ func oneRecord(m db.Meeting, v db.MeetingVersion, err error) (schedule.Record, e
 	if err != nil {
 		return schedule.Record{}, domain(err)
 	}
-	r := schedule.Record{ID: m.ID, OrganiserID: m.OrganiserID, Version: int(v.Version), CalledOffAt: m.CalledOffAt, Stamp: v.Stamp}
+	r := schedule.Record{ID: m.ID, OrganiserID: m.OrganiserID, Version: int(v.Version), Stamp: v.Stamp}
+	if v.Version == m.Version { // an earlier version was not called off
+		r.CalledOffAt = m.CalledOffAt
+	}
 	return r, readSnapshot(int(v.Schema), v.Content, &r.Content)
 }
 

@@ -71,14 +71,12 @@ END:VCALENDAR
 --b--
 `, title, uid, to))
 	ilse.sees("Written to the meeting", "Ines Prado", "ines@home.example is not invited. It may be another address of somebody who is.", "Gladly, but I leave at 9:00.", "1 silent") // the only one who is silent is suggested
-	ilse.shot("/tmp/letters-open.png")
 	ilse.press("Count it")
 	ilse.sees("1 accepted", "“Gladly, but I leave at 9:00.”", address+" answered: accepted (by mail). Written by ines@home.example")
 	ilse.lacks("Whose answer is it?")
 
 	writeTo(t, address, to, "From: "+address+"\nSubject: Parking\n\nWhere can the truck stand?\n")
 	ilse.sees("Where can the truck stand?", address+" wrote to the meeting: “Parking”")
-	ilse.shot("/tmp/letters-written.png")
 	forwarded := mails(t, demo.Ilse, "Parking", 1)[0]
 	assert.Contains(t, forwarded.Text, "Where can the truck stand?")
 }

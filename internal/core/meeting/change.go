@@ -31,7 +31,7 @@ func Compare(before, after Meeting) Change {
 		Text:  before.Text != after.Text,
 		Time: a.Start != b.Start || a.End != b.End || a.Zone != b.Zone || endless(a.Rule) != endless(b.Rule) ||
 			before.Repeats() != after.Repeats(),
-		End:  a.Rule.Until != b.Rule.Until,
+		End:  ends(a) != ends(b),
 		Room: roomOf(before.Room) != roomOf(after.Room),
 		Link: linkURL(before) != linkURL(after), Private: before.Private != after.Private,
 		Reminder: before.RemindBefore != after.RemindBefore,
@@ -59,6 +59,14 @@ func Compare(before, after Meeting) Change {
 		}
 	}
 	return c
+}
+
+// ends is the day on which a series ends, Forever for one that does not.
+func ends(p series.Plan) when.Day {
+	if day, ok := p.EndDay(); ok {
+		return day
+	}
+	return series.Forever
 }
 
 func endless(r recur.Rule) recur.Rule {

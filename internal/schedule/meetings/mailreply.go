@@ -332,7 +332,9 @@ func (d Detail) Suggested(l schedule.LetterIn) uuid.UUID {
 		func(i schedule.Invited, a schedule.AnswerIn) bool { return strings.EqualFold(i.Email, a.Attendee) },
 		func(i schedule.Invited, _ schedule.AnswerIn) bool { return strings.EqualFold(i.Email, l.FromEmail) },
 		func(i schedule.Invited, a schedule.AnswerIn) bool { return at(i.Email) == at(a.Attendee) },
-		func(i schedule.Invited, _ schedule.AnswerIn) bool { return i.PersonID == nil && i.Answer == meeting.NoAnswer },
+		func(i schedule.Invited, _ schedule.AnswerIn) bool {
+			return i.PersonID == nil && i.Answer == meeting.NoAnswer
+		},
 	} {
 		var found []uuid.UUID
 		for _, i := range d.Invited {

@@ -25,15 +25,20 @@ type TellTx interface {
 
 // ChangeWords is what an update says to its reader that it changed.
 func (st Settled) ChangeWords(m meeting.Message) string {
-	if st.Next != nil {
-		return "it ends here and goes on " + st.NextWords()
+	switch {
+	case m.Kind != meeting.Update:
+		return ""
+	case st.Next != nil:
+		return "it ends here and goes on from " + st.Next.Start.Day.Words()
 	}
 	is := func(p meeting.Participant) bool { return p.ID == m.To.ID }
 	return words.ToReader(st.Change.Facts(), m.On, m.To.Needed, slices.ContainsFunc(st.Change.Role, is), slices.ContainsFunc(st.Change.Invited, is))
 }
 
 // GoesOnWords is what those are told who are to follow into the next series.
-func (st Settled) GoesOnWords(meeting.Message) string { return "it goes on " + st.NextWords() }
+func (st Settled) GoesOnWords(meeting.Message) string {
+	return "it goes on from " + st.Next.Start.Day.Words()
+}
 
 // Saying is the same words to everybody.
 func Saying(words string) func(meeting.Message) string {
