@@ -346,6 +346,8 @@ func TestHowADateIsNamed(t *testing.T) {
 		{"RECURRENCE-ID;TZID=Nobody knows:20270114T093000", "at 2027-01-14T09:30"},
 		{"RECURRENCE-ID;VALUE=DATE:20270114", "day 2027-01-14T00:00"},
 		{"RECURRENCE-ID:soon", "none"},
+		{"RECURRENCE-ID:99990101T000000", "none"}, // it could not be kept
+		{"RECURRENCE-ID;VALUE=DATE:00010101", "none"},
 	} {
 		text := strings.Replace(strings.Replace(reply, "SEQUENCE:2", c.property+"\r\nSEQUENCE:2", 1), "BEGIN:VEVENT", own+"BEGIN:VEVENT", 1)
 		all, err := ical.ReadReplies([]byte(text), "")

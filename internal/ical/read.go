@@ -302,7 +302,7 @@ func (x change) last(m recur.Moment, budget *recur.Budget) (at recur.Moment, ok 
 // dateID reads which date of a series is answered; nil for what is no date.
 func (z zones) dateID(p *ical.Prop) *meeting.DateID {
 	m, kind, utc, err := recur.ParseMoment(strings.ToUpper(strings.TrimSpace(p.Value)))
-	if err != nil {
+	if year, _, _ := m.Day.Date(); err != nil || year < when.FirstYear || year > when.LastYear {
 		return nil
 	}
 	local := when.Local{Day: m.Day, Clock: when.Clock(m.Second / 60)}

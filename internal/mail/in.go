@@ -118,7 +118,7 @@ func ReadMail(ctx context.Context, raw []byte, lookup LookupTXT) (m meetings.Mai
 	}
 	h := gomail.Header{Header: e.Header}
 	id, err := h.MessageID()
-	if err != nil || id == "" {
+	if m.MessageID = id; err != nil || id == "" {
 		id = e.Header.Get("Date") + "\n" + e.Header.Get("Subject")
 	}
 	sum := sha256.Sum256(append([]byte(id+"\n\n"), body...))

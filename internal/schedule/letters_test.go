@@ -206,6 +206,33 @@ func TestNoAnswerVanishes(t *testing.T) {
 	assert.Contains(t, p.line(), "the meeting is called off, it changes nothing")
 }
 
+// TestAbsurdMailsAreKeptAndReadBack: what a mail says of itself is cut, not refused.
+func TestAbsurdMailsAreKeptAndReadBack(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	sent := send(t, ilse.ID, open(t, ilse.ID, draft(outsiders("x1@njoro.example"))))
+	p := writesTo(t, ilse, sent.MeetingID)
+	long := strings.Repeat("x\x00\xff\u202e", 5000)
+	m := meetings.Mail{Digest: []byte("absurd"), FromName: long, FromEmail: long, SignedBy: long, Subject: long, Words: long, Why: long, Raw: []byte(long)}
+	r := yes(0, 1<<31-1)
+	r.UID, r.Attendee, r.Comment = p.uid, long, long
+	r.Date = &meeting.DateID{At: 1 << 40, Onward: true}
+	m.Replies = append(m.Replies, r)
+	require.NoError(t, service().Meetings.TakeMail(t.Context(), p.box, m))
+	letters := look(t, ilse.ID, sent.MeetingID).Letters
+	require.Len(t, letters, 1)
+	assert.Equal(t, schedule.LetterOpen, letters[0].State)
+	far := yes(0, 1<<31-1) // a version that there is not yet
+	p.mail("x1@njoro.example", far)
+	assert.Equal(t, 0, look(t, ilse.ID, sent.MeetingID).Invited[0].AnswerSequence)
+	invited := look(t, ilse.ID, sent.MeetingID).Invited[0]
+	require.NoError(t, service().Meetings.Decide(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, letters[0].ID, invited.ID))
+	assert.Equal(t, meeting.Accepted, p.answer("x1@njoro.example"))
+	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Start, d.End = d.Start[:11]+"15:00", d.End[:11]+"16:00" })
+	assert.Equal(t, meeting.NoAnswer, p.answer("x1@njoro.example"), "asked again, however far the answer ran ahead")
+	p.mail("x1@njoro.example", no(0, 1))
+	assert.Equal(t, meeting.Declined, p.answer("x1@njoro.example"))
+}
+
 // TestAReplyIsReadWhole: "yes to all, no to 14 January", this and all that follow, a
 // date by its old and its new time, one that a split carried along.
 func TestAReplyIsReadWhole(t *testing.T) {
@@ -275,12 +302,17 @@ func TestALetterThatIsNoAnswer(t *testing.T) {
 	assert.Contains(t, header(got.Headers, "Reply-To"), "l1@njoro.example")
 	assert.Equal(t, "", running.World.Post.Box(ilse.Email)[before].From, "what is returned of it is nobody's")
 
+	back := m // the forwarded mail comes back by somebody's rule
+	back.Digest, back.MessageID = []byte("b"), uuid.NewString()+"@"+service().House.MailDomain
+	require.NoError(t, service().Meetings.TakeMail(t.Context(), p.box, back))
 	returned := m
 	returned.Digest, returned.Returned = []byte("r"), true
 	require.NoError(t, service().Meetings.TakeMail(t.Context(), p.box, returned))
-	assert.Len(t, look(t, ilse.ID, sent.MeetingID).Letters, 2)
-	time.Sleep(50 * time.Millisecond)
-	assert.Len(t, running.World.Post.Box(ilse.Email), before+1, "what a mail server returned is shown, and not handed on")
+	assert.Len(t, look(t, ilse.ID, sent.MeetingID).Letters, 3)
+	var queued int
+	require.NoError(t, running.Program.Pool.QueryRow(t.Context(), "SELECT count(*) FROM letter_in WHERE meeting_id = $1 AND raw IS NOT NULL", sent.MeetingID).Scan(&queued))
+	assert.Zero(t, queued, "both are shown, and not handed on")
+	assert.Len(t, running.World.Post.Box(ilse.Email), before+1)
 }
 
 // TestAnUpdateTakesNoAnswersBack: everybody's answer as known is in it, and no two
@@ -313,4 +345,21 @@ func TestAnUpdateTakesNoAnswersBack(t *testing.T) {
 	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Start, d.End = d.Start[:11]+"15:00", d.End[:11]+"16:00" })
 	asked := strings.ReplaceAll(string(calendars(t, "u2@njoro.example", 5)[4]), "\r\n ", "")
 	assert.NotContains(t, asked, "PARTSTAT=ACCEPTED")
+}
+
+// TestMailsTellOfNobodyElsesDates: somebody on one date learns of the people on it.
+func TestMailsTellOfNobodyElsesDates(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	only := func(day string) []meeting.DraftRange { return []meeting.DraftRange{{From: day, To: day}} }
+	send(t, ilse.ID, open(t, ilse.ID, draft(repeated("every Monday, 4 times", func(d *meeting.Draft) {
+		d.Start, d.End = "2027-09-06T07:00", "2027-09-06T08:00"
+		d.People = []meeting.DraftPerson{{Email: "n1@njoro.example", Dates: only("2027-09-13")}, {Email: "n2@njoro.example", Dates: only("2027-09-20")}, {Email: "n3@njoro.example"}}
+	}))))
+	one := box(t, "n1@njoro.example", 1)[0]
+	for _, text := range []string{one.Text, one.HTML, string(one.Calendar)} {
+		assert.NotContains(t, text, "n2@njoro.example")
+	}
+	assert.Contains(t, one.Text, "n3@njoro.example", "who is on their date")
+	all := box(t, "n3@njoro.example", 1)[0]
+	assert.Contains(t, all.Text, "n2@njoro.example")
 }

@@ -86,7 +86,7 @@ func (m Meeting) Entries(p Participant, on []when.Day) (out []Entry) {
 	first := m.whole()
 	first.On, first.Start, first.End = written.Start.Day, written.Start, written.End
 	first.Span = m.Plan().Regular(written.Start.Day).Span
-	for _, d := range m.exceptions(p, written) {
+	for _, d := range m.exceptions(p, m.Plan().Unclear()) {
 		out = append(out, m.single(d, p))
 	}
 	if len(out) > 0 && written.Rule == (recur.Rule{}) {
@@ -132,8 +132,8 @@ func (m Meeting) theirs(p Participant, on []when.Day) (out []Date) {
 
 // exceptions are the dates of a participant that are not as the rule has them, that
 // readers could take for another time, or that they were told of by themselves.
-func (m Meeting) exceptions(p Participant, w series.Written) (out []Date) {
-	days := slices.Clone(w.Unclear)
+func (m Meeting) exceptions(p Participant, unclear []when.Day) (out []Date) {
+	days := slices.Clone(unclear)
 	if m.Series != nil {
 		for _, o := range m.Series.Overrides {
 			days = append(days, o.On)
@@ -154,6 +154,18 @@ func (m Meeting) exceptions(p Participant, w series.Written) (out []Date) {
 		}
 	}
 	return out
+}
+
+// byThemselves are the dates that a message to a participant has as components of
+// their own.
+func (m Meeting) byThemselves(p Participant, on, unclear []when.Day) []Date {
+	switch {
+	case !m.Repeats():
+		return nil
+	case len(on) > 0 || p.Single:
+		return m.theirs(p, on)
+	}
+	return m.exceptions(p, unclear)
 }
 
 // holds tells whether a RECURRENCE-ID that somebody was told is of a date that they
@@ -191,7 +203,7 @@ func (m Meeting) KnowingTold() Meeting {
 		if !p.Outside() {
 			continue
 		}
-		dates := m.exceptions(*p, series.Written{})
+		dates := m.exceptions(*p, nil)
 		if p.Single {
 			dates = m.theirs(*p, nil)
 		}
@@ -206,7 +218,7 @@ func (m Meeting) KnowingTold() Meeting {
 // tell is a participant after messages: what their calendar holds by itself then,
 // and a message that takes back what it holds of dates that are not theirs any
 // more.
-func (m Meeting) tell(p Participant, due []Message) (Participant, *Message) {
+func (m Meeting) tell(p Participant, due []Message, unclear []when.Day) (Participant, *Message) {
 	told := map[when.Instant]bool{} // ID: gone
 	for _, t := range p.Told {
 		told[t.ID] = t.Gone
@@ -218,10 +230,8 @@ func (m Meeting) tell(p Participant, due []Message) (Participant, *Message) {
 				told[id] = true
 			}
 		default:
-			for _, e := range m.Entries(p, d.On) {
-				if e.Single {
-					told[e.ID] = false
-				}
+			for _, date := range m.byThemselves(p, d.On, unclear) {
+				told[m.Plan().Regular(date.On).Span.Start] = false
 			}
 			if len(d.On) == 0 && !p.Single { // a new whole: what was struck and is back is said again
 				for id, gone := range told {

@@ -196,6 +196,10 @@ func Announce(before *Meeting, after Meeting) (Meeting, []Message) {
 		after.TakenOff = takenOff(before.TakenOff, c)
 	}
 	after.Participants = slices.Clone(after.Participants)
+	var unclear []when.Day
+	if after.Repeats() {
+		unclear = after.Plan().Unclear()
+	}
 	for i, p := range after.Participants {
 		var theirs []Message
 		was, known := Participant{}, false
@@ -215,7 +219,7 @@ func Announce(before *Meeting, after Meeting) (Meeting, []Message) {
 		}
 		if p.Outside() {
 			var clear *Message
-			if p, clear = after.tell(p, theirs); clear != nil {
+			if p, clear = after.tell(p, theirs, unclear); clear != nil {
 				theirs = append(theirs, *clear)
 			}
 		}

@@ -1,6 +1,9 @@
 package meeting
 
-import "jembro/internal/core/when"
+import (
+	"jembro/internal/core/series"
+	"jembro/internal/core/when"
+)
 
 // SeenBy is a meeting as one of those invited may know it: somebody who is invited
 // to some dates of a series learns of the people who are on those, and of no others.
@@ -9,7 +12,7 @@ func (m Meeting) SeenBy(id string) Meeting {
 	if !invited || len(me.Dates) == 0 || !m.Repeats() {
 		return m
 	}
-	mine := m.DatesOf(me, m.Start.Day+2*Horizon)
+	mine := m.DatesOf(me, me.firstDay(m)+2*Horizon)
 	var seen []Participant
 	for _, p := range m.Participants {
 		if p.ID == id || p.onAny(mine) {
@@ -18,6 +21,11 @@ func (m Meeting) SeenBy(id string) Meeting {
 	}
 	m.Participants = seen
 	return m
+}
+
+// firstDay is the first day of a series that somebody can be invited to.
+func (p Participant) firstDay(m Meeting) when.Day {
+	return max(m.Start.Day, series.Whole(p.Dates)[0].From)
 }
 
 func (p Participant) onAny(dates []Date) bool {
@@ -36,7 +44,7 @@ func (m Meeting) SpanFor(id string) when.Span {
 	if !invited || len(me.Dates) == 0 || !m.Repeats() {
 		return m.Span()
 	}
-	for _, d := range m.DatesOf(me, m.Start.Day+2*Horizon) {
+	for _, d := range m.DatesOf(me, me.firstDay(m)+2*Horizon) {
 		return d.Span
 	}
 	return m.Span()

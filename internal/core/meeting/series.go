@@ -191,7 +191,7 @@ func markSingle(before *Meeting, m Meeting) Meeting {
 // once tells whether somebody is invited to exactly one date.
 func (m Meeting) once(p Participant) bool {
 	n := 0
-	for d := range m.Dates(max(m.Start.Day, p.Dates[0].From)) {
+	for d := range m.Dates(p.firstDay(m)) {
 		if d.On > p.until() {
 			break
 		}
@@ -206,7 +206,7 @@ func (m Meeting) once(p Participant) bool {
 
 // DatesOf are the dates that a participant is invited to, up to and with a day.
 func (m Meeting) DatesOf(p Participant, until when.Day) (out []Date) {
-	for d := range m.Dates(max(m.Start.Day, series.Whole(p.Dates)[0].From)) {
+	for d := range m.Dates(p.firstDay(m)) {
 		if d.On > until {
 			break
 		}

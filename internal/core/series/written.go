@@ -19,9 +19,6 @@ type Written struct {
 	Rule       recur.Rule    // the zero Rule: Start is the only date
 	RDates     []when.Day    // ascending, after Start
 	ExDates    []when.Day
-	// Unclear are days whose time some readers would take for another one, because
-	// the clocks are changed then: they are to go out by themselves as well.
-	Unclear []when.Day
 }
 
 const (
@@ -65,15 +62,39 @@ func (p Plan) Written(mine func(when.Day) bool, until when.Day) (w Written, ok b
 			w = w.Once() // ical.js 2.2.1 leaves the start out where there are RDATEs alone
 		}
 	}
-	for _, on := range dates {
-		if on > dates[0]+unclearYears*366 {
-			break
+	return w, true
+}
+
+// Unclear are the days of the rule, in the years to come, whose time some readers would
+// take for another one, because the clocks are changed then: they are to go out by
+// themselves as well. It looks at the changes, not at the dates.
+func (p Plan) Unclear() (days []when.Day) {
+	p.Moved = nil
+	at := p.StartInstant() - 2*86400
+	last, ends := p.EndDay()
+	if n := len(p.RDates); n > 0 {
+		last = max(last, p.RDates[n-1])
+	}
+	if !ends {
+		last = p.Start.Day + unclearYears*366
+	}
+	last = min(last, p.Start.Day+unclearYears*366)
+	longest := when.Day(p.length()/(24*time.Hour)) + 1
+	for {
+		var ok bool
+		if at, ok = p.Zone.NextChange(at); !ok {
+			return days
 		}
-		if d := p.Regular(on); !p.Zone.Clear(d.Start, d.End) {
-			w.Unclear = append(w.Unclear, on)
+		day := p.Zone.LocalAt(at).Day
+		if day > last+longest+1 {
+			return days
+		}
+		for on := day - longest; on <= day+1; on++ {
+			if d, is := p.Date(on); is && !p.Zone.Clear(d.Start, d.End) {
+				days = append(days, on)
+			}
 		}
 	}
-	return w, true
 }
 
 func (w *Written) start(p Plan, on when.Day) {

@@ -52,12 +52,13 @@ type Mail struct {
 	Replies             []MailReply
 	Why                 string // why a calendar part could not be read, or ""
 	Returned            bool   // by a mail server, not written by anybody
+	MessageID           string // without angle brackets, or ""
 	Raw                 []byte
 }
 
 // Limits of what is kept of a mail, in characters.
 const (
-	letterWords   = 10_000
+	letterWords   = 4000
 	letterSubject = 300
 	letterName    = 200
 )
@@ -75,7 +76,7 @@ func (s *Deeds) TakeMail(ctx context.Context, box schedule.Mailbox, m Mail) erro
 		l := schedule.LetterIn{ID: uuid.New(), MeetingID: record.ID, Digest: m.Digest, FromName: cut(meeting.OneLine(m.FromName), letterName),
 			FromEmail: cut(meeting.OneLine(m.FromEmail), letterName), SignedBy: cut(meeting.OneLine(m.SignedBy), letterName),
 			Subject: cut(meeting.OneLine(m.Subject), letterSubject), Words: cut(meeting.Plain(m.Words), letterWords),
-			Why: m.Why, State: schedule.LetterTaken, ArrivedAt: s.Now()}
+			Why: cut(meeting.OneLine(m.Why), letterSubject), State: schedule.LetterTaken, ArrivedAt: s.Now()}
 		for _, r := range speaking(m) {
 			l.Answers = append(l.Answers, s.judge(ctx, tx, record, box, m.FromEmail, r))
 		}
@@ -136,8 +137,8 @@ func (r MailReply) SameDate(o MailReply) bool {
 // does so far.
 func (s *Deeds) judge(ctx context.Context, tx letterTx, record schedule.Record, box schedule.Mailbox, from string, r MailReply) schedule.AnswerIn {
 	now := s.Now().Unix()
-	a := schedule.AnswerIn{Attendee: cut(r.Attendee, letterName), Answer: r.Answer, Comment: cut(meeting.Plain(r.Comment), CommentLimit),
-		Date: r.Date, Sequence: r.Sequence, Stamp: r.Stamp, Meeting: record.ID, Verdict: meeting.Counts}
+	a := schedule.AnswerIn{Attendee: cut(meeting.OneLine(r.Attendee), letterName), Answer: r.Answer, Comment: cut(meeting.Plain(r.Comment), CommentLimit),
+		Date: r.Date, Sequence: min(r.Sequence, record.Content.Sequence), Stamp: r.Stamp, Meeting: record.ID, Verdict: meeting.Counts}
 	if a.Stamp == 0 || a.Stamp > now { // no clock is ahead of the arrival
 		a.Stamp = now
 	}
@@ -147,6 +148,8 @@ func (s *Deeds) judge(ctx context.Context, tx letterTx, record schedule.Record, 
 	}
 	invited, verdict := s.whose(ctx, tx, record, r, &a)
 	switch {
+	case r.NoDate:
+		a.Verdict = meeting.NoDate
 	case verdict != meeting.Counts:
 		a.Verdict = verdict
 	case record.CalledOffAt != nil:
@@ -232,7 +235,10 @@ func (s *Deeds) takeLetter(ctx context.Context, tx letterTx, record schedule.Rec
 		l.Answers[i].Comment = cut(a.Comment, CommentLimit)
 		counting++
 	}
-	if counting == 0 && !m.Returned {
+	// What a mail server returned is not handed on, nor what we handed on ourselves and
+	// somebody's rule sends back.
+	ours := strings.HasSuffix(strings.ToLower(m.MessageID), "@"+strings.ToLower(s.House.MailDomain))
+	if counting == 0 && !m.Returned && !ours {
 		l.Raw = m.Raw
 	}
 	fresh, err := tx.AddLetterIn(ctx, l)
@@ -321,8 +327,8 @@ func (s *Deeds) Decide(ctx context.Context, who schedule.Actor, meetingID, lette
 }
 
 // Suggested is the participant whose answer an open mail seems to be: the one that it
-// speaks for, or the only one at the address or the firm that it came from, or who has
-// not answered; uuid.Nil where that is open.
+// speaks for, or the only one at the address or the firm that it came from, of the
+// writer's name, or who has not answered; uuid.Nil where that is open.
 func (d Detail) Suggested(l schedule.LetterIn) uuid.UUID {
 	if l.State != schedule.LetterOpen {
 		return uuid.Nil
@@ -332,6 +338,9 @@ func (d Detail) Suggested(l schedule.LetterIn) uuid.UUID {
 		func(i schedule.Invited, a schedule.AnswerIn) bool { return strings.EqualFold(i.Email, a.Attendee) },
 		func(i schedule.Invited, _ schedule.AnswerIn) bool { return strings.EqualFold(i.Email, l.FromEmail) },
 		func(i schedule.Invited, a schedule.AnswerIn) bool { return at(i.Email) == at(a.Attendee) },
+		func(i schedule.Invited, _ schedule.AnswerIn) bool {
+			return surname(i.Name) != "" && surname(i.Name) == surname(l.FromName)
+		},
 		func(i schedule.Invited, _ schedule.AnswerIn) bool {
 			return i.PersonID == nil && i.Answer == meeting.NoAnswer
 		},
@@ -347,6 +356,15 @@ func (d Detail) Suggested(l schedule.LetterIn) uuid.UUID {
 		}
 	}
 	return uuid.Nil
+}
+
+// surname is the last word of a name, in lower case; "" for an address.
+func surname(name string) string {
+	words := strings.Fields(strings.ToLower(name))
+	if len(words) < 2 {
+		return ""
+	}
+	return words[len(words)-1]
 }
 
 // count makes the open answers of a mail those of a participant.
