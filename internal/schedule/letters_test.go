@@ -206,6 +206,23 @@ func TestNoAnswerVanishes(t *testing.T) {
 	assert.Contains(t, p.line(), "the meeting is called off, it changes nothing")
 }
 
+// TestAnOldAnswerToTheOnlyDate: somebody with one date is told of its new time by that
+// date, and an answer to the old one changes nothing.
+func TestAnOldAnswerToTheOnlyDate(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	sent := send(t, ilse.ID, open(t, ilse.ID, draft(repeated("every Monday, 4 times", func(d *meeting.Draft) {
+		d.Start, d.End = "2027-10-04T07:00", "2027-10-04T08:00"
+		d.People = []meeting.DraftPerson{{Email: "s1@njoro.example", Dates: []meeting.DraftRange{{From: "2027-10-11", To: "2027-10-11"}}}}
+	}))))
+	p := writesTo(t, ilse, sent.MeetingID)
+	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Start, d.End = d.Start[:11]+"06:30", d.End[:11]+"07:30" })
+	p.mail("s1@njoro.example", yes(0, 0))
+	assert.Equal(t, meeting.NoAnswer, p.answer("s1@njoro.example"))
+	assert.Contains(t, p.line(), "an older answer, it changes nothing")
+	p.mail("s1@njoro.example", yes(0, 1))
+	assert.Equal(t, meeting.Accepted, p.answer("s1@njoro.example"))
+}
+
 // TestAbsurdMailsAreKeptAndReadBack: what a mail says of itself is cut, not refused.
 func TestAbsurdMailsAreKeptAndReadBack(t *testing.T) {
 	ilse := who(t, demo.Ilse)

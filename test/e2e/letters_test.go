@@ -70,7 +70,8 @@ END:VEVENT
 END:VCALENDAR
 --b--
 `, title, uid, to))
-	ilse.sees("Written to the meeting", "Ines Prado", "ines@home.example is not invited. It may be another address of somebody who is.", "Gladly, but I leave at 9:00.", "1 silent") // the only one who is silent is suggested
+	ilse.sees("Written to the meeting", "Ines Prado", "ines@home.example is not invited. It may be another address of somebody who is.", "Gladly, but I leave at 9:00.", "1 silent")
+	ilse.axe("a mail that waits to be decided") // the only one who is silent is suggested
 	ilse.press("Count it")
 	ilse.sees("1 accepted", "“Gladly, but I leave at 9:00.”", address+" answered: accepted (by mail). Written by ines@home.example")
 	ilse.lacks("Whose answer is it?")

@@ -198,7 +198,7 @@ func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.
 	if err := s.Dispatch(ctx, tx, stored, st.Due, Saying(word)); err != nil {
 		return err
 	}
-	off := meeting.Event{Kind: meeting.EventDatesOff, Who: after.Organiser.Name, Scope: &scope, Told: len(st.Due)}
+	off := meeting.Event{Kind: meeting.EventDatesOff, Who: after.Organiser.Name, Scope: &scope, Told: people(st.Due)}
 	if err := s.note(ctx, tx, record.ID, record.OrganiserID, off); err != nil {
 		return err
 	}

@@ -68,7 +68,7 @@ func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID
 			return id, err
 		}
 	}
-	goesOn := meeting.Event{Kind: meeting.EventGoesOn, Who: st.Organiser.Name, GoesOn: st.NextWords(), Told: len(st.DueNext)}
+	goesOn := meeting.Event{Kind: meeting.EventGoesOn, Who: st.Organiser.Name, GoesOn: st.NextWords(), Told: people(st.DueNext)}
 	if err := s.note(ctx, tx, id, st.Organiser.ID, goesOn); err != nil {
 		return id, err
 	}
@@ -126,9 +126,9 @@ func (st Settled) answered(answers []schedule.AnswerOn) meeting.Meeting {
 // StoreInvited brings the people invited to what the meeting says. Those who are
 // told something are marked with what they were told.
 func (s *Deeds) StoreInvited(ctx context.Context, tx KeepTx, record schedule.Record, st Settled) error {
-	whole := map[string]bool{} // told of the whole meeting
+	whole := map[string]bool{} // told of all that they are invited to
 	for _, m := range st.Due {
-		if len(m.On) == 0 {
+		if m.Kind != meeting.Clear && (len(m.On) == 0 || m.To.Single) {
 			whole[m.To.ID] = true
 		}
 	}

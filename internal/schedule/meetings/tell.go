@@ -98,7 +98,7 @@ func (s *Deeds) TellProvider(ctx context.Context, tx TellTx, record schedule.Rec
 
 // TellStory writes into the history what a change was.
 func (s *Deeds) TellStory(ctx context.Context, tx TellTx, record schedule.Record, st Settled) error {
-	first := meeting.Event{Kind: meeting.EventSent, Who: st.Organiser.Name, Told: len(st.Due)}
+	first := meeting.Event{Kind: meeting.EventSent, Who: st.Organiser.Name, Told: people(st.Due)}
 	switch {
 	case st.Next != nil:
 		first.Kind, first.Told, first.GoesOn = meeting.EventEnded, 0, st.NextWords()
@@ -120,6 +120,15 @@ func (s *Deeds) TellStory(ctx context.Context, tx TellTx, record schedule.Record
 		name(meeting.EventLinkMade, card.Name)
 	}
 	return s.note(ctx, tx, record.ID, st.Organiser.ID, story...)
+}
+
+// people is how many are told by messages: some get two.
+func people(due []meeting.Message) int {
+	told := map[string]bool{}
+	for _, m := range due {
+		told[m.To.ID] = true
+	}
+	return len(told)
 }
 
 // note writes events into the history of a meeting; actor is uuid.Nil for what
