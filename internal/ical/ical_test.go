@@ -4,6 +4,7 @@ import (
 	"bytes"
 	_ "embed"
 	"fmt"
+	"net/url"
 	"regexp"
 	"strings"
 	"testing"
@@ -75,6 +76,23 @@ func TestInvitationLines(t *testing.T) {
 		assert.Contains(t, lines, want)
 	}
 	assert.Equal(t, 1, strings.Count(strings.Join(lines, "\n"), "\nBEGIN:VEVENT\n"), "text is not structure")
+}
+
+// TestAddressesAreURIs: what RFC 6068, 2 wants escaped is, and reads back.
+func TestAddressesAreURIs(t *testing.T) {
+	l := letter(t)
+	for _, email := range []string{"a%b&c#d?e@kirisame.example", "{f}/g=h|i^j`k@kirisame.example", "o'neill+loan!$*~_-.x@kirisame.example"} {
+		l.Meeting.Participants[0].Email, l.To.Email = email, email
+		text := write(t, l)
+		line := regexp.MustCompile(`ATTENDEE[^:]*:mailto:(\S+)`).FindStringSubmatch(strings.ReplaceAll(text, "\r\n ", ""))
+		assert.NotRegexp(t, "[&#?{}/=|^`]|%[^0-9A-F]", line[1])
+		parsed, err := url.Parse("mailto:" + line[1])
+		require.NoError(t, err)
+		assert.Equal(t, "mailto", parsed.Scheme)
+		answers, err := ical.ReadReplies([]byte(strings.Replace(text, "METHOD:REQUEST", "METHOD:REPLY", 1)), "")
+		require.NoError(t, err)
+		assert.Equal(t, email, answers[0].Attendee)
+	}
 }
 
 func TestLinesAreFoldedBetweenCharacters(t *testing.T) {

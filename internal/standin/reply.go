@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"html/template"
 	"net"
+	"net/url"
 	"strconv"
 	"strings"
 
@@ -97,7 +98,7 @@ func (p *PostOffice) reply(read Read, said, comment string) (text, organiser str
 		out.Props.SetText(ical.PropComment, comment)
 	}
 	for _, a := range asked.Props.Values(ical.PropAttendee) {
-		if strings.EqualFold(strings.TrimPrefix(a.Value, "mailto:"), read.To) {
+		if address, err := url.PathUnescape(strings.TrimPrefix(a.Value, "mailto:")); err == nil && strings.EqualFold(address, read.To) {
 			a.Params.Set(ical.ParamParticipationStatus, said)
 			a.Params.Del(ical.ParamRSVP)
 			out.Props.Set(&a)

@@ -122,6 +122,13 @@ func TestParseEmail(t *testing.T) {
 		_, err := meeting.ParseEmail(bad)
 		assert.Error(t, err, bad)
 	}
+	ascii, err := meeting.ParseEmail("ana@müseum.example")
+	require.NoError(t, err)
+	assert.Equal(t, "ana@xn--mseum-kva.example", ascii, "RFC 5890: what every mail server takes")
+	_, err = meeting.ParseEmail("josé@museum.example")
+	assert.ErrorContains(t, err, "letters before the @ that most mail servers do not take")
+	_, err = meeting.ParseEmail("ana@mü--seum..example")
+	assert.Error(t, err)
 }
 
 func settled(t require.TestingT) meeting.Meeting {
