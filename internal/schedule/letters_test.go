@@ -82,7 +82,11 @@ func TestAddressesOfAMeeting(t *testing.T) {
 	assert.Equal(t, schedule.Mailbox{Meeting: id}, box)
 	_, err = service().Meetings.Mailbox(strings.Replace(address, "@meet.", "@other.", 1))
 	assert.ErrorIs(t, err, schedule.ErrNotFound)
-	for _, bare := range []string{"meeting@" + domain, "meeting-abc@" + domain, address[:20] + "x" + address[21:]} {
+	other := "a"
+	if address[20] == 'a' {
+		other = "b"
+	}
+	for _, bare := range []string{"meeting@" + domain, "meeting-abc@" + domain, address[:20] + other + address[21:]} {
 		box, err := service().Meetings.Mailbox(bare)
 		require.NoError(t, err, bare)
 		assert.Equal(t, schedule.Mailbox{}, box, "without its secret part it proves nothing")
