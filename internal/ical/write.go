@@ -148,18 +148,15 @@ func (w *writer) event(x meeting.Entry) *ical.Component {
 	return e
 }
 
-// goesOn tells whether what is taken back from somebody goes on without them: the
-// meeting, or that date of it.
+// goesOn tells whether what is taken back from somebody goes on without them.
 func (w *writer) goesOn(x meeting.Entry) bool {
-	if _, invited := w.Meeting.Participant(w.To.ID); !invited {
-		return !x.Single || w.Meeting.Repeats() && w.has(x)
+	switch {
+	case w.OffAll:
+		return false
+	case x.Single:
+		return w.Meeting.GoesOnWithout(w.To, x.On)
 	}
-	return x.Single && w.has(x)
-}
-
-func (w *writer) has(x meeting.Entry) bool {
-	_, is := w.Meeting.Date(x.On)
-	return is && w.Meeting.Repeats() && !w.OffAll
+	return w.Meeting.GoesOnWithout(w.To)
 }
 
 // times writes when an entry is. The end of a series is an UNTIL, what it leaves

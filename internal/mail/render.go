@@ -130,15 +130,7 @@ func (p page) Struck() bool {
 // left tells whether the meeting goes on without the reader: they are taken off, and
 // the date that is all they knew of is not called off for everybody.
 func (p page) left() bool {
-	if _, invited := p.Meeting.Participant(p.To.ID); invited || p.OffAll {
-		return false
-	}
-	for _, on := range p.On {
-		if _, is := p.Meeting.Date(on); is {
-			return true
-		}
-	}
-	return len(p.On) == 0
+	return !p.OffAll && p.Meeting.GoesOnWithout(p.To) && p.Meeting.GoesOnWithout(p.To, p.On...)
 }
 
 func (p page) subject() string {

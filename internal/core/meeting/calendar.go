@@ -191,6 +191,16 @@ func (m Meeting) Struck(p Participant, ids []when.Instant) (out []Entry) {
 	return out
 }
 
+// GoesOnWithout tells whether what is taken back from a participant goes on without
+// them in this version: one of some dates of the rule, or, without any, the meeting.
+func (m Meeting) GoesOnWithout(p Participant, days ...when.Day) bool {
+	if len(days) == 0 {
+		_, invited := m.Participant(p.ID)
+		return !invited
+	}
+	return m.Repeats() && slices.ContainsFunc(days, m.Plan().Has)
+}
+
 // KnowingTold is a meeting as it was kept before what people were told was kept with
 // it: their calendars hold what has its own, and all dates of who knows single ones.
 func (m Meeting) KnowingTold() Meeting {
