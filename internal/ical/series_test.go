@@ -122,3 +122,22 @@ func TestMessagesOfASeries(t *testing.T) {
 		})
 	}
 }
+
+// TestLongListsAreCut: libical reads no more than 500 values of one property.
+func TestLongListsAreCut(t *testing.T) {
+	draft := meeting.Draft{Title: "Night watch", Start: "2027-03-01T02:15", End: "2027-03-01T03:00", Zone: "America/New_York",
+		People: []meeting.DraftPerson{{Email: "s.onari@kirisame.example"}}, Repeat: &meeting.DraftRepeat{Rule: "every day", Ends: "on", Until: "2029-03-01"}}
+	out, faults := draft.Change(surroundings(nil), identify)
+	require.Empty(t, faults)
+	raw, err := ical.Write(schedule.Letter{Kind: meeting.Invite, Meeting: out.Meeting, To: out.Meeting.Participants[0], Address: "meeting-1@meet.marrowby.example"})
+	require.NoError(t, err)
+	dates := 1
+	for _, line := range unfold(string(raw)) {
+		if strings.HasPrefix(line, "RDATE;") {
+			n := 1 + strings.Count(line, ",")
+			require.LessOrEqual(t, n, 100)
+			dates += n
+		}
+	}
+	require.Equal(t, len(out.Meeting.Plan().Upto(when.DayOf(2029, 3, 1))), dates)
+}

@@ -15,6 +15,7 @@ import (
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
 	"jembro/internal/schedule/sheets"
+	"jembro/internal/standin"
 )
 
 // post is somebody who writes to a meeting.
@@ -383,4 +384,28 @@ func TestMailsTellOfNobodyElsesDates(t *testing.T) {
 	assert.Contains(t, one.Text, "n3@njoro.example", "who is on their date")
 	all := box(t, "n3@njoro.example", 1)[0]
 	assert.Contains(t, all.Text, "n2@njoro.example")
+}
+
+// TestAnEarlierMessageIsOfItsOwnVersion: a message that still waits when everything is
+// called off says what was true of its version; who is dropped gets no words that were
+// meant for the others.
+func TestAnEarlierMessageIsOfItsOwnVersion(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	running.World.Switch("post", standin.Away)
+	sent := send(t, ilse.ID, open(t, ilse.ID, draft(outsiders("e1@njoro.example", "e2@njoro.example"))))
+	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) {
+		d.People, d.Title = d.People[:1], "Crate sizes, moved"
+	})
+	m := look(t, ilse.ID, sent.MeetingID)
+	require.NoError(t, service().Meetings.CallOff(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, m.Version, nil, "The kiln is broken."))
+	running.World.Switch("post", standin.Working)
+	dropped := box(t, "e2@njoro.example", 2)[1]
+	assert.Contains(t, dropped.Text, "took you off the list; the meeting goes on without you")
+	assert.NotContains(t, string(dropped.Calendar), "STATUS:CANCELLED", "RFC 5546, 3.2.5")
+	assert.NotContains(t, dropped.Text, "the title")
+	off := box(t, "e1@njoro.example", 3)
+	assert.Contains(t, off[1].Text, "Changed: the title")
+	assert.NotContains(t, off[1].Text, "e2@njoro.example")
+	assert.Contains(t, off[2].Text, "The kiln is broken.")
+	assert.Contains(t, string(off[2].Calendar), "STATUS:CANCELLED")
 }
