@@ -299,6 +299,20 @@ func TestAReplyIsReadWhole(t *testing.T) {
 	require.NoError(t, err)
 	next := send(t, ilse.ID, s)
 	require.NotEqual(t, sent.MeetingID, next.MeetingID)
+	assert.Equal(t, strings.Fields("accepted accepted maybe maybe"), answers(next.MeetingID), "what they answered holds")
+	eventually(t, "it is told", func() bool { return len(running.World.Post.Box("r1@njoro.example")) == 3 })
+	mails := running.World.Post.Box("r1@njoro.example")
+	var partstats int
+	for _, m := range mails {
+		read, err := standin.ReadMail(m)
+		require.NoError(t, err)
+		entry := strings.ReplaceAll(string(read.Calendar), "\r\n ", "")
+		if strings.Contains(read.Subject, "with the courier") {
+			assert.NotContains(t, entry, "PARTSTAT=NEEDS-ACTION", "their program does not take the answers back")
+			partstats += strings.Count(entry, "PARTSTAT=ACCEPTED")
+		}
+	}
+	assert.Positive(t, partstats)
 	p.mail("r1@njoro.example", on(no(0, 0), 5))
 	assert.Equal(t, "declined", answers(next.MeetingID)[1], "found in the series that goes on")
 }

@@ -29,32 +29,23 @@ type KeepTx interface {
 }
 
 // StoreNext keeps the series that goes on from another one. Where its times are
-// the same, what people answered holds.
+// the same, what people answered holds, to all and to single dates.
 func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID, error) {
 	id := uuid.New()
 	st.Next.UID = id.String() + "@" + s.House.MailDomain
 	record := schedule.Record{ID: id, OrganiserID: st.Organiser.ID, Version: 1, Content: *st.Next, Stamp: s.Now()}
+	invited, answers, err := st.carried(ctx, tx, record)
+	if err != nil {
+		return id, err
+	}
+	record.Content = schedule.WithAnswers(record.Content, invited, answers)
 	if err := tx.AddMeeting(ctx, record); err != nil {
 		return id, err
 	}
-	answers := map[string]schedule.Invited{}
-	if tail, ok := st.Before.Content.Plan().From(st.Next.Start.Day); ok && tail.Start == st.Next.Start && tail.End == st.Next.End {
-		for _, i := range st.Invited {
-			answers[strings.ToLower(i.Email)] = i
-		}
+	if err := tx.AddInvited(ctx, invited); err != nil {
+		return id, err
 	}
-	var all []schedule.Invited
-	for _, p := range st.Next.Participants {
-		i, err := newInvited(record, p)
-		if err != nil {
-			return id, err
-		}
-		if was, ok := answers[strings.ToLower(p.Email)]; ok {
-			i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp = was.Answer, was.Comment, was.AnsweredAt, was.AnswerStamp
-		}
-		all = append(all, i)
-	}
-	if err := tx.AddInvited(ctx, all); err != nil {
+	if err := tx.SetAnswersOn(ctx, answers); err != nil {
 		return id, err
 	}
 	if err := s.WriteTimes(ctx, tx, record); err != nil {
@@ -73,6 +64,41 @@ func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID
 		return id, err
 	}
 	return id, tx.Tell(ctx, schedule.Notice{People: append(Insiders(st.Next.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: id})
+}
+
+// carried are those invited to the series that goes on, with what they answered to the
+// one before where that holds.
+func (st Settled) carried(ctx context.Context, tx KeepTx, next schedule.Record) (invited []schedule.Invited, answers []schedule.AnswerOn, err error) {
+	was := map[string]schedule.Invited{}
+	var onDates answersTo
+	if tail, ok := st.Before.Content.Plan().From(st.Next.Start.Day); ok && tail.Start == st.Next.Start && tail.End == st.Next.End && tail.Zone == st.Next.Plan().Zone {
+		all, err := tx.AnswersOn(ctx, st.Before.ID)
+		if err != nil {
+			return nil, nil, err
+		}
+		onDates = byWhom(all)
+		for _, i := range st.Invited {
+			was[strings.ToLower(i.Email)] = i
+		}
+	}
+	for _, p := range st.Next.Participants {
+		i, err := newInvited(next, p)
+		if err != nil {
+			return nil, nil, err
+		}
+		if before, ok := was[strings.ToLower(p.Email)]; ok {
+			i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp = before.Answer, before.Comment, before.AnsweredAt, before.AnswerStamp
+			for on, a := range onDates[before.ID] {
+				if date, is := st.Next.Date(on); is && a.Answer != "" && !date.Moved && p.On(on) {
+					a.ParticipantID, a.SentSequence, a.Sequence = i.ID, 0, 0
+					answers = append(answers, a)
+				}
+			}
+		}
+		invited = append(invited, i)
+	}
+	slices.SortFunc(answers, func(a, b schedule.AnswerOn) int { return int(a.On - b.On) })
+	return invited, answers, nil
 }
 
 func (s *Deeds) StoreMeeting(ctx context.Context, tx KeepTx, st Settled) (schedule.Record, error) {
