@@ -236,6 +236,9 @@ func (s *story) change(t *testing.T, number int) {
 		if s.chance(3) {
 			before.Participants[i].Answer = pick(s, meeting.Accepted, meeting.Declined, meeting.Maybe)
 		}
+		if s.chance(4) && before.Repeats() {
+			before.Participants[i].Answers = []meeting.DateAnswer{{On: pick(s, s.days()...), Answer: meeting.Declined}}
+		}
 	}
 	if s.chance(7) && before.Repeats() {
 		s.callOff(t, before)
@@ -254,7 +257,13 @@ func (s *story) change(t *testing.T, number int) {
 	}
 	s.say("%s, scope %+v, dates %+v: start %s zone %s repeat %s people %v", what, d.Scope, d.Dates, d.Start, d.Zone, repeatOf(d), d.People)
 	after := out.Meeting
-	after.Sequence = meeting.Compare(before, after).Sequence(before.Sequence)
+	c := meeting.Compare(before, after)
+	after.Sequence = c.Sequence(before.Sequence)
+	for i, p := range after.Participants { // what they answered holds, unless everybody is asked again
+		if was, known := before.Participant(p.ID); known && !c.AsksAgain() {
+			after.Participants[i].Answer, after.Participants[i].Answers = was.Answer, was.Answers
+		}
+	}
 	after, due := meeting.Announce(&before, after)
 	s.now = after
 	s.tell(t, after, &before, due)

@@ -101,7 +101,8 @@ func TestStoppingWithASilentMailServer(t *testing.T) {
 	defer cancel()
 	second.Stop(soon)
 	running.World.Switch("post", standin.Working)
-	eventually(t, "the message goes out", func() bool { return stateOf(t, id).State == schedule.Handed })
+	// The more turns there were, the longer it waits for the next: a minute at most.
+	require.Eventually(t, func() bool { return stateOf(t, id).State == schedule.Handed }, 75*time.Second, 50*time.Millisecond, "the message goes out")
 }
 
 // TestAMessageEndsAsFailed: what is tried for two days, or lost its work, is said to

@@ -134,6 +134,9 @@ func (m Meeting) theirs(p Participant, on []when.Day) (out []Date) {
 // readers could take for another time, or that they were told of by themselves.
 func (m Meeting) exceptions(p Participant, unclear []when.Day) (out []Date) {
 	days := slices.Clone(unclear)
+	for _, a := range p.Answers { // else a new whole would take their answer to that date back
+		days = append(days, a.On)
+	}
 	if m.Series != nil {
 		for _, o := range m.Series.Overrides {
 			days = append(days, o.On)

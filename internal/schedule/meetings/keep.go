@@ -108,12 +108,8 @@ func (s *Deeds) StoreMeeting(ctx context.Context, tx KeepTx, st Settled) (schedu
 		record := schedule.Record{ID: id, OrganiserID: st.Organiser.ID, Version: 1, Content: st.Meeting, Stamp: s.Now()}
 		return record, tx.AddMeeting(ctx, record)
 	}
-	answers, err := tx.AnswersOn(ctx, st.Before.ID)
-	if err != nil {
-		return schedule.Record{}, err
-	}
 	record := *st.Before
-	record.Version, record.Content, record.Stamp = record.Version+1, st.answered(answers), s.stampAfter(*st.Before)
+	record.Version, record.Content, record.Stamp = record.Version+1, st.Meeting, s.stampAfter(*st.Before)
 	return record, tx.SetMeeting(ctx, record)
 }
 
@@ -130,9 +126,9 @@ func (s *Deeds) stampAfter(r schedule.Record) time.Time {
 	return r.Stamp.Add(apart)
 }
 
-// answered is the meeting with what everybody is known to answer: those who are told
+// Answered is the meeting with what everybody is known to answer: those who are told
 // of a change hear it, and their programs do not take answers back.
-func (st Settled) answered(answers []schedule.AnswerOn) meeting.Meeting {
+func (st Settled) Answered(answers []schedule.AnswerOn) meeting.Meeting {
 	if st.Change.AsksAgain() {
 		return schedule.WithAnswers(st.Meeting, nil, nil)
 	}

@@ -19,6 +19,7 @@ type settleTx interface {
 	directory.LookupTx
 	mailsTx
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
+	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
 }
 
@@ -62,7 +63,13 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 	}
 	out.Change = meeting.Compare(before.Content, out.Meeting)
 	out.Meeting.Sequence = out.Change.Sequence(before.Content.Sequence)
-	out.Meeting, out.Due = meeting.Announce(&before.Content, out.Meeting)
+	var answers []schedule.AnswerOn
+	if before.Content.Repeats() {
+		if answers, err = tx.AnswersOn(ctx, before.ID); err != nil {
+			return out, err
+		}
+	}
+	out.Meeting, out.Due = meeting.Announce(&before.Content, out.Answered(answers))
 	if out.Next != nil {
 		out.Next.Sequence = 0
 		*out.Next, out.DueNext = meetings.DueNext(before.Content, *out.Next)
