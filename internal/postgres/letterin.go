@@ -46,16 +46,16 @@ func toLetterIn(r db.LettersInRow) (schedule.LetterIn, error) {
 	return l, json.Unmarshal(r.Answers, &l.Answers)
 }
 
-// LetterRaw is a mail as it came, and whose meeting it is about.
-func (t *Tx) LetterRaw(ctx context.Context, id uuid.UUID) (l schedule.LetterIn, organiser uuid.UUID, err error) {
+// LetterRaw is a mail with what came.
+func (t *Tx) LetterRaw(ctx context.Context, id uuid.UUID) (schedule.LetterIn, error) {
 	row, err := t.LetterInRaw(ctx, id)
 	if err != nil {
-		return l, organiser, domain(err)
+		return schedule.LetterIn{}, domain(err)
 	}
-	l, err = toLetterIn(db.LettersInRow{ID: row.ID, MeetingID: row.MeetingID, FromName: row.FromName, FromEmail: row.FromEmail, SignedBy: row.SignedBy,
+	l, err := toLetterIn(db.LettersInRow{ID: row.ID, MeetingID: row.MeetingID, FromName: row.FromName, FromEmail: row.FromEmail, SignedBy: row.SignedBy,
 		Subject: row.Subject, Words: row.Words, Answers: row.Answers, Why: row.Why, State: row.State, ArrivedAt: row.ArrivedAt})
 	l.Raw = row.Raw
-	return l, row.OrganiserID, err
+	return l, err
 }
 
 // DropLetterRaw forgets a mail as it came, once it is handed on.

@@ -103,13 +103,9 @@ func (r *Rule) plainWeekly() bool {
 	if r.Interval == 1 || len(r.Days.All()) == 1 {
 		r.WeekStart = time.Monday // it changes nothing
 	}
-	switch {
-	case r.Months == 0:
-		return true
-	case r.Interval > 1:
-		return true
+	if r.Months != 0 && r.Interval == 1 {
+		r.Freq = Yearly
 	}
-	r.Freq = Yearly
 	return true
 }
 

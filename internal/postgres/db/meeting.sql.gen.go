@@ -366,29 +366,12 @@ func (q *Queries) InvitedEver(ctx context.Context, meetingID uuid.UUID) ([]Parti
 }
 
 const letterInRaw = `-- name: LetterInRaw :one
-SELECT l.id, l.meeting_id, l.digest, l.from_name, l.from_email, l.signed_by, l.subject, l.words, l.answers, l.why, l.state, l.arrived_at, l.raw, m.organiser_id FROM letter_in l JOIN meeting m ON m.id = l.meeting_id WHERE l.id = $1
+SELECT id, meeting_id, digest, from_name, from_email, signed_by, subject, words, answers, why, state, arrived_at, raw FROM letter_in WHERE id = $1
 `
 
-type LetterInRawRow struct {
-	ID          uuid.UUID
-	MeetingID   uuid.UUID
-	Digest      []byte
-	FromName    string
-	FromEmail   string
-	SignedBy    string
-	Subject     string
-	Words       string
-	Answers     []byte
-	Why         string
-	State       string
-	ArrivedAt   time.Time
-	Raw         []byte
-	OrganiserID uuid.UUID
-}
-
-func (q *Queries) LetterInRaw(ctx context.Context, id uuid.UUID) (LetterInRawRow, error) {
+func (q *Queries) LetterInRaw(ctx context.Context, id uuid.UUID) (LetterIn, error) {
 	row := q.db.QueryRow(ctx, letterInRaw, id)
-	var i LetterInRawRow
+	var i LetterIn
 	err := row.Scan(
 		&i.ID,
 		&i.MeetingID,
@@ -403,7 +386,6 @@ func (q *Queries) LetterInRaw(ctx context.Context, id uuid.UUID) (LetterInRawRow
 		&i.State,
 		&i.ArrivedAt,
 		&i.Raw,
-		&i.OrganiserID,
 	)
 	return i, err
 }

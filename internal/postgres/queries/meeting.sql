@@ -106,7 +106,7 @@ SELECT id, meeting_id, from_name, from_email, signed_by, subject, words, answers
 WHERE id = @id FOR UPDATE;
 
 -- name: LetterInRaw :one
-SELECT l.*, m.organiser_id FROM letter_in l JOIN meeting m ON m.id = l.meeting_id WHERE l.id = @id;
+SELECT * FROM letter_in WHERE id = @id;
 
 -- name: UpdateLetterIn :exec
 UPDATE letter_in SET state = @state, why = @why WHERE id = @id;

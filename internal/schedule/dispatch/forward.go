@@ -11,7 +11,7 @@ import (
 // forwardTx is what is needed here of a transaction.
 type forwardTx interface {
 	DropLetterRaw(ctx context.Context, id uuid.UUID) error
-	LetterRaw(ctx context.Context, id uuid.UUID) (l schedule.LetterIn, organiser uuid.UUID, err error)
+	LetterRaw(ctx context.Context, id uuid.UUID) (schedule.LetterIn, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 }
 
@@ -20,7 +20,7 @@ type forwardTx interface {
 func (s *Deeds) Forward(ctx context.Context, letterID uuid.UUID) error {
 	var f schedule.Forwarded
 	err := s.Store.Look(ctx, func(tx Tx) error {
-		l, _, err := tx.LetterRaw(ctx, letterID)
+		l, err := tx.LetterRaw(ctx, letterID)
 		if err != nil {
 			return err
 		}

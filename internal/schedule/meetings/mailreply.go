@@ -78,7 +78,11 @@ func (s *Deeds) TakeMail(ctx context.Context, box schedule.Mailbox, m Mail) erro
 			Subject: cut(meeting.OneLine(m.Subject), letterSubject), Words: cut(meeting.Plain(m.Words), letterWords),
 			Why: cut(meeting.OneLine(m.Why), letterSubject), State: schedule.LetterTaken, ArrivedAt: s.Now()}
 		for _, r := range speaking(m) {
-			l.Answers = append(l.Answers, s.judge(ctx, tx, record, box, m.FromEmail, r))
+			a, err := s.judge(ctx, tx, record, box, m.FromEmail, r)
+			if err != nil {
+				return err
+			}
+			l.Answers = append(l.Answers, a)
 		}
 		return s.takeLetter(ctx, tx, record, l, m)
 	})
@@ -135,7 +139,7 @@ func (r MailReply) SameDate(o MailReply) bool {
 
 // judge says what an answer is to, and what speaks against it; Counts where nothing
 // does so far.
-func (s *Deeds) judge(ctx context.Context, tx letterTx, record schedule.Record, box schedule.Mailbox, from string, r MailReply) schedule.AnswerIn {
+func (s *Deeds) judge(ctx context.Context, tx letterTx, record schedule.Record, box schedule.Mailbox, from string, r MailReply) (schedule.AnswerIn, error) {
 	now := s.Now().Unix()
 	a := schedule.AnswerIn{Attendee: cut(meeting.OneLine(r.Attendee), letterName), Answer: r.Answer, Comment: cut(meeting.Plain(r.Comment), CommentLimit),
 		Date: r.Date, Sequence: min(r.Sequence, record.Content.Sequence), Stamp: r.Stamp, Meeting: record.ID, Verdict: meeting.Counts}
@@ -144,10 +148,12 @@ func (s *Deeds) judge(ctx context.Context, tx letterTx, record schedule.Record, 
 	}
 	if r.UID != record.Content.UID {
 		a.Verdict = meeting.NoDate
-		return a
+		return a, nil
 	}
-	invited, verdict := s.whose(ctx, tx, record, r, &a)
+	invited, verdict, err := s.whose(ctx, tx, record, r, &a)
 	switch {
+	case err != nil:
+		return a, err
 	case r.NoDate:
 		a.Verdict = meeting.NoDate
 	case verdict != meeting.Counts:
@@ -162,24 +168,24 @@ func (s *Deeds) judge(ctx context.Context, tx letterTx, record schedule.Record, 
 	case box.Meeting == uuid.Nil && box.Participant == uuid.Nil:
 		a.Verdict = meeting.NoProof
 	}
-	return a
+	return a, nil
 }
 
 // whose finds the participant that an answer is of, and the days of the rule that it
 // is to: in the meeting, or in the series that goes on from it.
-func (s *Deeds) whose(ctx context.Context, tx letterTx, record schedule.Record, r MailReply, a *schedule.AnswerIn) (uuid.UUID, meeting.Verdict) {
+func (s *Deeds) whose(ctx context.Context, tx letterTx, record schedule.Record, r MailReply, a *schedule.AnswerIn) (uuid.UUID, meeting.Verdict, error) {
 	verdict := meeting.Stranger
 	for range 10 { // splits in a row
 		all, err := tx.InvitedEver(ctx, record.ID)
 		if err != nil {
-			return uuid.Nil, verdict
+			return uuid.Nil, verdict, err
 		}
 		at := slices.IndexFunc(all, func(i schedule.Invited) bool { return strings.EqualFold(i.Email, r.Attendee) })
 		switch {
 		case at >= 0 && all[at].RemovedAt == nil:
 			a.Participant, a.Meeting, verdict = all[at].ID, record.ID, meeting.Counts
 			if r.Date == nil && !r.NoDate || !record.Content.Repeats() {
-				return all[at].ID, verdict
+				return all[at].ID, verdict, nil
 			}
 			p, _ := record.Content.Participant(all[at].ID.String())
 			if r.Date != nil {
@@ -187,7 +193,7 @@ func (s *Deeds) whose(ctx context.Context, tx letterTx, record schedule.Record, 
 					if a.Days = days; record.Content.UID != r.UID {
 						a.Sequence = max(a.Sequence, all[at].SentSequence)
 					}
-					return all[at].ID, verdict
+					return all[at].ID, verdict, nil
 				}
 			}
 			verdict = meeting.NoDate
@@ -195,24 +201,17 @@ func (s *Deeds) whose(ctx context.Context, tx letterTx, record schedule.Record, 
 			a.Participant, verdict = all[at].ID, meeting.AfterGone
 		}
 		if r.Date == nil {
-			return a.Participant, verdict
+			break
 		}
-		next, ok := s.goesOnAs(ctx, tx, record)
-		if !ok {
-			return a.Participant, verdict
+		related, err := tx.Related(ctx, record.Content.UID, "")
+		if err != nil || len(related) == 0 {
+			return a.Participant, verdict, err
 		}
-		record = next
+		if record, err = tx.LockMeeting(ctx, related[0].ID); err != nil {
+			return uuid.Nil, verdict, err
+		}
 	}
-	return a.Participant, verdict
-}
-
-func (s *Deeds) goesOnAs(ctx context.Context, tx letterTx, record schedule.Record) (schedule.Record, bool) {
-	related, err := tx.Related(ctx, record.Content.UID, "")
-	if err != nil || len(related) == 0 {
-		return schedule.Record{}, false
-	}
-	next, err := tx.LockMeeting(ctx, related[0].ID)
-	return next, err == nil
+	return a.Participant, verdict, nil
 }
 
 // horizon is the day up to which the dates of a meeting are written down.
@@ -222,7 +221,6 @@ func (s *Deeds) horizon(m meeting.Meeting) when.Day {
 
 // takeLetter keeps a mail, once, and does what its answers say.
 func (s *Deeds) takeLetter(ctx context.Context, tx letterTx, record schedule.Record, l schedule.LetterIn, m Mail) error {
-	counting := 0
 	for i, a := range l.Answers {
 		if a.Verdict.Open() {
 			l.State = schedule.LetterOpen
@@ -233,12 +231,11 @@ func (s *Deeds) takeLetter(ctx context.Context, tx letterTx, record schedule.Rec
 			a.Comment = l.Words
 		}
 		l.Answers[i].Comment = cut(a.Comment, CommentLimit)
-		counting++
 	}
 	// What a mail server returned is not handed on, nor what we handed on ourselves and
 	// somebody's rule sends back.
 	ours := strings.HasSuffix(strings.ToLower(m.MessageID), "@"+strings.ToLower(s.House.MailDomain))
-	if counting == 0 && !m.Returned && !ours {
+	if len(l.Answers) == 0 && !m.Returned && !ours {
 		l.Raw = m.Raw
 	}
 	fresh, err := tx.AddLetterIn(ctx, l)
