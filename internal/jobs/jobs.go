@@ -198,6 +198,46 @@ func (w *sweepWorker) Work(ctx context.Context, _ *river.Job[SweepArgs]) error {
 	return w.deeds.Dispatch.Sweep(ctx)
 }
 
+// MailNewsArgs tells people by mail what is new for them.
+type MailNewsArgs struct{}
+
+func (MailNewsArgs) Kind() string { return "mail_news" }
+
+func (MailNewsArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: queueMail, MaxAttempts: 1, UniqueOpts: river.UniqueOpts{ByPeriod: time.Minute}}
+}
+
+type mailNewsWorker struct {
+	river.WorkerDefaults[MailNewsArgs]
+	deeds *deeds.Deeds
+}
+
+func (w *mailNewsWorker) Work(ctx context.Context, _ *river.Job[MailNewsArgs]) error {
+	return w.deeds.News.MailNews(ctx)
+}
+
+func (w *mailNewsWorker) Timeout(*river.Job[MailNewsArgs]) time.Duration { return 15 * time.Minute }
+
+// FillFoundArgs has meetings be found from before there was a search.
+type FillFoundArgs struct{}
+
+func (FillFoundArgs) Kind() string { return "fill_found" }
+
+func (FillFoundArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{MaxAttempts: 5, UniqueOpts: river.UniqueOpts{ByPeriod: time.Hour}}
+}
+
+type fillFoundWorker struct {
+	river.WorkerDefaults[FillFoundArgs]
+	deeds *deeds.Deeds
+}
+
+func (w *fillFoundWorker) Work(ctx context.Context, _ *river.Job[FillFoundArgs]) error {
+	return w.deeds.Meetings.FillFound(ctx)
+}
+
+func (w *fillFoundWorker) Timeout(*river.Job[FillFoundArgs]) time.Duration { return time.Hour }
+
 // final ends a job that trying again does not mend.
 func final(err error) error {
 	var refused *schedule.RefusedError
@@ -222,6 +262,8 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 	river.AddWorker(workers, &callChangeWorker{deeds: d})
 	river.AddWorker(workers, &rollForwardWorker{deeds: d})
 	river.AddWorker(workers, &sweepWorker{deeds: d})
+	river.AddWorker(workers, &mailNewsWorker{deeds: d})
+	river.AddWorker(workers, &fillFoundWorker{deeds: d})
 	instance := uuid.NewString()
 	client, err := river.NewClient(riverpgxv5.New(pool), &river.Config{
 		ID: instance,
@@ -232,6 +274,9 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 			river.NewPeriodicJob(river.PeriodicInterval(24*time.Hour), func() (river.JobArgs, *river.InsertOpts) { return RollForwardArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),
 			river.NewPeriodicJob(river.PeriodicInterval(10*time.Minute), func() (river.JobArgs, *river.InsertOpts) { return SweepArgs{}, nil },
+				&river.PeriodicJobOpts{RunOnStart: true}),
+			river.NewPeriodicJob(river.PeriodicInterval(time.Minute), func() (river.JobArgs, *river.InsertOpts) { return MailNewsArgs{}, nil }, nil),
+			river.NewPeriodicJob(river.PeriodicInterval(24*time.Hour), func() (river.JobArgs, *river.InsertOpts) { return FillFoundArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),
 		},
 		FetchPollInterval:    time.Second, // a notice wakes it sooner

@@ -88,6 +88,19 @@ func ComposeForward(f schedule.Forwarded) (*gomail.Msg, error) {
 	return msg, err
 }
 
+// ComposeNews writes the mail that tells somebody inside what is new.
+func ComposeNews(l schedule.NewsLetter) *gomail.Msg {
+	msg := gomail.NewMsg(gomail.WithNoDefaultUserAgent())
+	msg.FromMailAddress(address("Jembro, "+l.House.Name, "no-reply@"+l.House.MailDomain))
+	msg.ToMailAddress(address(l.To.Name, l.To.Email))
+	msg.Subject(headerText(l.Subject))
+	msg.SetMessageIDWithValue(l.MessageID)
+	msg.SetDateWithValue(l.At)
+	msg.SetGenHeader("Auto-Submitted", "auto-generated")
+	msg.SetBodyString(gomail.TypeTextPlain, l.Text)
+	return msg
+}
+
 // nameLimit is how many characters of a name a header shows: a line has 998 octets
 // at most, and one word cannot be folded (RFC 5322, 2.1.1).
 const nameLimit = 100

@@ -92,6 +92,16 @@ func (r Relay) Forward(ctx context.Context, f schedule.Forwarded) error {
 	return r.HandOn(ctx, "", f.To.Email, raw.Bytes())
 }
 
+// SendNews tells somebody inside what is new. What is returned of it is nobody's.
+func (r Relay) SendNews(ctx context.Context, l schedule.NewsLetter) error {
+	msg := ComposeNews(l)
+	var raw bytes.Buffer
+	if _, err := msg.WriteTo(&raw); err != nil {
+		return &schedule.RefusedError{Reason: "the message cannot be written: " + err.Error()}
+	}
+	return r.HandOn(ctx, "", l.To.Email, raw.Bytes())
+}
+
 // HandOn hands a mail on as it came.
 func (r Relay) HandOn(ctx context.Context, from, to string, raw []byte) error {
 	at, err := r.converse(ctx, from, to, raw)

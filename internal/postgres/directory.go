@@ -47,7 +47,7 @@ func toHours(b []byte, zone string) (when.Hours, error) {
 func toPerson(p db.Person, site, holidays string) (schedule.Person, error) {
 	hours, err := toHours(p.Hours, p.Zone)
 	return schedule.Person{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: site, Holidays: holidays,
-		Hours: hours, PasswordHash: p.PasswordHash}, err
+		Hours: hours, PasswordHash: p.PasswordHash, NewsMail: schedule.NewsMail(p.NewsMail)}, err
 }
 
 func toRoom(r db.Room, site, holidays string) schedule.Room {
@@ -107,6 +107,35 @@ func (t *Tx) SearchDirectory(ctx context.Context, without uuid.UUID, folded stri
 	return each(rows, func(r db.SearchDirectoryRow) (schedule.Entry, error) {
 		return schedule.Entry{ID: r.ID, Name: r.Name, Email: r.Email, About: r.About, Outside: r.Outside}, nil
 	})
+}
+
+// DirectoryByNames finds for each name, folded, at most so many who could be meant.
+func (t *Tx) DirectoryByNames(ctx context.Context, folded []string, most int) ([][]schedule.Entry, error) {
+	out := make([][]schedule.Entry, len(folded))
+	if len(folded) == 0 {
+		return out, nil
+	}
+	patterns := make([]string, len(folded))
+	for i, name := range folded {
+		patterns[i] = like.Replace(name)
+	}
+	rows, err := t.Queries.DirectoryByNames(ctx, db.DirectoryByNamesParams{Patterns: patterns, Most: int32(most)})
+	for _, r := range rows {
+		out[r.Number-1] = append(out[r.Number-1], schedule.Entry{ID: r.ID, Name: r.Name, Email: r.Email, About: r.About, Outside: r.Outside})
+	}
+	return out, err
+}
+
+// RoomsByEmail are the rooms that have one of the addresses.
+func (t *Tx) RoomsByEmail(ctx context.Context, emails []string) ([]schedule.Room, error) {
+	if len(emails) == 0 {
+		return nil, nil
+	}
+	rows, err := t.Queries.RoomsByEmail(ctx, lower(emails))
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.RoomsByEmailRow) (schedule.Room, error) { return toRoom(r.Room, r.Site, r.Holidays), nil })
 }
 
 func (t *Tx) Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error) {

@@ -46,13 +46,16 @@ func (t *Tx) SetMeeting(ctx context.Context, r schedule.Record) error {
 	return t.addVersion(ctx, r)
 }
 
-// addVersion stores a version, and makes sure that it can be read back.
+// addVersion stores a version, makes sure that it can be read back, and has it found.
 func (t *Tx) addVersion(ctx context.Context, r schedule.Record) error {
 	content, err := writeSnapshot(r.Content)
 	if err != nil {
 		return err
 	}
-	return t.InsertVersion(ctx, db.InsertVersionParams{MeetingID: r.ID, Version: int32(r.Version), Schema: snapshotSchema, Content: content, Stamp: r.Stamp})
+	if err := t.InsertVersion(ctx, db.InsertVersionParams{MeetingID: r.ID, Version: int32(r.Version), Schema: snapshotSchema, Content: content, Stamp: r.Stamp}); err != nil {
+		return err
+	}
+	return t.SetFound(ctx, r)
 }
 
 func (t *Tx) Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error) {

@@ -39,6 +39,7 @@ func cardJSON(c *join.Card) []byte {
 	return must(c)
 }
 
+// AddSheet keeps a sheet, unless there is one of that id.
 func (t *Tx) AddSheet(ctx context.Context, s schedule.Sheet) error {
 	return t.InsertSheet(ctx, db.InsertSheetParams{ID: s.ID, OwnerID: s.OwnerID, MeetingID: s.MeetingID, BasedOn: int32(s.BasedOn),
 		Draft: must(s.Draft), Card: cardJSON(s.Card), UpdatedAt: s.UpdatedAt})
@@ -60,6 +61,15 @@ func (t *Tx) LockSheetForMeeting(ctx context.Context, meetingID, owner uuid.UUID
 // LockSheetsOf makes whoever settles changes to a meeting wait.
 func (t *Tx) LockSheetsOf(ctx context.Context, meetingID uuid.UUID) error {
 	return t.Queries.LockSheetsOf(ctx, &meetingID)
+}
+
+// SheetsByID locks those of somebody's sheets that are there.
+func (t *Tx) SheetsByID(ctx context.Context, owner uuid.UUID, ids []uuid.UUID) ([]schedule.Sheet, error) {
+	rows, err := t.Queries.SheetsByID(ctx, db.SheetsByIDParams{OwnerID: owner, Ids: ids})
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, toSheet)
 }
 
 func (t *Tx) Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([]schedule.Sheet, error) {

@@ -11,6 +11,7 @@ import (
 	"jembro/internal/schedule/dispatch"
 	"jembro/internal/schedule/links"
 	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/news"
 	"jembro/internal/schedule/sheets"
 )
 
@@ -58,6 +59,11 @@ func (s *Store) Links() schedule.Store[links.Tx] {
 // Meetings is the store as the deeds of package meetings see it.
 func (s *Store) Meetings() schedule.Store[meetings.Tx] {
 	return part[meetings.Tx]{s, func(tx *Tx) meetings.Tx { return tx }}
+}
+
+// News is the store as the deeds of package news see it.
+func (s *Store) News() schedule.Store[news.Tx] {
+	return part[news.Tx]{s, func(tx *Tx) news.Tx { return tx }}
 }
 
 // Sheets is the store as the deeds of package sheets see it.

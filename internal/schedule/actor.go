@@ -4,6 +4,8 @@ import (
 	"context"
 
 	"github.com/google/uuid"
+
+	"jembro/internal/core/typed"
 )
 
 // Actor is who does a deed, and for whom: the same person, mostly.
@@ -26,12 +28,27 @@ func WindowOf(ctx context.Context) string {
 	return window
 }
 
+type orderKey struct{}
+
+// WritingDays marks what is done under ctx as asked for by somebody whose region writes
+// days in numbers in this order.
+func WritingDays(ctx context.Context, order typed.Order) context.Context {
+	return context.WithValue(ctx, orderKey{}, order)
+}
+
+// DayOrder is that order, the day first where it is not known.
+func DayOrder(ctx context.Context) typed.Order {
+	order, _ := ctx.Value(orderKey{}).(typed.Order)
+	return order
+}
+
 // Topic is what a notice is about.
 type Topic string
 
 const (
 	AboutMeeting Topic = "meeting"
 	AboutSheet   Topic = "sheet"
+	AboutNews    Topic = "news"    // it was read
 	AboutSession Topic = "session" // it is over
 )
 

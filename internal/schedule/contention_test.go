@@ -105,7 +105,7 @@ func TestAnswersWhileAChangeIsSent(t *testing.T) {
 		s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), id, sheets.Opening{})
 		require.NoError(t, err)
 		s.Draft.Title = "Another title"
-		s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft)
+		s, _, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft, "")
 		require.NoError(t, err)
 		deeds := []func() error{func() error {
 			_, err := service().Sheets.Send(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, uuid.NewString())
@@ -162,7 +162,7 @@ func TestChangesWhileItIsCalledOff(t *testing.T) {
 		s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), id, sheets.Opening{})
 		require.NoError(t, err)
 		s.Draft.Title = "Another title"
-		s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft)
+		s, _, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft, "")
 		require.NoError(t, err)
 		change := func() error {
 			if i%2 == 0 {
@@ -204,7 +204,7 @@ func TestTwoWindowsBeginToChangeOneMeeting(t *testing.T) {
 			return func() error {
 				d := got[0].Draft
 				d.Title = title
-				_, err := service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), got[0].ID, 1, d)
+				_, _, err := service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), got[0].ID, 1, d, "")
 				return err
 			}
 		}

@@ -53,6 +53,8 @@ type Post interface {
 	// Send hands a letter to the mail server and returns that server's name. It
 	// fails with a *RefusedError when trying again does not help.
 	Send(ctx context.Context, l Letter) (takenBy string, err error)
+	// SendNews tells somebody inside what is new; it fails as Send does.
+	SendNews(ctx context.Context, l NewsLetter) error
 	// Forward hands on what somebody wrote to a meeting; it fails as Send does.
 	Forward(ctx context.Context, f Forwarded) error
 }

@@ -295,7 +295,7 @@ func TestAReplyIsReadWhole(t *testing.T) {
 	s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, sheets.Opening{At: dates[4].On})
 	require.NoError(t, err)
 	s.Draft.Title = "Crate sizes, with the courier"
-	s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft)
+	s, _, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft, "")
 	require.NoError(t, err)
 	next := send(t, ilse.ID, s)
 	require.NotEqual(t, sent.MeetingID, next.MeetingID)

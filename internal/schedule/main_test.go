@@ -75,7 +75,7 @@ func open(t testing.TB, me uuid.UUID, d meeting.Draft) schedule.Sheet {
 	t.Helper()
 	s, err := service().Sheets.OpenSheet(t.Context(), schedule.Self(me), "", "")
 	require.NoError(t, err)
-	s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(me), s.ID, s.Version, d)
+	s, _, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(me), s.ID, s.Version, d, "")
 	require.NoError(t, err)
 	return s
 }
@@ -93,7 +93,7 @@ func change(t testing.TB, me, id uuid.UUID, alter func(*meeting.Draft)) sheets.S
 	s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(me), id, sheets.Opening{})
 	require.NoError(t, err)
 	alter(&s.Draft)
-	s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(me), s.ID, s.Version, s.Draft)
+	s, _, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(me), s.ID, s.Version, s.Draft, "")
 	require.NoError(t, err)
 	return send(t, me, s)
 }

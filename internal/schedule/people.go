@@ -16,6 +16,7 @@ type Person struct {
 	Holidays     string     // the country whose holidays their site keeps, or ""
 	Hours        when.Hours // in their zone
 	PasswordHash string
+	NewsMail     NewsMail
 }
 
 // Party is the person as invitations name them.

@@ -223,7 +223,7 @@ func TestAProviderThatAnswersLate(t *testing.T) {
 	}
 	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(ilse.ID), goes.ID))
 	eventually(t, "the link is on the sheet", func() bool {
-		v, err := service().Sheets.Sheet(t.Context(), schedule.Self(ilse.ID), stays.ID)
+		v, err := service().Sheets.Sheet(t.Context(), schedule.Self(ilse.ID), stays.ID, "")
 		return err == nil && v.Card != nil
 	})
 	eventually(t, "the other is to be withdrawn", func() bool {

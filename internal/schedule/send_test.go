@@ -40,7 +40,7 @@ func TestSendSaysEveryFaultAndKeepsTheSheet(t *testing.T) {
 		fields = append(fields, f.Field)
 	}
 	assert.Equal(t, []string{"title", "end", "people.1", "people.2"}, fields)
-	v, err := service().Sheets.Sheet(t.Context(), schedule.Self(ilse.ID), s.ID)
+	v, err := service().Sheets.Sheet(t.Context(), schedule.Self(ilse.ID), s.ID, "")
 	require.NoError(t, err)
 	assert.Equal(t, bad, v.Draft, "nothing typed is lost")
 	assert.Len(t, v.Faults, 4)
@@ -173,11 +173,11 @@ func TestTwoWindowsOnOneSheet(t *testing.T) {
 	first := open(t, ilse.ID, draft(nil))
 	theirs := first.Draft
 	theirs.Title = "Theirs"
-	second, err := service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), first.ID, first.Version, theirs)
+	second, _, err := service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), first.ID, first.Version, theirs, "")
 	require.NoError(t, err)
 	mine := first.Draft
 	mine.Title = "Mine"
-	_, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), first.ID, first.Version, mine)
+	_, _, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), first.ID, first.Version, mine, "")
 	var version *schedule.VersionError
 	require.ErrorAs(t, err, &version)
 	assert.Equal(t, "Theirs", version.Sheet.Draft.Title)
@@ -189,7 +189,7 @@ func TestTwoWindowsOnOneSheet(t *testing.T) {
 }
 
 func sheetOf(t testing.TB, me, id uuid.UUID) (schedule.Sheet, []meeting.Fault, error) {
-	v, err := service().Sheets.Sheet(t.Context(), schedule.Self(me), id)
+	v, err := service().Sheets.Sheet(t.Context(), schedule.Self(me), id, "")
 	return v.Sheet, v.Faults, err
 }
 

@@ -42,7 +42,7 @@ func changeAt(t testing.TB, me, id uuid.UUID, o sheets.Opening, alter func(*meet
 	s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(me), id, o)
 	require.NoError(t, err)
 	alter(&s.Draft)
-	s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(me), s.ID, s.Version, s.Draft)
+	s, _, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(me), s.ID, s.Version, s.Draft, "")
 	require.NoError(t, err)
 	return send(t, me, s)
 }
@@ -344,7 +344,7 @@ func TestDatesOfASheetAndTheirRepairs(t *testing.T) {
 		draft := s.Draft
 		draft.Dates = append(slices.DeleteFunc(slices.Clone(draft.Dates), func(x meeting.DraftDate) bool { return x.On == fix.On }), fix)
 		var err error
-		s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, draft)
+		s, _, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, draft, "")
 		require.NoError(t, err)
 	}
 	// Each repair in turn leaves a date that fits, or none.
@@ -392,7 +392,7 @@ func TestDatesOfASheetAndTheirRepairs(t *testing.T) {
 	assert.Equal(t, "holiday: Restauração da Independência", d.Dates[1].Words)
 	s.Draft.Repeat.Holidays = true
 	var err error
-	s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft)
+	s, _, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft, "")
 	require.NoError(t, err)
 	_, d = look()
 	assert.Len(t, d.Dates, 2)
@@ -554,7 +554,7 @@ func TestRepetitionLeavesTheLinkAlone(t *testing.T) {
 	assert.False(t, card.GoodUntil.IsZero(), "Ostrel says how long it keeps a link")
 	for _, repeat := range []*meeting.DraftRepeat{{Rule: "every Tuesday", Ends: "after", Count: 5}, nil, {Rule: "every day", Ends: "open"}} {
 		s.Draft.Repeat = repeat
-		s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft)
+		s, _, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft, "")
 		require.NoError(t, err)
 		assert.Equal(t, card, *s.Card)
 	}
@@ -567,7 +567,7 @@ func TestRepetitionLeavesTheLinkAlone(t *testing.T) {
 	require.NoError(t, err)
 	second := *s.Card
 	s.Draft.Repeat = nil
-	s, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft)
+	s, _, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft, "")
 	require.NoError(t, err)
 	assert.Equal(t, second, *s.Card)
 }
@@ -587,7 +587,7 @@ func TestWhatASheetOfASeriesRefuses(t *testing.T) {
 	s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, sheets.Opening{})
 	require.NoError(t, err)
 	s.Draft.Title = "Begun"
-	_, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft)
+	_, _, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft, "")
 	require.NoError(t, err)
 	again, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, sheets.Opening{Extend: true})
 	require.NoError(t, err)

@@ -38,7 +38,7 @@ func toSpan(s when.Span) api.Span { return api.Span{Start: s.Start.Time(), End: 
 
 func (h *handlers) me(p schedule.Person) api.Me {
 	out := api.Me{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: p.Site, Zone: p.Hours.Zone.String(),
-		House: h.deeds.House.Name, Now: h.deeds.Now().UTC(), Providers: []api.ProviderRef{}}
+		House: h.deeds.House.Name, Now: h.deeds.Now().UTC(), Providers: []api.ProviderRef{}, NewsMail: api.NewsMail(p.NewsMail)}
 	for key, provider := range h.deeds.Links.Providers {
 		out.Providers = append(out.Providers, api.ProviderRef{Key: key, Name: provider.Name()})
 	}
@@ -85,7 +85,7 @@ func toCard(c *join.Card) *api.Card {
 
 func toSheet(s schedule.Sheet, of *schedule.Record) api.Sheet {
 	return api.Sheet{ID: s.ID, Version: s.Version, Draft: toDraft(s.Draft), Card: toCard(s.Card), MeetingID: s.MeetingID,
-		Stale: of != nil && of.Version != s.BasedOn, UpdatedAt: s.UpdatedAt, Faults: []api.FieldError{}, Due: []api.Due{}}
+		Stale: of != nil && of.Version != s.BasedOn, UpdatedAt: s.UpdatedAt, Faults: []api.FieldError{}, Due: []api.Due{}, Readings: []api.Reading{}, Unclear: []api.Unclear{}}
 }
 
 func toSheetRef(s schedule.Sheet) api.SheetRef {
@@ -107,6 +107,11 @@ func toDraft(d meeting.Draft) api.Draft {
 		scope := api.DraftScope(*d.Scope)
 		out.Scope = &scope
 	}
+	out.LongMeant = orNil(d.LongMeant)
+	if len(d.Typed) > 0 {
+		waiting := each(d.Typed, func(t meeting.DraftTyped) api.DraftTyped { return api.DraftTyped(t) })
+		out.Typed = &waiting
+	}
 	return out
 }
 
@@ -127,6 +132,12 @@ func fromDraft(d api.Draft) meeting.Draft {
 	if d.Scope != nil {
 		scope := meeting.DraftScope(*d.Scope)
 		out.Scope = &scope
+	}
+	if d.LongMeant != nil {
+		out.LongMeant = *d.LongMeant
+	}
+	if d.Typed != nil {
+		out.Typed = each(*d.Typed, func(t api.DraftTyped) meeting.DraftTyped { return meeting.DraftTyped(t) })
 	}
 	return out
 }
@@ -224,6 +235,12 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 	if d.Me != nil {
 		answer := answerNames[d.Me.Answer]
 		out.MyAnswer, out.MySequence = &answer, &d.Me.SentSequence
+	}
+	if len(d.Clashes) > 0 {
+		clashes := each(d.Clashes, func(c schedule.OwnClash) api.OwnClash {
+			return api.OwnClash{On: c.On.String(), Words: words.OwnClash(c.Title, c.Leave, c.Start, d.Zone)}
+		})
+		out.Clashes = &clashes
 	}
 	out.Participants = each(d.Invited, func(i schedule.Invited) api.Participant { return toParticipant(i, d, out.Mine) })
 	if out.Mine {

@@ -90,6 +90,7 @@ func fieldErrors(faults []meeting.Fault) *[]api.FieldError {
 		if f.Fix != "" {
 			out[i].Fix = &f.Fix
 		}
+		out[i].Long = orNil(f.Long)
 	}
 	return &out
 }

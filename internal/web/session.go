@@ -11,6 +11,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/google/uuid"
 
+	"jembro/internal/core/typed"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/account"
 	"jembro/internal/schedule/deeds"
@@ -52,6 +53,10 @@ func (h *handlers) session(ctx fiber.Ctx) error {
 	inner = context.WithValue(inner, keyFrom, ctx.IP())
 	if window := ctx.Get("Jembro-Window"); len(window) <= 64 && utf8.ValidString(window) {
 		inner = schedule.FromWindow(inner, window)
+	}
+	switch order := typed.Order(ctx.Get("Jembro-Days")); order {
+	case typed.DayFirst, typed.MonthFirst, typed.YearFirst:
+		inner = schedule.WritingDays(inner, order)
 	}
 	open := ctx.Path() == "/api/session" || strings.HasPrefix(ctx.Path(), "/api/guest/")
 	if !open {

@@ -62,13 +62,15 @@ func (h *handlers) FindPeople(ctx context.Context, r api.FindPeopleRequestObject
 	p := page(r.Params.Limit, r.Params.Offset)
 	found, err := h.deeds.Directory.FindPeople(ctx, actor(ctx), r.Params.Q, p)
 	shown, more := cut(found, p)
-	return api.FindPeople200JSONResponse{More: more, Items: each(shown, func(e schedule.Entry) api.Entry {
-		out := api.Entry{Name: e.Name, Email: e.Email, About: e.About, Outside: e.Outside}
-		if !e.Outside {
-			out.PersonID = e.ID.String()
-		}
-		return out
-	})}, err
+	return api.FindPeople200JSONResponse{More: more, Items: each(shown, toEntry)}, err
+}
+
+func toEntry(e schedule.Entry) api.Entry {
+	out := api.Entry{Name: e.Name, Email: e.Email, About: e.About, Outside: e.Outside}
+	if !e.Outside {
+		out.PersonID = e.ID.String()
+	}
+	return out
 }
 
 func (h *handlers) ListRooms(ctx context.Context, r api.ListRoomsRequestObject) (api.ListRoomsResponseObject, error) {
@@ -127,18 +129,35 @@ func (h *handlers) OpenSheet(ctx context.Context, r api.OpenSheetRequestObject) 
 	return api.OpenSheet201JSONResponse(s), err
 }
 
+func (h *handlers) FreshSheet(ctx context.Context, _ api.FreshSheetRequestObject) (api.FreshSheetResponseObject, error) {
+	v, err := h.deeds.Sheets.FreshSheet(ctx, actor(ctx))
+	return api.FreshSheet200JSONResponse(toSheetView(v)), err
+}
+
+func (h *handlers) DiscardSheets(ctx context.Context, r api.DiscardSheetsRequestObject) (api.DiscardSheetsResponseObject, error) {
+	return api.DiscardSheets204Response{}, h.deeds.Sheets.DiscardSheets(ctx, actor(ctx), r.Body.Ids)
+}
+
 // sheet answers with a sheet and how its meeting stands.
 func (h *handlers) sheet(ctx context.Context, id uuid.UUID) (api.Sheet, error) {
-	v, err := h.deeds.Sheets.Sheet(ctx, actor(ctx), id)
-	if err != nil {
-		return api.Sheet{}, err
-	}
+	v, err := h.deeds.Sheets.Sheet(ctx, actor(ctx), id, "")
+	return toSheetView(v), err
+}
+
+func toSheetView(v sheets.SheetView) api.Sheet {
 	out := toSheet(v.Sheet, v.Of)
 	out.Faults = *fieldErrors(v.Faults)
 	out.Due = each(v.Due, func(d meetings.Due) api.Due {
 		return api.Due{Name: d.To.Name, Outside: d.To.Outside(), Kind: api.DueKind(d.Kind), Words: d.Words}
 	})
-	return out, nil
+	out.Readings = each(v.Readings, func(r sheets.Reading) api.Reading {
+		return api.Reading{Field: r.Field, Text: r.Text, Words: r.Words, Why: r.Why}
+	})
+	out.Unclear = each(v.Unclear, func(u sheets.Unclear) api.Unclear {
+		return api.Unclear{Text: u.Text, Choices: each(u.Choices, toEntry), More: u.More}
+	})
+	out.Clocks = orNil(v.Clocks)
+	return out
 }
 
 func (h *handlers) GetSheet(ctx context.Context, r api.GetSheetRequestObject) (api.GetSheetResponseObject, error) {
@@ -147,10 +166,17 @@ func (h *handlers) GetSheet(ctx context.Context, r api.GetSheetRequestObject) (a
 }
 
 func (h *handlers) SaveSheet(ctx context.Context, r api.SaveSheetRequestObject) (api.SaveSheetResponseObject, error) {
-	if _, err := h.deeds.Sheets.SaveSheet(ctx, actor(ctx), r.ID, r.Params.IfMatch, fromDraft(*r.Body)); err != nil {
+	typing := deref(r.Params.Typing)
+	_, said, err := h.deeds.Sheets.SaveSheet(ctx, actor(ctx), r.ID, r.Params.IfMatch, fromDraft(*r.Body), typing)
+	if err != nil {
 		return nil, err
 	}
-	s, err := h.sheet(ctx, r.ID)
+	v, err := h.deeds.Sheets.Sheet(ctx, actor(ctx), r.ID, typing)
+	s := toSheetView(v)
+	s.Said = &said
+	if len(said) == 0 {
+		s.Said = nil
+	}
 	return api.SaveSheet200JSONResponse(s), err
 }
 

@@ -84,6 +84,13 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"previewPage", "GET", sheetPath + "/preview/0/page", nil, nil, own},
 		{"sendSheet", "POST", sheetPath + "/send", nil, key, [5]int{412, 404, 404, 404, 401}},
 		{"discardSheet", "DELETE", sheetPath, nil, nil, [5]int{0, 404, 404, 404, 401}},
+		{"freshSheet", "GET", "/api/sheets/fresh", nil, nil, signed},
+		{"discardSheets", "POST", "/api/sheets/discard", map[string]any{"ids": []string{uuid.NewString()}}, nil, [5]int{204, 204, 204, 204, 401}},
+		{"findMeetings", "GET", "/api/find?q=Secret%20kiln", nil, nil, signed},
+		{"getMonth", "GET", "/api/month?from=2027-05-03&days=42", nil, nil, signed},
+		{"listNews", "GET", "/api/news", nil, nil, [5]int{200, 200, 0, 200, 401}}, // who was taken off heard of it by its title
+		{"readNews", "POST", "/api/news/read", map[string]any{"meetingId": id}, nil, [5]int{204, 204, 204, 204, 401}},
+		{"setNewsMail", "PUT", "/api/me/news-mail", map[string]string{"newsMail": "away"}, nil, [5]int{204, 204, 204, 204, 401}},
 		{"getMeeting", "GET", meetingPath, nil, nil, [5]int{200, 200, 404, 404, 401}},
 		{"changeMeeting", "POST", meetingPath + "/sheet", map[string]any{}, nil, own},
 		{"answerMeeting", "POST", meetingPath + "/answer", answer, nil, [5]int{422, 204, 404, 404, 401}},

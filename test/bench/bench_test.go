@@ -317,7 +317,7 @@ func weekly(b *testing.B) schedule.Sheet {
 	}
 	s.Draft.Title, s.Draft.People, s.Draft.RoomID, s.Draft.NoLink = "Crate sizes", all, of(30, 2).String(), true
 	s.Draft.Repeat = &meeting.DraftRepeat{Rule: "FREQ=WEEKLY;BYDAY=TH", Ends: "after", Count: 104}
-	s, err = do.Sheets.SaveSheet(b.Context(), schedule.Self(of(1, 1)), s.ID, s.Version, s.Draft)
+	s, _, err = do.Sheets.SaveSheet(b.Context(), schedule.Self(of(1, 1)), s.ID, s.Version, s.Draft, "")
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -357,7 +357,7 @@ func BenchmarkChangeTenDates(b *testing.B) {
 	all, _ := crowd(20)
 	s.Draft.Title, s.Draft.People, s.Draft.NoRoom, s.Draft.NoLink = "Crate sizes", all, true, true
 	s.Draft.Repeat = &meeting.DraftRepeat{Rule: "FREQ=WEEKLY;BYDAY=TH", Ends: "after", Count: 52}
-	if s, err = do.Sheets.SaveSheet(b.Context(), me, s.ID, s.Version, s.Draft); err != nil {
+	if s, _, err = do.Sheets.SaveSheet(b.Context(), me, s.ID, s.Version, s.Draft, ""); err != nil {
 		b.Fatal(err)
 	}
 	sent, err := do.Sheets.Send(b.Context(), me, s.ID, s.Version, uuid.NewString())
@@ -373,7 +373,7 @@ func BenchmarkChangeTenDates(b *testing.B) {
 			return err
 		}
 		s.Draft.Title, s.Draft.Scope.To = fmt.Sprint("Title ", n), "2029-08-16"
-		if s, err = do.Sheets.SaveSheet(b.Context(), me, s.ID, s.Version, s.Draft); err != nil {
+		if s, _, err = do.Sheets.SaveSheet(b.Context(), me, s.ID, s.Version, s.Draft, ""); err != nil {
 			return err
 		}
 		before := statements.Load()

@@ -263,11 +263,11 @@ func TestTwoWindowsOfOnePersonOverwriteNothing(t *testing.T) {
 	service := running.Program.Deeds
 	me, err := whoIs(t, demo.Ilse)
 	require.NoError(t, err)
-	sheet, err := service.Sheets.Sheet(t.Context(), schedule.Self(me), id)
+	sheet, err := service.Sheets.Sheet(t.Context(), schedule.Self(me), id, "")
 	require.NoError(t, err)
 	two.write("Title", "Second title")
 	sheet.Draft.Title = "First title"
-	_, err = service.Sheets.SaveSheet(t.Context(), schedule.Self(me), id, sheet.Version, sheet.Draft)
+	_, _, err = service.Sheets.SaveSheet(t.Context(), schedule.Self(me), id, sheet.Version, sheet.Draft, "")
 	require.NoError(t, err)
 	two.sees("Another window saved this sheet.", "First title")
 	assert.Equal(t, "Second title", value[string](two, `document.querySelector("input[aria-label=Title]").value`))

@@ -27,7 +27,7 @@ func largeSheet(t *testing.T) *page {
 		s.Draft.People = append(s.Draft.People, meeting.DraftPerson{Name: fmt.Sprintf("Volunteer %d", i+1), Email: fmt.Sprintf("v%d@njoro.example", i+1), Needed: true})
 	}
 	s.Draft.NoRoom, s.Draft.NoLink = true, true
-	s, err = deeds.Sheets.SaveSheet(t.Context(), schedule.Self(me), s.ID, s.Version, s.Draft)
+	s, _, err = deeds.Sheets.SaveSheet(t.Context(), schedule.Self(me), s.ID, s.Version, s.Draft, "")
 	require.NoError(t, err)
 	p := signIn(t, demo.Ilse)
 	p.open(running.BaseURL + "/sheet/" + s.ID.String())

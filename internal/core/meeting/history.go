@@ -45,6 +45,7 @@ type Event struct {
 	From    string        `json:"from,omitempty"`   // who wrote the answer, where that is not Who
 	Onward  bool          `json:"onward,omitempty"` // On and all that follow
 	Words   string        `json:"words,omitempty"`  // with EventSaid
+	Comment string        `json:"comment,omitempty"`
 }
 
 // ChangeFacts are what a change changed, without the content.

@@ -1,6 +1,10 @@
 package meeting
 
 import (
+	"slices"
+	"strings"
+	"unicode"
+
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )
@@ -62,4 +66,45 @@ func (m Meeting) Over() (at when.Instant, ok bool) {
 		at = max(at, d.Span.End)
 	}
 	return at, true
+}
+
+// Words are those of a text as meetings are searched by: letters and figures.
+func Words(text string) []string {
+	return strings.FieldsFunc(text, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsNumber(r) && !unicode.IsMark(r) })
+}
+
+// Findable are the words that a meeting can be found by for one of those invited, or
+// with "" for the organiser: nothing that they may not see. Title holds those of its
+// titles, words everything else.
+func (m Meeting) Findable(id string) (title, words string) {
+	m = m.SeenBy(id)
+	titles, rest := []string{m.Title}, []string{m.Text, m.Organiser.Name, m.Organiser.Email}
+	room := func(r *Room) {
+		if r != nil {
+			rest = append(rest, r.Name, r.Place)
+		}
+	}
+	room(m.Room)
+	for _, p := range m.Participants {
+		rest = append(rest, p.Name, p.Email)
+	}
+	if m.Card != nil {
+		rest = append(rest, m.Card.Name, m.Card.Number)
+	}
+	if !m.Repeats() {
+		return m.Title, strings.Join(rest, "\n")
+	}
+	me, invited := m.Participant(id)
+	for _, own := range m.Series.Overrides {
+		if !invited || me.On(own.On) {
+			if d, ok := m.Date(own.On); ok {
+				titles, rest = append(titles, d.Title), append(rest, d.Text)
+				room(d.Room)
+			}
+		}
+	}
+	if invited && len(me.Dates) > 0 && !slices.ContainsFunc(m.DatesOf(me, me.firstDay(m)+2*Horizon), func(d Date) bool { return d.Title == m.Title }) {
+		titles = titles[1:] // every date of theirs is called something else
+	}
+	return strings.Join(titles, "\n"), strings.Join(rest, "\n")
 }

@@ -129,7 +129,7 @@ func TestASeriesIsSettled(t *testing.T) {
 		{"an end before the start", func(d *meeting.Draft) { d.Repeat.Until = "2026-12-01" }, "", "repeat.end", "before the first date"},
 		{"no number of times", func(d *meeting.Draft) { d.Repeat.Ends, d.Repeat.Count = "after", 0 }, "", "repeat.end", "1 to 1000"},
 		{"every date left out", func(d *meeting.Draft) { d.Repeat.Rule, d.Repeat.Weekends = "every Saturday", true }, "", "repeat.rule", "no date at all"},
-		{"dates that overlap", func(d *meeting.Draft) { d.Repeat.Rule, d.End = "every day", "2026-12-04T10:00" }, "", "repeat.rule", "3 December and 4 December overlap"},
+		{"dates that overlap", func(d *meeting.Draft) { d.Repeat.Rule, d.End, d.LongMeant = "every day", "2026-12-04T10:00", 24*60+30 }, "", "repeat.rule", "3 December and 4 December overlap"},
 		{"a date moved onto another", func(d *meeting.Draft) {
 			d.Dates = []meeting.DraftDate{{On: "2026-12-31", Start: "2027-01-14T09:00", End: "2027-01-14T10:00"}}
 		}, "", "repeat.rule", "14 January and 14 January overlap"},

@@ -22,6 +22,9 @@ const (
 	PeopleLimit = 200
 	NameLimit   = 200 // characters
 	LengthLimit = 31 * 24 * time.Hour
+	// LongLength is more than a working day has (common practice): a meeting that
+	// lasts longer is asked about, because its end may be on another day by a slip.
+	LongLength = 10 * time.Hour
 )
 
 // Draft is a sheet as it was typed: nothing in it has to be right yet.
@@ -37,6 +40,11 @@ type Draft struct {
 	RoomID       string        `json:"roomId"`
 	NoRoom       bool          `json:"noRoom"` // no room is wanted
 	NoLink       bool          `json:"noLink"` // no link is wanted
+	// LongMeant is the length in minutes of a meeting over more than a working day that
+	// is meant to be as long as that.
+	LongMeant int `json:"longMeant,omitempty"`
+	// Typed is what stands in the fields and is not part of the sheet yet.
+	Typed []DraftTyped `json:"typed,omitempty"`
 	// Repeat makes it a series; Dates is what single dates have of their own;
 	// Scope is set when the sheet changes some dates of a series.
 	Repeat *DraftRepeat `json:"repeat,omitempty"`
@@ -64,8 +72,12 @@ type DraftRange struct {
 
 // Fault is something that keeps a sheet from being sent, at the field it
 // belongs to: "title", "start", "end", "zone", "people.2", "room", "text". Fix,
-// where there is one, is a value for that field that would mend it.
-type Fault struct{ Field, Sentence, Fix string }
+// where there is one, is a value for that field that would mend it. Long is set, in
+// minutes, with a length that has only to be said to be meant.
+type Fault struct {
+	Field, Sentence, Fix string
+	Long                 int
+}
 
 // Surroundings are the facts that settling a draft needs.
 type Surroundings struct {
@@ -104,7 +116,8 @@ func (d Draft) Settle(s Surroundings) (Meeting, []Fault) {
 	}
 	timeFaults := d.settleTime(&m, s)
 	faults = append(faults, timeFaults...)
-	if d.Repeat != nil && len(timeFaults) == 0 {
+	broken := slices.ContainsFunc(timeFaults, func(f Fault) bool { return f.Long == 0 })
+	if d.Repeat != nil && !broken {
 		faults = append(faults, d.settleSeries(&m, s)...)
 	}
 	faults = append(faults, d.settlePeople(&m, s.Before == nil)...)
@@ -141,24 +154,57 @@ func (d Draft) settleTime(m *Meeting, s Surroundings) []Fault {
 	}
 	m.Start, m.End = start, end
 	span := when.Span{Start: when.Zoned{Local: start, Zone: zone}.Instant(), End: when.Zoned{Local: end, Zone: zone}.Instant()}
-	switch {
+	stays := s.Before != nil && (s.Before.Span() == span || d.Scope != nil)
+	long := s.Before == nil || s.Before.Span().Length() != span.Length()
+	if fault := d.lengthFault(start, end, zone, span); fault != nil && (fault.Long == 0 || long) {
+		faults = append(faults, *fault)
+	}
+	if span.Start <= s.Now && !stays {
+		faults = append(faults, passed(start, s.Now, zone))
+	}
+	return faults
+}
+
+// passed asks about a time that is over: the same day of the next year where the day
+// itself is over, as it may have been typed without one.
+func passed(start when.Local, now when.Instant, zone when.Zone) Fault {
+	fault := Fault{Field: "start", Sentence: "This time has passed. Choose a later one."}
+	today := zone.LocalAt(now).Day
+	y, m, d := start.Day.Date()
+	next := when.Local{Day: when.DayOf(y+1, m, d), Clock: start.Clock}
+	if _, month, _ := next.Day.Date(); start.Day < today && next.Day > today && month == m {
+		fault.Sentence, fault.Fix = "This day has passed.", next.String()
+	}
+	return fault
+}
+
+// lengthFault is what is the matter with how long a meeting lasts, nil where nothing is.
+func (d Draft) lengthFault(start, end when.Local, zone when.Zone, span when.Span) *Fault {
+	fault := Fault{Field: "end"}
+	sameDay := when.Local{Day: start.Day, Clock: end.Clock}
+	switch length := span.Length(); {
+	case span.Empty() && end.Sub(start) > 0: // the clocks jump over the start
+		fault.Sentence = fmt.Sprintf("%s is not on the clock that night, so it starts at %s; this ends before that.", start.Clock, zone.LocalAt(span.Start).Clock)
+		fault.Fix = zone.LocalAt(span.Start.Add(time.Hour)).String()
 	case span.Empty():
-		fault := Fault{Field: "end", Sentence: "Ends before it starts."}
+		fault.Sentence = "Ends before it starts."
 		if end == start {
 			fault.Sentence = "Ends when it starts."
 		}
-		if next := (when.Local{Day: start.Day + 1, Clock: end.Clock}); start.Day >= end.Day {
-			fault.Fix = next.String()
+		if start.Day >= end.Day {
+			fault.Fix = when.Local{Day: start.Day + 1, Clock: end.Clock}.String()
 		}
-		faults = append(faults, fault)
-	case span.Length() > LengthLimit:
-		faults = append(faults, Fault{Field: "end", Sentence: "A meeting lasts 31 days at most."})
+	case length > LengthLimit:
+		fault.Sentence = "A meeting lasts 31 days at most."
+	case length > LongLength && int(length.Minutes()) != d.LongMeant:
+		fault.Sentence, fault.Long = fmt.Sprintf("This lasts %d h %02d.", int(length.Hours()), int(length.Minutes())%60), int(length.Minutes())
+		if end.Day > start.Day && sameDay.Sub(start) > 0 {
+			fault.Fix = sameDay.String()
+		}
+	default:
+		return nil
 	}
-	stays := s.Before != nil && (s.Before.Span() == span || d.Scope != nil)
-	if span.Start <= s.Now && !stays {
-		faults = append(faults, Fault{Field: "start", Sentence: "This time has passed. Choose a later one."})
-	}
-	return faults
+	return &fault
 }
 
 // settlePeople puts the people on; fresh is true for a meeting that is not a

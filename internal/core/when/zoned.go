@@ -204,6 +204,22 @@ func (z Zone) NextChange(i Instant) (at Instant, ok bool) {
 	return 0, false
 }
 
+// ClockChange is a change of clocks: the instant, and what they show at it by the
+// offset before and by the one after.
+type ClockChange struct {
+	At       Instant
+	From, To Local
+}
+
+// ChangeAfter is the first change of clocks in z after i; ok is false when there is none.
+func (z Zone) ChangeAfter(i Instant) (c ClockChange, ok bool) {
+	at, ok := z.NextChange(i)
+	if !ok {
+		return c, false
+	}
+	return ClockChange{At: at, From: localOf((at + Instant(z.OffsetAt(at-1))).Time()), To: z.LocalAt(at)}, true
+}
+
 // Resolve is the instant at which a clock in z shows l. A local time that
 // exists twice is the first one; one that does not exist is taken with the
 // offset before the gap, and exists is false then (RFC 5545, 3.3.5).

@@ -54,6 +54,64 @@ func (q *Queries) CountPeople(ctx context.Context) (int64, error) {
 	return count, err
 }
 
+const directoryByNames = `-- name: DirectoryByNames :many
+SELECT q.number::int AS number, d.id, d.name, d.email, d.about, d.outside FROM unnest($1::text[]) WITH ORDINALITY q(pattern, number)
+CROSS JOIN LATERAL (
+    SELECT e.id, e.name, e.email, e.about, e.outside, e.fold FROM (
+        SELECT p.id, p.name, p.email, (p.role || ' · ' || s.name)::text AS about, false AS outside, p.fold
+        FROM person p JOIN site s ON s.id = p.site_id
+        UNION ALL
+        SELECT c.id, c.name, c.email, c.firm::text, true, c.fold FROM contact c
+    ) e
+    WHERE e.fold LIKE '%' || q.pattern || '%'
+    ORDER BY e.outside, NOT e.fold LIKE q.pattern || '%', e.name, e.id
+    LIMIT $2
+) d ORDER BY q.number, d.outside, NOT d.fold LIKE q.pattern || '%', d.name, d.id
+`
+
+type DirectoryByNamesParams struct {
+	Patterns []string
+	Most     int32
+}
+
+type DirectoryByNamesRow struct {
+	Number  int32
+	ID      uuid.UUID
+	Name    string
+	Email   string
+	About   string
+	Outside bool
+}
+
+// For each name, those of the directory who could be meant, a few of them: whose name
+// or address holds all of it, those whose name begins with it first.
+func (q *Queries) DirectoryByNames(ctx context.Context, arg DirectoryByNamesParams) ([]DirectoryByNamesRow, error) {
+	rows, err := q.db.Query(ctx, directoryByNames, arg.Patterns, arg.Most)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []DirectoryByNamesRow
+	for rows.Next() {
+		var i DirectoryByNamesRow
+		if err := rows.Scan(
+			&i.Number,
+			&i.ID,
+			&i.Name,
+			&i.Email,
+			&i.About,
+			&i.Outside,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const insertContact = `-- name: InsertContact :exec
 INSERT INTO contact (id, name, firm, email, zone, hours, fold) VALUES ($1, $2, $3, $4, $5, $6, $7)
 `
@@ -163,7 +221,7 @@ func (q *Queries) InsertSite(ctx context.Context, arg InsertSiteParams) error {
 }
 
 const peopleByEmail = `-- name: PeopleByEmail :many
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY($1::text[])
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY($1::text[])
 `
 
 type PeopleByEmailRow struct {
@@ -191,6 +249,7 @@ func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleB
 			&i.Person.Hours,
 			&i.Person.PasswordHash,
 			&i.Person.Fold,
+			&i.Person.NewsMail,
 			&i.Site,
 			&i.Holidays,
 		); err != nil {
@@ -205,7 +264,7 @@ func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleB
 }
 
 const peopleByID = `-- name: PeopleByID :many
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY($1::uuid[])
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY($1::uuid[])
 `
 
 type PeopleByIDRow struct {
@@ -233,6 +292,7 @@ func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByID
 			&i.Person.Hours,
 			&i.Person.PasswordHash,
 			&i.Person.Fold,
+			&i.Person.NewsMail,
 			&i.Site,
 			&i.Holidays,
 		); err != nil {
@@ -247,7 +307,7 @@ func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByID
 }
 
 const personByEmail = `-- name: PersonByEmail :one
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower($1)
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower($1)
 `
 
 type PersonByEmailRow struct {
@@ -269,6 +329,7 @@ func (q *Queries) PersonByEmail(ctx context.Context, email string) (PersonByEmai
 		&i.Person.Hours,
 		&i.Person.PasswordHash,
 		&i.Person.Fold,
+		&i.Person.NewsMail,
 		&i.Site,
 		&i.Holidays,
 	)
@@ -299,6 +360,46 @@ func (q *Queries) Rooms(ctx context.Context, arg RoomsParams) ([]RoomsRow, error
 	var items []RoomsRow
 	for rows.Next() {
 		var i RoomsRow
+		if err := rows.Scan(
+			&i.Room.ID,
+			&i.Room.SiteID,
+			&i.Room.Name,
+			&i.Room.Floor,
+			&i.Room.Seats,
+			&i.Room.Equipment,
+			&i.Room.Email,
+			&i.Site,
+			&i.Holidays,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const roomsByEmail = `-- name: RoomsByEmail :many
+SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id WHERE lower(r.email) = ANY($1::text[]) ORDER BY r.id
+`
+
+type RoomsByEmailRow struct {
+	Room     Room
+	Site     string
+	Holidays string
+}
+
+func (q *Queries) RoomsByEmail(ctx context.Context, emails []string) ([]RoomsByEmailRow, error) {
+	rows, err := q.db.Query(ctx, roomsByEmail, emails)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RoomsByEmailRow
+	for rows.Next() {
+		var i RoomsByEmailRow
 		if err := rows.Scan(
 			&i.Room.ID,
 			&i.Room.SiteID,

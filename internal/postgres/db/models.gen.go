@@ -88,6 +88,13 @@ type Dispatch struct {
 	Stamp         *time.Time
 }
 
+type Found struct {
+	MeetingID uuid.UUID
+	PersonID  uuid.UUID
+	Document  interface{}
+	Starts    time.Time
+}
+
 type Happening struct {
 	ID        int64
 	MeetingID uuid.UUID
@@ -134,6 +141,17 @@ type MeetingVersion struct {
 	Schema    int16
 }
 
+type News struct {
+	ID        uuid.UUID
+	PersonID  uuid.UUID
+	MeetingID uuid.UUID
+	Kind      string
+	Facts     []byte
+	At        time.Time
+	ReadAt    *time.Time
+	MailedAt  *time.Time
+}
+
 type Occurrence struct {
 	ID        uuid.UUID
 	MeetingID uuid.UUID
@@ -175,6 +193,7 @@ type Person struct {
 	Hours        []byte
 	PasswordHash string
 	Fold         string
+	NewsMail     string
 }
 
 type Reply struct {

@@ -32,7 +32,7 @@ func (q *Queries) DeleteSheetsOfMeeting(ctx context.Context, meetingID *uuid.UUI
 
 const insertSheet = `-- name: InsertSheet :exec
 INSERT INTO sheet (id, owner_id, meeting_id, based_on, draft, card, version, updated_at)
-VALUES ($1, $2, $3, $4, $5, $6, 1, $7)
+VALUES ($1, $2, $3, $4, $5, $6, 1, $7) ON CONFLICT (id) DO NOTHING
 `
 
 type InsertSheetParams struct {
@@ -154,6 +154,44 @@ type SheetsParams struct {
 
 func (q *Queries) Sheets(ctx context.Context, arg SheetsParams) ([]Sheet, error) {
 	rows, err := q.db.Query(ctx, sheets, arg.OwnerID, arg.Skip, arg.Most)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Sheet
+	for rows.Next() {
+		var i Sheet
+		if err := rows.Scan(
+			&i.ID,
+			&i.OwnerID,
+			&i.MeetingID,
+			&i.BasedOn,
+			&i.Draft,
+			&i.Card,
+			&i.Version,
+			&i.UpdatedAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const sheetsByID = `-- name: SheetsByID :many
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE owner_id = $1 AND id = ANY($2::uuid[]) ORDER BY id FOR UPDATE
+`
+
+type SheetsByIDParams struct {
+	OwnerID uuid.UUID
+	Ids     []uuid.UUID
+}
+
+func (q *Queries) SheetsByID(ctx context.Context, arg SheetsByIDParams) ([]Sheet, error) {
+	rows, err := q.db.Query(ctx, sheetsByID, arg.OwnerID, arg.Ids)
 	if err != nil {
 		return nil, err
 	}

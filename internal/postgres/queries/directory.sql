@@ -22,6 +22,25 @@ WHERE d.fold LIKE '%' || @pattern::text || '%'
 ORDER BY d.outside, NOT d.fold LIKE @pattern::text || '%', d.name, d.id
 LIMIT @most OFFSET @skip;
 
+-- name: DirectoryByNames :many
+-- For each name, those of the directory who could be meant, a few of them: whose name
+-- or address holds all of it, those whose name begins with it first.
+SELECT q.number::int AS number, d.id, d.name, d.email, d.about, d.outside FROM unnest(@patterns::text[]) WITH ORDINALITY q(pattern, number)
+CROSS JOIN LATERAL (
+    SELECT e.id, e.name, e.email, e.about, e.outside, e.fold FROM (
+        SELECT p.id, p.name, p.email, (p.role || ' · ' || s.name)::text AS about, false AS outside, p.fold
+        FROM person p JOIN site s ON s.id = p.site_id
+        UNION ALL
+        SELECT c.id, c.name, c.email, c.firm::text, true, c.fold FROM contact c
+    ) e
+    WHERE e.fold LIKE '%' || q.pattern || '%'
+    ORDER BY e.outside, NOT e.fold LIKE q.pattern || '%', e.name, e.id
+    LIMIT @most
+) d ORDER BY q.number, d.outside, NOT d.fold LIKE q.pattern || '%', d.name, d.id;
+
+-- name: RoomsByEmail :many
+SELECT sqlc.embed(r), s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id WHERE lower(r.email) = ANY(@emails::text[]) ORDER BY r.id;
+
 -- name: Rooms :many
 SELECT sqlc.embed(r), s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id ORDER BY s.name, r.name, r.id LIMIT @most OFFSET @skip;
 

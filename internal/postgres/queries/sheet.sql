@@ -1,6 +1,6 @@
 -- name: InsertSheet :exec
 INSERT INTO sheet (id, owner_id, meeting_id, based_on, draft, card, version, updated_at)
-VALUES (@id, @owner_id, @meeting_id, @based_on, @draft, @card, 1, @updated_at);
+VALUES (@id, @owner_id, @meeting_id, @based_on, @draft, @card, 1, @updated_at) ON CONFLICT (id) DO NOTHING;
 
 -- name: SheetOf :one
 SELECT * FROM sheet WHERE id = @id AND owner_id = @owner_id;
@@ -25,3 +25,6 @@ DELETE FROM sheet WHERE id = @id;
 
 -- name: DeleteSheetsOfMeeting :exec
 DELETE FROM sheet WHERE meeting_id = @meeting_id;
+
+-- name: SheetsByID :many
+SELECT * FROM sheet WHERE owner_id = @owner_id AND id = ANY(@ids::uuid[]) ORDER BY id FOR UPDATE;

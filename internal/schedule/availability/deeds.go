@@ -13,5 +13,6 @@ type Deeds struct {
 // Tx is what they need of a transaction.
 type Tx interface {
 	dayTx
+	monthTx
 	weekTx
 }

@@ -11,6 +11,7 @@ import (
 	"jembro/internal/schedule/dispatch"
 	"jembro/internal/schedule/links"
 	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/news"
 	"jembro/internal/schedule/sheets"
 )
 
@@ -24,6 +25,7 @@ type Deeds struct {
 	Sheets       *sheets.Deeds
 	Links        *links.Deeds
 	Dispatch     *dispatch.Deeds
+	News         *news.Deeds
 }
 
 // Stores keeps what each subject needs.
@@ -35,6 +37,7 @@ type Stores interface {
 	Sheets() schedule.Store[sheets.Tx]
 	Links() schedule.Store[links.Tx]
 	Dispatch() schedule.Store[dispatch.Tx]
+	News() schedule.Store[news.Tx]
 }
 
 // waitForProviders is how long somebody waits for a conferencing provider.
@@ -51,6 +54,7 @@ func New(set schedule.Setting, stores Stores, post schedule.Post, providers map[
 		Availability: &availability.Deeds{Setting: set, Store: stores.Availability()},
 		Meetings:     &meetings.Deeds{Setting: set, Store: stores.Meetings(), Post: post},
 		Dispatch:     &dispatch.Deeds{Setting: set, Store: stores.Dispatch(), Post: post},
+		News:         &news.Deeds{Setting: set, Store: stores.News(), Post: post},
 	}
 	d.Sheets = &sheets.Deeds{Setting: set, Store: stores.Sheets(), Post: post, Meetings: d.Meetings, Availability: d.Availability}
 	d.Links = &links.Deeds{Setting: set, Store: stores.Links(), Providers: providers, Sheets: d.Sheets, WaitFor: waitForProviders}

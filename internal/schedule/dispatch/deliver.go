@@ -112,7 +112,7 @@ func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (l
 
 // settleTx is what is needed here of a transaction.
 type settleTx interface {
-	AddHappenings(ctx context.Context, meetingID uuid.UUID, all []schedule.Happening) error
+	schedule.HappenTx
 	Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockDispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
@@ -174,7 +174,7 @@ func (s *Deeds) keep(ctx context.Context, tx settleTx, id uuid.UUID, state sched
 			return err
 		}
 		refused := meeting.Event{Kind: meeting.EventNotAccepted, Name: to.Name, Reason: detail}
-		if err := tx.AddHappenings(ctx, d.MeetingID, []schedule.Happening{{At: s.Now(), Event: refused}}); err != nil {
+		if err := s.Happened(ctx, tx, record, uuid.Nil, refused); err != nil {
 			return err
 		}
 	}

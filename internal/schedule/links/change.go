@@ -12,7 +12,7 @@ import (
 )
 
 type changeTx interface {
-	AddHappenings(ctx context.Context, meetingID uuid.UUID, all []schedule.Happening) error
+	schedule.HappenTx
 	Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.Happening, error)
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
@@ -73,7 +73,7 @@ func (s *Deeds) sayLinkStays(ctx context.Context, tx changeTx, c schedule.CallCh
 		return nil
 	}
 	stays := meeting.Event{Kind: meeting.EventLinkStays, Name: provider}
-	if err := tx.AddHappenings(ctx, record.ID, []schedule.Happening{{At: s.Now(), Event: stays}}); err != nil {
+	if err := s.Happened(ctx, tx, record, uuid.Nil, stays); err != nil {
 		return err
 	}
 	return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{record.OrganiserID}, Topic: schedule.AboutMeeting, ID: record.ID})

@@ -16,7 +16,7 @@ import (
 // answerTx is what is needed here of a transaction.
 type answerTx interface {
 	TimesTx
-	noteTx
+	schedule.HappenTx
 	AddReply(ctx context.Context, r schedule.Reply) error
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
@@ -183,10 +183,14 @@ func (s *Deeds) take(ctx context.Context, tx answerTx, record schedule.Record, i
 		return "", err
 	}
 	actor := uuid.Nil
-	if i.PersonID != nil && !g.decided {
+	switch {
+	case g.decided:
+		actor = record.OrganiserID
+	case i.PersonID != nil:
 		actor = *i.PersonID
 	}
-	if err := s.note(ctx, tx, record.ID, actor, e); err != nil {
+	e.Comment = kept.Comment
+	if err := s.Happened(ctx, tx, record, actor, e); err != nil {
 		return "", err
 	}
 	if verdict == meeting.Counts && i.PersonID != nil {

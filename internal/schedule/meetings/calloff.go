@@ -200,11 +200,11 @@ func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.
 	if word == "" && scope.To == 0 {
 		word = "the dates " + words.Scope(scope) + " are called off"
 	}
-	if err := s.Dispatch(ctx, tx, stored, st.Due, Saying(word)); err != nil {
+	if err := s.Dispatch(ctx, tx, &st.Before.Content, stored, st.Due, Saying(word)); err != nil {
 		return err
 	}
 	off := meeting.Event{Kind: meeting.EventDatesOff, Who: after.Organiser.Name, Scope: &scope, Told: people(st.Due)}
-	if err := s.note(ctx, tx, record.ID, record.OrganiserID, off); err != nil {
+	if err := s.Happened(ctx, tx, record, record.OrganiserID, off); err != nil {
 		return err
 	}
 	concerned := append(Insiders(record.Content.Participants), record.OrganiserID)
@@ -213,7 +213,8 @@ func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.
 
 func (s *Deeds) callOffAll(ctx context.Context, tx calloffTx, record schedule.Record, word string) error {
 	now, id := s.Now(), record.ID
-	off, due := meeting.CalledOff(record.Content)
+	before := record.Content
+	off, due := meeting.CalledOff(before)
 	record.Stamp = s.stampAfter(record)
 	record.Version, record.Content, record.CalledOffAt = record.Version+1, off, &now
 	if err := tx.SetMeeting(ctx, record); err != nil {
@@ -222,7 +223,7 @@ func (s *Deeds) callOffAll(ctx context.Context, tx calloffTx, record schedule.Re
 	if err := tx.DropOccurrences(ctx, id); err != nil {
 		return err
 	}
-	if err := s.Dispatch(ctx, tx, record, due, Saying(word)); err != nil {
+	if err := s.Dispatch(ctx, tx, &before, record, due, Saying(word)); err != nil {
 		return err
 	}
 	related, err := tx.Related(ctx, off.UID, off.RelatedTo)
@@ -238,7 +239,7 @@ func (s *Deeds) callOffAll(ctx context.Context, tx calloffTx, record schedule.Re
 		return err
 	}
 	event := meeting.Event{Kind: meeting.EventCalledOff, Who: off.Organiser.Name, Told: len(due)}
-	if err := s.note(ctx, tx, id, record.OrganiserID, event); err != nil {
+	if err := s.Happened(ctx, tx, record, record.OrganiserID, event); err != nil {
 		return err
 	}
 	return tx.Tell(ctx, schedule.Notice{People: append(Insiders(off.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: id})

@@ -15,6 +15,7 @@ type Deeds struct {
 type Tx interface {
 	answerTx
 	calloffTx
+	findTx
 	guestTx
 	KeepTx
 	letterTx

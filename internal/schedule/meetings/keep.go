@@ -51,7 +51,7 @@ func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID
 	if err := s.WriteTimes(ctx, tx, record); err != nil {
 		return id, err
 	}
-	if err := s.Dispatch(ctx, tx, record, st.DueNext, st.GoesOnWords); err != nil {
+	if err := s.Dispatch(ctx, tx, &st.Before.Content, record, st.DueNext, st.GoesOnWords); err != nil {
 		return id, err
 	}
 	if st.Next.Card != nil {
@@ -60,7 +60,7 @@ func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID
 		}
 	}
 	goesOn := meeting.Event{Kind: meeting.EventGoesOn, Who: st.Organiser.Name, GoesOn: st.NextWords(), Told: people(st.DueNext)}
-	if err := s.note(ctx, tx, id, st.Organiser.ID, goesOn); err != nil {
+	if err := s.Happened(ctx, tx, record, st.Organiser.ID, goesOn); err != nil {
 		return id, err
 	}
 	return id, tx.Tell(ctx, schedule.Notice{People: append(Insiders(st.Next.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: id})
@@ -259,6 +259,14 @@ type Settled struct {
 	Invited      []schedule.Invited // those invited before
 	Organiser    schedule.Person
 	Countries    []string // whose holidays count
+}
+
+// Was is the meeting that it takes the place of, nil for a new one.
+func (st Settled) Was() *meeting.Meeting {
+	if st.Before == nil {
+		return nil
+	}
+	return &st.Before.Content
 }
 
 // DueNext is who hears of a series that goes on from another: those who were in

@@ -252,12 +252,12 @@ func (s *Deeds) takeLetter(ctx context.Context, tx letterTx, record schedule.Rec
 		if name == "" {
 			name = l.FromEmail
 		}
-		if err := s.note(ctx, tx, record.ID, uuid.Nil, meeting.Event{Kind: meeting.EventLetter, Name: name, Reason: l.Subject}); err != nil {
+		if err := s.Happened(ctx, tx, record, uuid.Nil, meeting.Event{Kind: meeting.EventLetter, Name: name, Reason: l.Subject}); err != nil {
 			return err
 		}
 	}
 	for i := range l.Answers {
-		if err := s.takeAnswer(ctx, tx, l.Answers[i], l); err != nil {
+		if err := s.takeAnswer(ctx, tx, record, l.Answers[i], l); err != nil {
 			return err
 		}
 	}
@@ -265,7 +265,7 @@ func (s *Deeds) takeLetter(ctx context.Context, tx letterTx, record schedule.Rec
 }
 
 // takeAnswer does what one answer says, or notes why it does not count.
-func (s *Deeds) takeAnswer(ctx context.Context, tx letterTx, a schedule.AnswerIn, l schedule.LetterIn) error {
+func (s *Deeds) takeAnswer(ctx context.Context, tx letterTx, to schedule.Record, a schedule.AnswerIn, l schedule.LetterIn) error {
 	reply := meeting.Reply{Answer: a.Answer, Comment: a.Comment, Sequence: a.Sequence, Stamp: a.Stamp}
 	g := given{days: a.Days, onward: a.Date != nil && a.Date.Onward, reply: reply, via: schedule.ViaMail, from: l.FromEmail}
 	if a.Verdict == meeting.Counts {
@@ -290,7 +290,7 @@ func (s *Deeds) takeAnswer(ctx context.Context, tx letterTx, a schedule.AnswerIn
 	if e.Verdict = a.Verdict; strings.EqualFold(e.From, a.Attendee) {
 		e.From = ""
 	}
-	return s.note(ctx, tx, l.MeetingID, uuid.Nil, e)
+	return s.Happened(ctx, tx, to, uuid.Nil, e)
 }
 
 // Decide has the organiser settle a mail whose answers did not count by themselves:

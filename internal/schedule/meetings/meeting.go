@@ -3,21 +3,26 @@ package meetings
 import (
 	"context"
 	"slices"
+	"time"
 
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
 )
 
 // meetingTx is what is needed here of a transaction.
 type meetingTx interface {
+	directory.LookupTx
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.Happening, error)
 	LettersIn(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.LetterIn, error)
 	LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]schedule.Dispatch, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.UUID, now time.Time) ([]schedule.OwnClash, error)
 	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
 	Related(ctx context.Context, uid string, relatedTo string) ([]schedule.Record, error)
 }
@@ -39,6 +44,9 @@ type Detail struct {
 	// Before and After are the series that this one goes on from, and that goes
 	// on from it.
 	Before, After *schedule.Record
+	// Clashes is what the reader has themselves at dates to come, when they are invited.
+	Clashes []schedule.OwnClash
+	Zone    when.Zone // the reader's
 }
 
 // AnswersOf are what one of those invited answered to single dates.
@@ -69,7 +77,14 @@ func (s *Deeds) Meeting(ctx context.Context, who schedule.Actor, id uuid.UUID) (
 		d.keepTo(who)
 		if d.Me == nil {
 			d.Letters, err = tx.LettersIn(ctx, id, lettersShown)
+			return err
 		}
+		reader, err := directory.Person(ctx, tx, who.For)
+		if err != nil || d.CalledOffAt != nil {
+			return err
+		}
+		d.Zone = reader.Hours.Zone
+		d.Clashes, err = tx.OwnClashes(ctx, who.For, []uuid.UUID{id}, s.Now())
 		return err
 	})
 	return d, err

@@ -17,7 +17,7 @@ import (
 // rollTx is what is needed here of a transaction.
 type rollTx interface {
 	TimesTx
-	noteTx
+	schedule.HappenTx
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	MeetingsInZone(ctx context.Context, zone string, now time.Time) ([]uuid.UUID, error)
 	SetZonePrint(ctx context.Context, zone string, print string) error
@@ -68,7 +68,7 @@ func (s *Deeds) writeAgain(ctx context.Context, id uuid.UUID) error {
 			roomless = append(roomless, c.Wanted.On)
 		}
 		lost := meeting.Event{Kind: meeting.EventRoomLost, Days: roomless}
-		if err := s.note(ctx, tx, id, uuid.Nil, lost); err != nil {
+		if err := s.Happened(ctx, tx, record, uuid.Nil, lost); err != nil {
 			return err
 		}
 		clashes, err = s.writeDates(ctx, tx, record, roomless)

@@ -18,7 +18,7 @@ import (
 // TellTx is what is needed here of a transaction.
 type TellTx interface {
 	AddDispatches(ctx context.Context, all []schedule.Dispatch) error
-	AddHappenings(ctx context.Context, meetingID uuid.UUID, all []schedule.Happening) error
+	schedule.HappenTx
 	QueueCallChange(ctx context.Context, c schedule.CallChange) error
 	QueueDispatches(ctx context.Context, all []schedule.Dispatch) error
 }
@@ -51,10 +51,12 @@ func (st Settled) NextWords() string {
 }
 
 // Dispatch keeps the messages that are due and queues those that leave the
-// house; colleagues have theirs at once.
-func (s *Deeds) Dispatch(ctx context.Context, tx TellTx, record schedule.Record, due []meeting.Message, words func(meeting.Message) string) error {
+// house; colleagues have theirs at once, as something new. Before is the meeting as it
+// was, nil for a new one.
+func (s *Deeds) Dispatch(ctx context.Context, tx TellTx, before *meeting.Meeting, record schedule.Record, due []meeting.Message, words func(meeting.Message) string) error {
 	now := s.Now()
 	var all, leaving []schedule.Dispatch
+	var news []schedule.News
 	messages := map[string]int{} // to each
 	for _, m := range due {
 		to, err := uuid.Parse(m.To.ID)
@@ -65,6 +67,13 @@ func (s *Deeds) Dispatch(ctx context.Context, tx TellTx, record schedule.Record,
 			Stamp: record.Stamp.Add(time.Duration(messages[m.To.ID]) * time.Second), Words: words(m), Channel: schedule.Mail, State: schedule.Queued, QueuedAt: now, Domain: domainOf(m.To.Email)}
 		if !m.To.Outside() {
 			d.Channel, d.State, d.HandedAt = schedule.Inside, schedule.Handed, &now
+			n := meeting.NewsOf(before, record.Content, m, record.CalledOffAt != nil)
+			if m.Kind == meeting.CallOff {
+				n.Word = d.Words
+			}
+			if news, err = appendNews(news, record.ID, m.To.PersonID, schedule.NewsKind(m.Kind), n, now); err != nil {
+				return err
+			}
 		} else {
 			leaving = append(leaving, d)
 		}
@@ -74,7 +83,15 @@ func (s *Deeds) Dispatch(ctx context.Context, tx TellTx, record schedule.Record,
 	if err := tx.AddDispatches(ctx, all); err != nil {
 		return err
 	}
+	if err := tx.AddNews(ctx, news); err != nil {
+		return err
+	}
 	return tx.QueueDispatches(ctx, leaving)
+}
+
+func appendNews(all []schedule.News, meetingID uuid.UUID, personID string, kind schedule.NewsKind, n meeting.News, at time.Time) ([]schedule.News, error) {
+	person, err := uuid.Parse(personID)
+	return append(all, schedule.News{ID: schedule.NewsID(), PersonID: person, MeetingID: meetingID, Kind: kind, News: n, At: at}), err
 }
 
 // domainOf is the part of an address after the last @, in lower case.
@@ -119,7 +136,7 @@ func (s *Deeds) TellStory(ctx context.Context, tx TellTx, record schedule.Record
 	if card := record.Content.Card; card != nil && (st.Before == nil || st.Change.Link) {
 		name(meeting.EventLinkMade, card.Name)
 	}
-	return s.note(ctx, tx, record.ID, st.Organiser.ID, story...)
+	return s.Happened(ctx, tx, record, st.Organiser.ID, story...)
 }
 
 // people is how many are told by messages: some get two.
@@ -129,21 +146,6 @@ func people(due []meeting.Message) int {
 		told[m.To.ID] = true
 	}
 	return len(told)
-}
-
-// note writes events into the history of a meeting; actor is uuid.Nil for what
-// nobody here did.
-func (s *Deeds) note(ctx context.Context, tx noteTx, meetingID, actor uuid.UUID, events ...meeting.Event) error {
-	var all []schedule.Happening
-	for _, e := range events {
-		all = append(all, schedule.Happening{At: s.Now(), Actor: actor, Event: e})
-	}
-	return tx.AddHappenings(ctx, meetingID, all)
-}
-
-// noteTx is what is needed here of a transaction.
-type noteTx interface {
-	AddHappenings(ctx context.Context, meetingID uuid.UUID, all []schedule.Happening) error
 }
 
 // Insiders are those with an account here.

@@ -58,6 +58,9 @@ func (s *Deeds) Send(ctx context.Context, who schedule.Actor, id uuid.UUID, vers
 		if err != nil {
 			return err
 		}
+		if sheet.Draft, err = s.finished(ctx, tx, sheet); err != nil {
+			return err
+		}
 		before, err := s.changed(ctx, tx, sheet)
 		if err != nil {
 			return err
@@ -80,6 +83,20 @@ func (s *Deeds) Send(ctx context.Context, who schedule.Actor, id uuid.UUID, vers
 		return Sent{}, err
 	}
 	return sent, nil
+}
+
+// finished is a sheet with everything that stands in its fields taken over. It fails with
+// an *InvalidError where that cannot be read, or has to be said first.
+func (s *Deeds) finished(ctx context.Context, tx sendTx, sheet schedule.Sheet) (meeting.Draft, error) {
+	draft, _, err := s.taken(ctx, tx, sheet.OwnerID, sheet.Draft, "")
+	if err != nil {
+		return draft, err
+	}
+	readings, unclear, err := s.waiting(ctx, tx, sheet.OwnerID, draft)
+	if faults := typedFaults(readings, unclear, ""); err == nil && len(faults) > 0 {
+		return draft, &schedule.InvalidError{Faults: faults}
+	}
+	return draft.Followed(sheet.Draft), err
 }
 
 // changed is the meeting that a sheet changes, locked, or nil. It fails with a
@@ -124,7 +141,7 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st m
 			return Sent{}, err
 		}
 	}
-	if err := s.Meetings.Dispatch(ctx, tx, record, st.Due, st.ChangeWords); err != nil {
+	if err := s.Meetings.Dispatch(ctx, tx, st.Was(), record, st.Due, st.ChangeWords); err != nil {
 		return Sent{}, err
 	}
 	if err := s.Meetings.TellProvider(ctx, tx, record, st); err != nil {

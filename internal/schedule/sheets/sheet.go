@@ -10,6 +10,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
 	"jembro/internal/schedule/meetings"
@@ -20,6 +21,7 @@ type SheetTx interface {
 	directory.LookupTx
 	meetings.TellTx
 	settleTx
+	typedTx
 	AddSheet(ctx context.Context, s schedule.Sheet) error
 	DropSheet(ctx context.Context, id uuid.UUID) error
 	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
@@ -27,6 +29,7 @@ type SheetTx interface {
 	SetSheet(ctx context.Context, s schedule.Sheet) error
 	Sheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([]schedule.Sheet, error)
+	SheetsByID(ctx context.Context, owner uuid.UUID, ids []uuid.UUID) ([]schedule.Sheet, error)
 	Tell(ctx context.Context, n schedule.Notice) error
 }
 
@@ -34,19 +37,26 @@ type SheetTx interface {
 // within the person's working hours.
 func (s *Deeds) OpenSheet(ctx context.Context, who schedule.Actor, start, end string) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		p, err := directory.Person(ctx, tx, who.For)
-		if err != nil {
+		if sheet, err = s.fresh(ctx, tx, who, start, end); err != nil {
 			return err
 		}
-		if start == "" || end == "" {
-			at := nextHour(p.Hours, when.At(s.Now()))
-			start, end = at.String(), at.Add(time.Hour).String()
-		}
-		sheet = schedule.Sheet{ID: uuid.New(), OwnerID: who.For, Version: 1, UpdatedAt: s.Now(), Draft: meeting.Draft{
-			Start: start, End: end, Zone: p.Hours.Zone.String(), RemindBefore: 15, People: []meeting.DraftPerson{}}}
+		sheet.Version = 1
 		return tx.AddSheet(ctx, sheet)
 	})
 	return sheet, err
+}
+
+func (s *Deeds) fresh(ctx context.Context, tx directory.LookupTx, who schedule.Actor, start, end string) (sheet schedule.Sheet, err error) {
+	p, err := directory.Person(ctx, tx, who.For)
+	if err != nil {
+		return sheet, err
+	}
+	if start == "" || end == "" {
+		at := nextHour(p.Hours, when.At(s.Now()))
+		start, end = at.String(), at.Add(time.Hour).String()
+	}
+	return schedule.Sheet{ID: uuid.New(), OwnerID: who.For, UpdatedAt: s.Now(), Draft: meeting.Draft{
+		Start: start, End: end, Zone: p.Hours.Zone.String(), RemindBefore: 15, People: []meeting.DraftPerson{}}}, nil
 }
 
 // nextHour is the first full hour after now with an hour worked, or simply the
@@ -70,21 +80,55 @@ type SheetView struct {
 	Of     *schedule.Record // the meeting that it changes
 	Faults []meeting.Fault  // what keeps it from being sent
 	Due    []meetings.Due   // whom Send would reach; nobody while there are faults
+	// Readings are of what stands in its fields, Unclear who is to be said.
+	Readings []Reading
+	Unclear  []Unclear
+	// Clocks says how clocks are changed around its time, or nothing.
+	Clocks string
 }
 
-// Sheet is one sheet of the owner, with how it stands.
-func (s *Deeds) Sheet(ctx context.Context, who schedule.Actor, id uuid.UUID) (v SheetView, err error) {
+// Sheet is one sheet of the owner, with how it stands; typing is the field that they
+// type in, "" for none.
+func (s *Deeds) Sheet(ctx context.Context, who schedule.Actor, id uuid.UUID, typing string) (v SheetView, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
 		if v.Sheet, v.Of, err = SheetAndMeeting(ctx, tx, who, id); err != nil {
 			return err
 		}
-		st, err := s.settle(ctx, tx, v.Sheet, v.Of)
-		var invalid *schedule.InvalidError
-		if errors.As(err, &invalid) {
-			v.Faults = invalid.Faults
-			return nil
-		}
+		v, err = s.view(ctx, tx, v, typing)
+		return err
+	})
+	return v, err
+}
+
+func (s *Deeds) view(ctx context.Context, tx SheetTx, v SheetView, typing string) (_ SheetView, err error) {
+	if v.Readings, v.Unclear, err = s.waiting(ctx, tx, v.OwnerID, v.Draft); err != nil {
+		return v, err
+	}
+	if change, ok := v.Draft.ClockChange(); ok {
+		zone, _ := when.LoadZone(v.Draft.Zone)
+		v.Clocks = words.ClockChange(change, zone)
+	}
+	v.Faults = typedFaults(v.Readings, v.Unclear, typing)
+	st, err := s.settle(ctx, tx, v.Sheet, v.Of)
+	var invalid *schedule.InvalidError
+	switch {
+	case errors.As(err, &invalid):
+		v.Faults, err = append(v.Faults, invalid.Faults...), nil
+	case len(v.Faults) == 0:
 		v.Due = st.Words()
+	}
+	return v, err
+}
+
+// FreshSheet is a sheet as it begins, which is not kept: it is once something is written
+// on it. Without a time it proposes the next full hour within the person's working
+// hours.
+func (s *Deeds) FreshSheet(ctx context.Context, who schedule.Actor) (v SheetView, err error) {
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		if v.Sheet, err = s.fresh(ctx, tx, who, "", ""); err != nil {
+			return err
+		}
+		v, err = s.view(ctx, tx, v, "")
 		return err
 	})
 	return v, err
@@ -108,18 +152,30 @@ func (s *Deeds) Sheets(ctx context.Context, who schedule.Actor, page schedule.Pa
 	return sheets, err
 }
 
-// SaveSheet keeps a draft as it was typed, right or not. It fails with a
-// *VersionError when another window saved after version.
-func (s *Deeds) SaveSheet(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, draft meeting.Draft) (sheet schedule.Sheet, err error) {
+// SaveSheet keeps a draft as it was typed, right or not; what is typed into its fields
+// becomes part of it once it can be read, but for the field typing. Said is what its
+// writer has to be told of that. Version 0 is that of a sheet that is not kept yet. It
+// fails with a *VersionError when another window saved after version.
+func (s *Deeds) SaveSheet(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, draft meeting.Draft, typing string) (sheet schedule.Sheet, said []string, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		sheet, err = lockSheet(ctx, tx, who, id, version)
+		if version == 0 && errors.Is(err, schedule.ErrNotFound) {
+			sheet = schedule.Sheet{ID: id, OwnerID: who.For, UpdatedAt: s.Now(), Draft: draft}
+			if err = tx.AddSheet(ctx, sheet); err == nil {
+				sheet, err = lockSheet(ctx, tx, who, id, 1)
+			}
+		}
 		if err != nil {
 			return err
 		}
-		sheet.Draft = keepable(draft).Followed(sheet.Draft)
+		kept := keepable(draft)
+		if kept, said, err = s.taken(ctx, tx, who.For, kept, typing); err != nil {
+			return err
+		}
+		sheet.Draft = kept.Followed(sheet.Draft)
 		return s.StoreSheet(ctx, tx, &sheet)
 	})
-	return sheet, err
+	return sheet, said, err
 }
 
 // lockSheet holds a sheet for a write that is based on version.
@@ -162,19 +218,54 @@ func keepable(d meeting.Draft) meeting.Draft {
 		people[i] = p
 	}
 	d.People = people
+	var waiting []meeting.DraftTyped
+	for _, t := range d.Typed {
+		clean(&t.Field)
+		clean(&t.Text)
+		waiting = append(waiting, t)
+	}
+	d.Typed = waiting
 	return d
 }
 
 // DiscardSheet throws a sheet away; a link that was made for it is withdrawn.
 func (s *Deeds) DiscardSheet(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
 	return s.Store.InTx(ctx, func(tx Tx) error {
-		sheet, of, err := SheetAndMeeting(ctx, tx, who, id)
-		if err != nil {
+		if _, err := tx.Sheet(ctx, id, who.For); err != nil {
 			return err
+		}
+		return s.discard(ctx, tx, who, []uuid.UUID{id})
+	})
+}
+
+// DiscardSheets throws some sheets away; those that are gone already do not matter.
+func (s *Deeds) DiscardSheets(ctx context.Context, who schedule.Actor, ids []uuid.UUID) error {
+	return s.Store.InTx(ctx, func(tx Tx) error { return s.discard(ctx, tx, who, ids) })
+}
+
+func (s *Deeds) discard(ctx context.Context, tx SheetTx, who schedule.Actor, ids []uuid.UUID) error {
+	sheets, err := tx.SheetsByID(ctx, who.For, ids)
+	if err != nil {
+		return err
+	}
+	for _, sheet := range sheets {
+		var of *schedule.Record
+		if sheet.MeetingID != nil {
+			record, err := tx.Meeting(ctx, *sheet.MeetingID)
+			if err != nil {
+				return err
+			}
+			of = &record
 		}
 		if err := meetings.WithdrawUnused(ctx, tx, who.For, sheet.Card, of); err != nil {
 			return err
 		}
-		return tx.DropSheet(ctx, id)
-	})
+		if err := tx.DropSheet(ctx, sheet.ID); err != nil {
+			return err
+		}
+		if err := tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{who.For}, Topic: schedule.AboutSheet, ID: sheet.ID}); err != nil {
+			return err
+		}
+	}
+	return nil
 }

@@ -214,6 +214,54 @@ func (e GiveAnswerAnswer) Valid() bool {
 	}
 }
 
+// Defines values for NewsKind.
+const (
+	NewsKindAnswered  NewsKind = "answered"
+	NewsKindAsked     NewsKind = "asked"
+	NewsKindCalledOff NewsKind = "calledOff"
+	NewsKindChanged   NewsKind = "changed"
+	NewsKindHappened  NewsKind = "happened"
+)
+
+// Valid indicates whether the value is a known member of the NewsKind enum.
+func (e NewsKind) Valid() bool {
+	switch e {
+	case NewsKindAnswered:
+		return true
+	case NewsKindAsked:
+		return true
+	case NewsKindCalledOff:
+		return true
+	case NewsKindChanged:
+		return true
+	case NewsKindHappened:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NewsMail.
+const (
+	NewsMailAlways NewsMail = "always"
+	NewsMailAway   NewsMail = "away"
+	NewsMailNever  NewsMail = "never"
+)
+
+// Valid indicates whether the value is a known member of the NewsMail enum.
+func (e NewsMail) Valid() bool {
+	switch e {
+	case NewsMailAlways:
+		return true
+	case NewsMailAway:
+		return true
+	case NewsMailNever:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PreviewChannel.
 const (
 	PreviewChannelInside PreviewChannel = "inside"
@@ -529,6 +577,11 @@ type DecideLetter struct {
 	CountFor *openapi_types.UUID `json:"countFor,omitempty"`
 }
 
+// DiscardSheets defines model for DiscardSheets.
+type DiscardSheets struct {
+	Ids []openapi_types.UUID `json:"ids"`
+}
+
 // Dispatch The newest message to this person; only the organiser sees it.
 type Dispatch struct {
 	At      time.Time       `json:"at"`
@@ -549,8 +602,11 @@ type DispatchState string
 
 // Draft defines model for Draft.
 type Draft struct {
-	Dates        []DraftDate   `json:"dates"`
-	End          string        `json:"end"`
+	Dates []DraftDate `json:"dates"`
+	End   string      `json:"end"`
+
+	// LongMeant The length in minutes over a working day that is meant.
+	LongMeant    *int          `json:"longMeant,omitempty"`
 	NoLink       bool          `json:"noLink"`
 	NoRoom       bool          `json:"noRoom"`
 	People       []DraftPerson `json:"people"`
@@ -560,11 +616,12 @@ type Draft struct {
 	RoomID       string        `json:"roomId"`
 
 	// Scope Which dates of a series the changes are for.
-	Scope *DraftScope `json:"scope,omitempty"`
-	Start string      `json:"start"`
-	Text  string      `json:"text"`
-	Title string      `json:"title"`
-	Zone  string      `json:"zone"`
+	Scope *DraftScope   `json:"scope,omitempty"`
+	Start string        `json:"start"`
+	Text  string        `json:"text"`
+	Title string        `json:"title"`
+	Typed *[]DraftTyped `json:"typed,omitempty"`
+	Zone  string        `json:"zone"`
 }
 
 // DraftDate What one date of a series has of its own; empty fields are what all have.
@@ -635,6 +692,13 @@ type DraftScope struct {
 	To string `json:"to"`
 }
 
+// DraftTyped What stands typed in a field and is not part of the sheet yet.
+type DraftTyped struct {
+	// Field day, start, end, lastDay, repeat.until, repeat.days, repeat.added, dates.2027-01-07.start, people, unclear
+	Field string `json:"field"`
+	Text  string `json:"text"`
+}
+
 // Due defines model for Due.
 type Due struct {
 	Kind    DueKind `json:"kind"`
@@ -674,6 +738,33 @@ type FieldError struct {
 
 	// Fix A value for the field that would mend it.
 	Fix *string `json:"fix,omitempty"`
+
+	// Long A length in minutes that has only to be said to be meant.
+	Long *int `json:"long,omitempty"`
+}
+
+// FoundMeeting defines model for FoundMeeting.
+type FoundMeeting struct {
+	CalledOff bool               `json:"calledOff"`
+	End       time.Time          `json:"end"`
+	ID        openapi_types.UUID `json:"id"`
+	Mine      bool               `json:"mine"`
+
+	// On The date nearest to now.
+	On        string    `json:"on"`
+	Organiser string    `json:"organiser"`
+	Room      *string   `json:"room,omitempty"`
+	Series    bool      `json:"series"`
+	Start     time.Time `json:"start"`
+	Title     string    `json:"title"`
+}
+
+// FoundMeetings defines model for FoundMeetings.
+type FoundMeetings struct {
+	// Day The day that what was typed is.
+	Day   *string        `json:"day,omitempty"`
+	Items []FoundMeeting `json:"items"`
+	More  bool           `json:"more"`
 }
 
 // GiveAnswer defines model for GiveAnswer.
@@ -772,6 +863,9 @@ type Me struct {
 	ID    openapi_types.UUID `json:"id"`
 	Name  string             `json:"name"`
 
+	// NewsMail Whether what is new comes by mail as well; away is to who has not been here for a day.
+	NewsMail NewsMail `json:"newsMail"`
+
 	// Now The program's clock.
 	Now       time.Time     `json:"now"`
 	Providers []ProviderRef `json:"providers"`
@@ -782,8 +876,11 @@ type Me struct {
 
 // Meeting defines model for Meeting.
 type Meeting struct {
-	CalledOff  bool               `json:"calledOff"`
-	Card       *Card              `json:"card,omitempty"`
+	CalledOff bool  `json:"calledOff"`
+	Card      *Card `json:"card,omitempty"`
+
+	// Clashes What the reader has themselves at dates to come, when they are invited.
+	Clashes    *[]OwnClash        `json:"clashes,omitempty"`
 	End        time.Time          `json:"end"`
 	Happenings []Happening        `json:"happenings"`
 	ID         openapi_types.UUID `json:"id"`
@@ -815,12 +912,87 @@ type MeetingRoom struct {
 	Seats int    `json:"seats"`
 }
 
+// Month defines model for Month.
+type Month struct {
+	Days []MonthDay `json:"days"`
+}
+
+// MonthDay defines model for MonthDay.
+type MonthDay struct {
+	Day      string `json:"day"`
+	Meetings int    `json:"meetings"`
+}
+
+// News defines model for News.
+type News struct {
+	// Asks It waits for an answer.
+	Asks *NewsAsks `json:"asks,omitempty"`
+	At   time.Time `json:"at"`
+
+	// CanOpen The meeting can be opened.
+	CanOpen bool `json:"canOpen"`
+
+	// Clashes What the person has themselves then: Crate sizes, Thu 3 Dec 2026 9:30.
+	Clashes   []string           `json:"clashes"`
+	ID        openapi_types.UUID `json:"id"`
+	Kind      NewsKind           `json:"kind"`
+	Lines     []NewsLine         `json:"lines"`
+	MeetingID openapi_types.UUID `json:"meetingId"`
+
+	// On The date of a series that it is about, by its day in the rule.
+	On     *string   `json:"on,omitempty"`
+	Start  time.Time `json:"start"`
+	Title  string    `json:"title"`
+	Unread bool      `json:"unread"`
+
+	// Word The word that came with it.
+	Word *string `json:"word,omitempty"`
+
+	// Words Ilse Marrant asks you to come
+	Words string `json:"words"`
+}
+
+// NewsKind defines model for News.Kind.
+type NewsKind string
+
+// NewsAsks It waits for an answer.
+type NewsAsks struct {
+	Sequence int `json:"sequence"`
+}
+
+// NewsLine defines model for NewsLine.
+type NewsLine struct {
+	Is  string  `json:"is"`
+	Was *string `json:"was,omitempty"`
+
+	// What time, room, link ...
+	What string `json:"what"`
+}
+
+// NewsList defines model for NewsList.
+type NewsList struct {
+	Items []News `json:"items"`
+	More  bool   `json:"more"`
+
+	// Unread How much is not read; 1000 is that or more.
+	Unread int `json:"unread"`
+}
+
+// NewsMail Whether what is new comes by mail as well; away is to who has not been here for a day.
+type NewsMail string
+
 // OpenSheet defines model for OpenSheet.
 type OpenSheet struct {
 	End *string `json:"end,omitempty"`
 
 	// Start Local, in the person's zone.
 	Start *string `json:"start,omitempty"`
+}
+
+// OwnClash defines model for OwnClash.
+type OwnClash struct {
+	On    string `json:"on"`
+	Words string `json:"words"`
 }
 
 // Participant defines model for Participant.
@@ -895,6 +1067,23 @@ type Problem struct {
 type ProviderRef struct {
 	Key  string `json:"key"`
 	Name string `json:"name"`
+}
+
+// ReadNews defines model for ReadNews.
+type ReadNews struct {
+	Ids       *[]openapi_types.UUID `json:"ids,omitempty"`
+	MeetingID *openapi_types.UUID   `json:"meetingId,omitempty"`
+	UpTo      *time.Time            `json:"upTo,omitempty"`
+}
+
+// Reading How something typed was read, or why it was not.
+type Reading struct {
+	Field string `json:"field"`
+	Text  string `json:"text"`
+	Why   string `json:"why"`
+
+	// Words Thu 3 Dec 2026, 9:30 – 10:30, 1 h
+	Words string `json:"words"`
 }
 
 // Repair defines model for Repair.
@@ -1007,10 +1196,19 @@ type SeriesRooms struct {
 	Taken int `json:"taken"`
 }
 
+// SetNewsMail defines model for SetNewsMail.
+type SetNewsMail struct {
+	// NewsMail Whether what is new comes by mail as well; away is to who has not been here for a day.
+	NewsMail NewsMail `json:"newsMail"`
+}
+
 // Sheet defines model for Sheet.
 type Sheet struct {
-	Card  *Card `json:"card,omitempty"`
-	Draft Draft `json:"draft"`
+	Card *Card `json:"card,omitempty"`
+
+	// Clocks What clocks do around its time.
+	Clocks *string `json:"clocks,omitempty"`
+	Draft  Draft   `json:"draft"`
 
 	// Due Whom Send would reach; empty while there are faults, and in lists.
 	Due []Due `json:"due"`
@@ -1021,9 +1219,14 @@ type Sheet struct {
 
 	// MeetingID Set when the sheet holds changes to a meeting.
 	MeetingID *openapi_types.UUID `json:"meetingId,omitempty"`
+	Readings  []Reading           `json:"readings"`
+
+	// Said With the answer to a save: what came of it that has to be told.
+	Said *[]string `json:"said,omitempty"`
 
 	// Stale The meeting was changed since the changes were begun.
 	Stale     bool      `json:"stale"`
+	Unclear   []Unclear `json:"unclear"`
 	UpdatedAt time.Time `json:"updatedAt"`
 	Version   int       `json:"version"`
 }
@@ -1168,6 +1371,13 @@ type Trouble struct {
 	Short string `json:"short"`
 }
 
+// Unclear Somebody typed of whom it has to be said who is meant.
+type Unclear struct {
+	Choices []Entry `json:"choices"`
+	More    bool    `json:"more"`
+	Text    string  `json:"text"`
+}
+
 // Week defines model for Week.
 type Week struct {
 	From     string        `json:"from"`
@@ -1236,6 +1446,13 @@ type FindPeopleParams struct {
 	Offset *Offset `form:"offset,omitempty" json:"offset,omitempty"`
 }
 
+// FindMeetingsParams defines parameters for FindMeetings.
+type FindMeetingsParams struct {
+	Q      string  `form:"q" json:"q"`
+	Limit  *Limit  `form:"limit,omitempty" json:"limit,omitempty"`
+	Offset *Offset `form:"offset,omitempty" json:"offset,omitempty"`
+}
+
 // WhatCallingOffDoesParams defines parameters for WhatCallingOffDoes.
 type WhatCallingOffDoesParams struct {
 	// From Dates of a series, by their days in the rule; the whole meeting when it is left out.
@@ -1249,6 +1466,18 @@ type WhatCallingOffDoesParams struct {
 type CallOffMeetingParams struct {
 	// IfMatch The version the write is based on.
 	IfMatch IfMatch `json:"If-Match"`
+}
+
+// GetMonthParams defines parameters for GetMonth.
+type GetMonthParams struct {
+	From string `form:"from" json:"from"`
+	Days int    `form:"days" json:"days"`
+}
+
+// ListNewsParams defines parameters for ListNews.
+type ListNewsParams struct {
+	Limit  *Limit  `form:"limit,omitempty" json:"limit,omitempty"`
+	Offset *Offset `form:"offset,omitempty" json:"offset,omitempty"`
 }
 
 // ListRoomsParams defines parameters for ListRooms.
@@ -1265,6 +1494,9 @@ type ListSheetsParams struct {
 
 // SaveSheetParams defines parameters for SaveSheet.
 type SaveSheetParams struct {
+	// Typing The field that the cursor stands in.
+	Typing *string `form:"typing,omitempty" json:"typing,omitempty"`
+
 	// IfMatch The version the write is based on.
 	IfMatch IfMatch `json:"If-Match"`
 }
@@ -1301,6 +1533,9 @@ type GetDayJSONRequestBody = DayQuestion
 // AnswerAsGuestJSONRequestBody defines body for AnswerAsGuest for application/json ContentType.
 type AnswerAsGuestJSONRequestBody = GiveAnswer
 
+// SetNewsMailJSONRequestBody defines body for SetNewsMail for application/json ContentType.
+type SetNewsMailJSONRequestBody = SetNewsMail
+
 // ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
 type ChangePasswordJSONRequestBody = ChangePassword
 
@@ -1316,11 +1551,17 @@ type DecideLetterJSONRequestBody = DecideLetter
 // ChangeMeetingJSONRequestBody defines body for ChangeMeeting for application/json ContentType.
 type ChangeMeetingJSONRequestBody = ChangeMeeting
 
+// ReadNewsJSONRequestBody defines body for ReadNews for application/json ContentType.
+type ReadNewsJSONRequestBody = ReadNews
+
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignIn
 
 // OpenSheetJSONRequestBody defines body for OpenSheet for application/json ContentType.
 type OpenSheetJSONRequestBody = OpenSheet
+
+// DiscardSheetsJSONRequestBody defines body for DiscardSheets for application/json ContentType.
+type DiscardSheetsJSONRequestBody = DiscardSheets
 
 // SaveSheetJSONRequestBody defines body for SaveSheet for application/json ContentType.
 type SaveSheetJSONRequestBody = Draft
@@ -1343,6 +1584,9 @@ type ServerInterface interface {
 	// (GET /api/directory)
 	FindPeople(c fiber.Ctx, params FindPeopleParams) error
 
+	// (GET /api/find)
+	FindMeetings(c fiber.Ctx, params FindMeetingsParams) error
+
 	// (GET /api/guest/{token})
 	GetGuestMeeting(c fiber.Ctx, token Token) error
 
@@ -1354,6 +1598,9 @@ type ServerInterface interface {
 
 	// (GET /api/me)
 	GetMe(c fiber.Ctx) error
+
+	// (PUT /api/me/news-mail)
+	SetNewsMail(c fiber.Ctx) error
 
 	// (PUT /api/me/password)
 	ChangePassword(c fiber.Ctx) error
@@ -1379,6 +1626,15 @@ type ServerInterface interface {
 	// (POST /api/meetings/{id}/sheet)
 	ChangeMeeting(c fiber.Ctx, id ID) error
 
+	// (GET /api/month)
+	GetMonth(c fiber.Ctx, params GetMonthParams) error
+
+	// (GET /api/news)
+	ListNews(c fiber.Ctx, params ListNewsParams) error
+
+	// (POST /api/news/read)
+	ReadNews(c fiber.Ctx) error
+
 	// (GET /api/rooms)
 	ListRooms(c fiber.Ctx, params ListRoomsParams) error
 
@@ -1396,6 +1652,12 @@ type ServerInterface interface {
 
 	// (POST /api/sheets)
 	OpenSheet(c fiber.Ctx) error
+
+	// (POST /api/sheets/discard)
+	DiscardSheets(c fiber.Ctx) error
+
+	// (GET /api/sheets/fresh)
+	FreshSheet(c fiber.Ctx) error
 
 	// (DELETE /api/sheets/{id})
 	DiscardSheet(c fiber.Ctx, id ID) error
@@ -1616,6 +1878,57 @@ func (siw *ServerInterfaceWrapper) FindPeople(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// FindMeetings operation middleware
+func (siw *ServerInterfaceWrapper) FindMeetings(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params FindMeetingsParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Required query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "q", query, &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter q: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "limit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "limit", query, &params.Limit, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter limit: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "offset" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "offset", query, &params.Offset, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter offset: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.FindMeetings(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // GetGuestMeeting operation middleware
 func (siw *ServerInterfaceWrapper) GetGuestMeeting(c fiber.Ctx) error {
 
@@ -1708,6 +2021,24 @@ func (siw *ServerInterfaceWrapper) GetMe(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.GetMe(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// SetNewsMail operation middleware
+func (siw *ServerInterfaceWrapper) SetNewsMail(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.SetNewsMail(c)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -1997,6 +2328,112 @@ func (siw *ServerInterfaceWrapper) ChangeMeeting(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// GetMonth operation middleware
+func (siw *ServerInterfaceWrapper) GetMonth(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetMonthParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Required query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "from", query, &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter from: %w", err).Error())
+	}
+
+	// ------------- Required query parameter "days" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "days", query, &params.Days, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter days: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetMonth(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// ListNews operation middleware
+func (siw *ServerInterfaceWrapper) ListNews(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListNewsParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "limit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "limit", query, &params.Limit, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter limit: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "offset" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "offset", query, &params.Offset, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter offset: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ListNews(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// ReadNews operation middleware
+func (siw *ServerInterfaceWrapper) ReadNews(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ReadNews(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // ListRooms operation middleware
 func (siw *ServerInterfaceWrapper) ListRooms(c fiber.Ctx) error {
 
@@ -2157,6 +2594,42 @@ func (siw *ServerInterfaceWrapper) OpenSheet(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// DiscardSheets operation middleware
+func (siw *ServerInterfaceWrapper) DiscardSheets(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.DiscardSheets(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// FreshSheet operation middleware
+func (siw *ServerInterfaceWrapper) FreshSheet(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.FreshSheet(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // DiscardSheet operation middleware
 func (siw *ServerInterfaceWrapper) DiscardSheet(c fiber.Ctx) error {
 
@@ -2231,6 +2704,19 @@ func (siw *ServerInterfaceWrapper) SaveSheet(c fiber.Ctx) error {
 
 	// Parameter object where we will unmarshal all parameters from the context
 	var params SaveSheetParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "typing" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "typing", query, &params.Typing, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter typing: %w", err).Error())
+	}
 
 	headers := c.GetReqHeaders()
 
@@ -2691,6 +3177,10 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Get(options.BaseURL+"/api/rooms", wrapper.ListRooms)
 
+	router.Get(options.BaseURL+"/api/find", wrapper.FindMeetings)
+
+	router.Get(options.BaseURL+"/api/month", wrapper.GetMonth)
+
 	router.Get(options.BaseURL+"/api/guest/:token", wrapper.GetGuestMeeting)
 
 	router.Post(options.BaseURL+"/api/guest/:token/answer", wrapper.AnswerAsGuest)
@@ -2719,9 +3209,19 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Get(options.BaseURL+"/api/meetings/:id/file", wrapper.MeetingFile)
 
+	router.Get(options.BaseURL+"/api/news", wrapper.ListNews)
+
+	router.Post(options.BaseURL+"/api/news/read", wrapper.ReadNews)
+
+	router.Put(options.BaseURL+"/api/me/news-mail", wrapper.SetNewsMail)
+
 	router.Get(options.BaseURL+"/api/sheets", wrapper.ListSheets)
 
 	router.Post(options.BaseURL+"/api/sheets", wrapper.OpenSheet)
+
+	router.Get(options.BaseURL+"/api/sheets/fresh", wrapper.FreshSheet)
+
+	router.Post(options.BaseURL+"/api/sheets/discard", wrapper.DiscardSheets)
 
 	router.Delete(options.BaseURL+"/api/sheets/:id", wrapper.DiscardSheet)
 
@@ -2877,6 +3377,35 @@ func (response FindPeopledefaultApplicationProblemPlusJSONResponse) VisitFindPeo
 	return ctx.JSON(&response.Body)
 }
 
+type FindMeetingsRequestObject struct {
+	Params FindMeetingsParams
+}
+
+type FindMeetingsResponseObject interface {
+	VisitFindMeetingsResponse(ctx fiber.Ctx) error
+}
+
+type FindMeetings200JSONResponse FoundMeetings
+
+func (response FindMeetings200JSONResponse) VisitFindMeetingsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type FindMeetingsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FindMeetingsdefaultApplicationProblemPlusJSONResponse) VisitFindMeetingsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type GetGuestMeetingRequestObject struct {
 	Token Token `json:"token"`
 }
@@ -3004,6 +3533,34 @@ type GetMedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetMedefaultApplicationProblemPlusJSONResponse) VisitGetMeResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type SetNewsMailRequestObject struct {
+	Body *SetNewsMailJSONRequestBody
+}
+
+type SetNewsMailResponseObject interface {
+	VisitSetNewsMailResponse(ctx fiber.Ctx) error
+}
+
+type SetNewsMail204Response struct {
+}
+
+func (response SetNewsMail204Response) VisitSetNewsMailResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type SetNewsMaildefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetNewsMaildefaultApplicationProblemPlusJSONResponse) VisitSetNewsMailResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -3263,6 +3820,92 @@ func (response ChangeMeetingdefaultApplicationProblemPlusJSONResponse) VisitChan
 	return ctx.JSON(&response.Body)
 }
 
+type GetMonthRequestObject struct {
+	Params GetMonthParams
+}
+
+type GetMonthResponseObject interface {
+	VisitGetMonthResponse(ctx fiber.Ctx) error
+}
+
+type GetMonth200JSONResponse Month
+
+func (response GetMonth200JSONResponse) VisitGetMonthResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetMonthdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMonthdefaultApplicationProblemPlusJSONResponse) VisitGetMonthResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type ListNewsRequestObject struct {
+	Params ListNewsParams
+}
+
+type ListNewsResponseObject interface {
+	VisitListNewsResponse(ctx fiber.Ctx) error
+}
+
+type ListNews200JSONResponse NewsList
+
+func (response ListNews200JSONResponse) VisitListNewsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type ListNewsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListNewsdefaultApplicationProblemPlusJSONResponse) VisitListNewsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type ReadNewsRequestObject struct {
+	Body *ReadNewsJSONRequestBody
+}
+
+type ReadNewsResponseObject interface {
+	VisitReadNewsResponse(ctx fiber.Ctx) error
+}
+
+type ReadNews204Response struct {
+}
+
+func (response ReadNews204Response) VisitReadNewsResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type ReadNewsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadNewsdefaultApplicationProblemPlusJSONResponse) VisitReadNewsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type ListRoomsRequestObject struct {
 	Params ListRoomsParams
 }
@@ -3445,6 +4088,62 @@ type OpenSheetdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response OpenSheetdefaultApplicationProblemPlusJSONResponse) VisitOpenSheetResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type DiscardSheetsRequestObject struct {
+	Body *DiscardSheetsJSONRequestBody
+}
+
+type DiscardSheetsResponseObject interface {
+	VisitDiscardSheetsResponse(ctx fiber.Ctx) error
+}
+
+type DiscardSheets204Response struct {
+}
+
+func (response DiscardSheets204Response) VisitDiscardSheetsResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type DiscardSheetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DiscardSheetsdefaultApplicationProblemPlusJSONResponse) VisitDiscardSheetsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type FreshSheetRequestObject struct {
+}
+
+type FreshSheetResponseObject interface {
+	VisitFreshSheetResponse(ctx fiber.Ctx) error
+}
+
+type FreshSheet200JSONResponse Sheet
+
+func (response FreshSheet200JSONResponse) VisitFreshSheetResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type FreshSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FreshSheetdefaultApplicationProblemPlusJSONResponse) VisitFreshSheetResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -3839,6 +4538,9 @@ type StrictServerInterface interface {
 	// (GET /api/directory)
 	FindPeople(ctx context.Context, request FindPeopleRequestObject) (FindPeopleResponseObject, error)
 
+	// (GET /api/find)
+	FindMeetings(ctx context.Context, request FindMeetingsRequestObject) (FindMeetingsResponseObject, error)
+
 	// (GET /api/guest/{token})
 	GetGuestMeeting(ctx context.Context, request GetGuestMeetingRequestObject) (GetGuestMeetingResponseObject, error)
 
@@ -3850,6 +4552,9 @@ type StrictServerInterface interface {
 
 	// (GET /api/me)
 	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
+
+	// (PUT /api/me/news-mail)
+	SetNewsMail(ctx context.Context, request SetNewsMailRequestObject) (SetNewsMailResponseObject, error)
 
 	// (PUT /api/me/password)
 	ChangePassword(ctx context.Context, request ChangePasswordRequestObject) (ChangePasswordResponseObject, error)
@@ -3875,6 +4580,15 @@ type StrictServerInterface interface {
 	// (POST /api/meetings/{id}/sheet)
 	ChangeMeeting(ctx context.Context, request ChangeMeetingRequestObject) (ChangeMeetingResponseObject, error)
 
+	// (GET /api/month)
+	GetMonth(ctx context.Context, request GetMonthRequestObject) (GetMonthResponseObject, error)
+
+	// (GET /api/news)
+	ListNews(ctx context.Context, request ListNewsRequestObject) (ListNewsResponseObject, error)
+
+	// (POST /api/news/read)
+	ReadNews(ctx context.Context, request ReadNewsRequestObject) (ReadNewsResponseObject, error)
+
 	// (GET /api/rooms)
 	ListRooms(ctx context.Context, request ListRoomsRequestObject) (ListRoomsResponseObject, error)
 
@@ -3892,6 +4606,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/sheets)
 	OpenSheet(ctx context.Context, request OpenSheetRequestObject) (OpenSheetResponseObject, error)
+
+	// (POST /api/sheets/discard)
+	DiscardSheets(ctx context.Context, request DiscardSheetsRequestObject) (DiscardSheetsResponseObject, error)
+
+	// (GET /api/sheets/fresh)
+	FreshSheet(ctx context.Context, request FreshSheetRequestObject) (FreshSheetResponseObject, error)
 
 	// (DELETE /api/sheets/{id})
 	DiscardSheet(ctx context.Context, request DiscardSheetRequestObject) (DiscardSheetResponseObject, error)
@@ -4071,6 +4791,33 @@ func (sh *strictHandler) FindPeople(ctx fiber.Ctx, params FindPeopleParams) erro
 	return nil
 }
 
+// FindMeetings operation middleware
+func (sh *strictHandler) FindMeetings(ctx fiber.Ctx, params FindMeetingsParams) error {
+	var request FindMeetingsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.FindMeetings(ctx.Context(), request.(FindMeetingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FindMeetings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FindMeetingsResponseObject); ok {
+		if err := validResponse.VisitFindMeetingsResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetGuestMeeting operation middleware
 func (sh *strictHandler) GetGuestMeeting(ctx fiber.Ctx, token Token) error {
 	var request GetGuestMeetingRequestObject
@@ -4183,6 +4930,45 @@ func (sh *strictHandler) GetMe(ctx fiber.Ctx) error {
 		return err
 	} else if validResponse, ok := response.(GetMeResponseObject); ok {
 		if err := validResponse.VisitGetMeResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetNewsMail operation middleware
+func (sh *strictHandler) SetNewsMail(ctx fiber.Ctx) error {
+	var request SetNewsMailRequestObject
+
+	var body SetNewsMailJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.SetNewsMail(ctx.Context(), request.(SetNewsMailRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetNewsMail")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetNewsMailResponseObject); ok {
+		if err := validResponse.VisitSetNewsMailResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -4478,6 +5264,99 @@ func (sh *strictHandler) ChangeMeeting(ctx fiber.Ctx, id ID) error {
 	return nil
 }
 
+// GetMonth operation middleware
+func (sh *strictHandler) GetMonth(ctx fiber.Ctx, params GetMonthParams) error {
+	var request GetMonthRequestObject
+
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMonth(ctx.Context(), request.(GetMonthRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMonth")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetMonthResponseObject); ok {
+		if err := validResponse.VisitGetMonthResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListNews operation middleware
+func (sh *strictHandler) ListNews(ctx fiber.Ctx, params ListNewsParams) error {
+	var request ListNewsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ListNews(ctx.Context(), request.(ListNewsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListNews")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListNewsResponseObject); ok {
+		if err := validResponse.VisitListNewsResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadNews operation middleware
+func (sh *strictHandler) ReadNews(ctx fiber.Ctx) error {
+	var request ReadNewsRequestObject
+
+	var body ReadNewsJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadNews(ctx.Context(), request.(ReadNewsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadNews")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadNewsResponseObject); ok {
+		if err := validResponse.VisitReadNewsResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListRooms operation middleware
 func (sh *strictHandler) ListRooms(ctx fiber.Ctx, params ListRoomsParams) error {
 	var request ListRoomsRequestObject
@@ -4652,6 +5531,70 @@ func (sh *strictHandler) OpenSheet(ctx fiber.Ctx) error {
 		return err
 	} else if validResponse, ok := response.(OpenSheetResponseObject); ok {
 		if err := validResponse.VisitOpenSheetResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DiscardSheets operation middleware
+func (sh *strictHandler) DiscardSheets(ctx fiber.Ctx) error {
+	var request DiscardSheetsRequestObject
+
+	var body DiscardSheetsJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.DiscardSheets(ctx.Context(), request.(DiscardSheetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DiscardSheets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DiscardSheetsResponseObject); ok {
+		if err := validResponse.VisitDiscardSheetsResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// FreshSheet operation middleware
+func (sh *strictHandler) FreshSheet(ctx fiber.Ctx) error {
+	var request FreshSheetRequestObject
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.FreshSheet(ctx.Context(), request.(FreshSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FreshSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FreshSheetResponseObject); ok {
+		if err := validResponse.VisitFreshSheetResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -5023,121 +5966,147 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7D1Zk9s2mn8Fpd2qzNSyTyc7M91Pjo9Mz9jjrNupVG2SB4j8JGKaBBQAbFnj6v++hYvnB4pstRxPavOQ",
-	"aksUCHz3jU+LVJQbwYFrtbj6tNhQSUvQIO2/bjLzf8YXV4sN1fkiWXBawuJqwbJFspDwa8UkZIsrLStI",
-	"FirNoaTmFyshS6oXV4uqsk/q3cb8SmnJ+Hrx8JAsblZvqU5z83AGKpVso5kw7/mQA7kHqZjgROdAtpJp",
-	"IEyRJVWQEcFPF4nbUQ40A9ns6WZ14tYc21lJP7KyKhdXl+fhv2RRMu4+PK+3yriGNUi71zesZLoGxK8V",
-	"yF3z1sJ+2X5FBitaFdq8Ium8r/WiC/RF71YrBdE3Cfct+qr2my6mnep7Ke6ZASCO4U34eg803wBf63xx",
-	"9fU5huYP4g545A3afjdx+YtzZP0H82O1EVyBJdfvpVgWUJo/U8E1cAtLutkULKWGvs427on/+qcSdlvN",
-	"u/5TwmpxtfiPs4Yfzty36iysa9/YJdcfc6rJFrgmWyn4OiGUZ2RrPtSCZIL84f3rF+QvX3/zpz+eWoD4",
-	"Jc0bn3O1deAHbtD004ILDotkQdMUNhoM45R0tzQfZZAWjEO2+GUAhcQv9EJU7rwbKTYgNXMwofVbxk7o",
-	"9/KQLNKwDEIyDaZ+CuuGHzT7Est/Qqqbfb3jT7GpsoTOtprTO0QOSa+9WWHorLVjtxq6Z61pmr9h/G64",
-	"602LY1qk+ewcJf32++tfYq/8tlK7D8ywRP+FwLOONM2ohhNtHkWo4I65pwMxLSu1a1FQAfQeUPJRmko9",
-	"9T29g7nfJnanfgvYEV/Qoni3Wg1PuJKiHOqAl1SDImJFKFEgGaiELHdGGzBJMrpThDndIKsCrp2WyEUB",
-	"pATQjK/JNgdOmDZao4CVJqLSpxYUozhLFloM9/LGL0CEJFBu9I6shCS0KIg2XJ6KEiatvRUyG8q0/aRj",
-	"fzcC01erlflgAFmDQzU8zl/FlpSU74j9nlAJJKVFYTTrapW0YX66GKqNZJFDkcUQpp0slEDMU0RpuiPU",
-	"fAw786LWgkshCqDcLFh4VuvJwC3TeSbp1jCuWUihpFsKCagJIcEezXxvtsXt3q4sqbjTkZwqwgUBnuH7",
-	"MkoKgd+PuSA5UGnJk1myYhpKhYom/wGVku7Mv6UQJbLme/Oxg94SDEGRtAAq561tOWC49j+ExXTNClrU",
-	"JNs/c4/wHADCwoknKA9zTwjhSB6NOJk6uu9RpxASPdZaiOwHrlmBgR4c25t3EaXFRpGtkHeMr81xpklJ",
-	"a669Zbzy3DGkcGedIFvjVbkEfNcbqlQqMvx3KhdS/yALHI3wUeNGcEplZtC1oUoDoXy3NWR9ih2qQhdH",
-	"8Llwz7b25HeAYi6nfA1vnUxFdHhk35bcWnLEEbbBW2oXVGQJa8YJ1U50c/ioieDwaKkNH7VXlMPN+C2s",
-	"hdEnnCxhJ3hGmFZxxjfyB1mLancyWpi9MkVKoFzjS9QaFSFgpon92kif7VS6fYii53uqVFAtXfyklZTe",
-	"ZurpHASGKwkqn/Joj6jCS8IKGB29pDuEeorifZCGQx5cMeeN1uJvzEy81RKM24cIxYJymL7QG8phVGxP",
-	"WsUcK7aSAqrHlPIGxKZwqksLopjGlbCWoloWM072wf0A1RuMZ2K7F8YbREP4nwYwN8qgRm44scdoa+cR",
-	"QvmfCpQDytCe2U2wu5NgM+9/7teKbYJTUQNx789K+vHGPfzN+RCY3gC9iUijYJ8uwfzficPs2oojseXE",
-	"8D7JjKjiwliWFZ8mAB3VTCaGl5Ku9PcgjQvcOVF79Q7x30wDqWIapj6KS8g3IqVFYtWCBYYDlAKtC8im",
-	"mdmUa0N7LbnSEsz/8sJ9nvdmSM//Nul5PB70NZhaG2iTWA0blOwhZRm8Aa2dddET44YMXjtraUhRGyo1",
-	"S9mGcm18IGUMBePlOj163VanW2c+MdVXsPuDdcMtM7WJh+84bEFpUoJSdG0lmX3txpLcNRG8sM4cEXJN",
-	"OVMgiQJQ3prGjIxppp3hJw5F25lgXLEMLN2wAvUgMtCU4aZZ36Fm/J5pa0JtzD4WycJ4TmK1innVGto/",
-	"/7WCysZ0csoz+8eKsgIN6fToz26kOV9Yu958YsCEUpbh9BHXcLq4MA5eV1h0rINaWgyl7wXKplyEEAvi",
-	"eYk4Ax9V1G0ku/dIG75ZQsl49i2svMvZC7e2460n9UdD1S1hA46o9+77vXs0JoNxwKpUbGDS8rf2ybYs",
-	"3rt4cFb6MQz0WaaLvqz9Bn8UkcoX+6Wye4HfVF8ue2EdMNpDHya3PdXVpBkc3ihfvfSkgsSDjYcwcINy",
-	"6mMGVtlfh2ASgyJzcRgbNaZFQXJ6D0NRONWwGWMfZ1hhPtuuHVObpGlFpSOcMsNiQEhvgkK24Vzz/j7a",
-	"+9iMIs/LhKlRsw9WtWJOrY1sEacajLt+TbjBvo8RdkI4+xne2IP7jUwovcbaTwo+lLH/QQCjkiIi14Bq",
-	"EkL7Ue/wyyQEH9zW6/ft5TEHkWjU+FEB3VePDuL2jmd3Yd8R338t7XtmTebB3Q+j7hRZgrFZDIV5mmtz",
-	"5WMcFVxT13menvxiOid0pUF6gEzPKRps7hDmeV1JnYOP3Ft4G5ZpW6BPdyrgmWobXS7xY45jJMYGOGqr",
-	"5aJg+N7fAL0HG/43WNhUy4KlJDwekGNse0VSwVOQHCJhJYPBSLabFpUTLpy8f//Dm1dky3Ru3kk5AZ4l",
-	"REiyFTJTVwTuQe7IJc/IhwpURnc9so2Ed6pIRNUgW/Arcnl++aeT88uTy2+mOVkAdwHSMXiFZyZEmi1o",
-	"PO7CXgOBtl7WwpMntcQzUpT/boM11FfSLM19BqQr1JsgpaHRlZAxlyQS93Q+mPFQ3GoqB9BE5WKrJkH2",
-	"y5Bs1AX0RsVbhcjl6R5TsrApDpQbowF4UWnrzqFqyjLIdFQ7x5guRaWv23m9OkZjwccUMVx9ujcP6vVb",
-	"2GESfDa3KwyAr7iWTV65BcRaGE4yHMwyOyyuF1Jje3jPvcQ/HtsnFr9ddu2/VmCtjDnUj0Ns2/6I0ruR",
-	"vpqmVqOYpfZjLG6cuKM1u8Kg8tqY7a+kFEjEZiSkYK394UGsK5O4vEDiRL5xYBIfDz69TIixbBNifB1y",
-	"eoomgVbs43Dl5167GCAZeWQ34BO1oioyUoLNh+yHl9t6HXPAgPIdu4emqCVW8RGEw9wql1YNyN4cOu7p",
-	"vEPcMltZYHyyngt0bWWokxuPTUwp+LUCnkbUvg3iBBOiI3WsqUHXYPVGHfecXbYWqdYpQ0Qy7A5FZQVK",
-	"x1N/c8t3bIWBLwAZcnjqU8Rji9k08p5KoFnlMmtzwr2FX1TqXf30/6KpQSeFWjTChSZ3XGw5yqa5qBRE",
-	"xWNX8O9N+tcR1MkHkT42MPawx7v1oHtkPLT5HRvtzR+5p+ZWGzUhp3h8KRpOGrKc+abHcfsFn0NYMine",
-	"1BB6GzeB2NpklIyyZCAGjDX/Sjcb4CMp+WmAre2lCaZg3Iqxic7BPmzp2VQLpi5/exgJdUy3JcZCGcJJ",
-	"oGlZ5Y37TX9LBp5/N9yNv2InqvHU0yQ7chAnMcu2352E8r5u+qGFmEg6SVXukbFalD0lf36FkcoR9/Ib",
-	"fhiFxpHPsglF5mP25gYQ8+BGky01poAWZAkks2m5iDev0GiBDf4y7XNwKiFUBcc9WDuJNcUuviZ/o7yi",
-	"cndFgtEzr9xLsTWH7NtdxBcVJWXc2Tn3tGAZMc9TXcla/tm6evmVIgbKxhi6B5nURY6o6hqjHVWt16A0",
-	"ZPPzlAqg9ECfkI5MFtt8h4HemXF+2W4W3dt4UKzsCVNr+Zpvl0Ak0Oz0AAFp92ilZI93awwlLZZxi3oK",
-	"9GTkToTx0VusJjjKFXHL4lB+4a5ABEGrFGtJy68USQuR3k0vwwsF0dMd3dCu8B5WeI1OxBpQTI+bCRPQ",
-	"28OsdAWRysU2vOoPZgK3FTHN+XC8RgzrJzSUZxnDebAppuOjMUMQbEwkuMLqCUSQvqWsUK5woOcbUQmE",
-	"C8/mLjLaFieIAPcFB8EDrs2yybmZWpthBWYipcUrnqEUZr+8DfbuMJbNeCTkUe6ez/Swyt3tqJU+31Fo",
-	"SewZTNr8CIPWeIL99++Z+L42fLsz5FFYp+MxTPFPWhTZot12njzmwVhi7VFFR26MyLmQj+7Kuqi22RQ0",
-	"jcjyUD65J9rh5bVbKPwM2+C7DfDbHEBHe28OrGTzESUXbPxKWQ90Wjx+sNc2bx0ckXHPQ/Z8BsF7q9b1",
-	"c00SB3UD2AOWf4wHciJZ+JG0TT8Nn7iAjLHxtCC0KK7I5Z+DzW0VAmrzZa26ttF0fXjuqG7KqCs7FjJ/",
-	"vGnTJDBq13NS25xTGzOM1eihH+EnoxuScM9gi5hYj6kSjJ/jqCmv8eBAUw8Y7bvzUDg4yxSgOeBjNJuE",
-	"76Ruze3hwwDlPd4YZfPToWdXnRkL4UTTO+CTbTezcMRjSAXn3psdfavx404YP6H6JFj1V8T24ljRvpRi",
-	"q0Da8i4tyFrggqXOCfXzMwq4NhrcLlaZlVLKiU1l4QFkkFLM8JtamSosjBCU36iJZB/yNa1VpGXD4uVl",
-	"RHDH8BgKGvCeId+iZx6fjPAPYRt47C5mmbkP+vu+1XRZwBW6ddvorQSOpX6povm2sdA8GCNsUnu5w/Q6",
-	"7ObI0n4VMdSzBLA3v4cNZRKviJtVItyXiKW4D4WW1j32f7gcq4R1VUSE4sQATCfT7mwH/ICoFYq3gewN",
-	"v62KWAPjoUo/auOOhDKaxov9tfwxC8CvUYc13AmbBp4GUDHg4rkAp/Qe7fHVrl7FOmBpLWPZcXorlH16",
-	"nyLzROqWDm8favAuAFCmPRo9jOEy6vDUivYQayDg5FglJ7eAuTid3qq98NSiyCZArVnU/wTfD16pEymh",
-	"fLdqagcScu4LVLxi65b24e198/oz3O5iKm8tQL3jr31Z2V6wucdd5mZC+G6FH9+VrvpW80eBIEZKxi+h",
-	"Esvd2I5em373rfPYTz/qSfXvIUdiW5MNNmyg0X9YUGUr/FHjLGSWRurT9o97aCUIQhGkBbU/vD9I3Ykf",
-	"r6FukUYkYqBm+vJuyMxDtPFnWiQhRD6fKLbJUcH5mHjivAjgoMXLz0RIRWmeaBs7kSaxR8QQo3WOLvXY",
-	"7TLZb5oKPogVhu6yQIqBUuIUFnHf3nGwxntdkupCNwYPVEJmBQGhzSNA03xYb1tLwyHmzQ9maa2IK2jW",
-	"ibkuoSDLVfK6ojlFd0EaCJ2DVPP6PGKy2mzjrVARGWXBZP2iUijtYbkGjTuJNM1/dHI2xjQwA2CCw4sC",
-	"FbzvOMm7I2XsFu1mmWoGmUQcxtgomaAjdDi4nwZnsYCtN2jZdcNKggFXH8ATTQvYbfR3AYcSPB4tnpOZ",
-	"y0JX5l5CsU9XaAG7KMmtUXiOIKXZdqhj3uassOEEPwTHjohTbjIZ46RgSs8g2AolVbdmhF3uADbt8veV",
-	"FGXdys3reuvZexkPZUw0tEda9G+h7pIOW89Fkam6J0CLpkB8UqmC0jTW9VHPqqJh/YwoFgJB4Y12mtIS",
-	"1hXHTRoXZZwVxh9JQo3nmhzdtt8ZDljTgyPXKN/glsgs04HxuqcDyZtSeRcjSlugoGxJLYFCgY3gJXUg",
-	"j9alm9u6s88+6wXPikkvdOfV6XChZxd1Tm/SHBo9Noozw5VzUR8sMoi3ztjKZVpC2Ek7XsdUd7JF0mms",
-	"sDE+3TJTuMB116FWWG11+RI5JSzZ+gkkLu5kLbUDgk7ObLIgamhynyHlaCGQaYOsUX6Z7nc+ws2yK0kW",
-	"GXSmoGl1q6eRTKfjmW5sLSCwMgvG7yJTwTpCezgZjCxty3ebVkNX2sSBYahB1jMLle8GdF2B3KjgNPcq",
-	"2IqVoeQYhcUd22wgG4uxjE68qw0xbj8zcozHhl09L4rI8ZzuE7wVo59HAHFnuJ6otD+w4XyLVgPlUOZV",
-	"BfyIe0W1tGrbk8CzTiNlXsnQSTkULh4Tk6k4jjm1KZiO7FEYp6KhTmuqUcJha0cJ2HlpCkdgxB0cHo/Y",
-	"vkpy+Q15DUtZUTtZeFosogFwEno1Q1zChyk6kYhAVQ302oKmBoRnrajwOySa+lmNvGYmCRKyx6tDntsG",
-	"RGP6mZ/g9afxEMAjjL4ZFQGtLJXVZWGURpiY0bw9irqDI8w1ARwzyszWHCtRx8YrXH7zdYJPfYyMdd3H",
-	"WiGHXy+B7rARPt0tRiJevjB6guUSKzi2TQ+HGehPNU0Y3Z6f9Pe0g5K9YejNRA5UFrvDByVPNiWREcpj",
-	"HTcfQtik13KD1MS/ZUrV45DblbRMEV/xhwePvhR8N8n8OU22B/lP3dE5YzzknYyRftgwdXFODb+PI3V3",
-	"/22ldol1Tm0ps22XtRkJV61V27q5qKSKjzOeXWRmp8TGY81MJX5aicuW0BKurBNYKTvgjU/umx/0O1k4",
-	"hA1gsP0R4C4+GAZJVdF7OLj3y/PPdD1mdhmK/Q+cvWllwp3vGjjoFNNsAT/+4V9hHLcf9Rk2EUDaAkoM",
-	"TdFuh3mBn4ktBdGxchPFQrc5/PL88r9PLi5Pzp/h6b52WT3S5DKh3B1J+AeHHB0szDMPy7q+xlVmL6W/",
-	"TqPiobj3EVdJzK2Bj9iomF3p69W9E9C3MuuIiTtft/i8cAPZAjyHhPZgI4MrEZmkLbiWNNVkCXoLXhf6",
-	"1iUXFdeKGKNdrmgKp+SGm31oNwPm/esX5NmzZ38xNPLDhxfXxJbN+xEvVMLP/OeFo5KLk8uvP5z/5erZ",
-	"+c+LQFG249gIuawlKUvyh5vn/3huP1d/PCWvrLO2oqyoXLyAchKuDSG+9Oz0Z24f07kLahRiS87ohpFl",
-	"pYkvUbRnMW+1bcZ2hIAiRqT6YDwoe6tOKsQdg9OfeY2Gq8XfoFxK0Qr3Xi0uTs9Pz4MbTzdscbV4dnp+",
-	"+sxarTq3FGp2cOYLKc8+hfLIh7OUFsWSppYT1y5fYhjf3sFinLLFa8aZyl+4XzqEt28e+gm/AScE1Cbd",
-	"GHOJWuH4wnZ2e/RimxkL2eLMRfwOG2SlX3qX2Dw7f4ZYADS9C/1QdQ7MXYBkf/RGuAtuunfaDO7LsZWo",
-	"/sogXHnUW2ldepMsNDVK76e6ZvaXhwG+sMWaR+r2vcWD+W2MbmrxgxKNbVyZTTM2YXfIZVWTEPTB48Zz",
-	"os8Oh5P9DrDl529v0HCoFU1Lke2+Um5ws+B+COYu8aG2Jn3tUpaZCHcl2RSX0LmtFiJarEHnIE/Jja5j",
-	"MlxYuXfqIk4tkvgO9Es7ndmgF5T+VmS7keuf5l371J5H/tDVaYaG+rdPXZ6fP+WrsdumvL1yujiUNJQL",
-	"0/zyUKOXSUi1cKOeYiI7+z4EgXrk1Itu8Z1t+DZcYLjQuCo0yyQodW0b4a1u5RlJqQKSCevZlFT7oYMY",
-	"F/960D1hyV6Cd1e8TXjQX9E2EApPifwwGgwhAIcAl420c9J5mHylmtFXhxJHQwsNfViT4uyTvbPtIUoj",
-	"34HuTA46IpA674mwSoh3UGVNPGcW1bPGDwWTG+oyX7i6O/EaydoB7VnTyfe4VZNaRHdR4+rpnqvv/Cia",
-	"YwjM1gCwSfLya0SPuvaep8INDuMVc14LTsPm0dfMTYcep14NH7WxdYFnrjYKMSqWjOO5ln0US0lYmZj9",
-	"9kyIF24XJy+Z2gjFPoM18VTkXjAbiQn/LGFMmryFY8qQtxDDg2vYJW6GB2FPQJHe+2rRZAln7QzCptI4",
-	"OyifCgwPO7vJ5QmLwlUgBudODU2k3j1Bx+H83ksey/1umew40HZhqrNPLHsYJ7mj665pautwKDShudlc",
-	"e5O1WLYDu0drKLvkuHpqw/73rJ5aiMFhHJqGGzrFStpoURhlIVarllPlC17cLMJMcJjmSZkVX7gF361W",
-	"L4WN0o2a+Ue6pRMz/30wOhLnQQ3+R93iib1bizlvPqZf0L3xM3YZMWs87N9egsTY3R+l4feZa/vbwx24",
-	"j6DO/H21j9Zj9ZWq1y78sRTZrntv6NFFyKiR6wH//2buZ9KZftLV2Sf3x40zQeYvn6A3qYdFDw1z4sG9",
-	"W3v9msGUHRXYmbeVsQwbs4de8pVSPlQ7ncvPjhTGa7/isRx9G+6gOzrf1iMZnlLcdq5yPaYL0DFtP1+8",
-	"1I+owKWNq/LTTU1rq8PiKAity1tR2fuGKR2ux5yH4y8qSukLc4cgf14UNtqvjhOJDK6dZdECXH69lyhi",
-	"a/7Oz5fYy9jOxffGZ0v13II+eWFTpUfWOI2vGmNfX6p4HL71i39mhsVDL7ch3nLdyViz2pfwuevfHFM9",
-	"YlRdauwlx/BITZ0jtKGmoWb0RPzONphOIuVXPDtO7ETVRb1Rgebrfv+tJZo/Q0SL2L5/Lao0h8wlYJ4w",
-	"DRfj/GZA4XGYv1l/Ev9fHF9hP7exTl/j8ORpTvdBHQOMKZCXTKVUZg3k98aFcim2nNAt3V0T6vqQSpq5",
-	"i1dcjGPLdJ5JuuVPSjaxKGZk65/T4npa9niUMVxhypTeQ4DOlxV18D3fX4jlbOCUHZcFz+oWQTTI+Vex",
-	"jc2HE9z87XrvNDUK1jBauD6fZ84AdZmSXGyJFu6mIz+ZxrgCvu5g5S4/whkoTAWYUGfUuey7hjx2s+HF",
-	"7IvlY9VmflRXpGzt8wYnW/CKFq5oUP5+1HpGgS8Xkk39rW/DVk/lcB8mRDCqDTXGUe0hxcbfIfxbOrx1",
-	"A7BVR1+ANMYTP1rTNK/B9fRStfWCLy8oYUfgMK0sipzTY9jDdshnCWEr/6cbOHVUWbxpJuaiRoWfAXt0",
-	"w6KeWRtLcABN85Cg37KiIGvQ9aRtITOoR3V9EWbICKzPPvGqXIJ82Af0Vnz0SFBvh0eHU5xKUIqugVBl",
-	"ryD8jUGKB8EdKPfVCbauM95zgd4kxJ1t6Br2Ye9788y0LEuuy2JPEAPDj0sAhDo3aUMjTaEbmlG5hbSS",
-	"TO9OvhcFS3fHjpz8m+JbwpK6S3UOUnmDscJS924bXlPG3aAk3S9cdBbRdmilvrebewpf5vfgI2LoU77F",
-	"7AntlVvg2YEgD/TsuLKh6JsMyo3QwNPdyd9hN6vkuWQ8/PvPn9nwNytg/qMz4J0PJriVTNuj1K5vAe7U",
-	"WEmXbRbdU83y2g942oWmv4uTy2d76lEm9iFN7h7yl5o3y9Rw+lP7Ctg/tyTZBSbJjohtC8p4Z8IT5Hwc",
-	"Nn+x73DX0jl0VbJYXC3OjEX1fwEAAP//",
+	"7H3rbiM3tu6rEDoHyAxO2ZbdyWRi/+r0JeOZ7uk+bQcBdtI/KNWSiuMqUiFZVmsCA/sd9hvuJ9ngIllX",
+	"slRlWZ0Ldn4EbanEIhcX1+VbF/4yW4piIzhwrWaXv8w2VNICNEj86zo1/2d8djnbUJ3NkhmnBcwuZyyd",
+	"JTMJP5dMQjq71LKEZKaWGRTU/GIlZEH17HJWlvik3m3Mr5SWjK9nDw/J7Hr1luplZh5OQS0l22gmzHtu",
+	"MyD3IBUTnOgMyFYyDYQpsqAKUiL46SyxM8qApiDrOV2vTuyYQzMr6CdWlMXs8mLu/0tmBeP2w3k1VcY1",
+	"rEHiXN+wgumKED+XIHf1W3P8svmKFFa0zLV5RdJ6X+NF58EXvVutFETfJOy3wVc133Q+blXvpbhnhoDh",
+	"Hd74r/dQ8w3wtc5ml1/OQ9t8K+6AR96g8buRw5/PA+M/mB+rjeAKkF3fS7HIoTD/XAqugSMt6WaTsyU1",
+	"/HW2sU/8v38pgdOq3/V/Jaxml7P/c1afhzP7rTrz4+Ib2+z6Q0Y12QLXZCsFXyeE8pRszYdakFSQP314",
+	"/YJ88+VXX//5FAnihjRvfM7V1pIfuNmmH2dccJglM7pcwkaDOTgF3S3MRyksc8YhnX3sUSFxA70QpV3v",
+	"RooNSM0sTWj1lqEVurk8JLOlHybAMvVO/ejH9T+o5yUW/4Klruf1jj/FpIoCWtOqV283ss96zckKw2eN",
+	"GdvRgnPWmi6zN4zf9We9aZyYBms+mwdZv/n+6pehV35bqt0tM0ei+0LgaUuaplTDiTaPBrjgjtmnPTMt",
+	"SrVrcFAO9B6C7KM0lXrsezoLs79NcKZuCqElvqB5/m616q9wJUXR1wEvqQZFxIpQokAyUAlZ7Iw2YJKk",
+	"dKcIs7pBljlcWS2RiRxIAaAZX5NtBpwwbbRGDitNRKlPkRSDe5bMtOjP5Y0bgAhJoNjoHVkJSWieE21O",
+	"+VIUMGrsrZBpX6btZx383QBNX61W5oMeZc0eqv5y/ia2pKB8R/B7QiWQJc1zo1lXq6RJ89NZX20kswzy",
+	"NLZh2spCCcQ8RZSmO0LNx7AzL2oMuBAiB8rNgLk7ah0ZuGU6SyXdmoNrBlJB1i2EhKAJIQGXZr430+I4",
+	"t0tkFbs6klFFuCDA0/C8jJIK0O+HTJAMqET2ZMhWTEOhgqLJfUClpDvztxSiCIz5wXxsqbcAw1BkmQOV",
+	"08bGE9Af+58Cd7o6ClpULNtdc4fxLAH8wIljKEdzxwh+SW4bw2xq+b7DnULI4LLWQqTfc83yEOnBHnvz",
+	"LqK02CiyFfKO8bVZzjgpiebaW8ZLdzr6HG6tk8DUeFksIDzrDVVqKdLw71QmpP5e5uFthE86bAQvqUzN",
+	"dm2o0kAo320NW5+GFlUGBw/s58w+25iTm0Fw5zLK1/DWytSADo/MG9mtIUcsY5t9W+KAiixgzTih2opu",
+	"Dp80ERweLbXhk3aKsj8ZN4W1MPqEkwXsBE8J0yp+8I38CYxFtV0Zzc1cmSIFUK7DQ1QaNcDATBP82kif",
+	"7Vi+fYhuz3uqlFct7f1ZllI6m6mjcwI0XElQ2ZhHO0zlX+JHCPHRS7oLcE+ef/DSsH8GV8x6o5X4GzIT",
+	"b7QE4/YFhGJOOYwf6A3lMCi2R41ilhUbSQHVQ0p5A2KTW9WlBVFMh5WwlqJc5BNWdmt/ENQbjKdiu5fG",
+	"m4CGcD/1ZK6VQbW5fsVuRxszjzDK/y9BWaL07ZndCLs78Tbz/ud+LtnGOxUVEff+rKCfru3DX837xHQG",
+	"6HVEGnn7dAHm/1YcplcojsSWE3P2SWpEFRfGsiz5OAFouWY0M7yUdKXfgzQucGtFzdFbzH89jqSKaRj7",
+	"aFhCvhFLmieoFpAYllAKtM4hHWdmU64N7zXkSkMw/9sJ92nem2E999uk4/E40ldkakygyWIVbYJsD0uW",
+	"whvQ2loXHTFu2OC1tZb6HLWhUrMl21CujQ+kjKFgvFyrR6+a6nRrzSemugp2P1jXnzJTxjy5yQC06s+Z",
+	"pW3RtOcN7VPV48HObpjBP4bntIlDihy2oDQpQCm6RumKpNjgMbgigufoYBIh15QzBZIoAOUs/JDhM87c",
+	"NGecQ950cBhXLAXkZZYHvZoUNGVhc7Hr5DN+zzSadRszj1kyM96cWK1inr6G5s9/LqFEnCmjPMV/rCjL",
+	"gzBTZxdwIvX6/NjV5BNDpuA2Gekz4K6OF2HG6WwzT8tiqSRYXyOcB0VHLvj6rTHqwhyU448J46Sw7gMR",
+	"9yAJ9T4ISenO2rpN47CDyu7DZZMZFx58CvikIi7ajqoENpLdO9bpv1lCwXj6LaycM95dcmPFJ9VH/YVL",
+	"2IA9Wnvn/cE+GtNO4e1VS7GBUcPf4JNNLbV3cO/GddGd4LNM510t9FXk0d0G0ml7eos/aW3pl6EtDajC",
+	"8/2q0M7drberDJ2G9MzS4YyQsnQMXXG9RxmiguOl48IACG/csp7vmVEH1KCFdeURPAZ5asEvhOppnpOM",
+	"3kNf1o+1JodOprVmQ47yrglkjjJvRKkjh3CCmRbg6hFWEGLo5v3dbe/uZnTznLgZC1Xeoj0TQhIQTiRW",
+	"96VEiyvCze47YLaFm+2XJcYI32/ZQ+FU8n5WcPjR/gcBUnu6Q9LckGrUhnZDDf6XiUd87NSr9+09Y5Yi",
+	"Uaj+USj6q0cj553l4SzwHfH5V4qkY7eljtxd7HqnyAKMUWY4zPFc81Q+xjsMmyJVcK0jv5jOCF1pkAGT",
+	"YZ/BkNJd4PC8LqXOwIVLkN7myDTN/qdbFfBUNa1KG20zyzESYwM8aIxmImfhub8Beg8YczG7sCkXOVsS",
+	"/7jfHONQKbIUfAmSQwTLMzsYSTGgeWmFCycfPnz/5hXZMp2Zd1JOgKcJEdJYdqm6JHAPckcueEpuS1Ap",
+	"3XXYNoKplREY22y24JfkYn7x9cn84uTiq3GeLcCdp3SMXv6ZEfA+ksbtnZ+rZ9DGyxr75FgtcQcpev5u",
+	"vKHVVdJsmbmwU1uo18iw4dGVkDGfKwI2W8fXuGB2NGXcUqIysVWjKPvbkGzUoqh7xduttwkDNpDSlKeK",
+	"oNlobAtqTR1MSmAWVtpQqaszhITaQcDJxd/135LSXWLx68Sekpwq/dJ8aM33U2Sk6i/DMNUfyDaJ5YBT",
+	"y/znJ/OvT91w1jpMSMkx+tU7YuOs7osxMVW7uIHQx8syoADH+97JzC7h44B5EDLtEBgI2gMoicafKQv7",
+	"0IUo9VUzal0hkN5PNeLzdG+U3xkSfoaJ9/7trEIEfMW1rLMmmtCQ1zqjLDQzzC6EWvvA7x4hZ1/iHo/N",
+	"MxSdWLQN7QZsXMSgmcdtbNPQiwoWo+Y0XaLqNkPt37G4FWiXVs8qRJXX5ny8klIE8MgBcCoiM9BnbEsN",
+	"4yn6E396kRDjQiTEHEdyehoMca7Yp/7Iz50aN0Qy8swKO5uGIMo8JQVgtC84Yi5sVLM7ZB/nwQHRk0SU",
+	"UJAFEEVZ6v7ZDQTGMqa81HEUDBJelDyNRlxtoobLo+mz0qRsIZaOA2YZh6lerQbCgUpQmG3gopz9U+GB",
+	"1iArybY33XBewcuVgbDrOBJUOMzwUULCoEnrwY+2++tmlDS2p7k6R8N9u62iEa8wcGCZHP9HK4WvgpSe",
+	"JnJbLHhEyfsdu4c6AzKWHuh17dSUyEbC4N6EqzAvvwvASZiGxrTqQjdXaPtZNfzYLAYFP5fAlxF3BdF1",
+	"b7a1lDi6SHQNaO9WQbLJOc6R1M7Ch6/87IJbWYLS8TyRqbmew1Ju6fKJhgbDnKM9aaOTpOXarHBvljCV",
+	"elc9/R/BPBKr1Bs8YkzyOy62PHh0M1EqiFob7UO9N0OsJXFHLcRL4aGH3b4j8tdh4z5WUUvvwWQD+9Qj",
+	"JLrzB0aL+hoG7x85803nxO23u+yGJaNw8pi+sMzWZKNk8Eh6Zggdzb/RzQb4QP7WOMJW7scIFzbuFGBW",
+	"TG8emKc8VjtVudIPAxDteNN8CIIVVgKNS0Ha2N90p2To+Q9zusOv2IlyOE9hlFvWw3fNsM13Jz4XvB0X",
+	"bmxMJPdAlfaRocTFPfnhboQBX9u+/JofxqHxzR9p6cbdtw0EzINrY3gZU8D6ACnmcERQSBVEORGwYdol",
+	"bKiEUOUBR2/tJOjZnH9J/k55SeXuknijZ1pusGJrDum3MXNSFJRxa+fc05ylxDxPdSkr+YdFWPILRQyV",
+	"jTF0DzKpMuKDqmuId1S5XoPSkE5PalEAhSP6iNyVZLbNdiHSWzPODdtOuXI2HuQrXOESHUnz7QKIBJqe",
+	"HiAgcY4oJTtnt9qhpHFk7KCOAx0b2RWFztHbUAFJ9FTELYtDzwuHrXrrXjskM//pn8Pw6TbCClKsJS2+",
+	"UGSZi+Xd+DxvX3Ez3vHx9XAfYBVOAo1YEIrpYdNiBEt0uEHajHtl4UVnLnjTgmPKZb2+BsXDbPE4NGGS",
+	"nZ1TlUFMxqGXhLWaCKLoDAoF+T0o4nKqla9KSHySWjvCOzqg+27LX5ipBK2DKfZ+5s2m8exTW1qBl488",
+	"UzmqwgAdze4qm7TWcf8MmbhwkswGrZoSM6CjXLKbx8wqy3M0lSuFHUq4Fkuav+Jp8EDglzfepJ+ANRW7",
+	"5xOdyGJ3M+iITPeFGkppgkypfxSi1nBa1R/f+XJ13uHpThCffpyWUzTGBWtwZIN3mylMg6BehytacmNA",
+	"FvtUobY8jirUTU6XEdXjywn2ADpOvdiB/M+CExRcZ0EkcjzP4xgvaSBs00+rHphFsGrEQaJ90dEAUffQ",
+	"wiZzVz8Ivd9YJgFvRN2pMTbNc/PcQzItTZjyd0E3o1k1sKTciHFjDcY8jf2K2AaGuopYZ8AvyQtJNRDF",
+	"/g0qIbdZSZ6Rl7AkF/OLv5BvLp/NpzkdI3VeN6pK1R34zOK1/VfjCFq15lKWN0iJIP5rnKTxLGu27Q0L",
+	"l+y0Sjr2rmYwKtJLZWuEaWPQcti3eppARzIruTHM4iHn8GLMNy7TgRaAiTOxIFskbn2dKyBvDY25JuZg",
+	"kZ0ovRW4F2RD0tf7UoWj0bFyS6rPVK0JvD9lmaNWCf7UxGTBc3fyIwgAhmi5s7j6mRRDSrmLlgyh7BWT",
+	"9mPq4QO5pZHPs1A2jWEeH4jFAttgILZbAZYhzZkamLHSh2YBoDyeEIpq8nWg0K5cZh55N09dkfP5fG4+",
+	"QZYWEqvGR8RzWyGu6p0xQniXuFcSiml6W5ePwWGLZ0AZcYBgC1VkC3l+RejWSAY05reZcPXrmiwAOMGC",
+	"d5sq4NLTqnJ6uEd7xfwaK/O2sVp6c1iwoCfah+LAqi4n1awG+kIhwD4uTapH0MrR60012A1kND6DNmQc",
+	"wG6a8wfHubwqez5Bkjus0LZUGXV2qh4sD6Fs1Hh4LJKTPZDE103Kds684VEtCM3zS3LxV49kog8a1Bhp",
+	"o4xrMHnbP3dU8HcwQDCU1/N48KfOsqoA/VGda6ynOgECjC76EdGH4IQk3DPYBpCnxxTFxddx1Ly84ZBL",
+	"Xf4WbX3jqHBwKpyn5j6vyg4WnknVHauzH4YoH8K9STBb2bfNUmfGPjjR9A74aLjIDBzBVJeCcxcjGHyr",
+	"Ymt+wvgJ1Sce97wk2A4DNcpCiq3y6KIgaxEWLFXiWjfjSwHXxuzCwUozknG1MN8uHJYHKcUEZLmRThcK",
+	"znidO4jK4EOuhLOMdE3AfXkZEdyxffTp7WEPxXXJMY+P3vBbP41wRDTmi9gPuvO+0XSRw2Vw6pjWrER4",
+	"l7qFa+bbVgqXIWPkmFRxgH4OMOymyNJu0SxU7fxCb/4ANA1jDwcUVF/M54c6teXmVkzoDxZcFwslWxpz",
+	"XIkCdIZ4NiaxbalCs9xh2cYpxs+4GMpSH49GuoDgWE+1DYMkiIOQ//7P/yLn88tn84Sck2w2Kd28dkNj",
+	"gbwPsKFMhsvkJhVGdxVjIe599SXGkdw/bD6whHWZR3TjSOu5lRVuTcjwAoP4Z7ghx16YaZXHWkkdavtF",
+	"0dWBmF/dAmN/V4WYIejGqOJ/doV1K5WaUDHihhNtrO3z6FhDFWQomY4k4KJUHt+UBp/eZ884JrVD+7f3",
+	"Dbk2AYKy+2j8MLSXUai9srcOMQr9nhwrSfcGQp7uNO2hRUtEx6jWxPPwJ+H5hKtKInWV71Z1Ym5C5g4h",
+	"cfZNu94v3GhpWlcKO7uY5bMWoN7x167WbC/Z7OM2LWpE4HgVXr6tZ63C648gQRxk406cdGFR7K1mwSzb",
+	"xDD00096VFG8T0DCJnFmN9AscB/mVGHZf7i+wMVTBmqp9jfebGTf+MpIJLVbvFtIBQHGC6sbrBEBjtRE",
+	"SMe2+z000cHH3J8oqs4HizmmRLKnRTh6jW1cd8qlKMwTTWMn0hrnEdHraE2ejey0W0/s91AE75eWuJ46",
+	"nhU9p8Q5LOLFv+OAPlxVp2oRPLMPVBqjGwvQ60eALrO+tV1Jw/7Omx9M0loRRMCME/NgfQjTVq3aAi9F",
+	"d14aCJ2BVNOaP8RktZnGW6EiMgrJhO5xIZRPYVpDOAJmhvrBytnYoYEJBBMcXuRBwfuOk6zd3BeniJNl",
+	"qm4pG8ENYk19vY7QfuGuLz/uwogoiW8b6w24agGOaRrEbm5/m3BhhtfNuEonmWJyEmIX6BvKqYuESaal",
+	"zInlXYzL7ZckFYRKUbqGpUb2hYEt31FrL7vj02WwNl8U5MaobXuspCG+rxzeZixHbMw1VcYrB5TtdM84",
+	"yZnSE45dGTxwdswIOe4ANs3K/pUURdUakFcVzpPnMozLja2QjLd8vIGq656feibyVFXtDrSoS7JHZTNL",
+	"i6RMcBAc9BLCHSlLIzihma9LIMQpKnoPlzZGiRF/VGs1QGjTC43RPjEtXdNYe46qkzv11EqJYh6j9fTD",
+	"XuMLWJc8bGb6VgJjqfW9ez4wVxtLmBSsG8huG05iswe6+U5Pq+qg2HPcYIh6sVGBFbY+p1UN86q5RyBL",
+	"k8p9Ek0ZDQW5AgTvkwrDp1Ut3LZq8YTPOmWzYtIp2mkcxoWeXCU3vltX4HhuKJNTTicifaGjEe6hgqWg",
+	"5gS6mbSSiVS7r2zSavyA8L5umKYOTz00t6hneVeWtqs5UgJ52fX/tVgjWucHAI3WVEYS1Ty5z3i2vODZ",
+	"tN6swfMyHmt4hGuNI0kWuWZAQd3zqOoFPJ6PJ0IXlYAIJXUzfhfpyd9Scf2+/GSBvf+avOrbE41s1x80",
+	"wjuugHJtoWx7KG4MlmXmDBYUK33JMUiLO7ZxPRRjuNrgfROV8c3xMyPHeKzV/PM8jyzPWgqCN8Jz0xgg",
+	"DoBU/cz3g1nWn2x00urLvDKHH2KxEyetmj4E8LTVUSsrpW+p1RcubidGc3F859QmZzoyR2EcyZo70bCl",
+	"mIolONjbClR4AyMQQH95BPsikYuvyGtYyJLivV7j8KeawIlv2uWxKAdNtdAnz1U19ZqCpiKEO1pR4XcI",
+	"gv5ZTeK6720gTBPOR3uufFARQ46nE3Nmp1uCE5KBuj1GfE9V3zq1fnt06w6OKlQMcMzIAlvzUM1vqM/m",
+	"xVdfJuE7VyKXKu07Wj59pxoiOMNa+IxLMQwGloMJhpHAL1aRH2agP9VdXsHpuXs2nvaaMmcYOjORA5X5",
+	"7vBrykabkoELzIYyQG89VNbpYRAoMn7LlKouI2vW7TFFXH1RGDD8rex3ncczpQnYQf5TuOtT6Aw5J2Og",
+	"l5a/82RKUTQNlTx8W6pdgs4pFk5i/yGMQtlEzcrWzUQpVfwyscn5pXhHUzy+wFTi2tbaCBkt4BKdwFLh",
+	"VQZ8dF+/XgMJpIOfQIi239fASke/iwIWIt25ZB6xIttMFN7nbLRO22ai1Se/myEq2BKO2CdwbP8Kl7Lj",
+	"5zOg0H4AuIs3TQ5EbOk9HNxfpFn3NmogM8uB5l5TLgNCMXnn8roOWsU488i1Rv23vx/Q3T3kJ+FJuqe2",
+	"r0mAA7GwkTXd0dscRkrKdgOyi/nFX07OL07mzx7RVW9UvfHUlnvc5/ZVaWa2NHYh3f2+JW9U7U1t5Hbs",
+	"nn5V975Icz+/vnb1b24vK/D07DPaA4KlKxG52k9wLelSkwXoLTjzwLW6sGEVrYjxY+SKLuGUXHMzD237",
+	"I394/YI8e/bsG8Mj39++uCJYt+zaH1MJP/GfZpZLzk8uvrydf3P5bP7TzHMUdrUycj9tKI+C/On6+T+f",
+	"4+fqz6fkFfqvK8ry0kIolBN/jzFxibinP3F8zOZuLiAXW3JGN4wsSk1cwjauxbwVW1lhmzpFjJZx0RxQ",
+	"eM33Uog7Bqc/1bV6l7O/Q7GQogGLX87OT+enc49s0A2bXc6enc5Pn6EhrzPkUDODM5dWfvaLTxZ/OFvS",
+	"PF/QJZ7EtY3dmYOPl0IbP3X2mnGmshf2l3bDm1eh/xi+kttjjKOusL4IOibhgfEyyehN2xMGwlT1WfxS",
+	"7cBIHzu3aj+bPwsYRXR55xtSVKFgeyM7/uiNsDduty/Z7l3gjXn57g7zsPKoptK4hTuZaWqU3o9VBcHH",
+	"h95+hQarH6navcwezG9jfFOJnyDTYOeAyTyDweNDbs8ftUG3bm/cSXRJEn5lf4Ddcr0ANkGEGEWTMUS/",
+	"sIFzIri7IGaXOPSxzuKwMe9U+MvbMaoodIZJc0SLNdZonpJrXcFUXKDcO7UgXIMlvgP9EistzfaC0t+K",
+	"dDdwH/20e+ibFyQ+tHWa4aHudfgX8/lTvjp0/b2zV05nh7KGssjVx4dqe5mEpRa2O3dMZKfvPS7WYacO",
+	"4Md3Vd97jgFsSWiaSlDqCputoW7lKVlSBSQV6OwVVLsLOUKn+OexUv88Iqz3MPwbVjBjsO598N1qpUDP",
+	"ekLhKTffd3MPMIDdABugxYsbuW9Wrupu5YcyR80LNX+sHI7kWKODvTgXoNEi1/a9KOgOG2hguwWEeVAy",
+	"2g7lxtlLqjtYeYoiwiW6LHakEFxnhnVSuruqTJvhZsx9jq36PY9SFj8falz8ntis3Q87KG0a2cwNnqv6",
+	"jTfCjT4d8FDeQz6r2Q4t2bNftPFtHqKi6TvQrabIRyRa6z0RCe2RR6rQs7DWeHW/5aEUsv1qp+v0W/QP",
+	"a4XeIu1ZXU7/uFGTyjJob43NZn6uvnNddo+hpxu9zUep6S8D5putsX2qvQnTeMWssxzmYfPoa2Yv7Bvm",
+	"XiM4jYsFPLWgYMCWXTAejnru41hK/MjEzLdjub6wszh5ydRGKPYZjNinYvecIQDo/yxgSJq8hWPKkLcQ",
+	"2wenNm17UsKegCOd09/gyQLOOGzViYflN2XI1Wpk+x7n0Dbf8NhTe+3D2ZiiyjGB7XCSGeq06dWMfTpy",
+	"9cWHckkM/mFryNgMhzy3CtJjMAFj5QW6Ou/9m45D9M5LHkt3O0x6HO609sjZLyx9GD6iR9f149T84VSo",
+	"EfTJUu46bYi4Fu0erdFxyGF13qT9H1mdNzYmTGPf6STmGNlkXJrnRrmK1aqBfTjb2fakSwWHcYCHGfGF",
+	"HfDdavVSgNrnjb/sdg9CZ0xnwNx1la2bVbD9eCbyRk54+IaVkPvkYkYRjynoMHWvVrQvqHqdh2/6C71b",
+	"iylvPqZfZbbn3Wr1arWqYhPhkLJnhl9fgsSOu1tKfd4njr16a3tGfTySOrPTe7wew1aX5mBeWZQSY+kZ",
+	"UOlqCT+DCBl0Chzh/9ct+Ew603UEP/vF/uPamiDTh/fRoQ3VWS2i/KCHRiPCGPwNaJ2jFYqNDFt9yVOW",
+	"hm5ccL3JW33JyZLyvtp5ic3M3cUlR0Lbm6947Im2REg/w7mt+kg9pbhF7X9c66r9js8c1nB9tcLSxuYn",
+	"6zobv1F7dpwN9e23oz4GPjAKOXamz0jweHQ82V0BPTisvWfuLxeNS+fOA3XCxzR5LKEC+1p1gO00wxYc",
+	"i96fJpjVwYy56+kVt8hd51d/J4Odl4e2t6C0Bbv7YvANU4haTLaEflPAf9UoOGqbIn2eHEkxf575TsFh",
+	"JfaWyjtFXE+yK+xWRtATUolFUVYYV3aH2d6JVKfFlBtX0CAK4IHtqzq+HUe0VsM/VnuZ1T+F8urQvSpA",
+	"Cso5wwm27uh3zdSudKrP0c/z3EYWjxMY9RAWbmYONt2vA6ayNX/nur7tNWAs9Ouc7IaJfQP65AVmbh3Z",
+	"sq4xuZiZ4opJjoQL28E/s2EShuRvPA5/1UqgYxVm4lLpfvWd6jCjanNjJ1cnjEhXKUuoDPuy0zHxO4zz",
+	"jmLlVzw9DkasqrKrqEBzlVm/a4nm1hCxlrEblxblMoPUmytPlhUUO/l10/rjHP56/FHn//z4jslztBRd",
+	"yuWTZ13ZD85Spnwzm02kDZIUW0WUsXVobqej8IqCgKtuB6tOwFF89dY7Ho3Sm1VxXMYVVrMrUtAUvF1e",
+	"YP71lukslXTLj0f+lQSVRT2G584xxWwOX55MruvrpGFTZcLU3XWZwls8NXDj6zB74Yxt7UJKnoIkLtOa",
+	"zF07ME5YWidQ4S08khT0DkKZTWbG9UH81bz14+2JD//FbKomB84mMxu1zRMqbrPhjWOwWhIFF/5Y2/fY",
+	"sEMomv4PbEBF3RyJd0ldoh/XAtOqsM2zIguwF7j4hFOmXUox0/4KL9vfelHqyuPH31Z9XJRmeV4NHzB9",
+	"6D343XpkACQJ1aU0ZoFHvpRKSII1MMpNJBjp2m0sPDg+AfZI8RfX5ew3giGabUqPK5HOqjYvQVXxN7GN",
+	"tfcX3DO032DDi+Hk10xsiRakAMx5xRxMwyMuUXrFdDAPvtFEZxRiWfe1bnJSVVm4h6WaPe+/mvebSkeK",
+	"MWyL7UidzecN0zboFc2016CuCBcc6q58rr5B1gWDzg5QTxV6OEymhrjWF0VGlakUmze2xu7XhP6rJk6o",
+	"nX8DyimcAqM1XWYVuZ5eqjZe8NsLz7jbBxVukYVFzPHAivM0IWzl/mkbRR9VFm/qC4+CNpa7wufodlZ1",
+	"5VAMTsdIhwt+bI2psQZd3c8mpHEGHPjym7DKBmh99gsviwXIh31Eb0SKj0T1ZqC43325AKXoGozTpuHT",
+	"r03ScDqAJeW46N75HGtHqwDfPBTgG7NxZxu6hn279948My7fJNNFvgfmDO2PTYXwFRLuuvqqRCKYW3ID",
+	"y1IyvTt5L3K23B0bW/2d7reEBVVwcF5C71YoqVvxeELXlHGbd627JS/WItqG4m9mcge6Uh//wIjHmXI9",
+	"MZ7QXrkBnh7uvSI/21NZc/R1CsVGaODL3ck/YDepRrNg3P/9189s+JsRQv6jNeCtD4agnSLboxTbbgHu",
+	"1FDiCXa32ZPX+9o16d35LiXnJxfP9mTmHik9pR6motPXSS3MLv76K6amICnjpdRPEBW2u/kR36FA3vvt",
+	"KmU+u5ydGYvqfwIAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

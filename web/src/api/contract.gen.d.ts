@@ -135,6 +135,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Meetings that the person may open, by words of title, text, people and rooms, and by month or day; and the day that what was typed is. */
+        get: operations["findMeetings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/month": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getMonth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/guest/{token}": {
         parameters: {
             query?: never;
@@ -371,6 +404,56 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is new for the person, the newest first. */
+        get: operations["listNews"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/news/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Marks as read; some things, all of one meeting, or everything up to a moment. */
+        post: operations["readNews"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/news-mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setNewsMail"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets": {
         parameters: {
             query?: never;
@@ -387,6 +470,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/fresh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A sheet as it begins. It is not kept before something is written on it, by a save under version 0 with an id that the caller makes. */
+        get: operations["freshSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/discard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Throws several sheets away. */
+        post: operations["discardSheets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets/{id}": {
         parameters: {
             query?: never;
@@ -397,6 +514,7 @@ export interface paths {
             cookie?: never;
         };
         get: operations["getSheet"];
+        /** @description Keeps a sheet. What is typed into its fields becomes part of it where it can be read, but for the field that is still typed in. */
         put: operations["saveSheet"];
         post?: never;
         delete: operations["discardSheet"];
@@ -543,6 +661,8 @@ export interface components {
             detail: string;
             /** @description A value for the field that would mend it. */
             fix?: string;
+            /** @description A length in minutes that has only to be said to be meant. */
+            long?: number;
         };
         Span: {
             /** Format: date-time */
@@ -573,6 +693,7 @@ export interface components {
              */
             now: string;
             providers: components["schemas"]["ProviderRef"][];
+            newsMail: components["schemas"]["NewsMail"];
         };
         ProviderRef: {
             key: string;
@@ -711,6 +832,35 @@ export interface components {
             name: string;
             seats: number;
         };
+        FoundMeetings: {
+            items: components["schemas"]["FoundMeeting"][];
+            more: boolean;
+            /** @description The day that what was typed is. */
+            day?: string;
+        };
+        FoundMeeting: {
+            /** Format: uuid */
+            id: string;
+            /** @description The date nearest to now. */
+            on: string;
+            title: string;
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            room?: string;
+            series: boolean;
+            calledOff: boolean;
+            organiser: string;
+            mine: boolean;
+        };
+        Month: {
+            days: components["schemas"]["MonthDay"][];
+        };
+        MonthDay: {
+            day: string;
+            meetings: number;
+        };
         GuestMeeting: {
             house: string;
             title: string;
@@ -827,6 +977,12 @@ export interface components {
             /** @description Mails to the meeting that are no answer, or whose answer waits to be decided; only for the organiser. */
             letters?: components["schemas"]["LetterIn"][];
             series?: components["schemas"]["Series"];
+            /** @description What the reader has themselves at dates to come, when they are invited. */
+            clashes?: components["schemas"]["OwnClash"][];
+        };
+        OwnClash: {
+            on: string;
+            words: string;
         };
         Series: {
             words: string;
@@ -945,6 +1101,63 @@ export interface components {
             /** Format: date-time */
             at: string;
             words: string;
+        };
+        /**
+         * @description Whether what is new comes by mail as well; away is to who has not been here for a day.
+         * @enum {string}
+         */
+        NewsMail: "never" | "away" | "always";
+        SetNewsMail: {
+            newsMail: components["schemas"]["NewsMail"];
+        };
+        ReadNews: {
+            ids?: string[];
+            /** Format: uuid */
+            meetingId?: string;
+            /** Format: date-time */
+            upTo?: string;
+        };
+        NewsList: {
+            items: components["schemas"]["News"][];
+            more: boolean;
+            /** @description How much is not read; 1000 is that or more. */
+            unread: number;
+        };
+        News: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            meetingId: string;
+            /** @enum {string} */
+            kind: "asked" | "changed" | "calledOff" | "answered" | "happened";
+            /** Format: date-time */
+            at: string;
+            unread: boolean;
+            /** @description The meeting can be opened. */
+            canOpen: boolean;
+            /** @description The date of a series that it is about, by its day in the rule. */
+            on?: string;
+            title: string;
+            /** @description Ilse Marrant asks you to come */
+            words: string;
+            lines: components["schemas"]["NewsLine"][];
+            /** @description The word that came with it. */
+            word?: string;
+            /** Format: date-time */
+            start: string;
+            asks?: components["schemas"]["NewsAsks"];
+            /** @description What the person has themselves then: Crate sizes, Thu 3 Dec 2026 9:30. */
+            clashes: string[];
+        };
+        NewsLine: {
+            /** @description time, room, link ... */
+            what: string;
+            was?: string;
+            is: string;
+        };
+        /** @description It waits for an answer. */
+        NewsAsks: {
+            sequence: number;
         };
         TakenDate: {
             /** @description The day in the rule. */
@@ -1087,6 +1300,32 @@ export interface components {
             repeat?: components["schemas"]["DraftRepeat"];
             dates: components["schemas"]["DraftDate"][];
             scope?: components["schemas"]["DraftScope"];
+            /** @description The length in minutes over a working day that is meant. */
+            longMeant?: number;
+            typed?: components["schemas"]["DraftTyped"][];
+        };
+        /** @description What stands typed in a field and is not part of the sheet yet. */
+        DraftTyped: {
+            /** @description day, start, end, lastDay, repeat.until, repeat.days, repeat.added, dates.2027-01-07.start, people, unclear */
+            field: string;
+            text: string;
+        };
+        DiscardSheets: {
+            ids: string[];
+        };
+        /** @description How something typed was read, or why it was not. */
+        Reading: {
+            field: string;
+            text: string;
+            /** @description Thu 3 Dec 2026, 9:30 – 10:30, 1 h */
+            words: string;
+            why: string;
+        };
+        /** @description Somebody typed of whom it has to be said who is meant. */
+        Unclear: {
+            text: string;
+            choices: components["schemas"]["Entry"][];
+            more: boolean;
         };
         OpenSheet: {
             /** @description Local, in the person's zone. */
@@ -1112,6 +1351,12 @@ export interface components {
             faults: components["schemas"]["FieldError"][];
             /** @description Whom Send would reach; empty while there are faults, and in lists. */
             due: components["schemas"]["Due"][];
+            readings: components["schemas"]["Reading"][];
+            unclear: components["schemas"]["Unclear"][];
+            /** @description What clocks do around its time. */
+            clocks?: string;
+            /** @description With the answer to a save: what came of it that has to be told. */
+            said?: string[];
         };
         Due: {
             name: string;
@@ -1392,6 +1637,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rooms"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    findMeetings: {
+        parameters: {
+            query: {
+                q: string;
+                limit?: components["parameters"]["Limit"];
+                offset?: components["parameters"]["Offset"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Those to come first, the nearest before the others. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundMeetings"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMonth: {
+        parameters: {
+            query: {
+                from: string;
+                days: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How much the person has on each day. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Month"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -1771,6 +2065,76 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    listNews: {
+        parameters: {
+            query?: {
+                limit?: components["parameters"]["Limit"];
+                offset?: components["parameters"]["Offset"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What is new. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewsList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readNews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadNews"];
+            };
+        };
+        responses: {
+            /** @description Marked. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setNewsMail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetNewsMail"];
+            };
+        };
+        responses: {
+            /** @description It holds from now on. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     listSheets: {
         parameters: {
             query?: {
@@ -1820,6 +2184,50 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    freshSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    discardSheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DiscardSheets"];
+            };
+        };
+        responses: {
+            /** @description Thrown away; links made for them are withdrawn. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getSheet: {
         parameters: {
             query?: never;
@@ -1845,7 +2253,10 @@ export interface operations {
     };
     saveSheet: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The field that the cursor stands in. */
+                typing?: string;
+            };
             header: {
                 /** @description The version the write is based on. */
                 "If-Match": components["parameters"]["IfMatch"];

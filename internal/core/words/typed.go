@@ -1,0 +1,143 @@
+package words
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/typed"
+	"jembro/internal/core/when"
+)
+
+// Typed are the words in which people type days and times.
+var Typed = typed.Vocabulary{
+	Months:   months(),
+	Weekdays: weekdays(),
+	Today:    []string{"today", "tod"}, Tomorrow: []string{"tomorrow", "tmrw", "tom"}, Yesterday: []string{"yesterday"},
+	AfterTomorrow: []string{"day after tomorrow", "the day after tomorrow"},
+	This:          []string{"this"}, Next: []string{"next"}, In: []string{"in"}, For: []string{"for"}, At: []string{"at", "from"}, Of: []string{"of"},
+	To: []string{"to", "until", "till"}, And: []string{"and"},
+	Days: []string{"day", "days", "d"}, Weeks: []string{"week", "weeks", "w", "wk", "wks"}, MonthsOf: []string{"month", "months"}, Years: []string{"year", "years"},
+	Hours: []string{"h", "hr", "hrs", "hour", "hours"}, Minutes: []string{"m", "min", "mins", "minute", "minutes", "'"},
+	Noon: []string{"noon", "midday"}, Midnight: []string{"midnight"},
+	Morning: []string{"am", "a.m.", "a.m", "a"}, Afternoon: []string{"pm", "p.m.", "p.m", "p"},
+	HalfPast: []string{"half past"}, QuarterPast: []string{"quarter past", "a quarter past"}, QuarterTo: []string{"quarter to", "a quarter to"},
+	Half: []string{"half"}, Clock: []string{"o'clock"}, Ordinal: []string{"st", "nd", "rd", "th"},
+	Numbers: map[string]int{"a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8,
+		"nine": 9, "ten": 10, "eleven": 11, "twelve": 12},
+}
+
+func months() (names [12]string) {
+	for i := range names {
+		names[i] = strings.ToLower(time.Month(i + 1).String())
+	}
+	return names
+}
+
+func weekdays() (names [7]string) {
+	for i := range names {
+		names[i] = strings.ToLower(time.Weekday(i).String())
+	}
+	return names
+}
+
+// FullDay is a day as it is said where nothing around says which year: "Thu 3 Dec
+// 2026".
+func FullDay(d when.Day) string {
+	y, _, _ := d.Date()
+	return fmt.Sprintf("%s %s %d", d.Weekday().String()[:3], ShortDay(d), y)
+}
+
+// Length is how long something takes: "45 min", "1 h", "1 h 30".
+func Length(d time.Duration) string {
+	h, m := int(d.Hours()), int(d.Minutes())%60
+	switch {
+	case h == 0:
+		return fmt.Sprintf("%d min", m)
+	case m == 0:
+		return fmt.Sprintf("%d h", h)
+	}
+	return fmt.Sprintf("%d h %d", h, m)
+}
+
+// NotRead says why something typed was not read, and how it could be typed.
+func NotRead(text string, err *typed.Error) string {
+	const most = 40
+	if r := []rune(text); len(r) > most {
+		text = string(r[:most]) + "…"
+	}
+	switch err.Kind {
+	case typed.NoSuchDay:
+		return fmt.Sprintf("There is no day “%s”. Type it like 3 Dec.", text)
+	case typed.NoSuchTime:
+		return fmt.Sprintf("There is no time “%s” on a clock. Type it like 9:30 or 2pm.", text)
+	case typed.OtherDay:
+		return fmt.Sprintf("%s is a %s, not a %s. Type the one that is meant.", ShortDay(err.Day), err.Day.Weekday(), err.Weekday)
+	case typed.OutOfBounds:
+		return fmt.Sprintf("A meeting lies in the years %d to %d.", when.FirstYear, when.LastYear)
+	case typed.NotATime:
+		return fmt.Sprintf("“%s” is no time. Type it like 9:30, 2pm or 45 min.", text)
+	}
+	return fmt.Sprintf("“%s” is no day. Type it like 3 Dec, fri or in 2 weeks.", text)
+}
+
+// Settled says what a sheet says after something was typed into a field: "Thu 3 Dec
+// 2026, 9:30 – 10:30, 1 h".
+func Settled(field string, d meeting.Draft) string {
+	switch field {
+	case "repeat.until":
+		if day, err := when.ParseDay(d.Repeat.Until); err == nil {
+			return FullDay(day)
+		}
+		return ""
+	case "repeat.days", "repeat.added":
+		return ""
+	}
+	if on, _, ok := strings.Cut(strings.TrimPrefix(field, "dates."), "."); ok && strings.HasPrefix(field, "dates.") {
+		for _, own := range d.Dates {
+			if own.On == on {
+				d.Start, d.End = own.Start, own.End
+			}
+		}
+	}
+	start, noStart := when.ParseLocal(d.Start)
+	end, noEnd := when.ParseLocal(d.End)
+	zone, noZone := when.LoadZone(d.Zone)
+	if noStart != nil || noEnd != nil || noZone != nil {
+		return ""
+	}
+	text := FullDay(start.Day) + ", " + start.Clock.String() + " – "
+	if end.Day != start.Day {
+		text += FullDay(end.Day) + ", "
+	}
+	text += end.Clock.String()
+	span := when.Span{Start: when.Zoned{Local: start, Zone: zone}.Instant(), End: when.Zoned{Local: end, Zone: zone}.Instant()}
+	if !span.Empty() {
+		text += ", " + Length(span.Length())
+	}
+	return text
+}
+
+// WhoIs asks who is meant by a name that could be so many people.
+func WhoIs(name string, choices int, more bool) string {
+	switch {
+	case choices == 0:
+		return fmt.Sprintf("“%s” is nobody in the directory. Type a whole e-mail address, or take it off.", name)
+	case more:
+		return fmt.Sprintf("“%s” could be many people. Say who is meant.", name)
+	case choices == 1:
+		return fmt.Sprintf("Is “%s” this person?", name)
+	}
+	return fmt.Sprintf("“%s” could be %s. Say who is meant.", name, People(choices))
+}
+
+// ClockChange says what clocks do around a time: "Clocks go forward that night, from
+// 1:00 to 2:00."
+func ClockChange(c when.ClockChange, zone when.Zone) string {
+	way, from := "forward", c.From
+	if c.To.Sub(c.From) < 0 {
+		way = "back"
+	}
+	return fmt.Sprintf("On %s clocks in %s go %s, from %s to %s.", ShortDay(from.Day), zone.City(), way, from.Clock, c.To.Clock)
+}

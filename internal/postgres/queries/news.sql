@@ -1,0 +1,52 @@
+-- name: InsertNews :exec
+INSERT INTO news (id, person_id, meeting_id, kind, facts, at)
+SELECT t.id, t.p, t.m, t.k, t.f::jsonb, @at
+FROM (SELECT unnest(@ids::uuid[]) AS id, unnest(@people::uuid[]) AS p, unnest(@meetings::uuid[]) AS m, unnest(@kinds::text[]) AS k,
+    unnest(@facts::text[]) AS f) t;
+
+-- name: News :many
+-- What is new for somebody, the newest first, with how they stand to the meeting now.
+SELECT sqlc.embed(n), m.organiser_id, m.called_off_at, p.id AS participant_id, coalesce(p.answer, '')::text AS answer,
+    coalesce(p.sent_sequence, 0)::int AS sent_sequence
+FROM news n JOIN meeting m ON m.id = n.meeting_id
+LEFT JOIN participant p ON p.meeting_id = n.meeting_id AND p.person_id = n.person_id AND p.removed_at IS NULL
+WHERE n.person_id = @person_id ORDER BY n.at DESC, n.id DESC LIMIT @most OFFSET @skip;
+
+-- name: UnreadNews :one
+SELECT count(*)::int FROM (SELECT 1 FROM news WHERE person_id = @person_id AND read_at IS NULL LIMIT 1000) n;
+
+-- name: ReadNews :execrows
+-- Marks as read: some, or all of a meeting, or, up to a moment, everything.
+UPDATE news SET read_at = @now::timestamptz WHERE person_id = @person_id AND read_at IS NULL
+    AND (id = ANY(@ids::uuid[]) OR meeting_id = @meeting_id::uuid OR at <= @up_to::timestamptz);
+
+-- name: NewsToMail :many
+-- Who has something new that nobody told them by mail, since before a moment.
+SELECT n.person_id, max(n.at)::timestamptz AS latest, count(*)::int AS count FROM news n JOIN person p ON p.id = n.person_id
+WHERE n.read_at IS NULL AND n.mailed_at IS NULL AND n.at < @before
+    AND (p.news_mail = 'always' OR p.news_mail = 'away'
+        AND NOT EXISTS (SELECT 1 FROM session s WHERE s.person_id = p.id AND s.seen_at > @away_since))
+GROUP BY n.person_id ORDER BY min(n.at) LIMIT 200;
+
+-- name: UnmailedNews :many
+SELECT * FROM news WHERE person_id = @person_id AND read_at IS NULL AND mailed_at IS NULL AND at <= @up_to ORDER BY at, id LIMIT 100;
+
+-- name: SetNewsMailed :exec
+UPDATE news SET mailed_at = @now WHERE person_id = @person_id AND mailed_at IS NULL AND at <= @up_to;
+
+-- name: SetNewsMail :exec
+UPDATE person SET news_mail = @news_mail WHERE id = @id;
+
+-- name: OwnClashes :many
+-- Where dates to come of some meetings overlap with what else somebody has.
+SELECT o.meeting_id, o.on_day, o.starts, o.ends, b.kind, b.source, coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS other_id,
+    coalesce(v.schema, 0)::smallint AS schema, coalesce(v.content, '{}')::jsonb AS content, coalesce(x.on_day, o.on_day)::date AS other_day,
+    lower(b.during)::timestamptz AS other_starts
+FROM occurrence o
+JOIN busy b ON b.person_id = @person_id AND lower(b.during) < o.ends AND lower(b.during) > o.starts - interval '24 hours' AND upper(b.during) > o.starts
+    AND b.meeting_id IS DISTINCT FROM o.meeting_id
+LEFT JOIN occurrence x ON x.id = b.occurrence_id
+LEFT JOIN meeting m ON m.id = b.meeting_id
+LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+WHERE o.meeting_id = ANY(@meetings::uuid[]) AND o.ends > @now
+ORDER BY o.starts, lower(b.during) LIMIT 100;
