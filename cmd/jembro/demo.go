@@ -29,8 +29,8 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			defer r.Stop()
-			say("\nJembro          %s\n  sign in as    %s   (or any other name in the directory)\n  password      %s\n\nSimulated outside world\n  post office   %s/post/\n  switches      %s/\n\nCtrl-C stops all of it.",
-				r.BaseURL, demo.Ilse, demo.Password, r.WorldURL, r.WorldURL)
+			say("\nJembro          %s\n  with HTTP/2   %s   (a browser asks about its certificate)\n  sign in as    %s   (or any other name in the directory)\n  password      %s\n\nSimulated outside world\n  post office   %s/post/\n  switches      %s/\n\nCtrl-C stops all of it.",
+				r.BaseURL, r.TLSURL, demo.Ilse, demo.Password, r.WorldURL, r.WorldURL)
 			select {
 			case <-cmd.Context().Done():
 				say("\nStopping")

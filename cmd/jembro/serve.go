@@ -32,7 +32,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer p.Stop()
-			slog.Info("serving", "address", p.Web.Addr().String(), "mail", p.Mail.Addr().String())
+			slog.Info("serving", "address", p.Address(), "mail", p.Mail.Addr().String())
 			select {
 			case <-cmd.Context().Done():
 				return nil

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"hash/crc32"
 	"io/fs"
+	"log/slog"
 	"net"
 	"net/http"
 	"os"
@@ -24,7 +25,8 @@ import (
 // Options say where a demo runs.
 type Options struct {
 	// Port serves the program; the stand-ins' pages are at the next one, the
-	// mail for the program at the one after, the post office at the third.
+	// mail for the program at the one after, the post office at the third; the fourth
+	// serves the program over TLS and HTTP/2.
 	Port int
 	// Data keeps everything; it is made when it is not there.
 	Data  string
@@ -42,8 +44,10 @@ type Running struct {
 	Program  *program.Program
 	World    *standin.World
 	BaseURL  string // of the program
+	TLSURL   string // the same over TLS and HTTP/2
 	WorldURL string // of the stand-ins' pages
 
+	front   *program.Front
 	cluster *cluster.Cluster
 	clock   atomic.Pointer[schedule.Setting] // of the program, once it runs
 	pages   *http.Server
@@ -66,7 +70,7 @@ func Start(ctx context.Context, o Options) (_ *Running, err error) {
 			r.Stop()
 		}
 	}()
-	if err := portsFree(o.Port, o.Port+1, o.Port+2, o.Port+3); err != nil {
+	if err := portsFree(o.Port, o.Port+1, o.Port+2, o.Port+3, o.Port+4); err != nil {
 		return nil, err
 	}
 	data, err := filepath.Abs(o.Data)
@@ -104,6 +108,9 @@ func Start(ctx context.Context, o Options) (_ *Running, err error) {
 		return nil, err
 	}
 	r.clock.Store(&r.Program.Deeds.Setting)
+	if err = r.startFront(o.Port + 4); err != nil {
+		return nil, err
+	}
 	return r, Load(ctx, r.Program.Store, r.Program.Deeds, r.link)
 }
 
@@ -117,6 +124,20 @@ func (r *Running) config(o Options, secret string) program.Config {
 		OstrelClientID: standin.OstrelClientID, OstrelClientSecret: standin.OstrelClientSecret,
 		SignInsPerMinute: 60, GuestCallsPerMinute: 600, Now: o.Now, Files: o.Files,
 	}
+}
+
+func (r *Running) startFront(port int) error {
+	cert, err := Certificate(time.Now())
+	if err != nil {
+		return err
+	}
+	l, err := net.Listen("tcp", address(port))
+	if err != nil {
+		return err
+	}
+	r.TLSURL = "https://" + address(port)
+	r.front = program.ServeTLS(l, cert, r.Program.Web.Addr().String(), func(err error) { slog.Warn("serving TLS", "error", err) })
+	return nil
 }
 
 // ostrelPublic is where a browser reaches Ostrel: every name in .localhost is
@@ -161,6 +182,11 @@ func (r *Running) link(topic string, start, end time.Time) join.Card {
 
 // Stop ends everything, the database last.
 func (r *Running) Stop() {
+	if r.front != nil {
+		within, cancel := context.WithTimeout(context.Background(), 2*time.Second)
+		defer cancel()
+		r.front.Stop(within)
+	}
 	if r.Program != nil {
 		r.Program.Stop()
 	}

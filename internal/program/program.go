@@ -54,6 +54,11 @@ type Config struct {
 
 	TrustedProxies []string `env:"JEMBRO_TRUSTED_PROXIES"`
 
+	// TLSCert and TLSKey are files in PEM; with them the program itself ends TLS on
+	// Listen and speaks HTTP/2.
+	TLSCert string `env:"JEMBRO_TLS_CERT"`
+	TLSKey  string `env:"JEMBRO_TLS_KEY"`
+
 	// Now is the RFC 3339 moment at which the program's clock begins; empty for
 	// the real one.
 	Now string `env:"JEMBRO_NOW"`
@@ -81,6 +86,7 @@ type Program struct {
 	Mail  net.Listener
 
 	app    *fiber.App
+	front  *Front
 	smtp   *smtp.Server
 	hub    *web.Hub
 	jobs   *jobs.Running
@@ -122,14 +128,29 @@ func Connect(ctx context.Context, url string) (*pgxpool.Pool, error) {
 
 // Start brings everything up: it migrates, listens and works on the queue.
 func Start(ctx context.Context, c Config) (_ *Program, err error) {
-	p := &Program{failed: make(chan error, 2)}
+	p := &Program{failed: make(chan error, 3)}
 	defer func() {
 		if err != nil {
 			p.Stop()
 		}
 	}()
-	if p.Web, err = listen("JEMBRO_LISTEN", c.Listen); err != nil {
+	cert, withTLS, err := c.certificate()
+	if err != nil {
 		return nil, err
+	}
+	address := c.Listen
+	if withTLS {
+		address, c.TrustedProxies = "127.0.0.1:0", append(c.TrustedProxies, "127.0.0.1")
+	}
+	if p.Web, err = listen("JEMBRO_LISTEN", address); err != nil {
+		return nil, err
+	}
+	if withTLS {
+		outer, err := listen("JEMBRO_LISTEN", c.Listen)
+		if err != nil {
+			return nil, err
+		}
+		p.front = ServeTLS(outer, cert, p.Web.Addr().String(), p.report)
 	}
 	if p.Mail, err = listen("JEMBRO_MAIL_LISTEN", c.MailListen); err != nil {
 		return nil, err
@@ -174,6 +195,14 @@ func (p *Program) report(err error) {
 	if err != nil {
 		p.failed <- err
 	}
+}
+
+// Address is where the program is reached.
+func (p *Program) Address() string {
+	if p.front != nil {
+		return p.front.Listener.Addr().String()
+	}
+	return p.Web.Addr().String()
 }
 
 // Failed gives the error of a listener that ended by itself.
@@ -227,6 +256,9 @@ func (p *Program) Stop() {
 		p.hub.Close()
 	}
 	var errs []error
+	if p.front != nil {
+		errs = append(errs, p.front.Stop(within))
+	}
 	if p.app != nil {
 		// A request that is only half here does not hold the program up.
 		web, done := context.WithTimeout(within, 3*time.Second)
