@@ -1,11 +1,12 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
-import { AccountPage } from "./account/AccountPage";
-import { ProblemError } from "./api/client";
-import { Guest } from "./guest/Guest";
+import { createBrowserRouter, Navigate } from "react-router";
+import { RouterProvider } from "react-router/dom";
+import { ProblemError, signedOut } from "./api/client";
+import { keys } from "./api/keys";
 import { MeetingPage } from "./meeting/MeetingPage";
+import { NewsPage } from "./news/NewsPage";
 import { SheetPage } from "./sheet/SheetPage";
 import { Lost } from "./shell/Lost";
 import { Shell } from "./shell/Shell";
@@ -25,17 +26,21 @@ const queries = new QueryClient({
 	},
 });
 
+signedOut.hear = () => void queries.invalidateQueries({ queryKey: keys.me });
+
 const router = createBrowserRouter([
 	{ path: "/sign-in", element: <SignIn /> },
-	{ path: "/guest/:token", element: <Guest /> },
+	{ path: "/guest/:token", lazy: async () => ({ Component: (await import("./guest/Guest")).Guest }) },
 	{
 		element: <Shell />,
 		children: [
 			{ path: "/", element: <Navigate to="/weeks" replace /> },
+			{ path: "/new", element: <NewsPage /> },
 			{ path: "/weeks", element: <Weeks /> },
+			{ path: "/drafts", lazy: async () => ({ Component: (await import("./sheet/Drafts")).Drafts }) },
 			{ path: "/sheet/:id", element: <SheetPage /> },
 			{ path: "/meeting/:id", element: <MeetingPage /> },
-			{ path: "/account", element: <AccountPage /> },
+			{ path: "/account", lazy: async () => ({ Component: (await import("./account/AccountPage")).AccountPage }) },
 			{ path: "*", element: <Lost /> },
 		],
 	},

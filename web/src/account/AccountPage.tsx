@@ -1,22 +1,56 @@
 import { type FormEvent, useState } from "react";
-import { problemOf } from "../api/client";
+import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
+import { useTitle } from "../shell/title";
 import { Button, FieldFault, fieldLook, Label, Note } from "../ui/kit";
 import { useSay } from "../ui/notice";
-import { useChangePassword, useSignOutOthers } from "./deeds";
+import { useChangePassword, useSetNewsMail, useSignOutOthers } from "./deeds";
 
 /** One's own account: the password, and where else one is signed in. */
 export function AccountPage() {
 	const me = useSignedIn();
+	useTitle("Account");
 	return (
 		<main className="w-full max-w-[560px] px-5 py-4">
 			<h1 className="text-[23px]">{me.name}</h1>
 			<p className="text-quiet">
 				{me.email} · {me.role} · {me.site}
 			</p>
+			<NewsMail />
 			<Password />
 			<Elsewhere />
 		</main>
+	);
+}
+
+const ways: [Schemas["NewsMail"], string][] = [
+	["away", "when I have not been here for a day"],
+	["always", "always"],
+	["never", "never"],
+];
+
+function NewsMail() {
+	const { newsMail } = useSignedIn();
+	const set = useSetNewsMail();
+	return (
+		<fieldset className="mt-4 rounded-[4px] border border-rule bg-sheet px-4 py-3">
+			<legend className="float-left mb-1.5 w-full font-[650] font-display text-[17px]">
+				What is new, by mail as well
+			</legend>
+			{set.error && <Note tone="brick">{problemOf(set.error).detail}</Note>}
+			{ways.map(([way, words]) => (
+				<label key={way} className="clear-left flex items-center gap-1.5 py-0.5">
+					<input
+						type="radio"
+						name="news-mail"
+						className="accent-fig"
+						checked={(set.isPending ? set.variables : newsMail) === way}
+						onChange={() => set.mutate(way)}
+					/>
+					{words}
+				</label>
+			))}
+		</fieldset>
 	);
 }
 

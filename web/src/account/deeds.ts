@@ -1,5 +1,6 @@
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, type Schemas, take } from "../api/client";
+import { keys } from "../api/keys";
 
 export const useChangePassword = () =>
 	useMutation({
@@ -7,3 +8,12 @@ export const useChangePassword = () =>
 	});
 
 export const useSignOutOthers = () => useMutation({ mutationFn: () => take(api.DELETE("/api/sessions")) });
+
+/** Whether what is new comes by mail as well. */
+export function useSetNewsMail() {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: (newsMail: Schemas["NewsMail"]) => take(api.PUT("/api/me/news-mail", { body: { newsMail } })),
+		onSettled: () => queries.invalidateQueries({ queryKey: keys.me }),
+	});
+}

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { ask } from "./awake";
 import type { components, paths } from "./contract.gen";
 import { thisWindow } from "./window";
 
@@ -26,7 +27,24 @@ export function problemOf(error: unknown): Problem {
 	};
 }
 
-export const api = createClient<paths>({ baseUrl: "/", headers: { "Jembro-Window": thisWindow } });
+/** In which order this browser's region writes a day in numbers; days that are typed so are read like that. */
+function dayOrder() {
+	const parts = new Intl.DateTimeFormat(undefined, {
+		year: "numeric",
+		month: "numeric",
+		day: "numeric",
+	}).formatToParts();
+	return parts.flatMap((p) => ({ year: "y", month: "m", day: "d" })[p.type as string] ?? []).join("");
+}
+
+export const api = createClient<paths>({
+	baseUrl: "/",
+	headers: { "Jembro-Window": thisWindow, "Jembro-Days": dayOrder() },
+	fetch: ask,
+});
+
+/** Hears that the program no longer knows who asks: somebody signed out, here or in another window. */
+export const signedOut = { hear: () => {} };
 
 type Result<T> = { data?: T; error?: unknown; response: Response };
 
@@ -34,6 +52,7 @@ type Result<T> = { data?: T; error?: unknown; response: Response };
 export async function take<T>(call: Promise<Result<T>>): Promise<T> {
 	const { data, error, response } = await call;
 	if (response.ok) return data as T;
+	if (response.status === 401 && !response.url.endsWith("/api/session")) signedOut.hear();
 	if (error && typeof error === "object" && "type" in error) throw new ProblemError(error as Problem);
 	throw new ProblemError({
 		type: "/problems/internal",

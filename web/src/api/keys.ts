@@ -14,6 +14,11 @@ export const keys = {
 	callOff: (id: string, version: number, reach: unknown) => ["callOff", id, version, reach],
 	directory: (q: string) => ["directory", q],
 	rooms: ["rooms"],
+	news: (offset: number) => ["news", offset],
+	allNews: ["news"],
+	fresh: ["fresh"],
+	found: (q: string) => ["found", q],
+	month: (from: string) => ["month", from],
 	guest: (token: string) => ["guest", token],
 } as const;
 
@@ -28,11 +33,13 @@ export function shows(key: QueryKey, notice: Notice): boolean {
 	const [what, id] = key;
 	switch (notice.topic) {
 		case "all":
-			return what !== "me" && what !== "rooms" && what !== "directory";
+			return what !== "me" && what !== "rooms" && what !== "directory" && what !== "fresh";
 		case "meeting":
 			return what === "meeting"
 				? id === notice.id
-				: what === "week" || what === "day" || what === "dates" || what === "sheet";
+				: ["week", "day", "dates", "sheet", "news", "found", "month"].includes(what as string);
+		case "news":
+			return what === "news";
 		case "sheet":
 			return what === "sheets" || ((what === "sheet" || what === "dates") && id === notice.id);
 	}

@@ -1,23 +1,19 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { type Notice, shows } from "./keys";
+import { keys, type Notice, shows } from "./keys";
+import { listen } from "./stream";
 import { thisWindow } from "./window";
 
 /** Keeps what is shown up to date while somebody is signed in. */
 export function useLive() {
 	const queries = useQueryClient();
-	useEffect(() => {
-		const stream = new EventSource("/api/live");
-		stream.addEventListener("changed", (e: MessageEvent<string>) => hear(queries, JSON.parse(e.data)));
-		// What changed before the stream was open, it does not tell.
-		stream.onopen = () => void readAgain(queries, { topic: "all" });
-		return () => stream.close();
-	}, [queries]);
+	useEffect(() => listen((notice) => void hear(queries, notice)), [queries]);
 }
 
 /** Reads again what a notice tells of, unless it is this window's own deed: that has its answer already. */
 export async function hear(queries: QueryClient, notice: Notice) {
-	if (notice.window !== thisWindow) await readAgain(queries, notice);
+	if (notice.topic === "session") await queries.invalidateQueries({ queryKey: keys.me });
+	else if (notice.window !== thisWindow) await readAgain(queries, notice);
 }
 
 /**

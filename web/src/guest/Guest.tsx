@@ -9,6 +9,7 @@ import { lookAt } from "../series/looked";
 import { city, inZone, longDay, sameClock, shortDay, times } from "../time/format";
 import { JoinCard } from "../ui/JoinCard";
 import { Empty, lookOf, Note, Plate, Skeleton } from "../ui/kit";
+import { Linked } from "../ui/Linked";
 import { TryAgain } from "../ui/TryAgain";
 
 type GuestMeeting = Schemas["GuestMeeting"];
@@ -119,7 +120,7 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 	const day = inZone(m.start, zone).toPlainDate();
 	const problem = answer.error && problemOf(answer.error);
 	return (
-		<div className="rounded-[4px] border border-rule border-t-[6px] border-t-moss bg-sheet px-8 py-6">
+		<div className="rounded-[4px] border border-rule border-t-[6px] border-t-moss bg-sheet px-8 py-6 max-sm:px-4">
 			<p className="text-quiet text-small">
 				{m.organiser.name}, {m.house}, invites {m.guest.name}
 			</p>
@@ -186,15 +187,23 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 			)}
 			<div className="mt-[18px] grid gap-7 md:grid-cols-[minmax(0,1fr)_290px]">
 				<div className="min-w-0">
-					{m.text && <p className="mb-4 whitespace-pre-line break-words">{m.text}</p>}
-					<h2 className="text-[15px]">Put it in your calendar</h2>
-					<p className="my-1 text-quiet text-small">
-						The file opens in any calendar program and keeps the join details.
-					</p>
-					<a href={`/api/guest/${token}/file`} className={`${lookOf("plain")} text-ink`}>
-						Calendar file (.ics)
-					</a>
-					<h2 className="mt-4 text-[15px]">Who is coming</h2>
+					{m.text && (
+						<p className="mb-4 whitespace-pre-line break-words">
+							<Linked>{m.text}</Linked>
+						</p>
+					)}
+					{!m.calledOff && (
+						<div className="mb-4">
+							<h2 className="text-[15px]">Put it in your calendar</h2>
+							<p className="my-1 text-quiet text-small">
+								The file opens in any calendar program and keeps the join details.
+							</p>
+							<a href={`/api/guest/${token}/file`} className={`${lookOf("plain")} text-ink`}>
+								Calendar file (.ics)
+							</a>
+						</div>
+					)}
+					<h2 className="text-[15px]">People</h2>
 					<p className="text-small">{m.names.join(", ")}</p>
 				</div>
 				{m.card && !m.calledOff && (

@@ -12,6 +12,8 @@ const choices: [Given, string][] = [
 ];
 
 type Props = {
+	/** Tells several on one page apart. */
+	id?: string;
 	current: Schemas["Answer"];
 	comment: string;
 	busy: boolean;
@@ -19,7 +21,7 @@ type Props = {
 };
 
 /** The three answers; the one that holds is marked. A word with it is optional. */
-export function Answers({ current, comment, busy, onGive }: Props) {
+export function Answers({ id = "", current, comment, busy, onGive }: Props) {
 	const [word, setWord] = useState(comment);
 	return (
 		<div className="flex flex-col gap-2">
@@ -39,15 +41,22 @@ export function Answers({ current, comment, busy, onGive }: Props) {
 				))}
 			</div>
 			<div className="max-w-[420px]">
-				<Label htmlFor="word">A word with it (optional)</Label>
+				<Label htmlFor={`word${id}`}>A word with it (optional)</Label>
 				<input
-					id="word"
+					id={`word${id}`}
 					className={fieldLook()}
 					value={word}
 					maxLength={1000}
 					onChange={(e) => setWord(e.target.value)}
 				/>
 			</div>
+			{current !== "none" && word.trim() !== comment.trim() && (
+				<div>
+					<Button look="bare" className="text-small" disabled={busy} onClick={() => onGive(current, word)}>
+						Send this word, the answer stays
+					</Button>
+				</div>
+			)}
 		</div>
 	);
 }
@@ -60,8 +69,19 @@ export function AnswerBar({ meeting, on }: { meeting: Schemas["Meeting"]; on?: s
 	const [one, setOne] = useState(false);
 	const error = answer.error && problemOf(answer.error);
 	const single = one && date ? date : undefined;
+	const clashes = (meeting.clashes ?? []).filter((c) => !single || c.on === single.on);
 	return (
 		<div className="flex flex-col gap-2">
+			{clashes.length > 0 && (
+				<p className="text-honey text-small">
+					You have{" "}
+					{clashes
+						.slice(0, 3)
+						.map((c) => c.words)
+						.join("; ")}{" "}
+					then{clashes.length > 3 && `, and ${clashes.length - 3} more`}.
+				</p>
+			)}
 			{error && <Note tone="brick">{error.errors?.[0]?.detail ?? error.detail}</Note>}
 			{date && <WhichDates one={one} setOne={setOne} day={shortDay(inZone(date.start, zone).toPlainDate())} />}
 			<Answers

@@ -1,13 +1,16 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { ProblemError, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
+import { useReadNews } from "../news/deeds";
 import { lookAt } from "../series/looked";
 import { Lost } from "../shell/Lost";
-import { city, clock, inZone, moment, month, sameClock, shortDay, times } from "../time/format";
+import { useTitle } from "../shell/title";
+import { city, clock, dayNear, inZone, moment, month, sameClock, times } from "../time/format";
 import { useNow } from "../time/now";
 import { JoinCard } from "../ui/JoinCard";
 import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
+import { Linked } from "../ui/Linked";
 import { TryAgain } from "../ui/TryAgain";
 import { AnswerBar } from "./AnswerBar";
 import { CallOffQuestion } from "./CallOffQuestion";
@@ -37,12 +40,17 @@ export function MeetingPage() {
 
 function View({ m: meeting }: { m: Meeting }) {
 	const { zone } = useSignedIn();
+	const now = useNow();
 	const [params, setParams] = useSearchParams();
 	const { date, shown: m } = lookAt(meeting, params.get("date"));
 	const on = date?.on ?? "";
 	const off = date?.state === "off";
 	const series = meeting.series;
 	useCopyKey(m.card);
+	useTitle(m.title);
+	const { mutate: read } = useReadNews();
+	// What is new about it counts as read once it is looked at.
+	useEffect(() => read({ meetingId: meeting.id }), [read, meeting.id]);
 	const day = inZone(m.start, zone).toPlainDate();
 	return (
 		<main className="grid flex-1 grid-cols-1 content-start gap-5 px-5 py-4 lg:grid-cols-[minmax(0,1fr)_330px]">
@@ -58,7 +66,8 @@ function View({ m: meeting }: { m: Meeting }) {
 							{m.title}
 						</h1>
 						<p className="mt-1 text-[15px]">
-							{shortDay(day)}, {times(m.start, m.end, zone)} <span className="text-quiet">{elsewhere(m, zone)}</span>
+							{dayNear(day, now.toZonedDateTimeISO(zone).toPlainDate())}, {times(m.start, m.end, zone)}{" "}
+							<span className="text-quiet">{elsewhere(m, zone)}</span>
 							{m.room && (
 								<>
 									{" · "}
@@ -74,7 +83,7 @@ function View({ m: meeting }: { m: Meeting }) {
 							)}
 						</p>
 					</div>
-					{m.mine && !m.calledOff && <Deeds m={meeting} on={on} off={off} />}
+					{m.mine && !m.calledOff && <Deeds m={meeting} on={on} off={off} one={params.has("date")} />}
 				</div>
 				{m.calledOff && (
 					<div className="mt-3">
@@ -108,27 +117,34 @@ function View({ m: meeting }: { m: Meeting }) {
 				{m.text && (
 					<>
 						<h2 className="mt-4 text-[17px]">Text</h2>
-						<p className="mt-1 max-w-[640px] whitespace-pre-line break-words">{m.text}</p>
+						<p className="mt-1 max-w-[640px] whitespace-pre-line break-words">
+							<Linked>{m.text}</Linked>
+						</p>
 					</>
 				)}
 			</section>
 			<aside className="flex flex-col gap-3.5">
 				{m.card && !m.calledOff && <JoinCard card={m.card} withKey />}
-				<a href={`/api/meetings/${m.id}/file`} className={`${lookOf("plain")} self-start text-ink`}>
-					Calendar file (.ics)
-				</a>
+				{!m.calledOff && (
+					<a href={`/api/meetings/${m.id}/file`} className={`${lookOf("plain")} self-start text-ink`}>
+						Calendar file (.ics)
+					</a>
+				)}
 				{m.happenings.length > 0 && <History m={m} zone={zone} />}
 			</aside>
 		</main>
 	);
 }
 
-function Deeds({ m, on, off }: { m: Meeting; on: string; off: boolean }) {
+type DeedsProps = { m: Meeting; on: string; off: boolean; one: boolean };
+
+/** What the organiser can do. Where one date of a series was chosen, a change begins with that date. */
+function Deeds({ m, on, off, one }: DeedsProps) {
 	const change = useChangeMeeting(m.id);
 	const [asking, setAsking] = useState(false);
 	return (
 		<div className="flex flex-wrap gap-2">
-			<Button busy={change.isPending} onClick={() => change.mutate(on && !off ? { at: on } : {})}>
+			<Button busy={change.isPending} onClick={() => change.mutate(on && !off ? { at: on, one } : {})}>
 				Change
 			</Button>
 			{m.series && !m.series.open && !m.series.goesOnIn && (

@@ -13,7 +13,7 @@ export function PeopleTable({ m }: { m: Meeting }) {
 	return (
 		<>
 			<h2 className="mt-4 text-[17px]">
-				Who is coming <span className="font-normal font-sans text-[14px] text-quiet">{counts(m)}</span>
+				People <span className="font-normal font-sans text-[14px] text-quiet">{counts(m)}</span>
 			</h2>
 			<div className="mt-2 overflow-x-auto border border-rule bg-sheet">
 				<table className="w-full border-collapse text-body">

@@ -1,8 +1,7 @@
 import { type KeyboardEvent, type PointerEvent, type RefObject, useRef, useState } from "react";
-import type { Temporal } from "temporal-polyfill";
 import { clock, longDay } from "../time/format";
 import { percent, place, type Scale } from "../timeline/scale";
-import { instant, settled, shift, stretch, type Times, writeLocal } from "./when";
+import { instant, later, moveDay, moveStart, settled, shift, stretch, type Times, writeLocal } from "./when";
 
 type Props = {
 	rows: RefObject<HTMLDivElement | null>;
@@ -12,7 +11,8 @@ type Props = {
 };
 
 const quarter = 15;
-const nameColumn = 226;
+/** The column of names, on a wide screen and on a narrow one. */
+const nameColumn = () => (window.innerWidth < 640 ? 118 : 226);
 
 /** The time being settled, across all rows: moved and stretched by pointer or keys, or put where a press lands. */
 export function Band({ rows, scale, draft: kept, change }: Props) {
@@ -24,7 +24,7 @@ export function Band({ rows, scale, draft: kept, change }: Props) {
 	if (!time) return null;
 	const at = place(instant(time.start, scale.zone) ?? "", instant(time.end, scale.zone) ?? "", scale);
 	const minutesPer = () => {
-		const width = (rows.current?.clientWidth ?? nameColumn + 1) - nameColumn;
+		const width = (rows.current?.clientWidth ?? nameColumn() + 1) - nameColumn();
 		return ((scale.until - scale.from) * 60) / width;
 	};
 	const grab = (part: "move" | "start" | "end") => (e: PointerEvent) => {
@@ -58,7 +58,7 @@ export function Band({ rows, scale, draft: kept, change }: Props) {
 		const box = e.currentTarget.getBoundingClientRect();
 		const minute = Math.floor((scale.from * 60 + (e.clientX - box.left) * minutesPer()) / quarter) * quarter;
 		const start = scale.day.toPlainDateTime().add({ minutes: minute });
-		change({ start: writeLocal(start), end: writeLocal(start.add({ minutes: time.minutes })) });
+		change(moveStart(draft, start));
 	};
 	const keys = (e: KeyboardEvent) => {
 		const part = byKey(e, draft);
@@ -69,7 +69,7 @@ export function Band({ rows, scale, draft: kept, change }: Props) {
 	const words = `${longDay(time.start.toPlainDate())}, ${clock(time.start)} to ${clock(time.end)}`;
 	const handle = "absolute top-[3px] h-[26px] w-2 cursor-ew-resize touch-none rounded-[3px] bg-fig";
 	return (
-		<div className="absolute top-6 right-0 bottom-0" style={{ left: nameColumn }} onPointerDown={put}>
+		<div className="absolute top-6 right-0 bottom-0" style={{ left: nameColumn() }} onPointerDown={put}>
 			{at && (
 				<div
 					role="slider"
@@ -120,11 +120,16 @@ function dragged(part: "move" | "start" | "end", draft: Times, minutes: number):
 	if (part === "end") return stretch(draft, minutes);
 	const time = settled(draft);
 	if (!time || time.minutes - minutes < quarter) return {};
-	return { start: writeLocal(time.start.add({ minutes })) };
+	return { start: writeLocal(later(time.start, minutes, draft.zone)) };
 }
 
-function byKey(e: KeyboardEvent, draft: Times): Partial<Times> | null {
+/** What a key does to the time, null for one that does nothing. */
+export function byKey(
+	e: Pick<KeyboardEvent, "key" | "ctrlKey" | "altKey" | "metaKey" | "shiftKey">,
+	draft: Times,
+): Partial<Times> | null {
 	if (e.ctrlKey || e.altKey || e.metaKey) return null;
+	const time = settled(draft);
 	const move = e.shiftKey ? stretch : shift;
 	switch (e.key) {
 		case "ArrowLeft":
@@ -134,17 +139,9 @@ function byKey(e: KeyboardEvent, draft: Times): Partial<Times> | null {
 		case "ArrowUp":
 			return move(draft, quarter);
 		case "PageUp":
-			return byDays(draft, -1);
+			return time ? moveDay(draft, time.start.toPlainDate().subtract({ days: 1 })) : {};
 		case "PageDown":
-			return byDays(draft, 1);
+			return time ? moveDay(draft, time.start.toPlainDate().add({ days: 1 })) : {};
 	}
 	return null;
-}
-
-/** A day is a day on the clock, also where the clocks change. */
-function byDays(draft: Times, days: number): Partial<Times> {
-	const time = settled(draft);
-	if (!time) return {};
-	const move = (at: Temporal.PlainDateTime) => writeLocal(at.add({ days }));
-	return { start: move(time.start), end: move(time.end) };
 }

@@ -1,17 +1,17 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { ClockField, DayField } from "../time/fields";
-import { inZone, shortDay } from "../time/format";
+import { clock, dayNear, inZone, shortDay } from "../time/format";
 import { Button } from "../ui/kit";
 import { dateLooks } from "./DatesPanel";
 import { bare } from "./dates";
 import type { Part } from "./part";
-import { readLocal, writeLocal } from "./when";
+import { Readings, TypedField } from "./TypedField";
+import { writeLocal } from "./when";
 
 type SheetDate = Schemas["SheetDate"];
 type DraftDate = Schemas["DraftDate"];
 
-const mostRepairs = 8;
+const mostRepairs = 3;
 
 /** A line for each date that does not fit: what is wrong, and each way to mend it at one press. */
 export function Repairs({ dates, zone, say }: { dates: SheetDate[]; zone: string; say: (x: DraftDate) => void }) {
@@ -42,17 +42,18 @@ export function Repairs({ dates, zone, say }: { dates: SheetDate[]; zone: string
 }
 
 /** One date looked at closer: it can be left out, or be at another time. */
-export function Closer({ date, draft, say }: { date: SheetDate; draft: Part["draft"]; say: (x: DraftDate) => void }) {
+export function Closer({ date, part, say }: { date: SheetDate; part: Part; say: (x: DraftDate) => void }) {
+	const { draft, dates } = part;
 	const own = draft.dates.find((x) => x.on === date.on) ?? bare(date.on);
-	const start = writeLocal(inZone(date.start, draft.zone).toPlainDateTime());
-	const end = writeLocal(inZone(date.end, draft.zone).toPlainDateTime());
-	const move = (to: string) => {
-		const [from, at, until] = [readLocal(start), readLocal(to), readLocal(end)];
-		if (from && at && until) say({ ...own, out: false, start: to, end: writeLocal(at.add(from.until(until))) });
-	};
+	const [start, end] = [inZone(date.start, draft.zone), inZone(date.end, draft.zone)];
+	const year = dates?.dates[0] ? inZone(dates.dates[0].start, draft.zone).toPlainDate() : start.toPlainDate();
+	// What is typed changes what the sheet says of this date: it has to say something.
+	const begin = () =>
+		say({ ...own, out: false, start: writeLocal(start.toPlainDateTime()), end: writeLocal(end.toPlainDateTime()) });
+	const field = (name: string) => `dates.${date.on}.${name}`;
 	return (
 		<div className="mt-2.5 flex flex-wrap items-center gap-2 border-rule border-t pt-2.5 text-body">
-			<b className="font-[650]">{shortDay(inZone(date.start, draft.zone).toPlainDate())}</b>
+			<b className="font-[650]">{shortDay(start.toPlainDate())}</b>
 			<span className="text-quiet text-small">{[date.words, ...date.notes].join("; ")}</span>
 			{date.state === "out" ? (
 				<Button look="bare" onClick={() => say(bare(date.on))}>
@@ -62,26 +63,36 @@ export function Closer({ date, draft, say }: { date: SheetDate; draft: Part["dra
 				<>
 					<span className="ml-2 text-quiet text-small">on this date at</span>
 					<span className="flex items-center gap-1.5">
-						<DayField
+						<TypedField
+							part={part}
+							field={field("day")}
 							name="Day of this date"
-							day={start.slice(0, 10)}
-							bad={false}
-							fault=""
-							onChange={(d) => move(`${d}T${start.slice(11)}`)}
+							shown={dayNear(start.toPlainDate(), year)}
+							className="max-w-[132px]"
+							onBegin={begin}
 						/>
-						<ClockField name="This date starts" local={start} bad={false} fault="" onChange={move} />
+						<TypedField
+							part={part}
+							field={field("start")}
+							name="This date starts"
+							shown={clock(start)}
+							className="max-w-[72px]"
+							onBegin={begin}
+						/>
 						<span aria-hidden>–</span>
-						<ClockField
+						<TypedField
+							part={part}
+							field={field("end")}
 							name="This date ends"
-							local={end}
-							bad={false}
-							fault=""
-							onChange={(to) => readLocal(to) && say({ ...own, start, end: to })}
+							shown={clock(end)}
+							className="max-w-[72px]"
+							onBegin={begin}
 						/>
 					</span>
 					<Button look="bare" onClick={() => say({ ...bare(date.on), out: true })}>
 						leave it out
 					</Button>
+					<Readings part={part} fields={["day", "start", "end"].map(field)} />
 				</>
 			)}
 		</div>

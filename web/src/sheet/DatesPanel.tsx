@@ -33,10 +33,7 @@ export const DatesPanel = memo(function DatesPanel(part: Props) {
 	const looked = dates.dates.find((d) => d.on === chosen);
 	const choose = (key: string) => setChosen(key === chosen ? null : key);
 	return (
-		<section
-			aria-label="Dates"
-			className={`rounded-[4px] border border-rule bg-sheet px-3.5 py-3 ${scope ? "mb-3" : "mt-3"}`}
-		>
+		<section aria-label="Dates" className="mb-3 rounded-[4px] border border-rule bg-sheet px-3.5 py-3">
 			<div className="mb-2 flex flex-wrap items-baseline gap-x-3">
 				<h2 className="text-[17px]">Dates</h2>
 				<span className="text-quiet text-small">{headWords(dates)}</span>
@@ -65,7 +62,7 @@ export const DatesPanel = memo(function DatesPanel(part: Props) {
 				</p>
 			)}
 			{troubled.length > 0 && <Repairs dates={troubled} zone={draft.zone} say={say} />}
-			{looked && looked.state !== "held" && <Closer key={looked.on} date={looked} draft={draft} say={say} />}
+			{looked && looked.state !== "held" && <Closer key={looked.on} date={looked} part={part} say={say} />}
 			{looked?.state === "held" && (
 				<p className="mt-2 text-quiet text-small">This date has begun and stays as it is.</p>
 			)}
@@ -84,7 +81,7 @@ export const DatesPanel = memo(function DatesPanel(part: Props) {
 });
 
 /** As many dates as are looked at by themselves; the rest comes on demand. */
-const atFirst = 28;
+const atFirst = 14;
 
 function Strip({ cells, chosen, onChoose }: { cells: Cell[]; chosen: string | null; onChoose: (key: string) => void }) {
 	const [all, setAll] = useState(false);
@@ -110,7 +107,7 @@ function Strip({ cells, chosen, onChoose }: { cells: Cell[]; chosen: string | nu
 }
 
 function headWords(dates: Schemas["SheetDates"]) {
-	const bad = dates.dates.filter((d) => d.inScope && (d.state === "noroom" || d.state === "busy")).length;
+	const bad = dates.dates.filter((d) => d.inScope && d.repairs.length > 0).length;
 	const count = dates.open ? "no end" : dates.count === 1 ? "1 date" : `${dates.count} dates`;
 	return `${dates.words} · ${count}${bad > 0 ? ` · ${bad} to mend` : ""}`;
 }

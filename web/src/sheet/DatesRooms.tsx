@@ -32,7 +32,7 @@ export function DatesRooms({ rooms, draft, change }: Props) {
 							clear on {rooms.oneClear === dates ? `all ${dates}` : `${rooms.oneClear} of ${dates}`}
 						</span>{" "}
 						{oneTaken ? (
-							<span className="text-quiet text-small">taken</span>
+							<span className="text-quiet text-small">chosen</span>
 						) : (
 							<Button look="bare" onClick={takeOne}>
 								take it
@@ -54,7 +54,7 @@ export function DatesRooms({ rooms, draft, change }: Props) {
 							{rooms.eachWithout === 0 ? "on every date" : `${rooms.eachWithout} without`}
 						</span>{" "}
 						{eachTaken || (each.length === 1 && oneTaken) ? (
-							<span className="text-quiet text-small">{eachTaken ? "taken" : "the same"}</span>
+							<span className="text-quiet text-small">{eachTaken ? "chosen" : "the same"}</span>
 						) : (
 							<Button look="bare" onClick={takeEach}>
 								take these

@@ -1,14 +1,17 @@
 import { memo, useEffect } from "react";
 import { useNavigate } from "react-router";
+import { Temporal } from "temporal-polyfill";
+import type { Schemas } from "../api/client";
+import { shortDay } from "../time/format";
 import { Button, Kbd, Note } from "../ui/kit";
-import type { DraftStore } from "./draft/store";
 import type { Part } from "./part";
 import type { Sending } from "./useSending";
+import { goTo, type PartName } from "./useSheetKeys";
 
-type Standing = { name: string; open?: string; broken?: boolean };
+type Standing = { name: PartName; open?: string; broken?: boolean };
 
 /** What is still unsettled, and exactly whom Send reaches. */
-export const Foot = memo(function Foot(part: Part & { store: DraftStore; sending: Sending; onLook: () => void }) {
+export const Foot = memo(function Foot(part: Part & { sending: Sending; onLook: () => void }) {
 	const { sheet, store, sending, onLook } = part;
 	const navigate = useNavigate();
 	const go = sending.go;
@@ -22,43 +25,77 @@ export const Foot = memo(function Foot(part: Part & { store: DraftStore; sending
 		window.addEventListener("keydown", hear);
 		return () => window.removeEventListener("keydown", hear);
 	}, [go]);
-	const word = sheet.meetingId ? "Send changes" : "Send";
+	const all = standings(part);
 	return (
-		<footer className="sticky bottom-0 z-10 [@media(max-height:520px)]:static border-rule border-t bg-sheet px-5 text-body">
+		<footer className="sticky bottom-0 z-10 [@media(max-height:520px)]:static border-rule border-t bg-sheet px-5 text-body max-sm:px-2.5">
 			{sending.problem && (
 				<div className="pt-2">
 					<Note tone="brick">{sending.problem.detail}</Note>
 				</div>
 			)}
-			<div className="flex min-h-14 flex-wrap items-center gap-x-4 gap-y-2 py-2 lg:flex-nowrap">
-				<ul aria-label="What is settled" className="flex flex-wrap gap-x-3.5">
-					{standings(part).map((s) => (
-						<li key={s.name} className={`font-[650] ${s.broken ? "text-brick" : s.open ? "text-honey" : "text-moss"}`}>
-							<span aria-hidden>{s.open ? "!" : "✓"}</span> {s.name}
-							{s.open && `: ${s.open}`}
+			<div className="flex min-h-14 flex-wrap items-center gap-x-4 gap-y-2 py-2 max-sm:flex-nowrap max-sm:gap-x-2 lg:flex-nowrap">
+				<ul aria-label="What is settled" className="flex flex-wrap gap-x-1 max-sm:hidden">
+					{all.map((s) => (
+						<li key={s.name}>
+							<button
+								type="button"
+								onClick={() => goTo(s.name)}
+								className={`rounded-[3px] px-1 text-left font-[650] hover:underline ${s.broken ? "text-brick" : s.open ? "text-honey" : "text-moss"}`}
+							>
+								<span aria-hidden>{s.open ? "!" : "✓"}</span> {s.name}
+								{s.open && `: ${s.open}`}
+							</button>
 						</li>
 					))}
 				</ul>
-				<span className="ml-auto min-w-0 text-right text-quiet">{reach(part)}</span>
-				<Button onClick={() => store.save().then((ok) => ok && navigate("/weeks"))}>Keep as draft</Button>
-				<Button onClick={onLook}>See the invitation</Button>
+				<span className="ml-auto min-w-0 text-right max-sm:ml-0 max-sm:line-clamp-2 max-sm:flex-1 max-sm:text-left max-sm:text-small">
+					<Meant part={part} />
+					<span className="text-quiet">{reach(part)}</span>
+				</span>
+				<Button className="max-sm:hidden" onClick={() => store.save().then((ok) => ok && navigate("/weeks"))}>
+					Keep as draft
+				</Button>
+				<Button onClick={onLook}>
+					See <span className="max-sm:sr-only">the invitation</span>
+				</Button>
 				<Button look="go" busy={sending.busy} onClick={() => void go()}>
-					{word}
-					<Kbd onDark>Ctrl ↵</Kbd>
+					{sendWord(sheet)}
+					<span className="max-sm:hidden">
+						<Kbd onDark>Ctrl ↵</Kbd>
+					</span>
 				</Button>
 			</div>
 		</footer>
 	);
 });
 
+export const sendWord = (sheet: Part["sheet"]) => (sheet.meetingId ? "Send changes" : "Send");
+
+/** Which dates of a series a change is for, in words that cannot be missed. */
+function Meant({ part }: { part: Part }) {
+	const { scope } = part.draft;
+	if (!scope) return null;
+	const free = part.dates?.dates.filter((d) => d.scope !== "" && d.state !== "held") ?? [];
+	const day = (on: string) => shortDay(Temporal.PlainDate.from(on));
+	const words =
+		scope.from === scope.to
+			? `Only ${day(scope.from)}`
+			: scope.to !== ""
+				? `${day(scope.from)} to ${day(scope.to)}`
+				: free[0] && free[0].scope < scope.from
+					? `From ${day(scope.from)} on`
+					: "All dates to come";
+	return <b className="mr-2 rounded-[3px] bg-fig px-1.5 py-0.5 font-[650] whitespace-nowrap text-white">{words}</b>;
+}
+
 function standings({ sheet, draft, day, dates }: Part): Standing[] {
 	const fault = (...fields: string[]) =>
 		sheet.faults.find((f) => fields.some((x) => f.field === x || f.field.startsWith(`${x}.`)));
-	const time = fault("start", "end", "zone", "repeat", "dates", "scope");
+	const time = fault("day", "start", "end", "lastDay", "zone", "repeat", "dates", "scope");
 	const meant = dates?.dates.filter((d) => d.inScope) ?? [];
 	const roomless = meant.filter((d) => d.state === "noroom").length;
 	const clashing = meant.filter((d) => d.state === "busy").length;
-	const who = fault("people");
+	const who = fault("people", "unclear");
 	const room = fault("room");
 	const busy = day?.troubles.filter((t) => t.hard && t.needed) ?? [];
 	const lane = day?.rooms.find((r) => r.room.id === draft.roomId);
@@ -71,7 +108,7 @@ function standings({ sheet, draft, day, dates }: Part): Standing[] {
 				(clashing > 0
 					? `${datesWords(clashing)} ${clashing === 1 ? "clashes" : "clash"}`
 					: busy.length > 0 && !dates
-						? busyWords(busy.map((t) => (t.email === day?.lanes.find((l) => l.you)?.email ? "you" : t.name)))
+						? busyWords(busy, day?.lanes.find((l) => l.you)?.email)
 						: undefined),
 			broken: !!time,
 		},
@@ -93,7 +130,7 @@ function standings({ sheet, draft, day, dates }: Part): Standing[] {
 		...(text
 			? [
 					{
-						name: text.field === "title" ? "Title" : "Text",
+						name: (text.field === "title" ? "Title" : "Text") as PartName,
 						open: text.field === "title" && !sheet.draft.title.trim() ? "none yet" : "too long",
 						broken: true,
 					},
@@ -104,8 +141,12 @@ function standings({ sheet, draft, day, dates }: Part): Standing[] {
 
 const datesWords = (n: number) => (n === 1 ? "1 date" : `${n} dates`);
 
-const busyWords = (names: string[]) =>
-	names.length > 1 ? `${names.length} are busy` : names[0] === "you" ? "you are busy" : `${names[0]} is busy`;
+/** Who cannot, and why where it is one: somebody on leave is not busy. */
+function busyWords(troubles: Schemas["Trouble"][], own: string | undefined) {
+	const [one] = troubles;
+	if (!one || troubles.length > 1) return `${troubles.length} cannot`;
+	return `${one.email === own ? "you" : one.name}: ${one.short}`;
+}
 
 /** "Goes to Tomé Akande, Rui Calado and S. Onari (outside); books Map Room" */
 function reach({ sheet, draft, day }: Part) {
@@ -116,11 +157,23 @@ function reach({ sheet, draft, day }: Part) {
 	const names = new Set(sheet.due.map((d) => d.name));
 	const to =
 		sheet.due.length > 3 || names.size < sheet.due.length
-			? `Goes to ${names.size === 1 ? [...names][0] : `${names.size} people`}${names.size < sheet.due.length ? `, ${sheet.due.length} messages` : ` (${sheet.due.filter((d) => d.outside).length} outside)`}`
+			? `Goes to ${names.size === 1 ? [...names][0] : `${names.size} people`}${names.size < sheet.due.length ? `, ${sheet.due.length} messages` : ` (${sheet.due.filter((d) => d.outside).length} outside)`}${comings(sheet)}`
 			: sheet.due.length === 0
 				? sheet.meetingId
 					? "Nobody has to hear of it"
 					: "Goes to nobody else"
 				: `Goes to ${sheet.due.map(name).join(", ")}`;
 	return room && !sheet.meetingId ? `${to}; books ${room}` : to;
+}
+
+/** Who is added to a meeting and who dropped, where they are among many. */
+function comings(sheet: Part["sheet"]) {
+	if (!sheet.meetingId) return "";
+	const of = (kind: string) => {
+		const names = [...new Set(sheet.due.filter((d) => d.kind === kind).map((d) => d.name))];
+		return names.length > 3 ? `${names.slice(0, 2).join(", ")} and ${names.length - 2} more` : names.join(", ");
+	};
+	const whole = (kind: string) =>
+		sheet.due.some((d) => d.kind === kind && (kind === "invite" || !d.words || d.words === "no more dates"));
+	return `${whole("invite") ? `; adds ${of("invite")}` : ""}${whole("calloff") ? `; drops ${of("calloff")}` : ""}`;
 }

@@ -4,7 +4,6 @@ import { Button } from "../ui/kit";
 import { Question } from "../ui/Question";
 import { useDiscard } from "./deeds";
 import { type Saving, savingOf } from "./draft/reducer";
-import type { DraftStore } from "./draft/store";
 import { useWritten } from "./draft/useDraft";
 import type { Part } from "./part";
 
@@ -17,12 +16,14 @@ const words: Record<Saving, string> = {
 };
 
 /** Whether what is written is kept, and the way to be rid of it. */
-export function Keeping({ part, store }: { part: Part; store: DraftStore }) {
+export function Keeping({ part }: { part: Part }) {
+	const { store } = part;
+	const fresh = useWritten(store, (w) => w.version === 0 && !w.dirty && !w.sent);
 	const state = useWritten(store, savingOf);
 	const [asking, setAsking] = useState(false);
 	return (
 		<p className="mt-auto flex items-baseline justify-between pt-2 text-quiet text-small">
-			<span aria-live="polite">{words[state]}</span>
+			<span aria-live="polite">{fresh ? "Kept from the first thing you write." : words[state]}</span>
 			<Button look="bare" onClick={() => setAsking(true)}>
 				{part.sheet.meetingId ? "Throw these changes away" : "Throw this sheet away"}
 			</Button>
@@ -33,6 +34,7 @@ export function Keeping({ part, store }: { part: Part; store: DraftStore }) {
 
 function Discard({ part, onClose }: { part: Part; onClose: () => void }) {
 	const discard = useDiscard(part.sheet.id);
+	const kept = useWritten(part.store, (w) => w.version > 0);
 	const navigate = useNavigate();
 	const changes = !!part.sheet.meetingId;
 	return (
@@ -45,7 +47,11 @@ function Discard({ part, onClose }: { part: Part; onClose: () => void }) {
 				<Button
 					look="stop"
 					busy={discard.isPending}
-					onClick={() => discard.mutate(undefined, { onSuccess: () => navigate("/weeks") })}
+					onClick={() => {
+						part.store.drop();
+						if (kept) discard.mutate(undefined, { onSuccess: () => navigate("/weeks") });
+						else navigate("/weeks");
+					}}
 				>
 					Throw away
 				</Button>

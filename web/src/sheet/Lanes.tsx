@@ -3,33 +3,41 @@ import { Temporal } from "temporal-polyfill";
 import { problemOf, type Schemas } from "../api/client";
 import { city, inZone, longDay, monday, month, sameClock, weekday } from "../time/format";
 import { HourScale, Hours, Stretches } from "../timeline/Hours";
-import { useWidth, wordsWidth } from "../timeline/measure";
+import { useWidth, useWindowHeight, wordsWidth } from "../timeline/measure";
 import { hourOf, hoursFor, percent, place, type Scale } from "../timeline/scale";
 import { Button, Empty, Note, Skeleton } from "../ui/kit";
 import { Band } from "./Band";
 import type { Filter, Part } from "./part";
 import { RoomFilter } from "./RoomFilter";
-import { clockPart, dayPart, instant, moveStart, settled } from "./when";
+import { useStable } from "./useStable";
+import { dayPart, instant, moveDay, readLocal, settled, type Times } from "./when";
 
 type Props = Part & { error: unknown; filter: Filter; setFilter: (f: Filter) => void };
 
-/** The best rooms come first: the one taken, then the smallest that are clear. */
-const someRooms = 5;
+/** Columns of the rows: who or what, and their time. */
+const columns = "grid grid-cols-[226px_minmax(0,1fr)] max-sm:grid-cols-[118px_minmax(0,1fr)]";
 
-const columns = "grid grid-cols-[226px_minmax(0,1fr)]";
+/** From so many people on, those who are clear fold away, so that the line of what fits and the rooms stay in sight. */
+const many = 9;
+/** How many rooms are shown at least. */
+const fewest = 4;
 
 /** Everybody's time above, rooms below, and between them where both fit. */
-export const Lanes = memo(function Lanes({ draft, change, day, error, filter, setFilter, sheet }: Props) {
-	const time = settled(draft);
+export const Lanes = memo(function Lanes({ draft, change, day, dates, error, filter, setFilter, sheet }: Props) {
 	const rows = useRef<HTMLDivElement>(null);
 	const [allRooms, setAllRooms] = useState(false);
+	const [everybody, setEverybody] = useState(false);
+	const height = useWindowHeight();
+	const rooms = useStable(
+		day?.rooms ?? [],
+		JSON.stringify([draft.start, draft.end, draft.people.map((p) => p.email), filter, sheet.id]),
+	);
 	const date = readDate(dayPart(draft.start));
-	if (!time || !date)
+	if (!date)
 		return (
 			<Empty title="No time yet.">Give a day, a start and an end at the left; then everybody’s day is here.</Empty>
 		);
-	const setDate = (d: Temporal.PlainDate) => change(moveStart(draft, `${d}T${clockPart(draft.start)}`));
-	const chosen = { start: instant(time.start, draft.zone) ?? "", end: instant(time.end, draft.zone) ?? "" };
+	const chosen = chosenSpan(draft);
 	const scale: Scale = {
 		day: date,
 		zone: draft.zone,
@@ -38,49 +46,65 @@ export const Lanes = memo(function Lanes({ draft, change, day, error, filter, se
 			until: 19,
 		}),
 	};
+	const lanes = day?.lanes ?? [];
+	const folded = lanes.length >= many && !everybody;
+	const troubled = new Set(day?.troubles.map((t) => t.email.toLowerCase()));
+	const people = folded ? lanes.filter((l) => l.you || troubled.has(l.email.toLowerCase())).slice(0, many - 2) : lanes;
+	const spare = Math.floor((height - 270 - (dates ? 230 : 0) - people.length * 31) / 31);
+	const some = Math.max(fewest, spare);
+	const shown = allRooms ? rooms : rooms.filter((r, i) => i < some || r.room.id === draft.roomId);
+	const places = new Set(rooms.map((r) => r.room.siteId)).size > 1;
 	return (
 		<>
-			<Days date={date} onDay={setDate} />
+			<Days date={date} onDay={(d) => change(moveDay(draft, d))} />
 			{error !== null && !day && <Note tone="brick">{problemOf(error).detail}</Note>}
 			{!day && error === null && <Skeleton lines={6} />}
 			{day && (
 				<div className="relative border border-rule bg-sheet" ref={rows}>
 					<div className={`${columns} h-6 border-[#eae4d8] border-b`}>
-						<div className="px-3 text-quiet text-small leading-6">{city(draft.zone)} time</div>
+						<div className="truncate px-3 text-quiet text-small leading-6">{city(draft.zone)} time</div>
 						<HourScale scale={scale} />
 					</div>
-					{day.lanes.map((l) => (
+					{people.map((l) => (
 						<PersonLane key={l.email} lane={l} scale={scale} zone={draft.zone} at={chosen.start} />
 					))}
+					{lanes.length >= many && (
+						<Fold
+							words={
+								everybody ? "Fold those who are clear" : `${lanes.length - people.length} more people are clear then`
+							}
+							onPress={() => setEverybody(!everybody)}
+						/>
+					)}
 					<FitsLane day={day} scale={scale} wantRoom={!draft.noRoom} />
 					{!draft.noRoom && (
-						<>
+						<div data-part="Rooms">
 							<RoomFilter day={day} filter={filter} setFilter={setFilter} />
 							<fieldset>
 								<legend className="sr-only">Room</legend>
-								{(allRooms ? day.rooms : day.rooms.slice(0, someRooms)).map((r) => (
+								{shown.map((r) => (
 									<RoomRow
 										key={r.room.id}
 										lane={r}
 										scale={scale}
+										place={places}
 										taken={draft.roomId === r.room.id}
 										onTake={() => change({ roomId: r.room.id })}
 									/>
 								))}
 							</fieldset>
-							{day.rooms.length > someRooms && (
-								<div className="relative z-10 border-[#eae4d8] border-b bg-sheet px-[11px]">
-									<Button look="bare" className="text-small" onClick={() => setAllRooms(!allRooms)}>
-										{allRooms ? "Fewer rooms" : `${day.rooms.length - someRooms} more rooms`}
-									</Button>
-								</div>
+							{rooms.length > some && (
+								<Fold
+									words={allRooms ? "Fewer rooms" : `${rooms.length - shown.length} more rooms`}
+									onPress={() => setAllRooms(!allRooms)}
+								/>
 							)}
 							{day.rooms.length === 0 && (
 								<p className="p-3 text-quiet text-small">
 									No room has {day.seats} seats and what is asked for. Ask for less, or meet by link.
 								</p>
 							)}
-						</>
+						</div>
 					)}
 					<Band rows={rows} scale={scale} draft={draft} change={change} key={sheet.id} />
 				</div>
@@ -88,6 +112,25 @@ export const Lanes = memo(function Lanes({ draft, change, day, error, filter, se
 		</>
 	);
 });
+
+const Fold = ({ words, onPress }: { words: string; onPress: () => void }) => (
+	<div className="relative z-10 border-[#eae4d8] border-b bg-sheet px-[11px]">
+		<Button look="bare" className="text-small" onClick={onPress}>
+			{words}
+		</Button>
+	</div>
+);
+
+/** The time on the sheet as instants; where it makes no meeting, an hour from its start, so that the day stays in sight. */
+function chosenSpan(draft: Times) {
+	const time = settled(draft);
+	const start = time?.start ?? readLocal(draft.start);
+	const end = time?.end ?? start?.add({ hours: 1 });
+	return {
+		start: (start && instant(start, draft.zone)) ?? "1970-01-01T00:00:00Z",
+		end: (end && instant(end, draft.zone)) ?? "1970-01-01T00:00:00Z",
+	};
+}
 
 function readDate(text: string) {
 	try {
@@ -238,17 +281,16 @@ function FitsLane({ day, scale, wantRoom }: { day: Schemas["Day"]; scale: Scale;
 
 const fitFont = "400 11.5px 'Atkinson Hyperlegible Next Variable'";
 
-function RoomRow({
-	lane,
-	scale,
-	taken,
-	onTake,
-}: {
+type RoomProps = {
 	lane: Schemas["RoomLane"];
 	scale: Scale;
+	/** Rooms of several buildings are shown: each names its own. */
+	place: boolean;
 	taken: boolean;
 	onTake: () => void;
-}) {
+};
+
+function RoomRow({ lane, scale, place, taken, onTake }: RoomProps) {
 	const { room } = lane;
 	return (
 		<Row
@@ -257,12 +299,12 @@ function RoomRow({
 			left={
 				<label className="flex w-full min-w-0 cursor-pointer items-center gap-1.5">
 					<input type="radio" name="room" className="accent-fig" checked={taken} onChange={onTake} />
-					<span className={`truncate ${taken ? "font-[650]" : ""}`}>{room.name}</span>
+					<span className={`shrink-0 truncate max-sm:shrink ${taken ? "font-[650]" : ""}`}>{room.name}</span>
 					<span
-						className="ml-auto text-[12px] text-quiet"
+						className="ml-auto min-w-0 truncate text-[12px] text-quiet max-sm:hidden"
 						title={`${room.site}, ${room.floor}: ${room.equipment.join(", ")}`}
 					>
-						{room.seats} · {room.floor}
+						{room.seats} · {place ? room.site : room.floor}
 					</span>
 					<span className="sr-only">{lane.clear ? "clear then" : "taken then"}</span>
 				</label>

@@ -11,19 +11,13 @@ import type { Part } from "./part";
 import { settled } from "./when";
 
 /** The one link of the meeting, made before anything is sent. */
-export const LinkPart = memo(function LinkPart({
-	sheet,
-	draft,
-	change,
-	save,
-	dates,
-}: Part & { save: () => Promise<boolean> }) {
+export const LinkPart = memo(function LinkPart({ sheet, draft, change, store, dates }: Part) {
 	const { providers } = useSignedIn();
 	const [params, setParams] = useSearchParams();
 	const attach = useAttachLink(sheet.id);
 	const begun = useRef(false);
 	const make = async (provider: string) => {
-		await save();
+		if (!(await store.save())) return;
 		attach.mutate(provider, {
 			onError: (error) => {
 				// The sheet is saved: the browser can go to the provider and come back to it.

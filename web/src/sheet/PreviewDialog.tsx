@@ -3,6 +3,8 @@ import { problemOf, type Schemas } from "../api/client";
 import { Button, Note, Skeleton, Tag } from "../ui/kit";
 import { Question } from "../ui/Question";
 import { useLetter, usePreviews } from "./deeds";
+import { sendWord } from "./Foot";
+import type { Sending } from "./useSending";
 
 const kinds: Record<Schemas["Preview"]["kind"], string> = {
 	invite: "invitation",
@@ -12,7 +14,9 @@ const kinds: Record<Schemas["Preview"]["kind"], string> = {
 };
 
 /** The invitation as each person will get it. */
-export function PreviewDialog({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClose: () => void }) {
+type Props = { sheet: Schemas["Sheet"]; sending: Sending; onClose: () => void };
+
+export function PreviewDialog({ sheet, sending, onClose }: Props) {
 	const previews = usePreviews(sheet.id, sheet.version);
 	const [at, setAt] = useState(0);
 	const items = previews.data?.items ?? [];
@@ -50,7 +54,15 @@ export function PreviewDialog({ sheet, onClose }: { sheet: Schemas["Sheet"]; onC
 					<Letter key={at} sheet={sheet} number={at} to={shown} />
 				</div>
 			)}
-			<Button onClick={onClose}>Close</Button>
+			{sending.problem && <Note tone="brick">{sending.problem.detail}</Note>}
+			<div className="mt-2 flex gap-2">
+				{previews.data && (
+					<Button look="go" busy={sending.busy} onClick={() => void sending.go().then((sent) => sent || onClose())}>
+						{sendWord(sheet)}
+					</Button>
+				)}
+				<Button onClick={onClose}>Close</Button>
+			</div>
 		</Question>
 	);
 }

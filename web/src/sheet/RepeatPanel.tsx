@@ -2,19 +2,20 @@ import { memo, type ReactNode } from "react";
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { phrases, readRule } from "../series/rule";
-import { DayField } from "../time/fields";
 import { shortDay } from "../time/format";
 import { Button, FieldFault } from "../ui/kit";
 import { skippedWords } from "./DatesPanel";
 import type { Part } from "./part";
 import { EndWords, RuleWords } from "./RepeatSentence";
+import { Readings, TypedField } from "./TypedField";
 import { dayPart } from "./when";
 
 type Repeat = Schemas["DraftRepeat"];
 type Props = Part & { dates: Schemas["SheetDates"] | undefined; onClose: () => void };
 
 /** The repetition as a sentence to fill in. */
-export const RepeatPanel = memo(function RepeatPanel({ draft, change, faults, dates, onClose }: Props) {
+export const RepeatPanel = memo(function RepeatPanel({ onClose, ...part }: Props) {
+	const { draft, change, faults, dates } = part;
 	const repeat = draft.repeat;
 	const start = plainDay(dayPart(draft.start));
 	if (!repeat || !start) return null;
@@ -34,10 +35,11 @@ export const RepeatPanel = memo(function RepeatPanel({ draft, change, faults, da
 			<div className="mt-1.5 flex flex-wrap items-center gap-x-1.5 gap-y-2 font-display text-[16.5px]">
 				<RuleWords repeat={repeat} start={start} set={set} bad={!!fault("rule")} />
 				<span>from {shortDay(start)}</span>
-				<EndWords repeat={repeat} set={set} bad={!!fault("end")} />
+				<EndWords repeat={repeat} set={set} bad={!!fault("end")} part={part} />
 			</div>
 			<FieldFault id="fault-repeat-rule" sentence={fault("rule")} />
 			<FieldFault id="fault-repeat-end" sentence={fault("end")} />
+			<Readings part={part} fields={["repeat.until"]} />
 			<p className="mt-2.5 flex flex-wrap items-center gap-1.5 text-small">
 				<span className="text-quiet">Or</span>
 				{phrases(start).map(([rule, words]) => (
@@ -51,8 +53,9 @@ export const RepeatPanel = memo(function RepeatPanel({ draft, change, faults, da
 					</Phrase>
 				)}
 			</p>
-			<Leaving repeat={repeat} set={set} countries={dates?.countries ?? []} fault={fault("days")} />
-			<Once repeat={repeat} set={set} fault={fault("added")} />
+			<Leaving part={part} repeat={repeat} set={set} countries={dates?.countries ?? []} fault={fault("days")} />
+			<Once part={part} repeat={repeat} set={set} fault={fault("added")} />
+			<Readings part={part} fields={["repeat.days", "repeat.added"]} />
 			<Summary dates={dates} zone={draft.zone} />
 		</section>
 	);
@@ -79,10 +82,10 @@ function Phrase({ on, onUse, children }: { on: boolean; onUse: () => void; child
 	);
 }
 
-type ListProps = { repeat: Repeat; set: (part: Partial<Repeat>) => void; fault?: string };
+type ListProps = { part: Part; repeat: Repeat; set: (part: Partial<Repeat>) => void; fault?: string };
 
 /** What is left out: holidays, weekends, given days. */
-function Leaving({ repeat, set, countries, fault }: ListProps & { countries: string[] }) {
+function Leaving({ part, repeat, set, countries, fault }: ListProps & { countries: string[] }) {
 	const where = countries.length > 0 ? ` in ${countries.join(" and ")}` : "";
 	return (
 		<div className="mt-2.5 flex flex-wrap items-center gap-x-3.5 gap-y-1 text-body">
@@ -95,24 +98,26 @@ function Leaving({ repeat, set, countries, fault }: ListProps & { countries: str
 				<input type="checkbox" checked={repeat.weekends} onChange={(e) => set({ weekends: e.target.checked })} />
 				weekends
 			</label>
-			<Days name="Leave out a day" days={repeat.days} onChange={(days) => set({ days })} />
+			<Days part={part} field="repeat.days" name="Leave out a day" days={repeat.days} set={(days) => set({ days })} />
 			<FieldFault id="fault-repeat-days" sentence={fault} />
 		</div>
 	);
 }
 
 /** Once more on given days. */
-function Once({ repeat, set, fault }: ListProps) {
+function Once({ part, repeat, set, fault }: ListProps) {
 	return (
 		<div className="mt-1.5 flex flex-wrap items-center gap-x-3.5 gap-y-1 text-body">
 			<span className="text-quiet">Once more on</span>
-			<Days name="Add a day" days={repeat.added} onChange={(added) => set({ added })} />
+			<Days part={part} field="repeat.added" name="Add a day" days={repeat.added} set={(added) => set({ added })} />
 			<FieldFault id="fault-repeat-added" sentence={fault} />
 		</div>
 	);
 }
 
-function Days({ name, days, onChange }: { name: string; days: string[]; onChange: (days: string[]) => void }) {
+type DaysProps = { part: Part; field: string; name: string; days: string[]; set: (days: string[]) => void };
+
+function Days({ part, field, name, days, set }: DaysProps) {
 	return (
 		<span className="flex flex-wrap items-center gap-1.5">
 			{days.map((d) => (
@@ -121,22 +126,12 @@ function Days({ name, days, onChange }: { name: string; days: string[]; onChange
 					type="button"
 					aria-label={`Take ${d} off`}
 					className="rounded-[3px] bg-slate-wash px-1.5"
-					onClick={() => onChange(days.filter((x) => x !== d))}
+					onClick={() => set(days.filter((x) => x !== d))}
 				>
 					{dayWords(d)} ✕
 				</button>
 			))}
-			<DayField
-				key={days.length}
-				name={name}
-				placeholder="+ a day"
-				day=""
-				bad={false}
-				fault=""
-				onChange={(d) => {
-					if (plainDay(d) && !days.includes(d)) onChange([...days, d].sort());
-				}}
-			/>
+			<TypedField part={part} field={field} name={name} placeholder="+ a day" shown="" className="max-w-[102px]" />
 		</span>
 	);
 }

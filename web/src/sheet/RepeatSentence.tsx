@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Temporal } from "temporal-polyfill";
+import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import {
 	dayName,
@@ -12,8 +12,10 @@ import {
 	withUnit,
 	writeRule,
 } from "../series/rule";
-import { DayField } from "../time/fields";
+import { dayWithYear } from "../time/format";
 import { fieldLook } from "../ui/kit";
+import type { Part } from "./part";
+import { TypedField } from "./TypedField";
 
 type Repeat = Schemas["DraftRepeat"];
 
@@ -137,7 +139,15 @@ function OwnRule({ repeat, set, bad }: Omit<RuleProps, "start">) {
 	);
 }
 
-export function EndWords({ repeat, set, bad }: Omit<RuleProps, "start">) {
+function dayOf(text: string) {
+	try {
+		return dayWithYear(Temporal.PlainDate.from(text));
+	} catch {
+		return text;
+	}
+}
+
+export function EndWords({ repeat, set, bad, part }: Omit<RuleProps, "start"> & { part: Part }) {
 	return (
 		<>
 			<Choice
@@ -152,12 +162,14 @@ export function EndWords({ repeat, set, bad }: Omit<RuleProps, "start">) {
 			/>
 			{repeat.ends === "on" && (
 				<span className="font-sans text-base">
-					<DayField
+					<TypedField
+						part={part}
+						field="repeat.until"
 						name="Last day of the series"
-						day={repeat.until}
+						shown={dayOf(repeat.until)}
 						bad={bad}
 						fault="fault-repeat-end"
-						onChange={(until) => set({ until })}
+						className="max-w-[132px]"
 					/>
 				</span>
 			)}

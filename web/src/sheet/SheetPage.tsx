@@ -1,7 +1,10 @@
-import { useCallback, useMemo, useState } from "react";
-import { useParams } from "react-router";
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useLocation, useParams } from "react-router";
 import { ProblemError, type Schemas } from "../api/client";
+import { keys } from "../api/keys";
 import { Lost } from "../shell/Lost";
+import { useTitle } from "../shell/title";
 import { Button, Note, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { DatesPanel } from "./DatesPanel";
@@ -12,12 +15,14 @@ import { Foot } from "./Foot";
 import { Keeping } from "./Keeping";
 import { Lanes } from "./Lanes";
 import { LinkPart } from "./LinkPart";
+import { type Begun, begin, useFresh } from "./open";
 import { PreviewDialog } from "./PreviewDialog";
 import { type Filter, type Frame, frameOf } from "./part";
 import { RepeatPanel } from "./RepeatPanel";
 import { TextPart } from "./TextPart";
 import { TitleField } from "./TitleField";
 import { useSending } from "./useSending";
+import { useSheetKeys } from "./useSheetKeys";
 import { WhenPart } from "./WhenPart";
 import { WherePart } from "./WherePart";
 import { WhoPart } from "./WhoPart";
@@ -26,11 +31,19 @@ import { dayPart, settled } from "./when";
 /** Where one meeting is settled, from draft to sent. */
 export function SheetPage() {
 	const { id = "" } = useParams();
+	const begun = (useLocation().state as Begun | null)?.begun;
+	const fresh = useFresh().data;
 	const sheet = useSheet(id);
+	const queries = useQueryClient();
+	useTitle(sheet.data?.draft.title || (sheet.data?.meetingId ? "Changes" : "New meeting"));
+	const gone = sheet.error instanceof ProblemError && [400, 404].includes(sheet.error.problem.status);
+	// Begun in this window and not kept yet: after a reload it begins again.
+	useEffect(() => {
+		if (gone && begun && fresh && !sheet.data) queries.setQueryData(keys.sheet(id), begin(fresh, id, begun));
+	}, [gone, begun, fresh, sheet.data, queries, id]);
 	if (sheet.data) return <SheetView key={id} sheet={sheet.data} />;
-	if (sheet.error instanceof ProblemError && [400, 404].includes(sheet.error.problem.status))
-		return <Lost what="This sheet is not there" />;
-	if (sheet.error)
+	if (gone && !begun) return <Lost what="This sheet is not there" />;
+	if (sheet.error && !gone)
 		return (
 			<main className="p-5">
 				<TryAgain error={sheet.error} again={() => sheet.refetch()} />
@@ -46,41 +59,41 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 	const [repeating, setRepeating] = useState(false);
 	const [filter, setFilter] = useState<Filter>({ equipment: [], siteId: "" });
 	const [looking, setLooking] = useState(false);
-	const day = useDay(dayQuestion(draft, filter, sheet.meetingId ?? ""));
+	const day = useDay(useLast(dayQuestion(draft, filter, sheet.meetingId ?? "")));
 	const dates = useDates(sheet, filter);
 	const sending = useSending(sheet, store);
 	const { tried } = sending;
 	const faults = useMemo(() => shownFaults(sheet, tried), [sheet, tried]);
 	const shownDates = draft.repeat || draft.scope ? dates.data : undefined;
-	const part = { sheet, draft, change, faults, day: day.data, dates: shownDates };
+	const part = { sheet, draft, change, faults, day: day.data, dates: shownDates, store };
 	const takeRoom = useCallback((roomId: string) => change({ roomId, noRoom: false }), [change]);
 	const done = useCallback(() => setRepeating(false), []);
 	const look = useCallback(() => store.save().then(() => setLooking(true)), [store]);
+	useSheetKeys(store);
 	return (
 		<>
-			<main className="grid flex-1 grid-cols-1 lg:grid-cols-[418px_minmax(0,1fr)]">
+			<main className="grid min-w-0 flex-1 grid-cols-1 lg:grid-cols-[418px_minmax(0,1fr)]">
 				<section
 					aria-label="What is settled"
-					className="flex flex-col gap-[13px] border-rule border-r bg-sheet py-3.5 pr-[18px] pl-5"
+					className="flex min-w-0 flex-col gap-[13px] border-rule border-r bg-sheet py-3.5 pr-[18px] pl-5"
 				>
-					<TitleField {...part} store={store} />
+					<TitleField {...part} />
 					<Conflicts sheet={sheet} store={store} />
 					<WhenPart {...part} repeating={repeating} setRepeating={setRepeating} />
 					<WhoPart {...part} />
 					<WherePart {...part} taken={sending.taken} onTake={takeRoom} />
-					<LinkPart {...part} save={store.save} />
-					<TextPart {...part} store={store} />
-					<Keeping part={part} store={store} />
+					<LinkPart {...part} />
+					<TextPart {...part} />
+					<Keeping part={part} />
 				</section>
-				<section aria-label="Everybody's day" className="min-w-0 px-[18px] py-3">
+				<section aria-label="Everybody's day" className="min-w-0 px-[18px] py-3 max-sm:px-2">
 					{repeating && <RepeatPanel {...part} onClose={done} />}
-					{draft.scope && <DatesPanel {...part} error={dates.error} />}
+					<DatesPanel {...part} error={dates.error} />
 					<Lanes {...part} error={day.error} filter={filter} setFilter={setFilter} />
-					{!draft.scope && <DatesPanel {...part} error={dates.error} />}
 				</section>
 			</main>
-			<Foot {...part} store={store} sending={sending} onLook={look} />
-			{looking && <PreviewDialog sheet={sheet} onClose={() => setLooking(false)} />}
+			<Foot {...part} sending={sending} onLook={look} />
+			{looking && <PreviewDialog sheet={sheet} sending={sending} onClose={() => setLooking(false)} />}
 		</>
 	);
 }
@@ -100,6 +113,13 @@ function dayQuestion(draft: Frame, filter: Filter, meetingId: string) {
 			meetingId,
 		}
 	);
+}
+
+/** A value, or the last one there was: a slip does not take the rest of the sheet off the screen. */
+function useLast<T>(value: T | null): T | null {
+	const last = useRef(value);
+	if (value !== null) last.current = value;
+	return value ?? last.current;
 }
 
 /** An empty title is no fault to point at before Send was tried. */

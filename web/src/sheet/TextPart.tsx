@@ -1,5 +1,4 @@
 import { FieldFault, fieldLook } from "../ui/kit";
-import type { DraftStore } from "./draft/store";
 import { useWritten } from "./draft/useDraft";
 import { PartRow } from "./PartRow";
 import { faultAt, type Part } from "./part";
@@ -13,7 +12,7 @@ const reminders: [number, string][] = [
 	[1440, "a day before"],
 ];
 
-export function TextPart({ draft, change, faults, store }: Part & { store: DraftStore }) {
+export function TextPart({ draft, change, faults, store }: Part) {
 	const text = useWritten(store, (w) => w.draft.text);
 	const fault = faultAt(faults, "text");
 	return (

@@ -1,13 +1,19 @@
+import { useEffect } from "react";
 import { FieldFault } from "../ui/kit";
-import type { DraftStore } from "./draft/store";
 import { useWritten } from "./draft/useDraft";
 import { faultAt, type Part } from "./part";
+import { takeTypeAhead } from "./typeAhead";
 
-export function TitleField({ change, faults, sheet, store }: Part & { store: DraftStore }) {
+export function TitleField({ change, faults, sheet, store }: Part) {
 	const title = useWritten(store, (w) => w.draft.title);
 	const fault = faultAt(faults, "title");
+	// biome-ignore lint/correctness/useExhaustiveDependencies: once, when the title is there
+	useEffect(() => {
+		const letters = takeTypeAhead();
+		if (letters) change({ title: title + letters });
+	}, []);
 	return (
-		<div>
+		<div data-part="Title">
 			<h1 className="sr-only">{sheet.meetingId ? "Changing a meeting" : "A new meeting"}</h1>
 			<input
 				aria-label="Title"

@@ -1,6 +1,9 @@
 import { memo } from "react";
+import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
+import { shortDay } from "../time/format";
 import { Button, FieldFault, Note, Plate } from "../ui/kit";
+import { useRooms } from "./deeds";
 import { PartRow } from "./PartRow";
 import { faultAt, type Part } from "./part";
 
@@ -44,6 +47,7 @@ export const WherePart = memo(function WherePart({
 					<span className="text-honey text-small">Take one of the rooms on the right.</span>
 				)}
 			</div>
+			<OtherRooms draft={draft} />
 			<FieldFault id="fault-room" sentence={fault?.detail} />
 			{lost && (
 				<Note tone="brick">
@@ -61,8 +65,8 @@ export const WherePart = memo(function WherePart({
 			{roomless > 0 && (
 				<Note tone="brick">
 					{taken && <b>{taken.sentence} </b>}
-					{roomless === 1 ? "One date has" : `${roomless} dates have`} no room. Mend it among the dates, or take one
-					room for all.
+					{roomless === 1 ? "One date has" : `${roomless} dates have`} no room. Mend it among the dates at the right, or
+					take one room for all.
 				</Note>
 			)}
 			{!dates && !lost && lane && !lane.clear && (
@@ -76,6 +80,23 @@ export const WherePart = memo(function WherePart({
 		</PartRow>
 	);
 });
+
+/** The dates of a series that have another room than the others. */
+function OtherRooms({ draft }: Pick<Part, "draft">) {
+	const rooms = useRooms().data?.items ?? [];
+	const other = draft.dates.filter((d) => !d.out && (d.noRoom || (d.roomId && d.roomId !== draft.roomId)));
+	if (other.length === 0) return null;
+	const words = other.slice(0, 4).map((d) => {
+		const room = d.noRoom ? "no room" : (rooms.find((r) => r.id === d.roomId)?.name ?? "another room");
+		return `${shortDay(Temporal.PlainDate.from(d.on)).slice(4)} ${room}`;
+	});
+	return (
+		<p className="text-quiet text-small">
+			{words.join(" · ")}
+			{other.length > words.length && ` · and ${other.length - words.length} more`}
+		</p>
+	);
+}
 
 function by(lane: Schemas["RoomLane"]) {
 	const names = [...new Set(lane.taken.map((t) => t.by).filter(Boolean))];

@@ -1,34 +1,23 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useNavigate } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { keys, shows } from "../api/keys";
 import { useSettled } from "../api/settled";
 
 type Sheet = Schemas["Sheet"];
 
-export function useOpenSheet() {
-	const queries = useQueryClient();
-	const navigate = useNavigate();
-	return useMutation({
-		mutationFn: (at: { start?: string; end?: string }) => take(api.POST("/api/sheets", { body: at })),
-		onSuccess: (sheet) => {
-			queries.setQueryData(keys.sheet(sheet.id), sheet);
-			navigate(`/sheet/${sheet.id}`);
-		},
-	});
-}
-
 export const useSheet = (id: string) =>
 	useQuery({
 		queryKey: keys.sheet(id),
 		queryFn: () => take(api.GET("/api/sheets/{id}", { params: { path: { id } } })),
+		// One that was only begun is in this window alone.
+		enabled: (q) => q.state.data?.version !== 0,
 	});
 
 /** Outlives the window where the browser allows it, which is for bodies up to 64 KiB. */
-export const saveSheet = (id: string, version: number, draft: Schemas["Draft"]) =>
+export const saveSheet = (id: string, version: number, draft: Schemas["Draft"], typing: string) =>
 	take(
 		api.PUT("/api/sheets/{id}", {
-			params: { path: { id }, header: { "If-Match": version } },
+			params: { path: { id }, header: { "If-Match": version }, query: typing ? { typing } : {} },
 			body: draft,
 			keepalive: JSON.stringify(draft).length < 20_000,
 		}),
@@ -74,7 +63,10 @@ export function useSend(id: string) {
 				}),
 			),
 		onSuccess: (sent) => {
-			queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id: sent.meetingId }) });
+			// The sheet itself is gone.
+			queries.invalidateQueries({
+				predicate: (q) => q.queryKey[1] !== id && shows(q.queryKey, { topic: "meeting", id: sent.meetingId }),
+			});
 			queries.invalidateQueries({ queryKey: keys.sheets });
 		},
 	});
@@ -147,3 +139,22 @@ export const useRooms = () =>
 		queryFn: () => take(api.GET("/api/rooms", { params: { query: { limit: 200 } } })),
 		staleTime: 300_000,
 	});
+
+/** All sheets that were begun and not sent, a page of them. */
+export const useSheets = (limit: number, offset = 0) =>
+	useQuery({
+		queryKey: [...keys.sheets, limit, offset],
+		queryFn: () => take(api.GET("/api/sheets", { params: { query: { limit, offset } } })),
+		placeholderData: keepPreviousData,
+	});
+
+export function useDiscardSheets() {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: (ids: string[]) => take(api.POST("/api/sheets/discard", { body: { ids } })),
+		onSuccess: (_, ids) => {
+			for (const id of ids) queries.removeQueries({ queryKey: keys.sheet(id) });
+			queries.invalidateQueries({ queryKey: keys.sheets });
+		},
+	});
+}

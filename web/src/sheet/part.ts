@@ -1,6 +1,7 @@
 import type { Schemas } from "../api/client";
+import type { DraftStore } from "./draft/store";
 
-/** What every part of the sheet gets. What is typed into title and text goes past them: `draft` is without both. */
+/** What every part of the sheet gets. What is typed goes past them: `draft` is without it. */
 export type Part = {
 	sheet: Schemas["Sheet"];
 	draft: Frame;
@@ -8,12 +9,13 @@ export type Part = {
 	faults: Schemas["FieldError"][];
 	day: Schemas["Day"] | undefined;
 	dates: Schemas["SheetDates"] | undefined;
+	store: DraftStore;
 };
 
-/** A draft without its words. */
-export type Frame = Omit<Schemas["Draft"], "title" | "text">;
+/** A draft without its words and what stands in its fields. */
+export type Frame = Omit<Schemas["Draft"], "title" | "text" | "typed">;
 
-export function frameOf({ title: _, text: __, ...frame }: Schemas["Draft"]): Frame {
+export function frameOf({ title: _, text: __, typed: ___, ...frame }: Schemas["Draft"]): Frame {
 	return frame;
 }
 

@@ -13,12 +13,13 @@ export function useSending(sheet: Schemas["Sheet"], store: DraftStore) {
 	const [tried, setTried] = useState(false);
 	const [busy, setBusy] = useState(false);
 	const key = useRef({ version: 0, key: "" });
+	/** Whether it was sent. */
 	const go = async () => {
-		if (busy) return;
+		if (busy) return false;
 		setTried(true);
 		setBusy(true);
 		try {
-			if (!(await store.save())) return;
+			if (!(await store.save())) return false;
 			const version = store.get().version;
 			// The same state of the sheet keeps its key: a repetition is recognised.
 			if (key.current.version !== version) key.current = { version, key: crypto.randomUUID() };
@@ -30,8 +31,10 @@ export function useSending(sheet: Schemas["Sheet"], store: DraftStore) {
 			);
 			const at = store.get().draft.scope?.at;
 			navigate(`/meeting/${sent.meetingId}${at && sent.meetingId === sheet.meetingId ? `?date=${at}` : ""}`);
+			store.drop();
+			return true;
 		} catch {
-			// shown by what send.error says
+			return false; // shown by what send.error says
 		} finally {
 			setBusy(false);
 		}

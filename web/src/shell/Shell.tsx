@@ -1,18 +1,26 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { Search } from "lucide-react";
+import { lazy, type ReactNode, Suspense, useState } from "react";
 import { Navigate, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { api, ProblemError, take } from "../api/client";
 import { useLive } from "../api/live";
 import { useMe } from "../api/me";
-import { useOpenSheet } from "../sheet/deeds";
+import { tellOfSession } from "../api/stream";
+import { useUnread } from "../news/deeds";
+import { useOpenSheet } from "../sheet/open";
 import { city, clock } from "../time/format";
 import { useNow } from "../time/now";
-import { Skeleton } from "../ui/kit";
+import { Kbd, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
-import { Keys } from "./Keys";
 import { useKeys } from "./keys";
+import { Silence } from "./Silence";
 import { Wordmark } from "./Wordmark";
+
+// What comes up at a press comes when it is asked for.
+const FindDialog = lazy(async () => ({ default: (await import("../find/FindDialog")).FindDialog }));
+const Keys = lazy(async () => ({ default: (await import("./Keys")).Keys }));
+const Shapes = lazy(async () => ({ default: (await import("./Shapes")).Shapes }));
 
 /** The frame around every view of somebody signed in. */
 export function Shell() {
@@ -32,35 +40,71 @@ export function Shell() {
 
 function Frame({ name, zone }: { name: string; zone: string }) {
 	useLive();
-	const [help, setHelp] = useState(false);
+	const [shown, setShown] = useState<"keys" | "shapes" | "find" | null>(null);
 	const open = useOpenSheet();
-	useKeys({ m: () => open.mutate({}), "?": () => setHelp(true) });
+	const navigate = useNavigate();
+	const unread = useUnread();
+	useKeys({
+		m: () => open({}),
+		n: () => navigate("/new"),
+		w: () => navigate("/weeks"),
+		f: () => setShown("find"),
+		"?": () => setShown("keys"),
+	});
+	const close = () => setShown(null);
 	return (
-		<div className="flex min-h-screen flex-col">
-			<header className="flex min-h-[54px] flex-wrap items-center gap-x-5 border-rule border-b bg-sheet px-5">
+		<div className="flex min-h-screen min-w-0 flex-col">
+			<header className="flex min-h-[54px] flex-wrap items-center gap-x-5 gap-y-1 border-rule border-b bg-sheet px-5 py-1">
 				<NavLink to="/weeks" aria-label="Jembro, to your weeks" className="text-ink no-underline">
 					<Wordmark />
 				</NavLink>
 				<nav aria-label="Views" className="flex gap-1">
-					<NavLink
-						to="/weeks"
-						className={({ isActive }) =>
-							`px-2.5 py-1 no-underline ${isActive ? "font-[650] text-ink shadow-[inset_0_-3px_0_var(--color-moss)]" : "text-quiet"}`
-						}
-					>
-						Weeks
-					</NavLink>
+					<View to="/new">
+						New
+						{unread > 0 && (
+							<span className="ml-1.5 rounded-[3px] bg-brick-wash px-1.5 py-px font-[650] text-brick text-small">
+								{unread > 99 ? "99+" : unread}
+								<span className="sr-only"> not read</span>
+							</span>
+						)}
+					</View>
+					<View to="/weeks">Weeks</View>
 				</nav>
-				<span className="ml-auto text-small">
+				<button
+					type="button"
+					onClick={() => setShown("find")}
+					className="ml-auto flex items-center gap-1.5 border-rule border-b-2 px-1 py-0.5 text-quiet hover:border-ink hover:text-ink"
+				>
+					<Search aria-hidden size={15} />
+					<span className="max-sm:sr-only">Find, or jump to a date</span>
+					<Kbd>f</Kbd>
+				</button>
+				<span className="text-small max-sm:hidden">
 					<Clock zone={zone} />
 				</span>
-				<Account name={name} onHelp={() => setHelp(true)} />
+				<Account name={name} onKeys={() => setShown("keys")} onShapes={() => setShown("shapes")} />
 			</header>
+			<Silence />
 			<Outlet />
-			{help && <Keys onClose={() => setHelp(false)} />}
+			<Suspense>
+				{shown === "keys" && <Keys onClose={close} />}
+				{shown === "shapes" && <Shapes onClose={close} />}
+				{shown === "find" && <FindDialog onClose={close} />}
+			</Suspense>
 		</div>
 	);
 }
+
+const View = ({ to, children }: { to: string; children: ReactNode }) => (
+	<NavLink
+		to={to}
+		className={({ isActive }) =>
+			`px-2.5 py-1 no-underline ${isActive ? "font-[650] text-ink shadow-[inset_0_-3px_0_var(--color-moss)]" : "text-quiet"}`
+		}
+	>
+		{children}
+	</NavLink>
+);
 
 function Clock({ zone }: { zone: string }) {
 	const now = useNow();
@@ -71,12 +115,13 @@ function Clock({ zone }: { zone: string }) {
 	);
 }
 
-function Account({ name, onHelp }: { name: string; onHelp: () => void }) {
+function Account({ name, onKeys, onShapes }: { name: string; onKeys: () => void; onShapes: () => void }) {
 	const navigate = useNavigate();
 	const queries = useQueryClient();
 	const leave = async () => {
 		await take(api.DELETE("/api/session"));
 		queries.clear();
+		tellOfSession();
 		navigate("/sign-in");
 	};
 	const item =
@@ -88,11 +133,16 @@ function Account({ name, onHelp }: { name: string; onHelp: () => void }) {
 			</MenuButton>
 			<MenuItems
 				modal={false}
-				className="absolute right-0 z-20 mt-1 w-44 rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
+				className="absolute right-0 z-20 mt-1 w-52 rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
 			>
 				<MenuItem>
-					<button type="button" className={item} onClick={onHelp}>
+					<button type="button" className={item} onClick={onKeys}>
 						Keys
+					</button>
+				</MenuItem>
+				<MenuItem>
+					<button type="button" className={item} onClick={onShapes}>
+						What the shapes mean
 					</button>
 				</MenuItem>
 				<MenuItem>

@@ -1,8 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, problemOf, take } from "../api/client";
 import { keys } from "../api/keys";
+import { hearOfSession, tellOfSession } from "../api/stream";
 import { Wordmark } from "../shell/Wordmark";
 import { Button, fieldLook, Label, Note } from "../ui/kit";
 
@@ -13,6 +14,7 @@ function useSignIn() {
 		onSuccess: (me) => {
 			queries.clear();
 			queries.setQueryData(keys.me, me);
+			tellOfSession();
 		},
 	});
 }
@@ -27,9 +29,22 @@ export function SignIn() {
 	const [email, setEmail] = useState("");
 	const [password, setPassword] = useState("");
 	const signIn = useSignIn();
+	const to = placeHere(params.get("to"));
+	// Somebody signed in in another window: this one goes on where it was.
+	useEffect(
+		() =>
+			hearOfSession(
+				() =>
+					void take(api.GET("/api/me")).then(
+						() => navigate(to, { replace: true }),
+						() => {},
+					),
+			),
+		[navigate, to],
+	);
 	const submit = (e: FormEvent) => {
 		e.preventDefault();
-		signIn.mutate({ email, password }, { onSuccess: () => navigate(placeHere(params.get("to")), { replace: true }) });
+		signIn.mutate({ email, password }, { onSuccess: () => navigate(to, { replace: true }) });
 	};
 	return (
 		<main className="mx-auto max-w-[380px] px-4 pt-[14vh]">
@@ -47,6 +62,8 @@ export function SignIn() {
 						type="email"
 						autoComplete="username"
 						required
+						// biome-ignore lint/a11y/noAutofocus: the page is for nothing else
+						autoFocus
 						className={fieldLook()}
 						value={email}
 						onChange={(e) => setEmail(e.target.value)}

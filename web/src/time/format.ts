@@ -22,6 +22,11 @@ export const month = (d: Temporal.PlainDate) => months[d.month - 1] ?? "";
 
 /** "Thu 3 Dec" */
 export const shortDay = (d: Temporal.PlainDate) => `${weekday(d)} ${d.day} ${month(d).slice(0, 3)}`;
+/** "Thu 3 Dec 2026" */
+export const dayWithYear = (d: Temporal.PlainDate) => `${shortDay(d)} ${d.year}`;
+/** "Thu 3 Dec", with the year where it is not this one. */
+export const dayNear = (d: Temporal.PlainDate, today: Temporal.PlainDate) =>
+	d.year === today.year ? shortDay(d) : dayWithYear(d);
 /** "3 Dec", with the year where a row of dates that begins with `first` has gone on for long. */
 export const dayInRow = (d: Temporal.PlainDate, first: Temporal.PlainDate) =>
 	`${shortDay(d).slice(4)}${first.until(d, { largestUnit: "days" }).days > 330 ? ` ${d.year}` : ""}`;

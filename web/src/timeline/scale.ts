@@ -1,5 +1,5 @@
 import type { Temporal } from "temporal-polyfill";
-import { inZone } from "../time/format";
+import { clock, inZone, weekday } from "../time/format";
 
 /** The hours of a day that a row shows, in a zone. */
 export type Scale = { day: Temporal.PlainDate; zone: string; from: number; until: number };
@@ -19,15 +19,37 @@ export function place(start: string, end: string, scale: Scale) {
 	return { left: (a - scale.from) / width, width: (b - a) / width };
 }
 
+/** The same of something that is on the day but not within the hours shown: it stands at their edge. */
+export function placeOrEdge(start: string, end: string, scale: Scale) {
+	const on = place(start, end, { ...scale, from: 0, until: 24 });
+	if (!on) return null;
+	return place(start, end, scale) ?? { left: hourOf(start, scale.day, scale.zone) < scale.from ? 0 : 1, width: 0 };
+}
+
+/**
+ * What the row of a day says of when something is: "9:30" where it starts on it, "until 2:30" where it ends on it, "from
+ * Mon 23:00" on a day in between.
+ */
+export function rowWords(start: string, end: string, { day, zone }: Pick<Scale, "day" | "zone">) {
+	const [a, b] = [inZone(start, zone), inZone(end, zone)];
+	if (a.toPlainDate().equals(day)) return clock(a);
+	if (hourOf(end, day, zone) <= 24) return `until ${b.toPlainDate().equals(day) ? clock(b) : "24:00"}`;
+	return `from ${weekday(a.toPlainDate())} ${clock(a)}`;
+}
+
 /** As CSS. */
 export const percent = (part: number) => `${(100 * part).toFixed(4)}%`;
 
-/** The hours to show so that everything given is on the row, at least the usual ones. */
+/**
+ * The hours to show: the usual ones, and more where something begins or ends outside of them. What goes over midnight
+ * stretches the day that it starts on only, and not to all of its night.
+ */
 export function hoursFor(spans: { from: number; until: number }[], usual = { from: 7, until: 19 }) {
 	let { from, until } = usual;
 	for (const s of spans) {
-		from = Math.min(from, Math.max(0, Math.floor(s.from)));
-		until = Math.max(until, Math.min(24, Math.ceil(s.until)));
+		if (s.from < 0) continue; // it began the day before: the row says until when
+		from = Math.min(from, Math.floor(s.from));
+		until = Math.max(until, s.until > 24 ? Math.min(24, Math.ceil(s.from + 1)) : Math.ceil(s.until));
 	}
 	return { from, until };
 }

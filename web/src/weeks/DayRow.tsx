@@ -1,12 +1,12 @@
 import { useRef } from "react";
 import type { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
-import { useOpenSheet } from "../sheet/deeds";
-import { clock, inZone, length, longDay, weekday } from "../time/format";
+import { useOpenSheet } from "../sheet/open";
+import { clock, inZone, length, longDay, shortDay, weekday } from "../time/format";
 import { Hours, Stretches } from "../timeline/Hours";
 import { pack } from "../timeline/lanes";
 import { useFonts, useWidth, wordsWidth } from "../timeline/measure";
-import { hourOf, percent, place, type Scale } from "../timeline/scale";
+import { hourOf, percent, placeOrEdge, rowWords, type Scale } from "../timeline/scale";
 import { MeetingMark } from "./MeetingMark";
 import { useDraw } from "./useDraw";
 
@@ -18,7 +18,7 @@ type Props = {
 	isToday: boolean;
 	now: Temporal.Instant;
 	chosen: string | null;
-	choose: (m: { id: string; on: string }) => void;
+	choose: (m: { id: string; on: string }, byKey: boolean) => void;
 };
 
 /** One day: what it holds at the left, its meetings along the hours. */
@@ -28,16 +28,16 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 	useFonts();
 	const open = useOpenSheet();
 	const { day, zone } = scale;
-	const draw = useDraw(track, scale, (start, end) => open.mutate({ start, end }));
+	const draw = useDraw(track, scale, (start, end) => open({ start, end }));
 	const placed = week.meetings.flatMap((m) => {
-		const at = place(m.start, m.end, scale);
+		const at = placeOrEdge(m.start, m.end, scale);
 		return at ? [{ m, at }] : [];
 	});
 	const { packed, lanes } = pack(
 		placed.map(({ m, at }) => ({
 			left: at.left * width,
 			width: Math.max(4, at.width * width),
-			words: labelWidth(m, zone),
+			words: Math.min(width, labelWidth(m, rowWords(m.start, m.end, scale))),
 		})),
 		width,
 	);
@@ -49,7 +49,7 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 		<section
 			aria-label={longDay(day)}
 			data-row={day.toString()}
-			className={`grid grid-cols-[104px_minmax(0,1fr)] border-rule border-b last:border-b-0 ${isToday ? "bg-[linear-gradient(90deg,var(--color-moss-wash),transparent_140px)]" : ""}`}
+			className={`grid grid-cols-[104px_minmax(0,1fr)] max-sm:grid-cols-[58px_minmax(0,1fr)] border-rule border-b last:border-b-0 ${isToday ? "bg-[linear-gradient(90deg,var(--color-moss-wash),transparent_140px)]" : ""}`}
 		>
 			<DayHead
 				day={day}
@@ -57,7 +57,7 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 				counted={placed.map((p) => p.m)}
 				week={week}
 				scale={scale}
-				onNew={() => open.mutate(morning(day))}
+				onNew={() => open(morning(day))}
 			/>
 			<Hours ref={track} scale={scale} style={{ height }} className="touch-pan-y select-none">
 				<Stretches spans={off} scale={scale} mark="mark-off" />
@@ -90,7 +90,7 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 							top={7 + (packed[i]?.lane ?? 0) * laneHeight}
 							shift={packed[i]?.shift ?? 0}
 							chosen={chosen === `${m.id} ${m.on}` || chosen === `${m.id} `}
-							onChoose={() => choose(m)}
+							onChoose={(byKey) => choose(m, byKey)}
 						/>
 					))}
 			</Hours>
@@ -99,9 +99,9 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 }
 
 /** The words of a meeting's flag take this many pixels. */
-function labelWidth(m: Schemas["WeekMeeting"], zone: string) {
+function labelWidth(m: Schemas["WeekMeeting"], when: string) {
 	const bold = "650 13px 'Atkinson Hyperlegible Next Variable'";
-	let width = wordsWidth(clock(inZone(m.start, zone)), bold) + 5 + wordsWidth(m.title) + 10;
+	let width = wordsWidth(when, bold) + 5 + wordsWidth(m.title) + 10;
 	if (m.standing === "broken") width += wordsWidth(" · not delivered") + 4;
 	if (m.room) width += wordsWidth(m.room, "600 11px 'Atkinson Hyperlegible Next Variable'") + 19;
 	if (m.link) width += 17;
@@ -122,7 +122,7 @@ function DayHead(props: {
 	const attended = props.counted.filter((m) => m.standing !== "declined");
 	const clear = clearMinutes(week, attended, scale);
 	return (
-		<div className={`pl-3.5 ${small ? "pt-[7px]" : "pt-[9px]"}`}>
+		<div className={`pl-3.5 max-sm:pl-2 ${small ? "pt-[7px]" : "pt-[9px]"}`}>
 			<button
 				type="button"
 				onClick={props.onNew}
@@ -136,7 +136,7 @@ function DayHead(props: {
 				<span className="sr-only">: new meeting</span>
 			</button>
 			{!small && (
-				<div className="text-quiet text-small">
+				<div className="text-quiet text-small max-sm:hidden">
 					{attended.length === 1 ? "1 meeting" : `${attended.length} meetings`}
 					{clear > 0 && <br />}
 					{clear > 0 && `${length(clear)} clear`}
@@ -181,9 +181,14 @@ function complement(working: Schemas["Span"][], { day, zone, from, until }: Scal
 
 const morning = (day: Temporal.PlainDate) => ({ start: `${day}T09:00`, end: `${day}T10:00` });
 
+function ending(m: Schemas["WeekMeeting"], zone: string) {
+	const [start, end] = [inZone(m.start, zone), inZone(m.end, zone)];
+	return `${start.toPlainDate().equals(end.toPlainDate()) ? "" : `${shortDay(end.toPlainDate())} `}${clock(end)}`;
+}
+
 /** What the shape of a mark says, for those who do not see it. */
 export const spoken = (m: Schemas["WeekMeeting"], zone: string) =>
-	`until ${clock(inZone(m.end, zone))}${m.link ? ", with a link" : ""}${m.series ? ", repeats" : ""}${m.private ? ", private" : ""}, ${standingWords[m.standing]}`;
+	`until ${ending(m, zone)}${m.link ? ", with a link" : ""}${m.series ? ", repeats" : ""}${m.private ? ", private" : ""}, ${standingWords[m.standing]}`;
 
 const standingWords: Record<Schemas["WeekMeeting"]["standing"], string> = {
 	mine: "yours",

@@ -1,8 +1,7 @@
 import { EyeOff, Link2, Repeat } from "lucide-react";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
-import { clock, inZone } from "../time/format";
-import { percent, type Scale } from "../timeline/scale";
+import { percent, rowWords, type Scale } from "../timeline/scale";
 import { Plate } from "../ui/kit";
 import { spoken } from "./DayRow";
 import { useMove } from "./useMove";
@@ -16,7 +15,7 @@ type Props = {
 	top: number;
 	shift: number;
 	chosen: boolean;
-	onChoose: () => void;
+	onChoose: (byKey: boolean) => void;
 };
 
 const looks: Partial<Record<Schemas["WeekMeeting"]["standing"], { flag?: string; time?: string; title?: string }>> = {
@@ -35,12 +34,13 @@ export function MeetingMark({ meeting: m, scale, rowWidth, zone, at, top, shift,
 			type="button"
 			aria-pressed={chosen}
 			title={`Click to look, double-click to open${drag.mine ? ", drag to move" : ""}`}
-			onClick={() => drag.still() && onChoose()}
+			data-mark={`${m.id} ${m.on}`}
+			onClick={(e) => drag.still() && onChoose(e.detail === 0)}
 			onDoubleClick={() => navigate(`/meeting/${m.id}${m.series ? `?date=${m.on}` : ""}`)}
 			{...drag.handlers}
 			className={`absolute block rounded-[2px] text-left outline-offset-1 ${drag.by ? "pointer-events-none z-10 opacity-80" : ""}`}
 			style={{
-				left: percent(at.left),
+				left: at.left === 1 ? "calc(100% - 6px)" : percent(at.left),
 				width: `calc(${percent(at.width)} - 2px)`,
 				top,
 				minWidth: 4,
@@ -50,10 +50,10 @@ export function MeetingMark({ meeting: m, scale, rowWidth, zone, at, top, shift,
 			<i className={`block h-2 rounded-[2px] mark-${m.standing}`} />
 			<span
 				className={`relative mt-px inline-flex h-5 items-center gap-[5px] whitespace-nowrap rounded-[2px] bg-sheet pr-1 pl-px text-[13px] leading-5 ${look?.flag ?? ""} ${chosen ? "outline-2 outline-fig outline-offset-1" : ""}`}
-				style={{ marginLeft: -shift }}
+				style={{ marginLeft: -shift, maxWidth: rowWidth }}
 			>
-				<b className={`font-[650] ${look?.time ?? ""}`}>{drag.by?.words ?? clock(inZone(m.start, zone))}</b>
-				<span className={look?.title}>{m.title}</span>
+				<b className={`font-[650] ${look?.time ?? ""}`}>{drag.by?.words ?? rowWords(m.start, m.end, scale)}</b>
+				<span className={`min-w-0 truncate ${look?.title ?? ""}`}>{m.title}</span>
 				{m.standing === "broken" && <span>· not delivered</span>}
 				{m.room && <Plate small>{m.room}</Plate>}
 				{m.link && <Link2 aria-hidden size={12} className="text-moss" />}

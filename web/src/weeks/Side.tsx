@@ -1,3 +1,4 @@
+import type { Ref } from "react";
 import { Link } from "react-router";
 import { Temporal } from "temporal-polyfill";
 import { problemOf } from "../api/client";
@@ -7,20 +8,22 @@ import { AnswerTag } from "../meeting/AnswerTag";
 import { useMeeting } from "../meeting/deeds";
 import { useCopyKey } from "../meeting/useCopyKey";
 import { lookAt } from "../series/looked";
-import { inZone, length, shortDay, times } from "../time/format";
+import { dayNear, inZone, length, shortDay, times } from "../time/format";
 import { useNow } from "../time/now";
 import { JoinCard } from "../ui/JoinCard";
 import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
 
 /** The meeting chosen in the week. */
-export function Side({ id, on, onClose }: { id: string; on: string; onClose: () => void }) {
+export function Side({ id, on, onClose, ref }: { id: string; on: string; onClose: () => void; ref: Ref<HTMLElement> }) {
 	const meeting = useMeeting(id);
 	const m = meeting.data && lookAt(meeting.data, on).shown;
 	useCopyKey(m?.card);
 	return (
 		<aside
+			ref={ref}
+			tabIndex={-1}
 			aria-label="Chosen meeting"
-			className="flex w-full shrink-0 flex-col gap-3 border-rule border-l bg-sheet px-[18px] py-4 lg:w-[328px]"
+			className="flex w-full min-w-0 shrink-0 flex-col gap-3 border-rule border-l bg-sheet px-[18px] py-4 lg:w-[328px]"
 		>
 			{meeting.isPending && <Skeleton lines={5} />}
 			{meeting.error && <Note tone="brick">{problemOf(meeting.error).detail}</Note>}
@@ -43,8 +46,10 @@ function Chosen({ m, on }: { m: NonNullable<ReturnType<typeof useMeeting>["data"
 	return (
 		<>
 			<div>
-				<div className="text-quiet text-small">{until(m.start, m.end, now) ?? shortDay(day)}</div>
-				<h2 className="text-[21px] leading-[1.15]">{m.title}</h2>
+				<div className="text-quiet text-small">
+					{until(m.start, m.end, now) ?? dayNear(day, now.toZonedDateTimeISO(zone).toPlainDate())}
+				</div>
+				<h2 className="break-words text-[21px] leading-[1.15]">{m.title}</h2>
 				<div className="mt-1">
 					{shortDay(day)}, {times(m.start, m.end, zone)}
 				</div>
@@ -71,7 +76,7 @@ function Chosen({ m, on }: { m: NonNullable<ReturnType<typeof useMeeting>["data"
 			{m.myAnswer && <AnswerBar meeting={m} on={on} />}
 			{m.card && <JoinCard card={m.card} withKey />}
 			<div>
-				<h3 className="mb-1.5 text-[15px]">Who is coming</h3>
+				<h3 className="mb-1.5 text-[15px]">People</h3>
 				<ul className="flex flex-col gap-1.5 text-[13px]">
 					{!m.mine && (
 						<li className="flex justify-between gap-2">

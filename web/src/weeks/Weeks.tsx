@@ -1,16 +1,21 @@
+import { useRef } from "react";
 import { Link, useSearchParams } from "react-router";
 import { Temporal } from "temporal-polyfill";
-import { problemOf, type Schemas } from "../api/client";
+import { ProblemError, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
-import { useOpenSheet } from "../sheet/deeds";
-import { monday, month, shortDay } from "../time/format";
+import { useSheets } from "../sheet/deeds";
+import { useOpenSheet } from "../sheet/open";
+import { useKeys } from "../shell/keys";
+import { useTitle } from "../shell/title";
+import { dayNear, monday, month } from "../time/format";
 import { useNow } from "../time/now";
 import { HourScale } from "../timeline/Hours";
 import { hourOf, hoursFor } from "../timeline/scale";
 import { Button, Empty, Kbd, Note, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { DayRow } from "./DayRow";
-import { useDrafts, useWeek } from "./deeds";
+import { useWeek } from "./deeds";
+import { MonthGlance } from "./MonthGlance";
 import { Side } from "./Side";
 
 /** Seven days of one's own, a row a day. */
@@ -25,7 +30,10 @@ export function Weeks() {
 	const week = useWeek(first);
 	const open = useOpenSheet();
 	const go = (to: Temporal.PlainDate) => setParams(to.equals(monday(today)) ? {} : { from: to.toString() });
-	const choose = (m: { id: string; on: string } | null) =>
+	const side = useRef<HTMLElement>(null);
+	useTitle(`Week ${first.weekOfYear}`);
+	const choose = (m: { id: string; on: string } | null, byKey = false) => {
+		if (byKey) setTimeout(() => side.current?.focus(), 0);
 		setParams((p) => {
 			if (m) {
 				p.set("meeting", m.id);
@@ -36,15 +44,26 @@ export function Weeks() {
 			}
 			return p;
 		});
-	const last = first.add({ days: 6 });
+	};
+	const back = () => {
+		const mark = document.querySelector<HTMLElement>(`[data-mark="${chosen} ${date}"]`);
+		if (mark && side.current?.contains(document.activeElement)) mark.focus();
+		else choose(null);
+	};
+	const move = (weeks: number) => () => go(first.add({ weeks }));
+	useKeys({
+		ArrowLeft: move(-1),
+		ArrowRight: move(1),
+		t: () => go(monday(today)),
+		...(chosen && { Escape: back }),
+	});
+	const outside = week.error instanceof ProblemError && week.error.problem.status === 422;
 	return (
-		<div className="flex flex-1 flex-wrap lg:flex-nowrap">
-			<main className="min-w-0 flex-1 py-3.5 pr-5 pl-5">
+		<div className="flex min-w-0 flex-1 flex-wrap lg:flex-nowrap">
+			<main className="min-w-0 flex-1 py-3.5 pr-5 pl-5 max-sm:px-2">
 				<div className="mb-2 flex flex-wrap items-center gap-2">
 					<h1 className="text-[23px]">Week {first.weekOfYear}</h1>
-					<span className="mr-1.5 text-quiet">
-						{first.month === last.month ? first.day : `${first.day} ${month(first)}`} – {last.day} {month(last)}
-					</span>
+					<span className="mr-1.5 text-quiet">{weekWords(first, today)}</span>
 					<Button aria-label="Week before" onClick={() => go(first.subtract({ days: 7 }))}>
 						←
 					</Button>
@@ -54,15 +73,23 @@ export function Weeks() {
 					<Button aria-label="Week after" onClick={() => go(first.add({ days: 7 }))}>
 						→
 					</Button>
-					<Button look="go" className="ml-auto" busy={open.isPending} onClick={() => open.mutate({})}>
+					<MonthGlance shown={first} today={today} onWeek={go} />
+					<Button look="go" className="ml-auto" onClick={() => open({})}>
 						New meeting<Kbd onDark>m</Kbd>
 					</Button>
 				</div>
-				<Drafts />
-				{open.error && <Note tone="brick">{problemOf(open.error).detail}</Note>}
-				{week.error && !week.data && <TryAgain error={week.error} again={() => week.refetch()} />}
+				<Unsent today={today} />
+				{outside && (
+					<Note>
+						{problemOf(week.error).errors?.[0]?.detail}{" "}
+						<Button look="bare" onClick={() => go(monday(today))}>
+							Go to this week
+						</Button>
+					</Note>
+				)}
+				{week.error && !outside && !week.data && <TryAgain error={week.error} again={() => week.refetch()} />}
 				{week.isPending && <Skeleton lines={6} />}
-				{week.data && (
+				{week.data && !outside && (
 					<Rows
 						week={week.data}
 						first={first}
@@ -72,17 +99,25 @@ export function Weeks() {
 						choose={choose}
 					/>
 				)}
-				{week.data?.meetings.length === 0 && (
+				{week.data?.meetings.length === 0 && !outside && (
 					<div className="mt-3">
-						<Empty title="No meetings this week." action={<Button onClick={() => open.mutate({})}>Set one up</Button>}>
+						<Empty title="No meetings this week." action={<Button onClick={() => open({})}>Set one up</Button>}>
 							Drag over a stretch of a day, or press m.
 						</Empty>
 					</div>
 				)}
 			</main>
-			{chosen && <Side key={`${chosen} ${date}`} id={chosen} on={date} onClose={() => choose(null)} />}
+			{chosen && <Side ref={side} key={`${chosen} ${date}`} id={chosen} on={date} onClose={() => choose(null)} />}
 		</div>
 	);
+}
+
+/** "23 – 29 November", with the year where it is not this one. */
+function weekWords(first: Temporal.PlainDate, today: Temporal.PlainDate) {
+	const last = first.add({ days: 6 });
+	const year = last.year === today.year && first.year === today.year ? "" : ` ${last.year}`;
+	const from = first.month === last.month ? `${first.day}` : `${first.day} ${month(first)}`;
+	return `${from}${first.year === last.year ? "" : ` ${first.year}`} – ${last.day} ${month(last)}${year}`;
 }
 
 function readDay(text: string | null) {
@@ -99,7 +134,7 @@ type RowsProps = {
 	today: Temporal.PlainDate;
 	now: Temporal.Instant;
 	chosen: string | null;
-	choose: (m: { id: string; on: string } | null) => void;
+	choose: (m: { id: string; on: string }, byKey: boolean) => void;
 };
 
 function Rows({ week, first, today, now, chosen, choose }: RowsProps) {
@@ -111,8 +146,8 @@ function Rows({ week, first, today, now, chosen, choose }: RowsProps) {
 	);
 	const hours = hoursFor(spans);
 	return (
-		<div className="border border-rule bg-sheet">
-			<div className="grid h-[26px] grid-cols-[104px_minmax(0,1fr)] border-rule border-b">
+		<div className="overflow-hidden border border-rule bg-sheet">
+			<div className="grid h-[26px] grid-cols-[104px_minmax(0,1fr)] max-sm:grid-cols-[58px_minmax(0,1fr)] border-rule border-b">
 				<span />
 				<HourScale scale={hours} />
 			</div>
@@ -131,28 +166,39 @@ function Rows({ week, first, today, now, chosen, choose }: RowsProps) {
 	);
 }
 
-/** Sheets that were begun and not sent. */
-function Drafts() {
-	const drafts = useDrafts().data?.items ?? [];
+/** The last sheets that were begun and not sent; all of them are one press away. */
+function Unsent({ today }: { today: Temporal.PlainDate }) {
+	const drafts = useSheets(few + 1).data?.items ?? [];
 	if (drafts.length === 0) return null;
 	return (
-		<p className="mb-2 text-small">
-			<span className="text-quiet">Not sent yet: </span>
-			{drafts.map((s, i) => (
+		<p className="mb-2 min-w-0 truncate text-small">
+			<Link to="/drafts" className="text-quiet">
+				Not sent yet
+			</Link>
+			<span className="text-quiet">: </span>
+			{drafts.slice(0, few).map((s, i) => (
 				<span key={s.id}>
 					{i > 0 && <span className="text-quiet"> · </span>}
-					<Link to={`/sheet/${s.id}`}>
+					<Link to={`/sheet/${s.id}`} className="inline-block max-w-[220px] truncate align-bottom underline">
 						{s.meetingId ? "changes to " : ""}
 						{s.title.trim() || "untitled"}
 					</Link>
-					<span className="text-quiet"> {draftDay(s.start)}</span>
+					<span className="text-quiet"> {draftDay(s.start, today)}</span>
 				</span>
 			))}
+			{drafts.length > few && (
+				<>
+					<span className="text-quiet"> · </span>
+					<Link to="/drafts">all of them</Link>
+				</>
+			)}
 		</p>
 	);
 }
 
-function draftDay(start: string) {
+const few = 3;
+
+function draftDay(start: string, today: Temporal.PlainDate) {
 	const day = readDay(start.slice(0, 10));
-	return day ? shortDay(day) : "";
+	return day ? dayNear(day, today) : "";
 }

@@ -1,4 +1,5 @@
 import type { Problem, Schemas } from "../../api/client";
+import { mergedTyped } from "./typed";
 
 type Sheet = Schemas["Sheet"];
 export type Draft = Schemas["Draft"];
@@ -71,8 +72,10 @@ export function next(w: Writing, h: Happening): Writing {
 				problem: null,
 			};
 		case "overtaken":
-			// Only a link came or went meanwhile: what is written here goes on top of that.
-			if (same(h.theirs.draft, w.base)) return { ...w, version: h.theirs.version, sent: null, dirty: true };
+			// Only a link came or went meanwhile, or what is there is this window's own save whose answer was lost: what
+			// is written here goes on top of that.
+			if (same(h.theirs.draft, w.base) || (w.sent && same(h.theirs.draft, w.sent)))
+				return { ...w, base: h.theirs.draft, version: h.theirs.version, sent: null, dirty: true };
 			return { ...w, sent: null, dirty: true, theirs: h.theirs };
 		case "refused":
 			return { ...w, sent: null, dirty: true, problem: h.problem };
@@ -99,7 +102,10 @@ function rebased(stored: Draft, sent: Draft, now: Draft): Draft {
 	if (same(stored, now)) return now;
 	const out = { ...stored } as Record<string, unknown>;
 	for (const name of new Set([...Object.keys(sent), ...Object.keys(now)]) as Set<keyof Draft>) {
-		if (!same(sent[name], now[name])) out[name] = now[name];
+		if (name === "typed") {
+			const typed = mergedTyped(stored.typed, sent.typed, now.typed);
+			out.typed = typed.length > 0 ? typed : undefined;
+		} else if (!same(sent[name], now[name])) out[name] = now[name];
 		else if (same(stored[name], now[name])) out[name] = now[name]; // the same object: nothing is drawn anew
 	}
 	return out as Draft;

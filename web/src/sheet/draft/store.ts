@@ -1,5 +1,6 @@
 import { type Problem, ProblemError, problemOf, type Schemas } from "../../api/client";
 import { begin, type Draft, type Happening, next, savingOf, type Writing } from "./reducer";
+import { typedIn, withTyped } from "./typed";
 
 type Sheet = Schemas["Sheet"];
 
@@ -8,7 +9,7 @@ export const pause = 700;
 const longest = 5000;
 const retryAfter = 3000;
 
-type Save = (version: number, draft: Draft) => Promise<Sheet>;
+type Save = (version: number, draft: Draft, typing: string) => Promise<Sheet>;
 
 /**
  * Keeps what is written on one sheet, and brings it to the program: after a pause, one save at a time. Parts of the page
@@ -20,6 +21,9 @@ export class DraftStore {
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private firstUnsaved = 0;
 	private running: Promise<boolean> | null = null;
+	/** The field for a day, a time or people that the cursor stands in. */
+	private typing = "";
+	private dropped = false;
 
 	constructor(
 		sheet: Sheet,
@@ -51,6 +55,25 @@ export class DraftStore {
 		this.saveAfter(Math.max(0, Math.min(pause, this.firstUnsaved + longest - Date.now())));
 	};
 
+	/** Something is typed into a field that the program reads. */
+	type = (field: string, text: string) => {
+		this.typing = field;
+		this.change({ typed: withTyped(this.now.draft.typed, field, text) });
+	};
+
+	/** A field is left: what was typed into it is read now; what says nothing new is forgotten. */
+	left = (field: string, shown?: string) => {
+		if (this.typing === field) this.typing = "";
+		const text = typedIn(this.now.draft.typed, field);
+		if (text === null) return;
+		if (text.trim() === "" || text === shown) return this.forget(field);
+		this.tell({ type: "wrote", part: {} });
+		void this.save();
+	};
+
+	/** What is typed into a field is taken back. */
+	forget = (field: string) => this.change({ typed: withTyped(this.now.draft.typed, field, null) });
+
 	private saveAfter(ms: number) {
 		clearTimeout(this.timer);
 		this.timer = setTimeout(() => void this.save(), ms);
@@ -61,7 +84,8 @@ export class DraftStore {
 		clearTimeout(this.timer);
 		while (this.running) await this.running;
 		if (this.now.theirs) return false;
-		if (!this.now.dirty) return true;
+		// A sheet that was only begun is kept once something is done with it.
+		if (!this.now.dirty && this.now.version > 0) return true;
 		this.running = this.send();
 		const ok = await this.running;
 		this.running = null;
@@ -71,7 +95,7 @@ export class DraftStore {
 	private async send(): Promise<boolean> {
 		this.tell({ type: "sent" });
 		try {
-			const sheet = await this.put(this.now.version, this.now.sent as Draft);
+			const sheet = await this.put(this.now.version, this.now.sent as Draft, this.typing);
 			this.tell({ type: "kept", sheet });
 			this.kept(sheet);
 			return true;
@@ -103,11 +127,21 @@ export class DraftStore {
 		else if (theirs) this.kept(theirs);
 	};
 
+	/** Whether everything that was written is kept. */
+	settled = () => this.dropped || (!this.now.dirty && !this.now.sent && !this.now.theirs);
+
 	/** Whether leaving now would lose something that cannot be saved. */
 	stuck = () => ["failed", "conflict"].includes(savingOf(this.now));
 
+	/** The sheet is thrown away: nothing of it is saved any more. */
+	drop = () => {
+		clearTimeout(this.timer);
+		this.dropped = true;
+	};
+
 	/** What is written is on its way before the view goes. */
 	leave = () => {
+		if (this.dropped) return;
 		if (this.now.dirty && !this.now.theirs) void this.save();
 	};
 

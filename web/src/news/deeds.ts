@@ -1,0 +1,38 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, type Schemas, take } from "../api/client";
+import { keys, shows } from "../api/keys";
+
+export type NewsItem = Schemas["News"];
+
+/** How much of what is new is listed at once. */
+export const aPage = 20;
+
+export const useNews = (offset: number) =>
+	useQuery({
+		queryKey: keys.news(offset),
+		queryFn: () => take(api.GET("/api/news", { params: { query: { limit: aPage, offset } } })),
+		placeholderData: keepPreviousData,
+		staleTime: 60_000,
+	});
+
+/** How much is not read, wherever one is. */
+export const useUnread = () => useNews(0).data?.unread ?? 0;
+
+export function useReadNews() {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: (what: Schemas["ReadNews"]) => take(api.POST("/api/news/read", { body: what })),
+		onSuccess: () => queries.invalidateQueries({ queryKey: keys.allNews }),
+	});
+}
+
+/** Answers to all of a meeting that is asked about. */
+export function useAnswerNews(meetingId: string) {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: (body: Schemas["GiveAnswer"]) =>
+			take(api.POST("/api/meetings/{id}/answer", { params: { path: { id: meetingId } }, body })),
+		onSettled: () =>
+			queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id: meetingId }) }),
+	});
+}

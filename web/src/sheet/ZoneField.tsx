@@ -1,0 +1,82 @@
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { city, clock } from "../time/format";
+import { useNow } from "../time/now";
+import { choicesOf, find, offsetWords, type ZoneChoice } from "../time/zones";
+import { faultAt, type Part } from "./part";
+
+/** The zones come with the first look at them. */
+const useZones = (asked: boolean) =>
+	useQuery({
+		queryKey: ["zones"],
+		queryFn: async () => {
+			const { rawTimeZones } = await import("@vvo/tzdb");
+			return choicesOf(rawTimeZones);
+		},
+		enabled: asked,
+		staleTime: Number.POSITIVE_INFINITY,
+	});
+
+/** The zone of the meeting, found by city, country, offset or any name it has or had. */
+export function ZoneField({ part, own }: { part: Part; own: string }) {
+	const { draft, change, faults, day } = part;
+	const [typed, setTyped] = useState("");
+	const [asked, setAsked] = useState(false);
+	const now = useNow();
+	const zones = useZones(asked).data ?? [];
+	const there = (zone: string) => now.toZonedDateTimeISO(zone);
+	const likely = [...new Set([own, draft.zone, ...(day?.lanes.map((l) => l.zone ?? "") ?? [])])].filter(Boolean);
+	const found = find(zones, typed, likely, (zone) => there(zone).offsetNanoseconds / 6e10);
+	return (
+		<Combobox
+			as="div"
+			className="relative"
+			immediate
+			value={draft.zone}
+			onChange={(zone: string | null) => zone && change({ zone })}
+			onClose={() => setTyped("")}
+		>
+			<ComboboxInput
+				aria-label="Time zone"
+				aria-invalid={!!faultAt(faults, "zone")}
+				aria-describedby="fault-zone"
+				autoComplete="off"
+				className="w-[170px] rounded-[3px] border border-rule bg-white px-1.5 py-px text-ink"
+				displayValue={(zone: string) => (zone === own ? `${city(zone)} time` : city(zone))}
+				onFocus={(e) => {
+					setAsked(true);
+					e.currentTarget.select();
+				}}
+				onChange={(e) => setTyped(e.target.value)}
+			/>
+			<ComboboxOptions
+				modal={false}
+				className="absolute top-full left-0 z-20 w-[330px] rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
+			>
+				{found.map((z) => (
+					<Zone key={z.name} zone={z} hour={clock(there(z.name))} offset={there(z.name).offsetNanoseconds / 6e10} />
+				))}
+				{found.length === 0 && (
+					<p className="px-2.5 py-1.5 text-body">
+						{zones.length === 0 ? "Looking…" : "No such place. Type a city, a country, or an offset like UTC+5:30."}
+					</p>
+				)}
+			</ComboboxOptions>
+		</Combobox>
+	);
+}
+
+const Zone = ({ zone, hour, offset }: { zone: ZoneChoice; hour: string; offset: number }) => (
+	<ComboboxOption
+		value={zone.name}
+		className="flex cursor-pointer gap-2 px-2.5 py-1.5 text-body text-ink data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)]"
+	>
+		<span className="min-w-0 flex-1 truncate" title={zone.name}>
+			{zone.words} <span className="text-quiet">{zone.country}</span>
+		</span>
+		<span className="whitespace-nowrap text-quiet">
+			{hour} · UTC{offsetWords(offset)}
+		</span>
+	</ComboboxOption>
+);
