@@ -127,6 +127,8 @@ type plan struct {
 	with        []string // parts of names or addresses; "?" behind one: optional
 	answers     string   // a letter each: A accepted, M maybe, D declined, - none
 	room        string
+	was         string // when it started before it was moved
+	off         string // called off, with this word
 	link        bool
 	private     bool
 	repeat      string // in words, with an end or without
@@ -231,10 +233,71 @@ func (b *builder) make(ctx context.Context, tx *postgres.Tx, p plan) error {
 	}
 	m, _ = meeting.Announce(nil, schedule.WithAnswers(m, invited, nil))
 	record := schedule.Record{ID: id, OrganiserID: organiser.ID, Version: 1, Content: m, Stamp: b.sentAt(span)}
-	if err := b.write(ctx, tx, record, invited, room, p.failed); err != nil || p.letter == nil {
+	if err := b.write(ctx, tx, record, invited, room, p.failed); err != nil {
+		return err
+	}
+	if err := b.news(ctx, tx, record, invited, p); err != nil || p.letter == nil {
 		return err
 	}
 	return b.letter(ctx, tx, record, *p.letter)
+}
+
+// news is what is new about a meeting, for those inside and for who organises it. What
+// was answered, or is of last week, was read.
+func (b *builder) news(ctx context.Context, tx *postgres.Tx, r schedule.Record, invited []schedule.Invited, p plan) error {
+	if r.Content.Span().End < when.At(b.now.AddDate(0, 0, -3)) {
+		return nil
+	}
+	tell := func(to uuid.UUID, kind schedule.NewsKind, n meeting.News, at time.Time, read bool) error {
+		item := schedule.News{ID: schedule.NewsID(), PersonID: to, MeetingID: r.ID, Kind: kind, News: n, At: at}
+		err := tx.AddNews(ctx, []schedule.News{item})
+		if err == nil && read {
+			_, err = tx.ReadNews(ctx, to, []uuid.UUID{item.ID}, uuid.Nil, time.Time{}, at.Add(time.Hour))
+		}
+		return err
+	}
+	morning := b.now.Add(-70 * time.Minute).Truncate(time.Minute)
+	off := r.Content
+	for i, x := range invited {
+		m := meeting.Message{To: r.Content.Participants[i], Kind: meeting.Invite}
+		if x.AnsweredAt != nil {
+			e := meeting.Event{Kind: meeting.EventAnswered, Who: x.Name, Answer: x.Answer}
+			if err := tell(r.OrganiserID, schedule.NewsEvent, meeting.NewsOfEvent(r.Content, e), *x.AnsweredAt, b.now.Sub(*x.AnsweredAt) > 22*time.Hour); err != nil {
+				return err
+			}
+		}
+		if x.PersonID == nil {
+			continue
+		}
+		err := tell(*x.PersonID, schedule.NewsKind(m.Kind), meeting.NewsOf(nil, r.Content, m, false), r.Stamp, x.AnsweredAt != nil || p.was != "" || b.now.Sub(r.Stamp) > 100*time.Hour)
+		if p.was != "" && err == nil {
+			before := r.Content
+			clock, wrong := when.ParseClock(p.was)
+			if wrong != nil {
+				return wrong
+			}
+			before.Start.Clock, before.End.Clock = clock, clock+before.End.Clock-before.Start.Clock
+			m.Kind = meeting.Update
+			err = tell(*x.PersonID, schedule.NewsKind(m.Kind), meeting.NewsOf(&before, r.Content, m, false), morning, false)
+		}
+		if p.off != "" && err == nil {
+			m.Kind = meeting.CallOff
+			n := meeting.NewsOf(&off, off, m, true)
+			n.Word = p.off
+			err = tell(*x.PersonID, schedule.NewsKind(m.Kind), n, morning.Add(20*time.Minute), false)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	if p.off == "" {
+		return nil
+	}
+	r.Version, r.Content.Sequence, r.CalledOffAt, r.Stamp = r.Version+1, r.Content.Sequence+1, &morning, morning
+	if err := tx.SetMeeting(ctx, r); err != nil {
+		return err
+	}
+	return tx.DropOccurrences(ctx, r.ID)
 }
 
 // letter puts a mail to a meeting in, as if it had come this morning.

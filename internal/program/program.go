@@ -205,6 +205,9 @@ func (p *Program) Address() string {
 	return p.Web.Addr().String()
 }
 
+// Streams is how many windows listen to this instance.
+func (p *Program) Streams() int { return p.hub.Streams() }
+
 // Failed gives the error of a listener that ended by itself.
 func (p *Program) Failed() <-chan error { return p.failed }
 

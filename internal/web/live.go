@@ -88,6 +88,16 @@ func (h *Hub) tell(people []uuid.UUID, n notice) {
 	}
 }
 
+// Streams is how many windows listen.
+func (h *Hub) Streams() (n int) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for _, all := range h.streams {
+		n += len(all)
+	}
+	return n
+}
+
 // Close ends all streams, so that the server can stop.
 func (h *Hub) Close() {
 	h.mu.Lock()

@@ -179,6 +179,11 @@ func selectOption(label, option string) chromedp.Action[chromedp.Void] {
 	return chromedp.SendKeys(field(label), option)
 }
 
+// clickOn clicks what a script finds.
+func clickOn(script string) chromedp.Action[chromedp.Void] {
+	return chromedp.Evaluate[chromedp.Void](`(() => { const e = ` + script + `; e.scrollIntoView({block: "center"}); e.click() })()`)
+}
+
 func (p *page) keys(keys string, modifiers ...chromedp.Modifier) {
 	p.t.Helper()
 	p.do("keys", chromedp.KeyEvent(keys, chromedp.KeyModifiers(modifiers...)))

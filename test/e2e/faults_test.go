@@ -59,7 +59,7 @@ func TestAxeFindsNoViolation(t *testing.T) {
 	p.axe("sign-in")
 	p = signIn(t, demo.Ilse)
 	p.press("Crate sizes, loan 14")
-	p.sees("Who is coming")
+	p.sees("People")
 	p.axe("Weeks")
 	p.press("Open")
 	p.sees("What happened")
@@ -111,13 +111,13 @@ func guestOf(t *testing.T, p *page, title, address string) {
 	p.makeLink()
 	p.sees("Goes to " + address)
 	p.press("Send")
-	p.sees("Who is coming")
+	p.sees("People")
 }
 
 func TestWrongInputIsSaidAtItsFieldAndKept(t *testing.T) {
 	p := signIn(t, demo.Ilse)
 	p.keys("m")
-	p.sees("Saved as it is written.")
+	p.sees("Kept from the first thing you write.")
 	at := func(part, words string) {
 		t.Helper()
 		p.holds(fmt.Sprintf(`document.querySelector("section[aria-label=%s]").innerText.includes(%q)`, part, words))
@@ -134,18 +134,22 @@ func TestWrongInputIsSaidAtItsFieldAndKept(t *testing.T) {
 
 	p.write("Day", "23 nov 2026")
 	p.keys(kb.Tab)
-	at("When", "This time has passed.")
+	at("When", "This day has passed. Did you mean Tue 23 Nov 2027")
 	p.write("Day", "3 dec")
 	p.write("Starts", "half nine")
 	p.keys(kb.Tab)
-	at("When", "Give a day and a time to start")
+	at("When", "“half nine” is no time. Type it like 9:30")
+	p.sees("Rooms that fit") // a slip leaves the rest of the sheet where it is
 	assert.Equal(t, "half nine", value[string](p, `document.querySelector("input[aria-label=Starts]").value`))
 	p.write("Starts", "9")
 	p.write("Ends", "8:30")
 	p.keys(kb.Tab)
-	at("When", "Ends before it starts. Did you mean Friday 4 December 8:30?")
+	at("When", "Ends before it starts. Did you mean Fri 4 Dec 8:30?")
 	p.press("Use it")
 	p.sees("23 h 30")
+	at("When", "This lasts 23 h 30.")
+	p.press("It does last that long")
+	p.lacks("This lasts 23 h 30.")
 	p.write("Last day", "3 dec")
 	p.write("Ends", "10")
 	p.keys(kb.Tab)
@@ -177,7 +181,7 @@ func TestWrongInputIsSaidAtItsFieldAndKept(t *testing.T) {
 	p.write("Text", "BEGIN:VEVENT <script>alert(1)</script>")
 	p.sees("Saved as it is written.", "Goes to 6 people (5 outside)")
 	p.press("Send")
-	p.sees("Who is coming", "Crates; \\n, \"quoted\" <b>", "BEGIN:VEVENT <script>alert(1)</script>")
+	p.sees("People", "Crates; \\n, \"quoted\" <b>", "BEGIN:VEVENT <script>alert(1)</script>")
 	mail := mails(t, "a@veerhaven.example", "Crates; ", 1)[0]
 	assert.Equal(t, 1, strings.Count(string(mail.Calendar), "\r\nBEGIN:VEVENT\r\n"))
 }
@@ -239,7 +243,7 @@ func TestThePostOfficeAwayIsSaidAndMadeGood(t *testing.T) {
 	p.tick("no link needed")
 	p.sees("Goes to slow@kirisame.example")
 	p.press("Send")
-	p.sees("Who is coming", "not yet handed over", "it is tried again by itself")
+	p.sees("People", "not yet handed over", "it is tried again by itself")
 	running.World.Switch("post", standin.Working)
 	p.sees("e-mail handed over")
 }
@@ -326,7 +330,7 @@ func TestByKeyboardAlone(t *testing.T) {
 	p.holds(`document.querySelector("[role=slider]").getAttribute("aria-valuetext").startsWith("Thursday 17 December")`)
 	p.sees("Goes to Tomé Akande")
 	p.keys(kb.Enter, chromedp.ModifierCtrl)
-	p.sees("Who is coming", "1 silent")
+	p.sees("People", "1 silent")
 }
 
 // TestAtTwiceTheSize: at 200 % zoom on a small screen nothing is wider than the

@@ -68,7 +68,7 @@ func TestFromAnEmptySheetToAccepted(t *testing.T) {
 	from, until := 2.5/12, 3.5/12 // the row shows 7 to 19
 	ilse.drag(`section[aria-label="Thursday 3 December"] .hour-lines`, from, until, 0.9)
 	ilse.sees("When", "Link")
-	assert.Equal(t, "Thu 3 Dec 9:30 10:30", value[string](ilse, `[...document.querySelectorAll("section[aria-label=When] input")].map(e => e.value).join(" ")`))
+	assert.Equal(t, "Thu 3 Dec 9:30 10:30 Lisbon time", value[string](ilse, `[...document.querySelectorAll("section[aria-label=When] input")].map(e => e.value).join(" ")`))
 
 	// Nothing is settled but the time; the foot says so.
 	assert.Contains(t, ilse.settledAs(), "Not ready to send")
@@ -122,7 +122,7 @@ func TestFromAnEmptySheetToAccepted(t *testing.T) {
 
 	ilse.sees("4 people (1 outside)")
 	ilse.keys(kb.Enter, chromedp.ModifierCtrl)
-	ilse.sees("Who is coming", "4 silent", "Map Room")
+	ilse.sees("People", "4 silent", "Map Room")
 	ilse.sees("e-mail handed over", "in Jembro, today", "Ilse Marrant sent 4 invitations", "Map Room booked")
 
 	// A colleague sees it in the week, unanswered, without loading anew.
@@ -159,7 +159,7 @@ func TestMailProgramAnswersByItself(t *testing.T) {
 	ilse.tick("no link needed")
 	ilse.sees("Goes to lab@kirisame.example (outside)", "✓ Where")
 	ilse.press("Send")
-	ilse.sees("Who is coming", "e-mail handed over")
+	ilse.sees("People", "e-mail handed over")
 
 	mail := mails(t, "lab@kirisame.example", "Glaze samples", 1)[0]
 	post := newPage(t)
@@ -226,5 +226,5 @@ func TestATakenRoomIsSaidAndAnotherTaken(t *testing.T) {
 	ilse.press(take)
 	ilse.sees("books " + strings.TrimPrefix(take, "Take "))
 	ilse.press("Send")
-	ilse.sees("Who is coming", strings.TrimPrefix(take, "Take ")+" booked")
+	ilse.sees("People", strings.TrimPrefix(take, "Take ")+" booked")
 }

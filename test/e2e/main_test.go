@@ -36,8 +36,13 @@ func TestMain(m *testing.M) {
 // signIn opens a window for somebody of the demo house.
 func signIn(t *testing.T, email string) *page {
 	t.Helper()
+	return signInAt(t, running.BaseURL, email)
+}
+
+func signInAt(t *testing.T, url, email string) *page {
+	t.Helper()
 	p := newPage(t)
-	p.open(running.BaseURL + "/weeks")
+	p.open(url + "/weeks")
 	p.write("E-mail address", email)
 	p.write("Password", demo.Password)
 	p.press("Sign in")

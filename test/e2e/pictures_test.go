@@ -23,7 +23,7 @@ func TestPictures(t *testing.T) {
 
 	ilse := signIn(t, demo.Ilse)
 	ilse.press("Crate sizes, loan 14")
-	ilse.sees("Who is coming")
+	ilse.sees("People")
 	shot(ilse, "weeks")
 	ilse.press("Open")
 	ilse.sees("What happened")
@@ -79,7 +79,7 @@ func TestPictures(t *testing.T) {
 	shot(ilse, "preview")
 	ilse.press("Close")
 	ilse.press("Send")
-	ilse.sees("Who is coming", "e-mail handed over")
+	ilse.sees("People", "e-mail handed over")
 
 	mail := mails(t, "s.onari@kirisame.example", "Crate list", 1)[0]
 	guest := newPage(t)

@@ -9,16 +9,16 @@ import (
 )
 
 // Stretch is a stretch in a few words, as it stands on the line between people
-// and rooms: "all 4 + 2 rooms", "3 of 4: Rui Calado busy". people are those that
+// and rooms: "all 4 + 2 rooms", "3 of 4: without Rui Calado". people are those that
 // it was found for.
 func Stretch(s availability.Stretch, people []availability.Person, wantRoom bool) string {
 	switch {
 	case s.NoRoom:
 		return "no room clear"
 	case !s.Fits && s.Needed == 1:
-		return names(s.Missing, people) + " busy"
+		return names(s.Missing, people) + " not clear"
 	case !s.Fits:
-		return fmt.Sprintf("%d of %d: %s busy", s.Clear, s.Needed, names(s.Missing, people))
+		return fmt.Sprintf("%d of %d: without %s", s.Clear, s.Needed, names(s.Missing, people))
 	case len(s.Off) > 0:
 		return names(s.Off, people) + " outside hours"
 	case len(s.Maybe) > 0:

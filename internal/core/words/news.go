@@ -60,7 +60,7 @@ func NewsLines(kind meeting.Kind, n meeting.News, zone when.Zone) (out []NewsLin
 			add("room", "", n.Is.Room)
 		}
 	} else {
-		add("time", Span(zone, n.Was.Span()), Span(zone, n.Is.Span()))
+		add("time", Span(zone, n.Was.Span()), spanAfter(zone, n.Was.Span(), n.Is.Span()))
 		add("repeats", n.Was.Plan, n.Is.Plan)
 		add("room", ifNone(n.Was.Room), ifNone(n.Is.Room))
 		add("title", n.Was.Title, n.Is.Title)
@@ -78,6 +78,15 @@ func NewsLines(kind meeting.Kind, n meeting.News, zone when.Zone) (out []NewsLin
 		}
 	}
 	return out
+}
+
+// spanAfter is when something is, without the day where it is the one that it was on.
+func spanAfter(z when.Zone, was, is when.Span) string {
+	a, b := z.LocalAt(is.Start), z.LocalAt(is.End)
+	if was == is || a.Day != b.Day || z.LocalAt(was.Start).Day != a.Day || z.LocalAt(was.End).Day != a.Day {
+		return Span(z, is)
+	}
+	return a.Clock.String() + " – " + b.Clock.String()
 }
 
 func ifNone(room string) string {

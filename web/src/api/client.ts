@@ -52,7 +52,7 @@ type Result<T> = { data?: T; error?: unknown; response: Response };
 export async function take<T>(call: Promise<Result<T>>): Promise<T> {
 	const { data, error, response } = await call;
 	if (response.ok) return data as T;
-	if (response.status === 401 && !response.url.endsWith("/api/session")) signedOut.hear();
+	if (response.status === 401 && !/\/api\/(session|me)$/.test(response.url)) signedOut.hear();
 	if (error && typeof error === "object" && "type" in error) throw new ProblemError(error as Problem);
 	throw new ProblemError({
 		type: "/problems/internal",

@@ -78,9 +78,9 @@ function Hit({ m }: { m: Schemas["FoundMeeting"] }) {
 	return (
 		<ComboboxOption value={m satisfies Goal} className={option}>
 			<span className={`min-w-0 flex-1 truncate ${m.calledOff ? "line-through" : ""}`}>{m.title}</span>
-			{m.room && <Plate small>{m.room}</Plate>}
 			{m.calledOff && <Tag tone="brick">called off</Tag>}
-			<span className="text-quiet text-small">
+			{m.room && <Plate small>{m.room}</Plate>}
+			<span className="basis-full text-quiet text-small">
 				{dayWithYear(at.toPlainDate())}, {clock(at)}
 				{past && !m.calledOff && " · held"}
 				{!m.mine && ` · ${m.organiser}`}

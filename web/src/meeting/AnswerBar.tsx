@@ -12,7 +12,7 @@ const choices: [Given, string][] = [
 ];
 
 type Props = {
-	/** Tells several on one page apart. */
+	/** Tells several on one page apart; there the field for a word opens at a press. */
 	id?: string;
 	current: Schemas["Answer"];
 	comment: string;
@@ -23,6 +23,7 @@ type Props = {
 /** The three answers; the one that holds is marked. A word with it is optional. */
 export function Answers({ id = "", current, comment, busy, onGive }: Props) {
 	const [word, setWord] = useState(comment);
+	const [wordy, setWordy] = useState(id === "");
 	return (
 		<div className="flex flex-col gap-2">
 			{/* biome-ignore lint/a11y/useSemanticElements: buttons that act at once are no form fields */}
@@ -39,8 +40,13 @@ export function Answers({ id = "", current, comment, busy, onGive }: Props) {
 						{label}
 					</Button>
 				))}
+				{!wordy && (
+					<Button look="bare" className="text-small" onClick={() => setWordy(true)}>
+						with a word…
+					</Button>
+				)}
 			</div>
-			<div className="max-w-[420px]">
+			<div className="max-w-[420px]" hidden={!wordy}>
 				<Label htmlFor={`word${id}`}>A word with it (optional)</Label>
 				<input
 					id={`word${id}`}

@@ -15,7 +15,8 @@ export function PeopleTable({ m }: { m: Meeting }) {
 			<h2 className="mt-4 text-[17px]">
 				People <span className="font-normal font-sans text-[14px] text-quiet">{counts(m)}</span>
 			</h2>
-			<div className="mt-2 overflow-x-auto border border-rule bg-sheet">
+			{/* biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table has to be scrolled by keyboard */}
+			<section aria-label="People" tabIndex={0} className="mt-2 overflow-x-auto border border-rule bg-sheet">
 				<table className="w-full border-collapse text-body">
 					<thead>
 						<tr className="border-rule border-b text-left text-quiet text-small">
@@ -83,7 +84,7 @@ export function PeopleTable({ m }: { m: Meeting }) {
 				{m.participants.length === 0 && (
 					<p className="p-3 text-quiet text-small">Nobody else is invited. Change the meeting to add people.</p>
 				)}
-			</div>
+			</section>
 		</>
 	);
 }

@@ -92,7 +92,10 @@ export function AddPerson({ part }: { part: Part }) {
 							value={{ personId: "", name: "", email: address, needed: true, dates: [] } satisfies Person}
 							className={option}
 						>
-							Invite {address} <span className="ml-auto text-quiet">outside</span>
+							<span>
+								invite <b className="font-[650]">{address}</b> by mail
+							</span>
+							<span className="ml-auto text-quiet">outside</span>
 						</ComboboxOption>
 					)}
 					{list && (
@@ -101,7 +104,7 @@ export function AddPerson({ part }: { part: Part }) {
 					{!list && entries.length === 0 && !offerAddress && (
 						<p className="px-2.5 py-1.5 text-body">
 							{already
-								? `${address} is on the list.`
+								? `${address} is on the list already.`
 								: found.error
 									? problemOf(found.error).detail
 									: found.isFetching

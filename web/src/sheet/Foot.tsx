@@ -18,12 +18,14 @@ export const Foot = memo(function Foot(part: Part & { sending: Sending; onLook: 
 	useEffect(() => {
 		const hear = (e: KeyboardEvent) => {
 			if (e.key !== "Enter" || !(e.ctrlKey || e.metaKey)) return;
+			// Before a list that is open takes the key for a choice.
 			e.preventDefault();
+			e.stopImmediatePropagation();
 			(document.activeElement as HTMLElement | null)?.blur();
 			setTimeout(() => void go(), 0);
 		};
-		window.addEventListener("keydown", hear);
-		return () => window.removeEventListener("keydown", hear);
+		window.addEventListener("keydown", hear, true);
+		return () => window.removeEventListener("keydown", hear, true);
 	}, [go]);
 	const all = standings(part);
 	return (
@@ -112,7 +114,14 @@ function standings({ sheet, draft, day, dates }: Part): Standing[] {
 						: undefined),
 			broken: !!time,
 		},
-		{ name: "Who", open: who?.detail ?? (draft.people.length === 0 ? "only you" : undefined), broken: !!who },
+		{
+			name: "Who",
+			open:
+				sheet.unclear.length > 0
+					? "say who is meant"
+					: (who?.detail ?? (draft.people.length === 0 ? "only you" : undefined)),
+			broken: !!who,
+		},
 		{
 			name: "Where",
 			open:
@@ -145,7 +154,7 @@ const datesWords = (n: number) => (n === 1 ? "1 date" : `${n} dates`);
 function busyWords(troubles: Schemas["Trouble"][], own: string | undefined) {
 	const [one] = troubles;
 	if (!one || troubles.length > 1) return `${troubles.length} cannot`;
-	return `${one.email === own ? "you" : one.name}: ${one.short}`;
+	return `${one.email === own ? "you" : one.name} ${one.short}`;
 }
 
 /** "Goes to Tomé Akande, Rui Calado and S. Onari (outside); books Map Room" */

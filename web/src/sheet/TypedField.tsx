@@ -1,4 +1,4 @@
-import { useRef } from "react";
+import { useLayoutEffect, useRef } from "react";
 import { FieldFault, fieldLook } from "../ui/kit";
 import { typedIn } from "./draft/typed";
 import { useWritten } from "./draft/useDraft";
@@ -28,6 +28,11 @@ export function TypedField({ part, field, name, shown, className, placeholder, b
 	const typed = useWritten(store, (w) => typedIn(w.draft.typed, field));
 	const wrong = bad || !!faultAt(part.faults, field);
 	const input = useRef<HTMLInputElement>(null);
+	// What is put right while the field is being entered is selected anew: the first letter takes its place.
+	// biome-ignore lint/correctness/useExhaustiveDependencies: when what is shown changes
+	useLayoutEffect(() => {
+		if (typed === null && document.activeElement === input.current) input.current?.select();
+	}, [shown]);
 	return (
 		<input
 			ref={input}
@@ -37,6 +42,8 @@ export function TypedField({ part, field, name, shown, className, placeholder, b
 			autoComplete="off"
 			placeholder={placeholder}
 			className={`${fieldLook(wrong)} ${className}`}
+			// What is long is seen while it is typed.
+			style={typed && typed.length > 7 ? { maxWidth: `${Math.min(20, typed.length) + 3}ch` } : undefined}
 			value={typed ?? shown}
 			onFocus={(e) => e.currentTarget.select()}
 			onChange={(e) => {

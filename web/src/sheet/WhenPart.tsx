@@ -37,7 +37,7 @@ export const WhenPart = memo(function WhenPart(part: Props) {
 					field="start"
 					name="Starts"
 					shown={from ? clock(from) : clockPart(draft.start)}
-					className="max-w-[72px]"
+					className="max-w-[58px]"
 				/>
 				<span aria-hidden>–</span>
 				<TypedField
@@ -45,7 +45,7 @@ export const WhenPart = memo(function WhenPart(part: Props) {
 					field="end"
 					name="Ends"
 					shown={until ? clock(until) : clockPart(draft.end)}
-					className="max-w-[72px]"
+					className="max-w-[58px]"
 				/>
 				<span className="text-quiet">{time && length(time.minutes)}</span>
 			</div>

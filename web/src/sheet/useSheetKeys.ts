@@ -28,25 +28,31 @@ function partAt(element: Element | null): PartName | null {
 /** Ctrl with an arrow goes from part to part; arrows alone move the time, wherever nothing else takes them. */
 export function useSheetKeys(store: DraftStore) {
 	useEffect(() => {
+		// Before a list that is open takes the key.
+		const walk = (e: KeyboardEvent) => {
+			if (!(e.ctrlKey || e.metaKey) || (e.key !== "ArrowDown" && e.key !== "ArrowUp")) return;
+			if ((e.target as HTMLElement).closest("[role=dialog]")) return;
+			const now = partAt(document.activeElement);
+			const step = e.key === "ArrowDown" ? 1 : -1;
+			const next = now ? order[order.indexOf(now) + step] : step > 0 ? order[0] : order.at(-1);
+			e.preventDefault();
+			e.stopImmediatePropagation();
+			if (next) goTo(next);
+		};
 		const hear = (e: KeyboardEvent) => {
 			const at = e.target as HTMLElement;
 			if (e.defaultPrevented || at.closest("[role=dialog]")) return;
-			if ((e.ctrlKey || e.metaKey) && (e.key === "ArrowDown" || e.key === "ArrowUp")) {
-				const now = partAt(document.activeElement);
-				const step = e.key === "ArrowDown" ? 1 : -1;
-				const next = now ? order[order.indexOf(now) + step] : step > 0 ? order[0] : order.at(-1);
-				if (!next) return;
-				e.preventDefault();
-				goTo(next);
-				return;
-			}
 			if (at.closest("input, textarea, select, [contenteditable], [role=menu], [role=listbox]")) return;
 			const part = byKey(e, store.get().draft);
 			if (!part) return;
 			e.preventDefault();
 			store.change(part);
 		};
+		window.addEventListener("keydown", walk, true);
 		window.addEventListener("keydown", hear);
-		return () => window.removeEventListener("keydown", hear);
+		return () => {
+			window.removeEventListener("keydown", walk, true);
+			window.removeEventListener("keydown", hear);
+		};
 	}, [store]);
 }

@@ -20,6 +20,8 @@ export function MonthGlance({ shown, today, onWeek }: Props) {
 			</PopoverButton>
 			<PopoverPanel
 				focus
+				role="dialog"
+				aria-label="A month at a glance"
 				className="absolute left-0 z-20 mt-1 rounded-[4px] border border-ink bg-sheet p-3 shadow-[4px_4px_0_rgb(29_42_44/0.12)] max-sm:fixed max-sm:inset-x-2"
 			>
 				{({ close }) => (
@@ -66,11 +68,12 @@ function Month({ shown, today, onWeek }: Props) {
 						<button
 							type="button"
 							aria-current={w.equals(shown) ? "true" : undefined}
-							aria-label={`Week of ${longDay(w)} ${w.year}`}
 							onClick={() => onWeek(w)}
 							className={`grid w-full grid-cols-[46px_repeat(7,1fr)] items-end gap-1 rounded-[3px] px-1 py-1 text-left hover:bg-ink/5 ${w.equals(shown) ? "shadow-[inset_4px_0_0_var(--color-fig)]" : ""}`}
 						>
-							<span className="pl-1.5 text-[11.5px] text-quiet">wk {w.weekOfYear}</span>
+							<span className="pl-1.5 text-[11.5px] text-quiet">
+								<span className="sr-only">{`Week of ${longDay(w)} ${w.year}: `}</span>wk {w.weekOfYear}
+							</span>
 							{Array.from({ length: 7 }, (_, i) => w.add({ days: i })).map((d) => (
 								<Day
 									key={d.toString()}

@@ -1,4 +1,4 @@
-import { useRef } from "react";
+import { useCallback, useRef } from "react";
 import { Link, useSearchParams } from "react-router";
 import { Temporal } from "temporal-polyfill";
 import { ProblemError, problemOf, type Schemas } from "../api/client";
@@ -31,9 +31,11 @@ export function Weeks() {
 	const open = useOpenSheet();
 	const go = (to: Temporal.PlainDate) => setParams(to.equals(monday(today)) ? {} : { from: to.toString() });
 	const side = useRef<HTMLElement>(null);
+	const toSide = useRef(false); // who chooses by key goes on in the panel
 	useTitle(`Week ${first.weekOfYear}`);
 	const choose = (m: { id: string; on: string } | null, byKey = false) => {
-		if (byKey) setTimeout(() => side.current?.focus(), 0);
+		toSide.current = byKey;
+		if (byKey && m && `${m.id} ${m.on}` === `${chosen} ${date}`) side.current?.focus();
 		setParams((p) => {
 			if (m) {
 				p.set("meeting", m.id);
@@ -45,6 +47,10 @@ export function Weeks() {
 			return p;
 		});
 	};
+	const panel = useCallback((element: HTMLElement | null) => {
+		side.current = element;
+		if (element && toSide.current) element.focus();
+	}, []);
 	const back = () => {
 		const mark = document.querySelector<HTMLElement>(`[data-mark="${chosen} ${date}"]`);
 		if (mark && side.current?.contains(document.activeElement)) mark.focus();
@@ -107,7 +113,7 @@ export function Weeks() {
 					</div>
 				)}
 			</main>
-			{chosen && <Side ref={side} key={`${chosen} ${date}`} id={chosen} on={date} onClose={() => choose(null)} />}
+			{chosen && <Side ref={panel} key={`${chosen} ${date}`} id={chosen} on={date} onClose={() => choose(null)} />}
 		</div>
 	);
 }
