@@ -62,7 +62,15 @@ func Load(ctx context.Context, store *postgres.Store, service *deeds.Deeds, newL
 		if err := b.prepare(ctx, tx, h); err != nil {
 			return err
 		}
-		return b.meetings(ctx, tx)
+		if err := b.meetings(ctx, tx); err != nil {
+			return err
+		}
+		for _, p := range b.people { // nobody is told by mail of what was there before
+			if err := tx.SetNewsMailed(ctx, p.ID, b.now, b.now); err != nil {
+				return err
+			}
+		}
+		return nil
 	})
 }
 

@@ -46,8 +46,11 @@ func TestWhatIsTypedAsPeopleCounts(t *testing.T) {
 	p.tick("no link needed")
 	p.tick("no room needed")
 	p.write("Add a person", "Lázaro Pin")
-	p.keys("\r", chromedp.ModifierCtrl) // Send, while the name stands in the field
-	p.sees("People", "1 silent", "Lázaro Pinho")
+	p.asked(func() {
+		p.keys("\r", chromedp.ModifierCtrl) // Send, while the name stands in the field
+		p.sees("People", "1 silent", "Lázaro Pinho")
+	})
+	assert.Empty(t, value[[]string](p, `performance.getEntriesByType("resource").filter(e => e.responseStatus >= 400).map(e => e.name)`), "nothing is asked about the sheet that is gone")
 
 	p.keys("m")
 	p.write("Title", "A list")
@@ -172,6 +175,12 @@ func TestWeeksOverMidnight(t *testing.T) {
 // nothing.
 func TestASheetBeginsAtOnce(t *testing.T) {
 	p := signIn(t, "marta.quental@marrowby.example")
+	p.sees("Week 48")
+	value[bool](p, `(() => { document.body.dispatchEvent(new KeyboardEvent("keydown", {key: "m", bubbles: true}));
+		requestAnimationFrame(() => { window.inTheFirstFrame = !!document.querySelector("input[aria-label=Title]") }); return true })()`)
+	p.holds(`window.inTheFirstFrame !== undefined`)
+	assert.True(t, value[bool](p, `window.inTheFirstFrame`), "the sheet is there with the first picture after the key")
+	p.open(running.BaseURL + "/weeks")
 	p.sees("Week 48")
 	requests := p.asked(func() {
 		p.keys("mWeaving room, new floor")
@@ -440,4 +449,25 @@ func (p *page) fits(what string, width int64) {
 	p.t.Helper()
 	wide := value[[]string](p, fmt.Sprintf(`document.documentElement.scrollWidth <= %[1]d ? [] : [...document.querySelectorAll("body *")].filter(e => e.getBoundingClientRect().right > %[1]d + 1).map(e => e.tagName + " " + e.className + " " + e.innerText?.slice(0, 40)).slice(-4)`, width))
 	assert.Empty(p.t, wide, "%s at %d", what, width)
+}
+
+// TestTheDirectoryIsAskedAfterAPause, and not where those who match are among those known.
+func TestTheDirectoryIsAskedAfterAPause(t *testing.T) {
+	p := signIn(t, demo.Ilse)
+	p.keys("mDirectory")
+	p.sees("Saved as it is written.")
+	p.focus(`input[aria-label="Add a person"]`)
+	directory := func(requests []string) (n int) {
+		for _, r := range requests {
+			if strings.Contains(r, "/api/directory") {
+				n++
+			}
+		}
+		return n
+	}
+	requests := p.asked(func() { p.keys("tava"); p.sees("Gil Tavares") })
+	assert.Equal(t, 1, directory(requests), "%v", requests)
+	requests = p.asked(func() { p.keys("res"); time.Sleep(time.Second); p.sees("Gil Tavares") })
+	assert.Zero(t, directory(requests), "%v", requests)
+	p.throwAway()
 }

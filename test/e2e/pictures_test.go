@@ -6,7 +6,6 @@ import (
 	"path/filepath"
 	"testing"
 
-	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
 	"jembro/internal/demo"
@@ -25,6 +24,16 @@ func TestPictures(t *testing.T) {
 	ilse.press("Crate sizes, loan 14")
 	ilse.sees("People")
 	shot(ilse, "weeks")
+	ilse.press("New")
+	ilse.sees("What happened", "Ilse Marrant", "asks you to come")
+	shot(ilse, "new")
+	ilse.press("Weeks")
+	ilse.keys("f")
+	ilse.write("Find", "loan")
+	ilse.sees("Lacquer loan, condition notes")
+	shot(ilse, "find")
+	ilse.keys(kb.Escape)
+	ilse.press("Crate sizes, loan 14")
 	ilse.press("Open")
 	ilse.sees("What happened")
 	shot(ilse, "meeting")
@@ -38,6 +47,7 @@ func TestPictures(t *testing.T) {
 	ilse.press("10 Dec")
 	ilse.press("Change")
 	ilse.sees("Which dates?")
+	ilse.keys("2")
 	ilse.write("Starts", "9:30")
 	ilse.keys(kb.Tab)
 	ilse.shows("Dates", "become a series of their own")
@@ -68,7 +78,6 @@ func TestPictures(t *testing.T) {
 	shot(ilse, "repeat")
 	ilse.press("Done")
 	ilse.shows("Dates", "2 to mend")
-	ilse.do("look at the dates", chromedp.Evaluate[chromedp.Void](`window.scrollTo(0, 10000)`))
 	shot(ilse, "dates")
 	ilse.pressIn("Thu 31 Dec", "leave it out")
 	ilse.pressIn("Thu 14 Jan", "use ")

@@ -1,12 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
+import { Temporal } from "temporal-polyfill";
 import { api, ProblemError, problemOf, type Schemas, take } from "../api/client";
 import { keys } from "../api/keys";
 import { Answers, WhichDates } from "../meeting/AnswerBar";
 import type { Given, GivenAnswer } from "../meeting/deeds";
 import { lookAt } from "../series/looked";
-import { city, inZone, longDay, sameClock, shortDay, times } from "../time/format";
+import { city, inZone, longDayNear, sameClock, shortDay, times } from "../time/format";
 import { JoinCard } from "../ui/JoinCard";
 import { Empty, lookOf, Note, Plate, Skeleton } from "../ui/kit";
 import { Linked } from "../ui/Linked";
@@ -127,7 +128,7 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 			<h1 className={`mt-1 break-words text-[30px] leading-tight ${m.calledOff ? "line-through" : ""}`}>{m.title}</h1>
 			{m.series && <p className="mt-1 text-[15px] first-letter:uppercase">{seriesWords(m.series)}</p>}
 			<p className="mt-1.5 text-[18px]">
-				{longDay(day)}, {times(m.start, m.end, zone)}{" "}
+				{longDayNear(day, Temporal.Now.plainDateISO(zone))}, {times(m.start, m.end, zone)}{" "}
 				<select
 					aria-label="Show the time in"
 					className="rounded-[3px] bg-transparent text-[14px] text-quiet"

@@ -2,7 +2,8 @@ import { useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { Bracket, type Reach } from "../series/Bracket";
-import { inZone, longDay } from "../time/format";
+import { inZone, longDayNear } from "../time/format";
+import { useNow } from "../time/now";
 import { Button, fieldLook, Label, Note } from "../ui/kit";
 import { Question } from "../ui/Question";
 import { useCallOff, useCallOffEffect } from "./deeds";
@@ -14,6 +15,7 @@ type Effect = Schemas["CallOffEffect"];
 /** Asks before anything is called off: of a series, which dates. */
 export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; onClose: () => void }) {
 	const { zone } = useSignedIn();
+	const today = useNow().toZonedDateTimeISO(zone).toPlainDate();
 	const series = m.series;
 	const cells = series?.dates.map((d) => seriesCell(d, zone, m)) ?? [];
 	const coming = cells.filter((c) => !c.fixed);
@@ -28,7 +30,7 @@ export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; on
 	return (
 		<Question
 			wide={!!series}
-			title={series ? `Call off ${m.title}` : `Call off ${longDay(inZone(m.start, zone).toPlainDate())}?`}
+			title={series ? `Call off ${m.title}` : `Call off ${longDayNear(inZone(m.start, zone).toPlainDate(), today)}?`}
 			onClose={onClose}
 		>
 			{series && (

@@ -1,7 +1,9 @@
 import { memo, type ReactNode, useRef, useState } from "react";
 import { Temporal } from "temporal-polyfill";
 import { problemOf, type Schemas } from "../api/client";
-import { city, inZone, longDay, monday, month, sameClock, weekday } from "../time/format";
+import { useSignedIn } from "../api/me";
+import { city, inZone, longDayNear, monday, month, sameClock, weekday } from "../time/format";
+import { useNow } from "../time/now";
 import { HourScale, Hours, Stretches } from "../timeline/Hours";
 import { useWidth, useWindowHeight, wordsWidth } from "../timeline/measure";
 import { hourOf, hoursFor, percent, place, type Scale } from "../timeline/scale";
@@ -141,10 +143,12 @@ function readDate(text: string) {
 }
 
 function Days({ date, onDay }: { date: Temporal.PlainDate; onDay: (d: Temporal.PlainDate) => void }) {
+	const { zone } = useSignedIn();
+	const today = useNow().toZonedDateTimeISO(zone).toPlainDate();
 	const first = monday(date);
 	return (
 		<div className="mb-2.5 flex flex-wrap items-center gap-1.5">
-			<h2 className="mr-auto text-[17px]">{longDay(date)}</h2>
+			<h2 className="mr-auto text-[17px]">{longDayNear(date, today)}</h2>
 			<Button aria-label="Week before" onClick={() => onDay(date.subtract({ days: 7 }))}>
 				←
 			</Button>

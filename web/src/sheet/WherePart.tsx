@@ -65,8 +65,8 @@ export const WherePart = memo(function WherePart({
 			{roomless > 0 && (
 				<Note tone="brick">
 					{taken && <b>{taken.sentence} </b>}
-					{roomless === 1 ? "One date has" : `${roomless} dates have`} no room. Mend it among the dates at the right, or
-					take one room for all.
+					{roomless === 1 ? "One date has" : `${roomless} dates have`} no room. Mend it among the dates, or take one
+					room for all.
 				</Note>
 			)}
 			{!dates && !lost && lane && !lane.clear && (

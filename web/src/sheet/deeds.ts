@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { api, type Schemas, take } from "../api/client";
 import { keys, shows } from "../api/keys";
 import { useSettled } from "../api/settled";
+import { fold } from "../time/zones";
 
 type Sheet = Schemas["Sheet"];
 
@@ -121,10 +122,15 @@ function datesDependOn(sheet: Sheet) {
 	return [start, end, zone, people, roomId, noRoom, repeat, dates, scope, sheet.stale, sheet.card?.url];
 }
 
-/** People by any part of their name; what was found for earlier letters is there at once. */
+/**
+ * People by any part of their name. Where all who match earlier letters are known, those who match more are among them
+ * and the program is not asked.
+ */
 export function useFindPeople(typed: string) {
+	const queries = useQueryClient();
 	const q = useSettled(typed.trim(), rest);
 	return useQuery({
+		initialData: () => amongKnown(q, (part) => queries.getQueryData<Schemas["Entries"]>(keys.directory(part))),
 		queryKey: keys.directory(q),
 		queryFn: () => take(api.GET("/api/directory", { params: { query: { q: q.slice(0, 100), limit: 8 } } })),
 		enabled: q !== "",
@@ -157,4 +163,16 @@ export function useDiscardSheets() {
 			queries.invalidateQueries({ queryKey: keys.sheets });
 		},
 	});
+}
+
+function amongKnown(q: string, known: (part: string) => Schemas["Entries"] | undefined) {
+	for (let n = q.length - 1; n > 0; n--) {
+		const all = known(q.slice(0, n));
+		if (all && !all.more)
+			return {
+				items: all.items.filter((e) => fold(`${e.name} ${e.email} ${e.outside ? e.about : ""}`).includes(fold(q))),
+				more: false,
+			};
+	}
+	return undefined;
 }

@@ -1,3 +1,5 @@
+import { swallow } from "../shell/keys";
+
 /** What is typed between the key that opens a sheet and its title being there. */
 let written: string | null = null;
 
@@ -7,6 +9,7 @@ function catchLetter(e: KeyboardEvent) {
 	else if (e.key.length === 1) written += e.key;
 	else return;
 	e.preventDefault();
+	swallow(e.key);
 	e.stopImmediatePropagation();
 }
 

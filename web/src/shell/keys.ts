@@ -1,7 +1,7 @@
 import { type RefObject, useEffect, useRef } from "react";
 
 /** A key that does something writes nothing, also where the deed brings the focus into a field. */
-function swallow(key: string) {
+export function swallow(key: string) {
 	const stop = (e: KeyboardEvent) => e.key === key && e.preventDefault();
 	const over = () => {
 		window.removeEventListener("keypress", stop, true);

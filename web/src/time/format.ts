@@ -34,6 +34,10 @@ export const dayInRow = (d: Temporal.PlainDate, first: Temporal.PlainDate) =>
 /** "Thursday 3 December" */
 export const longDay = (d: Temporal.PlainDate) => `${longDays[d.dayOfWeek - 1]} ${d.day} ${month(d)}`;
 
+/** "Thursday 3 December", with the year where it is not this one. */
+export const longDayNear = (d: Temporal.PlainDate, today: Temporal.PlainDate) =>
+	d.year === today.year ? longDay(d) : `${longDay(d)} ${d.year}`;
+
 /** "9:30" */
 export const clock = (t: { hour: number; minute: number }) => `${t.hour}:${String(t.minute).padStart(2, "0")}`;
 
@@ -60,9 +64,9 @@ export const city = (zone: string) => zone.slice(zone.lastIndexOf("/") + 1).repl
 /** "20 Nov 14:02", "today 14:02" */
 export function moment(instant: string, zone: string, now: Temporal.Instant) {
 	const at = inZone(instant, zone);
-	const day = at.toPlainDate();
-	if (day.equals(now.toZonedDateTimeISO(zone).toPlainDate())) return `today ${clock(at)}`;
-	return `${day.day} ${month(day).slice(0, 3)} ${clock(at)}`;
+	const [day, today] = [at.toPlainDate(), now.toZonedDateTimeISO(zone).toPlainDate()];
+	if (day.equals(today)) return `today ${clock(at)}`;
+	return `${day.day} ${month(day).slice(0, 3)} ${day.year === today.year ? "" : `${day.year} `}${clock(at)}`;
 }
 
 /** Whether clocks in both zones show the same at that instant. */

@@ -1,6 +1,6 @@
 import { Temporal } from "temporal-polyfill";
 import { expect, test } from "vitest";
-import { city, dayInRow, length, moment, monday, shortDay, times } from "./format";
+import { city, dayInRow, length, longDayNear, moment, monday, shortDay, times } from "./format";
 
 test("times name the day where the end is on another one", () => {
 	expect(times("2026-12-03T09:30:00Z", "2026-12-03T10:30:00Z", "Europe/Lisbon")).toBe("9:30 – 10:30");
@@ -22,4 +22,7 @@ test("days and zones", () => {
 	const now = Temporal.Instant.from("2026-11-24T10:12:00Z");
 	expect(moment("2026-11-24T09:40:00Z", "Europe/Lisbon", now)).toBe("today 9:40");
 	expect(moment("2026-11-20T14:02:00Z", "Europe/Lisbon", now)).toBe("20 Nov 14:02");
+	expect(moment("2025-11-20T14:02:00Z", "Europe/Lisbon", now)).toBe("20 Nov 2025 14:02");
+	expect(longDayNear(thursday, thursday)).toBe("Thursday 3 December");
+	expect(longDayNear(thursday, Temporal.PlainDate.from("2027-01-01"))).toBe("Thursday 3 December 2026");
 });

@@ -129,7 +129,9 @@ function DayHead(props: {
 				title={`New meeting on ${longDay(day)}`}
 				className="rounded-[3px] text-left hover:text-moss hover:underline"
 			>
-				<b className={`mr-1 font-[650] font-display leading-none ${small ? "text-[18px]" : "text-[24px]"}`}>
+				<b
+					className={`mr-1 max-sm:block font-[650] font-display leading-none ${small ? "text-[18px]" : "text-[24px]"}`}
+				>
 					{day.day}
 				</b>
 				{weekday(day)}

@@ -8,7 +8,7 @@ import { AnswerTag } from "../meeting/AnswerTag";
 import { useMeeting } from "../meeting/deeds";
 import { useCopyKey } from "../meeting/useCopyKey";
 import { lookAt } from "../series/looked";
-import { dayNear, inZone, length, shortDay, times } from "../time/format";
+import { dayNear, inZone, length, times } from "../time/format";
 import { useNow } from "../time/now";
 import { JoinCard } from "../ui/JoinCard";
 import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
@@ -46,12 +46,10 @@ function Chosen({ m, on }: { m: NonNullable<ReturnType<typeof useMeeting>["data"
 	return (
 		<>
 			<div>
-				<div className="text-quiet text-small">
-					{until(m.start, m.end, now) ?? dayNear(day, now.toZonedDateTimeISO(zone).toPlainDate())}
-				</div>
+				<div className="text-quiet text-small">{until(m.start, m.end, now)}</div>
 				<h2 className="break-words text-[21px] leading-[1.15]">{m.title}</h2>
 				<div className="mt-1">
-					{shortDay(day)}, {times(m.start, m.end, zone)}
+					{dayNear(day, now.toZonedDateTimeISO(zone).toPlainDate())}, {times(m.start, m.end, zone)}
 				</div>
 				{m.series && (
 					<div className="text-quiet text-small">
