@@ -176,6 +176,7 @@ func TestWeeksOverMidnight(t *testing.T) {
 func TestASheetBeginsAtOnce(t *testing.T) {
 	p := signIn(t, "marta.quental@marrowby.example")
 	p.sees("Week 48")
+	p.asked(func() {}) // until all is there
 	value[bool](p, `(() => { document.body.dispatchEvent(new KeyboardEvent("keydown", {key: "m", bubbles: true}));
 		requestAnimationFrame(() => { window.inTheFirstFrame = !!document.querySelector("input[aria-label=Title]") }); return true })()`)
 	p.holds(`window.inTheFirstFrame !== undefined`)
