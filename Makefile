@@ -57,6 +57,8 @@ fuzz: needs
 	go test -run NONE -fuzz FuzzReadMessage -fuzztime 60s ./internal/mail
 	go test -run NONE -fuzz FuzzParseRule -fuzztime 60s ./internal/core/recur
 	go test -run NONE -fuzz FuzzParseWords -fuzztime 60s ./internal/core/recur
+	go test -run NONE -fuzz FuzzRead -fuzztime 60s ./internal/core/typed
+	go test -run NONE -fuzz FuzzPeople -fuzztime 60s ./internal/core/typed
 
 # Speed is compared with something else in the same run, never asserted.
 bench: needs

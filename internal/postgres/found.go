@@ -19,9 +19,15 @@ func (t *Tx) SetFound(ctx context.Context, r schedule.Record) error {
 		return err
 	}
 	rows := db.InsertFoundParams{MeetingID: r.ID}
+	which := map[[2]string]int32{} // which text is whose
 	add := func(person uuid.UUID, reader string) {
 		title, words := r.Content.Findable(reader)
-		rows.People, rows.Titles, rows.Words = append(rows.People, person), append(rows.Titles, strings.Join(meeting.Words(title), " ")), append(rows.Words, strings.Join(meeting.Words(words), " "))
+		text := [2]string{title, words}
+		if which[text] == 0 {
+			which[text] = int32(len(which) + 1)
+			rows.Titles, rows.Words = append(rows.Titles, searched(title)), append(rows.Words, searched(words))
+		}
+		rows.People, rows.Which = append(rows.People, person), append(rows.Which, which[text])
 		rows.Starts = append(rows.Starts, r.Content.SpanFor(reader).Start.Time())
 	}
 	add(r.OrganiserID, "")
@@ -31,6 +37,18 @@ func (t *Tx) SetFound(ctx context.Context, r schedule.Record) error {
 		}
 	}
 	return t.InsertFound(ctx, rows)
+}
+
+// mostSearched is how many bytes of a text are searched: PostgreSQL takes a mebibyte of
+// lexemes at the most.
+const mostSearched = 200_000
+
+// searched is a text as its words are searched for.
+func searched(text string) string {
+	if len(text) > mostSearched {
+		text = strings.ToValidUTF8(text[:mostSearched], "")
+	}
+	return strings.Join(meeting.Words(text), " ")
 }
 
 // lexemes is a query for meetings that hold all words, or words that begin with them

@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 	"jembro/internal/postgres/db"
 	"jembro/internal/schedule"
 )
@@ -71,10 +72,10 @@ func (t *Tx) ReadNews(ctx context.Context, person uuid.UUID, ids []uuid.UUID, me
 	return n > 0, err
 }
 
-// NewsToMail are those to whom nobody told by mail what is new since before a moment, with
+// NewsToMail are those to whom nobody told by mail what is new between two moments, with
 // when the latest of it was.
-func (t *Tx) NewsToMail(ctx context.Context, before, awaySince time.Time) (map[uuid.UUID]time.Time, error) {
-	rows, err := t.Queries.NewsToMail(ctx, db.NewsToMailParams{Before: before, AwaySince: awaySince})
+func (t *Tx) NewsToMail(ctx context.Context, since, before, awaySince time.Time) (map[uuid.UUID]time.Time, error) {
+	rows, err := t.Queries.NewsToMail(ctx, db.NewsToMailParams{Since: since, Before: before, AwaySince: awaySince})
 	out := map[uuid.UUID]time.Time{}
 	for _, r := range rows {
 		out[r.PersonID] = r.Latest
@@ -109,19 +110,6 @@ func (t *Tx) OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.U
 		return nil, err
 	}
 	return each(rows, func(r db.OwnClashesRow) (schedule.OwnClash, error) {
-		c := schedule.OwnClash{MeetingID: r.MeetingID, On: toDay(r.OnDay), Leave: r.Kind == "leave", Start: toSpan(r.OtherStarts, r.OtherStarts).Start}
-		if r.OtherID == uuid.Nil {
-			return c, nil
-		}
-		var other meeting.Meeting
-		if err := readSnapshot(int(r.Schema), r.Content, &other); err != nil {
-			return c, err
-		}
-		if c.Title = other.Title; other.Repeats() {
-			if date, ok := other.Date(toDay(r.OtherDay)); ok {
-				c.Title = date.Title
-			}
-		}
-		return c, nil
+		return schedule.OwnClash{MeetingID: r.MeetingID, On: toDay(r.OnDay), Title: r.Title, Leave: r.Kind == "leave", Start: when.At(r.OtherStarts)}, nil
 	})
 }

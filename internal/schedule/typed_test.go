@@ -69,6 +69,30 @@ func TestAListOfPeopleIsTypedOrPasted(t *testing.T) {
 	assert.True(t, v.Unclear[0].More, "many people have an a")
 }
 
+func TestAnotherWindowDoesNotTakeOverWhatIsTyped(t *testing.T) {
+	ilse := who(t, "ilse.marrant@marrowby.example")
+	s := open(t, ilse.ID, draft(nil))
+	start := s.Draft.Start
+	save := func(window, typing string, d meeting.Draft) schedule.Sheet {
+		t.Helper()
+		kept, _, err := service().Sheets.SaveSheet(schedule.FromWindow(t.Context(), window), schedule.Self(ilse.ID), s.ID, s.Version, d, typing)
+		require.NoError(t, err)
+		return kept
+	}
+	d := s.Draft
+	d.Typed = []meeting.DraftTyped{{Field: "start", Text: "1", Window: "one"}}
+	s = save("one", "start", d) // on the way to 14:00
+	d = s.Draft
+	d.Text = "Written in the other window"
+	s = save("other", "", d)
+	assert.Equal(t, start, s.Draft.Start)
+	require.Len(t, s.Draft.Typed, 1)
+	d = s.Draft
+	d.Typed = []meeting.DraftTyped{{Field: "start", Text: "14", Window: "one"}}
+	s = save("one", "", d)
+	assert.Equal(t, start[:10]+"T14:00", s.Draft.Start)
+}
+
 func TestSendTakesWhatStandsInTheFields(t *testing.T) {
 	ilse := who(t, "ilse.marrant@marrowby.example")
 	s := open(t, ilse.ID, draft(nil))

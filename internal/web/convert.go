@@ -109,7 +109,9 @@ func toDraft(d meeting.Draft) api.Draft {
 	}
 	out.LongMeant = orNil(d.LongMeant)
 	if len(d.Typed) > 0 {
-		waiting := each(d.Typed, func(t meeting.DraftTyped) api.DraftTyped { return api.DraftTyped(t) })
+		waiting := each(d.Typed, func(t meeting.DraftTyped) api.DraftTyped {
+			return api.DraftTyped{Field: t.Field, Text: t.Text, Window: orNil(t.Window)}
+		})
 		out.Typed = &waiting
 	}
 	return out
@@ -137,7 +139,9 @@ func fromDraft(d api.Draft) meeting.Draft {
 		out.LongMeant = *d.LongMeant
 	}
 	if d.Typed != nil {
-		out.Typed = each(*d.Typed, func(t api.DraftTyped) meeting.DraftTyped { return meeting.DraftTyped(t) })
+		out.Typed = each(*d.Typed, func(t api.DraftTyped) meeting.DraftTyped {
+			return meeting.DraftTyped{Field: t.Field, Text: t.Text, Window: deref(t.Window)}
+		})
 	}
 	return out
 }

@@ -12,6 +12,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -192,6 +193,18 @@ func fill(ctx context.Context, url string) error {
 		fmt.Sprintf(`INSERT INTO occurrence (id, meeting_id, on_day, starts, ends) SELECT %s, %s, lower(during)::date, lower(during), upper(during)
 			FROM (SELECT during, row_number() OVER (ORDER BY lower(during)) AS i FROM busy WHERE person_id = %s) x`, id("i", 5), id("i", 4), id("1", 1)),
 		fmt.Sprintf(`UPDATE busy b SET occurrence_id = o.id, meeting_id = o.meeting_id FROM occurrence o WHERE b.person_id = %s AND lower(b.during) = o.starts`, id("1", 1)),
+		// What can be found: a million rows, and 5,000 more of one person, all of whom have
+		// one word; and what is new, 200 things a person.
+		"DROP INDEX found_document",
+		fmt.Sprintf(`INSERT INTO found (meeting_id, person_id, document, starts)
+			SELECT %s, %s, to_tsvector('found', 'Crate sizes ' || m || ' loan ' || m %% 50 || ' Map Room'), timestamptz '%s' + m * interval '1 day' FROM generate_series(1, %d) m, generate_series(1, %d) p`,
+			id("m", 3), id("p", 1), first, people, people),
+		fmt.Sprintf(`INSERT INTO found (meeting_id, person_id, document, starts)
+			SELECT %s, %s, to_tsvector('found', 'Glaze samples ' || m || ' Loft Studio'), timestamptz '%s' + m * interval '5 hours' FROM generate_series(1, 5000) m`, id("m", 4), id("1", 1), first),
+		"CREATE INDEX found_document ON found USING gin (person_id, document)",
+		fmt.Sprintf(`INSERT INTO news (id, person_id, meeting_id, kind, facts, at, read_at)
+			SELECT gen_random_uuid(), %s, %s, 'invite', '{"title":"Crate sizes","who":"Person 2","is":{"start":1796000000,"end":1796003600}}', timestamptz '%s' + n * interval '3 hours', CASE WHEN n < 190 THEN now() END
+			FROM generate_series(1, %d) p, generate_series(1, 200) n`, id("p", 1), id("p", 3), first, people),
 		"VACUUM ANALYZE",
 	} {
 		if _, err := conn.Exec(ctx, sql); err != nil {
@@ -306,6 +319,37 @@ func BenchmarkWeek(b *testing.B) {
 		_, err := do.Availability.Week(b.Context(), schedule.Self(of(1, 1)), day, 7)
 		return err
 	}, func() error { return scan(bareBusy, []uuid.UUID{of(1, 1)}, start, start.AddDate(0, 0, 7)) })
+}
+
+// BenchmarkFind: a word that all of one's 5,000 meetings have, the worst there is, and
+// one that few have, among a million rows.
+func BenchmarkFind(b *testing.B) {
+	for name, text := range map[string]string{"every meeting": "glaz", "few": "glaze 4321"} {
+		b.Run(name, func(b *testing.B) {
+			beside(b, func() error {
+				l, err := do.Meetings.Find(b.Context(), schedule.Self(of(1, 1)), text, schedule.Page{Most: 13})
+				if err == nil && len(l.Items) == 0 {
+					err = fmt.Errorf("nothing found")
+				}
+				return err
+			}, func() error {
+				return scan(`SELECT meeting_id FROM found WHERE person_id = $1 AND document @@ to_tsquery('found', $2) LIMIT 13`, of(1, 1), strings.Join(strings.Fields(text), ":* & ")+":*")
+			})
+		})
+	}
+}
+
+// BenchmarkNews: the first page of what is new.
+func BenchmarkNews(b *testing.B) {
+	beside(b, func() error {
+		l, err := do.News.News(b.Context(), schedule.Self(of(1, 1)), schedule.Page{Most: 21})
+		if err == nil && (len(l.Items) != 21 || l.Unread != 11) {
+			err = fmt.Errorf("%d items, %d unread", len(l.Items), l.Unread)
+		}
+		return err
+	}, func() error {
+		return scan(`SELECT * FROM news WHERE person_id = $1 ORDER BY at DESC LIMIT 21`, of(1, 1))
+	})
 }
 
 // weekly is a sheet of 104 dates with 20 people and a room.

@@ -472,3 +472,46 @@ func TestTheDirectoryIsAskedAfterAPause(t *testing.T) {
 	assert.Zero(t, directory(requests), "%v", requests)
 	p.throwAway()
 }
+
+// TestOnTheWayThroughASheet: the foot leads to its parts, arrow keys move the time from
+// anywhere, the invitation is sent from where it is looked at, and addresses in a text can
+// be pressed.
+func TestOnTheWayThroughASheet(t *testing.T) {
+	p := signIn(t, demo.Ilse)
+	p.keys("mOn the way")
+	p.write("Day", "9 mar 2027")
+	p.write("Starts", "9")
+	p.keys(kb.Tab)
+	p.sees("Tuesday 9 March 2027")
+	p.press("Who: only you")
+	p.holds(`document.activeElement?.getAttribute("aria-label") === "Add a person"`)
+	p.press("Where: no room yet")
+	p.holds(`document.activeElement?.name === "room"`)
+	p.press("Link: none yet")
+	p.holds(`document.activeElement?.innerText?.includes("Make a link")`)
+	p.keys(kb.ArrowRight)
+	p.holds(`document.querySelector("input[aria-label=Starts]").value === "9:15"`)
+	p.keys(kb.ArrowRight, chromedp.ModifierShift)
+	p.sees("1 h 15")
+	p.keys(kb.PageDown)
+	p.sees("Wednesday 10 March 2027")
+	p.write("Text", "See https://kirisame.example/log, please.")
+	p.keys(kb.ArrowLeft) // in a field it moves the cursor
+	p.addPerson("gil tav", "Gil Tavares")
+	p.tick("no room needed")
+	p.tick("no link needed")
+	p.press("See the invitation")
+	p.sees("What each person will get", "Gil Tavares")
+	p.axe("what each person will get")
+	p.do("send it from there", clickOn(`[...document.querySelectorAll("[role=dialog] button")].find(b => b.innerText.startsWith("Send"))`))
+	p.sees("1 silent", "9:15 – 10:30")
+	p.holds(`document.querySelector("main a[href='https://kirisame.example/log']")?.rel === "noreferrer"`)
+	p.press("Ilse Marrant")
+	p.press("What the shapes mean")
+	p.sees("yours, somebody was not reached", "outside working hours")
+	p.axe("what the shapes mean")
+	p.keys(kb.Escape)
+	p.keys("?")
+	p.sees("the next part, the part before")
+	p.axe("the keys")
+}

@@ -17,6 +17,8 @@ import (
 type DraftTyped struct {
 	Field string `json:"field"`
 	Text  string `json:"text"`
+	// Window is the one that it was typed in: another window does not take it over.
+	Window string `json:"window,omitempty"`
 }
 
 // Reading is how something typed was read: After is the sheet with it, Err why there is
@@ -37,12 +39,18 @@ const (
 // on, for a time typed as its end to mean that day.
 const overMidnight = 12 * time.Hour
 
+// Still tells what is still being typed, and is nobody's to take over.
+type Still func(DraftTyped) bool
+
+// NoMore is for a sheet that is sent: nothing is typed any more.
+func NoMore(DraftTyped) bool { return false }
+
 // Read takes what is typed into the fields for days and times over into the sheet, but
-// for the field that somebody still types in; what cannot be read stays as it was typed.
-func (d Draft) Read(r typed.Reader, typing string) Draft {
+// for what is still being typed; what cannot be read stays as it was typed.
+func (d Draft) Read(r typed.Reader, still Still) Draft {
 	var left []DraftTyped
 	for _, t := range d.Typed {
-		if t.people() || t.Field == typing {
+		if t.people() || still(t) {
 			left = append(left, t)
 		} else if after, err := d.with(r, t); err == nil {
 			d = after

@@ -52,11 +52,11 @@ func TestWhatIsTypedBecomesPartOfTheSheet(t *testing.T) {
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			c.from.Typed = []meeting.DraftTyped{{Field: c.field, Text: c.text}}
-			got := c.from.Read(typedReader(), "")
+			got := c.from.Read(typedReader(), meeting.NoMore)
 			assert.Equal(t, []string{c.start, c.end}, []string{got.Start, got.End})
 			assert.Empty(t, got.Typed)
 
-			still, readings := c.from.Read(typedReader(), c.field), c.from.Readings(typedReader())
+			still, readings := c.from.Read(typedReader(), func(t meeting.DraftTyped) bool { return t.Field == c.field }), c.from.Readings(typedReader())
 			assert.Equal(t, []string{c.from.Start, c.from.End}, []string{still.Start, still.End}, "while it is typed nothing moves")
 			assert.Equal(t, c.from.Typed, still.Typed)
 			require.Len(t, readings, 1)
@@ -65,7 +65,7 @@ func TestWhatIsTypedBecomesPartOfTheSheet(t *testing.T) {
 	}
 	t.Run("what cannot be read stays", func(t *testing.T) {
 		day.Typed = []meeting.DraftTyped{{Field: "end", Text: "late"}, {Field: "start", Text: "11"}}
-		got := day.Read(typedReader(), "")
+		got := day.Read(typedReader(), meeting.NoMore)
 		assert.Equal(t, []meeting.DraftTyped{{Field: "end", Text: "late"}}, got.Typed)
 		assert.Equal(t, "2026-12-03T11:00", got.Start)
 		readings := got.Readings(typedReader())
@@ -75,7 +75,7 @@ func TestWhatIsTypedBecomesPartOfTheSheet(t *testing.T) {
 	t.Run("days of a series", func(t *testing.T) {
 		day.Typed = []meeting.DraftTyped{{Field: "repeat.until", Text: "25 feb"}, {Field: "repeat.days", Text: "24.12."}, {Field: "repeat.added", Text: "18/12"},
 			{Field: "dates.2026-12-10.start", Text: "14"}, {Field: "dates.2026-12-10.day", Text: "fri 11 dec"}, {Field: "dates.2026-12-17.start", Text: "14"}}
-		got := day.Read(typedReader(), "")
+		got := day.Read(typedReader(), meeting.NoMore)
 		assert.Equal(t, meeting.DraftRepeat{Until: "2027-02-25", Days: []string{"2026-12-24"}, Added: []string{"2026-12-18", "2026-12-20"}}, *got.Repeat)
 		assert.Equal(t, meeting.DraftDate{On: "2026-12-10", Start: "2026-12-11T14:00", End: "2026-12-11T15:00"}, got.Dates[0])
 		assert.Len(t, got.Typed, 1, "a date that the sheet does not speak of")

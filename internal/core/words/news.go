@@ -10,7 +10,10 @@ import (
 // Span is when something is, as a clock in a zone shows it: "Thu 3 Dec 2026, 9:30 –
 // 10:30".
 func Span(z when.Zone, s when.Span) string {
-	start, end := z.LocalAt(s.Start), z.LocalAt(s.End)
+	return locals(z.LocalAt(s.Start), z.LocalAt(s.End))
+}
+
+func locals(start, end when.Local) string {
 	text := FullDay(start.Day) + ", " + start.Clock.String() + " – "
 	if end.Day != start.Day {
 		text += FullDay(end.Day) + ", "

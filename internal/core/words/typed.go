@@ -107,11 +107,7 @@ func Settled(field string, d meeting.Draft) string {
 	if noStart != nil || noEnd != nil || noZone != nil {
 		return ""
 	}
-	text := FullDay(start.Day) + ", " + start.Clock.String() + " – "
-	if end.Day != start.Day {
-		text += FullDay(end.Day) + ", "
-	}
-	text += end.Clock.String()
+	text := locals(start, end)
 	span := when.Span{Start: when.Zoned{Local: start, Zone: zone}.Instant(), End: when.Zoned{Local: end, Zone: zone}.Instant()}
 	if !span.Empty() {
 		text += ", " + Length(span.Length())

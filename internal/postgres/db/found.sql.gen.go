@@ -143,27 +143,35 @@ func (q *Queries) FindMeetings(ctx context.Context, arg FindMeetingsParams) ([]F
 }
 
 const insertFound = `-- name: InsertFound :exec
+WITH texts AS MATERIALIZED (
+    SELECT t.n, setweight(to_tsvector('found', t.title), 'A') || to_tsvector('found', t.words) AS document
+    FROM (SELECT unnest($5::text[]) AS title, unnest($6::text[]) AS words, generate_series(1, cardinality($5::text[])) AS n) t
+)
 INSERT INTO found (meeting_id, person_id, document, starts)
-SELECT $1, t.p, setweight(to_tsvector('found', t.title), 'A') || to_tsvector('found', t.words), t.s
-FROM (SELECT unnest($2::uuid[]) AS p, unnest($3::text[]) AS title, unnest($4::text[]) AS words, unnest($5::timestamptz[]) AS s) t
+SELECT $1, t.p, x.document, t.s
+FROM (SELECT unnest($2::uuid[]) AS p, unnest($3::int[]) AS w, unnest($4::timestamptz[]) AS s) t JOIN texts x ON x.n = t.w
 ON CONFLICT (meeting_id, person_id) DO NOTHING
 `
 
 type InsertFoundParams struct {
 	MeetingID uuid.UUID
 	People    []uuid.UUID
+	Which     []int32
+	Starts    []time.Time
 	Titles    []string
 	Words     []string
-	Starts    []time.Time
 }
 
+// Most who may open a meeting see the same words: each text is read once. Which says
+// which is whose, counted from 1.
 func (q *Queries) InsertFound(ctx context.Context, arg InsertFoundParams) error {
 	_, err := q.db.Exec(ctx, insertFound,
 		arg.MeetingID,
 		arg.People,
+		arg.Which,
+		arg.Starts,
 		arg.Titles,
 		arg.Words,
-		arg.Starts,
 	)
 	return err
 }

@@ -100,14 +100,15 @@ func (q *Queries) News(ctx context.Context, arg NewsParams) ([]NewsRow, error) {
 
 const newsToMail = `-- name: NewsToMail :many
 SELECT n.person_id, max(n.at)::timestamptz AS latest, count(*)::int AS count FROM news n JOIN person p ON p.id = n.person_id
-WHERE n.read_at IS NULL AND n.mailed_at IS NULL AND n.at < $1
+WHERE n.read_at IS NULL AND n.mailed_at IS NULL AND n.at < $1 AND n.at > $2
     AND (p.news_mail = 'always' OR p.news_mail = 'away'
-        AND NOT EXISTS (SELECT 1 FROM session s WHERE s.person_id = p.id AND s.seen_at > $2))
+        AND NOT EXISTS (SELECT 1 FROM session s WHERE s.person_id = p.id AND s.seen_at > $3))
 GROUP BY n.person_id ORDER BY min(n.at) LIMIT 200
 `
 
 type NewsToMailParams struct {
 	Before    time.Time
+	Since     time.Time
 	AwaySince time.Time
 }
 
@@ -119,7 +120,7 @@ type NewsToMailRow struct {
 
 // Who has something new that nobody told them by mail, since before a moment.
 func (q *Queries) NewsToMail(ctx context.Context, arg NewsToMailParams) ([]NewsToMailRow, error) {
-	rows, err := q.db.Query(ctx, newsToMail, arg.Before, arg.AwaySince)
+	rows, err := q.db.Query(ctx, newsToMail, arg.Before, arg.Since, arg.AwaySince)
 	if err != nil {
 		return nil, err
 	}
@@ -139,42 +140,38 @@ func (q *Queries) NewsToMail(ctx context.Context, arg NewsToMailParams) ([]NewsT
 }
 
 const ownClashes = `-- name: OwnClashes :many
-SELECT o.meeting_id, o.on_day, o.starts, o.ends, b.kind, b.source, coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS other_id,
-    coalesce(v.schema, 0)::smallint AS schema, coalesce(v.content, '{}')::jsonb AS content, coalesce(x.on_day, o.on_day)::date AS other_day,
-    lower(b.during)::timestamptz AS other_starts
-FROM occurrence o
-JOIN busy b ON b.person_id = $1 AND lower(b.during) < o.ends AND lower(b.during) > o.starts - interval '24 hours' AND upper(b.during) > o.starts
-    AND b.meeting_id IS DISTINCT FROM o.meeting_id
-LEFT JOIN occurrence x ON x.id = b.occurrence_id
-LEFT JOIN meeting m ON m.id = b.meeting_id
+SELECT c.meeting_id, c.on_day, c.kind, coalesce(v.content->>'title', '')::text AS title, c.other_starts
+FROM unnest($1::uuid[]) asked(id) CROSS JOIN LATERAL (
+    SELECT o.meeting_id, o.on_day, b.kind, b.meeting_id AS other_id, lower(b.during)::timestamptz AS other_starts
+    FROM occurrence o
+    JOIN busy b ON b.person_id = $2 AND lower(b.during) < o.ends AND lower(b.during) > o.starts - interval '24 hours' AND upper(b.during) > o.starts
+        AND b.meeting_id IS DISTINCT FROM o.meeting_id
+    WHERE o.meeting_id = asked.id AND o.ends > $3
+    ORDER BY o.starts, lower(b.during) LIMIT 12
+) c
+LEFT JOIN meeting m ON m.id = c.other_id
 LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-WHERE o.meeting_id = ANY($2::uuid[]) AND o.ends > $3
-ORDER BY o.starts, lower(b.during) LIMIT 100
+ORDER BY c.meeting_id, c.on_day, c.other_starts
 `
 
 type OwnClashesParams struct {
-	PersonID uuid.UUID
 	Meetings []uuid.UUID
+	PersonID uuid.UUID
 	Now      time.Time
 }
 
 type OwnClashesRow struct {
 	MeetingID   uuid.UUID
 	OnDay       time.Time
-	Starts      time.Time
-	Ends        time.Time
 	Kind        string
-	Source      string
-	OtherID     uuid.UUID
-	Schema      int16
-	Content     []byte
-	OtherDay    time.Time
+	Title       string
 	OtherStarts time.Time
 }
 
-// Where dates to come of some meetings overlap with what else somebody has.
+// Where dates to come of some meetings overlap with what else somebody has: the first
+// few of each meeting.
 func (q *Queries) OwnClashes(ctx context.Context, arg OwnClashesParams) ([]OwnClashesRow, error) {
-	rows, err := q.db.Query(ctx, ownClashes, arg.PersonID, arg.Meetings, arg.Now)
+	rows, err := q.db.Query(ctx, ownClashes, arg.Meetings, arg.PersonID, arg.Now)
 	if err != nil {
 		return nil, err
 	}
@@ -185,14 +182,8 @@ func (q *Queries) OwnClashes(ctx context.Context, arg OwnClashesParams) ([]OwnCl
 		if err := rows.Scan(
 			&i.MeetingID,
 			&i.OnDay,
-			&i.Starts,
-			&i.Ends,
 			&i.Kind,
-			&i.Source,
-			&i.OtherID,
-			&i.Schema,
-			&i.Content,
-			&i.OtherDay,
+			&i.Title,
 			&i.OtherStarts,
 		); err != nil {
 			return nil, err

@@ -2,9 +2,15 @@
 DELETE FROM found WHERE meeting_id = @meeting_id;
 
 -- name: InsertFound :exec
+-- Most who may open a meeting see the same words: each text is read once. Which says
+-- which is whose, counted from 1.
+WITH texts AS MATERIALIZED (
+    SELECT t.n, setweight(to_tsvector('found', t.title), 'A') || to_tsvector('found', t.words) AS document
+    FROM (SELECT unnest(@titles::text[]) AS title, unnest(@words::text[]) AS words, generate_series(1, cardinality(@titles::text[])) AS n) t
+)
 INSERT INTO found (meeting_id, person_id, document, starts)
-SELECT @meeting_id, t.p, setweight(to_tsvector('found', t.title), 'A') || to_tsvector('found', t.words), t.s
-FROM (SELECT unnest(@people::uuid[]) AS p, unnest(@titles::text[]) AS title, unnest(@words::text[]) AS words, unnest(@starts::timestamptz[]) AS s) t
+SELECT @meeting_id, t.p, x.document, t.s
+FROM (SELECT unnest(@people::uuid[]) AS p, unnest(@which::int[]) AS w, unnest(@starts::timestamptz[]) AS s) t JOIN texts x ON x.n = t.w
 ON CONFLICT (meeting_id, person_id) DO NOTHING;
 
 -- name: FindMeetings :many

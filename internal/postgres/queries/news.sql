@@ -23,7 +23,7 @@ UPDATE news SET read_at = @now::timestamptz WHERE person_id = @person_id AND rea
 -- name: NewsToMail :many
 -- Who has something new that nobody told them by mail, since before a moment.
 SELECT n.person_id, max(n.at)::timestamptz AS latest, count(*)::int AS count FROM news n JOIN person p ON p.id = n.person_id
-WHERE n.read_at IS NULL AND n.mailed_at IS NULL AND n.at < @before
+WHERE n.read_at IS NULL AND n.mailed_at IS NULL AND n.at < @before AND n.at > @since
     AND (p.news_mail = 'always' OR p.news_mail = 'away'
         AND NOT EXISTS (SELECT 1 FROM session s WHERE s.person_id = p.id AND s.seen_at > @away_since))
 GROUP BY n.person_id ORDER BY min(n.at) LIMIT 200;
@@ -38,15 +38,17 @@ UPDATE news SET mailed_at = @now WHERE person_id = @person_id AND mailed_at IS N
 UPDATE person SET news_mail = @news_mail WHERE id = @id;
 
 -- name: OwnClashes :many
--- Where dates to come of some meetings overlap with what else somebody has.
-SELECT o.meeting_id, o.on_day, o.starts, o.ends, b.kind, b.source, coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS other_id,
-    coalesce(v.schema, 0)::smallint AS schema, coalesce(v.content, '{}')::jsonb AS content, coalesce(x.on_day, o.on_day)::date AS other_day,
-    lower(b.during)::timestamptz AS other_starts
-FROM occurrence o
-JOIN busy b ON b.person_id = @person_id AND lower(b.during) < o.ends AND lower(b.during) > o.starts - interval '24 hours' AND upper(b.during) > o.starts
-    AND b.meeting_id IS DISTINCT FROM o.meeting_id
-LEFT JOIN occurrence x ON x.id = b.occurrence_id
-LEFT JOIN meeting m ON m.id = b.meeting_id
+-- Where dates to come of some meetings overlap with what else somebody has: the first
+-- few of each meeting.
+SELECT c.meeting_id, c.on_day, c.kind, coalesce(v.content->>'title', '')::text AS title, c.other_starts
+FROM unnest(@meetings::uuid[]) asked(id) CROSS JOIN LATERAL (
+    SELECT o.meeting_id, o.on_day, b.kind, b.meeting_id AS other_id, lower(b.during)::timestamptz AS other_starts
+    FROM occurrence o
+    JOIN busy b ON b.person_id = @person_id AND lower(b.during) < o.ends AND lower(b.during) > o.starts - interval '24 hours' AND upper(b.during) > o.starts
+        AND b.meeting_id IS DISTINCT FROM o.meeting_id
+    WHERE o.meeting_id = asked.id AND o.ends > @now
+    ORDER BY o.starts, lower(b.during) LIMIT 12
+) c
+LEFT JOIN meeting m ON m.id = c.other_id
 LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-WHERE o.meeting_id = ANY(@meetings::uuid[]) AND o.ends > @now
-ORDER BY o.starts, lower(b.during) LIMIT 100;
+ORDER BY c.meeting_id, c.on_day, c.other_starts;

@@ -18,7 +18,7 @@ import (
 // mailTx is what is needed here of a transaction.
 type mailTx interface {
 	directory.LookupTx
-	NewsToMail(ctx context.Context, before, awaySince time.Time) (map[uuid.UUID]time.Time, error)
+	NewsToMail(ctx context.Context, since, before, awaySince time.Time) (map[uuid.UUID]time.Time, error)
 	SetNewsMailed(ctx context.Context, person uuid.UUID, upTo, now time.Time) error
 	UnmailedNews(ctx context.Context, person uuid.UUID, upTo time.Time) ([]schedule.News, error)
 }
@@ -28,6 +28,8 @@ const (
 	together = 5 * time.Minute
 	// away is how long somebody has not been here who is told by mail.
 	away = 24 * time.Hour
+	// stale is how old news are of which nobody is told by mail any more.
+	stale = 72 * time.Hour
 )
 
 // MailNews tells those by mail who wish it, or are away, what is new for them: in one
@@ -38,7 +40,7 @@ func (s *Deeds) MailNews(ctx context.Context) error {
 	now := s.Now()
 	var due map[uuid.UUID]time.Time
 	err := s.Store.Look(ctx, func(tx Tx) (err error) {
-		due, err = tx.NewsToMail(ctx, now.Add(-together), now.Add(-away))
+		due, err = tx.NewsToMail(ctx, now.Add(-stale), now.Add(-together), now.Add(-away))
 		return err
 	})
 	if err != nil {

@@ -88,7 +88,7 @@ func (s *Deeds) Send(ctx context.Context, who schedule.Actor, id uuid.UUID, vers
 // finished is a sheet with everything that stands in its fields taken over. It fails with
 // an *InvalidError where that cannot be read, or has to be said first.
 func (s *Deeds) finished(ctx context.Context, tx sendTx, sheet schedule.Sheet) (meeting.Draft, error) {
-	draft, _, err := s.taken(ctx, tx, sheet.OwnerID, sheet.Draft, "")
+	draft, _, err := s.taken(ctx, tx, sheet.OwnerID, sheet.Draft, meeting.NoMore)
 	if err != nil {
 		return draft, err
 	}

@@ -169,7 +169,7 @@ func (s *Deeds) SaveSheet(ctx context.Context, who schedule.Actor, id uuid.UUID,
 			return err
 		}
 		kept := keepable(draft)
-		if kept, said, err = s.taken(ctx, tx, who.For, kept, typing); err != nil {
+		if kept, said, err = s.taken(ctx, tx, who.For, kept, typingIn(ctx, typing)); err != nil {
 			return err
 		}
 		sheet.Draft = kept.Followed(sheet.Draft)

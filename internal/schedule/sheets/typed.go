@@ -44,9 +44,18 @@ func (s *Deeds) reader(p schedule.Person, order typed.Order) typed.Reader {
 	return typed.Reader{Words: words.Typed, Today: p.Hours.Zone.LocalAt(when.At(s.Now())).Day, Order: order}
 }
 
-// taken is a sheet with what is typed into its fields taken over, but for the one that
-// somebody still types in. Said is what they have to be told of it.
-func (s *Deeds) taken(ctx context.Context, tx typedTx, owner uuid.UUID, d meeting.Draft, typing string) (_ meeting.Draft, said []string, err error) {
+// typingIn tells that one field is still typed in, and whatever stands in the fields of
+// another window.
+func typingIn(ctx context.Context, field string) meeting.Still {
+	window := schedule.WindowOf(ctx)
+	return func(t meeting.DraftTyped) bool {
+		return t.Field == field || t.Window != "" && t.Window != window
+	}
+}
+
+// taken is a sheet with what is typed into its fields taken over, but for what is still
+// being typed. Said is what its writer has to be told of it.
+func (s *Deeds) taken(ctx context.Context, tx typedTx, owner uuid.UUID, d meeting.Draft, still meeting.Still) (_ meeting.Draft, said []string, err error) {
 	if len(d.Typed) == 0 {
 		return d, nil, nil
 	}
@@ -54,11 +63,8 @@ func (s *Deeds) taken(ctx context.Context, tx typedTx, owner uuid.UUID, d meetin
 	if err != nil {
 		return d, nil, err
 	}
-	d = d.Read(s.reader(p, schedule.DayOrder(ctx)), typing)
-	if typing == meeting.FieldPeople {
-		return d, nil, nil
-	}
-	at := slices.IndexFunc(d.Typed, func(t meeting.DraftTyped) bool { return t.Field == meeting.FieldPeople })
+	d = d.Read(s.reader(p, schedule.DayOrder(ctx)), still)
+	at := slices.IndexFunc(d.Typed, func(t meeting.DraftTyped) bool { return t.Field == meeting.FieldPeople && !still(t) })
 	if at < 0 {
 		return d, nil, nil
 	}
@@ -132,7 +138,7 @@ func (s *Deeds) withPeople(ctx context.Context, tx typedTx, me schedule.Person, 
 }
 
 // mostTyped is how much can wait in the fields of a sheet.
-const mostTyped = 300
+const mostTyped = 100
 
 func inDirectory(e schedule.Entry) meeting.DraftPerson {
 	p := meeting.DraftPerson{Name: e.Name, Email: e.Email, Needed: true}

@@ -1309,6 +1309,8 @@ export interface components {
             /** @description day, start, end, lastDay, repeat.until, repeat.days, repeat.added, dates.2027-01-07.start, people, unclear */
             field: string;
             text: string;
+            /** @description The window that it was typed in, as its header Jembro-Window says; another one does not take it over. */
+            window?: string;
         };
         DiscardSheets: {
             ids: string[];

@@ -35,6 +35,7 @@ export function FindDialog({ onClose }: { onClose: () => void }) {
 					placeholder="word, person, room · mar 2027 · week 12 · 3 dec"
 					className={`${fieldLook()} mt-2.5 placeholder:text-quiet`}
 					onChange={(e) => setTyped(e.target.value)}
+					onKeyDown={(e) => e.key === "Escape" && onClose()}
 				/>
 				{asked && (
 					<ComboboxOptions static modal={false} className="mt-2 flex max-h-[52vh] flex-col overflow-y-auto">

@@ -107,9 +107,11 @@ function Strip({ cells, chosen, onChoose }: { cells: Cell[]; chosen: string | nu
 }
 
 function headWords(dates: Schemas["SheetDates"]) {
-	const bad = dates.dates.filter((d) => d.inScope && d.repairs.length > 0).length;
+	const said = dates.dates.filter((d) => d.inScope && d.repairs.length > 0);
+	const own = said.filter((d) => d.state === "fits").length;
+	const bad = said.length - own;
 	const count = dates.open ? "no end" : dates.count === 1 ? "1 date" : `${dates.count} dates`;
-	return `${dates.words} · ${count}${bad > 0 ? ` · ${bad} to mend` : ""}`;
+	return `${dates.words} · ${count}${bad > 0 ? ` · ${bad} to mend` : ""}${own > 0 ? ` · ${own} unlike the others` : ""}`;
 }
 
 /** "Tue 8 Dec (Imaculada Conceição), Sun 28 Mar (1:30 is not on the clock that day)" */

@@ -1,5 +1,6 @@
-import { Button, Kbd } from "../ui/kit";
-import { Question } from "../ui/Question";
+import type { ReactNode } from "react";
+import { Kbd } from "../ui/kit";
+import { Legend } from "./Legend";
 
 const groups: [string, [string, string][]][] = [
 	[
@@ -35,25 +36,11 @@ const groups: [string, [string, string][]][] = [
 	],
 ];
 
+const shown = groups.map(([where, keys]): [string, [ReactNode, string][]] => [
+	where,
+	keys.map(([key, what]) => [<Kbd key={key}>{key}</Kbd>, what]),
+]);
+
 export const Keys = ({ onClose }: { onClose: () => void }) => (
-	<Question title="Keys" onClose={onClose}>
-		{groups.map(([where, keys]) => (
-			<section key={where} className="mt-2.5">
-				<h3 className="text-[15px]">{where}</h3>
-				<dl className="mt-1 grid grid-cols-[150px_1fr] gap-x-4 gap-y-1">
-					{keys.map(([key, what]) => (
-						<div key={key} className="contents">
-							<dt>
-								<Kbd>{key}</Kbd>
-							</dt>
-							<dd>{what}</dd>
-						</div>
-					))}
-				</dl>
-			</section>
-		))}
-		<div className="mt-3">
-			<Button onClick={onClose}>Close</Button>
-		</div>
-	</Question>
+	<Legend title="Keys" groups={shown} left="150px" onClose={onClose} />
 );

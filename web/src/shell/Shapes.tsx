@@ -1,5 +1,5 @@
-import { Button } from "../ui/kit";
-import { Question } from "../ui/Question";
+import type { ReactNode } from "react";
+import { Legend } from "./Legend";
 
 const groups: [string, [string, string][]][] = [
 	[
@@ -24,26 +24,15 @@ const groups: [string, [string, string][]][] = [
 	],
 ];
 
+const shown = groups.map(([where, shapes]): [string, [ReactNode, string][]] => [
+	where,
+	shapes.map(([mark, words]) => [
+		<i key={mark} aria-hidden className={`block rounded-[2px] ${mark === "mark-off" ? "h-5" : "h-2.5"} ${mark}`} />,
+		words,
+	]),
+]);
+
 /** What the marks of time mean. */
 export const Shapes = ({ onClose }: { onClose: () => void }) => (
-	<Question title="What the shapes mean" onClose={onClose}>
-		{groups.map(([name, shapes]) => (
-			<section key={name} className="mt-2.5">
-				<h3 className="text-[15px]">{name}</h3>
-				<dl className="mt-1 grid grid-cols-[96px_1fr] items-center gap-x-4 gap-y-1.5">
-					{shapes.map(([mark, words]) => (
-						<div key={mark} className="contents">
-							<dt>
-								<i aria-hidden className={`block rounded-[2px] ${mark === "mark-off" ? "h-5" : "h-2.5"} ${mark}`} />
-							</dt>
-							<dd>{words}</dd>
-						</div>
-					))}
-				</dl>
-			</section>
-		))}
-		<div className="mt-3">
-			<Button onClick={onClose}>Close</Button>
-		</div>
-	</Question>
+	<Legend title="What the shapes mean" groups={shown} left="96px" onClose={onClose} />
 );

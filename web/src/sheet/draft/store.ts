@@ -67,7 +67,7 @@ export class DraftStore {
 		const text = typedIn(this.now.draft.typed, field);
 		if (text === null) return;
 		if (text.trim() === "" || text === shown) return this.forget(field);
-		this.tell({ type: "wrote", part: {} });
+		this.tell({ type: "wrote", part: { typed: withTyped(this.now.draft.typed, field, text) } });
 		void this.save();
 	};
 

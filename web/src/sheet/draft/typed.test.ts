@@ -1,10 +1,14 @@
 import { expect, test } from "vitest";
+import { thisWindow } from "../../api/window";
 import { mergedTyped, typedIn, withTyped } from "./typed";
 
 const t = (field: string, text: string) => ({ field, text });
 
 test("what is typed into a field takes the place of what stood there", () => {
-	expect(withTyped([t("start", "9"), t("end", "1")], "start", "93")).toEqual([t("end", "1"), t("start", "93")]);
+	expect(withTyped([t("start", "9"), t("end", "1")], "start", "93")).toEqual([
+		t("end", "1"),
+		{ ...t("start", "93"), window: thisWindow },
+	]);
 	expect(withTyped([t("start", "9")], "start", null)).toEqual([]);
 	expect(typedIn([t("start", "9")], "start")).toBe("9");
 	expect(typedIn(undefined, "start")).toBeNull();

@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import { thisWindow } from "../../api/window";
 
 export type Typed = Schemas["DraftTyped"];
 
@@ -12,7 +13,7 @@ export const typedIn = (typed: Typed[] | undefined, field: string) =>
 /** The list with what is typed into one field; null takes it off. */
 export const withTyped = (typed: Typed[] | undefined, field: string, text: string | null): Typed[] => [
 	...(typed ?? []).filter((t) => t.field !== field),
-	...(text === null ? [] : [{ field, text }]),
+	...(text === null ? [] : [{ field, text, window: thisWindow }]),
 ];
 
 /**

@@ -1,0 +1,33 @@
+import type { ReactNode } from "react";
+import { Button } from "../ui/kit";
+import { Question } from "../ui/Question";
+
+type Props = {
+	title: string;
+	groups: [string, [ReactNode, string][]][];
+	/** The width of the column at the left. */
+	left: string;
+	onClose: () => void;
+};
+
+/** What signs mean, in groups. */
+export const Legend = ({ title, groups, left, onClose }: Props) => (
+	<Question title={title} onClose={onClose}>
+		{groups.map(([name, lines]) => (
+			<section key={name} className="mt-2.5">
+				<h3 className="text-[15px]">{name}</h3>
+				<dl className="mt-1 grid items-center gap-x-4 gap-y-1" style={{ gridTemplateColumns: `${left} 1fr` }}>
+					{lines.map(([sign, words]) => (
+						<div key={words} className="contents">
+							<dt>{sign}</dt>
+							<dd>{words}</dd>
+						</div>
+					))}
+				</dl>
+			</section>
+		))}
+		<div className="mt-3">
+			<Button onClick={onClose}>Close</Button>
+		</div>
+	</Question>
+);
