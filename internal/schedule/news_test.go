@@ -108,6 +108,19 @@ func TestNewsOfSingleDatesAreForThoseOnThem(t *testing.T) {
 	})
 	assert.Equal(t, "Ilse Marrant changed 19 January; time: Tue 19 Jan 2027, 15:00 – 15:30 > Wed 20 Jan 2027, 15:00 – 15:30", told(newFor(t, rui.ID, id)[0]))
 	assert.Len(t, newFor(t, tome.ID, id), 1, "it is no date of his")
+	change(t, ilse.ID, id, func(d *meeting.Draft) {
+		d.Scope = &meeting.DraftScope{At: "2027-01-12", From: "2027-01-12", To: "2027-01-12"}
+		d.Title, d.Start, d.End = "Lamp oil, the new one", "2027-01-12T15:00", "2027-01-12T15:30"
+	})
+	assert.Equal(t, "Ilse Marrant changed 12 January; title: Lamp oil > Lamp oil, the new one", told(newFor(t, rui.ID, id)[0]))
+	his := newFor(t, tome.ID, id)[0]
+	assert.Equal(t, "Lamp oil, the new one", his.Title)
+	found := func(me uuid.UUID, text string) int {
+		l, err := service().Meetings.Find(t.Context(), schedule.Self(me), text, schedule.Page{Most: 5})
+		require.NoError(t, err)
+		return len(l.Items)
+	}
+	assert.Equal(t, []int{1, 1}, []int{found(tome.ID, "lamp oil new"), found(rui.ID, "lamp oil new")})
 }
 
 func TestWhatIsAskedComesWithWhatItClashesWith(t *testing.T) {

@@ -52,12 +52,23 @@ func (p *page) reaches(what string) {
 	})()`), "covered on %s", what)
 }
 
+// TestAxeFindsNoViolation at 1280 by 800, at 200 % of it, and on a phone.
 func TestAxeFindsNoViolation(t *testing.T) {
+	for _, size := range [][2]int64{{1280, 800}, {640, 400}, {390, 844}} {
+		t.Run(fmt.Sprint(size[0]), func(t *testing.T) { axeFindsNothing(t, size) })
+	}
+}
+
+func axeFindsNothing(t *testing.T, size [2]int64) {
+	narrow := func(p *page) { p.do("make it so wide", chromedp.EmulateViewport(size[0], size[1])) }
+	about := fmt.Sprintf("Varnish tests %d", size[0])
 	p := newPage(t)
+	narrow(p)
 	p.open(running.BaseURL + "/sign-in")
 	p.sees("Sign in")
 	p.axe("sign-in")
 	p = signIn(t, demo.Ilse)
+	narrow(p)
 	p.press("Crate sizes, loan 14")
 	p.sees("People")
 	p.axe("Weeks")
@@ -84,9 +95,33 @@ func TestAxeFindsNoViolation(t *testing.T) {
 	p.sees("Week 48")
 
 	ilse := signIn(t, demo.Ilse)
-	guestOf(t, ilse, "Varnish tests", "axe@kirisame.example")
-	mail := mails(t, "axe@kirisame.example", "Varnish tests", 1)[0]
+	guestOf(t, ilse, about, "axe@kirisame.example")
+	narrow(ilse)
+	ilse.press("Change")
+	ilse.sees("Fits")
+	ilse.write("Title", "Varnish tests again")
+	ilse.press("Let it repeat…")
+	ilse.sees("Every")
+	ilse.axe("a repetition")
+	ilse.press("Only once")
+	ilse.press("See the invitation")
+	ilse.sees("What each person will get", "Close")
+	ilse.axe("what each person will get")
+	ilse.press("Close")
+	ilse.write("Add a person", "to")
+	ilse.keys(kb.Tab)
+	ilse.sees("“to” could be")
+	ilse.axe("who is meant")
+	ilse.open(running.BaseURL + "/new")
+	ilse.sees("What happened")
+	ilse.axe("what is new")
+	ilse.keys("f")
+	ilse.write("Find", "loan")
+	ilse.holds(`document.querySelectorAll("[role=option]").length > 2`)
+	ilse.axe("finding")
+	mail := mails(t, "axe@kirisame.example", about, 1)[0]
 	guest := newPage(t)
+	narrow(guest)
 	guest.open(fmt.Sprintf("%s/post/messages/%d", running.WorldURL, mail.ID))
 	guest.press("Answer")
 	guest.sees("Put it in your calendar")

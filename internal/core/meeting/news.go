@@ -1,7 +1,6 @@
 package meeting
 
 import (
-	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )
 
@@ -44,7 +43,7 @@ func (o Occasion) Span() when.Span { return when.Span{Start: o.Start, End: o.End
 func NewsOf(before *Meeting, after Meeting, m Message, off bool) News {
 	id := m.To.ID
 	_, stays := after.Participant(id)
-	n := News{Title: after.Title, Who: after.Organiser.Name, On: m.On, Needed: m.To.Needed, Dropped: m.Kind == CallOff && !off && !stays}
+	n := News{Who: after.Organiser.Name, On: m.On, Needed: m.To.Needed, Dropped: m.Kind == CallOff && !off && !stays}
 	var was Occasion
 	known := false
 	if before != nil {
@@ -58,6 +57,7 @@ func NewsOf(before *Meeting, after Meeting, m Message, off bool) News {
 	default:
 		n.Is = after.occasion(id, m.On)
 	}
+	n.Title = n.Is.Title
 	n.Goes = m.Kind == Update && before != nil && !known // into the series that goes on
 	if m.Kind != Update || !known {
 		return n
@@ -90,8 +90,9 @@ func (m Meeting) occasion(id string, on []when.Day) Occasion {
 		out.Plan = m.Plan().Words()
 		if me, ok := m.Participant(id); ok && len(me.Dates) > 0 {
 			out.Plan = ""
-			if d, ok := m.Date(series.Whole(me.Dates)[0].From); ok {
-				room = d.Room
+			for _, d := range m.DatesOf(me, me.firstDay(m)+2*Horizon) { // the first of theirs
+				room, out.Title = d.Room, d.Title
+				break
 			}
 		}
 	}
@@ -103,7 +104,7 @@ func (m Meeting) occasion(id string, on []when.Day) Occasion {
 
 // NewsOfEvent is what happened to a meeting, for who organises it.
 func NewsOfEvent(m Meeting, e Event) News {
-	n := News{Title: m.Title, Is: m.occasion("", nil), Event: &e}
+	n := News{Title: m.Title, Is: m.occasion("", nil), Event: &e} // as the organiser calls it
 	if e.On != 0 {
 		n.On, n.Is = []when.Day{e.On}, m.occasion("", []when.Day{e.On})
 	}

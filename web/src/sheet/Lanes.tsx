@@ -1,23 +1,21 @@
-import { memo, type ReactNode, useRef, useState } from "react";
+import { memo, useRef, useState } from "react";
 import { Temporal } from "temporal-polyfill";
-import { problemOf, type Schemas } from "../api/client";
+import { problemOf } from "../api/client";
 import { useSignedIn } from "../api/me";
-import { city, inZone, longDayNear, monday, month, sameClock, weekday } from "../time/format";
+import { city, longDayNear, monday, month, weekday } from "../time/format";
 import { useNow } from "../time/now";
-import { HourScale, Hours, Stretches } from "../timeline/Hours";
-import { useWidth, useWindowHeight, wordsWidth } from "../timeline/measure";
-import { hourOf, hoursFor, percent, place, type Scale } from "../timeline/scale";
+import { HourScale } from "../timeline/Hours";
+import { useWindowHeight } from "../timeline/measure";
+import { hourOf, hoursFor, type Scale } from "../timeline/scale";
 import { Button, Empty, Note, Skeleton } from "../ui/kit";
 import { Band } from "./Band";
+import { columns, FitsLane, PersonLane, RoomRow } from "./LaneRows";
 import type { Filter, Part } from "./part";
 import { RoomFilter } from "./RoomFilter";
 import { useStable } from "./useStable";
 import { dayPart, instant, moveDay, readLocal, settled, type Times } from "./when";
 
 type Props = Part & { error: unknown; filter: Filter; setFilter: (f: Filter) => void };
-
-/** Columns of the rows: who or what, and their time. */
-const columns = "grid grid-cols-[226px_minmax(0,1fr)] max-sm:grid-cols-[118px_minmax(0,1fr)]";
 
 /** From so many people on, those who are clear fold away, so that the line of what fits and the rooms stay in sight. */
 const many = 9;
@@ -168,153 +166,5 @@ function Days({ date, onDay }: { date: Temporal.PlainDate; onDay: (d: Temporal.P
 				→
 			</Button>
 		</div>
-	);
-}
-
-/** A row of the day: who or what at the left, their time at the right. */
-function Row(props: { scale: Scale; left: ReactNode; children: ReactNode; look?: string; height?: string }) {
-	return (
-		<div
-			className={`${columns} ${props.height ?? "h-[31px]"} border-[#eae4d8] border-b last:border-b-0 ${props.look ?? ""}`}
-		>
-			<div className="flex min-w-0 items-center gap-1.5 whitespace-nowrap pr-2 pl-[11px] text-body">{props.left}</div>
-			<Hours scale={props.scale} className="overflow-hidden">
-				{props.children}
-			</Hours>
-		</div>
-	);
-}
-
-function Bars({ spans, scale, mark }: { spans: Schemas["Span"][]; scale: Scale; mark: string }) {
-	return <Stretches spans={spans} scale={scale} mark={`${mark} rounded-[2px]`} className="top-2 h-[15px]" />;
-}
-
-const marks = { busy: "mark-busy", maybe: "mark-busy-maybe", leave: "mark-leave" } as const;
-
-function PersonLane({ lane, scale, zone, at }: { lane: Schemas["Lane"]; scale: Scale; zone: string; at: string }) {
-	const note = lane.you ? "you" : (apart(lane.zone, zone, at) ?? (lane.needed ? "needed" : "optional"));
-	return (
-		<Row
-			scale={scale}
-			left={
-				<>
-					<span className={`truncate ${lane.needed ? "" : "text-quiet"}`}>{lane.name}</span>
-					<span className="ml-auto text-[12px] text-quiet">{note}</span>
-					<span className="sr-only">{busyWords(lane, zone)}</span>
-				</>
-			}
-		>
-			<Stretches spans={lane.off} scale={scale} mark="mark-off" />
-			{!lane.timeKnown && (
-				<span className="absolute top-1.5 left-1.5 bg-sheet pr-1 text-[12px] text-quiet">
-					their calendar cannot be seen from here
-				</span>
-			)}
-			{(["busy", "maybe", "leave"] as const).map((kind) => (
-				<Bars key={kind} spans={lane.busy.filter((b) => b.kind === kind)} scale={scale} mark={marks[kind]} />
-			))}
-		</Row>
-	);
-}
-
-/** "Tokyo +9 h", for somebody whose clock shows another time. */
-function apart(theirs: string | undefined, zone: string, at: string) {
-	if (!theirs || sameClock(at, theirs, zone)) return null;
-	const hours = (inZone(at, theirs).offsetNanoseconds - inZone(at, zone).offsetNanoseconds) / 3.6e12;
-	return `${city(theirs)} ${hours > 0 ? "+" : "−"}${Math.abs(hours)} h`;
-}
-
-function busyWords(lane: Schemas["Lane"], zone: string) {
-	if (!lane.timeKnown) return "time not known";
-	if (lane.busy.length === 0) return "clear all day";
-	return lane.busy
-		.map(
-			(b) => `${b.kind === "maybe" ? "maybe busy" : b.kind === "leave" ? "on leave" : "busy"} ${spokenSpan(b, zone)}`,
-		)
-		.join(", ");
-}
-
-const spokenSpan = (s: Schemas["Span"], zone: string) => {
-	const [a, b] = [inZone(s.start, zone), inZone(s.end, zone)];
-	return `${a.hour}:${String(a.minute).padStart(2, "0")} to ${b.hour}:${String(b.minute).padStart(2, "0")}`;
-};
-
-const fitLooks: Record<Schemas["Stretch"]["kind"], string> = {
-	fits: "bg-moss-wash border-moss border-b-4 text-moss",
-	soft: "border-moss border-b-4 border-dotted text-moss",
-	nearly: "border-honey border-b-4 border-dotted text-honey",
-};
-
-function FitsLane({ day, scale, wantRoom }: { day: Schemas["Day"]; scale: Scale; wantRoom: boolean }) {
-	const track = useRef<HTMLDivElement>(null);
-	const width = useWidth(track);
-	return (
-		<Row
-			scale={scale}
-			height="h-[38px]"
-			look="!border-y-2 !border-ink bg-[#faf7f1]"
-			left={
-				<>
-					<b className="font-[650]">Fits</b>
-					<span className="ml-auto text-[12px] text-quiet">{wantRoom ? "people and rooms" : "people"}</span>
-				</>
-			}
-		>
-			<div ref={track} className="absolute inset-0" />
-			{day.fits.length === 0 && (
-				<span className="absolute top-2 left-2 text-honey text-small">nothing fits on this day</span>
-			)}
-			{day.fits.map((s) => {
-				const at = place(s.start, s.end, scale);
-				if (!at) return null;
-				const room = at.width * width > wordsWidth(s.words, fitFont) + 8;
-				return (
-					<span
-						key={s.start}
-						title={`${spokenSpan(s, scale.zone)}: ${s.words}`}
-						className={`absolute inset-y-0 overflow-hidden whitespace-nowrap pt-[5px] pl-1 text-[11.5px] ${fitLooks[s.kind]}`}
-						style={{ left: percent(at.left), width: percent(at.width) }}
-					>
-						{room ? s.words : <span className="sr-only">{s.words}</span>}
-					</span>
-				);
-			})}
-		</Row>
-	);
-}
-
-const fitFont = "400 11.5px 'Atkinson Hyperlegible Next Variable'";
-
-type RoomProps = {
-	lane: Schemas["RoomLane"];
-	scale: Scale;
-	/** Rooms of several buildings are shown: each names its own. */
-	place: boolean;
-	taken: boolean;
-	onTake: () => void;
-};
-
-function RoomRow({ lane, scale, place, taken, onTake }: RoomProps) {
-	const { room } = lane;
-	return (
-		<Row
-			scale={scale}
-			look={taken ? "bg-fig-wash" : ""}
-			left={
-				<label className="flex w-full min-w-0 cursor-pointer items-center gap-1.5">
-					<input type="radio" name="room" className="accent-fig" checked={taken} onChange={onTake} />
-					<span className={`shrink-0 truncate max-sm:shrink ${taken ? "font-[650]" : ""}`}>{room.name}</span>
-					<span
-						className="ml-auto min-w-0 truncate text-[12px] text-quiet max-sm:hidden"
-						title={`${room.site}, ${room.floor}: ${room.equipment.join(", ")}`}
-					>
-						{room.seats} · {place ? room.site : room.floor}
-					</span>
-					<span className="sr-only">{lane.clear ? "clear then" : "taken then"}</span>
-				</label>
-			}
-		>
-			<Bars spans={lane.taken} scale={scale} mark="mark-busy" />
-		</Row>
 	);
 }

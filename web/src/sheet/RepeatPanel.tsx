@@ -124,11 +124,11 @@ function Days({ part, field, name, days, set }: DaysProps) {
 				<button
 					key={d}
 					type="button"
-					aria-label={`Take ${d} off`}
 					className="rounded-[3px] bg-slate-wash px-1.5"
 					onClick={() => set(days.filter((x) => x !== d))}
 				>
-					{dayWords(d)} ✕
+					<span className="sr-only">Take off </span>
+					{dayWords(d)} <span aria-hidden>✕</span>
 				</button>
 			))}
 			<TypedField part={part} field={field} name={name} placeholder="+ a day" shown="" className="max-w-[102px]" />

@@ -105,14 +105,14 @@ function Weekdays({ sentence, say }: { sentence: Sentence; say: (part: Partial<S
 						key={c}
 						type="button"
 						aria-pressed={on}
-						aria-label={dayName(c)}
 						className={`h-[24px] w-[27px] rounded-[3px] border font-sans text-[13px] ${on ? "border-fig bg-fig text-white" : "border-rule hover:border-ink"}`}
 						onClick={() => {
 							const days = on ? sentence.days.filter((d) => d !== c) : [...sentence.days, c];
 							if (days.length > 0) say({ days });
 						}}
 					>
-						{dayName(c).slice(0, 2)}
+						<span aria-hidden>{dayName(c).slice(0, 2)}</span>
+						<span className="sr-only">{dayName(c)}</span>
 					</button>
 				);
 			})}
