@@ -108,6 +108,7 @@ func axeFindsNothing(t *testing.T, size [2]int64) {
 	ilse.sees("What each person will get", "Close")
 	ilse.axe("what each person will get")
 	ilse.press("Close")
+	ilse.lacks("What each person will get")
 	ilse.write("Add a person", "to")
 	ilse.keys(kb.Tab)
 	ilse.sees("“to” could be")

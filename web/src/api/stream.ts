@@ -2,6 +2,9 @@ import type { Notice } from "./keys";
 
 const name = "jembro-live";
 const againAfter = 5000;
+const here = `${performance.timeOrigin}-${Math.random()}`;
+
+type SessionNotice = Notice & { from: string };
 
 /**
  * Hears notices as long as it is not stopped. All windows of a browser share one stream: whoever has the lock holds it
@@ -35,14 +38,14 @@ export function listen(hear: (n: Notice) => void): () => void {
 /** Says to all other windows of this browser that somebody signed in or out. */
 export function tellOfSession() {
 	const channel = new BroadcastChannel(name);
-	channel.postMessage({ topic: "session" } satisfies Notice);
+	channel.postMessage({ topic: "session", from: here } satisfies SessionNotice);
 	channel.close();
 }
 
-/** Hears that, while nobody is signed in here. */
+/** Hears that from other windows, while nobody is signed in here. */
 export function hearOfSession(hear: () => void) {
 	const channel = new BroadcastChannel(name);
-	channel.onmessage = (e: MessageEvent<Notice>) => e.data.topic === "session" && hear();
+	channel.onmessage = (e: MessageEvent<SessionNotice>) => e.data.topic === "session" && e.data.from !== here && hear();
 	return () => channel.close();
 }
 
