@@ -297,6 +297,19 @@ func (t *Tx) Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans
 	return out, nil
 }
 
+// RoomsTaken is what all rooms are taken by in a window, as one person may know it once
+// what is private is left out.
+func (t *Tx) RoomsTaken(ctx context.Context, person uuid.UUID, window when.Span) ([]schedule.RoomUse, error) {
+	rows, err := t.Queries.RoomsTaken(ctx, db.RoomsTakenParams{Person: person, Starts: window.Start.Time(), Ends: window.End.Time()})
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.RoomsTakenRow) (schedule.RoomUse, error) {
+		return schedule.RoomUse{Booking: schedule.Booking{RoomID: r.RoomID, Span: toSpan(r.Starts, r.Ends), BookedAt: r.BookedAt, By: r.ByName, Private: r.Private},
+			MeetingID: r.MeetingID, On: toDay(r.OnDay), Title: r.Title, Mine: r.Mine}, nil
+	})
+}
+
 // Taken is when the rooms given, or all where none is, are taken in some windows,
 // by their IDs; what the meeting but takes does not count.
 func (t *Tx) Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) (map[string]when.Spans, error) {

@@ -104,6 +104,15 @@ type Booking struct {
 	Private  bool
 }
 
+// RoomUse is a booking with what it is for. Mine tells that the reader is part of it.
+type RoomUse struct {
+	Booking
+	MeetingID uuid.UUID
+	On        when.Day
+	Title     string
+	Mine      bool
+}
+
 // InWeek is a meeting as somebody's week shows it.
 type InWeek struct {
 	ID          uuid.UUID

@@ -148,7 +148,7 @@ func TestASheetIsKeptFromTheFirstThingWritten(t *testing.T) {
 	before := count()
 	fresh, err := service().Sheets.FreshSheet(t.Context(), schedule.Self(ilse.ID))
 	require.NoError(t, err)
-	assert.Equal(t, "2026-11-24T11:00", fresh.Draft.Start, "the next full hour that she works")
+	assert.Equal(t, "2026-11-24T12:00", fresh.Draft.Start, "the next full hour that she works and has nothing")
 	assert.Equal(t, before, count(), "a look leaves nothing")
 
 	id := uuid.New()

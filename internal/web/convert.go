@@ -191,6 +191,30 @@ func toStretch(s core.Stretch, people []core.Person, wantRoom bool) api.Stretch 
 	return api.Stretch{Start: s.Start.Time(), End: s.End.Time(), Kind: kind, Words: words.Stretch(s, people, wantRoom)}
 }
 
+func toOpening(o core.Opening, a availability.OpeningsAnswer) api.Opening {
+	zones := make([]*when.Zone, len(a.Lanes))
+	for i, l := range a.Lanes {
+		if l.ZoneKnown {
+			zones[i] = &a.Lanes[i].Zone
+		}
+	}
+	out := api.Opening{Start: o.Start.Time(), End: o.End.Time(), NoRoom: orNil(o.NoRoom), Kind: api.OpeningKindNearly}
+	out.Head, out.Lines = words.Opening(o, a.People, zones)
+	if out.Lines == nil {
+		out.Lines = []string{}
+	}
+	if o.Room >= 0 {
+		out.Room = &api.RoomRef{ID: a.Rooms[o.Room].ID, Name: a.Rooms[o.Room].Name, Seats: a.Rooms[o.Room].Seats}
+	}
+	switch {
+	case o.Good():
+		out.Kind = api.OpeningKindGood
+	case len(o.Missing) == 0 && !o.NoRoom:
+		out.Kind = api.OpeningKindSoft
+	}
+	return out
+}
+
 func toTrouble(t core.Trouble, a availability.DayAnswer) api.Trouble {
 	lane := a.Lanes[t.Person]
 	return api.Trouble{Name: lane.Name, Email: lane.Email, Needed: t.Needed, Hard: t.Busy, Short: words.Trouble(t, a.People[t.Person])}

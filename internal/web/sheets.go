@@ -3,9 +3,11 @@ package web
 import (
 	"context"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
+	core "jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
@@ -94,16 +96,80 @@ func (h *handlers) GetDay(ctx context.Context, r api.GetDayRequestObject) (api.G
 	if q.Chosen.Start == 0 || q.Chosen.Empty() || q.Chosen.Length() > meeting.LengthLimit {
 		return nil, field("end", "The times do not make a meeting yet.")
 	}
-	for _, id := range []struct {
-		text string
-		to   *uuid.UUID
-	}{{r.Body.RoomID, &q.RoomID}, {r.Body.SiteID, &q.SiteID}, {deref(r.Body.MeetingID), &q.But}} {
-		if parsed, err := uuid.Parse(id.text); err == nil {
-			*id.to = parsed
-		}
-	}
+	q.RoomID, q.SiteID, q.But = idOf(r.Body.RoomID), idOf(r.Body.SiteID), idOf(deref(r.Body.MeetingID))
 	a, err := h.deeds.Availability.Day(ctx, actor(ctx), q)
 	return api.GetDay200JSONResponse(toDay(a, q.WantRoom)), err
+}
+
+func (h *handlers) GetRoomsDay(ctx context.Context, r api.GetRoomsDayRequestObject) (api.GetRoomsDayResponseObject, error) {
+	day, err := when.ParseDay(r.Params.Day)
+	if err != nil {
+		return nil, field("day", err.Error())
+	}
+	q := availability.RoomsQuestion{Day: day, SiteID: idOf(deref(r.Params.Site))}
+	if r.Params.Seats != nil {
+		q.Seats = *r.Params.Seats
+	}
+	if r.Params.Equipment != nil {
+		q.Equipment = *r.Params.Equipment
+	}
+	if r.Params.ClearFor != nil {
+		q.ClearFor = time.Duration(*r.Params.ClearFor) * time.Minute
+	}
+	a, err := h.deeds.Availability.RoomsDay(ctx, actor(ctx), q)
+	return api.GetRoomsDay200JSONResponse{Day: day.String(), Zone: a.Zone.String(), All: a.All,
+		Rooms: each(a.Rooms, func(x availability.RoomToday) api.RoomToday { return toRoomToday(x, a.Today) })}, err
+}
+
+func toRoomToday(x availability.RoomToday, today bool) api.RoomToday {
+	out := api.RoomToday{Room: toRoom(x.Room), Taken: each(x.Taken, func(u schedule.RoomUse) api.RoomUse {
+		use := api.RoomUse{Start: u.Span.Start.Time(), End: u.Span.End.Time(), Private: u.Private, Mine: u.Mine, By: orNil(u.By), Title: orNil(u.Title)}
+		if u.Mine && u.MeetingID != uuid.Nil {
+			use.MeetingID, use.On = &u.MeetingID, orNil(u.On.String())
+		}
+		return use
+	})}
+	if today {
+		out.Clear = &x.Clear
+		if x.Until != 0 {
+			until := x.Until.Time()
+			out.Until = &until
+		}
+	}
+	if x.NextOK {
+		next := toSpan(x.Next)
+		out.Next = &next
+	}
+	return out
+}
+
+func (h *handlers) FindOpenings(ctx context.Context, r api.FindOpeningsRequestObject) (api.FindOpeningsResponseObject, error) {
+	first, err := when.ParseDay(r.Body.First)
+	if err != nil {
+		return nil, field("first", err.Error())
+	}
+	zone, err := when.LoadZone(r.Body.Zone)
+	if err != nil {
+		return nil, field("zone", "Choose a time zone from the list.")
+	}
+	q := availability.OpeningsQuestion{First: first, Days: r.Body.Days, Zone: zone, Length: time.Duration(r.Body.Minutes) * time.Minute, From: when.Clock(r.Body.From), To: when.Clock(r.Body.To),
+		People: fromPeople(r.Body.People), WantRoom: r.Body.WantRoom, Equipment: r.Body.Equipment,
+		RoomID: idOf(r.Body.RoomID), SiteID: idOf(r.Body.SiteID), But: idOf(deref(r.Body.MeetingID))}
+	a, err := h.deeds.Availability.Openings(ctx, actor(ctx), q)
+	out := api.FindOpenings200JSONResponse{Items: each(a.Openings, func(o core.Opening) api.Opening { return toOpening(o, a) }), Days: []api.OpeningDay{}}
+	for i, good := range a.Good {
+		out.Days = append(out.Days, api.OpeningDay{Day: (first + when.Day(i)).String(), Good: good})
+	}
+	return out, err
+}
+
+// idOf is the id that a text is, uuid.Nil for none.
+func idOf(text string) uuid.UUID {
+	id, err := uuid.Parse(text)
+	if err != nil {
+		return uuid.Nil
+	}
+	return id
 }
 
 func deref(s *string) string {

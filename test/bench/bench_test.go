@@ -308,6 +308,30 @@ func BenchmarkDay(b *testing.B) {
 	})
 }
 
+// BenchmarkOpenings: the best times of four weeks for 50 people and a room.
+func BenchmarkOpenings(b *testing.B) {
+	zone, err := when.LoadZone("Europe/Lisbon")
+	if err != nil {
+		b.Fatal(err)
+	}
+	day, err := when.ParseDay(dayOfTheQuestions)
+	if err != nil {
+		b.Fatal(err)
+	}
+	all, ids := crowd(50)
+	q := availability.OpeningsQuestion{First: day, Days: 28, Zone: zone, Length: time.Hour, From: when.ClockOf(8, 0), To: when.ClockOf(19, 0), WantRoom: true, People: all}
+	start, end := when.DaySpan(day, zone).Start.Time(), when.DaySpan(day+27, zone).End.Time()
+	beside(b, func() error {
+		_, err := do.Availability.Openings(b.Context(), schedule.Self(of(1, 1)), q)
+		return err
+	}, func() error {
+		if err := scan(bareBusy, ids, start, end); err != nil {
+			return err
+		}
+		return scan(bareBookings, start, end)
+	})
+}
+
 // BenchmarkWeek: a person's week.
 func BenchmarkWeek(b *testing.B) {
 	day, err := when.ParseDay("2026-11-30")

@@ -515,6 +515,72 @@ func (q *Queries) RoomBookings(ctx context.Context, arg RoomBookingsParams) ([]R
 	return items, nil
 }
 
+const roomsTaken = `-- name: RoomsTaken :many
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private,
+    coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id, coalesce(v.content->>'title', '')::text AS title,
+    coalesce(o.on_day, '1970-01-01')::date AS on_day,
+    (b.owner_id = $1 OR EXISTS (SELECT 1 FROM participant x WHERE x.meeting_id = b.meeting_id AND x.person_id = $1 AND x.removed_at IS NULL))::boolean AS mine
+FROM booking b
+JOIN person p ON p.id = b.owner_id
+LEFT JOIN meeting m ON m.id = b.meeting_id
+LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+LEFT JOIN occurrence o ON o.id = b.occurrence_id
+WHERE b.during && tstzrange($2::timestamptz, $3::timestamptz)
+ORDER BY lower(b.during)
+`
+
+type RoomsTakenParams struct {
+	Person uuid.UUID
+	Starts time.Time
+	Ends   time.Time
+}
+
+type RoomsTakenRow struct {
+	RoomID    uuid.UUID
+	Starts    time.Time
+	Ends      time.Time
+	BookedAt  time.Time
+	ByName    string
+	Private   bool
+	MeetingID uuid.UUID
+	Title     string
+	OnDay     time.Time
+	Mine      bool
+}
+
+// What all rooms are taken by in a window, with what it is, and whether somebody is part
+// of it.
+func (q *Queries) RoomsTaken(ctx context.Context, arg RoomsTakenParams) ([]RoomsTakenRow, error) {
+	rows, err := q.db.Query(ctx, roomsTaken, arg.Person, arg.Starts, arg.Ends)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RoomsTakenRow
+	for rows.Next() {
+		var i RoomsTakenRow
+		if err := rows.Scan(
+			&i.RoomID,
+			&i.Starts,
+			&i.Ends,
+			&i.BookedAt,
+			&i.ByName,
+			&i.Private,
+			&i.MeetingID,
+			&i.Title,
+			&i.OnDay,
+			&i.Mine,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const setBookingsPrivate = `-- name: SetBookingsPrivate :exec
 UPDATE booking SET private = $1 WHERE meeting_id = $2::uuid AND private <> $1
 `

@@ -150,3 +150,18 @@ SELECT print FROM zone_print WHERE zone = @zone;
 
 -- name: SetZonePrint :exec
 INSERT INTO zone_print (zone, print) VALUES (@zone, @print) ON CONFLICT (zone) DO UPDATE SET print = excluded.print;
+
+-- name: RoomsTaken :many
+-- What all rooms are taken by in a window, with what it is, and whether somebody is part
+-- of it.
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private,
+    coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id, coalesce(v.content->>'title', '')::text AS title,
+    coalesce(o.on_day, '1970-01-01')::date AS on_day,
+    (b.owner_id = @person OR EXISTS (SELECT 1 FROM participant x WHERE x.meeting_id = b.meeting_id AND x.person_id = @person AND x.removed_at IS NULL))::boolean AS mine
+FROM booking b
+JOIN person p ON p.id = b.owner_id
+LEFT JOIN meeting m ON m.id = b.meeting_id
+LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+LEFT JOIN occurrence o ON o.id = b.occurrence_id
+WHERE b.during && tstzrange(@starts::timestamptz, @ends::timestamptz)
+ORDER BY lower(b.during);

@@ -19,6 +19,7 @@ type dayTx interface {
 	Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) ([]schedule.Booking, error)
 	OrganiserOf(ctx context.Context, meetingID uuid.UUID) (uuid.UUID, error)
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
+	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) (map[string]when.Spans, error)
 }
 
 // DayQuestion asks for one day of everybody on a sheet.

@@ -8,6 +8,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
@@ -22,6 +23,7 @@ type SheetTx interface {
 	meetings.TellTx
 	settleTx
 	typedTx
+	freshTx
 	AddSheet(ctx context.Context, s schedule.Sheet) error
 	DropSheet(ctx context.Context, id uuid.UUID) error
 	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
@@ -33,8 +35,8 @@ type SheetTx interface {
 	Tell(ctx context.Context, n schedule.Notice) error
 }
 
-// OpenSheet begins a meeting. Without a time it proposes the next full hour
-// within the person's working hours.
+// OpenSheet begins a meeting. Without a time it proposes the next full hour of the
+// person's working hours in which they have nothing.
 func (s *Deeds) OpenSheet(ctx context.Context, who schedule.Actor, start, end string) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		if sheet, err = s.fresh(ctx, tx, who, start, end); err != nil {
@@ -46,28 +48,43 @@ func (s *Deeds) OpenSheet(ctx context.Context, who schedule.Actor, start, end st
 	return sheet, err
 }
 
-func (s *Deeds) fresh(ctx context.Context, tx directory.LookupTx, who schedule.Actor, start, end string) (sheet schedule.Sheet, err error) {
+// freshTx is what is needed here of a transaction.
+type freshTx interface {
+	directory.LookupTx
+	BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, but uuid.UUID) (map[uuid.UUID][]availability.Time, error)
+}
+
+func (s *Deeds) fresh(ctx context.Context, tx freshTx, who schedule.Actor, start, end string) (sheet schedule.Sheet, err error) {
 	p, err := directory.Person(ctx, tx, who.For)
 	if err != nil {
 		return sheet, err
 	}
 	if start == "" || end == "" {
-		at := nextHour(p.Hours, when.At(s.Now()))
+		now := when.At(s.Now())
+		ahead := when.Span{Start: now, End: now.Add(aheadFor)}
+		taken, err := tx.BusyTimes(ctx, []uuid.UUID{who.For}, when.Spans{ahead}, uuid.Nil)
+		if err != nil {
+			return sheet, err
+		}
+		at := nextHour(p.Hours, availability.Person{}.With(taken[who.For]).Busy, ahead)
 		start, end = at.String(), at.Add(time.Hour).String()
 	}
 	return schedule.Sheet{ID: uuid.New(), OwnerID: who.For, UpdatedAt: s.Now(), Draft: meeting.Draft{
 		Start: start, End: end, Zone: p.Hours.Zone.String(), RemindBefore: 15, People: []meeting.DraftPerson{}}}, nil
 }
 
-// nextHour is the first full hour after now with an hour worked, or simply the
-// next one for somebody who does not work in the two weeks to come.
-func nextHour(hours when.Hours, now when.Instant) when.Local {
-	local := hours.Zone.LocalAt(now)
+// aheadFor is how far ahead a new sheet looks for a time.
+const aheadFor = 14 * 24 * time.Hour
+
+// nextHour is the first full hour of a stretch that is worked and not busy, or simply
+// the next one for somebody who has none.
+func nextHour(hours when.Hours, busy when.Spans, ahead when.Span) when.Local {
+	local := hours.Zone.LocalAt(ahead.Start)
 	first := when.Local{Day: local.Day, Clock: local.Clock / 60 * 60}.Add(time.Hour)
-	worked := hours.Within(when.Span{Start: now, End: now.Add(14 * 24 * time.Hour)})
-	for at := first; at.Sub(first) < 14*24*time.Hour; at = at.Add(time.Hour) {
+	clear := hours.Within(ahead).Minus(busy)
+	for at := first; at.Sub(first) < aheadFor; at = at.Add(time.Hour) {
 		start, exists := hours.Zone.Resolve(at)
-		if exists && worked.Covers(when.Span{Start: start, End: start.Add(time.Hour)}) {
+		if exists && clear.Covers(when.Span{Start: start, End: start.Add(time.Hour)}) {
 			return at
 		}
 	}
@@ -121,8 +138,8 @@ func (s *Deeds) view(ctx context.Context, tx SheetTx, v SheetView, typing string
 }
 
 // FreshSheet is a sheet as it begins, which is not kept: it is once something is written
-// on it. Without a time it proposes the next full hour within the person's working
-// hours.
+// on it. It proposes the next full hour of the person's working hours in which they
+// have nothing.
 func (s *Deeds) FreshSheet(ctx context.Context, who schedule.Actor) (v SheetView, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
 		if v.Sheet, err = s.fresh(ctx, tx, who, "", ""); err != nil {

@@ -262,6 +262,27 @@ func (e NewsMail) Valid() bool {
 	}
 }
 
+// Defines values for OpeningKind.
+const (
+	OpeningKindGood   OpeningKind = "good"
+	OpeningKindNearly OpeningKind = "nearly"
+	OpeningKindSoft   OpeningKind = "soft"
+)
+
+// Valid indicates whether the value is a known member of the OpeningKind enum.
+func (e OpeningKind) Valid() bool {
+	switch e {
+	case OpeningKindGood:
+		return true
+	case OpeningKindNearly:
+		return true
+	case OpeningKindSoft:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PreviewChannel.
 const (
 	PreviewChannelInside PreviewChannel = "inside"
@@ -992,6 +1013,60 @@ type OpenSheet struct {
 	Start *string `json:"start,omitempty"`
 }
 
+// Opening defines model for Opening.
+type Opening struct {
+	End time.Time `json:"end"`
+
+	// Head All 4 needed
+	Head  string      `json:"head"`
+	Kind  OpeningKind `json:"kind"`
+	Lines []string    `json:"lines"`
+
+	// NoRoom A room is wanted, and none is clear.
+	NoRoom *bool     `json:"noRoom,omitempty"`
+	Room   *RoomRef  `json:"room,omitempty"`
+	Start  time.Time `json:"start"`
+}
+
+// OpeningKind defines model for Opening.Kind.
+type OpeningKind string
+
+// OpeningDay defines model for OpeningDay.
+type OpeningDay struct {
+	Day string `json:"day"`
+
+	// Good How many openings it holds against which nothing speaks; 3 is that or more.
+	Good int `json:"good"`
+}
+
+// Openings defines model for Openings.
+type Openings struct {
+	Days  []OpeningDay `json:"days"`
+	Items []Opening    `json:"items"`
+}
+
+// OpeningsQuestion defines model for OpeningsQuestion.
+type OpeningsQuestion struct {
+	Days      int      `json:"days"`
+	Equipment []string `json:"equipment"`
+
+	// First The first day.
+	First string `json:"first"`
+
+	// From Between which hours, in minutes since midnight.
+	From int `json:"from"`
+
+	// MeetingID The meeting being changed; its own time does not count.
+	MeetingID *string       `json:"meetingId,omitempty"`
+	Minutes   int           `json:"minutes"`
+	People    []DraftPerson `json:"people"`
+	RoomID    string        `json:"roomId"`
+	SiteID    string        `json:"siteId"`
+	To        int           `json:"to"`
+	WantRoom  bool          `json:"wantRoom"`
+	Zone      string        `json:"zone"`
+}
+
 // OwnClash defines model for OwnClash.
 type OwnClash struct {
 	On    string `json:"on"`
@@ -1126,10 +1201,47 @@ type RoomRef struct {
 	Seats int                `json:"seats"`
 }
 
+// RoomToday defines model for RoomToday.
+type RoomToday struct {
+	// Clear Whether it is clear now; on the present day only.
+	Clear *bool     `json:"clear,omitempty"`
+	Next  *Span     `json:"next,omitempty"`
+	Room  Room      `json:"room"`
+	Taken []RoomUse `json:"taken"`
+
+	// Until When that, or what takes it, ends.
+	Until *time.Time `json:"until,omitempty"`
+}
+
+// RoomUse defines model for RoomUse.
+type RoomUse struct {
+	By  *string   `json:"by,omitempty"`
+	End time.Time `json:"end"`
+
+	// MeetingID Set where the person can open it.
+	MeetingID *openapi_types.UUID `json:"meetingId,omitempty"`
+
+	// Mine The person is part of it.
+	Mine    bool      `json:"mine"`
+	On      *string   `json:"on,omitempty"`
+	Private bool      `json:"private"`
+	Start   time.Time `json:"start"`
+	Title   *string   `json:"title,omitempty"`
+}
+
 // Rooms defines model for Rooms.
 type Rooms struct {
 	Items []Room `json:"items"`
 	More  bool   `json:"more"`
+}
+
+// RoomsDay defines model for RoomsDay.
+type RoomsDay struct {
+	// All How many rooms the house has.
+	All   int         `json:"all"`
+	Day   string      `json:"day"`
+	Rooms []RoomToday `json:"rooms"`
+	Zone  string      `json:"zone"`
 }
 
 // Sent defines model for Sent.
@@ -1489,6 +1601,17 @@ type ListRoomsParams struct {
 	Offset *Offset `form:"offset,omitempty" json:"offset,omitempty"`
 }
 
+// GetRoomsDayParams defines parameters for GetRoomsDay.
+type GetRoomsDayParams struct {
+	Day       string    `form:"day" json:"day"`
+	Seats     *int      `form:"seats,omitempty" json:"seats,omitempty"`
+	Equipment *[]string `form:"equipment,omitempty" json:"equipment,omitempty"`
+	Site      *string   `form:"site,omitempty" json:"site,omitempty"`
+
+	// ClearFor Minutes that a room has to be clear at a stretch.
+	ClearFor *int `form:"clearFor,omitempty" json:"clearFor,omitempty"`
+}
+
 // ListSheetsParams defines parameters for ListSheets.
 type ListSheetsParams struct {
 	Limit  *Limit  `form:"limit,omitempty" json:"limit,omitempty"`
@@ -1556,6 +1679,9 @@ type ChangeMeetingJSONRequestBody = ChangeMeeting
 
 // ReadNewsJSONRequestBody defines body for ReadNews for application/json ContentType.
 type ReadNewsJSONRequestBody = ReadNews
+
+// FindOpeningsJSONRequestBody defines body for FindOpenings for application/json ContentType.
+type FindOpeningsJSONRequestBody = OpeningsQuestion
 
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignIn
@@ -1638,8 +1764,14 @@ type ServerInterface interface {
 	// (POST /api/news/read)
 	ReadNews(c fiber.Ctx) error
 
+	// (POST /api/openings)
+	FindOpenings(c fiber.Ctx) error
+
 	// (GET /api/rooms)
 	ListRooms(c fiber.Ctx, params ListRoomsParams) error
+
+	// (GET /api/rooms/day)
+	GetRoomsDay(c fiber.Ctx, params GetRoomsDayParams) error
 
 	// (DELETE /api/session)
 	SignOut(c fiber.Ctx) error
@@ -2437,6 +2569,24 @@ func (siw *ServerInterfaceWrapper) ReadNews(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// FindOpenings operation middleware
+func (siw *ServerInterfaceWrapper) FindOpenings(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.FindOpenings(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // ListRooms operation middleware
 func (siw *ServerInterfaceWrapper) ListRooms(c fiber.Ctx) error {
 
@@ -2468,6 +2618,71 @@ func (siw *ServerInterfaceWrapper) ListRooms(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.ListRooms(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GetRoomsDay operation middleware
+func (siw *ServerInterfaceWrapper) GetRoomsDay(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetRoomsDayParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Required query parameter "day" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "day", query, &params.Day, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter day: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "seats" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "seats", query, &params.Seats, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter seats: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "equipment" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "equipment", query, &params.Equipment, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter equipment: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "site" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "site", query, &params.Site, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter site: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "clearFor" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "clearFor", query, &params.ClearFor, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter clearFor: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetRoomsDay(c, params)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -3175,6 +3390,10 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Get(options.BaseURL+"/api/weeks", wrapper.GetWeek)
 
 	router.Post(options.BaseURL+"/api/day", wrapper.GetDay)
+
+	router.Get(options.BaseURL+"/api/rooms/day", wrapper.GetRoomsDay)
+
+	router.Post(options.BaseURL+"/api/openings", wrapper.FindOpenings)
 
 	router.Get(options.BaseURL+"/api/directory", wrapper.FindPeople)
 
@@ -3909,6 +4128,35 @@ func (response ReadNewsdefaultApplicationProblemPlusJSONResponse) VisitReadNewsR
 	return ctx.JSON(&response.Body)
 }
 
+type FindOpeningsRequestObject struct {
+	Body *FindOpeningsJSONRequestBody
+}
+
+type FindOpeningsResponseObject interface {
+	VisitFindOpeningsResponse(ctx fiber.Ctx) error
+}
+
+type FindOpenings200JSONResponse Openings
+
+func (response FindOpenings200JSONResponse) VisitFindOpeningsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type FindOpeningsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FindOpeningsdefaultApplicationProblemPlusJSONResponse) VisitFindOpeningsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type ListRoomsRequestObject struct {
 	Params ListRoomsParams
 }
@@ -3932,6 +4180,35 @@ type ListRoomsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListRoomsdefaultApplicationProblemPlusJSONResponse) VisitListRoomsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GetRoomsDayRequestObject struct {
+	Params GetRoomsDayParams
+}
+
+type GetRoomsDayResponseObject interface {
+	VisitGetRoomsDayResponse(ctx fiber.Ctx) error
+}
+
+type GetRoomsDay200JSONResponse RoomsDay
+
+func (response GetRoomsDay200JSONResponse) VisitGetRoomsDayResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetRoomsDaydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRoomsDaydefaultApplicationProblemPlusJSONResponse) VisitGetRoomsDayResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -4592,8 +4869,14 @@ type StrictServerInterface interface {
 	// (POST /api/news/read)
 	ReadNews(ctx context.Context, request ReadNewsRequestObject) (ReadNewsResponseObject, error)
 
+	// (POST /api/openings)
+	FindOpenings(ctx context.Context, request FindOpeningsRequestObject) (FindOpeningsResponseObject, error)
+
 	// (GET /api/rooms)
 	ListRooms(ctx context.Context, request ListRoomsRequestObject) (ListRoomsResponseObject, error)
+
+	// (GET /api/rooms/day)
+	GetRoomsDay(ctx context.Context, request GetRoomsDayRequestObject) (GetRoomsDayResponseObject, error)
 
 	// (DELETE /api/session)
 	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
@@ -5360,6 +5643,45 @@ func (sh *strictHandler) ReadNews(ctx fiber.Ctx) error {
 	return nil
 }
 
+// FindOpenings operation middleware
+func (sh *strictHandler) FindOpenings(ctx fiber.Ctx) error {
+	var request FindOpeningsRequestObject
+
+	var body FindOpeningsJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.FindOpenings(ctx.Context(), request.(FindOpeningsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FindOpenings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FindOpeningsResponseObject); ok {
+		if err := validResponse.VisitFindOpeningsResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListRooms operation middleware
 func (sh *strictHandler) ListRooms(ctx fiber.Ctx, params ListRoomsParams) error {
 	var request ListRoomsRequestObject
@@ -5379,6 +5701,33 @@ func (sh *strictHandler) ListRooms(ctx fiber.Ctx, params ListRoomsParams) error 
 		return err
 	} else if validResponse, ok := response.(ListRoomsResponseObject); ok {
 		if err := validResponse.VisitListRoomsResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetRoomsDay operation middleware
+func (sh *strictHandler) GetRoomsDay(ctx fiber.Ctx, params GetRoomsDayParams) error {
+	var request GetRoomsDayRequestObject
+
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRoomsDay(ctx.Context(), request.(GetRoomsDayRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRoomsDay")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetRoomsDayResponseObject); ok {
+		if err := validResponse.VisitGetRoomsDayResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -5969,148 +6318,158 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7F3rctw2ln4VVO9WZaaWklqyk0ykX44vGc3YY6+tVKo28Q9083QTIxLoAKDaPSlV7TvsG+6TbOEA4BVg",
-	"k2q1c6nNj5QlkSBwcHAu37ngl9lSFBvBgWs1u/xltqGSFqBB4k/Xqfk/47PL2YbqbJbMOC1gdjlj6SyZ",
-	"Sfi5ZBLS2aWWJSQztcygoOaNlZAF1bPLWVnik3q3MW8pLRlfz+7vk9n16g3Vy8w8nIJaSrbRTJjv3GRA",
-	"7kAqJjjRGZCtZBoIU2RBFaRE8NNZYmeUAU1B1nO6Xp3YMYdmVtBPrCiL2eXF3P+XzArG7S/n1VQZ17AG",
-	"iXN9zQqmK0L8XILc1V/N8Y/NT6SwomWuzSeS1vcaHzoPfujtaqUg+iVh/xr8VPNL5+NW9U6KO2YIGN7h",
-	"jf/zHmq+Br7W2ezy6Ty0zTfiFnjkCxr/NnL483lg/HvzstoIrgDZ9Z0UixwK88+l4Bo40pJuNjlbUsNf",
-	"Zxv7xH/8UwmcVv2tf5ewml3O/u2sPg9n9q/qzI+LX2yz6w8Z1WQLXJOtFHydEMpTsjW/1IKkgvzp/avn",
-	"5JunX37951MkiBvSfPEZV1tLfuBmm36cccFhlszocgkbDebgFHS3ML9KYZkzDunsY48KiRvouSjtejdS",
-	"bEBqZmlCq68MrdDN5T6ZLf0wAZapd+pHP65/oZ6XWPwTlrqe11v+GJMqCmhNq1693cg+6zUnKwyfNWZs",
-	"RwvOWWu6zF4zftuf9aZxYhqs+WQeZP3m96s3Q5/8tlS7G2aORPeDwNOWNE2phhNtHg1wwS2zT3tmWpRq",
-	"1+CgHOgdBNlHaSr12O90FmbfTXCmbgqhJT6nef52teqvcCVF0dcBL6gGRcSKUKJAMlAJWeyMNmCSpHSn",
-	"CLO6QZY5XFktkYkcSAGgGV+TbQacMG20Rg4rTUSpT5EUg3uWzLToz+W1G4AISaDY6B1ZCUlonhNtTvlS",
-	"FDBq7K2QaV+m7WcdfG+Api9XK/OLHmXNHqr+cv4qtqSgfEfw74RKIEua50azrlZJk+ans77aSGYZ5Gls",
-	"w7SVhRKIeYooTXeEml/DznyoMeBCiBwoNwPm7qh1ZOCW6SyVdGsOrhlIBVm3EBKCJoQEXJr5u5kWx7ld",
-	"IqvY1ZGMKsIFAZ6G52WUVIB+P2SCZEAlsidDtmIaChUUTe4XVEq6Mz9LIYrAmO/Nry31FmAYiixzoHLa",
-	"2HgC+mP/Q+BOV0dBi4plu2vuMJ4lgB84cQzlaO4YwS/JbWOYTS3fd7hTCBlc1lqI9HuuWR4iPdhjb75F",
-	"lBYbRbZC3jK+NssZJyXRXHvDeOlOR5/DrXUSmBoviwWEZ72hSi1FGn5PZULq72Ue3kb4pMNG8JLK1GzX",
-	"hioNhPLd1rD1aWhRZXDwwH7O7LONObkZBHcuo3wNb6xMDejwyLyR3RpyxDK22bclDqjIAtaME6qt6Obw",
-	"SRPB4cFSGz5ppyj7k3FTWAujTzhZwE7wlDCt4gffyJ/AWFTbldHczJUpUgDlOjxEpVEDDMw0wT8b6bMd",
-	"y7f30e15R5XyqqW9P8tSSmczdXROgIYrCSob82iHqfxH/AghPnpBdwHuyfP3Xhr2z+CKWW+0En9DZuIH",
-	"LcG4fQGhmFMO4wd6TTkMiu1Ro5hlxUZSQPWQUt6A2ORWdWlBFNNhJaylKBf5hJXd2BeCeoPxVGz30ngT",
-	"0BDuVU/mWhlUm+tX7Ha0MfMIo/xnCcoSpW/P7EbY3Ym3mfc/93PJNt6pqIi497WCfrq2D3857xPTGaDX",
-	"EWnk7dMFmP9bcZheoTgSW07M2SepEVVcGMuy5OMEoOWa0czwQtKVfgfSuMCtFTVHbzH/9TiSKqZh7KNh",
-	"CflaLGmeoFpAYlhCKdA6h3ScmU25NrzXkCsNwfwvJ9yneW+G9dy7ScfjcaSvyNSYQJPFKtoE2R6WLIXX",
-	"oLW1Ljpi3LDBK2st9TlqQ6VmS7ahXBsfSBlDwXi5Vo9eNdXp1ppPTHUV7H6wrj9lpox58iED0Ko/Z5a2",
-	"RdOeL7RPVY8HO7thBv8YntMmDily2ILSpACl6BqlK5Jig8fgigieo4NJhFxTzhRIogCUs/BDhs84c9Oc",
-	"cQ5508FhXLEUkJdZHvRqUtCUhc3FrpPP+B3TaNZtzDxmycx4c2K1inn6Gpqv/1xCiThTRnmK/1hRlgdh",
-	"ps4u4ETq9fmxq8knhkzBbTLSZ8BdHS/CjNPZZp6WxVJJsL5GOA+Kjlzw9Rtj1IU5KMeXCeOksO4DEXcg",
-	"CfU+CEnpztq6TeOwg8ruw2WTGRcefAr4pCIu2o6qBDaS3TnW6X9ZQsF4+i2snDPeXXJjxSfVr/oLl7AB",
-	"e7T2zvu9fTSmncLbq5ZiA6OG/4BPNrXU3sG9G9dFd4LPMp13tdCXkUd3G0in7ekNvtLa0qehLQ2owvP9",
-	"qtDO3a23qwydhvTM0uGMkLJ0DF1xvUcZooLjhePCAAhv3LKe75lRB9SghXXlETwGeWrBL4TqaZ6TjN5B",
-	"X9aPtSaHTqa1ZkOO8q4JZI4yb0SpI4dwgpkW4OoRVhBi6Ob73W3v7mZ085y4GQtV3qA9E0ISEE4kVvel",
-	"RIsrws3uO2C2hZvtlyXGCN9v2UPhVPJ+VnD40f4HAVJ7ukPS3JBq1IZ2Qw3+zcQjPnbq1ff2njFLkShU",
-	"/yAU/eWDkfPO8nAW+I34/CtF0rHbUkfuLna9U2QBxigzHOZ4rnkqH+Idhk2RKrjWkV9MZ4SuNMiAybDP",
-	"YEjpLnB4XpVSZ+DCJUhvc2SaZv/jrQp4qppWpY22meUYibEBHjRGM5Gz8NxfA70DjLmYXdiUi5wtiX/c",
-	"b45xqBRZCr4EySGC5ZkdjKQY0Ly0woWT9++/f/2SbJnOzDcpJ8DThAhpLLtUXRK4A7kjFzwlNyWolO46",
-	"bBvB1MoIjG02W/BLcjG/+PpkfnFy8eU4zxbg1lM6Ri//zAh4H0nj9s7P1TNo42ONfXKslriDFD1/H7yh",
-	"1VXSbJm5sFNbqNfIsOHRlZAxnysCNlvH17hgdjRl3FKiMrFVoyj725Bs1KKoe8XbjbcJAzaQ0pSniqDZ",
-	"aGwLak0dTEpgFlbaUKmrM4SE2kHAycX3+l9J6S6x+HViT0lOlX5hfmnN91NkpOonwzDVD8g2ieWAU8v8",
-	"5yfzr0/dcNY6TEjJMfrVO2LjrO6LiNFdw5x9JrJ/c76bJltaUzAhVKH1aJONyN+gWEhx8oN9Q9GduiKU",
-	"CxS1aIB69E7TWzCDGR+xwwtfPd2r5JgNrkVDMy/KgIIejw0kM0vijwPmS8j0ROAiaK+gpBx/5i0sRRei",
-	"1FfNqHqFkHo/2oj3071ZCM7Q8TNMPDphZxUi4EuuZZ3V0YSuvFYcZUGaYXYhVN0HpvcIYfsR93hsnqHo",
-	"yaLtCDRg7SIGHT1sY5uGaFTwGTWs6RJNCzPU/h2LW6l2afWsQlR5Zc7HSylFAC8dAM8iMg192rZUM56s",
-	"l0inFwkxLk5CzHEkp6fBEOyKfeqP/MyZGYZIRt5aYWzTJESZp6QAjEYGR8yFjbp2h+zjUDggerqIYgqy",
-	"AKIoS90/u4HKWEaXlzqOgkHCi5Kn0YiwTSRxeT59VpqUzcTSccAx4zDV69ZAOFAJCrMhXBS2fyo8EBxk",
-	"Jdn29hvONXi5MhAWHkeCCicaPkpIGDS5PTjTds/djJLG9jRX52i4b7dVNCIXBjYsk+P/anWqgpSeJnJb",
-	"LHhEyfsdu4M6QzOWvuh17dSUzUZC496EsDAvvw3AXZgmZ6yVDrR0hbapVcMPzbJQ8HMJfBlxpxD992Zl",
-	"S4mjC0fXgPZ4FcSbnIMdST0tfHjNzy64lSUoHc9jmZqLOizlli7faWgwzInak9Y6SVquzQr3ZjFTqXfV",
-	"0/8VzHOxSr3BI8aWveViy4NHNxOlgqi10T7UezPYWhJ31EK8FB562O07IpMdNu5jKbX0HkyGsE89QKI7",
-	"f2W0qK9h+v6RM3/pnLj9dpfdsGQUjh/TF5bZmmyUDB5Jzwyho/lXutkAH8gvG0fYyv0Y4WLHnQLM2unN",
-	"A/Oox2qnKpf7fgBCHm+aD0HEwkqgcSlSG/tOd0qGnn83pzv8iZ0oh/MoRrllPfzZDNv8duJz1dtx68bG",
-	"RHIjVGkfGUqs3JO/7kYY8LXtx6/5YRwa3/yRlm7cfdtAwDy4NoaXMQWsD5BijkkEJVVBFPYHB4fYo60Q",
-	"CXGAqLd2EvRszp+Sv1FeUrm7JN7omZa7rNiaQ/ptzJwUBWXc2jl3NGcpMc9TXcpK/mGRmPxCEUNlYwzd",
-	"gUyqjP2g6hriHVWu16A0pNOTbhRA4Yg+IrcmmW2zXYj01oxzw7ZTwpyNB/kKV7hER9L8dQFEAk1PDxCQ",
-	"OEeUkp2zW+1Q0jgydlDHgY6N7IpC5+hNqMAleirilsWh54XDVr1xnx2Smf/wz2F4NwIdbqRYS1p8ocgy",
-	"F8vb8XnoviJovOPj6/XewyqcpBqxIBTTw6bFCJbocIO0FQHKwovOXPCmBceU0Hp9DYqH2eJhaMIkOzun",
-	"KoOYjEMvycK7mS1XKRTkd6CIy/lWvmoi8Ul07Qj06IDz2y1/bqYStA6m2PuZN5vGs09taQU+PvJM5agK",
-	"A3Q0u6tsUl3H/TNk4sJJMhtUa0rMgI5yyXgeM6ssz9FUrhR2KCFcLGn+kqfBA4F//OBN+glYU7F7NtGJ",
-	"LHYfBh2R6b5QQylNkCn1SyFqDad9/fGdL1eHHp7uBPHpx2k5RWNcsAZHNni3mWI1COp1uKIlNwZksU9l",
-	"asvjqELd5HQZUT2+3GEPoOPUix3IvxacoOA6CyKR43kex3hBA2Gbftr3wCyCVS0OEu2LjgaIuocWNtm8",
-	"eiH0fWOZBLwRdavG2DTPzHP3ybQ0ZsrfBt2MZlXDknIjxo01GPM09itiGxjqKmKdAb8kzyXVQBT7F6iE",
-	"3GQleUJewJJczC++It9cPplPczpG6rxuVJWqW/CZz2v7r8YRtGrNpVRvkBJB/Nc4SeNZ1mzbaxYuKWqV",
-	"nOxdzWBUpJdq1wjTxqDlsG/1OIGOZFZyY5jFQ86ReL6QLsq2pAVgYk8syBaJW1/nCsgbQ2OuiTlYZCdK",
-	"bwXuBdmQ9PW+VOFodKzckuozVWsC709Z5qhVgj81MVnwzJ38CAKAIVruLK5+pseQUu6iJUMoe8Wk/Zh6",
-	"+EBuaeT3WSjbxzCPD8RiAXAwENutUMuQ5kwNzFjpQ7MAUB5PCEU1+TpQCFguM4+8m6euyPl8Pje/QZYW",
-	"EqvaR8RzWyGu6psxQniXuFeyirktW5ePwWGLZ0AZcYBgC1VkC3l+RejWSAY05reZcPX1miwAOMGCfJsq",
-	"4NLnqnJ/uEN7xbyNlYPbWK2/OSxYcBTtk3Fg1ZmTalYDfaEQYB+XxtUjaOXo9aYa7FYyGp9BGzIOYDfN",
-	"+YPjXF6VPZsgyR1WaFu+jDo7VY+Y+1C2bDw8FskZH0gy7CaNO2cek7UEoXl+SS7+4pFM9EGDGiNtlJkN",
-	"Jpf7544K/g4GCIbyeh4O/tRZVhWgP6qzjvVUJ0CA0UU/IPoQnJCEOwbbAPL0kKK9+DqOmpc3HHKpy/Oi",
-	"rXkcFQ5OhfPU3OdV2cHCM6m6d3X2wxDlfbh3CmZT+7Ze6szYByea3gIfDReZgSOY6lJw7mIEg19VbM1P",
-	"GD+h+sTjnpcE23WgRllIsVUeXRRkLcKCpUpc62Z8KeDamF04WGlGMq4W5tuFw/IgpZiALDfS6ULBGa9z",
-	"B1EZfMiVmJaRrg64Ly8igju2jz79PuyhuC4+5vHRG37jpxGOiMZ8EfuL7rw/aLrI4TI4dUy7ViK8S93C",
-	"OvPXVgqXIWPkmFRxgH4OMOymyNJuUS9U7QZDX34PNA1jDwcUfF/M54c6teXmRkzoXxZcFwslWxpzXIkC",
-	"dIZ4NiaxbalCs9xh2TufMc7FUBb9eDTSBQTHeqptGCRBHIT873//DzmfXz6ZJ+ScZLNJ6ea1GxoL5L2H",
-	"DWUyXMY3qXC7qxgLceerQzGO5P5h84ElrMs8ohtHWs+trHBrQoYXGMQ/ww1D9sJMqzzW6upQ2y+Krg7E",
-	"/OoWHfu7PsQMQTdGFf+zK6xbvdSEihE3nGhjbZ8HxxqqIEPJdCQBF6Xy+KY5+PQ+e8YxqR3af71vyLUJ",
-	"EJTdR+OHob2MQu2VvXWIUej35FhJuh8g5OlO0x5atER0jGpNPA9fCc8nXFUSqft8u6oTcxMydwiJs2/a",
-	"9YjhRlDTumbY2cUsn7UA9Za/crVwe8lmH7dpUSMCx6vw8m29bRVefwAJ4iAbd+KkC4ti7zcLZtkmi6FX",
-	"P+lRRfs+AQmb2JndQLPA/TKnCtsShOsLXDxloJZqf2PQRvaNr9xEUrvFu4VUEGC88LvBGhHgSE2EdGw7",
-	"4kMTHXzM/ZGi6nywmGNKJHtahKPXeMd1z1yKwjzRNHYirXseEL2O1uTZyE67NcZ+D0XwfmmJ6/njWdFz",
-	"SpzDIl78Ww7ow1V1tBbBM/tApTG6sUC+fgToMutb25U07O+8eWGS1oogAmacmAfrQ5i2qtYWeCm689IA",
-	"i0TVtOYUMVltpvFGqIiMQjKhe1wI5VOY1hCOgJmhfrByNnZoYALBBIfneVDwvuUkazcfxiniZJmqW95G",
-	"cINY02GvI7RfuLs3AHdhRJTEt7X1Bly1AMc0DWI3t79NuDDD62ZcpZNMMTkJsQv0DeXURcIk01LmxPI2",
-	"xuX2jyQVhEpRuoaqRvaFgS3f8Wsvu+PTZbB3gCjIB6O27bGShvi+cnibsRyxMdf0Ga9EULYTP+MkZ0pP",
-	"OHZl8MDZMSPkuAXYNDsPrKQoqtaFvKpwnjyXYVxubIVkvCXlB6i6AvqpZyJPVdWOQYu6JHtUNrO0SMoE",
-	"B8FBLyHckbI0ghOa+boEQpyiondwaWOUGPFHtVYDhDa90BjtE9PSNY21D6k6zVNPrZQo5jFaTz/shb6A",
-	"dcnDZqZvdTCWWt+75wNztbGEScG6gey24SQ2e6Cb3/S0qg6KPccNhqgXGxVYYetzWtUwr5qPBLI0qdwn",
-	"0ZTRUJArQPA+qTB8WtXCbasWVPisUzYrJp2incZhXOjJVXLju4kFjueGMjnldCLSFzoa4R4vWApqTqCb",
-	"SSuZSLX73iatxg8I7+uGaerw1ENzi3qWd2Vpu5ojJZCXXX9iizWidX4A0GhNZSRRzZP7jGfLC55N680a",
-	"PC/jsYYHuNY4kmSRaxAU1D2Zql7F4/l4InRRCYhQUjfjt5E7A1oqrn9vAFlgb8Imr/r2SSOvEwga4R1X",
-	"QLm2VbZ9FTcGyzJzBguKlb7kGKTFLdu4Ho8xXG3wPozK+Ob4OyPHeKwV/rM8jyzPWgqCN8Jz0xggDoBU",
-	"/db3g1nWn2x0+urLvDKHH2KxEyetmj4E8LTV8SsrpW/51RcubidGc3F859QmZzoyR2EcyZo70bClmIol",
-	"ONjbFFR4AyMQQH95BPs2kYsvyStYyJLivWPj8KeawIlvKuaxKAdNtdAnz1U19ZqCpiKEO1pR4XcIgv5Z",
-	"TeK6L28gTBPOR3umWm2oTifmzE63BCckA3V7jPier761a/316NYdHFWoGOCYkQW25qGa31Af0Isvnybh",
-	"O2Eilz7tO1o+facaIjjDWviMSzEMBpaDCYaRwC9WkR9moD/WXWPB6bl7QB73GjVnGDozkQOV+e7wa9RG",
-	"m5KBC9aGMkBvPFTW6WEQKDJ+w5SqLktr1u0xRVx9URgw/K3sd53HM6UJ2EH+U7jrU+gMOSdjoJeWv5Nl",
-	"SlE0DZU8fFuqXYLOKRZOYv8hjELZRM3K1s1EKVX8srPJ+aV4h1Q8vsBU4trq2ggZLeASncBS4VULfHRf",
-	"v14DCaSDn0CItt/XwEpHv4sCFiLduWQesSLbTBTe52y0TttmotXHv5shKtgSjtgncGz/Cpey4+czoNB+",
-	"ALiNN3UORGzpHRzcX6RZ9zZqIDPLgeZeUy4rQjF56/K6DlrFOPPItW79l7+/0N2N5CfhSbqntq9JgAOx",
-	"sJE13dHbJkZKynYDsov5xVcn5xcn8ycP6Ko3qt54ass97nP7qjQzWxq7kO7+4ZI3qvamNnI7dk+/qntf",
-	"pLmfX1+7+je3lyl4evYZ7R7B0pWIXD0ouJZ0qckC9BaceeBaXdiwilbE+DFyRZdwSq65mYe2/Zvfv3pO",
-	"njx58o3hke9vnl8RrFt27ZmphJ/4TzPLJecnF09v5t9cPpn/NPMchV2tjNxPG8qjIH+6fvaPZ/h79edT",
-	"8hL91xVleWkhFMqJv2eZuETc0584PmZzNxeQiy05oxtGFqUmLmEb12K+iq2ssE2dIkbLuGgOKLyGfCnE",
-	"LYPTn+pavcuZbQTcgMUvZ+en89O5Rzbohs0uZ09O56dP0JDXGXKomcGZSys/+8Uni9+fLWmeL+gST+La",
-	"xu7MwcdLq42fOnvFOFPZc/um3fDmVe0/hq8M9xjjqCu2L4KOSXhgvOwyehP4hIEwVX0Wv/Q7MNLHzq3f",
-	"T+ZPAkYRXd76hhRVKNg2ccaXXgt7I3j7EvDeBeOYl+/uWA8rj2oqjVvCk5mmRun9WFUQfLzv7VdosPqR",
-	"qt3L7N68G+ObSvwEmQY7B0zmGQweH3K7/6gNunF7406iS5LwK/sD7JbrBbAJIsQomowh+oUNnBPB3QU2",
-	"u8Shj3UWh415p8JfLo9RRaEzTJojWqyxRvOUXOsKpuIC5d6pBeEaLPEd6BdYaWm2F5T+VqS7gfvyp92T",
-	"37zA8b6t0wwPda/rv5jPH/PToev5nb1yOjuUNZRFrj7eV9vLJCy1sN25YyI7fedxsQ47dQA/vqv68nMM",
-	"YEtC01SCUlfYbA11K0/JkiogqUBnr6DaXRgSOsU/j5X65xFhvYfhX7OCGYN174NvVysFetYTCo+5+b6b",
-	"e4AB7AbYAC1eLMl9s3JVdys/lDlqXqj5Y+VwJMcaHezFuQCNFrm270VBd9hAA9stIMyDktF2KDfOXlLd",
-	"EctTFBEu0WWxI4XgOjOsk9LdVWXaDDdj7nNs1e95lLL4+VDj4vfEZu1+2EFp08hmbvBc1W+8EW706YCH",
-	"8h7yWc12aMme/aKNb3MfFU3fgW41RT4i0VrfiUhojzy6uzasNV7dv3kohWy/2uk6/Qb9w1qht0h7VpfT",
-	"P2zUpLIM2ltjs5mfqe9cl91j6OlGb/NRavppwHyzNbaPtTdhGq+YdZbDPGwefcXshYLD3GsEp3GxgKcW",
-	"FAzYsgvGw1HPfRxLiR+ZmPl2LNfndhYnL5jaCMU+gxH7WOyeMwQA/Y8FDEmTN3BMGfIGYvvg1KZtT0rY",
-	"I3Ckc/obPFnAGYetOvGw/KYMuVqNbN/jHNrmFx56aq99OBtTVDkmsB1OMkOdNr2asU9Hrr74UC6JwT9s",
-	"DRmb4ZDnVkF6DCZgrDxHV+ed/9JxiN75yEPpbodJj8Od1h45+4Wl98NH9Oi6fpyaP5wKNYI+Wcpdpw0R",
-	"16LdgzU6Djmszpu0/yOr88bGhGnsO53EHCObjEvz3ChXsVo1sA9nO9uedKngMA7wMCM+twO+Xa1eCFD7",
-	"vPEX3e5B6IzpDJi7TrN1swq2H89E3sgJD9+wEnKfXMwo4jEFHabu1Y/2A1Wv8/BNhKFvazHly8f0q8z2",
-	"vF2tXq5WVWwiHFL2zPDrS5DYcXdLqc/7xLFXb2zPqI9HUmd2eg/XY9jq0hzMK4tSYiw9AypdLeFnECGD",
-	"ToEj/P+7BZ9JZ7qO4Ge/2H9cWxNk+vA+OrShOqtFlB/00GhEGIP/AFrnaIViI8NWX/KUpaEbF1xv8lZf",
-	"crKkvK92XmAzc3dxyZHQ9uYnHnqiLRHSz3Buqz5SjyluUfsf17pqf+MzhzVcX62wtLH5ybrOxm/Unh1n",
-	"Q3377aiPgQ+MQo6d6TMSPB4dT3ZXVA8Oa++Z++qicenceaBO+JgmjyVUYF+rDrCdZtiCY9H74wSzOpgx",
-	"dz294ha56/zq72Sw8/LQ9haUtmB3Xwy+ZgpRi8mW0G8K+K8aBUdtU6TPoyMp5scz3yk4rMTeUHmriOtJ",
-	"doXdygh6QiqxKMoK48ruMNs7keq0mHLjChpEATywfVXHt+OI1mr4h2ovs/rHUF4dulcFSEE5ZzjB1h39",
-	"rpnalU71OfpZntvI4nECox7Cws3Mwab7dcBUtuZvXde3vQaMhX6dk90wsT+APnmOmVtHtqxrTC5mprhi",
-	"kiPhwnbwz2yYhCH5Dx6Hv2ol0LEKM3GpdL/6TnWYUbW5sZOrE0akq5QlVIZ92emY+C3GeUex8kueHgcj",
-	"VlXZVVSgucqs37VEc2uIWMvYjUuLcplB6s2VR8sKip38umn9cQ5/Pf6o839+fMfkGVqKLuXy0bOu7C/O",
-	"UqZ8M5tNpA2SFFtFlLF1aG6no/CKgoCrbgerTsBRfPXWNx6M0ptVcVzGFVazK1LQFLxdXmD+9ZbpLJV0",
-	"y49H/pUElUU9hmfOMcVsDl+eTK7r66RhU2XC1N11mcJbPDVw4+swe+GMbe1CSp6CJC7TmsxdOzBOWFon",
-	"UOEtPJIU9BZCmU1mxvVB/NW89ePtiQ//xWyqJgfOJjMbtc0TKm6z4Y1jsFoSBRf+WNv30LBDKJr+d2xA",
-	"Rd0ciXdJXaIf1wLTqrDNsyILsBe4+IRTpl1KMdP+Ci/b33pR6srjx3erPi5Kszyvhg+YPvQO/G49MACS",
-	"hOpSGrPAI19KJSTBGhjlJhKMdO02Fh4cnwB7pPiL63L2G8EQzTalx5VIZ1Wbl6Cq+KvYxtr7C+4Z2m+w",
-	"4cVw8msmtkQLUgDmvGIOpuERlyi9YjqYB99oojMKsaz7Wjc5qaos3MNSzZ73X877TaUjxRi2xXakzubz",
-	"hmkb9Ipm2mtQV4QLDnVXPlffIOuCQWcHqMcKPRwmU0Nc64sio8pUis1rW2P3a0L/VRMn1M6/AeUUToHR",
-	"mi6zilyPL1UbH/jthWfc7YMKt8jCIuZ4YMV5mhC2cv+0jaKPKos39YVHQRvLXeFzdDurunIoBqdjpMMF",
-	"P7bG1FiDru5nE9I4Aw58+U1YZQO0PvuFl8UC5P0+ojcixUeiejNQ3O++XIBSdA3GadPw6dcmaTgdwJJy",
-	"XHTvfI61o1WAbx4K8I3ZuLMNXcO+3XtnnhmXb5LpIt8Dc4b2x6ZC+AoJd119VSIRzC35AMtSMr07eSdy",
-	"ttwdG1v9ne63hAVVcHBeQu9WKKlb8XhC15Rxm3etuyUv1iLahuJvZnIHulIf/8CIx5lyPTEe0V75ADw9",
-	"3HtFfransubo6xSKjdDAl7uTv8NuUo1mwbj/+S+f2fA3I4T8R2vAWx8MQTtFtkcptt0C3KqhxBPsbrMn",
-	"r/eVa9K7811Kzk8unuzJzD1Seko9TEWnr5NamF385VdMTUFSxkupHyEqbHfzI35Dgbzz21XKfHY5OzMW",
-	"1f8FAAD//w==",
+	"7H3bkuM20uarILQbMf8fqzp2ezyuump3u2fqn+4pb1c5HLHjvoDElIgpEqAJsGSNoyL2HfYN90k2kAmQ",
+	"FAlQZKnkU+xceLokCgQSiTx+mfh5tlR5oSRIo2dXP88KXvIcDJT4101i/yvk7GpWcJPO5jPJc5hdzUQy",
+	"m89K+LESJSSzK1NWMJ/pZQo5t79YqTLnZnY1qyp80mwL+yttSiHXs6en+exm9ZGbZWofTkAvS1EYoex7",
+	"7lNgj1BqoSQzKbBNKQwwodmCa0iYkqezOc0oBZ5A2czpZnVCYw7NLOc/ibzKZ1eX5/5/81kuJH14Xk9V",
+	"SANrKHGuH0QuTE2IHysot81bM/yy/YoEVrzKjH3FfOd9rRddBF90u1ppiL5J0bfBV7XfdDFuVd+W6lFY",
+	"AoZ3uPBf76HmB5Brk86uXp+HtvlePYCMvMHgdyOHvzgPjP9kf6wLJTUgu35bqkUGuf3nUkkDEmnJiyIT",
+	"S27566ygJ/7Hv7TCaTXv+u8lrGZXs/921pyHM/pWn/lx8Y277Pp9yg3bgDRsUyq5njMuE7axHxrFEsX+",
+	"49P7t+yr1198+Z+nSBA3pH3jG6k3RH6Qdpv+OZNKwmw+48slFAbswcn5dmE/SmCZCQnJ7HOPCnM30FtV",
+	"0XqLUhVQGkE04fVbhlbo5vI0ny39MAGWaXbqn35c/4NmXmrxL1iaZl638iUmleewM61m9bSRfdZrT1ZZ",
+	"PmvNmEYLztkYvkw/CPnQn3XROjEt1nx1HmT99vvrX4Ze+XWlt/fCHonuC0EmO9I04QZOjH00wAUPgp72",
+	"zLSo9LbFQRnwRwiyjza8NGPf01kY/XaOM3VTCC3xLc+y29Wqv8JVqfK+DnjHDWimVowzDaUAPWeLrdUG",
+	"omQJ32omSDeUVQbXpCVSlQHLAYyQa7ZJQTJhrNbIYGWYqswpkmJwz+Yzo/pz+eAGYKpkkBdmy1aqZDzL",
+	"mLGnfKlyGDX2RpVJX6btZx383QBNv1mt7Ac9yto91P3l/E1tWM7lluH3jJfAljzLrGZdreZtmp/O+mpj",
+	"PkshS2IbZkgWlsDsU0wbvmXcfgxb+6LWgAulMuDSDpi5o9aRgRth0qTkG3tw7UA6yLq5KiFoQpSAS7Pf",
+	"22lJnNsVsgqtjqVcM6kYyCQ8L6ukAvT7PlUsBV4iewpkK2Eg10HR5D7gZcm39u9SqTww5if7MVFvAZah",
+	"2DIDXk4bG09Af+x/KNzp+igYVbNsd80dxiMC+IHnjqEczR0j+CW5bQyzKfF9hzuVKoPLWiuVfCeNyEKk",
+	"Bzr29l1MG1VotlHlg5Bru5xxUhLNtY9CVu509DmcrJPA1GSVLyA864JrvVRJ+Hc6VaX5rszC2wg/mbAR",
+	"vORlYrer4NoA43K7sWx9GlpUFRw8sJ8zerY1JzeD4M6lXK7hI8nUgA6PzBvZrSVHiLHtvi1xQM0WsBaS",
+	"cUOiW8JPhikJz5ba8JNxirI/GTeFtbL6RLIFbJVMmDA6fvCt/AmMxQ2tjGd2rkKzHLg04SFqjRpgYGEY",
+	"fm2lz2Ys3z5Ft+dbrrVXLbv7s6zK0tlMHZ0ToOGqBJ2OebTDVP4lfoQQH73j2wD3ZNknLw37Z3AlyBut",
+	"xd+QmXhnSrBuX0AoZlzC+IE+cAmDYnvUKHZZsZE0cDOklAtQRUaqyyimhQkrYVOqapFNWNk9/SCoN4RM",
+	"1GYvjYuAhnA/9WRulEG9uX7FbkdbM48wyv+sQBNR+vbMdoTdPfc28/7nfqxE4Z2Kmoh7f5bzn27o4S/O",
+	"+8R0BuhNRBp5+3QB9r8kDpNrFEdqI5k9+yyxokoqa1lWcpwAJK4ZzQzvSr4y30JpXeCdFbVH32H+m3Ek",
+	"1cLA2EfDEvKDWvJsjmoBiUGE0mBMBsk4M5tLY3mvJVdagvnfTrhP894s67nfzjsejyN9TabWBNosVtMm",
+	"yPawFAl8AGPIuuiIccsG78la6nNUwUsjlqLg0lgfSFtDwXq5pEev2+p0Q+aT0F0Fuz9Y15+y0NY8uUsB",
+	"jO7PWSS7omnPG3ZPVY8HO7thB/8cnlMRDylK2IA2LAet+RqlK5KiwGNwzZTM0MFkqlxzKTSUTANoZ+GH",
+	"DJ9x5qY94xKytoMjpBYJIC+LLOjVJGC4CJuLXSdfyEdh0Kwr7Dxm85n15tRqFfP0DbR//mMFFcaZUi4T",
+	"/MeKiywYZursAk6kWZ8fu5783JIpuE1W+gy4q+NFmHU6d5lnx2KpJVhfI1wERUem5PqjNerCHJThj5mQ",
+	"LCf3galHKBn3PghL+JZs3bZx2InK7ovLzmdS+eBTwCdVcdF2VCVQlOLRsU7/zSXkQiZfw8o5490lt1Z8",
+	"Un/UX3gJBdDR2jvvT/RoTDuFt1cvVQGjhr/DJ9taau/g3o3rRneCzwqTdbXQF5FHtwUk0/b0Hn+ys6Wv",
+	"Q1saUIUX+1Uhzd2tt6sMnYb0zNLhjJCydAxdc72PMkQFxzvHhYEgvHXLer5nyl2gBi2sax/BE5AlFPzC",
+	"UD3PMpbyR+jL+rHW5NDJJGs25Chv24HMUeaNqkzkEE4w0wJcPcIKwhi6fX9327u7Gd08J27Ghirv0Z4J",
+	"RRIwnMhI9yXMqGsm7e67wOxO3Gy/LLFG+H7LHnKnkvezgosf7X8QIKHTHZLmllSjNrSbavC/nPuID029",
+	"ft/eM0YUiYbqnxVF/+bZkfPO8nAW+I74/GtF0rHbEkfubux6q9kCrFFmOczxXPtUPsc7DJsidXKtI7+E",
+	"SRlfGSgDJsM+gyHh28DheV+VJgWXLkF62yPTNvtfblUgE922KinbZpdjJUYBMmiMpioT4bl/AP4ImHOx",
+	"u1BUi0wsmX/cb451qDRbKrmEUkIklmd3MAIx4FlFwkWyT5+++/AN2wiT2ndyyUAmc6ZKa9kl+orBI5Rb",
+	"dikTdl+BTvi2w7aRmFoVCWPbzVbyil2eX355cn55cvnFOM8W4MFTOkYv/8yI8D6Sxu2dn6tn0NbLWvvk",
+	"WG3uDlL0/N15Q6urpMUydWmnXaHeRIYtj65UGfO5IsFmcnytC0ajaeuWMp2qjR5F2d+GZOMURd0r3u69",
+	"TRiwgbThMtEMzUZrW3AydRCUICisVPDS1GcICbWFgJOLv+u/JeHbOcWv53RKMq7NO/shme+nyEj1X5Zh",
+	"6j+QbebEAafE/Bcn51+euuHIOpyzSmL2q3fExlndlxGjuwlz9pmIvnO+m2Eb3lBwzrhG65HARuy/IF+U",
+	"6uR7+oXmW33NuFQoatEA9dE7wx/ADmZ9xA4v/Pn1XiUnKLkWTc28qwIKenxsYD4jEn8eMF9CpicGLoL2",
+	"CkrK8WeewlJ8oSpz3c6q1xFS70db8X66F4XgDB0/w7mPTtCsQgT8RpqyQXW0Q1deK46yIO0w21BU3Sem",
+	"9whheol7PDbPUPZksesItMLaeSx09LyNbRuiUcFn1bDhSzQt7FD7dyxupdLSmlmFqPLeno9vylIF4qUD",
+	"wbOITEOfdleqWU/WS6TTyzmzLs6c2ePITk+DKdiV+Kk/8htnZlgiWXlLwphgEqrKEpYDZiODI2aKsq7d",
+	"IftxKBwQPV2MYiq2AKa5SNw/u4nKGKLLSx1HwSDhVSWTaEaYgCQO59NnpUloJpGMCxwLCVO9bgNMAi9B",
+	"IxrCZWH7p8IHgoOsVO56+y3nGrxcGUgLjyNBHScaPkpIGDS5fXBm1z13M5q3tqe9OkfDfbutoxm5cGCD",
+	"mBz/06hTHaT0NJG7w4JHlLx/FY/QIDRj8EWva6dCNluAxr2AsDAv3wbCXQiTs9ZKJ7R0jbYpqeHnoiw0",
+	"/FiBXEbcKYz+e7NyR4mjC8fXgPZ4ncSbjMGOQE9zn17zswtuZQXaxHEsU7Gow1Ju6fBOQ4MhJmoPrHWS",
+	"tFzbFe5FMfPSbOun/1cQ50JKvcUj1pZ9kGojg0c3VZWGqLWxe6j3Ith2JO6ohXgpPPSw23eMTHbYuB9L",
+	"aaT3IBiCnnqGRHf+ymhR34Tp+0fOftM5cfvtLtqw+ag4fkxfELO12Wg+eCQ9M4SO5t94UYAcwJeNI2zt",
+	"foxwseNOAaJ2evNAHPVY7VRjuZ8GQsjjTfOhELEiCTQOIlXQb7pTsvT8uz3d4VdsVTWMoxjllvXiz3bY",
+	"9rvnHqu+m7dubUwEG6EremQIWLkHv+5GGPC16eU38jAOjW/+SEs37r4VEDAPbqzhZU0B8gESxJhEoqQ6",
+	"GIX93oVD6GhrjIS4gKi3dubo2Vy8Zv/FZcXL7RXzRs807LIWawnJ1zFzUuVcSLJzHnkmEmaf56Yqa/mH",
+	"RWLlnzSzVLbG0COU8xqxH1RdQ7yjq/UatIFkOuhGA+SO6COwNfPZJt2GSE9mnBt2FxLmbDzIVrjCJTqS",
+	"9tsFsBJ4cnqAgMQ5opTsnN16h+atI0ODOg50bEQrCp2jj6ECl+ipiFsWh54XCRv90b12SGb+wz+H6d1I",
+	"6LAo1brk+Z80W2Zq+TAeh+4rgsY7Pr5e7xOswiDViAWhhRk2LUawRIcbSqoI0BRedOaCNy0kQkKb9bUo",
+	"HmaL50UTJtnZGdcpxGQcekkU3k2pXCXXkD2CZg7zrX3VxNyD6HYz0KMTzrcb+dZOJWgdTLH3U282jWef",
+	"xtIKvHzkmcpQFQboaHdXE6iu4/5ZMknlJBkl1doSM6CjHBjPx8xqy3M0lWuFHQKEqyXPvpFJ8EDgl3fe",
+	"pJ8Qa8q3byY6kfn2btARme4LtZTSBJnS/ChErWHY1x/f+XJ16OHpThCffpwdp2iMC9biyBbvtiFWg0G9",
+	"DlfsyI0BWeyhTLvyOKpQi4wvI6rHlzvsCeg49UID+Z8FJ6ikSYORyPE8j2O844G0TR/2PTCLYFWLC4n2",
+	"RUcriLqHFgQ2r38Qer+1TALeiH7QY2yaN/a5p/k0GDOXt0E3o13VsOTSinFrDcY8jf2KmBJDXUVsUpBX",
+	"7G3JDTAt/g16zu7Tir1i72DJLs8v/8y+unp1Ps3pGKnzullVrh/AI5/X9K/WESS15iDVBVIiGP+1TtJ4",
+	"lrXb9kGES4p2Sk72rmYwK9KD2rXStLHQcti3eplEx3xWSWuYxVPOkXy+Kl2WbclzQGBPLMkWyVvfZBrY",
+	"R0tjaZg9WGyrKm8F7g2yIembfanT0ehYuSU1Z6rRBN6fIuZoVII/NTFZ8Mad/EgEAFO00llcfaTHkFLu",
+	"RkuGouw1k/Zz6uEDueGRz9MQ2scyj0/EYgFwMBHbrVBLkeZCD8xYm0NRACiPJ6Si2nwdKASslqmPvNun",
+	"rtnF+fm5/QRZWpVY1T4in7uT4qrfGSOEd4l7JauIbdk4PIaEDZ4BbcUBBlu4ZhvIsmvGN1YyoDG/SZWr",
+	"rzdsASAZFuQTVMDB5+pyf3hEe8X+GisHN7Faf3tYsOAo2ifjwKozJ9VIA/1JY4B9HIyrR9DbWFB7mpcX",
+	"5JE3WcZeszqYuldhrZXCNLBaYVwHeJltR+qkvTq0gb13UQr2oFpu2HCJgUIuEwJpC910N3ieU2Ff6YIg",
+	"L9y6xJHck+JzfGcnWX+4A/GiX+VMcqtuU4WFCWsupDZsg/ApqUyKZZAF8Ad9zV49QxaQVYkTGViVPtC0",
+	"bhEnZHBNEqq3sWhFRMpFrXW/tsHSYh0oXNoHvD5KBfFKlDqCdcWvWB9+PAxq3R3nazAbK5CJs1JVlXre",
+	"hhJpIZfAcpFIsU47BWyvX+8lya9T/5w37TwGas+CE/4dlk4TCHnSthyjKJoYtcaEu4CF34o2kvllqqTr",
+	"2Gnv+AYbgI1OeWBYJp4TbkfIDoaOeO/wzQTnyKXfqIvaKCat2649hQpQ4oiTSBnWAG6/W4fl4uOIf1aM",
+	"Z9kVu/yLTw5iWDfohCWtyu3B0+efO2o+dTDnPgSVfX4+pQEu12bdqGZ1FPydkFWLLvoZCf3ghEp4FLAJ",
+	"JHOeUwcfX8dRoe7DKIam4j3a7c5R4WB0uafmOBMoPJO6IWZnPyxRPoXbkWGBku+Uqc+szD4x/AHk6AxM",
+	"y0LvCyApXdp98K1arOWJkCfcnPhU4hXDDljopC1KtdE+YafYWoUFS40F77onGqQBa+rYwSo70pJLhhD2",
+	"MNINylJNSNa2EOohvIN3YwcTHfiQ69pQRRol4b68iwju2D76irZw0M81xrOPj97wez+NMMgoFt6jD7rz",
+	"vjN8kcFVcOroR2oV3qVurbr9dgcVbckYOSZ1ar1fVgPbKbK02ycD6g6+oTd/Ap6Ew/kH9FC5PD8/NE5c",
+	"Ffdqgl8dXJcI1S9Yr1erHMilJVz4hmuMdLn08NYXYUk1VJg2PsHnMDZjg7+7mYU5phbY//3f/4ddnF+9",
+	"Op+zC5bOJlVwNZHdGDbmExRclOHK+Em9ULqKMVeP3u5GaIb7B5XYlLCusohuHGk97xRakQkZXmAwpRj2",
+	"oPdGnVZZrHvkobZfNGE5AKNpXLf9jZRihqAbo4bU0Aqb7mkNoWLEDWNXyfZ5dvq+zttXwkRqWlAqj+9D",
+	"h0/vs2cck9LQ/u19Q26XAEHZfTR+GNrLaPbaTvNeJaHQYb1R4fA7JeLwISbV5pq55vhFCdaSwaRcx71q",
+	"tw1ygnEMQngKW0zbe/ur73TQQqgGG75y4xQDp7JazQTV6ekJ7TOj/BXbqO90CAu+PbxWYyBGdgemZeO6",
+	"VLg1TFWBBRmjEKUephQAK9KAQtdF4MLEeqCGkR5DeKDjVLd12u3VuJdo0Vrt1BziedUcfqTiMpxkrC/q",
+	"QKqgdJ2igSHa0trq4Q6hsVTE9FamJLCe4g2kJvRObPUHDZLlDkJRtmmWq1E75mFMYrfT8/iT8HzCReKR",
+	"Ni63q6bObs7OXcLT+Va77UViuzalCR7NLuZ1rRXoW/neZQH2ko0epyqHETjQVXj51D6nRss+gwTxnLkM",
+	"asgbauVMuelYVlFGm2x30Cy+ngB7UtvdQM3jPsy4xi5j4XJhB48aaI2wv89/C0zvG7Egqd3i3ULqjH68",
+	"j1OLNSJBaz0xnEy3ixyKW/a66YVAsnKwNnsKMHWa7ur10XTN8Jcqt0+0Ha1IJ85ngFGjLTYIqLXb6W5/",
+	"dETJfqW4a+HpWdFzSpzDIhHEWwkEAPBtcSh7YPeBl9bhx35XzSPAl2nf06+lYSD1yilbcGg00o4Ti555",
+	"RCI1yaF+Ddra2SQNsOeLntZrLiar7TQ+qljeF8mEoblcaV+RsIYwoM0O9T3J2dihgQkEUxLehl2TW8nS",
+	"3btEcIoe99HFeHRjlrE7RLyOMH7hztPBXRgFdKD0o3ce6wU4pmkRu739u4QLM7xpw6Q62OjJNUXdJMNQ",
+	"iUwE9TStAkYtH2JcTl+yRDFeqsrdj2BlXzio7hv47mV3fLoKtgJTObuzapuOVWmJ7xsBbVKRoQPk7nDB",
+	"G840IYiEZJnQZsKxq4IHjsaMkOMBoGg3EluVKq87kcu6YdHkuQznBMY2PNnrPbbOi4MT+e5qRjUdlka5",
+	"kiVFcSc4DC7sG8p5cJFEchR2vq4eCKeo+SNckb+PAF5Ua01ygqqFrNE+scrU8Fg3wPriKO6plTgoTLs7",
+	"HV5ttIB1JcNmpu9cNpZa37nnQxERzGNOAgoMFKsM16TQgW6/09OqPih0jlsM0Sw2KrDC1ue0JkCy7iUY",
+	"KLri5T6Jpq2GgkwDBlXmdWyF160tNnVHWXzWKRuPtDIwjcOkMpObXoxvDhw4ngUX5ZTTiVmG0NEIt2zE",
+	"zi72BLqZ7NQG6F0Y13ynjxumFk3LNHW5nENLBXqWd21puxYCDubqrhuhPAda5wckOchURhI1PLnPeCZe",
+	"8GzabNbgeRkfa3iGa40jlSJyq5mGpsVqDb0bz8cTQxe1gAjVaAr5ELkCbEfF9a8BYwtsNd7m1Slh4vks",
+	"CxrhHVdAuy601I3WYynJYEGx0pccg7R4EIVr2R4LNw5eb1cb3xI/s3JMxqK6b7IssjyyFJRsQQOmMUA8",
+	"AFLHHPcHs8ifbDXu7cu8KoPvY3lbJ63aPgTIZKeBb1qVvoNvX7i4nRjNxfGd00UmTGSOyjqSDXeiYcux",
+	"skJJoMvRdHgDIyGA/vIYZlTY5RfsPSzKiuM1wuPiTw2B575HsI9FudDUTvTJc1VDvbagqQnhjlZU+B2S",
+	"vftFTeIGMBxIEYfLS97ona6ypxNL4KZbghOAiN2Wgf4KBw/Ybd4e3bqDky01Axwx4XIn1jLUwifU1v/y",
+	"i9fz8BWPkTtc9x0tDx2shwjOsBE+4+DNQVBLENwcAZ1gyvcwA/2l6m+C03PX+r3srcjOMNxfDTXRMB1p",
+	"SgaLjuLo83sfKguloTstOITW9d3H7TYcQjOXNg0HDH8r+91gCKf09D3Ifwo3cQ2dIedkDLTG9VcsTulx",
+	"xEMVzF9XejtH5xT7oGA7UcxCEUi8tnWxeCd+d/FkbDteCRvPLwg9d7dkUIaM53CFTmCl8eY0ObpNd68f",
+	"HNLBTyBE2+9kBB9zp3JYqGTrgIRqxTapyr3P2eqEvEnVzrVcXXS6Eks4Ytvvse3oHFzQz2dAoX0P8BC/",
+	"oyWQseWPcHC7wHYbi1ED2VkO9OqdcvcoiskHhyk9aBXjzCNXv/Rvfx25u+rUT8KTdE+rjjYBDoyFjWzR",
+	"FL08bqSk3O0nfHl++eeTi8uT81fPaJI9qn3Q1A7a0uOKa4grdbpZlIoyPpVsNeGY2pf52C2662bckV7d",
+	"fn27zXwyuhvN07PPaE8YLF2pyE3iSpqSLw1buOpP03Suo7SK0cz6MeWKL+GU3Ug7D0PXsXx6/5a9evXq",
+	"K8sj392/vWbYhsjdtsJL+EH+MCMuuTi5fH1//tXVq/MfZp6jsEmtlftJS3nk7D9u3vzjDX6u//OUfYP+",
+	"64qLrKIQCpf42q9ef/Elc0UApz9IfIxw4wvI1Iad8UKwRWWYKxbBtdi3Ymda7DqtsVDeZXNAa6EkWyr1",
+	"IOD0h6b1xtWM7vVohcWvZhen56fnPrLBCzG7mr06PT99hYa8SZFD7QzOXEnL2c++UOXpbMmzbMGXeBLX",
+	"lLuzB5/bTbF+6uy9kEKnb+mXtOEFL3kO1F/tnz/PhJ3DjxWUdf3AVR1jbHjLlBXMZyTx+jehBBRyeGC8",
+	"uz4yzuvzCQNhmUxspLCv9NmuRxdKajr1r85fBYwivnzw/eXqVDDdyYI/+qCW3Bd3N+/uvuoJa4IwpxFT",
+	"HvVUznztFNY3cKv0/llXL31+6u1XaLDmkbp74+zJ/jbGN7X4CTINNgKbzDOYPB7imX2w9VEbdO/2xp1E",
+	"B5LwK/sD7JaHbQcjxCiarCH6J0qcMyXdfZTbuYs+NigOynknilLalJNaKJMiaI4ZtUbM9ym7MXWYyrWA",
+	"OKUgXIsl/grmHSIs7faCNl+rZEtZA2kcmJIXRSaI3mf/0l2iDybPW/exP+3qNMtDTx2+uDw/f8lXzxwD",
+	"BOyV09mhrKEpcvX5qd5eUcLSKLpsJyayk299XKzDTp2An9zWCGuJCeyS8SQpQetr7J2MulUmbMk1sESh",
+	"s5dz4+7/C53iH8dK/YuIsN7D8B9ELqzBuvfB29VKg5n1hMJLbr6/nCnAALQBlKDFe+Klv3tIN5cPHcoc",
+	"DS80/LFycSTHGp3Yi3MBWjdeENQ+59TeBbunYZgHJSNdOGSdPX/JELIDJkpIKiy2LFfSpJZ1Er69rk2b",
+	"4btV+hxbX98ySln8eKhx8Xtis93rbYLSpoVmbvFcfX1QK93o4YCH8h7yWcN2aMme/Wysb/MUFU1/BbNz",
+	"x8kRibbznoiE9pFHd3UeWeP1dfqHUoiun5iu0+/RP2wU+g5pz5pWHs8bdV5bBrtbQ2jmN/qv7tKMY+jp",
+	"1lVFo9T064D5RvX9L7U3YRqvBDnLYR62j74X1CZmmHut4LQuFsiEgoIBW3YhZDjruY9jOfMjMzvfjuX6",
+	"lmZx8k7oQmnxCxixL8XumcAAoP8zhyFp8hGOKUM+QmwfnNqk2waYeAGOdE5/iydzOJOw0Sc+LF9UIVer",
+	"hfY9zqFtv+G5p/bGp7MRoioRwHY4ySx1dunVzn06cvXFh3YgBv8wGTKEcMgyUpA+BhMwVt6iq/Otf9Nx",
+	"iN55yXPpTsMkx+FOskfOfhbJ0/ARPbquH6fmD6dCE0GfLOVukpaI26HdszU6Djmsztu0/yOr89bGhGns",
+	"uyzFHCMC4/Iss8pVrVat2IeznamyPVESxgU87IhvacDb1eqdAr3PG3/X7VyGzphJQbjb8XcuSsTbhFKV",
+	"tTDh4QsTQ+6TyxlFPKagw9S9yZ1eUF9dFL5YPPRubLQ3+s3H9Kvs9tyuVt+sVnVuIpxS9szw60uQ2HF3",
+	"S2nO+8SxVx+pX93nI6kzmt7z9Rh2rrcH85qilJhLT4GX2ncHOLoIGXQKHOH/v1vwC+lMd8HP2c/0jxsy",
+	"QaYP77NDBTdpI6L8oIdmI8Ix+DswJkMrFPuS71wzlIgkdIGau2po55ohtuSyr3be4d1E7h7CI0Xb2694",
+	"7okmIiS/wLmte9i9pLhF7X9c62r3Hb9wWsP19AtLG8InmwaN36o9O86G+tt0oj4GPjAqcuxMn5HB49H5",
+	"ZNddeHBYanz858tWF+SLQJ3wMU0eIlRgX+sLHTp32yiJRe8vk8zqxIyl6ycYt8jdRQ7+ijWalw9tb0Ab",
+	"Cnb3xeAHoTFqMdkS+k0F/ut7P6K2KdLnxSMp9s8zf/FHWIl95OWDZq4f4jV2SmToCek5RVFWmFd2h5mu",
+	"OG1gMVXhChpUDjKwfXW3yeOI1nr452ovu/qXUF4duqv27QaRCi+QTSEI1TbaU+DJi3axso+QkKaSHbqM",
+	"ph17G+XCvhcyqS9cOM5O9O48+IX1XL28iKpb1DKGooR1J4m1UonlcF2LR9KFh/MEf+Qi4wuRCdPO69bF",
+	"aUEdaKXEJ9e06ncs8FxZXX8v3mQZZZ2PkzTHoT1yJqiO6glQgMbuN6IEF/T/8Ut5erZK3VJtlLmS1KCZ",
+	"l7RWfLvOgHky5kqRKKiufUNCPXToxpGLyTeORJdCjUgjiMARoayP7kYRugWW4E8NKJ9aWeI3mup8YnEt",
+	"fPJ9H1Q49vaL4x+sAawSsTYys4E5w7audBUSz+FoMs1nFfC0ZUAI7E5+S6zlrWsCvNenpGyci3u2oh53",
+	"YE7eIpj2yMGOJk0S8xxdfd+RUnU0+C+sQ8NZ0jufGr3ewTSLOozt0M2/+k51mFHvcmMHPhlOEtYoUhT+",
+	"fanvmPgWoTejWPkbmRwnbafrStioHeGKZX/XhoRbQ0TaYYNEo6plCon3IF8MqBk7+c21gMczpVthm33n",
+	"/+L4saI36Lw7FPyLA2Hpg7NEaN9frIh0pivVRjNt/SOe0XQ0XgIZiJ7SYPUJOEr4dOcdz06c2lVJXMY1",
+	"NhjRLOcJ+FBJjiUxG2HSpOQbeTzyr0rQadxq9m4odhZwHSOs7+m6Gj1AUYMTm8sWhGabUhgD0rqygq70",
+	"pW5brJIJlMwVv7Bz16FRMpE0mFa857hkOX+AENjUzrg5iL9aAPV4e+IRGTGbqs2Bs8nMxqmfTc1tlHE+",
+	"BqvNo/HeP9b2PTcTHAI4/R17ArrwzynzUUKHvZZGIdIVb/3QbAF0RW7TZd1VeQjjL0mn604WlamDsPjb",
+	"urWWNiLL6uEDpg9/BL9bz8xJz8N3TNazwCNflVqVDMsStZtIEHywLShjM74m4Ugpcdd48jeS1rHblBxX",
+	"Ip3VnbeCquJvahO77akVz3QbbHkxXI+Qqo313HPAMgSExVsecbUrK2GCMZlWX7NRUZnfQ6Dj6OY10Sta",
+	"/GRAX9NNynWjVFdyVjY13M4O0C+VDT5Mpoa41tepR5VpqYoPVPb8a2Zj6756qJ1/A8opjEo0hi/Tmlwv",
+	"L1VbL/jtZczRVrXq124RhUXwonHDUqtkxcr9k3r3H1UWF839l0Eby93oeHQ7q76BMpbhxOyKy0dvrKmx",
+	"BlMH21VpnQEXfPlNWGUDtD77WVb5AsqnfURvgXeORPU2dqffED8HrfkarNNm4Kdfm6RhhBaRchzg4mJE",
+	"QmPUxp0VfA37du9b+8w4CGBq8mxPmDO0P4RO80VrJQZPm6q1INzvDpZVKcz25FuVieX22LHV3+l+l7Dg",
+	"7jKtQ1Re75LQ0uxApBhfcyEpHW+6VYhkEW1CkAg7uQNdqc9/4IjHmXZtil7QXrkDmRzuvSI/06lsOPom",
+	"gbxQBuRye/J32E4qm8+F9H//5Rc2/O0IIf+RDHjywTBop9nmKP0PNgAPeggLiA3H9pRavHd907e+cdTF",
+	"yeWrPcUSR0IMNsPUdPpy3gizy7/8imhBJGW8u8ULgDFoNz/jOzSUj367qjKbXc3OrEX1/wIAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -103,6 +103,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rooms/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All rooms of a day side by side, in the person's zone. */
+        get: operations["getRoomsDay"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/openings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description When a meeting is best for everybody on a sheet and a room, from now on. It changes nothing. */
+        post: operations["findOpenings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/directory": {
         parameters: {
             query?: never;
@@ -698,6 +732,82 @@ export interface components {
         ProviderRef: {
             key: string;
             name: string;
+        };
+        RoomsDay: {
+            day: string;
+            zone: string;
+            /** @description How many rooms the house has. */
+            all: number;
+            rooms: components["schemas"]["RoomToday"][];
+        };
+        RoomToday: {
+            room: components["schemas"]["Room"];
+            taken: components["schemas"]["RoomUse"][];
+            /** @description Whether it is clear now; on the present day only. */
+            clear?: boolean;
+            /**
+             * Format: date-time
+             * @description When that, or what takes it, ends.
+             */
+            until?: string;
+            next?: components["schemas"]["Span"];
+        };
+        RoomUse: {
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            private: boolean;
+            /** @description The person is part of it. */
+            mine: boolean;
+            by?: string;
+            title?: string;
+            /**
+             * Format: uuid
+             * @description Set where the person can open it.
+             */
+            meetingId?: string;
+            on?: string;
+        };
+        OpeningsQuestion: {
+            /** @description The first day. */
+            first: string;
+            days: number;
+            zone: string;
+            minutes: number;
+            /** @description Between which hours, in minutes since midnight. */
+            from: number;
+            to: number;
+            people: components["schemas"]["DraftPerson"][];
+            roomId: string;
+            wantRoom: boolean;
+            equipment: string[];
+            siteId: string;
+            /** @description The meeting being changed; its own time does not count. */
+            meetingId?: string;
+        };
+        Openings: {
+            items: components["schemas"]["Opening"][];
+            days: components["schemas"]["OpeningDay"][];
+        };
+        OpeningDay: {
+            day: string;
+            /** @description How many openings it holds against which nothing speaks; 3 is that or more. */
+            good: number;
+        };
+        Opening: {
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            /** @enum {string} */
+            kind: "good" | "soft" | "nearly";
+            /** @description All 4 needed */
+            head: string;
+            lines: string[];
+            room?: components["schemas"]["RoomRef"];
+            /** @description A room is wanted, and none is clear. */
+            noRoom?: boolean;
         };
         Week: {
             from: string;
@@ -1589,6 +1699,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Day"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRoomsDay: {
+        parameters: {
+            query: {
+                day: string;
+                seats?: number;
+                equipment?: string[];
+                site?: string;
+                /** @description Minutes that a room has to be clear at a stretch. */
+                clearFor?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The rooms by site, floor and name. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomsDay"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    findOpenings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpeningsQuestion"];
+            };
+        };
+        responses: {
+            /** @description The best first, and how many good ones each day holds. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Openings"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -8,12 +8,14 @@ export const keys = {
 	sheet: (id: string) => ["sheet", id],
 	dates: (id: string, about: unknown) => ["dates", id, about],
 	day: (question: unknown) => ["day", question],
+	openings: (question: unknown) => ["openings", question],
 	previews: (id: string, version: number) => ["previews", id, version],
 	letter: (id: string, version: number, number: number) => ["letter", id, version, number],
 	meeting: (id: string) => ["meeting", id],
 	callOff: (id: string, version: number, reach: unknown) => ["callOff", id, version, reach],
 	directory: (q: string) => ["directory", q],
 	rooms: ["rooms"],
+	roomsDay: (day: string, wish: unknown) => ["roomsDay", day, wish],
 	news: (offset: number) => ["news", offset],
 	allNews: ["news"],
 	fresh: ["fresh"],
@@ -37,7 +39,7 @@ export function shows(key: QueryKey, notice: Notice): boolean {
 		case "meeting":
 			return what === "meeting"
 				? id === notice.id
-				: ["week", "day", "dates", "sheet", "news", "found", "month"].includes(what as string);
+				: ["week", "day", "dates", "openings", "roomsDay", "sheet", "news", "found", "month"].includes(what as string);
 		case "news":
 			return what === "news";
 		case "sheet":

@@ -1,0 +1,119 @@
+package availability
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+
+	core "jembro/internal/core/availability"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/rooms"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+)
+
+// Limits of a question for openings.
+const (
+	OpeningDays = 62             // days that are searched at the most
+	OpeningLong = 14 * time.Hour // the longest meeting that is looked for
+	mostCards   = 5
+	mostMarks   = 3
+)
+
+// OpeningsQuestion asks when a meeting of Length is best on Days from First on, in Zone.
+type OpeningsQuestion struct {
+	First     when.Day
+	Days      int
+	Zone      when.Zone
+	Length    time.Duration
+	From, To  when.Clock // between which hours; 0 and 1440 for the whole day
+	People    []meeting.DraftPerson
+	RoomID    uuid.UUID
+	WantRoom  bool
+	Equipment []string
+	SiteID    uuid.UUID
+	But       uuid.UUID // as DayQuestion.But
+}
+
+// OpeningsAnswer is the best openings and, for each day, how many good ones it holds.
+type OpeningsAnswer struct {
+	Openings []core.Opening
+	Good     []int // by day from First on
+	Lanes    []Lane
+	People   []core.Person
+	Rooms    []schedule.Room // those that Opening.Room counts
+	Now      when.Instant
+}
+
+// Openings finds the best stretches for everybody on a sheet and a room, none of them in
+// the past. It fails with an *InvalidError for what cannot be looked for.
+func (s *Deeds) Openings(ctx context.Context, who schedule.Actor, q OpeningsQuestion) (a OpeningsAnswer, err error) {
+	switch {
+	case q.Days < 1 || q.Days > OpeningDays:
+		return a, schedule.Invalid("days", fmt.Sprintf("Openings are looked for over %d days at the most.", OpeningDays))
+	case q.Length < time.Minute || q.Length > OpeningLong:
+		return a, schedule.Invalid("minutes", fmt.Sprintf("Openings are looked for meetings of up to %d hours.", int(OpeningLong.Hours())))
+	case q.From < 0 || q.To > 24*60 || q.From >= q.To:
+		return a, schedule.Invalid("from", "Give the hours between which it may be, the earlier first.")
+	}
+	a.Now = when.At(s.Now())
+	days := make([]when.Span, q.Days)
+	for i := range days {
+		days[i] = when.DaySpan(q.First+when.Day(i), q.Zone)
+	}
+	window := when.Span{Start: max(days[0].Start, a.Now), End: days[len(days)-1].End}
+	a.Good = make([]int, q.Days)
+	if window.Empty() {
+		return a, nil
+	}
+	var house []schedule.Room
+	var booked map[string]when.Spans
+	err = s.Store.Look(ctx, func(tx Tx) (err error) {
+		if q.But != uuid.Nil {
+			if by, err := tx.OrganiserOf(ctx, q.But); err != nil || by != who.For {
+				q.But = uuid.Nil
+			}
+		}
+		if a.Lanes, err = Lanes(ctx, tx, who, q.People); err != nil {
+			return err
+		}
+		if err = FillLanes(ctx, tx, a.Lanes, when.Spans{window}, q.But); err != nil || !q.WantRoom {
+			return err
+		}
+		if house, err = tx.Rooms(ctx, schedule.EveryRoom); err != nil {
+			return err
+		}
+		booked, err = tx.Taken(ctx, nil, when.Spans{window}, q.But)
+		return err
+	})
+	if err != nil {
+		return a, err
+	}
+	a.People = People(a.Lanes)
+	ask := core.OpeningsAsk{Window: window, Length: q.Length, People: a.People, WantRoom: q.WantRoom, Most: mostCards, Allowed: q.allowed(days)}
+	facts := schedule.RoomFacts(house)
+	for _, at := range (DayQuestion{RoomID: q.RoomID, Equipment: q.Equipment, SiteID: q.SiteID}).wish(len(a.Lanes)).Order(facts) {
+		a.Rooms = append(a.Rooms, house[at])
+		ask.Rooms = append(ask.Rooms, rooms.Room{ID: facts[at].ID, Busy: booked[facts[at].ID]})
+	}
+	a.Openings, a.Good = core.Openings(ask), core.GoodOn(ask, days, mostMarks)
+	return a, nil
+}
+
+// allowed are the hours asked for on each day, nil for whole days.
+func (q OpeningsQuestion) allowed(days []when.Span) (out when.Spans) {
+	if q.From == 0 && q.To == 24*60 {
+		return nil
+	}
+	var all []when.Span
+	for i := range days {
+		day := when.Local{Day: q.First + when.Day(i)}
+		at := func(c when.Clock) when.Instant {
+			return when.Zoned{Local: day.Add(time.Duration(c) * time.Minute), Zone: q.Zone}.Instant()
+		}
+		all = append(all, when.Span{Start: at(q.From), End: at(q.To)})
+	}
+	return when.Union(all...)
+}
