@@ -77,7 +77,7 @@ func TestTimesAreReadWhileTheyAreTyped(t *testing.T) {
 	p.keys("m")
 	p.write("Title", "Typed as people type")
 	p.write("Day", "next tue")
-	p.sees("Tue 1 Dec 2026, 11:00 – 12:00, 1 h")
+	p.sees("Tue 1 Dec 2026, 12:00 – 13:00, 1 h")
 	p.write("Starts", "2pm")
 	p.sees("Tue 1 Dec 2026, 14:00 – 15:00, 1 h")
 	p.holds(`document.querySelector("input[aria-label=Day]").value === "Tue 1 Dec"`)
@@ -514,4 +514,98 @@ func TestOnTheWayThroughASheet(t *testing.T) {
 	p.keys("?")
 	p.sees("the next part, the part before")
 	p.axe("the keys")
+}
+
+// TestThroughAnOpening: from the names to a sent meeting in at most four presses.
+func TestThroughAnOpening(t *testing.T) {
+	p := signIn(t, demo.Ilse)
+	p.keys("mThrough an opening")
+	p.addPerson("tome", "Tomé Akande")
+	p.addPerson("gil tav", "Gil Tavares")
+	p.sees("Openings", "All 3 needed")
+	p.axe("openings")
+	p.do("take the best", clickOn(`document.querySelector("section[aria-label=Openings] li button")`)) // 1
+	best := value[string](p, `document.querySelector("section[aria-label=Openings] li button b").innerText`)
+	p.holds(`document.querySelector("section[aria-label=Openings] li button").getAttribute("aria-pressed") === "true"`)
+	p.sees("Give back")
+	p.tick("no link needed") // 2
+	p.sees("Goes to Tomé Akande, Gil Tavares; books")
+	p.press("Send") // 3
+	p.sees("2 silent", "booked", best)
+
+	// By key, the next and the one before.
+	p.keys("mBy key")
+	p.addPerson("tome", "Tomé Akande")
+	p.sees("Openings", "All 2 needed")
+	value[bool](p, `(document.activeElement.blur(), true)`)
+	chosen := func(n int) {
+		t.Helper()
+		p.holds(fmt.Sprintf(`[...document.querySelectorAll("section[aria-label=Openings] li button")].findIndex(b => b.getAttribute("aria-pressed") === "true") === %d`, n))
+	}
+	p.keys("o")
+	chosen(0)
+	p.keys("o")
+	chosen(1)
+	p.keys("O", chromedp.ModifierShift)
+	chosen(0)
+	p.throwAway()
+}
+
+// TestSignInGoesOnce: a window does not hear itself that it signed in, and from "/" there is a way whatever comes when.
+func TestSignInGoesOnce(t *testing.T) {
+	p := newPage(t)
+	p.open(running.BaseURL)
+	p.write("E-mail address", demo.Ilse)
+	p.write("Password", demo.Password)
+	requests := p.asked(func() {
+		p.press("Sign in")
+		p.sees("Week 48")
+	})
+	for _, r := range requests {
+		assert.False(t, strings.HasSuffix(r, "/api/me"), "who signed in is known")
+	}
+	assert.NotEmpty(t, requests)
+	for range 3 {
+		p.open(running.BaseURL)
+		p.sees("Week 48")
+		p.holds(`location.pathname === "/weeks"`)
+	}
+}
+
+// TestFromARoom: a room first, then who comes; by the pointer and by the keyboard.
+func TestFromARoom(t *testing.T) {
+	p := signIn(t, demo.Ilse)
+	p.keys("r")
+	p.sees("Rooms", "clear now", "Map Room", "Main building")
+	p.axe("rooms")
+	p.do("tomorrow", chromedp.Navigate(running.BaseURL+"/rooms?day="+time.Now().AddDate(0, 0, 6).Format(time.DateOnly)))
+	p.drag(`section[aria-label="Rope Loft"] .cursor-crosshair`, 0.71, 0.79, 0.5)
+	p.holds(`!!document.querySelector("input[aria-label=Title]")`)
+	p.sees("Rope Loft", "Give back")
+	p.throwAway()
+
+	// The keyboard alone: the room's own "meet at", who comes, Send.
+	p.keys("wr")
+	p.sees("Rooms", "clear now")
+	p.keys(kb.ArrowRight)
+	p.holds(`location.search.startsWith("?day=")`)
+	p.lacks("clear now")
+	p.holds(`!!document.querySelector("section[aria-label='Print Cabinet'] button")`)
+	value[bool](p, `([...document.querySelectorAll("section[aria-label='Print Cabinet'] button")].find(b => b.innerText.startsWith("meet at")).focus(), true)`)
+	p.keys(kb.Enter)
+	p.holds(`!!document.querySelector("input[aria-label=Title]")`)
+	p.sees("Print Cabinet", "Give back")
+	p.write("Title", "From a room")
+	p.addPerson("tome", "Tomé Akande")
+	p.tick("no link needed")
+	p.sees("Goes to Tomé Akande; books Print Cabinet")
+	p.press("Send")
+	p.sees("1 silent", "booked")
+
+	// What fits, kept in the address.
+	p.open(running.BaseURL + "/rooms")
+	p.write("Seats", "1000")
+	p.sees("No room has all of that.")
+	p.holds(`location.search.includes("seats=1000")`)
+	p.axe("no room")
 }

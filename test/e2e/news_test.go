@@ -49,7 +49,7 @@ func TestAColleagueHearsWhatIsNew(t *testing.T) {
 
 	person.titled("(1) Week 48")
 	person.press("New")
-	person.sees("Ilse Marrant asks you to come", "Tue 12 Jan 2027, 11:00 – 12:00")
+	person.sees("Ilse Marrant asks you to come", "Tue 12 Jan 2027, 12:00 – 13:00")
 	person.axe("what is new")
 	row := func(words string) string {
 		return fmt.Sprintf(`[...document.querySelectorAll("main li")].find(l => l.innerText.includes("Glaze samples") && l.innerText.includes(%q))`, words)
@@ -71,7 +71,7 @@ func TestAColleagueHearsWhatIsNew(t *testing.T) {
 	ilse.sees("Goes to Sigrid Aune")
 	ilse.press("Send changes")
 	ilse.sees("What happened", "14:00")
-	person.sees("Ilse Marrant changed it", "11:00 – 12:00", "14:00 – 15:00")
+	person.sees("Ilse Marrant changed it", "12:00 – 13:00", "14:00 – 15:00")
 	ilse.press("Call off…")
 	ilse.write("A word to them (optional)", "The kiln broke")
 	ilse.press("Call off and tell 1 person")

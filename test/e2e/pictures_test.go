@@ -38,6 +38,10 @@ func TestPictures(t *testing.T) {
 	ilse.sees("What happened")
 	shot(ilse, "meeting")
 
+	ilse.keys("r")
+	ilse.sees("Map Room", "clear now")
+	shot(ilse, "rooms")
+
 	// A running series, and a change to it.
 	ilse.open(running.BaseURL + "/weeks")
 	ilse.press("Lacquer loan: packing, courier")
@@ -68,7 +72,7 @@ func TestPictures(t *testing.T) {
 	ilse.takeRoom("Map Room")
 	ilse.makeLink()
 	ilse.write("Text", "Final crate list and the courier’s flight. Bring the humidity log.")
-	ilse.sees("Saved as it is written.", "Goes to 4 people (1 outside)", "Rooms that fit")
+	ilse.sees("Saved as it is written.", "Goes to 4 people (1 outside)", "Rooms that fit", "Openings")
 	shot(ilse, "sheet")
 	ilse.press("Let it repeat…")
 	ilse.press("every 2nd Thursday")

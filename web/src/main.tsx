@@ -1,7 +1,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { createBrowserRouter, Navigate } from "react-router";
+import { createBrowserRouter, redirect } from "react-router";
 import { RouterProvider } from "react-router/dom";
 import { ProblemError, signedOut } from "./api/client";
 import { keys } from "./api/keys";
@@ -34,9 +34,10 @@ const router = createBrowserRouter([
 	{
 		element: <Shell />,
 		children: [
-			{ path: "/", element: <Navigate to="/weeks" replace /> },
+			{ path: "/", loader: () => redirect("/weeks") },
 			{ path: "/new", element: <NewsPage /> },
 			{ path: "/weeks", element: <Weeks /> },
+			{ path: "/rooms", lazy: async () => ({ Component: (await import("./rooms/RoomsPage")).RoomsPage }) },
 			{ path: "/drafts", lazy: async () => ({ Component: (await import("./sheet/Drafts")).Drafts }) },
 			{ path: "/sheet/:id", element: <SheetPage /> },
 			{ path: "/meeting/:id", element: <MeetingPage /> },

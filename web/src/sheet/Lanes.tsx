@@ -15,7 +15,7 @@ import { RoomFilter } from "./RoomFilter";
 import { useStable } from "./useStable";
 import { dayPart, instant, moveDay, readLocal, settled, type Times } from "./when";
 
-type Props = Part & { error: unknown; filter: Filter; setFilter: (f: Filter) => void };
+type Props = Part & { good: Map<string, number>; error: unknown; filter: Filter; setFilter: (f: Filter) => void };
 
 /** From so many people on, those who are clear fold away, so that the line of what fits and the rooms stay in sight. */
 const many = 9;
@@ -23,7 +23,7 @@ const many = 9;
 const fewest = 4;
 
 /** Everybody's time above, rooms below, and between them where both fit. */
-export const Lanes = memo(function Lanes({ draft, change, day, dates, error, filter, setFilter, sheet }: Props) {
+export const Lanes = memo(function Lanes({ draft, change, day, good, error, filter, setFilter, sheet }: Props) {
 	const rows = useRef<HTMLDivElement>(null);
 	const [allRooms, setAllRooms] = useState(false);
 	const [everybody, setEverybody] = useState(false);
@@ -50,13 +50,13 @@ export const Lanes = memo(function Lanes({ draft, change, day, dates, error, fil
 	const folded = lanes.length >= many && !everybody;
 	const troubled = new Set(day?.troubles.map((t) => t.email.toLowerCase()));
 	const people = folded ? lanes.filter((l) => l.you || troubled.has(l.email.toLowerCase())).slice(0, many - 2) : lanes;
-	const spare = Math.floor((height - 270 - (dates ? 230 : 0) - people.length * 31) / 31);
+	const spare = Math.floor((height - 270 - (draft.repeat || draft.scope ? 230 : 130) - people.length * 31) / 31);
 	const some = Math.max(fewest, spare);
 	const shown = allRooms ? rooms : rooms.filter((r, i) => i < some || r.room.id === draft.roomId);
 	const places = new Set(rooms.map((r) => r.room.siteId)).size > 1;
 	return (
 		<>
-			<Days date={date} onDay={(d) => change(moveDay(draft, d))} />
+			<Days date={date} good={good} onDay={(d) => change(moveDay(draft, d))} />
 			{error !== null && !day && <Note tone="brick">{problemOf(error).detail}</Note>}
 			{!day && error === null && <Skeleton lines={6} />}
 			{day && (
@@ -140,7 +140,19 @@ function readDate(text: string) {
 	}
 }
 
-function Days({ date, onDay }: { date: Temporal.PlainDate; onDay: (d: Temporal.PlainDate) => void }) {
+/** How many good openings a day holds: up to three marks. */
+const Marks = ({ good }: { good: number }) => (
+	<span className="mt-px flex h-1 gap-0.5">
+		{[1, 2, 3].slice(0, good).map((n) => (
+			<i key={n} aria-hidden className="block h-1 w-2.5 rounded-[1px] bg-moss" />
+		))}
+		{good > 0 && <span className="sr-only">{good === 3 ? "three good openings or more" : `${good} good`}</span>}
+	</span>
+);
+
+type DaysProps = { date: Temporal.PlainDate; good: Map<string, number>; onDay: (d: Temporal.PlainDate) => void };
+
+function Days({ date, good, onDay }: DaysProps) {
 	const { zone } = useSignedIn();
 	const today = useNow().toZonedDateTimeISO(zone).toPlainDate();
 	const first = monday(date);
@@ -156,10 +168,11 @@ function Days({ date, onDay }: { date: Temporal.PlainDate; onDay: (d: Temporal.P
 					type="button"
 					aria-pressed={d.equals(date)}
 					onClick={() => onDay(d)}
-					className={`rounded-[4px] border bg-sheet px-2 py-[5px] leading-[21px] hover:border-ink ${d.equals(date) ? "border-fig font-[650] shadow-[inset_0_-3px_0_var(--color-fig)]" : "border-rule"} ${d.dayOfWeek > 5 ? "text-quiet" : ""}`}
+					className={`rounded-[4px] border bg-sheet px-2 py-[2px] leading-[21px] hover:border-ink ${d.equals(date) ? "border-fig font-[650] shadow-[inset_0_-3px_0_var(--color-fig)]" : "border-rule"} ${d.dayOfWeek > 5 ? "text-quiet" : ""}`}
 				>
 					{weekday(d)} {d.day}
 					<span className="sr-only"> {month(d)}</span>
+					<Marks good={good.get(d.toString()) ?? 0} />
 				</button>
 			))}
 			<Button aria-label="Week after" onClick={() => onDay(date.add({ days: 7 }))}>

@@ -1,20 +1,25 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useParams } from "react-router";
+import { Temporal } from "temporal-polyfill";
 import { ProblemError, type Schemas } from "../api/client";
 import { keys } from "../api/keys";
+import { useSignedIn } from "../api/me";
 import { Lost } from "../shell/Lost";
 import { useTitle } from "../shell/title";
+import { monday } from "../time/format";
+import { useNow } from "../time/now";
 import { Button, Note, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { DatesPanel } from "./DatesPanel";
-import { useDates, useDay, useRebase, useSheet } from "./deeds";
+import { useDates, useDay, useOpenings, useRebase, useSheet } from "./deeds";
 import type { DraftStore } from "./draft/store";
 import { useDraftStore, useWritten } from "./draft/useDraft";
 import { Foot } from "./Foot";
 import { Keeping } from "./Keeping";
 import { Lanes } from "./Lanes";
 import { LinkPart } from "./LinkPart";
+import { Openings, usually, type Within } from "./Openings";
 import { type Begun, begin, useFresh } from "./open";
 import { PreviewDialog } from "./PreviewDialog";
 import { type Filter, type Frame, frameOf } from "./part";
@@ -26,7 +31,7 @@ import { useSheetKeys } from "./useSheetKeys";
 import { WhenPart } from "./WhenPart";
 import { WherePart } from "./WherePart";
 import { WhoPart } from "./WhoPart";
-import { dayPart, settled } from "./when";
+import { dayPart, readLocal, settled } from "./when";
 
 /** Where one meeting is settled, from draft to sent. */
 export function SheetPage() {
@@ -59,7 +64,12 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 	const [repeating, setRepeating] = useState(false);
 	const [filter, setFilter] = useState<Filter>({ equipment: [], siteId: "" });
 	const [looking, setLooking] = useState(false);
-	const day = useDay(useLast(dayQuestion(draft, filter, sheet.meetingId ?? "")));
+	const question = useLast(dayQuestion(draft, filter, sheet.meetingId ?? ""));
+	const day = useDay(question);
+	const today = useNow().toZonedDateTimeISO(useSignedIn().zone).toPlainDate();
+	const [within, setWithin] = useState(usually);
+	const openings = useOpenings(openingsQuestion(question, draft, within, today));
+	const good = useMemo(() => new Map(openings.data?.days.map((d) => [d.day, d.good])), [openings.data]);
 	const dates = useDates(sheet, filter);
 	const sending = useSending(sheet, store);
 	const { tried } = sending;
@@ -89,7 +99,17 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 				<section aria-label="Everybody's day" className="min-w-0 px-[18px] py-3 max-sm:px-2">
 					{repeating && <RepeatPanel {...part} onClose={done} />}
 					<DatesPanel {...part} error={dates.error} />
-					<Lanes {...part} error={day.error} filter={filter} setFilter={setFilter} />
+					<Lanes {...part} good={good} error={day.error} filter={filter} setFilter={setFilter} />
+					{!draft.repeat && !draft.scope && (
+						<Openings
+							draft={draft}
+							change={change}
+							openings={openings.data}
+							error={openings.error}
+							within={within}
+							setWithin={setWithin}
+						/>
+					)}
 				</section>
 			</main>
 			<Foot {...part} sending={sending} onLook={look} />
@@ -113,6 +133,24 @@ function dayQuestion(draft: Frame, filter: Filter, meetingId: string) {
 			meetingId,
 		}
 	);
+}
+
+/**
+ * The question for openings from today on, or, for a time further ahead, from its week on: it stays the same while one
+ * of them is taken. Null for a series, which has its dates.
+ */
+function openingsQuestion(
+	day: ReturnType<typeof dayQuestion>,
+	draft: Frame,
+	within: Within,
+	today: Temporal.PlainDate,
+) {
+	const time = settled(draft);
+	const start = day && readLocal(day.start)?.toPlainDate();
+	if (!day || !time || !start || draft.repeat || draft.scope) return null;
+	const ahead = today.until(start).days >= within.days || Temporal.PlainDate.compare(start, today) < 0;
+	const { start: _, end: __, day: ___, ...rest } = day;
+	return { ...rest, ...within, first: (ahead ? monday(start) : today).toString(), minutes: time.minutes };
 }
 
 /** A value, or the last one there was: a slip does not take the rest of the sheet off the screen. */

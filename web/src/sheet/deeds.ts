@@ -102,6 +102,18 @@ export function useDay(now: Schemas["DayQuestion"] | null) {
 	});
 }
 
+/** The best times for everybody on a sheet; asked again when what they depend on rests. */
+export function useOpenings(now: Schemas["OpeningsQuestion"] | null) {
+	const question = useSettled(now, 2 * rest);
+	return useQuery({
+		queryKey: keys.openings(question),
+		queryFn: () => take(api.POST("/api/openings", { body: question as Schemas["OpeningsQuestion"] })),
+		enabled: question !== null,
+		placeholderData: keepPreviousData,
+		staleTime: 30_000,
+	});
+}
+
 /** How the dates of a series stand: asked again when something is saved that they depend on. */
 export const useDates = (sheet: Sheet, filter: { equipment: string[]; siteId: string }) =>
 	useQuery({

@@ -24,7 +24,7 @@ export function useOpenSheet() {
 	const navigate = useNavigate();
 	const fresh = useFresh().data;
 	return useCallback(
-		(at: { start?: string; end?: string }) => {
+		(at: BeginWith) => {
 			const id = crypto.randomUUID();
 			const state: Begun = { begun: at };
 			if (fresh) queries.setQueryData(keys.sheet(id), begin(fresh, id, at));
@@ -36,11 +36,14 @@ export function useOpenSheet() {
 }
 
 /** What a window remembers of a sheet that was begun in it: the time it was begun with. */
-export type Begun = { begun?: { start?: string; end?: string } };
+export type Begun = { begun?: BeginWith };
 
-export const begin = (fresh: Sheet, id: string, { start, end }: { start?: string; end?: string }): Sheet => ({
+/** What a sheet begins with: a stretch of time, a room. */
+export type BeginWith = { start?: string; end?: string; roomId?: string };
+
+export const begin = (fresh: Sheet, id: string, { start, end, roomId }: BeginWith): Sheet => ({
 	...fresh,
 	id,
 	version: 0,
-	draft: { ...fresh.draft, ...(start && end && { start, end }) },
+	draft: { ...fresh.draft, ...(start && end && { start, end }), ...(roomId && { roomId }) },
 });

@@ -48,6 +48,7 @@ function Frame({ name, zone }: { name: string; zone: string }) {
 		m: () => open({}),
 		n: () => navigate("/new"),
 		w: () => navigate("/weeks"),
+		r: () => navigate("/rooms"),
 		f: () => setShown("find"),
 		"?": () => setShown("keys"),
 	});
@@ -69,6 +70,7 @@ function Frame({ name, zone }: { name: string; zone: string }) {
 						)}
 					</View>
 					<View to="/weeks">Weeks</View>
+					<View to="/rooms">Rooms</View>
 				</nav>
 				<button
 					type="button"

@@ -1,0 +1,292 @@
+import { useRef } from "react";
+import { useNavigate, useSearchParams } from "react-router";
+import { Temporal } from "temporal-polyfill";
+import type { Schemas } from "../api/client";
+import { useSignedIn } from "../api/me";
+import { useOpenSheet } from "../sheet/open";
+import { useKeys } from "../shell/keys";
+import { useTitle } from "../shell/title";
+import { clock, dayNear, inZone } from "../time/format";
+import { useNow } from "../time/now";
+import { HourScale, Hours } from "../timeline/Hours";
+import { pack } from "../timeline/lanes";
+import { useFonts, useWidth, wordsWidth } from "../timeline/measure";
+import { hourOf, hoursFor, percent, placeOrEdge, type Scale } from "../timeline/scale";
+import { Button, Empty, Skeleton } from "../ui/kit";
+import { TryAgain } from "../ui/TryAgain";
+import { useDraw } from "../weeks/useDraw";
+import { type RoomToday, useRoomsDay, type Wish } from "./deeds";
+import { RoomWish } from "./RoomWish";
+
+const columns = "grid grid-cols-[264px_minmax(0,1fr)] max-sm:grid-cols-[112px_minmax(0,1fr)]";
+
+/** All rooms of a day side by side: a stretch drawn in a row starts a sheet with that room and time. */
+export function RoomsPage() {
+	useTitle("Rooms");
+	const me = useSignedIn();
+	const now = useNow();
+	const today = now.toZonedDateTimeISO(me.zone).toPlainDate();
+	const [params, setParams] = useSearchParams();
+	const day = readDay(params.get("day")) ?? today;
+	const wish = wishOf(params);
+	const rooms = useRoomsDay(day.toString(), wish);
+	const set = (change: Record<string, string[] | string | number>) =>
+		setParams(
+			(p) => {
+				for (const [name, value] of Object.entries(change)) {
+					p.delete(name);
+					for (const v of [value].flat()) if (v !== "" && v !== 0) p.append(name, String(v));
+				}
+				return p;
+			},
+			{ replace: true },
+		);
+	const go = (to: Temporal.PlainDate) => set({ day: to.equals(today) ? "" : to.toString() });
+	const move = (days: number) => () => go(day.add({ days }));
+	useKeys({ ArrowLeft: move(-1), ArrowRight: move(1), t: () => go(today) });
+	const shown = rooms.data?.rooms ?? [];
+	const scale: Scale = {
+		day,
+		zone: me.zone,
+		...hoursFor(shown.flatMap((r) => r.taken.map((u) => hoursOf(u, day, me.zone)))),
+	};
+	return (
+		<main className="w-full min-w-0 flex-1 px-5 py-3.5 max-sm:px-2">
+			<div className="mb-2 flex flex-wrap items-center gap-2">
+				<h1 className="text-[23px]">Rooms</h1>
+				<span className="mr-1.5 text-quiet">{dayNear(day, today)}</span>
+				<Button aria-label="Day before" onClick={move(-1)}>
+					←
+				</Button>
+				<Button disabled={day.equals(today)} onClick={() => go(today)}>
+					Today
+				</Button>
+				<Button aria-label="Day after" onClick={move(1)}>
+					→
+				</Button>
+				<RoomWish wish={wish} set={set} />
+				<span role="status" className="ml-auto text-quiet text-small">
+					{rooms.data && counts(shown, rooms.data.all)}
+				</span>
+			</div>
+			{rooms.error && !rooms.data && <TryAgain error={rooms.error} again={() => rooms.refetch()} />}
+			{rooms.isPending && <Skeleton lines={6} />}
+			{rooms.data && shown.length === 0 && (
+				<Empty title="No room has all of that.">Ask for fewer seats, less equipment, or another place.</Empty>
+			)}
+			{shown.length > 0 && (
+				<div className="overflow-hidden border border-rule bg-sheet">
+					<div className={`${columns} h-[26px] border-rule border-b`}>
+						<span />
+						<HourScale scale={scale} />
+					</div>
+					{shown.map((r, i) => (
+						<Placed key={r.room.id} before={shown[i - 1]} room={r}>
+							<Row room={r} scale={scale} now={day.equals(today) ? now : null} />
+						</Placed>
+					))}
+				</div>
+			)}
+		</main>
+	);
+}
+
+const hoursOf = (u: Schemas["RoomUse"], day: Temporal.PlainDate, zone: string) => ({
+	from: hourOf(u.start, day, zone),
+	until: hourOf(u.end, day, zone),
+});
+
+function counts(shown: RoomToday[], all: number) {
+	const clear = shown.filter((r) => r.clear).length;
+	const fit = shown.length === all ? `${all} rooms` : `${shown.length} of ${all} fit`;
+	return shown.some((r) => r.clear !== undefined) ? `${fit} · ${clear} clear now` : fit;
+}
+
+/** A room below the name of its site and floor, where those begin. */
+function Placed(props: { before: RoomToday | undefined; room: RoomToday; children: React.ReactNode }) {
+	const { room } = props.room;
+	const same = props.before?.room.siteId === room.siteId && props.before.room.floor === room.floor;
+	return (
+		<>
+			{!same && (
+				<h2 className="border-rule border-b bg-[#faf7f1] px-3.5 py-1 font-sans text-body">
+					<b className="font-[650]">{room.site}</b> <span className="font-normal text-quiet">{room.floor}</span>
+				</h2>
+			)}
+			{props.children}
+		</>
+	);
+}
+
+const laneHeight = 33;
+
+function Row({ room: r, scale, now }: { room: RoomToday; scale: Scale; now: Temporal.Instant | null }) {
+	const track = useRef<HTMLDivElement>(null);
+	const width = useWidth(track);
+	useFonts();
+	const open = useOpenSheet();
+	const navigate = useNavigate();
+	const draw = useDraw(track, scale, (start, end) => open({ start, end, roomId: r.room.id }));
+	const placed = r.taken.flatMap((use) => {
+		const at = placeOrEdge(use.start, use.end, scale);
+		return at ? [{ use, at }] : [];
+	});
+	const { packed, lanes } = pack(
+		placed.map(({ use, at }) => ({
+			left: at.left * width,
+			width: Math.max(4, at.width * width),
+			words: Math.min(width, wordsWidth(wordsOf(use)) + 8),
+		})),
+		width,
+	);
+	const nowHour = now ? hourOf(now.toString(), scale.day, scale.zone) : -1;
+	return (
+		<section aria-label={r.room.name} className={`${columns} border-[#eae4d8] border-b last:border-b-0`}>
+			<Head room={r} zone={scale.zone} onMeet={(start, end) => open({ start, end, roomId: r.room.id })} />
+			<Hours
+				ref={track}
+				scale={scale}
+				style={{ height: Math.max(46, 6 + lanes * laneHeight + 4) }}
+				className="touch-pan-y select-none"
+			>
+				<div className="absolute inset-0 cursor-crosshair" {...draw.handlers} />
+				{draw.band && (
+					<div
+						className="pointer-events-none absolute inset-y-0 rounded-[3px] border-2 border-fig bg-fig/10 px-1 text-fig text-small"
+						style={{ left: percent(draw.band.left), width: percent(draw.band.width) }}
+					>
+						{draw.band.words}
+					</div>
+				)}
+				{nowHour > scale.from && nowHour < scale.until && (
+					<i
+						aria-hidden
+						className="absolute inset-y-0 w-0.5 bg-fig"
+						style={{ left: percent((nowHour - scale.from) / (scale.until - scale.from)) }}
+					/>
+				)}
+				{width > 0 &&
+					placed.map(({ use, at }, i) => (
+						<Use
+							key={use.start}
+							use={use}
+							zone={scale.zone}
+							at={at}
+							top={6 + (packed[i]?.lane ?? 0) * laneHeight}
+							shift={packed[i]?.shift ?? 0}
+							rowWidth={width}
+							onOpen={
+								use.meetingId
+									? () => navigate(`/meeting/${use.meetingId}${use.on ? `?date=${use.on}` : ""}`)
+									: undefined
+							}
+						/>
+					))}
+			</Hours>
+		</section>
+	);
+}
+
+/** Who has the room and what for, unless that is private. */
+function wordsOf(u: Schemas["RoomUse"]) {
+	if (u.private && !u.mine) return "private";
+	return u.mine ? (u.title ?? "") : `${u.title} · ${u.by}`;
+}
+
+type HeadProps = { room: RoomToday; zone: string; onMeet: (start: string, end: string) => void };
+
+function Head({ room: r, zone, onMeet }: HeadProps) {
+	const local = (at: string) => inZone(at, zone).toPlainDateTime().toString({ smallestUnit: "minute" });
+	const until = r.until ? clock(inZone(r.until, zone)) : "";
+	return (
+		<div className="min-w-0 py-1 pr-2 pl-3.5 max-sm:pl-2">
+			<div className="flex items-baseline gap-1.5">
+				<b className="min-w-0 truncate font-[650]">{r.room.name}</b>
+				<span className="text-quiet">{r.room.seats}</span>
+				{r.clear !== undefined && (
+					<span
+						className={`ml-auto whitespace-nowrap text-small max-sm:hidden ${r.clear ? "text-moss" : "text-quiet"}`}
+					>
+						{r.clear ? (until ? `clear until ${until}` : "clear") : `taken until ${until}`}
+					</span>
+				)}
+			</div>
+			<div className="flex items-baseline gap-1.5 text-quiet text-small">
+				<span className="min-w-0 truncate max-sm:hidden" title={r.room.equipment.join(", ")}>
+					{r.room.equipment.join(", ") || "nothing in it"}
+				</span>
+				{r.next && (
+					<Button
+						look="bare"
+						className="ml-auto max-sm:ml-0"
+						onClick={() => r.next && onMeet(local(r.next.start), local(r.next.end))}
+					>
+						meet at {clock(inZone(r.next.start, zone))}
+						<span className="sr-only"> in {r.room.name}</span>
+					</Button>
+				)}
+			</div>
+		</div>
+	);
+}
+
+type UseProps = {
+	use: Schemas["RoomUse"];
+	zone: string;
+	at: { left: number; width: number };
+	top: number;
+	shift: number;
+	rowWidth: number;
+	onOpen: (() => void) | undefined;
+};
+
+function Use({ use, zone, at, top, shift, rowWidth, onOpen }: UseProps) {
+	const times = `${clock(inZone(use.start, zone))} – ${clock(inZone(use.end, zone))}`;
+	const style = {
+		left: at.left === 1 ? "calc(100% - 6px)" : percent(at.left),
+		width: `calc(${percent(at.width)} - 2px)`,
+		top,
+		minWidth: 4,
+	};
+	const inner = (
+		<>
+			<i className={`block h-2 rounded-[2px] ${use.mine ? "mark-mine" : "mark-busy"}`} />
+			<span
+				className={`relative mt-px block h-5 truncate rounded-[2px] bg-sheet pr-1 text-left text-small leading-5 ${use.mine ? "font-[650]" : "text-quiet"}`}
+				style={{ marginLeft: -shift, maxWidth: rowWidth, width: "max-content" }}
+			>
+				{wordsOf(use)}
+				<span className="sr-only">, {times}</span>
+			</span>
+		</>
+	);
+	if (!onOpen)
+		return (
+			<div title={times} className="absolute" style={style}>
+				{inner}
+			</div>
+		);
+	return (
+		<button type="button" title={`${times}, press to open`} onClick={onOpen} className="absolute block" style={style}>
+			{inner}
+		</button>
+	);
+}
+
+function readDay(text: string | null) {
+	try {
+		return text ? Temporal.PlainDate.from(text) : null;
+	} catch {
+		return null;
+	}
+}
+
+function wishOf(params: URLSearchParams): Wish {
+	const number = (name: string) => Math.max(0, Number.parseInt(params.get(name) ?? "", 10) || 0);
+	return {
+		seats: Math.min(number("seats"), 100_000),
+		equipment: params.getAll("equipment"),
+		site: params.get("site") ?? "",
+		clearFor: Math.min(number("clearFor"), 1440),
+	};
+}

@@ -1,0 +1,171 @@
+import { memo, useEffect } from "react";
+import { Temporal } from "temporal-polyfill";
+import type { Schemas } from "../api/client";
+import { problemOf } from "../api/client";
+import { clock, inZone, shortDay } from "../time/format";
+import { Kbd, Note, Plate } from "../ui/kit";
+import type { Part } from "./part";
+import { instant, readLocal, writeLocal } from "./when";
+
+type Opening = Schemas["Opening"];
+
+/** Between which hours, and within how long, openings are looked for. */
+export type Within = { from: number; to: number; days: number };
+export const usually: Within = { from: 8 * 60, to: 19 * 60, days: 14 };
+
+type Props = Pick<Part, "draft" | "change"> & {
+	openings: Schemas["Openings"] | undefined;
+	error: unknown;
+	within: Within;
+	setWithin: (w: Within) => void;
+};
+
+const edges: Record<Opening["kind"], string> = {
+	good: "border-l-moss",
+	soft: "border-l-moss border-dotted",
+	nearly: "border-l-honey border-dotted",
+};
+
+/** The best times for everybody and a room; one press takes time and room. */
+export const Openings = memo(function Openings({ draft, change, openings, error, within, setWithin }: Props) {
+	const items = openings?.items ?? [];
+	const chosen = chosenOf(items, draft);
+	const take = (o: Opening) => change(taken(o, draft));
+	useEffect(() => {
+		const hear = (e: KeyboardEvent) => {
+			if (e.key.toLowerCase() !== "o" || e.ctrlKey || e.metaKey || e.altKey || items.length === 0) return;
+			if ((e.target as HTMLElement).closest("input, textarea, select, [role=dialog], [role=menu]")) return;
+			e.preventDefault();
+			const step = e.shiftKey ? -1 : 1;
+			const next = items[(Math.max(chosen, step > 0 ? -1 : 0) + step + items.length) % items.length];
+			if (next) change(taken(next, draft));
+		};
+		window.addEventListener("keydown", hear);
+		return () => window.removeEventListener("keydown", hear);
+	}, [items, chosen, change, draft]);
+	return (
+		<section aria-label="Openings" className="mt-3">
+			<div className="mb-1.5 flex flex-wrap items-baseline gap-x-3 gap-y-1">
+				<h2 className="text-[17px]">
+					Openings
+					<Kbd>o</Kbd>
+				</h2>
+				<Choices within={within} setWithin={setWithin} />
+			</div>
+			{error !== null && !openings && (
+				<Note tone="brick">{problemOf(error).errors?.[0]?.detail ?? problemOf(error).detail}</Note>
+			)}
+			{openings && items.length === 0 && (
+				<p className="text-quiet text-small">
+					Nothing fits then, not even without one person. Look further ahead, at other hours, or make it shorter.
+				</p>
+			)}
+			<ol className="grid gap-2.5 md:grid-cols-3">
+				{items.slice(0, 3).map((o, i) => (
+					<li key={o.start}>
+						<Card opening={o} zone={draft.zone} on={i === chosen} wantRoom={!draft.noRoom} onTake={() => take(o)} />
+					</li>
+				))}
+			</ol>
+		</section>
+	);
+});
+
+type CardProps = { opening: Opening; zone: string; on: boolean; wantRoom: boolean; onTake: () => void };
+
+function Card({ opening: o, zone, on, wantRoom, onTake }: CardProps) {
+	const [start, end] = [inZone(o.start, zone), inZone(o.end, zone)];
+	return (
+		<button
+			type="button"
+			aria-pressed={on}
+			onClick={onTake}
+			className={`flex size-full flex-col items-start rounded-[4px] border border-rule border-l-[5px] bg-sheet px-3 py-1.5 text-left text-small hover:border-ink ${edges[o.kind]} ${on ? "outline-2 outline-fig" : ""}`}
+		>
+			<b className="block font-[650] text-body">
+				{shortDay(start.toPlainDate())}, {clock(start)} – {clock(end)}
+			</b>
+			<span>
+				<span className={o.kind === "nearly" ? "text-honey" : "text-moss"}>{o.head}</span>
+				{o.room && (
+					<>
+						{" · "}
+						<Plate small>{o.room.name}</Plate>
+					</>
+				)}
+				{wantRoom && o.noRoom && <span className="text-brick"> · no room clear</span>}
+			</span>
+			{o.lines.map((line) => (
+				<span key={line} className="block text-quiet">
+					{line}
+				</span>
+			))}
+		</button>
+	);
+}
+
+const look = "rounded-[3px] bg-transparent py-px text-quiet text-small";
+
+function Choices({ within, setWithin }: Pick<Props, "within" | "setWithin">) {
+	const hours = Array.from({ length: 25 }, (_, h) => h);
+	return (
+		<span className="flex flex-wrap items-center gap-x-1.5 text-quiet text-small">
+			between
+			<select
+				aria-label="Not before"
+				className={look}
+				value={within.from}
+				onChange={(e) =>
+					setWithin({ ...within, from: Number(e.target.value), to: Math.max(within.to, Number(e.target.value) + 60) })
+				}
+			>
+				{hours.slice(0, 24).map((h) => (
+					<option key={h} value={h * 60}>
+						{h}:00
+					</option>
+				))}
+			</select>
+			and
+			<select
+				aria-label="Not after"
+				className={look}
+				value={within.to}
+				onChange={(e) =>
+					setWithin({ ...within, to: Number(e.target.value), from: Math.min(within.from, Number(e.target.value) - 60) })
+				}
+			>
+				{hours.slice(1).map((h) => (
+					<option key={h} value={h * 60}>
+						{h}:00
+					</option>
+				))}
+			</select>
+			within
+			<select
+				aria-label="Within how long"
+				className={look}
+				value={within.days}
+				onChange={(e) => setWithin({ ...within, days: Number(e.target.value) })}
+			>
+				<option value={7}>a week</option>
+				<option value={14}>two weeks</option>
+				<option value={28}>four weeks</option>
+				<option value={56}>eight weeks</option>
+			</select>
+		</span>
+	);
+}
+
+/** Which of the openings is on the sheet, -1 for none. */
+function chosenOf(items: Opening[], draft: Part["draft"]) {
+	const start = readLocal(draft.start);
+	const at = start && instant(start, draft.zone);
+	return items.findIndex((o) => at !== null && Temporal.Instant.from(o.start).equals(Temporal.Instant.from(at)));
+}
+
+/** What the sheet says once an opening is taken; a room that was chosen and is clear stays. */
+function taken(o: Opening, draft: Part["draft"]): Partial<Schemas["Draft"]> {
+	const local = (at: string) => writeLocal(inZone(at, draft.zone).toPlainDateTime());
+	const room = draft.noRoom || !o.room ? {} : { roomId: o.room.id };
+	return { start: local(o.start), end: local(o.end), ...room };
+}
