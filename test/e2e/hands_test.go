@@ -76,6 +76,7 @@ func TestTimesAreReadWhileTheyAreTyped(t *testing.T) {
 	p := signIn(t, demo.Ilse)
 	p.keys("m")
 	p.write("Title", "Typed as people type")
+	p.write("Starts", "12:00")
 	p.write("Day", "next tue")
 	p.sees("Tue 1 Dec 2026, 12:00 – 13:00, 1 h")
 	p.write("Starts", "2pm")

@@ -39,6 +39,7 @@ func TestAColleagueHearsWhatIsNew(t *testing.T) {
 	ilse.keys("m")
 	ilse.write("Title", "Glaze samples")
 	ilse.write("Day", "12 jan 2027")
+	ilse.write("Starts", "12:00")
 	ilse.keys(kb.Tab)
 	ilse.addPerson("sigrid", "Sigrid Aune")
 	ilse.tick("no room needed")
