@@ -2,6 +2,7 @@ package availability
 
 import (
 	"context"
+	"errors"
 	"time"
 
 	"github.com/google/uuid"
@@ -81,11 +82,8 @@ func (s *Deeds) Day(ctx context.Context, who schedule.Actor, q DayQuestion) (a D
 	var house []schedule.Room
 	var bookings []schedule.Booking
 	err = s.Store.Look(ctx, func(tx Tx) (err error) {
-		if q.But != uuid.Nil {
-			// Whose time somebody else's meeting takes is not for everybody to find out.
-			if by, err := tx.OrganiserOf(ctx, q.But); err != nil || by != who.For {
-				q.But = uuid.Nil
-			}
+		if q.But, err = ownOnly(ctx, tx, who, q.But); err != nil {
+			return err
 		}
 		if a.Lanes, err = Lanes(ctx, tx, who, q.People); err != nil {
 			return err
@@ -109,6 +107,19 @@ func (s *Deeds) Day(ctx context.Context, who schedule.Actor, q DayQuestion) (a D
 	a.Fits = core.Find(ask)
 	a.Troubles = core.Check(q.Chosen, a.People)
 	return a, nil
+}
+
+// ownOnly is a meeting to leave out, if that is one's own: whose time somebody else's
+// takes is not for everybody to find out.
+func ownOnly(ctx context.Context, tx dayTx, who schedule.Actor, but uuid.UUID) (uuid.UUID, error) {
+	if but == uuid.Nil {
+		return but, nil
+	}
+	by, err := tx.OrganiserOf(ctx, but)
+	if errors.Is(err, schedule.ErrNotFound) || err == nil && by != who.For {
+		return uuid.Nil, nil
+	}
+	return but, err
 }
 
 // roomLanes are the rooms that would do; the room on the sheet is there in any

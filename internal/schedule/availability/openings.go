@@ -71,10 +71,8 @@ func (s *Deeds) Openings(ctx context.Context, who schedule.Actor, q OpeningsQues
 	var house []schedule.Room
 	var booked map[string]when.Spans
 	err = s.Store.Look(ctx, func(tx Tx) (err error) {
-		if q.But != uuid.Nil {
-			if by, err := tx.OrganiserOf(ctx, q.But); err != nil || by != who.For {
-				q.But = uuid.Nil
-			}
+		if q.But, err = ownOnly(ctx, tx, who, q.But); err != nil {
+			return err
 		}
 		if a.Lanes, err = Lanes(ctx, tx, who, q.People); err != nil {
 			return err

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { useRooms } from "../sheet/deeds";
 import type { Wish } from "./deeds";
+import { Equipped } from "./Equipped";
 
 type Props = { wish: Wish; set: (change: Partial<Record<keyof Wish, string[] | string | number>>) => void };
 
@@ -16,11 +16,8 @@ const lengths: [number, string][] = [
 
 /** What a room must have to be shown. */
 export function RoomWish({ wish, set }: Props) {
-	const rooms = useRooms().data?.items ?? [];
 	// What is typed stands at once; the address follows.
 	const [seats, setSeats] = useState(wish.seats ? String(wish.seats) : "");
-	const equipment = [...new Set(rooms.flatMap((r) => r.equipment))].sort();
-	const sites = [...new Map(rooms.map((r) => [r.siteId, r.site]))];
 	return (
 		<span className="flex flex-wrap items-center gap-x-3 gap-y-1 text-quiet text-small">
 			<label>
@@ -38,38 +35,13 @@ export function RoomWish({ wish, set }: Props) {
 				/>{" "}
 				people or more
 			</label>
-			{wish.equipment.map((e) => (
-				<button
-					key={e}
-					type="button"
-					className="rounded-[3px] bg-slate-wash px-1.5 text-ink"
-					onClick={() => set({ equipment: wish.equipment.filter((x) => x !== e) })}
-				>
-					<span className="sr-only">Without </span>
-					{e} <span aria-hidden>✕</span>
-				</button>
-			))}
-			<select
-				aria-label="Equipment"
-				className={look}
-				value=""
-				onChange={(e) => set({ equipment: [...wish.equipment, e.target.value] })}
-			>
-				<option value="">+ equipment</option>
-				{equipment
-					.filter((e) => !wish.equipment.includes(e))
-					.map((e) => (
-						<option key={e}>{e}</option>
-					))}
-			</select>
-			<select aria-label="Place" className={look} value={wish.site} onChange={(e) => set({ site: e.target.value })}>
-				<option value="">any place</option>
-				{sites.map(([id, name]) => (
-					<option key={id} value={id}>
-						{name}
-					</option>
-				))}
-			</select>
+			<Equipped
+				equipment={wish.equipment}
+				site={wish.site}
+				look={look}
+				setEquipment={(equipment) => set({ equipment })}
+				setSite={(site) => set({ site })}
+			/>
 			<label>
 				clear for{" "}
 				<select

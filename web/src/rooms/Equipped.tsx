@@ -1,0 +1,52 @@
+import { useRooms } from "../sheet/deeds";
+
+type Props = {
+	equipment: string[];
+	site: string;
+	look: string;
+	setEquipment: (all: string[]) => void;
+	setSite: (id: string) => void;
+};
+
+/** What a room must have in it, and where it is. */
+export function Equipped({ equipment, site, look, setEquipment, setSite }: Props) {
+	const rooms = useRooms().data?.items ?? [];
+	const known = [...new Set(rooms.flatMap((r) => r.equipment))].sort();
+	const sites = [...new Map(rooms.map((r) => [r.siteId, r.site]))];
+	return (
+		<>
+			{equipment.map((e) => (
+				<button
+					key={e}
+					type="button"
+					className="rounded-[3px] bg-slate-wash px-1.5 text-ink"
+					onClick={() => setEquipment(equipment.filter((x) => x !== e))}
+				>
+					<span className="sr-only">Without </span>
+					{e} <span aria-hidden>✕</span>
+				</button>
+			))}
+			<select
+				aria-label="Equipment"
+				className={look}
+				value=""
+				onChange={(e) => setEquipment([...equipment, e.target.value])}
+			>
+				<option value="">+ equipment</option>
+				{known
+					.filter((e) => !equipment.includes(e))
+					.map((e) => (
+						<option key={e}>{e}</option>
+					))}
+			</select>
+			<select aria-label="Place" className={look} value={site} onChange={(e) => setSite(e.target.value)}>
+				<option value="">any place</option>
+				{sites.map(([id, name]) => (
+					<option key={id} value={id}>
+						{name}
+					</option>
+				))}
+			</select>
+		</>
+	);
+}
