@@ -61,8 +61,7 @@ const Short = 30 * time.Minute
 // one that overlaps a better one is left out. There is none in which more than one needed
 // person is missing. Times that are no quarters are rounded outward: a stretch takes all
 // of the quarters that it or somebody's time meets.
-func Openings(ask OpeningsAsk) (out []Opening) {
-	s := newSearch(ask)
+func (s *Search) Openings() (out []Opening) {
 	if s == nil {
 		return nil
 	}
@@ -73,11 +72,11 @@ func Openings(ask OpeningsAsk) (out []Opening) {
 			if slices.ContainsFunc(taken, func(x int) bool { return max(x-at, at-x) < s.n }) {
 				continue
 			}
-			if taken = append(taken, at); len(taken) == ask.Most {
+			if taken = append(taken, at); len(taken) == s.Most {
 				break
 			}
 		}
-		if len(taken) == ask.Most {
+		if len(taken) == s.Most {
 			break
 		}
 	}
@@ -89,9 +88,8 @@ func Openings(ask OpeningsAsk) (out []Opening) {
 
 // GoodOn is how many openings there are on each of some days against which nothing
 // speaks, one after the other without overlap, at most so many.
-func GoodOn(ask OpeningsAsk, days []when.Span, most int) []int {
+func (s *Search) GoodOn(days []when.Span, most int) []int {
 	out := make([]int, len(days))
-	s := newSearch(ask)
 	if s == nil {
 		return out
 	}
@@ -110,8 +108,9 @@ func GoodOn(ask OpeningsAsk, days []when.Span, most int) []int {
 	return out
 }
 
-// search is the grid of a question, with what speaks against a start at each quarter.
-type search struct {
+// Search is the grid of a question, with what speaks against a start at each quarter. It
+// is nil for a question that nothing can answer.
+type Search struct {
 	OpeningsAsk
 	grid   when.Grid
 	n      int   // quarters that the meeting takes
@@ -130,9 +129,9 @@ type offTime struct {
 	people int32
 }
 
-// newSearch is nil for a question that nothing can answer.
-func newSearch(ask OpeningsAsk) *search {
-	s := &search{OpeningsAsk: ask, grid: when.GridOver(ask.Window), n: when.Quarters(ask.Length)}
+// NewSearch weighs a question once, for all that is asked of it.
+func NewSearch(ask OpeningsAsk) *Search {
+	s := &Search{OpeningsAsk: ask, grid: when.GridOver(ask.Window), n: when.Quarters(ask.Length)}
 	if s.n < 1 || s.grid.N < s.n {
 		return nil
 	}
@@ -192,12 +191,12 @@ func newSearch(ask OpeningsAsk) *search {
 }
 
 // count adds one at each quarter of a set; nobody counts to more than 255.
-func (s *search) count(counts []uint8, set when.Bits) {
+func (s *Search) count(counts []uint8, set when.Bits) {
 	set.Each(func(i int) { counts[i] = min(counts[i], 254) + 1 })
 }
 
 // addOff adds somebody's hours; those who work the same share them.
-func (s *search) addOff(off when.Spans, known map[*when.Span]int) {
+func (s *Search) addOff(off when.Spans, known map[*when.Span]int) {
 	if len(off) == 0 {
 		return
 	}
@@ -218,7 +217,7 @@ func (s *search) addOff(off when.Spans, known map[*when.Span]int) {
 
 // off is by how many seconds a start lies outside the hours of who is worst off, and of
 // all together.
-func (s *search) off(at int) (worst, sum int32) {
+func (s *Search) off(at int) (worst, sum int32) {
 	for _, o := range s.offs {
 		x := o.before[at+s.n] - o.before[at]
 		worst, sum = max(worst, x), sum+x*o.people
@@ -228,7 +227,7 @@ func (s *search) off(at int) (worst, sum int32) {
 
 // groups are the starts by how many needed people are missing and whether a room is, the
 // best first: what else speaks against them is looked at within a group.
-func (s *search) groups() (groups [4][]int) {
+func (s *Search) groups() (groups [4][]int) {
 	for _, i := range s.starts {
 		g := 2 * int(s.missing[i])
 		if s.WantRoom && !s.anyRoom.Has(i) {
@@ -242,7 +241,7 @@ func (s *search) groups() (groups [4][]int) {
 // rank orders the starts of a group by rule 4 of DESIGN.md: minutes outside somebody's
 // working hours (the worst-off person first, then the sum), optional people missing,
 // needed people who are maybe busy, splintered clear time, earliness. The order is total.
-func (s *search) rank(group []int) {
+func (s *Search) rank(group []int) {
 	type ranked struct {
 		hours, rest uint64
 		at          int
@@ -261,7 +260,7 @@ func (s *search) rank(group []int) {
 }
 
 // opening says everything about a start.
-func (s *search) opening(at int) Opening {
+func (s *Search) opening(at int) Opening {
 	start := s.grid.At(at)
 	o := Opening{Span: when.Span{Start: start, End: start.Add(s.Length)}, Room: rooms.NoRoom, Splinter: time.Duration(s.splinter[at]) * when.Quarter}
 	whole := when.Span{Start: start, End: s.grid.At(at + s.n)}

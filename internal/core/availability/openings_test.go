@@ -97,7 +97,7 @@ func TestOpenings(t *testing.T) {
 		t.Run(c.name, func(t *testing.T) {
 			ask := availability.OpeningsAsk{Window: day, Length: time.Hour, People: []availability.Person{ilse, rui}, Most: 3}
 			c.ask(&ask)
-			got := availability.Openings(ask)
+			got := availability.NewSearch(ask).Openings()
 			assert.Equal(t, c.want, said(got[:min(len(got), max(len(c.want), 0))]))
 			if c.want == nil {
 				assert.Empty(t, got)
@@ -220,7 +220,7 @@ func TestOpeningsAreThoseOfAPlainSearch(t *testing.T) {
 				ask.Allowed = when.Spans{}
 			}
 		}
-		got := availability.Openings(ask)
+		got := availability.NewSearch(ask).Openings()
 		require.Equal(t, plain(ask), counted(got))
 		for _, o := range got {
 			for i, p := range ask.People {
@@ -237,7 +237,7 @@ func TestGoodOpeningsOfEachDay(t *testing.T) {
 	ask := availability.OpeningsAsk{Window: when.Span{End: when.Instant(3 * 40 * q)}, Length: time.Hour,
 		People: []availability.Person{{Needed: true, Busy: quarters(6, 40, 80, 117), Off: quarters(40, 60)}}}
 	days := []when.Span{{End: when.Instant(40 * q)}, {Start: when.Instant(40 * q), End: when.Instant(80 * q)}, {Start: when.Instant(80 * q), End: when.Instant(120 * q)}}
-	assert.Equal(t, []int{1, 3, 0}, availability.GoodOn(ask, days, 3))
+	assert.Equal(t, []int{1, 3, 0}, availability.NewSearch(ask).GoodOn(days, 3))
 }
 
 // house is fifty people and a hundred rooms over four weeks.
@@ -270,7 +270,7 @@ func house() availability.OpeningsAsk {
 func BenchmarkOpenings(b *testing.B) {
 	ask := house()
 	for b.Loop() {
-		if len(availability.Openings(ask)) != 5 {
+		if len(availability.NewSearch(ask).Openings()) != 5 {
 			b.Fatal("fewer than five")
 		}
 	}

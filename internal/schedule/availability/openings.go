@@ -96,7 +96,8 @@ func (s *Deeds) Openings(ctx context.Context, who schedule.Actor, q OpeningsQues
 		a.Rooms = append(a.Rooms, house[at])
 		ask.Rooms = append(ask.Rooms, rooms.Room{ID: facts[at].ID, Busy: booked[facts[at].ID]})
 	}
-	a.Openings, a.Good = core.Openings(ask), core.GoodOn(ask, days, mostMarks)
+	search := core.NewSearch(ask)
+	a.Openings, a.Good = search.Openings(), search.GoodOn(days, mostMarks)
 	return a, nil
 }
 

@@ -1,12 +1,12 @@
 import { useRef } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import { Temporal } from "temporal-polyfill";
+import type { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { useOpenSheet } from "../sheet/open";
 import { useKeys } from "../shell/keys";
 import { useTitle } from "../shell/title";
-import { clock, dayNear, inZone } from "../time/format";
+import { clock, dayNear, inZone, plainDate } from "../time/format";
 import { useNow } from "../time/now";
 import { HourScale, Hours } from "../timeline/Hours";
 import { pack } from "../timeline/lanes";
@@ -27,7 +27,7 @@ export function RoomsPage() {
 	const now = useNow();
 	const today = now.toZonedDateTimeISO(me.zone).toPlainDate();
 	const [params, setParams] = useSearchParams();
-	const day = readDay(params.get("day")) ?? today;
+	const day = plainDate(params.get("day")) ?? today;
 	const wish = wishOf(params);
 	const rooms = useRoomsDay(day.toString(), wish);
 	const set = (change: Record<string, string[] | string | number>) =>
@@ -271,14 +271,6 @@ function Use({ use, zone, at, top, shift, rowWidth, onOpen }: UseProps) {
 			{inner}
 		</button>
 	);
-}
-
-function readDay(text: string | null) {
-	try {
-		return text ? Temporal.PlainDate.from(text) : null;
-	} catch {
-		return null;
-	}
 }
 
 function wishOf(params: URLSearchParams): Wish {

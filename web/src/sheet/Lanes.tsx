@@ -1,8 +1,8 @@
 import { memo, useRef, useState } from "react";
-import { Temporal } from "temporal-polyfill";
+import type { Temporal } from "temporal-polyfill";
 import { problemOf } from "../api/client";
 import { useSignedIn } from "../api/me";
-import { city, longDayNear, monday, month, weekday } from "../time/format";
+import { city, longDayNear, monday, month, plainDate, weekday } from "../time/format";
 import { useNow } from "../time/now";
 import { HourScale } from "../timeline/Hours";
 import { useWindowHeight } from "../timeline/measure";
@@ -32,7 +32,7 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 		day?.rooms ?? [],
 		JSON.stringify([draft.start, draft.end, draft.people.map((p) => p.email), filter, sheet.id]),
 	);
-	const date = readDate(dayPart(draft.start));
+	const date = plainDate(dayPart(draft.start));
 	if (!date)
 		return (
 			<Empty title="No time yet.">Give a day, a start and an end at the left; then everybody’s day is here.</Empty>
@@ -130,14 +130,6 @@ function chosenSpan(draft: Times) {
 		start: (start && instant(start, draft.zone)) ?? "1970-01-01T00:00:00Z",
 		end: (end && instant(end, draft.zone)) ?? "1970-01-01T00:00:00Z",
 	};
-}
-
-function readDate(text: string) {
-	try {
-		return Temporal.PlainDate.from(text);
-	} catch {
-		return null;
-	}
 }
 
 /** How many good openings a day holds: up to three marks. */

@@ -1,7 +1,8 @@
-import { memo, useEffect } from "react";
+import { memo } from "react";
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { problemOf } from "../api/client";
+import { useKeys } from "../shell/keys";
 import { clock, inZone, shortDay } from "../time/format";
 import { Kbd, Note, Plate } from "../ui/kit";
 import type { Part } from "./part";
@@ -31,18 +32,11 @@ export const Openings = memo(function Openings({ draft, change, openings, error,
 	const items = openings?.items ?? [];
 	const chosen = chosenOf(items, draft);
 	const take = (o: Opening) => change(taken(o, draft));
-	useEffect(() => {
-		const hear = (e: KeyboardEvent) => {
-			if (e.key.toLowerCase() !== "o" || e.ctrlKey || e.metaKey || e.altKey || items.length === 0) return;
-			if ((e.target as HTMLElement).closest("input, textarea, select, [role=dialog], [role=menu]")) return;
-			e.preventDefault();
-			const step = e.shiftKey ? -1 : 1;
-			const next = items[(Math.max(chosen, step > 0 ? -1 : 0) + step + items.length) % items.length];
-			if (next) change(taken(next, draft));
-		};
-		window.addEventListener("keydown", hear);
-		return () => window.removeEventListener("keydown", hear);
-	}, [items, chosen, change, draft]);
+	const step = (by: 1 | -1) => () => {
+		const next = items[(Math.max(chosen, by > 0 ? -1 : 0) + by + items.length) % items.length];
+		if (next) take(next);
+	};
+	useKeys({ o: step(1), O: step(-1) });
 	return (
 		<section aria-label="Openings" className="mt-3">
 			<div className="mb-1.5 flex flex-wrap items-baseline gap-x-3 gap-y-1">

@@ -2,7 +2,7 @@ import { memo, type ReactNode } from "react";
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { phrases, readRule } from "../series/rule";
-import { shortDay } from "../time/format";
+import { plainDate, shortDay } from "../time/format";
 import { Button, FieldFault } from "../ui/kit";
 import { skippedWords } from "./DatesPanel";
 import type { Part } from "./part";
@@ -17,7 +17,7 @@ type Props = Part & { dates: Schemas["SheetDates"] | undefined; onClose: () => v
 export const RepeatPanel = memo(function RepeatPanel({ onClose, ...part }: Props) {
 	const { draft, change, faults, dates } = part;
 	const repeat = draft.repeat;
-	const start = plainDay(dayPart(draft.start));
+	const start = plainDate(dayPart(draft.start));
 	if (!repeat || !start) return null;
 	const set = (part: Partial<Repeat>) => change({ repeat: { ...repeat, ...part } });
 	const fault = (field: string) => faults.find((f) => f.field === `repeat.${field}`)?.detail;
@@ -60,14 +60,6 @@ export const RepeatPanel = memo(function RepeatPanel({ onClose, ...part }: Props
 		</section>
 	);
 });
-
-function plainDay(text: string) {
-	try {
-		return Temporal.PlainDate.from(text);
-	} catch {
-		return null;
-	}
-}
 
 function Phrase({ on, onUse, children }: { on: boolean; onUse: () => void; children: ReactNode }) {
 	return (
@@ -137,7 +129,7 @@ function Days({ part, field, name, days, set }: DaysProps) {
 }
 
 function dayWords(text: string) {
-	const day = plainDay(text);
+	const day = plainDate(text);
 	return day ? shortDay(day) : text;
 }
 

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Temporal } from "temporal-polyfill";
+import type { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import {
 	dayName,
@@ -12,7 +12,7 @@ import {
 	withUnit,
 	writeRule,
 } from "../series/rule";
-import { dayWithYear } from "../time/format";
+import { dayWithYear, plainDate } from "../time/format";
 import { fieldLook } from "../ui/kit";
 import type { Part } from "./part";
 import { TypedField } from "./TypedField";
@@ -140,11 +140,8 @@ function OwnRule({ repeat, set, bad }: Omit<RuleProps, "start">) {
 }
 
 function dayOf(text: string) {
-	try {
-		return dayWithYear(Temporal.PlainDate.from(text));
-	} catch {
-		return text;
-	}
+	const day = plainDate(text);
+	return day ? dayWithYear(day) : text;
 }
 
 export function EndWords({ repeat, set, bad, part }: Omit<RuleProps, "start"> & { part: Part }) {

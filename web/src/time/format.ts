@@ -74,3 +74,12 @@ export const sameClock = (instant: string, a: string, b: string) =>
 	inZone(instant, a).offsetNanoseconds === inZone(instant, b).offsetNanoseconds;
 
 export const monday = (d: Temporal.PlainDate) => d.subtract({ days: d.dayOfWeek - 1 });
+
+/** The date that a text in its plain form (2026-12-03) says, if it says one. */
+export function plainDate(text: string | null) {
+	try {
+		return text ? Temporal.PlainDate.from(text) : null;
+	} catch {
+		return null;
+	}
+}

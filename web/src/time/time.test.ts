@@ -1,6 +1,6 @@
 import { Temporal } from "temporal-polyfill";
 import { expect, test } from "vitest";
-import { city, dayInRow, length, longDayNear, moment, monday, shortDay, times } from "./format";
+import { city, dayInRow, length, longDayNear, moment, monday, plainDate, shortDay, times } from "./format";
 
 test("times name the day where the end is on another one", () => {
 	expect(times("2026-12-03T09:30:00Z", "2026-12-03T10:30:00Z", "Europe/Lisbon")).toBe("9:30 – 10:30");
@@ -25,4 +25,9 @@ test("days and zones", () => {
 	expect(moment("2025-11-20T14:02:00Z", "Europe/Lisbon", now)).toBe("20 Nov 2025 14:02");
 	expect(longDayNear(thursday, thursday)).toBe("Thursday 3 December");
 	expect(longDayNear(thursday, Temporal.PlainDate.from("2027-01-01"))).toBe("Thursday 3 December 2026");
+});
+
+test("a text says a date or none", () => {
+	expect(plainDate("2026-12-03")?.toString()).toBe("2026-12-03");
+	for (const text of [null, "", "soon", "2026-02-30", "9999999-01-01"]) expect(plainDate(text)).toBeNull();
 });

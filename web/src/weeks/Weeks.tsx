@@ -1,13 +1,13 @@
 import { useCallback, useRef } from "react";
 import { Link, useSearchParams } from "react-router";
-import { Temporal } from "temporal-polyfill";
+import type { Temporal } from "temporal-polyfill";
 import { ProblemError, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { useSheets } from "../sheet/deeds";
 import { useOpenSheet } from "../sheet/open";
 import { useKeys } from "../shell/keys";
 import { useTitle } from "../shell/title";
-import { dayNear, monday, month } from "../time/format";
+import { dayNear, monday, month, plainDate } from "../time/format";
 import { useNow } from "../time/now";
 import { HourScale } from "../timeline/Hours";
 import { hourOf, hoursFor } from "../timeline/scale";
@@ -24,7 +24,7 @@ export function Weeks() {
 	const now = useNow();
 	const [params, setParams] = useSearchParams();
 	const today = now.toZonedDateTimeISO(me.zone).toPlainDate();
-	const first = monday(readDay(params.get("from")) ?? today);
+	const first = monday(plainDate(params.get("from")) ?? today);
 	const chosen = params.get("meeting");
 	const date = params.get("date") ?? "";
 	const week = useWeek(first);
@@ -126,14 +126,6 @@ function weekWords(first: Temporal.PlainDate, today: Temporal.PlainDate) {
 	return `${from}${first.year === last.year ? "" : ` ${first.year}`} – ${last.day} ${month(last)}${year}`;
 }
 
-function readDay(text: string | null) {
-	try {
-		return text ? Temporal.PlainDate.from(text) : null;
-	} catch {
-		return null;
-	}
-}
-
 type RowsProps = {
 	week: Schemas["Week"];
 	first: Temporal.PlainDate;
@@ -205,6 +197,6 @@ function Unsent({ today }: { today: Temporal.PlainDate }) {
 const few = 3;
 
 function draftDay(start: string, today: Temporal.PlainDate) {
-	const day = readDay(start.slice(0, 10));
+	const day = plainDate(start.slice(0, 10));
 	return day ? dayNear(day, today) : "";
 }
