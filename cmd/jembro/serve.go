@@ -3,9 +3,11 @@ package main
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"log/slog"
 	"os"
+	"time"
 
 	"github.com/caarlos0/env/v11"
 	"github.com/jackc/pgx/v5/pgxpool"
@@ -13,6 +15,9 @@ import (
 
 	"jembro/internal/postgres"
 	"jembro/internal/program"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/rooms"
 	"jembro/web"
 )
 
@@ -83,6 +88,28 @@ func importCommand() *cobra.Command {
 					return err
 				}
 				return store.Import(cmd.Context(), house)
+			})
+		}}
+}
+
+func leaveCommand() *cobra.Command {
+	return &cobra.Command{Use: "leave ADDRESS", Short: "Have somebody work here no more; others keep their rooms", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			return database(cmd.Context(), func(pool *pgxpool.Pool) error {
+				store, err := postgres.NewStore(pool)
+				if err != nil {
+					return err
+				}
+				set := schedule.Setting{Clock: time.Now}
+				keeping := rooms.Deeds{Setting: set, Store: store.RoomKeeping(), Meetings: &meetings.Deeds{Setting: set, Store: store.Meetings()}}
+				orphaned, err := keeping.Leave(cmd.Context(), args[0])
+				if errors.Is(err, schedule.ErrNotFound) {
+					return fmt.Errorf("nobody here has the address %s", args[0])
+				}
+				for _, name := range orphaned {
+					fmt.Fprintf(cmd.OutOrStdout(), "Nobody keeps %s any more: it books itself. Name a keeper on its page.\n", name)
+				}
+				return err
 			})
 		}}
 }

@@ -152,7 +152,7 @@ func (b *builder) meetings(ctx context.Context, tx *postgres.Tx) error {
 		}
 	}
 	made := len(b.curated())
-	for made < 120 {
+	for made < 125 {
 		p, ok := b.invent()
 		if !ok {
 			continue
@@ -409,8 +409,14 @@ func (b *builder) write(ctx context.Context, tx *postgres.Tx, r schedule.Record,
 			return err
 		}
 	}
-	if err := b.service.Meetings.WriteTimes(ctx, tx, r); err != nil {
+	asked, err := b.service.Meetings.WriteTimes(ctx, tx, r)
+	if err != nil {
 		return err
+	}
+	for i := range story {
+		if len(asked) > 0 && story[i].Kind == meeting.EventRoomBooked {
+			story[i].Kind = meeting.EventRoomAsked
+		}
 	}
 	for d := range r.Content.Dates(r.Content.Start.Day) {
 		if d.On > b.monday+40 {

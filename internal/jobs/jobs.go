@@ -238,6 +238,24 @@ func (w *fillFoundWorker) Work(ctx context.Context, _ *river.Job[FillFoundArgs])
 
 func (w *fillFoundWorker) Timeout(*river.Job[FillFoundArgs]) time.Duration { return time.Hour }
 
+// RoomsArgs ends what keepers of rooms did not answer in time, and holds that are over.
+type RoomsArgs struct{}
+
+func (RoomsArgs) Kind() string { return "rooms" }
+
+func (RoomsArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{MaxAttempts: 2, UniqueOpts: river.UniqueOpts{ByPeriod: time.Minute}}
+}
+
+type roomsWorker struct {
+	river.WorkerDefaults[RoomsArgs]
+	deeds *deeds.Deeds
+}
+
+func (w *roomsWorker) Work(ctx context.Context, _ *river.Job[RoomsArgs]) error {
+	return w.deeds.Rooms.Sweep(ctx)
+}
+
 // final ends a job that trying again does not mend.
 func final(err error) error {
 	var refused *schedule.RefusedError
@@ -264,6 +282,7 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 	river.AddWorker(workers, &sweepWorker{deeds: d})
 	river.AddWorker(workers, &mailNewsWorker{deeds: d})
 	river.AddWorker(workers, &fillFoundWorker{deeds: d})
+	river.AddWorker(workers, &roomsWorker{deeds: d})
 	instance := uuid.NewString()
 	client, err := river.NewClient(riverpgxv5.New(pool), &river.Config{
 		ID: instance,
@@ -276,6 +295,8 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 			river.NewPeriodicJob(river.PeriodicInterval(10*time.Minute), func() (river.JobArgs, *river.InsertOpts) { return SweepArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),
 			river.NewPeriodicJob(river.PeriodicInterval(time.Minute), func() (river.JobArgs, *river.InsertOpts) { return MailNewsArgs{}, nil }, nil),
+			river.NewPeriodicJob(river.PeriodicInterval(time.Minute), func() (river.JobArgs, *river.InsertOpts) { return RoomsArgs{}, nil },
+				&river.PeriodicJobOpts{RunOnStart: true}),
 			river.NewPeriodicJob(river.PeriodicInterval(24*time.Hour), func() (river.JobArgs, *river.InsertOpts) { return FillFoundArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),
 		},

@@ -16,15 +16,25 @@ import (
 // in minutes since midnight.
 type week [7][][2]when.Clock
 
-func hoursJSON(h when.Hours) []byte {
-	var w week
-	for day, spans := range h.Week {
+func weekOf(hours [7][]when.ClockSpan) (w week) {
+	for day, spans := range hours {
 		for _, s := range spans {
 			w[day] = append(w[day], [2]when.Clock{s.Start, s.End})
 		}
 	}
-	return must(w)
+	return w
 }
+
+func (w week) hours() (hours [7][]when.ClockSpan) {
+	for day, spans := range w {
+		for _, s := range spans {
+			hours[day] = append(hours[day], when.ClockSpan{Start: s[0], End: s[1]})
+		}
+	}
+	return hours
+}
+
+func hoursJSON(h when.Hours) []byte { return must(weekOf(h.Week)) }
 
 func toHours(b []byte, zone string) (when.Hours, error) {
 	var w week
@@ -35,24 +45,13 @@ func toHours(b []byte, zone string) (when.Hours, error) {
 	if err != nil {
 		return when.Hours{}, err
 	}
-	h := when.Hours{Zone: z}
-	for day, spans := range w {
-		for _, s := range spans {
-			h.Week[day] = append(h.Week[day], when.ClockSpan{Start: s[0], End: s[1]})
-		}
-	}
-	return h, nil
+	return when.Hours{Week: w.hours(), Zone: z}, nil
 }
 
 func toPerson(p db.Person, site, holidays string) (schedule.Person, error) {
 	hours, err := toHours(p.Hours, p.Zone)
-	return schedule.Person{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: site, Holidays: holidays,
-		Hours: hours, PasswordHash: p.PasswordHash, NewsMail: schedule.NewsMail(p.NewsMail)}, err
-}
-
-func toRoom(r db.Room, site, holidays string) schedule.Room {
-	return schedule.Room{ID: r.ID, SiteID: r.SiteID, Name: r.Name, Site: site, Holidays: holidays, Floor: r.Floor,
-		Seats: int(r.Seats), Equipment: r.Equipment, Email: r.Email}
+	return schedule.Person{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: site, SiteID: p.SiteID, KeepsRooms: p.KeepsRooms, Left: p.LeftAt != nil,
+		Holidays: holidays, Hours: hours, PasswordHash: p.PasswordHash, NewsMail: schedule.NewsMail(p.NewsMail)}, err
 }
 
 func (t *Tx) PersonByEmail(ctx context.Context, email string) (schedule.Person, error) {
@@ -135,7 +134,7 @@ func (t *Tx) RoomsByEmail(ctx context.Context, emails []string) ([]schedule.Room
 	if err != nil {
 		return nil, err
 	}
-	return each(rows, func(r db.RoomsByEmailRow) (schedule.Room, error) { return toRoom(r.Room, r.Site, r.Holidays), nil })
+	return each(rows, func(r db.RoomsByEmailRow) (schedule.Room, error) { return toRoom(db.RoomsRow(r)) })
 }
 
 func (t *Tx) Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error) {
@@ -143,7 +142,7 @@ func (t *Tx) Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, er
 	if err != nil {
 		return nil, err
 	}
-	return each(rows, func(r db.RoomsRow) (schedule.Room, error) { return toRoom(r.Room, r.Site, r.Holidays), nil })
+	return each(rows, toRoom)
 }
 
 // RoomsByID are those of the rooms that are there.
@@ -155,7 +154,7 @@ func (t *Tx) RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, e
 	if err != nil {
 		return nil, err
 	}
-	return each(rows, func(r db.RoomsByIDRow) (schedule.Room, error) { return toRoom(r.Room, r.Site, r.Holidays), nil })
+	return each(rows, func(r db.RoomsByIDRow) (schedule.Room, error) { return toRoom(db.RoomsRow(r)) })
 }
 
 func lower(all []string) []string {

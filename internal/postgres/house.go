@@ -2,6 +2,7 @@ package postgres
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"strings"
 
@@ -9,10 +10,13 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"jembro/internal/core/holidays"
+	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 	"jembro/internal/postgres/db"
+	"jembro/internal/schedule"
 	"jembro/internal/schedule/account"
 	"jembro/internal/schedule/directory"
+	keeping "jembro/internal/schedule/rooms"
 )
 
 // House is a house to begin with: sites, people, rooms and known contacts, as
@@ -20,20 +24,27 @@ import (
 type House struct {
 	// Holidays is the country whose public holidays a site keeps, by its ISO
 	// 3166-1 code, or empty.
-	Sites []struct{ Name, Zone, Holidays string }
-	Rooms []struct {
-		Name, Site, Floor, Email string
-		Seats                    int
-		Equipment                []string
-	}
+	Sites  []struct{ Name, Zone, Holidays string }
+	Rooms  []HouseRoom
 	People []struct {
 		Name, Email, Role, Site, Password string
+		KeepsRooms                        bool   // all of them
 		Zone, From, Until                 string // From and Until: working hours, Monday to Friday
 	}
 	Contacts []struct {
 		Name, Firm, Email string
 		Zone, From, Until string // no hours: From and Until are empty
 	}
+}
+
+// HouseRoom is a room of a house to begin with.
+type HouseRoom struct {
+	Name, Site, Floor, Email string
+	Seats                    int
+	Equipment                []string
+	Directions, Link         string
+	Keepers                  []string        // their addresses
+	Rules                    json.RawMessage // as they are kept, see storedRules
 }
 
 // idFrom makes the same id of the same address or name every time.
@@ -63,8 +74,22 @@ func (s *Store) Import(ctx context.Context, h House) error {
 			}
 		}
 		for _, v := range h.Rooms {
-			if err := q.InsertRoom(ctx, db.InsertRoomParams{ID: idFrom("room", v.Email), SiteID: idFrom("site", v.Site), Name: v.Name,
-				Floor: v.Floor, Seats: int32(v.Seats), Equipment: v.Equipment, Email: v.Email}); err != nil {
+			if v.Rules == nil {
+				v.Rules = rulesJSON(rooms.Rules{})
+			}
+			rules, err := toRules(v.Rules)
+			if err != nil {
+				return fmt.Errorf("room %s: %w", v.Name, err)
+			}
+			room := schedule.Room{ID: idFrom("room", v.Email), SiteID: idFrom("site", v.Site), Name: v.Name, Floor: v.Floor, Seats: v.Seats, Equipment: v.Equipment,
+				Email: v.Email, Directions: v.Directions, Link: v.Link, Rules: rules}
+			for _, keeper := range v.Keepers {
+				room.Keepers = append(room.Keepers, idFrom("person", keeper))
+			}
+			if faults := keeping.Faults(room); len(faults) > 0 {
+				return fmt.Errorf("room %s: %s: %s", v.Name, faults[0].Field, faults[0].Sentence)
+			}
+			if err := (&Tx{Queries: q}).AddRoom(ctx, room); err != nil {
 				return fmt.Errorf("room %s: %w", v.Name, err)
 			}
 		}
@@ -78,7 +103,7 @@ func (s *Store) Import(ctx context.Context, h House) error {
 				return err
 			}
 			if err := q.InsertPerson(ctx, db.InsertPersonParams{ID: idFrom("person", v.Email), Name: v.Name, Email: v.Email, Role: v.Role,
-				SiteID: idFrom("site", v.Site), Zone: v.Zone, Hours: hoursJSON(hours), PasswordHash: hash,
+				SiteID: idFrom("site", v.Site), Zone: v.Zone, Hours: hoursJSON(hours), PasswordHash: hash, KeepsRooms: v.KeepsRooms,
 				Fold: directory.Fold(v.Name + " " + v.Email)}); err != nil {
 				return fmt.Errorf("person %s: %w", v.Email, err)
 			}

@@ -122,15 +122,12 @@ func TestWhatWasMissedIsSaid(t *testing.T) {
 
 func house() (h postgres.House) {
 	h.Sites = []struct{ Name, Zone, Holidays string }{{"Quay store", "Europe/Lisbon", "PT"}}
-	h.Rooms = append(h.Rooms, struct {
-		Name, Site, Floor, Email string
-		Seats                    int
-		Equipment                []string
-	}{"Crate Bench", "Quay store", "ground floor", "crate.bench@rooms.marrowby.example", 10, []string{"loading door"}})
+	h.Rooms = []postgres.HouseRoom{{Name: "Crate Bench", Site: "Quay store", Floor: "ground floor", Email: "crate.bench@rooms.marrowby.example", Seats: 10, Equipment: []string{"loading door"}}}
 	h.People = append(h.People, struct {
 		Name, Email, Role, Site, Password string
+		KeepsRooms                        bool
 		Zone, From, Until                 string
-	}{"Inês Cordeiro", "Ines.Cordeiro@marrowby.example", "Art handler", "Quay store", "quay-lantern", "Europe/Lisbon", "8:00", "16:30"})
+	}{"Inês Cordeiro", "Ines.Cordeiro@marrowby.example", "Art handler", "Quay store", "quay-lantern", false, "Europe/Lisbon", "8:00", "16:30"})
 	h.Contacts = append(h.Contacts, struct {
 		Name, Firm, Email string
 		Zone, From, Until string
@@ -204,7 +201,7 @@ func TestTheDatabaseItselfRefusesADoubleBooking(t *testing.T) {
 			if first == uuid.Nil {
 				first = id
 			}
-			clashes, err := tx.SetOccurrences(t.Context(), id, []schedule.Occurrence{{On: 20790, Span: when.Span{Start: from, End: until}, RoomID: rooms[0].ID}}, hour.Time())
+			clashes, err := tx.SetOccurrences(t.Context(), id, p.ID, []schedule.Occurrence{{On: 20790, Span: when.Span{Start: from, End: until}, RoomID: rooms[0].ID}}, hour.Time())
 			require.NoError(t, err)
 			if len(clashes) > 0 {
 				assert.Equal(t, "Inês Cordeiro", clashes[0].By)

@@ -12,6 +12,7 @@ import (
 	"jembro/internal/schedule/links"
 	"jembro/internal/schedule/meetings"
 	"jembro/internal/schedule/news"
+	"jembro/internal/schedule/rooms"
 	"jembro/internal/schedule/sheets"
 )
 
@@ -69,4 +70,9 @@ func (s *Store) News() schedule.Store[news.Tx] {
 // Sheets is the store as the deeds of package sheets see it.
 func (s *Store) Sheets() schedule.Store[sheets.Tx] {
 	return part[sheets.Tx]{s, func(tx *Tx) sheets.Tx { return tx }}
+}
+
+// RoomKeeping is the store as the deeds of package rooms see it.
+func (s *Store) RoomKeeping() schedule.Store[rooms.Tx] {
+	return part[rooms.Tx]{s, func(tx *Tx) rooms.Tx { return tx }}
 }

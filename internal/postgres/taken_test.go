@@ -35,6 +35,8 @@ func TestWhatIsTakenInSomeWindows(t *testing.T) {
 	}
 	begin := when.At(time.Date(2026, 12, 1, 0, 0, 0, 0, time.UTC))
 	all := map[uuid.UUID][]when.Span{}
+	_, err := pool.Exec(ctx, `INSERT INTO sheet (id, owner_id, draft, updated_at) SELECT gen_random_uuid(), id, '{}', now() FROM person LIMIT 1`)
+	require.NoError(t, err)
 	for _, r := range house[:3] {
 		for at := begin; at < begin.Add(90*24*time.Hour); {
 			at = at.Add(time.Duration(random.IntN(20*60)) * time.Minute)
@@ -43,7 +45,7 @@ func TestWhatIsTakenInSomeWindows(t *testing.T) {
 				long = time.Duration(1+random.IntN(30)) * 24 * time.Hour
 			}
 			s := when.Span{Start: at, End: at.Add(long)}
-			_, err := pool.Exec(ctx, `INSERT INTO booking (id, room_id, kind, owner_id, during, booked_at) SELECT gen_random_uuid(), $1, 'hold', id, tstzrange($2, $3), now() FROM person LIMIT 1`,
+			_, err := pool.Exec(ctx, `INSERT INTO booking (id, room_id, kind, owner_id, during, booked_at, until, sheet_id) SELECT gen_random_uuid(), $1, 'hold', owner_id, tstzrange($2, $3), now(), now() + interval '10 minutes', id FROM sheet LIMIT 1`,
 				r.ID, s.Start.Time(), s.End.Time())
 			require.NoError(t, err)
 			all[r.ID] = append(all[r.ID], s)
@@ -72,10 +74,10 @@ func TestWhatIsTakenInSomeWindows(t *testing.T) {
 						want[r.ID.String()] = spans
 					}
 				}
-				taken, err := tx.Taken(ctx, some, asked, uuid.Nil)
+				taken, err := tx.Taken(ctx, some, asked, schedule.View{})
 				require.NoError(t, err)
 				assert.Equal(t, want, taken, name)
-				bookings, err := tx.Bookings(ctx, some, asked, uuid.Nil)
+				bookings, err := tx.Bookings(ctx, some, asked, schedule.View{})
 				require.NoError(t, err)
 				assert.Equal(t, want, schedule.Booked(bookings), name)
 			}

@@ -39,7 +39,7 @@ func (t *Tx) Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.O
 		return nil, err
 	}
 	return each(rows, func(r db.OccurrencesRow) (schedule.Occurrence, error) {
-		o := schedule.Occurrence{ID: r.ID, On: toDay(r.OnDay), Span: toSpan(r.Starts, r.Ends)}
+		o := schedule.Occurrence{ID: r.ID, On: toDay(r.OnDay), Span: toSpan(r.Starts, r.Ends), Kind: schedule.BookingKind(r.Kind)}
 		if r.RoomID != nil {
 			o.RoomID = *r.RoomID
 		}
@@ -51,7 +51,7 @@ func (t *Tx) Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.O
 // what is the same already stays. Where a room is taken nothing is changed
 // and the clashes are given. A booking that the database itself refuses is
 // ErrOverlap; the transaction can only be rolled back then.
-func (t *Tx) SetOccurrences(ctx context.Context, meetingID uuid.UUID, all []schedule.Occurrence, now time.Time) ([]schedule.Clash, error) {
+func (t *Tx) SetOccurrences(ctx context.Context, meetingID, owner uuid.UUID, all []schedule.Occurrence, now time.Time) ([]schedule.Clash, error) {
 	current, err := t.Occurrences(ctx, meetingID)
 	if err != nil {
 		return nil, err
@@ -79,8 +79,11 @@ func (t *Tx) SetOccurrences(ctx context.Context, meetingID uuid.UUID, all []sche
 	if err := t.LockRooms(ctx, roomsOf(slices.Concat(gone, fresh))); err != nil {
 		return nil, err
 	}
-	if clashes, err := t.clashes(ctx, meetingID, fresh); err != nil || len(clashes) > 0 {
+	if clashes, err := t.Clashes(ctx, schedule.View{But: meetingID, For: owner, Now: now}, fresh); err != nil || len(clashes) > 0 {
 		return clashes, err
+	}
+	if err := t.ClearHolds(ctx, owner, fresh, now); err != nil {
+		return nil, err
 	}
 	ids := make([]uuid.UUID, len(gone))
 	for i, o := range gone {
@@ -117,22 +120,39 @@ func roomsOf(all []schedule.Occurrence) (rooms []uuid.UUID) {
 	return rooms
 }
 
-func (t *Tx) clashes(ctx context.Context, meetingID uuid.UUID, wanted []schedule.Occurrence) ([]schedule.Clash, error) {
+// ClearHolds drops the holds where bookings are to be: those that are over, and those of
+// their owner.
+func (t *Tx) ClearHolds(ctx context.Context, owner uuid.UUID, wanted []schedule.Occurrence, now time.Time) error {
+	ask := db.DeleteHoldsInParams{Owner: owner, Now: now}
+	for _, o := range wanted {
+		if o.RoomID != uuid.Nil {
+			ask.Rooms, ask.Starts, ask.Ends = append(ask.Rooms, o.RoomID), append(ask.Starts, o.Span.Start.Time()), append(ask.Ends, o.Span.End.Time())
+		}
+	}
+	if len(ask.Rooms) == 0 {
+		return nil
+	}
+	return t.DeleteHoldsIn(ctx, ask)
+}
+
+// Clashes are what stands against bookings that are wanted, with what has to stay clear
+// around them.
+func (t *Tx) Clashes(ctx context.Context, view schedule.View, wanted []schedule.Occurrence) ([]schedule.Clash, error) {
 	wanted = slices.DeleteFunc(slices.Clone(wanted), func(o schedule.Occurrence) bool { return o.RoomID == uuid.Nil })
 	if len(wanted) == 0 {
 		return nil, nil
 	}
-	ask := db.ClashesParams{But: meetingID}
+	ask := db.ClashesParams{But: view.But, Owner: view.For, Now: view.Now}
 	for _, o := range wanted {
-		ask.Rooms, ask.Starts, ask.Ends = append(ask.Rooms, o.RoomID), append(ask.Starts, o.Span.Start.Time()), append(ask.Ends, o.Span.End.Time())
+		ask.Rooms, ask.Starts, ask.Ends = append(ask.Rooms, o.RoomID), append(ask.Starts, o.Span.Start.Add(-o.Gap).Time()), append(ask.Ends, o.Span.End.Add(o.Gap).Time())
 	}
-	rows, err := t.Clashes(ctx, ask)
+	rows, err := t.Queries.Clashes(ctx, ask)
 	if err != nil {
 		return nil, err
 	}
 	return each(rows, func(r db.ClashesRow) (schedule.Clash, error) {
 		return schedule.Clash{Wanted: wanted[r.Wanted-1], Booking: schedule.Booking{RoomID: r.RoomID, Span: toSpan(r.Starts, r.Ends),
-			BookedAt: r.BookedAt, By: r.ByName, Private: r.Private}}, nil
+			BookedAt: r.BookedAt, By: r.ByName, Private: r.Private, Kind: schedule.BookingKind(r.Kind), Until: r.Until}}, nil
 	})
 }
 
@@ -146,6 +166,7 @@ func (t *Tx) insertOccurrences(ctx context.Context, meetingID uuid.UUID, all []s
 		if o.RoomID != uuid.Nil {
 			bookings.Rooms, bookings.Occurrences = append(bookings.Rooms, o.RoomID), append(bookings.Occurrences, id)
 			bookings.Starts, bookings.Ends = append(bookings.Starts, starts), append(bookings.Ends, ends)
+			bookings.Kinds = append(bookings.Kinds, string(cmp.Or(o.Kind, schedule.KindBooked)))
 		}
 	}
 	if err := t.InsertOccurrences(ctx, rows); err != nil {
@@ -249,11 +270,10 @@ func edges(windows when.Spans) (starts, ends []time.Time) {
 	return starts, ends
 }
 
-// BusyTimes are what people's time is taken by in some windows; it leaves out what
-// the meeting but takes, uuid.Nil leaves out none. The parts of long times come
+// BusyTimes are what people's time is taken by in some windows. The parts of long times come
 // one by one, and those that reach into two windows twice.
-func (t *Tx) BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, but uuid.UUID) (map[uuid.UUID][]availability.Time, error) {
-	ask := db.BusyTimesParams{People: people, But: but}
+func (t *Tx) BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, view schedule.View) (map[uuid.UUID][]availability.Time, error) {
+	ask := db.BusyTimesParams{People: people, But: view.But, Now: view.Now}
 	ask.Starts, ask.Ends = edges(windows)
 	rows, err := t.Queries.BusyTimes(ctx, ask)
 	if err != nil {
@@ -271,17 +291,16 @@ func (t *Tx) BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spa
 }
 
 // Bookings are those of the rooms given, of every room where none is, in some
-// windows, but for what the meeting but takes. Those that reach into two windows
-// come twice.
-func (t *Tx) Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) ([]schedule.Booking, error) {
+// windows. Those that reach into two windows come twice.
+func (t *Tx) Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) ([]schedule.Booking, error) {
 	starts, ends := edges(windows)
 	var rows []db.BookingsRow
 	var err error
 	if len(rooms) == 0 {
-		rows, err = t.Queries.Bookings(ctx, db.BookingsParams{Starts: starts, Ends: ends, But: but})
+		rows, err = t.Queries.Bookings(ctx, db.BookingsParams{Starts: starts, Ends: ends, But: view.But, Reader: view.For, Now: view.Now})
 	} else {
 		var some []db.RoomBookingsRow
-		some, err = t.Queries.RoomBookings(ctx, db.RoomBookingsParams{Rooms: rooms, Starts: starts, Ends: ends, But: but})
+		some, err = t.Queries.RoomBookings(ctx, db.RoomBookingsParams{Rooms: rooms, Starts: starts, Ends: ends, But: view.But, Reader: view.For, Now: view.Now})
 		for _, r := range some {
 			rows = append(rows, db.BookingsRow(r))
 		}
@@ -291,7 +310,8 @@ func (t *Tx) Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans
 	}
 	out := make([]schedule.Booking, len(rows))
 	for i, r := range rows {
-		out[i] = schedule.Booking{RoomID: r.RoomID, Span: toSpan(r.Starts, r.Ends), BookedAt: r.BookedAt, By: r.ByName, Private: r.Private}
+		out[i] = schedule.Booking{RoomID: r.RoomID, Span: toSpan(r.Starts, r.Ends), BookedAt: r.BookedAt, By: r.ByName, Private: r.Private,
+			Kind: schedule.BookingKind(r.Kind), Until: r.Until}
 	}
 	slices.SortFunc(out, func(a, b schedule.Booking) int { return cmp.Compare(a.Span.Start, b.Span.Start) })
 	return out, nil
@@ -299,28 +319,25 @@ func (t *Tx) Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans
 
 // RoomsTaken is what all rooms are taken by in a window, as one person may know it once
 // what is private is left out.
-func (t *Tx) RoomsTaken(ctx context.Context, person uuid.UUID, window when.Span) ([]schedule.RoomUse, error) {
-	rows, err := t.Queries.RoomsTaken(ctx, db.RoomsTakenParams{Person: person, Starts: window.Start.Time(), Ends: window.End.Time()})
+func (t *Tx) RoomsTaken(ctx context.Context, person uuid.UUID, window when.Span, now time.Time) ([]schedule.RoomUse, error) {
+	rows, err := t.Queries.RoomsTaken(ctx, db.RoomsTakenParams{Person: person, Starts: window.Start.Time(), Ends: window.End.Time(), Now: now})
 	if err != nil {
 		return nil, err
 	}
-	return each(rows, func(r db.RoomsTakenRow) (schedule.RoomUse, error) {
-		return schedule.RoomUse{Booking: schedule.Booking{RoomID: r.RoomID, Span: toSpan(r.Starts, r.Ends), BookedAt: r.BookedAt, By: r.ByName, Private: r.Private},
-			MeetingID: r.MeetingID, On: toDay(r.OnDay), Title: r.Title, Mine: r.Mine}, nil
-	})
+	return each(rows, func(r db.RoomsTakenRow) (schedule.RoomUse, error) { return toRoomUse(r.RoomID, r), nil })
 }
 
 // Taken is when the rooms given, or all where none is, are taken in some windows,
-// by their IDs; what the meeting but takes does not count.
-func (t *Tx) Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) (map[string]when.Spans, error) {
+// by their IDs.
+func (t *Tx) Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error) {
 	starts, ends := edges(windows)
 	var rows []db.TakenRoomsRow
 	var err error
 	if len(rooms) == 0 {
-		rows, err = t.Queries.TakenRooms(ctx, db.TakenRoomsParams{Starts: starts, Ends: ends, But: but})
+		rows, err = t.Queries.TakenRooms(ctx, db.TakenRoomsParams{Starts: starts, Ends: ends, But: view.But, Reader: view.For, Now: view.Now})
 	} else {
 		var some []db.TakenOfRow
-		some, err = t.Queries.TakenOf(ctx, db.TakenOfParams{Rooms: rooms, Starts: starts, Ends: ends, But: but})
+		some, err = t.Queries.TakenOf(ctx, db.TakenOfParams{Rooms: rooms, Starts: starts, Ends: ends, But: view.But, Reader: view.For, Now: view.Now})
 		for _, r := range some {
 			rows = append(rows, db.TakenRoomsRow(r))
 		}

@@ -48,7 +48,8 @@ type Topic string
 const (
 	AboutMeeting Topic = "meeting"
 	AboutSheet   Topic = "sheet"
-	AboutNews    Topic = "news"    // it was read
+	AboutNews    Topic = "news" // it was read
+	AboutRoom    Topic = "room"
 	AboutSession Topic = "session" // it is over
 )
 

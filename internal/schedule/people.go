@@ -1,8 +1,11 @@
 package schedule
 
 import (
+	"slices"
+
 	"github.com/google/uuid"
 
+	"jembro/internal/core/holidays"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
@@ -13,6 +16,9 @@ type Person struct {
 	ID           uuid.UUID
 	Name, Email  string
 	Role, Site   string
+	SiteID       uuid.UUID
+	KeepsRooms   bool       // all rooms of the house
+	Left         bool       // they work here no more
 	Holidays     string     // the country whose holidays their site keeps, or ""
 	Hours        when.Hours // in their zone
 	PasswordHash string
@@ -50,7 +56,28 @@ type Room struct {
 	Seats     int
 	Equipment []string
 	Email     string
+	// Directions say how to get there, Link is the room's own standing link, or "".
+	Directions, Link string
+	Zone             when.Zone // of its site
+	Rules            rooms.Rules
+	// Keepers are those named; KeptBy is who decides: they, or else who keeps all rooms.
+	Keepers, KeptBy []uuid.UUID
+	Version         int
 }
+
+// Place is the room as its rules see it.
+func (r Room) Place() rooms.Place {
+	return rooms.Place{Rules: r.Rules, SiteID: r.SiteID.String(), Zone: r.Zone,
+		Holiday: func(day when.Day) bool { return holidays.Name(r.Holidays, day) != "" }}
+}
+
+// Asker is somebody who wants the room. Where nobody keeps it nobody has to agree.
+func (r Room) Asker(p Person) rooms.Asker {
+	return rooms.Asker{PersonID: p.ID.String(), SiteID: p.SiteID.String(), Keeps: r.KeptFor(p) || len(r.KeptBy) == 0}
+}
+
+// KeptFor tells whether somebody decides about the room.
+func (r Room) KeptFor(p Person) bool { return p.KeepsRooms || slices.Contains(r.KeptBy, p.ID) }
 
 // Named is the room as invitations name it.
 func (r Room) Named() *meeting.Room {

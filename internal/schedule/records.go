@@ -87,6 +87,8 @@ type Occurrence struct {
 	On     when.Day
 	Span   when.Span
 	RoomID uuid.UUID
+	Kind   BookingKind   // of the room
+	Gap    time.Duration // that has to stay clear around it in the room
 }
 
 // Clash is a booking that stands against one that is wanted.
@@ -102,6 +104,26 @@ type Booking struct {
 	BookedAt time.Time
 	By       string
 	Private  bool
+	Kind     BookingKind
+	Until    *time.Time // of a hold
+}
+
+// BookingKind is what a booking is.
+type BookingKind string
+
+const (
+	KindBooked BookingKind = "booked"
+	KindAsked  BookingKind = "asked" // its keeper has to agree
+	KindHold   BookingKind = "hold"  // kept for a sheet, for minutes
+	// KindRefused is no booking: a keeper refused this time to a meeting.
+	KindRefused BookingKind = "refused"
+)
+
+// View is how somebody looks at what people and rooms are taken by: what the meeting But
+// takes does not count, nor what For holds themselves, nor holds that are over at Now.
+type View struct {
+	But, For uuid.UUID
+	Now      time.Time
 }
 
 // RoomUse is a booking with what it is for. Mine tells that the reader is part of it.
@@ -111,6 +133,15 @@ type RoomUse struct {
 	On        when.Day
 	Title     string
 	Mine      bool
+}
+
+// Known is the use as its reader may know it: what is private says neither who nor what,
+// but to who is part of it.
+func (u RoomUse) Known() RoomUse {
+	if u.Private && !u.Mine {
+		u.By, u.Title, u.MeetingID = "", "", uuid.Nil
+	}
+	return u
 }
 
 // InWeek is a meeting as somebody's week shows it.

@@ -21,7 +21,7 @@ func typing(t testing.TB, me uuid.UUID, s schedule.Sheet, field, text, still str
 	d.Typed = append(d.Typed, meeting.DraftTyped{Field: field, Text: text})
 	s, said, err := service().Sheets.SaveSheet(t.Context(), schedule.Self(me), s.ID, s.Version, d, still)
 	require.NoError(t, err)
-	return s, said
+	return s, said.Said
 }
 
 func emails(d meeting.Draft) (out []string) {
@@ -41,13 +41,13 @@ func TestAListOfPeopleIsTypedOrPasted(t *testing.T) {
 	assert.Empty(t, while.Draft.People, "while it is typed nothing happens")
 	assert.Equal(t, list, while.Draft.Typed[0].Text, "and nothing is lost")
 
-	s, said, err := service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), while.ID, while.Version, while.Draft, "")
+	s, saved, err := service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), while.ID, while.Version, while.Draft, "")
 	require.NoError(t, err)
 	assert.Equal(t, []string{"rui.calado@marrowby.example", "tome.akande@marrowby.example", "freya.holm@marrowby.example", "new@kirisame.example"}, emails(s.Draft))
 	assert.Equal(t, "Freya Holm", s.Draft.People[2].Name, "as the directory calls her")
 	assert.NotEmpty(t, s.Draft.People[1].PersonID)
 	assert.Equal(t, loft.ID.String(), s.Draft.RoomID)
-	assert.Equal(t, []string{"Loft Studio is taken as the room", "You organise it and need no invitation"}, said)
+	assert.Equal(t, []string{"Loft Studio is taken as the room", "You organise it and need no invitation"}, saved.Said)
 	assert.Equal(t, []meeting.DraftTyped{{Field: meeting.FieldUnclear, Text: "Zz Nobody"}}, s.Draft.Typed)
 
 	v, err := service().Sheets.Sheet(t.Context(), schedule.Self(ilse.ID), s.ID, "")

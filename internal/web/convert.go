@@ -8,6 +8,7 @@ import (
 	core "jembro/internal/core/availability"
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -38,7 +39,7 @@ func toSpan(s when.Span) api.Span { return api.Span{Start: s.Start.Time(), End: 
 
 func (h *handlers) me(p schedule.Person) api.Me {
 	out := api.Me{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: p.Site, Zone: p.Hours.Zone.String(),
-		House: h.deeds.House.Name, Now: h.deeds.Now().UTC(), Providers: []api.ProviderRef{}, NewsMail: api.NewsMail(p.NewsMail)}
+		House: h.deeds.House.Name, Now: h.deeds.Now().UTC(), Providers: []api.ProviderRef{}, NewsMail: api.NewsMail(p.NewsMail), KeepsRooms: p.KeepsRooms}
 	for key, provider := range h.deeds.Links.Providers {
 		out.Providers = append(out.Providers, api.ProviderRef{Key: key, Name: provider.Name()})
 	}
@@ -175,9 +176,16 @@ func toLane(l availability.Lane) api.Lane {
 }
 
 func toRoomLane(r availability.RoomLane) api.RoomLane {
-	return api.RoomLane{Room: toRoom(r.Room), Suits: r.Suits, Clear: r.Clear, Taken: each(r.Taken, func(b schedule.Booking) api.Taken {
-		return api.Taken{Start: b.Span.Start.Time(), End: b.Span.End.Time(), By: orNil(b.By)}
+	out := api.RoomLane{Room: toRoom(r.Room), Suits: r.Suits, Clear: r.Clear, Shut: each(r.Shut, toSpan), Taken: each(r.Taken, func(b schedule.Booking) api.Taken {
+		return api.Taken{Start: b.Span.Start.Time(), End: b.Span.End.Time(), By: orNil(b.By), Kind: api.TakenKind(b.Kind), Until: b.Until}
 	})}
+	switch sentence := words.RoomReasons(r.Name, r.Site, r.Says.Reasons); r.Says.Verdict {
+	case rooms.Asked:
+		out.Asks = &sentence
+	case rooms.Refused:
+		out.Refuses = &sentence
+	}
+	return out
 }
 
 func toStretch(s core.Stretch, people []core.Person, wantRoom bool) api.Stretch {
@@ -244,6 +252,16 @@ func toMeetingRoom(r *meeting.Room) *api.MeetingRoom {
 	return &api.MeetingRoom{Name: r.Name, Place: r.Place, Seats: r.Seats}
 }
 
+// toOwnRoom is that with how the meeting stands with it, for those inside.
+func toOwnRoom(r *meeting.Room, s meetings.RoomState) *api.MeetingRoom {
+	out := toMeetingRoom(r)
+	if out != nil {
+		state := api.MeetingRoomState(s.State)
+		out.ID, out.State, out.Words = orNil(r.ID), &state, orNil(s.Words)
+	}
+	return out
+}
+
 func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 	m, span := d.Content, d.Content.Span()
 	if d.Me != nil {
@@ -253,7 +271,7 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 	out := api.Meeting{ID: d.ID, Version: d.Version, Sequence: m.Sequence, Title: m.Title, Text: m.Text,
 		Start: span.Start.Time(), End: span.End.Time(), LocalStart: zone.LocalAt(span.Start).String(), LocalEnd: zone.LocalAt(span.End).String(), Zone: m.Zone,
 		Private: m.Private, CalledOff: d.CalledOffAt != nil, Organiser: toParty(m.Organiser), Mine: d.OrganiserID == me,
-		Room: toMeetingRoom(m.Room), Card: toCard(m.Card), Happenings: []api.Happening{}, Series: toSeries(h.deeds.Meetings.Series(d), m)}
+		Room: toOwnRoom(m.Room, d.Room), Card: toCard(m.Card), Happenings: []api.Happening{}, Series: toSeries(h.deeds.Meetings.Series(d), m)}
 	if out.Series != nil && d.Before != nil {
 		out.Series.GoesOnFrom = &d.Before.ID
 	}

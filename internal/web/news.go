@@ -30,8 +30,11 @@ func toNews(n schedule.NewsItem, zone when.Zone) api.News {
 		out.On = orNil(n.On[0].String())
 	}
 	if n.Event != nil {
-		out.Word = orNil(n.Event.Comment)
+		if n.Event.Kind == meeting.EventAnswered {
+			out.Word = orNil(n.Event.Comment)
+		}
 	}
+	out.RoomID = orNil(n.RoomID)
 	if n.Asks() {
 		out.Asks = &api.NewsAsks{Sequence: n.SentSequence}
 	}

@@ -17,6 +17,7 @@ import (
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/account"
 	"jembro/internal/schedule/deeds"
+	keeping "jembro/internal/schedule/rooms"
 	"jembro/internal/web/api"
 )
 
@@ -45,6 +46,9 @@ func problem(ctx fiber.Ctx, do *deeds.Deeds, err error) api.Problem {
 		taken   *schedule.TakenError
 		refused *schedule.RefusedError
 		wait    *account.WaitError
+		asked   *keeping.AnsweredError
+		table   *keeping.TableError
+		changed *keeping.ChangedError
 		http    *fiber.Error
 	)
 	switch {
@@ -54,6 +58,17 @@ func problem(ctx fiber.Ctx, do *deeds.Deeds, err error) api.Problem {
 		return p
 	case errors.As(err, &version):
 		return versionProblem(version)
+	case errors.As(err, &asked):
+		return simple(fiber.StatusConflict, "answered", "It was answered already", asked.Sentence())
+	case errors.As(err, &changed):
+		return simple(fiber.StatusPreconditionFailed, "room-changed", "The room was changed in the meantime", "Somebody else changed the room in the meantime. Look at it again; what you wrote is still here.")
+	case errors.As(err, &table):
+		p := simple(fiber.StatusUnprocessableEntity, "invalid", "The table cannot be taken", "Nothing was changed. "+lineWords(table.Lines[0]))
+		faults := each(table.Lines[:min(len(table.Lines), 50)], func(l keeping.LineError) api.FieldError {
+			return api.FieldError{Field: fmt.Sprintf("csv.%d", l.Line), Detail: lineWords(l)}
+		})
+		p.Errors = &faults
+		return p
 	case errors.As(err, &taken):
 		return takenProblem(ctx, do, taken)
 	case errors.Is(err, schedule.ErrOverlap):
@@ -81,6 +96,13 @@ func problem(ctx fiber.Ctx, do *deeds.Deeds, err error) api.Problem {
 		return simple(http.Code, "request", "The request cannot be taken", http.Message)
 	}
 	return simple(fiber.StatusInternalServerError, "internal", "Something broke here", "Something broke here. What you wrote is kept; try again.")
+}
+
+func lineWords(l keeping.LineError) string {
+	if l.Column == "" {
+		return fmt.Sprintf("Line %d: %s", l.Line, l.Sentence)
+	}
+	return fmt.Sprintf("Line %d, %s: %s", l.Line, l.Column, l.Sentence)
 }
 
 func fieldErrors(faults []meeting.Fault) *[]api.FieldError {

@@ -121,14 +121,17 @@ func (h *handlers) GetRoomsDay(ctx context.Context, r api.GetRoomsDayRequestObje
 		Rooms: each(a.Rooms, func(x availability.RoomToday) api.RoomToday { return toRoomToday(x, a.Today) })}, err
 }
 
+func toRoomUse(u schedule.RoomUse) api.RoomUse {
+	use := api.RoomUse{Start: u.Span.Start.Time(), End: u.Span.End.Time(), Private: u.Private, Mine: u.Mine, By: orNil(u.By), Title: orNil(u.Title),
+		Kind: api.RoomUseKind(u.Kind), Until: u.Until}
+	if u.Mine && u.MeetingID != uuid.Nil && u.Kind != schedule.KindHold {
+		use.MeetingID, use.On = &u.MeetingID, orNil(u.On.String())
+	}
+	return use
+}
+
 func toRoomToday(x availability.RoomToday, today bool) api.RoomToday {
-	out := api.RoomToday{Room: toRoom(x.Room), Taken: each(x.Taken, func(u schedule.RoomUse) api.RoomUse {
-		use := api.RoomUse{Start: u.Span.Start.Time(), End: u.Span.End.Time(), Private: u.Private, Mine: u.Mine, By: orNil(u.By), Title: orNil(u.Title)}
-		if u.Mine && u.MeetingID != uuid.Nil {
-			use.MeetingID, use.On = &u.MeetingID, orNil(u.On.String())
-		}
-		return use
-	})}
+	out := api.RoomToday{Room: toRoom(x.Room), Taken: each(x.Taken, toRoomUse), Shut: each(x.Shut, toSpan)}
 	if today {
 		out.Clear = &x.Clear
 		if x.Until != 0 {
@@ -223,6 +226,9 @@ func toSheetView(v sheets.SheetView) api.Sheet {
 		return api.Unclear{Text: u.Text, Choices: each(u.Choices, toEntry), More: u.More}
 	})
 	out.Clocks = orNil(v.Clocks)
+	if !v.HeldUntil.IsZero() {
+		out.Hold = &api.Hold{Until: &v.HeldUntil}
+	}
 	return out
 }
 
@@ -233,15 +239,18 @@ func (h *handlers) GetSheet(ctx context.Context, r api.GetSheetRequestObject) (a
 
 func (h *handlers) SaveSheet(ctx context.Context, r api.SaveSheetRequestObject) (api.SaveSheetResponseObject, error) {
 	typing := deref(r.Params.Typing)
-	_, said, err := h.deeds.Sheets.SaveSheet(ctx, actor(ctx), r.ID, r.Params.IfMatch, fromDraft(*r.Body), typing)
+	_, saved, err := h.deeds.Sheets.SaveSheet(ctx, actor(ctx), r.ID, r.Params.IfMatch, fromDraft(*r.Body), typing)
 	if err != nil {
 		return nil, err
 	}
 	v, err := h.deeds.Sheets.Sheet(ctx, actor(ctx), r.ID, typing)
 	s := toSheetView(v)
-	s.Said = &said
-	if len(said) == 0 {
-		s.Said = nil
+	if len(saved.Said) > 0 {
+		s.Said = &saved.Said
+	}
+	if saved.Hold.Words != "" {
+		hold := toHold(saved.Hold)
+		s.Hold = &hold
 	}
 	return api.SaveSheet200JSONResponse(s), err
 }

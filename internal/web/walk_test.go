@@ -53,6 +53,16 @@ func TestEveryOperationByEverybody(t *testing.T) {
 	day := map[string]any{"day": "2027-05-03", "zone": "Europe/Lisbon", "start": "2027-05-03T09:30", "end": "2027-05-03T10:30",
 		"people": []any{}, "roomId": "", "wantRoom": true, "equipment": []any{}, "siteId": "", "meetingId": id}
 
+	_, b := rui.call("GET", "/api/rooms?limit=200", nil, nil)
+	loft := ""
+	for _, r := range as[api.Rooms](t, b).Items {
+		if r.Name == "Rope Loft" {
+			loft = "/api/rooms/" + r.ID.String()
+		}
+	}
+	_, b = rui.call("GET", loft+"?from=2027-05-03", nil, nil)
+	roomChange := as[api.RoomPage](t, b).Settings
+
 	// What each gets: organiser, invited, removed, stranger, nobody; 0 is left out
 	// because it would end what the others ask about.
 	type row struct {
@@ -87,6 +97,12 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"getRoomsDay", "GET", "/api/rooms/day?day=2027-05-03&seats=2", nil, nil, signed},
 		{"findOpenings", "POST", "/api/openings", map[string]any{"first": "2027-05-03", "days": 14, "zone": "Europe/Lisbon", "minutes": 60, "from": 480, "to": 1140,
 			"people": []any{}, "roomId": "", "wantRoom": true, "equipment": []any{}, "siteId": "", "meetingId": id}, nil, signed},
+		{"getRoom", "GET", loft + "?from=2027-05-03", nil, nil, signed},
+		{"changeRoom", "PUT", loft, roomChange, ifMatch(999), [5]int{404, 412, 404, 404, 401}}, // Rui keeps all rooms
+		{"answerRoomRequest", "POST", "/api/room-requests/" + uuid.NewString(), map[string]any{"yes": true, "word": ""}, nil, [5]int{404, 404, 404, 404, 401}},
+		{"getRoomTable", "GET", "/api/rooms.csv", nil, nil, [5]int{404, 200, 404, 404, 401}},
+		{"takeRoomTable", "POST", "/api/room-table", map[string]any{"csv": "email,seats\r\n", "try": true}, nil, [5]int{404, 200, 404, 404, 401}},
+		{"holdRooms", "POST", sheetPath + "/hold", nil, nil, own},
 		{"freshSheet", "GET", "/api/sheets/fresh", nil, nil, signed},
 		{"discardSheets", "POST", "/api/sheets/discard", map[string]any{"ids": []string{uuid.NewString()}}, nil, [5]int{204, 204, 204, 204, 401}},
 		{"findMeetings", "GET", "/api/find?q=Secret%20kiln", nil, nil, signed},

@@ -11,13 +11,18 @@ type EventKind string
 const (
 	EventSent        EventKind = "sent"
 	EventChanged     EventKind = "changed"
-	EventEnded       EventKind = "ended"     // the series ends, and goes on as another
-	EventGoesOn      EventKind = "goesOn"    // this series goes on from another
-	EventRoomBooked  EventKind = "booked"    // Name is the room
-	EventRoomBack    EventKind = "givenBack" // Name is the room
-	EventRoomLost    EventKind = "roomLost"  // no room on Days
-	EventLinkMade    EventKind = "linkMade"  // Name is the provider
-	EventLinkStays   EventKind = "linkStays" // the provider could not be told; Name is the provider
+	EventEnded       EventKind = "ended"       // the series ends, and goes on as another
+	EventGoesOn      EventKind = "goesOn"      // this series goes on from another
+	EventRoomBooked  EventKind = "booked"      // Name is the room
+	EventRoomBack    EventKind = "givenBack"   // Name is the room
+	EventRoomLost    EventKind = "roomLost"    // no room on Days
+	EventRoomAsked   EventKind = "roomAsked"   // the keeper of the room Name has to agree
+	EventRoomWanted  EventKind = "roomWanted"  // the same as its keeper hears it: Who wants the room Name
+	EventRoomAgreed  EventKind = "roomAgreed"  // Who agreed to the room Name, on so many dates as Told
+	EventRoomRefused EventKind = "roomRefused" // Who refused the room Name; Comment is why
+	EventRoomLapsed  EventKind = "roomLapsed"  // nobody answered for the room Name in time
+	EventLinkMade    EventKind = "linkMade"    // Name is the provider
+	EventLinkStays   EventKind = "linkStays"   // the provider could not be told; Name is the provider
 	EventCalledOff   EventKind = "calledOff"
 	EventDatesOff    EventKind = "datesCalledOff" // those of Scope
 	EventAnswered    EventKind = "answered"

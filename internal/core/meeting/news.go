@@ -22,6 +22,8 @@ type News struct {
 	Dropped bool   `json:"dropped,omitempty"`
 	Goes    bool   `json:"goes,omitempty"`
 	Word    string `json:"word,omitempty"` // that came with a cancellation
+	// RoomID is the room that its reader is asked for.
+	RoomID string `json:"roomId,omitempty"`
 	// Event is what happened to a meeting of theirs.
 	Event *Event `json:"event,omitempty"`
 }

@@ -1,6 +1,10 @@
 package rooms
 
-import "jembro/internal/core/when"
+import (
+	"time"
+
+	"jembro/internal/core/when"
+)
 
 // Taken is a date on which a room that was wanted is taken already.
 type Taken struct {
@@ -9,4 +13,8 @@ type Taken struct {
 	By     string   // who has it, empty where that is private
 	During when.Span
 	Since  when.Instant // when it was booked
+	// HeldUntil is until when it is held only, 0 where it is booked. Gap is what has to
+	// stay clear around a booking.
+	HeldUntil when.Instant
+	Gap       time.Duration
 }

@@ -117,6 +117,16 @@ func Event(e meeting.Event) string {
 		return e.Name + " given back"
 	case meeting.EventRoomLost:
 		return fmt.Sprintf("The room is taken on %s; that date has none", Days(e.Days))
+	case meeting.EventRoomAsked:
+		return e.Name + " asks its keeper"
+	case meeting.EventRoomWanted:
+		return e.Who + " asks for " + e.Name
+	case meeting.EventRoomAgreed:
+		return e.Who + " agreed to " + e.Name
+	case meeting.EventRoomRefused:
+		return fmt.Sprintf("%s refused %s", e.Who, e.Name) + ifAny(": ", e.Comment)
+	case meeting.EventRoomLapsed:
+		return "Nobody answered for " + e.Name + " in time; take another room"
 	case meeting.EventLinkMade:
 		return "Link made at " + e.Name
 	case meeting.EventLinkStays:

@@ -9,12 +9,19 @@ import (
 
 // Taken says that a room is taken, by the clocks of the reader's zone.
 func Taken(t rooms.Taken, zone when.Zone) string {
+	if t.HeldUntil != 0 {
+		return fmt.Sprintf("%s is held%s until %s: it is clear then, or taken.", t.Room, ifAny(" by ", t.By), zone.LocalAt(t.HeldUntil).Clock)
+	}
 	booked, from, until := zone.LocalAt(t.Since), zone.LocalAt(t.During.Start), zone.LocalAt(t.During.End)
 	since := "at " + booked.Clock.String()
 	if booked.Day != from.Day {
 		since = "on " + t.Since.Time().In(zone.Location()).Format("2 January at 15:04")
 	}
-	return fmt.Sprintf("%s was taken %s%s, from %s until %s.", t.Room, since, ifAny(" by ", t.By), from.Clock, until.Clock)
+	text := fmt.Sprintf("%s was taken %s%s, from %s until %s", t.Room, since, ifAny(" by ", t.By), from.Clock, until.Clock)
+	if t.Gap > 0 {
+		text += fmt.Sprintf(", with %s before and after it", Length(t.Gap))
+	}
+	return text + "."
 }
 
 // TakenDates says which dates of a series have no room, all of them.

@@ -59,7 +59,7 @@ SELECT q.number::int AS number, d.id, d.name, d.email, d.about, d.outside FROM u
 CROSS JOIN LATERAL (
     SELECT e.id, e.name, e.email, e.about, e.outside, e.fold FROM (
         SELECT p.id, p.name, p.email, (p.role || ' · ' || s.name)::text AS about, false AS outside, p.fold
-        FROM person p JOIN site s ON s.id = p.site_id
+        FROM person p JOIN site s ON s.id = p.site_id WHERE p.left_at IS NULL
         UNION ALL
         SELECT c.id, c.name, c.email, c.firm::text, true, c.fold FROM contact c
     ) e
@@ -140,8 +140,8 @@ func (q *Queries) InsertContact(ctx context.Context, arg InsertContactParams) er
 }
 
 const insertPerson = `-- name: InsertPerson :exec
-INSERT INTO person (id, name, email, role, site_id, zone, hours, password_hash, fold)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+INSERT INTO person (id, name, email, role, site_id, zone, hours, password_hash, fold, keeps_rooms)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
 `
 
 type InsertPersonParams struct {
@@ -154,6 +154,7 @@ type InsertPersonParams struct {
 	Hours        []byte
 	PasswordHash string
 	Fold         string
+	KeepsRooms   bool
 }
 
 func (q *Queries) InsertPerson(ctx context.Context, arg InsertPersonParams) error {
@@ -167,23 +168,28 @@ func (q *Queries) InsertPerson(ctx context.Context, arg InsertPersonParams) erro
 		arg.Hours,
 		arg.PasswordHash,
 		arg.Fold,
+		arg.KeepsRooms,
 	)
 	return err
 }
 
 const insertRoom = `-- name: InsertRoom :exec
-INSERT INTO room (id, site_id, name, floor, seats, equipment, email)
-VALUES ($1, $2, $3, $4, $5, $6, $7)
+INSERT INTO room (id, site_id, name, floor, seats, equipment, email, directions, link, keepers, rules)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
 `
 
 type InsertRoomParams struct {
-	ID        uuid.UUID
-	SiteID    uuid.UUID
-	Name      string
-	Floor     string
-	Seats     int32
-	Equipment []string
-	Email     string
+	ID         uuid.UUID
+	SiteID     uuid.UUID
+	Name       string
+	Floor      string
+	Seats      int32
+	Equipment  []string
+	Email      string
+	Directions string
+	Link       string
+	Keepers    []uuid.UUID
+	Rules      []byte
 }
 
 func (q *Queries) InsertRoom(ctx context.Context, arg InsertRoomParams) error {
@@ -195,6 +201,10 @@ func (q *Queries) InsertRoom(ctx context.Context, arg InsertRoomParams) error {
 		arg.Seats,
 		arg.Equipment,
 		arg.Email,
+		arg.Directions,
+		arg.Link,
+		arg.Keepers,
+		arg.Rules,
 	)
 	return err
 }
@@ -221,7 +231,7 @@ func (q *Queries) InsertSite(ctx context.Context, arg InsertSiteParams) error {
 }
 
 const peopleByEmail = `-- name: PeopleByEmail :many
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY($1::text[])
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY($1::text[])
 `
 
 type PeopleByEmailRow struct {
@@ -250,6 +260,8 @@ func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleB
 			&i.Person.PasswordHash,
 			&i.Person.Fold,
 			&i.Person.NewsMail,
+			&i.Person.KeepsRooms,
+			&i.Person.LeftAt,
 			&i.Site,
 			&i.Holidays,
 		); err != nil {
@@ -264,7 +276,7 @@ func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleB
 }
 
 const peopleByID = `-- name: PeopleByID :many
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY($1::uuid[])
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY($1::uuid[])
 `
 
 type PeopleByIDRow struct {
@@ -293,6 +305,8 @@ func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByID
 			&i.Person.PasswordHash,
 			&i.Person.Fold,
 			&i.Person.NewsMail,
+			&i.Person.KeepsRooms,
+			&i.Person.LeftAt,
 			&i.Site,
 			&i.Holidays,
 		); err != nil {
@@ -307,7 +321,7 @@ func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByID
 }
 
 const personByEmail = `-- name: PersonByEmail :one
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower($1)
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower($1)
 `
 
 type PersonByEmailRow struct {
@@ -330,6 +344,8 @@ func (q *Queries) PersonByEmail(ctx context.Context, email string) (PersonByEmai
 		&i.Person.PasswordHash,
 		&i.Person.Fold,
 		&i.Person.NewsMail,
+		&i.Person.KeepsRooms,
+		&i.Person.LeftAt,
 		&i.Site,
 		&i.Holidays,
 	)
@@ -337,7 +353,9 @@ func (q *Queries) PersonByEmail(ctx context.Context, email string) (PersonByEmai
 }
 
 const rooms = `-- name: Rooms :many
-SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id ORDER BY s.name, r.name, r.id LIMIT $2 OFFSET $1
+SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, r.directions, r.link, r.keepers, r.rules, r.version, s.name AS site, s.holidays, s.zone,
+    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
+FROM room r JOIN site s ON s.id = r.site_id ORDER BY s.name, r.name, r.id LIMIT $2 OFFSET $1
 `
 
 type RoomsParams struct {
@@ -349,6 +367,8 @@ type RoomsRow struct {
 	Room     Room
 	Site     string
 	Holidays string
+	Zone     string
+	KeptBy   []uuid.UUID
 }
 
 func (q *Queries) Rooms(ctx context.Context, arg RoomsParams) ([]RoomsRow, error) {
@@ -368,8 +388,15 @@ func (q *Queries) Rooms(ctx context.Context, arg RoomsParams) ([]RoomsRow, error
 			&i.Room.Seats,
 			&i.Room.Equipment,
 			&i.Room.Email,
+			&i.Room.Directions,
+			&i.Room.Link,
+			&i.Room.Keepers,
+			&i.Room.Rules,
+			&i.Room.Version,
 			&i.Site,
 			&i.Holidays,
+			&i.Zone,
+			&i.KeptBy,
 		); err != nil {
 			return nil, err
 		}
@@ -382,13 +409,17 @@ func (q *Queries) Rooms(ctx context.Context, arg RoomsParams) ([]RoomsRow, error
 }
 
 const roomsByEmail = `-- name: RoomsByEmail :many
-SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id WHERE lower(r.email) = ANY($1::text[]) ORDER BY r.id
+SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, r.directions, r.link, r.keepers, r.rules, r.version, s.name AS site, s.holidays, s.zone,
+    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
+FROM room r JOIN site s ON s.id = r.site_id WHERE lower(r.email) = ANY($1::text[]) ORDER BY r.id
 `
 
 type RoomsByEmailRow struct {
 	Room     Room
 	Site     string
 	Holidays string
+	Zone     string
+	KeptBy   []uuid.UUID
 }
 
 func (q *Queries) RoomsByEmail(ctx context.Context, emails []string) ([]RoomsByEmailRow, error) {
@@ -408,8 +439,15 @@ func (q *Queries) RoomsByEmail(ctx context.Context, emails []string) ([]RoomsByE
 			&i.Room.Seats,
 			&i.Room.Equipment,
 			&i.Room.Email,
+			&i.Room.Directions,
+			&i.Room.Link,
+			&i.Room.Keepers,
+			&i.Room.Rules,
+			&i.Room.Version,
 			&i.Site,
 			&i.Holidays,
+			&i.Zone,
+			&i.KeptBy,
 		); err != nil {
 			return nil, err
 		}
@@ -422,13 +460,17 @@ func (q *Queries) RoomsByEmail(ctx context.Context, emails []string) ([]RoomsByE
 }
 
 const roomsByID = `-- name: RoomsByID :many
-SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = ANY($1::uuid[]) ORDER BY s.name, r.name, r.id
+SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, r.directions, r.link, r.keepers, r.rules, r.version, s.name AS site, s.holidays, s.zone,
+    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
+FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = ANY($1::uuid[]) ORDER BY s.name, r.name, r.id
 `
 
 type RoomsByIDRow struct {
 	Room     Room
 	Site     string
 	Holidays string
+	Zone     string
+	KeptBy   []uuid.UUID
 }
 
 func (q *Queries) RoomsByID(ctx context.Context, ids []uuid.UUID) ([]RoomsByIDRow, error) {
@@ -448,8 +490,15 @@ func (q *Queries) RoomsByID(ctx context.Context, ids []uuid.UUID) ([]RoomsByIDRo
 			&i.Room.Seats,
 			&i.Room.Equipment,
 			&i.Room.Email,
+			&i.Room.Directions,
+			&i.Room.Link,
+			&i.Room.Keepers,
+			&i.Room.Rules,
+			&i.Room.Version,
 			&i.Site,
 			&i.Holidays,
+			&i.Zone,
+			&i.KeptBy,
 		); err != nil {
 			return nil, err
 		}
@@ -464,7 +513,7 @@ func (q *Queries) RoomsByID(ctx context.Context, ids []uuid.UUID) ([]RoomsByIDRo
 const searchDirectory = `-- name: SearchDirectory :many
 SELECT id, name, email, about, outside FROM (
     SELECT p.id, p.name, p.email, (p.role || ' · ' || s.name)::text AS about, false AS outside, p.fold
-    FROM person p JOIN site s ON s.id = p.site_id WHERE p.id <> $1
+    FROM person p JOIN site s ON s.id = p.site_id WHERE p.id <> $1 AND p.left_at IS NULL
     UNION ALL
     SELECT c.id, c.name, c.email, c.firm::text, true, c.fold FROM contact c
 ) d

@@ -33,6 +33,7 @@ type Booking struct {
 	MeetingID    *uuid.UUID
 	Private      bool
 	Until        *time.Time
+	SheetID      *uuid.UUID
 }
 
 type Busy struct {
@@ -102,6 +103,14 @@ type Happening struct {
 	Kind      string
 	Actor     *uuid.UUID
 	Facts     []byte
+}
+
+type Held struct {
+	PersonID uuid.UUID
+	RoomID   uuid.UUID
+	OnDay    time.Time
+	Since    time.Time
+	Until    time.Time
 }
 
 type LetterIn struct {
@@ -194,6 +203,8 @@ type Person struct {
 	PasswordHash string
 	Fold         string
 	NewsMail     string
+	KeepsRooms   bool
+	LeftAt       *time.Time
 }
 
 type Reply struct {
@@ -210,13 +221,34 @@ type Reply struct {
 }
 
 type Room struct {
+	ID         uuid.UUID
+	SiteID     uuid.UUID
+	Name       string
+	Floor      string
+	Seats      int32
+	Equipment  []string
+	Email      string
+	Directions string
+	Link       string
+	Keepers    []uuid.UUID
+	Rules      []byte
+	Version    int32
+}
+
+type RoomRequest struct {
 	ID        uuid.UUID
-	SiteID    uuid.UUID
-	Name      string
-	Floor     string
-	Seats     int32
-	Equipment []string
-	Email     string
+	RoomID    uuid.UUID
+	MeetingID uuid.UUID
+	AskedAt   time.Time
+	LapsesAt  time.Time
+	Reasons   []byte
+	OnDays    []time.Time
+	Starts    []time.Time
+	Ends      []time.Time
+	State     string
+	Word      string
+	DecidedBy *uuid.UUID
+	DecidedAt *time.Time
 }
 
 type SendKey struct {

@@ -13,17 +13,19 @@ import (
 )
 
 const bookings = `-- name: Bookings :many
-SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until
 FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
 JOIN booking b ON b.during && tstzrange(w.s, w.e)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM $3::uuid
+WHERE b.meeting_id IS DISTINCT FROM $3::uuid AND (b.kind <> 'hold' OR b.until > $4::timestamptz AND b.owner_id <> $5::uuid)
 `
 
 type BookingsParams struct {
 	Starts []time.Time
 	Ends   []time.Time
 	But    uuid.UUID
+	Now    time.Time
+	Reader uuid.UUID
 }
 
 type BookingsRow struct {
@@ -33,12 +35,20 @@ type BookingsRow struct {
 	BookedAt time.Time
 	ByName   string
 	Private  bool
+	Kind     string
+	Until    *time.Time
 }
 
 // What all rooms are taken by in some windows that do not touch, but for what one
 // meeting takes.
 func (q *Queries) Bookings(ctx context.Context, arg BookingsParams) ([]BookingsRow, error) {
-	rows, err := q.db.Query(ctx, bookings, arg.Starts, arg.Ends, arg.But)
+	rows, err := q.db.Query(ctx, bookings,
+		arg.Starts,
+		arg.Ends,
+		arg.But,
+		arg.Now,
+		arg.Reader,
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -53,6 +63,8 @@ func (q *Queries) Bookings(ctx context.Context, arg BookingsParams) ([]BookingsR
 			&i.BookedAt,
 			&i.ByName,
 			&i.Private,
+			&i.Kind,
+			&i.Until,
 		); err != nil {
 			return nil, err
 		}
@@ -69,7 +81,7 @@ SELECT b.person_id, b.kind, array_agg(lower(b.during))::timestamptz[] AS starts,
 FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
 JOIN busy b ON b.person_id = ANY($3::uuid[]) AND lower(b.during) < w.e
   AND lower(b.during) > w.s - interval '24 hours' AND upper(b.during) > w.s
-WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND (b.until IS NULL OR b.until > now())
+WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND (b.until IS NULL OR b.until > $5::timestamptz)
 GROUP BY b.person_id, b.kind
 `
 
@@ -78,6 +90,7 @@ type BusyTimesParams struct {
 	Ends   []time.Time
 	People []uuid.UUID
 	But    uuid.UUID
+	Now    time.Time
 }
 
 type BusyTimesRow struct {
@@ -96,6 +109,7 @@ func (q *Queries) BusyTimes(ctx context.Context, arg BusyTimesParams) ([]BusyTim
 		arg.Ends,
 		arg.People,
 		arg.But,
+		arg.Now,
 	)
 	if err != nil {
 		return nil, err
@@ -122,12 +136,12 @@ func (q *Queries) BusyTimes(ctx context.Context, arg BusyTimesParams) ([]BusyTim
 
 const clashes = `-- name: Clashes :many
 SELECT t.n::int AS wanted, b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at,
-    p.name AS by_name, b.private
+    p.name AS by_name, b.private, b.kind, b.until
 FROM (SELECT unnest($1::uuid[]) AS r, unnest($2::timestamptz[]) AS s, unnest($3::timestamptz[]) AS e,
     generate_series(1, cardinality($1::uuid[])) AS n) t
 JOIN booking b ON b.room_id = t.r AND b.during && tstzrange(t.s, t.e)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM $4::uuid
+WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND (b.kind <> 'hold' OR b.until > $5::timestamptz AND b.owner_id <> $6::uuid)
 ORDER BY t.n, lower(b.during)
 `
 
@@ -136,6 +150,8 @@ type ClashesParams struct {
 	Starts []time.Time
 	Ends   []time.Time
 	But    uuid.UUID
+	Now    time.Time
+	Owner  uuid.UUID
 }
 
 type ClashesRow struct {
@@ -146,6 +162,8 @@ type ClashesRow struct {
 	BookedAt time.Time
 	ByName   string
 	Private  bool
+	Kind     string
+	Until    *time.Time
 }
 
 // What stands against bookings that are wanted, but for what one meeting has.
@@ -155,6 +173,8 @@ func (q *Queries) Clashes(ctx context.Context, arg ClashesParams) ([]ClashesRow,
 		arg.Starts,
 		arg.Ends,
 		arg.But,
+		arg.Now,
+		arg.Owner,
 	)
 	if err != nil {
 		return nil, err
@@ -171,6 +191,8 @@ func (q *Queries) Clashes(ctx context.Context, arg ClashesParams) ([]ClashesRow,
 			&i.BookedAt,
 			&i.ByName,
 			&i.Private,
+			&i.Kind,
+			&i.Until,
 		); err != nil {
 			return nil, err
 		}
@@ -216,15 +238,16 @@ func (q *Queries) DeleteOccurrencesOfMeeting(ctx context.Context, meetingID uuid
 }
 
 const insertBookings = `-- name: InsertBookings :exec
-INSERT INTO booking (id, room_id, occurrence_id, meeting_id, owner_id, private, during, booked_at)
-SELECT gen_random_uuid(), t.r, t.o, m.id, m.organiser_id, m.private, tstzrange(t.s, t.e), $1
-FROM (SELECT unnest($2::uuid[]) AS r, unnest($3::uuid[]) AS o, unnest($4::timestamptz[]) AS s,
-    unnest($5::timestamptz[]) AS e) t, meeting m WHERE m.id = $6
+INSERT INTO booking (id, room_id, kind, occurrence_id, meeting_id, owner_id, private, during, booked_at)
+SELECT gen_random_uuid(), t.r, t.k, t.o, m.id, m.organiser_id, m.private, tstzrange(t.s, t.e), $1
+FROM (SELECT unnest($2::uuid[]) AS r, unnest($3::text[]) AS k, unnest($4::uuid[]) AS o, unnest($5::timestamptz[]) AS s,
+    unnest($6::timestamptz[]) AS e) t, meeting m WHERE m.id = $7
 `
 
 type InsertBookingsParams struct {
 	BookedAt    time.Time
 	Rooms       []uuid.UUID
+	Kinds       []string
 	Occurrences []uuid.UUID
 	Starts      []time.Time
 	Ends        []time.Time
@@ -235,6 +258,7 @@ func (q *Queries) InsertBookings(ctx context.Context, arg InsertBookingsParams) 
 	_, err := q.db.Exec(ctx, insertBookings,
 		arg.BookedAt,
 		arg.Rooms,
+		arg.Kinds,
 		arg.Occurrences,
 		arg.Starts,
 		arg.Ends,
@@ -415,7 +439,7 @@ func (q *Queries) Notify(ctx context.Context, payload string) error {
 }
 
 const occurrences = `-- name: Occurrences :many
-SELECT o.id, o.on_day, o.starts, o.ends, b.room_id FROM occurrence o LEFT JOIN booking b ON b.occurrence_id = o.id
+SELECT o.id, o.on_day, o.starts, o.ends, b.room_id, coalesce(b.kind, '')::text AS kind FROM occurrence o LEFT JOIN booking b ON b.occurrence_id = o.id
 WHERE o.meeting_id = $1 ORDER BY o.on_day
 `
 
@@ -425,6 +449,7 @@ type OccurrencesRow struct {
 	Starts time.Time
 	Ends   time.Time
 	RoomID *uuid.UUID
+	Kind   string
 }
 
 // The dates of a meeting as they are written down, with the room booked.
@@ -443,6 +468,7 @@ func (q *Queries) Occurrences(ctx context.Context, meetingID uuid.UUID) ([]Occur
 			&i.Starts,
 			&i.Ends,
 			&i.RoomID,
+			&i.Kind,
 		); err != nil {
 			return nil, err
 		}
@@ -455,14 +481,14 @@ func (q *Queries) Occurrences(ctx context.Context, meetingID uuid.UUID) ([]Occur
 }
 
 const roomBookings = `-- name: RoomBookings :many
-SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until
 FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
 CROSS JOIN unnest($3::uuid[]) r
 JOIN booking b ON b.room_id = r AND lower(b.during) < w.e AND upper(b.during) > w.s
     AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
         WHERE x.room_id = r AND lower(x.during) <= w.s ORDER BY lower(x.during) DESC LIMIT 1), w.s)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM $4::uuid
+WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND (b.kind <> 'hold' OR b.until > $5::timestamptz AND b.owner_id <> $6::uuid)
 `
 
 type RoomBookingsParams struct {
@@ -470,6 +496,8 @@ type RoomBookingsParams struct {
 	Ends   []time.Time
 	Rooms  []uuid.UUID
 	But    uuid.UUID
+	Now    time.Time
+	Reader uuid.UUID
 }
 
 type RoomBookingsRow struct {
@@ -479,6 +507,8 @@ type RoomBookingsRow struct {
 	BookedAt time.Time
 	ByName   string
 	Private  bool
+	Kind     string
+	Until    *time.Time
 }
 
 // The same of some rooms. The bookings of a room do not overlap: those that reach
@@ -489,6 +519,8 @@ func (q *Queries) RoomBookings(ctx context.Context, arg RoomBookingsParams) ([]R
 		arg.Ends,
 		arg.Rooms,
 		arg.But,
+		arg.Now,
+		arg.Reader,
 	)
 	if err != nil {
 		return nil, err
@@ -504,6 +536,8 @@ func (q *Queries) RoomBookings(ctx context.Context, arg RoomBookingsParams) ([]R
 			&i.BookedAt,
 			&i.ByName,
 			&i.Private,
+			&i.Kind,
+			&i.Until,
 		); err != nil {
 			return nil, err
 		}
@@ -516,16 +550,16 @@ func (q *Queries) RoomBookings(ctx context.Context, arg RoomBookingsParams) ([]R
 }
 
 const roomsTaken = `-- name: RoomsTaken :many
-SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private,
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
     coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id, coalesce(v.content->>'title', '')::text AS title,
     coalesce(o.on_day, '1970-01-01')::date AS on_day,
     (b.owner_id = $1 OR EXISTS (SELECT 1 FROM participant x WHERE x.meeting_id = b.meeting_id AND x.person_id = $1 AND x.removed_at IS NULL))::boolean AS mine
 FROM booking b
 JOIN person p ON p.id = b.owner_id
-LEFT JOIN meeting m ON m.id = b.meeting_id
+LEFT JOIN meeting m ON m.id = b.meeting_id AND b.kind <> 'hold'
 LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
 LEFT JOIN occurrence o ON o.id = b.occurrence_id
-WHERE b.during && tstzrange($2::timestamptz, $3::timestamptz)
+WHERE b.during && tstzrange($2::timestamptz, $3::timestamptz) AND (b.until IS NULL OR b.until > $4::timestamptz)
 ORDER BY lower(b.during)
 `
 
@@ -533,6 +567,7 @@ type RoomsTakenParams struct {
 	Person uuid.UUID
 	Starts time.Time
 	Ends   time.Time
+	Now    time.Time
 }
 
 type RoomsTakenRow struct {
@@ -542,6 +577,8 @@ type RoomsTakenRow struct {
 	BookedAt  time.Time
 	ByName    string
 	Private   bool
+	Kind      string
+	Until     *time.Time
 	MeetingID uuid.UUID
 	Title     string
 	OnDay     time.Time
@@ -551,7 +588,12 @@ type RoomsTakenRow struct {
 // What all rooms are taken by in a window, with what it is, and whether somebody is part
 // of it.
 func (q *Queries) RoomsTaken(ctx context.Context, arg RoomsTakenParams) ([]RoomsTakenRow, error) {
-	rows, err := q.db.Query(ctx, roomsTaken, arg.Person, arg.Starts, arg.Ends)
+	rows, err := q.db.Query(ctx, roomsTaken,
+		arg.Person,
+		arg.Starts,
+		arg.Ends,
+		arg.Now,
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -566,6 +608,8 @@ func (q *Queries) RoomsTaken(ctx context.Context, arg RoomsTakenParams) ([]Rooms
 			&i.BookedAt,
 			&i.ByName,
 			&i.Private,
+			&i.Kind,
+			&i.Until,
 			&i.MeetingID,
 			&i.Title,
 			&i.OnDay,
@@ -630,7 +674,7 @@ CROSS JOIN unnest($3::uuid[]) r
 JOIN booking b ON b.room_id = r AND lower(b.during) < w.e AND upper(b.during) > w.s
     AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
         WHERE x.room_id = r AND lower(x.during) <= w.s ORDER BY lower(x.during) DESC LIMIT 1), w.s)
-WHERE b.meeting_id IS DISTINCT FROM $4::uuid
+WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND (b.kind <> 'hold' OR b.until > $5::timestamptz AND b.owner_id <> $6::uuid)
 GROUP BY b.room_id
 `
 
@@ -639,6 +683,8 @@ type TakenOfParams struct {
 	Ends   []time.Time
 	Rooms  []uuid.UUID
 	But    uuid.UUID
+	Now    time.Time
+	Reader uuid.UUID
 }
 
 type TakenOfRow struct {
@@ -654,6 +700,8 @@ func (q *Queries) TakenOf(ctx context.Context, arg TakenOfParams) ([]TakenOfRow,
 		arg.Ends,
 		arg.Rooms,
 		arg.But,
+		arg.Now,
+		arg.Reader,
 	)
 	if err != nil {
 		return nil, err
@@ -677,7 +725,7 @@ const takenRooms = `-- name: TakenRooms :many
 SELECT b.room_id, array_agg(lower(b.during))::timestamptz[] AS starts, array_agg(upper(b.during))::timestamptz[] AS ends
 FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
 JOIN booking b ON b.during && tstzrange(w.s, w.e)
-WHERE b.meeting_id IS DISTINCT FROM $3::uuid
+WHERE b.meeting_id IS DISTINCT FROM $3::uuid AND (b.kind <> 'hold' OR b.until > $4::timestamptz AND b.owner_id <> $5::uuid)
 GROUP BY b.room_id
 `
 
@@ -685,6 +733,8 @@ type TakenRoomsParams struct {
 	Starts []time.Time
 	Ends   []time.Time
 	But    uuid.UUID
+	Now    time.Time
+	Reader uuid.UUID
 }
 
 type TakenRoomsRow struct {
@@ -695,7 +745,13 @@ type TakenRoomsRow struct {
 
 // When all rooms are taken in some windows, without a word by whom.
 func (q *Queries) TakenRooms(ctx context.Context, arg TakenRoomsParams) ([]TakenRoomsRow, error) {
-	rows, err := q.db.Query(ctx, takenRooms, arg.Starts, arg.Ends, arg.But)
+	rows, err := q.db.Query(ctx, takenRooms,
+		arg.Starts,
+		arg.Ends,
+		arg.But,
+		arg.Now,
+		arg.Reader,
+	)
 	if err != nil {
 		return nil, err
 	}

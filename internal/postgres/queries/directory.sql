@@ -14,7 +14,7 @@ SELECT * FROM contact WHERE lower(email) = ANY(@emails::text[]);
 -- People first, then contacts outside; names that begin with the words first.
 SELECT id, name, email, about, outside FROM (
     SELECT p.id, p.name, p.email, (p.role || ' · ' || s.name)::text AS about, false AS outside, p.fold
-    FROM person p JOIN site s ON s.id = p.site_id WHERE p.id <> @without
+    FROM person p JOIN site s ON s.id = p.site_id WHERE p.id <> @without AND p.left_at IS NULL
     UNION ALL
     SELECT c.id, c.name, c.email, c.firm::text, true, c.fold FROM contact c
 ) d
@@ -29,7 +29,7 @@ SELECT q.number::int AS number, d.id, d.name, d.email, d.about, d.outside FROM u
 CROSS JOIN LATERAL (
     SELECT e.id, e.name, e.email, e.about, e.outside, e.fold FROM (
         SELECT p.id, p.name, p.email, (p.role || ' · ' || s.name)::text AS about, false AS outside, p.fold
-        FROM person p JOIN site s ON s.id = p.site_id
+        FROM person p JOIN site s ON s.id = p.site_id WHERE p.left_at IS NULL
         UNION ALL
         SELECT c.id, c.name, c.email, c.firm::text, true, c.fold FROM contact c
     ) e
@@ -39,27 +39,33 @@ CROSS JOIN LATERAL (
 ) d ORDER BY q.number, d.outside, NOT d.fold LIKE q.pattern || '%', d.name, d.id;
 
 -- name: RoomsByEmail :many
-SELECT sqlc.embed(r), s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id WHERE lower(r.email) = ANY(@emails::text[]) ORDER BY r.id;
+SELECT sqlc.embed(r), s.name AS site, s.holidays, s.zone,
+    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
+FROM room r JOIN site s ON s.id = r.site_id WHERE lower(r.email) = ANY(@emails::text[]) ORDER BY r.id;
 
 -- name: Rooms :many
-SELECT sqlc.embed(r), s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id ORDER BY s.name, r.name, r.id LIMIT @most OFFSET @skip;
+SELECT sqlc.embed(r), s.name AS site, s.holidays, s.zone,
+    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
+FROM room r JOIN site s ON s.id = r.site_id ORDER BY s.name, r.name, r.id LIMIT @most OFFSET @skip;
 
 -- name: RoomsByID :many
-SELECT sqlc.embed(r), s.name AS site, s.holidays FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = ANY(@ids::uuid[]) ORDER BY s.name, r.name, r.id;
+SELECT sqlc.embed(r), s.name AS site, s.holidays, s.zone,
+    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
+FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = ANY(@ids::uuid[]) ORDER BY s.name, r.name, r.id;
 
 -- name: InsertSite :exec
 INSERT INTO site (id, name, zone, holidays) VALUES (@id, @name, @zone, @holidays);
 
 -- name: InsertPerson :exec
-INSERT INTO person (id, name, email, role, site_id, zone, hours, password_hash, fold)
-VALUES (@id, @name, @email, @role, @site_id, @zone, @hours, @password_hash, @fold);
+INSERT INTO person (id, name, email, role, site_id, zone, hours, password_hash, fold, keeps_rooms)
+VALUES (@id, @name, @email, @role, @site_id, @zone, @hours, @password_hash, @fold, @keeps_rooms);
 
 -- name: InsertContact :exec
 INSERT INTO contact (id, name, firm, email, zone, hours, fold) VALUES (@id, @name, @firm, @email, @zone, @hours, @fold);
 
 -- name: InsertRoom :exec
-INSERT INTO room (id, site_id, name, floor, seats, equipment, email)
-VALUES (@id, @site_id, @name, @floor, @seats, @equipment, @email);
+INSERT INTO room (id, site_id, name, floor, seats, equipment, email, directions, link, keepers, rules)
+VALUES (@id, @site_id, @name, @floor, @seats, @equipment, @email, @directions, @link, @keepers, @rules);
 
 -- name: CountPeople :one
 SELECT count(*) FROM person;

@@ -1,6 +1,6 @@
 -- name: Occurrences :many
 -- The dates of a meeting as they are written down, with the room booked.
-SELECT o.id, o.on_day, o.starts, o.ends, b.room_id FROM occurrence o LEFT JOIN booking b ON b.occurrence_id = o.id
+SELECT o.id, o.on_day, o.starts, o.ends, b.room_id, coalesce(b.kind, '')::text AS kind FROM occurrence o LEFT JOIN booking b ON b.occurrence_id = o.id
 WHERE o.meeting_id = @meeting_id ORDER BY o.on_day;
 
 -- name: InsertOccurrences :exec
@@ -32,13 +32,13 @@ SELECT b.person_id, b.kind, array_agg(lower(b.during))::timestamptz[] AS starts,
 FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
 JOIN busy b ON b.person_id = ANY(@people::uuid[]) AND lower(b.during) < w.e
   AND lower(b.during) > w.s - interval '24 hours' AND upper(b.during) > w.s
-WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.until IS NULL OR b.until > now())
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.until IS NULL OR b.until > @now::timestamptz)
 GROUP BY b.person_id, b.kind;
 
 -- name: InsertBookings :exec
-INSERT INTO booking (id, room_id, occurrence_id, meeting_id, owner_id, private, during, booked_at)
-SELECT gen_random_uuid(), t.r, t.o, m.id, m.organiser_id, m.private, tstzrange(t.s, t.e), @booked_at
-FROM (SELECT unnest(@rooms::uuid[]) AS r, unnest(@occurrences::uuid[]) AS o, unnest(@starts::timestamptz[]) AS s,
+INSERT INTO booking (id, room_id, kind, occurrence_id, meeting_id, owner_id, private, during, booked_at)
+SELECT gen_random_uuid(), t.r, t.k, t.o, m.id, m.organiser_id, m.private, tstzrange(t.s, t.e), @booked_at
+FROM (SELECT unnest(@rooms::uuid[]) AS r, unnest(@kinds::text[]) AS k, unnest(@occurrences::uuid[]) AS o, unnest(@starts::timestamptz[]) AS s,
     unnest(@ends::timestamptz[]) AS e) t, meeting m WHERE m.id = @meeting_id;
 
 -- name: SetBookingsPrivate :exec
@@ -47,12 +47,12 @@ UPDATE booking SET private = @private WHERE meeting_id = @meeting_id::uuid AND p
 -- name: Clashes :many
 -- What stands against bookings that are wanted, but for what one meeting has.
 SELECT t.n::int AS wanted, b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at,
-    p.name AS by_name, b.private
+    p.name AS by_name, b.private, b.kind, b.until
 FROM (SELECT unnest(@rooms::uuid[]) AS r, unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e,
     generate_series(1, cardinality(@rooms::uuid[])) AS n) t
 JOIN booking b ON b.room_id = t.r AND b.during && tstzrange(t.s, t.e)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM @but::uuid
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.kind <> 'hold' OR b.until > @now::timestamptz AND b.owner_id <> @owner::uuid)
 ORDER BY t.n, lower(b.during);
 
 -- name: LockRoom :exec
@@ -61,30 +61,30 @@ SELECT pg_advisory_xact_lock(hashtextextended('room ' || @room::text, 0));
 -- name: Bookings :many
 -- What all rooms are taken by in some windows that do not touch, but for what one
 -- meeting takes.
-SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until
 FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
 JOIN booking b ON b.during && tstzrange(w.s, w.e)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM @but::uuid;
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.kind <> 'hold' OR b.until > @now::timestamptz AND b.owner_id <> @reader::uuid);
 
 -- name: RoomBookings :many
 -- The same of some rooms. The bookings of a room do not overlap: those that reach
 -- into a window are the last that begins before it, and what begins within.
-SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until
 FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
 CROSS JOIN unnest(@rooms::uuid[]) r
 JOIN booking b ON b.room_id = r AND lower(b.during) < w.e AND upper(b.during) > w.s
     AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
         WHERE x.room_id = r AND lower(x.during) <= w.s ORDER BY lower(x.during) DESC LIMIT 1), w.s)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM @but::uuid;
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.kind <> 'hold' OR b.until > @now::timestamptz AND b.owner_id <> @reader::uuid);
 
 -- name: TakenRooms :many
 -- When all rooms are taken in some windows, without a word by whom.
 SELECT b.room_id, array_agg(lower(b.during))::timestamptz[] AS starts, array_agg(upper(b.during))::timestamptz[] AS ends
 FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
 JOIN booking b ON b.during && tstzrange(w.s, w.e)
-WHERE b.meeting_id IS DISTINCT FROM @but::uuid
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.kind <> 'hold' OR b.until > @now::timestamptz AND b.owner_id <> @reader::uuid)
 GROUP BY b.room_id;
 
 -- name: TakenOf :many
@@ -95,7 +95,7 @@ CROSS JOIN unnest(@rooms::uuid[]) r
 JOIN booking b ON b.room_id = r AND lower(b.during) < w.e AND upper(b.during) > w.s
     AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
         WHERE x.room_id = r AND lower(x.during) <= w.s ORDER BY lower(x.during) DESC LIMIT 1), w.s)
-WHERE b.meeting_id IS DISTINCT FROM @but::uuid
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.kind <> 'hold' OR b.until > @now::timestamptz AND b.owner_id <> @reader::uuid)
 GROUP BY b.room_id;
 
 -- name: WeekMeetings :many
@@ -154,14 +154,14 @@ INSERT INTO zone_print (zone, print) VALUES (@zone, @print) ON CONFLICT (zone) D
 -- name: RoomsTaken :many
 -- What all rooms are taken by in a window, with what it is, and whether somebody is part
 -- of it.
-SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private,
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
     coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id, coalesce(v.content->>'title', '')::text AS title,
     coalesce(o.on_day, '1970-01-01')::date AS on_day,
     (b.owner_id = @person OR EXISTS (SELECT 1 FROM participant x WHERE x.meeting_id = b.meeting_id AND x.person_id = @person AND x.removed_at IS NULL))::boolean AS mine
 FROM booking b
 JOIN person p ON p.id = b.owner_id
-LEFT JOIN meeting m ON m.id = b.meeting_id
+LEFT JOIN meeting m ON m.id = b.meeting_id AND b.kind <> 'hold'
 LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
 LEFT JOIN occurrence o ON o.id = b.occurrence_id
-WHERE b.during && tstzrange(@starts::timestamptz, @ends::timestamptz)
+WHERE b.during && tstzrange(@starts::timestamptz, @ends::timestamptz) AND (b.until IS NULL OR b.until > @now::timestamptz)
 ORDER BY lower(b.during);

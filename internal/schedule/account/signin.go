@@ -121,6 +121,9 @@ func (s *Deeds) SignIn(ctx context.Context, email, password string, from netip.A
 	if err != nil && !errors.Is(err, schedule.ErrNotFound) {
 		return "", schedule.Person{}, err
 	}
+	if p.Left {
+		p = schedule.Person{}
+	}
 	hash := p.PasswordHash
 	if errors.Is(err, schedule.ErrNotFound) {
 		if hash, err = nobody(); err != nil {

@@ -12,15 +12,17 @@ import (
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
 )
 
 // dayTx is what is needed here of a transaction.
 type dayTx interface {
 	LanesTx
-	Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) ([]schedule.Booking, error)
+	Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) ([]schedule.Booking, error)
+	Requests(ctx context.Context, meetingID uuid.UUID) ([]schedule.RoomRequest, error)
 	OrganiserOf(ctx context.Context, meetingID uuid.UUID) (uuid.UUID, error)
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
-	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) (map[string]when.Spans, error)
+	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error)
 }
 
 // DayQuestion asks for one day of everybody on a sheet.
@@ -57,7 +59,11 @@ type RoomLane struct {
 	// Suits is false for the room on the sheet when it has too few seats or
 	// lacks what was asked for.
 	Suits bool
-	Clear bool // at the chosen time
+	Clear bool       // at the chosen time
+	Shut  when.Spans // when its rules do not let who asks book it, on that day
+	// Says is what its rules say to the chosen time: booked, or why it refuses or asks its
+	// keeper.
+	Says rooms.Decision
 }
 
 // DayAnswer is everybody's time, every room's that would do, and where both
@@ -81,20 +87,29 @@ func (s *Deeds) Day(ctx context.Context, who schedule.Actor, q DayQuestion) (a D
 	window := when.Span{Start: min(a.Window.Start, q.Chosen.Start), End: max(a.Window.End, q.Chosen.End)}
 	var house []schedule.Room
 	var bookings []schedule.Booking
+	var owner schedule.Person
+	view := schedule.View{For: who.For, Now: s.Now()}
 	err = s.Store.Look(ctx, func(tx Tx) (err error) {
-		if q.But, err = ownOnly(ctx, tx, who, q.But); err != nil {
+		if view.But, err = ownOnly(ctx, tx, who, q.But); err != nil {
 			return err
 		}
-		if a.Lanes, err = Lanes(ctx, tx, who, q.People); err != nil {
+		if owner, err = directory.Person(ctx, tx, who.For); err != nil {
 			return err
 		}
-		if err = FillLanes(ctx, tx, a.Lanes, when.Spans{window}, q.But); err != nil {
+		if a.Lanes, err = Lanes(ctx, tx, owner, q.People); err != nil {
+			return err
+		}
+		if err = FillLanes(ctx, tx, a.Lanes, when.Spans{window}, view); err != nil {
 			return err
 		}
 		if house, err = tx.Rooms(ctx, schedule.EveryRoom); err != nil {
 			return err
 		}
-		bookings, err = tx.Bookings(ctx, nil, when.Spans{window}, q.But)
+		if bookings, err = tx.Bookings(ctx, nil, schedule.Wide(when.Spans{window}, house), view); err != nil || view.But == uuid.Nil {
+			return err
+		}
+		requests, err := tx.Requests(ctx, view.But)
+		bookings = append(bookings, refused(requests, when.Spans{window})...)
 		return err
 	})
 	if err != nil {
@@ -103,7 +118,7 @@ func (s *Deeds) Day(ctx context.Context, who schedule.Actor, q DayQuestion) (a D
 	a.AllRooms, a.Seats = len(house), len(a.Lanes)
 	a.People = People(a.Lanes)
 	ask := core.Ask{Window: a.Window, Length: max(q.Chosen.Length(), time.Minute), People: a.People, WantRoom: q.WantRoom}
-	a.Rooms, ask.Rooms = roomLanes(q, house, bookings, a.Seats)
+	a.Rooms, ask.Rooms = roomLanes(q, house, bookings, a.Seats, window, owner, when.At(s.Now()))
 	a.Fits = core.Find(ask)
 	a.Troubles = core.Check(q.Chosen, a.People)
 	return a, nil
@@ -122,9 +137,22 @@ func ownOnly(ctx context.Context, tx dayTx, who schedule.Actor, but uuid.UUID) (
 	return but, err
 }
 
+// refused are the stretches in which keepers refused a meeting their rooms: as good as
+// taken, for that meeting.
+func refused(requests []schedule.RoomRequest, windows when.Spans) (out []schedule.Booking) {
+	for _, r := range requests {
+		for _, d := range r.Dates {
+			if r.No() && windows.Overlaps(d.Span) {
+				out = append(out, schedule.Booking{RoomID: r.RoomID, Span: d.Span, BookedAt: r.AskedAt, Kind: schedule.KindRefused})
+			}
+		}
+	}
+	return out
+}
+
 // roomLanes are the rooms that would do; the room on the sheet is there in any
 // case. suit are those of them that really do.
-func roomLanes(q DayQuestion, house []schedule.Room, bookings []schedule.Booking, seats int) (lanes []RoomLane, suit []rooms.Room) {
+func roomLanes(q DayQuestion, house []schedule.Room, bookings []schedule.Booking, seats int, window when.Span, owner schedule.Person, now when.Instant) (lanes []RoomLane, suit []rooms.Room) {
 	taken := map[uuid.UUID][]schedule.Booking{}
 	for _, b := range bookings {
 		if b.Private {
@@ -132,12 +160,15 @@ func roomLanes(q DayQuestion, house []schedule.Room, bookings []schedule.Booking
 		}
 		taken[b.RoomID] = append(taken[b.RoomID], b)
 	}
-	booked, wish, facts := schedule.Booked(bookings), q.wish(seats), schedule.RoomFacts(house)
+	windows, wish, facts := when.Spans{window}, q.wish(seats), schedule.RoomFacts(house)
+	booked := schedule.Unclear(house, schedule.Booked(bookings), windows, owner, q.Chosen.Length(), now)
 	clear := func(at int) bool { return !booked[facts[at].ID].Overlaps(q.Chosen) }
 	places := wish.Order(facts)
 	wish.ByClear(facts, places, clear)
 	for _, at := range places {
-		lane := RoomLane{Room: house[at], Taken: taken[house[at].ID], Suits: wish.Suits(facts[at]), Clear: clear(at)}
+		place, asker := house[at].Place(), house[at].Asker(owner)
+		lane := RoomLane{Room: house[at], Taken: taken[house[at].ID], Suits: wish.Suits(facts[at]), Clear: clear(at),
+			Shut: place.Shut(windows, asker, now), Says: place.Decide([]when.Span{q.Chosen}, 1, 1, asker, now)}
 		if lane.Suits {
 			suit = append(suit, rooms.Room{ID: facts[at].ID, Busy: booked[facts[at].ID]})
 		}

@@ -17,7 +17,7 @@ import (
 // LanesTx is what is needed here of a transaction.
 type LanesTx interface {
 	directory.LookupTx
-	BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, but uuid.UUID) (map[uuid.UUID][]core.Time, error)
+	BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, view schedule.View) (map[uuid.UUID][]core.Time, error)
 }
 
 // Lane is one person's time.
@@ -35,11 +35,7 @@ type Lane struct {
 
 // Lanes are everybody on a sheet, its owner first, each once; their time is for
 // FillLanes.
-func Lanes(ctx context.Context, tx LanesTx, who schedule.Actor, people []meeting.DraftPerson) ([]Lane, error) {
-	organiser, err := directory.Person(ctx, tx, who.For)
-	if err != nil {
-		return nil, err
-	}
+func Lanes(ctx context.Context, tx LanesTx, organiser schedule.Person, people []meeting.DraftPerson) ([]Lane, error) {
 	known, err := directory.LookUp(ctx, tx, people)
 	if err != nil {
 		return nil, err
@@ -69,16 +65,15 @@ func Lanes(ctx context.Context, tx LanesTx, who schedule.Actor, people []meeting
 	return lanes, nil
 }
 
-// FillLanes adds when people are busy and off in some windows, but for what one
-// meeting takes.
-func FillLanes(ctx context.Context, tx LanesTx, lanes []Lane, windows when.Spans, but uuid.UUID) error {
+// FillLanes adds when people are busy and off in some windows.
+func FillLanes(ctx context.Context, tx LanesTx, lanes []Lane, windows when.Spans, view schedule.View) error {
 	var ids []uuid.UUID
 	for _, l := range lanes {
 		if l.PersonID != uuid.Nil {
 			ids = append(ids, l.PersonID)
 		}
 	}
-	busy, err := tx.BusyTimes(ctx, ids, windows, but)
+	busy, err := tx.BusyTimes(ctx, ids, windows, view)
 	off := offTimes{windows: windows}
 	for i, l := range lanes {
 		lanes[i].Taken = append(l.Taken, busy[l.PersonID]...)

@@ -12,6 +12,7 @@ import (
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
 )
 
 // Limits of a question for openings.
@@ -69,27 +70,33 @@ func (s *Deeds) Openings(ctx context.Context, who schedule.Actor, q OpeningsQues
 		return a, nil
 	}
 	var house []schedule.Room
+	var owner schedule.Person
+	view, windows := schedule.View{For: who.For, Now: s.Now()}, when.Spans{window}
 	var booked map[string]when.Spans
 	err = s.Store.Look(ctx, func(tx Tx) (err error) {
-		if q.But, err = ownOnly(ctx, tx, who, q.But); err != nil {
+		if view.But, err = ownOnly(ctx, tx, who, q.But); err != nil {
 			return err
 		}
-		if a.Lanes, err = Lanes(ctx, tx, who, q.People); err != nil {
+		if owner, err = directory.Person(ctx, tx, who.For); err != nil {
 			return err
 		}
-		if err = FillLanes(ctx, tx, a.Lanes, when.Spans{window}, q.But); err != nil || !q.WantRoom {
+		if a.Lanes, err = Lanes(ctx, tx, owner, q.People); err != nil {
+			return err
+		}
+		if err = FillLanes(ctx, tx, a.Lanes, windows, view); err != nil || !q.WantRoom {
 			return err
 		}
 		if house, err = tx.Rooms(ctx, schedule.EveryRoom); err != nil {
 			return err
 		}
-		booked, err = tx.Taken(ctx, nil, when.Spans{window}, q.But)
+		booked, err = tx.Taken(ctx, nil, schedule.Wide(windows, house), view)
 		return err
 	})
 	if err != nil {
 		return a, err
 	}
 	a.People = People(a.Lanes)
+	booked = schedule.Unclear(house, booked, windows, owner, q.Length, a.Now)
 	ask := core.OpeningsAsk{Window: window, Length: q.Length, People: a.People, WantRoom: q.WantRoom, Most: mostCards, Allowed: q.allowed(days)}
 	facts := schedule.RoomFacts(house)
 	for _, at := range (DayQuestion{RoomID: q.RoomID, Equipment: q.Equipment, SiteID: q.SiteID}).wish(len(a.Lanes)).Order(facts) {

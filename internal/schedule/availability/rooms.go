@@ -18,7 +18,7 @@ import (
 type roomsTx interface {
 	directory.LookupTx
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
-	RoomsTaken(ctx context.Context, person uuid.UUID, window when.Span) ([]schedule.RoomUse, error)
+	RoomsTaken(ctx context.Context, person uuid.UUID, window when.Span, now time.Time) ([]schedule.RoomUse, error)
 }
 
 // RoomsQuestion asks for all rooms of a day that have what is wished for, in the zone of
@@ -36,6 +36,7 @@ type RoomsQuestion struct {
 type RoomToday struct {
 	schedule.Room
 	Taken []schedule.RoomUse
+	Shut  when.Spans // when its rules do not let who asks book it
 	// Clear tells whether it is clear now, and Until when that, or what takes it, ends; 0
 	// for a room that stays clear. They are for the present day only.
 	Clear bool
@@ -60,27 +61,28 @@ type RoomsAnswer struct {
 func (s *Deeds) RoomsDay(ctx context.Context, who schedule.Actor, q RoomsQuestion) (a RoomsAnswer, err error) {
 	var house []schedule.Room
 	var uses []schedule.RoomUse
+	var person schedule.Person
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		p, err := directory.Person(ctx, tx, who.For)
-		if err != nil {
+		var err error
+		if person, err = directory.Person(ctx, tx, who.For); err != nil {
 			return err
 		}
-		a.Zone, a.Window = p.Hours.Zone, when.DaySpan(q.Day, p.Hours.Zone)
+		a.Zone, a.Window = person.Hours.Zone, when.DaySpan(q.Day, person.Hours.Zone)
 		if house, err = tx.Rooms(ctx, schedule.EveryRoom); err != nil {
 			return err
 		}
-		uses, err = tx.RoomsTaken(ctx, who.For, a.Window)
+		uses, err = tx.RoomsTaken(ctx, who.For, schedule.Wide(when.Spans{a.Window}, house)[0], s.Now())
 		return err
 	})
 	if err != nil {
 		return a, err
 	}
-	taken := map[uuid.UUID][]schedule.RoomUse{}
+	taken, booked := map[uuid.UUID][]schedule.RoomUse{}, map[string]when.Spans{}
 	for _, u := range uses {
-		if u.Private && !u.Mine {
-			u.By, u.Title, u.MeetingID = "", "", uuid.Nil
+		if u = u.Known(); u.Span.Overlaps(a.Window) {
+			taken[u.RoomID] = append(taken[u.RoomID], u)
 		}
-		taken[u.RoomID] = append(taken[u.RoomID], u)
+		booked[u.RoomID.String()] = append(booked[u.RoomID.String()], u.Span)
 	}
 	now := when.At(s.Now())
 	a.All, a.Today = len(house), a.Window.Holds(now)
@@ -96,12 +98,9 @@ func (s *Deeds) RoomsDay(ctx context.Context, who schedule.Actor, q RoomsQuestio
 		if !wish.Suits(room.Facts()) {
 			continue
 		}
-		r := RoomToday{Room: room, Taken: taken[room.ID]}
-		var busy []when.Span
-		for _, u := range r.Taken {
-			busy = append(busy, u.Span)
-		}
-		spans := when.Union(busy...)
+		place, asker := room.Place(), room.Asker(person)
+		r := RoomToday{Room: room, Taken: taken[room.ID], Shut: place.Shut(when.Spans{a.Window}, asker, now)}
+		spans := place.Unclear(when.Union(booked[room.ID.String()]...), when.Spans{a.Window}, asker, now)
 		if a.Today {
 			r.Clear, r.Until = rooms.ClearFrom(spans, now)
 		}

@@ -12,6 +12,7 @@ import (
 	"jembro/internal/schedule/links"
 	"jembro/internal/schedule/meetings"
 	"jembro/internal/schedule/news"
+	"jembro/internal/schedule/rooms"
 	"jembro/internal/schedule/sheets"
 )
 
@@ -26,6 +27,7 @@ type Deeds struct {
 	Links        *links.Deeds
 	Dispatch     *dispatch.Deeds
 	News         *news.Deeds
+	Rooms        *rooms.Deeds
 }
 
 // Stores keeps what each subject needs.
@@ -38,6 +40,7 @@ type Stores interface {
 	Links() schedule.Store[links.Tx]
 	Dispatch() schedule.Store[dispatch.Tx]
 	News() schedule.Store[news.Tx]
+	RoomKeeping() schedule.Store[rooms.Tx]
 }
 
 // waitForProviders is how long somebody waits for a conferencing provider.
@@ -56,6 +59,7 @@ func New(set schedule.Setting, stores Stores, post schedule.Post, providers map[
 		Dispatch:     &dispatch.Deeds{Setting: set, Store: stores.Dispatch(), Post: post},
 		News:         &news.Deeds{Setting: set, Store: stores.News(), Post: post},
 	}
+	d.Rooms = &rooms.Deeds{Setting: set, Store: stores.RoomKeeping(), Meetings: d.Meetings}
 	d.Sheets = &sheets.Deeds{Setting: set, Store: stores.Sheets(), Post: post, Meetings: d.Meetings, Availability: d.Availability}
 	d.Links = &links.Deeds{Setting: set, Store: stores.Links(), Providers: providers, Sheets: d.Sheets, WaitFor: waitForProviders}
 	return d

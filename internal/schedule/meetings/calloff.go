@@ -19,6 +19,7 @@ type calloffTx interface {
 	KeepTx
 	TellTx
 	TimesTx
+	roomsTx
 	DropOccurrences(ctx context.Context, meetingID uuid.UUID) error
 	LockSheetsOf(ctx context.Context, meetingID uuid.UUID) error
 	DropSheetsOf(ctx context.Context, meetingID uuid.UUID) error
@@ -194,7 +195,7 @@ func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.
 	if err := s.StoreInvited(ctx, tx, stored, st); err != nil {
 		return err
 	}
-	if err := s.WriteTimes(ctx, tx, stored); err != nil {
+	if _, err := s.WriteTimes(ctx, tx, stored); err != nil {
 		return err
 	}
 	if word == "" && scope.To == 0 {
@@ -221,6 +222,9 @@ func (s *Deeds) callOffAll(ctx context.Context, tx calloffTx, record schedule.Re
 		return err
 	}
 	if err := tx.DropOccurrences(ctx, id); err != nil {
+		return err
+	}
+	if err := s.askNobody(ctx, tx, id); err != nil {
 		return err
 	}
 	if err := s.Dispatch(ctx, tx, &before, record, due, Saying(word)); err != nil {

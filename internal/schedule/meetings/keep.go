@@ -48,7 +48,7 @@ func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID
 	if err := tx.SetAnswersOn(ctx, answers); err != nil {
 		return id, err
 	}
-	if err := s.WriteTimes(ctx, tx, record); err != nil {
+	if _, err := s.WriteTimes(ctx, tx, record, st.WasDates...); err != nil {
 		return id, err
 	}
 	if err := s.Dispatch(ctx, tx, &st.Before.Content, record, st.DueNext, st.GoesOnWords); err != nil {
@@ -258,7 +258,12 @@ type Settled struct {
 	Due, DueNext []meeting.Message  // about the meeting, and about the series that goes on from it
 	Invited      []schedule.Invited // those invited before
 	Organiser    schedule.Person
-	Countries    []string // whose holidays count
+	House        []schedule.Room // the rooms that it names
+	Rooms        []RoomDecision  // what its rooms say to dates that they do not have yet
+	Asked        []uuid.UUID     // rooms whose keepers were asked
+	// WasDates are the dates of the series that Next goes on from, as they were written.
+	WasDates  []schedule.Occurrence
+	Countries []string // whose holidays count
 }
 
 // Was is the meeting that it takes the place of, nil for a new one.

@@ -24,6 +24,7 @@ type meetingTx interface {
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.UUID, now time.Time) ([]schedule.OwnClash, error)
 	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
+	Requests(ctx context.Context, meetingID uuid.UUID) ([]schedule.RoomRequest, error)
 	Related(ctx context.Context, uid string, relatedTo string) ([]schedule.Record, error)
 }
 
@@ -47,6 +48,7 @@ type Detail struct {
 	// Clashes is what the reader has themselves at dates to come, when they are invited.
 	Clashes []schedule.OwnClash
 	Zone    when.Zone // the reader's
+	Room    RoomState
 }
 
 // AnswersOf are what one of those invited answered to single dates.
@@ -73,6 +75,9 @@ func (s *Deeds) Meeting(ctx context.Context, who schedule.Actor, id uuid.UUID) (
 		}
 		if d.OrganiserID != who.For && d.Me == nil {
 			return schedule.ErrNotFound
+		}
+		if d.Room, err = s.roomState(ctx, tx, d.Record, who); err != nil {
+			return err
 		}
 		d.keepTo(who)
 		if d.Me == nil {

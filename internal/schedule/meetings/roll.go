@@ -59,11 +59,11 @@ func (s *Deeds) writeAgain(ctx context.Context, id uuid.UUID) error {
 		if err != nil || record.CalledOffAt != nil {
 			return err
 		}
-		clashes, err := s.writeDates(ctx, tx, record, nil)
-		if err != nil || len(clashes) == 0 {
+		d, clashes, err := s.writeDates(ctx, tx, record, nil, nil, true)
+		if err != nil || len(clashes) == 0 && len(d.lost) == 0 {
 			return err
 		}
-		var roomless []when.Day
+		roomless := d.lost
 		for _, c := range clashes {
 			roomless = append(roomless, c.Wanted.On)
 		}
@@ -71,7 +71,7 @@ func (s *Deeds) writeAgain(ctx context.Context, id uuid.UUID) error {
 		if err := s.Happened(ctx, tx, record, uuid.Nil, lost); err != nil {
 			return err
 		}
-		clashes, err = s.writeDates(ctx, tx, record, roomless)
+		_, clashes, err = s.writeDates(ctx, tx, record, nil, roomless, true)
 		if err == nil && len(clashes) > 0 {
 			return fmt.Errorf("%d rooms were taken in between", len(clashes))
 		}

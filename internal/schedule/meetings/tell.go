@@ -128,7 +128,11 @@ func (s *Deeds) TellStory(ctx context.Context, tx TellTx, record schedule.Record
 		story = append(story, meeting.Event{Kind: kind, Name: what})
 	}
 	if room := record.Content.Room; room != nil && st.Next == nil && (st.Before == nil || st.Change.Room || st.Change.Time) {
-		name(meeting.EventRoomBooked, room.Name)
+		kind := meeting.EventRoomBooked
+		if slices.ContainsFunc(st.Asked, func(id uuid.UUID) bool { return id.String() == room.ID }) {
+			kind = meeting.EventRoomAsked
+		}
+		name(kind, room.Name)
 	}
 	if was := st.Before; was != nil && was.Content.Room != nil && st.Change.Room {
 		name(meeting.EventRoomBack, was.Content.Room.Name)

@@ -3,6 +3,7 @@ package meetings
 import (
 	"cmp"
 	"context"
+	"maps"
 	"slices"
 	"time"
 
@@ -13,6 +14,7 @@ import (
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
 )
 
 // TimesTx is what is needed here of a transaction.
@@ -20,41 +22,61 @@ type TimesTx interface {
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
+	LockRooms(ctx context.Context, rooms []uuid.UUID) error
+	roomsTx
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
 	SetBusy(ctx context.Context, meetingID uuid.UUID, personID uuid.UUID, taken []schedule.BusyTime) error
-	SetOccurrences(ctx context.Context, meetingID uuid.UUID, all []schedule.Occurrence, now time.Time) ([]schedule.Clash, error)
+	SetOccurrences(ctx context.Context, meetingID, owner uuid.UUID, all []schedule.Occurrence, now time.Time) ([]schedule.Clash, error)
 	SetWrittenTo(ctx context.Context, meetingID uuid.UUID, day when.Day) error
-	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) (map[string]when.Spans, error)
+	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error)
 }
 
 // WriteTimes writes what follows from a meeting on the line of instants, up to
-// its end or two years ahead: its dates, who is busy, and the rooms. It fails
-// with a *TakenError that names every date on which a room is taken.
-func (s *Deeds) WriteTimes(ctx context.Context, tx TimesTx, record schedule.Record) error {
-	clashes, err := s.writeDates(ctx, tx, record, nil)
+// its end or two years ahead: its dates, who is busy, and the rooms, booked or asked. It
+// fails with a *TakenError that names every date on which a room is taken, and with an
+// *InvalidError where the rules of a room forbid it. Asked are the rooms whose keepers
+// have to agree. Was are dates of the series that this one goes on from: where they stay
+// as they were, their rooms are not asked again.
+func (s *Deeds) WriteTimes(ctx context.Context, tx TimesTx, record schedule.Record, was ...schedule.Occurrence) (asked []uuid.UUID, err error) {
+	d, clashes, err := s.writeDates(ctx, tx, record, was, nil, false)
 	if err == nil && len(clashes) > 0 {
-		return s.taken(ctx, tx, record, clashes)
+		return nil, s.taken(ctx, tx, record, clashes)
 	}
-	return err
+	return slices.Collect(maps.Keys(d.reasons)), err
 }
 
 // writeDates writes the same, but for the rooms of some dates. It writes nothing
-// where others are taken, and gives those.
-func (s *Deeds) writeDates(ctx context.Context, tx TimesTx, record schedule.Record, roomless []when.Day) ([]schedule.Clash, error) {
+// where others are taken, and gives those. Again tells that nobody has changed the
+// meeting.
+func (s *Deeds) writeDates(ctx context.Context, tx TimesTx, record schedule.Record, was []schedule.Occurrence, roomless []when.Day, again bool) (decided, []schedule.Clash, error) {
 	dates, writtenTo := s.datesToWrite(record.Content)
 	for i := range dates {
 		if slices.Contains(roomless, dates[i].On) {
 			dates[i].RoomID = uuid.Nil
 		}
 	}
-	clashes, err := tx.SetOccurrences(ctx, record.ID, dates, s.Now())
+	own, err := tx.Occurrences(ctx, record.ID)
+	if err != nil {
+		return decided{}, nil, err
+	}
+	if err := tx.LockRooms(ctx, roomIDs(slices.Concat(own, dates))); err != nil {
+		return decided{}, nil, err
+	}
+	d, err := s.decide(ctx, tx, record, dates, slices.Concat(own, was), again)
+	if err != nil {
+		return d, nil, err
+	}
+	clashes, err := tx.SetOccurrences(ctx, record.ID, record.OrganiserID, dates, s.Now())
 	if err != nil || len(clashes) > 0 {
-		return clashes, err
+		return d, clashes, err
+	}
+	if err := s.askKeepers(ctx, tx, record, dates, d); err != nil {
+		return d, nil, err
 	}
 	if err := tx.SetWrittenTo(ctx, record.ID, writtenTo); err != nil {
-		return nil, err
+		return d, nil, err
 	}
-	return nil, s.storeBusy(ctx, tx, record, uuid.Nil)
+	return d, nil, s.storeBusy(ctx, tx, record, uuid.Nil)
 }
 
 // datesToWrite are the dates of a meeting up to the horizon; writtenTo is the day
@@ -144,6 +166,10 @@ func (s *Deeds) taken(ctx context.Context, tx TimesTx, record schedule.Record, c
 	if err != nil {
 		return err
 	}
+	organiser, err := directory.Person(ctx, tx, record.OrganiserID)
+	if err != nil {
+		return err
+	}
 	named := map[uuid.UUID]schedule.Room{}
 	for _, r := range all {
 		named[r.ID] = r
@@ -151,7 +177,10 @@ func (s *Deeds) taken(ctx context.Context, tx TimesTx, record schedule.Record, c
 	out := &schedule.TakenError{Series: record.Content.Repeats()}
 	var dates []when.Span
 	for _, c := range clashes {
-		t := rooms.Taken{On: c.Wanted.On, Room: named[c.RoomID].Name, During: c.Span, Since: when.At(c.BookedAt)}
+		t := rooms.Taken{On: c.Wanted.On, Room: named[c.RoomID].Name, During: c.Span, Since: when.At(c.BookedAt), Gap: named[c.RoomID].Rules.Gap}
+		if c.Until != nil {
+			t.HeldUntil = when.At(*c.Until)
+		}
 		if !c.Private {
 			t.By = c.By
 		}
@@ -160,10 +189,13 @@ func (s *Deeds) taken(ctx context.Context, tx TimesTx, record schedule.Record, c
 			dates = append(dates, c.Wanted.Span)
 		}
 	}
-	booked, err := tx.Taken(ctx, nil, when.Union(dates...), record.ID)
+	windows := when.Union(dates...)
+	booked, err := tx.Taken(ctx, nil, schedule.Wide(windows, all), schedule.View{But: record.ID, For: record.OrganiserID, Now: s.Now()})
 	if err != nil {
 		return err
 	}
+	longest := slices.MaxFunc(dates, func(a, b when.Span) int { return cmp.Compare(a.Length(), b.Length()) })
+	booked = schedule.Unclear(all, booked, windows, organiser, longest.Length(), when.At(s.Now()))
 	instead := rooms.Instead(schedule.RoomFacts(all), booked, dates, len(record.Content.Participants)+1, named[clashes[0].RoomID].SiteID.String())
 	for _, at := range instead {
 		out.Clear = append(out.Clear, all[at])

@@ -57,7 +57,7 @@ func (s *Deeds) mailTo(ctx context.Context, person uuid.UUID, upTo time.Time) er
 	var letter schedule.NewsLetter
 	err := s.Store.Look(ctx, func(tx Tx) error {
 		p, err := directory.Person(ctx, tx, person)
-		if err != nil {
+		if err != nil || p.Left {
 			return err
 		}
 		all, err := tx.UnmailedNews(ctx, person, upTo)

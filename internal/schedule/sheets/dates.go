@@ -1,6 +1,7 @@
 package sheets
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"slices"
@@ -26,8 +27,9 @@ type datesTx interface {
 	availability.LanesTx
 	SheetTx
 	settleTx
-	Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) ([]schedule.Booking, error)
-	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, but uuid.UUID) (map[string]when.Spans, error)
+	Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) ([]schedule.Booking, error)
+	Requests(ctx context.Context, meetingID uuid.UUID) ([]schedule.RoomRequest, error)
+	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error)
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
 }
 
@@ -209,7 +211,7 @@ func (l *dateLooker) load(ctx context.Context) (err error) {
 	for i, d := range l.shown {
 		spans[i] = d.Span
 	}
-	if l.lanes, err = availability.Lanes(ctx, l.tx, l.who, l.sheet.Draft.People); err != nil {
+	if l.lanes, err = availability.Lanes(ctx, l.tx, l.st.Organiser, l.sheet.Draft.People); err != nil {
 		return err
 	}
 	if err = l.findRooms(ctx); err != nil {
@@ -231,13 +233,41 @@ func (l *dateLooker) load(ctx context.Context) (err error) {
 	for _, r := range l.rooms {
 		l.series.Rooms = append(l.series.Rooms, rooms.Room{ID: r.ID.String()})
 	}
-	return l.fill(ctx, when.Union(spans...), nil)
+	if err := l.fill(ctx, when.Union(spans...), nil); err != nil {
+		return err
+	}
+	return l.shut(ctx)
+}
+
+// shut adds the dates for which rooms are not to be had though they are clear: too long
+// for their rules, or refused by their keepers.
+func (l *dateLooker) shut(ctx context.Context) error {
+	var requests []schedule.RoomRequest
+	if l.st.Before != nil {
+		var err error
+		if requests, err = l.tx.Requests(ctx, l.st.Before.ID); err != nil {
+			return err
+		}
+	}
+	for at, room := range l.rooms {
+		var shut []when.Span
+		for i, slot := range l.series.Slots {
+			o := schedule.Occurrence{On: l.shown[i].On, Span: slot.Span, RoomID: room.ID}
+			if room.Rules.TooLong(slot.Span.Length()) || schedule.RefusedDate(requests, o) {
+				shut = append(shut, slot.Span)
+			}
+		}
+		if r := &l.series.Rooms[at]; len(shut) > 0 {
+			r.Busy = r.Busy.Union(when.Union(shut...))
+		}
+	}
+	return nil
 }
 
 // fill adds what people, and the rooms at some places or all, are taken by in some
 // windows.
 func (l *dateLooker) fill(ctx context.Context, windows when.Spans, places []int) error {
-	if err := availability.FillLanes(ctx, l.tx, l.lanes, windows, l.but()); err != nil {
+	if err := availability.FillLanes(ctx, l.tx, l.lanes, windows, l.view()); err != nil {
 		return err
 	}
 	l.series.People = availability.People(l.lanes)
@@ -248,7 +278,8 @@ func (l *dateLooker) fill(ctx context.Context, windows when.Spans, places []int)
 	for _, at := range places {
 		ids = append(ids, l.rooms[at].ID)
 	}
-	taken, err := l.tx.Taken(ctx, ids, windows, l.but())
+	taken, err := l.tx.Taken(ctx, ids, schedule.Wide(windows, l.rooms), l.view())
+	taken = schedule.Unclear(l.rooms, taken, windows, l.st.Organiser, 0, l.now)
 	for at := range l.series.Rooms {
 		r := &l.series.Rooms[at]
 		if more, is := taken[r.ID]; is {
@@ -258,12 +289,13 @@ func (l *dateLooker) fill(ctx context.Context, windows when.Spans, places []int)
 	return err
 }
 
-// but is the meeting whose own time does not count.
-func (l *dateLooker) but() uuid.UUID {
-	if l.st.Before == nil {
-		return uuid.Nil
+// view leaves out the meeting's own time, and what its owner holds.
+func (l *dateLooker) view() schedule.View {
+	v := schedule.View{For: l.who.For, Now: l.now.Time()}
+	if l.st.Before != nil {
+		v.But = l.st.Before.ID
 	}
-	return l.st.Before.ID
+	return v
 }
 
 // loadTakers reads who has the rooms of the dates that are taken.
@@ -287,7 +319,7 @@ func (l *dateLooker) loadTakers(ctx context.Context, issues [][]core.Issue) erro
 	if len(taken) == 0 {
 		return nil
 	}
-	bookings, err := l.tx.Bookings(ctx, taken, when.Union(spans...), l.but())
+	bookings, err := l.tx.Bookings(ctx, taken, schedule.Wide(when.Union(spans...), l.rooms), l.view())
 	for _, b := range bookings {
 		l.bookings[b.RoomID] = append(l.bookings[b.RoomID], b)
 	}
@@ -364,6 +396,9 @@ func (l *dateLooker) date(at int, issues []core.Issue, move bool) SheetDate {
 	out := SheetDate{Shown: d, State: core.StateOf(issues), Words: "fits"}
 	for i, x := range issues {
 		say := words.Issue(x, l.series.People, roomName(d.Room), l.by(slot))
+		if x.Code == core.RoomTaken {
+			say = cmp.Or(l.refusal(slot), say)
+		}
 		if i == 0 {
 			out.Words = say
 			continue
@@ -425,6 +460,20 @@ func (l *dateLooker) by(slot core.Slot) string {
 		}
 	}
 	return ""
+}
+
+// refusal is what the rules of the room of a date have against it, "" where nothing.
+func (l *dateLooker) refusal(slot core.Slot) string {
+	at := slices.IndexFunc(l.rooms, func(r schedule.Room) bool { return r.ID.String() == slot.Room })
+	if at < 0 {
+		return ""
+	}
+	room := l.rooms[at]
+	d := room.Place().Decide([]when.Span{slot.Span}, 1, 1, room.Asker(l.st.Organiser), l.now)
+	if d.Verdict != rooms.Refused {
+		return ""
+	}
+	return strings.TrimSuffix(words.RoomReasons(room.Name, room.Site, d.Reasons), ".")
 }
 
 // clocks says where clocks show another time on this date than on the first: a

@@ -23,6 +23,8 @@ type sendTx interface {
 	AddSendKey(ctx context.Context, k schedule.SendKey, now time.Time) error
 	DropSheet(ctx context.Context, id uuid.UUID) error
 	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
+	DropHolds(ctx context.Context, sheetID uuid.UUID) error
+	Holds(ctx context.Context, sheetID uuid.UUID) ([]schedule.RoomHold, error)
 	SendKey(ctx context.Context, personID uuid.UUID, key string) (schedule.SendKey, error)
 	LockRooms(ctx context.Context, rooms []uuid.UUID) error
 	Tell(ctx context.Context, n schedule.Notice) error
@@ -124,8 +126,12 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st m
 	if st.Before != nil && st.Next == nil && st.Change.Empty() {
 		return Sent{MeetingID: st.Before.ID}, tx.DropSheet(ctx, sheet.ID)
 	}
-	if st.Next != nil { // the rooms of both at once: everybody locks them in one order
-		if err := tx.LockRooms(ctx, roomsOf(st.Meeting, *st.Next)); err != nil {
+	if err := s.lockRooms(ctx, tx, sheet, st); err != nil {
+		return Sent{}, err
+	}
+	if st.Next != nil {
+		var err error
+		if st.WasDates, err = tx.Occurrences(ctx, st.Before.ID); err != nil {
 			return Sent{}, err
 		}
 	}
@@ -137,7 +143,7 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st m
 		return Sent{}, err
 	}
 	if st.Before == nil || st.Change.MovesTime() {
-		if err := s.Meetings.WriteTimes(ctx, tx, record); err != nil {
+		if st.Asked, err = s.Meetings.WriteTimes(ctx, tx, record); err != nil {
 			return Sent{}, err
 		}
 	}
@@ -163,6 +169,30 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st m
 	return sent, tx.Tell(ctx, schedule.Notice{People: append(concerned, record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
 }
 
+// lockRooms locks all rooms that a Send touches at once, those that the sheet holds
+// included: everybody locks them in one order. What it holds becomes the booking.
+func (s *Deeds) lockRooms(ctx context.Context, tx sendTx, sheet schedule.Sheet, st meetings.Settled) error {
+	touched := []meeting.Meeting{st.Meeting}
+	if st.Next != nil {
+		touched = append(touched, *st.Next)
+	}
+	if st.Before != nil {
+		touched = append(touched, st.Before.Content)
+	}
+	ids := roomsOf(touched...)
+	holds, err := tx.Holds(ctx, sheet.ID)
+	if err != nil {
+		return err
+	}
+	for _, h := range holds {
+		ids = append(ids, h.RoomID)
+	}
+	if err := tx.LockRooms(ctx, ids); err != nil || len(holds) == 0 {
+		return err
+	}
+	return tx.DropHolds(ctx, sheet.ID)
+}
+
 // roomsOf are all rooms that meetings have on any date.
 func roomsOf(all ...meeting.Meeting) (ids []uuid.UUID) {
 	add := func(r *meeting.Room) {
@@ -175,6 +205,9 @@ func roomsOf(all ...meeting.Meeting) (ids []uuid.UUID) {
 	}
 	for _, m := range all {
 		add(m.Room)
+		if m.Series == nil {
+			continue
+		}
 		for _, own := range m.Series.Overrides {
 			add(own.Room)
 		}

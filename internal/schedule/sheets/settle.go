@@ -8,6 +8,7 @@ import (
 
 	"jembro/internal/core/holidays"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
@@ -46,14 +47,20 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 		return out, err
 	}
 	draft.People = known.Complete(draft.People)
-	rooms, countries, err := surroundings(ctx, tx, draft, before, organiser, known)
+	house, countries, err := surroundings(ctx, tx, draft, before, organiser, known)
 	if err != nil {
 		return out, err
 	}
-	around.Rooms, out.Countries = rooms, countries
+	around.Rooms, out.Countries, out.House = map[string]*meeting.Room{}, countries, house
+	for _, room := range house {
+		around.Rooms[room.ID.String()] = room.Named()
+	}
 	around.Holiday = func(day when.Day) string { return holidays.In(countries, day) }
 	outcome, faults := draft.Change(around, func(p *meeting.Participant) { known.Identify(p, out.Invited) })
 	out.Outcome = outcome
+	if !slices.ContainsFunc(faults, blocksDates) {
+		faults = append(faults, s.decideRooms(&out, house)...)
+	}
 	if len(faults) > 0 {
 		return out, &schedule.InvalidError{Faults: faults}
 	}
@@ -92,9 +99,29 @@ func (s *Deeds) withinMails(ctx context.Context, tx mailsTx, st meetings.Settled
 	return &schedule.InvalidError{Faults: []meeting.Fault{*fault}}
 }
 
+// decideRooms has the rooms of a settled meeting say what they say by their rules, and
+// gives what that has against it.
+func (s *Deeds) decideRooms(st *meetings.Settled, house []schedule.Room) (faults []meeting.Fault) {
+	m := st.Settled()
+	if len(house) == 0 {
+		return nil
+	}
+	var was []schedule.Occurrence
+	if st.Before != nil {
+		was = s.Meetings.RoomDates(st.Before.Content)
+	}
+	st.Rooms = s.Meetings.DecideRooms(s.Meetings.RoomDates(m), was, house, st.Organiser)
+	for _, d := range st.Rooms {
+		if d.Verdict == rooms.Refused {
+			faults = append(faults, meeting.Fault{Field: "room", Sentence: d.Sentence()})
+		}
+	}
+	return faults
+}
+
 // surroundings finds the rooms that a sheet names, and the countries whose
 // holidays count: those of the sites of everybody inside and of the rooms.
-func surroundings(ctx context.Context, tx settleTx, draft meeting.Draft, before *schedule.Record, organiser schedule.Person, known directory.Acquaintances) (map[string]*meeting.Room, []string, error) {
+func surroundings(ctx context.Context, tx settleTx, draft meeting.Draft, before *schedule.Record, organiser schedule.Person, known directory.Acquaintances) ([]schedule.Room, []string, error) {
 	countries := []string{organiser.Holidays}
 	for _, p := range known.ByID {
 		countries = append(countries, p.Holidays)
@@ -116,10 +143,9 @@ func surroundings(ctx context.Context, tx settleTx, draft meeting.Draft, before 
 	if err != nil {
 		return nil, nil, err
 	}
-	rooms := map[string]*meeting.Room{}
 	for _, room := range found {
-		rooms[room.ID.String()], countries = room.Named(), append(countries, room.Holidays)
+		countries = append(countries, room.Holidays)
 	}
 	slices.Sort(countries)
-	return rooms, slices.DeleteFunc(slices.Compact(countries), func(c string) bool { return c == "" }), nil
+	return found, slices.DeleteFunc(slices.Compact(countries), func(c string) bool { return c == "" }), nil
 }

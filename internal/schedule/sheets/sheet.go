@@ -26,6 +26,7 @@ type SheetTx interface {
 	freshTx
 	AddSheet(ctx context.Context, s schedule.Sheet) error
 	DropSheet(ctx context.Context, id uuid.UUID) error
+	Holds(ctx context.Context, sheetID uuid.UUID) ([]schedule.RoomHold, error)
 	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	SetSheet(ctx context.Context, s schedule.Sheet) error
@@ -51,7 +52,7 @@ func (s *Deeds) OpenSheet(ctx context.Context, who schedule.Actor, start, end st
 // freshTx is what is needed here of a transaction.
 type freshTx interface {
 	directory.LookupTx
-	BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, but uuid.UUID) (map[uuid.UUID][]availability.Time, error)
+	BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, view schedule.View) (map[uuid.UUID][]availability.Time, error)
 }
 
 func (s *Deeds) fresh(ctx context.Context, tx freshTx, who schedule.Actor, start, end string) (sheet schedule.Sheet, err error) {
@@ -62,7 +63,7 @@ func (s *Deeds) fresh(ctx context.Context, tx freshTx, who schedule.Actor, start
 	if start == "" || end == "" {
 		now := when.At(s.Now())
 		ahead := when.Span{Start: now, End: now.Add(aheadFor)}
-		taken, err := tx.BusyTimes(ctx, []uuid.UUID{who.For}, when.Spans{ahead}, uuid.Nil)
+		taken, err := tx.BusyTimes(ctx, []uuid.UUID{who.For}, when.Spans{ahead}, schedule.View{Now: s.Now()})
 		if err != nil {
 			return sheet, err
 		}
@@ -102,6 +103,8 @@ type SheetView struct {
 	Unclear  []Unclear
 	// Clocks says how clocks are changed around its time, or nothing.
 	Clocks string
+	// HeldUntil is until when its rooms are held, zero where they are not.
+	HeldUntil time.Time
 }
 
 // Sheet is one sheet of the owner, with how it stands; typing is the field that they
@@ -124,6 +127,9 @@ func (s *Deeds) view(ctx context.Context, tx SheetTx, v SheetView, typing string
 	if change, ok := v.Draft.ClockChange(); ok {
 		zone, _ := when.LoadZone(v.Draft.Zone)
 		v.Clocks = words.ClockChange(change, zone)
+	}
+	if v.HeldUntil, err = s.heldUntil(ctx, tx, v.ID); err != nil {
+		return v, err
 	}
 	v.Faults = typedFaults(v.Readings, v.Unclear, typing)
 	st, err := s.settle(ctx, tx, v.Sheet, v.Of)
@@ -151,6 +157,14 @@ func (s *Deeds) FreshSheet(ctx context.Context, who schedule.Actor) (v SheetView
 	return v, err
 }
 
+func (s *Deeds) heldUntil(ctx context.Context, tx SheetTx, id uuid.UUID) (until time.Time, err error) {
+	holds, err := tx.Holds(ctx, id)
+	if len(holds) > 0 && holds[0].Until.After(s.Now()) {
+		until = holds[0].Until
+	}
+	return until, err
+}
+
 func SheetAndMeeting(ctx context.Context, tx SheetTx, who schedule.Actor, id uuid.UUID) (schedule.Sheet, *schedule.Record, error) {
 	sheet, err := tx.Sheet(ctx, id, who.For)
 	if err != nil || sheet.MeetingID == nil {
@@ -169,15 +183,22 @@ func (s *Deeds) Sheets(ctx context.Context, who schedule.Actor, page schedule.Pa
 	return sheets, err
 }
 
+// Saved is what the writer of a sheet has to be told of a save: what was made of what they
+// typed, and how rooms are held for it.
+type Saved struct {
+	Said []string
+	Hold Hold
+}
+
 // SaveSheet keeps a draft as it was typed, right or not; what is typed into its fields
-// becomes part of it once it can be read, but for the field typing. Said is what its
-// writer has to be told of that. Version 0 is that of a sheet that is not kept yet. It
-// fails with a *VersionError when another window saved after version.
-func (s *Deeds) SaveSheet(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, draft meeting.Draft, typing string) (sheet schedule.Sheet, said []string, err error) {
+// becomes part of it once it can be read, but for the field typing. Version 0 is that of a sheet that is not kept yet. It
+// fails with a *VersionError when another window saved after version. Its rooms are held
+// from then on.
+func (s *Deeds) SaveSheet(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, draft meeting.Draft, typing string) (sheet schedule.Sheet, saved Saved, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		sheet, err = lockSheet(ctx, tx, who, id, version)
 		if version == 0 && errors.Is(err, schedule.ErrNotFound) {
-			sheet = schedule.Sheet{ID: id, OwnerID: who.For, UpdatedAt: s.Now(), Draft: draft}
+			sheet = schedule.Sheet{ID: id, OwnerID: who.For, UpdatedAt: s.Now()}
 			if err = tx.AddSheet(ctx, sheet); err == nil {
 				sheet, err = lockSheet(ctx, tx, who, id, 1)
 			}
@@ -186,13 +207,18 @@ func (s *Deeds) SaveSheet(ctx context.Context, who schedule.Actor, id uuid.UUID,
 			return err
 		}
 		kept := keepable(draft)
-		if kept, said, err = s.taken(ctx, tx, who.For, kept, typingIn(ctx, typing)); err != nil {
+		if kept, saved.Said, err = s.taken(ctx, tx, who.For, kept, typingIn(ctx, typing)); err != nil {
 			return err
 		}
+		was := sheet.Draft
 		sheet.Draft = kept.Followed(sheet.Draft)
-		return s.StoreSheet(ctx, tx, &sheet)
+		if err = s.StoreSheet(ctx, tx, &sheet); err != nil || !holdsChange(was, sheet.Draft) {
+			return err
+		}
+		saved.Hold, err = s.hold(ctx, tx, sheet)
+		return err
 	})
-	return sheet, said, err
+	return sheet, saved, err
 }
 
 // lockSheet holds a sheet for a write that is based on version.

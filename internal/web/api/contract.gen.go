@@ -214,6 +214,27 @@ func (e GiveAnswerAnswer) Valid() bool {
 	}
 }
 
+// Defines values for MeetingRoomState.
+const (
+	MeetingRoomStateAsked   MeetingRoomState = "asked"
+	MeetingRoomStateBooked  MeetingRoomState = "booked"
+	MeetingRoomStateRefused MeetingRoomState = "refused"
+)
+
+// Valid indicates whether the value is a known member of the MeetingRoomState enum.
+func (e MeetingRoomState) Valid() bool {
+	switch e {
+	case MeetingRoomStateAsked:
+		return true
+	case MeetingRoomStateBooked:
+		return true
+	case MeetingRoomStateRefused:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for NewsKind.
 const (
 	NewsKindAnswered  NewsKind = "answered"
@@ -352,6 +373,66 @@ func (e RepairKind) Valid() bool {
 	}
 }
 
+// Defines values for RoomRulesBy.
+const (
+	RoomRulesByEverybody RoomRulesBy = "everybody"
+	RoomRulesByNamed     RoomRulesBy = "named"
+	RoomRulesBySite      RoomRulesBy = "site"
+)
+
+// Valid indicates whether the value is a known member of the RoomRulesBy enum.
+func (e RoomRulesBy) Valid() bool {
+	switch e {
+	case RoomRulesByEverybody:
+		return true
+	case RoomRulesByNamed:
+		return true
+	case RoomRulesBySite:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RoomRulesOthers.
+const (
+	RoomRulesOthersAsk    RoomRulesOthers = "ask"
+	RoomRulesOthersRefuse RoomRulesOthers = "refuse"
+)
+
+// Valid indicates whether the value is a known member of the RoomRulesOthers enum.
+func (e RoomRulesOthers) Valid() bool {
+	switch e {
+	case RoomRulesOthersAsk:
+		return true
+	case RoomRulesOthersRefuse:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RoomUseKind.
+const (
+	RoomUseKindAsked  RoomUseKind = "asked"
+	RoomUseKindBooked RoomUseKind = "booked"
+	RoomUseKindHold   RoomUseKind = "hold"
+)
+
+// Valid indicates whether the value is a known member of the RoomUseKind enum.
+func (e RoomUseKind) Valid() bool {
+	switch e {
+	case RoomUseKindAsked:
+		return true
+	case RoomUseKindBooked:
+		return true
+	case RoomUseKindHold:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for SeriesDateState.
 const (
 	SeriesDateStateComing SeriesDateState = "coming"
@@ -427,6 +508,30 @@ func (e StretchKind) Valid() bool {
 	}
 }
 
+// Defines values for TakenKind.
+const (
+	TakenKindAsked   TakenKind = "asked"
+	TakenKindBooked  TakenKind = "booked"
+	TakenKindHold    TakenKind = "hold"
+	TakenKindRefused TakenKind = "refused"
+)
+
+// Valid indicates whether the value is a known member of the TakenKind enum.
+func (e TakenKind) Valid() bool {
+	switch e {
+	case TakenKindAsked:
+		return true
+	case TakenKindBooked:
+		return true
+	case TakenKindHold:
+		return true
+	case TakenKindRefused:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for WeekMeetingStanding.
 const (
 	WeekMeetingStandingAccepted   WeekMeetingStanding = "accepted"
@@ -471,6 +576,36 @@ type AnswerOn struct {
 	Answer  Answer `json:"answer"`
 	Comment string `json:"comment"`
 	On      string `json:"on"`
+}
+
+// AskedRoom defines model for AskedRoom.
+type AskedRoom struct {
+	By    string `json:"by"`
+	Dates int    `json:"dates"`
+
+	// Day Of the first date.
+	Day string             `json:"day"`
+	ID  openapi_types.UUID `json:"id"`
+
+	// Instead Rooms that are clear then and ask nobody.
+	Instead []RoomRef `json:"instead"`
+
+	// LapsesAt No answer until then is a no.
+	LapsesAt time.Time `json:"lapsesAt"`
+	People   int       `json:"people"`
+
+	// Repeats every Monday until 22 February
+	Repeats *string            `json:"repeats,omitempty"`
+	Room    string             `json:"room"`
+	RoomID  openapi_types.UUID `json:"roomId"`
+	Title   string             `json:"title"`
+
+	// When Of the first date: Thu 26 Nov 2026, 17:00 – 19:00
+	When string `json:"when"`
+	Why  string `json:"why"`
+
+	// Without Dates of the series that do without the room.
+	Without int `json:"without"`
 }
 
 // AttachLink defines model for AttachLink.
@@ -559,6 +694,12 @@ type ChangeMeeting struct {
 type ChangePassword struct {
 	Current string `json:"current"`
 	Fresh   string `json:"fresh"`
+}
+
+// ClockSpan defines model for ClockSpan.
+type ClockSpan struct {
+	From  int `json:"from"`
+	Until int `json:"until"`
 }
 
 // Day defines model for Day.
@@ -837,6 +978,15 @@ type Happening struct {
 	Words string    `json:"words"`
 }
 
+// Hold defines model for Hold.
+type Hold struct {
+	// Until Missing where nothing is held.
+	Until *time.Time `json:"until,omitempty"`
+
+	// Words Why something is not held.
+	Words *string `json:"words,omitempty"`
+}
+
 // Lane defines model for Lane.
 type Lane struct {
 	Busy      []BusyTime `json:"busy"`
@@ -885,7 +1035,10 @@ type Me struct {
 	Email string             `json:"email"`
 	House string             `json:"house"`
 	ID    openapi_types.UUID `json:"id"`
-	Name  string             `json:"name"`
+
+	// KeepsRooms All rooms of the house.
+	KeepsRooms bool   `json:"keepsRooms"`
+	Name       string `json:"name"`
 
 	// NewsMail Whether what is new comes by mail as well; away is to who has not been here for a day.
 	NewsMail NewsMail `json:"newsMail"`
@@ -931,10 +1084,21 @@ type Meeting struct {
 
 // MeetingRoom defines model for MeetingRoom.
 type MeetingRoom struct {
-	Name  string `json:"name"`
-	Place string `json:"place"`
-	Seats int    `json:"seats"`
+	// ID On the page of a meeting alone.
+	ID    *string `json:"id,omitempty"`
+	Name  string  `json:"name"`
+	Place string  `json:"place"`
+	Seats int     `json:"seats"`
+
+	// State To dates that are still to come.
+	State *MeetingRoomState `json:"state,omitempty"`
+
+	// Words Who is asked until when, or who refused and why.
+	Words *string `json:"words,omitempty"`
 }
+
+// MeetingRoomState To dates that are still to come.
+type MeetingRoomState string
 
 // Month defines model for Month.
 type Month struct {
@@ -964,7 +1128,10 @@ type News struct {
 	MeetingID openapi_types.UUID `json:"meetingId"`
 
 	// On The date of a series that it is about, by its day in the rule.
-	On     *string   `json:"on,omitempty"`
+	On *string `json:"on,omitempty"`
+
+	// RoomID The room that the person is asked for as its keeper.
+	RoomID *string   `json:"roomId,omitempty"`
 	Start  time.Time `json:"start"`
 	Title  string    `json:"title"`
 	Unread bool      `json:"unread"`
@@ -1186,12 +1353,82 @@ type Room struct {
 	SiteID    openapi_types.UUID `json:"siteId"`
 }
 
+// RoomAnswer defines model for RoomAnswer.
+type RoomAnswer struct {
+	Word string `json:"word"`
+	Yes  bool   `json:"yes"`
+}
+
+// RoomChange defines model for RoomChange.
+type RoomChange struct {
+	Directions string       `json:"directions"`
+	Equipment  []string     `json:"equipment"`
+	Floor      string       `json:"floor"`
+	Keepers    []RoomPerson `json:"keepers"`
+	Link       string       `json:"link"`
+	Name       string       `json:"name"`
+
+	// Rules Lengths are in minutes, clocks in minutes since midnight; 0 is no rule.
+	Rules RoomRules `json:"rules"`
+	Seats int       `json:"seats"`
+}
+
+// RoomDay defines model for RoomDay.
+type RoomDay struct {
+	// Closed All day, to everybody.
+	Closed bool   `json:"closed"`
+	Day    string `json:"day"`
+
+	// Shut When the person cannot book it.
+	Shut  []Span    `json:"shut"`
+	Taken []RoomUse `json:"taken"`
+}
+
 // RoomLane defines model for RoomLane.
 type RoomLane struct {
+	// Asks Its keeper has to agree to the chosen time, and why.
+	Asks  *string `json:"asks,omitempty"`
 	Clear bool    `json:"clear"`
-	Room  Room    `json:"room"`
+
+	// Refuses Its rules forbid the chosen time, and why.
+	Refuses *string `json:"refuses,omitempty"`
+	Room    Room    `json:"room"`
+
+	// Shut When its rules do not let the person book it.
+	Shut  []Span  `json:"shut"`
 	Suits bool    `json:"suits"`
 	Taken []Taken `json:"taken"`
+}
+
+// RoomPage defines model for RoomPage.
+type RoomPage struct {
+	Asked []AskedRoom `json:"asked"`
+
+	// Clear Now.
+	Clear      bool      `json:"clear"`
+	Days       []RoomDay `json:"days"`
+	Directions string    `json:"directions"`
+	Keepers    []string  `json:"keepers"`
+
+	// Keeps The person decides about it.
+	Keeps bool `json:"keeps"`
+
+	// Link The room's own standing link.
+	Link *string `json:"link,omitempty"`
+	Room Room    `json:"room"`
+
+	// Rules In words.
+	Rules    []string   `json:"rules"`
+	Settings RoomChange `json:"settings"`
+	Until    *time.Time `json:"until,omitempty"`
+	Version  int        `json:"version"`
+	Zone     string     `json:"zone"`
+}
+
+// RoomPerson defines model for RoomPerson.
+type RoomPerson struct {
+	ID   openapi_types.UUID `json:"id"`
+	Name string             `json:"name"`
 }
 
 // RoomRef defines model for RoomRef.
@@ -1201,12 +1438,60 @@ type RoomRef struct {
 	Seats int                `json:"seats"`
 }
 
+// RoomRules Lengths are in minutes, clocks in minutes since midnight; 0 is no rule.
+type RoomRules struct {
+	AgreeAbove  int  `json:"agreeAbove"`
+	AgreeAfter  int  `json:"agreeAfter"`
+	AgreeAlways bool `json:"agreeAlways"`
+
+	// AgreeWithin Working days.
+	AgreeWithin int         `json:"agreeWithin"`
+	Ahead       int         `json:"ahead"`
+	By          RoomRulesBy `json:"by"`
+	Closed      []string    `json:"closed"`
+	Gap         int         `json:"gap"`
+
+	// Holidays It is closed on public holidays.
+	Holidays bool `json:"holidays"`
+	Longest  int  `json:"longest"`
+
+	// Open Hours for each weekday from Sunday; all empty for always.
+	Open   [][]ClockSpan   `json:"open"`
+	Others RoomRulesOthers `json:"others"`
+	People []RoomPerson    `json:"people"`
+
+	// Share Of ten dates of a series have to be clear.
+	Share int `json:"share"`
+}
+
+// RoomRulesBy defines model for RoomRules.By.
+type RoomRulesBy string
+
+// RoomRulesOthers defines model for RoomRules.Others.
+type RoomRulesOthers string
+
+// RoomTable defines model for RoomTable.
+type RoomTable struct {
+	Csv string `json:"csv"`
+	Try bool   `json:"try"`
+}
+
+// RoomTableDone defines model for RoomTableDone.
+type RoomTableDone struct {
+	Added   int `json:"added"`
+	Changed int `json:"changed"`
+	Same    int `json:"same"`
+}
+
 // RoomToday defines model for RoomToday.
 type RoomToday struct {
 	// Clear Whether it is clear now; on the present day only.
-	Clear *bool     `json:"clear,omitempty"`
-	Next  *Span     `json:"next,omitempty"`
-	Room  Room      `json:"room"`
+	Clear *bool `json:"clear,omitempty"`
+	Next  *Span `json:"next,omitempty"`
+	Room  Room  `json:"room"`
+
+	// Shut When the person cannot book it.
+	Shut  []Span    `json:"shut"`
 	Taken []RoomUse `json:"taken"`
 
 	// Until When that, or what takes it, ends.
@@ -1215,8 +1500,9 @@ type RoomToday struct {
 
 // RoomUse defines model for RoomUse.
 type RoomUse struct {
-	By  *string   `json:"by,omitempty"`
-	End time.Time `json:"end"`
+	By   *string     `json:"by,omitempty"`
+	End  time.Time   `json:"end"`
+	Kind RoomUseKind `json:"kind"`
 
 	// MeetingID Set where the person can open it.
 	MeetingID *openapi_types.UUID `json:"meetingId,omitempty"`
@@ -1227,7 +1513,13 @@ type RoomUse struct {
 	Private bool      `json:"private"`
 	Start   time.Time `json:"start"`
 	Title   *string   `json:"title,omitempty"`
+
+	// Until Of a hold.
+	Until *time.Time `json:"until,omitempty"`
 }
+
+// RoomUseKind defines model for RoomUse.Kind.
+type RoomUseKind string
 
 // Rooms defines model for Rooms.
 type Rooms struct {
@@ -1330,6 +1622,7 @@ type Sheet struct {
 
 	// Faults What keeps the sheet from being sent; empty in lists.
 	Faults []FieldError       `json:"faults"`
+	Hold   *Hold              `json:"hold,omitempty"`
 	ID     openapi_types.UUID `json:"id"`
 
 	// MeetingID Set when the sheet holds changes to a meeting.
@@ -1461,8 +1754,15 @@ type Taken struct {
 	// By Missing when the meeting is private.
 	By    *string   `json:"by,omitempty"`
 	End   time.Time `json:"end"`
+	Kind  TakenKind `json:"kind"`
 	Start time.Time `json:"start"`
+
+	// Until Of a hold.
+	Until *time.Time `json:"until,omitempty"`
 }
+
+// TakenKind defines model for Taken.Kind.
+type TakenKind string
 
 // TakenDate defines model for TakenDate.
 type TakenDate struct {
@@ -1612,6 +1912,19 @@ type GetRoomsDayParams struct {
 	ClearFor *int `form:"clearFor,omitempty" json:"clearFor,omitempty"`
 }
 
+// GetRoomParams defines parameters for GetRoom.
+type GetRoomParams struct {
+	// From First day, 2026-11-23.
+	From string `form:"from" json:"from"`
+	Days *int   `form:"days,omitempty" json:"days,omitempty"`
+}
+
+// ChangeRoomParams defines parameters for ChangeRoom.
+type ChangeRoomParams struct {
+	// IfMatch The version the write is based on.
+	IfMatch IfMatch `json:"If-Match"`
+}
+
 // ListSheetsParams defines parameters for ListSheets.
 type ListSheetsParams struct {
 	Limit  *Limit  `form:"limit,omitempty" json:"limit,omitempty"`
@@ -1682,6 +1995,15 @@ type ReadNewsJSONRequestBody = ReadNews
 
 // FindOpeningsJSONRequestBody defines body for FindOpenings for application/json ContentType.
 type FindOpeningsJSONRequestBody = OpeningsQuestion
+
+// AnswerRoomRequestJSONRequestBody defines body for AnswerRoomRequest for application/json ContentType.
+type AnswerRoomRequestJSONRequestBody = RoomAnswer
+
+// TakeRoomTableJSONRequestBody defines body for TakeRoomTable for application/json ContentType.
+type TakeRoomTableJSONRequestBody = RoomTable
+
+// ChangeRoomJSONRequestBody defines body for ChangeRoom for application/json ContentType.
+type ChangeRoomJSONRequestBody = RoomChange
 
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignIn
@@ -1767,11 +2089,26 @@ type ServerInterface interface {
 	// (POST /api/openings)
 	FindOpenings(c fiber.Ctx) error
 
+	// (POST /api/room-requests/{id})
+	AnswerRoomRequest(c fiber.Ctx, id ID) error
+
+	// (POST /api/room-table)
+	TakeRoomTable(c fiber.Ctx) error
+
 	// (GET /api/rooms)
 	ListRooms(c fiber.Ctx, params ListRoomsParams) error
 
+	// (GET /api/rooms.csv)
+	GetRoomTable(c fiber.Ctx) error
+
 	// (GET /api/rooms/day)
 	GetRoomsDay(c fiber.Ctx, params GetRoomsDayParams) error
+
+	// (GET /api/rooms/{id})
+	GetRoom(c fiber.Ctx, id ID, params GetRoomParams) error
+
+	// (PUT /api/rooms/{id})
+	ChangeRoom(c fiber.Ctx, id ID, params ChangeRoomParams) error
 
 	// (DELETE /api/session)
 	SignOut(c fiber.Ctx) error
@@ -1805,6 +2142,9 @@ type ServerInterface interface {
 
 	// (GET /api/sheets/{id}/dates)
 	GetSheetDates(c fiber.Ctx, id ID, params GetSheetDatesParams) error
+
+	// (POST /api/sheets/{id}/hold)
+	HoldRooms(c fiber.Ctx, id ID) error
 
 	// (DELETE /api/sheets/{id}/link)
 	DropLink(c fiber.Ctx, id ID) error
@@ -2587,6 +2927,53 @@ func (siw *ServerInterfaceWrapper) FindOpenings(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// AnswerRoomRequest operation middleware
+func (siw *ServerInterfaceWrapper) AnswerRoomRequest(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.AnswerRoomRequest(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// TakeRoomTable operation middleware
+func (siw *ServerInterfaceWrapper) TakeRoomTable(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.TakeRoomTable(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // ListRooms operation middleware
 func (siw *ServerInterfaceWrapper) ListRooms(c fiber.Ctx) error {
 
@@ -2618,6 +3005,24 @@ func (siw *ServerInterfaceWrapper) ListRooms(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.ListRooms(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GetRoomTable operation middleware
+func (siw *ServerInterfaceWrapper) GetRoomTable(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetRoomTable(c)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -2683,6 +3088,111 @@ func (siw *ServerInterfaceWrapper) GetRoomsDay(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.GetRoomsDay(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GetRoom operation middleware
+func (siw *ServerInterfaceWrapper) GetRoom(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetRoomParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Required query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "from", query, &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter from: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "days" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "days", query, &params.Days, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter days: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetRoom(c, id, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// ChangeRoom operation middleware
+func (siw *ServerInterfaceWrapper) ChangeRoom(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ChangeRoomParams
+
+	headers := c.GetReqHeaders()
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Sprintf("Too many values for ParamName If-Match, 1 is required, but %d found", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "integer", Format: ""})
+		if err != nil {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter If-Match: %w", err).Error())
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		return fiber.NewError(fiber.StatusBadRequest, "Header parameter If-Match is required, but not found")
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ChangeRoom(c, id, params)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -3011,6 +3521,35 @@ func (siw *ServerInterfaceWrapper) GetSheetDates(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.GetSheetDates(c, id, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// HoldRooms operation middleware
+func (siw *ServerInterfaceWrapper) HoldRooms(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.HoldRooms(c, id)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -3436,6 +3975,18 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Post(options.BaseURL+"/api/news/read", wrapper.ReadNews)
 
 	router.Put(options.BaseURL+"/api/me/news-mail", wrapper.SetNewsMail)
+
+	router.Get(options.BaseURL+"/api/rooms/:id", wrapper.GetRoom)
+
+	router.Put(options.BaseURL+"/api/rooms/:id", wrapper.ChangeRoom)
+
+	router.Post(options.BaseURL+"/api/room-requests/:id", wrapper.AnswerRoomRequest)
+
+	router.Get(options.BaseURL+"/api/rooms.csv", wrapper.GetRoomTable)
+
+	router.Post(options.BaseURL+"/api/room-table", wrapper.TakeRoomTable)
+
+	router.Post(options.BaseURL+"/api/sheets/:id/hold", wrapper.HoldRooms)
 
 	router.Get(options.BaseURL+"/api/sheets", wrapper.ListSheets)
 
@@ -4157,6 +4708,64 @@ func (response FindOpeningsdefaultApplicationProblemPlusJSONResponse) VisitFindO
 	return ctx.JSON(&response.Body)
 }
 
+type AnswerRoomRequestRequestObject struct {
+	ID   ID `json:"id"`
+	Body *AnswerRoomRequestJSONRequestBody
+}
+
+type AnswerRoomRequestResponseObject interface {
+	VisitAnswerRoomRequestResponse(ctx fiber.Ctx) error
+}
+
+type AnswerRoomRequest204Response struct {
+}
+
+func (response AnswerRoomRequest204Response) VisitAnswerRoomRequestResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type AnswerRoomRequestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AnswerRoomRequestdefaultApplicationProblemPlusJSONResponse) VisitAnswerRoomRequestResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type TakeRoomTableRequestObject struct {
+	Body *TakeRoomTableJSONRequestBody
+}
+
+type TakeRoomTableResponseObject interface {
+	VisitTakeRoomTableResponse(ctx fiber.Ctx) error
+}
+
+type TakeRoomTable200JSONResponse RoomTableDone
+
+func (response TakeRoomTable200JSONResponse) VisitTakeRoomTableResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type TakeRoomTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeRoomTabledefaultApplicationProblemPlusJSONResponse) VisitTakeRoomTableResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type ListRoomsRequestObject struct {
 	Params ListRoomsParams
 }
@@ -4186,6 +4795,52 @@ func (response ListRoomsdefaultApplicationProblemPlusJSONResponse) VisitListRoom
 	return ctx.JSON(&response.Body)
 }
 
+type GetRoomTableRequestObject struct {
+}
+
+type GetRoomTableResponseObject interface {
+	VisitGetRoomTableResponse(ctx fiber.Ctx) error
+}
+
+type GetRoomTable200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetRoomTable200TextCsvResponse struct {
+	Body          io.Reader
+	Headers       GetRoomTable200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetRoomTable200TextCsvResponse) VisitGetRoomTableResponse(ctx fiber.Ctx) error {
+	if response.Headers.ContentDisposition != nil {
+		ctx.Response().Header.Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	ctx.Response().Header.Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		ctx.Response().Header.Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	ctx.Status(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(ctx.Response().BodyWriter(), response.Body)
+	return err
+}
+
+type GetRoomTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRoomTabledefaultApplicationProblemPlusJSONResponse) VisitGetRoomTableResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type GetRoomsDayRequestObject struct {
 	Params GetRoomsDayParams
 }
@@ -4209,6 +4864,66 @@ type GetRoomsDaydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetRoomsDaydefaultApplicationProblemPlusJSONResponse) VisitGetRoomsDayResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GetRoomRequestObject struct {
+	ID     ID `json:"id"`
+	Params GetRoomParams
+}
+
+type GetRoomResponseObject interface {
+	VisitGetRoomResponse(ctx fiber.Ctx) error
+}
+
+type GetRoom200JSONResponse RoomPage
+
+func (response GetRoom200JSONResponse) VisitGetRoomResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetRoomdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRoomdefaultApplicationProblemPlusJSONResponse) VisitGetRoomResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type ChangeRoomRequestObject struct {
+	ID     ID `json:"id"`
+	Params ChangeRoomParams
+	Body   *ChangeRoomJSONRequestBody
+}
+
+type ChangeRoomResponseObject interface {
+	VisitChangeRoomResponse(ctx fiber.Ctx) error
+}
+
+type ChangeRoom204Response struct {
+}
+
+func (response ChangeRoom204Response) VisitChangeRoomResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type ChangeRoomdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeRoomdefaultApplicationProblemPlusJSONResponse) VisitChangeRoomResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -4548,6 +5263,35 @@ func (response GetSheetDatesdefaultApplicationProblemPlusJSONResponse) VisitGetS
 	return ctx.JSON(&response.Body)
 }
 
+type HoldRoomsRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type HoldRoomsResponseObject interface {
+	VisitHoldRoomsResponse(ctx fiber.Ctx) error
+}
+
+type HoldRooms200JSONResponse Hold
+
+func (response HoldRooms200JSONResponse) VisitHoldRoomsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type HoldRoomsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HoldRoomsdefaultApplicationProblemPlusJSONResponse) VisitHoldRoomsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type DropLinkRequestObject struct {
 	ID ID `json:"id"`
 }
@@ -4872,11 +5616,26 @@ type StrictServerInterface interface {
 	// (POST /api/openings)
 	FindOpenings(ctx context.Context, request FindOpeningsRequestObject) (FindOpeningsResponseObject, error)
 
+	// (POST /api/room-requests/{id})
+	AnswerRoomRequest(ctx context.Context, request AnswerRoomRequestRequestObject) (AnswerRoomRequestResponseObject, error)
+
+	// (POST /api/room-table)
+	TakeRoomTable(ctx context.Context, request TakeRoomTableRequestObject) (TakeRoomTableResponseObject, error)
+
 	// (GET /api/rooms)
 	ListRooms(ctx context.Context, request ListRoomsRequestObject) (ListRoomsResponseObject, error)
 
+	// (GET /api/rooms.csv)
+	GetRoomTable(ctx context.Context, request GetRoomTableRequestObject) (GetRoomTableResponseObject, error)
+
 	// (GET /api/rooms/day)
 	GetRoomsDay(ctx context.Context, request GetRoomsDayRequestObject) (GetRoomsDayResponseObject, error)
+
+	// (GET /api/rooms/{id})
+	GetRoom(ctx context.Context, request GetRoomRequestObject) (GetRoomResponseObject, error)
+
+	// (PUT /api/rooms/{id})
+	ChangeRoom(ctx context.Context, request ChangeRoomRequestObject) (ChangeRoomResponseObject, error)
 
 	// (DELETE /api/session)
 	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
@@ -4910,6 +5669,9 @@ type StrictServerInterface interface {
 
 	// (GET /api/sheets/{id}/dates)
 	GetSheetDates(ctx context.Context, request GetSheetDatesRequestObject) (GetSheetDatesResponseObject, error)
+
+	// (POST /api/sheets/{id}/hold)
+	HoldRooms(ctx context.Context, request HoldRoomsRequestObject) (HoldRoomsResponseObject, error)
 
 	// (DELETE /api/sheets/{id}/link)
 	DropLink(ctx context.Context, request DropLinkRequestObject) (DropLinkResponseObject, error)
@@ -5682,6 +6444,86 @@ func (sh *strictHandler) FindOpenings(ctx fiber.Ctx) error {
 	return nil
 }
 
+// AnswerRoomRequest operation middleware
+func (sh *strictHandler) AnswerRoomRequest(ctx fiber.Ctx, id ID) error {
+	var request AnswerRoomRequestRequestObject
+
+	request.ID = id
+
+	var body AnswerRoomRequestJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.AnswerRoomRequest(ctx.Context(), request.(AnswerRoomRequestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnswerRoomRequest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AnswerRoomRequestResponseObject); ok {
+		if err := validResponse.VisitAnswerRoomRequestResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TakeRoomTable operation middleware
+func (sh *strictHandler) TakeRoomTable(ctx fiber.Ctx) error {
+	var request TakeRoomTableRequestObject
+
+	var body TakeRoomTableJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeRoomTable(ctx.Context(), request.(TakeRoomTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeRoomTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakeRoomTableResponseObject); ok {
+		if err := validResponse.VisitTakeRoomTableResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListRooms operation middleware
 func (sh *strictHandler) ListRooms(ctx fiber.Ctx, params ListRoomsParams) error {
 	var request ListRoomsRequestObject
@@ -5709,6 +6551,31 @@ func (sh *strictHandler) ListRooms(ctx fiber.Ctx, params ListRoomsParams) error 
 	return nil
 }
 
+// GetRoomTable operation middleware
+func (sh *strictHandler) GetRoomTable(ctx fiber.Ctx) error {
+	var request GetRoomTableRequestObject
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRoomTable(ctx.Context(), request.(GetRoomTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRoomTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetRoomTableResponseObject); ok {
+		if err := validResponse.VisitGetRoomTableResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetRoomsDay operation middleware
 func (sh *strictHandler) GetRoomsDay(ctx fiber.Ctx, params GetRoomsDayParams) error {
 	var request GetRoomsDayRequestObject
@@ -5728,6 +6595,76 @@ func (sh *strictHandler) GetRoomsDay(ctx fiber.Ctx, params GetRoomsDayParams) er
 		return err
 	} else if validResponse, ok := response.(GetRoomsDayResponseObject); ok {
 		if err := validResponse.VisitGetRoomsDayResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetRoom operation middleware
+func (sh *strictHandler) GetRoom(ctx fiber.Ctx, id ID, params GetRoomParams) error {
+	var request GetRoomRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRoom(ctx.Context(), request.(GetRoomRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRoom")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetRoomResponseObject); ok {
+		if err := validResponse.VisitGetRoomResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeRoom operation middleware
+func (sh *strictHandler) ChangeRoom(ctx fiber.Ctx, id ID, params ChangeRoomParams) error {
+	var request ChangeRoomRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	var body ChangeRoomJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeRoom(ctx.Context(), request.(ChangeRoomRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeRoom")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeRoomResponseObject); ok {
+		if err := validResponse.VisitChangeRoomResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -6079,6 +7016,33 @@ func (sh *strictHandler) GetSheetDates(ctx fiber.Ctx, id ID, params GetSheetDate
 	return nil
 }
 
+// HoldRooms operation middleware
+func (sh *strictHandler) HoldRooms(ctx fiber.Ctx, id ID) error {
+	var request HoldRoomsRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.HoldRooms(ctx.Context(), request.(HoldRoomsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HoldRooms")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(HoldRoomsResponseObject); ok {
+		if err := validResponse.VisitHoldRoomsResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // DropLink operation middleware
 func (sh *strictHandler) DropLink(ctx fiber.Ctx, id ID) error {
 	var request DropLinkRequestObject
@@ -6318,158 +7282,184 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H3bkuM20uarILQbMf8fqzp2ezyuump3u2fqn+4pb1c5HLHjvoDElIgpEqAJsGSNoyL2HfYN90k2kAmQ",
-	"FAlQZKnkU+xceLokCgQSiTx+mfh5tlR5oSRIo2dXP88KXvIcDJT4101i/yvk7GpWcJPO5jPJc5hdzUQy",
-	"m89K+LESJSSzK1NWMJ/pZQo5t79YqTLnZnY1qyp80mwL+yttSiHXs6en+exm9ZGbZWofTkAvS1EYoex7",
-	"7lNgj1BqoSQzKbBNKQwwodmCa0iYkqezOc0oBZ5A2czpZnVCYw7NLOc/ibzKZ1eX5/5/81kuJH14Xk9V",
-	"SANrKHGuH0QuTE2IHysot81bM/yy/YoEVrzKjH3FfOd9rRddBF90u1ppiL5J0bfBV7XfdDFuVd+W6lFY",
-	"AoZ3uPBf76HmB5Brk86uXp+HtvlePYCMvMHgdyOHvzgPjP9kf6wLJTUgu35bqkUGuf3nUkkDEmnJiyIT",
-	"S27566ygJ/7Hv7TCaTXv+u8lrGZXs/921pyHM/pWn/lx8Y277Pp9yg3bgDRsUyq5njMuE7axHxrFEsX+",
-	"49P7t+yr1198+Z+nSBA3pH3jG6k3RH6Qdpv+OZNKwmw+48slFAbswcn5dmE/SmCZCQnJ7HOPCnM30FtV",
-	"0XqLUhVQGkE04fVbhlbo5vI0ny39MAGWaXbqn35c/4NmXmrxL1iaZl638iUmleewM61m9bSRfdZrT1ZZ",
-	"PmvNmEYLztkYvkw/CPnQn3XROjEt1nx1HmT99vvrX4Ze+XWlt/fCHonuC0EmO9I04QZOjH00wAUPgp72",
-	"zLSo9LbFQRnwRwiyjza8NGPf01kY/XaOM3VTCC3xLc+y29Wqv8JVqfK+DnjHDWimVowzDaUAPWeLrdUG",
-	"omQJ32omSDeUVQbXpCVSlQHLAYyQa7ZJQTJhrNbIYGWYqswpkmJwz+Yzo/pz+eAGYKpkkBdmy1aqZDzL",
-	"mLGnfKlyGDX2RpVJX6btZx383QBNv1mt7Ac9yto91P3l/E1tWM7lluH3jJfAljzLrGZdreZtmp/O+mpj",
-	"PkshS2IbZkgWlsDsU0wbvmXcfgxb+6LWgAulMuDSDpi5o9aRgRth0qTkG3tw7UA6yLq5KiFoQpSAS7Pf",
-	"22lJnNsVsgqtjqVcM6kYyCQ8L6ukAvT7PlUsBV4iewpkK2Eg10HR5D7gZcm39u9SqTww5if7MVFvAZah",
-	"2DIDXk4bG09Af+x/KNzp+igYVbNsd80dxiMC+IHnjqEczR0j+CW5bQyzKfF9hzuVKoPLWiuVfCeNyEKk",
-	"Bzr29l1MG1VotlHlg5Bru5xxUhLNtY9CVu509DmcrJPA1GSVLyA864JrvVRJ+Hc6VaX5rszC2wg/mbAR",
-	"vORlYrer4NoA43K7sWx9GlpUFRw8sJ8zerY1JzeD4M6lXK7hI8nUgA6PzBvZrSVHiLHtvi1xQM0WsBaS",
-	"cUOiW8JPhikJz5ba8JNxirI/GTeFtbL6RLIFbJVMmDA6fvCt/AmMxQ2tjGd2rkKzHLg04SFqjRpgYGEY",
-	"fm2lz2Ys3z5Ft+dbrrVXLbv7s6zK0tlMHZ0ToOGqBJ2OebTDVP4lfoQQH73j2wD3ZNknLw37Z3AlyBut",
-	"xd+QmXhnSrBuX0AoZlzC+IE+cAmDYnvUKHZZsZE0cDOklAtQRUaqyyimhQkrYVOqapFNWNk9/SCoN4RM",
-	"1GYvjYuAhnA/9WRulEG9uX7FbkdbM48wyv+sQBNR+vbMdoTdPfc28/7nfqxE4Z2Kmoh7f5bzn27o4S/O",
-	"+8R0BuhNRBp5+3QB9r8kDpNrFEdqI5k9+yyxokoqa1lWcpwAJK4ZzQzvSr4y30JpXeCdFbVH32H+m3Ek",
-	"1cLA2EfDEvKDWvJsjmoBiUGE0mBMBsk4M5tLY3mvJVdagvnfTrhP894s67nfzjsejyN9TabWBNosVtMm",
-	"yPawFAl8AGPIuuiIccsG78la6nNUwUsjlqLg0lgfSFtDwXq5pEev2+p0Q+aT0F0Fuz9Y15+y0NY8uUsB",
-	"jO7PWSS7omnPG3ZPVY8HO7thB/8cnlMRDylK2IA2LAet+RqlK5KiwGNwzZTM0MFkqlxzKTSUTANoZ+GH",
-	"DJ9x5qY94xKytoMjpBYJIC+LLOjVJGC4CJuLXSdfyEdh0Kwr7Dxm85n15tRqFfP0DbR//mMFFcaZUi4T",
-	"/MeKiywYZursAk6kWZ8fu5783JIpuE1W+gy4q+NFmHU6d5lnx2KpJVhfI1wERUem5PqjNerCHJThj5mQ",
-	"LCf3galHKBn3PghL+JZs3bZx2InK7ovLzmdS+eBTwCdVcdF2VCVQlOLRsU7/zSXkQiZfw8o5490lt1Z8",
-	"Un/UX3gJBdDR2jvvT/RoTDuFt1cvVQGjhr/DJ9taau/g3o3rRneCzwqTdbXQF5FHtwUk0/b0Hn+ys6Wv",
-	"Q1saUIUX+1Uhzd2tt6sMnYb0zNLhjJCydAxdc72PMkQFxzvHhYEgvHXLer5nyl2gBi2sax/BE5AlFPzC",
-	"UD3PMpbyR+jL+rHW5NDJJGs25Chv24HMUeaNqkzkEE4w0wJcPcIKwhi6fX9327u7Gd08J27Ghirv0Z4J",
-	"RRIwnMhI9yXMqGsm7e67wOxO3Gy/LLFG+H7LHnKnkvezgosf7X8QIKHTHZLmllSjNrSbavC/nPuID029",
-	"ft/eM0YUiYbqnxVF/+bZkfPO8nAW+I74/GtF0rHbEkfubux6q9kCrFFmOczxXPtUPsc7DJsidXKtI7+E",
-	"SRlfGSgDJsM+gyHh28DheV+VJgWXLkF62yPTNvtfblUgE922KinbZpdjJUYBMmiMpioT4bl/AP4ImHOx",
-	"u1BUi0wsmX/cb451qDRbKrmEUkIklmd3MAIx4FlFwkWyT5+++/AN2wiT2ndyyUAmc6ZKa9kl+orBI5Rb",
-	"dikTdl+BTvi2w7aRmFoVCWPbzVbyil2eX355cn55cvnFOM8W4MFTOkYv/8yI8D6Sxu2dn6tn0NbLWvvk",
-	"WG3uDlL0/N15Q6urpMUydWmnXaHeRIYtj65UGfO5IsFmcnytC0ajaeuWMp2qjR5F2d+GZOMURd0r3u69",
-	"TRiwgbThMtEMzUZrW3AydRCUICisVPDS1GcICbWFgJOLv+u/JeHbOcWv53RKMq7NO/shme+nyEj1X5Zh",
-	"6j+QbebEAafE/Bcn51+euuHIOpyzSmL2q3fExlndlxGjuwlz9pmIvnO+m2Eb3lBwzrhG65HARuy/IF+U",
-	"6uR7+oXmW33NuFQoatEA9dE7wx/ADmZ9xA4v/Pn1XiUnKLkWTc28qwIKenxsYD4jEn8eMF9CpicGLoL2",
-	"CkrK8WeewlJ8oSpz3c6q1xFS70db8X66F4XgDB0/w7mPTtCsQgT8RpqyQXW0Q1deK46yIO0w21BU3Sem",
-	"9whheol7PDbPUPZksesItMLaeSx09LyNbRuiUcFn1bDhSzQt7FD7dyxupdLSmlmFqPLeno9vylIF4qUD",
-	"wbOITEOfdleqWU/WS6TTyzmzLs6c2ePITk+DKdiV+Kk/8htnZlgiWXlLwphgEqrKEpYDZiODI2aKsq7d",
-	"IftxKBwQPV2MYiq2AKa5SNw/u4nKGKLLSx1HwSDhVSWTaEaYgCQO59NnpUloJpGMCxwLCVO9bgNMAi9B",
-	"IxrCZWH7p8IHgoOsVO56+y3nGrxcGUgLjyNBHScaPkpIGDS5fXBm1z13M5q3tqe9OkfDfbutoxm5cGCD",
-	"mBz/06hTHaT0NJG7w4JHlLx/FY/QIDRj8EWva6dCNluAxr2AsDAv3wbCXQiTs9ZKJ7R0jbYpqeHnoiw0",
-	"/FiBXEbcKYz+e7NyR4mjC8fXgPZ4ncSbjMGOQE9zn17zswtuZQXaxHEsU7Gow1Ju6fBOQ4MhJmoPrHWS",
-	"tFzbFe5FMfPSbOun/1cQ50JKvcUj1pZ9kGojg0c3VZWGqLWxe6j3Ith2JO6ohXgpPPSw23eMTHbYuB9L",
-	"aaT3IBiCnnqGRHf+ymhR34Tp+0fOftM5cfvtLtqw+ag4fkxfELO12Wg+eCQ9M4SO5t94UYAcwJeNI2zt",
-	"foxwseNOAaJ2evNAHPVY7VRjuZ8GQsjjTfOhELEiCTQOIlXQb7pTsvT8uz3d4VdsVTWMoxjllvXiz3bY",
-	"9rvnHqu+m7dubUwEG6EremQIWLkHv+5GGPC16eU38jAOjW/+SEs37r4VEDAPbqzhZU0B8gESxJhEoqQ6",
-	"GIX93oVD6GhrjIS4gKi3dubo2Vy8Zv/FZcXL7RXzRs807LIWawnJ1zFzUuVcSLJzHnkmEmaf56Yqa/mH",
-	"RWLlnzSzVLbG0COU8xqxH1RdQ7yjq/UatIFkOuhGA+SO6COwNfPZJt2GSE9mnBt2FxLmbDzIVrjCJTqS",
-	"9tsFsBJ4cnqAgMQ5opTsnN16h+atI0ODOg50bEQrCp2jj6ECl+ipiFsWh54XCRv90b12SGb+wz+H6d1I",
-	"6LAo1brk+Z80W2Zq+TAeh+4rgsY7Pr5e7xOswiDViAWhhRk2LUawRIcbSqoI0BRedOaCNy0kQkKb9bUo",
-	"HmaL50UTJtnZGdcpxGQcekkU3k2pXCXXkD2CZg7zrX3VxNyD6HYz0KMTzrcb+dZOJWgdTLH3U282jWef",
-	"xtIKvHzkmcpQFQboaHdXE6iu4/5ZMknlJBkl1doSM6CjHBjPx8xqy3M0lWuFHQKEqyXPvpFJ8EDgl3fe",
-	"pJ8Qa8q3byY6kfn2btARme4LtZTSBJnS/ChErWHY1x/f+XJ16OHpThCffpwdp2iMC9biyBbvtiFWg0G9",
-	"DlfsyI0BWeyhTLvyOKpQi4wvI6rHlzvsCeg49UID+Z8FJ6ikSYORyPE8j2O844G0TR/2PTCLYFWLC4n2",
-	"RUcriLqHFgQ2r38Qer+1TALeiH7QY2yaN/a5p/k0GDOXt0E3o13VsOTSinFrDcY8jf2KmBJDXUVsUpBX",
-	"7G3JDTAt/g16zu7Tir1i72DJLs8v/8y+unp1Ps3pGKnzullVrh/AI5/X9K/WESS15iDVBVIiGP+1TtJ4",
-	"lrXb9kGES4p2Sk72rmYwK9KD2rXStLHQcti3eplEx3xWSWuYxVPOkXy+Kl2WbclzQGBPLMkWyVvfZBrY",
-	"R0tjaZg9WGyrKm8F7g2yIembfanT0ehYuSU1Z6rRBN6fIuZoVII/NTFZ8Mad/EgEAFO00llcfaTHkFLu",
-	"RkuGouw1k/Zz6uEDueGRz9MQ2scyj0/EYgFwMBHbrVBLkeZCD8xYm0NRACiPJ6Si2nwdKASslqmPvNun",
-	"rtnF+fm5/QRZWpVY1T4in7uT4qrfGSOEd4l7JauIbdk4PIaEDZ4BbcUBBlu4ZhvIsmvGN1YyoDG/SZWr",
-	"rzdsASAZFuQTVMDB5+pyf3hEe8X+GisHN7Faf3tYsOAo2ifjwKozJ9VIA/1JY4B9HIyrR9DbWFB7mpcX",
-	"5JE3WcZeszqYuldhrZXCNLBaYVwHeJltR+qkvTq0gb13UQr2oFpu2HCJgUIuEwJpC910N3ieU2Ff6YIg",
-	"L9y6xJHck+JzfGcnWX+4A/GiX+VMcqtuU4WFCWsupDZsg/ApqUyKZZAF8Ad9zV49QxaQVYkTGViVPtC0",
-	"bhEnZHBNEqq3sWhFRMpFrXW/tsHSYh0oXNoHvD5KBfFKlDqCdcWvWB9+PAxq3R3nazAbK5CJs1JVlXre",
-	"hhJpIZfAcpFIsU47BWyvX+8lya9T/5w37TwGas+CE/4dlk4TCHnSthyjKJoYtcaEu4CF34o2kvllqqTr",
-	"2Gnv+AYbgI1OeWBYJp4TbkfIDoaOeO/wzQTnyKXfqIvaKCat2649hQpQ4oiTSBnWAG6/W4fl4uOIf1aM",
-	"Z9kVu/yLTw5iWDfohCWtyu3B0+efO2o+dTDnPgSVfX4+pQEu12bdqGZ1FPydkFWLLvoZCf3ghEp4FLAJ",
-	"JHOeUwcfX8dRoe7DKIam4j3a7c5R4WB0uafmOBMoPJO6IWZnPyxRPoXbkWGBku+Uqc+szD4x/AHk6AxM",
-	"y0LvCyApXdp98K1arOWJkCfcnPhU4hXDDljopC1KtdE+YafYWoUFS40F77onGqQBa+rYwSo70pJLhhD2",
-	"MNINylJNSNa2EOohvIN3YwcTHfiQ69pQRRol4b68iwju2D76irZw0M81xrOPj97wez+NMMgoFt6jD7rz",
-	"vjN8kcFVcOroR2oV3qVurbr9dgcVbckYOSZ1ar1fVgPbKbK02ycD6g6+oTd/Ap6Ew/kH9FC5PD8/NE5c",
-	"Ffdqgl8dXJcI1S9Yr1erHMilJVz4hmuMdLn08NYXYUk1VJg2PsHnMDZjg7+7mYU5phbY//3f/4ddnF+9",
-	"Op+zC5bOJlVwNZHdGDbmExRclOHK+Em9ULqKMVeP3u5GaIb7B5XYlLCusohuHGk97xRakQkZXmAwpRj2",
-	"oPdGnVZZrHvkobZfNGE5AKNpXLf9jZRihqAbo4bU0Aqb7mkNoWLEDWNXyfZ5dvq+zttXwkRqWlAqj+9D",
-	"h0/vs2cck9LQ/u19Q26XAEHZfTR+GNrLaPbaTvNeJaHQYb1R4fA7JeLwISbV5pq55vhFCdaSwaRcx71q",
-	"tw1ygnEMQngKW0zbe/ur73TQQqgGG75y4xQDp7JazQTV6ekJ7TOj/BXbqO90CAu+PbxWYyBGdgemZeO6",
-	"VLg1TFWBBRmjEKUephQAK9KAQtdF4MLEeqCGkR5DeKDjVLd12u3VuJdo0Vrt1BziedUcfqTiMpxkrC/q",
-	"QKqgdJ2igSHa0trq4Q6hsVTE9FamJLCe4g2kJvRObPUHDZLlDkJRtmmWq1E75mFMYrfT8/iT8HzCReKR",
-	"Ni63q6bObs7OXcLT+Va77UViuzalCR7NLuZ1rRXoW/neZQH2ko0epyqHETjQVXj51D6nRss+gwTxnLkM",
-	"asgbauVMuelYVlFGm2x30Cy+ngB7UtvdQM3jPsy4xi5j4XJhB48aaI2wv89/C0zvG7Egqd3i3ULqjH68",
-	"j1OLNSJBaz0xnEy3ixyKW/a66YVAsnKwNnsKMHWa7ur10XTN8Jcqt0+0Ha1IJ85ngFGjLTYIqLXb6W5/",
-	"dETJfqW4a+HpWdFzSpzDIhHEWwkEAPBtcSh7YPeBl9bhx35XzSPAl2nf06+lYSD1yilbcGg00o4Ti555",
-	"RCI1yaF+Ddra2SQNsOeLntZrLiar7TQ+qljeF8mEoblcaV+RsIYwoM0O9T3J2dihgQkEUxLehl2TW8nS",
-	"3btEcIoe99HFeHRjlrE7RLyOMH7hztPBXRgFdKD0o3ce6wU4pmkRu739u4QLM7xpw6Q62OjJNUXdJMNQ",
-	"iUwE9TStAkYtH2JcTl+yRDFeqsrdj2BlXzio7hv47mV3fLoKtgJTObuzapuOVWmJ7xsBbVKRoQPk7nDB",
-	"G840IYiEZJnQZsKxq4IHjsaMkOMBoGg3EluVKq87kcu6YdHkuQznBMY2PNnrPbbOi4MT+e5qRjUdlka5",
-	"kiVFcSc4DC7sG8p5cJFEchR2vq4eCKeo+SNckb+PAF5Ua01ygqqFrNE+scrU8Fg3wPriKO6plTgoTLs7",
-	"HV5ttIB1JcNmpu9cNpZa37nnQxERzGNOAgoMFKsM16TQgW6/09OqPih0jlsM0Sw2KrDC1ue0JkCy7iUY",
-	"KLri5T6Jpq2GgkwDBlXmdWyF160tNnVHWXzWKRuPtDIwjcOkMpObXoxvDhw4ngUX5ZTTiVmG0NEIt2zE",
-	"zi72BLqZ7NQG6F0Y13ynjxumFk3LNHW5nENLBXqWd21puxYCDubqrhuhPAda5wckOchURhI1PLnPeCZe",
-	"8GzabNbgeRkfa3iGa40jlSJyq5mGpsVqDb0bz8cTQxe1gAjVaAr5ELkCbEfF9a8BYwtsNd7m1Slh4vks",
-	"CxrhHVdAuy601I3WYynJYEGx0pccg7R4EIVr2R4LNw5eb1cb3xI/s3JMxqK6b7IssjyyFJRsQQOmMUA8",
-	"AFLHHPcHs8ifbDXu7cu8KoPvY3lbJ63aPgTIZKeBb1qVvoNvX7i4nRjNxfGd00UmTGSOyjqSDXeiYcux",
-	"skJJoMvRdHgDIyGA/vIYZlTY5RfsPSzKiuM1wuPiTw2B575HsI9FudDUTvTJc1VDvbagqQnhjlZU+B2S",
-	"vftFTeIGMBxIEYfLS97ona6ypxNL4KZbghOAiN2Wgf4KBw/Ybd4e3bqDky01Axwx4XIn1jLUwifU1v/y",
-	"i9fz8BWPkTtc9x0tDx2shwjOsBE+4+DNQVBLENwcAZ1gyvcwA/2l6m+C03PX+r3srcjOMNxfDTXRMB1p",
-	"SgaLjuLo83sfKguloTstOITW9d3H7TYcQjOXNg0HDH8r+91gCKf09D3Ifwo3cQ2dIedkDLTG9VcsTulx",
-	"xEMVzF9XejtH5xT7oGA7UcxCEUi8tnWxeCd+d/FkbDteCRvPLwg9d7dkUIaM53CFTmCl8eY0ObpNd68f",
-	"HNLBTyBE2+9kBB9zp3JYqGTrgIRqxTapyr3P2eqEvEnVzrVcXXS6Eks4Ytvvse3oHFzQz2dAoX0P8BC/",
-	"oyWQseWPcHC7wHYbi1ED2VkO9OqdcvcoiskHhyk9aBXjzCNXv/Rvfx25u+rUT8KTdE+rjjYBDoyFjWzR",
-	"FL08bqSk3O0nfHl++eeTi8uT81fPaJI9qn3Q1A7a0uOKa4grdbpZlIoyPpVsNeGY2pf52C2662bckV7d",
-	"fn27zXwyuhvN07PPaE8YLF2pyE3iSpqSLw1buOpP03Suo7SK0cz6MeWKL+GU3Ug7D0PXsXx6/5a9evXq",
-	"K8sj392/vWbYhsjdtsJL+EH+MCMuuTi5fH1//tXVq/MfZp6jsEmtlftJS3nk7D9u3vzjDX6u//OUfYP+",
-	"64qLrKIQCpf42q9ef/Elc0UApz9IfIxw4wvI1Iad8UKwRWWYKxbBtdi3Ymda7DqtsVDeZXNAa6EkWyr1",
-	"IOD0h6b1xtWM7vVohcWvZhen56fnPrLBCzG7mr06PT99hYa8SZFD7QzOXEnL2c++UOXpbMmzbMGXeBLX",
-	"lLuzB5/bTbF+6uy9kEKnb+mXtOEFL3kO1F/tnz/PhJ3DjxWUdf3AVR1jbHjLlBXMZyTx+jehBBRyeGC8",
-	"uz4yzuvzCQNhmUxspLCv9NmuRxdKajr1r85fBYwivnzw/eXqVDDdyYI/+qCW3Bd3N+/uvuoJa4IwpxFT",
-	"HvVUznztFNY3cKv0/llXL31+6u1XaLDmkbp74+zJ/jbGN7X4CTINNgKbzDOYPB7imX2w9VEbdO/2xp1E",
-	"B5LwK/sD7JaHbQcjxCiarCH6J0qcMyXdfZTbuYs+NigOynknilLalJNaKJMiaI4ZtUbM9ym7MXWYyrWA",
-	"OKUgXIsl/grmHSIs7faCNl+rZEtZA2kcmJIXRSaI3mf/0l2iDybPW/exP+3qNMtDTx2+uDw/f8lXzxwD",
-	"BOyV09mhrKEpcvX5qd5eUcLSKLpsJyayk299XKzDTp2An9zWCGuJCeyS8SQpQetr7J2MulUmbMk1sESh",
-	"s5dz4+7/C53iH8dK/YuIsN7D8B9ELqzBuvfB29VKg5n1hMJLbr6/nCnAALQBlKDFe+Klv3tIN5cPHcoc",
-	"DS80/LFycSTHGp3Yi3MBWjdeENQ+59TeBbunYZgHJSNdOGSdPX/JELIDJkpIKiy2LFfSpJZ1Er69rk2b",
-	"4btV+hxbX98ySln8eKhx8Xtis93rbYLSpoVmbvFcfX1QK93o4YCH8h7yWcN2aMme/Wysb/MUFU1/BbNz",
-	"x8kRibbznoiE9pFHd3UeWeP1dfqHUoiun5iu0+/RP2wU+g5pz5pWHs8bdV5bBrtbQ2jmN/qv7tKMY+jp",
-	"1lVFo9T064D5RvX9L7U3YRqvBDnLYR62j74X1CZmmHut4LQuFsiEgoIBW3YhZDjruY9jOfMjMzvfjuX6",
-	"lmZx8k7oQmnxCxixL8XumcAAoP8zhyFp8hGOKUM+QmwfnNqk2waYeAGOdE5/iydzOJOw0Sc+LF9UIVer",
-	"hfY9zqFtv+G5p/bGp7MRoioRwHY4ySx1dunVzn06cvXFh3YgBv8wGTKEcMgyUpA+BhMwVt6iq/Otf9Nx",
-	"iN55yXPpTsMkx+FOskfOfhbJ0/ARPbquH6fmD6dCE0GfLOVukpaI26HdszU6Djmsztu0/yOr89bGhGns",
-	"uyzFHCMC4/Iss8pVrVat2IeznamyPVESxgU87IhvacDb1eqdAr3PG3/X7VyGzphJQbjb8XcuSsTbhFKV",
-	"tTDh4QsTQ+6TyxlFPKagw9S9yZ1eUF9dFL5YPPRubLQ3+s3H9Kvs9tyuVt+sVnVuIpxS9szw60uQ2HF3",
-	"S2nO+8SxVx+pX93nI6kzmt7z9Rh2rrcH85qilJhLT4GX2ncHOLoIGXQKHOH/v1vwC+lMd8HP2c/0jxsy",
-	"QaYP77NDBTdpI6L8oIdmI8Ix+DswJkMrFPuS71wzlIgkdIGau2po55ohtuSyr3be4d1E7h7CI0Xb2694",
-	"7okmIiS/wLmte9i9pLhF7X9c62r3Hb9wWsP19AtLG8InmwaN36o9O86G+tt0oj4GPjAqcuxMn5HB49H5",
-	"ZNddeHBYanz858tWF+SLQJ3wMU0eIlRgX+sLHTp32yiJRe8vk8zqxIyl6ycYt8jdRQ7+ijWalw9tb0Ab",
-	"Cnb3xeAHoTFqMdkS+k0F/ut7P6K2KdLnxSMp9s8zf/FHWIl95OWDZq4f4jV2SmToCek5RVFWmFd2h5mu",
-	"OG1gMVXhChpUDjKwfXW3yeOI1nr452ovu/qXUF4duqv27QaRCi+QTSEI1TbaU+DJi3axso+QkKaSHbqM",
-	"ph17G+XCvhcyqS9cOM5O9O48+IX1XL28iKpb1DKGooR1J4m1UonlcF2LR9KFh/MEf+Qi4wuRCdPO69bF",
-	"aUEdaKXEJ9e06ncs8FxZXX8v3mQZZZ2PkzTHoT1yJqiO6glQgMbuN6IEF/T/8Ut5erZK3VJtlLmS1KCZ",
-	"l7RWfLvOgHky5kqRKKiufUNCPXToxpGLyTeORJdCjUgjiMARoayP7kYRugWW4E8NKJ9aWeI3mup8YnEt",
-	"fPJ9H1Q49vaL4x+sAawSsTYys4E5w7audBUSz+FoMs1nFfC0ZUAI7E5+S6zlrWsCvNenpGyci3u2oh53",
-	"YE7eIpj2yMGOJk0S8xxdfd+RUnU0+C+sQ8NZ0jufGr3ewTSLOozt0M2/+k51mFHvcmMHPhlOEtYoUhT+",
-	"fanvmPgWoTejWPkbmRwnbafrStioHeGKZX/XhoRbQ0TaYYNEo6plCon3IF8MqBk7+c21gMczpVthm33n",
-	"/+L4saI36Lw7FPyLA2Hpg7NEaN9frIh0pivVRjNt/SOe0XQ0XgIZiJ7SYPUJOEr4dOcdz06c2lVJXMY1",
-	"NhjRLOcJ+FBJjiUxG2HSpOQbeTzyr0rQadxq9m4odhZwHSOs7+m6Gj1AUYMTm8sWhGabUhgD0rqygq70",
-	"pW5brJIJlMwVv7Bz16FRMpE0mFa857hkOX+AENjUzrg5iL9aAPV4e+IRGTGbqs2Bs8nMxqmfTc1tlHE+",
-	"BqvNo/HeP9b2PTcTHAI4/R17ArrwzynzUUKHvZZGIdIVb/3QbAF0RW7TZd1VeQjjL0mn604WlamDsPjb",
-	"urWWNiLL6uEDpg9/BL9bz8xJz8N3TNazwCNflVqVDMsStZtIEHywLShjM74m4Ugpcdd48jeS1rHblBxX",
-	"Ip3VnbeCquJvahO77akVz3QbbHkxXI+Qqo313HPAMgSExVsecbUrK2GCMZlWX7NRUZnfQ6Dj6OY10Sta",
-	"/GRAX9NNynWjVFdyVjY13M4O0C+VDT5Mpoa41tepR5VpqYoPVPb8a2Zj6756qJ1/A8opjEo0hi/Tmlwv",
-	"L1VbL/jtZczRVrXq124RhUXwonHDUqtkxcr9k3r3H1UWF839l0Eby93oeHQ7q76BMpbhxOyKy0dvrKmx",
-	"BlMH21VpnQEXfPlNWGUDtD77WVb5AsqnfURvgXeORPU2dqffED8HrfkarNNm4Kdfm6RhhBaRchzg4mJE",
-	"QmPUxp0VfA37du9b+8w4CGBq8mxPmDO0P4RO80VrJQZPm6q1INzvDpZVKcz25FuVieX22LHV3+l+l7Dg",
-	"7jKtQ1Re75LQ0uxApBhfcyEpHW+6VYhkEW1CkAg7uQNdqc9/4IjHmXZtil7QXrkDmRzuvSI/06lsOPom",
-	"gbxQBuRye/J32E4qm8+F9H//5Rc2/O0IIf+RDHjywTBop9nmKP0PNgAPeggLiA3H9pRavHd907e+cdTF",
-	"yeWrPcUSR0IMNsPUdPpy3gizy7/8imhBJGW8u8ULgDFoNz/jOzSUj367qjKbXc3OrEX1/wIAAP//",
+	"7H3bciM3suCvILgb4XNiKYlSt+2x9NTuy1jH3SNvSw5H7NgPICtJYlQEaAAlmuNQxP7D/uF+yQYygboR",
+	"KFaJYrft2HnwtMgigMpM5P3y+2imVmslQVozuvx9tOaar8CCxr+uM/dfIUeXozW3y9F4JPkKRpcjkY3G",
+	"Iw2/FkJDNrq0uoDxyMyWsOLuF3OlV9yOLkdFgU/a7dr9ylgt5GL0+DgeXc8/cDtbuoczMDMt1lYot8/d",
+	"EtgDaCOUZHYJbKOFBSYMm3IDGVPydDSmEy2BZ6CrM13PT2jNrpOt+G9iVaxGlxeT8L/xaCUkfTgpjyqk",
+	"hQVoPOt7sRK2BMSvBehttWuOX9a3yGDOi9y6LcaN/WobnUc3upnPDSR3UvRtdKv6Tuf93uoHrR6EA2Ac",
+	"w+vw9R5ovge5sMvR5ctJDM136h5kYgeL3/Vc/nwSWf/R/dislTSA5PqDVtMcVu6fMyUtSIQlX69zMeOO",
+	"vs7W9MT/+JdReKxqr/+uYT66HP23s+o+nNG35iysizs2yfWnJbdsA9KyjVZyMWZcZmzjPrSKZYr9x8d3",
+	"r9k3L7/8+j9PESB+SbfjK2k2BH6QDk3/HEklYTQe8dkM1hbcxVnx7dR9lMEsFxKy0S87UBj7hV6rgt53",
+	"rdUatBUEE17u0vWG/iyP49EsLBMhmQpT/wzrhh9U51LTf8HMVue6kc9xqNUKGseq3p4QuUt69cMqR2e1",
+	"E9Nq0TObe8g+KrXaPfR0G90/45a+bwPMfbXdZXA3c+Rrc6GNZe7Hp6MITkXWg486Rmgs8Gx3F/cKhllH",
+	"iFwDm+XAtdtXIoFyc8+kmqpsi9zUwsrsQ4Zb8CPM3ab+FFxrvnV/53xtwLyyu6f4h2IEdVZIK3I6gDCM",
+	"M6nczuX7OTicWLGC2EuuQa1ziINYwxo4ia7m1vAAess+KJnxrd/94oK9g6kuOHLVnW20x3r0i+t++LDC",
+	"Nk5afbNZEiPcQwyX7G5ZsIuv2D/UA7uYXHw1ZudfX04m7P/+7//Dzr+5nExi226WcdrcCLtURQQxbxzR",
+	"MkW7G9ACPLFkivkf4Vfu1Wv0mWIGpA4QmDwgAyzG7t6UOPRwoBPXKCdco+rIFW3TPYpeVmv5bPleyPvd",
+	"27quibeaHHkxicqp+suUv4xt+W1htneOTnc2BNkkkU6Svhf0dOD808Jsa+w+B/4AUV5vLNe27z6tF6Pf",
+	"jvGk/gixV3zN8/xmPt99w7mmC5IgJe4JacymW0c8QrOMbw0TpMjpIocrUumWKge2ArBCLtgGeYJ1bCGH",
+	"uWWqsKcIik6cjUdW7Z7lvV+AKc1gtbZbNlea8Twn4p6pFfRae6N0tquA7Ccd/F0HTN/O5+6DHciWMqT5",
+	"Ot+pDVtxuUXOYIiR8zx3avB8Pq7DPHZHx6Ml5FkKYZYUFw3MPcWM5VvG3cewdRvVFpwqlQOXyOn9VWsp",
+	"LO7OZppv3MV2C5ko6a6Uhqi+rwFfzX3vjiXxbJd11rTkhknFQGbxczmNMgK/n5aKLYFrJE9hG7Jul55a",
+	"Us1xMdMpWKfgCIpk67C18QZExaXDdHkVrCpJtv3OLcIjAISFK26KMPeEEF7JozFOpkT3LepUSkdfa6FU",
+	"9qMTrTHQA117txczVq0N2yh9L+Siv+BH2+qDkEVSwyJTInI0WaymED/1mhszU1n8d2aptP1R53E0wm82",
+	"brHOuM4cutbcWGBcbjeOrKOaXRFdPILPET1bO5M/QRRzSy4X8IF4akThTpwbya3GR4iwHd5muKBhU1gI",
+	"ybgl1i3hN8uUhCdzbfjNekG5exh/hIVy8kSyKWyVzJiwJn3xHf+JrMVJmWI8d2cVhq2ASxtfopSoEQIW",
+	"luHXjvts+tLtYxI9P3Bjgmhp4mdWaO0NnJbMicBwrsEs+zzaIqqwSVghSke5mt3frrlMi//K0fDy5R43",
+	"w3hUBPYw4FetY+O+YaXYmd+QmdWi+Dz/GDj47rHmgmyGXqbPrdVgZ8u46SOh/0LvuYROUdPbEkutZOLG",
+	"UKlIkBqO4tYqZoSNKw5Wq2KaD3izO/pBVNYJmanNXhivI1LN/zSAuRJgJXLDG3uM1k6eIJT/WYAhoOzq",
+	"YNsetsI46Pn7n/u1EOvgtSiBuPdnK/7bNT385WQXmF5pvk5w0KBTT8H9l1h4doUsVG0kc/yKZY69SuW0",
+	"4UL2Y9qVAd6LGN5oPrc/gDZKNt+ovnqD+K/7gdQIC30fjXP192rG8zGKMgQGAcqAtTlk/UwDLu3Hpqeg",
+	"Jkz+7QXSMIvTkZ7/7bhlpZV2c2ldlweok1gJmyjZw0xk8B6sJY2oJXocGbwjDW+XotZcWzETay6ts9sM",
+	"BIcOyv6rugqwIZVPmLZSsD8asHtkYZxKdbsEsGb3zCJrsqa9fpn6rdqhwR1nRoJ7CLNOxywkbMBYtgJj",
+	"+AK5K4JijdfgiimZo1HMlF5wKQxoZgCMt0piylo/FdndcQl53SgT0ogMkJYbArPmsgTLRVzFbTsmhHwQ",
+	"FlXRtTvHaDxyFqiaz1PeCQv1n/9aQIGO7CWXGf5jzkUe9WO3sIAHqd4vrF0efuzAFEWT4z4dJnZ/FuYM",
+	"5SbxNLSskoPtSoTzKOvIlVx8cIponIJy/DETkq3I5GHqATTjwW5iGd+Sfl5XaFthn8lejUyq4DCL2NEq",
+	"zdqOKgTWWjx40tndWcNKyOxbmHsHQvuVa298Un6UchX3OvdHejQlneLoNTO1hl7L3+KTdSm1d/FgerY9",
+	"UpMuJ3Tt4S8Tj27XkA3D6R3+pIHSlzGURkTh+X5RGJzG+L5tYeglZCCWFmXEhKUn6JLqg2ckyTjeeCqM",
+	"RPmcKbljLy+5dy6hhnUVvI4C8owcdhgL5HnOlvwBdnl9X22y62YqmTLut3Xnay/1xkcLIpdwgJoWoeoe",
+	"WhAG6cj130R7G5tJ5Hl209e9eof6TMz7gS5QRrIvY1ZdMemw753JvWNmxEucEr5fs4cVLw3lPaTgfV77",
+	"HwTI6HbHuLkDVS+EtsMj4Zfj4KWio5f77b1jBJEu/8Jwz//bJ3v7494GqzrOXwqSlt6WeXC3/e1bw6bg",
+	"lDJHYZ7m6rfyKdZhXBUpo/ct/iXskvG5BR1RGfYpDBnfRi7Pu0LbJfgQTxlnrqv9z/dWIDNT1yopnO9e",
+	"x3GMNcioMrpUuYif/T3wB2AhxrkuprmYsfB4GRUVTgWbKTkDLSHhf3QYTOQw8bwg5iLZx48/vn9bxlW5",
+	"ZCCzMVPaaXaZuWQUq76QGbsrwGR82yLbhB+wSLjeHbKVvGQXk4uvTyYXJxdf9rNsAe4DpFPwCs/0CEkg",
+	"aDzuwlkDgdY2q+HJk9rYX6Tk/bsNilZbSIvZ0ofKmky98mY7Gp0rnbK5Eg5yMnydCUarGWeWMrNUG9ML",
+	"sn8MzsbJ87uXvd0FnTCiAxnLZWYYqo1Ot+Ck6mBSiSC30pprW94hBNQWIkYu/m53l4xvx+RzH9Mtybmx",
+	"b9yHpL6fIiGVfzmCKf9AshkTBZwS8Z+fTL4+9cuRdjhmhcSI3c4V66d1XySU7srNuUtE9J233Szb8AqC",
+	"Y8YNao+Uzcj+C1ZTrU5+ol8YvjVXjEuFrBYV0OC9s/we3GLORmzRwlcv9wo5QQHBZDjpTRER0P19A+MR",
+	"gfiXDvUlpnqi4yKqryCn7H/nyS3Fp6qwV/VMgNJDGuxox95P92ZOeEUnnHAcvBN0qhgA30qrq0yUuusq",
+	"SMVeGqRbZhvzqodg+h4mTJv4x1PnjEVPpk1DoObWXqVcR09DbF0RTTI+J4Ytn6Fq4Zbaj7G0lkqvVp0q",
+	"BpV37n681VpF/KUdzrMET0ObtsnVnCUbONLpxRjzrMbMXUd2ehoNG8/Fb7srv/JqhgMS5ZE5ZkypHarI",
+	"M7YCjKBGV8wVRYrbS+76oXBBtHTRi6nYFJjhIvP/bAdXk4E8z3U8BKOAV4XMklFsSn7xuUm7pDQoA6tn",
+	"guVKSBhqdVtgErgGgxkcPnK8eyuCIziZcxhPUIDAVzpC2f1AkEpWjCX3ocodnDNN89yfaFxDT/3tPAz3",
+	"YdskI3JxxwYROf6nEqcmnks7iOU2SPCInPfv4gGqFPBUfnSQtUNzwmsZ03uT2OK0fBNxd2Fqn9NWWq6l",
+	"K9RNSQw/NTPEwK8FyFnCnELvf1ArG0IcTTi+ANTHyyDe4CKPRG77KoTXwumiqCzA2HTuzdBk924uN/M5",
+	"Wl2LYR7Xnrz5Qdxy4d5wb5kE13ZbPv2/ork5JNRrNOJ02XupNjJ6dZeqMJDUNpqXem/WXYPj9nqRwIW7",
+	"HvZ4R89ki4x3fSkV9+5MhqCnnsDRvb0yIC/934kUKkAdpXXj9utdhLBxLz9+Sl4QsdXJaNx5JQMxxK7m",
+	"d3y9BtmRE9cPsKX50cPEThsF36k8kvuVcON8EMb4/GgN7pos3V/CYL5u/xzKpOG0ZUatoFzV3cOwco8A",
+	"PSYg7ZbIFGbbW9CWqfSPHd7w/lZGl7dbETPtl+21pt+0j+QA/L1jVPEttqroTgnpZWHuuNLdsvW9x6FU",
+	"oBmCryEmkeZhCnqkK691T/mAX6HDbUCbX8vDLlsa+T2V9rQluo4V4Vw7HdJpNWTOZJguk3D4mqhD+Sfv",
+	"2SEuZdCp4327QXEbo5F2/pL9F5cF19tLFvS3YanjRiwkZN+mNGO14kKSyvbAc5Ex9zy3hS5ZORbU6i8M",
+	"c1B2et0D6HFZMBGVwl20Y4rFAoyFbHj+kAFYeaD3SBMqq5x2GZnDnV+2md3m1VXI5/iGM7SJ3bdTYBp4",
+	"dnoAr8czIsNv3d0SQ+PalaFFPQV6MqI3it2jD7H6ouStSCtJPe/LPcDafIzXO7zKc/ROlHER3C1dhpHg",
+	"zRvzwR+/i/f+IzyHEe+EN3Wt1ULz1ReGzXI1ux9QR+gLu/rbgqFGOlH4qFVCqTLCdmtbPUirRVWaCjsM",
+	"eVy9BhW0LYlZstX71SDewG6c1p7mbRlkh+TcLCHFONGKJPf3kkqQVgbyBzDM5/GbUAkzDkmGzQh974D8",
+	"zUa+dkeJqhxD7KFlUCv701KliUY273lRc5SvETg6VBtKOmyZxxyVR88eKehYZ8MRweeTFYNPsdTMe0O5",
+	"1AJiCfNqxvO3MoveDvzyNpg8A3xxq+2rgUb2anvbaagNtxVrkm4Ag6l+FINWd1rcX9849Y1A4scdwEvD",
+	"Og2jsY+JWqPIGu3WU9A6nZ4tqmjwjQ5eHO8/ILKYk67yf6HSF+4+Vj6dDlKO1zmfJcRZqCqJ0IyNJszd",
+	"qcC4Aw8yVuR5vaKxLH1W6h5NHW7o/zXMC5NwayatWYXxPreCL/Z3giKwO+aX9M05tr0DfgSSAIAoxpS0",
+	"y6jruj8TwDXe8Eicb7dOoOMU0TIo70Pf5aU1r/sebyhVJ5Q/iO3v9LaIzWfuTR+N75V77nE8LO+dy5uo",
+	"MVcvg5lx6eSa07lT9tx+zYQiiW3NxC5BXrLXmltgRvwbzBgbN7xgb2CGfRvYN5cvJsNMu77aeisMH+6N",
+	"L/dp8SSS8z4Hf42QiN4sZ4r2J1mHtvciXoPWqFHa+zadYbSd3MxaXD8VizhN9fZIFU2572qhBEJ3yU0w",
+	"/kwpGk6RJjXosLYMXRKvkNr3c4nnQCQSTJT2Yd8ZXwFmmqWivgkOep0bYB8cDqV1b27YVhWBXe9ll4ja",
+	"Cu9lfgSax/6Vqjtbid5gFRPxVTI43MoUr3nlOUvCj4M4k17F3U096tKC2j6vrrBPeQl2RXX8wm944vNl",
+	"LP3MEU/IDMAq+mhmQLtkcokwF6bjxMYempaC/H5AbLRO15HK1GK2DC5o99QVO59MJu4TJGmlsTVEnzY0",
+	"9ZhruWcKEMEhsVP3jclWG58gJGGDd8A4doMuM27YBvL8ivGN4zxoPTklg5pUWDYFkAyd9pS74vM5y54Z",
+	"8IAKovs1lrJuUg0z3GXBCrhks5kDyyA91ySW94XBiE+/vMIdgN6koizDzOoojbzKc/aSlS7xvQJxoRTm",
+	"Jag5eueA63zbU+btldFVHUY7bQbFiDBswyW6e52uKX37gbJFyNOsuFrvrWfu/+NBHkDxSxqzg7RLxEC6",
+	"Cl15G8iJ86XCSpkFF9JYtsF8vhDsMmvg9+aKvXgCLyCtFQ/S8VbmQNW9BpyYQjeIqd6k3EMJLpe0BsK7",
+	"dda6m0gl3b5KgKOUtGPvs7haE9qibQdlWTfX+RbsxjFkoqylKrQZ13PbjJAzYCuRSbFYtioqe/S3+DwF",
+	"+auqJ05HMWT0wH/CWn7Kih+ElmNU6ROhlkUK3kMUUFFPrX+esv3SWb1zfaMtL3sHrtAPlk5SqLskD85l",
+	"CtbnqwHGkQ+iUt/QXkRaNhp9jFVEpVOgEnWBHYUk7cJAH5DAhHzFeJ5fsou/hRAv+tGjRlhWayXQefvC",
+	"c0eNindmTnTlbj89mlVl0pdqXa/2rORtHxAbTb70E9IyogfS8CBgE4mePaUxQ/o9jlp70Z2LUrVgSLaM",
+	"9FA4uNwhQLOfChQ/SdkCuoUPB5REjBsr5kJvaHPmePaJ5fcgn6M77kxJ6ZMnOnc1YiFPhDzh9iQEci99",
+	"8pcz0qZabUyIkCq2UHHGUhYntM0TA9KCU3XcYoVbacYlw5qKeOolaK0GhMprJROxrJVgxnZGlvAhH1Qo",
+	"EgEHxMubBONO4TGUWMadir67ZOh126/hVThGPFUs5d6jD9rnvrV8msNl9OhoRxoVx1K7eYL7tpGm78CY",
+	"uCZlYsNunRdsh/DSduMWKHvWx3b+CDyLhwsOaOpzMZkc6ocu1ndqgF0dfS8RK6hxVm+VaUmFChtu0NPl",
+	"A1TbUBUoVVelZP+IarIfdNz524xcjDF0QQ2nJ5cvJmN2zpajQSWFlWc3leH0EdZc6HirhkHNedqCcaUe",
+	"oOpBLZX/B9V8aVgUeUI29tSeG5V/pELGXzAaw41b0Hu9TvM81YL1UN2vK7SbSmKqTLf9nb1SiqBfo0xo",
+	"ojes2vlVgEoBN1U7E+ndfBGvetnG66hap95SY91UZ2d3FOruGSFmoWHm7pjp143nOP6VQDt716H41rBG",
+	"lDHXQOwUoXN08xAHtTfRRQ79FDN8sE7sw5wmcfU4TbHjOuL9q1fQDQdPEVPU0TrLlYGEaxxL5q0iFSfM",
+	"dNg11lK+WrMsbEf/Zh8PnXGJsQ2l7tudtJ+UTM/DXJi+hPajgT75EaOwtn+xcQBdCtzxQgaeCDCGIHBQ",
+	"w/lCA4S8u9lSGSCn3rgj1SQYaIleZ/PCQGJvJBw2V3oqsmE79o0y7CEIUR4iU+j0yKERNX8u8jCFsIka",
+	"12GUg2r6XroJAysC4RTUSza0iUCApOjnB76I08+AvmrV0JmY/RiIpd0rfpO858NYeCJ40RRevYTFXj0G",
+	"U5ETWd1EQZSD6lM8mjkMkTkE8WSOL8i5jr1KnM7tnj74VpTSpnUtJRV6DCziAFtmX+3b3CsX9X4//fyo",
+	"z5A86S9GlT7ZEGyVRCO8BiBVN8f7yENbH5+oVL598k4l+rgNVHaHufcr7TR1rKixfDQFvEt5TqYjVupO",
+	"pImTA4XxDuwQ/xpTEYVJh8Su2ISSM8rsqharcyLw1dSZXcMjivTjuS3n9PQP8dBPKXsiKinwgZ+Es7sj",
+	"4qzqqWp2eqLt3TrkKQx8W5ogFizVUl+rrCCH30Q9f6kAxuyCi26zINqfc8HXT3iFdFO1a0uZDorGNLbb",
+	"qiUYuZILX1k+8CDxUr7vVKEp/wv4bIntyjK+ZXOtVuy2kBnfUquC+nCgjT/dMFd1NSih2cDuIuKIKr/9",
+	"Gt+q+mOnQt0uvUytJXeWKdFRwhgYz03ZbNFwrlny2MiemzmzICMBsiV/AF9LUma81NA6yMpqTg3zgKkI",
+	"JlxCouOyrq7WS87fmPAWTYYxrrOtBhtq8o0Uj73j0zyi9s3MQ7RJbzSqrbc9vA9uRXq28yhvVNSKyZpx",
+	"vdr1CcnCcc9PU1gl22RkWSvx2HSJzzuVxU3bqH4b8vCELROomFSbK+bnwq41GJCYHdKOs9YrEr2HtI8R",
+	"8kw20h/eaE43jqTjc+vd0py6zBkmqG2VGTABp8u86jKnfjTQe/LmYRP32mUnS5XHRW9His8t2FqIrsI6",
+	"Zrh5lPduMZW0iYQpmyqmDKJERkhn/dgz5qxHyenGSQYH1SeSTWsQRllx5SurksHoMsh7SCQ6ZY0/V/cn",
+	"PGRqcFFH6qT24+d8HTZb8sTsv5S7b/isIeLbj+kO7wOGm9QG+ETBcguxrKNhkTyr8qyH9KqXK9jm3a+f",
+	"J97FMdFn2ZF8aIQ1ZhOfAO61o2b/3xTWhkypoNOlotALBeZGvvNZkXvBRo9T744ehchzm5hmi61yQ7n2",
+	"E0CQriGQUUXhmubDUa5+KstaJif3taqHQpcDHHTnsIGy0H+Yc4NjAOL9/LxB0tG7dP/w0FqLiNApGUHt",
+	"X96/SFnhkG60XiONRBKfGZheR/PFDy2cD8Lumaq0ZWfzxCGV0cOE4c6gGz9hc6ZW7ol64DkxKucJ1dDJ",
+	"4lcqjGuOotifLaLkbitHP2MnkGKglDSFJTKqbqSvqwt9q8lYdHjgGjKqUOPVI85a33UtdYxWdz8YJMUS",
+	"2VlunVQ2USgJpC7W1FDVOHODuAHZpMOGQaR4tTvGB5XKg68qFFfKhJYYC4gX+LmlfqrmfscuDQwAmJLw",
+	"Om6h3Ui2bA4oxiOGOph2zUs7hys1mLg9fjwYfIiFXoUflI4dzI3yBTzR1IBdR38TcHGCt/WysSapDu9w",
+	"044qhy+iW8erwIa1YFGz+xSVex9wphjXqvBDVx3viycZhglbe8kdny6ivfrVit06sU3XSjvgh07dm6XI",
+	"0aLyg6HnvMitoQCnkCwXxg64dkX0wtGaCXBgOKN29dF9GEYFyrKj+OCzdOdILr3e2tlExj0zoHvxXtO1",
+	"drd8KVYYlWBV1U6ilx2rKQNugHHhU+ZiATIe63aB+Z3uvL55DR7R8Ae4JG8FFj+jCKwSO8kdab0ZOiBE",
+	"Z3lqtEc5uZ4HaGU+ZlIfNYGz1aewKGRcJQ1jCPpC60f/fMyfgzngg4osOoKD3Q1U6PLX9wywKi8V3fka",
+	"QVQvm2RucU11WEdvWQ4GiXQI4nof9zNOmkFuAD0649Kxw8s+tZtyPBQ+6wVTqFKzMIzCpLKDO9j2n/QV",
+	"uZ5rLoZkd1GGZuxqxOevYJtmdwP9SRp9G0yzBG7cGMqAadm2psb6PNhD2yzsaOmlVu6baPoSYT87mHJE",
+	"UZM/IEGU1GoEUUWT+xRtooVAphWyOu9Lf7/EE8xwXEmLuGLsbPxyXlJZttifjge6OUoG8RhPLPwx7oBs",
+	"iDjsoGCsWptynuYU5wbWaXWIk3s8yqMKe8tsMH6kFI2WCnWopNxQWH2Hc3TC4l6s/fzFlGty51Z6Ncp9",
+	"XynqkroyLZumYsOl/CrPE69HmoKStbKKYQSQdpaU/sn9ji+yPWtTuKIpoj+lct49t6rbGyCzxjSuZaHD",
+	"OK5d5uIx0ZuK05gz61zYxBmVMzor6kQlmGNXCiVRvxAyEVtPuAt2X893zLr4kr2DqS643u5vM+L5VgXg",
+	"cRj4FfxW3o3V8FQFqqqgV2c0JSD81Uoyv0MScT6pSlwF56Od02KtOV6Zxoio04GhmOGa4IAizvb8jzCP",
+	"NUTpq92TqDs4MFMSwBGDM7diIWNNrGMzOi++fBlDPDcmUogQHeTXOl0ouyyXiJ6wYj79SsOjBUHRwvBE",
+	"wQ4GpQ9T0J+rd0n0eFaDL6g+4ITtILFXDPd3khmomPZUJaMNW9KV+3fBrRaLnieHC8hGz1hhmI+0xp2L",
+	"zx9y7274OBCwnyQUnYw8V0WhQ6aGHWTUxcdExS62t3w6hm/daVVE05o6Wo/zWEu6bwuzHaPFjJ2EcWAR",
+	"htGo6r9UwLEby+BW4ulmBWaptE0HSIQZ+zm8FOLjK7hEy7QwW2zo2Lsv6M6YBoRDOEAMtj/KRJ7TrVrB",
+	"VGVbXxmq5myzVKtgCNdmrW2ox2k5bK3dbkCJGRxxsGDfKRG+/jOcp0PK/gRwn54CHQk58wc4eIpHve9p",
+	"r4XcKTumgVVjP/ucxhP+wW/RT2fzDWm8luZPWh0igHRPb9c6AA500PVscu6LO5486L45sexicvHVyfnF",
+	"yeTFE8bw9WrAPXRGnwyF4mXNMmU0TbWikFUha11bh05+O/YQwHLcX2IaYHi/ZjtsXwQZ4LlLaI/owZ2r",
+	"OIZnSlrNZ5ZNfTsvWw2CoLiQNcwZV3rOZ3DKrqU7h6Vqh4/vXrMXL15842jkx7vXVwwbeft5zlzDz/Ln",
+	"EVHJ+cnFy7vJN5cvJj+PAkXhGCxMzK8JjxX7j+tX/3iFn5v/PGVv0aiec5EX5NfhErf95uWXXzPf1eH0",
+	"Z4mPUSOAKeRqw874WrBpYZnv/oHv4nbF2VfY19tg50MfjgJjhJJsptS9gNOfq16qlyOaHFzz1V+Ozk8n",
+	"p5PgbuFrMbocvTidnL5A68IukULdCc58j5Kz30PnkcezGc/zKZ/hTVxQ8NFdfO6Q4ozn0TshhVm+pl8S",
+	"wtdc8xXQhIJ//j4S7gy/FqDLhhCXpeOzoi2rCxiPiOPt1m1HBHJ84ZnC1jrRdV5OBiyEfU9SK8UNuF/c",
+	"+5i1kr5y88XkRUQp4rP7UClaxrJp6jP+6L2a8dCtr9q7vdUjNnnBQEtKeJRHOQvNcLBhBXdC759lO5pf",
+	"HnfwFVuseqQchjJ6dL9N0U3JfqJEg630B9MMRr+7aGZfH4JeCLrzuPE30Wd5hDf7C2ArpN9H3dZvQzXS",
+	"FxT5Z0rSwHG+HXuXaJWGQkH7TIWiYwx1KrvErD9m1QJz90/ZtS19Z76n5yl5Bmsk8XewbzBF1KEXjP1W",
+	"ZVsKZUjrs0H5ep0LgvfZv0wb6J3Rf74tu2A+NmWao6HHFl1cTCbPufXIE0BEXzkdHUoahtxpvzyW6MXa",
+	"TEVlJSmWnf0QnHUtcmp5IeW2zDmXGFXXjGeZBmOucKQZylaZsRk3EIrBV9xaPyYmcot/7cv1zxPMeg/B",
+	"vxcr4RTWvQ/ezOcG7GiHKTwn8sP49wgBEAIoajxGszNMNzfVePNDiaOihYo+5t4d40mj5RDyJsBOI/wV",
+	"p3692G4ffU/IGWmkuTP2whhzJAeM3hBXmG7ZSkm7dKRDdXdeteme3rxLseWA6F7C4tdDlYs/E5k1B2hH",
+	"uU0tHbtGc+WA8loMNOQzHkp7SGcV2aEme/a7dbbNY5I1/R1sY4ryEYHW2CfBocsxOjT5gbRxA1gLdTiE",
+	"aMDtcJl+h/ZhJdAboD2rerM+bdVxqRk0UUPp2K/M3/1Y3mPI6dow9F5i+mVEfaOGjc+FmziM54KM5TgN",
+	"u0ffCer72029jnE6EwtkRk7BiC47FTIeit1HsZyFlZk7b0tzfU2nOHkjzFoZ8QmU2Oci91ygAzD8uYIu",
+	"bvIBjslDPkAKD15s0hBQJp6BIr3RX6PJFZxJ2JiT4JZfFzFTq5aufJxLW9/hqbf2OsTYMcdWYlbd4SBz",
+	"0GnCqx6QXcdqd++w0pUyK8LDpMhQ2kWek4AMPpiIskKdWn4IOx0H6K1Nngp3WiY7DnWSPnL2u8geu6/o",
+	"0WV9PzF/OBQqD/pgLned1VhcA3ZPlui4ZLc4r8P+ryzOa4iJwzi0zU4ZRpQhzPPcCVc1n9d8H153pg4F",
+	"mZLQz+HhVnxNC97M528UmH3W+Jt2pw00xuwShKa8wlrw44qGfC9VXktUp95t7pg5zK0zM1NWuo8ZJSym",
+	"qMHUbjNEG5QTxcsSMJpP5qc/xvbGyQm9dz6mXeXQczOfv53Py9hEPKQciOHzc5DUdfevUt33gWvPP9AA",
+	"gl+OJM7oeE+XYzjq0F3Mq6oBJlsC1yb0Szg6C+k0Cjzg/79Z8Ilkph+RffY7/eOaVJDhy4fo0JrbZcWi",
+	"wqKHRiPiPvhbsDZHLRQHzTUGdWciq4YE+dGXkM/9sO7GoG4243JX7LzBzoo0m/tY3vb6Fk+90QSE7BPc",
+	"23IowXOyW5T+x9Wumnt84rCGH9IQ5zaUNG2rEoFaQdxxEBrGLydtDHygl+fYqz49nce948m+HVnnstQU",
+	"7auLWoe080ih8zFVHgJUBK/lhM7WMGQlqcfeswSzWj5j6QdEpDVyP5nT6ZbVuYJrewPGkrN7lw2+Fwa9",
+	"FoM1oT+U478c5JrUTRE+z+5JcX+ehUmucSH2get7w/yAiyscfcHQEjJj8qLMMa7sLzO2V4EqLaZY+yoL",
+	"tQIZQV85PuQ4rLVc/qnSy739cwivFtxVfVxlouwMZG3+PxZculsQwIt6sXKPEJOmOiKaLlz3vfUyYd8J",
+	"mZUTNI+DiZ0hlp9YzpWvlxB105LHkJewbIWxUCpzFG5K9kiy8HCa4A9c5HwqcmHrcV2cFeRRUDnd4lTy",
+	"yvev/8KwLRh396S6ammPONGYUuVjniPqDfKrDwY9SXU6ys2tRoI89e6+8kmXh2OKihhbKLJlz9Aoar7V",
+	"Pv4Oocmbogg5Z/hLrCS9os45VuPIIFL9Ic+NH1ddd0i0sXfH76FqXXo8JND6n/i2NhuhdjhsMnEk9Jqk",
+	"Furk9Eff9+5PrHL4attd0L7Kc6LY46St0NK+s25UISwPQF4Oui1qjgm4L8//NhmjFNwslW/s4rUQu4RV",
+	"NB2teUt6OGzobAf7avDgn90tEyXukDu4B/7oonYSD/Okp/T/6TnzUcgbygbsYbBlZdrgc9prYZ5PxEA7",
+	"7zUsKJFWXB/6Wy4da+Z+PnjIU/JVqKt8Iie6hzP/g58IYEkOYQJoVZZETZnxG0PllynPPj75bjetum+3",
+	"/+Mzto5sTSJtJGYLY4Zzn2i6P1/BUbW6nRBqW5lDhKBGgGaW7/6X8a2JX7qQr4t5d+5Rbz8LHdyMYk4N",
+	"bhyn9N2Go7f0SarfDn29CwPeQ5nO+cnFiz2hqSP5Z6plSmyevxz/QZwz5aChDhJ9PrVmHM+QKBubhA5/",
+	"ubiHkOpJbU1oNhRFGqnal2SvKAdnmVP2rVL3Vaop16HVm7HUaSPmUD2E5D5zhKs+w+eJhsn3sLbPr7WG",
+	"zA3cLgeqcmvlEImFvPGTM/f67SnjyceWayrMLdiT11iwdGTNpUpFSXnnfWOHI6VD0eKf2PKJZ6LdhvSz",
+	"q0bdmChTBXwF2WfHVIsYTZMaWyUq8USsslIHJd0uB/FEfBNGiOwn5bcyO05qlClboCQtRd8l5U9tKvp3",
+	"SAgr7KJtVTFbQha89M9WDJO6+TdrkLe1OrJjuCtrobF99//8+PG4Vxgg8ZWGz15sRB+cZcKEJrTrRPti",
+	"rTaGGXgAzXM6jmF8ExP1b2ix8gYcJUTd2OPJyWnurSS+xhV2ljNsxTMI6vQKtRqnl2eab+TxwD/XYJYd",
+	"9oF39aNK5luFseuyneU9rMsCkGpCuTBso4W1IJmTGBZzzajNKitkBpr5AmM28W28JcNxpF47nPE8B81W",
+	"/B5iBT3uxNVF/GxB6uPhJJhsKZ2qToGjwcTGqZFhSW2kax+D1MbJmPpfC31PzbaLmUjfk3/Rn5GFSKyv",
+	"b5NWoSWEo/INm8JMraA+28dX0gqLM4SmgCHUMfYHCIFu/G3ZU9VYkefl8hHVhz9AwNYT8/7GsXYMtVPg",
+	"lS+0UZoGrhp/kGiC53ZNWTH96z6PZJT57uR/kNQZh6bsuBzprGy5GhUV36lNrZdnY6hfLWbsEexoMV7z",
+	"uVQbZhVbAZZ6YumhoxFfHzxP+JNqDW17+X3/DK7Uo6vXBK9kgbkFc8WkklB10/dl/brqk+P1APNcGXeH",
+	"8dQY1Yae+HHl8vuyT38t/OBb9jt+pFYQhtpeMWw6x/iCC1mDCT1NdvFcq1jKyXcqz54WvyvD3UciBJoG",
+	"EE/ZQi+uU0OXkB+bt1TjuBMqj1br99QA6HPmJZZtr/1E8M+uQsTrc6zls2UJrueXfbUN/ni5o2hROCXJ",
+	"ochnpkigdnjZmIm5/yeN4ToqVa81PAjYJL01P9D3R9eG/T4mmdaAeUY+M3PjFMIF2DL+o7Qz2byL7A+h",
+	"O3fA+ux3WaymoB/3Ab2Wxn4kqNez2HdnW63AGL4AZ1pb+O1zgzReq0Cg7Jd6fN4jsN0LcWdrvoB92MNQ",
+	"Vr/ciqVd5Xuc0TH8UJ1GaN+g0cVd9W+IZljcwqzQwm5PflC5mG2P7QH/k+Jbw5T7Eb2HiLyW/WO5to1i",
+	"Aa+nYWKqbffjIL11E0sOdoc70OD95S/slzozvmHnM+ortyCzw30MSM90KyuKvs5gtVYW5Gx78j1sBzWQ",
+	"WgkZ/v7bJzbP3AoxK5/MLLKU0bVq2OYoncA2APemqyoGW+/uKTr+Y+dmfF1Lzbj422dMzUBQpvu8PUNS",
+	"JGHzF9zDgH4I6Cp0ProcnTmN6v8FAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -488,6 +488,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rooms/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A room with some of its days, in the person's zone, and what waits for their answer if they keep it. */
+        get: operations["getRoom"];
+        /** @description What the room is like and by which rules it is booked, for its keepers. Bookings that are there stay. */
+        put: operations["changeRoom"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/room-requests/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A keeper's yes or no; the organiser is told. */
+        post: operations["answerRoomRequest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rooms.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All rooms as a table of RFC 4180, for who keeps all of them. */
+        get: operations["getRoomTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/room-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Brings the rooms to what a table says; with try it only tells what it would do. */
+        post: operations["takeRoomTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{id}/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keeps the rooms of a sheet for some minutes; asked again while the sheet is in front. */
+        post: operations["holdRooms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets": {
         parameters: {
             query?: never;
@@ -727,6 +813,8 @@ export interface components {
              */
             now: string;
             providers: components["schemas"]["ProviderRef"][];
+            /** @description All rooms of the house. */
+            keepsRooms: boolean;
             newsMail: components["schemas"]["NewsMail"];
         };
         ProviderRef: {
@@ -743,6 +831,8 @@ export interface components {
         RoomToday: {
             room: components["schemas"]["Room"];
             taken: components["schemas"]["RoomUse"][];
+            /** @description When the person cannot book it. */
+            shut: components["schemas"]["Span"][];
             /** @description Whether it is clear now; on the present day only. */
             clear?: boolean;
             /**
@@ -760,6 +850,13 @@ export interface components {
             private: boolean;
             /** @description The person is part of it. */
             mine: boolean;
+            /** @enum {string} */
+            kind: "booked" | "asked" | "hold";
+            /**
+             * Format: date-time
+             * @description Of a hold.
+             */
+            until?: string;
             by?: string;
             title?: string;
             /**
@@ -880,6 +977,12 @@ export interface components {
         RoomLane: {
             room: components["schemas"]["Room"];
             taken: components["schemas"]["Taken"][];
+            /** @description When its rules do not let the person book it. */
+            shut: components["schemas"]["Span"][];
+            /** @description Its keeper has to agree to the chosen time, and why. */
+            asks?: string;
+            /** @description Its rules forbid the chosen time, and why. */
+            refuses?: string;
             suits: boolean;
             clear: boolean;
         };
@@ -890,6 +993,13 @@ export interface components {
             end: string;
             /** @description Missing when the meeting is private. */
             by?: string;
+            /** @enum {string} */
+            kind: "booked" | "asked" | "hold" | "refused";
+            /**
+             * Format: date-time
+             * @description Of a hold.
+             */
+            until?: string;
         };
         Stretch: {
             /** Format: date-time */
@@ -1139,9 +1249,18 @@ export interface components {
             zone?: string;
         };
         MeetingRoom: {
+            /** @description On the page of a meeting alone. */
+            id?: string;
             name: string;
             place: string;
             seats: number;
+            /**
+             * @description To dates that are still to come.
+             * @enum {string}
+             */
+            state?: "booked" | "asked" | "refused";
+            /** @description Who is asked until when, or who refused and why. */
+            words?: string;
         };
         Participant: {
             /** Format: uuid */
@@ -1255,6 +1374,8 @@ export interface components {
             word?: string;
             /** Format: date-time */
             start: string;
+            /** @description The room that the person is asked for as its keeper. */
+            roomId?: string;
             asks?: components["schemas"]["NewsAsks"];
             /** @description What the person has themselves then: Crate sizes, Thu 3 Dec 2026 9:30. */
             clashes: string[];
@@ -1268,6 +1389,125 @@ export interface components {
         /** @description It waits for an answer. */
         NewsAsks: {
             sequence: number;
+        };
+        RoomPage: {
+            room: components["schemas"]["Room"];
+            version: number;
+            directions: string;
+            /** @description The room's own standing link. */
+            link?: string;
+            keepers: string[];
+            /** @description The person decides about it. */
+            keeps: boolean;
+            /** @description In words. */
+            rules: string[];
+            /** @description Now. */
+            clear: boolean;
+            /** Format: date-time */
+            until?: string;
+            zone: string;
+            days: components["schemas"]["RoomDay"][];
+            asked: components["schemas"]["AskedRoom"][];
+            settings: components["schemas"]["RoomChange"];
+        };
+        RoomDay: {
+            day: string;
+            taken: components["schemas"]["RoomUse"][];
+            /** @description When the person cannot book it. */
+            shut: components["schemas"]["Span"][];
+            /** @description All day, to everybody. */
+            closed: boolean;
+        };
+        AskedRoom: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            roomId: string;
+            room: string;
+            title: string;
+            by: string;
+            people: number;
+            /** @description Of the first date: Thu 26 Nov 2026, 17:00 – 19:00 */
+            when: string;
+            why: string;
+            /**
+             * Format: date-time
+             * @description No answer until then is a no.
+             */
+            lapsesAt: string;
+            dates: number;
+            /** @description Dates of the series that do without the room. */
+            without: number;
+            /** @description every Monday until 22 February */
+            repeats?: string;
+            /** @description Rooms that are clear then and ask nobody. */
+            instead: components["schemas"]["RoomRef"][];
+            /** @description Of the first date. */
+            day: string;
+        };
+        RoomAnswer: {
+            yes: boolean;
+            word: string;
+        };
+        RoomChange: {
+            name: string;
+            floor: string;
+            seats: number;
+            equipment: string[];
+            directions: string;
+            link: string;
+            keepers: components["schemas"]["RoomPerson"][];
+            rules: components["schemas"]["RoomRules"];
+        };
+        RoomPerson: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        /** @description Lengths are in minutes, clocks in minutes since midnight; 0 is no rule. */
+        RoomRules: {
+            /** @enum {string} */
+            by: "everybody" | "site" | "named";
+            people: components["schemas"]["RoomPerson"][];
+            /** @enum {string} */
+            others: "ask" | "refuse";
+            longest: number;
+            ahead: number;
+            gap: number;
+            /** @description Hours for each weekday from Sunday; all empty for always. */
+            open: components["schemas"]["ClockSpan"][][];
+            /** @description It is closed on public holidays. */
+            holidays: boolean;
+            closed: string[];
+            /** @description Of ten dates of a series have to be clear. */
+            share: number;
+            agreeAlways: boolean;
+            agreeAbove: number;
+            agreeAfter: number;
+            /** @description Working days. */
+            agreeWithin: number;
+        };
+        ClockSpan: {
+            from: number;
+            until: number;
+        };
+        RoomTable: {
+            csv: string;
+            try: boolean;
+        };
+        RoomTableDone: {
+            added: number;
+            changed: number;
+            same: number;
+        };
+        Hold: {
+            /**
+             * Format: date-time
+             * @description Missing where nothing is held.
+             */
+            until?: string;
+            /** @description Why something is not held. */
+            words?: string;
         };
         TakenDate: {
             /** @description The day in the rule. */
@@ -1467,6 +1707,7 @@ export interface components {
             unclear: components["schemas"]["Unclear"][];
             /** @description What clocks do around its time. */
             clocks?: string;
+            hold?: components["schemas"]["Hold"];
             /** @description With the answer to a save: what came of it that has to be told. */
             said?: string[];
         };
@@ -2296,6 +2537,156 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRoom: {
+        parameters: {
+            query: {
+                /** @description First day, 2026-11-23. */
+                from: string;
+                days?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The room. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeRoom: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version the write is based on. */
+                "If-Match": components["parameters"]["IfMatch"];
+            };
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomChange"];
+            };
+        };
+        responses: {
+            /** @description Kept. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    answerRoomRequest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomAnswer"];
+            };
+        };
+        responses: {
+            /** @description Answered. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRoomTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The table. */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeRoomTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomTable"];
+            };
+        };
+        responses: {
+            /** @description What it did. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomTableDone"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    holdRooms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How they are held. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hold"];
+                };
             };
             default: components["responses"]["Problem"];
         };

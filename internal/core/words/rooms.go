@@ -1,0 +1,196 @@
+package words
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"jembro/internal/core/rooms"
+	"jembro/internal/core/when"
+)
+
+// PrivateMeeting is what a meeting is called to who may not know what it is.
+const PrivateMeeting = "Private"
+
+// RoomReasons says why a room refuses a booking, or asks its keeper: "Courtyard Hall is
+// closed on 8 December." site is the name of its site.
+func RoomReasons(room, site string, all []rooms.Reason) string {
+	var parts []string
+	for _, r := range all {
+		parts = append(parts, RoomReason(r, site))
+	}
+	return room + " " + List(parts) + "."
+}
+
+// RoomReason is one of the reasons, to stand behind the name of the room.
+func RoomReason(r rooms.Reason, site string) string {
+	switch r.Code {
+	case rooms.NotForThem:
+		return "is for " + forWhom(r.By, site) + " only"
+	case rooms.TooLong:
+		return "can be booked for " + Length(r.Limit) + " at a time"
+	case rooms.TooFar:
+		return "can be booked until " + r.Day.Words() + " so far"
+	case rooms.ClosedDay:
+		return "is closed on " + r.Day.Words()
+	case rooms.OutOfHours:
+		if len(r.Open) == 0 {
+			return "is closed on " + weekdayPlural(r.Day)
+		}
+		return fmt.Sprintf("is open %s on %s", ClockSpans(r.Open), weekdayPlural(r.Day))
+	case rooms.TooFew:
+		return fmt.Sprintf("takes a series where %d of 10 dates are clear, and %d of %d are", r.Share, r.Clear, r.Dates)
+	case rooms.AskAlways:
+		return "asks its keeper every time"
+	case rooms.AskOthers:
+		return "asks its keeper for others than " + forWhom(r.By, site)
+	case rooms.AskLong:
+		return "asks its keeper for more than " + Length(r.Limit)
+	case rooms.AskLate:
+		return "asks its keeper for anything after " + r.Clock.String()
+	}
+	return "has a rule against it"
+}
+
+func forWhom(by rooms.By, site string) string {
+	switch by {
+	case rooms.BySite:
+		return "people of " + site
+	case rooms.ByNamed:
+		return "certain people"
+	}
+	return "everybody"
+}
+
+func weekdayPlural(d when.Day) string { return d.Weekday().String() + "s" }
+
+// ClockSpans is "8:00 – 12:00 and 13:00 – 18:00".
+func ClockSpans(spans []when.ClockSpan) string {
+	var parts []string
+	for _, s := range spans {
+		parts = append(parts, s.Start.String()+" – "+s.End.String())
+	}
+	return List(parts)
+}
+
+// RuleFault says what to do about rules of a room that cannot be kept.
+func RuleFault(f rooms.Fault) string {
+	switch f {
+	case rooms.FaultPeople:
+		return "Name at least one person who may book it, 300 at most."
+	case rooms.FaultLongest:
+		return "A booking can be limited to between 15 minutes and 31 days."
+	case rooms.FaultAhead:
+		return "Give a number of days up to 3660, or none."
+	case rooms.FaultGap:
+		return "The gap has to be shorter than the room is open on any day."
+	case rooms.FaultOpen:
+		return "Give hours that end after they begin and do not overlap."
+	case rooms.FaultClosed:
+		return "There is room for 400 closed days."
+	case rooms.FaultShare:
+		return "Give a number of ten dates, from 0 to 10."
+	case rooms.FaultWithin:
+		return "A keeper has between one working day and 30."
+	}
+	return "Choose one of the ways that are offered."
+}
+
+// Rules says how a room is booked, a line a rule: by whom, how long and how far ahead,
+// what lies between two bookings, when its keeper agrees. They are what its page shows.
+func Rules(r rooms.Rules, site string) (lines []string) {
+	who := "Everybody books it"
+	if r.By != rooms.ByEverybody {
+		who = "For " + forWhom(r.By, site)
+		if r.Others == rooms.OthersAsk {
+			who += "; others ask its keeper"
+		} else {
+			who += ", nobody else"
+		}
+	}
+	lines = append(lines, who)
+	switch last := fmt.Sprintf("%d days ahead", r.Ahead); {
+	case r.Longest > 0 && r.Ahead > 0:
+		lines = append(lines, "At most "+Length(r.Longest)+" at a time, "+last)
+	case r.Longest > 0:
+		lines = append(lines, "At most "+Length(r.Longest)+" at a time")
+	case r.Ahead > 0:
+		lines = append(lines, "At most "+last)
+	}
+	if r.Share > 0 {
+		lines = append(lines, fmt.Sprintf("A series where %d of 10 dates are clear", r.Share))
+	}
+	if r.Gap > 0 {
+		lines = append(lines, Length(r.Gap)+" between two bookings")
+	}
+	lines = append(lines, openDays(r)...)
+	if r.Holidays {
+		lines = append(lines, "Closed on public holidays")
+	}
+	return append(lines, agrees(r.Agree)...)
+}
+
+// openDays says the hours, days with the same together: "Monday to Friday 8:00 – 20:00".
+func openDays(r rooms.Rules) (lines []string) {
+	order := []time.Weekday{1, 2, 3, 4, 5, 6, 0}
+	for at := 0; at < len(order); {
+		spans := r.Open[order[at]]
+		end := at
+		for end+1 < len(order) && ClockSpans(r.Open[order[end+1]]) == ClockSpans(spans) {
+			end++
+		}
+		if len(spans) > 0 {
+			days := order[at].String()
+			if end > at {
+				days += " to " + order[end].String()
+			}
+			lines = append(lines, days+" "+ClockSpans(spans))
+		}
+		at = end + 1
+	}
+	return lines
+}
+
+func agrees(a rooms.Agree) []string {
+	var conditions []string
+	if a.Above > 0 {
+		conditions = append(conditions, "above "+Length(a.Above))
+	}
+	if a.After > 0 {
+		conditions = append(conditions, "after "+a.After.String())
+	}
+	within := a.Within
+	if within == 0 {
+		within = rooms.DefaultWithin
+	}
+	no := "no answer in " + Count(within, "working day") + " is a no"
+	switch {
+	case a.Always:
+		return []string{"Its keeper agrees to every booking; " + no}
+	case len(conditions) > 0:
+		return []string{"Its keeper agrees " + strings.Join(conditions, " or ") + "; " + no}
+	}
+	return nil
+}
+
+// HeldMany says that somebody holds as much as one may.
+const HeldMany = "Three other sheets of yours hold rooms already. Send books this one, if it is clear then."
+
+// HeldLong says that it is others' turn to hold a room.
+func HeldLong(later when.Instant, zone when.Zone) string {
+	return "You held this room for an hour; until " + zone.LocalAt(later).Clock.String() + " it is open to others. Send books it, if it is clear then."
+}
+
+// RoomAsked says that the keeper of a room has to agree, until when.
+func RoomAsked(lapses when.Instant, zone when.Zone) string {
+	at := zone.LocalAt(lapses)
+	return "its keeper is asked; no answer until " + FullDay(at.Day) + ", " + at.Clock.String() + " is a no"
+}
+
+// RoomRefused says that the keeper of a room refused it, or nobody answered.
+func RoomRefused(by, word string) string {
+	if by == "" {
+		return "nobody answered in time"
+	}
+	return by + " refused it" + ifAny(": ", word)
+}

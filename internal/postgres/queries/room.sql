@@ -1,0 +1,106 @@
+-- name: LockRoomRow :one
+SELECT sqlc.embed(r), s.name AS site, s.holidays, s.zone,
+    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
+FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = @id FOR UPDATE OF r;
+
+-- name: UpdateRoom :exec
+UPDATE room SET site_id = @site_id, name = @name, floor = @floor, seats = @seats, equipment = @equipment, email = @email,
+    directions = @directions, link = @link, keepers = @keepers, rules = @rules, version = version + 1 WHERE id = @id;
+
+-- name: Sites :many
+SELECT id, name, zone, holidays FROM site ORDER BY name;
+
+-- name: HoldsOf :many
+-- What a sheet holds, over or not.
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.until FROM booking b
+WHERE b.sheet_id = @sheet_id::uuid ORDER BY lower(b.during), b.room_id;
+
+-- name: RenewHolds :exec
+UPDATE booking SET until = @until::timestamptz WHERE sheet_id = @sheet_id::uuid;
+
+-- name: DeleteHoldsOf :exec
+DELETE FROM booking WHERE sheet_id = @sheet_id::uuid;
+
+-- name: DeleteHoldsIn :exec
+-- Holds that are in the way of somebody's bookings: those that are over, and their own.
+DELETE FROM booking b USING (SELECT unnest(@rooms::uuid[]) AS r, unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) t
+WHERE b.kind = 'hold' AND b.room_id = t.r AND b.during && tstzrange(t.s, t.e) AND (b.until <= @now::timestamptz OR b.owner_id = @owner::uuid);
+
+-- name: InsertHolds :exec
+INSERT INTO booking (id, room_id, kind, owner_id, meeting_id, sheet_id, during, booked_at, until)
+SELECT gen_random_uuid(), t.r, 'hold', @owner::uuid, nullif(@meeting_id::uuid, '00000000-0000-0000-0000-000000000000'), @sheet_id::uuid,
+    tstzrange(t.s, t.e), @booked_at::timestamptz, @until::timestamptz
+FROM (SELECT unnest(@rooms::uuid[]) AS r, unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) t;
+
+-- name: OtherHolds :one
+-- How many other sheets of somebody hold something.
+SELECT count(DISTINCT sheet_id)::int FROM booking WHERE kind = 'hold' AND owner_id = @owner::uuid AND sheet_id <> @sheet_id::uuid AND until > @now::timestamptz;
+
+-- name: HeldSince :one
+SELECT since, until FROM held WHERE person_id = @person AND room_id = @room AND on_day = @on_day FOR UPDATE;
+
+-- name: SetHeld :exec
+INSERT INTO held (person_id, room_id, on_day, since, until) VALUES (@person, @room, @on_day, @since, @until)
+ON CONFLICT (person_id, room_id, on_day) DO UPDATE SET since = excluded.since, until = excluded.until;
+
+-- name: SweepHolds :exec
+DELETE FROM booking WHERE id IN (SELECT id FROM booking WHERE kind = 'hold' AND until < @before::timestamptz FOR UPDATE SKIP LOCKED);
+
+-- name: SweepHeld :exec
+DELETE FROM held WHERE until < @before::timestamptz;
+
+-- name: RequestsOfMeeting :many
+SELECT * FROM room_request WHERE meeting_id = @meeting_id ORDER BY asked_at, id;
+
+-- name: LockRequest :one
+SELECT * FROM room_request WHERE id = @id FOR UPDATE;
+
+-- name: RequestMeeting :one
+SELECT meeting_id FROM room_request WHERE id = @id;
+
+-- name: InsertRequest :exec
+INSERT INTO room_request (id, room_id, meeting_id, asked_at, lapses_at, reasons, on_days, starts, ends, state)
+VALUES (@id, @room_id, @meeting_id, @asked_at, @lapses_at, @reasons, @on_days, @starts, @ends, 'open');
+
+-- name: UpdateRequest :exec
+UPDATE room_request SET asked_at = @asked_at, lapses_at = @lapses_at, reasons = @reasons, on_days = @on_days, starts = @starts, ends = @ends,
+    state = @state, word = @word, decided_by = @decided_by, decided_at = @decided_at WHERE id = @id;
+
+-- name: OpenRequests :many
+-- What is asked of who keeps a room, the next to lapse first.
+SELECT sqlc.embed(q), m.organiser_id, p.name AS by_name, m.private, v.schema, v.content
+FROM room_request q JOIN meeting m ON m.id = q.meeting_id JOIN person p ON p.id = m.organiser_id
+JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+WHERE q.state = 'open' AND q.room_id = ANY(@rooms::uuid[]) ORDER BY q.lapses_at, q.id LIMIT @most;
+
+-- name: LapsedRequests :many
+SELECT id FROM room_request WHERE state = 'open' AND lapses_at <= @now ORDER BY lapses_at LIMIT 100;
+
+-- name: AgreeBookings :exec
+UPDATE booking SET kind = 'booked' WHERE meeting_id = @meeting_id::uuid AND room_id = @room_id AND kind = 'asked';
+
+-- name: DeleteAsked :exec
+DELETE FROM booking WHERE meeting_id = @meeting_id::uuid AND room_id = @room_id AND kind = 'asked';
+
+-- name: MarkLeft :execrows
+UPDATE person SET left_at = @at, keeps_rooms = false WHERE id = @id AND left_at IS NULL;
+
+-- name: DropKeeper :many
+UPDATE room SET keepers = array_remove(keepers, @person::uuid), version = version + 1 WHERE @person::uuid = ANY(keepers) RETURNING id;
+
+-- name: RoomUses :many
+-- What one room is taken by in a window.
+SELECT lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
+    coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id, coalesce(v.content->>'title', '')::text AS title,
+    coalesce(o.on_day, '1970-01-01')::date AS on_day,
+    (b.owner_id = @person OR EXISTS (SELECT 1 FROM participant x WHERE x.meeting_id = b.meeting_id AND x.person_id = @person AND x.removed_at IS NULL))::boolean AS mine
+FROM booking b
+JOIN person p ON p.id = b.owner_id
+LEFT JOIN meeting m ON m.id = b.meeting_id AND b.kind <> 'hold'
+LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+LEFT JOIN occurrence o ON o.id = b.occurrence_id
+WHERE b.room_id = @room AND lower(b.during) < @ends::timestamptz AND upper(b.during) > @starts::timestamptz
+    AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
+        WHERE x.room_id = @room AND lower(x.during) <= @starts ORDER BY lower(x.during) DESC LIMIT 1), @starts)
+    AND (b.until IS NULL OR b.until > @now::timestamptz)
+ORDER BY lower(b.during);

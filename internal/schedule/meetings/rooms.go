@@ -1,0 +1,310 @@
+package meetings
+
+import (
+	"cmp"
+	"context"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/rooms"
+	"jembro/internal/core/when"
+	"jembro/internal/core/words"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
+)
+
+// roomsTx is what is needed here of a transaction.
+type roomsTx interface {
+	directory.LookupTx
+	KeepersTx
+	AddRequest(ctx context.Context, r schedule.RoomRequest) error
+	Requests(ctx context.Context, meetingID uuid.UUID) ([]schedule.RoomRequest, error)
+	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
+	SetRequest(ctx context.Context, r schedule.RoomRequest) error
+}
+
+// RoomDecision is what a room says to the dates of a meeting that it does not have yet.
+type RoomDecision struct {
+	schedule.Room
+	rooms.Decision
+}
+
+// Sentence says why the room refuses or asks.
+func (d RoomDecision) Sentence() string { return words.RoomReasons(d.Name, d.Site, d.Reasons) }
+
+// DecideRooms is what the rooms of a meeting say by their rules to its dates, but for
+// those that they have already: was are the dates as they are. Rooms that just say yes are
+// among them.
+func (s *Deeds) DecideRooms(dates, was []schedule.Occurrence, house []schedule.Room, by schedule.Person) (out []RoomDecision) {
+	now := when.At(s.Now())
+	for _, room := range house {
+		var fresh []when.Span
+		here := 0
+		for _, o := range dates {
+			if o.RoomID == room.ID {
+				here++
+				if !has(was, o) {
+					fresh = append(fresh, o.Span)
+				}
+			}
+		}
+		if len(fresh) > 0 {
+			out = append(out, RoomDecision{room, room.Place().Decide(fresh, here, len(dates), room.Asker(by), now)})
+		}
+	}
+	return out
+}
+
+// has tells whether a date was so already: at that time, in that room.
+func has(was []schedule.Occurrence, o schedule.Occurrence) bool {
+	at, is := slices.BinarySearchFunc(was, o.On, func(w schedule.Occurrence, on when.Day) int { return int(w.On - on) })
+	return is && was[at].Span == o.Span && was[at].RoomID == o.RoomID
+}
+
+// RoomDates are the dates of a meeting as its rooms are asked for them, in the order of
+// their days.
+func (s *Deeds) RoomDates(m meeting.Meeting) []schedule.Occurrence {
+	dates, _ := s.datesToWrite(m)
+	return dates
+}
+
+// decided is what the rooms of a meeting said.
+type decided struct {
+	house    map[uuid.UUID]schedule.Room
+	reasons  map[uuid.UUID][]rooms.Reason // of rooms that ask their keeper
+	requests []schedule.RoomRequest
+	by       schedule.Person
+	lost     []when.Day // dates that go without a room
+}
+
+// decide has the rooms say what they say to the dates of a meeting: each gets what the
+// booking is to be, and dates that a keeper has refused go without. Rooms that refuse by
+// their rules are an *InvalidError, but for dates that are written again: those go
+// without.
+func (s *Deeds) decide(ctx context.Context, tx roomsTx, record schedule.Record, dates, was []schedule.Occurrence, again bool) (d decided, err error) {
+	if d.requests, err = tx.Requests(ctx, record.ID); err != nil {
+		return d, err
+	}
+	for i, o := range dates {
+		if schedule.RefusedDate(d.requests, o) {
+			dates[i].RoomID = uuid.Nil
+		}
+	}
+	d.house, d.reasons = map[uuid.UUID]schedule.Room{}, map[uuid.UUID][]rooms.Reason{}
+	house, err := tx.RoomsByID(ctx, roomIDs(dates))
+	if err != nil || len(house) == 0 {
+		return d, err
+	}
+	was = slices.SortedFunc(slices.Values(was), func(a, b schedule.Occurrence) int { return int(a.On - b.On) })
+	if d.by, err = directory.Person(ctx, tx, record.OrganiserID); err != nil {
+		return d, err
+	}
+	decisions := map[uuid.UUID]RoomDecision{}
+	for _, x := range s.DecideRooms(dates, was, house, d.by) {
+		decisions[x.ID] = x
+	}
+	for _, room := range house {
+		d.house[room.ID] = room
+	}
+	for i := range dates {
+		o := &dates[i]
+		room, is := d.house[o.RoomID]
+		if !is {
+			continue
+		}
+		o.Gap = room.Rules.Gap
+		if at := slices.IndexFunc(was, func(w schedule.Occurrence) bool { return w.On == o.On }); at >= 0 && has(was[at:at+1], *o) {
+			o.Kind = was[at].Kind
+			continue
+		}
+		switch x := decisions[o.RoomID]; {
+		case x.Verdict == rooms.Refused && !again:
+			return d, schedule.Invalid("room", x.Sentence())
+		case x.Verdict == rooms.Refused:
+			if room.Place().Decide([]when.Span{o.Span}, 1, 1, room.Asker(d.by), when.At(s.Now())).Verdict == rooms.Refused {
+				d.lost = append(d.lost, o.On)
+				o.RoomID = uuid.Nil
+			}
+		case x.Verdict == rooms.Asked && !(again && d.agreed(room.ID)):
+			o.Kind, d.reasons[o.RoomID] = schedule.KindAsked, x.Reasons
+		}
+	}
+	return d, nil
+}
+
+// agreed tells whether a keeper has agreed to the meeting before.
+func (d decided) agreed(room uuid.UUID) bool {
+	return slices.ContainsFunc(d.requests, func(r schedule.RoomRequest) bool { return r.RoomID == room && r.State == schedule.RequestAgreed })
+}
+
+func roomIDs(dates []schedule.Occurrence) (ids []uuid.UUID) {
+	for _, o := range dates {
+		if o.RoomID != uuid.Nil && !slices.Contains(ids, o.RoomID) {
+			ids = append(ids, o.RoomID)
+		}
+	}
+	return ids
+}
+
+// askKeepers brings what keepers are asked to what the dates of a meeting say, and tells
+// those who are asked something new.
+func (s *Deeds) askKeepers(ctx context.Context, tx roomsTx, record schedule.Record, dates []schedule.Occurrence, d decided) error {
+	asked := map[uuid.UUID][]schedule.Occurrence{}
+	for _, o := range dates {
+		if o.Kind == schedule.KindAsked && o.RoomID != uuid.Nil {
+			asked[o.RoomID] = append(asked[o.RoomID], o)
+		}
+	}
+	for _, r := range d.requests {
+		if r.State != schedule.RequestOpen {
+			continue
+		}
+		wanted := asked[r.RoomID]
+		delete(asked, r.RoomID)
+		reasons, anew := d.reasons[r.RoomID]
+		switch {
+		case len(wanted) == 0:
+			if err := s.withdraw(ctx, tx, r); err != nil {
+				return err
+			}
+			continue
+		case anew: // other dates than before
+			r.Dates, r.Reasons, r.AskedAt = wanted, reasons, s.Now()
+			r.LapsesAt = s.lapses(d.house[r.RoomID], wanted)
+		default:
+			r.Dates = wanted
+		}
+		if err := tx.SetRequest(ctx, r); err != nil {
+			return err
+		}
+		if anew {
+			if err := s.TellKeepers(ctx, tx, record.ID, record.Content, d.house[r.RoomID], d.by.Name); err != nil {
+				return err
+			}
+		}
+	}
+	for _, id := range roomIDs(dates) {
+		if len(asked[id]) == 0 {
+			continue
+		}
+		r := schedule.RoomRequest{ID: uuid.New(), RoomID: id, MeetingID: record.ID, AskedAt: s.Now(), LapsesAt: s.lapses(d.house[id], asked[id]),
+			Reasons: d.reasons[id], Dates: asked[id], State: schedule.RequestOpen}
+		if err := tx.AddRequest(ctx, r); err != nil {
+			return err
+		}
+		if err := s.TellKeepers(ctx, tx, record.ID, record.Content, d.house[id], d.by.Name); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// askNobody withdraws what keepers are asked for a meeting.
+func (s *Deeds) askNobody(ctx context.Context, tx roomsTx, meetingID uuid.UUID) error {
+	requests, err := tx.Requests(ctx, meetingID)
+	if err != nil {
+		return err
+	}
+	for _, r := range requests {
+		if r.State == schedule.RequestOpen {
+			if err := s.withdraw(ctx, tx, r); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func (s *Deeds) withdraw(ctx context.Context, tx roomsTx, r schedule.RoomRequest) error {
+	now := s.Now()
+	r.State, r.DecidedAt = schedule.RequestWithdrawn, &now
+	if err := tx.SetRequest(ctx, r); err != nil {
+		return err
+	}
+	house, err := tx.RoomsByID(ctx, []uuid.UUID{r.RoomID})
+	if err != nil || len(house) == 0 {
+		return err
+	}
+	return tx.Tell(ctx, schedule.Notice{People: house[0].KeptBy, Topic: schedule.AboutRoom, ID: r.RoomID})
+}
+
+func (s *Deeds) lapses(room schedule.Room, dates []schedule.Occurrence) time.Time {
+	first := slices.MinFunc(dates, func(a, b schedule.Occurrence) int { return cmp.Compare(a.Span.Start, b.Span.Start) })
+	return room.Place().Lapses(when.At(s.Now()), first.Span.Start).Time()
+}
+
+// KeepersTx is what is needed here of a transaction.
+type KeepersTx interface {
+	AddNews(ctx context.Context, all []schedule.News) error
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+// TellKeepers has it be new for who keeps a room that somebody asks for it. What the
+// meeting is they learn unless it is private.
+func (s *Deeds) TellKeepers(ctx context.Context, tx KeepersTx, meetingID uuid.UUID, content meeting.Meeting, room schedule.Room, by string) error {
+	n := meeting.NewsOfEvent(content, meeting.Event{Kind: meeting.EventRoomWanted, Who: by, Name: room.Name})
+	n.RoomID = room.ID.String()
+	if content.Private {
+		n.Title, n.Is.Title = words.PrivateMeeting, ""
+	}
+	var news []schedule.News
+	for _, keeper := range room.KeptBy {
+		news = append(news, schedule.News{ID: schedule.NewsID(), PersonID: keeper, MeetingID: meetingID, Kind: schedule.NewsEvent, News: n, At: s.Now()})
+	}
+	if err := tx.AddNews(ctx, news); err != nil {
+		return err
+	}
+	return tx.Tell(ctx, schedule.Notice{People: room.KeptBy, Topic: schedule.AboutRoom, ID: room.ID})
+}
+
+// RoomState is how a meeting stands with its room, on dates that are still to come: booked
+// unless its keeper is asked, or has refused. Words say who, until when and why.
+type RoomState struct {
+	State string
+	Words string
+}
+
+func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Record, who schedule.Actor) (RoomState, error) {
+	state := RoomState{State: string(schedule.KindBooked)}
+	if record.Content.Room == nil {
+		return state, nil
+	}
+	requests, err := tx.Requests(ctx, record.ID)
+	if err != nil || len(requests) == 0 {
+		return state, err
+	}
+	reader, err := directory.Person(ctx, tx, who.For)
+	if err != nil {
+		return state, err
+	}
+	wanted := map[when.Day]schedule.Occurrence{}
+	for _, o := range s.RoomDates(record.Content) {
+		wanted[o.On] = o
+	}
+	for _, r := range requests {
+		if r.RoomID.String() != record.Content.Room.ID || !slices.ContainsFunc(r.Dates, func(d schedule.Occurrence) bool {
+			w := wanted[d.On]
+			return w.RoomID == r.RoomID && w.Span == d.Span && d.Span.End > when.At(s.Now())
+		}) {
+			continue
+		}
+		switch {
+		case r.State == schedule.RequestOpen:
+			state = RoomState{string(schedule.KindAsked), words.RoomAsked(when.At(r.LapsesAt), reader.Hours.Zone)}
+		case r.No():
+			by := ""
+			if people, err := tx.People(ctx, []uuid.UUID{r.DecidedBy}); err != nil {
+				return state, err
+			} else if len(people) > 0 {
+				by = people[0].Name
+			}
+			state = RoomState{string(schedule.KindRefused), words.RoomRefused(by, r.Word)}
+		case r.State == schedule.RequestAgreed:
+			state = RoomState{State: string(schedule.KindBooked)}
+		}
+	}
+	return state, nil
+}

@@ -1,0 +1,173 @@
+package rooms
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
+	"jembro/internal/schedule/meetings"
+)
+
+// answerTx is what is needed here of a transaction.
+type answerTx interface {
+	directory.LookupTx
+	schedule.HappenTx
+	AgreeTo(ctx context.Context, meetingID, roomID uuid.UUID) error
+	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	LockRequest(ctx context.Context, id uuid.UUID) (schedule.RoomRequest, error)
+	LockRooms(ctx context.Context, rooms []uuid.UUID) error
+	MeetingOfRequest(ctx context.Context, id uuid.UUID) (uuid.UUID, error)
+	RefuseTo(ctx context.Context, meetingID, roomID uuid.UUID) error
+	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
+	SetRequest(ctx context.Context, r schedule.RoomRequest) error
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+// mostWord is how long the word of a keeper can be, in bytes.
+const mostWord = 2000
+
+// Answer is a keeper's yes or no to what is asked of a room; the organiser is told. The
+// same answer again changes nothing. It fails with ErrNotFound for who does not keep the
+// room, with an *AnsweredError where it was answered otherwise, or is asked no more.
+func (s *Deeds) Answer(ctx context.Context, who schedule.Actor, id uuid.UUID, yes bool, word string) error {
+	if word = strings.TrimSpace(word); len(word) > mostWord {
+		return schedule.Invalid("word", "Say it in 2000 characters.")
+	}
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		q, record, room, err := locked(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		me, err := directory.Person(ctx, tx, who.For)
+		if err != nil {
+			return err
+		}
+		state, e := schedule.RequestRefused, meeting.Event{Kind: meeting.EventRoomRefused, Who: me.Name, Name: room.Name, Comment: word}
+		if yes {
+			state, e.Kind = schedule.RequestAgreed, meeting.EventRoomAgreed
+		}
+		switch {
+		case !room.KeptFor(me):
+			return schedule.ErrNotFound
+		case q.State == state:
+			return nil
+		case q.State != schedule.RequestOpen:
+			return &AnsweredError{State: q.State, By: who.For == q.DecidedBy}
+		}
+		q.DecidedBy, q.Word = who.For, word
+		return s.close(ctx, tx, q, record, room, state, e)
+	})
+}
+
+// AnsweredError: what a keeper answers is not asked any more.
+type AnsweredError struct {
+	State schedule.RequestState
+	By    bool // they answered it themselves
+}
+
+func (e *AnsweredError) Error() string { return "the request is " + string(e.State) }
+
+// Sentence says why.
+func (e *AnsweredError) Sentence() string {
+	switch {
+	case e.State == schedule.RequestWithdrawn:
+		return "This is not asked any more: the meeting was called off, or takes another room."
+	case e.State == schedule.RequestLapsed:
+		return "Nobody answered in time, and the room was given back."
+	case e.By:
+		return "You have answered this already."
+	}
+	return "Another keeper has answered this already."
+}
+
+// locked is a request with its meeting and its room; the meeting is locked first, as
+// everybody does.
+func locked(ctx context.Context, tx answerTx, id uuid.UUID) (q schedule.RoomRequest, record schedule.Record, room schedule.Room, err error) {
+	meetingID, err := tx.MeetingOfRequest(ctx, id)
+	if err != nil {
+		return q, record, room, err
+	}
+	if record, err = tx.LockMeeting(ctx, meetingID); err != nil {
+		return q, record, room, err
+	}
+	if q, err = tx.LockRequest(ctx, id); err != nil {
+		return q, record, room, err
+	}
+	found, err := tx.RoomsByID(ctx, []uuid.UUID{q.RoomID})
+	if err == nil && len(found) == 0 {
+		err = schedule.ErrNotFound
+	}
+	if err != nil {
+		return q, record, room, err
+	}
+	return q, record, found[0], tx.LockRooms(ctx, []uuid.UUID{q.RoomID})
+}
+
+// close ends a request: the room is booked or given back, and the organiser is told.
+func (s *Deeds) close(ctx context.Context, tx answerTx, q schedule.RoomRequest, record schedule.Record, room schedule.Room, state schedule.RequestState, e meeting.Event) error {
+	now := s.Now()
+	q.State, q.DecidedAt = state, &now
+	if err := tx.SetRequest(ctx, q); err != nil {
+		return err
+	}
+	end := tx.RefuseTo
+	if state == schedule.RequestAgreed {
+		end = tx.AgreeTo
+	}
+	if err := end(ctx, q.MeetingID, q.RoomID); err != nil {
+		return err
+	}
+	if err := s.Happened(ctx, tx, record, q.DecidedBy, e); err != nil {
+		return err
+	}
+	insiders := append(meetings.Insiders(record.Content.Participants), record.OrganiserID)
+	if err := tx.Tell(ctx, schedule.Notice{People: insiders, Topic: schedule.AboutMeeting, ID: record.ID}); err != nil {
+		return err
+	}
+	return tx.Tell(ctx, schedule.Notice{People: room.KeptBy, Topic: schedule.AboutRoom, ID: room.ID})
+}
+
+// sweepTx is what is needed here of a transaction.
+type sweepTx interface {
+	answerTx
+	Lapsed(ctx context.Context, now time.Time) ([]uuid.UUID, error)
+	SweepHolds(ctx context.Context, before time.Time) error
+}
+
+// Sweep ends the requests that nobody answered in time, and drops holds that are over. It
+// can run at any time, and twice without harm.
+func (s *Deeds) Sweep(ctx context.Context) error {
+	if err := s.Store.InTx(ctx, func(tx Tx) error { return tx.SweepHolds(ctx, s.Now().Add(-time.Hour)) }); err != nil {
+		return err
+	}
+	for {
+		var due []uuid.UUID
+		err := s.Store.Look(ctx, func(tx Tx) (err error) {
+			due, err = tx.Lapsed(ctx, s.Now())
+			return err
+		})
+		if err != nil || len(due) == 0 {
+			return err
+		}
+		for _, id := range due {
+			if err := s.lapse(ctx, id); err != nil {
+				return err
+			}
+		}
+	}
+}
+
+func (s *Deeds) lapse(ctx context.Context, id uuid.UUID) error {
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		q, record, room, err := locked(ctx, tx, id)
+		if err != nil || q.State != schedule.RequestOpen || q.LapsesAt.After(s.Now()) {
+			return err
+		}
+		return s.close(ctx, tx, q, record, room, schedule.RequestLapsed, meeting.Event{Kind: meeting.EventRoomLapsed, Name: room.Name})
+	})
+}

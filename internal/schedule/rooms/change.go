@@ -1,0 +1,145 @@
+package rooms
+
+import (
+	"context"
+	"fmt"
+	"net/mail"
+	"net/url"
+	"slices"
+	"strings"
+	"unicode/utf8"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	core "jembro/internal/core/rooms"
+	"jembro/internal/core/words"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
+)
+
+// changeTx is what is needed here of a transaction.
+type changeTx interface {
+	directory.LookupTx
+	AddRoom(ctx context.Context, r schedule.Room) error
+	LockRoomToChange(ctx context.Context, id uuid.UUID) (schedule.Room, error)
+	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
+	SetRoom(ctx context.Context, r schedule.Room) error
+	Sites(ctx context.Context) ([]schedule.Site, error)
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+// Limits of what a room is like.
+const (
+	mostSeats      = 100_000
+	mostEquipment  = 40
+	longName       = 200
+	longDirections = 4000
+	mostKeepers    = 20
+)
+
+// Change is what its keeper changes of a room. Bookings that are there stay as they are.
+type Change struct {
+	Name, Floor      string
+	Seats            int
+	Equipment        []string
+	Directions, Link string
+	Keepers          []uuid.UUID
+	Rules            core.Rules
+}
+
+// ChangeRoom keeps what a room is like and by which rules it is booked. It is for who
+// keeps the room; it fails with ErrNotFound for everybody else, with a *ChangedError when
+// it was changed since version, and with an *InvalidError that names every field at fault.
+func (s *Deeds) ChangeRoom(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, c Change) error {
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		room, err := tx.LockRoomToChange(ctx, id)
+		if err != nil {
+			return err
+		}
+		me, err := directory.Person(ctx, tx, who.For)
+		if err != nil {
+			return err
+		}
+		switch {
+		case !room.KeptFor(me):
+			return schedule.ErrNotFound
+		case room.Version != version:
+			return &ChangedError{}
+		}
+		room.Name, room.Floor, room.Seats, room.Equipment = strings.TrimSpace(c.Name), strings.TrimSpace(c.Floor), c.Seats, equipment(c.Equipment)
+		room.Directions, room.Link, room.Keepers, room.Rules = strings.TrimSpace(c.Directions), strings.TrimSpace(c.Link), c.Keepers, c.Rules
+		faults := Faults(room)
+		if unknown, err := unknownPeople(ctx, tx, room); err != nil {
+			return err
+		} else if unknown {
+			faults = append(faults, meeting.Fault{Field: "keepers", Sentence: "Choose people who work here."})
+		}
+		if len(faults) > 0 {
+			return &schedule.InvalidError{Faults: faults}
+		}
+		if err := tx.SetRoom(ctx, room); err != nil {
+			return err
+		}
+		return tx.Tell(ctx, schedule.Notice{People: append(slices.Clone(room.KeptBy), who.For), Topic: schedule.AboutRoom, ID: id})
+	})
+}
+
+// ChangedError: somebody else changed the room meanwhile.
+type ChangedError struct{}
+
+func (*ChangedError) Error() string { return "the room was changed in the meantime" }
+
+// unknownPeople tells whether a keeper, or somebody named by the rules, does not work here.
+func unknownPeople(ctx context.Context, tx changeTx, room schedule.Room) (bool, error) {
+	ids := slices.Clone(room.Keepers)
+	for _, text := range room.Rules.People {
+		id, err := uuid.Parse(text)
+		if err != nil {
+			return true, nil
+		}
+		ids = append(ids, id)
+	}
+	slices.SortFunc(ids, func(a, b uuid.UUID) int { return slices.Compare(a[:], b[:]) })
+	ids = slices.Compact(ids)
+	found, err := tx.People(ctx, ids)
+	found = slices.DeleteFunc(found, func(p schedule.Person) bool { return p.Left })
+	return len(found) < len(ids), err
+}
+
+// equipment is what is in a room, each once, without what is empty.
+func equipment(all []string) (out []string) {
+	for _, e := range all {
+		if e = strings.TrimSpace(e); e != "" && !slices.Contains(out, e) {
+			out = append(out, e)
+		}
+	}
+	return out
+}
+
+// Faults are what is wrong with what a room is like, by field.
+func Faults(r schedule.Room) (faults []meeting.Fault) {
+	add := func(bad bool, field, sentence string) {
+		if bad {
+			faults = append(faults, meeting.Fault{Field: field, Sentence: sentence})
+		}
+	}
+	add(r.Name == "", "name", "Give the room a name.")
+	add(utf8.RuneCountInString(r.Name) > longName, "name", "A name has room for 200 characters.")
+	add(utf8.RuneCountInString(r.Floor) > longName, "floor", "A floor has room for 200 characters.")
+	add(r.Seats < 1 || r.Seats > mostSeats, "seats", "Give a number of seats from 1 to 100000.")
+	add(len(r.Equipment) > mostEquipment, "equipment", fmt.Sprintf("There is room for %d things.", mostEquipment))
+	add(slices.ContainsFunc(r.Equipment, func(e string) bool { return utf8.RuneCountInString(e) > longName }), "equipment", "Each has room for 200 characters.")
+	add(utf8.RuneCountInString(r.Directions) > longDirections, "directions", "The way there has room for 4000 characters.")
+	add(len(r.Keepers) > mostKeepers, "keepers", fmt.Sprintf("A room has up to %d keepers.", mostKeepers))
+	if _, err := mail.ParseAddress(r.Email); err != nil {
+		add(true, "email", "Give the room an address of its own, as map.room@rooms.example.")
+	}
+	if u, err := url.Parse(r.Link); r.Link != "" && (err != nil || u.Scheme != "https" || u.Host == "" || len(r.Link) > 2000) {
+		add(true, "link", "Give a whole address that begins with https://, or none.")
+	}
+	for _, f := range r.Rules.Faults() {
+		add(true, "rules."+string(f), words.RuleFault(f))
+	}
+	return faults
+}

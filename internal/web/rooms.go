@@ -1,0 +1,147 @@
+package web
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/rooms"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+	keeping "jembro/internal/schedule/rooms"
+	"jembro/internal/schedule/sheets"
+	"jembro/internal/web/api"
+)
+
+func (h *handlers) GetRoom(ctx context.Context, r api.GetRoomRequestObject) (api.GetRoomResponseObject, error) {
+	first, err := when.ParseDay(r.Params.From)
+	if err != nil {
+		return nil, field("from", err.Error())
+	}
+	days := 14
+	if r.Params.Days != nil {
+		days = *r.Params.Days
+	}
+	room, err := h.deeds.Rooms.Room(ctx, actor(ctx), r.ID, first, days)
+	if err != nil {
+		return nil, err
+	}
+	out := api.GetRoom200JSONResponse{Room: toRoom(room.Room), Version: room.Version, Directions: room.Directions, Link: orNil(room.Link), Keeps: room.Keeps,
+		Rules: room.Rules, Clear: room.Clear, Zone: room.Zone.String(), Keepers: each(room.Keepers, func(p schedule.Person) string { return p.Name }),
+		Days: each(room.Days, func(d keeping.Day) api.RoomDay {
+			return api.RoomDay{Day: d.Day.String(), Closed: d.Closed, Shut: each(d.Shut, toSpan), Taken: each(d.Uses, toRoomUse)}
+		}),
+		Asked: each(room.Asked, toAskedRoom), Settings: toSettings(room)}
+	if room.Until != 0 {
+		until := room.Until.Time()
+		out.Until = &until
+	}
+	return out, nil
+}
+
+func toAskedRoom(q keeping.Asked) api.AskedRoom {
+	out := api.AskedRoom{ID: q.ID, RoomID: q.RoomID, Room: q.Room, Title: q.Title, By: q.By, People: len(q.Content.Participants) + 1, When: q.When, Why: q.Why,
+		LapsesAt: q.LapsesAt, Dates: q.Dates, Without: q.Without, Instead: each(q.Instead, toRoomRef), Day: q.Day.String()}
+	if q.Content.Repeats() {
+		out.Repeats = orNil(q.Content.Plan().Words())
+	}
+	return out
+}
+
+func minutesOf(d time.Duration) int { return int(d / time.Minute) }
+
+func toSettings(room keeping.Room) api.RoomChange {
+	r, named := room.Room.Rules, map[string]string{}
+	for _, p := range room.People {
+		named[p.ID.String()] = p.Name
+	}
+	person := func(id string) api.RoomPerson { return api.RoomPerson{ID: idOf(id), Name: named[id]} }
+	out := api.RoomChange{Name: room.Name, Floor: room.Floor, Seats: room.Seats, Equipment: each(room.Equipment, same), Directions: room.Directions, Link: room.Link,
+		Keepers: each(room.Room.Keepers, func(id uuid.UUID) api.RoomPerson { return person(id.String()) }),
+		Rules: api.RoomRules{By: api.RoomRulesByEverybody, Others: api.RoomRulesOthersAsk, People: each(r.People, person), Longest: minutesOf(r.Longest), Ahead: r.Ahead, Gap: minutesOf(r.Gap),
+			Holidays: r.Holidays, Closed: each(r.Closed, when.Day.String), Share: r.Share,
+			AgreeAlways: r.Agree.Always, AgreeAbove: minutesOf(r.Agree.Above), AgreeAfter: int(r.Agree.After), AgreeWithin: r.Agree.Within,
+			Open: each(r.Open[:], func(spans []when.ClockSpan) []api.ClockSpan {
+				return each(spans, func(s when.ClockSpan) api.ClockSpan { return api.ClockSpan{From: int(s.Start), Until: int(s.End)} })
+			})}}
+	if r.By != rooms.ByEverybody {
+		out.Rules.By = api.RoomRulesBy(r.By)
+	}
+	if r.Others == rooms.OthersRefused {
+		out.Rules.Others = api.RoomRulesOthersRefuse
+	}
+	return out
+}
+
+func (h *handlers) ChangeRoom(ctx context.Context, r api.ChangeRoomRequestObject) (api.ChangeRoomResponseObject, error) {
+	rules, err := fromRules(r.Body.Rules)
+	if err != nil {
+		return nil, err
+	}
+	c := keeping.Change{Name: r.Body.Name, Floor: r.Body.Floor, Seats: r.Body.Seats, Equipment: r.Body.Equipment, Directions: r.Body.Directions, Link: r.Body.Link,
+		Rules: rules, Keepers: each(r.Body.Keepers, func(p api.RoomPerson) uuid.UUID { return p.ID })}
+	return api.ChangeRoom204Response{}, h.deeds.Rooms.ChangeRoom(ctx, actor(ctx), r.ID, r.Params.IfMatch, c)
+}
+
+func fromRules(r api.RoomRules) (rooms.Rules, error) {
+	length := func(minutes int) time.Duration { return time.Duration(minutes) * time.Minute }
+	out := rooms.Rules{By: rooms.By(r.By), Longest: length(r.Longest), Ahead: r.Ahead, Gap: length(r.Gap), Holidays: r.Holidays, Share: r.Share,
+		Agree: rooms.Agree{Always: r.AgreeAlways, Above: length(r.AgreeAbove), After: when.Clock(r.AgreeAfter), Within: r.AgreeWithin}}
+	if r.By == api.RoomRulesByEverybody {
+		out.By = rooms.ByEverybody
+	}
+	if r.Others == api.RoomRulesOthersRefuse {
+		out.Others = rooms.OthersRefused
+	}
+	if out.By == rooms.ByNamed {
+		out.People = each(r.People, func(p api.RoomPerson) string { return p.ID.String() })
+	}
+	for weekday, spans := range r.Open {
+		for _, s := range spans {
+			out.Open[weekday] = append(out.Open[weekday], when.ClockSpan{Start: when.Clock(s.From), End: when.Clock(s.Until)})
+		}
+	}
+	for _, text := range r.Closed {
+		day, err := when.ParseDay(text)
+		if err != nil {
+			return out, &schedule.InvalidError{Faults: []meeting.Fault{{Field: "rules.closed", Sentence: "Write days as 2026-12-24."}}}
+		}
+		out.Closed = append(out.Closed, day)
+	}
+	return out, nil
+}
+
+func (h *handlers) AnswerRoomRequest(ctx context.Context, r api.AnswerRoomRequestRequestObject) (api.AnswerRoomRequestResponseObject, error) {
+	return api.AnswerRoomRequest204Response{}, h.deeds.Rooms.Answer(ctx, actor(ctx), r.ID, r.Body.Yes, r.Body.Word)
+}
+
+func (h *handlers) GetRoomTable(ctx context.Context, _ api.GetRoomTableRequestObject) (api.GetRoomTableResponseObject, error) {
+	text, err := h.deeds.Rooms.Table(ctx, actor(ctx))
+	if err != nil {
+		return nil, err
+	}
+	name := `attachment; filename="rooms.csv"`
+	return api.GetRoomTable200TextCsvResponse{Body: strings.NewReader(text), ContentLength: int64(len(text)),
+		Headers: api.GetRoomTable200ResponseHeaders{ContentDisposition: &name}}, nil
+}
+
+func (h *handlers) TakeRoomTable(ctx context.Context, r api.TakeRoomTableRequestObject) (api.TakeRoomTableResponseObject, error) {
+	done, err := h.deeds.Rooms.TakeTable(ctx, actor(ctx), r.Body.Csv, r.Body.Try)
+	return api.TakeRoomTable200JSONResponse{Added: done.Added, Changed: done.Changed, Same: done.Same}, err
+}
+
+func (h *handlers) HoldRooms(ctx context.Context, r api.HoldRoomsRequestObject) (api.HoldRoomsResponseObject, error) {
+	hold, err := h.deeds.Sheets.HoldRooms(ctx, actor(ctx), r.ID)
+	return api.HoldRooms200JSONResponse(toHold(hold)), err
+}
+
+func toHold(h sheets.Hold) api.Hold {
+	out := api.Hold{Words: orNil(h.Words)}
+	if !h.Until.IsZero() {
+		out.Until = &h.Until
+	}
+	return out
+}
