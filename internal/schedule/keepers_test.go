@@ -12,9 +12,11 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/typed"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/demo"
@@ -531,5 +533,32 @@ func FuzzRoomTable(f *testing.F) {
 		if err != nil && !errors.As(err, &table) {
 			t.Fatal(err)
 		}
+	})
+}
+
+// What a form shows of the rules of a room is read back as the same rules.
+func TestRulesReadBackAsTyped(t *testing.T) {
+	reader := typed.Reader{Words: words.Typed, Today: when.DayOf(2026, 11, 24), Order: typed.DayFirst}
+	rapid.Check(t, func(t *rapid.T) {
+		minutes := func(name string, most int) time.Duration {
+			return time.Duration(rapid.IntRange(0, most).Draw(t, name)) * time.Minute
+		}
+		r := rooms.Rules{Longest: minutes("longest", 60*24*31), Gap: minutes("gap", 600), Ahead: rapid.IntRange(0, 400).Draw(t, "ahead"), Share: rapid.IntRange(0, 10).Draw(t, "share"),
+			Holidays: rapid.Bool().Draw(t, "holidays"), Others: rapid.SampledFrom([]rooms.Others{rooms.OthersAsk, rooms.OthersRefused}).Draw(t, "others"),
+			Agree: rooms.Agree{Always: rapid.Bool().Draw(t, "always"), Above: minutes("above", 600), After: when.Clock(rapid.IntRange(0, 1439).Draw(t, "after")), Within: rapid.IntRange(0, 30).Draw(t, "within")}}
+		for day := range r.Open {
+			at := when.Clock(rapid.IntRange(0, 300).Draw(t, "opens"))
+			for range rapid.IntRange(0, 3).Draw(t, "spans") {
+				end := at + when.Clock(rapid.IntRange(1, 300).Draw(t, "long"))
+				r.Open[day] = append(r.Open[day], when.ClockSpan{Start: at, End: end})
+				at = end + when.Clock(rapid.IntRange(0, 60).Draw(t, "pause"))
+			}
+		}
+		for range rapid.IntRange(0, 4).Draw(t, "closed") {
+			r.Closed = append(r.Closed, when.DayOf(2027, 1, 1)+when.Day(rapid.IntRange(0, 700).Draw(t, "day")))
+		}
+		got, faults := keeping.Type(r).Read(reader)
+		require.Empty(t, faults)
+		require.Equal(t, r, got)
 	})
 }

@@ -2,6 +2,7 @@ package schedule
 
 import (
 	"slices"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -92,7 +93,16 @@ var EveryRoom = Page{Most: 1000}
 
 // Facts are what the core needs to know of the room.
 func (r Room) Facts() rooms.Facts {
-	return rooms.Facts{ID: r.ID.String(), SiteID: r.SiteID.String(), Seats: r.Seats, Equipment: r.Equipment}
+	return rooms.Facts{ID: r.ID.String(), SiteID: r.SiteID.String(), Floor: r.Floor, Seats: r.Seats, Equipment: r.Equipment}
+}
+
+// FactsFor are those of some rooms for somebody who wants one for some length.
+func FactsFor(all []Room, by Person, length time.Duration) []rooms.Facts {
+	out := RoomFacts(all)
+	for i, r := range all {
+		out[i].Asks = r.Place().Asks(r.Asker(by), length)
+	}
+	return out
 }
 
 // RoomFacts are those of some rooms.

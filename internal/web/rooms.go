@@ -3,11 +3,9 @@ package web
 import (
 	"context"
 	"strings"
-	"time"
 
 	"github.com/google/uuid"
 
-	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
@@ -51,22 +49,17 @@ func toAskedRoom(q keeping.Asked) api.AskedRoom {
 	return out
 }
 
-func minutesOf(d time.Duration) int { return int(d / time.Minute) }
-
 func toSettings(room keeping.Room) api.RoomChange {
-	r, named := room.Room.Rules, map[string]string{}
+	r, named := keeping.Type(room.Room.Rules), map[string]string{}
 	for _, p := range room.People {
 		named[p.ID.String()] = p.Name
 	}
 	person := func(id string) api.RoomPerson { return api.RoomPerson{ID: idOf(id), Name: named[id]} }
 	out := api.RoomChange{Name: room.Name, Floor: room.Floor, Seats: room.Seats, Equipment: each(room.Equipment, same), Directions: room.Directions, Link: room.Link,
 		Keepers: each(room.Room.Keepers, func(id uuid.UUID) api.RoomPerson { return person(id.String()) }),
-		Rules: api.RoomRules{By: api.RoomRulesByEverybody, Others: api.RoomRulesOthersAsk, People: each(r.People, person), Longest: minutesOf(r.Longest), Ahead: r.Ahead, Gap: minutesOf(r.Gap),
-			Holidays: r.Holidays, Closed: each(r.Closed, when.Day.String), Share: r.Share,
-			AgreeAlways: r.Agree.Always, AgreeAbove: minutesOf(r.Agree.Above), AgreeAfter: int(r.Agree.After), AgreeWithin: r.Agree.Within,
-			Open: each(r.Open[:], func(spans []when.ClockSpan) []api.ClockSpan {
-				return each(spans, func(s when.ClockSpan) api.ClockSpan { return api.ClockSpan{From: int(s.Start), Until: int(s.End)} })
-			})}}
+		Rules: api.RoomRules{By: api.RoomRulesByEverybody, Others: api.RoomRulesOthersAsk, People: each(r.People, person), Longest: r.Longest, Ahead: r.Ahead, Gap: r.Gap,
+			Open: r.Open[:], Holidays: r.Holidays, Closed: r.Closed, Share: r.Share,
+			AgreeAlways: r.AgreeAlways, AgreeAbove: r.AgreeAbove, AgreeAfter: r.AgreeAfter, AgreeWithin: r.AgreeWithin}}
 	if r.By != rooms.ByEverybody {
 		out.Rules.By = api.RoomRulesBy(r.By)
 	}
@@ -77,41 +70,22 @@ func toSettings(room keeping.Room) api.RoomChange {
 }
 
 func (h *handlers) ChangeRoom(ctx context.Context, r api.ChangeRoomRequestObject) (api.ChangeRoomResponseObject, error) {
-	rules, err := fromRules(r.Body.Rules)
-	if err != nil {
-		return nil, err
-	}
 	c := keeping.Change{Name: r.Body.Name, Floor: r.Body.Floor, Seats: r.Body.Seats, Equipment: r.Body.Equipment, Directions: r.Body.Directions, Link: r.Body.Link,
-		Rules: rules, Keepers: each(r.Body.Keepers, func(p api.RoomPerson) uuid.UUID { return p.ID })}
+		Rules: fromRules(r.Body.Rules), Keepers: each(r.Body.Keepers, func(p api.RoomPerson) uuid.UUID { return p.ID })}
 	return api.ChangeRoom204Response{}, h.deeds.Rooms.ChangeRoom(ctx, actor(ctx), r.ID, r.Params.IfMatch, c)
 }
 
-func fromRules(r api.RoomRules) (rooms.Rules, error) {
-	length := func(minutes int) time.Duration { return time.Duration(minutes) * time.Minute }
-	out := rooms.Rules{By: rooms.By(r.By), Longest: length(r.Longest), Ahead: r.Ahead, Gap: length(r.Gap), Holidays: r.Holidays, Share: r.Share,
-		Agree: rooms.Agree{Always: r.AgreeAlways, Above: length(r.AgreeAbove), After: when.Clock(r.AgreeAfter), Within: r.AgreeWithin}}
+func fromRules(r api.RoomRules) keeping.TypedRules {
+	out := keeping.TypedRules{By: rooms.By(r.By), People: each(r.People, func(p api.RoomPerson) string { return p.ID.String() }), Longest: r.Longest, Ahead: r.Ahead, Gap: r.Gap,
+		Open: [7]string(r.Open), Holidays: r.Holidays, Closed: r.Closed, Share: r.Share,
+		AgreeAlways: r.AgreeAlways, AgreeAbove: r.AgreeAbove, AgreeAfter: r.AgreeAfter, AgreeWithin: r.AgreeWithin}
 	if r.By == api.RoomRulesByEverybody {
 		out.By = rooms.ByEverybody
 	}
 	if r.Others == api.RoomRulesOthersRefuse {
 		out.Others = rooms.OthersRefused
 	}
-	if out.By == rooms.ByNamed {
-		out.People = each(r.People, func(p api.RoomPerson) string { return p.ID.String() })
-	}
-	for weekday, spans := range r.Open {
-		for _, s := range spans {
-			out.Open[weekday] = append(out.Open[weekday], when.ClockSpan{Start: when.Clock(s.From), End: when.Clock(s.Until)})
-		}
-	}
-	for _, text := range r.Closed {
-		day, err := when.ParseDay(text)
-		if err != nil {
-			return out, &schedule.InvalidError{Faults: []meeting.Fault{{Field: "rules.closed", Sentence: "Write days as 2026-12-24."}}}
-		}
-		out.Closed = append(out.Closed, day)
-	}
-	return out, nil
+	return out
 }
 
 func (h *handlers) AnswerRoomRequest(ctx context.Context, r api.AnswerRoomRequestRequestObject) (api.AnswerRoomRequestResponseObject, error) {

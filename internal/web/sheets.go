@@ -106,7 +106,7 @@ func (h *handlers) GetRoomsDay(ctx context.Context, r api.GetRoomsDayRequestObje
 	if err != nil {
 		return nil, field("day", err.Error())
 	}
-	q := availability.RoomsQuestion{Day: day, SiteID: idOf(deref(r.Params.Site))}
+	q := availability.RoomsQuestion{Day: day, SiteID: idOf(deref(r.Params.Site)), Floor: deref(r.Params.Floor)}
 	if r.Params.Seats != nil {
 		q.Seats = *r.Params.Seats
 	}
@@ -160,6 +160,9 @@ func (h *handlers) FindOpenings(ctx context.Context, r api.FindOpeningsRequestOb
 		RoomID: idOf(r.Body.RoomID), SiteID: idOf(r.Body.SiteID), But: idOf(deref(r.Body.MeetingID))}
 	a, err := h.deeds.Availability.Openings(ctx, actor(ctx), q)
 	out := api.FindOpenings200JSONResponse{Items: each(a.Openings, func(o core.Opening) api.Opening { return toOpening(o, a) }), Days: []api.OpeningDay{}}
+	for i, asks := range a.Asks {
+		out.Items[i].Asks = orNil(asks)
+	}
 	for i, good := range a.Good {
 		out.Days = append(out.Days, api.OpeningDay{Day: (first + when.Day(i)).String(), Good: good})
 	}

@@ -198,8 +198,8 @@ func TestMailProgramAnswersByItself(t *testing.T) {
 	assert.Contains(t, off.Text, "The kiln is broken.")
 }
 
-// TestATakenRoomIsSaidAndAnotherTaken books a room that somebody was faster
-// with.
+// TestATakenRoomIsSaidAndAnotherTaken books a room that somebody was faster with: it is
+// said while the sheet is open, and again at Send.
 func TestATakenRoomIsSaidAndAnotherTaken(t *testing.T) {
 	sheet := func(p *page, title string) {
 		p.keys("m")
@@ -215,7 +215,14 @@ func TestATakenRoomIsSaidAndAnotherTaken(t *testing.T) {
 	ilse := signIn(t, demo.Ilse)
 	rui := signIn(t, "rui.calado@marrowby.example")
 	sheet(ilse, "Trustees")
+	ilse.sees("held for you until")
 	sheet(rui, "Boiler review")
+	rui.sees("Founders Table is held by Ilse Marrant until")
+	rui.press("Send")
+	rui.sees("Founders Table is held by Ilse Marrant until", "Take ")
+
+	// She looks at something else for long enough; he sends again and has it.
+	ilse.lapse()
 	rui.press("Send")
 	rui.sees("Founders Table booked")
 	ilse.press("Send")
@@ -224,7 +231,7 @@ func TestATakenRoomIsSaidAndAnotherTaken(t *testing.T) {
 	take := value[string](ilse, `[...document.querySelectorAll("section[aria-label=Where] [role=alert] button")][0].innerText`)
 	require.True(t, strings.HasPrefix(take, "Take "), take)
 	ilse.press(take)
-	ilse.sees("books " + strings.TrimPrefix(take, "Take "))
+	ilse.sees("books "+strings.TrimPrefix(take, "Take "), "held for you until")
 	ilse.press("Send")
 	ilse.sees("People", strings.TrimPrefix(take, "Take ")+" booked")
 }

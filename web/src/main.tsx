@@ -38,6 +38,7 @@ const router = createBrowserRouter([
 			{ path: "/new", element: <NewsPage /> },
 			{ path: "/weeks", element: <Weeks /> },
 			{ path: "/rooms", lazy: async () => ({ Component: (await import("./rooms/RoomsPage")).RoomsPage }) },
+			{ path: "/room/:id", lazy: async () => ({ Component: (await import("./rooms/RoomPage")).RoomPage }) },
 			{ path: "/drafts", lazy: async () => ({ Component: (await import("./sheet/Drafts")).Drafts }) },
 			{ path: "/sheet/:id", element: <SheetPage /> },
 			{ path: "/meeting/:id", element: <MeetingPage /> },

@@ -92,6 +92,12 @@ func (p Place) allowed(a Asker) (may, freely bool) {
 	return p.Others == OthersAsk, false
 }
 
+// Asks tells whether a booking of some length needs a keeper to agree, whenever it is.
+func (p Place) Asks(a Asker, length time.Duration) bool {
+	_, freely := p.allowed(a)
+	return !a.Keeps && (!freely || p.Agree.Always || p.Agree.Above > 0 && length > p.Agree.Above)
+}
+
 // LastDay is the last day on which the room can be booked now; ok is false where there is
 // no such limit.
 func (r Rules) LastDay(today when.Day) (last when.Day, ok bool) {
@@ -229,11 +235,11 @@ func (p Place) Decide(wanted []when.Span, here, of int, a Asker, now when.Instan
 	if a.Keeps {
 		return d
 	}
+	if p.Agree.Always && d.Verdict != Refused { // all else is said with it
+		return Decision{Asked, []Reason{{Code: AskAlways}}}
+	}
 	if !freely {
 		say(Asked, Reason{Code: AskOthers, By: p.By})
-	}
-	if p.Agree.Always {
-		say(Asked, Reason{Code: AskAlways})
 	}
 	for _, s := range wanted {
 		start, end := p.Zone.LocalAt(s.Start), p.Zone.LocalAt(s.End)

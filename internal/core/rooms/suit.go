@@ -10,8 +10,10 @@ import (
 // Facts are what a room is like.
 type Facts struct {
 	ID, SiteID string
+	Floor      string
 	Seats      int
 	Equipment  []string
+	Asks       bool // its keeper has to agree to who asks
 }
 
 // Wish is what a room must have, and the one that is meant already. The zero Wish
@@ -20,19 +22,20 @@ type Wish struct {
 	Seats     int
 	Equipment []string
 	SiteID    string // "" for any
+	Floor     string // its name, "" for any
 	Meant     string // the ID of the room on the sheet, "" for none
 }
 
 // Suits tells whether a room has enough seats, what is asked for, and lies where
 // it should.
 func (w Wish) Suits(r Facts) bool {
-	return r.Seats >= w.Seats && (w.SiteID == "" || w.SiteID == r.SiteID) &&
+	return r.Seats >= w.Seats && (w.SiteID == "" || w.SiteID == r.SiteID) && (w.Floor == "" || w.Floor == r.Floor) &&
 		!slices.ContainsFunc(w.Equipment, func(e string) bool { return !slices.Contains(r.Equipment, e) })
 }
 
 // Order gives the places of the rooms that would do, the best first: the one that
-// is meant, whether it suits or not, then those at its site, each by seats: the
-// smallest that does is the best. Equal rooms keep their order.
+// is meant, whether it suits or not, then those that ask nobody, then those at its site,
+// each by seats: the smallest that does is the best. Equal rooms keep their order.
 func (w Wish) Order(all []Facts) []int {
 	var places []int
 	site := ""
@@ -46,16 +49,16 @@ func (w Wish) Order(all []Facts) []int {
 	}
 	slices.SortStableFunc(places, func(a, b int) int {
 		x, y := all[a], all[b]
-		return cmp.Or(falseFirst(x.ID != w.Meant, y.ID != w.Meant), falseFirst(x.SiteID != site, y.SiteID != site), x.Seats-y.Seats)
+		return cmp.Or(falseFirst(x.ID != w.Meant, y.ID != w.Meant), falseFirst(x.Asks, y.Asks), falseFirst(x.SiteID != site, y.SiteID != site), x.Seats-y.Seats)
 	})
 	return places
 }
 
-// ByClear puts the room that is meant first, then those that are clear, each by
-// seats.
+// ByClear puts the room that is meant first, then those that are clear, those that ask
+// nobody before the others, each by seats.
 func (w Wish) ByClear(all []Facts, places []int, clear func(place int) bool) {
 	slices.SortStableFunc(places, func(a, b int) int {
-		return cmp.Or(falseFirst(all[a].ID != w.Meant, all[b].ID != w.Meant), falseFirst(!clear(a), !clear(b)), all[a].Seats-all[b].Seats)
+		return cmp.Or(falseFirst(all[a].ID != w.Meant, all[b].ID != w.Meant), falseFirst(!clear(a), !clear(b)), falseFirst(all[a].Asks, all[b].Asks), all[a].Seats-all[b].Seats)
 	})
 }
 

@@ -5,6 +5,7 @@
 package typed
 
 import (
+	"strconv"
 	"strings"
 	"time"
 	"unicode"
@@ -56,9 +57,10 @@ type Kind string
 const (
 	NotADay     Kind = "notADay"
 	NotATime    Kind = "notATime"
-	NoSuchDay   Kind = "noSuchDay"   // 31 February
-	NoSuchTime  Kind = "noSuchTime"  // 25:00
-	OtherDay    Kind = "otherDay"    // the weekday is not that of the day
+	NoSuchDay   Kind = "noSuchDay"  // 31 February
+	NoSuchTime  Kind = "noSuchTime" // 25:00
+	OtherDay    Kind = "otherDay"   // the weekday is not that of the day
+	NotALength  Kind = "notALength"
 	OutOfBounds Kind = "outOfBounds" // a year that no meeting lies in
 )
 
@@ -218,6 +220,38 @@ func (r Reader) End(text string, start when.Clock) (When, *Error) {
 		}
 		return When{End: ending(clock), HasEnd: true}, nil
 	})
+}
+
+// Length reads how long something takes: "45 min", "1h30", "1:30", "2 days". A number
+// alone is minutes from ten on and hours below that; whoever asks shows which.
+func (r Reader) Length(text string) (time.Duration, *Error) {
+	w, err := r.Read(text, func(all []token) (When, *Error) {
+		if len(all) == 1 && all[0].number {
+			n, err := strconv.Atoi(all[0].text)
+			unit := time.Minute
+			if n < 10 {
+				unit = time.Hour
+			}
+			if err != nil || n <= 0 || n > 10_000 {
+				return When{}, &Error{Kind: NotALength}
+			}
+			return When{Length: time.Duration(n) * unit, HasLength: true}, nil
+		}
+		if length, ok := r.length(all); ok {
+			return When{Length: length, HasLength: true}, nil
+		}
+		if clock, err := r.clock(all); err == nil && clock > 0 && strings.Contains(text, ":") {
+			return When{Length: time.Duration(clock) * time.Minute, HasLength: true}, nil
+		}
+		return When{}, &Error{Kind: NotALength}
+	})
+	switch {
+	case err != nil:
+		return 0, &Error{Kind: NotALength}
+	case w.HasDay || w.HasStart || w.HasEnd || !w.HasLength || w.Length <= 0:
+		return 0, &Error{Kind: NotALength}
+	}
+	return w.Length, nil
 }
 
 // ending is a clock as the end of something: the midnight it ends at is the one after it.

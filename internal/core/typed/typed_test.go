@@ -465,3 +465,16 @@ func ExampleReader_Start() {
 	fmt.Println(w.Day, w.Start, w.Length)
 	// Output: 2026-12-01 9:30 2h0m0s
 }
+
+func TestLengths(t *testing.T) {
+	r := typed.Reader{Words: words.Typed, Today: when.DayOf(2026, 11, 24), Order: typed.DayFirst}
+	for text, want := range map[string]time.Duration{
+		"45 min": 45 * time.Minute, "45": 45 * time.Minute, "90": 90 * time.Minute, "1h30": 90 * time.Minute, "1 h 30": 90 * time.Minute, "1:30": 90 * time.Minute,
+		"2 h": 2 * time.Hour, "2": 2 * time.Hour, "2 hours": 2 * time.Hour, "9": 9 * time.Hour, "10": 10 * time.Minute, "2 days": 48 * time.Hour, "an hour": time.Hour,
+		"": 0, "soon": 0, "0": 0, "-5": 0, "2pm": 0, "fri": 0, "99999999999999999999": 0, "9:75": 0,
+	} {
+		got, err := r.Length(text)
+		assert.Equal(t, want, got, text)
+		assert.Equal(t, want == 0, err != nil, text)
+	}
+}

@@ -16,11 +16,20 @@ const PrivateMeeting = "Private"
 // closed on 8 December." site is the name of its site.
 func RoomReasons(room, site string, all []rooms.Reason) string {
 	var parts []string
+	asks := false
 	for _, r := range all {
-		parts = append(parts, RoomReason(r, site))
+		part, ask := strings.CutPrefix(RoomReason(r, site), askingFor)
+		if parts = append(parts, part); ask {
+			asks = true
+		}
+	}
+	if asks && all[0].Code != rooms.AskAlways {
+		room += " " + strings.TrimSpace(askingFor)
 	}
 	return room + " " + List(parts) + "."
 }
+
+const askingFor = "asks its keeper for "
 
 // RoomReason is one of the reasons, to stand behind the name of the room.
 func RoomReason(r rooms.Reason, site string) string {
@@ -43,11 +52,11 @@ func RoomReason(r rooms.Reason, site string) string {
 	case rooms.AskAlways:
 		return "asks its keeper every time"
 	case rooms.AskOthers:
-		return "asks its keeper for others than " + forWhom(r.By, site)
+		return askingFor + "others than " + forWhom(r.By, site)
 	case rooms.AskLong:
-		return "asks its keeper for more than " + Length(r.Limit)
+		return askingFor + "more than " + Length(r.Limit)
 	case rooms.AskLate:
-		return "asks its keeper for anything after " + r.Clock.String()
+		return askingFor + "anything after " + r.Clock.String()
 	}
 	return "has a rule against it"
 }
@@ -193,4 +202,9 @@ func RoomRefused(by, word string) string {
 		return "nobody answered in time"
 	}
 	return by + " refused it" + ifAny(": ", word)
+}
+
+// NotHours says how the hours of a room are typed.
+func NotHours(text string) string {
+	return "“" + strings.TrimSpace(text) + "” are no hours. Type them like 8:00 – 18:00, with commas between several."
 }

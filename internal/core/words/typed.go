@@ -76,6 +76,8 @@ func NotRead(text string, err *typed.Error) string {
 		return fmt.Sprintf("%s is a %s, not a %s. Type the one that is meant.", ShortDay(err.Day), err.Day.Weekday(), err.Weekday)
 	case typed.OutOfBounds:
 		return fmt.Sprintf("A meeting lies in the years %d to %d.", when.FirstYear, when.LastYear)
+	case typed.NotALength:
+		return fmt.Sprintf("“%s” is no length. Type it like 45 min, 1h30 or 2 days.", text)
 	case typed.NotATime:
 		return fmt.Sprintf("“%s” is no time. Type it like 9:30, 2pm or 45 min.", text)
 	}

@@ -330,7 +330,7 @@ const openRequests = `-- name: OpenRequests :many
 SELECT q.id, q.room_id, q.meeting_id, q.asked_at, q.lapses_at, q.reasons, q.on_days, q.starts, q.ends, q.state, q.word, q.decided_by, q.decided_at, m.organiser_id, p.name AS by_name, m.private, v.schema, v.content
 FROM room_request q JOIN meeting m ON m.id = q.meeting_id JOIN person p ON p.id = m.organiser_id
 JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-WHERE q.state = 'open' AND q.room_id = ANY($1::uuid[]) ORDER BY q.lapses_at, q.id LIMIT $2
+WHERE q.state = 'open' AND q.room_id = ANY($1::uuid[]) ORDER BY q.lapses_at, q.starts[1], q.id LIMIT $2
 `
 
 type OpenRequestsParams struct {

@@ -71,7 +71,7 @@ UPDATE room_request SET asked_at = @asked_at, lapses_at = @lapses_at, reasons = 
 SELECT sqlc.embed(q), m.organiser_id, p.name AS by_name, m.private, v.schema, v.content
 FROM room_request q JOIN meeting m ON m.id = q.meeting_id JOIN person p ON p.id = m.organiser_id
 JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-WHERE q.state = 'open' AND q.room_id = ANY(@rooms::uuid[]) ORDER BY q.lapses_at, q.id LIMIT @most;
+WHERE q.state = 'open' AND q.room_id = ANY(@rooms::uuid[]) ORDER BY q.lapses_at, q.starts[1], q.id LIMIT @most;
 
 -- name: LapsedRequests :many
 SELECT id FROM room_request WHERE state = 'open' AND lapses_at <= @now ORDER BY lapses_at LIMIT 100;

@@ -160,7 +160,7 @@ func roomLanes(q DayQuestion, house []schedule.Room, bookings []schedule.Booking
 		}
 		taken[b.RoomID] = append(taken[b.RoomID], b)
 	}
-	windows, wish, facts := when.Spans{window}, q.wish(seats), schedule.RoomFacts(house)
+	windows, wish, facts := when.Spans{window}, q.wish(seats), schedule.FactsFor(house, owner, q.Chosen.Length())
 	booked := schedule.Unclear(house, schedule.Booked(bookings), windows, owner, q.Chosen.Length(), now)
 	clear := func(at int) bool { return !booked[facts[at].ID].Overlaps(q.Chosen) }
 	places := wish.Order(facts)

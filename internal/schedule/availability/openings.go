@@ -46,6 +46,7 @@ type OpeningsAnswer struct {
 	People   []core.Person
 	Rooms    []schedule.Room // those that Opening.Room counts
 	Now      when.Instant
+	Asks     []bool // by opening: the keeper of its room has to agree
 }
 
 // Openings finds the best stretches for everybody on a sheet and a room, none of them in
@@ -98,13 +99,21 @@ func (s *Deeds) Openings(ctx context.Context, who schedule.Actor, q OpeningsQues
 	a.People = People(a.Lanes)
 	booked = schedule.Unclear(house, booked, windows, owner, q.Length, a.Now)
 	ask := core.OpeningsAsk{Window: window, Length: q.Length, People: a.People, WantRoom: q.WantRoom, Most: mostCards, Allowed: q.allowed(days)}
-	facts := schedule.RoomFacts(house)
+	facts := schedule.FactsFor(house, owner, q.Length)
 	for _, at := range (DayQuestion{RoomID: q.RoomID, Equipment: q.Equipment, SiteID: q.SiteID}).wish(len(a.Lanes)).Order(facts) {
 		a.Rooms = append(a.Rooms, house[at])
 		ask.Rooms = append(ask.Rooms, rooms.Room{ID: facts[at].ID, Busy: booked[facts[at].ID]})
 	}
 	search := core.NewSearch(ask)
 	a.Openings, a.Good = search.Openings(), search.GoodOn(days, mostMarks)
+	for _, o := range a.Openings {
+		asks := false
+		if o.Room != rooms.NoRoom {
+			room := a.Rooms[o.Room]
+			asks = room.Place().Decide([]when.Span{o.Span}, 1, 1, room.Asker(owner), a.Now).Verdict == rooms.Asked
+		}
+		a.Asks = append(a.Asks, asks)
+	}
 	return a, nil
 }
 

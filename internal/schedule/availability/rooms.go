@@ -29,6 +29,7 @@ type RoomsQuestion struct {
 	Seats     int
 	Equipment []string
 	SiteID    uuid.UUID
+	Floor     string
 	ClearFor  time.Duration
 }
 
@@ -86,7 +87,7 @@ func (s *Deeds) RoomsDay(ctx context.Context, who schedule.Actor, q RoomsQuestio
 	}
 	now := when.At(s.Now())
 	a.All, a.Today = len(house), a.Window.Holds(now)
-	wish := rooms.Wish{Seats: q.Seats, Equipment: q.Equipment}
+	wish := rooms.Wish{Seats: q.Seats, Equipment: q.Equipment, Floor: q.Floor}
 	if q.SiteID != uuid.Nil {
 		wish.SiteID = q.SiteID.String()
 	}

@@ -12,7 +12,8 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
-	core "jembro/internal/core/rooms"
+	"jembro/internal/core/typed"
+	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
@@ -45,7 +46,7 @@ type Change struct {
 	Equipment        []string
 	Directions, Link string
 	Keepers          []uuid.UUID
-	Rules            core.Rules
+	Rules            TypedRules
 }
 
 // ChangeRoom keeps what a room is like and by which rules it is booked. It is for who
@@ -68,8 +69,13 @@ func (s *Deeds) ChangeRoom(ctx context.Context, who schedule.Actor, id uuid.UUID
 			return &ChangedError{}
 		}
 		room.Name, room.Floor, room.Seats, room.Equipment = strings.TrimSpace(c.Name), strings.TrimSpace(c.Floor), c.Seats, equipment(c.Equipment)
-		room.Directions, room.Link, room.Keepers, room.Rules = strings.TrimSpace(c.Directions), strings.TrimSpace(c.Link), c.Keepers, c.Rules
-		faults := Faults(room)
+		room.Directions, room.Link, room.Keepers = strings.TrimSpace(c.Directions), strings.TrimSpace(c.Link), c.Keepers
+		reader := typed.Reader{Words: words.Typed, Today: me.Hours.Zone.LocalAt(when.At(s.Now())).Day, Order: schedule.DayOrder(ctx)}
+		rules, faults := c.Rules.Read(reader)
+		room.Rules = rules
+		if len(faults) == 0 {
+			faults = Faults(room)
+		}
 		if unknown, err := unknownPeople(ctx, tx, room); err != nil {
 			return err
 		} else if unknown {

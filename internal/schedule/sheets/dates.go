@@ -335,7 +335,7 @@ func (l *dateLooker) findRooms(ctx context.Context) error {
 	if l.q.SiteID != uuid.Nil {
 		wish.SiteID = l.q.SiteID.String()
 	}
-	for _, at := range wish.Order(schedule.RoomFacts(all)) {
+	for _, at := range wish.Order(schedule.FactsFor(all, l.st.Organiser, 0)) {
 		l.rooms = append(l.rooms, all[at])
 	}
 	// Rooms of single dates count too, whether they would do for all or not.

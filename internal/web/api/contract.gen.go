@@ -696,12 +696,6 @@ type ChangePassword struct {
 	Fresh   string `json:"fresh"`
 }
 
-// ClockSpan defines model for ClockSpan.
-type ClockSpan struct {
-	From  int `json:"from"`
-	Until int `json:"until"`
-}
-
 // Day defines model for Day.
 type Day struct {
 	AllRooms int        `json:"allRooms"`
@@ -1182,7 +1176,9 @@ type OpenSheet struct {
 
 // Opening defines model for Opening.
 type Opening struct {
-	End time.Time `json:"end"`
+	// Asks The keeper of the room has to agree.
+	Asks *bool     `json:"asks,omitempty"`
+	End  time.Time `json:"end"`
 
 	// Head All 4 needed
 	Head  string      `json:"head"`
@@ -1368,7 +1364,7 @@ type RoomChange struct {
 	Link       string       `json:"link"`
 	Name       string       `json:"name"`
 
-	// Rules Lengths are in minutes, clocks in minutes since midnight; 0 is no rule.
+	// Rules Lengths, clocks, hours and days as people type them; empty is no rule.
 	Rules RoomRules `json:"rules"`
 	Seats int       `json:"seats"`
 }
@@ -1438,25 +1434,35 @@ type RoomRef struct {
 	Seats int                `json:"seats"`
 }
 
-// RoomRules Lengths are in minutes, clocks in minutes since midnight; 0 is no rule.
+// RoomRules Lengths, clocks, hours and days as people type them; empty is no rule.
 type RoomRules struct {
-	AgreeAbove  int  `json:"agreeAbove"`
-	AgreeAfter  int  `json:"agreeAfter"`
-	AgreeAlways bool `json:"agreeAlways"`
+	AgreeAbove string `json:"agreeAbove"`
 
-	// AgreeWithin Working days.
-	AgreeWithin int         `json:"agreeWithin"`
-	Ahead       int         `json:"ahead"`
-	By          RoomRulesBy `json:"by"`
-	Closed      []string    `json:"closed"`
-	Gap         int         `json:"gap"`
+	// AgreeAfter 18:00
+	AgreeAfter  string `json:"agreeAfter"`
+	AgreeAlways bool   `json:"agreeAlways"`
+
+	// AgreeWithin Working days; 0 for 2.
+	AgreeWithin int `json:"agreeWithin"`
+
+	// Ahead Days.
+	Ahead string      `json:"ahead"`
+	By    RoomRulesBy `json:"by"`
+
+	// Closed Days with commas between them.
+	Closed string `json:"closed"`
+
+	// Gap 30 min
+	Gap string `json:"gap"`
 
 	// Holidays It is closed on public holidays.
 	Holidays bool `json:"holidays"`
-	Longest  int  `json:"longest"`
 
-	// Open Hours for each weekday from Sunday; all empty for always.
-	Open   [][]ClockSpan   `json:"open"`
+	// Longest 4 h
+	Longest string `json:"longest"`
+
+	// Open Hours for each weekday from Sunday, 8:00 – 12:00, 13 – 18; all empty for always.
+	Open   []string        `json:"open"`
 	Others RoomRulesOthers `json:"others"`
 	People []RoomPerson    `json:"people"`
 
@@ -1907,6 +1913,7 @@ type GetRoomsDayParams struct {
 	Seats     *int      `form:"seats,omitempty" json:"seats,omitempty"`
 	Equipment *[]string `form:"equipment,omitempty" json:"equipment,omitempty"`
 	Site      *string   `form:"site,omitempty" json:"site,omitempty"`
+	Floor     *string   `form:"floor,omitempty" json:"floor,omitempty"`
 
 	// ClearFor Minutes that a room has to be clear at a stretch.
 	ClearFor *int `form:"clearFor,omitempty" json:"clearFor,omitempty"`
@@ -3077,6 +3084,13 @@ func (siw *ServerInterfaceWrapper) GetRoomsDay(c fiber.Ctx) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "site", query, &params.Site, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter site: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "floor" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "floor", query, &params.Floor, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter floor: %w", err).Error())
 	}
 
 	// ------------- Optional query parameter "clearFor" -------------
@@ -7282,184 +7296,185 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H3bciM3suCvILgb4XNiKYlSt+2x9NTuy1jH3SNvSw5H7NgPICtJYlQEaAAlmuNQxP7D/uF+yQYygboR",
-	"KFaJYrft2HnwtMgigMpM5P3y+2imVmslQVozuvx9tOaar8CCxr+uM/dfIUeXozW3y9F4JPkKRpcjkY3G",
-	"Iw2/FkJDNrq0uoDxyMyWsOLuF3OlV9yOLkdFgU/a7dr9ylgt5GL0+DgeXc8/cDtbuoczMDMt1lYot8/d",
-	"EtgDaCOUZHYJbKOFBSYMm3IDGVPydDSmEy2BZ6CrM13PT2jNrpOt+G9iVaxGlxeT8L/xaCUkfTgpjyqk",
-	"hQVoPOt7sRK2BMSvBehttWuOX9a3yGDOi9y6LcaN/WobnUc3upnPDSR3UvRtdKv6Tuf93uoHrR6EA2Ac",
-	"w+vw9R5ovge5sMvR5ctJDM136h5kYgeL3/Vc/nwSWf/R/dislTSA5PqDVtMcVu6fMyUtSIQlX69zMeOO",
-	"vs7W9MT/+JdReKxqr/+uYT66HP23s+o+nNG35iysizs2yfWnJbdsA9KyjVZyMWZcZmzjPrSKZYr9x8d3",
-	"r9k3L7/8+j9PESB+SbfjK2k2BH6QDk3/HEklYTQe8dkM1hbcxVnx7dR9lMEsFxKy0S87UBj7hV6rgt53",
-	"rdUatBUEE17u0vWG/iyP49EsLBMhmQpT/wzrhh9U51LTf8HMVue6kc9xqNUKGseq3p4QuUt69cMqR2e1",
-	"E9Nq0TObe8g+KrXaPfR0G90/45a+bwPMfbXdZXA3c+Rrc6GNZe7Hp6MITkXWg486Rmgs8Gx3F/cKhllH",
-	"iFwDm+XAtdtXIoFyc8+kmqpsi9zUwsrsQ4Zb8CPM3ab+FFxrvnV/53xtwLyyu6f4h2IEdVZIK3I6gDCM",
-	"M6nczuX7OTicWLGC2EuuQa1ziINYwxo4ia7m1vAAess+KJnxrd/94oK9g6kuOHLVnW20x3r0i+t++LDC",
-	"Nk5afbNZEiPcQwyX7G5ZsIuv2D/UA7uYXHw1ZudfX04m7P/+7//Dzr+5nExi226WcdrcCLtURQQxbxzR",
-	"MkW7G9ACPLFkivkf4Vfu1Wv0mWIGpA4QmDwgAyzG7t6UOPRwoBPXKCdco+rIFW3TPYpeVmv5bPleyPvd",
-	"27quibeaHHkxicqp+suUv4xt+W1htneOTnc2BNkkkU6Svhf0dOD808Jsa+w+B/4AUV5vLNe27z6tF6Pf",
-	"jvGk/gixV3zN8/xmPt99w7mmC5IgJe4JacymW0c8QrOMbw0TpMjpIocrUumWKge2ArBCLtgGeYJ1bCGH",
-	"uWWqsKcIik6cjUdW7Z7lvV+AKc1gtbZbNlea8Twn4p6pFfRae6N0tquA7Ccd/F0HTN/O5+6DHciWMqT5",
-	"Ot+pDVtxuUXOYIiR8zx3avB8Pq7DPHZHx6Ml5FkKYZYUFw3MPcWM5VvG3cewdRvVFpwqlQOXyOn9VWsp",
-	"LO7OZppv3MV2C5ko6a6Uhqi+rwFfzX3vjiXxbJd11rTkhknFQGbxczmNMgK/n5aKLYFrJE9hG7Jul55a",
-	"Us1xMdMpWKfgCIpk67C18QZExaXDdHkVrCpJtv3OLcIjAISFK26KMPeEEF7JozFOpkT3LepUSkdfa6FU",
-	"9qMTrTHQA117txczVq0N2yh9L+Siv+BH2+qDkEVSwyJTInI0WaymED/1mhszU1n8d2aptP1R53E0wm82",
-	"brHOuM4cutbcWGBcbjeOrKOaXRFdPILPET1bO5M/QRRzSy4X8IF4akThTpwbya3GR4iwHd5muKBhU1gI",
-	"ybgl1i3hN8uUhCdzbfjNekG5exh/hIVy8kSyKWyVzJiwJn3xHf+JrMVJmWI8d2cVhq2ASxtfopSoEQIW",
-	"luHXjvts+tLtYxI9P3Bjgmhp4mdWaO0NnJbMicBwrsEs+zzaIqqwSVghSke5mt3frrlMi//K0fDy5R43",
-	"w3hUBPYw4FetY+O+YaXYmd+QmdWi+Dz/GDj47rHmgmyGXqbPrdVgZ8u46SOh/0LvuYROUdPbEkutZOLG",
-	"UKlIkBqO4tYqZoSNKw5Wq2KaD3izO/pBVNYJmanNXhivI1LN/zSAuRJgJXLDG3uM1k6eIJT/WYAhoOzq",
-	"YNsetsI46Pn7n/u1EOvgtSiBuPdnK/7bNT385WQXmF5pvk5w0KBTT8H9l1h4doUsVG0kc/yKZY69SuW0",
-	"4UL2Y9qVAd6LGN5oPrc/gDZKNt+ovnqD+K/7gdQIC30fjXP192rG8zGKMgQGAcqAtTlk/UwDLu3Hpqeg",
-	"Jkz+7QXSMIvTkZ7/7bhlpZV2c2ldlweok1gJmyjZw0xk8B6sJY2oJXocGbwjDW+XotZcWzETay6ts9sM",
-	"BIcOyv6rugqwIZVPmLZSsD8asHtkYZxKdbsEsGb3zCJrsqa9fpn6rdqhwR1nRoJ7CLNOxywkbMBYtgJj",
-	"+AK5K4JijdfgiimZo1HMlF5wKQxoZgCMt0piylo/FdndcQl53SgT0ogMkJYbArPmsgTLRVzFbTsmhHwQ",
-	"FlXRtTvHaDxyFqiaz1PeCQv1n/9aQIGO7CWXGf5jzkUe9WO3sIAHqd4vrF0efuzAFEWT4z4dJnZ/FuYM",
-	"5SbxNLSskoPtSoTzKOvIlVx8cIponIJy/DETkq3I5GHqATTjwW5iGd+Sfl5XaFthn8lejUyq4DCL2NEq",
-	"zdqOKgTWWjx40tndWcNKyOxbmHsHQvuVa298Un6UchX3OvdHejQlneLoNTO1hl7L3+KTdSm1d/FgerY9",
-	"UpMuJ3Tt4S8Tj27XkA3D6R3+pIHSlzGURkTh+X5RGJzG+L5tYeglZCCWFmXEhKUn6JLqg2ckyTjeeCqM",
-	"RPmcKbljLy+5dy6hhnUVvI4C8owcdhgL5HnOlvwBdnl9X22y62YqmTLut3Xnay/1xkcLIpdwgJoWoeoe",
-	"WhAG6cj130R7G5tJ5Hl209e9eof6TMz7gS5QRrIvY1ZdMemw753JvWNmxEucEr5fs4cVLw3lPaTgfV77",
-	"HwTI6HbHuLkDVS+EtsMj4Zfj4KWio5f77b1jBJEu/8Jwz//bJ3v7494GqzrOXwqSlt6WeXC3/e1bw6bg",
-	"lDJHYZ7m6rfyKdZhXBUpo/ct/iXskvG5BR1RGfYpDBnfRi7Pu0LbJfgQTxlnrqv9z/dWIDNT1yopnO9e",
-	"x3GMNcioMrpUuYif/T3wB2AhxrkuprmYsfB4GRUVTgWbKTkDLSHhf3QYTOQw8bwg5iLZx48/vn9bxlW5",
-	"ZCCzMVPaaXaZuWQUq76QGbsrwGR82yLbhB+wSLjeHbKVvGQXk4uvTyYXJxdf9rNsAe4DpFPwCs/0CEkg",
-	"aDzuwlkDgdY2q+HJk9rYX6Tk/bsNilZbSIvZ0ofKmky98mY7Gp0rnbK5Eg5yMnydCUarGWeWMrNUG9ML",
-	"sn8MzsbJ87uXvd0FnTCiAxnLZWYYqo1Ot+Ck6mBSiSC30pprW94hBNQWIkYu/m53l4xvx+RzH9Mtybmx",
-	"b9yHpL6fIiGVfzmCKf9AshkTBZwS8Z+fTL4+9cuRdjhmhcSI3c4V66d1XySU7srNuUtE9J233Szb8AqC",
-	"Y8YNao+Uzcj+C1ZTrU5+ol8YvjVXjEuFrBYV0OC9s/we3GLORmzRwlcv9wo5QQHBZDjpTRER0P19A+MR",
-	"gfiXDvUlpnqi4yKqryCn7H/nyS3Fp6qwV/VMgNJDGuxox95P92ZOeEUnnHAcvBN0qhgA30qrq0yUuusq",
-	"SMVeGqRbZhvzqodg+h4mTJv4x1PnjEVPpk1DoObWXqVcR09DbF0RTTI+J4Ytn6Fq4Zbaj7G0lkqvVp0q",
-	"BpV37n681VpF/KUdzrMET0ObtsnVnCUbONLpxRjzrMbMXUd2ehoNG8/Fb7srv/JqhgMS5ZE5ZkypHarI",
-	"M7YCjKBGV8wVRYrbS+76oXBBtHTRi6nYFJjhIvP/bAdXk4E8z3U8BKOAV4XMklFsSn7xuUm7pDQoA6tn",
-	"guVKSBhqdVtgErgGgxkcPnK8eyuCIziZcxhPUIDAVzpC2f1AkEpWjCX3ocodnDNN89yfaFxDT/3tPAz3",
-	"YdskI3JxxwYROf6nEqcmnks7iOU2SPCInPfv4gGqFPBUfnSQtUNzwmsZ03uT2OK0fBNxd2Fqn9NWWq6l",
-	"K9RNSQw/NTPEwK8FyFnCnELvf1ArG0IcTTi+ANTHyyDe4CKPRG77KoTXwumiqCzA2HTuzdBk924uN/M5",
-	"Wl2LYR7Xnrz5Qdxy4d5wb5kE13ZbPv2/ork5JNRrNOJ02XupNjJ6dZeqMJDUNpqXem/WXYPj9nqRwIW7",
-	"HvZ4R89ki4x3fSkV9+5MhqCnnsDRvb0yIC/934kUKkAdpXXj9utdhLBxLz9+Sl4QsdXJaNx5JQMxxK7m",
-	"d3y9BtmRE9cPsKX50cPEThsF36k8kvuVcON8EMb4/GgN7pos3V/CYL5u/xzKpOG0ZUatoFzV3cOwco8A",
-	"PSYg7ZbIFGbbW9CWqfSPHd7w/lZGl7dbETPtl+21pt+0j+QA/L1jVPEttqroTgnpZWHuuNLdsvW9x6FU",
-	"oBmCryEmkeZhCnqkK691T/mAX6HDbUCbX8vDLlsa+T2V9rQluo4V4Vw7HdJpNWTOZJguk3D4mqhD+Sfv",
-	"2SEuZdCp4327QXEbo5F2/pL9F5cF19tLFvS3YanjRiwkZN+mNGO14kKSyvbAc5Ex9zy3hS5ZORbU6i8M",
-	"c1B2et0D6HFZMBGVwl20Y4rFAoyFbHj+kAFYeaD3SBMqq5x2GZnDnV+2md3m1VXI5/iGM7SJ3bdTYBp4",
-	"dnoAr8czIsNv3d0SQ+PalaFFPQV6MqI3it2jD7H6ouStSCtJPe/LPcDafIzXO7zKc/ROlHER3C1dhpHg",
-	"zRvzwR+/i/f+IzyHEe+EN3Wt1ULz1ReGzXI1ux9QR+gLu/rbgqFGOlH4qFVCqTLCdmtbPUirRVWaCjsM",
-	"eVy9BhW0LYlZstX71SDewG6c1p7mbRlkh+TcLCHFONGKJPf3kkqQVgbyBzDM5/GbUAkzDkmGzQh974D8",
-	"zUa+dkeJqhxD7KFlUCv701KliUY273lRc5SvETg6VBtKOmyZxxyVR88eKehYZ8MRweeTFYNPsdTMe0O5",
-	"1AJiCfNqxvO3MoveDvzyNpg8A3xxq+2rgUb2anvbaagNtxVrkm4Ag6l+FINWd1rcX9849Y1A4scdwEvD",
-	"Og2jsY+JWqPIGu3WU9A6nZ4tqmjwjQ5eHO8/ILKYk67yf6HSF+4+Vj6dDlKO1zmfJcRZqCqJ0IyNJszd",
-	"qcC4Aw8yVuR5vaKxLH1W6h5NHW7o/zXMC5NwayatWYXxPreCL/Z3giKwO+aX9M05tr0DfgSSAIAoxpS0",
-	"y6jruj8TwDXe8Eicb7dOoOMU0TIo70Pf5aU1r/sebyhVJ5Q/iO3v9LaIzWfuTR+N75V77nE8LO+dy5uo",
-	"MVcvg5lx6eSa07lT9tx+zYQiiW3NxC5BXrLXmltgRvwbzBgbN7xgb2CGfRvYN5cvJsNMu77aeisMH+6N",
-	"L/dp8SSS8z4Hf42QiN4sZ4r2J1mHtvciXoPWqFHa+zadYbSd3MxaXD8VizhN9fZIFU2572qhBEJ3yU0w",
-	"/kwpGk6RJjXosLYMXRKvkNr3c4nnQCQSTJT2Yd8ZXwFmmqWivgkOep0bYB8cDqV1b27YVhWBXe9ll4ja",
-	"Cu9lfgSax/6Vqjtbid5gFRPxVTI43MoUr3nlOUvCj4M4k17F3U096tKC2j6vrrBPeQl2RXX8wm944vNl",
-	"LP3MEU/IDMAq+mhmQLtkcokwF6bjxMYempaC/H5AbLRO15HK1GK2DC5o99QVO59MJu4TJGmlsTVEnzY0",
-	"9ZhruWcKEMEhsVP3jclWG58gJGGDd8A4doMuM27YBvL8ivGN4zxoPTklg5pUWDYFkAyd9pS74vM5y54Z",
-	"8IAKovs1lrJuUg0z3GXBCrhks5kDyyA91ySW94XBiE+/vMIdgN6koizDzOoojbzKc/aSlS7xvQJxoRTm",
-	"Jag5eueA63zbU+btldFVHUY7bQbFiDBswyW6e52uKX37gbJFyNOsuFrvrWfu/+NBHkDxSxqzg7RLxEC6",
-	"Cl15G8iJ86XCSpkFF9JYtsF8vhDsMmvg9+aKvXgCLyCtFQ/S8VbmQNW9BpyYQjeIqd6k3EMJLpe0BsK7",
-	"dda6m0gl3b5KgKOUtGPvs7haE9qibQdlWTfX+RbsxjFkoqylKrQZ13PbjJAzYCuRSbFYtioqe/S3+DwF",
-	"+auqJ05HMWT0wH/CWn7Kih+ElmNU6ROhlkUK3kMUUFFPrX+esv3SWb1zfaMtL3sHrtAPlk5SqLskD85l",
-	"CtbnqwHGkQ+iUt/QXkRaNhp9jFVEpVOgEnWBHYUk7cJAH5DAhHzFeJ5fsou/hRAv+tGjRlhWayXQefvC",
-	"c0eNindmTnTlbj89mlVl0pdqXa/2rORtHxAbTb70E9IyogfS8CBgE4mePaUxQ/o9jlp70Z2LUrVgSLaM",
-	"9FA4uNwhQLOfChQ/SdkCuoUPB5REjBsr5kJvaHPmePaJ5fcgn6M77kxJ6ZMnOnc1YiFPhDzh9iQEci99",
-	"8pcz0qZabUyIkCq2UHHGUhYntM0TA9KCU3XcYoVbacYlw5qKeOolaK0GhMprJROxrJVgxnZGlvAhH1Qo",
-	"EgEHxMubBONO4TGUWMadir67ZOh126/hVThGPFUs5d6jD9rnvrV8msNl9OhoRxoVx1K7eYL7tpGm78CY",
-	"uCZlYsNunRdsh/DSduMWKHvWx3b+CDyLhwsOaOpzMZkc6ocu1ndqgF0dfS8RK6hxVm+VaUmFChtu0NPl",
-	"A1TbUBUoVVelZP+IarIfdNz524xcjDF0QQ2nJ5cvJmN2zpajQSWFlWc3leH0EdZc6HirhkHNedqCcaUe",
-	"oOpBLZX/B9V8aVgUeUI29tSeG5V/pELGXzAaw41b0Hu9TvM81YL1UN2vK7SbSmKqTLf9nb1SiqBfo0xo",
-	"ojes2vlVgEoBN1U7E+ndfBGvetnG66hap95SY91UZ2d3FOruGSFmoWHm7pjp143nOP6VQDt716H41rBG",
-	"lDHXQOwUoXN08xAHtTfRRQ79FDN8sE7sw5wmcfU4TbHjOuL9q1fQDQdPEVPU0TrLlYGEaxxL5q0iFSfM",
-	"dNg11lK+WrMsbEf/Zh8PnXGJsQ2l7tudtJ+UTM/DXJi+hPajgT75EaOwtn+xcQBdCtzxQgaeCDCGIHBQ",
-	"w/lCA4S8u9lSGSCn3rgj1SQYaIleZ/PCQGJvJBw2V3oqsmE79o0y7CEIUR4iU+j0yKERNX8u8jCFsIka",
-	"12GUg2r6XroJAysC4RTUSza0iUCApOjnB76I08+AvmrV0JmY/RiIpd0rfpO858NYeCJ40RRevYTFXj0G",
-	"U5ETWd1EQZSD6lM8mjkMkTkE8WSOL8i5jr1KnM7tnj74VpTSpnUtJRV6DCziAFtmX+3b3CsX9X4//fyo",
-	"z5A86S9GlT7ZEGyVRCO8BiBVN8f7yENbH5+oVL598k4l+rgNVHaHufcr7TR1rKixfDQFvEt5TqYjVupO",
-	"pImTA4XxDuwQ/xpTEYVJh8Su2ISSM8rsqharcyLw1dSZXcMjivTjuS3n9PQP8dBPKXsiKinwgZ+Es7sj",
-	"4qzqqWp2eqLt3TrkKQx8W5ogFizVUl+rrCCH30Q9f6kAxuyCi26zINqfc8HXT3iFdFO1a0uZDorGNLbb",
-	"qiUYuZILX1k+8CDxUr7vVKEp/wv4bIntyjK+ZXOtVuy2kBnfUquC+nCgjT/dMFd1NSih2cDuIuKIKr/9",
-	"Gt+q+mOnQt0uvUytJXeWKdFRwhgYz03ZbNFwrlny2MiemzmzICMBsiV/AF9LUma81NA6yMpqTg3zgKkI",
-	"JlxCouOyrq7WS87fmPAWTYYxrrOtBhtq8o0Uj73j0zyi9s3MQ7RJbzSqrbc9vA9uRXq28yhvVNSKyZpx",
-	"vdr1CcnCcc9PU1gl22RkWSvx2HSJzzuVxU3bqH4b8vCELROomFSbK+bnwq41GJCYHdKOs9YrEr2HtI8R",
-	"8kw20h/eaE43jqTjc+vd0py6zBkmqG2VGTABp8u86jKnfjTQe/LmYRP32mUnS5XHRW9His8t2FqIrsI6",
-	"Zrh5lPduMZW0iYQpmyqmDKJERkhn/dgz5qxHyenGSQYH1SeSTWsQRllx5SurksHoMsh7SCQ6ZY0/V/cn",
-	"PGRqcFFH6qT24+d8HTZb8sTsv5S7b/isIeLbj+kO7wOGm9QG+ETBcguxrKNhkTyr8qyH9KqXK9jm3a+f",
-	"J97FMdFn2ZF8aIQ1ZhOfAO61o2b/3xTWhkypoNOlotALBeZGvvNZkXvBRo9T744ehchzm5hmi61yQ7n2",
-	"E0CQriGQUUXhmubDUa5+KstaJif3taqHQpcDHHTnsIGy0H+Yc4NjAOL9/LxB0tG7dP/w0FqLiNApGUHt",
-	"X96/SFnhkG60XiONRBKfGZheR/PFDy2cD8Lumaq0ZWfzxCGV0cOE4c6gGz9hc6ZW7ol64DkxKucJ1dDJ",
-	"4lcqjGuOotifLaLkbitHP2MnkGKglDSFJTKqbqSvqwt9q8lYdHjgGjKqUOPVI85a33UtdYxWdz8YJMUS",
-	"2VlunVQ2USgJpC7W1FDVOHODuAHZpMOGQaR4tTvGB5XKg68qFFfKhJYYC4gX+LmlfqrmfscuDQwAmJLw",
-	"Om6h3Ui2bA4oxiOGOph2zUs7hys1mLg9fjwYfIiFXoUflI4dzI3yBTzR1IBdR38TcHGCt/WysSapDu9w",
-	"044qhy+iW8erwIa1YFGz+xSVex9wphjXqvBDVx3viycZhglbe8kdny6ivfrVit06sU3XSjvgh07dm6XI",
-	"0aLyg6HnvMitoQCnkCwXxg64dkX0wtGaCXBgOKN29dF9GEYFyrKj+OCzdOdILr3e2tlExj0zoHvxXtO1",
-	"drd8KVYYlWBV1U6ilx2rKQNugHHhU+ZiATIe63aB+Z3uvL55DR7R8Ae4JG8FFj+jCKwSO8kdab0ZOiBE",
-	"Z3lqtEc5uZ4HaGU+ZlIfNYGz1aewKGRcJQ1jCPpC60f/fMyfgzngg4osOoKD3Q1U6PLX9wywKi8V3fka",
-	"QVQvm2RucU11WEdvWQ4GiXQI4nof9zNOmkFuAD0649Kxw8s+tZtyPBQ+6wVTqFKzMIzCpLKDO9j2n/QV",
-	"uZ5rLoZkd1GGZuxqxOevYJtmdwP9SRp9G0yzBG7cGMqAadm2psb6PNhD2yzsaOmlVu6baPoSYT87mHJE",
-	"UZM/IEGU1GoEUUWT+xRtooVAphWyOu9Lf7/EE8xwXEmLuGLsbPxyXlJZttifjge6OUoG8RhPLPwx7oBs",
-	"iDjsoGCsWptynuYU5wbWaXWIk3s8yqMKe8tsMH6kFI2WCnWopNxQWH2Hc3TC4l6s/fzFlGty51Z6Ncp9",
-	"XynqkroyLZumYsOl/CrPE69HmoKStbKKYQSQdpaU/sn9ji+yPWtTuKIpoj+lct49t6rbGyCzxjSuZaHD",
-	"OK5d5uIx0ZuK05gz61zYxBmVMzor6kQlmGNXCiVRvxAyEVtPuAt2X893zLr4kr2DqS643u5vM+L5VgXg",
-	"cRj4FfxW3o3V8FQFqqqgV2c0JSD81Uoyv0MScT6pSlwF56Od02KtOV6Zxoio04GhmOGa4IAizvb8jzCP",
-	"NUTpq92TqDs4MFMSwBGDM7diIWNNrGMzOi++fBlDPDcmUogQHeTXOl0ouyyXiJ6wYj79SsOjBUHRwvBE",
-	"wQ4GpQ9T0J+rd0n0eFaDL6g+4ITtILFXDPd3khmomPZUJaMNW9KV+3fBrRaLnieHC8hGz1hhmI+0xp2L",
-	"zx9y7274OBCwnyQUnYw8V0WhQ6aGHWTUxcdExS62t3w6hm/daVVE05o6Wo/zWEu6bwuzHaPFjJ2EcWAR",
-	"htGo6r9UwLEby+BW4ulmBWaptE0HSIQZ+zm8FOLjK7hEy7QwW2zo2Lsv6M6YBoRDOEAMtj/KRJ7TrVrB",
-	"VGVbXxmq5myzVKtgCNdmrW2ox2k5bK3dbkCJGRxxsGDfKRG+/jOcp0PK/gRwn54CHQk58wc4eIpHve9p",
-	"r4XcKTumgVVjP/ucxhP+wW/RT2fzDWm8luZPWh0igHRPb9c6AA500PVscu6LO5486L45sexicvHVyfnF",
-	"yeTFE8bw9WrAPXRGnwyF4mXNMmU0TbWikFUha11bh05+O/YQwHLcX2IaYHi/ZjtsXwQZ4LlLaI/owZ2r",
-	"OIZnSlrNZ5ZNfTsvWw2CoLiQNcwZV3rOZ3DKrqU7h6Vqh4/vXrMXL15842jkx7vXVwwbeft5zlzDz/Ln",
-	"EVHJ+cnFy7vJN5cvJj+PAkXhGCxMzK8JjxX7j+tX/3iFn5v/PGVv0aiec5EX5NfhErf95uWXXzPf1eH0",
-	"Z4mPUSOAKeRqw874WrBpYZnv/oHv4nbF2VfY19tg50MfjgJjhJJsptS9gNOfq16qlyOaHFzz1V+Ozk8n",
-	"p5PgbuFrMbocvTidnL5A68IukULdCc58j5Kz30PnkcezGc/zKZ/hTVxQ8NFdfO6Q4ozn0TshhVm+pl8S",
-	"wtdc8xXQhIJ//j4S7gy/FqDLhhCXpeOzoi2rCxiPiOPt1m1HBHJ84ZnC1jrRdV5OBiyEfU9SK8UNuF/c",
-	"+5i1kr5y88XkRUQp4rP7UClaxrJp6jP+6L2a8dCtr9q7vdUjNnnBQEtKeJRHOQvNcLBhBXdC759lO5pf",
-	"HnfwFVuseqQchjJ6dL9N0U3JfqJEg630B9MMRr+7aGZfH4JeCLrzuPE30Wd5hDf7C2ArpN9H3dZvQzXS",
-	"FxT5Z0rSwHG+HXuXaJWGQkH7TIWiYwx1KrvErD9m1QJz90/ZtS19Z76n5yl5Bmsk8XewbzBF1KEXjP1W",
-	"ZVsKZUjrs0H5ep0LgvfZv0wb6J3Rf74tu2A+NmWao6HHFl1cTCbPufXIE0BEXzkdHUoahtxpvzyW6MXa",
-	"TEVlJSmWnf0QnHUtcmp5IeW2zDmXGFXXjGeZBmOucKQZylaZsRk3EIrBV9xaPyYmcot/7cv1zxPMeg/B",
-	"vxcr4RTWvQ/ezOcG7GiHKTwn8sP49wgBEAIoajxGszNMNzfVePNDiaOihYo+5t4d40mj5RDyJsBOI/wV",
-	"p3692G4ffU/IGWmkuTP2whhzJAeM3hBXmG7ZSkm7dKRDdXdeteme3rxLseWA6F7C4tdDlYs/E5k1B2hH",
-	"uU0tHbtGc+WA8loMNOQzHkp7SGcV2aEme/a7dbbNY5I1/R1sY4ryEYHW2CfBocsxOjT5gbRxA1gLdTiE",
-	"aMDtcJl+h/ZhJdAboD2rerM+bdVxqRk0UUPp2K/M3/1Y3mPI6dow9F5i+mVEfaOGjc+FmziM54KM5TgN",
-	"u0ffCer72029jnE6EwtkRk7BiC47FTIeit1HsZyFlZk7b0tzfU2nOHkjzFoZ8QmU2Oci91ygAzD8uYIu",
-	"bvIBjslDPkAKD15s0hBQJp6BIr3RX6PJFZxJ2JiT4JZfFzFTq5aufJxLW9/hqbf2OsTYMcdWYlbd4SBz",
-	"0GnCqx6QXcdqd++w0pUyK8LDpMhQ2kWek4AMPpiIskKdWn4IOx0H6K1Nngp3WiY7DnWSPnL2u8geu6/o",
-	"0WV9PzF/OBQqD/pgLned1VhcA3ZPlui4ZLc4r8P+ryzOa4iJwzi0zU4ZRpQhzPPcCVc1n9d8H153pg4F",
-	"mZLQz+HhVnxNC97M528UmH3W+Jt2pw00xuwShKa8wlrw44qGfC9VXktUp95t7pg5zK0zM1NWuo8ZJSym",
-	"qMHUbjNEG5QTxcsSMJpP5qc/xvbGyQm9dz6mXeXQczOfv53Py9hEPKQciOHzc5DUdfevUt33gWvPP9AA",
-	"gl+OJM7oeE+XYzjq0F3Mq6oBJlsC1yb0Szg6C+k0Cjzg/79Z8Ilkph+RffY7/eOaVJDhy4fo0JrbZcWi",
-	"wqKHRiPiPvhbsDZHLRQHzTUGdWciq4YE+dGXkM/9sO7GoG4243JX7LzBzoo0m/tY3vb6Fk+90QSE7BPc",
-	"23IowXOyW5T+x9Wumnt84rCGH9IQ5zaUNG2rEoFaQdxxEBrGLydtDHygl+fYqz49nce948m+HVnnstQU",
-	"7auLWoe080ih8zFVHgJUBK/lhM7WMGQlqcfeswSzWj5j6QdEpDVyP5nT6ZbVuYJrewPGkrN7lw2+Fwa9",
-	"FoM1oT+U478c5JrUTRE+z+5JcX+ehUmucSH2get7w/yAiyscfcHQEjJj8qLMMa7sLzO2V4EqLaZY+yoL",
-	"tQIZQV85PuQ4rLVc/qnSy739cwivFtxVfVxlouwMZG3+PxZculsQwIt6sXKPEJOmOiKaLlz3vfUyYd8J",
-	"mZUTNI+DiZ0hlp9YzpWvlxB105LHkJewbIWxUCpzFG5K9kiy8HCa4A9c5HwqcmHrcV2cFeRRUDnd4lTy",
-	"yvev/8KwLRh396S6ammPONGYUuVjniPqDfKrDwY9SXU6ys2tRoI89e6+8kmXh2OKihhbKLJlz9Aoar7V",
-	"Pv4Oocmbogg5Z/hLrCS9os45VuPIIFL9Ic+NH1ddd0i0sXfH76FqXXo8JND6n/i2NhuhdjhsMnEk9Jqk",
-	"Furk9Eff9+5PrHL4attd0L7Kc6LY46St0NK+s25UISwPQF4Oui1qjgm4L8//NhmjFNwslW/s4rUQu4RV",
-	"NB2teUt6OGzobAf7avDgn90tEyXukDu4B/7oonYSD/Okp/T/6TnzUcgbygbsYbBlZdrgc9prYZ5PxEA7",
-	"7zUsKJFWXB/6Wy4da+Z+PnjIU/JVqKt8Iie6hzP/g58IYEkOYQJoVZZETZnxG0PllynPPj75bjetum+3",
-	"/+Mzto5sTSJtJGYLY4Zzn2i6P1/BUbW6nRBqW5lDhKBGgGaW7/6X8a2JX7qQr4t5d+5Rbz8LHdyMYk4N",
-	"bhyn9N2Go7f0SarfDn29CwPeQ5nO+cnFiz2hqSP5Z6plSmyevxz/QZwz5aChDhJ9PrVmHM+QKBubhA5/",
-	"ubiHkOpJbU1oNhRFGqnal2SvKAdnmVP2rVL3Vaop16HVm7HUaSPmUD2E5D5zhKs+w+eJhsn3sLbPr7WG",
-	"zA3cLgeqcmvlEImFvPGTM/f67SnjyceWayrMLdiT11iwdGTNpUpFSXnnfWOHI6VD0eKf2PKJZ6LdhvSz",
-	"q0bdmChTBXwF2WfHVIsYTZMaWyUq8USsslIHJd0uB/FEfBNGiOwn5bcyO05qlClboCQtRd8l5U9tKvp3",
-	"SAgr7KJtVTFbQha89M9WDJO6+TdrkLe1OrJjuCtrobF99//8+PG4Vxgg8ZWGz15sRB+cZcKEJrTrRPti",
-	"rTaGGXgAzXM6jmF8ExP1b2ix8gYcJUTd2OPJyWnurSS+xhV2ljNsxTMI6vQKtRqnl2eab+TxwD/XYJYd",
-	"9oF39aNK5luFseuyneU9rMsCkGpCuTBso4W1IJmTGBZzzajNKitkBpr5AmM28W28JcNxpF47nPE8B81W",
-	"/B5iBT3uxNVF/GxB6uPhJJhsKZ2qToGjwcTGqZFhSW2kax+D1MbJmPpfC31PzbaLmUjfk3/Rn5GFSKyv",
-	"b5NWoSWEo/INm8JMraA+28dX0gqLM4SmgCHUMfYHCIFu/G3ZU9VYkefl8hHVhz9AwNYT8/7GsXYMtVPg",
-	"lS+0UZoGrhp/kGiC53ZNWTH96z6PZJT57uR/kNQZh6bsuBzprGy5GhUV36lNrZdnY6hfLWbsEexoMV7z",
-	"uVQbZhVbAZZ6YumhoxFfHzxP+JNqDW17+X3/DK7Uo6vXBK9kgbkFc8WkklB10/dl/brqk+P1APNcGXeH",
-	"8dQY1Yae+HHl8vuyT38t/OBb9jt+pFYQhtpeMWw6x/iCC1mDCT1NdvFcq1jKyXcqz54WvyvD3UciBJoG",
-	"EE/ZQi+uU0OXkB+bt1TjuBMqj1br99QA6HPmJZZtr/1E8M+uQsTrc6zls2UJrueXfbUN/ni5o2hROCXJ",
-	"ochnpkigdnjZmIm5/yeN4ToqVa81PAjYJL01P9D3R9eG/T4mmdaAeUY+M3PjFMIF2DL+o7Qz2byL7A+h",
-	"O3fA+ux3WaymoB/3Ab2Wxn4kqNez2HdnW63AGL4AZ1pb+O1zgzReq0Cg7Jd6fN4jsN0LcWdrvoB92MNQ",
-	"Vr/ciqVd5Xuc0TH8UJ1GaN+g0cVd9W+IZljcwqzQwm5PflC5mG2P7QH/k+Jbw5T7Eb2HiLyW/WO5to1i",
-	"Aa+nYWKqbffjIL11E0sOdoc70OD95S/slzozvmHnM+ortyCzw30MSM90KyuKvs5gtVYW5Gx78j1sBzWQ",
-	"WgkZ/v7bJzbP3AoxK5/MLLKU0bVq2OYoncA2APemqyoGW+/uKTr+Y+dmfF1Lzbj422dMzUBQpvu8PUNS",
-	"JGHzF9zDgH4I6Cp0ProcnTmN6v8FAAD//w==",
+	"7H3bciM3suCvILgb4XNiKYlSt8e29NTuy1jH3SNvSw5H7NgPICtJYlQF0AWUaI5DEfsP+4f7JRvIBOoK",
+	"FKtEsdt27Dx4WmQRQGUm8n75fbJQ2UZJkEZPLn+fbHjOMzCQ41/Xif2vkJPLyYab9WQ6kTyDyeVEJJPp",
+	"JIdfC5FDMrk0eQHTiV6sIeP2F0uVZ9xMLidFgU+a3cb+SptcyNXk8XE6uV5+4Gaxtg8noBe52Bih7D53",
+	"a2APkGuhJDNrYNtcGGBCsznXkDAlTydTOtEaeAJ5dabr5Qmt2XeyjP8msiKbXF7M/P+mk0xI+nBWHlVI",
+	"AyvI8azvRSZMCYhfC8h31a4pflnfIoElL1Jjt5g29qttdB7c6Ga51BDdSdG3wa3qO50Pe6sfcvUgLADD",
+	"GN74r/dA8z3IlVlPLl/OQmi+U/cgIzsY/G7g8uezwPqP9sd6o6QGJNcfcjVPIbP/XChpQCIs+WaTigW3",
+	"9HW2oSf+x7+0wmNVe/33HJaTy8l/O6vuwxl9q8/8urhjk1x/WnPDtiAN2+ZKrqaMy4Rt7YdGsUSx//j4",
+	"7jX75uWXX/3nKQLELWl3fCX1lsAP0qLpnxOpJEymE75YwMaAvTgZ383tRwksUiEhmfzSgcLULfRaFfS+",
+	"m1xtIDeCYMLLXfre0J3lcTpZ+GUCJFNh6p9+Xf+D6lxq/i9YmOpcN/I5DpVl0DhW9faEyC7p1Q+rLJ3V",
+	"TkyrBc+s7yH5qFTWPfR8F9w/4Ya+bwPMfrXrMribJfK1pci1YfbHp5MATkUygI9aRqgN8KS7i30FzYwl",
+	"RJ4DW6TAc7uvRALl+p5JNVfJDrmpgUzvQ4Zd8CMs7abuFDzP+c7+nfKNBv3KdE/xD8UI6qyQRqR0AKEZ",
+	"Z1LZncv3s3A4MSKD0EtuQG1SCIM4hw1wEl3NreEB8h37oGTCd273iwv2DuZ5wZGrdrbJHdaDX1wPw4cR",
+	"pnHS6pvtmhjhHmK4ZHfrgl38jf1DPbCL2cXfpuz8q8vZjP3f//1/2Pk3l7NZaNvtOkybW2HWqggg5o0l",
+	"WqZodw25AEcsiWLuR/iVffUafcaYAakDBCYHSA+Lqb03JQ4dHOjENcrx16g6ckXbdI+Cl9UYvli/F/K+",
+	"e1s3NfFWkyMvZkE5VX+Z8pehLb8t9O7O0mlnQ5BNEukl6XtBT3vOPy/0rsbuU+APEOT12vDcDN2n9WL0",
+	"2yme1B0h9IqveZreLJfdN1zmdEEipMQdIU3ZfGeJR+Qs4TvNBClyeZHCFal0a5UCywCMkCu2RZ5gLFtI",
+	"YWmYKswpgqIXZ9OJUd2zvHcLMJUzyDZmx5YqZzxNibgXKoNBa29VnnQVkP2kg7/rgenb5dJ+0IFsKUOa",
+	"r/Od2rKMyx1yBk2MnKepVYOXy2kd5qE7Op2sIU1iCDOkuOTA7FNMG75j3H4MO7tRbcG5UilwiZzeXbWW",
+	"wmLvbJLzrb3YdiEdJN1M5RDU93PAV7Pf22NJPNtlnTWtuWZSMZBJ+FxWowzA76e1YmvgOZKnMA1Z16Wn",
+	"llSzXEz3CtY5WIIi2TpubbwBQXFpMV1eBaNKkm2/c4vwCAB+4YqbIswdIfhXcmgMkynRfYs6lcqDr7VS",
+	"KvnRitYQ6IGuvd2LaaM2mm1Vfi/karjgR9vqg5BFVMMiUyJwNFlkcwifesO1Xqgk/Du9Vrn5MU/DaITf",
+	"TNhiXfA8sejacG2AcbnbWrIOanZFcPEAPif0bO1M7gRBzK25XMEH4qkBhTtybiS3Gh8hwrZ4W+CCms1h",
+	"JSTjhli3hN8MUxKezLXhN+MEZfcw7ggrZeWJZHPYKZkwYXT84lv+E1iLkzLFeGrPKjTLgEsTXqKUqAEC",
+	"Fobh15b7bIfS7WMUPT9wrb1oaeJnUeS5M3BaMicAw2UOej3k0RZR+U38CiE6ekMmS4t60vSj54bdO7gU",
+	"pH8PMiNuTQ5msQ6bERKGL/SeS+hl24OtmthKOmxYlEKZVFoUXUYxLUxYCJtcFfN0xJvd0Q+CckPIRG33",
+	"wngTkBDupx7MlTAokevf2GG0dvIIofzPAjQBpavP7Abo3VOvM+9/7tdCbLwHoATi3p9l/LdrevjLWReY",
+	"TgG9jnAjr5/Owf6X2GFyhexIbSWzd58lllVJZTXLQg5jgJUxO4gY3uR8aX6AXCvZfKP66g3ivx4GUi0M",
+	"DH00zCHfqwVPpygWEBgEKA3GpJAMU7O5NB+bVneNMf/bMfdx1pslPffbacviKW3Q0lItD1AnsRI2QbKH",
+	"hUjgPRhD2kWLjVsyeEfaUpeiNjw3YiE2XBprA2nwzhGUo1d1cbol9UnotoDd71nvHlloq57crgGM7p5Z",
+	"JE3WtNfHUb9VHRrsOAYi3EPoTdz/L2EL2rAMtOYr5K4Iig1egyumZIoGJlP5ikuhIWcaQDsNP6T4DFM3",
+	"7R2XkNYNHCG1SABpWaRBqyYBw0VYXWwb+UI+CINq3caeYzKdWGtOLZcxS99A/ee/FlCgU3jNZYL/WHKR",
+	"Bn3CLSzgQar382uXh59aMAXRZLlPj7k6nIVZo7NJPA2NpeRgXYlwHmQdqZKrD1apC1NQij9mQrKMzAem",
+	"HiBn3NsgLOE70nXrymErhLIviDKdSOWdTwGbVMVZ21GFwCYXD450ujvnkAmZfAtLZ4y3X7n2xiflRzG3",
+	"66Bzf6RHY9IpjF69UBsYtPwtPlmXUnsX92Zc27sz63Po1h7+MvLobgPJOJze4U8aKH0ZQmlAFJ7vF4Xe",
+	"AYvv2xaGTkJ6YmlRRkhYOoIuqd57GaKM442jwkDEzJplHdtzzZ2jBjWsK+/BE5Am5PzCuBpPU7bmD9Dl",
+	"9UO1yb6bqWTMUN7VHZmD1BvneQ9cwhFqWoCqB2hBGPAiN3oT7W1sRpHn2M1QV+Ud6jMhTwK6ExnJvoQZ",
+	"dcWkxb5zzA6OPxEvsUr4fs0eMieS95OC8x/tfxAgodsd4uYWVIMQ2g41+F9OvceHjl7ut/eOEUSirvon",
+	"edHfPtlz3no9PAXuET9/KUhaelviwN32Xe80m4NVyiyFOZqr38qnWIdhVaSMhLf4lzBrxpcG8oDKsE9h",
+	"SPgucHneFblZgwuXlDHbutr/fG8FMtF1rZJC4/Z1LMfYgAwqo2uVivDZ3wN/AObjhZtinooF84+XEUZh",
+	"VbCFkgvIJUR8eRaDkXwgnhbEXCT7+PHH92/LGCWXDGQyZSq3ml2iLxnFfS9kwu4K0Anftcg24lMrIm5s",
+	"i2wlL9nF7OKrk9nFycWXwyxbgHsP6Ri8/DMD3PsIGoc7f1ZPoLXNanhypDZ1Fyl6/269otUW0mKxdmGn",
+	"JlOvPMOWRpcqj9lcEWczGb7WBKPVtDVLmV6rrR4E2T8GZ+PkRd3L3u68ThjQgbThMtEM1UarW3BSdTBB",
+	"Q5BbacNzU94hBNQOAkYu/q67S8J3U/JfT+mWpFybN/ZDUt9PkZDKvyzBlH8g2UyJAk6J+M9PZl+duuVI",
+	"O5yyQmL0q3PFhmndFxGlu3JzdomIvnO2m2FbXkFwyrhG7ZEyA9l/QTbP1clP9AvNd/qKcamQ1aIC6r13",
+	"ht+DXczaiC1a+NvLvUJOUHAtGpp5UwQE9HDfwHRCIP6lR30JqZ7ouAjqK8gph995ckvxuSrMVT2qXnpI",
+	"vR1t2fvp3iwEp+j4E069d4JOFQLgW2nyKquj7rryUnGQBmmX2YW86j4wvYcJ0ybu8dg5Q9GTedMQqLm1",
+	"s5jr6GmIrSuiUcZnxbDhC1Qt7FL7MRbXUunVqlOFoPLO3o+3ea4C/tIe51mEp6FN2+Rq1pL1HOn0Yoo5",
+	"S1NmryM7PQ2GYJfit+7Kr5yaYYFEOVmWGVOahCrShGWA0cjgiqmiqGt7ya4fChdESxe9mIrNgWkuEvfP",
+	"dqAylnHluY6DYBDwqpBJNCJMiSQuz6dLSqOymQYmK2ZCwlir2wCTwHPQmA3horDdW+EdwdH8vXCwHzxf",
+	"6QkLDwNBLPEvlCiHKrd3zjTNc3eiaQ099bdzMNyHbR2NyIUdG0Tk+J9KnOpwXuooltsgwSNy3r+LB6jS",
+	"qWO5xl7Wjs2vrmUf700IC9PyTcDdhWlyVltpuZauUDclMfzULAsNvxYgFxFzCr3/Xq1sCHE04fgKUB8v",
+	"g3ijCyYieeKZD6/50wVRWYA28TyWsYnj/Vxu4fKd+hbDnKg9OeijuOXKvuHekgOem1359P8K5rmQUK/R",
+	"iNVl76XayuDVXatCQ1TbaF7qvRlsDY476EU8F+572OEdPZMtMu76Uiru3ZsMQU89gaM7e2VEjve/I+lI",
+	"gDpK68bt17sIYdNBfvyYvCBiq5PRtPdKemIIXc3v+GYDsie/bBhgS/NjgIkdNwq+U2kgjyrixvkgtHa5",
+	"xjnYa7K2fwmNua/D8xGjhtOOaZVBuaq9h37lAQF6TEDqlpsUejdY0JZp6Y893vDhVkaft1sRMx2W7bWh",
+	"37SPZAH8vWVU4S12quhPCRlkYXZc6XbZ+t5Tn3bfDMHXEBNJ89AFPdKXI7onFd+t0OM2oM2v5WGXLY78",
+	"gUp73BLdhAparq0OabUaMmcSTJeJOHx10KH8k/PsEJfS6NRxvl2vuE3RSDt/yf6Ly4Lnu0vm9bdxadha",
+	"rCQk38Y0Y5VxIUlle+CpSJh9npsiL1k5FqfmX2hmoWz1ugfIp2XxQVAK99GOLlYr0AaS8flDGiBzQB+Q",
+	"JlRWDHUZmcWdW7aZ3ebUVUiX+IYLtIntt3NgOfDk9ABej2dEht+6uyWGprUrQ4s6CnRkRG8UukcfQrU6",
+	"0VsRV5IG3pd7gI3+GK4deJWm6J0o4yK4W7ykIcKbt/qDO34f7/2Hfw4j3hFv6iZXq5xnX2i2SNXifkRN",
+	"niuSGm4L+nrjSBFhriJKlRamX9saQFotqsqpSEKTx9VpUF7bkpglW71fDeIN7IZp7WnellF2SMr1GmKM",
+	"E61Icn+vqZwn05A+gGYuJ177qpKpTzJsRugHB+RvtvK1PUpQ5RhjD629WjmclipNNLD5wIuaonwNwNGi",
+	"WlPSYcs85qg8OvZIQcc6Gw4IPpes6H2KpWY+GMqlFhBKmFcLnr6VSfB24Je33uQZ4YvLdq9GGtnZ7rbX",
+	"UBtvK9Yk3QgGU/0oBK3+tLi/vnHqmmqEjzuCl/p1GkbjEBO1RpE12q2noPU6PVtU0eAbPbw4XMsvkpCT",
+	"rvJ/odLn7z5WEZ2OUo43KV9ExJmvKgnQjAkmzN0pz7g9D9JGpGm9OrAsI1bqHk0drun/c1gWOuLWjFqz",
+	"CuN9dgVXOG8FhWd3zC3pGl3sBgf8CCQeAEGMKWnWQdf1cCaAa7zhgThft06g5xTBMijnQ+/y0prXfY83",
+	"lKoTyh+E9rd6W8Dm0/d6iMb3yj73OB2X987lTdCYq5fBLLi0cs3q3DF7br9mQpHEtmZi1iAv2eucG2Ba",
+	"/Bv0FJsgvGBvYIE9ENg3ly9m40y7odp6Kwzv740r92nxJJLzLgd/g5AI3ixrig4nWYu29yJcg9aoUdr7",
+	"Nr1htE5uZi2uH4tFnMb6ZMSKpux3tVACobvkJhh/phQNq0iTGnRYi4M+iVfI3PVGCedARBJMVO7Cvgue",
+	"AWaaxaK+EQ56nWpgHywOpbFvrtlOFZ5d72WXiNoK72V+BJrH7pWqO1uJXm8VE/FVMtjfyhiveeU4S8SP",
+	"gziTTsXtph71aUFtn1df2Ke8BF1RHb7wWx75fB1KP7PE4zMDsCI9mBnQLplcI8yF7jmxNoempSC/HxEb",
+	"rdN1oDK1WKy9C9o+dcXOZ7OZ/QRJWuXYZmFIS5d6zLXcMwYI75Do1FBjstXWJQhJ2OId0JbdoMuMa7aF",
+	"NL1ifGs5D1pPVsmghg+GzQEkQ6c95a64fM6y/wQ8oIJof42lrNtY8wl7WbACLtq45cAySMc1ieV9oTHi",
+	"MyyvsAPQm2iUJXhVLdMidlrmQlsujEJWMb7KIeJiGmelB0nuVZqyl6z0sO+VryulMM1BLdHZBzxPdwNF",
+	"6F6RX5V1tLNwEB5Csy2X6D22qqt0nQHK7h1PMwprbbGeuTWPA7kHxS9xQhmlrCIG4kXtyplUVjtYKyy8",
+	"WXEhtWFbTA/0sTO9AX6vr9iLJ7AWUoLxID1vpQ+0BGrACemHo3j0TczbFGGaUePCv1tv6bwOFObtKyw4",
+	"SoU8tiULMxzfsWw3Kmm7uc63YLaWvxNlrVWR62k9VU4LuQCWiUSK1bpVoPny5V6QfJ76/qxqV9NTWxk8",
+	"8J+wNQAl2Y9CyzGK/olQy5oH53DyqKhn6j9PF4DS9925vsFulIPjYOhWi+c81D2cB6dGeWP21Qhby8Vk",
+	"qaXnICIte4A+hgqs4hlVkTLDnrqUdp2hi29gfr9iPE0v2cXXPmKMbvmgTZfUOhP03j7/3FGD7L2JGH2p",
+	"4E8PjlWJ+aVaN6hzKjnvR4Raoy/9hCyP4IFyeBCwDQTjntLnIf4eRy3l6E9tqTo6RLs5OigcXD3hoTlM",
+	"BQqfpOzO3MKHBUokZI4FeL5tsz6zPPvE8HuQz9G4dqGkdLkYvbtqsZInQp5wc+Ljwpcul8yaW/NcbbUP",
+	"uCq2UmHGUtY6tM0TDdKAVXXsYoVdacElwxKNcCYn5LkaEXmvVWCEkmC8VdwbqMKHXIyiiMQvEC9vIow7",
+	"hkdfsRn2UbrGj74N7bD+Wf4Y4cyzmLeQPmif+9bweQqXwaOjHalVGEvtXgz220bWvwVj5JqUeRLdsjHY",
+	"jeGl7T4wULaTD+38EXgSjj4c0CPoYjY71K1dbO7UCLs6+F4iVJ9jrd4qcZPqHrZco+PMxbt2vshQqr7C",
+	"y+EB2mir5rAvuRkImWIkhHpBzy5fzKbsnK0noyoUK0dxLGHqI2y4yMOdH0b1+mkLxkw9QNUeWir3Dyoh",
+	"y2FVpBHZOFB7bhQSkgoZfsFgSDhsQe/1Oi3TWHfUQ3W/vkhxLCeqMt32NwqLKYJujTI/it6w6g5YASoG",
+	"3FgpTqCt8kW4iGYXLstqnXpHPW9jTZftUajxZoCYRQ4Le8f0sOY+x/GveNrZuw75d8f1tQy5BkKn8E2d",
+	"m4c4qFtKXqQwTDHDB+vEPs5pElaP4xQ7rSPevXoFXX/wGDEFHa2LVGmIuMaxAt8oUnH8uIWusRbz1ep1",
+	"YXpaK7vw6oJLDJUodd9ucv2k3HzuR7YMJbQfNQxJt5j4td2LTT3oYuAO10XwSLzSx5QbgQ+fxrdYKw3k",
+	"1Jv2ZK54Ay3SOm1ZaIjsjYTDliqfi2TcjkOjDHsIQpSHSBQ6PVJoBOGfizx0IUykZHYc5aCavpdu/CwJ",
+	"TzgFtab1XScQIDH6+YGvwvQzok1bNQ8mZD96Ymm3cd9G7/k4Fh4JXjSF1yBhsVePwczmSJI4URCltLqM",
+	"kWZKRGBEQDg35AtyrmPrE6tz26cPvhWltGldS0l1IyNrQsCUyVz7NnfKRb190DA/6jPkYrqLUWVjNgRb",
+	"JdEIrx5I1c1xPnLfJcjlPZVvH71TkbZwI5Xdce79SjuNHStoLB9NAe9TnqPZjZW6E+gJZUGhp1SEoacU",
+	"C0OpgV20uPbNxu2qmDrnO7EI8o+4XK0Wp7MS8NXcWl1D2mLS40tX8dY84fnXNHlo4CKUhxEUEvjAT8Ka",
+	"3AFJVnVn1VdshkkfF502a/siTDycq/CG7/TpkHegQV/eai11t8oisriOtAqIKIPYtw5TyRYqy7hmcxf7",
+	"tLgMdCgLHWvFN92FX8xYJuSQt4q3cLs2lAihaMBiu4lbhM8ruYJQdPgleiT2HidcPvgdEr5FO/DFGluk",
+	"JXzHlrnK2G0hUZ/+uhyHdXE5m03Z+Qv662vqnFCf+7N1x3+KwfYVkln1R6cC3qydkK0lj5Yp10HqGBng",
+	"jRlxwfiuXvPQeJ2bJTMgAxGzNX8AV6tSpsDUbtkos6s54csBpiIRfyOJhMu6vVqvOndt/Fs02ci0zsga",
+	"bKrJTWJM947P04AeuNAPwSbAwTB3vhvgjrAr0rO9R3mjgmZN0gz01fiZT0YOu4Ka0ivahiNJWonNuk+e",
+	"3qkkbOsGFV6f5ydMmVHFpNpeMTfDdZODBonpIu3Aa73i0blMh1glz2Q0/eGt6HhjSjo+N85PzamLnWaC",
+	"2mLpEdNq+uytPvvqRw2Dp2QeNh2vXdayVmlY/vbk/NyCqcXsKqxjyptD+eAWVlEjSeiyaWPMQoqkiPTW",
+	"pz1jTnyQnG6sZLBQfSLZtAZtlBVdrnIrGp0uo76HhKZj5vlzdZfCQ8YGI/XkUuZuVJyr82ZrHpnTF/P/",
+	"jZ9lRHz7Md5BfsTwlNqAoCBYbiGUhjQutGdUmgyQXvVyCNO8+/XzhLtERvo4W5L3jbamztYotaNmf+EY",
+	"1sZMwaDTxcLSKwX6Rr5zaZJ7wUaPU2+QAYXOSxOZPIuteH05+BNAEK9RkEFF4ZpmuVEtQCztWkan7LWq",
+	"k3y6Ow6ls9hAWeg+TLnGMQPhfoHO+Ojpjbp/0GetBYXvxIygdi/vXqSsoIg3cq+RRiSrT4/Mt6NZ4IcW",
+	"5nth90xV4LK3OeOYyutxwrAzSMdNw1yozD5Rj0RHRvE8odo6WlxLhXfNURf700eU7LaKdDN8PCl6SolT",
+	"WCTF6ka6ihHfF5uMRYsHnkNCbgtePWIt866zqWcMuv3BKCkWSdey68TSi3zJIXXJpoat2pobxA3IJh03",
+	"bCLGq+0xPqhYYnxVAZkp7VturCBcQGiX+qma0R26NDACYErC67CFdiPZujlMGI/oC2PaRTDtpK7YEOH2",
+	"qHBv8CEWBlWCUH62NzfKF3BEUwN2Hf1NwIUJ3tTL0pqkOr6DTjvM7L8Ibh2uMhvX4kUt7mNUTl+yRDGe",
+	"q8INSLW8L5x16Cd47SV3fLoIzgJQGbu1YpuuVW6B7/3P27VI0aJyQ5yXvEiNpoinkCwV2oy4dkXwwtGa",
+	"EXBgfKN29dFV6EcRyrJj+eiz9CdNrp3e2tukxj4zojvyXtO1drdcbZYfxWBU1a5ikB2bU0rcCOPC5dCF",
+	"ImY81E0DEz7teV1zHDyi5g9wSd4KLK5GEVhlepI70jgzdETMzvDY6JByyjz30EpcXVF9lAXOQZ/DqpBh",
+	"ldSPORgKrR/d8yF/DiaFj6q66IkW9jdooctf39PDqrxUdOdrBFG9bJS5hTXVcR3DZTl4JNCBiOf7uJ+2",
+	"0gxSDejRmZaOHV72wd2W46fwWSeYfNmagXEUJpUZ3SF3+CSxwPXccDEm3YtSNkNXIzzfBdtA2xvoTtLo",
+	"C6GbNXHTxtAHzNM2NTXWJcYe2saho6WXWrlr0ulqht1sYkoaRU3+gIxRUqsRRBVN7lO0iRY8mVbI6r0v",
+	"w/0STzDDcaVchBVja+OX85jKOsbhdDzSzVEyiMdwpuGPYQdkQ8RhhwZt1EaX8zrnOJewTqtjnNzTSRpU",
+	"2Ftmg3Yjq2h0lS9MJeWGAu0dztELi3uxcfMdY67Jzq10apT9vlLUJXV9WjdNxYZL+VWaRl6PNAUla3UW",
+	"4wgg7iwp/ZP7HV9ke9amfAVzRn+KJcE7blW3N0AmjWlf6yL34766zMVhYjAVxzGnN6kwkTMqa3RW1IlK",
+	"MMeuF0qifiFkJJoecRd0X8915Lr4kr2DeV7wfLe/jYnjWxWAp36gmPdbOTdWw1PlqaqCXp3RlIBwVyvK",
+	"/A7JzPmkKnEVnA92Zgu1/nilGyOoTkeGYsZrgiOqOtvzRfy8Vx+lr3aPou7gwExJAEcMztyKlQw1yQ7N",
+	"AL348mUI8VzrQGVCcFBg63S+DrNcInjCivkMqxUPVggFK8UjFTwYlD5MQX+uZibB45kcXIX1ASdsB4md",
+	"Yri/tcxIxXSgKhns4BIv5b/zbrVQ9Dw6vEA2etIKzVykNexcfP6Qe39DyZGA/SSh6GjkuaoSHTOV7CCj",
+	"LjyGKnSxneXTM9zrLldFMK2pp7U5D7W8+7bQuylazNipGAciYRiN2gCUCjimpI5uVR7vXqDXKjfxAInQ",
+	"Uzfnl0J8PINLtEwLvcOGkYP7jnbGQCAc/AFCsP1RRvKcblUGc5XsXKmoWrLtWmXeEK7NcttSD9VymFu7",
+	"/4ASCzji4MKhUyhcQag/T4+U/QngPj5lOhBy5g9w8JSQel/VQQvZU/ZMG6vGig45jSP8g99imM7mOtQ4",
+	"Lc2dtDqEB+me3rF1ABzooBvYRN1Vezx5kH5zItrF7OJvJ+cXJ7MXTxjzN6jB99gZgNJXjpdFzJTRNM8V",
+	"hawKWesKO3ay3LGHDJbjBCPTBv37Ndttu6pID88uoT2iB3epwhheKGlyvjD1HHc/aILiQkYza1zlS76A",
+	"U3Yt7TkMDZT++O41e/HixTeWRn68e33FsFG4mxfNc/hZ/jwhKjk/uXh5N/vm8sXs54mnKByzhdn5NeGR",
+	"sf+4fvWPV/i5/s9T9haN6iUXaUF+HS5x229efvkVc20eTn+W+Bh1BphDqrbsjG8EmxeGuXYg+C52V5yt",
+	"hX3DNbZCdOEo0FooyRZK3Qs4/bnq1Xo5ocnENV/95eT8dHY68+4WvhGTy8mL09npC7QuzBop1J7gzDUt",
+	"OfvdtyJ5PFvwNJ3zBd7EFQUf7cXnFinWeJ68E1Lo9Wv6JSF8w3OeAU1A+OfvE2HP8GsBedkh4rJ0fFa0",
+	"ZfICphPieN1C7oBADi+8UNhrJ7jOy9mIhbARSmylsAH3i30fvVHSlXK+mL0IKEV8ce9LR8tYNk2Vxh+9",
+	"Vwvu2/dVe7e3esSuLxhoiQmP8ihnvjsOdrDgVuj9s+xP88tjB1+hxapHymErk0f72xjdlOwnSDTYqn80",
+	"zWD0u49m9jUmGISgO4cbdxNdlod/s78Atnz6fdBt/daXJH1BkX+mJA0057upc4lWaSgUtE+Ur0LGUKei",
+	"SiRgRq0wd/+UXZvSd+aafJ6SZ7BGEn8H8wZTRC16QZtvVbKjUIY0LhuUbzapIHif/Uu3gd4b/ee7si3m",
+	"Y1OmWRp6bNHFxWz2nFtPHAEE9JXTyaGkocmd9stjiV4s1lRUVhJj2ckP3lnXIqeWF1LuypxziVH1nPEk",
+	"yUHrKxyZhrJVJmzBNfjq8Iwb48bQBG7xr0O5/nmEWe8h+PciE1Zh3fvgzXKpwUw6TOE5ke/HywcIgBBA",
+	"UeMpmp1+erquxqcfShwVLVT0sXTuGEcaLYeQMwE6jfYzTg18sZ0/+p6QM9LIdGvs+THpSA4YvSGuMN+x",
+	"TEmztqST8N1Vqdr0T4fuUmw5gHqQsPj1UOXiz0RmzQHdQW5TS8eu0Vw5AL0WA/X5jIfSHtJZRXaoyZ79",
+	"bqxt8xhlTX8H05jSfESgNfaJcOhyTA9NliBtXAPWQh0OIRqgO16m36F9WAn0BmjPqmatT1t1WmoGTdRQ",
+	"OvYr/Xc39vcYcro2bH2QmH4ZUN+og+Nz4SYM46UgYzlMw/bRd4IaAfdTr2Wc1sQCmZBTMKDLzoUMh2L3",
+	"USxnfmVmz9vSXF/TKU7eCL1RWnwCJfa5yD0V6AD0f2bQx00+wDF5yAeI4cGJTRoyysQzUKQz+ms0mcGZ",
+	"hK0+8W75TREytWrpyse5tPUdnnprr32MHXNsJWbVHQ4yC50mvOoB2U2odvcOK10ps8I/TIoMpV2kKQlI",
+	"74MJKCvUuuUHv9NxgN7a5Klwp2WS41An6SNnv4vksf+KHl3WDxPzh0Oh8qCP5nLXSY3FNWD3ZImOS/aL",
+	"8zrs/8rivIaYMIx9H+2YYUQZwjxNrXBVy2XN9+F0Z+pQkCgJwxwedsXXtODNcvlGgd5njb9pd9pAY8ys",
+	"QeSUV1gLflzREPG1SmuJ6tTMzR4zhaWxZmbMSncxo4jFFDSY2n2HaINyYnlZAkbzz9x0ydDeOEph8M7H",
+	"tKssem6Wy7fLZRmbCIeUPTF8fg4Su+7uVar7PnLt5QeaSPDLkcQZHe/pcgxHKdqLeVV1xGRr4Ln2/RKO",
+	"zkJ6jQIH+P9vFnwimelGcJ/9Tv+4JhVk/PI+OrThZl2xKL/oodGIsA/+FoxJUQvFQXaNQeCJSKqpQW60",
+	"JqRLNwy8MQicLbjsip032GqRZn8fy9te3+KpN5qAkHyCe1tOKXhOdovS/7jaVXOPTxzWcFMbwtyGkqZN",
+	"VSJQK4g7DkL9eOeojYEPDPIcO9VnoPN4cDzZtSPrXZaaov3totYh7TxQ6HxMlYcAFcBrOQG0NWxZSeqn",
+	"9yzBrJbPWLqJEXGN3E3+tLpldS7v2t6CNuTs7rLB90Kj12K0JvSHcvyXg2KjuinC59k9KfbPMz8pNizE",
+	"PvD8HtuL0qhYjRFhawnpKXlRlhhXdpcZ26tAlRZTbFyVhcpABtBXzhM5Dmstl3+q9LJv/xzCqwV3VZ9f",
+	"GSk7A1lVp1DBpb0FHryoFyv7CDFpqiOi6cV139sgE/adkEk5UvM4mOhMtfzEcq58vYiom5c8hryEZSuM",
+	"lVKJpXBdskeShYfTBH/gIuVzkQpTj+vi8CCHgsrpFqaSV66h/Rea7UDbuyfVVUt7xInJlCof8hxRb5Bf",
+	"XTDoSarTUW5uNSPkqXf3lUu6PBxTVMTYQpEpe4YGUfNt7uLv4Ju8KYqQc4a/xErSK+qcY3KcIUSqP6Sp",
+	"duOw6w6JNvbu+D1UrUuPhwRa/xPf1mYj1B6HTSKOhF4d1UKtnP7o+t79iVUOV23bBe2rNCWKPU7aCi3t",
+	"OusGFcLyAOTloNuilpiA+/L869kUpeB2rVxjF6eF+DbZHZuheUsGOGzobAf7avDgn90tEyRunzu4B/7o",
+	"orYSD/Ok5/T/8Tn2QchrygYcYLAlZdrgc9prfsBPwEA7HzQ9KJJWXJ8CXC4daiJ+PnrqU/RVqLV8JCd6",
+	"METK0UehdV7MhkQFPrjx24YEGmaSVvVN1N0Zv9FUxxkLEeCT77qnGToq+vgcsiftk+4I3goDU4ZgRd3R",
+	"vtxR1cNOLLatFSJCULVAe821EUz4Todvr0/8xQQ++6gzxEXu/ZViSZ1yLMt1bYuD1/1JOmSHvt750fG+",
+	"3uf85OLFnhjXkRw91TIlNs9fTv8gXp5yhFEPiT6ffjQNp1qUHVJ8q8BU3IPPGaX+KDR1ikKWVDZMQlyU",
+	"I7n0KftWqfsqZ5XnvmecNtSyI+SZPYTkPnOorD4d6IkWzvewMc+v/voUENwuBSqXayUjiZW8cTM59wYA",
+	"KHXKBalrutAtmJPXWPl0ZBWoymmJufldh4gj5VXR4p/YhAqntN36PLarRgGaKHMOXCnaZ8dUixh1kxpb",
+	"tS7hjK6y5AclXZeDOCK+8bNI9pPyW5kcJ8dKl71Uoiana7fyp7Y53TtEhBW24zaqWKwh8e7+Z6uqid38",
+	"mw3I21pB2jH8nrUY2777f378wN4rjLS4ksVnr1qiD84SoX03202kD3KutpppeICcp3Qczfg2JOrf0GLl",
+	"DThKrLuxx5Oz3OxbSXyNK2xRp1nGE/DqdIZajdXLk5xv5fHAv8xBr3vsAxczQJXM9Rxj12VfzHvYlJUk",
+	"1exzodk2F8aAZFZiGExao36trJAJ5MxVKrOZ6wcuGQ46ddrhgqcp5Czj9xCqDLInri7iZ4t2Hw8n3mSL",
+	"6VR1CpyMJjZOHRFLaiNd+xikNo0G5/9a6Htq2l7IRPqeHJXujMyHdF2hnDQKLSEcwq/ZHBYqg/qQIFeS",
+	"KwwOI5oDxmKn2GjAR8zxt2VzVm1EmpbLB1Qf/gAeW09MIJyG+jrUToFXvsi1ymmUq3YHCWaK7jaUXjO8",
+	"gPRIRplrc/4HycGxaEqOy5HOyt6tQVHxndrWmoI2pgPWgs8OwZYWw8Wja7VlRrEMsGYUaxgtjbhC42XE",
+	"n1TrjDvIgfxn8MkeXb0meEUr1Q3oKyaVhKotv+sPkFcNd5weoJ8rde8wnhqiWt9cP6xcfl82/K/FMVzv",
+	"f8uPVAYsIxf2FcPudYyvuJA1mNDTZBcvcxXKXflOpcnTAoFl3PxIhEBjBcK5X+jFtWroGtJj85Zq0HdE",
+	"5cnV5j11EvqcCY5l/2w3a/yzqxDhQh9j+GJdguv5ZV9tgz9eEipaFFZJsihyKS4SqK9eMmVi6f5J87yO",
+	"StWbHB4EbKPemh/o+6Nrw24fHc2PwIQll+K5tQrhCkwZ/1G5Ndmci+wPoTv3wPrsd1lkc8gf9wG9lg9/",
+	"JKjX0+G7Q7Iy0JqvwJrWBn773CANFz0QKIflMJ8PiJAPQtzZhq9gH/YwlDUsSWNtsnSPMzqEHyr48H0g",
+	"cnRxV40ggqkat7AocmF2Jz+oVCx2x/aA/0nxncOcu1m/h4i8lv1jeG4aVQdOT8MMV9Nu7EF66zaUZWwP",
+	"d6DB+8tf2C91pl3nz2fUV25BJof7GJCe6VZWFH2dQLZRBuRid/I97EZ1osqE9H9//YnNM7tCyMonM4ss",
+	"ZXStarY9SkuxLcC97iuvwR6+e6qX/9i5GV/VUjMuvv6MqRkIynjDuGfIriRs/oJ7aMgfPLqKPJ1cTs6s",
+	"RvX/AgAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

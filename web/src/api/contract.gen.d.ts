@@ -905,6 +905,8 @@ export interface components {
             room?: components["schemas"]["RoomRef"];
             /** @description A room is wanted, and none is clear. */
             noRoom?: boolean;
+            /** @description The keeper of the room has to agree. */
+            asks?: boolean;
         };
         Week: {
             from: string;
@@ -1464,32 +1466,33 @@ export interface components {
             id: string;
             name: string;
         };
-        /** @description Lengths are in minutes, clocks in minutes since midnight; 0 is no rule. */
+        /** @description Lengths, clocks, hours and days as people type them; empty is no rule. */
         RoomRules: {
             /** @enum {string} */
             by: "everybody" | "site" | "named";
             people: components["schemas"]["RoomPerson"][];
             /** @enum {string} */
             others: "ask" | "refuse";
-            longest: number;
-            ahead: number;
-            gap: number;
-            /** @description Hours for each weekday from Sunday; all empty for always. */
-            open: components["schemas"]["ClockSpan"][][];
+            /** @description 4 h */
+            longest: string;
+            /** @description Days. */
+            ahead: string;
+            /** @description 30 min */
+            gap: string;
+            /** @description Hours for each weekday from Sunday, 8:00 – 12:00, 13 – 18; all empty for always. */
+            open: string[];
             /** @description It is closed on public holidays. */
             holidays: boolean;
-            closed: string[];
+            /** @description Days with commas between them. */
+            closed: string;
             /** @description Of ten dates of a series have to be clear. */
             share: number;
             agreeAlways: boolean;
-            agreeAbove: number;
-            agreeAfter: number;
-            /** @description Working days. */
+            agreeAbove: string;
+            /** @description 18:00 */
+            agreeAfter: string;
+            /** @description Working days; 0 for 2. */
             agreeWithin: number;
-        };
-        ClockSpan: {
-            from: number;
-            until: number;
         };
         RoomTable: {
             csv: string;
@@ -1952,6 +1955,7 @@ export interface operations {
                 seats?: number;
                 equipment?: string[];
                 site?: string;
+                floor?: string;
                 /** @description Minutes that a room has to be clear at a stretch. */
                 clearFor?: number;
             };

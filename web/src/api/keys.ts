@@ -15,6 +15,7 @@ export const keys = {
 	callOff: (id: string, version: number, reach: unknown) => ["callOff", id, version, reach],
 	directory: (q: string) => ["directory", q],
 	rooms: ["rooms"],
+	room: (id: string, from: string) => ["room", id, from],
 	roomsDay: (day: string, wish: unknown) => ["roomsDay", day, wish],
 	news: (offset: number) => ["news", offset],
 	allNews: ["news"],
@@ -39,7 +40,11 @@ export function shows(key: QueryKey, notice: Notice): boolean {
 		case "meeting":
 			return what === "meeting"
 				? id === notice.id
-				: ["week", "day", "dates", "openings", "roomsDay", "sheet", "news", "found", "month"].includes(what as string);
+				: ["week", "day", "dates", "openings", "roomsDay", "room", "sheet", "news", "found", "month"].includes(
+						what as string,
+					);
+		case "room":
+			return ["room", "roomsDay", "rooms", "day", "news"].includes(what as string);
 		case "news":
 			return what === "news";
 		case "sheet":

@@ -71,8 +71,8 @@ function View({ m: meeting }: { m: Meeting }) {
 							{m.room && (
 								<>
 									{" · "}
-									<Plate>{m.room.name}</Plate>{" "}
-									{m.calledOff || off ? <Tag>given back</Tag> : <Tag tone="moss">booked</Tag>}
+									<RoomPlate room={m.room} />{" "}
+									{m.calledOff || off ? <Tag>given back</Tag> : <RoomTag state={meeting.room?.state} />}
 								</>
 							)}
 							{m.private && (
@@ -85,6 +85,7 @@ function View({ m: meeting }: { m: Meeting }) {
 					</div>
 					{m.mine && !m.calledOff && <Deeds m={meeting} on={on} off={off} one={params.has("date")} />}
 				</div>
+				{!m.calledOff && !off && m.mine && <RoomNews m={meeting} />}
 				{m.calledOff && (
 					<div className="mt-3">
 						<Note>This meeting has been called off.</Note>
@@ -133,6 +134,43 @@ function View({ m: meeting }: { m: Meeting }) {
 				{m.happenings.length > 0 && <History m={m} zone={zone} />}
 			</aside>
 		</main>
+	);
+}
+
+const RoomPlate = ({ room }: { room: NonNullable<Meeting["room"]> }) =>
+	room.id ? (
+		<Link to={`/room/${room.id}`} className="text-ink no-underline hover:underline">
+			<Plate>{room.name}</Plate>
+		</Link>
+	) : (
+		<Plate>{room.name}</Plate>
+	);
+
+const RoomTag = ({ state }: { state: Schemas["MeetingRoom"]["state"] }) =>
+	state === "asked" ? (
+		<Tag tone="honey">asked</Tag>
+	) : state === "refused" ? (
+		<Tag tone="brick">refused</Tag>
+	) : (
+		<Tag tone="moss">booked</Tag>
+	);
+
+/** What the keeper of the room is asked, or said. */
+function RoomNews({ m }: { m: Meeting }) {
+	const change = useChangeMeeting(m.id);
+	if (!m.room?.words) return null;
+	const refused = m.room.state === "refused";
+	return (
+		<div className="mt-3">
+			<Note tone={refused ? "brick" : "honey"}>
+				<b>{m.room.name}:</b> {m.room.words}.{" "}
+				{refused && (
+					<Button look="bare" busy={change.isPending} onClick={() => change.mutate({})}>
+						Take another room
+					</Button>
+				)}
+			</Note>
+		</div>
 	);
 }
 

@@ -63,7 +63,16 @@ export function NewsRow({ item: n, fresh }: { item: NewsItem; fresh: boolean }) 
 					</p>
 				)}
 			</div>
-			{n.canOpen && (
+			{n.roomId && (
+				<Link
+					to={`/room/${n.roomId}`}
+					aria-label={`Decide about ${n.title}`}
+					className={`${lookOf("plain")} shrink-0 text-ink`}
+				>
+					Decide
+				</Link>
+			)}
+			{n.canOpen && !n.roomId && (
 				<Link to={page} aria-label={`Open ${n.title}`} className={`${lookOf("plain")} shrink-0 text-ink`}>
 					Open
 				</Link>

@@ -6,12 +6,16 @@ type Props = {
 	look: string;
 	setEquipment: (all: string[]) => void;
 	setSite: (id: string) => void;
+	/** Where a floor can be chosen as well. */
+	floor?: string;
+	setFloor?: (name: string) => void;
 };
 
 /** What a room must have in it, and where it is. */
-export function Equipped({ equipment, site, look, setEquipment, setSite }: Props) {
+export function Equipped({ equipment, site, look, setEquipment, setSite, floor, setFloor }: Props) {
 	const rooms = useRooms().data?.items ?? [];
 	const known = [...new Set(rooms.flatMap((r) => r.equipment))].sort();
+	const floors = [...new Set(rooms.filter((r) => !site || r.siteId === site).map((r) => r.floor))].sort();
 	const sites = [...new Map(rooms.map((r) => [r.siteId, r.site]))];
 	return (
 		<>
@@ -47,6 +51,14 @@ export function Equipped({ equipment, site, look, setEquipment, setSite }: Props
 					</option>
 				))}
 			</select>
+			{setFloor && (
+				<select aria-label="Floor" className={look} value={floor} onChange={(e) => setFloor(e.target.value)}>
+					<option value="">any floor</option>
+					{floors.map((name) => (
+						<option key={name}>{name}</option>
+					))}
+				</select>
+			)}
 		</>
 	);
 }

@@ -40,7 +40,9 @@ export function RoomWish({ wish, set }: Props) {
 				site={wish.site}
 				look={look}
 				setEquipment={(equipment) => set({ equipment })}
-				setSite={(site) => set({ site })}
+				setSite={(site) => set({ site, floor: "" })}
+				floor={wish.floor}
+				setFloor={(floor) => set({ floor })}
 			/>
 			<label>
 				clear for{" "}

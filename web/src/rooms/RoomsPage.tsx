@@ -1,5 +1,5 @@
-import { useRef } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
 import type { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
@@ -8,15 +8,14 @@ import { useKeys } from "../shell/keys";
 import { useTitle } from "../shell/title";
 import { clock, dayNear, inZone, plainDate } from "../time/format";
 import { useNow } from "../time/now";
-import { HourScale, Hours } from "../timeline/Hours";
-import { pack } from "../timeline/lanes";
-import { useFonts, useWidth, wordsWidth } from "../timeline/measure";
-import { hourOf, hoursFor, percent, placeOrEdge, type Scale } from "../timeline/scale";
+import { HourScale } from "../timeline/Hours";
+import { hourOf, hoursFor, type Scale } from "../timeline/scale";
 import { Button, Empty, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
-import { useDraw } from "../weeks/useDraw";
 import { type RoomToday, useRoomsDay, type Wish } from "./deeds";
 import { RoomWish } from "./RoomWish";
+import { TableDialog } from "./TableDialog";
+import { Uses } from "./Uses";
 
 const columns = "grid grid-cols-[264px_minmax(0,1fr)] max-sm:grid-cols-[112px_minmax(0,1fr)]";
 
@@ -44,6 +43,7 @@ export function RoomsPage() {
 	const go = (to: Temporal.PlainDate) => set({ day: to.equals(today) ? "" : to.toString() });
 	const move = (days: number) => () => go(day.add({ days }));
 	useKeys({ ArrowLeft: move(-1), ArrowRight: move(1), t: () => go(today) });
+	const [table, setTable] = useState(false);
 	const shown = rooms.data?.rooms ?? [];
 	const scale: Scale = {
 		day,
@@ -65,6 +65,7 @@ export function RoomsPage() {
 					→
 				</Button>
 				<RoomWish wish={wish} set={set} />
+				{me.keepsRooms && <Button onClick={() => setTable(true)}>Table</Button>}
 				<span role="status" className="ml-auto text-quiet text-small">
 					{rooms.data && counts(shown, rooms.data.all)}
 				</span>
@@ -87,6 +88,7 @@ export function RoomsPage() {
 					))}
 				</div>
 			)}
+			{table && <TableDialog onClose={() => setTable(false)} />}
 		</main>
 	);
 }
@@ -118,79 +120,15 @@ function Placed(props: { before: RoomToday | undefined; room: RoomToday; childre
 	);
 }
 
-const laneHeight = 33;
-
 function Row({ room: r, scale, now }: { room: RoomToday; scale: Scale; now: Temporal.Instant | null }) {
-	const track = useRef<HTMLDivElement>(null);
-	const width = useWidth(track);
-	useFonts();
 	const open = useOpenSheet();
-	const navigate = useNavigate();
-	const draw = useDraw(track, scale, (start, end) => open({ start, end, roomId: r.room.id }));
-	const placed = r.taken.flatMap((use) => {
-		const at = placeOrEdge(use.start, use.end, scale);
-		return at ? [{ use, at }] : [];
-	});
-	const { packed, lanes } = pack(
-		placed.map(({ use, at }) => ({
-			left: at.left * width,
-			width: Math.max(4, at.width * width),
-			words: Math.min(width, wordsWidth(wordsOf(use)) + 8),
-		})),
-		width,
-	);
-	const nowHour = now ? hourOf(now.toString(), scale.day, scale.zone) : -1;
+	const meet = (start: string, end: string) => open({ start, end, roomId: r.room.id });
 	return (
 		<section aria-label={r.room.name} className={`${columns} border-[#eae4d8] border-b last:border-b-0`}>
-			<Head room={r} zone={scale.zone} onMeet={(start, end) => open({ start, end, roomId: r.room.id })} />
-			<Hours
-				ref={track}
-				scale={scale}
-				style={{ height: Math.max(46, 6 + lanes * laneHeight + 4) }}
-				className="touch-pan-y select-none"
-			>
-				<div className="absolute inset-0 cursor-crosshair" {...draw.handlers} />
-				{draw.band && (
-					<div
-						className="pointer-events-none absolute inset-y-0 rounded-[3px] border-2 border-fig bg-fig/10 px-1 text-fig text-small"
-						style={{ left: percent(draw.band.left), width: percent(draw.band.width) }}
-					>
-						{draw.band.words}
-					</div>
-				)}
-				{nowHour > scale.from && nowHour < scale.until && (
-					<i
-						aria-hidden
-						className="absolute inset-y-0 w-0.5 bg-fig"
-						style={{ left: percent((nowHour - scale.from) / (scale.until - scale.from)) }}
-					/>
-				)}
-				{width > 0 &&
-					placed.map(({ use, at }, i) => (
-						<Use
-							key={use.start}
-							use={use}
-							zone={scale.zone}
-							at={at}
-							top={6 + (packed[i]?.lane ?? 0) * laneHeight}
-							shift={packed[i]?.shift ?? 0}
-							rowWidth={width}
-							onOpen={
-								use.meetingId
-									? () => navigate(`/meeting/${use.meetingId}${use.on ? `?date=${use.on}` : ""}`)
-									: undefined
-							}
-						/>
-					))}
-			</Hours>
+			<Head room={r} zone={scale.zone} onMeet={meet} />
+			<Uses uses={r.taken} shut={r.shut} scale={scale} now={now} onDraw={meet} />
 		</section>
 	);
-}
-
-/** Who has the room and what for, unless that is private. */
-function wordsOf(u: Schemas["RoomUse"]) {
-	if (u.private && !u.mine) return "private";
-	return u.mine ? (u.title ?? "") : `${u.title} · ${u.by}`;
 }
 
 type HeadProps = { room: RoomToday; zone: string; onMeet: (start: string, end: string) => void };
@@ -201,7 +139,9 @@ function Head({ room: r, zone, onMeet }: HeadProps) {
 	return (
 		<div className="min-w-0 py-1 pr-2 pl-3.5 max-sm:pl-2">
 			<div className="flex items-baseline gap-1.5">
-				<b className="min-w-0 truncate font-[650]">{r.room.name}</b>
+				<Link to={`/room/${r.room.id}`} className="min-w-0 truncate font-[650] text-ink no-underline hover:underline">
+					{r.room.name}
+				</Link>
 				<span className="text-quiet">{r.room.seats}</span>
 				{r.clear !== undefined && (
 					<span
@@ -230,49 +170,6 @@ function Head({ room: r, zone, onMeet }: HeadProps) {
 	);
 }
 
-type UseProps = {
-	use: Schemas["RoomUse"];
-	zone: string;
-	at: { left: number; width: number };
-	top: number;
-	shift: number;
-	rowWidth: number;
-	onOpen: (() => void) | undefined;
-};
-
-function Use({ use, zone, at, top, shift, rowWidth, onOpen }: UseProps) {
-	const times = `${clock(inZone(use.start, zone))} – ${clock(inZone(use.end, zone))}`;
-	const style = {
-		left: at.left === 1 ? "calc(100% - 6px)" : percent(at.left),
-		width: `calc(${percent(at.width)} - 2px)`,
-		top,
-		minWidth: 4,
-	};
-	const inner = (
-		<>
-			<i className={`block h-2 rounded-[2px] ${use.mine ? "mark-mine" : "mark-busy"}`} />
-			<span
-				className={`relative mt-px block h-5 truncate rounded-[2px] bg-sheet pr-1 text-left text-small leading-5 ${use.mine ? "font-[650]" : "text-quiet"}`}
-				style={{ marginLeft: -shift, maxWidth: rowWidth, width: "max-content" }}
-			>
-				{wordsOf(use)}
-				<span className="sr-only">, {times}</span>
-			</span>
-		</>
-	);
-	if (!onOpen)
-		return (
-			<div title={times} className="absolute" style={style}>
-				{inner}
-			</div>
-		);
-	return (
-		<button type="button" title={`${times}, press to open`} onClick={onOpen} className="absolute block" style={style}>
-			{inner}
-		</button>
-	);
-}
-
 function wishOf(params: URLSearchParams): Wish {
 	const number = (name: string) => Math.max(0, Number.parseInt(params.get(name) ?? "", 10) || 0);
 	return {
@@ -280,5 +177,6 @@ function wishOf(params: URLSearchParams): Wish {
 		equipment: params.getAll("equipment"),
 		site: params.get("site") ?? "",
 		clearFor: Math.min(number("clearFor"), 1440),
+		floor: params.get("floor") ?? "",
 	};
 }

@@ -162,7 +162,8 @@ function reach({ sheet, draft, day }: Part) {
 	if (sheet.faults.length > 0) return "Not ready to send";
 	const name = (d: (typeof sheet.due)[number]) =>
 		`${d.name}${d.outside ? " (outside)" : ""}${d.kind === "calloff" ? " (dropped)" : ""}`;
-	const room = draft.roomId && day?.rooms.find((r) => r.room.id === draft.roomId)?.room.name;
+	const lane = day?.rooms.find((r) => r.room.id === draft.roomId);
+	const room = draft.roomId && lane?.room.name;
 	const names = new Set(sheet.due.map((d) => d.name));
 	const to =
 		sheet.due.length > 3 || names.size < sheet.due.length
@@ -172,7 +173,7 @@ function reach({ sheet, draft, day }: Part) {
 					? "Nobody has to hear of it"
 					: "Goes to nobody else"
 				: `Goes to ${sheet.due.map(name).join(", ")}`;
-	return room && !sheet.meetingId ? `${to}; books ${room}` : to;
+	return room && !sheet.meetingId ? `${to}; ${lane?.asks ? "asks for" : "books"} ${room}` : to;
 }
 
 /** Who is added to a meeting and who dropped, where they are among many. */

@@ -1,6 +1,6 @@
 import { type ReactNode, useRef } from "react";
 import type { Schemas } from "../api/client";
-import { city, inZone, sameClock } from "../time/format";
+import { city, clock, inZone, sameClock } from "../time/format";
 import { Hours, Stretches } from "../timeline/Hours";
 import { useWidth, wordsWidth } from "../timeline/measure";
 import { percent, place, type Scale } from "../timeline/scale";
@@ -132,6 +132,19 @@ export function FitsLane({ day, scale, wantRoom }: { day: Schemas["Day"]; scale:
 
 const fitFont = "400 11.5px 'Atkinson Hyperlegible Next Variable'";
 
+const kinds = [
+	["booked", "mark-busy"],
+	["asked", "mark-unanswered"],
+	["hold", "mark-hold"],
+	["refused", "mark-broken"],
+] as const;
+
+const heldBy = (lane: Schemas["RoomLane"], zone: string) =>
+	lane.taken
+		.filter((t) => t.kind === "hold" && t.until)
+		.map((t) => `, held by ${t.by ?? "somebody"} until ${clock(inZone(t.until ?? "", zone))}`)
+		.join("");
+
 type RoomProps = {
 	lane: Schemas["RoomLane"];
 	scale: Scale;
@@ -153,15 +166,21 @@ export function RoomRow({ lane, scale, place, taken, onTake }: RoomProps) {
 					<span className={`shrink-0 truncate max-sm:shrink ${taken ? "font-[650]" : ""}`}>{room.name}</span>
 					<span
 						className="ml-auto min-w-0 truncate text-[12px] text-quiet max-sm:hidden"
-						title={`${room.site}, ${room.floor}: ${room.equipment.join(", ")}`}
+						title={`${room.site}, ${room.floor}: ${room.equipment.join(", ")}${heldBy(lane, scale.zone)}`}
 					>
 						{room.seats} · {place ? room.site : room.floor}
 					</span>
-					<span className="sr-only">{lane.clear ? "clear then" : "taken then"}</span>
+					<span className="sr-only">
+						{lane.refuses ?? (lane.clear ? (lane.asks ? "clear then, asks its keeper" : "clear then") : "taken then")}
+						{heldBy(lane, scale.zone)}
+					</span>
 				</label>
 			}
 		>
-			<Bars spans={lane.taken} scale={scale} mark="mark-busy" />
+			<Stretches spans={lane.shut} scale={scale} mark="mark-off" />
+			{kinds.map(([kind, mark]) => (
+				<Bars key={kind} spans={lane.taken.filter((t) => t.kind === kind)} scale={scale} mark={mark} />
+			))}
 		</Row>
 	);
 }

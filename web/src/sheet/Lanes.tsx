@@ -93,9 +93,15 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 									/>
 								))}
 							</fieldset>
-							{rooms.length > some && (
+							{(rooms.length > shown.length || (allRooms && rooms.length > some)) && (
 								<Fold
-									words={allRooms ? "Fewer rooms" : `${rooms.length - shown.length} more rooms`}
+									words={
+										allRooms
+											? "Fewer rooms"
+											: rooms.length - shown.length === 1
+												? "1 more room"
+												: `${rooms.length - shown.length} more rooms`
+									}
 									onPress={() => setAllRooms(!allRooms)}
 								/>
 							)}

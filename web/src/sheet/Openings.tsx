@@ -85,6 +85,7 @@ function Card({ opening: o, zone, on, wantRoom, onTake }: CardProps) {
 					<>
 						{" · "}
 						<Plate small>{o.room.name}</Plate>
+						{o.asks && <span className="text-honey"> asks its keeper</span>}
 					</>
 				)}
 				{wantRoom && o.noRoom && <span className="text-brick"> · no room clear</span>}

@@ -26,6 +26,7 @@ import { type Filter, type Frame, frameOf } from "./part";
 import { RepeatPanel } from "./RepeatPanel";
 import { TextPart } from "./TextPart";
 import { TitleField } from "./TitleField";
+import { useHold } from "./useHold";
 import { useSending } from "./useSending";
 import { useSheetKeys } from "./useSheetKeys";
 import { WhenPart } from "./WhenPart";
@@ -75,6 +76,7 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 	const { tried } = sending;
 	const faults = useMemo(() => shownFaults(sheet, tried), [sheet, tried]);
 	const shownDates = draft.repeat || draft.scope ? dates.data : undefined;
+	const hold = useHold(sheet, draft);
 	const part = { sheet, draft, change, faults, day: day.data, dates: shownDates, store };
 	const takeRoom = useCallback((roomId: string) => change({ roomId, noRoom: false }), [change]);
 	const done = useCallback(() => setRepeating(false), []);
@@ -91,7 +93,7 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 					<Conflicts sheet={sheet} store={store} />
 					<WhenPart {...part} repeating={repeating} setRepeating={setRepeating} />
 					<WhoPart {...part} />
-					<WherePart {...part} taken={sending.taken} onTake={takeRoom} />
+					<WherePart {...part} hold={hold} taken={sending.taken} onTake={takeRoom} />
 					<LinkPart {...part} />
 					<TextPart {...part} />
 					<Keeping part={part} />

@@ -1,7 +1,9 @@
 import { memo } from "react";
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
-import { shortDay } from "../time/format";
+import { useSignedIn } from "../api/me";
+import { clock, inZone, shortDay } from "../time/format";
+import { useNow } from "../time/now";
 import { Button, FieldFault, Note, Plate } from "../ui/kit";
 import { useRooms } from "./deeds";
 import { PartRow } from "./PartRow";
@@ -16,11 +18,15 @@ export const WherePart = memo(function WherePart({
 	faults,
 	day,
 	dates,
+	hold,
 	taken,
 	onTake,
-}: Part & { taken: Taken | null; onTake: (id: string) => void }) {
+}: Part & { hold: Schemas["Hold"] | null; taken: Taken | null; onTake: (id: string) => void }) {
+	const { zone } = useSignedIn();
+	const now = useNow();
 	const lane = day?.rooms.find((r) => r.room.id === draft.roomId);
 	const fault = faultAt(faults, "room");
+	const until = hold?.until && now.epochMilliseconds < Date.parse(hold.until) ? hold.until : null;
 	const lost = !dates && taken && taken.roomId === draft.roomId;
 	const roomless = dates?.dates.filter((d) => d.inScope && d.state === "noroom").length ?? 0;
 	return (
@@ -32,6 +38,7 @@ export const WherePart = memo(function WherePart({
 						<span className="text-quiet text-small">
 							seats {lane.room.seats} · {lane.room.site}, {lane.room.floor}
 						</span>
+						{until && <span className="text-fig text-small">held for you until {clock(inZone(until, zone))}</span>}
 						<Button look="bare" className="text-small" onClick={() => change({ roomId: "" })}>
 							Give back
 						</Button>
@@ -48,6 +55,8 @@ export const WherePart = memo(function WherePart({
 				)}
 			</div>
 			<OtherRooms draft={draft} />
+			{lane?.asks && !fault && <p className="text-honey text-small">{lane.asks} Send asks; you hear of the answer.</p>}
+			{hold?.words && !lost && <p className="text-brick text-small">{hold.words}</p>}
 			<FieldFault id="fault-room" sentence={fault?.detail} />
 			{lost && (
 				<Note tone="brick">
@@ -69,9 +78,11 @@ export const WherePart = memo(function WherePart({
 					room for all.
 				</Note>
 			)}
-			{!dates && !lost && lane && !lane.clear && (
+			{!dates && !lost && lane && !lane.clear && !fault && !hold?.words && (
 				<p className="text-brick text-small">
-					{lane.room.name} is taken then{by(lane)}.
+					{lane.taken.some((t) => t.kind === "refused")
+						? `The keeper of ${lane.room.name} has refused that time. Take another room or time.`
+						: `${lane.room.name} is taken then${by(lane)}.`}
 				</p>
 			)}
 			{lane && !lane.suits && !fault && (

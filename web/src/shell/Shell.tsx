@@ -70,7 +70,9 @@ function Frame({ name, zone }: { name: string; zone: string }) {
 						)}
 					</View>
 					<View to="/weeks">Weeks</View>
-					<View to="/rooms">Rooms</View>
+					<View to="/rooms" under="/room/">
+						Rooms
+					</View>
 				</nav>
 				<button
 					type="button"
@@ -97,16 +99,20 @@ function Frame({ name, zone }: { name: string; zone: string }) {
 	);
 }
 
-const View = ({ to, children }: { to: string; children: ReactNode }) => (
-	<NavLink
-		to={to}
-		className={({ isActive }) =>
-			`px-2.5 py-1 no-underline ${isActive ? "font-[650] text-ink shadow-[inset_0_-3px_0_var(--color-moss)]" : "text-quiet"}`
-		}
-	>
-		{children}
-	</NavLink>
-);
+const View = ({ to, under, children }: { to: string; under?: string; children: ReactNode }) => {
+	const { pathname } = useLocation();
+	const within = under !== undefined && pathname.startsWith(under);
+	return (
+		<NavLink
+			to={to}
+			className={({ isActive }) =>
+				`px-2.5 py-1 no-underline ${isActive || within ? "font-[650] text-ink shadow-[inset_0_-3px_0_var(--color-moss)]" : "text-quiet"}`
+			}
+		>
+			{children}
+		</NavLink>
+	);
+};
 
 function Clock({ zone }: { zone: string }) {
 	const now = useNow();

@@ -4,9 +4,10 @@ import type { Schemas } from "../api/client";
 import { useOpenSheet } from "../sheet/open";
 import { clock, inZone, length, longDay, shortDay, weekday } from "../time/format";
 import { Hours, Stretches } from "../timeline/Hours";
-import { pack } from "../timeline/lanes";
-import { useFonts, useWidth, wordsWidth } from "../timeline/measure";
-import { hourOf, percent, placeOrEdge, rowWords, type Scale } from "../timeline/scale";
+import { wordsWidth } from "../timeline/measure";
+import { Drawn, NowLine } from "../timeline/RowMarks";
+import { hourOf, rowWords, type Scale } from "../timeline/scale";
+import { usePlaced } from "../timeline/usePlaced";
 import { MeetingMark } from "./MeetingMark";
 import { useDraw } from "./useDraw";
 
@@ -24,27 +25,15 @@ type Props = {
 /** One day: what it holds at the left, its meetings along the hours. */
 export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 	const track = useRef<HTMLDivElement>(null);
-	const width = useWidth(track);
-	useFonts();
 	const open = useOpenSheet();
 	const { day, zone } = scale;
 	const draw = useDraw(track, scale, (start, end) => open({ start, end }));
-	const placed = week.meetings.flatMap((m) => {
-		const at = placeOrEdge(m.start, m.end, scale);
-		return at ? [{ m, at }] : [];
-	});
-	const { packed, lanes } = pack(
-		placed.map(({ m, at }) => ({
-			left: at.left * width,
-			width: Math.max(4, at.width * width),
-			words: Math.min(width, labelWidth(m, rowWords(m.start, m.end, scale))),
-		})),
-		width,
+	const { placed, lanes, width } = usePlaced(track, week.meetings, scale, (m) =>
+		labelWidth(m, rowWords(m.start, m.end, scale)),
 	);
 	const off = complement(week.working, scale);
 	const weekend = day.dayOfWeek > 5 && lanes === 0;
 	const height = Math.max(weekend ? 40 : 78, 7 + lanes * laneHeight + 6);
-	const nowHour = hourOf(now.toString(), day, zone);
 	return (
 		<section
 			aria-label={longDay(day)}
@@ -54,7 +43,7 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 			<DayHead
 				day={day}
 				small={weekend}
-				counted={placed.map((p) => p.m)}
+				counted={placed.map((p) => p.thing)}
 				week={week}
 				scale={scale}
 				onNew={() => open(morning(day))}
@@ -63,23 +52,10 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 				<Stretches spans={off} scale={scale} mark="mark-off" />
 				<Stretches spans={week.leave} scale={scale} mark="mark-leave opacity-50" className="bottom-0 h-2" />
 				<div className="absolute inset-0 cursor-crosshair" {...draw.handlers} />
-				{draw.band && (
-					<div
-						className="pointer-events-none absolute inset-y-0 rounded-[3px] border-2 border-fig bg-fig/10 px-1 text-fig text-small"
-						style={{ left: percent(draw.band.left), width: percent(draw.band.width) }}
-					>
-						{draw.band.words}
-					</div>
-				)}
-				{isToday && nowHour > scale.from && nowHour < scale.until && (
-					<i
-						aria-hidden
-						className="absolute inset-y-0 w-0.5 bg-fig"
-						style={{ left: percent((nowHour - scale.from) / (scale.until - scale.from)) }}
-					/>
-				)}
+				<Drawn band={draw.band} />
+				<NowLine now={isToday ? now : null} scale={scale} />
 				{width > 0 &&
-					placed.map(({ m, at }, i) => (
+					placed.map(({ thing: m, at, lane, shift }) => (
 						<MeetingMark
 							key={`${m.id} ${m.on}`}
 							meeting={m}
@@ -87,8 +63,8 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 							rowWidth={width}
 							zone={zone}
 							at={at}
-							top={7 + (packed[i]?.lane ?? 0) * laneHeight}
-							shift={packed[i]?.shift ?? 0}
+							top={7 + lane * laneHeight}
+							shift={shift}
 							chosen={chosen === `${m.id} ${m.on}` || chosen === `${m.id} `}
 							onChoose={(byKey) => choose(m, byKey)}
 						/>

@@ -1,0 +1,131 @@
+package e2e_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/require"
+
+	"jembro/internal/demo"
+	"jembro/internal/postgres"
+)
+
+// lapse lets the time be over for which the sheet that a page shows holds rooms.
+func (p *page) lapse() {
+	p.t.Helper()
+	id, err := uuid.Parse(value[string](p, `location.pathname.split("/")[2]`))
+	require.NoError(p.t, err)
+	require.NoError(p.t, running.Program.Store.InTx(p.t.Context(), func(tx *postgres.Tx) error {
+		return tx.ProlongHolds(p.t.Context(), id, running.Program.Deeds.Now().Add(-time.Second))
+	}))
+}
+
+// TestARoomThatAsksItsKeeper: asked for, refused with a word, another taken.
+func TestARoomThatAsksItsKeeper(t *testing.T) {
+	ilse := signIn(t, demo.Ilse)
+	ilse.keys("mMoving the hoist")
+	ilse.write("Day", "11 dec")
+	ilse.write("Starts", "13:00")
+	ilse.keys(kb.Tab)
+	ilse.addPerson("tome", "Tomé Akande")
+	ilse.tick("no link needed")
+	ilse.takeRoom("Rope Loft")
+	ilse.sees("Rope Loft asks its keeper every time. Send asks; you hear of the answer.", "held for you until", "asks for Rope Loft")
+	ilse.axe("a room that asks")
+	ilse.press("Send")
+	ilse.sees("1 silent", "asked", "its keeper is asked; no answer until")
+
+	marta := signIn(t, "marta.quental@marrowby.example")
+	marta.press("New")
+	marta.sees("Ilse Marrant asks for Rope Loft")
+	marta.press("Decide")
+	marta.sees("Rope Loft", "Asked of you", "Moving the hoist", "Ilse Marrant, 2 people")
+	marta.axe("a room's page with what is asked")
+	marta.press("No, because…")
+	marta.keys("The hoist hangs there until Monday." + kb.Enter)
+	marta.sees("Nothing waits for your answer.")
+
+	ilse.sees("refused", "Marta Quental refused it: The hoist hangs there until Monday.")
+	ilse.press("New")
+	ilse.sees("Marta Quental refused Rope Loft: The hoist hangs there until Monday.")
+	ilse.do("back", chromedp.Evaluate[chromedp.Void](`history.back()`))
+	ilse.press("Take another room")
+	ilse.sees("The keeper of Rope Loft has refused that time.")
+	ilse.takeRoom("Loft Studio")
+	ilse.sees("held for you until")
+	ilse.press("Send changes")
+	ilse.sees("Loft Studio", "booked", "Rope Loft given back")
+	ilse.lacks("refused it")
+}
+
+// TestTheRulesOfARoom: its keeper changes them on its page, what is wrong is said at its
+// field, and a sheet follows them.
+func TestTheRulesOfARoom(t *testing.T) {
+	rui := signIn(t, "rui.calado@marrowby.example")
+	rui.keys("r")
+	rui.sees("Rooms", "Tide Office", "Table")
+	rui.press("Tide Office")
+	rui.sees("Everybody books it", "Two weeks")
+	rui.press("Change the room")
+	rui.write("Longest booking", "a while")
+	rui.write("Days ahead", "soon")
+	rui.write("Monday", "9-8")
+	rui.press("Keep")
+	rui.sees("“a while” is no length. Type it like 45 min, 1h30 or 2 days.", "Give a number of days up to 3660, or none.")
+	rui.write("Longest booking", "45")
+	rui.write("Days ahead", "")
+	rui.press("Keep")
+	rui.sees("Give hours that end after they begin and do not overlap.")
+	for _, day := range []string{"Monday", "Tuesday", "Wednesday", "Thursday", "Friday"} {
+		rui.write(day, "8-12, 13h-6pm")
+	}
+	rui.axe("the form of a room")
+	rui.press("Keep")
+	rui.sees("At most 45 min at a time", "Monday to Friday 8:00 – 12:00 and 13:00 – 18:00", "closed")
+
+	ilse := signIn(t, demo.Ilse)
+	ilse.keys("mToo long for it")
+	ilse.write("Day", "11 dec")
+	ilse.write("Starts", "11:30")
+	ilse.keys(kb.Tab)
+	ilse.takeRoom("Tide Office")
+	ilse.sees("Tide Office can be booked for 45 min at a time and is open 8:00 – 12:00 and 13:00 – 18:00 on Fridays.", "Not ready to send")
+	ilse.write("Starts", "11:00")
+	ilse.write("Ends", "11:45")
+	ilse.keys(kb.Tab)
+	ilse.sees("held for you until", "books Tide Office")
+	ilse.throwAway()
+
+	rui.press("Change the room")
+	rui.write("Longest booking", "")
+	for _, day := range []string{"Monday", "Tuesday", "Wednesday", "Thursday", "Friday"} {
+		rui.write(day, "")
+	}
+	rui.press("Keep")
+	rui.lacks("At most 45 min")
+}
+
+// TestARoomsOwnPage: two weeks of it, by keys; a stretch drawn in a row starts a sheet.
+func TestARoomsOwnPage(t *testing.T) {
+	p := signIn(t, demo.Ilse)
+	p.keys("r")
+	p.press("Courtyard Hall")
+	p.sees("Courtyard Hall", "60 seats", "keepers Ilse Marrant, Rui Calado", "Getting there", "The lift key is at the desk.", "How it is booked", "For people of Main building; others ask its keeper")
+	p.sees("Asked of you", "Night opening, rehearsal", "Choir", "Yes to 11")
+	p.axe("a room's page")
+	p.do("narrow", chromedp.EmulateViewport(390, 844))
+	p.holds(`innerWidth === 390`)
+	p.fits("a room's page", 390)
+	p.do("wide", chromedp.EmulateViewport(1280, 800))
+	p.keys(kb.ArrowRight)
+	p.holds(`location.search.startsWith("?from=")`)
+	p.drag(`section[aria-label="Thu 10 December"] .cursor-crosshair`, 0.2, 0.3, 0.5)
+	p.holds(`!!document.querySelector("input[aria-label=Title]")`)
+	p.sees("Courtyard Hall", "Give back", "Thursday 10 December")
+	p.throwAway()
+	p.open(running.BaseURL + "/room/00000000-0000-0000-0000-000000000001")
+	p.sees("This room is not there")
+}

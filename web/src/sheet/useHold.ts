@@ -1,0 +1,43 @@
+import { useMutation } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
+import { api, type Schemas, take } from "../api/client";
+import type { Frame } from "./part";
+
+type Hold = Schemas["Hold"];
+
+/** How often a hold is asked for again: well within the ten minutes that it lasts. */
+const often = 4 * 60_000;
+
+/** Whether a draft has rooms to hold. */
+const wants = (d: Frame) => !d.noRoom && (d.roomId !== "" || d.dates.some((x) => x.roomId !== ""));
+
+/**
+ * Keeps the rooms of a sheet held while its window is in front. Saving holds them; they are asked for again before they
+ * lapse, when the window comes to the front, and where an old draft is opened.
+ */
+export function useHold(sheet: Schemas["Sheet"], draft: Frame): Hold | null {
+	const { mutate, data, reset } = useMutation({
+		mutationFn: () => take(api.POST("/api/sheets/{id}/hold", { params: { path: { id: sheet.id } } })),
+	});
+	const kept = sheet.version > 0 && wants(sheet.draft) && wants(draft);
+	// What was last said of the room at this time; a save of something else says nothing of it.
+	const about = JSON.stringify([draft.start, draft.end, draft.roomId, draft.noRoom, draft.dates.map((d) => d.roomId)]);
+	const said = useRef<{ about: string; hold: Hold }>(undefined);
+	if (sheet.hold) said.current = { about, hold: sheet.hold };
+	// biome-ignore lint/correctness/useExhaustiveDependencies: an answer about another room or time is forgotten
+	useEffect(() => reset(), [about, reset]);
+	const known = kept ? (data ?? (said.current?.about === about ? said.current.hold : null)) : null;
+	const held = !!known?.until;
+	useEffect(() => {
+		if (!kept) return;
+		const renew = () => document.visibilityState === "visible" && mutate();
+		const timer = setInterval(renew, often);
+		if (!held && !said.current) renew();
+		document.addEventListener("visibilitychange", renew);
+		return () => {
+			clearInterval(timer);
+			document.removeEventListener("visibilitychange", renew);
+		};
+	}, [kept, held, mutate]);
+	return known;
+}
