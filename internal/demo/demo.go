@@ -152,7 +152,7 @@ func (b *builder) meetings(ctx context.Context, tx *postgres.Tx) error {
 		}
 	}
 	made := len(b.curated())
-	for made < 125 {
+	for made < 120 {
 		p, ok := b.invent()
 		if !ok {
 			continue
@@ -161,6 +161,11 @@ func (b *builder) meetings(ctx context.Context, tx *postgres.Tx) error {
 			return fmt.Errorf("%s: %w", p.title, err)
 		}
 		made++
+	}
+	for _, p := range b.kept() {
+		if err := b.make(ctx, tx, p); err != nil {
+			return fmt.Errorf("%s: %w", p.title, err)
+		}
 	}
 	return b.leaves(ctx, tx)
 }

@@ -238,13 +238,18 @@ func (w *fillFoundWorker) Work(ctx context.Context, _ *river.Job[FillFoundArgs])
 
 func (w *fillFoundWorker) Timeout(*river.Job[FillFoundArgs]) time.Duration { return time.Hour }
 
-// RoomsArgs ends what keepers of rooms did not answer in time, and holds that are over.
+// roomsEvery is how often that is looked at: who waits for something hears so soon that it
+// is clear, where no deed says so at once.
+const roomsEvery = 15 * time.Second
+
+// RoomsArgs ends what keepers of rooms did not answer in time and holds that are over,
+// and gives what became clear to who waits for it.
 type RoomsArgs struct{}
 
 func (RoomsArgs) Kind() string { return "rooms" }
 
 func (RoomsArgs) InsertOpts() river.InsertOpts {
-	return river.InsertOpts{MaxAttempts: 2, UniqueOpts: river.UniqueOpts{ByPeriod: time.Minute}}
+	return river.InsertOpts{MaxAttempts: 2, UniqueOpts: river.UniqueOpts{ByPeriod: roomsEvery}}
 }
 
 type roomsWorker struct {
@@ -295,7 +300,7 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 			river.NewPeriodicJob(river.PeriodicInterval(10*time.Minute), func() (river.JobArgs, *river.InsertOpts) { return SweepArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),
 			river.NewPeriodicJob(river.PeriodicInterval(time.Minute), func() (river.JobArgs, *river.InsertOpts) { return MailNewsArgs{}, nil }, nil),
-			river.NewPeriodicJob(river.PeriodicInterval(time.Minute), func() (river.JobArgs, *river.InsertOpts) { return RoomsArgs{}, nil },
+			river.NewPeriodicJob(river.PeriodicInterval(roomsEvery), func() (river.JobArgs, *river.InsertOpts) { return RoomsArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),
 			river.NewPeriodicJob(river.PeriodicInterval(24*time.Hour), func() (river.JobArgs, *river.InsertOpts) { return FillFoundArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),

@@ -21,7 +21,7 @@ type newsFacts struct {
 
 func toNews(n db.News) (schedule.News, error) {
 	var f newsFacts
-	out := schedule.News{ID: n.ID, PersonID: n.PersonID, MeetingID: n.MeetingID, Kind: schedule.NewsKind(n.Kind), At: n.At, ReadAt: n.ReadAt}
+	out := schedule.News{ID: n.ID, PersonID: n.PersonID, MeetingID: idOr(n.MeetingID), SheetID: idOr(n.SheetID), Kind: schedule.NewsKind(n.Kind), At: n.At, ReadAt: n.ReadAt}
 	err := json.Unmarshal(n.Facts, &f)
 	if out.News = f.News; f.Event != nil {
 		out.Event.Kind = f.EventKind
@@ -41,6 +41,7 @@ func (t *Tx) AddNews(ctx context.Context, all []schedule.News) error {
 			f.EventKind = n.Event.Kind
 		}
 		rows.Ids, rows.People, rows.Meetings = append(rows.Ids, n.ID), append(rows.People, n.PersonID), append(rows.Meetings, n.MeetingID)
+		rows.Sheets = append(rows.Sheets, n.SheetID)
 		rows.Kinds, rows.Facts = append(rows.Kinds, string(n.Kind)), append(rows.Facts, string(must(f)))
 	}
 	return t.InsertNews(ctx, rows)

@@ -19,8 +19,9 @@ const NewsEvent NewsKind = "event"
 
 // News is something new for somebody, as it is kept.
 type News struct {
-	ID, PersonID, MeetingID uuid.UUID
-	Kind                    NewsKind
+	ID, PersonID       uuid.UUID
+	MeetingID, SheetID uuid.UUID // what it is about, one of them
+	Kind               NewsKind
 	meeting.News
 	At     time.Time
 	ReadAt *time.Time
@@ -43,7 +44,9 @@ func (n NewsItem) Asks() bool {
 }
 
 // Open tells whether its reader can open the meeting.
-func (n NewsItem) Open() bool { return n.ParticipantID != nil || n.OrganiserID == n.PersonID }
+func (n NewsItem) Open() bool {
+	return n.MeetingID != uuid.Nil && (n.ParticipantID != nil || n.OrganiserID == n.PersonID)
+}
 
 // OwnClash is a date of a meeting at which somebody has something else. Title is that of
 // the other meeting, empty for what is none: leave, and what is in another calendar.

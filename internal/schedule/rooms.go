@@ -101,3 +101,37 @@ func Unclear(house []Room, taken map[string]when.Spans, windows when.Spans, by P
 	}
 	return out
 }
+
+// WaitState is how a wait stands.
+type WaitState string
+
+const (
+	WaitWaits  WaitState = "waits"
+	WaitTurn   WaitState = "turn"   // it is clear, and held for them
+	WaitPassed WaitState = "passed" // they did not take it
+)
+
+// Waiting is a sheet that waits for a room, or for people alone, to be clear at its time.
+// RoomID is uuid.Nil where no room is waited for; People are those inside who are needed.
+type Waiting struct {
+	SheetID, PersonID, MeetingID, RoomID uuid.UUID
+	People                               []uuid.UUID
+	Span                                 when.Span
+	Since                                time.Time
+	TurnUntil                            *time.Time
+	State                                WaitState
+	Before                               int // who wait for the same room at that time, and began before
+}
+
+// WaitingPerson is who waits for a room, and when they want it.
+type WaitingPerson struct {
+	Name string
+	Span when.Span
+}
+
+// UnsureDate is a date with a room that nobody has said they come to.
+type UnsureDate struct {
+	MeetingID uuid.UUID
+	On        when.Day
+	Starts    when.Instant
+}

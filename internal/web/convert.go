@@ -258,6 +258,10 @@ func toOwnRoom(r *meeting.Room, s meetings.RoomState) *api.MeetingRoom {
 	if out != nil {
 		state := api.MeetingRoomState(s.State)
 		out.ID, out.State, out.Words = orNil(r.ID), &state, orNil(s.Words)
+		if len(s.Unsure) > 0 {
+			days := each(s.Unsure, when.Day.String)
+			out.Unsure = &days
+		}
 	}
 	return out
 }

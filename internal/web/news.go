@@ -23,7 +23,7 @@ func (h *handlers) ListNews(ctx context.Context, r api.ListNewsRequestObject) (a
 
 func toNews(n schedule.NewsItem, zone when.Zone) api.News {
 	kind := meeting.Kind(n.Kind)
-	out := api.News{ID: n.ID, MeetingID: n.MeetingID, At: n.At, Unread: n.ReadAt == nil, CanOpen: n.Open(), Title: n.Title, Words: words.News(kind, n.News.News),
+	out := api.News{ID: n.ID, At: n.At, Unread: n.ReadAt == nil, CanOpen: n.Open(), Title: n.Title, Words: words.News(kind, n.News.News),
 		Start: n.Is.Start.Time(), Word: orNil(n.Word), Kind: newsKind(n), Clashes: each(n.Clashes, func(c schedule.OwnClash) string { return words.OwnClash(c.Title, c.Leave, c.Start, zone) }),
 		Lines: each(words.NewsLines(kind, n.News.News, zone), func(l words.NewsLine) api.NewsLine { return api.NewsLine{What: l.What, Was: orNil(l.Was), Is: l.Is} })}
 	if len(n.On) > 0 {
@@ -35,6 +35,12 @@ func toNews(n schedule.NewsItem, zone when.Zone) api.News {
 		}
 	}
 	out.RoomID = orNil(n.RoomID)
+	if n.SheetID != uuid.Nil {
+		out.SheetID = orNil(n.SheetID.String())
+	}
+	if n.MeetingID != uuid.Nil {
+		out.MeetingID = &n.MeetingID
+	}
 	if n.Asks() {
 		out.Asks = &api.NewsAsks{Sequence: n.SentSequence}
 	}

@@ -32,6 +32,9 @@ func (h *handlers) GetRoom(ctx context.Context, r api.GetRoomRequestObject) (api
 		Days: each(room.Days, func(d keeping.Day) api.RoomDay {
 			return api.RoomDay{Day: d.Day.String(), Closed: d.Closed, Shut: each(d.Shut, toSpan), Taken: each(d.Uses, toRoomUse)}
 		}),
+		Waiting: each(room.Waiting, func(w schedule.WaitingPerson) api.RoomWait {
+			return api.RoomWait{Name: w.Name, Start: w.Span.Start.Time(), End: w.Span.End.Time()}
+		}),
 		Asked: each(room.Asked, toAskedRoom), Settings: toSettings(room)}
 	if room.Until != 0 {
 		until := room.Until.Time()
@@ -118,4 +121,32 @@ func toHold(h sheets.Hold) api.Hold {
 		out.Until = &h.Until
 	}
 	return out
+}
+
+func (h *handlers) WaitForRoom(ctx context.Context, r api.WaitForRoomRequestObject) (api.WaitForRoomResponseObject, error) {
+	if err := h.deeds.Sheets.Wait(ctx, actor(ctx), r.ID); err != nil {
+		return nil, err
+	}
+	s, err := h.sheet(ctx, r.ID)
+	return api.WaitForRoom200JSONResponse(s), err
+}
+
+func (h *handlers) StopWaiting(ctx context.Context, r api.StopWaitingRequestObject) (api.StopWaitingResponseObject, error) {
+	if err := h.deeds.Sheets.StopWaiting(ctx, actor(ctx), r.ID); err != nil {
+		return nil, err
+	}
+	s, err := h.sheet(ctx, r.ID)
+	return api.StopWaiting200JSONResponse(s), err
+}
+
+func (h *handlers) DecideRoom(ctx context.Context, r api.DecideRoomRequestObject) (api.DecideRoomResponseObject, error) {
+	on, err := when.ParseDay(r.Body.On)
+	if err != nil {
+		return nil, field("on", err.Error())
+	}
+	decide := h.deeds.Sheets.GiveBack
+	if r.Body.Needed {
+		decide = h.deeds.Meetings.KeepRoom
+	}
+	return api.DecideRoom204Response{}, decide(ctx, actor(ctx), r.ID, on)
 }

@@ -229,6 +229,9 @@ func toSheetView(v sheets.SheetView) api.Sheet {
 		return api.Unclear{Text: u.Text, Choices: each(u.Choices, toEntry), More: u.More}
 	})
 	out.Clocks = orNil(v.Clocks)
+	if v.Waiting != nil {
+		out.Waiting = &api.SheetWaiting{State: api.SheetWaitingState(v.Waiting.State), Words: v.WaitingWords}
+	}
 	if !v.HeldUntil.IsZero() {
 		out.Hold = &api.Hold{Until: &v.HeldUntil}
 	}

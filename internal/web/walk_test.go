@@ -102,6 +102,9 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"answerRoomRequest", "POST", "/api/room-requests/" + uuid.NewString(), map[string]any{"yes": true, "word": ""}, nil, [5]int{404, 404, 404, 404, 401}},
 		{"getRoomTable", "GET", "/api/rooms.csv", nil, nil, [5]int{404, 200, 404, 404, 401}},
 		{"takeRoomTable", "POST", "/api/room-table", map[string]any{"csv": "email,seats\r\n", "try": true}, nil, [5]int{404, 200, 404, 404, 401}},
+		{"waitForRoom", "POST", sheetPath + "/wait", nil, nil, own}, // she has something herself then
+		{"stopWaiting", "DELETE", sheetPath + "/wait", nil, nil, own},
+		{"decideRoom", "POST", meetingPath + "/room", map[string]any{"on": "2027-05-03", "needed": true}, nil, [5]int{204, 404, 404, 404, 401}},
 		{"holdRooms", "POST", sheetPath + "/hold", nil, nil, own},
 		{"freshSheet", "GET", "/api/sheets/fresh", nil, nil, signed},
 		{"discardSheets", "POST", "/api/sheets/discard", map[string]any{"ids": []string{uuid.NewString()}}, nil, [5]int{204, 204, 204, 204, 401}},

@@ -129,3 +129,48 @@ func TestARoomsOwnPage(t *testing.T) {
 	p.open(running.BaseURL + "/room/00000000-0000-0000-0000-000000000001")
 	p.sees("This room is not there")
 }
+
+// TestWaitingForARoom: taken, waited for, given back, held for who waited, and booked.
+func TestWaitingForARoom(t *testing.T) {
+	at := func(p *page, title string) {
+		p.keys("m" + title)
+		p.write("Day", "16 dec")
+		p.write("Starts", "14:00")
+		p.keys(kb.Tab)
+		p.tick("no link needed")
+		p.takeRoom("Lens Room")
+	}
+	rui := signIn(t, "rui.calado@marrowby.example")
+	at(rui, "Lamp parts")
+	rui.sees("books Lens Room")
+	rui.press("Send")
+	rui.sees("Lens Room booked")
+
+	ilse := signIn(t, demo.Ilse)
+	at(ilse, "Lens grinding")
+	ilse.sees("Lens Room was taken", "by Rui Calado")
+	ilse.press("Tell me when it is clear")
+	ilse.sees("You wait for this room and are told when it is clear.", "Stop waiting")
+	ilse.axe("a sheet that waits")
+	sheet := value[string](ilse, `location.pathname`)
+	ilse.press("Weeks")
+
+	rui.open(running.BaseURL + "/rooms?day=2026-12-16")
+	rui.press("Lens Room")
+	rui.sees("Waiting for it", "14:00 – 15:00: Ilse Marrant")
+	rui.open(running.BaseURL + "/weeks?from=2026-12-14")
+	rui.press("Lamp parts")
+	rui.press("Open")
+	rui.press("Call off…")
+	rui.sees("Lens Room becomes clear.")
+	rui.do("call it off", clickOn(`[...document.querySelectorAll("[role=dialog] button")].find(b => b.innerText.startsWith("Call off"))`))
+	rui.sees("This meeting has been called off.")
+
+	ilse.press("New")
+	ilse.sees("Lens Room is clear now and held for you for 30 min")
+	ilse.press("Open Lens grinding")
+	ilse.holds(`location.pathname === "` + sheet + `"`)
+	ilse.sees("It is your turn: held for you until", "held for you until", "books Lens Room")
+	ilse.press("Send")
+	ilse.sees("Lens Room", "booked")
+}

@@ -21,6 +21,8 @@ const (
 	EventRoomAgreed  EventKind = "roomAgreed"  // Who agreed to the room Name, on so many dates as Told
 	EventRoomRefused EventKind = "roomRefused" // Who refused the room Name; Comment is why
 	EventRoomLapsed  EventKind = "roomLapsed"  // nobody answered for the room Name in time
+	EventTurn        EventKind = "turn"        // the room Name is clear, or people where it is "", at a time that was waited for
+	EventStillNeeded EventKind = "stillNeeded" // nobody has said they come; Name is the room
 	EventLinkMade    EventKind = "linkMade"    // Name is the provider
 	EventLinkStays   EventKind = "linkStays"   // the provider could not be told; Name is the provider
 	EventCalledOff   EventKind = "calledOff"

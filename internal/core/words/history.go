@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/rooms"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )
@@ -127,6 +128,13 @@ func Event(e meeting.Event) string {
 		return fmt.Sprintf("%s refused %s", e.Who, e.Name) + ifAny(": ", e.Comment)
 	case meeting.EventRoomLapsed:
 		return "Nobody answered for " + e.Name + " in time; take another room"
+	case meeting.EventTurn:
+		if e.Name == "" {
+			return "Everybody needed is clear now at the time that you waited for"
+		}
+		return fmt.Sprintf("%s is clear now and held for you for %s", e.Name, Length(rooms.TurnFor))
+	case meeting.EventStillNeeded:
+		return "Nobody has said that they come. Is " + e.Name + " still needed?"
 	case meeting.EventLinkMade:
 		return "Link made at " + e.Name
 	case meeting.EventLinkStays:

@@ -208,3 +208,30 @@ func RoomRefused(by, word string) string {
 func NotHours(text string) string {
 	return "“" + strings.TrimSpace(text) + "” are no hours. Type them like 8:00 – 18:00, with commas between several."
 }
+
+// Waiting says how a wait for a room, or for people alone, stands: what is waited for,
+// whether it is or was one's turn, and how many wait before.
+func Waiting(room, turn, passed bool, before int, until when.Instant, zone when.Zone) string {
+	what := "everybody needed"
+	if room {
+		what = "this room"
+	}
+	switch {
+	case turn && room:
+		return "It is your turn: held for you until " + zone.LocalAt(until).Clock.String() + "."
+	case turn:
+		return "Everybody needed is clear now."
+	case passed:
+		return "You had your turn and did not take it; others had theirs then."
+	case before > 0:
+		return fmt.Sprintf("You wait for %s, after %s.", what, others(before))
+	}
+	return "You wait for " + what + " and are told when it is clear."
+}
+
+func others(n int) string {
+	if n == 1 {
+		return "one other"
+	}
+	return fmt.Sprintf("%d others", n)
+}

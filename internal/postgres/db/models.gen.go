@@ -153,12 +153,13 @@ type MeetingVersion struct {
 type News struct {
 	ID        uuid.UUID
 	PersonID  uuid.UUID
-	MeetingID uuid.UUID
+	MeetingID *uuid.UUID
 	Kind      string
 	Facts     []byte
 	At        time.Time
 	ReadAt    *time.Time
 	MailedAt  *time.Time
+	SheetID   *uuid.UUID
 }
 
 type Occurrence struct {
@@ -286,10 +287,30 @@ type Site struct {
 	Holidays string
 }
 
+type StillNeeded struct {
+	MeetingID uuid.UUID
+	OnDay     time.Time
+	AskedAt   time.Time
+	KeptAt    *time.Time
+}
+
 type Throttle struct {
 	Key    string
 	Fails  int32
 	LastAt time.Time
+}
+
+type Waiting struct {
+	SheetID   uuid.UUID
+	PersonID  uuid.UUID
+	MeetingID *uuid.UUID
+	RoomID    *uuid.UUID
+	People    []uuid.UUID
+	Starts    time.Time
+	Ends      time.Time
+	Since     time.Time
+	TurnUntil *time.Time
+	State     string
 }
 
 type ZonePrint struct {

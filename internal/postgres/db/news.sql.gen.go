@@ -13,10 +13,10 @@ import (
 )
 
 const insertNews = `-- name: InsertNews :exec
-INSERT INTO news (id, person_id, meeting_id, kind, facts, at)
-SELECT t.id, t.p, t.m, t.k, t.f::jsonb, $1
-FROM (SELECT unnest($2::uuid[]) AS id, unnest($3::uuid[]) AS p, unnest($4::uuid[]) AS m, unnest($5::text[]) AS k,
-    unnest($6::text[]) AS f) t
+INSERT INTO news (id, person_id, meeting_id, sheet_id, kind, facts, at)
+SELECT t.id, t.p, nullif(t.m, '00000000-0000-0000-0000-000000000000'::uuid), nullif(t.s, '00000000-0000-0000-0000-000000000000'::uuid), t.k, t.f::jsonb, $1
+FROM (SELECT unnest($2::uuid[]) AS id, unnest($3::uuid[]) AS p, unnest($4::uuid[]) AS m, unnest($5::uuid[]) AS s, unnest($6::text[]) AS k,
+    unnest($7::text[]) AS f) t
 `
 
 type InsertNewsParams struct {
@@ -24,6 +24,7 @@ type InsertNewsParams struct {
 	Ids      []uuid.UUID
 	People   []uuid.UUID
 	Meetings []uuid.UUID
+	Sheets   []uuid.UUID
 	Kinds    []string
 	Facts    []string
 }
@@ -34,6 +35,7 @@ func (q *Queries) InsertNews(ctx context.Context, arg InsertNewsParams) error {
 		arg.Ids,
 		arg.People,
 		arg.Meetings,
+		arg.Sheets,
 		arg.Kinds,
 		arg.Facts,
 	)
@@ -41,9 +43,9 @@ func (q *Queries) InsertNews(ctx context.Context, arg InsertNewsParams) error {
 }
 
 const news = `-- name: News :many
-SELECT n.id, n.person_id, n.meeting_id, n.kind, n.facts, n.at, n.read_at, n.mailed_at, m.organiser_id, m.called_off_at, p.id AS participant_id, coalesce(p.answer, '')::text AS answer,
+SELECT n.id, n.person_id, n.meeting_id, n.kind, n.facts, n.at, n.read_at, n.mailed_at, n.sheet_id, coalesce(m.organiser_id, '00000000-0000-0000-0000-000000000000')::uuid AS organiser_id, m.called_off_at, p.id AS participant_id, coalesce(p.answer, '')::text AS answer,
     coalesce(p.sent_sequence, 0)::int AS sent_sequence
-FROM news n JOIN meeting m ON m.id = n.meeting_id
+FROM news n LEFT JOIN meeting m ON m.id = n.meeting_id
 LEFT JOIN participant p ON p.meeting_id = n.meeting_id AND p.person_id = n.person_id AND p.removed_at IS NULL
 WHERE n.person_id = $1 ORDER BY n.at DESC, n.id DESC LIMIT $3 OFFSET $2
 `
@@ -82,6 +84,7 @@ func (q *Queries) News(ctx context.Context, arg NewsParams) ([]NewsRow, error) {
 			&i.News.At,
 			&i.News.ReadAt,
 			&i.News.MailedAt,
+			&i.News.SheetID,
 			&i.OrganiserID,
 			&i.CalledOffAt,
 			&i.ParticipantID,
@@ -254,7 +257,7 @@ func (q *Queries) SetNewsMailed(ctx context.Context, arg SetNewsMailedParams) er
 }
 
 const unmailedNews = `-- name: UnmailedNews :many
-SELECT id, person_id, meeting_id, kind, facts, at, read_at, mailed_at FROM news WHERE person_id = $1 AND read_at IS NULL AND mailed_at IS NULL AND at <= $2 ORDER BY at, id LIMIT 100
+SELECT id, person_id, meeting_id, kind, facts, at, read_at, mailed_at, sheet_id FROM news WHERE person_id = $1 AND read_at IS NULL AND mailed_at IS NULL AND at <= $2 ORDER BY at, id LIMIT 100
 `
 
 type UnmailedNewsParams struct {
@@ -280,6 +283,7 @@ func (q *Queries) UnmailedNews(ctx context.Context, arg UnmailedNewsParams) ([]N
 			&i.At,
 			&i.ReadAt,
 			&i.MailedAt,
+			&i.SheetID,
 		); err != nil {
 			return nil, err
 		}

@@ -59,7 +59,7 @@ func (q *Queries) InsertSheet(ctx context.Context, arg InsertSheetParams) error 
 }
 
 const lockSheet = `-- name: LockSheet :one
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE id = $1 AND owner_id = $2 FOR UPDATE
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE id = $1 AND owner_id = $2 FOR NO KEY UPDATE
 `
 
 type LockSheetParams struct {
@@ -84,7 +84,7 @@ func (q *Queries) LockSheet(ctx context.Context, arg LockSheetParams) (Sheet, er
 }
 
 const lockSheetForMeeting = `-- name: LockSheetForMeeting :one
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE meeting_id = $1 AND owner_id = $2 FOR UPDATE
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE meeting_id = $1 AND owner_id = $2 FOR NO KEY UPDATE
 `
 
 type LockSheetForMeetingParams struct {
@@ -109,7 +109,7 @@ func (q *Queries) LockSheetForMeeting(ctx context.Context, arg LockSheetForMeeti
 }
 
 const lockSheetsOf = `-- name: LockSheetsOf :exec
-SELECT 1 FROM sheet WHERE meeting_id = $1 ORDER BY id FOR UPDATE
+SELECT 1 FROM sheet WHERE meeting_id = $1 ORDER BY id FOR NO KEY UPDATE
 `
 
 func (q *Queries) LockSheetsOf(ctx context.Context, meetingID *uuid.UUID) error {
@@ -182,7 +182,7 @@ func (q *Queries) Sheets(ctx context.Context, arg SheetsParams) ([]Sheet, error)
 }
 
 const sheetsByID = `-- name: SheetsByID :many
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE owner_id = $1 AND id = ANY($2::uuid[]) ORDER BY id FOR UPDATE
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE owner_id = $1 AND id = ANY($2::uuid[]) ORDER BY id FOR NO KEY UPDATE
 `
 
 type SheetsByIDParams struct {

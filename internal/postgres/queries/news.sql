@@ -1,14 +1,14 @@
 -- name: InsertNews :exec
-INSERT INTO news (id, person_id, meeting_id, kind, facts, at)
-SELECT t.id, t.p, t.m, t.k, t.f::jsonb, @at
-FROM (SELECT unnest(@ids::uuid[]) AS id, unnest(@people::uuid[]) AS p, unnest(@meetings::uuid[]) AS m, unnest(@kinds::text[]) AS k,
+INSERT INTO news (id, person_id, meeting_id, sheet_id, kind, facts, at)
+SELECT t.id, t.p, nullif(t.m, '00000000-0000-0000-0000-000000000000'::uuid), nullif(t.s, '00000000-0000-0000-0000-000000000000'::uuid), t.k, t.f::jsonb, @at
+FROM (SELECT unnest(@ids::uuid[]) AS id, unnest(@people::uuid[]) AS p, unnest(@meetings::uuid[]) AS m, unnest(@sheets::uuid[]) AS s, unnest(@kinds::text[]) AS k,
     unnest(@facts::text[]) AS f) t;
 
 -- name: News :many
 -- What is new for somebody, the newest first, with how they stand to the meeting now.
-SELECT sqlc.embed(n), m.organiser_id, m.called_off_at, p.id AS participant_id, coalesce(p.answer, '')::text AS answer,
+SELECT sqlc.embed(n), coalesce(m.organiser_id, '00000000-0000-0000-0000-000000000000')::uuid AS organiser_id, m.called_off_at, p.id AS participant_id, coalesce(p.answer, '')::text AS answer,
     coalesce(p.sent_sequence, 0)::int AS sent_sequence
-FROM news n JOIN meeting m ON m.id = n.meeting_id
+FROM news n LEFT JOIN meeting m ON m.id = n.meeting_id
 LEFT JOIN participant p ON p.meeting_id = n.meeting_id AND p.person_id = n.person_id AND p.removed_at IS NULL
 WHERE n.person_id = @person_id ORDER BY n.at DESC, n.id DESC LIMIT @most OFFSET @skip;
 

@@ -6,13 +6,13 @@ VALUES (@id, @owner_id, @meeting_id, @based_on, @draft, @card, 1, @updated_at) O
 SELECT * FROM sheet WHERE id = @id AND owner_id = @owner_id;
 
 -- name: LockSheet :one
-SELECT * FROM sheet WHERE id = @id AND owner_id = @owner_id FOR UPDATE;
+SELECT * FROM sheet WHERE id = @id AND owner_id = @owner_id FOR NO KEY UPDATE;
 
 -- name: LockSheetForMeeting :one
-SELECT * FROM sheet WHERE meeting_id = @meeting_id AND owner_id = @owner_id FOR UPDATE;
+SELECT * FROM sheet WHERE meeting_id = @meeting_id AND owner_id = @owner_id FOR NO KEY UPDATE;
 
 -- name: LockSheetsOf :exec
-SELECT 1 FROM sheet WHERE meeting_id = @meeting_id ORDER BY id FOR UPDATE;
+SELECT 1 FROM sheet WHERE meeting_id = @meeting_id ORDER BY id FOR NO KEY UPDATE;
 
 -- name: Sheets :many
 SELECT * FROM sheet WHERE owner_id = @owner_id ORDER BY updated_at DESC, id LIMIT @most OFFSET @skip;
@@ -27,4 +27,4 @@ DELETE FROM sheet WHERE id = @id;
 DELETE FROM sheet WHERE meeting_id = @meeting_id;
 
 -- name: SheetsByID :many
-SELECT * FROM sheet WHERE owner_id = @owner_id AND id = ANY(@ids::uuid[]) ORDER BY id FOR UPDATE;
+SELECT * FROM sheet WHERE owner_id = @owner_id AND id = ANY(@ids::uuid[]) ORDER BY id FOR NO KEY UPDATE;

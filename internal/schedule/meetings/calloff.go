@@ -221,8 +221,21 @@ func (s *Deeds) callOffAll(ctx context.Context, tx calloffTx, record schedule.Re
 	if err := tx.SetMeeting(ctx, record); err != nil {
 		return err
 	}
+	dates, err := tx.Occurrences(ctx, id)
+	if err != nil {
+		return err
+	}
+	given := roomIDs(dates)
+	if err := tx.LockRooms(ctx, given); err != nil {
+		return err
+	}
 	if err := tx.DropOccurrences(ctx, id); err != nil {
 		return err
+	}
+	if len(given) > 0 {
+		if err := s.OfferTo(ctx, tx, given); err != nil {
+			return err
+		}
 	}
 	if err := s.askNobody(ctx, tx, id); err != nil {
 		return err

@@ -24,6 +24,8 @@ type meetingTx interface {
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.UUID, now time.Time) ([]schedule.OwnClash, error)
 	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
+	KeepRoom(ctx context.Context, meetingID uuid.UUID, on when.Day, now time.Time) error
+	KeptRooms(ctx context.Context, meetingID uuid.UUID) ([]when.Day, error)
 	Requests(ctx context.Context, meetingID uuid.UUID) ([]schedule.RoomRequest, error)
 	Related(ctx context.Context, uid string, relatedTo string) ([]schedule.Record, error)
 }

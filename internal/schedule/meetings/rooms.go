@@ -265,13 +265,23 @@ func (s *Deeds) TellKeepers(ctx context.Context, tx KeepersTx, meetingID uuid.UU
 type RoomState struct {
 	State string
 	Words string
+	// Unsure are dates of which it is asked whether the room is still needed; for the
+	// organiser.
+	Unsure []when.Day
 }
 
-func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Record, who schedule.Actor) (RoomState, error) {
-	state := RoomState{State: string(schedule.KindBooked)}
+func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Record, who schedule.Actor) (state RoomState, err error) {
+	state = RoomState{State: string(schedule.KindBooked)}
+	if record.OrganiserID == who.For && record.CalledOffAt == nil {
+		if state.Unsure, err = s.unsure(ctx, tx, record); err != nil {
+			return state, err
+		}
+	}
 	if record.Content.Room == nil {
 		return state, nil
 	}
+	unsure := state.Unsure
+	defer func() { state.Unsure = unsure }()
 	requests, err := tx.Requests(ctx, record.ID)
 	if err != nil || len(requests) == 0 {
 		return state, err
@@ -293,7 +303,7 @@ func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Rec
 		}
 		switch {
 		case r.State == schedule.RequestOpen:
-			state = RoomState{string(schedule.KindAsked), words.RoomAsked(when.At(r.LapsesAt), reader.Hours.Zone)}
+			state = RoomState{State: string(schedule.KindAsked), Words: words.RoomAsked(when.At(r.LapsesAt), reader.Hours.Zone)}
 		case r.No():
 			by := ""
 			if people, err := tx.People(ctx, []uuid.UUID{r.DecidedBy}); err != nil {
@@ -301,10 +311,77 @@ func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Rec
 			} else if len(people) > 0 {
 				by = people[0].Name
 			}
-			state = RoomState{string(schedule.KindRefused), words.RoomRefused(by, r.Word)}
+			state = RoomState{State: string(schedule.KindRefused), Words: words.RoomRefused(by, r.Word)}
 		case r.State == schedule.RequestAgreed:
 			state = RoomState{State: string(schedule.KindBooked)}
 		}
 	}
 	return state, nil
+}
+
+// unsure are the dates of a meeting that begin soon, have a room, and to which nobody has
+// said that they come or may: it is asked whether the room is still needed, until the
+// organiser says so.
+func (s *Deeds) unsure(ctx context.Context, tx meetingTx, record schedule.Record) (days []when.Day, err error) {
+	now := when.At(s.Now())
+	soon := now.Add(24 * time.Hour)
+	var kept []when.Day
+	var invited []schedule.Invited
+	var answers []schedule.AnswerOn
+	read := func() (err error) {
+		if kept, err = tx.KeptRooms(ctx, record.ID); err != nil {
+			return err
+		}
+		if invited, err = tx.AllInvited(ctx, record.ID); err != nil {
+			return err
+		}
+		answers, err = tx.AnswersOn(ctx, record.ID)
+		return err
+	}
+	done := false
+	for d := range record.Content.Dates(record.Content.StartIn().Zone.LocalAt(now).Day - 1) {
+		if d.Span.Start > soon {
+			break
+		}
+		if d.Room == nil || d.Span.Start <= now {
+			continue
+		}
+		if !done {
+			if err := read(); err != nil {
+				return nil, err
+			}
+			done = true
+		}
+		coming, asked := 0, 0
+		own := byWhom(answers)
+		for _, i := range invited {
+			p, is := record.Content.Participant(i.ID.String())
+			if i.RemovedAt != nil || !is || !p.On(d.On) {
+				continue
+			}
+			asked++
+			if a := own.of(i, d.On); a == meeting.Accepted || a == meeting.Maybe {
+				coming++
+			}
+		}
+		if rooms.Unsure(d.Span.Start, now, asked, coming) && !slices.Contains(kept, d.On) {
+			days = append(days, d.On)
+		}
+	}
+	return days, nil
+}
+
+// KeepRoom says that the room of a date is still needed, though nobody has said that they
+// come.
+func (s *Deeds) KeepRoom(ctx context.Context, who schedule.Actor, id uuid.UUID, on when.Day) error {
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		record, err := Organised(ctx, tx, who, id)
+		if err != nil {
+			return err
+		}
+		if _, is := record.Content.Date(on); !is {
+			return schedule.ErrNotFound
+		}
+		return tx.KeepRoom(ctx, id, on, s.Now())
+	})
 }

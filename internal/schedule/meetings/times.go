@@ -22,7 +22,7 @@ type TimesTx interface {
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
-	LockRooms(ctx context.Context, rooms []uuid.UUID) error
+	WaitTx
 	roomsTx
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
 	SetBusy(ctx context.Context, meetingID uuid.UUID, personID uuid.UUID, taken []schedule.BusyTime) error
@@ -76,7 +76,14 @@ func (s *Deeds) writeDates(ctx context.Context, tx TimesTx, record schedule.Reco
 	if err := tx.SetWrittenTo(ctx, record.ID, writtenTo); err != nil {
 		return d, nil, err
 	}
-	return d, nil, s.storeBusy(ctx, tx, record, uuid.Nil)
+	if err := s.storeBusy(ctx, tx, record, uuid.Nil); err != nil {
+		return d, nil, err
+	}
+	given := slices.DeleteFunc(own, func(o schedule.Occurrence) bool { return o.RoomID == uuid.Nil || has(dates, o) })
+	if len(given) == 0 {
+		return d, nil, nil
+	}
+	return d, nil, s.OfferTo(ctx, tx, roomIDs(given))
 }
 
 // datesToWrite are the dates of a meeting up to the horizon; writtenTo is the day

@@ -8,6 +8,8 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	core "jembro/internal/core/rooms"
+	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
 	"jembro/internal/schedule/meetings"
@@ -16,6 +18,7 @@ import (
 // answerTx is what is needed here of a transaction.
 type answerTx interface {
 	directory.LookupTx
+	meetings.WaitTx
 	schedule.HappenTx
 	AgreeTo(ctx context.Context, meetingID, roomID uuid.UUID) error
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
@@ -125,6 +128,11 @@ func (s *Deeds) close(ctx context.Context, tx answerTx, q schedule.RoomRequest, 
 	if err := s.Happened(ctx, tx, record, q.DecidedBy, e); err != nil {
 		return err
 	}
+	if state != schedule.RequestAgreed {
+		if err := s.Meetings.OfferTo(ctx, tx, []uuid.UUID{q.RoomID}); err != nil {
+			return err
+		}
+	}
 	insiders := append(meetings.Insiders(record.Content.Participants), record.OrganiserID)
 	if err := tx.Tell(ctx, schedule.Notice{People: insiders, Topic: schedule.AboutMeeting, ID: record.ID}); err != nil {
 		return err
@@ -136,13 +144,30 @@ func (s *Deeds) close(ctx context.Context, tx answerTx, q schedule.RoomRequest, 
 type sweepTx interface {
 	answerTx
 	Lapsed(ctx context.Context, now time.Time) ([]uuid.UUID, error)
+	AskStillNeeded(ctx context.Context, meetingID uuid.UUID, on when.Day, now time.Time) (bool, error)
+	DropWaited(ctx context.Context, now time.Time) error
+	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	SweepHolds(ctx context.Context, before time.Time) error
+	UnsureDates(ctx context.Context, window when.Span) ([]schedule.UnsureDate, error)
 }
 
-// Sweep ends the requests that nobody answered in time, and drops holds that are over. It
-// can run at any time, and twice without harm.
+// Sweep ends the requests that nobody answered in time, drops holds that are over, gives
+// what became clear to who waits for it, and asks whether rooms are still needed. It can
+// run at any time, and twice without harm.
 func (s *Deeds) Sweep(ctx context.Context) error {
-	if err := s.Store.InTx(ctx, func(tx Tx) error { return tx.SweepHolds(ctx, s.Now().Add(-time.Hour)) }); err != nil {
+	err := s.Store.InTx(ctx, func(tx Tx) error {
+		if err := tx.SweepHolds(ctx, s.Now().Add(-time.Hour)); err != nil {
+			return err
+		}
+		if err := tx.DropWaited(ctx, s.Now()); err != nil {
+			return err
+		}
+		return s.Meetings.OfferTo(ctx, tx, nil)
+	})
+	if err != nil {
+		return err
+	}
+	if err := s.askStillNeeded(ctx); err != nil {
 		return err
 	}
 	for {
@@ -170,4 +195,43 @@ func (s *Deeds) lapse(ctx context.Context, id uuid.UUID) error {
 		}
 		return s.close(ctx, tx, q, record, room, schedule.RequestLapsed, meeting.Event{Kind: meeting.EventRoomLapsed, Name: room.Name})
 	})
+}
+
+// askStillNeeded asks organisers about rooms of meetings to which nobody has said that
+// they come.
+func (s *Deeds) askStillNeeded(ctx context.Context) error {
+	now := when.At(s.Now())
+	var due []schedule.UnsureDate
+	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+		due, err = tx.UnsureDates(ctx, when.Span{Start: now, End: now.Add(24 * time.Hour)})
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	for _, d := range due {
+		err := s.Store.InTx(ctx, func(tx Tx) error {
+			record, err := tx.Meeting(ctx, d.MeetingID)
+			date, is := record.Content.Date(d.On)
+			if err != nil || !is || date.Room == nil || !core.Unsure(d.Starts, now, len(record.Content.Participants), 0) {
+				return err
+			}
+			first, err := tx.AskStillNeeded(ctx, d.MeetingID, d.On, s.Now())
+			if err != nil || !first {
+				return err
+			}
+			e := meeting.Event{Kind: meeting.EventStillNeeded, Name: date.Room.Name}
+			if record.Content.Repeats() {
+				e.On = d.On
+			}
+			if err := s.Happened(ctx, tx, record, uuid.Nil, e); err != nil {
+				return err
+			}
+			return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{record.OrganiserID}, Topic: schedule.AboutMeeting, ID: record.ID})
+		})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
 }

@@ -22,6 +22,7 @@ type roomTx interface {
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
 	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
 	RoomUses(ctx context.Context, person, room uuid.UUID, window when.Span, now time.Time) ([]schedule.RoomUse, error)
+	WaitingInRoom(ctx context.Context, room uuid.UUID, now time.Time) ([]schedule.WaitingPerson, error)
 	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error)
 }
 
@@ -52,6 +53,8 @@ type Room struct {
 	// Asked is what waits for who looks: of all rooms that they keep, those of this one
 	// first.
 	Asked []Asked
+	// Waiting is who waits for it, the next first; for its keepers.
+	Waiting []schedule.WaitingPerson
 }
 
 // Asked is a request as who decides sees it: what is private has no title.
@@ -105,6 +108,9 @@ func (s *Deeds) Room(ctx context.Context, who schedule.Actor, id uuid.UUID, firs
 			}
 		}
 		if out.People, err = tx.People(ctx, named); err != nil {
+			return err
+		}
+		if out.Waiting, err = tx.WaitingInRoom(ctx, id, s.Now()); err != nil {
 			return err
 		}
 		out.Asked, err = s.asked(ctx, tx, me, id)

@@ -103,6 +103,10 @@ func (s *Deeds) hold(ctx context.Context, tx holdTx, sheet schedule.Sheet) (h Ho
 	if len(wanted) == 0 {
 		return h, tx.DropHolds(ctx, sheet.ID)
 	}
+	if same(has, wanted) && has[0].Until.After(now.Add(rooms.HoldFor)) { // a turn after waiting lasts longer
+		h.Until = has[0].Until
+		return h, nil
+	}
 	if elsewhere, err := tx.HoldsElsewhere(ctx, sheet.OwnerID, sheet.ID, now); err != nil || elsewhere >= rooms.HoldMost {
 		h.Many = true
 		return h, errors.Join(err, tx.DropHolds(ctx, sheet.ID))

@@ -27,6 +27,7 @@ type SheetTx interface {
 	AddSheet(ctx context.Context, s schedule.Sheet) error
 	DropSheet(ctx context.Context, id uuid.UUID) error
 	Holds(ctx context.Context, sheetID uuid.UUID) ([]schedule.RoomHold, error)
+	Waiting(ctx context.Context, sheetID uuid.UUID) (*schedule.Waiting, error)
 	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	SetSheet(ctx context.Context, s schedule.Sheet) error
@@ -105,6 +106,9 @@ type SheetView struct {
 	Clocks string
 	// HeldUntil is until when its rooms are held, zero where they are not.
 	HeldUntil time.Time
+	// Waiting is what it waits for, nil where it does not; WaitingWords say how that stands.
+	Waiting      *schedule.Waiting
+	WaitingWords string
 }
 
 // Sheet is one sheet of the owner, with how it stands; typing is the field that they
@@ -131,6 +135,9 @@ func (s *Deeds) view(ctx context.Context, tx SheetTx, v SheetView, typing string
 	if v.HeldUntil, err = s.heldUntil(ctx, tx, v.ID); err != nil {
 		return v, err
 	}
+	if v.Waiting, err = tx.Waiting(ctx, v.ID); err != nil {
+		return v, err
+	}
 	v.Faults = typedFaults(v.Readings, v.Unclear, typing)
 	st, err := s.settle(ctx, tx, v.Sheet, v.Of)
 	var invalid *schedule.InvalidError
@@ -140,6 +147,7 @@ func (s *Deeds) view(ctx context.Context, tx SheetTx, v SheetView, typing string
 	case len(v.Faults) == 0:
 		v.Due = st.Words()
 	}
+	v.WaitingWords = waitingWords(v.Waiting, st.Organiser.Hours.Zone)
 	return v, err
 }
 
@@ -213,6 +221,9 @@ func (s *Deeds) SaveSheet(ctx context.Context, who schedule.Actor, id uuid.UUID,
 		was := sheet.Draft
 		sheet.Draft = kept.Followed(sheet.Draft)
 		if err = s.StoreSheet(ctx, tx, &sheet); err != nil || !holdsChange(was, sheet.Draft) {
+			return err
+		}
+		if _, err = tx.StopWaiting(ctx, sheet.ID); err != nil { // it was for another time or room
 			return err
 		}
 		saved.Hold, err = s.hold(ctx, tx, sheet)

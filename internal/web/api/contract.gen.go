@@ -487,6 +487,27 @@ func (e SheetDateState) Valid() bool {
 	}
 }
 
+// Defines values for SheetWaitingState.
+const (
+	SheetWaitingStatePassed SheetWaitingState = "passed"
+	SheetWaitingStateTurn   SheetWaitingState = "turn"
+	SheetWaitingStateWaits  SheetWaitingState = "waits"
+)
+
+// Valid indicates whether the value is a known member of the SheetWaitingState enum.
+func (e SheetWaitingState) Valid() bool {
+	switch e {
+	case SheetWaitingStatePassed:
+		return true
+	case SheetWaitingStateTurn:
+		return true
+	case SheetWaitingStateWaits:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for StretchKind.
 const (
 	StretchKindFits   StretchKind = "fits"
@@ -1087,6 +1108,9 @@ type MeetingRoom struct {
 	// State To dates that are still to come.
 	State *MeetingRoomState `json:"state,omitempty"`
 
+	// Unsure Dates soon to which nobody has said that they come, for the organiser: is the room still needed?
+	Unsure *[]string `json:"unsure,omitempty"`
+
 	// Words Who is asked until when, or who refused and why.
 	Words *string `json:"words,omitempty"`
 }
@@ -1115,20 +1139,25 @@ type News struct {
 	CanOpen bool `json:"canOpen"`
 
 	// Clashes What the person has themselves then: Crate sizes, Thu 3 Dec 2026 9:30.
-	Clashes   []string           `json:"clashes"`
-	ID        openapi_types.UUID `json:"id"`
-	Kind      NewsKind           `json:"kind"`
-	Lines     []NewsLine         `json:"lines"`
-	MeetingID openapi_types.UUID `json:"meetingId"`
+	Clashes []string           `json:"clashes"`
+	ID      openapi_types.UUID `json:"id"`
+	Kind    NewsKind           `json:"kind"`
+	Lines   []NewsLine         `json:"lines"`
+
+	// MeetingID Missing where it is about a sheet.
+	MeetingID *openapi_types.UUID `json:"meetingId,omitempty"`
 
 	// On The date of a series that it is about, by its day in the rule.
 	On *string `json:"on,omitempty"`
 
 	// RoomID The room that the person is asked for as its keeper.
-	RoomID *string   `json:"roomId,omitempty"`
-	Start  time.Time `json:"start"`
-	Title  string    `json:"title"`
-	Unread bool      `json:"unread"`
+	RoomID *string `json:"roomId,omitempty"`
+
+	// SheetID The sheet that it is about.
+	SheetID *string   `json:"sheetId,omitempty"`
+	Start   time.Time `json:"start"`
+	Title   string    `json:"title"`
+	Unread  bool      `json:"unread"`
 
 	// Word The word that came with it.
 	Word *string `json:"word,omitempty"`
@@ -1396,6 +1425,14 @@ type RoomLane struct {
 	Taken []Taken `json:"taken"`
 }
 
+// RoomNeeded defines model for RoomNeeded.
+type RoomNeeded struct {
+	Needed bool `json:"needed"`
+
+	// On The date, by its day in the rule of a series.
+	On string `json:"on"`
+}
+
 // RoomPage defines model for RoomPage.
 type RoomPage struct {
 	Asked []AskedRoom `json:"asked"`
@@ -1418,7 +1455,10 @@ type RoomPage struct {
 	Settings RoomChange `json:"settings"`
 	Until    *time.Time `json:"until,omitempty"`
 	Version  int        `json:"version"`
-	Zone     string     `json:"zone"`
+
+	// Waiting Who waits for it, for its keepers.
+	Waiting []RoomWait `json:"waiting"`
+	Zone    string     `json:"zone"`
 }
 
 // RoomPerson defines model for RoomPerson.
@@ -1526,6 +1566,13 @@ type RoomUse struct {
 
 // RoomUseKind defines model for RoomUse.Kind.
 type RoomUseKind string
+
+// RoomWait defines model for RoomWait.
+type RoomWait struct {
+	End   time.Time `json:"end"`
+	Name  string    `json:"name"`
+	Start time.Time `json:"start"`
+}
 
 // Rooms defines model for Rooms.
 type Rooms struct {
@@ -1639,10 +1686,11 @@ type Sheet struct {
 	Said *[]string `json:"said,omitempty"`
 
 	// Stale The meeting was changed since the changes were begun.
-	Stale     bool      `json:"stale"`
-	Unclear   []Unclear `json:"unclear"`
-	UpdatedAt time.Time `json:"updatedAt"`
-	Version   int       `json:"version"`
+	Stale     bool          `json:"stale"`
+	Unclear   []Unclear     `json:"unclear"`
+	UpdatedAt time.Time     `json:"updatedAt"`
+	Version   int           `json:"version"`
+	Waiting   *SheetWaiting `json:"waiting,omitempty"`
 }
 
 // SheetDate defines model for SheetDate.
@@ -1719,6 +1767,15 @@ type SheetRef struct {
 	UpdatedAt time.Time `json:"updatedAt"`
 	Zone      string    `json:"zone"`
 }
+
+// SheetWaiting defines model for SheetWaiting.
+type SheetWaiting struct {
+	State SheetWaitingState `json:"state"`
+	Words string            `json:"words"`
+}
+
+// SheetWaitingState defines model for SheetWaiting.State.
+type SheetWaitingState string
 
 // Sheets defines model for Sheets.
 type Sheets struct {
@@ -1994,6 +2051,9 @@ type CallOffMeetingJSONRequestBody = CallOff
 // DecideLetterJSONRequestBody defines body for DecideLetter for application/json ContentType.
 type DecideLetterJSONRequestBody = DecideLetter
 
+// DecideRoomJSONRequestBody defines body for DecideRoom for application/json ContentType.
+type DecideRoomJSONRequestBody = RoomNeeded
+
 // ChangeMeetingJSONRequestBody defines body for ChangeMeeting for application/json ContentType.
 type ChangeMeetingJSONRequestBody = ChangeMeeting
 
@@ -2080,6 +2140,9 @@ type ServerInterface interface {
 
 	// (POST /api/meetings/{id}/letters/{letterId})
 	DecideLetter(c fiber.Ctx, id ID, letterID openapi_types.UUID) error
+
+	// (POST /api/meetings/{id}/room)
+	DecideRoom(c fiber.Ctx, id ID) error
 
 	// (POST /api/meetings/{id}/sheet)
 	ChangeMeeting(c fiber.Ctx, id ID) error
@@ -2173,6 +2236,12 @@ type ServerInterface interface {
 
 	// (POST /api/sheets/{id}/send)
 	SendSheet(c fiber.Ctx, id ID, params SendSheetParams) error
+
+	// (DELETE /api/sheets/{id}/wait)
+	StopWaiting(c fiber.Ctx, id ID) error
+
+	// (POST /api/sheets/{id}/wait)
+	WaitForRoom(c fiber.Ctx, id ID) error
 
 	// (GET /api/weeks)
 	GetWeek(c fiber.Ctx, params GetWeekParams) error
@@ -2768,6 +2837,35 @@ func (siw *ServerInterfaceWrapper) DecideLetter(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.DecideLetter(c, id, letterID)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// DecideRoom operation middleware
+func (siw *ServerInterfaceWrapper) DecideRoom(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.DecideRoom(c, id)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -3863,6 +3961,64 @@ func (siw *ServerInterfaceWrapper) SendSheet(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// StopWaiting operation middleware
+func (siw *ServerInterfaceWrapper) StopWaiting(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.StopWaiting(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// WaitForRoom operation middleware
+func (siw *ServerInterfaceWrapper) WaitForRoom(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.WaitForRoom(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // GetWeek operation middleware
 func (siw *ServerInterfaceWrapper) GetWeek(c fiber.Ctx) error {
 
@@ -4001,6 +4157,12 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Post(options.BaseURL+"/api/room-table", wrapper.TakeRoomTable)
 
 	router.Post(options.BaseURL+"/api/sheets/:id/hold", wrapper.HoldRooms)
+
+	router.Delete(options.BaseURL+"/api/sheets/:id/wait", wrapper.StopWaiting)
+
+	router.Post(options.BaseURL+"/api/sheets/:id/wait", wrapper.WaitForRoom)
+
+	router.Post(options.BaseURL+"/api/meetings/:id/room", wrapper.DecideRoom)
 
 	router.Get(options.BaseURL+"/api/sheets", wrapper.ListSheets)
 
@@ -4571,6 +4733,35 @@ type DecideLetterdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response DecideLetterdefaultApplicationProblemPlusJSONResponse) VisitDecideLetterResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type DecideRoomRequestObject struct {
+	ID   ID `json:"id"`
+	Body *DecideRoomJSONRequestBody
+}
+
+type DecideRoomResponseObject interface {
+	VisitDecideRoomResponse(ctx fiber.Ctx) error
+}
+
+type DecideRoom204Response struct {
+}
+
+func (response DecideRoom204Response) VisitDecideRoomResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type DecideRoomdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DecideRoomdefaultApplicationProblemPlusJSONResponse) VisitDecideRoomResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -5532,6 +5723,64 @@ func (response SendSheetdefaultApplicationProblemPlusJSONResponse) VisitSendShee
 	return ctx.JSON(&response.Body)
 }
 
+type StopWaitingRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type StopWaitingResponseObject interface {
+	VisitStopWaitingResponse(ctx fiber.Ctx) error
+}
+
+type StopWaiting200JSONResponse Sheet
+
+func (response StopWaiting200JSONResponse) VisitStopWaitingResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type StopWaitingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StopWaitingdefaultApplicationProblemPlusJSONResponse) VisitStopWaitingResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type WaitForRoomRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type WaitForRoomResponseObject interface {
+	VisitWaitForRoomResponse(ctx fiber.Ctx) error
+}
+
+type WaitForRoom200JSONResponse Sheet
+
+func (response WaitForRoom200JSONResponse) VisitWaitForRoomResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type WaitForRoomdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WaitForRoomdefaultApplicationProblemPlusJSONResponse) VisitWaitForRoomResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type GetWeekRequestObject struct {
 	Params GetWeekParams
 }
@@ -5614,6 +5863,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/meetings/{id}/letters/{letterId})
 	DecideLetter(ctx context.Context, request DecideLetterRequestObject) (DecideLetterResponseObject, error)
+
+	// (POST /api/meetings/{id}/room)
+	DecideRoom(ctx context.Context, request DecideRoomRequestObject) (DecideRoomResponseObject, error)
 
 	// (POST /api/meetings/{id}/sheet)
 	ChangeMeeting(ctx context.Context, request ChangeMeetingRequestObject) (ChangeMeetingResponseObject, error)
@@ -5707,6 +5959,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/sheets/{id}/send)
 	SendSheet(ctx context.Context, request SendSheetRequestObject) (SendSheetResponseObject, error)
+
+	// (DELETE /api/sheets/{id}/wait)
+	StopWaiting(ctx context.Context, request StopWaitingRequestObject) (StopWaitingResponseObject, error)
+
+	// (POST /api/sheets/{id}/wait)
+	WaitForRoom(ctx context.Context, request WaitForRoomRequestObject) (WaitForRoomResponseObject, error)
 
 	// (GET /api/weeks)
 	GetWeek(ctx context.Context, request GetWeekRequestObject) (GetWeekResponseObject, error)
@@ -6277,6 +6535,47 @@ func (sh *strictHandler) DecideLetter(ctx fiber.Ctx, id ID, letterID openapi_typ
 		return err
 	} else if validResponse, ok := response.(DecideLetterResponseObject); ok {
 		if err := validResponse.VisitDecideLetterResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DecideRoom operation middleware
+func (sh *strictHandler) DecideRoom(ctx fiber.Ctx, id ID) error {
+	var request DecideRoomRequestObject
+
+	request.ID = id
+
+	var body DecideRoomJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.DecideRoom(ctx.Context(), request.(DecideRoomRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DecideRoom")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DecideRoomResponseObject); ok {
+		if err := validResponse.VisitDecideRoomResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -7264,6 +7563,60 @@ func (sh *strictHandler) SendSheet(ctx fiber.Ctx, id ID, params SendSheetParams)
 	return nil
 }
 
+// StopWaiting operation middleware
+func (sh *strictHandler) StopWaiting(ctx fiber.Ctx, id ID) error {
+	var request StopWaitingRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.StopWaiting(ctx.Context(), request.(StopWaitingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StopWaiting")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(StopWaitingResponseObject); ok {
+		if err := validResponse.VisitStopWaitingResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WaitForRoom operation middleware
+func (sh *strictHandler) WaitForRoom(ctx fiber.Ctx, id ID) error {
+	var request WaitForRoomRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.WaitForRoom(ctx.Context(), request.(WaitForRoomRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WaitForRoom")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WaitForRoomResponseObject); ok {
+		if err := validResponse.VisitWaitForRoomResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetWeek operation middleware
 func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 	var request GetWeekRequestObject
@@ -7296,185 +7649,190 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H3bciM3suCvILgb4XNiKYlSt8e29NTuy1jH3SNvSw5H7NgPICtJYlQF0AWUaI5DEfsP+4f7JRvIBOoK",
-	"FKtEsdt27Dx4WmQRQGUm8n75fbJQ2UZJkEZPLn+fbHjOMzCQ41/Xif2vkJPLyYab9WQ6kTyDyeVEJJPp",
-	"JIdfC5FDMrk0eQHTiV6sIeP2F0uVZ9xMLidFgU+a3cb+SptcyNXk8XE6uV5+4Gaxtg8noBe52Bih7D53",
-	"a2APkGuhJDNrYNtcGGBCsznXkDAlTydTOtEaeAJ5dabr5Qmt2XeyjP8msiKbXF7M/P+mk0xI+nBWHlVI",
-	"AyvI8azvRSZMCYhfC8h31a4pflnfIoElL1Jjt5g29qttdB7c6Ga51BDdSdG3wa3qO50Pe6sfcvUgLADD",
-	"GN74r/dA8z3IlVlPLl/OQmi+U/cgIzsY/G7g8uezwPqP9sd6o6QGJNcfcjVPIbP/XChpQCIs+WaTigW3",
-	"9HW2oSf+x7+0wmNVe/33HJaTy8l/O6vuwxl9q8/8urhjk1x/WnPDtiAN2+ZKrqaMy4Rt7YdGsUSx//j4",
-	"7jX75uWXX/3nKQLELWl3fCX1lsAP0qLpnxOpJEymE75YwMaAvTgZ383tRwksUiEhmfzSgcLULfRaFfS+",
-	"m1xtIDeCYMLLXfre0J3lcTpZ+GUCJFNh6p9+Xf+D6lxq/i9YmOpcN/I5DpVl0DhW9faEyC7p1Q+rLJ3V",
-	"TkyrBc+s7yH5qFTWPfR8F9w/4Ya+bwPMfrXrMribJfK1pci1YfbHp5MATkUygI9aRqgN8KS7i30FzYwl",
-	"RJ4DW6TAc7uvRALl+p5JNVfJDrmpgUzvQ4Zd8CMs7abuFDzP+c7+nfKNBv3KdE/xD8UI6qyQRqR0AKEZ",
-	"Z1LZncv3s3A4MSKD0EtuQG1SCIM4hw1wEl3NreEB8h37oGTCd273iwv2DuZ5wZGrdrbJHdaDX1wPw4cR",
-	"pnHS6pvtmhjhHmK4ZHfrgl38jf1DPbCL2cXfpuz8q8vZjP3f//1/2Pk3l7NZaNvtOkybW2HWqggg5o0l",
-	"WqZodw25AEcsiWLuR/iVffUafcaYAakDBCYHSA+Lqb03JQ4dHOjENcrx16g6ckXbdI+Cl9UYvli/F/K+",
-	"e1s3NfFWkyMvZkE5VX+Z8pehLb8t9O7O0mlnQ5BNEukl6XtBT3vOPy/0rsbuU+APEOT12vDcDN2n9WL0",
-	"2yme1B0h9IqveZreLJfdN1zmdEEipMQdIU3ZfGeJR+Qs4TvNBClyeZHCFal0a5UCywCMkCu2RZ5gLFtI",
-	"YWmYKswpgqIXZ9OJUd2zvHcLMJUzyDZmx5YqZzxNibgXKoNBa29VnnQVkP2kg7/rgenb5dJ+0IFsKUOa",
-	"r/Od2rKMyx1yBk2MnKepVYOXy2kd5qE7Op2sIU1iCDOkuOTA7FNMG75j3H4MO7tRbcG5UilwiZzeXbWW",
-	"wmLvbJLzrb3YdiEdJN1M5RDU93PAV7Pf22NJPNtlnTWtuWZSMZBJ+FxWowzA76e1YmvgOZKnMA1Z16Wn",
-	"llSzXEz3CtY5WIIi2TpubbwBQXFpMV1eBaNKkm2/c4vwCAB+4YqbIswdIfhXcmgMkynRfYs6lcqDr7VS",
-	"KvnRitYQ6IGuvd2LaaM2mm1Vfi/karjgR9vqg5BFVMMiUyJwNFlkcwifesO1Xqgk/Du9Vrn5MU/DaITf",
-	"TNhiXfA8sejacG2AcbnbWrIOanZFcPEAPif0bO1M7gRBzK25XMEH4qkBhTtybiS3Gh8hwrZ4W+CCms1h",
-	"JSTjhli3hN8MUxKezLXhN+MEZfcw7ggrZeWJZHPYKZkwYXT84lv+E1iLkzLFeGrPKjTLgEsTXqKUqAEC",
-	"Fobh15b7bIfS7WMUPT9wrb1oaeJnUeS5M3BaMicAw2UOej3k0RZR+U38CiE6ekMmS4t60vSj54bdO7gU",
-	"pH8PMiNuTQ5msQ6bERKGL/SeS+hl24OtmthKOmxYlEKZVFoUXUYxLUxYCJtcFfN0xJvd0Q+CckPIRG33",
-	"wngTkBDupx7MlTAokevf2GG0dvIIofzPAjQBpavP7Abo3VOvM+9/7tdCbLwHoATi3p9l/LdrevjLWReY",
-	"TgG9jnAjr5/Owf6X2GFyhexIbSWzd58lllVJZTXLQg5jgJUxO4gY3uR8aX6AXCvZfKP66g3ivx4GUi0M",
-	"DH00zCHfqwVPpygWEBgEKA3GpJAMU7O5NB+bVneNMf/bMfdx1pslPffbacviKW3Q0lItD1AnsRI2QbKH",
-	"hUjgPRhD2kWLjVsyeEfaUpeiNjw3YiE2XBprA2nwzhGUo1d1cbol9UnotoDd71nvHlloq57crgGM7p5Z",
-	"JE3WtNfHUb9VHRrsOAYi3EPoTdz/L2EL2rAMtOYr5K4Iig1egyumZIoGJlP5ikuhIWcaQDsNP6T4DFM3",
-	"7R2XkNYNHCG1SABpWaRBqyYBw0VYXWwb+UI+CINq3caeYzKdWGtOLZcxS99A/ee/FlCgU3jNZYL/WHKR",
-	"Bn3CLSzgQar382uXh59aMAXRZLlPj7k6nIVZo7NJPA2NpeRgXYlwHmQdqZKrD1apC1NQij9mQrKMzAem",
-	"HiBn3NsgLOE70nXrymErhLIviDKdSOWdTwGbVMVZ21GFwCYXD450ujvnkAmZfAtLZ4y3X7n2xiflRzG3",
-	"66Bzf6RHY9IpjF69UBsYtPwtPlmXUnsX92Zc27sz63Po1h7+MvLobgPJOJze4U8aKH0ZQmlAFJ7vF4Xe",
-	"AYvv2xaGTkJ6YmlRRkhYOoIuqd57GaKM442jwkDEzJplHdtzzZ2jBjWsK+/BE5Am5PzCuBpPU7bmD9Dl",
-	"9UO1yb6bqWTMUN7VHZmD1BvneQ9cwhFqWoCqB2hBGPAiN3oT7W1sRpHn2M1QV+Ud6jMhTwK6ExnJvoQZ",
-	"dcWkxb5zzA6OPxEvsUr4fs0eMieS95OC8x/tfxAgodsd4uYWVIMQ2g41+F9OvceHjl7ut/eOEUSirvon",
-	"edHfPtlz3no9PAXuET9/KUhaelviwN32Xe80m4NVyiyFOZqr38qnWIdhVaSMhLf4lzBrxpcG8oDKsE9h",
-	"SPgucHneFblZgwuXlDHbutr/fG8FMtF1rZJC4/Z1LMfYgAwqo2uVivDZ3wN/AObjhZtinooF84+XEUZh",
-	"VbCFkgvIJUR8eRaDkXwgnhbEXCT7+PHH92/LGCWXDGQyZSq3ml2iLxnFfS9kwu4K0Anftcg24lMrIm5s",
-	"i2wlL9nF7OKrk9nFycWXwyxbgHsP6Ri8/DMD3PsIGoc7f1ZPoLXNanhypDZ1Fyl6/269otUW0mKxdmGn",
-	"JlOvPMOWRpcqj9lcEWczGb7WBKPVtDVLmV6rrR4E2T8GZ+PkRd3L3u68ThjQgbThMtEM1UarW3BSdTBB",
-	"Q5BbacNzU94hBNQOAkYu/q67S8J3U/JfT+mWpFybN/ZDUt9PkZDKvyzBlH8g2UyJAk6J+M9PZl+duuVI",
-	"O5yyQmL0q3PFhmndFxGlu3JzdomIvnO2m2FbXkFwyrhG7ZEyA9l/QTbP1clP9AvNd/qKcamQ1aIC6r13",
-	"ht+DXczaiC1a+NvLvUJOUHAtGpp5UwQE9HDfwHRCIP6lR30JqZ7ouAjqK8gph995ckvxuSrMVT2qXnpI",
-	"vR1t2fvp3iwEp+j4E069d4JOFQLgW2nyKquj7rryUnGQBmmX2YW86j4wvYcJ0ybu8dg5Q9GTedMQqLm1",
-	"s5jr6GmIrSuiUcZnxbDhC1Qt7FL7MRbXUunVqlOFoPLO3o+3ea4C/tIe51mEp6FN2+Rq1pL1HOn0Yoo5",
-	"S1NmryM7PQ2GYJfit+7Kr5yaYYFEOVmWGVOahCrShGWA0cjgiqmiqGt7ya4fChdESxe9mIrNgWkuEvfP",
-	"dqAylnHluY6DYBDwqpBJNCJMiSQuz6dLSqOymQYmK2ZCwlir2wCTwHPQmA3horDdW+EdwdH8vXCwHzxf",
-	"6QkLDwNBLPEvlCiHKrd3zjTNc3eiaQ099bdzMNyHbR2NyIUdG0Tk+J9KnOpwXuooltsgwSNy3r+LB6jS",
-	"qWO5xl7Wjs2vrmUf700IC9PyTcDdhWlyVltpuZauUDclMfzULAsNvxYgFxFzCr3/Xq1sCHE04fgKUB8v",
-	"g3ijCyYieeKZD6/50wVRWYA28TyWsYnj/Vxu4fKd+hbDnKg9OeijuOXKvuHekgOem1359P8K5rmQUK/R",
-	"iNVl76XayuDVXatCQ1TbaF7qvRlsDY476EU8F+572OEdPZMtMu76Uiru3ZsMQU89gaM7e2VEjve/I+lI",
-	"gDpK68bt17sIYdNBfvyYvCBiq5PRtPdKemIIXc3v+GYDsie/bBhgS/NjgIkdNwq+U2kgjyrixvkgtHa5",
-	"xjnYa7K2fwmNua/D8xGjhtOOaZVBuaq9h37lAQF6TEDqlpsUejdY0JZp6Y893vDhVkaft1sRMx2W7bWh",
-	"37SPZAH8vWVU4S12quhPCRlkYXZc6XbZ+t5Tn3bfDMHXEBNJ89AFPdKXI7onFd+t0OM2oM2v5WGXLY78",
-	"gUp73BLdhAparq0OabUaMmcSTJeJOHx10KH8k/PsEJfS6NRxvl2vuE3RSDt/yf6Ly4Lnu0vm9bdxadha",
-	"rCQk38Y0Y5VxIUlle+CpSJh9npsiL1k5FqfmX2hmoWz1ugfIp2XxQVAK99GOLlYr0AaS8flDGiBzQB+Q",
-	"JlRWDHUZmcWdW7aZ3ebUVUiX+IYLtIntt3NgOfDk9ABej2dEht+6uyWGprUrQ4s6CnRkRG8UukcfQrU6",
-	"0VsRV5IG3pd7gI3+GK4deJWm6J0o4yK4W7ykIcKbt/qDO34f7/2Hfw4j3hFv6iZXq5xnX2i2SNXifkRN",
-	"niuSGm4L+nrjSBFhriJKlRamX9saQFotqsqpSEKTx9VpUF7bkpglW71fDeIN7IZp7WnellF2SMr1GmKM",
-	"E61Icn+vqZwn05A+gGYuJ177qpKpTzJsRugHB+RvtvK1PUpQ5RhjD629WjmclipNNLD5wIuaonwNwNGi",
-	"WlPSYcs85qg8OvZIQcc6Gw4IPpes6H2KpWY+GMqlFhBKmFcLnr6VSfB24Je33uQZ4YvLdq9GGtnZ7rbX",
-	"UBtvK9Yk3QgGU/0oBK3+tLi/vnHqmmqEjzuCl/p1GkbjEBO1RpE12q2noPU6PVtU0eAbPbw4XMsvkpCT",
-	"rvJ/odLn7z5WEZ2OUo43KV9ExJmvKgnQjAkmzN0pz7g9D9JGpGm9OrAsI1bqHk0drun/c1gWOuLWjFqz",
-	"CuN9dgVXOG8FhWd3zC3pGl3sBgf8CCQeAEGMKWnWQdf1cCaAa7zhgThft06g5xTBMijnQ+/y0prXfY83",
-	"lKoTyh+E9rd6W8Dm0/d6iMb3yj73OB2X987lTdCYq5fBLLi0cs3q3DF7br9mQpHEtmZi1iAv2eucG2Ba",
-	"/Bv0FJsgvGBvYIE9ENg3ly9m40y7odp6Kwzv740r92nxJJLzLgd/g5AI3ixrig4nWYu29yJcg9aoUdr7",
-	"Nr1htE5uZi2uH4tFnMb6ZMSKpux3tVACobvkJhh/phQNq0iTGnRYi4M+iVfI3PVGCedARBJMVO7Cvgue",
-	"AWaaxaK+EQ56nWpgHywOpbFvrtlOFZ5d72WXiNoK72V+BJrH7pWqO1uJXm8VE/FVMtjfyhiveeU4S8SP",
-	"gziTTsXtph71aUFtn1df2Ke8BF1RHb7wWx75fB1KP7PE4zMDsCI9mBnQLplcI8yF7jmxNoempSC/HxEb",
-	"rdN1oDK1WKy9C9o+dcXOZ7OZ/QRJWuXYZmFIS5d6zLXcMwYI75Do1FBjstXWJQhJ2OId0JbdoMuMa7aF",
-	"NL1ifGs5D1pPVsmghg+GzQEkQ6c95a64fM6y/wQ8oIJof42lrNtY8wl7WbACLtq45cAySMc1ieV9oTHi",
-	"MyyvsAPQm2iUJXhVLdMidlrmQlsujEJWMb7KIeJiGmelB0nuVZqyl6z0sO+VryulMM1BLdHZBzxPdwNF",
-	"6F6RX5V1tLNwEB5Csy2X6D22qqt0nQHK7h1PMwprbbGeuTWPA7kHxS9xQhmlrCIG4kXtyplUVjtYKyy8",
-	"WXEhtWFbTA/0sTO9AX6vr9iLJ7AWUoLxID1vpQ+0BGrACemHo3j0TczbFGGaUePCv1tv6bwOFObtKyw4",
-	"SoU8tiULMxzfsWw3Kmm7uc63YLaWvxNlrVWR62k9VU4LuQCWiUSK1bpVoPny5V6QfJ76/qxqV9NTWxk8",
-	"8J+wNQAl2Y9CyzGK/olQy5oH53DyqKhn6j9PF4DS9925vsFulIPjYOhWi+c81D2cB6dGeWP21Qhby8Vk",
-	"qaXnICIte4A+hgqs4hlVkTLDnrqUdp2hi29gfr9iPE0v2cXXPmKMbvmgTZfUOhP03j7/3FGD7L2JGH2p",
-	"4E8PjlWJ+aVaN6hzKjnvR4Raoy/9hCyP4IFyeBCwDQTjntLnIf4eRy3l6E9tqTo6RLs5OigcXD3hoTlM",
-	"BQqfpOzO3MKHBUokZI4FeL5tsz6zPPvE8HuQz9G4dqGkdLkYvbtqsZInQp5wc+Ljwpcul8yaW/NcbbUP",
-	"uCq2UmHGUtY6tM0TDdKAVXXsYoVdacElwxKNcCYn5LkaEXmvVWCEkmC8VdwbqMKHXIyiiMQvEC9vIow7",
-	"hkdfsRn2UbrGj74N7bD+Wf4Y4cyzmLeQPmif+9bweQqXwaOjHalVGEvtXgz220bWvwVj5JqUeRLdsjHY",
-	"jeGl7T4wULaTD+38EXgSjj4c0CPoYjY71K1dbO7UCLs6+F4iVJ9jrd4qcZPqHrZco+PMxbt2vshQqr7C",
-	"y+EB2mir5rAvuRkImWIkhHpBzy5fzKbsnK0noyoUK0dxLGHqI2y4yMOdH0b1+mkLxkw9QNUeWir3Dyoh",
-	"y2FVpBHZOFB7bhQSkgoZfsFgSDhsQe/1Oi3TWHfUQ3W/vkhxLCeqMt32NwqLKYJujTI/it6w6g5YASoG",
-	"3FgpTqCt8kW4iGYXLstqnXpHPW9jTZftUajxZoCYRQ4Le8f0sOY+x/GveNrZuw75d8f1tQy5BkKn8E2d",
-	"m4c4qFtKXqQwTDHDB+vEPs5pElaP4xQ7rSPevXoFXX/wGDEFHa2LVGmIuMaxAt8oUnH8uIWusRbz1ep1",
-	"YXpaK7vw6oJLDJUodd9ucv2k3HzuR7YMJbQfNQxJt5j4td2LTT3oYuAO10XwSLzSx5QbgQ+fxrdYKw3k",
-	"1Jv2ZK54Ay3SOm1ZaIjsjYTDliqfi2TcjkOjDHsIQpSHSBQ6PVJoBOGfizx0IUykZHYc5aCavpdu/CwJ",
-	"TzgFtab1XScQIDH6+YGvwvQzok1bNQ8mZD96Ymm3cd9G7/k4Fh4JXjSF1yBhsVePwczmSJI4URCltLqM",
-	"kWZKRGBEQDg35AtyrmPrE6tz26cPvhWltGldS0l1IyNrQsCUyVz7NnfKRb190DA/6jPkYrqLUWVjNgRb",
-	"JdEIrx5I1c1xPnLfJcjlPZVvH71TkbZwI5Xdce79SjuNHStoLB9NAe9TnqPZjZW6E+gJZUGhp1SEoacU",
-	"C0OpgV20uPbNxu2qmDrnO7EI8o+4XK0Wp7MS8NXcWl1D2mLS40tX8dY84fnXNHlo4CKUhxEUEvjAT8Ka",
-	"3AFJVnVn1VdshkkfF502a/siTDycq/CG7/TpkHegQV/eai11t8oisriOtAqIKIPYtw5TyRYqy7hmcxf7",
-	"tLgMdCgLHWvFN92FX8xYJuSQt4q3cLs2lAihaMBiu4lbhM8ruYJQdPgleiT2HidcPvgdEr5FO/DFGluk",
-	"JXzHlrnK2G0hUZ/+uhyHdXE5m03Z+Qv662vqnFCf+7N1x3+KwfYVkln1R6cC3qydkK0lj5Yp10HqGBng",
-	"jRlxwfiuXvPQeJ2bJTMgAxGzNX8AV6tSpsDUbtkos6s54csBpiIRfyOJhMu6vVqvOndt/Fs02ci0zsga",
-	"bKrJTWJM947P04AeuNAPwSbAwTB3vhvgjrAr0rO9R3mjgmZN0gz01fiZT0YOu4Ka0ivahiNJWonNuk+e",
-	"3qkkbOsGFV6f5ydMmVHFpNpeMTfDdZODBonpIu3Aa73i0blMh1glz2Q0/eGt6HhjSjo+N85PzamLnWaC",
-	"2mLpEdNq+uytPvvqRw2Dp2QeNh2vXdayVmlY/vbk/NyCqcXsKqxjyptD+eAWVlEjSeiyaWPMQoqkiPTW",
-	"pz1jTnyQnG6sZLBQfSLZtAZtlBVdrnIrGp0uo76HhKZj5vlzdZfCQ8YGI/XkUuZuVJyr82ZrHpnTF/P/",
-	"jZ9lRHz7Md5BfsTwlNqAoCBYbiGUhjQutGdUmgyQXvVyCNO8+/XzhLtERvo4W5L3jbamztYotaNmf+EY",
-	"1sZMwaDTxcLSKwX6Rr5zaZJ7wUaPU2+QAYXOSxOZPIuteH05+BNAEK9RkEFF4ZpmuVEtQCztWkan7LWq",
-	"k3y6Ow6ls9hAWeg+TLnGMQPhfoHO+Ojpjbp/0GetBYXvxIygdi/vXqSsoIg3cq+RRiSrT4/Mt6NZ4IcW",
-	"5nth90xV4LK3OeOYyutxwrAzSMdNw1yozD5Rj0RHRvE8odo6WlxLhXfNURf700eU7LaKdDN8PCl6SolT",
-	"WCTF6ka6ihHfF5uMRYsHnkNCbgtePWIt866zqWcMuv3BKCkWSdey68TSi3zJIXXJpoat2pobxA3IJh03",
-	"bCLGq+0xPqhYYnxVAZkp7VturCBcQGiX+qma0R26NDACYErC67CFdiPZujlMGI/oC2PaRTDtpK7YEOH2",
-	"qHBv8CEWBlWCUH62NzfKF3BEUwN2Hf1NwIUJ3tTL0pqkOr6DTjvM7L8Ibh2uMhvX4kUt7mNUTl+yRDGe",
-	"q8INSLW8L5x16Cd47SV3fLoIzgJQGbu1YpuuVW6B7/3P27VI0aJyQ5yXvEiNpoinkCwV2oy4dkXwwtGa",
-	"EXBgfKN29dFV6EcRyrJj+eiz9CdNrp3e2tukxj4zojvyXtO1drdcbZYfxWBU1a5ikB2bU0rcCOPC5dCF",
-	"ImY81E0DEz7teV1zHDyi5g9wSd4KLK5GEVhlepI70jgzdETMzvDY6JByyjz30EpcXVF9lAXOQZ/DqpBh",
-	"ldSPORgKrR/d8yF/DiaFj6q66IkW9jdooctf39PDqrxUdOdrBFG9bJS5hTXVcR3DZTl4JNCBiOf7uJ+2",
-	"0gxSDejRmZaOHV72wd2W46fwWSeYfNmagXEUJpUZ3SF3+CSxwPXccDEm3YtSNkNXIzzfBdtA2xvoTtLo",
-	"C6GbNXHTxtAHzNM2NTXWJcYe2saho6WXWrlr0ulqht1sYkoaRU3+gIxRUqsRRBVN7lO0iRY8mVbI6r0v",
-	"w/0STzDDcaVchBVja+OX85jKOsbhdDzSzVEyiMdwpuGPYQdkQ8RhhwZt1EaX8zrnOJewTqtjnNzTSRpU",
-	"2Ftmg3Yjq2h0lS9MJeWGAu0dztELi3uxcfMdY67Jzq10apT9vlLUJXV9WjdNxYZL+VWaRl6PNAUla3UW",
-	"4wgg7iwp/ZP7HV9ke9amfAVzRn+KJcE7blW3N0AmjWlf6yL34766zMVhYjAVxzGnN6kwkTMqa3RW1IlK",
-	"MMeuF0qifiFkJJoecRd0X8915Lr4kr2DeV7wfLe/jYnjWxWAp36gmPdbOTdWw1PlqaqCXp3RlIBwVyvK",
-	"/A7JzPmkKnEVnA92Zgu1/nilGyOoTkeGYsZrgiOqOtvzRfy8Vx+lr3aPou7gwExJAEcMztyKlQw1yQ7N",
-	"AL348mUI8VzrQGVCcFBg63S+DrNcInjCivkMqxUPVggFK8UjFTwYlD5MQX+uZibB45kcXIX1ASdsB4md",
-	"Yri/tcxIxXSgKhns4BIv5b/zbrVQ9Dw6vEA2etIKzVykNexcfP6Qe39DyZGA/SSh6GjkuaoSHTOV7CCj",
-	"LjyGKnSxneXTM9zrLldFMK2pp7U5D7W8+7bQuylazNipGAciYRiN2gCUCjimpI5uVR7vXqDXKjfxAInQ",
-	"Uzfnl0J8PINLtEwLvcOGkYP7jnbGQCAc/AFCsP1RRvKcblUGc5XsXKmoWrLtWmXeEK7NcttSD9VymFu7",
-	"/4ASCzji4MKhUyhcQag/T4+U/QngPj5lOhBy5g9w8JSQel/VQQvZU/ZMG6vGig45jSP8g99imM7mOtQ4",
-	"Lc2dtDqEB+me3rF1ABzooBvYRN1Vezx5kH5zItrF7OJvJ+cXJ7MXTxjzN6jB99gZgNJXjpdFzJTRNM8V",
-	"hawKWesKO3ay3LGHDJbjBCPTBv37Ndttu6pID88uoT2iB3epwhheKGlyvjD1HHc/aILiQkYza1zlS76A",
-	"U3Yt7TkMDZT++O41e/HixTeWRn68e33FsFG4mxfNc/hZ/jwhKjk/uXh5N/vm8sXs54mnKByzhdn5NeGR",
-	"sf+4fvWPV/i5/s9T9haN6iUXaUF+HS5x229efvkVc20eTn+W+Bh1BphDqrbsjG8EmxeGuXYg+C52V5yt",
-	"hX3DNbZCdOEo0FooyRZK3Qs4/bnq1Xo5ocnENV/95eT8dHY68+4WvhGTy8mL09npC7QuzBop1J7gzDUt",
-	"OfvdtyJ5PFvwNJ3zBd7EFQUf7cXnFinWeJ68E1Lo9Wv6JSF8w3OeAU1A+OfvE2HP8GsBedkh4rJ0fFa0",
-	"ZfICphPieN1C7oBADi+8UNhrJ7jOy9mIhbARSmylsAH3i30fvVHSlXK+mL0IKEV8ce9LR8tYNk2Vxh+9",
-	"Vwvu2/dVe7e3esSuLxhoiQmP8ihnvjsOdrDgVuj9s+xP88tjB1+hxapHymErk0f72xjdlOwnSDTYqn80",
-	"zWD0u49m9jUmGISgO4cbdxNdlod/s78Atnz6fdBt/daXJH1BkX+mJA0057upc4lWaSgUtE+Ur0LGUKei",
-	"SiRgRq0wd/+UXZvSd+aafJ6SZ7BGEn8H8wZTRC16QZtvVbKjUIY0LhuUbzapIHif/Uu3gd4b/ee7si3m",
-	"Y1OmWRp6bNHFxWz2nFtPHAEE9JXTyaGkocmd9stjiV4s1lRUVhJj2ckP3lnXIqeWF1LuypxziVH1nPEk",
-	"yUHrKxyZhrJVJmzBNfjq8Iwb48bQBG7xr0O5/nmEWe8h+PciE1Zh3fvgzXKpwUw6TOE5ke/HywcIgBBA",
-	"UeMpmp1+erquxqcfShwVLVT0sXTuGEcaLYeQMwE6jfYzTg18sZ0/+p6QM9LIdGvs+THpSA4YvSGuMN+x",
-	"TEmztqST8N1Vqdr0T4fuUmw5gHqQsPj1UOXiz0RmzQHdQW5TS8eu0Vw5AL0WA/X5jIfSHtJZRXaoyZ79",
-	"bqxt8xhlTX8H05jSfESgNfaJcOhyTA9NliBtXAPWQh0OIRqgO16m36F9WAn0BmjPqmatT1t1WmoGTdRQ",
-	"OvYr/Xc39vcYcro2bH2QmH4ZUN+og+Nz4SYM46UgYzlMw/bRd4IaAfdTr2Wc1sQCmZBTMKDLzoUMh2L3",
-	"USxnfmVmz9vSXF/TKU7eCL1RWnwCJfa5yD0V6AD0f2bQx00+wDF5yAeI4cGJTRoyysQzUKQz+ms0mcGZ",
-	"hK0+8W75TREytWrpyse5tPUdnnprr32MHXNsJWbVHQ4yC50mvOoB2U2odvcOK10ps8I/TIoMpV2kKQlI",
-	"74MJKCvUuuUHv9NxgN7a5Klwp2WS41An6SNnv4vksf+KHl3WDxPzh0Oh8qCP5nLXSY3FNWD3ZImOS/aL",
-	"8zrs/8rivIaYMIx9H+2YYUQZwjxNrXBVy2XN9+F0Z+pQkCgJwxwedsXXtODNcvlGgd5njb9pd9pAY8ys",
-	"QeSUV1gLflzREPG1SmuJ6tTMzR4zhaWxZmbMSncxo4jFFDSY2n2HaINyYnlZAkbzz9x0ydDeOEph8M7H",
-	"tKssem6Wy7fLZRmbCIeUPTF8fg4Su+7uVar7PnLt5QeaSPDLkcQZHe/pcgxHKdqLeVV1xGRr4Ln2/RKO",
-	"zkJ6jQIH+P9vFnwimelGcJ/9Tv+4JhVk/PI+OrThZl2xKL/oodGIsA/+FoxJUQvFQXaNQeCJSKqpQW60",
-	"JqRLNwy8MQicLbjsip032GqRZn8fy9te3+KpN5qAkHyCe1tOKXhOdovS/7jaVXOPTxzWcFMbwtyGkqZN",
-	"VSJQK4g7DkL9eOeojYEPDPIcO9VnoPN4cDzZtSPrXZaaov3totYh7TxQ6HxMlYcAFcBrOQG0NWxZSeqn",
-	"9yzBrJbPWLqJEXGN3E3+tLpldS7v2t6CNuTs7rLB90Kj12K0JvSHcvyXg2KjuinC59k9KfbPMz8pNizE",
-	"PvD8HtuL0qhYjRFhawnpKXlRlhhXdpcZ26tAlRZTbFyVhcpABtBXzhM5Dmstl3+q9LJv/xzCqwV3VZ9f",
-	"GSk7A1lVp1DBpb0FHryoFyv7CDFpqiOi6cV139sgE/adkEk5UvM4mOhMtfzEcq58vYiom5c8hryEZSuM",
-	"lVKJpXBdskeShYfTBH/gIuVzkQpTj+vi8CCHgsrpFqaSV66h/Rea7UDbuyfVVUt7xInJlCof8hxRb5Bf",
-	"XTDoSarTUW5uNSPkqXf3lUu6PBxTVMTYQpEpe4YGUfNt7uLv4Ju8KYqQc4a/xErSK+qcY3KcIUSqP6Sp",
-	"duOw6w6JNvbu+D1UrUuPhwRa/xPf1mYj1B6HTSKOhF4d1UKtnP7o+t79iVUOV23bBe2rNCWKPU7aCi3t",
-	"OusGFcLyAOTloNuilpiA+/L869kUpeB2rVxjF6eF+DbZHZuheUsGOGzobAf7avDgn90tEyRunzu4B/7o",
-	"orYSD/Ok5/T/8Tn2QchrygYcYLAlZdrgc9prfsBPwEA7HzQ9KJJWXJ8CXC4daiJ+PnrqU/RVqLV8JCd6",
-	"METK0UehdV7MhkQFPrjx24YEGmaSVvVN1N0Zv9FUxxkLEeCT77qnGToq+vgcsiftk+4I3goDU4ZgRd3R",
-	"vtxR1cNOLLatFSJCULVAe821EUz4Todvr0/8xQQ++6gzxEXu/ZViSZ1yLMt1bYuD1/1JOmSHvt750fG+",
-	"3uf85OLFnhjXkRw91TIlNs9fTv8gXp5yhFEPiT6ffjQNp1qUHVJ8q8BU3IPPGaX+KDR1ikKWVDZMQlyU",
-	"I7n0KftWqfsqZ5XnvmecNtSyI+SZPYTkPnOorD4d6IkWzvewMc+v/voUENwuBSqXayUjiZW8cTM59wYA",
-	"KHXKBalrutAtmJPXWPl0ZBWoymmJufldh4gj5VXR4p/YhAqntN36PLarRgGaKHMOXCnaZ8dUixh1kxpb",
-	"tS7hjK6y5AclXZeDOCK+8bNI9pPyW5kcJ8dKl71Uoiana7fyp7Y53TtEhBW24zaqWKwh8e7+Z6uqid38",
-	"mw3I21pB2jH8nrUY2777f378wN4rjLS4ksVnr1qiD84SoX03202kD3KutpppeICcp3Qczfg2JOrf0GLl",
-	"DThKrLuxx5Oz3OxbSXyNK2xRp1nGE/DqdIZajdXLk5xv5fHAv8xBr3vsAxczQJXM9Rxj12VfzHvYlJUk",
-	"1exzodk2F8aAZFZiGExao36trJAJ5MxVKrOZ6wcuGQ46ddrhgqcp5Czj9xCqDLInri7iZ4t2Hw8n3mSL",
-	"6VR1CpyMJjZOHRFLaiNd+xikNo0G5/9a6Htq2l7IRPqeHJXujMyHdF2hnDQKLSEcwq/ZHBYqg/qQIFeS",
-	"KwwOI5oDxmKn2GjAR8zxt2VzVm1EmpbLB1Qf/gAeW09MIJyG+jrUToFXvsi1ymmUq3YHCWaK7jaUXjO8",
-	"gPRIRplrc/4HycGxaEqOy5HOyt6tQVHxndrWmoI2pgPWgs8OwZYWw8Wja7VlRrEMsGYUaxgtjbhC42XE",
-	"n1TrjDvIgfxn8MkeXb0meEUr1Q3oKyaVhKotv+sPkFcNd5weoJ8rde8wnhqiWt9cP6xcfl82/K/FMVzv",
-	"f8uPVAYsIxf2FcPudYyvuJA1mNDTZBcvcxXKXflOpcnTAoFl3PxIhEBjBcK5X+jFtWroGtJj85Zq0HdE",
-	"5cnV5j11EvqcCY5l/2w3a/yzqxDhQh9j+GJdguv5ZV9tgz9eEipaFFZJsihyKS4SqK9eMmVi6f5J87yO",
-	"StWbHB4EbKPemh/o+6Nrw24fHc2PwIQll+K5tQrhCkwZ/1G5Ndmci+wPoTv3wPrsd1lkc8gf9wG9lg9/",
-	"JKjX0+G7Q7Iy0JqvwJrWBn773CANFz0QKIflMJ8PiJAPQtzZhq9gH/YwlDUsSWNtsnSPMzqEHyr48H0g",
-	"cnRxV40ggqkat7AocmF2Jz+oVCx2x/aA/0nxncOcu1m/h4i8lv1jeG4aVQdOT8MMV9Nu7EF66zaUZWwP",
-	"d6DB+8tf2C91pl3nz2fUV25BJof7GJCe6VZWFH2dQLZRBuRid/I97EZ1osqE9H9//YnNM7tCyMonM4ss",
-	"ZXStarY9SkuxLcC97iuvwR6+e6qX/9i5GV/VUjMuvv6MqRkIynjDuGfIriRs/oJ7aMgfPLqKPJ1cTs6s",
-	"RvX/AgAA//8=",
+	"7L3tbiO30id+K4T+fyDPg23bsmdyktgfFpN5SfxkJs7OOBhgT/KBUpckHrdIpcm2ohMY2HvYO9wrWbCK",
+	"7Fey1W1Zk0mw+ZCxrRbJLhaL9fqrPyZztd4oCdLoyeUfkw3P+RoM5PjbdWr/L+TkcrLhZjVJJpKvYXI5",
+	"EekkmeTwWyFySCeXJi8gmej5CtbcfmOh8jU3k8tJUeCTZrex39ImF3I5eXhIJteLd9zMV/bhFPQ8Fxsj",
+	"lJ3ndgXsHnItlGRmBWybCwNMaDbjGlKm5OkkoRWtgKeQV2u6XpzQmH0rW/PfxbpYTy4vpv6/ZLIWkv44",
+	"LZcqpIEl5LjWt2ItTEmI3wrId9WsGX5YnyKFBS8yY6dIGvPVJjoPTnSzWGiIzqTo0+BU9ZnOh73VT7m6",
+	"F5aA4R3e+I/3UPMtyKVZTS6fT0PbfKvuQEZmMPjZwOHPp4HxH+yX9UZJDciuP+VqlsHa/jhX0oBEWvLN",
+	"JhNzbvnrbENP/Ld/aYXLqub6/3NYTC4n/99ZdR7O6FN95sfFGZvs+nHFDduCNGybK7lMGJcp29o/GsVS",
+	"xf7j/ZuX7JvnX371n6dIEDeknfGF1FsiP0i7Tf+cSCVhkkz4fA4bA/bgrPluZv+UwjwTEtLJrx0qJG6g",
+	"l6qg993kagO5EUQTXs7S94ZuLQ/JZO6HCbBMtVP/9OP6L1TrUrN/wdxU67qRT7Go9Roay6renjayy3r1",
+	"xSrLZ7UV02jBNes7SN8rte4uerYLzp9yQ5+3CWY/2nUF3M0C5dpC5Now++XTSWBPRTpAjlpBqA3wtDuL",
+	"fQXNjGVEngObZ8BzO69EBuX6jkk1U+kOpamBtd63GXbA97Cwk7pV8DznO/t7xjca9AvTXcWPihHVWSGN",
+	"yGgBQjPOpLIzl+9n6XBixBpCL7kBtckgTOIcNsDp6mpODfeQ79g7JVO+c7NfXLA3MMsLjlK1M03udj34",
+	"wfWw/TDCNFZafbJdkSDcwwyX7HZVsIt/sB/VPbuYXvwjYedfXU6n7P/8r//Nzr+5nE5D025XYd7cCrNS",
+	"RWBjXlmmZYpm15ALcMySKua+hB/ZV6/xZ0wYkDpAZHKE9LRI7Lkp99DRgVZc4xx/jKolV7xN5yh4WI3h",
+	"89VbIe+6p3VTu95q98izafCeqr9M+c3QlN8Wendr+bQzIcgmi/Sy9J2gp73knxV6VxP3GfB7CMp6bXhu",
+	"hs7TejH6boIrdUsIveJLnmU3i0X3DRc5HZAIK3HHSAmb7SzziJylfKeZIEUuLzK4IpVupTJgawAj5JJt",
+	"USYYKxYyWBimCnOKpOjds2RiVHctb90ATOUM1huzYwuVM55lxNxztYZBY29VnnYVkP2sg9/roenrxcL+",
+	"oUPZ8g5pvs73asvWXO5QMmgS5DzLrBq8WCR1mofOaDJZQZbGNsyQ4pIDs08xbfiOcftn2NmJagPOlMqA",
+	"S5T07qi1FBZ7ZtOcb+3BtgPpIOuuVQ5BfT8HfDX7uV2WxLVd1kXTimsmFQOZhtdlNcoA/T6uFFsBz5E9",
+	"hWncdV1+at1qVorp3ot1Bpah6G4dNzaegOB1aXe6PApGlSzbfucW4xEB/MCVNEWaO0bwr+S2McymxPct",
+	"7lQqD77WUqn0Z3u1hkgPdOztXEwbtdFsq/I7IZfDL360rd4JWUQ1LDIlAkuTxXoG4VVvuNZzlYa/p1cq",
+	"Nz/nWXgb4XcTtljnPE/tdm24NsC43G0tWwc1uyI4eGA/J/RsbU1uBcGdW3G5hHckUwMKd2TdyG41OUKM",
+	"bfdtjgNqNoOlkIwbEt0SfjdMSXi01Ibfjbsou4txS1gqe59INoOdkikTRscPvpU/gbE4KVOMZ3atQrM1",
+	"cGnCQ5Q3aoCBhWH4sZU+26F8+xDdnp+41v5qae7PvMhzZ+C07pwADRc56NWQR1tM5SfxI4T46BWZLC3u",
+	"ybL3Xhp2z+BCkP49yIz4YHIw81XYjJAwfKC3XEKv2B5s1cRG0mHDoryUSaXFq8sopoUJX8ImV8UsG/Fm",
+	"t/SF4L0hZKq2e2m8CdwQ7quezNVlUG6uf2O3o7WVRxjlfxSgiShdfWY3QO9OvM68/7nfCrHxHoCSiHu/",
+	"tua/X9PDX067xHQK6HVEGnn9dAb2/yQO0ysUR2ormT37LLWiSiqrWRZymACsjNlBzPAq5wvzE+RayeYb",
+	"1UdvMP/1MJJqYWDoo2EJ+VbNeZbgtYDEIEJpMCaDdJiazaV537S6a4L53064j7PeLOu57yYti6e0QUtL",
+	"tVxAncVK2gTZHuYihbdgDGkXLTFu2eANaUtdjtrw3Ii52HBprA2kwTtH8B69ql+nW1KfhG5fsPs9690l",
+	"C23Vkw8rAKO7axZpUzTt9XHUT1WHBzuOgYj0EHoT9/9L2II2bA1a8yVKVyTFBo/BFVMyQwOTqXzJpdCQ",
+	"Mw2gnYYfUnyGqZv2jEvI6gaOkFqkgLwssqBVk4LhIqwuto18Ie+FQbVuY9cxSSbWmlOLRczSN1D/+m8F",
+	"FOgUXnGZ4g8LLrKgT7i1C7iQ6v382OXiE0um4DZZ6dNjrg4XYdbobDJPQ2MpJVj3RjgPio5MyeU7q9SF",
+	"OSjDLzMh2ZrMB6buIWfc2yAs5TvSdevKYSuEsi+Ikkyk8s6ngE2q4qLtqJfAJhf3jnW6M+ewFjL9FhbO",
+	"GG+/cu2NT8o/xdyug9b9nh6N3U7h7dVztYFBw3/AJ+u31N7BvRnX9u5M+xy6tYe/jDy620A6bk9v8SuN",
+	"LX0e2tLAVXi+/yr0Dlh83/Zl6G5Izywtzghdlo6hS673Xoao4HjluDAQMbNmWcf2XHHnqEEN68p78ARk",
+	"KTm/MK7Gs4yt+D10Zf1QbbLvZCoZM5R3dUfmIPXGed4Dh3CEmhbg6gFaEAa8yI3e3Pb2bkY3z4mboa7K",
+	"W9RnQp4EdCcyuvtSZtQVk3b3nWN2cPyJZIlVwvdr9rB2V/J+VnD+o/0PAqR0ukPS3JJq0Ia2Qw3+m4n3",
+	"+NDSy/n2njGiSNRV/ygv+utHe85br4erwDni6y8vkpbeljpyt33XO81mYJUyy2GO5+qn8jHWYVgVKSPh",
+	"LfklzIrxhYE8oDLsUxhSvgscnjdFblbgwiVlzLau9j/dW4FMdV2rpNC4fR0rMTYgg8roSmUivPa3wO+B",
+	"+XjhpphlYs7842WEUVgVbK7kHHIJEV+e3cFIPhDPChIukr1///Pb12WMkksGMk2Yyq1ml+pLRnHfC5my",
+	"2wJ0ynctto341IqIG9tutpKX7GJ68dXJ9OLk4sthli3Anad0jF7+mQHufSSN2zu/Vs+gtclq++RYLXEH",
+	"KXr+PnhFq31Ji/nKhZ2aQr3yDFseXag8ZnNFnM1k+FoTjEbT1ixleqW2ehBlPw/JxsmLule83XqdMKAD",
+	"acNlqhmqjVa34KTqYIKGILfShuemPENIqB0EjFz8XneWlO8S8l8ndEoyrs0r+0dS30+RkcrfLMOUvyDb",
+	"JMQBp8T85yfTr07dcKQdJqyQGP3qHLFhWvdFROmu3JxdJqLPnO1m2JZXFEwY16g9UmYg+y9Yz3J18pG+",
+	"oflOXzEuFYpaVEC9987wO7CDWRuxxQv/eL73khMUXIuGZl4VgQt6uG8gmRCJf+1RX0KqJzougvoKSsrh",
+	"Z57cUnymCnNVj6qXHlJvR1vxfro3C8EpOn6FifdO0KpCBHwtTV5lddRdV/5WHKRB2mF2Ia+6D0zvEcI0",
+	"iXs8ts5Q9GTWNARqbu11zHX0uI2tK6JRwWevYcPnqFrYofbvWFxLpVerVhWiyht7Pl7nuQr4S3ucZxGZ",
+	"hjZtU6pZS9ZLpNOLBHOWEmaPIzs9DYZgF+L37sgvnJphiUQ5WVYYU5qEKrKUrQGjkcERM0VR1/aQXT8U",
+	"DoiWLnoxFZsB01yk7sd2oDKWceWljqNgkPCqkGk0IkyJJC7Pp8tKo7KZBiYrroWEsVa3ASaB56AxG8JF",
+	"YbunwjuCo/l74WA/eLnSExYeRoJY4l8oUQ5Vbu+caZrnbkVJbXvqb+douG+3dTQiF3ZsEJPj/6rrVIfz",
+	"UkeJ3AYLHlHyfifuoUqnjuUa+7t2bH51Lft4b0JYmJdvAu4uTJOz2krLtXSFuildw4/NstDwWwFyHjGn",
+	"0Pvv1crGJY4mHF8C6uNlEG90wUQkT3ztw2t+dcGtLECbeB7L2MTxfik3d/lOfYNhTtSeHPRR0nJp33Bv",
+	"yQHPza58+n8G81zoUq/xiNVl76TayuDRXalCQ1TbaB7qvRlsDYk76EW8FO572O07eiZbbNz1pVTSuzcZ",
+	"gp56hER39sqIHO9/R9KRAHWU1onbr3fRhiWD/Pix+4KYrc5GSe+R9MwQOprf880GZE9+2TDClubHABM7",
+	"bhR8r7JAHlXEjfNOaO1yjXOwx2RlfxMac1+H5yNGDacd02oN5aj2HPqRBwToMQGpW25S6N3gi7ZMS3/o",
+	"8YYPtzL6vN2KhOmwbK8Nfae9JEvgH6ygCk+xU0V/SsggC7PjSrfD1udOfNp9MwRf25hImocu6JG+HNE9",
+	"qfhuhB63AU1+LQ87bPHNH6i0xy3RTaig5drqkFarIXMmxXSZiMNXBx3KH51nh6SURqeO8+16xS1BI+38",
+	"OfsvLgue7y6Z19/GpWFrsZSQfhvTjNWaC0kq2z3PRMrs89wUeSnKsTg1/0IzS2Wr191DnpTFB8FbuI93",
+	"dLFcgjaQjs8f0gBrR/QBaUJlxVBXkNm9c8M2s9ucugrZAt9wjjax/XQGLAeenh4g63GNKPBbZ7fcoaR2",
+	"ZGhQx4GOjeiNQufoXahWJ3oq4krSwPNyB7DR78O1Ay+yDL0TZVwEZ4uXNERk81a/c8vvk70/+ucw4h3x",
+	"pm5ytcz5+gvN5pma342oyXNFUsNtQV9vHCkizFVEqdLC9GtbA1irxVU5FUlo8rg6DcprWxKzZKv3q1G8",
+	"sbthXnuct2WUHZJxvYKY4EQrktzfKyrnWWvI7kEzlxOvfVVJ4pMMmxH6wQH5m618aZcSVDnG2EMrr1YO",
+	"56VKEw1MPvCgZni/Buhot1pT0mHLPOaoPDrxSEHHuhgOXHwuWdH7FEvNfDCVSy0glDCv5jx7LdPg6cAP",
+	"P3iTZ4Qvbr17MdLIXu8+9Bpq423F2k03QsBUXwpRqz8t7u9vnDpQjfByR8hSP07DaBxiotY4ssa79RS0",
+	"XqdniysacqNHFodr+UUactJV/i9U+vzZxyqi01HK8Sbj88h15qtKAjxjgglzt8oLbi+DtBFZVq8OLMuI",
+	"lbpDU4dr+jeHRaEjbs1C6iJUkUn1oVopaafYYlSQwALwSqFgRZncRVdJR8BdWjvYV5C7BZMh9t/HVUrG",
+	"TG6FQUn7mq66395mXiYz994OjWM3OCpJ++Z3KchWSppV0L8+XFLhGK94IBjZLWboWUWwVss5+rsCvxYa",
+	"2OOypRKK8guh+a1yGTBM9Z0eopa+sM89JOOS87m8CVqc9VqdOZf28rWGQczo3K8+UbizrT6ZFchL9jLn",
+	"BpgW/wadIFLDM/YK5gjUwL65fDYdZ38ONSlauQL+cLuapJbgJGXEFQpskBLB42/t5eEsa7ftrQgXyvUU",
+	"UjUdb7VMAsYpoWWQsdobHuzknNZmicVYTmP4H7FiMJRipsUhpQDCuDqlnlgDgdS7QGkxgIlNQNk97fWH",
+	"x3mayKS9AHKHHRPOEYkk4Kjcyf85XwNm4sWi4hHhfZ1pYO8s+0hjKajZThX+OtsrqUVa5Yygy8C9RiUi",
+	"KnXEewqI1yu9xAuBmGh74QRZxLeF+y2d2t9Nx+rTDNt+wL5QWHnmuupLWL5seeTvq1BKnmUYny2BVfrB",
+	"bIl2GekKaS50z4q1OTRVB6+XEfHiOi8HqnWL+cq75e1TV+x8Op2SgsIRK8SOOwTmph6HLueMEcI7aTp1",
+	"5ZiAtnVJUxK2yPfaiip0I3LNtpBlV4xvrdTSpIUpB4Jh2AxAMpSnlM/jclxLTA64R6XZfhvLe7cxQA57",
+	"WLAqMApmc2BpqJO4JC6/0BgFG5Zr2SHoTTTyFDyqVlCRKC7zw60ExztdMb7MIeJ2G+e5CLLciyxjz1kZ",
+	"ddh7nS+VwtQPtUAHKPA82w28sfdqGFWpSzszCekhNNtyiR51qylLh5ZQIpo8zlCuQYU9MVyRI7knxa9x",
+	"RhmlG+MOxAv9lTMz7c28UliMtORCalMaRxT50xvgd/qKPXuEaCGdGxfS81b6QMOjRpyQOjpKRt/EPHAR",
+	"oRm1Zfy79cIJ6ECx4r5ii6OgBiBUW1jgeBS33ahE9uY434LZWvlOnLVSRa6TevqgFnIObC1SKZarVtHq",
+	"8+d7SfLnYB6sKwifnnrT4IL/gnAJVHgwaluOAYRAjFrWgTgnnN+KevXC0yAjlPGAzvENInQOjg2iqzGe",
+	"B1L3+h6cLuZt5xcj7CsXpyaY00FMWuKiPoSKzuJZZpHSy55anXbtpYv5YM2DYjzLLtnF1z6KjqGKoB2X",
+	"1tAaek+ff+6oiQe9ySl96fGPDxhWxQqlWjcITZYCGiPCz9GXfkTmS3BBOdwL2AYClI/Bvoi/x1HLW/rT",
+	"fSqUiyjCpaPCwRUlnprDVKDwSkrE6tZ+WKJE0giwKNFDWeszK7NPDL8D+RRgvnMlpctP6Z1Vi6U8EfKE",
+	"mxMfK790bj5rbs1ytdU+CK3YUoUFS1n/0TZPNEgDVtWxgxV2pDmXDMtWwtmtkOdqRDZCrSollBjkreLe",
+	"4B0+5OI2RSSmg/vyKiK4Y/voq1jD/k0HhumheYdhivllhLPxYh5C+kN73R8Mn2VwGVw62pFahXepjU9h",
+	"P21UQlgyRo5JmTvSLaWD3RhZ2sbGgRJiPzTze+BpONhxAG7SxXQfHNnewYrNrRphVwffS4RqlqzVWyWz",
+	"Ui3Ilmt0nLnw2s4XXkrVV4w6PGgdha8O+4+bcZcEAy+Ejz29fDZN2DlbTUZVbVaO4lgS2XvYcJGH0TBG",
+	"4R+1L8a1uocKMlsq9wOV1eWwLLLI3ThQe24UV5IKGX7BYJg8bEHv9Totshhi7KG6X1/0PJYnVplu+8HT",
+	"YoqgG6PMGaM3rBATK0LFiBsrTwpATV+EC4t24VK11qp3hAMcA6K2SyEw0gAzixzm9ozpYYBHx/GveN7Z",
+	"Ow75d8dhfYZcA6FVeKDr5iIOQpDJiwyGKWb4YJ3ZxzlNwupxnGOT+sa7V6+o6xceY6ago3WeKQ0R1zii",
+	"EhhFKo5vQdE11mK+Wr0qTA/ctAvNzrnEUIlSd23g70fVK3DfxmYoo/2sYUh2x8SP7V4s8aSLkTtcK8Ij",
+	"8Uofj24EPnxq43ylNJBTL+lJlPEGWgROblFoiMyNjMMWKp9hxtCIGYdGGfYwhCgXkSp0emTQCOA/FXvo",
+	"QphIGfE4zkE1fS/f+P4annEKguv1SBxIkBj//Fg6T5oc1OtU6Um/iGVYtJsTNK63QehlbkWxF/mJL8MH",
+	"YQQGX9XsJ2QIe65vY/RvowJr3F0UicI0b+FBt95ehQzT1iMVAHQUKF/ZJ+cI09//IZwg8wVFCRDXxhoP",
+	"9umDj3d5bbbki6SioJEFP2DKJLh9kzstqY4NNcwh3Jtou+XCBO2ujytVyy4RJnH/ehGuRzl3PnIRTIIe",
+	"5kZ0AqbK9G0oCJVmQGzl96iSQC7W4BGoXLqaf/XaNkQPdwR8cKT5MC5gUun7sWUF3Q9HM2n6zJFoemql",
+	"QAaQxywpdEKlPjqh6CLew4jVxrWHtLejYu6jx/sR5HFymXMtkWt1ihcza8cOAV+lxxeurrK5wvOvqb/V",
+	"wEEosyV4ZeEDH4VZicDd9bHCANZXbIoH7aID5rcvZsfD2R+v+E6fDnkHaifn/QClNlzZmHavI4AUEfUa",
+	"0RExIW+u1muu2cxFk+1eBnDwQsta8k134GdTthZyyFvFgQKvDaWWKGrj2YYKjFw4Si4hFG9/jj6evcsJ",
+	"F6l+j4xvtx34fIVAfFZ9WeRqzT4UEi2Ur8umaxeX02nCzp/Rb18TPke9u9TWLf8xJvBXyGbVLx2cBbNy",
+	"t30t+7dM7A9yx8iQecwsDkbM9YqHSgZuFsyADMQgV/weXEVUmVRUO2WjDNlmHzlHmIpF/IkkFi6rQ2uI",
+	"iO7Y+LdoipGkLsgaYqopTWJC95bPsoBCOtf3QajpYOJAvhvg4LEj0rO9S3mlgoZi2tTya/LMZ5OHnWvN",
+	"2ysK9pKmrcx03Xef3qo07D0Iat4+c1KYMkeNSbW9Yq5T8CYHDRITcNqh7HpdrXNCD7HznsgM/ez9EnH4",
+	"U1o+N87zzwkrUaN+6rFLH5Ha17Zg+yzWnzUM7sV6WA/GdvHUSmXh+7cni+oDmFoUtNp1TCJ0Wz4YKC1q",
+	"rQldQoPGTLVI0k1vFeQTVhYE2enG3gyWqo9km1Y7l7Ju0NUHRuP9pUV0WNPOuAp/QJar1+hrrxZ7hYPz",
+	"FWKujqeCYcNFxjqI9STY5q6nogNEYCseaWgZcwqPb/pFV8+jLeRGl6FaJ60gWT5AKDdtXLzXqCwdcAFX",
+	"g7qvhNcThlONAJ7bU+sR6RJnLpUKXhOIO7ZrY9rF0OpiuQpLBfpGvnG5s3vJRo8TiM4ARICFibRoRsxq",
+	"j5vwCBLEC1dkUNe5pqaHVCASy8WX0XaUAWds2b2RvLaqLIzIuMZ+HGFgTWc/9YAI7++IW8Nq8ZDlSGr3",
+	"8u5FyrKaeMeDGmtEUj31yCRMapp/KIKFv6+fCC5B9qKYjoEoGHefdzpOubaxc7Umv12VnhDpWfUIWIJo",
+	"gTdVQjZ7wuzPKVKyi6nqml15VvScEuewSN7djXRlRB5Anuxduw88h5Q8L7x6BPh81fWXldIwULDAKcf2",
+	"0Bw+O04s58zXsFLBKSEba2sxkTQgs3pcV5aYrLbLeKdi1RJVSe1aaY9Ns4RwJakd6mPVzD50aGAEwZSE",
+	"l2Ej80ayVbPrNi7RV0u1K6PamX4xNIV2T31vs5Y10HvLgyhp31tM5Qs4pqkRu779TcKFGd7UaxXbQcGx",
+	"UFNt5dZ/EJw6XHo4DgtJze9iXE4fslQxnqvCdRK2si+ciupb3e1ld3y6CDbNUGv2wV7bdKxyS3zvQt+u",
+	"RIZGoet2vuBFZjSFwYVkmdBmxLErggeOxoyQA4M1taOP3k7fs1OW0P6j19KfSbtyemsvmpN9ZgSM+F7r",
+	"u3a2XMGe71liVIXrMsgUzylPcoRx4RIrQ9FHHoKdwSxgu16HIoVL1PweLsnhglX2eAVW6b/kUTXOkh4R",
+	"/zQ81mPHl35tuadW6orN6j1ftpZ9Z7AsZFgl9f1AhlLrZ/d8yCWFlQKjSnGGRl73ZnV/dM/uAUAimVFf",
+	"qidxeRZJVNT4qKJRVCaGFdxxiPyybOwTQPji+T6hqe0lCJkG9GUlpUuLlzjT2xIBCJ9195kvgTQwjjGl",
+	"MqMRqId36guc6g0XY1IHKf03dKLC/ZMQ0sMeXLeSBj6JbtZXJo2mKpjzb2rar0uyPhQGpKPcl8q8A8F1",
+	"9eeu9zclIKMBcED2MWnjSKKKJ/fp58QLnk2rzeo9L8PdGY+w3nGkXIT1aaWh6ndW1sQO5+OR3pFSQDyE",
+	"s1Z/DrteGzcjon1ooza67Ic7w76fdV4d495PJllQz29ZG9q1hKPWcL7ImXQiSjHoSI5eWtyJjeufGvNo",
+	"dk6l077s55V+LwlVbdW0MBvO9BdZFnk9UjCUrNXsjGOAuI+ldGvu95eRyVrrohfMP/4YK6hw0qpupoBM",
+	"G930VkXu2+l1hYvbicFcHN85vcmEiaxRWVu14k7UnTkiqCiJaomQkTyCiJeh+3oOTO7iS/YGZnnB891+",
+	"SBwntyoCJ75hn3d3Oe9Xw8HluaqiXl3QlIRwRysq/A7JSfqkmnSVlhBEPgzByLzQjRZvpyODUOMVyBEV",
+	"wu3+Pb6fss9PqGaPbt3HSiNtAUi172pMDLSTFrlEIEwdA3UceDE379zoCg+OOJUsesSo0wexlCGY/FAX",
+	"4Isvn4dYk2sdqMMJtgptrc5XHZdDBFdYicdhyAjBerggLkKkXg0TBg4zIZ4Kuie4PJODwxM4YIXtAL5T",
+	"XfcDKY1UnYefqS5eUfyA3Xp/YSizIYqiKBuo1EIzFwUPe02fPh2iH1J2JGE/SZpANCugqoke05fwILMz",
+	"3IgudLCdbdbT3u82V0Uw5aynuQEPgTp+W+hdgjY9YpVjSzSMDxLoRWkiYLrw6GYF8bISvVK5iUd+hE5c",
+	"p2+KXfI1IKiwNVcRjXUwqG+nEQzSwS8gRNufZSQH7YNaAyIhU2G0WrDtSq29qV7r5rglgOKynWMbbUOJ",
+	"ORyxdenQPjSu/Nmvp+eW/QhwF+8zH4il83s4uE9QHbR40EB2lT39BqvGwkNW4xj/4LcYplU6PCanR7qV",
+	"VovwJN0DzFwnwIEuxIFtFFxJ0JiysWilWIIV/SfnFyfTZ49o9DkI4n9sF1DpcRLKkn3KNpvlimJxhaxB",
+	"Lo/tLXnsNqNlQ9FIv1H/fk3AfVcD7OnZZbQH9DEvVHiH50qanM9Nvf7At5qhgJfRzJp/+YLP4ZRdS7sO",
+	"Qy3l3795yZ49e/aN5ZGfb19eMWwV4DrG8xx+kb9MiEvOTy6e306/uXw2/WXiOQob7WHlRO3yWLP/uH7x",
+	"4wv8u/7PU/Yazf4FF1lBnicucdpvnn/5FXOgJqe/SHyMcDBmkKktO+MbwWaFYQ78Bt/Fzord9bBzgEbg",
+	"TxdnA62Fkmyu1J2A018qZOLLCfUmr0UTLifnp9PTqXcI8Y2YXE6enU5Pn6F1YVbIoXYFZw6i5+wPD7zz",
+	"cDbnWTbjczyJS4qq2oPP7aZY837yRkihVy/pm7ThG57zNVAPlH/+MRF2Db8VkJd4KJelmVjxlskLSCYk",
+	"8bqwBYELOTzwXCGyVHCc59MRAyHsT2yksAH3q30fvVHSFS4/mz4LKEV8fucLpcsgPfWVxy+9VXPuwSqr",
+	"udtTPSDGEYaCYpdHuZQzjwWFeC3cXnr/LNGYfn3o7FdosOqRst3S5MF+N8Y3pfgJMg026xjNMxjW7+OZ",
+	"fTAcgzbo1u2NO4kufcW/2d9gt3xpRNCx/tqXi31BKQ1MSfSBYukSeTWr/BrKRkiVr7nHGK6iKjFgRi2x",
+	"ruKUXZvSu+cgbU/Jd1ljie/AvMLcV7u9oM23Kt1RsEUal+bKN5tMEL3P/qXbRO9Na+C7EgT2oXmnWR56",
+	"aPHFxXT6lFNPHAME9JXTyaGsocmd9utDub1YUquo5CcmstOfvDuxxU4tP6nclfUAEtMFcsbTNAetr7Bp",
+	"It6tMmVzrsFjIay5Ma4RVeAU/zZU6p9HhPUehn8r1lihvPfBm8VCg5l0hMJTbv5r53QPMABtAMW1EzQ7",
+	"Ubvhc6O9gXw4c1S8UPHHwrljHGu0HELOBOi0pFhzgqtGWAb0PaFktEpHwqyxl/gaX8sOGF8iqTDbsbWS",
+	"ZmVZJ+W7q1K16e8P3+XYsgX9oMvit0OVi78SmzVb9AelTS3PvMZzmANuNcxalNYnah7Ke8hnFduhJnv2",
+	"h7G2zUNUNH0HptGn/YhEa8wTkdBloy7qwULauAasUzucQtRCe/ydfov2YXWhN0h7VkETP27UpNQMmltD",
+	"eeYv9Heu8fcx7unvxD34fPYh1/TzgPpGeKVPtTdhGi8EGcthHraPvhEEe93PvVZwWhMLZEpOwYAuOxMy",
+	"HCzex7Gc+ZGZXW9Lc31Jqzh5JfRGafEJlNinYvdMoAPQ/7qGPmnyDo4pQ95BbB/ctUlthpl4Ao50Rn+N",
+	"J9dwJmGrT7xbflOETK1aHvZxDm19hsee2mufBYDJwxLz/g4nmaVOk171gOwmVFd9i1XIlPvhHyZFhhJD",
+	"sowuSO+DCSgrhO/zk5/pOERvTfJYutMw6XG4k/SRsz9E+tB/RI9+1w+75g+nQuVBHy3lrtOaiGvQ7tE3",
+	"Og7Zf53Xaf93vs5rGxOmsUeNjxlGlMPMs8xermqxqPk+nO5M6BGpkjDM4WFHfEkD3iwWrxTofdb4qzYK",
+	"ChpjZgUip8zHWvDjCn/arlRWy8An6EK7zAwWhrk+gCHzycWMIhZT0GBqY0LRBNbsq0PaZK7Dn+svG5ob",
+	"G4cMnvmYdpXdnpvF4vViUcYmwiFlzwx/vgSJHXf3KtV5Hzn24h313/j1SNcZLe/x9xj2KbUH86rCf2Ur",
+	"4Ln2WBZHFyG9RoEj/P8zCz7Rnema8J/9QT9ckwoyfngfHdpws6pElB/00GhE2Af/AYzJUAvFto1bdN64",
+	"Iq5UpFWPLAeRCtniilJsGp2y2ZzL7rXzCvE4qfv/sbzt9Skee6KJCOknOLc+fr+JVBoQOFRZYCt0o+v4",
+	"pbtR72BDYEZLcQ+Szfj8LinrEOwG+mZJPK8K7EJb45pjPUr2H2M3a+C+j93LH2BjmqT5BNtatlp5ylsU",
+	"lbrjKs3NOT5xtMq1nglfIrVW0mSs1wo4j7OhviV+1HTEBwYFBJxGOzAmMDhNwCEA9g5LOIT/uKiBEp4H",
+	"CvOPqckSoQL7WrYxbjWoV5IgLJ8kRtkKBUjX9iZuaLn2xdZkqNblIxZb0IZiGF0R+lZodEaNFqCfVTyn",
+	"7HYdNTmQPk/uILO/nvl21+Hr8B3P7xDRl/pdawz0WwNXJ+QcW2C6gDvMeCFCle1UbFx5j1qDDGxf2RTp",
+	"SFeZH/6xF5l9+6fQSVp0V/UmvDEtRFZlUVTpa0+BJy+aO8o+QkKaCtioBXvdpTrIM/FGyLTsC3ycnei0",
+	"5v3E91z5epGrblbKGHL+ltAtS6VSy+G6FI90Fx7OE/yei4zPRCZMPVyPHdDcFlS+1DCXvHCQ7l9otgNt",
+	"z55UVy2jANu+h7RPctQRls1vLsb3WSmhB3oSX7hc2sN3iqpnW1tkSpje4NZ8m7u0CvCghIoSHzjDb2IJ",
+	"8xUhPZkcG6GRRQdZpl1P/7qfqb17t/wOKrTg420Cjf+JT2sTe7jHD5eKI22vjmqh9p5+73Aa/8Iqhyvz",
+	"7pL2RZYRxx4nG4mGdmDWQYWwXAA5r+i0qAXmVT8//3pK/Sy2K+WAiJwW4pHpOzZD85QM8MPR2g52weHC",
+	"/3RvW5C5fUroHvpj5MHeeJj+PqN/Ex91ICX9C42Z8lHKa0ryHGCwpWU26FPaa75LWcBAOx/UAi2SLV5v",
+	"ZV4OHcLtPx/dui76KtTNIZLqPpgiZf+20DjPpkOCPe+o9zu5BhxOYVW2RoDq+Imm8txY5AeffNNdzdB+",
+	"98eXkD3ZvHRG8FQYSBiSFXVH+3JHVQ87Ifa2VogbgqoF2msO9jLlOx0+vT6fG/MyfecgijM6N7RYEEST",
+	"FbkOKTx43B+lQ3b4640Df9r5Mq7zk4tne0KXR3L0VMOUu3n+PPlMvDxl+7IeFn06/SgJZ9CU0DzeW56J",
+	"O/CpwOQQp9Z55DenavBuUyr2rVJ3VSoyzz3GoTaEFRPyzB7Ccn9yBLTeGewAN/vTq78+sweny4CqIFs5",
+	"ZmIpb1xj4b1xHcqIc7kHNV3oA5iTl1jQdmQVqEpVirn5HfDHkdLlaPBPbEKFMxU/+PTEq0ZdoShTSVyF",
+	"4Z++Uy1m1E1ubJUwhRP1ykouvOm6EsQx8Y1v/7OflV/L9Dipc7qEyImanA5F5y9tc7p3iFxWCB9vVDFf",
+	"Qerd/U9WLBU7+TcbkB9qdYbH8HvWYmz7zv/58QN7LzDS4ipRn7wYjf5wlgrt0Zc3EdzuXG0103APOc9o",
+	"OZrxbeiqf0WDlSfgKCkMjTkenbxo30ria1whNqJma56CV6fXqNVYvTzN+VYej/yLHPSqxz5wMQNUyRzY",
+	"HbsuAVnvYFMWCFn7gUI5QrNtLowByeyNYTAXkfCFWSFTyJkrQGdTh18vGXZrdtrhnGcZ5GzN7yBU8GVX",
+	"XB3EPy3afbw98SZbTKeqc+BkNLNxguIsuY107WOwWhINzv+9tu+x2ZghE+kHclS6NTIf0nX1j9IotIQW",
+	"ArJUsxnM1RrqfblcpbUw2P9rBhiLTRA/wkfM8bslKjDlK/nhA6oPvwe/W4/MC01CcB21VeCRL3Ktcmrj",
+	"rN1CggnAu41r5zu4LvhIRpmD5f9McnDsNqXHlUhnJWhw8Kr4Xm1raLSNhpy14LPbYMuL4Zrgldoyo9ga",
+	"sBQYS1Mtj7j68UXEn1SDZB7kQP4r+GSPrl4TvaIABAb0FZNKQtVGwsE+5BWOktMD9FNlZB4mU0Nc65tB",
+	"hJXLH8oGFbU4hutVYeWRWgNbkwv7iiEoIeNLLmSNJvQ02cWLXIVyV75XWfq4QGAZNz8SI1AbjHDuF3px",
+	"rRq6guzYsqVq8h9ReXK1eUsAUX9mgmMJ3I461GegQoTrt4zh81VJrqe/+2oTfH5JqGhRWCXJbpFLcZFA",
+	"cIlpwsTC/Uj9547K1Zsc7gVso96an+jzo2vDbh4dzY/AhCWX4rm1CuESTBn/Ubk12ZyL7LPQnXtoffaH",
+	"LNYzyB/2Eb1W5nAkqterHLpN3dagNV+CNa0N/P5nkzRcy0KkHJbDfD4gQj5o4842fAn7dg9DWcOSNFZm",
+	"ne1xRof2h+p4PLxHji7uCt8jmKrxAeZFLszu5CeVifnu2B7wv+h+5zDjrr32IVdey/4xPDeNqgOnp2GG",
+	"q2njtZDeug1lGdvFHWjw/vo39kudaQfo+oT6ygeQ6eE+BuRnOpUVR1+nsN4oA3K+O/kBdqMAxtZC+t+/",
+	"/sTmmR0hZOWTmUWWMrpWNdseBSmuvuNb18U8GuI1auPbSnxu9s0AfbEpEI4QRmpZVlzXC2qMytIKY5/a",
+	"dNY0LYcvUubxU2FhgmZZmTzle0xeNXIrrNVWhRM8eHkLaIAL80blh9UV/u22zh+CLcCd7qsxQ3zyPcgM",
+	"n3eC0le1/KSLr//E/CQkZRwM8wlSjGk3f8U5NOT3fruKPJtcTs6sWfF/AwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -574,6 +574,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{id}/wait": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Has the person told when the room of the sheet, and everybody needed, are clear at its time; the room is held for them then. */
+        post: operations["waitForRoom"];
+        delete: operations["stopWaiting"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meetings/{id}/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Whether the room is still needed: it is kept, or given back, which those invited are told. */
+        post: operations["decideRoom"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets": {
         parameters: {
             query?: never;
@@ -1263,6 +1297,8 @@ export interface components {
             state?: "booked" | "asked" | "refused";
             /** @description Who is asked until when, or who refused and why. */
             words?: string;
+            /** @description Dates soon to which nobody has said that they come, for the organiser: is the room still needed? */
+            unsure?: string[];
         };
         Participant: {
             /** Format: uuid */
@@ -1357,8 +1393,11 @@ export interface components {
         News: {
             /** Format: uuid */
             id: string;
-            /** Format: uuid */
-            meetingId: string;
+            /**
+             * Format: uuid
+             * @description Missing where it is about a sheet.
+             */
+            meetingId?: string;
             /** @enum {string} */
             kind: "asked" | "changed" | "calledOff" | "answered" | "happened";
             /** Format: date-time */
@@ -1376,6 +1415,8 @@ export interface components {
             word?: string;
             /** Format: date-time */
             start: string;
+            /** @description The sheet that it is about. */
+            sheetId?: string;
             /** @description The room that the person is asked for as its keeper. */
             roomId?: string;
             asks?: components["schemas"]["NewsAsks"];
@@ -1391,6 +1432,23 @@ export interface components {
         /** @description It waits for an answer. */
         NewsAsks: {
             sequence: number;
+        };
+        RoomNeeded: {
+            /** @description The date, by its day in the rule of a series. */
+            on: string;
+            needed: boolean;
+        };
+        RoomWait: {
+            name: string;
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+        };
+        SheetWaiting: {
+            /** @enum {string} */
+            state: "waits" | "turn" | "passed";
+            words: string;
         };
         RoomPage: {
             room: components["schemas"]["Room"];
@@ -1410,6 +1468,8 @@ export interface components {
             zone: string;
             days: components["schemas"]["RoomDay"][];
             asked: components["schemas"]["AskedRoom"][];
+            /** @description Who waits for it, for its keepers. */
+            waiting: components["schemas"]["RoomWait"][];
             settings: components["schemas"]["RoomChange"];
         };
         RoomDay: {
@@ -1711,6 +1771,7 @@ export interface components {
             /** @description What clocks do around its time. */
             clocks?: string;
             hold?: components["schemas"]["Hold"];
+            waiting?: components["schemas"]["SheetWaiting"];
             /** @description With the answer to a save: what came of it that has to be told. */
             said?: string[];
         };
@@ -2691,6 +2752,77 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Hold"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    waitForRoom: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet as it is now. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    stopWaiting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet as it is now. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    decideRoom: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomNeeded"];
+            };
+        };
+        responses: {
+            /** @description Kept or given back. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

@@ -1,12 +1,13 @@
 import { useEffect, useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
+import { Temporal } from "temporal-polyfill";
 import { ProblemError, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { useReadNews } from "../news/deeds";
 import { lookAt } from "../series/looked";
 import { Lost } from "../shell/Lost";
 import { useTitle } from "../shell/title";
-import { city, clock, dayNear, inZone, moment, month, sameClock, times } from "../time/format";
+import { city, clock, dayNear, inZone, moment, month, sameClock, shortDay, times } from "../time/format";
 import { useNow } from "../time/now";
 import { JoinCard } from "../ui/JoinCard";
 import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
@@ -14,7 +15,7 @@ import { Linked } from "../ui/Linked";
 import { TryAgain } from "../ui/TryAgain";
 import { AnswerBar } from "./AnswerBar";
 import { CallOffQuestion } from "./CallOffQuestion";
-import { useChangeMeeting, useMeeting } from "./deeds";
+import { useChangeMeeting, useDecideRoom, useMeeting } from "./deeds";
 import { Letters } from "./Letters";
 import { PeopleTable } from "./PeopleTable";
 import { SeriesDates } from "./SeriesDates";
@@ -86,6 +87,7 @@ function View({ m: meeting }: { m: Meeting }) {
 					{m.mine && !m.calledOff && <Deeds m={meeting} on={on} off={off} one={params.has("date")} />}
 				</div>
 				{!m.calledOff && !off && m.mine && <RoomNews m={meeting} />}
+				{!m.calledOff && meeting.room?.unsure?.map((day) => <StillNeeded key={day} m={meeting} on={day} />)}
 				{m.calledOff && (
 					<div className="mt-3">
 						<Note>This meeting has been called off.</Note>
@@ -169,6 +171,26 @@ function RoomNews({ m }: { m: Meeting }) {
 						Take another room
 					</Button>
 				)}
+			</Note>
+		</div>
+	);
+}
+
+/** Nobody has said that they come, and it is soon: is the room still needed? */
+function StillNeeded({ m, on }: { m: Meeting; on: string }) {
+	const decide = useDecideRoom(m.id);
+	return (
+		<div className="mt-3">
+			<Note>
+				<b>Nobody has said that they come{m.series ? ` on ${shortDay(Temporal.PlainDate.from(on))}` : ""}.</b> Is{" "}
+				{m.room?.name} still needed?{" "}
+				<Button look="bare" busy={decide.isPending} onClick={() => decide.mutate({ on, needed: false })}>
+					Give it back
+				</Button>{" "}
+				<Button look="bare" disabled={decide.isPending} onClick={() => decide.mutate({ on, needed: true })}>
+					Keep it
+				</Button>
+				{decide.error && <span className="block text-brick">{problemOf(decide.error).detail}</span>}
 			</Note>
 		</div>
 	);

@@ -55,6 +55,15 @@ export function useChangeMeeting(id: string) {
 	});
 }
 
+export function useDecideRoom(id: string) {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: (body: Schemas["RoomNeeded"]) =>
+			take(api.POST("/api/meetings/{id}/room", { params: { path: { id } }, body })),
+		onSettled: () => queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id }) }),
+	});
+}
+
 export function useCallOff(meeting: Schemas["Meeting"]) {
 	const queries = useQueryClient();
 	return useMutation({

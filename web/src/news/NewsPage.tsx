@@ -84,7 +84,7 @@ function Today() {
 /** A meeting asked about and changed since then waits once: by what is newest. */
 function unique(items: NewsItem[]) {
 	const seen = new Set<string>();
-	return items.filter((n) => !seen.has(n.meetingId) && seen.add(n.meetingId));
+	return items.filter((n) => !seen.has(n.meetingId ?? n.id) && seen.add(n.meetingId ?? n.id));
 }
 
 function AllRead({ unread }: { unread: number }) {

@@ -19,7 +19,7 @@ const edges: Record<NewsItem["kind"], string> = {
 export function NewsRow({ item: n, fresh }: { item: NewsItem; fresh: boolean }) {
 	const { zone } = useSignedIn();
 	const now = useNow();
-	const page = `/meeting/${n.meetingId}${n.on ? `?date=${n.on}` : ""}`;
+	const page = n.sheetId ? `/sheet/${n.sheetId}` : `/meeting/${n.meetingId}${n.on ? `?date=${n.on}` : ""}`;
 	return (
 		<li
 			className={`flex min-w-0 flex-wrap items-start gap-x-4 gap-y-1 rounded-[4px] border border-rule border-l-[5px] bg-sheet px-3.5 py-2 ${edges[n.kind]}`}
@@ -72,7 +72,7 @@ export function NewsRow({ item: n, fresh }: { item: NewsItem; fresh: boolean }) 
 					Decide
 				</Link>
 			)}
-			{n.canOpen && !n.roomId && (
+			{(n.canOpen || n.sheetId) && !n.roomId && (
 				<Link to={page} aria-label={`Open ${n.title}`} className={`${lookOf("plain")} shrink-0 text-ink`}>
 					Open
 				</Link>
@@ -83,7 +83,7 @@ export function NewsRow({ item: n, fresh }: { item: NewsItem; fresh: boolean }) 
 }
 
 function Reply({ item, sequence }: { item: NewsItem; sequence: number }) {
-	const answer = useAnswerNews(item.meetingId);
+	const answer = useAnswerNews(item.meetingId ?? "");
 	return (
 		<div className="basis-full pt-1 pb-1">
 			{answer.error && <Note tone="brick">{problemOf(answer.error).detail}</Note>}

@@ -7,7 +7,7 @@ import { useOpenSheet } from "../sheet/open";
 import { useKeys } from "../shell/keys";
 import { Lost } from "../shell/Lost";
 import { useTitle } from "../shell/title";
-import { clock, inZone, monday, month, plainDate, weekday } from "../time/format";
+import { clock, inZone, monday, month, plainDate, shortDay, weekday } from "../time/format";
 import { useNow } from "../time/now";
 import { HourScale } from "../timeline/Hours";
 import { hourOf, hoursFor, type Scale } from "../timeline/scale";
@@ -107,6 +107,7 @@ function View({ page, first, go, move }: Props) {
 			</section>
 			<aside className="border-rule bg-sheet px-[18px] py-4 lg:border-l">
 				{page.keeps && <Asked asked={page.asked} zone={zone} />}
+				{page.waiting.length > 0 && <WaitingFor page={page} />}
 				{(page.directions || page.link || page.keeps) && (
 					<>
 						<h2 className="text-[17px]">Getting there</h2>
@@ -129,6 +130,25 @@ function View({ page, first, go, move }: Props) {
 				)}
 			</aside>
 		</main>
+	);
+}
+
+/** Who waits for the room, and for when. */
+function WaitingFor({ page }: { page: Page }) {
+	return (
+		<section aria-label="Waiting for it" className="mb-5">
+			<h2 className="text-[17px]">Waiting for it</h2>
+			<ul className="mt-1 text-small">
+				{page.waiting.map((w) => {
+					const start = inZone(w.start, page.zone);
+					return (
+						<li key={`${w.name} ${w.start}`}>
+							{shortDay(start.toPlainDate())}, {clock(start)} – {clock(inZone(w.end, page.zone))}: {w.name}
+						</li>
+					);
+				})}
+			</ul>
+		</section>
 	);
 }
 

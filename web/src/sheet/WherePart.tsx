@@ -8,20 +8,14 @@ import { Button, FieldFault, Note, Plate } from "../ui/kit";
 import { useRooms } from "./deeds";
 import { PartRow } from "./PartRow";
 import { faultAt, type Part } from "./part";
+import { inTheWay, WaitFor } from "./WaitFor";
 
+type Props = Part & { hold: Schemas["Hold"] | null; taken: Taken | null; onTake: (id: string) => void };
 type Taken = { sentence: string; clear: Schemas["RoomRef"][]; roomId: string };
 
 /** The room on the sheet. Rooms are taken at the right, among their day. */
-export const WherePart = memo(function WherePart({
-	draft,
-	change,
-	faults,
-	day,
-	dates,
-	hold,
-	taken,
-	onTake,
-}: Part & { hold: Schemas["Hold"] | null; taken: Taken | null; onTake: (id: string) => void }) {
+export const WherePart = memo(function WherePart(props: Props) {
+	const { draft, change, faults, day, dates, hold, taken, onTake } = props;
 	const { zone } = useSignedIn();
 	const now = useNow();
 	const lane = day?.rooms.find((r) => r.room.id === draft.roomId);
@@ -85,6 +79,7 @@ export const WherePart = memo(function WherePart({
 						: `${lane.room.name} is taken then${by(lane)}.`}
 				</p>
 			)}
+			{draft.roomId !== "" && (props.sheet.waiting || inTheWay(props) === "room") && <WaitFor part={props} />}
 			{lane && !lane.suits && !fault && (
 				<p className="text-honey text-small">{lane.room.name} does not have what the sheet asks for.</p>
 			)}

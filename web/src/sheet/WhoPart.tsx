@@ -7,6 +7,7 @@ import { AddPerson } from "./AddPerson";
 import { PartRow } from "./PartRow";
 import { faultAt, type Part } from "./part";
 import type { Person } from "./person";
+import { inTheWay, WaitFor } from "./WaitFor";
 import { WhoIsMeant } from "./WhoIsMeant";
 
 /** From so many people on, those who are well fold away, so that the rest of the sheet stays in sight. */
@@ -40,6 +41,7 @@ export const WhoPart = memo(function WhoPart(part: Part) {
 					</li>
 				))}
 			</ul>
+			{(part.sheet.waiting ? draft.roomId === "" : inTheWay(part) === "people") && <WaitFor part={part} />}
 			{rows.length >= many && (
 				<Button look="bare" className="text-small" aria-expanded={all} onClick={() => setAll(!all)}>
 					{all ? "Fold the list" : `All ${rows.length} people`}

@@ -38,6 +38,12 @@ export const useAttachLink = (id: string) =>
 export const useDropLink = (id: string) =>
 	useSheetDeed(id, (_: undefined) => take(api.DELETE("/api/sheets/{id}/link", { params: { path: { id } } })));
 
+export const useWait = (id: string) =>
+	useSheetDeed(id, (_: undefined) => take(api.POST("/api/sheets/{id}/wait", { params: { path: { id } } })));
+
+export const useStopWaiting = (id: string) =>
+	useSheetDeed(id, (_: undefined) => take(api.DELETE("/api/sheets/{id}/wait", { params: { path: { id } } })));
+
 export const useRebase = (id: string) =>
 	useSheetDeed(id, (version: number) =>
 		take(api.POST("/api/sheets/{id}/rebase", { params: { path: { id }, header: { "If-Match": version } } })),
