@@ -103,7 +103,11 @@ func (w *writer) event(x meeting.Entry) *ical.Component {
 		class = "PRIVATE"
 	}
 	e.Props.Set(plain(ical.PropClass, class))
-	e.Props.Set(plain(ical.PropTransparency, "OPAQUE"))
+	transparency := "OPAQUE"
+	if m.Free {
+		transparency = "TRANSPARENT"
+	}
+	e.Props.Set(plain(ical.PropTransparency, transparency))
 	if m.RelatedTo != "" {
 		related := plain(ical.PropRelatedTo, m.RelatedTo)
 		related.Params.Set(ical.ParamRelationshipType, "SIBLING")
@@ -164,7 +168,7 @@ func (w *writer) goesOn(x meeting.Entry) bool {
 // 1). A time that a clock shows never or twice is in UTC, but for those that have to
 // be told by the rule.
 func (w *writer) times(e *ical.Component, x meeting.Entry) {
-	inUTC := x.Series == nil && !(w.zone.Once(x.Start) && w.zone.Once(x.End))
+	inUTC := !w.meeting.AllDay && x.Series == nil && !(w.zone.Once(x.Start) && w.zone.Once(x.End))
 	if inUTC {
 		e.Props.Set(instant(ical.PropDateTimeStart, x.Span.Start))
 		e.Props.Set(instant(ical.PropDateTimeEnd, x.Span.End))
@@ -185,8 +189,10 @@ func (w *writer) times(e *ical.Component, x meeting.Entry) {
 		e.Props.Set(w.recurrenceID(x))
 	}
 	if s := x.Series; s != nil {
-		if s.Rule != (recur.Rule{}) {
-			e.Props.Set(plain(ical.PropRecurrenceRule, s.Rule.String()))
+		if rule := s.Rule; rule != (recur.Rule{}) {
+			// UNTIL is a DATE where DTSTART is one (RFC 5545, 3.3.10).
+			rule.Until.AllDay, rule.Until.UTC = w.meeting.AllDay, rule.Until.UTC && !w.meeting.AllDay
+			e.Props.Set(plain(ical.PropRecurrenceRule, rule.String()))
 		}
 		w.days(e, ical.PropRecurrenceDates, s.RDates)
 		w.days(e, ical.PropExceptionDates, s.ExDates)
@@ -314,8 +320,14 @@ func alarm(m meeting.Meeting, title string) *ical.Component {
 	return a
 }
 
-// local is a DATE-TIME in the zone (RFC 5545, 3.3.5, form 3), or in UTC (form 2).
+// local is a DATE-TIME in the zone (RFC 5545, 3.3.5, form 3), or in UTC (form 2); of whole
+// days it is a DATE (3.3.4), and the end is the day after the last (3.6.1).
 func (w *writer) local(name string, l when.Local) *ical.Prop {
+	if w.meeting.AllDay {
+		p := plain(name, strings.ReplaceAll(l.Day.String(), "-", ""))
+		p.Params.Set("VALUE", "DATE")
+		return p
+	}
 	text := strings.NewReplacer("-", "", ":", "").Replace(l.String()) + "00"
 	if w.zone.String() == "UTC" {
 		return plain(name, text+"Z")

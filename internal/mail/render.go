@@ -11,6 +11,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/ical"
 	"jembro/internal/schedule"
 )
@@ -30,7 +31,7 @@ type page struct {
 	// Title and Body are those of the meeting, or of the one date that it is about.
 	Title, Body string
 	When        string // in the recipient's zone when known, else the meeting's
-	Zone        string // the city of that zone
+	Zone        string // "Lisbon time", "" for whole days
 	AlsoWhen    string // in the organiser's zone, where it differs
 	Where       string
 	// Dates are those of a series one by one; MoreDates says how many follow.
@@ -69,7 +70,10 @@ func newPage(l schedule.Letter) page {
 	if z, err := when.LoadZone(l.To.Zone); err == nil {
 		zone = z
 	}
-	p := page{Letter: l, Title: m.Title, Body: m.Text, When: zone.Words(span), Zone: zone.City(), OnSheet: ical.Method(l) == "REQUEST", room: m.Room}
+	p := page{Letter: l, Title: m.Title, Body: m.Text, When: words.When(m, span, zone), Zone: zone.City() + " time", OnSheet: ical.Method(l) == "REQUEST", room: m.Room}
+	if m.AllDay {
+		zone, p.Zone = own, ""
+	}
 	if zone.OffsetAt(span.Start) != own.OffsetAt(span.Start) || zone.OffsetAt(span.End) != own.OffsetAt(span.End) {
 		p.AlsoWhen = own.Words(span) + " in " + own.City()
 	}
@@ -141,5 +145,5 @@ func (p page) subject() string {
 	if p.counted {
 		return word + ": " + p.Title + ", " + p.When
 	}
-	return word + ": " + p.Title + ", " + p.When + " " + p.Zone + " time"
+	return strings.TrimSpace(word + ": " + p.Title + ", " + p.When + " " + p.Zone)
 }

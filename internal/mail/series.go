@@ -72,7 +72,7 @@ func (p *page) struck(l schedule.Letter, zone when.Zone) {
 		m = *l.Before
 	}
 	for _, e := range m.Struck(l.To, l.IDs) {
-		x := dateLine{When: zone.Words(e.Span), Off: l.Kind == meeting.CallOff && !p.left()}
+		x := dateLine{When: words.When(m, e.Span, zone), Off: l.Kind == meeting.CallOff && !p.left()}
 		if l.Kind == meeting.Clear {
 			x.Note = "as your calendar had it"
 		}
@@ -123,13 +123,16 @@ func firstOf(m meeting.Meeting, theirs []meeting.Date) meeting.Date {
 // whenWords is "every 2nd Thursday from 3 December 2026, 18:30 – 19:30"; where
 // the days are others on the recipient's clock, whose days are meant.
 func whenWords(m meeting.Meeting, first meeting.Date, zone when.Zone) string {
-	words := m.Plan().Rule.Words(m.Start.Day)
+	rule := m.Plan().Rule.Words(m.Start.Day)
+	if m.AllDay {
+		return rule + ", from " + words.When(m, first.Span, zone)
+	}
 	start, end := zone.LocalAt(first.Span.Start), zone.LocalAt(first.Span.End)
 	if start.Day != first.Start.Day || end.Day != start.Day {
-		return words + " in " + m.StartIn().Zone.City() + ", first " + zone.Words(first.Span)
+		return rule + " in " + m.StartIn().Zone.City() + ", first " + zone.Words(first.Span)
 	}
 	y, month, dom := start.Day.Date()
-	return fmt.Sprintf("%s from %d %s %d, %s – %s", words, dom, month, y, start.Clock, end.Clock)
+	return fmt.Sprintf("%s from %d %s %d, %s – %s", rule, dom, month, y, start.Clock, end.Clock)
 }
 
 // untilWords is "until 25 February 2027, 7 dates".
@@ -153,12 +156,12 @@ func moreWords(m meeting.Meeting, more int) string {
 // line is a date of a meeting as a letter names it.
 func line(l schedule.Letter, m meeting.Meeting, d meeting.Date, zone when.Zone) dateLine {
 	if l.Kind == meeting.CallOff {
-		return dateLine{When: zone.Words(d.Span), Off: true}
+		return dateLine{When: words.When(m, d.Span, zone), Off: true}
 	}
 	var notes []string
 	if d.Moved {
 		regular := m.Plan().Regular(d.On)
-		notes = append(notes, "instead of "+zone.Words(regular.Span))
+		notes = append(notes, "instead of "+words.When(m, regular.Span, zone))
 	}
 	switch {
 	case d.Room == nil && m.Room != nil:
@@ -180,5 +183,5 @@ func line(l schedule.Letter, m meeting.Meeting, d meeting.Date, zone when.Zone) 
 	if p, is := m.Participant(l.To.ID); is && p.AnswerOn(d.On) == meeting.NoAnswer && p.AnswerToAll() != meeting.NoAnswer {
 		notes = append(notes, "please answer again")
 	}
-	return dateLine{When: zone.Words(d.Span), Note: strings.Join(slices.Compact(notes), ", ")}
+	return dateLine{When: words.When(m, d.Span, zone), Note: strings.Join(slices.Compact(notes), ", ")}
 }

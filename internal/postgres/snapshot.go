@@ -28,6 +28,8 @@ type snapshot struct {
 	End          when.Local            `json:"end"`
 	Zone         string                `json:"zone"`
 	Private      bool                  `json:"private"`
+	AllDay       bool                  `json:"allDay,omitempty"`
+	Free         bool                  `json:"free,omitempty"`
 	RemindBefore int                   `json:"remindBefore"`
 	Organiser    snapshotParty         `json:"organiser"`
 	Participants []snapshotParticipant `json:"participants"`
@@ -184,7 +186,7 @@ func readSnapshot(schema int, raw []byte, m *meeting.Meeting) error {
 }
 
 func toSnapshot(m meeting.Meeting) snapshot {
-	s := snapshot{UID: m.UID, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Start: m.Start, End: m.End, Zone: m.Zone, Private: m.Private,
+	s := snapshot{UID: m.UID, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Start: m.Start, End: m.End, Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free,
 		RemindBefore: m.RemindBefore, Organiser: snapshotParty(m.Organiser), Room: (*snapshotRoom)(m.Room), Card: (*snapshotCard)(m.Card), RelatedTo: m.RelatedTo, TakenOff: m.TakenOff}
 	for _, p := range m.Participants {
 		x := snapshotParticipant{snapshotParty: snapshotParty(p.Party), ID: p.ID, Needed: p.Needed, Single: p.Single, Answer: string(p.Answer)}
@@ -215,7 +217,7 @@ func toSnapshot(m meeting.Meeting) snapshot {
 }
 
 func (s snapshot) meeting() (meeting.Meeting, error) {
-	m := meeting.Meeting{UID: s.UID, Sequence: s.Sequence, Title: s.Title, Text: s.Text, Start: s.Start, End: s.End, Zone: s.Zone, Private: s.Private,
+	m := meeting.Meeting{UID: s.UID, Sequence: s.Sequence, Title: s.Title, Text: s.Text, Start: s.Start, End: s.End, Zone: s.Zone, Private: s.Private, AllDay: s.AllDay, Free: s.Free,
 		RemindBefore: s.RemindBefore, Organiser: meeting.Party(s.Organiser), Room: (*meeting.Room)(s.Room), Card: (*join.Card)(s.Card), RelatedTo: s.RelatedTo, TakenOff: s.TakenOff}
 	for _, p := range s.Participants {
 		x := meeting.Participant{Party: meeting.Party(p.snapshotParty), ID: p.ID, Needed: p.Needed, Single: p.Single, Answer: meeting.Answer(p.Answer)}

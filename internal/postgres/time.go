@@ -126,7 +126,7 @@ func (t *Tx) ClearHolds(ctx context.Context, owner uuid.UUID, wanted []schedule.
 	ask := db.DeleteHoldsInParams{Owner: owner, Now: now}
 	for _, o := range wanted {
 		if o.RoomID != uuid.Nil {
-			ask.Rooms, ask.Starts, ask.Ends = append(ask.Rooms, o.RoomID), append(ask.Starts, o.Span.Start.Time()), append(ask.Ends, o.Span.End.Time())
+			ask.Rooms, ask.Starts, ask.Ends = append(ask.Rooms, o.RoomID), append(ask.Starts, o.RoomSpan().Start.Time()), append(ask.Ends, o.RoomSpan().End.Time())
 		}
 	}
 	if len(ask.Rooms) == 0 {
@@ -144,7 +144,7 @@ func (t *Tx) Clashes(ctx context.Context, view schedule.View, wanted []schedule.
 	}
 	ask := db.ClashesParams{But: view.But, Owner: view.For, Now: view.Now}
 	for _, o := range wanted {
-		ask.Rooms, ask.Starts, ask.Ends = append(ask.Rooms, o.RoomID), append(ask.Starts, o.Span.Start.Add(-o.Gap).Time()), append(ask.Ends, o.Span.End.Add(o.Gap).Time())
+		ask.Rooms, ask.Starts, ask.Ends = append(ask.Rooms, o.RoomID), append(ask.Starts, o.RoomSpan().Start.Add(-o.Gap).Time()), append(ask.Ends, o.RoomSpan().End.Add(o.Gap).Time())
 	}
 	rows, err := t.Queries.Clashes(ctx, ask)
 	if err != nil {
@@ -165,7 +165,7 @@ func (t *Tx) insertOccurrences(ctx context.Context, meetingID uuid.UUID, all []s
 		rows.Starts, rows.Ends = append(rows.Starts, starts), append(rows.Ends, ends)
 		if o.RoomID != uuid.Nil {
 			bookings.Rooms, bookings.Occurrences = append(bookings.Rooms, o.RoomID), append(bookings.Occurrences, id)
-			bookings.Starts, bookings.Ends = append(bookings.Starts, starts), append(bookings.Ends, ends)
+			bookings.Starts, bookings.Ends = append(bookings.Starts, o.RoomSpan().Start.Time()), append(bookings.Ends, o.RoomSpan().End.Time())
 			bookings.Kinds = append(bookings.Kinds, string(cmp.Or(o.Kind, schedule.KindBooked)))
 		}
 	}

@@ -89,6 +89,17 @@ type Occurrence struct {
 	RoomID uuid.UUID
 	Kind   BookingKind   // of the room
 	Gap    time.Duration // that has to stay clear around it in the room
+	// InRoom is when it is in the room, where that is not Span: whole days are those of
+	// the room's place.
+	InRoom when.Span
+}
+
+// RoomSpan is when it takes the room.
+func (o Occurrence) RoomSpan() when.Span {
+	if o.InRoom.Empty() {
+		return o.Span
+	}
+	return o.InRoom
 }
 
 // Clash is a booking that stands against one that is wanted.

@@ -49,7 +49,7 @@ func (h *handlers) me(p schedule.Person) api.Me {
 func toWeekMeeting(m schedule.InWeek, me uuid.UUID) api.WeekMeeting {
 	date, _ := m.Content.Date(m.On)
 	out := api.WeekMeeting{ID: m.ID, On: m.On.String(), Series: m.Content.Repeats(), Title: date.Title, Start: m.Span.Start.Time(), End: m.Span.End.Time(),
-		Organiser: m.Content.Organiser.Name, Link: m.Content.Card != nil, Private: m.Content.Private, Standing: standing(m, me)}
+		Organiser: m.Content.Organiser.Name, Link: m.Content.Card != nil, Private: m.Content.Private, Standing: standing(m, me), AllDay: orNil(m.Content.AllDay)}
 	if date.Room != nil {
 		out.Room = &date.Room.Name
 	}
@@ -94,7 +94,7 @@ func toSheetRef(s schedule.Sheet) api.SheetRef {
 }
 
 func toDraft(d meeting.Draft) api.Draft {
-	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, RemindBefore: d.RemindBefore,
+	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: orNil(d.AllDay), Free: orNil(d.Free), RemindBefore: d.RemindBefore,
 		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, Dates: each(d.Dates, toDraftDate),
 		People: each(d.People, func(p meeting.DraftPerson) api.DraftPerson {
 			return api.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed,
@@ -123,7 +123,7 @@ func toDraftDate(d meeting.DraftDate) api.DraftDate {
 }
 
 func fromDraft(d api.Draft) meeting.Draft {
-	out := meeting.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, RemindBefore: d.RemindBefore,
+	out := meeting.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: d.AllDay != nil && *d.AllDay, Free: d.Free != nil && *d.Free, RemindBefore: d.RemindBefore,
 		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, People: fromPeople(d.People)}
 	for _, x := range d.Dates {
 		out.Dates = append(out.Dates, meeting.DraftDate{On: x.On, Out: x.Out, Start: x.Start, End: x.End, RoomID: x.RoomID, NoRoom: x.NoRoom})
@@ -274,7 +274,7 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 	zone := m.StartIn().Zone
 	out := api.Meeting{ID: d.ID, Version: d.Version, Sequence: m.Sequence, Title: m.Title, Text: m.Text,
 		Start: span.Start.Time(), End: span.End.Time(), LocalStart: zone.LocalAt(span.Start).String(), LocalEnd: zone.LocalAt(span.End).String(), Zone: m.Zone,
-		Private: m.Private, CalledOff: d.CalledOffAt != nil, Organiser: toParty(m.Organiser), Mine: d.OrganiserID == me,
+		AllDay: orNil(m.AllDay), Free: orNil(m.Free), Private: m.Private, CalledOff: d.CalledOffAt != nil, Organiser: toParty(m.Organiser), Mine: d.OrganiserID == me,
 		Room: toOwnRoom(m.Room, d.Room), Card: toCard(m.Card), Happenings: []api.Happening{}, Series: toSeries(h.deeds.Meetings.Series(d), m)}
 	if out.Series != nil && d.Before != nil {
 		out.Series.GoesOnFrom = &d.Before.ID
@@ -333,7 +333,7 @@ func (h *handlers) guest(v meetings.GuestView) api.GuestMeeting {
 	for _, p := range m.Participants {
 		names = append(names, p.Name)
 	}
-	return api.GuestMeeting{House: h.deeds.House.Name, Series: toSeries(h.deeds.Meetings.GuestSeries(v), m), Title: m.Title, Text: m.Text, Start: span.Start.Time(), End: span.End.Time(), Zone: m.Zone,
+	return api.GuestMeeting{House: h.deeds.House.Name, Series: toSeries(h.deeds.Meetings.GuestSeries(v), m), Title: m.Title, Text: m.Text, Start: span.Start.Time(), End: span.End.Time(), AllDay: orNil(m.AllDay), Zone: m.Zone,
 		CalledOff: v.CalledOffAt != nil, Organiser: toParty(m.Organiser), Guest: toParty(v.Guest.Party()), GuestZone: v.Guest.Zone,
 		Answer: answerNames[v.Guest.Answer], Comment: v.Guest.Comment, Sequence: v.Guest.SentSequence,
 		Room: toMeetingRoom(m.Room), Card: toCard(m.Card), Names: slices.Compact(names)}

@@ -86,7 +86,7 @@ func (h *handlers) FindMeetings(ctx context.Context, r api.FindMeetingsRequestOb
 	found, err := h.deeds.Meetings.Find(ctx, actor(ctx), r.Params.Q, p)
 	shown, more := cut(found.Items, p)
 	out := api.FindMeetings200JSONResponse{More: more, Items: each(shown, func(f meetings.Found) api.FoundMeeting {
-		x := api.FoundMeeting{ID: f.ID, On: f.Date.On.String(), Title: f.Date.Title, Start: f.Date.Span.Start.Time(), End: f.Date.Span.End.Time(),
+		x := api.FoundMeeting{ID: f.ID, On: f.Date.On.String(), Title: f.Date.Title, Start: f.Date.Span.Start.Time(), End: f.Date.Span.End.Time(), AllDay: orNil(f.Content.AllDay),
 			Series: f.Content.Repeats(), CalledOff: f.CalledOff, Organiser: f.Content.Organiser.Name, Mine: f.OrganiserID == me(ctx)}
 		if f.Date.Room != nil {
 			x.Room = &f.Date.Room.Name

@@ -1,12 +1,16 @@
 package e2e_test
 
 import (
+	"bytes"
+	"os/exec"
+	"regexp"
 	"testing"
 	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/demo"
@@ -173,4 +177,58 @@ func TestWaitingForARoom(t *testing.T) {
 	ilse.sees("It is your turn: held for you until", "held for you until", "books Lens Room")
 	ilse.press("Send")
 	ilse.sees("Lens Room", "booked")
+}
+
+// TestWholeDaysInTheBrowser: three whole days, sent, seen in Weeks and by the guest, and
+// dates in the two libraries of Debian.
+func TestWholeDaysInTheBrowser(t *testing.T) {
+	const address = "stocktaking@kirisame.example"
+	p := signIn(t, demo.Ilse)
+	p.keys("mStocktaking")
+	p.write("Day", "17 dec")
+	p.keys(kb.Tab)
+	p.tick("all day")
+	p.write("Length", "3 days")
+	p.keys(kb.Tab)
+	p.holds(`document.querySelector("input[aria-label='Last day']").value === "Sat 19 Dec"`)
+	p.write("Last day", "16 dec")
+	p.keys(kb.Tab)
+	p.sees("Ends before it starts.", "Make it one day?")
+	p.write("Last day", "19 dec")
+	p.keys(kb.Tab)
+	p.write("Add a person", address)
+	p.press("invite " + address + " by mail")
+	p.tick("no link needed")
+	p.tick("no room needed")
+	p.lacks("Openings")
+	p.axe("a sheet of whole days")
+	p.press("Send")
+	p.sees("Thu 17 Dec – Sat 19 Dec, 3 days")
+	p.axe("a meeting of whole days")
+
+	mail := mails(t, address, "Stocktaking", 1)[0]
+	for _, library := range []string{"icalendar", "libical"} {
+		cmd := exec.CommandContext(t.Context(), "/usr/bin/python3", "../../internal/mail/testdata/read_dates.py", library)
+		cmd.Stdin = bytes.NewReader(mail.Raw)
+		out, err := cmd.Output()
+		require.NoError(t, err, library)
+		assert.JSONEq(t, `[{"start": "2026-12-17", "end": "2026-12-20", "days": [], "own": "", "free": false}]`, string(out), library)
+	}
+	guest := newPage(t)
+	guest.open(regexp.MustCompile(`http\S+/guest/\S+`).FindString(mail.Text))
+	guest.sees("17 December", "Sat 19 Dec, 3 days")
+	guest.axe("the guest page of whole days")
+
+	p.open(running.BaseURL + "/weeks?from=2026-12-14")
+	p.sees("Stocktaking · day 1 of 3", "day 2 of 3", "day 3 of 3")
+	p.axe("weeks with whole days")
+
+	// A time on the clock again: what was there before.
+	p.press("Stocktaking")
+	p.press("Open")
+	p.press("Change")
+	p.sees("all day")
+	p.tick("leaves time clear")
+	p.press("Send changes")
+	p.sees("leaves time clear", "changed whether it takes time")
 }

@@ -13,6 +13,8 @@ const (
 	Busy  Kind = "busy"
 	Maybe Kind = "maybe"
 	Leave Kind = "leave"
+	// Free is in somebody's week and leaves their time clear: FREE of RFC 5545, 3.2.9.
+	Free Kind = "free"
 )
 
 // Taken is how a meeting takes the time of somebody who answered so (DESIGN.md,

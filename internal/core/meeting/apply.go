@@ -36,6 +36,10 @@ type reach struct {
 // meeting before it is Settle. The IDs of participants follow from identify, by
 // address.
 func (d Draft) Change(s Surroundings, identify func(*Participant)) (Outcome, []Fault) {
+	d = d.wholeDays()
+	if before := s.Before; before != nil && before.Repeats() && d.Scope != nil && d.Scope.To != "" && d.AllDay != before.AllDay {
+		return Outcome{Meeting: *before}, []Fault{{Field: "scope", Sentence: "Whole days are for all dates that come. Draw the bracket to the end."}}
+	}
 	out, faults := d.change(s, identify)
 	out.Meeting = markOff(s.Before, markSingle(s.Before, out.Meeting))
 	if out.Next != nil {
@@ -280,7 +284,7 @@ func sameAsked(a, b DraftRepeat) bool {
 // changeDates changes some dates of a series; the rest stays as it is.
 func (d Draft) changeDates(before, want Meeting, r reach, s Surroundings) (Outcome, []Fault) {
 	after := before
-	after.Private, after.RemindBefore, after.Card, after.Organiser = want.Private, want.RemindBefore, want.Card, want.Organiser
+	after.Private, after.Free, after.RemindBefore, after.Card, after.Organiser = want.Private, want.Free, want.RemindBefore, want.Card, want.Organiser
 	plan := before.Plan()
 	here := func(l when.Local) when.Local { // times are typed in the zone of the sheet
 		if want.Zone == before.Zone {
@@ -533,8 +537,11 @@ func (m Meeting) endsWith(plan series.Plan) Meeting {
 // room is that of the series: what single dates have of their own stands among
 // its dates.
 func DraftOf(m Meeting, at when.Day) Draft {
-	d := Draft{Title: m.Title, Text: m.Text, Start: m.Start.String(), End: m.End.String(), Zone: m.Zone, Private: m.Private,
+	d := Draft{Title: m.Title, Text: m.Text, Start: m.Start.String(), End: m.End.String(), Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free,
 		RemindBefore: m.RemindBefore, People: []DraftPerson{}, NoRoom: m.Room == nil, NoLink: m.Card == nil, RoomID: roomOf(m.Room)}
+	if m.AllDay && m.Organiser.Zone != "" { // the zone of the sheet again, for what is not all day
+		d.Zone = m.Organiser.Zone
+	}
 	scope := series.Range{From: -series.Forever}
 	if m.Repeats() {
 		scope = series.Range{From: at}

@@ -14,8 +14,10 @@ import (
 // its dates that differ by themselves.
 type Change struct {
 	Title, Text, Time, End, Room, Link, Private, Reminder bool
-	Days                                                  []when.Day
-	Added, Removed                                        []Participant
+	// Free tells that it takes people's time otherwise than before.
+	Free           bool
+	Days           []when.Day
+	Added, Removed []Participant
 	// Role are people kept who became needed or optional, Invited those kept who
 	// are invited to other dates than before.
 	Role, Invited []Participant
@@ -30,7 +32,8 @@ func Compare(before, after Meeting) Change {
 		Title: before.Title != after.Title,
 		Text:  before.Text != after.Text,
 		Time: a.Start != b.Start || a.End != b.End || a.Zone != b.Zone || endless(a.Rule) != endless(b.Rule) ||
-			before.Repeats() != after.Repeats(),
+			before.Repeats() != after.Repeats() || before.AllDay != after.AllDay,
+		Free: before.Free != after.Free,
 		End:  ends(a) != ends(b),
 		Room: roomOf(before.Room) != roomOf(after.Room),
 		Link: linkURL(before) != linkURL(after), Private: before.Private != after.Private,
@@ -120,16 +123,18 @@ func linkURL(m Meeting) string {
 
 // Empty tells whether nothing differs.
 func (c Change) Empty() bool {
-	return !c.concernsAll() && !c.Private && !c.Reminder && len(c.Added)+len(c.Removed)+len(c.Role)+len(c.Invited)+len(c.Days) == 0
+	return !c.concernsAll() && !c.Private && !c.Reminder && !c.Free && len(c.Added)+len(c.Removed)+len(c.Role)+len(c.Invited)+len(c.Days) == 0
 }
 
 // MovesTime tells whether anybody's time or any room is taken otherwise.
 func (c Change) MovesTime() bool {
-	return c.Time || c.End || c.Room || len(c.Days)+len(c.Added)+len(c.Removed)+len(c.Invited) > 0
+	return c.Time || c.End || c.Room || c.Free || len(c.Days)+len(c.Added)+len(c.Removed)+len(c.Invited) > 0
 }
 
 // concernsAll tells whether everybody who stays invited has to hear of it.
-func (c Change) concernsAll() bool { return c.Title || c.Text || c.Time || c.End || c.Room || c.Link }
+func (c Change) concernsAll() bool {
+	return c.Title || c.Text || c.Time || c.End || c.Room || c.Link || c.Free
+}
 
 // Sequence is the SEQUENCE of the version after the change. It rises when the
 // time changes, as RFC 5546, 2.1.4 demands, when somebody is dropped, because a

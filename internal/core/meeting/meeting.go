@@ -27,14 +27,20 @@ func (a Answer) Known() bool { return a == Accepted || a == Maybe || a == Declin
 // Meeting is one meeting as it was settled. It is what is kept of every
 // version, and what messages are written from.
 type Meeting struct {
-	UID          string
-	Sequence     int
-	Title        string
-	Text         string
-	Start        when.Local
-	End          when.Local
-	Zone         string // IANA name
-	Private      bool
+	UID      string
+	Sequence int
+	Title    string
+	Text     string
+	Start    when.Local
+	End      when.Local
+	Zone     string // IANA name
+	Private  bool
+	// AllDay tells that it takes whole days, wherever its readers are: Start and End are
+	// dates, with the clock at 0 and End the day after the last; Zone is UTC then, for
+	// the order of things alone.
+	AllDay bool
+	// Free tells that it leaves people's time clear.
+	Free         bool
 	RemindBefore int // minutes, 0 for none
 	Organiser    Party
 	Participants []Participant
@@ -91,6 +97,21 @@ type Room struct {
 // series.
 func (m Meeting) Span() when.Span {
 	return when.Span{Start: m.StartIn().Instant(), End: when.Zoned{Local: m.End, Zone: m.zone()}.Instant()}
+}
+
+// Days are the first and the last day of a date of a meeting that takes whole days.
+func (m Meeting) Days(span when.Span) (first, last when.Day) {
+	return m.zone().LocalAt(span.Start).Day, m.zone().LocalAt(span.End - 1).Day
+}
+
+// SpanIn is when a date of the meeting is where the clock is that of zone: whole days are
+// the days there.
+func (m Meeting) SpanIn(zone when.Zone, span when.Span) when.Span {
+	if !m.AllDay {
+		return span
+	}
+	first, last := m.Days(span)
+	return when.Span{Start: when.DaySpan(first, zone).Start, End: when.DaySpan(last, zone).End}
 }
 
 // StartIn is the start in the meeting's own zone.

@@ -35,6 +35,8 @@ type Occasion struct {
 	Room  string       `json:"room,omitempty"`
 	Title string       `json:"title,omitempty"`
 	Plan  string       `json:"plan,omitempty"`
+	// AllDay tells that it takes whole days: Start and End are the midnights of UTC then.
+	AllDay bool `json:"allDay,omitempty"`
 }
 
 // Span is the time of it.
@@ -82,7 +84,7 @@ func NewsOf(before *Meeting, after Meeting, m Message, off bool) News {
 // occasion is the meeting for one of those invited, or one date of it: the first of
 // those that a message is about.
 func (m Meeting) occasion(id string, on []when.Day) Occasion {
-	out := Occasion{Title: m.Title}
+	out := Occasion{Title: m.Title, AllDay: m.AllDay}
 	span, room := m.SpanFor(id), m.Room
 	if len(on) > 0 {
 		if d, ok := m.Date(on[0]); ok {

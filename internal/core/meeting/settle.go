@@ -35,6 +35,8 @@ type Draft struct {
 	End          string        `json:"end"`
 	Zone         string        `json:"zone"`
 	Private      bool          `json:"private"`
+	AllDay       bool          `json:"allDay,omitempty"` // the clocks of Start and End are 0, End is the day after the last
+	Free         bool          `json:"free,omitempty"`   // it leaves people's time clear
 	RemindBefore int           `json:"remindBefore"`
 	People       []DraftPerson `json:"people"`
 	RoomID       string        `json:"roomId"`
@@ -95,11 +97,12 @@ type Surroundings struct {
 // being one. UID, Sequence and the IDs and zones of participants are not the
 // draft's to give; the caller fills them in.
 func (d Draft) Settle(s Surroundings) (Meeting, []Fault) {
+	d = d.wholeDays()
 	var faults []Fault
 	fault := func(field, format string, args ...any) {
 		faults = append(faults, Fault{Field: field, Sentence: fmt.Sprintf(format, args...)})
 	}
-	m := Meeting{Title: OneLine(d.Title), Text: Plain(d.Text), Zone: d.Zone, Private: d.Private,
+	m := Meeting{Title: OneLine(d.Title), Text: Plain(d.Text), Zone: d.Zone, Private: d.Private, AllDay: d.AllDay, Free: d.Free,
 		RemindBefore: d.RemindBefore, Organiser: s.Organiser, Card: s.Card}
 
 	switch n := utf8.RuneCountInString(m.Title); {
@@ -152,6 +155,9 @@ func (d Draft) settleTime(m *Meeting, s Surroundings) []Fault {
 	if len(faults) > 0 {
 		return faults
 	}
+	if d.AllDay {
+		return d.settleDays(m, s, start, end)
+	}
 	m.Start, m.End = start, end
 	span := when.Span{Start: when.Zoned{Local: start, Zone: zone}.Instant(), End: when.Zoned{Local: end, Zone: zone}.Instant()}
 	stays := s.Before != nil && (s.Before.Span() == span || d.Scope != nil)
@@ -163,6 +169,50 @@ func (d Draft) settleTime(m *Meeting, s Surroundings) []Fault {
 		faults = append(faults, passed(start, s.Now, zone))
 	}
 	return faults
+}
+
+// wholeDays is the sheet of a meeting over whole days with nothing of a clock in it, for
+// the days are the same everywhere.
+func (d Draft) wholeDays() Draft {
+	if !d.AllDay {
+		return d
+	}
+	d.Zone = when.Zone{}.String()
+	for _, text := range []*string{&d.Start, &d.End} {
+		if at, err := when.ParseLocal(*text); err == nil {
+			*text = when.Local{Day: at.Day}.String()
+		}
+	}
+	d.Dates = slices.Clone(d.Dates)
+	for i := range d.Dates {
+		for _, text := range []*string{&d.Dates[i].Start, &d.Dates[i].End} {
+			if at, err := when.ParseLocal(*text); err == nil {
+				*text = when.Local{Day: at.Day}.String()
+			}
+		}
+	}
+	return d
+}
+
+// settleDays settles a meeting over whole days.
+func (d Draft) settleDays(m *Meeting, s Surroundings, start, end when.Local) []Fault {
+	m.Start, m.End = start, end
+	days := int(end.Day - start.Day)
+	zone, err := when.LoadZone(s.Organiser.Zone)
+	if err != nil {
+		zone = when.Zone{}
+	}
+	today := zone.LocalAt(s.Now).Day
+	stays := s.Before != nil && (s.Before.Start == start && s.Before.End == end || d.Scope != nil)
+	switch {
+	case days < 1:
+		return []Fault{{Field: "lastDay", Sentence: "Ends before it starts.", Fix: (start.Day + 1).String() + "T00:00"}}
+	case time.Duration(days)*24*time.Hour > LengthLimit:
+		return []Fault{{Field: "lastDay", Sentence: "A meeting lasts 31 days at most."}}
+	case start.Day < today && !stays:
+		return []Fault{passed(when.Local{Day: start.Day}, s.Now, zone)}
+	}
+	return nil
 }
 
 // passed asks about a time that is over: the same day of the next year where the day

@@ -95,8 +95,17 @@ func (d Draft) with(r typed.Reader, t DraftTyped) (Draft, *typed.Error) {
 		w, err := r.Day(t.Text)
 		if end, broken := when.ParseLocal(d.End); err == nil && broken == nil {
 			d.End = when.Local{Day: w.Day, Clock: end.Clock}.String()
+			if d.AllDay {
+				d.End = when.Local{Day: w.Day + 1}.String()
+			}
 		}
 		return d, err
+	case "length":
+		length, err := r.Length(t.Text)
+		if err != nil {
+			return d, err
+		}
+		return d.lasting(length), nil
 	}
 	if on, field, ok := strings.Cut(strings.TrimPrefix(t.Field, "dates."), "."); ok && strings.HasPrefix(t.Field, "dates.") {
 		return d.withOwn(r, on, field, t.Text)
@@ -146,6 +155,9 @@ func (d Draft) withTimes(w typed.When, err *typed.Error) (Draft, *typed.Error) {
 	if broken != nil || noEnd != nil || end.Sub(start) <= 0 {
 		end = start.Add(time.Hour)
 	}
+	if d.AllDay { // days move, and nothing of a clock counts
+		w.HasStart, w.HasEnd, w.HasLength, w.Shift = false, false, false, 0
+	}
 	length := d.span(start, end).Length()
 	if w.HasDay {
 		end.Day, start.Day = end.Day+w.Day-start.Day, w.Day
@@ -186,6 +198,24 @@ func (d Draft) withEnd(w typed.When) Draft {
 		end = night
 	}
 	d.End = end.String()
+	return d
+}
+
+// lasting is the sheet with another length; whole days stay whole.
+func (d Draft) lasting(length time.Duration) Draft {
+	start, err := when.ParseLocal(d.Start)
+	if err != nil {
+		return d
+	}
+	if d.AllDay {
+		days := max(1, int((length+24*time.Hour-1)/(24*time.Hour)))
+		d.End = when.Local{Day: start.Day + when.Day(days)}.String()
+		return d
+	}
+	d.End = d.later(start, length).String()
+	if length > LongLength { // it was said
+		d.LongMeant = int(length.Minutes())
+	}
 	return d
 }
 

@@ -47,6 +47,8 @@ func Moved(regularStart, start, end when.Local) string {
 	switch {
 	case start.Day != regularStart.Day:
 		return "moved from " + ShortDay(regularStart.Day)
+	case start == regularStart && end.Clock == 0:
+		return "until " + ShortDay(end.Day-1)
 	case start == regularStart:
 		return "until " + end.Clock.String()
 	}

@@ -13,7 +13,7 @@ import (
 // Change says what changed, as the subject of an update and the history of a
 // meeting tell it: "time, room".
 func Change(f meeting.ChangeFacts) string {
-	fields := map[string]string{"end": "end of the series", "private": "privacy"}
+	fields := map[string]string{"end": "end of the series", "private": "privacy", "free": "whether it takes time"}
 	var parts []string
 	for _, name := range f.Fields {
 		if say, own := fields[name]; own {
@@ -42,7 +42,7 @@ func Change(f meeting.ChangeFacts) string {
 // optional, invited that they are invited to other dates, and on are the dates that
 // the message is about.
 func ToReader(f meeting.ChangeFacts, on []when.Day, needed, role, invited bool) string {
-	names := map[string]string{"time": "the time", "end": "where the series ends", "room": "the room", "link": "the link to join by", "title": "the title", "text": "the text"}
+	names := map[string]string{"time": "the time", "end": "where the series ends", "room": "the room", "link": "the link to join by", "free": "whether it takes your time", "title": "the title", "text": "the text"}
 	var parts []string
 	for _, name := range f.Fields {
 		if say, known := names[name]; known {

@@ -56,14 +56,18 @@ func NewsLines(kind meeting.Kind, n meeting.News, zone when.Zone) (out []NewsLin
 	}
 	if n.Was == nil {
 		if kind != meeting.Update || len(n.Changed) == 0 {
-			add("time", "", Span(zone, n.Is.Span()))
+			add("time", "", occasion(zone, n.Is))
 		}
 		if kind == meeting.Invite {
 			add("repeats", "", n.Is.Plan)
 			add("room", "", n.Is.Room)
 		}
 	} else {
-		add("time", Span(zone, n.Was.Span()), spanAfter(zone, n.Was.Span(), n.Is.Span()))
+		if n.Was.AllDay || n.Is.AllDay {
+			add("time", occasion(zone, *n.Was), occasion(zone, n.Is))
+		} else {
+			add("time", Span(zone, n.Was.Span()), spanAfter(zone, n.Was.Span(), n.Is.Span()))
+		}
 		add("repeats", n.Was.Plan, n.Is.Plan)
 		add("room", ifNone(n.Was.Room), ifNone(n.Is.Room))
 		add("title", n.Was.Title, n.Is.Title)
@@ -81,6 +85,15 @@ func NewsLines(kind meeting.Kind, n meeting.News, zone when.Zone) (out []NewsLin
 		}
 	}
 	return out
+}
+
+// occasion is when something is, by the clock of a zone or in whole days.
+func occasion(zone when.Zone, o meeting.Occasion) string {
+	if !o.AllDay {
+		return Span(zone, o.Span())
+	}
+	utc := when.Zone{}
+	return AllDay(utc.LocalAt(o.Start).Day, utc.LocalAt(o.End-1).Day)
 }
 
 // spanAfter is when something is, without the day where it is the one that it was on.

@@ -109,6 +109,9 @@ func Settled(field string, d meeting.Draft) string {
 	if noStart != nil || noEnd != nil || noZone != nil {
 		return ""
 	}
+	if d.AllDay {
+		return AllDay(start.Day, end.Day-1)
+	}
 	text := locals(start, end)
 	span := when.Span{Start: when.Zoned{Local: start, Zone: zone}.Instant(), End: when.Zoned{Local: end, Zone: zone}.Instant()}
 	if !span.Empty() {

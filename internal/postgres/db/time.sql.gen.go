@@ -81,7 +81,7 @@ SELECT b.person_id, b.kind, array_agg(lower(b.during))::timestamptz[] AS starts,
 FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
 JOIN busy b ON b.person_id = ANY($3::uuid[]) AND lower(b.during) < w.e
   AND lower(b.during) > w.s - interval '24 hours' AND upper(b.during) > w.s
-WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND (b.until IS NULL OR b.until > $5::timestamptz)
+WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND b.kind <> 'free' AND (b.until IS NULL OR b.until > $5::timestamptz)
 GROUP BY b.person_id, b.kind
 `
 

@@ -45,7 +45,7 @@ FROM unnest(@meetings::uuid[]) asked(id) CROSS JOIN LATERAL (
     SELECT o.meeting_id, o.on_day, b.kind, b.meeting_id AS other_id, lower(b.during)::timestamptz AS other_starts
     FROM occurrence o
     JOIN busy b ON b.person_id = @person_id AND lower(b.during) < o.ends AND lower(b.during) > o.starts - interval '24 hours' AND upper(b.during) > o.starts
-        AND b.meeting_id IS DISTINCT FROM o.meeting_id
+        AND b.meeting_id IS DISTINCT FROM o.meeting_id AND b.kind <> 'free'
     WHERE o.meeting_id = asked.id AND o.ends > @now
     ORDER BY o.starts, lower(b.during) LIMIT 12
 ) c

@@ -32,7 +32,7 @@ SELECT b.person_id, b.kind, array_agg(lower(b.during))::timestamptz[] AS starts,
 FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
 JOIN busy b ON b.person_id = ANY(@people::uuid[]) AND lower(b.during) < w.e
   AND lower(b.during) > w.s - interval '24 hours' AND upper(b.during) > w.s
-WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.until IS NULL OR b.until > @now::timestamptz)
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND b.kind <> 'free' AND (b.until IS NULL OR b.until > @now::timestamptz)
 GROUP BY b.person_id, b.kind;
 
 -- name: InsertBookings :exec

@@ -38,7 +38,7 @@ func (d RoomDecision) Sentence() string { return words.RoomReasons(d.Name, d.Sit
 // DecideRooms is what the rooms of a meeting say by their rules to its dates, but for
 // those that they have already: was are the dates as they are. Rooms that just say yes are
 // among them.
-func (s *Deeds) DecideRooms(dates, was []schedule.Occurrence, house []schedule.Room, by schedule.Person) (out []RoomDecision) {
+func (s *Deeds) DecideRooms(m meeting.Meeting, dates, was []schedule.Occurrence, house []schedule.Room, by schedule.Person) (out []RoomDecision) {
 	now := when.At(s.Now())
 	for _, room := range house {
 		var fresh []when.Span
@@ -47,7 +47,7 @@ func (s *Deeds) DecideRooms(dates, was []schedule.Occurrence, house []schedule.R
 			if o.RoomID == room.ID {
 				here++
 				if !has(was, o) {
-					fresh = append(fresh, o.Span)
+					fresh = append(fresh, m.SpanIn(room.Zone, o.Span))
 				}
 			}
 		}
@@ -103,7 +103,7 @@ func (s *Deeds) decide(ctx context.Context, tx roomsTx, record schedule.Record, 
 		return d, err
 	}
 	decisions := map[uuid.UUID]RoomDecision{}
-	for _, x := range s.DecideRooms(dates, was, house, d.by) {
+	for _, x := range s.DecideRooms(record.Content, dates, was, house, d.by) {
 		decisions[x.ID] = x
 	}
 	for _, room := range house {
@@ -116,6 +116,9 @@ func (s *Deeds) decide(ctx context.Context, tx roomsTx, record schedule.Record, 
 			continue
 		}
 		o.Gap = room.Rules.Gap
+		if record.Content.AllDay {
+			o.InRoom = record.Content.SpanIn(room.Zone, o.Span)
+		}
 		if at := slices.IndexFunc(was, func(w schedule.Occurrence) bool { return w.On == o.On }); at >= 0 && has(was[at:at+1], *o) {
 			o.Kind = was[at].Kind
 			continue
@@ -124,7 +127,7 @@ func (s *Deeds) decide(ctx context.Context, tx roomsTx, record schedule.Record, 
 		case x.Verdict == rooms.Refused && !again:
 			return d, schedule.Invalid("room", x.Sentence())
 		case x.Verdict == rooms.Refused:
-			if room.Place().Decide([]when.Span{o.Span}, 1, 1, room.Asker(d.by), when.At(s.Now())).Verdict == rooms.Refused {
+			if room.Place().Decide([]when.Span{record.Content.SpanIn(room.Zone, o.Span)}, 1, 1, room.Asker(d.by), when.At(s.Now())).Verdict == rooms.Refused {
 				d.lost = append(d.lost, o.On)
 				o.RoomID = uuid.Nil
 			}

@@ -120,9 +120,13 @@ func (s *Deeds) storeBusy(ctx context.Context, tx TimesTx, record schedule.Recor
 		return err
 	}
 	var taken []schedule.BusyTime
-	take := func(person uuid.UUID, o schedule.Occurrence, kind availability.Kind) {
+	take := func(person uuid.UUID, zone string, o schedule.Occurrence, kind availability.Kind) {
 		if kind != "" && (only == uuid.Nil || only == person) {
-			taken = append(taken, schedule.BusyTime{PersonID: person, MeetingID: record.ID, OccurrenceID: o.ID, Time: availability.Time{Span: o.Span, Kind: kind}})
+			if record.Content.Free {
+				kind = availability.Free
+			}
+			span := record.Content.SpanIn(zoneNamed(zone), o.Span)
+			taken = append(taken, schedule.BusyTime{PersonID: person, MeetingID: record.ID, OccurrenceID: o.ID, Time: availability.Time{Span: span, Kind: kind}})
 		}
 	}
 	type insider struct {
@@ -137,14 +141,23 @@ func (s *Deeds) storeBusy(ctx context.Context, tx TimesTx, record schedule.Recor
 	}
 	own := byWhom(answers)
 	for _, o := range dates {
-		take(record.OrganiserID, o, availability.Busy)
+		take(record.OrganiserID, record.Content.Organiser.Zone, o, availability.Busy)
 		for _, i := range inside {
 			if i.On(o.On) {
-				take(*i.PersonID, o, availability.Taken(own.of(i.Invited, o.On)))
+				take(*i.PersonID, i.Invited.Zone, o, availability.Taken(own.of(i.Invited, o.On)))
 			}
 		}
 	}
 	return tx.SetBusy(ctx, record.ID, only, taken)
+}
+
+// zoneNamed is a zone by its name, UTC where nobody knows it.
+func zoneNamed(name string) when.Zone {
+	zone, err := when.LoadZone(name)
+	if err != nil {
+		return when.Zone{}
+	}
+	return zone
 }
 
 // answersTo are answers to single dates, by who gave them and by the day.

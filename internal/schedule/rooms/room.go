@@ -176,6 +176,10 @@ func (s *Deeds) asked(ctx context.Context, tx roomTx, me schedule.Person, first 
 		}
 		x.Day = me.Hours.Zone.LocalAt(q.Dates[0].Span.Start).Day
 		x.When = words.Span(me.Hours.Zone, q.Dates[0].Span)
+		if q.Content.AllDay {
+			first, last := q.Content.Days(q.Dates[0].Span)
+			x.Day, x.When = first, words.AllDay(first, last)
+		}
 		x.Without = s.without(q)
 		if x.Instead, err = s.instead(ctx, tx, house, q); err != nil {
 			return nil, err

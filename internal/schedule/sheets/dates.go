@@ -352,6 +352,9 @@ func (l *dateLooker) findRooms(ctx context.Context) error {
 
 // toMove are the dates for which another time is looked for.
 func (l *dateLooker) toMove(issues [][]core.Issue) (at []int) {
+	if l.m.AllDay { // other days are chosen by hand
+		return nil
+	}
 	for i := range issues {
 		if len(at) < mostMoved && core.Troubled(issues[i]) {
 			at = append(at, i)
@@ -480,7 +483,7 @@ func (l *dateLooker) refusal(slot core.Slot) string {
 // zone changed its clocks in between, and another did not.
 func (l *dateLooker) clocks(d meeting.Shown) (notes []string) {
 	first, ok := l.m.Plan().First()
-	if !ok || d.Moved {
+	if l.m.AllDay || !ok || d.Moved {
 		return nil
 	}
 	said := map[string]bool{}

@@ -156,6 +156,7 @@ func (s *Deeds) holdable(ctx context.Context, tx holdTx, sheet schedule.Sheet) (
 			continue
 		}
 		room := st.House[at]
+		o.Span = st.Settled().SpanIn(room.Zone, o.Span)
 		if room.Place().Decide([]when.Span{o.Span}, 1, 1, room.Asker(st.Organiser), now).Verdict == rooms.Refused {
 			continue
 		}
@@ -265,7 +266,7 @@ func (h Hold) words(st meetings.Settled) string {
 
 // holdsChange tells whether a change of a sheet can change what it holds.
 func holdsChange(before, after meeting.Draft) bool {
-	return before.Start != after.Start || before.End != after.End || before.Zone != after.Zone || before.RoomID != after.RoomID || before.NoRoom != after.NoRoom ||
+	return before.AllDay != after.AllDay || before.Start != after.Start || before.End != after.End || before.Zone != after.Zone || before.RoomID != after.RoomID || before.NoRoom != after.NoRoom ||
 		!slices.Equal(before.Dates, after.Dates) || !reflect.DeepEqual(before.Repeat, after.Repeat) || !reflect.DeepEqual(before.Scope, after.Scope)
 }
 

@@ -110,7 +110,7 @@ func (s *Deeds) decideRooms(st *meetings.Settled, house []schedule.Room) (faults
 	if st.Before != nil {
 		was = s.Meetings.RoomDates(st.Before.Content)
 	}
-	st.Rooms = s.Meetings.DecideRooms(s.Meetings.RoomDates(m), was, house, st.Organiser)
+	st.Rooms = s.Meetings.DecideRooms(m, s.Meetings.RoomDates(m), was, house, st.Organiser)
 	for _, d := range st.Rooms {
 		if d.Verdict == rooms.Refused {
 			faults = append(faults, meeting.Fault{Field: "room", Sentence: d.Sentence()})

@@ -961,6 +961,8 @@ export interface components {
             start: string;
             /** Format: date-time */
             end: string;
+            /** @description It takes whole days, the same everywhere: start and end are the midnights of UTC. */
+            allDay?: boolean;
             /** @enum {string} */
             standing: "mine" | "broken" | "unanswered" | "accepted" | "maybe" | "declined";
             organiser: string;
@@ -1102,6 +1104,8 @@ export interface components {
             title: string;
             /** Format: date-time */
             start: string;
+            /** @description It takes whole days, the same everywhere: start and end are the midnights of UTC. */
+            allDay?: boolean;
             /** Format: date-time */
             end: string;
             room?: string;
@@ -1123,6 +1127,8 @@ export interface components {
             text: string;
             /** Format: date-time */
             start: string;
+            /** @description It takes whole days, the same everywhere: start and end are the midnights of UTC. */
+            allDay?: boolean;
             /** Format: date-time */
             end: string;
             /** @description The zone of the meeting. */
@@ -1217,6 +1223,10 @@ export interface components {
             start: string;
             /** Format: date-time */
             end: string;
+            /** @description It takes whole days, the same everywhere: start and end are the midnights of UTC. */
+            allDay?: boolean;
+            /** @description It leaves people's time clear. */
+            free?: boolean;
             localStart: string;
             localEnd: string;
             zone: string;
@@ -1704,6 +1714,10 @@ export interface components {
             start: string;
             end: string;
             zone: string;
+            /** @description It takes whole days: the clocks of start and end are 0, end is the day after the last. */
+            allDay?: boolean;
+            /** @description It leaves people's time clear. */
+            free?: boolean;
             private: boolean;
             remindBefore: number;
             people: components["schemas"]["DraftPerson"][];

@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { Temporal } from "temporal-polyfill";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
-import { clock, dayWithYear, inZone, monday } from "../time/format";
+import { clock, dayWithYear, inZone, monday, spell, zoneOf } from "../time/format";
 import { useNow } from "../time/now";
 import { fieldLook, Note, Plate, Tag } from "../ui/kit";
 import { Question } from "../ui/Question";
@@ -74,7 +74,7 @@ function Jump({ day }: { day: string }) {
 function Hit({ m }: { m: Schemas["FoundMeeting"] }) {
 	const { zone } = useSignedIn();
 	const now = useNow();
-	const at = inZone(m.start, zone);
+	const at = inZone(m.start, zoneOf(m, zone));
 	const past = Temporal.Instant.compare(Temporal.Instant.from(m.end), now) <= 0;
 	return (
 		<ComboboxOption value={m satisfies Goal} className={option}>
@@ -82,7 +82,8 @@ function Hit({ m }: { m: Schemas["FoundMeeting"] }) {
 			{m.calledOff && <Tag tone="brick">called off</Tag>}
 			{m.room && <Plate small>{m.room}</Plate>}
 			<span className="basis-full text-quiet text-small">
-				{dayWithYear(at.toPlainDate())}, {clock(at)}
+				{dayWithYear(at.toPlainDate())}
+				{m.allDay ? spell(m, zone) : `, ${clock(at)}`}
 				{past && !m.calledOff && " · held"}
 				{!m.mine && ` · ${m.organiser}`}
 			</span>

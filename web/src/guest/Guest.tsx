@@ -7,7 +7,7 @@ import { keys } from "../api/keys";
 import { Answers, WhichDates } from "../meeting/AnswerBar";
 import type { Given, GivenAnswer } from "../meeting/deeds";
 import { lookAt } from "../series/looked";
-import { city, inZone, longDayNear, sameClock, shortDay, times } from "../time/format";
+import { city, inZone, longDayNear, sameClock, shortDay, spell, times, zoneOf } from "../time/format";
 import { JoinCard } from "../ui/JoinCard";
 import { Empty, lookOf, Note, Plate, Skeleton } from "../ui/kit";
 import { Linked } from "../ui/Linked";
@@ -71,6 +71,7 @@ function GuestDates(props: {
 	series: NonNullable<GuestMeeting["series"]>;
 	on: string;
 	zone: string;
+	allDay: boolean | undefined;
 	onChoose: (on: string) => void;
 }) {
 	const { series, on, zone, onChoose } = props;
@@ -91,7 +92,7 @@ function GuestDates(props: {
 						<b className={`block font-[650] ${d.state === "off" ? "line-through" : ""}`}>
 							{shortDay(inZone(d.start, zone).toPlainDate())}
 						</b>
-						<span className="block">{times(d.start, d.end, zone)}</span>
+						<span className="block">{props.allDay ? "all day" : times(d.start, d.end, zone)}</span>
 						<span className="block text-quiet">
 							{d.state === "off" ? "called off" : d.state === "held" ? "held" : answers[d.mine ?? "none"]}
 						</span>
@@ -117,7 +118,8 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 	const answer = useGuestAnswer(token, m.sequence);
 	const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
 	const known = [...new Set([m.guestZone, here, m.zone].filter(Boolean))];
-	const [zone, setZone] = useState(known[0] ?? m.zone);
+	const [chosen, setZone] = useState(known[0] ?? m.zone);
+	const zone = zoneOf(m, chosen);
 	const day = inZone(m.start, zone).toPlainDate();
 	const problem = answer.error && problemOf(answer.error);
 	return (
@@ -128,8 +130,10 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 			<h1 className={`mt-1 break-words text-[30px] leading-tight ${m.calledOff ? "line-through" : ""}`}>{m.title}</h1>
 			{m.series && <p className="mt-1 text-[15px] first-letter:uppercase">{seriesWords(m.series)}</p>}
 			<p className="mt-1.5 text-[18px]">
-				{longDayNear(day, Temporal.Now.plainDateISO(zone))}, {times(m.start, m.end, zone)}{" "}
+				{longDayNear(day, Temporal.Now.plainDateISO(chosen))}
+				{spell(m, zone)}{" "}
 				<select
+					hidden={m.allDay}
 					aria-label="Show the time in"
 					className="rounded-[3px] bg-transparent text-[14px] text-quiet"
 					value={zone}
@@ -141,7 +145,7 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 						</option>
 					))}
 				</select>
-				{!sameClock(m.start, zone, m.zone) && (
+				{!m.allDay && !sameClock(m.start, zone, m.zone) && (
 					<span className="text-[14px] text-quiet">
 						{" · "}
 						{times(m.start, m.end, m.zone)} in {city(m.zone)}
@@ -162,7 +166,9 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 			) : (
 				<div className="mt-4 flex flex-col gap-2">
 					{problem && <Note tone="brick">{problem.detail}</Note>}
-					{m.series && <GuestDates series={m.series} on={date?.on ?? ""} zone={zone} onChoose={setOn} />}
+					{m.series && (
+						<GuestDates series={m.series} on={date?.on ?? ""} zone={zone} allDay={m.allDay} onChoose={setOn} />
+					)}
 					{date?.state === "coming" && (m.series?.count ?? 2) !== 1 && (
 						<WhichDates one={one} setOne={setOne} day={shortDay(day)} />
 					)}

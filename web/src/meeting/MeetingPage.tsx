@@ -7,7 +7,7 @@ import { useReadNews } from "../news/deeds";
 import { lookAt } from "../series/looked";
 import { Lost } from "../shell/Lost";
 import { useTitle } from "../shell/title";
-import { city, clock, dayNear, inZone, moment, month, sameClock, shortDay, times } from "../time/format";
+import { city, clock, dayNear, inZone, moment, month, sameClock, shortDay, spell, zoneOf } from "../time/format";
 import { useNow } from "../time/now";
 import { JoinCard } from "../ui/JoinCard";
 import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
@@ -40,7 +40,8 @@ export function MeetingPage() {
 }
 
 function View({ m: meeting }: { m: Meeting }) {
-	const { zone } = useSignedIn();
+	const me = useSignedIn();
+	const zone = zoneOf(meeting, me.zone);
 	const now = useNow();
 	const [params, setParams] = useSearchParams();
 	const { date, shown: m } = lookAt(meeting, params.get("date"));
@@ -67,8 +68,12 @@ function View({ m: meeting }: { m: Meeting }) {
 							{m.title}
 						</h1>
 						<p className="mt-1 text-[15px]">
-							{dayNear(day, now.toZonedDateTimeISO(zone).toPlainDate())}, {times(m.start, m.end, zone)}{" "}
-							<span className="text-quiet">{elsewhere(m, zone)}</span>
+							{dayNear(day, now.toZonedDateTimeISO(me.zone).toPlainDate())}
+							{spell(m, zone)}{" "}
+							<span className="text-quiet">
+								{!m.allDay && elsewhere(m, zone)}
+								{m.free && " · leaves time clear"}
+							</span>
 							{m.room && (
 								<>
 									{" · "}

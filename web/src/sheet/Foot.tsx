@@ -93,7 +93,7 @@ function Meant({ part }: { part: Part }) {
 function standings({ sheet, draft, day, dates }: Part): Standing[] {
 	const fault = (...fields: string[]) =>
 		sheet.faults.find((f) => fields.some((x) => f.field === x || f.field.startsWith(`${x}.`)));
-	const time = fault("day", "start", "end", "lastDay", "zone", "repeat", "dates", "scope");
+	const time = fault("day", "start", "end", "lastDay", "length", "zone", "repeat", "dates", "scope");
 	const meant = dates?.dates.filter((d) => d.inScope) ?? [];
 	const roomless = meant.filter((d) => d.state === "noroom").length;
 	const clashing = meant.filter((d) => d.state === "busy").length;

@@ -41,10 +41,15 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 	const scale: Scale = {
 		day: date,
 		zone: draft.zone,
-		...hoursFor([{ from: hourOf(chosen.start, date, draft.zone), until: hourOf(chosen.end, date, draft.zone) }], {
-			from: 8,
-			until: 19,
-		}),
+		...hoursFor(
+			draft.allDay
+				? []
+				: [{ from: hourOf(chosen.start, date, draft.zone), until: hourOf(chosen.end, date, draft.zone) }],
+			{
+				from: 8,
+				until: 19,
+			},
+		),
 	};
 	const lanes = day?.lanes ?? [];
 	const folded = lanes.length >= many && !everybody;
@@ -112,7 +117,7 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 							)}
 						</div>
 					)}
-					<Band rows={rows} scale={scale} draft={draft} change={change} key={sheet.id} />
+					{!draft.allDay && <Band rows={rows} scale={scale} draft={draft} change={change} key={sheet.id} />}
 				</div>
 			)}
 		</>

@@ -102,7 +102,7 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 					{repeating && <RepeatPanel {...part} onClose={done} />}
 					<DatesPanel {...part} error={dates.error} />
 					<Lanes {...part} good={good} error={day.error} filter={filter} setFilter={setFilter} />
-					{!draft.repeat && !draft.scope && (
+					{!draft.repeat && !draft.scope && !draft.allDay && (
 						<Openings
 							draft={draft}
 							change={change}
@@ -149,7 +149,7 @@ function openingsQuestion(
 ) {
 	const time = settled(draft);
 	const start = day && readLocal(day.start)?.toPlainDate();
-	if (!day || !time || !start || draft.repeat || draft.scope) return null;
+	if (!day || !time || !start || draft.allDay || draft.repeat || draft.scope) return null;
 	const ahead = today.until(start).days >= within.days || Temporal.PlainDate.compare(start, today) < 0;
 	const { start: _, end: __, day: ___, ...rest } = day;
 	return { ...rest, ...within, first: (ahead ? monday(start) : today).toString(), minutes: time.minutes };

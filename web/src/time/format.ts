@@ -51,6 +51,20 @@ export function times(start: string, end: string, zone: string) {
 	return `${clock(a)} – ${shortDay(b.toPlainDate())} ${clock(b)}`;
 }
 
+type Timed = { start: string; end: string; allDay?: boolean };
+
+/** The zone in which something is shown: whole days are the same everywhere, and come as the midnights of UTC. */
+export const zoneOf = (m: Timed, zone: string) => (m.allDay ? "UTC" : zone);
+
+/** When something is, to stand behind its first day: ", 9:30 – 10:30", ", all day", " – Sat 5 Dec, 3 days". */
+export function spell(m: Timed, zone: string) {
+	if (!m.allDay) return `, ${times(m.start, m.end, zone)}`;
+	const first = inZone(m.start, "UTC").toPlainDate();
+	const last = inZone(m.end, "UTC").toPlainDate().subtract({ days: 1 });
+	const days = first.until(last).days + 1;
+	return days < 2 ? ", all day" : ` – ${shortDay(last)}, ${days} days`;
+}
+
 /** "1 h 30", "45 min" */
 export function length(minutes: number) {
 	const [h, m] = [Math.floor(minutes / 60), minutes % 60];

@@ -1,5 +1,5 @@
-import { useRef } from "react";
-import type { Temporal } from "temporal-polyfill";
+import { useMemo, useRef } from "react";
+import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { useOpenSheet } from "../sheet/open";
 import { clock, inZone, length, longDay, shortDay, weekday } from "../time/format";
@@ -10,8 +10,16 @@ import { hourOf, rowWords, type Scale } from "../timeline/scale";
 import { usePlaced } from "../timeline/usePlaced";
 import { MeetingMark } from "./MeetingMark";
 import { useDraw } from "./useDraw";
+import { WholeDay } from "./WholeDay";
 
 const laneHeight = 35;
+const wholeHeight = 27;
+
+/** Whether a meeting over whole days takes a day. */
+const takes = (m: Schemas["WeekMeeting"], day: Temporal.PlainDate) => {
+	const [from, until] = [inZone(m.start, "UTC").toPlainDate(), inZone(m.end, "UTC").toPlainDate()];
+	return Temporal.PlainDate.compare(from, day) <= 0 && Temporal.PlainDate.compare(day, until) < 0;
+};
 
 type Props = {
 	week: Schemas["Week"];
@@ -28,12 +36,15 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 	const open = useOpenSheet();
 	const { day, zone } = scale;
 	const draw = useDraw(track, scale, (start, end) => open({ start, end }));
-	const { placed, lanes, width } = usePlaced(track, week.meetings, scale, (m) =>
+	const timed = useMemo(() => week.meetings.filter((m) => !m.allDay), [week.meetings]);
+	const { placed, lanes, width } = usePlaced(track, timed, scale, (m) =>
 		labelWidth(m, rowWords(m.start, m.end, scale)),
 	);
+	const whole = week.meetings.filter((m) => m.allDay && takes(m, day));
 	const off = complement(week.working, scale);
-	const weekend = day.dayOfWeek > 5 && lanes === 0;
-	const height = Math.max(weekend ? 40 : 78, 7 + lanes * laneHeight + 6);
+	const weekend = day.dayOfWeek > 5 && lanes + whole.length === 0;
+	const below = 7 + whole.length * wholeHeight;
+	const height = Math.max(weekend ? 40 : 78, below + lanes * laneHeight + 6);
 	return (
 		<section
 			aria-label={longDay(day)}
@@ -43,7 +54,7 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 			<DayHead
 				day={day}
 				small={weekend}
-				counted={placed.map((p) => p.thing)}
+				counted={[...placed.map((p) => p.thing), ...whole]}
 				week={week}
 				scale={scale}
 				onNew={() => open(morning(day))}
@@ -54,6 +65,16 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 				<div className="absolute inset-0 cursor-crosshair" {...draw.handlers} />
 				<Drawn band={draw.band} />
 				<NowLine now={isToday ? now : null} scale={scale} />
+				{whole.map((m, i) => (
+					<WholeDay
+						key={`${m.id} ${m.on}`}
+						meeting={m}
+						day={day}
+						top={4 + i * wholeHeight}
+						chosen={chosen === `${m.id} ${m.on}` || chosen === `${m.id} `}
+						onChoose={(byKey) => choose(m, byKey)}
+					/>
+				))}
 				{width > 0 &&
 					placed.map(({ thing: m, at, lane, shift }) => (
 						<MeetingMark
@@ -63,7 +84,7 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 							rowWidth={width}
 							zone={zone}
 							at={at}
-							top={7 + lane * laneHeight}
+							top={below + lane * laneHeight}
 							shift={shift}
 							chosen={chosen === `${m.id} ${m.on}` || chosen === `${m.id} `}
 							onChoose={(byKey) => choose(m, byKey)}
@@ -128,7 +149,7 @@ function DayHead(props: {
 function clearMinutes(week: Schemas["Week"], meetings: Schemas["WeekMeeting"][], { day, zone }: Scale) {
 	const minute = (instant: string) => Math.round(hourOf(instant, day, zone) * 60);
 	const taken = new Set<number>();
-	for (const m of [...meetings, ...week.leave])
+	for (const m of [...meetings.filter((m) => !m.allDay), ...week.leave])
 		for (let at = Math.max(0, minute(m.start)); at < Math.min(1440, minute(m.end)); at++) taken.add(at);
 	let clear = 0;
 	for (const w of week.working)
@@ -160,6 +181,7 @@ function complement(working: Schemas["Span"][], { day, zone, from, until }: Scal
 const morning = (day: Temporal.PlainDate) => ({ start: `${day}T09:00`, end: `${day}T10:00` });
 
 function ending(m: Schemas["WeekMeeting"], zone: string) {
+	if (m.allDay) return shortDay(inZone(m.end, "UTC").toPlainDate().subtract({ days: 1 }));
 	const [start, end] = [inZone(m.start, zone), inZone(m.end, zone)];
 	return `${start.toPlainDate().equals(end.toPlainDate()) ? "" : `${shortDay(end.toPlainDate())} `}${clock(end)}`;
 }

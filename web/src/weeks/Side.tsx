@@ -8,7 +8,7 @@ import { AnswerTag } from "../meeting/AnswerTag";
 import { useMeeting } from "../meeting/deeds";
 import { useCopyKey } from "../meeting/useCopyKey";
 import { lookAt } from "../series/looked";
-import { dayNear, inZone, length, times } from "../time/format";
+import { dayNear, inZone, length, spell, zoneOf } from "../time/format";
 import { useNow } from "../time/now";
 import { JoinCard } from "../ui/JoinCard";
 import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
@@ -39,7 +39,8 @@ export function Side({ id, on, onClose, ref }: { id: string; on: string; onClose
 }
 
 function Chosen({ m, on }: { m: NonNullable<ReturnType<typeof useMeeting>["data"]>; on: string }) {
-	const { zone } = useSignedIn();
+	const me = useSignedIn();
+	const zone = zoneOf(m, me.zone);
 	const now = useNow();
 	const day = inZone(m.start, zone).toPlainDate();
 	const unreached = m.participants.filter((p) => p.dispatch?.state === "failed");
@@ -49,7 +50,8 @@ function Chosen({ m, on }: { m: NonNullable<ReturnType<typeof useMeeting>["data"
 				<div className="text-quiet text-small">{until(m.start, m.end, now)}</div>
 				<h2 className="break-words text-[21px] leading-[1.15]">{m.title}</h2>
 				<div className="mt-1">
-					{dayNear(day, now.toZonedDateTimeISO(zone).toPlainDate())}, {times(m.start, m.end, zone)}
+					{dayNear(day, now.toZonedDateTimeISO(me.zone).toPlainDate())}
+					{spell(m, zone)}
 				</div>
 				{m.series && (
 					<div className="text-quiet text-small">

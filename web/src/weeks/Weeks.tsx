@@ -137,11 +137,13 @@ type RowsProps = {
 
 function Rows({ week, first, today, now, chosen, choose }: RowsProps) {
 	const days = Array.from({ length: 7 }, (_, i) => first.add({ days: i }));
-	const spans = week.meetings.flatMap((m) =>
-		days
-			.map((d) => ({ from: hourOf(m.start, d, week.zone), until: hourOf(m.end, d, week.zone) }))
-			.filter((s) => s.until > 0 && s.from < 24),
-	);
+	const spans = week.meetings
+		.filter((m) => !m.allDay)
+		.flatMap((m) =>
+			days
+				.map((d) => ({ from: hourOf(m.start, d, week.zone), until: hourOf(m.end, d, week.zone) }))
+				.filter((s) => s.until > 0 && s.from < 24),
+		);
 	const hours = hoursFor(spans);
 	return (
 		<div className="overflow-hidden border border-rule bg-sheet">
