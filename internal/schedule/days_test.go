@@ -24,11 +24,11 @@ func TestWholeDays(t *testing.T) {
 	lens := room(t, "Lens Room") // in the Azores
 	d := draft(func(d *meeting.Draft) {
 		inRoom(lens.ID)(d)
-		d.Start, d.End, d.AllDay, d.Title = "2027-03-27T00:00", "2027-03-30T00:00", true, "Stocktaking"
+		d.Start, d.End, d.AllDay, d.Title = "2029-03-24T00:00", "2029-03-27T00:00", true, "Stocktaking"
 		d.People = []meeting.DraftPerson{{Email: tomas.Email, PersonID: tomas.ID.String(), Needed: true}, {Email: "s.onari@kirisame.example", Needed: true}}
 	})
 	id := send(t, ilse.ID, open(t, ilse.ID, d)).MeetingID
-	first, last := when.DayOf(2027, 3, 27), when.DayOf(2027, 3, 29) // clocks change on the 28th
+	first, last := when.DayOf(2029, 3, 24), when.DayOf(2029, 3, 26) // clocks change on the 25th
 	in := func(zone when.Zone) when.Span {
 		return when.Span{Start: when.DaySpan(first, zone).Start, End: when.DaySpan(last, zone).End}
 	}
@@ -54,7 +54,7 @@ func TestWholeDays(t *testing.T) {
 		assert.Equal(t, []when.Day{first, last}, []when.Day{a, b})
 	}
 	n := newsAbout(t, tomas.ID, id)[0]
-	assert.Equal(t, "Sat 27 Mar 2027 – Mon 29 Mar 2027, 3 days", words.NewsLines(meeting.Kind(n.Kind), n.News.News, tomas.Hours.Zone)[0].Is)
+	assert.Equal(t, "Sat 24 Mar 2029 – Mon 26 Mar 2029, 3 days", words.NewsLines(meeting.Kind(n.Kind), n.News.News, tomas.Hours.Zone)[0].Is)
 
 	t.Run("made free it is in the week and makes nobody busy", func(t *testing.T) {
 		change(t, ilse.ID, id, func(d *meeting.Draft) { d.Free = true })
@@ -66,30 +66,30 @@ func TestWholeDays(t *testing.T) {
 	t.Run("its sheet says the same again, and a time on the clock when that is wanted", func(t *testing.T) {
 		s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), id, sheets.Opening{})
 		require.NoError(t, err)
-		assert.Equal(t, []any{"2027-03-27T00:00", "2027-03-30T00:00", true, "Europe/Lisbon"}, []any{s.Draft.Start, s.Draft.End, s.Draft.AllDay, s.Draft.Zone})
+		assert.Equal(t, []any{"2029-03-24T00:00", "2029-03-27T00:00", true, "Europe/Lisbon"}, []any{s.Draft.Start, s.Draft.End, s.Draft.AllDay, s.Draft.Zone})
 		require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(ilse.ID), s.ID))
 		change(t, ilse.ID, id, func(d *meeting.Draft) {
-			d.AllDay, d.Free, d.Start, d.End = false, false, "2027-03-29T09:00", "2027-03-29T10:00"
+			d.AllDay, d.Free, d.Start, d.End = false, false, "2029-03-26T09:00", "2029-03-26T10:00"
 		})
-		assert.Equal(t, when.Spans{spanOf(t, meeting.Draft{Start: "2027-03-29T09:00", End: "2027-03-29T10:00", Zone: "Europe/Lisbon"})}, busy(tomas))
+		assert.Equal(t, when.Spans{spanOf(t, meeting.Draft{Start: "2029-03-26T09:00", End: "2029-03-26T10:00", Zone: "Europe/Lisbon"})}, busy(tomas))
 		n := newsAbout(t, tomas.ID, id)[0]
-		assert.Equal(t, "Sat 27 Mar 2027 – Mon 29 Mar 2027, 3 days", words.NewsLines(meeting.Kind(n.Kind), n.News.News, ilse.Hours.Zone)[0].Was)
+		assert.Equal(t, "Sat 24 Mar 2029 – Mon 26 Mar 2029, 3 days", words.NewsLines(meeting.Kind(n.Kind), n.News.News, ilse.Hours.Zone)[0].Was)
 	})
 	t.Run("a series, one date moved by days", func(t *testing.T) {
 		d := draft(repeated("every Friday, 4 times", func(d *meeting.Draft) {
-			d.Start, d.End, d.AllDay = "2027-10-22T00:00", "2027-10-23T00:00", true
+			d.Start, d.End, d.AllDay = "2028-10-20T00:00", "2028-10-21T00:00", true
 		}))
 		id := send(t, ilse.ID, open(t, ilse.ID, d)).MeetingID
 		dates := written(t, id)
 		require.Len(t, dates, 4)
 		s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), id, sheets.Opening{At: dates[1].On, One: true})
 		require.NoError(t, err)
-		s.Draft.Start, s.Draft.End = "2027-11-01T00:00", "2027-11-03T00:00"
+		s.Draft.Start, s.Draft.End = "2028-10-30T00:00", "2028-11-01T00:00"
 		s, _, err = service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft, "")
 		require.NoError(t, err)
 		send(t, ilse.ID, s)
 		moved := written(t, id)[1]
-		day := when.DayOf(2027, 11, 1)
+		day := when.DayOf(2028, 10, 30)
 		assert.Equal(t, when.Span{Start: when.DaySpan(day, when.Zone{}).Start, End: when.DaySpan(day+1, when.Zone{}).End}, moved.Span)
 		assert.Equal(t, dates[2].Span, written(t, id)[2].Span)
 	})

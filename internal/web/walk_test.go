@@ -106,6 +106,7 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"stopWaiting", "DELETE", sheetPath + "/wait", nil, nil, own},
 		{"decideRoom", "POST", meetingPath + "/room", map[string]any{"on": "2027-05-03", "needed": true}, nil, [5]int{204, 404, 404, 404, 401}},
 		{"holdRooms", "POST", sheetPath + "/hold", nil, nil, own},
+		{"findSeriesOpenings", "GET", sheetPath + "/openings?from=480&to=1140", nil, nil, own},
 		{"freshSheet", "GET", "/api/sheets/fresh", nil, nil, signed},
 		{"discardSheets", "POST", "/api/sheets/discard", map[string]any{"ids": []string{uuid.NewString()}}, nil, [5]int{204, 204, 204, 204, 401}},
 		{"findMeetings", "GET", "/api/find?q=Secret%20kiln", nil, nil, signed},

@@ -17,6 +17,12 @@ import (
 )
 
 // whenIs is what stands in the fields for the time.
+// lasts waits until the sheet says that it lasts so long.
+func (p *page) lasts(words string) {
+	p.t.Helper()
+	p.holds(fmt.Sprintf(`document.querySelector("input[aria-label=Length]").value === %q`, words))
+}
+
 func (p *page) whenIs() string {
 	return value[string](p, `[...document.querySelectorAll("section[aria-label=When] input")].slice(0, 3).map(e => e.value).join(" ")`)
 }
@@ -108,10 +114,11 @@ func TestTimesAreReadWhileTheyAreTyped(t *testing.T) {
 	p.keys(kb.Tab)
 	p.write("Ends", "0:30")
 	p.keys(kb.Tab)
-	p.sees("1 h 30", "ends on")
+	p.lasts("1 h 30")
+	p.sees("ends on")
 	p.write("Ends", "23:45")
 	p.keys(kb.Tab)
-	p.sees("45 min")
+	p.lasts("45 min")
 	p.lacks("ends on")
 	p.write("Ends", "2 dec 23:45")
 	p.keys(kb.Tab)
@@ -124,7 +131,8 @@ func TestTimesAreReadWhileTheyAreTyped(t *testing.T) {
 	p.write("Starts", "0:30")
 	p.write("Ends", "2:30")
 	p.keys(kb.Tab)
-	p.sees("1 h", "On 28 Mar clocks in Lisbon go forward, from 1:00 to 2:00.")
+	p.lasts("1 h")
+	p.sees("On 28 Mar clocks in Lisbon go forward, from 1:00 to 2:00.")
 	p.write("Starts", "1:30")
 	p.write("Ends", "2:00")
 	p.keys(kb.Tab)
@@ -493,7 +501,7 @@ func TestOnTheWayThroughASheet(t *testing.T) {
 	p.keys(kb.ArrowRight)
 	p.holds(`document.querySelector("input[aria-label=Starts]").value === "9:15"`)
 	p.keys(kb.ArrowRight, chromedp.ModifierShift)
-	p.sees("1 h 15")
+	p.lasts("1 h 15")
 	p.keys(kb.PageDown)
 	p.sees("Wednesday 10 March 2027")
 	p.write("Text", "See https://kirisame.example/log, please.")

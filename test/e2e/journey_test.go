@@ -68,7 +68,7 @@ func TestFromAnEmptySheetToAccepted(t *testing.T) {
 	from, until := 2.5/12, 3.5/12 // the row shows 7 to 19
 	ilse.drag(`section[aria-label="Thursday 3 December"] .hour-lines`, from, until, 0.9)
 	ilse.sees("When", "Link")
-	assert.Equal(t, "Thu 3 Dec 9:30 10:30 Lisbon time", value[string](ilse, `[...document.querySelectorAll("section[aria-label=When] input")].map(e => e.value).join(" ")`))
+	assert.Equal(t, "Thu 3 Dec 9:30 10:30 1 h Lisbon time", value[string](ilse, `[...document.querySelectorAll("section[aria-label=When] input:not([type=checkbox])")].map(e => e.value).join(" ")`))
 
 	// Nothing is settled but the time; the foot says so.
 	assert.Contains(t, ilse.settledAs(), "Not ready to send")

@@ -232,3 +232,29 @@ func TestWholeDaysInTheBrowser(t *testing.T) {
 	p.press("Send changes")
 	p.sees("leaves time clear", "changed whether it takes time")
 }
+
+// TestOpeningsForAllDates: a series takes the best time for all its dates at one press.
+func TestOpeningsForAllDates(t *testing.T) {
+	p := signIn(t, demo.Ilse)
+	p.keys("mLamp rota")
+	p.write("Day", "12 jan")
+	p.write("Starts", "14:00")
+	p.keys(kb.Tab)
+	p.addPerson("tome", "Tomé Akande")
+	p.addPerson("gil tav", "Gil Tavares")
+	p.press("Let it repeat…")
+	p.press("every Tuesday")
+	p.do("say how it ends", selectOption("How the series ends", "for"))
+	p.write("Number of dates", "8")
+	p.press("Done")
+	p.sees("Openings for all dates", "all 8 dates")
+	p.axe("openings for all dates")
+	head := value[string](p, `document.querySelector("section[aria-label='Openings for all dates'] li button b").innerText`)
+	p.do("take the best", clickOn(`document.querySelector("section[aria-label='Openings for all dates'] li button")`))
+	p.holds(`document.querySelector("section[aria-label='Openings for all dates'] li button").getAttribute("aria-pressed") === "true"`)
+	p.sees("held for you until", "8 dates")
+	p.tick("no link needed")
+	p.press("Send")
+	p.sees("2 silent", "booked", "8 dates")
+	assert.Contains(t, head, " – ")
+}

@@ -56,15 +56,20 @@ func (a Assigned) Changes() (n int) {
 // three different rooms are the fewest for certain; beyond that the choice is a
 // good one.
 func Over(dates []when.Span, rooms []Room) (one, each Assigned) {
-	if len(rooms) == 0 || len(dates) == 0 {
+	return OverClear(len(dates), len(rooms), func(r, d int) bool { return !rooms[r].Busy.Overlaps(dates[d]) })
+}
+
+// OverClear is Over where it is known of each room on which of the dates it is clear.
+func OverClear(dates, rooms int, isClear func(room, date int) bool) (one, each Assigned) {
+	if rooms == 0 || dates == 0 {
 		return nil, nil
 	}
-	clear := make([]set, len(rooms))
+	clear := make([]set, rooms)
 	most := 0
-	for r, room := range rooms {
-		clear[r] = newSet(len(dates))
-		for d, span := range dates {
-			if !room.Busy.Overlaps(span) {
+	for r := range clear {
+		clear[r] = newSet(dates)
+		for d := range dates {
+			if isClear(r, d) {
 				clear[r].add(d)
 			}
 		}
@@ -72,8 +77,23 @@ func Over(dates []when.Span, rooms []Room) (one, each Assigned) {
 			most = r
 		}
 	}
-	one = assign(len(dates), clear, []int{most})
-	return one, fewestRooms(len(dates), clear, one)
+	one = assign(dates, clear, []int{most})
+	return one, fewestRooms(dates, withoutWorse(clear), one)
+}
+
+// withoutWorse leaves out rooms that are clear on no date on which one before them is not:
+// that one does as well wherever they would do.
+func withoutWorse(clear []set) []set {
+	out := slices.Clone(clear)
+	for r := range out {
+		for before := range r {
+			if clear[r].without(clear[before]).size() == 0 {
+				out[r] = make(set, len(clear[r]))
+				break
+			}
+		}
+	}
+	return out
 }
 
 // set is a set of dates.
@@ -148,6 +168,9 @@ func choose(clear []set, all set, size int, chosen []int, covered set, found fun
 		first = chosen[len(chosen)-1] + 1
 	}
 	for r := first; r < len(clear); r++ {
+		if len(chosen) > 0 && clear[r].without(covered).size() == 0 {
+			continue // it adds nothing
+		}
 		choose(clear, all, size-1, append(slices.Clone(chosen), r), covered.union(clear[r]), found)
 	}
 }

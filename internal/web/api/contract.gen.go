@@ -457,6 +457,27 @@ func (e SeriesDateState) Valid() bool {
 	}
 }
 
+// Defines values for SeriesOpeningKind.
+const (
+	SeriesOpeningKindGood   SeriesOpeningKind = "good"
+	SeriesOpeningKindNearly SeriesOpeningKind = "nearly"
+	SeriesOpeningKindSoft   SeriesOpeningKind = "soft"
+)
+
+// Valid indicates whether the value is a known member of the SeriesOpeningKind enum.
+func (e SeriesOpeningKind) Valid() bool {
+	switch e {
+	case SeriesOpeningKindGood:
+		return true
+	case SeriesOpeningKindNearly:
+		return true
+	case SeriesOpeningKindSoft:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for SheetDateState.
 const (
 	SheetDateStateBusy   SheetDateState = "busy"
@@ -1650,6 +1671,31 @@ type SeriesDate struct {
 // SeriesDateState defines model for SeriesDate.State.
 type SeriesDateState string
 
+// SeriesOpening defines model for SeriesOpening.
+type SeriesOpening struct {
+	End string `json:"end"`
+
+	// Head Tuesdays, 10:00 – 11:00
+	Head  string            `json:"head"`
+	Kind  SeriesOpeningKind `json:"kind"`
+	Lines []string          `json:"lines"`
+	Room  *RoomRef          `json:"room,omitempty"`
+
+	// Start Of the first date, in the zone of the sheet.
+	Start string `json:"start"`
+
+	// Turns Every other date at another time, so that a burden is shared.
+	Turns []DraftDate `json:"turns"`
+}
+
+// SeriesOpeningKind defines model for SeriesOpening.Kind.
+type SeriesOpeningKind string
+
+// SeriesOpenings defines model for SeriesOpenings.
+type SeriesOpenings struct {
+	Items []SeriesOpening `json:"items"`
+}
+
 // SeriesRooms One room for all dates compared with a room for each.
 type SeriesRooms struct {
 	Dates int       `json:"dates"`
@@ -2026,6 +2072,15 @@ type GetSheetDatesParams struct {
 	Site      *string   `form:"site,omitempty" json:"site,omitempty"`
 }
 
+// FindSeriesOpeningsParams defines parameters for FindSeriesOpenings.
+type FindSeriesOpeningsParams struct {
+	// From Between which hours, in minutes since midnight.
+	From      int       `form:"from" json:"from"`
+	To        int       `form:"to" json:"to"`
+	Equipment *[]string `form:"equipment,omitempty" json:"equipment,omitempty"`
+	Site      *string   `form:"site,omitempty" json:"site,omitempty"`
+}
+
 // RebaseSheetParams defines parameters for RebaseSheet.
 type RebaseSheetParams struct {
 	// IfMatch The version the write is based on.
@@ -2237,6 +2292,9 @@ type ServerInterface interface {
 
 	// (POST /api/sheets/{id}/link)
 	AttachLink(c fiber.Ctx, id ID) error
+
+	// (GET /api/sheets/{id}/openings)
+	FindSeriesOpenings(c fiber.Ctx, id ID, params FindSeriesOpeningsParams) error
 
 	// (GET /api/sheets/{id}/preview)
 	PreviewSheet(c fiber.Ctx, id ID) error
@@ -3749,6 +3807,72 @@ func (siw *ServerInterfaceWrapper) AttachLink(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// FindSeriesOpenings operation middleware
+func (siw *ServerInterfaceWrapper) FindSeriesOpenings(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params FindSeriesOpeningsParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Required query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "from", query, &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter from: %w", err).Error())
+	}
+
+	// ------------- Required query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "to", query, &params.To, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter to: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "equipment" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "equipment", query, &params.Equipment, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter equipment: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "site" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "site", query, &params.Site, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter site: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.FindSeriesOpenings(c, id, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // PreviewSheet operation middleware
 func (siw *ServerInterfaceWrapper) PreviewSheet(c fiber.Ctx) error {
 
@@ -4205,6 +4329,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Get(options.BaseURL+"/api/sheets/:id/preview/:number/page", wrapper.PreviewPage)
 
 	router.Post(options.BaseURL+"/api/sheets/:id/send", wrapper.SendSheet)
+
+	router.Get(options.BaseURL+"/api/sheets/:id/openings", wrapper.FindSeriesOpenings)
 
 }
 
@@ -5572,6 +5698,36 @@ func (response AttachLinkdefaultApplicationProblemPlusJSONResponse) VisitAttachL
 	return ctx.JSON(&response.Body)
 }
 
+type FindSeriesOpeningsRequestObject struct {
+	ID     ID `json:"id"`
+	Params FindSeriesOpeningsParams
+}
+
+type FindSeriesOpeningsResponseObject interface {
+	VisitFindSeriesOpeningsResponse(ctx fiber.Ctx) error
+}
+
+type FindSeriesOpenings200JSONResponse SeriesOpenings
+
+func (response FindSeriesOpenings200JSONResponse) VisitFindSeriesOpeningsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type FindSeriesOpeningsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FindSeriesOpeningsdefaultApplicationProblemPlusJSONResponse) VisitFindSeriesOpeningsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type PreviewSheetRequestObject struct {
 	ID ID `json:"id"`
 }
@@ -5960,6 +6116,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/sheets/{id}/link)
 	AttachLink(ctx context.Context, request AttachLinkRequestObject) (AttachLinkResponseObject, error)
+
+	// (GET /api/sheets/{id}/openings)
+	FindSeriesOpenings(ctx context.Context, request FindSeriesOpeningsRequestObject) (FindSeriesOpeningsResponseObject, error)
 
 	// (GET /api/sheets/{id}/preview)
 	PreviewSheet(ctx context.Context, request PreviewSheetRequestObject) (PreviewSheetResponseObject, error)
@@ -7440,6 +7599,34 @@ func (sh *strictHandler) AttachLink(ctx fiber.Ctx, id ID) error {
 	return nil
 }
 
+// FindSeriesOpenings operation middleware
+func (sh *strictHandler) FindSeriesOpenings(ctx fiber.Ctx, id ID, params FindSeriesOpeningsParams) error {
+	var request FindSeriesOpeningsRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.FindSeriesOpenings(ctx.Context(), request.(FindSeriesOpeningsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FindSeriesOpenings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FindSeriesOpeningsResponseObject); ok {
+		if err := validResponse.VisitFindSeriesOpeningsResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // PreviewSheet operation middleware
 func (sh *strictHandler) PreviewSheet(ctx fiber.Ctx, id ID) error {
 	var request PreviewSheetRequestObject
@@ -7665,192 +7852,195 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3tchu30id+Kyj+/1V5ntqRRMnOSSJ92HL8cqLn2FHWlstVe5IPIAckcTQEmAFGDE9KVXsPe4d7JVvo",
-	"Bua1MZwRRcdJbT7EkjjEAI1Go19//ftkrtcbrYSyZnL5+2TDc74WVuTw23Xq/i/V5HKy4XY1SSaKr8Xk",
-	"ciLTSTLJxa+FzEU6ubR5IZKJma/EmrtvLHS+5nZyOSkKeNLuNu5bxuZSLScPD8nkevGO2/nKPZwKM8/l",
-	"xkrt3nO7Euxe5EZqxexKsG0urWDSsBk3ImVanU4SnNFK8FTk1ZyuFyc4Zt/M1vw3uS7Wk8uLafgvmayl",
-	"wj9Oy6lKZcVS5DDXt3ItbUmIXwuR76q3ZvBh/RWpWPAis+4VSeN9tRedky+6WSyMiL5J46fkq+pvOh+2",
-	"qp9yfS8dAekd3oSP91DzrVBLu5pcPp9S23yr74SKvMHCZwOHP58S4z+4L5uNVkYAu/6U61km1u7HuVZW",
-	"KKAl32wyOeeOv842+MR/+5fRMK3qXf9/LhaTy8n/d1adhzP81JyFceGNTXb9tOKWbYWybJtrtUwYVynb",
-	"uj9azVLN/uP9m5fsu+dff/Ofp0AQP6R74wtltkh+odw2/XOitBKTZMLnc7Gxwh2cNd/N3J9SMc+kEunk",
-	"lw4VEj/QS13geje53ojcSqQJL9/St0I/l4dkMg/DECxT7dQ/w7jhC9W89OxfYm6red2op5jUei0a06pW",
-	"jxvZZb36ZLXjs9qMcTRyzuZOpO+1XncnPduR70+5xc/bBHMf7boC7mYBcm0hc2OZ+/LphNhTmQ6Qo04Q",
-	"Git42n2LW4Jh1jEizwWbZ4Ln7r0KGJSbO6b0TKc7kKZWrM2+zXADvhcL91I/C57nfOd+z/jGCPPCdmfx",
-	"o2ZIdVYoKzOcgDSMM6Xdm8v1OTqcWLkW1CI3Qm8yQZM4FxvB8epqvlrci3zH3mmV8p1/+8UFeyNmecFB",
-	"qnZek/tdJz+4HrYfVtrGTKtPtisUhHuY4ZLdrgp28Tf2o75nF9OLvyXs/JvL6ZT9n//1v9n5d5fTKfXa",
-	"7Yrmza20K10QG/PKMS3T+HYjcik8s6Sa+S/BR27pNf6MCQNUB5BMnpCBFok7N+UeejrgjGucE45RNeWK",
-	"t/EckYfVWj5fvZXqrntaN7XrrXaPPJuS91R9MeU3qVd+X5jdrePTzguFarJIL0vfSXw6SP5ZYXY1cZ8J",
-	"fi9IWW8sz+3Q97QWht9NYKZ+CtQSX/Isu1ksuitc5HhAIqzEPSMlbLZzzCNzlvKdYRIVubzIxBWqdCud",
-	"CbYWwkq1ZFuQCdaJhUwsLNOFPQVS9O5ZMrG6O5e3fgCmcybWG7tjC50znmXI3HO9FoPG3uo87Sog+1kH",
-	"vtdD09eLhftDh7LlHdJczg96y9Zc7UAyGBTkPMucGrxYJHWaU2c0maxElsY2zKLikgvmnmLG8h3j7s9i",
-	"515UG3CmdSa4Aknvj1pLYXFnNs351h1sN5AhWXetc0Hq+7mApbnP3bQUzO2yLppW3DClmVApPS+nURL0",
-	"+7TSbCV4DuwpbeOu6/JT61ZzUsz0Xqwz4RgK79ZxY8MJIK9Lt9PlUbC6ZNn2mluMhwQIA1fSFGjuGSEs",
-	"yW8jzabI9y3u1Donl7XUOv3orlaK9AKPvXsXM1ZvDNvq/E6q5fCLH2yrd1IVUQ0LTQliaqpYzwQ96w03",
-	"Zq5T+ntmpXP7Mc/obRS/WdpinfM8ddu14cYKxtVu69ia1OwKcnBiPyf4bG1Ofgbkzq24Wop3KFMJhTsy",
-	"b2C3mhxBxnb7NocBDZuJpVSMWxTdSvxmmVbi0VJb/Gb9RdmdjJ/CUrv7RLGZ2GmVMmlN/OA7+UOMxVGZ",
-	"Yjxzc5WGrQVXlh6ivFEJBpaWwcdO+myH8u1DdHt+4saEq6W5P/Miz72B07pzCBoucmFWQx5tMVV4SRiB",
-	"4qNXaLK0uCfL3gdp2D2DC4n69yAz4oPNhZ2vaDNCieEDveVK9IrtwVZNbCRDGxblpYwqLVxdVjMjLX0J",
-	"21wXs2zEym7xC+S9IVWqt3tpvCFuCP/VQObqMig3N6zY72ht5hFG+R+FMEiUrj6zG6B3J0Fn3v/cr4Xc",
-	"BA9AScS9X1vz367x4a+nXWJ6BfQ6Io2CfjoT7v8oDtMrEEd6q5g7+yx1okppp1kWapgArIzZQczwKucL",
-	"+5PIjVbNFdVHbzD/9TCSGmnF0EdpCflWz3mWwLUAxEBCGWFtJtJhajZX9n3T6q4J5n974T7OenOs57+b",
-	"tCye0gYtLdVyAnUWK2lDsr2Yy1S8FdaidtES444N3qC21OWoDc+tnMsNV9bZQEYE5wjco1f163SL6pM0",
-	"7Qt2v2e9O2VpnHryYSWENd05y7Qpmvb6OOqnqsODHcdARHpIs4n7/5XYCmPZWhjDlyBdgRQbOAZXTKsM",
-	"DEym8yVX0oicGSGM1/ApxWeYuunOuBJZ3cCRyshUAC/LjLRqUmG5pNXFtpEv1b20oNZt3DwmycRZc3qx",
-	"iFn6VtS//mshCnAKr7hK4YcFlxnpE27tAkykWl8Yu5x84shEbpOTPqQ+8IpybV5bZvmdMN7Cd9Y/mnHz",
-	"TM/vwAqDEwk+SKFSuDunCfwowfZ032F8YUWOxgM3Ea2ttJiHS1Fn9zb5t6E0lUK0eymdx9QwQdIAvDfG",
-	"6wdfGZSOpZVIWNVaLd85BZU+DRnMgknF1mgKMX0vcsaDPQU0A729rui2wkH7AkLJROngSCPsax0X00e9",
-	"0Da5vPfHoPvmXKylSr8XC+9YaC+5tuKT8k8xF/Kgeb/HR2M3Lc0nZq43YtDwH+DJ+o27d/BgkrY9VdM+",
-	"53Tt4a8jj+42Ih23p7fwlcaWPqe2lLjWz/df68GZDOttX+z+tg/M0uIM6uL3DF1yfRAoUSH4ynMhEf1z",
-	"JmbHjl5x73QCbfEqeCOlyFJ05EGMkGcZW/F70b23hmrGfSdTq5jRv6s7ZQepaj6KQBzCESonwdUDNDoI",
-	"3mFIoLnt7d2Mbp4XN0Pdrregm1FeEXCNMrzHU2b1FVNu972TeXAsDWWJMyj2Wyli7dWL/azgfWH7HxQi",
-	"xdNNSXNHqkEb2g6bhG8mwXuFUy/ft/eMIUWiYYdHRQRePzoK0FoezALeEZ9/eZG01KXUk7vth98ZNhNO",
-	"wXQc5nmufiofY+nSOk0Z1W/JL2lXqG4RKsM+hcGpd90h3xS5XQkf+injz3UT5ulWJVRq6hoyhvndcpzE",
-	"2AhFKtYrnUl67m+d4sZC7HNTzDI5Z+HxMloqnQo212ouciUifkm3g5HcJp4VKFwUe//+49vXZbyVK6cI",
-	"J0znTrNLzSXDGPaFStltIUzKdy22jfgHi4hL3m22VpfsYnrxzcn04uTi62FWuhB3gdIxeoVnBoQqgDR+",
-	"78JcA4PWXlbbJ89qiT9I0fP3ISha7Utazlc+hNYU6pWX2/HoQucx+zHiOEcj3qn3OJpxJjYzK701gyj7",
-	"ZUg2jh7hveLtNuiEhA5kLFepYaA2Ot2Co6oDhp5EF9nGGX7hDAGhdoIw2OF73bekfJeg8ZjgKXGm4Sv3",
-	"R1TfT4GRyt8cw5S/ANskyAGnyPznJ9NvTv1wqB0mrFBgo3WO2DCt+yKidFcu2y4T4WfedrNsyysKJowb",
-	"0B4xy5H9l1jPcn3yCb9h+M5cMa40iFpQQIMn0hngbjBnI7Z44W/P915yEgOF0TDTq4K4oIf7OZIJkviX",
-	"HvWFUj3BCUPqKyAph595dLHxmS7sVT1DoPT2BjvaiffTvRkVXtEJM0yCpwVnRRHwtbJ5laFSd8OFW3GQ",
-	"BumG2VERghBk3yOE8SX+8dg8qUjQrGkI1Fz065gb7HEbW1dEo4LPXcOWz0G1cEPt37G4lopLq2ZFUeWN",
-	"Ox+v81wTvt8eR2BEpoFN25RqzpINEun0IoH8q4S548hOT8lw8kL+1h35hVczHJEwv8wJY0z50EWWsjW4",
-	"3Cw5YqYxgtwesuuHggHB0gWPrGYzwQyXqf+xHXSNZY8FqeMpSBJeFyqNR7eH+yMxXmH4WqB2BXH6S8It",
-	"6R5by1TJ5cqCDPl4+5LW9TAlx2dMdT8elRc2MO1zLZUYa/NbwZTguTCQV+Lj2d0zGVzq0UxIOm1CBKnW",
-	"E2AfRoJYCiWVcggKf3ANNZ0Dfkb17amvztNwH6+ZaGyTdqvgEYP/VZe5oTN8Rwn8xgE4otz/u7wXVWJ6",
-	"LGs73PRjM9Vredx7U+toXr4hnG2QcOh0pZZj6wo0Y1QCHpuvYsSvhVDziDEHcZSg1DZUCDAg+VKANVCG",
-	"Q0eXnkQy7tchUBlmR25lIYz9QmXm6AKAfhk793lrfYNBbtueWoJRsnrp6Lu3dITndlc+/T/JfCVUaGoc",
-	"6vT4O6W3ihQcK10YEdW0miJlbyZiQ94PWki4A/oe9lwHXtnWIer6kaq7ozepBZ96xH3ibbURufr/jqSV",
-	"CdDPWud9v86JG5YMimHEbitktjobJb0CITADJRh+4JuNUD15gsMIW5peA9wLcYPoB50R+XARF9Y7aYzP",
-	"Gc+FOyYr95s0kMM8PK80ajTumNFrUY7qzmEYeUCiBSSSdcuGCrMbfM2X5QUPPZGA4RZWn6dfozAdlrW3",
-	"we+0p+QI/A8nqOhX7HTRn9ozyLruhBHcsPV3J6F8oplKUduYSLqOKfCRvlzfPSUVfoQelwm+/Foddtji",
-	"mz/QZIhb4RuqMOnaabBOp0JTLoW0p4iz25DO9E/eq4VSyoBDy/u1g9qYgIF6/pz9F1cFz3eXLGiP49Lp",
-	"jVwqkX4f08v1mkuFCuM9z2TK3PPcFnkpyqHIOP/KMEdlp1Xeizwpi0jIW7iPd0yxXApjRTo+D8wIsfZE",
-	"H5DuVVZ+dQWZ2zs/bDNL0SvLIlvACufgD3CfzgTLBU9PD5D1MEcQ+K2zW+5QUjsyOKjnQM9GuCLqHL2j",
-	"aq6ipyKuJA08L3dCbMx7ugbkRZaBZ6aMCcHb4qUpEdm8Ne/89Ptk74/hOYj2RzzJm1wvc77+ymCq1Yja",
-	"Sl/sNtwSDXXjkWLQXEeUKiNtv7Y1gLVaXJVjsYtBb7PXoIK2pSDbuVpfjeKN3aV57c/oaRplBWXcrERM",
-	"bIMFjYGHFRaFrY3I7oVhvrLChNqkJKSqNnMjBqdC3GzVSzcVUuEZY409WTbeKmjHw49EpVATqxgobzJQ",
-	"E4gNcRxrMAe25WPgoAN7KY9x4/ptQtzfPnc2uIVLA2PwdpXKDFW/oec8e61S8pDDhx+C5TbCobnevRjp",
-	"K1jvPvTam+NN3tqFPUJOVl+iqNWf2fjXt7E9xgs93RFXQhinYfsOsbRrHFnj3XoWYa/nuMUVDbnRc6XQ",
-	"0BIypTydlRMRdNdw9qGo7XSUjr/J+DxyK4ciJ4JnLJnzeKvDDRBkkLEyy+rFqmVVu9Z3YLFxg//mYlGY",
-	"iG+4UKagCoSxXNlordwrthDYRewKuJsw3lTm5+Gd1BFwlyG/3J0sP2G0J//7uMLdmOdAQ1zZLdODTbhr",
-	"Mchk5tftwWF2gwPLuG9hl0i20squyCDFcEkFY7ziRDy5W1vTMwuydNBHS7oCvxZf2eP3xoqe8gvU+52O",
-	"TChr5s4M0a5fuOceknG1IlzdkIZzvXRszpW7fJ19E7Od9+thGLFu62F2JdQle5lzK5iR/xYmAeCQZ+yV",
-	"mANuCPvu8tl0nBk91DJqpXuEw+1L5FqCE5URX7eyAUqQx9+Z/cNZ1m3bW0nXbfbU9TX9h7VkEMYxJ2mQ",
-	"zd0bY+2kDdfeEgtUncbgaGK1iSDFbItDSgEEqRGYPeTsHJHTDgy33tgLMEGrPX96nKcJ77oLIPdQRnSa",
-	"TySHSude/s+dqbWVdhVLbIgI7+vMCPbOsY+yjoKG7XQRrrO9klqmVdoPeD78MioRUakjweGBvF7pJUEI",
-	"xETbCy/IIi462G/l1f5uRl2fZth2Z/bFE8sz11VfaPmy5ZG/r6isSscwIeEFQCPIhJd2VfMKaC5Nz4yN",
-	"PTTbCq6XEUH3Oi8TxePFfBWiC+6pK3Y+nU5RQeEAXePGHYK6VA/ml++MESL4mjowB5BDuPV5b0psge+N",
-	"E1XgDeWGbUWWXTG+dVLLoBamPSaLZTMhFAN5iilZPk25hIgR96A0u29Dtfk2hg/jDgsUqUaxlQ6sVPYS",
-	"F8XlVwaCecPSZTsEvYkG0Mij6gQViuIyxd9JcLjTNePLXES8h6NcICuS5V5kGXvOyuDJ3ut8qTXkz+gF",
-	"+HEFz7PdwBt7r4ZRVSu1k8uAHtKwLVcQGHCasvLgHT3OmiGGcg257onRszzJAyl+iTPKKN0YdiCOO6G9",
-	"melu5pWGerIll8rY0jjCAKbZCH5nrtizR4gW1LlhIj2rMgcaHjXiUOroKBl9E/PARYRm1JYJa+tFtzBE",
-	"vem+epmjgFgAciAtcAKo4G5ULUJznO+F3Tr5jpy10kVuknoGqJFqXnmvm0VEz5/vJckfA8GxrhClekqG",
-	"yQn/CdE7sHZk1LYcA5cDGbUs5fFOuLAV9QKUpwHqKAMLneNLAsYODnGCqzGezlL3+h4Mexts5xcj7Csf",
-	"bkfU3UFMWsL0PlB1g/FkuUj1bE+5Vbt81gePoGxFM55ll+zi25AMAKEK0o5La+AhvacvPHfU/IneHJu+",
-	"CofHxz2repNSrRsEbowBjRFR9OiiH5HAQ04oF/dSbAkgncdAscTXcdQKpf6spQp0JQq46qlwcFFQoOYw",
-	"FYieSQmg3toPR5RINgTUlQZkdXPmZPaJ5XdCPQW29Fwr5dNset9q5FKdSHXC7UkI+V96N58zt2a53poQ",
-	"zdZsqWnBUpbwtM0TI5QVTtVxgxVupDlXDCqP6CRdked6RFJFrbCIym8KVnFv8A4e8nGbIhLTgX15FRHc",
-	"sX0Mhci0f9Njswak6GEQd2EadFJhzEOIf2jP+4Pls0xcklMHO9JoepfaECPu00Y5iSNj5JiUKTDdakix",
-	"GyNL21BNouz4QL35veApHew4AMbrYroPHW/vYMXmVo+wq8l1SarszFm9VU4uFtRsuQHHmQ+v7ULtrNJ9",
-	"9cTDg9ZRNHXaf9yMuyQQeEG49unls2nCztlqMqrwtnIUx3Lh3osNlzkNaDIKC6t9Ma71vagQ3JX2P2Bl",
-	"ZC6WRRa5Gwdqz436WFQh6QWSYXLagt7rdVpkMQDjQ3W/vuh5LN2tMt32Y/nFFEE/Rpn6hiusADwrQsWI",
-	"G6vxIpDPL+jqrB1d79ea9Q5hqWO46G4qiI1LMLPMxdydMTMMs+o4/pXAO3vHQf/uOOhZyjVAzSLgrjcn",
-	"cRAIUF5kYphiBg/WmX2c04RWj+Mcm9Q33i+9om6YeIyZSEfrPNNGRFzjACxhNao4oSMKhTe4i+CFF7YH",
-	"/dyHZudcQahE67s2Dv2jyi546Ko0lNE+GjEku2MSxvYLSwLpYuSmS154JF4Z4tGNwEdIbZyvtBHo1Et6",
-	"EmWCgRZBBFwURkTeDYzDFjqfQcbQiDcOjTLsYQhZTiLV4PTIRCOA/1TsYQppI7XY4zgH1PS9fBPavQTG",
-	"KRA9OoCpAEFi/PNj6TxpclCvU6Un/SKWYdHuldG43gYB0PkZxRbyE1/SB2EEjGLVe4oyhAPXt1tGbKMC",
-	"a9xdFInCNG/hQbfeXoUMsu8jhQx4FDBfOSTnSNvfjoROkPkKowQATeSMB/f0wce7vDZb8kVhbdPIuiVh",
-	"yyS4fS/3WlId3muYQ7g30XbLpSXtrk8rXcsukTbx/wYRbkY5dz5xSSZBD3MjegFTZfo2FIRKM0C2CntU",
-	"SSAfawggYj5dLSy9tg3Rwx3BjxxpPowLmFT6fmxapPvhaCZNnzkSTU+tFEgCPM6RwiQeHDrB6CLcwwC3",
-	"x0PNBlj9kPsYIJskepx85lxL5Dqd4sXM2bFD8HPx8YUvD23O8PxbbLc2cBDMbCGvLHjgk7QrSdxdnyoY",
-	"Z3PFpnDQLjp4jPtidpzO/njFd+Z0yBqwu2HwA5TacGVjur2OoHpE1GsAuISEvLler7lhMx9NdntJQBlS",
-	"01ryTXfgZ1O2lmrIquJYj9cWU0s0dpVtoz3GkboFFW9/Dj6evdOha21/AMZ32y74fAVYik59WeR6zT4U",
-	"CiyUb8segBeX02nCzp/hb98iyEm92dnWT/8xJvA3wGbVLx24CLvyt30t+7dM7Ce5Y2TIPGYWkxFzs+JU",
-	"ycDNglmhiBjkit8LXxFVJhXVTtkoQ7bZ1tATpmKRcCKRhcsi1xqopT82YRVNMZLUBVlDTDWlSUzo3vJZ",
-	"Riikc3NPooWTiQP5boCDx42Iz/ZO5ZUmDcW0qeXX5FnIJqeda83bK4qYk6atzHTTd5/e6pT2HpCad8ic",
-	"lLbMUWNKb6+Yb1y9yYURChJw2qHsenmwd0IPsfOeyAz94v0ScQRbnD633vPPQ9WtRPw8M6JFV58F22ex",
-	"fjRicGvgw1qCtounVjqj79+eLKoPwtaioNWuQxKh3/LBaHNRa02aEt01ZqpFkm56qyCfsLKAZKcbdzM4",
-	"qj6SbVrdhcq6QV8fGI33lxbRYT1k4yr8AVmuQaOvLS22hIPzFWKujqfCsoNJxhra9STY5r7Fp8d1YCse",
-	"6a8acwqP70GHV8+jLeRG06taYzeSLB8ElZs2Lt5rdZYOuICrQf1X6PnQiLgRzHp3agOsX+LNpVLBa2Kp",
-	"x3ZtTOsgnF0sV2GphblRb3zu7F6y4eOIBTQAEWBhIx3DAXY8ADA8ggTxwhVF6jrX2IMTC0Riufgq2h2V",
-	"cMaWzUTRa6vLwoiMG2ipQqOTevupBwd6f4PmGuRMQJ0HUvvF+4WUZTXxphU11oikepqRSZgvYT6HQmGE",
-	"+/qJ4BJULxTsGIiCcfd5pwGa72I812v021XpCZEWao+AJYgWeGMlZLOtz/6cIq26wLS+91pgxcApcQ6L",
-	"5N3dKF9GFHoAoL3r9oHnIkXPC68eEXy+6vrLSmlIFCxwzLE9NIfPjRPLOQs1rFhwiuDUxllMKA3QrB7X",
-	"WCcmq9003ulYtURVUrvWJoDcLAVdSeqG+oRyNnZoxAiCaSVe0kbmjWKrZhN4mGKolmpXRrUz/WJoCuGO",
-	"KCvRvM1a1kDvLQ/CpP1gMZUL8ExTI3Z9+5uEoxne1msV20HBsYhZbeU2fEC+mi49HAeqpOd3MS73PRBT",
-	"zXiuC9/Y2sk+OhU1dF7cy+7wdEH2PdFr9sFd23isckf84ELfrmQGRqFvvr/gRWYNhsGlYpk0dsSxK8gD",
-	"h2NGyAHBmtrRB29naCGryu4Mo+fSn0m78nprL5qTe2YEFvte67t2tnzBXmg7Y3WF6zLIFM8xT3KEceET",
-	"K6noI6dgZyAL2M3Xo0jBFA2/F5focIEqe7gCq/Rf9Khab0mPiH9aHmuTFEq/tjxQK/XFZvW2PVvHvjOx",
-	"LBStkoaWLkOp9dE/T7mkoFJgVCnO0Mjr3qzuT/7ZPQBIKDPqUw0kLs8iiooaH1U0ispEWsEd19ZAlb2Z",
-	"CIQvnu8TmsZdgiIzAnxZSenS4iVc9rZEAIJn/X0WSiCtGMeYStvRQNrDmy0Sp3rD5ZjUQUz/pU4U3QLr",
-	"NiAR+pk08ElMs74yafTFgZx/W9N+fZL1oTAgHeW+VOY9lq+vP/et6DEBGQyAA7KPURsHElU8uU8/R14I",
-	"bFptVu95Ge7OeIT1DiPlktantRFVy7qyJnY4H4/0jpQC4oHOWv1Iu14bNyOgfRirN6ZsaTyD1q11Xh3j",
-	"3k8mGannt6wN47v6YXe/UOSMOhGmGHQkRy8t7uTGt8CNeTQ7p9JrX+7zSr9XiKq2alqYDWf6iyyLLA8V",
-	"DK1qNTvjGCDuYyndmvv9ZWiy1hohkvnHn2IFFV5a1c0UodJGQ8RVkYeOiF3h4ndiMBfHd85sMmkjc9TO",
-	"Vq24E3RnDggqWoFaIlUkjyDiZeguz4PJXXzN3ohZXvB8tx8Sx8utisBJ6LkY3F3e+9VwcAWuqqhXFzQl",
-	"IfzRigq/Q3KSPqsmXaUlkMiHFIzMC9Po0nc6Mgg1XoEcUSHcboIUWmKH/ITq7dGt+1RppC0AqfZdDYmB",
-	"7qVFrgAI08RAHQdezM07NzrDgyNOJYseMer0QS4VhfZPNXK++Po5xZrcGKIOh+z22ppdqDouhyBnWInH",
-	"YcgIZD0ciYsQqVeDhIHDTIingu4hp2dz4fEEDphhO4DvVdf9QEojVefhZ6qLVxQ/YLfBX0hlNkRRFFUD",
-	"lVoa5qPgtNf06dMh+iFlRxL2s6QJRLMCqproMa0lDzI76W5+1MH2tllPh8bbXBdkyllPjwZOgTp+X5hd",
-	"AjY9YJVDXzmIDyLoRWkiQLrw6J4L8bISs9K5jUd+pEl8s3aMXfK1AFBhZ64CGutgUN9OPxugQ5gARduP",
-	"KpKD9kGvBSAhY2G0XrDtSq+DqV5ryLlFgOKyI2cbbUPLuThi99mh7XR8+XOYT88t+0mIuy6vBRArIpbO",
-	"78XB7Y7qoMWDBnKz7GnaWPWGHjIbz/gHr2KYVunxmLwe6WdaTSKQdA8wc50AX1gzjWP0ZQ0FSWOK1qJ1",
-	"agngCZycX5xMnz2iV+ugBgNjG7mqgNJQAgZgrtss1xgJLFQN8Hlse9Bjd4ote8JGWsaG9TXh/n0FcqBn",
-	"l80fwMO90PQOz7WyOZ/bevVD6NeD4TZrmDM+8wWfi1N2rdw8rAF2fv/mJXv27Nl3jkc+3r68YtCoAMKG",
-	"8MDP6ucJcsn5ycXz2+l3l8+mP08CR0G3QqjbqF1da/Yf1y9+fAF/N/95yl6D02HBZVag34sreO13z7/+",
-	"hnlIldOfFTyGKBwzkektO+MbyWaFZR56B9bi3gotCqFvgQHYUR/lE8ZIrdhc6zspTn+ucJEvJ9jcvhbL",
-	"uJycn05Pp8EdxTdycjl5djo9fQa2jV0Bh7oZnHmAoLPfA+zPw9mcZ9mMz+EkLjGm68QOd5tynU4uJ2+k",
-	"kmb1Er+JG77hOV8L7MDyz98n0s3h10LkJRrLZWmkVrxl80IkE5S3XdAEQh2gB55rwLUix3k+HTEQgA7F",
-	"RqLNx1/cesxGK182/Wz6jFDJ+PwulGmXKQIr6A8EX3qr5zxAZVbvbr/qARCWIBAVu7rKqZwFJCpAi+Hu",
-	"yv1niQX1y0Nnv6jBqkfKnlWTB/fdGN+U4odkGmgVMppnIKmgj2f2gYAM2qBbvzf+JPrkmbCyv8BuhcIM",
-	"0q3/OhSrhe5OWoEHFgqn0KdaZfdgLkSqQ8U/RJA11qgJZvUSqjpO2bUtfYseUPcUPac1lvi7sK8g89Zt",
-	"rzD2e53uMNSjrE+y5ZtNJpHeZ/8ybaL3JlXwXQlB+9C80xwPPbT44mI6fcpXTzwDEPrK6eRQ1jDozPvl",
-	"odxeKOjVWHAUE9npT8GZ2WKnlpdW7cpqBAXJCjnjaZoLY66g8yTcrSplc25EQGJYc2t9GyziFP86VOqf",
-	"R4T1HoZ/K9dQH733wZvFwgg76QiFp9z8197lTzAAbgBG1UEjV6Dd8LlTtdE8P5w5Kl6o+GPhnUGeNVru",
-	"KG+AdBpirDmCZQMoBHi+QDI6pSNhztRMQoWxYweIbqFUmO3YWiu7cqyT8t1Vqdr0t/jvcmyY2rDL4tdD",
-	"lYs/E5u90UWNPqS0qWW513gOMtCdhlmLEYc00UN5D/isYjvQZM9+t862eYiKpr8L22i1f0SiNd4TkdBl",
-	"mzDsAIPauBFQJXc4hbAP+fg7/Rbsw+pCb5D2rAJGftyoSakZNLcGs9xfmL/77unHuKf/Lu9FyKYfck0/",
-	"J9Q3REt9qr2habyQaCzTPOwefSMRdLufe53gdCaWUCm6JAlddiYVHarex7GchZGZm29Lc32Jszh5Jc1G",
-	"G/kZlNinYvdMgvsx/LoWfdLknTimDHknYvvgr03s1czkE3CkN/prPLkWZ0pszUkICmwKytSqZYEf59DW",
-	"3/DYU3sdchAgdVlB1uHhJHPUadKrHg7eUFXdt+AsxcyT8HASvKIGSkPgggw+GEJZQXShn8KbjkP01kse",
-	"S3ccJj0Od6I+cva7TB/6j+jR7/ph1/zhVKj896Ol3HVaE3EN2j36Roch+6/zOu3/ytd5bWNoGgfM+phh",
-	"hBnUPMvc5aoXi5rvw+vOiF2RaiWGOTzciC9xwJvF4pUWZp81/qqNwQLGmF0JmWPeZS34cQU/YdCnzP9H",
-	"4EQ3zUwsLPNdCCnzyUesIhYTaTC1EanwBc7sqwPqZL6/oO9uS70b2pYMfvMx7Sq3PTeLxevFooxN0AHt",
-	"wAx/vASJHXe/lOq8jxx78Q67f/xypOsMp/f4ewy6pLqDeVWhz7KV4LkJSBpHFyG9RoEn/P8zCz7TnZlB",
-	"c31z9jv+cI0qyPjhQ3Row+2qElFh0EOjEbQP/oOwNgMtFJpGbsF540vIUplWHbo8QKvIFleY4NPo083m",
-	"XHWvnVeABvoWFnAsb3v9FY890UiE9DOc2xC/30TqHBCaqizvlabR8/zS36h3YoNQSkt5LxSb8fldUlZB",
-	"uA0MrZogs8JnwFFb41tzPUr2H2M3a9DCj93Lf4iNbZLmM2xr2ejlKW9RUOqOqzQ33/GZo1W+8Q19idQa",
-	"WaOxXisfPc6Ghob8UdMRHhgUEPAa7cCYwOA0AY8/2DssoiD+7aIGiXhOwAIcU5NFQhH7WjZRbrXH1woB",
-	"NJ8kRtkKBSjfdCduaPnmyc5kqOYVIhZbYSzGMLoi9K004IwaLUC/qHhO2Ws7anIAfZ7cQeZ+PQvNtunr",
-	"8B3P7wBPGLttGwj0OwPXJOgcW0C6gD/McCGKKtup2PjiIr0Witi+siXTka6yMPxjLzK3+qfQSVp01/UW",
-	"wDEtRFVFWVhn7E5BIC+YO9o9gkIay+ewAXzdpTrIM/FGqrTsSnycneg0Bv7M91y5vMhVNytlDDp/S+CY",
-	"pdap43BTike8Cw/nCX7PZcZnMpO2Hq6H/mt+CypfKs0lLzyg/FeG7YRxZ0/pq5ZRAE3nKe0THXWIpPOr",
-	"j/F9UUrogZ7EFz6X9vCdwtrd1hbZEiSY3Jrvc59WIQIkosbEB87gm1BAfYU4UzaHNmxo0YksM/hkw8/U",
-	"3r1bficqrOLjbQKO/5lPaxP5uMcPl8ojba+JaqHunn7vUSL/xCqHLzLvkvZFliHHHicbCYf2UNqkQlhO",
-	"AJ1XeFr0AvKqn59/O8VuGtuV9jBIXgsJuPgdm6F5Sgb44XBuB7vgYOJ/uLeNZO6QErqH/hB5cDcepL/P",
-	"8N8kRB1QSf/KQKZ8lPIGkzwHGGxpmQ36lPZa6JFGGGjngxqwRbLF643Uy6GprgHnoxvnRZeCvSQiqe6D",
-	"KVJ2j6PGeTYdEux5h53n0TXgURKrojmEc4dPDBYHxyI/8OSb7myGdts/voTsyebFMwKnwoqEAVlBd3SL",
-	"O6p62Amxt7VC2BBQLcBe86CbWAtGnd6Qzw15maFvEcYZvRtaLhAgyolcj1NOHvdH6ZAd/nrjoad2oYzr",
-	"/OTi2Z7Q5ZEcPdUw5W6eP0++EC9P2Tyth0WfTj9K6AyaEhgoeMszeSdCKjA6xLFxH/rNsRa92xKLfa/1",
-	"XZWK7OsRc8GMRaQayjN7CMv9wRHQel+yA9zsT6/+hsweeF0msAqylWMml+rGtzXeG9fBjDife1DThT4I",
-	"e/ISCtqOrAJVqUoxN7+HHTlSuhwO/plNKDpT8UNIT7xq1BXKMpXEVxj+4TvVYkbT5MZWCROdqFdWcsFN",
-	"15UgnolvQvOh/az8WqXHSZ0zJUBP1OT0GD5/apvTryFyWQF4vdXFfCXS4O5/smKp2Mm/2Qj1oVZneAy/",
-	"Zy3Gtu/8nx8/sPcCIi2+EvXJi9HwD2epNAH7eRNBDc/11jAj7kXOM5yOYXxLXfWvcLDyBBwlhaHxjkcn",
-	"L7pVKVjGFSAzGrbmqQjq9Bq0GqeXpznfquORf5ELs+qxD3zMAFQyD7XHrks42DuxKQuEnP2AoRxp2DaX",
-	"1grF3I1hIRcR0Y1ZoVKRM1+AzqYePV8x6BXttcM5zzKRszW/E1TBl5txdRD/sGj38fYkmGwxnarOgZPR",
-	"zMYRCLTkNtS1j8FqSTQ4/9favsdmY1Im0j/QUennyEJI19c/KqvBElpIkaWGzcRcr0W9K5ivtJYWuo/N",
-	"BMRiE8CPCBFz+G6JSYz5SmF4QvXh9yLs1iPzQhMKrqM2CzjyRW50jk2kjZ8ImQC82/hmwoPrgo9klPmm",
-	"AF9IDo7bpvS4EumshCwmr4of9LaGhdtoB1oLPvsNdrxI1wSv9JZZzdYCSoGhNNXxiK8fX0T8STVA6EEO",
-	"5D+DT/bo6jXSKwpAYIW5YkorUTWx8LAPeYWj5PUA81QZmYfJVIprQysKWrn8R9keoxbH8J0ynDzSa8HW",
-	"6MK+YgCJyPiSS1WjCT6NdvEi11Tuyg86Sx8XCCzj5kdiBGzCQed+gRfXqaErkR1btgREr6jKk+vNWwSI",
-	"+iMTHEvYeNChvgAVgq7fspbPVyW5nv7uq73gy0tCBYvCKUlui3yKixII1pgmTC78j9j97qhcvcnFvRTb",
-	"qLfmJ/z86Nqwf4+J5kdAwpJP8dw6hXApbBn/0bkz2byL7IvQnXtoffa7KtYzkT/sI3qtzOFIVK9XOXRb",
-	"yq2FMXwpnGltxW9/NEnpWhYk5bAc5vMBEfJBG3e24Uuxb/cglDUsSWNl19keZzS1P1jHE+A9cnBxV/ge",
-	"ZKrGBzEvcml3Jz/pTM53x/aA/0n3Oxcz7pt7H3Lltewfy3PbqDrwehpkuNo2XgvqrVsqy9hN7kCD95e/",
-	"sF/qzHhA1yfUVz4IlR7uYwB+xlNZcfR1KtYbbYWa707+IXajAMbWUoXfv/3M5pkbgbLy0cxCSxlcq4Zt",
-	"j4IUV9/xre+hHg3xWr0JTS2+NPtmgL7YFAhHCCO1LCtu6gU1VmdphfCPTUJrmpbHFynz+LGwMAGzrEye",
-	"Ch0urxq5Fc5qq8IJATq9BTTApX2j88PqCv9yWxcOwVaIO9NXYwbo6HuQGb7sBKVvavlJF9/+gflJQMo4",
-	"GOYTpBjjbv4C7zAivw/bVeTZ5HJy5syK/xsAAP//",
+	"7L3tchs31id+Kyj+/1V5ntq2RMnOJJE+bDl+megZe5y1lXLVzuQDyD5kY9QEmAZaDCflqr2HvcO9ki2c",
+	"A/Qr0OwWRcdJbT44kthEAwcHB+f1d36bLdVmqyRIo2dXv822vOAbMFDgbzep/VfI2dVsy002S2aSb2B2",
+	"NRPpLJkV8EspCkhnV6YoIZnpZQYbbr+xUsWGm9nVrCzxSbPf2m9pUwi5nn36lMxuVm+5WWb24RT0shBb",
+	"I5R9z20G7B4KLZRkJgO2K4QBJjRbcA0pU/JsltCMMuApFPWcblZPaMyhmW34r2JTbmZXl3P/XzLbCEl/",
+	"nFdTFdLAGgqc6xuxEaYixC8lFPv6rTl+2HxFCite5sa+Imm9r/Gii+CL3q1WGqJvUvRp8FXNN12MW9WP",
+	"hboXloDhHd76jw9Q8w3ItclmV8/moW2+VXcgI28w+NnI4S/mgfE/2S/rrZIakF1/LNQih439camkAYm0",
+	"5NttLpbc8tf5lp74b//SCqdVv+v/L2A1u5r9f+f1eTinT/W5Hxff2GbXjxk3bAfSsF2h5DphXKZsZ/9o",
+	"FEsV+4/3r1+w7559/c1/niFB3JD2jc+l3hH5Qdpt+sdMKgmzZMaXS9gasAdnw/cL+6cUlrmQkM5+7lEh",
+	"cQO9UCWtd1uoLRRGEE149ZahFbq5fEpmSz9MgGXqnfqHH9d/oZ6XWvwLlqae1zv5GJPabKA1rXr1tJF9",
+	"1mtOVlk+a8yYRgvOWd9B+l6pTX/Si33w/Sk39HmXYPajfV/AvVuhXFuJQhtmv3w2C+ypSEfIUSsItQGe",
+	"9t9il6CZsYzIC2DLHHhh3yuRQbm+Y1ItVLpHaWpgow9thh3wPazsS90seFHwvf0951sN+rnpz+LvihHV",
+	"WSmNyGkCQjPOpLJvrtZn6fDEiA2EFrkFtc0hTOICtsDp6mq/Gu6h2LO3SqZ8795+eclew6IoOUrV3msK",
+	"t+vBD27G7YcRpjXT+pNdRoLwADNcsdusZJd/YX9X9+xyfvmXhF18czWfs//zv/43u/juaj4PvXaXhXlz",
+	"J0ymysDGvLRMyxS9XUMhwDFLqpj7En5kl97gz5gwIHWAyOQI6WmR2HNT7aGjA824wTn+GNVTrnmbzlHw",
+	"sBrDl9kbIe/6p3XbuN4a98jTefCeai6m+mbold+Xen9r+bT3QpBtFhlk6TtBT3vJvyj1viHuc+D3EJT1",
+	"2vDCjH1PZ2H03QRn6qYQWuILnufvVqv+ClcFHZAIK3HHSAlb7C3ziIKlfK+ZIEWuKHO4JpUuUzmwDYAR",
+	"cs12KBOMFQs5rAxTpTlDUgzuWTIzqj+XN24ApgoGm63Zs5UqGM9zYu6l2sCosXeqSPsKyGHWwe8N0PTV",
+	"amX/0KNsdYe0l/OD2rENl3uUDJoEOc9zqwavVkmT5qEzmswyyNPYhhlSXApg9immDd8zbv8Me/uixoAL",
+	"pXLgEiW9O2odhcWe2bTgO3uw7UA6yLobVUBQ3y8Al2Y/t9OSOLerpmjKuGZSMZBpeF5WowzQ72OmWAa8",
+	"QPYUpnXX9fmpc6tZKaYHL9YFWIaiu3Xa2HgCgtel3enqKBhVsWx3zR3GIwL4gWtpijR3jOCX5LYxzKbE",
+	"9x3uVKoILmutVPqTvVpDpAc69vZdTBu11Wynijsh1+MvfrSt3gpZRjUsMiUCU5PlZgHhWW+51kuVhr+n",
+	"M1WYn4o8vI3wqwlbrEtepHa7tlwbYFzud5atg5pdGRw8sJ8zerYxJzeD4M5lXK7hLcnUgMIdmTeyW0OO",
+	"EGPbfVvigJotYC0k44ZEt4RfDVMSHiy14VfjLsr+ZNwU1sreJ5ItYK9kyoTR8YNv5U9gLE7KFOO5navQ",
+	"bANcmvAQ1Y0aYGBhGH5spc9uLN9+im7Pj1xrf7W092dZFoUzcDp3ToCGqwJ0NubRDlP5l/gRQnz0kkyW",
+	"Dvfk+XsvDftncCVI/x5lRnwwBZhlFjYjJIwf6A2XMCi2R1s1sZF02LCoLmVSafHqMoppYcKXsClUucgn",
+	"rOyWvhC8N4RM1e4gjbeBG8J91ZO5vgyqzfUrdjvamHmEUf5HCZqI0tdn9iP07sTrzIef+6UUW+8BqIh4",
+	"8Gsb/usNPfz1vE9Mp4DeRKSR108XYP8lcZheozhSO8ns2WepFVVSWc2ylOMEYG3MjmKGlwVfmR+h0Eq2",
+	"V9QcvcX8N+NIqoWBsY+GJeQbteR5gtcCEoMIpcGYHNJxajaX5n3b6m4I5n874T7NerOs576bdCyeygat",
+	"LNVqAk0Wq2gTZHtYihTegDGkXXTEuGWD16Qt9TlqywsjlmLLpbE2kAbvHMF79Lp5ne5IfRK6e8Ee9qz3",
+	"pyy0VU8+ZABG9+cs0rZoOujjaJ6qHg/2HAMR6SH0Nu7/l7ADbdgGtOZrlK5Iii0eg2umZI4GJlPFmkuh",
+	"oWAaQDsNP6T4jFM37RmXkDcNHCG1SAF5WeRBqyYFw0VYXewa+ULeC4Nq3dbOY5bMrDWnVquYpW+g+fVf",
+	"SijRKZxxmeIPKy7yoE+4sws4kXp9fuxq8oklU3CbrPQJ6gMvQ67NG8MMvwPtLHxr/ZMZt8zV8g6tMDyR",
+	"6IMEmeLdOU/wR4G2p/0O4ysDBRkPXEe0tspiHi9Frd3b5t+W0lQJ0f6ldBFTwyBIA/TeaKcffKVJOlZW",
+	"YsCqVnL91iqo4dOQ4yyYkGxDphBT91Aw7u0ppBnq7U1FtxMOOhQQSmZSeUdawL5WcTF90gttW4h7dwz6",
+	"by5gI2T6PaycY6G75MaKn1R/irmQR837PT0au2nDfKKXagujhv+ATzZv3IODe5O066maDzmnGw9/HXl0",
+	"v4V02p7e4ldaW/ostKWBa/3i8LXuncm43u7F7m57zywdzghd/I6hK673AiUqBF86LgxE/6yJ2bOjM+6c",
+	"TqgtXntvpIA8JUcexgh5nrOM30P/3hqrGQ+dTCVjRv++6ZQdpaq5KELgEE5QOQNcPUKjw+AdhQTa297d",
+	"zejmOXEz1u16i7pZyCuCrlFG93jKjLpm0u6+czKPjqWRLLEGxWErBTZOvTjMCs4XdvhBgJROd0iaW1KN",
+	"2tBu2MR/M/HeK5p69b6DZ4woEg07PCgi8OrBUYDO8nAW+I74/KuLpKMupY7cXT/8XrMFWAXTcpjjueap",
+	"fIilG9Zpqqh+R34Jk5G6FVAZDikMVr3rD/m6LEwGLvRTxZ+bJszjrQpkqpsaMoX57XKsxNiCDCrWmcpF",
+	"eO5vrOLGfOxzWy5ysWT+8SpaKqwKtlRyCYWEiF/S7mAkt4nnJQkXyd6//+nNqyreyqVVhBOmCqvZpfqK",
+	"UQz7UqbstgSd8n2HbSP+wTLikrebreQVu5xffvNkfvnk8utxVjrAnad0jF7+mRGhCiSN2zs/V8+gjZc1",
+	"9smxWuIOUvT8ffCKVveSFsvMhdDaQr32clseXakiZj9GHOdkxFv1nkbT1sRmOlM7PYqyX4Zk4+QRPije",
+	"br1OGNCBtOEy1QzVRqtbcFJ10NAT5CLbWsPPnyEk1B4CBjt+r/+WlO8TMh4TOiXWNHxp/0jq+xkyUvWb",
+	"ZZjqF2SbhDjgjJj/4sn8mzM3HGmHCSsl2mi9IzZO676MKN21y7bPRPSZs90M2/GaggnjGrVHynJk/wWb",
+	"RaGefKRvaL7X14xLhaIWFVDvibQGuB3M2ogdXvjLs4OXnKBAYTTM9LIMXNDj/RzJjEj884D6ElI90QkT",
+	"1FdQUo4/8+Ri4wtVmutmhkDl7fV2tBXvZwczKpyi42eYeE8LzSpEwFfSFHWGStMN52/FURqkHWYfihD4",
+	"IPsBIUwvcY/H5hmKBC3ahkDDRb+JucEetrFNRTQq+Ow1bPgSVQs71OEdi2uptLR6ViGqvLbn41VRqIDv",
+	"d8ARGJFpaNO2pZq1ZL1EOrtMMP8qYfY4srOzYDh5JX7tj/zcqRmWSJRfZoUxpXyoMk/ZBl1uJjhiriiC",
+	"3B2y74fCAdHSRY+sYgtgmovU/dgNusayx7zUcRQMEl6VMo1Ht8f7IyleofkGSLvCOP1VwC1pH9uIVIp1",
+	"ZlCG/HT7IqzrUUqOy5jqfzwpL2xk2udGSJhq8xtgEngBGvNKXDy7fya9Sz2aCRlOmwAv1QYC7ONIEEuh",
+	"DKUcosLvXUNt54CbUXN7mqtzNDzEazoa2wy7VeiI4T/1Za7DGb6TBH7rAJxQ7v9V3EOdmB7L2vY3/dRM",
+	"9UYe98HUujAvvws42zDh0OpKHcfWNWrGpAQ8NF9Fwy8lyGXEmMM4ildqWyoEGpB8DWgNVOHQyaUnkYz7",
+	"jQ9U+tkFt7IEbb5QmTm5AGBYxi5d3trQYJjbdqCWYJKsXlv6Hiwd4YXZV0//z2C+Eik0DQ61evydVDsZ",
+	"FByZKjVENa22SDmYidiS96MW4u+AoYcd16FXtnOI+n6k+u4YTGqhpx5wnzhbbUKu/r8jaWWA+lnnvB/W",
+	"OWnDklExjNhtRczWZKNkUCB4ZggJhh/4dgtyIE9wHGEr02uEeyFuEP2g8kA+XMSF9VZo7XLGC7DHJLO/",
+	"CY05zOPzSqNG455ptYFqVHsO/cgjEi0wkaxfNlTq/ehrviov+DQQCRhvYQ15+hUJ03FZe1v6TndKlsB/",
+	"s4Iq/Iq9KodTe0ZZ170wgh22+e7El0+0UykaGxNJ19ElPTKU63ugpMKNMOAyoZffyOMOW3zzR5oMcSt8",
+	"GypMurEarNWpyJRLMe0p4uzWQWf6R+fVIiml0aHl/NpebUzQQL14xv6Ly5IX+yvmtcdp6fRarCWk38f0",
+	"crXhQpLCeM9zkTL7PDdlUYlyLDIuvtLMUtlqlfdQJFURSfAWHuIdXa7XoA2k0/PANMDGEX1EuldV+dUX",
+	"ZHbv3LDtLEWnLEO+whUu0R9gP10AK4CnZ0fIepwjCvzO2a12KGkcGRrUcaBjI1pR6By9DdVcRU9FXEka",
+	"eV7uALb6fbgG5Hmeo2emignh2+KlKRHZvNNv3fSHZO/f/XMY7Y94kreFWhd885WmVKsJtZWu2G28Jerr",
+	"xiPFoIWKKFVamGFtawRrdbiqoGIXTd5mp0F5bUtitnO9vgbFW7sb5rU/oqdpkhWUc51BTGyjBU2Bh4yK",
+	"wjYa8nvQzFVWaF+blPhU1XZuxOhUiHc7+cJOJajwTLHGHi0bL/Pa8fgjUSvUgVWMlDc5qgmBDbEcqykH",
+	"tuNj4KgDOylPcePmbRK4v13urHcLVwbG6O2qlJlQ/YZa8vyVTIOHHD/84C23CQ7Nzf75RF/BZv9h0N6c",
+	"bvI2LuwJcrL+Uohaw5mNf34b22G8hKc74Urw47Rs3zGWdoMjG7zbzCIc9Bx3uKIlNwaulDC0hEhDns7a",
+	"iYi6qz/7WNR2NknH3+Z8GbmVfZFTgGdMMOfxVvkbwMsgbUSeN4tVq6p2pe7QYuOa/l/AqtQR33ApdRkq",
+	"EKZyZa2UtK/YYWCXsCvwbqJ4U5WfR3dST8Bd+fxye7LchMme/O/TCndjngOFcWW7TAc2Ya9FL5OZW7cD",
+	"h9mPDizTvvldCrKVkiYLBinGSyoc4yUPxJP7tTUDswiWDrpoSV/gN+IrB/zeVNFTfSH0fqsjB5Q1fafH",
+	"aNfP7XOfkmm1Ily+CxrOzdKxJZf28rX2Tcx2PqyHUcS6q4eZDOQVe1FwA0yLf4NOEDjkKXsJS8QNYd9d",
+	"PZ1PM6PHWkaddA9/uF2JXEdwkjLi6la2SIng8bdm/3iWtdv2RoTrNgfq+tr+w0YyCOOUkzTK5h6MsfbS",
+	"hhtviQWqzmJwNLHaRJRipsMhlQDC1AjKHrJ2DhRhB4Zdb+wFlKDVnX94nMcJ79oLoHBQRuE0n0gOlSqc",
+	"/F9aU2snTBZLbIgI75tcA3tr2UcaS0HN9qr019lBSS3SOu0HPR9uGbWIqNUR7/AgXq/1Ei8EYqLtuRNk",
+	"ERcd7rd0an8/o25IM+y6M4fiidWZ66svYfmy45G/Z6GsSsswPuEFQSOCCS/dquYMaS70wIy1OTbbCq+X",
+	"CUH3Ji8HisfLZeajC/apa3Yxn89JQeEIXWPHHYO61AzmV++MEcL7mnowB5hDuHN5bxJ2yPfaiir0hnLN",
+	"dpDn14zvrNTSpIUph8li2AJAMpSnlJLl0pQriBi4R6XZfhurzXcxfBh7WLBINYqtdGSlspO4JC6/0hjM",
+	"G5cu2yPou2gALXhUraAiUVyl+FsJjne6YnxdQMR7OMkFkgVZ7nmes2esCp4cvM7XSmH+jFqhHxd4ke9H",
+	"3tgHNYy6WqmbXIb0EJrtuMTAgNWUpQPvGHDWjDGUG8h1j4ye5UjuSfFznFEm6ca4A3HcCeXMTHszZwrr",
+	"ydZcSG0q44gCmHoL/E5fs6cPEC2kc+NEBlaljzQ8GsQJqaOTZPS7mAcuIjSjtoxf2yC6hQ7Umx6qlzkJ",
+	"iAUiB4YFjgcV3E+qRWiP8z2YnZXvxFmZKgudNDNAtZDL2nvdLiJ69uwgSX4fCI5NjSg1UDIcnPAfEL2D",
+	"akcmbcspcDmIUatSHueE81vRLEB5HKCOKrDQO75BwNjRIU50NcbTWZpe36Nhb73t/HyCfeXC7YS6O4pJ",
+	"K5jeT6G6wXiyXKR6dqDcqls+64JHWLaiGM/zK3b5rU8GwFBF0I5LG+Ahg6fPP3fS/InBHJuhCoeHxz3r",
+	"epNKrRsFbkwBjQlR9OiiH5DAE5xQAfcCdgEgnYdAscTXcdIKpeGspRp0JQq46qhwdFGQp+Y4FSg8kwpA",
+	"vbMfliiRbAisK/XI6vrcyuwnht+BfAxs6aWS0qXZDL5Vi7V8IuQTbp74kP+Vc/NZc2tRqJ320WzF1ios",
+	"WKoSnq55okEasKqOHay0Iy25ZFh5FE7ShaJQE5IqGoVFofwmbxUPBu/wIRe3KSMxHdyXlxHBHdtHX4gc",
+	"9m86bFaPFD0O4s5PI5xUGPMQ0h+68/5g+CKHq+DU0Y7UKrxLXYgR+2mrnMSSMXJMqhSYfjUk7KfI0i5U",
+	"E1QdH0Jvfg88DQc7joDxupwfQsc7OFi5vVUT7OrgukSo7MxavXVOLhXU7LhGx5kLr+197axUQ/XE44PW",
+	"UTT1sP+4HXdJMPBCcO3zq6fzhF2wbDap8LZ2FMdy4d7DlosiDGgyCQurezFu1D3UCO5SuR+oMrKAdZlH",
+	"7saR2nOrPpZUyPACg2HysAV90Ou0ymMAxsfqfkPR81i6W226HcbyiymCbowq9Y1WWAN41oSKETdW4xVA",
+	"Pr8MV2ftw/V+nVnvCZY6hotup0LYuAFmFgUs7RnT4zCrTuNf8bxzcBzy706Dng25BkKz8Ljr7UkcBQJU",
+	"lDmMU8zwwSazT3OahNXjOMcmzY13S6+p6yceY6ago3WZKw0R1zgCSxhFKo7viBLCG9xH8MJLM4B+7kKz",
+	"Sy4xVKLUXReH/kFlF9x3VRrLaD9pGJPdMfNju4UlnnQxcodLXngkXunj0a3Ah09tXGZKAzn1koFEGW+g",
+	"RRABV6WGyLuRcdhKFQvMGJrwxrFRhgMMIapJpAqdHjm0AviPxR66FCZSiz2Nc1BNP8g3vt2LZ5yS0KM9",
+	"mAoSJMY/f6+cJ20OGnSqDKRfxDIsur0yWtfbKAA6N6PYQn7k6/BBmACjWPeeChnCnuu7LSN2UYE17S6K",
+	"RGHat/CoW++gQobZ95FCBjoKlK/sk3OEGW5HEk6Q+YqiBAhNZI0H+/TRx7u6NjvyRVJt08S6JTBVEtyh",
+	"lzstqQnvNc4hPJhou+PCBO2uj5lqZJcIk7j/exGuJzl3PnIRTIIe50Z0AqbO9G0pCLVmQGzl96iWQC7W",
+	"4EHEXLqaX3pjG6KHO4IfOdF8mBYwqfX92LSC7oeTmTRD5kg0PbVWIAPgcZYUOnHg0AlFF/EeRrg97ms2",
+	"0OrH3EcP2STI4+Qy5zoi1+oUzxfWjh2Dn0uPr1x5aHuGF99Su7WRg1BmS/DKwgc+CpOJwN31sYZx1tds",
+	"jgftsofHeChmx8PZHy/5Xp+NWQN1N/R+gEobrm1Mu9cRVI+Ieo0Al5iQt1SbDdds4aLJdi8DUIahaa35",
+	"tj/w0znbCDlmVXGsxxtDqSWKusp20R7jSN0Qirc/Qx/PwemEa21/QMa32w58mSGWolVfVoXasA+lRAvl",
+	"26oH4OXVfJ6wi6f027cEctJsdrZz03+ICfwNsln9Sw8uwmTutm9k/1aJ/UHumBgyj5nFwYi5znioZODd",
+	"ihmQgRhkxu/BVURVSUWNUzbJkG23NXSEqVnEn0hi4arItQFq6Y6NX0VbjCRNQdYSU21pEhO6t3yRBxTS",
+	"pb4PooUHEweK/QgHjx2Rnh2cyksVNBTTtpbfkGc+mzzsXGvfXlHEnDTtZKbrofv0VqVh70FQ8/aZk8JU",
+	"OWpMqt01c42rtwVokJiA0w1lN8uDnRN6jJ33SGboF++XiCPY0vS5cZ5/7qtuBeHn6QktuoYs2CGL9ScN",
+	"o1sDH9cStFs8lak8fP8OZFF9ANOIgta7jkmEbstHo81FrTWhK3TXmKkWSboZrIJ8xMqCIDu9szeDpeoD",
+	"2abTXaiqG3T1gdF4f2URHddDNq7CH5Hl6jX6xtJiSzg6XyHm6ngsLDucZKyh3UCCbeFafDpcB5bxSH/V",
+	"mFN4eg86unoebCG3ml41GrsFyfIBQrlp0+K9RuXpiAu4HtR9JTyfMCJuBLPenloP65c4c6lS8NpY6rFd",
+	"m9I6iGYXy1VYK9Dv5GuXO3uQbPQ4YQGNQARYmUjHcIQd9wAMDyBBvHBFBnWdG+rBSQUisVx8Ge2OGnDG",
+	"Vs1EyWurqsKInGtsqRJGJ3X20wAO9OEGzQ3IGY86j6R2i3cLqcpq4k0rGqwRSfXUE5MwX+B8joXC8Pf1",
+	"I8ElyEEo2CkQBdPu814DNNfFeKk25Ler0xMiLdQeAEsQLfCmSsh2W5/DOUVK9oFpXe81z4qeU+IcFi02",
+	"ggjYRtgV5HpI6IRdzCtvwgW5uH7XqqCHFvEEBGNd9WClipM5TdDGqsq3P6uykIGdf4Wpb8r1NDHAuKmA",
+	"9ylyqJWDQmCLskgB1WE06dNpDYHCd8zkKiS/koP8dLT+1ubOh2ed0jiR7NJ30hXL+U4X5NWx07EkJv8i",
+	"rx8Bvsz6XuHqzg+U5XDKJD82U9WOE8us9JXaVFZNEOya7z1TkvPoMbiFpvFWxWqC6sLxjdIeymkdORF2",
+	"qI+kTcSuBphAMCXhRdiV8k6yzCvfDWwRXxPYrf/r5rPGMEO8JlTVWzrPTFcGxIvgqDTF+wWqBTimaRC7",
+	"uf1twoUZ3jQrcruh76m4cF0Tzn8QfHW4wHYadJha3sW43HX6TBXjhSpd+3YrJ8MJ176/6EF2x6fLYHcf",
+	"tWEfrHJKx6qwxPeBol0mcnR9FNSne8XL3GhK9hCS5UKbCceuDB44GjNCDgxJNo4++vR9o2RZ9SCZPJfh",
+	"fPHMWWeDmGX2mQkdBw76mBpny5Wl+uZKRtXoRaMcTgVlA08woV36cCjGzkPgSpjrbufrsNJwiprfwxW5",
+	"FRFLAhW9Osmd4gbG+YsmRPkNjzUD8wWOO+6plbqSymZzqp1l3wWsSxk2vHzjorHU+sk9H3K8Yj3MpIKz",
+	"sfkFB2sXPrpnD8B8kcxoTtWTuDqLJCoafFTTKCoTw2bctOYdsupAFsCx48UhoantJQi5BvTYJpXjlleg",
+	"8LsK5wqfdfdZrfJOY0ypzGS4+PEtRQOnesvFlARZSnIPnahwo7dbj7fpZtJC4dHtKuKk1f0JFXvTsPFc",
+	"KcGxYDc9E7YyWR1itbOnVpQyR2n2aOYekWNPNieSqObJQ1Yo8YJn03qzBs/LeKfdA3xUOFIhwvq00lA3",
+	"Zqwqv8fz8UQfYCUgPoVzs38KBxhaNyNi2mijtrpq3L3ABsVNXp0SxEpmeVDP71gb2vWupB6WvpSfdCJK",
+	"pOlJjkFa3Imta/Qc89v3TqXTvuzntX4vCTswa/tRWiGj53keWR4pGEo2KtOmMUDck1g57w+bvmSyNtp9",
+	"BrPsP8bKhpy0apopINNW28+sLHzfz75wcTsxmovjO6e3uTCROSprq9bcibozR5wgJVEtETKSLRPxpfWX",
+	"5yATL79mr2FRlLzYHwZ+cnKrJnDiO4t6p67z8bbcuJ6rauo1BU1FCHe0osLvmMy7z6pJ18k3QXzPkB/t",
+	"uW71ojybGGqdrkBOqIPvtvryjd99Fk799ujWfaw10g5MWveuxvRX505DuFcdgy4deTG379zoDI/3y3kW",
+	"PWFs9YNYy1BPi1C78suvn4VYk2sdqDYL9jTuzM7X1ldDBGdYi8dx+B/Bqs8g+kekKhPTYo4zIR4LoCo4",
+	"PVOAQ804YobdwIBTXQ8HBiaqzuPPVN8fHj9gt95fGMrfiWKFyhb2utDM5XqEvaaPn/QzDJw8kbCfJRkm",
+	"mvtSV/5PaaB6lNkZ7lkZOtjONhvoQ3pbqDKYWDnQiYSHoEu/L/U+QZseEfmxeyJGwQnapTIRMCl+cmeR",
+	"ePGUzlRh4vFNoRO2AJwBRuj5BhA625qriDk8Grq617UJ6eAnEKLtTzKSaflBbQDxvqn8X63YLlMbb6o3",
+	"2s7uCIa76jvbxZRRYgkn7LE8tmmUK/L38xm4ZT8C3PV5zUO1BTJG+D0c3dSrCc09aiA7y4HWpHUH9DGz",
+	"cYx/9CrGaZUOdczpkW6m9SQ8SQ/AjzcJ8IW1jDlF92FfdjelNDNajZkgasaTi8sn86cP6Eg8qo3G1HbF",
+	"0mORVLAYlNG5KBRFAkvZgDWf2gT31P2Qq87HkcbIfn3tphauzt7Ts8/mn9DDvVLhHV4qaQq+NM0aH9+V",
+	"isJtRjNrfBYrvoQzdiPtPIxGdn7/+gV7+vTpd5ZHfrp9cc2wHQeGDfGBf8p/zohLLp5cPrudf3f1dP7P",
+	"WSu9A6uTGlfXhv3HzfO/P8e/6/88Y5TGseIiL8nvxSW+9rtnX3/DHHDQ2T8lPkZYMwvI1Y6d861gi9Iw",
+	"BzCFa7FvxUac2J1DI7iui/KB1kJJtlTqTsDZP2v076vZf8FmUahGLONqdnE2P5t7dxTfitnV7OnZ/Owp",
+	"2jYmQw61Mzh3MFjnv3lwq0/nS57nC77Ek7immK4VO9xuyk06u5q9FlLo7AV9kzZ8ywu+Aeoz9I/fZsLO",
+	"4ZcSigpz6KoyUmveMkUJyYzkbR8aJKAOhAdeKkRvC47zbD5hIITWio0UNh9/tuvRWyUdOMDT+dOASsaX",
+	"dx6MoEoRyLALFn7pjVpyDwhbv7v7qk+II4aBqNjVVU3l3OOtISYSt1fuPyrEs58/9fYrNFj9SNWZbfbJ",
+	"fjfGN5X4CTINNsSZzDOYVDDEM4egbkZt0K3bG3cSXfKMX9mfYLd8+VHQrf/Kl2T6HmZKogcWywPJp1pn",
+	"91AuRKo8rgVGkBVVYgIzao21S2fsxlS+RQcbfUae0wZL/BXMS8wvt9sL2nyv0j2FeqRxqeR8u80F0fv8",
+	"X7pL9MGkCr6vgJY/te80y0OfOnxxOZ8/5qtnjgEC+srZ7FjW0OTM+/lTtb1Ytq6orC4mstMfvTOzw04d",
+	"L63cVzU3EpMVCsbTtACtr7G/Kt6tMmVLrsHjjWy4Ma7ZW+AU/zJW6l9EhPUBhn8jNogCcPDBd6uVBjPr",
+	"CYXH3PxXzuUfYADaAIqqo0YuUbvhS6tqk3l+PHPUvFDzx8o5gxxrdNxRzgDptX3ZcIKER+gT9HyhZLRK",
+	"R8KsqZn4OnrLDhjdIqmw2LONkiazrJPy/XWl2lhtnaQI/uMjAUzovnCwHOunNu6y+OVY5eKPxGavVdmg",
+	"T1DaNGo5GjyHdRZWw2zEiH2a6LG8h3xWsx1qsue/GWvbfIqKpr+C+at90Nu5JyRa6z0RCV01w6M+R6SN",
+	"a8Ba0OMpRN32p9/pt2gf1hd6i7TnNfz3w0ZNKs2gvTVUy/FcI91OdE//VdyDrxkZc00/C6hvhAn8WHsT",
+	"pvFKkLEc5mH76GtB0PLD3GsFpzWxQKbkkgzosgshw6HqQxzLmR+Z2fl2NNcXNIsnL4XeKi0+gxL7WOye",
+	"C3Q/+l83MCRN3sIpZchbiO2DuzapIzkTj8CRzuhv8OQGziXs9BMfFNiWIVOrkQV+mkPbfMNDT+2Nz0HA",
+	"1GWJWYfHk8xSp02vZjh4G8IuuEVnKWWe+IcT7xXVWBpCVTluOwLKCmFo/ejfdBqid17yULrTMOlpuJP0",
+	"kfPfRPpp+Iie/K4fd80fT4Xafz9Zyt2kDRHXot2Db3Qccvg6b9L+z3ydNzYmTGPfmSFmGFEGNc9ze7mq",
+	"1arh+3C6MyG0pErCOIeHHfEFDfhutXqpQB+yxl92kYbQGDMZiILyLhvBj2v8iYI+Vf4/wYPaaeawMsz1",
+	"2gyZTy5iFbGYggZTF3eNXmDNviZsVO66aLoezqF3Y3Oe0W8+pV1lt+fdavVqtapiE+GAtmeG31+CxI67",
+	"W0p93ieOvXpLPW5+PtF1RtN7+D2GvYDtwbyuMZZZBrzQHi/m5CJk0ChwhP9/ZsFnujNzMPjIb/TDDakg",
+	"04f30aEtN1ktovygx0Yjwj74D2BMjlootkbdofPGlZClIq370DkYYshX15Tg0+pGz5Zc9q+dl4h5+wYX",
+	"cCpve/MVDz3RRIT0M5xbH7/fRuocCICtKu8VutXZ/8rdqHewJcCwtbgHyRZ8eZdUVRB2A31DMsyscBlw",
+	"oa1xDegeJPtPsZsNAO2H7uXfYGvapPkM21q1M3rMWxSVutMqze13fOZolWvvFL5EGu3ayVhvlI+eZkOV",
+	"NNmg6YgPjAoIOI12ZExgdJqAQ9kcHJawPv9y2QD+vAjAApxSkyVCBfa1ahXeiPUg/IwkmNhHiVF2QgHS",
+	"tZaKG1quRbg1Gep5+YjFDrShGEZfhL4RGp1RkwXoFxXPqTrKR00OpM+jO8jsr+e+pXz4OnzLiztEzaae",
+	"8hoD/dbA1Qk5x1aYLuAOM16IUGc7lVtXXKQ2IAPbVzUeO9FV5od/6EVmV/8YOkmH7qoJlRPTQmRdlEV1",
+	"xvYUePKiuaPsIySkqXzO6itJy6U6yjPxWsi0Qu85zU702l9/5nuuWl7kqltUMoacvxVwzFqp1HK4rsQj",
+	"3YXH8wS/5yLnC5EL0wzXY5dBtwW1LzXMJc9d24SvNNuDtmdPquuOUSB0RPskRx0h6fziYnxflBJ6pCfx",
+	"uculPX6nqHa3s0WmgsIObs33hUurAA/8qSjxgTP8JhZQXxPOlCmw2SBZdJDnmp5s+Zm6u3fL76BG5D7d",
+	"JtD4n/m0tvG9B/xwqTjR9uqoFmrv6fcOC/UPrHK4IvM+aZ/nOXHsabKRaGgHGB9UCKsJkPOKTotaYV71",
+	"s4tv59QzZpcpB4PktBDf/aFnM7RPyQg/HM3taBccTvx397YFmdunhB6gP0Ye7I2H6e8L+n+Ff0hK+lca",
+	"M+WjlNeU5DnCYEurbNDHtNd8J8CAgXYxqs1gJFu80ViwHjrUG+NicnvI6FKoY0ok1X00RaoeiaFxns7H",
+	"BHveCllWeHoOJbEumqOmBfiJpuLgWOQHn3zdn43bn2fPDu3OySXkQDYvnRE8FQYShmRF3dEu7qTqYS/E",
+	"3tUKcUNQtUB7zUHLUi1Y6PT6fG7My/TduSjO6NzQYkUAUVbkOjT+4HF/kA7Z46/XDnpq78u4Lp5cPj0Q",
+	"ujyRo6ceptrNi2fJF+LlqVoEDrDo4+lHSTiDpgIG8t7yXNyBTwUmhzi1pyS/OdWi9xu/se+VuqtTkV09",
+	"YgFMG0KqCXlmj2G53zkC2uy+d4Sb/fHVX5/Zg6/LgaogOzlmYi3fuebdB+M6lBHncg8autAHME9eYEHb",
+	"iVWgOlUp5uZ3sCMnSpejwT+zCRXOVPzg0xOvW3WFokolcRWGv/tOdZhRt7mxU8IUTtSrKrnwputLEMfE",
+	"73yLrcOs/Eqmp0md0xVAT9TkdBg+f2ib060hcllhiwajymUGqXf3P1qxVOzkv9uC/NCoMzyF37MRYzt0",
+	"/i9OH9h7jpEWV4n66MVo9IfzVGiP/byNoIYXaqeZhnsoeE7T0YzvQlf9SxqsOgEnSWFovePByYt2VRKX",
+	"cY3IjJpteApend6gVmP18rTgO3k68q8K0NmAfeBiBqiSOag9dlPBwd7BtioQsvYDhXKEZrtCGAOS2RvD",
+	"YC4ioRuzUqZQMFeAzuYOPV8y7IjutMMlz3Mo2IbfQajgy864Poi/W7T7dHviTbaYTtXkwNlkZuMEBFpx",
+	"G+nap2C1JBqc/3Nt30OzMUMm0t/IUenmyHxI19U/SqPQEloJyFPNFrBUG2j2vnOV1sJgj70FYCw2QfwI",
+	"HzHH71aYxJSv5IcPqD78HvxuPTAvNAnBdTRmgUe+LLQqqFW6dhMJJgDvt65l9ui64BMZZa4pwBeSg2O3",
+	"KT2tRDqvIIuDV8UPatfAwm01vW0En90GW14M1wRnaseMYhvAUmAsTbU84urHVxF/UgMQepQD+Y/gkz25",
+	"ek30igIQGNDXTCoJdRMLB/tQ1DhKTg/Qj5WReZxMDXGtb0URVi7/VrXHaMQxXKcMK4/UBtiGXNjXDCER",
+	"GV9zIRs0oafJLl4VKpS78oPK04cFAqu4+YkYgZpwhHO/0Itr1dAM8lPLFo/oFVV5CrV9QwBRv2eCYwUb",
+	"jzrUF6BChOu3jOHLrCLX4999jRd8eUmoaFFYJclukUtxkUBgjWnCxMr9SD0eT8rVzeStsH1lfB64Fax1",
+	"c7Hm7ckLyjmiJLodiHVmpZBhSi5hfNZWp/PaowRfvndQa7QGRArFqJGTmK6TjMcJPCYqMzrMF7l8sXDs",
+	"pG8Yr1I8/XOqFG3+Opg8d+Kjty3gXsAu6ij9kT4/uSHq3qOjqUmYK+iyq3fWFluDqUKvqkih6HSO/PJU",
+	"LEfr899kuVlA8ekQ0RsVRieierPAqN/NcQNa8zUwrhGe6HcmabiMjEg5UmiNSE4ZtXHnW76GQ7uHUeRx",
+	"+VGZ2eQH4kCh/aESOo+sU2B0qYbWCWZJfYBlWQizf/KjysVyf+rg0x90vwtYcA1HFz51XA+GF6ZV8ONM",
+	"JEwuN12oJDIZd6EEfzu5I31NP/+JXcLn2mEpP6Kp8AFkerx7D/mZTmXN0TcpbLbKgFzun/wN9pOw/TZC",
+	"+t+//dxqjAw72MjDQU4qjGpotjsJSGNzx3dcmMHsCqO2vp/Ml+ZaGGGqtQXCCSK4HacG181aNqPytG6u",
+	"Qf15G5qWg/apSmiopjdBe6zKW/TNZa9baU0Z5GkdyfNdCzoYH1yY16o4rqT3T7d1/hDsAO70UHknNiY4",
+	"AIryZecGftNIDbz89ndMDURSxnFoHyG7n3bzZ3yHhuLeb1dZ5LOr2bk1K/5vAAAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -789,6 +789,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{id}/openings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description At which time all dates of a series are best, all weighed at once. It changes nothing. */
+        get: operations["findSeriesOpenings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1581,6 +1598,22 @@ export interface components {
             until?: string;
             /** @description Why something is not held. */
             words?: string;
+        };
+        SeriesOpenings: {
+            items: components["schemas"]["SeriesOpening"][];
+        };
+        SeriesOpening: {
+            /** @description Of the first date, in the zone of the sheet. */
+            start: string;
+            end: string;
+            /** @enum {string} */
+            kind: "good" | "soft" | "nearly";
+            /** @description Tuesdays, 10:00 – 11:00 */
+            head: string;
+            lines: string[];
+            room?: components["schemas"]["RoomRef"];
+            /** @description Every other date at another time, so that a burden is shared. */
+            turns: components["schemas"]["DraftDate"][];
         };
         TakenDate: {
             /** @description The day in the rule. */
@@ -3157,6 +3190,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sent"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    findSeriesOpenings: {
+        parameters: {
+            query: {
+                /** @description Between which hours, in minutes since midnight. */
+                from: number;
+                to: number;
+                equipment?: string[];
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The best first. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesOpenings"];
                 };
             };
             default: components["responses"]["Problem"];

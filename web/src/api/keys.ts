@@ -8,6 +8,7 @@ export const keys = {
 	sheet: (id: string) => ["sheet", id],
 	dates: (id: string, about: unknown) => ["dates", id, about],
 	day: (question: unknown) => ["day", question],
+	seriesOpenings: (id: string, about: unknown) => ["seriesOpenings", id, about],
 	openings: (question: unknown) => ["openings", question],
 	previews: (id: string, version: number) => ["previews", id, version],
 	letter: (id: string, version: number, number: number) => ["letter", id, version, number],
@@ -40,15 +41,27 @@ export function shows(key: QueryKey, notice: Notice): boolean {
 		case "meeting":
 			return what === "meeting"
 				? id === notice.id
-				: ["week", "day", "dates", "openings", "roomsDay", "room", "sheet", "news", "found", "month"].includes(
-						what as string,
-					);
+				: [
+						"week",
+						"day",
+						"dates",
+						"openings",
+						"seriesOpenings",
+						"roomsDay",
+						"room",
+						"sheet",
+						"news",
+						"found",
+						"month",
+					].includes(what as string);
 		case "room":
 			return ["room", "roomsDay", "rooms", "day", "news"].includes(what as string);
 		case "news":
 			return what === "news";
 		case "sheet":
-			return what === "sheets" || ((what === "sheet" || what === "dates") && id === notice.id);
+			return (
+				what === "sheets" || ((what === "sheet" || what === "dates" || what === "seriesOpenings") && id === notice.id)
+			);
 	}
 	return false;
 }

@@ -21,7 +21,7 @@ type Props = Pick<Part, "draft" | "change"> & {
 	setWithin: (w: Within) => void;
 };
 
-const edges: Record<Opening["kind"], string> = {
+export const edges: Record<Opening["kind"], string> = {
 	good: "border-l-moss",
 	soft: "border-l-moss border-dotted",
 	nearly: "border-l-honey border-dotted",
@@ -29,7 +29,7 @@ const edges: Record<Opening["kind"], string> = {
 
 /** The best times for everybody and a room; one press takes time and room. */
 export const Openings = memo(function Openings({ draft, change, openings, error, within, setWithin }: Props) {
-	const items = openings?.items ?? [];
+	const items = openings?.items.slice(0, 3) ?? [];
 	const chosen = chosenOf(items, draft);
 	const take = (o: Opening) => change(taken(o, draft));
 	const step = (by: 1 | -1) => () => {
@@ -44,7 +44,7 @@ export const Openings = memo(function Openings({ draft, change, openings, error,
 					Openings
 					<Kbd>o</Kbd>
 				</h2>
-				<Choices within={within} setWithin={setWithin} />
+				<Hours within={within} setWithin={setWithin} />
 			</div>
 			{error !== null && !openings && (
 				<Note tone="brick">{problemOf(error).errors?.[0]?.detail ?? problemOf(error).detail}</Note>
@@ -55,7 +55,7 @@ export const Openings = memo(function Openings({ draft, change, openings, error,
 				</p>
 			)}
 			<ol className="grid gap-2.5 md:grid-cols-3">
-				{items.slice(0, 3).map((o, i) => (
+				{items.map((o, i) => (
 					<li key={o.start}>
 						<Card opening={o} zone={draft.zone} on={i === chosen} wantRoom={!draft.noRoom} onTake={() => take(o)} />
 					</li>
@@ -101,7 +101,8 @@ function Card({ opening: o, zone, on, wantRoom, onTake }: CardProps) {
 
 const look = "rounded-[3px] bg-transparent py-px text-quiet text-small";
 
-function Choices({ within, setWithin }: Pick<Props, "within" | "setWithin">) {
+/** Between which hours is looked, and within how long where that can be said. */
+export function Hours({ within, setWithin, ahead = true }: Pick<Props, "within" | "setWithin"> & { ahead?: boolean }) {
 	const hours = Array.from({ length: 25 }, (_, h) => h);
 	return (
 		<span className="flex flex-wrap items-center gap-x-1.5 text-quiet text-small">
@@ -135,8 +136,9 @@ function Choices({ within, setWithin }: Pick<Props, "within" | "setWithin">) {
 					</option>
 				))}
 			</select>
-			within
+			{ahead && "within"}
 			<select
+				hidden={!ahead}
 				aria-label="Within how long"
 				className={look}
 				value={within.days}

@@ -24,6 +24,7 @@ import { type Begun, begin, useFresh } from "./open";
 import { PreviewDialog } from "./PreviewDialog";
 import { type Filter, type Frame, frameOf } from "./part";
 import { RepeatPanel } from "./RepeatPanel";
+import { SeriesOpenings } from "./SeriesOpenings";
 import { TextPart } from "./TextPart";
 import { TitleField } from "./TitleField";
 import { useHold } from "./useHold";
@@ -102,6 +103,16 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 					{repeating && <RepeatPanel {...part} onClose={done} />}
 					<DatesPanel {...part} error={dates.error} />
 					<Lanes {...part} good={good} error={day.error} filter={filter} setFilter={setFilter} />
+					{draft.repeat && !draft.scope && !draft.allDay && (
+						<SeriesOpenings
+							sheet={sheet}
+							draft={draft}
+							change={change}
+							filter={filter}
+							within={within}
+							setWithin={setWithin}
+						/>
+					)}
 					{!draft.repeat && !draft.scope && !draft.allDay && (
 						<Openings
 							draft={draft}

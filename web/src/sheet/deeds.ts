@@ -134,6 +134,26 @@ export const useDates = (sheet: Sheet, filter: { equipment: string[]; siteId: st
 		placeholderData: keepPreviousData,
 	});
 
+/** The best times for all dates of a series that is not sent yet. */
+export const useSeriesOpenings = (
+	sheet: Sheet,
+	filter: { equipment: string[]; siteId: string },
+	from: number,
+	to: number,
+) =>
+	useQuery({
+		queryKey: keys.seriesOpenings(sheet.id, [datesDependOn(sheet), filter, from, to]),
+		queryFn: () =>
+			take(
+				api.GET("/api/sheets/{id}/openings", {
+					params: { path: { id: sheet.id }, query: { from, to, equipment: filter.equipment, site: filter.siteId } },
+				}),
+			),
+		enabled: sheet.version > 0 && !!sheet.draft.repeat && !sheet.draft.scope && !sheet.draft.allDay,
+		placeholderData: keepPreviousData,
+		staleTime: 30_000,
+	});
+
 /** What of a sheet its dates depend on: not its words. */
 function datesDependOn(sheet: Sheet) {
 	const { start, end, zone, people, roomId, noRoom, repeat, dates, scope } = sheet.draft;

@@ -1,0 +1,56 @@
+package web
+
+import (
+	"context"
+
+	core "jembro/internal/core/availability"
+	"jembro/internal/core/rooms"
+	"jembro/internal/core/when"
+	"jembro/internal/core/words"
+	"jembro/internal/schedule/sheets"
+	"jembro/internal/web/api"
+)
+
+func (h *handlers) FindSeriesOpenings(ctx context.Context, r api.FindSeriesOpeningsRequestObject) (api.FindSeriesOpeningsResponseObject, error) {
+	q := sheets.SeriesQuestion{SheetID: r.ID, From: when.Clock(r.Params.From), To: when.Clock(r.Params.To), SiteID: idOf(deref(r.Params.Site))}
+	if r.Params.Equipment != nil {
+		q.Equipment = *r.Params.Equipment
+	}
+	a, err := h.deeds.Sheets.SeriesOpenings(ctx, actor(ctx), q)
+	out := api.FindSeriesOpenings200JSONResponse{Items: each(a.Openings, func(o core.SeriesOpening) api.SeriesOpening { return toSeriesOpening(o, a) })}
+	if a.Shared != nil {
+		out.Items = append(out.Items, toShared(*a.Shared, a))
+	}
+	return out, err
+}
+
+func toSeriesOpening(o core.SeriesOpening, a sheets.SeriesOpenings) api.SeriesOpening {
+	first := o.Dates[0]
+	out := api.SeriesOpening{Start: a.Zone.LocalAt(first.Start).String(), End: a.Zone.LocalAt(first.End).String(), Kind: api.SeriesOpeningKindNearly, Turns: []api.DraftDate{}}
+	room := ""
+	if o.One != rooms.NoRoom {
+		ref := toRoomRef(a.Rooms[o.One])
+		out.Room, room = &ref, ref.Name
+	}
+	out.Head, out.Lines = words.SeriesOpening(o, a.People, room, a.WantRoom, a.Weekday, a.Zone)
+	switch {
+	case o.Good():
+		out.Kind = api.SeriesOpeningKindGood
+	case o.Fails == 0:
+		out.Kind = api.SeriesOpeningKindSoft
+	}
+	return out
+}
+
+// toShared is two times by turns: all dates at the first, every other one moved to the
+// second.
+func toShared(s core.Shared, a sheets.SeriesOpenings) api.SeriesOpening {
+	out := toSeriesOpening(s.First, a)
+	out.Head, out.Lines = words.Shared(s, a.Zone)
+	out.Kind = api.SeriesOpeningKindSoft
+	for i := 1; i < len(a.Days); i += 2 {
+		own := s.Second.Dates[i]
+		out.Turns = append(out.Turns, api.DraftDate{On: a.Days[i].String(), Start: a.Zone.LocalAt(own.Start).String(), End: a.Zone.LocalAt(own.End).String()})
+	}
+	return out
+}
