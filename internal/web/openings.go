@@ -7,6 +7,7 @@ import (
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
+	"jembro/internal/schedule/availability"
 	"jembro/internal/schedule/sheets"
 	"jembro/internal/web/api"
 )
@@ -52,5 +53,24 @@ func toShared(s core.Shared, a sheets.SeriesOpenings) api.SeriesOpening {
 		own := s.Second.Dates[i]
 		out.Turns = append(out.Turns, api.DraftDate{On: a.Days[i].String(), Start: a.Zone.LocalAt(own.Start).String(), End: a.Zone.LocalAt(own.End).String()})
 	}
+	return out
+}
+
+func toMend(m core.Mend, o core.Opening, a availability.OpeningsAnswer, zone when.Zone) api.Mend {
+	out := api.Mend{Kind: api.MendKind(m.Kind), Start: m.Span.Start.Time(), End: m.Span.End.Time()}
+	place := ""
+	switch {
+	case m.Kind == core.MendRoom:
+		room := a.Others[m.Other]
+		ref := toRoomRef(room)
+		out.Room, place = &ref, room.Name+", "+room.Site
+	case m.Room != rooms.NoRoom:
+		ref := toRoomRef(a.Rooms[m.Room])
+		out.Room = &ref
+	}
+	if m.Kind == core.MendWithout {
+		out.Email = &a.Lanes[m.Person].Email
+	}
+	out.Words = words.Mend(m, o, a.People, place, zone)
 	return out
 }

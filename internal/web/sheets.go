@@ -162,6 +162,7 @@ func (h *handlers) FindOpenings(ctx context.Context, r api.FindOpeningsRequestOb
 	out := api.FindOpenings200JSONResponse{Items: each(a.Openings, func(o core.Opening) api.Opening { return toOpening(o, a) }), Days: []api.OpeningDay{}}
 	for i, asks := range a.Asks {
 		out.Items[i].Asks = orNil(asks)
+		out.Items[i].Mends = each(a.Mends[i], func(m core.Mend) api.Mend { return toMend(m, a.Openings[i], a, zone) })
 	}
 	for i, good := range a.Good {
 		out.Days = append(out.Days, api.OpeningDay{Day: (first + when.Day(i)).String(), Good: good})

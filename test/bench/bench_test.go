@@ -332,6 +332,54 @@ func BenchmarkOpenings(b *testing.B) {
 	})
 }
 
+// BenchmarkSeriesOpenings: the best times for 52 dates, 20 people and all rooms.
+func BenchmarkSeriesOpenings(b *testing.B) {
+	s := weekly(b, 20, 52)
+	_, ids := crowd(20)
+	zone, err := when.LoadZone("Europe/Lisbon")
+	if err != nil {
+		b.Fatal(err)
+	}
+	day, err := when.ParseDay(dayOfTheQuestions)
+	if err != nil {
+		b.Fatal(err)
+	}
+	start, end := when.DaySpan(day, zone).Start.Time(), when.DaySpan(day+51*7, zone).End.Time()
+	q := sheets.SeriesQuestion{SheetID: s.ID, From: when.ClockOf(8, 0), To: when.ClockOf(19, 0)}
+	beside(b, func() error {
+		a, err := do.Sheets.SeriesOpenings(b.Context(), schedule.Self(of(1, 1)), q)
+		if err == nil && len(a.Openings) == 0 {
+			err = fmt.Errorf("no openings")
+		}
+		return err
+	}, func() error {
+		if err := scan(bareBusy, ids, start, end); err != nil {
+			return err
+		}
+		return scan(bareBookings, start, end)
+	})
+}
+
+// BenchmarkRoomsDay: all rooms of a day side by side.
+func BenchmarkRoomsDay(b *testing.B) {
+	day, err := when.ParseDay(dayOfTheQuestions)
+	if err != nil {
+		b.Fatal(err)
+	}
+	zone, err := when.LoadZone("Europe/Lisbon")
+	if err != nil {
+		b.Fatal(err)
+	}
+	span := when.DaySpan(day, zone)
+	beside(b, func() error {
+		a, err := do.Availability.RoomsDay(b.Context(), schedule.Self(of(1, 1)), availability.RoomsQuestion{Day: day})
+		if err == nil && len(a.Rooms) < rooms {
+			err = fmt.Errorf("%d rooms", len(a.Rooms))
+		}
+		return err
+	}, func() error { return scan(bareBookings, span.Start.Time(), span.End.Time()) })
+}
+
 // BenchmarkWeek: a person's week.
 func BenchmarkWeek(b *testing.B) {
 	day, err := when.ParseDay("2026-11-30")
@@ -376,15 +424,15 @@ func BenchmarkNews(b *testing.B) {
 	})
 }
 
-// weekly is a sheet of 104 dates with 20 people and a room.
-func weekly(b *testing.B) schedule.Sheet {
-	all, _ := crowd(20)
+// weekly is a sheet of so many dates and people with a room.
+func weekly(b *testing.B, people, dates int) schedule.Sheet {
+	all, _ := crowd(people)
 	s, err := do.Sheets.OpenSheet(b.Context(), schedule.Self(of(1, 1)), "2026-12-03T09:30", "2026-12-03T10:30")
 	if err != nil {
 		b.Fatal(err)
 	}
 	s.Draft.Title, s.Draft.People, s.Draft.RoomID, s.Draft.NoLink = "Crate sizes", all, of(30, 2).String(), true
-	s.Draft.Repeat = &meeting.DraftRepeat{Rule: "FREQ=WEEKLY;BYDAY=TH", Ends: "after", Count: 104}
+	s.Draft.Repeat = &meeting.DraftRepeat{Rule: "FREQ=WEEKLY;BYDAY=TH", Ends: "after", Count: dates}
 	s, _, err = do.Sheets.SaveSheet(b.Context(), schedule.Self(of(1, 1)), s.ID, s.Version, s.Draft, "")
 	if err != nil {
 		b.Fatal(err)
@@ -394,7 +442,7 @@ func weekly(b *testing.B) schedule.Sheet {
 
 // BenchmarkDates: how 104 dates of a sheet stand for 20 people and 111 rooms.
 func BenchmarkDates(b *testing.B) {
-	s := weekly(b)
+	s := weekly(b, 20, 104)
 	_, ids := crowd(20)
 	beside(b, func() error {
 		d, err := do.Sheets.SheetDates(b.Context(), schedule.Self(of(1, 1)), sheets.DatesQuestion{SheetID: s.ID})

@@ -16,13 +16,13 @@ import (
 	"jembro/internal/schedule"
 )
 
-// whenIs is what stands in the fields for the time.
 // lasts waits until the sheet says that it lasts so long.
 func (p *page) lasts(words string) {
 	p.t.Helper()
 	p.holds(fmt.Sprintf(`document.querySelector("input[aria-label=Length]").value === %q`, words))
 }
 
+// whenIs is what stands in the fields for the time.
 func (p *page) whenIs() string {
 	return value[string](p, `[...document.querySelectorAll("section[aria-label=When] input")].slice(0, 3).map(e => e.value).join(" ")`)
 }

@@ -13,14 +13,16 @@ import (
 // rule has it, all dates of a series are best. What people and rooms are taken by has to
 // be there for all of these times.
 type SeriesAsk struct {
-	Zone     when.Zone
-	Days     []when.Day // of the dates as the rule has them, ascending
-	Length   time.Duration
-	Clocks   []when.Clock // at which it may start
-	Shifts   []int        // by how many days it may be moved; 0 is one of them mostly
-	Now      when.Instant
-	People   []Person
-	Rooms    []rooms.Room // those that would do, the best first
+	Zone   when.Zone
+	Days   []when.Day // of the dates as the rule has them, ascending
+	Length time.Duration
+	Clocks []when.Clock // at which it may start
+	Shifts []int        // by how many days it may be moved; 0 is one of them mostly
+	Now    when.Instant
+	People []Person
+	// Rooms gives those that would do, the best first, with what they are taken by in some
+	// windows; it is asked for no more than is needed, and fails the whole.
+	Rooms    func(windows when.Spans) ([]rooms.Room, error)
 	WantRoom bool
 	Most     int
 }
@@ -70,15 +72,13 @@ type seriesSearch struct {
 	grid   when.Grid
 	n      int
 	people []when.Bits // where somebody could start
-	rooms  []when.Bits
 }
 
 // seriesTime is one candidate, weighed.
 type seriesTime struct {
 	SeriesOpening
 	starts     []int
-	clear      []int           // by room, on how many dates it is
-	covered    int             // dates on which some room is clear
+	failing    []bool          // by date
 	off        []time.Duration // by person, over all dates
 	byDate     [][2]time.Duration
 	worst, sum time.Duration
@@ -89,10 +89,14 @@ type seriesTime struct {
 // rule 4: needed people missing, dates that fail, changes of the room, minutes outside
 // working hours, optional people missing, earliness). Shared is set where two times by
 // turns are fairer than the best one alone.
-func SeriesOpenings(ask SeriesAsk) (out []SeriesOpening, shared *Shared) {
+//
+// Rooms are read for the best times first, and for more only as long as those could be
+// better than what is found: a time without a look at rooms is never ranked behind the
+// same time with them.
+func SeriesOpenings(ask SeriesAsk) (out []SeriesOpening, shared *Shared, err error) {
 	s := newSeriesSearch(ask)
 	if s == nil {
-		return nil, nil
+		return nil, nil, nil
 	}
 	var all []*seriesTime
 	for _, shift := range ask.Shifts {
@@ -102,33 +106,55 @@ func SeriesOpenings(ask SeriesAsk) (out []SeriesOpening, shared *Shared) {
 			}
 		}
 	}
-	// The rooms are looked at group by group: what comes after the answer needs none.
-	slices.SortStableFunc(all, byPeople)
-	for from := 0; from < len(all) && len(out) < ask.Most; {
-		until := from + 1
-		for until < len(all) && byPeople(all[from], all[until]) == 0 {
-			until++
+	slices.SortStableFunc(all, better)
+	looked := all
+	if ask.WantRoom {
+		if looked, err = s.withRooms(all); err != nil {
+			return nil, nil, err
 		}
-		group := all[from:until]
-		for _, t := range group {
-			s.countChanges(t)
-		}
-		slices.SortStableFunc(group, func(a, b *seriesTime) int {
-			return cmp.Or(a.Changes-b.Changes, cmp.Compare(a.worst, b.worst), cmp.Compare(a.sum, b.sum), a.optional-b.optional, cmp.Compare(a.Dates[0].Start, b.Dates[0].Start))
-		})
-		for _, t := range group {
-			// Times that overlap a better one are left out: they are nearly the same.
-			if len(out) < ask.Most && !slices.ContainsFunc(out, func(o SeriesOpening) bool { return o.Dates[0].Overlaps(t.Dates[0]) }) {
-				out = append(out, t.SeriesOpening)
-			}
-		}
-		from = until
 	}
-	return out, s.share(all)
+	for _, t := range apart(looked, ask.Most) {
+		out = append(out, t.SeriesOpening)
+	}
+	return out, s.share(looked), nil
 }
 
-// byPeople orders times by who is missing and how many dates fail.
-func byPeople(a, b *seriesTime) int { return cmp.Or(len(a.Never)-len(b.Never), a.Fails-b.Fails) }
+// roomBatch is for how many times rooms are read at once.
+const roomBatch = 16
+
+// withRooms weighs the rooms of the best times, until none of the others can be better;
+// those weighed come back, the best first.
+func (s *seriesSearch) withRooms(all []*seriesTime) (ranked []*seriesTime, err error) {
+	for n := 0; n < len(all); {
+		batch := all[n:min(n+roomBatch, len(all))]
+		if err := s.weighRooms(batch); err != nil {
+			return nil, err
+		}
+		n += len(batch)
+		ranked = slices.SortedStableFunc(slices.Values(all[:n]), better)
+		if found := apart(ranked, s.Most); len(found) == s.Most && n < len(all) && better(found[s.Most-1], all[n]) <= 0 {
+			break
+		}
+	}
+	return ranked, nil
+}
+
+// better orders times by rule 4.
+func better(a, b *seriesTime) int {
+	return cmp.Or(len(a.Never)-len(b.Never), a.Fails-b.Fails, a.Changes-b.Changes, cmp.Compare(a.worst, b.worst), cmp.Compare(a.sum, b.sum),
+		a.optional-b.optional, cmp.Compare(a.Dates[0].Start, b.Dates[0].Start))
+}
+
+// apart are the best of some ranked times; those that overlap a better one are left out:
+// they are nearly the same.
+func apart(ranked []*seriesTime, most int) (out []*seriesTime) {
+	for _, t := range ranked {
+		if len(out) < most && !slices.ContainsFunc(out, func(o *seriesTime) bool { return o.Dates[0].Overlaps(t.Dates[0]) }) {
+			out = append(out, t)
+		}
+	}
+	return out
+}
 
 func newSeriesSearch(ask SeriesAsk) *seriesSearch {
 	s := &seriesSearch{SeriesAsk: ask, n: when.Quarters(ask.Length)}
@@ -140,9 +166,6 @@ func newSeriesSearch(ask SeriesAsk) *seriesSearch {
 	s.grid = when.GridOver(window)
 	for _, p := range ask.People {
 		s.people = append(s.people, s.grid.Bits(p.Busy).Starts(s.n, s.grid.N, nil))
-	}
-	for _, r := range ask.Rooms {
-		s.rooms = append(s.rooms, s.grid.Bits(r.Busy).Starts(s.n, s.grid.N, nil))
 	}
 	return s
 }
@@ -160,13 +183,13 @@ func (s *seriesSearch) weigh(shift int, clock when.Clock) *seriesTime {
 		}
 		t.Dates, t.starts = append(t.Dates, when.Span{Start: start, End: start.Add(s.Length)}), append(t.starts, at)
 	}
-	failing := make([]bool, len(t.starts))
+	t.failing = make([]bool, len(t.starts))
 	for i, p := range s.People {
 		busy := 0
 		for d, at := range t.starts {
 			if !s.people[i].Has(at) {
 				busy++
-				failing[d] = failing[d] || p.Needed
+				t.failing[d] = t.failing[d] || p.Needed
 			}
 		}
 		switch {
@@ -189,30 +212,51 @@ func (s *seriesSearch) weigh(shift int, clock when.Clock) *seriesTime {
 		}
 		t.worst, t.sum = max(t.worst, t.off[i]), t.sum+t.off[i]
 	}
-	if s.WantRoom {
-		s.weighRooms(t, failing)
-	}
-	for _, f := range failing {
+	t.Days = len(t.Dates)
+	t.count()
+	return t
+}
+
+// count counts the dates that fail.
+func (t *seriesTime) count() {
+	t.Fails = 0
+	for _, f := range t.failing {
 		if f {
 			t.Fails++
 		}
 	}
-	t.Days = len(t.Dates)
-	return t
 }
 
-func (s *seriesSearch) weighRooms(t *seriesTime, failing []bool) {
-	clear := make([]int, len(s.rooms)) // on how many dates
-	any := make([]bool, len(t.starts))
-	for r, room := range s.rooms {
-		for d, at := range t.starts {
-			if room.Has(at) {
-				clear[r]++
-				any[d] = true
+// weighRooms reads the rooms for some times and weighs them.
+func (s *seriesSearch) weighRooms(batch []*seriesTime) error {
+	var windows []when.Span
+	for _, t := range batch {
+		windows = append(windows, t.Dates...)
+	}
+	house, err := s.Rooms(when.Union(windows...))
+	if err != nil {
+		return err
+	}
+	for _, t := range batch {
+		s.weighRoomsOf(t, house)
+	}
+	return nil
+}
+
+func (s *seriesSearch) weighRoomsOf(t *seriesTime, house []rooms.Room) {
+	free := make([][]bool, len(house))
+	count := make([]int, len(house)) // on how many dates each is clear
+	any := make([]bool, len(t.Dates))
+	for r, room := range house {
+		free[r] = make([]bool, len(t.Dates))
+		for d, date := range t.Dates {
+			if !room.Busy.Overlaps(date) {
+				free[r][d], any[d] = true, true
+				count[r]++
 			}
 		}
-		if clear[r] > t.OneClear {
-			t.One, t.OneClear = r, clear[r]
+		if count[r] > t.OneClear {
+			t.One, t.OneClear = r, count[r]
 		}
 	}
 	covered := 0
@@ -220,23 +264,19 @@ func (s *seriesSearch) weighRooms(t *seriesTime, failing []bool) {
 		if is {
 			covered++
 		}
-		failing[d] = failing[d] || !is
+		t.failing[d] = t.failing[d] || !is
 	}
-	t.clear, t.covered = clear, covered
-}
-
-// countChanges finds how often the room changes at the least.
-func (s *seriesSearch) countChanges(t *seriesTime) {
-	if t.OneClear == t.covered { // one room will do
+	t.count()
+	if t.OneClear == covered { // one room will do
 		return
 	}
-	best := make([]int, len(s.rooms))
+	best := make([]int, len(house))
 	for r := range best {
 		best[r] = r
 	}
-	slices.SortStableFunc(best, func(a, b int) int { return t.clear[b] - t.clear[a] })
+	slices.SortStableFunc(best, func(a, b int) int { return count[b] - count[a] })
 	best = best[:min(len(best), mostRoomsCompared)]
-	_, each := rooms.OverClear(len(t.starts), len(best), func(r, d int) bool { return s.rooms[best[r]].Has(t.starts[d]) })
+	_, each := rooms.OverClear(len(t.Dates), len(best), func(r, d int) bool { return free[best[r]][d] })
 	t.Changes = each.Changes()
 }
 

@@ -2,6 +2,7 @@ package words
 
 import (
 	"fmt"
+	"time"
 
 	"jembro/internal/core/availability"
 	"jembro/internal/core/when"
@@ -55,7 +56,7 @@ func outside(o availability.Opening, people []availability.Person, zones []*when
 	switch late := !people[worst.Person].Off.Overlaps(when.Span{Start: o.Start, End: o.Start.Add(when.Quarter)}); {
 	case zone == nil || worst.Off >= o.Length():
 		text += " outside hours"
-		if zone != nil {
+		if zone != nil && !people[worst.Person].You {
 			text += ", " + zone.LocalAt(o.Start).Clock.String() + " there"
 		}
 	case late:
@@ -67,4 +68,33 @@ func outside(o availability.Opening, people []availability.Person, zones []*when
 		text += fmt.Sprintf(", %d more outside hours", n)
 	}
 	return text
+}
+
+// Mend says in a few words what would make an opening fit: "30 min later", "45 min
+// instead". place names the other room, for a mend by one.
+func Mend(m availability.Mend, o availability.Opening, people []availability.Person, place string, zone when.Zone) string {
+	span := func(s when.Span) string {
+		return zone.LocalAt(s.Start).Clock.String() + " – " + zone.LocalAt(s.End).Clock.String()
+	}
+	switch m.Kind {
+	case availability.MendShift:
+		by := time.Duration(m.Span.Start-o.Start) * time.Second
+		if by < 0 {
+			return Length(-by) + " earlier"
+		}
+		return Length(by) + " later"
+	case availability.MendShorter:
+		if m.Span.Start != o.Start {
+			return Length(m.Span.Length()) + " instead, from " + zone.LocalAt(m.Span.Start).Clock.String()
+		}
+		return Length(m.Span.Length()) + " instead"
+	case availability.MendWithout:
+		if people[m.Person].You {
+			return "without you"
+		}
+		return "without " + name(people[m.Person])
+	case availability.MendRoom:
+		return "in " + place
+	}
+	return "in two parts, " + span(m.Span) + " and " + span(m.Second)
 }

@@ -3,6 +3,7 @@ package availability
 import (
 	"context"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -47,6 +48,10 @@ type OpeningsAnswer struct {
 	Rooms    []schedule.Room // those that Opening.Room counts
 	Now      when.Instant
 	Asks     []bool // by opening: the keeper of its room has to agree
+	// Mends are, by opening, the ways to make it fit that nearly does; Others are the rooms
+	// that Mend.Other counts: large enough, but elsewhere or without what is asked for.
+	Mends  [][]core.Mend
+	Others []schedule.Room
 }
 
 // Openings finds the best stretches for everybody on a sheet and a room, none of them in
@@ -90,7 +95,9 @@ func (s *Deeds) Openings(ctx context.Context, who schedule.Actor, q OpeningsQues
 		if house, err = tx.Rooms(ctx, schedule.EveryRoom); err != nil {
 			return err
 		}
-		booked, err = tx.Taken(ctx, nil, schedule.Wide(windows, house), view)
+		// Only rooms that seat everybody are read.
+		house = slices.DeleteFunc(house, func(r schedule.Room) bool { return r.Seats < len(a.Lanes) && r.ID != q.RoomID })
+		booked, err = tx.Taken(ctx, roomIDs(house), schedule.Wide(windows, house), view)
 		return err
 	})
 	if err != nil {
@@ -106,7 +113,9 @@ func (s *Deeds) Openings(ctx context.Context, who schedule.Actor, q OpeningsQues
 	}
 	search := core.NewSearch(ask)
 	a.Openings, a.Good = search.Openings(), search.GoodOn(days, mostMarks)
+	others := a.othersOf(house, booked)
 	for _, o := range a.Openings {
+		a.Mends = append(a.Mends, search.Mends(o, others))
 		asks := false
 		if o.Room != rooms.NoRoom {
 			room := a.Rooms[o.Room]
@@ -115,6 +124,26 @@ func (s *Deeds) Openings(ctx context.Context, who schedule.Actor, q OpeningsQues
 		a.Asks = append(a.Asks, asks)
 	}
 	return a, nil
+}
+
+func roomIDs(all []schedule.Room) []uuid.UUID {
+	ids := make([]uuid.UUID, len(all))
+	for i, r := range all {
+		ids[i] = r.ID
+	}
+	return ids
+}
+
+// othersOf are the rooms of the house that would do but for what is asked for.
+func (a *OpeningsAnswer) othersOf(house []schedule.Room, unclear map[string]when.Spans) (out []rooms.Room) {
+	for _, r := range house {
+		if r.Seats < len(a.Lanes) || slices.ContainsFunc(a.Rooms, func(x schedule.Room) bool { return x.ID == r.ID }) {
+			continue
+		}
+		a.Others = append(a.Others, r)
+		out = append(out, rooms.Room{ID: r.ID.String(), Busy: unclear[r.ID.String()]})
+	}
+	return out
 }
 
 // allowed are the hours asked for on each day, nil for whole days.

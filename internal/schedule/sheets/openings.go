@@ -93,24 +93,24 @@ func (l *dateLooker) openings(ctx context.Context, q SeriesQuestion) (out Series
 	if err = l.findRooms(ctx); err != nil {
 		return out, err
 	}
+	// Hundreds of windows take longer to look up than what lies between them to read.
 	windows := around(ask, q)
-	if err = availability.FillLanes(ctx, l.tx, l.lanes, windows, l.view()); err != nil {
+	whole := when.Spans{{Start: windows[0].Start, End: windows[len(windows)-1].End}}
+	if err = availability.FillLanes(ctx, l.tx, l.lanes, whole, l.view()); err != nil {
 		return out, err
 	}
 	ask.People = availability.People(l.lanes)
-	if ask.WantRoom {
+	ask.Rooms = func(windows when.Spans) (all []rooms.Room, err error) {
 		taken, err := l.tx.Taken(ctx, nil, schedule.Wide(windows, l.rooms), l.view())
-		if err != nil {
-			return out, err
-		}
 		taken = schedule.Unclear(l.rooms, taken, windows, l.st.Organiser, ask.Length, l.now)
 		for _, r := range l.rooms {
-			ask.Rooms = append(ask.Rooms, rooms.Room{ID: r.ID.String(), Busy: taken[r.ID.String()]})
+			all = append(all, rooms.Room{ID: r.ID.String(), Busy: taken[r.ID.String()]})
 		}
+		return all, err
 	}
 	out.People, out.Rooms = ask.People, l.rooms
-	out.Openings, out.Shared = core.SeriesOpenings(ask)
-	return out, nil
+	out.Openings, out.Shared, err = core.SeriesOpenings(ask)
+	return out, err
 }
 
 // shifts are by how many days all dates can be moved: those of a series on one weekday to

@@ -948,6 +948,8 @@ export interface components {
             start: string;
             /** Format: date-time */
             end: string;
+            /** @description What would make it fit. */
+            mends: components["schemas"]["Mend"][];
             /** @enum {string} */
             kind: "good" | "soft" | "nearly";
             /** @description All 4 needed */
@@ -958,6 +960,19 @@ export interface components {
             noRoom?: boolean;
             /** @description The keeper of the room has to agree. */
             asks?: boolean;
+        };
+        Mend: {
+            /** @enum {string} */
+            kind: "shift" | "shorter" | "without" | "room" | "parts";
+            /** @description 30 min later */
+            words: string;
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            room?: components["schemas"]["RoomRef"];
+            /** @description Who need not come. */
+            email?: string;
         };
         Week: {
             from: string;

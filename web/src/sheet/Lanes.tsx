@@ -76,7 +76,12 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 					{lanes.length >= many && (
 						<Fold
 							words={
-								everybody ? "Fold those who are clear" : `${lanes.length - people.length} more people are clear then`
+								everybody
+									? "Fold those who are clear"
+									: restWords(
+											lanes.filter((l) => !people.includes(l)),
+											troubled,
+										)
 							}
 							onPress={() => setEverybody(!everybody)}
 						/>
@@ -123,6 +128,14 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 		</>
 	);
 });
+
+/** "12 more people, 2 busy then" */
+function restWords(rest: { email: string }[], troubled: Set<string>) {
+	const busy = rest.filter((l) => troubled.has(l.email.toLowerCase())).length;
+	const more = `${rest.length} more ${rest.length === 1 ? "person" : "people"}`;
+	if (busy > 0) return `${more}, ${busy} not clear then`;
+	return `${more} ${rest.length === 1 ? "is" : "are"} clear then`;
+}
 
 const Fold = ({ words, onPress }: { words: string; onPress: () => void }) => (
 	<div className="relative z-10 border-[#eae4d8] border-b bg-sheet px-[11px]">

@@ -4,7 +4,7 @@ import type { Schemas } from "../api/client";
 import { problemOf } from "../api/client";
 import { useKeys } from "../shell/keys";
 import { clock, inZone, shortDay } from "../time/format";
-import { Kbd, Note, Plate } from "../ui/kit";
+import { Button, Kbd, Note, Plate } from "../ui/kit";
 import type { Part } from "./part";
 import { instant, readLocal, writeLocal } from "./when";
 
@@ -58,12 +58,43 @@ export const Openings = memo(function Openings({ draft, change, openings, error,
 				{items.map((o, i) => (
 					<li key={o.start}>
 						<Card opening={o} zone={draft.zone} on={i === chosen} wantRoom={!draft.noRoom} onTake={() => take(o)} />
+						<Mends opening={o} draft={draft} change={change} />
 					</li>
 				))}
 			</ol>
 		</section>
 	);
 });
+
+/** What would make an opening fit that nearly does, each at one press. */
+function Mends({ opening: o, draft, change }: { opening: Opening } & Pick<Props, "draft" | "change">) {
+	if (o.mends.length === 0) return null;
+	const mend = (m: Opening["mends"][number]) =>
+		change({
+			...taken({ ...o, start: m.start, end: m.end, room: m.room }, draft),
+			...(m.email && {
+				people: draft.people.map((p) =>
+					p.email.toLowerCase() === m.email?.toLowerCase() ? { ...p, needed: false } : p,
+				),
+			}),
+		});
+	return (
+		<p className="mt-0.5 flex flex-wrap gap-x-2 text-small">
+			<span className="text-quiet">or</span>
+			{o.mends.map((m) =>
+				m.kind === "parts" ? (
+					<span key={m.kind} className="text-quiet">
+						{m.words}
+					</span>
+				) : (
+					<Button key={m.kind} look="bare" className="!p-0" onClick={() => mend(m)}>
+						{m.words}
+					</Button>
+				),
+			)}
+		</p>
+	);
+}
 
 type CardProps = { opening: Opening; zone: string; on: boolean; wantRoom: boolean; onTake: () => void };
 

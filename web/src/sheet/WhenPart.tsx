@@ -26,13 +26,13 @@ export const WhenPart = memo(function WhenPart(part: Props) {
 	const last = whole ? until?.subtract({ days: 1 }) : until;
 	return (
 		<PartRow name="When">
-			<div className="flex flex-wrap items-center gap-1.5">
+			<div className="flex flex-wrap items-center gap-1">
 				<TypedField
 					part={part}
 					field="day"
 					name="Day"
 					shown={from ? dayNear(from.toPlainDate(), today) : dayPart(draft.start)}
-					className={from && from.year !== today.year ? "max-w-[132px]" : "max-w-[102px]"}
+					className={from && from.year !== today.year ? "max-w-[128px]" : "max-w-[95px]"}
 				/>
 				{whole ? (
 					<>
@@ -52,7 +52,7 @@ export const WhenPart = memo(function WhenPart(part: Props) {
 							field="start"
 							name="Starts"
 							shown={from ? clock(from) : clockPart(draft.start)}
-							className="max-w-[58px]"
+							className="max-w-[55px]"
 						/>
 						<span aria-hidden>–</span>
 						<TypedField
@@ -60,7 +60,7 @@ export const WhenPart = memo(function WhenPart(part: Props) {
 							field="end"
 							name="Ends"
 							shown={until ? clock(until) : clockPart(draft.end)}
-							className="max-w-[58px]"
+							className="max-w-[55px]"
 						/>
 					</>
 				)}
@@ -106,10 +106,10 @@ function Length({ part, minutes }: { part: Part; minutes: number }) {
 	const shown = minutes <= 0 ? "" : draft.allDay ? (days === 1 ? "1 day" : `${days} days`) : length(minutes);
 	return (
 		<span className="flex items-center">
-			<TypedField part={part} field="length" name="Length" shown={shown} className="max-w-[72px]" />
+			<TypedField part={part} field="length" name="Length" shown={shown} className="max-w-[64px]" />
 			<select
 				aria-label="Usual lengths"
-				className="w-[22px] cursor-pointer rounded-[3px] bg-transparent text-quiet text-small"
+				className="w-[19px] cursor-pointer rounded-[3px] bg-transparent text-quiet text-small"
 				value=""
 				onChange={(e) => {
 					store.type("length", e.target.value);
