@@ -226,7 +226,7 @@ func TestATakenRoomIsSaidAndAnotherTaken(t *testing.T) {
 	rui.press("Send")
 	rui.sees("Founders Table booked")
 	ilse.press("Send")
-	ilse.sees("Founders Table was taken", "by Rui Calado, from 16:00 until 17:00.")
+	ilse.sees("Founders Table was taken", "by Rui Calado, for 10 December from 16:00 until 17:00.")
 	assert.Equal(t, "Trustees", value[string](ilse, `document.querySelector("input[aria-label=Title]").value`))
 	take := value[string](ilse, `[...document.querySelectorAll("section[aria-label=Where] [role=alert] button")][0].innerText`)
 	require.True(t, strings.HasPrefix(take, "Take "), take)

@@ -41,6 +41,9 @@ func TestPictures(t *testing.T) {
 	ilse.keys("r")
 	ilse.sees("Map Room", "clear now")
 	shot(ilse, "rooms")
+	ilse.press("Courtyard Hall")
+	ilse.sees("Asked of you", "How it is booked")
+	shot(ilse, "room")
 
 	// A running series, and a change to it.
 	ilse.open(running.BaseURL + "/weeks")
@@ -87,7 +90,7 @@ func TestPictures(t *testing.T) {
 	ilse.pressIn("Thu 14 Jan", "use ")
 	ilse.shows("Dates", "6 dates")
 	ilse.press("See the invitation")
-	ilse.press("S. Onari")
+	ilse.holds(`[...document.querySelectorAll("[role=dialog] button")].some((b) => b.textContent.includes("S. Onari") && (b.click(), true))`)
 	ilse.holds(`!!document.querySelector("iframe[title='Mail to S. Onari'][data-loaded]")`)
 	shot(ilse, "preview")
 	ilse.press("Close")
