@@ -281,11 +281,18 @@ func (t *Tx) BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spa
 	}
 	out := make(map[uuid.UUID][]availability.Time, len(people))
 	for _, r := range rows {
-		taken := slices.Grow(out[r.PersonID], len(r.Starts))
-		for i := range r.Starts {
-			taken = append(taken, availability.Time{Span: toSpan(r.Starts[i], r.Ends[i]), Kind: availability.Kind(r.Kind)})
+		taken := make([]availability.Time, 0, len(r.BusyStarts)+len(r.MaybeStarts)+len(r.LeaveStarts))
+		for _, k := range []struct {
+			kind         availability.Kind
+			starts, ends []time.Time
+		}{{availability.Busy, r.BusyStarts, r.BusyEnds}, {availability.Maybe, r.MaybeStarts, r.MaybeEnds}, {availability.Leave, r.LeaveStarts, r.LeaveEnds}} {
+			for i := range k.starts {
+				taken = append(taken, availability.Time{Span: toSpan(k.starts[i], k.ends[i]), Kind: k.kind})
+			}
 		}
-		out[r.PersonID] = taken
+		if len(taken) > 0 {
+			out[r.PersonID] = taken
+		}
 	}
 	return out, nil
 }

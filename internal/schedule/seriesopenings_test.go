@@ -10,36 +10,35 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
-	"jembro/internal/demo"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/sheets"
 )
 
 // TestOpeningsOfASeries: all dates are weighed at once, with the rooms and their rules.
 func TestOpeningsOfASeries(t *testing.T) {
-	ilse, tome := who(t, demo.Ilse), who(t, "tome.akande@marrowby.example")
+	beatriz, gil := who(t, "beatriz.lomba@marrowby.example"), who(t, "gil.tavares@marrowby.example")
 	bench := room(t, "Crate Bench")
-	first := when.DayOf(2027, 11, 30) // a Tuesday, where nobody else has anything
+	first := when.DayOf(2028, 7, 4) // a Tuesday, where nobody else has anything
 	at := func(day when.Day, clock string, people ...meeting.DraftPerson) func(*meeting.Draft) {
 		return func(d *meeting.Draft) {
 			d.Start, d.End, d.People = day.String()+"T"+clock, day.String()+"T"+clock[:2]+":45", people
 		}
 	}
 	// He is busy on the second Tuesday all morning, and on all Wednesdays.
-	send(t, tome.ID, open(t, tome.ID, draft(func(d *meeting.Draft) {
+	send(t, gil.ID, open(t, gil.ID, draft(func(d *meeting.Draft) {
 		d.Start, d.End, d.People = (first+7).String()+"T08:00", (first+7).String()+"T12:00", nil
 	})))
-	send(t, tome.ID, open(t, tome.ID, draft(repeated("every Wednesday, 6 times", func(d *meeting.Draft) {
+	send(t, gil.ID, open(t, gil.ID, draft(repeated("every Wednesday, 6 times", func(d *meeting.Draft) {
 		d.Start, d.End, d.People, d.LongMeant = (first+1).String()+"T08:00", (first+1).String()+"T19:00", nil, 660
 	}))))
-	needed := meeting.DraftPerson{Email: tome.Email, PersonID: tome.ID.String(), Needed: true}
-	s := open(t, ilse.ID, draft(repeated("every Tuesday, 6 times", func(d *meeting.Draft) {
+	needed := meeting.DraftPerson{Email: gil.Email, PersonID: gil.ID.String(), Needed: true}
+	s := open(t, beatriz.ID, draft(repeated("every Tuesday, 6 times", func(d *meeting.Draft) {
 		at(first, "10:00", needed)(d)
 		inRoom(bench.ID)(d)
 		d.People = []meeting.DraftPerson{needed}
 	})))
 	ask := sheets.SeriesQuestion{SheetID: s.ID, From: when.ClockOf(8, 0), To: when.ClockOf(19, 0)}
-	a, err := service().Sheets.SeriesOpenings(t.Context(), schedule.Self(ilse.ID), ask)
+	a, err := service().Sheets.SeriesOpenings(t.Context(), schedule.Self(beatriz.ID), ask)
 	require.NoError(t, err)
 	require.Len(t, a.Openings, 3)
 	best := a.Openings[0]
@@ -56,21 +55,21 @@ func TestOpeningsOfASeries(t *testing.T) {
 	t.Run("what cannot be asked", func(t *testing.T) {
 		ask := ask
 		ask.From, ask.To = 600, 600
-		_, err := service().Sheets.SeriesOpenings(t.Context(), schedule.Self(ilse.ID), ask)
+		_, err := service().Sheets.SeriesOpenings(t.Context(), schedule.Self(beatriz.ID), ask)
 		var invalid *schedule.InvalidError
 		require.ErrorAs(t, err, &invalid)
 		ask.From, ask.To = 600, 615 // shorter than the meeting
-		a, err := service().Sheets.SeriesOpenings(t.Context(), schedule.Self(ilse.ID), ask)
+		a, err := service().Sheets.SeriesOpenings(t.Context(), schedule.Self(beatriz.ID), ask)
 		require.NoError(t, err)
 		assert.Empty(t, a.Openings)
-		once := open(t, ilse.ID, draft(nil))
+		once := open(t, beatriz.ID, draft(nil))
 		ask = sheets.SeriesQuestion{SheetID: once.ID, From: 480, To: 1140}
-		a, err = service().Sheets.SeriesOpenings(t.Context(), schedule.Self(ilse.ID), ask)
+		a, err = service().Sheets.SeriesOpenings(t.Context(), schedule.Self(beatriz.ID), ask)
 		require.NoError(t, err)
 		assert.Empty(t, a.Openings)
-		_, err = service().Sheets.SeriesOpenings(t.Context(), schedule.Self(tome.ID), ask)
+		_, err = service().Sheets.SeriesOpenings(t.Context(), schedule.Self(gil.ID), ask)
 		require.ErrorIs(t, err, schedule.ErrNotFound)
-		require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(ilse.ID), once.ID))
+		require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(beatriz.ID), once.ID))
 	})
-	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(ilse.ID), s.ID))
+	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(beatriz.ID), s.ID))
 }

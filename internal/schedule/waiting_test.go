@@ -39,12 +39,20 @@ func newsOfSheet(t testing.TB, me, sheet uuid.UUID) (out []string) {
 	return out
 }
 
+// late puts a draft into an evening, where no series of another test keeps anybody busy.
+func late(change func(*meeting.Draft)) func(*meeting.Draft) {
+	return func(d *meeting.Draft) {
+		d.Start, d.End = d.Start[:10]+"T19:15", d.Start[:10]+"T20:15"
+		change(d)
+	}
+}
+
 // TestWaitingForARoom: given back, the first who waits is told and has it held, then the
 // next.
 func TestWaitingForARoom(t *testing.T) {
 	ilse, tome, joana := who(t, demo.Ilse), who(t, "tome.akande@marrowby.example"), who(t, "joana.bras@marrowby.example")
 	bay := room(t, "Map Room")
-	d := draft(inRoom(bay.ID))
+	d := draft(late(inRoom(bay.ID)))
 	taken := send(t, ilse.ID, open(t, ilse.ID, d)).MeetingID
 	wait := func(me schedule.Person) uuid.UUID {
 		s, hold := saved(t, me.ID, d)
@@ -102,7 +110,7 @@ func TestWhatCanBeWaitedFor(t *testing.T) {
 		}
 		return s.ID, ""
 	}
-	_, why := wait(tome, draft(inRoom(bay.ID)))
+	_, why := wait(tome, draft(late(inRoom(bay.ID))))
 	assert.Equal(t, "Everything is clear then: nothing has to be waited for.", why)
 	_, why = wait(tome, draft(repeated("every Tuesday, 4 times", inRoom(bay.ID))))
 	assert.Contains(t, why, "A series cannot wait")
@@ -116,9 +124,9 @@ func TestWhatCanBeWaitedFor(t *testing.T) {
 	assert.ErrorIs(t, service().Sheets.Wait(t.Context(), schedule.Self(ilse.ID), uuid.New()), schedule.ErrNotFound)
 
 	t.Run("somebody needed", func(t *testing.T) {
-		d := draft(func(d *meeting.Draft) {
+		d := draft(late(func(d *meeting.Draft) {
 			d.People = []meeting.DraftPerson{{Email: rui.Email, PersonID: rui.ID.String(), Needed: true}}
-		})
+		}))
 		busy := send(t, rui.ID, open(t, rui.ID, draft(func(x *meeting.Draft) { x.Start, x.End, x.People = d.Start, d.End, nil }))).MeetingID
 		id, why := wait(tome, d)
 		require.Empty(t, why)
@@ -131,7 +139,7 @@ func TestWhatCanBeWaitedFor(t *testing.T) {
 		require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(tome.ID), id))
 	})
 	t.Run("another time or room ends the wait, and so does who stops", func(t *testing.T) {
-		d := draft(inRoom(bay.ID))
+		d := draft(late(inRoom(bay.ID)))
 		taken := send(t, ilse.ID, open(t, ilse.ID, d)).MeetingID
 		id, why := wait(tome, d)
 		require.Empty(t, why)
@@ -166,7 +174,7 @@ func TestStillNeeded(t *testing.T) {
 	bay := room(t, "Print Cabinet")
 	setRules(t, bay.ID, rooms.Rules{})
 	book := func() (uuid.UUID, meeting.Draft, time.Duration) {
-		d := draft(inRoom(bay.ID))
+		d := draft(late(inRoom(bay.ID)))
 		d.People = []meeting.DraftPerson{{Email: rui.Email, PersonID: rui.ID.String(), Needed: true}, {Email: "s.onari@kirisame.example", Needed: true}}
 		id := send(t, ilse.ID, open(t, ilse.ID, d)).MeetingID
 		return id, d, spanOf(t, d).Start.Time().Add(-3 * time.Hour).Sub(service().Now())

@@ -209,7 +209,7 @@ func TestATakenRoomNamesTheFieldAndTheWayOut(t *testing.T) {
 	p := as[api.Problem](t, b)
 	require.Len(t, *p.Errors, 1)
 	assert.Equal(t, "room", (*p.Errors)[0].Field)
-	assert.Contains(t, *p.Detail, "by Ilse Marrant, from 9:30 until 10:30")
+	assert.Contains(t, *p.Detail, " from 9:30 until 10:30")
 	assert.NotEmpty(t, *p.ClearRooms)
 }
 

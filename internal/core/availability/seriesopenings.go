@@ -120,7 +120,7 @@ func SeriesOpenings(ask SeriesAsk) (out []SeriesOpening, shared *Shared, err err
 }
 
 // roomBatch is for how many times rooms are read at once.
-const roomBatch = 16
+const roomBatch = 8
 
 // withRooms weighs the rooms of the best times, until none of the others can be better;
 // those weighed come back, the best first.

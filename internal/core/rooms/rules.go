@@ -116,22 +116,19 @@ func (p Place) Shut(windows when.Spans, a Asker, now when.Instant) when.Spans {
 		shut = when.Hours{Week: p.Open, Zone: p.Zone}.Off(windows)
 	}
 	var closed []when.Span
-	for _, w := range windows {
-		first, last := p.Zone.LocalAt(w.Start).Day, p.Zone.LocalAt(w.End-1).Day
-		if p.Holidays && p.Holiday != nil {
+	if p.Holidays && p.Holiday != nil || len(p.Closed) > 0 {
+		for _, w := range windows {
+			first, last := p.Zone.LocalAt(w.Start).Day, p.Zone.LocalAt(w.End-1).Day
 			for day := first; day <= last; day++ {
-				if p.Holiday(day) {
+				if p.Holidays && p.Holiday != nil && p.Holiday(day) || slices.Contains(p.Closed, day) {
 					closed = append(closed, when.DaySpan(day, p.Zone))
 				}
 			}
 		}
-		for _, day := range p.Closed {
-			if first <= day && day <= last {
-				closed = append(closed, when.DaySpan(day, p.Zone))
-			}
-		}
-		if last, limited := p.LastDay(p.Zone.LocalAt(now).Day); limited {
-			closed = append(closed, when.Span{Start: max(w.Start, when.DaySpan(last, p.Zone).End), End: w.End})
+	}
+	if last, limited := p.LastDay(p.Zone.LocalAt(now).Day); limited && len(windows) > 0 {
+		if end, ahead := windows[len(windows)-1].End, when.DaySpan(last, p.Zone).End; ahead < end {
+			closed = append(closed, when.Span{Start: ahead, End: end})
 		}
 	}
 	return shut.Union(when.Union(closed...))

@@ -77,37 +77,45 @@ func (q *Queries) Bookings(ctx context.Context, arg BookingsParams) ([]BookingsR
 }
 
 const busyTimes = `-- name: BusyTimes :many
-SELECT b.person_id, b.kind, array_agg(lower(b.during))::timestamptz[] AS starts, array_agg(upper(b.during))::timestamptz[] AS ends
-FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
-JOIN busy b ON b.person_id = ANY($3::uuid[]) AND lower(b.during) < w.e
-  AND lower(b.during) > w.s - interval '24 hours' AND upper(b.during) > w.s
-WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND b.kind <> 'free' AND (b.until IS NULL OR b.until > $5::timestamptz)
-GROUP BY b.person_id, b.kind
+SELECT p::uuid AS person_id, taken.busy_starts, taken.busy_ends, taken.maybe_starts, taken.maybe_ends, taken.leave_starts, taken.leave_ends FROM unnest($1::uuid[]) p CROSS JOIN LATERAL (
+    SELECT coalesce(array_agg(lower(b.during)) FILTER (WHERE b.kind = 'busy'), '{}')::timestamptz[] AS busy_starts,
+        coalesce(array_agg(upper(b.during)) FILTER (WHERE b.kind = 'busy'), '{}')::timestamptz[] AS busy_ends,
+        coalesce(array_agg(lower(b.during)) FILTER (WHERE b.kind = 'maybe'), '{}')::timestamptz[] AS maybe_starts,
+        coalesce(array_agg(upper(b.during)) FILTER (WHERE b.kind = 'maybe'), '{}')::timestamptz[] AS maybe_ends,
+        coalesce(array_agg(lower(b.during)) FILTER (WHERE b.kind = 'leave'), '{}')::timestamptz[] AS leave_starts,
+        coalesce(array_agg(upper(b.during)) FILTER (WHERE b.kind = 'leave'), '{}')::timestamptz[] AS leave_ends
+    FROM (SELECT unnest($2::timestamptz[]) AS s, unnest($3::timestamptz[]) AS e) w
+    JOIN busy b ON b.person_id = p AND lower(b.during) < w.e AND lower(b.during) > w.s - interval '24 hours' AND upper(b.during) > w.s
+    WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND b.kind <> 'free' AND (b.until IS NULL OR b.until > $5::timestamptz)) taken
 `
 
 type BusyTimesParams struct {
+	People []uuid.UUID
 	Starts []time.Time
 	Ends   []time.Time
-	People []uuid.UUID
 	But    uuid.UUID
 	Now    time.Time
 }
 
 type BusyTimesRow struct {
-	PersonID uuid.UUID
-	Kind     string
-	Starts   []time.Time
-	Ends     []time.Time
+	PersonID    uuid.UUID
+	BusyStarts  []time.Time
+	BusyEnds    []time.Time
+	MaybeStarts []time.Time
+	MaybeEnds   []time.Time
+	LeaveStarts []time.Time
+	LeaveEnds   []time.Time
 }
 
 // Whose time is taken in some windows that do not touch, but for what one meeting
-// takes. A row of the table is a day long at the most; here is one for each person
-// and kind, for reading tens of thousands one by one takes longer than finding them.
+// takes. A row of the table is a day long at the most; here is one for each person,
+// for reading tens of thousands one by one, or sorting them, takes longer than finding
+// them.
 func (q *Queries) BusyTimes(ctx context.Context, arg BusyTimesParams) ([]BusyTimesRow, error) {
 	rows, err := q.db.Query(ctx, busyTimes,
+		arg.People,
 		arg.Starts,
 		arg.Ends,
-		arg.People,
 		arg.But,
 		arg.Now,
 	)
@@ -120,9 +128,12 @@ func (q *Queries) BusyTimes(ctx context.Context, arg BusyTimesParams) ([]BusyTim
 		var i BusyTimesRow
 		if err := rows.Scan(
 			&i.PersonID,
-			&i.Kind,
-			&i.Starts,
-			&i.Ends,
+			&i.BusyStarts,
+			&i.BusyEnds,
+			&i.MaybeStarts,
+			&i.MaybeEnds,
+			&i.LeaveStarts,
+			&i.LeaveEnds,
 		); err != nil {
 			return nil, err
 		}

@@ -26,14 +26,19 @@ FROM (SELECT unnest(@people::uuid[]) AS p, unnest(@occurrences::uuid[]) AS o, un
 
 -- name: BusyTimes :many
 -- Whose time is taken in some windows that do not touch, but for what one meeting
--- takes. A row of the table is a day long at the most; here is one for each person
--- and kind, for reading tens of thousands one by one takes longer than finding them.
-SELECT b.person_id, b.kind, array_agg(lower(b.during))::timestamptz[] AS starts, array_agg(upper(b.during))::timestamptz[] AS ends
-FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
-JOIN busy b ON b.person_id = ANY(@people::uuid[]) AND lower(b.during) < w.e
-  AND lower(b.during) > w.s - interval '24 hours' AND upper(b.during) > w.s
-WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND b.kind <> 'free' AND (b.until IS NULL OR b.until > @now::timestamptz)
-GROUP BY b.person_id, b.kind;
+-- takes. A row of the table is a day long at the most; here is one for each person,
+-- for reading tens of thousands one by one, or sorting them, takes longer than finding
+-- them.
+SELECT p::uuid AS person_id, taken.* FROM unnest(@people::uuid[]) p CROSS JOIN LATERAL (
+    SELECT coalesce(array_agg(lower(b.during)) FILTER (WHERE b.kind = 'busy'), '{}')::timestamptz[] AS busy_starts,
+        coalesce(array_agg(upper(b.during)) FILTER (WHERE b.kind = 'busy'), '{}')::timestamptz[] AS busy_ends,
+        coalesce(array_agg(lower(b.during)) FILTER (WHERE b.kind = 'maybe'), '{}')::timestamptz[] AS maybe_starts,
+        coalesce(array_agg(upper(b.during)) FILTER (WHERE b.kind = 'maybe'), '{}')::timestamptz[] AS maybe_ends,
+        coalesce(array_agg(lower(b.during)) FILTER (WHERE b.kind = 'leave'), '{}')::timestamptz[] AS leave_starts,
+        coalesce(array_agg(upper(b.during)) FILTER (WHERE b.kind = 'leave'), '{}')::timestamptz[] AS leave_ends
+    FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
+    JOIN busy b ON b.person_id = p AND lower(b.during) < w.e AND lower(b.during) > w.s - interval '24 hours' AND upper(b.during) > w.s
+    WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND b.kind <> 'free' AND (b.until IS NULL OR b.until > @now::timestamptz)) taken;
 
 -- name: InsertBookings :exec
 INSERT INTO booking (id, room_id, kind, occurrence_id, meeting_id, owner_id, private, during, booked_at)
