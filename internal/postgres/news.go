@@ -56,7 +56,7 @@ func (t *Tx) NewsOf(ctx context.Context, person uuid.UUID, page schedule.Page) (
 	return each(rows, func(r db.NewsRow) (schedule.NewsItem, error) {
 		n, err := toNews(r.News)
 		return schedule.NewsItem{News: n, OrganiserID: r.OrganiserID, CalledOff: r.CalledOffAt != nil, ParticipantID: r.ParticipantID,
-			Answer: meeting.Answer(r.Answer), SentSequence: int(r.SentSequence)}, err
+			Answer: meeting.Answer(r.Answer), SentSequence: int(r.SentSequence), Decides: r.Decides}, err
 	})
 }
 

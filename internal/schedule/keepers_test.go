@@ -95,6 +95,13 @@ func callOff(t testing.TB, me, id uuid.UUID) {
 	require.NoError(t, service().Meetings.CallOff(t.Context(), schedule.Self(me), id, look(t, me, id).Version, nil, ""))
 }
 
+func bit(is bool) int {
+	if is {
+		return 1
+	}
+	return 0
+}
+
 func TestAKeeperIsAsked(t *testing.T) {
 	ilse, marta, rui, tome := who(t, demo.Ilse), who(t, "marta.quental@marrowby.example"), who(t, "rui.calado@marrowby.example"), who(t, "tome.akande@marrowby.example")
 	loft := room(t, "Rope Loft")
@@ -120,6 +127,7 @@ func TestAKeeperIsAsked(t *testing.T) {
 	assert.Equal(t, "Ilse Marrant asks for Rope Loft", words.News(meeting.Kind(n[0].Kind), n[0].News.News))
 	assert.Equal(t, loft.ID.String(), n[0].RoomID)
 	assert.False(t, n[0].Open(), "a keeper is no part of the meeting")
+	assert.True(t, n[0].Decides)
 	assert.Empty(t, newsAbout(t, ilse.ID, id), "what she did herself is not new")
 
 	// While it is asked nobody else gets it.
@@ -137,12 +145,26 @@ func TestAKeeperIsAsked(t *testing.T) {
 		require.NoError(t, service().Rooms.Answer(t.Context(), schedule.Self(marta.ID), q[0].ID, true, ""), "pressed twice")
 		assert.Equal(t, []schedule.BookingKind{schedule.KindBooked}, bookingKinds(t, id))
 		assert.Equal(t, meetings.RoomState{State: "booked"}, roomState(t, ilse.ID, id))
+		assert.False(t, newsAbout(t, marta.ID, id)[0].Decides, "nothing waits any more")
 		n := newsAbout(t, ilse.ID, id)
 		require.Len(t, n, 1)
 		assert.Equal(t, "Marta Quental agreed to Rope Loft", words.News(meeting.Kind(n[0].Kind), n[0].News.News))
 		var answered *keeping.AnsweredError
 		require.ErrorAs(t, service().Rooms.Answer(t.Context(), schedule.Self(rui.ID), q[0].ID, false, "No."), &answered)
 		assert.Equal(t, "Another keeper has answered this already.", answered.Sentence())
+	})
+	t.Run("a keeper who is invited is asked both", func(t *testing.T) {
+		id := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) {
+			inRoom(loft.ID)(d)
+			d.People = []meeting.DraftPerson{{Email: marta.Email, PersonID: marta.ID.String(), Needed: true}}
+		}))).MeetingID
+		var comes, decides int
+		for _, n := range newsAbout(t, marta.ID, id) {
+			assert.False(t, n.Asks() && n.Decides)
+			comes, decides = comes+bit(n.Asks()), decides+bit(n.Decides)
+		}
+		assert.Equal(t, []int{1, 1}, []int{comes, decides})
+		callOff(t, ilse.ID, id)
 	})
 	t.Run("a change of the title asks nobody, another time does", func(t *testing.T) {
 		change(t, ilse.ID, id, func(d *meeting.Draft) { d.Title = "Crates, loan 14" })

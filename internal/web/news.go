@@ -34,7 +34,7 @@ func toNews(n schedule.NewsItem, zone when.Zone) api.News {
 			out.Word = orNil(n.Event.Comment)
 		}
 	}
-	out.RoomID = orNil(n.RoomID)
+	out.RoomID, out.Decides = orNil(n.RoomID), n.Decides
 	if n.SheetID != uuid.Nil {
 		out.SheetID = orNil(n.SheetID.String())
 	}

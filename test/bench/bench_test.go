@@ -360,7 +360,8 @@ func BenchmarkSeriesOpenings(b *testing.B) {
 	})
 }
 
-// BenchmarkRoomsDay: all rooms of a day side by side.
+// BenchmarkRoomsDay: 300 rooms of a day side by side. Those over the ones of the house are
+// there for this alone, with the bookings of its first room on that day.
 func BenchmarkRoomsDay(b *testing.B) {
 	day, err := when.ParseDay(dayOfTheQuestions)
 	if err != nil {
@@ -371,9 +372,27 @@ func BenchmarkRoomsDay(b *testing.B) {
 		b.Fatal(err)
 	}
 	span := when.DaySpan(day, zone)
+	const shown = 300
+	change := func(sql string, args ...any) {
+		if _, err := pool.Exec(context.Background(), sql, args...); err != nil {
+			b.Fatal(err)
+		}
+	}
+	more := fmt.Sprintf("FROM generate_series(%d, %d) i", rooms+1, shown)
+	clear := func() {
+		change(fmt.Sprintf("DELETE FROM booking WHERE room_id IN (SELECT %s %s)", id("i", 2), more))
+		change(fmt.Sprintf("DELETE FROM room WHERE id IN (SELECT %s %s)", id("i", 2), more))
+	}
+	clear()
+	b.Cleanup(clear)
+	change(fmt.Sprintf(`INSERT INTO room (id, site_id, name, floor, seats, equipment, email)
+		SELECT %s, '00000000-0000-0000-0000-0000000000aa', 'Room ' || i, 'floor ' || i %% 7, 6 + i %% 60, '{screen}', 'r' || i || '@rooms.marrowby.example' %s`, id("i", 2), more))
+	change(fmt.Sprintf(`INSERT INTO booking (id, room_id, meeting_id, owner_id, during, booked_at)
+		SELECT gen_random_uuid(), %s, x.meeting_id, x.owner_id, x.during, x.booked_at %s, booking x WHERE x.room_id = %s AND x.during && tstzrange($1, $2)`, id("i", 2), more, id("1", 2)),
+		span.Start.Time(), span.End.Time())
 	beside(b, func() error {
 		a, err := do.Availability.RoomsDay(b.Context(), schedule.Self(of(1, 1)), availability.RoomsQuestion{Day: day})
-		if err == nil && len(a.Rooms) < rooms {
+		if err == nil && len(a.Rooms) != shown {
 			err = fmt.Errorf("%d rooms", len(a.Rooms))
 		}
 		return err

@@ -203,11 +203,12 @@ func (p *page) drag(selector string, from, to, y float64) {
 		`(() => { const e = document.querySelector(%q); e.scrollIntoView({block: "nearest"}); const b = e.getBoundingClientRect(); return {Left: b.left, Top: b.top, Width: b.width, Height: b.height} })()`, selector))
 	x0, x1, at := box.Left+from*box.Width, box.Left+to*box.Width, box.Top+y*box.Height
 	held := chromedp.MouseOption(func(m *input.DispatchMouseEventParams) { m.Buttons = 1 })
-	p.do("drag "+selector,
-		chromedp.MouseEvent(chromedp.MousePressed, x0, at, chromedp.ButtonLeft, chromedp.ClickCount(1)),
-		chromedp.MouseEvent(chromedp.MouseMoved, (x0+x1)/2, at, chromedp.ButtonLeft, held),
-		chromedp.MouseEvent(chromedp.MouseMoved, x1, at, chromedp.ButtonLeft, held),
-		chromedp.MouseEvent(chromedp.MouseReleased, x1, at, chromedp.ButtonLeft, chromedp.ClickCount(1)))
+	steps := []chromedp.Action[chromedp.Void]{chromedp.MouseEvent(chromedp.MousePressed, x0, at, chromedp.ButtonLeft, chromedp.ClickCount(1))}
+	const moves = 12
+	for i := 1.0; i <= moves; i++ {
+		steps = append(steps, chromedp.MouseEvent(chromedp.MouseMoved, x0+(x1-x0)*i/moves, at, chromedp.ButtonLeft, held))
+	}
+	p.do("drag "+selector, append(steps, chromedp.MouseEvent(chromedp.MouseReleased, x1, at, chromedp.ButtonLeft, chromedp.ClickCount(1)))...)
 }
 
 func (p *page) shot(name string) {

@@ -44,13 +44,15 @@ func TestARoomThatAsksItsKeeper(t *testing.T) {
 
 	marta := signIn(t, "marta.quental@marrowby.example")
 	marta.press("New")
-	marta.sees("Ilse Marrant asks for Rope Loft")
+	marta.shows("Waits for your answer", "Ilse Marrant asks for Rope Loft")
 	marta.press("Decide")
 	marta.sees("Rope Loft", "Asked of you", "Moving the hoist", "Ilse Marrant, 2 people")
 	marta.axe("a room's page with what is asked")
 	marta.press("No, because…")
 	marta.keys("The hoist hangs there until Monday." + kb.Enter)
 	marta.sees("Nothing waits for your answer.")
+	marta.press("New")
+	marta.shows("What happened", "Ilse Marrant asks for Rope Loft")
 
 	ilse.sees("refused", "Marta Quental refused it: The hoist hangs there until Monday.")
 	ilse.press("New")

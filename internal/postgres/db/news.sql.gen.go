@@ -44,7 +44,8 @@ func (q *Queries) InsertNews(ctx context.Context, arg InsertNewsParams) error {
 
 const news = `-- name: News :many
 SELECT n.id, n.person_id, n.meeting_id, n.kind, n.facts, n.at, n.read_at, n.mailed_at, n.sheet_id, coalesce(m.organiser_id, '00000000-0000-0000-0000-000000000000')::uuid AS organiser_id, m.called_off_at, p.id AS participant_id, coalesce(p.answer, '')::text AS answer,
-    coalesce(p.sent_sequence, 0)::int AS sent_sequence
+    coalesce(p.sent_sequence, 0)::int AS sent_sequence,
+    EXISTS (SELECT 1 FROM room_request q WHERE q.meeting_id = n.meeting_id AND q.state = 'open' AND q.room_id::text = n.facts->>'roomId') AS decides
 FROM news n LEFT JOIN meeting m ON m.id = n.meeting_id
 LEFT JOIN participant p ON p.meeting_id = n.meeting_id AND p.person_id = n.person_id AND p.removed_at IS NULL
 WHERE n.person_id = $1 ORDER BY n.at DESC, n.id DESC LIMIT $3 OFFSET $2
@@ -63,6 +64,7 @@ type NewsRow struct {
 	ParticipantID *uuid.UUID
 	Answer        string
 	SentSequence  int32
+	Decides       bool
 }
 
 // What is new for somebody, the newest first, with how they stand to the meeting now.
@@ -90,6 +92,7 @@ func (q *Queries) News(ctx context.Context, arg NewsParams) ([]NewsRow, error) {
 			&i.ParticipantID,
 			&i.Answer,
 			&i.SentSequence,
+			&i.Decides,
 		); err != nil {
 			return nil, err
 		}

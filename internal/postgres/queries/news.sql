@@ -7,7 +7,8 @@ FROM (SELECT unnest(@ids::uuid[]) AS id, unnest(@people::uuid[]) AS p, unnest(@m
 -- name: News :many
 -- What is new for somebody, the newest first, with how they stand to the meeting now.
 SELECT sqlc.embed(n), coalesce(m.organiser_id, '00000000-0000-0000-0000-000000000000')::uuid AS organiser_id, m.called_off_at, p.id AS participant_id, coalesce(p.answer, '')::text AS answer,
-    coalesce(p.sent_sequence, 0)::int AS sent_sequence
+    coalesce(p.sent_sequence, 0)::int AS sent_sequence,
+    EXISTS (SELECT 1 FROM room_request q WHERE q.meeting_id = n.meeting_id AND q.state = 'open' AND q.room_id::text = n.facts->>'roomId') AS decides
 FROM news n LEFT JOIN meeting m ON m.id = n.meeting_id
 LEFT JOIN participant p ON p.meeting_id = n.meeting_id AND p.person_id = n.person_id AND p.removed_at IS NULL
 WHERE n.person_id = @person_id ORDER BY n.at DESC, n.id DESC LIMIT @most OFFSET @skip;

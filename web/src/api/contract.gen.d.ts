@@ -1461,6 +1461,8 @@ export interface components {
             sheetId?: string;
             /** @description The room that the person is asked for as its keeper. */
             roomId?: string;
+            /** @description That room still waits for the answer of one of its keepers. */
+            decides: boolean;
             asks?: components["schemas"]["NewsAsks"];
             /** @description What the person has themselves then: Crate sizes, Thu 3 Dec 2026 9:30. */
             clashes: string[];

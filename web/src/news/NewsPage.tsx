@@ -27,7 +27,7 @@ export function NewsPage() {
 		);
 	if (!news.data) return <Skeleton lines={6} />;
 	const { items, more, unread } = news.data;
-	const waiting = skip === 0 ? unique(items.filter((n) => n.asks)) : [];
+	const waiting = skip === 0 ? unique(items.filter((n) => n.asks || n.decides)) : [];
 	const rest = items.filter((n) => !waiting.includes(n));
 	return (
 		<main className="grid w-full flex-1 content-start gap-6 px-5 py-4 lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
@@ -38,7 +38,9 @@ export function NewsPage() {
 					{waiting.length > 0 && <span className="font-normal font-sans text-[14px] text-quiet">{waiting.length}</span>}
 				</h2>
 				{waiting.length === 0 ? (
-					<Empty title="Nobody waits for you.">What you are asked to come to is answered here.</Empty>
+					<Empty title="Nobody waits for you.">
+						What you are asked to come to, or for a room that you keep, is answered here.
+					</Empty>
 				) : (
 					<ul className="flex flex-col gap-2.5">
 						{waiting.map((n) => (
@@ -84,7 +86,8 @@ function Today() {
 /** A meeting asked about and changed since then waits once: by what is newest. */
 function unique(items: NewsItem[]) {
 	const seen = new Set<string>();
-	return items.filter((n) => !seen.has(n.meetingId ?? n.id) && seen.add(n.meetingId ?? n.id));
+	const about = (n: NewsItem) => `${n.meetingId ?? n.id} ${n.roomId ?? ""}`;
+	return items.filter((n) => !seen.has(about(n)) && seen.add(about(n)));
 }
 
 function AllRead({ unread }: { unread: number }) {

@@ -22,7 +22,7 @@ export function NewsRow({ item: n, fresh }: { item: NewsItem; fresh: boolean }) 
 	const page = n.sheetId ? `/sheet/${n.sheetId}` : `/meeting/${n.meetingId}${n.on ? `?date=${n.on}` : ""}`;
 	return (
 		<li
-			className={`flex min-w-0 flex-wrap items-start gap-x-4 gap-y-1 rounded-[4px] border border-rule border-l-[5px] bg-sheet px-3.5 py-2 ${edges[n.kind]}`}
+			className={`flex min-w-0 flex-wrap items-start gap-x-4 gap-y-1 rounded-[4px] border border-rule border-l-[5px] bg-sheet px-3.5 py-2 ${n.roomId ? edges.asked : edges[n.kind]}`}
 		>
 			<div className="min-w-0 flex-1 basis-[300px]">
 				<div className="flex items-baseline gap-2">
@@ -66,10 +66,10 @@ export function NewsRow({ item: n, fresh }: { item: NewsItem; fresh: boolean }) 
 			{n.roomId && (
 				<Link
 					to={`/room/${n.roomId}`}
-					aria-label={`Decide about ${n.title}`}
-					className={`${lookOf("plain")} shrink-0 text-ink`}
+					aria-label={n.decides ? `Decide about ${n.title}` : `The room of ${n.title}`}
+					className={`${lookOf(n.decides ? "go" : "plain")} shrink-0 ${n.decides ? "" : "text-ink"}`}
 				>
-					Decide
+					{n.decides ? "Decide" : "The room"}
 				</Link>
 			)}
 			{(n.canOpen || n.sheetId) && !n.roomId && (
