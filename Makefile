@@ -62,7 +62,7 @@ fuzz: needs
 
 # Speed is compared with something else in the same run, never asserted.
 bench: needs
-	go test -run NONE -bench . ./internal/core/recur ./internal/core/meeting ./internal/mail ./internal/schedule
+	go test -run NONE -bench . ./internal/core/availability ./internal/core/recur ./internal/core/meeting ./internal/mail ./internal/schedule
 	go test -run NONE -bench . -benchtime 50x ./test/bench # fills a database of five million rows once, in JEMBRO_BENCH_DIR
 
 # A thousand rounds of everybody at one thing in the same moment, and a thousand
