@@ -36,8 +36,11 @@ func Turns(all []Waiting) (places []int) {
 	return places
 }
 
+// UnsureWithin is how long before a booking begins it is asked if it is still needed.
+const UnsureWithin = 24 * time.Hour
+
 // Unsure tells whether it should be asked if a booking is still needed: it begins within
 // a day, others are asked to come, and not one of them has said that they do or may.
 func Unsure(begins, now when.Instant, invited, coming int) bool {
-	return begins > now && begins <= now.Add(24*time.Hour) && invited > 0 && coming == 0
+	return begins > now && begins <= now.Add(UnsureWithin) && invited > 0 && coming == 0
 }

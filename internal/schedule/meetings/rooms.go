@@ -46,7 +46,7 @@ func (s *Deeds) DecideRooms(m meeting.Meeting, dates, was []schedule.Occurrence,
 		for _, o := range dates {
 			if o.RoomID == room.ID {
 				here++
-				if !has(was, o) {
+				if _, has := had(was, o); !has {
 					fresh = append(fresh, m.SpanIn(room.Zone, o.Span))
 				}
 			}
@@ -58,10 +58,14 @@ func (s *Deeds) DecideRooms(m meeting.Meeting, dates, was []schedule.Occurrence,
 	return out
 }
 
-// has tells whether a date was so already: at that time, in that room.
-func has(was []schedule.Occurrence, o schedule.Occurrence) bool {
+// had is a date among those in the order of their days that a meeting had, if it was so
+// already: at that time, in that room.
+func had(was []schedule.Occurrence, o schedule.Occurrence) (w schedule.Occurrence, has bool) {
 	at, is := slices.BinarySearchFunc(was, o.On, func(w schedule.Occurrence, on when.Day) int { return int(w.On - on) })
-	return is && was[at].Span == o.Span && was[at].RoomID == o.RoomID
+	if !is || was[at].Span != o.Span || was[at].RoomID != o.RoomID {
+		return w, false
+	}
+	return was[at], true
 }
 
 // RoomDates are the dates of a meeting as its rooms are asked for them, in the order of
@@ -119,8 +123,8 @@ func (s *Deeds) decide(ctx context.Context, tx roomsTx, record schedule.Record, 
 		if record.Content.AllDay {
 			o.InRoom = record.Content.SpanIn(room.Zone, o.Span)
 		}
-		if at := slices.IndexFunc(was, func(w schedule.Occurrence) bool { return w.On == o.On }); at >= 0 && has(was[at:at+1], *o) {
-			o.Kind = was[at].Kind
+		if w, has := had(was, *o); has {
+			o.Kind = w.Kind
 			continue
 		}
 		switch x := decisions[o.RoomID]; {
@@ -283,8 +287,6 @@ func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Rec
 	if record.Content.Room == nil {
 		return state, nil
 	}
-	unsure := state.Unsure
-	defer func() { state.Unsure = unsure }()
 	requests, err := tx.Requests(ctx, record.ID)
 	if err != nil || len(requests) == 0 {
 		return state, err
@@ -306,7 +308,7 @@ func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Rec
 		}
 		switch {
 		case r.State == schedule.RequestOpen:
-			state = RoomState{State: string(schedule.KindAsked), Words: words.RoomAsked(when.At(r.LapsesAt), reader.Hours.Zone)}
+			state.State, state.Words = string(schedule.KindAsked), words.RoomAsked(when.At(r.LapsesAt), reader.Hours.Zone)
 		case r.No():
 			by := ""
 			if people, err := tx.People(ctx, []uuid.UUID{r.DecidedBy}); err != nil {
@@ -314,9 +316,9 @@ func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Rec
 			} else if len(people) > 0 {
 				by = people[0].Name
 			}
-			state = RoomState{State: string(schedule.KindRefused), Words: words.RoomRefused(by, r.Word)}
+			state.State, state.Words = string(schedule.KindRefused), words.RoomRefused(by, r.Word)
 		case r.State == schedule.RequestAgreed:
-			state = RoomState{State: string(schedule.KindBooked)}
+			state.State, state.Words = string(schedule.KindBooked), ""
 		}
 	}
 	return state, nil
@@ -327,7 +329,7 @@ func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Rec
 // organiser says so.
 func (s *Deeds) unsure(ctx context.Context, tx meetingTx, record schedule.Record) (days []when.Day, err error) {
 	now := when.At(s.Now())
-	soon := now.Add(24 * time.Hour)
+	soon := now.Add(rooms.UnsureWithin)
 	var kept []when.Day
 	var invited []schedule.Invited
 	var answers []schedule.AnswerOn

@@ -79,7 +79,10 @@ func (s *Deeds) writeDates(ctx context.Context, tx TimesTx, record schedule.Reco
 	if err := s.storeBusy(ctx, tx, record, uuid.Nil); err != nil {
 		return d, nil, err
 	}
-	given := slices.DeleteFunc(own, func(o schedule.Occurrence) bool { return o.RoomID == uuid.Nil || has(dates, o) })
+	given := slices.DeleteFunc(own, func(o schedule.Occurrence) bool {
+		_, kept := had(dates, o)
+		return kept || o.RoomID == uuid.Nil
+	})
 	if len(given) == 0 {
 		return d, nil, nil
 	}

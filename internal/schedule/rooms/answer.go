@@ -203,7 +203,7 @@ func (s *Deeds) askStillNeeded(ctx context.Context) error {
 	now := when.At(s.Now())
 	var due []schedule.UnsureDate
 	err := s.Store.Look(ctx, func(tx Tx) (err error) {
-		due, err = tx.UnsureDates(ctx, when.Span{Start: now, End: now.Add(24 * time.Hour)})
+		due, err = tx.UnsureDates(ctx, when.Span{Start: now, End: now.Add(core.UnsureWithin)})
 		return err
 	})
 	if err != nil {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -97,7 +98,7 @@ func (s *Deeds) Room(ctx context.Context, who schedule.Actor, id uuid.UUID, firs
 		if out.Keepers, err = tx.People(ctx, room.KeptBy); err != nil {
 			return err
 		}
-		slices.SortFunc(out.Keepers, func(a, b schedule.Person) int { return cmpText(a.Name, b.Name) })
+		slices.SortFunc(out.Keepers, func(a, b schedule.Person) int { return strings.Compare(a.Name, b.Name) })
 		if err := s.days(ctx, tx, &out, me, first, days); err != nil || !out.Keeps {
 			return err
 		}
@@ -232,16 +233,6 @@ func (s *Deeds) instead(ctx context.Context, tx roomTx, house []schedule.Room, q
 		out = append(out, others[at])
 	}
 	return out[:min(len(out), 3)], nil
-}
-
-func cmpText(a, b string) int {
-	switch {
-	case a < b:
-		return -1
-	case a > b:
-		return 1
-	}
-	return 0
 }
 
 func boolFirst(a, b bool) int {

@@ -112,13 +112,12 @@ func (s *Deeds) SheetDates(ctx context.Context, who schedule.Actor, q DatesQuest
 		if err != nil || sheet.Draft.Repeat == nil && (of == nil || !of.Content.Repeats()) {
 			return err
 		}
-		st, err := s.settle(ctx, tx, sheet, of)
-		var invalid *schedule.InvalidError
-		if err != nil && !errors.As(err, &invalid) {
+		st, blocked, err := s.settleDates(ctx, tx, sheet, of)
+		if err != nil {
 			return err
 		}
 		m := st.Settled()
-		if invalid != nil && slices.ContainsFunc(invalid.Faults, blocksDates) || m.Series == nil {
+		if blocked != nil || m.Series == nil {
 			return nil
 		}
 		l := &dateLooker{tx: tx, who: who, q: q, sheet: sheet, st: st, m: m, now: when.At(s.Now())}
@@ -126,6 +125,20 @@ func (s *Deeds) SheetDates(ctx context.Context, who schedule.Actor, q DatesQuest
 		return err
 	})
 	return out, err
+}
+
+// settleDates turns a sheet into the meeting it would be as far as its dates go: other
+// faults than the first that leaves no dates to look at are passed over.
+func (s *Deeds) settleDates(ctx context.Context, tx settleTx, sheet schedule.Sheet, before *schedule.Record) (st meetings.Settled, blocked *meeting.Fault, err error) {
+	st, err = s.settle(ctx, tx, sheet, before)
+	var invalid *schedule.InvalidError
+	if !errors.As(err, &invalid) {
+		return st, nil, err
+	}
+	if at := slices.IndexFunc(invalid.Faults, blocksDates); at >= 0 {
+		blocked = &invalid.Faults[at]
+	}
+	return st, blocked, nil
 }
 
 // blocksDates tells whether a fault leaves no dates to look at.

@@ -132,21 +132,13 @@ func (s *Deeds) holdable(ctx context.Context, tx holdTx, sheet schedule.Sheet) (
 	if sheet.Draft.NoRoom || sheet.Draft.RoomID == "" && !slices.ContainsFunc(sheet.Draft.Dates, func(d meeting.DraftDate) bool { return d.RoomID != "" }) {
 		return nil, meetings.Settled{}, nil
 	}
-	var of *schedule.Record
-	if sheet.MeetingID != nil {
-		record, err := tx.Meeting(ctx, *sheet.MeetingID)
-		if err != nil {
-			return nil, meetings.Settled{}, err
-		}
-		of = &record
+	of, err := meetingOf(ctx, tx, sheet)
+	if err != nil {
+		return nil, meetings.Settled{}, err
 	}
-	st, err := s.settle(ctx, tx, sheet, of)
-	var invalid *schedule.InvalidError
-	if err != nil && !errors.As(err, &invalid) {
+	st, blocked, err := s.settleDates(ctx, tx, sheet, of)
+	if err != nil || blocked != nil {
 		return nil, st, err
-	}
-	if invalid != nil && slices.ContainsFunc(invalid.Faults, blocksDates) {
-		return nil, st, nil
 	}
 	var out []schedule.Occurrence
 	now := when.At(s.Now())

@@ -2,8 +2,6 @@ package sheets
 
 import (
 	"context"
-	"errors"
-	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -57,13 +55,12 @@ func (s *Deeds) SeriesOpenings(ctx context.Context, who schedule.Actor, q Series
 		if err != nil || sheet.Draft.Repeat == nil || sheet.Draft.Scope != nil || sheet.Draft.AllDay {
 			return err
 		}
-		st, err := s.settle(ctx, tx, sheet, of)
-		var invalid *schedule.InvalidError
-		if err != nil && !errors.As(err, &invalid) {
+		st, blocked, err := s.settleDates(ctx, tx, sheet, of)
+		if err != nil {
 			return err
 		}
 		m := st.Settled()
-		if invalid != nil && slices.ContainsFunc(invalid.Faults, blocksDates) || m.Series == nil {
+		if blocked != nil || m.Series == nil {
 			return nil
 		}
 		l := &dateLooker{tx: tx, who: who, q: DatesQuestion{SheetID: q.SheetID, Equipment: q.Equipment, SiteID: q.SiteID}, sheet: sheet, st: st, m: m, now: when.At(s.Now())}

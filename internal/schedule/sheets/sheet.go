@@ -175,11 +175,20 @@ func (s *Deeds) heldUntil(ctx context.Context, tx SheetTx, id uuid.UUID) (until 
 
 func SheetAndMeeting(ctx context.Context, tx SheetTx, who schedule.Actor, id uuid.UUID) (schedule.Sheet, *schedule.Record, error) {
 	sheet, err := tx.Sheet(ctx, id, who.For)
-	if err != nil || sheet.MeetingID == nil {
+	if err != nil {
 		return sheet, nil, err
 	}
+	of, err := meetingOf(ctx, tx, sheet)
+	return sheet, of, err
+}
+
+// meetingOf is the meeting that a sheet changes, nil for a new one.
+func meetingOf(ctx context.Context, tx SheetTx, sheet schedule.Sheet) (*schedule.Record, error) {
+	if sheet.MeetingID == nil {
+		return nil, nil
+	}
 	record, err := tx.Meeting(ctx, *sheet.MeetingID)
-	return sheet, &record, err
+	return &record, err
 }
 
 // Sheets are the owner's sheets, the last touched first.
@@ -303,13 +312,9 @@ func (s *Deeds) discard(ctx context.Context, tx SheetTx, who schedule.Actor, ids
 		return err
 	}
 	for _, sheet := range sheets {
-		var of *schedule.Record
-		if sheet.MeetingID != nil {
-			record, err := tx.Meeting(ctx, *sheet.MeetingID)
-			if err != nil {
-				return err
-			}
-			of = &record
+		of, err := meetingOf(ctx, tx, sheet)
+		if err != nil {
+			return err
 		}
 		if err := meetings.WithdrawUnused(ctx, tx, who.For, sheet.Card, of); err != nil {
 			return err

@@ -2,8 +2,6 @@ package sheets
 
 import (
 	"context"
-	"errors"
-	"slices"
 
 	"github.com/google/uuid"
 
@@ -33,25 +31,18 @@ func (s *Deeds) Wait(ctx context.Context, who schedule.Actor, id uuid.UUID) erro
 		if err != nil {
 			return err
 		}
-		var of *schedule.Record
-		if sheet.MeetingID != nil {
-			record, err := tx.Meeting(ctx, *sheet.MeetingID)
-			if err != nil {
-				return err
-			}
-			of = &record
-		}
-		st, err := s.settle(ctx, tx, sheet, of)
-		var invalid *schedule.InvalidError
-		if err != nil && !errors.As(err, &invalid) {
+		of, err := meetingOf(ctx, tx, sheet)
+		if err != nil {
 			return err
 		}
-		m := st.Settled()
-		if invalid != nil {
-			if at := slices.IndexFunc(invalid.Faults, blocksDates); at >= 0 {
-				return schedule.Invalid(invalid.Faults[at].Field, invalid.Faults[at].Sentence)
-			}
+		st, blocked, err := s.settleDates(ctx, tx, sheet, of)
+		if err != nil {
+			return err
 		}
+		if blocked != nil {
+			return schedule.Invalid(blocked.Field, blocked.Sentence)
+		}
+		m := st.Settled()
 		switch {
 		case m.Repeats():
 			return schedule.Invalid("repeat", "A series cannot wait. Mend its dates, or wait for one of them on a sheet of its own.")

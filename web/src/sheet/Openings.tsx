@@ -1,4 +1,4 @@
-import { memo } from "react";
+import { memo, type ReactNode } from "react";
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { problemOf } from "../api/client";
@@ -21,22 +21,41 @@ type Props = Pick<Part, "draft" | "change"> & {
 	setWithin: (w: Within) => void;
 };
 
-export const edges: Record<Opening["kind"], string> = {
+const edges: Record<Opening["kind"], string> = {
 	good: "border-l-moss",
 	soft: "border-l-moss border-dotted",
 	nearly: "border-l-honey border-dotted",
 };
+
+/** Walks through openings by key, and takes each. */
+export function useSteps<T>(items: T[], chosen: number, take: (o: T) => void) {
+	const step = (by: 1 | -1) => () => {
+		const next = items[(Math.max(chosen, by > 0 ? -1 : 0) + by + items.length) % items.length];
+		if (next) take(next);
+	};
+	useKeys({ o: step(1), O: step(-1) });
+}
+
+type CardButtonProps = { kind: Opening["kind"]; on: boolean; onTake: () => void; children: ReactNode };
+
+/** An opening to take at one press. */
+export const CardButton = ({ kind, on, onTake, children }: CardButtonProps) => (
+	<button
+		type="button"
+		aria-pressed={on}
+		onClick={onTake}
+		className={`flex size-full flex-col items-start rounded-[4px] border border-rule border-l-[5px] bg-sheet px-3 py-1.5 text-left text-small hover:border-ink ${edges[kind]} ${on ? "outline-2 outline-fig" : ""}`}
+	>
+		{children}
+	</button>
+);
 
 /** The best times for everybody and a room; one press takes time and room. */
 export const Openings = memo(function Openings({ draft, change, openings, error, within, setWithin }: Props) {
 	const items = openings?.items.slice(0, 3) ?? [];
 	const chosen = chosenOf(items, draft);
 	const take = (o: Opening) => change(taken(o, draft));
-	const step = (by: 1 | -1) => () => {
-		const next = items[(Math.max(chosen, by > 0 ? -1 : 0) + by + items.length) % items.length];
-		if (next) take(next);
-	};
-	useKeys({ o: step(1), O: step(-1) });
+	useSteps(items, chosen, take);
 	return (
 		<section aria-label="Openings" className="mt-3">
 			<div className="mb-1.5 flex flex-wrap items-baseline gap-x-3 gap-y-1">
@@ -101,12 +120,7 @@ type CardProps = { opening: Opening; zone: string; on: boolean; wantRoom: boolea
 function Card({ opening: o, zone, on, wantRoom, onTake }: CardProps) {
 	const [start, end] = [inZone(o.start, zone), inZone(o.end, zone)];
 	return (
-		<button
-			type="button"
-			aria-pressed={on}
-			onClick={onTake}
-			className={`flex size-full flex-col items-start rounded-[4px] border border-rule border-l-[5px] bg-sheet px-3 py-1.5 text-left text-small hover:border-ink ${edges[o.kind]} ${on ? "outline-2 outline-fig" : ""}`}
-		>
+		<CardButton kind={o.kind} on={on} onTake={onTake}>
 			<b className="block font-[650] text-body">
 				{shortDay(start.toPlainDate())}, {clock(start)} – {clock(end)}
 			</b>
@@ -126,7 +140,7 @@ function Card({ opening: o, zone, on, wantRoom, onTake }: CardProps) {
 					{line}
 				</span>
 			))}
-		</button>
+		</CardButton>
 	);
 }
 

@@ -1,9 +1,8 @@
 import { memo } from "react";
 import { problemOf, type Schemas } from "../api/client";
-import { useKeys } from "../shell/keys";
 import { Kbd, Note, Plate } from "../ui/kit";
 import { useSeriesOpenings } from "./deeds";
-import { edges, Hours, type Within } from "./Openings";
+import { CardButton, Hours, useSteps, type Within } from "./Openings";
 import type { Filter, Part } from "./part";
 
 type Opening = Schemas["SeriesOpening"];
@@ -20,11 +19,7 @@ export const SeriesOpenings = memo(function SeriesOpenings({ sheet, draft, chang
 	const items = data?.items ?? [];
 	const chosen = items.findIndex((o) => isTaken(o, draft));
 	const take = (o: Opening) => change(taken(o, draft));
-	const step = (by: 1 | -1) => () => {
-		const next = items[(Math.max(chosen, by > 0 ? -1 : 0) + by + items.length) % items.length];
-		if (next) take(next);
-	};
-	useKeys({ o: step(1), O: step(-1) });
+	useSteps(items, chosen, take);
 	return (
 		<section aria-label="Openings for all dates" className="mt-3">
 			<div className="mb-1.5 flex flex-wrap items-baseline gap-x-3 gap-y-1">
@@ -43,12 +38,7 @@ export const SeriesOpenings = memo(function SeriesOpenings({ sheet, draft, chang
 			<ol className="grid gap-2.5 md:grid-cols-3">
 				{items.map((o, i) => (
 					<li key={o.head}>
-						<button
-							type="button"
-							aria-pressed={i === chosen}
-							onClick={() => take(o)}
-							className={`flex size-full flex-col items-start rounded-[4px] border border-rule border-l-[5px] bg-sheet px-3 py-1.5 text-left text-small hover:border-ink ${edges[o.kind]} ${i === chosen ? "outline-2 outline-fig" : ""}`}
-						>
+						<CardButton kind={o.kind} on={i === chosen} onTake={() => take(o)}>
 							<b className="block font-[650] text-body">{o.head}</b>
 							{o.room && o.turns.length > 0 && <Plate small>{o.room.name}</Plate>}
 							{o.lines.map((line, n) => (
@@ -56,7 +46,7 @@ export const SeriesOpenings = memo(function SeriesOpenings({ sheet, draft, chang
 									{line}
 								</span>
 							))}
-						</button>
+						</CardButton>
 					</li>
 				))}
 			</ol>

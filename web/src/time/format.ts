@@ -56,12 +56,17 @@ type Timed = { start: string; end: string; allDay?: boolean };
 /** The zone in which something is shown: whole days are the same everywhere, and come as the midnights of UTC. */
 export const zoneOf = (m: Timed, zone: string) => (m.allDay ? "UTC" : zone);
 
+/** The days that something over whole days takes, the last one included, and how many they are. */
+export function wholeDays(m: Timed) {
+	const first = inZone(m.start, "UTC").toPlainDate();
+	const last = inZone(m.end, "UTC").toPlainDate().subtract({ days: 1 });
+	return { first, last, days: first.until(last).days + 1 };
+}
+
 /** When something is, to stand behind its first day: ", 9:30 – 10:30", ", all day", " – Sat 5 Dec, 3 days". */
 export function spell(m: Timed, zone: string) {
 	if (!m.allDay) return `, ${times(m.start, m.end, zone)}`;
-	const first = inZone(m.start, "UTC").toPlainDate();
-	const last = inZone(m.end, "UTC").toPlainDate().subtract({ days: 1 });
-	const days = first.until(last).days + 1;
+	const { last, days } = wholeDays(m);
 	return days < 2 ? ", all day" : ` – ${shortDay(last)}, ${days} days`;
 }
 

@@ -2,7 +2,7 @@ import { useMemo, useRef } from "react";
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { useOpenSheet } from "../sheet/open";
-import { clock, inZone, length, longDay, shortDay, weekday } from "../time/format";
+import { clock, inZone, length, longDay, shortDay, weekday, wholeDays } from "../time/format";
 import { Hours, Stretches } from "../timeline/Hours";
 import { wordsWidth } from "../timeline/measure";
 import { Drawn, NowLine } from "../timeline/RowMarks";
@@ -17,8 +17,8 @@ const wholeHeight = 27;
 
 /** Whether a meeting over whole days takes a day. */
 const takes = (m: Schemas["WeekMeeting"], day: Temporal.PlainDate) => {
-	const [from, until] = [inZone(m.start, "UTC").toPlainDate(), inZone(m.end, "UTC").toPlainDate()];
-	return Temporal.PlainDate.compare(from, day) <= 0 && Temporal.PlainDate.compare(day, until) < 0;
+	const { first, last } = wholeDays(m);
+	return Temporal.PlainDate.compare(first, day) <= 0 && Temporal.PlainDate.compare(day, last) <= 0;
 };
 
 type Props = {
@@ -181,7 +181,7 @@ function complement(working: Schemas["Span"][], { day, zone, from, until }: Scal
 const morning = (day: Temporal.PlainDate) => ({ start: `${day}T09:00`, end: `${day}T10:00` });
 
 function ending(m: Schemas["WeekMeeting"], zone: string) {
-	if (m.allDay) return shortDay(inZone(m.end, "UTC").toPlainDate().subtract({ days: 1 }));
+	if (m.allDay) return shortDay(wholeDays(m).last);
 	const [start, end] = [inZone(m.start, zone), inZone(m.end, zone)];
 	return `${start.toPlainDate().equals(end.toPlainDate()) ? "" : `${shortDay(end.toPlainDate())} `}${clock(end)}`;
 }

@@ -1,7 +1,7 @@
 import { useNavigate } from "react-router";
 import type { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
-import { inZone, shortDay } from "../time/format";
+import { shortDay, wholeDays } from "../time/format";
 import { spoken } from "./DayRow";
 
 type Props = {
@@ -15,9 +15,7 @@ type Props = {
 /** A meeting over whole days: a line along the top of each of its days, its words below it. */
 export function WholeDay({ meeting: m, day, top, chosen, onChoose }: Props) {
 	const navigate = useNavigate();
-	const first = inZone(m.start, "UTC").toPlainDate();
-	const last = inZone(m.end, "UTC").toPlainDate().subtract({ days: 1 });
-	const days = first.until(last).days + 1;
+	const { first, last, days } = wholeDays(m);
 	const which = days > 1 ? ` · day ${first.until(day).days + 1} of ${days}` : "";
 	return (
 		<button
