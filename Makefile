@@ -54,6 +54,7 @@ lint:
 
 fuzz: needs
 	go test -run NONE -fuzz FuzzReadReply -fuzztime 60s ./internal/ical
+	go test -run NONE -fuzz FuzzReadCalendar -fuzztime 60s ./internal/ical
 	go test -run NONE -fuzz FuzzReadMessage -fuzztime 60s ./internal/mail
 	go test -run NONE -fuzz FuzzParseRule -fuzztime 60s ./internal/core/recur
 	go test -run NONE -fuzz FuzzParseWords -fuzztime 60s ./internal/core/recur
@@ -62,7 +63,7 @@ fuzz: needs
 
 # Speed is compared with something else in the same run, never asserted.
 bench: needs
-	go test -run NONE -bench . ./internal/core/availability ./internal/core/recur ./internal/core/meeting ./internal/mail ./internal/schedule
+	go test -run NONE -bench . ./internal/core/availability ./internal/core/recur ./internal/core/meeting ./internal/ical ./internal/mail ./internal/schedule
 	go test -run NONE -bench . -benchtime 50x ./test/bench # fills a database of five million rows once, in JEMBRO_BENCH_DIR
 
 # A thousand rounds of everybody at one thing in the same moment, and a thousand

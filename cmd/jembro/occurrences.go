@@ -2,7 +2,9 @@ package main
 
 import (
 	"bufio"
+	"bytes"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 
@@ -20,7 +22,7 @@ func occurrencesCommand() *cobra.Command {
   jembro occurrences --batch < questions.jsonl`,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			if batch {
-				return answerBatch(cmd.InOrStdin(), cmd.OutOrStdout())
+				return occurrencesBatch(cmd.InOrStdin(), cmd.OutOrStdout())
 			}
 			if zone != "" {
 				q.TZID = &zone
@@ -43,29 +45,66 @@ func occurrencesCommand() *cobra.Command {
 	return cmd
 }
 
-// answerBatch answers every line, whatever is wrong with the one before.
-func answerBatch(in io.Reader, out io.Writer) error {
-	lines := bufio.NewScanner(in)
-	lines.Buffer(nil, 4<<20)
-	w := bufio.NewWriter(out)
-	defer w.Flush()
-	encode := json.NewEncoder(w)
-	for lines.Scan() {
+func occurrencesBatch(in io.Reader, out io.Writer) error {
+	return answerBatch(in, out, 4<<20, func(line []byte) (any, error) {
 		var q recur.Question
-		a, err := recur.Answer{}, json.Unmarshal(lines.Bytes(), &q)
+		if err := json.Unmarshal(line, &q); err != nil {
+			return nil, err
+		}
+		return recur.Occurrences(q)
+	})
+}
+
+// answerBatch answers every line, whatever is wrong with the one before. A line that is
+// longer than most is not kept.
+func answerBatch(in io.Reader, out io.Writer, most int, answer func(line []byte) (any, error)) error {
+	lines := bufio.NewReaderSize(in, 64<<10)
+	w := bufio.NewWriter(out)
+	encode := json.NewEncoder(w)
+	for {
+		line, err := readLine(lines, most)
+		if err == io.EOF {
+			return nil
+		}
+		if err != nil && err != errLongLine {
+			return err
+		}
+		var a any
 		if err == nil {
-			a, err = recur.Occurrences(q)
+			a, err = answer(line)
 		}
-		var answer any = a
 		if err != nil {
-			answer = map[string]string{"error": err.Error()}
+			a = map[string]string{"error": err.Error()}
 		}
-		if err := encode.Encode(answer); err != nil {
+		if err := encode.Encode(a); err != nil {
 			return err
 		}
 		if err := w.Flush(); err != nil { // a reader that waits for each answer gets it
 			return err
 		}
 	}
-	return lines.Err()
+}
+
+var errLongLine = errors.New("this line is longer than a question can be")
+
+// readLine reads a line without its end; io.EOF where there is none.
+func readLine(in *bufio.Reader, most int) (line []byte, err error) {
+	long := false
+	for {
+		part, err := in.ReadSlice('\n')
+		if long = long || len(line)+len(part) > most; !long {
+			line = append(line, part...)
+		}
+		switch {
+		case err == bufio.ErrBufferFull:
+			continue
+		case err == io.EOF && (len(line) > 0 || long), err == nil:
+		default:
+			return nil, err
+		}
+		if long {
+			return nil, errLongLine
+		}
+		return bytes.TrimRight(line, "\r\n"), nil
+	}
 }

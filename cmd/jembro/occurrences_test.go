@@ -19,7 +19,7 @@ func TestBatchAnswersEveryLine(t *testing.T) {
 		`nonsense`,
 	}, "\n")
 	var out strings.Builder
-	require.NoError(t, answerBatch(strings.NewReader(in), &out))
+	require.NoError(t, occurrencesBatch(strings.NewReader(in), &out))
 	lines := strings.Split(strings.TrimSpace(out.String()), "\n")
 	require.Len(t, lines, 7)
 	assert.JSONEq(t, `{"instances":["20260105T093000","20260119T093000"],"utc":["20260105T093000Z","20260119T093000Z"],"complete":true}`, lines[0])

@@ -12,6 +12,7 @@ import (
 
 	"github.com/emersion/go-ical"
 
+	"jembro/internal/core/calendar"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
@@ -196,61 +197,36 @@ func address(s string) string {
 
 // unescape undoes the escapes of TEXT (RFC 5545, 3.3.11). What is escaped
 // wrongly stays as it is: an answer is not refused for it.
-func unescape(s string) string {
-	return strings.NewReplacer(`\\`, `\`, `\;`, ";", `\,`, ",", `\n`, "\n", `\N`, "\n").Replace(s)
-}
+func unescape(s string) string { return escapes.Replace(s) }
+
+var escapes = strings.NewReplacer(`\\`, `\`, `\;`, ";", `\,`, ",", `\n`, "\n", `\N`, "\n")
 
 // zones are those that a sender defines, and what looking into them may still cost.
 type zones struct {
-	byName map[string][]change
-	budget *recur.Budget
+	defined map[string][]recur.Observance
+	budget  *recur.Budget
 }
 
-// change is an observance of a sender's VTIMEZONE (RFC 5545, 3.6.5).
-type change struct {
-	onsets       recur.Series // in local time before the change
-	before, then int          // offsets in seconds
-}
-
-func theirZones(cal *ical.Calendar) map[string][]change {
-	out := map[string][]change{}
+func theirZones(cal *ical.Calendar) map[string][]recur.Observance {
+	out := map[string][]recur.Observance{}
 	for _, c := range cal.Children {
 		if c.Name != ical.CompTimezone {
 			continue
 		}
 		id := value(c.Props, ical.PropTimezoneID)
-		for _, o := range c.Children {
-			if x, ok := readChange(o); ok && len(out[id]) < mostObservances {
-				out[id] = append(out[id], x)
+		for _, child := range c.Children {
+			var open openObservance
+			for name, props := range child.Props {
+				for _, p := range props {
+					open.line(line{name: name, value: p.Value})
+				}
+			}
+			if o, ok := open.whole(); ok && len(out[id]) < mostObservances {
+				out[id] = append(out[id], o)
 			}
 		}
 	}
 	return out
-}
-
-func readChange(o *ical.Component) (x change, ok bool) {
-	start, _, _, err := recur.ParseMoment(strings.ToUpper(value(o.Props, ical.PropDateTimeStart)))
-	if err != nil {
-		return x, false
-	}
-	x.onsets = recur.Series{Start: start, Kind: recur.Floating}
-	if text := value(o.Props, ical.PropRecurrenceRule); text != "" {
-		if x.onsets.Rule, err = recur.ParseRule(strings.ToUpper(text)); err != nil {
-			return x, false
-		}
-		x.onsets.Rule.Until.UTC = false // near enough: a year has two changes
-	}
-	for _, p := range o.Props.Values(ical.PropRecurrenceDates) {
-		for text := range strings.SplitSeq(p.Value, ",") {
-			if m, _, _, err := recur.ParseMoment(strings.ToUpper(strings.TrimSpace(text))); err == nil {
-				x.onsets.Dates = append(x.onsets.Dates, m)
-			}
-		}
-	}
-	x.before, ok = readOffset(value(o.Props, ical.PropTimezoneOffsetFrom))
-	then, known := readOffset(value(o.Props, ical.PropTimezoneOffsetTo))
-	x.then = then
-	return x, ok && known
 }
 
 // readOffset reads +0100, -0330, +013045.
@@ -267,36 +243,14 @@ func readOffset(text string) (seconds int, ok bool) {
 	return seconds, text[0] == '+'
 }
 
-// offset is that of the observance that began last.
-func (z zones) offset(name string, m recur.Moment) (seconds int, ok bool) {
-	all := z.byName[name]
-	var latest recur.Moment
-	for i, x := range all {
-		at, begun := x.last(m, z.budget)
-		if begun && (!ok || at.Compare(latest) > 0) {
-			latest, seconds, ok = at, x.then, true
-		}
-		if i == 0 && !ok {
-			seconds = x.before
-		}
+// instant is when clocks of a zone show m, as the sender defines it.
+func (z zones) instant(name string, m recur.Moment) (when.Instant, bool) {
+	own, ok := recur.NewOwnZone(z.defined[name], m.Day-800, m.Day+800, z.budget)
+	if !ok {
+		return 0, false
 	}
-	return seconds, (ok || len(all) > 0) && !z.budget.Spent()
-}
-
-// last is the last onset up to a moment.
-func (x change) last(m recur.Moment, budget *recur.Budget) (at recur.Moment, ok bool) {
-	for _, from := range []recur.Moment{{Day: m.Day - 800}, x.onsets.Start} {
-		for onset := range x.onsets.From(from, budget) {
-			if onset.Compare(m) > 0 {
-				break
-			}
-			at, ok = onset, true
-		}
-		if ok {
-			break
-		}
-	}
-	return at, ok
+	i, _ := own.Resolve(m)
+	return i, true
 }
 
 // dateID reads which date of a series is answered; nil for what is no date.
@@ -308,8 +262,8 @@ func (z zones) dateID(p *ical.Prop) *meeting.DateID {
 	local := when.Local{Day: m.Day, Clock: when.Clock(m.Second / 60)}
 	id := &meeting.DateID{Onward: strings.EqualFold(p.Params.Get("RANGE"), "THISANDFUTURE")}
 	name := p.Params.Get(ical.ParamTimezoneID)
-	own, known := zoneNamed(name)
-	switch seconds, theirs := z.offset(name, m); {
+	own, known := calendar.ZoneNamed(name)
+	switch at, theirs := z.instant(name, m); {
 	case kind == recur.AllDay:
 		id.Local, id.Day = &local, true
 	case utc:
@@ -317,25 +271,9 @@ func (z zones) dateID(p *ical.Prop) *meeting.DateID {
 	case known:
 		id.At = when.Zoned{Local: local, Zone: own}.Instant()
 	case theirs:
-		id.At = when.Zoned{Local: local}.Instant() - when.Instant(seconds)
+		id.At = at
 	default:
 		id.Local = &local
 	}
 	return id
-}
-
-// zoneNamed finds a zone by its IANA name, alone or at the end of a longer one.
-func zoneNamed(name string) (when.Zone, bool) {
-	name = strings.Trim(name, `"`)
-	for name != "" {
-		if zone, err := when.LoadZone(name); err == nil {
-			return zone, true
-		}
-		_, rest, more := strings.Cut(name, "/")
-		if !more || strings.Count(rest, "/") < 1 {
-			return when.Zone{}, false
-		}
-		name = rest
-	}
-	return when.Zone{}, false
 }

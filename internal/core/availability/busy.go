@@ -1,6 +1,9 @@
 package availability
 
 import (
+	"cmp"
+	"slices"
+
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 )
@@ -51,4 +54,24 @@ func (p Person) With(taken []Time) Person {
 	}
 	p.Busy, p.Leave, p.Maybe = when.Union(busy...), when.Union(leave...), when.Union(maybe...)
 	return p
+}
+
+// Combine is the same time with each instant taken in one way only: ascending, none
+// touching another of its kind. Busy goes before leave, and leave before maybe (RFC 7953,
+// 4).
+func Combine(all []Time) (out []Time) {
+	by := map[Kind][]when.Span{}
+	for _, t := range all {
+		by[t.Kind] = append(by[t.Kind], t.Span)
+	}
+	var above when.Spans
+	for _, kind := range []Kind{Busy, Leave, Maybe} {
+		spans := when.Union(by[kind]...)
+		for _, s := range spans.Minus(above) {
+			out = append(out, Time{s, kind})
+		}
+		above = above.Union(spans)
+	}
+	slices.SortFunc(out, func(a, b Time) int { return cmp.Compare(a.Span.Start, b.Span.Start) })
+	return out
 }

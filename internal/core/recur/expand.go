@@ -19,6 +19,7 @@ type Series struct {
 	Start   Moment
 	Kind    Kind
 	Zone    when.Zone
+	Own     *OwnZone // in place of Zone, where a calendar defines its own
 	Rule    Rule     // the zero Rule: Start alone
 	Dates   []Moment // RDATE
 	Without []Moment // EXDATE
@@ -117,12 +118,23 @@ func (s Series) Instant(m Moment) when.Instant {
 // NewWall resolves times of a zone.
 func NewWall(zone when.Zone) *Wall { return &Wall{zone: zone, zoned: true} }
 
-func (s Series) clock() *Wall { return &Wall{zone: s.Zone, zoned: s.Kind == Zoned} }
+// NewOwnWall resolves times of a zone that a calendar defines.
+func NewOwnWall(own *OwnZone) *Wall { return &Wall{own: own, zoned: true} }
+
+// At is the instant of m; one that the clock never shows is taken with the offset before
+// the gap (RFC 5545, 3.3.5).
+func (w *Wall) At(m Moment) when.Instant {
+	i, _ := w.resolve(m)
+	return i
+}
+
+func (s Series) clock() *Wall { return &Wall{zone: s.Zone, own: s.Own, zoned: s.Kind == Zoned} }
 
 // Wall resolves wall-clock times fast: between two changes of the clocks the
 // offset is the same.
 type Wall struct {
 	zone      when.Zone
+	own       *OwnZone
 	zoned     bool
 	location  *time.Location
 	low, high int64 // wall seconds in which offset holds without doubt
@@ -132,6 +144,9 @@ type Wall struct {
 const aDay = 86400
 
 func (w *Wall) resolve(m Moment) (when.Instant, bool) {
+	if w.own != nil {
+		return w.own.Resolve(m)
+	}
 	at := int64(m.Day)*aDay + int64(m.Second)
 	if w.low <= at && at < w.high {
 		return when.Instant(at - w.offset), true
