@@ -10,6 +10,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jembro/internal/core/calendar"
 	"jembro/internal/ical"
 )
 
@@ -62,4 +63,4 @@ func busyBatch(in io.Reader, out io.Writer) error {
 }
 
 // longestBusyLine holds a calendar of the greatest size with every byte escaped.
-const longestBusyLine = 6*ical.MostBytes + 1000
+const longestBusyLine = 6*calendar.MostBytes + 1000

@@ -44,8 +44,9 @@ func House() (h postgres.House, err error) {
 }
 
 // Load imports the house and writes its meetings, unless the house is there
-// already. newLink makes a call known to its provider and gives the card.
-func Load(ctx context.Context, store *postgres.Store, service *deeds.Deeds, newLink func(topic string, start, end time.Time) join.Card) error {
+// already. newLink makes a call known to its provider and gives the card; worldURL is where
+// the stand-ins are.
+func Load(ctx context.Context, store *postgres.Store, service *deeds.Deeds, newLink func(topic string, start, end time.Time) join.Card, worldURL string) error {
 	h, err := House()
 	if err != nil {
 		return err
@@ -58,7 +59,7 @@ func Load(ctx context.Context, store *postgres.Store, service *deeds.Deeds, newL
 		return err
 	}
 	b := &builder{service: service, random: rand.New(rand.NewPCG(14, 2190)), newLink: newLink, now: service.Now().UTC()}
-	return store.InTx(ctx, func(tx *postgres.Tx) error {
+	err = store.InTx(ctx, func(tx *postgres.Tx) error {
 		if err := b.prepare(ctx, tx, h); err != nil {
 			return err
 		}
@@ -72,6 +73,10 @@ func Load(ctx context.Context, store *postgres.Store, service *deeds.Deeds, newL
 		}
 		return nil
 	})
+	if err != nil {
+		return err
+	}
+	return b.times(ctx, store, worldURL)
 }
 
 func find(ctx context.Context, store *postgres.Store, email string) (p schedule.Person, err error) {
@@ -177,8 +182,11 @@ func (b *builder) leaves(ctx context.Context, tx *postgres.Tx) error {
 		days  int
 	}{{"Freya", b.monday + 10, 2}, {"Sigrid", b.monday + 7, 5}, {"Célia", b.monday + 2, 1}, {"Duarte", b.monday + 14, 3}, {"Tomé", b.monday + 36, 3}} {
 		p := b.person(l.who)
-		span := when.Span{Start: when.DaySpan(l.first, p.Hours.Zone).Start, End: when.DaySpan(l.first+when.Day(l.days)-1, p.Hours.Zone).End}
-		if err := tx.AddBusy(ctx, []schedule.BusyTime{{PersonID: p.ID, Time: availability.Time{Span: span, Kind: availability.Leave}}}); err != nil {
+		a := schedule.Absence{ID: uuid.NewSHA1(p.ID, []byte("leave")), First: l.first, Last: l.first + when.Day(l.days) - 1, EnteredAt: b.now}
+		if err := tx.AddAbsence(ctx, p.ID, a); err != nil {
+			return err
+		}
+		if err := tx.SetBusyFrom(ctx, p.ID, a.ID, schedule.FromLeave, []availability.Time{{Span: a.Span(p.Hours.Zone), Kind: availability.Leave}}); err != nil {
 			return err
 		}
 	}

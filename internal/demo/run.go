@@ -10,6 +10,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"os"
 	"path/filepath"
 	"sync/atomic"
@@ -111,7 +112,8 @@ func Start(ctx context.Context, o Options) (_ *Running, err error) {
 	if err = r.startFront(o.Port + 4); err != nil {
 		return nil, err
 	}
-	return r, Load(ctx, r.Program.Store, r.Program.Deeds, r.link)
+	r.publishCalendars()
+	return r, Load(ctx, r.Program.Store, r.Program.Deeds, r.link, r.WorldURL)
 }
 
 // config is how the demo sets the program up.
@@ -122,6 +124,7 @@ func (r *Running) config(o Options, secret string) program.Config {
 		RelayHost: host, RelayPort: o.Port + 3, RelayPlain: true,
 		OstrelAPI: r.WorldURL + "/ostrel", OstrelSignIn: ostrelPublic(o.Port + 1),
 		OstrelClientID: standin.OstrelClientID, OstrelClientSecret: standin.OstrelClientSecret,
+		CalendarNets:     []netip.Prefix{netip.MustParsePrefix("127.0.0.1/32")}, // where the stand-ins are
 		SignInsPerMinute: 60, GuestCallsPerMinute: 600, Now: o.Now, Files: o.Files,
 	}
 }

@@ -2,7 +2,6 @@ package ical
 
 import (
 	"bytes"
-	"errors"
 	"fmt"
 	"strconv"
 	"strings"
@@ -14,11 +13,10 @@ import (
 	"jembro/internal/core/when"
 )
 
-// MostBytes is how long a calendar can be that is read here; mostKept how many of its
-// components are kept: those that may have to do with the time asked for.
 const (
-	MostBytes = 10 << 20
-	mostKept  = 200_000
+	// mostKept is how many components of a calendar are kept: those that may have to do with
+	// the time asked for.
+	mostKept = 200_000
 	// mostTimes are the dates and periods of one component, and mostZones the zones that
 	// one calendar defines.
 	mostTimes = 20_000
@@ -29,21 +27,15 @@ const (
 	titleLimit = 200
 )
 
-var (
-	// ErrNotCalendar: something else, a web page mostly.
-	ErrNotCalendar = errors.New("this is not a calendar in iCalendar form")
-	// ErrTooLarge: longer than MostBytes, or with more entries than can be kept.
-	ErrTooLarge = errors.New("this calendar is larger than 10 MB, or has too many entries")
-)
-
 // ReadCalendar reads what somebody publishes: events, busy times (RFC 5545, 3.6.1 and
 // 3.6.4), availability (RFC 7953). Single events that lie outside window are left out.
 // addresses are those of whose calendar it is: what they declined leaves their time clear.
 // What cannot be read is counted in Unread; no part of the text makes it fail but that it
-// is no calendar (ErrNotCalendar, ErrMalformed) or too large (ErrTooLarge).
+// is no calendar (calendar.ErrNotCalendar, calendar.ErrBrokenOff) or too large
+// (calendar.ErrTooLarge).
 func ReadCalendar(raw []byte, window when.Span, addresses ...string) (c calendar.Calendar, err error) {
-	if len(raw) > MostBytes {
-		return c, ErrTooLarge
+	if len(raw) > calendar.MostBytes {
+		return c, calendar.ErrTooLarge
 	}
 	text, err := decoded(raw)
 	if err != nil {
@@ -53,16 +45,16 @@ func ReadCalendar(raw []byte, window when.Span, addresses ...string) (c calendar
 	r.Zones, r.Unread = map[string][]recur.Observance{}, map[string]int{}
 	text = bytes.TrimLeft(text, " \t\r\n")
 	if !bytes.HasPrefix(bytes.ToUpper(text[:min(len(text), 15)]), []byte("BEGIN:VCALENDAR")) {
-		return c, ErrNotCalendar
+		return c, calendar.ErrNotCalendar
 	}
 	for l := range contentLines(text) {
 		r.line(l)
 		if r.full {
-			return c, ErrTooLarge
+			return c, calendar.ErrTooLarge
 		}
 	}
 	if len(r.stack) > 0 { // the end is missing: it broke off on its way
-		return c, fmt.Errorf("%w: it breaks off within %s", ErrMalformed, r.stack[len(r.stack)-1])
+		return c, fmt.Errorf("%w within %s", calendar.ErrBrokenOff, r.stack[len(r.stack)-1])
 	}
 	return r.Calendar, nil
 }

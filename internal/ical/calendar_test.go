@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jembro/internal/core/calendar"
 	"jembro/internal/core/when"
 	"jembro/internal/ical"
 )
@@ -373,7 +374,7 @@ func TestCalendarsThatAreNone(t *testing.T) {
 		"nothing":                   {year(""), "not a calendar"},
 		"a web page":                {year("<!doctype html><html><body>BEGIN:VCALENDAR</body></html>"), "not a calendar"},
 		"broken off":                {year("BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nDTSTART:2026"), "breaks off"},
-		"more than 10 MB":           {year("BEGIN:VCALENDAR\r\n" + strings.Repeat("X:y\r\n", ical.MostBytes/5)), "10 MB"},
+		"more than 10 MB":           {year("BEGIN:VCALENDAR\r\n" + strings.Repeat("X:y\r\n", calendar.MostBytes/5)), "10 MB"},
 		"every second second":       {year(calendarOf(event("DTSTART:20260101T000000Z|DURATION:PT1S|RRULE:FREQ=SECONDLY;INTERVAL=2"))), "separate times"},
 		"blocks upon blocks":        {year(calendarOf(strings.Repeat("BEGIN:VAVAILABILITY|END:VAVAILABILITY|", 300) + "X:y")), "too many entries"},
 		"a window the wrong way":    {ical.Question{From: "2027-01-01T00:00:00Z", To: "2026-01-01T00:00:00Z"}, "after from"},

@@ -13,6 +13,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"jembro/internal/core/calendar"
 	"jembro/internal/core/when"
 	"jembro/internal/ical"
 )
@@ -75,15 +76,15 @@ func BenchmarkReading5000Events(b *testing.B) {
 
 // BenchmarkTheMostExpensiveCalendars is what one calendar can cost, whatever it says.
 func BenchmarkTheMostExpensiveCalendars(b *testing.B) {
-	most := func(unit string) string { return strings.Repeat(unit+"\r\n", (ical.MostBytes-1000)/(len(unit)+2)) }
+	most := func(unit string) string { return strings.Repeat(unit+"\r\n", (calendar.MostBytes-1000)/(len(unit)+2)) }
 	one := strings.ReplaceAll("BEGIN:VEVENT|UID:%d|DTSTART:20260105T090000Z|DURATION:PT1H|END:VEVENT", "|", "\r\n")
 	rule := strings.ReplaceAll("BEGIN:VEVENT|DTSTART:20260105T090000Z|DURATION:PT1H|RRULE:FREQ=DAILY|END:VEVENT", "|", "\r\n")
 	onward := strings.ReplaceAll("BEGIN:VEVENT|UID:a|RECURRENCE-ID;RANGE=THISANDFUTURE:20260105T090000Z|DTSTART:20260105T090000Z|DURATION:PT1H|END:VEVENT", "|", "\r\n")
 	for name, body := range map[string]string{
 		"events": most(one), "daily events": most(rule), "dates added": "BEGIN:VEVENT\r\nUID:a\r\nDTSTART:20260105T090000Z\r\nDURATION:PT1H\r\n" + most("RDATE:20260105T090000Z,20260106T090000Z") + "END:VEVENT\r\n",
-		"a line that goes on": "X:" + strings.Repeat("\r\n y", ical.MostBytes/5) + "\r\n", "nested": most("BEGIN:VEVENT"), "changes from a date on": "BEGIN:VEVENT\r\nUID:a\r\nDTSTART:20250105T090000Z\r\nDURATION:PT1H\r\nRRULE:FREQ=HOURLY\r\nEND:VEVENT\r\n" + most(onward),
+		"a line that goes on": "X:" + strings.Repeat("\r\n y", calendar.MostBytes/5) + "\r\n", "nested": most("BEGIN:VEVENT"), "changes from a date on": "BEGIN:VEVENT\r\nUID:a\r\nDTSTART:20250105T090000Z\r\nDURATION:PT1H\r\nRRULE:FREQ=HOURLY\r\nEND:VEVENT\r\n" + most(onward),
 		"every second": calendarBody(event("DTSTART:20200101T000000Z|DURATION:PT1S|RRULE:FREQ=SECONDLY")), "never true": calendarBody(event("DTSTART:20200101T000000Z|DURATION:PT1S|RRULE:FREQ=SECONDLY;BYMONTH=2;BYMONTHDAY=30")),
-		"zones": strings.Repeat("BEGIN:VTIMEZONE\r\nTZID:z\r\nBEGIN:STANDARD\r\nDTSTART:16010101T000000\r\nTZOFFSETFROM:+0100\r\nTZOFFSETTO:+0000\r\nRRULE:FREQ=SECONDLY\r\nEND:STANDARD\r\nEND:VTIMEZONE\r\n", 1000) + calendarBody(event("DTSTART;TZID=z:20200101T000000|DURATION:PT1S|RRULE:FREQ=DAILY")),
+		"zones":            strings.Repeat("BEGIN:VTIMEZONE\r\nTZID:z\r\nBEGIN:STANDARD\r\nDTSTART:16010101T000000\r\nTZOFFSETFROM:+0100\r\nTZOFFSETTO:+0000\r\nRRULE:FREQ=SECONDLY\r\nEND:STANDARD\r\nEND:VTIMEZONE\r\n", 1000) + calendarBody(event("DTSTART;TZID=z:20200101T000000|DURATION:PT1S|RRULE:FREQ=DAILY")),
 		"availability":     "BEGIN:VAVAILABILITY\r\n" + most(strings.ReplaceAll("BEGIN:AVAILABLE|DTSTART:20260105T090000Z|DURATION:PT1H|RRULE:FREQ=DAILY;COUNT=20|END:AVAILABLE", "|", "\r\n")) + "END:VAVAILABILITY\r\n",
 		"as many blocks":   strings.Repeat("BEGIN:VAVAILABILITY\r\nBEGIN:AVAILABLE\r\nDTSTART:20250105T090000Z\r\nDURATION:PT1M\r\nRRULE:FREQ=MINUTELY;INTERVAL=2\r\nEND:AVAILABLE\r\nEND:VAVAILABILITY\r\n", 199),
 		"busy times":       "BEGIN:VFREEBUSY\r\n" + most("FREEBUSY:20260105T090000Z/PT1H") + "END:VFREEBUSY\r\n",

@@ -8,6 +8,8 @@ import (
 	"unicode/utf8"
 
 	"golang.org/x/text/encoding/unicode"
+
+	"jembro/internal/core/calendar"
 )
 
 // line is a content line (RFC 5545, 3.1), unfolded. go-ical reads these as well; it keeps
@@ -137,7 +139,7 @@ func decoded(raw []byte) ([]byte, error) {
 	}
 	text, err := unicode.UTF16(order, unicode.UseBOM).NewDecoder().Bytes(raw)
 	if err != nil {
-		return nil, fmt.Errorf("%w: %w", ErrMalformed, err)
+		return nil, fmt.Errorf("%w: %w", calendar.ErrBrokenOff, err)
 	}
 	return bytes.TrimPrefix(text, []byte("\xef\xbb\xbf")), nil
 }

@@ -34,7 +34,7 @@ const longestQuestion = 100 * 366 * 24 * time.Hour
 
 const basicForm = "20060102T150405Z"
 
-// Ask answers a question. Its cost is bounded whatever the calendar says: MostBytes,
+// Ask answers a question. Its cost is bounded whatever the calendar says: calendar.MostBytes,
 // calendar.Steps and calendar.MostTimes.
 func (q Question) Ask() (a BusyAnswer, err error) {
 	from, form, err := momentOf("from", q.From)

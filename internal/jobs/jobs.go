@@ -14,6 +14,7 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/riverqueue/river"
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+	"github.com/riverqueue/river/rivertype"
 
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/deeds"
@@ -24,11 +25,13 @@ import (
 // on. So many jobs of a queue run at a time in one instance, and so many mails to
 // one domain.
 const (
-	queueMail  = "mail"
-	queueCalls = "calls"
+	queueMail      = "mail"
+	queueCalls     = "calls"
+	queueCalendars = "calendars"
 
-	mailWorkers, callWorkers, otherWorkers = 40, 10, 4
-	mailsPerDomain                         = 4
+	mailWorkers, callWorkers, calendarWorkers, otherWorkers = 40, 10, 8, 4
+	mailsPerDomain                                          = 4
+	calendarsPerHost                                        = 2
 )
 
 // attempts is more than a job needs for two days of trying at a minute's distance
@@ -130,16 +133,19 @@ func (w *forwardWorker) NextRetry(job *river.Job[ForwardArgs]) time.Time {
 
 func (w *forwardWorker) Timeout(*river.Job[ForwardArgs]) time.Duration { return 15 * time.Minute }
 
-// domains counts the mails on their way to each domain.
+// domains counts what is on its way to each domain, at most so much at a time.
 type domains struct {
+	most  int
 	mu    sync.Mutex
 	going map[string]int
 }
 
+func newDomains(most int) *domains { return &domains{most: most, going: map[string]int{}} }
+
 func (d *domains) enter(domain string) (leave func(), ok bool) {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	if domain != "" && d.going[domain] >= mailsPerDomain {
+	if domain != "" && d.going[domain] >= d.most {
 		return nil, false
 	}
 	d.going[domain]++
@@ -261,6 +267,68 @@ func (w *roomsWorker) Work(ctx context.Context, _ *river.Job[RoomsArgs]) error {
 	return w.deeds.Rooms.Sweep(ctx)
 }
 
+// calendarsEvery is how often it is looked which calendars are to be read again, and
+// calendarsAtOnce how many are taken then.
+const calendarsEvery, calendarsAtOnce = 15 * time.Second, 60
+
+// DueCalendarsArgs has calendars kept elsewhere be read that it is time for.
+type DueCalendarsArgs struct{}
+
+func (DueCalendarsArgs) Kind() string { return "due_calendars" }
+
+func (DueCalendarsArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{MaxAttempts: 1, UniqueOpts: river.UniqueOpts{ByPeriod: calendarsEvery}}
+}
+
+type dueCalendarsWorker struct {
+	river.WorkerDefaults[DueCalendarsArgs]
+	deeds *deeds.Deeds
+}
+
+func (w *dueCalendarsWorker) Work(ctx context.Context, _ *river.Job[DueCalendarsArgs]) error {
+	due, err := w.deeds.Calendars.Due(ctx, calendarsAtOnce)
+	if err != nil || len(due) == 0 {
+		return err
+	}
+	all := make([]river.InsertManyParams, len(due))
+	for i, d := range due {
+		all[i] = river.InsertManyParams{Args: RefreshArgs{CalendarID: d.ID, Host: d.Host}}
+	}
+	_, err = river.ClientFromContext[pgx.Tx](ctx).InsertMany(ctx, all)
+	return err
+}
+
+// RefreshArgs reads one calendar again. What comes of it is kept with the calendar, with
+// when it is read next: a job is never repeated.
+type RefreshArgs struct {
+	CalendarID uuid.UUID `json:"calendarId"`
+	Host       string    `json:"host"`
+}
+
+func (RefreshArgs) Kind() string { return "refresh" }
+
+func (RefreshArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: queueCalendars, MaxAttempts: 1, UniqueOpts: river.UniqueOpts{ByArgs: true, ByState: []rivertype.JobState{
+		rivertype.JobStateAvailable, rivertype.JobStatePending, rivertype.JobStateRunning, rivertype.JobStateRetryable, rivertype.JobStateScheduled}}}
+}
+
+type refreshWorker struct {
+	river.WorkerDefaults[RefreshArgs]
+	deeds *deeds.Deeds
+	hosts *domains
+}
+
+func (w *refreshWorker) Work(ctx context.Context, job *river.Job[RefreshArgs]) error {
+	leave, ok := w.hosts.enter(job.Args.Host)
+	if !ok { // enough is asked there already, and others need not wait for it
+		return river.JobSnooze(3 * time.Second)
+	}
+	defer leave()
+	return w.deeds.Calendars.Refresh(ctx, job.Args.CalendarID)
+}
+
+func (w *refreshWorker) Timeout(*river.Job[RefreshArgs]) time.Duration { return 2 * time.Minute }
+
 // final ends a job that trying again does not mend.
 func final(err error) error {
 	var refused *schedule.RefusedError
@@ -280,7 +348,7 @@ type Running struct {
 // Start works on the queues until Stop is called on what it returns.
 func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, error) {
 	workers := river.NewWorkers()
-	river.AddWorker(workers, &dispatchWorker{deeds: d, domains: &domains{going: map[string]int{}}})
+	river.AddWorker(workers, &dispatchWorker{deeds: d, domains: newDomains(mailsPerDomain)})
 	river.AddWorker(workers, &forwardWorker{deeds: d})
 	river.AddWorker(workers, &callChangeWorker{deeds: d})
 	river.AddWorker(workers, &rollForwardWorker{deeds: d})
@@ -288,10 +356,12 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 	river.AddWorker(workers, &mailNewsWorker{deeds: d})
 	river.AddWorker(workers, &fillFoundWorker{deeds: d})
 	river.AddWorker(workers, &roomsWorker{deeds: d})
+	river.AddWorker(workers, &dueCalendarsWorker{deeds: d})
+	river.AddWorker(workers, &refreshWorker{deeds: d, hosts: newDomains(calendarsPerHost)})
 	instance := uuid.NewString()
 	client, err := river.NewClient(riverpgxv5.New(pool), &river.Config{
 		ID: instance,
-		Queues: map[string]river.QueueConfig{queueMail: {MaxWorkers: mailWorkers}, queueCalls: {MaxWorkers: callWorkers},
+		Queues: map[string]river.QueueConfig{queueMail: {MaxWorkers: mailWorkers}, queueCalls: {MaxWorkers: callWorkers}, queueCalendars: {MaxWorkers: calendarWorkers},
 			river.QueueDefault: {MaxWorkers: otherWorkers}},
 		Workers: workers,
 		PeriodicJobs: []*river.PeriodicJob{
@@ -301,6 +371,8 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 				&river.PeriodicJobOpts{RunOnStart: true}),
 			river.NewPeriodicJob(river.PeriodicInterval(time.Minute), func() (river.JobArgs, *river.InsertOpts) { return MailNewsArgs{}, nil }, nil),
 			river.NewPeriodicJob(river.PeriodicInterval(roomsEvery), func() (river.JobArgs, *river.InsertOpts) { return RoomsArgs{}, nil },
+				&river.PeriodicJobOpts{RunOnStart: true}),
+			river.NewPeriodicJob(river.PeriodicInterval(calendarsEvery), func() (river.JobArgs, *river.InsertOpts) { return DueCalendarsArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),
 			river.NewPeriodicJob(river.PeriodicInterval(24*time.Hour), func() (river.JobArgs, *river.InsertOpts) { return FillFoundArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),

@@ -7,6 +7,8 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/availability"
+	"jembro/internal/core/holidays"
 	"jembro/internal/core/when"
 	"jembro/internal/postgres/db"
 	"jembro/internal/schedule"
@@ -48,10 +50,26 @@ func toHours(b []byte, zone string) (when.Hours, error) {
 	return when.Hours{Week: w.hours(), Zone: z}, nil
 }
 
-func toPerson(p db.Person, site, holidays string) (schedule.Person, error) {
-	hours, err := toHours(p.Hours, p.Zone)
-	return schedule.Person{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: site, SiteID: p.SiteID, KeepsRooms: p.KeepsRooms, Left: p.LeftAt != nil,
-		Holidays: holidays, Hours: hours, PasswordHash: p.PasswordHash, NewsMail: schedule.NewsMail(p.NewsMail)}, err
+func toPerson(p db.Person, site, country string) (schedule.Person, error) {
+	out := schedule.Person{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: site, SiteID: p.SiteID, KeepsRooms: p.KeepsRooms, Left: p.LeftAt != nil,
+		Holidays: country, PasswordHash: p.PasswordHash, NewsMail: schedule.NewsMail(p.NewsMail), Shares: availability.Level(p.Shares), HoursVersion: int(p.HoursVersion)}
+	var err error
+	if out.Hours, err = toHours(p.Hours, p.Zone); err != nil {
+		return out, err
+	}
+	if c, known := holidays.Find(country); known {
+		out.Hours.Closed = c
+	}
+	if len(p.OtherHours) > 2 { // not []
+		if out.OtherDays, err = toOtherDays(p.OtherHours); err != nil {
+			return out, err
+		}
+		out.Hours.Other = make(map[when.Day][]when.ClockSpan, len(out.OtherDays))
+		for _, d := range out.OtherDays {
+			out.Hours.Other[d.Day] = d.Hours
+		}
+	}
+	return out, nil
 }
 
 func (t *Tx) PersonByEmail(ctx context.Context, email string) (schedule.Person, error) {
@@ -84,7 +102,7 @@ func (t *Tx) Contacts(ctx context.Context, emails []string) ([]schedule.Contact,
 		return nil, err
 	}
 	return each(rows, func(c db.Contact) (schedule.Contact, error) {
-		out := schedule.Contact{Name: c.Name, Firm: c.Firm, Email: c.Email, Zone: c.Zone}
+		out := schedule.Contact{ID: c.ID, Name: c.Name, Firm: c.Firm, Email: c.Email, Zone: c.Zone}
 		if c.Hours == nil {
 			return out, nil
 		}

@@ -46,6 +46,21 @@ func (t *Tx) SetMeeting(ctx context.Context, r schedule.Record) error {
 	return t.addVersion(ctx, r)
 }
 
+// SetOrganiser has somebody else organise a meeting, and its rooms be booked by them.
+func (t *Tx) SetOrganiser(ctx context.Context, meetingID, organiser uuid.UUID) error {
+	if err := t.SetOrganiserOf(ctx, db.SetOrganiserOfParams{ID: meetingID, OrganiserID: organiser}); err != nil {
+		return err
+	}
+	if err := t.SetBookingsOwner(ctx, db.SetBookingsOwnerParams{MeetingID: meetingID, OwnerID: organiser}); err != nil {
+		return err
+	}
+	r, err := t.Meeting(ctx, meetingID)
+	if err != nil {
+		return err
+	}
+	return t.SetFound(ctx, r)
+}
+
 // addVersion stores a version, makes sure that it can be read back, and has it found.
 func (t *Tx) addVersion(ctx context.Context, r schedule.Record) error {
 	content, err := writeSnapshot(r.Content)

@@ -9,6 +9,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/availability"
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 	"jembro/internal/postgres/db"
@@ -277,12 +278,12 @@ func (t *Tx) RoomUses(ctx context.Context, person, room uuid.UUID, window when.S
 		return nil, err
 	}
 	return each(rows, func(r db.RoomUsesRow) (schedule.RoomUse, error) {
-		return toRoomUse(room, db.RoomsTakenRow{Starts: r.Starts, Ends: r.Ends, BookedAt: r.BookedAt, ByName: r.ByName, Private: r.Private, Kind: r.Kind, Until: r.Until,
+		return toRoomUse(room, db.RoomsTakenRow{Starts: r.Starts, Ends: r.Ends, BookedAt: r.BookedAt, ByName: r.ByName, Private: r.Private, Shares: r.Shares, Kind: r.Kind, Until: r.Until,
 			MeetingID: r.MeetingID, Title: r.Title, OnDay: r.OnDay, Mine: r.Mine}), nil
 	})
 }
 
 func toRoomUse(room uuid.UUID, r db.RoomsTakenRow) schedule.RoomUse {
-	return schedule.RoomUse{Booking: schedule.Booking{RoomID: room, Span: toSpan(r.Starts, r.Ends), BookedAt: r.BookedAt, By: r.ByName, Private: r.Private,
-		Kind: schedule.BookingKind(r.Kind), Until: r.Until}, MeetingID: r.MeetingID, On: toDay(r.OnDay), Title: r.Title, Mine: r.Mine}
+	return schedule.RoomUse{Booking: schedule.Booking{RoomID: room, Span: toSpan(r.Starts, r.Ends), BookedAt: r.BookedAt, By: r.ByName, Private: hidden(r.Private, r.Shares),
+		Kind: schedule.BookingKind(r.Kind), Until: r.Until}, MeetingID: r.MeetingID, On: toDay(r.OnDay), Title: r.Title, Mine: r.Mine, Shares: availability.Level(r.Shares)}
 }

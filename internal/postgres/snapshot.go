@@ -93,6 +93,7 @@ type snapshotCard struct {
 	Door         string    `json:"door,omitempty"`
 	LimitMinutes int       `json:"limitMinutes,omitempty"`
 	GoodUntil    time.Time `json:"goodUntil,omitzero"`
+	Owner        string    `json:"owner,omitempty"`
 }
 
 type snapshotSeries struct {

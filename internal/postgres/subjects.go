@@ -6,6 +6,7 @@ import (
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/account"
 	"jembro/internal/schedule/availability"
+	"jembro/internal/schedule/calendars"
 	"jembro/internal/schedule/deeds"
 	"jembro/internal/schedule/directory"
 	"jembro/internal/schedule/dispatch"
@@ -75,4 +76,9 @@ func (s *Store) Sheets() schedule.Store[sheets.Tx] {
 // RoomKeeping is the store as the deeds of package rooms see it.
 func (s *Store) RoomKeeping() schedule.Store[rooms.Tx] {
 	return part[rooms.Tx]{s, func(tx *Tx) rooms.Tx { return tx }}
+}
+
+// Calendars is the store as the deeds of package calendars see it.
+func (s *Store) Calendars() schedule.Store[calendars.Tx] {
+	return part[calendars.Tx]{s, func(tx *Tx) calendars.Tx { return tx }}
 }

@@ -15,6 +15,12 @@ import (
 	"jembro/internal/schedule"
 )
 
+// hidden tells whether who has a booking is kept from its reader: by the meeting, or by
+// what its organiser shares of their time.
+func hidden(private bool, shares string) bool {
+	return private || !availability.Level(shares).Times()
+}
+
 func toSpan(starts, ends time.Time) when.Span {
 	return when.Span{Start: when.At(starts), End: when.At(ends)}
 }
@@ -152,7 +158,7 @@ func (t *Tx) Clashes(ctx context.Context, view schedule.View, wanted []schedule.
 	}
 	return each(rows, func(r db.ClashesRow) (schedule.Clash, error) {
 		return schedule.Clash{Wanted: wanted[r.Wanted-1], Booking: schedule.Booking{RoomID: r.RoomID, Span: toSpan(r.Starts, r.Ends),
-			BookedAt: r.BookedAt, By: r.ByName, Private: r.Private, Kind: schedule.BookingKind(r.Kind), Until: r.Until}}, nil
+			BookedAt: r.BookedAt, By: r.ByName, Private: hidden(r.Private, r.Shares), Kind: schedule.BookingKind(r.Kind), Until: r.Until}}, nil
 	})
 }
 
@@ -317,7 +323,7 @@ func (t *Tx) Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans
 	}
 	out := make([]schedule.Booking, len(rows))
 	for i, r := range rows {
-		out[i] = schedule.Booking{RoomID: r.RoomID, Span: toSpan(r.Starts, r.Ends), BookedAt: r.BookedAt, By: r.ByName, Private: r.Private,
+		out[i] = schedule.Booking{RoomID: r.RoomID, Span: toSpan(r.Starts, r.Ends), BookedAt: r.BookedAt, By: r.ByName, Private: hidden(r.Private, r.Shares),
 			Kind: schedule.BookingKind(r.Kind), Until: r.Until}
 	}
 	slices.SortFunc(out, func(a, b schedule.Booking) int { return cmp.Compare(a.Span.Start, b.Span.Start) })
@@ -366,7 +372,7 @@ func (t *Tx) WeekMeetings(ctx context.Context, personID uuid.UUID, window when.S
 		return nil, err
 	}
 	found, err := each(rows, func(r db.WeekMeetingsRow) (schedule.InWeek, error) {
-		w := schedule.InWeek{ID: r.ID, On: toDay(r.OnDay), Span: toSpan(r.Starts, r.Ends), OrganiserID: r.OrganiserID,
+		w := schedule.InWeek{ID: r.ID, Version: int(r.Version), On: toDay(r.OnDay), Span: toSpan(r.Starts, r.Ends), OrganiserID: r.OrganiserID,
 			Answer: meeting.Answer(r.Answer), Unreached: r.Unreached}
 		if err := readSnapshot(int(r.Schema), r.Content, &w.Content); err != nil {
 			return w, err

@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net"
+	"net/netip"
 	"strings"
 	"time"
 
@@ -19,12 +20,14 @@ import (
 	pgxuuid "github.com/vgarvardt/pgx-google-uuid/v5"
 
 	"jembro/internal/conference"
+	"jembro/internal/ical"
 	"jembro/internal/jobs"
 	"jembro/internal/mail"
 	"jembro/internal/postgres"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/deeds"
 	"jembro/internal/schedule/links"
+	"jembro/internal/subscribe"
 	"jembro/internal/web"
 )
 
@@ -66,6 +69,10 @@ type Config struct {
 	// Mails to people outside that one person can cause; 0 for no limit.
 	MailsPerHour int `env:"JEMBRO_MAILS_PER_HOUR" envDefault:"300"`
 	MailsPerDay  int `env:"JEMBRO_MAILS_PER_DAY" envDefault:"1500"`
+
+	// CalendarNets are private or loopback addresses at which calendars may be read all the
+	// same, as prefixes.
+	CalendarNets []netip.Prefix `env:"JEMBRO_CALENDAR_NETS"`
 
 	// Postmaster gets what is written to postmaster@ at the mail domain (RFC 5321,
 	// 4.5.1).
@@ -232,7 +239,9 @@ func newDeeds(c Config, store *postgres.Store, now func() time.Time) (*deeds.Dee
 			c.BaseURL+"/api/connect/ostrel/callback")
 	}
 	house := schedule.House{Name: c.House, BaseURL: c.BaseURL, MailDomain: c.MailDomain}
-	return deeds.New(schedule.Setting{House: house, Seal: seal, Clock: now, Mails: schedule.MailLimits{PerHour: c.MailsPerHour, PerDay: c.MailsPerDay}}, store, c.relay(), providers), nil
+	set := schedule.Setting{House: house, Seal: seal, Clock: now, Mails: schedule.MailLimits{PerHour: c.MailsPerHour, PerDay: c.MailsPerDay}}
+	return deeds.New(set, store, deeds.Outside{Post: c.relay(), Providers: providers, Format: ical.Calendars{},
+		Fetcher: subscribe.New(c.CalendarNets, "Jembro (calendars; "+c.BaseURL+")")}), nil
 }
 
 func (c Config) relay() mail.Relay {

@@ -50,6 +50,7 @@ const (
 	AboutSheet   Topic = "sheet"
 	AboutNews    Topic = "news" // it was read
 	AboutRoom    Topic = "room"
+	AboutHours   Topic = "hours"   // hours, leave, other calendars, and who sees what
 	AboutSession Topic = "session" // it is over
 )
 

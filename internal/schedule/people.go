@@ -1,11 +1,13 @@
 package schedule
 
 import (
+	"cmp"
 	"slices"
 	"time"
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/availability"
 	"jembro/internal/core/holidays"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
@@ -21,7 +23,10 @@ type Person struct {
 	KeepsRooms   bool       // all rooms of the house
 	Left         bool       // they work here no more
 	Holidays     string     // the country whose holidays their site keeps, or ""
-	Hours        when.Hours // in their zone
+	Hours        when.Hours // in their zone, with those of OtherDays
+	OtherDays    []OtherDay
+	HoursVersion int                // of Hours and OtherDays
+	Shares       availability.Level // what everybody in the house may see of their time
 	PasswordHash string
 	NewsMail     NewsMail
 }
@@ -31,9 +36,35 @@ func (p Person) Party() meeting.Party {
 	return meeting.Party{PersonID: p.ID.String(), Name: p.Name, Email: p.Email, Zone: p.Hours.Zone.String()}
 }
 
+// Holiday is a public holiday.
+type Holiday struct {
+	Day  when.Day
+	Name string
+}
+
+// HolidaysIn are the public holidays of the person's site on some days.
+func (p Person) HolidaysIn(first, last when.Day) (out []Holiday) {
+	for day := first; day <= last; day++ {
+		if name := holidays.Name(p.Holidays, day); name != "" {
+			out = append(out, Holiday{day, name})
+		}
+	}
+	return out
+}
+
+// ShareWith is how much of the person's time somebody may see, by what single people share
+// with them.
+func (p Person) ShareWith(shared map[uuid.UUID]availability.Level) availability.Level {
+	if level, own := shared[p.ID]; own {
+		return level
+	}
+	return cmp.Or(p.Shares, availability.SeeBusy)
+}
+
 // Contact is somebody outside who is known by name. Hours is nil when nobody
 // knows them.
 type Contact struct {
+	ID                      uuid.UUID
 	Name, Firm, Email, Zone string
 	Hours                   *when.Hours
 }

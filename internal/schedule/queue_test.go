@@ -76,7 +76,7 @@ func (s silent) Send(ctx context.Context, _ schedule.Letter) (string, error) {
 
 // another is a second instance of the deeds on the same database.
 func another(post schedule.Post, providers map[string]links.Provider) *deeds.Deeds {
-	return deeds.New(service().Setting, running.Program.Store, post, providers)
+	return deeds.New(service().Setting, running.Program.Store, deeds.Outside{Post: post, Providers: providers})
 }
 
 // TestStoppingWithASilentMailServer: the program ends in time, and its messages wait

@@ -5,6 +5,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/availability"
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
@@ -144,13 +145,22 @@ type RoomUse struct {
 	On        when.Day
 	Title     string
 	Mine      bool
+	Shares    availability.Level // what who booked it lets the reader see
 }
 
-// Known is the use as its reader may know it: what is private says neither who nor what,
-// but to who is part of it.
+// Known is the use as its reader may know it (DESIGN.md, rule 2): what is private says
+// neither who nor what, and what it is about only who shares titles with the reader; who
+// is part of it knows all.
 func (u RoomUse) Known() RoomUse {
-	if u.Private && !u.Mine {
-		u.By, u.Title, u.MeetingID = "", "", uuid.Nil
+	if u.Mine {
+		return u
+	}
+	u.MeetingID = uuid.Nil
+	if !u.Shares.Titles() || u.Private {
+		u.Title = ""
+	}
+	if u.Private {
+		u.By = ""
 	}
 	return u
 }
@@ -158,6 +168,7 @@ func (u RoomUse) Known() RoomUse {
 // InWeek is a meeting as somebody's week shows it.
 type InWeek struct {
 	ID          uuid.UUID
+	Version     int
 	On          when.Day // which date of a series
 	Span        when.Span
 	Content     meeting.Meeting

@@ -17,8 +17,8 @@ import (
 // Seal makes addresses that nobody can guess, and keeps secrets at rest. It
 // needs nothing stored: every instance with the same secret agrees.
 type Seal struct {
-	guest, reply, meeting []byte
-	box                   cipher.AEAD
+	guest, reply, meeting, feed []byte
+	box                         cipher.AEAD
 }
 
 // NewSeal derives its keys from a secret of at least 16 bytes.
@@ -39,6 +39,10 @@ func NewSeal(secret []byte) (*Seal, error) {
 	if err != nil {
 		return nil, err
 	}
+	feed, err := key("busy times")
+	if err != nil {
+		return nil, err
+	}
 	tokens, err := key("tokens at rest")
 	if err != nil {
 		return nil, err
@@ -48,7 +52,7 @@ func NewSeal(secret []byte) (*Seal, error) {
 		return nil, err
 	}
 	box, err := cipher.NewGCM(block)
-	return &Seal{guest: guest, reply: reply, meeting: meeting, box: box}, err
+	return &Seal{guest: guest, reply: reply, meeting: meeting, feed: feed, box: box}, err
 }
 
 // Mail servers may change the case of an address, so the letters are all small.
@@ -79,6 +83,12 @@ func (s *Seal) GuestToken(participant uuid.UUID) string { return sign(s.guest, p
 
 // Guest is whose page a token names; it fails with ErrNotFound.
 func (s *Seal) Guest(token string) (uuid.UUID, error) { return verify(s.guest, token) }
+
+// FeedToken names the secret address of somebody's busy times: 45 letters and digits.
+func (s *Seal) FeedToken(feed uuid.UUID) string { return sign(s.feed, feed) }
+
+// Feed is which address a token names; it fails with ErrNotFound.
+func (s *Seal) Feed(token string) (uuid.UUID, error) { return verify(s.feed, token) }
 
 const (
 	meetingPrefix = "meeting"

@@ -35,8 +35,9 @@ const (
 
 // World is everything outside.
 type World struct {
-	Post   *PostOffice
-	Ostrel *Ostrel
+	Post      *PostOffice
+	Ostrel    *Ostrel
+	Calendars *Calendars
 
 	mu    sync.Mutex
 	modes map[string]Mode
@@ -56,7 +57,7 @@ type Config struct {
 
 // New makes the outside world.
 func New(c Config) (*World, error) {
-	w := &World{modes: map[string]Mode{}}
+	w := &World{modes: map[string]Mode{}, Calendars: newCalendars(c.Now)}
 	post, err := newPostOffice(c, func() Mode { return w.Mode("post") })
 	if err != nil {
 		return nil, err
@@ -90,6 +91,7 @@ func (w *World) Handler() http.Handler {
 	mux := http.NewServeMux()
 	mux.Handle("/post/", http.StripPrefix("/post", w.Post.handler()))
 	mux.Handle("/ostrel/", http.StripPrefix("/ostrel", ostrel))
+	mux.Handle("/calendars/", http.StripPrefix("/calendars", w.behave("calendars", w.Calendars.handler())))
 	mux.HandleFunc("GET /{$}", w.index)
 	mux.HandleFunc("POST /switch", w.switchMode)
 	mux.HandleFunc("GET /standin.css", stylesheet)
@@ -123,12 +125,12 @@ func (w *World) behave(service string, next http.Handler) http.Handler {
 }
 
 func (w *World) index(rw http.ResponseWriter, r *http.Request) {
-	show(rw, "index.html", map[string]any{"Post": w.Mode("post"), "Ostrel": w.Mode("ostrel"), "Modes": []Mode{Working, Failing, Away}})
+	show(rw, "index.html", map[string]any{"Post": w.Mode("post"), "Ostrel": w.Mode("ostrel"), "Calendars": w.Mode("calendars"), "Modes": []Mode{Working, Failing, Away}})
 }
 
 func (w *World) switchMode(rw http.ResponseWriter, r *http.Request) {
 	service, mode := r.FormValue("service"), Mode(r.FormValue("mode"))
-	if service != "post" && service != "ostrel" || mode != Working && mode != Failing && mode != Away {
+	if service != "post" && service != "ostrel" && service != "calendars" || mode != Working && mode != Failing && mode != Away {
 		http.Error(rw, "no such service or mode", http.StatusBadRequest)
 		return
 	}

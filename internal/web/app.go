@@ -81,6 +81,7 @@ func New(c Config) (*fiber.App, error) {
 	app.Use("/api", h.session, contract.check)
 	app.Get("/api/live", h.live)
 	api.RegisterHandlers(app, api.NewStrictHandler(h, nil))
+	app.Get("/busy/:name", perMinute(c.GuestCallsPerMinute), withinTime, h.busyTimes)
 	app.Use("/api", func(fiber.Ctx) error { return schedule.ErrNotFound })
 
 	app.Use(static.New("", static.Config{FS: c.Files, ModifyResponse: cacheAssets}))
@@ -124,7 +125,7 @@ func withinTime(ctx fiber.Ctx) error {
 }
 
 // views are the addresses that the interface knows.
-var views = regexp.MustCompile(`^/(|weeks|new|rooms|room/[^/]+|drafts|sign-in|account|sheet/[^/]+|meeting/[^/]+|guest/[^/]+)/?$`)
+var views = regexp.MustCompile(`^/(|weeks|new|rooms|room/[^/]+|drafts|hours|sign-in|account|sheet/[^/]+|meeting/[^/]+|guest/[^/]+)/?$`)
 
 // view answers with the interface; it says itself that an address leads nowhere.
 func view(ctx fiber.Ctx, files fs.FS) error {

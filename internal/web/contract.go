@@ -46,7 +46,7 @@ func (c *contract) check(ctx fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusUnsupportedMediaType, "Send the content as it is, without Content-Encoding.")
 	}
 	body := ctx.Request().Body() // as it came, not unpacked
-	if len(body) > bodyLimit {
+	if len(body) > largest(ctx.Path()) {
 		return fiber.NewError(fiber.StatusRequestEntityTooLarge, "This is too much at once: a request holds a mebibyte at most.")
 	}
 	if len(body) > 0 {

@@ -165,10 +165,16 @@ func toDay(a availability.DayAnswer, wantRoom bool) api.Day {
 }
 
 func toLane(l availability.Lane) api.Lane {
-	out := api.Lane{Name: l.Name, Email: l.Email, Needed: l.Needed, You: l.You, TimeKnown: l.PersonID != uuid.Nil, Off: each(l.Off, toSpan),
+	out := api.Lane{Name: l.Name, Email: l.Email, Needed: l.Needed, You: l.You, TimeKnown: l.PersonID != uuid.Nil && !l.Hidden || l.Published != nil, Off: each(l.Off, toSpan),
 		Busy: each(l.Taken, func(b core.Time) api.BusyTime {
 			return api.BusyTime{Start: b.Span.Start.Time(), End: b.Span.End.Time(), Kind: api.BusyTimeKind(b.Kind)}
 		})}
+	if l.Hidden {
+		out.Hidden = &l.Hidden
+	}
+	if c := l.Published; c != nil {
+		out.Published = &api.PublishedTimes{ReadAt: *c.ReadAt, Failing: c.FailingSince != nil}
+	}
 	if l.ZoneKnown {
 		out.Zone = orNil(l.Zone.String())
 	}

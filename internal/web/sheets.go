@@ -57,7 +57,8 @@ func (h *handlers) GetWeek(ctx context.Context, r api.GetWeekRequestObject) (api
 		return nil, err
 	}
 	return api.GetWeek200JSONResponse{From: first.String(), Zone: w.Zone.String(), Window: toSpan(w.Window), Working: each(w.Working, toSpan),
-		Leave: each(w.Leave, toSpan), Meetings: each(w.Meetings, func(m schedule.InWeek) api.WeekMeeting { return toWeekMeeting(m, me(ctx)) })}, nil
+		Leave: each(w.Leave, toSpan), Meetings: each(w.Meetings, func(m schedule.InWeek) api.WeekMeeting { return toWeekMeeting(m, me(ctx)) }),
+		Entries: each(w.Entries, toWeekEntry), Holidays: each(w.Holidays, toHoliday)}, nil
 }
 
 func (h *handlers) FindPeople(ctx context.Context, r api.FindPeopleRequestObject) (api.FindPeopleResponseObject, error) {
@@ -65,6 +66,10 @@ func (h *handlers) FindPeople(ctx context.Context, r api.FindPeopleRequestObject
 	found, err := h.deeds.Directory.FindPeople(ctx, actor(ctx), r.Params.Q, p)
 	shown, more := cut(found, p)
 	return api.FindPeople200JSONResponse{More: more, Items: each(shown, toEntry)}, err
+}
+
+func toWeekEntry(e schedule.CalendarEntry) api.WeekEntry {
+	return api.WeekEntry{Start: e.Span.Start.Time(), End: e.Span.End.Time(), Kind: api.WeekEntryKind(e.Kind), Title: e.Title, WholeDay: e.WholeDay, Calendar: e.Calendar, Counts: e.Counts}
 }
 
 func toEntry(e schedule.Entry) api.Entry {

@@ -23,6 +23,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/ical"
 	"jembro/internal/postgres"
 	"jembro/internal/postgres/cluster"
 	"jembro/internal/program"
@@ -116,7 +117,7 @@ func run(m *testing.M) error {
 		return err
 	}
 	set := schedule.Setting{House: schedule.House{Name: "Marrowby Museums", BaseURL: "https://jembro.example", MailDomain: "meet.marrowby.example"}, Seal: seal, Clock: clock}
-	do = deeds.New(set, store, nil, nil)
+	do = deeds.New(set, store, deeds.Outside{Format: ical.Calendars{}})
 	if code := m.Run(); code != 0 {
 		return fmt.Errorf("exit %d", code)
 	}

@@ -42,6 +42,7 @@ const router = createBrowserRouter([
 			{ path: "/drafts", lazy: async () => ({ Component: (await import("./sheet/Drafts")).Drafts }) },
 			{ path: "/sheet/:id", element: <SheetPage /> },
 			{ path: "/meeting/:id", element: <MeetingPage /> },
+			{ path: "/hours", lazy: async () => ({ Component: (await import("./hours/HoursPage")).HoursPage }) },
 			{ path: "/account", lazy: async () => ({ Component: (await import("./account/AccountPage")).AccountPage }) },
 			{ path: "*", element: <Lost /> },
 		],

@@ -75,6 +75,9 @@ func (s Series) Issues(slot Slot) (out []Issue) {
 	if r, is := s.room(slot.Room); is && r.Busy.Overlaps(slot.Span) {
 		out = append(out, Issue{Code: RoomTaken, State: StateNoRoom})
 	}
+	if name := s.Holiday(slot.Day); name != "" {
+		out = append(out, Issue{Code: OnHoliday, State: StateSoft, Holiday: name})
+	}
 	for _, t := range Check(slot.Span, s.invited(slot)) {
 		t.Person = slot.People[t.Person]
 		x := Issue{Code: PersonTrouble, State: StateSoft, Trouble: t}
@@ -82,9 +85,6 @@ func (s Series) Issues(slot Slot) (out []Issue) {
 			x.State = StateBusy
 		}
 		out = append(out, x)
-	}
-	if name := s.Holiday(slot.Day); name != "" {
-		out = append(out, Issue{Code: OnHoliday, State: StateSoft, Holiday: name})
 	}
 	slices.SortStableFunc(out, func(a, b Issue) int {
 		return cmp.Compare(slices.Index(severity, a.State), slices.Index(severity, b.State))

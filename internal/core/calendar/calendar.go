@@ -4,11 +4,24 @@
 package calendar
 
 import (
+	"errors"
 	"time"
 
 	"jembro/internal/core/availability"
 	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
+)
+
+// MostBytes is how long a calendar can be that is read here.
+const MostBytes = 10 << 20
+
+var (
+	// ErrNotCalendar: something else, a web page mostly.
+	ErrNotCalendar = errors.New("this is not a calendar in iCalendar form")
+	// ErrBrokenOff: its end is missing, or it is not in the characters it says.
+	ErrBrokenOff = errors.New("this calendar breaks off")
+	// ErrTooLarge: longer than MostBytes, or with more entries than can be kept.
+	ErrTooLarge = errors.New("this calendar is larger than 10 MB, or has too many entries")
 )
 
 // Calendar is what was read of one.

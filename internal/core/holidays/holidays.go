@@ -3,6 +3,7 @@ package holidays
 
 import (
 	"sort"
+	"sync"
 	"time"
 
 	"github.com/rickar/cal/v2"
@@ -54,20 +55,47 @@ func Find(code string) (c Country, ok bool) {
 	return Country{code, k.name}, ok
 }
 
+// Has tells whether a day is a holiday in the country.
+func (c Country) Has(day when.Day) bool { return Name(c.Code, day) != "" }
+
 // Name is what a day is called as a holiday in a country: the day itself, or the
 // working day on which it is made up for. It is "" for any other day and for a
 // country that is not known.
 func Name(code string, day when.Day) string {
-	year, month, dom := day.Date()
-	for _, h := range known[code].days {
-		actual, observed := h.Calc(year)
-		for _, at := range []time.Time{actual, observed} {
-			if !at.IsZero() && at.Month() == month && at.Day() == dom && at.Year() == year {
-				return h.Name
+	if _, is := known[code]; !is {
+		return ""
+	}
+	year, _, _ := day.Date()
+	at := countryYear{code, year}
+	names, found := years.Load(at)
+	if !found {
+		names, _ = years.LoadOrStore(at, at.names())
+	}
+	return names.(map[when.Day]string)[day]
+}
+
+// countryYear is a year of a country; what was looked up is kept: a year is asked about
+// day by day, for everybody.
+type countryYear struct {
+	code string
+	year int
+}
+
+var years sync.Map
+
+func (c countryYear) names() map[when.Day]string {
+	out := map[when.Day]string{}
+	for _, h := range known[c.code].days {
+		for year := c.year - 1; year <= c.year+1; year++ { // one may be made up for in the next year, or the one before
+			actual, observed := h.Calc(year)
+			for _, at := range []time.Time{actual, observed} {
+				if day := when.DayOf(at.Date()); !at.IsZero() && at.Year() == c.year && out[day] == "" {
+					out[day] = h.Name
+				}
 			}
 		}
 	}
-	return ""
+	return out
 }
 
 // Codes are the countries that are known, ascending.

@@ -25,6 +25,9 @@ type Card struct {
 	LimitMinutes int `json:"limitMinutes,omitempty"`
 	// GoodUntil is when the link stops working, zero when it does not.
 	GoodUntil time.Time `json:"goodUntil,omitzero"`
+	// Owner is in whose account it was made, by their ID, where that is not who organises
+	// the meeting.
+	Owner string `json:"owner,omitempty"`
 }
 
 // Line is one labelled line of a card.

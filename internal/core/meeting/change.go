@@ -15,7 +15,9 @@ import (
 type Change struct {
 	Title, Text, Time, End, Room, Link, Private, Reminder bool
 	// Free tells that it takes people's time otherwise than before.
-	Free           bool
+	Free bool
+	// Organiser tells that somebody else organises it.
+	Organiser      bool
 	Days           []when.Day
 	Added, Removed []Participant
 	// Role are people kept who became needed or optional, Invited those kept who
@@ -33,10 +35,11 @@ func Compare(before, after Meeting) Change {
 		Text:  before.Text != after.Text,
 		Time: a.Start != b.Start || a.End != b.End || a.Zone != b.Zone || endless(a.Rule) != endless(b.Rule) ||
 			before.Repeats() != after.Repeats() || before.AllDay != after.AllDay,
-		Free: before.Free != after.Free,
-		End:  ends(a) != ends(b),
-		Room: roomOf(before.Room) != roomOf(after.Room),
-		Link: linkURL(before) != linkURL(after), Private: before.Private != after.Private,
+		Free:      before.Free != after.Free,
+		Organiser: !strings.EqualFold(before.Organiser.Email, after.Organiser.Email),
+		End:       ends(a) != ends(b),
+		Room:      roomOf(before.Room) != roomOf(after.Room),
+		Link:      linkURL(before) != linkURL(after), Private: before.Private != after.Private,
 		Reminder: before.RemindBefore != after.RemindBefore,
 	}
 	if before.Repeats() && after.Repeats() && !c.Time {
@@ -133,16 +136,16 @@ func (c Change) MovesTime() bool {
 
 // concernsAll tells whether everybody who stays invited has to hear of it.
 func (c Change) concernsAll() bool {
-	return c.Title || c.Text || c.Time || c.End || c.Room || c.Link || c.Free
+	return c.Title || c.Text || c.Time || c.End || c.Room || c.Link || c.Free || c.Organiser
 }
 
 // Sequence is the SEQUENCE of the version after the change. It rises when the
 // time changes, as RFC 5546, 2.1.4 demands, when somebody is dropped, because a
 // CANCEL needs a higher one (3.2.5), when somebody who was dropped is back, and when
-// room or link change, because going to the old place is missing the meeting; a new
-// title or text leaves it.
+// room or link change, because going to the old place is missing the meeting, and when
+// somebody else organises it (RFC 5546, 3.2.2.6); a new title or text leaves it.
 func (c Change) Sequence(before int) int {
-	if c.Time || c.End || c.Room || c.Link || c.Back || len(c.Removed)+len(c.Days)+len(c.Invited) > 0 {
+	if c.Time || c.End || c.Room || c.Link || c.Organiser || c.Back || len(c.Removed)+len(c.Days)+len(c.Invited) > 0 {
 		return before + 1
 	}
 	return before
@@ -284,7 +287,7 @@ func dueOfSeries(before, after Meeting, was, is Participant, c Change) []Message
 	if !single {
 		from, to := series.Whole(was.Dates), series.Whole(is.Dates)
 		sameEnds := from[0].From == to[0].From && from[len(from)-1].To == to[len(to)-1].To
-		everything := c.Title || c.Text || c.Time || c.Room || c.Link || c.End && !is.Finite()
+		everything := c.Title || c.Text || c.Time || c.Room || c.Link || c.Organiser || c.End && !is.Finite()
 		if everything || role || was.Single || !sameEnds {
 			return whole
 		}
@@ -340,7 +343,7 @@ func daysFor(before, after Meeting, was, is Participant, c Change) (out differen
 			out.dropped = append(out.dropped, day)
 		case inB && !inA:
 			out.added = append(out.added, day)
-		case inB && (!a.same(b) || c.Link):
+		case inB && (!a.same(b) || c.Link || c.Organiser):
 			out.changed = append(out.changed, day)
 		}
 	}

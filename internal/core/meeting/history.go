@@ -28,9 +28,11 @@ const (
 	EventCalledOff   EventKind = "calledOff"
 	EventDatesOff    EventKind = "datesCalledOff" // those of Scope
 	EventAnswered    EventKind = "answered"
-	EventNotAccepted EventKind = "refused" // a message to Name; Reason is what the other side said
-	EventLetter      EventKind = "letter"  // somebody wrote without answering; Name is who
-	EventSaid        EventKind = "said"    // in words, as history was kept once
+	EventNotAccepted EventKind = "refused"    // a message to Name; Reason is what the other side said
+	EventLetter      EventKind = "letter"     // somebody wrote without answering; Name is who
+	EventHandedOver  EventKind = "handedOver" // Who handed it over to Name, who organises it now
+	EventAway        EventKind = "away"       // Who is away from the first of Days to the last, and declined Titles
+	EventSaid        EventKind = "said"       // in words, as history was kept once
 )
 
 // Event is what happened, as it is kept; package words makes a sentence of it.
@@ -53,6 +55,7 @@ type Event struct {
 	Onward  bool          `json:"onward,omitempty"` // On and all that follow
 	Words   string        `json:"words,omitempty"`  // with EventSaid
 	Comment string        `json:"comment,omitempty"`
+	Titles  []string      `json:"titles,omitempty"`
 }
 
 // ChangeFacts are what a change changed, without the content.
@@ -68,7 +71,7 @@ func (c Change) Facts() ChangeFacts {
 	for _, x := range []struct {
 		is   bool
 		name string
-	}{{c.Time, "time"}, {c.End, "end"}, {c.Room, "room"}, {c.Link, "link"}, {c.Title, "title"}, {c.Text, "text"}, {c.Private, "private"}, {c.Free, "free"}, {c.Reminder, "reminder"}} {
+	}{{c.Organiser, "organiser"}, {c.Time, "time"}, {c.End, "end"}, {c.Room, "room"}, {c.Link, "link"}, {c.Title, "title"}, {c.Text, "text"}, {c.Private, "private"}, {c.Free, "free"}, {c.Reminder, "reminder"}} {
 		if x.is {
 			f.Fields = append(f.Fields, x.name)
 		}

@@ -1,16 +1,27 @@
 package when
 
-import "slices"
+import (
+	"fmt"
+	"maps"
+	"slices"
+)
 
 // ClockSpan is the half-open stretch [Start, End) of a day.
 type ClockSpan struct{ Start, End Clock }
 
 // Hours are somebody's working hours: for each time.Weekday (Sunday is 0) the
-// stretches worked, in the zone they work in. The zero Hours never work.
+// stretches worked, in the zone they work in. Other are those of single days, in place of
+// the week's; on days that are Closed nothing is worked, unless Other says so. The zero
+// Hours never work.
 type Hours struct {
-	Week [7][]ClockSpan
-	Zone Zone
+	Week   [7][]ClockSpan
+	Zone   Zone
+	Other  map[Day][]ClockSpan
+	Closed Days
 }
+
+// Days is a set of days, comparable: public holidays above all. A nil Days is empty.
+type Days interface{ Has(Day) bool }
 
 // Workdays are the same hours from Monday to Friday.
 func Workdays(start, end Clock, zone Zone) Hours {
@@ -23,11 +34,22 @@ func Workdays(start, end Clock, zone Zone) Hours {
 
 // Equal tells whether the same hours are worked in the same zone.
 func (h Hours) Equal(o Hours) bool {
-	same := h.Zone == o.Zone
+	same := h.Zone == o.Zone && h.Closed == o.Closed && maps.EqualFunc(h.Other, o.Other, slices.Equal[[]ClockSpan])
 	for day := range h.Week {
 		same = same && slices.Equal(h.Week[day], o.Week[day])
 	}
 	return same
+}
+
+// On are the stretches worked on a day.
+func (h Hours) On(day Day) []ClockSpan {
+	if other, is := h.Other[day]; is {
+		return other
+	}
+	if h.Closed != nil && h.Closed.Has(day) {
+		return nil
+	}
+	return h.Week[day.Weekday()]
 }
 
 // Within are the hours worked inside window.
@@ -38,7 +60,7 @@ func (h Hours) Within(window Span) Spans {
 	var worked []Span
 	last := h.Zone.LocalAt(window.End).Day
 	for day := h.Zone.LocalAt(window.Start).Day - 1; day <= last; day++ {
-		for _, c := range h.Week[day.Weekday()] {
+		for _, c := range h.On(day) {
 			start, _ := h.Zone.Resolve(Local{day, c.Start})
 			end, _ := h.Zone.Resolve(Local{day, c.End})
 			worked = append(worked, Span{start, end}.Intersect(window))
@@ -54,4 +76,42 @@ func (h Hours) Off(windows Spans) Spans {
 		off = append(off, h.Within(w).Within(w)...)
 	}
 	return Union(off...)
+}
+
+// MostStretches is how many stretches of work a day can have.
+const MostStretches = 6
+
+// Stretches are the stretches worked on a day in order, those that touch as one. It fails
+// with a sentence for who wrote them where one ends before it begins, two overlap, or
+// there are too many.
+func Stretches(all []ClockSpan) ([]ClockSpan, error) {
+	sorted := slices.Clone(all)
+	slices.SortFunc(sorted, func(a, b ClockSpan) int { return int(a.Start - b.Start) })
+	var out []ClockSpan
+	for _, s := range sorted {
+		switch n := len(out); {
+		case s.Start < 0 || s.End > 24*60 || s.Start >= s.End:
+			return nil, fmt.Errorf("%s – %s does not end after it begins, on the same day; give the earlier time first", s.Start, s.End)
+		case n > 0 && s.Start < out[n-1].End:
+			return nil, fmt.Errorf("%s – %s overlaps %s – %s; make one of them shorter", s.Start, s.End, out[n-1].Start, out[n-1].End)
+		case n > 0 && s.Start == out[n-1].End:
+			out[n-1].End = s.End
+		default:
+			out = append(out, s)
+		}
+	}
+	if len(out) > MostStretches {
+		return nil, fmt.Errorf("a day has %d stretches of work at the most; put some together", MostStretches)
+	}
+	return out, nil
+}
+
+// WorkingDays is on how many of some days anything is worked.
+func (h Hours) WorkingDays(first, last Day) (n int) {
+	for day := first; day <= last; day++ {
+		if len(h.On(day)) > 0 {
+			n++
+		}
+	}
+	return n
 }

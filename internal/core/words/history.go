@@ -13,7 +13,7 @@ import (
 // Change says what changed, as the subject of an update and the history of a
 // meeting tell it: "time, room".
 func Change(f meeting.ChangeFacts) string {
-	fields := map[string]string{"end": "end of the series", "private": "privacy", "free": "whether it takes time"}
+	fields := map[string]string{"end": "end of the series", "private": "privacy", "free": "whether it takes time", "organiser": "who organises it"}
 	var parts []string
 	for _, name := range f.Fields {
 		if say, own := fields[name]; own {
@@ -42,7 +42,7 @@ func Change(f meeting.ChangeFacts) string {
 // optional, invited that they are invited to other dates, and on are the dates that
 // the message is about.
 func ToReader(f meeting.ChangeFacts, on []when.Day, needed, role, invited bool) string {
-	names := map[string]string{"time": "the time", "end": "where the series ends", "room": "the room", "link": "the link to join by", "free": "whether it takes your time", "title": "the title", "text": "the text"}
+	names := map[string]string{"organiser": "who organises it", "time": "the time", "end": "where the series ends", "room": "the room", "link": "the link to join by", "free": "whether it takes your time", "title": "the title", "text": "the text"}
 	var parts []string
 	for _, name := range f.Fields {
 		if say, known := names[name]; known {
@@ -143,6 +143,13 @@ func Event(e meeting.Event) string {
 		return fmt.Sprintf("%s called it off and told %s", e.Who, People(e.Told))
 	case meeting.EventDatesOff:
 		return fmt.Sprintf("%s called off %s and told %s", e.Who, Scope(*e.Scope), People(e.Told))
+	case meeting.EventHandedOver:
+		if e.Told == 0 {
+			return fmt.Sprintf("%s handed it over to %s", e.Who, e.Name)
+		}
+		return fmt.Sprintf("%s handed it over to %s and told %s", e.Who, e.Name, People(e.Told))
+	case meeting.EventAway:
+		return fmt.Sprintf("%s is away %s and declined %s", e.Who, FromTo(e.Days[0], e.Days[len(e.Days)-1]), List(quoted(e.Titles))) + ifAny(": ", e.Comment)
 	case meeting.EventAnswered:
 		return answered(e)
 	case meeting.EventLetter:
@@ -159,7 +166,10 @@ func Event(e meeting.Event) string {
 // answered is the line about an answer, and why it does not count where it does not.
 func answered(e meeting.Event) string {
 	words := e.Who + " answered"
-	if e.On != 0 {
+	switch {
+	case len(e.Days) > 0:
+		words += " for " + Days(e.Days)
+	case e.On != 0:
 		words += " for " + e.On.Words()
 		if e.Onward {
 			words += " and all that follow"
@@ -179,6 +189,22 @@ func answered(e meeting.Event) string {
 		words += ". Written by " + e.From
 	}
 	return words
+}
+
+// FromTo is "on 21 December", "from 21 December to 31 December".
+func FromTo(first, last when.Day) string {
+	if first == last {
+		return "on " + first.Words()
+	}
+	return "from " + first.Words() + " to " + last.Words()
+}
+
+func quoted(all []string) []string {
+	out := make([]string, len(all))
+	for i, s := range all {
+		out[i] = "“" + s + "”"
+	}
+	return out
 }
 
 // Verdict says why an answer does not count, "" where it does.

@@ -231,7 +231,7 @@ func (q *Queries) InsertSite(ctx context.Context, arg InsertSiteParams) error {
 }
 
 const peopleByEmail = `-- name: PeopleByEmail :many
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY($1::text[])
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY($1::text[])
 `
 
 type PeopleByEmailRow struct {
@@ -262,6 +262,9 @@ func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleB
 			&i.Person.NewsMail,
 			&i.Person.KeepsRooms,
 			&i.Person.LeftAt,
+			&i.Person.Shares,
+			&i.Person.OtherHours,
+			&i.Person.HoursVersion,
 			&i.Site,
 			&i.Holidays,
 		); err != nil {
@@ -276,7 +279,7 @@ func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleB
 }
 
 const peopleByID = `-- name: PeopleByID :many
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY($1::uuid[])
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY($1::uuid[])
 `
 
 type PeopleByIDRow struct {
@@ -307,6 +310,9 @@ func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByID
 			&i.Person.NewsMail,
 			&i.Person.KeepsRooms,
 			&i.Person.LeftAt,
+			&i.Person.Shares,
+			&i.Person.OtherHours,
+			&i.Person.HoursVersion,
 			&i.Site,
 			&i.Holidays,
 		); err != nil {
@@ -321,7 +327,7 @@ func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByID
 }
 
 const personByEmail = `-- name: PersonByEmail :one
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower($1)
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower($1)
 `
 
 type PersonByEmailRow struct {
@@ -346,6 +352,9 @@ func (q *Queries) PersonByEmail(ctx context.Context, email string) (PersonByEmai
 		&i.Person.NewsMail,
 		&i.Person.KeepsRooms,
 		&i.Person.LeftAt,
+		&i.Person.Shares,
+		&i.Person.OtherHours,
+		&i.Person.HoursVersion,
 		&i.Site,
 		&i.Holidays,
 	)

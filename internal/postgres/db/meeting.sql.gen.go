@@ -794,6 +794,34 @@ func (q *Queries) SetAnswersOn(ctx context.Context, arg SetAnswersOnParams) erro
 	return err
 }
 
+const setBookingsOwner = `-- name: SetBookingsOwner :exec
+UPDATE booking SET owner_id = $1 WHERE meeting_id = $2::uuid
+`
+
+type SetBookingsOwnerParams struct {
+	OwnerID   uuid.UUID
+	MeetingID uuid.UUID
+}
+
+func (q *Queries) SetBookingsOwner(ctx context.Context, arg SetBookingsOwnerParams) error {
+	_, err := q.db.Exec(ctx, setBookingsOwner, arg.OwnerID, arg.MeetingID)
+	return err
+}
+
+const setOrganiserOf = `-- name: SetOrganiserOf :exec
+UPDATE meeting SET organiser_id = $1 WHERE id = $2
+`
+
+type SetOrganiserOfParams struct {
+	OrganiserID uuid.UUID
+	ID          uuid.UUID
+}
+
+func (q *Queries) SetOrganiserOf(ctx context.Context, arg SetOrganiserOfParams) error {
+	_, err := q.db.Exec(ctx, setOrganiserOf, arg.OrganiserID, arg.ID)
+	return err
+}
+
 const updateLetterIn = `-- name: UpdateLetterIn :exec
 UPDATE letter_in SET state = $1, why = $2 WHERE id = $3
 `

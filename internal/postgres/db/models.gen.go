@@ -11,6 +11,15 @@ import (
 	"github.com/jackc/pgx/v5/pgtype"
 )
 
+type Absence struct {
+	ID        uuid.UUID
+	PersonID  uuid.UUID
+	FirstDay  time.Time
+	LastDay   time.Time
+	Word      string
+	EnteredAt time.Time
+}
+
 type AnswerOn struct {
 	ParticipantID  uuid.UUID
 	OnDay          time.Time
@@ -44,6 +53,47 @@ type Busy struct {
 	Source       string
 	MeetingID    *uuid.UUID
 	Until        *time.Time
+	FromID       *uuid.UUID
+}
+
+type Calendar struct {
+	ID           uuid.UUID
+	PersonID     *uuid.UUID
+	ContactID    *uuid.UUID
+	Name         string
+	Address      []byte
+	Host         string
+	Counts       bool
+	AddedAt      time.Time
+	ReadAt       *time.Time
+	TriedAt      *time.Time
+	FailingSince *time.Time
+	Fault        string
+	EmptySince   *time.Time
+	Failures     int32
+	NextAt       *time.Time
+	Etag         string
+	Modified     string
+	Print        []byte
+	Refresh      int32
+	Entries      int32
+	Unread       int32
+	ExpandedOn   *time.Time
+}
+
+type CalendarContent struct {
+	CalendarID uuid.UUID
+	Packed     []byte
+}
+
+type CalendarEntry struct {
+	CalendarID uuid.UUID
+	Uid        string
+	Title      string
+	Starts     time.Time
+	Ends       time.Time
+	Kind       string
+	WholeDay   bool
 }
 
 type Connecting struct {
@@ -72,6 +122,12 @@ type Contact struct {
 	Fold  string
 }
 
+type ContactBusy struct {
+	ContactID uuid.UUID
+	During    pgtype.Range[pgtype.Timestamptz]
+	Kind      string
+}
+
 type Dispatch struct {
 	ID            uuid.UUID
 	MeetingID     uuid.UUID
@@ -87,6 +143,16 @@ type Dispatch struct {
 	OnDays        []time.Time
 	RecurrenceIds []time.Time
 	Stamp         *time.Time
+}
+
+type Feed struct {
+	ID        uuid.UUID
+	PersonID  *uuid.UUID
+	RoomID    *uuid.UUID
+	Titles    bool
+	MadeAt    time.Time
+	Print     string
+	ChangedAt time.Time
 }
 
 type Found struct {
@@ -206,6 +272,9 @@ type Person struct {
 	NewsMail     string
 	KeepsRooms   bool
 	LeftAt       *time.Time
+	Shares       string
+	OtherHours   []byte
+	HoursVersion int32
 }
 
 type Reply struct {
@@ -269,6 +338,12 @@ type Session struct {
 	SeenAt    time.Time
 }
 
+type Sharing struct {
+	PersonID uuid.UUID
+	WithID   uuid.UUID
+	Level    string
+}
+
 type Sheet struct {
 	ID        uuid.UUID
 	OwnerID   uuid.UUID
@@ -311,6 +386,13 @@ type Waiting struct {
 	Since     time.Time
 	TurnUntil *time.Time
 	State     string
+}
+
+type Watching struct {
+	PersonID  uuid.UUID
+	Place     int32
+	WatchedID *uuid.UUID
+	RoomID    *uuid.UUID
 }
 
 type ZonePrint struct {

@@ -470,6 +470,7 @@ func (q *Queries) RequestsOfMeeting(ctx context.Context, meetingID uuid.UUID) ([
 
 const roomUses = `-- name: RoomUses :many
 SELECT lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
+    coalesce((SELECT x.level FROM sharing x WHERE x.person_id = b.owner_id AND x.with_id = $1::uuid), p.shares)::text AS shares,
     coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id, coalesce(v.content->>'title', '')::text AS title,
     coalesce(o.on_day, '1970-01-01')::date AS on_day,
     (b.owner_id = $1 OR EXISTS (SELECT 1 FROM participant x WHERE x.meeting_id = b.meeting_id AND x.person_id = $1 AND x.removed_at IS NULL))::boolean AS mine
@@ -501,6 +502,7 @@ type RoomUsesRow struct {
 	Private   bool
 	Kind      string
 	Until     *time.Time
+	Shares    string
 	MeetingID uuid.UUID
 	Title     string
 	OnDay     time.Time
@@ -531,6 +533,7 @@ func (q *Queries) RoomUses(ctx context.Context, arg RoomUsesParams) ([]RoomUsesR
 			&i.Private,
 			&i.Kind,
 			&i.Until,
+			&i.Shares,
 			&i.MeetingID,
 			&i.Title,
 			&i.OnDay,

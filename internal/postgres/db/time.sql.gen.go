@@ -13,19 +13,20 @@ import (
 )
 
 const bookings = `-- name: Bookings :many
-SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until
-FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
+    coalesce((SELECT x.level FROM sharing x WHERE x.person_id = b.owner_id AND x.with_id = $1::uuid), p.shares)::text AS shares
+FROM (SELECT unnest($2::timestamptz[]) AS s, unnest($3::timestamptz[]) AS e) w
 JOIN booking b ON b.during && tstzrange(w.s, w.e)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM $3::uuid AND (b.kind <> 'hold' OR b.until > $4::timestamptz AND b.owner_id <> $5::uuid)
+WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND (b.kind <> 'hold' OR b.until > $5::timestamptz AND b.owner_id <> $1::uuid)
 `
 
 type BookingsParams struct {
+	Reader uuid.UUID
 	Starts []time.Time
 	Ends   []time.Time
 	But    uuid.UUID
 	Now    time.Time
-	Reader uuid.UUID
 }
 
 type BookingsRow struct {
@@ -37,17 +38,18 @@ type BookingsRow struct {
 	Private  bool
 	Kind     string
 	Until    *time.Time
+	Shares   string
 }
 
 // What all rooms are taken by in some windows that do not touch, but for what one
 // meeting takes.
 func (q *Queries) Bookings(ctx context.Context, arg BookingsParams) ([]BookingsRow, error) {
 	rows, err := q.db.Query(ctx, bookings,
+		arg.Reader,
 		arg.Starts,
 		arg.Ends,
 		arg.But,
 		arg.Now,
-		arg.Reader,
 	)
 	if err != nil {
 		return nil, err
@@ -65,6 +67,7 @@ func (q *Queries) Bookings(ctx context.Context, arg BookingsParams) ([]BookingsR
 			&i.Private,
 			&i.Kind,
 			&i.Until,
+			&i.Shares,
 		); err != nil {
 			return nil, err
 		}
@@ -147,22 +150,22 @@ func (q *Queries) BusyTimes(ctx context.Context, arg BusyTimesParams) ([]BusyTim
 
 const clashes = `-- name: Clashes :many
 SELECT t.n::int AS wanted, b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at,
-    p.name AS by_name, b.private, b.kind, b.until
-FROM (SELECT unnest($1::uuid[]) AS r, unnest($2::timestamptz[]) AS s, unnest($3::timestamptz[]) AS e,
-    generate_series(1, cardinality($1::uuid[])) AS n) t
+    p.name AS by_name, b.private, b.kind, b.until, coalesce((SELECT x.level FROM sharing x WHERE x.person_id = b.owner_id AND x.with_id = $1::uuid), p.shares)::text AS shares
+FROM (SELECT unnest($2::uuid[]) AS r, unnest($3::timestamptz[]) AS s, unnest($4::timestamptz[]) AS e,
+    generate_series(1, cardinality($2::uuid[])) AS n) t
 JOIN booking b ON b.room_id = t.r AND b.during && tstzrange(t.s, t.e)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND (b.kind <> 'hold' OR b.until > $5::timestamptz AND b.owner_id <> $6::uuid)
+WHERE b.meeting_id IS DISTINCT FROM $5::uuid AND (b.kind <> 'hold' OR b.until > $6::timestamptz AND b.owner_id <> $1::uuid)
 ORDER BY t.n, lower(b.during)
 `
 
 type ClashesParams struct {
+	Owner  uuid.UUID
 	Rooms  []uuid.UUID
 	Starts []time.Time
 	Ends   []time.Time
 	But    uuid.UUID
 	Now    time.Time
-	Owner  uuid.UUID
 }
 
 type ClashesRow struct {
@@ -175,17 +178,18 @@ type ClashesRow struct {
 	Private  bool
 	Kind     string
 	Until    *time.Time
+	Shares   string
 }
 
 // What stands against bookings that are wanted, but for what one meeting has.
 func (q *Queries) Clashes(ctx context.Context, arg ClashesParams) ([]ClashesRow, error) {
 	rows, err := q.db.Query(ctx, clashes,
+		arg.Owner,
 		arg.Rooms,
 		arg.Starts,
 		arg.Ends,
 		arg.But,
 		arg.Now,
-		arg.Owner,
 	)
 	if err != nil {
 		return nil, err
@@ -204,6 +208,7 @@ func (q *Queries) Clashes(ctx context.Context, arg ClashesParams) ([]ClashesRow,
 			&i.Private,
 			&i.Kind,
 			&i.Until,
+			&i.Shares,
 		); err != nil {
 			return nil, err
 		}
@@ -492,23 +497,24 @@ func (q *Queries) Occurrences(ctx context.Context, meetingID uuid.UUID) ([]Occur
 }
 
 const roomBookings = `-- name: RoomBookings :many
-SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until
-FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
-CROSS JOIN unnest($3::uuid[]) r
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
+    coalesce((SELECT x.level FROM sharing x WHERE x.person_id = b.owner_id AND x.with_id = $1::uuid), p.shares)::text AS shares
+FROM (SELECT unnest($2::timestamptz[]) AS s, unnest($3::timestamptz[]) AS e) w
+CROSS JOIN unnest($4::uuid[]) r
 JOIN booking b ON b.room_id = r AND lower(b.during) < w.e AND upper(b.during) > w.s
     AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
         WHERE x.room_id = r AND lower(x.during) <= w.s ORDER BY lower(x.during) DESC LIMIT 1), w.s)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND (b.kind <> 'hold' OR b.until > $5::timestamptz AND b.owner_id <> $6::uuid)
+WHERE b.meeting_id IS DISTINCT FROM $5::uuid AND (b.kind <> 'hold' OR b.until > $6::timestamptz AND b.owner_id <> $1::uuid)
 `
 
 type RoomBookingsParams struct {
+	Reader uuid.UUID
 	Starts []time.Time
 	Ends   []time.Time
 	Rooms  []uuid.UUID
 	But    uuid.UUID
 	Now    time.Time
-	Reader uuid.UUID
 }
 
 type RoomBookingsRow struct {
@@ -520,18 +526,19 @@ type RoomBookingsRow struct {
 	Private  bool
 	Kind     string
 	Until    *time.Time
+	Shares   string
 }
 
 // The same of some rooms. The bookings of a room do not overlap: those that reach
 // into a window are the last that begins before it, and what begins within.
 func (q *Queries) RoomBookings(ctx context.Context, arg RoomBookingsParams) ([]RoomBookingsRow, error) {
 	rows, err := q.db.Query(ctx, roomBookings,
+		arg.Reader,
 		arg.Starts,
 		arg.Ends,
 		arg.Rooms,
 		arg.But,
 		arg.Now,
-		arg.Reader,
 	)
 	if err != nil {
 		return nil, err
@@ -549,6 +556,7 @@ func (q *Queries) RoomBookings(ctx context.Context, arg RoomBookingsParams) ([]R
 			&i.Private,
 			&i.Kind,
 			&i.Until,
+			&i.Shares,
 		); err != nil {
 			return nil, err
 		}
@@ -562,6 +570,7 @@ func (q *Queries) RoomBookings(ctx context.Context, arg RoomBookingsParams) ([]R
 
 const roomsTaken = `-- name: RoomsTaken :many
 SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
+    coalesce((SELECT x.level FROM sharing x WHERE x.person_id = b.owner_id AND x.with_id = $1::uuid), p.shares)::text AS shares,
     coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id, coalesce(v.content->>'title', '')::text AS title,
     coalesce(o.on_day, '1970-01-01')::date AS on_day,
     (b.owner_id = $1 OR EXISTS (SELECT 1 FROM participant x WHERE x.meeting_id = b.meeting_id AND x.person_id = $1 AND x.removed_at IS NULL))::boolean AS mine
@@ -590,6 +599,7 @@ type RoomsTakenRow struct {
 	Private   bool
 	Kind      string
 	Until     *time.Time
+	Shares    string
 	MeetingID uuid.UUID
 	Title     string
 	OnDay     time.Time
@@ -621,6 +631,7 @@ func (q *Queries) RoomsTaken(ctx context.Context, arg RoomsTakenParams) ([]Rooms
 			&i.Private,
 			&i.Kind,
 			&i.Until,
+			&i.Shares,
 			&i.MeetingID,
 			&i.Title,
 			&i.OnDay,
@@ -782,7 +793,7 @@ func (q *Queries) TakenRooms(ctx context.Context, arg TakenRoomsParams) ([]Taken
 }
 
 const weekMeetings = `-- name: WeekMeetings :many
-SELECT m.id, o.on_day, o.starts, o.ends, v.schema, v.content, m.organiser_id,
+SELECT m.id, m.version, o.on_day, o.starts, o.ends, v.schema, v.content, m.organiser_id,
     coalesce(nullif(a.answer, ''), p.answer, '')::text AS answer, coalesce(p.id, '00000000-0000-0000-0000-000000000000')::uuid AS participant_id,
     EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.state = 'failed' AND d.version = m.version) AS unreached
 FROM (
@@ -812,6 +823,7 @@ type WeekMeetingsParams struct {
 
 type WeekMeetingsRow struct {
 	ID            uuid.UUID
+	Version       int32
 	OnDay         time.Time
 	Starts        time.Time
 	Ends          time.Time
@@ -841,6 +853,7 @@ func (q *Queries) WeekMeetings(ctx context.Context, arg WeekMeetingsParams) ([]W
 		var i WeekMeetingsRow
 		if err := rows.Scan(
 			&i.ID,
+			&i.Version,
 			&i.OnDay,
 			&i.Starts,
 			&i.Ends,

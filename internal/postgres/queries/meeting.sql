@@ -124,3 +124,9 @@ SELECT * FROM send_key WHERE person_id = @person_id AND key = @key;
 -- name: LockSendKey :exec
 -- Two sends with one key wait for each other.
 SELECT pg_advisory_xact_lock(hashtextextended(@name::text, 0));
+
+-- name: SetOrganiserOf :exec
+UPDATE meeting SET organiser_id = @organiser_id WHERE id = @id;
+
+-- name: SetBookingsOwner :exec
+UPDATE booking SET owner_id = @owner_id WHERE meeting_id = @meeting_id::uuid;

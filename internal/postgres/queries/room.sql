@@ -91,6 +91,7 @@ UPDATE room SET keepers = array_remove(keepers, @person::uuid), version = versio
 -- name: RoomUses :many
 -- What one room is taken by in a window.
 SELECT lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
+    coalesce((SELECT x.level FROM sharing x WHERE x.person_id = b.owner_id AND x.with_id = @person::uuid), p.shares)::text AS shares,
     coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id, coalesce(v.content->>'title', '')::text AS title,
     coalesce(o.on_day, '1970-01-01')::date AS on_day,
     (b.owner_id = @person OR EXISTS (SELECT 1 FROM participant x WHERE x.meeting_id = b.meeting_id AND x.person_id = @person AND x.removed_at IS NULL))::boolean AS mine

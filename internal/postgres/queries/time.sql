@@ -52,7 +52,7 @@ UPDATE booking SET private = @private WHERE meeting_id = @meeting_id::uuid AND p
 -- name: Clashes :many
 -- What stands against bookings that are wanted, but for what one meeting has.
 SELECT t.n::int AS wanted, b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at,
-    p.name AS by_name, b.private, b.kind, b.until
+    p.name AS by_name, b.private, b.kind, b.until, coalesce((SELECT x.level FROM sharing x WHERE x.person_id = b.owner_id AND x.with_id = @owner::uuid), p.shares)::text AS shares
 FROM (SELECT unnest(@rooms::uuid[]) AS r, unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e,
     generate_series(1, cardinality(@rooms::uuid[])) AS n) t
 JOIN booking b ON b.room_id = t.r AND b.during && tstzrange(t.s, t.e)
@@ -66,7 +66,8 @@ SELECT pg_advisory_xact_lock(hashtextextended('room ' || @room::text, 0));
 -- name: Bookings :many
 -- What all rooms are taken by in some windows that do not touch, but for what one
 -- meeting takes.
-SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
+    coalesce((SELECT x.level FROM sharing x WHERE x.person_id = b.owner_id AND x.with_id = @reader::uuid), p.shares)::text AS shares
 FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
 JOIN booking b ON b.during && tstzrange(w.s, w.e)
 JOIN person p ON p.id = b.owner_id
@@ -75,7 +76,8 @@ WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.kind <> 'hold' OR b.until 
 -- name: RoomBookings :many
 -- The same of some rooms. The bookings of a room do not overlap: those that reach
 -- into a window are the last that begins before it, and what begins within.
-SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until
+SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
+    coalesce((SELECT x.level FROM sharing x WHERE x.person_id = b.owner_id AND x.with_id = @reader::uuid), p.shares)::text AS shares
 FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
 CROSS JOIN unnest(@rooms::uuid[]) r
 JOIN booking b ON b.room_id = r AND lower(b.during) < w.e AND upper(b.during) > w.s
@@ -106,7 +108,7 @@ GROUP BY b.room_id;
 -- name: WeekMeetings :many
 -- What somebody organises or is invited to in a window; a person's own time
 -- leads to it, but for what they declined.
-SELECT m.id, o.on_day, o.starts, o.ends, v.schema, v.content, m.organiser_id,
+SELECT m.id, m.version, o.on_day, o.starts, o.ends, v.schema, v.content, m.organiser_id,
     coalesce(nullif(a.answer, ''), p.answer, '')::text AS answer, coalesce(p.id, '00000000-0000-0000-0000-000000000000')::uuid AS participant_id,
     EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.state = 'failed' AND d.version = m.version) AS unreached
 FROM (
@@ -160,6 +162,7 @@ INSERT INTO zone_print (zone, print) VALUES (@zone, @print) ON CONFLICT (zone) D
 -- What all rooms are taken by in a window, with what it is, and whether somebody is part
 -- of it.
 SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
+    coalesce((SELECT x.level FROM sharing x WHERE x.person_id = b.owner_id AND x.with_id = @person::uuid), p.shares)::text AS shares,
     coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id, coalesce(v.content->>'title', '')::text AS title,
     coalesce(o.on_day, '1970-01-01')::date AS on_day,
     (b.owner_id = @person OR EXISTS (SELECT 1 FROM participant x WHERE x.meeting_id = b.meeting_id AND x.person_id = @person AND x.removed_at IS NULL))::boolean AS mine

@@ -13,6 +13,7 @@ import (
 // weekTx is what is needed here of a transaction.
 type weekTx interface {
 	directory.LookupTx
+	EntriesOf(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.CalendarEntry, error)
 	Leave(ctx context.Context, personID uuid.UUID, window when.Span) (when.Spans, error)
 	WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error)
 }
@@ -24,6 +25,8 @@ type Week struct {
 	Meetings []schedule.InWeek
 	Leave    when.Spans
 	Working  when.Spans
+	Entries  []schedule.CalendarEntry // of their other calendars, each once
+	Holidays []schedule.Holiday       // of their site
 }
 
 // Week shows what somebody organises and is invited to on the days from first
@@ -38,6 +41,10 @@ func (s *Deeds) Week(ctx context.Context, who schedule.Actor, first when.Day, da
 		w.Window = when.Span{Start: when.DaySpan(first, w.Zone).Start, End: when.DaySpan(first+when.Day(days)-1, w.Zone).End}
 		w.Working = p.Hours.Within(w.Window)
 		if w.Leave, err = tx.Leave(ctx, who.For, w.Window); err != nil {
+			return err
+		}
+		w.Holidays = p.HolidaysIn(first, first+when.Day(days)-1)
+		if w.Entries, err = tx.EntriesOf(ctx, who.For, w.Window); err != nil {
 			return err
 		}
 		w.Meetings, err = tx.WeekMeetings(ctx, who.For, w.Window)

@@ -7,6 +7,7 @@ import (
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/account"
 	"jembro/internal/schedule/availability"
+	"jembro/internal/schedule/calendars"
 	"jembro/internal/schedule/directory"
 	"jembro/internal/schedule/dispatch"
 	"jembro/internal/schedule/links"
@@ -28,6 +29,7 @@ type Deeds struct {
 	Dispatch     *dispatch.Deeds
 	News         *news.Deeds
 	Rooms        *rooms.Deeds
+	Calendars    *calendars.Deeds
 }
 
 // Stores keeps what each subject needs.
@@ -41,6 +43,15 @@ type Stores interface {
 	Dispatch() schedule.Store[dispatch.Tx]
 	News() schedule.Store[news.Tx]
 	RoomKeeping() schedule.Store[rooms.Tx]
+	Calendars() schedule.Store[calendars.Tx]
+}
+
+// Outside is what the deeds reach beyond the database.
+type Outside struct {
+	Post      schedule.Post
+	Providers map[string]links.Provider
+	Fetcher   calendars.Fetcher
+	Format    calendars.Format
 }
 
 // waitForProviders is how long somebody waits for a conferencing provider.
@@ -49,18 +60,23 @@ const waitForProviders = 15 * time.Second
 // hashesAtATime bounds the memory that signing in takes: 64 MiB each.
 const hashesAtATime = 4
 
+// calendarsAtATime bounds the memory that reading calendars of others takes.
+const calendarsAtATime = 2
+
 // New puts the deeds together.
-func New(set schedule.Setting, stores Stores, post schedule.Post, providers map[string]links.Provider) *Deeds {
+func New(set schedule.Setting, stores Stores, out Outside) *Deeds {
 	d := &Deeds{Setting: set,
 		Account:      &account.Deeds{Setting: set, Store: stores.Account(), Hasher: account.NewHasher(hashesAtATime)},
 		Directory:    &directory.Deeds{Store: stores.Directory()},
 		Availability: &availability.Deeds{Setting: set, Store: stores.Availability()},
-		Meetings:     &meetings.Deeds{Setting: set, Store: stores.Meetings(), Post: post},
-		Dispatch:     &dispatch.Deeds{Setting: set, Store: stores.Dispatch(), Post: post},
-		News:         &news.Deeds{Setting: set, Store: stores.News(), Post: post},
+		Meetings:     &meetings.Deeds{Setting: set, Store: stores.Meetings(), Post: out.Post},
+		Dispatch:     &dispatch.Deeds{Setting: set, Store: stores.Dispatch(), Post: out.Post},
+		News:         &news.Deeds{Setting: set, Store: stores.News(), Post: out.Post},
 	}
 	d.Rooms = &rooms.Deeds{Setting: set, Store: stores.RoomKeeping(), Meetings: d.Meetings}
-	d.Sheets = &sheets.Deeds{Setting: set, Store: stores.Sheets(), Post: post, Meetings: d.Meetings, Availability: d.Availability}
-	d.Links = &links.Deeds{Setting: set, Store: stores.Links(), Providers: providers, Sheets: d.Sheets, WaitFor: waitForProviders}
+	d.Sheets = &sheets.Deeds{Setting: set, Store: stores.Sheets(), Post: out.Post, Meetings: d.Meetings, Availability: d.Availability}
+	d.Links = &links.Deeds{Setting: set, Store: stores.Links(), Providers: out.Providers, Sheets: d.Sheets, WaitFor: waitForProviders}
+	d.Calendars = &calendars.Deeds{Setting: set, Store: stores.Calendars(), Meetings: d.Meetings, Fetcher: out.Fetcher, Format: out.Format,
+		Reading: make(chan struct{}, calendarsAtATime)}
 	return d
 }

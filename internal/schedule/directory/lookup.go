@@ -6,6 +6,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
 	"jembro/internal/schedule"
 )
@@ -27,6 +28,30 @@ func Person(ctx context.Context, tx LookupTx, id uuid.UUID) (schedule.Person, er
 		return schedule.Person{}, schedule.ErrNotFound
 	}
 	return found[0], nil
+}
+
+// SharingTx is what is needed of a transaction to know who shows whom their time.
+type SharingTx interface {
+	LookupTx
+	SharedWith(ctx context.Context, viewer uuid.UUID) (map[uuid.UUID]availability.Level, error)
+}
+
+// Showing are those of some people who let somebody see when they are busy.
+func Showing(ctx context.Context, tx SharingTx, viewer uuid.UUID, ids []uuid.UUID) (out []uuid.UUID, err error) {
+	if len(ids) == 0 {
+		return nil, nil
+	}
+	shared, err := tx.SharedWith(ctx, viewer)
+	if err != nil {
+		return nil, err
+	}
+	people, err := tx.People(ctx, ids)
+	for _, p := range people {
+		if p.ID == viewer || p.ShareWith(shared).Times() {
+			out = append(out, p.ID)
+		}
+	}
+	return out, err
 }
 
 // Acquaintances are those on a sheet whom the house knows, by address in lower

@@ -120,6 +120,7 @@ type given struct {
 	via     schedule.Via
 	from    string // the address that a mail came from
 	decided bool   // by the organiser
+	quiet   bool   // the organiser hears of it in another way
 }
 
 // event is the line of history about an answer.
@@ -127,6 +128,9 @@ func (g given) event(name string) meeting.Event {
 	e := meeting.Event{Kind: meeting.EventAnswered, Who: name, Answer: g.reply.Answer, Via: string(g.via), Onward: g.onward, From: g.from}
 	if len(g.days) > 0 {
 		e.On = g.days[0]
+	}
+	if len(g.days) > 1 && !g.onward {
+		e.Days = g.days
 	}
 	return e
 }
@@ -190,7 +194,12 @@ func (s *Deeds) take(ctx context.Context, tx answerTx, record schedule.Record, i
 		actor = *i.PersonID
 	}
 	e.Comment = kept.Comment
-	if err := s.Happened(ctx, tx, record, actor, e); err != nil {
+	if g.quiet {
+		err := tx.AddHappenings(ctx, record.ID, []schedule.Happening{{At: now, Actor: actor, Event: e}})
+		if err != nil {
+			return "", err
+		}
+	} else if err := s.Happened(ctx, tx, record, actor, e); err != nil {
 		return "", err
 	}
 	if verdict == meeting.Counts && i.PersonID != nil {

@@ -17,6 +17,7 @@ type Tx interface {
 	calloffTx
 	findTx
 	guestTx
+	handoverTx
 	KeepTx
 	letterTx
 	meetingTx

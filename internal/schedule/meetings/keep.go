@@ -55,7 +55,7 @@ func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID
 		return id, err
 	}
 	if st.Next.Card != nil {
-		if err := tx.QueueCallChange(ctx, schedule.CallChange{PersonID: record.OrganiserID, Card: *st.Next.Card, MeetingID: id}); err != nil {
+		if err := tx.QueueCallChange(ctx, schedule.CallChange{PersonID: accountOf(*st.Next.Card, record.OrganiserID), Card: *st.Next.Card, MeetingID: id}); err != nil {
 			return id, err
 		}
 	}

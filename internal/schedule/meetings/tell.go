@@ -110,7 +110,7 @@ func (s *Deeds) TellProvider(ctx context.Context, tx TellTx, record schedule.Rec
 	if card == nil || st.Before != nil && !st.Change.Time && !st.Change.Title && !st.Change.Link {
 		return nil
 	}
-	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: record.OrganiserID, Card: *card, MeetingID: record.ID})
+	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: accountOf(*card, record.OrganiserID), Card: *card, MeetingID: record.ID})
 }
 
 // TellStory writes into the history what a change was.
@@ -223,5 +223,5 @@ func WithdrawUnused(ctx context.Context, tx TellTx, owner uuid.UUID, card *join.
 	if card == nil || of != nil && of.Content.Card != nil && of.Content.Card.URL == card.URL {
 		return nil
 	}
-	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: owner, Card: *card, Withdraw: true})
+	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: accountOf(*card, owner), Card: *card, Withdraw: true})
 }

@@ -27,6 +27,7 @@ type WaitTx interface {
 	HoldRooms(ctx context.Context, owner, sheetID, meetingID uuid.UUID, holds []schedule.RoomHold, now time.Time) error
 	LockRooms(ctx context.Context, rooms []uuid.UUID) error
 	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
+	SharedWith(ctx context.Context, viewer uuid.UUID) (map[uuid.UUID]availability.Level, error)
 	Sheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	WaitingFor(ctx context.Context, rooms []uuid.UUID, now time.Time) ([]schedule.Waiting, error)
 }
@@ -99,7 +100,11 @@ func (s *Deeds) ClearFor(ctx context.Context, tx WaitTx, w schedule.Waiting) (bo
 // clearFor tells whether what somebody waits for is clear for them.
 func (s *Deeds) clearFor(ctx context.Context, tx WaitTx, w schedule.Waiting, room schedule.Room) (bool, error) {
 	view := schedule.View{But: w.MeetingID, For: w.PersonID, Now: s.Now()}
-	busy, err := tx.BusyTimes(ctx, w.People, when.Spans{w.Span}, view)
+	people, err := directory.Showing(ctx, tx, w.PersonID, w.People)
+	if err != nil {
+		return false, err
+	}
+	busy, err := tx.BusyTimes(ctx, people, when.Spans{w.Span}, view)
 	if err != nil {
 		return false, err
 	}

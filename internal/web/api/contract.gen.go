@@ -505,6 +505,48 @@ func (e SeriesOpeningKind) Valid() bool {
 	}
 }
 
+// Defines values for SettleItemDo.
+const (
+	SettleItemDoCallOff  SettleItemDo = "callOff"
+	SettleItemDoDecline  SettleItemDo = "decline"
+	SettleItemDoHandOver SettleItemDo = "handOver"
+)
+
+// Valid indicates whether the value is a known member of the SettleItemDo enum.
+func (e SettleItemDo) Valid() bool {
+	switch e {
+	case SettleItemDoCallOff:
+		return true
+	case SettleItemDoDecline:
+		return true
+	case SettleItemDoHandOver:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SharingLevel.
+const (
+	SharingLevelBusy    SharingLevel = "busy"
+	SharingLevelNothing SharingLevel = "nothing"
+	SharingLevelTitles  SharingLevel = "titles"
+)
+
+// Valid indicates whether the value is a known member of the SharingLevel enum.
+func (e SharingLevel) Valid() bool {
+	switch e {
+	case SharingLevelBusy:
+		return true
+	case SharingLevelNothing:
+		return true
+	case SharingLevelTitles:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for SheetDateState.
 const (
 	SheetDateStateBusy   SheetDateState = "busy"
@@ -556,6 +598,27 @@ func (e SheetWaitingState) Valid() bool {
 	}
 }
 
+// Defines values for ShownTimeKind.
+const (
+	ShownTimeKindBusy  ShownTimeKind = "busy"
+	ShownTimeKindLeave ShownTimeKind = "leave"
+	ShownTimeKindMaybe ShownTimeKind = "maybe"
+)
+
+// Valid indicates whether the value is a known member of the ShownTimeKind enum.
+func (e ShownTimeKind) Valid() bool {
+	switch e {
+	case ShownTimeKindBusy:
+		return true
+	case ShownTimeKindLeave:
+		return true
+	case ShownTimeKindMaybe:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for StretchKind.
 const (
 	StretchKindFits   StretchKind = "fits"
@@ -601,6 +664,27 @@ func (e TakenKind) Valid() bool {
 	}
 }
 
+// Defines values for WeekEntryKind.
+const (
+	WeekEntryKindBusy  WeekEntryKind = "busy"
+	WeekEntryKindFree  WeekEntryKind = "free"
+	WeekEntryKindMaybe WeekEntryKind = "maybe"
+)
+
+// Valid indicates whether the value is a known member of the WeekEntryKind enum.
+func (e WeekEntryKind) Valid() bool {
+	switch e {
+	case WeekEntryKindBusy:
+		return true
+	case WeekEntryKindFree:
+		return true
+	case WeekEntryKindMaybe:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for WeekMeetingStanding.
 const (
 	WeekMeetingStandingAccepted   WeekMeetingStanding = "accepted"
@@ -629,6 +713,16 @@ func (e WeekMeetingStanding) Valid() bool {
 	default:
 		return false
 	}
+}
+
+// AddCalendar defines model for AddCalendar.
+type AddCalendar struct {
+	Address *string `json:"address,omitempty"`
+
+	// B64 A file in base64.
+	B64    *string `json:"b64,omitempty"`
+	Counts bool    `json:"counts"`
+	Name   *string `json:"name,omitempty"`
 }
 
 // Answer defines model for Answer.
@@ -692,6 +786,12 @@ type BusyTime struct {
 // BusyTimeKind defines model for BusyTime.Kind.
 type BusyTimeKind string
 
+// CalendarFile defines model for CalendarFile.
+type CalendarFile struct {
+	// B64 The file in base64.
+	B64 string `json:"b64"`
+}
+
 // CallOff defines model for CallOff.
 type CallOff struct {
 	// From Dates of a series, by their days in the rule; the whole meeting when it is left out.
@@ -744,6 +844,16 @@ type Card struct {
 	URL  string `json:"url"`
 }
 
+// ChangeCalendar defines model for ChangeCalendar.
+type ChangeCalendar struct {
+	Address *string `json:"address,omitempty"`
+	Counts  *bool   `json:"counts,omitempty"`
+
+	// Empty It came back empty, and that is right.
+	Empty *bool   `json:"empty,omitempty"`
+	Name  *string `json:"name,omitempty"`
+}
+
 // ChangeMeeting defines model for ChangeMeeting.
 type ChangeMeeting struct {
 	// At The date of a series that the changes begin at; the next one when it is left out.
@@ -765,6 +875,12 @@ type ChangePassword struct {
 	Fresh   string `json:"fresh"`
 }
 
+// ClockSpan A stretch of a day by the clock: 9:00 to 12:30; the end can be 24:00.
+type ClockSpan struct {
+	End   string `json:"end"`
+	Start string `json:"start"`
+}
+
 // Day defines model for Day.
 type Day struct {
 	AllRooms int        `json:"allRooms"`
@@ -777,6 +893,9 @@ type Day struct {
 	Troubles []Trouble `json:"troubles"`
 	Window   Span      `json:"window"`
 }
+
+// DayHours defines model for DayHours.
+type DayHours = []ClockSpan
 
 // DayQuestion defines model for DayQuestion.
 type DayQuestion struct {
@@ -945,6 +1064,16 @@ type Due struct {
 // DueKind defines model for Due.Kind.
 type DueKind string
 
+// EnterLeave defines model for EnterLeave.
+type EnterLeave struct {
+	// First As it is typed.
+	First string `json:"first"`
+
+	// Last Empty for one day.
+	Last string `json:"last"`
+	Word string `json:"word"`
+}
+
 // Entries defines model for Entries.
 type Entries struct {
 	Items []Entry `json:"items"`
@@ -960,6 +1089,12 @@ type Entry struct {
 
 	// PersonID Empty for a contact outside.
 	PersonID string `json:"personId"`
+}
+
+// FeedAddress defines model for FeedAddress.
+type FeedAddress struct {
+	// URL Missing where there is none.
+	URL *string `json:"url,omitempty"`
 }
 
 // FieldError defines model for FieldError.
@@ -1017,6 +1152,11 @@ type GiveAnswer struct {
 // GiveAnswerAnswer defines model for GiveAnswer.Answer.
 type GiveAnswerAnswer string
 
+// GiveBusyTimes defines model for GiveBusyTimes.
+type GiveBusyTimes struct {
+	Titles bool `json:"titles"`
+}
+
 // GuestMeeting defines model for GuestMeeting.
 type GuestMeeting struct {
 	// AllDay It takes whole days, the same everywhere: start and end are the midnights of UTC.
@@ -1059,16 +1199,92 @@ type Hold struct {
 	Words *string `json:"words,omitempty"`
 }
 
+// Holiday defines model for Holiday.
+type Holiday struct {
+	Day  string `json:"day"`
+	Name string `json:"name"`
+}
+
+// HoursPage defines model for HoursPage.
+type HoursPage struct {
+	Calendars []OtherCalendar `json:"calendars"`
+
+	// Country Whose holidays they are.
+	Country    *string      `json:"country,omitempty"`
+	Everybody  SharingLevel `json:"everybody"`
+	FeedTitles bool         `json:"feedTitles"`
+
+	// FeedURL The secret address; it ends in .ifb for busy times alone.
+	FeedURL  *string    `json:"feedUrl,omitempty"`
+	Holidays []Holiday  `json:"holidays"`
+	Leave    []Leave    `json:"leave"`
+	Other    []OtherDay `json:"other"`
+	Today    string     `json:"today"`
+	Version  int        `json:"version"`
+	Week     []DayHours `json:"week"`
+	With     []Sharing  `json:"with"`
+	Zone     string     `json:"zone"`
+}
+
+// KeepTheirAddress defines model for KeepTheirAddress.
+type KeepTheirAddress struct {
+	Address string `json:"address"`
+	Email   string `json:"email"`
+	Name    string `json:"name"`
+}
+
 // Lane defines model for Lane.
 type Lane struct {
-	Busy      []BusyTime `json:"busy"`
-	Email     string     `json:"email"`
-	Name      string     `json:"name"`
-	Needed    bool       `json:"needed"`
-	Off       []Span     `json:"off"`
-	TimeKnown bool       `json:"timeKnown"`
-	You       bool       `json:"you"`
-	Zone      *string    `json:"zone,omitempty"`
+	Busy  []BusyTime `json:"busy"`
+	Email string     `json:"email"`
+
+	// Hidden A colleague who does not show their time to the person.
+	Hidden *bool  `json:"hidden,omitempty"`
+	Name   string `json:"name"`
+	Needed bool   `json:"needed"`
+	Off    []Span `json:"off"`
+
+	// Published Somebody outside publishes when they are busy.
+	Published *PublishedTimes `json:"published,omitempty"`
+	TimeKnown bool            `json:"timeKnown"`
+	You       bool            `json:"you"`
+	Zone      *string         `json:"zone,omitempty"`
+}
+
+// Leave defines model for Leave.
+type Leave struct {
+	First string             `json:"first"`
+	ID    openapi_types.UUID `json:"id"`
+	Last  string             `json:"last"`
+
+	// Meetings How many lie in it.
+	Meetings    int    `json:"meetings"`
+	Word        string `json:"word"`
+	WorkingDays int    `json:"workingDays"`
+}
+
+// LeaveMeeting defines model for LeaveMeeting.
+type LeaveMeeting struct {
+	Dates     []Span             `json:"dates"`
+	MeetingID openapi_types.UUID `json:"meetingId"`
+
+	// Mine The person organises it.
+	Mine      bool   `json:"mine"`
+	Organiser string `json:"organiser"`
+	Repeats   bool   `json:"repeats"`
+	Title     string `json:"title"`
+
+	// Whole No date of it lies outside the leave.
+	Whole bool `json:"whole"`
+}
+
+// LeaveMeetings defines model for LeaveMeetings.
+type LeaveMeetings struct {
+	First string             `json:"first"`
+	ID    openapi_types.UUID `json:"id"`
+	Items []LeaveMeeting     `json:"items"`
+	Last  string             `json:"last"`
+	Word  string             `json:"word"`
 }
 
 // Letter defines model for Letter.
@@ -1343,6 +1559,39 @@ type OpeningsQuestion struct {
 	Zone      string        `json:"zone"`
 }
 
+// OtherCalendar defines model for OtherCalendar.
+type OtherCalendar struct {
+	AddedAt time.Time `json:"addedAt"`
+	Counts  bool      `json:"counts"`
+
+	// Empty It came back empty; what was known is kept.
+	Empty        bool       `json:"empty"`
+	Entries      int        `json:"entries"`
+	FailingSince *time.Time `json:"failingSince,omitempty"`
+	File         bool       `json:"file"`
+
+	// Host Where it is kept; its address is secret.
+	Host string             `json:"host"`
+	ID   openapi_types.UUID `json:"id"`
+	Name string             `json:"name"`
+
+	// Problem Why it cannot be read, and what to do.
+	Problem *string `json:"problem,omitempty"`
+
+	// ReadAt When it was last read well.
+	ReadAt *time.Time `json:"readAt,omitempty"`
+
+	// Unread Entries that could not be read.
+	Unread int `json:"unread"`
+}
+
+// OtherDay defines model for OtherDay.
+type OtherDay struct {
+	Day   string   `json:"day"`
+	Hours DayHours `json:"hours"`
+	Word  string   `json:"word"`
+}
+
 // OwnClash defines model for OwnClash.
 type OwnClash struct {
 	On    string `json:"on"`
@@ -1421,6 +1670,15 @@ type Problem struct {
 type ProviderRef struct {
 	Key  string `json:"key"`
 	Name string `json:"name"`
+}
+
+// PublishedTimes Somebody outside publishes when they are busy.
+type PublishedTimes struct {
+	// Failing It could not be read since.
+	Failing bool `json:"failing"`
+
+	// ReadAt How old it is.
+	ReadAt time.Time `json:"readAt"`
 }
 
 // ReadNews defines model for ReadNews.
@@ -1765,11 +2023,70 @@ type SeriesRooms struct {
 	Taken int `json:"taken"`
 }
 
+// SetHours defines model for SetHours.
+type SetHours struct {
+	// Week From Monday; each as it is typed: 9 – 12:30, 13:30 – 18.
+	Week []string `json:"week"`
+	Zone string   `json:"zone"`
+}
+
 // SetNewsMail defines model for SetNewsMail.
 type SetNewsMail struct {
 	// NewsMail Whether what is new comes by mail as well; away is to who has not been here for a day.
 	NewsMail NewsMail `json:"newsMail"`
 }
+
+// SetOtherDay defines model for SetOtherDay.
+type SetOtherDay struct {
+	// Hours As they are typed.
+	Hours string `json:"hours"`
+	Word  string `json:"word"`
+}
+
+// SetSharing defines model for SetSharing.
+type SetSharing struct {
+	Everybody SharingLevel `json:"everybody"`
+	With      []ShareWith  `json:"with"`
+}
+
+// SetWatched defines model for SetWatched.
+type SetWatched struct {
+	Items []WatchedRef `json:"items"`
+}
+
+// SettleItem defines model for SettleItem.
+type SettleItem struct {
+	Do        SettleItemDo       `json:"do"`
+	MeetingID openapi_types.UUID `json:"meetingId"`
+
+	// To Who it is handed over to.
+	To *openapi_types.UUID `json:"to,omitempty"`
+}
+
+// SettleItemDo defines model for SettleItem.Do.
+type SettleItemDo string
+
+// SettleLeave defines model for SettleLeave.
+type SettleLeave struct {
+	Items []SettleItem `json:"items"`
+	Word  string       `json:"word"`
+}
+
+// ShareWith defines model for ShareWith.
+type ShareWith struct {
+	Level    SharingLevel       `json:"level"`
+	PersonID openapi_types.UUID `json:"personId"`
+}
+
+// Sharing defines model for Sharing.
+type Sharing struct {
+	Level    SharingLevel       `json:"level"`
+	Name     string             `json:"name"`
+	PersonID openapi_types.UUID `json:"personId"`
+}
+
+// SharingLevel defines model for SharingLevel.
+type SharingLevel string
 
 // Sheet defines model for Sheet.
 type Sheet struct {
@@ -1892,6 +2209,19 @@ type Sheets struct {
 	More  bool       `json:"more"`
 }
 
+// ShownTime defines model for ShownTime.
+type ShownTime struct {
+	End   time.Time     `json:"end"`
+	Kind  ShownTimeKind `json:"kind"`
+	Start time.Time     `json:"start"`
+
+	// Title Of a meeting whose title the person may see.
+	Title string `json:"title"`
+}
+
+// ShownTimeKind defines model for ShownTime.Kind.
+type ShownTimeKind string
+
 // SignIn defines model for SignIn.
 type SignIn struct {
 	Email    string `json:"email"`
@@ -1965,15 +2295,56 @@ type Unclear struct {
 	Text    string  `json:"text"`
 }
 
+// Watched defines model for Watched.
+type Watched struct {
+	Items []WatchedTime `json:"items"`
+}
+
+// WatchedRef A colleague or a room.
+type WatchedRef struct {
+	PersonID *openapi_types.UUID `json:"personId,omitempty"`
+	RoomID   *openapi_types.UUID `json:"roomId,omitempty"`
+}
+
+// WatchedTime defines model for WatchedTime.
+type WatchedTime struct {
+	Email string `json:"email"`
+
+	// Hidden They show nothing of their time to the person.
+	Hidden   bool                `json:"hidden"`
+	Name     string              `json:"name"`
+	PersonID *openapi_types.UUID `json:"personId,omitempty"`
+	RoomID   *openapi_types.UUID `json:"roomId,omitempty"`
+	Times    []ShownTime         `json:"times"`
+}
+
 // Week defines model for Week.
 type Week struct {
+	// Entries Of the person's other calendars.
+	Entries  []WeekEntry   `json:"entries"`
 	From     string        `json:"from"`
+	Holidays []Holiday     `json:"holidays"`
 	Leave    []Span        `json:"leave"`
 	Meetings []WeekMeeting `json:"meetings"`
 	Window   Span          `json:"window"`
 	Working  []Span        `json:"working"`
 	Zone     string        `json:"zone"`
 }
+
+// WeekEntry defines model for WeekEntry.
+type WeekEntry struct {
+	// Calendar What the calendar is called.
+	Calendar string        `json:"calendar"`
+	Counts   bool          `json:"counts"`
+	End      time.Time     `json:"end"`
+	Kind     WeekEntryKind `json:"kind"`
+	Start    time.Time     `json:"start"`
+	Title    string        `json:"title"`
+	WholeDay bool          `json:"wholeDay"`
+}
+
+// WeekEntryKind defines model for WeekEntry.Kind.
+type WeekEntryKind string
 
 // WeekMeeting defines model for WeekMeeting.
 type WeekMeeting struct {
@@ -2042,6 +2413,30 @@ type FindMeetingsParams struct {
 	Offset *Offset `form:"offset,omitempty" json:"offset,omitempty"`
 }
 
+// SetHoursParams defines parameters for SetHours.
+type SetHoursParams struct {
+	// IfMatch The version the write is based on.
+	IfMatch IfMatch `json:"If-Match"`
+}
+
+// DropOtherDayParams defines parameters for DropOtherDay.
+type DropOtherDayParams struct {
+	// IfMatch The version the write is based on.
+	IfMatch IfMatch `json:"If-Match"`
+}
+
+// SetOtherDayParams defines parameters for SetOtherDay.
+type SetOtherDayParams struct {
+	// IfMatch The version the write is based on.
+	IfMatch IfMatch `json:"If-Match"`
+}
+
+// TakeHoursFileParams defines parameters for TakeHoursFile.
+type TakeHoursFileParams struct {
+	// IfMatch The version the write is based on.
+	IfMatch IfMatch `json:"If-Match"`
+}
+
 // WhatCallingOffDoesParams defines parameters for WhatCallingOffDoes.
 type WhatCallingOffDoesParams struct {
 	// From Dates of a series, by their days in the rule; the whole meeting when it is left out.
@@ -2067,6 +2462,11 @@ type GetMonthParams struct {
 type ListNewsParams struct {
 	Limit  *Limit  `form:"limit,omitempty" json:"limit,omitempty"`
 	Offset *Offset `form:"offset,omitempty" json:"offset,omitempty"`
+}
+
+// ForgetTheirAddressParams defines parameters for ForgetTheirAddress.
+type ForgetTheirAddressParams struct {
+	Email string `form:"email" json:"email"`
 }
 
 // ListRoomsParams defines parameters for ListRooms.
@@ -2143,6 +2543,12 @@ type SendSheetParams struct {
 	IdempotencyKey string  `json:"Idempotency-Key"`
 }
 
+// GetWatchedParams defines parameters for GetWatched.
+type GetWatchedParams struct {
+	From string `form:"from" json:"from"`
+	Days *int   `form:"days,omitempty" json:"days,omitempty"`
+}
+
 // GetWeekParams defines parameters for GetWeek.
 type GetWeekParams struct {
 	// From First day, 2026-11-23.
@@ -2150,11 +2556,35 @@ type GetWeekParams struct {
 	Days *int   `form:"days,omitempty" json:"days,omitempty"`
 }
 
+// AddCalendarJSONRequestBody defines body for AddCalendar for application/json ContentType.
+type AddCalendarJSONRequestBody = AddCalendar
+
+// ChangeCalendarJSONRequestBody defines body for ChangeCalendar for application/json ContentType.
+type ChangeCalendarJSONRequestBody = ChangeCalendar
+
 // GetDayJSONRequestBody defines body for GetDay for application/json ContentType.
 type GetDayJSONRequestBody = DayQuestion
 
+// GiveBusyTimesJSONRequestBody defines body for GiveBusyTimes for application/json ContentType.
+type GiveBusyTimesJSONRequestBody = GiveBusyTimes
+
 // AnswerAsGuestJSONRequestBody defines body for AnswerAsGuest for application/json ContentType.
 type AnswerAsGuestJSONRequestBody = GiveAnswer
+
+// SetHoursJSONRequestBody defines body for SetHours for application/json ContentType.
+type SetHoursJSONRequestBody = SetHours
+
+// SetOtherDayJSONRequestBody defines body for SetOtherDay for application/json ContentType.
+type SetOtherDayJSONRequestBody = SetOtherDay
+
+// TakeHoursFileJSONRequestBody defines body for TakeHoursFile for application/json ContentType.
+type TakeHoursFileJSONRequestBody = CalendarFile
+
+// EnterLeaveJSONRequestBody defines body for EnterLeave for application/json ContentType.
+type EnterLeaveJSONRequestBody = EnterLeave
+
+// SettleLeaveJSONRequestBody defines body for SettleLeave for application/json ContentType.
+type SettleLeaveJSONRequestBody = SettleLeave
 
 // SetNewsMailJSONRequestBody defines body for SetNewsMail for application/json ContentType.
 type SetNewsMailJSONRequestBody = SetNewsMail
@@ -2183,6 +2613,9 @@ type ReadNewsJSONRequestBody = ReadNews
 // FindOpeningsJSONRequestBody defines body for FindOpenings for application/json ContentType.
 type FindOpeningsJSONRequestBody = OpeningsQuestion
 
+// KeepTheirAddressJSONRequestBody defines body for KeepTheirAddress for application/json ContentType.
+type KeepTheirAddressJSONRequestBody = KeepTheirAddress
+
 // AnswerRoomRequestJSONRequestBody defines body for AnswerRoomRequest for application/json ContentType.
 type AnswerRoomRequestJSONRequestBody = RoomAnswer
 
@@ -2194,6 +2627,9 @@ type ChangeRoomJSONRequestBody = RoomChange
 
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignIn
+
+// SetSharingJSONRequestBody defines body for SetSharing for application/json ContentType.
+type SetSharingJSONRequestBody = SetSharing
 
 // OpenSheetJSONRequestBody defines body for OpenSheet for application/json ContentType.
 type OpenSheetJSONRequestBody = OpenSheet
@@ -2207,8 +2643,23 @@ type SaveSheetJSONRequestBody = Draft
 // AttachLinkJSONRequestBody defines body for AttachLink for application/json ContentType.
 type AttachLinkJSONRequestBody = AttachLink
 
+// SetWatchedJSONRequestBody defines body for SetWatched for application/json ContentType.
+type SetWatchedJSONRequestBody = SetWatched
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+
+	// (POST /api/calendars)
+	AddCalendar(c fiber.Ctx) error
+
+	// (DELETE /api/calendars/{id})
+	RemoveCalendar(c fiber.Ctx, id ID) error
+
+	// (PATCH /api/calendars/{id})
+	ChangeCalendar(c fiber.Ctx, id ID) error
+
+	// (POST /api/calendars/{id}/read)
+	ReadCalendar(c fiber.Ctx, id ID) error
 
 	// (GET /api/connect/{provider}/callback)
 	FinishConnecting(c fiber.Ctx, provider Provider, params FinishConnectingParams) error
@@ -2222,6 +2673,12 @@ type ServerInterface interface {
 	// (GET /api/directory)
 	FindPeople(c fiber.Ctx, params FindPeopleParams) error
 
+	// (DELETE /api/feed)
+	WithdrawBusyTimes(c fiber.Ctx) error
+
+	// (PUT /api/feed)
+	GiveBusyTimes(c fiber.Ctx) error
+
 	// (GET /api/find)
 	FindMeetings(c fiber.Ctx, params FindMeetingsParams) error
 
@@ -2233,6 +2690,36 @@ type ServerInterface interface {
 
 	// (GET /api/guest/{token}/file)
 	GuestFile(c fiber.Ctx, token Token) error
+
+	// (GET /api/hours)
+	GetHours(c fiber.Ctx) error
+
+	// (PUT /api/hours)
+	SetHours(c fiber.Ctx, params SetHoursParams) error
+
+	// (DELETE /api/hours/days/{day})
+	DropOtherDay(c fiber.Ctx, day string, params DropOtherDayParams) error
+
+	// (PUT /api/hours/days/{day})
+	SetOtherDay(c fiber.Ctx, day string, params SetOtherDayParams) error
+
+	// (GET /api/hours/file)
+	HoursFile(c fiber.Ctx) error
+
+	// (POST /api/hours/file)
+	TakeHoursFile(c fiber.Ctx, params TakeHoursFileParams) error
+
+	// (POST /api/leave)
+	EnterLeave(c fiber.Ctx) error
+
+	// (DELETE /api/leave/{id})
+	TakeLeaveBack(c fiber.Ctx, id ID) error
+
+	// (GET /api/leave/{id})
+	GetLeave(c fiber.Ctx, id ID) error
+
+	// (POST /api/leave/{id}/settle)
+	SettleLeave(c fiber.Ctx, id ID) error
 
 	// (GET /api/me)
 	GetMe(c fiber.Ctx) error
@@ -2279,6 +2766,12 @@ type ServerInterface interface {
 	// (POST /api/openings)
 	FindOpenings(c fiber.Ctx) error
 
+	// (DELETE /api/outside/busy)
+	ForgetTheirAddress(c fiber.Ctx, params ForgetTheirAddressParams) error
+
+	// (PUT /api/outside/busy)
+	KeepTheirAddress(c fiber.Ctx) error
+
 	// (POST /api/room-requests/{id})
 	AnswerRoomRequest(c fiber.Ctx, id ID) error
 
@@ -2300,6 +2793,15 @@ type ServerInterface interface {
 	// (PUT /api/rooms/{id})
 	ChangeRoom(c fiber.Ctx, id ID, params ChangeRoomParams) error
 
+	// (DELETE /api/rooms/{id}/feed)
+	WithdrawRoomTimes(c fiber.Ctx, id ID) error
+
+	// (GET /api/rooms/{id}/feed)
+	GetRoomFeed(c fiber.Ctx, id ID) error
+
+	// (PUT /api/rooms/{id}/feed)
+	GiveRoomTimes(c fiber.Ctx, id ID) error
+
 	// (DELETE /api/session)
 	SignOut(c fiber.Ctx) error
 
@@ -2308,6 +2810,9 @@ type ServerInterface interface {
 
 	// (DELETE /api/sessions)
 	SignOutOthers(c fiber.Ctx) error
+
+	// (PUT /api/sharing)
+	SetSharing(c fiber.Ctx) error
 
 	// (GET /api/sheets)
 	ListSheets(c fiber.Ctx, params ListSheetsParams) error
@@ -2366,6 +2871,12 @@ type ServerInterface interface {
 	// (POST /api/sheets/{id}/wait)
 	WaitForRoom(c fiber.Ctx, id ID) error
 
+	// (GET /api/watched)
+	GetWatched(c fiber.Ctx, params GetWatchedParams) error
+
+	// (PUT /api/watched)
+	SetWatched(c fiber.Ctx) error
+
 	// (GET /api/weeks)
 	GetWeek(c fiber.Ctx, params GetWeekParams) error
 }
@@ -2378,6 +2889,111 @@ type ServerInterfaceWrapper struct {
 
 type MiddlewareFunc fiber.Handler
 type HandlerMiddlewareFunc func(c fiber.Ctx, next fiber.Handler) error
+
+// AddCalendar operation middleware
+func (siw *ServerInterfaceWrapper) AddCalendar(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.AddCalendar(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// RemoveCalendar operation middleware
+func (siw *ServerInterfaceWrapper) RemoveCalendar(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.RemoveCalendar(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// ChangeCalendar operation middleware
+func (siw *ServerInterfaceWrapper) ChangeCalendar(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ChangeCalendar(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// ReadCalendar operation middleware
+func (siw *ServerInterfaceWrapper) ReadCalendar(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ReadCalendar(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
 
 // FinishConnecting operation middleware
 func (siw *ServerInterfaceWrapper) FinishConnecting(c fiber.Ctx) error {
@@ -2552,6 +3168,42 @@ func (siw *ServerInterfaceWrapper) FindPeople(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// WithdrawBusyTimes operation middleware
+func (siw *ServerInterfaceWrapper) WithdrawBusyTimes(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.WithdrawBusyTimes(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GiveBusyTimes operation middleware
+func (siw *ServerInterfaceWrapper) GiveBusyTimes(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GiveBusyTimes(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // FindMeetings operation middleware
 func (siw *ServerInterfaceWrapper) FindMeetings(c fiber.Ctx) error {
 
@@ -2677,6 +3329,343 @@ func (siw *ServerInterfaceWrapper) GuestFile(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.GuestFile(c, token)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GetHours operation middleware
+func (siw *ServerInterfaceWrapper) GetHours(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetHours(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// SetHours operation middleware
+func (siw *ServerInterfaceWrapper) SetHours(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SetHoursParams
+
+	headers := c.GetReqHeaders()
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Sprintf("Too many values for ParamName If-Match, 1 is required, but %d found", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "integer", Format: ""})
+		if err != nil {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter If-Match: %w", err).Error())
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		return fiber.NewError(fiber.StatusBadRequest, "Header parameter If-Match is required, but not found")
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.SetHours(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// DropOtherDay operation middleware
+func (siw *ServerInterfaceWrapper) DropOtherDay(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "day" -------------
+	var day string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "day", c.Params("day"), &day, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter day: %w", err).Error())
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DropOtherDayParams
+
+	headers := c.GetReqHeaders()
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Sprintf("Too many values for ParamName If-Match, 1 is required, but %d found", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "integer", Format: ""})
+		if err != nil {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter If-Match: %w", err).Error())
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		return fiber.NewError(fiber.StatusBadRequest, "Header parameter If-Match is required, but not found")
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.DropOtherDay(c, day, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// SetOtherDay operation middleware
+func (siw *ServerInterfaceWrapper) SetOtherDay(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "day" -------------
+	var day string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "day", c.Params("day"), &day, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter day: %w", err).Error())
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SetOtherDayParams
+
+	headers := c.GetReqHeaders()
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Sprintf("Too many values for ParamName If-Match, 1 is required, but %d found", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "integer", Format: ""})
+		if err != nil {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter If-Match: %w", err).Error())
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		return fiber.NewError(fiber.StatusBadRequest, "Header parameter If-Match is required, but not found")
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.SetOtherDay(c, day, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// HoursFile operation middleware
+func (siw *ServerInterfaceWrapper) HoursFile(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.HoursFile(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// TakeHoursFile operation middleware
+func (siw *ServerInterfaceWrapper) TakeHoursFile(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeHoursFileParams
+
+	headers := c.GetReqHeaders()
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Sprintf("Too many values for ParamName If-Match, 1 is required, but %d found", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "integer", Format: ""})
+		if err != nil {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter If-Match: %w", err).Error())
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		return fiber.NewError(fiber.StatusBadRequest, "Header parameter If-Match is required, but not found")
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.TakeHoursFile(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// EnterLeave operation middleware
+func (siw *ServerInterfaceWrapper) EnterLeave(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.EnterLeave(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// TakeLeaveBack operation middleware
+func (siw *ServerInterfaceWrapper) TakeLeaveBack(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.TakeLeaveBack(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GetLeave operation middleware
+func (siw *ServerInterfaceWrapper) GetLeave(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetLeave(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// SettleLeave operation middleware
+func (siw *ServerInterfaceWrapper) SettleLeave(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.SettleLeave(c, id)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -3155,6 +4144,61 @@ func (siw *ServerInterfaceWrapper) FindOpenings(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// ForgetTheirAddress operation middleware
+func (siw *ServerInterfaceWrapper) ForgetTheirAddress(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ForgetTheirAddressParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Required query parameter "email" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "email", query, &params.Email, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter email: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ForgetTheirAddress(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// KeepTheirAddress operation middleware
+func (siw *ServerInterfaceWrapper) KeepTheirAddress(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.KeepTheirAddress(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // AnswerRoomRequest operation middleware
 func (siw *ServerInterfaceWrapper) AnswerRoomRequest(c fiber.Ctx) error {
 
@@ -3441,6 +4485,93 @@ func (siw *ServerInterfaceWrapper) ChangeRoom(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// WithdrawRoomTimes operation middleware
+func (siw *ServerInterfaceWrapper) WithdrawRoomTimes(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.WithdrawRoomTimes(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GetRoomFeed operation middleware
+func (siw *ServerInterfaceWrapper) GetRoomFeed(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetRoomFeed(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GiveRoomTimes operation middleware
+func (siw *ServerInterfaceWrapper) GiveRoomTimes(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GiveRoomTimes(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // SignOut operation middleware
 func (siw *ServerInterfaceWrapper) SignOut(c fiber.Ctx) error {
 
@@ -3482,6 +4613,24 @@ func (siw *ServerInterfaceWrapper) SignOutOthers(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.SignOutOthers(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// SetSharing operation middleware
+func (siw *ServerInterfaceWrapper) SetSharing(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.SetSharing(c)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -4208,6 +5357,68 @@ func (siw *ServerInterfaceWrapper) WaitForRoom(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// GetWatched operation middleware
+func (siw *ServerInterfaceWrapper) GetWatched(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetWatchedParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Required query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "from", query, &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter from: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "days" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "days", query, &params.Days, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter days: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetWatched(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// SetWatched operation middleware
+func (siw *ServerInterfaceWrapper) SetWatched(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.SetWatched(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // GetWeek operation middleware
 func (siw *ServerInterfaceWrapper) GetWeek(c fiber.Ctx) error {
 
@@ -4292,6 +5503,54 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Get(options.BaseURL+"/api/rooms/day", wrapper.GetRoomsDay)
 
 	router.Post(options.BaseURL+"/api/openings", wrapper.FindOpenings)
+
+	router.Get(options.BaseURL+"/api/hours", wrapper.GetHours)
+
+	router.Put(options.BaseURL+"/api/hours", wrapper.SetHours)
+
+	router.Get(options.BaseURL+"/api/hours/file", wrapper.HoursFile)
+
+	router.Post(options.BaseURL+"/api/hours/file", wrapper.TakeHoursFile)
+
+	router.Delete(options.BaseURL+"/api/hours/days/:day", wrapper.DropOtherDay)
+
+	router.Put(options.BaseURL+"/api/hours/days/:day", wrapper.SetOtherDay)
+
+	router.Post(options.BaseURL+"/api/leave", wrapper.EnterLeave)
+
+	router.Delete(options.BaseURL+"/api/leave/:id", wrapper.TakeLeaveBack)
+
+	router.Get(options.BaseURL+"/api/leave/:id", wrapper.GetLeave)
+
+	router.Post(options.BaseURL+"/api/leave/:id/settle", wrapper.SettleLeave)
+
+	router.Post(options.BaseURL+"/api/calendars", wrapper.AddCalendar)
+
+	router.Delete(options.BaseURL+"/api/calendars/:id", wrapper.RemoveCalendar)
+
+	router.Patch(options.BaseURL+"/api/calendars/:id", wrapper.ChangeCalendar)
+
+	router.Post(options.BaseURL+"/api/calendars/:id/read", wrapper.ReadCalendar)
+
+	router.Put(options.BaseURL+"/api/sharing", wrapper.SetSharing)
+
+	router.Delete(options.BaseURL+"/api/feed", wrapper.WithdrawBusyTimes)
+
+	router.Put(options.BaseURL+"/api/feed", wrapper.GiveBusyTimes)
+
+	router.Delete(options.BaseURL+"/api/rooms/:id/feed", wrapper.WithdrawRoomTimes)
+
+	router.Get(options.BaseURL+"/api/rooms/:id/feed", wrapper.GetRoomFeed)
+
+	router.Put(options.BaseURL+"/api/rooms/:id/feed", wrapper.GiveRoomTimes)
+
+	router.Get(options.BaseURL+"/api/watched", wrapper.GetWatched)
+
+	router.Put(options.BaseURL+"/api/watched", wrapper.SetWatched)
+
+	router.Delete(options.BaseURL+"/api/outside/busy", wrapper.ForgetTheirAddress)
+
+	router.Put(options.BaseURL+"/api/outside/busy", wrapper.KeepTheirAddress)
 
 	router.Get(options.BaseURL+"/api/directory", wrapper.FindPeople)
 
@@ -4384,6 +5643,119 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type AddCalendarRequestObject struct {
+	Body *AddCalendarJSONRequestBody
+}
+
+type AddCalendarResponseObject interface {
+	VisitAddCalendarResponse(ctx fiber.Ctx) error
+}
+
+type AddCalendar204Response struct {
+}
+
+func (response AddCalendar204Response) VisitAddCalendarResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type AddCalendardefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddCalendardefaultApplicationProblemPlusJSONResponse) VisitAddCalendarResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type RemoveCalendarRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type RemoveCalendarResponseObject interface {
+	VisitRemoveCalendarResponse(ctx fiber.Ctx) error
+}
+
+type RemoveCalendar204Response struct {
+}
+
+func (response RemoveCalendar204Response) VisitRemoveCalendarResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type RemoveCalendardefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveCalendardefaultApplicationProblemPlusJSONResponse) VisitRemoveCalendarResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type ChangeCalendarRequestObject struct {
+	ID   ID `json:"id"`
+	Body *ChangeCalendarJSONRequestBody
+}
+
+type ChangeCalendarResponseObject interface {
+	VisitChangeCalendarResponse(ctx fiber.Ctx) error
+}
+
+type ChangeCalendar204Response struct {
+}
+
+func (response ChangeCalendar204Response) VisitChangeCalendarResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type ChangeCalendardefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeCalendardefaultApplicationProblemPlusJSONResponse) VisitChangeCalendarResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type ReadCalendarRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type ReadCalendarResponseObject interface {
+	VisitReadCalendarResponse(ctx fiber.Ctx) error
+}
+
+type ReadCalendar204Response struct {
+}
+
+func (response ReadCalendar204Response) VisitReadCalendarResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type ReadCalendardefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadCalendardefaultApplicationProblemPlusJSONResponse) VisitReadCalendarResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
 
 type FinishConnectingRequestObject struct {
 	Provider Provider `json:"provider"`
@@ -4511,6 +5883,61 @@ type FindPeopledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response FindPeopledefaultApplicationProblemPlusJSONResponse) VisitFindPeopleResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type WithdrawBusyTimesRequestObject struct {
+}
+
+type WithdrawBusyTimesResponseObject interface {
+	VisitWithdrawBusyTimesResponse(ctx fiber.Ctx) error
+}
+
+type WithdrawBusyTimes204Response struct {
+}
+
+func (response WithdrawBusyTimes204Response) VisitWithdrawBusyTimesResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type WithdrawBusyTimesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WithdrawBusyTimesdefaultApplicationProblemPlusJSONResponse) VisitWithdrawBusyTimesResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GiveBusyTimesRequestObject struct {
+	Body *GiveBusyTimesJSONRequestBody
+}
+
+type GiveBusyTimesResponseObject interface {
+	VisitGiveBusyTimesResponse(ctx fiber.Ctx) error
+}
+
+type GiveBusyTimes204Response struct {
+}
+
+func (response GiveBusyTimes204Response) VisitGiveBusyTimesResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type GiveBusyTimesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GiveBusyTimesdefaultApplicationProblemPlusJSONResponse) VisitGiveBusyTimesResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -4645,6 +6072,305 @@ type GuestFiledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GuestFiledefaultApplicationProblemPlusJSONResponse) VisitGuestFileResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GetHoursRequestObject struct {
+}
+
+type GetHoursResponseObject interface {
+	VisitGetHoursResponse(ctx fiber.Ctx) error
+}
+
+type GetHours200JSONResponse HoursPage
+
+func (response GetHours200JSONResponse) VisitGetHoursResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetHoursdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetHoursdefaultApplicationProblemPlusJSONResponse) VisitGetHoursResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type SetHoursRequestObject struct {
+	Params SetHoursParams
+	Body   *SetHoursJSONRequestBody
+}
+
+type SetHoursResponseObject interface {
+	VisitSetHoursResponse(ctx fiber.Ctx) error
+}
+
+type SetHours204Response struct {
+}
+
+func (response SetHours204Response) VisitSetHoursResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type SetHoursdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetHoursdefaultApplicationProblemPlusJSONResponse) VisitSetHoursResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type DropOtherDayRequestObject struct {
+	Day    string `json:"day"`
+	Params DropOtherDayParams
+}
+
+type DropOtherDayResponseObject interface {
+	VisitDropOtherDayResponse(ctx fiber.Ctx) error
+}
+
+type DropOtherDay204Response struct {
+}
+
+func (response DropOtherDay204Response) VisitDropOtherDayResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type DropOtherDaydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropOtherDaydefaultApplicationProblemPlusJSONResponse) VisitDropOtherDayResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type SetOtherDayRequestObject struct {
+	Day    string `json:"day"`
+	Params SetOtherDayParams
+	Body   *SetOtherDayJSONRequestBody
+}
+
+type SetOtherDayResponseObject interface {
+	VisitSetOtherDayResponse(ctx fiber.Ctx) error
+}
+
+type SetOtherDay204Response struct {
+}
+
+func (response SetOtherDay204Response) VisitSetOtherDayResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type SetOtherDaydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetOtherDaydefaultApplicationProblemPlusJSONResponse) VisitSetOtherDayResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type HoursFileRequestObject struct {
+}
+
+type HoursFileResponseObject interface {
+	VisitHoursFileResponse(ctx fiber.Ctx) error
+}
+
+type HoursFile200TextCalendarResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response HoursFile200TextCalendarResponse) VisitHoursFileResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "text/calendar")
+	if response.ContentLength != 0 {
+		ctx.Response().Header.Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	ctx.Status(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(ctx.Response().BodyWriter(), response.Body)
+	return err
+}
+
+type HoursFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HoursFiledefaultApplicationProblemPlusJSONResponse) VisitHoursFileResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type TakeHoursFileRequestObject struct {
+	Params TakeHoursFileParams
+	Body   *TakeHoursFileJSONRequestBody
+}
+
+type TakeHoursFileResponseObject interface {
+	VisitTakeHoursFileResponse(ctx fiber.Ctx) error
+}
+
+type TakeHoursFile204Response struct {
+}
+
+func (response TakeHoursFile204Response) VisitTakeHoursFileResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type TakeHoursFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeHoursFiledefaultApplicationProblemPlusJSONResponse) VisitTakeHoursFileResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type EnterLeaveRequestObject struct {
+	Body *EnterLeaveJSONRequestBody
+}
+
+type EnterLeaveResponseObject interface {
+	VisitEnterLeaveResponse(ctx fiber.Ctx) error
+}
+
+type EnterLeave200JSONResponse LeaveMeetings
+
+func (response EnterLeave200JSONResponse) VisitEnterLeaveResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type EnterLeavedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EnterLeavedefaultApplicationProblemPlusJSONResponse) VisitEnterLeaveResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type TakeLeaveBackRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type TakeLeaveBackResponseObject interface {
+	VisitTakeLeaveBackResponse(ctx fiber.Ctx) error
+}
+
+type TakeLeaveBack204Response struct {
+}
+
+func (response TakeLeaveBack204Response) VisitTakeLeaveBackResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type TakeLeaveBackdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeLeaveBackdefaultApplicationProblemPlusJSONResponse) VisitTakeLeaveBackResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GetLeaveRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type GetLeaveResponseObject interface {
+	VisitGetLeaveResponse(ctx fiber.Ctx) error
+}
+
+type GetLeave200JSONResponse LeaveMeetings
+
+func (response GetLeave200JSONResponse) VisitGetLeaveResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetLeavedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLeavedefaultApplicationProblemPlusJSONResponse) VisitGetLeaveResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type SettleLeaveRequestObject struct {
+	ID   ID `json:"id"`
+	Body *SettleLeaveJSONRequestBody
+}
+
+type SettleLeaveResponseObject interface {
+	VisitSettleLeaveResponse(ctx fiber.Ctx) error
+}
+
+type SettleLeave200JSONResponse LeaveMeetings
+
+func (response SettleLeave200JSONResponse) VisitSettleLeaveResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type SettleLeavedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SettleLeavedefaultApplicationProblemPlusJSONResponse) VisitSettleLeaveResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -5104,6 +6830,62 @@ func (response FindOpeningsdefaultApplicationProblemPlusJSONResponse) VisitFindO
 	return ctx.JSON(&response.Body)
 }
 
+type ForgetTheirAddressRequestObject struct {
+	Params ForgetTheirAddressParams
+}
+
+type ForgetTheirAddressResponseObject interface {
+	VisitForgetTheirAddressResponse(ctx fiber.Ctx) error
+}
+
+type ForgetTheirAddress204Response struct {
+}
+
+func (response ForgetTheirAddress204Response) VisitForgetTheirAddressResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type ForgetTheirAddressdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ForgetTheirAddressdefaultApplicationProblemPlusJSONResponse) VisitForgetTheirAddressResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type KeepTheirAddressRequestObject struct {
+	Body *KeepTheirAddressJSONRequestBody
+}
+
+type KeepTheirAddressResponseObject interface {
+	VisitKeepTheirAddressResponse(ctx fiber.Ctx) error
+}
+
+type KeepTheirAddress204Response struct {
+}
+
+func (response KeepTheirAddress204Response) VisitKeepTheirAddressResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type KeepTheirAddressdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepTheirAddressdefaultApplicationProblemPlusJSONResponse) VisitKeepTheirAddressResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type AnswerRoomRequestRequestObject struct {
 	ID   ID `json:"id"`
 	Body *AnswerRoomRequestJSONRequestBody
@@ -5326,6 +7108,92 @@ func (response ChangeRoomdefaultApplicationProblemPlusJSONResponse) VisitChangeR
 	return ctx.JSON(&response.Body)
 }
 
+type WithdrawRoomTimesRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type WithdrawRoomTimesResponseObject interface {
+	VisitWithdrawRoomTimesResponse(ctx fiber.Ctx) error
+}
+
+type WithdrawRoomTimes204Response struct {
+}
+
+func (response WithdrawRoomTimes204Response) VisitWithdrawRoomTimesResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type WithdrawRoomTimesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WithdrawRoomTimesdefaultApplicationProblemPlusJSONResponse) VisitWithdrawRoomTimesResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GetRoomFeedRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type GetRoomFeedResponseObject interface {
+	VisitGetRoomFeedResponse(ctx fiber.Ctx) error
+}
+
+type GetRoomFeed200JSONResponse FeedAddress
+
+func (response GetRoomFeed200JSONResponse) VisitGetRoomFeedResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetRoomFeeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRoomFeeddefaultApplicationProblemPlusJSONResponse) VisitGetRoomFeedResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GiveRoomTimesRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type GiveRoomTimesResponseObject interface {
+	VisitGiveRoomTimesResponse(ctx fiber.Ctx) error
+}
+
+type GiveRoomTimes200JSONResponse FeedAddress
+
+func (response GiveRoomTimes200JSONResponse) VisitGiveRoomTimesResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GiveRoomTimesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GiveRoomTimesdefaultApplicationProblemPlusJSONResponse) VisitGiveRoomTimesResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type SignOutRequestObject struct {
 }
 
@@ -5421,6 +7289,34 @@ type SignOutOthersdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SignOutOthersdefaultApplicationProblemPlusJSONResponse) VisitSignOutOthersResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type SetSharingRequestObject struct {
+	Body *SetSharingJSONRequestBody
+}
+
+type SetSharingResponseObject interface {
+	VisitSetSharingResponse(ctx fiber.Ctx) error
+}
+
+type SetSharing204Response struct {
+}
+
+func (response SetSharing204Response) VisitSetSharingResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type SetSharingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetSharingdefaultApplicationProblemPlusJSONResponse) VisitSetSharingResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -6002,6 +7898,63 @@ func (response WaitForRoomdefaultApplicationProblemPlusJSONResponse) VisitWaitFo
 	return ctx.JSON(&response.Body)
 }
 
+type GetWatchedRequestObject struct {
+	Params GetWatchedParams
+}
+
+type GetWatchedResponseObject interface {
+	VisitGetWatchedResponse(ctx fiber.Ctx) error
+}
+
+type GetWatched200JSONResponse Watched
+
+func (response GetWatched200JSONResponse) VisitGetWatchedResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetWatcheddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetWatcheddefaultApplicationProblemPlusJSONResponse) VisitGetWatchedResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type SetWatchedRequestObject struct {
+	Body *SetWatchedJSONRequestBody
+}
+
+type SetWatchedResponseObject interface {
+	VisitSetWatchedResponse(ctx fiber.Ctx) error
+}
+
+type SetWatched204Response struct {
+}
+
+func (response SetWatched204Response) VisitSetWatchedResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type SetWatcheddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetWatcheddefaultApplicationProblemPlusJSONResponse) VisitSetWatchedResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type GetWeekRequestObject struct {
 	Params GetWeekParams
 }
@@ -6034,6 +7987,18 @@ func (response GetWeekdefaultApplicationProblemPlusJSONResponse) VisitGetWeekRes
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
+	// (POST /api/calendars)
+	AddCalendar(ctx context.Context, request AddCalendarRequestObject) (AddCalendarResponseObject, error)
+
+	// (DELETE /api/calendars/{id})
+	RemoveCalendar(ctx context.Context, request RemoveCalendarRequestObject) (RemoveCalendarResponseObject, error)
+
+	// (PATCH /api/calendars/{id})
+	ChangeCalendar(ctx context.Context, request ChangeCalendarRequestObject) (ChangeCalendarResponseObject, error)
+
+	// (POST /api/calendars/{id}/read)
+	ReadCalendar(ctx context.Context, request ReadCalendarRequestObject) (ReadCalendarResponseObject, error)
+
 	// (GET /api/connect/{provider}/callback)
 	FinishConnecting(ctx context.Context, request FinishConnectingRequestObject) (FinishConnectingResponseObject, error)
 
@@ -6046,6 +8011,12 @@ type StrictServerInterface interface {
 	// (GET /api/directory)
 	FindPeople(ctx context.Context, request FindPeopleRequestObject) (FindPeopleResponseObject, error)
 
+	// (DELETE /api/feed)
+	WithdrawBusyTimes(ctx context.Context, request WithdrawBusyTimesRequestObject) (WithdrawBusyTimesResponseObject, error)
+
+	// (PUT /api/feed)
+	GiveBusyTimes(ctx context.Context, request GiveBusyTimesRequestObject) (GiveBusyTimesResponseObject, error)
+
 	// (GET /api/find)
 	FindMeetings(ctx context.Context, request FindMeetingsRequestObject) (FindMeetingsResponseObject, error)
 
@@ -6057,6 +8028,36 @@ type StrictServerInterface interface {
 
 	// (GET /api/guest/{token}/file)
 	GuestFile(ctx context.Context, request GuestFileRequestObject) (GuestFileResponseObject, error)
+
+	// (GET /api/hours)
+	GetHours(ctx context.Context, request GetHoursRequestObject) (GetHoursResponseObject, error)
+
+	// (PUT /api/hours)
+	SetHours(ctx context.Context, request SetHoursRequestObject) (SetHoursResponseObject, error)
+
+	// (DELETE /api/hours/days/{day})
+	DropOtherDay(ctx context.Context, request DropOtherDayRequestObject) (DropOtherDayResponseObject, error)
+
+	// (PUT /api/hours/days/{day})
+	SetOtherDay(ctx context.Context, request SetOtherDayRequestObject) (SetOtherDayResponseObject, error)
+
+	// (GET /api/hours/file)
+	HoursFile(ctx context.Context, request HoursFileRequestObject) (HoursFileResponseObject, error)
+
+	// (POST /api/hours/file)
+	TakeHoursFile(ctx context.Context, request TakeHoursFileRequestObject) (TakeHoursFileResponseObject, error)
+
+	// (POST /api/leave)
+	EnterLeave(ctx context.Context, request EnterLeaveRequestObject) (EnterLeaveResponseObject, error)
+
+	// (DELETE /api/leave/{id})
+	TakeLeaveBack(ctx context.Context, request TakeLeaveBackRequestObject) (TakeLeaveBackResponseObject, error)
+
+	// (GET /api/leave/{id})
+	GetLeave(ctx context.Context, request GetLeaveRequestObject) (GetLeaveResponseObject, error)
+
+	// (POST /api/leave/{id}/settle)
+	SettleLeave(ctx context.Context, request SettleLeaveRequestObject) (SettleLeaveResponseObject, error)
 
 	// (GET /api/me)
 	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
@@ -6103,6 +8104,12 @@ type StrictServerInterface interface {
 	// (POST /api/openings)
 	FindOpenings(ctx context.Context, request FindOpeningsRequestObject) (FindOpeningsResponseObject, error)
 
+	// (DELETE /api/outside/busy)
+	ForgetTheirAddress(ctx context.Context, request ForgetTheirAddressRequestObject) (ForgetTheirAddressResponseObject, error)
+
+	// (PUT /api/outside/busy)
+	KeepTheirAddress(ctx context.Context, request KeepTheirAddressRequestObject) (KeepTheirAddressResponseObject, error)
+
 	// (POST /api/room-requests/{id})
 	AnswerRoomRequest(ctx context.Context, request AnswerRoomRequestRequestObject) (AnswerRoomRequestResponseObject, error)
 
@@ -6124,6 +8131,15 @@ type StrictServerInterface interface {
 	// (PUT /api/rooms/{id})
 	ChangeRoom(ctx context.Context, request ChangeRoomRequestObject) (ChangeRoomResponseObject, error)
 
+	// (DELETE /api/rooms/{id}/feed)
+	WithdrawRoomTimes(ctx context.Context, request WithdrawRoomTimesRequestObject) (WithdrawRoomTimesResponseObject, error)
+
+	// (GET /api/rooms/{id}/feed)
+	GetRoomFeed(ctx context.Context, request GetRoomFeedRequestObject) (GetRoomFeedResponseObject, error)
+
+	// (PUT /api/rooms/{id}/feed)
+	GiveRoomTimes(ctx context.Context, request GiveRoomTimesRequestObject) (GiveRoomTimesResponseObject, error)
+
 	// (DELETE /api/session)
 	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
 
@@ -6132,6 +8148,9 @@ type StrictServerInterface interface {
 
 	// (DELETE /api/sessions)
 	SignOutOthers(ctx context.Context, request SignOutOthersRequestObject) (SignOutOthersResponseObject, error)
+
+	// (PUT /api/sharing)
+	SetSharing(ctx context.Context, request SetSharingRequestObject) (SetSharingResponseObject, error)
 
 	// (GET /api/sheets)
 	ListSheets(ctx context.Context, request ListSheetsRequestObject) (ListSheetsResponseObject, error)
@@ -6190,6 +8209,12 @@ type StrictServerInterface interface {
 	// (POST /api/sheets/{id}/wait)
 	WaitForRoom(ctx context.Context, request WaitForRoomRequestObject) (WaitForRoomResponseObject, error)
 
+	// (GET /api/watched)
+	GetWatched(ctx context.Context, request GetWatchedRequestObject) (GetWatchedResponseObject, error)
+
+	// (PUT /api/watched)
+	SetWatched(ctx context.Context, request SetWatchedRequestObject) (SetWatchedResponseObject, error)
+
 	// (GET /api/weeks)
 	GetWeek(ctx context.Context, request GetWeekRequestObject) (GetWeekResponseObject, error)
 }
@@ -6212,6 +8237,140 @@ type strictHandler struct {
 // validation. It is defined here as well so generated code does not import the
 // middleware; keep it in sync with fibermiddleware.ValidatedBodyLocalsKey.
 const validatedBodyLocalsKey = "x-oapi-codegen-validated-body"
+
+// AddCalendar operation middleware
+func (sh *strictHandler) AddCalendar(ctx fiber.Ctx) error {
+	var request AddCalendarRequestObject
+
+	var body AddCalendarJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.AddCalendar(ctx.Context(), request.(AddCalendarRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddCalendar")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddCalendarResponseObject); ok {
+		if err := validResponse.VisitAddCalendarResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RemoveCalendar operation middleware
+func (sh *strictHandler) RemoveCalendar(ctx fiber.Ctx, id ID) error {
+	var request RemoveCalendarRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveCalendar(ctx.Context(), request.(RemoveCalendarRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveCalendar")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RemoveCalendarResponseObject); ok {
+		if err := validResponse.VisitRemoveCalendarResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeCalendar operation middleware
+func (sh *strictHandler) ChangeCalendar(ctx fiber.Ctx, id ID) error {
+	var request ChangeCalendarRequestObject
+
+	request.ID = id
+
+	var body ChangeCalendarJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeCalendar(ctx.Context(), request.(ChangeCalendarRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeCalendar")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeCalendarResponseObject); ok {
+		if err := validResponse.VisitChangeCalendarResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadCalendar operation middleware
+func (sh *strictHandler) ReadCalendar(ctx fiber.Ctx, id ID) error {
+	var request ReadCalendarRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadCalendar(ctx.Context(), request.(ReadCalendarRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadCalendar")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadCalendarResponseObject); ok {
+		if err := validResponse.VisitReadCalendarResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
 
 // FinishConnecting operation middleware
 func (sh *strictHandler) FinishConnecting(ctx fiber.Ctx, provider Provider, params FinishConnectingParams) error {
@@ -6335,6 +8494,70 @@ func (sh *strictHandler) FindPeople(ctx fiber.Ctx, params FindPeopleParams) erro
 	return nil
 }
 
+// WithdrawBusyTimes operation middleware
+func (sh *strictHandler) WithdrawBusyTimes(ctx fiber.Ctx) error {
+	var request WithdrawBusyTimesRequestObject
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.WithdrawBusyTimes(ctx.Context(), request.(WithdrawBusyTimesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WithdrawBusyTimes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WithdrawBusyTimesResponseObject); ok {
+		if err := validResponse.VisitWithdrawBusyTimesResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GiveBusyTimes operation middleware
+func (sh *strictHandler) GiveBusyTimes(ctx fiber.Ctx) error {
+	var request GiveBusyTimesRequestObject
+
+	var body GiveBusyTimesJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GiveBusyTimes(ctx.Context(), request.(GiveBusyTimesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GiveBusyTimes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GiveBusyTimesResponseObject); ok {
+		if err := validResponse.VisitGiveBusyTimesResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // FindMeetings operation middleware
 func (sh *strictHandler) FindMeetings(ctx fiber.Ctx, params FindMeetingsParams) error {
 	var request FindMeetingsRequestObject
@@ -6449,6 +8672,342 @@ func (sh *strictHandler) GuestFile(ctx fiber.Ctx, token Token) error {
 		return err
 	} else if validResponse, ok := response.(GuestFileResponseObject); ok {
 		if err := validResponse.VisitGuestFileResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetHours operation middleware
+func (sh *strictHandler) GetHours(ctx fiber.Ctx) error {
+	var request GetHoursRequestObject
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetHours(ctx.Context(), request.(GetHoursRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetHours")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetHoursResponseObject); ok {
+		if err := validResponse.VisitGetHoursResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetHours operation middleware
+func (sh *strictHandler) SetHours(ctx fiber.Ctx, params SetHoursParams) error {
+	var request SetHoursRequestObject
+
+	request.Params = params
+
+	var body SetHoursJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.SetHours(ctx.Context(), request.(SetHoursRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetHours")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetHoursResponseObject); ok {
+		if err := validResponse.VisitSetHoursResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DropOtherDay operation middleware
+func (sh *strictHandler) DropOtherDay(ctx fiber.Ctx, day string, params DropOtherDayParams) error {
+	var request DropOtherDayRequestObject
+
+	request.Day = day
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.DropOtherDay(ctx.Context(), request.(DropOtherDayRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropOtherDay")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DropOtherDayResponseObject); ok {
+		if err := validResponse.VisitDropOtherDayResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetOtherDay operation middleware
+func (sh *strictHandler) SetOtherDay(ctx fiber.Ctx, day string, params SetOtherDayParams) error {
+	var request SetOtherDayRequestObject
+
+	request.Day = day
+	request.Params = params
+
+	var body SetOtherDayJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.SetOtherDay(ctx.Context(), request.(SetOtherDayRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetOtherDay")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetOtherDayResponseObject); ok {
+		if err := validResponse.VisitSetOtherDayResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// HoursFile operation middleware
+func (sh *strictHandler) HoursFile(ctx fiber.Ctx) error {
+	var request HoursFileRequestObject
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.HoursFile(ctx.Context(), request.(HoursFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HoursFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(HoursFileResponseObject); ok {
+		if err := validResponse.VisitHoursFileResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TakeHoursFile operation middleware
+func (sh *strictHandler) TakeHoursFile(ctx fiber.Ctx, params TakeHoursFileParams) error {
+	var request TakeHoursFileRequestObject
+
+	request.Params = params
+
+	var body TakeHoursFileJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeHoursFile(ctx.Context(), request.(TakeHoursFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeHoursFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakeHoursFileResponseObject); ok {
+		if err := validResponse.VisitTakeHoursFileResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// EnterLeave operation middleware
+func (sh *strictHandler) EnterLeave(ctx fiber.Ctx) error {
+	var request EnterLeaveRequestObject
+
+	var body EnterLeaveJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.EnterLeave(ctx.Context(), request.(EnterLeaveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EnterLeave")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(EnterLeaveResponseObject); ok {
+		if err := validResponse.VisitEnterLeaveResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TakeLeaveBack operation middleware
+func (sh *strictHandler) TakeLeaveBack(ctx fiber.Ctx, id ID) error {
+	var request TakeLeaveBackRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeLeaveBack(ctx.Context(), request.(TakeLeaveBackRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeLeaveBack")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakeLeaveBackResponseObject); ok {
+		if err := validResponse.VisitTakeLeaveBackResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetLeave operation middleware
+func (sh *strictHandler) GetLeave(ctx fiber.Ctx, id ID) error {
+	var request GetLeaveRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLeave(ctx.Context(), request.(GetLeaveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLeave")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetLeaveResponseObject); ok {
+		if err := validResponse.VisitGetLeaveResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SettleLeave operation middleware
+func (sh *strictHandler) SettleLeave(ctx fiber.Ctx, id ID) error {
+	var request SettleLeaveRequestObject
+
+	request.ID = id
+
+	var body SettleLeaveJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.SettleLeave(ctx.Context(), request.(SettleLeaveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SettleLeave")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SettleLeaveResponseObject); ok {
+		if err := validResponse.VisitSettleLeaveResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -6981,6 +9540,72 @@ func (sh *strictHandler) FindOpenings(ctx fiber.Ctx) error {
 	return nil
 }
 
+// ForgetTheirAddress operation middleware
+func (sh *strictHandler) ForgetTheirAddress(ctx fiber.Ctx, params ForgetTheirAddressParams) error {
+	var request ForgetTheirAddressRequestObject
+
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgetTheirAddress(ctx.Context(), request.(ForgetTheirAddressRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgetTheirAddress")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ForgetTheirAddressResponseObject); ok {
+		if err := validResponse.VisitForgetTheirAddressResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// KeepTheirAddress operation middleware
+func (sh *strictHandler) KeepTheirAddress(ctx fiber.Ctx) error {
+	var request KeepTheirAddressRequestObject
+
+	var body KeepTheirAddressJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepTheirAddress(ctx.Context(), request.(KeepTheirAddressRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepTheirAddress")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(KeepTheirAddressResponseObject); ok {
+		if err := validResponse.VisitKeepTheirAddressResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // AnswerRoomRequest operation middleware
 func (sh *strictHandler) AnswerRoomRequest(ctx fiber.Ctx, id ID) error {
 	var request AnswerRoomRequestRequestObject
@@ -7210,6 +9835,87 @@ func (sh *strictHandler) ChangeRoom(ctx fiber.Ctx, id ID, params ChangeRoomParam
 	return nil
 }
 
+// WithdrawRoomTimes operation middleware
+func (sh *strictHandler) WithdrawRoomTimes(ctx fiber.Ctx, id ID) error {
+	var request WithdrawRoomTimesRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.WithdrawRoomTimes(ctx.Context(), request.(WithdrawRoomTimesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WithdrawRoomTimes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WithdrawRoomTimesResponseObject); ok {
+		if err := validResponse.VisitWithdrawRoomTimesResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetRoomFeed operation middleware
+func (sh *strictHandler) GetRoomFeed(ctx fiber.Ctx, id ID) error {
+	var request GetRoomFeedRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRoomFeed(ctx.Context(), request.(GetRoomFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRoomFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetRoomFeedResponseObject); ok {
+		if err := validResponse.VisitGetRoomFeedResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GiveRoomTimes operation middleware
+func (sh *strictHandler) GiveRoomTimes(ctx fiber.Ctx, id ID) error {
+	var request GiveRoomTimesRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GiveRoomTimes(ctx.Context(), request.(GiveRoomTimesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GiveRoomTimes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GiveRoomTimesResponseObject); ok {
+		if err := validResponse.VisitGiveRoomTimesResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // SignOut operation middleware
 func (sh *strictHandler) SignOut(ctx fiber.Ctx) error {
 	var request SignOutRequestObject
@@ -7291,6 +9997,45 @@ func (sh *strictHandler) SignOutOthers(ctx fiber.Ctx) error {
 		return err
 	} else if validResponse, ok := response.(SignOutOthersResponseObject); ok {
 		if err := validResponse.VisitSignOutOthersResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetSharing operation middleware
+func (sh *strictHandler) SetSharing(ctx fiber.Ctx) error {
+	var request SetSharingRequestObject
+
+	var body SetSharingJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.SetSharing(ctx.Context(), request.(SetSharingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetSharing")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetSharingResponseObject); ok {
+		if err := validResponse.VisitSetSharingResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -7869,6 +10614,72 @@ func (sh *strictHandler) WaitForRoom(ctx fiber.Ctx, id ID) error {
 	return nil
 }
 
+// GetWatched operation middleware
+func (sh *strictHandler) GetWatched(ctx fiber.Ctx, params GetWatchedParams) error {
+	var request GetWatchedRequestObject
+
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWatched(ctx.Context(), request.(GetWatchedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWatched")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetWatchedResponseObject); ok {
+		if err := validResponse.VisitGetWatchedResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetWatched operation middleware
+func (sh *strictHandler) SetWatched(ctx fiber.Ctx) error {
+	var request SetWatchedRequestObject
+
+	var body SetWatchedJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.SetWatched(ctx.Context(), request.(SetWatchedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetWatched")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetWatchedResponseObject); ok {
+		if err := validResponse.VisitSetWatchedResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetWeek operation middleware
 func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 	var request GetWeekRequestObject
@@ -7901,197 +10712,236 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H3bciM30uarILgb4f+PLUmUuj22pYuNdh/Gmukeebvl6Igd+wJkgSyMigBdQInmOBSx77BvuE+ygUyg",
-	"TkwUq0Sxu+34fdGWxCIKh0Qev8z8fTLXq7VWQlkzufx9suYFXwkrCvjtOnX/SjW5nKy5zSbJRPGVmFxO",
-	"ZDpJJoX4tZSFSCeXtihFMjHzTKy4+8ZCFytuJ5eTsoQn7XbtvmVsIdVy8vCQTK4X77idZ+7hVJh5IddW",
-	"avee20ywe1EYqRWzmWCbQlrBpGEzbkTKtDqdJDijTPBUFPWcrhcnOGbfzFb8N7kqV5PLi2n4L5mspMI/",
-	"TqupSmXFUhQw17dyJW21Eb+WotjWb83hw+YrUrHgZW7dK5LW+xovOidfdLNYGBF9k8ZPyVc133Q+bFU/",
-	"Fvpeug2kT3gdPt6zm2+FWtpscvl8Sh3zrb4TKvIGC58NHP58Soz/4L5s1loZAeT6Y6FnuVi5H+daWaFg",
-	"L/l6ncs5d/R1tsYn/se/jIZp1e/674VYTC4n/+2svg9n+Kk5C+PCG9vk+jHjlm2EsmxTaLVMGFcp27g/",
-	"Ws1Szf7j/ZuX7LvnX3/zn6ewIX5I98YXymxw+4Vyx/TPidJKTJIJn8/F2gp3cVZ8O3N/SsU8l0qkk192",
-	"diHxA73UJa53Xei1KKzEPeHVW/pW6OfykEzmYRiCZOqT+mcYN3yhnpee/UvMbT2vG/UUk1qtRGta9erx",
-	"IHdJrzlZ7eisMWMcjZyzuRPpe61Xu5Oebcn3p9zi590Ncx9tdxnczQL42kIWxjL35dMJcaYyHcBHHSM0",
-	"VvB09y1uCYZZR4i8EGyeC1649yogUG7umNIznW6Bm1qxMvsOww34XizcS/0seFHwrfs952sjzAu7O4t/",
-	"aIa7zkplZY4TkIZxprR7c7U+tw8nVq4Etci10Otc0FtciLXgKLrarxb3otiyd1qlfOvffnHB3ohZUXLg",
-	"qjuvKfypkx9cDzsPK21rpvUnmwwZ4R5iuGS3Wcku/sL+oe/ZxfTiLwk7/+ZyOmX/7//8X3b+3eV0Sr12",
-	"k9G0uZE20yVxMK8c0TKNbzeikMITS6qZ/xJ85JbeoM8YM0B1ALfJb2TYi8Tdm+oM/T7gjBuUE65RPeWa",
-	"tvEekZfVWj7P3kp1t3tb1w3x1pAjz6aknGoupvom9crvS7O9dXS680Kh2iTSS9J3Ep8OnH9Wmm2D3eeC",
-	"3wuS1xvLCzv0PZ2F4XcTmKmfArXElzzPbxaL3RUuCrwgEVLinpASNts64pEFS/nWMImKXFHm4gpVukzn",
-	"gq2EsFIt2QZ4gnVsIRcLy3RpT2Eres8smVi9O5e3fgCmCyZWa7tlC10wnudI3HO9EoPG3ugi3VVA9pMO",
-	"fK9nT18vFu4POztbyZD2cn7QG7biagucwSAj53nu1ODFImnuOXVHk0km8jR2YBYVl0Iw9xQzlm8Zd38W",
-	"W/eixoAzrXPBFXB6f9U6Cou7s2nBN+5iu4EMSborXQhS3y8ELM197qalYG6XTdaUccOUZkKl9LycRkns",
-	"38dMs0zwAshT2pas26WnjlRzXMz0CtaZcASFsnXc2HADSHHpTrq6ClZXJNtdc4fwcAPCwDU3hT33hBCW",
-	"5I+RJlOk+w51al2Qy1pqnf7kRCu19QKvvXsXM1avDdvo4k6q5XDBD7bVO6nKqIaFpgQxNVWuZoKe9Zob",
-	"M9cp/T2T6cL+VOT0MYrfLG2xznmRuuNac2MF42q7cWRNanYlOThxnhN8tjEnPwPy5DKuluId8lRC4Y7M",
-	"G8itwUeQsN25zWFAw2ZiKRXjFlm3Er9ZppV4NNcWv1kvKHcn46ew1E6eKDYTW61SJq2JX3zHf4ixOCpT",
-	"jOdurtKwleDK0kNUEpUgYGkZfOy4z2Yo3T5Ej+dHbkwQLe3zmZdF4Q2cjswh9nBRCJMNebRDVOElYQSK",
-	"jl6hydKhnjx/H7jh7h1cSNS/B5kRH2wh7DyjzQglhg/0livRy7YHWzWxkQxtWFRCGVVaEF1WMyMtLYRt",
-	"octZPmJlt/gFUm5IlerN3j1eExLCfzVscy0MqsMNK/Yn2ph5hFD+VykMbsquPrMdoHcnQWfe/9yvpVwH",
-	"D0C1iXu/tuK/XePDX093N9MroNcRbhT005lw/yI7TK+AHemNYu7us9SxKqWdZlmqYQywNmYHEcOrgi/s",
-	"j6IwWrVX1By9RfzXw7bUSCuGPkpzyLd6zvMExAJsBm6UEdbmIh2mZnNl37et7gZj/rdn7uOsN0d6/rtJ",
-	"x+KpbNDKUq0m0CSxam9IshdzmYq3wlrULjps3JHBG9SWdilqzQsr53LNlXU2kBHBOQJy9KopTjeoPknT",
-	"FbD7Peu7U5bGqScfMiGs2Z2zTNusaa+Po3mrdmhwxzEQ4R7SrOP+fyU2wli2EsbwJXBX2Io1XIMrplUO",
-	"BibTxZIraUTBjBDGa/iU4jNM3XR3XIm8aeBIZWQqgJZlTlo1qbBc0upi18iX6l5aUOvWbh6TZOKsOb1Y",
-	"xCx9K5pf/7UUJTiFM65S+GHBZU76hDunABOp1xfGriafuG0ij8lxH1IfeEW5Nq8ts/xOGG/hO+sfzbh5",
-	"rud3YIXBjQQfpFApyM5pAj9KsD3ddxhfWFGg8cBNRGurLObhXNTZvW36bSlNFRPdFUrnMTVMkHsA3hvj",
-	"9YOvDHLHykokrGqtlu+cgkrfhhxmwaRiKzSFmL4XBePBnoI9A729qeh2wkH7AkLJROngSCPsax1n00cV",
-	"aOtC3vtrsPvmQqykSr8XC+9Y6C65seKT6k8xF/Kgeb/HR2OSlqYTM9drMWj4D/BkU+LuHTyYpF1P1bTP",
-	"Od14+OvIo9u1SMed6S18pXWkz6kjJcT6+X6xHpzJsN6uYPfSPhBLhzIowe8JuqL6wFCiTPCVp0Ii+udM",
-	"zB07OuPe6QTa4lXwRkqRp+jIgxghz3OW8XuxK7eGasZ9N1OrmNG/bTplB6lqPopAXMIRKidB1QM0Ogje",
-	"YUigfezd04wenmc3Q92ut6CbUV4RcI0ylOMps/qKKXf63sk8OJaGvMQZFPutFLHy6sV+UvC+sP0PCpHi",
-	"7aa4uduqQQfaDZuEbybBe4VTr963947hjkTDDo+KCLx+dBSgszyYBbwjPv9KkHTUpdRvd9cPvzVsJpyC",
-	"6SjM01zzVj7G0qV1miqq3+Ff0maobhEqwz6Fwal3u0O+KQubCR/6qeLPTRPm6VYlVGqaGjKG+d1yHMdY",
-	"C0Uq1pnOJT33t05xYyH2uS5nuZyz8HgVLZVOBZtrNReFEhG/pDvBCLaJ5yUyF8Xev//p7esq3sqVU4QT",
-	"pgun2aXmkmEM+0Kl7LYUJuXbDtlG/INlxCXvDlurS3YxvfjmZHpxcvH1MCtdiLuw07H9Cs8MCFXA1viz",
-	"C3MNBNp4WeOcPKkl/iJF79+HoGh1hbScZz6E1mbqtZfb0ehCFzH7MeI4RyPeqfc4mnEmNjOZ3phBO/tl",
-	"cDaOHuG97O026ISEDmQsV6lhoDY63YKjqgOGnkQX2doZfuEOwUZtBWGww/d235LybYLGY4K3xJmGr9wf",
-	"UX0/BUKqfnMEU/0CZJMgBZwi8Z+fTL859cOhdpiwUoGNtnPFhmndFxGlu3bZ7hIRfuZtN8s2vN7BhHED",
-	"2iOiHNnfxGpW6JOP+A3Dt+aKcaWB1YICGjyRzgB3gzkbsUMLf3m+V8hJDBRGw0yvSkJAD/dzJBPc4l96",
-	"1BdK9QQnDKmvAKccfufRxcZnurRXTYRA5e0NdrRj76d7ERVe0QkzTIKnBWdFbeBrZYsaodJ0wwWpOEiD",
-	"dMNsqQhBCLLvYcL4Ev94bJ5UJGjWNgQaLvpVzA32uINtKqJRxufEsOVzUC3cUPtPLK6l4tLqWVG78sbd",
-	"j9dFoQnfb48jMMLTwKZtczVnyQaOdHqRAP4qYe46stNTMpy8kL/tjvzCqxlukxBf5pgxQj50madsBS43",
-	"S46Ya4wgd4fc9UPBgGDpgkdWs5lghsvU/9gNusbQY4Hr+B0kN16XKo1Ht4f7IzFeYfhKoHYFcfpLwi3p",
-	"HlvJVMllZoGH/HT7ktb1EJLjEVO7H4/ChQ2Efa6kEmNtfiuYErwQBnAlPp69eyeDSz2KhKRhEyJwtZ4A",
-	"+7AtiEEoKcghKPzBNdR2DvgZNY+nuTq/h/tozURjm7RbBa8Y/FMLc0MjfEcx/NYFOCLf/6u8FzUwPYba",
-	"DpJ+LFK9gePeC62jafmGcLYB4NDpSh3H1hVoxqgEPBavYsSvpVDziDEHcZSg1LZUCDAg+VKANVCFQ0en",
-	"nkQQ96sQqAyzI4+yFMZ+oTxzdAJAP4+de9xa32CAbduTSzCKVy/d/u5NHeGF3VZP/28Sr4QKTYNCnR5/",
-	"p/RGkYwj06URUU2rzVL2IhFb/H7QQoIM6HvYUx14ZTuXaNePVMuOXlALPvUIeeJttRFY/X9HYGUC9LPO",
-	"fd+vc+KBJYNiGDFphcTWJKOklyEEYqAYww98vRaqByc4bGMr02uAeyFuEP2gcwIPF3FhvZPGeMx4Idw1",
-	"ydxv0gCGeTiuNGo0bpnRK1GN6u5hGHkA0AKAZLtpQ6XZDhbzVXrBQ08kYLiF1efp18hMh6H21vid7pTc",
-	"Bv/dMSr6FVtd9kN7BlnXO2EEN2zz3UlIn2hDKRoHE4HrmBIf6cP67kmp8CP0uEzw5dfqsMsWP/yBJkPc",
-	"Cl9TiUnXToN1OhWacinAniLObkM60z96rxZyKQMOLe/XDmpjAgbq+XP2N65KXmwvWdAex8HpjVwqkX4f",
-	"08v1ikuFCuM9z2XK3PPclkXFyiHJuPjKMLfLTqu8F0VSJZGQUriPdky5XApjRToeB2aEWPlNHwD3qjK/",
-	"dhmZOzs/bBul6JVlkS9ghXPwB7hPZ4IVgqenB/B6mCMw/M7drU4oaVwZHNRToCcjXBF1j95ROVfRWxFX",
-	"kgbelzsh1uY9nQPyIs/BM1PFhOBt8dSUCG/emHd++n289x/hOYj2RzzJ60IvC776yiDUakRupU92G26J",
-	"hrzxSDJooSNKlZG2X9saQFodqiow2cWgt9lrUEHbUoB2rtfX2PHW6dK09kf0NI2ygnJuMhFj22BBY+Ah",
-	"w6SwlRH5vTDMZ1aYkJuUBKhqGxsxGApxs1Ev3VRIhWeMNfZkaLwsaMfDr0StUBOrGMhvclATiANxFGsQ",
-	"A9vxMXDQgT2Xx7hxU5oQ8ttjZ4NbuDIwBh9XpcxQ+Rt6zvPXKiUvOXz4IVhuIxyaq+2Lkb6C1fZDr705",
-	"3uRtCOwRfLL+ErVb/cjGP7+N7Wu80NMdIRLCOC3bd4il3aDIBu02UYS9nuMOVbT4Ro9IoUtLyJTydNZO",
-	"RNBdw92HpLbTUTr+OufziFQOSU4EzVgS83irgwQIPMhYmefNZNUqq13rO7DYuMH/F2JRmohvuFSmpBKE",
-	"MV3ZaK3cKzYQ2MXaFSCbMN5U4fNQJu0wuMuAL3c3y08Y7cn/OS5xN+Y50BBXdsv0xSacWAw8mfl1++Iw",
-	"28GBZTy3cEo0Wam0Ry/enaZbtTcGVjQVHVTIwGRyYUPOKtyWuqCDrwvh7g2dIT6E7TXqkIxkUpGzezZl",
-	"K6lYznG6gzIpguXSZCzk6WhlMzKENFyOwBivOBHt3818MvFZkImdPpa1K44b0a89UQnMt6q+QL3fWTCE",
-	"Km3uzBDb54V77iEZl8nD1Q3p1mgm9s25cqqRsz5jno39WjLiCbpass2EumQvC24FM/LfwiRQ1uUZeyXm",
-	"UNWFfXf5bDrOyYEqnImkOzf4Gup9gQV6ZVAvmHdduw+d+SMKQy96qIHcufmBx/tMyY78xGn49KU1bDnJ",
-	"AnI5JgnY0cdbSafv9qR3tt3IDUwQ4whNG+R66Q2176DHG2+JxStPY1WJYimqcOi2Q4qVHAKEjGmcN+3H",
-	"cuuNvQBxet350+M8TZTf6QGFr2hFo70iUDpdeDVg7ixuJ3Ri+JaIHLjOjWDvHPko63bQsK0ug1azVzDI",
-	"tEZ/gQPML6PmRbVWGqQH0notRQK3qe96jJu+8Lwz4rOFk1f+6u9CLPtMha5/uy/AXN2+XX2WZmkbHvl7",
-	"RsFsHekEBBRUESERUN009wx2X5qeGRt7KPwOJNoIFEaTqolqAuU8C+Em99QVO59Op6ixcqhl5MYdUoar",
-	"ie6o3hnbiHcRHVEAqHTjgZBKbOAGGMe0wD3ODduIPL9ifOP4l0G1XPsiPZbNhFAMOCti9DxuvaoZJO5B",
-	"0XLfhvIDm1jBIHdtIGs5WmzrwNR1z3uRcX5lILo7DD+9s6E30YgqeVUdy0KmXOV8OF4OaoRmfFmIiDt5",
-	"lHKekST3Is/Zc1ZF0/YK9qXWAKjSoNgrwYt8O1B271VqVnRiwccGUtHjmRed+k39rhGVUm+rk+W62EbY",
-	"fWnYhiuISzlDTfnaMT2+wmMaLPuLt/kDrgUJ7uYvcfIcZQTAucfLn2jv7XCHk2lIa1xyqYytbHSMo5u1",
-	"4Hfmij17BEND4wIm0rMqc6CF1dgcyn87SjLcxBzBEVYdNdrC2nqLrBgi7Xlf2tZRaqlAAUuazYXalttR",
-	"KTHtcb4XduOkClJWpsvCJE0gspFqXgdR2rlsz5/v3ZLPUwlmVRc268lcJyf8BywigylMo47lGOVhkFCr",
-	"jDLvCw5H0cyDepp6MVV8a+f6knWLB0faweMdR1U1gw8HV18OtvuLEfadR31g8edBRFpVi36g0lfjmM1I",
-	"EndP1l83i9vHMCF7SjOe55fs4tuASYGIGWlHpo0aNr23Lzx3VBhPL9SrL9Hm8eH3Ou2pUiYH1djGuNoI",
-	"MEd00Y/AkZETKsS9FBuintNjKgLF13HURLl+8Fxd+yda99fvwsG5aWE3h6lA9EyqOv6d83CbEgHlQHpz",
-	"KPBvzhzPPrH8TqinKHE+10p5tFfvW41cqhOpTrg9CciTS+9mdEberNAbE0AVmi01zViqTLKumWKEssKp",
-	"Om6w0o0054pBAhyNFRdFoUdgexr5bRTMLtjivTFkeMiHD8tIaBHO5VWEccfOMeTD0/5VXyI4FCwfVmkx",
-	"TIPGtsY8lPiH7rw/WD7LxSU5dbAnjaZPqVvpxn3aympy2xi5JhUSazcpV2zH8NJunEtUjUeoN78XPKWj",
-	"OgdUk7uY7ivSuHewcn2rR9jX5Loklf3orN4aGo55XRtuwF3no7zbkMKtdF9a+3DsRLSoP+2/bgeYEogw",
-	"YdeA6eWzacLOWTYZlf9dO6pjkMz3Ys1lQdfVGVWSrSsYV/pe1AFjpf0PPowslmUekY0DtedOGBfmSy6Q",
-	"RGvQFvReX9cij9XRPlT36wNxxFCXtem2v6RkTBH0Y1QITFxhXUe23qjY5sZSDYkC/Bd0kuCWTjvtzHqL",
-	"1dFj5fndVLBEM0HMshBzd8fMsNJpx/GvBNrZO44P7Y6qgEy5BqhZhPL/7UkcVIuqKHMxTDGDB5vEPs5p",
-	"QqvHcYpNmgfvl17vbph4jJhIR+s810ZEHPJQ38RqVHFCYx6q7OU2Ura+tD1F+H1oeM4VBGi0vmMj3OnR",
-	"7B8emnsNJbSfjBgCY5mEsf3CkrB1se2mM694JEoa4uGtcEtA2M4zbQQ69ZIevFYw0CKFKRelEZF3A+Gw",
-	"hS5mAFwb8cah0YY9BCGrSaQanB65aAEInoo8TCltpCTAOMoBNX0v3YSuQ4FwSixiHmr6wIbE6OcflfOk",
-	"TUG9TpUe+EcM4dFt2dISb4PqIPoZxRbyI1/SF2FENc+6BRplCAeq73Yu2UQZ1jhZFInCtKXwIKm3VyGD",
-	"JJBIPg1eBY/D8OAgafu74tAAna8wSgAVspzx4J4++HpXYrPDXxSm2I1MnxO2Qvvte7nXkppV5oY5hHvx",
-	"3hsuLWl3fcx0A9MibeL/34KwDaatj1ySWPxhbkTPYGrAeUtBqDUDJKtwRjUH8rGGUMvOw+XC0hvHEL3c",
-	"kTKmI82HcQGTWt+PTYt0PxzNpOkzR6Io6VqBJGoYuq0wia9RnmB0EeQwVH3kIXUIrH4AeYbKYRI9Th65",
-	"12G5Tqd4MXN27JAyzvj4wmcpt2d4/i12/Rs4COJpSJEFD3yUNpOE7PpYVxM3V2wKF+1ipyzovpgdpzEn",
-	"r/jWnA5ZAzbZDH6AShuubUx31pHiMhH1GuqsAiBwrlcrbtjMR5PdWRIVNalpLfk6hhwfsqp4ydFrixAT",
-	"jc2Nu0VH4wXjBRVvfw4+nr3ToVO+fwDCd8cu+DyDkp5OfVkUesU+lAoslG+rVpQXl9Npws6f4W/fYq2d",
-	"Zs+9jZ/+Y0zgb4DM6l92qpbYzEv7Bvq4yi8hqWNkyDxmFpMRc5NxKnPlZsGsUEQMMuP3wifmVeCixi0b",
-	"Zci2u2v6jalJJNxIJOEq17pRW9Vfm7CKNhtJmoysxaba3CTGdG/5LCcU0rm5J4vWk8CBYjvAweNGxGd7",
-	"p/JKk4Zi2tbyG/wsoNlp51pbekULN6VpBxlv+uTprU5p7wGpeQe8prQVVo0pvblivn/6uhBGKADgdEPZ",
-	"zSx174QeYuc9kRn6xfsl4oWUcfrces8/D8nfEss4mhGd4vos2D6L9ScjBneoPqwzbTeHL9M5LX97UFQf",
-	"hG1EQetTBxChP/LBRQ+j1po0VZHhmKkWAd30JuM+YWYDSU43TjK4XX0k2XSaXFXpqz5NNRrvryyiw1oZ",
-	"x1X4A9CuQaPfk19XQQEOwSvEXB1PVVIRJhnrq9gDsC18p1lfXoRlPNLmN+YUHt8KEUXPoy3kVu+1Rn9B",
-	"cls+CAqbNi7ea3WeDhDA9aD+K/R86MLMkdYJ7taG6pKJN5cqBa9d0j92amM6WOHsYliFpRbmRr3x2Nm9",
-	"24aPY0mqAYUpFjbSuB6q34c6II/Ygni6jCJ1nWtsBYtpKTFMvoo26SWcsVVPW/Ta6iodI+cGOvvQRXK9",
-	"/dRTjnx/n/BG5aPQ/AC22i/eL6RK5on3TmmQRgTqaUaCMF/CfA6tyBLk9RNV7VC9FYnHVMoYJ893+vD5",
-	"ZtpzvUK/XQ1PiHTye0R1jGidAczEbHeX2o8p0mq3PrJvARhIMVBKnMKiKU4iUvOFdgX5ViYmYefTyptw",
-	"ji6uz5qL9NhkHoIx1lkPjqt4ntOsHVplGe/OqiwUcfKvAfqmfWsdKxi3Vf8HjBwa7StysFlZpALUYTDp",
-	"03F9qWgZ84hsJFzJXno6WH9rU+fjUac4TgRdeqN8il5ouIJeHTcdt8XoX+T1I4LPs12vcCXzibQcjkjy",
-	"Q5GqbpwYsjJkimNaN+bXGb4NRInOo6egFpzGOx3LCaoT11fahIpiy8iNcEN99EVEIqJBjNgwrcRL2pVy",
-	"o1gWlO9GiZuQG9jNA+ziWWOla4ImVGV5es9MlwfEk+AwNSX4BaoFeKJpbHbz+NsbRxO8beYBd0PfY8sT",
-	"dk248AH5ajqtd1wFOz2/i1G5bzibasYLXUKvC6z8RgOuQ5vbveQOT5dkkym9Yh+ccorXqnCbHwJFm0zm",
-	"4PoosF38gpe5NQj2kIrl0tgR164kLxyOGdkOCEk2rj749EO/blW1whk9l368eOats97See6ZEY0v9vqY",
-	"GnfLp6WGHl9W10W0BjmcCkQDjzChPXyYirFzqsYXYN0bVVpgiobfi0t0K0ItC1D0apA7xg2s9xeNiPJb",
-	"HutJFxIcNzzsVupTKps90jaOfGdiWSra8Ar9s4bu1k/+ecrxCvkwoxLOhuIL9uYufPTP7qk2hzyjOdWw",
-	"xdVdRFbRoKN6j6I8kTbjxvWQUVUjPKKcIi/2MU3jhKDIjQCPbVI5bnnVm2BTlVuDZ708q1XecYSptB3d",
-	"tWB4Z1viVq+5HAOQRZA7daPofoO3oeyrn0mrCpBpZxEnrSZkoNjbho3nUwkOLbazY8JWJqsvnO7tqQVC",
-	"5hBmD2buARh7tDlhi2qa3GeFIi0EMq0Pq/e+DHfaPcJHBSMVktantRF1f9Aq83tETa9xPsCKQTzQ2Oyf",
-	"6ABDSzJCJR1j9dpU/eNn0Ce7SatjgljJJCf1/I61YXwLVWylGlL5USdCIM0O5+jdizu59v3GY377nVvp",
-	"tS/3ea3fKyxhmbX9KK2Q0Ys8jywPFQytGplp4wgg7kmsnPf7TV80WRtdZ0mU/cdY2pDnVk0zRai01X02",
-	"K4vQfnaXufiTGEzF8ZMz61zayBy1s1Vr6gTdmUN1Iq1ALZEqgpaJ+NJ2l+crd158zd6IWVHyYru/3JTn",
-	"W/UGJ6HBbXDqeh9vy40bqKrevSajqTbCX60o8zsEefdJNekafEOWmaX8aC9MqyXq6chQ63gFckQefLfj",
-	"nI94VSic+u3Ro/tYa6Sd4mxdWQ3wV+9Og+qpJlZBd6Bgbsvc6AwP98sFEj1ibPWDXCqqtQrVNf/i6+cU",
-	"aXJjiGwzsrV2Z3Yht74agpxhzR6H1f8gsz7J6h+RrEyAxRxmQjxVoSpyerYQvmrGATPsBga86ro/MPDY",
-	"osGPqM4Vv2C3wV9I4XeitUpVqwWANMxjPZ6+ijMN+umv3z1yYz8JGCaKfakz/8f08T3I7KRbp1IX29tm",
-	"Pe1wbwtdksDKnoY4nCqd+n1ptgnY9NAYApp4QhQcS7tUJgKA4kc3uIknT0F58Hh8U5qEzQTMACL0fCWg",
-	"grszV6G48uAK6jvNw2AfwgSovf1JRZCWH/RKQNl5TP/XC7bJ9CqY6o3uxxusBl+1P+7WlNFyLo7Y6nto",
-	"7zKf5B/m0yNlPwpxt0troVQbgRjh9+Lg3nLNGuSDBnKz7OmQWzfiHzIbT/gHr2KYVumrjnk90s+0nkTY",
-	"0j111psb8IV1LjpGE+yQdjcmNTOajZlA1YyT84uT6bNHNMYe1M1lbNdsFWqRVGUxENE5KzRGAkvVKKs+",
-	"thfzsdtyVw24I/25w/ravVV8nn3Yz10yfwAP90LTJzzXyhZ8bps5PqE5GobbrGHO+CwWfC5O2bVy87AG",
-	"yPn9m5fs2bNn3zka+en25RWDrjAQNoQHflY/T5BKzk8unt9Ov7t8Nv150oJ3QHZSQ3St2H9cv/jHC/i7",
-	"+c9ThjCOBZd5iX4vruC13z3/+hvmCwed/qzgMaw1MxO53rAzvpZsVlrmC0zBWtxboR8sNIkxUNLXR/mE",
-	"MVIrNtf6TorTn+vq45eTv4nVrNCNWMbl5Px0ejoN7ii+lpPLybPT6ekzsG1sBhTqZnDmy2Cd/R6KWz2c",
-	"zXmez/gcbuISY7qO7XB3KNfp5HLyRippspf4TTzwNS/4SmC7q3/+PpFuDr+WoqhqDl1WRmpNW7YoRTJB",
-	"frtbGoRQB+iB5xqqt5HjPJ+OGAhKa8VGos3HX9x6zForXxzg2fQZoZLx+V0oRlBBBDJoxgZfeqvnPBSE",
-	"rd/dfdUD1BGDQFRMdFVTOQv11qAmEnci959VxbNfHnbOixqsfqRqEDh5cN+N0U3Ffkiigb5Mo2kGQAV9",
-	"NLOv1M2gA7r1Z+NvogfPhJX9CU4rpB+Rbv3XISUztNLTCjywkB6IPtUa3YNYiFSHuhYQQdaYiSmY1UvI",
-	"XTpl17byLfqy0afoOW2QxF+FfQX4cne8wtjvdbrFUI+yHkrO1+tc4n6f/ct0N70XVMG3VaHlh7ZMczT0",
-	"0KGLi+n0KV898QRA6Cunk0NJw6Az75eH6nghbV1jWl2MZac/Bmdmh5w6Xlq1rXJuFIAVCsbTtBDGXEGb",
-	"X5CtKmVzbkSoN7Li1vqeg8Qt/nUo1z+PMOs9BP9WrqAKwN4HbxYLI+xkhyk85eG/9i5/ggDwADCqDhq5",
-	"Au2Gz52qjeb54cRR00JNHwvvDPKk0XFHeQNkp+3MimNJeCh9Ap4v4IxO6UiYMzWTkEfvyAGiW8gVZlu2",
-	"0spmjnRSvr2qVBunrSMXgX9CJIBJs8scHMWGqQ0TFr8eqlz8kcjsjS4b+0Nym0YuR4PmIM/CaZiNGHGA",
-	"iR5Ke0BnNdmBJnv2u3W2zUOUNf1V2L+6B4Ode8RNa70nwqGrnozYZwm1cSMgF/TwHYLhHiHTb8E+rAV6",
-	"a2vP6vLfjxs1qTSD9tFgLscLA/t2JDn9V3kvQs7IEDH9nFDfsCbwU50NvccLicYyTcPu0TcSS8v3U69j",
-	"nM7EEipFlyShy86kokPV+yiWszAyc/PtaK4vcRYnr6RZayM/gRL7VOSeS3A/hl9Xoo+bvBPH5CHvROwc",
-	"vNjExvhMPgFFeqO/QZMrcabExpyEoMC6pEytBgr8OJe2+YbH3trrgEEA6LIC1OHhW+Z2p71fzXDwmqpd",
-	"cAvOUkSehIeT4BU1kBqCWTn+OAhlBWto/RjedJxN77zksfuOw6THoU7UR85+l+lD/xU9uqwfJuYP34Xa",
-	"fz+ay12nDRbX2rtHS3QYsl+cN/f+zyzOGwdD73HozBAzjBBBzfPcCVe9WDR8H153xgotqVZimMPDjfgS",
-	"B7xZLF5pYfZZ46+6lYbAGLOZkAXiLhvBjyv4CYM+Ff4fy4O6aeZiYZnv9UmZTz5iFbGYSIOpW3cNX+DM",
-	"vmbZqNx38fTdqal3Q3OewW8+pl3ljudmsXi9WFSxCTqgHYjh83OQ2HX3S6nv+8ixF++wx80vRxJnOL3H",
-	"yzHoRewu5lVdY5llghcm1Is5OgvpNQr8xv+XWfCJZGYuLDzyO/5wjSrI+OFDdGjNbVazqDDoodEI2gf/",
-	"QVibgxYKDVk34LzxKWSpTOs+dL4MscgXVwjwAf9NCLeyOVe7YucV1Lx9Cws4lre9+YrH3mjchPQT3NsQ",
-	"v19H8hywAFuV3iuNb8SOmKNLL1HvxBoLhi3lvVBsxud3SZUF4Q4wNCQDZIVHwFFH4xvQPYr3H+M0GwW0",
-	"H3uWfxdr296aT3CsVTujp5SioNQdV2luv+MTR6t8eydaiDTaxaOx3kgfPc6BamWzXtMRHhgUEPAa7cCY",
-	"wGCYgK+y2Tss1vr8y0Wj8Oc5URbgmJosbhRxrlWD8kasB8rPKCwT+yQxyk4oQPnWUnFDyzcmdyZDPa8Q",
-	"sdgIYzGGsctC30oDzqjRDPSLiudUfeyjJgfsz5M7yNyvZ6GRPS0O3/HiDqpmYyd7A4F+Z+CaBJ1jC4AL",
-	"+MsMAlHUaKdy7ZOL9Eoo4viqxmNHEmVh+McKMrf6p9BJOvuum6VyYlqIqpOyMM/Y3YKwvWDuaPcIMmlM",
-	"n3P6StJyqQ7yTLyRKq2q9xznJHbaX39iOVctLyLqZhWPQedvVThmqXXqKNxU7BFl4eE0we+5zPlM5tI2",
-	"w/XQZdAfQe1LpankhW+b8JVhW2Hc3VP6qmMUSBPRPtFRh5V0fvUxvi9KCT3Qk/jCY2kPPynM3e0cka1K",
-	"YZNH833hYRUiFP7UCHzgDL4JCdRXWGfKFtBsEC06kecGn2z5mbqnd8vvRF2R+3iHgON/4tvaru/d44dL",
-	"5ZGO10S1UCen3/taqH9glcMnme9u7Ys8R4o9DhoJh/YF40mFsJoAOq/wtugF4Kqfn387xZ4xm0z7Mkhe",
-	"CwndH3ZshvYtGeCHw7kd7IKDiX92bxtJ3AESumf/IfLgJB7A32f4/6r+ISrpXxlAykd33iDIc4DBllZo",
-	"0Ke010InQMJAOx/UZjCCFm80FqyHpnpjnI9uDxldCnZMiUDdB+9I1SORGufZdEiw551UZVVPz1dJrJPm",
-	"sGkBfGIwOTgW+YEn3+zOxp/P8+f7TufoHLIHzYt3BG6FFQmDbQXd0S3uqOrhToi9qxXCgYBqAfaaLy2L",
-	"uWDU7Q14bsBlhu5cGGf0bmi5wAJRjuX6avzkdX+UDrlDX2986altSOM6P7l4tid0eSRHTz1MdZrnz5Mv",
-	"xMtTtQjsIdGn048SGkFTFQYK3vJc3okABUaHOLanRL855qLvNn5j32t9V0ORfT5iIZixWKmG8sweQnKf",
-	"OQLa7L53gJv96dXfgOyB1+UCsyA7GDO5VDe+effeuA4i4jz2oKELfRD25CUktB1ZBaqhSjE3vy87ciS4",
-	"HA7+iU0oGqn4IcATr1p5hbKCkvgMw89+Uh1iNG1q7KQw0UC9KpMLJN0uB/FEfBNabO0n5dcqPQ50zlQF",
-	"eqImp6/h84e2Of0aIsIKWjRYXc4zkQZ3/5MlS8Vu/s1aqA+NPMNj+D0bMbZ99//8+IG9FxBp8ZmoT56M",
-	"hn84S6UJtZ/Xkarhhd4YZsS9KHiO0zGMbyhR/woHq27AUSAMrXc8GrzoVqVgGVdQmdGwFU9FUKdXoNU4",
-	"vTwt+EYdb/sXhTBZj33gYwagkvlSe+y6Kgd7J9ZVgpCzHzCUIw3bFNJaoZiTGBawiFjdmJUqFQXzCehs",
-	"6qvnKwYd0b12OOd5Lgq24neCSvhyM64v4meLdh/vTILJFtOpmhQ4GU1sHAuBVtSGuvYxSC2JBuf/XMf3",
-	"WDQmZSL9HR2Vfo4shHR9/qOyGiyhhRR5athMzPVKNHvf+UxraaHH3kxALDaB+hEhYg7frWoSI14pDE+o",
-	"PvxehNN6JC40ocp1NGYBV74sjC6wVbrxEyEBwNu1b5k9OC/4SEaZbwrwhWBw3DGlx+VIZ1XJYlJU/KA3",
-	"jVq4raa3jeCzP2BHi3ROcKY3zGq2EpAKDKmpjkZ8/vgi4k9qFIQe5ED+I/hkj65e435FCxBYYa6Y0krU",
-	"TSx82YeirqPk9QDzVIjMw3gqRbWhFQWtXP69ao/RiGP4ThmOH+mVYCt0YV8xKInI+JJL1dgTfBrt4kWh",
-	"KezKDzpPHxcIrOLmRyIEbMJBY7/Ai+vU0Ezkx+YtoaJXVOUp9PotFoj6nADHqmw86FBfgApB529Zy+dZ",
-	"tV1PL/saL/jyQKhgUTglyR2Rh7gogcUa04TJhf8Rezwelaqb4C3avrIBB+4Ya91crCk9eYGYIwTRbYRc",
-	"Zo4LWabVXAxHbXU6rz1J8OV7X2oN1wCVQiFq5Dmm7yQT6gQeEpUZHOaLCF9IHDvqG4arFM/+nCpFm772",
-	"gueOfPXWhbiXYhN1lP6Inx/dEPXvMVFoEmAFPbp642yxpbBV6FUXqSg6nSO/PBXL7/XZ76pczUTxsG/T",
-	"GxlGR9r1ZoLRbjfHlTCGLwXjBsoTfeYtpdPIcCsHMq0B4JRBB3e25kux7/QgijwMH5XZVb4nDkSdD6bQ",
-	"hco6BUSX6tI6JErqg5iXhbTbkx91LufbYwef/qDnXYgZN+LgxKeO68HywrYSfryJBOBy2y2VhCbjhgL4",
-	"u8kd6Gv65U/sEj4zvpbyE5oKH4RKD3fvAT3jrawp+joVq7W2Qs23J38X21G1/VZShd+//dRqjKIdbOjh",
-	"QCcVRDUM2xylSGPzxDdc2l50hdXr0E/mS3MtDDDV2gzhCBHcjlODm2Yum9V5WjfXwP68DU3Ll/apUmgw",
-	"pzcBe6zCLYbmslctWFMm8rSO5IWuBZ0aH1zaN7o4LKX3T3d04RJshLgzfemd0JhgT1GULxsb+E0DGnjx",
-	"7WeEBsJWxuvQPgG6H0/zF3iHEcV9OK6yyCeXkzNnVvz/AAAA//8=",
+	"7L3tchtHsiZ8KxV43wifEwuRICWPbfLHBiVKY56RLK9IH8XujH4U0Al0DRtVcFc1YYxDEXsPe4d7JRuV",
+	"WdVfqGp0A4REe3d+eCSx2V0fWVn58eSTv49marlSEqTRo4vfRyue8yUYyPFvN4n9r5Cji9GKm3Q0Hkm+",
+	"hNHFSCSj8SiHXwuRQzK6MHkB45GepbDk9jfmKl9yM7oYFQU+aTYr+1va5EIuRp8/j0c383fczFL7cAJ6",
+	"louVEcp+5y4F9gC5FkoykwJb58IAE5pNuYaEKXkyGtOIUuAJ5NWYbubP6J1dI1vy38SyWI4uzif+f+PR",
+	"Ukj6x0k5VCENLCDHsb4VS2HKhfi1gHxTfTXDH9Y/kcCcF5mxnxg3vlf70FnwQ+/ncw3RLyn6afBT9S+d",
+	"9ZvVz7l6EHYBwzu88j/esZpvQS5MOrp4MQlt8526Bxn5gsGf9Xz92STw/s/2l/VKSQ0orj/naprB0v5x",
+	"pqQBiWvJV6tMzLiVr9MVPfFf/qkVDqv61v+fw3x0Mfr/TqvzcEo/1af+vfjFprh+TLlha5CGrXMlF2PG",
+	"ZcLW9h+NYoli//bhzSv2w4tvv/v3E1wQ90r7xaskecUzkAnHPVjlagW5ETQVniQ5aL21yIFlGI+mf3mx",
+	"fZCu2FxkwITEk/OXF/bc1Bf0hZf+rdfNVOG0gfvRVKkMuLQ/o71rb01w76t9/bt/5afyOTX9J8yMfeOV",
+	"1GuSQpBWWv8+kkrCaDzisxmsDCQ47s3U/lMCs0xISGovqoZNL3plvxRYz/IrXRvtxuLXoLYE9ZNTn5h7",
+	"r/+F+ATfy8cY1HIJjWFVsyd57t4FZY9bbcT0tuCY9T0kH5Rabg96ugl+P+EGdGjB7I822+L5fo7qfS5y",
+	"bZj95ZNRYE9F0uM6sfeBNsCT7a/YKWhm7HnkObBZBjy335V4Trm+Z1JNVbLBS8XAUu/aDPvCDzC3H3Wj",
+	"4HnON/bvGV9p0FdmexQ/KUarzgppREYDEJpxJpX9cjk/uw7PjFhCaJIrUKsMwkucwwo4ndnmp+EB8g17",
+	"p2TCN+7r5+fsDUzzguPlsvWZ3O168Ac3/fbDCNMYafWTdUr3wQ5huGB3acHO/8J+Ug/sfHL+lzE7++5i",
+	"MmH/+3/+L3b2w8VkEvrsOg3L5lqYVBWBjbm2QssUfV1DLsAJS6KY+yX8kZ16TT5jyoCsIlomt5B+Lcb2",
+	"3JR76NaBRlyTHH+MqiFXsk3nKHhYjeGz9K2Q99undVW75Ws6+/lulV3+ZuiTLwu9uRN0FTQ/CLIpIp0i",
+	"fS/oaa/5p4Xe1NR9BvwBgrpeG56bvt9pTYx+d4wjdUMITdHfzW9EFphm8Mq9Qxne59JtDdG+PTKm7P18",
+	"vj2ceU6HNiLe3An3mE03VqBFzhK+0XacKN5FBpdkbacqA7YEMEIu2Br1lLGqKoO5YaowrQk9DxoQRm2P",
+	"5a17AVM5g+XKbNhc5YxnGR24mVpCr3evVZ4EDJCdS4q/17Gmr+dz+w9bK1vea83p/KjWbMnlBrWVpsuF",
+	"Z5n1UObzcX3NQ3pjPEohS2IbZsimzIHZp5g2fMO4/WfY2A/VXlgzzDJ3/FtGlNUjSc7XVtnYF+ngcVqq",
+	"HILinANOzf7cDkvi2C7q6jLlmknFQCbhcVmDMbB+H1PFUuA5iqcwjft3W55aN63VrLrzsp+CFSi674e9",
+	"G09A8Aq3O10eBaNKkW3PuSV4tAD+xZWGxzV3guCn5LYxLKYk9y3pVCoPTmuhVPKLve5DSw907O23mDZq",
+	"pdla5fdCLvobI+j2vhOyiFp93lPY+lVZLKcQHvWKaz1TSfj3dKpy80uehbcRfjNhhTzjeWK3a8W1Acbl",
+	"Zm3FOmhtFsGXB/ZzRM/WxuRGENy5lMsFPJKr1+WboVrdXoQbw2Z8CWzKZ/ekeslLxYMiNMvFIjXxw9vT",
+	"24tM+x1dJYFZR7YLT1lNfdIwrbjO8IWaTWEhJOOGbiwJvxmmJOx9WcFvxtks24NxQ1goe41KNoWNkgkT",
+	"Rsf1nVW7gXdxsmsZz+xYhWZL4DKy6qVxEzi3wjD8sVW6677HNb49P3Ot/Y3a3J9ZkefO19y1++PRPAed",
+	"7hMWcB/xbwgen0zN7m9XXIZCHNrkYGYpCYx1cci+YTP7SxfMOgr27J+dXzyfkLyATNiM271k5y8uJhO7",
+	"hkELtjGVLhO0+8EO4zM022vylVtnJcs++CtvW9HOBSmEXv7rLS1Y2H+V0P9Fb7mEzru5tzsde5MOe7Sl",
+	"5UW+FNonRjEtTNjSMrkqptmAmd3RLwSNAyETtd65xquAGeB+1S9zdeOXm+tn7Ha0NvKIoPyoirz/tKpz",
+	"9Bm14g390vlke5rXfPPfCtC04NsG8aaHMzkOHKPIc78WYuXDWuVMdv5aNYNvAzNwHsxNRK97B2cK9r90",
+	"sSSXqNjVWjKrRVlilb5U1jUpZL+rpIrQ9NqR65zPzc+Qa9Xak/rbGwfrpt+SamGg76Phu+atmvFsjAoT",
+	"F4MWSoMxGST9/DQuzYdmKKl2xf3LXZPDQhJW9NzvjltufBlYKcMv5QDqIlauTfBIwUwk8BaMgYCZhmLw",
+	"hsztbYla8dyImVhxaawTrcFH/NAiuawbJmuyv4Vumyq7s2bbQxba2re3KYDR22MWSVM/7Azc1U/Vlgxu",
+	"RbsimknoVTy3J2EN2rAlaM0XqLlxKVZ4DC6Zkhnd4CpfcCk05EwDaOcihkzIfv6KPeMSsrqHLKQWCaAs",
+	"iyzoFidguAj7G+3IlZAPwqBfsLLjGI1HM55laj6Pha8M1H/91wIKzHSkXCb4hzkXWTDR0doFHEg1P//u",
+	"cvBju0zBbbLaJ2hrXPOwF2H4PWgXIkr4Rl9Upha68Xgi0bWwRpa9lydj/KPA4AXaZ3xuICfvk+uI/VuG",
+	"XPpr0Ws754b8NszPUomGbLuIQQvBNcCQpHa2xzeatGMZZgiEZZRcvLOmfvg0ZDgKJiRbki/N1APkjHuH",
+	"HNfMO2qly9BK9e5K9o5HUvnocMDHU3E1fdQLbZWLB3cMtr+cw1LI5CXMXWSqPeXajJ+dtYKqW3mRXuP+",
+	"QI/GbtqwnOiZWkGv19/ik1G/IRhGdTGNdqhz0pVxqT38beTRzQqSYXt6h7/S2NIXoS0NXOtnu691nyHB",
+	"+bYvdnfbe2FpSUbo4ncCXUq9VyhRJXjtpDCQ2bfO+lZEIuUuaonW4qUPZwvIEooEY/6fZxlL+QP0cTDD",
+	"JlTXyVQyFj7Z1KP6vUw1lxoLHMIBJmdAqntYdJiRpjxXc9vbuxndPKdu+sbt79A2C8WXMLbO6B5PmFGX",
+	"TNrdd1mK3gli0iXWodjtpcDSmRe7RWE7EBd5ECCh0x3S5napem1oOxfof3Psw5809PJ7O88YrUg0b7VX",
+	"Sun13mmk1vRwFPiN+PjLi2QreAvBRM5GsylYA9NKmJO5+qncx9MN2zQlVKWlv4RJydwKmAy7DAZr3m2/",
+	"8k2RmxRc7rAEVdRdmMebFchE1y1kwq7Y6ViNsQIZNKxTlYnw2N9aw435hP6qmGZixvzjJQRAWBNspuQM",
+	"cgmRCK/dwQhukWcFKRfJPnz45e3rEkTApTWEx0zl1rJL9AUjYMa5TNhdATrhm3aqOHx5F5Gcjt1sJS/Y",
+	"+eT8u2eT82fn3/bz0gHu/UrH1ss/0yPXhUvj9s6P1Qto7WO1fXKiNnYHKXr+br2h1b6kxSx1OdimUq/y",
+	"BVZG5yqP+Y+RFAQ58da8p7dp62Iznaq17rWyT0OzcYqt71Rvd94mDNhA2nCZaIZmo7UtOJk66OgJCpGt",
+	"rOPnzxAu1AYCDjv+3vZXEr4Zk/M4plNiXcNr+49kvp+gIJV/swJT/gXFZkwScELCf/Zs8t2Jex1Zh2NW",
+	"SPTRto5YP6v7PGJ0V+HgbSGinznfzbA1r1ZwzLhG65EQzOw/YDnN1bOP9Buab/Ql41KhqkUD1EcirQNu",
+	"X2Z9xJYs/OXFzktOUKY5mqe8LgIXdP84x3hES/ypw3wJmZ4YhAnaK6gp+595CrHxqSrMZR1iUkZ7vR9t",
+	"1fvJTpiQM3T8CMc+0kKjCi3ga2kgR70ZMHRErgPq5soPG2XjpI982sPRpTHIZdn0elcETLNblOxk3FDG",
+	"cWjNa2nyCodWj0t6M6GXSW1fswmlYzxsZcetRB9xj8fGGUq7TZueUS1nsYzFBfeT9LplHr0JrF1i+Axt",
+	"Lfuq3SIcN9tpatWoQqvyBiC5qrAJzbVxUInmYN8JrR1uDPFC9r94Q8jIYLe/aZXU6zxXgQB8RzQ2crFg",
+	"YKF5tfxLSfDXwsn5GJGdY2Z1Ijs5CYJC5uK3UOaZbD27MYRctTciAbdUkSVsiXFPE3xjpggQ0X7ldjAQ",
+	"X4jhBgyLKzYFprlI3B/bGIIYLtWrfreCwc1WhUziYI3+QWFKGmm+BDJxURYuArFh+9hSJFIsUoOK/Je7",
+	"V2GDm4B1DvcYgL0MQZz2BJQvhYShgRcDTALPQSM6zMEztvWAz2tEMdZh8BN4TdqBF+m3BDFwdgjMjF6X",
+	"j881IzRuRPXtqc/OreEuWdPRBHM4tkVHDP9TWVQ6XDsw6JJpHIAj3jV/FQ9QlbzE6kG8uTW0BqZWIbIT",
+	"IBuW5feBiCfChq3B2oouXqJ7QpbYvvArDb8WIGcRjxqTWd6zaNhx6MXzBaBLVppOg2v7IrU8S58t9qOL",
+	"baUHwgfkGI+N7iEz7sHgJwrQ5omq5cHVS91qfOYArp0YFvvMjkKoQdfBwq7vzvI/nptN+fT/CCL8yE6r",
+	"HQLrr91LtZZB3ZSqQkPUgGxqrZ2Q5caV0msi/prpethJHUbfW+d0O15YXU+dwCh6ao8ry/nkAwqN/hUB",
+	"YgKagC2VstuUpg0b98pVxS5EEra6GI07dY4XhpBi+JGvViA7kLX9FrZ0sXuEkeKO748qCyBII6HKppMg",
+	"lUnt34TGYof+APRocGDDtFpC+VZ7Dv2bezggP1JgMmqV9HX4gsglfDa8gEWuf+ahDMnM4cb7WzLvreNV",
+	"ws0/RxIG+SZYlKGhCooHCk5qatbeIlOVbHYe+pTb33kLD5ChPwWQ3EWvRvr5LyHvkgDZsxwMc5B5hFWB",
+	"TLCQ6UTMp+iPTQu9cYFbRFtHFHCVKOi1ql4wQsBZH/LpB5zFp0Nq3O7bsF2+Dg/IqJi0OmaFsBJfA9z3",
+	"xwV4/GkQJmvS/ohkko/Qe7wO7z5bfk6l/qXpu/n4dfXb1Mg9VELsBj2unbeGqIZO7d8AVncpiDwaJRlU",
+	"2hHKBp9/+2L/bHBrncqULYWC/NhCM0NI9nbNY6E3vbe1rBD93JH33j6WIkkgiPSfqSwDvigwM1OFxK31",
+	"7yoaEYqFeEJwcMLuopZBuXNFZms/iXYg6y3AUzHNhE5hp5n7s3+QPAu0c5bwN2tNhke3UUU3zrZXqHsr",
+	"p29fW//22BfoNnGNNbnZEfzeNxzjY97bcZpaFCFSJpAJrMeNlQf4EHjIwLgXcnHtLok+pd+huHjzRbUR",
+	"R9cv6u4Nw0XGpLABje8dCAsgnvGIlThd3Vzh+tHpjnhVzAXbv9rFI9BZponwLLv12kfLCXMKDpC1wyOv",
+	"1qiy+LdCW9XY28Wdu7ZWH+GIDIt2NQQtWAsUGU3kuPQ/DTS88AqFgfe6oEe6yj53FF25N3QkP+njN/Iw",
+	"dyp+sfXcxXj6aBW6Fm8MW3NhtMsHJFjAEIGt6CAs5qPLT5MfqjE17RAqPvY4Rqv67AX7Dy4Lnm8umA9B",
+	"Dqus1mIhIXkZC+6qJReSoo4PPBMJs89zU+Sls45UYPk3mtlVZhryB8jHJZ9A0Mzvkh1dLBagDSTDKzo0",
+	"wNIteo/CjZKYZNtVtXvnXtusN3IRV8jmOMMZJpXsT6fAcuDJyQHePI4RXfrWxV/u0Lh2ZOilTgKdGNGM",
+	"QufoXYgSJG7uRcNgPc/LPcBKfwjTAVxlGab3SnQXfm2wTbjW79zwuxTqT/45xO1GMCGrXC1yvvxGU9HE",
+	"AOofx8XSX8F7drcIV1GuIveqFqY7ntZDtFpSldPVqAk34nw0H0+TWBNZza+24o3dDcvaHzFdOSjOnXGd",
+	"QkxtYxqGIEQp8YMsNWQPoJmrNteepmLsi86aKOfeoOb3a/nKDiXozA2Jtz9aXU3q458DIjhlyDQwi76O",
+	"CJoJgQ2xEqu999lIVHGMcjotTwjQ+m0SuL9dFZzHFpSGZ+/tKo2ZkGWnZjx7LcM+D/7w1sfmB2TFl5ur",
+	"gdmg5ea2M6MwPKlRu7AH6Mnql4Iue2eN0p8/i9IZLxxwJVQxulp2o08upSaRNdmt1wN1wg9aUtHQGx1X",
+	"Spj5UCShdHmViUbb1Z/9eOg5amusMj6L3MotF7kuMyZYvXSn/A3gdZA2IsvqvEUl6ZpS9xju4Zr+P4d5",
+	"oSMAg0LqIsQVRcxVWilpP7FGiCZRK+LdRKClstKG7qQtBXfhK0XtyXIDpmDUfx3G4RTLDSlEiNppOi5E",
+	"ey16nczcvB2F66Y3RJT2ze9SWKxk0mEXbw/Tzto5A8tI/uUQnj2dirnx9EV4Wiq+QUdbaM9NmCysj9qr",
+	"0WQOVFKRvXs+YUshWcZpuL1qor3nsotz5Z2SlK/Yyvj1v0fwHcF0zHYmUMdHcT0k9VgPfu4IT1JCpDP2",
+	"aD2YgCmt73Uf3+fKPvd5PKwmn8v3wbBGnaLDcfVY7zMW2dhtJbtYZctKNinIC/Yq5waYFv8CPUbW0efs",
+	"GmZIOsp+uHg+GRbkIBNORyiganqN7D6vAp0xqObMgRPsD637A7kOT7qvg9w6+V7HO86T1v1Jw3BEBCtc",
+	"8qAKyMQQqiArH29FmOSng6ilCRSoofsZpyKTXqGXTrzmVh1o7Ssx0NtJjDQ3RjaDm25aoljeQwjt1rX9",
+	"Dsex7HxjH6CKm/b4w+95HKiotQNyR7gcrtuIFMWo3JkByEhnL50YSDpyD9xkGtg7Kz7S2BXUbKMKb9Xs",
+	"vBhEUtVxYADMTaPSRZVV6m8PkvXqFvHapjrrMW165XRnJGaLOy/d0d8ulupyFdrx7S6UYnn6tu3ZsEpb",
+	"88i/p6GCOSs6HkaPhJJBGH2bDCvF1Re6Y8TaHFo3gjfaAChvXaoDycRilnpAkX3qkp1NJhOyWDnS2tr3",
+	"9mGJrkOEy2/GFuJdxEYELA9bu5ImCWs8AdoqLQyPc83WkGWXjK+t/tJklivH12rYFEAy1KxUXOJKhkr6",
+	"WHhAQ8v+NpKUrWPcsfbYIP9QlAv6QBIqp3tJcX6jEb/XrxJya0HfRzFzwaNqVRYp5bJ62+pyNCMU44sc",
+	"IuHkQcZ5GhS5qyxjL1iZit95sS+UQlS+QsNeAs+zTc+7e6dRswyXCH+slbu4ysR5i8q3OzQik9DXKtqL",
+	"NgYEV19otuYS81LWUZOOT7MjVnhMh2U3t7jb4OoiodX8FBfPQU4A7nsc/aBctMNuTqqQoGTBhdSm9NEJ",
+	"KalXwO/1JXu+h0Ij5wIH0jErfaCHVVucUPx20M3wPhYIjqjqqNPm59ZJl6gDBEa7CBiOwooYKUK9q7Ve",
+	"2Awqbm++5yWYtb1VSLJSVeR6XK9m00LOqiRKk5XixYudS/J1OB2XFcd1BwdVcMB/QDpIIiMYtC3HIHr0",
+	"0BEH03SxYL8VdUaDx2F+bEKmwyQvV0MiG4/B0n1Z1blhIYnVzPewMjGTw7QqBOsUwVxkQi5uhfMneibr",
+	"RBaxk1OlwwTVpaNuB0qHz+FM7T8SevuQRj/x2HnV+iuEsmAzLmvoiXabrrBPDzy56uDhthuTcU3eABrb",
+	"/RP6MUfDVcx7yo846KMTh+ji0rhLbhtLmawkpeb9egH30hk9I4NMk9TzE/fFkfcDl5G5QS/vIB8oc9Zb",
+	"4w22yuqNnsEsVrwWpp5QPLjhl4/HDdE9DslF/cZ6XTxlg7JgrUi80i5CsdbBydPmWHO4BOQ2UYxn2QU7",
+	"/97jzDALHjyZSY1htlO2/HNHheZ1wsa7WB/2h9RUpCSlg9irrRvlygcAtKKT3gNYHhxQDg8C1oGyp334",
+	"euPzOCqNTTeavmLmjbaacqtwMFGKX81+bk14JOU12toPuygRoB2Sj/nWmvrU2mHPDL8H+Rhd9WZKSofg",
+	"7PyqFgv5TMhn3DzzaLKLioiETXO11h4opdgifOVXFCNbjSZAGrDui31ZYd8045IhG0u4whfyXA3A69WI",
+	"T0LQWR9f6y6ksg85SEARsQRxX64jiju2j56tLpwzcR2gfI+8fj0W/DCC5WvRrAP9Q3vct4ZPM7gIDh0N",
+	"Pa3Cu9Suw7c/bdBd2GWMHJMSXblNmQWHVIra3+6oFG2VBm2vhVoCoi582YMvOtItCOC00JsAQxs5CmH3",
+	"pG2OkkMfiblFjOcf1ZqpLCEvYUD/mgbLIL27dGuCC/UBeBJOaR9Ain8+mRxaUFOs7tSA4GJwXsEdsitb",
+	"VT4TM4p1UcjfQYjLxrstUnWx8/UHjkUbboaTd83s+hjT69TRc3LxfDJmZywdDaKxq7J0MTz6B1hxkYdr",
+	"qQYxy7ctiKV6gAotI5X7g8PQwKLIIkZETzejhWHB8QYnGISqhcOHOwP98yzWT+5QI7kLwRaDnFdxq92d",
+	"MWIWs3tHCT+nGVatdqqFii1ujKwnwJ13Hi7s3fRigdlApztrh0I9uwLCLHKY2TOm+zHAHye47GVn53sc",
+	"rmVQk6hQXDQ0Ct8GszmIgyi18yKDfhYsPlgX9mER47AfEZfYcX3j3dSr1fUDjwlTMJQzy5SGSDYSaVqN",
+	"YmXRfKx7xybSvrEwHc0oHS7Gx+mUumcDcomxYle0AQcJ2i8a+mD4Rv7dbmJjv3Sx5Q6X1PMIRMSDgRq5",
+	"Zl9eMEuVBspojDvAqt6TjfTXmBcaIt9GwWFzlU8RtTvgi31TrTsEQpSDSBRanBk00FOPJR66ENHS40GS",
+	"g/7MTrnxHcG94BTU581TE+OCxOTnpzLK1JSgzuhTB/YtBm9rty5uXG+92jm4EcUmEqa5IVxi74ilfdrL",
+	"0VbEwEt9uzR8HVVYw+6iSAq6eQv3uvV2GmRYAddZf+9AaA4ZGavB99diGJ34DaVIkejbOg/26YOPd3lt",
+	"tvSLpPrigbXDYEqo866POyupTpbfL3LeTY7DhQn6XR9TVQP0CTN2/9/A7/aWrY9cmP2pcJyCqaptGgZC",
+	"ZRmQWPk9qjSQS7R6Sn6HFfZTr21D9HBHurEMdB+GZYsrez82rGCc5mguTZc7Ei0RqQzIQCsGuxR67Fqt",
+	"jQlagfcw8nRxXzeJXj8i3D0BuqDQnIMtt1SutSmupuoBenWjosfnjqKhOcKz7y8mkz6E4/QSAhMGryx8",
+	"4KMwqQjcXR+rpmj6kk3woJ1vdTfZBVjgYcDdNd/oXqTp0009DlCnkHI+pt3rCD1rxLzGdjGIhp6p5ZJr",
+	"NnVQGruXgcYgoWEt+CpWNtNnVvHOKTeG8HV26EzJdu+UeN87CIEEXmCMZ+dwwnwXmCnGbQc+S7EziTVf",
+	"5rlasttCoodiRZGCSucXk8mYnT2nv31PbLW1xgAohvt2rfkOxaz6S5DNTbdKL8riuqB0DMQLxdziIFxI",
+	"pzxUtvd+zgzIQLI25Q/gqpJLZGXtlA1yZKebOkzHLUwlIv5EkgiXRBM1mjZ3bPwsmmpkXFdkDTXV1CYx",
+	"pXvHp1mId1E/BHvvBVFT+aZHgMe+kZ7tHMq1CjqKSdPKr+kzX8oTDq41b68o9XGStMqCdNd9eqeScPQg",
+	"aHl7sLowJVCXSbW+tMoEnbocNEhEH7Zz/nWKDheE7uPnPZIb+uTjEvF+UDR8blzkn3vmC0GNEPZOvbQ8",
+	"2C6P9Rcd4hDcHE7a3A7FbxUwpyoL378dENJbMLV0cbXriKB2W344W5rQZa+kKF2ajADcOpgIHrGsKyhO",
+	"7+3NYFd1T7Fp9eoua/ddjX4UGFF6RLHSkn7zjZvwB0D9vUW/o7i4xEwcAuyIhToeqykBDjIYEOZZ1lFd",
+	"QPRKJbcSS7kOsyzGgsK5X53ey0BXz94ecqOFPH19jJMMLcsthEB8w/K9RmVJjwu4wTjYVF/18YTbKUU6",
+	"QNpT6/szjJ27VBp4zc6EsV0bRDiJL46BOhYK9Hv5xhUO7Fw2epz4+Hqw8szD06fOmyUJ0h5LEK8VlEFb",
+	"58Zo3/JcRguSvCmzs32vLzuzv+CitqqsRUPscYxkxPtPHV3VdpRoNmnffA9HXGo3eTeRspIxTn5ZE40I",
+	"JlYPRKu+wvEcSkfl7+tHoiySnT19htAEDbvPSw4YbxGlhJGYqSXF7Sp4QoO49yBqoCjJCpWhN5tk7wZf",
+	"ETlQs8OQISvBi6KXlLiERes7IUJ4FQ4FuY6seszOJmU04YxCXF+1EHPfSsaAYqxKvqxWcTqn3hqjpFjY",
+	"HlWRy8DOv0aMoHIdgg0wbso2lpQ51MrREbFpkSeA5jC69Mmw9trhO2aPUkyayU55Oth+a0rn/vBcek8E",
+	"hvteuvpk3zeWojp2OHaJKb7Iq0eAz9LtqHB55wdqEvksHWSrRSC99j0xCKqnySBOCyou1nzjhZKCR48h",
+	"LTSMdypWEFmxdiyV9nSKi8iJsK/66BiUIlcDDFgwJeFVOJTyXrLUG981fi9fGN0ugm4Df2O8Xd4SKkvc",
+	"XWSmrQPiFcBUl+fjAuUEnNDUFru+/c2FCwu8+dFXEbXgV65ZRatDea6W7J2SCd9cUoyYNzqsXrAffGwY",
+	"AYfPSwTi97FAcKQRd/9IcKAE8mx3Usu5KDjNyMrU6SHaoIChrLVt59b/IPLpeDFYWfS11ei2hB5Het0+",
+	"YoPancVht2B835FtW2HfzjaD255gaHpn8L7dxqPdsyQyv4/czNIQYmTY1eVe4zRTF/huwC1mTAb2PQEo",
+	"o2rYsVwm74mIxHGOu0qd9xE7dqhvHiEJRIVhPw4JNttmRvWI/3W49InqWIlI14yhJka5qLsh632xq5E4",
+	"UvxYlUK9NZsMT8nAE1Xvizxs8Wutj+nLseEGVcBeg43XJj/GLFy4cedk3vqhl0w+xPBRNW/ZajdZjTTC",
+	"4zOMslrN7mOWHf2QJYrxXBXYIZmonsPVWNZ662Xi4dMFBE/zkt2CTJwpmVubwIMj1qnIfJtqey/NeZEZ",
+	"TQBHIVkmtBlgahZBI5PeGVkOhOHUzF3MYxN/hQZZdrEfPJbuYrLURSR3dDtLhrRL3plXqdmTjoeGUo2E",
+	"bq33Ydz5sZwqYAaEjV3JTAhXxkOkvlgIV6NlxCFq/gAXlEpDogZqMVNWwFGu3LgcyQBkm+EZdDOarLlf",
+	"LVdy5TC5tH5rK75TWBSRdleFLNOyvVbrF/d8KNmIxbKDqtH7Yup2FjZ+dM/uoJcmnVEfql/i8iySqqjJ",
+	"UbVGYb0KYMKhy2Gdx+XtTK1i/Ok836U0sdMZZBowSzkuk5W8bDe7LvmV8Vnnw1VhnmGCKZUZ3IhW9opq",
+	"R9g2VlwMKQqhwq7QifLLHGDKtAfXjaRB+6mbtEHjOkyIglmmFtd05XOHsmtuhW3LMK27qV0McU4wcSot",
+	"w9DuAXVlFGfFJapkclfklWTBi2m1WZ3npX+iao+8DPUwFeEYUqOLaUn1NIDEd1jeq1QQn8P1SL+Ek+qN",
+	"mxGpM7VRK2y/dE9EVnPl4AhuYYYAN8ajLELS04iwabtEak5AUuW5u8gmIvDoluboXIt7sVpB0pWr3jqV",
+	"zvqyP69iWpI469Nm7qABk7jKssj0yMBQsla2PkwA4tmzMmG9O9xLYVqHhA9nhooMPsZKZZ22qofmQCa+",
+	"FP9cJuwuLXLtKNu2lYvbid5SHN85vcqEiYxRZUldOtF25khHqiSaJUJGEKKR/NH29BxV//m37A1M84Ln",
+	"m938sk5vVQvsdqFKZLq8ZiN16aWqWr26oikXwh2tqPI7BG3+RS3pCnAa7CsRyh1daV9DXkbxhsCLhhuQ",
+	"A0hyasQNeJe5EGqJPK2+Ht26j5VF2mJjbt/VWPLhUkjYLkHHWmb0vJibd250hIfnoryIHhFPdGv1Nnb/",
+	"Pcxm3kL6kV205JsplB2dPz0iz3kA9lZ6YYQlsU/WIYJLvmEa4GQ/alj6cHAJxUKG2lH27xJtRXLP+Lnn",
+	"LipfERxhdcP041cLkkUE2dUiZA6Ipj1Moh6L3Dc4PJODYyV7RJl31v9uPMG+jVb2ENu4jrrzacYQ7Dfa",
+	"30E22qYJzRxE9PE734Sxwt09jwYu7BfB0EYhsxWz0nZupWS3GtAlo1/vi54H27m3biDB4eeqCNZjdDQR",
+	"5aF2Ey8LvRljWASb6eGVgeA5x4vkvSxMFT5io3hsqRSHRQk9ZlMoG1LbT2DXK3uzYUOa3l2ntrq14zr4",
+	"AYTW9hcZKdAoSaOINUjN7WW39NEOimxiB681ddBaApcBAqFZqsRsgOP8Wpp8M6xBQ79+z44byI+nw1B5",
+	"3CQpWjz7o3tqqdYAA91MZRnwRYFSzEu6teawB6Sa6hTSu7NSscFGjLz4YRVJEmn55MKWnpGeED+CsGOe",
+	"+oLmN/C4HmdRxtj6ZIjd7W3iXRLSOuBuyfz3gpLjwDBtsyMSIXMAwLKjBmH0Zo7/un+eyX42eog9R3xn",
+	"pWm/xq30C8Hwmk+dH1SNVW+k1nviHd3z10Im1AO6z2jcTXTwLPp5yo463cOLaKTVIPyS1halzhhd7l1M",
+	"CkkcAhnkils9Eo/0jyCODXuSnQymVn9E3xI7FX86ZgstbEJ9zfuUjnb4jrX3jKtlLtcptk9PtHf2sIxa",
+	"z57NjvtkCD9OlBJnjNSFz87On02ehwsv6n2Lh1XxRQzpel/gYOmf9ISQJTchAaWmuSI4ZiFrjf34bAYr",
+	"g3/0su6wVckx5T0UsHMNgZ1uaYfvylQUza/Z3deRnfn13Bbzz5hynavwDs+UNDmfmTrRgm/PT/gPo5mQ",
+	"BvI5n8EJu5F2HEajOH9484o9f/78Bysjv9y9umTYlxjtFHzgH/IfI5KSs2fnL+4mP1w8n/xj1MDYI0VE",
+	"zRFYsn+7ufrpCv9d//sJIyz9nIusoEQMl/jZH158+x1zNLcn/5D4GJlLU8jUmp3ylWDTwjBHh4xzsV9d",
+	"FKANtinW2FTKwU5Aa6Ekmyl1L+DkH1X/u4vRf8Bymqtacv1idHYyOZn4/AhfidHF6PnJ5OQ5RopMihJq",
+	"R3BamhKoX4J5qKsk0YxXWv8eVqae3nbsVL57BHVJ5GwuyAu1KovbV1lbzb7sVaX6rJyBNi8dhNPutSvk",
+	"46tVJmb4e6f/dEQ1dK3urAKqfeFzU5hNXgD+g14p6TjVzicvglO2lxryTCMWIfbR8lWnno8bTXBuLZS/",
+	"j6rF/WT/ubngp7+L5DN9OgNSNM2l+gBL9QCN1do1bvqVRx45dhjmS6B2+n8Pv6565PQmGX3+hHJGEbbm",
+	"rIjz6cgy0PrIvmJAr/kignDqu4zst9bBg/sBeIJJIG6YkjO43MJECV0yO7i26GWQpS2LPBkkiXe5ONrC",
+	"Ec/86e+ePf6zXctsymdoPCwIF9kc/xshhU5f0W/SHdVaaGFH/WsBeUnqfVEmepqiM64JYROWG3DHwy+e",
+	"KWyPEHzPi8mAFyF3fexN4fzBp9b2PZ88D8Tk+Ozee/JlaUkKPHH1n28VncvmkWx/6vPB2+9aCgxXQp73",
+	"ffT5U4fclBZTUGhu7U8HywwCc7tkZlcIp9cG3bm9ccaDK7ryM/sT7JanrQlqtte+suIbAiVbLWaNNaSV",
+	"IlxCVRVGeOJEeT5URGEqYvACZtQCOW9O2I0p8/MusrWtB/8Khvy3Y9xa13xTdifsdWVNHvPTIycAARfr",
+	"cD2uKSFeKXGiO1QUgYip7ORnDwhoiVPLWpObkqtF4uWWe2v0klknCt0BmbAZ1+B5apfcGDoooVP8a1+t",
+	"fxZR1jsE/q1YInvkzgffz+cazGhLKTzm5rtWZiEBoA0gZCoGESQ6ZHxmtM/PHC4clSxU8jEHz74XNo4/",
+	"CpMmOV+/LPSGGmz0skpSKP2UDK0jqUghcLlxTVQf2XQOUVa9w/AMuXWzHEzlO7XCvZRrstNDOomUSiQX",
+	"4sHBG9DbchjXlqISD9Bcm8fXV81v7Gtkv+MJHMdQnLu4oVMvrc+6oOlWv/8lp1686Nhi+hy3xS73mBn4",
+	"zYw9h6dVKYgypJtlaiVImtTuCVa1eo8+4Rt3E/kukZS9EwFD22q9d1U8t4fB8euhBuofSVW9UUVtfYI3",
+	"Vo1Hpqa3kOMFtKljdX2J+qGyh3JWiR0GcE5/N+oe5Ofo9fZXMH+1D/rw7hEXrfGdyC3vER2oYbQLQmlA",
+	"HrrDVwhft4ddeIdh0coobCztadWjcb+3Vn5zK0aF773SuG5H1J2er2ZPxXlHjdsea2/Ca+w7y4Zl2D76",
+	"hpqW7pBeqzhP67mlgD80FTIMGd4lsbXgpI861ryfVzSKZ9dCr5QWX8AReixxLyv0gzfYXd1ScD28MSU4",
+	"bqeJveej6ETbayjo2vzoivGPponwA9hWILCpV1nm2RaPYoO1nPtqugNDbvN31Kn003E0QzmwffXC37Dz",
+	"9DEMKhQy65nr098TvumMXl/nalVyT/S1za2lhEAm4inMS2Iqxx995MB2CEAvavh5NL9W3KSV9ZWU0YBj",
+	"uYp1eYtJcmOhjyKS5ReeqlR2XlR4oL7GRfWxjl0cl5RbG4pHoLa2F9h/Xv3n1c3bq5c3b2/u/jv7tw9v",
+	"XrHvfvj2+b8/urwH7R1rSNRX6GnpQ592wMHtbSulgDoEl72+CzmuP1XfZuCVz/LS7Y3QjpZozfVxpLfE",
+	"RYX35rU0kL91QJ9jLG/tA1845ogf7fblwG3D2pf5LxteeyawRliYI27NzjStPT04lZd8dj/qbbizKZ/d",
+	"P/b5jnmalQD937aXeyWvtwXgVCNpzyMnaH/kMtFIWzRmDtnjA9VZZm2febVIQjJOK3jCrhUWXxjGF1xI",
+	"lihn1Ft1lcE8YNzX6YuOZiOUX3hqiuRjY22OoioEKnH/1yV0xX3eHfUovoPY+XMBTi0WEhImHiF24FBJ",
+	"tYVYwqmEtX7mYeUxi7XkszuaNNYY8/azGW581S6S/Ujk6Th8yezqNNerXv0XTBfcYbqAarX9w2MP29RI",
+	"IEomjduOQFiZkCw/+y8dE3VTfuSro25C0klKorzU40f06FHZfgHZw1ehRIcfeBk21m7v2GvrPgwFXutr",
+	"/2cOvNY2JrzG1gpQ83k0AEicQzzLqAhnXkM6uCwHxS8SJaEfvMG+8RW98P18fq1A78q9X7f7UWHajMqB",
+	"0MOqobMv8U+ESq9qtbFni7+dmSpMLCfv6iEiua1gaKXdnY8+wFTeaC6WkQU6U8RuF/q2UUO+fMwM2Cvi",
+	"1Hw9n5fg6XD9oheGr69BYsfdTaU6708u8IDspXvfY1gaYw/mZdWJm6XAfVjzC6iQzqiYW/j/l8D5Qndm",
+	"BgYf+Z3+cEMmyPDXeyxoMxLtX3oo9jDsqpJ7Z3fKWvaOYsORLiYiQUgVFjK5cgDI5pdUz42Zdl8PwmZc",
+	"bl8719gZ+S1O4FjYuvon9j3RtAjJFzi3vsBoFWEGozZ9JQm80EwbkWWMSswv3I16DytqK7cQDy7iNC55",
+	"w+wGCvkgDLjSL0d4ENqaD8QGsJfuP8Zu1tqsH5KPaC7NF9hWXbL2PuItikbdcY3m5je+cHiHqI4jlwix",
+	"a5mKS65GuHqcDVWSSLOjriM+0Au65Szanuit3kUBrhdr52upI+xfzmvtYc8CzSOOacnSQgX2FZvWFURu",
+	"6INW2KRIUqOIR0kEt0BbGJbpdLSwT9gaXYZqXB5btgZtCG22rULfCo3BqMEK9Ekh7+wM7Ey64qsS1o8e",
+	"ILN/rYqjgtfhO57fY57OPnbJNML6rYOrxxQcm2NxgDvMeCFCVY5ZrBwdn1qCNOHSJ7d9R7nK/Ov3x8/m",
+	"949hk7TWXdUbKsWsEFljXUNmXnsK/PKiu6PsI6SkiXDS2ivjRki1V2TijZBJ2ePpODvhX/+1ajDK6UWu",
+	"ummpYyj4W7YXWiiVWAnXpXqku/BwmeAPXGR8KjJh6uB8h/w/RSKGjtToG5UvwNylIPIrQrj3uxc9n0q/",
+	"izFAqRfQhIGTY4enjHmMWF4P0P/fsIUAZj+1Z3EqKa58O+MN9ezXacm1Ro147EpvHwr7ytbqHuNgbH3m",
+	"6WGArFZ55uZeRfcj9ezYzQHybzTb+AqKy5abKnTEH6LQMXUA+9Xhg5+UW3RgbPvK0U8cvk3Ev9zaIlO2",
+	"8A9uzcvcAQLANyxWlNjmDH8TSbAvHYQg31g3l2IMkGU+BV6PfI4DWI2yff/oeJtA7//C90f54WsloSsy",
+	"nIgjba+O+kXWcvzgejj/gY1gRxQexi7jChynGo5ePdMPURelHACFU+m0qDlSkbw4+34yRrtsnSrXysbZ",
+	"xSaFZRAK3jwlPSLDNLaDg8I48K8e/w0Kty9J3rH+mAuzNhje7FP6/7JvawnY/5frBx1ceU1Y3h6m0gD8",
+	"8YAIggZOVLbbIYOzyQRpBcqwwSTUczJi1/1aiJX1shqvjrRy7OzkGOppF5mKMB1UC71XZJ6pONHC80mf",
+	"9OM7IYuyD6jr7lqxdiLhJzbiZZrYiWO5SHzyzfZo3P68eLFrd46uITuqyemM4KkwMGa4rOjN2MkdzWGh",
+	"89sCfbStQtyQ0j73lQdEnxY6vb6qBms67aMuNCRynxgRc7LgrcrFfF/kuO9lQ27J1xvXPmjjmc/Onp0/",
+	"35FMP1LosXpNuZtnL8ZPJO5oVzxWg+RF9PHso4g3WJIp+vxNJu7BlxFTiiYvMvAlKESGTZe4FTXyYPQJ",
+	"e6nUfQWidRR+OTBt+CYGAztE5L5yTt4OnSbxlZ3QsIVAOfee1AVoYj1h6oJo0eE2aQHdZi3CgrasxrTf",
+	"G4DkmEA7+/5G5CK6sE+DNy2EmP2reIAOefnjL5Y/Rx6z2XF+bsVCvi9Mr1NzS1hnhyqr+RS3YJ69Qi7F",
+	"I7sSFQg1lsB1/UOOBISml3/hUEQYg37rgeeXDUpLUYIEHbnlV9+pljDqpjS2qKjCEOwmlUugIIOEGMsq",
+	"+10Ar2VyHFC0rvVWjqD1ffvlo4H1/QeeXmRZl62cooEt1+3pDx3ZcnOIVW5xbZhRxSyFxKe5H40SLKYX",
+	"369A3tbY9I6R76thS3ZJ3dnxAS1XiDBwfIuPTrlG/3CaCO27hIeD8HdprtaaaXiAnGc0HM34OuRQXNPL",
+	"yhNwFOhe4xv7VwDnai1xGpfYw1OzJU/AO+1L9J3WzjSXx1v+eQ467YhCuFw5On6uKSO7KRsHI/eyA/dr",
+	"tQSCMAjN1rkwBiSz96lBDD71wWaFTCBnjhmaTSjAwSUTScV8hST+OVvyewhRUtkRVwfxq6G8jrcnu0p8",
+	"6xI4GixsnFrGltJGHv0xRC1eAPzn2r7DPKtQWt5hVE6YhzI5hjZpFPqwcwFZotkUZmoJumSbFMal7oVh",
+	"My7ZFBCDNEZid48Uw98tu1cTTte/PmAY8gfwu7VnPcQ45LTXRoFHvsi1yhly9ms3kGDhy2ZFhl9/SpMj",
+	"hX6usV/8U8Ge2m1KjquRTsvm1sGr4ke1rnVNrpdg1UFXboOtLIZZC1O1ZkaxJSBZIZLnWRlxLKnzSNS6",
+	"1jq8H6LnD5D5Obp5TesVpdk1oC+ZVBLYOhWudSmRG+dVgxNnB+jHqkQ4TKeGpBbbNEaNS1K3FcCDxBZF",
+	"1cooZl6WlCi7ZNj50ZEcVGtCT1PUYJ6rEGbzR5Ul+8ENSnTO0RjQsiSGeS7RXilkx9YtvtVOF33XW+rc",
+	"8jWB/b6nOtlQT8CECNctG8NnablcR+hpUn3g6RVfoEdhjSS7RQ5IJ4F6UiZjJubujwwRD0eV6jpoOexf",
+	"GV//ZBUrzzLSu43bE/GWgCjbLGNrEIvUaiHqodEfrXyLb6thlh8hxfvS9UCiOThSMSG9xmRayFnVwOuQ",
+	"3G9vMEHk8sWC6aN+ob9J8fzPaVI05WsnaPzIR2+Vw4OAdTRQ+jP9/OiOqPtOnAcIMfKuqmhtfbEFmBLg",
+	"ofIEch+7fxJua8dan/4ui+UU8s+7Fr1WWXs0CqaqsLbVwRQrb7TmC2Lag9++9pKGy6dpKXsqrR4QuF4b",
+	"d7riC9i1e4hV6YfCTM0y25ElC+0PlY577u8cc28V+XcQi3kLsyIXZvPsZ5WJ2ebYqbk/6H7nMOX6sVnj",
+	"sC1Ro9DVuUhYVGXaZO7kMq5DhW12cAfGmj79iUPCp9o1OX1EV+EWZHJ4eA/lmU5lJdE3CSxXyoCcbZ79",
+	"DYbREi+F9H///kubMTIcYKMIBwWpMKuh2foorYjqO77mwnRiT4xafeRiP76a5Gsfl5ZCOEIGt81vqes1",
+	"3EZlSVnXRsDHuqXlKO3K0lHishijP1aio60YWN/tsgGeTCFLqkyeSSEQWLfb9kblh1FZ/Om2zh+CtdUt",
+	"kHQ2G6Bg5JzNVJYBXxSOrNRVarXa6NAL9dgOfM5zx7K8YTpVa2tWsJ8U7jLG8YiFBJljguHmj250T4BV",
+	"IQBt/q6GbD7//isim/0yxTu56S/VW6HasSMhhhpzfVKIoTXAve5iCPkIcL+LV+9pg/mfjsTbpTyquNNu",
+	"fsJvaMgf/HYVeTa6GJ1aD/3/BAAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -137,6 +137,254 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The person's hours, leave, other calendars, and who sees what. */
+        get: operations["getHours"];
+        put: operations["setHours"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hours/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["hoursFile"];
+        put?: never;
+        post: operations["takeHoursFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hours/days/{day}": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version the write is based on. */
+                "If-Match": components["parameters"]["IfMatch"];
+            };
+            path: {
+                /** @description As it is typed. */
+                day: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setOtherDay"];
+        post?: never;
+        delete: operations["dropOtherDay"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["enterLeave"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leave/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getLeave"];
+        put?: never;
+        post?: never;
+        delete: operations["takeLeaveBack"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leave/{id}/settle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Hands over, declines and calls off meetings in a leave. Doing it again does what is left. */
+        post: operations["settleLeave"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Adds a calendar kept elsewhere, by its address or as a file. */
+        post: operations["addCalendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendars/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeCalendar"];
+        options?: never;
+        head?: never;
+        patch: operations["changeCalendar"];
+        trace?: never;
+    };
+    "/api/calendars/{id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Reads it at once; what came of it is on the page of hours. */
+        post: operations["readCalendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sharing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setSharing"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Makes the secret address of the person's busy times, or has it give titles or not. */
+        put: operations["giveBusyTimes"];
+        post?: never;
+        delete: operations["withdrawBusyTimes"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rooms/{id}/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** @description The secret address of a room's busy times, for its keepers. */
+        get: operations["getRoomFeed"];
+        put: operations["giveRoomTimes"];
+        post?: never;
+        delete: operations["withdrawRoomTimes"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/watched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The time of colleagues and rooms that the person watches, as far as they show it. Nobody is invited by it. */
+        get: operations["getWatched"];
+        put: operations["setWatched"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outside/busy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keeps with somebody outside where they publish when they are busy. */
+        put: operations["keepTheirAddress"];
+        post?: never;
+        delete: operations["forgetTheirAddress"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/directory": {
         parameters: {
             query?: never;
@@ -981,6 +1229,22 @@ export interface components {
             working: components["schemas"]["Span"][];
             leave: components["schemas"]["Span"][];
             meetings: components["schemas"]["WeekMeeting"][];
+            /** @description Of the person's other calendars. */
+            entries: components["schemas"]["WeekEntry"][];
+            holidays: components["schemas"]["Holiday"][];
+        };
+        WeekEntry: {
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            /** @enum {string} */
+            kind: "busy" | "maybe" | "free";
+            title: string;
+            wholeDay: boolean;
+            /** @description What the calendar is called. */
+            calendar: string;
+            counts: boolean;
         };
         WeekMeeting: {
             /** Format: uuid */
@@ -1033,8 +1297,21 @@ export interface components {
             you: boolean;
             zone?: string;
             timeKnown: boolean;
+            /** @description A colleague who does not show their time to the person. */
+            hidden?: boolean;
+            published?: components["schemas"]["PublishedTimes"];
             busy: components["schemas"]["BusyTime"][];
             off: components["schemas"]["Span"][];
+        };
+        /** @description Somebody outside publishes when they are busy. */
+        PublishedTimes: {
+            /**
+             * Format: date-time
+             * @description How old it is.
+             */
+            readAt: string;
+            /** @description It could not be read since. */
+            failing: boolean;
         };
         BusyTime: {
             /** Format: date-time */
@@ -1088,6 +1365,206 @@ export interface components {
             hard: boolean;
             /** @description What it is, beside the name: is busy then. */
             short: string;
+        };
+        /** @description A stretch of a day by the clock: 9:00 to 12:30; the end can be 24:00. */
+        ClockSpan: {
+            start: string;
+            end: string;
+        };
+        DayHours: components["schemas"]["ClockSpan"][];
+        /** @enum {string} */
+        SharingLevel: "nothing" | "busy" | "titles";
+        SetHours: {
+            zone: string;
+            /** @description From Monday; each as it is typed: 9 – 12:30, 13:30 – 18. */
+            week: string[];
+        };
+        SetOtherDay: {
+            /** @description As they are typed. */
+            hours: string;
+            word: string;
+        };
+        CalendarFile: {
+            /** @description The file in base64. */
+            b64: string;
+        };
+        EnterLeave: {
+            /** @description As it is typed. */
+            first: string;
+            /** @description Empty for one day. */
+            last: string;
+            word: string;
+        };
+        Leave: {
+            /** Format: uuid */
+            id: string;
+            first: string;
+            last: string;
+            word: string;
+            workingDays: number;
+            /** @description How many lie in it. */
+            meetings: number;
+        };
+        LeaveMeetings: {
+            /** Format: uuid */
+            id: string;
+            first: string;
+            last: string;
+            word: string;
+            items: components["schemas"]["LeaveMeeting"][];
+        };
+        LeaveMeeting: {
+            /** Format: uuid */
+            meetingId: string;
+            title: string;
+            organiser: string;
+            /** @description The person organises it. */
+            mine: boolean;
+            repeats: boolean;
+            /** @description No date of it lies outside the leave. */
+            whole: boolean;
+            dates: components["schemas"]["Span"][];
+        };
+        SettleLeave: {
+            word: string;
+            items: components["schemas"]["SettleItem"][];
+        };
+        AddCalendar: {
+            address?: string;
+            /** @description A file in base64. */
+            b64?: string;
+            name?: string;
+            counts: boolean;
+        };
+        ChangeCalendar: {
+            address?: string;
+            name?: string;
+            counts?: boolean;
+            /** @description It came back empty, and that is right. */
+            empty?: boolean;
+        };
+        OtherCalendar: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description Where it is kept; its address is secret. */
+            host: string;
+            file: boolean;
+            counts: boolean;
+            entries: number;
+            /** @description Entries that could not be read. */
+            unread: number;
+            /** Format: date-time */
+            addedAt: string;
+            /**
+             * Format: date-time
+             * @description When it was last read well.
+             */
+            readAt?: string;
+            /** Format: date-time */
+            failingSince?: string;
+            /** @description Why it cannot be read, and what to do. */
+            problem?: string;
+            /** @description It came back empty; what was known is kept. */
+            empty: boolean;
+        };
+        SetSharing: {
+            everybody: components["schemas"]["SharingLevel"];
+            with: components["schemas"]["ShareWith"][];
+        };
+        Sharing: {
+            /** Format: uuid */
+            personId: string;
+            name: string;
+            level: components["schemas"]["SharingLevel"];
+        };
+        GiveBusyTimes: {
+            titles: boolean;
+        };
+        FeedAddress: {
+            /** @description Missing where there is none. */
+            url?: string;
+        };
+        HoursPage: {
+            version: number;
+            zone: string;
+            today: string;
+            week: components["schemas"]["DayHours"][];
+            other: components["schemas"]["OtherDay"][];
+            leave: components["schemas"]["Leave"][];
+            holidays: components["schemas"]["Holiday"][];
+            /** @description Whose holidays they are. */
+            country?: string;
+            everybody: components["schemas"]["SharingLevel"];
+            with: components["schemas"]["Sharing"][];
+            calendars: components["schemas"]["OtherCalendar"][];
+            /** @description The secret address; it ends in .ifb for busy times alone. */
+            feedUrl?: string;
+            feedTitles: boolean;
+        };
+        SetWatched: {
+            items: components["schemas"]["WatchedRef"][];
+        };
+        Watched: {
+            items: components["schemas"]["WatchedTime"][];
+        };
+        WatchedTime: {
+            /** Format: uuid */
+            personId?: string;
+            /** Format: uuid */
+            roomId?: string;
+            name: string;
+            email: string;
+            /** @description They show nothing of their time to the person. */
+            hidden: boolean;
+            times: components["schemas"]["ShownTime"][];
+        };
+        KeepTheirAddress: {
+            email: string;
+            name: string;
+            address: string;
+        };
+        SettleItem: {
+            /** Format: uuid */
+            meetingId: string;
+            /** @enum {string} */
+            do: "handOver" | "decline" | "callOff";
+            /**
+             * Format: uuid
+             * @description Who it is handed over to.
+             */
+            to?: string;
+        };
+        ShareWith: {
+            /** Format: uuid */
+            personId: string;
+            level: components["schemas"]["SharingLevel"];
+        };
+        OtherDay: {
+            day: string;
+            hours: components["schemas"]["DayHours"];
+            word: string;
+        };
+        Holiday: {
+            day: string;
+            name: string;
+        };
+        /** @description A colleague or a room. */
+        WatchedRef: {
+            /** Format: uuid */
+            personId?: string;
+            /** Format: uuid */
+            roomId?: string;
+        };
+        ShownTime: {
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            /** @enum {string} */
+            kind: "busy" | "maybe" | "leave";
+            /** @description Of a meeting whose title the person may see. */
+            title: string;
         };
         Entries: {
             items: components["schemas"]["Entry"][];
@@ -2123,6 +2600,563 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Openings"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getHours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description All of it. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoursPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setHours: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version the write is based on. */
+                "If-Match": components["parameters"]["IfMatch"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetHours"];
+            };
+        };
+        responses: {
+            /** @description Kept. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    hoursFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Working hours, other days and leave as VAVAILABILITY (RFC 7953). */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeHoursFile: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version the write is based on. */
+                "If-Match": components["parameters"]["IfMatch"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarFile"];
+            };
+        };
+        responses: {
+            /** @description The week and other days are as the file has them; leave is as it was. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setOtherDay: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version the write is based on. */
+                "If-Match": components["parameters"]["IfMatch"];
+            };
+            path: {
+                /** @description As it is typed. */
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetOtherDay"];
+            };
+        };
+        responses: {
+            /** @description Kept. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropOtherDay: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version the write is based on. */
+                "If-Match": components["parameters"]["IfMatch"];
+            };
+            path: {
+                /** @description As it is typed. */
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The day has the hours of its weekday. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    enterLeave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnterLeave"];
+            };
+        };
+        responses: {
+            /** @description The leave with the meetings that lie in it. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeaveMeetings"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLeave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The leave with the meetings that lie in it. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeaveMeetings"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeLeaveBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Taken back. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    settleLeave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleLeave"];
+            };
+        };
+        responses: {
+            /** @description What is left. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeaveMeetings"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddCalendar"];
+            };
+        };
+        responses: {
+            /** @description Added. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Removed. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeCalendar"];
+            };
+        };
+        responses: {
+            /** @description Changed. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Tried. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setSharing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetSharing"];
+            };
+        };
+        responses: {
+            /** @description Kept. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    giveBusyTimes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveBusyTimes"];
+            };
+        };
+        responses: {
+            /** @description Made. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    withdrawBusyTimes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The address leads nowhere any more. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRoomFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The address. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedAddress"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    giveRoomTimes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The address. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedAddress"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    withdrawRoomTimes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The address leads nowhere any more. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getWatched: {
+        parameters: {
+            query: {
+                from: string;
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The days. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Watched"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setWatched: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetWatched"];
+            };
+        };
+        responses: {
+            /** @description Kept. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepTheirAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepTheirAddress"];
+            };
+        };
+        responses: {
+            /** @description Kept. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    forgetTheirAddress: {
+        parameters: {
+            query: {
+                email: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Forgotten. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

@@ -4,6 +4,10 @@ import type { QueryKey } from "@tanstack/react-query";
 export const keys = {
 	me: ["me"],
 	week: (from: string) => ["week", from],
+	watched: (from: string) => ["watched", from],
+	hours: ["hours"],
+	leave: (id: string) => ["leave", id],
+	roomFeed: (id: string) => ["roomFeed", id],
 	sheets: ["sheets"],
 	sheet: (id: string) => ["sheet", id],
 	dates: (id: string, about: unknown) => ["dates", id, about],
@@ -43,6 +47,9 @@ export function shows(key: QueryKey, notice: Notice): boolean {
 				? id === notice.id
 				: [
 						"week",
+						"watched",
+						"leave",
+						"hours",
 						"day",
 						"dates",
 						"openings",
@@ -54,6 +61,10 @@ export function shows(key: QueryKey, notice: Notice): boolean {
 						"found",
 						"month",
 					].includes(what as string);
+		case "hours":
+			return ["hours", "leave", "week", "day", "dates", "openings", "seriesOpenings", "month", "me"].includes(
+				what as string,
+			);
 		case "room":
 			return ["room", "roomsDay", "rooms", "day", "news"].includes(what as string);
 		case "news":

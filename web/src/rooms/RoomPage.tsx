@@ -16,6 +16,7 @@ import { Linked } from "../ui/Linked";
 import { TryAgain } from "../ui/TryAgain";
 import { Asked } from "./Asked";
 import { type RoomPage as Page, useRoom } from "./deeds";
+import { RoomFeed } from "./RoomFeed";
 import { RoomForm } from "./RoomForm";
 import { Uses } from "./Uses";
 
@@ -120,6 +121,7 @@ function View({ page, first, go, move }: Props) {
 						</p>
 					</>
 				)}
+				{page.keeps && <RoomFeed id={room.id} />}
 				{page.link && (
 					<>
 						<h2 className="mt-4 text-[17px]">Its own link</h2>

@@ -1,6 +1,8 @@
 import { type ReactNode, useRef } from "react";
 import type { Schemas } from "../api/client";
+import { age } from "../hours/age";
 import { city, clock, inZone, sameClock } from "../time/format";
+import { useNow } from "../time/now";
 import { Hours, Stretches } from "../timeline/Hours";
 import { useWidth, wordsWidth } from "../timeline/measure";
 import { percent, place, type Scale } from "../timeline/scale";
@@ -33,12 +35,15 @@ export function PersonLane({
 	scale,
 	zone,
 	at,
+	onAddress,
 }: {
 	lane: Schemas["Lane"];
 	scale: Scale;
 	zone: string;
 	at: string;
+	onAddress: () => void;
 }) {
+	const now = useNow();
 	const note = lane.you ? "you" : (apart(lane.zone, zone, at) ?? (lane.needed ? "needed" : "optional"));
 	return (
 		<Row
@@ -53,9 +58,32 @@ export function PersonLane({
 		>
 			<Stretches spans={lane.off} scale={scale} mark="mark-off" />
 			{!lane.timeKnown && (
-				<span className="absolute top-1.5 left-1.5 bg-sheet pr-1 text-[12px] text-quiet">
-					their calendar cannot be seen from here
+				<span className="absolute top-1.5 left-1.5 z-[1] bg-sheet pr-1 text-[12px] text-quiet">
+					{lane.hidden ? (
+						"their time is not shown to you"
+					) : (
+						<>
+							their calendar cannot be seen from here
+							<button
+								type="button"
+								className="ml-1.5 text-moss underline underline-offset-2 hover:text-ink"
+								onClick={onAddress}
+							>
+								they publish it<span className="sr-only">: {lane.name}</span>
+							</button>
+						</>
+					)}
 				</span>
+			)}
+			{lane.published && (
+				<button
+					type="button"
+					title="Where they publish when they are busy"
+					className="absolute right-0 bottom-0 z-[1] bg-sheet px-1 text-[11px] text-quiet underline underline-offset-2 hover:text-ink"
+					onClick={onAddress}
+				>
+					{age(lane.published.readAt, now)} old{lane.published.failing ? ", not read since" : ""}
+				</button>
 			)}
 			{(["busy", "maybe", "leave"] as const).map((kind) => (
 				<Bars key={kind} spans={lane.busy.filter((b) => b.kind === kind)} scale={scale} mark={marks[kind]} />

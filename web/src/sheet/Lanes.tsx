@@ -1,6 +1,6 @@
 import { memo, useRef, useState } from "react";
 import type { Temporal } from "temporal-polyfill";
-import { problemOf } from "../api/client";
+import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { city, longDayNear, monday, month, plainDate, weekday } from "../time/format";
 import { useNow } from "../time/now";
@@ -12,6 +12,7 @@ import { Band } from "./Band";
 import { columns, FitsLane, PersonLane, RoomRow } from "./LaneRows";
 import type { Filter, Part } from "./part";
 import { RoomFilter } from "./RoomFilter";
+import { TheirAddress } from "./TheirAddress";
 import { useStable } from "./useStable";
 import { dayPart, instant, moveDay, readLocal, settled, type Times } from "./when";
 
@@ -27,6 +28,7 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 	const rows = useRef<HTMLDivElement>(null);
 	const [allRooms, setAllRooms] = useState(false);
 	const [everybody, setEverybody] = useState(false);
+	const [asking, setAsking] = useState<Schemas["Lane"] | null>(null);
 	const height = useWindowHeight();
 	const rooms = useStable(
 		day?.rooms ?? [],
@@ -71,7 +73,14 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 						<HourScale scale={scale} />
 					</div>
 					{people.map((l) => (
-						<PersonLane key={l.email} lane={l} scale={scale} zone={draft.zone} at={chosen.start} />
+						<PersonLane
+							key={l.email}
+							lane={l}
+							scale={scale}
+							zone={draft.zone}
+							at={chosen.start}
+							onAddress={() => setAsking(l)}
+						/>
 					))}
 					{lanes.length >= many && (
 						<Fold
@@ -122,6 +131,7 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 							)}
 						</div>
 					)}
+					{asking && <TheirAddress lane={asking} onClose={() => setAsking(null)} />}
 					{!draft.allDay && <Band rows={rows} scale={scale} draft={draft} change={change} key={sheet.id} />}
 				</div>
 			)}

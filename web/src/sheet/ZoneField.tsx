@@ -18,29 +18,55 @@ const useZones = (asked: boolean) =>
 		staleTime: Number.POSITIVE_INFINITY,
 	});
 
-/** The zone of the meeting, found by city, country, offset or any name it has or had. */
+/** The zone of the meeting. */
 export function ZoneField({ part, own }: { part: Part; own: string }) {
 	const { draft, change, faults, day } = part;
+	return (
+		<ZoneChooser
+			label="Time zone"
+			zone={draft.zone}
+			own={own}
+			likely={[draft.zone, ...(day?.lanes.map((l) => l.zone ?? "") ?? [])]}
+			bad={!!faultAt(faults, "zone")}
+			fault="fault-zone"
+			set={(zone) => change({ zone })}
+		/>
+	);
+}
+
+type Chooser = {
+	label: string;
+	zone: string;
+	/** The zone of who chooses. */
+	own: string;
+	likely: string[];
+	bad?: boolean;
+	fault?: string;
+	set: (zone: string) => void;
+};
+
+/** A time zone, found by city, country, offset or any name it has or had. */
+export function ZoneChooser({ label, zone, own, bad, fault, set, ...props }: Chooser) {
 	const [typed, setTyped] = useState("");
 	const [asked, setAsked] = useState(false);
 	const now = useNow();
 	const zones = useZones(asked).data ?? [];
 	const there = (zone: string) => now.toZonedDateTimeISO(zone);
-	const likely = [...new Set([own, draft.zone, ...(day?.lanes.map((l) => l.zone ?? "") ?? [])])].filter(Boolean);
+	const likely = [...new Set([own, ...props.likely])].filter(Boolean);
 	const found = find(zones, typed, likely, (zone) => there(zone).offsetNanoseconds / 6e10);
 	return (
 		<Combobox
 			as="div"
 			className="relative"
 			immediate
-			value={draft.zone}
-			onChange={(zone: string | null) => zone && change({ zone })}
+			value={zone}
+			onChange={(chosen: string | null) => chosen && chosen !== zone && set(chosen)}
 			onClose={() => setTyped("")}
 		>
 			<ComboboxInput
-				aria-label="Time zone"
-				aria-invalid={!!faultAt(faults, "zone")}
-				aria-describedby="fault-zone"
+				aria-label={label}
+				aria-invalid={!!bad}
+				aria-describedby={fault}
 				autoComplete="off"
 				className="w-[170px] rounded-[3px] border border-rule bg-white px-1.5 py-px text-ink"
 				displayValue={(zone: string) => (zone === own ? `${city(zone)} time` : city(zone))}

@@ -3,6 +3,7 @@ import { useCallback } from "react";
 import { useNavigate } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { keys } from "../api/keys";
+import type { Person } from "./person";
 import { beginTypeAhead } from "./typeAhead";
 
 type Sheet = Schemas["Sheet"];
@@ -38,12 +39,12 @@ export function useOpenSheet() {
 /** What a window remembers of a sheet that was begun in it: the time it was begun with. */
 export type Begun = { begun?: BeginWith };
 
-/** What a sheet begins with: a stretch of time, a room. */
-export type BeginWith = { start?: string; end?: string; roomId?: string };
+/** What a sheet begins with: a stretch of time, a room, people. */
+export type BeginWith = { start?: string; end?: string; roomId?: string; people?: Person[] };
 
-export const begin = (fresh: Sheet, id: string, { start, end, roomId }: BeginWith): Sheet => ({
+export const begin = (fresh: Sheet, id: string, { start, end, roomId, people }: BeginWith): Sheet => ({
 	...fresh,
 	id,
 	version: 0,
-	draft: { ...fresh.draft, ...(start && end && { start, end }), ...(roomId && { roomId }) },
+	draft: { ...fresh.draft, ...(start && end && { start, end }), ...(roomId && { roomId }), ...(people && { people }) },
 });

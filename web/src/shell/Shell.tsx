@@ -144,6 +144,11 @@ function Account({ name, onKeys, onShapes }: { name: string; onKeys: () => void;
 				className="absolute right-0 z-20 mt-1 w-52 rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
 			>
 				<MenuItem>
+					<button type="button" className={item} onClick={() => navigate("/hours")}>
+						Hours and calendars
+					</button>
+				</MenuItem>
+				<MenuItem>
 					<button type="button" className={item} onClick={onKeys}>
 						Keys
 					</button>

@@ -8,6 +8,7 @@ import { wordsWidth } from "../timeline/measure";
 import { Drawn, NowLine } from "../timeline/RowMarks";
 import { hourOf, rowWords, type Scale } from "../timeline/scale";
 import { usePlaced } from "../timeline/usePlaced";
+import { Beside, besideHeight, useBeside } from "./Beside";
 import { MeetingMark } from "./MeetingMark";
 import { useDraw } from "./useDraw";
 import { WholeDay } from "./WholeDay";
@@ -23,6 +24,7 @@ const takes = (m: Schemas["WeekMeeting"], day: Temporal.PlainDate) => {
 
 type Props = {
 	week: Schemas["Week"];
+	watched: Schemas["WatchedTime"][];
 	scale: Scale;
 	isToday: boolean;
 	now: Temporal.Instant;
@@ -31,7 +33,7 @@ type Props = {
 };
 
 /** One day: what it holds at the left, its meetings along the hours. */
-export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
+export function DayRow({ week, watched, scale, isToday, now, chosen, choose }: Props) {
 	const track = useRef<HTMLDivElement>(null);
 	const open = useOpenSheet();
 	const { day, zone } = scale;
@@ -41,10 +43,13 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 		labelWidth(m, rowWords(m.start, m.end, scale)),
 	);
 	const whole = week.meetings.filter((m) => m.allDay && takes(m, day));
+	const beside = useBeside(track, week, watched, scale);
+	const holiday = week.holidays.find((h) => h.day === day.toString())?.name;
 	const off = complement(week.working, scale);
-	const weekend = day.dayOfWeek > 5 && lanes + whole.length === 0;
+	const weekend = day.dayOfWeek > 5 && lanes + whole.length + beside.lanes === 0;
 	const below = 7 + whole.length * wholeHeight;
-	const height = Math.max(weekend ? 40 : 78, below + lanes * laneHeight + 6);
+	const meetingsEnd = below + lanes * laneHeight;
+	const height = Math.max(weekend ? 40 : 78, meetingsEnd + beside.lanes * besideHeight + 6);
 	return (
 		<section
 			aria-label={longDay(day)}
@@ -56,6 +61,7 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 				small={weekend}
 				counted={[...placed.map((p) => p.thing), ...whole]}
 				week={week}
+				holiday={holiday}
 				scale={scale}
 				onNew={() => open(morning(day))}
 			/>
@@ -90,6 +96,7 @@ export function DayRow({ week, scale, isToday, now, chosen, choose }: Props) {
 							onChoose={(byKey) => choose(m, byKey)}
 						/>
 					))}
+				<Beside beside={beside} top={meetingsEnd} scale={scale} />
 			</Hours>
 		</section>
 	);
@@ -112,6 +119,7 @@ function DayHead(props: {
 	small: boolean;
 	counted: Schemas["WeekMeeting"][];
 	week: Schemas["Week"];
+	holiday?: string;
 	scale: Scale;
 	onNew: () => void;
 }) {
@@ -139,6 +147,11 @@ function DayHead(props: {
 					{attended.length === 1 ? "1 meeting" : `${attended.length} meetings`}
 					{clear > 0 && <br />}
 					{clear > 0 && `${length(clear)} clear`}
+					{props.holiday && (
+						<span className="block truncate" title={`public holiday: ${props.holiday}`}>
+							{props.holiday}
+						</span>
+					)}
 				</div>
 			)}
 		</div>
@@ -149,7 +162,8 @@ function DayHead(props: {
 function clearMinutes(week: Schemas["Week"], meetings: Schemas["WeekMeeting"][], { day, zone }: Scale) {
 	const minute = (instant: string) => Math.round(hourOf(instant, day, zone) * 60);
 	const taken = new Set<number>();
-	for (const m of [...meetings.filter((m) => !m.allDay), ...week.leave])
+	const others = week.entries.filter((e) => e.counts && e.kind !== "free");
+	for (const m of [...meetings.filter((m) => !m.allDay), ...week.leave, ...others])
 		for (let at = Math.max(0, minute(m.start)); at < Math.min(1440, minute(m.end)); at++) taken.add(at);
 	let clear = 0;
 	for (const w of week.working)

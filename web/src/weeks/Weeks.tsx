@@ -14,9 +14,10 @@ import { hourOf, hoursFor } from "../timeline/scale";
 import { Button, Empty, Kbd, Note, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { DayRow } from "./DayRow";
-import { useWeek } from "./deeds";
+import { useWatched, useWeek } from "./deeds";
 import { MonthGlance } from "./MonthGlance";
 import { Side } from "./Side";
+import { Watching } from "./Watching";
 
 /** Seven days of one's own, a row a day. */
 export function Weeks() {
@@ -28,6 +29,7 @@ export function Weeks() {
 	const chosen = params.get("meeting");
 	const date = params.get("date") ?? "";
 	const week = useWeek(first);
+	const watched = useWatched(first).data?.items ?? none;
 	const open = useOpenSheet();
 	const go = (to: Temporal.PlainDate) => setParams(to.equals(monday(today)) ? {} : { from: to.toString() });
 	const side = useRef<HTMLElement>(null);
@@ -80,6 +82,7 @@ export function Weeks() {
 						→
 					</Button>
 					<MonthGlance shown={first} today={today} onWeek={go} />
+					<Watching watched={watched} />
 					<Button look="go" className="ml-auto" onClick={() => open({})}>
 						New meeting<Kbd onDark>m</Kbd>
 					</Button>
@@ -98,6 +101,7 @@ export function Weeks() {
 				{week.data && !outside && (
 					<Rows
 						week={week.data}
+						watched={watched}
 						first={first}
 						today={today}
 						now={now}
@@ -126,8 +130,11 @@ function weekWords(first: Temporal.PlainDate, today: Temporal.PlainDate) {
 	return `${from}${first.year === last.year ? "" : ` ${first.year}`} – ${last.day} ${month(last)}${year}`;
 }
 
+const none: Schemas["WatchedTime"][] = [];
+
 type RowsProps = {
 	week: Schemas["Week"];
+	watched: Schemas["WatchedTime"][];
 	first: Temporal.PlainDate;
 	today: Temporal.PlainDate;
 	now: Temporal.Instant;
@@ -135,15 +142,14 @@ type RowsProps = {
 	choose: (m: { id: string; on: string }, byKey: boolean) => void;
 };
 
-function Rows({ week, first, today, now, chosen, choose }: RowsProps) {
+function Rows({ week, watched, first, today, now, chosen, choose }: RowsProps) {
 	const days = Array.from({ length: 7 }, (_, i) => first.add({ days: i }));
-	const spans = week.meetings
-		.filter((m) => !m.allDay)
-		.flatMap((m) =>
-			days
-				.map((d) => ({ from: hourOf(m.start, d, week.zone), until: hourOf(m.end, d, week.zone) }))
-				.filter((s) => s.until > 0 && s.from < 24),
-		);
+	const timed = [...week.meetings.filter((m) => !m.allDay), ...week.entries.filter((e) => !e.wholeDay)];
+	const spans = timed.flatMap((m) =>
+		days
+			.map((d) => ({ from: hourOf(m.start, d, week.zone), until: hourOf(m.end, d, week.zone) }))
+			.filter((s) => s.until > 0 && s.from < 24),
+	);
 	const hours = hoursFor(spans);
 	return (
 		<div className="overflow-hidden border border-rule bg-sheet">
@@ -155,6 +161,7 @@ function Rows({ week, first, today, now, chosen, choose }: RowsProps) {
 				<DayRow
 					key={day.toString()}
 					week={week}
+					watched={watched}
 					scale={{ day, zone: week.zone, ...hours }}
 					isToday={day.equals(today)}
 					now={now}

@@ -1,0 +1,192 @@
+package ical
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/emersion/go-ical"
+
+	"jembro/internal/core/availability"
+	"jembro/internal/core/calendar"
+	"jembro/internal/core/recur"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule/calendars"
+)
+
+// Calendars reads and writes calendars for the deeds about everybody's time.
+type Calendars struct{}
+
+var _ calendars.Format = Calendars{}
+
+// Read is ReadCalendar.
+func (Calendars) Read(raw []byte, window when.Span, addresses ...string) (calendar.Calendar, error) {
+	return ReadCalendar(raw, window, addresses...)
+}
+
+// published begins a calendar that says how often to look (RFC 7986, 5.7; the other line
+// is common practice).
+func published(name string, refresh time.Duration) *ical.Calendar {
+	cal := ical.NewCalendar()
+	cal.Props.SetText(ical.PropVersion, "2.0")
+	cal.Props.SetText(ical.PropProductID, productID)
+	cal.Props.SetText(ical.PropMethod, "PUBLISH")
+	if name != "" {
+		cal.Props.SetText("NAME", name)
+		cal.Props.SetText("X-WR-CALNAME", name)
+	}
+	if refresh > 0 {
+		every := duration(refresh)
+		p := plain("REFRESH-INTERVAL", every)
+		p.Params.Set("VALUE", "DURATION")
+		cal.Props.Set(p)
+		cal.Props.Set(plain("X-PUBLISHED-TTL", every))
+	}
+	return cal
+}
+
+func duration(d time.Duration) string { return fmt.Sprintf("PT%dM", int(d.Minutes())) }
+
+func utc(i when.Instant) string { return i.Time().Format(basicForm) }
+
+// freeBusyType is a kind as FBTYPE (RFC 5545, 3.2.9).
+func freeBusyType(k availability.Kind) string {
+	switch k {
+	case availability.Maybe:
+		return "BUSY-TENTATIVE"
+	case availability.Leave:
+		return "BUSY-UNAVAILABLE"
+	}
+	return "BUSY"
+}
+
+// Events writes busy times as events, each under a name that stays as long as it does.
+// Those without a title say that the time is taken, and nothing else.
+func (Calendars) Events(p calendars.Published) []byte {
+	cal := published(p.Name, p.Refresh)
+	for _, t := range p.Times {
+		e := ical.NewComponent(ical.CompEvent)
+		e.Props.SetText(ical.PropUID, fmt.Sprintf("%s-%s-%s-%s@%s", t.Kind, utc(t.Span.Start), utc(t.Span.End), p.ID, p.Domain))
+		e.Props.Set(plain(ical.PropDateTimeStamp, p.Stamp.UTC().Format(basicForm)))
+		e.Props.Set(plain(ical.PropDateTimeStart, utc(t.Span.Start)))
+		e.Props.Set(plain(ical.PropDateTimeEnd, utc(t.Span.End)))
+		title := t.Title
+		if title == "" {
+			title = map[availability.Kind]string{availability.Busy: "Busy", availability.Maybe: "Maybe", availability.Leave: "Leave"}[t.Kind]
+		}
+		e.Props.SetText(ical.PropSummary, title)
+		status := "CONFIRMED"
+		if t.Kind == availability.Maybe {
+			status = "TENTATIVE"
+		}
+		e.Props.Set(plain(ical.PropStatus, status))
+		e.Props.Set(plain(ical.PropTransparency, "OPAQUE"))
+		e.Props.Set(plain("CLASS", "PUBLIC"))
+		cal.Children = append(cal.Children, e)
+	}
+	return encode(cal.Component)
+}
+
+// FreeBusy writes busy times as a VFREEBUSY that is published (RFC 5545, 3.6.4): no titles,
+// in UTC, a line for each kind and period.
+func (Calendars) FreeBusy(p calendars.Published) []byte {
+	cal := published("", 0)
+	f := ical.NewComponent(ical.CompFreeBusy)
+	f.Props.SetText(ical.PropUID, p.ID+"@"+p.Domain)
+	f.Props.Set(plain(ical.PropDateTimeStamp, p.Stamp.UTC().Format(basicForm)))
+	f.Props.Set(plain(ical.PropDateTimeStart, utc(p.Window.Start)))
+	f.Props.Set(plain(ical.PropDateTimeEnd, utc(p.Window.End)))
+	f.Props.Set(plain(ical.PropOrganizer, mailto(p.Email)))
+	for _, t := range merged(p.Times) {
+		line := plain("FREEBUSY", utc(t.Span.Start)+"/"+utc(t.Span.End))
+		line.Params.Set("FBTYPE", freeBusyType(t.Kind))
+		f.Props.Add(line)
+	}
+	cal.Children = append(cal.Children, f)
+	return encode(cal.Component)
+}
+
+func merged(all []availability.Shown) []availability.Time {
+	times := make([]availability.Time, len(all))
+	for i, s := range all {
+		times[i] = s.Time
+	}
+	return availability.Combine(times)
+}
+
+// Priorities of the blocks of somebody's hours (RFC 7953, 4): the week below all, holidays
+// over it, other days over these, leave above all.
+const priorityHoliday, priorityOther, priorityLeave = 7, 5, 1
+
+var weekdayNames = [7]string{"SU", "MO", "TU", "WE", "TH", "FR", "SA"}
+
+// Availability writes working hours, public holidays, other days and leave as blocks of
+// availability.
+func (Calendars) Availability(h calendars.Hours) []byte {
+	cal := published("", 0)
+	zone := h.Hours.Zone
+	span := when.Span{Start: when.DaySpan(h.From, zone).Start, End: when.DaySpan(h.From+400, zone).End}
+	cal.Children = append(cal.Children, timezone(zone, span))
+	block := func(name string, priority int) *ical.Component {
+		b := ical.NewComponent("VAVAILABILITY")
+		b.Props.SetText(ical.PropUID, fmt.Sprintf("%s-%s@%s", name, uidOf(h.Email), h.Domain))
+		b.Props.Set(plain(ical.PropDateTimeStamp, h.Stamp.UTC().Format(basicForm)))
+		b.Props.Set(plain(ical.PropOrganizer, mailto(h.Email)))
+		if priority > 0 {
+			b.Props.Set(plain(ical.PropPriority, fmt.Sprint(priority)))
+		}
+		cal.Children = append(cal.Children, b)
+		return b
+	}
+	available := func(b *ical.Component, name string, day when.Day, c when.ClockSpan, rule string) {
+		a := ical.NewComponent("AVAILABLE")
+		a.Props.SetText(ical.PropUID, fmt.Sprintf("%s-%s-%d-%s@%s", name, day, c.Start, uidOf(h.Email), h.Domain))
+		a.Props.Set(plain(ical.PropDateTimeStamp, h.Stamp.UTC().Format(basicForm)))
+		a.Props.Set(inZone(ical.PropDateTimeStart, when.Local{Day: day, Clock: c.Start}, zone))
+		a.Props.Set(inZone(ical.PropDateTimeEnd, when.Local{Day: day}.Add(time.Duration(c.End)*time.Minute), zone))
+		if rule != "" {
+			a.Props.Set(plain(ical.PropRecurrenceRule, rule))
+		}
+		b.Children = append(b.Children, a)
+	}
+	week := block("week", 0)
+	for i := range when.Day(7) { // from a Monday on
+		day := h.From + i
+		for _, c := range h.Hours.Week[day.Weekday()] {
+			available(week, "week", day, c, "FREQ=WEEKLY;BYDAY="+weekdayNames[day.Weekday()])
+		}
+	}
+	days := func(b *ical.Component, first, last when.Day) {
+		b.Props.Set(inZone(ical.PropDateTimeStart, when.Local{Day: first}, zone))
+		b.Props.Set(inZone(ical.PropDateTimeEnd, when.Local{Day: last + 1}, zone))
+	}
+	for _, day := range h.Holidays {
+		days(block("holiday-"+day.String(), priorityHoliday), day, day)
+	}
+	for _, o := range h.Other {
+		b := block("day-"+o.Day.String(), priorityOther)
+		days(b, o.Day, o.Day)
+		for _, c := range o.Hours {
+			available(b, "day", o.Day, c, "")
+		}
+	}
+	for _, a := range h.Leave {
+		days(block("leave-"+a.First.String(), priorityLeave), a.First, a.Last)
+	}
+	return encode(cal.Component)
+}
+
+func uidOf(email string) string {
+	return strings.Map(func(r rune) rune {
+		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
+			return r
+		}
+		return '-'
+	}, strings.ToLower(email))
+}
+
+func inZone(name string, l when.Local, zone when.Zone) *ical.Prop {
+	p := plain(name, recur.Moment{Day: l.Day, Second: int32(l.Clock) * 60}.String())
+	p.Params.Set(ical.ParamTimezoneID, zone.String())
+	return p
+}

@@ -1,0 +1,340 @@
+package postgres
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/availability"
+	"jembro/internal/core/when"
+	"jembro/internal/postgres/db"
+	"jembro/internal/schedule"
+)
+
+// otherDay is how hours of a single day are kept.
+type otherDay struct {
+	Day   when.Day        `json:"day"`
+	Hours [][2]when.Clock `json:"hours"`
+	Word  string          `json:"word,omitempty"`
+}
+
+func toOtherDays(b []byte) ([]schedule.OtherDay, error) {
+	var kept []otherDay
+	if err := json.Unmarshal(b, &kept); err != nil {
+		return nil, err
+	}
+	return each(kept, func(o otherDay) (schedule.OtherDay, error) {
+		day := schedule.OtherDay{Day: o.Day, Word: o.Word}
+		for _, s := range o.Hours {
+			day.Hours = append(day.Hours, when.ClockSpan{Start: s[0], End: s[1]})
+		}
+		return day, nil
+	})
+}
+
+// SetHours keeps working hours; ok is false where version is no longer the one that holds.
+func (t *Tx) SetHours(ctx context.Context, personID uuid.UUID, version int, h when.Hours) (ok bool, err error) {
+	n, err := t.Queries.SetHours(ctx, db.SetHoursParams{ID: personID, Version: int32(version), Hours: hoursJSON(h), Zone: h.Zone.String()})
+	return n > 0, err
+}
+
+// SetOtherDays keeps the hours of single days, as SetHours does.
+func (t *Tx) SetOtherDays(ctx context.Context, personID uuid.UUID, version int, days []schedule.OtherDay) (ok bool, err error) {
+	kept := make([]otherDay, len(days))
+	for i, d := range days {
+		kept[i] = otherDay{Day: d.Day, Word: d.Word, Hours: [][2]when.Clock{}}
+		for _, s := range d.Hours {
+			kept[i].Hours = append(kept[i].Hours, [2]when.Clock{s.Start, s.End})
+		}
+	}
+	n, err := t.SetOtherHours(ctx, db.SetOtherHoursParams{ID: personID, Version: int32(version), OtherHours: must(kept)})
+	return n > 0, err
+}
+
+// SetSharing keeps who sees how much.
+func (t *Tx) SetSharing(ctx context.Context, personID uuid.UUID, everybody availability.Level, with []schedule.Sharing) error {
+	if err := t.SetShares(ctx, db.SetSharesParams{ID: personID, Shares: string(everybody)}); err != nil {
+		return err
+	}
+	if err := t.DropSharing(ctx, personID); err != nil {
+		return err
+	}
+	add := db.AddSharingParams{PersonID: personID}
+	for _, s := range with {
+		add.WithIds, add.Levels = append(add.WithIds, s.PersonID), append(add.Levels, string(s.Level))
+	}
+	return t.AddSharing(ctx, add)
+}
+
+func (t *Tx) SharingOf(ctx context.Context, personID uuid.UUID) ([]schedule.Sharing, error) {
+	rows, err := t.Queries.SharingOf(ctx, personID)
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.SharingOfRow) (schedule.Sharing, error) {
+		return schedule.Sharing{PersonID: r.WithID, Name: r.Name, Level: availability.Level(r.Level)}, nil
+	})
+}
+
+// SharedWith is what single people let one person see.
+func (t *Tx) SharedWith(ctx context.Context, viewer uuid.UUID) (map[uuid.UUID]availability.Level, error) {
+	rows, err := t.Queries.SharedWith(ctx, viewer)
+	out := make(map[uuid.UUID]availability.Level, len(rows))
+	for _, r := range rows {
+		out[r.PersonID] = availability.Level(r.Level)
+	}
+	return out, err
+}
+
+func (t *Tx) AddAbsence(ctx context.Context, personID uuid.UUID, a schedule.Absence) error {
+	return t.Queries.AddAbsence(ctx, db.AddAbsenceParams{ID: a.ID, PersonID: personID, FirstDay: dayTime(a.First), LastDay: dayTime(a.Last), Word: a.Word, EnteredAt: a.EnteredAt})
+}
+
+// DropAbsence takes leave back, with the time that it takes; it fails with ErrNotFound.
+func (t *Tx) DropAbsence(ctx context.Context, personID, id uuid.UUID) error {
+	n, err := t.Queries.DropAbsence(ctx, db.DropAbsenceParams{ID: id, PersonID: personID})
+	if err == nil && n == 0 {
+		return schedule.ErrNotFound
+	}
+	if err != nil {
+		return err
+	}
+	return t.DropBusyFrom(ctx, []uuid.UUID{id})
+}
+
+// Absences are the leaves that are not over on a day, the earliest first.
+func (t *Tx) Absences(ctx context.Context, personID uuid.UUID, since when.Day) ([]schedule.Absence, error) {
+	rows, err := t.Queries.Absences(ctx, db.AbsencesParams{PersonID: personID, Since: dayTime(since)})
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.Absence) (schedule.Absence, error) {
+		return schedule.Absence{ID: r.ID, First: toDay(r.FirstDay), Last: toDay(r.LastDay), Word: r.Word, EnteredAt: r.EnteredAt}, nil
+	})
+}
+
+// MeetingsInLeave counts the meetings on the days of each leave.
+func (t *Tx) MeetingsInLeave(ctx context.Context, personID uuid.UUID, since when.Day) (map[uuid.UUID]int, error) {
+	rows, err := t.LeaveDays(ctx, db.LeaveDaysParams{PersonID: personID, Since: dayTime(since)})
+	out := make(map[uuid.UUID]int, len(rows))
+	for _, r := range rows {
+		out[r.ID] = int(r.Meetings)
+	}
+	return out, err
+}
+
+// times are spans by their kinds, none longer than a row can be.
+func times(taken []availability.Time) (starts, ends []time.Time, kinds []string) {
+	for _, t := range taken {
+		for _, part := range inParts([]schedule.BusyTime{{Time: t}}) {
+			starts, ends, kinds = append(starts, part.Span.Start.Time()), append(ends, part.Span.End.Time()), append(kinds, string(part.Kind))
+		}
+	}
+	return starts, ends, kinds
+}
+
+// SetBusyFrom replaces what a leave or a calendar takes of somebody's time.
+func (t *Tx) SetBusyFrom(ctx context.Context, personID, from uuid.UUID, source schedule.BusySource, taken []availability.Time) error {
+	if err := t.DropBusyFrom(ctx, []uuid.UUID{from}); err != nil {
+		return err
+	}
+	starts, ends, kinds := times(taken)
+	return t.InsertBusyFrom(ctx, db.InsertBusyFromParams{PersonID: personID, FromID: &from, Source: string(source), Starts: starts, Ends: ends, Kinds: kinds})
+}
+
+func toCalendar(r db.Calendar) schedule.Calendar {
+	c := schedule.Calendar{ID: r.ID, PersonID: r.PersonID, ContactID: r.ContactID, Name: r.Name, Address: r.Address, Host: r.Host, Counts: r.Counts, AddedAt: r.AddedAt,
+		ReadAt: r.ReadAt, TriedAt: r.TriedAt, FailingSince: r.FailingSince, Fault: availability.Fault(r.Fault), EmptySince: r.EmptySince, Failures: int(r.Failures),
+		NextAt: r.NextAt, ETag: r.Etag, Modified: r.Modified, Print: r.Print, Refresh: time.Duration(r.Refresh) * time.Second, Entries: int(r.Entries), Unread: int(r.Unread)}
+	if r.ExpandedOn != nil {
+		c.ExpandedOn = toDay(*r.ExpandedOn)
+	}
+	return c
+}
+
+func toCalendars(rows []db.Calendar, err error) ([]schedule.Calendar, error) {
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.Calendar) (schedule.Calendar, error) { return toCalendar(r), nil })
+}
+
+func (t *Tx) AddCalendar(ctx context.Context, c schedule.Calendar) error {
+	return t.InsertCalendar(ctx, db.InsertCalendarParams{ID: c.ID, PersonID: c.PersonID, ContactID: c.ContactID, Name: c.Name, Address: c.Address, Host: c.Host,
+		Counts: c.Counts, AddedAt: c.AddedAt, NextAt: c.NextAt})
+}
+
+func (t *Tx) Calendar(ctx context.Context, id uuid.UUID) (schedule.Calendar, error) {
+	r, err := t.CalendarByID(ctx, id)
+	return toCalendar(r), domain(err)
+}
+
+// LockCalendar is the same, and nobody else changes it meanwhile.
+func (t *Tx) LockCalendar(ctx context.Context, id uuid.UUID) (schedule.Calendar, error) {
+	r, err := t.Queries.LockCalendar(ctx, id)
+	return toCalendar(r), domain(err)
+}
+
+func (t *Tx) CalendarsOf(ctx context.Context, personID uuid.UUID) ([]schedule.Calendar, error) {
+	return toCalendars(t.Queries.CalendarsOf(ctx, &personID))
+}
+
+func (t *Tx) CalendarsOfContacts(ctx context.Context, contacts []uuid.UUID) ([]schedule.Calendar, error) {
+	if len(contacts) == 0 {
+		return nil, nil
+	}
+	return toCalendars(t.Queries.CalendarsOfContacts(ctx, contacts))
+}
+
+func (t *Tx) SetCalendar(ctx context.Context, c schedule.Calendar) error {
+	return t.UpdateCalendar(ctx, db.UpdateCalendarParams{ID: c.ID, Name: c.Name, Address: c.Address, Host: c.Host, Counts: c.Counts, ReadAt: c.ReadAt, TriedAt: c.TriedAt,
+		FailingSince: c.FailingSince, Fault: string(c.Fault), EmptySince: c.EmptySince, Failures: int32(c.Failures), NextAt: c.NextAt, Etag: c.ETag, Modified: c.Modified,
+		Print: c.Print, Refresh: int32(c.Refresh / time.Second), Entries: int32(c.Entries), Unread: int32(c.Unread), ExpandedOn: dayOrNull(c.ExpandedOn)})
+}
+
+// DropCalendar forgets a calendar with all that it takes.
+func (t *Tx) DropCalendar(ctx context.Context, c schedule.Calendar) error {
+	if err := t.DropBusyFrom(ctx, []uuid.UUID{c.ID}); err != nil {
+		return err
+	}
+	if c.ContactID != nil {
+		if err := t.DropContactBusy(ctx, *c.ContactID); err != nil {
+			return err
+		}
+	}
+	return t.Queries.DropCalendar(ctx, c.ID)
+}
+
+// DueCalendars are those that are to be looked at, each taken by one instance until again.
+func (t *Tx) DueCalendars(ctx context.Context, now, again time.Time, most int) ([]schedule.DueCalendar, error) {
+	rows, err := t.Queries.DueCalendars(ctx, db.DueCalendarsParams{Now: now, Again: again, Most: int32(most)})
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.DueCalendarsRow) (schedule.DueCalendar, error) {
+		return schedule.DueCalendar{ID: r.ID, Host: r.Host}, nil
+	})
+}
+
+func (t *Tx) SetCalendarContent(ctx context.Context, id uuid.UUID, packed []byte) error {
+	return t.Queries.SetCalendarContent(ctx, db.SetCalendarContentParams{CalendarID: id, Packed: packed})
+}
+
+// CalendarContent is what was last read well; it fails with ErrNotFound.
+func (t *Tx) CalendarContent(ctx context.Context, id uuid.UUID) ([]byte, error) {
+	packed, err := t.Queries.CalendarContent(ctx, id)
+	return packed, domain(err)
+}
+
+// SetEntries replaces the dates of a calendar.
+func (t *Tx) SetEntries(ctx context.Context, id uuid.UUID, all []schedule.CalendarEntry) error {
+	if err := t.DropEntries(ctx, id); err != nil {
+		return err
+	}
+	rows := db.InsertEntriesParams{CalendarID: id}
+	for _, e := range all {
+		rows.Uids, rows.Titles, rows.Kinds = append(rows.Uids, e.UID), append(rows.Titles, e.Title), append(rows.Kinds, string(e.Kind))
+		rows.Starts, rows.Ends, rows.WholeDays = append(rows.Starts, e.Span.Start.Time()), append(rows.Ends, e.Span.End.Time()), append(rows.WholeDays, e.WholeDay)
+	}
+	return t.InsertEntries(ctx, rows)
+}
+
+// EntriesOf are the dates of somebody's other calendars in a window, each once.
+func (t *Tx) EntriesOf(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.CalendarEntry, error) {
+	rows, err := t.Queries.EntriesOf(ctx, db.EntriesOfParams{PersonID: &personID, Begins: window.Start.Time(), Ends: window.End.Time()})
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.EntriesOfRow) (schedule.CalendarEntry, error) {
+		return schedule.CalendarEntry{UID: r.Uid, Title: r.Title, Span: toSpan(r.Starts, r.Ends), Kind: availability.Kind(r.Kind), WholeDay: r.WholeDay, Calendar: r.Name, Counts: r.Counts}, nil
+	})
+}
+
+// SetContactBusy replaces when somebody outside is busy.
+func (t *Tx) SetContactBusy(ctx context.Context, contactID uuid.UUID, taken []availability.Time) error {
+	if err := t.DropContactBusy(ctx, contactID); err != nil {
+		return err
+	}
+	starts, ends, kinds := times(taken)
+	return t.InsertContactBusy(ctx, db.InsertContactBusyParams{ContactID: contactID, Starts: starts, Ends: ends, Kinds: kinds})
+}
+
+// ContactBusy is when people outside are busy in some windows, as BusyTimes.
+func (t *Tx) ContactBusy(ctx context.Context, contacts []uuid.UUID, windows when.Spans) (map[uuid.UUID][]availability.Time, error) {
+	if len(contacts) == 0 {
+		return nil, nil
+	}
+	ask := db.ContactBusyParams{Contacts: contacts}
+	ask.Starts, ask.Ends = edges(windows)
+	rows, err := t.Queries.ContactBusy(ctx, ask)
+	out := map[uuid.UUID][]availability.Time{}
+	for _, r := range rows {
+		out[r.ContactID] = append(out[r.ContactID], availability.Time{Span: toSpan(r.Starts, r.Ends), Kind: availability.Kind(r.Kind)})
+	}
+	return out, err
+}
+
+// KnownContact is the contact of an address; one that is not there yet is made.
+func (t *Tx) KnownContact(ctx context.Context, c schedule.Contact, fold string) (uuid.UUID, error) {
+	return t.UpsertContact(ctx, db.UpsertContactParams{ID: uuid.New(), Name: c.Name, Email: c.Email, Fold: fold})
+}
+
+func (t *Tx) Watching(ctx context.Context, personID uuid.UUID) ([]schedule.Watched, error) {
+	rows, err := t.Queries.Watching(ctx, personID)
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.WatchingRow) (schedule.Watched, error) {
+		return schedule.Watched{PersonID: r.WatchedID, RoomID: r.RoomID}, nil
+	})
+}
+
+func (t *Tx) SetWatching(ctx context.Context, personID uuid.UUID, all []schedule.Watched) error {
+	if err := t.DropWatching(ctx, personID); err != nil {
+		return err
+	}
+	add := db.AddWatchingParams{PersonID: personID}
+	for _, w := range all {
+		add.Watched, add.Rooms = append(add.Watched, w.PersonID), append(add.Rooms, w.RoomID)
+	}
+	return t.AddWatching(ctx, add)
+}
+
+func toFeed(r db.Feed, err error) (schedule.Feed, error) {
+	return schedule.Feed{ID: r.ID, PersonID: r.PersonID, RoomID: r.RoomID, Titles: r.Titles, Print: r.Print, ChangedAt: r.ChangedAt}, domain(err)
+}
+
+// Feed, FeedOfPerson and FeedOfRoom fail with ErrNotFound where there is none.
+func (t *Tx) Feed(ctx context.Context, id uuid.UUID) (schedule.Feed, error) {
+	return toFeed(t.FeedByID(ctx, id))
+}
+
+func (t *Tx) FeedOfPerson(ctx context.Context, personID uuid.UUID) (schedule.Feed, error) {
+	return toFeed(t.Queries.FeedOfPerson(ctx, &personID))
+}
+
+func (t *Tx) FeedOfRoom(ctx context.Context, roomID uuid.UUID) (schedule.Feed, error) {
+	return toFeed(t.Queries.FeedOfRoom(ctx, &roomID))
+}
+
+func (t *Tx) AddFeed(ctx context.Context, f schedule.Feed, now time.Time) error {
+	return t.InsertFeed(ctx, db.InsertFeedParams{ID: f.ID, PersonID: f.PersonID, RoomID: f.RoomID, Titles: f.Titles, MadeAt: now})
+}
+
+func (t *Tx) SetFeedTitles(ctx context.Context, id uuid.UUID, titles bool) error {
+	return t.Queries.SetFeedTitles(ctx, db.SetFeedTitlesParams{ID: id, Titles: titles})
+}
+
+func (t *Tx) SetFeedPrint(ctx context.Context, f schedule.Feed) error {
+	return t.Queries.SetFeedPrint(ctx, db.SetFeedPrintParams{ID: f.ID, Print: f.Print, ChangedAt: f.ChangedAt})
+}
+
+func (t *Tx) DropFeedOfPerson(ctx context.Context, personID uuid.UUID) error {
+	return t.Queries.DropFeedOfPerson(ctx, &personID)
+}
+
+func (t *Tx) DropFeedOfRoom(ctx context.Context, roomID uuid.UUID) error {
+	return t.Queries.DropFeedOfRoom(ctx, &roomID)
+}

@@ -1,0 +1,280 @@
+package calendars
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"unicode/utf8"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/calendar"
+	"jembro/internal/core/holidays"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/typed"
+	"jembro/internal/core/when"
+	"jembro/internal/core/words"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
+)
+
+// hoursTx is what is needed here of a transaction.
+type hoursTx interface {
+	directory.LookupTx
+	leaveBusyTx
+	Absences(ctx context.Context, personID uuid.UUID, since when.Day) ([]schedule.Absence, error)
+	CalendarsOf(ctx context.Context, personID uuid.UUID) ([]schedule.Calendar, error)
+	SetCalendar(ctx context.Context, c schedule.Calendar) error
+	SetHours(ctx context.Context, personID uuid.UUID, version int, h when.Hours) (bool, error)
+	SetOtherDays(ctx context.Context, personID uuid.UUID, version int, days []schedule.OtherDay) (bool, error)
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+const (
+	// WordLimit is how many characters a note to a day or a leave can have.
+	WordLimit = 200
+	// mostOther is how many single days with other hours can be kept.
+	mostOther = 200
+)
+
+// errChanged: another window was first.
+var errChanged = &schedule.VersionError{Changed: "Your hours were changed in another window meanwhile. Look at them as they are now, and change them then."}
+
+// SetWeek takes the working hours of somebody's week, as they are typed for each day from
+// Monday on. It fails with an *InvalidError that names the day, and with a *VersionError
+// where they were changed since version.
+func (s *Deeds) SetWeek(ctx context.Context, who schedule.Actor, version int, typedWeek [7]string, zone string) error {
+	z, err := when.LoadZone(zone)
+	if err != nil {
+		return schedule.Invalid("zone", "Choose a time zone from the list.")
+	}
+	var week [7][]when.ClockSpan
+	var faults []meeting.Fault
+	for i, text := range typedWeek {
+		spans, err := stretches(text)
+		if err != nil {
+			faults = append(faults, meeting.Fault{Field: fmt.Sprintf("week.%d", i), Sentence: sentence(err)})
+		}
+		week[(i+1)%7] = spans
+	}
+	if len(faults) > 0 {
+		return &schedule.InvalidError{Faults: faults}
+	}
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		p, err := directory.Person(ctx, tx, who.For)
+		if err != nil {
+			return err
+		}
+		moved := p.Hours.Zone != z
+		ok, err := tx.SetHours(ctx, who.For, version, when.Hours{Week: week, Zone: z})
+		switch {
+		case err != nil:
+			return err
+		case !ok:
+			return errChanged
+		}
+		if moved {
+			if err := s.moveTo(ctx, tx, who.For, z); err != nil {
+				return err
+			}
+		}
+		return s.tell(ctx, tx, who)
+	})
+}
+
+// errHours is what cannot be read as hours.
+var errHours = errors.New("write hours like 9 – 12:30, 13:30 – 18, or nothing for a day off")
+
+// stretches reads the hours of a day as they are typed.
+func stretches(text string) ([]when.ClockSpan, error) {
+	all, err := (typed.Reader{Words: words.Typed}).Stretches(text)
+	if err != nil {
+		return nil, errHours
+	}
+	return when.Stretches(all)
+}
+
+// sentence makes an error of the core one for people.
+func sentence(err error) string {
+	text := err.Error()
+	return strings.ToUpper(text[:1]) + text[1:] + "."
+}
+
+// moveTo has leave and whole days of other calendars lie where somebody is now.
+func (s *Deeds) moveTo(ctx context.Context, tx Tx, person uuid.UUID, zone when.Zone) error {
+	all, err := tx.Absences(ctx, person, 0)
+	if err != nil {
+		return err
+	}
+	for _, a := range all {
+		if err := s.takeLeave(ctx, tx, person, a, zone); err != nil {
+			return err
+		}
+	}
+	kept, err := tx.CalendarsOf(ctx, person)
+	if err != nil {
+		return err
+	}
+	now := s.Now()
+	for _, c := range kept {
+		c.ExpandedOn, c.NextAt = 0, &now
+		if err := tx.SetCalendar(ctx, c); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (s *Deeds) tell(ctx context.Context, tx interface {
+	Tell(ctx context.Context, n schedule.Notice) error
+}, who schedule.Actor) error {
+	return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{who.For}, Topic: schedule.AboutHours, ID: who.For})
+}
+
+// dayTyped reads a day as it is typed where somebody is, on a day.
+func dayTyped(ctx context.Context, field, text string, today when.Day) (when.Day, error) {
+	said, err := typed.Reader{Words: words.Typed, Today: today, Order: schedule.DayOrder(ctx)}.Day(text)
+	if err != nil {
+		return 0, schedule.Invalid(field, words.NotRead(text, err))
+	}
+	return said.Day, nil
+}
+
+// SetDay gives a day hours of its own, both as they are typed; none is a day off that is
+// no leave. It fails as SetWeek does, at "day" and "hours".
+func (s *Deeds) SetDay(ctx context.Context, who schedule.Actor, version int, day, hours, word string) error {
+	d := schedule.OtherDay{Word: word}
+	var err error
+	if d.Hours, err = stretches(hours); err != nil {
+		return schedule.Invalid("hours", sentence(err))
+	}
+	d.Word = meeting.Plain(d.Word)
+	if n := utf8.RuneCountInString(d.Word); n > WordLimit {
+		return schedule.Invalid("word", fmt.Sprintf("A note has room for %d characters, this one has %d.", WordLimit, n))
+	}
+	return s.changeDays(ctx, who, version, func(days []schedule.OtherDay, today when.Day) ([]schedule.OtherDay, error) {
+		if d.Day, err = dayTyped(ctx, "day", day, today); err != nil {
+			return nil, err
+		}
+		if d.Day < today {
+			return nil, schedule.Invalid("day", "This day is over. Choose one from today on.")
+		}
+		days = slices.DeleteFunc(days, func(o schedule.OtherDay) bool { return o.Day == d.Day })
+		if len(days) >= mostOther {
+			return nil, schedule.Invalid("day", fmt.Sprintf("At most %d single days can have other hours. Take one back first.", mostOther))
+		}
+		return append(days, d), nil
+	})
+}
+
+// DropDay gives a day the hours of its weekday back.
+func (s *Deeds) DropDay(ctx context.Context, who schedule.Actor, version int, day when.Day) error {
+	return s.changeDays(ctx, who, version, func(days []schedule.OtherDay, _ when.Day) ([]schedule.OtherDay, error) {
+		return slices.DeleteFunc(days, func(o schedule.OtherDay) bool { return o.Day == day }), nil
+	})
+}
+
+// changeDays changes the single days; those that are over are let go.
+func (s *Deeds) changeDays(ctx context.Context, who schedule.Actor, version int, change func([]schedule.OtherDay, when.Day) ([]schedule.OtherDay, error)) error {
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		p, err := directory.Person(ctx, tx, who.For)
+		if err != nil {
+			return err
+		}
+		today := s.today(p)
+		days := slices.DeleteFunc(slices.Clone(p.OtherDays), func(o schedule.OtherDay) bool { return o.Day < today })
+		if days, err = change(days, today); err != nil {
+			return err
+		}
+		slices.SortFunc(days, func(a, b schedule.OtherDay) int { return int(a.Day - b.Day) })
+		ok, err := tx.SetOtherDays(ctx, who.For, version, days)
+		switch {
+		case err != nil:
+			return err
+		case !ok:
+			return errChanged
+		}
+		return s.tell(ctx, tx, who)
+	})
+}
+
+// today is the day where somebody is.
+func (s *Deeds) today(p schedule.Person) when.Day { return p.Hours.Zone.LocalAt(when.At(s.Now())).Day }
+
+// HoursFile are somebody's hours as VAVAILABILITY (RFC 7953): the week, public holidays and
+// other days over it, and leave above all.
+func (s *Deeds) HoursFile(ctx context.Context, who schedule.Actor) (file []byte, err error) {
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		p, err := directory.Person(ctx, tx, who.For)
+		if err != nil {
+			return err
+		}
+		today := s.today(p)
+		h := Hours{Name: p.Name, Email: p.Email, Domain: s.House.MailDomain, Hours: p.Hours, From: today - when.Day((int(today.Weekday())+6)%7), Stamp: s.Now()}
+		for _, x := range p.HolidaysIn(today, today+365) {
+			if _, other := p.Hours.Other[x.Day]; !other && len(p.Hours.Week[x.Day.Weekday()]) > 0 {
+				h.Holidays = append(h.Holidays, x.Day)
+			}
+		}
+		for _, o := range p.OtherDays {
+			if o.Day >= today {
+				h.Other = append(h.Other, o)
+			}
+		}
+		if h.Leave, err = tx.Absences(ctx, who.For, today); err != nil {
+			return err
+		}
+		file = s.Format.Availability(h)
+		return nil
+	})
+	return file, err
+}
+
+// TakeHoursFile takes the week and single days from a file with VAVAILABILITY; leave stays
+// as it is.
+func (s *Deeds) TakeHoursFile(ctx context.Context, who schedule.Actor, version int, raw []byte) error {
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		p, err := directory.Person(ctx, tx, who.For)
+		if err != nil {
+			return err
+		}
+		today := s.today(p)
+		window := when.Span{Start: when.DaySpan(today, p.Hours.Zone).Start, End: when.DaySpan(today+calendar.HoursDays, p.Hours.Zone).End}
+		read, err := s.Format.Read(raw, window)
+		if err != nil {
+			return schedule.Invalid("file", faultSentence(err))
+		}
+		w, err := read.Hours(p.Hours.Zone, today)
+		if err != nil {
+			if errors.Is(err, calendar.ErrTooOften) || errors.Is(err, calendar.ErrTooMany) {
+				return schedule.Invalid("file", faultSentence(err))
+			}
+			return schedule.Invalid("file", sentence(err))
+		}
+		leave, err := tx.Absences(ctx, who.For, today)
+		if err != nil {
+			return err
+		}
+		var other []schedule.OtherDay
+		for day, hours := range w.Other {
+			onLeave := slices.ContainsFunc(leave, func(a schedule.Absence) bool { return a.First <= day && day <= a.Last })
+			if holiday := holidays.Name(p.Holidays, day) != ""; !onLeave && !(holiday && len(hours) == 0) {
+				other = append(other, schedule.OtherDay{Day: day, Hours: hours})
+			}
+		}
+		slices.SortFunc(other, func(a, b schedule.OtherDay) int { return int(a.Day - b.Day) })
+		ok, err := tx.SetHours(ctx, who.For, version, when.Hours{Week: w.Week, Zone: p.Hours.Zone})
+		if err == nil && ok {
+			ok, err = tx.SetOtherDays(ctx, who.For, version+1, other)
+		}
+		switch {
+		case err != nil:
+			return err
+		case !ok:
+			return errChanged
+		}
+		return s.tell(ctx, tx, who)
+	})
+}

@@ -1,0 +1,63 @@
+package calendars
+
+import (
+	"context"
+	"fmt"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/availability"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
+)
+
+// sharingTx is what is needed here of a transaction.
+type sharingTx interface {
+	directory.LookupTx
+	SetSharing(ctx context.Context, personID uuid.UUID, everybody availability.Level, with []schedule.Sharing) error
+	SharingOf(ctx context.Context, personID uuid.UUID) ([]schedule.Sharing, error)
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+// mostShared is how many colleagues can see something else than everybody.
+const mostShared = 200
+
+// Share sets what everybody in the house sees of somebody's time, and what single
+// colleagues do.
+func (s *Deeds) Share(ctx context.Context, who schedule.Actor, everybody availability.Level, with []schedule.Sharing) error {
+	if !everybody.Known() {
+		return schedule.Invalid("everybody", "Choose nothing, busy and clear, or titles too.")
+	}
+	if len(with) > mostShared {
+		return schedule.Invalid("with", fmt.Sprintf("At most %d colleagues can see something else than everybody.", mostShared))
+	}
+	seen := map[uuid.UUID]bool{who.For: true}
+	var ids []uuid.UUID
+	for i, w := range with {
+		switch {
+		case w.PersonID == who.For:
+			return schedule.Invalid(fmt.Sprintf("with.%d", i), "You see all of your own time. Choose a colleague.")
+		case seen[w.PersonID]:
+			return schedule.Invalid(fmt.Sprintf("with.%d", i), "This colleague stands here twice.")
+		case !w.Level.Known():
+			return schedule.Invalid(fmt.Sprintf("with.%d", i), "Choose nothing, busy and clear, or titles too.")
+		}
+		seen[w.PersonID] = true
+		ids = append(ids, w.PersonID)
+	}
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		if len(ids) > 0 {
+			found, err := tx.People(ctx, ids)
+			if err != nil {
+				return err
+			}
+			if len(found) != len(ids) {
+				return schedule.Invalid("with", "One of these colleagues is not here any more. Look at the list again.")
+			}
+		}
+		if err := tx.SetSharing(ctx, who.For, everybody, with); err != nil {
+			return err
+		}
+		return s.tell(ctx, tx, who)
+	})
+}

@@ -1,0 +1,196 @@
+import { useRef, useState } from "react";
+import { problemOf, type Schemas } from "../api/client";
+import { useSignedIn } from "../api/me";
+import { moment } from "../time/format";
+import { useNow } from "../time/now";
+import { Button, FieldFault, fieldLook, Note, Tag } from "../ui/kit";
+import { useSay } from "../ui/notice";
+import { age } from "./age";
+import { inBase64, useAddCalendar, useChangeCalendar, useReadCalendar, useRemoveCalendar } from "./deeds";
+
+/** The calendars kept elsewhere, each with its age, and whether it counts. */
+export function Calendars({ page }: { page: Schemas["HoursPage"] }) {
+	return (
+		<section>
+			<h2 className="text-[19px]">Calendars that count</h2>
+			<p className="text-quiet text-small">a time is clear only when it is clear in all of these</p>
+			<ul className="mt-1">
+				<li className="border-rule border-b py-2.5">
+					<div className="flex items-baseline justify-between gap-2">
+						<b className="font-[650]">Jembro</b>
+						<Tag tone="moss">counts</Tag>
+					</div>
+					<div className="text-quiet text-small">meetings here, and leave</div>
+				</li>
+				{page.calendars.map((c) => (
+					<Kept key={c.id} calendar={c} />
+				))}
+			</ul>
+			<Add />
+		</section>
+	);
+}
+
+function Kept({ calendar: c }: { calendar: Schemas["OtherCalendar"] }) {
+	const me = useSignedIn();
+	const now = useNow();
+	const change = useChangeCalendar();
+	const read = useReadCalendar();
+	const remove = useRemoveCalendar();
+	const [address, setAddress] = useState<string | null>(null);
+	const problem = change.error ?? read.error ?? remove.error;
+	const fault = change.error && problemOf(change.error).errors?.find((e) => e.field === "address")?.detail;
+	const old = c.readAt ? age(c.readAt, now) : "";
+	return (
+		<li aria-label={c.name} className="border-rule border-b py-2.5">
+			<div className="flex items-baseline justify-between gap-2">
+				<b className="min-w-0 truncate font-[650]" title={c.name}>
+					{c.name}
+				</b>
+				{c.failingSince ? (
+					<Tag tone="honey">{old ? `${old} old` : "not read yet"}</Tag>
+				) : (
+					<Tag tone={c.counts ? "moss" : "slate"}>{c.counts ? "counts" : "shown only"}</Tag>
+				)}
+			</div>
+			<div className="flex flex-wrap justify-between gap-x-2 text-quiet text-small">
+				<span className="min-w-0 truncate">
+					{c.file ? `file of ${moment(c.addedAt, me.zone, now)}` : c.host} ·{" "}
+					{c.entries === 1 ? "1 entry" : `${c.entries} entries`}
+					{c.unread > 0 && `, ${c.unread} not readable`}
+				</span>
+				{!c.file && !c.failingSince && old && <span>{old} old</span>}
+			</div>
+			{c.failingSince && (
+				<p className="text-body text-brick">
+					{c.empty ? "" : `Not read since ${moment(c.failingSince, me.zone, now)}. `}
+					{c.problem}
+					{c.readAt && !c.empty && " What was known until then counts."}
+				</p>
+			)}
+			{problem && !fault && <Note tone="brick">{problemOf(problem).detail}</Note>}
+			<div className="-ml-1 flex flex-wrap gap-x-1.5 text-small">
+				{c.empty && (
+					<Button look="bare" onClick={() => change.mutate({ id: c.id, empty: true })}>
+						It is empty now
+					</Button>
+				)}
+				{c.failingSince && (
+					<Button look="bare" busy={read.isPending} onClick={() => read.mutate(c.id)}>
+						Try now
+					</Button>
+				)}
+				{!c.file && c.failingSince && (
+					<Button look="bare" onClick={() => setAddress("")}>
+						Another address
+					</Button>
+				)}
+				<Button look="bare" onClick={() => change.mutate({ id: c.id, counts: !c.counts })}>
+					{c.counts ? "Show only" : "Have it count"}
+					<span className="sr-only">: {c.name}</span>
+				</Button>
+				<Button look="bare" onClick={() => remove.mutate(c.id)}>
+					Remove<span className="sr-only"> {c.name}</span>
+				</Button>
+			</div>
+			{address !== null && (
+				<form
+					className="mt-1 flex gap-2"
+					onSubmit={(e) => {
+						e.preventDefault();
+						change.mutate({ id: c.id, address }, { onSuccess: () => setAddress(null) });
+					}}
+				>
+					<div className="min-w-0 flex-1">
+						<input
+							aria-label={`Another address of ${c.name}`}
+							aria-invalid={!!fault}
+							aria-describedby={`fault-${c.id}`}
+							className={fieldLook(!!fault)}
+							value={address}
+							onChange={(e) => setAddress(e.target.value)}
+						/>
+						<FieldFault id={`fault-${c.id}`} sentence={fault ?? undefined} />
+					</div>
+					<Button type="submit" busy={change.isPending}>
+						Use it
+					</Button>
+				</form>
+			)}
+		</li>
+	);
+}
+
+function Add() {
+	const add = useAddCalendar();
+	const say = useSay();
+	const [address, setAddress] = useState("");
+	const [over, setOver] = useState(false);
+	const file = useRef<HTMLInputElement>(null);
+	const problem = add.error && problemOf(add.error);
+	const fault = problem?.errors?.find((e) => e.field === "address" || e.field === "file" || e.field === "b64")?.detail;
+	const added = { onSuccess: () => say("Added; what it holds counts from now on") };
+	const take = async (f: File | undefined) => {
+		if (f) add.mutate({ b64: await inBase64(f), name: f.name.replace(/\.(ics|ifb|ical)$/i, ""), counts: true }, added);
+	};
+	return (
+		<form
+			className={`mt-2.5 ${over ? "outline-2 outline-fig outline-dashed" : ""}`}
+			onSubmit={(e) => {
+				e.preventDefault();
+				add.mutate(
+					{ address, counts: true },
+					{
+						onSuccess: () => {
+							added.onSuccess();
+							setAddress("");
+						},
+					},
+				);
+			}}
+			onDragOver={(e) => {
+				e.preventDefault();
+				setOver(true);
+			}}
+			onDragLeave={() => setOver(false)}
+			onDrop={(e) => {
+				e.preventDefault();
+				setOver(false);
+				void take(e.dataTransfer.files[0]);
+			}}
+		>
+			<div className="flex gap-2">
+				<input
+					aria-label="Address of a calendar"
+					placeholder="Address of a calendar (.ics), or drop a file"
+					aria-invalid={!!fault}
+					aria-describedby="fault-add-calendar"
+					autoComplete="off"
+					className={`${fieldLook(!!fault)} placeholder:text-quiet`}
+					value={address}
+					onChange={(e) => setAddress(e.target.value)}
+				/>
+				<Button type="submit" busy={add.isPending} disabled={address.trim() === ""}>
+					Add
+				</Button>
+			</div>
+			<FieldFault id="fault-add-calendar" sentence={fault} />
+			{problem && !fault && <Note tone="brick">{problem.detail}</Note>}
+			<Button look="bare" className="-ml-1 text-small" onClick={() => file.current?.click()}>
+				Choose a file
+			</Button>
+			<input
+				ref={file}
+				type="file"
+				accept=".ics,.ifb,.ical,text/calendar"
+				className="sr-only"
+				tabIndex={-1}
+				aria-label="A calendar file"
+				onChange={(e) => {
+					void take(e.target.files?.[0]);
+					e.target.value = "";
+				}}
+			/>
+		</form>
+	);
+}

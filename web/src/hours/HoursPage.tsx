@@ -1,0 +1,98 @@
+import { useRef } from "react";
+import { problemOf, type Schemas } from "../api/client";
+import { useSignedIn } from "../api/me";
+import { useTitle } from "../shell/title";
+import { Button, FieldFault, lookOf, Note, Skeleton } from "../ui/kit";
+import { useSay } from "../ui/notice";
+import { TryAgain } from "../ui/TryAgain";
+import { Calendars } from "./Calendars";
+import type { Shown } from "./DayTrack";
+import { stretchesOf } from "./day";
+import { inBase64, useHours, useTakeFile } from "./deeds";
+import { Given } from "./Given";
+import { OtherDays } from "./OtherDays";
+import { Sharing } from "./Sharing";
+import { WorkWeek } from "./WorkWeek";
+
+/** One's hours and leave, the calendars that count, who sees what, and what is given to others. */
+export function HoursPage() {
+	const me = useSignedIn();
+	const hours = useHours();
+	useTitle("Hours and calendars");
+	const page = hours.data;
+	return (
+		<div className="flex min-w-0 flex-1 flex-wrap lg:flex-nowrap">
+			<main className="min-w-0 flex-1 px-5 py-3.5 max-sm:px-2">
+				<div className="text-quiet text-small">{me.name}</div>
+				<h1 className="text-[23px]">Hours and calendars</h1>
+				{hours.isPending && <Skeleton lines={6} />}
+				{hours.error && !page && <TryAgain error={hours.error} again={() => hours.refetch()} />}
+				{page && (
+					<>
+						<WorkWeek page={page} shown={shownHours(page)} />
+						<OtherDays page={page} shown={shownHours(page)} />
+						<Files version={page.version} />
+					</>
+				)}
+			</main>
+			{page && (
+				<aside
+					aria-label="Calendars and who sees what"
+					className="w-full min-w-0 shrink-0 border-rule border-l bg-sheet px-[18px] py-4 lg:w-[404px]"
+				>
+					<Calendars page={page} />
+					<Sharing page={page} />
+					<Given page={page} />
+				</aside>
+			)}
+		</div>
+	);
+}
+
+/** The hours that the rows show: the usual ones, and more where somebody works outside of them. */
+function shownHours(page: Schemas["HoursPage"]): Shown {
+	const all = [...page.week, ...page.other.map((o) => o.hours)].flatMap(stretchesOf);
+	return {
+		from: Math.min(7, ...all.map((s) => Math.floor(s.start / 60))),
+		until: Math.max(21, ...all.map((s) => Math.ceil(s.end / 60))),
+	};
+}
+
+function Files({ version }: { version: number }) {
+	const take = useTakeFile();
+	const say = useSay();
+	const file = useRef<HTMLInputElement>(null);
+	const problem = take.error && problemOf(take.error);
+	const fault = problem?.errors?.find((e) => e.field === "file" || e.field === "b64")?.detail;
+	return (
+		<div className="mt-3 text-body">
+			<span className="text-quiet">As a file (VAVAILABILITY): </span>
+			<a href="/api/hours/file" download className={`${lookOf("bare")} text-body`}>
+				save my hours
+			</a>{" "}
+			·{" "}
+			<Button look="bare" busy={take.isPending} onClick={() => file.current?.click()}>
+				take hours from a file
+			</Button>
+			<input
+				ref={file}
+				type="file"
+				accept=".ics,text/calendar"
+				className="sr-only"
+				tabIndex={-1}
+				aria-label="A file with hours"
+				onChange={async (e) => {
+					const chosen = e.target.files?.[0];
+					e.target.value = "";
+					if (chosen)
+						take.mutate(
+							{ version, b64: await inBase64(chosen) },
+							{ onSuccess: () => say("The hours are as the file has them") },
+						);
+				}}
+			/>
+			<FieldFault id="fault-hours-file" sentence={fault} />
+			{problem && !fault && <Note tone="brick">{problem.detail}</Note>}
+		</div>
+	);
+}

@@ -1,0 +1,158 @@
+import {
+	Combobox,
+	ComboboxInput,
+	ComboboxOption,
+	ComboboxOptions,
+	Menu,
+	MenuButton,
+	MenuItem,
+	MenuItems,
+} from "@headlessui/react";
+import { Eye } from "lucide-react";
+import { useState } from "react";
+import { problemOf, type Schemas } from "../api/client";
+import { useFindPeople, useRooms } from "../sheet/deeds";
+import { useOpenSheet } from "../sheet/open";
+import { fold } from "../time/zones";
+import { Button, fieldLook } from "../ui/kit";
+import { useSay } from "../ui/notice";
+import { shortName } from "./Beside";
+import { useSetWatched } from "./deeds";
+
+type Watched = Schemas["WatchedTime"];
+
+const refOf = (w: Schemas["WatchedRef"]): Schemas["WatchedRef"] =>
+	w.personId ? { personId: w.personId } : { roomId: w.roomId };
+
+/** Whose time is looked at beside one's own. Watching invites nobody; inviting is a choice of its own. */
+export function Watching({ watched }: { watched: Watched[] }) {
+	const set = useSetWatched();
+	const say = useSay();
+	const [adding, setAdding] = useState(false);
+	const change = (items: Schemas["WatchedRef"][]) =>
+		set.mutate(items.map(refOf), {
+			onError: (e) => say(problemOf(e).errors?.[0]?.detail ?? problemOf(e).detail ?? "That did not work"),
+		});
+	return (
+		<div className="flex flex-wrap items-center gap-1.5 text-small">
+			<span className="text-quiet">Watching</span>
+			{watched.map((w) => (
+				<Chip
+					key={w.personId ?? w.roomId}
+					watched={w}
+					words={shortName(w, watched)}
+					onStop={() => change(watched.filter((x) => x !== w))}
+				/>
+			))}
+			{adding ? (
+				<Add
+					watched={watched}
+					onAdd={(w) => {
+						if (w) change([...watched, w]);
+						setAdding(false);
+					}}
+				/>
+			) : (
+				<Button look="bare" onClick={() => setAdding(true)}>
+					{watched.length === 0 ? "+ a colleague or a room" : "+ add"}
+				</Button>
+			)}
+		</div>
+	);
+}
+
+function Chip({ watched: w, words, onStop }: { watched: Watched; words: string; onStop: () => void }) {
+	const open = useOpenSheet();
+	const item =
+		"block w-full px-3 py-1.5 text-left text-body data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)]";
+	return (
+		<Menu as="div" className="relative">
+			<MenuButton
+				title={`${w.name}: watched, not invited`}
+				className="inline-flex items-center gap-1 rounded-[3px] bg-slate-wash px-1.5 py-0.5"
+			>
+				<Eye aria-hidden size={12} />
+				{words}
+				{w.hidden && <span className="text-quiet">shows nothing</span>}
+				<span aria-hidden>▾</span>
+			</MenuButton>
+			<MenuItems
+				modal={false}
+				className="absolute left-0 z-20 mt-1 w-60 rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
+			>
+				<MenuItem>
+					<button
+						type="button"
+						className={item}
+						onClick={() =>
+							open(
+								w.personId
+									? { people: [{ personId: w.personId, name: w.name, email: w.email, needed: true, dates: [] }] }
+									: { roomId: w.roomId },
+							)
+						}
+					>
+						{w.personId ? `Invite ${words} to a new meeting` : `New meeting in ${words}`}
+					</button>
+				</MenuItem>
+				<MenuItem>
+					<button type="button" className={item} onClick={onStop}>
+						Stop watching {words}
+					</button>
+				</MenuItem>
+			</MenuItems>
+		</Menu>
+	);
+}
+
+type Choice = Schemas["WatchedRef"] & { name: string; about: string };
+
+function Add({ watched, onAdd }: { watched: Watched[]; onAdd: (w: Schemas["WatchedRef"] | null) => void }) {
+	const [query, setQuery] = useState("");
+	const people = useFindPeople(query).data?.items ?? [];
+	const rooms = useRooms().data?.items ?? [];
+	const on = new Set(watched.map((w) => w.personId ?? w.roomId));
+	const choices: Choice[] = [
+		...people.filter((e) => !e.outside).map((e) => ({ personId: e.personId, name: e.name, about: e.about })),
+		...(query.trim() === ""
+			? []
+			: rooms
+					.filter((r) => fold(r.name).includes(fold(query.trim())))
+					.slice(0, 4)
+					.map((r) => ({ roomId: r.id, name: r.name, about: r.site }))),
+	].filter((c) => !on.has(("personId" in c ? c.personId : c.roomId) as string));
+	return (
+		<Combobox as="div" className="relative w-[210px]" immediate value={null as Choice | null} onChange={onAdd}>
+			<ComboboxInput
+				autoFocus
+				aria-label="Watch a colleague or a room"
+				placeholder="A colleague or a room"
+				autoComplete="off"
+				className={`${fieldLook()} placeholder:text-quiet`}
+				displayValue={() => query}
+				value={query}
+				onChange={(e) => setQuery(e.target.value)}
+				onKeyDown={(e) => e.key === "Escape" && onAdd(null)}
+				onBlur={() => query.trim() === "" && onAdd(null)}
+			/>
+			{query.trim() !== "" && (
+				<ComboboxOptions
+					modal={false}
+					className="absolute top-full left-0 z-20 w-[320px] overflow-hidden rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
+				>
+					{choices.map((c) => (
+						<ComboboxOption
+							key={c.personId ?? c.roomId}
+							value={c}
+							className="flex cursor-pointer gap-2 px-2.5 py-1.5 text-body data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)]"
+						>
+							<span className="whitespace-nowrap">{c.name}</span>
+							<span className="ml-auto truncate text-quiet">{c.about}</span>
+						</ComboboxOption>
+					))}
+					{choices.length === 0 && <p className="px-2.5 py-1.5 text-body">Nobody and no room of that name.</p>}
+				</ComboboxOptions>
+			)}
+		</Combobox>
+	);
+}
