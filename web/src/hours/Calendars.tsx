@@ -1,3 +1,4 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useRef, useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
@@ -15,7 +16,7 @@ export function Calendars({ page }: { page: Schemas["HoursPage"] }) {
 			<h2 className="text-[19px]">Calendars that count</h2>
 			<p className="text-quiet text-small">a time is clear only when it is clear in all of these</p>
 			<ul className="mt-1">
-				<li className="border-rule border-b py-2.5">
+				<li className="border-rule border-b py-2">
 					<div className="flex items-baseline justify-between gap-2">
 						<b className="font-[650]">Jembro</b>
 						<Tag tone="moss">counts</Tag>
@@ -42,16 +43,12 @@ function Kept({ calendar: c }: { calendar: Schemas["OtherCalendar"] }) {
 	const fault = change.error && problemOf(change.error).errors?.find((e) => e.field === "address")?.detail;
 	const old = c.readAt ? age(c.readAt, now) : "";
 	return (
-		<li aria-label={c.name} className="border-rule border-b py-2.5">
+		<li aria-label={c.name} className="border-rule border-b py-2">
 			<div className="flex items-baseline justify-between gap-2">
 				<b className="min-w-0 truncate font-[650]" title={c.name}>
 					{c.name}
 				</b>
-				{c.failingSince ? (
-					<Tag tone="honey">{old ? `${old} old` : "not read yet"}</Tag>
-				) : (
-					<Tag tone={c.counts ? "moss" : "slate"}>{c.counts ? "counts" : "shown only"}</Tag>
-				)}
+				<Standing calendar={c} old={old} change={change.mutate} remove={remove.mutate} />
 			</div>
 			<div className="flex flex-wrap justify-between gap-x-2 text-quiet text-small">
 				<span className="min-w-0 truncate">
@@ -85,13 +82,6 @@ function Kept({ calendar: c }: { calendar: Schemas["OtherCalendar"] }) {
 						Another address
 					</Button>
 				)}
-				<Button look="bare" onClick={() => change.mutate({ id: c.id, counts: !c.counts })}>
-					{c.counts ? "Show only" : "Have it count"}
-					<span className="sr-only">: {c.name}</span>
-				</Button>
-				<Button look="bare" onClick={() => remove.mutate(c.id)}>
-					Remove<span className="sr-only"> {c.name}</span>
-				</Button>
 			</div>
 			{address !== null && (
 				<form
@@ -118,6 +108,47 @@ function Kept({ calendar: c }: { calendar: Schemas["OtherCalendar"] }) {
 				</form>
 			)}
 		</li>
+	);
+}
+
+/** How a calendar stands, and what can be done with it. */
+function Standing(props: {
+	calendar: Schemas["OtherCalendar"];
+	old: string;
+	change: (c: { id: string; counts: boolean }) => void;
+	remove: (id: string) => void;
+}) {
+	const { calendar: c, old, change, remove } = props;
+	const words = c.failingSince ? (old ? `${old} old` : "not read yet") : c.counts ? "counts" : "shown only";
+	const look = c.failingSince
+		? "bg-honey-wash text-honey"
+		: c.counts
+			? "bg-moss-wash text-moss"
+			: "bg-slate-wash text-ink";
+	const item =
+		"block w-full px-3 py-1.5 text-left text-body data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)]";
+	return (
+		<Menu as="div" className="relative shrink-0">
+			<MenuButton className={`rounded-[3px] px-1.5 py-px text-small ${look}`}>
+				{words} <span aria-hidden>▾</span>
+				<span className="sr-only">, {c.name}</span>
+			</MenuButton>
+			<MenuItems
+				modal={false}
+				className="absolute right-0 z-20 mt-1 w-56 rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
+			>
+				<MenuItem>
+					<button type="button" className={item} onClick={() => change({ id: c.id, counts: !c.counts })}>
+						{c.counts ? "Show only, make me not busy" : "Have it count"}
+					</button>
+				</MenuItem>
+				<MenuItem>
+					<button type="button" className={item} onClick={() => remove(c.id)}>
+						Remove {c.name}
+					</button>
+				</MenuItem>
+			</MenuItems>
+		</Menu>
 	);
 }
 

@@ -62,7 +62,11 @@ export function OtherDays({ page, shown }: { page: Schemas["HoursPage"]; shown: 
 								<>
 									{written(stretchesOf(r.day.hours)) || "off"}
 									{r.day.word && <span className="text-quiet"> · {r.day.word}</span>}{" "}
-									<Button look="bare" onClick={() => drop.mutate({ version: page.version, day: r.day.day })}>
+									<Button
+										look="bare"
+										className="-ml-1"
+										onClick={() => drop.mutate({ version: page.version, day: r.day.day })}
+									>
 										take back<span className="sr-only"> the hours of {r.day.day}</span>
 									</Button>
 								</>
