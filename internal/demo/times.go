@@ -23,7 +23,7 @@ func (r *Running) publishCalendars() {
 	c := r.World.Calendars
 	c.Publish("archive-group.ics", standin.Calendar("Lisbon archive group", 30*time.Minute,
 		standin.Event{UID: "reading@archive-group.example", Title: "Reading room shift", Start: at(0, 17, 0), Length: time.Hour, More: "RRULE:FREQ=WEEKLY"},
-		standin.Event{UID: "board@archive-group.example", Title: "Archive board", Start: at(3, 18, 30), Length: 90 * time.Minute, More: "RRULE:FREQ=WEEKLY;INTERVAL=2"},
+		standin.Event{UID: "board@archive-group.example", Title: "Archive board", Start: at(3, 17, 30), Length: 90 * time.Minute, More: "RRULE:FREQ=WEEKLY;INTERVAL=2"},
 		standin.Event{UID: "fair@archive-group.example", Title: "Paper fair", Start: at(18, 9, 0), Length: 3 * time.Hour}))
 	c.Publish("family.ics", standin.Calendar("Family", 0,
 		standin.Event{UID: "swim@family.example", Title: "Swimming lesson", Start: at(4, 17, 0), Length: time.Hour, More: "RRULE:FREQ=WEEKLY"}))

@@ -122,7 +122,7 @@ func (c *Calendars) handler() http.Handler {
 		http.Redirect(rw, r, "http://10.1.2.3/secret.ics", http.StatusFound)
 	})
 	mux.HandleFunc("GET /round.ics", func(rw http.ResponseWriter, r *http.Request) {
-		http.Redirect(rw, r, "round.ics", http.StatusFound)
+		http.Redirect(rw, r, "/calendars/round.ics", http.StatusFound)
 	})
 	mux.HandleFunc("GET /large.ics", func(rw http.ResponseWriter, r *http.Request) { c.give(rw, r, c.large(5000)) })
 	mux.HandleFunc("GET /changing.ics", func(rw http.ResponseWriter, r *http.Request) { // an hour later each time

@@ -64,7 +64,8 @@ func New(c Config) (*fiber.App, error) {
 	}
 	app.Use(recover.New())
 	app.Use(headers(c.Secure))
-	app.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool { return c.Path() == "/api/live" }}))
+	// A secret address packs for itself: the tags that its readers keep are its own.
+	app.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool { return c.Path() == "/api/live" || strings.HasPrefix(c.Path(), "/busy/") }}))
 	app.Get("/healthz", func(ctx fiber.Ctx) error {
 		within, cancel := context.WithTimeout(ctx.Context(), 2*time.Second)
 		defer cancel()

@@ -1,6 +1,8 @@
 package web
 
 import (
+	"bytes"
+	"compress/gzip"
 	"context"
 	"encoding/base64"
 	"fmt"
@@ -264,7 +266,7 @@ func (h *handlers) busyTimes(ctx fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	ctx.Set(fiber.HeaderETag, g.ETag)
+	ctx.Set(fiber.HeaderETag, "W/"+g.ETag) // packed or not
 	ctx.Set(fiber.HeaderLastModified, g.Changed.UTC().Format(http.TimeFormat))
 	ctx.Set(fiber.HeaderCacheControl, "private, no-cache")
 	ctx.Set("X-Robots-Tag", "noindex")
@@ -272,7 +274,23 @@ func (h *handlers) busyTimes(ctx fiber.Ctx) error {
 		return ctx.SendStatus(fiber.StatusNotModified)
 	}
 	ctx.Set(fiber.HeaderContentType, "text/calendar; charset=utf-8")
-	return ctx.Send(g.Body)
+	ctx.Set(fiber.HeaderVary, fiber.HeaderAcceptEncoding)
+	if ctx.AcceptsEncodings("gzip") != "gzip" {
+		return ctx.Send(g.Body)
+	}
+	var packed bytes.Buffer
+	w, err := gzip.NewWriterLevel(&packed, gzip.BestSpeed)
+	if err != nil {
+		return err
+	}
+	if _, err := w.Write(g.Body); err != nil {
+		return err
+	}
+	if err := w.Close(); err != nil {
+		return err
+	}
+	ctx.Set(fiber.HeaderContentEncoding, "gzip")
+	return ctx.Send(packed.Bytes())
 }
 
 // unchanged tells whether the reader has it already; If-None-Match goes before

@@ -63,6 +63,10 @@ func TestEveryOperationByEverybody(t *testing.T) {
 	_, b = rui.call("GET", loft+"?from=2027-05-03", nil, nil)
 	roomChange := as[api.RoomPage](t, b).Settings
 
+	_, b = ilse.call("GET", "/api/hours", nil, nil)
+	hours := as[api.HoursPage](t, b)
+	leave, calendar := hours.Leave[0].ID.String(), hours.Calendars[0].ID.String()
+
 	// What each gets: organiser, invited, removed, stranger, nobody; 0 is left out
 	// because it would end what the others ask about.
 	type row struct {
@@ -129,6 +133,30 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"getGuestMeeting", "GET", "/api/guest/" + goneToken, nil, nil, [5]int{404, 404, 404, 404, 404}},
 		{"answerAsGuest", "POST", "/api/guest/" + goneToken + "/answer", answer, nil, [5]int{404, 404, 404, 404, 404}},
 		{"guestFile", "GET", "/api/guest/" + goneToken + "/file", nil, nil, [5]int{404, 404, 404, 404, 404}},
+		{"getHours", "GET", "/api/hours", nil, nil, signed},
+		{"setHours", "PUT", "/api/hours", map[string]any{"zone": "Europe/Lisbon", "week": []string{"", "", "", "", "", "", ""}}, ifMatch(999), [5]int{409, 409, 409, 409, 401}},
+		{"hoursFile", "GET", "/api/hours/file", nil, nil, signed},
+		{"takeHoursFile", "POST", "/api/hours/file", map[string]any{"b64": "eA=="}, ifMatch(1), [5]int{422, 422, 422, 422, 401}},
+		{"setOtherDay", "PUT", "/api/hours/days/2027-05-04", map[string]any{"hours": "9-12", "word": ""}, ifMatch(999), [5]int{409, 409, 409, 409, 401}},
+		{"dropOtherDay", "DELETE", "/api/hours/days/2027-05-04", nil, ifMatch(999), [5]int{409, 409, 409, 409, 401}},
+		{"enterLeave", "POST", "/api/leave", map[string]any{"first": "never", "last": "", "word": ""}, nil, [5]int{422, 422, 422, 422, 401}},
+		{"getLeave", "GET", "/api/leave/" + leave, nil, nil, own},
+		{"settleLeave", "POST", "/api/leave/" + leave + "/settle", map[string]any{"items": []any{}, "word": ""}, nil, own},
+		{"takeLeaveBack", "DELETE", "/api/leave/" + leave, nil, nil, [5]int{0, 404, 404, 404, 401}},
+		{"addCalendar", "POST", "/api/calendars", map[string]any{"address": "http://10.0.0.1/x.ics", "counts": true}, nil, [5]int{422, 422, 422, 422, 401}},
+		{"changeCalendar", "PATCH", "/api/calendars/" + calendar, map[string]any{}, nil, [5]int{204, 404, 404, 404, 401}},
+		{"readCalendar", "POST", "/api/calendars/" + calendar + "/read", nil, nil, [5]int{204, 404, 404, 404, 401}},
+		{"removeCalendar", "DELETE", "/api/calendars/" + calendar, nil, nil, [5]int{0, 404, 404, 404, 401}},
+		{"setSharing", "PUT", "/api/sharing", map[string]any{"everybody": "all", "with": []any{}}, nil, [5]int{422, 422, 422, 422, 401}},
+		{"giveBusyTimes", "PUT", "/api/feed", map[string]any{"titles": false}, nil, [5]int{204, 204, 204, 204, 401}},
+		{"withdrawBusyTimes", "DELETE", "/api/feed", nil, nil, [5]int{204, 204, 204, 204, 401}},
+		{"getRoomFeed", "GET", loft + "/feed", nil, nil, [5]int{404, 200, 404, 404, 401}}, // Rui keeps all rooms
+		{"giveRoomTimes", "PUT", loft + "/feed", nil, nil, [5]int{404, 200, 404, 404, 401}},
+		{"withdrawRoomTimes", "DELETE", loft + "/feed", nil, nil, [5]int{404, 204, 404, 404, 401}},
+		{"getWatched", "GET", "/api/watched?from=2027-05-03", nil, nil, signed},
+		{"setWatched", "PUT", "/api/watched", map[string]any{"items": []any{map[string]any{}}}, nil, [5]int{422, 422, 422, 422, 401}},
+		{"keepTheirAddress", "PUT", "/api/outside/busy", map[string]any{"email": "walk@kirisame.example", "name": "Walk", "address": "http://10.0.0.1/x.ifb"}, nil, [5]int{422, 422, 422, 422, 401}},
+		{"forgetTheirAddress", "DELETE", "/api/outside/busy?email=nobody@kirisame.example", nil, nil, [5]int{404, 404, 404, 404, 401}},
 		{"signIn", "POST", "/api/session", map[string]string{"email": "none@marrowby.example", "password": "x"}, nil, [5]int{0, 0, 0, 0, 401}},
 		{"signOut", "DELETE", "/api/session", nil, nil, [5]int{0, 0, 0, 0, 204}},
 		{"signOutOthers", "DELETE", "/api/sessions", nil, nil, [5]int{0, 0, 0, 204, 401}},

@@ -326,7 +326,8 @@ func pack(body []byte) ([]byte, error) {
 	if _, err := w.Write(body); err != nil {
 		return nil, err
 	}
-	return out.Bytes(), w.Close()
+	err = w.Close() // before what it wrote is looked at
+	return out.Bytes(), err
 }
 
 func unpack(packed []byte) ([]byte, error) {

@@ -9,7 +9,12 @@ const asked = (from: Temporal.PlainDate) => ({
 	queryFn: () => take(api.GET("/api/weeks", { params: { query: { from: from.toString(), days: 7 } } })),
 });
 
-/** A week of one's own; the ones beside it are fetched before they are asked for. */
+const watchedIn = (from: Temporal.PlainDate) => ({
+	queryKey: keys.watched(from.toString()),
+	queryFn: () => take(api.GET("/api/watched", { params: { query: { from: from.toString(), days: 7 } } })),
+});
+
+/** A week of one's own; the ones beside it are fetched before they are asked for, with the time of those watched. */
 export function useWeek(from: Temporal.PlainDate) {
 	const queries = useQueryClient();
 	const week = useQuery({ ...asked(from), placeholderData: (before) => before });
@@ -18,22 +23,19 @@ export function useWeek(from: Temporal.PlainDate) {
 	// biome-ignore lint/correctness/useExhaustiveDependencies: by what day it is
 	useEffect(() => {
 		if (!here) return;
-		for (const days of [7, -7]) void queries.prefetchQuery({ ...asked(from.add({ days })), staleTime: 30_000 });
+		for (const days of [7, -7]) {
+			void queries.prefetchQuery({ ...asked(from.add({ days })), staleTime: 30_000 });
+			void queries.prefetchQuery({ ...watchedIn(from.add({ days })), staleTime: 30_000 });
+		}
 	}, [day, here, queries]);
 	return week;
 }
 
 /** The time of those who are watched, in a week; it is looked at again now and then, for nobody is told of their meetings. */
-export function useWatched(from: Temporal.PlainDate) {
-	const day = from.toString();
-	return useQuery({
-		queryKey: keys.watched(day),
-		queryFn: () => take(api.GET("/api/watched", { params: { query: { from: day, days: 7 } } })),
-		placeholderData: (before) => before,
-		refetchInterval: 60_000,
-	});
-}
+export const useWatched = (from: Temporal.PlainDate) =>
+	useQuery({ ...watchedIn(from), placeholderData: (before) => before, staleTime: 30_000, refetchInterval: 60_000 });
 
+/** Sets whose time is watched: it is on the page as soon as it is chosen. */
 export function useSetWatched() {
 	const queries = useQueryClient();
 	return useMutation({
