@@ -151,7 +151,7 @@ func (q *Queries) CalendarContent(ctx context.Context, calendarID uuid.UUID) ([]
 }
 
 const calendarsOf = `-- name: CalendarsOf :many
-SELECT id, person_id, contact_id, name, address, host, counts, added_at, read_at, tried_at, failing_since, fault, empty_since, failures, next_at, etag, modified, print, refresh, entries, unread, expanded_on FROM calendar WHERE person_id = $1 ORDER BY added_at, id
+SELECT id, person_id, contact_id, name, address, host, counts, added_at, read_at, tried_at, failing_since, fault, empty_since, failures, next_at, etag, modified, print, refresh, entries, unread, expanded_on FROM calendar WHERE person_id = $1 ORDER BY added_at, name, id
 `
 
 func (q *Queries) CalendarsOf(ctx context.Context, personID *uuid.UUID) ([]Calendar, error) {

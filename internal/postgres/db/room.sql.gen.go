@@ -469,21 +469,21 @@ func (q *Queries) RequestsOfMeeting(ctx context.Context, meetingID uuid.UUID) ([
 }
 
 const roomUses = `-- name: RoomUses :many
-SELECT lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
-    coalesce((SELECT x.level FROM sharing x WHERE x.person_id = b.owner_id AND x.with_id = $1::uuid), p.shares)::text AS shares,
-    coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id, coalesce(v.content->>'title', '')::text AS title,
-    coalesce(o.on_day, '1970-01-01')::date AS on_day,
-    (b.owner_id = $1 OR EXISTS (SELECT 1 FROM participant x WHERE x.meeting_id = b.meeting_id AND x.person_id = $1 AND x.removed_at IS NULL))::boolean AS mine
-FROM booking b
-JOIN person p ON p.id = b.owner_id
-LEFT JOIN meeting m ON m.id = b.meeting_id AND b.kind <> 'hold'
-LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-LEFT JOIN occurrence o ON o.id = b.occurrence_id
-WHERE b.room_id = $2 AND lower(b.during) < $3::timestamptz AND upper(b.during) > $4::timestamptz
-    AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
-        WHERE x.room_id = $2 AND lower(x.during) <= $4 ORDER BY lower(x.during) DESC LIMIT 1), $4)
+SELECT x.starts::timestamptz AS starts, x.ends::timestamptz AS ends, x.booked_at, x.by_name, x.private, x.kind, x.until, x.level::text AS shares,
+    coalesce(x.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id,
+    coalesce(CASE WHEN x.kind <> 'hold' AND (x.is_mine OR x.level = 'titles') THEN
+        (SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id) END, '')::text AS title,
+    coalesce(CASE WHEN x.is_mine THEN (SELECT o.on_day FROM occurrence o WHERE o.id = x.occurrence_id) END, '1970-01-01')::date AS on_day, x.is_mine::boolean AS mine
+FROM (
+    SELECT b.room_id, lower(b.during) AS starts, upper(b.during) AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until, b.meeting_id, b.occurrence_id,
+        coalesce((SELECT h.level FROM sharing h WHERE h.person_id = b.owner_id AND h.with_id = $1::uuid), p.shares) AS level,
+        b.owner_id = $1 OR EXISTS (SELECT 1 FROM participant q WHERE q.meeting_id = b.meeting_id AND q.person_id = $1 AND q.removed_at IS NULL) AS is_mine
+    FROM booking b JOIN person p ON p.id = b.owner_id
+    WHERE b.room_id = $2 AND lower(b.during) < $3::timestamptz AND upper(b.during) > $4::timestamptz
+    AND lower(b.during) >= coalesce((SELECT lower(y.during) FROM booking y
+        WHERE y.room_id = $2 AND lower(y.during) <= $4 ORDER BY lower(y.during) DESC LIMIT 1), $4)
     AND (b.until IS NULL OR b.until > $5::timestamptz)
-ORDER BY lower(b.during)
+) x ORDER BY x.starts
 `
 
 type RoomUsesParams struct {
@@ -509,7 +509,7 @@ type RoomUsesRow struct {
 	Mine      bool
 }
 
-// What one room is taken by in a window.
+// What one room is taken by in a window, as RoomsTaken.
 func (q *Queries) RoomUses(ctx context.Context, arg RoomUsesParams) ([]RoomUsesRow, error) {
 	rows, err := q.db.Query(ctx, roomUses,
 		arg.Person,

@@ -569,18 +569,18 @@ func (q *Queries) RoomBookings(ctx context.Context, arg RoomBookingsParams) ([]R
 }
 
 const roomsTaken = `-- name: RoomsTaken :many
-SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
-    coalesce((SELECT x.level FROM sharing x WHERE x.person_id = b.owner_id AND x.with_id = $1::uuid), p.shares)::text AS shares,
-    coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id, coalesce(v.content->>'title', '')::text AS title,
-    coalesce(o.on_day, '1970-01-01')::date AS on_day,
-    (b.owner_id = $1 OR EXISTS (SELECT 1 FROM participant x WHERE x.meeting_id = b.meeting_id AND x.person_id = $1 AND x.removed_at IS NULL))::boolean AS mine
-FROM booking b
-JOIN person p ON p.id = b.owner_id
-LEFT JOIN meeting m ON m.id = b.meeting_id AND b.kind <> 'hold'
-LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-LEFT JOIN occurrence o ON o.id = b.occurrence_id
-WHERE b.during && tstzrange($2::timestamptz, $3::timestamptz) AND (b.until IS NULL OR b.until > $4::timestamptz)
-ORDER BY lower(b.during)
+SELECT x.room_id, x.starts::timestamptz AS starts, x.ends::timestamptz AS ends, x.booked_at, x.by_name, x.private, x.kind, x.until, x.level::text AS shares,
+    coalesce(x.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id,
+    coalesce(CASE WHEN x.kind <> 'hold' AND (x.is_mine OR x.level = 'titles') THEN
+        (SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id) END, '')::text AS title,
+    coalesce(CASE WHEN x.is_mine THEN (SELECT o.on_day FROM occurrence o WHERE o.id = x.occurrence_id) END, '1970-01-01')::date AS on_day, x.is_mine::boolean AS mine
+FROM (
+    SELECT b.room_id, lower(b.during) AS starts, upper(b.during) AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until, b.meeting_id, b.occurrence_id,
+        coalesce((SELECT h.level FROM sharing h WHERE h.person_id = b.owner_id AND h.with_id = $1::uuid), p.shares) AS level,
+        b.owner_id = $1 OR EXISTS (SELECT 1 FROM participant q WHERE q.meeting_id = b.meeting_id AND q.person_id = $1 AND q.removed_at IS NULL) AS is_mine
+    FROM booking b JOIN person p ON p.id = b.owner_id
+    WHERE b.during && tstzrange($2::timestamptz, $3::timestamptz) AND (b.until IS NULL OR b.until > $4::timestamptz)
+) x ORDER BY x.starts
 `
 
 type RoomsTakenParams struct {
@@ -606,8 +606,8 @@ type RoomsTakenRow struct {
 	Mine      bool
 }
 
-// What all rooms are taken by in a window, with what it is, and whether somebody is part
-// of it.
+// What all rooms are taken by in a window, and whether somebody is part of it; what it is
+// called is read where they may know it.
 func (q *Queries) RoomsTaken(ctx context.Context, arg RoomsTakenParams) ([]RoomsTakenRow, error) {
 	rows, err := q.db.Query(ctx, roomsTaken,
 		arg.Person,

@@ -42,7 +42,7 @@ SELECT * FROM calendar WHERE id = @id;
 SELECT * FROM calendar WHERE id = @id FOR UPDATE;
 
 -- name: CalendarsOf :many
-SELECT * FROM calendar WHERE person_id = @person_id ORDER BY added_at, id;
+SELECT * FROM calendar WHERE person_id = @person_id ORDER BY added_at, name, id;
 
 -- name: CalendarsOfContacts :many
 SELECT k.* FROM calendar k WHERE k.contact_id = ANY(@contact_ids::uuid[]);

@@ -89,19 +89,19 @@ UPDATE person SET left_at = @at, keeps_rooms = false WHERE id = @id AND left_at 
 UPDATE room SET keepers = array_remove(keepers, @person::uuid), version = version + 1 WHERE @person::uuid = ANY(keepers) RETURNING id;
 
 -- name: RoomUses :many
--- What one room is taken by in a window.
-SELECT lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
-    coalesce((SELECT x.level FROM sharing x WHERE x.person_id = b.owner_id AND x.with_id = @person::uuid), p.shares)::text AS shares,
-    coalesce(b.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id, coalesce(v.content->>'title', '')::text AS title,
-    coalesce(o.on_day, '1970-01-01')::date AS on_day,
-    (b.owner_id = @person OR EXISTS (SELECT 1 FROM participant x WHERE x.meeting_id = b.meeting_id AND x.person_id = @person AND x.removed_at IS NULL))::boolean AS mine
-FROM booking b
-JOIN person p ON p.id = b.owner_id
-LEFT JOIN meeting m ON m.id = b.meeting_id AND b.kind <> 'hold'
-LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-LEFT JOIN occurrence o ON o.id = b.occurrence_id
-WHERE b.room_id = @room AND lower(b.during) < @ends::timestamptz AND upper(b.during) > @starts::timestamptz
-    AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
-        WHERE x.room_id = @room AND lower(x.during) <= @starts ORDER BY lower(x.during) DESC LIMIT 1), @starts)
+-- What one room is taken by in a window, as RoomsTaken.
+SELECT x.starts::timestamptz AS starts, x.ends::timestamptz AS ends, x.booked_at, x.by_name, x.private, x.kind, x.until, x.level::text AS shares,
+    coalesce(x.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id,
+    coalesce(CASE WHEN x.kind <> 'hold' AND (x.is_mine OR x.level = 'titles') THEN
+        (SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id) END, '')::text AS title,
+    coalesce(CASE WHEN x.is_mine THEN (SELECT o.on_day FROM occurrence o WHERE o.id = x.occurrence_id) END, '1970-01-01')::date AS on_day, x.is_mine::boolean AS mine
+FROM (
+    SELECT b.room_id, lower(b.during) AS starts, upper(b.during) AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until, b.meeting_id, b.occurrence_id,
+        coalesce((SELECT h.level FROM sharing h WHERE h.person_id = b.owner_id AND h.with_id = @person::uuid), p.shares) AS level,
+        b.owner_id = @person OR EXISTS (SELECT 1 FROM participant q WHERE q.meeting_id = b.meeting_id AND q.person_id = @person AND q.removed_at IS NULL) AS is_mine
+    FROM booking b JOIN person p ON p.id = b.owner_id
+    WHERE b.room_id = @room AND lower(b.during) < @ends::timestamptz AND upper(b.during) > @starts::timestamptz
+    AND lower(b.during) >= coalesce((SELECT lower(y.during) FROM booking y
+        WHERE y.room_id = @room AND lower(y.during) <= @starts ORDER BY lower(y.during) DESC LIMIT 1), @starts)
     AND (b.until IS NULL OR b.until > @now::timestamptz)
-ORDER BY lower(b.during);
+) x ORDER BY x.starts;

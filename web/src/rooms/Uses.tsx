@@ -67,7 +67,8 @@ function wordsOf(u: RoomUse, zone: string) {
 	if (u.kind === "hold") return `held by ${u.mine ? "you" : u.by} until ${u.until ? clock(inZone(u.until, zone)) : ""}`;
 	const asked = u.kind === "asked" ? " · asked" : "";
 	if (u.private && !u.mine) return `private${asked}`;
-	return (u.mine ? (u.title ?? "") : `${u.title} · ${u.by}`) + asked;
+	// What it is called is there where its organiser shows titles.
+	return (u.mine ? (u.title ?? "") : [u.title, u.by].filter(Boolean).join(" · ")) + asked;
 }
 
 const marks = (u: RoomUse) =>

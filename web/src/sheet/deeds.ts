@@ -108,7 +108,10 @@ export function useDay(now: Schemas["DayQuestion"] | null) {
 	});
 }
 
-/** The best times for everybody on a sheet; asked again when what they depend on rests. */
+/**
+ * The best times for everybody on a sheet; asked again when what they depend on rests, and now and then: nobody is told
+ * when colleagues change their hours or their other calendars do.
+ */
 export function useOpenings(now: Schemas["OpeningsQuestion"] | null) {
 	const question = useSettled(now, 2 * rest);
 	return useQuery({
@@ -117,6 +120,7 @@ export function useOpenings(now: Schemas["OpeningsQuestion"] | null) {
 		enabled: question !== null,
 		placeholderData: keepPreviousData,
 		staleTime: 30_000,
+		refetchInterval: 60_000,
 	});
 }
 
