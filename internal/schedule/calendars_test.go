@@ -72,6 +72,13 @@ func takenAs(t testing.TB, viewer schedule.Person, email, day string) (out []str
 	return out
 }
 
+// ownDay is a sheet that can be sent, on a day that its test has for itself.
+func ownDay(change func(*meeting.Draft)) meeting.Draft {
+	d := meeting.Draft{Zone: "Europe/Lisbon", NoRoom: true, NoLink: true}
+	change(&d)
+	return d
+}
+
 func at(text string) time.Time {
 	t, err := time.Parse(time.RFC3339, text)
 	if err != nil {
@@ -347,10 +354,10 @@ func TestHoursGoOutAndComeIn(t *testing.T) {
 func TestTitlesForOneColleagueOnly(t *testing.T) {
 	beatriz, gil, ilse := who(t, "beatriz.lomba@marrowby.example"), who(t, "gil.tavares@marrowby.example"), who(t, "ilse.marrant@marrowby.example")
 	do := service().Calendars
-	open1 := send(t, beatriz.ID, open(t, beatriz.ID, draft(func(d *meeting.Draft) {
+	open1 := send(t, beatriz.ID, open(t, beatriz.ID, ownDay(func(d *meeting.Draft) {
 		d.Title, d.Start, d.End, d.People = "Kiln firing", "2028-03-07T09:00", "2028-03-07T10:00", nil
 	})))
-	send(t, beatriz.ID, open(t, beatriz.ID, draft(func(d *meeting.Draft) {
+	send(t, beatriz.ID, open(t, beatriz.ID, ownDay(func(d *meeting.Draft) {
 		d.Title, d.Start, d.End, d.People, d.Private = "Salary talk", "2028-03-07T11:00", "2028-03-07T12:00", nil, true
 	})))
 	require.NotEqual(t, uuid.Nil, open1.MeetingID)
@@ -417,10 +424,10 @@ func TestLeaveAndWhatLiesInIt(t *testing.T) {
 			}
 		}
 	}
-	mine := send(t, beatriz.ID, open(t, beatriz.ID, draft(on("Glaze tests", "2028-05-08", gil.Email, "glaze@kirisame.example"))))
-	off := send(t, beatriz.ID, open(t, beatriz.ID, draft(on("Stand-down", "2028-05-09", gil.Email))))
-	theirs := send(t, ilse.ID, open(t, ilse.ID, draft(repeated("every day until 16 May 2028", on("Morning round", "2028-05-08", beatriz.Email)))))
-	other := send(t, ilse.ID, open(t, ilse.ID, draft(on("Second of hers", "2028-05-10", beatriz.Email))))
+	mine := send(t, beatriz.ID, open(t, beatriz.ID, ownDay(on("Glaze tests", "2028-05-08", gil.Email, "glaze@kirisame.example"))))
+	off := send(t, beatriz.ID, open(t, beatriz.ID, ownDay(on("Stand-down", "2028-05-09", gil.Email))))
+	theirs := send(t, ilse.ID, open(t, ilse.ID, ownDay(repeated("every day until 16 May 2028", on("Morning round", "2028-05-08", beatriz.Email)))))
+	other := send(t, ilse.ID, open(t, ilse.ID, ownDay(on("Second of hers", "2028-05-10", beatriz.Email))))
 	me, do := schedule.Self(beatriz.ID), service().Calendars
 	leave, err := do.EnterLeave(t.Context(), me, "2028-05-08", "2028-05-12", "")
 	require.NoError(t, err)
@@ -493,10 +500,10 @@ func busyAlone(t testing.TB, p schedule.Person, day string) (out []string) {
 func TestASecretAddress(t *testing.T) {
 	gil := who(t, "gil.tavares@marrowby.example")
 	me, do := schedule.Self(gil.ID), service().Calendars
-	send(t, gil.ID, open(t, gil.ID, draft(func(d *meeting.Draft) {
+	send(t, gil.ID, open(t, gil.ID, ownDay(func(d *meeting.Draft) {
 		d.Title, d.Start, d.End, d.People = "Tide tables", "2026-12-16T18:30", "2026-12-16T19:30", nil
 	})))
-	send(t, gil.ID, open(t, gil.ID, draft(func(d *meeting.Draft) {
+	send(t, gil.ID, open(t, gil.ID, ownDay(func(d *meeting.Draft) {
 		d.Title, d.Start, d.End, d.People, d.Private = "Appraisal", "2026-12-16T20:30", "2026-12-16T21:30", nil, true
 	})))
 	require.NoError(t, do.Give(t.Context(), me, false))
