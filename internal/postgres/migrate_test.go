@@ -59,6 +59,8 @@ func TestAHouseOfTheVersionBeforeIsKept(t *testing.T) {
 	assert.Equal(t, 0, number(`SELECT count(*) FROM busy WHERE source = 'meeting' AND meeting_id IS NULL OR source = 'leave' AND meeting_id IS NOT NULL`))
 	assert.Equal(t, 84, number(`SELECT count(*) FROM booking b JOIN meeting m ON m.id = b.meeting_id WHERE b.owner_id = m.organiser_id AND b.private = m.private AND b.kind = 'booked'`))
 	assert.Equal(t, 0, number(`SELECT count(*) FROM meeting WHERE zone = ''`))
+	assert.Equal(t, 0, number(`SELECT count(*) FROM busy WHERE (source = 'leave') <> (from_id IS NOT NULL)`), "leave is known as such")
+	assert.Equal(t, number(`SELECT round(sum(extract(epoch FROM upper(during) - lower(during))) / 86400)::int FROM busy WHERE source = 'leave'`), number(`SELECT sum(last_day - first_day + 1)::int FROM absence`), "day for day")
 	series := number(`SELECT count(*) FROM meeting WHERE repeats`)
 	assert.Positive(t, series)
 

@@ -42,6 +42,25 @@ class WithIcalendar:
                 if kind:
                     yield utc(p.start), utc(p.end), kind
 
+        yield from self.unavailable(calendar, start, end, zone)
+
+    def unavailable(self, calendar, start, end, zone):
+        """RFC 7953, 4: from the lowest priority up, each block takes its time and frees what it says is available."""
+        blocks = [c for c in calendar.walk() if c.name == "VAVAILABILITY"]
+        blocks.sort(key=lambda b: (10 - int(b.get("PRIORITY", 0))) % 10)
+        edges, spans = {start, end}, []
+        for b in blocks:
+            first = self.instant(b["DTSTART"].dt, zone) if "DTSTART" in b else start
+            last = self.instant(b["DTEND"].dt, zone) if "DTEND" in b else end
+            free = [d for a in b.subcomponents for d in self.dates(a, end, zone)]
+            spans.append((first, last, free))
+            edges |= {min(max(x, start), end) for pair in [(first, last), *free] for x in pair}
+        edges = sorted(edges)
+        for a, z in zip(edges, edges[1:]):
+            over = [free for first, last, free in spans if first <= a and z <= last]
+            if over and not any(first <= a and z <= last for first, last in over[-1]):
+                yield a, z, "leave"
+
     def instant(self, moment, zone):
         if not isinstance(moment, datetime):
             return utc(datetime(moment.year, moment.month, moment.day, tzinfo=zone))

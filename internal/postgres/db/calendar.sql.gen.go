@@ -379,7 +379,9 @@ func (q *Queries) DropWatching(ctx context.Context, personID uuid.UUID) error {
 
 const dueCalendars = `-- name: DueCalendars :many
 UPDATE calendar SET next_at = $1::timestamptz WHERE id IN (
-    SELECT c.id FROM calendar c WHERE c.next_at <= $2::timestamptz ORDER BY c.next_at LIMIT $3 FOR UPDATE SKIP LOCKED)
+    SELECT c.id FROM calendar c WHERE c.next_at <= $2::timestamptz
+      AND NOT EXISTS (SELECT 1 FROM person p WHERE p.id = c.person_id AND p.left_at IS NOT NULL)
+    ORDER BY c.next_at LIMIT $3 FOR UPDATE SKIP LOCKED)
 RETURNING id, host
 `
 

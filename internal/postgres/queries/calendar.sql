@@ -59,7 +59,9 @@ DELETE FROM calendar WHERE id = @id;
 -- Those that are to be looked at, each given to one instance: it is looked at again after
 -- a while if that one is killed.
 UPDATE calendar SET next_at = @again::timestamptz WHERE id IN (
-    SELECT c.id FROM calendar c WHERE c.next_at <= @now::timestamptz ORDER BY c.next_at LIMIT @most FOR UPDATE SKIP LOCKED)
+    SELECT c.id FROM calendar c WHERE c.next_at <= @now::timestamptz
+      AND NOT EXISTS (SELECT 1 FROM person p WHERE p.id = c.person_id AND p.left_at IS NOT NULL)
+    ORDER BY c.next_at LIMIT @most FOR UPDATE SKIP LOCKED)
 RETURNING id, host;
 
 -- name: SetCalendarContent :exec

@@ -95,15 +95,15 @@ func (s *Deeds) refresh(asking, keeping context.Context, id uuid.UUID) error {
 		return err
 	}
 	if !c.File() {
-		address, err := s.Seal.Unlock(c.Address)
-		if err != nil {
-			return err
-		}
 		etag, modified := c.ETag, c.Modified
 		if c.ReadAt == nil {
 			etag, modified = "", ""
 		}
-		s.fetch(asking, string(address), etag, modified, &got)
+		if address, err := s.Seal.Unlock(c.Address); err != nil { // the program has another secret than before
+			got.fault = availability.FaultAddress
+		} else {
+			s.fetch(asking, string(address), etag, modified, &got)
+		}
 	}
 	err = s.Store.InTx(keeping, func(tx Tx) error {
 		now, err := tx.LockCalendar(keeping, id)

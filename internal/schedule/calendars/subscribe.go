@@ -246,16 +246,20 @@ func (s *Deeds) Remove(ctx context.Context, who schedule.Actor, id uuid.UUID) er
 	})
 }
 
+// restBetween is how long another side is left alone between two presses.
+const restBetween = 3 * time.Second
+
 // TryNow looks at one of somebody's calendars at once.
 func (s *Deeds) TryNow(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
-	err := s.Store.Look(ctx, func(tx Tx) error {
-		c, err := tx.Calendar(ctx, id)
+	var c schedule.Calendar
+	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+		c, err = tx.Calendar(ctx, id)
 		if err == nil && (c.PersonID == nil || *c.PersonID != who.For) {
 			return schedule.ErrNotFound
 		}
 		return err
 	})
-	if err != nil {
+	if err != nil || c.TriedAt != nil && s.Now().Sub(*c.TriedAt) < restBetween {
 		return err
 	}
 	within, cancel := context.WithTimeout(ctx, waitFor)
