@@ -197,13 +197,9 @@ func (h *handlers) WithdrawRoomTimes(ctx context.Context, r api.WithdrawRoomTime
 }
 
 func (h *handlers) GetWatched(ctx context.Context, r api.GetWatchedRequestObject) (api.GetWatchedResponseObject, error) {
-	first, err := when.ParseDay(r.Params.From)
+	first, days, err := daysAsked(r.Params.From, r.Params.Days)
 	if err != nil {
-		return nil, field("from", err.Error())
-	}
-	days := 7
-	if r.Params.Days != nil {
-		days = min(max(*r.Params.Days, 1), 28)
+		return nil, err
 	}
 	all, err := h.deeds.Calendars.Watched(ctx, actor(ctx), first, days)
 	return api.GetWatched200JSONResponse{Items: each(all, toWatched)}, err

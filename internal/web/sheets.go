@@ -43,14 +43,22 @@ func field(name, sentence string) error {
 	return &schedule.InvalidError{Faults: []meeting.Fault{{Field: name, Sentence: sentence}}}
 }
 
-func (h *handlers) GetWeek(ctx context.Context, r api.GetWeekRequestObject) (api.GetWeekResponseObject, error) {
-	first, err := when.ParseDay(r.Params.From)
-	if err != nil {
-		return nil, field("from", err.Error())
+// daysAsked are the first of some days that are asked for and how many, a week where nobody
+// says.
+func daysAsked(from string, days *int) (first when.Day, n int, err error) {
+	if first, err = when.ParseDay(from); err != nil {
+		return 0, 0, field("from", err.Error())
 	}
-	days := 7
-	if r.Params.Days != nil {
-		days = min(max(*r.Params.Days, 1), 28)
+	if days == nil {
+		return first, 7, nil
+	}
+	return first, min(max(*days, 1), 28), nil
+}
+
+func (h *handlers) GetWeek(ctx context.Context, r api.GetWeekRequestObject) (api.GetWeekResponseObject, error) {
+	first, days, err := daysAsked(r.Params.From, r.Params.Days)
+	if err != nil {
+		return nil, err
 	}
 	w, err := h.deeds.Availability.Week(ctx, actor(ctx), first, days)
 	if err != nil {

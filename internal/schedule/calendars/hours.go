@@ -190,13 +190,7 @@ func (s *Deeds) changeDays(ctx context.Context, who schedule.Actor, version int,
 		}
 		slices.SortFunc(days, func(a, b schedule.OtherDay) int { return int(a.Day - b.Day) })
 		ok, err := tx.SetOtherDays(ctx, who.For, version, days)
-		switch {
-		case err != nil:
-			return err
-		case !ok:
-			return errChanged
-		}
-		return s.tell(ctx, tx, who)
+		return s.set(ctx, tx, who, ok, err)
 	})
 }
 
@@ -269,12 +263,17 @@ func (s *Deeds) TakeHoursFile(ctx context.Context, who schedule.Actor, version i
 		if err == nil && ok {
 			ok, err = tx.SetOtherDays(ctx, who.For, version+1, other)
 		}
-		switch {
-		case err != nil:
-			return err
-		case !ok:
-			return errChanged
-		}
-		return s.tell(ctx, tx, who)
+		return s.set(ctx, tx, who, ok, err)
 	})
+}
+
+// set ends a change of hours: where they were another's meanwhile, with errChanged.
+func (s *Deeds) set(ctx context.Context, tx Tx, who schedule.Actor, ok bool, err error) error {
+	switch {
+	case err != nil:
+		return err
+	case !ok:
+		return errChanged
+	}
+	return s.tell(ctx, tx, who)
 }

@@ -1,5 +1,5 @@
 import { problemOf, type Schemas } from "../api/client";
-import { useCopy } from "../ui/copy";
+import { FeedLinks } from "../ui/FeedLinks";
 import { Button, Note } from "../ui/kit";
 import { useGive, useWithdraw } from "./deeds";
 
@@ -7,7 +7,6 @@ import { useGive, useWithdraw } from "./deeds";
 export function Given({ page }: { page: Schemas["HoursPage"] }) {
 	const give = useGive();
 	const withdraw = useWithdraw();
-	const copy = useCopy();
 	const problem = give.error ?? withdraw.error;
 	const url = page.feedUrl;
 	return (
@@ -25,18 +24,7 @@ export function Given({ page }: { page: Schemas["HoursPage"] }) {
 			{url && (
 				<>
 					<p className="text-body">
-						Busy times for outside:{" "}
-						<Button look="bare" onClick={() => copy(url, "The address as a calendar")}>
-							copy address
-						</Button>{" "}
-						·{" "}
-						<Button look="bare" onClick={() => copy(url.replace(/\.ics$/, ".ifb"), "The address of busy times alone")}>
-							busy times alone
-						</Button>{" "}
-						·{" "}
-						<Button look="bare" busy={withdraw.isPending} onClick={() => withdraw.mutate()}>
-							withdraw
-						</Button>
+						Busy times for outside: <FeedLinks url={url} busy={withdraw.isPending} withdraw={() => withdraw.mutate()} />
 					</p>
 					<label className="flex items-center gap-1.5 text-body">
 						<input

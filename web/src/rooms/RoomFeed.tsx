@@ -1,13 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, problemOf, take } from "../api/client";
 import { keys } from "../api/keys";
-import { useCopy } from "../ui/copy";
+import { FeedLinks } from "../ui/FeedLinks";
 import { Button, Note } from "../ui/kit";
 
 /** The secret address of a room's busy times, for who keeps it. */
 export function RoomFeed({ id }: { id: string }) {
 	const queries = useQueryClient();
-	const copy = useCopy();
 	const path = { params: { path: { id } } };
 	const feed = useQuery({ queryKey: keys.roomFeed(id), queryFn: () => take(api.GET("/api/rooms/{id}/feed", path)) });
 	const after = { onSettled: () => queries.invalidateQueries({ queryKey: keys.roomFeed(id) }) };
@@ -21,19 +20,7 @@ export function RoomFeed({ id }: { id: string }) {
 			{problem && <Note tone="brick">{problemOf(problem).detail}</Note>}
 			<p className="mt-1 text-body">
 				{url ? (
-					<>
-						<Button look="bare" className="-ml-1" onClick={() => copy(url, "The address as a calendar")}>
-							copy address
-						</Button>{" "}
-						·{" "}
-						<Button look="bare" onClick={() => copy(url.replace(/\.ics$/, ".ifb"), "The address of busy times alone")}>
-							busy times alone
-						</Button>{" "}
-						·{" "}
-						<Button look="bare" busy={withdraw.isPending} onClick={() => withdraw.mutate()}>
-							withdraw
-						</Button>
-					</>
+					<FeedLinks url={url} busy={withdraw.isPending} withdraw={() => withdraw.mutate()} />
 				) : (
 					<Button look="bare" className="-ml-1" busy={give.isPending} onClick={() => give.mutate()}>
 						Make a secret address

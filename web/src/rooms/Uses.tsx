@@ -64,7 +64,8 @@ export function Uses({ uses, shut, scale, now, empty, onDraw }: Props) {
 
 /** Who has the room and what for, unless that is private; a hold says until when. */
 function wordsOf(u: RoomUse, zone: string) {
-	if (u.kind === "hold") return `held by ${u.mine ? "you" : (u.by ?? "somebody")} until ${u.until ? clock(inZone(u.until, zone)) : ""}`;
+	if (u.kind === "hold")
+		return `held by ${u.mine ? "you" : (u.by ?? "somebody")} until ${u.until ? clock(inZone(u.until, zone)) : ""}`;
 	const asked = u.kind === "asked" ? " · asked" : "";
 	if (u.private && !u.mine) return `private${asked}`;
 	// What it is called is there where its organiser shows titles.
