@@ -49,7 +49,7 @@ func published(name string, refresh time.Duration) *ical.Calendar {
 
 func duration(d time.Duration) string { return fmt.Sprintf("PT%dM", int(d.Minutes())) }
 
-func utc(i when.Instant) string { return i.Time().Format(basicForm) }
+func utc(i when.Instant) string { return recur.MomentIn(i, 0).String() + "Z" }
 
 // freeBusyType is a kind as FBTYPE (RFC 5545, 3.2.9).
 func freeBusyType(k availability.Kind) string {
@@ -120,7 +120,7 @@ func (Calendars) FreeBusy(p calendars.Published) []byte {
 	s.line("DTSTART:", utc(p.Window.Start))
 	s.line("DTEND:", utc(p.Window.End))
 	s.line("ORGANIZER:", mailto(p.Email))
-	for _, t := range merged(p.Times) {
+	for _, t := range untitledTimes(p.Times) {
 		s.line("FREEBUSY;FBTYPE=", freeBusyType(t.Kind), ":", utc(t.Span.Start), "/", utc(t.Span.End))
 	}
 	s.line("END:VFREEBUSY")
@@ -128,10 +128,16 @@ func (Calendars) FreeBusy(p calendars.Published) []byte {
 	return s.Bytes()
 }
 
-func merged(all []availability.Shown) []availability.Time {
+// untitledTimes are times without their titles: those that touch are one then.
+func untitledTimes(all []availability.Shown) []availability.Time {
 	times := make([]availability.Time, len(all))
+	titles := false
 	for i, s := range all {
 		times[i] = s.Time
+		titles = titles || s.Title != ""
+	}
+	if !titles { // each instant is there once already
+		return times
 	}
 	return availability.Combine(times)
 }

@@ -40,7 +40,7 @@ func BenchmarkSecretAddress(b *testing.B) {
 		}
 		return err
 	}, func() error {
-		return scan(bareBusy, []uuid.UUID{of(1, 1)}, day.AddDate(0, 0, -7), day.AddDate(0, 0, 181))
+		return scan(bareBusy, []uuid.UUID{of(1, 1)}, day.AddDate(0, 0, -7), day.AddDate(0, 0, 93))
 	})
 }
 

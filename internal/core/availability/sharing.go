@@ -61,11 +61,19 @@ func Seen(level Level, taken []Time, meetings []Titled, window when.Span) (out [
 	}
 	known := when.Union(named...)
 	for _, t := range Combine(taken) {
-		for _, s := range (when.Spans{t.Span.Intersect(window)}).Minus(known) {
-			if !s.Empty() {
-				out = append(out, Shown{Time: Time{s, t.Kind}})
-			}
+		if t.Span = t.Span.Intersect(window); t.Span.Empty() {
+			continue
 		}
+		if !known.Overlaps(t.Span) {
+			out = append(out, Shown{Time: t})
+			continue
+		}
+		for _, s := range (when.Spans{t.Span}).Minus(known) {
+			out = append(out, Shown{Time: Time{s, t.Kind}})
+		}
+	}
+	if len(named) == 0 {
+		return out
 	}
 	slices.SortStableFunc(out, func(a, b Shown) int { return cmp.Compare(a.Span.Start, b.Span.Start) })
 	return out

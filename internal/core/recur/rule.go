@@ -5,7 +5,6 @@
 package recur
 
 import (
-	"fmt"
 	"time"
 
 	"jembro/internal/core/when"
@@ -41,13 +40,26 @@ func (m Moment) Compare(o Moment) int {
 
 // Date writes the day as RFC 5545, 3.3.4 does: 20260105.
 func (m Moment) Date() string {
-	y, mo, d := m.Day.Date()
-	return fmt.Sprintf("%04d%02d%02d", y, mo, d)
+	y, mo, d := civil(m.Day)
+	return string(digitsOf(digitsOf(digitsOf(make([]byte, 0, 8), y, 4), mo, 2), d, 2))
+}
+
+// digitsOf writes a number with leading zeros.
+func digitsOf(out []byte, n, width int) []byte {
+	for i := width - 1; i >= 0; i-- {
+		div := 1
+		for range i {
+			div *= 10
+		}
+		out = append(out, byte('0'+n/div%10))
+	}
+	return out
 }
 
 // String writes the moment as RFC 5545, 3.3.5, form 1 does: 20260105T093000.
 func (m Moment) String() string {
-	return fmt.Sprintf("%sT%02d%02d%02d", m.Date(), m.Second/3600, m.Second/60%60, m.Second%60)
+	clock := digitsOf(digitsOf(digitsOf(append(make([]byte, 0, 7), 'T'), int(m.Second)/3600, 2), int(m.Second)/60%60, 2), int(m.Second)%60, 2)
+	return m.Date() + string(clock)
 }
 
 // Kind is the value type of a time: it decides what UNTIL has to be.

@@ -37,7 +37,7 @@ type feedTx interface {
 // given and givenAhead are the days around the present one that a secret address gives, and
 // giveEvery how often its readers are asked to look.
 const (
-	givenBehind, givenAhead = 7, 180
+	givenBehind, givenAhead = 7, 92
 	giveEvery               = 15 * time.Minute
 )
 
