@@ -317,6 +317,7 @@ func TestOneWayOnly(t *testing.T) {
 		"until a day":                       {calendarOf(event("DTSTART:20260105T090000Z|DTEND:20260105T100000Z|RRULE:FREQ=DAILY;UNTIL=20260106")), [][3]string{{"2026-01-05T09:00:00Z", "2026-01-05T10:00:00Z", "busy"}, {"2026-01-06T09:00:00Z", "2026-01-06T10:00:00Z", "busy"}}},
 		"a rule that is none":               {calendarOf(early("|RRULE:FREQ=SOMETIMES")), [][3]string{{"2026-01-05T09:00:00Z", "2026-01-05T10:00:00Z", "busy"}}},
 		"times of 1601 and 9999":            {calendarOf(event("DTSTART:16010101T090000Z|DTEND:16010101T093000Z|RRULE:FREQ=YEARLY;BYMONTH=1;BYDAY=1SU"), event("DTSTART:99991231T230000Z|DTEND:99991231T235900Z"), early("")), [][3]string{{"2026-01-04T09:00:00Z", "2026-01-04T09:30:00Z", "busy"}, {"2026-01-05T09:00:00Z", "2026-01-05T10:00:00Z", "busy"}}},
+		"a day that ends on itself":         {calendarOf(event("DTSTART;VALUE=DATE:20260105|DTEND;VALUE=DATE:20260105")), [][3]string{{"2026-01-05T00:00:00Z", "2026-01-06T00:00:00Z", "busy"}}},
 		"ends before it starts":             {calendarOf(event("DTSTART:20260105T090000Z|DTEND:20260105T080000Z")), nil},
 		"an event without a start, and one": {calendarOf("BEGIN:VEVENT|UID:q|END:VEVENT", early("")), [][3]string{{"2026-01-05T09:00:00Z", "2026-01-05T10:00:00Z", "busy"}}},
 		"a quote that never closes":         {calendarOf(event("DTSTART;X-A=\"b:20260105T090000Z|DTEND:20260105T100000Z")), [][3]string{{"2026-01-05T09:00:00Z", "2026-01-05T10:00:00Z", "busy"}}},

@@ -207,6 +207,16 @@ func (t *Tx) DropCalendar(ctx context.Context, c schedule.Calendar) error {
 	return t.Queries.DropCalendar(ctx, c.ID)
 }
 
+// StaleSince is since when calendars of some people that count could not be read.
+func (t *Tx) StaleSince(ctx context.Context, people []uuid.UUID) (map[uuid.UUID]time.Time, error) {
+	rows, err := t.StaleCalendars(ctx, people)
+	out := make(map[uuid.UUID]time.Time, len(rows))
+	for _, r := range rows {
+		out[r.PersonID] = r.Since
+	}
+	return out, err
+}
+
 // DueCalendars are those that are to be looked at, each taken by one instance until again.
 func (t *Tx) DueCalendars(ctx context.Context, now, again time.Time, most int) ([]schedule.DueCalendar, error) {
 	rows, err := t.Queries.DueCalendars(ctx, db.DueCalendarsParams{Now: now, Again: again, Most: int32(most)})

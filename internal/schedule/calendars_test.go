@@ -115,6 +115,17 @@ func TestACalendarElsewhereCounts(t *testing.T) {
 	assert.Equal(t, core.FaultGone, broken.Fault)
 	require.NotNil(t, broken.FailingSince)
 	assert.Equal(t, []string{"14:00–15:00 busy"}, see(), "what was known stays")
+	lane := func() availability.Lane {
+		day := when.DayOf(2027, 6, 16)
+		a, err := service().Availability.Day(t.Context(), schedule.Self(ilse.ID), availability.DayQuestion{Day: day, Zone: ilse.Hours.Zone,
+			Chosen: when.Span{Start: when.DaySpan(day, ilse.Hours.Zone).Start, End: when.DaySpan(day, ilse.Hours.Zone).Start + 3600}, People: []meeting.DraftPerson{{Email: beatriz.Email, Needed: true}}})
+		require.NoError(t, err)
+		return a.Lanes[1]
+	}
+	require.NotNil(t, lane().StaleSince, "and that it is old is said where it matters")
+	own, err := service().Availability.Week(t.Context(), schedule.Self(beatriz.ID), when.DayOf(2027, 6, 14), 7)
+	require.NoError(t, err)
+	require.Len(t, own.Broken, 1)
 
 	running.World.Calendars.Publish(name, standin.Calendar("Choir", 0))
 	empty := again()
@@ -124,6 +135,7 @@ func TestACalendarElsewhereCounts(t *testing.T) {
 	require.NoError(t, service().Calendars.ChangeCalendar(t.Context(), schedule.Self(beatriz.ID), c.ID, keeping.CalendarChange{Empty: true}))
 	assert.Empty(t, see(), "it is empty")
 	assert.Nil(t, calendarOf(t, beatriz, c.ID).FailingSince)
+	assert.Nil(t, lane().StaleSince)
 
 	running.World.Calendars.Publish(name, standin.Calendar("Choir", 0, one))
 	back := again()
@@ -559,4 +571,60 @@ func TestASecretAddress(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, string(g.Body), "BEGIN:VFREEBUSY")
 	require.NoError(t, do.WithdrawRoom(t.Context(), schedule.Self(rui.ID), room(t, "Rope Loft").ID))
+}
+
+// TestTheSameTwiceAtOnce: leave entered, somebody watched, an address kept, each by two
+// windows in the same moment.
+func TestTheSameTwiceAtOnce(t *testing.T) {
+	gil, beatriz := who(t, "gil.tavares@marrowby.example"), who(t, "beatriz.lomba@marrowby.example")
+	do, me := service().Calendars, schedule.Self(gil.ID)
+	both := func(deed func() error) (worked int) {
+		var wait sync.WaitGroup
+		var mu sync.Mutex
+		for range 6 {
+			wait.Go(func() {
+				err := deed()
+				mu.Lock()
+				defer mu.Unlock()
+				var invalid *schedule.InvalidError
+				if err == nil {
+					worked++
+				} else {
+					assert.ErrorAs(t, err, &invalid)
+				}
+			})
+		}
+		wait.Wait()
+		return worked
+	}
+	for range 5 {
+		var id uuid.UUID
+		var mu sync.Mutex
+		assert.Equal(t, 1, both(func() error {
+			entered, err := do.EnterLeave(context.Background(), me, "2028-06-05", "2028-06-09", "")
+			if err == nil {
+				mu.Lock()
+				id = entered
+				mu.Unlock()
+			}
+			return err
+		}), "one leave")
+		require.NoError(t, do.TakeLeaveBack(t.Context(), me, id))
+		assert.Equal(t, 6, both(func() error {
+			return do.Watch(context.Background(), me, []schedule.Watched{{PersonID: beatriz.ID}})
+		}))
+		assert.Equal(t, 6, both(func() error {
+			return do.Share(context.Background(), me, core.SeeBusy, []schedule.Sharing{{PersonID: beatriz.ID, Level: core.SeeTitles}})
+		}))
+		assert.Equal(t, 6, both(func() error { return do.Give(context.Background(), me, true) }))
+	}
+	_, address := calendarAt(t, standin.Calendar("Theirs", 0, standin.Event{UID: "1", Title: "x", Start: at("2027-07-07T08:00:00Z"), Length: time.Hour}))
+	assert.Equal(t, 6, both(func() error {
+		return do.KeepTheirAddress(context.Background(), me, "twice@njoro.example", "Twice", address)
+	}))
+	assert.Len(t, takenAs(t, gil, "twice@njoro.example", "2027-07-07"), 1)
+	require.NoError(t, do.ForgetTheirAddress(t.Context(), me, "twice@njoro.example"))
+	require.NoError(t, do.Watch(t.Context(), me, nil))
+	require.NoError(t, do.Share(t.Context(), me, core.SeeBusy, nil))
+	require.NoError(t, do.Withdraw(t.Context(), me))
 }

@@ -172,6 +172,7 @@ func toLane(l availability.Lane) api.Lane {
 	if l.Hidden {
 		out.Hidden = &l.Hidden
 	}
+	out.StaleSince = l.StaleSince
 	if c := l.Published; c != nil {
 		out.Published = &api.PublishedTimes{ReadAt: *c.ReadAt, Failing: c.FailingSince != nil}
 	}

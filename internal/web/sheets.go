@@ -66,7 +66,7 @@ func (h *handlers) GetWeek(ctx context.Context, r api.GetWeekRequestObject) (api
 	}
 	return api.GetWeek200JSONResponse{From: first.String(), Zone: w.Zone.String(), Window: toSpan(w.Window), Working: each(w.Working, toSpan),
 		Leave: each(w.Leave, toSpan), Meetings: each(w.Meetings, func(m schedule.InWeek) api.WeekMeeting { return toWeekMeeting(m, me(ctx)) }),
-		Entries: each(w.Entries, toWeekEntry), Holidays: each(w.Holidays, toHoliday)}, nil
+		Entries: each(w.Entries, toWeekEntry), Holidays: each(w.Holidays, toHoliday), Broken: each(w.Broken, func(c schedule.Calendar) string { return c.Name })}, nil
 }
 
 func (h *handlers) FindPeople(ctx context.Context, r api.FindPeopleRequestObject) (api.FindPeopleResponseObject, error) {

@@ -262,10 +262,10 @@ func (x *expander) spanFrom(c clock, form Form, m recur.Moment, l Length) when.S
 	span := when.Span{Start: c.at(m)}
 	end := recur.Moment{Day: m.Day + when.Day(l.Days), Second: m.Second}
 	switch {
-	case l.End != nil:
+	case l.End != nil && (form != Date || l.End.Moment.Day > m.Day):
 		span.End = x.at(*l.End)
 	case l.Days == 0 && l.Seconds == 0 && form == Date:
-		end.Day++ // a day (RFC 5545, 3.6.1)
+		end.Day++ // a day (RFC 5545, 3.6.1), also with an end that is no later (common practice)
 		span.End = c.at(end)
 	case l.Days == 0:
 		span.End = span.Start + when.Instant(l.Seconds)

@@ -72,6 +72,9 @@ func NewsLines(kind meeting.Kind, n meeting.News, zone when.Zone) (out []NewsLin
 		add("room", ifNone(n.Was.Room), ifNone(n.Is.Room))
 		add("title", n.Was.Title, n.Is.Title)
 	}
+	if slices.Contains(n.Changed, "organiser") {
+		add("organiser", "", n.Who)
+	}
 	for _, x := range []struct{ name, what, is string }{{"text", "text", "changed"}, {"link", "link", "another one"}, {"dates", "dates", "you are invited to others than before"}} {
 		if slices.Contains(n.Changed, x.name) {
 			add(x.what, "", x.is)

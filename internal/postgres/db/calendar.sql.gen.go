@@ -737,6 +737,16 @@ func (q *Queries) LockCalendar(ctx context.Context, id uuid.UUID) (Calendar, err
 	return i, err
 }
 
+const lockPerson = `-- name: LockPerson :exec
+SELECT 1 FROM person WHERE id = $1 FOR NO KEY UPDATE
+`
+
+// Whoever changes something that somebody has one of waits for each other.
+func (q *Queries) LockPerson(ctx context.Context, id uuid.UUID) error {
+	_, err := q.db.Exec(ctx, lockPerson, id)
+	return err
+}
+
 const ourUIDs = `-- name: OurUIDs :many
 SELECT m.uid FROM meeting m WHERE m.uid = ANY($1::text[])
 `
@@ -911,6 +921,37 @@ func (q *Queries) SharingOf(ctx context.Context, personID uuid.UUID) ([]SharingO
 	for rows.Next() {
 		var i SharingOfRow
 		if err := rows.Scan(&i.WithID, &i.Name, &i.Level); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const staleCalendars = `-- name: StaleCalendars :many
+SELECT person_id::uuid AS person_id, min(coalesce(read_at, added_at))::timestamptz AS since FROM calendar
+WHERE person_id = ANY($1::uuid[]) AND counts AND failing_since IS NOT NULL GROUP BY person_id
+`
+
+type StaleCalendarsRow struct {
+	PersonID uuid.UUID
+	Since    time.Time
+}
+
+// Since when somebody's counting calendars could not be read, where there are such.
+func (q *Queries) StaleCalendars(ctx context.Context, people []uuid.UUID) ([]StaleCalendarsRow, error) {
+	rows, err := q.db.Query(ctx, staleCalendars, people)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []StaleCalendarsRow
+	for rows.Next() {
+		var i StaleCalendarsRow
+		if err := rows.Scan(&i.PersonID, &i.Since); err != nil {
 			return nil, err
 		}
 		items = append(items, i)

@@ -1,3 +1,7 @@
+-- name: LockPerson :exec
+-- Whoever changes something that somebody has one of waits for each other.
+SELECT 1 FROM person WHERE id = @id FOR NO KEY UPDATE;
+
 -- name: SetHours :execrows
 UPDATE person SET hours = @hours, zone = @zone, hours_version = hours_version + 1 WHERE id = @id AND hours_version = @version;
 
@@ -51,6 +55,11 @@ SELECT k.* FROM calendar k WHERE k.contact_id = ANY(@contact_ids::uuid[]);
 UPDATE calendar SET name = @name, address = @address, host = @host, counts = @counts, read_at = @read_at, tried_at = @tried_at, failing_since = @failing_since,
     fault = @fault, empty_since = @empty_since, failures = @failures, next_at = @next_at, etag = @etag, modified = @modified, print = @print,
     refresh = @refresh, entries = @entries, unread = @unread, expanded_on = @expanded_on WHERE id = @id;
+
+-- name: StaleCalendars :many
+-- Since when somebody's counting calendars could not be read, where there are such.
+SELECT person_id::uuid AS person_id, min(coalesce(read_at, added_at))::timestamptz AS since FROM calendar
+WHERE person_id = ANY(@people::uuid[]) AND counts AND failing_since IS NOT NULL GROUP BY person_id;
 
 -- name: DropCalendar :exec
 DELETE FROM calendar WHERE id = @id;

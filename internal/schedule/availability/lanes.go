@@ -4,6 +4,7 @@ import (
 	"context"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -19,6 +20,7 @@ type LanesTx interface {
 	directory.LookupTx
 	CalendarsOfContacts(ctx context.Context, contacts []uuid.UUID) ([]schedule.Calendar, error)
 	ContactBusy(ctx context.Context, contacts []uuid.UUID, windows when.Spans) (map[uuid.UUID][]core.Time, error)
+	StaleSince(ctx context.Context, people []uuid.UUID) (map[uuid.UUID]time.Time, error)
 	SharedWith(ctx context.Context, viewer uuid.UUID) (map[uuid.UUID]core.Level, error)
 	BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, view schedule.View) (map[uuid.UUID][]core.Time, error)
 }
@@ -32,7 +34,10 @@ type Lane struct {
 	Hidden bool
 	// Published is where somebody outside publishes their busy times, nil for most of them:
 	// when they are busy nobody here can see.
-	Published   *schedule.Calendar
+	Published *schedule.Calendar
+	// StaleSince is since when another calendar of somebody inside, that counts, could not be
+	// read; nil where all could.
+	StaleSince  *time.Time
 	Needed, You bool
 	Zone        when.Zone
 	ZoneKnown   bool
@@ -116,10 +121,17 @@ func FillLanes(ctx context.Context, tx LanesTx, lanes []Lane, windows when.Spans
 	if err != nil {
 		return err
 	}
+	stale, err := tx.StaleSince(ctx, ids)
+	if err != nil {
+		return err
+	}
 	outside, err := tx.ContactBusy(ctx, contacts, windows)
 	off := offTimes{windows: windows}
 	for i, l := range lanes {
 		lanes[i].Taken = append(l.Taken, busy[l.PersonID]...)
+		if since, is := stale[l.PersonID]; is {
+			lanes[i].StaleSince = &since
+		}
 		if l.Published != nil {
 			lanes[i].Taken = append(lanes[i].Taken, outside[l.contact]...)
 		}

@@ -14,6 +14,7 @@ import (
 type weekTx interface {
 	directory.LookupTx
 	EntriesOf(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.CalendarEntry, error)
+	CalendarsOf(ctx context.Context, personID uuid.UUID) ([]schedule.Calendar, error)
 	Leave(ctx context.Context, personID uuid.UUID, window when.Span) (when.Spans, error)
 	WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error)
 }
@@ -27,6 +28,8 @@ type Week struct {
 	Working  when.Spans
 	Entries  []schedule.CalendarEntry // of their other calendars, each once
 	Holidays []schedule.Holiday       // of their site
+	// Broken are calendars of theirs that count and cannot be read.
+	Broken []schedule.Calendar
 }
 
 // Week shows what somebody organises and is invited to on the days from first
@@ -44,6 +47,15 @@ func (s *Deeds) Week(ctx context.Context, who schedule.Actor, first when.Day, da
 			return err
 		}
 		w.Holidays = p.HolidaysIn(first, first+when.Day(days)-1)
+		kept, err := tx.CalendarsOf(ctx, who.For)
+		if err != nil {
+			return err
+		}
+		for _, c := range kept {
+			if c.Counts && c.FailingSince != nil {
+				w.Broken = append(w.Broken, c)
+			}
+		}
 		if w.Entries, err = tx.EntriesOf(ctx, who.For, w.Window); err != nil {
 			return err
 		}

@@ -26,6 +26,7 @@ type hoursTx interface {
 	leaveBusyTx
 	Absences(ctx context.Context, personID uuid.UUID, since when.Day) ([]schedule.Absence, error)
 	CalendarsOf(ctx context.Context, personID uuid.UUID) ([]schedule.Calendar, error)
+	LockCalendar(ctx context.Context, id uuid.UUID) (schedule.Calendar, error)
 	SetCalendar(ctx context.Context, c schedule.Calendar) error
 	SetHours(ctx context.Context, personID uuid.UUID, version int, h when.Hours) (bool, error)
 	SetOtherDays(ctx context.Context, personID uuid.UUID, version int, days []schedule.OtherDay) (bool, error)
@@ -118,7 +119,14 @@ func (s *Deeds) moveTo(ctx context.Context, tx Tx, person uuid.UUID, zone when.Z
 		return err
 	}
 	now := s.Now()
-	for _, c := range kept {
+	for _, k := range kept {
+		c, err := tx.LockCalendar(ctx, k.ID)
+		if errors.Is(err, schedule.ErrNotFound) {
+			continue
+		}
+		if err != nil {
+			return err
+		}
 		c.ExpandedOn, c.NextAt = 0, &now
 		if err := tx.SetCalendar(ctx, c); err != nil {
 			return err

@@ -27,6 +27,7 @@ type leaveTx interface {
 	leaveBusyTx
 	AddAbsence(ctx context.Context, personID uuid.UUID, a schedule.Absence) error
 	Absences(ctx context.Context, personID uuid.UUID, since when.Day) ([]schedule.Absence, error)
+	LockPerson(ctx context.Context, id uuid.UUID) error
 	DropAbsence(ctx context.Context, personID, id uuid.UUID) error
 	Tell(ctx context.Context, n schedule.Notice) error
 	WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error)
@@ -44,6 +45,9 @@ func (s *Deeds) EnterLeave(ctx context.Context, who schedule.Actor, from, to, wo
 	}
 	id = uuid.New()
 	return id, s.Store.InTx(ctx, func(tx Tx) error {
+		if err := tx.LockPerson(ctx, who.For); err != nil {
+			return err
+		}
 		p, err := directory.Person(ctx, tx, who.For)
 		if err != nil {
 			return err

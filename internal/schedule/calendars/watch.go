@@ -18,6 +18,7 @@ import (
 type watchTx interface {
 	directory.SharingTx
 	BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, view schedule.View) (map[uuid.UUID][]availability.Time, error)
+	LockPerson(ctx context.Context, id uuid.UUID) error
 	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
 	RoomUses(ctx context.Context, person, room uuid.UUID, window when.Span, now time.Time) ([]schedule.RoomUse, error)
 	SetWatching(ctx context.Context, personID uuid.UUID, all []schedule.Watched) error
@@ -47,6 +48,9 @@ func (s *Deeds) Watch(ctx context.Context, who schedule.Actor, all []schedule.Wa
 		}
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
+		if err := tx.LockPerson(ctx, who.For); err != nil {
+			return err
+		}
 		if len(people) > 0 {
 			found, err := tx.People(ctx, people)
 			if err != nil || len(found) < len(people) {

@@ -1232,6 +1232,8 @@ export interface components {
             /** @description Of the person's other calendars. */
             entries: components["schemas"]["WeekEntry"][];
             holidays: components["schemas"]["Holiday"][];
+            /** @description What calendars of theirs are called that count and cannot be read. */
+            broken: string[];
         };
         WeekEntry: {
             /** Format: date-time */
@@ -1300,6 +1302,11 @@ export interface components {
             /** @description A colleague who does not show their time to the person. */
             hidden?: boolean;
             published?: components["schemas"]["PublishedTimes"];
+            /**
+             * Format: date-time
+             * @description Since when a calendar of a colleague, that counts, could not be read.
+             */
+            staleSince?: string;
             busy: components["schemas"]["BusyTime"][];
             off: components["schemas"]["Span"][];
         };

@@ -75,6 +75,14 @@ export function PersonLane({
 					)}
 				</span>
 			)}
+			{lane.staleSince && (
+				<span
+					title="One of their calendars cannot be read: what was known of it counts"
+					className="absolute right-0 bottom-0 z-[1] bg-sheet px-1 text-[11px] text-honey"
+				>
+					part of it {age(lane.staleSince, now)} old
+				</span>
+			)}
 			{lane.published && (
 				<button
 					type="button"

@@ -88,6 +88,12 @@ export function Weeks() {
 					</Button>
 				</div>
 				<Unsent today={today} />
+				{week.data && week.data.broken.length > 0 && (
+					<p className="mb-2 text-honey text-small">
+						{week.data.broken.join(", ")} cannot be read: what was known of it counts, and may be old.{" "}
+						<Link to="/hours">Look at it</Link>
+					</p>
+				)}
 				{outside && (
 					<Note>
 						{problemOf(week.error).errors?.[0]?.detail}{" "}
