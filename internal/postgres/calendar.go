@@ -286,6 +286,12 @@ func (t *Tx) ContactBusy(ctx context.Context, contacts []uuid.UUID, windows when
 	return out, err
 }
 
+// ContactZone is where somebody outside is, "" where nobody knows.
+func (t *Tx) ContactZone(ctx context.Context, id uuid.UUID) (string, error) {
+	zone, err := t.Queries.ContactZone(ctx, id)
+	return zone, domain(err)
+}
+
 // KnownContact is the contact of an address; one that is not there yet is made.
 func (t *Tx) KnownContact(ctx context.Context, c schedule.Contact, fold string) (uuid.UUID, error) {
 	return t.UpsertContact(ctx, db.UpsertContactParams{ID: uuid.New(), Name: c.Name, Email: c.Email, Fold: fold})

@@ -406,6 +406,25 @@ func TestTitlesForOneColleagueOnly(t *testing.T) {
 	require.NoError(t, do.Watch(t.Context(), schedule.Self(gil.ID), nil))
 }
 
+// TestBusyTimesAloneAreShown: a calendar of busy times without titles is in its owner's
+// week, and a floating time of somebody outside is meant where they are.
+func TestBusyTimesAloneAreShown(t *testing.T) {
+	gil := who(t, "gil.tavares@marrowby.example")
+	_, address := calendarAt(t, "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nNAME:Shifts\r\nBEGIN:VFREEBUSY\r\nUID:1@shifts.example\r\nDTSTAMP:20261124T000000Z\r\nFREEBUSY;FBTYPE=BUSY-UNAVAILABLE:20270714T080000Z/PT2H\r\nEND:VFREEBUSY\r\nEND:VCALENDAR\r\n")
+	subscribed(t, gil, keeping.NewCalendar{Address: address, Counts: true})
+	week, err := service().Availability.Week(t.Context(), schedule.Self(gil.ID), when.DayOf(2027, 7, 12), 7)
+	require.NoError(t, err)
+	require.Len(t, week.Entries, 1)
+	assert.Equal(t, "Shifts", week.Entries[0].Calendar)
+	assert.Equal(t, []string{"9:00–11:00 leave"}, takenAs(t, gil, gil.Email, "2027-07-14"))
+
+	_, theirs := calendarAt(t, "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nBEGIN:VEVENT\r\nUID:1\r\nDTSTART:20270714T170000\r\nDURATION:PT1H\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n")
+	do, me := service().Calendars, schedule.Self(gil.ID)
+	require.NoError(t, do.KeepTheirAddress(t.Context(), me, "m.hayase@kirisame.example", "", theirs))
+	assert.Equal(t, []string{"9:00–10:00 busy"}, takenAs(t, gil, "m.hayase@kirisame.example", "2027-07-14"), "five in the afternoon in Kyoto")
+	require.NoError(t, do.ForgetTheirAddress(t.Context(), me, "m.hayase@kirisame.example"))
+}
+
 // TestSomebodyOutsidePublishesTheirTime: kept with them, seen by everybody, forgotten.
 func TestSomebodyOutsidePublishesTheirTime(t *testing.T) {
 	ilse, gil := who(t, "ilse.marrant@marrowby.example"), who(t, "gil.tavares@marrowby.example")

@@ -288,6 +288,17 @@ func (q *Queries) ContactBusy(ctx context.Context, arg ContactBusyParams) ([]Con
 	return items, nil
 }
 
+const contactZone = `-- name: ContactZone :one
+SELECT zone FROM contact WHERE id = $1
+`
+
+func (q *Queries) ContactZone(ctx context.Context, id uuid.UUID) (string, error) {
+	row := q.db.QueryRow(ctx, contactZone, id)
+	var zone string
+	err := row.Scan(&zone)
+	return zone, err
+}
+
 const dropAbsence = `-- name: DropAbsence :execrows
 DELETE FROM absence WHERE id = $1 AND person_id = $2
 `

@@ -117,6 +117,9 @@ JOIN contact_busy b ON b.contact_id = ANY(@contacts::uuid[]) AND lower(b.during)
 -- Those of some UIDs that are meetings here which somebody organises or is invited to.
 SELECT m.uid FROM meeting m WHERE m.uid = ANY(@uids::text[]);
 
+-- name: ContactZone :one
+SELECT zone FROM contact WHERE id = @id;
+
 -- name: UpsertContact :one
 INSERT INTO contact (id, name, firm, email, zone, fold) VALUES (@id, @name, '', @email, '', @fold)
 ON CONFLICT (lower(email)) DO UPDATE SET name = contact.name RETURNING id;

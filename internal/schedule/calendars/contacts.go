@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
 )
@@ -34,6 +35,16 @@ func (s *Deeds) KeepTheirAddress(ctx context.Context, _ schedule.Actor, email, n
 		return err
 	}
 	var got reading
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		known, err := tx.Contacts(ctx, []string{email})
+		if len(known) > 0 {
+			got.zone, _ = when.LoadZone(known[0].Zone) // UTC where nobody knows
+		}
+		return err
+	})
+	if err != nil {
+		return err
+	}
 	if err := s.firstLook(ctx, address, &got); err != nil {
 		return err
 	}

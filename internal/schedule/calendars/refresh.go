@@ -26,6 +26,7 @@ type refreshTx interface {
 	directory.LookupTx
 	leaveBusyTx
 	Calendar(ctx context.Context, id uuid.UUID) (schedule.Calendar, error)
+	ContactZone(ctx context.Context, id uuid.UUID) (string, error)
 	CalendarContent(ctx context.Context, id uuid.UUID) ([]byte, error)
 	DueCalendars(ctx context.Context, now, again time.Time, most int) ([]schedule.DueCalendar, error)
 	LockCalendar(ctx context.Context, id uuid.UUID) (schedule.Calendar, error)
@@ -85,7 +86,12 @@ func (s *Deeds) refresh(asking, keeping context.Context, id uuid.UUID) error {
 	var c schedule.Calendar
 	var got reading
 	err := s.Store.Look(keeping, func(tx Tx) (err error) {
-		if c, err = tx.Calendar(keeping, id); err != nil || c.PersonID == nil {
+		if c, err = tx.Calendar(keeping, id); err != nil {
+			return err
+		}
+		if c.ContactID != nil {
+			zone, err := tx.ContactZone(keeping, *c.ContactID)
+			got.zone, _ = when.LoadZone(zone) // UTC where nobody knows
 			return err
 		}
 		got.person, err = directory.Person(keeping, tx, *c.PersonID)
@@ -168,6 +174,13 @@ func (s *Deeds) read(ctx context.Context, got *reading) (err error) {
 		got.entries = append(got.entries, schedule.CalendarEntry{UID: e.UID, Title: e.Title, Span: e.Span, Kind: e.Kind, WholeDay: e.Day})
 		return len(got.entries) <= mostEntries
 	})
+	for _, t := range c.Taken { // busy times have no titles
+		kind := t.Kind
+		if kind == availability.Leave {
+			kind = availability.Busy
+		}
+		got.entries = append(got.entries, schedule.CalendarEntry{Span: t.Span, Kind: kind})
+	}
 	if err == nil && len(got.entries) > mostEntries {
 		err = calendar.ErrTooMany
 	}
@@ -288,7 +301,7 @@ func (s *Deeds) unchanged(ctx context.Context, tx Tx, c schedule.Calendar, got r
 		got.zone = got.person.Hours.Zone
 	}
 	if c.ExpandedOn != got.zone.LocalAt(when.At(s.Now())).Day {
-		return s.again(ctx, tx, c, got.person)
+		return s.again(ctx, tx, c, got)
 	}
 	now := s.Now()
 	c.TriedAt = &now
@@ -301,7 +314,7 @@ func (s *Deeds) unchanged(ctx context.Context, tx Tx, c schedule.Calendar, got r
 }
 
 // again looks up once more what a calendar said when it was last read.
-func (s *Deeds) again(ctx context.Context, tx Tx, c schedule.Calendar, person schedule.Person) error {
+func (s *Deeds) again(ctx context.Context, tx Tx, c schedule.Calendar, of reading) error {
 	packed, err := tx.CalendarContent(ctx, c.ID)
 	if errors.Is(err, schedule.ErrNotFound) {
 		return tx.SetCalendar(ctx, c) // it was never read
@@ -314,7 +327,7 @@ func (s *Deeds) again(ctx context.Context, tx Tx, c schedule.Calendar, person sc
 		return err
 	}
 	c.ExpandedOn = 0
-	return s.keep(ctx, tx, c, reading{person: person, fetched: Fetched{Body: body, ETag: c.ETag, Modified: c.Modified}})
+	return s.keep(ctx, tx, c, reading{person: of.person, zone: of.zone, fetched: Fetched{Body: body, ETag: c.ETag, Modified: c.Modified}})
 }
 
 func pack(body []byte) ([]byte, error) {

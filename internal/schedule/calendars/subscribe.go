@@ -217,7 +217,7 @@ func (s *Deeds) ChangeCalendar(ctx context.Context, who schedule.Actor, id uuid.
 			c.EmptySince, c.Fault, c.Entries = nil, availability.FaultNone, 0
 			return s.keep(ctx, tx, c, reading{person: got.person, fetched: Fetched{Body: []byte(nothing)}})
 		case c.Counts != counted:
-			return s.again(ctx, tx, c, got.person)
+			return s.again(ctx, tx, c, got)
 		}
 		if err := tx.SetCalendar(ctx, c); err != nil {
 			return err
