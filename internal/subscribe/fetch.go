@@ -67,11 +67,16 @@ func (c *Client) control(_, address string, _ syscall.RawConn) error {
 	if err != nil {
 		return err
 	}
-	if !c.may(at.Addr()) {
+	allowed := slices.ContainsFunc(c.Allow, func(p netip.Prefix) bool { return p.Contains(at.Addr().Unmap()) })
+	if !allowed && (!may(at.Addr()) || !webPort(at.Port())) {
 		return errPrivate
 	}
 	return nil
 }
+
+// webPort tells whether calendars may be asked at a port: not at those of other services,
+// mail above all.
+func webPort(port uint16) bool { return port == 80 || port == 443 || port >= 1024 }
 
 // special are addresses of no single host of the public internet beyond those that netip
 // knows (IANA's special-purpose registries, RFC 6890).
@@ -83,12 +88,10 @@ var special = func() (out []netip.Prefix) {
 	return out
 }()
 
-func (c *Client) may(a netip.Addr) bool {
+// may tells whether an address is one of the public internet.
+func may(a netip.Addr) bool {
 	a = a.Unmap()
 	within := func(p netip.Prefix) bool { return p.Contains(a) }
-	if slices.ContainsFunc(c.Allow, within) {
-		return true
-	}
 	return a.IsGlobalUnicast() && !a.IsPrivate() && !a.IsLoopback() && !a.IsLinkLocalUnicast() && !slices.ContainsFunc(special, within)
 }
 

@@ -122,6 +122,11 @@ func TestNothingLeaksAtAnySharingLevel(t *testing.T) {
 			for _, s := range secret {
 				assert.NotContains(t, text, s, "%s at %s", a.operation, level)
 			}
+			if level == "nothing" { // not even that they are the reason why something does not fit
+				for _, reason := range []string{me.Name + " is busy", me.Name + " cannot", "without " + me.Name, me.Name + " not clear", me.Name + " outside", "taken by " + me.Name, "by\":\"" + me.Name} {
+					assert.NotContains(t, text, reason, a.operation)
+				}
+			}
 			if strings.Contains(text, "Quokkaopen") {
 				titled++
 				assert.Equal(t, "titles", level, "%s tells the title", a.operation)

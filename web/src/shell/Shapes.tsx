@@ -1,3 +1,4 @@
+import { CalendarDays, Eye } from "lucide-react";
 import type { ReactNode } from "react";
 import { Legend } from "./Legend";
 
@@ -24,6 +25,19 @@ const groups: [string, [string, string][]][] = [
 	],
 ];
 
+/** What stands in thin rows below one's meetings; nothing of it is invited or booked. */
+const beside: [string, [ReactNode, string][]] = [
+	"Below your meetings, thin",
+	[
+		[<Eye key="watched" aria-hidden size={14} />, "the time of somebody watched: looked at, not invited"],
+		[<CalendarDays key="entry" aria-hidden size={14} />, "an entry of another calendar of yours"],
+		[
+			<i key="only" aria-hidden className="mark-declined block h-[5px] rounded-[2px]" />,
+			"the same, shown only: it makes nobody busy",
+		],
+	],
+];
+
 const shown = groups.map(([where, shapes]): [string, [ReactNode, string][]] => [
 	where,
 	shapes.map(([mark, words]) => [
@@ -34,5 +48,5 @@ const shown = groups.map(([where, shapes]): [string, [ReactNode, string][]] => [
 
 /** What the marks of time mean. */
 export const Shapes = ({ onClose }: { onClose: () => void }) => (
-	<Legend title="What the shapes mean" groups={shown} left="96px" onClose={onClose} />
+	<Legend title="What the shapes mean" groups={[...shown, beside]} left="96px" onClose={onClose} />
 );
