@@ -116,8 +116,16 @@ func TestAnotherCalendar(t *testing.T) {
 	p.press("Show only, make me not busy")
 	p.sees("shown only")
 	p.press("shown only")
-	p.press("Remove Lessons")
-	p.lacks("Lessons")
+	p.press("Call it something else")
+	p.write("Another name for Lessons", "")
+	p.press("Use it")
+	p.sees("Give it a name to know it by.")
+	p.write("Another name for Lessons", "Portuguese, evenings")
+	p.press("Use it")
+	p.sees("Portuguese, evenings")
+	p.press("shown only")
+	p.press("Remove Portuguese, evenings")
+	p.lacks("Portuguese, evenings")
 	other.throwAway()
 
 	// A secret address, and gone again.

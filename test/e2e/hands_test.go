@@ -546,6 +546,7 @@ func TestThroughAnOpening(t *testing.T) {
 	p.keys("mBy key")
 	p.addPerson("tome", "Tomé Akande")
 	p.sees("Openings", "All 2 needed")
+	p.holds(fmt.Sprintf(`document.querySelector("section[aria-label=Openings] li button b").innerText !== %q`, best)) // that is taken now
 	value[bool](p, `(document.activeElement.blur(), true)`)
 	chosen := func(n int) {
 		t.Helper()

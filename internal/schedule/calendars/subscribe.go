@@ -247,7 +247,7 @@ func (s *Deeds) Remove(ctx context.Context, who schedule.Actor, id uuid.UUID) er
 }
 
 // restBetween is how long another side is left alone between two presses.
-const restBetween = 3 * time.Second
+const restBetween = 2 * time.Second
 
 // TryNow looks at one of somebody's calendars at once.
 func (s *Deeds) TryNow(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
@@ -259,8 +259,15 @@ func (s *Deeds) TryNow(ctx context.Context, who schedule.Actor, id uuid.UUID) er
 		}
 		return err
 	})
-	if err != nil || c.TriedAt != nil && s.Now().Sub(*c.TriedAt) < restBetween {
+	if err != nil {
 		return err
+	}
+	if c.TriedAt != nil {
+		select {
+		case <-time.After(restBetween - s.Now().Sub(*c.TriedAt)):
+		case <-ctx.Done():
+			return ctx.Err()
+		}
 	}
 	within, cancel := context.WithTimeout(ctx, waitFor)
 	defer cancel()

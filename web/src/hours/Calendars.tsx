@@ -38,9 +38,14 @@ function Kept({ calendar: c }: { calendar: Schemas["OtherCalendar"] }) {
 	const change = useChangeCalendar();
 	const read = useReadCalendar();
 	const remove = useRemoveCalendar();
-	const [address, setAddress] = useState<string | null>(null);
+	const [asked, setAsked] = useState<"address" | "name" | null>(null);
+	const [text, setText] = useState("");
+	const ask = (what: "address" | "name") => {
+		setText(what === "name" ? c.name : "");
+		setAsked(what);
+	};
 	const problem = change.error ?? read.error ?? remove.error;
-	const fault = change.error && problemOf(change.error).errors?.find((e) => e.field === "address")?.detail;
+	const fault = change.error && problemOf(change.error).errors?.find((e) => e.field === asked)?.detail;
 	const old = c.readAt ? age(c.readAt, now) : "";
 	return (
 		<li aria-label={c.name} className="border-rule border-b py-2">
@@ -48,7 +53,7 @@ function Kept({ calendar: c }: { calendar: Schemas["OtherCalendar"] }) {
 				<b className="min-w-0 truncate font-[650]" title={c.name}>
 					{c.name}
 				</b>
-				<Standing calendar={c} old={old} change={change.mutate} remove={remove.mutate} />
+				<Standing calendar={c} old={old} change={change.mutate} rename={() => ask("name")} remove={remove.mutate} />
 			</div>
 			<div className="flex flex-wrap justify-between gap-x-2 text-quiet text-small">
 				<span className="min-w-0 truncate">
@@ -78,27 +83,28 @@ function Kept({ calendar: c }: { calendar: Schemas["OtherCalendar"] }) {
 					</Button>
 				)}
 				{!c.file && c.failingSince && (
-					<Button look="bare" onClick={() => setAddress("")}>
+					<Button look="bare" onClick={() => ask("address")}>
 						Another address
 					</Button>
 				)}
 			</div>
-			{address !== null && (
+			{asked && (
 				<form
 					className="mt-1 flex gap-2"
 					onSubmit={(e) => {
 						e.preventDefault();
-						change.mutate({ id: c.id, address }, { onSuccess: () => setAddress(null) });
+						change.mutate({ id: c.id, [asked]: text }, { onSuccess: () => setAsked(null) });
 					}}
 				>
 					<div className="min-w-0 flex-1">
 						<input
-							aria-label={`Another address of ${c.name}`}
+							aria-label={asked === "name" ? `Another name for ${c.name}` : `Another address of ${c.name}`}
 							aria-invalid={!!fault}
 							aria-describedby={`fault-${c.id}`}
 							className={fieldLook(!!fault)}
-							value={address}
-							onChange={(e) => setAddress(e.target.value)}
+							value={text}
+							onChange={(e) => setText(e.target.value)}
+							onKeyDown={(e) => e.key === "Escape" && setAsked(null)}
 						/>
 						<FieldFault id={`fault-${c.id}`} sentence={fault ?? undefined} />
 					</div>
@@ -116,9 +122,10 @@ function Standing(props: {
 	calendar: Schemas["OtherCalendar"];
 	old: string;
 	change: (c: { id: string; counts: boolean }) => void;
+	rename: () => void;
 	remove: (id: string) => void;
 }) {
-	const { calendar: c, old, change, remove } = props;
+	const { calendar: c, old, change, rename, remove } = props;
 	const words = c.failingSince ? (old ? `${old} old` : "not read yet") : c.counts ? "counts" : "shown only";
 	const look = c.failingSince
 		? "bg-honey-wash text-honey"
@@ -140,6 +147,11 @@ function Standing(props: {
 				<MenuItem>
 					<button type="button" className={item} onClick={() => change({ id: c.id, counts: !c.counts })}>
 						{c.counts ? "Show only, make me not busy" : "Have it count"}
+					</button>
+				</MenuItem>
+				<MenuItem>
+					<button type="button" className={item} onClick={rename}>
+						Call it something else
 					</button>
 				</MenuItem>
 				<MenuItem>
