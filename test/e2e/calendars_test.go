@@ -272,9 +272,9 @@ func TestTheirBusyAddress(t *testing.T) {
 // TestLeaveWithThreeMeetings: one handed over, one declined, one called off, each at a
 // press; who organises the declined one hears once.
 func TestLeaveWithThreeMeetings(t *testing.T) {
-	rosa, ivo, ilse := personOf(t, "rosa.weidmann@marrowby.example"), personOf(t, "ivo.camara@marrowby.example"), personOf(t, demo.Ilse)
+	rosa, bruno, ilse := personOf(t, "rosa.weidmann@marrowby.example"), personOf(t, "bruno.medeiros@marrowby.example"), personOf(t, demo.Ilse)
 	over := sent(t, rosa, "Shelf survey", "2026-12-15T10:00", "2026-12-15T11:00", "survey@kirisame.example")
-	sent(t, rosa, "Reading list", "2026-12-16T10:00", "2026-12-16T11:00", ivo.Email)
+	sent(t, rosa, "Reading list", "2026-12-16T10:00", "2026-12-16T11:00", bruno.Email)
 	sent(t, ilse, "Loan papers, Rosa", "2026-12-17T10:00", "2026-12-17T11:00", rosa.Email)
 	p := signIn(t, rosa.Email)
 	p.open(running.BaseURL + "/hours")
@@ -296,8 +296,8 @@ func TestLeaveWithThreeMeetings(t *testing.T) {
 	choose("Shelf survey", "Hand over")
 	p.press("Settle one")
 	p.sees("Choose who takes “Shelf survey” over.")
-	p.write("Who takes Shelf survey over", "ivo")
-	p.press("Ivo Câmara")
+	p.write("Who takes Shelf survey over", "bruno")
+	p.press("Bruno Medeiros")
 	choose("Reading list", "Call off")
 	choose("Loan papers, Rosa", "Decline")
 	p.write("A word to those who hear of it", "Back on the 21st")
@@ -313,9 +313,9 @@ func TestLeaveWithThreeMeetings(t *testing.T) {
 	i := signIn(t, demo.Ilse)
 	i.press("New")
 	i.sees("Rosa Weidmann is away from 14 December to 18 December and declined “Loan papers, Rosa”")
-	v := signIn(t, ivo.Email)
+	v := signIn(t, bruno.Email)
 	v.open(running.BaseURL + "/meeting/" + over.String())
-	v.sees("Rosa Weidmann handed it over to Ivo Câmara", "declined")
+	v.sees("Rosa Weidmann handed it over to Bruno Medeiros", "declined")
 	letter := mails(t, "survey@kirisame.example", "Shelf survey", 2)
 	assert.Contains(t, letter[1].Text, "who organises it")
 }
