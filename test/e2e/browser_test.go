@@ -164,12 +164,22 @@ func (p *page) tick(label string) {
 	p.do("tick "+label, chromedp.WaitVisible(field(label)), chromedp.Click(field(label)))
 }
 
-// takeRoom takes one of the rooms on a sheet; some come only on demand.
+// takeRoom takes one of the rooms on a sheet; some come only on demand, and the list changes
+// until the sheet has been checked.
 func (p *page) takeRoom(name string) {
 	p.t.Helper()
 	p.sees("Rooms that fit")
-	if !value[bool](p, fmt.Sprintf(`[...document.querySelectorAll("fieldset label")].some(l => l.innerText.includes(%q))`, name)) {
-		p.press("more rooms")
+	look := fmt.Sprintf(`(() => {
+		if ([...document.querySelectorAll("fieldset label")].some(l => l.innerText.includes(%q))) return true;
+		[...document.querySelectorAll("button")].find(b => /more rooms?$/.test(b.innerText))?.click();
+		return false;
+	})()`, name)
+	for began, there := time.Now(), 0; there < 3; there++ {
+		time.Sleep(100 * time.Millisecond)
+		if !value[bool](p, look) {
+			there = 0
+		}
+		require.Less(p.t, time.Since(began), patience, "%s is not among the rooms", name)
 	}
 	p.tick(name)
 }
