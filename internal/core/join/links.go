@@ -4,6 +4,7 @@ import (
 	"net/url"
 	"regexp"
 	"strings"
+	"unicode"
 	"unicode/utf8"
 )
 
@@ -91,7 +92,7 @@ func linkAt(text string, start int) Link {
 		}
 		at = next
 	}
-	exact := trimmed(whole.String())
+	exact := trimmed(beforeText(whole.String()))
 	return Link{start, at - (whole.Len() - len(exact)), exact}
 }
 
@@ -132,6 +133,20 @@ func goesOn(text string, start, at int) (next int, ok bool) {
 		return 0, false
 	}
 	return len(text) - len(rest), true
+}
+
+// beforeText is a link without the text that follows it where no space is written between
+// words: from a full-width mark on, or from a character of such a script behind a letter or
+// digit of ASCII.
+func beforeText(s string) string {
+	last := 'a'
+	for i, r := range s {
+		if r >= 0x3000 && r <= 0x303f || r >= 0xff00 && r <= 0xffef || isWord(byte(min(last, 0x7f))) && unicode.In(r, unicode.Han, unicode.Hiragana, unicode.Katakana, unicode.Thai) {
+			return s[:i]
+		}
+		last = r
+	}
+	return s
 }
 
 // trimmed is a link without what ends the sentence around it.

@@ -26,6 +26,7 @@ func TestLinksAreKeptExactly(t *testing.T) {
 		"a <b> https://a.example/1,https://a.example/2":                {"https://a.example/1,https://a.example/2"},
 		"„https://a.example/j“":                                        {"https://a.example/j"},
 		`<a href="https://a.example/j?x=1&amp;y=2">Join</a>`:           {"https://a.example/j?x=1&y=2"},
+		"「https://a.example/会議?x=1」、https://a.example/j/7を開く":          {"https://a.example/会議?x=1", "https://a.example/j/7"},
 		"xhttps://a.example/":                                          nil,
 		"https://":                                                     nil,
 		"https://a.example/%D0%9F?u=a%20b#frag":                        {"https://a.example/%D0%9F?u=a%20b#frag"},

@@ -47,7 +47,7 @@ func Read(text string) (Pasted, bool) {
 	said := readLabels(rest, words, phones)
 	p.Number, p.Passcode = said.number, said.passcode
 	for _, f := range phones {
-		if f.PIN != "" || f.dialled {
+		if f.PIN != "" || f.dialled || f.phone && !f.own && p.Number != "" {
 			p.addPhone(f.Phone)
 		}
 	}
@@ -123,12 +123,14 @@ type found struct {
 	Phone
 	line    int
 	dialled bool // the text says that one dials it for the call
+	phone   bool // the text says that it is a phone number
+	own     bool // the text says that it is somebody's own
 }
 
 var (
 	phoneForm = regexp.MustCompile(`^(?:\+|00)[1-9](?:[ \t\x{a0}]?[().\-/\x{2010}-\x{2013}]?[ \t\x{a0}]?[(]?\d){6,16}`)
 	// oneTap is what follows a number that a telephone dials by itself: pauses, digits, #.
-	oneTap = regexp.MustCompile(`^[ \t]*(?:,+|;+(?:ext=|postd=)?|p+|w+|(?:%2[cC])+)[ \t]*p*(\d[\d \t-]*)(?:#|%23)?(?:(?:,|%2[cC]|p)+\*?\d+(?:#|%23)?)*`)
+	oneTap = regexp.MustCompile(`^[ \t]*(?:,+|x|ext\.?|;+(?:ext=|postd=)?|p+|w+|(?:%2[cC])+)[ \t]*p*(\d[\d \t-]*)(?:#|%23)?(?:(?:,|%2[cC]|p)+\*?\d+(?:#|%23)?)*`)
 )
 
 // mostPhones is how many phone numbers are read.
@@ -171,7 +173,9 @@ func readPhones(text string, words hits) (all []*found, rest string) {
 		f := &found{Phone: phone, line: line}
 		begins := max(0, start-60)
 		begins += strings.LastIndexByte(text[begins:start], '\n') + 1
-		f.dialled = dial >= 0 && words[dial].at < end+80 && words.in(begins, start)&ownWord == 0
+		said := words.in(begins, start)
+		f.own, f.phone = said&ownWord != 0, said&phoneWord != 0
+		f.dialled = dial >= 0 && words[dial].at < end+80 && !f.own
 		if tap := oneTap.FindStringSubmatchIndex(text[end:min(len(text), end+200)]); tap != nil {
 			f.PIN = digits(text[end+tap[2] : end+tap[3]])
 			end += tap[1]
@@ -207,6 +211,9 @@ var isNumber = regexp.MustCompile(`^(\d(?:[ \x{a0}-]?\d){3,19})[ \t]*#?(?:[ \t.,
 
 // said is what a text says under labels.
 type said struct{ number, passcode, access string }
+
+// isKeyed is what one keys in on a telephone: digits that # ends.
+var isKeyed = regexp.MustCompile(`^(\d(?:[ -]?\d){2,15})[ ]?#`)
 
 // readLabels reads the labelled values of a text whose links and phone numbers are blanked
 // out, and gives the PINs to the phones that they belong to.
@@ -245,8 +252,9 @@ func readLabels(text string, words hits, phones []*found) (s said) {
 	case s.number == "":
 		s.number = s.access
 	}
+	anyDialled := slices.ContainsFunc(phones, func(f *found) bool { return f.dialled })
 	for _, f := range phones {
-		if f.PIN == "" && f.dialled {
+		if f.PIN == "" && (f.dialled || !anyDialled && !f.own) {
 			f.PIN = waiting
 		}
 	}
@@ -287,7 +295,7 @@ func parts(line string) iter.Seq2[int, int] {
 // ends tells how many bytes at the beginning of s end a piece of a line, 0 for none.
 func ends(s string) int {
 	switch s[0] {
-	case '|', '\t', '\r':
+	case '|', '\t', '\r', '<', '>':
 		return 1
 	case ',', ';', '.', ')':
 		if len(s) == 1 || s[1] == ' ' {
@@ -346,15 +354,16 @@ func (s *said) take(label kind, value string) (pin string) {
 	if m := isNumber.FindStringSubmatch(value); m != nil {
 		number = strings.TrimSpace(m[1])
 	}
+	keyed := isKeyed.FindStringSubmatch(value)
 	switch {
-	case label&hostWord != 0:
+	case label&(hostWord|otherWord) != 0:
 	case label&secretWord != 0:
 		if s.passcode == "" {
 			s.passcode = secret(value)
 		}
 	case label&pinWord != 0:
 		return digits(number)
-	case label&accessWord != 0 && label&numberWord == 0:
+	case label&accessWord != 0 && label&numberWord == 0 && keyed == nil:
 		if number == "" && s.passcode == "" {
 			s.passcode = secret(value)
 		} else if s.access == "" {
@@ -362,6 +371,8 @@ func (s *said) take(label kind, value string) (pin string) {
 		}
 	case label&numberWord != 0 && s.number == "":
 		s.number = number
+	case keyed != nil && label&numberWord == 0:
+		return digits(keyed[1])
 	}
 	return ""
 }

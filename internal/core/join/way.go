@@ -59,6 +59,7 @@ func wayIn(link string, near kind, number string) (score int) {
 	add(2, joins)
 	add(-4, anyOf(restPart, parts) || !joins && anyOf(restLetter, parts[:len(parts)-1]))
 	add(-3, restHost[host])
+	add(-1, host == "www") // of a page for everybody
 	for _, form := range joinHost {
 		if strings.Contains(strings.ToLower(u.Hostname()), form) {
 			score++

@@ -16,12 +16,14 @@ const (
 	wayWord    kind = 1 << iota // the link after it leads into a call
 	restWord                    // the link after it does not
 	dialWord                    // a phone number after it is dialled for the call
+	phoneWord                   // a phone number after it is dialled, if there is a call at all
 	ownWord                     // a phone number after it is somebody's own
 	hostWord                    // for the organiser only
 	secretWord                  // a passcode
 	accessWord                  // a code that is a passcode, a PIN or the number of the call
 	pinWord                     // a PIN for phones
 	numberWord                  // the number of the call
+	otherWord                   // the number of something else
 )
 
 // trade are the words of the trade in the languages that invitations come in (common
@@ -39,16 +41,19 @@ var trade = map[kind]string{
 		feedback;ticket;share file;shared file;shared folder;资料;資料;議事録`,
 	dialWord: `|dial;one-tap;one tap;by phone;by telephone;audio only;|call in|;einwahl;einwähl;telefonisch;per telefon;par téléphone;composer;
 		marcar;por teléfono;por telefone;|ligar;|discar;inbellen;|chiama;zadzwo;telefonicznie;|ring in;via telefon;電話;拨打;电话;по телефону`,
-	ownWord:  `|mobile|;|mob|;|cell|;|fax|;|handy|;|mobil|;|portable|;|móvil|;|movil|;|telemóvel|;|celular|;|cellulare|;komórk`,
-	hostWord: `organis;organiz;|host;moderat;gastgeber;leiter;hôte|;|hote|;animateur;anfitri;presid;gospodarz;prowadz;ospitante;主催;ホスト;主持;ведущ`,
+	phoneWord: `phone;téléphon;telefon;teléfon;|tel|;|bridge|;telefoon;puhelin;телефон`,
+	ownWord:   `|mobile|;|mob|;|cell|;|fax|;|handy|;|mobil|;|portable|;|móvil|;|movil|;|telemóvel|;|celular|;|cellulare|;komórk`,
+	hostWord:  `organis;organiz;|host;moderat;gastgeber;leiter;hôte|;|hote|;animateur;anfitri;presid;gospodarz;prowadz;ospitante;|värd;|vært;|chair;|leader;主催;ホスト;主持;ведущ`,
 	secretWord: `passcode;pass code;password;pass word;|pwd|;kenncode;kennwort;passwort;mot de passe;code secret;contraseña;contrasena;|clave;senha;
 		palavra-passe;palavra passe;wachtwoord;hasło;|haslo;passord;lösenord;losenord;adgangskode;heslo;jelsz;парол;パスコード;パスワード;密码;密碼;
 		암호;비밀번호;parola;şifre;salasana;chiave;código de segurança`,
 	accessWord: `access code;accesscode;security code;entry code;zugangscode;zugriffscode;code d'accès;code d’accès;code d'acces;código de acceso;
-		código de acesso;codigo de acceso;codigo de acesso;toegangscode;codice di accesso;codice d'accesso;codice d’accesso;kod dostępu;код доступа`,
-	pinWord: `|pin|;phone id;phone conference id;|conference id;conference code;konferenz-id;konferenzid;konferenzkennung;participant code;participant id;
+		código de acesso;codigo de acceso;codigo de acesso;toegangscode;codice di accesso;codice d'accesso;codice d’accesso;kod dostępu;åtkomstkod;tilgangskode;přístupový kód;pääsykoodi;hozzáférési kód;erişim kodu;код доступа;アクセスコード;访问码;액세스 코드`,
+	pinWord: `|pin|;|pincode|;|pinkod;|pin-code|;|pin code|;phone id;phone conference id;|conference id;conference code;konferenz-id;konferenzid;konferenzkennung;participant code;participant id;
 		teilnehmercode;teilnehmerkennung;code de conférence;code conférence;código de conferencia;código de la conferencia;conferentie-id;暗証番号`,
 	numberWord: `|id|;-id|;ミーティングid;|number|;nummer|;|numéro|;|numero|;|número|;|numer|;identyfikator;identificativo;идентификатор;番号;|nr|;№;会议号;會議號;kennung|;tunnus`,
+	otherWord: `order;invoice;rechnung;bestell;auftrag;tracking;flight;flug;kunden;customer;account;konto;|case;vorgang;ticket;facture;commande;
+		factura;pedido;fatura;encomenda;factuur;fattura;ordine;faktur;zamówieni;|vat|;|ust;|iban|;booking;buchung;réservation;reserva;|loan`,
 }
 
 type tradeWord struct {
@@ -62,7 +67,7 @@ var reader, tradeWords = func() (*ahocorasick.Trie, [][]tradeWord) {
 	var all [][]tradeWord // by pattern: one word can stand in several lists
 	seen := map[string]int{}
 	build := ahocorasick.NewTrieBuilder()
-	for k := wayWord; k <= numberWord; k <<= 1 {
+	for k := wayWord; k <= otherWord; k <<= 1 {
 		for w := range strings.SplitSeq(trade[k], ";") {
 			w = strings.TrimSpace(w)
 			bare := strings.Trim(w, "|")
