@@ -64,8 +64,7 @@ func inLink(c byte) bool {
 const longestAngled = 4000
 
 func linkAt(text string, start int) Link {
-	angled := start > 0 && text[start-1] == '<'
-	if angled {
+	if start > 0 && text[start-1] == '<' {
 		if end := strings.IndexByte(text[start:min(len(text), start+longestAngled)], '>'); end > 0 {
 			inside := text[start : start+end]
 			if bare := strings.Join(strings.FieldsFunc(inside, func(r rune) bool { return r == '\r' || r == '\n' || r == ' ' || r == '\t' }), ""); allInLink(bare) && !strings.ContainsAny(strings.TrimSpace(firstLine(inside)), " \t") {
@@ -86,7 +85,7 @@ func linkAt(text string, start int) Link {
 			at++
 		}
 		whole.WriteString(text[from:at])
-		next, ok := goesOn(text, start, at)
+		next, ok := goesOn(text, at)
 		if !ok {
 			break
 		}
@@ -113,18 +112,15 @@ func allInLink(s string) bool {
 // goesOn tells where a link goes on that a line break cuts: after folding at 75 octets, or
 // where a mail program wrapped a line of about its width and all of the next line can be
 // nothing but the rest of it.
-func goesOn(text string, start, at int) (next int, ok bool) {
+func goesOn(text string, at int) (next int, ok bool) {
 	rest := text[at:]
 	rest = strings.TrimPrefix(rest, "\r")
 	if !strings.HasPrefix(rest, "\n") {
 		return 0, false
 	}
-	line := at - (strings.LastIndexByte(text[:start], '\n') + 1) // octets of the line, up to the break
-	if broken := strings.LastIndexByte(text[:at], '\n') + 1; broken > start {
-		line = at - broken
-	}
+	line := at - (strings.LastIndexByte(text[:at], '\n') + 1) // octets, up to the break
 	rest = rest[1:]
-	if (line == 75 || line == 74 || line == 73) && len(rest) > 1 && (rest[0] == ' ' || rest[0] == '\t') && inLink(rest[1]) {
+	if line >= 73 && line <= 75 && len(rest) > 1 && (rest[0] == ' ' || rest[0] == '\t') && inLink(rest[1]) {
 		return len(text) - len(rest) + 1, true
 	}
 	tail, _, _ := strings.Cut(rest, "\n")
@@ -193,11 +189,10 @@ func behind(link string) string {
 	if at := beginsLink.FindStringIndex(path); at != nil { // .../https://target
 		return path[at[0]:] + query(u)
 	}
-	if at := strings.Index(strings.ToLower(path), "http%3a%2f%2f"); at >= 0 {
-		return unescaped(path[at:])
-	}
-	if at := strings.Index(strings.ToLower(path), "https%3a%2f%2f"); at >= 0 {
-		return unescaped(path[at:])
+	for _, escaped := range []string{"http%3a%2f%2f", "https%3a%2f%2f"} {
+		if at := strings.Index(strings.ToLower(path), escaped); at >= 0 {
+			return unescaped(path[at:])
+		}
 	}
 	return ""
 }

@@ -40,8 +40,8 @@ func Read(text string) (Pasted, bool) {
 	text = strings.ToValidUTF8(text[:min(len(text), MostPasted)], "")
 	var p Pasted
 	links := Links(text)
-	p.SIP, text = readSIP(text, blanked(text, links))
-	plain := blanked(text, links)
+	var plain string // without what has been read; everything else keeps its place
+	p.SIP, plain = readSIP(blanked(text, links))
 	words := readWords(plain)
 	phones, rest := readPhones(plain, words)
 	said := readLabels(rest, words, phones)
@@ -51,7 +51,7 @@ func Read(text string) (Pasted, bool) {
 			p.addPhone(f.Phone)
 		}
 	}
-	p.chooseLinks(text, links, words)
+	p.chooseLinks(plain, links, words)
 	if p.URL == "" && p.SIP == "" && len(p.Phones) == 0 {
 		return Pasted{}, false
 	}
@@ -88,32 +88,31 @@ var sipAddress = regexp.MustCompile(`^(?i)(sips?):[ \t]*([a-z0-9._~+%*-]+@[a-z0-
 // longestSIP is how far before its @ an address can begin, in bytes.
 const longestSIP = 200
 
-// readSIP gives the first SIP address of a text, and the text without any of them. Visible is
-// the text without its links.
-func readSIP(text, visible string) (address, rest string) {
+// readSIP gives the first SIP address of a text whose links are blanked out, and the text
+// without any of them.
+func readSIP(text string) (address, rest string) {
 	out := []byte(text)
-	for at := strings.IndexByte(visible, '@'); at >= 0 && at < len(visible); {
+	for at := range len(text) {
+		if text[at] != '@' {
+			continue
+		}
 		from := max(0, at-longestSIP)
-		begins := from + strings.LastIndexByte(visible[from:at], ':') - len("sips")
-		for _, begins := range []int{begins, begins + 1} {
-			if begins < from || begins > 0 && isWord(visible[begins-1]) {
+		colon := from + strings.LastIndexByte(text[from:at], ':')
+		for _, scheme := range []string{"sips", "sip"} {
+			begins := colon - len(scheme)
+			if begins < from || begins > 0 && isWord(text[begins-1]) {
 				continue
 			}
-			m := sipAddress.FindStringSubmatchIndex(visible[begins:min(len(visible), at+256)])
+			m := sipAddress.FindStringSubmatchIndex(text[begins:min(len(text), at+256)])
 			if m == nil || begins+m[1] <= at {
 				continue
 			}
 			if address == "" {
-				address = strings.ToLower(visible[begins+m[2]:begins+m[3]]) + ":" + visible[begins+m[4]:begins+m[5]]
+				address = strings.ToLower(text[begins+m[2]:begins+m[3]]) + ":" + text[begins+m[4]:begins+m[5]]
 			}
 			blank(out[begins : begins+m[1]])
 			break
 		}
-		next := strings.IndexByte(visible[at+1:], '@')
-		if next < 0 {
-			break
-		}
-		at += 1 + next
 	}
 	return address, string(out)
 }
@@ -153,10 +152,8 @@ func readPhones(text string, words hits) (all []*found, rest string) {
 			continue
 		}
 		end := start + m[1]
-		written := "+" + digits(strings.TrimPrefix(text[start:end], "00"))
-		if strings.Contains(text[start:end], "(0)") { // +44 (0)20: the 0 is for dialling inside
-			written = "+" + digits(strings.Replace(strings.TrimPrefix(text[start:end], "00"), "(0)", "", 1))
-		}
+		written := strings.Replace(text[start:end], "(0)", "", 1) // +44 (0)20: the 0 is for dialling inside
+		written = "+" + digits(strings.TrimPrefix(written, "00"))
 		phone, known := read[written]
 		if !known {
 			parsed, err := phonenumbers.Parse(written, "")
@@ -383,7 +380,7 @@ func secret(value string) string {
 	return strings.Trim(strings.TrimRight(first, ".,;"), "\"'“”„«»*`")
 }
 
-// chooseLinks sorts the links of a text into the way in, further ways in, and the rest.
+// chooseLinks sorts the links of a text, that are blanked out in it, into the way in, further ways in, and the rest.
 func (p *Pasted) chooseLinks(text string, links []Link, words hits) {
 	type candidate struct {
 		url   string

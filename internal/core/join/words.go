@@ -3,6 +3,7 @@ package join
 import (
 	"slices"
 	"strings"
+	"sync"
 	"unicode"
 	"unicode/utf8"
 
@@ -61,9 +62,10 @@ type tradeWord struct {
 	begins, end bool
 }
 
-// reader finds all words of the trade in one pass, however many there are. Its patterns are
-// numbered in the order of tradeWords.
-var reader, tradeWords = func() (*ahocorasick.Trie, [][]tradeWord) {
+// readers gives what finds all words of the trade in one pass, however many there are, and the
+// words in the order in which its patterns are numbered. It is made when it is first
+// needed, not at every start.
+var readers = sync.OnceValues(func() (*ahocorasick.Trie, [][]tradeWord) {
 	var all [][]tradeWord // by pattern: one word can stand in several lists
 	seen := map[string]int{}
 	build := ahocorasick.NewTrieBuilder()
@@ -82,7 +84,7 @@ var reader, tradeWords = func() (*ahocorasick.Trie, [][]tradeWord) {
 		}
 	}
 	return build.Build(), all
-}()
+})
 
 // hit is a word of the trade in its place.
 type hit struct {
@@ -95,6 +97,7 @@ type hits []hit
 
 func readWords(text string) (all hits) {
 	text = lower(text)
+	reader, tradeWords := readers()
 	for _, m := range reader.MatchString(text) {
 		at, end := int(m.Pos()), int(m.Pos())+len(m.Match())
 		for _, w := range tradeWords[m.Pattern()] {
