@@ -176,18 +176,14 @@ func (s *Deeds) withoutDates(m meeting.Meeting, scope *series.Range) (after meet
 }
 
 func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.Record, after meeting.Meeting, scope series.Range, word string) error {
-	st := Settled{Before: &record, Outcome: meeting.Outcome{Scope: scope}, Change: meeting.Compare(record.Content, after)}
-	after.Sequence = st.Change.Sequence(record.Content.Sequence)
+	st := Settled{Before: &record, Outcome: meeting.Outcome{Scope: scope}}
 	var err error
 	if st.Invited, err = tx.AllInvited(ctx, record.ID); err != nil {
 		return err
 	}
-	answers, err := tx.AnswersOn(ctx, record.ID)
-	if err != nil {
+	if err := st.Become(ctx, tx, after); err != nil {
 		return err
 	}
-	st.Meeting = after
-	st.Meeting, st.Due = meeting.Announce(&record.Content, st.Answered(answers))
 	stored, err := s.StoreMeeting(ctx, tx, st)
 	if err != nil {
 		return err

@@ -52,18 +52,13 @@ func (s *Deeds) handOver(ctx context.Context, tx Tx, record schedule.Record, nex
 	if st.Invited, err = tx.AllInvited(ctx, record.ID); err != nil {
 		return err
 	}
-	answers, err := tx.AnswersOn(ctx, record.ID)
-	if err != nil {
-		return err
-	}
 	after, stays := before.HandedTo(next.Party(), uuid.NewString())
 	if after.Card = madeBy(before.Card, record.OrganiserID); after.Card != nil && after.Card.Owner == next.ID.String() {
 		after.Card.Owner = ""
 	}
-	st.Change = meeting.Compare(before, after)
-	after.Sequence = st.Change.Sequence(before.Sequence)
-	st.Meeting = after
-	st.Meeting, st.Due = meeting.Announce(&before, st.Answered(answers))
+	if err := st.Become(ctx, tx, after); err != nil {
+		return err
+	}
 	// Neither of the two who hand it over and take it is told as somebody invited.
 	st.Due = slices.DeleteFunc(st.Due, func(m meeting.Message) bool {
 		return m.To.PersonID == next.ID.String() || m.To.ID == stays.ID

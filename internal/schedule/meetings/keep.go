@@ -101,6 +101,28 @@ func (st Settled) carried(ctx context.Context, tx KeepTx, next schedule.Record) 
 	return invited, answers, nil
 }
 
+// Become settles that the meeting before becomes another: what changes by it and who is told
+// what. Who is invited to it has been read.
+func (st *Settled) Become(ctx context.Context, tx answersTx, after meeting.Meeting) error {
+	before := st.Before.Content
+	st.Change = meeting.Compare(before, after)
+	after.Sequence = st.Change.Sequence(before.Sequence)
+	st.Meeting = after
+	var answers []schedule.AnswerOn
+	if before.Repeats() {
+		var err error
+		if answers, err = tx.AnswersOn(ctx, st.Before.ID); err != nil {
+			return err
+		}
+	}
+	st.Meeting, st.Due = meeting.Announce(&before, st.Answered(answers))
+	return nil
+}
+
+type answersTx interface {
+	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
+}
+
 func (s *Deeds) StoreMeeting(ctx context.Context, tx KeepTx, st Settled) (schedule.Record, error) {
 	if st.Before == nil {
 		id := uuid.New()

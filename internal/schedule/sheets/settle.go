@@ -68,15 +68,9 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 		out.Meeting, out.Due = meeting.Announce(nil, out.Meeting)
 		return out, s.withinMails(ctx, tx, out)
 	}
-	out.Change = meeting.Compare(before.Content, out.Meeting)
-	out.Meeting.Sequence = out.Change.Sequence(before.Content.Sequence)
-	var answers []schedule.AnswerOn
-	if before.Content.Repeats() {
-		if answers, err = tx.AnswersOn(ctx, before.ID); err != nil {
-			return out, err
-		}
+	if err := out.Become(ctx, tx, out.Meeting); err != nil {
+		return out, err
 	}
-	out.Meeting, out.Due = meeting.Announce(&before.Content, out.Answered(answers))
 	if out.Next != nil {
 		out.Next.Sequence = 0
 		*out.Next, out.DueNext = meetings.DueNext(before.Content, *out.Next)
