@@ -159,7 +159,7 @@ func (s *Deeds) inLeave(ctx context.Context, tx leaveTx, person, id uuid.UUID) (
 		if !known {
 			n = len(all)
 			places[w.ID] = n
-			all = append(all, InLeave{MeetingID: w.ID, Version: w.Version, Title: w.Content.Title, Organiser: w.Content.Organiser.Name, Mine: mine, Repeats: w.Content.Repeats(), Whole: true})
+			all = append(all, InLeave{MeetingID: w.ID, Version: w.Version, Title: w.Content.Title, Organiser: w.Content.Organiser.Name, Mine: mine, Repeats: w.Content.Repeats()})
 		}
 		all[n].Dates = append(all[n].Dates, w)
 	}

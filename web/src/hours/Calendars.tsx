@@ -1,10 +1,11 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { moment } from "../time/format";
 import { useNow } from "../time/now";
-import { Button, FieldFault, fieldLook, Note, Tag } from "../ui/kit";
+import { FileButton } from "../ui/FileButton";
+import { Button, FieldFault, fieldLook, itemLook, Note, Tag } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { age } from "./age";
 import { inBase64, useAddCalendar, useChangeCalendar, useReadCalendar, useRemoveCalendar } from "./deeds";
@@ -132,8 +133,7 @@ function Standing(props: {
 		: c.counts
 			? "bg-moss-wash text-moss"
 			: "bg-slate-wash text-ink";
-	const item =
-		"block w-full px-3 py-1.5 text-left text-body data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)]";
+	const item = `${itemLook} text-body`;
 	return (
 		<Menu as="div" className="relative shrink-0">
 			<MenuButton className={`rounded-[3px] px-1.5 py-px text-small ${look}`}>
@@ -169,7 +169,6 @@ function Add() {
 	const say = useSay();
 	const [address, setAddress] = useState("");
 	const [over, setOver] = useState(false);
-	const file = useRef<HTMLInputElement>(null);
 	const problem = add.error && problemOf(add.error);
 	const fault = problem?.errors?.find((e) => e.field === "address" || e.field === "file" || e.field === "b64")?.detail;
 	const added = { onSuccess: () => say("Added; what it holds counts from now on") };
@@ -219,21 +218,14 @@ function Add() {
 			</div>
 			<FieldFault id="fault-add-calendar" sentence={fault} />
 			{problem && !fault && <Note tone="brick">{problem.detail}</Note>}
-			<Button look="bare" className="-ml-1 text-small" onClick={() => file.current?.click()}>
-				Choose a file
-			</Button>
-			<input
-				ref={file}
-				type="file"
+			<FileButton
+				label="A calendar file"
 				accept=".ics,.ifb,.ical,text/calendar"
-				className="sr-only"
-				tabIndex={-1}
-				aria-label="A calendar file"
-				onChange={(e) => {
-					void take(e.target.files?.[0]);
-					e.target.value = "";
-				}}
-			/>
+				className="-ml-1 text-small"
+				onFile={(f) => void take(f)}
+			>
+				Choose a file
+			</FileButton>
 		</form>
 	);
 }

@@ -1,7 +1,7 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { useState } from "react";
 import { useFindPeople } from "../sheet/deeds";
-import { fieldLook } from "../ui/kit";
+import { fieldLook, listLook, optionLook } from "../ui/kit";
 
 export type Named = { id: string; name: string };
 
@@ -39,16 +39,9 @@ export function Colleague(props: {
 				}}
 			/>
 			{query.trim() !== "" && (
-				<ComboboxOptions
-					modal={false}
-					className="absolute top-full right-0 z-30 w-[300px] overflow-hidden rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
-				>
+				<ComboboxOptions modal={false} className={`absolute top-full right-0 z-30 w-[300px] ${listLook}`}>
 					{entries.map((e) => (
-						<ComboboxOption
-							key={e.email}
-							value={{ id: e.personId, name: e.name }}
-							className="flex cursor-pointer gap-2 px-2.5 py-1.5 text-body data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)]"
-						>
+						<ComboboxOption key={e.email} value={{ id: e.personId, name: e.name }} className={optionLook}>
 							<span className="whitespace-nowrap">{e.name}</span>
 							<span className="ml-auto truncate text-quiet">{e.about}</span>
 						</ComboboxOption>

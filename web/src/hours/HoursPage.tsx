@@ -1,8 +1,8 @@
-import { useRef } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { useTitle } from "../shell/title";
-import { Button, FieldFault, lookOf, Note, Skeleton } from "../ui/kit";
+import { FileButton } from "../ui/FileButton";
+import { FieldFault, lookOf, Note, Skeleton } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { TryAgain } from "../ui/TryAgain";
 import { Calendars } from "./Calendars";
@@ -61,7 +61,6 @@ function shownHours(page: Schemas["HoursPage"]): Shown {
 function Files({ version }: { version: number }) {
 	const take = useTakeFile();
 	const say = useSay();
-	const file = useRef<HTMLInputElement>(null);
 	const problem = take.error && problemOf(take.error);
 	const fault = problem?.errors?.find((e) => e.field === "file" || e.field === "b64")?.detail;
 	return (
@@ -71,26 +70,19 @@ function Files({ version }: { version: number }) {
 				save my hours
 			</a>{" "}
 			·{" "}
-			<Button look="bare" busy={take.isPending} onClick={() => file.current?.click()}>
-				take hours from a file
-			</Button>
-			<input
-				ref={file}
-				type="file"
+			<FileButton
+				label="A file with hours"
 				accept=".ics,text/calendar"
-				className="sr-only"
-				tabIndex={-1}
-				aria-label="A file with hours"
-				onChange={async (e) => {
-					const chosen = e.target.files?.[0];
-					e.target.value = "";
-					if (chosen)
-						take.mutate(
-							{ version, b64: await inBase64(chosen) },
-							{ onSuccess: () => say("The hours are as the file has them") },
-						);
-				}}
-			/>
+				busy={take.isPending}
+				onFile={async (f) =>
+					take.mutate(
+						{ version, b64: await inBase64(f) },
+						{ onSuccess: () => say("The hours are as the file has them") },
+					)
+				}
+			>
+				take hours from a file
+			</FileButton>
 			<FieldFault id="fault-hours-file" sentence={fault} />
 			{problem && !fault && <Note tone="brick">{problem.detail}</Note>}
 		</div>

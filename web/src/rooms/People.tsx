@@ -2,7 +2,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headl
 import { useId, useState } from "react";
 import type { Schemas } from "../api/client";
 import { useFindPeople } from "../sheet/deeds";
-import { FieldFault, fieldLook, Label } from "../ui/kit";
+import { FieldFault, fieldLook, Label, listLook } from "../ui/kit";
 
 type Person = Schemas["RoomPerson"];
 
@@ -50,10 +50,7 @@ export function People(props: {
 						onChange={(e) => setQuery(e.target.value)}
 					/>
 					{query.trim() !== "" && entries.length > 0 && (
-						<ComboboxOptions
-							modal={false}
-							className="absolute top-full z-20 w-[300px] overflow-hidden rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
-						>
+						<ComboboxOptions modal={false} className={`absolute top-full z-20 w-[300px] ${listLook}`}>
 							{entries.map((e) => (
 								<ComboboxOption
 									key={e.email}

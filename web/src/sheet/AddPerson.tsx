@@ -2,7 +2,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headl
 import { useRef } from "react";
 import { problemOf } from "../api/client";
 import { fold } from "../time/zones";
-import { fieldLook } from "../ui/kit";
+import { fieldLook, listLook, optionLook } from "../ui/kit";
 import { useFindPeople } from "./deeds";
 import { typedIn } from "./draft/typed";
 import { useWritten } from "./draft/useDraft";
@@ -41,8 +41,7 @@ export function AddPerson({ part }: { part: Part }) {
 		store.type("people", text);
 		store.left("people");
 	};
-	const option =
-		"flex cursor-pointer gap-2 px-2.5 py-1.5 text-body data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)] data-disabled:text-quiet";
+	const option = `${optionLook} data-disabled:text-quiet`;
 	return (
 		<Combobox as="div" className="relative" immediate value={null as Person | null} onChange={choose}>
 			<ComboboxInput
@@ -70,10 +69,7 @@ export function AddPerson({ part }: { part: Part }) {
 				}}
 			/>
 			{query.trim() !== "" && (
-				<ComboboxOptions
-					modal={false}
-					className="absolute top-full z-20 w-full overflow-hidden rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
-				>
+				<ComboboxOptions modal={false} className={`absolute top-full z-20 w-full ${listLook}`}>
 					{entries.map((e) => (
 						<ComboboxOption
 							key={e.email}

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { city, clock } from "../time/format";
 import { useNow } from "../time/now";
 import { choicesOf, find, offsetWords, type ZoneChoice } from "../time/zones";
+import { optionLook } from "../ui/kit";
 import { faultAt, type Part } from "./part";
 
 /** The zones come with the first look at them. */
@@ -94,10 +95,7 @@ export function ZoneChooser({ label, zone, own, bad, fault, set, ...props }: Cho
 }
 
 const Zone = ({ zone, hour, offset }: { zone: ZoneChoice; hour: string; offset: number }) => (
-	<ComboboxOption
-		value={zone.name}
-		className="flex cursor-pointer gap-2 px-2.5 py-1.5 text-body text-ink data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)]"
-	>
+	<ComboboxOption value={zone.name} className={`${optionLook} text-ink`}>
 		<span className="min-w-0 flex-1 truncate" title={zone.name}>
 			{zone.words} <span className="text-quiet">{zone.country}</span>
 		</span>

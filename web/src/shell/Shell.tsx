@@ -11,7 +11,7 @@ import { useUnread } from "../news/deeds";
 import { useOpenSheet } from "../sheet/open";
 import { city, clock } from "../time/format";
 import { useNow } from "../time/now";
-import { Kbd, Skeleton } from "../ui/kit";
+import { itemLook, Kbd, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { useKeys } from "./keys";
 import { Silence } from "./Silence";
@@ -132,8 +132,6 @@ function Account({ name, onKeys, onShapes }: { name: string; onKeys: () => void;
 		tellOfSession();
 		navigate("/sign-in");
 	};
-	const item =
-		"block w-full px-3 py-1.5 text-left data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)]";
 	return (
 		<Menu as="div" className="relative">
 			<MenuButton className="rounded-[4px] border border-rule bg-sheet px-[11px] py-[5px]">
@@ -144,27 +142,27 @@ function Account({ name, onKeys, onShapes }: { name: string; onKeys: () => void;
 				className="absolute right-0 z-20 mt-1 w-52 rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
 			>
 				<MenuItem>
-					<button type="button" className={item} onClick={() => navigate("/hours")}>
+					<button type="button" className={itemLook} onClick={() => navigate("/hours")}>
 						Hours and calendars
 					</button>
 				</MenuItem>
 				<MenuItem>
-					<button type="button" className={item} onClick={onKeys}>
+					<button type="button" className={itemLook} onClick={onKeys}>
 						Keys
 					</button>
 				</MenuItem>
 				<MenuItem>
-					<button type="button" className={item} onClick={onShapes}>
+					<button type="button" className={itemLook} onClick={onShapes}>
 						What the shapes mean
 					</button>
 				</MenuItem>
 				<MenuItem>
-					<button type="button" className={item} onClick={() => navigate("/account")}>
+					<button type="button" className={itemLook} onClick={() => navigate("/account")}>
 						Account
 					</button>
 				</MenuItem>
 				<MenuItem>
-					<button type="button" className={item} onClick={leave}>
+					<button type="button" className={itemLook} onClick={leave}>
 						Sign out
 					</button>
 				</MenuItem>

@@ -108,6 +108,18 @@ export const Label = ({ children, ...rest }: ComponentProps<"label">) => (
 export const fieldLook = (bad?: boolean) =>
 	`w-full rounded-[3px] border bg-white px-2 py-1 ${bad ? "border-brick shadow-[inset_0_-2px_0_var(--color-brick)]" : "border-[#8b8f86]"}`;
 
+/** The list that opens below a field, without its place and width. */
+export const listLook =
+	"overflow-hidden rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]";
+
+/** One of such a list. */
+export const optionLook =
+	"flex cursor-pointer gap-2 px-2.5 py-1.5 text-body data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)]";
+
+/** One of a menu, without the size of its letters. */
+export const itemLook =
+	"block w-full px-3 py-1.5 text-left data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)]";
+
 /** What is wrong at a field, with a way to mend it where there is one. */
 export const FieldFault = ({ id, sentence, fix }: { id: string; sentence?: string; fix?: ReactNode }) =>
 	sentence ? (

@@ -14,7 +14,7 @@ import { problemOf, type Schemas } from "../api/client";
 import { useFindPeople, useRooms } from "../sheet/deeds";
 import { useOpenSheet } from "../sheet/open";
 import { fold } from "../time/zones";
-import { Button, fieldLook } from "../ui/kit";
+import { Button, fieldLook, itemLook, listLook, optionLook } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { shortName } from "./Beside";
 import { useSetWatched } from "./deeds";
@@ -63,8 +63,7 @@ export function Watching({ watched }: { watched: Watched[] }) {
 
 function Chip({ watched: w, words, onStop }: { watched: Watched; words: string; onStop: () => void }) {
 	const open = useOpenSheet();
-	const item =
-		"block w-full px-3 py-1.5 text-left text-body data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)]";
+	const item = `${itemLook} text-body`;
 	return (
 		<Menu as="div" className="relative">
 			<MenuButton
@@ -136,16 +135,9 @@ function Add({ watched, onAdd }: { watched: Watched[]; onAdd: (w: Schemas["Watch
 				onBlur={() => query.trim() === "" && onAdd(null)}
 			/>
 			{query.trim() !== "" && (
-				<ComboboxOptions
-					modal={false}
-					className="absolute top-full left-0 z-20 w-[320px] overflow-hidden rounded-[4px] border border-ink bg-sheet shadow-[4px_4px_0_rgb(29_42_44/0.12)]"
-				>
+				<ComboboxOptions modal={false} className={`absolute top-full left-0 z-20 w-[320px] ${listLook}`}>
 					{choices.map((c) => (
-						<ComboboxOption
-							key={c.personId ?? c.roomId}
-							value={c}
-							className="flex cursor-pointer gap-2 px-2.5 py-1.5 text-body data-focus:bg-fig-wash data-focus:shadow-[inset_4px_0_0_var(--color-fig)]"
-						>
+						<ComboboxOption key={c.personId ?? c.roomId} value={c} className={optionLook}>
 							<span className="whitespace-nowrap">{c.name}</span>
 							<span className="ml-auto truncate text-quiet">{c.about}</span>
 						</ComboboxOption>
