@@ -153,7 +153,7 @@ var weekdayNames = [7]string{"SU", "MO", "TU", "WE", "TH", "FR", "SA"}
 func (Calendars) Availability(h calendars.Hours) []byte {
 	cal := published("", 0)
 	zone := h.Hours.Zone
-	span := when.Span{Start: when.DaySpan(h.From, zone).Start, End: when.DaySpan(h.From+400, zone).End}
+	span := when.DaysSpan(h.From, h.From+400, zone)
 	cal.Children = append(cal.Children, timezone(zone, span))
 	block := func(name string, priority int) *ical.Component {
 		b := ical.NewComponent("VAVAILABILITY")

@@ -65,7 +65,7 @@ type Absence struct {
 
 // Span is how long it is in a zone.
 func (a Absence) Span(zone when.Zone) when.Span {
-	return when.Span{Start: when.DaySpan(a.First, zone).Start, End: when.DaySpan(a.Last, zone).End}
+	return when.DaysSpan(a.First, a.Last, zone)
 }
 
 // Sharing is what one colleague may see.

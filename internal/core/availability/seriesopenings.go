@@ -161,8 +161,8 @@ func newSeriesSearch(ask SeriesAsk) *seriesSearch {
 	if len(ask.Days) == 0 || len(ask.Clocks) == 0 || len(ask.Shifts) == 0 || s.n < 1 {
 		return nil
 	}
-	window := when.Span{Start: when.DaySpan(ask.Days[0]+when.Day(slices.Min(ask.Shifts))-1, ask.Zone).Start,
-		End: when.DaySpan(ask.Days[len(ask.Days)-1]+when.Day(slices.Max(ask.Shifts))+1, ask.Zone).End.Add(ask.Length)}
+	window := when.DaysSpan(ask.Days[0]+when.Day(slices.Min(ask.Shifts))-1, ask.Days[len(ask.Days)-1]+when.Day(slices.Max(ask.Shifts))+1, ask.Zone)
+	window.End = window.End.Add(ask.Length)
 	s.grid = when.GridOver(window)
 	for _, p := range ask.People {
 		s.people = append(s.people, s.grid.Bits(p.Busy).Starts(s.n, s.grid.N, nil))

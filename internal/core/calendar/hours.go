@@ -30,7 +30,7 @@ func (c Calendar) Hours(zone when.Zone, from when.Day) (w Working, err error) {
 	if len(c.Blocks) == 0 {
 		return w, ErrNoHours
 	}
-	window := when.Span{Start: when.DaySpan(from, zone).Start, End: when.DaySpan(from+HoursDays-1, zone).End}
+	window := when.DaysSpan(from, from+HoursDays-1, zone)
 	taken, err := Calendar{Blocks: c.Blocks, Zones: c.Zones}.Busy(window, zone)
 	if err != nil {
 		return w, err

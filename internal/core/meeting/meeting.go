@@ -111,7 +111,7 @@ func (m Meeting) SpanIn(zone when.Zone, span when.Span) when.Span {
 		return span
 	}
 	first, last := m.Days(span)
-	return when.Span{Start: when.DaySpan(first, zone).Start, End: when.DaySpan(last, zone).End}
+	return when.DaysSpan(first, last, zone)
 }
 
 // StartIn is the start in the meeting's own zone.

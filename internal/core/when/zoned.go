@@ -290,8 +290,11 @@ func (z Zoned) Instant() Instant {
 }
 
 // DaySpan is a whole day in a zone: 23 to 25 hours where the clocks change.
-func DaySpan(d Day, z Zone) Span {
-	start, _ := z.Resolve(Local{Day: d})
-	end, _ := z.Resolve(Local{Day: d + 1})
+func DaySpan(d Day, z Zone) Span { return DaysSpan(d, d, z) }
+
+// DaysSpan are whole days in a zone, from the first to the last.
+func DaysSpan(first, last Day, z Zone) Span {
+	start, _ := z.Resolve(Local{Day: first})
+	end, _ := z.Resolve(Local{Day: last + 1})
 	return Span{start, end}
 }

@@ -25,7 +25,7 @@ func (s *Deeds) Month(ctx context.Context, who schedule.Actor, first when.Day, d
 			return err
 		}
 		zone := p.Hours.Zone
-		window := when.Span{Start: when.DaySpan(first, zone).Start, End: when.DaySpan(first+when.Day(days)-1, zone).End}
+		window := when.DaysSpan(first, first+when.Day(days)-1, zone)
 		counts, err = tx.DaysWithMeetings(ctx, who.For, window, zone)
 		return err
 	})

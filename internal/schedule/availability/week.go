@@ -41,7 +41,7 @@ func (s *Deeds) Week(ctx context.Context, who schedule.Actor, first when.Day, da
 			return err
 		}
 		w.Zone = p.Hours.Zone
-		w.Window = when.Span{Start: when.DaySpan(first, w.Zone).Start, End: when.DaySpan(first+when.Day(days)-1, w.Zone).End}
+		w.Window = when.DaysSpan(first, first+when.Day(days)-1, w.Zone)
 		w.Working = p.Hours.Within(w.Window)
 		if w.Leave, err = tx.Leave(ctx, who.For, w.Window); err != nil {
 			return err

@@ -14,9 +14,6 @@ import (
 	"jembro/internal/schedule/meetings"
 )
 
-// awayTx is what is needed here of a transaction.
-type awayTx interface{ leaveTx }
-
 // Doing is what is done about a meeting in somebody's leave.
 type Doing string
 

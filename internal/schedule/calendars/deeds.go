@@ -28,7 +28,6 @@ type Deeds struct {
 
 // Tx is what they need of a transaction.
 type Tx interface {
-	awayTx
 	contactTx
 	feedTx
 	hoursTx

@@ -1,6 +1,7 @@
 package calendars
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -34,7 +35,7 @@ type feedTx interface {
 	WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error)
 }
 
-// given and givenAhead are the days around the present one that a secret address gives, and
+// givenBehind and givenAhead are the days around the present one that a secret address gives, and
 // giveEvery how often its readers are asked to look.
 const (
 	givenBehind, givenAhead = 7, 92
@@ -55,7 +56,7 @@ func (s *Deeds) Give(ctx context.Context, who schedule.Actor, titles bool) error
 		if err := tx.SetFeedTitles(ctx, f.ID, titles); err != nil {
 			return err
 		}
-		return s.tell(ctx, tx, who)
+		return s.tell(ctx, tx, who.For)
 	})
 }
 
@@ -65,7 +66,7 @@ func (s *Deeds) Withdraw(ctx context.Context, who schedule.Actor) error {
 		if err := tx.DropFeedOfPerson(ctx, who.For); err != nil {
 			return err
 		}
-		return s.tell(ctx, tx, who)
+		return s.tell(ctx, tx, who.For)
 	})
 }
 
@@ -176,7 +177,7 @@ func (s *Deeds) published(ctx context.Context, tx feedTx, f schedule.Feed) (p Pu
 	if f.RoomID != nil {
 		found, err := tx.RoomsByID(ctx, []uuid.UUID{*f.RoomID})
 		if err != nil || len(found) == 0 {
-			return p, cmpErr(err)
+			return p, cmp.Or(err, schedule.ErrNotFound)
 		}
 		p.Name, p.Email, p.Window = found[0].Name, found[0].Email, s.givenWindow(found[0].Zone)
 		taken, err := tx.Taken(ctx, []uuid.UUID{*f.RoomID}, when.Spans{p.Window}, view)
@@ -206,16 +207,9 @@ func (s *Deeds) published(ctx context.Context, tx feedTx, f schedule.Feed) (p Pu
 	return p, err
 }
 
-func cmpErr(err error) error {
-	if err != nil {
-		return err
-	}
-	return schedule.ErrNotFound
-}
-
 func (s *Deeds) givenWindow(zone when.Zone) when.Span {
 	today := zone.LocalAt(when.At(s.Now())).Day
-	return when.Span{Start: when.DaySpan(today-givenBehind, zone).Start, End: when.DaySpan(today+givenAhead, zone).End}
+	return when.DaysSpan(today-givenBehind, today+givenAhead, zone)
 }
 
 // print tells two states of an address apart.

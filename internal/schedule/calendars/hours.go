@@ -68,20 +68,11 @@ func (s *Deeds) SetWeek(ctx context.Context, who schedule.Actor, version int, ty
 		if err != nil {
 			return err
 		}
-		moved := p.Hours.Zone != z
 		ok, err := tx.SetHours(ctx, who.For, version, when.Hours{Week: week, Zone: z})
-		switch {
-		case err != nil:
-			return err
-		case !ok:
-			return errChanged
+		if err == nil && ok && p.Hours.Zone != z {
+			err = s.moveTo(ctx, tx, who.For, z)
 		}
-		if moved {
-			if err := s.moveTo(ctx, tx, who.For, z); err != nil {
-				return err
-			}
-		}
-		return s.tell(ctx, tx, who)
+		return s.set(ctx, tx, who, ok, err)
 	})
 }
 
@@ -135,10 +126,13 @@ func (s *Deeds) moveTo(ctx context.Context, tx Tx, person uuid.UUID, zone when.Z
 	return nil
 }
 
-func (s *Deeds) tell(ctx context.Context, tx interface {
+type tellTx interface {
 	Tell(ctx context.Context, n schedule.Notice) error
-}, who schedule.Actor) error {
-	return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{who.For}, Topic: schedule.AboutHours, ID: who.For})
+}
+
+// tell says to somebody's windows that their hours or calendars changed.
+func (s *Deeds) tell(ctx context.Context, tx tellTx, person uuid.UUID) error {
+	return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{person}, Topic: schedule.AboutHours, ID: person})
 }
 
 // dayTyped reads a day as it is typed where somebody is, on a day.
@@ -153,14 +147,13 @@ func dayTyped(ctx context.Context, field, text string, today when.Day) (when.Day
 // SetDay gives a day hours of its own, both as they are typed; none is a day off that is
 // no leave. It fails as SetWeek does, at "day" and "hours".
 func (s *Deeds) SetDay(ctx context.Context, who schedule.Actor, version int, day, hours, word string) error {
-	d := schedule.OtherDay{Word: word}
+	var d schedule.OtherDay
 	var err error
 	if d.Hours, err = stretches(hours); err != nil {
 		return schedule.Invalid("hours", sentence(err))
 	}
-	d.Word = meeting.Plain(d.Word)
-	if n := utf8.RuneCountInString(d.Word); n > WordLimit {
-		return schedule.Invalid("word", fmt.Sprintf("A note has room for %d characters, this one has %d.", WordLimit, n))
+	if d.Word, err = limited("word", "note", word, WordLimit); err != nil {
+		return err
 	}
 	return s.changeDays(ctx, who, version, func(days []schedule.OtherDay, today when.Day) ([]schedule.OtherDay, error) {
 		if d.Day, err = dayTyped(ctx, "day", day, today); err != nil {
@@ -175,6 +168,16 @@ func (s *Deeds) SetDay(ctx context.Context, who schedule.Actor, version int, day
 		}
 		return append(days, d), nil
 	})
+}
+
+// limited is a text of one line, as it is kept; it fails where it is longer than so many
+// characters. What says what it is.
+func limited(field, what, text string, limit int) (string, error) {
+	text = meeting.Plain(text)
+	if n := utf8.RuneCountInString(text); n > limit {
+		return "", schedule.Invalid(field, fmt.Sprintf("A %s has room for %d characters, this one has %d.", what, limit, n))
+	}
+	return text, nil
 }
 
 // DropDay gives a day the hours of its weekday back.
@@ -243,7 +246,7 @@ func (s *Deeds) TakeHoursFile(ctx context.Context, who schedule.Actor, version i
 			return err
 		}
 		today := s.today(p)
-		window := when.Span{Start: when.DaySpan(today, p.Hours.Zone).Start, End: when.DaySpan(today+calendar.HoursDays, p.Hours.Zone).End}
+		window := when.DaysSpan(today, today+calendar.HoursDays, p.Hours.Zone)
 		read, err := s.Format.Read(raw, window)
 		if err != nil {
 			return schedule.Invalid("file", faultSentence(err))
@@ -283,5 +286,5 @@ func (s *Deeds) set(ctx context.Context, tx Tx, who schedule.Actor, ok bool, err
 	case !ok:
 		return errChanged
 	}
-	return s.tell(ctx, tx, who)
+	return s.tell(ctx, tx, who.For)
 }

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"unicode/utf8"
 
 	"github.com/google/uuid"
 
@@ -39,9 +38,8 @@ const longestLeave, mostLeaves = 400, 100
 // EnterLeave keeps leave, in whole days where who takes it is, both as they are typed; with
 // no last day it is one.
 func (s *Deeds) EnterLeave(ctx context.Context, who schedule.Actor, from, to, word string) (id uuid.UUID, err error) {
-	word = meeting.Plain(word)
-	if n := utf8.RuneCountInString(word); n > WordLimit {
-		return id, schedule.Invalid("word", fmt.Sprintf("A note has room for %d characters, this one has %d.", WordLimit, n))
+	if word, err = limited("word", "note", word, WordLimit); err != nil {
+		return id, err
 	}
 	id = uuid.New()
 	return id, s.Store.InTx(ctx, func(tx Tx) error {
@@ -88,7 +86,7 @@ func (s *Deeds) EnterLeave(ctx context.Context, who schedule.Actor, from, to, wo
 		if err := s.takeLeave(ctx, tx, who.For, a, p.Hours.Zone); err != nil {
 			return err
 		}
-		return s.tell(ctx, tx, who)
+		return s.tell(ctx, tx, who.For)
 	})
 }
 
@@ -103,7 +101,7 @@ func (s *Deeds) TakeLeaveBack(ctx context.Context, who schedule.Actor, id uuid.U
 		if err := tx.DropAbsence(ctx, who.For, id); err != nil {
 			return err
 		}
-		return s.tell(ctx, tx, who)
+		return s.tell(ctx, tx, who.For)
 	})
 }
 

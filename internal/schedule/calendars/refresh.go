@@ -60,6 +60,8 @@ type reading struct {
 	done     bool // it was read
 }
 
+func readingOf(p schedule.Person) reading { return reading{person: p, zone: p.Hours.Zone} }
+
 // Due takes calendars that are to be looked at, at most so many: each is given to one
 // instance, and comes again if that one is killed.
 func (s *Deeds) Due(ctx context.Context, most int) (due []schedule.DueCalendar, err error) {
@@ -94,7 +96,8 @@ func (s *Deeds) refresh(asking, keeping context.Context, id uuid.UUID) error {
 			got.zone, _ = when.LoadZone(zone) // UTC where nobody knows
 			return err
 		}
-		got.person, err = directory.Person(keeping, tx, *c.PersonID)
+		p, err := directory.Person(keeping, tx, *c.PersonID)
+		got = readingOf(p)
 		return err
 	})
 	if err != nil {
@@ -130,7 +133,7 @@ func (s *Deeds) refresh(asking, keeping context.Context, id uuid.UUID) error {
 func same(a, b *time.Time) bool { return a == b || a != nil && b != nil && a.Equal(*b) }
 
 // fetch asks an address and reads what it gives.
-func (s *Deeds) fetch(ctx context.Context, address, etag, modified string, got *reading) availability.Fault {
+func (s *Deeds) fetch(ctx context.Context, address, etag, modified string, got *reading) {
 	fetched, err := s.Fetcher.Fetch(ctx, address, etag, modified)
 	var failed *FetchError
 	switch {
@@ -146,7 +149,6 @@ func (s *Deeds) fetch(ctx context.Context, address, etag, modified string, got *
 			}
 		}
 	}
-	return got.fault
 }
 
 // read reads and expands a calendar; a few are read at a time.
@@ -156,9 +158,6 @@ func (s *Deeds) read(ctx context.Context, got *reading) (err error) {
 		defer func() { <-s.Reading }()
 	case <-ctx.Done():
 		return ctx.Err()
-	}
-	if got.person.ID != uuid.Nil {
-		got.zone = got.person.Hours.Zone
 	}
 	window := s.window(got.zone)
 	c, err := s.Format.Read(got.fetched.Body, window, got.person.Email)
@@ -203,7 +202,7 @@ func (s *Deeds) foreign(all []calendar.Event) []calendar.Event {
 // window is the time that other calendars are looked up for.
 func (s *Deeds) window(zone when.Zone) when.Span {
 	today := zone.LocalAt(when.At(s.Now())).Day
-	return when.Span{Start: when.DaySpan(today-behind, zone).Start, End: when.DaySpan(today+ahead, zone).End}
+	return when.DaysSpan(today-behind, today+ahead, zone)
 }
 
 // keep writes what came of looking at a calendar. Where that was nothing, what was known
@@ -297,9 +296,6 @@ func (s *Deeds) write(ctx context.Context, tx refreshTx, c schedule.Calendar, go
 // unchanged notes that a calendar is as it was; once a day it is looked up again for the
 // days that came into sight.
 func (s *Deeds) unchanged(ctx context.Context, tx Tx, c schedule.Calendar, got reading) error {
-	if got.person.ID != uuid.Nil {
-		got.zone = got.person.Hours.Zone
-	}
 	if c.ExpandedOn != got.zone.LocalAt(when.At(s.Now())).Day {
 		return s.again(ctx, tx, c, got)
 	}

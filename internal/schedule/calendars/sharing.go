@@ -58,6 +58,6 @@ func (s *Deeds) Share(ctx context.Context, who schedule.Actor, everybody availab
 		if err := tx.SetSharing(ctx, who.For, everybody, with); err != nil {
 			return err
 		}
-		return s.tell(ctx, tx, who)
+		return s.tell(ctx, tx, who.For)
 	})
 }

@@ -11,7 +11,6 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/availability"
-	"jembro/internal/core/meeting"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
@@ -51,7 +50,7 @@ type NewCalendar struct {
 // *InvalidError at the address; where it does not answer in time it is kept and asked again.
 func (s *Deeds) Add(ctx context.Context, who schedule.Actor, n NewCalendar) (id uuid.UUID, err error) {
 	c := schedule.Calendar{ID: uuid.New(), PersonID: &who.For, Counts: n.Counts, AddedAt: s.Now()}
-	if c.Name, err = calendarName(n.Name); err != nil {
+	if c.Name, err = limited("name", "name", n.Name, nameLimit); err != nil {
 		return id, err
 	}
 	var p schedule.Person
@@ -69,7 +68,7 @@ func (s *Deeds) Add(ctx context.Context, who schedule.Actor, n NewCalendar) (id 
 	if err != nil {
 		return id, err
 	}
-	got := reading{person: p}
+	got := readingOf(p)
 	if n.File != nil {
 		got.fetched.Body = n.File
 		if err := s.read(ctx, &got); err != nil {
@@ -130,18 +129,10 @@ func (s *Deeds) address(text string, c *schedule.Calendar) (string, error) {
 func (s *Deeds) firstLook(ctx context.Context, address string, got *reading) error {
 	within, cancel := context.WithTimeout(ctx, waitFor)
 	defer cancel()
-	if fault := s.fetch(within, address, "", "", got); fault.Definite() {
-		return schedule.Invalid("address", words.CalendarFault(fault))
+	if s.fetch(within, address, "", "", got); got.fault.Definite() {
+		return schedule.Invalid("address", words.CalendarFault(got.fault))
 	}
 	return ctx.Err()
-}
-
-func calendarName(name string) (string, error) {
-	name = meeting.Plain(name)
-	if n := utf8.RuneCountInString(name); n > nameLimit {
-		return "", schedule.Invalid("name", fmt.Sprintf("A name has room for %d characters, this one has %d.", nameLimit, n))
-	}
-	return name, nil
 }
 
 func shortened(name string) string {
@@ -165,7 +156,7 @@ func (s *Deeds) ChangeCalendar(ctx context.Context, who schedule.Actor, id uuid.
 	var name string
 	var err error
 	if change.Name != nil {
-		if name, err = calendarName(*change.Name); err != nil {
+		if name, err = limited("name", "name", *change.Name, nameLimit); err != nil {
 			return err
 		}
 		if name == "" {
@@ -173,7 +164,7 @@ func (s *Deeds) ChangeCalendar(ctx context.Context, who schedule.Actor, id uuid.
 		}
 	}
 	var c schedule.Calendar
-	got := reading{}
+	var got reading
 	err = s.Store.Look(ctx, func(tx Tx) error {
 		if c, err = tx.Calendar(ctx, id); err != nil {
 			return err
@@ -181,7 +172,8 @@ func (s *Deeds) ChangeCalendar(ctx context.Context, who schedule.Actor, id uuid.
 		if c.PersonID == nil || *c.PersonID != who.For {
 			return schedule.ErrNotFound
 		}
-		got.person, err = directory.Person(ctx, tx, who.For)
+		p, err := directory.Person(ctx, tx, who.For)
+		got = readingOf(p)
 		return err
 	})
 	if err != nil {
@@ -215,7 +207,7 @@ func (s *Deeds) ChangeCalendar(ctx context.Context, who schedule.Actor, id uuid.
 			return s.keep(ctx, tx, c, got)
 		case change.Empty && c.EmptySince != nil:
 			c.EmptySince, c.Fault, c.Entries = nil, availability.FaultNone, 0
-			return s.keep(ctx, tx, c, reading{person: got.person, fetched: Fetched{Body: []byte(nothing)}})
+			return s.keep(ctx, tx, c, reading{person: got.person, zone: got.zone, fetched: Fetched{Body: []byte(nothing)}})
 		case c.Counts != counted:
 			return s.again(ctx, tx, c, got)
 		}
@@ -275,11 +267,9 @@ func (s *Deeds) TryNow(ctx context.Context, who schedule.Actor, id uuid.UUID) er
 }
 
 // told says to the windows of whose calendar it is that it changed.
-func (s *Deeds) told(ctx context.Context, tx interface {
-	Tell(ctx context.Context, n schedule.Notice) error
-}, c schedule.Calendar) error {
+func (s *Deeds) told(ctx context.Context, tx tellTx, c schedule.Calendar) error {
 	if c.PersonID == nil {
 		return nil
 	}
-	return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{*c.PersonID}, Topic: schedule.AboutHours, ID: *c.PersonID})
+	return s.tell(ctx, tx, *c.PersonID)
 }

@@ -1,6 +1,7 @@
 package calendars
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -34,19 +35,15 @@ func (s *Deeds) Watch(ctx context.Context, who schedule.Actor, all []schedule.Wa
 	if len(all) > MostWatched {
 		return schedule.Invalid("items", fmt.Sprintf("%d people and rooms can be watched at a time. Stop watching one first.", MostWatched))
 	}
-	var people, rooms []uuid.UUID
 	for i, w := range all {
 		switch {
 		case w.PersonID == who.For:
 			return schedule.Invalid(fmt.Sprintf("items.%d", i), "Your own time is in Weeks already. Choose a colleague or a room.")
 		case slices.Index(all, w) != i:
 			return schedule.Invalid(fmt.Sprintf("items.%d", i), "This one is watched already.")
-		case w.PersonID != uuid.Nil:
-			people = append(people, w.PersonID)
-		default:
-			rooms = append(rooms, w.RoomID)
 		}
 	}
+	people, rooms := sorted(all)
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		if err := tx.LockPerson(ctx, who.For); err != nil {
 			return err
@@ -54,24 +51,32 @@ func (s *Deeds) Watch(ctx context.Context, who schedule.Actor, all []schedule.Wa
 		if len(people) > 0 {
 			found, err := tx.People(ctx, people)
 			if err != nil || len(found) < len(people) {
-				return orMissing(err)
+				return cmp.Or(err, errMissing)
 			}
 		}
 		if len(rooms) > 0 {
 			found, err := tx.RoomsByID(ctx, rooms)
 			if err != nil || len(found) < len(rooms) {
-				return orMissing(err)
+				return cmp.Or(err, errMissing)
 			}
 		}
 		return tx.SetWatching(ctx, who.For, all)
 	})
 }
 
-func orMissing(err error) error {
-	if err != nil {
-		return err
+// errMissing: somebody or a room was let go meanwhile.
+var errMissing = schedule.Invalid("items", "One of these is not here any more. Choose again.")
+
+// sorted are the people and the rooms of those watched.
+func sorted(all []schedule.Watched) (people, rooms []uuid.UUID) {
+	for _, w := range all {
+		if w.PersonID != uuid.Nil {
+			people = append(people, w.PersonID)
+		} else {
+			rooms = append(rooms, w.RoomID)
+		}
 	}
-	return schedule.Invalid("items", "One of these is not here any more. Choose again.")
+	return people, rooms
 }
 
 // WatchedTime is the time of a colleague or a room as the reader may see it.
@@ -91,7 +96,7 @@ func (s *Deeds) Watched(ctx context.Context, who schedule.Actor, first when.Day,
 		if err != nil {
 			return err
 		}
-		window := when.Span{Start: when.DaySpan(first, me.Hours.Zone).Start, End: when.DaySpan(first+when.Day(days)-1, me.Hours.Zone).End}
+		window := when.DaysSpan(first, first+when.Day(days)-1, me.Hours.Zone)
 		all, err := tx.Watching(ctx, who.For)
 		if err != nil || len(all) == 0 {
 			return err
@@ -103,14 +108,7 @@ func (s *Deeds) Watched(ctx context.Context, who schedule.Actor, first when.Day,
 }
 
 func (s *Deeds) watched(ctx context.Context, tx watchTx, viewer uuid.UUID, all []schedule.Watched, window when.Span) (out []WatchedTime, err error) {
-	var ids, roomIDs []uuid.UUID
-	for _, w := range all {
-		if w.PersonID != uuid.Nil {
-			ids = append(ids, w.PersonID)
-		} else {
-			roomIDs = append(roomIDs, w.RoomID)
-		}
-	}
+	ids, roomIDs := sorted(all)
 	people, err := tx.People(ctx, ids)
 	if err != nil {
 		return nil, err

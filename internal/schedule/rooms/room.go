@@ -122,7 +122,7 @@ func (s *Deeds) Room(ctx context.Context, who schedule.Actor, id uuid.UUID, firs
 
 func (s *Deeds) days(ctx context.Context, tx roomTx, out *Room, me schedule.Person, first when.Day, days int) error {
 	now := when.At(s.Now())
-	window := when.Span{Start: when.DaySpan(first, out.Zone).Start, End: when.DaySpan(first+when.Day(days)-1, out.Zone).End}
+	window := when.DaysSpan(first, first+when.Day(days)-1, out.Zone)
 	uses, err := tx.RoomUses(ctx, me.ID, out.ID, window, s.Now())
 	if err != nil {
 		return err
