@@ -1,8 +1,7 @@
 package web
 
 import (
-	"bytes"
-	"compress/gzip"
+	"cmp"
 	"context"
 	"encoding/base64"
 	"fmt"
@@ -127,11 +126,7 @@ func (h *handlers) TakeLeaveBack(ctx context.Context, r api.TakeLeaveBackRequest
 
 func (h *handlers) SettleLeave(ctx context.Context, r api.SettleLeaveRequestObject) (api.SettleLeaveResponseObject, error) {
 	items := each(r.Body.Items, func(i api.SettleItem) calendars.Away {
-		a := calendars.Away{MeetingID: i.MeetingID, Do: calendars.Doing(i.Do)}
-		if i.To != nil {
-			a.To = *i.To
-		}
-		return a
+		return calendars.Away{MeetingID: i.MeetingID, Do: calendars.Doing(i.Do), To: deref(i.To)}
 	})
 	if err := h.deeds.Calendars.SettleLeave(ctx, actor(ctx), r.ID, items, r.Body.Word); err != nil {
 		return nil, err
@@ -154,8 +149,7 @@ func (h *handlers) AddCalendar(ctx context.Context, r api.AddCalendarRequestObje
 }
 
 func (h *handlers) ChangeCalendar(ctx context.Context, r api.ChangeCalendarRequestObject) (api.ChangeCalendarResponseObject, error) {
-	c := calendars.CalendarChange{Name: r.Body.Name, Address: r.Body.Address, Counts: r.Body.Counts}
-	c.Empty = r.Body.Empty != nil && *r.Body.Empty
+	c := calendars.CalendarChange{Name: r.Body.Name, Address: r.Body.Address, Counts: r.Body.Counts, Empty: deref(r.Body.Empty)}
 	return api.ChangeCalendar204Response{}, h.deeds.Calendars.ChangeCalendar(ctx, actor(ctx), r.ID, c)
 }
 
@@ -216,11 +210,7 @@ func toWatched(w calendars.WatchedTime) api.WatchedTime {
 		return api.ShownTime{Start: t.Span.Start.Time(), End: t.Span.End.Time(), Kind: api.ShownTimeKind(t.Kind), Title: t.Title}
 	})
 	for _, u := range w.Uses {
-		title := u.Title
-		if title == "" {
-			title = u.By
-		}
-		out.Times = append(out.Times, api.ShownTime{Start: u.Span.Start.Time(), End: u.Span.End.Time(), Kind: api.ShownTimeKindBusy, Title: title})
+		out.Times = append(out.Times, api.ShownTime{Start: u.Span.Start.Time(), End: u.Span.End.Time(), Kind: api.ShownTimeKindBusy, Title: cmp.Or(u.Title, u.By)})
 	}
 	return out
 }
@@ -274,19 +264,12 @@ func (h *handlers) busyTimes(ctx fiber.Ctx) error {
 	if ctx.AcceptsEncodings("gzip") != "gzip" {
 		return ctx.Send(g.Body)
 	}
-	var packed bytes.Buffer
-	w, err := gzip.NewWriterLevel(&packed, gzip.BestSpeed)
+	packed, err := calendars.Pack(g.Body)
 	if err != nil {
 		return err
 	}
-	if _, err := w.Write(g.Body); err != nil {
-		return err
-	}
-	if err := w.Close(); err != nil {
-		return err
-	}
 	ctx.Set(fiber.HeaderContentEncoding, "gzip")
-	return ctx.Send(packed.Bytes())
+	return ctx.Send(packed)
 }
 
 // unchanged tells whether the reader has it already; If-None-Match goes before

@@ -192,11 +192,13 @@ func idOf(text string) uuid.UUID {
 	return id
 }
 
-func deref(s *string) string {
-	if s == nil {
-		return ""
+// deref is what a field holds, the zero value where it is left out.
+func deref[T any](v *T) T {
+	if v == nil {
+		var none T
+		return none
 	}
-	return *s
+	return *v
 }
 
 func (h *handlers) ListSheets(ctx context.Context, r api.ListSheetsRequestObject) (api.ListSheetsResponseObject, error) {

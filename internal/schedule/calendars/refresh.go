@@ -245,7 +245,7 @@ func (s *Deeds) keep(ctx context.Context, tx Tx, c schedule.Calendar, got readin
 	}
 	s.nextLook(&c, 0)
 	if fresh {
-		packed, err := pack(got.fetched.Body)
+		packed, err := Pack(got.fetched.Body)
 		if err != nil {
 			return err
 		}
@@ -326,7 +326,8 @@ func (s *Deeds) again(ctx context.Context, tx Tx, c schedule.Calendar, of readin
 	return s.keep(ctx, tx, c, reading{person: of.person, zone: of.zone, fetched: Fetched{Body: body, ETag: c.ETag, Modified: c.Modified}})
 }
 
-func pack(body []byte) ([]byte, error) {
+// Pack is a calendar packed by gzip, quickly.
+func Pack(body []byte) ([]byte, error) {
 	var out bytes.Buffer
 	w, err := gzip.NewWriterLevel(&out, gzip.BestSpeed)
 	if err != nil {
