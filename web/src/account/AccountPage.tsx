@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { problemOf, type Schemas } from "../api/client";
+import { faultIn, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { useTitle } from "../shell/title";
 import { Button, FieldFault, fieldLook, Label, Note } from "../ui/kit";
@@ -60,7 +60,7 @@ function Password() {
 	const [current, setCurrent] = useState("");
 	const [fresh, setFresh] = useState("");
 	const problem = change.error && problemOf(change.error);
-	const fault = (field: string) => problem?.errors?.find((e) => e.field === field)?.detail;
+	const fault = (field: string) => faultIn(problem, field);
 	const submit = (e: FormEvent) => {
 		e.preventDefault();
 		change.mutate(

@@ -37,6 +37,10 @@ function dayOrder() {
 	return parts.flatMap((p) => ({ year: "y", month: "m", day: "d" })[p.type as string] ?? []).join("");
 }
 
+/** What a problem says about a field, or the first of some fields that it names. */
+export const faultIn = (problem: Problem | null | undefined, ...fields: string[]) =>
+	problem?.errors?.find((e) => fields.includes(e.field))?.detail;
+
 export const api = createClient<paths>({
 	baseUrl: "/",
 	headers: { "Jembro-Window": thisWindow, "Jembro-Days": dayOrder() },

@@ -11,5 +11,6 @@ test.each([
 	["is in the list", keys.sheets, { topic: "sheet", id: "7" }, true],
 	["and in no week", keys.week("2026-11-23"), { topic: "sheet", id: "7" }, false],
 	["what may have been missed is read again", keys.week("2026-11-23"), { topic: "all" }, true],
+	["one's hours move the openings of a series", keys.seriesOpenings("7", {}), { topic: "hours" }, true],
 	["a topic that this window does not know", keys.meeting("1"), { topic: "weather" }, false],
 ])("%s", (_, key, notice, want) => expect(shows(key, notice)).toBe(want));

@@ -1,6 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useState } from "react";
-import { problemOf, type Schemas } from "../api/client";
+import { faultIn, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { moment } from "../time/format";
 import { useNow } from "../time/now";
@@ -46,7 +46,7 @@ function Kept({ calendar: c }: { calendar: Schemas["OtherCalendar"] }) {
 		setAsked(what);
 	};
 	const problem = change.error ?? read.error ?? remove.error;
-	const fault = change.error && problemOf(change.error).errors?.find((e) => e.field === asked)?.detail;
+	const fault = change.error && asked && faultIn(problemOf(change.error), asked);
 	const old = c.readAt ? age(c.readAt, now) : "";
 	return (
 		<li aria-label={c.name} className="border-rule border-b py-2">
@@ -170,7 +170,7 @@ function Add() {
 	const [address, setAddress] = useState("");
 	const [over, setOver] = useState(false);
 	const problem = add.error && problemOf(add.error);
-	const fault = problem?.errors?.find((e) => e.field === "address" || e.field === "file" || e.field === "b64")?.detail;
+	const fault = faultIn(problem, "address", "file", "b64");
 	const added = { onSuccess: () => say("Added; what it holds counts from now on") };
 	const take = async (f: File | undefined) => {
 		if (f) add.mutate({ b64: await inBase64(f), name: f.name.replace(/\.(ics|ifb|ical)$/i, ""), counts: true }, added);

@@ -1,4 +1,4 @@
-import { problemOf, type Schemas } from "../api/client";
+import { faultIn, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { useTitle } from "../shell/title";
 import { FileButton } from "../ui/FileButton";
@@ -62,7 +62,7 @@ function Files({ version }: { version: number }) {
 	const take = useTakeFile();
 	const say = useSay();
 	const problem = take.error && problemOf(take.error);
-	const fault = problem?.errors?.find((e) => e.field === "file" || e.field === "b64")?.detail;
+	const fault = faultIn(problem, "file", "b64");
 	return (
 		<div className="mt-3 text-body">
 			<span className="text-quiet">As a file (VAVAILABILITY): </span>

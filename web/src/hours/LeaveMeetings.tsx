@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { problemOf, type Schemas } from "../api/client";
+import { faultIn, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { inZone, shortDay, times } from "../time/format";
 import { Button, fieldLook, Label, Note, Skeleton, Tag } from "../ui/kit";
@@ -31,7 +31,7 @@ export function LeaveMeetings({ id, onClose }: { id: string; onClose: () => void
 	const problem = settle.error && problemOf(settle.error);
 	const faultOf = (meetingId: string) => {
 		const at = settle.variables?.items.findIndex((i) => i.meetingId === meetingId) ?? -1;
-		return at < 0 ? undefined : problem?.errors?.find((e) => e.field === `items.${at}`)?.detail;
+		return at < 0 ? undefined : faultIn(problem, `items.${at}`);
 	};
 	const some = (mine: boolean) => items.some((m) => m.mine === mine);
 	return (

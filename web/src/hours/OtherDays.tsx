@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Temporal } from "temporal-polyfill";
-import { problemOf, type Schemas } from "../api/client";
+import { faultIn, problemOf, type Schemas } from "../api/client";
 import { dayNear, month, plainDate, shortDay } from "../time/format";
 import { Button, Empty, FieldFault, fieldLook, Label, Note } from "../ui/kit";
 import { useSay } from "../ui/notice";
@@ -156,7 +156,7 @@ function EnterLeave(props: { onClose: () => void; onEntered: (leave: Schemas["Le
 	const [last, setLast] = useState("");
 	const [word, setWord] = useState("");
 	const problem = enter.error && problemOf(enter.error);
-	const fault = (field: string) => problem?.errors?.find((e) => e.field === field)?.detail;
+	const fault = (field: string) => faultIn(problem, field);
 	return (
 		<Question title="Leave" onClose={props.onClose}>
 			<form
@@ -193,7 +193,7 @@ function OtherHours({ version, onClose }: { version: number; onClose: () => void
 	const [hours, setHours] = useState("");
 	const [word, setWord] = useState("");
 	const problem = set.error && problemOf(set.error);
-	const fault = (field: string) => problem?.errors?.find((e) => e.field === field)?.detail;
+	const fault = (field: string) => faultIn(problem, field);
 	return (
 		<Question title="Other hours on one day" onClose={onClose}>
 			<form

@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { problemOf, type Schemas } from "../api/client";
+import { faultIn, problemOf, type Schemas } from "../api/client";
 import { ZoneChooser } from "../sheet/ZoneField";
 import { length } from "../time/format";
 import { HourScale } from "../timeline/Hours";
@@ -49,7 +49,7 @@ export function WorkWeek({ page, shown }: { page: Schemas["HoursPage"]; shown: S
 						day={i}
 						hours={hours}
 						shown={shown}
-						fault={problem?.errors?.find((e) => e.field === `week.${i}`)?.detail}
+						fault={faultIn(problem, `week.${i}`)}
 						set={(text) => send(i, text)}
 					/>
 				))}

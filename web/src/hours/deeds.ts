@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Schemas, take } from "../api/client";
-import { keys } from "../api/keys";
+import { keys, shows } from "../api/keys";
 
 export const useHours = () => useQuery({ queryKey: keys.hours, queryFn: () => take(api.GET("/api/hours")) });
 
@@ -9,11 +9,7 @@ function useDeed<T>(mutationFn: (what: T) => Promise<unknown>) {
 	const queries = useQueryClient();
 	return useMutation({
 		mutationFn,
-		onSettled: () =>
-			queries.invalidateQueries({
-				predicate: (q) =>
-					["hours", "leave", "week", "day", "dates", "openings", "me"].includes(q.queryKey[0] as string),
-			}),
+		onSettled: () => queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "hours" }) }),
 	});
 }
 
@@ -47,8 +43,7 @@ export function useEnterLeave() {
 	return useMutation({
 		mutationFn: (body: Schemas["EnterLeave"]) => take(api.POST("/api/leave", { body })),
 		onSuccess: (leave) => queries.setQueryData(keys.leave(leave.id), leave),
-		onSettled: () =>
-			queries.invalidateQueries({ predicate: (q) => ["hours", "week"].includes(q.queryKey[0] as string) }),
+		onSettled: () => queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "hours" }) }),
 	});
 }
 

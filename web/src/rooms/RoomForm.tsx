@@ -1,5 +1,5 @@
 import { type ReactNode, useState } from "react";
-import { problemOf } from "../api/client";
+import { faultIn, problemOf } from "../api/client";
 import { Button, FieldFault, fieldLook, Label, Note } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { type RoomChange, type RoomPage, useChangeRoom } from "./deeds";
@@ -28,7 +28,7 @@ export function RoomForm({ page, onDone }: { page: RoomPage; onDone: () => void 
 	const set = (part: Partial<RoomChange>) => setRoom((r) => ({ ...r, ...part }));
 	const rule = (part: Partial<Rules>) => setRoom((r) => ({ ...r, rules: { ...r.rules, ...part } }));
 	const problem = change.error ? problemOf(change.error) : null;
-	const fault = (...fields: string[]) => problem?.errors?.find((e) => fields.includes(e.field))?.detail;
+	const fault = (...fields: string[]) => faultIn(problem, ...fields);
 	const r = room.rules;
 	const save = () =>
 		change.mutate(
