@@ -46,7 +46,7 @@ func House() (h postgres.House, err error) {
 // Load imports the house and writes its meetings, unless the house is there
 // already. newLink makes a call known to its provider and gives the card; worldURL is where
 // the stand-ins are.
-func Load(ctx context.Context, store *postgres.Store, service *deeds.Deeds, newLink func(topic string, start, end time.Time) join.Card, worldURL string) error {
+func Load(ctx context.Context, store *postgres.Store, service *deeds.Deeds, newLink func(by, topic string, start, end time.Time) join.Card, worldURL string) error {
 	h, err := House()
 	if err != nil {
 		return err
@@ -91,7 +91,7 @@ func find(ctx context.Context, store *postgres.Store, email string) (p schedule.
 type builder struct {
 	service  *deeds.Deeds
 	random   *rand.Rand
-	newLink  func(topic string, start, end time.Time) join.Card
+	newLink  func(by, topic string, start, end time.Time) join.Card
 	now      time.Time
 	people   []schedule.Person
 	contacts []schedule.Contact
@@ -143,6 +143,7 @@ type plan struct {
 	was         string // when it started before it was moved
 	off         string // called off, with this word
 	link        bool
+	by          string // where the link is; Ostrel where it is empty
 	private     bool
 	repeat      string // in words, with an end or without
 	own         []meeting.DraftDate
@@ -249,7 +250,7 @@ func (b *builder) make(ctx context.Context, tx *postgres.Tx, p plan) error {
 		m.Room = room.Named()
 	}
 	if p.link {
-		card := b.newLink(p.title, span.Start.Time(), span.End.Time())
+		card := b.newLink(p.by, p.title, span.Start.Time(), span.End.Time())
 		m.Card = &card
 	}
 	m, _ = meeting.Announce(nil, schedule.WithAnswers(m, invited, nil))

@@ -16,7 +16,6 @@ import (
 	"sync/atomic"
 	"time"
 
-	"jembro/internal/core/join"
 	"jembro/internal/postgres/cluster"
 	"jembro/internal/program"
 	"jembro/internal/schedule"
@@ -27,7 +26,7 @@ import (
 type Options struct {
 	// Port serves the program; the stand-ins' pages are at the next one, the
 	// mail for the program at the one after, the post office at the third; the fourth
-	// serves the program over TLS and HTTP/2.
+	// serves the program over TLS and HTTP/2; the next three are the conferencing providers.
 	Port int
 	// Data keeps everything; it is made when it is not there.
 	Data  string
@@ -48,11 +47,12 @@ type Running struct {
 	TLSURL   string // the same over TLS and HTTP/2
 	WorldURL string // of the stand-ins' pages
 
-	front   *program.Front
-	cluster *cluster.Cluster
-	clock   atomic.Pointer[schedule.Setting] // of the program, once it runs
-	pages   *http.Server
-	post    net.Listener
+	front     *program.Front
+	cluster   *cluster.Cluster
+	clock     atomic.Pointer[schedule.Setting] // of the program, once it runs
+	pages     *http.Server
+	post      net.Listener
+	providers []*http.Server
 }
 
 const (
@@ -71,7 +71,7 @@ func Start(ctx context.Context, o Options) (_ *Running, err error) {
 			r.Stop()
 		}
 	}()
-	if err := portsFree(o.Port, o.Port+1, o.Port+2, o.Port+3, o.Port+4); err != nil {
+	if err := portsFree(o.Port, o.Port+1, o.Port+2, o.Port+3, o.Port+4, o.Port+5, o.Port+6, o.Port+7); err != nil {
 		return nil, err
 	}
 	data, err := filepath.Abs(o.Data)
@@ -113,8 +113,14 @@ func Start(ctx context.Context, o Options) (_ *Running, err error) {
 		return nil, err
 	}
 	r.publishCalendars()
-	return r, Load(ctx, r.Program.Store, r.Program.Deeds, r.link, r.WorldURL)
+	if err = Load(ctx, r.Program.Store, r.Program.Deeds, r.link, r.WorldURL); err != nil {
+		return r, err
+	}
+	return r, r.describeProviders(ctx, o.Port)
 }
+
+// standins is where they are asked.
+var standins = []netip.Prefix{netip.MustParsePrefix("127.0.0.1/32")}
 
 // config is how the demo sets the program up.
 func (r *Running) config(o Options, secret string) program.Config {
@@ -122,9 +128,7 @@ func (r *Running) config(o Options, secret string) program.Config {
 		DatabaseURL: r.cluster.URL("jembro"), Secret: secret, BaseURL: r.BaseURL, House: "Marrowby Museums",
 		Listen: address(o.Port), MailListen: address(o.Port + 2), MailDomain: mailDomain,
 		RelayHost: host, RelayPort: o.Port + 3, RelayPlain: true,
-		OstrelAPI: r.WorldURL + "/ostrel", OstrelSignIn: ostrelPublic(o.Port + 1),
-		OstrelClientID: standin.OstrelClientID, OstrelClientSecret: standin.OstrelClientSecret,
-		CalendarNets:     []netip.Prefix{netip.MustParsePrefix("127.0.0.1/32")}, // where the stand-ins are
+		CalendarNets: standins, ProviderNets: standins,
 		SignInsPerMinute: 60, GuestCallsPerMinute: 600, Now: o.Now, Files: o.Files,
 	}
 }
@@ -143,13 +147,9 @@ func (r *Running) startFront(port int) error {
 	return nil
 }
 
-// ostrelPublic is where a browser reaches Ostrel: every name in .localhost is
-// the machine itself (RFC 6761, 6.3).
-func ostrelPublic(port int) string { return fmt.Sprintf("http://ostrel.localhost:%d", port) }
-
 func (r *Running) startWorld(o Options, c program.Config, dir string) error {
 	var err error
-	r.World, err = standin.New(standin.Config{OstrelPublic: ostrelPublic(o.Port + 1), AnswersTo: c.MailListen,
+	r.World, err = standin.New(standin.Config{OstrelPublic: publicAt(o.Port, 0), TamberlinePublic: publicAt(o.Port, 1), KestlePublic: publicAt(o.Port, 2), AnswersTo: c.MailListen,
 		AnswersDomain: mailDomain, Dir: dir, Now: r.now})
 	if err != nil {
 		return err
@@ -164,7 +164,7 @@ func (r *Running) startWorld(o Options, c program.Config, dir string) error {
 		return err
 	}
 	go r.World.Post.Serve(r.post)
-	return nil
+	return r.startProviders(o.Port)
 }
 
 // now is what the program's clock shows: the outside world has no other time.
@@ -173,14 +173,6 @@ func (r *Running) now() time.Time {
 		return set.Now()
 	}
 	return time.Now()
-}
-
-// link makes a call at the stand-in, so that the demo's own links lead
-// somewhere.
-func (r *Running) link(topic string, start, end time.Time) join.Card {
-	g := r.World.Ostrel.New(standin.Gathering{Topic: topic, Opens: start.Format(time.RFC3339), Closes: end.Format(time.RFC3339), Door: "guests", Owner: "Ilse Marrant"})
-	return join.Card{Provider: "ostrel", Name: "Ostrel", RemoteID: g.Ref, URL: g.Address, Number: g.Dial, Passcode: g.Word,
-		Door: "Outside guests wait", LimitMinutes: 45}
 }
 
 // Stop ends everything, the database last.
@@ -195,6 +187,9 @@ func (r *Running) Stop() {
 	}
 	if r.pages != nil {
 		r.pages.Close()
+	}
+	for _, p := range r.providers {
+		p.Close()
 	}
 	if r.post != nil {
 		r.post.Close()

@@ -355,7 +355,7 @@ func (s *story) shown(email string) (out []icaltest.Shown) {
 				continue
 			}
 			x := icaltest.Shown{UID: m.UID, Start: d.Span.Start.Time().Format(time.RFC3339), End: d.Span.End.Time().Format(time.RFC3339), Summary: d.Title,
-				Conference: m.Card.URL, Location: m.Card.URL, Text: strings.TrimSpace(d.Text + "\n\n" + strings.TrimSpace(m.Card.Text()))}
+				Conference: m.Card.URL, Location: m.Card.URL, Text: strings.TrimSpace(d.Text + "\n\n" + strings.TrimSpace(m.Card.Text(join.Reader{})))}
 			if d.Room != nil {
 				x.Location = d.Room.Name + " (" + d.Room.Place + ")"
 			}

@@ -95,7 +95,7 @@ func (w *writer) event(x meeting.Entry) *ical.Component {
 	e.Props.Set(plain(ical.PropDateTimeStamp, l.Stamp.UTC().Format("20060102T150405Z")))
 	w.times(e, x)
 	text(ical.PropSummary, x.Title)
-	text(ical.PropDescription, description(x.Text, m.Card))
+	text(ical.PropDescription, description(x.Text, m.Card, l.CardReader()))
 	text(ical.PropLocation, location(x.Room, m.Card))
 	e.Props.Set(w.organizer())
 	class := "PUBLIC"
@@ -138,12 +138,10 @@ func (w *writer) event(x meeting.Entry) *ical.Component {
 	if off {
 		return e
 	}
-	if m.Card != nil {
-		conference := plain("CONFERENCE", m.Card.URL) // RFC 7986, 5.11
-		conference.Params.Set("VALUE", "URI")
-		conference.Params["FEATURE"] = []string{"AUDIO", "VIDEO"}
-		conference.Params.Set("LABEL", param("Join by "+m.Card.Name))
-		e.Props.Add(conference)
+	for _, way := range conferences(m.Card, l.CardReader()) {
+		e.Props.Add(way)
+	}
+	if m.Card != nil && m.Card.URL != "" {
 		e.Props.Set(plain(ical.PropURL, m.Card.URL))
 	}
 	if m.RemindBefore > 0 {
@@ -247,15 +245,50 @@ func (w *writer) coverSeries(s series.Written) {
 	w.cover(plan.Regular(last).Span)
 }
 
+// conferences are the ways into a call, one property each (RFC 7986, 5.11): the link first,
+// then the phones of the reader's country and the others. What the organiser keys in is for
+// the organiser alone (6.3).
+func conferences(card *join.Card, reader join.Reader) (out []*ical.Prop) {
+	if card == nil || card.Follows {
+		return nil
+	}
+	add := func(uri, label string, features ...string) {
+		conference := plain("CONFERENCE", uri)
+		conference.Params.Set("VALUE", "URI")
+		conference.Params["FEATURE"] = features
+		conference.Params.Set("LABEL", param(label))
+		out = append(out, conference)
+	}
+	if card.URL != "" {
+		add(card.URL, card.Heading(), "AUDIO", "VIDEO")
+	}
+	if card.SIP != "" {
+		add(card.SIP, card.Heading()+" from a room system", "AUDIO", "VIDEO")
+	}
+	near, far := card.Near(reader)
+	for _, p := range append(near, far...) {
+		label := "Join by phone"
+		if where := p.Where(); where != "" {
+			label += " in " + where
+		}
+		add(p.URI(), label, "PHONE")
+		if reader.Organiser && card.HostPIN != "" && len(near) > 0 && p == near[0] {
+			p.PIN = card.HostPIN
+			add(p.URI(), label+", as the organiser", "PHONE", "MODERATOR")
+		}
+	}
+	return out
+}
+
 // description is the text of the meeting with the join card below it: a program
 // that knows no CONFERENCE still shows how to get in.
-func description(text string, card *join.Card) string {
+func description(text string, card *join.Card, reader join.Reader) string {
 	parts := []string{}
 	if text != "" {
 		parts = append(parts, text)
 	}
 	if card != nil {
-		parts = append(parts, strings.TrimSpace(card.Text()))
+		parts = append(parts, strings.TrimSpace(card.Text(reader)))
 	}
 	return strings.Join(parts, "\n\n")
 }
@@ -265,7 +298,7 @@ func location(room *meeting.Room, card *join.Card) string {
 	case room != nil:
 		return room.Name + " (" + room.Place + ")"
 	case card != nil:
-		return card.URL
+		return card.Address()
 	}
 	return ""
 }

@@ -164,14 +164,82 @@ type callChangeWorker struct {
 }
 
 func (w *callChangeWorker) Work(ctx context.Context, job *river.Job[CallChangeArgs]) error {
-	return final(w.deeds.Links.ChangeCall(ctx, job.Args.CallChange))
+	err := w.deeds.Links.ChangeCall(ctx, job.Args.CallChange)
+	var said *schedule.ProviderError
+	if errors.As(err, &said) && errors.Is(err, schedule.ErrUnreachable) && said.Wait > time.Second {
+		return river.JobSnooze(min(said.Wait, longestAsked)) // as long as it asks for
+	}
+	return final(err)
 }
+
+// longestAsked is how long a provider can have its jobs wait by asking for it: it may say an
+// hour and be back in a minute.
+const longestAsked = 5 * time.Minute
 
 func (w *callChangeWorker) NextRetry(job *river.Job[CallChangeArgs]) time.Time {
 	return time.Now().Add(patience(job.Attempt))
 }
 
-func (w *callChangeWorker) Timeout(*river.Job[CallChangeArgs]) time.Duration { return time.Minute }
+func (w *callChangeWorker) Timeout(*river.Job[CallChangeArgs]) time.Duration { return 3 * time.Minute }
+
+// ReplaceStandingArgs gives meetings to come what a standing link is now.
+type ReplaceStandingArgs struct {
+	StandingID uuid.UUID `json:"standingId"`
+}
+
+func (ReplaceStandingArgs) Kind() string { return "replace_standing" }
+
+func (ReplaceStandingArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: queueCalls, MaxAttempts: 50}
+}
+
+type replaceStandingWorker struct {
+	river.WorkerDefaults[ReplaceStandingArgs]
+	deeds *deeds.Deeds
+}
+
+func (w *replaceStandingWorker) Work(ctx context.Context, job *river.Job[ReplaceStandingArgs]) error {
+	return final(w.deeds.Links.ReplaceStanding(ctx, job.Args.StandingID))
+}
+
+func (w *replaceStandingWorker) NextRetry(job *river.Job[ReplaceStandingArgs]) time.Time {
+	return time.Now().Add(patience(job.Attempt))
+}
+
+func (w *replaceStandingWorker) Timeout(*river.Job[ReplaceStandingArgs]) time.Duration {
+	return 15 * time.Minute
+}
+
+// callsEvery is how often it is looked for calls that have not been looked at today.
+const callsEvery = 30 * time.Minute
+
+// CheckCallsArgs looks whether the calls of the next days are still there, and takes back
+// those of sheets that were left.
+type CheckCallsArgs struct{}
+
+func (CheckCallsArgs) Kind() string { return "check_calls" }
+
+func (CheckCallsArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: queueCalls, MaxAttempts: 2, UniqueOpts: river.UniqueOpts{ByPeriod: callsEvery}}
+}
+
+type checkCallsWorker struct {
+	river.WorkerDefaults[CheckCallsArgs]
+	deeds *deeds.Deeds
+}
+
+func (w *checkCallsWorker) Work(ctx context.Context, _ *river.Job[CheckCallsArgs]) error {
+	if err := w.deeds.Links.SweepSheets(ctx); err != nil {
+		return err
+	}
+	for {
+		if more, err := w.deeds.Links.CheckCalls(ctx); err != nil || !more {
+			return err
+		}
+	}
+}
+
+func (w *checkCallsWorker) Timeout(*river.Job[CheckCallsArgs]) time.Duration { return 20 * time.Minute }
 
 type rollForwardWorker struct {
 	river.WorkerDefaults[RollForwardArgs]
@@ -351,6 +419,8 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 	river.AddWorker(workers, &dispatchWorker{deeds: d, domains: newDomains(mailsPerDomain)})
 	river.AddWorker(workers, &forwardWorker{deeds: d})
 	river.AddWorker(workers, &callChangeWorker{deeds: d})
+	river.AddWorker(workers, &replaceStandingWorker{deeds: d})
+	river.AddWorker(workers, &checkCallsWorker{deeds: d})
 	river.AddWorker(workers, &rollForwardWorker{deeds: d})
 	river.AddWorker(workers, &sweepWorker{deeds: d})
 	river.AddWorker(workers, &mailNewsWorker{deeds: d})
@@ -373,6 +443,8 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 			river.NewPeriodicJob(river.PeriodicInterval(roomsEvery), func() (river.JobArgs, *river.InsertOpts) { return RoomsArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),
 			river.NewPeriodicJob(river.PeriodicInterval(calendarsEvery), func() (river.JobArgs, *river.InsertOpts) { return DueCalendarsArgs{}, nil },
+				&river.PeriodicJobOpts{RunOnStart: true}),
+			river.NewPeriodicJob(river.PeriodicInterval(callsEvery), func() (river.JobArgs, *river.InsertOpts) { return CheckCallsArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),
 			river.NewPeriodicJob(river.PeriodicInterval(24*time.Hour), func() (river.JobArgs, *river.InsertOpts) { return FillFoundArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),

@@ -186,7 +186,7 @@ func TestOtherLibrariesReadWhatWasEntered(t *testing.T) {
 				assert.Equal(t, l.Meeting.UID, s.UID)
 				assert.Equal(t, 3, s.Sequence)
 				assert.Equal(t, l.Meeting.Title, s.Summary)
-				assert.Equal(t, l.Meeting.Text+"\n\n"+strings.TrimSpace(l.Meeting.Card.Text()), s.Description)
+				assert.Equal(t, l.Meeting.Text+"\n\n"+strings.TrimSpace(l.Meeting.Card.Text(join.Reader{Outside: true})), s.Description)
 				assert.Equal(t, "Map Room (Main building, floor 1)", s.Location)
 				assert.Equal(t, z.start, s.Start)
 				assert.Equal(t, z.end, s.End)

@@ -109,7 +109,7 @@ func newPage(l schedule.Letter) page {
 		p.Where = p.room.Name + ", " + p.room.Place
 	}
 	if m.Card != nil && p.OnSheet {
-		p.Card, p.CardText = m.Card.HTML(), m.Card.Text()
+		p.Card, p.CardText = m.Card.HTML(l.CardReader()), m.Card.Text(l.CardReader())
 	}
 	names := []string{m.Organiser.Name + " (organiser)"}
 	for _, x := range m.Participants {

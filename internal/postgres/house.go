@@ -28,7 +28,8 @@ type House struct {
 	Rooms  []HouseRoom
 	People []struct {
 		Name, Email, Role, Site, Password string
-		KeepsRooms                        bool   // all of them
+		KeepsRooms                        bool // all of them
+		KeepsProviders                    bool
 		Zone, From, Until                 string // From and Until: working hours, Monday to Friday
 	}
 	Contacts []struct {
@@ -103,7 +104,7 @@ func (s *Store) Import(ctx context.Context, h House) error {
 				return err
 			}
 			if err := q.InsertPerson(ctx, db.InsertPersonParams{ID: idFrom("person", v.Email), Name: v.Name, Email: v.Email, Role: v.Role,
-				SiteID: idFrom("site", v.Site), Zone: v.Zone, Hours: hoursJSON(hours), PasswordHash: hash, KeepsRooms: v.KeepsRooms,
+				SiteID: idFrom("site", v.Site), Zone: v.Zone, Hours: hoursJSON(hours), PasswordHash: hash, KeepsRooms: v.KeepsRooms, KeepsProviders: v.KeepsProviders,
 				Fold: directory.Fold(v.Name + " " + v.Email)}); err != nil {
 				return fmt.Errorf("person %s: %w", v.Email, err)
 			}

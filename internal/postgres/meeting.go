@@ -25,19 +25,44 @@ func oneRecord(m db.Meeting, v db.MeetingVersion, err error) (schedule.Record, e
 }
 
 func (t *Tx) AddMeeting(ctx context.Context, r schedule.Record) error {
-	m := r.Content
+	m, call := r.Content, callAt(r)
 	if err := t.InsertMeeting(ctx, db.InsertMeetingParams{ID: r.ID, Uid: m.UID, OrganiserID: r.OrganiserID, Version: int32(r.Version),
-		Zone: m.Zone, Private: m.Private, RelatedTo: m.RelatedTo, Repeats: m.Repeats()}); err != nil {
+		Zone: m.Zone, Private: m.Private, RelatedTo: m.RelatedTo, Repeats: m.Repeats(), CallProvider: call.provider, CallOwner: call.owner, StandingID: call.standing}); err != nil {
 		return err
 	}
 	return t.addVersion(ctx, r)
 }
 
+// callOf is where the call of a meeting is, as it is asked for: at a provider in somebody's
+// account, or in a standing room.
+type callOf struct {
+	provider        *string
+	owner, standing *uuid.UUID
+}
+
+func callAt(r schedule.Record) (c callOf) {
+	card := r.Content.Card
+	if card == nil {
+		return c
+	}
+	if id, err := uuid.Parse(card.StandsAs); err == nil {
+		c.standing = &id
+	}
+	if card.Provider != "" {
+		owner := r.OrganiserID
+		if id, err := uuid.Parse(card.Owner); err == nil {
+			owner = id
+		}
+		c.provider, c.owner = &card.Provider, &owner
+	}
+	return c
+}
+
 // SetMeeting stores r as the newest version.
 func (t *Tx) SetMeeting(ctx context.Context, r schedule.Record) error {
-	m := r.Content
+	m, call := r.Content, callAt(r)
 	if err := t.UpdateMeeting(ctx, db.UpdateMeetingParams{ID: r.ID, Version: int32(r.Version), CalledOffAt: r.CalledOffAt,
-		Zone: m.Zone, Private: m.Private, RelatedTo: m.RelatedTo, Repeats: m.Repeats()}); err != nil {
+		Zone: m.Zone, Private: m.Private, RelatedTo: m.RelatedTo, Repeats: m.Repeats(), CallProvider: call.provider, CallOwner: call.owner, StandingID: call.standing}); err != nil {
 		return err
 	}
 	if err := t.SetBookingsPrivate(ctx, db.SetBookingsPrivateParams{MeetingID: r.ID, Private: m.Private}); err != nil {

@@ -126,8 +126,9 @@ func house() (h postgres.House) {
 	h.People = append(h.People, struct {
 		Name, Email, Role, Site, Password string
 		KeepsRooms                        bool
+		KeepsProviders                    bool
 		Zone, From, Until                 string
-	}{"Inês Cordeiro", "Ines.Cordeiro@marrowby.example", "Art handler", "Quay store", "quay-lantern", false, "Europe/Lisbon", "8:00", "16:30"})
+	}{"Inês Cordeiro", "Ines.Cordeiro@marrowby.example", "Art handler", "Quay store", "quay-lantern", false, false, "Europe/Lisbon", "8:00", "16:30"})
 	h.Contacts = append(h.Contacts, struct {
 		Name, Firm, Email string
 		Zone, From, Until string

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/availability"
+	"jembro/internal/core/join"
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 	"jembro/internal/postgres/db"
@@ -86,14 +87,37 @@ func (t *Tx) LockRoomToChange(ctx context.Context, id uuid.UUID) (schedule.Room,
 
 // SetRoom keeps what a room is like, as its next version.
 func (t *Tx) SetRoom(ctx context.Context, r schedule.Room) error {
-	return domain(t.UpdateRoom(ctx, db.UpdateRoomParams{ID: r.ID, SiteID: r.SiteID, Name: r.Name, Floor: r.Floor, Seats: int32(r.Seats), Equipment: filled(r.Equipment),
-		Email: r.Email, Directions: r.Directions, Link: r.Link, Keepers: filled(r.Keepers), Rules: rulesJSON(r.Rules)}))
+	if err := domain(t.UpdateRoom(ctx, db.UpdateRoomParams{ID: r.ID, SiteID: r.SiteID, Name: r.Name, Floor: r.Floor, Seats: int32(r.Seats), Equipment: filled(r.Equipment),
+		Email: r.Email, Directions: r.Directions, Link: r.Link, Keepers: filled(r.Keepers), Rules: rulesJSON(r.Rules)})); err != nil {
+		return err
+	}
+	return t.keepRoomLink(ctx, r)
+}
+
+// keepRoomLink has the standing link of a room say what the room does, with what else is
+// known of the same call.
+func (t *Tx) keepRoomLink(ctx context.Context, r schedule.Room) error {
+	if r.Link == "" {
+		return t.DropStandingLink(ctx, r.ID)
+	}
+	kept, err := t.StandingLink(ctx, r.ID)
+	if err != nil && !errors.Is(err, schedule.ErrNotFound) {
+		return err
+	}
+	s := schedule.StandingLink{ID: r.ID, Kind: schedule.OfRoom, Name: r.Name, Card: join.Card{Kind: join.Standing, URL: r.Link, StandsAs: r.ID.String()}}
+	if err == nil && join.SameAddress(kept.Card.URL, r.Link) {
+		s.Card = kept.Card
+	}
+	return t.SetStandingLink(ctx, s, time.Now())
 }
 
 // AddRoom keeps a new room.
 func (t *Tx) AddRoom(ctx context.Context, r schedule.Room) error {
-	return domain(t.InsertRoom(ctx, db.InsertRoomParams{ID: r.ID, SiteID: r.SiteID, Name: r.Name, Floor: r.Floor, Seats: int32(r.Seats), Equipment: filled(r.Equipment),
-		Email: r.Email, Directions: r.Directions, Link: r.Link, Keepers: filled(r.Keepers), Rules: rulesJSON(r.Rules)}))
+	if err := domain(t.InsertRoom(ctx, db.InsertRoomParams{ID: r.ID, SiteID: r.SiteID, Name: r.Name, Floor: r.Floor, Seats: int32(r.Seats), Equipment: filled(r.Equipment),
+		Email: r.Email, Directions: r.Directions, Link: r.Link, Keepers: filled(r.Keepers), Rules: rulesJSON(r.Rules)})); err != nil || r.Link == "" {
+		return err
+	}
+	return t.keepRoomLink(ctx, r)
 }
 
 // filled is never nil: a column that may not be null takes no nil.

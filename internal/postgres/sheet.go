@@ -15,13 +15,15 @@ import (
 func toSheet(s db.Sheet) (schedule.Sheet, error) {
 	out := schedule.Sheet{ID: s.ID, OwnerID: s.OwnerID, MeetingID: s.MeetingID, BasedOn: int(s.BasedOn),
 		Version: int(s.Version), UpdatedAt: s.UpdatedAt}
-	if err := json.Unmarshal(s.Draft, &out.Draft); err != nil {
+	err := json.Unmarshal(s.Draft, &out.Draft)
+	if err != nil {
 		return out, err
 	}
 	if s.Card == nil {
 		return out, nil
 	}
-	return out, json.Unmarshal(s.Card, &out.Card)
+	out.Card, err = readCard(s.Card)
+	return out, err
 }
 
 // oneSheet finishes a query for one sheet.
@@ -36,7 +38,13 @@ func cardJSON(c *join.Card) []byte {
 	if c == nil {
 		return nil
 	}
-	return must(c)
+	return must(schedule.KeptCard(c))
+}
+
+func readCard(raw []byte) (*join.Card, error) {
+	var c schedule.StoredCard
+	err := json.Unmarshal(raw, &c)
+	return &c.Card, err
 }
 
 // AddSheet keeps a sheet, unless there is one of that id.
@@ -85,6 +93,19 @@ func (t *Tx) SetSheet(ctx context.Context, s schedule.Sheet) error {
 	return t.UpdateSheet(ctx, db.UpdateSheetParams{ID: s.ID, Draft: must(s.Draft), Card: cardJSON(s.Card), BasedOn: int32(s.BasedOn), UpdatedAt: s.UpdatedAt})
 }
 
+// RebaseSheetOn has a sheet be a change of a newer version of its meeting, with another card.
+func (t *Tx) RebaseSheetOn(ctx context.Context, id uuid.UUID, version int, card *join.Card) error {
+	return t.RebaseSheet(ctx, db.RebaseSheetParams{ID: id, BasedOn: int32(version), Card: cardJSON(card)})
+}
+
+// idOrNil is an id where there is one.
+func idOrNil(id uuid.UUID) *uuid.UUID {
+	if id == uuid.Nil {
+		return nil
+	}
+	return &id
+}
+
 func (t *Tx) DropSheet(ctx context.Context, id uuid.UUID) error { return t.DeleteSheet(ctx, id) }
 
 func (t *Tx) DropSheetsOf(ctx context.Context, meetingID uuid.UUID) error {
@@ -111,7 +132,7 @@ func (t *Tx) DropConnection(ctx context.Context, personID uuid.UUID, provider st
 
 func (t *Tx) AddConnecting(ctx context.Context, stateHash []byte, c schedule.Connecting, until time.Time) error {
 	return t.InsertConnecting(ctx, db.InsertConnectingParams{StateHash: stateHash, PersonID: c.PersonID, Provider: c.Provider,
-		Verifier: c.Verifier, SheetID: c.SheetID, ExpiresAt: until})
+		Verifier: c.Verifier, SheetID: idOrNil(c.SheetID), ExpiresAt: until})
 }
 
 // TakeConnecting can be taken once.
@@ -120,5 +141,9 @@ func (t *Tx) TakeConnecting(ctx context.Context, stateHash []byte, personID uuid
 		return schedule.Connecting{}, err
 	}
 	c, err := t.Queries.TakeConnecting(ctx, db.TakeConnectingParams{StateHash: stateHash, PersonID: personID, Now: now})
-	return schedule.Connecting{PersonID: c.PersonID, Provider: c.Provider, Verifier: c.Verifier, SheetID: c.SheetID}, domain(err)
+	out := schedule.Connecting{PersonID: c.PersonID, Provider: c.Provider, Verifier: c.Verifier}
+	if c.SheetID != nil {
+		out.SheetID = *c.SheetID
+	}
+	return out, domain(err)
 }

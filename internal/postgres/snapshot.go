@@ -3,13 +3,12 @@ package postgres
 import (
 	"encoding/json"
 	"fmt"
-	"time"
 
-	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/recur"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
+	"jembro/internal/schedule"
 )
 
 // What is stored of a version of a meeting has a shape of its own, with a number:
@@ -34,7 +33,8 @@ type snapshot struct {
 	Organiser    snapshotParty         `json:"organiser"`
 	Participants []snapshotParticipant `json:"participants"`
 	Room         *snapshotRoom         `json:"room,omitempty"`
-	Card         *snapshotCard         `json:"card,omitempty"`
+	Card         *schedule.StoredCard  `json:"card,omitempty"`
+	NoWays       []string              `json:"noWays,omitempty"`
 	Series       *snapshotSeries       `json:"series,omitempty"`
 	RelatedTo    string                `json:"relatedTo,omitempty"`
 	TakenOff     []string              `json:"takenOff,omitempty"`
@@ -81,19 +81,6 @@ type snapshotRoom struct {
 	Place string `json:"place"`
 	Email string `json:"email"`
 	Seats int    `json:"seats"`
-}
-
-type snapshotCard struct {
-	Provider     string    `json:"provider"`
-	Name         string    `json:"name"`
-	RemoteID     string    `json:"remoteId"`
-	URL          string    `json:"url"`
-	Number       string    `json:"number,omitempty"`
-	Passcode     string    `json:"passcode,omitempty"`
-	Door         string    `json:"door,omitempty"`
-	LimitMinutes int       `json:"limitMinutes,omitempty"`
-	GoodUntil    time.Time `json:"goodUntil,omitzero"`
-	Owner        string    `json:"owner,omitempty"`
 }
 
 type snapshotSeries struct {
@@ -188,7 +175,7 @@ func readSnapshot(schema int, raw []byte, m *meeting.Meeting) error {
 
 func toSnapshot(m meeting.Meeting) snapshot {
 	s := snapshot{UID: m.UID, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Start: m.Start, End: m.End, Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free,
-		RemindBefore: m.RemindBefore, Organiser: snapshotParty(m.Organiser), Room: (*snapshotRoom)(m.Room), Card: (*snapshotCard)(m.Card), RelatedTo: m.RelatedTo, TakenOff: m.TakenOff}
+		RemindBefore: m.RemindBefore, Organiser: snapshotParty(m.Organiser), Room: (*snapshotRoom)(m.Room), Card: schedule.KeptCard(m.Card), NoWays: m.NoWays, RelatedTo: m.RelatedTo, TakenOff: m.TakenOff}
 	for _, p := range m.Participants {
 		x := snapshotParticipant{snapshotParty: snapshotParty(p.Party), ID: p.ID, Needed: p.Needed, Single: p.Single, Answer: string(p.Answer)}
 		for _, a := range p.Answers {
@@ -219,7 +206,7 @@ func toSnapshot(m meeting.Meeting) snapshot {
 
 func (s snapshot) meeting() (meeting.Meeting, error) {
 	m := meeting.Meeting{UID: s.UID, Sequence: s.Sequence, Title: s.Title, Text: s.Text, Start: s.Start, End: s.End, Zone: s.Zone, Private: s.Private, AllDay: s.AllDay, Free: s.Free,
-		RemindBefore: s.RemindBefore, Organiser: meeting.Party(s.Organiser), Room: (*meeting.Room)(s.Room), Card: (*join.Card)(s.Card), RelatedTo: s.RelatedTo, TakenOff: s.TakenOff}
+		RemindBefore: s.RemindBefore, Organiser: meeting.Party(s.Organiser), Room: (*meeting.Room)(s.Room), Card: s.Card.Read(), NoWays: s.NoWays, RelatedTo: s.RelatedTo, TakenOff: s.TakenOff}
 	for _, p := range s.Participants {
 		x := meeting.Participant{Party: meeting.Party(p.snapshotParty), ID: p.ID, Needed: p.Needed, Single: p.Single, Answer: meeting.Answer(p.Answer)}
 		for _, a := range p.Answers {

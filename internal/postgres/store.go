@@ -189,6 +189,13 @@ func (t *Tx) QueueCallChange(ctx context.Context, c schedule.CallChange) error {
 	return err
 }
 
+// QueueReplace has the meetings that use a standing link get what it is now, when the
+// transaction is kept.
+func (t *Tx) QueueReplace(ctx context.Context, standing uuid.UUID) error {
+	_, err := t.river.InsertTx(ctx, t.pgx, jobs.ReplaceStandingArgs{StandingID: standing}, nil)
+	return err
+}
+
 // Tell says to windows that what they show has changed, when the transaction is
 // kept; to at most a hundred people at a time: a payload has 8000 bytes.
 func (t *Tx) Tell(ctx context.Context, n schedule.Notice) error {

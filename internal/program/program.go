@@ -26,7 +26,6 @@ import (
 	"jembro/internal/postgres"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/deeds"
-	"jembro/internal/schedule/links"
 	"jembro/internal/subscribe"
 	"jembro/internal/web"
 )
@@ -46,11 +45,6 @@ type Config struct {
 	RelayUser     string `env:"JEMBRO_RELAY_USER"`
 	RelayPassword string `env:"JEMBRO_RELAY_PASSWORD"`
 	RelayPlain    bool   `env:"JEMBRO_RELAY_PLAIN"`
-
-	OstrelAPI          string `env:"JEMBRO_OSTREL_API"`
-	OstrelSignIn       string `env:"JEMBRO_OSTREL_SIGNIN"`
-	OstrelClientID     string `env:"JEMBRO_OSTREL_CLIENT_ID"`
-	OstrelClientSecret string `env:"JEMBRO_OSTREL_CLIENT_SECRET"`
 
 	SignInsPerMinute    int `env:"JEMBRO_SIGN_INS_PER_MINUTE" envDefault:"30"`
 	GuestCallsPerMinute int `env:"JEMBRO_GUEST_CALLS_PER_MINUTE" envDefault:"120"`
@@ -73,6 +67,14 @@ type Config struct {
 	// CalendarNets are private or loopback addresses at which calendars may be read all the
 	// same, as prefixes.
 	CalendarNets []netip.Prefix `env:"JEMBRO_CALENDAR_NETS"`
+
+	// ProviderNets are private or loopback addresses at which conferencing providers may be
+	// asked all the same, as prefixes; with any, without TLS too.
+	ProviderNets []netip.Prefix `env:"JEMBRO_PROVIDER_NETS"`
+
+	// SecretBefore are secrets that held earlier, newest first: addresses that were given out
+	// under them still lead here.
+	SecretBefore []string `env:"JEMBRO_SECRET_BEFORE"`
 
 	// Postmaster gets what is written to postmaster@ at the mail domain (RFC 5321,
 	// 4.5.1).
@@ -229,19 +231,28 @@ func listen(name, address string) (net.Listener, error) {
 }
 
 func newDeeds(c Config, store *postgres.Store, now func() time.Time) (*deeds.Deeds, error) {
-	seal, err := schedule.NewSeal([]byte(c.Secret))
+	seal, err := Seal(c.Secret, c.SecretBefore)
+	if err != nil {
+		return nil, err
+	}
+	agent := "; " + c.BaseURL + ")"
+	house := schedule.House{Name: c.House, BaseURL: c.BaseURL, MailDomain: c.MailDomain}
+	set := schedule.Setting{House: house, Seal: seal, Clock: now, Mails: schedule.MailLimits{PerHour: c.MailsPerHour, PerDay: c.MailsPerDay}}
+	return deeds.New(set, store, deeds.Outside{Post: c.relay(), Descriptions: conference.NewDescriptions(c.ProviderNets, "Jembro (calls"+agent), Format: ical.Calendars{},
+		Fetcher: subscribe.New(c.CalendarNets, "Jembro (calendars"+agent)}), nil
+}
+
+// Seal is that of a secret, and of those that held before.
+func Seal(secret string, before []string) (*schedule.Seal, error) {
+	var old [][]byte
+	for _, b := range before {
+		old = append(old, []byte(b))
+	}
+	seal, err := schedule.NewSeal([]byte(secret), old...)
 	if err != nil {
 		return nil, fmt.Errorf("JEMBRO_SECRET: %w", err)
 	}
-	providers := map[string]links.Provider{}
-	if c.OstrelAPI != "" {
-		providers["ostrel"] = conference.NewOstrel(c.OstrelAPI, c.OstrelSignIn, c.OstrelClientID, c.OstrelClientSecret,
-			c.BaseURL+"/api/connect/ostrel/callback")
-	}
-	house := schedule.House{Name: c.House, BaseURL: c.BaseURL, MailDomain: c.MailDomain}
-	set := schedule.Setting{House: house, Seal: seal, Clock: now, Mails: schedule.MailLimits{PerHour: c.MailsPerHour, PerDay: c.MailsPerDay}}
-	return deeds.New(set, store, deeds.Outside{Post: c.relay(), Providers: providers, Format: ical.Calendars{},
-		Fetcher: subscribe.New(c.CalendarNets, "Jembro (calendars; "+c.BaseURL+")")}), nil
+	return seal, nil
 }
 
 func (c Config) relay() mail.Relay {

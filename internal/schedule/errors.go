@@ -3,6 +3,7 @@ package schedule
 import (
 	"errors"
 	"fmt"
+	"time"
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
@@ -69,4 +70,28 @@ func (e *TakenError) Sentence(zone when.Zone) string {
 		return words.TakenDates(e.Taken, zone)
 	}
 	return words.Taken(e.Taken[0], zone)
+}
+
+// ProviderError is what came of asking a conferencing provider, as a sentence that tells what
+// to do. Kind is ErrConnect, ErrUnreachable, ErrNotFound where the call is gone, or a
+// *RefusedError.
+type ProviderError struct {
+	Provider, Sentence string
+	Kind               error
+	Wait               time.Duration // that it asks for before the next try, 0 where it does not
+	Cause              error
+}
+
+func (e *ProviderError) Error() string {
+	if e.Cause != nil {
+		return e.Provider + ": " + e.Sentence + ": " + e.Cause.Error()
+	}
+	return e.Provider + ": " + e.Sentence
+}
+
+func (e *ProviderError) Unwrap() []error {
+	if e.Cause == nil {
+		return []error{e.Kind}
+	}
+	return []error{e.Kind, e.Cause}
 }

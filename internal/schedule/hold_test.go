@@ -25,7 +25,7 @@ import (
 func later(d time.Duration) *deeds.Deeds {
 	set := service().Setting
 	set.Clock = func() time.Time { return service().Now().Add(d) }
-	return deeds.New(set, running.Program.Store, deeds.Outside{Post: service().Meetings.Post, Providers: service().Links.Providers, Fetcher: service().Calendars.Fetcher, Format: service().Calendars.Format})
+	return deeds.New(set, running.Program.Store, deeds.Outside{Post: service().Meetings.Post, Descriptions: service().Links.Descriptions, Fetcher: service().Calendars.Fetcher, Format: service().Calendars.Format})
 }
 
 func inRoom(id uuid.UUID) func(*meeting.Draft) {

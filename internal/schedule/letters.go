@@ -6,6 +6,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 )
@@ -37,6 +38,14 @@ type Letter struct {
 	// brackets.
 	GuestURL, MessageID string
 	Earlier             []string
+}
+
+// CardReader is its recipient as who reads the join card: the organiser in their own calendar.
+func (l Letter) CardReader() join.Reader {
+	if l.Own {
+		return join.Reader{Country: when.CountryOf(l.Meeting.Organiser.Zone), Organiser: true}
+	}
+	return join.Reader{Country: when.CountryOf(l.To.Zone), Outside: l.To.Outside()}
 }
 
 // Rendered is a letter as its reader sees it.

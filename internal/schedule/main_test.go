@@ -7,6 +7,7 @@ import (
 	"net/http/cookiejar"
 	"net/url"
 	"os"
+	"strings"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -136,7 +137,7 @@ func connect(t testing.TB, p schedule.Person) {
 	require.NoError(t, err)
 	client := http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 	q := u.Query()
-	res, err := client.PostForm(running.WorldURL+"/ostrel/oauth/authorize", url.Values{"do": {"allow"}, "account": {p.Name},
+	res, err := client.PostForm(strings.Replace(u.Scheme+"://"+u.Host, "ostrel.localhost", "127.0.0.1", 1)+"/oauth/authorize", url.Values{"do": {"allow"}, "account": {p.Name},
 		"redirect": {q.Get("redirect_uri")}, "state": {q.Get("state")}, "challenge": {q.Get("code_challenge")}})
 	require.NoError(t, err)
 	res.Body.Close()

@@ -12,10 +12,14 @@ import (
 	"jembro/internal/core/words"
 	"jembro/internal/demo"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/links"
 	"jembro/internal/schedule/meetings"
 	"jembro/internal/schedule/sheets"
 	"jembro/internal/standin"
 )
+
+// ostrel is a fresh link there.
+var ostrel = links.Choice{Provider: "ostrel"}
 
 func TestLinkIsMadeBeforeAnythingIsSentAndStays(t *testing.T) {
 	ilse := who(t, demo.Ilse)
@@ -23,22 +27,22 @@ func TestLinkIsMadeBeforeAnythingIsSentAndStays(t *testing.T) {
 		d.NoLink, d.Start, d.End = false, "2027-01-22T09:30", "2027-01-22T10:30"
 	})
 	s := open(t, ilse.ID, d)
-	_, err := service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "ostrel")
+	_, err := service().Links.Choose(t.Context(), schedule.Self(ilse.ID), s.ID, ostrel)
 	require.ErrorIs(t, err, schedule.ErrConnect, "she has not signed in there")
 	connect(t, ilse)
-	s, err = service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "ostrel")
+	s, err = service().Links.Choose(t.Context(), schedule.Self(ilse.ID), s.ID, ostrel)
 	require.NoError(t, err)
 	require.NotNil(t, s.Card)
 	assert.NotEmpty(t, s.Card.Number)
 	assert.NotEmpty(t, s.Card.Passcode)
 	assert.Equal(t, 45, s.Card.LimitMinutes)
-	same, err := service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "ostrel")
+	same, err := service().Links.Choose(t.Context(), schedule.Self(ilse.ID), s.ID, ostrel)
 	require.NoError(t, err)
 	assert.Equal(t, s.Card, same.Card, "a meeting has one link")
 
 	sent := send(t, ilse.ID, same)
 	call := func() standin.Gathering {
-		g, ok := running.World.Ostrel.Gathering(s.Card.RemoteID)
+		g, ok := running.World.Ostrel.Gathering(s.Card.Keep["id"])
 		require.True(t, ok)
 		return g
 	}
@@ -57,19 +61,19 @@ func TestALinkThatNobodyNeedsIsWithdrawn(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	connect(t, ilse)
 	attach := func(s schedule.Sheet) schedule.Sheet {
-		s, err := service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "ostrel")
+		s, err := service().Links.Choose(t.Context(), schedule.Self(ilse.ID), s.ID, ostrel)
 		require.NoError(t, err)
 		return s
 	}
 	withdrawn := func(s schedule.Sheet) func() bool {
-		return func() bool { g, _ := running.World.Ostrel.Gathering(s.Card.RemoteID); return g.Withdrawn }
+		return func() bool { g, _ := running.World.Ostrel.Gathering(s.Card.Keep["id"]); return g.Withdrawn }
 	}
 	thrown := attach(open(t, ilse.ID, draft(nil)))
 	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(ilse.ID), thrown.ID))
 	eventually(t, "a sheet thrown away", withdrawn(thrown))
 
 	dropped := attach(open(t, ilse.ID, draft(nil)))
-	_, err := service().Links.DropLink(t.Context(), schedule.Self(ilse.ID), dropped.ID)
+	_, err := service().Links.DropLink(t.Context(), schedule.Self(ilse.ID), dropped.ID, false)
 	require.NoError(t, err)
 	eventually(t, "a link taken off", withdrawn(dropped))
 
@@ -89,22 +93,28 @@ func TestOstrelAwayOrBrokenKeepsTheSheet(t *testing.T) {
 	s := open(t, ilse.ID, draft(nil))
 	for _, mode := range []standin.Mode{standin.Away, standin.Failing} {
 		running.World.Switch("ostrel", mode)
-		_, err := service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "ostrel")
-		running.World.Switch("ostrel", standin.Working)
+		fresh := open(t, ilse.ID, draft(nil))
+		_, err := service().Links.Choose(t.Context(), schedule.Self(ilse.ID), fresh.ID, ostrel)
 		assert.ErrorIs(t, err, schedule.ErrUnreachable, mode)
-		kept, _, err := sheetOf(t, ilse.ID, s.ID)
+		kept, _, err := sheetOf(t, ilse.ID, fresh.ID)
 		require.NoError(t, err)
-		assert.Equal(t, s, kept)
+		assert.Equal(t, fresh.Draft.People, kept.Draft.People)
+		assert.True(t, kept.Card.Awaited(), "the sheet waits for its link")
+		running.World.Switch("ostrel", standin.Working)
+		eventually(t, "the link comes by itself", func() bool {
+			kept, _, err = sheetOf(t, ilse.ID, fresh.ID)
+			return err == nil && kept.Card.Made()
+		})
 	}
-	_, err := service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "ostrel")
+	_, err := service().Links.Choose(t.Context(), schedule.Self(ilse.ID), s.ID, ostrel)
 	assert.NoError(t, err, "trying again works")
 
 	running.World.Ostrel.Forget()
 	fresh := open(t, ilse.ID, draft(nil))
-	_, err = service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), fresh.ID, "ostrel")
+	_, err = service().Links.Choose(t.Context(), schedule.Self(ilse.ID), fresh.ID, ostrel)
 	assert.ErrorIs(t, err, schedule.ErrConnect, "signed out there")
 	connect(t, ilse)
-	_, err = service().Links.AttachLink(t.Context(), schedule.Self(ilse.ID), fresh.ID, "ostrel")
+	_, err = service().Links.Choose(t.Context(), schedule.Self(ilse.ID), fresh.ID, ostrel)
 	assert.NoError(t, err)
 }
 

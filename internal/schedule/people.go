@@ -16,19 +16,20 @@ import (
 
 // Person is somebody with an account.
 type Person struct {
-	ID           uuid.UUID
-	Name, Email  string
-	Role, Site   string
-	SiteID       uuid.UUID
-	KeepsRooms   bool       // all rooms of the house
-	Left         bool       // they work here no more
-	Holidays     string     // the country whose holidays their site keeps, or ""
-	Hours        when.Hours // in their zone, with those of OtherDays
-	OtherDays    []OtherDay
-	HoursVersion int                // of Hours and OtherDays
-	Shares       availability.Level // what everybody in the house may see of their time
-	PasswordHash string
-	NewsMail     NewsMail
+	ID             uuid.UUID
+	Name, Email    string
+	Role, Site     string
+	SiteID         uuid.UUID
+	KeepsRooms     bool       // all rooms of the house
+	KeepsProviders bool       // adds conferencing providers
+	Left           bool       // they work here no more
+	Holidays       string     // the country whose holidays their site keeps, or ""
+	Hours          when.Hours // in their zone, with those of OtherDays
+	OtherDays      []OtherDay
+	HoursVersion   int                // of Hours and OtherDays
+	Shares         availability.Level // what everybody in the house may see of their time
+	PasswordHash   string
+	NewsMail       NewsMail
 }
 
 // Party is the person as invitations name them.

@@ -75,9 +75,19 @@ func (s silent) Send(ctx context.Context, _ schedule.Letter) (string, error) {
 }
 
 // another is a second instance of the deeds on the same database.
-func another(post schedule.Post, providers map[string]links.Provider) *deeds.Deeds {
-	return deeds.New(service().Setting, running.Program.Store, deeds.Outside{Post: post, Providers: providers})
+func another(post schedule.Post, provider *slow) *deeds.Deeds {
+	return deeds.New(service().Setting, running.Program.Store, deeds.Outside{Post: post, Descriptions: only{provider}})
 }
+
+// only has one provider, whatever its description says.
+type only struct{ *slow }
+
+func (o only) Compile(string) (links.Provider, []links.DescriptionFault) { return o.slow, nil }
+func (only) Try(context.Context, links.Provider, links.Keyring, links.Call) (t links.Trial) {
+	return t
+}
+func (only) Secrets(links.Provider) []string { return nil }
+func (only) Schema() string                  { return "{}" }
 
 // TestStoppingWithASilentMailServer: the program ends in time, and its messages wait
 // for the next one instead of for the end of an hour.
@@ -148,7 +158,9 @@ type slow struct {
 	withdrawn chan string
 }
 
-func (p *slow) Name() string { return "Slow" }
+func (p *slow) Service() join.Service {
+	return join.Service{Name: "Slow", Can: []join.Ability{join.CanMake}, Each: true}
+}
 
 func (p *slow) Make(ctx context.Context, keys links.Keyring, _ links.Call) (join.Card, error) {
 	time.Sleep(p.takes)
@@ -169,10 +181,20 @@ func (p *slow) Make(ctx context.Context, keys links.Keyring, _ links.Call) (join
 		}
 	}
 	n := p.made.Add(1)
-	return join.Card{URL: "https://slow.example/" + uuid.NewString(), RemoteID: string('a' + rune(n))}, nil
+	return join.Card{URL: "https://slow.example/" + uuid.NewString(), Name: "Slow", Keep: map[string]string{"id": string('a' + rune(n))}}, nil
 }
 
-func (p *slow) Move(context.Context, links.Keyring, join.Card, links.Call) error { return p.move }
+func (p *slow) Change(_ context.Context, _ links.Keyring, card join.Card, _ links.Call) (join.Card, error) {
+	return card, p.move
+}
+
+func (p *slow) Holds(context.Context, links.Keyring, join.Card) (bool, error) { return true, nil }
+func (p *slow) List(context.Context, links.Keyring) ([]links.Room, error)     { return nil, nil }
+func (p *slow) Knows(join.Card) bool                                          { return true }
+func (p *slow) SignInURL(map[string]string, string, string, string) string    { return "" }
+func (p *slow) Exchange(context.Context, map[string]string, string, string, string) (*oauth2.Token, error) {
+	return nil, schedule.ErrConnect
+}
 
 func (p *slow) Withdraw(_ context.Context, _ links.Keyring, card join.Card) error {
 	p.withdrawn <- card.URL
@@ -183,6 +205,14 @@ func (p *slow) Withdraw(_ context.Context, _ links.Keyring, card join.Card) erro
 func signedInAt(t testing.TB, d *deeds.Deeds, person uuid.UUID, token oauth2.Token) {
 	sealed := d.Seal.Lock([]byte(`{"access_token":"` + token.AccessToken + `","refresh_token":"r","expiry":"` + token.Expiry.Format(time.RFC3339) + `"}`))
 	require.NoError(t, running.Program.Store.InTx(t.Context(), func(tx *postgres.Tx) error {
+		added, err := tx.AddProvider(t.Context(), schedule.ProviderRecord{Key: "slow"}, time.Now())
+		if err == nil && added {
+			err = errors.Join(tx.AddProviderVersion(t.Context(), "slow", 1, "as a test wants it", uuid.Nil, time.Now()),
+				tx.SetProvider(t.Context(), schedule.ProviderRecord{Key: "slow", DraftVersion: 1, Version: 1, InUse: true, Service: join.Service{Name: "Slow"}}))
+		}
+		if err != nil {
+			return err
+		}
 		return tx.SetConnection(t.Context(), person, "slow", sealed, time.Now())
 	}))
 }
@@ -192,13 +222,13 @@ func signedInAt(t testing.TB, d *deeds.Deeds, person uuid.UUID, token oauth2.Tok
 func TestTwoRenewalsAtOnce(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	p := &slow{}
-	d := another(nil, map[string]links.Provider{"slow": p})
+	d := another(nil, p)
 	signedInAt(t, d, ilse.ID, oauth2.Token{AccessToken: "old", Expiry: time.Now().Add(-time.Hour)})
 	var all []func() error
 	for range 18 {
 		s := open(t, ilse.ID, draft(nil))
 		all = append(all, func() error {
-			_, err := d.Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "slow")
+			_, err := d.Links.Choose(t.Context(), schedule.Self(ilse.ID), s.ID, links.Choice{Provider: "slow"})
 			return err
 		})
 	}
@@ -213,18 +243,18 @@ func TestTwoRenewalsAtOnce(t *testing.T) {
 func TestAProviderThatAnswersLate(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	p := &slow{takes: 500 * time.Millisecond, withdrawn: make(chan string, 5)}
-	d := another(nil, map[string]links.Provider{"slow": p})
+	d := another(nil, p)
 	signedInAt(t, d, ilse.ID, oauth2.Token{AccessToken: "good", Expiry: time.Now().Add(time.Hour)})
 	d.Links.WaitFor = 50 * time.Millisecond
 	stays, goes := open(t, ilse.ID, draft(nil)), open(t, ilse.ID, draft(nil))
 	for _, s := range []schedule.Sheet{stays, goes} {
-		_, err := d.Links.AttachLink(t.Context(), schedule.Self(ilse.ID), s.ID, "slow")
+		_, err := d.Links.Choose(t.Context(), schedule.Self(ilse.ID), s.ID, links.Choice{Provider: "slow"})
 		require.ErrorIs(t, err, schedule.ErrUnreachable)
 	}
 	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(ilse.ID), goes.ID))
 	eventually(t, "the link is on the sheet", func() bool {
 		v, err := service().Sheets.Sheet(t.Context(), schedule.Self(ilse.ID), stays.ID, "")
-		return err == nil && v.Card != nil
+		return err == nil && v.Card.Made()
 	})
 	eventually(t, "the other is to be withdrawn", func() bool {
 		var n int
@@ -238,9 +268,11 @@ func TestAProviderThatAnswersLate(t *testing.T) {
 func TestACallThatCannotFollow(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	p := &slow{move: schedule.ErrConnect}
-	d := another(nil, map[string]links.Provider{"slow": p})
+	d := another(nil, p)
+	signedInAt(t, d, ilse.ID, oauth2.Token{AccessToken: "good", Expiry: time.Now().Add(time.Hour)})
 	id, _ := crowd(t, nil)
-	c := schedule.CallChange{PersonID: ilse.ID, Card: join.Card{Provider: "slow", URL: "https://slow.example/1"}, MeetingID: id}
+	exec(t, `UPDATE meeting_version SET content = jsonb_set(content, '{card}', '{"provider":"slow","name":"Slow","url":"https://slow.example/1"}') WHERE meeting_id = $1`, id)
+	c := schedule.CallChange{PersonID: ilse.ID, Card: schedule.StoredCard{Card: join.Card{Provider: "slow", Name: "Slow", URL: "https://slow.example/1"}}, MeetingID: id}
 	for range 3 {
 		require.ErrorIs(t, d.Links.ChangeCall(t.Context(), c), schedule.ErrUnreachable, "it is tried again")
 	}

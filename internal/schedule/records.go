@@ -196,10 +196,12 @@ type SendKey struct {
 
 // CallChange is something to be done at a provider after the fact: the call
 // behind Card moves to the time of the newest version of the meeting, or is
-// withdrawn.
+// withdrawn, or is made for the meeting or the sheet that waits for it.
 type CallChange struct {
 	PersonID  uuid.UUID // whose account
-	Card      join.Card
+	Card      StoredCard
 	MeetingID uuid.UUID // uuid.Nil when Withdraw
 	Withdraw  bool
+	Make      bool
+	SheetID   uuid.UUID // with Make, where it is for a sheet
 }

@@ -1,6 +1,7 @@
 package schedule
 
 import (
+	"bytes"
 	"crypto/aes"
 	"crypto/cipher"
 	"crypto/hkdf"
@@ -9,51 +10,75 @@ import (
 	"crypto/sha256"
 	"encoding/base32"
 	"errors"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
 )
 
 // Seal makes addresses that nobody can guess, and keeps secrets at rest. It
-// needs nothing stored: every instance with the same secret agrees.
+// needs nothing stored: every instance with the same secret agrees. Addresses that were given
+// out under a secret of before still hold, and what was sealed with it can be read.
 type Seal struct {
-	guest, reply, meeting, feed []byte
-	box                         cipher.AEAD
+	keys
+	before []keys
 }
 
-// NewSeal derives its keys from a secret of at least 16 bytes.
-func NewSeal(secret []byte) (*Seal, error) {
-	if len(secret) < 16 {
-		return nil, errors.New("the secret needs at least 16 bytes")
-	}
-	key := func(purpose string) ([]byte, error) { return hkdf.Key(sha256.New, secret, nil, "jembro "+purpose, 32) }
-	guest, err := key("guest page")
-	if err != nil {
-		return nil, err
-	}
-	reply, err := key("reply address")
-	if err != nil {
-		return nil, err
-	}
-	meeting, err := key("meeting address")
-	if err != nil {
-		return nil, err
-	}
-	feed, err := key("busy times")
-	if err != nil {
-		return nil, err
-	}
-	tokens, err := key("tokens at rest")
-	if err != nil {
-		return nil, err
-	}
-	block, err := aes.NewCipher(tokens)
-	if err != nil {
-		return nil, err
-	}
-	box, err := cipher.NewGCM(block)
-	return &Seal{guest: guest, reply: reply, meeting: meeting, feed: feed, box: box}, err
+// keys are what one secret gives.
+type keys struct {
+	guest, reply, meeting, feed []byte
+	box                         cipher.AEAD
+	id                          [4]byte // of box
 }
+
+// NewSeal derives its keys from a secret of at least 16 bytes; before are those that held
+// earlier.
+func NewSeal(secret []byte, before ...[]byte) (*Seal, error) {
+	s := &Seal{}
+	var err error
+	if s.keys, err = newKeys(secret); err != nil {
+		return nil, err
+	}
+	for _, old := range before {
+		k, err := newKeys(old)
+		if err != nil {
+			return nil, err
+		}
+		s.before = append(s.before, k)
+	}
+	return s, nil
+}
+
+func newKeys(secret []byte) (k keys, err error) {
+	if len(secret) < 16 {
+		return k, errors.New("the secret needs at least 16 bytes")
+	}
+	key := func(purpose string, to *[]byte) {
+		if err == nil {
+			*to, err = hkdf.Key(sha256.New, secret, nil, "jembro "+purpose, 32)
+		}
+	}
+	var atRest, id []byte
+	key("guest page", &k.guest)
+	key("reply address", &k.reply)
+	key("meeting address", &k.meeting)
+	key("busy times", &k.feed)
+	key("tokens at rest", &atRest)
+	key("name of the key at rest", &id)
+	if err != nil {
+		return k, err
+	}
+	copy(k.id[:], id)
+	block, err := aes.NewCipher(atRest)
+	if err != nil {
+		return k, err
+	}
+	k.box, err = cipher.NewGCM(block)
+	return k, err
+}
+
+// all are the keys of now and of before.
+func (s *Seal) all() []keys { return append([]keys{s.keys}, s.before...) }
 
 // Mail servers may change the case of an address, so the letters are all small.
 var letters = base32.StdEncoding.WithPadding(base32.NoPadding)
@@ -64,6 +89,16 @@ func sign(key []byte, id uuid.UUID) string {
 	mac := hmac.New(sha256.New, key)
 	mac.Write(id[:])
 	return strings.ToLower(letters.EncodeToString(append(id[:], mac.Sum(nil)[:macBytes]...)))
+}
+
+// verified reads a token that was signed with the key that of gives, now or before.
+func (s *Seal) verified(token string, of func(keys) []byte) (id uuid.UUID, err error) {
+	for _, k := range s.all() {
+		if id, err = verify(of(k), token); err == nil {
+			return id, nil
+		}
+	}
+	return id, err
 }
 
 func verify(key []byte, token string) (uuid.UUID, error) {
@@ -82,13 +117,17 @@ func verify(key []byte, token string) (uuid.UUID, error) {
 func (s *Seal) GuestToken(participant uuid.UUID) string { return sign(s.guest, participant) }
 
 // Guest is whose page a token names; it fails with ErrNotFound.
-func (s *Seal) Guest(token string) (uuid.UUID, error) { return verify(s.guest, token) }
+func (s *Seal) Guest(token string) (uuid.UUID, error) {
+	return s.verified(token, func(k keys) []byte { return k.guest })
+}
 
 // FeedToken names the secret address of somebody's busy times: 45 letters and digits.
 func (s *Seal) FeedToken(feed uuid.UUID) string { return sign(s.feed, feed) }
 
 // Feed is which address a token names; it fails with ErrNotFound.
-func (s *Seal) Feed(token string) (uuid.UUID, error) { return verify(s.feed, token) }
+func (s *Seal) Feed(token string) (uuid.UUID, error) {
+	return s.verified(token, func(k keys) []byte { return k.feed })
+}
 
 const (
 	meetingPrefix = "meeting"
@@ -120,33 +159,60 @@ func (s *Seal) Mailbox(address, domain string) (box Mailbox, err error) {
 	kind, token, _ := strings.Cut(strings.ToLower(address[:at]), "-")
 	switch kind {
 	case meetingPrefix:
-		box.Meeting, _ = verify(s.meeting, token)
+		box.Meeting, _ = s.verified(token, func(k keys) []byte { return k.meeting })
 	case replyPrefix: // once given out as the address for answers as well
-		box.Participant, _ = verify(s.reply, token)
+		box.Participant, _ = s.verified(token, func(k keys) []byte { return k.reply })
 	default:
 		return box, ErrNotFound
 	}
 	return box, nil
 }
 
-// Lock seals what must not be read at rest (AES-256-GCM, nonce in front).
+// sealMark begins what is sealed with a key that has a name; what was sealed before keys had
+// names begins with a nonce.
+var sealMark = []byte("jk1")
+
+var errSealed = errors.New("sealed with another secret")
+
+// Lock seals what must not be read at rest (AES-256-GCM; the name of the key and the nonce in
+// front).
 func (s *Seal) Lock(plain []byte) []byte {
 	nonce := make([]byte, s.box.NonceSize())
 	rand.Read(nonce)
-	return s.box.Seal(nonce, nonce, plain, nil)
+	front := slices.Concat(sealMark, s.id[:])
+	return append(slices.Concat(front, nonce), s.box.Seal(nil, nonce, plain, front)...)
 }
 
-// Unlock opens what Lock sealed.
+// Unlock opens what Lock sealed, now or under a secret of before.
 func (s *Seal) Unlock(sealed []byte) ([]byte, error) {
-	n := s.box.NonceSize()
-	if len(sealed) < n {
-		return nil, errors.New("sealed with another secret")
+	front := len(sealMark) + len(s.id)
+	for _, k := range s.all() {
+		n := k.box.NonceSize()
+		if len(sealed) >= front+n && bytes.HasPrefix(sealed, sealMark) && bytes.Equal(sealed[len(sealMark):front], k.id[:]) {
+			if plain, err := k.box.Open(nil, sealed[front:front+n], sealed[front+n:], sealed[:front]); err == nil {
+				return plain, nil
+			}
+		}
+		if len(sealed) >= n {
+			if plain, err := k.box.Open(nil, sealed[:n], sealed[n:], nil); err == nil {
+				return plain, nil
+			}
+		}
 	}
-	plain, err := s.box.Open(nil, sealed[:n], sealed[n:], nil)
+	return nil, errSealed
+}
+
+// Reseal gives what was sealed under a secret of before as the one of now seals it, and nil for
+// what is sealed with that already.
+func (s *Seal) Reseal(sealed []byte) ([]byte, error) {
+	if bytes.HasPrefix(sealed, slices.Concat(sealMark, s.id[:])) {
+		return nil, nil
+	}
+	plain, err := s.Unlock(sealed)
 	if err != nil {
-		return nil, errors.New("sealed with another secret")
+		return nil, err
 	}
-	return plain, nil
+	return s.Lock(plain), nil
 }
 
 func TokenHash(token string) []byte {

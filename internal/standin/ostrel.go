@@ -32,6 +32,7 @@ type Ostrel struct {
 	public string
 	now    func() time.Time
 	file   string // keeps everything; empty: it is forgotten
+	mode   func() Mode
 
 	mu         sync.Mutex
 	codes      map[string]grant  // by authorization code
@@ -57,7 +58,9 @@ type Gathering struct {
 	Topic     string `json:"topic"`
 	Opens     string `json:"opens_at"`
 	Closes    string `json:"closes_at"`
-	Door      string `json:"door"`
+	Door      string `json:"door"`   // "open", "guests", "locked"
+	Floor     string `json:"floor"`  // who speaks: "free", "hosts"
+	Begins    string `json:"begins"` // "anytime", "host"
 	Address   string `json:"address"`
 	Dial      string `json:"dial_number"`
 	Word      string `json:"word"`
@@ -65,8 +68,8 @@ type Gathering struct {
 	Withdrawn bool   `json:"withdrawn,omitempty"`
 }
 
-func newOstrel(c Config) (*Ostrel, error) {
-	o := &Ostrel{public: c.OstrelPublic, now: c.Now, codes: map[string]grant{}, tokens: map[string]string{},
+func newOstrel(c Config, mode func() Mode) (*Ostrel, error) {
+	o := &Ostrel{public: c.OstrelPublic, now: c.Now, mode: mode, codes: map[string]grant{}, tokens: map[string]string{},
 		renewals: map[string]string{}, gatherings: map[string]Gathering{}}
 	if c.Dir == "" {
 		return o, nil
@@ -110,7 +113,9 @@ func (o *Ostrel) New(g Gathering) Gathering {
 	g.Ref = digits(2) + "-" + digits(4)
 	g.Address = o.public + "/j/" + g.Ref
 	g.Dial = number[:3] + " " + number[3:6] + " " + number[6:]
-	g.Word = word()
+	if g.Word == "" {
+		g.Word = word()
+	}
 	o.put(g)
 	return g
 }
@@ -137,6 +142,7 @@ func (o *Ostrel) handler() http.Handler {
 	mux.HandleFunc("POST /oauth/authorize", o.allow)
 	mux.HandleFunc("POST /oauth/token", o.token)
 	mux.HandleFunc("POST /v1/gatherings", o.make)
+	mux.HandleFunc("GET /v1/gatherings/{ref}", o.read)
 	mux.HandleFunc("PATCH /v1/gatherings/{ref}", o.change)
 	mux.HandleFunc("DELETE /v1/gatherings/{ref}", o.withdraw)
 	mux.HandleFunc("GET /j/{ref}", o.join)
@@ -184,6 +190,10 @@ func (o *Ostrel) token(rw http.ResponseWriter, r *http.Request) {
 		reply(rw, http.StatusUnauthorized, map[string]string{"error": "invalid_client"})
 		return
 	}
+	if o.mode() == SignedOut && r.FormValue("grant_type") == "refresh_token" {
+		reply(rw, http.StatusBadRequest, map[string]string{"error": "invalid_grant"})
+		return
+	}
 	o.mu.Lock()
 	defer o.mu.Unlock()
 	var account string
@@ -225,7 +235,8 @@ func (o *Ostrel) account(rw http.ResponseWriter, r *http.Request) string {
 	o.mu.Lock()
 	account := o.tokens[token]
 	o.mu.Unlock()
-	if account == "" {
+	if account == "" || o.mode() == SignedOut {
+		account = ""
 		fault(rw, http.StatusUnauthorized, "signed_out", "sign in first")
 	}
 	return account
@@ -255,6 +266,10 @@ func (o *Ostrel) make(rw http.ResponseWriter, r *http.Request) {
 	if account == "" {
 		return
 	}
+	if o.mode() == Quota {
+		fault(rw, http.StatusConflict, "quota", "the free plan has no gatherings left this month")
+		return
+	}
 	var g Gathering
 	if err := json.NewDecoder(r.Body).Decode(&g); err != nil || strings.TrimSpace(g.Topic) == "" {
 		fault(rw, http.StatusUnprocessableEntity, "topic_missing", "a gathering needs a topic")
@@ -280,6 +295,12 @@ func (o *Ostrel) owned(rw http.ResponseWriter, r *http.Request) (Gathering, bool
 	return g, true
 }
 
+func (o *Ostrel) read(rw http.ResponseWriter, r *http.Request) {
+	if g, ok := o.owned(rw, r); ok {
+		reply(rw, http.StatusOK, map[string]any{"gathering": g})
+	}
+}
+
 func (o *Ostrel) change(rw http.ResponseWriter, r *http.Request) {
 	g, ok := o.owned(rw, r)
 	if !ok {
@@ -291,6 +312,16 @@ func (o *Ostrel) change(rw http.ResponseWriter, r *http.Request) {
 		return
 	}
 	g.Topic, g.Opens, g.Closes = to.Topic, to.Opens, to.Closes
+	if to.Door != "" {
+		g.Door, g.Floor, g.Begins = to.Door, to.Floor, to.Begins
+	}
+	if len(to.Word) > 20 {
+		fault(rw, http.StatusUnprocessableEntity, "word_long", "a word has 20 letters at most")
+		return
+	}
+	if to.Word != "" {
+		g.Word = to.Word
+	}
 	o.put(g)
 	reply(rw, http.StatusOK, map[string]any{"gathering": g})
 }
@@ -315,6 +346,8 @@ func (o *Ostrel) join(rw http.ResponseWriter, r *http.Request) {
 		data["Verdict"] = "would not be let in: the passcode is wrong"
 	case strings.EqualFold(name, g.Owner):
 		data["Verdict"] = "would be let in at once, as the one who made the gathering"
+	case g.Door == "open":
+		data["Verdict"] = "would be let in at once: nobody waits at this door"
 	default:
 		data["Verdict"] = "would wait at the door until " + g.Owner + " opens"
 	}

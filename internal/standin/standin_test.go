@@ -23,6 +23,13 @@ func world(t *testing.T, dir string) (*standin.World, *httptest.Server) {
 	return w, s
 }
 
+// at serves a provider and gives its address.
+func at(t *testing.T, w *standin.World, provider string) string {
+	s := httptest.NewServer(w.Provider(provider))
+	t.Cleanup(s.Close)
+	return s.URL
+}
+
 func get(t *testing.T, address string) (int, string) {
 	res, err := http.Get(address)
 	require.NoError(t, err)
@@ -38,8 +45,11 @@ const hostile = "From: \"<b>x</b>\" <x@x.example>\r\nTo: s.onari@kirisame.exampl
 func TestPagesAreHeadedSimulatedAndRunNothingFromAMail(t *testing.T) {
 	w, s := world(t, "")
 	require.NoError(t, w.Post.Put("x@x.example", "S.Onari@kirisame.example", []byte(hostile)))
-	for _, path := range []string{"/", "/post/", "/post/boxes/s.onari@kirisame.example", "/post/boxes/nobody@x.example", "/post/messages/1", "/ostrel/j/none"} {
-		status, page := get(t, s.URL+path)
+	for _, path := range []string{"/", "/post/", "/post/boxes/s.onari@kirisame.example", "/post/boxes/nobody@x.example", "/post/messages/1", at(t, w, "ostrel") + "/j/none", at(t, w, "tamberline") + "/c/none", at(t, w, "kestle") + "/r/none"} {
+		if strings.HasPrefix(path, "/") {
+			path = s.URL + path
+		}
+		status, page := get(t, path)
 		assert.Equal(t, 200, status, path)
 		assert.Contains(t, strings.ToLower(page), "simulated", path)
 		assert.NotContains(t, page, "<script>", path)
@@ -69,10 +79,11 @@ func TestMailAndCallsOutliveARestart(t *testing.T) {
 }
 
 func TestTheDoorSaysWhomItWouldLetIn(t *testing.T) {
-	w, s := world(t, "")
+	w, _ := world(t, "")
+	door := at(t, w, "ostrel")
 	g := w.Ostrel.New(standin.Gathering{Topic: "Crates", Owner: "Ilse"})
 	ask := func(name, word string) string {
-		_, page := get(t, s.URL+"/ostrel/j/"+g.Ref+"?"+url.Values{"name": {name}, "word": {word}}.Encode())
+		_, page := get(t, door+"/j/"+g.Ref+"?"+url.Values{"name": {name}, "word": {word}}.Encode())
 		return page
 	}
 	assert.Contains(t, ask("Ilse", g.Word), "would be let in at once")
@@ -91,9 +102,10 @@ func TestSwitches(t *testing.T) {
 	}
 	assert.Equal(t, http.StatusSeeOther, set("ostrel", "failing"))
 	assert.Equal(t, standin.Failing, w.Mode("ostrel"))
-	status, _ := get(t, s.URL+"/ostrel/j/none")
+	status, _ := get(t, at(t, w, "ostrel")+"/j/none")
 	assert.Equal(t, 500, status)
 	assert.Equal(t, http.StatusBadRequest, set("ostrel", "sulking"))
+	assert.Equal(t, http.StatusBadRequest, set("post", "quota"), "a post office has no plan")
 	assert.Equal(t, http.StatusBadRequest, set("weather", "working"))
 	assert.Equal(t, standin.Working, w.Mode("post"))
 }

@@ -9,7 +9,7 @@ import (
 	"html/template"
 	"net"
 	"net/http"
-	"strings"
+	"slices"
 	"sync"
 	"time"
 )
@@ -19,9 +19,6 @@ var files embed.FS
 
 var pages = template.Must(template.New("").Funcs(template.FuncMap{
 	"at": func(t time.Time) string { return t.UTC().Format("2 Jan 15:04 UTC") },
-	"dict": func(service, title string, mode Mode, modes []Mode) map[string]any {
-		return map[string]any{"Service": service, "Title": title, "Mode": mode, "Modes": modes}
-	},
 }).ParseFS(files, "pages/*.html"))
 
 // Mode is how a service behaves.
@@ -31,13 +28,32 @@ const (
 	Working Mode = "working"
 	Failing Mode = "failing" // answers, with errors
 	Away    Mode = "away"    // drops every connection
+	// Providers have three more.
+	Slow      Mode = "slow"       // answers after a while
+	Quota     Mode = "quota"      // has no calls left
+	SignedOut Mode = "signed out" // no sign-in holds any more
 )
+
+// modesOf are those that a service has.
+func modesOf(service string) []Mode {
+	switch service {
+	case "ostrel", "tamberline", "kestle":
+		return []Mode{Working, Slow, Failing, Away, Quota, SignedOut}
+	case "post", "calendars":
+		return []Mode{Working, Failing, Away}
+	}
+	return nil
+}
 
 // World is everything outside.
 type World struct {
-	Post      *PostOffice
-	Ostrel    *Ostrel
-	Calendars *Calendars
+	Post       *PostOffice
+	Ostrel     *Ostrel
+	Tamberline *Tamberline
+	Kestle     *Kestle
+	Calendars  *Calendars
+	// Delay is how long a slow provider takes.
+	Delay time.Duration
 
 	mu    sync.Mutex
 	modes map[string]Mode
@@ -45,8 +61,8 @@ type World struct {
 
 // Config says where the outside world is reached.
 type Config struct {
-	// OstrelPublic is where browsers reach Ostrel.
-	OstrelPublic string
+	// OstrelPublic, TamberlinePublic and KestlePublic are where browsers reach the providers.
+	OstrelPublic, TamberlinePublic, KestlePublic string
 	// AnswersTo is the SMTP listener that takes answers, "127.0.0.1:9102", for
 	// addresses in AnswersDomain.
 	AnswersTo, AnswersDomain string
@@ -57,17 +73,21 @@ type Config struct {
 
 // New makes the outside world.
 func New(c Config) (*World, error) {
-	w := &World{modes: map[string]Mode{}, Calendars: newCalendars(c.Now)}
+	w := &World{modes: map[string]Mode{}, Calendars: newCalendars(c.Now), Delay: 20 * time.Second}
 	post, err := newPostOffice(c, func() Mode { return w.Mode("post") })
 	if err != nil {
 		return nil, err
 	}
 	w.Post = post
-	w.Ostrel, err = newOstrel(c)
+	if w.Ostrel, err = newOstrel(c, func() Mode { return w.Mode("ostrel") }); err != nil {
+		return nil, err
+	}
+	w.Kestle = newKestle(c, func() Mode { return w.Mode("kestle") })
+	w.Tamberline, err = newTamberline(c, func() Mode { return w.Mode("tamberline") })
 	return w, err
 }
 
-// Mode is how a service ("post", "ostrel") behaves now.
+// Mode is how a service ("post", "ostrel", "tamberline", "kestle", "calendars") behaves now.
 func (w *World) Mode(service string) Mode {
 	w.mu.Lock()
 	defer w.mu.Unlock()
@@ -84,24 +104,28 @@ func (w *World) Switch(service string, m Mode) {
 	w.modes[service] = m
 }
 
-// Handler serves all pages: the post office below /post/, Ostrel below /ostrel/
-// and at every host name that begins with "ostrel.".
+// Provider serves a conferencing provider, "ostrel", "tamberline" or "kestle".
+func (w *World) Provider(name string) http.Handler {
+	switch name {
+	case "ostrel":
+		return w.behave(name, w.Ostrel.handler())
+	case "tamberline":
+		return w.behave(name, w.Tamberline.handler())
+	case "kestle":
+		return w.behave(name, w.Kestle.handler())
+	}
+	return http.NotFoundHandler()
+}
+
+// Handler serves the pages of the post office below /post/, the calendars, and the switches.
 func (w *World) Handler() http.Handler {
-	ostrel := w.behave("ostrel", w.Ostrel.handler())
 	mux := http.NewServeMux()
 	mux.Handle("/post/", http.StripPrefix("/post", w.Post.handler()))
-	mux.Handle("/ostrel/", http.StripPrefix("/ostrel", ostrel))
 	mux.Handle("/calendars/", http.StripPrefix("/calendars", w.behave("calendars", w.Calendars.handler())))
 	mux.HandleFunc("GET /{$}", w.index)
 	mux.HandleFunc("POST /switch", w.switchMode)
 	mux.HandleFunc("GET /standin.css", stylesheet)
-	return http.HandlerFunc(func(rw http.ResponseWriter, r *http.Request) {
-		if strings.HasPrefix(r.Host, "ostrel.") {
-			ostrel.ServeHTTP(rw, r)
-			return
-		}
-		mux.ServeHTTP(rw, r)
-	})
+	return mux
 }
 
 func stylesheet(rw http.ResponseWriter, r *http.Request) {
@@ -111,7 +135,17 @@ func stylesheet(rw http.ResponseWriter, r *http.Request) {
 // behave makes a handler fail or drop connections as it was switched to.
 func (w *World) behave(service string, next http.Handler) http.Handler {
 	return http.HandlerFunc(func(rw http.ResponseWriter, r *http.Request) {
+		if r.URL.Path == "/standin.css" {
+			next.ServeHTTP(rw, r)
+			return
+		}
 		switch w.Mode(service) {
+		case Slow:
+			select {
+			case <-time.After(w.Delay):
+				next.ServeHTTP(rw, r)
+			case <-r.Context().Done():
+			}
 		case Away:
 			if conn, _, err := http.NewResponseController(rw).Hijack(); err == nil {
 				conn.Close()
@@ -125,12 +159,22 @@ func (w *World) behave(service string, next http.Handler) http.Handler {
 }
 
 func (w *World) index(rw http.ResponseWriter, r *http.Request) {
-	show(rw, "index.html", map[string]any{"Post": w.Mode("post"), "Ostrel": w.Mode("ostrel"), "Calendars": w.Mode("calendars"), "Modes": []Mode{Working, Failing, Away}})
+	type service struct {
+		Key, Title string
+		Mode       Mode
+		Modes      []Mode
+	}
+	var all []service
+	for _, s := range [][2]string{{"post", "Post office"}, {"ostrel", "Ostrel, a provider with fresh links"}, {"tamberline", "Tamberline, a telephone bridge"},
+		{"kestle", "Kestle, a provider with standing rooms"}, {"calendars", "Calendars of others"}} {
+		all = append(all, service{s[0], s[1], w.Mode(s[0]), modesOf(s[0])})
+	}
+	show(rw, "index.html", all)
 }
 
 func (w *World) switchMode(rw http.ResponseWriter, r *http.Request) {
 	service, mode := r.FormValue("service"), Mode(r.FormValue("mode"))
-	if service != "post" && service != "ostrel" && service != "calendars" || mode != Working && mode != Failing && mode != Away {
+	if !slices.Contains(modesOf(service), mode) {
 		http.Error(rw, "no such service or mode", http.StatusBadRequest)
 		return
 	}

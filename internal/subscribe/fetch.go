@@ -11,14 +11,12 @@ import (
 	"net"
 	"net/http"
 	"net/netip"
-	"slices"
-	"strconv"
 	"strings"
-	"syscall"
 	"time"
 
 	"jembro/internal/core/availability"
 	"jembro/internal/core/calendar"
+	"jembro/internal/outbound"
 	"jembro/internal/schedule/calendars"
 )
 
@@ -26,74 +24,26 @@ const (
 	// answerWithin is how long one calendar may take, from the name to the last byte.
 	answerWithin = 30 * time.Second
 	mostHops     = 5
-	longestWait  = 24 * time.Hour
 )
 
-// Client asks addresses. The zero Client asks none that is private, loopback, or else not
-// of the public internet; a connection is made only to an address that was looked at, so
-// that a name cannot mean another one the second time.
+// Client asks addresses of the public internet, and those that its gate lets through.
 type Client struct {
-	// Allow are private or loopback addresses that may be asked all the same.
-	Allow []netip.Prefix
 	// Agent names who asks.
 	Agent string
 
 	http *http.Client
 }
 
-// New makes a Client.
+// New makes a Client that may ask some private or loopback addresses all the same.
 func New(allow []netip.Prefix, agent string) *Client {
-	c := &Client{Allow: allow, Agent: agent}
-	dialer := &net.Dialer{Timeout: 10 * time.Second, Control: c.control}
-	c.http = &http.Client{
-		Timeout: answerWithin,
-		Transport: &http.Transport{DialContext: dialer.DialContext, TLSHandshakeTimeout: 10 * time.Second, ResponseHeaderTimeout: 20 * time.Second,
-			DisableCompression: true, MaxResponseHeaderBytes: 64 << 10, MaxIdleConns: 20, MaxIdleConnsPerHost: 1, IdleConnTimeout: 20 * time.Second, ForceAttemptHTTP2: true},
-		CheckRedirect: redirect,
-	}
-	return c
+	transport := outbound.Gate{Allow: allow}.Transport()
+	transport.ResponseHeaderTimeout = 20 * time.Second
+	return &Client{Agent: agent, http: &http.Client{Timeout: answerWithin, Transport: transport, CheckRedirect: redirect}}
 }
 
 var _ calendars.Fetcher = (*Client)(nil)
 
-var (
-	errPrivate  = errors.New("an address that is not asked for anybody")
-	errRedirect = errors.New("it leads on to where it must not")
-)
-
-// control looks at the address that is about to be dialled.
-func (c *Client) control(_, address string, _ syscall.RawConn) error {
-	at, err := netip.ParseAddrPort(address)
-	if err != nil {
-		return err
-	}
-	allowed := slices.ContainsFunc(c.Allow, func(p netip.Prefix) bool { return p.Contains(at.Addr().Unmap()) })
-	if !allowed && (!may(at.Addr()) || !webPort(at.Port())) {
-		return errPrivate
-	}
-	return nil
-}
-
-// webPort tells whether calendars may be asked at a port: not at those of other services,
-// mail above all.
-func webPort(port uint16) bool { return port == 80 || port == 443 || port >= 1024 }
-
-// special are addresses of no single host of the public internet beyond those that netip
-// knows (IANA's special-purpose registries, RFC 6890).
-var special = func() (out []netip.Prefix) {
-	for _, s := range []string{"0.0.0.0/8", "100.64.0.0/10", "192.0.0.0/24", "192.0.2.0/24", "192.88.99.0/24", "198.18.0.0/15", "198.51.100.0/24",
-		"203.0.113.0/24", "240.0.0.0/4", "64:ff9b::/96", "64:ff9b:1::/48", "100::/64", "2001::/23", "2001:db8::/32", "2002::/16", "fec0::/10"} {
-		out = append(out, netip.MustParsePrefix(s))
-	}
-	return out
-}()
-
-// may tells whether an address is one of the public internet.
-func may(a netip.Addr) bool {
-	a = a.Unmap()
-	within := func(p netip.Prefix) bool { return p.Contains(a) }
-	return a.IsGlobalUnicast() && !a.IsPrivate() && !a.IsLoopback() && !a.IsLinkLocalUnicast() && !slices.ContainsFunc(special, within)
-}
+var errRedirect = errors.New("it leads on to where it must not")
 
 // redirect follows a few times, to http and https only, and never from https to http.
 func redirect(next *http.Request, via []*http.Request) error {
@@ -125,7 +75,7 @@ func (c *Client) Fetch(ctx context.Context, address, etag, modified string) (f c
 		return f, failed(faultOf(err), err)
 	}
 	defer res.Body.Close()
-	f.ETag, f.Modified, f.Wait = header(res, "ETag"), header(res, "Last-Modified"), wait(res)
+	f.ETag, f.Modified, f.Wait = header(res, "ETag"), header(res, "Last-Modified"), outbound.Wait(res)
 	switch {
 	case res.StatusCode == http.StatusNotModified && (etag != "" || modified != ""):
 		f.Same = true
@@ -178,18 +128,6 @@ func header(res *http.Response, name string) string {
 	return ""
 }
 
-// wait is how long the other side asks to wait (RFC 9110, 10.2.3).
-func wait(res *http.Response) time.Duration {
-	text := res.Header.Get("Retry-After")
-	if seconds, err := strconv.Atoi(text); err == nil && seconds > 0 {
-		return min(time.Duration(min(seconds, 1<<20))*time.Second, longestWait)
-	}
-	if at, err := http.ParseTime(text); err == nil {
-		return min(max(time.Until(at), 0), longestWait)
-	}
-	return 0
-}
-
 func ofStatus(code int) availability.Fault {
 	switch {
 	case code == http.StatusNotFound, code == http.StatusGone:
@@ -207,7 +145,7 @@ func ofStatus(code int) availability.Fault {
 func faultOf(err error) availability.Fault {
 	var dns *net.DNSError
 	switch {
-	case errors.Is(err, errPrivate):
+	case errors.Is(err, outbound.ErrPrivate):
 		return availability.FaultPrivate
 	case errors.Is(err, errRedirect):
 		return availability.FaultRedirects

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"slices"
 
 	"github.com/google/uuid"
@@ -14,6 +15,7 @@ import (
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/availability"
 	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/sheets"
 	"jembro/internal/web/api"
 )
 
@@ -24,6 +26,14 @@ func orNil[T comparable](v T) *T {
 		return nil
 	}
 	return &v
+}
+
+// listOrNil leaves an empty list out of the answer.
+func listOrNil[T any](all []T) *[]T {
+	if len(all) == 0 {
+		return nil
+	}
+	return &all
 }
 
 // each is never nil, so that lists are written as lists.
@@ -37,13 +47,14 @@ func each[From, To any](all []From, turn func(From) To) []To {
 
 func toSpan(s when.Span) api.Span { return api.Span{Start: s.Start.Time(), End: s.End.Time()} }
 
-func (h *handlers) me(p schedule.Person) api.Me {
+func (h *handlers) me(ctx context.Context, p schedule.Person) (api.Me, error) {
 	out := api.Me{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: p.Site, Zone: p.Hours.Zone.String(),
-		House: h.deeds.House.Name, Now: h.deeds.Now().UTC(), Providers: []api.ProviderRef{}, NewsMail: api.NewsMail(p.NewsMail), KeepsRooms: p.KeepsRooms}
-	for key, provider := range h.deeds.Links.Providers {
-		out.Providers = append(out.Providers, api.ProviderRef{Key: key, Name: provider.Name()})
+		House: h.deeds.House.Name, Now: h.deeds.Now().UTC(), Providers: []api.ProviderRef{}, NewsMail: api.NewsMail(p.NewsMail), KeepsRooms: p.KeepsRooms, KeepsProviders: p.KeepsProviders}
+	usable, err := h.deeds.Links.Usable(ctx)
+	for _, p := range usable {
+		out.Providers = append(out.Providers, api.ProviderRef{Key: p.Key, Name: p.Service.Name})
 	}
-	return out
+	return out, err
 }
 
 func toWeekMeeting(m schedule.InWeek, me uuid.UUID) api.WeekMeeting {
@@ -52,6 +63,9 @@ func toWeekMeeting(m schedule.InWeek, me uuid.UUID) api.WeekMeeting {
 		Organiser: m.Content.Organiser.Name, Link: m.Content.Card != nil, Private: m.Content.Private, Standing: standing(m, me), AllDay: orNil(m.Content.AllDay)}
 	if date.Room != nil {
 		out.Room = &date.Room.Name
+	}
+	if m.Content.Card != nil {
+		out.Join = orNil(m.Content.Card.URL)
 	}
 	return out
 }
@@ -76,16 +90,8 @@ func toRoom(r schedule.Room) api.Room {
 	return api.Room{ID: r.ID, Name: r.Name, SiteID: r.SiteID, Site: r.Site, Floor: r.Floor, Seats: r.Seats, Equipment: each(r.Equipment, same)}
 }
 
-func toCard(c *join.Card) *api.Card {
-	if c == nil {
-		return nil
-	}
-	return &api.Card{Name: c.Name, URL: c.URL, ShortURL: c.ShortURL(), Number: orNil(c.Number), Passcode: orNil(c.Passcode),
-		Door: orNil(c.Door), LimitMinutes: orNil(c.LimitMinutes), GoodUntil: orNil(c.GoodUntil), Text: c.Text()}
-}
-
 func toSheet(s schedule.Sheet, of *schedule.Record) api.Sheet {
-	return api.Sheet{ID: s.ID, Version: s.Version, Draft: toDraft(s.Draft), Card: toCard(s.Card), MeetingID: s.MeetingID,
+	return api.Sheet{ID: s.ID, Version: s.Version, Draft: toDraft(s.Draft), Card: toCard(s.Card, join.Reader{Organiser: true}), Link: toSheetLink(sheets.LinkView{}), MeetingID: s.MeetingID,
 		Stale: of != nil && of.Version != s.BasedOn, UpdatedAt: s.UpdatedAt, Faults: []api.FieldError{}, Due: []api.Due{}, Readings: []api.Reading{}, Unclear: []api.Unclear{}}
 }
 
@@ -95,7 +101,7 @@ func toSheetRef(s schedule.Sheet) api.SheetRef {
 
 func toDraft(d meeting.Draft) api.Draft {
 	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: orNil(d.AllDay), Free: orNil(d.Free), RemindBefore: d.RemindBefore,
-		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, Dates: each(d.Dates, toDraftDate),
+		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, NoWays: listOrNil(d.NoWays), Dates: each(d.Dates, toDraftDate),
 		People: each(d.People, func(p meeting.DraftPerson) api.DraftPerson {
 			return api.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed,
 				Dates: each(p.Dates, func(r meeting.DraftRange) api.DraftRange { return api.DraftRange(r) })}
@@ -124,7 +130,7 @@ func toDraftDate(d meeting.DraftDate) api.DraftDate {
 
 func fromDraft(d api.Draft) meeting.Draft {
 	out := meeting.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: d.AllDay != nil && *d.AllDay, Free: d.Free != nil && *d.Free, RemindBefore: d.RemindBefore,
-		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, People: fromPeople(d.People)}
+		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, NoWays: deref(d.NoWays), People: fromPeople(d.People)}
 	for _, x := range d.Dates {
 		out.Dates = append(out.Dates, meeting.DraftDate{On: x.On, Out: x.Out, Start: x.Start, End: x.End, RoomID: x.RoomID, NoRoom: x.NoRoom})
 	}
@@ -282,7 +288,7 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 	out := api.Meeting{ID: d.ID, Version: d.Version, Sequence: m.Sequence, Title: m.Title, Text: m.Text,
 		Start: span.Start.Time(), End: span.End.Time(), LocalStart: zone.LocalAt(span.Start).String(), LocalEnd: zone.LocalAt(span.End).String(), Zone: m.Zone,
 		AllDay: orNil(m.AllDay), Free: orNil(m.Free), Private: m.Private, CalledOff: d.CalledOffAt != nil, Organiser: toParty(m.Organiser), Mine: d.OrganiserID == me,
-		Room: toOwnRoom(m.Room, d.Room), Card: toCard(m.Card), Happenings: []api.Happening{}, Series: toSeries(h.deeds.Meetings.Series(d), m)}
+		Room: toOwnRoom(m.Room, d.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(d.Zone.String()), Organiser: d.OrganiserID == me}), Happenings: []api.Happening{}, Series: toSeries(h.deeds.Meetings.Series(d), m)}
 	if out.Series != nil && d.Before != nil {
 		out.Series.GoesOnFrom = &d.Before.ID
 	}
@@ -343,7 +349,7 @@ func (h *handlers) guest(v meetings.GuestView) api.GuestMeeting {
 	return api.GuestMeeting{House: h.deeds.House.Name, Series: toSeries(h.deeds.Meetings.GuestSeries(v), m), Title: m.Title, Text: m.Text, Start: span.Start.Time(), End: span.End.Time(), AllDay: orNil(m.AllDay), Zone: m.Zone,
 		CalledOff: v.CalledOffAt != nil, Organiser: toParty(m.Organiser), Guest: toParty(v.Guest.Party()), GuestZone: v.Guest.Zone,
 		Answer: answerNames[v.Guest.Answer], Comment: v.Guest.Comment, Sequence: v.Guest.SentSequence,
-		Room: toMeetingRoom(m.Room), Card: toCard(m.Card), Names: slices.Compact(names)}
+		Room: toMeetingRoom(m.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(v.Guest.Zone), Outside: v.Guest.PersonID == nil}), Names: slices.Compact(names)}
 }
 
 // local reads a time of the sheet; it is zero while it is not one.

@@ -6,6 +6,7 @@ import (
 	"fmt"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/google/uuid"
 
 	"jembro/internal/schedule"
 	"jembro/internal/web/api"
@@ -88,7 +89,7 @@ func (h *handlers) GuestFile(ctx context.Context, r api.GuestFileRequestObject) 
 }
 
 func (h *handlers) StartConnecting(ctx context.Context, r api.StartConnectingRequestObject) (api.StartConnectingResponseObject, error) {
-	to, err := h.deeds.Links.StartConnecting(ctx, actor(ctx), r.Provider, r.Params.Sheet)
+	to, err := h.deeds.Links.StartConnecting(ctx, actor(ctx), r.Provider, deref(r.Params.Sheet))
 	return api.StartConnecting303Response{Headers: api.StartConnecting303ResponseHeaders{Location: &to}}, err
 }
 
@@ -106,5 +107,8 @@ func (h *handlers) FinishConnecting(ctx context.Context, r api.FinishConnectingR
 		return nil, err
 	}
 	to := fmt.Sprintf("/sheet/%s?%s=%s", sheet, outcome, r.Provider)
+	if sheet == uuid.Nil { // it was to try a provider out
+		to = fmt.Sprintf("/providers/%s?%s=1", r.Provider, outcome)
+	}
 	return api.FinishConnecting303Response{Headers: api.FinishConnecting303ResponseHeaders{Location: &to}}, nil
 }

@@ -17,6 +17,7 @@ import (
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/account"
 	"jembro/internal/schedule/deeds"
+	"jembro/internal/schedule/links"
 	keeping "jembro/internal/schedule/rooms"
 	"jembro/internal/web/api"
 )
@@ -50,6 +51,8 @@ func problem(ctx fiber.Ctx, do *deeds.Deeds, err error) api.Problem {
 		table   *keeping.TableError
 		changed *keeping.ChangedError
 		http    *fiber.Error
+		said    *schedule.ProviderError
+		written *links.ChangedProviderError
 	)
 	switch {
 	case errors.As(err, &invalid):
@@ -58,6 +61,10 @@ func problem(ctx fiber.Ctx, do *deeds.Deeds, err error) api.Problem {
 		return p
 	case errors.As(err, &version):
 		return versionProblem(version)
+	case errors.As(err, &written):
+		return simple(fiber.StatusPreconditionFailed, "description-changed", "The description was changed in the meantime", "Somebody else, or another window, wrote this description in the meantime. What you wrote is still here; look at theirs before you go on.")
+	case errors.As(err, &said):
+		return providerProblem(said)
 	case errors.As(err, &asked):
 		return simple(fiber.StatusConflict, "answered", "It was answered already", asked.Sentence())
 	case errors.As(err, &changed):
@@ -96,6 +103,17 @@ func problem(ctx fiber.Ctx, do *deeds.Deeds, err error) api.Problem {
 		return simple(http.Code, "request", "The request cannot be taken", http.Message)
 	}
 	return simple(fiber.StatusInternalServerError, "internal", "Something broke here", "Something broke here. What you wrote is kept; try again.")
+}
+
+// providerProblem is what a conferencing provider said.
+func providerProblem(e *schedule.ProviderError) api.Problem {
+	switch {
+	case errors.Is(e, schedule.ErrConnect):
+		return simple(fiber.StatusConflict, "sign-in-at-provider", "Sign in at the provider first", e.Sentence)
+	case errors.Is(e, schedule.ErrUnreachable):
+		return simple(fiber.StatusBadGateway, "provider-away", "The provider does not answer", e.Sentence)
+	}
+	return simple(fiber.StatusUnprocessableEntity, "refused-outside", "The other side refused", e.Sentence)
 }
 
 func lineWords(l keeping.LineError) string {

@@ -107,7 +107,11 @@ func (h *handlers) SignIn(ctx context.Context, r api.SignInRequestObject) (api.S
 			return nil, err
 		}
 	}
-	return api.SignIn200JSONResponse{Body: h.me(p),
+	body, err := h.me(ctx, p)
+	if err != nil {
+		return nil, err
+	}
+	return api.SignIn200JSONResponse{Body: body,
 		Headers: api.SignIn200ResponseHeaders{SetCookie: h.cookie(token, int(account.SessionLength.Seconds()))}}, nil
 }
 
@@ -148,5 +152,9 @@ func (h *handlers) SignOut(ctx context.Context, _ api.SignOutRequestObject) (api
 
 func (h *handlers) GetMe(ctx context.Context, _ api.GetMeRequestObject) (api.GetMeResponseObject, error) {
 	p, err := h.deeds.Account.Me(ctx, actor(ctx))
-	return api.GetMe200JSONResponse(h.me(p)), err
+	if err != nil {
+		return nil, err
+	}
+	out, err := h.me(ctx, p)
+	return api.GetMe200JSONResponse(out), err
 }

@@ -9,6 +9,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -48,6 +49,13 @@ func TestNothingLeaksAtAnySharingLevel(t *testing.T) {
 	id := meet("Quokkaopen", "2027-05-25T09:30", "2027-05-25T10:30", false)
 	meet("Quokkasecret", "2027-05-25T11:00", "2027-05-25T12:00", true)
 
+	// A standing room that both use: the owner's meetings are in it.
+	room := uuid.New()
+	status, b := viewer.call("PUT", "/api/standing/"+room.String(), map[string]any{"name": "Shared", "group": true, "sharedWith": []any{me.ID}, "text": "https://kestle.example/r/shared"}, nil)
+	require.Equal(t, 204, status, "%s", b)
+	_, err := running.Program.Pool.Exec(t.Context(), `UPDATE meeting SET standing_id = $1 WHERE id IN (SELECT meeting_id FROM meeting_version WHERE content ->> 'title' LIKE 'Quokka%')`, room)
+	require.NoError(t, err)
+
 	// A sheet of the viewer with the owner on it, at the same time in the same room: what
 	// stands against it must not say more than it may.
 	person := api.DraftPerson{PersonID: me.ID.String(), Name: me.Name, Email: me.Email, Needed: true}
@@ -74,6 +82,11 @@ func TestNothingLeaksAtAnySharingLevel(t *testing.T) {
 		body                    any
 	}
 	sheet, dates := "/api/sheets/"+one.ID.String(), "/api/sheets/"+series.ID.String()
+	inRoom := mine(func(d *api.Draft) { d.NoLink = false })
+	status, b = viewer.call("POST", "/api/sheets/"+inRoom.ID.String()+"/link", map[string]any{"standing": room}, nil)
+	require.Equal(t, 200, status, "%s", b)
+	require.Len(t, as[api.Sheet](t, b).Link.Overlaps, 1)
+	standing := "/api/sheets/" + inRoom.ID.String()
 	asks := []ask{
 		{"getMe", "GET", "/api/me", nil}, {"getWeek", "GET", "/api/weeks?from=2027-05-24", nil}, {"getMonth", "GET", "/api/month?from=2027-05-24&days=42", nil},
 		{"findPeople", "GET", "/api/directory?q=lomba", nil}, {"findMeetings", "GET", "/api/find?q=Quokkaopen", nil}, {"listNews", "GET", "/api/news", nil},
@@ -86,14 +99,16 @@ func TestNothingLeaksAtAnySharingLevel(t *testing.T) {
 		{"waitForRoom", "POST", sheet + "/wait", nil}, {"stopWaiting", "DELETE", sheet + "/wait", nil},
 		{"getMeeting", "GET", "/api/meetings/" + id, nil}, {"meetingFile", "GET", "/api/meetings/" + id + "/file", nil}, {"whatCallingOffDoes", "GET", "/api/meetings/" + id + "/calloff", nil},
 		{"changeMeeting", "POST", "/api/meetings/" + id + "/sheet", map[string]any{}}, {"getHours", "GET", "/api/hours", nil}, {"hoursFile", "GET", "/api/hours/file", nil},
-		{"getWatched", "GET", "/api/watched?from=2027-05-24", nil}, {"getRoomTable", "GET", "/api/rooms.csv", nil},
+		{"getWatched", "GET", "/api/watched?from=2027-05-24", nil}, {"getRoomTable", "GET", "/api/rooms.csv", nil}, {"getCalls", "GET", sheet + "/calls", nil}, {"getSheet", "GET", standing, nil}, {"getSheetCard", "GET", standing + "/card", nil},
+		{"listStanding", "GET", "/api/standing", nil},
 	}
 	// These give nothing back, or what their caller wrote, or are about somebody's own things
 	// that TestEveryOperationByEverybody holds against others.
 	quiet := strings.Fields("signIn signOut signOutOthers changePassword live openSheet saveSheet attachLink dropLink rebaseSheet discardSheet discardSheets changeRoom answerRoomRequest " +
 		"takeRoomTable decideRoom readNews setNewsMail answerMeeting callOffMeeting startConnecting finishConnecting decideLetter getGuestMeeting answerAsGuest guestFile setHours takeHoursFile " +
 		"setOtherDay dropOtherDay enterLeave getLeave settleLeave takeLeaveBack addCalendar changeCalendar readCalendar removeCalendar setSharing giveBusyTimes withdrawBusyTimes giveRoomTimes " +
-		"withdrawRoomTimes setWatched keepTheirAddress forgetTheirAddress")
+		"withdrawRoomTimes setWatched keepTheirAddress forgetTheirAddress settleWay setDoor readCard keepStanding dropStanding " +
+		"listProviders addProvider getProviderSchema checkProvider getProvider writeProvider useProvider restoreProvider giveSecrets tryProvider stopProvider listRoomsAt")
 	spec, err := api.GetSpec()
 	require.NoError(t, err)
 	var missing []string
@@ -107,7 +122,7 @@ func TestNothingLeaksAtAnySharingLevel(t *testing.T) {
 	}
 	sort.Strings(missing)
 	require.Empty(t, missing, "every operation of the contract is asked")
-	status, b := viewer.call("PUT", "/api/watched", map[string]any{"items": []any{map[string]any{"personId": me.ID}, map[string]any{"roomId": cabinet}}}, nil)
+	status, b = viewer.call("PUT", "/api/watched", map[string]any{"items": []any{map[string]any{"personId": me.ID}, map[string]any{"roomId": cabinet}}}, nil)
 	require.Equal(t, 204, status, "%s", b)
 
 	secret := []string{"Quokkasecret", "quokkatext", "quokkaguest", "Quokkaguest", "quokkalink"}
@@ -140,7 +155,7 @@ func TestNothingLeaksAtAnySharingLevel(t *testing.T) {
 		assert.NotContains(t, string(b), "Quokka")
 		assert.Equal(t, level != "nothing", strings.Contains(string(b), me.Name), "who has the room, at %s: %s", level, b)
 		if level == "titles" {
-			assert.Equal(t, 3, titled, "the week watched, the room's page and the rooms of the day")
+			assert.Equal(t, 5, titled, "the week watched, the room's page, the rooms of the day, and a sheet in the same standing room with its calls")
 		}
 		day := func() api.Day {
 			_, b := viewer.call("POST", "/api/day", asks[slices.IndexFunc(asks, func(a ask) bool { return a.operation == "getDay" })].body, nil)

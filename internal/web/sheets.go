@@ -234,6 +234,7 @@ func (h *handlers) sheet(ctx context.Context, id uuid.UUID) (api.Sheet, error) {
 
 func toSheetView(v sheets.SheetView) api.Sheet {
 	out := toSheet(v.Sheet, v.Of)
+	out.Card, out.Link = toCard(v.Card, v.Reader), toSheetLink(v.Link)
 	out.Faults = *fieldErrors(v.Faults)
 	out.Due = each(v.Due, func(d meetings.Due) api.Due {
 		return api.Due{Name: d.To.Name, Outside: d.To.Outside(), Kind: api.DueKind(d.Kind), Words: d.Words}
@@ -279,22 +280,6 @@ func (h *handlers) SaveSheet(ctx context.Context, r api.SaveSheetRequestObject) 
 
 func (h *handlers) DiscardSheet(ctx context.Context, r api.DiscardSheetRequestObject) (api.DiscardSheetResponseObject, error) {
 	return api.DiscardSheet204Response{}, h.deeds.Sheets.DiscardSheet(ctx, actor(ctx), r.ID)
-}
-
-func (h *handlers) AttachLink(ctx context.Context, r api.AttachLinkRequestObject) (api.AttachLinkResponseObject, error) {
-	if _, err := h.deeds.Links.AttachLink(ctx, actor(ctx), r.ID, r.Body.Provider); err != nil {
-		return nil, err
-	}
-	s, err := h.sheet(ctx, r.ID)
-	return api.AttachLink200JSONResponse(s), err
-}
-
-func (h *handlers) DropLink(ctx context.Context, r api.DropLinkRequestObject) (api.DropLinkResponseObject, error) {
-	if _, err := h.deeds.Links.DropLink(ctx, actor(ctx), r.ID); err != nil {
-		return nil, err
-	}
-	s, err := h.sheet(ctx, r.ID)
-	return api.DropLink200JSONResponse(s), err
 }
 
 func (h *handlers) RebaseSheet(ctx context.Context, r api.RebaseSheetRequestObject) (api.RebaseSheetResponseObject, error) {

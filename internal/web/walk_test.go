@@ -67,6 +67,9 @@ func TestEveryOperationByEverybody(t *testing.T) {
 	hours := as[api.HoursPage](t, b)
 	leave, calendar := hours.Leave[0].ID.String(), hours.Calendars[0].ID.String()
 
+	_, b = ilse.call("GET", "/api/standing", nil, nil)
+	standing := "/api/standing/" + as[api.StandingLinks](t, b).Items[0].ID.String()
+
 	// What each gets: organiser, invited, removed, stranger, nobody; 0 is left out
 	// because it would end what the others ask about.
 	type row struct {
@@ -92,6 +95,26 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"saveSheet", "PUT", sheetPath, s.Draft, ifMatch(s.Version + 7), [5]int{412, 404, 404, 404, 401}},
 		{"attachLink", "POST", sheetPath + "/link", map[string]string{"provider": "ostrel"}, nil, [5]int{409, 404, 404, 404, 401}},
 		{"dropLink", "DELETE", sheetPath + "/link", nil, nil, own},
+		{"getCalls", "GET", sheetPath + "/calls", nil, nil, own},
+		{"getSheetCard", "GET", sheetPath + "/card", nil, nil, [5]int{404, 404, 404, 404, 401}}, // it has none
+		{"settleWay", "POST", sheetPath + "/way", map[string]string{"field": "text", "address": "https://a.example/j/1", "what": "out"}, nil, own},
+		{"setDoor", "PUT", sheetPath + "/door", map[string]string{"waits": "all"}, nil, [5]int{422, 404, 404, 404, 401}},
+		{"readCard", "POST", "/api/card", map[string]string{"text": "https://kestle.example/r/ilse"}, nil, signed},
+		{"listStanding", "GET", "/api/standing", nil, nil, signed},
+		{"keepStanding", "PUT", standing, map[string]any{"name": "My standing room", "group": false, "sharedWith": []any{}}, nil, [5]int{204, 404, 404, 404, 401}},
+		{"dropStanding", "DELETE", standing, nil, nil, [5]int{0, 404, 404, 404, 401}},
+		{"listProviders", "GET", "/api/providers", nil, nil, own}, // Ilse keeps them
+		{"addProvider", "POST", "/api/providers", map[string]string{"name": ""}, nil, [5]int{422, 422, 422, 422, 401}},
+		{"getProviderSchema", "GET", "/api/providers/schema", nil, nil, signed},
+		{"checkProvider", "POST", "/api/providers/check", map[string]string{"description": "name: x"}, nil, own},
+		{"getProvider", "GET", "/api/providers/ostrel", nil, nil, own},
+		{"writeProvider", "PUT", "/api/providers/ostrel", map[string]string{"description": "name: x"}, ifMatch(999), [5]int{412, 404, 404, 404, 401}},
+		{"useProvider", "POST", "/api/providers/ostrel/use", nil, ifMatch(999), [5]int{412, 404, 404, 404, 401}},
+		{"restoreProvider", "POST", "/api/providers/ostrel/restore", map[string]int{"version": 1}, ifMatch(999), [5]int{412, 404, 404, 404, 401}},
+		{"giveSecrets", "PUT", "/api/providers/ostrel/secrets", map[string]any{"secrets": map[string]string{"client_id": "a\nb"}}, nil, [5]int{422, 422, 422, 422, 401}},
+		{"tryProvider", "POST", "/api/providers/ostrel/try", nil, nil, own},
+		{"stopProvider", "DELETE", "/api/providers/ostrel", nil, nil, [5]int{0, 404, 404, 404, 401}},
+		{"listRoomsAt", "GET", "/api/providers/kestle/rooms", nil, nil, signed},
 		{"rebaseSheet", "POST", sheetPath + "/rebase", nil, ifMatch(s.Version), [5]int{404, 404, 404, 404, 401}},
 		{"previewSheet", "GET", sheetPath + "/preview", nil, nil, own},
 		{"previewLetter", "GET", sheetPath + "/preview/0", nil, nil, own},

@@ -1,48 +1,91 @@
-// Package join holds join cards: everything a person needs to get into a call,
-// and how it is written for people.
+// Package join holds join cards: everything a person needs to get into a call, what any text
+// says of one, and how it is written for people.
 package join
 
 import (
-	"fmt"
-	"html/template"
+	"maps"
 	"net/url"
-	"strings"
+	"slices"
 	"time"
 )
 
-// Card is what gets a person into the call. URL is the only field that is
-// always there; the others are empty when the provider has no such thing.
+// Kind is where a card comes from.
+type Kind string
+
+const (
+	Fresh    Kind = ""         // made for this meeting
+	Standing Kind = "standing" // permanent, of a person, a room or a group
+	Given    Kind = "given"    // somebody else's, read out of a text
+)
+
+// Card is what gets a person into the call. It has a URL, or else phones or a SIP address;
+// what the provider does not have is empty.
 type Card struct {
-	Provider string `json:"provider"` // the provider's key, "ostrel"
-	Name     string `json:"name"`     // as people call it, "Ostrel"
-	RemoteID string `json:"remoteId"` // the provider's own name for the call
-	URL      string `json:"url"`
-	Number   string `json:"number,omitempty"`
-	Passcode string `json:"passcode,omitempty"`
-	// Door says who has to wait before being let in.
-	Door string `json:"door,omitempty"`
-	// LimitMinutes is when the provider's plan ends a call, 0 when it does not.
-	LimitMinutes int `json:"limitMinutes,omitempty"`
+	Kind     Kind
+	Provider string            // the provider's key; empty with Given
+	Name     string            // as people call it, empty with Given
+	Keep     map[string]string // what the provider calls the call by, for later requests
+	Version  int               // of the provider's description that made it
+	StandsAs string            // with Standing: the ID of the standing link
+	// Follows tells that the call is to be made at the provider and is not yet: there is no
+	// way in, and it comes by itself.
+	Follows  bool
+	URL      string
+	Number   string
+	Passcode string
+	Phones   []Phone
+	SIP      string
+	// HostPIN is what the organiser keys in on a telephone; nobody else sees it.
+	HostPIN string
+	Door    Door
+	// DoorWords says who waits, in cards of before there was a Door.
+	DoorWords string
+	// LimitMinutes is when the provider's plan ends a call, LimitPeople how many it lets in,
+	// LimitCalls how many calls one account has at a time; 0 where it does not say.
+	LimitMinutes, LimitPeople, LimitCalls int
 	// GoodUntil is when the link stops working, zero when it does not.
-	GoodUntil time.Time `json:"goodUntil,omitzero"`
+	GoodUntil time.Time
 	// Owner is in whose account it was made, by their ID, where that is not who organises
 	// the meeting.
-	Owner string `json:"owner,omitempty"`
+	Owner string
+	// Pasted is the text that a Given card was read from.
+	Pasted string
 }
 
-// Line is one labelled line of a card.
-type Line struct{ Label, Value string }
-
-// Lines are the lines of a card that have something to say, in reading order.
-func (c Card) Lines() []Line {
-	all := []Line{{"Link", c.URL}, {"Number", c.Number}, {"Passcode", c.Passcode}, {"Door", c.Door}}
-	var out []Line
-	for _, l := range all {
-		if l.Value != "" {
-			out = append(out, l)
-		}
+// Same tells whether two cards lead into the same call in the same way; nil is no call.
+func (c *Card) Same(o *Card) bool {
+	if c == nil || o == nil {
+		return c == o
 	}
-	return out
+	return c.Follows == o.Follows && c.URL == o.URL && c.Number == o.Number && c.Passcode == o.Passcode && c.SIP == o.SIP && slices.Equal(c.Phones, o.Phones)
+}
+
+// SameCall tells whether two cards are of one call at one provider.
+func (c *Card) SameCall(o *Card) bool {
+	if c == nil || o == nil {
+		return c == o
+	}
+	return c.Provider == o.Provider && c.Follows == o.Follows && c.URL == o.URL && c.StandsAs == o.StandsAs && maps.Equal(c.Keep, o.Keep)
+}
+
+// Made tells whether the call was made for one meeting at a provider, where it can be changed
+// and withdrawn.
+func (c *Card) Made() bool { return c != nil && c.Kind == Fresh && c.Provider != "" && !c.Follows }
+
+// Awaited tells whether the call is still to be made.
+func (c *Card) Awaited() bool { return c != nil && c.Follows }
+
+// Address is the one address that leads in: the link, or else what a telephone dials.
+func (c Card) Address() string {
+	switch {
+	case c.URL != "":
+		return c.URL
+	case c.SIP != "":
+		return c.SIP
+	case len(c.Phones) > 0:
+		return c.Phones[0].URI()
+	}
+	return ""
 }
 
 // ShortURL is the link as it is read aloud: without the scheme.
@@ -54,34 +97,7 @@ func (c Card) ShortURL() string {
 	return u.Host + u.RequestURI()
 }
 
-// Text is the card as plain text, lines end with \n; it can be pasted anywhere.
-func (c Card) Text() string {
-	var b strings.Builder
-	fmt.Fprintf(&b, "Join by %s\n", c.Name)
-	for _, l := range c.Lines() {
-		fmt.Fprintf(&b, "%s: %s\n", l.Label, l.Value)
-	}
-	return b.String()
-}
-
-var cardHTML = template.Must(template.New("card").Parse(
-	`<table role="presentation" cellpadding="0" cellspacing="0" style="border-left:4px solid #6b3f63;background:#f4f1ea;padding:10px 14px;font-size:14px;line-height:1.5">` +
-		`<tr><td colspan="2" style="font-weight:bold;padding-bottom:4px">Join by {{.Name}}</td></tr>` +
-		`{{range .Lines}}<tr><td style="color:#5a6668;padding-right:14px;vertical-align:top">{{.Label}}</td>` +
-		`<td>{{if eq .Label "Link"}}<a href="{{$.URL}}" style="color:#17594a">{{$.ShortURL}}</a>{{else}}{{.Value}}{{end}}</td></tr>{{end}}</table>`))
-
-// HTML is the card for a mail: one table, styled inline, no pictures.
-// Everything that came from outside is escaped; a link that is neither http nor
-// https is not made clickable.
-func (c Card) HTML() template.HTML {
-	var b strings.Builder
-	if err := cardHTML.Execute(&b, c); err != nil {
-		return "" // not reached: the template knows the fields
-	}
-	return template.HTML(b.String())
-}
-
-// Exceeds tells whether a meeting of that length outlasts the provider's plan.
-func (c Card) Exceeds(length time.Duration) bool {
-	return c.LimitMinutes > 0 && length > time.Duration(c.LimitMinutes)*time.Minute
+// Card is the card that a text says, with the text.
+func (p Pasted) Card(text string) Card {
+	return Card{Kind: Given, URL: p.URL, Number: p.Number, Passcode: p.Passcode, Phones: p.Phones, SIP: p.SIP, Pasted: text}
 }

@@ -135,6 +135,9 @@ func goesOn(text string, at int) (next int, ok bool) {
 // words: from a full-width mark on, or from a character of such a script behind a letter or
 // digit of ASCII.
 func beforeText(s string) string {
+	if isASCII(s) {
+		return s
+	}
 	last := 'a'
 	for i, r := range s {
 		if r >= 0x3000 && r <= 0x303f || r >= 0xff00 && r <= 0xffef || isWord(byte(min(last, 0x7f))) && unicode.In(r, unicode.Han, unicode.Hiragana, unicode.Katakana, unicode.Thai) {
@@ -143,6 +146,15 @@ func beforeText(s string) string {
 		last = r
 	}
 	return s
+}
+
+func isASCII(s string) bool {
+	for i := range len(s) {
+		if s[i] >= 0x80 {
+			return false
+		}
+	}
+	return true
 }
 
 // trimmed is a link without what ends the sentence around it.
@@ -175,13 +187,16 @@ func Target(link string) string {
 }
 
 func behind(link string) string {
+	if !leadsOn(link) {
+		return ""
+	}
 	u, err := url.Parse(link)
 	if err != nil {
 		return ""
 	}
 	for _, pair := range strings.FieldsFunc(u.RawQuery, func(r rune) bool { return r == '&' || r == ';' }) {
 		_, value, _ := strings.Cut(pair, "=")
-		if inner, err := url.QueryUnescape(value); err == nil && isLink(inner) {
+		if inner, err := url.QueryUnescape(value); err == nil && IsLink(inner) {
 			return inner
 		}
 	}
@@ -197,9 +212,17 @@ func behind(link string) string {
 	return ""
 }
 
+// leadsOn tells whether a link can hold another one.
+func leadsOn(link string) bool {
+	rest := link[min(len(link), 8):]
+	return strings.Contains(rest, "://") || strings.Contains(rest, "%3A%2F") || strings.Contains(rest, "%3a%2f") ||
+		strings.Contains(rest, "%3A%2f") || strings.Contains(rest, "%3a%2F") || strings.Contains(rest, "%3A//") || strings.Contains(rest, "%3a//") ||
+		strings.Contains(rest, ":%2F") || strings.Contains(rest, ":%2f") || strings.Contains(rest, "http%") || strings.Contains(rest, "HTTP%") || strings.Contains(rest, "%68") || strings.Contains(rest, "%48")
+}
+
 func unescaped(s string) string {
 	inner, err := url.PathUnescape(s)
-	if err != nil || !isLink(inner) {
+	if err != nil || !IsLink(inner) {
 		return ""
 	}
 	return inner
@@ -212,8 +235,8 @@ func query(u *url.URL) string {
 	return "?" + u.RawQuery
 }
 
-// isLink tells whether a text is a link and nothing else.
-func isLink(s string) bool {
+// IsLink tells whether a text is an http or https link and nothing else.
+func IsLink(s string) bool {
 	at := beginsLink.FindStringIndex(s)
 	if at == nil || at[0] != 0 || !allInLink(s) {
 		return false

@@ -40,6 +40,9 @@ func Read(text string) (Pasted, bool) {
 	text = strings.ToValidUTF8(text[:min(len(text), MostPasted)], "")
 	var p Pasted
 	links := Links(text)
+	if len(links) == 0 {
+		links = bareLinks(text, nil)
+	}
 	var plain string // without what has been read; everything else keeps its place
 	p.SIP, plain = readSIP(blanked(text, links))
 	words := readWords(plain)
@@ -91,12 +94,25 @@ const longestSIP = 200
 // readSIP gives the first SIP address of a text whose links are blanked out, and the text
 // without any of them.
 func readSIP(text string) (address, rest string) {
+	all := sipAddresses(text)
+	if len(all) == 0 {
+		return "", text
+	}
 	out := []byte(text)
+	for _, w := range all {
+		blank(out[w.At:w.End])
+	}
+	return all[0].Address, string(out)
+}
+
+// sipAddresses are the SIP addresses of a text.
+func sipAddresses(text string) (out []Way) {
+	last := 0
 	for at := range len(text) {
 		if text[at] != '@' {
 			continue
 		}
-		from := max(0, at-longestSIP)
+		from := max(last, at-longestSIP)
 		colon := from + strings.LastIndexByte(text[from:at], ':')
 		for _, scheme := range []string{"sips", "sip"} {
 			begins := colon - len(scheme)
@@ -107,14 +123,12 @@ func readSIP(text string) (address, rest string) {
 			if m == nil || begins+m[1] <= at {
 				continue
 			}
-			if address == "" {
-				address = strings.ToLower(text[begins+m[2]:begins+m[3]]) + ":" + text[begins+m[4]:begins+m[5]]
-			}
-			blank(out[begins : begins+m[1]])
+			last = begins + m[1]
+			out = append(out, Way{begins, last, strings.ToLower(text[begins+m[2]:begins+m[3]]) + ":" + text[begins+m[4]:begins+m[5]]})
 			break
 		}
 	}
-	return address, string(out)
+	return out
 }
 
 // found is a phone number in its place.
@@ -146,6 +160,9 @@ func readPhones(text string, words hits) (all []*found, rest string) {
 		if text[at] != '+' && (text[at] != '0' || at > 0 && isWord(text[at-1])) {
 			continue
 		}
+		if !mayDial(text[at:]) {
+			continue
+		}
 		start := at
 		m := phoneForm.FindStringIndex(text[start:min(len(text), start+60)])
 		if m == nil {
@@ -158,7 +175,7 @@ func readPhones(text string, words hits) (all []*found, rest string) {
 		if !known {
 			parsed, err := phonenumbers.Parse(written, "")
 			if err == nil && phonenumbers.IsPossibleNumber(parsed) {
-				phone = Phone{Number: phonenumbers.Format(parsed, phonenumbers.E164), Country: country(parsed)}
+				phone = Phone{Number: phonenumbers.Format(parsed, phonenumbers.E164), Country: countryOf(parsed)}
 			}
 			read[written] = phone
 		}
@@ -184,7 +201,36 @@ func readPhones(text string, words hits) (all []*found, rest string) {
 	return all, string(out)
 }
 
-func country(n *phonenumbers.PhoneNumber) string {
+// ReadPhone is a phone number as somebody writes it, in E.164 form, with what to key in after
+// it. A number without a country code is one of the country. It fails where it is no number.
+func ReadPhone(number, country, pin string) (Phone, error) {
+	n, err := phonenumbers.Parse(number, country)
+	if err == nil && !phonenumbers.IsPossibleNumber(n) {
+		err = phonenumbers.ErrNotANumber
+	}
+	if err != nil {
+		return Phone{}, err
+	}
+	p := Phone{Number: phonenumbers.Format(n, phonenumbers.E164), Country: country, PIN: digits(pin)}
+	if len(country) != 2 {
+		p.Country = countryOf(n)
+	}
+	return p, nil
+}
+
+// mayDial tells at a glance whether a phone number can begin here.
+func mayDial(text string) bool {
+	at := 1
+	if text[0] == '0' {
+		if len(text) < 2 || text[1] != '0' {
+			return false
+		}
+		at = 2
+	}
+	return len(text) > at && text[at] >= '1' && text[at] <= '9'
+}
+
+func countryOf(n *phonenumbers.PhoneNumber) string {
 	c := phonenumbers.GetRegionCodeForNumber(n)
 	if c == "" { // in a range that is not given out
 		c = phonenumbers.GetRegionCodeForCountryCode(int(n.GetCountryCode()))
@@ -318,21 +364,35 @@ const longestLabel = 120
 // labelled gives where the label of a piece ends, 0 for none, and the value after it: behind a
 // colon, or from the first word with a digit on.
 func labelled(part string) (label int, value string) {
-	if at := strings.IndexAny(part, ":：="); at > 0 && at < longestLabel {
+	if at := colon(part[:min(len(part), longestLabel)]); at > 0 {
 		_, size := utf8.DecodeRuneInString(part[at:])
 		return at, strings.Trim(part[at+size:], " \t*_\u00a0")
 	}
-	for at := 0; at < min(len(part), longestLabel); {
-		word := strings.IndexByte(part[at:], ' ')
-		if word += at; word < at {
-			word = len(part)
-		}
-		if at > 1 && strings.ContainsAny(part[at:word], "0123456789") {
+	if at := firstDigit(part); at > 1 && at < longestLabel { // the word that it stands in
+		if at = strings.LastIndexByte(part[:at], ' ') + 1; at > 1 {
 			return at, strings.TrimSpace(part[at:])
 		}
-		at = word + 1
 	}
 	return 0, ""
+}
+
+// colon is where the mark stands that ends a label, -1 for none.
+func colon(s string) int {
+	for i := range len(s) {
+		if s[i] == ':' || s[i] == '=' || s[i] == 0xef && strings.HasPrefix(s[i:], "：") {
+			return i
+		}
+	}
+	return -1
+}
+
+func firstDigit(s string) int {
+	for i := range len(s) {
+		if s[i] >= '0' && s[i] <= '9' {
+			return i
+		}
+	}
+	return -1
 }
 
 // pinTo gives a PIN to the phones of its own line, if there are any.
@@ -389,12 +449,21 @@ func (p *Pasted) chooseLinks(text string, links []Link, words hits) {
 	alone := len(links) == 1 && strings.TrimFunc(text[:links[0].At]+text[links[0].End:], func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }) == ""
 	told := p.Number != "" || p.Passcode != "" || len(p.Phones) > 0
 	var ways []candidate
-	known := map[string]int{}
+	type seen struct {
+		url  string
+		near kind
+	}
+	known, weighed := map[string]int{}, map[seen]bool{}
 	before := 0
 	for _, l := range links {
-		u := Target(l.URL)
-		score := wayIn(u, near(text, words, before, l.At), p.Number)
+		is := seen{l.URL, near(text, words, before, l.At)}
 		before = l.End
+		if weighed[is] { // the same again
+			continue
+		}
+		weighed[is] = true
+		u := Target(l.URL)
+		score := wayIn(u, is.near, p.Number)
 		if at, twice := known[u]; twice {
 			ways[at].score = max(ways[at].score, score)
 			continue

@@ -44,17 +44,29 @@ func TestInvitationsOfTheTrade(t *testing.T) {
 
 // TestOwnCardReadsTheSame: what Jembro writes for pasting is read as the same card.
 func TestOwnCardReadsTheSame(t *testing.T) {
+	known := []join.Phone{{Number: "+351210005506", Country: "PT"}, {Number: "+81345780119", Country: "JP"}, {Number: "+551130040119", Country: "BR"}, {Number: "+31207990119", Country: "NL"}}
 	rapid.Check(t, func(t *rapid.T) {
 		c := join.Card{
 			Name:     rapid.SampledFrom([]string{"Ostrel", "Kestle", "Tamberline"}).Draw(t, "name"),
 			URL:      "https://" + rapid.StringMatching(`[a-z]{3,12}\.example/j/[A-Za-z0-9-]{1,20}(\?pwd=[A-Za-z0-9%]{1,10}[a-z])?`).Draw(t, "url"),
 			Number:   rapid.SampledFrom([]string{"", "482 190 77", "48-2190", "9081234567"}).Draw(t, "number"),
 			Passcode: rapid.StringMatching(`([A-Za-z0-9][A-Za-z0-9!#$%&+@-]{2,12}[a-z0-9])?`).Draw(t, "passcode"),
-			Door:     rapid.SampledFrom([]string{"", "You wait until the organiser lets you in"}).Draw(t, "door"),
+			SIP:      rapid.SampledFrom([]string{"", "sip:48219077@bridge.example"}).Draw(t, "sip"),
+			Door: join.Door{Waits: rapid.SampledFrom([]join.Waits{"", join.AllWait, join.GuestsWait}).Draw(t, "waits"),
+				Speaks: rapid.SampledFrom([]join.Speaks{"", join.OrganisersSpeak}).Draw(t, "speaks"),
+				Starts: rapid.SampledFrom([]join.Starts{"", join.OrganiserStarts}).Draw(t, "starts")},
+			HostPIN: rapid.SampledFrom([]string{"", "700219"}).Draw(t, "host"),
 		}
-		got, found := join.Read(c.Text())
+		for _, phone := range known[:rapid.IntRange(0, len(known)).Draw(t, "phones")] {
+			phone.PIN = rapid.SampledFrom([]string{"48219077", "1904"}).Draw(t, "pin")
+			c.Phones = append(c.Phones, phone)
+		}
+		reader := join.Reader{Country: rapid.SampledFrom([]string{"", "JP", "PT", "NO"}).Draw(t, "country"), Outside: rapid.Bool().Draw(t, "outside"), Organiser: rapid.Bool().Draw(t, "organises")}
+		got, found := join.Read(c.Text(reader))
 		assert.True(t, found)
-		assert.Equal(t, join.Pasted{URL: c.URL, Number: c.Number, Passcode: c.Passcode}, got)
+		assert.ElementsMatch(t, c.Phones, got.Phones)
+		got.Phones = nil
+		assert.Equal(t, join.Pasted{URL: c.URL, Number: c.Number, Passcode: c.Passcode, SIP: c.SIP}, got)
 	})
 }
 

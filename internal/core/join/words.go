@@ -123,12 +123,22 @@ func (h hits) in(from, to int) (k kind) {
 
 // lower is a text in lower case, every character at its place.
 func lower(text string) string {
-	return strings.Map(func(r rune) rune {
-		if small := unicode.ToLower(r); utf8.RuneLen(small) == utf8.RuneLen(r) {
-			return small
+	out := []byte(text)
+	for i := 0; i < len(out); {
+		if c := out[i]; c < utf8.RuneSelf {
+			if c >= 'A' && c <= 'Z' {
+				out[i] = c + 'a' - 'A'
+			}
+			i++
+			continue
 		}
-		return r
-	}, text)
+		r, size := utf8.DecodeRune(out[i:])
+		if small := unicode.ToLower(r); small != r && utf8.RuneLen(small) == size {
+			utf8.EncodeRune(out[i:], small)
+		}
+		i += size
+	}
+	return string(out)
 }
 
 func letterBefore(s string) bool {

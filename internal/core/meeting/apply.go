@@ -112,7 +112,7 @@ func (d Draft) change(s Surroundings, identify func(*Participant)) (Outcome, []F
 	if first, ok := want.Plan().First(); ok && first.Span.Start <= s.Now {
 		return Outcome{Meeting: want}, []Fault{{Field: "start", Sentence: "This time has passed. Choose a later one."}}
 	}
-	out := changeTail(*before, keepWords(*before, want, r), tail, r)
+	out := changeTail(*before, keepWords(*before, want, r), tail, r, s.Now)
 	if out.Next != nil && slices.Contains(tail.ExDates, tail.Start.Day) {
 		return out, []Fault{{Field: "scope", Sentence: fmt.Sprintf("%s was added to the rule by hand. Let the bracket begin at a date of the rule, or change that date alone.", r.From.Words())}}
 	}
@@ -283,6 +283,9 @@ func sameAsked(a, b DraftRepeat) bool {
 
 // changeDates changes some dates of a series; the rest stays as it is.
 func (d Draft) changeDates(before, want Meeting, r reach, s Surroundings) (Outcome, []Fault) {
+	if !before.Card.Same(want.Card) {
+		return Outcome{Meeting: want}, []Fault{{Field: "scope", Sentence: "Another call is for all dates that come: a series has one way in. Draw the bracket to the end."}}
+	}
 	after := before
 	after.Private, after.Free, after.RemindBefore, after.Card, after.Organiser = want.Private, want.Free, want.RemindBefore, want.Card, want.Organiser
 	plan := before.Plan()
@@ -382,11 +385,14 @@ func (m Meeting) datesIn(scope series.Range) (out []Date) {
 // changeTail changes a series from one date on. What leaves its times, words and
 // room as they are, or concerns all its dates, is a change to the series; what
 // does not ends the old series and begins a new one.
-func changeTail(before, want Meeting, tail series.Plan, r reach) Outcome {
+func changeTail(before, want Meeting, tail series.Plan, r reach, now when.Instant) Outcome {
 	head, split := before.Plan().Before(r.From)
 	out := Outcome{Scope: r.Range}
+	// Another call from a later date on is for those dates alone; the one of dates that are
+	// over does not matter.
+	sameCall := before.Card.Same(want.Card) || before.Next(now) >= r.From
 	switch {
-	case want.Repeats() && goesOn(before, want, tail):
+	case want.Repeats() && sameCall && goesOn(before, want, tail):
 		out.Meeting = graft(before, want, r.From)
 		out.Meeting.Participants = cutPeople(out.Meeting, mergePeople(before, want.Participants, r.Range))
 	case !split:
@@ -396,7 +402,6 @@ func changeTail(before, want Meeting, tail series.Plan, r reach) Outcome {
 	default:
 		out.Meeting = before.put(head)
 		out.Meeting = out.Meeting.endsWith(head)
-		out.Meeting.Card = want.Card
 		out.Meeting.Participants = cutPeople(out.Meeting, before.Participants)
 		next := want
 		next.RelatedTo, next.Participants = before.UID, cutPeople(want, want.Participants)
@@ -538,7 +543,7 @@ func (m Meeting) endsWith(plan series.Plan) Meeting {
 // its dates.
 func DraftOf(m Meeting, at when.Day) Draft {
 	d := Draft{Title: m.Title, Text: m.Text, Start: m.Start.String(), End: m.End.String(), Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free,
-		RemindBefore: m.RemindBefore, People: []DraftPerson{}, NoRoom: m.Room == nil, NoLink: m.Card == nil, RoomID: roomOf(m.Room)}
+		RemindBefore: m.RemindBefore, People: []DraftPerson{}, NoRoom: m.Room == nil, NoLink: m.Card == nil, RoomID: roomOf(m.Room), NoWays: m.NoWays}
 	if m.AllDay && m.Organiser.Zone != "" { // the zone of the sheet again, for what is not all day
 		d.Zone = m.Organiser.Zone
 	}

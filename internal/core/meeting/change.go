@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"jembro/internal/core/join"
 	"jembro/internal/core/recur"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
@@ -14,6 +15,8 @@ import (
 // its dates that differ by themselves.
 type Change struct {
 	Title, Text, Time, End, Room, Link, Private, Reminder bool
+	// Door tells that the call lets people in otherwise than before; nobody has to hear.
+	Door bool
 	// Free tells that it takes people's time otherwise than before.
 	Free bool
 	// Organiser tells that somebody else organises it.
@@ -39,7 +42,8 @@ func Compare(before, after Meeting) Change {
 		Organiser: !strings.EqualFold(before.Organiser.Email, after.Organiser.Email),
 		End:       ends(a) != ends(b),
 		Room:      roomOf(before.Room) != roomOf(after.Room),
-		Link:      linkURL(before) != linkURL(after), Private: before.Private != after.Private,
+		Link:      !before.Card.Same(after.Card), Private: before.Private != after.Private,
+		Door:     doorOf(before) != doorOf(after),
 		Reminder: before.RemindBefore != after.RemindBefore,
 	}
 	if before.Repeats() && after.Repeats() && !c.Time {
@@ -117,16 +121,16 @@ func sameBut(a, b Date, before, after Meeting) bool {
 		same(roomOf(a.Room) == roomOf(before.Room), roomOf(b.Room) == roomOf(after.Room), roomOf(a.Room) == roomOf(b.Room))
 }
 
-func linkURL(m Meeting) string {
+func doorOf(m Meeting) join.Door {
 	if m.Card == nil {
-		return ""
+		return join.Door{}
 	}
-	return m.Card.URL
+	return m.Card.Door
 }
 
 // Empty tells whether nothing differs.
 func (c Change) Empty() bool {
-	return !c.concernsAll() && !c.Private && !c.Reminder && !c.Free && len(c.Added)+len(c.Removed)+len(c.Role)+len(c.Invited)+len(c.Days) == 0
+	return !c.concernsAll() && !c.Door && !c.Private && !c.Reminder && !c.Free && len(c.Added)+len(c.Removed)+len(c.Role)+len(c.Invited)+len(c.Days) == 0
 }
 
 // MovesTime tells whether anybody's time or any room is taken otherwise.

@@ -9,30 +9,35 @@ import (
 type EventKind string
 
 const (
-	EventSent        EventKind = "sent"
-	EventChanged     EventKind = "changed"
-	EventEnded       EventKind = "ended"       // the series ends, and goes on as another
-	EventGoesOn      EventKind = "goesOn"      // this series goes on from another
-	EventRoomBooked  EventKind = "booked"      // Name is the room
-	EventRoomBack    EventKind = "givenBack"   // Name is the room
-	EventRoomLost    EventKind = "roomLost"    // no room on Days
-	EventRoomAsked   EventKind = "roomAsked"   // the keeper of the room Name has to agree
-	EventRoomWanted  EventKind = "roomWanted"  // the same as its keeper hears it: Who wants the room Name
-	EventRoomAgreed  EventKind = "roomAgreed"  // Who agreed to the room Name, on so many dates as Told
-	EventRoomRefused EventKind = "roomRefused" // Who refused the room Name; Comment is why
-	EventRoomLapsed  EventKind = "roomLapsed"  // nobody answered for the room Name in time
-	EventTurn        EventKind = "turn"        // the room Name is clear, or people where it is "", at a time that was waited for
-	EventStillNeeded EventKind = "stillNeeded" // nobody has said they come; Name is the room
-	EventLinkMade    EventKind = "linkMade"    // Name is the provider
-	EventLinkStays   EventKind = "linkStays"   // the provider could not be told; Name is the provider
-	EventCalledOff   EventKind = "calledOff"
-	EventDatesOff    EventKind = "datesCalledOff" // those of Scope
-	EventAnswered    EventKind = "answered"
-	EventNotAccepted EventKind = "refused"    // a message to Name; Reason is what the other side said
-	EventLetter      EventKind = "letter"     // somebody wrote without answering; Name is who
-	EventHandedOver  EventKind = "handedOver" // Who handed it over to Name, who organises it now
-	EventAway        EventKind = "away"       // Who is away from the first of Days to the last, and declined Titles
-	EventSaid        EventKind = "said"       // in words, as history was kept once
+	EventSent         EventKind = "sent"
+	EventChanged      EventKind = "changed"
+	EventEnded        EventKind = "ended"        // the series ends, and goes on as another
+	EventGoesOn       EventKind = "goesOn"       // this series goes on from another
+	EventRoomBooked   EventKind = "booked"       // Name is the room
+	EventRoomBack     EventKind = "givenBack"    // Name is the room
+	EventRoomLost     EventKind = "roomLost"     // no room on Days
+	EventRoomAsked    EventKind = "roomAsked"    // the keeper of the room Name has to agree
+	EventRoomWanted   EventKind = "roomWanted"   // the same as its keeper hears it: Who wants the room Name
+	EventRoomAgreed   EventKind = "roomAgreed"   // Who agreed to the room Name, on so many dates as Told
+	EventRoomRefused  EventKind = "roomRefused"  // Who refused the room Name; Comment is why
+	EventRoomLapsed   EventKind = "roomLapsed"   // nobody answered for the room Name in time
+	EventTurn         EventKind = "turn"         // the room Name is clear, or people where it is "", at a time that was waited for
+	EventStillNeeded  EventKind = "stillNeeded"  // nobody has said they come; Name is the room
+	EventLinkMade     EventKind = "linkMade"     // Name is the provider
+	EventLinkStays    EventKind = "linkStays"    // the provider could not be told; Name is the provider
+	EventLinkAwaited  EventKind = "linkAwaited"  // Name is the provider, which makes it later
+	EventLinkTaken    EventKind = "linkTaken"    // one that was there already; Name is the provider, or empty
+	EventLinkLate     EventKind = "linkLate"     // the provider Name has not made it; Reason is why
+	EventLinkGone     EventKind = "linkGone"     // the provider Name does not know the call any more
+	EventLinkReplaced EventKind = "linkReplaced" // the standing link Name leads elsewhere now
+	EventCalledOff    EventKind = "calledOff"
+	EventDatesOff     EventKind = "datesCalledOff" // those of Scope
+	EventAnswered     EventKind = "answered"
+	EventNotAccepted  EventKind = "refused"    // a message to Name; Reason is what the other side said
+	EventLetter       EventKind = "letter"     // somebody wrote without answering; Name is who
+	EventHandedOver   EventKind = "handedOver" // Who handed it over to Name, who organises it now
+	EventAway         EventKind = "away"       // Who is away from the first of Days to the last, and declined Titles
+	EventSaid         EventKind = "said"       // in words, as history was kept once
 )
 
 // Event is what happened, as it is kept; package words makes a sentence of it.

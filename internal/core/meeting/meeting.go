@@ -46,6 +46,8 @@ type Meeting struct {
 	Participants []Participant
 	Room         *Room
 	Card         *join.Card
+	// NoWays are links in its words that look like ways into a call and are none.
+	NoWays []string
 	// Series is how it repeats, nil for a meeting that is once; Start and End
 	// are those of its first date then.
 	Series *Series

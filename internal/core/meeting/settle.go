@@ -1,6 +1,7 @@
 package meeting
 
 import (
+	"cmp"
 	"fmt"
 	"net/mail"
 	"slices"
@@ -42,6 +43,8 @@ type Draft struct {
 	RoomID       string        `json:"roomId"`
 	NoRoom       bool          `json:"noRoom"` // no room is wanted
 	NoLink       bool          `json:"noLink"` // no link is wanted
+	// NoWays are links in its words that look like ways into a call and are none.
+	NoWays []string `json:"noWays,omitempty"`
 	// LongMeant is the length in minutes of a meeting over more than a working day that
 	// is meant to be as long as that.
 	LongMeant int `json:"longMeant,omitempty"`
@@ -117,6 +120,12 @@ func (d Draft) Settle(s Surroundings) (Meeting, []Fault) {
 	if d.RemindBefore < 0 || d.RemindBefore > 40320 {
 		fault("remindBefore", "A reminder comes at most four weeks before.")
 	}
+	m.NoWays = d.NoWays
+	for _, w := range d.OtherWays(s.Card) {
+		if s.Card != nil {
+			fault(w.Field, "A second way into a call stands here: %s. People would end up in two places.", w.Address)
+		}
+	}
 	timeFaults := d.settleTime(&m, s)
 	faults = append(faults, timeFaults...)
 	broken := slices.ContainsFunc(timeFaults, func(f Fault) bool { return f.Long == 0 })
@@ -136,6 +145,38 @@ func (d Draft) Settle(s Surroundings) (Meeting, []Fault) {
 		}
 	}
 	return m, faults
+}
+
+// FieldWay is a way into a call in one of the fields that hold words, "title" or "text".
+type FieldWay struct {
+	Field string
+	join.Way
+}
+
+// OtherWays are the ways into a call that the words of a sheet hold beside its card
+// (DESIGN.md, rule 8), but for those that were said to be none.
+func (d Draft) OtherWays(card *join.Card) (out []FieldWay) {
+	for field, text := range map[string]string{"title": d.Title, "text": d.Text} {
+		for _, w := range join.OtherWays(text, card, d.NoWays) {
+			out = append(out, FieldWay{field, w})
+		}
+	}
+	slices.SortFunc(out, func(a, b FieldWay) int { return cmp.Or(-strings.Compare(a.Field, b.Field), a.At-b.At) })
+	return out
+}
+
+// WithoutWay is a sheet without a way into a call in one of its fields.
+func (d Draft) WithoutWay(field, address string, card *join.Card) Draft {
+	text := map[string]*string{"title": &d.Title, "text": &d.Text}[field]
+	for text != nil {
+		ways := join.OtherWays(*text, card, d.NoWays)
+		at := slices.IndexFunc(ways, func(w join.Way) bool { return join.SameAddress(w.Address, address) })
+		if at < 0 {
+			break
+		}
+		*text = join.Without(*text, ways[at])
+	}
+	return d
 }
 
 func (d Draft) settleTime(m *Meeting, s Surroundings) []Fault {

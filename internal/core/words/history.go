@@ -137,6 +137,19 @@ func Event(e meeting.Event) string {
 		return "Nobody has said that they come. Is " + e.Name + " still needed?"
 	case meeting.EventLinkMade:
 		return "Link made at " + e.Name
+	case meeting.EventLinkAwaited:
+		return "The link follows as soon as " + e.Name + " answers"
+	case meeting.EventLinkTaken:
+		if e.Name == "" {
+			return "Link of somebody else taken"
+		}
+		return "Link at " + e.Name + " taken"
+	case meeting.EventLinkLate:
+		return strings.TrimSpace(e.Reason + " The link is not there yet; it follows by itself, or take another provider")
+	case meeting.EventLinkGone:
+		return "The call at " + e.Name + " is gone: its link leads nowhere. Take another one"
+	case meeting.EventLinkReplaced:
+		return "“" + e.Name + "” has another link now; those invited were told"
 	case meeting.EventLinkStays:
 		return fmt.Sprintf("%s could not be told of the change: the sign-in there is over. Sign in again and it follows by itself; until then the link may open at the old time.", e.Name)
 	case meeting.EventCalledOff:

@@ -59,7 +59,7 @@ func start(dir string, files fs.FS) (r *demo.Running, err error) {
 }
 
 func free(base int) bool {
-	for p := base; p < base+4; p++ {
+	for p := base; p < base+8; p++ {
 		l, err := net.Listen("tcp", fmt.Sprintf("127.0.0.1:%d", p))
 		if err != nil {
 			return false

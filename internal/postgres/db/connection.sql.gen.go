@@ -61,7 +61,7 @@ type InsertConnectingParams struct {
 	PersonID  uuid.UUID
 	Provider  string
 	Verifier  string
-	SheetID   uuid.UUID
+	SheetID   *uuid.UUID
 	ExpiresAt time.Time
 }
 

@@ -140,21 +140,22 @@ func (q *Queries) InsertContact(ctx context.Context, arg InsertContactParams) er
 }
 
 const insertPerson = `-- name: InsertPerson :exec
-INSERT INTO person (id, name, email, role, site_id, zone, hours, password_hash, fold, keeps_rooms)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
+INSERT INTO person (id, name, email, role, site_id, zone, hours, password_hash, fold, keeps_rooms, keeps_providers)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
 `
 
 type InsertPersonParams struct {
-	ID           uuid.UUID
-	Name         string
-	Email        string
-	Role         string
-	SiteID       uuid.UUID
-	Zone         string
-	Hours        []byte
-	PasswordHash string
-	Fold         string
-	KeepsRooms   bool
+	ID             uuid.UUID
+	Name           string
+	Email          string
+	Role           string
+	SiteID         uuid.UUID
+	Zone           string
+	Hours          []byte
+	PasswordHash   string
+	Fold           string
+	KeepsRooms     bool
+	KeepsProviders bool
 }
 
 func (q *Queries) InsertPerson(ctx context.Context, arg InsertPersonParams) error {
@@ -169,6 +170,7 @@ func (q *Queries) InsertPerson(ctx context.Context, arg InsertPersonParams) erro
 		arg.PasswordHash,
 		arg.Fold,
 		arg.KeepsRooms,
+		arg.KeepsProviders,
 	)
 	return err
 }
@@ -231,7 +233,7 @@ func (q *Queries) InsertSite(ctx context.Context, arg InsertSiteParams) error {
 }
 
 const peopleByEmail = `-- name: PeopleByEmail :many
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY($1::text[])
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY($1::text[])
 `
 
 type PeopleByEmailRow struct {
@@ -265,6 +267,7 @@ func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleB
 			&i.Person.Shares,
 			&i.Person.OtherHours,
 			&i.Person.HoursVersion,
+			&i.Person.KeepsProviders,
 			&i.Site,
 			&i.Holidays,
 		); err != nil {
@@ -279,7 +282,7 @@ func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleB
 }
 
 const peopleByID = `-- name: PeopleByID :many
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY($1::uuid[])
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY($1::uuid[])
 `
 
 type PeopleByIDRow struct {
@@ -313,6 +316,7 @@ func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByID
 			&i.Person.Shares,
 			&i.Person.OtherHours,
 			&i.Person.HoursVersion,
+			&i.Person.KeepsProviders,
 			&i.Site,
 			&i.Holidays,
 		); err != nil {
@@ -327,7 +331,7 @@ func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByID
 }
 
 const personByEmail = `-- name: PersonByEmail :one
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower($1)
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower($1)
 `
 
 type PersonByEmailRow struct {
@@ -355,6 +359,7 @@ func (q *Queries) PersonByEmail(ctx context.Context, email string) (PersonByEmai
 		&i.Person.Shares,
 		&i.Person.OtherHours,
 		&i.Person.HoursVersion,
+		&i.Person.KeepsProviders,
 		&i.Site,
 		&i.Holidays,
 	)

@@ -169,19 +169,22 @@ func (q *Queries) InsertLetterIn(ctx context.Context, arg InsertLetterInParams) 
 }
 
 const insertMeeting = `-- name: InsertMeeting :exec
-INSERT INTO meeting (id, uid, organiser_id, version, zone, private, related_to, repeats)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
+INSERT INTO meeting (id, uid, organiser_id, version, zone, private, related_to, repeats, call_provider, call_owner, standing_id)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
 `
 
 type InsertMeetingParams struct {
-	ID          uuid.UUID
-	Uid         string
-	OrganiserID uuid.UUID
-	Version     int32
-	Zone        string
-	Private     bool
-	RelatedTo   string
-	Repeats     bool
+	ID           uuid.UUID
+	Uid          string
+	OrganiserID  uuid.UUID
+	Version      int32
+	Zone         string
+	Private      bool
+	RelatedTo    string
+	Repeats      bool
+	CallProvider *string
+	CallOwner    *uuid.UUID
+	StandingID   *uuid.UUID
 }
 
 func (q *Queries) InsertMeeting(ctx context.Context, arg InsertMeetingParams) error {
@@ -194,6 +197,9 @@ func (q *Queries) InsertMeeting(ctx context.Context, arg InsertMeetingParams) er
 		arg.Private,
 		arg.RelatedTo,
 		arg.Repeats,
+		arg.CallProvider,
+		arg.CallOwner,
+		arg.StandingID,
 	)
 	return err
 }
@@ -533,7 +539,7 @@ func (q *Queries) LockSendKey(ctx context.Context, name string) error {
 }
 
 const meeting = `-- name: Meeting :one
-SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, m.zone, m.private, m.related_to, m.repeats, v.meeting_id, v.version, v.content, v.stamp, v.schema FROM meeting m
+SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, m.zone, m.private, m.related_to, m.repeats, m.call_provider, m.call_owner, m.standing_id, m.call_seen_at, v.meeting_id, v.version, v.content, v.stamp, v.schema FROM meeting m
 JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = $1
 `
 
@@ -556,6 +562,10 @@ func (q *Queries) Meeting(ctx context.Context, id uuid.UUID) (MeetingRow, error)
 		&i.Meeting.Private,
 		&i.Meeting.RelatedTo,
 		&i.Meeting.Repeats,
+		&i.Meeting.CallProvider,
+		&i.Meeting.CallOwner,
+		&i.Meeting.StandingID,
+		&i.Meeting.CallSeenAt,
 		&i.MeetingVersion.MeetingID,
 		&i.MeetingVersion.Version,
 		&i.MeetingVersion.Content,
@@ -566,7 +576,7 @@ func (q *Queries) Meeting(ctx context.Context, id uuid.UUID) (MeetingRow, error)
 }
 
 const meetingAtVersion = `-- name: MeetingAtVersion :one
-SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, m.zone, m.private, m.related_to, m.repeats, v.meeting_id, v.version, v.content, v.stamp, v.schema FROM meeting m
+SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, m.zone, m.private, m.related_to, m.repeats, m.call_provider, m.call_owner, m.standing_id, m.call_seen_at, v.meeting_id, v.version, v.content, v.stamp, v.schema FROM meeting m
 JOIN meeting_version v ON v.meeting_id = m.id WHERE m.id = $1 AND v.version = $2
 `
 
@@ -594,6 +604,10 @@ func (q *Queries) MeetingAtVersion(ctx context.Context, arg MeetingAtVersionPara
 		&i.Meeting.Private,
 		&i.Meeting.RelatedTo,
 		&i.Meeting.Repeats,
+		&i.Meeting.CallProvider,
+		&i.Meeting.CallOwner,
+		&i.Meeting.StandingID,
+		&i.Meeting.CallSeenAt,
 		&i.MeetingVersion.MeetingID,
 		&i.MeetingVersion.Version,
 		&i.MeetingVersion.Content,
@@ -839,17 +853,20 @@ func (q *Queries) UpdateLetterIn(ctx context.Context, arg UpdateLetterInParams) 
 
 const updateMeeting = `-- name: UpdateMeeting :exec
 UPDATE meeting SET version = $1, called_off_at = $2, zone = $3, private = $4,
-    related_to = $5, repeats = $6 WHERE id = $7
+    related_to = $5, repeats = $6, call_provider = $7, call_owner = $8, standing_id = $9 WHERE id = $10
 `
 
 type UpdateMeetingParams struct {
-	Version     int32
-	CalledOffAt *time.Time
-	Zone        string
-	Private     bool
-	RelatedTo   string
-	Repeats     bool
-	ID          uuid.UUID
+	Version      int32
+	CalledOffAt  *time.Time
+	Zone         string
+	Private      bool
+	RelatedTo    string
+	Repeats      bool
+	CallProvider *string
+	CallOwner    *uuid.UUID
+	StandingID   *uuid.UUID
+	ID           uuid.UUID
 }
 
 func (q *Queries) UpdateMeeting(ctx context.Context, arg UpdateMeetingParams) error {
@@ -860,6 +877,9 @@ func (q *Queries) UpdateMeeting(ctx context.Context, arg UpdateMeetingParams) er
 		arg.Private,
 		arg.RelatedTo,
 		arg.Repeats,
+		arg.CallProvider,
+		arg.CallOwner,
+		arg.StandingID,
 		arg.ID,
 	)
 	return err

@@ -101,7 +101,7 @@ type Connecting struct {
 	PersonID  uuid.UUID
 	Provider  string
 	Verifier  string
-	SheetID   uuid.UUID
+	SheetID   *uuid.UUID
 	ExpiresAt time.Time
 }
 
@@ -196,16 +196,20 @@ type LetterIn struct {
 }
 
 type Meeting struct {
-	ID          uuid.UUID
-	Uid         string
-	OrganiserID uuid.UUID
-	Version     int32
-	CalledOffAt *time.Time
-	WrittenTo   *time.Time
-	Zone        string
-	Private     bool
-	RelatedTo   string
-	Repeats     bool
+	ID           uuid.UUID
+	Uid          string
+	OrganiserID  uuid.UUID
+	Version      int32
+	CalledOffAt  *time.Time
+	WrittenTo    *time.Time
+	Zone         string
+	Private      bool
+	RelatedTo    string
+	Repeats      bool
+	CallProvider *string
+	CallOwner    *uuid.UUID
+	StandingID   *uuid.UUID
+	CallSeenAt   *time.Time
 }
 
 type MeetingVersion struct {
@@ -260,21 +264,42 @@ type Participant struct {
 }
 
 type Person struct {
-	ID           uuid.UUID
-	Name         string
-	Email        string
-	Role         string
-	SiteID       uuid.UUID
-	Zone         string
-	Hours        []byte
-	PasswordHash string
-	Fold         string
-	NewsMail     string
-	KeepsRooms   bool
-	LeftAt       *time.Time
-	Shares       string
-	OtherHours   []byte
-	HoursVersion int32
+	ID             uuid.UUID
+	Name           string
+	Email          string
+	Role           string
+	SiteID         uuid.UUID
+	Zone           string
+	Hours          []byte
+	PasswordHash   string
+	Fold           string
+	NewsMail       string
+	KeepsRooms     bool
+	LeftAt         *time.Time
+	Shares         string
+	OtherHours     []byte
+	HoursVersion   int32
+	KeepsProviders bool
+}
+
+type Provider struct {
+	Key          string
+	Draft        string
+	DraftVersion int32
+	Version      int32
+	InUse        bool
+	Service      []byte
+	Secrets      []byte
+	SecretNames  []string
+	AddedAt      time.Time
+}
+
+type ProviderVersion struct {
+	Provider    string
+	Version     int32
+	Description string
+	MadeBy      *uuid.UUID
+	MadeAt      time.Time
 }
 
 type Reply struct {
@@ -360,6 +385,17 @@ type Site struct {
 	Name     string
 	Zone     string
 	Holidays string
+}
+
+type StandingLink struct {
+	ID         uuid.UUID
+	Kind       string
+	Name       string
+	OwnerID    *uuid.UUID
+	SharedWith []uuid.UUID
+	Card       []byte
+	Version    int32
+	MadeAt     time.Time
 }
 
 type StillNeeded struct {

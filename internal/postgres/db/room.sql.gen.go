@@ -310,7 +310,7 @@ func (q *Queries) LockRoomRow(ctx context.Context, id uuid.UUID) (LockRoomRowRow
 }
 
 const markLeft = `-- name: MarkLeft :execrows
-UPDATE person SET left_at = $1, keeps_rooms = false WHERE id = $2 AND left_at IS NULL
+UPDATE person SET left_at = $1, keeps_rooms = false, keeps_providers = false WHERE id = $2 AND left_at IS NULL
 `
 
 type MarkLeftParams struct {

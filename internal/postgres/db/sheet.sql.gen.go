@@ -117,6 +117,22 @@ func (q *Queries) LockSheetsOf(ctx context.Context, meetingID *uuid.UUID) error 
 	return err
 }
 
+const rebaseSheet = `-- name: RebaseSheet :exec
+UPDATE sheet SET based_on = $1, card = $2, version = version + 1 WHERE id = $3
+`
+
+type RebaseSheetParams struct {
+	BasedOn int32
+	Card    []byte
+	ID      uuid.UUID
+}
+
+// What is changed on it goes on being changed, of a newer version.
+func (q *Queries) RebaseSheet(ctx context.Context, arg RebaseSheetParams) error {
+	_, err := q.db.Exec(ctx, rebaseSheet, arg.BasedOn, arg.Card, arg.ID)
+	return err
+}
+
 const sheetOf = `-- name: SheetOf :one
 SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE id = $1 AND owner_id = $2
 `

@@ -57,8 +57,8 @@ FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = ANY(@ids::uuid[]) ORDER
 INSERT INTO site (id, name, zone, holidays) VALUES (@id, @name, @zone, @holidays);
 
 -- name: InsertPerson :exec
-INSERT INTO person (id, name, email, role, site_id, zone, hours, password_hash, fold, keeps_rooms)
-VALUES (@id, @name, @email, @role, @site_id, @zone, @hours, @password_hash, @fold, @keeps_rooms);
+INSERT INTO person (id, name, email, role, site_id, zone, hours, password_hash, fold, keeps_rooms, keeps_providers)
+VALUES (@id, @name, @email, @role, @site_id, @zone, @hours, @password_hash, @fold, @keeps_rooms, @keeps_providers);
 
 -- name: InsertContact :exec
 INSERT INTO contact (id, name, firm, email, zone, hours, fold) VALUES (@id, @name, @firm, @email, @zone, @hours, @fold);

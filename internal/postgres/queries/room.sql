@@ -83,7 +83,7 @@ UPDATE booking SET kind = 'booked' WHERE meeting_id = @meeting_id::uuid AND room
 DELETE FROM booking WHERE meeting_id = @meeting_id::uuid AND room_id = @room_id AND kind = 'asked';
 
 -- name: MarkLeft :execrows
-UPDATE person SET left_at = @at, keeps_rooms = false WHERE id = @id AND left_at IS NULL;
+UPDATE person SET left_at = @at, keeps_rooms = false, keeps_providers = false WHERE id = @id AND left_at IS NULL;
 
 -- name: DropKeeper :many
 UPDATE room SET keepers = array_remove(keepers, @person::uuid), version = version + 1 WHERE @person::uuid = ANY(keepers) RETURNING id;

@@ -28,3 +28,7 @@ DELETE FROM sheet WHERE meeting_id = @meeting_id;
 
 -- name: SheetsByID :many
 SELECT * FROM sheet WHERE owner_id = @owner_id AND id = ANY(@ids::uuid[]) ORDER BY id FOR NO KEY UPDATE;
+
+-- name: RebaseSheet :exec
+-- What is changed on it goes on being changed, of a newer version.
+UPDATE sheet SET based_on = @based_on, card = @card, version = version + 1 WHERE id = @id;

@@ -48,10 +48,10 @@ type Stores interface {
 
 // Outside is what the deeds reach beyond the database.
 type Outside struct {
-	Post      schedule.Post
-	Providers map[string]links.Provider
-	Fetcher   calendars.Fetcher
-	Format    calendars.Format
+	Post         schedule.Post
+	Descriptions links.Descriptions
+	Fetcher      calendars.Fetcher
+	Format       calendars.Format
 }
 
 // waitForProviders is how long somebody waits for a conferencing provider.
@@ -75,7 +75,7 @@ func New(set schedule.Setting, stores Stores, out Outside) *Deeds {
 	}
 	d.Rooms = &rooms.Deeds{Setting: set, Store: stores.RoomKeeping(), Meetings: d.Meetings}
 	d.Sheets = &sheets.Deeds{Setting: set, Store: stores.Sheets(), Post: out.Post, Meetings: d.Meetings, Availability: d.Availability}
-	d.Links = &links.Deeds{Setting: set, Store: stores.Links(), Providers: out.Providers, Sheets: d.Sheets, WaitFor: waitForProviders}
+	d.Links = &links.Deeds{Setting: set, Store: stores.Links(), Descriptions: out.Descriptions, Sheets: d.Sheets, Meetings: d.Meetings, WaitFor: waitForProviders}
 	d.Calendars = &calendars.Deeds{Setting: set, Store: stores.Calendars(), Meetings: d.Meetings, Fetcher: out.Fetcher, Format: out.Format,
 		Reading: make(chan struct{}, calendarsAtATime)}
 	return d

@@ -3,14 +3,16 @@ package links
 import (
 	"context"
 	"errors"
-	"fmt"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
 
 	"jembro/internal/core/join"
+	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
 	"jembro/internal/schedule/meetings"
 	"jembro/internal/schedule/sheets"
 )
@@ -19,25 +21,63 @@ import (
 type attachTx interface {
 	meetings.TellTx
 	sheets.SheetTx
+	providerTx
 	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	QueueCallChange(ctx context.Context, c schedule.CallChange) error
 	Sheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
+	StandingLink(ctx context.Context, id uuid.UUID) (schedule.StandingLink, error)
 }
 
-// AttachLink has a provider make a link for a sheet at this moment. A sheet
-// that has a link keeps it: a meeting has one (DESIGN.md, rule 8).
-func (s *Deeds) AttachLink(ctx context.Context, who schedule.Actor, id uuid.UUID, provider string) (schedule.Sheet, error) {
-	p, known := s.Providers[provider]
-	if !known {
+// Choice is where the call of a sheet is to be: a fresh one at a provider, a standing link, or
+// what a text says.
+type Choice struct {
+	Provider string
+	Standing uuid.UUID
+	Text     string
+}
+
+// Choose puts a call on a sheet in the place of the one that it has: a meeting has one
+// (DESIGN.md, rule 8). A fresh one of the same provider stays. Where a provider does not
+// answer the sheet waits for its link, which comes by itself; the error says so.
+func (s *Deeds) Choose(ctx context.Context, who schedule.Actor, id uuid.UUID, c Choice) (schedule.Sheet, error) {
+	switch {
+	case c.Provider != "":
+		return s.makeFresh(ctx, who, id, c.Provider)
+	case c.Standing != uuid.Nil:
+		return s.takeStanding(ctx, who, id, c.Standing)
+	}
+	text := meeting.Plain(c.Text)
+	p, found := join.Read(text)
+	if !found {
+		return schedule.Sheet{}, schedule.Invalid("text", "There is no way into a call in this text. Paste the whole invitation, or a link that begins with https://.")
+	}
+	return s.put(ctx, who, id, p.Card(text[:min(len(text), join.MostPasted)]), nil)
+}
+
+// makeFresh has a provider make a link for a sheet at this moment.
+func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID, key string) (schedule.Sheet, error) {
+	p, record, err := s.provider(ctx, key)
+	if errors.Is(err, schedule.ErrNotFound) {
 		return schedule.Sheet{}, schedule.Invalid("provider", "There is no such provider here.")
 	}
+	if err != nil {
+		return schedule.Sheet{}, err
+	}
 	var sheet schedule.Sheet
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
-		sheet, err = tx.Sheet(ctx, id, who.For)
+	var of *schedule.Record
+	var call Call
+	err = s.Store.Look(ctx, func(tx Tx) (err error) {
+		if sheet, of, err = sheets.SheetAndMeeting(ctx, tx, who, id); err != nil {
+			return err
+		}
+		call, err = draftCall(ctx, tx, sheet)
 		return err
 	})
-	if err != nil || sheet.Card != nil {
+	if err != nil || sheet.Card.Made() && sheet.Card.Provider == key {
 		return sheet, err
+	}
+	if of != nil && of.Content.Card.Made() && of.Content.Card.Provider == key { // back to what the meeting has
+		return s.put(ctx, who, id, *of.Content.Card, nil)
 	}
 	// The provider may answer when nobody waits any more: what it made then is put on
 	// the sheet all the same, or withdrawn.
@@ -46,23 +86,30 @@ func (s *Deeds) AttachLink(ctx context.Context, who schedule.Actor, id uuid.UUID
 		err   error
 	}
 	answered := make(chan answer, 1)
+	was := sheet.Card
 	go func() {
 		own, cancel := context.WithTimeout(context.WithoutCancel(ctx), makeWithin)
 		defer cancel()
-		card, err := p.Make(own, s.keyring(who.For, provider), draftCall(sheet))
+		card, err := p.Make(own, s.keyring(who.For, record), call)
 		if err != nil {
 			answered <- answer{sheet, err}
 			return
 		}
-		card.Provider, card.Name = provider, p.Name()
-		attached, err := s.attach(own, who, id, card)
+		card.Provider, card.Version = key, record.Version
+		attached, err := s.put(own, who, id, card, func(now *join.Card) bool {
+			return now.SameCall(was) || now.Awaited() && now.Provider == key
+		})
 		answered <- answer{attached, err}
 	}()
 	select {
 	case a := <-answered:
+		if errors.Is(a.err, schedule.ErrUnreachable) {
+			return s.await(ctx, who, id, key, p.Service().Name, true, a.err)
+		}
 		return a.sheet, a.err
 	case <-time.After(s.WaitFor):
-		return sheet, fmt.Errorf("%w: %s takes its time; the link comes by itself when it is made", schedule.ErrUnreachable, p.Name())
+		slow := &schedule.ProviderError{Provider: p.Service().Name, Kind: schedule.ErrUnreachable, Sentence: p.Service().Name + " takes its time."}
+		return s.await(ctx, who, id, key, p.Service().Name, false, slow)
 	case <-ctx.Done():
 		return sheet, ctx.Err()
 	}
@@ -71,19 +118,41 @@ func (s *Deeds) AttachLink(ctx context.Context, who schedule.Actor, id uuid.UUID
 // makeWithin is how long a provider may take to make a link.
 const makeWithin = 2 * time.Minute
 
-// attach puts a link that was made on its sheet, or has it withdrawn.
-func (s *Deeds) attach(ctx context.Context, who schedule.Actor, id uuid.UUID, card join.Card) (sheet schedule.Sheet, err error) {
+// await has a sheet wait for its link; again tells that it has to be asked for once more. The
+// error is why, and is given back.
+func (s *Deeds) await(ctx context.Context, who schedule.Actor, id uuid.UUID, key, name string, again bool, why error) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		sheet, err = tx.LockSheet(ctx, id, who.For)
-		if err == nil && sheet.Card == nil {
-			sheet.Card, sheet.Draft.NoLink = &card, false
-			return s.Sheets.StoreSheet(ctx, tx, &sheet)
-		}
-		if err != nil && !errors.Is(err, schedule.ErrNotFound) {
+		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil {
 			return err
 		}
-		// Another window was faster, or the sheet is gone: nobody needs this one.
-		return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: who.For, Card: card, Withdraw: true})
+		if c := sheet.Card; c != nil && c.Provider == key && c.Kind == join.Fresh { // made meanwhile, or awaited already
+			return nil
+		}
+		if err := s.replace(ctx, tx, who, &sheet, join.Card{Provider: key, Name: name, Follows: true}); err != nil || !again {
+			return err
+		}
+		return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: who.For, Card: schedule.StoredCard{Card: *sheet.Card}, Make: true, SheetID: id})
+	})
+	if err != nil {
+		return sheet, err
+	}
+	return sheet, why
+}
+
+// put puts a card on a sheet. With a condition, one that does not fit the card that is there
+// by then has it withdrawn instead: somebody chose otherwise meanwhile, or the sheet is gone.
+func (s *Deeds) put(ctx context.Context, who schedule.Actor, id uuid.UUID, card join.Card, only func(*join.Card) bool) (sheet schedule.Sheet, err error) {
+	err = s.Store.InTx(ctx, func(tx Tx) error {
+		sheet, err = tx.LockSheet(ctx, id, who.For)
+		switch {
+		case err == nil && (only == nil || only(sheet.Card)):
+			return s.replace(ctx, tx, who, &sheet, card)
+		case err != nil && !errors.Is(err, schedule.ErrNotFound):
+			return err
+		case card.Made():
+			return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: who.For, Card: schedule.StoredCard{Card: card}, Withdraw: true})
+		}
+		return err
 	})
 	if err == nil && sheet.ID == uuid.Nil {
 		err = schedule.ErrNotFound
@@ -91,35 +160,198 @@ func (s *Deeds) attach(ctx context.Context, who schedule.Actor, id uuid.UUID, ca
 	return sheet, err
 }
 
+// replace puts a card on a sheet that is locked, in the place of the one that it has.
+func (s *Deeds) replace(ctx context.Context, tx attachTx, who schedule.Actor, sheet *schedule.Sheet, card join.Card) error {
+	if err := s.withdrawOld(ctx, tx, who, *sheet, &card); err != nil {
+		return err
+	}
+	sheet.Card, sheet.Draft.NoLink = &card, false
+	return s.Sheets.StoreSheet(ctx, tx, sheet)
+}
+
+// withdrawOld takes the call of a sheet back unless the meeting that was sent has it, or the
+// sheet goes on having it.
+func (s *Deeds) withdrawOld(ctx context.Context, tx attachTx, who schedule.Actor, sheet schedule.Sheet, next *join.Card) error {
+	if sheet.Card == nil || sheet.Card.SameCall(next) {
+		return nil
+	}
+	_, of, err := sheets.SheetAndMeeting(ctx, tx, who, sheet.ID)
+	if err != nil {
+		return err
+	}
+	return meetings.WithdrawUnused(ctx, tx, who.For, sheet.Card, of)
+}
+
+// takeStanding puts a standing link on a sheet.
+func (s *Deeds) takeStanding(ctx context.Context, who schedule.Actor, id, standing uuid.UUID) (schedule.Sheet, error) {
+	var card join.Card
+	err := s.Store.Look(ctx, func(tx Tx) error {
+		link, err := tx.StandingLink(ctx, standing)
+		if err != nil || !usable(link, who.For) {
+			return schedule.Invalid("standing", "This standing room is not there any more. Choose another one.")
+		}
+		card = link.Card
+		card.Kind, card.StandsAs = join.Standing, link.ID.String()
+		return nil
+	})
+	if err != nil {
+		return schedule.Sheet{}, err
+	}
+	return s.put(ctx, who, id, card, nil)
+}
+
 // DropLink takes the link off a sheet, and back at its provider unless the
 // meeting that was sent has it.
-func (s *Deeds) DropLink(ctx context.Context, who schedule.Actor, id uuid.UUID) (sheet schedule.Sheet, err error) {
+func (s *Deeds) DropLink(ctx context.Context, who schedule.Actor, id uuid.UUID, none bool) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil || sheet.Card == nil {
+		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil || sheet.Card == nil && (!none || sheet.Draft.NoLink) {
 			return err
 		}
-		_, of, err := sheets.SheetAndMeeting(ctx, tx, who, id)
-		if err != nil {
+		if err := s.withdrawOld(ctx, tx, who, sheet, nil); err != nil {
 			return err
 		}
-		if err := meetings.WithdrawUnused(ctx, tx, who.For, sheet.Card, of); err != nil {
-			return err
-		}
-		sheet.Card = nil
+		sheet.Card, sheet.Draft.NoLink = nil, none
 		return s.Sheets.StoreSheet(ctx, tx, &sheet)
 	})
 	return sheet, err
 }
 
+// OtherWay is what becomes of a way into a call in the words of a sheet.
+type OtherWay string
+
+const (
+	TakeOut  OtherWay = "out"  // of the words
+	TakeOver OtherWay = "over" // it becomes the call of the meeting
+	NoWay    OtherWay = "none" // it is no join link, which is remembered
+)
+
+// SettleWay does that with a way in the field "title" or "text".
+func (s *Deeds) SettleWay(ctx context.Context, who schedule.Actor, id uuid.UUID, field, address string, what OtherWay) (sheet schedule.Sheet, err error) {
+	err = s.Store.InTx(ctx, func(tx Tx) error {
+		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil {
+			return err
+		}
+		before := sheet.Draft
+		switch what {
+		case NoWay:
+			if len(before.NoWays) < mostNoWays {
+				sheet.Draft.NoWays = append(append([]string{}, before.NoWays...), address)
+			}
+			return s.Sheets.StoreSheet(ctx, tx, &sheet)
+		case TakeOut:
+			if sheet.Draft = before.WithoutWay(field, address, sheet.Card); sheet.Draft.Text == before.Text && sheet.Draft.Title == before.Title {
+				return nil // it is gone already
+			}
+			return s.Sheets.StoreSheet(ctx, tx, &sheet)
+		}
+		card := wayCard(before, field, address)
+		sheet.Draft = before.WithoutWay(field, address, sheet.Card)
+		return s.replace(ctx, tx, who, &sheet, card)
+	})
+	return sheet, err
+}
+
+// mostNoWays is how many links of one meeting are remembered to be none.
+const mostNoWays = 50
+
+// wayCard is the card of a way that stands in the words of a sheet: with the number, the
+// passcode and the phones that stand there too, where the text says them of this way.
+func wayCard(d meeting.Draft, field, address string) join.Card {
+	text := d.Text
+	if field == "title" {
+		text = d.Title
+	}
+	if p, found := join.Read(text); found && join.SameAddress(p.URL, address) {
+		return p.Card(text)
+	}
+	if strings.HasPrefix(address, "sip") {
+		return join.Card{Kind: join.Given, SIP: address, Pasted: text}
+	}
+	return join.Card{Kind: join.Given, URL: address, Pasted: text}
+}
+
+// SetDoor keeps who waits, who speaks and when the call of a sheet starts. The provider hears
+// of it when the sheet is sent. A passcode of one's own is asked for at once, and only for a
+// call that nobody was told of yet.
+func (s *Deeds) SetDoor(ctx context.Context, who schedule.Actor, id uuid.UUID, door join.Door, passcode string) (sheet schedule.Sheet, err error) {
+	var of *schedule.Record
+	var call Call
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		if sheet, of, err = sheets.SheetAndMeeting(ctx, tx, who, id); err != nil {
+			return err
+		}
+		call, err = draftCall(ctx, tx, sheet)
+		return err
+	})
+	if err != nil {
+		return sheet, err
+	}
+	card := sheet.Card
+	if !card.Made() {
+		return sheet, schedule.Invalid("door", "Who waits and who speaks can be set for a call that is made for this meeting.")
+	}
+	p, record, err := s.providerOf(ctx, *card)
+	if err != nil {
+		return sheet, err
+	}
+	choices := p.Service().Choices
+	changed := *card
+	changed.Door = choices.Fit(door)
+	if passcode = strings.TrimSpace(passcode); passcode != "" && passcode != card.Passcode {
+		switch {
+		case !choices.OwnPasscode:
+			return sheet, schedule.Invalid("passcode", card.Name+" makes the passcode itself.")
+		case of != nil && of.Content.Card.SameCall(card):
+			return sheet, schedule.Invalid("passcode", "The passcode has been sent already and stays. Take another call for another one.")
+		case len([]rune(passcode)) > 40 || strings.ContainsAny(passcode, " \t\r\n"):
+			return sheet, schedule.Invalid("passcode", "A passcode is one word of up to 40 letters and digits.")
+		}
+		call.Door, call.Passcode = changed.Door, passcode
+		if changed, err = p.Change(ctx, s.keyring(accountOf(*card, who.For), record), changed, call); err != nil {
+			var refused *schedule.RefusedError
+			var said *schedule.ProviderError
+			if errors.As(err, &refused) && errors.As(err, &said) {
+				return sheet, schedule.Invalid("passcode", said.Sentence)
+			}
+			return sheet, err
+		}
+	}
+	return s.put(ctx, who, id, changed, func(now *join.Card) bool { return now.SameCall(card) })
+}
+
+func accountOf(card join.Card, organiser uuid.UUID) uuid.UUID {
+	if owner, err := uuid.Parse(card.Owner); err == nil {
+		return owner
+	}
+	return organiser
+}
+
 // draftCall is what a sheet can say of its call so far.
-func draftCall(sheet schedule.Sheet) Call {
-	c := Call{Topic: sheet.Draft.Title}
+func draftCall(ctx context.Context, tx directory.LookupTx, sheet schedule.Sheet) (Call, error) {
+	owner, err := directory.Person(ctx, tx, sheet.OwnerID)
+	if err != nil {
+		return Call{}, err
+	}
+	c := Call{Topic: meeting.OneLine(sheet.Draft.Title), Zone: sheet.Draft.Zone, People: len(sheet.Draft.People) + 1, Repeats: sheet.Draft.Repeat != nil, Organiser: owner.Name}
+	if sheet.Card != nil {
+		c.Door = sheet.Card.Door
+	}
 	zone, zoneErr := when.LoadZone(sheet.Draft.Zone)
 	start, startErr := when.ParseLocal(sheet.Draft.Start)
 	end, endErr := when.ParseLocal(sheet.Draft.End)
-	if errors.Join(zoneErr, startErr, endErr) == nil {
+	if errors.Join(zoneErr, startErr, endErr) == nil && end.Sub(start) > 0 {
 		c.Start = when.Zoned{Local: start, Zone: zone}.Instant().Time()
 		c.End = when.Zoned{Local: end, Zone: zone}.Instant().Time()
+	}
+	return c, nil
+}
+
+// meetingCall is what a meeting says of its call.
+func meetingCall(m meeting.Meeting) Call {
+	span := m.Span()
+	c := Call{Topic: m.Title, Start: span.Start.Time(), End: span.End.Time(), Zone: m.Zone, People: len(m.Participants) + 1, Repeats: m.Repeats(), Organiser: m.Organiser.Name}
+	if m.Card != nil {
+		c.Door = m.Card.Door
 	}
 	return c
 }

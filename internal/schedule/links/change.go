@@ -7,74 +7,225 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
 )
 
 type changeTx interface {
 	schedule.HappenTx
+	meetings.KeepTx
+	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.Happening, error)
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	LockSheetsOf(ctx context.Context, meetingID uuid.UUID) error
+	LockSheetForMeeting(ctx context.Context, meetingID uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	RebaseSheetOn(ctx context.Context, id uuid.UUID, version int, card *join.Card) error
 	Tell(ctx context.Context, n schedule.Notice) error
 }
 
 // ChangeCall does at the provider what a change of a meeting asks for: the call
-// moves to the time and title of the newest version, whatever they are by now,
-// or is withdrawn. It can run again without harm. Where the sign-in at the
-// provider is over the organiser is told in the history, and it fails with
-// ErrUnreachable: somebody who signs in again mends it.
+// moves to the time and title of the newest version, whatever they are by now, is
+// withdrawn, or is made for the meeting or the sheet that waits for it. It can run again
+// without harm. Where the sign-in at the provider is over the organiser is told in the
+// history, and it fails with ErrUnreachable: somebody who signs in again mends it.
 func (s *Deeds) ChangeCall(ctx context.Context, c schedule.CallChange) error {
-	p, known := s.Providers[c.Card.Provider]
-	if !known {
-		return schedule.ErrNotFound
+	p, provider, err := s.providerOf(ctx, c.Card.Card)
+	if err != nil {
+		return err
 	}
-	keys := s.keyring(c.PersonID, c.Card.Provider)
-	if c.Withdraw {
-		if w, can := p.(CallWithdrawer); can {
-			return w.Withdraw(ctx, keys, c.Card)
+	keys := s.keyring(c.PersonID, provider)
+	switch {
+	case c.Withdraw && !c.Card.Made():
+		return nil
+	case c.Withdraw:
+		return p.Withdraw(ctx, keys, c.Card.Card)
+	case c.Make && c.SheetID != uuid.Nil:
+		return s.makeForSheet(ctx, p, provider, c)
+	case c.Make:
+		return s.makeForMeeting(ctx, p, provider, c)
+	}
+	var record schedule.Record
+	err = s.Store.Look(ctx, func(tx Tx) (err error) {
+		record, err = tx.Meeting(ctx, c.MeetingID)
+		return err
+	})
+	if err != nil || record.CalledOffAt != nil || !record.Content.Card.SameCall(&c.Card.Card) {
+		return err
+	}
+	_, err = p.Change(ctx, keys, *record.Content.Card, meetingCall(record.Content))
+	switch {
+	case errors.Is(err, schedule.ErrConnect):
+		return errors.Join(schedule.ErrUnreachable, s.note(ctx, c.MeetingID, meeting.Event{Kind: meeting.EventLinkStays, Name: p.Service().Name}))
+	case errors.Is(err, schedule.ErrNotFound):
+		return errors.Join(err, s.note(ctx, c.MeetingID, meeting.Event{Kind: meeting.EventLinkGone, Name: p.Service().Name}))
+	}
+	return err
+}
+
+// makeForSheet makes the link that a sheet waits for.
+func (s *Deeds) makeForSheet(ctx context.Context, p Provider, provider schedule.ProviderRecord, c schedule.CallChange) error {
+	who := schedule.Self(c.PersonID)
+	var call Call
+	awaits := false
+	err := s.Store.Look(ctx, func(tx Tx) error {
+		sheet, err := tx.Sheet(ctx, c.SheetID, c.PersonID)
+		if err != nil {
+			return err
 		}
-		return nil
+		awaits = sheet.Card.Awaited() && sheet.Card.Provider == provider.Key
+		call, err = draftCall(ctx, tx, sheet)
+		return err
+	})
+	if err != nil || !awaits {
+		return err
 	}
-	m, can := p.(CallMover)
-	if !can {
-		return nil
+	card, err := p.Make(ctx, s.keyring(c.PersonID, provider), call)
+	if err != nil {
+		return err
 	}
+	card.Provider, card.Version = provider.Key, provider.Version
+	_, err = s.put(ctx, who, c.SheetID, card, func(now *join.Card) bool { return now.Awaited() && now.Provider == provider.Key })
+	return err
+}
+
+// makeForMeeting makes the link that a meeting was sent without, and tells those invited.
+func (s *Deeds) makeForMeeting(ctx context.Context, p Provider, provider schedule.ProviderRecord, c schedule.CallChange) error {
 	var record schedule.Record
 	err := s.Store.Look(ctx, func(tx Tx) (err error) {
 		record, err = tx.Meeting(ctx, c.MeetingID)
 		return err
 	})
-	if err != nil || record.CalledOffAt != nil {
+	if err != nil || !awaitsAt(record, provider.Key) || over(record.Content, s.now()) {
 		return err
 	}
-	span := record.Content.Span()
-	err = m.Move(ctx, keys, c.Card, Call{Topic: record.Content.Title, Start: span.Start.Time(), End: span.End.Time()})
-	if !errors.Is(err, schedule.ErrConnect) {
-		return err
+	card, err := p.Make(ctx, s.keyring(c.PersonID, provider), meetingCall(record.Content))
+	if err != nil {
+		return s.makingFailed(ctx, record, p.Service().Name, err)
 	}
-	told := s.Store.InTx(ctx, func(tx Tx) error { return s.sayLinkStays(ctx, tx, c, p.Name()) })
-	return errors.Join(schedule.ErrUnreachable, told)
+	card.Provider, card.Version = provider.Key, provider.Version
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		record, err := s.lockWithSheets(ctx, tx, c.MeetingID)
+		if err != nil {
+			return err
+		}
+		if !awaitsAt(record, provider.Key) { // somebody chose another call meanwhile
+			return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: c.PersonID, Card: schedule.StoredCard{Card: card}, Withdraw: true})
+		}
+		return s.giveCard(ctx, tx, record, card, meeting.Event{Kind: meeting.EventLinkMade, Name: card.Name})
+	})
 }
 
-// sayLinkStays notes once a change that the call does not follow.
-func (s *Deeds) sayLinkStays(ctx context.Context, tx changeTx, c schedule.CallChange, provider string) error {
-	record, err := tx.LockMeeting(ctx, c.MeetingID)
+func (s *Deeds) now() when.Instant { return when.At(s.Now()) }
+
+// awaitsAt tells whether a meeting waits for its link from a provider.
+func awaitsAt(r schedule.Record, key string) bool {
+	return r.CalledOffAt == nil && r.Content.Card.Awaited() && r.Content.Card.Provider == key
+}
+
+// over tells whether all dates of a meeting have ended.
+func over(m meeting.Meeting, now when.Instant) bool {
+	if !m.Repeats() {
+		return m.Span().End <= now
+	}
+	last, ends := m.Plan().Last()
+	return ends && m.Plan().Regular(last).Span.End <= now
+}
+
+// makingFailed has the organiser of a meeting learn once that its link could not be made.
+func (s *Deeds) makingFailed(ctx context.Context, record schedule.Record, name string, err error) error {
+	var said *schedule.ProviderError
+	reason := ""
+	if errors.As(err, &said) {
+		reason = said.Sentence
+	}
+	late := s.note(ctx, record.ID, meeting.Event{Kind: meeting.EventLinkLate, Name: name, Reason: reason})
+	if errors.Is(err, schedule.ErrConnect) { // signing in mends it
+		return errors.Join(schedule.ErrUnreachable, late)
+	}
+	return errors.Join(err, late)
+}
+
+// lockWithSheets locks a meeting and the sheets that change it, in the order that everybody
+// keeps.
+func (s *Deeds) lockWithSheets(ctx context.Context, tx changeTx, id uuid.UUID) (schedule.Record, error) {
+	if err := tx.LockSheetsOf(ctx, id); err != nil {
+		return schedule.Record{}, err
+	}
+	return tx.LockMeeting(ctx, id)
+}
+
+// giveCard gives a meeting that is locked another call and tells everybody concerned, each
+// once. A sheet on which it is being changed goes on with the new one.
+func (s *Deeds) giveCard(ctx context.Context, tx Tx, record schedule.Record, card join.Card, what meeting.Event) error {
+	st := meetings.Settled{Before: &record}
+	st.Organiser.ID, st.Organiser.Name = record.OrganiserID, record.Content.Organiser.Name
+	var err error
+	if st.Invited, err = tx.AllInvited(ctx, record.ID); err != nil {
+		return err
+	}
+	after := record.Content
+	after.Card = &card
+	if err := st.Become(ctx, tx, after); err != nil {
+		return err
+	}
+	st.Due = slices.DeleteFunc(st.Due, func(m meeting.Message) bool { return over(record.Content, s.now()) })
+	stored, err := s.Meetings.StoreMeeting(ctx, tx, st)
 	if err != nil {
 		return err
 	}
-	latest, err := tx.Happenings(ctx, record.ID, 20)
-	if err != nil {
+	if err := s.Meetings.StoreInvited(ctx, tx, stored, st); err != nil {
 		return err
 	}
-	changed := slices.IndexFunc(latest, func(h schedule.Happening) bool { return h.Kind == meeting.EventChanged || h.Kind == meeting.EventSent })
-	said := slices.IndexFunc(latest, func(h schedule.Happening) bool { return h.Kind == meeting.EventLinkStays })
-	if said >= 0 && (changed < 0 || said < changed) {
-		return nil
-	}
-	stays := meeting.Event{Kind: meeting.EventLinkStays, Name: provider}
-	if err := s.Happened(ctx, tx, record, uuid.Nil, stays); err != nil {
+	if err := s.Meetings.Dispatch(ctx, tx, &record.Content, stored, st.Due, st.ChangeWords); err != nil {
 		return err
 	}
-	return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{record.OrganiserID}, Topic: schedule.AboutMeeting, ID: record.ID})
+	if err := s.Happened(ctx, tx, stored, uuid.Nil, what); err != nil {
+		return err
+	}
+	sheet, err := tx.LockSheetForMeeting(ctx, record.ID, record.OrganiserID)
+	switch {
+	case errors.Is(err, schedule.ErrNotFound):
+	case err != nil:
+		return err
+	case sheet.BasedOn == record.Version:
+		if sheet.Card.SameCall(record.Content.Card) {
+			sheet.Card = &card
+		}
+		if err := tx.RebaseSheetOn(ctx, sheet.ID, stored.Version, sheet.Card); err != nil {
+			return err
+		}
+		if err := tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{sheet.OwnerID}, Topic: schedule.AboutSheet, ID: sheet.ID}); err != nil {
+			return err
+		}
+	}
+	concerned := append(meetings.Insiders(stored.Content.Participants), record.OrganiserID)
+	return tx.Tell(ctx, schedule.Notice{People: concerned, Topic: schedule.AboutMeeting, ID: record.ID})
+}
+
+// note writes into the history of a meeting what its organiser has to know of its call, once
+// after each change of the meeting.
+func (s *Deeds) note(ctx context.Context, id uuid.UUID, e meeting.Event) error {
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		record, err := tx.LockMeeting(ctx, id)
+		if err != nil {
+			return err
+		}
+		latest, err := tx.Happenings(ctx, record.ID, 20)
+		if err != nil {
+			return err
+		}
+		changed := slices.IndexFunc(latest, func(h schedule.Happening) bool { return h.Kind == meeting.EventChanged || h.Kind == meeting.EventSent })
+		said := slices.IndexFunc(latest, func(h schedule.Happening) bool { return h.Kind == e.Kind })
+		if said >= 0 && (changed < 0 || said < changed) {
+			return nil
+		}
+		if err := s.Happened(ctx, tx, record, uuid.Nil, e); err != nil {
+			return err
+		}
+		return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{record.OrganiserID}, Topic: schedule.AboutMeeting, ID: record.ID})
+	})
 }

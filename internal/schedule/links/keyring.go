@@ -21,13 +21,31 @@ type keyringTx interface {
 
 // keyring is a Keyring that seals what it keeps.
 type keyring struct {
-	s        *Deeds
-	person   uuid.UUID
-	provider string
+	s      *Deeds
+	person uuid.UUID
+	record schedule.ProviderRecord
 }
 
-func (s *Deeds) keyring(person uuid.UUID, provider string) keyring {
-	return keyring{s, person, provider}
+func (s *Deeds) keyring(person uuid.UUID, record schedule.ProviderRecord) keyring {
+	return keyring{s, person, record}
+}
+
+// Secrets are those of the house, none where they cannot be read.
+func (k keyring) Secrets(context.Context) (map[string]string, error) {
+	return k.s.secrets(k.record)
+}
+
+func (s *Deeds) secrets(record schedule.ProviderRecord) (map[string]string, error) {
+	out := map[string]string{}
+	if record.Secrets == nil {
+		return out, nil
+	}
+	plain, err := s.Seal.Unlock(record.Secrets)
+	if err != nil {
+		return nil, &schedule.ProviderError{Provider: record.Service.Name, Kind: schedule.ErrUnreachable, Cause: err,
+			Sentence: "The secrets of this provider were sealed with another secret of the program, and have to be given again."}
+	}
+	return out, json.Unmarshal(plain, &out)
 }
 
 func (k keyring) Token(ctx context.Context) (t *oauth2.Token, err error) {
@@ -39,7 +57,7 @@ func (k keyring) Token(ctx context.Context) (t *oauth2.Token, err error) {
 }
 
 func (k keyring) read(ctx context.Context, tx keyringTx) (*oauth2.Token, error) {
-	sealed, err := tx.Connection(ctx, k.person, k.provider)
+	sealed, err := tx.Connection(ctx, k.person, k.record.Key)
 	if errors.Is(err, schedule.ErrNotFound) {
 		return nil, schedule.ErrConnect
 	}
@@ -58,7 +76,7 @@ func (k keyring) read(ctx context.Context, tx keyringTx) (*oauth2.Token, error) 
 // of them (RFC 6749, 10.4), and two renewals at a time would end the sign-in.
 func (k keyring) Renew(ctx context.Context, old *oauth2.Token, renew func(*oauth2.Token) (*oauth2.Token, error)) (t *oauth2.Token, err error) {
 	err = k.s.Store.InTx(ctx, func(tx Tx) error {
-		if err := tx.LockConnection(ctx, k.person, k.provider); err != nil {
+		if err := tx.LockConnection(ctx, k.person, k.record.Key); err != nil {
 			return err
 		}
 		if t, err = k.read(ctx, tx); err != nil {
@@ -80,5 +98,5 @@ func (k keyring) keep(ctx context.Context, tx keyringTx, t *oauth2.Token) error 
 	if err != nil {
 		return err
 	}
-	return tx.SetConnection(ctx, k.person, k.provider, k.s.Seal.Lock(plain), k.s.Now())
+	return tx.SetConnection(ctx, k.person, k.record.Key, k.s.Seal.Lock(plain), k.s.Now())
 }

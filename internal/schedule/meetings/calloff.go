@@ -153,7 +153,7 @@ func linkAfter(m meeting.Meeting, whole, goesOn bool) string {
 	switch {
 	case m.Card == nil:
 		return "none"
-	case whole && !goesOn:
+	case whole && !goesOn && m.Card.Made():
 		return "withdrawn"
 	}
 	return "stays"

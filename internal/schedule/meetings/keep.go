@@ -54,10 +54,8 @@ func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID
 	if err := s.Dispatch(ctx, tx, &st.Before.Content, record, st.DueNext, st.GoesOnWords); err != nil {
 		return id, err
 	}
-	if st.Next.Card != nil {
-		if err := tx.QueueCallChange(ctx, schedule.CallChange{PersonID: accountOf(*st.Next.Card, record.OrganiserID), Card: *st.Next.Card, MeetingID: id}); err != nil {
-			return id, err
-		}
+	if err := followCard(ctx, tx, record); err != nil {
+		return id, err
 	}
 	goesOn := meeting.Event{Kind: meeting.EventGoesOn, Who: st.Organiser.Name, GoesOn: st.NextWords(), Told: people(st.DueNext)}
 	if err := s.Happened(ctx, tx, record, st.Organiser.ID, goesOn); err != nil {

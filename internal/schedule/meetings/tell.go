@@ -107,10 +107,22 @@ func (s *Deeds) TellProvider(ctx context.Context, tx TellTx, record schedule.Rec
 			return err
 		}
 	}
-	if card == nil || st.Before != nil && !st.Change.Time && !st.Change.Title && !st.Change.Link {
+	if card.Awaited() {
+		return followCard(ctx, tx, record)
+	}
+	if !card.Made() || st.Before != nil && !st.Change.Time && !st.Change.Title && !st.Change.Link && !st.Change.Door {
 		return nil
 	}
-	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: accountOf(*card, record.OrganiserID), Card: *card, MeetingID: record.ID})
+	return followCard(ctx, tx, record)
+}
+
+// followCard has the call of a meeting follow it, or be made where it is awaited.
+func followCard(ctx context.Context, tx TellTx, record schedule.Record) error {
+	card := record.Content.Card
+	if !card.Made() && !card.Awaited() {
+		return nil
+	}
+	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: accountOf(*card, record.OrganiserID), Card: schedule.StoredCard{Card: *card}, MeetingID: record.ID, Make: card.Awaited()})
 }
 
 // TellStory writes into the history what a change was.
@@ -137,8 +149,15 @@ func (s *Deeds) TellStory(ctx context.Context, tx TellTx, record schedule.Record
 	if was := st.Before; was != nil && was.Content.Room != nil && st.Change.Room {
 		name(meeting.EventRoomBack, was.Content.Room.Name)
 	}
-	if card := record.Content.Card; card != nil && (st.Before == nil || st.Change.Link) {
-		name(meeting.EventLinkMade, card.Name)
+	if card := record.Content.Card; card != nil && st.Next == nil && (st.Before == nil || st.Change.Link) {
+		switch {
+		case card.Awaited():
+			name(meeting.EventLinkAwaited, card.Name)
+		case card.Made():
+			name(meeting.EventLinkMade, card.Name)
+		default:
+			name(meeting.EventLinkTaken, card.Name)
+		}
 	}
 	return s.Happened(ctx, tx, record, st.Organiser.ID, story...)
 }
@@ -220,8 +239,8 @@ func theirDates(m meeting.Meeting, p meeting.Participant) string {
 
 // WithdrawUnused takes a call back at its provider when no meeting has it.
 func WithdrawUnused(ctx context.Context, tx TellTx, owner uuid.UUID, card *join.Card, of *schedule.Record) error {
-	if card == nil || of != nil && of.Content.Card != nil && of.Content.Card.URL == card.URL {
+	if !card.Made() || of != nil && of.Content.Card.SameCall(card) {
 		return nil
 	}
-	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: accountOf(*card, owner), Card: *card, Withdraw: true})
+	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: accountOf(*card, owner), Card: schedule.StoredCard{Card: *card}, Withdraw: true})
 }

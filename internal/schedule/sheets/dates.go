@@ -6,7 +6,6 @@ import (
 	"errors"
 	"slices"
 	"strings"
-	"time"
 
 	"github.com/google/uuid"
 
@@ -90,9 +89,7 @@ type Dates struct {
 	Countries []string
 	// Splits tells that the old series ends and a new one begins.
 	Splits bool
-	// LinkUntil says when the link ends before the series does; zero mostly.
-	LinkUntil time.Time
-	Lost      []series.Lost
+	Lost   []series.Lost
 }
 
 const (
@@ -210,7 +207,6 @@ func (l *dateLooker) look(ctx context.Context) (Dates, error) {
 	}
 	slices.SortStableFunc(out.Dates, func(a, b SheetDate) int { return int(a.Span.Start - b.Span.Start) })
 	out.Countries = l.st.Countries
-	out.LinkUntil = linkUntil(l.m)
 	out.Lost = l.lost()
 	return out, nil
 }
@@ -588,17 +584,6 @@ func (l *dateLooker) compareRooms() *RoomsAnswer {
 		}
 	}
 	return out
-}
-
-// linkUntil is when the link of a series ends before the series does, zero mostly.
-func linkUntil(m meeting.Meeting) time.Time {
-	if m.Card == nil || m.Card.GoodUntil.IsZero() {
-		return time.Time{}
-	}
-	if last, ends := m.Plan().Last(); ends && !m.Plan().Regular(last).Span.End.Time().After(m.Card.GoodUntil) {
-		return time.Time{}
-	}
-	return m.Card.GoodUntil
 }
 
 // lost is what the sheet says of days on which there is no date.

@@ -3,12 +3,14 @@ package sheets
 import (
 	"context"
 	"errors"
+	"slices"
 	"strings"
 	"time"
 
 	"github.com/google/uuid"
 
 	"jembro/internal/core/availability"
+	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
@@ -24,6 +26,7 @@ type SheetTx interface {
 	settleTx
 	typedTx
 	freshTx
+	LinkTx
 	AddSheet(ctx context.Context, s schedule.Sheet) error
 	DropSheet(ctx context.Context, id uuid.UUID) error
 	Holds(ctx context.Context, sheetID uuid.UUID) ([]schedule.RoomHold, error)
@@ -109,6 +112,11 @@ type SheetView struct {
 	// Waiting is what it waits for, nil where it does not; WaitingWords say how that stands.
 	Waiting      *schedule.Waiting
 	WaitingWords string
+	Link         LinkView
+	// Settled is the meeting that it comes to, as far as it does.
+	Settled meeting.Meeting
+	// Reader is its owner as who reads the join card.
+	Reader join.Reader
 }
 
 // Sheet is one sheet of the owner, with how it stands; typing is the field that they
@@ -148,6 +156,11 @@ func (s *Deeds) view(ctx context.Context, tx SheetTx, v SheetView, typing string
 		v.Due = st.Words()
 	}
 	v.WaitingWords = waitingWords(v.Waiting, st.Organiser.Hours.Zone)
+	if err == nil {
+		v.Settled = st.Settled()
+		v.Reader = join.Reader{Country: when.CountryOf(st.Organiser.Hours.Zone.String()), Organiser: true}
+		v.Link, err = s.linkView(ctx, tx, v.Sheet, v.Of, v.Settled, st.Organiser)
+	}
 	return v, err
 }
 
@@ -267,6 +280,10 @@ func keepable(d meeting.Draft) meeting.Draft {
 	clean := func(text *string) { *text = strings.ReplaceAll(*text, "\x00", "") }
 	for _, text := range []*string{&d.Title, &d.Text, &d.Start, &d.End, &d.Zone, &d.RoomID} {
 		clean(text)
+	}
+	d.NoWays = slices.Clone(d.NoWays)
+	for i := range d.NoWays {
+		clean(&d.NoWays[i])
 	}
 	if d.Repeat != nil {
 		repeat := *d.Repeat

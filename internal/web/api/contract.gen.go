@@ -88,6 +88,51 @@ func (e CallOffEffectLink) Valid() bool {
 	}
 }
 
+// Defines values for CallOptionState.
+const (
+	CallOptionStateHouse    CallOptionState = "house"
+	CallOptionStateSignIn   CallOptionState = "signIn"
+	CallOptionStateSignedIn CallOptionState = "signedIn"
+	CallOptionStateStanding CallOptionState = "standing"
+)
+
+// Valid indicates whether the value is a known member of the CallOptionState enum.
+func (e CallOptionState) Valid() bool {
+	switch e {
+	case CallOptionStateHouse:
+		return true
+	case CallOptionStateSignIn:
+		return true
+	case CallOptionStateSignedIn:
+		return true
+	case CallOptionStateStanding:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CardKind.
+const (
+	CardKindFresh    CardKind = "fresh"
+	CardKindGiven    CardKind = "given"
+	CardKindStanding CardKind = "standing"
+)
+
+// Valid indicates whether the value is a known member of the CardKind enum.
+func (e CardKind) Valid() bool {
+	switch e {
+	case CardKindFresh:
+		return true
+	case CardKindGiven:
+		return true
+	case CardKindStanding:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DispatchChannel.
 const (
 	DispatchChannelInside DispatchChannel = "inside"
@@ -148,6 +193,63 @@ func (e DispatchState) Valid() bool {
 	}
 }
 
+// Defines values for DoorSpeaks.
+const (
+	DoorSpeaksAll        DoorSpeaks = "all"
+	DoorSpeaksOrganisers DoorSpeaks = "organisers"
+)
+
+// Valid indicates whether the value is a known member of the DoorSpeaks enum.
+func (e DoorSpeaks) Valid() bool {
+	switch e {
+	case DoorSpeaksAll:
+		return true
+	case DoorSpeaksOrganisers:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DoorStarts.
+const (
+	DoorStartsAnybody   DoorStarts = "anybody"
+	DoorStartsOrganiser DoorStarts = "organiser"
+)
+
+// Valid indicates whether the value is a known member of the DoorStarts enum.
+func (e DoorStarts) Valid() bool {
+	switch e {
+	case DoorStartsAnybody:
+		return true
+	case DoorStartsOrganiser:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DoorWaits.
+const (
+	DoorWaitsAll    DoorWaits = "all"
+	DoorWaitsGuests DoorWaits = "guests"
+	DoorWaitsNobody DoorWaits = "nobody"
+)
+
+// Valid indicates whether the value is a known member of the DoorWaits enum.
+func (e DoorWaits) Valid() bool {
+	switch e {
+	case DoorWaitsAll:
+		return true
+	case DoorWaitsGuests:
+		return true
+	case DoorWaitsNobody:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DraftRepeatEnds.
 const (
 	DraftRepeatEndsAfter DraftRepeatEnds = "after"
@@ -187,6 +289,24 @@ func (e DueKind) Valid() bool {
 	case DueKindInvite:
 		return true
 	case DueKindUpdate:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for FieldWayField.
+const (
+	FieldWayFieldText  FieldWayField = "text"
+	FieldWayFieldTitle FieldWayField = "title"
+)
+
+// Valid indicates whether the value is a known member of the FieldWayField enum.
+func (e FieldWayField) Valid() bool {
+	switch e {
+	case FieldWayFieldText:
+		return true
+	case FieldWayFieldTitle:
 		return true
 	default:
 		return false
@@ -526,6 +646,45 @@ func (e SettleItemDo) Valid() bool {
 	}
 }
 
+// Defines values for SettleWayField.
+const (
+	SettleWayFieldText  SettleWayField = "text"
+	SettleWayFieldTitle SettleWayField = "title"
+)
+
+// Valid indicates whether the value is a known member of the SettleWayField enum.
+func (e SettleWayField) Valid() bool {
+	switch e {
+	case SettleWayFieldText:
+		return true
+	case SettleWayFieldTitle:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SettleWayWhat.
+const (
+	SettleWayWhatNone SettleWayWhat = "none"
+	SettleWayWhatOut  SettleWayWhat = "out"
+	SettleWayWhatOver SettleWayWhat = "over"
+)
+
+// Valid indicates whether the value is a known member of the SettleWayWhat enum.
+func (e SettleWayWhat) Valid() bool {
+	switch e {
+	case SettleWayWhatNone:
+		return true
+	case SettleWayWhatOut:
+		return true
+	case SettleWayWhatOver:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for SharingLevel.
 const (
 	SharingLevelBusy    SharingLevel = "busy"
@@ -664,6 +823,60 @@ func (e TakenKind) Valid() bool {
 	}
 }
 
+// Defines values for TrialStepName.
+const (
+	TrialStepNameChange      TrialStepName = "change"
+	TrialStepNameDescription TrialStepName = "description"
+	TrialStepNameList        TrialStepName = "list"
+	TrialStepNameMake        TrialStepName = "make"
+	TrialStepNameRead        TrialStepName = "read"
+	TrialStepNameSignIn      TrialStepName = "sign-in"
+	TrialStepNameWithdraw    TrialStepName = "withdraw"
+)
+
+// Valid indicates whether the value is a known member of the TrialStepName enum.
+func (e TrialStepName) Valid() bool {
+	switch e {
+	case TrialStepNameChange:
+		return true
+	case TrialStepNameDescription:
+		return true
+	case TrialStepNameList:
+		return true
+	case TrialStepNameMake:
+		return true
+	case TrialStepNameRead:
+		return true
+	case TrialStepNameSignIn:
+		return true
+	case TrialStepNameWithdraw:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TrialStepOutcome.
+const (
+	TrialStepOutcomeFailed  TrialStepOutcome = "failed"
+	TrialStepOutcomeOk      TrialStepOutcome = "ok"
+	TrialStepOutcomeSkipped TrialStepOutcome = "skipped"
+)
+
+// Valid indicates whether the value is a known member of the TrialStepOutcome enum.
+func (e TrialStepOutcome) Valid() bool {
+	switch e {
+	case TrialStepOutcomeFailed:
+		return true
+	case TrialStepOutcomeOk:
+		return true
+	case TrialStepOutcomeSkipped:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for WeekEntryKind.
 const (
 	WeekEntryKindBusy  WeekEntryKind = "busy"
@@ -725,6 +938,11 @@ type AddCalendar struct {
 	Name   *string `json:"name,omitempty"`
 }
 
+// AddProvider defines model for AddProvider.
+type AddProvider struct {
+	Name string `json:"name"`
+}
+
 // Answer defines model for Answer.
 type Answer string
 
@@ -771,9 +989,16 @@ type AskedRoom struct {
 	Without int `json:"without"`
 }
 
-// AttachLink defines model for AttachLink.
+// AttachLink One of these.
 type AttachLink struct {
-	Provider string `json:"provider"`
+	// Provider A fresh link there.
+	Provider *string `json:"provider,omitempty"`
+
+	// Standing A standing link.
+	Standing *openapi_types.UUID `json:"standing,omitempty"`
+
+	// Text What somebody else wrote about their call.
+	Text *string `json:"text,omitempty"`
 }
 
 // BusyTime defines model for BusyTime.
@@ -827,21 +1052,96 @@ type CallOffEffect struct {
 // CallOffEffectLink defines model for CallOffEffect.Link.
 type CallOffEffectLink string
 
-// Card defines model for Card.
+// CallOption defines model for CallOption.
+type CallOption struct {
+	About    []string            `json:"about"`
+	Name     string              `json:"name"`
+	On       bool                `json:"on"`
+	Provider *string             `json:"provider,omitempty"`
+	Standing *openapi_types.UUID `json:"standing,omitempty"`
+	State    CallOptionState     `json:"state"`
+	URL      *string             `json:"url,omitempty"`
+
+	// Warnings For what it is too small, and what else is there at the time.
+	Warnings []string `json:"warnings"`
+}
+
+// CallOptionState defines model for CallOption.State.
+type CallOptionState string
+
+// Calls defines model for Calls.
+type Calls struct {
+	Door          *DoorChoices `json:"door,omitempty"`
+	Items         []CallOption `json:"items"`
+	PasscodeStays bool         `json:"passcodeStays"`
+}
+
+// Card A join card as its reader sees it.
 type Card struct {
+	// Chat The same in one line.
+	Chat string `json:"chat"`
+
+	// Countries How many countries those are of.
+	Countries *int `json:"countries,omitempty"`
+
+	// Door What the reader has to expect.
 	Door *string `json:"door,omitempty"`
 
+	// Far Phones of other countries.
+	Far []CardPhone `json:"far"`
+
+	// Follows The call is still to be made; it comes by itself.
+	Follows bool `json:"follows"`
+
 	// GoodUntil When the link stops working.
-	GoodUntil    *time.Time `json:"goodUntil,omitempty"`
-	LimitMinutes *int       `json:"limitMinutes,omitempty"`
-	Name         string     `json:"name"`
-	Number       *string    `json:"number,omitempty"`
-	Passcode     *string    `json:"passcode,omitempty"`
-	ShortURL     string     `json:"shortUrl"`
+	GoodUntil *time.Time `json:"goodUntil,omitempty"`
+
+	// Heading Join by Ostrel
+	Heading      string   `json:"heading"`
+	Kind         CardKind `json:"kind"`
+	LimitMinutes *int     `json:"limitMinutes,omitempty"`
+
+	// Lines All there is to say, but for phones.
+	Lines []CardLine `json:"lines"`
+
+	// Name As people call the provider; empty for a link of somebody else.
+	Name string `json:"name"`
+
+	// Near Phones of the reader's country, or else the first.
+	Near     []CardPhone `json:"near"`
+	Number   *string     `json:"number,omitempty"`
+	Passcode *string     `json:"passcode,omitempty"`
+
+	// Provider The key of the provider.
+	Provider *string `json:"provider,omitempty"`
+	SetDoor  *Door   `json:"setDoor,omitempty"`
+	ShortURL string  `json:"shortUrl"`
 
 	// Text The card to paste anywhere.
 	Text string `json:"text"`
-	URL  string `json:"url"`
+
+	// URL Empty where only phones lead in.
+	URL string `json:"url"`
+}
+
+// CardKind defines model for Card.Kind.
+type CardKind string
+
+// CardLine defines model for CardLine.
+type CardLine struct {
+	Label string `json:"label"`
+
+	// Link What a press on it opens.
+	Link  *string `json:"link,omitempty"`
+	Value string  `json:"value"`
+}
+
+// CardPhone defines model for CardPhone.
+type CardPhone struct {
+	Link  string  `json:"link"`
+	Pin   *string `json:"pin,omitempty"`
+	Where string  `json:"where"`
+	Words string  `json:"words"`
 }
 
 // ChangeCalendar defines model for ChangeCalendar.
@@ -921,6 +1221,26 @@ type DecideLetter struct {
 	CountFor *openapi_types.UUID `json:"countFor,omitempty"`
 }
 
+// Description defines model for Description.
+type Description struct {
+	Description string `json:"description"`
+}
+
+// DescriptionFault defines model for DescriptionFault.
+type DescriptionFault struct {
+	// Line From 1; 0 where it is not of one line.
+	Line int `json:"line"`
+
+	// Near What may have been meant.
+	Near     []string `json:"near"`
+	Sentence string   `json:"sentence"`
+}
+
+// DescriptionFaults defines model for DescriptionFaults.
+type DescriptionFaults struct {
+	Items []DescriptionFault `json:"items"`
+}
+
 // DiscardSheets defines model for DiscardSheets.
 type DiscardSheets struct {
 	Ids []openapi_types.UUID `json:"ids"`
@@ -944,6 +1264,30 @@ type DispatchKind string
 // DispatchState defines model for Dispatch.State.
 type DispatchState string
 
+// Door defines model for Door.
+type Door struct {
+	Speaks *DoorSpeaks `json:"speaks,omitempty"`
+	Starts *DoorStarts `json:"starts,omitempty"`
+	Waits  *DoorWaits  `json:"waits,omitempty"`
+}
+
+// DoorSpeaks defines model for Door.Speaks.
+type DoorSpeaks string
+
+// DoorStarts defines model for Door.Starts.
+type DoorStarts string
+
+// DoorWaits defines model for Door.Waits.
+type DoorWaits string
+
+// DoorChoices defines model for DoorChoices.
+type DoorChoices struct {
+	OwnPasscode bool     `json:"ownPasscode"`
+	Speaks      []string `json:"speaks"`
+	Starts      []string `json:"starts"`
+	Waits       []string `json:"waits"`
+}
+
 // Draft defines model for Draft.
 type Draft struct {
 	// AllDay It takes whole days: the clocks of start and end are 0, end is the day after the last.
@@ -955,9 +1299,12 @@ type Draft struct {
 	Free *bool `json:"free,omitempty"`
 
 	// LongMeant The length in minutes over a working day that is meant.
-	LongMeant    *int          `json:"longMeant,omitempty"`
-	NoLink       bool          `json:"noLink"`
-	NoRoom       bool          `json:"noRoom"`
+	LongMeant *int `json:"longMeant,omitempty"`
+	NoLink    bool `json:"noLink"`
+	NoRoom    bool `json:"noRoom"`
+
+	// NoWays Links in its words that look like ways into a call and are none.
+	NoWays       *[]string     `json:"noWays,omitempty"`
 	People       []DraftPerson `json:"people"`
 	Private      bool          `json:"private"`
 	RemindBefore int           `json:"remindBefore"`
@@ -1111,6 +1458,15 @@ type FieldError struct {
 	Long *int `json:"long,omitempty"`
 }
 
+// FieldWay defines model for FieldWay.
+type FieldWay struct {
+	Address string        `json:"address"`
+	Field   FieldWayField `json:"field"`
+}
+
+// FieldWayField defines model for FieldWay.Field.
+type FieldWayField string
+
 // FoundMeeting defines model for FoundMeeting.
 type FoundMeeting struct {
 	// AllDay It takes whole days, the same everywhere: start and end are the midnights of UTC.
@@ -1157,16 +1513,23 @@ type GiveBusyTimes struct {
 	Titles bool `json:"titles"`
 }
 
+// GiveSecrets defines model for GiveSecrets.
+type GiveSecrets struct {
+	Secrets map[string]string `json:"secrets"`
+}
+
 // GuestMeeting defines model for GuestMeeting.
 type GuestMeeting struct {
 	// AllDay It takes whole days, the same everywhere: start and end are the midnights of UTC.
-	AllDay    *bool     `json:"allDay,omitempty"`
-	Answer    Answer    `json:"answer"`
-	CalledOff bool      `json:"calledOff"`
-	Card      *Card     `json:"card,omitempty"`
-	Comment   string    `json:"comment"`
-	End       time.Time `json:"end"`
-	Guest     Party     `json:"guest"`
+	AllDay    *bool  `json:"allDay,omitempty"`
+	Answer    Answer `json:"answer"`
+	CalledOff bool   `json:"calledOff"`
+
+	// Card A join card as its reader sees it.
+	Card    *Card     `json:"card,omitempty"`
+	Comment string    `json:"comment"`
+	End     time.Time `json:"end"`
+	Guest   Party     `json:"guest"`
 
 	// GuestZone Empty when it is not known.
 	GuestZone string       `json:"guestZone"`
@@ -1224,6 +1587,22 @@ type HoursPage struct {
 	Week     []DayHours `json:"week"`
 	With     []Sharing  `json:"with"`
 	Zone     string     `json:"zone"`
+}
+
+// KeepStanding defines model for KeepStanding.
+type KeepStanding struct {
+	Group bool   `json:"group"`
+	Name  string `json:"name"`
+
+	// Provider Where its room is.
+	Provider *string `json:"provider,omitempty"`
+
+	// Room The address of the room there.
+	Room       *string              `json:"room,omitempty"`
+	SharedWith []openapi_types.UUID `json:"sharedWith"`
+
+	// Text What its invitation says.
+	Text *string `json:"text,omitempty"`
 }
 
 // KeepTheirAddress defines model for KeepTheirAddress.
@@ -1321,11 +1700,34 @@ type LetterIn struct {
 	Words string `json:"words"`
 }
 
+// LinkMend One of these mends it.
+type LinkMend struct {
+	// Count How many dates of the series.
+	Count *int `json:"count,omitempty"`
+
+	// End Of the meeting, in the zone of the sheet.
+	End      *string `json:"end,omitempty"`
+	Provider *string `json:"provider,omitempty"`
+
+	// Until The last day of the series.
+	Until *string `json:"until,omitempty"`
+	Words string  `json:"words"`
+}
+
+// LinkOver defines model for LinkOver.
+type LinkOver struct {
+	Mends []LinkMend `json:"mends"`
+	Words string     `json:"words"`
+}
+
 // Me defines model for Me.
 type Me struct {
 	Email string             `json:"email"`
 	House string             `json:"house"`
 	ID    openapi_types.UUID `json:"id"`
+
+	// KeepsProviders Adds conferencing providers.
+	KeepsProviders bool `json:"keepsProviders"`
 
 	// KeepsRooms All rooms of the house.
 	KeepsRooms bool   `json:"keepsRooms"`
@@ -1347,7 +1749,9 @@ type Meeting struct {
 	// AllDay It takes whole days, the same everywhere: start and end are the midnights of UTC.
 	AllDay    *bool `json:"allDay,omitempty"`
 	CalledOff bool  `json:"calledOff"`
-	Card      *Card `json:"card,omitempty"`
+
+	// Card A join card as its reader sees it.
+	Card *Card `json:"card,omitempty"`
 
 	// Clashes What the reader has themselves at dates to come, when they are invited.
 	Clashes *[]OwnClash `json:"clashes,omitempty"`
@@ -1628,6 +2032,11 @@ type Party struct {
 	Zone  *string `json:"zone,omitempty"`
 }
 
+// PastedText defines model for PastedText.
+type PastedText struct {
+	Text string `json:"text"`
+}
+
 // Preview defines model for Preview.
 type Preview struct {
 	Channel PreviewChannel `json:"channel"`
@@ -1669,10 +2078,68 @@ type Problem struct {
 	Type string `json:"type"`
 }
 
+// ProviderKey defines model for ProviderKey.
+type ProviderKey struct {
+	Key string `json:"key"`
+}
+
+// ProviderPage defines model for ProviderPage.
+type ProviderPage struct {
+	// Calls Of meetings to come.
+	Calls int `json:"calls"`
+
+	// Changed What is written differs from that.
+	Changed            bool   `json:"changed"`
+	Description        string `json:"description"`
+	DescriptionVersion int    `json:"descriptionVersion"`
+
+	// Each Everybody signs in themselves.
+	Each   bool               `json:"each"`
+	Faults []DescriptionFault `json:"faults"`
+
+	// Given Those that the house has given.
+	Given []string `json:"given"`
+	InUse bool     `json:"inUse"`
+	Key   string   `json:"key"`
+	Name  string   `json:"name"`
+
+	// Needs The secrets that it needs.
+	Needs  []string `json:"needs"`
+	People int      `json:"people"`
+
+	// Version The newest in use, 0 for none.
+	Version  int               `json:"version"`
+	Versions []ProviderVersion `json:"versions"`
+}
+
 // ProviderRef defines model for ProviderRef.
 type ProviderRef struct {
 	Key  string `json:"key"`
 	Name string `json:"name"`
+}
+
+// ProviderSummary defines model for ProviderSummary.
+type ProviderSummary struct {
+	About string `json:"about"`
+	InUse bool   `json:"inUse"`
+	Key   string `json:"key"`
+	Name  string `json:"name"`
+
+	// People Signed in there.
+	People  int `json:"people"`
+	Version int `json:"version"`
+}
+
+// ProviderVersion defines model for ProviderVersion.
+type ProviderVersion struct {
+	At     time.Time `json:"at"`
+	By     string    `json:"by"`
+	Number int       `json:"number"`
+}
+
+// Providers defines model for Providers.
+type Providers struct {
+	Items []ProviderSummary `json:"items"`
 }
 
 // PublishedTimes Somebody outside publishes when they are busy.
@@ -1682,6 +2149,15 @@ type PublishedTimes struct {
 
 	// ReadAt How old it is.
 	ReadAt time.Time `json:"readAt"`
+}
+
+// ReadCard defines model for ReadCard.
+type ReadCard struct {
+	// Card A join card as its reader sees it.
+	Card *Card `json:"card,omitempty"`
+
+	// Others Further ways into a call that stand in the text.
+	Others []string `json:"others"`
 }
 
 // ReadNews defines model for ReadNews.
@@ -1712,6 +2188,11 @@ type Repair struct {
 // RepairKind defines model for Repair.Kind.
 type RepairKind string
 
+// RestoreProvider defines model for RestoreProvider.
+type RestoreProvider struct {
+	Version int `json:"version"`
+}
+
 // Room defines model for Room.
 type Room struct {
 	Equipment []string           `json:"equipment"`
@@ -1727,6 +2208,12 @@ type Room struct {
 type RoomAnswer struct {
 	Word string `json:"word"`
 	Yes  bool   `json:"yes"`
+}
+
+// RoomAt defines model for RoomAt.
+type RoomAt struct {
+	Name string `json:"name"`
+	URL  string `json:"url"`
 }
 
 // RoomChange defines model for RoomChange.
@@ -1925,6 +2412,11 @@ type Rooms struct {
 	More  bool   `json:"more"`
 }
 
+// RoomsAt defines model for RoomsAt.
+type RoomsAt struct {
+	Items []RoomAt `json:"items"`
+}
+
 // RoomsDay defines model for RoomsDay.
 type RoomsDay struct {
 	// All How many rooms the house has.
@@ -2026,6 +2518,15 @@ type SeriesRooms struct {
 	Taken int `json:"taken"`
 }
 
+// SetDoor defines model for SetDoor.
+type SetDoor struct {
+	// Passcode Another one.
+	Passcode *string `json:"passcode,omitempty"`
+	Speaks   *string `json:"speaks,omitempty"`
+	Starts   *string `json:"starts,omitempty"`
+	Waits    *string `json:"waits,omitempty"`
+}
+
 // SetHours defines model for SetHours.
 type SetHours struct {
 	// Week From Monday; each as it is typed: 9 – 12:30, 13:30 – 18.
@@ -2075,6 +2576,19 @@ type SettleLeave struct {
 	Word  string       `json:"word"`
 }
 
+// SettleWay defines model for SettleWay.
+type SettleWay struct {
+	Address string         `json:"address"`
+	Field   SettleWayField `json:"field"`
+	What    SettleWayWhat  `json:"what"`
+}
+
+// SettleWayField defines model for SettleWay.Field.
+type SettleWayField string
+
+// SettleWayWhat defines model for SettleWay.What.
+type SettleWayWhat string
+
 // ShareWith defines model for ShareWith.
 type ShareWith struct {
 	Level    SharingLevel       `json:"level"`
@@ -2093,6 +2607,7 @@ type SharingLevel string
 
 // Sheet defines model for Sheet.
 type Sheet struct {
+	// Card A join card as its reader sees it.
 	Card *Card `json:"card,omitempty"`
 
 	// Clocks What clocks do around its time.
@@ -2106,6 +2621,9 @@ type Sheet struct {
 	Faults []FieldError       `json:"faults"`
 	Hold   *Hold              `json:"hold,omitempty"`
 	ID     openapi_types.UUID `json:"id"`
+
+	// Link How the call of a sheet stands.
+	Link SheetLink `json:"link"`
 
 	// MeetingID Set when the sheet holds changes to a meeting.
 	MeetingID *openapi_types.UUID `json:"meetingId,omitempty"`
@@ -2154,9 +2672,6 @@ type SheetDates struct {
 	Countries []string    `json:"countries"`
 	Dates     []SheetDate `json:"dates"`
 
-	// LinkUntil Set when the link stops working before the series ends.
-	LinkUntil *time.Time `json:"linkUntil,omitempty"`
-
 	// Lost What the sheet says of days on which there is no date.
 	Lost []Skipped `json:"lost"`
 
@@ -2180,6 +2695,21 @@ type SheetDates struct {
 
 	// Words every 2nd Thursday until 25 February
 	Words string `json:"words"`
+}
+
+// SheetLink How the call of a sheet stands.
+type SheetLink struct {
+	// Changed It is another call than that of the meeting that is changed.
+	Changed bool `json:"changed"`
+
+	// Over For what the plan is too small.
+	Over []LinkOver `json:"over"`
+
+	// Overlaps What else is in the same standing room.
+	Overlaps []string `json:"overlaps"`
+
+	// Ways Other ways into a call in the words of the sheet.
+	Ways []FieldWay `json:"ways"`
 }
 
 // SheetRef defines model for SheetRef.
@@ -2243,6 +2773,28 @@ type Span struct {
 	Start time.Time `json:"start"`
 }
 
+// StandingLink defines model for StandingLink.
+type StandingLink struct {
+	// Card A join card as its reader sees it.
+	Card  Card               `json:"card"`
+	Group bool               `json:"group"`
+	ID    openapi_types.UUID `json:"id"`
+	Mine  bool               `json:"mine"`
+	Name  string             `json:"name"`
+	Owner string             `json:"owner"`
+
+	// SharedWith Who uses it too.
+	SharedWith []Entry `json:"sharedWith"`
+
+	// Uses By how many meetings to come.
+	Uses int `json:"uses"`
+}
+
+// StandingLinks defines model for StandingLinks.
+type StandingLinks struct {
+	Items []StandingLink `json:"items"`
+}
+
 // Stretch defines model for Stretch.
 type Stretch struct {
 	End   time.Time   `json:"end"`
@@ -2277,6 +2829,32 @@ type TakenDate struct {
 	On   string `json:"on"`
 	Room string `json:"room"`
 }
+
+// Trial defines model for Trial.
+type Trial struct {
+	// Card A join card as its reader sees it.
+	Card  *Card       `json:"card,omitempty"`
+	Rooms []string    `json:"rooms"`
+	Steps []TrialStep `json:"steps"`
+}
+
+// TrialStep defines model for TrialStep.
+type TrialStep struct {
+	Answer  *string           `json:"answer,omitempty"`
+	Fault   *DescriptionFault `json:"fault,omitempty"`
+	Millis  *int              `json:"millis,omitempty"`
+	Name    TrialStepName     `json:"name"`
+	Note    *string           `json:"note,omitempty"`
+	Outcome TrialStepOutcome  `json:"outcome"`
+	Request *string           `json:"request,omitempty"`
+	Status  *int              `json:"status,omitempty"`
+}
+
+// TrialStepName defines model for TrialStep.Name.
+type TrialStepName string
+
+// TrialStepOutcome defines model for TrialStep.Outcome.
+type TrialStepOutcome string
 
 // Trouble defines model for Trouble.
 type Trouble struct {
@@ -2358,7 +2936,10 @@ type WeekMeeting struct {
 	AllDay *bool              `json:"allDay,omitempty"`
 	End    time.Time          `json:"end"`
 	ID     openapi_types.UUID `json:"id"`
-	Link   bool               `json:"link"`
+
+	// Join The link that joins its call.
+	Join *string `json:"join,omitempty"`
+	Link bool    `json:"link"`
 
 	// On The day in the rule of a series, 2026-12-03.
 	On        string              `json:"on"`
@@ -2401,7 +2982,8 @@ type FinishConnectingParams struct {
 
 // StartConnectingParams defines parameters for StartConnecting.
 type StartConnectingParams struct {
-	Sheet openapi_types.UUID `form:"sheet" json:"sheet"`
+	// Sheet Which it is for; a dry run where it is left out.
+	Sheet *openapi_types.UUID `form:"sheet,omitempty" json:"sheet,omitempty"`
 }
 
 // FindPeopleParams defines parameters for FindPeople.
@@ -2475,6 +3057,24 @@ type ForgetTheirAddressParams struct {
 	Email string `form:"email" json:"email"`
 }
 
+// WriteProviderParams defines parameters for WriteProvider.
+type WriteProviderParams struct {
+	// IfMatch The version the write is based on.
+	IfMatch IfMatch `json:"If-Match"`
+}
+
+// RestoreProviderParams defines parameters for RestoreProvider.
+type RestoreProviderParams struct {
+	// IfMatch The version the write is based on.
+	IfMatch IfMatch `json:"If-Match"`
+}
+
+// UseProviderParams defines parameters for UseProvider.
+type UseProviderParams struct {
+	// IfMatch The version the write is based on.
+	IfMatch IfMatch `json:"If-Match"`
+}
+
 // ListRoomsParams defines parameters for ListRooms.
 type ListRoomsParams struct {
 	Limit  *Limit  `form:"limit,omitempty" json:"limit,omitempty"`
@@ -2521,10 +3121,22 @@ type SaveSheetParams struct {
 	IfMatch IfMatch `json:"If-Match"`
 }
 
+// GetSheetCardParams defines parameters for GetSheetCard.
+type GetSheetCardParams struct {
+	// Reader Which of the people on the sheet, from 0; the organiser where it is left out.
+	Reader *int `form:"reader,omitempty" json:"reader,omitempty"`
+}
+
 // GetSheetDatesParams defines parameters for GetSheetDates.
 type GetSheetDatesParams struct {
 	Equipment *[]string `form:"equipment,omitempty" json:"equipment,omitempty"`
 	Site      *string   `form:"site,omitempty" json:"site,omitempty"`
+}
+
+// DropLinkParams defines parameters for DropLink.
+type DropLinkParams struct {
+	// None No call is wanted.
+	None *bool `form:"none,omitempty" json:"none,omitempty"`
 }
 
 // FindSeriesOpeningsParams defines parameters for FindSeriesOpenings.
@@ -2567,6 +3179,9 @@ type AddCalendarJSONRequestBody = AddCalendar
 
 // ChangeCalendarJSONRequestBody defines body for ChangeCalendar for application/json ContentType.
 type ChangeCalendarJSONRequestBody = ChangeCalendar
+
+// ReadCardJSONRequestBody defines body for ReadCard for application/json ContentType.
+type ReadCardJSONRequestBody = PastedText
 
 // GetDayJSONRequestBody defines body for GetDay for application/json ContentType.
 type GetDayJSONRequestBody = DayQuestion
@@ -2622,6 +3237,21 @@ type FindOpeningsJSONRequestBody = OpeningsQuestion
 // KeepTheirAddressJSONRequestBody defines body for KeepTheirAddress for application/json ContentType.
 type KeepTheirAddressJSONRequestBody = KeepTheirAddress
 
+// AddProviderJSONRequestBody defines body for AddProvider for application/json ContentType.
+type AddProviderJSONRequestBody = AddProvider
+
+// CheckProviderJSONRequestBody defines body for CheckProvider for application/json ContentType.
+type CheckProviderJSONRequestBody = Description
+
+// WriteProviderJSONRequestBody defines body for WriteProvider for application/json ContentType.
+type WriteProviderJSONRequestBody = Description
+
+// RestoreProviderJSONRequestBody defines body for RestoreProvider for application/json ContentType.
+type RestoreProviderJSONRequestBody = RestoreProvider
+
+// GiveSecretsJSONRequestBody defines body for GiveSecrets for application/json ContentType.
+type GiveSecretsJSONRequestBody = GiveSecrets
+
 // AnswerRoomRequestJSONRequestBody defines body for AnswerRoomRequest for application/json ContentType.
 type AnswerRoomRequestJSONRequestBody = RoomAnswer
 
@@ -2646,8 +3276,17 @@ type DiscardSheetsJSONRequestBody = DiscardSheets
 // SaveSheetJSONRequestBody defines body for SaveSheet for application/json ContentType.
 type SaveSheetJSONRequestBody = Draft
 
+// SetDoorJSONRequestBody defines body for SetDoor for application/json ContentType.
+type SetDoorJSONRequestBody = SetDoor
+
 // AttachLinkJSONRequestBody defines body for AttachLink for application/json ContentType.
 type AttachLinkJSONRequestBody = AttachLink
+
+// SettleWayJSONRequestBody defines body for SettleWay for application/json ContentType.
+type SettleWayJSONRequestBody = SettleWay
+
+// KeepStandingJSONRequestBody defines body for KeepStanding for application/json ContentType.
+type KeepStandingJSONRequestBody = KeepStanding
 
 // SetWatchedJSONRequestBody defines body for SetWatched for application/json ContentType.
 type SetWatchedJSONRequestBody = SetWatched
@@ -2666,6 +3305,9 @@ type ServerInterface interface {
 
 	// (POST /api/calendars/{id}/read)
 	ReadCalendar(c fiber.Ctx, id ID) error
+
+	// (POST /api/card)
+	ReadCard(c fiber.Ctx) error
 
 	// (GET /api/connect/{provider}/callback)
 	FinishConnecting(c fiber.Ctx, provider Provider, params FinishConnectingParams) error
@@ -2778,6 +3420,42 @@ type ServerInterface interface {
 	// (PUT /api/outside/busy)
 	KeepTheirAddress(c fiber.Ctx) error
 
+	// (GET /api/providers)
+	ListProviders(c fiber.Ctx) error
+
+	// (POST /api/providers)
+	AddProvider(c fiber.Ctx) error
+
+	// (POST /api/providers/check)
+	CheckProvider(c fiber.Ctx) error
+
+	// (GET /api/providers/schema)
+	GetProviderSchema(c fiber.Ctx) error
+
+	// (DELETE /api/providers/{provider})
+	StopProvider(c fiber.Ctx, provider Provider) error
+
+	// (GET /api/providers/{provider})
+	GetProvider(c fiber.Ctx, provider Provider) error
+
+	// (PUT /api/providers/{provider})
+	WriteProvider(c fiber.Ctx, provider Provider, params WriteProviderParams) error
+
+	// (POST /api/providers/{provider}/restore)
+	RestoreProvider(c fiber.Ctx, provider Provider, params RestoreProviderParams) error
+
+	// (GET /api/providers/{provider}/rooms)
+	ListRoomsAt(c fiber.Ctx, provider Provider) error
+
+	// (PUT /api/providers/{provider}/secrets)
+	GiveSecrets(c fiber.Ctx, provider Provider) error
+
+	// (POST /api/providers/{provider}/try)
+	TryProvider(c fiber.Ctx, provider Provider) error
+
+	// (POST /api/providers/{provider}/use)
+	UseProvider(c fiber.Ctx, provider Provider, params UseProviderParams) error
+
 	// (POST /api/room-requests/{id})
 	AnswerRoomRequest(c fiber.Ctx, id ID) error
 
@@ -2841,14 +3519,23 @@ type ServerInterface interface {
 	// (PUT /api/sheets/{id})
 	SaveSheet(c fiber.Ctx, id ID, params SaveSheetParams) error
 
+	// (GET /api/sheets/{id}/calls)
+	GetCalls(c fiber.Ctx, id ID) error
+
+	// (GET /api/sheets/{id}/card)
+	GetSheetCard(c fiber.Ctx, id ID, params GetSheetCardParams) error
+
 	// (GET /api/sheets/{id}/dates)
 	GetSheetDates(c fiber.Ctx, id ID, params GetSheetDatesParams) error
+
+	// (PUT /api/sheets/{id}/door)
+	SetDoor(c fiber.Ctx, id ID) error
 
 	// (POST /api/sheets/{id}/hold)
 	HoldRooms(c fiber.Ctx, id ID) error
 
 	// (DELETE /api/sheets/{id}/link)
-	DropLink(c fiber.Ctx, id ID) error
+	DropLink(c fiber.Ctx, id ID, params DropLinkParams) error
 
 	// (POST /api/sheets/{id}/link)
 	AttachLink(c fiber.Ctx, id ID) error
@@ -2876,6 +3563,18 @@ type ServerInterface interface {
 
 	// (POST /api/sheets/{id}/wait)
 	WaitForRoom(c fiber.Ctx, id ID) error
+
+	// (POST /api/sheets/{id}/way)
+	SettleWay(c fiber.Ctx, id ID) error
+
+	// (GET /api/standing)
+	ListStanding(c fiber.Ctx) error
+
+	// (DELETE /api/standing/{id})
+	DropStanding(c fiber.Ctx, id ID) error
+
+	// (PUT /api/standing/{id})
+	KeepStanding(c fiber.Ctx, id ID) error
 
 	// (GET /api/watched)
 	GetWatched(c fiber.Ctx, params GetWatchedParams) error
@@ -3001,6 +3700,24 @@ func (siw *ServerInterfaceWrapper) ReadCalendar(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// ReadCard operation middleware
+func (siw *ServerInterfaceWrapper) ReadCard(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ReadCard(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // FinishConnecting operation middleware
 func (siw *ServerInterfaceWrapper) FinishConnecting(c fiber.Ctx) error {
 
@@ -3083,9 +3800,9 @@ func (siw *ServerInterfaceWrapper) StartConnecting(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
 	}
 
-	// ------------- Required query parameter "sheet" -------------
+	// ------------- Optional query parameter "sheet" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "sheet", query, &params.Sheet, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "sheet", query, &params.Sheet, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
 	if err != nil {
 		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter sheet: %w", err).Error())
 	}
@@ -4205,6 +4922,382 @@ func (siw *ServerInterfaceWrapper) KeepTheirAddress(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// ListProviders operation middleware
+func (siw *ServerInterfaceWrapper) ListProviders(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ListProviders(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// AddProvider operation middleware
+func (siw *ServerInterfaceWrapper) AddProvider(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.AddProvider(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// CheckProvider operation middleware
+func (siw *ServerInterfaceWrapper) CheckProvider(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.CheckProvider(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GetProviderSchema operation middleware
+func (siw *ServerInterfaceWrapper) GetProviderSchema(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetProviderSchema(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// StopProvider operation middleware
+func (siw *ServerInterfaceWrapper) StopProvider(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "provider" -------------
+	var provider Provider
+
+	err = runtime.BindStyledParameterWithOptions("simple", "provider", c.Params("provider"), &provider, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter provider: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.StopProvider(c, provider)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GetProvider operation middleware
+func (siw *ServerInterfaceWrapper) GetProvider(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "provider" -------------
+	var provider Provider
+
+	err = runtime.BindStyledParameterWithOptions("simple", "provider", c.Params("provider"), &provider, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter provider: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetProvider(c, provider)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// WriteProvider operation middleware
+func (siw *ServerInterfaceWrapper) WriteProvider(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "provider" -------------
+	var provider Provider
+
+	err = runtime.BindStyledParameterWithOptions("simple", "provider", c.Params("provider"), &provider, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter provider: %w", err).Error())
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params WriteProviderParams
+
+	headers := c.GetReqHeaders()
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Sprintf("Too many values for ParamName If-Match, 1 is required, but %d found", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "integer", Format: ""})
+		if err != nil {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter If-Match: %w", err).Error())
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		return fiber.NewError(fiber.StatusBadRequest, "Header parameter If-Match is required, but not found")
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.WriteProvider(c, provider, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// RestoreProvider operation middleware
+func (siw *ServerInterfaceWrapper) RestoreProvider(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "provider" -------------
+	var provider Provider
+
+	err = runtime.BindStyledParameterWithOptions("simple", "provider", c.Params("provider"), &provider, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter provider: %w", err).Error())
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params RestoreProviderParams
+
+	headers := c.GetReqHeaders()
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Sprintf("Too many values for ParamName If-Match, 1 is required, but %d found", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "integer", Format: ""})
+		if err != nil {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter If-Match: %w", err).Error())
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		return fiber.NewError(fiber.StatusBadRequest, "Header parameter If-Match is required, but not found")
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.RestoreProvider(c, provider, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// ListRoomsAt operation middleware
+func (siw *ServerInterfaceWrapper) ListRoomsAt(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "provider" -------------
+	var provider Provider
+
+	err = runtime.BindStyledParameterWithOptions("simple", "provider", c.Params("provider"), &provider, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter provider: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ListRoomsAt(c, provider)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GiveSecrets operation middleware
+func (siw *ServerInterfaceWrapper) GiveSecrets(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "provider" -------------
+	var provider Provider
+
+	err = runtime.BindStyledParameterWithOptions("simple", "provider", c.Params("provider"), &provider, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter provider: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GiveSecrets(c, provider)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// TryProvider operation middleware
+func (siw *ServerInterfaceWrapper) TryProvider(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "provider" -------------
+	var provider Provider
+
+	err = runtime.BindStyledParameterWithOptions("simple", "provider", c.Params("provider"), &provider, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter provider: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.TryProvider(c, provider)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// UseProvider operation middleware
+func (siw *ServerInterfaceWrapper) UseProvider(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "provider" -------------
+	var provider Provider
+
+	err = runtime.BindStyledParameterWithOptions("simple", "provider", c.Params("provider"), &provider, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter provider: %w", err).Error())
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params UseProviderParams
+
+	headers := c.GetReqHeaders()
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Sprintf("Too many values for ParamName If-Match, 1 is required, but %d found", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "integer", Format: ""})
+		if err != nil {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter If-Match: %w", err).Error())
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		return fiber.NewError(fiber.StatusBadRequest, "Header parameter If-Match is required, but not found")
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.UseProvider(c, provider, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // AnswerRoomRequest operation middleware
 func (siw *ServerInterfaceWrapper) AnswerRoomRequest(c fiber.Ctx) error {
 
@@ -4872,6 +5965,80 @@ func (siw *ServerInterfaceWrapper) SaveSheet(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// GetCalls operation middleware
+func (siw *ServerInterfaceWrapper) GetCalls(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetCalls(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GetSheetCard operation middleware
+func (siw *ServerInterfaceWrapper) GetSheetCard(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetSheetCardParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "reader" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "reader", query, &params.Reader, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter reader: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetSheetCard(c, id, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // GetSheetDates operation middleware
 func (siw *ServerInterfaceWrapper) GetSheetDates(c fiber.Ctx) error {
 
@@ -4911,6 +6078,35 @@ func (siw *ServerInterfaceWrapper) GetSheetDates(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.GetSheetDates(c, id, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// SetDoor operation middleware
+func (siw *ServerInterfaceWrapper) SetDoor(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.SetDoor(c, id)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -4967,8 +6163,24 @@ func (siw *ServerInterfaceWrapper) DropLink(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DropLinkParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "none" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "none", query, &params.None, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter none: %w", err).Error())
+	}
+
 	handler := func(c fiber.Ctx) error {
-		return siw.Handler.DropLink(c, id)
+		return siw.Handler.DropLink(c, id, params)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -5363,6 +6575,111 @@ func (siw *ServerInterfaceWrapper) WaitForRoom(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// SettleWay operation middleware
+func (siw *ServerInterfaceWrapper) SettleWay(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.SettleWay(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// ListStanding operation middleware
+func (siw *ServerInterfaceWrapper) ListStanding(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ListStanding(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// DropStanding operation middleware
+func (siw *ServerInterfaceWrapper) DropStanding(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.DropStanding(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// KeepStanding operation middleware
+func (siw *ServerInterfaceWrapper) KeepStanding(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.KeepStanding(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // GetWatched operation middleware
 func (siw *ServerInterfaceWrapper) GetWatched(c fiber.Ctx) error {
 
@@ -5576,6 +6893,22 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Post(options.BaseURL+"/api/sheets/:id/link", wrapper.AttachLink)
 
+	router.Get(options.BaseURL+"/api/sheets/:id/calls", wrapper.GetCalls)
+
+	router.Get(options.BaseURL+"/api/sheets/:id/card", wrapper.GetSheetCard)
+
+	router.Post(options.BaseURL+"/api/sheets/:id/way", wrapper.SettleWay)
+
+	router.Put(options.BaseURL+"/api/sheets/:id/door", wrapper.SetDoor)
+
+	router.Post(options.BaseURL+"/api/card", wrapper.ReadCard)
+
+	router.Get(options.BaseURL+"/api/standing", wrapper.ListStanding)
+
+	router.Delete(options.BaseURL+"/api/standing/:id", wrapper.DropStanding)
+
+	router.Put(options.BaseURL+"/api/standing/:id", wrapper.KeepStanding)
+
 	router.Get(options.BaseURL+"/api/connect/:provider/start", wrapper.StartConnecting)
 
 	router.Get(options.BaseURL+"/api/connect/:provider/callback", wrapper.FinishConnecting)
@@ -5599,6 +6932,30 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Post(options.BaseURL+"/api/news/read", wrapper.ReadNews)
 
 	router.Put(options.BaseURL+"/api/me/news-mail", wrapper.SetNewsMail)
+
+	router.Get(options.BaseURL+"/api/providers", wrapper.ListProviders)
+
+	router.Post(options.BaseURL+"/api/providers", wrapper.AddProvider)
+
+	router.Get(options.BaseURL+"/api/providers/schema", wrapper.GetProviderSchema)
+
+	router.Post(options.BaseURL+"/api/providers/check", wrapper.CheckProvider)
+
+	router.Delete(options.BaseURL+"/api/providers/:provider", wrapper.StopProvider)
+
+	router.Get(options.BaseURL+"/api/providers/:provider", wrapper.GetProvider)
+
+	router.Put(options.BaseURL+"/api/providers/:provider", wrapper.WriteProvider)
+
+	router.Post(options.BaseURL+"/api/providers/:provider/use", wrapper.UseProvider)
+
+	router.Post(options.BaseURL+"/api/providers/:provider/restore", wrapper.RestoreProvider)
+
+	router.Put(options.BaseURL+"/api/providers/:provider/secrets", wrapper.GiveSecrets)
+
+	router.Post(options.BaseURL+"/api/providers/:provider/try", wrapper.TryProvider)
+
+	router.Get(options.BaseURL+"/api/providers/:provider/rooms", wrapper.ListRoomsAt)
 
 	router.Get(options.BaseURL+"/api/rooms/:id", wrapper.GetRoom)
 
@@ -5757,6 +7114,35 @@ type ReadCalendardefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ReadCalendardefaultApplicationProblemPlusJSONResponse) VisitReadCalendarResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type ReadCardRequestObject struct {
+	Body *ReadCardJSONRequestBody
+}
+
+type ReadCardResponseObject interface {
+	VisitReadCardResponse(ctx fiber.Ctx) error
+}
+
+type ReadCard200JSONResponse ReadCard
+
+func (response ReadCard200JSONResponse) VisitReadCardResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type ReadCarddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadCarddefaultApplicationProblemPlusJSONResponse) VisitReadCardResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -6892,6 +8278,356 @@ func (response KeepTheirAddressdefaultApplicationProblemPlusJSONResponse) VisitK
 	return ctx.JSON(&response.Body)
 }
 
+type ListProvidersRequestObject struct {
+}
+
+type ListProvidersResponseObject interface {
+	VisitListProvidersResponse(ctx fiber.Ctx) error
+}
+
+type ListProviders200JSONResponse Providers
+
+func (response ListProviders200JSONResponse) VisitListProvidersResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type ListProvidersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListProvidersdefaultApplicationProblemPlusJSONResponse) VisitListProvidersResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type AddProviderRequestObject struct {
+	Body *AddProviderJSONRequestBody
+}
+
+type AddProviderResponseObject interface {
+	VisitAddProviderResponse(ctx fiber.Ctx) error
+}
+
+type AddProvider201JSONResponse ProviderKey
+
+func (response AddProvider201JSONResponse) VisitAddProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(201)
+
+	return ctx.JSON(&response)
+}
+
+type AddProviderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddProviderdefaultApplicationProblemPlusJSONResponse) VisitAddProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type CheckProviderRequestObject struct {
+	Body *CheckProviderJSONRequestBody
+}
+
+type CheckProviderResponseObject interface {
+	VisitCheckProviderResponse(ctx fiber.Ctx) error
+}
+
+type CheckProvider200JSONResponse DescriptionFaults
+
+func (response CheckProvider200JSONResponse) VisitCheckProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type CheckProviderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CheckProviderdefaultApplicationProblemPlusJSONResponse) VisitCheckProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GetProviderSchemaRequestObject struct {
+}
+
+type GetProviderSchemaResponseObject interface {
+	VisitGetProviderSchemaResponse(ctx fiber.Ctx) error
+}
+
+type GetProviderSchema200JSONResponse map[string]interface{}
+
+func (response GetProviderSchema200JSONResponse) VisitGetProviderSchemaResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetProviderSchemadefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetProviderSchemadefaultApplicationProblemPlusJSONResponse) VisitGetProviderSchemaResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type StopProviderRequestObject struct {
+	Provider Provider `json:"provider"`
+}
+
+type StopProviderResponseObject interface {
+	VisitStopProviderResponse(ctx fiber.Ctx) error
+}
+
+type StopProvider204Response struct {
+}
+
+func (response StopProvider204Response) VisitStopProviderResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type StopProviderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StopProviderdefaultApplicationProblemPlusJSONResponse) VisitStopProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GetProviderRequestObject struct {
+	Provider Provider `json:"provider"`
+}
+
+type GetProviderResponseObject interface {
+	VisitGetProviderResponse(ctx fiber.Ctx) error
+}
+
+type GetProvider200JSONResponse ProviderPage
+
+func (response GetProvider200JSONResponse) VisitGetProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetProviderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetProviderdefaultApplicationProblemPlusJSONResponse) VisitGetProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type WriteProviderRequestObject struct {
+	Provider Provider `json:"provider"`
+	Params   WriteProviderParams
+	Body     *WriteProviderJSONRequestBody
+}
+
+type WriteProviderResponseObject interface {
+	VisitWriteProviderResponse(ctx fiber.Ctx) error
+}
+
+type WriteProvider200JSONResponse ProviderPage
+
+func (response WriteProvider200JSONResponse) VisitWriteProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type WriteProviderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WriteProviderdefaultApplicationProblemPlusJSONResponse) VisitWriteProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type RestoreProviderRequestObject struct {
+	Provider Provider `json:"provider"`
+	Params   RestoreProviderParams
+	Body     *RestoreProviderJSONRequestBody
+}
+
+type RestoreProviderResponseObject interface {
+	VisitRestoreProviderResponse(ctx fiber.Ctx) error
+}
+
+type RestoreProvider200JSONResponse ProviderPage
+
+func (response RestoreProvider200JSONResponse) VisitRestoreProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type RestoreProviderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RestoreProviderdefaultApplicationProblemPlusJSONResponse) VisitRestoreProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type ListRoomsAtRequestObject struct {
+	Provider Provider `json:"provider"`
+}
+
+type ListRoomsAtResponseObject interface {
+	VisitListRoomsAtResponse(ctx fiber.Ctx) error
+}
+
+type ListRoomsAt200JSONResponse RoomsAt
+
+func (response ListRoomsAt200JSONResponse) VisitListRoomsAtResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type ListRoomsAtdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListRoomsAtdefaultApplicationProblemPlusJSONResponse) VisitListRoomsAtResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GiveSecretsRequestObject struct {
+	Provider Provider `json:"provider"`
+	Body     *GiveSecretsJSONRequestBody
+}
+
+type GiveSecretsResponseObject interface {
+	VisitGiveSecretsResponse(ctx fiber.Ctx) error
+}
+
+type GiveSecrets204Response struct {
+}
+
+func (response GiveSecrets204Response) VisitGiveSecretsResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type GiveSecretsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GiveSecretsdefaultApplicationProblemPlusJSONResponse) VisitGiveSecretsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type TryProviderRequestObject struct {
+	Provider Provider `json:"provider"`
+}
+
+type TryProviderResponseObject interface {
+	VisitTryProviderResponse(ctx fiber.Ctx) error
+}
+
+type TryProvider200JSONResponse Trial
+
+func (response TryProvider200JSONResponse) VisitTryProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type TryProviderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TryProviderdefaultApplicationProblemPlusJSONResponse) VisitTryProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type UseProviderRequestObject struct {
+	Provider Provider `json:"provider"`
+	Params   UseProviderParams
+}
+
+type UseProviderResponseObject interface {
+	VisitUseProviderResponse(ctx fiber.Ctx) error
+}
+
+type UseProvider200JSONResponse ProviderPage
+
+func (response UseProvider200JSONResponse) VisitUseProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type UseProviderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UseProviderdefaultApplicationProblemPlusJSONResponse) VisitUseProviderResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type AnswerRoomRequestRequestObject struct {
 	ID   ID `json:"id"`
 	Body *AnswerRoomRequestJSONRequestBody
@@ -7531,6 +9267,65 @@ func (response SaveSheetdefaultApplicationProblemPlusJSONResponse) VisitSaveShee
 	return ctx.JSON(&response.Body)
 }
 
+type GetCallsRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type GetCallsResponseObject interface {
+	VisitGetCallsResponse(ctx fiber.Ctx) error
+}
+
+type GetCalls200JSONResponse Calls
+
+func (response GetCalls200JSONResponse) VisitGetCallsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetCallsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCallsdefaultApplicationProblemPlusJSONResponse) VisitGetCallsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GetSheetCardRequestObject struct {
+	ID     ID `json:"id"`
+	Params GetSheetCardParams
+}
+
+type GetSheetCardResponseObject interface {
+	VisitGetSheetCardResponse(ctx fiber.Ctx) error
+}
+
+type GetSheetCard200JSONResponse Card
+
+func (response GetSheetCard200JSONResponse) VisitGetSheetCardResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetSheetCarddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSheetCarddefaultApplicationProblemPlusJSONResponse) VisitGetSheetCardResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type GetSheetDatesRequestObject struct {
 	ID     ID `json:"id"`
 	Params GetSheetDatesParams
@@ -7555,6 +9350,36 @@ type GetSheetDatesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetSheetDatesdefaultApplicationProblemPlusJSONResponse) VisitGetSheetDatesResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type SetDoorRequestObject struct {
+	ID   ID `json:"id"`
+	Body *SetDoorJSONRequestBody
+}
+
+type SetDoorResponseObject interface {
+	VisitSetDoorResponse(ctx fiber.Ctx) error
+}
+
+type SetDoor200JSONResponse Sheet
+
+func (response SetDoor200JSONResponse) VisitSetDoorResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type SetDoordefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetDoordefaultApplicationProblemPlusJSONResponse) VisitSetDoorResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -7591,7 +9416,8 @@ func (response HoldRoomsdefaultApplicationProblemPlusJSONResponse) VisitHoldRoom
 }
 
 type DropLinkRequestObject struct {
-	ID ID `json:"id"`
+	ID     ID `json:"id"`
+	Params DropLinkParams
 }
 
 type DropLinkResponseObject interface {
@@ -7904,6 +9730,121 @@ func (response WaitForRoomdefaultApplicationProblemPlusJSONResponse) VisitWaitFo
 	return ctx.JSON(&response.Body)
 }
 
+type SettleWayRequestObject struct {
+	ID   ID `json:"id"`
+	Body *SettleWayJSONRequestBody
+}
+
+type SettleWayResponseObject interface {
+	VisitSettleWayResponse(ctx fiber.Ctx) error
+}
+
+type SettleWay200JSONResponse Sheet
+
+func (response SettleWay200JSONResponse) VisitSettleWayResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type SettleWaydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SettleWaydefaultApplicationProblemPlusJSONResponse) VisitSettleWayResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type ListStandingRequestObject struct {
+}
+
+type ListStandingResponseObject interface {
+	VisitListStandingResponse(ctx fiber.Ctx) error
+}
+
+type ListStanding200JSONResponse StandingLinks
+
+func (response ListStanding200JSONResponse) VisitListStandingResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type ListStandingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListStandingdefaultApplicationProblemPlusJSONResponse) VisitListStandingResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type DropStandingRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type DropStandingResponseObject interface {
+	VisitDropStandingResponse(ctx fiber.Ctx) error
+}
+
+type DropStanding204Response struct {
+}
+
+func (response DropStanding204Response) VisitDropStandingResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type DropStandingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropStandingdefaultApplicationProblemPlusJSONResponse) VisitDropStandingResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type KeepStandingRequestObject struct {
+	ID   ID `json:"id"`
+	Body *KeepStandingJSONRequestBody
+}
+
+type KeepStandingResponseObject interface {
+	VisitKeepStandingResponse(ctx fiber.Ctx) error
+}
+
+type KeepStanding204Response struct {
+}
+
+func (response KeepStanding204Response) VisitKeepStandingResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type KeepStandingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepStandingdefaultApplicationProblemPlusJSONResponse) VisitKeepStandingResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type GetWatchedRequestObject struct {
 	Params GetWatchedParams
 }
@@ -8004,6 +9945,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/calendars/{id}/read)
 	ReadCalendar(ctx context.Context, request ReadCalendarRequestObject) (ReadCalendarResponseObject, error)
+
+	// (POST /api/card)
+	ReadCard(ctx context.Context, request ReadCardRequestObject) (ReadCardResponseObject, error)
 
 	// (GET /api/connect/{provider}/callback)
 	FinishConnecting(ctx context.Context, request FinishConnectingRequestObject) (FinishConnectingResponseObject, error)
@@ -8116,6 +10060,42 @@ type StrictServerInterface interface {
 	// (PUT /api/outside/busy)
 	KeepTheirAddress(ctx context.Context, request KeepTheirAddressRequestObject) (KeepTheirAddressResponseObject, error)
 
+	// (GET /api/providers)
+	ListProviders(ctx context.Context, request ListProvidersRequestObject) (ListProvidersResponseObject, error)
+
+	// (POST /api/providers)
+	AddProvider(ctx context.Context, request AddProviderRequestObject) (AddProviderResponseObject, error)
+
+	// (POST /api/providers/check)
+	CheckProvider(ctx context.Context, request CheckProviderRequestObject) (CheckProviderResponseObject, error)
+
+	// (GET /api/providers/schema)
+	GetProviderSchema(ctx context.Context, request GetProviderSchemaRequestObject) (GetProviderSchemaResponseObject, error)
+
+	// (DELETE /api/providers/{provider})
+	StopProvider(ctx context.Context, request StopProviderRequestObject) (StopProviderResponseObject, error)
+
+	// (GET /api/providers/{provider})
+	GetProvider(ctx context.Context, request GetProviderRequestObject) (GetProviderResponseObject, error)
+
+	// (PUT /api/providers/{provider})
+	WriteProvider(ctx context.Context, request WriteProviderRequestObject) (WriteProviderResponseObject, error)
+
+	// (POST /api/providers/{provider}/restore)
+	RestoreProvider(ctx context.Context, request RestoreProviderRequestObject) (RestoreProviderResponseObject, error)
+
+	// (GET /api/providers/{provider}/rooms)
+	ListRoomsAt(ctx context.Context, request ListRoomsAtRequestObject) (ListRoomsAtResponseObject, error)
+
+	// (PUT /api/providers/{provider}/secrets)
+	GiveSecrets(ctx context.Context, request GiveSecretsRequestObject) (GiveSecretsResponseObject, error)
+
+	// (POST /api/providers/{provider}/try)
+	TryProvider(ctx context.Context, request TryProviderRequestObject) (TryProviderResponseObject, error)
+
+	// (POST /api/providers/{provider}/use)
+	UseProvider(ctx context.Context, request UseProviderRequestObject) (UseProviderResponseObject, error)
+
 	// (POST /api/room-requests/{id})
 	AnswerRoomRequest(ctx context.Context, request AnswerRoomRequestRequestObject) (AnswerRoomRequestResponseObject, error)
 
@@ -8179,8 +10159,17 @@ type StrictServerInterface interface {
 	// (PUT /api/sheets/{id})
 	SaveSheet(ctx context.Context, request SaveSheetRequestObject) (SaveSheetResponseObject, error)
 
+	// (GET /api/sheets/{id}/calls)
+	GetCalls(ctx context.Context, request GetCallsRequestObject) (GetCallsResponseObject, error)
+
+	// (GET /api/sheets/{id}/card)
+	GetSheetCard(ctx context.Context, request GetSheetCardRequestObject) (GetSheetCardResponseObject, error)
+
 	// (GET /api/sheets/{id}/dates)
 	GetSheetDates(ctx context.Context, request GetSheetDatesRequestObject) (GetSheetDatesResponseObject, error)
+
+	// (PUT /api/sheets/{id}/door)
+	SetDoor(ctx context.Context, request SetDoorRequestObject) (SetDoorResponseObject, error)
 
 	// (POST /api/sheets/{id}/hold)
 	HoldRooms(ctx context.Context, request HoldRoomsRequestObject) (HoldRoomsResponseObject, error)
@@ -8214,6 +10203,18 @@ type StrictServerInterface interface {
 
 	// (POST /api/sheets/{id}/wait)
 	WaitForRoom(ctx context.Context, request WaitForRoomRequestObject) (WaitForRoomResponseObject, error)
+
+	// (POST /api/sheets/{id}/way)
+	SettleWay(ctx context.Context, request SettleWayRequestObject) (SettleWayResponseObject, error)
+
+	// (GET /api/standing)
+	ListStanding(ctx context.Context, request ListStandingRequestObject) (ListStandingResponseObject, error)
+
+	// (DELETE /api/standing/{id})
+	DropStanding(ctx context.Context, request DropStandingRequestObject) (DropStandingResponseObject, error)
+
+	// (PUT /api/standing/{id})
+	KeepStanding(ctx context.Context, request KeepStandingRequestObject) (KeepStandingResponseObject, error)
 
 	// (GET /api/watched)
 	GetWatched(ctx context.Context, request GetWatchedRequestObject) (GetWatchedResponseObject, error)
@@ -8370,6 +10371,45 @@ func (sh *strictHandler) ReadCalendar(ctx fiber.Ctx, id ID) error {
 		return err
 	} else if validResponse, ok := response.(ReadCalendarResponseObject); ok {
 		if err := validResponse.VisitReadCalendarResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadCard operation middleware
+func (sh *strictHandler) ReadCard(ctx fiber.Ctx) error {
+	var request ReadCardRequestObject
+
+	var body ReadCardJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadCard(ctx.Context(), request.(ReadCardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadCard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadCardResponseObject); ok {
+		if err := validResponse.VisitReadCardResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -9612,6 +11652,395 @@ func (sh *strictHandler) KeepTheirAddress(ctx fiber.Ctx) error {
 	return nil
 }
 
+// ListProviders operation middleware
+func (sh *strictHandler) ListProviders(ctx fiber.Ctx) error {
+	var request ListProvidersRequestObject
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ListProviders(ctx.Context(), request.(ListProvidersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListProviders")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListProvidersResponseObject); ok {
+		if err := validResponse.VisitListProvidersResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddProvider operation middleware
+func (sh *strictHandler) AddProvider(ctx fiber.Ctx) error {
+	var request AddProviderRequestObject
+
+	var body AddProviderJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.AddProvider(ctx.Context(), request.(AddProviderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddProvider")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddProviderResponseObject); ok {
+		if err := validResponse.VisitAddProviderResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CheckProvider operation middleware
+func (sh *strictHandler) CheckProvider(ctx fiber.Ctx) error {
+	var request CheckProviderRequestObject
+
+	var body CheckProviderJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckProvider(ctx.Context(), request.(CheckProviderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckProvider")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CheckProviderResponseObject); ok {
+		if err := validResponse.VisitCheckProviderResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetProviderSchema operation middleware
+func (sh *strictHandler) GetProviderSchema(ctx fiber.Ctx) error {
+	var request GetProviderSchemaRequestObject
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetProviderSchema(ctx.Context(), request.(GetProviderSchemaRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetProviderSchema")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetProviderSchemaResponseObject); ok {
+		if err := validResponse.VisitGetProviderSchemaResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// StopProvider operation middleware
+func (sh *strictHandler) StopProvider(ctx fiber.Ctx, provider Provider) error {
+	var request StopProviderRequestObject
+
+	request.Provider = provider
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.StopProvider(ctx.Context(), request.(StopProviderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StopProvider")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(StopProviderResponseObject); ok {
+		if err := validResponse.VisitStopProviderResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetProvider operation middleware
+func (sh *strictHandler) GetProvider(ctx fiber.Ctx, provider Provider) error {
+	var request GetProviderRequestObject
+
+	request.Provider = provider
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetProvider(ctx.Context(), request.(GetProviderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetProvider")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetProviderResponseObject); ok {
+		if err := validResponse.VisitGetProviderResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WriteProvider operation middleware
+func (sh *strictHandler) WriteProvider(ctx fiber.Ctx, provider Provider, params WriteProviderParams) error {
+	var request WriteProviderRequestObject
+
+	request.Provider = provider
+	request.Params = params
+
+	var body WriteProviderJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.WriteProvider(ctx.Context(), request.(WriteProviderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WriteProvider")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WriteProviderResponseObject); ok {
+		if err := validResponse.VisitWriteProviderResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RestoreProvider operation middleware
+func (sh *strictHandler) RestoreProvider(ctx fiber.Ctx, provider Provider, params RestoreProviderParams) error {
+	var request RestoreProviderRequestObject
+
+	request.Provider = provider
+	request.Params = params
+
+	var body RestoreProviderJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.RestoreProvider(ctx.Context(), request.(RestoreProviderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RestoreProvider")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RestoreProviderResponseObject); ok {
+		if err := validResponse.VisitRestoreProviderResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListRoomsAt operation middleware
+func (sh *strictHandler) ListRoomsAt(ctx fiber.Ctx, provider Provider) error {
+	var request ListRoomsAtRequestObject
+
+	request.Provider = provider
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ListRoomsAt(ctx.Context(), request.(ListRoomsAtRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListRoomsAt")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListRoomsAtResponseObject); ok {
+		if err := validResponse.VisitListRoomsAtResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GiveSecrets operation middleware
+func (sh *strictHandler) GiveSecrets(ctx fiber.Ctx, provider Provider) error {
+	var request GiveSecretsRequestObject
+
+	request.Provider = provider
+
+	var body GiveSecretsJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GiveSecrets(ctx.Context(), request.(GiveSecretsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GiveSecrets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GiveSecretsResponseObject); ok {
+		if err := validResponse.VisitGiveSecretsResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TryProvider operation middleware
+func (sh *strictHandler) TryProvider(ctx fiber.Ctx, provider Provider) error {
+	var request TryProviderRequestObject
+
+	request.Provider = provider
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.TryProvider(ctx.Context(), request.(TryProviderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TryProvider")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TryProviderResponseObject); ok {
+		if err := validResponse.VisitTryProviderResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// UseProvider operation middleware
+func (sh *strictHandler) UseProvider(ctx fiber.Ctx, provider Provider, params UseProviderParams) error {
+	var request UseProviderRequestObject
+
+	request.Provider = provider
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.UseProvider(ctx.Context(), request.(UseProviderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UseProvider")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(UseProviderResponseObject); ok {
+		if err := validResponse.VisitUseProviderResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // AnswerRoomRequest operation middleware
 func (sh *strictHandler) AnswerRoomRequest(ctx fiber.Ctx, id ID) error {
 	var request AnswerRoomRequestRequestObject
@@ -10276,6 +12705,61 @@ func (sh *strictHandler) SaveSheet(ctx fiber.Ctx, id ID, params SaveSheetParams)
 	return nil
 }
 
+// GetCalls operation middleware
+func (sh *strictHandler) GetCalls(ctx fiber.Ctx, id ID) error {
+	var request GetCallsRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCalls(ctx.Context(), request.(GetCallsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCalls")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetCallsResponseObject); ok {
+		if err := validResponse.VisitGetCallsResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetSheetCard operation middleware
+func (sh *strictHandler) GetSheetCard(ctx fiber.Ctx, id ID, params GetSheetCardParams) error {
+	var request GetSheetCardRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSheetCard(ctx.Context(), request.(GetSheetCardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSheetCard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetSheetCardResponseObject); ok {
+		if err := validResponse.VisitGetSheetCardResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetSheetDates operation middleware
 func (sh *strictHandler) GetSheetDates(ctx fiber.Ctx, id ID, params GetSheetDatesParams) error {
 	var request GetSheetDatesRequestObject
@@ -10296,6 +12780,47 @@ func (sh *strictHandler) GetSheetDates(ctx fiber.Ctx, id ID, params GetSheetDate
 		return err
 	} else if validResponse, ok := response.(GetSheetDatesResponseObject); ok {
 		if err := validResponse.VisitGetSheetDatesResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetDoor operation middleware
+func (sh *strictHandler) SetDoor(ctx fiber.Ctx, id ID) error {
+	var request SetDoorRequestObject
+
+	request.ID = id
+
+	var body SetDoorJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.SetDoor(ctx.Context(), request.(SetDoorRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetDoor")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetDoorResponseObject); ok {
+		if err := validResponse.VisitSetDoorResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -10332,10 +12857,11 @@ func (sh *strictHandler) HoldRooms(ctx fiber.Ctx, id ID) error {
 }
 
 // DropLink operation middleware
-func (sh *strictHandler) DropLink(ctx fiber.Ctx, id ID) error {
+func (sh *strictHandler) DropLink(ctx fiber.Ctx, id ID, params DropLinkParams) error {
 	var request DropLinkRequestObject
 
 	request.ID = id
+	request.Params = params
 
 	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
 		return sh.ssi.DropLink(ctx.Context(), request.(DropLinkRequestObject))
@@ -10620,6 +13146,140 @@ func (sh *strictHandler) WaitForRoom(ctx fiber.Ctx, id ID) error {
 	return nil
 }
 
+// SettleWay operation middleware
+func (sh *strictHandler) SettleWay(ctx fiber.Ctx, id ID) error {
+	var request SettleWayRequestObject
+
+	request.ID = id
+
+	var body SettleWayJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.SettleWay(ctx.Context(), request.(SettleWayRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SettleWay")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SettleWayResponseObject); ok {
+		if err := validResponse.VisitSettleWayResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListStanding operation middleware
+func (sh *strictHandler) ListStanding(ctx fiber.Ctx) error {
+	var request ListStandingRequestObject
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ListStanding(ctx.Context(), request.(ListStandingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListStanding")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListStandingResponseObject); ok {
+		if err := validResponse.VisitListStandingResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DropStanding operation middleware
+func (sh *strictHandler) DropStanding(ctx fiber.Ctx, id ID) error {
+	var request DropStandingRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.DropStanding(ctx.Context(), request.(DropStandingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropStanding")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DropStandingResponseObject); ok {
+		if err := validResponse.VisitDropStandingResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// KeepStanding operation middleware
+func (sh *strictHandler) KeepStanding(ctx fiber.Ctx, id ID) error {
+	var request KeepStandingRequestObject
+
+	request.ID = id
+
+	var body KeepStandingJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepStanding(ctx.Context(), request.(KeepStandingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepStanding")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(KeepStandingResponseObject); ok {
+		if err := validResponse.VisitKeepStandingResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetWatched operation middleware
 func (sh *strictHandler) GetWatched(ctx fiber.Ctx, params GetWatchedParams) error {
 	var request GetWatchedRequestObject
@@ -10718,237 +13378,285 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3tchu30id+Kyj+/1V5nlpaomTnJJE+bMmWfaLn2HHWUh7X7jn+AHKaHBwNAWaAEcOTctXew97hXskW",
-	"uoF5IzCcIUVbyW4+xJI4xACNRqNfft39+2imlislQRo9uvh9tOI5X4KBHH+7Sez/hRxdjFbcpKPxSPIl",
-	"jC5GIhmNRzn8WogcktGFyQsYj/QshSW335irfMnN6GJUFPik2azst7TJhVyMPn8ej27m77iZpfbhBPQs",
-	"FysjlH3PXQrsAXItlGQmBbbOhQEmNJtyDQlT8mQ0phmlwBPIqzndzJ/RmF0zW/LfxLJYji7OJ/6/8Wgp",
-	"JP1xUk5VSAMLyHGub8VSmJIQvxaQb6q3Zvhh/RUJzHmRGfuKceN9tRedBV/0fj7XEH2Tok+Dr6q/6azf",
-	"qn7O1YOwBAzv8Mp/vIOab0EuTDq6eDEJbfOdugcZeYPBz3oOfzYJjP/ZflmvlNSA7PpzrqYZLO2PMyUN",
-	"SKQlX60yMeOWv05X9MR/+adWOK3qXf9/DvPRxej/O63Owyl9qk/9uPjGJrt+TLlha5CGrXMlF2PGZcLW",
-	"9o9GsUSxf/vw5hX74cW33/37CRLEDWnfeJUkr3gGMuG4B6tcrSA3gpbCkyQHrbeIHCDDeDT9y4vtg3TF",
-	"5iIDJiSenL+8sOemTtAXnvu3hpupwkkD99FUqQy4tJ/R3rW3Jrj31b7+3Q/5qXxOTf8JM2NHvJJ6TVwI",
-	"0nLr30dSSRiNR3w2g5WBBOe9mdo/JTDLhISkNlA1bRrolX1TgJ7lW7o22s3F06BGgvrJqS/Mjeu/EF/g",
-	"e/kYk1ouoTGtavXEz927oOxxq82YRgvOWd9D8kGp5fakp5vg+xNuQIcIZj/abLPn+zmK97nItWH2yyej",
-	"wJ6KpMd1Yu8DbYAn22+xS9DM2PPIc2CzDHhu3yvxnHJ9z6SaqmSDl4qBpd61GXbADzC3L3Wz4HnON/b3",
-	"jK806CuzPYufFCOqs0IakdEEhGacSWXfXK7P0uGZEUsILXIFapVBmMQ5rIDTmW2+Gh4g37B3SiZ8495+",
-	"fs7ewDQvOF4uW6/J3a4HP7jptx9GmMZMq0/WKd0HO5jhgt2lBTv/C/tJPbDzyflfxuzsu4vJhP3v//m/",
-	"2NkPF5NJ6LXrNMyba2FSVQQ25toyLVP0dg25AMcsiWLuS/iRXXqNP2PCgLQiIpMjpKfF2J6bcg8dHWjG",
-	"Nc7xx6iacsXbdI6Ch9UYPkvfCnm/fVpXtVu+JrOf7xbZ5TdDr3xZ6M2doKug+UKQTRbpZOl7QU97yT8t",
-	"9KYm7jPgDxCU9drw3PR9T2th9N0xztRNIbREfze/EVlgmcEr9w55eJ9LtzVFO3pkTtn7+Xx7OvOcDm2E",
-	"vblj7jGbbixDi5wlfKPtPJG9iwwuSdtOVQZsCWCEXLA1yiljRVUGc8NUYVoLeh5UIIzanstbNwBTOYPl",
-	"ymzYXOWMZxkduJlaQq+x1ypPAgrITpLi9zpo+no+t3/Yomx5rzWX86NasyWXG5RWmi4XnmXWQpnPx3Wa",
-	"h+TGeJRClsQ2zJBOmQOzTzFt+IZx+2fY2BfVBqwpZpk7/i0lysqRJOdrK2zsQDp4nJYqhyA754BLs5/b",
-	"aUmc20VdXKZcM6kYyCQ8L6swBuj3MVUsBZ4jewrTuH+3+al101rJqjsv+ylYhqL7ftjYeAKCV7jd6fIo",
-	"GFWybHvNLcYjAviBKwmPNHeM4JfktjHMpsT3Le5UKg8ua6FU8ou97kOkBzr29l1MG7XSbK3yeyEX/ZUR",
-	"NHvfCVlEtT5vKWx9VRbLKYRnveJaz1QS/p5OVW5+ybPwNsJvJiyQZzxP7HatuDbAuNysLVsHtc0iOHhg",
-	"P0f0bG1ObgbBnUu5XMAjmXpdthmK1W0i3Bg240tgUz67J9FLVioeFKFZLhapiR/entZeZNnv6CoJrDqy",
-	"XXjKauKTpmnZdYYDajaFhZCMG7qxJPxmmJKw92UFvxmns2xPxk1hoew1KtkUNkomTBgdl3dW7AbG4qTX",
-	"Mp7ZuQrNlsBlhOqlchM4t8Iw/NgK3XXf4xrfnp+51v5Gbe7PrMhzZ2vu2v3xaJ6DTvdxC7iX+BGCxydT",
-	"s/vbFZchF4c2OZhZSgxjTRzSb9jMfumCWUPBnv2z84vnE+IXkAmbcbuX7PzFxWRiaRjUYBtL6VJBux/s",
-	"UD5Dq70mW7l1VrLsg7/ytgXtXJBA6GW/3hLBwvarhP4DveUSOu/m3uZ0bCQdtmhLzYtsKdRPjGJamLCm",
-	"ZXJVTLMBK7ujLwSVAyETtd5J41VADXBf9WSubvxyc/2K3Y7WZh5hlB9VkfdfVnWOPqNUvKEvnU+2l3nN",
-	"N/+tAE0E31aINz2MyXHgGEWe+7UQK+/WKley82vVCr4NrMBZMDcRue4NnCnY/9PFklyiYFdryawUZYkV",
-	"+lJZ06SQ/a6SykPTa0eucz43P0OuVWtP6qM3DtZNP5JqYaDvo+G75q2a8WyMAhOJQYTSYEwGST87jUvz",
-	"oelKql1x/3LX5DCXhGU9991xy4wvHSul+6WcQJ3FStoEjxTMRAJvwRgIqGnIBm9I3d7mqBXPjZiJFZfG",
-	"GtEavMcPNZLLumKyJv1b6Laqsjtqtj1loa1+e5sCGL09Z5E05cNOx139VG3x4Ja3KyKZhF7FY3sS1qAN",
-	"W4LWfIGSG0mxwmNwyZTM6AZX+YJLoSFnGkA7EzGkQvazV+wZl5DVLWQhtUgAeVlkQbM4AcNF2N5oe66E",
-	"fBAG7YKVncdoPJrxLFPzecx9ZaD+9V8LKDDSkXKZ4A9zLrJgoKO1CziRan1+7HLyY0um4DZZ6RPUNa55",
-	"2Iow/B60cxElfKMvKlULzXg8kWhaWCXL3suTMf4o0HmB+hmfG8jJ+uQ6ov+WLpf+UvTarrnBvw31sxSi",
-	"Id0uotBCkAboktRO9/hGk3Qs3QwBt4ySi3dW1Q+fhgxnwYRkS7KlmXqAnHFvkCPNvKFWmgytUO+uYO94",
-	"JJX3DgdsPBUX00e90Fa5eHDHYPvNOSyFTF7C3Hmm2kuurfjZWcupuhUX6TXvD/Ro7KYN84meqRX0Gv4W",
-	"n4zaDUE3qvNptF2dk66IS+3hbyOPblaQDNvTO/xKY0tfhLY0cK2f7b7WfYQE19u+2N1t75mlxRmhi98x",
-	"dMn1XqBEheC148JAZN8a61seiZQ7ryVqi5fenS0gS8gTjPF/nmUs5Q/Qx8AMq1BdJ1PJmPtkU/fq91LV",
-	"XGgscAgHqJwBru6h0WFEmuJczW1v72Z085y46eu3v0PdLORfQt86o3s8YUZdMml330UpegeISZZYg2K3",
-	"lQJLp17sZoVtR1zkQYCETndImltS9drQdizQf3Ps3Z809fJ9O88YUSQat9orpPR67zBSa3k4C3xHfP7l",
-	"RbLlvIVgIGej2RSsgmk5zPFc/VTuY+mGdZoSqtKSX8KkpG4FVIZdCoNV77aHfFPkJgUXOyxBFXUT5vFW",
-	"BTLRdQ2ZsCt2OVZirEAGFetUZSI897dWcWM+oL8qppmYMf94CQEQVgWbKTmDXELEw2t3MIJb5FlBwkWy",
-	"Dx9+efu6BBFwaRXhMVO51ewSfcEImHEuE3ZXgE74ph0qDl/eRSSmYzdbyQt2Pjn/7tnk/Nn5t/2sdIB7",
-	"T+kYvfwzPWJdSBq3d36unkFrL6vtk2O1sTtI0fN36xWt9iUtZqmLwTaFehUvsDw6V3nMfoyEIMiIt+o9",
-	"jaatic10qta6F2WfhmTj5FvfKd7uvE4Y0IG04TLRDNVGq1twUnXQ0BPkIltZw8+fISTUBgIGO35v+y0J",
-	"34zJeBzTKbGm4bX9I6nvJ8hI5W+WYcpfkG3GxAEnxPxnzybfnbjhSDscs0KijbZ1xPpp3ecRpbtyB28z",
-	"EX3mbDfD1ryi4JhxjdojIZjZf8BymqtnH+kbmm/0JeNSoahFBdR7Iq0BbgezNmKLF/7yYuclJyjSHI1T",
-	"XheBC7q/n2M8IhJ/6lBfQqonOmGC+gpKyv5nnlxsfKoKc1mHmJTeXm9HW/F+shMm5BQdP8Ox97TQrEIE",
-	"fC0N5Cg3A4qOyHVA3Fz5aSNvnPThT3s4uiQGmSybXmNFwDS7Wckuxk1lHIfWvJYmr3Bodb+kVxN6qdR2",
-	"mE0oHONhKztuJXqJezw2z1DYbdq0jGoxi2XML7gfp9c18+hNYPUSw2eoa9mhdrNwXG2npVWzClHlDUBy",
-	"VWETmrRxUInmZN8JrR1uDPFC9v94Q8jIZLffaYXU6zxXAQd8hzc2crGgY6F5tfxLSfDXwsn5GJGdY2Zl",
-	"Ijs5CYJC5uK3UOSZdD27MYRctTciAbdUkSVsiX5PExwxUwSIaA+57QzEAdHdgG5xxabANBeJ+7GNIYjh",
-	"Ur3odxQMbrYqZBIHa/R3ClPQSPMlkIqLvHAR8A3bx5YikWKRGhTkv9y9CivcBKxzuMcA7GUI4rQnoHwp",
-	"JAx1vBhgEngOGtFhDp6xLQd8XCOKsQ6Dn8BL0g68SD8SxMDZITAzWl3eP9f00LgZ1benvjpHw128pqMB",
-	"5rBvi44Y/q/SqHQ4d2DQJdM4AEe8a/4qHqBKeYnlg3h1a2gOTC1DZCdANszL7wMeT4QNW4W15V28RPOE",
-	"NLF94Vcafi1AziIWNQazvGXR0OPQiucLQJOsVJ0G5/ZFcnmWPlrsZxfbSg+ED/AxHhvdg2fcg8FXFKDN",
-	"ExXLg7OXusX4zAFcOzEs9pkdiVCDroOFpe/O9D+em0359P8IIvxIT6sdAmuv3Uu1lkHZlKpCQ1SBbEqt",
-	"nZDlxpXSayH+mul62HEdet9b53TbX1hdT53AKHpqjyvL2eQDEo3+FQFiAqqALZGyW5WmDRv3ilXFLkRi",
-	"tjobjTtljmeGkGD4ka9WIDuQtf0IW5rYPdxIccP3R5UFEKQRV2XTSJDKpPY3oTHZoT8APeoc2DCtllCO",
-	"as+hH7mHAfIjOSajWklfgy+IXMJnwwQscv0zD0VIZg433l+TeW8NrxJu/jkSMMg3waQMDZVTPJBwUhOz",
-	"9haZqmSz89Cn3H7nLTxAhvYUQHIXvRrp819C1iUBsmc5GOYg8wirAplgItOJmE/RHpsWeuMct4i2jgjg",
-	"KlDQi6qeMULAWe/y6QecxadDYtzu27Bdvg5PyKgYt7rKCmEhvga4748L8PjTIEzWpP0RycQfoXG8DO8+",
-	"W35Npfyl5bv1eLr6bWrEHiomdpMe185bg1VDp/ZvAKu7FEQe9ZIMSu0IRYPPv32xfzS4RacyZEuuID+3",
-	"0MoQkr2d81joTe9tLTNEP3fEvbePpUgSCCL9ZyrLgC8KjMxULnGr/buMRoRiIZ4QHJywO6llUOxckdra",
-	"j6MdyHoL8FRMM6FT2Knm/uwfJMuC9KUMbkXQTsI/k+rJmWdfMt9Koo19EKmQRo/tv1mC9JsCy4EPuHft",
-	"3/9m9downTaq6Eb89nK6b6EL7LD1d499qnATYVnj4B1u+H0dQ977vu0xqvkzIgkLmcDM4FiignfGh1Sd",
-	"eyEX1+666pOEHvLQNweqzThKv6jhOQyhGTsPDZB+b5dcAHuNh71EDOsmheuHuNv3VtVQ2P5qV0WDzoRR",
-	"BIrZrdfeb0/oV3DQsB2+gYpGle2x5WSr5t5OM921tfoIR2SY363BaMGspMhsIsel/2mg6YUpFE4B0AU9",
-	"0pWAuiP9y43QEYall9/Iwwy7+BXbcxfjgaxV6IK+MWzNhdEuMpFgKkUEQKODAJ2PLlJOFrHGILnDyngv",
-	"6Bj1+7MX7D+4LHi+uWDeGTosx1uLhYTkZczNrJZcSLpAH3gmEmaf56bIS7cBFiXLv9HMUplpyB8gH5eV",
-	"DYIGRxfv6GKxAG0gGZ5bogGWjug9UkjKEinbRrPdOzdsM/PJ+X4hm+MKg6rDvn4FnCM6F1oXf7lD49qR",
-	"oUEdBzo2ohWFztG7UHGSuOIZdcj1PC/3ACv9IVyY4CrLMNBY4szwbYO107V+56bfJVB/8s8hgjiCTlnl",
-	"apHz5Tea0jcGFCFyVWH6C3hfZy5SNSlXkXtVC9Pt2evBWi2uyulq1IRgcdai9+xJzM6s1lejeGN3w7z2",
-	"RwycDvK4Z1ynEBPbGBAiMFNKlUqWGrIH0MzlvWtfMGPs09+aeOve8Or3a/nKTiVoVg7x/D9ahk/qPbED",
-	"fEml8zawir6GCKoJgQ2xHKu9HdwImXH0tzopT1jU+m0SuL9dPp5HOZSKZ+/tKpWZkGanZjx7LcM2D354",
-	"66MEA+Lzy83VwLjUcnPbGdsYHl6pXdgD5GT1paDzoDNb6s8fz+n0XA64EipvYS3O0ieqU+PIGu/WM5M6",
-	"gRAtrmjIjY4rJVyDUSShwH0VE0fd1Z/9uBM8qmusMj6L3MotE7nOMyaYR3Wn/A3gZZA2IsvqFZTK8m9K",
-	"3aO7h2v6N4d5oSNQh0LqIlS1impoaaWkfcUawaJU5BHvJoJPlTk/dCdtCbgLn7NqT5abMDmj/uuwalKx",
-	"KJVCrKpdpqvKaK9FL5OZW7crJrvpDValffO7FGYrmXToxdvTtKt2xsAyEgk6pOKfTsXc+EJKeFqqyoeu",
-	"gKI9N+GyZX3EXq1g50AhFdm75xO2FJJlnKbbKzvbWy67qr+8U5IiJ1uxx/73CI4RDAxtxyR1fBbXQ4Kg",
-	"defnDvckhWY6fY/Wggmo0vpe97F9ruxzn8fDqgNw+T7o1qgXC3FVg6z1GfNs7NaSna+ypSWbFOQFe5Vz",
-	"A0yLf4EeY/3T5+waZlj+lP1w8XwyzMlBKpyOFKOqyTXS+7wIdMqgmjMHk7AfWvMHch1edF8DuXXyvYx3",
-	"1Vda9ydNw5VEWCHJgyIgE0OKFln+eCvC5YY6SsY0IQu1PAPGKd2ll+ulEzm6lZFae0sMfncSK98bK3uD",
-	"m25arFjeQwgy17X9Dvux7HpjL6Dcn/b8w+M8DmjV6gG5K/0cziCJpOeo3KkBWBvPXjoxuHbkHrjJNLB3",
-	"ln2ksRTUbKMKr9XsvBhEUmWUoAPMLaOSRZVW6m8P4vXqFvHSpjrrMWl65WRnxGeLOy/d0d9O2+oyFdr+",
-	"7S68ZHn6tvXZsEhb88jf01DqnmUdD+jH0pZBQH+7LFeK1Be6Y8baHJrBgjfaAFBxnasDwcRilnpok33q",
-	"kp1NJhPSWDkW2LXj9qlXXQcrl++MEeJdREcETFRbu+QqCWs8AdoKLXSPc83WkGWXjK+t/NKklitXOdaw",
-	"KYBkKFkpzcUlL5WFbOEBFS37bSyXto5VsbXHBishRatSH1gOy8leEpzfaEQS9svJ3CLo+yh6L3hUrcgi",
-	"oVzmkVtZjmqEYnyRQ8SdPEg5T4Msd5Vl7AUrQ/E7L/aFUpgfoFCxl8DzbNPz7t6p1CzDycofa4k3Lkdy",
-	"3ioq3O0akUnobVUBjjYaBakvNFtziXEpa6hJV9mzw1d4TINld5Vzt8HVRULU/BRnz0FGAO57HP2gnLfD",
-	"bk6qsFTKggupTWmjE2ZTr4Df60v2fA+BRsYFTqRjVfpAC6tGnJD/dtDN8D7mCI6I6qjR5tfWWbhRB0op",
-	"7SoFcZT6jJF02LtaE4jNoDT75jgvwaztrUKclaoi1+N6Xp1GyJQPojTrY7x4sZMkX6e65LKqtt1RDSs4",
-	"4T9gYUoqizBoW45RctJDRxxg1PmC/VbUays8Tg3KJng7XG7maohn4zHqhV9WGXeY0mIl8z2sTEzlMK1c",
-	"xXqxYi4yIRcllLFnsE5kET05VTpcKrs01O1E6fA5xKv9I+HID2k5FPedV03IQigLNuOyhp5oNwwL2/TA",
-	"k6uOiuB2YzKuyRpAZbt/QD9maLjc/RI3GgV9dOIQnV8ad8ltY8mTFafUrF/P4J47o2dkkGqS+krJfRHt",
-	"/cBlpG7Q4B1lEMqY9dZ8g027eqNnMIoVz8qpBxQPbj3m/XFDZI9DclHns14XT9kqLZi1Es/5ixR766gO",
-	"1K725nAJWGVFMZ5lF+z8e48zwyh48GQmtVq3nbzlnzsqNK8TwN5Vf2J/SE1VHqU0EHs1mKNY+QCAVnTR",
-	"ewDLgxPK4UHAOpCAtU/l4Pg6jlpQpxtNX9UIjja9clQ4uGSLp2Y/syY8k/Iabe2HJUoEaIdl0HyTT31q",
-	"9bBnht+DfIz+fjMlpUNwdr5Vi4V8JuQzbp55NNlFVRKFTXO11h4opdgifOVXxU62Wl6ANGDNFztYYUea",
-	"ccmwLkw41xjyXA3A69VKsISgs96/1p3SZR9ykIAiognivlxHBHdsH33dvHDMxPWi8t36+nV78NMIJtJF",
-	"ow70h61UHMOnGVwEp46KnlbhXWpXBLCfNgpvWDJGjkmJrtwu3gWH5Kzab3fkrLaSlLZpoZaAqAuf9uDT",
-	"n3QLAjgt9CZQK44MhbB50lZHyaCP+NwiyvOPas1UlpCVMKCTTqPeIY1dmjVBQn0AnoRD2geU5z+fTA5N",
-	"qClWd2qAczG4ruAOWcpWOdhUo8WaKGTvIMRl480WqbrqBPYHjkVbf4aDd83o+hjD69RbdHLxfDJmZywd",
-	"DSqoV0XpYnj0D7DiIg/nUg2qcd/WIJbqASq0jFTuB4ehgUWRRZSInmZGC8OC8w0uMAhVC7sPdzr651ms",
-	"s92hSnIXgi0GOa/8Vrt7dMQ0ZjdGCT+nFVZNfypCxYgbKxsUqOJ3Hk4x3vSqR7OBTnPWToW6hwWYWeQw",
-	"s2dM96tFfxznsuedneM4XMugdlUhv2hoFr4hZ3MSBxX3zosM+mmw+GCd2Yd5jMN2RJxjx/WNd0uvqOsn",
-	"HmOmoCtnlikNkWgkFow1ipXp+7E+IptII8nCdLTFdLgY76dT6p4NiCXGkl1RBxzEaL9o6IPhG/mx3cLG",
-	"nnQxcoeT+3kEIuLBQI1Ys08vmKVKA0U0xh1gVW/JRjp9zAsNkXcj47C5yqeI2h3wxr6h1h0MIcpJJAo1",
-	"zgwa6KnHYg9diGjq8SDOQXtmJ9/43uSecQrqOOeLJCNBYvzzU+llanJQp/epA/sWg7e1myg3rrdejSXc",
-	"jGILCRfcIVxib4+lfdrz0ZbHwHN9OzV8HRVYw+6iSAi6eQv3uvV2KmSYAdeZf+9AaA4ZGcvB99diGJ34",
-	"DYVIseS4NR7s0wcf7/LabMkXSfnFA3OHwZRQ510vd1pSvWx/P895d5keLkzQ7vqYqhqgT5ix+7eB3+3N",
-	"Wx+5MPsX5XECpsq2aSgIlWZAbOX3qJJALtDqmwM4rLBfem0booc70hdmoPkwLFpc6fuxaQX9NEczabrM",
-	"kWiKSKVABppCWFLosWv6NiZoBd7DWDGM+7xJtPoR4e5LsQtyzTnYckvkWp3iaqoeoFdfLHp87ko0NGd4",
-	"9v3FZNKn9DkNQmDC4JWFD3wUJhWBu+tj1Z5NX7IJHrTzrT4ruwALPAy4u+Yb3at8+3RT9wPUi1k5G9Pu",
-	"daRQbES9xsY1iIaeqeWSazZ1UBq7l4EWJaFpLfgqljbTZ1XxHi43hvB1dupMyXYXl3gHPgiBBF6gj2fn",
-	"dML1LjBSjNsOfJZijxSrvsxztWS3hUQLxbIiOZXOLyaTMTt7Tr99T3Vzay0KkA337Z/zHbJZ9Uuwrpxu",
-	"pV6UyXVB7hiIF4qZxUG4kE55KG3v/ZwZkIFgbcofwGUll8jK2ikbZMhON3WYjiNMxSL+RBILl4UmagXj",
-	"3LHxq2iKkXFdkDXEVFOaxITuHZ9moQqQ+iHYBTCImso3PRw8dkR6tnMq1ypoKCZNLb8mz3wqT9i51ry9",
-	"okWYk6SVFqS77tM7lYS9B0HN24PVhSmBukyq9aUVJmjU5aBBIvqwHfOvl+hwTug+dt4jmaFP3i8R70xF",
-	"0+fGef65r3whqCXD3qGXlgXbZbH+okPVDDeHl49uu+K3EphTlYXv3w4I6S2YWri42nVEULstP7xamtBl",
-	"16ZouTQZAbh1VCJ4xLSuIDu9tzeDpeqebNPqGl7m7rsc/SgworSIYqkl/dYbV+EPgPp7jX5HcnGJmTgE",
-	"2BFzdTxWewScZNAhzLOsI7uAyiuVtZVYynW4ymLMKZx76vQmA109e1vIjWb29PYxLjJEllsIgfiGxXuN",
-	"ypIeF3Cj4mBTfNXnE27sFOlFaU+t7xQxduZSqeA1eyTGdm1QwUkcOAbqWCjQ7+Ublziwk2z0ONXj61GV",
-	"Zx5ePvUALYsg7UGCeK6gDOo6N0b75usympDkVZmdjYR92pn9gvPaqjIXDbHHsSIj3n7q6O+2I0WzWfbN",
-	"d5NEUrvFu4WUmYzx4pc11ohgYvVAtOornM+h5aj8ff1IJYtkZ3ehIWWCht3nZQ0YrxGlhJGYqSX57Sp4",
-	"QqNw70GlgaJFVigNvdmuezf4iooDNXsdGdISPCt6TolzWDS/EyIFr8KuINcbVo/Z2aT0JpyRi+urJmLu",
-	"m8kYEIxVypeVKk7m1Jt0lCUWtmdV5DKw868RI6hcr2IDjJuyoSZFDrVy5YjYtMgTQHUYTfpkWKPv8B2z",
-	"RyomrWQnPx2svzW5c394Lo0TgeG+ly4/2XewJa+OnY4lMfkXefUI8Fm67RUu7/xATiKfpYN0tQik144T",
-	"g6D6MhlU04KSizXfeKYk59FjcAtN452KJURWVTuWSvtyiovIibBDfXQVlCJXAwwgmJLwKuxKeS9Z6pXv",
-	"Wn0vnxjdToJuA39jdbu8JlSmuDvPTFsGxDOAKS/P+wXKBTimqRG7vv1NwoUZ3vzos4ha8CvXNqPVKz1X",
-	"S/ZOyYRvLslHzBu9Xi/YD943jIDD5yUC8fuYIzjSEry/JziQAnm2O6jlTBRcZoQy9fIQbVDA0Kq1bePW",
-	"fxB5dTwZrEz62mq5W0KPI113H7FV7s7ksFswvgPKtq6wb4+dwQ1Y0DW903nfbijS7p4SWd9HbmZpCDEy",
-	"7OpywzjJ1AW+G3CLGZOBHScAZVQNPZbL5D0VInE1x12mzvuIHjvUNo8UCUSBYV8OCbb9Zkb18P91mPSJ",
-	"6qBEpGvGUBWjJOpuyHpf7GrEjxQ/ViVTb60mw1My8ETVOzQPI36tCTO9OTbdoAjYa7Lx3OTHWIVzN+5c",
-	"zFs/9bKSD1X4qJq3bDW+rGYaqeMzrGS1mt3HNDv6kCWK8VwV2KuZSj2Hs7Gs9tZLxcOnCwie5iW7BZk4",
-	"VTK3OoEHR6xTkfmG2fZemvMiM5oAjkKyTGgzQNUsgkomjRkhB8JwauouxrGpfoUGWfbTHzyX7mSy1Hkk",
-	"d/RdS4Y0bt4ZV6npk64ODYUaCd1a7wi582U5ZcAMcBu7lJkQroyHivpiIlytLCNOUfMHuKBQGhZqoBYz",
-	"ZQYcxcqNi5EMQLYZnkF3RZM199RyKVcOk0v0W1v2ncKiiDTeKmQZlu1FrV/c86FgIybLDspG74up25nY",
-	"+NE9u6O8NMmM+lQ9icuzSKKixkcVjcJyFcCEXZfDeqDL25laxeqn83yX0MSea5BpwCjluAxW8rLx7bqs",
-	"r4zPOhuucvMMY0ypzOCWuLKXVztSbWPFxZCkEErsCp0oT+ZApUx7cN1MGmU/dbNs0LgOEyJnlqn5NV36",
-	"3KHVNbfctqWb1t3Uzoc4J5g4pZaha/eAvDLysyKJKp7c5XklXvBsWm1W53npH6jaIy5D3VRF2IfU6Kda",
-	"lnoaUMR3WNyrFBCfw/lIv4SD6o2bEUtnaqNW2H7pngpZzZWDIzjCDAFujEdZpEhPw8OmLYnUnICkytfu",
-	"Ip2IwKNbkqOTFvditYKkK1a9dSqd9mU/r3xakmrWp83YQQMmcZVlkeWRgqFkLW19GAPEo2dlwHq3u5fc",
-	"tA4JH44MFRl8jKXKOmlVd82BTHwq/rlM2F1a5NqVbNsWLm4nenNxfOf0KhMmMkeVJXXuRN2ZYzlSJVEt",
-	"ETKCEI3Ej7aX50r1n3/L3sA0L3i+2V1f1smtisBuF6pApotrNkKXnqsq6tUFTUkId7Siwu8QtPkX1aQr",
-	"wGmwr0QodnSlfQ556cUbAi8arkAOKJJTK9yAd5lzoZbI0+rt0a37WGmkrWrM7bsaUz5cCAnbJehYy4ye",
-	"F3Pzzo3O8PBYlGfRI+KJbq3cxj7Eh+nMW0g/0ouWfDOFsrf0p0escx6AvZVWGGFJ7JN1iOCSb5gGONmv",
-	"NCy9OEhCsZChdpT9+1VbltzTf+5rF5VDBGdY3TD96qsFi0UEq6tFijkgmvYwjnqs4r7B6ZkcXFWyR+R5",
-	"p/3vxhPs22hlD7aNy6g7H2YMwX6j/R1ko22a0MxBRB+/800YK9zd82ggYb8IhjYKma0qK23HVsrqVgO6",
-	"ZPTrfdHzYDvz1k0kOP1cFcF8jI4mojzUbuJloTdjdItgMz28MhA85+oieSsLQ4WP2LIeWyrFYVFCj9kU",
-	"yobU9hXY9crebNiQpnfXqa1u7UgHP4EQbX+RkQSNsmgUVQ1Sc3vZLb23gzyb2MFrTR20lsBloIDQLFVi",
-	"NsBwfi1NvhnWoKFfv2dXG8jPp0NRedwgKWo8+6N7aqHWQAW6mcoy4IsCuZiX5daa0x4QaqqXkN4dlYpN",
-	"NqLkxQ+rSJJIyyfntvQV6QnxIwg75ktf0PoGHtfjEGWMrU+G6N1eJ97FIa0D7kjm3xfkHAeGaV26uQpi",
-	"fsir7Kpd65LQGl0u1A6qLEAsqQtus3zyMGcKxBx1DodYNvYgqGA5sd5OJ7v6qCzxpeo7E1779Y+lLwS9",
-	"fD6Cf1BSWL2fW++FdzTxXwuZUCvqPrNxF+LBq+hnsLsK7h7lRDOtJuFJWiNKvXB1LTfUMXnsVBBfBCLa",
-	"Va33iH/UP4K4OjwUJ4NLvT+irYudkz8ds6UXNsW+5n1SWTts2do444rMJZ1i+/REe3kPi/D17CHtarEM",
-	"qdcTLdEzxlKKz87On02ehxNB6n2Uh2UVRhT7ep/iYCqi9AUqy1qJBNxyR9VaSLVGg3w2g5XBHz2vO6xX",
-	"ckx+DzkQXYNiJ2Ta7sQyNEbra3YbdsXXPD232fwzhoDnKrzDMyVNzmemXviBrXK1yPmS8ChGMyEN5HM+",
-	"gxN2I+08DF3ZH968Ys+fP//B8sgvd68uGfZJRr0JH/iH/MeIuOTs2fmLu8kPF88n/xg1MP9YsqJmmCzZ",
-	"v91c/XSFf9f/fsII2z/nIisoMMQlvvaHF99+x1zZ3ZN/SHyM1LcpZGrNTvlKsGlhmCvPjGuxb10UoA22",
-	"TdbY5MrBYEBroSSbKXUv4OQfVT++i9F/wHKaq1qw/2J0djI5mfh4DV+J0cXo+cnk5Dl6rkyKHGpncFrq",
-	"FChfgnGxqyTRjFdS/x5Wph5ud9WyfDcL6trI2VyQVWxFFrdDWd3RDvaqEn2Wz0Cblw5SavfaJRby1SoT",
-	"M/ze6T9d4Ry6X3dmJdXe8LnJzCYvAP+gV0q6Gm/nkxfBJdtLDeteIzYi9tJyqFNfHxxNAm5Vlb+PKuJ+",
-	"sn9uEvz0d5F8pldnQIKmSaoPsFQP0KDWrnnTVx555tjxmC+B2vv/PTxc9cjpTTL6/An5jDx+zVVRDaoj",
-	"80DrJfuyAQ3zRRjh1Hc92Y/WwYP7AXiCQSlumJIzuNzCaAldVppwbdpLp0+bF3kyiBPvcnE0wlHd+9Pf",
-	"fTX7z5aW2ZTPUHlYEE6zOf83QgqdvqJv0h3VIrSws/61gLwsMn5RBp6arDOuMWETJhxwD4QHnils1xAc",
-	"58VkwEBYSz82Ujie8am1fc8nzwM+Qj67956FMtUlBZ64fNS3is5l80i2X/X54O13LQ6GCyFfh370+VMH",
-	"35QaU5Bpbu2ng3kGgcJdPLPLpdRrg+7c3jjlwSWB+ZX9CXbLl9EJSrbXPtPjGwJJWylmlTUsc0U4iSpL",
-	"jfDNifL1WREVqqiiGDCjFliD54TdmBIv4Dxt23Lwr2DIfjvGrXXNN2W3xF5X1uQxXz1yDBAwsQ6X45oC",
-	"9JUQp/KLijwQMZGd/OwBCi12amlrclPWjpF4ueVeG71k1ohCcwB9dRp83dwlN4YOSugU/9pX6p9FhPUO",
-	"hn8rlljNcueD7+dzDWa0JRQec/Nda7UQA9AGEFIWnQgSDTI+M9rHiw5njooXKv6Yg68GGFaOPwqTJjlf",
-	"vyz0hhp+9NJKUijtlAy1I6lIIHC5cU1dH1l1DpXQeofuGTLrZjmYynZq+X0p9mWXh+UtUkrZXIgHB7dA",
-	"a8thbluCSjxAkzaPL6+a79hXyX7HEziOojh3fkMnXlqvdd5TuiNasBVrNaNhi+F83BZL7jEz8JsZ+5qi",
-	"VqQg6pFulqnlIGlSuyeYZest+oRv3E3ku1ZSNFEEFG0r9d5Vjt0eCsevhyqofyRR9UYVNfoEb6xaXZua",
-	"3MKaM6BNHTvsU+YP5T3ks4rt0IFz+rtR9yA/R6+3v4L5q33Qu3ePSLTGeyK3vEeYoITRzgmlAeviHU4h",
-	"HG4PvfAO3aKVUtgg7WnVM3K/USu7ueWjwnGvNNLtiLLT18/ZU3DeUSO5x9qbMI19p9swD9tH31AT1R3c",
-	"awXnaT22FLCHpkKGIcy7OLbmnPRex5r184pm8exa6JXS4gsYQo/F7mXFgOANdlfXFFxPcYwNjtvxYm/5",
-	"KDrR9hoKmjY/uuIAR5NE+AJscxDY1Kss89Ufj6KDtYz7arkDXW7zd9Q59dNxJEM5sX3lwt+wE/YxFCpk",
-	"MmuZ69PfE77p9F5f52pV1sLoq5tbTQmBVVQ3MS8LZbl61kd2bIcA/aKG50f1a8VNWmlfSekNOJapWOe3",
-	"GCc3CH0Ulizf8FS5svOiwgP1NS6qj3Us5bgsAbYhfwRKa3uB/efVf17dvL16efP25u6/s3/78OYV++6H",
-	"b5//+6Pze1DfsYpEnUJPSx76sANObm9dKQWUIUj2+i7kSH/KBs7AC5/lpdsboV2ZpDXXx+HeEiAV3pvX",
-	"0kD+1iF+jkHe2gu+sM8RX9pty4HbhrUvO7BsWO2ZwJxlYY64NTvDtPb04FJe8tn9qLfizqZ8dv/Y5ztm",
-	"aVYM9H/bXu4VvN5mgFONRYQeOUD7I5eJxjJKY+aQPd5RnWVW95lXRBKScaLgCbtWmAxiGF9wIVminFJv",
-	"xVUG84ByXy+ndDQdoXzDUxMkHxu0OYqoECjE/a9L6PL7vDvqUXwHsfPnHJxaLCQkTDyC78ChkmqEWMKp",
-	"hLV+5mHuMY21rK93NG6sVfDbT2e48VnEWHxIYt2Qw0lmqdOkVz0bMRguuMNwAeWO+4fHHrapsaApqTRu",
-	"OwJuZUKy/OzfdEzUTfmSr466CXEnCYnyUo8f0aN7Zfs5ZA+nQgkTP/AybNBub99r6z4MOV7rtP8zO15r",
-	"GxOmsdUC1HwedQD6bJWMkoLmNaSDi3KQ/yJREvrBG+yIr2jA9/P5tQK9K/Z+3e6PhWEzSk9CC6uGzr7E",
-	"nwiVXuWOYw8ZfzszVZhYTN4lRkRiW0HXSrtbIL2AqbzR7CzzOT1UbS/0bqOGvPmYEbBXVOPz9XxegqfD",
-	"+ZSeGb6+BIkdd7eU6rw/OccDVlPd+x6jfDE1n19WncFZCty7Nb+ACOn0ijnC/78Azhe6MzMw+Mjv9MMN",
-	"qSDDh/dY0KYn2g96KPYwbKqSeWd3ymr2ruSHKwKZiAQhVZQUSekAkM0vKb8cI+0+H4TNuNy+dq6xU/Nb",
-	"XMCxsHX1V+x7ookIyRc4tz7BaBWpVEZtA8ui9EIzbUSWMUp5v3A36j2sqM3dQjw4j9O4rGNmN1DIB2HA",
-	"pX65AgyhrflA1Qn2kv3H2M1a2/dD4hFN0nyBbdVlFeFHvEVRqTuu0tx8xxd271Dp5cglQtW+TFXbrlYA",
-	"9jgbqiQV8Y6ajvhAL+iW02h7ord6JwW4/N/OYalD7V/Oa+1qzwLNLI6pyRKhAvuKTfQKKrbonVbYNElS",
-	"44pHCQS3QFvoluk0tLBv2RpNhmpeHlu2Bm0IbbYtQt8Kjc6owQL0SSHv7ArsSrr8qxLWj+4gs79WyVHB",
-	"6/Adz+8xTmcfu2QaYf3WwNVjco7NMTnAHWa8EKFKxyxWrjygWoI04dQnt31Hucr88PvjZ/P7x9BJWnRX",
-	"9QZPMS1E1qrAYaVgewo8edHcUfYREtJUANPqK+OGS7WXZ+KNkEnZc+o4O+GH/1o5GOXyIlfdtJQx5Pwt",
-	"2x0tlEosh+tSPNJdeDhP8AcuMj4VmTB1cL5D/p9iIYaO0OgblS/A3KUg8itCuPe7F319l34XY6DEX0AS",
-	"Bk6OnZ4y5jF8eT1A/3/DlgYY/dS+qlRZcsu3V96wVTHNhE7L2m/UGMhSevtQ2CFb1D3Gwdh6zdPDAFmp",
-	"8sytvfLuR/LZsbsE5N9otvEZFJctM1XoiD1ErmPqSParwwc/KbPoQN/2lSs/cfg2UT3o1hYZ7kvYBbfm",
-	"Ze4AAeAbKCsKbHOG38Si3JcOQpBvrJlLPgbIMh8Cr3s+xwGsBrZKxmkcbxNo/C98f5QvvlYSujzDiTjS",
-	"9uqoXWQ1xw+up/QfWAl2hcvD2GWkwHGy4WjomX6ImijlBMidSqdFzbEUyYuz7ydj1MvWqXKtdZxebFJY",
-	"BqHgzVPSwzNMczvYKYwT/+r+3yBz+5TkHfTHWJjVwfBmn9K/ZR/ZErD/L9efOkh5TVjeHqrSAPzxAA+C",
-	"Bk6ldbddBmeTCZYVKN0Gk1APzIhe92shVtbKagwdaS3Z2Vky1GMvshRhOkot9KbIPFPxQgvPJ33Cj++E",
-	"LMq+pK7bbFVFFAuQYmNgpqlaciwWiU++2Z6N258XL3btztElZEc2OZ0RPBUGxgzJitaMXdzRDBY6vy3Q",
-	"R1srxA0p9XOfeUDl00Kn12fVYE6nfdS5hkTuAyNiThq8FbkY74sc9710yC3+euPaGW185bOzZ+fPdwTT",
-	"j+R6rIYpd/PsxfiJ+B0txWM5SJ5FH08/iliDZTFFH7/JxD34NGIK0eRFBj4FhYpz0yVuWY0sGH3CXip1",
-	"X4FoXQm/HJg2fBODgR3Ccl85Jm+nTov4ykZoWEOgmHvP0gWoYj3h0gXRpMPtogV0m7UKFrR5NSb93gAk",
-	"xwTa2fEbnosoYZ9G3bQQYvav4gE6+OWPTyx/jjxms+P83IqFfF+YXqfmlrDODlVWsyluwTx7hbUUj2xK",
-	"VCDUWADX9TM5EhCaBv/CrogwBv3WA88vGyUtRQkSdMUtv/pOtZhRN7mxVYoqDMFulnIJJGQQE2NaZb8L",
-	"4LVMjgOK1rVezxG0vm8HfTSwvn/B0/Ms67K1VNSx5bpP/aE9W24Nscwtrg0zqpilkPgw96OVBIvJxfcr",
-	"kLe1anrHiPfVsCW7uO7s+ICWK0QYuHqLj15yjf5wmgjtu5aHnfB3aa7Wmml4gJxnNB3N+DpkUFzTYOUJ",
-	"OAp0r/GO/TOAc7WWuIxL7Cmq2ZIn4I32JdpOa6eay+ORf56DTju8EC5WjoafaxLJbspGxlh72YH7tVoC",
-	"QRiEZutcGAOS2fvUIAaf+nKzQiaQM1cZmk3IwcElE0lV+QqL+Odsye8hVJLKzrg6iF8N5XW8PdmV4lvn",
-	"wNFgZuPUwrbkNrLoj8Fq8QTgP9f2HWZZhcLyDqNywjyUyVVok0ahDTsXkCWaTWGmlqDLapPCuNC9MGzG",
-	"pe8CM8bC7h4pht8tu2kTTtcPH1AM+QP43dozH2IcMtprs8AjX+Ra5Qxr9ms3kWDiy2ZFil//kiZHcv1c",
-	"Y//6p4I9tduUHFcinZbNtoNXxY9qXeviXE/BqoOu3AZbXgxXLUzVmhnFloDFCrF4nuURVyV1HvFa11qZ",
-	"90P0/AEiP0dXr4le0TK7BvQlk0oCW6fCtVKl4sZ51eDE6QH6sTIRDpOpIa7FtpFR5ZLEbQXwILZFVrU8",
-	"ipGXJQXKLhl2onRFDiqa0NPkNZjnKoTZ/FFlyX5wgxKdc7QKaFkSwzyXaK8UsmPLFt9qp6t811vq3PI1",
-	"gf2+xzvpUE9AhQjnLRvDZ2lJriP0NKle8PSSL9CisEqS3SIHpJNAPTKTMRNz9yNDxMNRuboOWg7bV8bn",
-	"P1nByrOM5G7j9kS8JSDKNsvYGsQitVKIemj0Ryvf4mg1zPIjhHhfuh5ItAZXVExILzGZFnJWNfA6JPbb",
-	"G0wQuXwxYfqob+ivUjz/c6oUTf7aCRo/8tFb5fAgYB11lP5Mnx/dEHXvidcBQoy8yypaW1tsAaYEeKg8",
-	"gdz77p+E2dpB69PfZbGcQv55F9FrmbVHK8FUJda2Wpli5o3WfEGV9uC3r03ScPo0kbKn0OoBgeu1cacr",
-	"voBdu4dYlX4ozNQssx1RstD+UOq4r/2dY+ytKv4dxGLewqzIhdk8+1llYrY5dmjuD7rfOUy5fuyqcdiW",
-	"qJHo6kwkTKoy7WLuZDKuQ4ltdnIH+po+/YldwqfaNTl9RFPhFmRyuHsP+ZlOZcXRNwksV8qAnG2e/Q2G",
-	"lSVeCul///5LqzEy7GAjDwc5qTCqodn6KK2I6ju+5sJ0Yk+MWn3kYr96NcnXPi4tgXCECG67vqWu53Ab",
-	"lSVlXhsBH+ualitpV6aOUi2LMfVe9+hoywbWdrtsgCdTyJIqkmdSCDjW7ba9UflhpSz+dFvnD8HayhZI",
-	"OpsNkDNyzmYqy4AvCles1GVqtdro0IB6bCc+57mrsrxhOlVrq1awnxTuMvrxqAoJVo4Jups/utk9gaoK",
-	"AWjzdzVk8/n3XxHZ7MkU7+Smv1RvhWrHjoQYaqz1SSGG1gD3uqtCyEeA+1119Z42mP/pcLwl5VHZnXbz",
-	"E75DQ/7gt6vIs9HF6NRa6P8nAAD//w==",
+	"7L1rcxw3sjb4VxDcjfA5sS2JpGR7TH7YoCVrrLFk6RXpo9id8Qd0F7obw2qgXUCx3eNQxPsf3n/4/pIN",
+	"ZAKoSyfq0hdJnrPnwxmLLFbhkkjk5ckn/zib6dVaK6GsObv642zNC74SVhTwr1eZ+/9SnV2drbldnk3O",
+	"FF+Js6szmZ1NzgrxWykLkZ1d2aIUkzMzW4oVd38x18WK27Ors7KEJ+127f7K2EKqxdnHj5OzV/M33M6W",
+	"7uFMmFkh11Zq9527pWAPojBSK2aXgm0KaQWThk25ERnT6vHZBEe0FDwTRTWmV/NH+M6uka3473JVrs6u",
+	"Ls/D/03OVlLhD8/jUKWyYiEKGOtruZI2LsRvpSi21Vdz+GX9E5mY8zK37hOTxvdqH7ogP/R2Pjci+SWN",
+	"vyU/Vf/SxbBZvSv0g3QLSO/wOvy6ZzVfC7Wwy7OrZ+fUNt/pe6ESX7Dwu4Gvvzgn3v/R/bFZa2UEiOu7",
+	"Qk9zsXL/OdPKCgVrydfrXM64k68na3zi//qn0TCs6lv/ZyHmZ1dn/8eT6jw8wd+aJ+G98MWmuH5Ycss2",
+	"Qlm2KbRaTBhXGdu4H1rNMs3+4/3L5+y7Z19/+5+PYUH8K90Xb7LsOc+FyjjswbrQa1FYiVPhWVYIY3YW",
+	"mViGydn0m2e7B+mGzWUumFRwcr555s5NfUGfBenfed1Ml14b+F9Ntc4FV+53uHftrSH3vtrXv4dX/hqf",
+	"09N/ipl1b7zJsrooNpeB+NzT/q/BX5HfUmaDnxHKnYy/nymtxNnkjM9mYm1FBmu0nbofZWKWSyWy2ouq",
+	"JcIXPXezIvYufqVLqPxYwnrXlrt+SuvT8u8Nf5Ce4Ft1jEGtVqIxrGr2eHa690C7o10bMb6NHLO5F9l7",
+	"rVe7g55uye9n3ApDLZj71Xb3KLydw1Uyl4WxzP3x4zNiT2U24Opyd4+xgme7X3FTMMy6s88LwWa54IX7",
+	"rgKdwM09U3qqsy1cYFasTN9muBe+F3P3UT8KXhR86/6d87UR5sbujuJnzXDVWamszHEA0jDOlHZfjvNz",
+	"6/DIypWgJrkWep0LeokLsRYc9UPz0+JBFFv2RquMb/3XLy/ZSzEtSg4X2c5nCr/r5C9eDdsPK21jpNVv",
+	"Nku8e3qE4YrdLUt2+Q37WT+wy/PLbybs4tur83P2v//n/2IX312dn1Of3Sxp2dxIu9QlsTEvnNAyjV83",
+	"opDCC0ummf8j+JWbek0+U8oALTBcJr+QYS0m7tzEPfTrgCOuSU44RtWQK9nGc0QeVmv5bPlaqntiZZXw",
+	"8zNwwppneV1T8js3VSHMkuVS3bu/LkTrrnpKXlPGcpW5/yZeGH4H72yIfVKMxO/EpsH1bvRKuIPLRG6c",
+	"QaqtYHzq90sWbMbzvDXiy28uL549o+6pnRX9vjTbO4nXXHPFhGqegM4Tey/x6XCxTUuzrd1mueAPgrzK",
+	"jOWFHfqdlhDi305gpH4IlNAEM+elzIlpktbLHRzRfeyX1hDd2xNjyt/O57vDmReokxKnl/uzO2HTrd//",
+	"jG+NGyec3jIX1+i4LHUu2EoI6+RwA2rYOk2ci7llurSDhNzq3bG89i9gumBitbZbNtcF43mO+mSmV8MO",
+	"0EYXGWHL9S4p/F3Hmv4wn7sf7KxsvLab0/lRb9iKqy0oY4N3J89z5+zN55P6mlNqcXK2FHmW2jCL5nkh",
+	"mHvKqYUt4+7HYus+VHthzcbNvXZr2YhOTWYF3zhd6l5kyOO00oUgxbkQMDX3ezcsBWO7qt8GS26Y0kyo",
+	"jB6XM2sNpaM0WwpegHhK2zAvduWpZUi4i8N02jJT4QQKzZlx74YTQFoobqfjUbA6imx7zoRdDxcWvLi6",
+	"wGDNvSCEKfltTIqpH82OmTz1l/fwaQYfpdtMru1j/SbsvNV6Ly1juRV1UTVyoUT2CkRULhT8x1KXRpzV",
+	"3kyJbVnktDnDCyXVghCRl7pARxe1mtWamRXP85oLDPelNHinM472jbtYxsgR5dtN/D7VxhcWA5Y9teuG",
+	"UEpa93pFL7Quni+1nAkDHkAY+SArviZthPCsuTEznYlbUCiEuLTNPvhk++/o+RYZZRr9U0vFZrxwLgmT",
+	"1rAC4mjMCGG8+miu0GzJLX1BG76CC1or4Qwt2q0CZ7WQnZo/PsPsUhtUlHpOq/uwYYShBhcwzsbpUquZ",
+	"+H0tZpYc15wTr3m31Arvee2EthrYYKfNLTu8hdrtuc5zvTH0arpLz50WY6W7yjWbCrbimbh2J8xpSONM",
+	"DmmNyOf0BbHQOvvF+V3U+gg0UMDINlavDdvo4l6qxXCvcCk4bXD/zcnUdMveGluIfIh5ChZ/XSlNzhby",
+	"QShSOUGM9Y1UZdLtd9JHLOsN2ERO+YCGYoZvJ2xaWjCY1rDXozb2taT3NVwBra8bhj4Ybq1b/aD6r+uG",
+	"G+6JnjcdDVJoleiW2uoEfGW88G4nYCc6VRz93uNIsypX08QtFtQT/cukJ+iOwb3YhpmEB8mlMMK+GKi7",
+	"4fGlLuwviVuOdv7wUBaZk5w1N87rU9tN8E9TV2jzHT/ANsMfMa3yrZc6lgueMake97pYcHCqozcJF6D7",
+	"Wm1WlW4Jh8ELCyo6P8UJKvPUdQHivXND5nwq6GXLyTAAqGLO1oUwhmnwevRaKEMu2gPPS9EfTcQxhMdT",
+	"40dJ3Z2AH+auIEqVChwViZCSLjLTP1x8QXi8yxRdcrUQR0oDdMXtQd3s7tUry2buEp/y2T2qJDTfwPKX",
+	"hhVysbRpb2RgJiAx7TfoGxOzThxGcBtq/iAO02mKGbzQsKlYSMW4RRdcid8tGCf7et/id+uDMITxg0NY",
+	"aAFSPhVbrTIwqJIOnJfO9rs4xiEZz91YpWErwVVi1WO0hrjepWXwa+dFbobe6unteceNCSGClkVYFoXP",
+	"DfTt/sTf9HukjPxHwhvI45Pr2f3tmis6BlgIO1uiwGR86wM2bOb+6Ip9d3V+7jT7xeXV03OUF6EyNuNu",
+	"L9nls6vz811b2EtDYypdMbXuBzuiadRsX2Buo3VW8vx98OF37aK5tMM9lVtcMDrf4O2rQS96zWmDIQYb",
+	"Bqc/Um8ydAYiOhTe7nJ+hDP7pKV9CVvocpqPmNkd/gEZ7ZAq05veNV4TTp3/07DMVQgjbm6Ysd/R2sgT",
+	"gvKjLosRPmo8Rx9BK77CP7o8353mC779H6UwdPTEZ9/69erOMUo891sp1yENGWfS+2fVDL4mZuBDsq8S",
+	"ej1EbKfC/X+8WLJrUOx6oyB8wTKn9JW2aGIPukqqjNqgHXlR8Ll9JwqjW3tSf3vjYL0atqRGWjH0Ufqu",
+	"ea1nPJ/EWI5fKCOszUU2LPDMlX3fTP3Vrrh/+WtyXM7fiZ7/20krLxETYTFdFgdQF7G4NuSREjOZidfC",
+	"WgqmAGLwUic8mjUvrJzJNVeWbTC+gRlasEiu64bJBt10adqmSj+iihhybSA7J7X5y3YKoH+5a3//a/fH",
+	"XyJEibDKCWvoZaFX7OKanXufCdfGHTU9p+JMNWVO+8bgjaz4li35g5NVoSrzaniM1whlhZoN8VQkSmD4",
+	"Az+uIWtERCfHhRp3Fr0vmIpvJccmjXN9b5dCkOPKmqPqjVTXVfJ536iy5JjWadCgEhthLFsJY/gCrn04",
+	"R2vQodfofDudpYsFV9J0RTy5HZ53dReEQv84xLakMjIToAhlTga0MmG5pH3qdqBMqgcJYe1ynWF8e8bz",
+	"XM/nqWRuMyHwWylKgDUtucrgP+Zc5iSqiQ48hPlV8XU/+MlZIpIQojLNNTVrwe9NfWg8dy+J22HS2enm",
+	"n6ntVGfb+p+Sf7nhsvmHiL45m5wtnP3izSt6Hcg5hQzAztT0Rr3bjXfVnbY49xEaJ058RMKNy3F/0rZD",
+	"ORqXfrxxEJPGFMk9d+YK6Zy84HTYwfJ7YXySPONbc1X5ZhDJhE9DLMJ5Zc6QP5/Af2I+CRw6PreiwKg2",
+	"NwmHOSadh5tdL5ycN3RWw1+Ny005gwkPWJBrAKCMECT+yqA5FROtRGJaq8Ubd3nRGjCHUTCp2Apj5Uw/",
+	"iILxEOiHNQuRnXgJtnDDfcjhyZnSr5sBtXpQSKftOqU/+BxXy56U6h7wE87EhogZDjLX+p7l8l6wDQIs",
+	"rGYcQ+nci4TSqplLrO3F1+c9vsE3xJae1EpfF/LBq+fd1SnESqrsezH3+IH2ttR25dFFC/qyA84bNO73",
+	"+GjKfaBl2cz0Wgx6/S08mQyGnHdgsPqt0Rrsr3/L3Q+ycXt6B3/S2NJn1JYSvspFv/EcYHo+Jt/0VrwL",
+	"E4SlJRmUN+MPXTyZQeklFfULL4WEpexM7J0w65J7bAm4wDF3JUWeIV4Hsv3uYDoje0jUjPYLu7SHVqmY",
+	"8LaOvRrkf3qIB3EIR/jRhFQPcFMBFo3Qhea2t3czuXle3QxFV92Bw0kFzQEBxdC+zJjV16BOA5ZscIoQ",
+	"dQlXC9EfehErb/b2i8Iw4L/zrkSGp5sA2sBSDdrQ1jbFv4z5Nhx6/F7vGcMVSaIL9wL+/bA32K81PRgF",
+	"fCM9/niR7GSkBAm32xo2Fc7xCSCOkI72p3Kf8B1td8V6iZb+knaJJiFh1vQZNRlpmrwsC4CBAMIzIvvr",
+	"cZnjzUqorOGuYAGFm47TGOsENGKpc0mP/bUzLllAla/LaS5nLDwecejSmYkzrWaiUCKRtnI7mCjU43mJ",
+	"ykWx9+9/ef1DRLJz5Yx1gB6ASXfFsDrgUmXsrhQm49s2oJe+vMsEnsVttlZX7PL88ttH55ePLr8eFnoU",
+	"4j6sdGq9wjMDEImwNH7vwliDgNY+VtsnL2oTf5CS5+82GFrtS1rOlh4p21TqVRLUyehcF6m4RiKvipFJ",
+	"54Lg28xSCMvMUm/MoJX9MjQbx4Rhr3q7CzYhhfe3XDknxD3ibAuOpg54HT4YuXbOaThDsFBbQQSS4O92",
+	"v5Lx7QQd3AmeEue+vnA/RPP9MQhS/JcTmPgPEJsJSsBjFP6LR+ffPvavQ+twwkoFfuTOERtmdV8mjO4q",
+	"x7UrRPg7719atuHVCk4C1BBLdtnfxGpa6Ecf8C8M35prxhUi7sAADekVy+8hBOz82JYsfPOs95KTiAeG",
+	"+ZGCUBIX9PD42+QMl/jXDvOFMj0hOEjaKxFdMuzMY2wckLBNPFlIYQVf36n3fqSRN3TCCCchAoijohbw",
+	"B2VFAXqTMHRkYSyJifN4YScbj4fIpzscXRoDXZbtoHclSh76RclNxg9lki6A+KFCuh4Sx3ev2VIBvlBc",
+	"MBAkDI+nxrntAL/vJmJXqXj1fpJet8yTN4GzSyyfga3lXtUvwmmzPeDFw6ioVXkpRHZTAa6aa0Oi+95I",
+	"Y3x1D1R1eKRpCEsNCCy/dErqh6KgQuYdWYLExQKBhebV8i+tRLgWHl9OoLxwwpxOZI8f08Bo+TsFp0Fb",
+	"z20MwkjdjYjlNbrMM7aC2CwNtc41XaW3G7CEF0K4AdI1gIE2XGYBDt0CRqWKI4Pq9yv4a2rhP5CImkoE",
+	"0userodGKOfXoVdS+AQ5MF2qLA2NGx5RxxQ9YPTB9gYhvSIC6+6xlcyUXCwt3DC/3D2nPQGsy/JlcwTI",
+	"cEzB4sBy65VPE4+JCFnBlOCFMFBc5MFwuwoqpo9SFch0gY4IKr4DnTdsCVKly1SpL7iDQdqaoSM/ovr2",
+	"1Gfn17BP1kwSzkMH3fDsw/+rTD0a5Dvu9mscgBNegn+VD6IihEixJcS040iGiBp/Qm99JS3Lb4lQ7MSX",
+	"gLTDntfgN6GJuC/Y1YjfyoBxIOCu1g/F1jBSEX+75gsBvmK06Uaz7CSYLlYBmxNGl9rKUEdNyDEcmyHV",
+	"Vf7B1Cduxawg4RCm+gXPMumWjefvGo8MykzV/6SGFw2jaONF/VfJ4ZbC2C/0FhlNRdJ968x8oVtfHUsf",
+	"q8mo2wswBL28Qbyw2/j0/0vCv2OBiKphne6V3ihSlWIxZ8oQH4kXaNyAgyYSbsWuh73UQRajpVZ2467V",
+	"bdqJmsWn9rhhfWxjBGvIvxIofQGmdEsD9rskofp2SM4vdX+jsNXFaNKpIoMwUIrhR75eC9VRdjFsYQcW",
+	"wnDbGUD4UedEeUEi5Nt0tpS2S/cvaaC0f3gRYzLIsoX6u/hWdw7Dmwc4cj9igDdpRA11nElYa5LQCmDe",
+	"7ziVaZr5oqLhhtdb58DGWqSPicRLsSUpCIyokgsEvUJNzbpbBJBYfYd+yd3fvBYPIgffS4jsLnmT4+9/",
+	"obx0rNZxdyXzjhdgboXKAHbyWM6n4NdOS7P1AXAoxUko4CrhMmhVg2BQVRUhdDasqgKeptS427dxu/yC",
+	"HpDVKWn1lIy0Et8IcT8cXxGKE8gaCrscXq6C8kG9J+jw7rMV5hT1L07fzyesa9imRg6nEmI/6EntvDVE",
+	"lTq1Pwmxvq3xPDQP7qLQ5fow9r2uGtsPHldtIBTkXbZe5yBc/Lsnyx+pmO51L6VInBJWr1nyQmQf2hs/",
+	"AlB8SWVTO+ic3NQhqg+UkJB+GMzeRMTLcbsaE0nt+d1SyCIZYRxV60khKS6/frY/kqI1uQh38HQbHQEr",
+	"qNHaZXUqzXbwUY4cWB87MCO7qlhmmSBL/2Y6zwVflJDVrNJJzkH1nE0AtQSMuPAQ8e4q11G4E42uyjAt",
+	"5quudsCC5TSXZil6XZt34UF0ftFGzsWtJF15+DG6G4ClBJWFEYa4aJOQgC2VNRP3v3kG6zdFcoHhtpb7",
+	"+U/Ol6HXaavL7hKgQQdwB5njXlv/9iSQoTVR8zUJ7klh7Ru7DJmrXeVVC7klKhhzKRATSxe7hEQWZd7e",
+	"S7V40aST6WQRpLJbzRfVRpxcv2SwYRwCO3UeGlV7g6PGRDEWHPZYBWKaK1w/xN3h4YoEc/dPuygpOymx",
+	"AGTptt6EnBei24WHVfaEr6o1qvzNnThwNfY2kVbf1poTHJFxoeGGoJFlyonRJI7L8NOQrpRK1QSaEh/p",
+	"4hvpqQf3b+iAMODHX6nDnPn0FTtwF9NJ4DV1Qb+yDEpNfFYvg9rKBPjMkOA2b8j5QkoDABOPMwuB+gn4",
+	"dBfP2N+4KnmxvWIhXj+y9A8o1b5PZUL0ikuFF+gDz2XG3PPclkUMFQGDffGVYW6VmRHFgygmkbuR5rbp",
+	"kB1TLhbCWJGNLzY1Qqz8og/iRPUct7uBErd3/rXNUuiKoQpmSJoO+8aSYIwQUGpd/HGHJrUjE6hXQAK9",
+	"GOGMyHMk1f0bkuqjTmoLSe4ESRqNSW1xWzbYf+mLnR5EI+g4CZmfekASUGjk8nbSDSZibXe+pgryTKlR",
+	"j6fFSQYC3fq/faDU6CqgNYddEGEfqeDCmEFO/Iepwb6huHrTXkoyYj9Qud4LsTaBIp8iOcsygPDORSHU",
+	"TKpF5M0ytEqFF76niT9v8hxc+CirMPzRvtHGvPHr0bVbP4fnoPYjgStcF3pR8NVXBosDR3CY15dskPSE",
+	"RU6Qrhc6YdUZabtzCQMUW0unFWiYGcQe+vhUyCUoIAup5ldb8cbu7sgOLc1/RqjJqKRfzs1SmIGkkUux",
+	"MiJ/EIZ5XiYTGGongZ6hWTozuFLm7UY9d0Mhoxxjko9HKyhdhmTQiHB2zB8RsxjqF4PVSmyIE2ETwjIN",
+	"kAFWe3qjA8sK6sYNYU76kv8AWIt+0ODtirY15WjoGc9/ULQLDr+8DYnKEYim1fZmZGp8tb3tTK+Oz/DW",
+	"7McRirP6IzKW1Vn4+u+fUu5Mnoy4I6qERS3VOySxXJPImuzWi0w7oWMtqWjojY4rhe7pIkkju0IRgSsV",
+	"zn46D5c0PtY5nyWu6VbEpi4zliyJvdPhBgg6KJLzhvKU2G9B63uIPnKD/1uIeWkS4LBSmZKiiUfSeqO1",
+	"cp/YAO4faSvgbkIkbCzfxDtpR8FdBYoESMXggDE2+n+Po29PJco1lB24afouL+5aDDqZ+Xl7FvDt4LoD",
+	"3LewS7RYqazD8t4dppu1901XiWT0IS02zFLObSBhhdNSdVLxDVnWwJ/xa0dCbWADoJFKKrF3T8/ZSiqW",
+	"cxzuIAKY4A/1sRO+0QpzeDvwh+H3CLyDzE3vwiJMehQvxuAw6rH4nmg5Zoc7Q+HOpSFMaXNvhjhDN+65",
+	"j5NxBERcvSWjbHUyO89qqdciWeXZbyX70HnLSrZLoa7Y84JbwYz8lzAT6Kf0lL0QM2inxL67eno+LuaG",
+	"JpxJkKXW9BrafUEFemPQM4V5xgLnAiVd4aEueOvkBx3v2QFb9ycOw7MurWHJE7TmY0g1nXyk+Mc7KA2b",
+	"qKlayRjjVcyodwE6sfY75AK1r6QAy49T7cBStIweV9AUxXgPQb2Qqe03HVZ18019AMs42+N/fHZoy6Qu",
+	"w7BUhW8lRxcDJiotdeHNAOBudpdOqvImcQ+8yo1gb5z4KOtW0LCtLoNV03sxyKwqDoR4rJ9GpYsqq7TG",
+	"gC3qt0jQNtVZT2nTG687EykE2Hnlj/5uXLbLVdiBU3cgzOPp27VnTaJxSuLnZDcNJzqhNgu6AZC1WTss",
+	"47D60nSM2NhDixHhRhtRhlGXaiIYXs6WAV3pnrpmF+fn52ixcuho5d47pP9dvbwjfjO1EG8SNqKAmuON",
+	"r5NVYlM12oBsDTdsI/L8mvGN018GzXLtWzVZ5JMEzYoVi74ONVLOiQcwtNxfA9/cJtU2yh0bIFtMtoE7",
+	"kK7V615UnF8ZyB0MK6/fWdC3SQAxeVSxqYNTyg2MmO/QwheFSMSXRxnnS1LkbvKcPWMRGdJ7sS+0hooq",
+	"DYa9ErzItwPv7l6jZkXzTnyo1VD6cve5HN6hI5XtqLiU2uAoD/tjG64gTeocNeWZ5ztihad0WPrbCvoN",
+	"ri6SdHrGi+coJwD2PZ290z7a4TZnqYH1asGlMjb66AgbR+LEa/Z0D4WGzgUMpGNW5kAPq7Y4VPx21M3w",
+	"NhUITqjqpNMW5tZJLG4IVrw+Vp+T8IcnmA3uak1lt6MYU5rv+V7YjbtVULKWuizMpF4ibQDBF5IoTaqj",
+	"Z896l+TzsJ+vquZNHcSG5ID/hMTpyHAzaltOQYkekEwes+5jwWEr6jQ5x+FIb9aP0MxhN2MiG8foZ3Nd",
+	"1ShDVZ3TzPdibVMmh21Vd9ebaXCZS7WIyNqByTqZJ+zkpTY2jc8PA8XDF1D20vhSlkNamKdj54We5mKV",
+	"Av2wGVc1ME+t06PVLNO0Ty94dtPRscZtDCBN3INgbA/P8KccjR9iM0GEMScxSJ2wWB+Xhl3y2xhlspKU",
+	"mvcbBDxIZ/KMjDJNlqGTx9CimmFYRzQ38OUdjDYxZ73Leq0O6ZAFWaw0HqieUOwozh+WJA3xuDG6xwML",
+	"36rBFw9+762iC+fSZccJ3s4Oorc2cafHJQBhlmY8z6/Y5V8C7BGy4OTJzGp0+p2yFZ47KVK0s56ii0po",
+	"f4xNxXQVHcSdqtqUcG7HQMCSk96jzoEekLEiu/OJ6Rb3AcHuNqi8KYk5fleIByk2RMXpPq0Q0qt2Uia2",
+	"7lKSqulBsqe9X4WDub7Cau7fquNddWm39sMtSgLnB/yZT/x9b544q++R5fdCDQ481Hz9XXWnlIcvd37V",
+	"yIV6JNUjbh8FMNtVxaXFpoXemKqX74I2MCqWrJ0GcL4HC7ysdG+accWAUIwmVxBFoUfABWvcXRRuPETz",
+	"umtY3UMegFAm7E7YlxeJayK1j4Fwlc7Q+Fbz7vHBG34XhkFWDidzHPiDnTo0y6e5uCKHDmal0fQutbWU",
+	"+22DGMktY+KYgIT9JAjdfS+2/UrCPdT15mQdfm5ISHdIJBMd8Gu7H3KMiRoIA/UFViiWyflcFIY5tw52",
+	"OdEQo9n5iThP8ff/1YVbEpzqxPNDKIyGOgjjw84+V0wPaB57Hx2pyVFoJZ3gQo9JRIDTwlGA58elqKX6",
+	"xSQsElqYemwf08VbUOVV4dFxI60CKLubWEOmJTsqSeWU54SdQ46jxW24+67xcOsgZn1XoFvXaMTVh0sK",
+	"bdiiOmyuytfHeAcez9roo0CGfQni5EW+SwO4+3CgbhlqmdQm3fXl23K14uM4PY8pwZWMtcuNFwpJlG2r",
+	"bzYthD1+eUMCAqXn7jb70XStV0217V83N02sUrsvemo6/kGfRZ923y5HsDSbonKAxdksOd/d9dDHPhSx",
+	"hmJ200LQT0uzJVizMc5GR/fa0RyMhydSVonY0496w3SeYZBtRKPkBvM7vjtGBcmFei949pyTLZRH1C8A",
+	"D0lHd4Kd9kg2spiHtK9z5sbcGu1oDY4gNUUa9HZAj0CS0mNcBXi5vtMj0o/kvEghdMJTEUUh7+WGGx8R",
+	"BRDsNgQ2le4ihR8OLfeFmEPhPU383QQAeOx//8//xS7Or56eT9gFW56NYk+vcDypAsr3Ys1lQRf/j2q6",
+	"1vb6V/pBVHhapf1/eJStWJR5wvEfGIhsoVxhvPQEjdWFeFcrpmzOtHaLdaS4Lnpjz+E95CBIRD2d5ey1",
+	"C+e5b9R49FheF9A+VSpXpdf6W92mAnv+HbFsDmdY9c6uFiq1uCk+WII3/pIm5tkOIhrdis6oOwyFCOYl",
+	"V9yzkw8KcrlnUx/Fzv/EMZaFmNlg3fezOp0m8R4Etvc9HvM7qtU8lTOmRpH75ofNQRzUw6ooczEs3gYP",
+	"1k/YuGw6LRDpYzKpb7yferW6YeApYSLTXLNcG5FAakFfFKtZZFdLtfSkb0OzLFOJxhpmOOQwtb5nI3BW",
+	"KV4aiFiNEjTnrQyobzgL7/YTm4SlSy03zcPFE/DZAJRu4PBC6eVsqY1AtMeko5AnxN0TDS3npRGJb4Pg",
+	"sLkuplDRNOKLQ2FoPQIh4yAyDe5ELhrI8mOJhyllkiVolORA9LVXbrx1FAWnxIa+oRcQLEhKfn6OGbjW",
+	"pdOVmeuoC0hB/+vR6Dbx3rD+iX5EqYnQcVis2RiczXVPBznayW/kZKv5nxuNBpoKa9xdlIDnNW/hQbde",
+	"rxUIDAGdVFkeoO+rRlJ0WeFapCs3vkL4mPGkl4BxP/h4x2uzpV8UUgGN7fBvYxlY38e9lVSnTxkWMOpm",
+	"UeXSkh7nh6WuFTtIO/H/26htGixbH7i0+3OmegVTxdoaBkJlGaBYhT2qNJAHoYUeeL6OKky9tg3Jw51o",
+	"fzrSZxmHpKucjNSwyMjvyfyoLh8oWT5bGZBE70O3FGbi+69PEHYK9zAQOvPAKQHxDsjohI5jEhOJvqSr",
+	"pXKdTXEz1Q9iUPtnfHxuKdbai79cnZ8P6fCFL8FCC/LKggc+SLuUxN31oeqUbq59xuNyp51oH5iT08UI",
+	"L3aZZuk5YFw5REDqXMPesXV7nWg7kjCvoT8rVIrN9GrFDZt6mLHbS6ITJzWsBV+nSoqHzCrdqvSVxdoD",
+	"N3SmVbtZaboZvqAAlM8gutU7HJqaDlB0sO2Cz5bQCtSZL5BTvS0VeChOFDGcdnl1fj5hF0/xX3/BLiy1",
+	"Tnwghvu2if0WxKz6B0n7bVplqZF4gJSOkVjqlFtMQqmB/5imLhOKALIt+YPwjC2x6qR2ykY5stNtPaXn",
+	"F6YSkXAiUYQjJ1yNz9sfmzCLphqZ1BVZQ001tUlK6d7xaU4BA8wD2eyeRJQX2wFRJfdGfLZzKC806Shm",
+	"TSufhiAQEb3m7ZVs6ZNlrZJp03Wf3umMjh6Qlnco5JM2FjExpTfXTpmAU1cII5Rns2viIet8Zj78PsTP",
+	"O5Ib+sXHJdINmHH43PqcBw+sYBI7D+6dV2t5sF0eq89ft4jHt4d392knIXbIXZY6p+/fjvKaW2Fr4LZq",
+	"16G6zG/54cTG0sTmxElmY5UA/3ewNB2x5J0Up7fuZnCruqfYNEsGK14jz1+UhHFGjyhVdjtsvmkT/oAy",
+	"yGDR9xCvRITnIeCAVKjjWM32YJA39hjDvLEHQBdgHGRgmud5RwUocmI2UGM0mCUVnC7CLg2eJ16Be3vq",
+	"GEL2/nbh+SDdJKlluRVUocW4jLvVeTbAEGiQlDfVaH08dB/lBM2u0x6h/2EAqkVD05MyMa7cvZTatVEc",
+	"9fDiFBR2oYV5q1764s7eZcPHkcJ7AHPi3CbogQHaGIgq91iCNJ+DIm2uV9YArSfwJqSKxhXZhiW0EG0F",
+	"hS1gDn+3PnqsI18A1IeliOCCH9fRTn0Y4a/3ClDE/FL7yfuJRLaJNF9+TTQSdUtmZEXRcxjPoZShwW44",
+	"Eq2k6uyZO4bKcZxdEXn6gmW2RJTKTK8wflgBRBq9Pg6ib0wS4SEkF9pVz0OJdD9kHQkcmx18LVorQRSD",
+	"pKQlLMnBIRKkpHRI6q4UBgl8L85jVOMCQ22flSxjX7YJkjc9lOU7rTKKOt2WhTIJkDuDMAPWV3CnWvHf",
+	"mME02lNGsmlZZALMcmwQNdixa6CiOq2dIXQZOJNeeTrYjmxK5/52Gr4nUbz0VnkOGQyyhcbHbjhuiTHO",
+	"yatHBJ8td6PT8c5P1zYcWgjl3pMq3AlVCMg7hgQwpmLbxyDWMaQFh/FGp0grKma1lTaB8nqROBHuVR88",
+	"y2XiahAjFkwr8ZwO6bxVbNlsnmAj9x9BVNMul0pxqwZLKNIQ+QhRWwekWVqQOyHEJ+IEvNDUFru+/c2F",
+	"owXevvDwpqaYrrkxM50RXv+NVzm7TE6XNIMFsNPswNhSVFKDnoS8ZP+DH+kZ/xhq21toO99PsgV3LvSK",
+	"vdEq49trjM4D4x9Q7WzXIrti34WoPIBcn0bU619SIfiL8wNj8AQxx0V/OtE7ZTDNhCzUScvacIyxzRXa",
+	"YYXwi8Sn0xQFkYqgJYe1qnTYCSKfNEn3ZOp7crehcjdlwa2woTXornW0b/PZ0Z1JISnQmzZpd11stxVN",
+	"zO8Dt7MlhdUZd1n713hd3AV7HHFvW5sL9x4CRKobljtX2Vukx/ONmXw11tuE5T42GpGgrgaF4T4uMqYf",
+	"nMWmB0ReO4IYme5YiURrwbFGVVzU/jKJoVDlRASv61jZXHwgQ2dk59IENDiWPwRBaBDYk0h+T5kZ/gCx",
+	"/xplRzld+uvQaoYwUv9Scp7x8O7MMwdtMFJzYFx+H2h7/MuJ/3JquKSq22uwHQV+R5iFD2j3TuZ1GHrk",
+	"0UR+vaqTp203V65GmmDRHNcwRs/uUzY7/pJlmvFClyoDx995fTQ7gbPLBxnv8HQpSK21YrdCZd5JKJzt",
+	"E+A3m6XMBRZXwv2LtasIoZWK5dLYEU5ESboPVYE2sRwA9Ko5MoCUQPY4I5SNMKGxY+kmV1j6WHNP4/Vs",
+	"TFMaD2DspWt47R4clOqruRaeNhKz3wi4DvX/g/J+BZajjcgg+Po1CurIqR4cwCRRY1GHIRr+IK4wuwu8",
+	"atigNFJIIHzD+rTdCLCl5bnoJiDc8LBavsTTw8Rx/TZO3qdiUSbaNpcqIgUGrdYv/nkq/w1sM6PIo4bC",
+	"PHtF7YN/tqcbDCqZWJ9RjTisdK2m3amYmjhVS0XrYyEsHcweFX2W6nam16muR7zoU7bQuFvkRkD+fBLT",
+	"6J62WVsPQHBeCDzrvfoq8DdOPpW2YwOWaST8AN57KJ4cc7ah2JI6WGGZCSYJd379SBpk/aZJ9jmpA9gw",
+	"vGlrkW5f0nooJ/5OID8G7v0N76PKcyxgQJMPgv0H1Hpi5B2WqJLJvlg8ykIQ02qzOs/L8NTlHpk6eFPI",
+	"j+7YCkZE4GRF0Dqi9ca4TGhUEGSTNJrfshH4NG6ceo44Yx1ob9GgQWzxzvHtHNC9XK9F1gVl2Dka3nRy",
+	"v69CjQrbPS2bKZ0GiuYmzxPTw8teqxoH07hdSCc1I46gPwqP0XNfKEEn7MpcfEjVkHuVUY+YCpUFXqlL",
+	"lbG7ZVkYz3a8e8L9TgwWpfTOmXUubWKMOs/C2YHmvM7w5cDkrxWYCFIlAMSJtN7u9HyXq8uv2UsxLUpe",
+	"bPtbM3jlUS2w34Uqv+zTzY2McpCqavXqpz0uhD9aSQ30mqzF+VFv0Ibiee6RuHgCLfdwvV06P5J4CuHa",
+	"IeEVGCeUJzyf7zZvlNGUSxylBwry/zLiCpeCrXOusP+CZmbFkSV2cEtgiDNRx+xBFDlfp6wPZ3G4j4Zb",
+	"0x2HWMK0w53W31CNBL+/pTk8/DdBkHYSlcM9qA8Dmmn5SEpcDD/SCqubFLRDql4+qfvUxYGVyB3fmMDi",
+	"EWPaY2CO472GEUSmNbo7sFx8QiEi4KuvJ7fuQ+WGtDrmtC0zTPFgChla2plUW8OBZljTwkqO8PBcdBDR",
+	"E+Iab52BcCdXh3pIO4hjtIJXfDvFkBl/oEs69gXmEvDb6Hojlsw9WYcqr/iWGSEe79e+Az9MLqFcePhb",
+	"gk+3Hsn++hl1urkxe2aTAuNrfAU5wsqUGcaBvdwOZcBO0OkAqv8wiTpWAxZyeP4SDIbG/qHWRaHLNW3p",
+	"Dr1Hku2Uk8FsvVGiSFBI8EJkIfq/mz0qDVQ4ODNk8D38g7IFieOl6RG+31bAhyEMoR21oLi4EQSP025M",
+	"0g/C91Pv2+rDNXJdbg4AB9lCeOLyI6pcH2roh7Pt24t1D62ZviLvAsqFqn5JtoBUDeNcGuYrJY7fHJcu",
+	"meluizxyYT9JKUmycqSiQ95NdEdK6hGNNIe1xxx4r/hYmh8IOfxC8vww3b1b0jAg8O/ZJoZxnrgx3lqx",
+	"HgCB9HQDMKTkfOFdHf0kdpPVwDC8ByPxSua5TKALw70UjkqTytaTooPxdy+iF+aD9h4YkhV8AwF/Q6fM",
+	"lU7QrOnSQo/Pejr93rNYYlWmt3XIntXit9KXXJMB3XIIWYG/m8JA6L3SJVkym24WsORUt9TvS7OdQH5A",
+	"q3zLwJqGugLPS7rx5f6AKUpUMOzTsAI6gqcR49JM2FTACKDmga8ENG13Rj/0Ux7cND2Yr7GBBaxDGAC1",
+	"tr+oRA1tJG1FSks9d37AKoT9MdMHDeg32AB+JbiyVNRIy9mICHLSOkrXoyQg/FT/ikkcT4cPd1w0FTiD",
+	"+9s2NUwW0dJgpvNc8EUJUsxjDKqFGB2O1ah3QOuHdaQGm/B/04dVZlmiY7nP34WGihj4kgirD+xkOL+R",
+	"x/U0izKBzr1jQhIhXNAnIa0D7pcsfI+UHI+abRmEhSbh0Jhe9c3aTFxoA2kP7GYe+2cpC2H1ZvevcbFP",
+	"kcpY+RKN2Jc2BpVxYIO9LDf7pC4JnRY7OUkGfeZH/AMy3RWgfgfV7QeXb7jaEeLeF1WRQWepMr0ZOhp/",
+	"IR48i2GxTN+AMMChcaTVIMKS1hal3netRt/hhTx1KlAuqM4csVVhIkcZHoEUBhyKx6M7FR4xDDgvxHGj",
+	"gEToSufiBR/CNtIR5qu9Z1Itc1yn1D4FMaZqs/2YdjJRSDoBn2NYyRZTNZDJA6jIFYPBghYTKkOk+rLq",
+	"ogr675e750foQz0wavVPLROeILR/B83rnjEAL5z5hFcStDaGmTFJxjgBuvBHF5ePzp/SpbbFgitpEr5S",
+	"J39EwnednBnRarjZJJ1QgYQ98oFjLMuf+MlZqUJ7v7PJGZ/NxNrCf4Yj47Hl2SmPDRWCQ19OeF3VTthE",
+	"qAnOr760EcYV1nP3tHwESNVc0zs808oWfGbrFF9sXehFwVeIC7WQahTFnM/EY/ZKuXFYvPnfv3zOnj59",
+	"+p2TkV/unl+zXM94DuYXPPAP9Y8zlJKLR5fP7s6/u3p6/o+zRlUlkJPV/JsV+49XNz/fwM/Nfz5mWD3p",
+	"HM4SMR5cwWe/e/b1t8y3g3r8DwWPoRU4FbnesCd8Ldm0tMx7yDAX99WFc0rZmi+Ewf44HuNkjNSKzbS+",
+	"l+LxP1Tchquzv4nVtNA1DN3V2cXj88fnAXrB1/Ls6uzp4/PHTyE3YJcgoW4ET6JpAmqKhLjcZJnBPC5e",
+	"HvdibevwNc+LGnq6OlPePT+XGPhxmo+7VzkT1L3seaVBvQv+vS9hcXvtqRv4ep3LGfzdk396ikS8pnvr",
+	"vmtf+NgUZluUAn5g1lr5cPXl+TNyyu5uhP5RnUGT+KonoW8deBbcWTx/P6sW91f34+aCP/lDZh/x07lA",
+	"RdNcqvdipR9EY7X6xo1/cuSRO5Ep+EpYqPb/O/266pEnr7Kzj7+CnGFQuzkrZBs9sQy0PrKvGDwPMI/T",
+	"C8KT0Pt3v7UmD+57wTPI73DLtJqJ6x3oszSRU4wv4IcxdtSWRZ6NksS7Qp5u4XwLmjQgj0OLGETjIdEv",
+	"4lAes1cB4+998tRUi+xEolnrbjpILM+P9uU4MfgucdPyIruGjmgVsVeELW7A0IqAnsN31iAoorat2Gbz",
+	"yR+heeZHd0TyKZ+BTbjAMpjmXr2USprlc/xLND1a58fZpWe/laKIrbauImKjufST2jL2FB9/nNAvhsLm",
+	"xHuenY94EbTuTL2JBgL82pKcp+dPiQgyn92HuFOEXy0FDw25XmuUrKZQtT/18eBT7Tuqjr9bYsOaj792",
+	"yE00hEmhuXW/7ZIZqnU1Ksu5Lq4ZZ1mxZUWp/DHBX+VibpkuEdBGCR0UctW3tC9COWhH7/xmeiPSQ+vC",
+	"UvwbbG8gziSVfezP+RUWrbnbzOkvILZF6GvFB4H1ZpkOHRmg6EYjh7BgVi+AdROuiIDMS14SfxUWwwGn",
+	"uCJe8O3/cC+FLpKf9o4Aqn76egBk9NG1PhKuawxopXR89i5AATtP6o3aRrZIBUZOEbySa+acaXALIfRr",
+	"ROiUseLW4kGhTu1vQ6+Ji4R27xH413IF/PW9D76dz42wZztK4Zib/4MPRhICgBuAFUgQk1LgmPOZNSH9",
+	"eLhwVLJQycdcBMw27SR98Onj70uzxf6Ng6zTpYj+ag5WstKoEACnpAtxdBeKIs19A9E+GxvjVj50K42A",
+	"qVQ3PSCSWyJVyEI+eGAjeN2+lqmlqOSDaK7N8fVV8xv7OltveCZO4zDMfRjaq5fWZyMoLYLzK4CoXgsF",
+	"AY4KuO6WewLuxSR0EXAqBaAaeLNMnQQpu3R7AuwuIbKT8a2/ieD/BSy279q5q/XeVHmCAVbtb4datH8m",
+	"VfVSl7X1IW+sGoNkTW8Bu6Mwlk3FXPu4eSCnOlT2QM4qsYNA3pM/rL4X6mPyevursH91D4ZswQkXrfGd",
+	"xC0fwHQcQ/UYjDQCcKKHrxC8bg+78A7C45VR2FjaJxXiab+3VvGTVqwS3ntjYN1OqDsDU+WeihOge8fb",
+	"G3qN5xJzBbQMu0dfylz0S69TnE/qqUrCH5pKRVel9UlsLUgdos817+c5juLRC2nW2shP4AgdS9wjUxV5",
+	"g93VLQV4dMIg1Txpww+C56PxRLtriHRtfvSkVCfTRPABaGxGbOoNFvQdQ9+QNlgrGlBNd2Todf4GItx4",
+	"zx1fM8SB7asXfhJrexqDCoTMeebmyR8Z33ZmMV4Ueh052Iba5s5SApweMpQXkZLWd7A5cYKDKp2Ttco5",
+	"ML/WHCoOvPWVxWjAqVzFurylJLmx0CcRyfiFL1UqOy8qOFCf46L6UIfmTiLZ7hbjEaCt3QX2Xzf/dfPq",
+	"9c33r16/uvt/2H+8f/mcffvd10//8+jyTto7zpCor9CXpQ9D+gkGt7ettBSgQ2DZ67tQwPojy0ougvJZ",
+	"Xfu9kcbTc264OY30RrwdvTc/KCuK1x5AdorlrX3gE8cc4aPdvpzw27AJrE6rhteeS+CCkfaEW9Obrnen",
+	"B6byPZ/dnw023NmUz+6Pfb5TnmYlQP/d9nIvEMOuADwxwBt55ET9j1xlBug7J8wjvEKgOs+d7TOvFkkq",
+	"xnEFH7MXGureLOMLLhXLtDfqQz5q17iv03iezEaIX/jSFMmHxtqcRFVIUOLhnyvRFfd5c9Kj+Eakzp8P",
+	"cBq5UCJj8gixA49Oqy3ESjxRYmMehaqJlMUaeZ1PJo015uj9bIZXga8DyCAV8LEdvmRudZrrVa/7J9MF",
+	"d5AuQDqg8PAkoIANtA5Ak8ZvBxFWRkTTu/ClU6Kv4kc+O/qKkk5UEvFSTx/Rk0dlhwVkD1+FWHVw4GXY",
+	"WLu9Y6+t+5AKvNbX/t858FrbGHqNnRWg5/NkADAUP+VYYzavIR18lgPjF5lWYhi8wb3xOb7w7Xz+QgvT",
+	"l3t/0e6IC2kzrHbLkA0qovSvkQsKihwqlhboGjkESePrbBK5LTK00u4Pjh9gumi0N85DiRhSU1DftnrM",
+	"l0+ZAXuO3PI/zOcRRE+X5wZh+PwaJHXc/VSq8/7FBR6AxX/vewzLD/V8fs1iSwS2FDyENT+BCumMivmF",
+	"//8TOJ/ozsyFhUf+wP94hSbI+NcH8GgzEh1e2hmOHoA9pF1VdO/cTjnL3pNreY7tTGYAqcIaWywLEfn8",
+	"GukKINMe6oLYjKvda+eFmMlMvIYJnApbV//EvicaFyH7BOc2FJqlsO7YKDy2f5KGGSvznCGDwpW/Ue/F",
+	"GhtbL+SDjzhNIjWt20CpHqQVvpLQc81QW/MeiVj20v2n2E03np+RLOKQfERzaT7BtprY1eGItygYdac1",
+	"mpvf+MThHWyFkbhEkFfTVnTFNX7902yoVkirlnQd4YFB0C1v0Q5Ebw2uIvDl5J2vlatydXb1zSXQquE/",
+	"LghWtlNasrhQxL5Cu+oS+bND0ArakypsmHaURHALtAVhmU5HCzoEb8BlqMYVsGUbYSyizXZV6GtpIBg1",
+	"WoF+Ucg7NwM3k674qhKbowfI3D+rIjnyOnzDi3vI07nHrpkBWL9zcM2EeZZoraK9CReiqMpyy7Un4tUr",
+	"oSxdF+a37yRXWXj9/vjZ4v4YNklr3XW9lWrKClE1vlXowOBOQVhecHe0igzdyGnu7JVJI6Q6KDLxUqos",
+	"dnc9zU6E13+uGow4vcRVN406BoO/kV9zoXXmJNxE9Yh34eEywR+4zPlU5tLWwfke+f8EeD06UqMvdbEQ",
+	"9m4pZHETW5YNuBcDXdCwi5Eg0yU04TOSmn2hrT1GLG8A6P8nKD+F7KcJJGWRwS3UXW7Zupzm0iwjzSU2",
+	"pHQrvXso3Ctbq3uKg7HzmS8PAxQK30zSMnN317v41AmPcfWRBMYxjnUCunKz1FX7sdXhy1MtRRrxc5Nl",
+	"seTuZGwMVVHfEHG5OPoG/CTImrZX1vfT8A22FRO/89U6F8dd+h3JfDJbCixp7qra56z209i1xMkHpvyp",
+	"1J6Y3Z94N2vcoJ+8MrFFS9qZ4AdYCRT24eYeI8bavanVJFL+YNiaW3zywKXiWQYBUJ6/q3FL4fVI8Ovs",
+	"WhF/u337M8OxYNqm9kgIDmV6Vq6gavL0C1iVb3dZErdWrxsyPgxjBcmeOSuNuPaYmhXPAsHBQoP1+Vb5",
+	"1mAb7jyYB1Ewqdyf+MLvY5kITb3cJy2f4oZKAfFf2aPfQvtWg3faUk1dGduobwoJO8Zexb56fkOnWIdH",
+	"5D0LaUVt6b+sRNRn1L59onIci26ohnCvsZ5Q9xCRIm2i9/juL1YK2uP7wiTB3S2CF7kUBZLwyAqTiJ0Z",
+	"w7n8hOISqN2T9VONPliGAYVQnURj14eAdnQ39pT6OXyCXuXtF6OcO9ceK9vNoUe1JHORPDe+dN48ZnfB",
+	"ScbLu0roXPssF9zu8IC2ntfPWL6li+Zv/bhPhz4KX9g/C8mPkoQcfIwC7ezhGpegQZiE2N8EwreIfw7N",
+	"AUzoIwdRd73SRaE37pQqqcQkVG7UrQCg/rK03mlv912x/RTmFvaoSHktzuqE5iIYH/UsoJPo+gUx/3Tb",
+	"XZrTXLC/mGNdrp/LLkYrkgcsrqfdPM3WuAvpkVdBFV41wdQJAQJRfGXYNnCCXLeAF9B1ksrwIxjS3Tnv",
+	"fWOMLyzRfyBa88YfqcO3ybdlaW6R5aHHB7k13xe+xEV4E8NqNIs4g78EhXXti2KKrXNhEDUjnLe62cHy",
+	"TYjqI7dIdzCM020Cvv9TMxeGD7/QSnRhHTN5ou3tjidja+I/dVrXd1emI9WwAqfhd8JXz8xD0jyPA0CF",
+	"i6dFz4Fk+dnFX87b0XOf6cUgOkFu0DwlA7COOLaDYY4w8M+OaCSFO5Ds9aw/hgn5lkGuaor/OwnI7khB",
+	"8S+tRHLlDVanD0j+jaioH4GJMYJjX7xdEMzF+Tkwa0YgzDnVnjCRqfytlOuVUE2Gx9h0oqf6f+IeeIUP",
+	"f32+20olMRVpO9hGB6/IPNdprtGn50MA9W+kKn2jeetT+7U2S9ChCV1qg60OU+h6ePLl7mj8/jx71rc7",
+	"J9eQHfyIeEbgVFgxYbCsYMu7yZ0sBY/nt1XG1LYKYUNixjlwaWB/Cer0Bp4YcEvcox7sJIsA9ZVzzEk7",
+	"lUtmo/xx38uG3JGvl7IwFkk9I1v/057ykBOB6arXxN28eDb5QpB0bsW74nLYYOtYV0giKhO7zQREci7v",
+	"RSDGw7xSUeYiROmxsyZe4k7U0IMxj9n3Wt9XZeE88lHTIRtEph4icp87rKv1CifxmWEVtIWAVSQDyTjB",
+	"xPqCyTjTYeAdGk68zVoUnG1ZTWm/l0Jkp4woufc3sDjJhf0yOkJQNeB/lQ+iQ17+/IsVzlGoQu7KbsuF",
+	"elvaQafmFqv3fZ1kzae4FfbRc+gSc2JXoiqrTkX6fC/8E5X248s/cSiCZlW4DVQK141mPTKWvfq2PZ99",
+	"p1rCaJrS2CJXp0kFmuTEBMUICjEQhQ27AH5Q2WnK/M2SF6EDW4J/4tY/cjL6ifCBLw8r6bnYuwJbt/jI",
+	"nzqy5eeQ4iLixjKry9lSZKFw42gk9ym9+HYt1K3vB3EqBHutWurTQS6TJVo3kCjxLUeO3kQAf/Akk6a7",
+	"N9DdstAbw4x4EAXPcTiG8Q3lULzAl8UTcBJAT+Mb+3PaFXqjYBrX0G/Ro9u8074C3ylkUtXpln9eCLPs",
+	"iEL46g9w/BB5W4dmQVc5T1dh9EpgUU4F42LuPrXAKsGZ4Q+ClSoTRUi+sfMI45VZxeUOXU4LtuL3giJZ",
+	"dyOuDuJnq1s83Z70kdbVJfBstLBxbO8Zpc3j7k4gammg5L/X9h3mWdHgSBwji9ho7DmgrAYfdi5Fnhk2",
+	"FTO9Eib2T5G26m404yq0yZ5Ay8pQ+wh/G1EWWHkeXk8YhvxBhN3aM+s/oZz22ijgyJeF0QUiuowfCEnl",
+	"sl2j4TecpPdUuM6Cz+0XU03ttik7rUYCRqOuMltfBYWYHyQVgssDJbEqe4M6t3XOZyKmxr0iImMyz+Gz",
+	"JyblSZqaME7zuZUFvR1F1gmP/KeWCvoD1jcDKrEFuoPaCLygPXgrsQEgdL654oCma9HThDYrvlMlfNxX",
+	"jp630S1jOrIV4Imnc4GfMdfU16bxSxSijFuRPtM/utMKDdncc3WisHppsFfa7gjTvXXcobearQS01Img",
+	"Tt/La94ldsBQNrDu9E+QzT25y4zrlWwGZ4WJzUJljuoaW/AVVTt2b9ubY/HlnEBqtT6AvTARVHqBGfUT",
+	"RZTg7V8c98qJLYalzjsc+59C3WwdqYIqxekSyHqvEKRwHVC2QJlcyS4+jRHbeaEpBogfdZ7tB/WKyMiT",
+	"9VPJsxSDSqwdX4r81HYd9PrvaQby2j3Tc/3/rNH0c94kV7bWdaOlNZ0CamhNryanWueCq0+hJ7sZiQJ8",
+	"G13lL8BTpOvAreWzpd+Zk5SBVx/48lijfImwAZmrEDHgVngT1N1z0rIlP/UJqtOt0HE0G5jb3GXrDknW",
+	"pl5FpggB/CB5zjZCLpZO42EX+OE8K7fwthrbyhGgPN8LuxFC+Tn4dihSBe3MjFQzp6szJRdLewjGZzBo",
+	"LGGQAdXrSb8w3Mx8+u9pZjblq5fu5sRHb12IByk2yYTYO/z9yQOO/jtpggOMeiAf2kbmOVs4h9irLV1k",
+	"oghq64sIT3as9ZM/VLma+pr/rkWvcYKerHlERQnaXPO3wBlmDF9gjyDx++deUpr4FZdyoNIaAHUetHFP",
+	"1nwh+nYPMInD0PZLu8p70BDU/iDpbehaipGdqm0pibm/FbOykHb76J3O5Wx7agjGn3S/CzHl5tj9bm4t",
+	"L2yDotO7YxDUs+02tBhG2FCUfG5wB+YUfv13dpuNwNbXR/QVboXKDk/jgDwvQwTWS/SrTKzW2go12z76",
+	"SYxrqLiSKvz7L5/ajFF0IgWjXhi4hOC482a3J97xDZe2j0HnA5f7Me1nn/u4tBTCCZA67c5cps4+a3We",
+	"RUY+BLjXLS3fjCeSXiIL9wT8sVgF48TA+W7XDZD8UuRZhdiwS6pO3W3bS10cRsL9b7d19CHYHvnKCr2X",
+	"jJhplblzjCl0z0vgCaagr4kusnoEcoLoEzf3ekqzdssBE20hVsLd54G1wK8UVUqHiuXDKdu8+vf/t4gy",
+	"e+qXYfwwiK+CLQIuYb5lpRF1WASkQuehZpaijrkNXzzlUvpvvHbjPR2DDCwHsZj9wKNCr9Pr0EXSet1q",
+	"GAkMbTZUopkj5UfDxI4JyHkTdEhdmCYex9YBXAP9EAxln3LXSnxlmN6ox+xNXA4NvYsay7IQNlCTwztp",
+	"8tjGTpyGODZ+4vMCodsCu3EWqehGP2Bac85mOs8FX5S+OafncQg7FgIy8EIDpDRzXnhumi0zS71xzij7",
+	"WYNtAJkm7LoBnVLIxPUHP7ovoIsAUfj4ba3u8fIvn7HuMSxTMlm9NSeidt65mKsdO9HN3JjrF1VPsBHi",
+	"3nQxoH4Qojfz92WX+n45Eu+W8qTijrv5K3zDiOIhbFdZ5GdXZ0/OPv768f8LAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1,0 +1,272 @@
+package conference
+
+import (
+	_ "embed"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+
+	"github.com/goccy/go-yaml"
+	"github.com/goccy/go-yaml/ast"
+	"github.com/goccy/go-yaml/parser"
+	"github.com/santhosh-tekuri/jsonschema/v6"
+	"github.com/santhosh-tekuri/jsonschema/v6/kind"
+
+	"jembro/internal/schedule/links"
+)
+
+//go:embed description.schema.json
+var schemaText string
+
+const schemaURL = "https://jembro.example/provider-description.schema.json"
+
+// schema is made when the first description is read.
+var schema = sync.OnceValue(func() *jsonschema.Schema {
+	doc, err := jsonschema.UnmarshalJSON(strings.NewReader(schemaText))
+	if err != nil {
+		panic(err) // it is part of the program
+	}
+	c := jsonschema.NewCompiler()
+	if err := c.AddResource(schemaURL, doc); err != nil {
+		panic(err)
+	}
+	return c.MustCompile(schemaURL)
+})
+
+// document is a description as YAML has it: its value, and the line of each field by its
+// path, "calls.make.card.link" and "errors.0.when".
+type document struct {
+	value any
+	lines map[string]int
+}
+
+const mostDepth = 12
+
+func parse(text string) (d document, faults []links.DescriptionFault) {
+	file, err := parser.ParseBytes([]byte(text), 0)
+	if err != nil {
+		return d, []links.DescriptionFault{yamlFault(err)}
+	}
+	if len(file.Docs) != 1 || file.Docs[0].Body == nil {
+		return d, []links.DescriptionFault{{Sentence: "A description is one document. Take out the lines with --- and the rest after them."}}
+	}
+	d.lines = map[string]int{}
+	if fault := d.walk(file.Docs[0].Body, "", 0); fault != nil {
+		return d, []links.DescriptionFault{*fault}
+	}
+	if err := yaml.Unmarshal([]byte(text), &d.value); err != nil {
+		return d, []links.DescriptionFault{yamlFault(err)}
+	}
+	return d, nil
+}
+
+// walk notes the lines of fields. Anchors and aliases are refused: with them a short text can
+// be a huge one.
+func (d *document) walk(n ast.Node, path string, depth int) *links.DescriptionFault {
+	line := 0
+	if t := n.GetToken(); t != nil {
+		line = t.Position.Line
+	}
+	if depth > mostDepth {
+		return &links.DescriptionFault{Line: line, Path: path, Sentence: "This is nested too deeply."}
+	}
+	below := func(key string) string {
+		if path == "" {
+			return key
+		}
+		return path + "." + key
+	}
+	pair := func(v *ast.MappingValueNode) *links.DescriptionFault {
+		if v.Key.IsMergeKey() {
+			return &links.DescriptionFault{Line: line, Path: path, Sentence: "Write out what is merged in here with <<."}
+		}
+		key := below(v.Key.GetToken().Value)
+		d.lines[key] = v.Key.GetToken().Position.Line
+		return d.walk(v.Value, key, depth+1)
+	}
+	switch n := n.(type) {
+	case *ast.AnchorNode, *ast.AliasNode, *ast.TagNode, *ast.DirectiveNode:
+		return &links.DescriptionFault{Line: line, Path: path, Sentence: "Anchors, aliases and tags (&, *, !) are not read. Write out what is meant."}
+	case *ast.MappingNode:
+		for _, v := range n.Values {
+			if fault := pair(v); fault != nil {
+				return fault
+			}
+		}
+	case *ast.MappingValueNode:
+		return pair(n)
+	case *ast.SequenceNode:
+		for i, v := range n.Values {
+			key := below(strconv.Itoa(i))
+			if t := v.GetToken(); t != nil {
+				d.lines[key] = t.Position.Line
+			}
+			if fault := d.walk(v, key, depth+1); fault != nil {
+				return fault
+			}
+		}
+	}
+	return nil
+}
+
+// lineOf is the line of a field, or of the nearest one around it.
+func lineOf(lines map[string]int, path string) int {
+	for path != "" {
+		if line := lines[path]; line > 0 {
+			return line
+		}
+		path = path[:max(0, strings.LastIndexByte(path, '.'))]
+	}
+	return 0
+}
+
+// yamlFault is what is the matter with the YAML itself.
+func yamlFault(err error) links.DescriptionFault {
+	var at yaml.Error
+	if !errors.As(err, &at) || at.GetToken() == nil {
+		return links.DescriptionFault{Sentence: "This is not YAML: " + strings.TrimSpace(strings.SplitN(err.Error(), "\n", 2)[0]) + "."}
+	}
+	return links.DescriptionFault{Line: at.GetToken().Position.Line, Sentence: "This is not YAML: " + at.GetMessage() + "."}
+}
+
+// check compares a document with the schema.
+func (d document) check() (faults []links.DescriptionFault) {
+	err := schema().Validate(d.value)
+	var invalid *jsonschema.ValidationError
+	if err == nil {
+		return nil
+	}
+	if !errors.As(err, &invalid) {
+		return []links.DescriptionFault{{Sentence: err.Error()}}
+	}
+	for _, e := range leaves(invalid) {
+		path := strings.Join(e.InstanceLocation, ".")
+		sentence := sentenceOf(e, d.value)
+		f := links.DescriptionFault{Path: path, Sentence: sentence}
+		if more, is := e.ErrorKind.(*kind.AdditionalProperties); is && len(more.Properties) > 0 {
+			f.Path = strings.TrimPrefix(path+"."+more.Properties[0], ".")
+			f.Near = nearest(more.Properties[0], known())
+		}
+		if f.Line = lineOf(d.lines, f.Path); f.Line == 0 {
+			f.Line = 1
+		}
+		if !slices.ContainsFunc(faults, func(o links.DescriptionFault) bool { return o.Path == f.Path && o.Sentence == f.Sentence }) {
+			faults = append(faults, f)
+		}
+	}
+	slices.SortStableFunc(faults, func(a, b links.DescriptionFault) int { return a.Line - b.Line })
+	return faults[:min(len(faults), 20)]
+}
+
+// known are all names that the schema has for fields.
+var known = sync.OnceValue(func() (names []string) {
+	var collect func(any)
+	collect = func(v any) {
+		switch v := v.(type) {
+		case map[string]any:
+			if props, is := v["properties"].(map[string]any); is {
+				for name := range props {
+					names = append(names, name)
+				}
+			}
+			for _, x := range v {
+				collect(x)
+			}
+		case []any:
+			for _, x := range v {
+				collect(x)
+			}
+		}
+	}
+	doc, _ := jsonschema.UnmarshalJSON(strings.NewReader(schemaText))
+	collect(doc)
+	slices.Sort(names)
+	return slices.Compact(names)
+})
+
+// leaves are the errors that say something. Where one of several forms would do, those of the
+// form that comes nearest are meant: the one that is wrong the deepest.
+func leaves(e *jsonschema.ValidationError) (out []*jsonschema.ValidationError) {
+	if len(e.Causes) == 0 {
+		return []*jsonschema.ValidationError{e}
+	}
+	switch e.ErrorKind.(type) {
+	case *kind.OneOf, *kind.AnyOf:
+		if len(e.InstanceLocation) == 2 && e.InstanceLocation[0] == "calls" {
+			return []*jsonschema.ValidationError{e}
+		}
+		best, depth := []*jsonschema.ValidationError(nil), -1
+		for _, c := range e.Causes {
+			all := leaves(c)
+			if slices.ContainsFunc(all, func(l *jsonschema.ValidationError) bool { _, is := l.ErrorKind.(*kind.Const); return is }) {
+				continue // of another kind of sign-in
+			}
+			deepest := 0
+			for _, l := range all {
+				deepest = max(deepest, len(l.InstanceLocation))
+			}
+			if deepest > depth {
+				best, depth = all, deepest
+			}
+		}
+		if best != nil {
+			return best
+		}
+		return []*jsonschema.ValidationError{e}
+	}
+	for _, c := range e.Causes {
+		out = append(out, leaves(c)...)
+	}
+	return out
+}
+
+func sentenceOf(e *jsonschema.ValidationError, _ any) string {
+	field := "The description"
+	if n := len(e.InstanceLocation); n > 0 {
+		field = "“" + e.InstanceLocation[n-1] + "”"
+	}
+	switch k := e.ErrorKind.(type) {
+	case *kind.Required:
+		return fmt.Sprintf("%s needs “%s”.", field, strings.Join(k.Missing, "”, “"))
+	case *kind.AdditionalProperties:
+		return fmt.Sprintf("There is no “%s” here.", strings.Join(k.Properties, "”, “"))
+	case *kind.Enum:
+		var can []string
+		for _, w := range k.Want {
+			can = append(can, fmt.Sprint(w))
+		}
+		return fmt.Sprintf("%s cannot be “%v”. It is one of: %s.", field, k.Got, strings.Join(can, ", "))
+	case *kind.Type:
+		return fmt.Sprintf("%s has to be %s.", field, strings.Join(typeWords(k.Want), " or "))
+	case *kind.Pattern, *kind.PropertyNames:
+		return fmt.Sprintf("%s is not written as it has to be.", field)
+	case *kind.MinLength, *kind.MinItems, *kind.MinProperties:
+		return fmt.Sprintf("%s is empty.", field)
+	case *kind.MaxLength:
+		return fmt.Sprintf("%s has room for %d characters, this has %d.", field, k.Want, k.Got)
+	case *kind.MaxItems, *kind.MaxProperties:
+		return fmt.Sprintf("%s has too many parts.", field)
+	case *kind.Minimum:
+		return fmt.Sprintf("%s is %s at least.", field, k.Want.RatString())
+	case *kind.Maximum:
+		return fmt.Sprintf("%s is %s at most.", field, k.Want.RatString())
+	case *kind.UniqueItems:
+		return fmt.Sprintf("%s has the same twice.", field)
+	case *kind.OneOf, *kind.AnyOf:
+		if len(e.InstanceLocation) == 2 && e.InstanceLocation[0] == "calls" {
+			return fmt.Sprintf("%s needs one address: get, post, put, patch or delete.", field)
+		}
+	}
+	return fmt.Sprintf("%s is not written as it has to be.", field)
+}
+
+func typeWords(types []string) (out []string) {
+	words := map[string]string{"string": "a text", "integer": "a whole number", "number": "a number", "boolean": "true or false", "object": "fields with a colon", "array": "a list", "null": "nothing"}
+	for _, t := range types {
+		out = append(out, words[t])
+	}
+	return out
+}

@@ -1,0 +1,58 @@
+-- name: StandingLinks :many
+-- Those that somebody may use: their own, those shared with them, and those of rooms.
+SELECT * FROM standing_link WHERE owner_id = @person_id OR shared_with @> ARRAY[@person_id::uuid] OR kind = 'room' AND id = ANY(@rooms::uuid[])
+ORDER BY kind, lower(name), id LIMIT @most;
+
+-- name: StandingLink :one
+SELECT * FROM standing_link WHERE id = @id;
+
+-- name: LockStandingLink :one
+SELECT * FROM standing_link WHERE id = @id FOR NO KEY UPDATE;
+
+-- name: UpsertStandingLink :exec
+INSERT INTO standing_link (id, kind, name, owner_id, shared_with, card, made_at) VALUES (@id, @kind, @name, @owner_id, @shared_with, @card, @made_at)
+ON CONFLICT (id) DO UPDATE SET name = excluded.name, shared_with = excluded.shared_with, card = excluded.card, version = standing_link.version + 1;
+
+-- name: DeleteStandingLink :exec
+DELETE FROM standing_link WHERE id = @id;
+
+-- name: StandingUses :many
+-- When a standing link is used by others, as far as its reader may know of it.
+SELECT o.starts, o.ends, m.id AS meeting_id, (v.content ->> 'title')::text AS title, m.private, p.name AS by_name, m.organiser_id,
+    (m.organiser_id = @reader OR EXISTS (SELECT 1 FROM participant i WHERE i.meeting_id = m.id AND i.person_id = @reader AND i.removed_at IS NULL))::boolean AS mine,
+    coalesce(s.level, p.shares)::text AS shares
+FROM meeting m JOIN occurrence o ON o.meeting_id = m.id
+JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+JOIN person p ON p.id = m.organiser_id
+LEFT JOIN sharing s ON s.person_id = m.organiser_id AND s.with_id = @reader
+WHERE m.standing_id = @id AND m.id <> @but AND m.called_off_at IS NULL AND o.starts < @until AND o.ends > @since
+ORDER BY o.starts LIMIT 500;
+
+-- name: CallUses :many
+-- When other meetings have a call at a provider, in one account where that is named.
+SELECT o.starts, o.ends FROM meeting m JOIN occurrence o ON o.meeting_id = m.id
+WHERE m.call_provider = @provider AND (@owner::uuid = '00000000-0000-0000-0000-000000000000' OR m.call_owner = @owner)
+    AND m.id <> @but AND m.called_off_at IS NULL AND o.starts < @until AND o.ends > @since
+ORDER BY o.starts LIMIT 2000;
+
+-- name: MeetingsOfStanding :many
+-- Meetings to come that use a standing link, in the order in which they are locked.
+SELECT m.id FROM meeting m WHERE m.standing_id = @id AND m.called_off_at IS NULL
+    AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > @now) ORDER BY m.id;
+
+-- name: CountOfStanding :one
+SELECT count(*)::int FROM meeting m WHERE m.standing_id = @id AND m.called_off_at IS NULL
+    AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > @now);
+
+-- name: CallsToCheck :many
+-- Meetings soon to come whose call was made at a provider and not been looked at for long.
+SELECT DISTINCT m.id FROM occurrence o JOIN meeting m ON m.id = o.meeting_id
+WHERE o.starts > @now AND o.starts < @until AND m.call_provider IS NOT NULL AND m.standing_id IS NULL AND m.called_off_at IS NULL
+    AND (m.call_seen_at IS NULL OR m.call_seen_at < @seen_before) LIMIT @most;
+
+-- name: SetCallSeen :exec
+UPDATE meeting SET call_seen_at = @at WHERE id = @id;
+
+-- name: LeftSheets :many
+-- Sheets with a call that nobody has touched for long.
+SELECT * FROM sheet WHERE card IS NOT NULL AND updated_at < @before ORDER BY id LIMIT @most FOR NO KEY UPDATE SKIP LOCKED;

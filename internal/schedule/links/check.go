@@ -1,0 +1,117 @@
+package links
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
+)
+
+type checkTx interface {
+	meetings.TellTx
+	CallsToCheck(ctx context.Context, now, until, seenBefore time.Time, most int) ([]uuid.UUID, error)
+	SetCallSeen(ctx context.Context, id uuid.UUID, at time.Time) error
+	LeftSheets(ctx context.Context, before time.Time, most int) ([]schedule.Sheet, error)
+	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	SetSheet(ctx context.Context, s schedule.Sheet) error
+}
+
+const (
+	checkAhead  = 3 * 24 * time.Hour // of the meetings whose calls are looked at
+	checkEvery  = 20 * time.Hour     // each call, at most
+	checkAtOnce = 200
+	// leftFor is how long a sheet lies before its call is taken back.
+	leftFor = 30 * 24 * time.Hour
+)
+
+// CheckCalls looks whether the calls of the next three days are still there, and tells those
+// who organise what is gone; a call is looked at once a day. A provider that does not answer
+// is asked again the next time. More tells that there are others to look at.
+func (s *Deeds) CheckCalls(ctx context.Context) (more bool, err error) {
+	var ids []uuid.UUID
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		ids, err = tx.CallsToCheck(ctx, s.Now(), s.Now().Add(checkAhead), s.Now().Add(-checkEvery), checkAtOnce)
+		return err
+	})
+	if err != nil {
+		return false, err
+	}
+	for _, id := range ids {
+		if err := s.checkCall(ctx, id); err != nil {
+			slog.Warn("a call could not be looked at", "meeting", id, "error", err)
+		}
+		if err := s.Store.InTx(ctx, func(tx Tx) error { return tx.SetCallSeen(ctx, id, s.Now()) }); err != nil {
+			return false, err
+		}
+	}
+	return len(ids) == checkAtOnce, ctx.Err()
+}
+
+func (s *Deeds) checkCall(ctx context.Context, id uuid.UUID) error {
+	var record schedule.Record
+	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+		record, err = tx.Meeting(ctx, id)
+		return err
+	})
+	if err != nil || record.CalledOffAt != nil || !record.Content.Card.Made() {
+		return err
+	}
+	card := *record.Content.Card
+	p, provider, err := s.providerOf(ctx, card)
+	if err != nil {
+		return err
+	}
+	ctx, cancel := context.WithTimeout(ctx, time.Minute)
+	defer cancel()
+	there, err := p.Holds(ctx, s.keyring(accountOf(card, record.OrganiserID), provider), card)
+	if err != nil || there {
+		return err
+	}
+	return s.note(ctx, id, meeting.Event{Kind: meeting.EventLinkGone, Name: card.Name})
+}
+
+// SweepSheets takes back the calls of sheets that nobody has touched for a month; the sheets
+// stay, and a call can be chosen again.
+func (s *Deeds) SweepSheets(ctx context.Context) error {
+	for range 100 {
+		n := 0
+		err := s.Store.InTx(ctx, func(tx Tx) error {
+			left, err := tx.LeftSheets(ctx, s.Now().Add(-leftFor), 100)
+			if err != nil {
+				return err
+			}
+			n = len(left)
+			for _, sheet := range left {
+				var of *schedule.Record
+				if sheet.MeetingID != nil {
+					record, err := tx.Meeting(ctx, *sheet.MeetingID)
+					if err != nil && !errors.Is(err, schedule.ErrNotFound) {
+						return err
+					}
+					of = &record
+				}
+				if err := meetings.WithdrawUnused(ctx, tx, sheet.OwnerID, sheet.Card, of); err != nil {
+					return err
+				}
+				if sheet.Card = nil; of != nil {
+					sheet.Card = of.Content.Card
+				}
+				sheet.UpdatedAt = s.Now()
+				if err := tx.SetSheet(ctx, sheet); err != nil {
+					return err
+				}
+			}
+			return nil
+		})
+		if err != nil || n == 0 {
+			return err
+		}
+	}
+	return nil
+}

@@ -1,0 +1,170 @@
+package sheets
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/join"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/core/words"
+	"jembro/internal/schedule"
+)
+
+// LinkTx is what is needed here of a transaction.
+type LinkTx interface {
+	Providers(ctx context.Context, most int) ([]schedule.ProviderRecord, error)
+	StandingUses(ctx context.Context, id, but, reader uuid.UUID, within when.Span) ([]schedule.StandingUse, error)
+	CallUses(ctx context.Context, provider string, owner, but uuid.UUID, within when.Span) ([]when.Span, error)
+}
+
+// MostProviders is how many providers a house has.
+const MostProviders = 2000
+
+// LinkView is how the call of a sheet stands: for what its plan is too small, what else is in
+// the same standing room, and which other ways into a call the words of the sheet hold.
+type LinkView struct {
+	Over     []LinkOver
+	Overlaps []string
+	Ways     []meeting.FieldWay
+	// Changed tells that it is another call than that of the meeting that the sheet changes.
+	Changed bool
+}
+
+// LinkOver is something for which the plan is too small, with what would mend it.
+type LinkOver struct {
+	Words string
+	Mends []LinkMend
+}
+
+// LinkMend is one of the things that mend it: another provider, another end of the meeting, or
+// another end of the series.
+type LinkMend struct {
+	Words    string
+	Provider string   // its key
+	End      string   // of the meeting, in the zone of the sheet
+	Until    when.Day // of the series, 0 for none
+	Count    int      // of its dates
+}
+
+// linkView is how the call of a sheet stands; m is what the sheet comes to, as far as it does.
+func (s *Deeds) linkView(ctx context.Context, tx LinkTx, sheet schedule.Sheet, of *schedule.Record, m meeting.Meeting, reader schedule.Person) (v LinkView, err error) {
+	v.Changed = of != nil && !of.Content.Card.Same(sheet.Card)
+	v.Ways = sheet.Draft.OtherWays(sheet.Card)
+	card := sheet.Card
+	if card == nil || m.Start == (when.Local{}) {
+		return v, nil
+	}
+	var but uuid.UUID
+	if sheet.MeetingID != nil {
+		but = *sheet.MeetingID
+	}
+	use, spans := m.CallUse(), m.CallSpans(when.At(s.Now()))
+	if v.Overlaps, err = s.Overlaps(ctx, tx, card.StandsAs, but, reader, spans); err != nil {
+		return v, err
+	}
+	var all []schedule.ProviderRecord
+	if card.Provider != "" {
+		if all, err = tx.Providers(ctx, MostProviders); err != nil {
+			return v, err
+		}
+	}
+	if use.Others, err = s.others(ctx, tx, *card, sheet.OwnerID, but, all, spans); err != nil {
+		return v, err
+	}
+	for _, e := range card.Over(use) {
+		over := LinkOver{Words: words.Over(e, cmp.Or(card.Name, "the provider"), reader.Hours.Zone), Mends: otherProviders(all, *card, use, s.Now())}
+		over.Mends = append(over.Mends, shorter(e, m)...)
+		v.Over = append(v.Over, over)
+	}
+	return v, nil
+}
+
+// Overlaps says what else uses a standing link at the same time.
+func (s *Deeds) Overlaps(ctx context.Context, tx LinkTx, standing string, but uuid.UUID, reader schedule.Person, spans []when.Span) (out []string, err error) {
+	id, err := uuid.Parse(standing)
+	if err != nil || len(spans) == 0 {
+		return nil, nil
+	}
+	uses, err := tx.StandingUses(ctx, id, but, reader.ID, meeting.Around(spans))
+	for _, u := range uses {
+		if slices.ContainsFunc(spans, u.Span.Overlaps) {
+			known := u.Known()
+			out = append(out, words.InUse(u.Span, known.Title, known.By, reader.Hours.Zone))
+		}
+	}
+	return out, err
+}
+
+// others is how many other calls the account of a card has at the same time.
+func (s *Deeds) others(ctx context.Context, tx LinkTx, card join.Card, owner, but uuid.UUID, all []schedule.ProviderRecord, spans []when.Span) (int, error) {
+	if card.LimitCalls == 0 || len(spans) == 0 || card.Kind != join.Fresh {
+		return 0, nil
+	}
+	if id, err := uuid.Parse(card.Owner); err == nil {
+		owner = id
+	}
+	if at := slices.IndexFunc(all, func(p schedule.ProviderRecord) bool { return p.Key == card.Provider }); at >= 0 && !all[at].Service.Each {
+		owner = uuid.Nil // the account of the house
+	}
+	uses, err := tx.CallUses(ctx, card.Provider, owner, but, meeting.Around(spans))
+	return meeting.AtOnce(spans, uses), err
+}
+
+// otherProviders are those whose plan is large enough.
+func otherProviders(all []schedule.ProviderRecord, card join.Card, use join.Use, now time.Time) (out []LinkMend) {
+	use.Others = 0 // in another account
+	for _, p := range all {
+		if p.InUse && p.Key != card.Provider && p.Service.Does(join.CanMake) && len(p.Service.Limits.Over(use, now)) == 0 && len(out) < 2 {
+			out = append(out, LinkMend{Words: "Use " + p.Service.Name, Provider: p.Key})
+		}
+	}
+	return out
+}
+
+// shorter are the ways to need less.
+func shorter(e join.Excess, m meeting.Meeting) []LinkMend {
+	switch e.Kind {
+	case join.TooLong:
+		end := m.StartIn().Zone.LocalAt(m.Span().Start.Add(time.Duration(e.Limit) * time.Minute))
+		return []LinkMend{{Words: fmt.Sprintf("%d min instead", e.Limit), End: end.String()}}
+	case join.TooOften:
+		return []LinkMend{{Words: words.Count(e.Limit, "date") + " instead", Count: e.Limit}}
+	case join.LinkEnds:
+		until := m.StartIn().Zone.LocalAt(when.At(e.Until)).Day - 1
+		if !m.Repeats() || until <= m.Start.Day {
+			return nil
+		}
+		return []LinkMend{{Words: "End the series by " + words.ShortDay(until), Until: until}}
+	}
+	return nil
+}
+
+// CardFor is the join card of a sheet as one of those on it reads it, by their place on it;
+// nil is the organiser. It fails with ErrNotFound where there is none.
+func (s *Deeds) CardFor(ctx context.Context, who schedule.Actor, id uuid.UUID, place *int) (*join.Card, join.Reader, error) {
+	v, err := s.Sheet(ctx, who, id, "")
+	if err == nil && v.Card == nil {
+		err = schedule.ErrNotFound
+	}
+	if err != nil || place == nil {
+		return v.Card, v.Reader, err
+	}
+	if *place < 0 || *place >= len(v.Draft.People) {
+		return nil, v.Reader, schedule.ErrNotFound
+	}
+	on := v.Draft.People[*place]
+	reader := join.Reader{Outside: on.PersonID == ""}
+	for _, p := range v.Settled.Participants {
+		if strings.EqualFold(p.Email, on.Email) {
+			reader.Country, reader.Outside = when.CountryOf(p.Zone), p.Outside()
+		}
+	}
+	return v.Card, reader, nil
+}
