@@ -522,6 +522,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{id}/calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** @description Where the call of a sheet can be, and how each place would do for it. */
+        get: operations["getCalls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{id}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** @description The join card of a sheet as one of those on it reads it. */
+        get: operations["getSheetCard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{id}/way": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Takes a second way into a call out of the words of a sheet, makes it the call of the meeting, or remembers that it is none. */
+        post: operations["settleWay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{id}/door": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setDoor"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a text says about a call. It keeps nothing. */
+        post: operations["readCard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The standing links that one may use, but for those of rooms. */
+        get: operations["listStanding"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standing/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Makes a standing link, under an id that the caller makes, or changes one of one's own. Meetings to come that use it get the new call. */
+        put: operations["keepStanding"];
+        post?: never;
+        delete: operations["dropStanding"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/connect/{provider}/start": {
         parameters: {
             query?: never;
@@ -729,6 +857,167 @@ export interface paths {
         };
         get?: never;
         put: operations["setNewsMail"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/providers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listProviders"];
+        put?: never;
+        post: operations["addProvider"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/providers/schema": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getProviderSchema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/providers/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Reads a description without keeping it. */
+        post: operations["checkProvider"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/providers/{provider}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        get: operations["getProvider"];
+        /** @description Keeps a description as it is written. It is not in use by that. */
+        put: operations["writeProvider"];
+        post?: never;
+        delete: operations["stopProvider"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/providers/{provider}/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["useProvider"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/providers/{provider}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["restoreProvider"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/providers/{provider}/secrets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Seals secrets. They are never given back; those that are not named stay. */
+        put: operations["giveSecrets"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/providers/{provider}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Makes, changes, reads and withdraws a call for tomorrow at nine, as the description says that is being written. */
+        post: operations["tryProvider"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/providers/{provider}/rooms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        /** @description The standing rooms at a provider. */
+        get: operations["listRoomsAt"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1112,6 +1401,8 @@ export interface components {
              */
             now: string;
             providers: components["schemas"]["ProviderRef"][];
+            /** @description Adds conferencing providers. */
+            keepsProviders: boolean;
             /** @description All rooms of the house. */
             keepsRooms: boolean;
             newsMail: components["schemas"]["NewsMail"];
@@ -1266,6 +1557,8 @@ export interface components {
             organiser: string;
             room?: string;
             link: boolean;
+            /** @description The link that joins its call. */
+            join?: string;
             private: boolean;
         };
         DayQuestion: {
@@ -1662,12 +1955,24 @@ export interface components {
             card?: components["schemas"]["Card"];
             names: string[];
         };
+        /** @description A join card as its reader sees it. */
         Card: {
+            /** @enum {string} */
+            kind: "fresh" | "standing" | "given";
+            /** @description Join by Ostrel */
+            heading: string;
+            /** @description The key of the provider. */
+            provider?: string;
+            /** @description As people call the provider; empty for a link of somebody else. */
             name: string;
+            /** @description Empty where only phones lead in. */
             url: string;
             shortUrl: string;
+            /** @description The call is still to be made; it comes by itself. */
+            follows: boolean;
             number?: string;
             passcode?: string;
+            /** @description What the reader has to expect. */
             door?: string;
             limitMinutes?: number;
             /**
@@ -1675,11 +1980,155 @@ export interface components {
              * @description When the link stops working.
              */
             goodUntil?: string;
+            /** @description All there is to say, but for phones. */
+            lines: components["schemas"]["CardLine"][];
+            /** @description Phones of the reader's country, or else the first. */
+            near: components["schemas"]["CardPhone"][];
+            /** @description Phones of other countries. */
+            far: components["schemas"]["CardPhone"][];
+            /** @description How many countries those are of. */
+            countries?: number;
+            setDoor?: components["schemas"]["Door"];
             /** @description The card to paste anywhere. */
             text: string;
+            /** @description The same in one line. */
+            chat: string;
         };
+        CardLine: {
+            label: string;
+            value: string;
+            /** @description What a press on it opens. */
+            link?: string;
+        };
+        CardPhone: {
+            where: string;
+            words: string;
+            pin?: string;
+            link: string;
+        };
+        Door: {
+            /** @enum {string} */
+            waits?: "nobody" | "guests" | "all";
+            /** @enum {string} */
+            speaks?: "all" | "organisers";
+            /** @enum {string} */
+            starts?: "anybody" | "organiser";
+        };
+        SetDoor: {
+            waits?: string;
+            speaks?: string;
+            starts?: string;
+            /** @description Another one. */
+            passcode?: string;
+        };
+        /** @description One of these. */
         AttachLink: {
-            provider: string;
+            /** @description A fresh link there. */
+            provider?: string;
+            /**
+             * Format: uuid
+             * @description A standing link.
+             */
+            standing?: string;
+            /** @description What somebody else wrote about their call. */
+            text?: string;
+        };
+        Calls: {
+            items: components["schemas"]["CallOption"][];
+            door?: components["schemas"]["DoorChoices"];
+            passcodeStays: boolean;
+        };
+        CallOption: {
+            provider?: string;
+            /** Format: uuid */
+            standing?: string;
+            name: string;
+            about: string[];
+            url?: string;
+            /** @description For what it is too small, and what else is there at the time. */
+            warnings: string[];
+            /** @enum {string} */
+            state: "signedIn" | "signIn" | "house" | "standing";
+            on: boolean;
+        };
+        DoorChoices: {
+            waits: string[];
+            speaks: string[];
+            starts: string[];
+            ownPasscode: boolean;
+        };
+        SettleWay: {
+            /** @enum {string} */
+            field: "title" | "text";
+            address: string;
+            /** @enum {string} */
+            what: "out" | "over" | "none";
+        };
+        /** @description How the call of a sheet stands. */
+        SheetLink: {
+            /** @description It is another call than that of the meeting that is changed. */
+            changed: boolean;
+            /** @description For what the plan is too small. */
+            over: components["schemas"]["LinkOver"][];
+            /** @description What else is in the same standing room. */
+            overlaps: string[];
+            /** @description Other ways into a call in the words of the sheet. */
+            ways: components["schemas"]["FieldWay"][];
+        };
+        LinkOver: {
+            words: string;
+            mends: components["schemas"]["LinkMend"][];
+        };
+        /** @description One of these mends it. */
+        LinkMend: {
+            words: string;
+            provider?: string;
+            /** @description Of the meeting, in the zone of the sheet. */
+            end?: string;
+            /** @description The last day of the series. */
+            until?: string;
+            /** @description How many dates of the series. */
+            count?: number;
+        };
+        FieldWay: {
+            /** @enum {string} */
+            field: "title" | "text";
+            address: string;
+        };
+        PastedText: {
+            text: string;
+        };
+        ReadCard: {
+            card?: components["schemas"]["Card"];
+            /** @description Further ways into a call that stand in the text. */
+            others: string[];
+        };
+        StandingLinks: {
+            items: components["schemas"]["StandingLink"][];
+        };
+        StandingLink: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            group: boolean;
+            mine: boolean;
+            owner: string;
+            /** @description Who uses it too. */
+            sharedWith: components["schemas"]["Entry"][];
+            /** @description By how many meetings to come. */
+            uses: number;
+            card: components["schemas"]["Card"];
+        };
+        KeepStanding: {
+            name: string;
+            group: boolean;
+            sharedWith: string[];
+            /** @description Where its room is. */
+            provider?: string;
+            /** @description The address of the room there. */
+            room?: string;
+            /** @description What its invitation says. */
+            text?: string;
         };
         ChangeMeeting: {
             /** @description The date of a series that the changes begin at; the next one when it is left out. */
@@ -1961,6 +2410,97 @@ export interface components {
         NewsAsks: {
             sequence: number;
         };
+        Providers: {
+            items: components["schemas"]["ProviderSummary"][];
+        };
+        ProviderSummary: {
+            key: string;
+            name: string;
+            about: string;
+            inUse: boolean;
+            version: number;
+            /** @description Signed in there. */
+            people: number;
+        };
+        ProviderPage: {
+            key: string;
+            name: string;
+            description: string;
+            descriptionVersion: number;
+            inUse: boolean;
+            /** @description The newest in use, 0 for none. */
+            version: number;
+            /** @description What is written differs from that. */
+            changed: boolean;
+            people: number;
+            /** @description Of meetings to come. */
+            calls: number;
+            versions: components["schemas"]["ProviderVersion"][];
+            faults: components["schemas"]["DescriptionFault"][];
+            /** @description The secrets that it needs. */
+            needs: string[];
+            /** @description Those that the house has given. */
+            given: string[];
+            /** @description Everybody signs in themselves. */
+            each: boolean;
+        };
+        ProviderVersion: {
+            number: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+        };
+        ProviderKey: {
+            key: string;
+        };
+        AddProvider: {
+            name: string;
+        };
+        Description: {
+            description: string;
+        };
+        DescriptionFaults: {
+            items: components["schemas"]["DescriptionFault"][];
+        };
+        DescriptionFault: {
+            /** @description From 1; 0 where it is not of one line. */
+            line: number;
+            sentence: string;
+            /** @description What may have been meant. */
+            near: string[];
+        };
+        RestoreProvider: {
+            version: number;
+        };
+        GiveSecrets: {
+            secrets: {
+                [key: string]: string;
+            };
+        };
+        Trial: {
+            steps: components["schemas"]["TrialStep"][];
+            card?: components["schemas"]["Card"];
+            rooms: string[];
+        };
+        TrialStep: {
+            /** @enum {string} */
+            name: "description" | "sign-in" | "make" | "change" | "read" | "withdraw" | "list";
+            /** @enum {string} */
+            outcome: "ok" | "failed" | "skipped";
+            note?: string;
+            request?: string;
+            answer?: string;
+            status?: number;
+            millis?: number;
+            fault?: components["schemas"]["DescriptionFault"];
+        };
+        RoomsAt: {
+            items: components["schemas"]["RoomAt"][];
+        };
+        RoomAt: {
+            name: string;
+            url: string;
+        };
         RoomNeeded: {
             /** @description The date, by its day in the rule of a series. */
             on: string;
@@ -2191,11 +2731,6 @@ export interface components {
             countries: string[];
             /** @description The old series ends and a new one begins. */
             splits: boolean;
-            /**
-             * Format: date-time
-             * @description Set when the link stops working before the series ends.
-             */
-            linkUntil?: string;
             /** @description What the sheet says of days on which there is no date. */
             lost: components["schemas"]["Skipped"][];
         };
@@ -2258,6 +2793,8 @@ export interface components {
             roomId: string;
             noRoom: boolean;
             noLink: boolean;
+            /** @description Links in its words that look like ways into a call and are none. */
+            noWays?: string[];
             repeat?: components["schemas"]["DraftRepeat"];
             dates: components["schemas"]["DraftDate"][];
             scope?: components["schemas"]["DraftScope"];
@@ -2301,6 +2838,7 @@ export interface components {
             version: number;
             draft: components["schemas"]["Draft"];
             card?: components["schemas"]["Card"];
+            link: components["schemas"]["SheetLink"];
             /**
              * Format: uuid
              * @description Set when the sheet holds changes to a meeting.
@@ -3354,7 +3892,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description The sheet with its link; the one it had, if it had one. */
+            /** @description The sheet with its call, in the place of the one it had. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -3368,7 +3906,10 @@ export interface operations {
     };
     dropLink: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description No call is wanted. */
+                none?: boolean;
+            };
             header?: never;
             path: {
                 id: components["parameters"]["Id"];
@@ -3389,10 +3930,206 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getCalls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The places. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Calls"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSheetCard: {
+        parameters: {
+            query?: {
+                /** @description Which of the people on the sheet, from 0; the organiser where it is left out. */
+                reader?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The card. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    settleWay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleWay"];
+            };
+        };
+        responses: {
+            /** @description The sheet. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setDoor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetDoor"];
+            };
+        };
+        responses: {
+            /** @description The sheet. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readCard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedText"];
+            };
+        };
+        responses: {
+            /** @description The card; none where there is no way into a call. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadCard"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listStanding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description They. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingLinks"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepStanding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepStanding"];
+            };
+        };
+        responses: {
+            /** @description Kept. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropStanding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Forgotten; meetings that use it keep its card. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     startConnecting: {
         parameters: {
-            query: {
-                sheet: string;
+            query?: {
+                /** @description Which it is for; a dry run where it is left out. */
+                sheet?: string;
             };
             header?: never;
             path: {
@@ -3707,6 +4444,301 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listProviders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description All providers, for who keeps them. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Providers"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addProvider: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddProvider"];
+            };
+        };
+        responses: {
+            /** @description It begins with an example. */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProviderKey"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getProviderSchema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The JSON Schema of a description, which documents it. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkProvider: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Description"];
+            };
+        };
+        responses: {
+            /** @description What is the matter with it. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescriptionFaults"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getProvider: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProviderPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    writeProvider: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version the write is based on. */
+                "If-Match": components["parameters"]["IfMatch"];
+            };
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Description"];
+            };
+        };
+        responses: {
+            /** @description Kept. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProviderPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    stopProvider: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Taken out of use; calls made there go on. One that was never in use is forgotten. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    useProvider: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version the write is based on. */
+                "If-Match": components["parameters"]["IfMatch"];
+            };
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description In use as a new version. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProviderPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    restoreProvider: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version the write is based on. */
+                "If-Match": components["parameters"]["IfMatch"];
+            };
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreProvider"];
+            };
+        };
+        responses: {
+            /** @description The earlier text is what is being written. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProviderPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    giveSecrets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveSecrets"];
+            };
+        };
+        responses: {
+            /** @description Sealed. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tryProvider: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was asked and answered, without secrets. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listRoomsAt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                provider: components["parameters"]["Provider"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description They. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomsAt"];
+                };
             };
             default: components["responses"]["Problem"];
         };

@@ -10,6 +10,12 @@ export const keys = {
 	roomFeed: (id: string) => ["roomFeed", id],
 	sheets: ["sheets"],
 	sheet: (id: string) => ["sheet", id],
+	calls: (id: string) => ["calls", id],
+	standing: ["standing"],
+	providers: ["providers"],
+	provider: (key: string) => ["provider", key],
+	providerSchema: ["providerSchema"],
+	roomsAt: (provider: string) => ["roomsAt", provider],
 	dates: (id: string, about: unknown) => ["dates", id, about],
 	day: (question: unknown) => ["day", question],
 	seriesOpenings: (id: string, about: unknown) => ["seriesOpenings", id, about],
@@ -71,7 +77,8 @@ export function shows(key: QueryKey, notice: Notice): boolean {
 			return what === "news";
 		case "sheet":
 			return (
-				what === "sheets" || ((what === "sheet" || what === "dates" || what === "seriesOpenings") && id === notice.id)
+				what === "sheets" ||
+				((what === "sheet" || what === "calls" || what === "dates" || what === "seriesOpenings") && id === notice.id)
 			);
 	}
 	return false;

@@ -135,8 +135,23 @@ function standings({ sheet, draft, day, dates }: Part): Standing[] {
 							: undefined),
 			broken: !!room || roomless > 0 || (!!lane && !lane.clear && !dates),
 		},
-		{ name: "Link", open: !sheet.card && !draft.noLink ? "none yet" : undefined },
-		...(text
+		{
+			name: "Link",
+			open:
+				sheet.card && sheet.link.ways.length > 0
+					? "two ways in"
+					: sheet.card?.follows
+						? "follows"
+						: !sheet.card && !draft.noLink
+							? "none yet"
+							: sheet.link.over.length > 0
+								? "over the plan"
+								: sheet.link.overlaps.length > 0
+									? "room in use"
+									: undefined,
+			broken: !!sheet.card && sheet.link.ways.length > 0,
+		},
+		...(text && !(sheet.card && sheet.link.ways.some((w) => w.field === text.field))
 			? [
 					{
 						name: (text.field === "title" ? "Title" : "Text") as PartName,

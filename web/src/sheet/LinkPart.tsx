@@ -1,79 +1,96 @@
 import { memo, useEffect, useRef } from "react";
 import { useSearchParams } from "react-router";
-import { ProblemError, problemOf } from "../api/client";
+import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
-import { inZone, longDay } from "../time/format";
 import { useCopy } from "../ui/copy";
+import { cardFrom } from "../ui/JoinCard";
 import { Button, Note } from "../ui/kit";
-import { useAttachLink, useDropLink } from "./deeds";
+import { type Choice, useChoose, useDropLink } from "./calls";
 import { PartRow } from "./PartRow";
 import type { Part } from "./part";
-import { settled } from "./when";
 
-/** The one link of the meeting, made before anything is sent. */
-export const LinkPart = memo(function LinkPart({ sheet, draft, change, store, dates }: Part) {
+type Props = Part & { choosing: boolean; onChoose: (open: boolean) => void };
+
+/** The one way into the call of the meeting, settled before anything is sent. */
+export const LinkPart = memo(function LinkPart({ choosing, onChoose, ...part }: Props) {
+	const { sheet, draft, change, store, dates } = part;
 	const { providers } = useSignedIn();
 	const [params, setParams] = useSearchParams();
-	const attach = useAttachLink(sheet.id);
+	const choose = useChoose(sheet.id, store);
 	const begun = useRef(false);
-	const make = async (provider: string) => {
-		if (!(await store.save())) return;
-		attach.mutate(provider, {
-			onError: (error) => {
-				// The sheet is saved: the browser can go to the provider and come back to it.
-				if (error instanceof ProblemError && error.kind === "sign-in-at-provider")
-					window.location.assign(`/api/connect/${provider}/start?sheet=${sheet.id}`);
-			},
-		});
-	};
 	const back = params.get("attach");
 	// biome-ignore lint/correctness/useExhaustiveDependencies: once, on the way back from the provider
 	useEffect(() => {
 		if (!back || begun.current) return;
 		begun.current = true;
 		setParams({}, { replace: true });
-		attach.mutate(back);
+		void choose.make({ provider: back });
 	}, [back]);
-	const problem = attach.error && problemOf(attach.error);
-	const leaving = attach.error instanceof ProblemError && attach.error.kind === "sign-in-at-provider";
+	const refused = params.get("refused");
+	const away = params.get("away");
+	const named = (key: string | null) => providers.find((p) => p.key === key)?.name ?? "The provider";
+	const first = providers[0];
 	return (
 		<PartRow name="Link">
 			{sheet.card ? (
-				<Card sheet={sheet} minutes={settled(draft)?.minutes ?? 0} dates={dates} />
+				<OnSheet
+					part={part}
+					card={sheet.card}
+					choosing={choosing}
+					onChoose={onChoose}
+					make={choose.make}
+					dates={dates}
+				/>
 			) : (
 				<div className="flex flex-wrap items-center gap-2">
-					{providers.map((p) => (
-						<Button key={p.key} busy={attach.isPending || leaving} disabled={draft.noLink} onClick={() => make(p.key)}>
-							Make a link at {p.name}
+					{first && (
+						<Button busy={choose.busy} disabled={draft.noLink} onClick={() => choose.make({ provider: first.key })}>
+							Make a link at {first.name}
 						</Button>
-					))}
+					)}
+					<Button aria-expanded={choosing} onClick={() => onChoose(!choosing)}>
+						Other calls
+					</Button>
 					<label className="flex items-center gap-1.5 text-quiet text-small">
 						<input type="checkbox" checked={draft.noLink} onChange={(e) => change({ noLink: e.target.checked })} />
 						no link needed
 					</label>
 				</div>
 			)}
-			{params.get("refused") && !sheet.card && (
+			{refused && !sheet.card && (
 				<div className="mt-2">
 					<Note>
-						<b>Ostrel was not allowed to make links for you.</b> The sheet is kept. Make a link later, or send without
-						one.
+						<b>{named(refused)} was not allowed to make links for you.</b> The sheet is kept. Make a link later, take
+						another call, or send without one.
 					</Note>
 				</div>
 			)}
-			{((problem && !leaving) || params.get("away")) && !sheet.card && (
+			{away && !sheet.card && (
 				<div className="mt-2">
 					<Note>
-						<b>{problem && problem.type !== "/problems/provider-away" ? problem.detail : "Ostrel does not answer."}</b>{" "}
-						The sheet is kept.{" "}
-						<Button look="bare" busy={attach.isPending} onClick={() => make(providers[0]?.key ?? "")}>
+						<b>{named(away)} does not answer.</b> The sheet is kept.{" "}
+						<Button look="bare" onClick={() => choose.make({ provider: away })}>
 							Try again
 						</Button>{" "}
 						or{" "}
-						<Button look="bare" onClick={() => change({ noLink: true })}>
-							go on without a link
+						<Button look="bare" onClick={() => onChoose(true)}>
+							take another call
+						</Button>
+					</Note>
+				</div>
+			)}
+			{choose.problem && (
+				<div className="mt-2">
+					<Note>
+						<b>{choose.problem.detail}</b> The sheet is kept
+						{sheet.card?.follows ? `, and the link follows as soon as ${sheet.card.name} answers. ` : ". "}
+						<Button look="bare" busy={choose.busy} onClick={choose.again}>
+							Try again
 						</Button>{" "}
-						and add it later.
+						or{" "}
+						<Button look="bare" onClick={() => onChoose(true)}>
+							take another call
+						</Button>
 					</Note>
 				</div>
 			)}
@@ -81,46 +98,85 @@ export const LinkPart = memo(function LinkPart({ sheet, draft, change, store, da
 	);
 });
 
-function Card({ sheet, minutes, dates }: { sheet: Part["sheet"]; minutes: number; dates: Part["dates"] }) {
+type OnSheetProps = {
+	part: Part;
+	card: Schemas["Card"];
+	choosing: boolean;
+	onChoose: (open: boolean) => void;
+	make: (choice: Choice) => void;
+	dates: Part["dates"];
+};
+
+/** The call on the sheet, for what it is too small, and what else is there at the time. */
+function OnSheet({ part, card, choosing, onChoose, make, dates }: OnSheetProps) {
+	const { sheet } = part;
 	const copy = useCopy();
 	const drop = useDropLink(sheet.id);
-	const card = sheet.card;
-	if (!card) return null;
-	const words = [card.shortUrl, card.number, card.passcode].filter(Boolean).join(" · ");
-	const tooLong = card.limitMinutes !== undefined && minutes > card.limitMinutes;
+	const words = [card.shortUrl, card.number, card.passcode, card.near[0]?.words].filter(Boolean).join(" · ");
 	return (
 		<div className="rounded-r-[4px] border border-rule border-l-4 border-l-fig bg-paper px-2.5 py-[7px] text-[13px]">
-			<div className="flex justify-between gap-2">
+			<div className="flex flex-wrap justify-between gap-x-2">
 				<span>
-					<b className="font-[650]">{card.name}</b> <span className="text-quiet">· fresh link</span>
+					<b className="font-[650]">{card.name || "Somebody else’s"}</b>
+					<span className="text-quiet">{cardFrom(card).replace(card.name, "")}</span>
 				</span>
 				<span>
-					<Button look="bare" onClick={() => copy(card.text, "Join card")}>
-						Copy card
+					{!card.follows && (
+						<Button look="bare" onClick={() => copy(card.text, "Join card")}>
+							Copy card
+						</Button>
+					)}{" "}
+					<Button look="bare" aria-expanded={choosing} onClick={() => onChoose(!choosing)}>
+						Other calls
 					</Button>{" "}
-					<Button look="bare" busy={drop.isPending} onClick={() => drop.mutate(undefined)}>
+					<Button look="bare" busy={drop.isPending} onClick={() => drop.mutate(false)}>
 						Take off
 					</Button>
 				</span>
 			</div>
-			<div className="mt-0.5 break-words">{words}</div>
+			{card.follows ? (
+				<div className="mt-0.5 text-honey">
+					The link follows as soon as {card.name} answers. Sent before that, everybody gets one update with it.
+				</div>
+			) : (
+				<div className="mt-0.5 break-words">{words}</div>
+			)}
 			<div className="text-quiet text-small">
 				{dates &&
 					(dates.open ? "Same link on all dates · " : dates.count > 1 && `Same link on all ${dates.count} dates · `)}
-				{card.door && `${card.door} at the door`}
-				{dates?.linkUntil && (
-					<span className="block text-honey">
-						{card.name} keeps a link until {longDay(inZone(dates.linkUntil, sheet.draft.zone).toPlainDate())}{" "}
-						{inZone(dates.linkUntil, sheet.draft.zone).year}; the series goes on after that.
-					</span>
-				)}
-				{tooLong && (
-					<span className="block text-honey">
-						The plan at {card.name} ends a call after {card.limitMinutes} minutes; this meeting runs {minutes}.
-					</span>
-				)}
+				{card.door}
 			</div>
+			{sheet.link.over.map((o) => (
+				<p key={o.words} className="text-honey text-small">
+					{o.words}{" "}
+					{o.mends.map((m) => (
+						<Mend key={m.words} mend={m} part={part} make={make} />
+					))}
+				</p>
+			))}
+			{sheet.link.overlaps.map((words) => (
+				<p key={words} className="text-honey text-small">
+					{words}
+				</p>
+			))}
 			{drop.error && <p className="text-brick text-small">{problemOf(drop.error).detail}</p>}
 		</div>
+	);
+}
+
+type MendProps = { mend: Schemas["LinkMend"]; part: Part; make: (choice: Choice) => void };
+
+/** One press that mends a plan that is too small. */
+function Mend({ mend: m, part: { draft, change }, make }: MendProps) {
+	const mend = () => {
+		if (m.provider) make({ provider: m.provider });
+		else if (m.end) change({ end: m.end });
+		else if (draft.repeat && m.until) change({ repeat: { ...draft.repeat, ends: "on", until: m.until } });
+		else if (draft.repeat && m.count) change({ repeat: { ...draft.repeat, ends: "after", count: m.count } });
+	};
+	return (
+		<Button look="bare" className="text-small" onClick={mend}>
+			{m.words}
+		</Button>
 	);
 }

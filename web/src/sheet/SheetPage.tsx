@@ -18,6 +18,7 @@ import { useDraftStore, useWritten } from "./draft/useDraft";
 import { Foot } from "./Foot";
 import { Keeping } from "./Keeping";
 import { Lanes } from "./Lanes";
+import { LinkPanel } from "./LinkPanel";
 import { LinkPart } from "./LinkPart";
 import { Openings, usually, type Within } from "./Openings";
 import { type Begun, begin, useFresh } from "./open";
@@ -64,6 +65,7 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 	const draft = useWritten(store, (w) => frameOf(w.draft));
 	const { change } = store;
 	const [repeating, setRepeating] = useState(false);
+	const [choosing, setChoosing] = useState(false);
 	const [filter, setFilter] = useState<Filter>({ equipment: [], siteId: "" });
 	const [looking, setLooking] = useState(false);
 	const question = useLast(dayQuestion(draft, filter, sheet.meetingId ?? ""));
@@ -81,6 +83,7 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 	const part = { sheet, draft, change, faults, day: day.data, dates: shownDates, store };
 	const takeRoom = useCallback((roomId: string) => change({ roomId, noRoom: false }), [change]);
 	const done = useCallback(() => setRepeating(false), []);
+	const chosen = useCallback(() => setChoosing(false), []);
 	const look = useCallback(() => store.save().then(() => setLooking(true)), [store]);
 	useSheetKeys(store);
 	return (
@@ -95,11 +98,12 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 					<WhenPart {...part} repeating={repeating} setRepeating={setRepeating} />
 					<WhoPart {...part} />
 					<WherePart {...part} hold={hold} taken={sending.taken} onTake={takeRoom} />
-					<LinkPart {...part} />
+					<LinkPart {...part} choosing={choosing} onChoose={setChoosing} />
 					<TextPart {...part} />
 					<Keeping part={part} />
 				</section>
 				<section aria-label="Everybody's day" className="min-w-0 px-[18px] py-3 max-sm:px-2">
+					{choosing && <LinkPanel {...part} onClose={chosen} />}
 					{repeating && <RepeatPanel {...part} onClose={done} />}
 					<DatesPanel {...part} error={dates.error} />
 					<Lanes {...part} good={good} error={day.error} filter={filter} setFilter={setFilter} />

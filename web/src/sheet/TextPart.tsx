@@ -1,5 +1,6 @@
 import { FieldFault, fieldLook } from "../ui/kit";
 import { useWritten } from "./draft/useDraft";
+import { OtherWays } from "./OtherWays";
 import { PartRow } from "./PartRow";
 import { faultAt, type Part } from "./part";
 
@@ -12,7 +13,8 @@ const reminders: [number, string][] = [
 	[1440, "a day before"],
 ];
 
-export function TextPart({ draft, change, faults, store }: Part) {
+export function TextPart(part: Part) {
+	const { draft, change, faults, store, sheet } = part;
 	const text = useWritten(store, (w) => w.draft.text);
 	const fault = faultAt(faults, "text");
 	return (
@@ -27,7 +29,11 @@ export function TextPart({ draft, change, faults, store }: Part) {
 				value={text}
 				onChange={(e) => change({ text: e.target.value })}
 			/>
-			<FieldFault id="fault-text" sentence={fault?.detail} />
+			<FieldFault
+				id="fault-text"
+				sentence={sheet.link.ways.some((w) => w.field === "text") ? undefined : fault?.detail}
+			/>
+			<OtherWays part={part} field="text" />
 			<div className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1 text-quiet text-small">
 				<label>
 					Remind{" "}

@@ -1,10 +1,12 @@
 import { useEffect } from "react";
 import { FieldFault } from "../ui/kit";
 import { useWritten } from "./draft/useDraft";
+import { OtherWays } from "./OtherWays";
 import { faultAt, type Part } from "./part";
 import { takeTypeAhead } from "./typeAhead";
 
-export function TitleField({ change, faults, sheet, store }: Part) {
+export function TitleField(part: Part) {
+	const { change, faults, sheet, store } = part;
 	const title = useWritten(store, (w) => w.draft.title);
 	const fault = faultAt(faults, "title");
 	// biome-ignore lint/correctness/useExhaustiveDependencies: once, when the title is there
@@ -26,7 +28,11 @@ export function TitleField({ change, faults, sheet, store }: Part) {
 				value={title}
 				onChange={(e) => change({ title: e.target.value })}
 			/>
-			<FieldFault id="fault-title" sentence={fault?.detail} />
+			<FieldFault
+				id="fault-title"
+				sentence={sheet.link.ways.some((w) => w.field === "title") ? undefined : fault?.detail}
+			/>
+			<OtherWays part={part} field="title" />
 		</div>
 	);
 }

@@ -29,7 +29,7 @@ export function WhoHears({ part, splits }: { part: Part; splits: boolean }) {
 					{sheet.card && (
 						<>
 							<dt className="text-quiet">Join card</dt>
-							<dd>stays as it is</dd>
+							<dd>{sheet.link.changed ? "another one" : "stays as it is"}</dd>
 						</>
 					)}
 				</dl>

@@ -30,14 +30,6 @@ function useSheetDeed<In>(id: string, deed: (input: In) => Promise<Sheet>) {
 	return useMutation({ mutationFn: deed, onSuccess: (sheet) => queries.setQueryData(keys.sheet(id), sheet) });
 }
 
-export const useAttachLink = (id: string) =>
-	useSheetDeed(id, (provider: string) =>
-		take(api.POST("/api/sheets/{id}/link", { params: { path: { id } }, body: { provider } })),
-	);
-
-export const useDropLink = (id: string) =>
-	useSheetDeed(id, (_: undefined) => take(api.DELETE("/api/sheets/{id}/link", { params: { path: { id } } })));
-
 export const useWait = (id: string) =>
 	useSheetDeed(id, (_: undefined) => take(api.POST("/api/sheets/{id}/wait", { params: { path: { id } } })));
 

@@ -1,23 +1,20 @@
+import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
+import { ChevronRight } from "lucide-react";
+import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { useCopy } from "./copy";
 import { Button, Kbd, lookOf } from "./kit";
 
-type Card = Schemas["Card"];
+export type Card = Schemas["Card"];
+
+const kinds = { fresh: "fresh link", standing: "standing link", given: "link of somebody else" } as const;
+
+/** Where a card is from, in few words: "Ostrel · fresh link". */
+export const cardFrom = (card: Card) => [card.name, kinds[card.kind]].filter(Boolean).join(" · ");
 
 /** Everything a person needs to get into the call. */
-export function JoinCard({ card, withKey, children }: { card: Card; withKey?: boolean; children?: React.ReactNode }) {
+export function JoinCard({ card, withKey, children }: { card: Card; withKey?: boolean; children?: ReactNode }) {
 	const copy = useCopy();
-	const lines: [string, React.ReactNode][] = [
-		[
-			"Link",
-			<a key="l" href={card.url} className="break-all text-small underline">
-				{card.shortUrl}
-			</a>,
-		],
-	];
-	if (card.number) lines.push(["Number", card.number]);
-	if (card.passcode) lines.push(["Passcode", card.passcode]);
-	if (card.door) lines.push(["Door", card.door]);
 	return (
 		<section
 			aria-label="Join card"
@@ -25,24 +22,82 @@ export function JoinCard({ card, withKey, children }: { card: Card; withKey?: bo
 		>
 			<div className="flex items-baseline justify-between gap-3">
 				<h2 className="text-[16px]">Join card</h2>
-				<span className="text-quiet text-small">{card.name} · fresh link</span>
+				<span className="text-quiet text-small">{cardFrom(card)}</span>
 			</div>
-			<dl className="my-2 grid grid-cols-[64px_minmax(0,1fr)] gap-y-1 text-body">
-				{lines.map(([label, value]) => (
-					<div key={label} className="contents">
-						<dt className="text-quiet">{label}</dt>
-						<dd>{value}</dd>
-					</div>
-				))}
-			</dl>
-			<div className="flex flex-wrap gap-2">
-				<a href={card.url} className={lookOf("go")}>
-					Join
-				</a>
-				<Button onClick={() => copy(card.text, "Join card")}>Copy card{withKey && <Kbd>c</Kbd>}</Button>
-				<Button onClick={() => copy(card.url, "Link")}>Copy link</Button>
-			</div>
+			<CardLines card={card} />
+			{!card.follows && (
+				<div className="flex flex-wrap gap-2">
+					{card.url && (
+						<a href={card.url} className={lookOf("go")}>
+							Join
+						</a>
+					)}
+					<Button onClick={() => copy(card.text, "Join card")}>Copy card{withKey && <Kbd>c</Kbd>}</Button>
+					{card.url && <Button onClick={() => copy(card.url, "Link")}>Copy link</Button>}
+					<Button onClick={() => copy(card.chat, "Line for a chat")}>Copy for a chat</Button>
+				</div>
+			)}
 			{children}
 		</section>
 	);
 }
+
+/** The lines of a card; phones of other countries are folded. */
+export function CardLines({ card }: { card: Card }) {
+	return (
+		<dl className="my-2 grid grid-cols-[72px_minmax(0,1fr)] gap-y-1 text-body">
+			{card.lines.map((l) => (
+				<Line key={l.label + l.value} label={l.label}>
+					{l.link ? (
+						<a href={l.link} className="break-all text-small underline">
+							{l.label === "Link" ? card.shortUrl : l.value}
+						</a>
+					) : (
+						l.value
+					)}
+				</Line>
+			))}
+			{card.near.length > 0 && (
+				<Line label="By phone">
+					{card.near.map((p) => (
+						<Phone key={p.link} phone={p} />
+					))}
+					{card.far.length > 0 && (
+						<Disclosure as="div">
+							<DisclosureButton className="group flex items-center gap-0.5 text-moss text-small underline underline-offset-3">
+								<ChevronRight aria-hidden size={13} className="group-data-open:rotate-90" />
+								{card.countries === 1 ? "1 more country" : `${card.countries ?? 0} more countries`}
+							</DisclosureButton>
+							<DisclosurePanel as="ul" className="mt-1 flex flex-col gap-1 text-small">
+								{card.far.map((p) => (
+									<li key={p.link}>
+										<Phone phone={p} />
+									</li>
+								))}
+							</DisclosurePanel>
+						</Disclosure>
+					)}
+				</Line>
+			)}
+		</dl>
+	);
+}
+
+const Line = ({ label, children }: { label: string; children: ReactNode }) => (
+	<div className="contents">
+		<dt className="text-quiet">{label}</dt>
+		<dd className="min-w-0">{children}</dd>
+	</div>
+);
+
+const Phone = ({ phone: p }: { phone: Schemas["CardPhone"] }) => (
+	<span className="block">
+		<a href={p.link} className="whitespace-nowrap underline">
+			{p.words}
+		</a>{" "}
+		<span className="text-quiet text-small">
+			{p.where}
+			{p.pin && `, then ${p.pin}#`}
+		</span>
+	</span>
+);

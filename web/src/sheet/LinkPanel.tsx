@@ -1,0 +1,225 @@
+import { memo, useState } from "react";
+import { problemOf, type Schemas } from "../api/client";
+import { useCopy } from "../ui/copy";
+import { CardLines } from "../ui/JoinCard";
+import { Button, FieldFault, fieldLook, Note, Skeleton, Tag } from "../ui/kit";
+import { TryAgain } from "../ui/TryAgain";
+import { useCalls, useCardFor, useChoose, useDropLink, useReadCard } from "./calls";
+import { DoorPart } from "./DoorPart";
+import type { Part } from "./part";
+
+type Option = Schemas["CallOption"];
+
+/** Where the call of the sheet is: fresh at a provider, in a standing room, somebody else's, or nowhere. */
+export const LinkPanel = memo(function LinkPanel({ onClose, ...part }: Part & { onClose: () => void }) {
+	const { sheet, draft, store } = part;
+	const calls = useCalls(sheet);
+	const choose = useChoose(sheet.id, store);
+	const drop = useDropLink(sheet.id);
+	const given = sheet.card?.kind === "given";
+	const [pasting, setPasting] = useState(false);
+	return (
+		<section
+			aria-label="Where the call is"
+			className="mb-3 grid grid-cols-1 gap-x-4 gap-y-3 rounded-[4px] border border-rule bg-paper p-3 xl:grid-cols-[minmax(0,1fr)_300px]"
+		>
+			<div className="min-w-0">
+				<div className="mb-1.5 flex flex-wrap items-baseline gap-x-3">
+					<h2 className="text-[17px]">Where the call is</h2>
+					<span className="text-quiet text-small">
+						one way in for all dates; it stays when time or repetition change
+					</span>
+					<Button look="bare" className="ml-auto text-small" onClick={onClose}>
+						Done
+					</Button>
+				</div>
+				{calls.isPending && <Skeleton lines={4} />}
+				{calls.error && <TryAgain error={calls.error} again={() => calls.refetch()} />}
+				{calls.data && (
+					<fieldset className="rounded-[4px] border border-rule bg-sheet" disabled={choose.busy || drop.isPending}>
+						<legend className="sr-only">Where the call is</legend>
+						{calls.data.items.map((o) => (
+							<Row
+								key={o.provider ?? o.standing}
+								on={o.on && !pasting}
+								name={o.name}
+								onTake={() => {
+									setPasting(false);
+									void choose.make(o.provider ? { provider: o.provider } : { standing: o.standing });
+								}}
+								mark={<Mark option={o} follows={!!sheet.card?.follows} />}
+							>
+								<About option={o} />
+							</Row>
+						))}
+						<Row on={given || pasting} name="Somebody else’s" onTake={() => setPasting(true)}>
+							<Pasted busy={choose.busy} onPaste={() => setPasting(true)} onTake={(text) => choose.make({ text })} />
+						</Row>
+						<Row
+							on={draft.noLink && !pasting}
+							name="No call"
+							onTake={() => {
+								setPasting(false);
+								drop.mutate(true);
+							}}
+						>
+							<span className="text-quiet">everybody comes to the room</span>
+						</Row>
+					</fieldset>
+				)}
+				{choose.problem && (
+					<div className="mt-2">
+						<Note>
+							<b>{choose.problem.detail}</b> What was on the sheet is still there
+							{sheet.card?.follows ? "; the link follows by itself." : "."}
+						</Note>
+					</div>
+				)}
+				{calls.data?.door && <DoorPart part={part} choices={calls.data.door} stays={calls.data.passcodeStays} />}
+			</div>
+			<WhatTheySee {...part} />
+		</section>
+	);
+});
+
+type RowProps = { on: boolean; name: string; onTake: () => void; mark?: React.ReactNode; children: React.ReactNode };
+
+const Row = ({ on, name, onTake, mark, children }: RowProps) => (
+	<div
+		className={`grid grid-cols-[16px_104px_minmax(0,1fr)_auto] gap-x-2.5 border-rule border-t px-2.5 py-2 text-[13px] first-of-type:border-t-0 ${on ? "bg-fig-wash" : ""}`}
+	>
+		<input type="radio" name="call" aria-label={name} className="mt-1 accent-fig" checked={on} onChange={onTake} />
+		<button type="button" tabIndex={-1} className="text-left font-[650]" onClick={onTake}>
+			{name}
+		</button>
+		<div className="min-w-0">{children}</div>
+		<span>{mark}</span>
+	</div>
+);
+
+function About({ option: o }: { option: Option }) {
+	const [first, ...rest] = o.about;
+	return (
+		<>
+			<span>
+				{first} {o.url && <span className="break-all text-quiet">{o.url}</span>}
+			</span>
+			{rest.length > 0 && <span className="block text-quiet text-small">{rest.join(" · ")}</span>}
+			{o.warnings.map((w) => (
+				<span key={w} className="block text-honey text-small">
+					{w}
+				</span>
+			))}
+		</>
+	);
+}
+
+const marks: Record<Option["state"], string> = {
+	signedIn: "signed in",
+	signIn: "sign in once",
+	house: "house account",
+	standing: "standing",
+};
+
+const Mark = ({ option: o, follows }: { option: Option; follows: boolean }) =>
+	o.on ? (
+		<span className="text-fig text-small">{follows ? "follows" : "on the sheet"}</span>
+	) : (
+		<Tag tone={o.state === "signIn" ? "honey" : "slate"}>{marks[o.state]}</Tag>
+	);
+
+type PastedProps = { busy: boolean; onPaste: () => void; onTake: (text: string) => void };
+
+/** The invitation that somebody else wrote, and what is read out of it. */
+function Pasted({ busy, onPaste, onTake }: PastedProps) {
+	const [text, setText] = useState("");
+	const read = useReadCard(text);
+	const found = text.trim() !== "" ? read.data : undefined;
+	const nothing = found && !found.card && !read.isFetching;
+	return (
+		<>
+			<textarea
+				aria-label="The invitation or the link that you were given"
+				rows={2}
+				placeholder="Paste the invitation or the link that you were given"
+				className={`${fieldLook(!!nothing)} block text-[13px] placeholder:text-quiet`}
+				value={text}
+				onFocus={onPaste}
+				onChange={(e) => setText(e.target.value)}
+			/>
+			{!found && (
+				<span className="text-quiet text-small">link, number, passcode and phone numbers are read out of it</span>
+			)}
+			<FieldFault
+				id="fault-pasted"
+				sentence={nothing ? "There is no way into a call in this text. Paste all of it, or the link alone." : undefined}
+			/>
+			{found?.card && (
+				<div className="mt-1 rounded-r-[4px] border-fig border-l-4 bg-paper px-2.5 py-1">
+					<CardLines card={found.card} />
+					{found.others.length > 0 && (
+						<p className="mb-1 text-small">
+							<span className="text-quiet">It holds further ways in. Is it one of these?</span>
+							{found.others.map((o) => (
+								<Button key={o} look="bare" className="block break-all text-small" onClick={() => onTake(o)}>
+									{o}
+								</Button>
+							))}
+						</p>
+					)}
+					<Button busy={busy} onClick={() => onTake(text)}>
+						Take this call
+					</Button>
+				</div>
+			)}
+		</>
+	);
+}
+
+/** The card as one of the people on the sheet reads it. */
+function WhatTheySee({ sheet, draft }: Part) {
+	const copy = useCopy();
+	const [reader, setReader] = useState(-1);
+	const at = reader < draft.people.length ? reader : -1;
+	const asked = useCardFor(sheet, at);
+	const card = at >= 0 ? asked.data : sheet.card;
+	return (
+		<aside aria-label="What they see" className="min-w-0">
+			<h2 className="text-[15px]">What they see</h2>
+			<label className="text-quiet text-small">
+				as read by{" "}
+				<select
+					className="max-w-[200px] rounded-[3px] border border-rule bg-white px-1 py-px text-ink"
+					value={at}
+					onChange={(e) => setReader(Number(e.target.value))}
+				>
+					<option value={-1}>you, the organiser</option>
+					{draft.people.map((p, i) => (
+						<option key={p.email} value={i}>
+							{p.name || p.email}
+						</option>
+					))}
+				</select>
+			</label>
+			{card ? (
+				<div className="mt-1.5 rounded-r-[4px] border border-rule border-l-4 border-l-fig bg-sheet px-3.5 py-2">
+					<h3 className="font-display font-[650] text-[15px]">{card.heading}</h3>
+					<CardLines card={card} />
+					{!card.follows && (
+						<div className="flex flex-wrap gap-2 pb-1">
+							<Button onClick={() => copy(card.text, "Join card")}>Copy as text</Button>
+							{card.url && <Button onClick={() => copy(card.url, "Link")}>Copy link</Button>}
+						</div>
+					)}
+				</div>
+			) : (
+				<p className="mt-1.5 rounded-[4px] border-[1.5px] border-rule border-dashed p-3 text-quiet text-small">
+					{asked.error ? problemOf(asked.error).detail : "Nothing yet: choose where the call is."}
+				</p>
+			)}
+			<p className="mt-1.5 text-quiet text-small">
+				The same stands in the invitation, in the calendar entry and on the guest’s page.
+			</p>
+		</aside>
+	);
+}
