@@ -345,10 +345,14 @@ func roomAttendee(r meeting.Room) *ical.Prop {
 	return a
 }
 
+// alarm reminds of a meeting, and says where its call is.
 func alarm(m meeting.Meeting, title string) *ical.Component {
 	a := ical.NewComponent(ical.CompAlarm)
 	a.Props.Set(plain(ical.PropAction, "DISPLAY"))
 	a.Props.Set(plain(ical.PropTrigger, fmt.Sprintf("-PT%dM", m.RemindBefore)))
+	if m.Card != nil && m.Card.Address() != "" {
+		title += "\n" + m.Card.Address()
+	}
 	a.Props.SetText(ical.PropDescription, title)
 	return a
 }

@@ -52,7 +52,7 @@ func (h *handlers) me(ctx context.Context, p schedule.Person) (api.Me, error) {
 		House: h.deeds.House.Name, Now: h.deeds.Now().UTC(), Providers: []api.ProviderRef{}, NewsMail: api.NewsMail(p.NewsMail), KeepsRooms: p.KeepsRooms, KeepsProviders: p.KeepsProviders}
 	usable, err := h.deeds.Links.Usable(ctx)
 	for _, p := range usable {
-		out.Providers = append(out.Providers, api.ProviderRef{Key: p.Key, Name: p.Service.Name})
+		out.Providers = append(out.Providers, api.ProviderRef{Key: p.Key, Name: p.Service.Name, Fresh: p.Service.Does(join.CanMake), Standing: p.Service.Does(join.CanStand)})
 	}
 	return out, err
 }

@@ -43,6 +43,11 @@ const router = createBrowserRouter([
 			{ path: "/sheet/:id", element: <SheetPage /> },
 			{ path: "/meeting/:id", element: <MeetingPage /> },
 			{ path: "/hours", lazy: async () => ({ Component: (await import("./hours/HoursPage")).HoursPage }) },
+			{ path: "/standing", lazy: async () => ({ Component: (await import("./standing/StandingPage")).StandingPage }) },
+			{
+				path: "/providers/:key?",
+				lazy: async () => ({ Component: (await import("./providers/ProvidersPage")).ProvidersPage }),
+			},
 			{ path: "/account", lazy: async () => ({ Component: (await import("./account/AccountPage")).AccountPage }) },
 			{ path: "*", element: <Lost /> },
 		],

@@ -73,11 +73,11 @@ type Provided struct {
 
 const mostVersions = 50
 
-// Usable are the providers that make fresh links, by name.
+// Usable are the providers that are in use, by name.
 func (s *Deeds) Usable(ctx context.Context) (out []schedule.ProviderRecord, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
 		all, err := tx.Providers(ctx, sheets.MostProviders)
-		out = slices.DeleteFunc(all, func(p schedule.ProviderRecord) bool { return !p.InUse || !p.Service.Does(join.CanMake) })
+		out = slices.DeleteFunc(all, func(p schedule.ProviderRecord) bool { return !p.InUse })
 		return err
 	})
 	return out, err

@@ -1410,6 +1410,10 @@ export interface components {
         ProviderRef: {
             key: string;
             name: string;
+            /** @description It makes links for single meetings. */
+            fresh: boolean;
+            /** @description It has standing rooms. */
+            standing: boolean;
         };
         RoomsDay: {
             day: string;

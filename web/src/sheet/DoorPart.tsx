@@ -28,7 +28,7 @@ export function DoorPart({ part: { sheet, store }, choices, stays }: Props) {
 			<h3 className="font-display font-[650] text-[15px]">
 				At the door <span className="font-normal text-quiet text-small">what {sheet.card?.name} can do</span>
 			</h3>
-			<div className="mt-1 grid gap-x-6 gap-y-1.5 text-[13px] sm:grid-cols-2">
+			<div className="mt-1 flex flex-wrap gap-x-6 gap-y-1.5 text-[13px]">
 				{(["waits", "speaks", "starts"] as const).map(
 					(what) =>
 						choices[what].length > 1 && (

@@ -86,9 +86,9 @@ type RowProps = { on: boolean; name: string; onTake: () => void; mark?: React.Re
 
 const Row = ({ on, name, onTake, mark, children }: RowProps) => (
 	<div
-		className={`grid grid-cols-[16px_104px_minmax(0,1fr)_auto] gap-x-2.5 border-rule border-t px-2.5 py-2 text-[13px] first-of-type:border-t-0 ${on ? "bg-fig-wash" : ""}`}
+		className={`grid grid-cols-[16px_104px_minmax(0,1fr)_auto] items-start gap-x-2.5 border-rule border-t px-2.5 py-2 text-[13px] first-of-type:border-t-0 ${on ? "bg-fig-wash" : ""}`}
 	>
-		<input type="radio" name="call" aria-label={name} className="mt-1 accent-fig" checked={on} onChange={onTake} />
+		<input type="radio" name="call" aria-label={name} className="mt-[3px] accent-fig" checked={on} onChange={onTake} />
 		<button type="button" tabIndex={-1} className="text-left font-[650]" onClick={onTake}>
 			{name}
 		</button>

@@ -3,7 +3,7 @@ import { useSearchParams } from "react-router";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { useCopy } from "../ui/copy";
-import { cardFrom } from "../ui/JoinCard";
+import { kinds } from "../ui/JoinCard";
 import { Button, Note } from "../ui/kit";
 import { type Choice, useChoose, useDropLink } from "./calls";
 import { PartRow } from "./PartRow";
@@ -29,7 +29,7 @@ export const LinkPart = memo(function LinkPart({ choosing, onChoose, ...part }: 
 	const refused = params.get("refused");
 	const away = params.get("away");
 	const named = (key: string | null) => providers.find((p) => p.key === key)?.name ?? "The provider";
-	const first = providers[0];
+	const first = providers.find((p) => p.fresh);
 	return (
 		<PartRow name="Link">
 			{sheet.card ? (
@@ -112,13 +112,18 @@ function OnSheet({ part, card, choosing, onChoose, make, dates }: OnSheetProps) 
 	const { sheet } = part;
 	const copy = useCopy();
 	const drop = useDropLink(sheet.id);
-	const words = [card.shortUrl, card.number, card.passcode, card.near[0]?.words].filter(Boolean).join(" · ");
+	const words = [
+		card.shortUrl,
+		...[card.number, card.passcode, card.near[0]?.words].map((w) => w?.replaceAll(" ", "\u00a0")),
+	]
+		.filter(Boolean)
+		.join(" · ");
 	return (
 		<div className="rounded-r-[4px] border border-rule border-l-4 border-l-fig bg-paper px-2.5 py-[7px] text-[13px]">
 			<div className="flex flex-wrap justify-between gap-x-2">
 				<span>
-					<b className="font-[650]">{card.name || "Somebody else’s"}</b>
-					<span className="text-quiet">{cardFrom(card).replace(card.name, "")}</span>
+					<b className="font-[650]">{card.name || "Link of somebody else"}</b>
+					{card.name && <span className="text-quiet"> · {kinds[card.kind]}</span>}
 				</span>
 				<span>
 					{!card.follows && (
@@ -141,11 +146,7 @@ function OnSheet({ part, card, choosing, onChoose, make, dates }: OnSheetProps) 
 			) : (
 				<div className="mt-0.5 break-words">{words}</div>
 			)}
-			<div className="text-quiet text-small">
-				{dates &&
-					(dates.open ? "Same link on all dates · " : dates.count > 1 && `Same link on all ${dates.count} dates · `)}
-				{card.door}
-			</div>
+			<div className="text-quiet text-small">{[dates && onAll(dates), card.door].filter(Boolean).join(" · ")}</div>
 			{sheet.link.over.map((o) => (
 				<p key={o.words} className="text-honey text-small">
 					{o.words}{" "}
@@ -163,6 +164,9 @@ function OnSheet({ part, card, choosing, onChoose, make, dates }: OnSheetProps) 
 		</div>
 	);
 }
+
+const onAll = (dates: NonNullable<Part["dates"]>) =>
+	dates.open ? "Same link on all dates" : dates.count > 1 && `Same link on all ${dates.count} dates`;
 
 type MendProps = { mend: Schemas["LinkMend"]; part: Part; make: (choice: Choice) => void };
 

@@ -64,8 +64,9 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 	const store = useDraftStore(sheet);
 	const draft = useWritten(store, (w) => frameOf(w.draft));
 	const { change } = store;
-	const [repeating, setRepeating] = useState(false);
-	const [choosing, setChoosing] = useState(false);
+	const [panel, setPanel] = useState<"repeat" | "call" | null>(null);
+	const setRepeating = useCallback((on: boolean) => setPanel(on ? "repeat" : null), []);
+	const setChoosing = useCallback((on: boolean) => setPanel(on ? "call" : null), []);
 	const [filter, setFilter] = useState<Filter>({ equipment: [], siteId: "" });
 	const [looking, setLooking] = useState(false);
 	const question = useLast(dayQuestion(draft, filter, sheet.meetingId ?? ""));
@@ -82,8 +83,7 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 	const hold = useHold(sheet, draft);
 	const part = { sheet, draft, change, faults, day: day.data, dates: shownDates, store };
 	const takeRoom = useCallback((roomId: string) => change({ roomId, noRoom: false }), [change]);
-	const done = useCallback(() => setRepeating(false), []);
-	const chosen = useCallback(() => setChoosing(false), []);
+	const done = useCallback(() => setPanel(null), []);
 	const look = useCallback(() => store.save().then(() => setLooking(true)), [store]);
 	useSheetKeys(store);
 	return (
@@ -95,16 +95,16 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 				>
 					<TitleField {...part} />
 					<Conflicts sheet={sheet} store={store} />
-					<WhenPart {...part} repeating={repeating} setRepeating={setRepeating} />
+					<WhenPart {...part} repeating={panel === "repeat"} setRepeating={setRepeating} />
 					<WhoPart {...part} />
 					<WherePart {...part} hold={hold} taken={sending.taken} onTake={takeRoom} />
-					<LinkPart {...part} choosing={choosing} onChoose={setChoosing} />
+					<LinkPart {...part} choosing={panel === "call"} onChoose={setChoosing} />
 					<TextPart {...part} />
 					<Keeping part={part} />
 				</section>
 				<section aria-label="Everybody's day" className="min-w-0 px-[18px] py-3 max-sm:px-2">
-					{choosing && <LinkPanel {...part} onClose={chosen} />}
-					{repeating && <RepeatPanel {...part} onClose={done} />}
+					{panel === "call" && <LinkPanel {...part} onClose={done} />}
+					{panel === "repeat" && <RepeatPanel {...part} onClose={done} />}
 					<DatesPanel {...part} error={dates.error} />
 					<Lanes {...part} good={good} error={day.error} filter={filter} setFilter={setFilter} />
 					{draft.repeat && !draft.scope && !draft.allDay && (

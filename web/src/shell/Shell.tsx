@@ -35,10 +35,10 @@ export function Shell() {
 				<TryAgain error={me.error} again={() => me.refetch()} />
 			</main>
 		);
-	return <Frame name={me.data.name} zone={me.data.zone} />;
+	return <Frame name={me.data.name} zone={me.data.zone} keepsProviders={me.data.keepsProviders} />;
 }
 
-function Frame({ name, zone }: { name: string; zone: string }) {
+function Frame({ name, zone, keepsProviders }: { name: string; zone: string; keepsProviders: boolean }) {
 	useLive();
 	const [shown, setShown] = useState<"keys" | "shapes" | "find" | null>(null);
 	const open = useOpenSheet();
@@ -86,7 +86,12 @@ function Frame({ name, zone }: { name: string; zone: string }) {
 				<span className="text-small max-sm:hidden">
 					<Clock zone={zone} />
 				</span>
-				<Account name={name} onKeys={() => setShown("keys")} onShapes={() => setShown("shapes")} />
+				<Account
+					name={name}
+					keepsProviders={keepsProviders}
+					onKeys={() => setShown("keys")}
+					onShapes={() => setShown("shapes")}
+				/>
 			</header>
 			<Silence />
 			<Outlet />
@@ -123,7 +128,9 @@ function Clock({ zone }: { zone: string }) {
 	);
 }
 
-function Account({ name, onKeys, onShapes }: { name: string; onKeys: () => void; onShapes: () => void }) {
+type AccountProps = { name: string; keepsProviders: boolean; onKeys: () => void; onShapes: () => void };
+
+function Account({ name, keepsProviders, onKeys, onShapes }: AccountProps) {
 	const navigate = useNavigate();
 	const queries = useQueryClient();
 	const leave = async () => {
@@ -146,6 +153,18 @@ function Account({ name, onKeys, onShapes }: { name: string; onKeys: () => void;
 						Hours and calendars
 					</button>
 				</MenuItem>
+				<MenuItem>
+					<button type="button" className={itemLook} onClick={() => navigate("/standing")}>
+						Standing rooms
+					</button>
+				</MenuItem>
+				{keepsProviders && (
+					<MenuItem>
+						<button type="button" className={itemLook} onClick={() => navigate("/providers")}>
+							Providers
+						</button>
+					</MenuItem>
+				)}
 				<MenuItem>
 					<button type="button" className={itemLook} onClick={onKeys}>
 						Keys

@@ -7,10 +7,11 @@ import { Button, Kbd, lookOf } from "./kit";
 
 export type Card = Schemas["Card"];
 
-const kinds = { fresh: "fresh link", standing: "standing link", given: "link of somebody else" } as const;
+/** What kind of link a card has. */
+export const kinds = { fresh: "fresh link", standing: "standing link", given: "link of somebody else" } as const;
 
 /** Where a card is from, in few words: "Ostrel · fresh link". */
-export const cardFrom = (card: Card) => [card.name, kinds[card.kind]].filter(Boolean).join(" · ");
+const cardFrom = (card: Card) => [card.name, kinds[card.kind]].filter(Boolean).join(" · ");
 
 /** Everything a person needs to get into the call. */
 export function JoinCard({ card, withKey, children }: { card: Card; withKey?: boolean; children?: ReactNode }) {

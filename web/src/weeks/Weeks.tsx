@@ -17,6 +17,7 @@ import { DayRow } from "./DayRow";
 import { useWatched, useWeek } from "./deeds";
 import { MonthGlance } from "./MonthGlance";
 import { Side } from "./Side";
+import { Soon } from "./Soon";
 import { Watching } from "./Watching";
 
 /** Seven days of one's own, a row a day. */
@@ -88,6 +89,7 @@ export function Weeks() {
 					</Button>
 				</div>
 				<Unsent today={today} />
+				{week.data && <Soon meetings={week.data.meetings} now={now} />}
 				{week.data && week.data.broken.length > 0 && (
 					<p className="mb-2 text-honey text-small">
 						{week.data.broken.join(", ")} cannot be read: what was known of it counts, and may be old.{" "}

@@ -1,0 +1,244 @@
+import { useEffect, useState } from "react";
+import { useSearchParams } from "react-router";
+import { ProblemError, problemOf } from "../api/client";
+import { useSignedIn } from "../api/me";
+import { inZone, shortDay } from "../time/format";
+import { Button, Note, Tag } from "../ui/kit";
+import { useSay } from "../ui/notice";
+import { Question } from "../ui/Question";
+import { type Fault, type Provider, useCheck, useRestore, useStop, useTry, useUse, useWrite } from "./deeds";
+import { Editor } from "./Editor";
+import { Secrets } from "./Secrets";
+import { Tried } from "./Tried";
+
+/** One description: written, checked, tried and put into use. */
+export function DescriptionPage({ provider }: { provider: Provider }) {
+	const { key, name, inUse, version } = provider;
+	const { zone } = useSignedIn();
+	const say = useSay();
+	const [params, setParams] = useSearchParams();
+	const [text, setText] = useState(provider.description);
+	const [base, setBase] = useState(provider.descriptionVersion);
+	const [faults, setFaults] = useState<Fault[]>(provider.faults);
+	const [line, setLine] = useState(0);
+	const write = useWrite(key);
+	const use = useUse(key);
+	const attempt = useTry(key);
+	const check = useCheck();
+	const restore = useRestore(key);
+	const [asking, setAsking] = useState(false);
+	const written = text !== provider.description;
+	// What somebody else wrote comes in where nothing is being written here.
+	useEffect(() => {
+		if (provider.descriptionVersion !== base && !written) setBase(provider.descriptionVersion);
+	}, [provider.descriptionVersion, base, written]);
+	useEffect(() => {
+		if (!written) return;
+		const warn = (e: BeforeUnloadEvent) => e.preventDefault();
+		window.addEventListener("beforeunload", warn);
+		return () => window.removeEventListener("beforeunload", warn);
+	}, [written]);
+	const keep = async (): Promise<Provider | null> => {
+		if (!written) return provider;
+		try {
+			const kept = await write.mutateAsync({ text, version: base });
+			setBase(kept.descriptionVersion);
+			setFaults(kept.faults);
+			return kept;
+		} catch {
+			return null;
+		}
+	};
+	const look = async () => {
+		const kept = await keep();
+		if (kept) setFaults(kept.faults);
+	};
+	const dryRun = async () => {
+		if (!(await keep())) return;
+		attempt.mutate(undefined, {
+			onSuccess: (t) => setLine(t.steps.find((s) => s.fault)?.fault?.line ?? 0),
+		});
+	};
+	const putIntoUse = async () => {
+		const kept = await keep();
+		if (!kept) return;
+		setFaults(kept.faults);
+		if (kept.faults.length === 0)
+			use.mutate(kept.descriptionVersion, {
+				onSuccess: (now) => say(`${now.name} is in use as version ${now.version}`),
+			});
+	};
+	const takeTheirs = () => {
+		const theirs = provider;
+		setText(theirs.description);
+		setBase(theirs.descriptionVersion);
+		write.reset();
+	};
+	const overtaken = write.error instanceof ProblemError && write.error.kind === "description-changed";
+	const newest = provider.versions[0];
+	return (
+		<div className="grid min-w-0 grid-cols-1 xl:grid-cols-[minmax(0,1fr)_390px]">
+			<section aria-label={`Description of ${name}`} className="min-w-0 px-[18px] py-3.5">
+				<div className="mb-2 flex flex-wrap items-center gap-2">
+					<h2 className="text-[19px]">{name}</h2>
+					{inUse && newest ? (
+						<Tag>
+							version {version}, {shortDay(inZone(newest.at, zone).toPlainDate())}
+						</Tag>
+					) : (
+						<Tag tone="honey">{version > 0 ? "out of use" : "not in use yet"}</Tag>
+					)}
+					{(written || (provider.changed && inUse)) && <Tag tone="honey">written, not in use</Tag>}
+					<span className="ml-auto flex flex-wrap gap-2">
+						<Button busy={write.isPending || check.isPending} onClick={() => void look()}>
+							Check
+						</Button>
+						<Button busy={attempt.isPending} onClick={() => void dryRun()}>
+							Try it
+						</Button>
+						<Button look="go" busy={use.isPending} onClick={() => void putIntoUse()}>
+							Put into use
+						</Button>
+					</span>
+				</div>
+				<div aria-live="polite" className="flex flex-col gap-1.5 empty:hidden">
+					{params.get("attach") && (
+						<Note tone="moss">
+							You are signed in at {name}.{" "}
+							<Button look="bare" onClick={() => setParams({}, { replace: true })}>
+								Good
+							</Button>
+						</Note>
+					)}
+					{(params.get("refused") || params.get("away")) && (
+						<Note>
+							{params.get("away") ? `${name} does not answer.` : `${name} did not let you in.`} Look at the addresses
+							and the secrets, then sign in again.
+						</Note>
+					)}
+					{faults.map((f) => (
+						<Note key={`${f.line} ${f.sentence}`} tone="brick">
+							<FaultWords fault={f} onLook={() => setLine(f.line)} />
+						</Note>
+					))}
+					{overtaken && (
+						<Note tone="brick">
+							<b>Another window wrote this description.</b> What you wrote is still here.{" "}
+							<Button look="bare" onClick={takeTheirs}>
+								Look at theirs instead
+							</Button>{" "}
+							<Button look="bare" onClick={() => write.mutate({ text, version: provider.descriptionVersion })}>
+								Keep what is here
+							</Button>
+						</Note>
+					)}
+					{write.error && !overtaken && <Note tone="brick">{problemOf(write.error).detail}</Note>}
+					{use.error && <Note tone="brick">{problemOf(use.error).detail}</Note>}
+				</div>
+				<Editor
+					text={text}
+					bad={faults.map((f) => f.line).concat(line)}
+					line={line}
+					onWrite={(t) => {
+						setText(t);
+						setLine(0);
+					}}
+				/>
+				<p className="mt-1 text-quiet text-small">
+					{written ? "Kept when it is checked, tried or put into use." : "Kept."} A call that was made by an earlier
+					version goes on with it.
+				</p>
+			</section>
+			<aside className="flex min-w-0 flex-col gap-4 border-rule border-l bg-sheet px-[18px] py-3.5">
+				<Tried provider={provider} attempt={attempt} onLine={setLine} />
+				<Secrets provider={provider} />
+				{provider.versions.length > 0 && (
+					<section aria-label="Versions">
+						<h3 className="font-display font-[650] text-[15px]">Versions</h3>
+						<ol className="text-small">
+							{provider.versions.map((v) => (
+								<li key={v.number} className="flex flex-wrap items-baseline gap-x-2">
+									<span>
+										{v.number} · {shortDay(inZone(v.at, zone).toPlainDate())}
+										{v.by && ` · ${v.by}`}
+									</span>
+									{v.number === version && inUse ? (
+										<span className="text-moss">in use</span>
+									) : (
+										<Button
+											look="bare"
+											className="text-small"
+											busy={restore.isPending}
+											onClick={() =>
+												restore.mutate(
+													{ version: base, number: v.number },
+													{
+														onSuccess: (now) => {
+															setText(now.description);
+															setBase(now.descriptionVersion);
+															setFaults(now.faults);
+														},
+													},
+												)
+											}
+										>
+											Write this one again
+										</Button>
+									)}
+								</li>
+							))}
+						</ol>
+						{restore.error && <p className="text-brick text-small">{problemOf(restore.error).detail}</p>}
+					</section>
+				)}
+				<div>
+					<Button look="stop" onClick={() => setAsking(true)} disabled={!inUse && version > 0}>
+						{version > 0 ? "Take out of use" : "Forget this description"}
+					</Button>
+				</div>
+			</aside>
+			{asking && <Stop provider={provider} onClose={() => setAsking(false)} />}
+		</div>
+	);
+}
+
+/** What is the matter with a description, at its line. */
+export const FaultWords = ({ fault: f, onLook }: { fault: Fault; onLook: () => void }) => (
+	<>
+		{f.line > 0 && (
+			<Button look="bare" onClick={onLook}>
+				Line {f.line}
+			</Button>
+		)}{" "}
+		{f.sentence}
+		{f.near.length > 0 && (
+			<>
+				{" "}
+				Near it: <b className="font-[650]">{f.near.join(", ")}</b>
+			</>
+		)}
+	</>
+);
+
+function Stop({ provider: p, onClose }: { provider: Provider; onClose: () => void }) {
+	const stop = useStop(p.key);
+	return (
+		<Question
+			title={p.version > 0 ? `Take ${p.name} out of use?` : `Forget the description of ${p.name}?`}
+			onClose={onClose}
+		>
+			<p className="my-2 text-body">
+				{p.version > 0
+					? `Nobody can choose it any more. ${p.calls === 0 ? "No meeting to come has its call there." : `${p.calls === 1 ? "1 meeting" : `${p.calls} meetings`} to come keep their calls: they move and are withdrawn as before.`}`
+					: "It was never in use."}
+			</p>
+			{stop.error && <p className="text-brick text-small">{problemOf(stop.error).detail}</p>}
+			<div className="flex gap-2">
+				<Button look="stop" busy={stop.isPending} onClick={() => stop.mutate(undefined, { onSuccess: onClose })}>
+					{p.version > 0 ? "Take out of use" : "Forget it"}
+				</Button>
+				<Button onClick={onClose}>Leave it</Button>
+			</div>
+		</Question>
+	);
+}

@@ -1,0 +1,92 @@
+import { Skeleton } from "../ui/kit";
+import { TryAgain } from "../ui/TryAgain";
+import { useSchema } from "./deeds";
+
+type Node = {
+	$ref?: string;
+	description?: string;
+	type?: string | string[];
+	enum?: string[];
+	const?: string;
+	properties?: Record<string, Node>;
+	required?: string[];
+	items?: Node;
+	oneOf?: Node[];
+	anyOf?: Node[];
+	$defs?: Record<string, Node>;
+};
+
+/** All fields of a description, out of the schema by which it is checked. */
+export function Fields() {
+	const schema = useSchema();
+	const root = schema.data as Node | undefined;
+	return (
+		<section aria-label="Fields of a description" className="min-w-0 max-w-[900px] px-[18px] py-3.5">
+			<h2 className="text-[19px]">How to write one</h2>
+			<p className="mt-1 text-body">
+				Take the page on which the provider documents its interface, and say in this order: how it signs in, what it can
+				do, which request makes a call, and where in the answer the link stands. Try it; the dry run points at the line
+				that does not fit.
+			</p>
+			<p className="mt-1 text-body">
+				In bodies a text is an <b>expression</b>: <code>title</code> is the title of the meeting,{" "}
+				<code>rfc3339(start)</code> when it begins, <code>{`waits == "nobody" ? "OPEN" : "LOBBY"`}</code> one of two
+				texts. What comes to nothing is left out. In addresses <code>{"{id}"}</code> is what was kept under that name.
+			</p>
+			{schema.isPending && <Skeleton lines={6} />}
+			{schema.error && <TryAgain error={schema.error} again={() => schema.refetch()} />}
+			{root && (
+				<dl className="mt-3 text-[13px]">
+					<Below node={root} root={root} path="" depth={0} />
+				</dl>
+			)}
+		</section>
+	);
+}
+
+const resolved = (n: Node, root: Node): Node => {
+	const name = n.$ref?.split("/").at(-1);
+	return name ? { ...root.$defs?.[name], ...n } : n;
+};
+
+type BelowProps = { node: Node; root: Node; path: string; depth: number };
+
+function Below({ node, root, path, depth }: BelowProps) {
+	if (depth > 4) return null;
+	const own = resolved(node, root);
+	const fields = Object.entries(own.properties ?? {});
+	return (
+		<>
+			{fields.map(([name, field]) => {
+				const f = resolved(field, root);
+				const at = path ? `${path}.${name}` : name;
+				// All calls are alike: one of them is spelled out.
+				const spelled = !(path === "calls" && name !== "make");
+				return (
+					<div key={at} className="border-rule border-t py-1.5" style={{ paddingLeft: depth * 18 }}>
+						<dt>
+							<code className="font-[650]">{at}</code>
+							{own.required?.includes(name) && <span className="text-quiet text-small"> needed</span>}
+						</dt>
+						<dd>
+							{f.description}
+							{choices(f, root) && <span className="block text-quiet">one of: {choices(f, root)}</span>}
+							{spelled &&
+								(f.oneOf ?? [])
+									.map((o) => o.description)
+									.filter(Boolean)
+									.map((d) => (
+										<span key={d} className="block text-quiet">
+											{d}
+										</span>
+									))}
+						</dd>
+						{spelled && <Below node={f.items ? resolved(f.items, root) : f} root={root} path={at} depth={depth + 1} />}
+					</div>
+				);
+			})}
+		</>
+	);
+}
+
+const choices = (f: Node, root: Node) => (f.enum ?? (f.items ? resolved(f.items, root).enum : undefined))?.join(", ");
