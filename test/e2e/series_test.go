@@ -178,7 +178,7 @@ func TestASeriesFromTheSentenceToItsExtension(t *testing.T) {
 	second := ilse.meeting()
 	require.NotEqual(t, first, second)
 	mailboxAgrees(t, ilse, address, title, 4, first, second)
-	assert.Contains(t, ilse.says(), strings.Split(link, " · ")[1], "the same link")
+	assert.Contains(t, ilse.says(), strings.ReplaceAll(strings.Split(link, " · ")[1], "\u00a0", " "), "the same link")
 
 	// One date is called off.
 	ilse.press("16 Feb")

@@ -149,7 +149,10 @@ export function DescriptionPage({ provider }: { provider: Provider }) {
 					version goes on with it.
 				</p>
 			</section>
-			<aside className="flex min-w-0 flex-col gap-4 border-rule border-l bg-sheet px-[18px] py-3.5">
+			<aside
+				aria-label="Dry run, secrets and versions"
+				className="flex min-w-0 flex-col gap-4 border-rule border-l bg-sheet px-[18px] py-3.5"
+			>
 				<Tried provider={provider} attempt={attempt} onLine={setLine} />
 				<Secrets provider={provider} />
 				{provider.versions.length > 0 && (

@@ -37,7 +37,23 @@ export function Fields() {
 			{schema.error && <TryAgain error={schema.error} again={() => schema.refetch()} />}
 			{root && (
 				<dl className="mt-3 text-[13px]">
-					<Below node={root} root={root} path="" depth={0} />
+					{rows(root, root, "", 0).map((r) => (
+						<div key={r.at} className="border-rule border-t py-1.5" style={{ paddingLeft: r.depth * 18 }}>
+							<dt>
+								<code className="font-[650]">{r.at}</code>
+								{r.needed && <span className="text-quiet text-small"> needed</span>}
+							</dt>
+							<dd>
+								{r.says}
+								{r.choices && <span className="block text-quiet">one of: {r.choices}</span>}
+								{r.kinds.map((d) => (
+									<span key={d} className="block text-quiet">
+										{d}
+									</span>
+								))}
+							</dd>
+						</div>
+					))}
 				</dl>
 			)}
 		</section>
@@ -49,44 +65,27 @@ const resolved = (n: Node, root: Node): Node => {
 	return name ? { ...root.$defs?.[name], ...n } : n;
 };
 
-type BelowProps = { node: Node; root: Node; path: string; depth: number };
+type Row = { at: string; depth: number; needed: boolean; says?: string; choices?: string; kinds: string[] };
 
-function Below({ node, root, path, depth }: BelowProps) {
-	if (depth > 4) return null;
+/** The fields below a node, those of lists and of references too. */
+function rows(node: Node, root: Node, path: string, depth: number): Row[] {
+	if (depth > 4) return [];
 	const own = resolved(node, root);
-	const fields = Object.entries(own.properties ?? {});
-	return (
-		<>
-			{fields.map(([name, field]) => {
-				const f = resolved(field, root);
-				const at = path ? `${path}.${name}` : name;
-				// All calls are alike: one of them is spelled out.
-				const spelled = !(path === "calls" && name !== "make");
-				return (
-					<div key={at} className="border-rule border-t py-1.5" style={{ paddingLeft: depth * 18 }}>
-						<dt>
-							<code className="font-[650]">{at}</code>
-							{own.required?.includes(name) && <span className="text-quiet text-small"> needed</span>}
-						</dt>
-						<dd>
-							{f.description}
-							{choices(f, root) && <span className="block text-quiet">one of: {choices(f, root)}</span>}
-							{spelled &&
-								(f.oneOf ?? [])
-									.map((o) => o.description)
-									.filter(Boolean)
-									.map((d) => (
-										<span key={d} className="block text-quiet">
-											{d}
-										</span>
-									))}
-						</dd>
-						{spelled && <Below node={f.items ? resolved(f.items, root) : f} root={root} path={at} depth={depth + 1} />}
-					</div>
-				);
-			})}
-		</>
-	);
+	return Object.entries(own.properties ?? {}).flatMap(([name, field]) => {
+		const f = resolved(field, root);
+		const at = path ? `${path}.${name}` : name;
+		// All calls are alike: one of them is spelled out.
+		const spelled = !(path === "calls" && name !== "make");
+		const row: Row = {
+			at,
+			depth,
+			needed: !!own.required?.includes(name),
+			says: f.description,
+			choices: choices(f, root),
+			kinds: spelled ? (f.oneOf ?? []).flatMap((o) => o.description ?? []) : [],
+		};
+		return [row, ...(spelled ? rows(f.items ?? f, root, at, depth + 1) : [])];
+	});
 }
 
 const choices = (f: Node, root: Node) => (f.enum ?? (f.items ? resolved(f.items, root).enum : undefined))?.join(", ");

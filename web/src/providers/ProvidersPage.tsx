@@ -22,7 +22,7 @@ export function ProvidersPage() {
 	const gone = provider.error instanceof ProblemError && provider.error.problem.status === 404;
 	return (
 		<main className="grid min-w-0 flex-1 grid-cols-1 lg:grid-cols-[240px_minmax(0,1fr)]">
-			<aside className="border-rule border-r bg-sheet px-2 py-3.5">
+			<aside aria-label="All providers" className="border-rule border-r bg-sheet px-2 py-3.5">
 				<h1 className="px-2.5 text-[21px]">Providers</h1>
 				<p className="mb-2 px-2.5 text-quiet text-small">
 					Who makes the calls. Each is a description; a new one needs no new version of Jembro.
@@ -45,7 +45,7 @@ export function ProvidersPage() {
 				</nav>
 				<Describe />
 				<p className="mt-3 px-2.5 text-small">
-					<NavLink to="/providers/fields" className="text-moss">
+					<NavLink to="/providers/fields" className="inline-block text-moss">
 						How to write one: fields, with examples
 					</NavLink>
 				</p>

@@ -50,7 +50,7 @@ export function CardLines({ card }: { card: Card }) {
 			{card.lines.map((l) => (
 				<Line key={l.label + l.value} label={l.label}>
 					{l.link ? (
-						<a href={l.link} className="break-all text-small underline">
+						<a href={l.link} className="inline-block break-all text-small underline">
 							{l.label === "Link" ? card.shortUrl : l.value}
 						</a>
 					) : (
