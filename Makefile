@@ -61,11 +61,12 @@ fuzz: needs
 	go test -run NONE -fuzz FuzzRead -fuzztime 60s ./internal/core/typed
 	go test -run NONE -fuzz FuzzRead -fuzztime 60s ./internal/core/join
 	go test -run NONE -fuzz FuzzLinks -fuzztime 60s ./internal/core/join
+	go test -run NONE -fuzz FuzzDescription -fuzztime 60s ./internal/conference
 	go test -run NONE -fuzz FuzzPeople -fuzztime 60s ./internal/core/typed
 
 # Speed is compared with something else in the same run, never asserted.
 bench: needs
-	go test -run NONE -bench . ./internal/core/join ./internal/core/availability ./internal/core/recur ./internal/core/meeting ./internal/ical ./internal/mail ./internal/schedule
+	go test -run NONE -bench . ./internal/core/join ./internal/conference ./internal/core/availability ./internal/core/recur ./internal/core/meeting ./internal/ical ./internal/mail ./internal/schedule
 	go test -run NONE -bench . -benchtime 50x ./test/bench # fills a database of five million rows once, in JEMBRO_BENCH_DIR
 
 # A thousand rounds of everybody at one thing in the same moment, and a thousand

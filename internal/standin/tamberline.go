@@ -90,6 +90,15 @@ func (t *Tamberline) Open(b Bridge) Bridge {
 	return b
 }
 
+// Close closes a bridge from its own side.
+func (t *Tamberline) Close(id string) {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	b := t.bridges[id]
+	b.Closed = true
+	t.put(b)
+}
+
 // Page is where browsers join a bridge.
 func (t *Tamberline) Page(id string) string { return t.public + "/c/" + id }
 

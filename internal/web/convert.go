@@ -308,6 +308,10 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 	out.Participants = each(d.Invited, func(i schedule.Invited) api.Participant { return toParticipant(i, d, out.Mine) })
 	if out.Mine {
 		out.Letters = h.letters(d)
+		if trouble, is := meeting.CallTrouble(events(d.Happenings)); is && out.Card != nil && !out.CalledOff {
+			said := words.Event(trouble)
+			out.CallTrouble = &said
+		}
 		out.Happenings = each(d.Happenings, func(h schedule.Happening) api.Happening { return api.Happening{At: h.At, Words: words.Event(h.Event)} })
 	}
 	return out
@@ -359,4 +363,8 @@ func local(text string, zone when.Zone) when.Instant {
 		return 0
 	}
 	return when.Zoned{Local: l, Zone: zone}.Instant()
+}
+
+func events(all []schedule.Happening) []meeting.Event {
+	return each(all, func(h schedule.Happening) meeting.Event { return h.Event })
 }

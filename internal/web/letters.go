@@ -5,6 +5,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/join"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
@@ -28,7 +29,10 @@ func (h *handlers) letters(d meetings.Detail) *[]api.LetterIn {
 			continue
 		}
 		x := api.LetterIn{ID: l.ID, At: l.ArrivedAt, Name: l.FromName, Email: l.FromEmail, SignedBy: l.SignedBy, Subject: l.Subject, Words: l.Words,
-			Open: l.State == schedule.LetterOpen, Says: []string{}, Why: l.Why}
+			Open: l.State == schedule.LetterOpen, Says: []string{}, Why: l.Why, Ways: []string{}}
+		for _, w := range join.OtherWays(l.Words, d.Content.Card, d.Content.NoWays) {
+			x.Ways = append(x.Ways, w.Address)
+		}
 		for _, a := range l.Answers {
 			if a.Verdict.Open() {
 				x.Says, x.Why = append(x.Says, words.AnswerTo(a.Answer, a.Days, a.Date != nil && a.Date.Onward)), words.Waits(a.Verdict, a.Attendee)

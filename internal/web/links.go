@@ -18,9 +18,13 @@ func toCard(c *join.Card, reader join.Reader) *api.Card {
 		return nil
 	}
 	near, far := c.Near(reader)
+	others := join.Reader{Country: reader.Country, Outside: true} // what is copied is for them
 	out := &api.Card{Kind: api.CardKindFresh, Heading: c.Heading(), Provider: orNil(c.Provider), Name: c.Name, URL: c.URL, ShortURL: c.ShortURL(), Follows: c.Follows,
 		Number: orNil(c.Number), Passcode: orNil(c.Passcode), LimitMinutes: orNil(c.LimitMinutes), GoodUntil: orNil(c.GoodUntil),
-		Lines: []api.CardLine{}, Far: each(far, toCardPhone), Text: c.Text(reader), Chat: c.Chat(reader)}
+		Lines: []api.CardLine{}, Far: each(far, toCardPhone), Text: c.Text(others), Chat: c.Chat(others)}
+	if reader.Organiser {
+		out.Pasted = orNil(c.Pasted)
+	}
 	if c.Kind != join.Fresh {
 		out.Kind = api.CardKind(c.Kind)
 	}
@@ -53,7 +57,7 @@ func toSheetLink(v sheets.LinkView) api.SheetLink {
 		return api.FieldWay{Field: api.FieldWayField(w.Field), Address: w.Address}
 	}), Over: each(v.Over, func(o sheets.LinkOver) api.LinkOver {
 		return api.LinkOver{Words: o.Words, Mends: each(o.Mends, func(m sheets.LinkMend) api.LinkMend {
-			out := api.LinkMend{Words: m.Words, Provider: orNil(m.Provider), End: orNil(m.End), Count: orNil(m.Count)}
+			out := api.LinkMend{Words: m.Words, Provider: orNil(m.Provider), End: orNil(m.End), Count: orNil(m.Count), Parts: orNil(m.Parts)}
 			if m.Until != 0 {
 				out.Until = orNil(m.Until.String())
 			}
@@ -109,6 +113,14 @@ func (h *handlers) SettleWay(ctx context.Context, r api.SettleWayRequestObject) 
 	}
 	s, err := h.sheet(ctx, r.ID)
 	return api.SettleWay200JSONResponse(s), err
+}
+
+func (h *handlers) SplitSheet(ctx context.Context, r api.SplitSheetRequestObject) (api.SplitSheetResponseObject, error) {
+	if err := h.deeds.Sheets.SplitSheet(ctx, actor(ctx), r.ID, r.Body.Parts); err != nil {
+		return nil, err
+	}
+	s, err := h.sheet(ctx, r.ID)
+	return api.SplitSheet200JSONResponse(s), err
 }
 
 func (h *handlers) SetDoor(ctx context.Context, r api.SetDoorRequestObject) (api.SetDoorResponseObject, error) {

@@ -107,7 +107,7 @@ func TestNothingLeaksAtAnySharingLevel(t *testing.T) {
 	quiet := strings.Fields("signIn signOut signOutOthers changePassword live openSheet saveSheet attachLink dropLink rebaseSheet discardSheet discardSheets changeRoom answerRoomRequest " +
 		"takeRoomTable decideRoom readNews setNewsMail answerMeeting callOffMeeting startConnecting finishConnecting decideLetter getGuestMeeting answerAsGuest guestFile setHours takeHoursFile " +
 		"setOtherDay dropOtherDay enterLeave getLeave settleLeave takeLeaveBack addCalendar changeCalendar readCalendar removeCalendar setSharing giveBusyTimes withdrawBusyTimes giveRoomTimes " +
-		"withdrawRoomTimes setWatched keepTheirAddress forgetTheirAddress settleWay setDoor readCard keepStanding dropStanding " +
+		"withdrawRoomTimes setWatched keepTheirAddress forgetTheirAddress settleWay setDoor splitSheet readCard keepStanding dropStanding " +
 		"listProviders addProvider getProviderSchema checkProvider getProvider writeProvider useProvider restoreProvider giveSecrets tryProvider stopProvider listRoomsAt")
 	spec, err := api.GetSpec()
 	require.NoError(t, err)

@@ -98,6 +98,7 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"getCalls", "GET", sheetPath + "/calls", nil, nil, own},
 		{"getSheetCard", "GET", sheetPath + "/card", nil, nil, [5]int{404, 404, 404, 404, 401}}, // it has none
 		{"settleWay", "POST", sheetPath + "/way", map[string]string{"field": "text", "address": "https://a.example/j/1", "what": "out"}, nil, own},
+		{"splitSheet", "POST", sheetPath + "/split", map[string]int{"parts": 1}, nil, [5]int{422, 422, 422, 422, 401}},
 		{"setDoor", "PUT", sheetPath + "/door", map[string]string{"waits": "all"}, nil, [5]int{422, 404, 404, 404, 401}},
 		{"readCard", "POST", "/api/card", map[string]string{"text": "https://kestle.example/r/ilse"}, nil, signed},
 		{"listStanding", "GET", "/api/standing", nil, nil, signed},

@@ -28,13 +28,14 @@ func (p Phone) URI() string {
 	return "tel:" + p.Number + ",," + p.PIN + "%23"
 }
 
-// Words is the number as it is written for people all over the world (ITU-T E.123).
+// Words is the number as it is written for people all over the world, with spaces alone
+// (ITU-T E.123).
 func (p Phone) Words() string {
 	n, err := phonenumbers.Parse(p.Number, "")
 	if err != nil {
 		return p.Number
 	}
-	return phonenumbers.Format(n, phonenumbers.INTERNATIONAL)
+	return strings.ReplaceAll(phonenumbers.Format(n, phonenumbers.INTERNATIONAL), "-", " ")
 }
 
 var regions = display.English.Regions()

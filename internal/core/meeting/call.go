@@ -1,6 +1,10 @@
 package meeting
 
 import (
+	"errors"
+	"fmt"
+	"time"
+
 	"jembro/internal/core/join"
 	"jembro/internal/core/when"
 )
@@ -66,4 +70,34 @@ func AtOnce(spans, others []when.Span) (most int) {
 		most = max(most, n)
 	}
 	return most
+}
+
+// Split is a sheet as so many that follow each other, of about the same length in steps of
+// five minutes. It fails for one that repeats, or has no time.
+func (d Draft) Split(parts int) ([]Draft, error) {
+	zone, zoneErr := when.LoadZone(d.Zone)
+	start, startErr := when.ParseLocal(d.Start)
+	end, endErr := when.ParseLocal(d.End)
+	if err := errors.Join(zoneErr, startErr, endErr); err != nil {
+		return nil, err
+	}
+	from, to := when.Zoned{Local: start, Zone: zone}.Instant(), when.Zoned{Local: end, Zone: zone}.Instant()
+	length := when.Span{Start: from, End: to}.Length()
+	const step = 5 * time.Minute
+	each := (length/time.Duration(max(parts, 1)) + step - 1) / step * step
+	if d.Repeat != nil || d.AllDay || parts < 2 || each*time.Duration(parts-1) >= length {
+		return nil, errors.New("this cannot be split")
+	}
+	var out []Draft
+	for i := range parts {
+		part := d
+		begins := from.Add(each * time.Duration(i))
+		part.Start, part.End = zone.LocalAt(begins).String(), zone.LocalAt(min(begins.Add(each), to)).String()
+		if part.Title != "" {
+			part.Title = fmt.Sprintf("%s (%d of %d)", d.Title, i+1, parts)
+		}
+		part.NoLink = false
+		out = append(out, part)
+	}
+	return out, nil
 }

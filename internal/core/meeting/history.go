@@ -83,3 +83,17 @@ func (c Change) Facts() ChangeFacts {
 	}
 	return f
 }
+
+// CallTrouble is what is the matter with the call of a meeting by what happened to it, the
+// newest first: something that nothing has mended since.
+func CallTrouble(latest []Event) (e Event, is bool) {
+	for _, e := range latest {
+		switch e.Kind {
+		case EventLinkGone, EventLinkLate, EventLinkStays:
+			return e, true
+		case EventLinkMade, EventLinkTaken, EventLinkReplaced, EventLinkAwaited:
+			return Event{}, false
+		}
+	}
+	return Event{}, false
+}

@@ -43,7 +43,8 @@ func (s *Deeds) CheckCalls(ctx context.Context) (more bool, err error) {
 		return false, err
 	}
 	for _, id := range ids {
-		if err := s.checkCall(ctx, id); err != nil {
+		// A provider that is away, or where nobody is signed in any more, says nothing of the call.
+		if err := s.checkCall(ctx, id); err != nil && !errors.Is(err, schedule.ErrUnreachable) && !errors.Is(err, schedule.ErrConnect) {
 			slog.Warn("a call could not be looked at", "meeting", id, "error", err)
 		}
 		if err := s.Store.InTx(ctx, func(tx Tx) error { return tx.SetCallSeen(ctx, id, s.Now()) }); err != nil {

@@ -28,6 +28,7 @@ type changeTx interface {
 	SetRoom(ctx context.Context, r schedule.Room) error
 	Sites(ctx context.Context) ([]schedule.Site, error)
 	Tell(ctx context.Context, n schedule.Notice) error
+	QueueReplace(ctx context.Context, standing uuid.UUID) error
 }
 
 // Limits of what a room is like.
@@ -68,6 +69,7 @@ func (s *Deeds) ChangeRoom(ctx context.Context, who schedule.Actor, id uuid.UUID
 		case room.Version != version:
 			return &ChangedError{}
 		}
+		was := room.Link
 		room.Name, room.Floor, room.Seats, room.Equipment = strings.TrimSpace(c.Name), strings.TrimSpace(c.Floor), c.Seats, equipment(c.Equipment)
 		room.Directions, room.Link, room.Keepers = strings.TrimSpace(c.Directions), strings.TrimSpace(c.Link), c.Keepers
 		reader := typed.Reader{Words: words.Typed, Today: me.Hours.Zone.LocalAt(when.At(s.Now())).Day, Order: schedule.DayOrder(ctx)}
@@ -86,6 +88,11 @@ func (s *Deeds) ChangeRoom(ctx context.Context, who schedule.Actor, id uuid.UUID
 		}
 		if err := tx.SetRoom(ctx, room); err != nil {
 			return err
+		}
+		if was != "" && room.Link != "" && room.Link != was { // meetings to come that use it follow
+			if err := tx.QueueReplace(ctx, id); err != nil {
+				return err
+			}
 		}
 		return tx.Tell(ctx, schedule.Notice{People: append(slices.Clone(room.KeptBy), who.For), Topic: schedule.AboutRoom, ID: id})
 	})

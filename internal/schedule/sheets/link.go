@@ -51,6 +51,7 @@ type LinkMend struct {
 	End      string   // of the meeting, in the zone of the sheet
 	Until    when.Day // of the series, 0 for none
 	Count    int      // of its dates
+	Parts    int      // that it is split into
 }
 
 // linkView is how the call of a sheet stands; m is what the sheet comes to, as far as it does.
@@ -80,7 +81,7 @@ func (s *Deeds) linkView(ctx context.Context, tx LinkTx, sheet schedule.Sheet, o
 	}
 	for _, e := range card.Over(use) {
 		over := LinkOver{Words: words.Over(e, cmp.Or(card.Name, "the provider"), reader.Hours.Zone), Mends: otherProviders(all, *card, use, s.Now())}
-		over.Mends = append(over.Mends, shorter(e, m)...)
+		over.Mends = append(over.Mends, shorter(e, m, sheet.MeetingID == nil)...)
 		v.Over = append(v.Over, over)
 	}
 	return v, nil
@@ -129,11 +130,15 @@ func otherProviders(all []schedule.ProviderRecord, card join.Card, use join.Use,
 }
 
 // shorter are the ways to need less.
-func shorter(e join.Excess, m meeting.Meeting) []LinkMend {
+func shorter(e join.Excess, m meeting.Meeting, fresh bool) []LinkMend {
 	switch e.Kind {
 	case join.TooLong:
 		end := m.StartIn().Zone.LocalAt(m.Span().Start.Add(time.Duration(e.Limit) * time.Minute))
-		return []LinkMend{{Words: fmt.Sprintf("%d min instead", e.Limit), End: end.String()}}
+		mends := []LinkMend{{Words: fmt.Sprintf("%d min instead", e.Limit), End: end.String()}}
+		if parts := (e.Has + e.Limit - 1) / e.Limit; fresh && !m.Repeats() && parts <= mostParts {
+			mends = append(mends, LinkMend{Words: fmt.Sprintf("split it into %d", parts), Parts: parts})
+		}
+		return mends
 	case join.TooOften:
 		return []LinkMend{{Words: words.Count(e.Limit, "date") + " instead", Count: e.Limit}}
 	case join.LinkEnds:
@@ -167,4 +172,34 @@ func (s *Deeds) CardFor(ctx context.Context, who schedule.Actor, id uuid.UUID, p
 		}
 	}
 	return v.Card, reader, nil
+}
+
+// mostParts is how many meetings one is split into.
+const mostParts = 8
+
+// SplitSheet makes several meetings of one that follow each other: the sheet holds the first
+// part, and every other is on a sheet of its own with the same people, words and room, and
+// without a call.
+func (s *Deeds) SplitSheet(ctx context.Context, who schedule.Actor, id uuid.UUID, parts int) error {
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		sheet, err := tx.LockSheet(ctx, id, who.For)
+		if err != nil {
+			return err
+		}
+		drafts, err := sheet.Draft.Split(parts)
+		if err != nil || sheet.MeetingID != nil {
+			return schedule.Invalid("end", "Only a single meeting that is not sent yet, with a start and an end, can be split.")
+		}
+		for _, d := range drafts[1:] {
+			part := schedule.Sheet{ID: uuid.New(), OwnerID: who.For, UpdatedAt: s.Now(), Draft: d}
+			if err := tx.AddSheet(ctx, part); err != nil {
+				return err
+			}
+			if err := tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{who.For}, Topic: schedule.AboutSheet, ID: part.ID}); err != nil {
+				return err
+			}
+		}
+		sheet.Draft = drafts[0]
+		return s.StoreSheet(ctx, tx, &sheet)
+	})
 }

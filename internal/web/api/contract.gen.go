@@ -1112,6 +1112,9 @@ type Card struct {
 	Number   *string     `json:"number,omitempty"`
 	Passcode *string     `json:"passcode,omitempty"`
 
+	// Pasted The text that it was read from, for the organiser.
+	Pasted *string `json:"pasted,omitempty"`
+
 	// Provider The key of the provider.
 	Provider *string `json:"provider,omitempty"`
 	SetDoor  *Door   `json:"setDoor,omitempty"`
@@ -1695,6 +1698,9 @@ type LetterIn struct {
 	// Suggested The participant whose answer it seems to be.
 	Suggested *openapi_types.UUID `json:"suggested,omitempty"`
 
+	// Ways Ways into a call that it holds, beside that of the meeting.
+	Ways []string `json:"ways"`
+
 	// Why Why its answer does not count by itself, or could not be read.
 	Why   string `json:"why"`
 	Words string `json:"words"`
@@ -1706,7 +1712,10 @@ type LinkMend struct {
 	Count *int `json:"count,omitempty"`
 
 	// End Of the meeting, in the zone of the sheet.
-	End      *string `json:"end,omitempty"`
+	End *string `json:"end,omitempty"`
+
+	// Parts How many meetings it becomes.
+	Parts    *int    `json:"parts,omitempty"`
 	Provider *string `json:"provider,omitempty"`
 
 	// Until The last day of the series.
@@ -1747,8 +1756,11 @@ type Me struct {
 // Meeting defines model for Meeting.
 type Meeting struct {
 	// AllDay It takes whole days, the same everywhere: start and end are the midnights of UTC.
-	AllDay    *bool `json:"allDay,omitempty"`
-	CalledOff bool  `json:"calledOff"`
+	AllDay *bool `json:"allDay,omitempty"`
+
+	// CallTrouble What is the matter with its call, for the organiser.
+	CallTrouble *string `json:"callTrouble,omitempty"`
+	CalledOff   bool    `json:"calledOff"`
 
 	// Card A join card as its reader sees it.
 	Card *Card `json:"card,omitempty"`
@@ -2778,6 +2790,11 @@ type Span struct {
 	Start time.Time `json:"start"`
 }
 
+// SplitSheet defines model for SplitSheet.
+type SplitSheet struct {
+	Parts int `json:"parts"`
+}
+
 // StandingLink defines model for StandingLink.
 type StandingLink struct {
 	// Card A join card as its reader sees it.
@@ -3287,6 +3304,9 @@ type SetDoorJSONRequestBody = SetDoor
 // AttachLinkJSONRequestBody defines body for AttachLink for application/json ContentType.
 type AttachLinkJSONRequestBody = AttachLink
 
+// SplitSheetJSONRequestBody defines body for SplitSheet for application/json ContentType.
+type SplitSheetJSONRequestBody = SplitSheet
+
 // SettleWayJSONRequestBody defines body for SettleWay for application/json ContentType.
 type SettleWayJSONRequestBody = SettleWay
 
@@ -3562,6 +3582,9 @@ type ServerInterface interface {
 
 	// (POST /api/sheets/{id}/send)
 	SendSheet(c fiber.Ctx, id ID, params SendSheetParams) error
+
+	// (POST /api/sheets/{id}/split)
+	SplitSheet(c fiber.Ctx, id ID) error
 
 	// (DELETE /api/sheets/{id}/wait)
 	StopWaiting(c fiber.Ctx, id ID) error
@@ -6522,6 +6545,35 @@ func (siw *ServerInterfaceWrapper) SendSheet(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// SplitSheet operation middleware
+func (siw *ServerInterfaceWrapper) SplitSheet(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.SplitSheet(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // StopWaiting operation middleware
 func (siw *ServerInterfaceWrapper) StopWaiting(c fiber.Ctx) error {
 
@@ -6903,6 +6955,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Get(options.BaseURL+"/api/sheets/:id/card", wrapper.GetSheetCard)
 
 	router.Post(options.BaseURL+"/api/sheets/:id/way", wrapper.SettleWay)
+
+	router.Post(options.BaseURL+"/api/sheets/:id/split", wrapper.SplitSheet)
 
 	router.Put(options.BaseURL+"/api/sheets/:id/door", wrapper.SetDoor)
 
@@ -9677,6 +9731,36 @@ func (response SendSheetdefaultApplicationProblemPlusJSONResponse) VisitSendShee
 	return ctx.JSON(&response.Body)
 }
 
+type SplitSheetRequestObject struct {
+	ID   ID `json:"id"`
+	Body *SplitSheetJSONRequestBody
+}
+
+type SplitSheetResponseObject interface {
+	VisitSplitSheetResponse(ctx fiber.Ctx) error
+}
+
+type SplitSheet200JSONResponse Sheet
+
+func (response SplitSheet200JSONResponse) VisitSplitSheetResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type SplitSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SplitSheetdefaultApplicationProblemPlusJSONResponse) VisitSplitSheetResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type StopWaitingRequestObject struct {
 	ID ID `json:"id"`
 }
@@ -10202,6 +10286,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/sheets/{id}/send)
 	SendSheet(ctx context.Context, request SendSheetRequestObject) (SendSheetResponseObject, error)
+
+	// (POST /api/sheets/{id}/split)
+	SplitSheet(ctx context.Context, request SplitSheetRequestObject) (SplitSheetResponseObject, error)
 
 	// (DELETE /api/sheets/{id}/wait)
 	StopWaiting(ctx context.Context, request StopWaitingRequestObject) (StopWaitingResponseObject, error)
@@ -13097,6 +13184,47 @@ func (sh *strictHandler) SendSheet(ctx fiber.Ctx, id ID, params SendSheetParams)
 	return nil
 }
 
+// SplitSheet operation middleware
+func (sh *strictHandler) SplitSheet(ctx fiber.Ctx, id ID) error {
+	var request SplitSheetRequestObject
+
+	request.ID = id
+
+	var body SplitSheetJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.SplitSheet(ctx.Context(), request.(SplitSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SplitSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SplitSheetResponseObject); ok {
+		if err := validResponse.VisitSplitSheetResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // StopWaiting operation middleware
 func (sh *strictHandler) StopWaiting(ctx fiber.Ctx, id ID) error {
 	var request StopWaitingRequestObject
@@ -13383,286 +13511,289 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1rcxw3sjb4VxDcjfA5sS2JpGR7TH7YoCVrrLFk6RXpo9id8Qd0F7obw2qgXUCx3eNQxPsf3n/4/pIN",
-	"ZAKoSyfq0hdJnrPnwxmLLFbhkkjk5ckn/zib6dVaK6GsObv642zNC74SVhTwr1eZ+/9SnV2drbldnk3O",
-	"FF+Js6szmZ1NzgrxWykLkZ1d2aIUkzMzW4oVd38x18WK27Ors7KEJ+127f7K2EKqxdnHj5OzV/M33M6W",
-	"7uFMmFkh11Zq9527pWAPojBSK2aXgm0KaQWThk25ERnT6vHZBEe0FDwTRTWmV/NH+M6uka3473JVrs6u",
-	"Ls/D/03OVlLhD8/jUKWyYiEKGOtruZI2LsRvpSi21Vdz+GX9E5mY8zK37hOTxvdqH7ogP/R2Pjci+SWN",
-	"vyU/Vf/SxbBZvSv0g3QLSO/wOvy6ZzVfC7Wwy7OrZ+fUNt/pe6ESX7Dwu4Gvvzgn3v/R/bFZa2UEiOu7",
-	"Qk9zsXL/OdPKCgVrydfrXM64k68na3zi//qn0TCs6lv/ZyHmZ1dn/8eT6jw8wd+aJ+G98MWmuH5Ycss2",
-	"Qlm2KbRaTBhXGdu4H1rNMs3+4/3L5+y7Z19/+5+PYUH8K90Xb7LsOc+FyjjswbrQa1FYiVPhWVYIY3YW",
-	"mViGydn0m2e7B+mGzWUumFRwcr555s5NfUGfBenfed1Ml14b+F9Ntc4FV+53uHftrSH3vtrXv4dX/hqf",
-	"09N/ipl1b7zJsrooNpeB+NzT/q/BX5HfUmaDnxHKnYy/nymtxNnkjM9mYm1FBmu0nbofZWKWSyWy2ouq",
-	"JcIXPXezIvYufqVLqPxYwnrXlrt+SuvT8u8Nf5Ce4Ft1jEGtVqIxrGr2eHa690C7o10bMb6NHLO5F9l7",
-	"rVe7g55uye9n3ApDLZj71Xb3KLydw1Uyl4WxzP3x4zNiT2U24Opyd4+xgme7X3FTMMy6s88LwWa54IX7",
-	"rgKdwM09U3qqsy1cYFasTN9muBe+F3P3UT8KXhR86/6d87UR5sbujuJnzXDVWamszHEA0jDOlHZfjvNz",
-	"6/DIypWgJrkWep0LeokLsRYc9UPz0+JBFFv2RquMb/3XLy/ZSzEtSg4X2c5nCr/r5C9eDdsPK21jpNVv",
-	"Nku8e3qE4YrdLUt2+Q37WT+wy/PLbybs4tur83P2v//n/2IX312dn1Of3Sxp2dxIu9QlsTEvnNAyjV83",
-	"opDCC0ummf8j+JWbek0+U8oALTBcJr+QYS0m7tzEPfTrgCOuSU44RtWQK9nGc0QeVmv5bPlaqntiZZXw",
-	"8zNwwppneV1T8js3VSHMkuVS3bu/LkTrrnpKXlPGcpW5/yZeGH4H72yIfVKMxO/EpsH1bvRKuIPLRG6c",
-	"QaqtYHzq90sWbMbzvDXiy28uL549o+6pnRX9vjTbO4nXXHPFhGqegM4Tey/x6XCxTUuzrd1mueAPgrzK",
-	"jOWFHfqdlhDi305gpH4IlNAEM+elzIlpktbLHRzRfeyX1hDd2xNjyt/O57vDmReokxKnl/uzO2HTrd//",
-	"jG+NGyec3jIX1+i4LHUu2EoI6+RwA2rYOk2ci7llurSDhNzq3bG89i9gumBitbZbNtcF43mO+mSmV8MO",
-	"0EYXGWHL9S4p/F3Hmv4wn7sf7KxsvLab0/lRb9iKqy0oY4N3J89z5+zN55P6mlNqcXK2FHmW2jCL5nkh",
-	"mHvKqYUt4+7HYus+VHthzcbNvXZr2YhOTWYF3zhd6l5kyOO00oUgxbkQMDX3ezcsBWO7qt8GS26Y0kyo",
-	"jB6XM2sNpaM0WwpegHhK2zAvduWpZUi4i8N02jJT4QQKzZlx74YTQFoobqfjUbA6imx7zoRdDxcWvLi6",
-	"wGDNvSCEKfltTIqpH82OmTz1l/fwaQYfpdtMru1j/SbsvNV6Ly1juRV1UTVyoUT2CkRULhT8x1KXRpzV",
-	"3kyJbVnktDnDCyXVghCRl7pARxe1mtWamRXP85oLDPelNHinM472jbtYxsgR5dtN/D7VxhcWA5Y9teuG",
-	"UEpa93pFL7Quni+1nAkDHkAY+SArviZthPCsuTEznYlbUCiEuLTNPvhk++/o+RYZZRr9U0vFZrxwLgmT",
-	"1rAC4mjMCGG8+miu0GzJLX1BG76CC1or4Qwt2q0CZ7WQnZo/PsPsUhtUlHpOq/uwYYShBhcwzsbpUquZ",
-	"+H0tZpYc15wTr3m31Arvee2EthrYYKfNLTu8hdrtuc5zvTH0arpLz50WY6W7yjWbCrbimbh2J8xpSONM",
-	"DmmNyOf0BbHQOvvF+V3U+gg0UMDINlavDdvo4l6qxXCvcCk4bXD/zcnUdMveGluIfIh5ChZ/XSlNzhby",
-	"QShSOUGM9Y1UZdLtd9JHLOsN2ERO+YCGYoZvJ2xaWjCY1rDXozb2taT3NVwBra8bhj4Ybq1b/aD6r+uG",
-	"G+6JnjcdDVJoleiW2uoEfGW88G4nYCc6VRz93uNIsypX08QtFtQT/cukJ+iOwb3YhpmEB8mlMMK+GKi7",
-	"4fGlLuwviVuOdv7wUBaZk5w1N87rU9tN8E9TV2jzHT/ANsMfMa3yrZc6lgueMake97pYcHCqozcJF6D7",
-	"Wm1WlW4Jh8ELCyo6P8UJKvPUdQHivXND5nwq6GXLyTAAqGLO1oUwhmnwevRaKEMu2gPPS9EfTcQxhMdT",
-	"40dJ3Z2AH+auIEqVChwViZCSLjLTP1x8QXi8yxRdcrUQR0oDdMXtQd3s7tUry2buEp/y2T2qJDTfwPKX",
-	"hhVysbRpb2RgJiAx7TfoGxOzThxGcBtq/iAO02mKGbzQsKlYSMW4RRdcid8tGCf7et/id+uDMITxg0NY",
-	"aAFSPhVbrTIwqJIOnJfO9rs4xiEZz91YpWErwVVi1WO0hrjepWXwa+dFbobe6unteceNCSGClkVYFoXP",
-	"DfTt/sTf9HukjPxHwhvI45Pr2f3tmis6BlgIO1uiwGR86wM2bOb+6Ip9d3V+7jT7xeXV03OUF6EyNuNu",
-	"L9nls6vz811b2EtDYypdMbXuBzuiadRsX2Buo3VW8vx98OF37aK5tMM9lVtcMDrf4O2rQS96zWmDIQYb",
-	"Bqc/Um8ydAYiOhTe7nJ+hDP7pKV9CVvocpqPmNkd/gEZ7ZAq05veNV4TTp3/07DMVQgjbm6Ysd/R2sgT",
-	"gvKjLosRPmo8Rx9BK77CP7o8353mC779H6UwdPTEZ9/69erOMUo891sp1yENGWfS+2fVDL4mZuBDsq8S",
-	"ej1EbKfC/X+8WLJrUOx6oyB8wTKn9JW2aGIPukqqjNqgHXlR8Ll9JwqjW3tSf3vjYL0atqRGWjH0Ufqu",
-	"ea1nPJ/EWI5fKCOszUU2LPDMlX3fTP3Vrrh/+WtyXM7fiZ7/20krLxETYTFdFgdQF7G4NuSREjOZidfC",
-	"WgqmAGLwUic8mjUvrJzJNVeWbTC+gRlasEiu64bJBt10adqmSj+iihhybSA7J7X5y3YKoH+5a3//a/fH",
-	"XyJEibDKCWvoZaFX7OKanXufCdfGHTU9p+JMNWVO+8bgjaz4li35g5NVoSrzaniM1whlhZoN8VQkSmD4",
-	"Az+uIWtERCfHhRp3Fr0vmIpvJccmjXN9b5dCkOPKmqPqjVTXVfJ536iy5JjWadCgEhthLFsJY/gCrn04",
-	"R2vQodfofDudpYsFV9J0RTy5HZ53dReEQv84xLakMjIToAhlTga0MmG5pH3qdqBMqgcJYe1ynWF8e8bz",
-	"XM/nqWRuMyHwWylKgDUtucrgP+Zc5iSqiQ48hPlV8XU/+MlZIpIQojLNNTVrwe9NfWg8dy+J22HS2enm",
-	"n6ntVGfb+p+Sf7nhsvmHiL45m5wtnP3izSt6Hcg5hQzAztT0Rr3bjXfVnbY49xEaJ058RMKNy3F/0rZD",
-	"ORqXfrxxEJPGFMk9d+YK6Zy84HTYwfJ7YXySPONbc1X5ZhDJhE9DLMJ5Zc6QP5/Af2I+CRw6PreiwKg2",
-	"NwmHOSadh5tdL5ycN3RWw1+Ny005gwkPWJBrAKCMECT+yqA5FROtRGJaq8Ubd3nRGjCHUTCp2Apj5Uw/",
-	"iILxEOiHNQuRnXgJtnDDfcjhyZnSr5sBtXpQSKftOqU/+BxXy56U6h7wE87EhogZDjLX+p7l8l6wDQIs",
-	"rGYcQ+nci4TSqplLrO3F1+c9vsE3xJae1EpfF/LBq+fd1SnESqrsezH3+IH2ttR25dFFC/qyA84bNO73",
-	"+GjKfaBl2cz0Wgx6/S08mQyGnHdgsPqt0Rrsr3/L3Q+ycXt6B3/S2NJn1JYSvspFv/EcYHo+Jt/0VrwL",
-	"E4SlJRmUN+MPXTyZQeklFfULL4WEpexM7J0w65J7bAm4wDF3JUWeIV4Hsv3uYDoje0jUjPYLu7SHVqmY",
-	"8LaOvRrkf3qIB3EIR/jRhFQPcFMBFo3Qhea2t3czuXle3QxFV92Bw0kFzQEBxdC+zJjV16BOA5ZscIoQ",
-	"dQlXC9EfehErb/b2i8Iw4L/zrkSGp5sA2sBSDdrQ1jbFv4z5Nhx6/F7vGcMVSaIL9wL+/bA32K81PRgF",
-	"fCM9/niR7GSkBAm32xo2Fc7xCSCOkI72p3Kf8B1td8V6iZb+knaJJiFh1vQZNRlpmrwsC4CBAMIzIvvr",
-	"cZnjzUqorOGuYAGFm47TGOsENGKpc0mP/bUzLllAla/LaS5nLDwecejSmYkzrWaiUCKRtnI7mCjU43mJ",
-	"ykWx9+9/ef1DRLJz5Yx1gB6ASXfFsDrgUmXsrhQm49s2oJe+vMsEnsVttlZX7PL88ttH55ePLr8eFnoU",
-	"4j6sdGq9wjMDEImwNH7vwliDgNY+VtsnL2oTf5CS5+82GFrtS1rOlh4p21TqVRLUyehcF6m4RiKvipFJ",
-	"54Lg28xSCMvMUm/MoJX9MjQbx4Rhr3q7CzYhhfe3XDknxD3ibAuOpg54HT4YuXbOaThDsFBbQQSS4O92",
-	"v5Lx7QQd3AmeEue+vnA/RPP9MQhS/JcTmPgPEJsJSsBjFP6LR+ffPvavQ+twwkoFfuTOERtmdV8mjO4q",
-	"x7UrRPg7719atuHVCk4C1BBLdtnfxGpa6Ecf8C8M35prxhUi7sAADekVy+8hBOz82JYsfPOs95KTiAeG",
-	"+ZGCUBIX9PD42+QMl/jXDvOFMj0hOEjaKxFdMuzMY2wckLBNPFlIYQVf36n3fqSRN3TCCCchAoijohbw",
-	"B2VFAXqTMHRkYSyJifN4YScbj4fIpzscXRoDXZbtoHclSh76RclNxg9lki6A+KFCuh4Sx3ev2VIBvlBc",
-	"MBAkDI+nxrntAL/vJmJXqXj1fpJet8yTN4GzSyyfga3lXtUvwmmzPeDFw6ioVXkpRHZTAa6aa0Oi+95I",
-	"Y3x1D1R1eKRpCEsNCCy/dErqh6KgQuYdWYLExQKBhebV8i+tRLgWHl9OoLxwwpxOZI8f08Bo+TsFp0Fb",
-	"z20MwkjdjYjlNbrMM7aC2CwNtc41XaW3G7CEF0K4AdI1gIE2XGYBDt0CRqWKI4Pq9yv4a2rhP5CImkoE",
-	"0userodGKOfXoVdS+AQ5MF2qLA2NGx5RxxQ9YPTB9gYhvSIC6+6xlcyUXCwt3DC/3D2nPQGsy/JlcwTI",
-	"cEzB4sBy65VPE4+JCFnBlOCFMFBc5MFwuwoqpo9SFch0gY4IKr4DnTdsCVKly1SpL7iDQdqaoSM/ovr2",
-	"1Gfn17BP1kwSzkMH3fDsw/+rTD0a5Dvu9mscgBNegn+VD6IihEixJcS040iGiBp/Qm99JS3Lb4lQ7MSX",
-	"gLTDntfgN6GJuC/Y1YjfyoBxIOCu1g/F1jBSEX+75gsBvmK06Uaz7CSYLlYBmxNGl9rKUEdNyDEcmyHV",
-	"Vf7B1Cduxawg4RCm+gXPMumWjefvGo8MykzV/6SGFw2jaONF/VfJ4ZbC2C/0FhlNRdJ968x8oVtfHUsf",
-	"q8mo2wswBL28Qbyw2/j0/0vCv2OBiKphne6V3ihSlWIxZ8oQH4kXaNyAgyYSbsWuh73UQRajpVZ2467V",
-	"bdqJmsWn9rhhfWxjBGvIvxIofQGmdEsD9rskofp2SM4vdX+jsNXFaNKpIoMwUIrhR75eC9VRdjFsYQcW",
-	"wnDbGUD4UedEeUEi5Nt0tpS2S/cvaaC0f3gRYzLIsoX6u/hWdw7Dmwc4cj9igDdpRA11nElYa5LQCmDe",
-	"7ziVaZr5oqLhhtdb58DGWqSPicRLsSUpCIyokgsEvUJNzbpbBJBYfYd+yd3fvBYPIgffS4jsLnmT4+9/",
-	"obx0rNZxdyXzjhdgboXKAHbyWM6n4NdOS7P1AXAoxUko4CrhMmhVg2BQVRUhdDasqgKeptS427dxu/yC",
-	"HpDVKWn1lIy0Et8IcT8cXxGKE8gaCrscXq6C8kG9J+jw7rMV5hT1L07fzyesa9imRg6nEmI/6EntvDVE",
-	"lTq1Pwmxvq3xPDQP7qLQ5fow9r2uGtsPHldtIBTkXbZe5yBc/Lsnyx+pmO51L6VInBJWr1nyQmQf2hs/",
-	"AlB8SWVTO+ic3NQhqg+UkJB+GMzeRMTLcbsaE0nt+d1SyCIZYRxV60khKS6/frY/kqI1uQh38HQbHQEr",
-	"qNHaZXUqzXbwUY4cWB87MCO7qlhmmSBL/2Y6zwVflJDVrNJJzkH1nE0AtQSMuPAQ8e4q11G4E42uyjAt",
-	"5quudsCC5TSXZil6XZt34UF0ftFGzsWtJF15+DG6G4ClBJWFEYa4aJOQgC2VNRP3v3kG6zdFcoHhtpb7",
-	"+U/Ol6HXaavL7hKgQQdwB5njXlv/9iSQoTVR8zUJ7klh7Ru7DJmrXeVVC7klKhhzKRATSxe7hEQWZd7e",
-	"S7V40aST6WQRpLJbzRfVRpxcv2SwYRwCO3UeGlV7g6PGRDEWHPZYBWKaK1w/xN3h4YoEc/dPuygpOymx",
-	"AGTptt6EnBei24WHVfaEr6o1qvzNnThwNfY2kVbf1poTHJFxoeGGoJFlyonRJI7L8NOQrpRK1QSaEh/p",
-	"4hvpqQf3b+iAMODHX6nDnPn0FTtwF9NJ4DV1Qb+yDEpNfFYvg9rKBPjMkOA2b8j5QkoDABOPMwuB+gn4",
-	"dBfP2N+4KnmxvWIhXj+y9A8o1b5PZUL0ikuFF+gDz2XG3PPclkUMFQGDffGVYW6VmRHFgygmkbuR5rbp",
-	"kB1TLhbCWJGNLzY1Qqz8og/iRPUct7uBErd3/rXNUuiKoQpmSJoO+8aSYIwQUGpd/HGHJrUjE6hXQAK9",
-	"GOGMyHMk1f0bkuqjTmoLSe4ESRqNSW1xWzbYf+mLnR5EI+g4CZmfekASUGjk8nbSDSZibXe+pgryTKlR",
-	"j6fFSQYC3fq/faDU6CqgNYddEGEfqeDCmEFO/Iepwb6huHrTXkoyYj9Qud4LsTaBIp8iOcsygPDORSHU",
-	"TKpF5M0ytEqFF76niT9v8hxc+CirMPzRvtHGvPHr0bVbP4fnoPYjgStcF3pR8NVXBosDR3CY15dskPSE",
-	"RU6Qrhc6YdUZabtzCQMUW0unFWiYGcQe+vhUyCUoIAup5ldb8cbu7sgOLc1/RqjJqKRfzs1SmIGkkUux",
-	"MiJ/EIZ5XiYTGGongZ6hWTozuFLm7UY9d0Mhoxxjko9HKyhdhmTQiHB2zB8RsxjqF4PVSmyIE2ETwjIN",
-	"kAFWe3qjA8sK6sYNYU76kv8AWIt+0ODtirY15WjoGc9/ULQLDr+8DYnKEYim1fZmZGp8tb3tTK+Oz/DW",
-	"7McRirP6IzKW1Vn4+u+fUu5Mnoy4I6qERS3VOySxXJPImuzWi0w7oWMtqWjojY4rhe7pIkkju0IRgSsV",
-	"zn46D5c0PtY5nyWu6VbEpi4zliyJvdPhBgg6KJLzhvKU2G9B63uIPnKD/1uIeWkS4LBSmZKiiUfSeqO1",
-	"cp/YAO4faSvgbkIkbCzfxDtpR8FdBYoESMXggDE2+n+Po29PJco1lB24afouL+5aDDqZ+Xl7FvDt4LoD",
-	"3LewS7RYqazD8t4dppu1901XiWT0IS02zFLObSBhhdNSdVLxDVnWwJ/xa0dCbWADoJFKKrF3T8/ZSiqW",
-	"cxzuIAKY4A/1sRO+0QpzeDvwh+H3CLyDzE3vwiJMehQvxuAw6rH4nmg5Zoc7Q+HOpSFMaXNvhjhDN+65",
-	"j5NxBERcvSWjbHUyO89qqdciWeXZbyX70HnLSrZLoa7Y84JbwYz8lzAT6Kf0lL0QM2inxL67eno+LuaG",
-	"JpxJkKXW9BrafUEFemPQM4V5xgLnAiVd4aEueOvkBx3v2QFb9ycOw7MurWHJE7TmY0g1nXyk+Mc7KA2b",
-	"qKlayRjjVcyodwE6sfY75AK1r6QAy49T7cBStIweV9AUxXgPQb2Qqe03HVZ18019AMs42+N/fHZoy6Qu",
-	"w7BUhW8lRxcDJiotdeHNAOBudpdOqvImcQ+8yo1gb5z4KOtW0LCtLoNV03sxyKwqDoR4rJ9GpYsqq7TG",
-	"gC3qt0jQNtVZT2nTG687EykE2Hnlj/5uXLbLVdiBU3cgzOPp27VnTaJxSuLnZDcNJzqhNgu6AZC1WTss",
-	"47D60nSM2NhDixHhRhtRhlGXaiIYXs6WAV3pnrpmF+fn52ixcuho5d47pP9dvbwjfjO1EG8SNqKAmuON",
-	"r5NVYlM12oBsDTdsI/L8mvGN018GzXLtWzVZ5JMEzYoVi74ONVLOiQcwtNxfA9/cJtU2yh0bIFtMtoE7",
-	"kK7V615UnF8ZyB0MK6/fWdC3SQAxeVSxqYNTyg2MmO/QwheFSMSXRxnnS1LkbvKcPWMRGdJ7sS+0hooq",
-	"DYa9ErzItwPv7l6jZkXzTnyo1VD6cve5HN6hI5XtqLiU2uAoD/tjG64gTeocNeWZ5ztihad0WPrbCvoN",
-	"ri6SdHrGi+coJwD2PZ290z7a4TZnqYH1asGlMjb66AgbR+LEa/Z0D4WGzgUMpGNW5kAPq7Y4VPx21M3w",
-	"NhUITqjqpNMW5tZJLG4IVrw+Vp+T8IcnmA3uak1lt6MYU5rv+V7YjbtVULKWuizMpF4ibQDBF5IoTaqj",
-	"Z896l+TzsJ+vquZNHcSG5ID/hMTpyHAzaltOQYkekEwes+5jwWEr6jQ5x+FIb9aP0MxhN2MiG8foZ3Nd",
-	"1ShDVZ3TzPdibVMmh21Vd9ebaXCZS7WIyNqByTqZJ+zkpTY2jc8PA8XDF1D20vhSlkNamKdj54We5mKV",
-	"Av2wGVc1ME+t06PVLNO0Ty94dtPRscZtDCBN3INgbA/P8KccjR9iM0GEMScxSJ2wWB+Xhl3y2xhlspKU",
-	"mvcbBDxIZ/KMjDJNlqGTx9CimmFYRzQ38OUdjDYxZ73Leq0O6ZAFWaw0HqieUOwozh+WJA3xuDG6xwML",
-	"36rBFw9+762iC+fSZccJ3s4Oorc2cafHJQBhlmY8z6/Y5V8C7BGy4OTJzGp0+p2yFZ47KVK0s56ii0po",
-	"f4xNxXQVHcSdqtqUcG7HQMCSk96jzoEekLEiu/OJ6Rb3AcHuNqi8KYk5fleIByk2RMXpPq0Q0qt2Uia2",
-	"7lKSqulBsqe9X4WDub7Cau7fquNddWm39sMtSgLnB/yZT/x9b544q++R5fdCDQ481Hz9XXWnlIcvd37V",
-	"yIV6JNUjbh8FMNtVxaXFpoXemKqX74I2MCqWrJ0GcL4HC7ysdG+accWAUIwmVxBFoUfABWvcXRRuPETz",
-	"umtY3UMegFAm7E7YlxeJayK1j4Fwlc7Q+Fbz7vHBG34XhkFWDidzHPiDnTo0y6e5uCKHDmal0fQutbWU",
-	"+22DGMktY+KYgIT9JAjdfS+2/UrCPdT15mQdfm5ISHdIJBMd8Gu7H3KMiRoIA/UFViiWyflcFIY5tw52",
-	"OdEQo9n5iThP8ff/1YVbEpzqxPNDKIyGOgjjw84+V0wPaB57Hx2pyVFoJZ3gQo9JRIDTwlGA58elqKX6",
-	"xSQsElqYemwf08VbUOVV4dFxI60CKLubWEOmJTsqSeWU54SdQ46jxW24+67xcOsgZn1XoFvXaMTVh0sK",
-	"bdiiOmyuytfHeAcez9roo0CGfQni5EW+SwO4+5CgfPcNUHdCFSuAUefQ/8StrZFqkccYXBK9P1K6TI1p",
-	"YGcIACvzDyDwf0CdYWMjdjq5dy3Qbbla8XHUo8c8aNVRaFdFLxRyPdtWe2/6rPSEDxrrE5hHd6XRj6Zr",
-	"vWoaeP/yvmlildrt21PT8Q/6ZP+0+xI8gkHcFJUDDONmZfzurod2+6HWNtTcmxbQf1qaLUHujeFAOgjZ",
-	"Djph2D6RWUuEyH7UG6bzDGOBI/o5Nwjq8d0xeEku1HvBs+ec7PQ8oswC6FI6mijsdHGykWw9ZKedzznm",
-	"cmsHlXAEqSnS2LwDWhmSzCPjCtXL9Z0ekSUl50UKoROeis8K6Tk33PjALWB1tyH+qnQXd/1wBLyvFx2K",
-	"QmrCBCeAE2T/+3/+L3ZxfvX0fMIu2PJsFMl7BTdK1Xm+F2suC5qjYFRvuHZwYqUfRAX7Vdr/hwcDi0WZ",
-	"J+ITA+OlLTAujJeeoLG6EO9qNZ/NmdZusY5M3EVviDy8hxwECfynk7G95us89/0kjx5y7KoHSFX0VVnA",
-	"/o68qfijf0es7sMZVi2+q4VKLW6Ktpagt7+k+YO2g/hQt6IzOQBDIWKOyRX3JOqDYnHu2dRHny/p7kqZ",
-	"LMTMBiekn3zqNPiAILC97/HQ5FEd8anUNjWK3PdobA7ioFZbRZmLYWFBeLB+wsYl/WmBSB+TSX3j/dSr",
-	"1Q0DTwkTmY2b5dqIBKAM2rdYzSIJXKrzKH0bmmWZyofWoM0h1ar1PRsBB0vR50BgbZSgOW9lQBnGWXi3",
-	"n9gkLF1quWm6MJ5A+QY8dwMuGCpEZ0ttBIJSJh31RiE9kOi7OS+NSHwbBMe55lMovBrxxaFouR6BkHEQ",
-	"mQZ3IhcNAPyxxMOUMklmNEpyIEjcKzfeOoqCU2Lf4dCyCBYkJT8/x0Rh69LpSiB2lC+kKhTqQfM2P+Cw",
-	"No9+RKmJ0OFiLC0ZnHR2Twc52knD5GRH/J8b/RCaCmvcXZRAETZv4UG3Xq8VCEQGnYxevo7AF7ekWL3C",
-	"tUgXmHyFKLcYEHNPH3y847XZ0i8KGYtGshEJG6vV+j7uraQ6y8uwgFE32SuXlvQ4Pyx1rSZD2on/30YJ",
-	"1mDZ+sCl3Z/a1SuYKtbWMBAqywDFKuxRpYE8Vi606vPlXmHqtW1IHu5El9aRPss4wF/lZKSGRQaoT+ZH",
-	"dflAySrfyoAkWjS6pTAT3yZ+guhYuIeBd5oH6guId0DiKTRGk5jv9JVnLZXrbIqbqX4Qg7pU4+NzS5Hr",
-	"Xvzl6vx8SCMyfAnWg5BXFjzwQdqlJO6uD1VDd3PtEzOXO11P+zCnnK6ZeLFLiEvPAePKIQJSp0T2jq3b",
-	"60R3lIR5DW1koaBtplcrbtjUo6HdXhINQ6lhLfg6Vfk8ZFbpjqqvLJZIuKEzrdo9VdM9+wWF83wG0a3e",
-	"4dAMegD2g20XfLaEjqXOfIHU722pwENxoojhtMur8/MJu3iK//oLNoupNQwEMdy3m+23IGbVP0h2ctOq",
-	"no38CKR0jIR8p9xiEvENNM00w5pQBN5uyR+EJ5aJxTG1UzbKkZ1u65lHvzCViIQTiSIcqetqtOP+2IRZ",
-	"NNXIpK7IGmqqqU1SSveOT3MKv2AeyJ78JPC92A6IKrk34rOdQ3mhSUcxa1r5NFKCiOg1b69k56Esa1V2",
-	"m6779E5ndPSAtLxDvaG0sdaKKb25dsoEnLpCGKE86V4TtlmnXfPh9yF+3pHc0C8+LpHuE43D59bnPHgg",
-	"L5PYIHHvvFrLg+3yWH3+usWPvj28CVE7CbHDQbPUOX3/dlQB3Qpbw+BVuw5FcH7LD+dflib2UE4SMKtE",
-	"jUIHmdQRK/NJcXrrbga3qnuKTbOysaJf8jRLSbRp9IhS1cHD5tuFEdm7WjNY9D38MBGIegg4IBXqOFZP",
-	"QBjkjT3GMG/sAdAFGAcZmOZ53lGoitSdDXAbDWZJBaeLsEuD54lX4N6eOoaQvb9deNpKN0lqWW4FVQ8y",
-	"LuNudZ4NMAQaXOpNNVofD93uOcEG7LRHaNMY8HTR0PTcUYwrdy+ldm0UlT68OIXYXWhh3qqXvga1d9nw",
-	"cWQaH0DwOLcJFmNAYAY+zT2WIE07oUib65U1wD4K9A6p2nZFdosJnU5bQWEL0MjfrY8e60hrAGVsKb66",
-	"4Md1dH0fxkvsvQIUMb/UfvJ+IpEUI03rXxONRHmVGVn49BzGcyizabAbjsR+qTpb+45hnBxnV0Q6wWCZ",
-	"LRGlMtMrjB9WAJFGS5KDWCaTfH2IHIau2vNQyd2PrEeeyWajYYvWShDFIClpCUtShYgEdyodkrorhUGe",
-	"4YvzGNW4wFDbZ+X02JcUg6R3D+wBTquMYni3ZaFMAovPIMyAZSDcqVb8N2YwjfbMlmxaFpkAsxz7WA12",
-	"7BqoqE5rZwirB86kV54OtiOb0rm/nYbvSdRYvVWe6gaDbKE/sxuOW2KMc/LqEcFny93odLzz0yUYh9Zr",
-	"ufek6otCsQTSoyFPjamaAmAQ6xjSgsN4o1PcGhUB3EqbwMy9SJwI96oPnowzcTWIEQumlXhOh3TeKrZs",
-	"9niwkaKQ4NNpV3WlKGCDJRTZknyEqK0D0mQySPEQ4hNxAl5oaotd3/7mwtECb194eFNTTNfcmJnOCK//",
-	"xqucXcKpS5poA0h0dmBsKcarQU9CXrL/wY/0jH8MJfgttJ1ve9mCOxd6xd5olfHtNUbngZgQGIG2a5Fd",
-	"se9CVB5Ark8j6vUvqRD8xfmBMXiCP+SiP53onTKYZkIW6txqbTjG2B4Q7bBC+EXi02kmhciY0JLDWvE8",
-	"7ASRT5qkW0f1Pbnb97mbWeFW2NDBdNc62rdH7ugGqpAU6E2btJtDtrufJub3gdvZksLqjLus/Wu8Lu6C",
-	"PY64t63NhXsPASLVDcudq+wtsvj5/lG+aOxtwnIfG41IMGyDwnAfFxnTD85i0wMirx1BjEx3rESiA+JY",
-	"oyouan+ZxFCociKC13WsbC4+kKEzssFqAhocyx+CIDR49kkkv2f2DH+A2H+NsqOcLv11aDVDGKl/KTnP",
-	"eHh35pmDNhipOTAuvw+0Pf7lxH85NVxS1e012I4CvyPMwge0eyfzOgw90n0iDWDVcNS2e0BXI02QfY7r",
-	"a6Nn9ymbHX/JMs14oUuVgePvvD6aRMHZ5YOMd3i6FKTWWrFboTLvJBTO9gnwm81S5gKLK+H+xRJbhNBK",
-	"xXJp7AgnoiTdh6qOnFgOAHrVHBlASiDJnRHKRpjQ2LF0c0Asfay5pz98NqZ3jgcw9rJKvHYPDkr11VwL",
-	"z26J2W8EXIdy5EF5vwLL0UZkEHz9GgV15FSrECC8qJG9wxANfxBXmN0F+jfsoxqZLhC+YX3abgTY0vJc",
-	"dPMkbnhYLV/i6WHiuH4bJ+9TsSgT3aVLFZECg1brF/88lf8GUpxRHFdDYZ69ovbBP9vTtAaVTKzPqEYc",
-	"VrpWeu9UTE2cqqWi9bEQlg5mj4o+S3U70+tUcyZe9Clb6C8uciMgfz6JaXTPLq2tByA4LwSe9V59Ffgb",
-	"J59K27EByzQSfgA9PxRPjjnbUGxJHaywzAThhTu/fiSNngKmyUk6qQPYMLxpa5FuX9J6KHX/TiA/Bu79",
-	"De+jynMsYECTD4L9B9R6YuQdlqiSyb5YPMpCENNqszrPy/DU5R6ZOnhTyI/u2ApGROBkxSM7okPIuExo",
-	"VBBkLzeahrMR+DRunHqOOGMd2HnRoEFs8c7x7RzQvVyvRdYFZdg5Gt50cr+vQo0Ku1ItmymdBormJs8T",
-	"08PLXqsaVdS4XUgnNSOOoD8Kj9FzXyhBJ+zKXHxI1ZB7lVGPmAqVBfqrS5Wxu2VZGE/KvHvC/U4MFqX0",
-	"zpl1Lm1ijDrPwtmBHsLO8OXQcEArMBGkSgCIE2m93en5ZlyXX7OXYlqUvNj2d5DwyqNaYL8LVX7Zp5sb",
-	"GeUgVdXq1U97XAh/tJIa6DVZi/Oj3qANxfPcI3HxBFru4Xq7rIMkPxbCtUPCKzBOKM/LPt/tMSmjKZc4",
-	"Sg8U5P9lxBUuBVvnXGGbCM3MiiOZ7eDOxRBnoo7Zgyhyvk5ZH87icB8Nt6Y7Dg1On3GHekOC39/SHB7+",
-	"myBIO4nK4R7UhwE9v3wkJS6GH2mF1U0K2iFVL5/Ufeqi6krkjm9MYPGIMe0xMMfxXsMIvtUaKx9YLj6h",
-	"EBHw1deTW/ehckNajX3alhmmeDCFDJ33TKr74kAzrGlhJUd4eC46iOgJcY23zkC4k6tDPaQdxDFawSu+",
-	"nWLIjD/QJR37AnMJ+G10vRFL5p6sQ5VXfMuMEI/36zKCHyaXUC48/C1B+1uPZH/9jDrd3Jg9s0mBmDa+",
-	"ghxhZcoMo+pebocSdSfodADVf5hEHatPDDk8fwkGQ2P/UOui0OWatnSH3iPJrs/JYLbeKFEkKCR4IbIQ",
-	"/d/NHpUGKhycGTL4Hv5B2YLE8dL0CN9vK+DDECLTjlpQXNwIgsdpNybpB+Hbvvdt9eEauS43B4CDbCE8",
-	"v/oRVa4PNfTD2fZtGbuH1kxfkXcB5UJVvyQ7VaqGcS4N85USx+/hS5fMdHdvHrmwn6SUJFk5UrE27ya6",
-	"I3P2iH6fw7p4DrxXfCzND4QcfiF5fpju3i1pGBD492wTwzhP3BhvrVgPgEB6ugEYUnK+8K6Othe7yWog",
-	"Qt6DOHkl81wm0IXhXgpHpcm467nbwfi7F9EL80F7DwzJCr6BgL+hU+ZKJ2jWdGmhFWk9nX7vWSyxKtPb",
-	"OmRrbfFb6UuuyYBuOYSswN9NYSD0XumSLJlN9zRYcqqp6/el2U4gP6BVvmVgTUNdgecl3fhyf8AUJSoY",
-	"9umrAY3L04hxaSZsKmAEUPPAVwJ6yzujH9o+D+7tHszX2GcD1iEMgFrbX1SihjaStiKlpZ47P2AVwv6Y",
-	"6YM++RvsU78SXFkqaqTlbEQEOWkdpetREhB+qs3GJI6nw4c7LpoKnMH9bZsaJovovDDTeS74ogQp5jEG",
-	"1UKMDsdq1Bu19cM6UoNN+L/pwyqzLNFY3efvQt9HDHxJhNUHdjKc38jjeppFmUCD4TEhiRAu6JOQ1gH3",
-	"Sxa+R0qOR822DMJCk3BoTK/6nnImLrSBtAc2XY9tvpSFsHqzSdm42KdIZax8iUZsnxuDyjiwwV6Wm31S",
-	"l4SGkJ2cJIM+8yP+AZnuClC/g+r2g8s3XO0Ice+Lqsigs1SZ3gwdjb8QD57FsFim75MY4NA40moQYUlr",
-	"i1JvD1ej7/BCnjoVKBdUA5HYUTGRowyPQAoDDsXj0Q0VjxgGnBfiuFFAInSlc/GCD2Eb6Qjz1d4zqZY5",
-	"rlNqn4IYU7XZfkw7mSgknYDPMaxki6kayOQBVOSKwWBBiwmVIVJ9WTV7Bf33y93zI7TLHhi1+qeWCU8Q",
-	"utSD5nXPGIAXznzCKwlaG8PMmCRjnABd+KOLy0fnT+lS22LBlTQJX6mTPyLhu07OjGj1BW2STsQGG5EP",
-	"HGNZ/sRPzkoVuhCeTc74bCbWFv4zHBmPLc9OeWyoEBz6csLrqnbCJkJNcH71pY0wrrCeu6flI0Cq5pre",
-	"4ZlWtuAzW6f4YutCLwq+QlyohVSjKOZ8Jh6zV8qNw+LN//7lc/b06dPvnIz8cvf8muV6xnMwv+CBf6h/",
-	"nKGUXDy6fHZ3/t3V0/N/nDWqKoGcrObfrNh/vLr5+QZ+bv7zMcPqSedwlojx4Ao++92zr79lvmvV438o",
-	"eAytwKnI9YY94WvJpqVl3kOGubivLpxTytZ8IQy28fEYJ2OkVmym9b0Uj/+h4jZcnf1NrKaFrmHors4u",
-	"Hp8/Pg/QC76WZ1dnTx+fP34KuQG7BAl1I3gSTRNQUyTE5SbLDOZx8fK4F2tbh695XtTQetaZ8u75ucTA",
-	"j9N83L3KmaDuZc8rDepd8O99CYvba0/dwNfrXM7g757801Mk4jXdW/dd+8LHpjDbohTwA7PWyoerL8+f",
-	"kVN2dyO0ueoMmsRXPQnt9cCz4M7i+ftZtbi/uh83F/zJHzL7iJ/OBSqa5lK9Fyv9IBqr1Tdu/JMjj9yJ",
-	"TMFXwkK1/9/p11WPPHmVnX38FeQMg9rNWSHb6IlloPWRfcXgeYB5nF4QnoQWxfutNXlw3wueQX6HW6bV",
-	"TFzvQJ+liZxifAE/jLGjtizybJQk3hXydAvnW9CkAXkcWsQgGg+JfhGH8pi9Chh/75OnplpkJxLNWhPW",
-	"QWJ5frQvx4nBd4mblhfZNTRuq4i9ImxxA4ZWBPQcvrMGQRG1bcVuoE/+CD0+P7ojkk/5DGzCBZbBNPfq",
-	"pVTSLJ/jX6Lp0To/zi49+60URWy1dRURG82ln9SWsaf4+OOEfjEUNife8+x8xIugw2jqTTQQ4NeW5Dw9",
-	"f0pEkPnsPsSdIvxqKXhoyPVao2Q1har9qY8Hn2rf+HX83RIb1nz8tUNuoiFMCs2t+22XzFAdtlFZznVx",
-	"zTjLii0rSuWPCf4qF3PLdImANkrooJCrvqV9EcpBO3rnN9MbkR5aF5bi32B7A3EmqexjG9GvsGjN3WZO",
-	"fwGxLUJfKz4IrDfLdOjIAEU3GjmEBbN6AaybcEUEZF7ykvirsBgOOMUV8YJv/4d7KTS7/LR3BFD109cD",
-	"IKOPrvWRcF1jQCul47N3AQrYeVJv1DayRSowcorglVwz50yDWwihXyNCp4wVtxYPCnVqfxt6TVwktHuP",
-	"wL+WK+Cv733w7XxuhD3bUQrH3PwffDCSEADcAKxAgpiUAsecz6wJ6cfDhaOShUo+5iJgtmkn6YNPH39f",
-	"mi32bxxknS5F9FdzsJKVRoUAOCVdiKO7UBRp7huI9tnYv7fyoVtpBEyluukBkdwSqUIW8sEDG8Hr9rVM",
-	"LUUlH0RzbY6vr5rf2NfZesMzcRqHYe7D0F69tD4bQWkRnF8BRPVaKAhwVMB1t9wTcC8moYuAUykA1cCb",
-	"ZeokSNml2xNgdwmRnYxv/U0E/y9gsX3Xzl2t96bKEwywan871KL9M6mql7qsrQ95Y9UYJGt6C9gdhbFs",
-	"Kubax80DOdWhsgdyVokdBPKe/GH1vVAfk9fbX4X9q3swZAtOuGiN7yRu+QCm4xiqx2CkEYATPXyF4HV7",
-	"2IV3EB6vjMLG0j6pEE/7vbWKn7RilfDeGwPrdkLdGZgq91ScAN073t7QazyXmCugZdg9+lLmol96neJ8",
-	"Uk9VEv7QVCq6Kq1PYmtB6hB9rnk/z3EUj15Is9ZGfgJH6FjiHpmqyBvsrm4pwKMTBqnmSRt+EDwfjSfa",
-	"XUOka/OjJ6U6mSaCD0BjM2JTb7Cg7xj6hrTBWtGAarojQ6/zNxDhxnvu+JohDmxfvfCTWNvTGFQgZM4z",
-	"N0/+yPi2M4vxotDryME21DZ3lhLg9JChvIiUtL6DzYkTHFTpnKxVzoH5teZQceCtryxGA07lKtblLSXJ",
-	"jYU+iUjGL3ypUtl5UcGB+hwX1Yc6NHcSyXa3GI8Abe0usP+6+a+bV69vvn/1+tXd/8P+4/3L5+zb775+",
-	"+p9Hl3fS3nGGRH2Fvix9GNJPMLi9baWlAB0Cy17fhQLWH1lWchGUz+ra7400np5zw81ppDfi7ei9+UFZ",
-	"Ubz2ALJTLG/tA5845ggf7fblhN+GTWB1WjW89lwCF4y0J9ya3nS9Oz0wle/57P5ssOHOpnx2f+zznfI0",
-	"KwH677aXe4EYdgXgiQHeyCMn6n/kKjNA3zlhHuEVAtV57myfebVIUjGOK/iYvdBQ92YZX3CpWKa9UR/y",
-	"UbvGfZ3G82Q2QvzCl6ZIPjTW5iSqQoISD/9cia64z5uTHsU3InX+fIDTyIUSGZNHiB14dFptIVbiiRIb",
-	"8yhUTaQs1sjrfDJprDFH72czvAp8HUAGqYCP7fAlc6vTXK963T+ZLriDdAHSAYWHJwEFbKB1AJo0fjuI",
-	"sDIimt6FL50SfRU/8tnRV5R0opKIl3r6iJ48KjssIHv4KsSqgwMvw8ba7R17bd2HVOC1vvb/zoHX2sbQ",
-	"a+ysAD2fJwOAofgpxxqzeQ3p4LMcGL/ItBLD4A3ujc/xhW/n8xdamL7c+4t2R1xIm2G1W4ZsUBGlf41c",
-	"UFDkULG0QNfIIUgaX2eTyG2RoZV2f3D8ANNFo71xHkrEkJqC+rbVY758ygzYc+SW/2E+jyB6ujw3CMPn",
-	"1yCp4+6nUp33Ly7wACz+e99jWH6o5/NrFlsisKXgIaz5CVRIZ1TML/z/n8D5RHdmLiw88gf+xys0Qca/",
-	"PoBHm5Ho8NLOcPQA7CHtqqJ753bKWfaeXMtzbGcyA0gV1thiWYjI59dIVwCZ9lAXxGZc7V47L8RMZuI1",
-	"TOBU2Lr6J/Y90bgI2Sc4t6HQLIV1x0bhsf2TNMxYmecMGRSu/I16L9bY2HohH3zEaRKpad0GSvUgrfCV",
-	"hJ5rhtqa90jEspfuP8VuuvH8jGQRh+QjmkvzCbbVxK4OR7xFwag7rdHc/MYnDu9gK4zEJYK8mraiK67x",
-	"659mQ7VCWrWk6wgPDIJueYt2IHprcBWBLyfvfK1clauzq28ugVYN/3FBsLKd0pLFhSL2FdpVl8ifHYJW",
-	"0J5UYcO0oySCW6AtCMt0OlrQIXgDLkM1roAt2whjEW22q0JfSwPBqNEK9ItC3rkZuJl0xVeV2Bw9QOb+",
-	"WRXJkdfhG17cQ57OPXbNDMD6nYNrJsyzRGsV7U24EEVVlluuPRGvXgll6bowv30nucrC6/fHzxb3x7BJ",
-	"Wuuu661UU1aIqvGtQgcGdwrC8oK7o1Vk6EZOc2evTBoh1UGRiZdSZbG762l2Irz+c9VgxOklrrpp1DEY",
-	"/I38mgutMyfhJqpHvAsPlwn+wGXOpzKXtg7O98j/J8Dr0ZEafamLhbB3SyGLm9iybMC9GOiChl2MBJku",
-	"oQmfkdTsC23tMWJ5A0D/P0H5KWQ/TSApiwxuoe5yy9blNJdmGWkusSGlW+ndQ+Fe2VrdUxyMnc98eRig",
-	"UPhmkpaZu7vexadOeIyrjyQwjnGsE9CVm6Wu2o+tDl+eainSiJ+bLIsldydjY6iK+oaIy8XRN+AnQda0",
-	"vbK+n4ZvsK2Y+J2v1rk47tLvSOaT2VJgSXNX1T5ntZ/GriVOPjDlT6X2xOz+xLtZ4wb95JWJLVrSzgQ/",
-	"wEqgsA839xgx1u5NrSaR8gfD1tzikwcuFc8yCIDy/F2NWwqvR4JfZ9eK+Nvt258ZjgXTNrVHQnAo07Ny",
-	"BVWTp1/Aqny7y5K4tXrdkPFhGCtI9sxZacS1x9SseBYIDhYarM+3yrcG23DnwTyIgknl/sQXfh/LRGjq",
-	"5T5p+RQ3VAqI/8oe/Rbatxq805Zq6srYRn1TSNgx9ir21fMbOsU6PCLvWUgrakv/ZSWiPqP27ROV41h0",
-	"QzWEe431hLqHiBRpE73Hd3+xUtAe3xcmCe5uEbzIpSiQhEdWmETszBjO5ScUl0DtnqyfavTBMgwohOok",
-	"Grs+BLSju7Gn1M/hE/Qqb78Y5dy59ljZbg49qiWZi+S58aXz5jG7C04yXt5VQufaZ7ngdocHtPW8fsby",
-	"LV00f+vHfTr0UfjC/llIfpQk5OBjFGhnD9e4BA3CJMT+JhC+RfxzaA5gQh85iLrrlS4KvXGnVEklJqFy",
-	"o24FAPWXpfVOe7vviu2nMLewR0XKa3FWJzQXwfioZwGdRNcviPmn2+7SnOaC/cUc63L9XHYxWpE8YHE9",
-	"7eZptsZdSI+8CqrwqgmmTggQiOIrw7aBE+S6BbyArpNUhh/BkO7Oee8bY3xhif4D0Zo3/kgdvk2+LUtz",
-	"iywPPT7Irfm+8CUuwpsYVqNZxBn8JSisa18UU2ydC4OoGeG81c0Olm9CVB+5RbqDYZxuE/D9n5q5MHz4",
-	"hVaiC+uYyRNtb3c8GVsT/6nTur67Mh2phhU4Db8TvnpmHpLmeRwAKlw8LXoOJMvPLv5y3o6e+0wvBtEJ",
-	"coPmKRmAdcSxHQxzhIF/dkQjKdyBZK9n/TFMyLcMclVT/N9JQHZHCop/aSWSK2+wOn1A8m9ERf0ITIwR",
-	"HPvi7YJgLs7PgVkzAmHOqfaEiUzlb6Vcr4RqMjzGphM91f8T98ArfPjr891WKompSNvBNjp4Rea5TnON",
-	"Pj0fAqh/I1XpG81bn9qvtVmCDk3oUhtsdZhC18OTL3dH4/fn2bO+3Tm5huzgR8QzAqfCigmDZQVb3k3u",
-	"ZCl4PL+tMqa2VQgbEjPOgUsD+0tQpzfwxIBb4h71YCdZBKivnGNO2qlcMhvlj/teNuSOfL2UhbFI6hnZ",
-	"+p/2lIecCExXvSbu5sWzyReCpHMr3hWXwwZbx7pCElGZ2G0mIJJzeS8CMR7mlYoyFyFKj5018RJ3ooYe",
-	"jHnMvtf6vioL55GPmg7ZIDL1EJH73GFdrVc4ic8Mq6AtBKwiGUjGCSbWF0zGmQ4D79Bw4m3WouBsy2pK",
-	"+70UIjtlRMm9v4HFSS7sl9ERgqoB/6t8EB3y8udfrHCOQhVyV3ZbLtTb0g46NbdYve/rJGs+xa2wj55D",
-	"l5gTuxJVWXUq0ud74Z+otB9f/olDETSrwm2gUrhuNOuRsezVt+357DvVEkbTlMYWuTpNKtAkJyYoRlCI",
-	"gShs2AXwg8pOU+ZvlrwIHdgS/BO3/pGT0U+ED3x5WEnPxd4V2LrFR/7UkS0/hxQXETeWWV3OliILhRtH",
-	"I7lP6cW3a6FufT+IUyHYa9VSnw5ymSzRuoFEiW85cvQmAviDJ5k03b2B7paF3hhmxIMoeI7DMYxvKIfi",
-	"Bb4snoCTAHoa39if067QGwXTuIZ+ix7d5p32FfhOIZOqTrf880KYZUcUwld/gOOHyNs6NAu6ynm6CqNX",
-	"AotyKhgXc/epBVYJzgx/EKxUmShC8o2dRxivzCoud+hyWrAVvxcUybobcXUQP1vd4un2pI+0ri6BZ6OF",
-	"jWN7zyhtHnd3AlFLAyX/vbbvMM+KBkfiGFnERmPPAWU1+LBzKfLMsKmY6ZUwsX+KtFV3oxlXoU32BFpW",
-	"htpH+NuIssDK8/B6wjDkDyLs1p5Z/wnltNdGAUe+LIwuENFl/EBIKpftGg2/4SS9p8J1Fnxuv5hqardN",
-	"2Wk1EjAadZXZ+iooxPwgqRBcHiiJVdkb1Lmtcz4TMTXuFREZk3kOnz0xKU/S1IRxms+tLOjtKLJOeOQ/",
-	"tVTQH7C+GVCJLdAd1EbgBe3BW4kNAKHzzRUHNF2Lnia0WfGdKuHjvnL0vI1uGdORrQBPPJ0L/Iy5pr42",
-	"jV+iEGXcivSZ/tGdVmjI5p6rE4XVS4O90nZHmO6t4w691WwloKVOBHX6Xl7zLrEDhrKBdad/gmzuyV1m",
-	"XK9kMzgrTGwWKnNU19iCr6jasXvb3hyLL+cEUqv1AeyFiaDSC8yonyiiBG//4rhXTmwxLHXe4dj/FOpm",
-	"60gVVClOl0DWe4UgheuAsgXK5Ep28WmM2M4LTTFA/KjzbD+oV0RGnqyfSp6lGFRi7fhS5Ke266DXf08z",
-	"kNfumZ7r/2eNpp/zJrmyta4bLa3pFFBDa3o1OdU6F1x9Cj3ZzUgU4NvoKn8BniJdB24tny39zpykDLz6",
-	"wJfHGuVLhA3IXIWIAbfCm6DunpOWLfmpT1CdboWOo9nA3OYuW3dIsjb1KjJFCOAHyXO2EXKxdBoPu8AP",
-	"51m5hbfV2FaOAOX5XtiNEMrPwbdDkSpoZ2akmjldnSm5WNpDMD6DQWMJgwyoXk/6heFm5tN/TzOzKV+9",
-	"dDcnPnrrQjxIsUkmxN7h708ecPTfSRMcYNQD+dA2Ms/ZwjnEXm3pIhNFUFtfRHiyY62f/KHK1dTX/Hct",
-	"eo0T9GTNIypK0OaavwXOMGP4AnsEid8/95LSxK+4lAOV1gCo86CNe7LmC9G3e4BJHIa2X9pV3oOGoPYH",
-	"SW9D11KM7FRtS0nM/a2YlYW020fvdC5n21NDMP6k+12IKTfH7ndza3lhGxSd3h2DoJ5tt6HFMMKGouRz",
-	"gzswp/Drv7PbbAS2vj6ir3ArVHZ4GgfkeRkisF6iX2VitdZWqNn20U9iXEPFlVTh33/51GaMohMpGPXC",
-	"wCUEx503uz3xjm+4tH0MOh+43I9pP/vcx6WlEE6A1Gl35jJ19lmr8ywy8iHAvW5p+WY8kfQSWbgn4I/F",
-	"KhgnBs53u26A5JcizyrEhl1Sdepu217q4jAS7n+7raMPwfbIV1bovWTETKvMnWNMoXteAk8wBX1NdJHV",
-	"I5ATRJ+4uddTmrVbDphoC7ES7j4PrAV+pahSOlQsH07Z5tW//79FlNlTvwzjh0F8FWwRcAnzLSuNqMMi",
-	"IBU6DzWzFHXMbfjiKZfSf+O1G+/pGGRgOYjF7AceFXqdXocuktbrVsNIYGizoRLNHCk/GiZ2TEDOm6BD",
-	"6sI08Ti2DuAa6IdgKPuUu1biK8P0Rj1mb+JyaOhd1FiWhbCBmhzeSZPHNnbiNMSx8ROfFwjdFtiNs0hF",
-	"N/oB05pzNtN5Lvii9M05PY9D2LEQkIEXGiClmfPCc9NsmVnqjXNG2c8abAPINGHXDeiUQiauP/jRfQFd",
-	"BIjCx29rdY+Xf/mMdY9hmZLJ6q05EbXzzsVc7diJbubGXL+oeoKNEPemiwH1gxC9mb8vu9T3y5F4t5Qn",
-	"FXfczV/hG0YUD2G7yiI/uzp7cvbx14//XwAAAP//",
+	"7H3pchw5kuarwLhrVjO2KYqkVBf5Y40lSl3qkkoakTWy3e76gcxAZqIZCWQFkMzKLpPZvMO84TzJGtwB",
+	"xJGOOPKQ2D07P6ZLZDACh8Phx+ef/3Ey0YulVkJZc3L5x8mSF3whrCjgX68z9/+lOrk8WXI7PxmdKL4Q",
+	"J5cnMjsZnRTit5UsRHZyaYuVGJ2YyVwsuPuLqS4W3J5cnqxW8KTdLN1fGVtINTv59Gl08nr6ltvJ3D2c",
+	"CTMp5NJK7b5zNxfsQRRGasXsXLB1Ia1g0rAxNyJjWp2ejHBEc8EzUZRjej19gu9sG9mC/y4Xq8XJ5cVZ",
+	"+L/RyUIq/OFZHKpUVsxEAWN9IxfSxoX4bSWKTfnVHH5Z/UQmpnyVW/eJUe17lQ+dkx96N50akfySxt+S",
+	"n6p+6bzfrN4X+kG6BaR3eBl+3bGab4Sa2fnJ5fMzapvv9L1QiS9Y+F3P15+fEe//5P7YLLUyAsT1faHH",
+	"uVi4/5xoZYWCteTLZS4n3MnX0yU+8b/+ZjQMq/zW/yzE9OTy5H88Lc/DU/yteRreC1+si+vHObdsLZRl",
+	"60Kr2YhxlbG1+6HVLNPsXz68esG+f/71t/96CgviX+m+eJ1lL3guVMZhD5aFXorCSpwKz7JCGLO1yMQy",
+	"jE7G3zzfPkjXbCpzwaSCk/PNc3duqgv6PEj/1usmeuW1gf/VWOtccOV+h3vX3Bpy78t9/Ut45a/xOT3+",
+	"m5hY98brLKuKYn0ZiM896/4a/BX5LWXW+Bmh3Mn4y4nSSpyMTvhkIpZWZLBGm7H7USYmuVQiq7yoXCJ8",
+	"0Qs3K2Lv4lfahMqPJax3Zbmrp7Q6Lf/e8AfpCb5ThxjUYiFqwypnj2enfQ+0O9qVEePbyDGbe5F90Hqx",
+	"Pejxhvx+xq0w1IK5X222j8K7KVwlU1kYy9wfn54QeyqzHleXu3uMFTzb/oqbgmHWnX1eCDbJBS/cdxXo",
+	"BG7umdJjnW3gArNiYbo2w73wg5i6j/pR8KLgG/fvnC+NMNd2exQ/a4arzlbKyhwHIA3jTGn35Tg/tw5P",
+	"rFwIapJLoZe5oJe4EEvBUT/UPy0eRLFhb7XK+MZ//eKCvRLjYsXhItv6TOF3nfzF6377YaWtjbT8zXqO",
+	"d0+HMFyyu/mKXXzDftYP7OLs4psRO//28uyM/dd//Cc7//7y7Iz67HpOy+Za2rleERtz44SWafy6EYUU",
+	"Xlgyzfwfwa/c1CvymVIGaIHhMvmFDGsxcucm7qFfBxxxRXLCMSqHXMo2niPysFrLJ/M3Ut0TK6uEn5+B",
+	"E1Y/y8uKkt+6qQph5iyX6t79dSEad9Uz8poylqvM/TfxwvA7eGdN7JNiJH4nNg2ud6MXwh1cJnLjDFJt",
+	"BeNjv1+yYBOe540RX3xzcf78OXVPba3oDyuzuZN4zdVXTKj6CWg9sfcSnw4X23hlNpXbLBf8QZBXmbG8",
+	"sH2/0xBC/NsRjNQPgRKaYOa8kjkxTdJ6uYMjuov90hiie3tiTPm76XR7ONMCdVLi9HJ/dkdsvPH7n/GN",
+	"ceOE07vKxRU6LnOdC7YQwjo5XIMatk4T52JqmV7ZXkJu9fZY3vgXMF0wsVjaDZvqgvE8R30y0Yt+B2it",
+	"i4yw5TqXFP6uZU1fTqfuB1srG6/t+nR+1Gu24GoDytjg3cnz3Dl70+mouuaUWhydzEWepTbMonleCOae",
+	"cmphw7j7sdi4D1VeWLFxc6/dGjaiU5NZwddOl7oXGfI4LXQhSHEuBEzN/d4NS8HYLqu3wZwbpjQTKqPH",
+	"5cxaQ+kozeaCFyCe0tbMi215ahgS7uIwrbbMWDiBQnNm2LvhBJAWitvpeBSsjiLbnDNh18OFBS8uLzBY",
+	"cy8IYUp+G5Ni6kezZSaP/eXdf5rBR2k3kyv7WL0JW2+1zkvLWG5FVVSNnCmRvQYRlTMF/zHXKyNOKm+m",
+	"xHZV5LQ5wwsl1YwQkVe6QEcXtZrVmpkFz/OKCwz3pTR4pzOO9o27WIbIEeXbjfw+VcYXFgOWPbXrhlBK",
+	"Wnd6RTdaFy/mWk6EAQ8gjLyXFV+RNkJ4ltyYic7ELSgUQlyaZh98svl39HyLjDKN/qalYhNeOJeESWtY",
+	"AXE0ZoQwXn3UV2gy55a+oA1fwAWtlXCGFu1WgbNayFbNH59hdq4NKko9pdV92DDCUIMLGGfjdKnVTPy+",
+	"FBNLjmvKide8n2uF97x2QlsOrLfT5pYd3kLt9lTnuV4bejXdpedOi7HSXeWajQVb8ExcuRPmNKRxJoe0",
+	"RuRT+oKYaZ394vwuan0EGihgZBurl4atdXEv1ay/VzgXnDa4/+xkarxh74wtRN7HPAWLv6qURicz+SAU",
+	"qZwgxvpWqlXS7XfSRyzrNdhETvmAhmKGb0ZsvLJgMC1hrwdt7BtJ72u4AhpfNwx9MNxat/pB9V9VDTfc",
+	"Ez2tOxqk0CrRLrXlCfjKeOHdjMBOdKo4+r2HkWa1WowTt1hQT6lfWpHRh8C5YWh3SMvWHLUTczb5CBbL",
+	"TUEXM66kEQW5RGk/073/XmzCOoUHybcYYW963gzw+FwX9pfEHUq7lnjki8zJJawI42qzDt5v6oKuv+Ml",
+	"CBH8EdMq33iZZrlbNKlOOx04OJblwR6F69V9rTKrUnOFo+ZFEdWon+IIr4rUZQSHZ+v+zflY0MuWk0EG",
+	"UPScLQthDNPgU+mlUIZctAeer0R3rBLHEB5PjR/PwfYE/DC3BVGqVFiqSASsdJGZ7uHiC8LjbYbunKuZ",
+	"OFCSoS0rAMpse69eWzZxJsKYT+5R4aFxiOfbsELO5jbt6/TMMySm/RY9b2LWicMITknF28RhOk0xgRca",
+	"NhYzqRi36OArp6qc6bOrby9+tz7EQ5hWOISZFiDlY7HRKgNzLekeeulsvotjlJPx3I1VGrYQXCVWPcaC",
+	"CONBWga/dj7quq/NkN6e99yYEIBo2JurovCZh67dH3k7YoeElP9IeAN5fHI9ub9dckVHGAthJ3MUmIxv",
+	"fDiITdwfXbLvL8/OnGY/v7h8dobyIlTGJtztJbt4fnl2tm1pe2moTaUtYtf+YEusjprtDWZOGmclzz+E",
+	"CMG21TWVtr8fdIsLRmczvPXW60VvOG2OxFBG7+RK6k2Gzm9Ed8Vbdc5LcUaltLSnYgu9GucDZnaHf0DG",
+	"UqTK9LpzjZeEy+j/NCxzGSCJmxtm7He0MvKEoPyoV8UADzieo0+gFV/jH12cbU/zhm/+bSUMHZvxub1u",
+	"vbp1jBLP/baSy5DkjDPp/LNyBl8TM/AB39cJvR7iwWPh/j9eLNkVKHa9VhAcYZlT+kpbNOB7XSVlvq7X",
+	"jtwUfGrfi8Loxp5U3147WK/7LamRVvR9lL5r3ugJz0cxUuQXyghrc5H1C2tzZT/UE4uVK+7v/pochihw",
+	"ouf/dtTIesQ0W0zGxQFURSyuDXmkxERm4o2wlgJBgBi80gmPZskLKydyyZVla4yeYP4XLJKrqmGyxiCA",
+	"NE1TpRuvRQy5MpCtk1r/ZTPB0L3clb//tf3jrxAARVjlhDX0qtALdn7FzrzPhGvjjpqeUlGsijKnPW/w",
+	"RhZ8w+b8wcmqUKV51T+CbISyQk36eCoSJTD8gR9XnzUiYp/DAplbi94VqsW3kmOTxrm+t3MhyHFl9VF1",
+	"xsGrKvmsa1RZckzLNCRRibUwli2EMXwG1z6coyXo0Ct0vmuxiXQ8ldv+WV13QSj0j0PkTCojMwGKUOZk",
+	"uCwTlkvap26G4aR6kBA0Xy0zjJ5PeJ7r6TSVKq6nG35biRWApuZcZfAfUy5zEjNFBx7C/MrovR/86CQR",
+	"SQhRmfqamqXg96Y6NJ67l8TtMOncd/3P1Gass031T8m/XHNZ/0PE9pyMTmbOfvHmFb0O5JxCfmFranqt",
+	"3m9H06pOW5z7AI0TJz4gncflsD9p2qEcjUs/3jiIUW2K5J47c4V0Tm44HXaw/F4Yn4LP+MZclr4ZxEnh",
+	"0xCLcF6ZM+TPRvCfmK0Ch45PrcCAY85NwmGOKe3+ZteNk/Oazqr5q3G5KWcw4QELcg0A8hFC0F8ZNKdi",
+	"GpdIe2s1e+suL1oD5jAKJhVbYCSe6QdRMB7SCLBmIbITL8EGKrkLlzw6UfpNPaBWDQrptF2n9EefQWvY",
+	"k1LdAzrDmdgQMcNB5lrfs1zeC7ZG+IbVjGOgnnuRUFrVM5WVvfj6rMM3+IbY0qNa6ctCPnj1vL06hVhI",
+	"lf0gph6d0NyWyq48OW8Aa7agf73G/QEfTbkPtCybiV6KXq+/hSeTwZCzFoRXtzVaARV2b7n7QTZsT+/g",
+	"T2pb+pzaUsJXOe82ngMI0Mfk696Kd2GCsDQkg/Jm/KGLJzMovaSivvFSSFjKzsTeCrPOuUeugAscM2NS",
+	"5BmigQBL4A6mM7L7RM1ov7BNe2iViglvqsiuXv6nB5AQh3CAH01IdQ83FUDXCIyob3tzN5Ob59VNX+zW",
+	"HTicVNAc8FUM7cuMWX0F6jQg1XonIFGXcDUT3aEXsfBmb7co9CsrcN6VyPB0EzAeWKpeG9rYpviXMd+G",
+	"Q4/f6zxjuCJJ7OJOsMKXO0MJG9ODUcA30uOPF8lWRkqQYL6NYWPhHJ8AEQnJbn8qdwnf0XZXrMZo6C9p",
+	"52gSEmZNl1GTkabJq1UBIBPAj8a6gWpc5nCzEiqruStYnuGm4zTGMgG8mOtc0mN/44xLFjDry9U4lxMW",
+	"Ho8od+nMxIlWE1EokUhbuR1MlAHyfIXKRbEPH3558zLi5LlyxjoAG8Cku2RYe3ChMna3EibjmyZcmL68",
+	"Vwm0jNtsrS7ZxdnFt0/OLp5cfN0v9CjEfVjp1HqFZ3rgHWFp/N6FsQYBrXyssk9e1Eb+ICXP320wtJqX",
+	"tJzMPQ63rtTLJKiT0akuUnGNRF4VI5POBcG3mbkQlpm5XpteK/s4NBvHhGGnersLNiFVTWC5ck6Ie8TZ",
+	"FhxNHfA6fDBy6ZzTcIZgoTaCCCTB321/JeObETq4Izwlzn29cT9E8/0UBCn+ywlM/AeIzQgl4BSF//zJ",
+	"2ben/nVoHY7YSoEfuXXE+lndFwmju8xxbQsR/q6GDAorOApARiwIZn8Wi3Ghn3zEvzB8Y64YV4jnAwM0",
+	"pFcsv4cQsPNjG7LwzfPOS04i2hjmRwrCirig+8ffRie4xL+2mC+U6QnBQdJeieiSfmceY+OAs62j1UIK",
+	"K/j6Tr13I428oRNGOAoRQBwVtYAvlRUF6E3C0JGFsSTizqORnWyc9pFPdzjaNAa6LJte70oUVHSLkpuM",
+	"H8ooXV7xssTR7hPHd6/ZUAG+ULrQE4IMj6fGuWmB1m8nYhepePVukl61zJM3gbNLLJ+AreVe1S3CabM9",
+	"oNHDqKhVeSVEdl0CruprQ6L73kpjfO0Q1Ix4HGsIS/UILL9ySuplUVAh85YsQeJigcBC/Wr5u1YiXAun",
+	"FyMoXhwhiPP0lIZdy98pOA3aegHhiTciFu/oVZ6xBcRmaSB3rukawO2AJbwQwg2QrgGEteEyC2DrBjAq",
+	"VXoZVL9fwV9TC/+RRNSUIpBe93A91EI5v/a9ksInyIHplcrS0Lj+EXVM0UMFANjeIKSXRGDdPbaQmZKz",
+	"uYUb5pe7F7QngFVfviiPABkOKYfsWcy98GniIREhK5gSvBAGSpc8GG5bQcX0Uaq+mS7/EUHFt6Dz+i1B",
+	"qjCaKiQGdzBIWz105EdU3Z7q7PwadsmaScJ56KAbnn34f6WpR4N8h91+tQNwxEvwT/JBlHQTKS6GmHYc",
+	"yD9RYWforN6kZfkdEYod+QKTZtjzCvwmNBF3Bbsa8dsqYBwIuKv1Q7EVjFTE3y75TICvGG26wRw+CR6N",
+	"RcDmhNGltjJUaRNyDMemT+2WfzD1iVsxKUg4hCl/wbNMumXj+fvaI70yU9U/qeBFwyiaeFH/VXK4K2Hs",
+	"I71FBhOdtN86E19G11Ul08WZMuj2AgxBJysRL+wmPv1/Sfh3LBBRFazTvdJrRapSLBVNGeID8QK1G7DX",
+	"RMKt2PawlzrIYjTUynbctbxNW1Gz+NQON6yPbQzgJPl7AqUvwJRuaMBulyTU9vbJ+aXubxS2qhiNWlVk",
+	"EAZKMfzIl0uhWsou+i1sz0IYblsDCD/qnCgvSIR8686W0nbu/iUNEAf0L5FMBlk2UN0X3+rOYXhzD0fu",
+	"RwzwJo2ovo4zCWtN0mUBzPs9pzJNE19U1N/weucc2FiL9CmReCk2JMGBEWVygSBvqKhZd4sAEqvr0M+5",
+	"+5s34kHk4HsJkd0lb3L8/S+Ul47VOu6uZN7xAsytUBnATk7ldAx+7XhlNj4ADqU4CQVcJlx6rWoQDKqq",
+	"IoTO+lVVwNOUGnf7NmyXb+gBWZ2SVk/4SCvxtRD3/fEVoTiBrKGw8/7lKigf1HuCDm8/W2FOUf/i9P18",
+	"wrqGbarlcEoh9oMeVc5bTVSpU/uTEMvbCotE/eDOCr1a7sft11Zj+9Hjqg2EgrzL1ukchIt/+2T5IxXT",
+	"ve6lFEVUwuo1c16I7GNz4wcAii+obGoLWZSbOkT1gXAS0g+9uaGIeDluV20iqT2/mwtZJCOMg2o9KSTF",
+	"xdfPd0dSNCYX4Q6ezKMlYAU1WtucUSuz6X2UI8PWpxbMyLYqllkmyNK/ic5zwWcryGqW6STnoHpGKIBa",
+	"AkZceIh4e5XrINyJRlelnxbzVVdbYMHVOJdmLjpdm/fhQXR+0UbOxa0kXXn4MbobgKUElYURhrhoo5CA",
+	"XSlrRu5/8wzWb4zUBf1tLffzn5wvQ6/TRq/aS4B6HcAtZI57bfXbo0C1VkfNVyS4I4W1a+wyZK62lVcl",
+	"5JaoYMylQEwsXewSElmUeXsv1eymTlbTylFIZbfqL6qMOLl+yWDDMAR26jzUqvZ6R42JYiw47LEKxNRX",
+	"uHqI28PDJcXm9p+2EV62Em4ByNJtvQk5L0S3Cw+r7AhflWtU+ptbceBy7E2arq6tNUc4IsNCwzVBI8uU",
+	"E6NJHJf+pyFdKZWqCTQrfKSNb6SjHty/oQXCgB9/rfZz5tNXbM9dTCeBl9QF/doyKDXxWb0MaisT4DND",
+	"gtu8IecLKQ0ATDzOLATqkY3m/Dn7M1crXmwuWYjXDyz9A8K2H1KZEL3gUuEF+sBzmTH3PLerIoaKgB+/",
+	"+Mowt8rMiOJBFKPIDElz27TIjlnNZiJNz9NWbGqEWPhF78W4uqbXvlmNESA/c51nZuRRoPjT7WjZEHLC",
+	"DR2mcZLjJ1UvxC7Zt2B9ScNl10gWrBCEsxpmR5SPUeXABuIXkH8vxIHfd53ig3sj1f1bkm+kytsLmfYE",
+	"DxwNjG3Qd9YIjmnrgh5EbS9HIf1UjYoCFI7mfArVbImhBfvCyRHyWSaG1krNmIgc3vkKMciapaY/nOQn",
+	"GdZ0G/nugboUFgF72u+6CwJBnY4hgxz5D1ODfUvxGqd9rmT+oedVcS/E0oR2AhQhXJYBIHkqCqEmUs0i",
+	"C5ihLwh44QeaJPU6zyEgEYUehj/Y01ubt3492nbr5/AcVLIkUJLLQs8KvvjKYKnjAL736pL1kp6wyAmC",
+	"+kInbFQjbXtmpIeibOjIAs1Mg0hKH20LmREF1Cfl/CorXtvdLdmhpfnRAmcCd0zCmEHU9YI7gw5g9HDP",
+	"TYCvtR+v3iHzpDk3c2F6snjOxcKI/EEY5qmsTKAMHgVGi3q1Ue/iondr9cINhQwMDcnXHqwGdx7yZwMy",
+	"ADHlRsyibygBDH1iQ9w5MSGSVcNlYIGst5SwEqNqDxIWuGdJIKWtp3/m3RHKN9MTnr9UdNQCfnkbcrsD",
+	"QGCLzfVANMFic9uakR6eFK+Y3AO0c/lHZPivtVb4nz8L35pvGnARlTmeSna8Ty6+IpEV2a3W5bai7RpS",
+	"UdMbLfcW3WRHki5BCbwC7zOc/XTqMmnhLHM+SdgCjSBXVWYsWUV8p8MNEHRQZEsOFT2xAYbW9xCw5Qb/",
+	"txDTlUng6VbKrCjefuwiYLRW7hNrKJVApg+4mxA8HCte8U7aUnCX4fqF7BUOGMPJ/3uYy5rCFmio1HDT",
+	"9G133LUYdDLz8/a07JvepRq4b2GXaLFSWYt5vz1MN2vvUC8S+ft9ep6YuZzawFsLp6VsbeM75KCn+GtL",
+	"DrJnR6aBSiqxd8/O2EIqlnMcbi/OnOB0dRE6vtUK055biJH+9wi8g0znbyNJTHoUN0OgK9X0RUeCARPq",
+	"rdkD5zcR9rq5N308rmv33KfRMM4mrt6Rgckq/58nAtVLkSyM7baSfbahYSXbuVCX7EXBrWBG/l2YETS4",
+	"esZuxAT6W7HvL5+dDYuWoQlnEvyyFb2Gdl9Qgd4Y9ORqnuTB+VlJf7uvn984+UHHe0LFxv2Jw/BEVUtY",
+	"8gTP/BAeUicfKUL4FhbIOtCsUmXHeBnh6lyA1vKELT6GyldSGO/TVH+2FJOlh2LURTHeQ1BiZSr7TUei",
+	"3XxTH8DK1+b4T0/27WHVZhiuVOF7+9H1k4niVF14MwDorr17fTrgHnidG8HeOvFR1q2gYRu9ClZN58Ug",
+	"s7KeEoLIfhqlLiqt0gppuKjeIkHblGc9pU2vve5MZF1g55U/+ttR5DZXYQuB3gLKj6dv2541iU42iZ+T",
+	"7U2c6IRyNmjPQJazbRGzw+pL0zJiY/et34QbbUDlSlWqifj4ajIPgFT31BU7Pzs7Q4uVQ4sx994+DQmr",
+	"FTHxm6mFeJuwEQWUaa99zEqJddn5BBJc3LC1yPMrxtdOfxk0y7XvnWWRghM0KxZ5+tLdyNInHsDQcn8N",
+	"FH3rVB8vd2yAnzLZl29Phluve1FxfmUg09GPkWBrQd8lMdfkUcU+GE4p12B1vmUOnxUiEcQeZJzPSZG7",
+	"znP2nEUwTefFPtMaitA0GPZK8CLf9Ly7O42aBU3V8bFSduoZAqayf8uUVEqlpJ9q4sk8UpKtuYLMsnPU",
+	"lCfrb4kVHtNh6e7z6De4vEjSOSAvnoOcANj3dEJP+2hHTAwzPuNSGRt9dETaI9fkFXu2g0JD5wIG0jIr",
+	"s6eHVVkcKn476GZ4lwoEJ1R10mkLc2vlYjcEkWAXEdJRKNcTZBB3lS6/m0EkM/X3/CDs2t0qKFlzvSrM",
+	"qFpVbgD0GDI1dXao5887l+TLEMYvym5aLVyQ5ID/AbnmkRRo0LYcg0U+gL88zN/HgsNWVJmFDkMrXy+5",
+	"ocnWrodENg7RAuiqLOuGQkSnme/F0qZMDtsoiK/2H+Eyl2oWwcg9k3UyT9jJc21suqQhDBQPXyhMkMZX",
+	"/+zTUz4dOy/0OBeLFFKJTbiqIJAqrTetZpmmfXrBs+uWJj9uYwDOAp3XnLHdH0aQcjRexu6OiPxOAqda",
+	"kcQ+Lg275LcxymQpKRXvNwh4kM7kGRlkmsxD85O+dUj94KFobuDLW0iAYs56myhc7dNUDLJYadBRNaHY",
+	"wmfQL0ka4nFDdI/HYr5TvS8e/N47Rdcapiu1E1SnLdx4Ta5Tj0sAjjHNeJ5fsovvAlIUsuDkycwqHQha",
+	"ZSs8d1RwbWsJShv70u5AnpIcLDqIW4XIKeHcDMGZJSe9Q2kIPSBjRXbnE9MNugiCEK9XRVgSpv2+EA9S",
+	"rIki3V26R6RX7ajkde3VN2WfCBhEyyrsTY8WVnP37ibvy0u7sR9uURJgQqAcferve/PUWX1PLL8Xqnfg",
+	"oeLrb6s7pTziu/WrRs7UE6mecPskIOYuS/oxNi702pTNlWe0gVESi231zPNta+BlK/emCVcMONhoPgpR",
+	"FHoAJrFCd0ZB7UM0r73s1z3kAQirhN0J+3KTuCZS+xg4aukMje/97x7vveF3YRhksXUyx4E/2Crds3yc",
+	"i0ty6GBWGk3vUlNLud/WuKTcMiaOCUjYT4LQ3fdi060k3ENtb05SF+SGBKBHmHgFTrK9+yHHmERargtp",
+	"rVAsk9OpKAx0L4ZdTvQQqTfLIs5T/P2/t+GWBKeaF70MteRQOmJ82NnniukBTWO7qAP1hQq9vRP08TGJ",
+	"CJhdOArw/LAUtVS/mIRFQgtTh+1j2qgeyrwqPDpspGUAZXsTK8i0ZBMqqZzyHLEzyHE06CC33zUc0x3E",
+	"rOsKdOsajbjqcEmhDVtUhc2V+foY78DjWRl9FMiwL0GcvMi3aQB3HxIs+b5n7FaoYgFY7Rxaxri1NVLN",
+	"8hiDS5YIDJQuUyFn2BoCwMr8A1hd0KM0s7YRW6312xbodrVY8GFsrYc8aOVRaBaSzxTSY9tGR3T6rHSE",
+	"D2rrE8hat6XRj6ZtvSoaePeKyHFilZr99FPT8Q/6ZP+4/RI8gEFcF5U9DOM6mcD2ruuFgKsqlCcHmgLT",
+	"APqPV2ZD8KFjOJAOQjaDThi2T2TWEiGyH/Wa6TzDWOCAFtg1Tn98dwxekgv1QfDsBSebYw8oswCGmZa+",
+	"E2uy1BLURshOO59zyOXWDCrhCFJTpLF5e3R/JMlahtX2r5Z3ekCWlJwXKYROeEoKMGQ0XXPjA7eA1d2E",
+	"+KvSbXT//RHwvsi1LwqpDhMcAU6Q/dd//Cc7P7t8djZi52x+MogXv4QbuZHQYrDksqBpHQa102sGJxb6",
+	"QZSwX6X9f3gwsJit8kR8ome8tAHGhfHSEzRWF+J9pbC0PtPKLdaSiTvvDJGH95CDIIH/dDK203yd5r4F",
+	"58FDjm31AKmywTIL2N3EOBV/9O+IJYQ4w7IrerlQqcVNMf0SHQEuaMqlTS8K2Y1oTQ7AUIiYY3LFPe98",
+	"r1icezb10RdzuiFVJgsxscEJ6ebrOg4+IAhs53s8NLm3aeSmTqW2qVHkvq1lfRB7dScrVrnoFxaEB6sn",
+	"bFjSnxaI9DEZVTfeT71c3TDwlDCR2bhJro1IAMqg443VLPLmpZq10rehma9S+dAKtDmkWrW+ZwPgYCnG",
+	"IQisDRI05630KMM4Ce/2ExuFpUstN82wxhMo34DnrsEFQ4XoZK6NQFDKqKXeKKQHEq1KpysjEt8GwXGu",
+	"+RgKrwZ8sS9arkMgZBxEpsGdyEUNAH8o8TArmeR/GiQ5ECTulBtvHUXBWWGr5tDlCRYkJT8/x0Rh49Jp",
+	"SyC2lC+kKhSqQfMmpWK/zph+RKmJ0OFiLC3pnXR2Twc52krDBKlv8nOtkwpr2F2UQBHWb+Fet16nFQhs",
+	"Ca0kaL6OwBe3pIjQwrVIF5h8hSi3GBBzT+99vOO12dAvCkmeBhI4CRur1bo+7q2kKpVMv4BROz8ul5b0",
+	"OD/OdaUmQ9qR/99aCVZv2frIpd2dDdcrmDLWVjMQSssAxSrsUamBPFYudDf05V5h6pVtSB7uRGPbgT7L",
+	"MMBf6WSkhkUGqI/mR7X5QMkq39KAJLpauqUwI99Zf4ToWLiHgaqbB+oLiHdA4in0kpOY7/SVZw2V62yK",
+	"67F+EL0ae+PjU0vxEZ9/d3l21qd3G74kX9eZLat9JdwDH6WdS+Lu+lj2wDdXPjFzsdUotgtzyumaiZtt",
+	"DmF6DhhXDhGQKou0d2zdXicayiTMa+i8CwVtE71YcMPGHg3t9pLosUoNa8aXqcrnPrNKN6F9bbFEwg2d",
+	"adVsQ5u4cLSaCQrn+RyiW53DoUkHAewH2y74ZA5NXp35Aqnf25UCD8WJIobTLi7Pzkbs/Bn+6zvsr1Pp",
+	"sQhiuGsD4G9BzMp/kITuplE9G/kRSOkYCPlOucUk4huYrWk+OKEIvN2cPwhPLBOLYyqnbJAjO95UM49+",
+	"YUoRCScSRTjy7VWY2v2xCbOoq5FRVZHV1FRdm6SU7h33hE4NT9g8UH2faOB7sekRVXJvxGdbh3KjSUcx",
+	"q1v5NFKCiOjVb69ks6Ysa1R2m7b79E5ndPSAtLxDvaG0sdaKKb2+csoEnLpCGKE8s18dtlnldvPh9z5+",
+	"3oHc0Ecfl0i31sbhc+tzHjwwpEnsKblzXq3hwbZ5rD5/3aCU3+zft6mZhNjioJnrnL5/W6qAboWtYPDK",
+	"XYciOL/l+1NWSxPbTic5q1WiRqGFTOqAlfmkOL1zN4Nb1R3Fpl7ZWNIveZqlJNo0ekSp6uB+823DiOxc",
+	"rRks+g5+mAhE3QcckAp1HKqNIgzy2h5imNd2D+gCjIMMTPM8bylURX7QGriNBrOkgtNF2KXe88QrcGdP",
+	"HUPI3t8uPDemmyS1LLeCqgcZlnG3Os96GAI1+vm6Gq2Oh+6QneAudtojdLYMeLpoaHruKMaVu5dSuzao",
+	"+wC8OIXYnWlh3qlXvga1c9nwcSRn70HwOLUJzmVAYAY+zR2WIE07oUib67U1QHEK9A6p2nZFNtgJzWEb",
+	"QWEL0MjfrY8e60hrAGVsKb664Me1NMrvR37svQIUMb/UfvJ+IpEUI90JoSIaifIqM7Dw6QWMZ19m02A3",
+	"HIj9UrV2Qx7CODnMroh0gsEymyNKZaIXGD8sASK1Li57sUwm+fo8oT03gRKL7sdJpTAavZktWitBFIOk",
+	"pCUsSRUiEtypdEjqbiUMkhmfn8WoxjmG2r4op8eupBgkGX1gD3BaZRAfvV0VyiSw+AzCDFgGwp1qxX9j",
+	"BtNoz2zJxqsiE2CWY+uv3o5dDRXVau30YfXAmXTK0952ZF06d7fT8D2JGqt3ylPdYJAttLR2w3FLjHFO",
+	"Xj4i+GS+HZ2Od366BGPfei33nlR9USiWQHo05KkxZecBDGIdQlpwGG91ilujJIBbaBOYuWeJE+Fe9dGT",
+	"cSauBjFgwbQSL+iQzjvF5vWOFDZSFBJ8Os2qrhQFbLCEIluSjxA1dUCaTAYpHkJ8Ik7AC01lsavbX184",
+	"WuDtjYc31cV0yY2Z6Izw+q+9ytkmnLqgiTaARGcLxpZivOr1JOQlux/8RM/4x1CC30Db+U6hDbhzoRfs",
+	"rVYZ31xhdB6ICYERaLMU2SX7PkTlAeT6LKJev0uF4M/P9ozBE/wh593pRO+UwTQTslDlVmvCMYY2mmiG",
+	"FcIvEp9OMylExoSGHFaK52EniHzSKN1tq+vJ7VbZ7cwKt8KGpq/b1tGubYUH95yFpEBn2qTZT7PZMDYx",
+	"v4/cTuYUVmfYZe1f43VxG+xxwL1tbS7cewgQqa5Z7lxl75DFz7fc8kVj7xKW+9BoRIJhGxSG+7jImH5w",
+	"FpvuEXltCWJkumUlEk0jhxpVcVG7yyT6QpUTEby2Y2Vz8ZEMnZE9aRPQ4Fj+EAShxrNPIvk9s2f4A8T+",
+	"a5Qd5XTpr32rGcJI/UvJecbDuzXPHLTBQM2BcfldoO3xL0f+y6nhkqpup8G2FPgdYBY+oN05mTdh6JHu",
+	"E2kAyx6tttk2uxxpguxzWF8bPblP2ez4S5Zpxgu9Uhk4/s7ro0kUnF3ey3iHp1dk4x+9YLdCZd5JKJzt",
+	"E+A367nMBRZXwv2LJbYIoZWK5dLYAU7EinQfyjpyYjkA6FVxZAApgSR3RigbYUJDx9LOATH3seaOlvrZ",
+	"kN45HsDYySrxxj3YK9VXcS08uyVmvxFwXe132Dm6AsvRBmQQfP0aBXXkVKsQILyokL3DEA1/EJeY3QX6",
+	"N2w9G5kuEL5hfdpuANjS8ly08ySueVgtX+LpYeK4fmsn72MxWyUacq9URAr0Wq1f/PNU/htIcQZxXPWF",
+	"eXaK2kf/bEfTGlQysT6jHHFY6UrpvVMxFXEql4rWx0JYOpg9KPos1e1EL1PNmXjRpWyhJbvIjYD8+Sim",
+	"0T27tLYegOC8EHjWe/Vl4G+YfCpthwYs00j4HvT8UDw55GxDsSV1sMIyE4QX7vz6kdR6Cpg6J+moCmDD",
+	"8KatRLp9Seu+1P1bgfwYuPc3vI8qT7GAAU0+CPbvUeuJkXdYolImu2LxKAtBTMvNaj0v/VOXO2Tq4E0h",
+	"P7plKxgRgZMlj+yADiHDMqFRQZC93Ggazlrg07hx6inijHVg50WDBrHFW8e3dUD3crkUWRuUYetoeNPJ",
+	"/b4MNSrsSjWvp3RqKJrrPE9MDy97rSpUUcN2IZ3UjDiC7ig8Rs99oQSdsFvl4mOqhtyrjGrEVKgs0F9d",
+	"qIzdzVeF8aTM2yfc70RvUUrvnFnm0ibGqPMsnB3oeOwMXw4NB7QCE0GqBIA4kdbbnp5vxnXxNXslxsWK",
+	"F5vuDhJeeZQL7HehzC/7dHMtoxykqly96mmPC+GPVlIDvSFrcX7Ua7SheJ57JC6eQMs9XG+bdZDkx0K4",
+	"dkh4BcYJRfXyjleMf1niKD1QkP9XEVc4F2yZc4VtIjQzC45ktr3bI0OciTpmD6LI+TJlfTiLw3003Jru",
+	"ONQ4fQa2KifB7+9oDg//TRCkrURlfw/qY4+eXz6SEhfDj7TE6iYFbZ+ql8/qPrVRdSVyx9cmsHjEmPYQ",
+	"mONwr2EA32qFlQ8sF59QiAj48uvJrftYuiGNxj5NywxTPJhChs57JtV9sacZVrewkiPcPxcdRPSIuMZb",
+	"ZyDcycW+HtIW4hit4AXfjDFkxh/oko5dgbkE/Da63oglc09WocoLvmFGiNPduozgh8kllDMPf0vQ/lYj",
+	"2V8/p043N2bHbFIgpo2vIEdYmjL9qLrnm75E3Qk6HUD17ydRh+oTQw8vlzYRaF1WUsdYv/NdpZbnojPD",
+	"3uzsWfmqv3qDebN7gHdW6NWStq/73l7JXtPJELpeK1EkiCt4IbKQc9jOWa0M1FU446f37f9S2YJED9Ok",
+	"DD9sSrhFH/rUlgpUXNwIvcdp1ybpB+GbzXdt9f73QFVu9oAk2UJ4VvcDKnof4OgG0e3aqHYHXZ2+mO8C",
+	"toaquUn2x1Q1l0Aa5uszDt85mC7Uae8ZPXBhP0sBS7JepeSK3k6vR77uAV1G+/UO7Xmb+QieHwg5/ELy",
+	"fD/dvV1I0SPd4Dku+jGtuDHeWrHsAbz0JAcwpOR84V0tzTa2U+RAv7wDXfNC5rlMYBrDvRSOSp3n1zPG",
+	"g8l5L6Lv51MFHo6SFXwNaQZDJ+qVTpC76ZWFBqjVJP69587EWlBvYZENvcVvK1/oTYaRV30oEvzdFAZC",
+	"75VekYW66U4Kc061kv1hZTYjyEpolW8Y2PBQzeDZUNeeZACQTIm6iV26eUC79DROXZoRGwsYAVRa8IWA",
+	"jvbO1YBm0707ygejOXb3gHUIA6DW9heVqNyNVLFIpKmnzvtYhGQD5hehO/8au+MvBFeWilVpORkQt05a",
+	"R+kqmEThANXcYxTH0+I5HhbDBS7o7rZNBQlG9HuY6DwXfLYCKeYx8tWw+/sjRKrt4brBJKnBJrzu9GGV",
+	"WZZo5+6zhqHbJIbbJIL5Aycazm/gcT3OooygrfGQQEgIUnRJSOOA+yUL3yMlx2N1GwZhoUkQNiZ1fSc7",
+	"ExfaQLIFW73H5mLKQjC/3hptWMRVpPJkvjAkNu2NoWwcWG8vy80+qUtCG8pWJpRen/kR/4BMsgWA4V5s",
+	"AcHl6692hLj3pVxkqFuqTK/7jsZfiHvPol8E1XdnDCBsHGk5iLCklUWpNqWrkIZ4IU+dCpQLqm1J7OOY",
+	"yIyGRyBxAofidHAbxwMGH6eFOGzskQiY6Vzc8D4cJy3Bxcp7RuUyx3VK7VMQY6oi3I9pK/+FVBfwOYb1",
+	"czFBBPlDAKhcMhgsaDGhMsTHz8sWs6D/frl7cYAm3T2jVn/TMuEJQm980LzuGQOgxolPsyWhckP4IJMU",
+	"kCMgKX9yfvHk7Bld4FvMuJIm4Su1slYkfNfRiRGNbqR1qovY1iOykGMsy5/40clKhd6HJ6MTPpmIpYX/",
+	"DEfGI9qzYx4bKgSHvpzwuqqZJooAF5xfdWkjeCys5/Zp+QRArqmmd3iilS34xFaJxdiy0LOCLxCNaiHB",
+	"KYopn4hT9lq5cVi8+T+8esGePXv2vZORX+5eXLFcT3gO5hc88Ff11xOUkvMnF8/vzr6/fHb215NaLSdQ",
+	"olX8mwX7l9fXP1/Dz82/njKs2XQO5wqRJVzBZ79//vW3zPfKOv2rgsfQChyLXK/ZU76UbLyyzHvIMBf3",
+	"1ZlzStmSz4TB5kEeWWWM1IpNtL6X4vSvKm7D5cmfxWJc6Apy7/Lk/PTs9CwAPvhSnlyePDs9O30GGQk7",
+	"Bwl1I3gaTRNQUySw5jrLDGaP8fK4F0tbBc15NtbQ8NaZ8u75qcTAj9N83L3KmaDuZS9KDepd8B984Yzb",
+	"a08YwZfLXE7g757+zRMz4jXdWW1e+cKnujDbYiXgB2aplQ9XX5w9J6fs7kZortUaNImvehqa+oFnwZ3F",
+	"85eTcnF/dT+uL/jTP2T2CT+dC1Q09aX6IBb6QdRWq2vc+CcHHrkTmYIvhAWOgb/Qrysfefo6O/n0K8gZ",
+	"BrXrs0KO0yPLQOMju4rBiwAuOb4gPA2NkXdba/LgfhA8g/wOt0yribjaAlxLE5nM+Ax+GGNHTVnk2SBJ",
+	"vCvk8RbON75JwwA5NKZBDCDSCyP65ZS9DpUF3idPTbXIjiSaldavvcTy7GBfjhOD7xI3LS+yK2gXV9KJ",
+	"RbDkGgytCCPaf2cNQjEq24o9SJ/+ETqLfnJHJB/zCdiEM8wJ1/fqlVTSzF/gX6Lp0Tg/zi49+W0litjg",
+	"6zLiROpLP6osY0fJ86cR/WIop0685/nZgBdBX9PUm2j4wa8NyXl29oyIIPPJfYg7RdDXXPDQBuyNRsmq",
+	"C1XzU5/2PtW+3ezwuyW2yfn0a4vcREOYFJpb99s2maH6eqOynOriinGWFRtWrJQ/JvirXEwt0yuE0VFC",
+	"B6iG6pZ2RSh77eid30xvRHpAX1iKf4LtDXSdpLKPzUu/wlI5d5s5/QV0ugi4LVkosMot06EPBJT6aGQu",
+	"FszqGXB9whUR8IDJS+JPwmI44BhXxA3f/Jt7KbTY/Lx3BDQIoK8HwGMfXOsjzbvGgFZKx2fvAwCx9aRe",
+	"q03kqFRg5BTBK7lizpkGtxBCv0aE/hwLbi0eFOrU/tb3mjhPaPcOgX8jF8Ca3/ngu+nUCHuypRQOufkv",
+	"fTCSEADcAKx7gpiUAsecT6wJ6cf9haOUhVI+piIgxWkn6aNPH/+wMhvsGtnLOp2L6K/mYCUrjQoBcEq6",
+	"EAd3oSiq3rcQ7bOxa3DpQzfSCJhKddMD+ro5EpTM5IOHU4LX7SuoGopKPoj62hxeX9W/sauz9ZZn4jgO",
+	"w9SHob16aXw2gtJiSUAJS9VLoSDAUcLl3XKPwL0Yhd4FTqUAVANvlrGTIGXnbk+AUyZEdjK+8TcR/L+A",
+	"APe9Qre13tsyT9DDqv1tX4v2H0lVvdKryvqQN1aFt7Kit4BTUhjLxmKqfdw8UGLtK3sgZ6XYQSDv6R9W",
+	"3wv1KXm9/UnYP7kHQ7bgiItW+07ilg9gOo6hegxGGgE40f1XCF63g114B+Hx0iisLe3TEvG021vL+Ekj",
+	"VgnvvTawbkfUnYEfc0fFCdC9w+0NvcZTibkCWobdo69kLrql1ynOp9VUJeEPjaWia+G6JLYSpA7R54r3",
+	"8wJH8eRGmqU28jM4QocS98iPRd5gd1VLAR4dMUg1j5rwg+D5aDzR7hoiXZsfPRXW0TQRfADaqRGbeo1l",
+	"hIfQN6QN1ogGlNMdGHqdvoUIN95zh9cMcWC76oWfxNIex6ACIXOeuXn6R8Y3rVmMm0IvI/NbX9vcWUqA",
+	"00Ne9CIS4fq+OUdOcFAFe7JSrwfm15JDxYG3vrIYDTiWq1iVt5Qk1xb6KCIZv/BYpbL1ooID9SUuqo9V",
+	"aO4oUvxuMB4B2tpdYP9+/e/Xr99c//D6zeu7/8P+5cOrF+zb779+9q8Hl3fS3nGGRHWFHpc+DOknGNzO",
+	"ttJcgA6BZa/uQgHrj9wuuQjKZ3Hl90YaTwq65uY40hvxdvTevFRWFG88gOwYy1v5wGeOOcJH23054bdh",
+	"HbikFjWvPZfAQCPtEbemM13vTg9M5Qc+uT/pbbizMZ/cH/p8pzzNUoD+u+3lTiCGbQF4aoCt8sCJ+h+5",
+	"ygyQho6YR3iFQHWeO9tnWi6SVIzjCp6yGw11b5bxGZeKZdob9SEftW3cV8lDj2YjxC88NkXysbY2R1EV",
+	"EpR4+OdCtMV93h71KL4VqfPnA5xGzpTImDxA7MCj0yoLsRBPlVibJ6FqImWxRjbpo0ljha96N5vhdWAJ",
+	"AQpKBSxw+y+ZW536elXZBsh0wR2kC5CEKDw8CihgAw0L0KTx20GElRHR9D586Zjoq/iRL46+oqQTlUS8",
+	"1NNH9OhR2X4B2f1XIVYd7HkZ1tZu59hr4z6kAq/Vtf9nDrxWNoZeY2cF6Ok0GQAMxU851phNK0gHn+XA",
+	"+EWmlegHb3BvfIEvfDed3mhhunLvN80+vJA2w2q3DDmoIkr/ChmooMih5IaBXpV9kDS+ziaR2yJDK82u",
+	"5PgBpotaU+U8lIghNQX1bauHfPmYGbAXyGj/cjqNIHq6PDcIw5fXIKnj7qdSnvdHF3iA3gE732NYfqin",
+	"0ysWGzGwueAhrPkZVEhrVMwv/P9P4HymOzMXFh75A//jNZogw18fwKP1SHR4aWs4ugf2kHZV0b1zO+Us",
+	"e0/p5Zm9M5kBpAprbLEsROTTK6QrgEx7qAtiE662r50bMZGZeAMTOBa2rvqJXU80LkL2Gc5tKDRLYd2x",
+	"PXlsOiUNM1bmOUMGhUt/o96LJbbTnskHH3EaRUJct4FSPUgrfCWh55qhtuYDErHspPuPsZtuPD8jWcQ+",
+	"+Yj60nyGbTWR4uyAtygYdcc1muvf+MzhHeSFS1wiyOZpS5LkCqv/cTZUK6RVS7qO8EAv6Ja3aHuit3pX",
+	"Efhy8tbXInveNxcVKr1zgpXtmJYsLhSxr9Ake4Ws3SFoBU1RFbZpO0giuAHagrBMq6MFfYnX4DKU4wrY",
+	"srUwFtFm2yr0jTQQjBqsQB8V8s7NwM2kLb6qxPrgATL3z7JIjrwO3/LiHvJ07rErZgDW7xxcM2Kem1qr",
+	"aG/ChSjKstzV0tP/6oVQlq4L89t3lKssvH53/GxxfwibpLHuutrANWWFqArLK/R9cKcgLC+4O1pFXnBk",
+	"Unf2yqgWUu0VmXglVRZ7yh5nJ8Lrv1QNRpxe4qobRx2Dwd/IrznTOnMSbqJ6xLtwf5ngD1zmfCxzaavg",
+	"fI/8fwq8Hi2p0Ve6mAl7NxeyuI6N0nrci4EuqN/FSFD4EprwOUkIP9PWHiKW1wP0/xOUn0L20wSSssjg",
+	"FuouN2y5GufSzCPNJbbBdCu9fSjcKxure4yDsfWZx4cBCoVvJmmZubvrfXzqiMe4/EgC4xjHOgJduZ7r",
+	"sunZYv/lKZcijfi5zrJYcnc0NoayqK+PuJwffAN+EmRN22vru3j4tt6Kid/5YpmLwy79lmQ+ncwFljS3",
+	"Ve1zVvlp7JXi5ANT/lRqT0zuj7ybFW7Qz16Z2KAlbU3wA6wECvtwcw8RY23f1HISKX8wbM0tPrnnUvEs",
+	"gwAoz99XuKXweiT4dbatiD/fvvuZ4VgwbVN5JASHMj1ZLaBq8vgLWJZvt1kSt1YvazLeD2MFyZ4pWxlx",
+	"5TE1C54FgoOZBuvznfINydbceTAPomBSuT/xhd+HMhHqerlLWj7HDZUC4r+2B7+Fdq0Gb7Wl6royNm9f",
+	"FxJ2jL2O3fz8ho6xDo/IexbSisrSP65E1BfUvl2ichiLrq+GcK+xnlB3H5EibaIP+O5HKwXN8T0ySXB3",
+	"i+BFLkWBJDyyxCRiP8hwLj+juARq92T9VK37lmFAIVQl0dj2IaAJ3rU9pn4On6BXefNolHPr2mNlu9n3",
+	"qK7IXCTPjS+dN6fsLjjJeHmXCZ0rn+WC2x0e0Nbz+hnLN3TR/K0f9/HQR+ELu2ch+UGSkL2PUaCd3V/j",
+	"EjQIoxD7G0H4FvHPoTmACd3rIOquF7oo9NqdUiWVGIXKjaoVANRfltY7ze2+Kzafw9zCHhUpr8VZndBc",
+	"BOOjngV0FF2/IOafb7tX5jgX7C/mUJfrl7KL0YrkAYvraTePszXuQnriVVCJV00wdUKAQBRfGbYJnCBX",
+	"DeAF9LqkMvwIhnR3zgffGOORJfr3RGte+yO1/zb5tiz1LbI89Pggt+aHwpe4CG9iWI1mEWfwl6CwrnxR",
+	"TLFxLgyiZoTzVtdbWL4RUX3kFukOhnG8TcD3f27mwvDhG61EG9Yxk0fa3vZ4MjZE/odO6/qeznSkGlbg",
+	"OPxO+OqJeUia53EAqHDxtOgpkCw/P//urBk995leDKIT5Ab1U9ID64hj2xvmCAP/4ohGUrgDyV7H+mOY",
+	"kG8Y5KrG+L+jgOyOFBR/10okV95gdXqP5N+AivoBmBgjOPbF2wbBnJ+dAbNmBMKcUe0JE5nK31ZyuRCq",
+	"zvAYm050VP+P3AOv8eGvz7ZbqSSmIm0L22jvFZnmOs01+uysD6D+rVQr397e+tR+pc0SdGhCl9pgq8MU",
+	"uh6efLU9Gr8/z5937c7RNWQLPyKeETgVVowYLCvY8m5yR0vB4/ltlDE1rULYkJhxDlwa2F+COr2BJwbc",
+	"EveoBzvJIkB95RRz0k7lktkof9x3siG35OuVLIxFUs/I1v+sozzkSGC68jVxN8+fjx4Jks6teFtcDhts",
+	"HeoKSURlYreZgEjO5b0IxHiYVypWuQhReuysiZe4EzX0YMwp+0Hr+7IsnEc+ajpkg8jUfUTuS4d1tV7g",
+	"JL4wrIK2ELCKpCcZJ5hYj5iMMx0G3qLhxNusQcHZlNWU9nslRHbMiJJ7fw2Lk1zYx9ERgqoB/5N8EC3y",
+	"8o+/WOEchSrktuy2nKl3K9vr1Nxi9b6vk6z4FLfCPnkBXWKO7EqUZdWpSJ/vwH+k0n58+WcORdCsCreB",
+	"SuGq1qxHxrJX37bni+9UQxhNXRob5Oo0qUCdnJigGEEhBqKwfhfAS5Udp8zfzHkROrAl+Cdu/SNHo58I",
+	"H3h8WEnPxd4W2LrFR/6hI1t+DikuIm4ss3o1mYssFG4cjOQ+pRffLYW69f0gjoVgr1RLfT7IZbJE6xoS",
+	"Jb7lyMGbCOAPnmbStPcGupsXem2YEQ+i4DkOxzC+phyKG3xZPAFHAfTUvrE7p12h1wqmcQX9Fj26zTvt",
+	"C/CdQiZVHW/5p4Uw85YohK/+AMcPkbdVaBZ0lfN0FUYvBBbllDAu5u5TC6wSnBn+INhKZaIIyTd2FmG8",
+	"Miu53KHLacEW/F5QJOtuxOVB/GJ1i8fbky7SuqoEngwWNo7tPaO0edzdEUQtDZT859q+/TwrGhyJY2QR",
+	"G409B5TV4MNOpcgzw8ZiohfCxP4p0pbdjSZchTbZI2hZGWof4W8jygIrz8PrCcOQP4iwWztm/UeU014Z",
+	"BRz5VWF0gYgu4wdCUrlslmj49SfpPRaus+BT+2iqqd02ZcfVSMBo1FZm66ugEPODpEJweaAklmVvUOe2",
+	"zPlExNS4V0RkTOYFfPbIpDxJUxPGab60sqC3o8ha4ZF/01JBf8DqZkAltkB3UBuBF7QHbyU2AITON1fs",
+	"0XQteprQZsV3qoSP+8rRsya6ZUhHtgI88XQu8AvmmrraND5GIcq4Fekz/aM7rdCQzT1XJQqrlgZ7pe2O",
+	"MN1bxx16q9lCQEudCOr0vbymbWIHDGU9607/AbK5R3eZcb2SzeCsMLFZqMxRXWMLvqJsx+5te3Movpwj",
+	"SK3We7AXJoJKN5hRP1JECd7+6LhXjmwxzHXe4tj/FOpmq0gVVClOl0DWe4EghauAsgXK5FJ28WmM2E4L",
+	"TTFA/KjzbDeoV0RGHq2fSp6lGFRi7fhc5Me266DXf0czkDfumY7r/2eNpp/zJrmyla4bDa3pFFBNa3o1",
+	"OdY6F1x9Dj3ZzkgU4NvoKj8CT5GuA7eWT+Z+Z45SBl5+4PGxRvkSYQMyVyJiwK3wJqi756Rlc37sE1Sl",
+	"W6HjaDYwt7nL1h2SrEm9ikwRAvhB8pythZzNncbDLvD9eVZu4W0VtpUDQHl+EHYthPJz8O1QpAramRmp",
+	"Jk5XZ0rO5nYfjE9v0FjCIAOq16N+ob+Z+eyf08ysy1cn3c2Rj96yEA9SrJMJsff4+6MHHP130gQHGPVA",
+	"PrS1zHM2cw6xV1u6yEQR1NajCE+2rPXTP9RqMfY1/22LXuEEPVrziJIStL7m74AzzBg+wx5B4vcvvaQ0",
+	"8SsuZU+l1QPq3Gvjni75THTtHmAS+6Ht53aRd6AhqP1B0tvQtRQjO2XbUhJzfysmq0LazZP3OpeTzbEh",
+	"GP+g+12IMTeH7ndza3lhaxSd3h2DoJ5ttqHFMMKaouRzg9szp/DrP7PbbAS2vj6gr3ArVLZ/GgfkeR4i",
+	"sF6iX2disdRWqMnmyU9iWEPFhVTh3999bjNG0YkUjHph4BKC486b3Rx7x5e5tAc+r2994xl0l3z5gF4r",
+	"958Y1J2uCgCJhfRhSQcZsoO5VjOgqua4EsucK+ee6LW5whjFVLt/oXUDkDMihegmd0zkTOUDj9hPBWsY",
+	"1vrIwrTm0nbRMX3kcre2DdmX1r2N2+UIsK9mmzdTpTK2Os8ivSNWS1TNdt/ZKTKoIqX7CJz7WFLlpMHK",
+	"hW+pEiou5iLPSviPnVOkB27bXuliP0b3f7qtow/B5sD6NDTyMmKiVeYuBcRjeJILz1YGTXJ0kVXD2SOE",
+	"Mrm5V/PjFZMJaI0LsRDOOAwUGH6lqLpMvKU+HrNnsH//f4uUhecR6kc2hGA92CIgpuYbtjKiirGBvPo0",
+	"FGBTPES34YvHXEr/jTduvMejI4LlIBazG8VW6GV6HdoYf68a3UeB7s+GskZzoGR7mNgh0V3RJqsK08iD",
+	"IltQkKAfgtfl8Rtaia/AoDtlb+NyaGiEVVuWmbCB5x7eSTMR13biOCzE8RNfFlXfFNi1c29EO5QGc+RT",
+	"NtF5Lvhs5Tu9elKQsGMhugcvNMBwNOWFJzraMDPXaybtKftZg20AaUts4QJtd0gUxEc/ukfQkoKoov22",
+	"UkR78d0XLKINy5REPmzMkXjCty7mcseOdDPX5vqoilPWQtybNjrdj0J0ppEfd93445F4t5RHFXfczV/h",
+	"G0YUD2G7VkV+cnny9OTTr5/+XwAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -579,6 +579,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{id}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Makes a sheet of its own of every further part of a meeting that is longer than its plan allows; they follow each other. */
+        post: operations["splitSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets/{id}/door": {
         parameters: {
             query?: never;
@@ -1993,6 +2012,8 @@ export interface components {
             /** @description How many countries those are of. */
             countries?: number;
             setDoor?: components["schemas"]["Door"];
+            /** @description The text that it was read from, for the organiser. */
+            pasted?: string;
             /** @description The card to paste anywhere. */
             text: string;
             /** @description The same in one line. */
@@ -2061,6 +2082,9 @@ export interface components {
             starts: string[];
             ownPasscode: boolean;
         };
+        SplitSheet: {
+            parts: number;
+        };
         SettleWay: {
             /** @enum {string} */
             field: "title" | "text";
@@ -2093,6 +2117,8 @@ export interface components {
             until?: string;
             /** @description How many dates of the series. */
             count?: number;
+            /** @description How many meetings it becomes. */
+            parts?: number;
         };
         FieldWay: {
             /** @enum {string} */
@@ -2207,6 +2233,8 @@ export interface components {
             mySequence?: number;
             room?: components["schemas"]["MeetingRoom"];
             card?: components["schemas"]["Card"];
+            /** @description What is the matter with its call, for the organiser. */
+            callTrouble?: string;
             participants: components["schemas"]["Participant"][];
             happenings: components["schemas"]["Happening"][];
             /** @description Mails to the meeting that are no answer, or whose answer waits to be decided; only for the organiser. */
@@ -2337,6 +2365,8 @@ export interface components {
             says: string[];
             /** @description Why its answer does not count by itself, or could not be read. */
             why: string;
+            /** @description Ways into a call that it holds, beside that of the meeting. */
+            ways: string[];
             /**
              * Format: uuid
              * @description The participant whose answer it seems to be.
@@ -3999,6 +4029,33 @@ export interface operations {
         };
         responses: {
             /** @description The sheet. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    splitSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitSheet"];
+            };
+        };
+        responses: {
+            /** @description The sheet with its first part. */
             200: {
                 headers: {
                     [name: string]: unknown;

@@ -3,7 +3,7 @@ import { problemOf, type Schemas } from "../api/client";
 import { moment } from "../time/format";
 import { useNow } from "../time/now";
 import { Button, fieldLook, Label, Note, Tag } from "../ui/kit";
-import { useDecideLetter } from "./deeds";
+import { useDecideLetter, useTakeCall } from "./deeds";
 
 type Meeting = Schemas["Meeting"];
 type Letter = Schemas["LetterIn"];
@@ -25,6 +25,7 @@ export function Letters({ m, zone }: { m: Meeting; zone: string }) {
 					<li key={l.id} className="border border-rule bg-sheet px-3 py-2.5">
 						<Writer l={l} zone={zone} />
 						<Words l={l} />
+						<OtherWays m={m} l={l} />
 						{l.why && <p className="mt-1 text-quiet text-small">A calendar file in it could not be read.</p>}
 					</li>
 				))}
@@ -45,6 +46,7 @@ function Waiting({ m, l, zone }: { m: Meeting; l: Letter; zone: string }) {
 				<b>{l.says.join("; ")}</b> <span className="text-quiet">{l.why}</span>
 			</p>
 			<Words l={l} />
+			<OtherWays m={m} l={l} />
 			<div className="mt-2 flex flex-wrap items-end gap-2">
 				<div>
 					<Label htmlFor={id}>Whose answer is it?</Label>
@@ -75,6 +77,22 @@ function Waiting({ m, l, zone }: { m: Meeting; l: Letter; zone: string }) {
 				</div>
 			)}
 		</li>
+	);
+}
+
+/** A mail that holds another way into a call: people would end up in two places. */
+function OtherWays({ m, l }: { m: Meeting; l: Letter }) {
+	const take = useTakeCall(m.id);
+	const [way] = l.ways;
+	if (!way || !m.mine || m.calledOff) return null;
+	return (
+		<p className="mt-1 text-honey text-small">
+			It holds another way into a call than the meeting: <span className="break-all">{way}</span>{" "}
+			<Button look="bare" className="text-small" busy={take.isPending} onClick={() => take.mutate(way)}>
+				Use this one for the meeting
+			</Button>
+			{take.error && <span className="block text-brick">{problemOf(take.error).detail}</span>}
+		</p>
 	);
 }
 

@@ -92,6 +92,7 @@ function View({ m: meeting }: { m: Meeting }) {
 					{m.mine && !m.calledOff && <Deeds m={meeting} on={on} off={off} one={params.has("date")} />}
 				</div>
 				{!m.calledOff && !off && m.mine && <RoomNews m={meeting} />}
+				{meeting.callTrouble && <CallTrouble m={meeting} />}
 				{!m.calledOff && meeting.room?.unsure?.map((day) => <StillNeeded key={day} m={meeting} on={day} />)}
 				{m.calledOff && (
 					<div className="mt-3">
@@ -163,6 +164,21 @@ const RoomTag = ({ state }: { state: Schemas["MeetingRoom"]["state"] }) =>
 	);
 
 /** What the keeper of the room is asked, or said. */
+/** Something keeps people from the call: another one is a press away. */
+function CallTrouble({ m }: { m: Schemas["Meeting"] }) {
+	const change = useChangeMeeting(m.id);
+	return (
+		<div className="mt-3">
+			<Note>
+				{m.callTrouble}{" "}
+				<Button look="bare" busy={change.isPending} onClick={() => change.mutate({})}>
+					Take another call
+				</Button>
+			</Note>
+		</div>
+	);
+}
+
 function RoomNews({ m }: { m: Meeting }) {
 	const change = useChangeMeeting(m.id);
 	if (!m.room?.words) return null;

@@ -55,6 +55,22 @@ export function useChangeMeeting(id: string) {
 	});
 }
 
+/** Opens the sheet of a meeting with a call that somebody wrote. */
+export function useTakeCall(id: string) {
+	const queries = useQueryClient();
+	const navigate = useNavigate();
+	return useMutation({
+		mutationFn: async (text: string) => {
+			const sheet = await take(api.POST("/api/meetings/{id}/sheet", { params: { path: { id } }, body: {} }));
+			return take(api.POST("/api/sheets/{id}/link", { params: { path: { id: sheet.id } }, body: { text } }));
+		},
+		onSuccess: (sheet) => {
+			queries.setQueryData(keys.sheet(sheet.id), sheet);
+			navigate(`/sheet/${sheet.id}`);
+		},
+	});
+}
+
 export function useDecideRoom(id: string) {
 	const queries = useQueryClient();
 	return useMutation({

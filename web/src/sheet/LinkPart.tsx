@@ -5,7 +5,8 @@ import { useSignedIn } from "../api/me";
 import { useCopy } from "../ui/copy";
 import { kinds } from "../ui/JoinCard";
 import { Button, Note } from "../ui/kit";
-import { type Choice, useChoose, useDropLink } from "./calls";
+import { useSay } from "../ui/notice";
+import { type Choice, useChoose, useDropLink, useSplit } from "./calls";
 import { PartRow } from "./PartRow";
 import type { Part } from "./part";
 
@@ -171,15 +172,20 @@ const onAll = (dates: NonNullable<Part["dates"]>) =>
 type MendProps = { mend: Schemas["LinkMend"]; part: Part; make: (choice: Choice) => void };
 
 /** One press that mends a plan that is too small. */
-function Mend({ mend: m, part: { draft, change }, make }: MendProps) {
-	const mend = () => {
-		if (m.provider) make({ provider: m.provider });
+function Mend({ mend: m, part: { sheet, draft, change, store }, make }: MendProps) {
+	const say = useSay();
+	const split = useSplit(sheet.id);
+	const mend = async () => {
+		if (m.parts) {
+			if (await store.save())
+				split.mutate(m.parts, { onSuccess: () => say(`The other parts are sheets of their own, under Drafts`) });
+		} else if (m.provider) make({ provider: m.provider });
 		else if (m.end) change({ end: m.end });
 		else if (draft.repeat && m.until) change({ repeat: { ...draft.repeat, ends: "on", until: m.until } });
 		else if (draft.repeat && m.count) change({ repeat: { ...draft.repeat, ends: "after", count: m.count } });
 	};
 	return (
-		<Button look="bare" className="text-small" onClick={mend}>
+		<Button look="bare" className="text-small" busy={split.isPending} onClick={() => void mend()}>
 			{m.words}
 		</Button>
 	);

@@ -62,6 +62,19 @@ export const useSetDoor = (id: string) =>
 		take(api.PUT("/api/sheets/{id}/door", { params: { path: { id } }, body })),
 	);
 
+/** Makes several meetings of one that is too long for its plan. */
+export function useSplit(id: string) {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: (parts: number) =>
+			take(api.POST("/api/sheets/{id}/split", { params: { path: { id } }, body: { parts } })),
+		onSuccess: (sheet) => {
+			queries.setQueryData(keys.sheet(id), sheet);
+			queries.invalidateQueries({ queryKey: keys.sheets });
+		},
+	});
+}
+
 /** Where the call of a sheet can be; asked again when what it depends on was saved. */
 export const useCalls = (sheet: Sheet) =>
 	useQuery({

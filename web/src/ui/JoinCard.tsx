@@ -38,6 +38,16 @@ export function JoinCard({ card, withKey, children }: { card: Card; withKey?: bo
 					<Button onClick={() => copy(card.chat, "Line for a chat")}>Copy for a chat</Button>
 				</div>
 			)}
+			{card.pasted && (
+				<Disclosure as="div" className="mt-2">
+					<DisclosureButton className="text-moss text-small underline underline-offset-3">
+						the text that it was read from
+					</DisclosureButton>
+					<DisclosurePanel className="mt-1 max-h-[200px] overflow-auto border border-rule bg-sheet p-2 text-small whitespace-pre-line break-words">
+						{card.pasted}
+					</DisclosurePanel>
+				</Disclosure>
+			)}
 			{children}
 		</section>
 	);
