@@ -212,7 +212,17 @@ func (m *missing) Error() string {
 }
 
 func lacks(a answer, field, path string) *missing {
-	return &missing{field: field, path: path, near: nearest(path, a.paths())}
+	all := a.paths()
+	near := nearest(path, all)
+	if len(near) == 0 { // then what stands beside where it should
+		parent := strings.TrimSuffix(path, last(path))
+		for _, p := range all {
+			if parent != "" && strings.TrimSuffix(p, last(p)) == parent && len(near) < 2 {
+				near = append(near, p)
+			}
+		}
+	}
+	return &missing{field: field, path: path, near: near}
 }
 
 // taken is what a field of a card comes to.

@@ -22,13 +22,27 @@ func toProvider(p db.Provider) (schedule.ProviderRecord, error) {
 	return out, json.Unmarshal(p.Service, &out.Service)
 }
 
-// Providers are all providers, by name.
+// Providers are all providers, by key: with the beginning of what is being written, and
+// without their secrets.
 func (t *Tx) Providers(ctx context.Context, most int) ([]schedule.ProviderRecord, error) {
 	rows, err := t.Queries.Providers(ctx, int32(most))
 	if err != nil {
 		return nil, err
 	}
-	return each(rows, toProvider)
+	return each(rows, func(p db.ProvidersRow) (schedule.ProviderRecord, error) {
+		return toProvider(db.Provider{Key: p.Key, Draft: p.Draft, DraftVersion: p.DraftVersion, Version: p.Version, InUse: p.InUse, Service: p.Service, SecretNames: p.SecretNames})
+	})
+}
+
+// ProvidersInUse are those that can be chosen: what they are called and can do.
+func (t *Tx) ProvidersInUse(ctx context.Context, most int) ([]schedule.ProviderRecord, error) {
+	rows, err := t.Queries.ProvidersInUse(ctx, int32(most))
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(p db.ProvidersInUseRow) (schedule.ProviderRecord, error) {
+		return toProvider(db.Provider{Key: p.Key, Version: p.Version, InUse: true, Service: p.Service})
+	})
 }
 
 func oneProvider(p db.Provider, err error) (schedule.ProviderRecord, error) {
@@ -233,14 +247,11 @@ func (s *Store) Reseal(ctx context.Context, reseal func([]byte) ([]byte, error))
 			}
 			n++
 		}
-		all, err := t.Providers(ctx, 10_000)
+		all, err := t.SealedSecrets(ctx)
 		if err != nil {
 			return err
 		}
 		for _, p := range all {
-			if p.Secrets == nil {
-				continue
-			}
 			fresh, err := reseal(p.Secrets)
 			if err != nil {
 				return fmt.Errorf("the secrets of %s: %w", p.Key, err)

@@ -487,3 +487,30 @@ func TestCallsAtOnceInOneAccount(t *testing.T) {
 	assert.Equal(t, "The account at Tamberline has 1 call at a time; 1 other is at the same time as this.", v.Link.Over[0].Words)
 	assert.Equal(t, "Use Ostrel", v.Link.Over[0].Mends[0].Words)
 }
+
+// BenchmarkProviders gives the providers of a house, as every start of a window does, with
+// three of them and with a thousand more; their descriptions are not read by that, which the
+// third line does for one.
+func BenchmarkProviders(b *testing.B) {
+	list := func(b *testing.B) {
+		for b.Loop() {
+			_, err := service().Links.Usable(b.Context())
+			require.NoError(b, err)
+		}
+	}
+	b.Run("of three", list)
+	_, err := running.Program.Pool.Exec(b.Context(), `INSERT INTO provider (key, draft, version, in_use, service, added_at)
+		SELECT 'many-' || n, repeat(p.draft, 10), 1, true, p.service, now() FROM provider p, generate_series(1, 1000) n WHERE p.key = 'ostrel'`)
+	require.NoError(b, err)
+	b.Run("of a thousand more", list)
+	_, err = running.Program.Pool.Exec(b.Context(), `DELETE FROM provider WHERE key LIKE 'many-%'`)
+	require.NoError(b, err)
+	var text string
+	require.NoError(b, running.Program.Pool.QueryRow(b.Context(), "SELECT draft FROM provider WHERE key = 'ostrel'").Scan(&text))
+	b.Run("one read", func(b *testing.B) {
+		for b.Loop() {
+			_, faults := service().Links.Descriptions.Compile(text)
+			require.Empty(b, faults)
+		}
+	})
+}

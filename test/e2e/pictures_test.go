@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp/kb"
@@ -59,6 +60,21 @@ func TestPictures(t *testing.T) {
 	ilse.sees("Asked of you", "How it is booked")
 	shot(ilse, "room")
 
+	// A telephone bridge, and the description of a provider with a line that does not fit.
+	ilse.open(running.BaseURL + "/weeks")
+	ilse.press("Loan agreement, São Paulo")
+	ilse.press("Open")
+	ilse.sees("13 more countries", "What happened")
+	ilse.press("13 more countries")
+	ilse.sees("Organiser's PIN")
+	shot(ilse, "telephone")
+	ilse.open(running.BaseURL + "/providers/tamberline")
+	ilse.sees("Put into use")
+	ilse.set("textarea[aria-label=Description]", strings.Replace(value[string](ilse, `document.querySelector("textarea[aria-label=Description]").value`), "/conference/web", "/conference/page", 1))
+	ilse.press("Try it")
+	ilse.sees("The answer has no /conference/page.", "Near it")
+	shot(ilse, "providers")
+
 	// A running series, and a change to it.
 	ilse.open(running.BaseURL + "/weeks")
 	ilse.press("Lacquer loan: packing, courier")
@@ -91,6 +107,19 @@ func TestPictures(t *testing.T) {
 	ilse.write("Text", "Final crate list and the courier’s flight. Bring the humidity log.")
 	ilse.sees("Saved as it is written.", "Goes to 4 people (1 outside)", "Rooms that fit", "Openings")
 	shot(ilse, "sheet")
+	ilse.press("Other calls")
+	ilse.sees("Where the call is", "At the door")
+	ilse.takeCall("Tamberline")
+	ilse.onSheet("Tamberline · fresh link")
+	ilse.write("Text", "Final crate list and the courier’s flight. Bring the humidity log. Call: kestle.example/r/freight-desk")
+	ilse.sees("A second way in", "Saved as it is written.")
+	ilse.set("aside[aria-label='What they see'] select", "2")
+	ilse.sees("Japan")
+	shot(ilse, "link")
+	ilse.press("Take it out")
+	ilse.takeCall("Ostrel")
+	ilse.onSheet("Ostrel · fresh link")
+	ilse.press("Other calls")
 	ilse.press("Let it repeat…")
 	ilse.press("every 2nd Thursday")
 	ilse.write("Last day of the series", "25 feb")

@@ -203,18 +203,29 @@ func (q *Queries) ProviderVersions(ctx context.Context, arg ProviderVersionsPara
 }
 
 const providers = `-- name: Providers :many
-SELECT key, draft, draft_version, version, in_use, service, secrets, secret_names, added_at FROM provider ORDER BY lower(coalesce(service ->> 'name', key)), key LIMIT $1
+SELECT key, left(draft, 300)::text AS draft, draft_version, version, in_use, service, secret_names FROM provider ORDER BY key LIMIT $1
 `
 
-func (q *Queries) Providers(ctx context.Context, most int32) ([]Provider, error) {
+type ProvidersRow struct {
+	Key          string
+	Draft        string
+	DraftVersion int32
+	Version      int32
+	InUse        bool
+	Service      []byte
+	SecretNames  []string
+}
+
+// A list of them: of what is being written no more than its beginning, and no secrets.
+func (q *Queries) Providers(ctx context.Context, most int32) ([]ProvidersRow, error) {
 	rows, err := q.db.Query(ctx, providers, most)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []Provider
+	var items []ProvidersRow
 	for rows.Next() {
-		var i Provider
+		var i ProvidersRow
 		if err := rows.Scan(
 			&i.Key,
 			&i.Draft,
@@ -222,10 +233,38 @@ func (q *Queries) Providers(ctx context.Context, most int32) ([]Provider, error)
 			&i.Version,
 			&i.InUse,
 			&i.Service,
-			&i.Secrets,
 			&i.SecretNames,
-			&i.AddedAt,
 		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const providersInUse = `-- name: ProvidersInUse :many
+SELECT key, version, service FROM provider WHERE in_use ORDER BY key LIMIT $1
+`
+
+type ProvidersInUseRow struct {
+	Key     string
+	Version int32
+	Service []byte
+}
+
+func (q *Queries) ProvidersInUse(ctx context.Context, most int32) ([]ProvidersInUseRow, error) {
+	rows, err := q.db.Query(ctx, providersInUse, most)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ProvidersInUseRow
+	for rows.Next() {
+		var i ProvidersInUseRow
+		if err := rows.Scan(&i.Key, &i.Version, &i.Service); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -270,6 +309,35 @@ type ResealProviderParams struct {
 func (q *Queries) ResealProvider(ctx context.Context, arg ResealProviderParams) error {
 	_, err := q.db.Exec(ctx, resealProvider, arg.Sealed, arg.Key, arg.Was)
 	return err
+}
+
+const sealedSecrets = `-- name: SealedSecrets :many
+SELECT key, secrets FROM provider WHERE secrets IS NOT NULL
+`
+
+type SealedSecretsRow struct {
+	Key     string
+	Secrets []byte
+}
+
+func (q *Queries) SealedSecrets(ctx context.Context) ([]SealedSecretsRow, error) {
+	rows, err := q.db.Query(ctx, sealedSecrets)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []SealedSecretsRow
+	for rows.Next() {
+		var i SealedSecretsRow
+		if err := rows.Scan(&i.Key, &i.Secrets); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const sealedTokens = `-- name: SealedTokens :many

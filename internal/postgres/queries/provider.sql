@@ -1,5 +1,9 @@
 -- name: Providers :many
-SELECT * FROM provider ORDER BY lower(coalesce(service ->> 'name', key)), key LIMIT @most;
+-- A list of them: of what is being written no more than its beginning, and no secrets.
+SELECT key, left(draft, 300)::text AS draft, draft_version, version, in_use, service, secret_names FROM provider ORDER BY key LIMIT @most;
+
+-- name: ProvidersInUse :many
+SELECT key, version, service FROM provider WHERE in_use ORDER BY key LIMIT @most;
 
 -- name: ProviderByKey :one
 SELECT * FROM provider WHERE key = @key;
@@ -45,6 +49,9 @@ SELECT count(*)::int FROM meeting m WHERE m.call_provider = @provider AND m.call
 -- name: SealedTokens :many
 -- The sign-ins of people at providers, as they are sealed.
 SELECT person_id, provider, sealed FROM connection;
+
+-- name: SealedSecrets :many
+SELECT key, secrets FROM provider WHERE secrets IS NOT NULL;
 
 -- name: ResealConnection :exec
 UPDATE connection SET sealed = @sealed WHERE person_id = @person_id AND provider = @provider AND sealed = @was;

@@ -65,7 +65,7 @@ func (s *Deeds) Calls(ctx context.Context, who schedule.Actor, id uuid.UUID) (ou
 		if err != nil {
 			return err
 		}
-		all, err := tx.Providers(ctx, sheets.MostProviders)
+		all, err := tx.ProvidersInUse(ctx, sheets.MostProviders)
 		if err != nil {
 			return err
 		}
@@ -76,7 +76,7 @@ func (s *Deeds) Calls(ctx context.Context, who schedule.Actor, id uuid.UUID) (ou
 		use, spans := v.Settled.CallUse(), v.Settled.CallSpans(s.now())
 		out = Calls{}
 		for _, p := range all {
-			if !p.InUse || !p.Service.Does(join.CanMake) {
+			if !p.Service.Does(join.CanMake) {
 				continue
 			}
 			o := CallOption{Provider: p.Key, Name: p.Service.Name, State: OfTheHouse, On: v.Card != nil && v.Card.Kind == join.Fresh && v.Card.Provider == p.Key}

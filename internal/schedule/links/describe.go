@@ -26,6 +26,7 @@ type describeTx interface {
 	providerTx
 	LockProvider(ctx context.Context, key string) (schedule.ProviderRecord, error)
 	Providers(ctx context.Context, most int) ([]schedule.ProviderRecord, error)
+	ProvidersInUse(ctx context.Context, most int) ([]schedule.ProviderRecord, error)
 	ProviderVersions(ctx context.Context, key string, most int) ([]schedule.ProviderVersion, error)
 	AddProvider(ctx context.Context, p schedule.ProviderRecord, now time.Time) (bool, error)
 	AddProviderVersion(ctx context.Context, key string, version int, text string, by uuid.UUID, at time.Time) error
@@ -73,11 +74,10 @@ type Provided struct {
 
 const mostVersions = 50
 
-// Usable are the providers that are in use, by name.
+// Usable are the providers that are in use.
 func (s *Deeds) Usable(ctx context.Context) (out []schedule.ProviderRecord, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		all, err := tx.Providers(ctx, sheets.MostProviders)
-		out = slices.DeleteFunc(all, func(p schedule.ProviderRecord) bool { return !p.InUse })
+		out, err = tx.ProvidersInUse(ctx, sheets.MostProviders)
 		return err
 	})
 	return out, err

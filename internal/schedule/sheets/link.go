@@ -19,7 +19,7 @@ import (
 
 // LinkTx is what is needed here of a transaction.
 type LinkTx interface {
-	Providers(ctx context.Context, most int) ([]schedule.ProviderRecord, error)
+	ProvidersInUse(ctx context.Context, most int) ([]schedule.ProviderRecord, error)
 	StandingUses(ctx context.Context, id, but, reader uuid.UUID, within when.Span) ([]schedule.StandingUse, error)
 	CallUses(ctx context.Context, provider string, owner, but uuid.UUID, within when.Span) ([]when.Span, error)
 }
@@ -72,7 +72,7 @@ func (s *Deeds) linkView(ctx context.Context, tx LinkTx, sheet schedule.Sheet, o
 	}
 	var all []schedule.ProviderRecord
 	if card.Provider != "" {
-		if all, err = tx.Providers(ctx, MostProviders); err != nil {
+		if all, err = tx.ProvidersInUse(ctx, MostProviders); err != nil {
 			return v, err
 		}
 	}
@@ -122,7 +122,7 @@ func (s *Deeds) others(ctx context.Context, tx LinkTx, card join.Card, owner, bu
 func otherProviders(all []schedule.ProviderRecord, card join.Card, use join.Use, now time.Time) (out []LinkMend) {
 	use.Others = 0 // in another account
 	for _, p := range all {
-		if p.InUse && p.Key != card.Provider && p.Service.Does(join.CanMake) && len(p.Service.Limits.Over(use, now)) == 0 && len(out) < 2 {
+		if p.Key != card.Provider && p.Service.Does(join.CanMake) && len(p.Service.Limits.Over(use, now)) == 0 && len(out) < 2 {
 			out = append(out, LinkMend{Words: "Use " + p.Service.Name, Provider: p.Key})
 		}
 	}

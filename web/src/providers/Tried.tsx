@@ -56,7 +56,7 @@ export function Tried({ provider, attempt, onLine }: Props) {
 						{trial.rooms.length > 0 ? "The first card that comes out" : "The card that comes out"}
 					</h3>
 					<div className="mt-1 rounded-r-[4px] border border-rule border-l-4 border-l-fig bg-paper px-3">
-						{!trial.card.url && trial.card.near.length === 0 && (
+						{!trial.card.url && (
 							<p className="mt-2 text-[13px]">
 								<span className="text-quiet">Link</span> <b className="text-brick">missing</b>
 							</p>

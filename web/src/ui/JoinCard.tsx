@@ -82,7 +82,7 @@ export function CardLines({ card }: { card: Card }) {
 							<DisclosurePanel as="ul" className="mt-1 flex flex-col gap-1 text-small">
 								{card.far.map((p) => (
 									<li key={p.link}>
-										<Phone phone={p} />
+										<Phone phone={p} pin={card.near[0]?.pin} />
 									</li>
 								))}
 							</DisclosurePanel>
@@ -101,14 +101,15 @@ const Line = ({ label, children }: { label: string; children: ReactNode }) => (
 	</div>
 );
 
-const Phone = ({ phone: p }: { phone: Schemas["CardPhone"] }) => (
+/** A number to dial; what is keyed in after it is left out where it is what was said before. */
+const Phone = ({ phone: p, pin }: { phone: Schemas["CardPhone"]; pin?: string }) => (
 	<span className="block">
 		<a href={p.link} className="whitespace-nowrap underline">
 			{p.words}
 		</a>{" "}
 		<span className="text-quiet text-small">
 			{p.where}
-			{p.pin && `, then ${p.pin}#`}
+			{p.pin && p.pin !== pin && `, then ${p.pin}#`}
 		</span>
 	</span>
 );
