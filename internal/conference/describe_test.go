@@ -8,7 +8,6 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -285,63 +284,6 @@ func TestSecretsAreHidden(t *testing.T) {
 		assert.NotContains(t, s.Request+s.Answer, "s3cret", signIn)
 		assert.NotContains(t, s.Answer, "aG91c2U6", "base64 of both")
 	}
-}
-
-func FuzzDescription(f *testing.F) {
-	all, err := filepath.Glob("../demo/providers/*.yaml")
-	require.NoError(f, err)
-	for _, name := range all {
-		raw, err := os.ReadFile(name)
-		require.NoError(f, err)
-		f.Add(string(raw), `{"gathering":{"ref":"1","address":"https://a.example/j/1","dial_number":"1","word":"x"},"rooms":[{"href":"https://a.example/r/1"}]}`)
-	}
-	f.Add(perrinText, `<conference id="1"><web>https://a.example</web></conference>`)
-	f.Add(strings.Replace(good, "title", "groups(title, 1, 2) + digits(title) + (title == \"\" ? \"a\" : upper(title))", 1), `[]`)
-	f.Add(strings.Replace(good, "link: url", "link: {at: a.0.b, as: 'value + value'}", 1), strings.Repeat(`{"a":`, 50))
-	var reply string
-	server := httptest.NewServer(http.HandlerFunc(func(rw http.ResponseWriter, _ *http.Request) { rw.Write([]byte(reply)) }))
-	f.Cleanup(server.Close)
-	k := &keys{secrets: map[string]string{"client_id": "a", "client_secret": "b", "key": "c", "user": "d", "password": "e"}, token: &oauth2.Token{AccessToken: "t", Expiry: time.Now().Add(time.Hour)}}
-	f.Fuzz(func(t *testing.T, text, answered string) {
-		began := time.Now()
-		p, faults := descriptions.Compile(text)
-		if (p == nil) == (len(faults) == 0) {
-			t.Fatalf("%v with %v", p, faults)
-		}
-		for _, fault := range faults {
-			if fault.Sentence == "" || fault.Line < 0 {
-				t.Fatalf("%+v", fault)
-			}
-		}
-		if p == nil || strings.Count(text, server.URL) > 0 {
-			return
-		}
-		// It asks nobody else: what the addresses lead to is answered here.
-		here, more := descriptions.Compile(addressed(text, server.URL))
-		if len(more) > 0 {
-			return
-		}
-		reply = answered
-		descriptions.Try(t.Context(), here, k, call)
-		if took := time.Since(began); took > 20*time.Second {
-			t.Fatalf("took %s", took)
-		}
-	})
-}
-
-// addressed is a description whose addresses all lead to one server.
-func addressed(text, server string) string {
-	var out strings.Builder
-	for line := range strings.Lines(text) {
-		if at := strings.Index(line, "https://"); at >= 0 {
-			rest := line[at+len("https://"):]
-			if slash := strings.IndexAny(rest, "/'\"}\n "); slash >= 0 {
-				line = line[:at] + server + rest[slash:]
-			}
-		}
-		out.WriteString(line)
-	}
-	return out.String()
 }
 
 // BenchmarkThousandDescriptions reads a thousand, as nobody does at a start: each is read when
