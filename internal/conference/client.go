@@ -88,6 +88,10 @@ func (c *client) do(ctx context.Context, req *http.Request, body []byte) (x exch
 	began := time.Now()
 	res, err := c.http.Do(req)
 	x.took = time.Since(began)
+	var of *url.Error
+	if errors.As(err, &of) {
+		err = of.Err // without the address, which may hold a key
+	}
 	if err != nil {
 		return x, err
 	}

@@ -283,6 +283,11 @@ func TestSecretsAreHidden(t *testing.T) {
 		require.Equal(t, "ok", s.Outcome, signIn)
 		assert.NotContains(t, s.Request+s.Answer, "s3cret", signIn)
 		assert.NotContains(t, s.Answer, "aG91c2U6", "base64 of both")
+		gone, faults := descriptions.Compile("name: E\nsign_in: " + signIn + "\ncan: [fresh]\ncalls:\n  make: {post: 'http://127.0.0.1:1/', card: {link: url}, keep: {id: id}}\n")
+		require.Empty(t, faults)
+		_, err := gone.Make(t.Context(), &keys{secrets: map[string]string{"key": "s3cret", "user": "house", "password": "s3cret"}}, call)
+		require.Error(t, err)
+		assert.NotContains(t, err.Error(), "s3cret", "errors are logged, and kept with work that waits")
 	}
 }
 

@@ -49,10 +49,7 @@ func callAt(r schedule.Record) (c callOf) {
 		c.standing = &id
 	}
 	if card.Provider != "" {
-		owner := r.OrganiserID
-		if id, err := uuid.Parse(card.Owner); err == nil {
-			owner = id
-		}
+		owner := schedule.AccountOf(*card, r.OrganiserID)
 		c.provider, c.owner = &card.Provider, &owner
 	}
 	return c

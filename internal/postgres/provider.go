@@ -207,8 +207,8 @@ func (t *Tx) SetCallSeen(ctx context.Context, id uuid.UUID, at time.Time) error 
 	return t.Queries.SetCallSeen(ctx, db.SetCallSeenParams{ID: id, At: &at})
 }
 
-// LeftSheets locks sheets with a call that nobody has touched since a moment; those that
-// others hold are passed over.
+// LeftSheets locks sheets with a call of their own that nobody has touched since a moment;
+// those that others hold are passed over.
 func (t *Tx) LeftSheets(ctx context.Context, before time.Time, most int) ([]schedule.Sheet, error) {
 	rows, err := t.Queries.LeftSheets(ctx, db.LeftSheetsParams{Before: before, Most: int32(most)})
 	if err != nil {

@@ -185,7 +185,16 @@ func (t *Tx) QueueForward(ctx context.Context, letterID uuid.UUID) error {
 
 // QueueCallChange has a provider told when the transaction is kept.
 func (t *Tx) QueueCallChange(ctx context.Context, c schedule.CallChange) error {
-	_, err := t.river.InsertTx(ctx, t.pgx, jobs.CallChangeArgs{CallChange: c}, nil)
+	return t.QueueCallChangeIn(ctx, c, 0)
+}
+
+// QueueCallChangeIn has a provider told so long after the transaction is kept.
+func (t *Tx) QueueCallChangeIn(ctx context.Context, c schedule.CallChange, wait time.Duration) error {
+	var options *river.InsertOpts
+	if wait > 0 {
+		options = &river.InsertOpts{ScheduledAt: time.Now().Add(wait)}
+	}
+	_, err := t.river.InsertTx(ctx, t.pgx, jobs.CallChangeArgs{CallChange: c}, options)
 	return err
 }
 

@@ -128,7 +128,7 @@ func box(t testing.TB, address string, want int) []standin.Read {
 // connect signs somebody in at Ostrel as a browser would.
 func connect(t testing.TB, p schedule.Person) {
 	t.Helper()
-	sheet := open(t, p.ID, draft(nil))
+	sheet := open(t, p.ID, callDraft(nil))
 	to, err := service().Links.StartConnecting(t.Context(), schedule.Self(p.ID), "ostrel", sheet.ID)
 	require.NoError(t, err)
 	u, err := url.Parse(to)

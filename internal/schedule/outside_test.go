@@ -27,6 +27,7 @@ func TestLinkIsMadeBeforeAnythingIsSentAndStays(t *testing.T) {
 		d.NoLink, d.Start, d.End = false, "2027-01-22T09:30", "2027-01-22T10:30"
 	})
 	s := open(t, ilse.ID, d)
+	exec(t, `DELETE FROM connection WHERE person_id = $1`, ilse.ID)
 	_, err := service().Links.Choose(t.Context(), schedule.Self(ilse.ID), s.ID, ostrel)
 	require.ErrorIs(t, err, schedule.ErrConnect, "she has not signed in there")
 	connect(t, ilse)
@@ -93,7 +94,7 @@ func TestOstrelAwayOrBrokenKeepsTheSheet(t *testing.T) {
 	s := open(t, ilse.ID, draft(nil))
 	for _, mode := range []standin.Mode{standin.Away, standin.Failing} {
 		running.World.Switch("ostrel", mode)
-		fresh := open(t, ilse.ID, draft(nil))
+		fresh := open(t, ilse.ID, callDraft(nil))
 		_, err := service().Links.Choose(t.Context(), schedule.Self(ilse.ID), fresh.ID, ostrel)
 		assert.ErrorIs(t, err, schedule.ErrUnreachable, mode)
 		kept, _, err := sheetOf(t, ilse.ID, fresh.ID)

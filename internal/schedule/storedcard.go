@@ -4,6 +4,8 @@ import (
 	"encoding/json"
 	"time"
 
+	"github.com/google/uuid"
+
 	"jembro/internal/core/join"
 )
 
@@ -77,4 +79,12 @@ func (c *StoredCard) Read() *join.Card {
 		return nil
 	}
 	return &c.Card
+}
+
+// AccountOf is whose account a card was made in.
+func AccountOf(card join.Card, organiser uuid.UUID) uuid.UUID {
+	if owner, err := uuid.Parse(card.Owner); err == nil {
+		return owner
+	}
+	return organiser
 }

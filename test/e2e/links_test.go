@@ -23,8 +23,8 @@ func (p *page) onSheet(words ...string) { p.t.Helper(); p.shows("Link", words...
 // takeCall chooses a call in the panel of calls.
 func (p *page) takeCall(name string) {
 	p.t.Helper()
-	p.holds(fmt.Sprintf(`!!document.querySelector('fieldset:not(:disabled) input[type=radio][aria-label=%q]')`, name))
-	p.do("take "+name, clickOn(fmt.Sprintf(`document.querySelector('fieldset input[type=radio][aria-label=%q]')`, name)))
+	p.holds(fmt.Sprintf(`!!document.querySelector('[aria-busy=false] [role=radio][aria-label=%q]')`, name))
+	p.do("take "+name, clickOn(fmt.Sprintf(`document.querySelector('[role=radio][aria-label=%q]')`, name)))
 }
 
 // joinLink is the link that the sheet has.
@@ -285,6 +285,45 @@ func TestAFourthProvider(t *testing.T) {
 	tome.sheetFor("Another", "another-call@kirisame.example")
 	tome.press("Other calls")
 	tome.sees("Tamberline")
-	tome.holds(`!document.querySelector("input[type=radio][aria-label=Lune]")`)
+	tome.holds(`!document.querySelector("[role=radio][aria-label=Lune]")`)
 	tome.throwAway()
+}
+
+// TestCallsByKeys: arrows go from place to place without taking any, and the space bar takes
+// the one that is reached.
+func TestCallsByKeys(t *testing.T) {
+	p := signIn(t, demo.Ilse)
+	p.sheetFor("By keys", "by-keys@kirisame.example")
+	p.press("Other calls")
+	p.holds(`!!document.querySelector('[role=radio][aria-label="My standing room"]')`)
+	p.focus(`[role=radio][aria-label=Tamberline]`)
+	p.keys(kb.ArrowDown)
+	p.keys(kb.ArrowDown)
+	p.holds(`document.activeElement.getAttribute("aria-label") === "My standing room"`)
+	assert.Equal(t, 0.0, value[float64](p, `document.querySelectorAll("[role=radio][aria-checked=true]").length`), "nothing was taken on the way")
+	p.keys(" ")
+	p.onSheet("Kestle · standing link", "/r/ilse")
+	p.holds(`document.activeElement.getAttribute("aria-label") === "My standing room" && document.activeElement.getAttribute("aria-checked") === "true"`)
+	p.keys(kb.ArrowUp)
+	p.keys(" ")
+	p.holds(`document.querySelector('[role=radio][aria-label="Loans desk"]').getAttribute("aria-checked") === "true"`)
+	p.throwAway()
+}
+
+// TestAMailWithAnotherWayIn: what comes in by mail is looked at as well, and taken over at
+// one press.
+func TestAMailWithAnotherWayIn(t *testing.T) {
+	p := signIn(t, demo.Ilse)
+	p.sheetFor("Mailed link", "mailed@kirisame.example")
+	p.makeLink()
+	p.press("Send")
+	p.sees("e-mail handed over")
+	invitation := mails(t, "mailed@kirisame.example", "Mailed link", 1)[0]
+	writeTo(t, "mailed@kirisame.example", organizerOf(t, invitation.Calendar), "From: mailed@kirisame.example\nSubject: Re: Mailed link\n\nLet us join here instead: https://quay.example/meet/48-2190-77\n")
+	p.sees("It holds another way into a call than the meeting:", "quay.example/meet/48-2190-77")
+	p.press("Use this one for the meeting")
+	p.onSheet("Link of somebody else", "quay.example/meet/48-2190-77")
+	p.press("Send changes")
+	p.sees("e-mail handed over")
+	oneWayIn(t, mails(t, "mailed@kirisame.example", "Mailed link", 2)[1], "https://quay.example/meet/48-2190-77")
 }

@@ -125,7 +125,7 @@ func (p Phone) dial() string {
 	return words
 }
 
-// Heading is what the card is called: "Join by Ostrel".
+// Heading is what the card is called: by the name of its provider, if it has one.
 func (c Card) Heading() string {
 	if c.Name == "" {
 		return "Join the call"

@@ -125,7 +125,11 @@ func (q *Queries) DeleteStandingLink(ctx context.Context, id uuid.UUID) error {
 }
 
 const leftSheets = `-- name: LeftSheets :many
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE card IS NOT NULL AND updated_at < $1 ORDER BY id LIMIT $2 FOR NO KEY UPDATE SKIP LOCKED
+SELECT s.id, s.owner_id, s.meeting_id, s.based_on, s.draft, s.card, s.version, s.updated_at FROM sheet s LEFT JOIN meeting m ON m.id = s.meeting_id
+LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+WHERE s.card IS NOT NULL AND s.updated_at < $1 AND coalesce(s.card ->> 'kind', '') = '' AND s.card ->> 'provider' <> ''
+    AND coalesce(s.card ->> 'follows', '') = '' AND (s.meeting_id IS NULL OR v.content -> 'card' ->> 'url' IS DISTINCT FROM s.card ->> 'url')
+ORDER BY s.id LIMIT $2 FOR NO KEY UPDATE OF s SKIP LOCKED
 `
 
 type LeftSheetsParams struct {
@@ -133,7 +137,8 @@ type LeftSheetsParams struct {
 	Most   int32
 }
 
-// Sheets with a call that nobody has touched for long.
+// Sheets that nobody has touched for long, with a call that was made for them: not with that
+// of the meeting that they change.
 func (q *Queries) LeftSheets(ctx context.Context, arg LeftSheetsParams) ([]Sheet, error) {
 	rows, err := q.db.Query(ctx, leftSheets, arg.Before, arg.Most)
 	if err != nil {

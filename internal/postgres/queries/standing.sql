@@ -54,5 +54,10 @@ WHERE o.starts > @now AND o.starts < @until AND m.call_provider IS NOT NULL AND 
 UPDATE meeting SET call_seen_at = @at WHERE id = @id;
 
 -- name: LeftSheets :many
--- Sheets with a call that nobody has touched for long.
-SELECT * FROM sheet WHERE card IS NOT NULL AND updated_at < @before ORDER BY id LIMIT @most FOR NO KEY UPDATE SKIP LOCKED;
+-- Sheets that nobody has touched for long, with a call that was made for them: not with that
+-- of the meeting that they change.
+SELECT s.* FROM sheet s LEFT JOIN meeting m ON m.id = s.meeting_id
+LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
+WHERE s.card IS NOT NULL AND s.updated_at < @before AND coalesce(s.card ->> 'kind', '') = '' AND s.card ->> 'provider' <> ''
+    AND coalesce(s.card ->> 'follows', '') = '' AND (s.meeting_id IS NULL OR v.content -> 'card' ->> 'url' IS DISTINCT FROM s.card ->> 'url')
+ORDER BY s.id LIMIT @most FOR NO KEY UPDATE OF s SKIP LOCKED;

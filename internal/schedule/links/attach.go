@@ -24,6 +24,7 @@ type attachTx interface {
 	providerTx
 	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	QueueCallChange(ctx context.Context, c schedule.CallChange) error
+	QueueCallChangeIn(ctx context.Context, c schedule.CallChange, wait time.Duration) error
 	Sheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	StandingLink(ctx context.Context, id uuid.UUID) (schedule.StandingLink, error)
 }
@@ -104,12 +105,13 @@ func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID,
 	select {
 	case a := <-answered:
 		if errors.Is(a.err, schedule.ErrUnreachable) {
-			return s.await(ctx, who, id, key, p.Service().Name, true, a.err)
+			return s.await(ctx, who, id, key, p.Service().Name, 0, a.err)
 		}
 		return a.sheet, a.err
 	case <-time.After(s.WaitFor):
 		slow := &schedule.ProviderError{Provider: p.Service().Name, Kind: schedule.ErrUnreachable, Sentence: p.Service().Name + " takes its time."}
-		return s.await(ctx, who, id, key, p.Service().Name, false, slow)
+		// What is asked already may still be answered; after that it is asked again.
+		return s.await(ctx, who, id, key, p.Service().Name, makeWithin, slow)
 	case <-ctx.Done():
 		return sheet, ctx.Err()
 	}
@@ -118,9 +120,9 @@ func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID,
 // makeWithin is how long a provider may take to make a link.
 const makeWithin = 2 * time.Minute
 
-// await has a sheet wait for its link; again tells that it has to be asked for once more. The
-// error is why, and is given back.
-func (s *Deeds) await(ctx context.Context, who schedule.Actor, id uuid.UUID, key, name string, again bool, why error) (sheet schedule.Sheet, err error) {
+// await has a sheet wait for its link, which is asked for again after a while. The error is why,
+// and is given back.
+func (s *Deeds) await(ctx context.Context, who schedule.Actor, id uuid.UUID, key, name string, again time.Duration, why error) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil {
 			return err
@@ -128,10 +130,10 @@ func (s *Deeds) await(ctx context.Context, who schedule.Actor, id uuid.UUID, key
 		if c := sheet.Card; c != nil && c.Provider == key && c.Kind == join.Fresh { // made meanwhile, or awaited already
 			return nil
 		}
-		if err := s.replace(ctx, tx, who, &sheet, join.Card{Provider: key, Name: name, Follows: true}); err != nil || !again {
+		if err := s.replace(ctx, tx, who, &sheet, join.Card{Provider: key, Name: name, Follows: true}); err != nil {
 			return err
 		}
-		return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: who.For, Card: schedule.StoredCard{Card: *sheet.Card}, Make: true, SheetID: id})
+		return tx.QueueCallChangeIn(ctx, schedule.CallChange{PersonID: who.For, Card: schedule.StoredCard{Card: *sheet.Card}, Make: true, SheetID: id}, again)
 	})
 	if err != nil {
 		return sheet, err
@@ -307,7 +309,7 @@ func (s *Deeds) SetDoor(ctx context.Context, who schedule.Actor, id uuid.UUID, d
 			return sheet, schedule.Invalid("passcode", "A passcode is one word of up to 40 letters and digits.")
 		}
 		call.Door, call.Passcode = changed.Door, passcode
-		if changed, err = p.Change(ctx, s.keyring(accountOf(*card, who.For), record), changed, call); err != nil {
+		if changed, err = p.Change(ctx, s.keyring(schedule.AccountOf(*card, who.For), record), changed, call); err != nil {
 			var refused *schedule.RefusedError
 			var said *schedule.ProviderError
 			if errors.As(err, &refused) && errors.As(err, &said) {
@@ -317,13 +319,6 @@ func (s *Deeds) SetDoor(ctx context.Context, who schedule.Actor, id uuid.UUID, d
 		}
 	}
 	return s.put(ctx, who, id, changed, func(now *join.Card) bool { return now.SameCall(card) })
-}
-
-func accountOf(card join.Card, organiser uuid.UUID) uuid.UUID {
-	if owner, err := uuid.Parse(card.Owner); err == nil {
-		return owner
-	}
-	return organiser
 }
 
 // draftCall is what a sheet can say of its call so far.

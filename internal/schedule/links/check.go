@@ -20,6 +20,7 @@ type checkTx interface {
 	LeftSheets(ctx context.Context, before time.Time, most int) ([]schedule.Sheet, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	SetSheet(ctx context.Context, s schedule.Sheet) error
+	Tell(ctx context.Context, n schedule.Notice) error
 }
 
 const (
@@ -70,7 +71,7 @@ func (s *Deeds) checkCall(ctx context.Context, id uuid.UUID) error {
 	}
 	ctx, cancel := context.WithTimeout(ctx, time.Minute)
 	defer cancel()
-	there, err := p.Holds(ctx, s.keyring(accountOf(card, record.OrganiserID), provider), card)
+	there, err := p.Holds(ctx, s.keyring(schedule.AccountOf(card, record.OrganiserID), provider), card)
 	if err != nil || there {
 		return err
 	}
@@ -103,8 +104,10 @@ func (s *Deeds) SweepSheets(ctx context.Context) error {
 				if sheet.Card = nil; of != nil {
 					sheet.Card = of.Content.Card
 				}
-				sheet.UpdatedAt = s.Now()
 				if err := tx.SetSheet(ctx, sheet); err != nil {
+					return err
+				}
+				if err := tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{sheet.OwnerID}, Topic: schedule.AboutSheet, ID: sheet.ID}); err != nil {
 					return err
 				}
 			}

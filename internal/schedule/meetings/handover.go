@@ -135,14 +135,6 @@ func madeBy(card *join.Card, organiser uuid.UUID) *join.Card {
 	return &c
 }
 
-// accountOf is whose account a card was made in.
-func accountOf(card join.Card, organiser uuid.UUID) uuid.UUID {
-	if owner, err := uuid.Parse(card.Owner); err == nil {
-		return owner
-	}
-	return organiser
-}
-
 // Away is what somebody declines because they are on leave: dates of a meeting, none for
 // a single meeting or all of a series.
 type Away struct {

@@ -122,7 +122,7 @@ func followCard(ctx context.Context, tx TellTx, record schedule.Record) error {
 	if !card.Made() && !card.Awaited() {
 		return nil
 	}
-	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: accountOf(*card, record.OrganiserID), Card: schedule.StoredCard{Card: *card}, MeetingID: record.ID, Make: card.Awaited()})
+	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: schedule.AccountOf(*card, record.OrganiserID), Card: schedule.StoredCard{Card: *card}, MeetingID: record.ID, Make: card.Awaited()})
 }
 
 // TellStory writes into the history what a change was.
@@ -242,5 +242,5 @@ func WithdrawUnused(ctx context.Context, tx TellTx, owner uuid.UUID, card *join.
 	if !card.Made() || of != nil && of.Content.Card.SameCall(card) {
 		return nil
 	}
-	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: accountOf(*card, owner), Card: schedule.StoredCard{Card: *card}, Withdraw: true})
+	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: schedule.AccountOf(*card, owner), Card: schedule.StoredCard{Card: *card}, Withdraw: true})
 }

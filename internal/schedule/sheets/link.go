@@ -108,9 +108,7 @@ func (s *Deeds) others(ctx context.Context, tx LinkTx, card join.Card, owner, bu
 	if card.LimitCalls == 0 || len(spans) == 0 || card.Kind != join.Fresh {
 		return 0, nil
 	}
-	if id, err := uuid.Parse(card.Owner); err == nil {
-		owner = id
-	}
+	owner = schedule.AccountOf(card, owner)
 	if at := slices.IndexFunc(all, func(p schedule.ProviderRecord) bool { return p.Key == card.Provider }); at >= 0 && !all[at].Service.Each {
 		owner = uuid.Nil // the account of the house
 	}

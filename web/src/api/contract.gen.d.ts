@@ -1982,7 +1982,7 @@ export interface components {
         Card: {
             /** @enum {string} */
             kind: "fresh" | "standing" | "given";
-            /** @description Join by Ostrel */
+            /** @description What it is called. */
             heading: string;
             /** @description The key of the provider. */
             provider?: string;

@@ -18,6 +18,7 @@ export const LinkPanel = memo(function LinkPanel({ onClose, ...part }: Part & { 
 	const drop = useDropLink(sheet.id);
 	const given = sheet.card?.kind === "given";
 	const [pasting, setPasting] = useState(false);
+	const busy = choose.busy || drop.isPending;
 	return (
 		<section
 			aria-label="Where the call is"
@@ -36,14 +37,20 @@ export const LinkPanel = memo(function LinkPanel({ onClose, ...part }: Part & { 
 				{calls.isPending && <Skeleton lines={4} />}
 				{calls.error && <TryAgain error={calls.error} again={() => calls.refetch()} />}
 				{calls.data && (
-					<fieldset className="rounded-[4px] border border-rule bg-sheet" disabled={choose.busy || drop.isPending}>
-						<legend className="sr-only">Where the call is</legend>
+					<div
+						role="radiogroup"
+						aria-label="Where the call is"
+						aria-busy={busy}
+						className="rounded-[4px] border border-rule bg-sheet"
+						onKeyDown={step}
+					>
 						{calls.data.items.map((o) => (
 							<Row
 								key={o.provider ?? o.standing}
 								on={o.on && !pasting}
 								name={o.name}
 								onTake={() => {
+									if (busy) return;
 									setPasting(false);
 									void choose.make(o.provider ? { provider: o.provider } : { standing: o.standing });
 								}}
@@ -59,13 +66,14 @@ export const LinkPanel = memo(function LinkPanel({ onClose, ...part }: Part & { 
 							on={draft.noLink && !pasting}
 							name="No call"
 							onTake={() => {
+								if (busy) return;
 								setPasting(false);
 								drop.mutate(true);
 							}}
 						>
 							<span className="text-quiet">everybody comes to the room</span>
 						</Row>
-					</fieldset>
+					</div>
 				)}
 				{choose.problem && (
 					<div className="mt-2">
@@ -88,7 +96,16 @@ const Row = ({ on, name, onTake, mark, children }: RowProps) => (
 	<div
 		className={`grid grid-cols-[16px_104px_minmax(0,1fr)_auto] items-start gap-x-2.5 border-rule border-t px-2.5 py-2 text-[13px] first-of-type:border-t-0 ${on ? "bg-fig-wash" : ""}`}
 	>
-		<input type="radio" name="call" aria-label={name} className="mt-[3px] accent-fig" checked={on} onChange={onTake} />
+		{/* Arrows go from one to the next without taking it: each that is taken is made at its provider. */}
+		{/* biome-ignore lint/a11y/useSemanticElements: a native radio is taken as soon as an arrow reaches it */}
+		<button
+			type="button"
+			role="radio"
+			aria-checked={on}
+			aria-label={name}
+			className={`mt-[3px] size-[15px] rounded-full border-[1.5px] bg-white ${on ? "border-[5px] border-fig" : "border-[#8b8f86] hover:border-ink"}`}
+			onClick={onTake}
+		/>
 		<button type="button" tabIndex={-1} className="text-left font-[650]" onClick={onTake}>
 			{name}
 		</button>
@@ -96,6 +113,17 @@ const Row = ({ on, name, onTake, mark, children }: RowProps) => (
 		<span>{mark}</span>
 	</div>
 );
+
+/** Arrow keys go from one place to the next. */
+function step(e: React.KeyboardEvent<HTMLElement>) {
+	const by = { ArrowDown: 1, ArrowUp: -1 }[e.key];
+	const all = [...e.currentTarget.querySelectorAll<HTMLElement>("[role=radio]")];
+	const at = all.indexOf(document.activeElement as HTMLElement);
+	if (!by || at < 0) return;
+	e.preventDefault();
+	e.stopPropagation();
+	all[(at + by + all.length) % all.length]?.focus();
+}
 
 function About({ option: o }: { option: Option }) {
 	const [first, ...rest] = o.about;

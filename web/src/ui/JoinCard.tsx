@@ -10,7 +10,7 @@ export type Card = Schemas["Card"];
 /** What kind of link a card has. */
 export const kinds = { fresh: "fresh link", standing: "standing link", given: "link of somebody else" } as const;
 
-/** Where a card is from, in few words: "Ostrel · fresh link". */
+/** Where a card is from, in few words. */
 const cardFrom = (card: Card) => [card.name, kinds[card.kind]].filter(Boolean).join(" · ");
 
 /** Everything a person needs to get into the call. */
