@@ -547,3 +547,49 @@ func BenchmarkProviders(b *testing.B) {
 		}
 	})
 }
+
+// TestTheDoor: who waits, who speaks and the passcode are as they were chosen, as far as the
+// provider can; a passcode that was sent stays.
+func TestTheDoor(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	connect(t, ilse)
+	s := open(t, ilse.ID, callDraft(outsiders("door@veerhaven.example")))
+	set := func(door join.Door, passcode string) error {
+		_, err := service().Links.SetDoor(t.Context(), schedule.Self(ilse.ID), s.ID, door, passcode)
+		return err
+	}
+	assert.ErrorContains(t, set(join.Door{}, ""), "a call that is made for this meeting", "there is none yet")
+	card := choose(t, ilse.ID, s.ID, ostrel).Card
+	gathering := func() standin.Gathering {
+		g, _ := running.World.Ostrel.Gathering(card.Keep["id"])
+		return g
+	}
+	assert.Equal(t, "guests", gathering().Door)
+	require.NoError(t, set(join.Door{Waits: join.AllWait, Speaks: "shout", Starts: join.OrganiserStarts}, ""))
+	assert.ErrorContains(t, set(join.Door{}, "two words"), "A passcode is one word")
+	var invalid *schedule.InvalidError
+	require.ErrorAs(t, set(join.Door{}, strings.Repeat("x", 30)), &invalid, "what the provider does not take")
+	assert.Equal(t, "passcode", invalid.Faults[0].Field)
+	assert.Contains(t, invalid.Faults[0].Sentence, "a word has 20 letters at most")
+	require.NoError(t, set(join.Door{Waits: join.AllWait, Starts: join.OrganiserStarts}, "quay-31"))
+	assert.Equal(t, "quay-31", gathering().Word, "asked for at once: it is told to people")
+	kept, _, err := sheetOf(t, ilse.ID, s.ID)
+	require.NoError(t, err)
+	assert.Equal(t, join.Door{Waits: join.AllWait, Speaks: join.AllSpeak, Starts: join.OrganiserStarts}, kept.Card.Door)
+	sent := send(t, ilse.ID, kept)
+	eventually(t, "the provider knows", func() bool { return gathering().Door == "locked" && gathering().Begins == "host" })
+	mail := box(t, "door@veerhaven.example", 1)[0]
+	assert.Contains(t, mail.Text, "Passcode: quay-31")
+	assert.Contains(t, mail.Text, "Door: You wait until the organiser lets you in\r\nDoor: It opens when the organiser is there")
+
+	change, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, sheets.Opening{})
+	require.NoError(t, err)
+	s = change
+	assert.ErrorContains(t, set(join.Door{}, "another-1"), "has been sent already and stays")
+	require.NoError(t, set(join.Door{Waits: join.NobodyWaits, Speaks: join.OrganisersSpeak, Starts: join.AnybodyStarts}, ""))
+	change, _, err = sheetOf(t, ilse.ID, change.ID)
+	require.NoError(t, err)
+	assert.Zero(t, send(t, ilse.ID, change).Told, "nobody has to hear of it")
+	eventually(t, "the provider knows of the change", func() bool { return gathering().Door == "open" && gathering().Floor == "hosts" })
+	assert.Equal(t, "quay-31", gathering().Word)
+}

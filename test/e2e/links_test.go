@@ -8,6 +8,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -326,4 +327,34 @@ func TestAMailWithAnotherWayIn(t *testing.T) {
 	p.press("Send changes")
 	p.sees("e-mail handed over")
 	oneWayIn(t, mails(t, "mailed@kirisame.example", "Mailed link", 2)[1], "https://quay.example/meet/48-2190-77")
+}
+
+// TestTwoWindowsDescribeAProvider: what the second writes is not lost to the first, nor the
+// other way round.
+func TestTwoWindowsDescribeAProvider(t *testing.T) {
+	one := signIn(t, demo.Ilse)
+	one.open(running.BaseURL + "/providers")
+	one.press("Describe another")
+	one.write("What people call it", "Both windows")
+	one.press("Begin")
+	one.sees("not in use yet")
+	two := one.second()
+	two.open(value[string](one, `location.href`))
+	two.sees("not in use yet")
+	two.set("textarea[aria-label=Description]", "name: Written by two\n")
+	two.press("Check")
+	two.sees("needs “sign_in”")
+	one.set("textarea[aria-label=Description]", "name: Written by one\n")
+	one.press("Check")
+	one.sees("Another window wrote this description.")
+	assert.Contains(t, value[string](one, `document.querySelector("textarea[aria-label=Description]").value`), "Written by one")
+	one.press("Keep what is here")
+	one.sees("needs “sign_in”")
+	one.lacks("Another window wrote this description.")
+	two.do("reload", chromedp.Reload())
+	two.holds(`document.querySelector("textarea[aria-label=Description]")?.value.includes("Written by one")`)
+	two.press("Forget this description")
+	two.press("Forget it")
+	two.holds(`location.pathname.startsWith("/providers")`)
+	two.sees("There is no such provider")
 }

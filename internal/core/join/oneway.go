@@ -7,8 +7,8 @@ import (
 )
 
 // Way is a way into a call that stands in a text from At up to End, in bytes. Address is the
-// link (behind what only checks it) or the SIP address; a link may be written without its
-// scheme.
+// link (behind what only checks it), the SIP address, or the tel: address of a phone that a PIN
+// is keyed in on; a link may be written without its scheme.
 type Way struct {
 	At, End int
 	Address string
@@ -23,7 +23,8 @@ const mostChecked = 128 << 10
 // way in.
 func OtherWays(text string, card *Card, none []string) (out []Way) {
 	text = text[:min(len(text), mostChecked)]
-	if !strings.ContainsAny(text, "/@") {
+	dials := mayHold(text)
+	if !dials && !strings.ContainsAny(text, "/@") {
 		return nil
 	}
 	var links []Link
@@ -50,7 +51,35 @@ func OtherWays(text string, card *Card, none []string) (out []Way) {
 			}
 		}
 	}
+	if dials {
+		out = append(out, phoneWays(blanked(text, links), card, none)...)
+	}
 	slices.SortFunc(out, func(a, b Way) int { return a.At - b.At })
+	return out
+}
+
+// mayHold tells at a glance whether a text holds phone numbers.
+func mayHold(text string) bool {
+	for at := range len(text) - 1 {
+		if (text[at] == '+' || text[at] == '0' && (at == 0 || !isWord(text[at-1]))) && mayDial(text[at:]) {
+			return true
+		}
+	}
+	return false
+}
+
+// phoneWays are the phones of a text, whose links are blanked out, on which one keys in a PIN:
+// those of a call. A number alone is somebody's.
+func phoneWays(text string, card *Card, none []string) (out []Way) {
+	words := readWords(text)
+	phones, rest := readPhones(text, words)
+	readLabels(rest, words, phones)
+	for _, f := range phones {
+		own := card != nil && slices.ContainsFunc(card.Phones, func(p Phone) bool { return p.Number == f.Number })
+		if f.PIN != "" && !f.own && !own && !among(none, f.URI()) {
+			out = append(out, Way{f.at, f.end, f.URI()})
+		}
+	}
 	return out
 }
 

@@ -11,7 +11,7 @@ import (
 )
 
 func TestASecondWayIn(t *testing.T) {
-	own := &join.Card{URL: "https://ostrel.example/j/48-2190", SIP: "sip:48219077@bridge.example"}
+	own := &join.Card{URL: "https://ostrel.example/j/48-2190", SIP: "sip:48219077@bridge.example", Phones: []join.Phone{{Number: "+442079460119", Country: "GB", PIN: "48219077"}}}
 	cases := []struct {
 		name, text string
 		none, want []string
@@ -26,6 +26,10 @@ func TestASecondWayIn(t *testing.T) {
 		{"said to be none", "https://kestle.example/r/ilse", []string{"https://kestle.example/r/ilse"}, nil},
 		{"SIP", "sip:31@freight.example and sip:48219077@bridge.example", nil, []string{"sip:31@freight.example"}},
 		{"a mail address", "Write to i.marrant@marrowby.example/room", nil, nil},
+		{"a phone with a PIN", "Dial +351 21 000 5506, PIN 48219077#", nil, []string{"tel:+351210005506,,48219077%23"}},
+		{"one that dials by itself", "+81345780119,,48219077#", nil, []string{"tel:+81345780119,,48219077%23"}},
+		{"somebody's phone", "Tomé is at +351 910 000 111 until noon", nil, nil},
+		{"a phone of its own", "Dial +44 20 7946 0119, PIN 48219077#", nil, nil},
 		{"two", "https://a.example/j/1234567 or\nhttps://b.example/meet/x", nil, []string{"https://a.example/j/1234567", "https://b.example/meet/x"}},
 	}
 	for _, c := range cases {
@@ -87,7 +91,7 @@ func slicesReversed(in []join.Way) (out []join.Way) {
 // BenchmarkOtherWays checks a text of 2 kB as it is written on a sheet, with three links.
 func BenchmarkOtherWays(b *testing.B) {
 	text := strings.Repeat("The crates for loan 31 leave the depot on Thursday; Tomé keeps the log. ", 27) +
-		"See https://wiki.example/pages/crates and https://files.example/share/48-2190. Call: https://kestle.example/r/freight-desk\n"
+		"Tomé is at +351 910 000 111. See https://wiki.example/pages/crates and https://files.example/share/48-2190. Call: https://kestle.example/r/freight-desk\n"
 	own := &join.Card{URL: "https://ostrel.example/j/48-2190"}
 	for b.Loop() {
 		join.OtherWays(text, own, nil)

@@ -134,6 +134,7 @@ func sipAddresses(text string) (out []Way) {
 // found is a phone number in its place.
 type found struct {
 	Phone
+	at, end int // in the text
 	line    int
 	dialled bool // the text says that one dials it for the call
 	phone   bool // the text says that it is a phone number
@@ -184,7 +185,7 @@ func readPhones(text string, words hits) (all []*found, rest string) {
 		}
 		line += strings.Count(text[counted:start], "\n")
 		counted = start
-		f := &found{Phone: phone, line: line}
+		f := &found{Phone: phone, at: start, line: line}
 		begins := max(0, start-60)
 		begins += strings.LastIndexByte(text[begins:start], '\n') + 1
 		said := words.in(begins, start)
@@ -195,6 +196,7 @@ func readPhones(text string, words hits) (all []*found, rest string) {
 			end += tap[1]
 		}
 		blank(out[start:end])
+		f.end = end
 		all = append(all, f)
 		at = end - 1
 	}

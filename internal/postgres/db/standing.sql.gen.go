@@ -366,6 +366,7 @@ func (q *Queries) StandingUses(ctx context.Context, arg StandingUsesParams) ([]S
 const upsertStandingLink = `-- name: UpsertStandingLink :exec
 INSERT INTO standing_link (id, kind, name, owner_id, shared_with, card, made_at) VALUES ($1, $2, $3, $4, $5, $6, $7)
 ON CONFLICT (id) DO UPDATE SET name = excluded.name, shared_with = excluded.shared_with, card = excluded.card, version = standing_link.version + 1
+WHERE standing_link.owner_id IS NOT DISTINCT FROM excluded.owner_id
 `
 
 type UpsertStandingLinkParams struct {

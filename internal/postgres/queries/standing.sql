@@ -11,7 +11,8 @@ SELECT * FROM standing_link WHERE id = @id FOR NO KEY UPDATE;
 
 -- name: UpsertStandingLink :exec
 INSERT INTO standing_link (id, kind, name, owner_id, shared_with, card, made_at) VALUES (@id, @kind, @name, @owner_id, @shared_with, @card, @made_at)
-ON CONFLICT (id) DO UPDATE SET name = excluded.name, shared_with = excluded.shared_with, card = excluded.card, version = standing_link.version + 1;
+ON CONFLICT (id) DO UPDATE SET name = excluded.name, shared_with = excluded.shared_with, card = excluded.card, version = standing_link.version + 1
+WHERE standing_link.owner_id IS NOT DISTINCT FROM excluded.owner_id;
 
 -- name: DeleteStandingLink :exec
 DELETE FROM standing_link WHERE id = @id;

@@ -52,7 +52,7 @@ func (s *Deeds) Choose(ctx context.Context, who schedule.Actor, id uuid.UUID, c 
 	if !found {
 		return schedule.Sheet{}, schedule.Invalid("text", "There is no way into a call in this text. Paste the whole invitation, or a link that begins with https://.")
 	}
-	return s.put(ctx, who, id, p.Card(text[:min(len(text), join.MostPasted)]), nil)
+	return s.put(ctx, who, id, p.Card(strings.ToValidUTF8(text[:min(len(text), join.MostPasted)], "")), nil)
 }
 
 // makeFresh has a provider make a link for a sheet at this moment.
@@ -189,6 +189,9 @@ func (s *Deeds) takeStanding(ctx context.Context, who schedule.Actor, id, standi
 	var card join.Card
 	err := s.Store.Look(ctx, func(tx Tx) error {
 		link, err := tx.StandingLink(ctx, standing)
+		if err != nil && !errors.Is(err, schedule.ErrNotFound) {
+			return err
+		}
 		if err != nil || !usable(link, who.For) {
 			return schedule.Invalid("standing", "This standing room is not there any more. Choose another one.")
 		}
@@ -265,6 +268,10 @@ func wayCard(d meeting.Draft, field, address string) join.Card {
 	}
 	if p, found := join.Read(text); found && join.SameAddress(p.URL, address) {
 		return p.Card(text)
+	}
+	if strings.HasPrefix(address, "tel:") {
+		p, _ := join.Read(text)
+		return join.Card{Kind: join.Given, Number: p.Number, Passcode: p.Passcode, Phones: p.Phones, Pasted: text}
 	}
 	if strings.HasPrefix(address, "sip") {
 		return join.Card{Kind: join.Given, SIP: address, Pasted: text}

@@ -43,6 +43,9 @@ func (s *Deeds) ChangeCall(ctx context.Context, c schedule.CallChange) error {
 		return nil
 	case c.Withdraw:
 		return p.Withdraw(ctx, keys, c.Card.Card)
+	case c.Make && !provider.InUse:
+		err := &schedule.ProviderError{Provider: provider.Key, Sentence: p.Service().Name + " is not in use here any more.", Kind: &schedule.RefusedError{Reason: "out of use"}}
+		return s.notMade(ctx, c, p.Service().Name, err)
 	case c.Make && c.SheetID != uuid.Nil:
 		return s.makeForSheet(ctx, p, provider, c)
 	case c.Make:
@@ -85,7 +88,7 @@ func (s *Deeds) makeForSheet(ctx context.Context, p Provider, provider schedule.
 	}
 	card, err := p.Make(ctx, s.keyring(c.PersonID, provider), call)
 	if err != nil {
-		return err
+		return s.notMade(ctx, c, p.Service().Name, err)
 	}
 	card.Provider, card.Version = provider.Key, provider.Version
 	_, err = s.put(ctx, who, c.SheetID, card, func(now *join.Card) bool { return now.Awaited() && now.Provider == provider.Key })
@@ -104,7 +107,7 @@ func (s *Deeds) makeForMeeting(ctx context.Context, p Provider, provider schedul
 	}
 	card, err := p.Make(ctx, s.keyring(c.PersonID, provider), meetingCall(record.Content))
 	if err != nil {
-		return s.makingFailed(ctx, record, p.Service().Name, err)
+		return s.notMade(ctx, c, p.Service().Name, err)
 	}
 	card.Provider, card.Version = provider.Key, provider.Version
 	return s.Store.InTx(ctx, func(tx Tx) error {
@@ -135,18 +138,32 @@ func over(m meeting.Meeting, now when.Instant) bool {
 	return ends && m.Plan().Regular(last).Span.End <= now
 }
 
-// makingFailed has the organiser of a meeting learn once that its link could not be made.
-func (s *Deeds) makingFailed(ctx context.Context, record schedule.Record, name string, err error) error {
+// notMade has the organiser of a meeting learn once that its link could not be made; a sheet
+// does not wait any more for what its provider refuses.
+func (s *Deeds) notMade(ctx context.Context, c schedule.CallChange, name string, err error) error {
+	var refused *schedule.RefusedError
 	var said *schedule.ProviderError
-	reason := ""
-	if errors.As(err, &said) {
-		reason = said.Sentence
+	switch {
+	case c.SheetID == uuid.Nil:
+		reason := ""
+		if errors.As(err, &said) {
+			reason = said.Sentence
+		}
+		err = errors.Join(err, s.note(ctx, c.MeetingID, meeting.Event{Kind: meeting.EventLinkLate, Name: name, Reason: reason}))
+	case errors.As(err, &refused):
+		err = errors.Join(err, s.Store.InTx(ctx, func(tx Tx) error {
+			sheet, err := tx.LockSheet(ctx, c.SheetID, c.PersonID)
+			if err != nil || !sheet.Card.SameCall(&c.Card.Card) {
+				return err
+			}
+			sheet.Card = nil
+			return s.Sheets.StoreSheet(ctx, tx, &sheet)
+		}))
 	}
-	late := s.note(ctx, record.ID, meeting.Event{Kind: meeting.EventLinkLate, Name: name, Reason: reason})
 	if errors.Is(err, schedule.ErrConnect) { // signing in mends it
-		return errors.Join(schedule.ErrUnreachable, late)
+		return schedule.ErrUnreachable
 	}
-	return errors.Join(err, late)
+	return err
 }
 
 // lockWithSheets locks a meeting and the sheets that change it, in the order that everybody

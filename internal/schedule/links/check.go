@@ -26,6 +26,7 @@ type checkTx interface {
 const (
 	checkAhead  = 3 * 24 * time.Hour // of the meetings whose calls are looked at
 	checkEvery  = 20 * time.Hour     // each call, at most
+	checkAgain  = 25 * time.Minute   // where its provider was away
 	checkAtOnce = 200
 	// leftFor is how long a sheet lies before its call is taken back.
 	leftFor = 30 * 24 * time.Hour
@@ -43,19 +44,23 @@ func (s *Deeds) CheckCalls(ctx context.Context) (more bool, err error) {
 	if err != nil {
 		return false, err
 	}
+	away := map[string]bool{} // by provider: nobody waits for it twice
 	for _, id := range ids {
-		// A provider that is away, or where nobody is signed in any more, says nothing of the call.
-		if err := s.checkCall(ctx, id); err != nil && !errors.Is(err, schedule.ErrUnreachable) && !errors.Is(err, schedule.ErrConnect) {
+		seen := s.Now()
+		switch err := s.checkCall(ctx, id, away); {
+		case errors.Is(err, schedule.ErrUnreachable): // which says nothing of the call: it is looked at again soon
+			seen = seen.Add(checkAgain - checkEvery)
+		case err != nil && !errors.Is(err, schedule.ErrConnect): // nor does a sign-in that is over
 			slog.Warn("a call could not be looked at", "meeting", id, "error", err)
 		}
-		if err := s.Store.InTx(ctx, func(tx Tx) error { return tx.SetCallSeen(ctx, id, s.Now()) }); err != nil {
+		if err := s.Store.InTx(ctx, func(tx Tx) error { return tx.SetCallSeen(ctx, id, seen) }); err != nil {
 			return false, err
 		}
 	}
 	return len(ids) == checkAtOnce, ctx.Err()
 }
 
-func (s *Deeds) checkCall(ctx context.Context, id uuid.UUID) error {
+func (s *Deeds) checkCall(ctx context.Context, id uuid.UUID, away map[string]bool) error {
 	var record schedule.Record
 	err := s.Store.Look(ctx, func(tx Tx) (err error) {
 		record, err = tx.Meeting(ctx, id)
@@ -65,6 +70,9 @@ func (s *Deeds) checkCall(ctx context.Context, id uuid.UUID) error {
 		return err
 	}
 	card := *record.Content.Card
+	if away[card.Provider] {
+		return schedule.ErrUnreachable
+	}
 	p, provider, err := s.providerOf(ctx, card)
 	if err != nil {
 		return err
@@ -72,6 +80,7 @@ func (s *Deeds) checkCall(ctx context.Context, id uuid.UUID) error {
 	ctx, cancel := context.WithTimeout(ctx, time.Minute)
 	defer cancel()
 	there, err := p.Holds(ctx, s.keyring(schedule.AccountOf(card, record.OrganiserID), provider), card)
+	away[card.Provider] = errors.Is(err, schedule.ErrUnreachable)
 	if err != nil || there {
 		return err
 	}

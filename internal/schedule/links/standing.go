@@ -173,7 +173,7 @@ func (s *Deeds) standingCard(ctx context.Context, who schedule.Actor, c Standing
 		if !found {
 			return nil, schedule.Invalid("text", "There is no way into a call in this text. Paste the whole invitation, or a link that begins with https://.")
 		}
-		card := p.Card(text[:min(len(text), join.MostPasted)])
+		card := p.Card(strings.ToValidUTF8(text[:min(len(text), join.MostPasted)], ""))
 		return &card, nil
 	}
 	return nil, nil

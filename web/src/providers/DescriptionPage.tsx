@@ -38,10 +38,10 @@ export function DescriptionPage({ provider }: { provider: Provider }) {
 		window.addEventListener("beforeunload", warn);
 		return () => window.removeEventListener("beforeunload", warn);
 	}, [written]);
-	const keep = async (): Promise<Provider | null> => {
+	const keep = async (on = base): Promise<Provider | null> => {
 		if (!written) return provider;
 		try {
-			const kept = await write.mutateAsync({ text, version: base });
+			const kept = await write.mutateAsync({ text, version: on });
 			setBase(kept.descriptionVersion);
 			setFaults(kept.faults);
 			return kept;
@@ -127,7 +127,7 @@ export function DescriptionPage({ provider }: { provider: Provider }) {
 							<Button look="bare" onClick={takeTheirs}>
 								Look at theirs instead
 							</Button>{" "}
-							<Button look="bare" onClick={() => write.mutate({ text, version: provider.descriptionVersion })}>
+							<Button look="bare" busy={write.isPending} onClick={() => void keep(provider.descriptionVersion)}>
 								Keep what is here
 							</Button>
 						</Note>

@@ -35,6 +35,8 @@ function useProviderDeed<In>(key: string, deed: (input: In) => Promise<Provider>
 			queries.invalidateQueries({ queryKey: keys.providers });
 			queries.invalidateQueries({ queryKey: keys.me });
 		},
+		// Somebody else may have written it meanwhile: what they wrote is read.
+		onError: () => queries.invalidateQueries({ queryKey: keys.provider(key) }),
 	});
 }
 

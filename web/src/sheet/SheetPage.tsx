@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useParams } from "react-router";
 import { Temporal } from "temporal-polyfill";
 import { ProblemError, type Schemas } from "../api/client";
@@ -18,7 +18,6 @@ import { useDraftStore, useWritten } from "./draft/useDraft";
 import { Foot } from "./Foot";
 import { Keeping } from "./Keeping";
 import { Lanes } from "./Lanes";
-import { LinkPanel } from "./LinkPanel";
 import { LinkPart } from "./LinkPart";
 import { Openings, usually, type Within } from "./Openings";
 import { type Begun, begin, useFresh } from "./open";
@@ -35,6 +34,9 @@ import { WhenPart } from "./WhenPart";
 import { WherePart } from "./WherePart";
 import { WhoPart } from "./WhoPart";
 import { dayPart, readLocal, settled } from "./when";
+
+// What comes up at a press comes when it is asked for.
+const LinkPanel = lazy(async () => ({ default: (await import("./LinkPanel")).LinkPanel }));
 
 /** Where one meeting is settled, from draft to sent. */
 export function SheetPage() {
@@ -103,7 +105,11 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 					<Keeping part={part} />
 				</section>
 				<section aria-label="Everybody's day" className="min-w-0 px-[18px] py-3 max-sm:px-2">
-					{panel === "call" && <LinkPanel {...part} onClose={done} />}
+					{panel === "call" && (
+						<Suspense fallback={<Skeleton lines={6} />}>
+							<LinkPanel {...part} onClose={done} />
+						</Suspense>
+					)}
 					{panel === "repeat" && <RepeatPanel {...part} onClose={done} />}
 					<DatesPanel {...part} error={dates.error} />
 					<Lanes {...part} good={good} error={day.error} filter={filter} setFilter={setFilter} />
