@@ -44,6 +44,8 @@ func (p *page) set(selector, text string) {
 // guestPage is where a guest answers, which is no way into a call.
 var guestPage = regexp.MustCompile(`http://127\.0\.0\.1:\d+/guest/\w+`)
 
+var dialled = regexp.MustCompile(`(?m)^CONFERENCE;[^:]*:tel:(\+\d+)`)
+
 var video = regexp.MustCompile(`(?m)^CONFERENCE;[^:]*FEATURE="?AUDIO[^:]*:(.*)$`)
 
 // oneWayIn holds that an invitation has one link into a call, everywhere the same.
@@ -54,7 +56,11 @@ func oneWayIn(t *testing.T, mail standin.Read, link string) {
 	require.Len(t, ways, 1, calendar)
 	assert.Equal(t, link, ways[0][1])
 	assert.Contains(t, mail.Text, link)
-	assert.Empty(t, join.OtherWays(mail.Text, &join.Card{URL: link}, guestPage.FindAllString(mail.Text, -1)), "no other way in")
+	own := &join.Card{URL: link}
+	for _, phone := range dialled.FindAllStringSubmatch(calendar, -1) {
+		own.Phones = append(own.Phones, join.Phone{Number: phone[1]})
+	}
+	assert.Empty(t, join.OtherWays(mail.Text, own, guestPage.FindAllString(mail.Text, -1)), "no other way in")
 }
 
 // TestTheSameMeetingWithEveryCall: from each provider, a standing room, what somebody else
