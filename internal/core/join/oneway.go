@@ -4,6 +4,7 @@ import (
 	"net/url"
 	"slices"
 	"strings"
+	"unicode/utf8"
 )
 
 // Way is a way into a call that stands in a text from At up to End, in bytes. Address is the
@@ -23,8 +24,8 @@ const mostChecked = 128 << 10
 // way in.
 func OtherWays(text string, card *Card, none []string) (out []Way) {
 	text = text[:min(len(text), mostChecked)]
-	dials := mayHold(text)
-	if !dials && !strings.ContainsAny(text, "/@") {
+	dials := mayDialIn(text)
+	if len(dials) == 0 && !strings.ContainsAny(text, "/@") {
 		return nil
 	}
 	var links []Link
@@ -51,33 +52,56 @@ func OtherWays(text string, card *Card, none []string) (out []Way) {
 			}
 		}
 	}
-	if dials {
-		out = append(out, phoneWays(blanked(text, links), card, none)...)
+	if len(dials) > 0 {
+		rest := blanked(text, links)
+		for _, d := range dials {
+			out = append(out, phoneWays(rest, d[0], d[1], card, none)...)
+		}
 	}
 	slices.SortFunc(out, func(a, b Way) int { return a.At - b.At })
 	return out
 }
 
-// mayHold tells at a glance whether a text holds phone numbers.
-func mayHold(text string) bool {
+// nearPIN is how many bytes before and after a phone number its PIN can stand.
+const nearPIN = 400
+
+// mayDialIn are the parts of a text, each from its first byte up to its last, in which phone
+// numbers may stand with their PINs. They are found at a glance.
+func mayDialIn(text string) (parts [][2]int) {
 	for at := range len(text) - 1 {
-		if (text[at] == '+' || text[at] == '0' && (at == 0 || !isWord(text[at-1]))) && mayDial(text[at:]) {
-			return true
+		if text[at] != '+' && (text[at] != '0' || at > 0 && isWord(text[at-1])) || !mayDial(text[at:]) {
+			continue
+		}
+		end := min(len(text), at+nearPIN)
+		if last := len(parts) - 1; last >= 0 && parts[last][1] >= at-nearPIN {
+			parts[last][1] = end
+			continue
+		}
+		from := max(0, at-nearPIN)
+		if from > 0 {
+			from += strings.IndexAny(text[from:at]+" ", " \n") // no character is cut
+		}
+		parts = append(parts, [2]int{from, end})
+	}
+	for i, p := range parts {
+		for end := p[1]; end < len(text) && end > p[0] && !utf8.RuneStart(text[end]); end-- {
+			parts[i][1] = end - 1
 		}
 	}
-	return false
+	return parts
 }
 
-// phoneWays are the phones of a text, whose links are blanked out, on which one keys in a PIN:
-// those of a call. A number alone is somebody's.
-func phoneWays(text string, card *Card, none []string) (out []Way) {
+// phoneWays are the phones in a part of a text, whose links are blanked out, on which one keys
+// in a PIN: those of a call. A number alone is somebody's.
+func phoneWays(text string, from, to int, card *Card, none []string) (out []Way) {
+	text = text[from:to]
 	words := readWords(text)
 	phones, rest := readPhones(text, words)
 	readLabels(rest, words, phones)
 	for _, f := range phones {
 		own := card != nil && slices.ContainsFunc(card.Phones, func(p Phone) bool { return p.Number == f.Number })
 		if f.PIN != "" && !f.own && !own && !among(none, f.URI()) {
-			out = append(out, Way{f.at, f.end, f.URI()})
+			out = append(out, Way{from + f.at, from + f.end, f.URI()})
 		}
 	}
 	return out
