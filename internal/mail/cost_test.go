@@ -48,7 +48,7 @@ func BenchmarkTheMostExpensiveMails(b *testing.B) {
 		b.Run(name, func(b *testing.B) {
 			b.ReportAllocs()
 			for b.Loop() {
-				mail.ReadMail(b.Context(), []byte(text), nil)
+				mail.ReadMail(b.Context(), "s.onari@kirisame.example", []byte(text), nil)
 			}
 		})
 	}
@@ -57,7 +57,7 @@ func BenchmarkTheMostExpensiveMails(b *testing.B) {
 // TestExpensiveMailsAreRead: each comes to an end, and has a name of its own.
 func TestExpensiveMailsAreRead(t *testing.T) {
 	for name, text := range hostile() {
-		m := mail.ReadMail(t.Context(), []byte(text), nil)
+		m := mail.ReadMail(t.Context(), "s.onari@kirisame.example", []byte(text), nil)
 		assert.NotEmpty(t, m.Digest, name)
 		assert.LessOrEqual(t, len(m.Replies), 50, name)
 	}

@@ -22,6 +22,7 @@ import (
 	"github.com/emersion/go-smtp"
 	"github.com/microcosm-cc/bluemonday"
 
+	"jembro/internal/core/reach"
 	"jembro/internal/ical"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
@@ -81,8 +82,7 @@ func (s *session) Data(r io.Reader) error {
 	}
 	ctx, cancel := context.WithTimeout(context.Background(), takenWithin)
 	defer cancel()
-	m := ReadMail(ctx, raw, s.in.LookupTXT)
-	m.Returned = m.Returned || s.from == ""
+	m := ReadMail(ctx, s.from, raw, s.in.LookupTXT)
 	unknown := 0
 	for _, box := range s.to {
 		switch err := s.in.Answers.TakeMail(ctx, box, m); {
@@ -100,9 +100,10 @@ func (s *session) Data(r io.Reader) error {
 }
 
 // ReadMail reads a message as far as it can be read; it never panics and never
-// fails. lookup finds the keys of DKIM signatures; with nil none is checked.
-func ReadMail(ctx context.Context, raw []byte, lookup LookupTXT) (m meetings.Mail) {
-	m.Raw = raw
+// fails. from is the sender of its envelope; lookup finds the keys of DKIM signatures, with nil
+// none is checked.
+func ReadMail(ctx context.Context, from string, raw []byte, lookup LookupTXT) (m meetings.Mail) {
+	m.Raw, m.Returned = raw, from == ""
 	defer func() {
 		if p := recover(); p != nil {
 			slog.Error("mail in: a message broke the reader", "panic", p)
@@ -131,7 +132,8 @@ func ReadMail(ctx context.Context, raw []byte, lookup LookupTXT) (m meetings.Mai
 	p.read(e, 0)
 	m.Replies, m.Why = p.replies, p.why
 	m.Words = unquoted(p.words(), m.Subject)
-	m.Returned = p.report
+	m.Returned = m.Returned || p.report
+	m.Auto, m.Reports = p.automatic(e.Header, from, m.FromEmail, m.Subject)
 	m.SignedBy = signedBy(ctx, raw, m.FromEmail, lookup)
 	return m
 }
@@ -156,6 +158,7 @@ type parts struct {
 	why            string
 	plain, html    string
 	report         bool // a delivery report (RFC 6522)
+	reports        []reach.Event
 }
 
 // read looks for all calendar parts, however deep (RFC 6047, 2 lets them be anywhere
@@ -183,6 +186,9 @@ func (p *parts) read(e *message.Entity, depth int) {
 		}
 	}
 	switch kind {
+	case "message/delivery-status", "message/global-delivery-status", "message/disposition-notification", "message/global-disposition-notification",
+		"message/feedback-report":
+		p.readReport(e, kind)
 	case "text/calendar", "application/ics":
 		p.readCalendar(e, params["method"])
 	case "text/plain", "":

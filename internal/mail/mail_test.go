@@ -389,7 +389,7 @@ func FuzzReadMessage(f *testing.F) {
 	f.Add([]byte("Content-Type: multipart/mixed; boundary=\"\r\n\r\n--"))
 	f.Add([]byte("Content-Type: text/html (a \\) comment); charset=iso-8859-1\r\nFrom: =?utf-8?q?=C3=AF?= <a@b.example>\r\n\r\n<p>yes<br>> quoted"))
 	f.Fuzz(func(t *testing.T, raw []byte) {
-		m := mail.ReadMail(t.Context(), raw, nil)
+		m := mail.ReadMail(t.Context(), "s.onari@kirisame.example", raw, nil)
 		if len(m.Digest) == 0 {
 			t.Fatal("a mail without a name of its own")
 		}
@@ -421,16 +421,16 @@ func TestWhatIsReadOfAMail(t *testing.T) {
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
 			require.Contains(t, replyMail, c.old)
-			m := mail.ReadMail(t.Context(), []byte(strings.Replace(replyMail, c.old, c.new, 1)), nil)
+			m := mail.ReadMail(t.Context(), "s.onari@kirisame.example", []byte(strings.Replace(replyMail, c.old, c.new, 1)), nil)
 			assert.Len(t, m.Replies, c.answers)
 			assert.Equal(t, c.words, m.Words)
 			assert.Equal(t, "S. Onari s.onari@kirisame.example Accepted", m.FromName+" "+m.FromEmail+" "+m.Subject)
 		})
 	}
-	once := mail.ReadMail(t.Context(), []byte("Received: by one\r\nMessage-ID: <1@kirisame.example>\r\n"+replyMail), nil)
-	twice := mail.ReadMail(t.Context(), []byte("Received: by another\r\nMessage-ID: <1@kirisame.example>\r\n"+replyMail), nil)
+	once := mail.ReadMail(t.Context(), "s.onari@kirisame.example", []byte("Received: by one\r\nMessage-ID: <1@kirisame.example>\r\n"+replyMail), nil)
+	twice := mail.ReadMail(t.Context(), "s.onari@kirisame.example", []byte("Received: by another\r\nMessage-ID: <1@kirisame.example>\r\n"+replyMail), nil)
 	assert.Equal(t, once.Digest, twice.Digest, "the same mail by another way")
-	other := mail.ReadMail(t.Context(), []byte("Message-ID: <2@kirisame.example>\r\n"+replyMail), nil)
+	other := mail.ReadMail(t.Context(), "s.onari@kirisame.example", []byte("Message-ID: <2@kirisame.example>\r\n"+replyMail), nil)
 	assert.NotEqual(t, once.Digest, other.Digest)
 }
 
@@ -449,12 +449,12 @@ func TestASignatureIsNoted(t *testing.T) {
 		return b.Bytes()
 	}
 	signed := sign("kirisame.example")
-	assert.Equal(t, "kirisame.example", mail.ReadMail(t.Context(), signed, lookup).SignedBy)
-	assert.Empty(t, mail.ReadMail(t.Context(), bytes.Replace(signed, []byte("ACCEPTED"), []byte("DECLINED"), 1), lookup).SignedBy, "changed on its way")
-	assert.Empty(t, mail.ReadMail(t.Context(), sign("elsewhere.example"), lookup).SignedBy, "of another domain")
+	assert.Equal(t, "kirisame.example", mail.ReadMail(t.Context(), "s.onari@kirisame.example", signed, lookup).SignedBy)
+	assert.Empty(t, mail.ReadMail(t.Context(), "s.onari@kirisame.example", bytes.Replace(signed, []byte("ACCEPTED"), []byte("DECLINED"), 1), lookup).SignedBy, "changed on its way")
+	assert.Empty(t, mail.ReadMail(t.Context(), "s.onari@kirisame.example", sign("elsewhere.example"), lookup).SignedBy, "of another domain")
 	away := func(context.Context, string) ([]string, error) { return nil, errors.New("no network") }
-	assert.Empty(t, mail.ReadMail(t.Context(), signed, away).SignedBy)
-	assert.Len(t, mail.ReadMail(t.Context(), signed, away).Replies, 1, "the answer is read all the same")
+	assert.Empty(t, mail.ReadMail(t.Context(), "s.onari@kirisame.example", signed, away).SignedBy)
+	assert.Len(t, mail.ReadMail(t.Context(), "s.onari@kirisame.example", signed, away).Replies, 1, "the answer is read all the same")
 }
 
 // TestHeadersAreWellFormed: no line over 998 octets (RFC 5322, 2.1.1), nothing that is

@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/reach"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 )
@@ -54,6 +55,10 @@ type Mail struct {
 	Returned            bool   // by a mail server, not written by anybody
 	MessageID           string // without angle brackets, or ""
 	Raw                 []byte
+	// Auto says what it is where no person wrote it, "" else; Reports is what it tells of
+	// a message that went out.
+	Auto    reach.Kind
+	Reports []reach.Event
 }
 
 // Limits of what is kept of a mail, in characters.
