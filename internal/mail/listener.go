@@ -148,7 +148,7 @@ func (l *limits) message(address string) bool {
 
 func (l *limits) mail(box schedule.Mailbox) bool {
 	most := mailsAMinute
-	if box.Participant != uuid.Nil {
+	if box.Participant != uuid.Nil || box.Dispatch != uuid.Nil {
 		most = returnsAMinute
 	}
 	return allow(&l.mu, l.boxes, box, most)

@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/reach"
 	"jembro/internal/core/when"
 	"jembro/internal/postgres/db"
 	"jembro/internal/schedule"
@@ -28,7 +29,28 @@ func toDispatch(d db.Dispatch) (schedule.Dispatch, error) {
 	}
 	return schedule.Dispatch{On: on, ID: d.ID, MeetingID: d.MeetingID, Version: int(d.Version), ParticipantID: d.ParticipantID,
 		Kind: meeting.Kind(d.Kind), Channel: schedule.Channel(d.Channel), Words: d.Words, State: schedule.State(d.State),
-		Detail: d.Detail, QueuedAt: d.QueuedAt, HandedAt: d.HandedAt, Stamp: stamp, IDs: ids}, nil
+		Detail: d.Detail, QueuedAt: d.QueuedAt, HandedAt: d.HandedAt, Stamp: stamp, IDs: ids, Address: d.Address, Progress: toProgress(d), Mended: schedule.Mending(d.Mended)}, nil
+}
+
+func toProgress(d db.Dispatch) reach.Progress {
+	p := reach.Progress{Stage: reach.Kind(d.Stage), Trouble: reach.Kind(d.Trouble)}
+	for at, from := range map[*time.Time]*time.Time{&p.StageAt: d.StageAt, &p.MendedAt: d.MendedAt} {
+		if from != nil {
+			*at = *from
+		}
+	}
+	if d.TroubleAt != nil {
+		p.Heard = reach.Event{At: *d.TroubleAt, Kind: p.Trouble, Server: d.TroubleServer, Code: reach.FindCode(d.TroubleCode), Said: d.TroubleSaid}
+	}
+	return p
+}
+
+// orNull is a moment that may be none.
+func orNull(at time.Time) *time.Time {
+	if at.IsZero() {
+		return nil
+	}
+	return &at
 }
 
 func oneDispatch(d db.Dispatch, err error) (schedule.Dispatch, error) {
@@ -57,9 +79,39 @@ func (t *Tx) AddDispatches(ctx context.Context, all []schedule.Dispatch) error {
 		rows.Ids, rows.Meetings, rows.Versions = append(rows.Ids, d.ID), append(rows.Meetings, d.MeetingID), append(rows.Versions, int32(d.Version))
 		rows.Participants, rows.Kinds, rows.Channels = append(rows.Participants, d.ParticipantID), append(rows.Kinds, string(d.Kind)), append(rows.Channels, string(d.Channel))
 		rows.Words, rows.States, rows.QueuedAt = append(rows.Words, d.Words), append(rows.States, string(d.State)), append(rows.QueuedAt, d.QueuedAt)
+		rows.Addresses, rows.Stages = append(rows.Addresses, d.Address), append(rows.Stages, string(d.Stage))
 		rows.HandedAt, rows.Days = append(rows.HandedAt, orEpoch(d.HandedAt)), append(rows.Days, strings.Join(days, ","))
 	}
-	return t.InsertDispatches(ctx, rows)
+	if err := t.InsertDispatches(ctx, rows); err != nil {
+		return err
+	}
+	return t.SetMeetingsSent(ctx, db.SetMeetingsSentParams{At: &all[0].QueuedAt, Ids: rows.Meetings})
+}
+
+// AddDispatchEvents keeps what was heard of a message.
+func (t *Tx) AddDispatchEvents(ctx context.Context, id uuid.UUID, all []reach.Event) error {
+	rows := db.InsertDispatchEventsParams{DispatchID: id}
+	for _, e := range all {
+		rows.At, rows.Kinds, rows.Addresses = append(rows.At, e.At), append(rows.Kinds, string(e.Kind)), append(rows.Addresses, e.Address)
+		rows.Servers, rows.Codes, rows.Said = append(rows.Servers, e.Server), append(rows.Codes, e.Code.String()), append(rows.Said, e.Said)
+	}
+	return t.InsertDispatchEvents(ctx, rows)
+}
+
+// DispatchEvents are what was heard of some messages, the newest first.
+func (t *Tx) DispatchEvents(ctx context.Context, ids []uuid.UUID) (map[uuid.UUID][]reach.Event, error) {
+	rows, err := t.Queries.DispatchEvents(ctx, ids)
+	out := map[uuid.UUID][]reach.Event{}
+	for _, r := range rows {
+		out[r.DispatchID] = append(out[r.DispatchID], reach.Event{At: r.At, Kind: reach.Kind(r.Kind), Address: r.Address, Server: r.Server, Code: reach.FindCode(r.Code), Said: r.Said})
+	}
+	return out, err
+}
+
+// NewestMail is the newest mail to a participant; it fails with ErrNotFound.
+func (t *Tx) NewestMail(ctx context.Context, participant uuid.UUID) (uuid.UUID, error) {
+	id, err := t.Queries.NewestMail(ctx, participant)
+	return id, domain(err)
 }
 
 func (t *Tx) Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error) {
@@ -71,7 +123,9 @@ func (t *Tx) LockDispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch,
 }
 
 func (t *Tx) SetDispatch(ctx context.Context, d schedule.Dispatch) error {
-	return t.UpdateDispatch(ctx, db.UpdateDispatchParams{ID: d.ID, State: string(d.State), Detail: d.Detail, HandedAt: d.HandedAt})
+	return t.UpdateDispatch(ctx, db.UpdateDispatchParams{ID: d.ID, State: string(d.State), Detail: d.Detail, HandedAt: d.HandedAt,
+		Stage: string(d.Stage), StageAt: orNull(d.StageAt), Trouble: string(d.Trouble), TroubleAt: orNull(d.Heard.At), TroubleCode: d.Heard.Code.String(),
+		TroubleServer: d.Heard.Server, TroubleSaid: d.Heard.Said, MendedAt: orNull(d.MendedAt), Mended: string(d.Mended)})
 }
 
 func (t *Tx) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]schedule.Dispatch, error) {

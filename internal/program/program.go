@@ -261,7 +261,7 @@ func (c Config) relay() mail.Relay {
 
 // inbox is what the mail listener serves.
 func (c Config) inbox(d *deeds.Deeds) mail.Inbox {
-	in := mail.Inbox{Answers: d.Meetings, Domain: c.MailDomain, LookupTXT: net.DefaultResolver.LookupTXT}
+	in := mail.Inbox{Answers: deeds.Inbox{Deeds: d}, Domain: c.MailDomain, LookupTXT: net.DefaultResolver.LookupTXT}
 	if c.Postmaster != "" {
 		in.Postmaster = func(ctx context.Context, from string, raw []byte) error {
 			return c.relay().HandOn(ctx, from, c.Postmaster, raw)

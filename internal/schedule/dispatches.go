@@ -6,6 +6,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/reach"
 	"jembro/internal/core/when"
 )
 
@@ -46,7 +47,22 @@ type Dispatch struct {
 	HandedAt *time.Time
 	// Domain is where a mail goes, in lower case: mails to one domain share a limit.
 	Domain string
+	// Address is where it goes, where that is not the participant's own.
+	Address string
+	reach.Progress
+	Mended Mending
 }
+
+// Mending is how the reader of a message that did not get there was reached.
+type Mending string
+
+const (
+	MendedTold      Mending = "told"      // by telephone, or face to face
+	MendedAgain     Mending = "again"     // it was sent again
+	MendedElsewhere Mending = "elsewhere" // it was sent to another address
+	MendedText      Mending = "text"      // by a text that was copied for them
+	MendedAnswered  Mending = "answered"  // they answered all the same
+)
 
 // Via is how an answer came.
 type Via string

@@ -26,7 +26,7 @@ type Seal struct {
 
 // keys are what one secret gives.
 type keys struct {
-	guest, reply, meeting, feed []byte
+	guest, reply, meeting, feed, back []byte
 	box                         cipher.AEAD
 	id                          [4]byte // of box
 }
@@ -63,6 +63,7 @@ func newKeys(secret []byte) (k keys, err error) {
 	key("reply address", &k.reply)
 	key("meeting address", &k.meeting)
 	key("busy times", &k.feed)
+	key("return address", &k.back)
 	key("tokens at rest", &atRest)
 	key("name of the key at rest", &id)
 	if err != nil {
@@ -132,6 +133,7 @@ func (s *Seal) Feed(token string) (uuid.UUID, error) {
 const (
 	meetingPrefix = "meeting"
 	replyPrefix   = "reply"
+	backPrefix    = "back"
 )
 
 // MeetingAddress is who writes about a meeting, organises it in everybody's
@@ -140,15 +142,15 @@ func (s *Seal) MeetingAddress(meeting uuid.UUID, domain string) string {
 	return meetingPrefix + "-" + sign(s.meeting, meeting) + "@" + domain
 }
 
-// ReturnAddress takes what mail servers return of messages to a participant.
-func (s *Seal) ReturnAddress(participant uuid.UUID, domain string) string {
-	return replyPrefix + "-" + sign(s.reply, participant) + "@" + domain
+// ReturnAddress takes what mail servers report of one message: the sender of its envelope.
+func (s *Seal) ReturnAddress(dispatch uuid.UUID, domain string) string {
+	return backPrefix + "-" + sign(s.back, dispatch) + "@" + domain
 }
 
-// Mailbox is what an address of the mail domain stands for. Meeting is uuid.Nil, and
-// Participant too, where the secret part is missing or wrong: it is a mailbox all
-// the same, and proves nothing.
-type Mailbox struct{ Meeting, Participant uuid.UUID }
+// Mailbox is what an address of the mail domain stands for. All are uuid.Nil where the
+// secret part is missing or wrong: it is a mailbox all the same, and proves nothing.
+// Dispatch is the message that something is reported of.
+type Mailbox struct{ Meeting, Participant, Dispatch uuid.UUID }
 
 // Mailbox reads an address; it fails with ErrNotFound for one that never was ours.
 func (s *Seal) Mailbox(address, domain string) (box Mailbox, err error) {
@@ -160,7 +162,9 @@ func (s *Seal) Mailbox(address, domain string) (box Mailbox, err error) {
 	switch kind {
 	case meetingPrefix:
 		box.Meeting, _ = s.verified(token, func(k keys) []byte { return k.meeting })
-	case replyPrefix: // once given out as the address for answers as well
+	case backPrefix:
+		box.Dispatch, _ = s.verified(token, func(k keys) []byte { return k.back })
+	case replyPrefix: // once given out for answers, and for what is returned
 		box.Participant, _ = s.verified(token, func(k keys) []byte { return k.reply })
 	default:
 		return box, ErrNotFound

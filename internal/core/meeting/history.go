@@ -34,6 +34,11 @@ const (
 	EventDatesOff     EventKind = "datesCalledOff" // those of Scope
 	EventAnswered     EventKind = "answered"
 	EventNotAccepted  EventKind = "refused"    // a message to Name; Reason is what the other side said
+	EventReturned     EventKind = "returned"   // the message to Name came back; Reason is what the other side said
+	EventDelayed      EventKind = "delayed"    // a server goes on trying to hand over the message to Name
+	EventChallenged   EventKind = "challenged" // the mailbox of Name asks its sender to confirm; Reason is how
+	EventAutomatic    EventKind = "automatic"  // the mailbox of Name answered by itself; Reason is what
+	EventComplained   EventKind = "complained" // Name reported the message as unwanted
 	EventLetter       EventKind = "letter"     // somebody wrote without answering; Name is who
 	EventHandedOver   EventKind = "handedOver" // Who handed it over to Name, who organises it now
 	EventAway         EventKind = "away"       // Who is away from the first of Days to the last, and declined Titles

@@ -118,5 +118,8 @@ func NewsOfEvent(m Meeting, e Event) News {
 // New tells whether an event is something to hear of: not an answer that changes nothing
 // and asks for nothing.
 func (e Event) New() bool {
+	if e.Kind == EventDelayed { // it may well arrive yet
+		return false
+	}
 	return e.Kind != EventAnswered || e.Verdict == "" || e.Verdict == Counts || e.Verdict.Open()
 }

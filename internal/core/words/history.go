@@ -172,6 +172,16 @@ func Event(e meeting.Event) string {
 		return fmt.Sprintf("%s wrote to the meeting: “%s”", e.Name, e.Reason)
 	case meeting.EventNotAccepted:
 		return fmt.Sprintf("The message to %s was refused: %s", e.Name, e.Reason)
+	case meeting.EventReturned:
+		return fmt.Sprintf("The message to %s came back", e.Name) + ifAny(": ", e.Reason)
+	case meeting.EventDelayed:
+		return fmt.Sprintf("The message to %s is delayed on its way; it is tried further there", e.Name)
+	case meeting.EventChallenged:
+		return fmt.Sprintf("The mailbox of %s lets the message in only after it is confirmed", e.Name) + ifAny(": ", e.Reason)
+	case meeting.EventAutomatic:
+		return fmt.Sprintf("The mailbox of %s answered by itself", e.Name) + ifAny(": ", e.Reason)
+	case meeting.EventComplained:
+		return e.Name + " reported the message as unwanted"
 	}
 	return e.Words
 }

@@ -13,7 +13,7 @@ import (
 )
 
 const dispatch = `-- name: Dispatch :one
-SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp FROM dispatch WHERE id = $1
+SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE id = $1
 `
 
 func (q *Queries) Dispatch(ctx context.Context, id uuid.UUID) (Dispatch, error) {
@@ -34,8 +34,52 @@ func (q *Queries) Dispatch(ctx context.Context, id uuid.UUID) (Dispatch, error) 
 		&i.OnDays,
 		&i.RecurrenceIds,
 		&i.Stamp,
+		&i.Address,
+		&i.Stage,
+		&i.StageAt,
+		&i.Trouble,
+		&i.TroubleAt,
+		&i.TroubleCode,
+		&i.TroubleServer,
+		&i.TroubleSaid,
+		&i.MendedAt,
+		&i.Mended,
 	)
 	return i, err
+}
+
+const dispatchEvents = `-- name: DispatchEvents :many
+SELECT id, dispatch_id, at, kind, address, server, code, said FROM dispatch_event WHERE dispatch_id = ANY($1::uuid[]) ORDER BY dispatch_id, id DESC LIMIT 500
+`
+
+// What was heard of some messages, the newest first of each.
+func (q *Queries) DispatchEvents(ctx context.Context, ids []uuid.UUID) ([]DispatchEvent, error) {
+	rows, err := q.db.Query(ctx, dispatchEvents, ids)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []DispatchEvent
+	for rows.Next() {
+		var i DispatchEvent
+		if err := rows.Scan(
+			&i.ID,
+			&i.DispatchID,
+			&i.At,
+			&i.Kind,
+			&i.Address,
+			&i.Server,
+			&i.Code,
+			&i.Said,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const dispatchesQueuedBefore = `-- name: DispatchesQueuedBefore :many
@@ -63,7 +107,7 @@ func (q *Queries) DispatchesQueuedBefore(ctx context.Context, at time.Time) ([]u
 }
 
 const earlierDispatches = `-- name: EarlierDispatches :many
-SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp FROM dispatch WHERE participant_id = $1 AND channel = 'mail' AND
+SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE participant_id = $1 AND channel = 'mail' AND
     (version < $2 OR version = $2 AND stamp < $3::timestamptz) ORDER BY version, stamp
 `
 
@@ -98,6 +142,16 @@ func (q *Queries) EarlierDispatches(ctx context.Context, arg EarlierDispatchesPa
 			&i.OnDays,
 			&i.RecurrenceIds,
 			&i.Stamp,
+			&i.Address,
+			&i.Stage,
+			&i.StageAt,
+			&i.Trouble,
+			&i.TroubleAt,
+			&i.TroubleCode,
+			&i.TroubleServer,
+			&i.TroubleSaid,
+			&i.MendedAt,
+			&i.Mended,
 		); err != nil {
 			return nil, err
 		}
@@ -109,14 +163,44 @@ func (q *Queries) EarlierDispatches(ctx context.Context, arg EarlierDispatchesPa
 	return items, nil
 }
 
+const insertDispatchEvents = `-- name: InsertDispatchEvents :exec
+INSERT INTO dispatch_event (dispatch_id, at, kind, address, server, code, said)
+SELECT $1, t.at, t.kind, t.address, t.server, t.code, t.said
+FROM (SELECT unnest($2::timestamptz[]) AS at, unnest($3::text[]) AS kind, unnest($4::text[]) AS address, unnest($5::text[]) AS server,
+    unnest($6::text[]) AS code, unnest($7::text[]) AS said) t
+`
+
+type InsertDispatchEventsParams struct {
+	DispatchID uuid.UUID
+	At         []time.Time
+	Kinds      []string
+	Addresses  []string
+	Servers    []string
+	Codes      []string
+	Said       []string
+}
+
+func (q *Queries) InsertDispatchEvents(ctx context.Context, arg InsertDispatchEventsParams) error {
+	_, err := q.db.Exec(ctx, insertDispatchEvents,
+		arg.DispatchID,
+		arg.At,
+		arg.Kinds,
+		arg.Addresses,
+		arg.Servers,
+		arg.Codes,
+		arg.Said,
+	)
+	return err
+}
+
 const insertDispatches = `-- name: InsertDispatches :exec
-INSERT INTO dispatch (id, meeting_id, version, participant_id, kind, channel, words, state, queued_at, handed_at, on_days, recurrence_ids, stamp)
+INSERT INTO dispatch (id, meeting_id, version, participant_id, kind, channel, words, state, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at)
 SELECT t.id, t.m, t.v, t.p, t.k, t.c, t.w, t.st, t.q, nullif(t.h, 'epoch'::timestamptz), string_to_array(t.d, ',')::date[],
-    string_to_array(t.r, ',')::timestamptz[], t.s
+    string_to_array(t.r, ',')::timestamptz[], t.s, t.a, t.sg, nullif(t.h, 'epoch'::timestamptz)
 FROM (SELECT unnest($1::uuid[]) AS id, unnest($2::uuid[]) AS m, unnest($3::int[]) AS v, unnest($4::uuid[]) AS p,
     unnest($5::text[]) AS k, unnest($6::text[]) AS c, unnest($7::text[]) AS w, unnest($8::text[]) AS st,
     unnest($9::timestamptz[]) AS q, unnest($10::timestamptz[]) AS h, unnest($11::text[]) AS d,
-    unnest($12::text[]) AS r, unnest($13::timestamptz[]) AS s) t
+    unnest($12::text[]) AS r, unnest($13::timestamptz[]) AS s, unnest($14::text[]) AS a, unnest($15::text[]) AS sg) t
 `
 
 type InsertDispatchesParams struct {
@@ -133,6 +217,8 @@ type InsertDispatchesParams struct {
 	Days          []string
 	RecurrenceIds []string
 	Stamps        []time.Time
+	Addresses     []string
+	Stages        []string
 }
 
 func (q *Queries) InsertDispatches(ctx context.Context, arg InsertDispatchesParams) error {
@@ -150,12 +236,14 @@ func (q *Queries) InsertDispatches(ctx context.Context, arg InsertDispatchesPara
 		arg.Days,
 		arg.RecurrenceIds,
 		arg.Stamps,
+		arg.Addresses,
+		arg.Stages,
 	)
 	return err
 }
 
 const latestDispatches = `-- name: LatestDispatches :many
-SELECT DISTINCT ON (participant_id) id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp FROM dispatch WHERE meeting_id = $1 AND kind <> 'clear'
+SELECT DISTINCT ON (participant_id) id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE meeting_id = $1 AND kind <> 'clear'
 ORDER BY participant_id, version DESC, stamp DESC NULLS LAST, queued_at DESC
 `
 
@@ -184,6 +272,16 @@ func (q *Queries) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]
 			&i.OnDays,
 			&i.RecurrenceIds,
 			&i.Stamp,
+			&i.Address,
+			&i.Stage,
+			&i.StageAt,
+			&i.Trouble,
+			&i.TroubleAt,
+			&i.TroubleCode,
+			&i.TroubleServer,
+			&i.TroubleSaid,
+			&i.MendedAt,
+			&i.Mended,
 		); err != nil {
 			return nil, err
 		}
@@ -196,7 +294,7 @@ func (q *Queries) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]
 }
 
 const lockDispatch = `-- name: LockDispatch :one
-SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp FROM dispatch WHERE id = $1 FOR UPDATE
+SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE id = $1 FOR UPDATE
 `
 
 func (q *Queries) LockDispatch(ctx context.Context, id uuid.UUID) (Dispatch, error) {
@@ -217,19 +315,67 @@ func (q *Queries) LockDispatch(ctx context.Context, id uuid.UUID) (Dispatch, err
 		&i.OnDays,
 		&i.RecurrenceIds,
 		&i.Stamp,
+		&i.Address,
+		&i.Stage,
+		&i.StageAt,
+		&i.Trouble,
+		&i.TroubleAt,
+		&i.TroubleCode,
+		&i.TroubleServer,
+		&i.TroubleSaid,
+		&i.MendedAt,
+		&i.Mended,
 	)
 	return i, err
 }
 
+const newestMail = `-- name: NewestMail :one
+SELECT id FROM dispatch WHERE participant_id = $1 AND channel = 'mail' ORDER BY version DESC, stamp DESC NULLS LAST, queued_at DESC LIMIT 1
+`
+
+// The newest mail to a participant.
+func (q *Queries) NewestMail(ctx context.Context, participantID uuid.UUID) (uuid.UUID, error) {
+	row := q.db.QueryRow(ctx, newestMail, participantID)
+	var id uuid.UUID
+	err := row.Scan(&id)
+	return id, err
+}
+
+const setMeetingsSent = `-- name: SetMeetingsSent :exec
+UPDATE meeting SET sent_at = $1 WHERE id = ANY($2::uuid[])
+`
+
+type SetMeetingsSentParams struct {
+	At  *time.Time
+	Ids []uuid.UUID
+}
+
+func (q *Queries) SetMeetingsSent(ctx context.Context, arg SetMeetingsSentParams) error {
+	_, err := q.db.Exec(ctx, setMeetingsSent, arg.At, arg.Ids)
+	return err
+}
+
 const updateDispatch = `-- name: UpdateDispatch :exec
-UPDATE dispatch SET state = $1, detail = $2, handed_at = $3 WHERE id = $4
+UPDATE dispatch SET state = $1, detail = $2, handed_at = $3, stage = $4, stage_at = $5, trouble = $6,
+    trouble_at = $7, trouble_code = $8, trouble_server = $9, trouble_said = $10,
+    mended_at = $11, mended = $12
+WHERE id = $13
 `
 
 type UpdateDispatchParams struct {
-	State    string
-	Detail   string
-	HandedAt *time.Time
-	ID       uuid.UUID
+	State         string
+	Detail        string
+	HandedAt      *time.Time
+	Stage         string
+	StageAt       *time.Time
+	Trouble       string
+	TroubleAt     *time.Time
+	TroubleCode   string
+	TroubleServer string
+	TroubleSaid   string
+	MendedAt      *time.Time
+	Mended        string
+	ID            uuid.UUID
 }
 
 func (q *Queries) UpdateDispatch(ctx context.Context, arg UpdateDispatchParams) error {
@@ -237,6 +383,15 @@ func (q *Queries) UpdateDispatch(ctx context.Context, arg UpdateDispatchParams) 
 		arg.State,
 		arg.Detail,
 		arg.HandedAt,
+		arg.Stage,
+		arg.StageAt,
+		arg.Trouble,
+		arg.TroubleAt,
+		arg.TroubleCode,
+		arg.TroubleServer,
+		arg.TroubleSaid,
+		arg.MendedAt,
+		arg.Mended,
 		arg.ID,
 	)
 	return err

@@ -332,7 +332,7 @@ func (q *Queries) InsertVersion(ctx context.Context, arg InsertVersionParams) er
 }
 
 const invitedEver = `-- name: InvitedEver :many
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence FROM participant WHERE meeting_id = $1 ORDER BY removed_at DESC NULLS FIRST
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at FROM participant WHERE meeting_id = $1 ORDER BY removed_at DESC NULLS FIRST
 `
 
 // Everybody who was ever invited, those who still are first.
@@ -360,6 +360,7 @@ func (q *Queries) InvitedEver(ctx context.Context, meetingID uuid.UUID) ([]Parti
 			&i.SentSequence,
 			&i.RemovedAt,
 			&i.AnswerSequence,
+			&i.ReachAt,
 		); err != nil {
 			return nil, err
 		}
@@ -503,7 +504,7 @@ func (q *Queries) LockMeeting(ctx context.Context, id uuid.UUID) error {
 }
 
 const lockParticipant = `-- name: LockParticipant :one
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence FROM participant WHERE id = $1 FOR UPDATE
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at FROM participant WHERE id = $1 FOR UPDATE
 `
 
 func (q *Queries) LockParticipant(ctx context.Context, id uuid.UUID) (Participant, error) {
@@ -524,6 +525,7 @@ func (q *Queries) LockParticipant(ctx context.Context, id uuid.UUID) (Participan
 		&i.SentSequence,
 		&i.RemovedAt,
 		&i.AnswerSequence,
+		&i.ReachAt,
 	)
 	return i, err
 }
@@ -539,7 +541,7 @@ func (q *Queries) LockSendKey(ctx context.Context, name string) error {
 }
 
 const meeting = `-- name: Meeting :one
-SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, m.zone, m.private, m.related_to, m.repeats, m.call_provider, m.call_owner, m.standing_id, m.call_seen_at, v.meeting_id, v.version, v.content, v.stamp, v.schema FROM meeting m
+SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, m.zone, m.private, m.related_to, m.repeats, m.call_provider, m.call_owner, m.standing_id, m.call_seen_at, m.sent_at, v.meeting_id, v.version, v.content, v.stamp, v.schema FROM meeting m
 JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = $1
 `
 
@@ -566,6 +568,7 @@ func (q *Queries) Meeting(ctx context.Context, id uuid.UUID) (MeetingRow, error)
 		&i.Meeting.CallOwner,
 		&i.Meeting.StandingID,
 		&i.Meeting.CallSeenAt,
+		&i.Meeting.SentAt,
 		&i.MeetingVersion.MeetingID,
 		&i.MeetingVersion.Version,
 		&i.MeetingVersion.Content,
@@ -576,7 +579,7 @@ func (q *Queries) Meeting(ctx context.Context, id uuid.UUID) (MeetingRow, error)
 }
 
 const meetingAtVersion = `-- name: MeetingAtVersion :one
-SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, m.zone, m.private, m.related_to, m.repeats, m.call_provider, m.call_owner, m.standing_id, m.call_seen_at, v.meeting_id, v.version, v.content, v.stamp, v.schema FROM meeting m
+SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, m.zone, m.private, m.related_to, m.repeats, m.call_provider, m.call_owner, m.standing_id, m.call_seen_at, m.sent_at, v.meeting_id, v.version, v.content, v.stamp, v.schema FROM meeting m
 JOIN meeting_version v ON v.meeting_id = m.id WHERE m.id = $1 AND v.version = $2
 `
 
@@ -608,6 +611,7 @@ func (q *Queries) MeetingAtVersion(ctx context.Context, arg MeetingAtVersionPara
 		&i.Meeting.CallOwner,
 		&i.Meeting.StandingID,
 		&i.Meeting.CallSeenAt,
+		&i.Meeting.SentAt,
 		&i.MeetingVersion.MeetingID,
 		&i.MeetingVersion.Version,
 		&i.MeetingVersion.Content,
@@ -685,7 +689,7 @@ func (q *Queries) OrganiserOf(ctx context.Context, id uuid.UUID) (uuid.UUID, err
 }
 
 const participant = `-- name: Participant :one
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence FROM participant WHERE id = $1
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at FROM participant WHERE id = $1
 `
 
 func (q *Queries) Participant(ctx context.Context, id uuid.UUID) (Participant, error) {
@@ -706,12 +710,13 @@ func (q *Queries) Participant(ctx context.Context, id uuid.UUID) (Participant, e
 		&i.SentSequence,
 		&i.RemovedAt,
 		&i.AnswerSequence,
+		&i.ReachAt,
 	)
 	return i, err
 }
 
 const participants = `-- name: Participants :many
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence FROM participant WHERE meeting_id = $1 AND removed_at IS NULL
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at FROM participant WHERE meeting_id = $1 AND removed_at IS NULL
 `
 
 func (q *Queries) Participants(ctx context.Context, meetingID uuid.UUID) ([]Participant, error) {
@@ -738,6 +743,7 @@ func (q *Queries) Participants(ctx context.Context, meetingID uuid.UUID) ([]Part
 			&i.SentSequence,
 			&i.RemovedAt,
 			&i.AnswerSequence,
+			&i.ReachAt,
 		); err != nil {
 			return nil, err
 		}

@@ -20,6 +20,13 @@ type Absence struct {
 	EnteredAt time.Time
 }
 
+type Alias struct {
+	PersonID uuid.UUID
+	Email    string
+	Also     string
+	LearntAt time.Time
+}
+
 type AnswerOn struct {
 	ParticipantID  uuid.UUID
 	OnDay          time.Time
@@ -143,6 +150,27 @@ type Dispatch struct {
 	OnDays        []time.Time
 	RecurrenceIds []time.Time
 	Stamp         *time.Time
+	Address       string
+	Stage         string
+	StageAt       *time.Time
+	Trouble       string
+	TroubleAt     *time.Time
+	TroubleCode   string
+	TroubleServer string
+	TroubleSaid   string
+	MendedAt      *time.Time
+	Mended        string
+}
+
+type DispatchEvent struct {
+	ID         int64
+	DispatchID uuid.UUID
+	At         time.Time
+	Kind       string
+	Address    string
+	Server     string
+	Code       string
+	Said       string
 }
 
 type Feed struct {
@@ -210,6 +238,7 @@ type Meeting struct {
 	CallOwner    *uuid.UUID
 	StandingID   *uuid.UUID
 	CallSeenAt   *time.Time
+	SentAt       *time.Time
 }
 
 type MeetingVersion struct {
@@ -261,6 +290,7 @@ type Participant struct {
 	SentSequence   int32
 	RemovedAt      *time.Time
 	AnswerSequence int32
+	ReachAt        string
 }
 
 type Person struct {

@@ -14,5 +14,6 @@ type Deeds struct {
 type Tx interface {
 	deliverTx
 	forwardTx
+	reportTx
 	settleTx
 }

@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/reach"
 	"jembro/internal/schedule"
 )
 
@@ -84,7 +85,7 @@ func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (l
 	reader, stays := record.Content.Participant(id)
 	letter = schedule.Letter{DispatchID: d.ID, Kind: d.Kind, On: d.On, IDs: d.IDs, Meeting: record.Content.SeenBy(id), Stamp: d.Stamp,
 		OffAll: record.CalledOffAt != nil, Words: d.Words, House: s.House, GuestURL: s.GuestURL(to.ID),
-		Address: s.Seal.MeetingAddress(d.MeetingID, s.House.MailDomain), ReturnTo: s.Seal.ReturnAddress(to.ID, s.House.MailDomain), MessageID: s.MessageID(d.ID)}
+		Address: s.Seal.MeetingAddress(d.MeetingID, s.House.MailDomain), ReturnTo: s.Seal.ReturnAddress(d.ID, s.House.MailDomain), MessageID: s.MessageID(d.ID)}
 	if d.Version > 1 && (d.Kind == meeting.CallOff || d.Kind == meeting.Clear) {
 		before, err := tx.MeetingAt(ctx, d.MeetingID, d.Version-1)
 		if err != nil {
@@ -113,6 +114,7 @@ func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (l
 // settleTx is what is needed here of a transaction.
 type settleTx interface {
 	schedule.HappenTx
+	AddDispatchEvents(ctx context.Context, id uuid.UUID, all []reach.Event) error
 	Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockDispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
@@ -160,12 +162,20 @@ func (s *Deeds) keep(ctx context.Context, tx settleTx, id uuid.UUID, state sched
 	if err != nil || d.State != schedule.Queued || d.State == state && d.Detail == detail {
 		return err
 	}
-	d.State, d.Detail = state, detail
-	if state == schedule.Handed {
-		now := s.Now()
+	now := s.Now()
+	e := reach.Event{At: now, Kind: reach.NotYet, Said: detail}
+	switch d.State, d.Detail = state, detail; state {
+	case schedule.Handed:
 		d.HandedAt = &now
+		e.Kind, e.Server, e.Said = reach.Handed, detail, ""
+	case schedule.Failed:
+		e.Kind, e.Code = reach.Refused, reach.FindCode(detail)
 	}
+	d.Progress = d.After(e)
 	if err := tx.SetDispatch(ctx, d); err != nil {
+		return err
+	}
+	if err := tx.AddDispatchEvents(ctx, d.ID, []reach.Event{e}); err != nil {
 		return err
 	}
 	if state == schedule.Failed {

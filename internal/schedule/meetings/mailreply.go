@@ -237,10 +237,10 @@ func (s *Deeds) takeLetter(ctx context.Context, tx letterTx, record schedule.Rec
 		}
 		l.Answers[i].Comment = cut(a.Comment, CommentLimit)
 	}
-	// What a mail server returned is not handed on, nor what we handed on ourselves and
-	// somebody's rule sends back.
+	// What nobody wrote is not handed on, nor what we handed on ourselves and somebody's rule
+	// sends back.
 	ours := strings.HasSuffix(strings.ToLower(m.MessageID), "@"+strings.ToLower(s.House.MailDomain))
-	if len(l.Answers) == 0 && !m.Returned && !ours {
+	if len(l.Answers) == 0 && !m.Returned && m.Auto == "" && !ours {
 		l.Raw = m.Raw
 	}
 	fresh, err := tx.AddLetterIn(ctx, l)

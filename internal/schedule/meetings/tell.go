@@ -11,6 +11,7 @@ import (
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/reach"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 )
@@ -66,7 +67,7 @@ func (s *Deeds) Dispatch(ctx context.Context, tx TellTx, before *meeting.Meeting
 		d := schedule.Dispatch{ID: uuid.New(), MeetingID: record.ID, Version: record.Version, ParticipantID: to, Kind: m.Kind, On: m.On, IDs: m.IDs,
 			Stamp: record.Stamp.Add(time.Duration(messages[m.To.ID]) * time.Second), Words: words(m), Channel: schedule.Mail, State: schedule.Queued, QueuedAt: now, Domain: domainOf(m.To.Email)}
 		if !m.To.Outside() {
-			d.Channel, d.State, d.HandedAt = schedule.Inside, schedule.Handed, &now
+			d.Channel, d.State, d.HandedAt, d.Stage = schedule.Inside, schedule.Handed, &now, reach.Delivered
 			n := meeting.NewsOf(before, record.Content, m, record.CalledOffAt != nil)
 			if m.Kind == meeting.CallOff {
 				n.Word = d.Words
