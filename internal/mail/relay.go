@@ -71,7 +71,12 @@ func (r Relay) Send(ctx context.Context, l schedule.Letter) (string, error) {
 	if _, err := msg.WriteTo(&raw); err != nil {
 		return "", &schedule.RefusedError{Reason: "the message cannot be written: " + err.Error()}
 	}
-	at, err := r.converse(ctx, l.ReturnTo, l.To.Email, raw.Bytes())
+	// What becomes of it is asked for by name (RFC 3461): the envelope is called as its message.
+	envelope, _, _ := strings.Cut(l.MessageID, "@")
+	at, err := r.converse(ctx, l.ReturnTo, l.To.Email, envelope, raw.Bytes())
+	if refusesAsking(at, err) {
+		at, err = r.converse(ctx, l.ReturnTo, l.To.Email, "", raw.Bytes())
+	}
 	if err == nil {
 		return r.Host, nil
 	}
@@ -104,16 +109,36 @@ func (r Relay) SendNews(ctx context.Context, l schedule.NewsLetter) error {
 
 // HandOn hands a mail on as it came.
 func (r Relay) HandOn(ctx context.Context, from, to string, raw []byte) error {
-	at, err := r.converse(ctx, from, to, raw)
+	at, err := r.converse(ctx, from, to, "", raw)
 	if err != nil {
 		return r.verdict(at, err)
 	}
 	return nil
 }
 
+// refusesAsking tells whether a server offers reports and then does not know what that is: a
+// parameter that it does not take (RFC 5321, 4.1.1.11).
+func refusesAsking(at stage, err error) bool {
+	var reply *smtp.SMTPError
+	return (at == stageSender || at == stageReader) && errors.As(err, &reply) && (reply.Code == 501 || reply.Code == 504 || reply.Code == 555)
+}
+
+// asking is how reports are asked for, of servers that offer them; without an envelope none are.
+func asking(envelope, to string) (*smtp.MailOptions, *smtp.RcptOptions) {
+	if envelope == "" {
+		return nil, nil
+	}
+	kind := smtp.DSNAddressTypeRFC822
+	if strings.IndexFunc(to, func(r rune) bool { return r > '~' }) >= 0 {
+		kind = smtp.DSNAddressTypeUTF8
+	}
+	return &smtp.MailOptions{Return: smtp.DSNReturnHeaders, EnvelopeID: envelope}, &smtp.RcptOptions{OriginalRecipientType: kind, OriginalRecipient: to,
+		Notify: []smtp.DSNNotify{smtp.DSNNotifySuccess, smtp.DSNNotifyFailure, smtp.DSNNotifyDelayed}}
+}
+
 // converse goes through the stages of handing one message over, and says at which
-// it ended.
-func (r Relay) converse(ctx context.Context, from, to string, raw []byte) (stage, error) {
+// it ended. Reports are asked for under the name of the envelope; "" asks for none.
+func (r Relay) converse(ctx context.Context, from, to, envelope string, raw []byte) (stage, error) {
 	dialer := net.Dialer{Timeout: dialWithin}
 	conn, err := dialer.DialContext(ctx, "tcp", net.JoinHostPort(r.Host, strconv.Itoa(r.Port)))
 	if err != nil {
@@ -131,10 +156,11 @@ func (r Relay) converse(ctx context.Context, from, to string, raw []byte) (stage
 			return stageSignIn, err
 		}
 	}
-	if err := client.Mail(from, nil); err != nil {
+	mail, rcpt := asking(envelope, to)
+	if err := client.Mail(from, mail); err != nil {
 		return stageSender, err
 	}
-	if err := client.Rcpt(to, nil); err != nil {
+	if err := client.Rcpt(to, rcpt); err != nil {
 		return stageReader, err
 	}
 	data, err := client.Data()

@@ -27,8 +27,8 @@ type Seal struct {
 // keys are what one secret gives.
 type keys struct {
 	guest, reply, meeting, feed, back []byte
-	box                         cipher.AEAD
-	id                          [4]byte // of box
+	box                               cipher.AEAD
+	id                                [4]byte // of box
 }
 
 // NewSeal derives its keys from a secret of at least 16 bytes; before are those that held

@@ -21,11 +21,14 @@ import (
 )
 
 // PostOffice takes mail over SMTP for .example addresses and shows every
-// mailbox. It refuses addresses that begin with "nobody".
+// mailbox. It refuses addresses that begin with "nobody"; mailboxes that begin with "full",
+// "late", "away" and "asks" behave as they are called.
 type PostOffice struct {
 	config Config
 	mode   func() Mode
 	server *smtp.Server
+
+	reporting chan struct{} // so many reports go out at a time
 
 	mu       sync.Mutex
 	messages []Message
@@ -41,7 +44,7 @@ type Message struct {
 }
 
 func newPostOffice(c Config, mode func() Mode) (*PostOffice, error) {
-	p := &PostOffice{config: c, mode: mode}
+	p := &PostOffice{config: c, mode: mode, reporting: make(chan struct{}, 8)}
 	if c.Dir == "" {
 		return p, nil
 	}
@@ -72,7 +75,7 @@ func (p *PostOffice) Serve(l net.Listener) error {
 	p.server = smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &postSession{office: p}, nil }))
 	p.server.Domain = "post.example"
 	p.server.MaxMessageBytes = 10 << 20
-	p.server.EnableSMTPUTF8 = true
+	p.server.EnableSMTPUTF8, p.server.EnableDSN = true, true
 	if err := p.server.Serve(moody{l, p.mode}); err != nil && !errors.Is(err, smtp.ErrServerClosed) {
 		return err
 	}
@@ -106,6 +109,11 @@ func (p *PostOffice) Message(id int) (Message, bool) {
 
 // Put lays a mail into a mailbox.
 func (p *PostOffice) Put(from, to string, raw []byte) error {
+	_, err := p.put(from, to, raw)
+	return err
+}
+
+func (p *PostOffice) put(from, to string, raw []byte) (Message, error) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	m := Message{ID: 1, From: from, To: strings.ToLower(to), At: p.config.Now().UTC(), Raw: raw}
@@ -115,14 +123,14 @@ func (p *PostOffice) Put(from, to string, raw []byte) error {
 	if p.config.Dir != "" {
 		b, err := json.Marshal(m)
 		if err != nil {
-			return err
+			return m, err
 		}
 		if err := os.WriteFile(filepath.Join(p.config.Dir, fmt.Sprintf("%06d.json", m.ID)), b, 0o600); err != nil {
-			return err
+			return m, err
 		}
 	}
 	p.messages = append(p.messages, m)
-	return nil
+	return m, nil
 }
 
 // postSession is one conversation; it implements smtp.Session.
@@ -130,9 +138,10 @@ type postSession struct {
 	office *PostOffice
 	from   string
 	to     []string
+	notify map[string][]smtp.DSNNotify
 }
 
-func (s *postSession) Reset()        { s.from, s.to = "", nil }
+func (s *postSession) Reset()        { s.from, s.to, s.notify = "", nil, nil }
 func (s *postSession) Logout() error { return nil }
 
 func (s *postSession) Mail(from string, _ *smtp.MailOptions) error {
@@ -143,7 +152,7 @@ func (s *postSession) Mail(from string, _ *smtp.MailOptions) error {
 	return nil
 }
 
-func (s *postSession) Rcpt(to string, _ *smtp.RcptOptions) error {
+func (s *postSession) Rcpt(to string, o *smtp.RcptOptions) error {
 	if !strings.HasSuffix(strings.ToLower(to), ".example") {
 		return &smtp.SMTPError{Code: 550, EnhancedCode: smtp.EnhancedCode{5, 7, 1}, Message: "This post office only takes .example addresses"}
 	}
@@ -151,6 +160,12 @@ func (s *postSession) Rcpt(to string, _ *smtp.RcptOptions) error {
 		return &smtp.SMTPError{Code: 550, EnhancedCode: smtp.EnhancedCode{5, 1, 1}, Message: "No such mailbox"}
 	}
 	s.to = append(s.to, to)
+	if s.notify == nil {
+		s.notify = map[string][]smtp.DSNNotify{}
+	}
+	if o != nil {
+		s.notify[to] = o.Notify
+	}
 	return nil
 }
 
@@ -160,9 +175,11 @@ func (s *postSession) Data(r io.Reader) error {
 		return err
 	}
 	for _, to := range s.to {
-		if err := s.office.Put(s.from, to, raw); err != nil {
+		m, err := s.office.put(s.from, to, raw)
+		if err != nil {
 			return err
 		}
+		s.office.behave(m, slices.Contains(s.notify[to], smtp.DSNNotifySuccess))
 	}
 	return nil
 }
@@ -233,6 +250,7 @@ func (p *PostOffice) handler() http.Handler {
 	mux.HandleFunc("GET /boxes/{address}", p.box)
 	mux.HandleFunc("GET /messages/{id}", p.message)
 	mux.HandleFunc("POST /messages/{id}/answer", p.answer)
+	mux.HandleFunc("POST /messages/{id}/report", p.report)
 	return mux
 }
 

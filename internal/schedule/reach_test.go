@@ -1,0 +1,87 @@
+package schedule_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/reach"
+	"jembro/internal/demo"
+	"jembro/internal/schedule"
+	"jembro/internal/standin"
+)
+
+// reachOf is the newest message to somebody invited.
+func reachOf(t testing.TB, me, meetingID uuid.UUID, email string) schedule.Dispatch {
+	t.Helper()
+	d := look(t, me, meetingID)
+	for _, i := range d.Invited {
+		if i.Email == email {
+			return d.Dispatches[i.ID]
+		}
+	}
+	require.Fail(t, "not invited", email)
+	return schedule.Dispatch{}
+}
+
+// noted counts what the history says of one kind.
+func noted(t testing.TB, me, meetingID uuid.UUID, kind meeting.EventKind) (n int) {
+	t.Helper()
+	for _, h := range look(t, me, meetingID).Happenings {
+		if h.Kind == kind {
+			n++
+		}
+	}
+	return n
+}
+
+// TestWhatBecomesOfMessages: each mailbox behaves in a way of its own, and what it does comes
+// back to the message that it is about.
+func TestWhatBecomesOfMessages(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	people := []string{"reached@veerhaven.example", "nobody.here@veerhaven.example", "full@veerhaven.example", "late@veerhaven.example", "away@veerhaven.example", "asks@veerhaven.example"}
+	id := send(t, ilse.ID, open(t, ilse.ID, draft(outsiders(people...)))).MeetingID
+	of := func(n int) schedule.Dispatch { return reachOf(t, ilse.ID, id, people[n]) }
+
+	eventually(t, "delivered", func() bool { return of(0).Stage == reach.Delivered })
+	assert.False(t, of(0).Open())
+	eventually(t, "refused", func() bool { return of(1).Trouble == reach.Refused })
+	assert.Equal(t, "5.1.1", of(1).Heard.Code.String())
+	eventually(t, "returned", func() bool { return of(2).Trouble == reach.Returned })
+	assert.Equal(t, schedule.Failed, of(2).State)
+	assert.Equal(t, "5.2.2", of(2).Heard.Code.String())
+	assert.Equal(t, "mx.veerhaven.example", of(2).Heard.Server)
+	assert.True(t, of(2).Lost())
+	eventually(t, "delayed, then delivered", func() bool { return of(3).Stage == reach.Delivered })
+	assert.False(t, of(3).Open())
+	assert.Equal(t, 1, noted(t, ilse.ID, id, meeting.EventDelayed))
+	eventually(t, "an automatic answer", func() bool { return of(4).Stage == reach.Delivered })
+	eventually(t, "asks its sender", func() bool { return of(5).Trouble == reach.Challenged })
+	assert.Contains(t, of(5).Heard.Said, "https://asks.example/confirm/31-4400")
+
+	// The same report twice is one, and what comes late takes nothing back.
+	m := running.World.Post.Box(people[2])[0]
+	require.NoError(t, running.World.Post.Report(m, standin.Report{Action: "failed", Status: "5.2.2", Said: "552 5.2.2 mailbox full"}))
+	require.NoError(t, running.World.Post.Report(m, standin.Report{Action: "delivered", Status: "2.0.0"}))
+	eventually(t, "delivered to another", func() bool { return of(2).Stage == reach.Delivered })
+	assert.True(t, of(2).Lost())
+	assert.Equal(t, 1, noted(t, ilse.ID, id, meeting.EventReturned))
+	assert.Empty(t, look(t, ilse.ID, id).Letters, "nothing of it is a mail that somebody wrote")
+}
+
+// TestNobodyElseReports: a report counts only at the address that was given out for its message.
+func TestNobodyElseReports(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	id := send(t, ilse.ID, open(t, ilse.ID, draft(outsiders("safe@veerhaven.example")))).MeetingID
+	eventually(t, "delivered", func() bool { return reachOf(t, ilse.ID, id, "safe@veerhaven.example").Stage == reach.Delivered })
+	m := running.World.Post.Box("safe@veerhaven.example")[0]
+	forged := m
+	local, domain, _ := strings.Cut(m.From, "@")
+	forged.From = "back-" + strings.Repeat("a", len(local)-5) + "@" + domain
+	assert.ErrorContains(t, running.World.Post.Report(forged, standin.Report{Action: "failed", Status: "5.1.1", Said: "550 5.1.1 gone"}), "550")
+	assert.False(t, reachOf(t, ilse.ID, id, "safe@veerhaven.example").Open())
+}
