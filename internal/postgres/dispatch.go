@@ -2,6 +2,7 @@ package postgres
 
 import (
 	"context"
+	"slices"
 	"strings"
 	"time"
 
@@ -85,6 +86,18 @@ func (t *Tx) AddDispatches(ctx context.Context, all []schedule.Dispatch) error {
 	if err := t.InsertDispatches(ctx, rows); err != nil {
 		return err
 	}
+	// What is told anew in full, to the end of it, says all that an earlier message did.
+	var whole []uuid.UUID
+	for _, d := range all {
+		if d.Whole() {
+			whole = append(whole, d.ParticipantID)
+		}
+	}
+	if len(whole) > 0 {
+		if err := t.MendOlder(ctx, whole, rows.Ids, schedule.MendedAgain, all[0].QueuedAt); err != nil {
+			return err
+		}
+	}
 	return t.SetMeetingsSent(ctx, db.SetMeetingsSentParams{At: &all[0].QueuedAt, Ids: rows.Meetings})
 }
 
@@ -104,6 +117,92 @@ func (t *Tx) DispatchEvents(ctx context.Context, ids []uuid.UUID) (map[uuid.UUID
 	out := map[uuid.UUID][]reach.Event{}
 	for _, r := range rows {
 		out[r.DispatchID] = append(out[r.DispatchID], reach.Event{At: r.At, Kind: reach.Kind(r.Kind), Address: r.Address, Server: r.Server, Code: reach.FindCode(r.Code), Said: r.Said})
+	}
+	return out, err
+}
+
+// SentMeetings are the meetings about which an organiser sent something, or anybody in the
+// house, the newest first.
+func (t *Tx) SentMeetings(ctx context.Context, organiser uuid.UUID, s schedule.Search, page schedule.Page) ([]uuid.UUID, error) {
+	words := ""
+	if s.Words != "" {
+		words = "%" + likeWords.Replace(s.Words) + "%"
+	}
+	if s.House {
+		return t.SentInHouse(ctx, db.SentInHouseParams{Troubled: s.Troubled, Words: words, Most: int32(page.Most), Skip: int32(page.Skip)})
+	}
+	return t.Queries.SentMeetings(ctx, db.SentMeetingsParams{OrganiserID: organiser, Troubled: s.Troubled, Words: words, Most: int32(page.Most), Skip: int32(page.Skip)})
+}
+
+var likeWords = strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`)
+
+// TroubledOf counts the messages of an organiser that are lost, and those with another trouble,
+// about meetings of which something was sent since a moment.
+func (t *Tx) TroubledOf(ctx context.Context, organiser uuid.UUID, since time.Time) (lost, other int, err error) {
+	row, err := t.Queries.TroubledOf(ctx, db.TroubledOfParams{OrganiserID: organiser, Since: &since})
+	return int(row.Lost), int(row.Other), err
+}
+
+// NewestOfMeetings are the newest messages to each participant of some meetings; one that did
+// not get there stands before what was sent since.
+func (t *Tx) NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error) {
+	rows, err := t.Queries.NewestOfMeetings(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, toDispatch)
+}
+
+// ParticipantsOf is everybody who was ever invited to some meetings.
+func (t *Tx) ParticipantsOf(ctx context.Context, meetings []uuid.UUID) ([]schedule.Invited, error) {
+	rows, err := t.Queries.ParticipantsOf(ctx, meetings)
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, toInvited)
+}
+
+// SeenInside is when people inside last read what is new about some meetings, by meeting and
+// person.
+func (t *Tx) SeenInside(ctx context.Context, meetings []uuid.UUID) (map[[2]uuid.UUID]time.Time, error) {
+	rows, err := t.Queries.SeenInside(ctx, meetings)
+	out := map[[2]uuid.UUID]time.Time{}
+	for _, r := range rows {
+		out[[2]uuid.UUID{idOr(r.MeetingID), r.PersonID}] = r.ReadAt
+	}
+	return out, err
+}
+
+// MendOlder ends what is open of other messages to some participants.
+func (t *Tx) MendOlder(ctx context.Context, participants, but []uuid.UUID, how schedule.Mending, at time.Time) error {
+	return t.Queries.MendOlder(ctx, db.MendOlderParams{At: &at, Mended: string(how), Participants: participants, But: but})
+}
+
+// SetReachAt says where somebody invited is reached from now on.
+func (t *Tx) SetReachAt(ctx context.Context, participant uuid.UUID, email string) error {
+	return t.Queries.SetReachAt(ctx, db.SetReachAtParams{ID: participant, ReachAt: email})
+}
+
+// KeepAlias keeps that two addresses are those of one person, as somebody knows.
+func (t *Tx) KeepAlias(ctx context.Context, person uuid.UUID, email, also string, at time.Time) error {
+	return t.Queries.KeepAlias(ctx, db.KeepAliasParams{PersonID: person, Email: email, Also: also, LearntAt: at})
+}
+
+// KnownAddresses are other addresses of somebody, as far as an organiser knows, those that they
+// learnt first.
+func (t *Tx) KnownAddresses(ctx context.Context, organiser uuid.UUID, name, email string) (out []schedule.KnownAddress, err error) {
+	learnt, err := t.AliasesOf(ctx, db.AliasesOfParams{PersonID: organiser, Email: email})
+	if err != nil {
+		return nil, err
+	}
+	for _, a := range learnt {
+		out = append(out, schedule.KnownAddress{Email: a.Address, At: a.LearntAt})
+	}
+	reached, err := t.OtherAddresses(ctx, db.OtherAddressesParams{OrganiserID: organiser, Name: name, Email: email})
+	for _, r := range reached {
+		if !slices.ContainsFunc(out, func(k schedule.KnownAddress) bool { return k.Email == r.Address }) {
+			out = append(out, schedule.KnownAddress{Email: r.Address, MeetingID: r.MeetingID, At: r.At})
+		}
 	}
 	return out, err
 }

@@ -53,6 +53,10 @@ type Dispatch struct {
 	Mended Mending
 }
 
+// Whole tells whether it says all there is to say to its reader: it is not about single dates,
+// and takes no one of them back.
+func (d Dispatch) Whole() bool { return len(d.On) == 0 && len(d.IDs) == 0 && d.Kind != meeting.Clear }
+
 // Mending is how the reader of a message that did not get there was reached.
 type Mending string
 
@@ -63,6 +67,21 @@ const (
 	MendedText      Mending = "text"      // by a text that was copied for them
 	MendedAnswered  Mending = "answered"  // they answered all the same
 )
+
+// Search says which messages are looked for: of the whole house or one's own, with something
+// open, and to whom, by words in a name or an address.
+type Search struct {
+	House, Troubled bool
+	Words           string
+}
+
+// KnownAddress is another address of somebody, from what the organiser learnt, or, with a
+// meeting, from what reached them for it.
+type KnownAddress struct {
+	Email     string
+	MeetingID uuid.UUID
+	At        time.Time
+}
 
 // Via is how an answer came.
 type Via string

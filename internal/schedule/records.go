@@ -1,6 +1,7 @@
 package schedule
 
 import (
+	"cmp"
 	"time"
 
 	"github.com/google/uuid"
@@ -48,7 +49,12 @@ type Invited struct {
 	AnswerSequence int
 	SentSequence   int
 	RemovedAt      *time.Time
+	// ReachAt is where somebody from outside is reached now, "" for Email.
+	ReachAt string
 }
+
+// Address is where a message reaches them.
+func (i Invited) Address() string { return cmp.Or(i.ReachAt, i.Email) }
 
 // Party is the participant as invitations name them.
 func (i Invited) Party() meeting.Party {

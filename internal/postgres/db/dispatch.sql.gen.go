@@ -12,6 +12,42 @@ import (
 	"github.com/google/uuid"
 )
 
+const aliasesOf = `-- name: AliasesOf :many
+SELECT (CASE WHEN a.email = lower($1::text) THEN a.also ELSE a.email END)::text AS address, a.learnt_at FROM alias a
+WHERE a.person_id = $2 AND lower($1::text) IN (a.email, a.also) ORDER BY a.learnt_at DESC LIMIT 10
+`
+
+type AliasesOfParams struct {
+	Email    string
+	PersonID uuid.UUID
+}
+
+type AliasesOfRow struct {
+	Address  string
+	LearntAt time.Time
+}
+
+// What somebody knows of one address: other addresses of the same person, the newest first.
+func (q *Queries) AliasesOf(ctx context.Context, arg AliasesOfParams) ([]AliasesOfRow, error) {
+	rows, err := q.db.Query(ctx, aliasesOf, arg.Email, arg.PersonID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []AliasesOfRow
+	for rows.Next() {
+		var i AliasesOfRow
+		if err := rows.Scan(&i.Address, &i.LearntAt); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const dispatch = `-- name: Dispatch :one
 SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE id = $1
 `
@@ -242,6 +278,28 @@ func (q *Queries) InsertDispatches(ctx context.Context, arg InsertDispatchesPara
 	return err
 }
 
+const keepAlias = `-- name: KeepAlias :exec
+INSERT INTO alias (person_id, email, also, learnt_at) VALUES ($1, lower($2::text), lower($3::text), $4)
+ON CONFLICT (person_id, email, also) DO UPDATE SET learnt_at = excluded.learnt_at
+`
+
+type KeepAliasParams struct {
+	PersonID uuid.UUID
+	Email    string
+	Also     string
+	LearntAt time.Time
+}
+
+func (q *Queries) KeepAlias(ctx context.Context, arg KeepAliasParams) error {
+	_, err := q.db.Exec(ctx, keepAlias,
+		arg.PersonID,
+		arg.Email,
+		arg.Also,
+		arg.LearntAt,
+	)
+	return err
+}
+
 const latestDispatches = `-- name: LatestDispatches :many
 SELECT DISTINCT ON (participant_id) id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE meeting_id = $1 AND kind <> 'clear'
 ORDER BY participant_id, version DESC, stamp DESC NULLS LAST, queued_at DESC
@@ -329,6 +387,29 @@ func (q *Queries) LockDispatch(ctx context.Context, id uuid.UUID) (Dispatch, err
 	return i, err
 }
 
+const mendOlder = `-- name: MendOlder :exec
+UPDATE dispatch SET mended_at = $1, mended = $2
+WHERE participant_id = ANY($3::uuid[]) AND trouble <> '' AND mended_at IS NULL AND id <> ALL($4::uuid[])
+`
+
+type MendOlderParams struct {
+	At           *time.Time
+	Mended       string
+	Participants []uuid.UUID
+	But          []uuid.UUID
+}
+
+// What is told anew in full needs no mending any more.
+func (q *Queries) MendOlder(ctx context.Context, arg MendOlderParams) error {
+	_, err := q.db.Exec(ctx, mendOlder,
+		arg.At,
+		arg.Mended,
+		arg.Participants,
+		arg.But,
+	)
+	return err
+}
+
 const newestMail = `-- name: NewestMail :one
 SELECT id FROM dispatch WHERE participant_id = $1 AND channel = 'mail' ORDER BY version DESC, stamp DESC NULLS LAST, queued_at DESC LIMIT 1
 `
@@ -339,6 +420,256 @@ func (q *Queries) NewestMail(ctx context.Context, participantID uuid.UUID) (uuid
 	var id uuid.UUID
 	err := row.Scan(&id)
 	return id, err
+}
+
+const newestOfMeetings = `-- name: NewestOfMeetings :many
+SELECT DISTINCT ON (meeting_id, participant_id) id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE meeting_id = ANY($1::uuid[]) AND kind <> 'clear'
+ORDER BY meeting_id, participant_id, (trouble <> '' AND mended_at IS NULL) DESC, version DESC, stamp DESC NULLS LAST, queued_at DESC
+`
+
+// The newest message to each participant of some meetings; one that did not get there stands
+// before what was sent since.
+func (q *Queries) NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]Dispatch, error) {
+	rows, err := q.db.Query(ctx, newestOfMeetings, ids)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Dispatch
+	for rows.Next() {
+		var i Dispatch
+		if err := rows.Scan(
+			&i.ID,
+			&i.MeetingID,
+			&i.Version,
+			&i.ParticipantID,
+			&i.Kind,
+			&i.Channel,
+			&i.Words,
+			&i.State,
+			&i.Detail,
+			&i.QueuedAt,
+			&i.HandedAt,
+			&i.OnDays,
+			&i.RecurrenceIds,
+			&i.Stamp,
+			&i.Address,
+			&i.Stage,
+			&i.StageAt,
+			&i.Trouble,
+			&i.TroubleAt,
+			&i.TroubleCode,
+			&i.TroubleServer,
+			&i.TroubleSaid,
+			&i.MendedAt,
+			&i.Mended,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const otherAddresses = `-- name: OtherAddresses :many
+SELECT lower(p.email)::text AS address, m.id AS meeting_id, max(d.queued_at)::timestamptz AS at
+FROM participant p JOIN meeting m ON m.id = p.meeting_id JOIN dispatch d ON d.participant_id = p.id
+WHERE m.organiser_id = $1 AND lower(p.name) = lower($2::text) AND p.person_id IS NULL AND p.name <> p.email AND lower(p.email) <> lower($3::text)
+    AND d.state = 'handed' AND d.trouble = ''
+GROUP BY 1, 2 ORDER BY 3 DESC LIMIT 5
+`
+
+type OtherAddressesParams struct {
+	OrganiserID uuid.UUID
+	Name        string
+	Email       string
+}
+
+type OtherAddressesRow struct {
+	Address   string
+	MeetingID uuid.UUID
+	At        time.Time
+}
+
+// Where somebody of the same name was reached for an organiser, the newest first.
+func (q *Queries) OtherAddresses(ctx context.Context, arg OtherAddressesParams) ([]OtherAddressesRow, error) {
+	rows, err := q.db.Query(ctx, otherAddresses, arg.OrganiserID, arg.Name, arg.Email)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []OtherAddressesRow
+	for rows.Next() {
+		var i OtherAddressesRow
+		if err := rows.Scan(&i.Address, &i.MeetingID, &i.At); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const participantsOf = `-- name: ParticipantsOf :many
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at FROM participant WHERE meeting_id = ANY($1::uuid[])
+`
+
+func (q *Queries) ParticipantsOf(ctx context.Context, ids []uuid.UUID) ([]Participant, error) {
+	rows, err := q.db.Query(ctx, participantsOf, ids)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Participant
+	for rows.Next() {
+		var i Participant
+		if err := rows.Scan(
+			&i.ID,
+			&i.MeetingID,
+			&i.PersonID,
+			&i.Name,
+			&i.Email,
+			&i.Zone,
+			&i.Needed,
+			&i.Answer,
+			&i.Comment,
+			&i.AnsweredAt,
+			&i.AnswerStamp,
+			&i.SentSequence,
+			&i.RemovedAt,
+			&i.AnswerSequence,
+			&i.ReachAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const seenInside = `-- name: SeenInside :many
+SELECT meeting_id, person_id, max(read_at)::timestamptz AS read_at FROM news
+WHERE meeting_id = ANY($1::uuid[]) AND kind <> 'event' AND read_at IS NOT NULL GROUP BY meeting_id, person_id
+`
+
+type SeenInsideRow struct {
+	MeetingID *uuid.UUID
+	PersonID  uuid.UUID
+	ReadAt    time.Time
+}
+
+// When people inside last read what is new about some meetings.
+func (q *Queries) SeenInside(ctx context.Context, ids []uuid.UUID) ([]SeenInsideRow, error) {
+	rows, err := q.db.Query(ctx, seenInside, ids)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []SeenInsideRow
+	for rows.Next() {
+		var i SeenInsideRow
+		if err := rows.Scan(&i.MeetingID, &i.PersonID, &i.ReadAt); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const sentInHouse = `-- name: SentInHouse :many
+SELECT m.id FROM meeting m
+WHERE m.sent_at IS NOT NULL
+    AND (NOT $1::bool OR EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.trouble <> '' AND d.mended_at IS NULL))
+    AND ($2::text = '' OR EXISTS (SELECT 1 FROM participant p WHERE p.meeting_id = m.id AND (p.name ILIKE $2 OR p.email ILIKE $2 OR p.reach_at ILIKE $2)))
+ORDER BY m.sent_at DESC, m.id LIMIT $4 OFFSET $3
+`
+
+type SentInHouseParams struct {
+	Troubled bool
+	Words    string
+	Skip     int32
+	Most     int32
+}
+
+// The same of everybody.
+func (q *Queries) SentInHouse(ctx context.Context, arg SentInHouseParams) ([]uuid.UUID, error) {
+	rows, err := q.db.Query(ctx, sentInHouse,
+		arg.Troubled,
+		arg.Words,
+		arg.Skip,
+		arg.Most,
+	)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []uuid.UUID
+	for rows.Next() {
+		var id uuid.UUID
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const sentMeetings = `-- name: SentMeetings :many
+SELECT m.id FROM meeting m
+WHERE m.organiser_id = $1 AND m.sent_at IS NOT NULL
+    AND (NOT $2::bool OR EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.trouble <> '' AND d.mended_at IS NULL))
+    AND ($3::text = '' OR EXISTS (SELECT 1 FROM participant p WHERE p.meeting_id = m.id AND (p.name ILIKE $3 OR p.email ILIKE $3 OR p.reach_at ILIKE $3)))
+ORDER BY m.sent_at DESC, m.id LIMIT $5 OFFSET $4
+`
+
+type SentMeetingsParams struct {
+	OrganiserID uuid.UUID
+	Troubled    bool
+	Words       string
+	Skip        int32
+	Most        int32
+}
+
+// The meetings of an organiser about which something was sent, the newest first; only those with
+// something open, or with somebody whose name or address holds some words.
+func (q *Queries) SentMeetings(ctx context.Context, arg SentMeetingsParams) ([]uuid.UUID, error) {
+	rows, err := q.db.Query(ctx, sentMeetings,
+		arg.OrganiserID,
+		arg.Troubled,
+		arg.Words,
+		arg.Skip,
+		arg.Most,
+	)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []uuid.UUID
+	for rows.Next() {
+		var id uuid.UUID
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const setMeetingsSent = `-- name: SetMeetingsSent :exec
@@ -353,6 +684,45 @@ type SetMeetingsSentParams struct {
 func (q *Queries) SetMeetingsSent(ctx context.Context, arg SetMeetingsSentParams) error {
 	_, err := q.db.Exec(ctx, setMeetingsSent, arg.At, arg.Ids)
 	return err
+}
+
+const setReachAt = `-- name: SetReachAt :exec
+UPDATE participant SET reach_at = $1 WHERE id = $2
+`
+
+type SetReachAtParams struct {
+	ReachAt string
+	ID      uuid.UUID
+}
+
+func (q *Queries) SetReachAt(ctx context.Context, arg SetReachAtParams) error {
+	_, err := q.db.Exec(ctx, setReachAt, arg.ReachAt, arg.ID)
+	return err
+}
+
+const troubledOf = `-- name: TroubledOf :one
+SELECT count(*) FILTER (WHERE d.state = 'failed')::int AS lost, count(*) FILTER (WHERE d.state <> 'failed')::int AS other
+FROM meeting m JOIN dispatch d ON d.meeting_id = m.id
+WHERE m.organiser_id = $1 AND m.sent_at > $2 AND d.trouble <> '' AND d.mended_at IS NULL
+`
+
+type TroubledOfParams struct {
+	OrganiserID uuid.UUID
+	Since       *time.Time
+}
+
+type TroubledOfRow struct {
+	Lost  int32
+	Other int32
+}
+
+// How many messages of an organiser did not get there, and how many are on their way for longer
+// than it takes, to meetings that are not over.
+func (q *Queries) TroubledOf(ctx context.Context, arg TroubledOfParams) (TroubledOfRow, error) {
+	row := q.db.QueryRow(ctx, troubledOf, arg.OrganiserID, arg.Since)
+	var i TroubledOfRow
+	err := row.Scan(&i.Lost, &i.Other)
+	return i, err
 }
 
 const updateDispatch = `-- name: UpdateDispatch :exec

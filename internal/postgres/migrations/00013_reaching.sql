@@ -39,6 +39,7 @@ CREATE INDEX meeting_sent_all ON meeting (sent_at DESC) WHERE sent_at IS NOT NUL
 
 -- Where somebody from outside is reached now, where that is not the address they were invited at.
 ALTER TABLE participant ADD COLUMN reach_at text NOT NULL DEFAULT '';
+CREATE INDEX participant_outside_name ON participant (lower(name)) WHERE person_id IS NULL;
 
 -- Other addresses of people from outside that somebody knows: one that reached them, or from
 -- which they answered.
@@ -52,6 +53,7 @@ CREATE TABLE alias (
 
 -- +goose Down
 DROP TABLE alias;
+DROP INDEX participant_outside_name;
 ALTER TABLE participant DROP COLUMN reach_at;
 DROP INDEX meeting_sent_all, meeting_sent;
 ALTER TABLE meeting DROP COLUMN sent_at;

@@ -46,5 +46,68 @@ ORDER BY participant_id, version DESC, stamp DESC NULLS LAST, queued_at DESC;
 SELECT * FROM dispatch WHERE participant_id = @participant_id AND channel = 'mail' AND
     (version < @version OR version = @version AND stamp < @stamp::timestamptz) ORDER BY version, stamp;
 
+-- name: SentMeetings :many
+-- The meetings of an organiser about which something was sent, the newest first; only those with
+-- something open, or with somebody whose name or address holds some words.
+SELECT m.id FROM meeting m
+WHERE m.organiser_id = @organiser_id AND m.sent_at IS NOT NULL
+    AND (NOT @troubled::bool OR EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.trouble <> '' AND d.mended_at IS NULL))
+    AND (@words::text = '' OR EXISTS (SELECT 1 FROM participant p WHERE p.meeting_id = m.id AND (p.name ILIKE @words OR p.email ILIKE @words OR p.reach_at ILIKE @words)))
+ORDER BY m.sent_at DESC, m.id LIMIT @most OFFSET @skip;
+
+-- name: SentInHouse :many
+-- The same of everybody.
+SELECT m.id FROM meeting m
+WHERE m.sent_at IS NOT NULL
+    AND (NOT @troubled::bool OR EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.trouble <> '' AND d.mended_at IS NULL))
+    AND (@words::text = '' OR EXISTS (SELECT 1 FROM participant p WHERE p.meeting_id = m.id AND (p.name ILIKE @words OR p.email ILIKE @words OR p.reach_at ILIKE @words)))
+ORDER BY m.sent_at DESC, m.id LIMIT @most OFFSET @skip;
+
+-- name: TroubledOf :one
+-- How many messages of an organiser did not get there, and how many are on their way for longer
+-- than it takes, to meetings that are not over.
+SELECT count(*) FILTER (WHERE d.state = 'failed')::int AS lost, count(*) FILTER (WHERE d.state <> 'failed')::int AS other
+FROM meeting m JOIN dispatch d ON d.meeting_id = m.id
+WHERE m.organiser_id = @organiser_id AND m.sent_at > @since AND d.trouble <> '' AND d.mended_at IS NULL;
+
+-- name: NewestOfMeetings :many
+-- The newest message to each participant of some meetings; one that did not get there stands
+-- before what was sent since.
+SELECT DISTINCT ON (meeting_id, participant_id) * FROM dispatch WHERE meeting_id = ANY(@ids::uuid[]) AND kind <> 'clear'
+ORDER BY meeting_id, participant_id, (trouble <> '' AND mended_at IS NULL) DESC, version DESC, stamp DESC NULLS LAST, queued_at DESC;
+
+-- name: ParticipantsOf :many
+SELECT * FROM participant WHERE meeting_id = ANY(@ids::uuid[]);
+
+-- name: SeenInside :many
+-- When people inside last read what is new about some meetings.
+SELECT meeting_id, person_id, max(read_at)::timestamptz AS read_at FROM news
+WHERE meeting_id = ANY(@ids::uuid[]) AND kind <> 'event' AND read_at IS NOT NULL GROUP BY meeting_id, person_id;
+
+-- name: MendOlder :exec
+-- What is told anew in full needs no mending any more.
+UPDATE dispatch SET mended_at = @at, mended = @mended
+WHERE participant_id = ANY(@participants::uuid[]) AND trouble <> '' AND mended_at IS NULL AND id <> ALL(@but::uuid[]);
+
+-- name: SetReachAt :exec
+UPDATE participant SET reach_at = @reach_at WHERE id = @id;
+
+-- name: KeepAlias :exec
+INSERT INTO alias (person_id, email, also, learnt_at) VALUES (@person_id, lower(@email::text), lower(@also::text), @learnt_at)
+ON CONFLICT (person_id, email, also) DO UPDATE SET learnt_at = excluded.learnt_at;
+
+-- name: AliasesOf :many
+-- What somebody knows of one address: other addresses of the same person, the newest first.
+SELECT (CASE WHEN a.email = lower(@email::text) THEN a.also ELSE a.email END)::text AS address, a.learnt_at FROM alias a
+WHERE a.person_id = @person_id AND lower(@email::text) IN (a.email, a.also) ORDER BY a.learnt_at DESC LIMIT 10;
+
+-- name: OtherAddresses :many
+-- Where somebody of the same name was reached for an organiser, the newest first.
+SELECT lower(p.email)::text AS address, m.id AS meeting_id, max(d.queued_at)::timestamptz AS at
+FROM participant p JOIN meeting m ON m.id = p.meeting_id JOIN dispatch d ON d.participant_id = p.id
+WHERE m.organiser_id = @organiser_id AND lower(p.name) = lower(@name::text) AND p.person_id IS NULL AND p.name <> p.email AND lower(p.email) <> lower(@email::text)
+    AND d.state = 'handed' AND d.trouble = ''
+GROUP BY 1, 2 ORDER BY 3 DESC LIMIT 5;
+
 -- name: DispatchesQueuedBefore :many
 SELECT id FROM dispatch WHERE state = 'queued' AND queued_at < @at ORDER BY queued_at LIMIT 1000;

@@ -1,9 +1,12 @@
 package dispatch
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -100,6 +103,7 @@ func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (l
 	if letter.To = reader; !stays {
 		letter.To = meeting.Participant{Party: to.Party(), ID: id, Needed: to.Needed}
 	}
+	readAt(&letter, cmp.Or(d.Address, to.Address()))
 	for _, e := range earlier {
 		switch {
 		case e.State == schedule.Queued && s.Now().Sub(e.QueuedAt) < Patience+time.Hour:
@@ -109,6 +113,30 @@ func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (l
 		}
 	}
 	return letter, nil
+}
+
+// readAt has a letter go to an address, at which its reader is invited as well: their calendar
+// program looks for that (RFC 5546, 3.2.2).
+func readAt(l *schedule.Letter, email string) {
+	if strings.EqualFold(l.To.Email, email) {
+		return
+	}
+	l.To.Email = email
+	l.Meeting = invitedAt(l.Meeting, l.To.ID, email)
+	if l.Before != nil {
+		before := invitedAt(*l.Before, l.To.ID, email)
+		l.Before = &before
+	}
+}
+
+func invitedAt(m meeting.Meeting, id, email string) meeting.Meeting {
+	m.Participants = slices.Clone(m.Participants)
+	for i := range m.Participants {
+		if m.Participants[i].ID == id {
+			m.Participants[i].Email = email
+		}
+	}
+	return m
 }
 
 // settleTx is what is needed here of a transaction.
