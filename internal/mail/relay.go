@@ -43,6 +43,7 @@ const (
 
 // Render and Calendar are the same for every relay.
 func (Relay) Render(l schedule.Letter) (schedule.Rendered, error) { return Render(l) }
+func (Relay) PassOn(l schedule.Letter) string                     { return PassOn(l) }
 func (Relay) Calendar(l schedule.Letter) ([]byte, error)          { return ical.Write(l) }
 
 // stage is how far a conversation with a mail server came (RFC 5321, 3).

@@ -63,6 +63,13 @@ func Render(l schedule.Letter) (schedule.Rendered, error) {
 	return schedule.Rendered{Subject: p.subject(), HTML: html.String(), Text: text.String(), Calendar: calendar}, err
 }
 
+// PassOn writes what a letter says as somebody passes it on by hand.
+func PassOn(l schedule.Letter) string {
+	var text bytes.Buffer
+	asText.Execute(&text, newPage(l)) // into memory: it fails for no letter that Render takes
+	return strings.TrimSpace(text.String())
+}
+
 func newPage(l schedule.Letter) page {
 	m := l.Meeting
 	span, own := m.Span(), m.StartIn().Zone

@@ -57,6 +57,8 @@ type Rendered struct {
 // Post writes letters and hands them over.
 type Post interface {
 	Render(Letter) (Rendered, error)
+	// PassOn is a letter as somebody passes it on by hand, in a chat or a mail of their own.
+	PassOn(Letter) string
 	// Calendar is the iCalendar object of a letter alone.
 	Calendar(Letter) ([]byte, error)
 	// Send hands a letter to the mail server and returns that server's name. It

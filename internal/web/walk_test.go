@@ -70,6 +70,9 @@ func TestEveryOperationByEverybody(t *testing.T) {
 	_, b = ilse.call("GET", "/api/standing", nil, nil)
 	standing := "/api/standing/" + as[api.StandingLinks](t, b).Items[0].ID.String()
 
+	var message string
+	require.NoError(t, running.Program.Pool.QueryRow(t.Context(), "SELECT '/api/dispatches/' || id FROM dispatch WHERE participant_id = $1", guestOf(t, id, "walk@kirisame.example")).Scan(&message))
+
 	// What each gets: organiser, invited, removed, stranger, nobody; 0 is left out
 	// because it would end what the others ask about.
 	type row struct {
@@ -102,6 +105,11 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"setDoor", "PUT", sheetPath + "/door", map[string]string{"waits": "all"}, nil, [5]int{422, 404, 404, 404, 401}},
 		{"readCard", "POST", "/api/card", map[string]string{"text": "https://kestle.example/r/ilse"}, nil, signed},
 		{"listStanding", "GET", "/api/standing", nil, nil, signed},
+		{"listDispatches", "GET", "/api/dispatches", nil, nil, signed},
+		{"getDispatch", "GET", message, nil, nil, [5]int{200, 404, 404, 404, 401}},
+		{"dispatchMessage", "GET", message + "/message", nil, nil, [5]int{200, 404, 404, 404, 401}},
+		{"sendAgain", "POST", message + "/again", map[string]any{}, nil, [5]int{0, 404, 404, 404, 401}},
+		{"markTold", "POST", message + "/told", map[string]any{"how": "told"}, nil, [5]int{204, 404, 404, 404, 401}},
 		{"keepStanding", "PUT", standing, map[string]any{"name": "My standing room", "group": false, "sharedWith": []any{}}, nil, [5]int{204, 404, 404, 404, 401}},
 		{"dropStanding", "DELETE", standing, nil, nil, [5]int{0, 404, 404, 404, 401}},
 		{"listProviders", "GET", "/api/providers", nil, nil, own}, // Ilse keeps them

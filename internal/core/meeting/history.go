@@ -39,6 +39,8 @@ const (
 	EventChallenged   EventKind = "challenged" // the mailbox of Name asks its sender to confirm; Reason is how
 	EventAutomatic    EventKind = "automatic"  // the mailbox of Name answered by itself; Reason is what
 	EventComplained   EventKind = "complained" // Name reported the message as unwanted
+	EventSentAgain    EventKind = "sentAgain"  // Who sent the message to Name once more, to the address Reason where it is another
+	EventTold         EventKind = "told"       // Who told Name in another way
 	EventLetter       EventKind = "letter"     // somebody wrote without answering; Name is who
 	EventHandedOver   EventKind = "handedOver" // Who handed it over to Name, who organises it now
 	EventAway         EventKind = "away"       // Who is away from the first of Days to the last, and declined Titles

@@ -172,6 +172,10 @@ func Event(e meeting.Event) string {
 		return fmt.Sprintf("%s wrote to the meeting: “%s”", e.Name, e.Reason)
 	case meeting.EventNotAccepted:
 		return fmt.Sprintf("The message to %s was refused: %s", e.Name, e.Reason)
+	case meeting.EventSentAgain:
+		return fmt.Sprintf("%s sent it to %s again", e.Who, e.Name) + ifAny(", to ", e.Reason)
+	case meeting.EventTold:
+		return fmt.Sprintf("%s told %s in another way", e.Who, e.Name)
 	case meeting.EventReturned:
 		return fmt.Sprintf("The message to %s came back", e.Name) + ifAny(": ", e.Reason)
 	case meeting.EventDelayed:

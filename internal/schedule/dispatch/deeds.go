@@ -14,6 +14,8 @@ type Deeds struct {
 type Tx interface {
 	deliverTx
 	forwardTx
+	listTx
 	reportTx
 	settleTx
+	waysTx
 }

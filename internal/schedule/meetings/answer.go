@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"strings"
+	"time"
 	"unicode/utf8"
 
 	"github.com/google/uuid"
@@ -20,6 +21,7 @@ type answerTx interface {
 	AddReply(ctx context.Context, r schedule.Reply) error
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	MendOlder(ctx context.Context, participants, but []uuid.UUID, how schedule.Mending, at time.Time) error
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	SetAnswersOn(ctx context.Context, all []schedule.AnswerOn) error
@@ -201,6 +203,9 @@ func (s *Deeds) take(ctx context.Context, tx answerTx, record schedule.Record, i
 		}
 	} else if err := s.Happened(ctx, tx, record, actor, e); err != nil {
 		return "", err
+	}
+	if verdict == meeting.Counts && i.PersonID == nil { // whoever answers was reached
+		return verdict, tx.MendOlder(ctx, []uuid.UUID{i.ID}, []uuid.UUID{}, schedule.MendedAnswered, now)
 	}
 	if verdict == meeting.Counts && i.PersonID != nil {
 		return verdict, s.storeBusy(ctx, tx, record, *i.PersonID)

@@ -74,10 +74,8 @@ func (s *Deeds) Send(ctx context.Context, who schedule.Actor, id uuid.UUID, vers
 		if sent, err = s.store(ctx, tx, sheet, st); err != nil {
 			return err
 		}
-		if n := outsideMails(st); n > 0 {
-			if err := tx.AddOutsideMails(ctx, who.For, s.Now().Truncate(time.Hour), n); err != nil {
-				return err
-			}
+		if err := s.CountMails(ctx, tx, who.For, outsideMails(st)); err != nil {
+			return err
 		}
 		return tx.AddSendKey(ctx, schedule.SendKey{PersonID: who.For, Key: key, SheetID: id, MeetingID: sent.MeetingID, Told: sent.Told}, s.Now())
 	})

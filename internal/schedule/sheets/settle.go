@@ -18,7 +18,7 @@ import (
 // settleTx is what is needed here of a transaction.
 type settleTx interface {
 	directory.LookupTx
-	mailsTx
+	schedule.MailsTx
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
@@ -85,8 +85,8 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 }
 
 // withinMails fails with an *InvalidError when sending would cause too many mails.
-func (s *Deeds) withinMails(ctx context.Context, tx mailsTx, st meetings.Settled) error {
-	fault, err := s.mailFault(ctx, tx, st)
+func (s *Deeds) withinMails(ctx context.Context, tx schedule.MailsTx, st meetings.Settled) error {
+	fault, err := s.MailFault(ctx, tx, st.Organiser.ID, outsideMails(st))
 	if err != nil || fault == nil {
 		return err
 	}

@@ -334,6 +334,24 @@ func (e GiveAnswerAnswer) Valid() bool {
 	}
 }
 
+// Defines values for MarkToldHow.
+const (
+	MarkToldHowText MarkToldHow = "text"
+	MarkToldHowTold MarkToldHow = "told"
+)
+
+// Valid indicates whether the value is a known member of the MarkToldHow enum.
+func (e MarkToldHow) Valid() bool {
+	switch e {
+	case MarkToldHowText:
+		return true
+	case MarkToldHowTold:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for MeetingRoomState.
 const (
 	MeetingRoomStateAsked   MeetingRoomState = "asked"
@@ -574,6 +592,141 @@ func (e RoomUseKind) Valid() bool {
 	case RoomUseKindBooked:
 		return true
 	case RoomUseKindHold:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SentLineKind.
+const (
+	SentLineKindCalloff SentLineKind = "calloff"
+	SentLineKindInvite  SentLineKind = "invite"
+	SentLineKindUpdate  SentLineKind = "update"
+)
+
+// Valid indicates whether the value is a known member of the SentLineKind enum.
+func (e SentLineKind) Valid() bool {
+	switch e {
+	case SentLineKindCalloff:
+		return true
+	case SentLineKindInvite:
+		return true
+	case SentLineKindUpdate:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SentLineMended.
+const (
+	SentLineMendedAgain     SentLineMended = "again"
+	SentLineMendedAnswered  SentLineMended = "answered"
+	SentLineMendedElsewhere SentLineMended = "elsewhere"
+	SentLineMendedNone      SentLineMended = "none"
+	SentLineMendedText      SentLineMended = "text"
+	SentLineMendedTold      SentLineMended = "told"
+)
+
+// Valid indicates whether the value is a known member of the SentLineMended enum.
+func (e SentLineMended) Valid() bool {
+	switch e {
+	case SentLineMendedAgain:
+		return true
+	case SentLineMendedAnswered:
+		return true
+	case SentLineMendedElsewhere:
+		return true
+	case SentLineMendedNone:
+		return true
+	case SentLineMendedText:
+		return true
+	case SentLineMendedTold:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SentLineStage.
+const (
+	SentLineStageDelivered SentLineStage = "delivered"
+	SentLineStageHanded    SentLineStage = "handed"
+	SentLineStageNone      SentLineStage = "none"
+	SentLineStageRelayed   SentLineStage = "relayed"
+	SentLineStageSeen      SentLineStage = "seen"
+)
+
+// Valid indicates whether the value is a known member of the SentLineStage enum.
+func (e SentLineStage) Valid() bool {
+	switch e {
+	case SentLineStageDelivered:
+		return true
+	case SentLineStageHanded:
+		return true
+	case SentLineStageNone:
+		return true
+	case SentLineStageRelayed:
+		return true
+	case SentLineStageSeen:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SentLineState.
+const (
+	SentLineStateFailed SentLineState = "failed"
+	SentLineStateHanded SentLineState = "handed"
+	SentLineStateQueued SentLineState = "queued"
+)
+
+// Valid indicates whether the value is a known member of the SentLineState enum.
+func (e SentLineState) Valid() bool {
+	switch e {
+	case SentLineStateFailed:
+		return true
+	case SentLineStateHanded:
+		return true
+	case SentLineStateQueued:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SentLineTrouble.
+const (
+	SentLineTroubleChallenged SentLineTrouble = "challenged"
+	SentLineTroubleComplained SentLineTrouble = "complained"
+	SentLineTroubleDelayed    SentLineTrouble = "delayed"
+	SentLineTroubleDiscarded  SentLineTrouble = "discarded"
+	SentLineTroubleNone       SentLineTrouble = "none"
+	SentLineTroubleNotYet     SentLineTrouble = "notYet"
+	SentLineTroubleRefused    SentLineTrouble = "refused"
+	SentLineTroubleReturned   SentLineTrouble = "returned"
+)
+
+// Valid indicates whether the value is a known member of the SentLineTrouble enum.
+func (e SentLineTrouble) Valid() bool {
+	switch e {
+	case SentLineTroubleChallenged:
+		return true
+	case SentLineTroubleComplained:
+		return true
+	case SentLineTroubleDelayed:
+		return true
+	case SentLineTroubleDiscarded:
+		return true
+	case SentLineTroubleNone:
+		return true
+	case SentLineTroubleNotYet:
+		return true
+	case SentLineTroubleRefused:
+		return true
+	case SentLineTroubleReturned:
 		return true
 	default:
 		return false
@@ -1267,6 +1420,39 @@ type DispatchKind string
 // DispatchState defines model for Dispatch.State.
 type DispatchState string
 
+// DispatchDetail defines model for DispatchDetail.
+type DispatchDetail struct {
+	// Again It can be sent once more.
+	Again bool `json:"again"`
+
+	// Events All that was heard of it.
+	Events   []Happening `json:"events"`
+	GuestURL string      `json:"guestUrl"`
+
+	// Helps Sending the same to the same address can help.
+	Helps     bool               `json:"helps"`
+	Known     []KnownAddress     `json:"known"`
+	Line      SentLine           `json:"line"`
+	MeetingID openapi_types.UUID `json:"meetingId"`
+
+	// Said In the words of the other server.
+	Said   string `json:"said"`
+	Server string `json:"server"`
+
+	// Text It all for a chat, a letter or one's own mail; empty where its reader is not invited any more.
+	Text  string `json:"text"`
+	Title string `json:"title"`
+
+	// Why What stands against it, in plain words, and whether trying again helps.
+	Why string `json:"why"`
+}
+
+// DispatchMessage defines model for DispatchMessage.
+type DispatchMessage struct {
+	Subject string `json:"subject"`
+	Text    string `json:"text"`
+}
+
 // Door defines model for Door.
 type Door struct {
 	Speaks *DoorSpeaks `json:"speaks,omitempty"`
@@ -1615,6 +1801,14 @@ type KeepTheirAddress struct {
 	Name    string `json:"name"`
 }
 
+// KnownAddress defines model for KnownAddress.
+type KnownAddress struct {
+	Email string `json:"email"`
+
+	// Words What is known of it.
+	Words string `json:"words"`
+}
+
 // Lane defines model for Lane.
 type Lane struct {
 	Busy  []BusyTime `json:"busy"`
@@ -1728,6 +1922,14 @@ type LinkOver struct {
 	Mends []LinkMend `json:"mends"`
 	Words string     `json:"words"`
 }
+
+// MarkTold defines model for MarkTold.
+type MarkTold struct {
+	How MarkToldHow `json:"how"`
+}
+
+// MarkToldHow defines model for MarkTold.How.
+type MarkToldHow string
 
 // Me defines model for Me.
 type Me struct {
@@ -2443,10 +2645,91 @@ type RoomsDay struct {
 	Zone  string      `json:"zone"`
 }
 
+// SendAgain defines model for SendAgain.
+type SendAgain struct {
+	// Address Another address; the same when it is left out.
+	Address *string `json:"address,omitempty"`
+}
+
 // Sent defines model for Sent.
 type Sent struct {
 	MeetingID openapi_types.UUID `json:"meetingId"`
 	Told      int                `json:"told"`
+}
+
+// SentLine defines model for SentLine.
+type SentLine struct {
+	// Address Where it went.
+	Address string `json:"address"`
+	Answer  Answer `json:"answer"`
+
+	// AnsweredAt Of an answer given since.
+	AnsweredAt *time.Time `json:"answeredAt,omitempty"`
+
+	// Code The status code of the trouble: 5.7.1.
+	Code      string             `json:"code"`
+	HandedAt  *time.Time         `json:"handedAt,omitempty"`
+	ID        openapi_types.UUID `json:"id"`
+	Kind      SentLineKind       `json:"kind"`
+	Mended    SentLineMended     `json:"mended"`
+	Name      string             `json:"name"`
+	Outside   bool               `json:"outside"`
+	QueuedAt  time.Time          `json:"queuedAt"`
+	Reached   bool               `json:"reached"`
+	Stage     SentLineStage      `json:"stage"`
+	StageAt   *time.Time         `json:"stageAt,omitempty"`
+	State     SentLineState      `json:"state"`
+	Trouble   SentLineTrouble    `json:"trouble"`
+	TroubleAt *time.Time         `json:"troubleAt,omitempty"`
+}
+
+// SentLineKind defines model for SentLine.Kind.
+type SentLineKind string
+
+// SentLineMended defines model for SentLine.Mended.
+type SentLineMended string
+
+// SentLineStage defines model for SentLine.Stage.
+type SentLineStage string
+
+// SentLineState defines model for SentLine.State.
+type SentLineState string
+
+// SentLineTrouble defines model for SentLine.Trouble.
+type SentLineTrouble string
+
+// SentList defines model for SentList.
+type SentList struct {
+	Items []SentMeeting `json:"items"`
+
+	// Keeper The reader may see the whole house.
+	Keeper bool `json:"keeper"`
+
+	// Lost How many of one's own messages did not get there and are not mended.
+	Lost int  `json:"lost"`
+	More bool `json:"more"`
+
+	// Other How many have another trouble: they are delayed, or their reader has to be asked.
+	Other int `json:"other"`
+}
+
+// SentMeeting defines model for SentMeeting.
+type SentMeeting struct {
+	All       int                `json:"all"`
+	CalledOff bool               `json:"calledOff"`
+	ID        openapi_types.UUID `json:"id"`
+
+	// Lines To each person, what is open first; 40 at most.
+	Lines     []SentLine `json:"lines"`
+	Mine      bool       `json:"mine"`
+	Organiser string     `json:"organiser"`
+	Reached   int        `json:"reached"`
+
+	// Title Empty for what is private to somebody else.
+	Title string `json:"title"`
+
+	// Words Tue 24 Nov 2026, 10:30 – 11:30, or the rule of a series.
+	Words string `json:"words"`
 }
 
 // Series defines model for Series.
@@ -3016,6 +3299,21 @@ type FindPeopleParams struct {
 	Offset *Offset `form:"offset,omitempty" json:"offset,omitempty"`
 }
 
+// ListDispatchesParams defines parameters for ListDispatches.
+type ListDispatchesParams struct {
+	Limit  *Limit  `form:"limit,omitempty" json:"limit,omitempty"`
+	Offset *Offset `form:"offset,omitempty" json:"offset,omitempty"`
+
+	// Troubled Only meetings with something open.
+	Troubled *bool `form:"troubled,omitempty" json:"troubled,omitempty"`
+
+	// House Those of the whole house; only who keeps it can.
+	House *bool `form:"house,omitempty" json:"house,omitempty"`
+
+	// Words Only meetings with somebody whose name or address holds this.
+	Words *string `form:"words,omitempty" json:"words,omitempty"`
+}
+
 // FindMeetingsParams defines parameters for FindMeetings.
 type FindMeetingsParams struct {
 	Q      string  `form:"q" json:"q"`
@@ -3208,6 +3506,12 @@ type ReadCardJSONRequestBody = PastedText
 // GetDayJSONRequestBody defines body for GetDay for application/json ContentType.
 type GetDayJSONRequestBody = DayQuestion
 
+// SendAgainJSONRequestBody defines body for SendAgain for application/json ContentType.
+type SendAgainJSONRequestBody = SendAgain
+
+// MarkToldJSONRequestBody defines body for MarkTold for application/json ContentType.
+type MarkToldJSONRequestBody = MarkTold
+
 // GiveBusyTimesJSONRequestBody defines body for GiveBusyTimes for application/json ContentType.
 type GiveBusyTimesJSONRequestBody = GiveBusyTimes
 
@@ -3345,6 +3649,21 @@ type ServerInterface interface {
 
 	// (GET /api/directory)
 	FindPeople(c fiber.Ctx, params FindPeopleParams) error
+
+	// (GET /api/dispatches)
+	ListDispatches(c fiber.Ctx, params ListDispatchesParams) error
+
+	// (GET /api/dispatches/{id})
+	GetDispatch(c fiber.Ctx, id ID) error
+
+	// (POST /api/dispatches/{id}/again)
+	SendAgain(c fiber.Ctx, id ID) error
+
+	// (GET /api/dispatches/{id}/message)
+	DispatchMessage(c fiber.Ctx, id ID) error
+
+	// (POST /api/dispatches/{id}/told)
+	MarkTold(c fiber.Ctx, id ID) error
 
 	// (DELETE /api/feed)
 	WithdrawBusyTimes(c fiber.Ctx) error
@@ -3906,6 +4225,187 @@ func (siw *ServerInterfaceWrapper) FindPeople(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.FindPeople(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// ListDispatches operation middleware
+func (siw *ServerInterfaceWrapper) ListDispatches(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListDispatchesParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "limit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "limit", query, &params.Limit, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter limit: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "offset" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "offset", query, &params.Offset, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter offset: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "troubled" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "troubled", query, &params.Troubled, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter troubled: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "house" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "house", query, &params.House, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter house: %w", err).Error())
+	}
+
+	// ------------- Optional query parameter "words" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "words", query, &params.Words, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter words: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ListDispatches(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GetDispatch operation middleware
+func (siw *ServerInterfaceWrapper) GetDispatch(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetDispatch(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// SendAgain operation middleware
+func (siw *ServerInterfaceWrapper) SendAgain(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.SendAgain(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// DispatchMessage operation middleware
+func (siw *ServerInterfaceWrapper) DispatchMessage(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.DispatchMessage(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// MarkTold operation middleware
+func (siw *ServerInterfaceWrapper) MarkTold(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.MarkTold(c, id)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -6936,6 +7436,16 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Get(options.BaseURL+"/api/rooms", wrapper.ListRooms)
 
+	router.Get(options.BaseURL+"/api/dispatches", wrapper.ListDispatches)
+
+	router.Get(options.BaseURL+"/api/dispatches/:id", wrapper.GetDispatch)
+
+	router.Post(options.BaseURL+"/api/dispatches/:id/again", wrapper.SendAgain)
+
+	router.Post(options.BaseURL+"/api/dispatches/:id/told", wrapper.MarkTold)
+
+	router.Get(options.BaseURL+"/api/dispatches/:id/message", wrapper.DispatchMessage)
+
 	router.Get(options.BaseURL+"/api/find", wrapper.FindMeetings)
 
 	router.Get(options.BaseURL+"/api/month", wrapper.GetMonth)
@@ -7334,6 +7844,151 @@ type FindPeopledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response FindPeopledefaultApplicationProblemPlusJSONResponse) VisitFindPeopleResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type ListDispatchesRequestObject struct {
+	Params ListDispatchesParams
+}
+
+type ListDispatchesResponseObject interface {
+	VisitListDispatchesResponse(ctx fiber.Ctx) error
+}
+
+type ListDispatches200JSONResponse SentList
+
+func (response ListDispatches200JSONResponse) VisitListDispatchesResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type ListDispatchesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDispatchesdefaultApplicationProblemPlusJSONResponse) VisitListDispatchesResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GetDispatchRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type GetDispatchResponseObject interface {
+	VisitGetDispatchResponse(ctx fiber.Ctx) error
+}
+
+type GetDispatch200JSONResponse DispatchDetail
+
+func (response GetDispatch200JSONResponse) VisitGetDispatchResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetDispatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDispatchdefaultApplicationProblemPlusJSONResponse) VisitGetDispatchResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type SendAgainRequestObject struct {
+	ID   ID `json:"id"`
+	Body *SendAgainJSONRequestBody
+}
+
+type SendAgainResponseObject interface {
+	VisitSendAgainResponse(ctx fiber.Ctx) error
+}
+
+type SendAgain204Response struct {
+}
+
+func (response SendAgain204Response) VisitSendAgainResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type SendAgaindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SendAgaindefaultApplicationProblemPlusJSONResponse) VisitSendAgainResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type DispatchMessageRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type DispatchMessageResponseObject interface {
+	VisitDispatchMessageResponse(ctx fiber.Ctx) error
+}
+
+type DispatchMessage200JSONResponse DispatchMessage
+
+func (response DispatchMessage200JSONResponse) VisitDispatchMessageResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type DispatchMessagedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DispatchMessagedefaultApplicationProblemPlusJSONResponse) VisitDispatchMessageResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type MarkToldRequestObject struct {
+	ID   ID `json:"id"`
+	Body *MarkToldJSONRequestBody
+}
+
+type MarkToldResponseObject interface {
+	VisitMarkToldResponse(ctx fiber.Ctx) error
+}
+
+type MarkTold204Response struct {
+}
+
+func (response MarkTold204Response) VisitMarkToldResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type MarkTolddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MarkTolddefaultApplicationProblemPlusJSONResponse) VisitMarkToldResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -10050,6 +10705,21 @@ type StrictServerInterface interface {
 	// (GET /api/directory)
 	FindPeople(ctx context.Context, request FindPeopleRequestObject) (FindPeopleResponseObject, error)
 
+	// (GET /api/dispatches)
+	ListDispatches(ctx context.Context, request ListDispatchesRequestObject) (ListDispatchesResponseObject, error)
+
+	// (GET /api/dispatches/{id})
+	GetDispatch(ctx context.Context, request GetDispatchRequestObject) (GetDispatchResponseObject, error)
+
+	// (POST /api/dispatches/{id}/again)
+	SendAgain(ctx context.Context, request SendAgainRequestObject) (SendAgainResponseObject, error)
+
+	// (GET /api/dispatches/{id}/message)
+	DispatchMessage(ctx context.Context, request DispatchMessageRequestObject) (DispatchMessageResponseObject, error)
+
+	// (POST /api/dispatches/{id}/told)
+	MarkTold(ctx context.Context, request MarkToldRequestObject) (MarkToldResponseObject, error)
+
 	// (DELETE /api/feed)
 	WithdrawBusyTimes(ctx context.Context, request WithdrawBusyTimesRequestObject) (WithdrawBusyTimesResponseObject, error)
 
@@ -10624,6 +11294,169 @@ func (sh *strictHandler) FindPeople(ctx fiber.Ctx, params FindPeopleParams) erro
 		return err
 	} else if validResponse, ok := response.(FindPeopleResponseObject); ok {
 		if err := validResponse.VisitFindPeopleResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListDispatches operation middleware
+func (sh *strictHandler) ListDispatches(ctx fiber.Ctx, params ListDispatchesParams) error {
+	var request ListDispatchesRequestObject
+
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDispatches(ctx.Context(), request.(ListDispatchesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDispatches")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListDispatchesResponseObject); ok {
+		if err := validResponse.VisitListDispatchesResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetDispatch operation middleware
+func (sh *strictHandler) GetDispatch(ctx fiber.Ctx, id ID) error {
+	var request GetDispatchRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDispatch(ctx.Context(), request.(GetDispatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDispatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetDispatchResponseObject); ok {
+		if err := validResponse.VisitGetDispatchResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SendAgain operation middleware
+func (sh *strictHandler) SendAgain(ctx fiber.Ctx, id ID) error {
+	var request SendAgainRequestObject
+
+	request.ID = id
+
+	var body SendAgainJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.SendAgain(ctx.Context(), request.(SendAgainRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SendAgain")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SendAgainResponseObject); ok {
+		if err := validResponse.VisitSendAgainResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DispatchMessage operation middleware
+func (sh *strictHandler) DispatchMessage(ctx fiber.Ctx, id ID) error {
+	var request DispatchMessageRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.DispatchMessage(ctx.Context(), request.(DispatchMessageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DispatchMessage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DispatchMessageResponseObject); ok {
+		if err := validResponse.VisitDispatchMessageResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// MarkTold operation middleware
+func (sh *strictHandler) MarkTold(ctx fiber.Ctx, id ID) error {
+	var request MarkToldRequestObject
+
+	request.ID = id
+
+	var body MarkToldJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.MarkTold(ctx.Context(), request.(MarkToldRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MarkTold")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MarkToldResponseObject); ok {
+		if err := validResponse.VisitMarkToldResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -13511,289 +14344,307 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H3pchw5kuarwLhrVjO2KYqkVBf5Y40lSl3qkkoakTWy3e76gcxAZqIZCWQFkMzKLpPZvMO84TzJGtwB",
-	"xJGOOPKQ2D07P6ZLZDACh8Phx+ef/3Ey0YulVkJZc3L5x8mSF3whrCjgX68z9/+lOrk8WXI7PxmdKL4Q",
-	"J5cnMjsZnRTit5UsRHZyaYuVGJ2YyVwsuPuLqS4W3J5cnqxW8KTdLN1fGVtINTv59Gl08nr6ltvJ3D2c",
-	"CTMp5NJK7b5zNxfsQRRGasXsXLB1Ia1g0rAxNyJjWp2ejHBEc8EzUZRjej19gu9sG9mC/y4Xq8XJ5cVZ",
-	"+L/RyUIq/OFZHKpUVsxEAWN9IxfSxoX4bSWKTfnVHH5Z/UQmpnyVW/eJUe17lQ+dkx96N50akfySxt+S",
-	"n6p+6bzfrN4X+kG6BaR3eBl+3bGab4Sa2fnJ5fMzapvv9L1QiS9Y+F3P15+fEe//5P7YLLUyAsT1faHH",
-	"uVi4/5xoZYWCteTLZS4n3MnX0yU+8b/+ZjQMq/zW/yzE9OTy5H88Lc/DU/yteRreC1+si+vHObdsLZRl",
-	"60Kr2YhxlbG1+6HVLNPsXz68esG+f/71t/96CgviX+m+eJ1lL3guVMZhD5aFXorCSpwKz7JCGLO1yMQy",
-	"jE7G3zzfPkjXbCpzwaSCk/PNc3duqgv6PEj/1usmeuW1gf/VWOtccOV+h3vX3Bpy78t9/Ut45a/xOT3+",
-	"m5hY98brLKuKYn0ZiM896/4a/BX5LWXW+Bmh3Mn4y4nSSpyMTvhkIpZWZLBGm7H7USYmuVQiq7yoXCJ8",
-	"0Qs3K2Lv4lfahMqPJax3Zbmrp7Q6Lf/e8AfpCb5ThxjUYiFqwypnj2enfQ+0O9qVEePbyDGbe5F90Hqx",
-	"Pejxhvx+xq0w1IK5X222j8K7KVwlU1kYy9wfn54QeyqzHleXu3uMFTzb/oqbgmHWnX1eCDbJBS/cdxXo",
-	"BG7umdJjnW3gArNiYbo2w73wg5i6j/pR8KLgG/fvnC+NMNd2exQ/a4arzlbKyhwHIA3jTGn35Tg/tw5P",
-	"rFwIapJLoZe5oJe4EEvBUT/UPy0eRLFhb7XK+MZ//eKCvRLjYsXhItv6TOF3nfzF6377YaWtjbT8zXqO",
-	"d0+HMFyyu/mKXXzDftYP7OLs4psRO//28uyM/dd//Cc7//7y7Iz67HpOy+Za2rleERtz44SWafy6EYUU",
-	"Xlgyzfwfwa/c1CvymVIGaIHhMvmFDGsxcucm7qFfBxxxRXLCMSqHXMo2niPysFrLJ/M3Ut0TK6uEn5+B",
-	"E1Y/y8uKkt+6qQph5iyX6t79dSEad9Uz8poylqvM/TfxwvA7eGdN7JNiJH4nNg2ud6MXwh1cJnLjDFJt",
-	"BeNjv1+yYBOe540RX3xzcf78OXVPba3oDyuzuZN4zdVXTKj6CWg9sfcSnw4X23hlNpXbLBf8QZBXmbG8",
-	"sH2/0xBC/NsRjNQPgRKaYOa8kjkxTdJ6uYMjuov90hiie3tiTPm76XR7ONMCdVLi9HJ/dkdsvPH7n/GN",
-	"ceOE07vKxRU6LnOdC7YQwjo5XIMatk4T52JqmV7ZXkJu9fZY3vgXMF0wsVjaDZvqgvE8R30y0Yt+B2it",
-	"i4yw5TqXFP6uZU1fTqfuB1srG6/t+nR+1Gu24GoDytjg3cnz3Dl70+mouuaUWhydzEWepTbMonleCOae",
-	"cmphw7j7sdi4D1VeWLFxc6/dGjaiU5NZwddOl7oXGfI4LXQhSHEuBEzN/d4NS8HYLqu3wZwbpjQTKqPH",
-	"5cxaQ+kozeaCFyCe0tbMi215ahgS7uIwrbbMWDiBQnNm2LvhBJAWitvpeBSsjiLbnDNh18OFBS8uLzBY",
-	"cy8IYUp+G5Ni6kezZSaP/eXdf5rBR2k3kyv7WL0JW2+1zkvLWG5FVVSNnCmRvQYRlTMF/zHXKyNOKm+m",
-	"xHZV5LQ5wwsl1YwQkVe6QEcXtZrVmpkFz/OKCwz3pTR4pzOO9o27WIbIEeXbjfw+VcYXFgOWPbXrhlBK",
-	"Wnd6RTdaFy/mWk6EAQ8gjLyXFV+RNkJ4ltyYic7ELSgUQlyaZh98svl39HyLjDKN/qalYhNeOJeESWtY",
-	"AXE0ZoQwXn3UV2gy55a+oA1fwAWtlXCGFu1WgbNayFbNH59hdq4NKko9pdV92DDCUIMLGGfjdKnVTPy+",
-	"FBNLjmvKide8n2uF97x2QlsOrLfT5pYd3kLt9lTnuV4bejXdpedOi7HSXeWajQVb8ExcuRPmNKRxJoe0",
-	"RuRT+oKYaZ394vwuan0EGihgZBurl4atdXEv1ay/VzgXnDa4P5Z6AK/u0z4mKlj9VcU0OpnJB6FIBQVx",
-	"1rdSrZKuv5NAYmmvwS5yCgi0FDN8M2LjlQWjaQn7PWhz30h6b8M10Pi6YeiH4fa6HQjq/6pqvOG+6Gnd",
-	"2SCXUYl2yS1PwVfGC/BmBLaiU8fR9z2MRKvVYpy4yYKKSv3Siow+CM4VQ9tDWrbmqKGYs8tHsFhuCrqY",
-	"cSWNKMglSvua7v33YhPWKTxIvsUIe9PzdoDH57qwvyTuUdq9xGNfZE4uYUUYV5t18IBTl3T9HS9BiOCP",
-	"mFb5xss0y92iSXXa6cTBsSwP9yhcse5rlVmV2iscNS+KqEr9FEd4XaQuJDg8W3dwzseCXracDDSAuuFs",
-	"WQhjmAa/Si+FMuSiPfB8JbrjlTiG8Hhq/HgOtifgh7ktiFKlQlNFImili8x0DxdfEB5vM3bnXM3EgRIN",
-	"bZkBUGbbe/XasokzE8Z8co8KDw1EPN+GFXI2t2l/p2euITHtt+h9E7NOHEZwTCoeJw7TaYoJvNCwsZhJ",
-	"xbhFJ185VeXMn139e/G79WEewrzCIcy0ACkfi41WGZhsSRfRS2fzXRwjnYznbqzSsIXgKrHqMR5EGBDS",
-	"Mvi181PXfe2G9Pa858aEIETD5lwVhc8+dO3+yNsROySl/EfCG8jjk+vJ/e2SKzrKWAg7maPAZHzjQ0Js",
-	"4v7okn1/eXbmNPv5xeWzM5QXoTI24W4v2cXzy7OzbWvbS0NtKm1Ru/YHW+J11GxvMHvSOCt5/iFECbat",
-	"rqm0/X2hW1wwOqPhrbdeL3rDaXMkhjN6J1hSbzJ0jiO6LN6qc56KMyqlpb0VW+jVOB8wszv8AzKeIlWm",
-	"151rvCTcRv+nYZnLIEnc3DBjv6OVkScE5Ue9KgZ4wfEcfQKt+Br/6OJse5o3fPNvK2Ho+IzP73Xr1a1j",
-	"lHjut5VchkRnnEnnn5Uz+JqYgQ/6vk7o9RATHgv3//Fiya5Aseu1ggAJy5zSV9qiAd/rKilzdr125Kbg",
-	"U/teFEY39qT69trBet1vSY20ou+j9F3zRk94PorRIr9QRljrXcvu0DZX9kM9uVi54v7ur8lhqAInev5v",
-	"R43MR0y1xYRcHEBVxOLakEdKTGQm3ghrKSAEiMErnfBolrywciKXXFm2xggK5oDBIrmqGiZrDARI0zRV",
-	"ujFbxJArA9k6qfVfNpMM3ctd+ftf2z/+CkFQhFVOWEOvCr1g51fszPtMuDbuqOkpFcmqKHPa8wZvZME3",
-	"bM4fnKwKVZpX/aPIRigr1KSPpyJRAsMf+HH1WSMi/jksmLm16F3hWnwrOTZpnOt7OxeCHFdWH1VnLLyq",
-	"ks+6RpUlx7RMwxKVWAtj2UIYw2dw7cM5WoIOvULnuxabSMdUue2f2XUXhEL/OETOpDIyE6AIZU6GyzJh",
-	"uaR96mYYTqoHCYHz1TLDCPqE57meTlPp4nrK4beVWAFwas5VBv8x5TIncVN04CHMr4zg+8GPThKRhBCV",
-	"qa+pWQp+b6pD47l7SdwOk85/1/9MbcY621T/lPzLNZf1P0R8z8noZObsF29e0etAzinkGLamptfq/XY0",
-	"req0xbkP0Dhx4gNSelwO+5OmHcrRuPTjjYMY1aZI7rkzV0jn5IbTYQfL74XxafiMb8xl6ZtBnBQ+DbEI",
-	"55U5Q/5sBP+JGStw6PjUCgw45twkHOaY1u5vdt04Oa/prJq/GpebcgYTHrAg1wBgHyEE/ZVBcyqmconU",
-	"t1azt+7yojVgDqNgUrEFRuKZfhAF4yGVAGsWIjvxEmwgk7uwyaMTpd/UA2rVoJBO23VKf/RZtIY9KdU9",
-	"IDSciQ0RMxxkrvU9y+W9YGuEcFjNOAbquRcJpVU9W1nZi6/POnyDb4gtPaqVvizkg1fP26tTiIVU2Q9i",
-	"6hEKzW2p7MqT8wa4Zgv+12vcH/DRlPtAy7KZ6KXo9fpbeDIZDDlrQXl1W6MVYGH3lrsfZMP29A7+pLal",
-	"z6ktJXyV827jOQABfUy+7q14FyYIS0MyKG/GH7p4MoPSSyrqGy+FhKXsTOytMOuce/QKuMAxMyZFniEi",
-	"CPAE7mA6I7tP1Iz2C9u0h1apmPCmiu7q5X96EAlxCAf40YRU93BTAXiN4Ij6tjd3M7l5Xt30xW/dgcNJ",
-	"Bc0BY8XQvsyY1VegTgNarXcCEnUJVzPRHXoRC2/2dotCv9IC512JDE83AeWBpeq1oY1tin8Z82049Pi9",
-	"zjOGK5LEL+4ELXy5M5ywMT0YBXwjPf54kWxlpAQJ6NsYNhbO8QkwkZDs9qdyl/AdbXfFioyG/pJ2jiYh",
-	"YdZ0GTUZaZq8WhUANAEMaawdqMZlDjcrobKau4IlGm46TmMsE8CLuc4lPfY3zrhkAbe+XI1zOWHh8Yh0",
-	"l85MnGg1EYUSibSV28FEKSDPV6hcFPvw4Zc3LyNWnitnrAOwAUy6S4b1BxcqY3crYTK+aUKG6ct7lUDM",
-	"uM3W6pJdnF18++Ts4snF1/1Cj0Lch5VOrVd4pgfmEZbG710YaxDQyscq++RFbeQPUvL83QZDq3lJy8nc",
-	"Y3HrSr1MgjoZneoiFddI5FUxMulcEHybmQthmZnrtem1so9Ds3FMGHaqt7tgE1IVBZYr54S4R5xtwdHU",
-	"Aa/DByOXzjkNZwgWaiOIQBL83fZXMr4ZoYM7wlPi3Ncb90M0309BkOK/nMDEf4DYjFACTlH4z5+cfXvq",
-	"X4fW4YitFPiRW0esn9V9kTC6yxzXthDh72rIoLCCowBmxKJg9mexGBf6yUf8C8M35opxhZg+MEBDesXy",
-	"ewgBOz+2IQvfPO+85CQijmF+pCCsiAu6f/xtdIJL/GuL+UKZnhAcJO2ViC7pd+YxNg5Y2zpaLaSwgq/v",
-	"1Hs30sgbOmGEoxABxFFRC/hSWVGA3iQMHVkYSyLuPCLZycZpH/l0h6NNY6DLsun1rkRRRbcoucn4oYzS",
-	"JRYvSyztPnF895oNFeAL5Qs9YcjweGqcmxZ4/XYidpGKV+8m6VXLPHkTOLvE8gnYWu5V3SKcNtsDIj2M",
-	"ilqVV0Jk1yXgqr42JLrvrTTG1w9B3YjHsYawVI/A8iunpF4WBRUyb8kSJC4WCCzUr5a/ayXCtXB6MYIC",
-	"xhGCOE9Paei1/J2C06CtFxCeeCNiAY9e5RlbQGyWBnPnmq4D3A5Ywgsh3ADpGkBZGy6zALhuAKNS5ZdB",
-	"9fsV/DW18B9JRE0pAul1D9dDLZTza98rKXyCHJheqSwNjesfUccUPVQBgO0NQnpJBNbdYwuZKTmbW7hh",
-	"frl7QXsCCB/3hXkEyHBISWTPgu6FTxMPiQhZwZTghTBQvuTBcNsKKqaPUjXOdAmQCCq+BZ3XbwlSxdFU",
-	"MTG4g0Ha6qEjP6Lq9lRn59ewS9ZMEs5DB93w7MP/K009GuQ77ParHYAjXoJ/kg+ipJxI8THEtONADooK",
-	"Q0NnBScty++IUOzIF5k0w55X4Dehibgr2NWI31YB40DAXa0fiq1gpCL+dslnAnzFaNMN5vFJcGksAjYn",
-	"jC61laFSm5BjODZ96rf8g6lP3IpJQcIhTPkLnmXSLRvP39ce6ZWZqv5JBS8aRtHEi/qvksNdCWMf6S0y",
-	"mOyk/daZ+FK6riqZLt6UQbcXYAg6mYl4YTfx6f9Lwr9jgYiqYJ3ulV4rUpViuWjKEB+IF6jdgL0mEm7F",
-	"toe91EEWo6FWtuOu5W3aiprFp3a4YX1sYwAvyd8TKH0BpnRDA3a7JKG+t0/OL3V/o7BVxWjUqiKDMFCK",
-	"4Ue+XArVUnbRb2F7FsJw2xpA+FHnRHlBIuRbd7aUtnP3L2mAPKB/mWQyyLKB6r74VncOw5t7OHI/YoA3",
-	"aUT1dZxJWGuSMgtg3u85lWma+KKi/obXO+fAxlqkT4nES7EhSQ6MKJMLBIFDRc26WwSQWF2Hfs7d37wR",
-	"DyIH30uI7C55k+Pvf6G8dKzWcXcl844XYG6FygB2ciqnY/Brxyuz8QFwKMVJKOAy4dJrVYNgUFUVIXTW",
-	"r6oCnqbUuNu3Ybt8Qw/I6pS0etJHWomvhbjvj68IxQlkDYWd9y9XQfmg3hN0ePvZCnOK+hen7+cT1jVs",
-	"Uy2HUwqxH/Soct5qokqd2p+EWN5WmCTqB3dW6NVyP36/thrbjx5XbSAU5F22TucgXPzbJ8sfqZjudS+l",
-	"aKISVq+Z80JkH5sbPwBQfEFlU1sIo9zUIaoPpJOQfujND0XEy3G7ahNJ7fndXMgiGWEcVOtJISkuvn6+",
-	"O5KiMbkId/CEHi0BK6jR2uaNWplN76McWbY+tWBGtlWxzDJBlv5NdJ4LPltBVrNMJzkH1bNCAdQSMOLC",
-	"Q8Tbq1wH4U40uir9tJivutoCC67GuTRz0enavA8PovOLNnIubiXpysOP0d0ALCWoLIwwxEUbhQTsSlkz",
-	"cv+bZ7B+Y6Qu6G9ruZ//5HwZep02etVeAtTrAG4hc9xrq98eBbq1Omq+IsEdKaxdY5chc7WtvCoht0QF",
-	"Yy4FYmLpYpeQyKLM23upZjd1wppWnkIqu1V/UWXEyfVLBhuGIbBT56FWtdc7akwUY8Fhj1Ugpr7C1UPc",
-	"Hh4uaTa3/7SN9LKVdAtAlm7rTch5IbpdeFhlR/iqXKPS39yKA5djb1J1dW2tOcIRGRYargkaWaacGE3i",
-	"uPQ/DelKqVRNoFnhI218Ix314P4NLRAG/PhrtZ8zn75ie+5iOgm8pC7o15ZBqYnP6mVQW5kAnxkS3BYo",
-	"jTAKYgBg4nFmIVCPbDTnz9mfuVrxYnPJQrx+YOkfkLb9kMqE6AWXCi/QB57LjLnnuV0VMVQEHPnFV4a5",
-	"VWZGFA+iGEV2SJrbpkV2zGo2E2l6nrZiUyPEwi96L9bVNb32zWqMAPmZ6zwzI48CxZ9uR8uGEBRu6DCN",
-	"kxw/qXohdsnABetLGi67RrJghSCc1TA7onyMKgc2EL+A/HshDhy/6xQn3Bup7t+SfCNV7l7ItCe44Ghg",
-	"bIPCs0ZyTFsX9CBqezkK6adqVBSgcDTnU6hmSwwt2BdOjpDTMjG0VnrGROTwzleIQdYsNf3hJD/JsKbb",
-	"yHcP1KWwCNjTftddEAjqdAwZ5Mh/mBrsW4rbOO1zJfMPPa+KeyGWJrQUoAjhsgwAyVNRCDWRahZZwAx9",
-	"QcALP9BEqdd5DgGJKPQw/MGe3tq89evRtls/h+egkiWBklwWelbwxVcGSx0HcL5Xl6yX9IRFTpDUFzph",
-	"oxpp2zMjPRRlQ0cWaGYaRFL6aFvIjCigPinnV1nx2u5uyQ4tzY8WOBO4YxLGDKKuF9wZdACjh3tuApyt",
-	"/Xj1DpknzbmZC9OTyXMuFkbkD8IwT2VlAm3wKDBa1KuNehcXvVurF24oZGBoSL72YDW485A/G5ABiCk3",
-	"YhZ9Qwlg6BMb4s6JCZGsGi4DC2S9pYSVGFV7kLDAPUsCKW09/TPvjlC+mZ7w/KWioxbwy9uQ2x0AAlts",
-	"rgeiCRab29aM9PCkeMXkHqCdyz8iw3+ttcL//Fn41nzTgIuozPFUsuN9cvEViazIbrUutxVt15CKmt5o",
-	"ubfoRjuSdAlK4BV4n+Hsp1OXSQtnmfNJwhZoBLmqMmPJKuI7HW6AoIMiY3Ko6IlNMLS+h4AtN/i/hZiu",
-	"TAJPt1JmRXH3YycBo7Vyn1hDqQQyfcDdhODhWPGKd9KWgrsM1y9kr3DAGE7+38Nc1hS2QEOlhpumb73j",
-	"rsWgk5mft6dm3/Qu1cB9C7tEi5XKWsz77WG6WXuHepHI3+/T98TM5dQG3lo4LWV7G98lBz3FX1tykD27",
-	"Mg1UUom9e3bGFlKxnONwe3HmBKeri9DxrVaY9txCjPS/R+AdZDp/G0li0qO4GQJdqaYvOhIMmFBvzR44",
-	"v4mw18296eNxXbvnPo2GcTZx9Y4MTFb5/zwRqF6KZGFst5Xssw0NK9nOhbpkLwpuBTPy78KMoMnVM3Yj",
-	"JtDjin1/+exsWLQMTTiT4Jet6DW0+4IK9MagJ1fzJA/Oz0r62339/MbJDzreEyo27k8chieqWsKSJ3jm",
-	"h/CQOvlIEcK3sEDWgWaVKjvGywhX5wK0lids8TFUvpLCeJ+merSlmCw9FKMuivEeghIrU9lvOhLt5pv6",
-	"AFa+Nsd/erJvH6s2w3ClCt/fj66fTBSn6sKbAUB37d3r0wH3wOvcCPbWiY+ybgUN2+hVsGo6LwaZlfWU",
-	"EET20yh1UWmVVkjDRfUWCdqmPOspbXrtdWci6wI7r/zR344it7kKWwj0FlB+PH3b9qxJdLNJ/JxsceJE",
-	"J5SzQXsGspxti5gdVl+alhEbu2/9JtxoAypXqlJNxMdXk3kApLqnrtj52dkZWqwc2oy59/ZpSlitiInf",
-	"TC3E24SNKKBMe+1jVkqsy+4nkODihq1Fnl8xvnb6y6BZrn3/LIsUnKBZscjTl+5Glj7xAIaW+2ug6Fun",
-	"enm5YwP8lMnefHsy3Hrdi4rzKwOZjn6MBFsL+i6JuSaPKvbBcEq5BqvzbXP4rBCJIPYg43xOitx1nrPn",
-	"LIJpOi/2mdZQhKbBsFeCF/mm593dadQsaKqOj5WyU88QMJX9W6akUiol/VQTT+aRkmzNFWSWnaOmPFl/",
-	"S6zwmA5Ld69Hv8HlRZLOAXnxHOQEwL6nE3raRztiYpjxGZfK2OijI9IeuSav2LMdFBo6FzCQllmZPT2s",
-	"yuJQ8dtBN8O7VCA4oaqTTluYWysXuyGIBLuIkI5CuZ4gg7irdPrdDCKZqb/nB2HX7lZByZrrVWFG1apy",
-	"A6DHkKmps0M9f965JF+GMH5RdtNq4YIkB/wPyDWPpECDtuUYLPIB/OVh/j4WHLaiyix0GFr5eskNTbZ2",
-	"PSSycYgWQFdlWTcUIjrNfC+WNmVy2EZBfLX/CJe5VLMIRu6ZrJN5wk6ea2PTJQ1hoHj4QmGCNL76Z5++",
-	"8unYeaHHuVikkEpswlUFgVRpv2k1yzTt0wueXbc0+XEbA3AW6LzmjO3+MIKUo/EydnhE5HcSONWKJPZx",
-	"adglv41RJktJqXi/QcCDdCbPyCDTZB6an/StQ+oHD0VzA1/eQgIUc9bbROFqn6ZikMVKg46qCcUWPoN+",
-	"SdIQjxuiezwW853qffHg994putYwXamdoDpt4cZrcp16XAJwjGnG8/ySXXwXkKKQBSdPZlbpQNAqW+G5",
-	"o4JrW0tQ2tiXdgfylORg0UHcKkROCedmCM4sOekdSkPoARkrsjufmG7QRRCEeL0qwpIw7feFeJBiTRTp",
-	"7tI9Ir1qRyWva6++KftEwCBaVmFverSwmrt3N3lfXtqN/XCLkgATAuXoU3/fm6fO6nti+b1QvQMPFV9/",
-	"W90p5RHfrV81cqaeSPWE2ycBMXdZ0o+xcaHXpmywPKMNjJJYbKtnnm9bAy9buTdNuGLAwUbzUYii0AMw",
-	"iRW6MwpqH6J57WW/7iEPQFgl7E7Yl5vENZHax8BRS2dofP9/93jvDb8LwyCLrZM5DvzBVume5eNcXJJD",
-	"B7PSaHqXmlrK/bbGJeWWMXFMQMJ+EoTuvhebbiXhHmp7c5K6IDckAD3CxCtwku3dDznGJNJyXUhrhWKZ",
-	"nE5FYaB7MexyoodIvVkWcZ7i7/+9DbckONW86GWoJYfSEePDzj5XTA9oGttFHagvVOjtnaCPj0lEwOzC",
-	"UYDnh6WopfrFJCwSWpg6bB/TRvVQ5lXh0WEjLQMo25tYQaYlm1BJ5ZTniJ1BjqNBB7n9ruGY7iBmXVeg",
-	"W9doxFWHSwpt2KIqbK7M18d4Bx7PyuijQIZ9CeLkRb5NA7j7kGDJ9z1jt0IVC8Bq59Ayxq2tkWqWxxhc",
-	"skRgoHSZCjnD1hAAVuYfwOqCHqWZtY3Yaq3ftkC3q8WCD2NrPeRBK49Cs5B8ppAe2zY6otNnpSN8UFuf",
-	"QNa6LY1+NG3rVdHAu1dEjhOr1Oynn5qOf9An+8ftl+ABDOK6qOxhGNfJBLZ3XS8EXFWhPDnQFJgG0H+8",
-	"MhuCDx3DgXQQshl0wrB9IrOWCJH9qNdM5xnGAge0wK5x+uO7Y/CSXKgPgmcvONkce0CZBTDMtPSdWJOl",
-	"lqA2Qnba+ZxDLrdmUAlHkJoijc3bo/sjSdYyrLZ/tbzTA7Kk5LxIIXTCU1KAIaPpmhsfuAWs7ibEX5Vu",
-	"o/vvj4D3Ra59UUh1mOAIcILsv/7jP9n52eWzsxE7Z/OTQbz4JdzIjYQWgyWXBU3rMKidXjM4sdAPooT9",
-	"Ku3/w4OBxWyVJ+ITPeOlDTAujJeeoLG6EO8rhaX1mVZusZZM3HlniDy8hxwECfynk7Gd5us09y04Dx5y",
-	"bKsHSJUNllnA7ibGqfijf0csIcQZll3Ry4VKLW6K6ZfoCHBBUy5telHIbkRrcgCGQsQckyvueed7xeLc",
-	"s6mPvpjTDakyWYiJDU5IN1/XcfABQWA73+Ohyb1NIzd1KrVNjSL3bS3rg9irO1mxykW/sCA8WD1hw5L+",
-	"tECkj8mouvF+6uXqhoGnhInMxk1ybUQCUAYdb6xmkTcv1ayVvg3NfJXKh1agzSHVqvU9GwAHSzEOQWBt",
-	"kKA5b6VHGcZJeLef2CgsXWq5aYY1nkD5Bjx3DS4YKkQnc20EglJGLfVGIT2QaFU6XRmR+DYIjnPNx1B4",
-	"NeCLfdFyHQIh4yAyDe5ELmoA+EOJh1nJJP/TIMmBIHGn3HjrKArOCls1hy5PsCAp+fk5Jgobl05bArGl",
-	"fCFVoVANmjcpFft1xvQjSk2EDhdjaUnvpLN7OsjRVhomSH2Tn2udVFjD7qIEirB+C/e69TqtQGBLaCVB",
-	"83UEvrglRYQWrkW6wOQrRLnFgJh7eu/jHa/Nhn5RSPI0kMBJ2Fit1vVxbyVVqWT6BYza+XG5tKTH+XGu",
-	"KzUZ0o78/9ZKsHrL1kcu7e5suF7BlLG2moFQWgYoVmGPSg3ksXKhu6Ev9wpTr2xD8nAnGtsO9FmGAf5K",
-	"JyM1LDJAfTQ/qs0HSlb5lgYk0dXSLYUZ+c76I0THwj0MVN08UF9AvAMST6GXnMR8p688a6hcZ1Ncj/WD",
-	"6NXYGx+fWoqP+Py7y7OzPr3b8CX5us5sWe0r4R74KO1cEnfXx7IHvrnyiZmLrUaxXZhTTtdM3GxzCNNz",
-	"wLhyiIBUWaS9Y+v2OtFQJmFeQ+ddKGib6MWCGzb2aGi3l0SPVWpYM75MVT73mVW6Ce1riyUSbuhMq2Yb",
-	"2sSFo9VMUDjP5xDd6hwOTToIYD/YdsEnc2jy6swXSP3erhR4KE4UMZx2cXl2NmLnz/Bf32F/nUqPRRDD",
-	"XRsAfwtiVv6DJHQ3jerZyI9ASsdAyHfKLSYR38BsTfPBCUXg7eb8QXhimVgcUzllgxzZ8aaaefQLU4pI",
-	"OJEowpFvr8LU7o9NmEVdjYyqiqympuraJKV077gndGp4wuaB6vtEA9+LTY+oknsjPts6lBtNOopZ3cqn",
-	"kRJERK9+eyWbNWVZo7LbtN2ndzqjowek5R3qDaWNtVZM6fWVUybg1BXCCOWZ/eqwzSq3mw+/9/HzDuSG",
-	"Pvq4RLq1Ng6fW5/z4IEhTWJPyZ3zag0Pts1j9fnrBqX8Zv++Tc0kxBYHzVzn9P3bUgV0K2wFg1fuOhTB",
-	"+S3fn7Jamth2OslZrRI1Ci1kUgeszCfF6Z27Gdyq7ig29crGkn7J0ywl0abRI0pVB/ebbxtGZOdqzWDR",
-	"d/DDRCDqPuCAVKjjUG0UYZDX9hDDvLZ7QBdgHGRgmud5S6Eq8oPWwG00mCUVnC7CLvWeJ16BO3vqGEL2",
-	"/nbhuTHdJKlluRVUPciwjLvVedbDEKjRz9fVaHU8dIfsBHex0x6hs2XA00VD03NHMa7cvZTatUHdB+DF",
-	"KcTuTAvzTr3yNaidy4aPIzl7D4LHqU1wLgMCM/Bp7rAEadoJRdpcr60BilOgd0jVtiuywU5oDtsICluA",
-	"Rv5uffRYR1oDKGNL8dUFP66lUX4/8mPvFaCI+aX2k/cTiaQY6U4IFdFIlFeZgYVPL2A8+zKbBrvhQOyX",
-	"qrUb8hDGyWF2RaQTDJbZHFEqE73A+GEJEKl1cdmLZTLJ1+cJ7bkJlFh0P04qhdHozWzRWgmiGCQlLWFJ",
-	"qhCR4E6lQ1J3K2GQzPj8LEY1zjHU9kU5PXYlxSDJ6AN7gNMqg/jo7apQJoHFZxBmwDIQ7lQr/hszmEZ7",
-	"Zks2XhWZALMcW3/1duxqqKhWa6cPqwfOpFOe9rYj69K5u52G70nUWL1TnuoGg2yhpbUbjltijHPy8hHB",
-	"J/Pt6HS889MlGPvWa7n3pOqLQrEE0qMhT40pOw9gEOsQ0oLDeKtT3BolAdxCm8DMPUucCPeqj56MM3E1",
-	"iAELppV4QYd03ik2r3eksJGikODTaVZ1pShggyUU2ZJ8hKipA9JkMkjxEOITcQJeaCqLXd3++sLRAm9v",
-	"PLypLqZLbsxEZ4TXf+1Vzjbh1AVNtAEkOlswthTjVa8nIS/Z/eAnesY/hhL8BtrOdwptwJ0LvWBvtcr4",
-	"5gqj80BMCIxAm6XILtn3ISoPINdnEfX6XSoEf362Zwye4A85704neqcMppmQhSq3WhOOMbTRRDOsEH6R",
-	"+HSaSSEyJjTksFI8DztB5JNG6W5bXU9ut8puZ1a4FTY0fd22jnZtKzy45ywkBTrTJs1+ms2GsYn5feR2",
-	"MqewOsMua/8ar4vbYI8D7m1rc+HeQ4BIdc1y5yp7hyx+vuWWLxp7l7Dch0YjEgzboDDcx0XG9IOz2HSP",
-	"yGtLECPTLSuRaBo51KiKi9pdJtEXqpyI4LUdK5uLj2TojOxJm4AGx/KHIAg1nn0Sye+ZPcMfIPZfo+wo",
-	"p0t/7VvNEEbqX0rOMx7erXnmoA0Gag6My+8CbY9/OfJfTg2XVHU7DbalwO8As/AB7c7JvAlDj3SfSANY",
-	"9mi1zbbZ5UgTZJ/D+troyX3KZsdfskwzXuiVysDxd14fTaLg7PJexjs8vSIb/+gFuxUq805C4WyfAL9Z",
-	"z2UusLgS7l8ssUUIrVQsl8YOcCJWpPtQ1pETywFAr4ojA0gJJLkzQtkIExo6lnYOiLmPNXe01M+G9M7x",
-	"AMZOVok37sFeqb6Ka+HZLTH7jYDrar/DztEVWI42IIPg69coqCOnWoUA4UWF7B2GaPiDuMTsLtC/YevZ",
-	"yHSB8A3r03YDwJaW56KdJ3HNw2r5Ek8PE8f1Wzt5H4vZKtGQe6UiUqDXav3in6fy30CKM4jjqi/Ms1PU",
-	"PvpnO5rWoJKJ9RnliMNKV0rvnYqpiFO5VLQ+FsLSwexB0Wepbid6mWrOxIsuZQst2UVuBOTPRzGN7tml",
-	"tfUABOeFwLPeqy8Df8PkU2k7NGCZRsL3oOeH4skhZxuKLamDFZaZILxw59ePpNZTwNQ5SUdVABuGN20l",
-	"0u1LWvel7t8K5MfAvb/hfVR5igUMaPJBsH+PWk+MvMMSlTLZFYtHWQhiWm5W63npn7rcIVMHbwr50S1b",
-	"wYgInCx5ZAd0CBmWCY0KguzlRtNw1gKfxo1TTxFnrAM7Lxo0iC3eOr6tA7qXy6XI2qAMW0fDm07u92Wo",
-	"UWFXqnk9pVND0VzneWJ6eNlrVaGKGrYL6aRmxBF0R+Exeu4LJeiE3SoXH1M15F5lVCOmQmWB/upCZexu",
-	"viqMJ2XePuF+J3qLUnrnzDKXNjFGnWfh7EDHY2f4cmg4oBWYCFIlAMSJtN729Hwzrouv2SsxLla82HR3",
-	"kPDKo1xgvwtlftmnm2sZ5SBV5epVT3tcCH+0khroDVmL86Neow3F89wjcfEEWu7hetusgyQ/FsK1Q8Ir",
-	"ME4oqpd3vGL8yxJH6YGC/L+KuMK5YMucK2wToZlZcCSz7d0eGeJM1DF7EEXOlynrw1kc7qPh1nTHocbp",
-	"M7BVOQl+f0dzePhvgiBtJSr7e1Afe/T88pGUuBh+pCVWNylo+1S9fFb3qY2qK5E7vjaBxSPGtIfAHId7",
-	"DQP4ViusfGC5+IRCRMCXX09u3cfSDWk09mlaZpjiwRQydN4zqe6LPc2wuoWVHOH+ueggokfENd46A+FO",
-	"Lvb1kLYQx2gFL/hmjCEz/kCXdOwKzCXgt9H1RiyZe7IKVV7wDTNCnO7WZQQ/TC6hnHn4W4L2txrJ/vo5",
-	"dbq5MTtmkwIxbXwFOcLSlOlH1T3f9CXqTtDpAKp/P4k6VJ8Yeni5tIlA67KSOsb6ne8qtTwXnRn2ZmfP",
-	"ylf91RvMm90DvLNCr5a0fd339kr2mk6G0PVaiSJBXMELkYWcw3bOamWgrsIZP71v/5fKFiR6mCZl+GFT",
-	"wi360Ke2VKDi4kboPU67Nkk/CN9svmur978HqnKzByTJFsKzuh9Q0fsARzeIbtdGtTvo6vTFfBewNVTN",
-	"TbI/pqq5BNIwX59x+M7BdKFOe8/ogQv7WQpYkvUqJVf0dno98nUP6DLar3doz9vMR/D8QMjhF5Ln++nu",
-	"7UKKHukGz3HRj2nFjfHWimUP4KUnOYAhJecL72pptrGdIgf65R3omhcyz2UC0xjupXBU6jy/njEeTM57",
-	"EX0/nyrwcJSs4GtIMxg6Ua90gtxNryw0QK0m8e89dybWgnoLi2zoLX5b+UJvMoy86kOR4O+mMBB6r/SK",
-	"LNRNd1KYc6qV7A8rsxlBVkKrfMPAhodqBs+GuvYkA4BkStRN7NLNA9qlp3Hq0ozYWMAIoNKCLwR0tHeu",
-	"BjSb7t1RPhjNsbsHrEMYALW2v6hE5W6kikUiTT113sciJBswvwjd+dfYHX8huLJUrErLyYC4ddI6SlfB",
-	"JAoHqOYeozieFs/xsBgucEF3t20qSDCi38NE57ngsxVIMY+Rr4bd3x8hUm0P1w0mSQ024XWnD6vMskQ7",
-	"d581DN0mMdwmEcwfONFwfgOP63EWZQRtjYcEQkKQoktCGgfcL1n4Hik5HqvbMAgLTYKwManrO9mZuNAG",
-	"ki3Y6j02F1MWgvn11mjDIq4ilSfzhSGxaW8MZePAentZbvZJXRLaULYyofT6zI/4B2SSLQAM92ILCC5f",
-	"f7UjxL0v5SJD3VJlet13NP5C3HsW/SKovjtjAGHjSMtBhCWtLEq1KV2FNMQLeepUoFxQbUtiH8dEZjQ8",
-	"AokTOBSng9s4HjD4OC3EYWOPRMBM5+KG9+E4aQkuVt4zKpc5rlNqn4IYUxXhfkxb+S+kuoDPMayfiwki",
-	"yB8CQOWSwWBBiwmVIT5+XraYBf33y92LAzTp7hm1+puWCU8QeuOD5nXPGAA1TnyaLQmVG8IHmaSAHAFJ",
-	"+ZPziydnz+gC32LGlTQJX6mVtSLhu45OjGh0I61TXcS2HpGFHGNZ/sSPTlYq9D48GZ3wyUQsLfxnODIe",
-	"0Z4d89hQITj05YTXVc00UQS44PyqSxvBY2E9t0/LJwByTTW9wxOtbMEntkosxpaFnhV8gWhUCwlOUUz5",
-	"RJyy18qNw+LN/+HVC/bs2bPvnYz8cvfiiuV6wnMwv+CBv6q/nqCUnD+5eH539v3ls7O/ntRqOYESreLf",
-	"LNi/vL7++Rp+bv71lGHNpnM4V4gs4Qo++/3zr79lvlfW6V8VPIZW4Fjkes2e8qVk45Vl3kOGubivzpxT",
-	"ypZ8Jgw2D/LIKmOkVmyi9b0Up39VcRsuT/4sFuNCV5B7lyfnp2enZwHwwZfy5PLk2enZ6TPISNg5SKgb",
-	"wdNomoCaIoE111lmMHuMl8e9WNoqaM6zsYaGt86Ud89PJQZ+nObj7lXOBHUve1FqUO+C/+ALZ9xee8II",
-	"vlzmcgJ/9/RvnpgRr+nOavPKFz7VhdkWKwE/MEutfLj64uw5OWV3N0JzrdagSXzV09DUDzwL7iyev5yU",
-	"i/ur+3F9wZ/+IbNP+OlcoKKpL9UHsdAPorZaXePGPznwyJ3IFHwhLHAM/IV+XfnI09fZyadfQc4wqF2f",
-	"FXKcHlkGGh/ZVQxeBHDJ8QXhaWiMvNtakwf3g+AZ5He4ZVpNxNUW4FqayGTGZ/DDGDtqyiLPBkniXSGP",
-	"t3C+8U0aBsihMQ1iAJFeGNEvp+x1qCzwPnlqqkV2JNGstH7tJZZnB/tynBh8l7hpeZFdQbu4kk4sgiXX",
-	"YGhFGNH+O2sQilHZVuxB+vSP0Fn0kzsi+ZhPwCacYU64vlevpJJm/gL/Ek2PxvlxdunJbytRxAZflxEn",
-	"Ul/6UWUZO0qeP43oF0M5deI9z88GvAj6mqbeRMMPfm1IzrOzZ0QEmU/uQ9wpgr7mgoc2YG80SlZdqJqf",
-	"+rT3qfbtZoffLbFNzqdfW+QmGsKk0Ny637bJDNXXG5XlVBdXjLOs2LBipfwxwV/lYmqZXiGMjhI6QDVU",
-	"t7QrQtlrR+/8Znoj0gP6wlL8E2xvoOsklX1sXvoVlsq528zpL6DTRcBtyUKBVW6ZDn0goNRHI3OxYFbP",
-	"gOsTroiAB0xeEn8SFsMBx7gibvjm39xLocXm570joEEAfT0AHvvgWh9p3jUGtFI6PnsfAIitJ/VabSJH",
-	"pQIjpwheyRVzzjS4hRD6NSL051hwa/GgUKf2t77XxHlCu3cI/Bu5ANb8zgffTadG2JMtpXDIzX/pg5GE",
-	"AOAGYN0TxKQUOOZ8Yk1IP+4vHKUslPIxFQEpTjtJH336+IeV2WDXyF7W6VxEfzUHK1lpVAiAU9KFOLgL",
-	"RVH1voVon41dg0sfupFGwFSqmx7Q182RoGQmHzycErxuX0HVUFTyQdTX5vD6qv6NXZ2ttzwTx3EYpj4M",
-	"7dVL47MRlBZLAkpYql4KBQGOEi7vlnsE7sUo9C5wKgWgGnizjJ0EKTt3ewKcMiGyk/GNv4ng/wUEuO8V",
-	"uq313pZ5gh5W7W/7WrT/SKrqlV5V1oe8sSq8lRW9BZySwlg2FlPt4+aBEmtf2QM5K8UOAnlP/7D6XqhP",
-	"yevtT8L+yT0YsgVHXLTadxK3fADTcQzVYzDSCMCJ7r9C8Lod7MI7CI+XRmFtaZ+WiKfd3lrGTxqxSnjv",
-	"tYF1O6LuDPyYOypOgO4dbm/oNZ5KzBXQMuwefSVz0S29TnE+raYqCX9oLBVdC9clsZUgdYg+V7yfFziK",
-	"JzfSLLWRn8EROpS4R34s8ga7q1oK8OiIQap51IQfBM9H44l21xDp2vzoqbCOpongA9BOjdjUaywjPIS+",
-	"IW2wRjSgnO7A0Ov0LUS48Z47vGaIA9tVL/wklvY4BhUImfPMzdM/Mr5pzWLcFHoZmd/62ubOUgKcHvKi",
-	"F5EI1/fNOXKCgyrYk5V6PTC/lhwqDrz1lcVowLFcxaq8pSS5ttBHEcn4hccqla0XFRyoL3FRfaxCc0eR",
-	"4neD8QjQ1u4C+/frf79+/eb6h9dvXt/9H/YvH169YN9+//Wzfz24vJP2jjMkqiv0uPRhSD/B4Ha2leYC",
-	"dAgse3UXClh/5HbJRVA+iyu/N9J4UtA1N8eR3oi3o/fmpbKieOMBZMdY3soHPnPMET7a7ssJvw3rwCW1",
-	"qHntuQQGGmmPuDWd6Xp3emAqP/DJ/Ulvw52N+eT+0Oc75WmWAvTfbS93AjFsC8BTA2yVB07U/8hVZoA0",
-	"dMQ8wisEqvPc2T7TcpGkYhxX8JTdaKh7s4zPuFQs096oD/mobeO+Sh56NBshfuGxKZKPtbU5iqqQoMTD",
-	"PxeiLe7z9qhH8a1InT8f4DRypkTG5AFiBx6dVlmIhXiqxNo8CVUTKYs1skkfTRorfNW72QyvA0sIUFAq",
-	"YIHbf8nc6tTXq8o2QKYL7iBdgCRE4eFRQAEbaFiAJo3fDiKsjIim9+FLx0RfxY98cfQVJZ2oJOKlnj6i",
-	"R4/K9gvI7r8Ksepgz8uwtnY7x14b9yEVeK2u/T9z4LWyMfQaOytAT6fJAGAofsqxxmxaQTr4LAfGLzKt",
-	"RD94g3vjC3zhu+n0RgvTlXu/afbhhbQZVrtlyEEVUfpXyEAFRQ4lNwz0quyDpPF1NoncFhlaaXYlxw8w",
-	"XdSaKuehRAypKahvWz3ky8fMgL1ARvuX02kE0dPluUEYvrwGSR13P5XyvD+6wAP0Dtj5HsPyQz2dXrHY",
-	"iIHNBQ9hzc+gQlqjYn7h/38C5zPdmbmw8Mgf+B+v0QQZ/voAHq1HosNLW8PRPbCHtKuK7p3bKWfZe0ov",
-	"z+ydyQwgVVhji2UhIp9eIV0BZNpDXRCbcLV97dyIiczEG5jAsbB11U/seqJxEbLPcG5DoVkK647tyWPT",
-	"KWmYsTLPGTIoXPob9V4ssZ32TD74iNMoEuK6DZTqQVrhKwk91wy1NR+QiGUn3X+M3XTj+RnJIvbJR9SX",
-	"5jNsq4kUZwe8RcGoO67RXP/GZw7vIC9c4hJBNk9bkiRXWP2Ps6FaIa1a0nWEB3pBt7xF2xO91buKwJeT",
-	"t74W2fO+uahQ6Z0TrGzHtGRxoYh9hSbZK2TtDkEraIqqsE3bQRLBDdAWhGVaHS3oS7wGl6EcV8CWrYWx",
-	"iDbbVqFvpIFg1GAF+qiQd24GbiZt8VUl1gcPkLl/lkVy5HX4lhf3kKdzj10xA7B+5+CaEfPc1FpFexMu",
-	"RFGW5a6Wnv5XL4SydF2Y376jXGXh9bvjZ4v7Q9gkjXXX1QauKStEVVheoe+DOwVhecHd0SrygiOTurNX",
-	"RrWQaq/IxCupsthT9jg7EV7/pWow4vQSV9046hgM/kZ+zZnWmZNwE9Uj3oX7ywR/4DLnY5lLWwXne+T/",
-	"U+D1aEmNvtLFTNi7uZDFdWyU1uNeDHRB/S5GgsKX0ITPSUL4mbb2ELG8HqD/n6D8FLKfJpCURQa3UHe5",
-	"YcvVOJdmHmkusQ2mW+ntQ+Fe2VjdYxyMrc88PgxQKHwzScvM3V3v41NHPMblRxIYxzjWEejK9VyXTc8W",
-	"+y9PuRRpxM91lsWSu6OxMZRFfX3E5fzgG/CTIGvaXlvfxcO39VZM/M4Xy1wcdum3JPPpZC6wpLmtap+z",
-	"yk9jrxQnH5jyp1J7YnJ/5N2scIN+9srEBi1pa4IfYCVQ2Iebe4gYa/umlpNI+YNha27xyT2XimcZBEB5",
-	"/r7CLYXXI8Gvs21F/Pn23c8Mx4Jpm8ojITiU6clqAVWTx1/Asny7zZK4tXpZk/F+GCtI9kzZyogrj6lZ",
-	"8CwQHMw0WJ/vlG9ItubOg3kQBZPK/Ykv/D6UiVDXy13S8jluqBQQ/7U9+C20azV4qy1V15Wxefu6kLBj",
-	"7HXs5uc3dIx1eETes5BWVJb+cSWivqD27RKVw1h0fTWEe431hLr7iBRpE33Adz9aKWiO75FJgrtbBC9y",
-	"KQok4ZElJhH7QYZz+RnFJVC7J+unat23DAMKoSqJxrYPAU3wru0x9XP4BL3Km0ejnFvXHivbzb5HdUXm",
-	"InlufOm8OWV3wUnGy7tM6Fz5LBfc7vCAtp7Xz1i+oYvmb/24j4c+Cl/YPQvJD5KE7H2MAu3s/hqXoEEY",
-	"hdjfCMK3iH8OzQFM6F4HUXe90EWh1+6UKqnEKFRuVK0AoP6ytN5pbvddsfkc5hb2qEh5Lc7qhOYiGB/1",
-	"LKCj6PoFMf98270yx7lgfzGHuly/lF2MViQPWFxPu3mcrXEX0hOvgkq8aoKpEwIEovjKsE3gBLlqAC+g",
-	"1yWV4UcwpLtzPvjGGI8s0b8nWvPaH6n9t8m3ZalvkeWhxwe5NT8UvsRFeBPDajSLOIO/BIV15Ytiio1z",
-	"YRA1I5y3ut7C8o2I6iO3SHcwjONtAr7/czMXhg/faCXasI6ZPNL2tseTsSHyP3Ra1/d0piPVsALH4XfC",
-	"V0/MQ9I8jwNAhYunRU+BZPn5+Xdnzei5z/RiEJ0gN6ifkh5YRxzb3jBHGPgXRzSSwh1I9jrWH8OEfMMg",
-	"VzXG/x0FZHekoPi7ViK58gar03sk/wZU1A/AxBjBsS/eNgjm/OwMmDUjEOaMak+YyFT+tpLLhVB1hsfY",
-	"dKKj+n/kHniND399tt1KJTEVaVvYRnuvyDTXaa7RZ2d9APVvpVr59vbWp/YrbZagQxO61AZbHabQ9fDk",
-	"q+3R+P15/rxrd46uIVv4EfGMwKmwYsRgWcGWd5M7Wgoez2+jjKlpFcKGxIxz4NLA/hLU6Q08MeCWuEc9",
-	"2EkWAeorp5iTdiqXzEb5476TDbklX69kYSySeka2/mcd5SFHAtOVr4m7ef589EiQdG7F2+Jy2GDrUFdI",
-	"IioTu80ERHIu70UgxsO8UrHKRYjSY2dNvMSdqKEHY07ZD1rfl2XhPPJR0yEbRKbuI3JfOqyr9QIn8YVh",
-	"FbSFgFUkPck4wcR6xGSc6TDwFg0n3mYNCs6mrKa03yshsmNGlNz7a1ic5MI+jo4QVA34n+SDaJGXf/zF",
-	"CucoVCG3ZbflTL1b2V6n5har932dZMWnuBX2yQvoEnNkV6Isq05F+nwH/iOV9uPLP3MogmZVuA1UCle1",
-	"Zj0ylr36tj1ffKcawmjq0tggV6dJBerkxATFCAoxEIX1uwBequw4Zf5mzovQgS3BP3HrHzka/UT4wOPD",
-	"Snou9rbA1i0+8g8d2fJzSHERcWOZ1avJXGShcONgJPcpvfhuKdSt7wdxLAR7pVrq80EukyVa15Ao8S1H",
-	"Dt5EAH/wNJOmvTfQ3bzQa8OMeBAFz3E4hvE15VDc4MviCTgKoKf2jd057Qq9VjCNK+i36NFt3mlfgO8U",
-	"MqnqeMs/LYSZt0QhfPUHOH6IvK1Cs6CrnKerMHohsCinhHExd59aYJXgzPAHwVYqE0VIvrGzCOOVWcnl",
-	"Dl1OC7bg94IiWXcjLg/iF6tbPN6edJHWVSXwZLCwcWzvGaXN4+6OIGppoOQ/1/bt51nR4EgcI4vYaOw5",
-	"oKwGH3YqRZ4ZNhYTvRAm9k+RtuxuNOEqtMkeQcvKUPsIfxtRFlh5Hl5PGIb8QYTd2jHrP6Kc9soo4Miv",
-	"CqMLRHQZPxCSymWzRMOvP0nvsXCdBZ/aR1NN7bYpO65GAkajtjJbXwWFmB8kFYLLAyWxLHuDOrdlzici",
-	"psa9IiJjMi/gs0cm5UmamjBO86WVBb0dRdYKj/yblgr6A1Y3AyqxBbqD2gi8oD14K7EBIHS+uWKPpmvR",
-	"04Q2K75TJXzcV46eNdEtQzqyFeCJp3OBXzDX1NWm8TEKUcatSJ/pH91phYZs7rkqUVi1NNgrbXeE6d46",
-	"7tBbzRYCWupEUKfv5TVtEztgKOtZd/oPkM09usuM65VsBmeFic1CZY7qGlvwFWU7dm/bm0Px5RxBarXe",
-	"g70wEVS6wYz6kSJK8PZHx71yZIthrvMWx/6nUDdbRaqgSnG6BLLeCwQpXAWULVAml7KLT2PEdlpoigHi",
-	"R51nu0G9IjLyaP1U8izFoBJrx+ciP7ZdB73+O5qBvHHPdFz/P2s0/Zw3yZWtdN1oaE2ngGpa06vJsda5",
-	"4Opz6Ml2RqIA30ZX+RF4inQduLV8Mvc7c5Qy8PIDj481ypcIG5C5EhEDboU3Qd09Jy2b82OfoCrdCh1H",
-	"s4G5zV227pBkTepVZIoQwA+S52wt5GzuNB52ge/Ps3ILb6uwrRwAyvODsGshlJ+Db4ciVdDOzEg1cbo6",
-	"U3I2t/tgfHqDxhIGGVC9HvUL/c3MZ/+cZmZdvjrpbo589JaFeJBinUyIvcffHz3g6L+TJjjAqAfyoa1l",
-	"nrOZc4i92tJFJoqgth5FeLJlrZ/+oVaLsa/5b1v0Cifo0ZpHlJSg9TV/B5xhxvAZ9ggSv3/pJaWJX3Ep",
-	"eyqtHlDnXhv3dMlnomv3AJPYD20/t4u8Aw1B7Q+S3oaupRjZKduWkpj7WzFZFdJunrzXuZxsjg3B+Afd",
-	"70KMuTl0v5tbywtbo+j07hgE9WyzDS2GEdYUJZ8b3J45hV//md1mI7D19QF9hVuhsv3TOCDP8xCB9RL9",
-	"OhOLpbZCTTZPfhLDGioupAr//u5zmzGKTqRg1AsDlxAcd97s5tg7vsylPfB5fesbz6C75MsH9Fq5/8Sg",
-	"7nRVAEgspA9LOsiQHcy1mgFVNceVWOZcOfdEr80Vxiim2v0LrRuAnBEpRDe5YyJnKh94xH4qWMOw1kcW",
-	"pjWXtouO6SOXu7VtyL607m3cLkeAfTXbvJkqlbHVeRbpHbFaomq2+85OkUEVKd1H4NzHkionDVYufEuV",
-	"UHExF3lWwn/snCI9cNv2Shf7Mbr/020dfQg2B9anoZGXEROtMncpIB7Dk1x4tjJokqOLrBrOHiGUyc29",
-	"mh+vmExAa1yIhXDGYaDA8CtF1WXiLfXxmD2D/fv/W6QsPI9QP7IhBOvBFgExNd+wlRFVjA3k1aehAJvi",
-	"IboNXzzmUvpvvHHjPR4dESwHsZjdKLZCL9Pr0Mb4e9XoPgp0fzaUNZoDJdvDxA6J7oo2WVWYRh4U2YKC",
-	"BP0QvC6P39BKfAUG3Sl7G5dDQyOs2rLMhA089/BOmom4thPHYSGOn/iyqPqmwK6deyPaoTSYI5+yic5z",
-	"wWcr3+nVk4KEHQvRPXihAYajKS880dGGmbleM2lP2c8abANIW2ILF2i7Q6IgPvrRPYKWFEQV7beVItqL",
-	"775gEW1YpiTyYWOOxBO+dTGXO3akm7k210dVnLIW4t600el+FKIzjfy468Yfj8S7pTyquONu/grfMKJ4",
-	"CNu1KvKTy5OnJ59+/fT/AgAA//8=",
+	"7L3rkhs5kib6KrA8x6xm7FCpVEp1y/xxLEsqdWlKKmmVWSPbM60fIAMk0RkEWAEw2ewyme077BvukxyD",
+	"O4C4OeLCi6Tu3fkxXZKCEbg4HH75/PM/z2Z6tdZKKGvOrv48W/OCr4QVBfzpVeb+v1RnV2drbpdnkzPF",
+	"V+Ls6kxmZ5OzQvyxkYXIzq5ssRGTMzNbihV3v5jrYsXt2dXZZgNP2t3a/crYQqrF2adPk7NX8zfczpbu",
+	"4UyYWSHXVmr3nbulYA+iMFIrZpeCbQtpBZOGTbkRGdPq/GyCI1oKnomiHNOr+SN8Z9fIVvzvcrVZnV1d",
+	"XoT/m5ytpMK/vIhDlcqKhShgrK/lStq4EH9sRLErv5rDP1Y/kYk53+TWfWJS+17lQ0/ID72dz41Ifknj",
+	"v5Kfqn7pybBZvSv0g3QLSO/wOvxzz2q+Fmphl2dXzy6obb7T90IlvmDh3wa+/skF8f5P7sdmrZURIK7v",
+	"Cj3Nxcr950wrKxSsJV+vcznjTr4er/GJ/+dvRsOwym/934WYn12d/V+Py/PwGP/VPA7vhS/WxfXDklu2",
+	"FcqybaHVYsK4ytjW/aXVLNPs396/fM5+fPbt9/9+DgviX+m+eJNlz3kuVMZhD9aFXovCSpwKz7JCGNNa",
+	"ZGIZJmfT7561D9INm8tcMKng5Hz3zJ2b6oI+C9Lfet1Mb7w28P801ToXXLl/w71rbg259+W+/ld45cf4",
+	"nJ7+Tcyse+NNllVFsb4MxOee9n8NfkV+S5ktfkYodzL+60xpJc4mZ3w2E2srMlij3dT9VSZmuVQiq7yo",
+	"XCJ80XM3K2Lv4le6hMqPJax3Zbmrp7Q6Lf/e8IP0BN+qYwxqtRK1YZWzx7PTvQfaHe3KiPFt5JjNvcje",
+	"a71qD3q6I7+fcSsMtWDun3bto/B2DlfJXBbGMvfj8zNiT2U24Opyd4+xgmftr7gpGGbd2eeFYLNc8MJ9",
+	"V4FO4OaeKT3V2Q4uMCtWpm8z3Avfi7n7qB8FLwq+c3/O+doIc2Pbo/hNM1x1tlFW5jgAaRhnSrsvx/m5",
+	"dXhk5UpQk1wLvc4FvcSFWAuO+qH+afEgih17o1XGd/7rl5fspZgWGw4XWeszhd918h9eDdsPK21tpOW/",
+	"bJd49/QIwxW7W27Y5XfsN/3ALi8uv5uwJ99fXVyw//U//id78uPVxQX12e2Sls2ttEu9ITbmhRNapvHr",
+	"RhRSeGHJNPM/gn9yU6/IZ0oZoAWGy+QXMqzFxJ2buId+HXDEFckJx6gccinbeI7Iw2otny1fS3VPrKwS",
+	"fn4GTlj9LK8rSr51UxXCLFku1b37dSEad9VT8poylqvM/TfxwvBv8M6a2CfFSPyd2DS43o1eCXdwmciN",
+	"M0i1FYxP/X7Jgs14njdGfPnd5ZNnz6h7qrWiP23M7k7iNVdfMaHqJ6DzxN5LfDpcbNON2VVus1zwB0Fe",
+	"Zcbywg79TkMI8bcTGKkfAiU0wcx5KXNimqT1cgdHdB/7pTFE9/bEmPK383l7OPMCdVLi9HJ/didsuvP7",
+	"n/GdceOE07vJxTU6LkudC7YSwjo53IIatk4T52Jumd7YQUJudXssr/0LmC6YWK3tjs11wXieoz6Z6dWw",
+	"A7TVRUbYcr1LCr/rWNOf53P3F62Vjdd2fTq/6C1bcbUDZWzw7uR57py9+XxSXXNKLU7OliLPUhtm0Twv",
+	"BHNPObWwY9z9tdi5D1VeWLFxc6/dGjaiU5NZwbdOl7oXGfI4rXQhSHEuBEzN/bsbloKxXVVvgyU3TGkm",
+	"VEaPy5m1htJRmi0FL0A8pa2ZF215ahgS7uIwnbbMVDiBQnNm3LvhBJAWitvpeBSsjiLbnDNh18OFBS8u",
+	"LzBYcy8IYUp+G5Ni6kfTMpOn/vIePs3go3SbyZV9rN6Enbda76VlLLeiKqpGLpTIXoGIyoWC/1jqjRFn",
+	"lTdTYrspctqc4YWSakGIyEtdoKOLWs1qzcyK53nFBYb7Uhq80xlH+8ZdLGPkiPLtJn6fKuMLiwHLntp1",
+	"QyglrXu9ohdaF8+XWs6EAQ8gjHyQFV+RNkJ41tyYmc7ELSgUQlyaZh98svk7er5FRplGf9NSsRkvnEvC",
+	"pDWsgDgaM0IYrz7qKzRbcktf0Iav4ILWSjhDi3arwFktZKfmj88wu9QGFaWe0+o+bBhhqMEFjLNxutRq",
+	"Jv6+FjNLjmvOide8W2qF97x2QlsObLDT5pYd3kLt9lznud4aejXdpedOi7HSXeWaTQVb8UxcuxPmNKRx",
+	"Joe0RuRz+oJYaJ397vwuan0EGihgZBur14ZtdXEv1WK4V7gUnDa4P5R6AK/u8yEmKlj9VcU0OVvIB6FI",
+	"BQVx1jdSbZKuv5NAYmlvwC5yCgi0FDN8N2HTjQWjaQ37PWpzX0t6b8M10Pi6YeiH4fa6HQjq/7pqvOG+",
+	"6Hnd2SCXUYluyS1PwTfGC/BuAraiU8fR9z2ORKvNapq4yYKKSv2jFRl9EJwrhraHtGzLUUMxZ5dPYLHc",
+	"FHSx4EoaUZBLlPY13fvvxS6sU3iQfIsR9sXA2wEeX+rC/p64R2n3Eo99kTm5hBVhXO22wQNOXdL1d/wM",
+	"QgQ/YlrlOy/TLHeLJtV5rxMHx7I83JNwxbqvVWZVaq9w1Lwooir1U5zgdZG6kODwtO7gnE8FvWw5GWgA",
+	"dcPZuhDGMA1+lV4LZchFe+D5RvTHK3EM4fHU+PEctCfgh9kWRKlSoakiEbTSRWb6h4svCI93GbtLrhbi",
+	"SImGrswAKLP2Xr2ybObMhCmf3aPCQwMRz7dhhVwsbdrfGZhrSEz7DXrfxKwThxEck4rHicN0mmIGLzRs",
+	"KhZSMW7RyVdOVTnzZ1//Xvzd+jAPYV7hEBZagJRPxU6rDEy2pIvopbP5Lo6RTsZzN1Zp2EpwlVj1GA8i",
+	"DAhpGfyz81O3Q+2G9Pa848aEIETD5twUhc8+9O3+xNsReySl/EfCG8jjk+vZ/e2aKzrKWAg7W6LAZHzn",
+	"Q0Js5n50xX68urhwmv3J5dXTC5QXoTI2424v2eWzq4uLtrXtpaE2la6oXfeDHfE6arYvMHvSOCt5/j5E",
+	"CdpW11za4b7QLS4YndHw1tugF73mtDkSwxmDEyypNxk6xxFdFm/VOU/FGZXS0t6KLfRmmo+Y2R3+gIyn",
+	"SJXpbe8arwm30f80LHMZJImbG2bsd7Qy8oSg/KI3xQgvOJ6jT6AVX+GPLi/a03zBd/9tIwwdn/H5vX69",
+	"2jpGief+2Mh1SHTGmfT+rJzBt8QMfND3VUKvh5jwVLj/jxdLdg2KXW8VBEhY5pS+0hYN+EFXSZmzG7Qj",
+	"Lwo+t+9EYXRjT6pvrx2sV8OW1Egrhj5K3zWv9Yznkxgt8gtlhLXetewPbXNl39eTi5Ur7h/+mhyHKnCi",
+	"5387aWQ+YqotJuTiAKoiFteGPFJiJjPxWlhLASFADF7qhEez5oWVM7nmyrItRlAwBwwWyXXVMNliIECa",
+	"pqnSj9kihlwZSOuk1v+xmWToX+7K7z92f/wlgqAIq5ywhl4WesWeXLML7zPh2rijpudUJKuizGnPG7yR",
+	"Fd+xJX9wsipUaV4NjyIboaxQsyGeikQJDD/w4xqyRkT8c1wws7XofeFafCs5Nmmc63u7FIIcV1YfVW8s",
+	"vKqSL/pGlSXHtE7DEpXYCmPZShjDF3Dtwzlagw69Rue7FptIx1S5HZ7ZdReEQv84RM6kMjIToAhlTobL",
+	"MmG5pH3qZhhOqgcJgfPNOsMI+oznuZ7PU+niesrhj43YAHBqyVUG/zHnMidxU3TgIcyvjOD7wU/OEpGE",
+	"sE0v4iQbq7vgUiVcUbC93dlhWs0wHUf7QeIhYGKpeCLHyNRS8CIj8m5dZ+gXvl4L1ZLaJ9S1u3CGUCqm",
+	"tBT5mhjgrUDogw0RehBU/9/e3YeFcL+n536v9FYNVgq/uqdvfByBMu29Hu60WoWyIbJaM5/6c2BcEnbW",
+	"K48e1kUWg6IY0jeieEgG/Nw/jYjfvbKQdscI7mzJ7YRxlsMVznThbpNv0KZz5zTEe8O1EzMv/vrBc5gx",
+	"5100xHIY2mmXwq9YrjLD4FQYy6SdMKnYOudS4QKFlJ2ABbLFzokPPA4yYvpjiP5OKneuxCIh7Ah2Ka5w",
+	"PF1B1GL0MAr8xJ/iIOZdeuANauS2IjAbfLZrR3s8Zv8G/zw5Ch8jbnx6Lfi9qSpKnrtZxcvBpNE49Z+p",
+	"3VRnu+pPyV9uuaz/ENGGYU29s0drZXJOIePZmpreqnft2H41hBTnPsL+iRMfATDgctxPml4xR1fXjzcO",
+	"YlKbIrnnznkiQyUvOB0EtfxeGA8KyvjOXJWRIlBQ8Gk4h0JlEFa4mMB/Yv4cwkt87hQLZPG4SYTvIshm",
+	"uBP4wt26zbuIuIyo0FQiHifINQAQWkiIfWPQuYvAEgKIo9XijTOlaXssh1E4XbbCvCDTD8JpYp/YhDUL",
+	"ceZokjfqJPoqJSZnSr+uh/erIWqd9jKV/uBz+g3vVqp7wIu5KwAvKBhkrvU9y+W9YFsElFntbhV3wXAv",
+	"EkqrOnaishffXvREKr4jtvSkMYN1IR+8sdhenUKspMp+EnOPl2puS2VXHj1pQP1aYORB436Pj6aCGbQs",
+	"m5lei0Gvv4Unk6HZiw7Mab9vXLn4+7fc/UU2bk/v4Ce1LX1GbSkROXnS78oHU8Df8fXYiQ+oBGFpSAYV",
+	"W/GHLp7MoPSSivqFl0LCNnIOfyvps+QeSwfGW8zTS5FniE8EdJM7mM7lHxLDp6NUXdpDq1SGalfFmg6K",
+	"hnlIG3EIR0T1CKkeEDSDMhCEatW3vbmbyc3z6mYomvQOwl9UCg8Qn9HKtvoa1GnAzg5231CXcLUQ/YFg",
+	"sfL+ab8oDCt0mpwpITI83QSwEJZq0IY2tin+Mmb/cejxe71nDFckiabeC+j8897g5sb0YBTwjfT440XS",
+	"yo8LEl68M2wqjMwiaC1Ab/yp3CeZQNtdsT6sob+kXaJJSJg1fUZNRpomLzcFuICAaI+VTNUo8fFmJVRW",
+	"c1ewYMxNx2mMdQIGttS5pMf+2hmXLFTRrDfTXM5YeDzW3UhnJs60molCiUQS3e1gojCZ5xtULoq9f//7",
+	"659j5Q5XzlgHmBWYdFcMq6EuVcbuNsJkfNcsYKAv700Cv+c2W6srdnlx+f2ji8tHl98OS4QIcR9WOrVe",
+	"4ZkBCGxYGr93YaxBQCsfq+yTF7WJP0jJ83cbDK3mJS1nS18ZUFfqJSTDyehcF6koawLlgXkS54Lg28xS",
+	"CMvMUm/NoJX9OjQbR/hCr3q7CzZhOj4EZqOzLTiaOuB1+NjU2jmn4QzBQu0EEdaG37W/kvHdBB3cCZ4S",
+	"576+cH+J5vs5CFL8kxOY+AcQmwlKwDkK/5NHF9+f+9ehdThhGwV+ZOuIDbO6LxNGd5lxbwsR/lsNpxhW",
+	"cBKg1UhRwP5DrKaFfvQBf2H4zlwzrjAcCQZoSPZafg8JKf0QlXoY4nfPei85ifUP6UDVhrigh2cDJme4",
+	"xB87zBfK9IRUBWmvRKzbsDOPmTpA/texsyGhHnx9p977Y5be0AkjnIR8BI6KWsCflRUF6E3C0JGFsST+",
+	"19dHONk4HyKf7nB0aQx0WXaD3pUo8eoXJTcZP5RJuuDr5xLZf0hW0b1mRwX4QjHVwKIIeDw1zl1HsU8b",
+	"FrJKZc/2k/SqZZ68CZxdYvkMbC33qn4RTpvtoT4mjIpalZdCZDcl/LO+NiTW+I00xlczQhWbR9WHsNSA",
+	"wPJLp6R+LgoqZN6Rs0xcLBBYqF8t/9BKhGvh/HIC5dQThJSfn9OFIPLvFLgPbb2AN8cbEfN+epNnbAWx",
+	"Wbq0JNd0VXI7YAkvhHADJI+h5sNwmYXyjwZMM1UMHlS/X8GPqYX/QOL7ShFIr3u4HmqhnI9Dr6TwCXJg",
+	"eqOyNFB3eER9UmY5wfYGIb0iAuvusZXMlFwsLdwwv989pz0BLGbxZcJEinhMgfZAeomVT5aOiQhZwZTg",
+	"hTBQTOmhuW0FFdNHKcYFuiBRBBXfgRUetgSp5CVFbQDuYJC2eujIj6i6PdXZ+TXskzWTBBfSQTc8+yHx",
+	"7009uuRg3O1XOwAnvAT/Ih9ESYCTYoeJaceRjDgVvpjeenJalt8SodiJL3lrhj2vwW9CE3Ff6L0Rf2wC",
+	"4ooA31s/FFtBbMZqgDVfCPAVo003mlUsweyzCkjBMLrUVgbeCEKO4dgMqSb1D6Y+cStmBQnOMuU/8CyT",
+	"btl4/q72yKDMVPUnFfR6GEUzF++/Sg53I4z9Sm+R0dRL3bfOzBf29tXs9bE4jbq9AEPQy5PGC1vClv4/",
+	"shgllqupCvISQCCkKsXi9ZQhPhIvULsBB00k3IpdD3upgyxGQ620467lbdqNhoKn9rhhaVBLF27oH4ma",
+	"IQGmdEMD9rskgW1gSM4vdX+jsFXFaNKpIoMwUIqhRNslisCGLezAsjxuOwMIv+icKHZKhHzrzpbSdun+",
+	"JA1QmQwv2k4GWXZQaxzf6s5hePMAR+4XDPAmjaihjjMJsk8S+EHRyTsS6zXzJY7DDa+3zoGNlZGfEomX",
+	"goTVaSPK5AJBJ1NRs+4WASRW36Ffcveb1+JB5OB7CZHdJW9y/PffKS8dawfdXRngnlABIFQGsJNzOZ+C",
+	"XzvdmJ0PgENhYEIBlwmXYfBWLxgUEDSEzobVeMHTlBp3+zZul1/QA7I6Ja2egpZW4lsh7ofjK0KpFFnR",
+	"ZZfDi+dQPqj3BB3efbbCnKL+xen7+YR1DdtUy+GUQuwHPamct5qoUqf2VyHWtxVem/rBXRR6sz6MbbSr",
+	"4v9DCbfVeuVdtl7nIFz87ZMVENQh3eteSpHWJaxes+SFyD40N35EecMllU3toK9zU4eoPlDgQvphMFsd",
+	"ES/H7apNJLXnd0shi2SEcVTlOYWkuPz22f5IisbkItzB0wt1BKxqcPc2aV8ycpy8iDFpATZwWUowbLhp",
+	"UwPqWttcexuzG6xwIjPhpw5kS/vCkFkmyHLpmc5zwRcbyL2WSS/nRnsmPQCE+nIFjG13MwOMQsdodKiG",
+	"6VpfqdqCNG6muTRL0euAvQsPoouOlnwubiUZcIC/RqcIEJ+gWDEOEhdtEtLEG2XNxP1vnsH6TZHuZbhF",
+	"6P7+11Dh0V6nnd50l00OUhMt/JB7bfXbk0BRWa80qkhwT6Jt3whryK+1VWwlMJio+s6lQOQuXSAY0m3U",
+	"2b+XavGiTvLVye1K5eDqL6qMOLl+yZDIOJx46jyMK9VZyZSriYc9Vs6Z+gpXD3F3ELukJm7/tKt0ppOo",
+	"EHSy23oTMnOIwRce/NkTZKOKYlrR6nLsTXrDvq01Jzgi4wLYNUEjqR0So0kcl+GnIV1dmqqj/iwVQfjx",
+	"V+qwkEP6ih24i+lU9VrQ5ZFQEONzjxnUoycgcoaE4AUaOIzVGIDBeDRcSCcgg9eTZ+w/uNrwYnfFQlZh",
+	"ZLk0EF3+lMrX6BWXCi/QB57LjLnnud0UMaAFfUWKbwyU5vmiwElk1KXLAztkx2wWC5GmNOsq0DdCrPyi",
+	"D2Kq3tJr36wZCcCkpc4zM/FYVfzbdkxvDKnrjg4mOcnxk6qTV5SshbC+pOGyb7wNVgiCbg2zI8rHpHJg",
+	"A1kWyL8X4lCguE3xaL6W6v4NydFU5TsHPECCP5OG7zZoj2vE8LR1QQ+itpeTkCSrxm4BsEfz5IWau8TQ",
+	"gn3h5Ah5gBND66S0TcQ373wdG+T2UtMfT4yW9oikun/7QF0Kq4CQHXbdBYGgTseYQU78h6nBvuHF/R0Z",
+	"LV4iIDECMjQF+ksG57f018QYRzadkxl4Md0LsTah6QtVYp9lANKei0KomVSLyNNoEvXq7oXvaSrrmzyH",
+	"IE08YjD80X7l1rzx69ElG7+F56C6J4EcXRd6UfDVNwbLP0d05agu2SBZDYucaCNS6IRFbKTtzhYNUMsN",
+	"jVygUWsQXeojkCFbpICcqpxfZcVru9uSHVqav1owUWD3SkaB4HUcCAS20i7hVp0Bq/Yw5tNj5o5zbpbC",
+	"DORaXoqVEfmDMMyTDZpA7D4JnEP1CqzBBVdvt+q5GwoZhhqTwz5aXfIy5BRHZEWqpB/NWQwNXIBbQWyI",
+	"OycmxM1qWBUsGvZ2GVanVK1Pwt73PDaktA30Br3zQ3mCesbznxUdI4F/vA357hHAuNXuZiTCYrW77czS",
+	"jwcKVAz8Edq5/BEZbOysn/7XRyZ05uBGXERl3quCGBiCT6hIZEV2q7XKnQjEhlTU9EbHvUW3QpOkA1KC",
+	"0cDXDWc/nc5NWjjrnM8StkAjpFaVGUtWVt/pcAMEHRQ57UOVU2xTpPU9hIe5wf8txHxjEhjDjTIbqrsK",
+	"9noxWiv3iS2UjyD7CdxNCKiOVcB4J7UU3FW4fiGjhwPG4PX/O85BTqV5NFSvuGn65mjuWgw6mfl5eyae",
+	"3eDyFdy3sEu0WKmsw7xvD9PN2rvvqwSm4ZDOVGYp5zYwi8NpKRuQ+T5m6Jd+7MjLDuybN1JJJfbu6QVb",
+	"ScVyjsMdxGoWXLw+yt03WmEquIWiGX6PwDtIiEMbXWPSo3gxBs5TTZb0pDMQZNCZq3B+E2Gvm3szxOO6",
+	"cc99moxj1ePqLRkGrTK0ero4vRbJYuF+K9nnNhpWsl0KdcWeF9wKZuQ/hJlAG8Kn7IWYQRdC9uPV04tx",
+	"sTk04UyCAbyi19DuCyrQG4Oe/tITXzg/K+lvD/XzGyc/6HhPedu4P3EYnkpwDUue6AQyhinayUeqZUcH",
+	"T28dfFepPGS8jKf1LkBnyUaLo6LylRTu/TzVRTPFNezhKXVRjPcQlJ2Zyn7TcW8339QHsBq4Of7zs0M7",
+	"DXYZhhtV+A6sdE1pomBXF94MgIYE3r0+H3EPvMqNYG+c+CjrVtCwnd4Eq6b3YpBZWWMKIWs/jVIXVUjz",
+	"yrYOonqLBG1TnvWUNr3xujOR44GdV/7ot2PWXa5CC5XfUagQT1/bnjWJfmOJvyebUDnRCSV+0ECHLPFr",
+	"tc6A1ZemY8TGHlrTCjfaiGqeqlQT0fjNbBlAuu6pa/bk4uICLVYOjSAbjJFJaEG1Sih+M7UQbxI2IhJF",
+	"bn3MSolt2Z8K0mncsK3I82vGt05/GTTLte9waJEkGTQrFr76cubIXCiQJNL9GmgLt6lui+7YAINwsnvq",
+	"gRzkXvei4vzGQF5lGEtDa0HfJnHo5FHFTkVOKdeghr6xGV8UIkVcO8Y4X5Iid5Pn7BmL0J3ei32hNRTm",
+	"aTDsleBFvht4d/caNSuavuRDpRTXsybMR5DwphI4JSVXE73m0aNsyxXksZ2jpnw7lY5Y4Skdlv5uvH6D",
+	"y4sknXHy4jnKCYB9T6cPtY92xDR05KANPjpWHyD/5jV7uodCQ+cCBtIxK3Ogh1VZHCp+O+pmeJsKBCdU",
+	"ddJpC3Pr7JZhCHLFPnKokzTFSBBk3FV6se9GEe/U3/OTsFt3q6BkLfWmMJNqpb0BiGXI1NQZs549612S",
+	"L9PSY1X2O+zgxyQH/E/YDQSJkkZtyyn6fASomS998LHgsBVVtqXjNP6olyHRBHQ3YyIbx2jSdl2WuiMw",
+	"XToXcW1TJodtkARUO0RxmUu1iNDngck6mSfs5KU2Nl3mEQaKhy8Ua0jjK6LOD6BmSMfOCz3NxSqFi2Iz",
+	"rip4p0qDZKtZpmmfXnC/6XQbNrcxAJ6B3pjO2B4OI0g5Gj/HHryIM0/CtDpxyz4uDbvktzHKZCkpFe83",
+	"CHiQzuQZGWWaLEN7qqG1WcPAqGhu4Ms7iJFizrpNnq4OafsIWaw0xKmaUOzgeBiWJA3xuDG6xyM/3w5v",
+	"HoHfe6vo+st09XqC/rWDL7DJ/+pxCcC7phnP8yt2+UPApUIWnDyZWaVHTKdshedOCuXtLHjpYqTaH8hT",
+	"EqZFB7FVnJ0Szt0YnFly0nsUotADMlZkdz4x3aDQIEgCB1XJJUHh7wrxIMWWKFzep79PetVOSujXXetT",
+	"dvKBQXSswsGUcWE19+8/9a68tBv74RYlASYEGtbH/r43j53V98jye6EGBx4qvn5b3Snl8eWdXzVyoR5J",
+	"9YjbRwExd1VSsrFpobembIG/oA2Mkmyt1dXUNxaDl23cm2ZcMeClozk6RFHoEZjECgUcBewP0bzuUmj3",
+	"kAcgbBJ2J+zLi8Q1kdrHwNtLZ2gwfgmhoMEbfheGQRagJ3Mc+BetQkHLp7m4IocOZqXR9C41tZT71xq/",
+	"llvGxDEBCftVELr7Xuz6lYR7qOvNSTqH3JBw9whKr8BJ2rsfcoxJpOW2kNYKxTI5n4vCQH952OVEX5V6",
+	"O0PiPMV//88u3JLgVHu5n0N9PRSqGB929rliekDz2NDvSJ37JmcL+UBnxIEpOSQRAbMLRwGeH5eilup3",
+	"k7BIaGHqsX1MF/1FmVeFR8eNtAygtDexgkxLtgmUyinPCbuAHEeDIrP9rvGY7iBmfVegW9doxFWHSwpt",
+	"2KIqbK7M18d4Bx7PyuijQIZ9CeLkRb5LA7j7kOgc4Lt6t0IVK8Bq59BGx62tkWqRxxhcskRgpHSZCmFF",
+	"awgAK/MPYHXBgELQ2kbg9Cqf6Vqg281qxccx2B7zoJVHoVm2vlBIGR4JMDrPSk/4oLY+gcC2LY1+NF3r",
+	"VdHA+9dfThOrtFlNa4VOqen4B32yf9p9CR7BIK6LygGGcZ26oL3reiXgqgrF0IEUwTSA/tON2REc8RgO",
+	"pIOQzaAThu0TmbVEiOwXvWU6zzAWODQq1uxzgO+OwUtyod4Lnj33BRVN42V4mQWw7nT04tiShZ2gNkJ2",
+	"2vmcYy63ZlAJR5CaIo3NO6A/L0lgM45JYLO+0yOypOS8SCF0wlPSoiHL65YbH7gFrO4uxF+V7mqBMBwB",
+	"70tqh6KQ6jDBCeAE2f/6H/+TPbm4enoxYU/Y8mxUr4ASbuRGQovBmsuCJpEY1WKwGZxY6QdRwn6V9v/h",
+	"wcBisckT8YmB8dIGGBfGS0/QWF2Id5Uy1vpMK7dYRybuSW+IPLyHHAQJ/KeTsb3m6zz3bUmPHnLsqgdI",
+	"lQ2WWcD+NvOp+KN/RywhxBmG8VTTbanFTbEfE10SLmkaqt0gWt2d6EwOwFCImGNyxTdkA2g6FueeTX30",
+	"+ZJu0pXJQsxscEL6OcxOgw8IAtv7Hg9NHmwaualTqW1qFLlv9VkfxEEd24pNLoaFBeHB6gkbl/SnBSJ9",
+	"TCbVjfdTL1c3DDwlTGQ2bpZrIxKAMugCZDWLXIKpBrb0bWiWm1Q+tAJtDqlWre/H9GRP8RtBYG2UoDlv",
+	"ZUAZxll4t5/YJCxdarlpPjeeQPkGPHcNLhgqRGdLbQSCUiYd9UYhPZBo3zrfGJH4NgiOc82nUHg14otD",
+	"0XI9AiHjIDIN7kQuagD4Y4mH2cgk29QoyYEgca/ceOsoCs4G21eHzlewICn5+S0mChuXTlcCsaN8IVWh",
+	"UA2aN2kmh3UL9SNKTYQOF2NpyeCks3s6yFErDROkvskGtk0qrHF3UQJFWL+FB916vVYgsCV0Uq75OgJf",
+	"3JKiXQvXIl1g8g2i3GJAzD198PGO12ZDvyiklBpJFyVsrFbr+7i3kqrENcMCRt2cwVxa0uP8sNSVmgxp",
+	"J/5/ayVYg2XrA5d2f4Zgr2DKWFvNQCgtAxSrsEelBvJYudDx0Zd7halXtiF5uBPNfkf6LOMAf6WTkRoW",
+	"GaA+mR/V5QMlq3xLA5Lo9OmWwkyQbsZMEB0L9zDQl/NAfQHxDkg8hf56EvOdvvKsoXKdTXEz1Q9iULNz",
+	"fHxuKY7mJz9cXVwM6WeHL8m3dR7Naq8N98AHaZeSuLs+IHkmzPraJ2YuW81z+zCnnK6ZeNHmVabngHHl",
+	"EAGpMmt7x9btdaLJTsK8hm7EUNA206sVN2zq0dBuL4m+s9SwFnydqnweMqt0Y95XFksk3NCZVs3WvIkL",
+	"R6uFoHCezyC61TscmuIQwH6w7YLPltD41pkvkPq93SjwUJwoYjjt8uriYsKePMU//YA9hyp9J0EM922K",
+	"/D2IWfkHkuTeNKpnIz8CKR0jId8pt5hEfAPbN80+JxSBt1vyB+GJZWJxTOWUjXJkp7tq5tEvTCki4USi",
+	"CEd2vwp7vT82YRZ1NTKpKrKamqprk5TSveOe0KnhCZsHqhcWDXwvdgOiSu6N+GznUF5o0lHM6lY+jZQg",
+	"Inr12yvZwCrLGpXdpus+vdMZHT0gLe9QbyhtrLViSm+vnTIBp64QRijPI1iHbVa53Xz4fYifdyQ39KuP",
+	"S6TbjePwufU5Dx4Y0iT22dw7r9bwYLs8Vp+/bhDY7w7vZdVMQrQ4aJY6p+/fjiqgW2ErGLxy16EIzm/5",
+	"4QTZ0sRW3EmGbJWoUeggkzpiZT4pTm/dzeBWdU+xqVc2lvRLnmYpiTaNHlGqOnjYfLswIntXawaLvocf",
+	"JgJRDwEHpEIdx2otCYO8sccY5o09ALoA4yAD0zzPOwpVkR+0Bm6jwSyp4HQRdmnwPPEK3NtTxxCy97cL",
+	"z43pJkkty61Q2c2CS9XZhKURsff96WMHqciH2d9vM9VinBqYpeh4x0ABrM6zARZKjYW/rt/r46HpKpLr",
+	"FOvOtkLR1WWH1d20FWlg7UD4ZYmQGVodmHV0PN0Y5h4IjAMW6Uqv2Lfn358/ofuDcTWyPnFP8qB0HQN9",
+	"Uytv8EZSidDzCjtSw3GYnIncCLi2SzBE5CH6ODlW+/c/NmIzbpEK56Cm4vLG+hh4Y264F+Ak5nwnsCN4",
+	"Lh88q5IRQpGTgveNGV3k/QsDwAlWhzDnMk+soS1JcBsTUNr+d2Fx2H4CgQ/Q/ZfdFApnJc2MF9HlyHMR",
+	"+KT0ap3zZJNi/+Wbfe/saiguaIRqQZSHm+DyhH0qJ+xPX5TOSuFU2O+KrKQV1OHsNO49HR07MNKbCPgj",
+	"6e+K75gRaO0ibXIHr3ZOluyWPBHAPOazCCthDF8IwzKJUMAF5u4KARFLZLS1DJeQvqXTHDuxdWBiJBC2",
+	"4P7qi9ovIhq9WIJThB2rqhTIEO0AH2I8EU+O5bKhBZ/fgJQIdDFcJ5z8bl7ooQzEgb6lxfcJ8TR0UiaR",
+	"GAhcHyinv2bPLhi3bKXNCOc33MaU5Zpuk9/TIaipV6sVQ8GvoVoWz3XJeOQ9ELflJqBh3U0yhkzsbiPY",
+	"5TP2m37wOD6A72Gs8QkA+Tw9H5VVHaCmmlRiBD1tjX0vz2tqCLeaFsBQ6z+oz4UzWUKv9lANEcOEnvnT",
+	"GTVCZSmbe1SnKnhxqt5qoYV5q156BpFeecfHsZHPAHruuU3054D6mcCGvscSpBWaIiNmr6wBgnog50ox",
+	"EymyZSTm91spfQuFLX+3PvevIykVkBCk2IZDFJ6m6RvRKMPHdFHE/FL7yfuJRE2a7ppVEY1EcbwZWbb+",
+	"HMZzKC990GVH4i5XSQ91LF/4uKhQyyhcIsZ4pleY/S3hvQmjfQ+O8M6mmlin4wlN6Q7zFAClHm0KxlwQ",
+	"xSApaQlLEr2JBPM9nVC82wiDrSieXMSc1BNMlH5RRrZ9Kc3IxkWB+8lplVG9i5wzYBKVlAwNOCji5bY0",
+	"6AB/ZrTnJWfTTZEJCKpiM9vBlkkN094ZqxrCyYYz6ZUnc7jRX5XO/aNs+J5Ehfxb5YkKMUXqL3539a3d",
+	"EmOWmpePOIOjjS2Id366gPbQanv3nlR1eCh1RXJbZBk0ZZcqTEEeQ1pwGG90ihmtpO91lrNfy0XiRLhX",
+	"ffBU6omrQYxYMK3Eczoh91axZb17mY0E0wQbYrMmP0XgHyyhyHXp83tNHZCmAkSCrpBdihPwQlNZ7Or2",
+	"1xeOFnj7woPT62K65sbQAbUQPm3ThV7SNGlAgdgqQkjxlQ56ElBl/Q/SgVn7SyBQatRK+N73jWK1Qq/Y",
+	"G60yvrtGXxBopYHPcbcW2RX7MWAqoETpaXR1fkgBKBKN3ocjKAj2tyf9YDAfUodpJmShyozbBNOObRPW",
+	"TAqFf0h8Os2DFfmuGnJYoT6CnRgSqp9QFTGpoH69v1wPL9atsLdLXtDWUURC9bJ/wBteiwcBjda2zWb6",
+	"fT8GSEcv6KXZcr0C1Nqmut7fCvuB2xBhOOSy9q/xuriraGXEvW1tLtx7iBIgXbPcucreIgezb8/qowVv",
+	"k+H2cSmbRH8UUBgYQmb6wVlsekDevCPTk+mOlUg0GB9rVMVF7S9yHVpologVdh0rm4sPZOKzTFz1F3bF",
+	"4tXYXbLaJYmsw/S87OEHWLmpUXYgqv9xaC1qGVCHl5LzjIe3Nc8ctMFIzYEBy30KE+MvJ/7LqeGSqm6v",
+	"wXbQMxxhFj6r0TuZ12HoZeoGaqXLfv4gMzRde4KqfVxXQj27T9ns+I8s04wXeqMycPyd10dTYDm7fJDx",
+	"Dk9vyLaNesVuhcq8kwDx0wCe3i5lLkLqohAMCVKwAEoqlktjRzgRG9J9KFmAiOUAmH7FkQGcK1IUG6Fs",
+	"BHmPHUs3g9fSJ+Q72yG6Z0blHe4HcYK9dg8OAmpVXAvPTY7YRSyXq/bG7h1dgWQCI/Afnn2AKlThVKM3",
+	"oCurtOqBIRr+IK4wJQHkvRDnKnnKMB1lPehqRKmM5bnoZrne8rBanqDDF/nh+m2dvE/FYqPouPNGRZzn",
+	"oNX63T9PoRcBCjAqsT60SKdX1D74Z3taDqKSidW15YjDSleIk5yKqYhTuVS0PhbC0sHsUdFnqW5nep1q",
+	"rcmLPmVrlnrLIoxiEkGQvjeIth4+6rwQeNZ79WXgb5x8Km3HBizTdYwDmisB9cWYsw1UGdTBCstMQG/c",
+	"+fUjqXWEMnVG+Um1/ADDm7YS6faEJIc2XmoF8mPg3t/wPqo8x/JTNPkg2H8AUwdG3mGJSpnsi8WjLAQx",
+	"LTer87wMT13ukamDN4X8aMtWMCKWvZRdAEb0dxuXCY0KguzES5Oo1wKfxo1Tz7FKTIfeCmjQYGVY6/h2",
+	"Duhertci6wKito6GN53cv5ehRoU9RZf1lE4NA32T54np4WWvVYXoc9wupJOaEQXaH4XH6Lkvc6UTdptc",
+	"fEgxAAUoZiViKlQWyEsvVcbulpvC+JYa7RPud2KwKKV3zqxzaRNj1HkWzo5QGVYccmgXpRWYCFIlyr8S",
+	"ab329Hwr1ctv2UsxLTa82PX3//LKo1xgvwtlftmnm2sZ5SBV5epVT3tcCH+0khroNVlJ/Yveog3F89xj",
+	"PfAEWu6LLdqc0SS7KRbbhYRX4AtTvqvOvN0hXEZTLnGUHijA1MtYFbIUbJ1zhU2+NDMrjq0IhvUKl+oe",
+	"4kzUMXsQRc7XKevDWRzuo+HWdMehxsg47lBvydLFtzQDm/8mCFIrUTncg/owoGOrj6TExfAjLSutkoJ2",
+	"SM3yZ3WfuohWE7njGxM42GJMe0yRynivYQRbfoVTGSwXn1CI9Yvl15Nb96F0QxptGZuWGaZ4MIUMfZNN",
+	"qnf2QDOsbmElR3h4LjqI6AmrUm6dgXAnV4d6SK16MbSCV3w3xZAZfxApXPVeZVVE8VR0vRFL5p6sFpp5",
+	"NO75fj3i8MPkEsqFh78lmjZUI9nfPqNONzdmz2xSaCsQX0GOsDRlhjVaWe6GtllJkCFCTeZhEnWsLn/0",
+	"8HJpE4HWdSV1jNXXP1QqsS97M+zNvuyVr/qrN5g3+wd4F4XerA9CKaexwenqja1KAIYRGRRyDu2c1cZA",
+	"Vawzfgbf/j8rW5C1XzSl1k+7Em4xhPy+o2gBFzcCgHHatUn6QUxwz/q2+vB7oCo3B0CSbCF8T54jKnof",
+	"4OgH0Y1U9MPv4rauTl/MdwFbQ1VMJ7ubq5pLUGLbaYTR8cusywqfIyzsZyk/TlYbl50+2un12G1lRI/4",
+	"YZ3fB95mPoLnB0IOv5A8P0x3t8tgB6QbPEPZMJ48N8ZbK9YDgJeeogqGlJwvvKujVVo7RQ7NM/ZotrGS",
+	"eS4TmMZwL4WjUu/S4Pv9gMl5L6Lv51MFHo6SFXwLaQZDJ+qVtsnCRWhfX03i35cFfGW44yMZHf9j42l6",
+	"yDDyZgjBlb+bwkDovYolg0O7hy293Dbu0o3ZTSAroVW+Y2DDQzWD57LfeoooQDIl6ib26cVmlrqwaZy6",
+	"NBM2FTACqLTgK3EF0f+N2bm/GQBdb/Tiir3ZYB3CAKi1/V0leFci0T/SoOu58z5WIdmA+UXDZQat3aVh",
+	"K8GVpWJVWs5GxK2T1lG6CiZROEC1ZpvE8XR4jsfFcIELur9tU0GCEd26ZjrPBV9sQIp5jHw17P7hCJFq",
+	"c99+MElqsAmvO31YZZbRrYdC1jD0Csdwm0Qwf2C0xfmNPK6nWRTnTa9GZWlCkKJPQhoH3C9Z+B4pOR6r",
+	"2zAIC02CsDGp6/sQm7jQBpItWCoYW8MqC8H8emPbcRFXkcqT+cIQ3J5vDIuhbBzYYC/LzT6pS0IT8U4e",
+	"u0Gf+QV/QCbZAsDwIK6n4PINVztC3HcUd2+lyvR26Gj8hXjwLIZFUH1v7QDCxpGWgwhLWlmUakvhCuWb",
+	"F/LUqUC5oJrOxS7cicxoeAQSJ3Aozkc34T5i8HFeiOPGHomAmc7FCz6Eoa4juFh5z6Rc5rhOqX3qKnT3",
+	"Y2rlv5CoDDkJsH4uJoggfwgAlSsGgwUtJjytADjCMlNysbSg/36/e57qd54dne/kb1omPMFcqnvUvO4Z",
+	"A6DGmU+zJaFyY9i8kwTeEyhNf/Tk8tHFU7rAt7PYvpNzLOG7Ts6MaPSSrzOfxKZssYcMxrL8iZ+cbVRk",
+	"cJmc8dlMrC38ZzgyHtGenfLYUCE49OWE11XNNFEEuOD86vX6HjwW1rN9Wj4BkGuu6R2eaWULPrNVWli2",
+	"LvSi4CtEo1pIcIpizmfinL1SbhwWb/73L5+zp0+f/uhk5Pe759cs1zOeg/kFD/xV/fUMpeTJo8tndxc/",
+	"Xj29+OtZrZYTCG0r/s2K/durm99u4O/Nv58zrNl0DucGkSVcwWd/fPbt98x3Oj3/q4LH0Aqcilxv2WO+",
+	"lmy6scx7yDAX99WFc0rZGmhEoBuhR1YZI7ViM63vpTj/q4rbcHX2H2I1LXQFuXd19uT84vwiAD74Wp5d",
+	"nT09vzh/ChkJuwQJdSN4HE0TUFMksOYmywxmj/HyuBdrWwXNeS59D4EHU949P5cY+HGaj7tXORPUvex5",
+	"qUG9C/6TL5xxe+1Ztfh6ncsZ/O7x3zytNl7TvdXmlS98qguzLTYC/sKstfLh6suLZ+SU3d0IrVE7gybx",
+	"VY9DS2bwLLizeP7rrFzcj+6v6wv++E+ZfcJP5wIVTX2p3ouVfhC11eobN/7kyCN3IlPwlbDAMfBf9OvK",
+	"Rx6/ys4+fQQ5w6B2fVbIUH9iGWh8ZF8xeB7AJacXhMeFr6Pfb63Jg/te8AzyO9wyrWbiugW4liby0PIF",
+	"/GWMHTVlkWejJPGukKdbON+2MA0D5NBWEDGA2BwC0S/n7FWoLPA+eWqqRXYi0aw07h8klhdH+3KcGHyX",
+	"uGl5kV1Ds9+SDDaCJbdgaEUY0eE7axCKUdlW7CD/+M/QF/6TOyL5lM/AJlxgTri+Vy+lkmb5HH+Jpkfj",
+	"/Di79OyPjShie9ariBOpL/2ksow9Jc+fJvSLPUMa+Z5nFyNeBF3pU2+i4QcfG5Lz9OIpEUHms/sQd4qg",
+	"ryXQgMGPXmuUrLpQNT/16eBTjRu2x90Smxx++tghN9EQJoXm1v1rl8w0FYqcLb2ynOvimnGWFTtWbJQ/",
+	"Jm06UVLoANVQ3dK+COWgHb3zm+mNSA/oC0vxL7C9gWydVPax9fw3WCrnbjOnv6AZAgJuSxYKrHLLdOji",
+	"BaU+GvtOCGb1Apja4YoIeMDkJfEXYTEccIor4gXf/Tf3UmiQ/nnvCGjvRF8PgMc+utbHJj0aA1opHZ+9",
+	"CwDEzpN6o3aRYVyBkVOhAHbONLiFEPo1InRXW3Fr8aBQp/aPodfEk4R27xH413IFPY96H3w7nxthz1pK",
+	"4Zib/7MPRhICgBuAdU8Qk1LgmPOZNSH9eLhwlLJQlQ8DjgTO1gsIYfFthQL1C/u71Fs259B0wRm74KL6",
+	"oOvEs8FtnZMN02kf7tfS2Bfld8cqsdF7Omlz1OQVtBSwDpV9nZ1HnxJXz/qZ1e6ZduCzHWfRJrJWVQhR",
+	"rzHRvF1qbzTDgia/Dr8Z+enEVCF1i3jRxkn2iG27xP7o1DhCkQR5UJ8OMZ6Oeaoi7S1xrGqie4wDhEJL",
+	"np8YbyAP0VslAnutp7kK3dq33LCl4EWGPuMkBqp0WWBgNbatBFPDS83cU4DGWCB9i4Yhn/JS8994gfih",
+	"xP3mZ3/UXdgrdJLYusc8suAfL0RwC7VNtpw+BAqgZG0SHQV3AKvRvZIe6rqqTXnuTK8ZV2xKBP5KHv/T",
+	"GE3l+/eN9rwK8RAnyttjWDv95/GxX/ak9RNk941/7jMck/Cp7nPiSbJOoryOemxCj4WDTk19U97w4v4u",
+	"AECPL8rx9ftK8q9ifZrbZC5C3R4dsv7gwXw/bczuDqAdg2KFy1K/5BCzVHrrSdN3oIuOHtCm2l69gdwr",
+	"JltmhbClzmuAOhDY5qYHZMJLPAkL+eCLW0BL+nr2xoUnH0R9bY4vPfVv7CtCb3gmThO+nXtQAGmGvIkl",
+	"ArFAsywScpYv2PJl8aJb7gkEeyehD6gzTwA4i5aKM/21sku3J8DwF8yXjO+8gROsHIQKSiL87XzQNyVq",
+	"Y0CM8Y9D44v/TI7jS72prA95b1RYxCteJDB8O9thKubaoxgCQemhsgdyVoodpFUf/2n1vVCfktftX4T9",
+	"i3swYDdOuGi17yTvWixt4AicwNSwEVC1c/gKwev2uG7vAKxQ3ri1pX1c4s/3e2vq0kUW8RsD63ZC3RnY",
+	"yvdUnFBIcby9odd4LvO0yQgL9FLmA4xFpzgfV4FjRHR6KhXNTNAnsRXIQMACVGLRz3EUj5zVqY38DGHp",
+	"Y4l7ZCslb7C7qqUAj04YAP8mTTBoiENrPNHuGiJd5F88MenJNBF84F3C5L9BUodj6BvSBmt6iXG6I+31",
+	"+RuwVfGeO4V76Qf2ZW1yyqACIXuc8Z15/GfGd52YkheFXkce3qG2ubOUoGoCewwWsS2B70F9YrgJRZ8g",
+	"K+wJYH6tOdR/eusri7mZUwXuq/KWkuTaQp9EJOMXvlap7Lyo4EB9iYvqQ7VQahIbLuwwOwTa2l1g/3nz",
+	"nzevXt/89Or1q7v/zv7t/cvn7Psfv33670eXd9LecYZEdYW+Ln0YwEAwuL1tpaUAHQLLXt2FAtYfmfZy",
+	"EZTP6trvjTQh+sTNaaQ3Vj/Qe/OzsqJ47eH8p1jeygc+cwYYPtrtywm/DdvA7Lmqee25BD5AaU+4Nb3g",
+	"SXd6YCo/8dn92WDDnU357P7Y5zvlaZYC9L/bXh4U4C0F4LEB7vAj50R+4SozQOE+YR5vH2ADee5sn3m5",
+	"SFIxjit4zl5oYCGwDBI1LNPeqA/oIConUlK5n8xGiF/42hTJh9ranERVSFDi4Y8r0RX3eXPSo/gmmU/x",
+	"AU4jF0pkTB4hduBrBSoLsRKPldiaR6GGNWWxxt4eJ5PGSveQvbN0iAAAQnAFnLyHL5lbnfp6VbmfyHTB",
+	"HaQLkBIyPDwJNVkG8udo0vjtIMLKiC9/F750Six8/MgXx8JT0olKoolQII7oyaOywwKyh69CrAE98DKs",
+	"rd3esdfObCcGRKtr/68ceK1sDL3GoXN7JxzNPYQV//MK7tRnOTB+kWklhoFN3Ruf4wvfzucvNIVJo3qS",
+	"1YohpzvPPZAhI2ismbyuoL5Kpj6hBuKafdVzIrdFhlbqY33tP8B0UWUID/CjQBRGwt30mC+fMgP2HPsL",
+	"/Tyfx5JGmiwlCMOX1yCp4+6nUp73ry7wAJ2c9r7HkAxCz+fXLLbFAoCbOVacu1eFdEbF/ML/nwTOZ7oz",
+	"c2HhkT/xP16hCTL+9aGUpx6JDi/tDEcPqARJwfcs4E04c5a9B8z6PiuZzADgjownWKQr8rlHZ9aQmQHU",
+	"28gViJnMxGuYwKkqHaqf2PdE4yJkn+HchrL/VOWhwE69oQWoNMxYmecM+ayu/I16L9YWgEML+eAjTpPY",
+	"nsBtoFQP0grP6+CZ/6iteY+0eHvp/lPsphvPb0jddUg+or40n2FbTSScPeItCkbdaY3m+jc+c3gHWXoT",
+	"lwhyq9uyZUWlx9JpNlQrJLlNuo7wwCDolrdoB6K3Btd0enKfztcil/F3lxVi4ycER+4pLVlcKGJff9Fb",
+	"ttpgD5UQtIIW9Qqb5h4lEdwAbUFYptPRkgYCMKHYAMc1tMjnN/f6k5f3nHK33Aw6i0twfY4eIHN/LCkL",
+	"yOvwDS/uIU/nHruGqh4GDq6ZMN8pRCtR1mU5968kSdmsfTMGvRLK0lX6fvtOcpWF1++Pny3uj2GTNNZd",
+	"V9vpp6wQVeHchy5c7hSE5QV3R6vYpQX72jh7ZVILqQ6KTLyUKosd/k+zE+H1X6oiNk4vcdVNo46ZxNpD",
+	"YDtfaJ05CTdRPeJdeLhM8Acucz6VubTVUklfh/kYWNY6UqMvdbEQ9m4pZHET29YOuBcDeeOwi5FoqEBo",
+	"wmdke56FtvYYsbwBoP9foa6xXncY+XQDC8aOrTfTXJplJB3HpuRupduHwr2ysbqnOBitz3x9GKBAQ2CS",
+	"lpm7u97Fp054jMuPJDCOcawT0JVlzatditXhy1MuRRrxc5NlkQDhZNxYJcXCEHF5cvQN+FWQDAOvrO+p",
+	"5qtPFRN/56t1Lo679C3JfDxbCiSY6eJQ4qzyt7FznZMPTPlTqT0xuz/xblaY2j87T0SDJL4zwQ+wEqBZ",
+	"wM09Roy1e1PLSaT8wbA1t/jkgUvFswwCoDx/V2H6xOuRYDtsWxH/cfv2N4ZjwbRN5ZEQHMr0bLMCDovT",
+	"L2BJptNlSdxava7J+DCMFSR75gwIBhBTs+JZoJtaaLA+3ypRlp8rZ7kyqdxPPA3PsUyEul7uk5bPcUOl",
+	"gPiv7NFvoX25eTptqbqu5AGuvS0k7Bh7FXsr+w2dYh0ekfcspBWVpf+6ElFfUPv2icpxLLqhGsK9xvr2",
+	"BoeIFGkTvcd3f7VS0BzfVyYJ7m4RvMilKJASUZaYROzOHc7lZxSX0GgnWT9V64VqGBA6VinN2j4EtCS+",
+	"safUz+ET9Crvvhrl3Ln2WNluDj2qGzIXyXPjS+fNObsLTjJe3mVC59pnueB2hwe09SzLxvIdXTR/68d9",
+	"OvRR+ML+WUh+lCTk4GMUmgAcrnEJGoRJiP1NIHyL+OfQqsmEXsIQddcrXRR6606pkkpMQuVG1QoAIlZL",
+	"653mdt8Vu89hbmHHsCQnEzcMWr1hfNRzsk+i6xfE/PNt98ac5oL93Rzrcv1SdjFakTxgcT0J+mm2xl1I",
+	"j7wKKvGqCd50CBCI4hvDdoET5LoBvIDO41SGH8GQ7s5579uUfWWJ/gPRmjf+SB2+Tb5JXn2LLA8d18it",
+	"+anwJS7CmxhWo1nEGfwSFNa1L4opds6FQdSMcN7qtoXlmxDVR26R7mAYp9sEfP/n5pEOH36hlejCOmby",
+	"RNvbHU8GQ+2fO62LU0hEqmEFTsO2ia+emYekeR4HgAoXT4ueQ8uLZ09+uGhGz32mF4PoBLlB/ZQMwDri",
+	"2A6GOcLAvziikRTuQHncs/4YJuQ7BrmqKf7vJCC7IwXFP7QSyZU3WJ0+IPk3oqJ+BCbGCG5bTJ0e93Jx",
+	"ATznEQhzQTWLTmQq/9jI9cqJTfXVsQVYT/X/xD3wCh/+9qLd2C4xFWk7uN8Hr8g812nm96cXQwD1b6Ta",
+	"WOHtbUztV5peQr9MdKkNNp5OoevhyZft0fj9efasb3dOriE72KrxjMCpsGLCYFnBlneTO1kKHs9vJ9Hq",
+	"DW5IzDgHLg3s9kWd3sATA26Je9SDnWQRoL5yjjlpp3LJbJQ/7nvZkC35eikLY5FiPfZOetpTHnIiMF35",
+	"mribT55NvhIknVvxrrgctjs91hWSiMrE3n8BkZzLexGI8TCvVGxyEaL02OccL3EnaujBmHP2k9b3ZVk4",
+	"j91B6JANIlMPEbkvHdbVeoWT+MKwCtpCwCqSgWScYGJ9xWSc6TBwi4YTb7MGBWdTVlPa76UQ2SkjSu79",
+	"NSxOcmG/jv5cVA34X+SD6JCXf/7FCucoVCF3ZbflQr3d2EGn5har932dZMWnuBX20XPo2XdiV6Isq05F",
+	"+twYX52Mfhtf/plDETSrwm2gUriutU6UsezVN1H84jvVEEZTl8ZGqxuaVKBOTkxQjKAQA1HYsAvgZ5Wd",
+	"pszfLHkR+uEm+Cdu/SMno58IH/j6sJK+M05XYOsWH/mnjmz5OaS4iLixzOrNbCmyULhxtJZDKb34di3U",
+	"re/OdSoEe6Va6vNBLpMlWjeQKPEN4I7e0gn/4nEmTXenxrtlobeGGfEgCp7jcAzjW8qheIEviyfgJICe",
+	"2jf257Qr9FbBNK6h+7VHt3mnfQW+U8ikqtMt/7wQZtkRhfDVH+D4IfK2Cs2CHr+erqJsPVTCuLBNBrBK",
+	"cGb4g2AblYkiJN/YRYTxyqzkcoee8wVb8XtBkay7EZcH8YvVLZ5uT/pI66oSeDZa2Dg2W4/S5nF3JxC1",
+	"NFDyX2v7DvOsaHAkjpFFbDT2HFC+g9JcijwzbCpmeiVM7GYnbdlrEhvsACxjAg3EQ+0j/DaiLLDyPLye",
+	"MAz5gwi7tWfWf0I57ZVRwJHfFEYXiOgyfiAklctujYbfcJLeU+E6Cz63X001tdum7LQaCRiNuspsfRUU",
+	"Yn6QVAguD5TEsuwN6tzWOZ+JmBr3ioiMyTyHz56YlCdpasI4zZdWFvR2FFknPPJvWiro1lzdDKjE9k38",
+	"oJsfEDgVvgU4uQEgdL7V9YAWuNHThDYrvm84fNxXjl400S1j+uNi77h0LvAL5pr6mmZ/jUKUcdvRMvMX",
+	"d1qhPa57rkoUVi0N9krbHWG6t4479FazlYCWOhHU6TurzrvEDhjKBtad/hNkc0/uMuN6JVvzWmFi63aZ",
+	"o7rGhshFJHoLtr05Fl/OCaRW6wPYCxNBpReYUT9RRAne/tVxr5zYYliGnnqkY/9rqJutIlVQpThdAlnv",
+	"FYIUrgPKFiiTS9nFpzFiOy80xQDxi86z/aBeERl5sn4qeZZiUIm140uRn9quc+5gXzOQ1+6Znuv/N42m",
+	"n/MmubKVrhsNrekUUHf/349flpEowLfRVf4KPEW6DtxaPlv6nTlJGXj5ga+PNcqXCBuQuRIRA26FN0Hd",
+	"PSctW/JTn6Aq3QodR7OBuc1dtu6QZE3qVWSKEMAPkudsK+Ri6TSehVa7w3lWbuFtFbaVI0B5fhJ2K4Ty",
+	"c/DtUKQK2pkZCd2AZabkYmkPwfgMBo0lDDKgej3pF4abmU//Nc3Munz10t2c+OitC/EgxTaZEHuH/37y",
+	"gKP/TprgAKMeyIe2lXnOFs4h9mpLF5kogtr6KsKTHWv9+E+1WU19zX/Xolc4QU/WPKKkBE03qucGilq/",
+	"8JLSxK+4lAOV1gCo86CNe7zu6iXud+/doD7igLZf2lXeg4ag9gdJb0PXUozslG1LScz9rZhtCml3j97p",
+	"XM52p4Zg/JPudyGm3By7382t5YWtUXR6dwyCerbZhhbDCFuKks8N7sCcwsd/ZbfZCHXsVvS3QmWHp3FA",
+	"npchAusl+lUmVmtthZrtHv0qxjVUXEkV/vzD5zZjFJ1IwagXBi4hOO682d2pd3ydS3vk8/rGN55Bd8mX",
+	"D+itcv+JQd35pgCQWEgflnSQITuYa7UAqmqOK7HOuXLuid6aa4xRzLX7E1o3ADkjUohucqdEzlQ+8BX7",
+	"qWANw1qfWJi2XNo+OqYPXO7XtiH70rq3cbucAPbVbPNmqlTGVudZpHfEaomq2e47O0UGVaR0n4BzH0uq",
+	"nDRYufItVULFxVLkWQn/sUuK9MBt20tdHMbo/i+3dfQh2B1Zn4ZGXkbMtMrcpYB4DE9y4dnKoEmOLrJq",
+	"OHuCUCY392p+vGIyAa1xIVbCGYeBAsOvFFWXibfUh1P2DPbv/98iZeF5hIaRDSFYD7YIiKn5jm2MqGJs",
+	"IK8+DwXYFA/RbfjiKZfSf+O1G+/p6IhgOYjF7EexFXqdXocuxt/rRvdRoPuzoazRHCnZHiZ2THRXtMmq",
+	"wjTxoMgOFCToh+B1efyGVuIbMOjO2Zu4HBoaYdWWZSFs4LmHd9JMxLWdOA0LcfzEl0XVNwV269wb0Q2l",
+	"wRz5nM10ngu+2PhOr54UJOxYiO7BCw0wHM154YmOdsws9ZZJe85+02AbQNoSW7hA2x0SBfHBj+4raElB",
+	"VNF+XymivfzhCxbRhmVKIh925kQ84a2LudyxE93Mtbl+VcUpWyHuTRed7gchetPIX3fd+Ncj8W4pTyru",
+	"uJsf4RtGFA9huzZFfnZ19vjs08dP/38AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -417,6 +417,97 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dispatches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What went out and how far it came, by meeting, the newest first. */
+        get: operations["listDispatches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dispatches/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** @description One message with all that was heard of it, and the other ways to its reader; only for the organiser. */
+        get: operations["getDispatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dispatches/{id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Sends the message once more, to the same address or another one; the newest alone can be. */
+        post: operations["sendAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dispatches/{id}/told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["markTold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dispatches/{id}/message": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get: operations["dispatchMessage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/find": {
         parameters: {
             query?: never;
@@ -1921,6 +2012,104 @@ export interface components {
             id: string;
             name: string;
             seats: number;
+        };
+        SentList: {
+            items: components["schemas"]["SentMeeting"][];
+            more: boolean;
+            /** @description How many of one's own messages did not get there and are not mended. */
+            lost: number;
+            /** @description How many have another trouble: they are delayed, or their reader has to be asked. */
+            other: number;
+            /** @description The reader may see the whole house. */
+            keeper: boolean;
+        };
+        SentMeeting: {
+            /** Format: uuid */
+            id: string;
+            /** @description Empty for what is private to somebody else. */
+            title: string;
+            /** @description Tue 24 Nov 2026, 10:30 – 11:30, or the rule of a series. */
+            words: string;
+            organiser: string;
+            mine: boolean;
+            calledOff: boolean;
+            all: number;
+            reached: number;
+            /** @description To each person, what is open first; 40 at most. */
+            lines: components["schemas"]["SentLine"][];
+        };
+        SentLine: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description Where it went. */
+            address: string;
+            outside: boolean;
+            /** @enum {string} */
+            kind: "invite" | "update" | "calloff";
+            /** @enum {string} */
+            state: "queued" | "handed" | "failed";
+            /** @enum {string} */
+            stage: "none" | "handed" | "relayed" | "delivered" | "seen";
+            /** @enum {string} */
+            trouble: "none" | "notYet" | "delayed" | "refused" | "returned" | "discarded" | "challenged" | "complained";
+            /** @description The status code of the trouble: 5.7.1. */
+            code: string;
+            /** @enum {string} */
+            mended: "none" | "told" | "again" | "elsewhere" | "text" | "answered";
+            answer: components["schemas"]["Answer"];
+            reached: boolean;
+            /** Format: date-time */
+            queuedAt: string;
+            /** Format: date-time */
+            handedAt?: string;
+            /** Format: date-time */
+            stageAt?: string;
+            /** Format: date-time */
+            troubleAt?: string;
+            /**
+             * Format: date-time
+             * @description Of an answer given since.
+             */
+            answeredAt?: string;
+        };
+        DispatchDetail: {
+            line: components["schemas"]["SentLine"];
+            /** Format: uuid */
+            meetingId: string;
+            title: string;
+            /** @description What stands against it, in plain words, and whether trying again helps. */
+            why: string;
+            /** @description In the words of the other server. */
+            said: string;
+            server: string;
+            /** @description All that was heard of it. */
+            events: components["schemas"]["Happening"][];
+            known: components["schemas"]["KnownAddress"][];
+            /** @description It all for a chat, a letter or one's own mail; empty where its reader is not invited any more. */
+            text: string;
+            guestUrl: string;
+            /** @description It can be sent once more. */
+            again: boolean;
+            /** @description Sending the same to the same address can help. */
+            helps: boolean;
+        };
+        KnownAddress: {
+            email: string;
+            /** @description What is known of it. */
+            words: string;
+        };
+        SendAgain: {
+            /** @description Another address; the same when it is left out. */
+            address?: string;
+        };
+        MarkTold: {
+            /** @enum {string} */
+            how: "told" | "text";
+        };
+        DispatchMessage: {
+            subject: string;
+            text: string;
         };
         FoundMeetings: {
             items: components["schemas"]["FoundMeeting"][];
@@ -3785,6 +3974,132 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rooms"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDispatches: {
+        parameters: {
+            query?: {
+                limit?: components["parameters"]["Limit"];
+                offset?: components["parameters"]["Offset"];
+                /** @description Only meetings with something open. */
+                troubled?: boolean;
+                /** @description Those of the whole house; only who keeps it can. */
+                house?: boolean;
+                /** @description Only meetings with somebody whose name or address holds this. */
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What went out. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDispatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The message. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DispatchDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sendAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendAgain"];
+            };
+        };
+        responses: {
+            /** @description It is on its way. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    markTold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkTold"];
+            };
+        };
+        responses: {
+            /** @description Kept. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dispatchMessage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The message as it went out. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DispatchMessage"];
                 };
             };
             default: components["responses"]["Problem"];
