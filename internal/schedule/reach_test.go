@@ -12,6 +12,7 @@ import (
 	"jembro/internal/core/reach"
 	"jembro/internal/demo"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
 	"jembro/internal/standin"
 )
 
@@ -84,4 +85,70 @@ func TestNobodyElseReports(t *testing.T) {
 	forged.From = "back-" + strings.Repeat("a", len(local)-5) + "@" + domain
 	assert.ErrorContains(t, running.World.Post.Report(forged, standin.Report{Action: "failed", Status: "5.1.1", Said: "550 5.1.1 gone"}), "550")
 	assert.False(t, reachOf(t, ilse.ID, id, "safe@veerhaven.example").Open())
+}
+
+// TestOtherWays: a message that came back goes to another address, from which the answer counts,
+// and which is known the next time; or its reader is told, or answers all the same.
+func TestOtherWays(t *testing.T) {
+	ilse, rui := who(t, demo.Ilse), who(t, "rui.calado@marrowby.example")
+	me := schedule.Self(ilse.ID)
+	const gone, other, guest = "full.freight@veerhaven.example", "ops.freight@veerhaven.example", "full.guest@veerhaven.example"
+	id := send(t, ilse.ID, open(t, ilse.ID, draft(outsiders(gone, guest, "by.phone@veerhaven.example")))).MeetingID
+	eventually(t, "returned", func() bool { return reachOf(t, ilse.ID, id, gone).Lost() && reachOf(t, ilse.ID, id, guest).Lost() })
+	d := reachOf(t, ilse.ID, id, gone)
+
+	list, err := service().Dispatch.List(t.Context(), me, schedule.Search{Troubled: true, Words: "full.freight"}, schedule.Page{Most: 5})
+	require.NoError(t, err)
+	require.Len(t, list.Sent, 1)
+	assert.Equal(t, gone, list.Sent[0].Lines[0].To.Email, "what is lost stands first")
+	assert.Equal(t, 3, list.Sent[0].All)
+	assert.GreaterOrEqual(t, list.Lost, 2)
+
+	w, err := service().Dispatch.Ways(t.Context(), me, d.ID)
+	require.NoError(t, err)
+	assert.True(t, w.Newest)
+	assert.Contains(t, w.Text, "Crate sizes")
+	assert.Contains(t, w.Text, w.GuestURL)
+	assert.Empty(t, w.Known)
+	assert.Equal(t, []reach.Kind{reach.Returned, reach.Handed}, []reach.Kind{w.Events[0].Kind, w.Events[1].Kind})
+	_, err = service().Dispatch.Ways(t.Context(), schedule.Self(rui.ID), d.ID)
+	assert.ErrorIs(t, err, schedule.ErrNotFound)
+
+	again := func(id uuid.UUID, address string) error {
+		return service().Dispatch.Again(t.Context(), me, id, address)
+	}
+	assert.ErrorContains(t, again(d.ID, "nobody at home"), "Write an address")
+	assert.ErrorContains(t, again(d.ID, "By.Phone@veerhaven.example"), "is invited at this address already")
+	require.NoError(t, again(d.ID, other))
+	assert.ErrorIs(t, again(d.ID, ""), schedule.ErrNotFound, "it is not the newest any more")
+	mail := box(t, other, 1)[0]
+	calendar := strings.ReplaceAll(string(mail.Calendar), "\r\n ", "")
+	assert.Contains(t, calendar, "mailto:"+other, "their program looks for the address that it came to")
+	assert.NotContains(t, calendar, gone)
+	eventually(t, "delivered", func() bool { return reachOf(t, ilse.ID, id, gone).Stage == reach.Delivered })
+	require.NoError(t, running.World.Post.Answer(mail.Message, "ACCEPTED", ""))
+	eventually(t, "it counts", func() bool { return look(t, ilse.ID, id).Invited[0].Answer == meeting.Accepted })
+
+	// A change goes there as well, and another meeting knows the address.
+	change(t, ilse.ID, id, func(d *meeting.Draft) { d.Title = "Crate sizes, again" })
+	box(t, other, 2)
+	next := send(t, ilse.ID, open(t, ilse.ID, draft(outsiders(gone)))).MeetingID
+	eventually(t, "returned", func() bool { return reachOf(t, ilse.ID, next, gone).Lost() })
+	w, err = service().Dispatch.Ways(t.Context(), me, reachOf(t, ilse.ID, next, gone).ID)
+	require.NoError(t, err)
+	require.Len(t, w.Known, 1)
+	assert.Equal(t, other, w.Known[0].Email)
+
+	require.NoError(t, service().Dispatch.Told(t.Context(), me, w.ID, schedule.MendedTold))
+	assert.False(t, reachOf(t, ilse.ID, next, gone).Open())
+	assert.Equal(t, 1, noted(t, ilse.ID, next, meeting.EventTold))
+	require.NoError(t, service().Dispatch.Told(t.Context(), me, w.ID, schedule.MendedTold), "twice is once")
+	assert.Equal(t, 1, noted(t, ilse.ID, next, meeting.EventTold))
+
+	// Who answers was reached, whatever came back.
+	eventually(t, "returned again", func() bool { return reachOf(t, ilse.ID, id, guest).Lost() })
+	token := service().Seal.GuestToken(reachOf(t, ilse.ID, id, guest).ParticipantID)
+	require.NoError(t, service().Meetings.GuestAnswer(t.Context(), token, meetings.Given{Answer: meeting.Maybe, Seen: look(t, ilse.ID, id).Content.Sequence}))
+	assert.False(t, reachOf(t, ilse.ID, id, guest).Open())
+	assert.Equal(t, schedule.MendedAnswered, reachOf(t, ilse.ID, id, guest).Mended)
 }

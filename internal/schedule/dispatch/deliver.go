@@ -132,8 +132,11 @@ func readAt(l *schedule.Letter, email string) {
 func invitedAt(m meeting.Meeting, id, email string) meeting.Meeting {
 	m.Participants = slices.Clone(m.Participants)
 	for i := range m.Participants {
-		if m.Participants[i].ID == id {
-			m.Participants[i].Email = email
+		if p := &m.Participants[i]; p.ID == id {
+			if p.Name == p.Email { // nobody knows what they are called
+				p.Name = email
+			}
+			p.Email = email
 		}
 	}
 	return m
