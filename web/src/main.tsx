@@ -37,6 +37,7 @@ const router = createBrowserRouter([
 			{ path: "/", loader: () => redirect("/weeks") },
 			{ path: "/new", element: <NewsPage /> },
 			{ path: "/weeks", element: <Weeks /> },
+			{ path: "/dispatch", lazy: async () => ({ Component: (await import("./dispatch/DispatchPage")).DispatchPage }) },
 			{ path: "/rooms", lazy: async () => ({ Component: (await import("./rooms/RoomsPage")).RoomsPage }) },
 			{ path: "/room/:id", lazy: async () => ({ Component: (await import("./rooms/RoomPage")).RoomPage }) },
 			{ path: "/drafts", lazy: async () => ({ Component: (await import("./sheet/Drafts")).Drafts }) },

@@ -22,6 +22,9 @@ export const keys = {
 	openings: (question: unknown) => ["openings", question],
 	previews: (id: string, version: number) => ["previews", id, version],
 	letter: (id: string, version: number, number: number) => ["letter", id, version, number],
+	sent: (search: unknown) => ["sent", search],
+	ways: (id: string) => ["ways", id],
+	asSent: (id: string) => ["asSent", id],
 	meeting: (id: string) => ["meeting", id],
 	callOff: (id: string, version: number, reach: unknown) => ["callOff", id, version, reach],
 	directory: (q: string) => ["directory", q],
@@ -65,6 +68,9 @@ export function shows(key: QueryKey, notice: Notice): boolean {
 						"sheet",
 						"news",
 						"found",
+						"sent",
+						"ways",
+						"today",
 						"month",
 					].includes(what as string);
 		case "hours":

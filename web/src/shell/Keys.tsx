@@ -11,6 +11,7 @@ const groups: [string, [string, string][]][] = [
 			["n", "what is new"],
 			["w", "your weeks"],
 			["r", "rooms"],
+			["d", "dispatch: what went out"],
 			["?", "these keys"],
 		],
 	],

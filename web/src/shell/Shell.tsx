@@ -49,6 +49,7 @@ function Frame({ name, zone, keepsProviders }: { name: string; zone: string; kee
 		n: () => navigate("/new"),
 		w: () => navigate("/weeks"),
 		r: () => navigate("/rooms"),
+		d: () => navigate("/dispatch"),
 		f: () => setShown("find"),
 		"?": () => setShown("keys"),
 	});
@@ -73,6 +74,7 @@ function Frame({ name, zone, keepsProviders }: { name: string; zone: string; kee
 					<View to="/rooms" under="/room/">
 						Rooms
 					</View>
+					<View to="/dispatch">Dispatch</View>
 				</nav>
 				<button
 					type="button"

@@ -1,0 +1,153 @@
+import { useEffect, useId, useState } from "react";
+import { useSearchParams } from "react-router";
+import { useTitle } from "../shell/title";
+import { Button, Empty, fieldLook, Skeleton } from "../ui/kit";
+import { TryAgain } from "../ui/TryAgain";
+import { aPage, useSent } from "./deeds";
+import { SentCard } from "./SentCard";
+import { columns, stageNames } from "./Track";
+import { Ways } from "./Ways";
+
+/** What went out, and how far it came. */
+export function DispatchPage() {
+	useTitle("Dispatch");
+	const [params, setParams] = useSearchParams();
+	const chosen = params.get("message") ?? "";
+	const [troubled, house] = [params.has("open"), params.has("house")];
+	const words = params.get("to") ?? "";
+	const offset = Math.max(0, Number.parseInt(params.get("skip") ?? "", 10) || 0);
+	const sent = useSent({ troubled, house, words, offset });
+	const set = (change: Record<string, string | null>) => {
+		const next = new URLSearchParams(params);
+		for (const [name, value] of Object.entries(change)) value === null ? next.delete(name) : next.set(name, value);
+		setParams(next, { replace: true });
+	};
+	const again = { skip: null, message: null };
+	const data = sent.data;
+	return (
+		<main className={`grid flex-1 ${chosen ? "lg:grid-cols-[minmax(0,1fr)_356px]" : "grid-cols-1"}`}>
+			<section className="min-w-0 px-5 py-4">
+				<div className="flex flex-wrap items-baseline gap-x-3 gap-y-1.5">
+					<h1 className="text-[24px] leading-tight">Dispatch</h1>
+					<span className="text-quiet">what went out, and how far it came</span>
+					<div className="ml-auto flex flex-wrap items-center gap-2">
+						{data && data.lost > 0 && (
+							<span className="rounded-[3px] bg-brick-wash px-2 py-0.5 text-brick text-small">
+								{data.lost} not reached
+							</span>
+						)}
+						{data && data.other > 0 && (
+							<span className="rounded-[3px] bg-honey-wash px-2 py-0.5 text-honey text-small">
+								{data.other} under way
+							</span>
+						)}
+					</div>
+				</div>
+				<div className="mt-2 flex flex-wrap items-center gap-x-4 gap-y-2">
+					<To words={words} onWords={(to) => set({ to: to || null, ...again })} />
+					<Check is={troubled} onIs={(is) => set({ open: is ? "1" : null, ...again })}>
+						only what is open
+					</Check>
+					{data?.keeper && (
+						<Check is={house} onIs={(is) => set({ house: is ? "1" : null, ...again })}>
+							of the whole house
+						</Check>
+					)}
+				</div>
+				<Heads />
+				{sent.error && !data ? (
+					<TryAgain error={sent.error} again={() => sent.refetch()} />
+				) : !data ? (
+					<Skeleton lines={6} />
+				) : data.items.length === 0 ? (
+					<Nothing filtered={troubled || words !== ""} onAll={() => set({ open: null, to: null, ...again })} />
+				) : (
+					<div className={`flex flex-col gap-2.5 ${sent.isPlaceholderData ? "opacity-60" : ""}`}>
+						{data.items.map((s) => (
+							<SentCard
+								key={s.id}
+								sent={s}
+								chosen={chosen}
+								onChoose={(id) => set({ message: id === chosen ? null : id })}
+							/>
+						))}
+					</div>
+				)}
+				<div className="mt-3 flex gap-2">
+					{offset > 0 && (
+						<Button onClick={() => set({ skip: offset > aPage ? String(offset - aPage) : null, message: null })}>
+							Newer
+						</Button>
+					)}
+					{data?.more && <Button onClick={() => set({ skip: String(offset + aPage), message: null })}>Older</Button>}
+				</div>
+			</section>
+			{chosen && (
+				<Ways key={chosen} id={chosen} onClose={() => set({ message: null })} onSent={() => set({ message: null })} />
+			)}
+		</main>
+	);
+}
+
+const Heads = () => (
+	<div
+		aria-hidden
+		className="mt-3 mb-1 hidden gap-x-3 px-3 text-quiet text-small md:grid md:grid-cols-[minmax(0,210px)_minmax(0,1fr)_112px]"
+	>
+		<span />
+		<span className={`grid ${columns}`}>
+			{stageNames.map((n) => (
+				<span key={n}>{n}</span>
+			))}
+		</span>
+	</div>
+);
+
+/** Words in a name or an address; asked after a pause. */
+function To({ words, onWords }: { words: string; onWords: (words: string) => void }) {
+	const id = useId();
+	const [typed, setTyped] = useState(words);
+	useEffect(() => {
+		if (typed.trim() === words) return;
+		const timer = setTimeout(() => onWords(typed.trim()), 350);
+		return () => clearTimeout(timer);
+	});
+	return (
+		<span className="flex items-center gap-2">
+			<label htmlFor={id} className="text-quiet text-small">
+				To
+			</label>
+			<input
+				id={id}
+				value={typed}
+				maxLength={100}
+				placeholder="name or address"
+				onChange={(e) => setTyped(e.target.value)}
+				className={`${fieldLook()} w-56`}
+			/>
+		</span>
+	);
+}
+
+type CheckProps = { is: boolean; onIs: (is: boolean) => void; children: string };
+
+const Check = ({ is, onIs, children }: CheckProps) => (
+	<label className="flex items-center gap-1.5 text-small">
+		<input type="checkbox" checked={is} onChange={(e) => onIs(e.target.checked)} className="size-4 accent-moss" />
+		{children}
+	</label>
+);
+
+function Nothing({ filtered, onAll }: { filtered: boolean; onAll: () => void }) {
+	if (filtered)
+		return (
+			<Empty title="Nothing of that kind." action={<Button onClick={onAll}>Show all</Button>}>
+				Everybody whom you wrote to was reached, or nobody is called so.
+			</Empty>
+		);
+	return (
+		<Empty title="Nothing was sent yet.">
+			Every invitation, change and cancellation that you send is followed here to its reader.
+		</Empty>
+	);
+}
