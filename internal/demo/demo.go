@@ -18,6 +18,7 @@ import (
 	"jembro/internal/core/availability"
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/reach"
 	"jembro/internal/core/when"
 	"jembro/internal/postgres"
 	"jembro/internal/schedule"
@@ -147,11 +148,16 @@ type plan struct {
 	private     bool
 	repeat      string // in words, with an end or without
 	own         []meeting.DraftDate
-	failed      string             // the one whose mail server refused, and why
-	letter      *schedule.LetterIn // a mail whose answer waits to be decided
+	failed      string                 // the one whose mail server refused, and why
+	heard       map[string]reach.Event // what was last heard of messages, by address; they were delivered else
+	letter      *schedule.LetterIn     // a mail whose answer waits to be decided
 }
 
 func (b *builder) meetings(ctx context.Context, tx *postgres.Tx) error {
+	ilse := b.person("Ilse")
+	if err := tx.KeepAlias(ctx, ilse.ID, "desk@veerhaven.example", "ops@veerhaven.example", b.now.AddDate(0, -1, -9)); err != nil {
+		return err
+	}
 	for _, p := range b.curated() {
 		if err := b.make(ctx, tx, p); err != nil {
 			return fmt.Errorf("%s: %w", p.title, err)
@@ -255,7 +261,7 @@ func (b *builder) make(ctx context.Context, tx *postgres.Tx, p plan) error {
 	}
 	m, _ = meeting.Announce(nil, schedule.WithAnswers(m, invited, nil))
 	record := schedule.Record{ID: id, OrganiserID: organiser.ID, Version: 1, Content: m, Stamp: b.sentAt(span)}
-	if err := b.write(ctx, tx, record, invited, room, p.failed); err != nil {
+	if err := b.write(ctx, tx, record, invited, room, p); err != nil {
 		return err
 	}
 	if err := b.news(ctx, tx, record, invited, p); err != nil || p.letter == nil {
@@ -379,11 +385,24 @@ func (b *builder) invite(meetingID uuid.UUID, part string) schedule.Invited {
 	return i
 }
 
+// heard is what was heard of a mail to an address that was sent at a moment.
+func (b *builder) heard(at time.Time, email, reason string, refused bool, last reach.Event) []reach.Event {
+	server := "mx." + email[strings.LastIndexByte(email, '@')+1:]
+	if refused {
+		return []reach.Event{{At: at.Add(4 * time.Second), Kind: reach.Refused, Code: reach.FindCode(reason), Said: reason}}
+	}
+	if last.Kind == "" {
+		last.Kind, last.Code = reach.Delivered, reach.Code{Class: 2, Subject: 1, Detail: 5}
+	}
+	last.At, last.Server = at.Add(3*time.Second), server
+	return []reach.Event{{At: at.Add(time.Second), Kind: reach.Handed, Server: "relay.marrowby.example"}, last}
+}
+
 func (b *builder) take(person uuid.UUID, span when.Span) {
 	b.busy[person] = b.busy[person].Union(when.Union(span))
 }
 
-func (b *builder) write(ctx context.Context, tx *postgres.Tx, r schedule.Record, invited []schedule.Invited, room *schedule.Room, failed string) error {
+func (b *builder) write(ctx context.Context, tx *postgres.Tx, r schedule.Record, invited []schedule.Invited, room *schedule.Room, p plan) error {
 	if err := tx.AddMeeting(ctx, r); err != nil {
 		return err
 	}
@@ -395,16 +414,22 @@ func (b *builder) write(ctx context.Context, tx *postgres.Tx, r schedule.Record,
 	if r.Content.Card != nil {
 		story = append(story, told(r.Stamp, meeting.Event{Kind: meeting.EventLinkMade, Name: r.Content.Card.Name}))
 	}
-	var sent, refused []schedule.Dispatch
+	var sent []schedule.Dispatch
+	heard := map[uuid.UUID][]reach.Event{}
 	for _, i := range invited {
 		d := schedule.Dispatch{ID: uuid.New(), MeetingID: r.ID, Version: 1, ParticipantID: i.ID, Kind: meeting.Invite,
 			Channel: schedule.Inside, State: schedule.Handed, Stamp: r.Stamp, QueuedAt: r.Stamp, HandedAt: &r.Stamp}
+		d.Stage, d.StageAt = reach.Delivered, r.Stamp
+		reason, refused := strings.CutPrefix(p.failed, i.Email+": ")
 		if i.PersonID == nil {
-			d.Channel = schedule.Mail
+			d.Channel, d.Progress = schedule.Mail, reach.Progress{}
+			heard[d.ID] = b.heard(r.Stamp, i.Email, reason, refused, p.heard[i.Email])
+			for _, e := range heard[d.ID] {
+				d.Progress = d.After(e)
+			}
 		}
-		if reason, is := strings.CutPrefix(failed, i.Email+": "); is {
+		if refused {
 			d.State, d.Detail, d.HandedAt = schedule.Failed, reason, nil
-			refused = append(refused, d)
 			story = append(story, told(r.Stamp.Add(time.Minute), meeting.Event{Kind: meeting.EventNotAccepted, Name: i.Name, Reason: reason}))
 		}
 		sent = append(sent, d)
@@ -418,8 +443,11 @@ func (b *builder) write(ctx context.Context, tx *postgres.Tx, r schedule.Record,
 	if err := tx.AddDispatches(ctx, sent); err != nil {
 		return err
 	}
-	for _, d := range refused { // with the reason
-		if err := tx.SetDispatch(ctx, d); err != nil {
+	for _, d := range sent {
+		if len(heard[d.ID]) == 0 {
+			continue
+		}
+		if err := errors.Join(tx.SetDispatch(ctx, d), tx.AddDispatchEvents(ctx, d.ID, heard[d.ID])); err != nil {
 			return err
 		}
 	}

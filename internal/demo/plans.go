@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/reach"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 )
@@ -41,7 +42,9 @@ func (b *builder) curated() []plan {
 		{title: "Nairobi call", organiser: "Nadia", day: thu, start: "10:00", minutes: 45, with: []string{"Ilse", "a.wekesa@matumba.example"}, answers: "-A", link: true, by: "tamberline"},
 		{title: "Pay review", organiser: "Ilse", day: thu, start: "15:00", minutes: 30, with: []string{"Nadia"}, answers: "A", private: true},
 		{title: "Label texts, second reading", organiser: "Ilse", day: fri, start: "11:00", minutes: 90, with: []string{"Joana", "Émile", "Beatriz?"}, answers: "AA-", room: "Map Room"},
-		{title: "Loan agreement, São Paulo", organiser: "Ilse", day: fri, start: "14:00", minutes: 45, with: []string{"Yara", "c.ipanaque@casaipe.example", "lending@jacaranda.example"}, answers: "A--", link: true, by: "tamberline"},
+		{title: "Loan agreement, São Paulo", organiser: "Ilse", day: fri, start: "14:00", minutes: 45, with: []string{"Yara", "c.ipanaque@casaipe.example", "lending@jacaranda.example"}, answers: "A--", link: true, by: "tamberline",
+			heard: map[string]reach.Event{"c.ipanaque@casaipe.example": {Kind: reach.Relayed},
+				"lending@jacaranda.example": {Kind: reach.Delayed, Code: reach.Code{Class: 4, Subject: 4, Detail: 1}, Said: "421 4.4.1 no answer from host"}}},
 		{title: "Docents", organiser: "Freya", day: next + 1, start: "8:30", minutes: 60, with: []string{"Bruno", "Rosa"}, answers: "AA", room: "Map Room"},
 		{title: "Kyoto handover", organiser: "Ilse", day: next + 2, start: "9:30", minutes: 60, with: []string{"Hanna", "S. Onari", "m.hayase@kirisame.example"}, answers: "AA-", room: "Lens Room", link: true},
 		{title: "Trustees, preparation", organiser: "Nadia", day: next + 3, start: "11:00", minutes: 90, with: []string{"Beatriz", "Lázaro"}, answers: "AA", room: "Map Room", private: true},

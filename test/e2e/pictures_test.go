@@ -39,6 +39,11 @@ func TestPictures(t *testing.T) {
 	ilse.sees("What happened")
 	shot(ilse, "meeting")
 
+	ilse.open(running.BaseURL + "/dispatch")
+	ilse.sees("Crate sizes, loan 14", "4 of 5 reached")
+	ilse.press("Other ways for Freight desk")
+	ilse.sees("Freight desk was not reached", "ops@veerhaven.example")
+	shot(ilse, "dispatch")
 	ilse.open(running.BaseURL + "/hours")
 	ilse.sees("When I work", "Lisbon archive group", "Given to others")
 	shot(ilse, "hours")
