@@ -227,14 +227,6 @@ func (t *Tx) SetDispatch(ctx context.Context, d schedule.Dispatch) error {
 		TroubleServer: d.Heard.Server, TroubleSaid: d.Heard.Said, MendedAt: orNull(d.MendedAt), Mended: string(d.Mended)})
 }
 
-func (t *Tx) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]schedule.Dispatch, error) {
-	rows, err := t.Queries.LatestDispatches(ctx, meetingID)
-	if err != nil {
-		return nil, err
-	}
-	return each(rows, toDispatch)
-}
-
 // EarlierMails are the mails that one participant was sent before another, the
 // oldest first.
 func (t *Tx) EarlierMails(ctx context.Context, than schedule.Dispatch) ([]schedule.Dispatch, error) {

@@ -338,8 +338,17 @@ func toParticipant(i schedule.Invited, d meetings.Detail, mine bool) api.Partici
 		if x.HandedAt != nil {
 			at = *x.HandedAt
 		}
-		out.Dispatch = &api.Dispatch{Kind: api.DispatchKind(x.Kind), Channel: api.DispatchChannel(x.Channel),
-			State: api.DispatchState(x.State), Detail: x.Detail, At: at}
+		out.Dispatch = &api.Dispatch{ID: x.ID, Kind: api.DispatchKind(x.Kind), Channel: api.DispatchChannel(x.Channel),
+			State: api.DispatchState(x.State), Stage: api.DispatchStageNone, Detail: x.Detail, At: at}
+		if x.Stage != "" {
+			out.Dispatch.Stage = api.DispatchStage(x.Stage)
+		}
+		switch {
+		case x.Mended != "":
+			out.Dispatch.State, out.Dispatch.Detail = api.DispatchStateMended, words.Mended(string(x.Mended))
+		case x.Open() && !x.Lost():
+			out.Dispatch.State, out.Dispatch.Detail = api.DispatchStateOpen, words.Heard(x.Heard)
+		}
 	}
 	return out
 }

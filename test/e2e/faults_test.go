@@ -304,7 +304,7 @@ func TestThePostOfficeAwayIsSaidAndMadeGood(t *testing.T) {
 	p.press("Send")
 	p.sees("People", "not yet handed over", "it is tried again by itself")
 	running.World.Switch("post", standin.Working)
-	p.sees("e-mail handed over")
+	p.sees("e-mail in the mailbox")
 }
 
 func TestTwoWindowsOfOnePersonOverwriteNothing(t *testing.T) {

@@ -123,7 +123,7 @@ func TestFromAnEmptySheetToAccepted(t *testing.T) {
 	ilse.sees("4 people (1 outside)")
 	ilse.keys(kb.Enter, chromedp.ModifierCtrl)
 	ilse.sees("People", "4 silent", "Map Room")
-	ilse.sees("e-mail handed over", "in Jembro, today", "Ilse Marrant sent 4 invitations", "Map Room booked")
+	ilse.sees("e-mail in the mailbox", "in Jembro, today", "Ilse Marrant sent 4 invitations", "Map Room booked")
 
 	// A colleague sees it in the week, unanswered, without loading anew.
 	began := time.Now()
@@ -159,7 +159,7 @@ func TestMailProgramAnswersByItself(t *testing.T) {
 	ilse.tick("no link needed")
 	ilse.sees("Goes to lab@kirisame.example (outside)", "✓ Where")
 	ilse.press("Send")
-	ilse.sees("People", "e-mail handed over")
+	ilse.sees("People", "e-mail in the mailbox")
 
 	mail := mails(t, "lab@kirisame.example", "Glaze samples", 1)[0]
 	post := newPage(t)
@@ -179,7 +179,7 @@ func TestMailProgramAnswersByItself(t *testing.T) {
 	ilse.keys(kb.ArrowRight)
 	ilse.sees("Goes to lab@kirisame.example (outside)")
 	ilse.press("Send changes")
-	ilse.sees("1 silent", "changed time and told 1 person", "change e-mail handed over")
+	ilse.sees("1 silent", "changed time and told 1 person", "change e-mail in the mailbox")
 	changed := mails(t, "lab@kirisame.example", "Glaze samples", 2)[1]
 	assert.True(t, strings.HasPrefix(changed.Subject, "Changed: "), changed.Subject)
 	require.NoError(t, running.World.Post.Answer(mail.Message, "DECLINED", ""))

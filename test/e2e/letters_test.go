@@ -41,7 +41,7 @@ func TestAnAnswerFromAnotherAddress(t *testing.T) {
 	ilse.tick("no link needed")
 	ilse.sees("Goes to " + address)
 	ilse.press("Send")
-	ilse.sees("People", "e-mail handed over")
+	ilse.sees("People", "e-mail in the mailbox")
 	mail := mails(t, address, title, 1)[0]
 	uid := regexp.MustCompile(`UID:(\S+)`).FindStringSubmatch(string(mail.Calendar))[1]
 	to := organizerOf(t, mail.Calendar)

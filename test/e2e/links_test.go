@@ -101,7 +101,7 @@ func TestTheSameMeetingWithEveryCall(t *testing.T) {
 	p.sees("Let it repeat…")
 	assert.Equal(t, last, p.joinLink(), "and when it does not any more")
 	p.press("Send")
-	p.sees("e-mail handed over")
+	p.sees("e-mail in the mailbox")
 	mail := mails(t, "everycall@kirisame.example", "Every call", 1)[0]
 	oneWayIn(t, mail, last)
 	gone := first[strings.LastIndex(first, "/")+1:]
@@ -133,7 +133,7 @@ func TestASecondLinkIsTakenOver(t *testing.T) {
 	p.lacks("A second way in")
 	p.holds(`document.querySelector("input[aria-label=Title]").value === "Second link"`)
 	p.press("Send")
-	p.sees("e-mail handed over")
+	p.sees("e-mail in the mailbox")
 	oneWayIn(t, mails(t, "second@kirisame.example", "Second link", 1)[0], "https://kestle.example/r/other-desk")
 }
 
@@ -168,7 +168,7 @@ func TestAProviderThatIsAwayAtSend(t *testing.T) {
 	p.onSheet("The link follows as soon as Tamberline answers.")
 	p.sees("Tamberline does not answer.", "Link: follows")
 	p.press("Send")
-	p.sees("e-mail handed over", "follows by itself")
+	p.sees("e-mail in the mailbox", "follows by itself")
 	before := mails(t, "follows@kirisame.example", "Link follows", 1)[0]
 	assert.Contains(t, before.Text, "Link: follows by itself; you get it as soon as it is made")
 	assert.NotContains(t, string(before.Calendar), "CONFERENCE")
@@ -196,7 +196,7 @@ func TestAStandingRoomInUse(t *testing.T) {
 	}
 	write("Desk hour one", "desk-one@kirisame.example")
 	p.press("Send")
-	p.sees("e-mail handed over")
+	p.sees("e-mail in the mailbox")
 	write("Desk hour two", "desk-two@kirisame.example")
 	p.onSheet("14 Jun, 9:00: in use by “Desk hour one”; both would be in one call")
 	p.sees("Link: room in use")
@@ -280,7 +280,7 @@ func TestAFourthProvider(t *testing.T) {
 	tome.takeCall("Lune")
 	tome.onSheet("Lune · fresh link", "dune-3")
 	tome.press("Send")
-	tome.sees("e-mail handed over")
+	tome.sees("e-mail in the mailbox")
 	oneWayIn(t, mails(t, "lune@kirisame.example", "By Lune", 1)[0], "https://lune.example/j/l3-4821")
 
 	// Out of use, nobody can choose it, and the meeting keeps its call.
@@ -324,14 +324,14 @@ func TestAMailWithAnotherWayIn(t *testing.T) {
 	p.sheetFor("Mailed link", "mailed@kirisame.example")
 	p.makeLink()
 	p.press("Send")
-	p.sees("e-mail handed over")
+	p.sees("e-mail in the mailbox")
 	invitation := mails(t, "mailed@kirisame.example", "Mailed link", 1)[0]
 	writeTo(t, "mailed@kirisame.example", organizerOf(t, invitation.Calendar), "From: mailed@kirisame.example\nSubject: Re: Mailed link\n\nLet us join here instead: https://quay.example/meet/48-2190-77\n")
 	p.sees("It holds another way into a call than the meeting:", "quay.example/meet/48-2190-77")
 	p.press("Use this one for the meeting")
 	p.onSheet("Link of somebody else", "quay.example/meet/48-2190-77")
 	p.press("Send changes")
-	p.sees("e-mail handed over")
+	p.sees("e-mail in the mailbox")
 	oneWayIn(t, mails(t, "mailed@kirisame.example", "Mailed link", 2)[1], "https://quay.example/meet/48-2190-77")
 }
 

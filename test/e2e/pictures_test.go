@@ -143,7 +143,7 @@ func TestPictures(t *testing.T) {
 	shot(ilse, "preview")
 	ilse.press("Close")
 	ilse.press("Send")
-	ilse.sees("People", "e-mail handed over")
+	ilse.sees("People", "e-mail in the mailbox")
 
 	mail := mails(t, "s.onari@kirisame.example", "Crate list", 1)[0]
 	guest := newPage(t)

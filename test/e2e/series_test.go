@@ -140,7 +140,7 @@ func TestASeriesFromTheSentenceToItsExtension(t *testing.T) {
 	ilse.shows("Dates", "moved from 8 Dec")
 	ilse.holds(`!document.querySelector("footer").innerText.includes("without a room")`)
 	ilse.press("Send")
-	ilse.sees("People", "e-mail handed over")
+	ilse.sees("People", "e-mail in the mailbox")
 	first := ilse.meeting()
 	mailboxAgrees(t, ilse, address, title, 1, first)
 	assert.Len(t, ilse.heldDates(first), 6)

@@ -53,6 +53,23 @@ func cause(c reach.Cause, ours string) string {
 	return "Their server did not take it, and does not say why. Trying again may help."
 }
 
+// Mended says how somebody was reached whom a message did not reach.
+func Mended(how string) string {
+	switch how {
+	case "told":
+		return "told by telephone"
+	case "again":
+		return "sent again"
+	case "elsewhere":
+		return "sent to another address"
+	case "text":
+		return "told by a copied text"
+	case "answered":
+		return "they answered all the same"
+	}
+	return ""
+}
+
 // Heard is a line about what was heard of a message.
 func Heard(e reach.Event) string {
 	server := ifAny(" by ", e.Server)

@@ -300,57 +300,6 @@ func (q *Queries) KeepAlias(ctx context.Context, arg KeepAliasParams) error {
 	return err
 }
 
-const latestDispatches = `-- name: LatestDispatches :many
-SELECT DISTINCT ON (participant_id) id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE meeting_id = $1 AND kind <> 'clear'
-ORDER BY participant_id, version DESC, stamp DESC NULLS LAST, queued_at DESC
-`
-
-// The newest message to each participant of a meeting that tells them something.
-func (q *Queries) LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]Dispatch, error) {
-	rows, err := q.db.Query(ctx, latestDispatches, meetingID)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var items []Dispatch
-	for rows.Next() {
-		var i Dispatch
-		if err := rows.Scan(
-			&i.ID,
-			&i.MeetingID,
-			&i.Version,
-			&i.ParticipantID,
-			&i.Kind,
-			&i.Channel,
-			&i.Words,
-			&i.State,
-			&i.Detail,
-			&i.QueuedAt,
-			&i.HandedAt,
-			&i.OnDays,
-			&i.RecurrenceIds,
-			&i.Stamp,
-			&i.Address,
-			&i.Stage,
-			&i.StageAt,
-			&i.Trouble,
-			&i.TroubleAt,
-			&i.TroubleCode,
-			&i.TroubleServer,
-			&i.TroubleSaid,
-			&i.MendedAt,
-			&i.Mended,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
 const lockDispatch = `-- name: LockDispatch :one
 SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE id = $1 FOR UPDATE
 `

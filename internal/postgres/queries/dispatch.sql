@@ -36,11 +36,6 @@ SELECT * FROM dispatch_event WHERE dispatch_id = ANY(@ids::uuid[]) ORDER BY disp
 -- The newest mail to a participant.
 SELECT id FROM dispatch WHERE participant_id = @participant_id AND channel = 'mail' ORDER BY version DESC, stamp DESC NULLS LAST, queued_at DESC LIMIT 1;
 
--- name: LatestDispatches :many
--- The newest message to each participant of a meeting that tells them something.
-SELECT DISTINCT ON (participant_id) * FROM dispatch WHERE meeting_id = @meeting_id AND kind <> 'clear'
-ORDER BY participant_id, version DESC, stamp DESC NULLS LAST, queued_at DESC;
-
 -- name: EarlierDispatches :many
 -- What one participant was sent of a meeting before a message, oldest first.
 SELECT * FROM dispatch WHERE participant_id = @participant_id AND channel = 'mail' AND

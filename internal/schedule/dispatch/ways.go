@@ -10,6 +10,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/reach"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 )
 
@@ -247,16 +248,13 @@ func later(a, b time.Time) time.Time {
 
 // mend keeps that the reader of a message was reached in another way.
 func (s *Deeds) mend(ctx context.Context, tx waysTx, d schedule.Dispatch, how schedule.Mending) error {
-	e := reach.Event{At: s.Now(), Kind: reach.Mended, Said: mendings[how]}
+	e := reach.Event{At: s.Now(), Kind: reach.Mended, Said: words.Mended(string(how))}
 	d.Progress, d.Mended = d.After(e), how
 	if err := tx.SetDispatch(ctx, d); err != nil {
 		return err
 	}
 	return tx.AddDispatchEvents(ctx, d.ID, []reach.Event{e})
 }
-
-var mendings = map[schedule.Mending]string{schedule.MendedAgain: "sent again", schedule.MendedElsewhere: "sent to another address", schedule.MendedTold: "told by telephone",
-	schedule.MendedText: "told by a copied text"}
 
 // Told keeps that the organiser reached somebody themselves.
 func (s *Deeds) Told(ctx context.Context, who schedule.Actor, id uuid.UUID, how schedule.Mending) error {

@@ -20,7 +20,7 @@ type meetingTx interface {
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.Happening, error)
 	LettersIn(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.LetterIn, error)
-	LatestDispatches(ctx context.Context, meetingID uuid.UUID) ([]schedule.Dispatch, error)
+	NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.UUID, now time.Time) ([]schedule.OwnClash, error)
 	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
@@ -34,7 +34,8 @@ type meetingTx interface {
 type Detail struct {
 	schedule.Record
 	Invited []schedule.Invited // in the order of the meeting
-	// Dispatches holds the newest message to each participant, by their ID.
+	// Dispatches holds the newest message to each participant, by their ID; one that did not
+	// get there stands before what was sent since.
 	Dispatches map[uuid.UUID]schedule.Dispatch
 	Happenings []schedule.Happening
 	Me         *schedule.Invited // the reader, nil for the organiser
@@ -137,7 +138,7 @@ func detail(ctx context.Context, tx meetingTx, id uuid.UUID) (d Detail, err erro
 			d.Invited = append(d.Invited, i)
 		}
 	}
-	latest, err := tx.LatestDispatches(ctx, id)
+	latest, err := tx.NewestOfMeetings(ctx, []uuid.UUID{id})
 	if err != nil {
 		return d, err
 	}

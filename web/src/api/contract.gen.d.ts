@@ -2519,8 +2519,16 @@ export interface components {
             kind: "invite" | "update" | "calloff";
             /** @enum {string} */
             channel: "inside" | "mail";
+            /** Format: uuid */
+            id: string;
+            /**
+             * @description Open: somebody should look at it; mended: its reader was reached in another way.
+             * @enum {string}
+             */
+            state: "queued" | "handed" | "open" | "failed" | "mended";
             /** @enum {string} */
-            state: "queued" | "handed" | "failed";
+            stage: "none" | "handed" | "relayed" | "delivered" | "seen";
+            /** @description In the words of the other side, or how it was mended. */
             detail: string;
             /** Format: date-time */
             at: string;

@@ -1,3 +1,4 @@
+import { ChevronDown } from "lucide-react";
 import { Link } from "react-router";
 import { Button, Tag } from "../ui/kit";
 import type { SentLine, SentMeeting } from "./deeds";
@@ -21,6 +22,7 @@ export function SentCard({ sent, chosen, onChoose }: Props) {
 				</span>
 			</span>
 			<span className="ml-auto whitespace-nowrap text-small">{reached(sent)}</span>
+			<ChevronDown aria-hidden size={15} className="shrink-0 self-center text-quiet [details[open]_&]:rotate-180" />
 		</>
 	);
 	return (

@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
@@ -100,6 +101,14 @@ const dayWords = (on: string) => shortDay(Temporal.PlainDate.from(on)).slice(4);
 
 const kinds: Record<Schemas["Dispatch"]["kind"], string> = { invite: "", update: "change ", calloff: "cancellation " };
 
+const stages: Record<Schemas["Dispatch"]["stage"], string> = {
+	none: "handed over",
+	handed: "handed over",
+	relayed: "taken by their server",
+	delivered: "in the mailbox",
+	seen: "opened",
+};
+
 /** How the newest message went out. */
 function Reached({ p }: { p: Schemas["Participant"] }) {
 	const { zone } = useSignedIn();
@@ -116,13 +125,23 @@ function Reached({ p }: { p: Schemas["Participant"] }) {
 	if (d.state === "handed")
 		return (
 			<>
-				{kinds[d.kind]}e-mail handed over {at}
+				{kinds[d.kind]}e-mail {stages[d.stage]} {at}
 			</>
 		);
-	if (d.state === "failed")
+	if (d.state === "mended")
 		return (
 			<>
-				<Tag tone="brick">not delivered</Tag> <span className="text-small">{d.detail}</span>
+				{kinds[d.kind]}e-mail came back; {d.detail}
+			</>
+		);
+	if (d.state === "failed" || d.state === "open")
+		return (
+			<>
+				{d.state === "failed" ? <Tag tone="brick">not delivered</Tag> : <Tag tone="honey">under way</Tag>}{" "}
+				<span className="break-words text-small">{d.detail}</span>{" "}
+				<Link to={`/dispatch?message=${d.id}`} className="whitespace-nowrap text-small underline">
+					Other ways<span className="sr-only"> to {p.name}</span>
+				</Link>
 			</>
 		);
 	return (
