@@ -95,6 +95,9 @@ func newPage(l schedule.Letter) page {
 	switch l.Kind {
 	case meeting.Invite:
 		p.Headline = who + " invites you"
+		if len(l.Earlier) > 0 {
+			p.Headline = who + " asks you again whether you come"
+		}
 	case meeting.Update:
 		p.Headline = who + " changed this meeting"
 		p.Changed = l.Words

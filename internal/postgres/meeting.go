@@ -197,10 +197,12 @@ func (t *Tx) AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.Ans
 	if err != nil {
 		return nil, err
 	}
-	return each(rows, func(a db.AnswerOn) (schedule.AnswerOn, error) {
-		return schedule.AnswerOn{ParticipantID: a.ParticipantID, On: toDay(a.OnDay), Answer: meeting.Answer(a.Answer), Comment: a.Comment,
-			AnsweredAt: a.AnsweredAt, Stamp: a.AnswerStamp, Sequence: int(a.AnswerSequence), SentSequence: int(a.SentSequence)}, nil
-	})
+	return each(rows, toAnswerOn)
+}
+
+func toAnswerOn(a db.AnswerOn) (schedule.AnswerOn, error) {
+	return schedule.AnswerOn{ParticipantID: a.ParticipantID, On: toDay(a.OnDay), Answer: meeting.Answer(a.Answer), Comment: a.Comment,
+		AnsweredAt: a.AnsweredAt, Stamp: a.AnswerStamp, Sequence: int(a.AnswerSequence), SentSequence: int(a.SentSequence)}, nil
 }
 
 // SetAnswersOn keeps answers to single dates in place of earlier ones.

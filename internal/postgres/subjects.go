@@ -15,6 +15,7 @@ import (
 	"jembro/internal/schedule/news"
 	"jembro/internal/schedule/rooms"
 	"jembro/internal/schedule/sheets"
+	"jembro/internal/schedule/today"
 )
 
 // part is the store as one subject sees it.
@@ -76,6 +77,11 @@ func (s *Store) Sheets() schedule.Store[sheets.Tx] {
 // RoomKeeping is the store as the deeds of package rooms see it.
 func (s *Store) RoomKeeping() schedule.Store[rooms.Tx] {
 	return part[rooms.Tx]{s, func(tx *Tx) rooms.Tx { return tx }}
+}
+
+// Today is the store as the deeds of package today see it.
+func (s *Store) Today() schedule.Store[today.Tx] {
+	return part[today.Tx]{s, func(tx *Tx) today.Tx { return tx }}
 }
 
 // Calendars is the store as the deeds of package calendars see it.

@@ -48,7 +48,8 @@ type Topic string
 const (
 	AboutMeeting Topic = "meeting"
 	AboutSheet   Topic = "sheet"
-	AboutNews    Topic = "news" // it was read
+	AboutNews    Topic = "news"  // it was read
+	AboutToday   Topic = "today" // a loose end is let be
 	AboutRoom    Topic = "room"
 	AboutHours   Topic = "hours"   // hours, leave, other calendars, and who sees what
 	AboutSession Topic = "session" // it is over

@@ -30,6 +30,7 @@ type Person struct {
 	Shares         availability.Level // what everybody in the house may see of their time
 	PasswordHash   string
 	NewsMail       NewsMail
+	MorningMail    bool // a short mail about the day
 }
 
 // Party is the person as invitations name them.

@@ -183,6 +183,14 @@ type InWeek struct {
 	Unreached   bool           // a message of this version was refused for good
 }
 
+// AskedTo is a meeting that waits for somebody's answer: Sequence is the state that they answer,
+// Start that of the next date.
+type AskedTo struct {
+	MeetingID uuid.UUID
+	Sequence  int
+	Start     when.Instant
+}
+
 // Connecting is a sign-in at a provider that is under way.
 type Connecting struct {
 	PersonID uuid.UUID

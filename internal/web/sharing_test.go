@@ -100,14 +100,14 @@ func TestNothingLeaksAtAnySharingLevel(t *testing.T) {
 		{"getMeeting", "GET", "/api/meetings/" + id, nil}, {"meetingFile", "GET", "/api/meetings/" + id + "/file", nil}, {"whatCallingOffDoes", "GET", "/api/meetings/" + id + "/calloff", nil},
 		{"changeMeeting", "POST", "/api/meetings/" + id + "/sheet", map[string]any{}}, {"getHours", "GET", "/api/hours", nil}, {"hoursFile", "GET", "/api/hours/file", nil},
 		{"getWatched", "GET", "/api/watched?from=2027-05-24", nil}, {"getRoomTable", "GET", "/api/rooms.csv", nil}, {"getCalls", "GET", sheet + "/calls", nil}, {"getSheet", "GET", standing, nil}, {"getSheetCard", "GET", standing + "/card", nil},
-		{"listStanding", "GET", "/api/standing", nil}, {"listDispatches", "GET", "/api/dispatches", nil},
+		{"listStanding", "GET", "/api/standing", nil}, {"listDispatches", "GET", "/api/dispatches", nil}, {"getToday", "GET", "/api/today", nil},
 	}
 	// These give nothing back, or what their caller wrote, or are about somebody's own things
 	// that TestEveryOperationByEverybody holds against others.
 	quiet := strings.Fields("signIn signOut signOutOthers changePassword live openSheet saveSheet attachLink dropLink rebaseSheet discardSheet discardSheets changeRoom answerRoomRequest " +
 		"takeRoomTable decideRoom readNews setNewsMail answerMeeting callOffMeeting startConnecting finishConnecting decideLetter getGuestMeeting answerAsGuest guestFile setHours takeHoursFile " +
 		"setOtherDay dropOtherDay enterLeave getLeave settleLeave takeLeaveBack addCalendar changeCalendar readCalendar removeCalendar setSharing giveBusyTimes withdrawBusyTimes giveRoomTimes " +
-		"withdrawRoomTimes setWatched keepTheirAddress forgetTheirAddress settleWay setDoor splitSheet readCard keepStanding dropStanding getDispatch dispatchMessage sendAgain markTold " +
+		"withdrawRoomTimes setWatched keepTheirAddress forgetTheirAddress settleWay setDoor splitSheet readCard keepStanding dropStanding getDispatch dispatchMessage sendAgain markTold letBe takeRoom extendSeries askAgain " +
 		"listProviders addProvider getProviderSchema checkProvider getProvider writeProvider useProvider restoreProvider giveSecrets tryProvider stopProvider listRoomsAt")
 	spec, err := api.GetSpec()
 	require.NoError(t, err)

@@ -40,6 +40,7 @@ const (
 	EventAutomatic    EventKind = "automatic"  // the mailbox of Name answered by itself; Reason is what
 	EventComplained   EventKind = "complained" // Name reported the message as unwanted
 	EventSentAgain    EventKind = "sentAgain"  // Who sent the message to Name once more, to the address Reason where it is another
+	EventAskedAgain   EventKind = "askedAgain" // Who asked Name again to answer
 	EventTold         EventKind = "told"       // Who told Name in another way
 	EventLetter       EventKind = "letter"     // somebody wrote without answering; Name is who
 	EventHandedOver   EventKind = "handedOver" // Who handed it over to Name, who organises it now

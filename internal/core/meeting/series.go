@@ -3,7 +3,9 @@ package meeting
 import (
 	"iter"
 	"slices"
+	"time"
 
+	"jembro/internal/core/recur"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )
@@ -215,4 +217,48 @@ func (m Meeting) DatesOf(p Participant, until when.Day) (out []Date) {
 		}
 	}
 	return out
+}
+
+const (
+	// soonDates and soonFor are when the end of a series is near: so few dates are left, or so
+	// little time.
+	soonDates = 3
+	soonFor   = 35 * 24 * time.Hour
+)
+
+// EndsSoon is the last day of a series whose end is near; near is false for one that goes on for
+// longer, has no end, or is over.
+func (m Meeting) EndsSoon(now when.Instant) (last when.Day, near bool) {
+	last, ends := m.Plan().Last()
+	if !m.Repeats() || !ends {
+		return 0, false
+	}
+	left := 0
+	for d := range m.Dates(m.StartIn().Zone.LocalAt(now).Day - 1) {
+		if d.Span.Start > now {
+			left++
+		}
+		if left > soonDates {
+			break
+		}
+	}
+	return last, left > 0 && (left <= soonDates || m.Plan().Regular(last).Span.Start < now.Add(soonFor))
+}
+
+// mostMore is how many dates a series is extended by at the most, unless somebody says more.
+const mostMore = 12
+
+// ExtendedTo is the day up to which a series that ends on a day goes on for as many dates as it
+// has, or mostMore.
+func (m Meeting) ExtendedTo(last when.Day) when.Day {
+	plan := m.Plan()
+	had := len(plan.Upto(last))
+	plan.Rule.Until = recur.Until{}
+	more := 0
+	for d := range plan.Dates(last + 1) {
+		if last, more = d.On, more+1; more == min(max(had, 1), mostMore) {
+			break
+		}
+	}
+	return last
 }

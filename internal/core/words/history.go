@@ -174,6 +174,8 @@ func Event(e meeting.Event) string {
 		return fmt.Sprintf("The message to %s was refused: %s", e.Name, e.Reason)
 	case meeting.EventSentAgain:
 		return fmt.Sprintf("%s sent it to %s again", e.Who, e.Name) + ifAny(", to ", e.Reason)
+	case meeting.EventAskedAgain:
+		return fmt.Sprintf("%s asked %s again", e.Who, e.Name)
 	case meeting.EventTold:
 		return fmt.Sprintf("%s told %s in another way", e.Who, e.Name)
 	case meeting.EventReturned:

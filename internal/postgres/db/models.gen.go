@@ -207,6 +207,12 @@ type Held struct {
 	Until    time.Time
 }
 
+type LetBe struct {
+	PersonID uuid.UUID
+	Key      string
+	At       time.Time
+}
+
 type LetterIn struct {
 	ID        uuid.UUID
 	MeetingID uuid.UUID
@@ -310,6 +316,8 @@ type Person struct {
 	OtherHours     []byte
 	HoursVersion   int32
 	KeepsProviders bool
+	MorningMail    bool
+	MorningMailed  *time.Time
 }
 
 type Provider struct {

@@ -51,7 +51,25 @@ CREATE TABLE alias (
     PRIMARY KEY (person_id, email, also)
 );
 
+-- Loose ends that somebody lets be.
+CREATE TABLE let_be (
+    person_id uuid NOT NULL REFERENCES person ON DELETE CASCADE,
+    key       text NOT NULL,
+    at        timestamptz NOT NULL,
+    PRIMARY KEY (person_id, key)
+);
+CREATE INDEX let_be_at ON let_be (at);
+CREATE INDEX letter_in_open ON letter_in (meeting_id) WHERE state = 'open';
+
+-- Whether a short mail about the day comes in the morning, and when it last did.
+ALTER TABLE person
+    ADD COLUMN morning_mail boolean NOT NULL DEFAULT false,
+    ADD COLUMN morning_mailed date;
+
 -- +goose Down
+ALTER TABLE person DROP COLUMN morning_mailed, DROP COLUMN morning_mail;
+DROP INDEX letter_in_open;
+DROP TABLE let_be;
 DROP TABLE alias;
 DROP INDEX participant_outside_name;
 ALTER TABLE participant DROP COLUMN reach_at;

@@ -15,6 +15,7 @@ import (
 	"jembro/internal/schedule/news"
 	"jembro/internal/schedule/rooms"
 	"jembro/internal/schedule/sheets"
+	"jembro/internal/schedule/today"
 )
 
 // Deeds are the deeds of all subjects.
@@ -30,6 +31,7 @@ type Deeds struct {
 	News         *news.Deeds
 	Rooms        *rooms.Deeds
 	Calendars    *calendars.Deeds
+	Today        *today.Deeds
 }
 
 // Stores keeps what each subject needs.
@@ -44,6 +46,7 @@ type Stores interface {
 	News() schedule.Store[news.Tx]
 	RoomKeeping() schedule.Store[rooms.Tx]
 	Calendars() schedule.Store[calendars.Tx]
+	Today() schedule.Store[today.Tx]
 }
 
 // Outside is what the deeds reach beyond the database.
@@ -75,6 +78,7 @@ func New(set schedule.Setting, stores Stores, out Outside) *Deeds {
 	}
 	d.Rooms = &rooms.Deeds{Setting: set, Store: stores.RoomKeeping(), Meetings: d.Meetings}
 	d.Sheets = &sheets.Deeds{Setting: set, Store: stores.Sheets(), Post: out.Post, Meetings: d.Meetings, Availability: d.Availability}
+	d.Today = &today.Deeds{Setting: set, Store: stores.Today(), Sheets: d.Sheets}
 	d.Links = &links.Deeds{Setting: set, Store: stores.Links(), Descriptions: out.Descriptions, Sheets: d.Sheets, Meetings: d.Meetings, WaitFor: waitForProviders}
 	d.Calendars = &calendars.Deeds{Setting: set, Store: stores.Calendars(), Meetings: d.Meetings, Fetcher: out.Fetcher, Format: out.Format,
 		Reading: make(chan struct{}, calendarsAtATime)}

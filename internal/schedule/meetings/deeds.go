@@ -14,6 +14,7 @@ type Deeds struct {
 // Tx is what they need of a transaction.
 type Tx interface {
 	answerTx
+	askTx
 	calloffTx
 	findTx
 	guestTx

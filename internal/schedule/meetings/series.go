@@ -3,7 +3,6 @@ package meetings
 import (
 	"slices"
 	"strings"
-	"time"
 
 	"github.com/google/uuid"
 
@@ -47,9 +46,6 @@ type SeriesDate struct {
 }
 
 const (
-	// nearDates and nearDays are when the end of a series is near.
-	nearDates = 3
-	nearDays  = 35
 	// seriesShown is how many dates are shown, and seriesBefore how many of them
 	// lie before the next one.
 	seriesShown, seriesBefore = 60, 8
@@ -72,7 +68,7 @@ func (s *Deeds) series(m meeting.Meeting, invited []schedule.Invited, answers []
 	now := when.At(s.Now())
 	plan := m.Plan()
 	out := &SeriesView{Open: plan.Open(), Next: m.Next(when.At(s.Now()))}
-	last, ends := plan.Last()
+	_, ends := plan.Last()
 	out.Words = plan.Words()
 	theirs := func(when.Day) bool { return true }
 	if me != nil {
@@ -109,7 +105,8 @@ func (s *Deeds) series(m meeting.Meeting, invited []schedule.Invited, answers []
 		}
 	}
 	slices.SortStableFunc(shown, func(a, b SeriesDate) int { return int(a.Span.Start - b.Span.Start) })
-	out.Near = me == nil && ends && out.Left > 0 && (out.Left <= nearDates || plan.Regular(last).Span.Start < now.Add(nearDays*24*time.Hour))
+	_, near := m.EndsSoon(now)
+	out.Near = me == nil && near
 	from := max(0, slices.IndexFunc(shown, func(d SeriesDate) bool { return d.On >= out.Next })-seriesBefore)
 	if len(shown) <= seriesShown {
 		from = 0

@@ -7,7 +7,6 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
-	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
@@ -88,24 +87,9 @@ func (o Opening) draft(m meeting.Meeting, next when.Day) meeting.Draft {
 		d.Scope.To = d.Scope.From
 	}
 	if last, ends := m.Plan().Last(); o.Extend && ends {
-		d.Repeat.Ends, d.Repeat.Until, d.Repeat.Count = "on", extended(m, last).String(), 0
+		d.Repeat.Ends, d.Repeat.Until, d.Repeat.Count = "on", m.ExtendedTo(last).String(), 0
 	}
 	return d
-}
-
-// extended is the day up to which a series goes on for as many dates as it has,
-// twelve at the most.
-func extended(m meeting.Meeting, last when.Day) when.Day {
-	plan := m.Plan()
-	had := len(plan.Upto(last))
-	plan.Rule.Until = recur.Until{}
-	more := 0
-	for d := range plan.Dates(last + 1) {
-		if last, more = d.On, more+1; more == min(max(had, 1), 12) {
-			break
-		}
-	}
-	return last
 }
 
 // RebaseSheet starts a sheet of changes again from the meeting as it is now.

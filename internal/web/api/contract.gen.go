@@ -367,6 +367,48 @@ func (e GiveAnswerAnswer) Valid() bool {
 	}
 }
 
+// Defines values for LooseEndKind.
+const (
+	LooseEndKindCall       LooseEndKind = "call"
+	LooseEndKindClash      LooseEndKind = "clash"
+	LooseEndKindDeclined   LooseEndKind = "declined"
+	LooseEndKindEnds       LooseEndKind = "ends"
+	LooseEndKindNoRoom     LooseEndKind = "noRoom"
+	LooseEndKindNotReached LooseEndKind = "notReached"
+	LooseEndKindProposed   LooseEndKind = "proposed"
+	LooseEndKindSilent     LooseEndKind = "silent"
+	LooseEndKindUnclear    LooseEndKind = "unclear"
+	LooseEndKindUnderway   LooseEndKind = "underway"
+)
+
+// Valid indicates whether the value is a known member of the LooseEndKind enum.
+func (e LooseEndKind) Valid() bool {
+	switch e {
+	case LooseEndKindCall:
+		return true
+	case LooseEndKindClash:
+		return true
+	case LooseEndKindDeclined:
+		return true
+	case LooseEndKindEnds:
+		return true
+	case LooseEndKindNoRoom:
+		return true
+	case LooseEndKindNotReached:
+		return true
+	case LooseEndKindProposed:
+		return true
+	case LooseEndKindSilent:
+		return true
+	case LooseEndKindUnclear:
+		return true
+	case LooseEndKindUnderway:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for MarkToldHow.
 const (
 	MarkToldHowText MarkToldHow = "text"
@@ -1009,6 +1051,33 @@ func (e TakenKind) Valid() bool {
 	}
 }
 
+// Defines values for TodayItemStanding.
+const (
+	TodayItemStandingAccepted   TodayItemStanding = "accepted"
+	TodayItemStandingDeclined   TodayItemStanding = "declined"
+	TodayItemStandingMaybe      TodayItemStanding = "maybe"
+	TodayItemStandingMine       TodayItemStanding = "mine"
+	TodayItemStandingUnanswered TodayItemStanding = "unanswered"
+)
+
+// Valid indicates whether the value is a known member of the TodayItemStanding enum.
+func (e TodayItemStanding) Valid() bool {
+	switch e {
+	case TodayItemStandingAccepted:
+		return true
+	case TodayItemStandingDeclined:
+		return true
+	case TodayItemStandingMaybe:
+		return true
+	case TodayItemStandingMine:
+		return true
+	case TodayItemStandingUnanswered:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for TrialStepName.
 const (
 	TrialStepNameChange      TrialStepName = "change"
@@ -1143,6 +1212,18 @@ type AnswerOn struct {
 	Answer  Answer `json:"answer"`
 	Comment string `json:"comment"`
 	On      string `json:"on"`
+}
+
+// AskedOf defines model for AskedOf.
+type AskedOf struct {
+	Clashes   []string           `json:"clashes"`
+	MeetingID openapi_types.UUID `json:"meetingId"`
+	Organiser string             `json:"organiser"`
+	Sequence  int                `json:"sequence"`
+	Title     string             `json:"title"`
+
+	// Words Thu 26 Nov, 10:00 – 10:45
+	Words string `json:"words"`
 }
 
 // AskedRoom defines model for AskedRoom.
@@ -1908,6 +1989,11 @@ type LeaveMeetings struct {
 	Word  string             `json:"word"`
 }
 
+// LetBe defines model for LetBe.
+type LetBe struct {
+	Key string `json:"key"`
+}
+
 // Letter defines model for Letter.
 type Letter struct {
 	Subject string `json:"subject"`
@@ -1964,6 +2050,36 @@ type LinkOver struct {
 	Mends []LinkMend `json:"mends"`
 	Words string     `json:"words"`
 }
+
+// LooseEnd defines model for LooseEnd.
+type LooseEnd struct {
+	// Address Another address that is known.
+	Address       *string             `json:"address,omitempty"`
+	Detail        string              `json:"detail"`
+	DispatchID    *openapi_types.UUID `json:"dispatchId,omitempty"`
+	Key           string              `json:"key"`
+	Kind          LooseEndKind        `json:"kind"`
+	MeetingID     openapi_types.UUID  `json:"meetingId"`
+	On            string              `json:"on"`
+	ParticipantID *openapi_types.UUID `json:"participantId,omitempty"`
+
+	// Rooms Clear then.
+	Rooms []RoomRef `json:"rooms"`
+	Start time.Time `json:"start"`
+	Title string    `json:"title"`
+
+	// Until The day that the series can go on to.
+	Until *string `json:"until,omitempty"`
+
+	// Words Mount trial, 14:30 today, has no room
+	Words string `json:"words"`
+
+	// Worst 0 keeps the meeting from happening as it was meant, 1 may, 2 is for later.
+	Worst int `json:"worst"`
+}
+
+// LooseEndKind defines model for LooseEnd.Kind.
+type LooseEndKind string
 
 // MarkTold defines model for MarkTold.
 type MarkTold struct {
@@ -3153,6 +3269,13 @@ type Stretch struct {
 // StretchKind defines model for Stretch.Kind.
 type StretchKind string
 
+// TakeRoom defines model for TakeRoom.
+type TakeRoom struct {
+	// On The date of a series, by its day in the rule.
+	On     *string            `json:"on,omitempty"`
+	RoomID openapi_types.UUID `json:"roomId"`
+}
+
 // Taken defines model for Taken.
 type Taken struct {
 	// By Missing when the meeting is private.
@@ -3175,6 +3298,65 @@ type TakenDate struct {
 	// On The day in the rule.
 	On   string `json:"on"`
 	Room string `json:"room"`
+}
+
+// Today defines model for Today.
+type Today struct {
+	// Asked Meetings that wait for the person's answer, the nearest first; 20 at most.
+	Asked []AskedOf `json:"asked"`
+	Away  bool      `json:"away"`
+
+	// Clear Still to come, within working hours.
+	Clear []Span `json:"clear"`
+
+	// Day 2026-11-24
+	Day string `json:"day"`
+
+	// Ends The worst and nearest first; 50 at most.
+	Ends     []LooseEnd  `json:"ends"`
+	Items    []TodayItem `json:"items"`
+	Next     *TodayNext  `json:"next,omitempty"`
+	WholeDay []TodayItem `json:"wholeDay"`
+}
+
+// TodayItem defines model for TodayItem.
+type TodayItem struct {
+	// Card The join card as text.
+	Card   *string   `json:"card,omitempty"`
+	Coming int       `json:"coming"`
+	End    time.Time `json:"end"`
+
+	// Join The link to join by.
+	Join *string `json:"join,omitempty"`
+
+	// MeetingID Missing for what another calendar has.
+	MeetingID *openapi_types.UUID `json:"meetingId,omitempty"`
+
+	// Missing Needed people who declined or said nothing; of one's own meetings.
+	Missing []string `json:"missing"`
+	NoRoom  bool     `json:"noRoom"`
+	On      *string  `json:"on,omitempty"`
+
+	// Organiser Who asked; missing for one's own.
+	Organiser *string `json:"organiser,omitempty"`
+
+	// People How many others are invited.
+	People   int                `json:"people"`
+	Provider *string            `json:"provider,omitempty"`
+	Room     *string            `json:"room,omitempty"`
+	Standing *TodayItemStanding `json:"standing,omitempty"`
+	Start    time.Time          `json:"start"`
+	Title    string             `json:"title"`
+}
+
+// TodayItemStanding defines model for TodayItem.Standing.
+type TodayItemStanding string
+
+// TodayNext defines model for TodayNext.
+type TodayNext struct {
+	MeetingID openapi_types.UUID `json:"meetingId"`
+	Start     time.Time          `json:"start"`
+	Title     string             `json:"title"`
 }
 
 // Trial defines model for Trial.
@@ -3596,6 +3778,9 @@ type DecideRoomJSONRequestBody = RoomNeeded
 // ChangeMeetingJSONRequestBody defines body for ChangeMeeting for application/json ContentType.
 type ChangeMeetingJSONRequestBody = ChangeMeeting
 
+// TakeRoomJSONRequestBody defines body for TakeRoom for application/json ContentType.
+type TakeRoomJSONRequestBody = TakeRoom
+
 // ReadNewsJSONRequestBody defines body for ReadNews for application/json ContentType.
 type ReadNewsJSONRequestBody = ReadNews
 
@@ -3658,6 +3843,9 @@ type SettleWayJSONRequestBody = SettleWay
 
 // KeepStandingJSONRequestBody defines body for KeepStanding for application/json ContentType.
 type KeepStandingJSONRequestBody = KeepStanding
+
+// LetBeJSONRequestBody defines body for LetBe for application/json ContentType.
+type LetBeJSONRequestBody = LetBe
 
 // SetWatchedJSONRequestBody defines body for SetWatched for application/json ContentType.
 type SetWatchedJSONRequestBody = SetWatched
@@ -3776,6 +3964,9 @@ type ServerInterface interface {
 	// (POST /api/meetings/{id}/calloff)
 	CallOffMeeting(c fiber.Ctx, id ID, params CallOffMeetingParams) error
 
+	// (POST /api/meetings/{id}/extend)
+	ExtendSeries(c fiber.Ctx, id ID) error
+
 	// (GET /api/meetings/{id}/file)
 	MeetingFile(c fiber.Ctx, id ID) error
 
@@ -3787,6 +3978,9 @@ type ServerInterface interface {
 
 	// (POST /api/meetings/{id}/sheet)
 	ChangeMeeting(c fiber.Ctx, id ID) error
+
+	// (POST /api/meetings/{id}/take-room)
+	TakeRoom(c fiber.Ctx, id ID) error
 
 	// (GET /api/month)
 	GetMonth(c fiber.Ctx, params GetMonthParams) error
@@ -3805,6 +3999,9 @@ type ServerInterface interface {
 
 	// (PUT /api/outside/busy)
 	KeepTheirAddress(c fiber.Ctx) error
+
+	// (POST /api/participants/{id}/ask-again)
+	AskAgain(c fiber.Ctx, id ID) error
 
 	// (GET /api/providers)
 	ListProviders(c fiber.Ctx) error
@@ -3964,6 +4161,12 @@ type ServerInterface interface {
 
 	// (PUT /api/standing/{id})
 	KeepStanding(c fiber.Ctx, id ID) error
+
+	// (GET /api/today)
+	GetToday(c fiber.Ctx) error
+
+	// (POST /api/today/let-be)
+	LetBe(c fiber.Ctx) error
 
 	// (GET /api/watched)
 	GetWatched(c fiber.Ctx, params GetWatchedParams) error
@@ -5189,6 +5392,35 @@ func (siw *ServerInterfaceWrapper) CallOffMeeting(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// ExtendSeries operation middleware
+func (siw *ServerInterfaceWrapper) ExtendSeries(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ExtendSeries(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // MeetingFile operation middleware
 func (siw *ServerInterfaceWrapper) MeetingFile(c fiber.Ctx) error {
 
@@ -5300,6 +5532,35 @@ func (siw *ServerInterfaceWrapper) ChangeMeeting(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.ChangeMeeting(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// TakeRoom operation middleware
+func (siw *ServerInterfaceWrapper) TakeRoom(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.TakeRoom(c, id)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -5479,6 +5740,35 @@ func (siw *ServerInterfaceWrapper) KeepTheirAddress(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.KeepTheirAddress(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// AskAgain operation middleware
+func (siw *ServerInterfaceWrapper) AskAgain(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.AskAgain(c, id)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -7279,6 +7569,42 @@ func (siw *ServerInterfaceWrapper) KeepStanding(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// GetToday operation middleware
+func (siw *ServerInterfaceWrapper) GetToday(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetToday(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// LetBe operation middleware
+func (siw *ServerInterfaceWrapper) LetBe(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.LetBe(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // GetWatched operation middleware
 func (siw *ServerInterfaceWrapper) GetWatched(c fiber.Ctx) error {
 
@@ -7613,6 +7939,16 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Post(options.BaseURL+"/api/sheets/:id/send", wrapper.SendSheet)
 
 	router.Get(options.BaseURL+"/api/sheets/:id/openings", wrapper.FindSeriesOpenings)
+
+	router.Get(options.BaseURL+"/api/today", wrapper.GetToday)
+
+	router.Post(options.BaseURL+"/api/today/let-be", wrapper.LetBe)
+
+	router.Post(options.BaseURL+"/api/meetings/:id/take-room", wrapper.TakeRoom)
+
+	router.Post(options.BaseURL+"/api/meetings/:id/extend", wrapper.ExtendSeries)
+
+	router.Post(options.BaseURL+"/api/participants/:id/ask-again", wrapper.AskAgain)
 
 }
 
@@ -8727,6 +9063,34 @@ func (response CallOffMeetingdefaultApplicationProblemPlusJSONResponse) VisitCal
 	return ctx.JSON(&response.Body)
 }
 
+type ExtendSeriesRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type ExtendSeriesResponseObject interface {
+	VisitExtendSeriesResponse(ctx fiber.Ctx) error
+}
+
+type ExtendSeries204Response struct {
+}
+
+func (response ExtendSeries204Response) VisitExtendSeriesResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type ExtendSeriesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExtendSeriesdefaultApplicationProblemPlusJSONResponse) VisitExtendSeriesResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type MeetingFileRequestObject struct {
 	ID ID `json:"id"`
 }
@@ -8857,6 +9221,35 @@ type ChangeMeetingdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangeMeetingdefaultApplicationProblemPlusJSONResponse) VisitChangeMeetingResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type TakeRoomRequestObject struct {
+	ID   ID `json:"id"`
+	Body *TakeRoomJSONRequestBody
+}
+
+type TakeRoomResponseObject interface {
+	VisitTakeRoomResponse(ctx fiber.Ctx) error
+}
+
+type TakeRoom204Response struct {
+}
+
+func (response TakeRoom204Response) VisitTakeRoomResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type TakeRoomdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeRoomdefaultApplicationProblemPlusJSONResponse) VisitTakeRoomResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -9028,6 +9421,34 @@ type KeepTheirAddressdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response KeepTheirAddressdefaultApplicationProblemPlusJSONResponse) VisitKeepTheirAddressResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type AskAgainRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type AskAgainResponseObject interface {
+	VisitAskAgainResponse(ctx fiber.Ctx) error
+}
+
+type AskAgain204Response struct {
+}
+
+func (response AskAgain204Response) VisitAskAgainResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type AskAgaindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AskAgaindefaultApplicationProblemPlusJSONResponse) VisitAskAgainResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -10631,6 +11052,62 @@ func (response KeepStandingdefaultApplicationProblemPlusJSONResponse) VisitKeepS
 	return ctx.JSON(&response.Body)
 }
 
+type GetTodayRequestObject struct {
+}
+
+type GetTodayResponseObject interface {
+	VisitGetTodayResponse(ctx fiber.Ctx) error
+}
+
+type GetToday200JSONResponse Today
+
+func (response GetToday200JSONResponse) VisitGetTodayResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetTodaydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTodaydefaultApplicationProblemPlusJSONResponse) VisitGetTodayResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type LetBeRequestObject struct {
+	Body *LetBeJSONRequestBody
+}
+
+type LetBeResponseObject interface {
+	VisitLetBeResponse(ctx fiber.Ctx) error
+}
+
+type LetBe204Response struct {
+}
+
+func (response LetBe204Response) VisitLetBeResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type LetBedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LetBedefaultApplicationProblemPlusJSONResponse) VisitLetBeResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type GetWatchedRequestObject struct {
 	Params GetWatchedParams
 }
@@ -10831,6 +11308,9 @@ type StrictServerInterface interface {
 	// (POST /api/meetings/{id}/calloff)
 	CallOffMeeting(ctx context.Context, request CallOffMeetingRequestObject) (CallOffMeetingResponseObject, error)
 
+	// (POST /api/meetings/{id}/extend)
+	ExtendSeries(ctx context.Context, request ExtendSeriesRequestObject) (ExtendSeriesResponseObject, error)
+
 	// (GET /api/meetings/{id}/file)
 	MeetingFile(ctx context.Context, request MeetingFileRequestObject) (MeetingFileResponseObject, error)
 
@@ -10842,6 +11322,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/meetings/{id}/sheet)
 	ChangeMeeting(ctx context.Context, request ChangeMeetingRequestObject) (ChangeMeetingResponseObject, error)
+
+	// (POST /api/meetings/{id}/take-room)
+	TakeRoom(ctx context.Context, request TakeRoomRequestObject) (TakeRoomResponseObject, error)
 
 	// (GET /api/month)
 	GetMonth(ctx context.Context, request GetMonthRequestObject) (GetMonthResponseObject, error)
@@ -10860,6 +11343,9 @@ type StrictServerInterface interface {
 
 	// (PUT /api/outside/busy)
 	KeepTheirAddress(ctx context.Context, request KeepTheirAddressRequestObject) (KeepTheirAddressResponseObject, error)
+
+	// (POST /api/participants/{id}/ask-again)
+	AskAgain(ctx context.Context, request AskAgainRequestObject) (AskAgainResponseObject, error)
 
 	// (GET /api/providers)
 	ListProviders(ctx context.Context, request ListProvidersRequestObject) (ListProvidersResponseObject, error)
@@ -11019,6 +11505,12 @@ type StrictServerInterface interface {
 
 	// (PUT /api/standing/{id})
 	KeepStanding(ctx context.Context, request KeepStandingRequestObject) (KeepStandingResponseObject, error)
+
+	// (GET /api/today)
+	GetToday(ctx context.Context, request GetTodayRequestObject) (GetTodayResponseObject, error)
+
+	// (POST /api/today/let-be)
+	LetBe(ctx context.Context, request LetBeRequestObject) (LetBeResponseObject, error)
 
 	// (GET /api/watched)
 	GetWatched(ctx context.Context, request GetWatchedRequestObject) (GetWatchedResponseObject, error)
@@ -12270,6 +12762,33 @@ func (sh *strictHandler) CallOffMeeting(ctx fiber.Ctx, id ID, params CallOffMeet
 	return nil
 }
 
+// ExtendSeries operation middleware
+func (sh *strictHandler) ExtendSeries(ctx fiber.Ctx, id ID) error {
+	var request ExtendSeriesRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ExtendSeries(ctx.Context(), request.(ExtendSeriesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExtendSeries")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExtendSeriesResponseObject); ok {
+		if err := validResponse.VisitExtendSeriesResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // MeetingFile operation middleware
 func (sh *strictHandler) MeetingFile(ctx fiber.Ctx, id ID) error {
 	var request MeetingFileRequestObject
@@ -12413,6 +12932,47 @@ func (sh *strictHandler) ChangeMeeting(ctx fiber.Ctx, id ID) error {
 		return err
 	} else if validResponse, ok := response.(ChangeMeetingResponseObject); ok {
 		if err := validResponse.VisitChangeMeetingResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TakeRoom operation middleware
+func (sh *strictHandler) TakeRoom(ctx fiber.Ctx, id ID) error {
+	var request TakeRoomRequestObject
+
+	request.ID = id
+
+	var body TakeRoomJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeRoom(ctx.Context(), request.(TakeRoomRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeRoom")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakeRoomResponseObject); ok {
+		if err := validResponse.VisitTakeRoomResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -12611,6 +13171,33 @@ func (sh *strictHandler) KeepTheirAddress(ctx fiber.Ctx) error {
 		return err
 	} else if validResponse, ok := response.(KeepTheirAddressResponseObject); ok {
 		if err := validResponse.VisitKeepTheirAddressResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AskAgain operation middleware
+func (sh *strictHandler) AskAgain(ctx fiber.Ctx, id ID) error {
+	var request AskAgainRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.AskAgain(ctx.Context(), request.(AskAgainRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AskAgain")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AskAgainResponseObject); ok {
+		if err := validResponse.VisitAskAgainResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -14288,6 +14875,70 @@ func (sh *strictHandler) KeepStanding(ctx fiber.Ctx, id ID) error {
 	return nil
 }
 
+// GetToday operation middleware
+func (sh *strictHandler) GetToday(ctx fiber.Ctx) error {
+	var request GetTodayRequestObject
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetToday(ctx.Context(), request.(GetTodayRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetToday")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetTodayResponseObject); ok {
+		if err := validResponse.VisitGetTodayResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// LetBe operation middleware
+func (sh *strictHandler) LetBe(ctx fiber.Ctx) error {
+	var request LetBeRequestObject
+
+	var body LetBeJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.LetBe(ctx.Context(), request.(LetBeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LetBe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(LetBeResponseObject); ok {
+		if err := validResponse.VisitLetBeResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetWatched operation middleware
 func (sh *strictHandler) GetWatched(ctx fiber.Ctx, params GetWatchedParams) error {
 	var request GetWatchedRequestObject
@@ -14386,308 +15037,322 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rkhs5kib6KrA8x6xm7FCpVEp1y/xxLEsqdWlKKmmVWSPbM60fIAMk0RkEWAFEstllMtt32DfcJzkG",
-	"dwBxoSMuvEjq3p0f0yopGIGLw+GXzz//82ymV2uthLLm7OrPszUv+EpYUcB/vcrc/5fq7Opsze3ybHKm",
-	"+EqcXZ3J7GxyVog/SlmI7OzKFqWYnJnZUqy4+8VcFytuz67OyhKetNu1+5WxhVSLs0+fJmev5m+4nS3d",
-	"w5kws0KurdTuO3dLwR5EYaRWzC4F2xTSCiYNm3IjMqbV+dkER7QUPBNFNaZX80f4zq6Rrfjf5apcnV1d",
-	"XoT/m5ytpMK/vIhDlcqKhShgrK/lStq4EH+UothWX83hH+ufyMScl7l1n5g0vlf70BPyQ2/ncyOSX9L4",
-	"r+Sn6l96MmxW7wr9IN0C0ju8Dv/cs5qvhVrY5dnVswtqm+/0vVCJL1j4t4Gvf3JBvP+T+7FZa2UEiOu7",
-	"Qk9zsXJ/nGllhYK15Ot1LmfcydfjNT7x//zNaBhW9a3/uxDzs6uz/+txdR4e47+ax+G98MWmuH5Ycss2",
-	"Qlm2KbRaTBhXGdu4v7SaZZr92/uXz9mPz779/t/PYUH8K90Xb7LsOc+FyjjswbrQa1FYiVPhWVYIY3YW",
-	"mViGydn0u2e7B+mGzWUumFRwcr575s5NfUGfBenfed1Ml14b+H+aap0Lrty/4d61t4bc+2pf/yu88mN8",
-	"Tk//JmbWvfEmy+qi2FwG4nNP+78GvyK/pcwGPyOUOxn/daa0EmeTMz6bibUVGazRdur+KhOzXCqR1V5U",
-	"LRG+6LmbFbF38StdQuXHEta7ttz1U1qfln9v+EF6gm/VMQa1WonGsKrZ49np3gPtjnZtxPg2cszmXmTv",
-	"tV7tDnq6Jb+fcSsMtWDun7a7R+HtHK6SuSyMZe7H52fEnspswNXl7h5jBc92v+KmYJh1Z58Xgs1ywQv3",
-	"XQU6gZt7pvRUZ1u4wKxYmb7NcC98L+buo34UvCj41v13ztdGmBu7O4rfNMNVZ6WyMscBSMM4U9p9Oc7P",
-	"rcMjK1eCmuRa6HUu6CUuxFpw1A/NT4sHUWzZG60yvvVfv7xkL8W0KDlcZDufKfyuk//wath+WGkbI63+",
-	"ZbPEu6dHGK7Y3bJkl9+x3/QDu7y4/G7Cnnx/dXHB/tf/+J/syY9XFxfUZzdLWjY30i51SWzMCye0TOPX",
-	"jSik8MKSaeZ/BP/kpl6Tz5QyQAsMl8kvZFiLiTs3cQ/9OuCIa5ITjlE15Eq28RyRh9VaPlu+luqeWFkl",
-	"/PwMnLDmWV7XlPzOTVUIs2S5VPfu14Vo3VVPyWvKWK4y92fiheHf4J0NsU+Kkfg7sWlwvRu9Eu7gMpEb",
-	"Z5BqKxif+v2SBZvxPG+N+PK7yyfPnlH31M6K/lSa7Z3Ea665YkI1T0Dnib2X+HS42Kal2dZus1zwB0Fe",
-	"Zcbywg79TksI8bcTGKkfAiU0wcx5KXNimqT1cgdHdB/7pTVE9/bEmPK38/nucOYF6qTE6eX+7E7YdOv3",
-	"P+Nb48YJp7fMxTU6LkudC7YSwjo53IAatk4T52JumS7tICG3encsr/0LmC6YWK3tls11wXieoz6Z6dWw",
-	"A7TRRUbYcr1LCr/rWNOf53P3FzsrG6/t5nR+0Ru24moLytjg3cnz3Dl78/mkvuaUWpycLUWepTbMonle",
-	"COaecmphy7j7a7F1H6q9sGbj5l67tWxEpyazgm+cLnUvMuRxWulCkOJcCJia+3c3LAVju6rfBktumNJM",
-	"qIwelzNrDaWjNFsKXoB4StswL3blqWVIuIvDdNoyU+EECs2Zce+GE0BaKG6n41GwOopse86EXQ8XFry4",
-	"usBgzb0ghCn5bUyKqR/Njpk89Zf38GkGH6XbTK7tY/0m7LzVei8tY7kVdVE1cqFE9gpEVC4U/GGpSyPO",
-	"am+mxLYsctqc4YWSakGIyEtdoKOLWs1qzcyK53nNBYb7Uhq80xlH+8ZdLGPkiPLtJn6fauMLiwHLntp1",
-	"QyglrXu9ohdaF8+XWs6EAQ8gjHyQFV+TNkJ41tyYmc7ELSgUQlzaZh98sv07er5FRplGf9NSsRkvnEvC",
-	"pDWsgDgaM0IYrz6aKzRbcktf0Iav4ILWSjhDi3arwFktZKfmj88wu9QGFaWe0+o+bBhhqMEFjLNxutRq",
-	"Jv6+FjNLjmvOide8W2qF97x2QlsNbLDT5pYd3kLt9lznud4YejXdpedOi7HSXeWaTQVb8UxcuxPmNKRx",
-	"Joe0RuRz+oJYaJ397vwuan0EGihgZBur14ZtdHEv1WK4V7gUnDa4P1R6AK/u8yEmKlj9dcU0OVvIB6FI",
-	"BQVx1jdSlUnX30kgsbQ3YBc5BQRaihm+nbBpacFoWsN+j9rc15Le23ANtL5uGPphuL1uB4L6v64bb7gv",
-	"et50NshlVKJbcqtT8I3xArydgK3o1HH0fY8j0apcTRM3WVBRqX+0IqMPgnPF0PaQlm04aijm7PIJLJab",
-	"gi4WXEkjCnKJ0r6me/+92IZ1Cg+SbzHCvhh4O8DjS13Y3xP3KO1e4rEvMieXsCKMq+0meMCpS7r5jp9B",
-	"iOBHTKt862Wa5W7RpDrvdeLgWFaHexKuWPe12qwq7RWOmhdFVKV+ihO8LlIXEhyenTs451NBL1tOBhpA",
-	"3XC2LoQxTINfpddCGXLRHnheiv54JY4hPJ4aP56D3Qn4Ye4KolSp0FSRCFrpIjP9w8UXhMe7jN0lVwtx",
-	"pERDV2YAlNnuXr2ybObMhCmf3aPCQwMRz7dhhVwsbdrfGZhrSEz7DXrfxKwThxEck5rHicN0mmIGLzRs",
-	"KhZSMW7RyVdOVTnzZ1//Xvzd+jAPYV7hEBZagJRPxVarDEy2pIvopbP9Lo6RTsZzN1Zp2EpwlVj1GA8i",
-	"DAhpGfyz81M3Q+2G9Pa848aEIETL5iyLwmcf+nZ/4u2IPZJS/iPhDeTxyfXs/nbNFR1lLISdLVFgMr71",
-	"ISE2cz+6Yj9eXVw4zf7k8urpBcqLUBmbcbeX7PLZ1cXFrrXtpaExla6oXfeDHfE6arYvMHvSOit5/j5E",
-	"CXatrrm0w32hW1wwOqPhrbdBL3rNaXMkhjMGJ1hSbzJ0jiO6LN6qc56KMyqlpb0VW+hymo+Y2R3+gIyn",
-	"SJXpTe8arwm30f80LHMVJImbG2bsd7Q28oSg/KLLYoQXHM/RJ9CKr/BHlxe703zBt/+tFIaOz/j8Xr9e",
-	"3TlGief+KOU6JDrjTHp/Vs3gW2IGPuj7KqHXQ0x4Ktz/x4sluwbFrjcKAiQsc0pfaYsG/KCrpMrZDdqR",
-	"FwWf23eiMLq1J/W3Nw7Wq2FLaqQVQx+l75rXesbzSYwW+YUywlrvWvaHtrmy75vJxdoV9w9/TY5DFTjR",
-	"87+dtDIfMdUWE3JxAHURi2tDHikxk5l4LaylgBAgBi91wqNZ88LKmVxzZdkGIyiYAwaL5LpumGwwECBN",
-	"21Tpx2wRQ64NZOekNv+xnWToX+7a7z92f/wlgqAIq5ywhl4WesWeXLML7zPh2rijpudUJKumzGnPG7yR",
-	"Fd+yJX9wsipUZV4NjyIboaxQsyGeikQJDD/w4xqyRkT8c1wwc2fR+8K1+FZybNI41/d2KQQ5rqw5qt5Y",
-	"eF0lX/SNKkuOaZ2GJSqxEcaylTCGL+Dah3O0Bh16jc53IzaRjqlyOzyz6y4Ihf5xiJxJZWQmQBHKnAyX",
-	"ZcJyKg74yqMqndsYgiAY6nRvhDDRUm9C4GUlVJYI5g1Ey7RjflI9SIjSl+sMw/Uznud6Pk/lpheCSMUt",
-	"uRsXYAdzvoU/ZSKXD6KAPxuRCCLGfEkLuLAW6qqKvJmlLvOM5VrfMwhCXfuFuKrHy31garYUGXMeocJl",
-	"3HAA+IQB/1GKEsYUh6zXgMaYc5kj3gxeTQyXAnz4WE0QiSrpgSsV931ylgjCBAl/EeWjJZgLLlXCiwe3",
-	"xakdptUMM5m0CykeApyYCsVylK2l4EVGpCy71M8vfL0WaufAP6EsloWzIVPhuKXI18QAbwWiRmxIbsAZ",
-	"93/2kRJYCPd7eu73Sm/UYH36q3v6xodgKK/IX2GdBr9QNgSlG5Znf/qQy2yUihDFQzJW6v5pROjzlQXE",
-	"Aga/Z0tuJ4yzHKwfp4S0Et+gOexUXAiVhxs7HkJ/c6NWyZhzzFpiOQwotk1BfyxXmWFwKoxTBRN31tc5",
-	"lwoXKGQ7BSyQLbZOfOBxkBHTH37113m1cxWMCxFbsEtxhePpCqIWA69R4Cf+FAcx79IDb/Ay21UEpsRn",
-	"u3a0J9jg3+CfJ0fhw+utT68Fvzd1tc9zN6t4r5o0kKn5M7V1Cr3+U/KXGy6bP0SgZlhT7yfTKpqcU0gW",
-	"70xNb9S73bRIPfoW5z7CdIwTH4HN4HLcT9oBBY5RAj/eOIhJY4rknju/k4wyveB0/Njye2E8nirjW3NV",
-	"BdlAQcGn4RwKlUFE5mICf0ToAUTm+NwpFkiAcpOIfEZ80nD/+YW7fdt3EXEZUVG9RChTkGsA+L2QS/zG",
-	"oF8cMTkEhkmrxRvnhdCmbA6jcLpshSlVph+E08Q+JwxrFkL00ZtplZj0FZlMzpR+3cyM1KP7Ou2gK/3B",
-	"wyFagQGp7gFq564AvKBgkGCq5fJeOPPLPWC1u1XcBcO9SDjLsWFn1Pbi24ueIM93xJaeNNyyLuSDN1V3",
-	"V6cQK6myn8TcQ83a21LblUdPWijJHRz3oHG/x0dTcSBals1Mr8Wg19/Ck8mo9kUHXLc/rFC7+Pu33P1F",
-	"Nm5P7+AnjS19Rm0pEXR60h8FCaaAv+ObYScfiwrC0pIMKizlD108mUHpJRX1C9JhAttIKyJftuQehgjG",
-	"W4Q4SJFnCO0EYJg7mEv+IIakP+gAX5f20CqV3NvWYbqDAokeDUgcwhEBUUKqB8QboYIGUW7NbW/vZnLz",
-	"vLoZCsS9g8ghlf0EsGy0sq2+BnUaYMeD3TfUJVwtRH8MXay8f9ovCsNqxCZnSogMTzeByYSlGrShrW2K",
-	"v4zACRx6/F7vGcMVSQLR98KI/7w3Lrw1PRgFfCM9/niR7EALBInM3ho2FUZmEe8XUEv+VO6Th6Htrlha",
-	"19Jf0i7RJCTMmj6jJiNNk5dlAS4gFAPEIrB6gP14sxIqa7grWGvnphPiS5SXs9S5pMf+2hmXLBQgrctp",
-	"LmcsPB5LlqQzE2dazUShRAJ/4HYwUdPN8xKVi2Lv3//++udY9MSVM9Yh9Agm3RXDQrJLlbG7UpgMI2r9",
-	"OIAyAX10m63VFbu8uPz+0cXlo8tvh+WQhLgPK51ar/DMAPA6LI3fuzDWIKC1j9X2yYvaxB+k5Pm7DYZW",
-	"+5KWs6Uvqmgq9QrN4mR0rotUgDoBkMEUk3NB8G1mKYRlZqk3ZtDKfh2ajSPyo1e93QWbMB0fArMRosBo",
-	"6oDX4WNTa+echjMEC7UVREYAfrf7lYxvJ+jgTvCUOPf1hftLNN/PQZDifzmBif8BYjNBCThH4X/y6OL7",
-	"c/86tA4nrFTgR+4csWFW92XC6K7ACrtChP/WgHiGFZwEVDqyO7D/EKtpoR99wF8YvjXXMdQOBmjIk1t+",
-	"D7k8/RCVehjid896LzmJpSPpQFVJXNDDcxuTM1zijx3mC2V6QpaHtFciTHDYmcckJxRNNGHHAYsQfH2n",
-	"3vtjlt7QCSOMeQkcFbWAPysrCtCbhKEjC2NJ6LQvLXGycT5EPt3h6NIY6LJsB70rUR3XL0puMn4ok3St",
-	"3M9VUcQhCVn3mi0V4At1aAPrSeDx1Di3HXVSu4iaYLgfSdLrlnnyJnB2ieUzsLXcq/pFOG22h9KiMCpq",
-	"VV4Kkd1UyNnm2pAw7TfSGF8ICgWAviAhhKUGBJZfOiX1c1FQIfMq3bt72dIXCwQWmlfLP7QS4Vo4v5xA",
-	"JfoE0fjn53QNjfw7hYtEWy9A9fFGxLwfJFZXEJulq3JyTRd07wYs4YUQboC8O5TLGC6zUDnTQrim6uiD",
-	"6vcr+DG18B9IaGQlAul1D9dDI5TzceiVFD5BDkyXKktjnIdH1CdVlhNsbxDSKyKw7h5byUzJxdLCDfP7",
-	"3XPaE8A6IF9hTaSIx9S2D8QarHyydExEyAqmBC+EgTpUj2reVVAxfZQiq6BrOUVQ8R0w62FLkEpeUiAB",
-	"cAeDtDVDR35E9e2pz86vYZ+smSQukw664dkPiX9v6tHVGuNuv8YBOOEl+Bf5ICruoBSxTkw7jiQTqlHt",
-	"9Jbi07L8lgjFTny1YDvseQ1+E5qI+1YtGPFHGcBqRN2C9UOxNbBrLKRY84UAXzHadKMJ2RKkSKsAsgyj",
-	"S21loNwg5BiOzZBCXP9g6hO3YlaQuDZT/QPPMumWjefvGo8MykzVf1ID/odRtHPx/qvkcEth7Fd6i4xm",
-	"req+dWa+Jrqv3LGPAGvU7QUYgl6KOV7YCrb0/5F1PLHST9VAqwACIVUp1v2nDPGReIHGDThoIuFW7HrY",
-	"Sx1kMVpqZTfuWt2m3WgoeGqPG5YGtXThhv6RKLcSYEq3NGC/SxKIGobk/FL3NwpbXYwmnSoyCAOlGCq0",
-	"XaJ+btjCDqxo5LYzgPCLzok6sUTIt+lsKW2X7r+kARaY4fXuySDLFsCi8a3uHIY3D3DkfsEAb9KIGuo4",
-	"k/UJSe5DqNd5R2K9Zr46dLjh9dY5sLGo9FMi8VKQsDptRJVcIJh4amrW3SKAxOo79EvufvNaPIgcfC8h",
-	"srvkTY7//jvlpWPZpbsrA9wTiieEygB2ci7nU/Brp6XZ+gA41FQmFHCVcBkGb/WCQQFBQ+hsWHkcPE2p",
-	"cbdv43b5BT0gq1PS6tl7aSW+EeJ+OL4iVJmRxXB2ObzuEOWDek/Q4d1nK8wp6l+cvp9PWNewTY0cTiXE",
-	"ftCT2nlriCp1an8VYn1bowRqHtxFocv1YUStXWQJHyq4rdYr77L1Ogfh4t89WQFBHdK97qUU31/C6jVL",
-	"XojsQ3vjR1SGXFLZ1A7mPzd1iOoDezCkHwYT/RHxctyuxkRSe363FLJIRhhHFe1TSIrLb5/tj6RoTS7C",
-	"HTwzU0fAqgF33+U7TEaOkxcxJi3ABq5KCYYNN21qQEnwLk1habaDFU4kdfzUgWzZvTBklgmy0nym81zw",
-	"RQm51yrp5dxoT0IIgFBfroCx7W5ShVHoGI0O1TBd64t8dyCN5TSXZil6HbB34UF00dGSz8WtJAMO8Nfo",
-	"FAHiExQrxkHiok1CmrhU1kzc/+YZrN8UmXKGW4Tu738NFR6767TVZXfF6SA1sYMfcq+tf3sS2D2bdVM1",
-	"Ce5JtO0bYQ35tV0VWwsMJgrmcykQuUvXVoZ0G3X276VavGjyo3XS4lI5uOaLaiNOrl8yJDIOJ546D+NK",
-	"dVYy5WriYY9Fh6a5wvVD3B3Erlidd3/aVTrTyfEIOtltvQmZOcTgCw/+7AmyUUUxO9HqauxtZsi+rTUn",
-	"OCLjAtgNQSNZMRKjSRyX4achXZibKkH/LBVB+PFX6rCQQ/qKHbiL6VT1WtDlkVAQ43OPGZTyJyByhoTg",
-	"BQY9jNUYgMF4NFxIJyD52ZNn7D+4KnmxvWIhqzCy0hw4Qn9K5Wv0ikuFF+gDz2XG3PPclkUMaEFLluIb",
-	"A6V5vihwEsmI6fLADtkx5WIh0mxwXdwGRoiVX/RBJN8beu3bNSMBmLTUeWYmHquKf7sb0xvDh7ulg0lO",
-	"cvykmrwfFeEjrC9puOwbb4MVgqBby+yI8jGpHdjAM+arlw1eoliguElRkL6W6v4NSW9Vp4oHPECCepSG",
-	"77YYoxuc+rR1QQ+isZeTkCSrx24BsEdTDIaau8TQgn3h5AgplBND62QDTsQ373wdG+T2UtMfzymX9oik",
-	"un/7QF0Kq4CQHXbdBYGgTseYQU78h6nBvuHF/R0ZLV4iIDECMjQF+ksG5zf018QYRzadkxnKpyDE2oR+",
-	"OVSJfZYBSHsuCqFmUi0ixaVJ1Ku7F76nWcBv8hyCNPGIwfBH+5Ub88avR5ds/Baeg+qeBHJ0XehFwVff",
-	"GCz/HNHQpL5kg2Q1LHKiA0uhExaxkbY7WzRALbc0coFGrUF0qY9AhmyRAl6van61FW/s7o7s0NL81YKJ",
-	"AjFaMgoEr+NAILCRdgm36gwIyYeRxh4zd5xzsxRmIE31UqyMyB+EYZ6n0QRO/Emga2pWYA0uuHq7Uc/d",
-	"UMgw1Jgc9tHqkpchpzgiK1In/WjPYmjgAtwKYkPcOTEhbtbAqmDRsLfLsDqlbn0S9r6nACKlbaA36J0f",
-	"yhPUM57/rOgYCfzjbch3jwDGrbY3IxEWq+1tZ5Z+PFCgZuCP0M7Vj8hgY2f99L8+MqEzBzfiIqryXjXE",
-	"wBB8Qk0ia7Jbr1XuRCC2pKKhNzruLbqLnCQdkAqMBr5uOPvpdG7SwlnnfJawBVohtbrM0FRUdzrcAEEH",
-	"xXYAocopdnjS+h7Cw9zcezKseWkSGMNSmZJqTINtcozWyn1iA+UjyH4CdxMCqmMVMN5JOwruKly/kNHD",
-	"AWPw+v8d5yCn0jwaqlfcNH1fOXctBp3M/Lw9E892cPkK7lvYJVqsVNZh3u8O083au++rBKbhkKZeZinn",
-	"NpCyw2mperf5FnDol37syMsObDk4Ukkl9u7pBVtJxXKOwx3ERB9cvD624jdaYSp4B0Uz/B6Bd5AQh110",
-	"jUmP4sUYOE89WdKTzkCQQWeuwvlNhL1u7s0Qj+vGPfdpMo6QkKu3ZBi0Tm7r6eL0WiSLhfutZJ/baFnJ",
-	"dinUFXtecCuYkf8QZgIdHJ+yF2IGDRzZj1dPL8bF5tCEMwny9JpeQ7svqEBvDHrmUE984fyspL+9J29i",
-	"0PGeLbh1f+IwPM/gGpY80URlDMm2k49Ut5MOiuMm+K5Wech4FU/rXYDOko0djoraV1K49/NUA9IUTbOH",
-	"pzRFMd5DUHZmavtNx73dfFMfwGrg9vjPzw5t0thlGJaq8M1r6ZrSRMGuLrwZAL0cvHt9PuIeeJUbwd44",
-	"8VHWraBhW10Gq+ZsDPclhKz9NCpdVCPNqzpiiPotErRNddZT2vTG685Ejgd2Xvmjvxuz7nIVdlD5HYUK",
-	"8fTt2rMm0aot8fdk/y4nOqHED3oPkSV+O11HYPWl6RixsYfWtMKNNqKapy7VRDS+nC0DSNc9dc2eXFxc",
-	"oMXKoYdmizEyCS2oVwnFb6YW4k3CRkSiyI2PWSmxqVp7QTqNG7YReX7N+MbpL4NmufbNIS3yS4NmxcLX",
-	"rMk3qwSSRLpfA23hJtWo0h0bIF9ONp49kL7d615UnN8YyKsMY2nYWdC3SRw6eVSxyZNTyg2ooe8JxxeF",
-	"SBHXjjHOl6TI3eQ5e8YidKf3Yl9oDYV5Ggx7JXiRbwfe3b1GzYqmL/lQK8X1rAnzESS8qQRORcnVRq95",
-	"9CjbcAV5bOeoKd+JpiNWeEqHpb+Rsd/g6iJJZ5y8eI5yAmDf0+lD7aMdMQ0dOWiDj47VB8i/ec2e7qHQ",
-	"0LmAgXTMyhzoYdUWh4rfjroZ3qYCwQlVnXTawtw6G40YglyxjxzqJP1EEgQZd7U29ttRxDvN9/wk7Mbd",
-	"KihZS10WZlKvtDcAsQyZmiZj1rNnvUvyZbqhrKpWkR38mOSA/wkbqSBR0qhtOUWLlAA186UPPhYctqLO",
-	"tnScninNMiSagO5mTGTjGP3trqtSdwSmS+cirm3K5LAtkoB6cy0uc6kWEfo8MFkn84SdvNTGpss8wkDx",
-	"8IViDWl8RdQhbSDSsfNCT3OxSuGi2IyrGt6p1lvaapZp2qcX3G863cHObQyAZ6CtqDO2h8MIUo7Gz7F9",
-	"MeLMkzCtTtyyj0vDLvltjDJZSUrN+w0CHqQzeUZGmSbL0NlraG3WMDAqmhv48g5ipJiz3iVPV4d0zIQs",
-	"VhriVE8odnA8DEuShnjcGN3jkZ9vhzePwO+9VXT9Zbp6PUH/2sEX2OZ/9bgE4F3TjOf5Fbv8IeBSIQtO",
-	"nsys1l6nU7bCcyeF8nYWvHQxUu0P5KkI06KDuFOcnRLO7RicWXLSexSi0AMyVmR3PjHdotAgSAIHVckl",
-	"QeHvCvEgxYYoXN6nNVJ61U5K6Ndd61N19IFBdKzCwZRxYTX3b931rrq0W/vhFiUBJgQa1sf+vjePndX3",
-	"yPJ7oQYHHmq+/q66U8rjyzu/auRCPZLqEbePAmLuqqJkY9NCb0yAZWm2oA2MVG+tGxZ6ssHLSvemGVcM",
-	"eOlojg5RFHoEJrFGAUcB+0M0r7sU2j3kAQhlwu6EfXmRuCZS+xh4e+kMDcYvIRQ0eMPvwjDIAvRkjgP/",
-	"YqdQ0PJpLq7IoYNZaTS9S20t5f61wa/lljFxTEDCfhWE7r4X234l4R7qenOSziE3JNw9gtJrcJLd3Q85",
-	"xiTSclNIa4VimZzPRWGgNT/scqKvSrMTJHGe4r//ZxduSXCqM9/Pob4eClWMDzv7XDE9oHnshXikpoeT",
-	"s4V8oDPiwJQckoiA2YWjAM+PS1FL9btJWCS0MPXYPqaL/qLKq8Kj40ZaBVB2N7GGTEt2WJTKKc8Ju4Ac",
-	"R4sic/dd4zHdQcz6rkC3rtGIqw+XFNqwRXXYXJWvj/EOPJ610UeBDPsSxMmLfJcGcPch0TnAN0TfCVWs",
-	"AKudQxsdt7ZGqkUeY3DJEoGR0mVqhBU7QwBYmX8AqwsGFII2NgKnV/tM1wLdlqsVH8dge8yDVh2Fdtn6",
-	"QiFleCTA6DwrPeGDxvoEAttdafSj6Vqvmgbev/5ymlilcjVtFDqlpuMf9Mn+afcleASDuCkqBxjGTeqC",
-	"3V0PLUZDMXQgRTAtoP+0NFuCIx7DgXQQsh10wrB9IrOWCJH9ojdM5xnGAodGxdp9DvDdMXhJLtR7wbPn",
-	"vqCibbwML7MA1p2OXhwbsrAT1EbITjufc8zl1g4q4QhSU6SxeQe0NiYJbMYxCZTrOz0iS0rOixRCJzwV",
-	"LRqyvPomub67B4Z0N4hk6GiBMBwB70tqh6KQmjDBCeAE2f/6H/+TPbm4enoxYU/Y8mxUr4AKbuRGQovB",
-	"msuCJpEY1WKwHZxY6QdRwX6V9n/wYGCxKPNEfGJgvLQFxoXx0hM0VhfiXa2MtTnT2i3WkYl70hsiD+8h",
-	"B0EC/+lkbK/5Os99W9Kjhxy76gFSZYNVFrC/Q38q/ujfEUsIcYZhPPV0W2pxU+zHRJeES5qGajuIVncr",
-	"OpMDMBQi5phc8ZJsAE3H4tyzqY8+X9JNujJZiJkNTkg/h9lp8AFBYHvf46HJg00jN3UqtU2NIvetPpuD",
-	"OKhjW1HmYlhYEB6sn7BxSX9aINLHZFLfeD/1anXDwFPCRGbjZrk2IgEogy5AVrPIJZhqYEvfhmZZpvKh",
-	"NWhzSLVqfT+mJ3uK3wgCa6MEzXkrA8owzsK7/cQmYelSy03zufEEyjfguRtwwVAhOltqIxCUMumoNwrp",
-	"gUT71nlpROLbIDjONZ9C4dWILw5Fy/UIhIyDyDS4E7loAOCPJR6mlEm2qVGSA0HiXrnx1lEUnBLbV4fO",
-	"V7AgKfn5LSYKW5dOVwKxo3whVaFQD5q3aSaHdQv1I0pNhA4XY2nJ4KSzezrI0U4aJkh9mw1sk1RY4+6i",
-	"BIqweQsPuvV6rUBgS+ikXPN1BL64JUW7Fq5FusDkG0S5xYCYe/rg4x2vzZZ+UUgpNZIuSthYrdb3cW8l",
-	"1YlrhgWMujmDubSkx/lhqWs1GdJO/P82SrAGy9YHLu3+DMFewVSxtoaBUFkGKFZhjyoN5LFyoeOjL/cK",
-	"U69tQ/JwJ5r9jvRZxgH+KicjNSwyQH0yP6rLB0pW+VYGJNHp0y2FmSDdjJkgOhbuYaAv54H6AuIdkHgK",
-	"/fUk5jt95VlL5Tqb4maqH8SgZuf4+NxSHM1Pfri6uBjSzw5fkm+aPJr1XhvugQ/SLiVxd31A8kyY9bVP",
-	"zFzuNM/tw5xyumbixS6vMj0HjCuHCEidWds7tm6vE012EuY1dCOGgraZXq24YVOPhnZ7SfSdpYa14OtU",
-	"5fOQWaUb876yWCLhhs60arfmTVw4Wi0EhfN8BtGt3uHQFIcA9oNtF3y2hMa3znyB1O9tqcBDcaKI4bTL",
-	"q4uLCXvyFP/rB+w5VOs7CWK4b1Pk70HMqv8gSe5Nq3o28iOQ0jES8p1yi0nEN7B90+xzQhF4uyV/EJ5Y",
-	"JhbH1E7ZKEd2uq1nHv3CVCISTiSKcGT3q7HX+2MTZtFUI5O6ImuoqaY2SSndO+4JnVqesHmgemHRwPdi",
-	"OyCq5N6Iz3YO5YUmHcWsaeXTSAkiote8vZINrLKsVdltuu7TO53R0QPS8g71htLGWium9ObaKRNw6gph",
-	"hPI8gk3YZp3bzYffh/h5R3JDv/q4RLrdOA6fW5/z4IEhTWKfzb3zai0Ptstj9fnrFoH99vBeVu0kxA4H",
-	"zVLn9P3bUQV0K2wNg1ftOhTB+S0/nCBbmtiKO8mQrRI1Ch1kUkeszCfF6a27Gdyq7ik2zcrGin7J0ywl",
-	"0abRI0pVBw+bbxdGZO9qzWDR9/DDRCDqIeCAVKjjWK0lYZA39hjDvLEHQBdgHGRgmud5R6Eq8oM2wG00",
-	"mCUVnC7CLg2eJ16Be3vqGEL2/nbhuTHdJKlluRUqu1lwqTqbsLQi9r4/fewgFfkw+/ttplqMUwOzFB3v",
-	"GCiA1Xk2wEJpsPA39XtzPDRdRXKdYt3ZRii6uuywuptdRRpYOxB+WSFkhlYHZh0dT0vD3AOBccAiXekV",
-	"+/b8+/MndH8wrkbWJ+5JHpSuY6BvauUN3kgqEXpeYUdqOA6TM5EbAdd2BYaIPEQfJ8dq//5HKcpxi1Q4",
-	"BzUVlzfWx8Bbc8O9ACcx51uBHcFz+eBZlYwQipwUvG/M6CLvXxgATrA+hDmXeWINbUWC25qA0va/C4vD",
-	"9hMIfIDuT7YsFM5KmhkvosuR5yLwSenVOufJJsX+yzf73tn1UFzQCPWCKA83weUJ+1RN2J++KJ21wqmw",
-	"3zVZSSuow9lp3Hs6OnZgpDcR8EfS3xXfMiPQ2kXa5A5e7Zws2a14IoB5zGcRVsIYvhCGZRKhgAvM3RUC",
-	"IpbIaGsZLiF9S6c5dmLrwMRIIGzB/dUXtV9ENHqxBKcIO1bVKZAh2gE+xHginhzLZUMLPr8BKRHoYrhO",
-	"OPndvNBDGYgDfcsO3yfE09BJmURiIHB9oJz+mj27YNyylTYjnN9wG1OWa7pNfk+HoLZerVcMBb+Galk8",
-	"1xXjkfdA3JabgIZ1N8kYMrG7UrDLZ+w3/eBxfADfw1jjEwDyeXo+Kqs6QE21qcQIetoG+16eN9QQbjUt",
-	"gKHWf1CfC2eyhF7toRoihgk986czaoTKUjb3qE5V8OJUvdVCC/NWvfQMIr3yjo9jI58B9Nxzm+jPAfUz",
-	"gQ19jyVIKzRFRsxeWQME9UDOlWImUmTLSMzv76T0LRS2/N363L+OpFRAQpBiGw5ReJqmb0SjDB/TRRHz",
-	"S+0n7ycSNWm6a1ZNNBLF8WZk2fpzGM+hvPRBlx2Ju1wlPdSxfOHjokI7RuESMcYzvcLsbwXvTRjte3CE",
-	"dzbVxDodT2hKd5inACjNaFMw5oIoBklJS1iS6E0kmO/phOJdKQy2onhyEXNSTzBR+kUZ2falNCMbFwXu",
-	"J6dVRvUucs6ASVRSMjTgoIiX28qgA/yZ0Z6XnE3LIhMQVMVmtoMtkwamvTNWNYSTDWfSK0/mcKO/Lp37",
-	"R9nwPYkK+bfKExViitRf/O7qW7slxiw1rx5xBscutiDe+ekC2kOr7d17UtXhodQVyW2RZdBUXaowBXkM",
-	"acFhvNEpZrSKvtdZzn4tF4kT4V71wVOpJ64GMWLBtBLP6YTcW8WWze5lNhJME2yI7Zr8FIF/sIQi16XP",
-	"77V1QJoKEAm6QnYpTsALTW2x69vfXDha4O0LD05viumaG0MH1EL4dJcu9JKmSQMKxJ0ihBRf6aAnAVXW",
-	"/yAdmLW/BAKlVq2E733fKlYr9Iq90Srj22v0BYFWGvgct2uRXbEfA6YCSpSeRlfnhxSAItHofTiCgmB/",
-	"e9IPBvMhdZhmQhbqzLhtMO3YNmHtpFD4h8Sn0zxYke+qJYc16iPYiSGh+glVEZMK6jf7y/XwYt0Ke7vk",
-	"BW0dRSRUL/sHvOG1eBDQaG3Tbqbf92OAdPSCXtot12tArU2q6/2tsB+4DRGGQy5r/xqvi7uKVkbc29bm",
-	"wr2HKAHSDcudq+wtcjD79qw+WvA2GW4fl7JJ9EcBhYEhZKYfnMWmB+TNOzI9me5YiUSD8bFGVVzU/iLX",
-	"oYVmiVhh17GyufhAJj6rxFV/YVcsXo3dJetdksg6TM/LHn6AlZsaZQei+h+H1qJWAXV4KTnPeHh35pmD",
-	"NhipOTBguU9hYvzlxH85NVxS1e012A56hiPMwmc1eifzOgy9St1ArXTVzx9khqZrT1C1j+tKqGf3KZsd",
-	"/5FlmvFClyoDx995fTQFlrPLBxnv8HRJtm3UK3YrVOadBIifBvD0ZilzEVIXhWBIkIIFUFKxXBo7woko",
-	"SfehYgEilgNg+jVHBnCuSFFshLIR5D12LN0MXkufkO9sh+ieGZV3uB/ECfbaPTgIqFVzLTw3OWIXsVyu",
-	"3hu7d3QFkgmMwH949gGqUIVTjd6ArqzWqgeGaPiDuMKUBJD3Qpyr4inDdJT1oKsRpTKW56Kb5XrDw2p5",
-	"gg5f5Ifrt3HyPhWLUtFx51JFnOeg1frdP0+hFwEKMCqxPrRIp1fUPvhne1oOopKJ1bXViMNK14iTnIqp",
-	"iVO1VLQ+FsLSwexR0Wepbmd6nWqtyYs+ZWuWesMijGISQZC+N4i2Hj7qvBB41nv1VeBvnHwqbccGLNN1",
-	"jAOaKwH1xZizDVQZ1MEKy0xAb9z59SNpdIQyTUb5Sb38AMObthbp9oQkhzZe2gnkx8C9v+F9VHmO5ado",
-	"8kGw/wCmDoy8wxJVMtkXi0dZCGJabVbneRmeutwjUwdvCvnRHVvBiFj2UnUBGNHfbVwmNCoIshMvTaLe",
-	"CHwaN049xyoxHXoroEGDlWE7x7dzQPdyvRZZFxB152h408n9exVqVNhTdNlM6TQw0Dd5npgeXvZa1Yg+",
-	"x+1COqkZUaD9UXiMnvsyVzphV+biQ4oBKEAxaxFTobJAXnqpMna3LAvjW2rsnnC/E4NFKb1zZp1Lmxij",
-	"zrNwdoTKsOKQQ7sorcBEkCpR/pVI6+1Oz7dSvfyWvRTTouTFtr//l1ce1QL7Xajyyz7d3MgoB6mqVq9+",
-	"2uNC+KOV1ECvyUrqX/QGbSie5x7rgSfQcl9sscsZTbKbYrFdSHgFvjDlu+rMdzuEy2jKJY7SAwWYehmr",
-	"QpaCrXOusMmXZmbFsRXBsF7hUt1DnIk6Zg+iyPk6ZX04i8N9NNya7jg0GBnHHeoNWbr4lmZg898EQdpJ",
-	"VA73oD4M6NjqIylxMfxIq0qrpKAdUrP8Wd2nLqLVRO74xgQOthjTHlOkMt5rGMGWX+NUBsvFJxRi/WL1",
-	"9eTWfajckFZbxrZlhikeTCFD32ST6p090AxrWljJER6eiw4iesKqlFtnINzJ1aEe0k69GFrBK76dYsiM",
-	"P4gUrnqvsiqieCq63oglc0/WC808Gvd8vx5x+GFyCeXCw98STRvqkexvn1GnmxuzZzYptBWIryBHWJky",
-	"wxqtLLdD26wkyBChJvMwiTpWlz96eLm0iUDrupY6xurrH2qV2Je9GfZ2X/baV/3VG8yb/QO8i0KX64NQ",
-	"ymlscLp6Y6MSgGFEBoWcw27OqjRQFeuMn8G3/8/KFmTtF02p9dO2glsMIb/vKFrAxY0AYJx2Y5J+EBPc",
-	"s76tPvweqMvNAZAkWwjfk+eIit4HOPpBdCMV/fC7eFdXpy/mu4CtoSqmk93NVcMlqLDtNMLo+GXWVYXP",
-	"ERb2s5QfJ6uNq04fu+n12G1lRI/4YZ3fB95mPoLnB0IOv5A8P0x375bBDkg3eIayYTx5boy3VqwHAC89",
-	"RRUMKTlfeFdHq7TdFDk0z9ij2cZK5rlMYBrDvRSOSrNLg+/3AybnvYi+n08VeDhKVvANpBkMnahX2iYL",
-	"F6F9fT2Jf18V8FXhjo9kdPyP0tP0kGHkcgjBlb+bwkDovYolg0O7hy293Lbu0tJsJ5CV0CrfMrDhoZrB",
-	"c9lvPEUUIJkSdRP79GIzS13YNE5dmgmbChgBVFrwlbiC6H9ptu5vBkDXW724Ym82WIcwAGptf1cJ3pVI",
-	"9I806HruvI9VSDZgftFwmUFrd2nYSnBlqViVlrMRceukdZSugkkUDlCt2SZxPB2e43ExXOCC7m/b1JBg",
-	"RLeumc5zwRclSDGPka+W3T8cIVJv7tsPJkkNNuF1pw+rzDK69VDIGoZe4RhukwjmD4y2OL+Rx/U0i+K8",
-	"6dWoLE0IUvRJSOuA+yUL3yMlx2N1WwZhoUkQNiZ1fR9iExfaQLIFSwVja1hlIZjfbGw7LuIqUnkyXxiC",
-	"2/ONYTGUjQMb7GW52Sd1SWgi3sljN+gzv+APyCRbABgexPUUXL7hakeI+47i7o1Umd4MHY2/EA+exbAI",
-	"qu+tHUDYONJqEGFJa4tSbylco3zzQp46FSgXVNO52IU7kRkNj0DiBA7F+egm3EcMPs4LcdzYIxEw07l4",
-	"wYcw1HUEF2vvmVTLHNcptU9dhe5+TDv5LyQqQ04CrJ+LCSLIHwJA5YrBYEGLCU8rAI6wzJRcLC3ov9/v",
-	"nqf6nWdH5zv5m5YJTzCX6h41r3vGAKhx5tNsSajcGDbvJIH3BErTHz25fHTxlC7w7Sy27+QcS/iukzMj",
-	"Wr3km8wnsSlb7CGDsSx/4idnpYoMLpMzPpuJtYU/hiPjEe3ZKY8NFYJDX054XdVOE0WAC86vWa/vwWNh",
-	"PXdPyycAcs01vcMzrWzBZ7ZOC8vWhV4UfIVoVAsJTlHM+Uycs1fKjcPizf/+5XP29OnTH52M/H73/Jrl",
-	"esZzML/ggb+qv56hlDx5dPns7uLHq6cXfz1r1HICoW3Nv1mxf3t189sN/L3593OGNZvO4SwRWcIVfPbH",
-	"Z99+z3yn0/O/KngMrcCpyPWGPeZryaalZd5Dhrm4ry6cU8rWQCMC3Qg9ssoYqRWbaX0vxflfVdyGq7P/",
-	"EKtpoWvIvauzJ+cX5xcB8MHX8uzq7On5xflTyEjYJUioG8HjaJqAmiKBNTdZZjB7jJfHvVjbOmjOc+l7",
-	"CDyY8u75ucTAj9N83L3KmaDuZc8rDepd8J984Yzba8+qxdfrXM7gd4//5mm18ZrurTavfeFTU5htUQr4",
-	"C7PWyoerLy+ekVN2dyO0Ru0MmsRXPQ4tmcGz4M7i+a+zanE/ur9uLvjjP2X2CT+dC1Q0zaV6L1b6QTRW",
-	"q2/c+JMjj9yJTMFXwgLHwH/Rr6seefwqO/v0EeQMg9rNWSFD/YlloPWRfcXgeQCXnF4QHhe+jn6/tSYP",
-	"7nvBM8jvcMu0monrHcC1NJGHli/gL2PsqC2LPBsliXeFPN3C+baFaRggh7aCiAHE5hCIfjlnr0JlgffJ",
-	"U1MtshOJZq1x/yCxvDjal+PE4LvETcuL7Bqa/VZksBEsuQFDK8KIDt9Zg1CM2rZiB/nHf4a+8J/cEcmn",
-	"fAY24QJzws29eimVNMvn+Es0PVrnx9mlZ3+UoojtWa8iTqS59JPaMvaUPH+a0C/2DGnke55djHgRdKVP",
-	"vYmGH3xsSc7Ti6dEBJnP7kPcKYK+lkADBj96rVGymkLV/tSng081btged0tscvjpY4fcREOYFJpb969d",
-	"MtNWKHK29MpyrotrxllWbFlRKn9MdulESaEDVEN9S/silIN29M5vpjciPaAvLMW/wPYGsnVS2cfW899g",
-	"qZy7zZz+gmYICLitWCiwyi3ToYsXlPpo7DshmNULYGqHKyLgAZOXxF+ExXDAKa6IF3z739xLoUH6570j",
-	"oL0TfT0AHvvoWh+b9GgMaKV0fPYuABA7T+qN2kaGcQVGTo0C2DnT4BZC6NeI0F1txa3Fg0Kd2j+GXhNP",
-	"Etq9R+BfyxX0POp98O18boQ921EKx9z8n30wkhAA3ACse4KYlALHnM+sCenHw4WjkoW6fBhwJHC2XkAI",
-	"i28jFKhf2N+l3rA5h6YLztgFF9UHXSeeDW7jnGyYzu7hfi2NfVF9d6wSG72nk12OmryGlgLWoaqvs/Po",
-	"U+LqWT+zxj2zG/jcjbNoE1mraoSo15ho3iy1N5phQZNfh9+M/HRiqpC6Rbxo6yR7xLZdYn90ahyhSII8",
-	"qE+HGE/HPFWR9pY4Vg3RPcYBQqElz0+MN5CH6K0Sgb3W01yFbu0bbthS8CJDn3ESA1W6KjCwGttWgqnh",
-	"pWbuKUBjLJC+RcOQT3mp+W+8QPxQ4n7zsz/qLuwVOkls3WMeWfCPFyK4hdomW00fAgVQsjaJjoI7gPXo",
-	"XkUPdV3Xpjx3pteMKzYlAn8Vj/9pjKbq/ftGe16FeIgT5c0xrJ3+8/jYL3vS+gmy+8Y/9xmOSfhU9znx",
-	"JFknUV5HPTahx8JBp6a5KW94cX8XAKDHF+X4+n0l+VexPs1tMhehbo8OWX/wYL6fSrO9A2jHoFjhstIv",
-	"OcQsld540vQt6KKjB7SptldvIPeKyZZZIWyl81qgDgS2uekBmfAST8JCPvjiFtCSvp69deHJB9Fcm+NL",
-	"T/Mb+4rQG56J04Rv5x4UQJohb2KJQCzQrIqEnOULtnxVvOiWewLB3knoA+rMEwDOoqXiTH+t7NLtCTD8",
-	"BfMl41tv4AQrB6GCkgh/Ox/0TYXaGBBj/OPQ+OI/k+P4Upe19SHvjRqLeM2LBIZvZztMxVx7FEMgKD1U",
-	"9kDOKrGDtOrjP62+F+pT8rr9i7B/cQ8G7MYJF63xneRdi6UNHIETmBo2Aqp2Dl8heN0e1+0dgBWqG7ex",
-	"tI8r/Pl+b01dusgifmNg3U6oOwNb+Z6KEwopjrc39BrPZZ42GWGBXsp8gLHoFOfjOnCMiE5PpaKZCfok",
-	"tgYZCFiAWiz6OY7ikbM6tZGfISx9LHGPbKXkDXZXtxTg0QkD4N+kDQYNcWiNJ9pdQ6SL/IsnJj2ZJoIP",
-	"vEuY/DdI6nAMfUPaYG0vMU53pL0+fwO2Kt5zp3Av/cC+rE1OGVQgZI8zvjWP/8z4thNT8qLQ68jDO9Q2",
-	"d5YSVE1gj8EitiXwPahPDDeh6BNkjT0BzK81h/pPb31lMTdzqsB9Xd5SktxY6JOIZPzC1yqVnRcVHKgv",
-	"cVF9qBdKTWLDhS1mh0BbuwvsP2/+8+bV65ufXr1+dfff2b+9f/mcff/jt0///ejyTto7zpCor9DXpQ8D",
-	"GAgGt7ettBSgQ2DZ67tQwPoj014ugvJZXfu9kSZEn7g5jfTG6gd6b35WVhSvPZz/FMtb+8BnzgDDR7t9",
-	"OeG3YROYPVcNrz2XwAco7Qm3phc86U4PTOUnPrs/G2y4symf3R/7fKc8zUqA/nfby4MCvJUAPDbAHX7k",
-	"nMgvXGUGKNwnzOPtA2wgz53tM68WSSrGcQXP2QsNLASWQaKGZdob9QEdROVEKir3k9kI8QtfmyL50Fib",
-	"k6gKCUo8/OdKdMV93pz0KL5J5lN8gNPIhRIZk0eIHfhagdpCrMRjJTbmUahhTVmssbfHyaSx1j1k7ywd",
-	"IgCAEFwBJ+/hS+ZWp7lede4nMl1wB+kCpIQMD09CTZaB/DmaNH47iLAy4svfhS+dEgsfP/LFsfCUdKKS",
-	"aCMUiCN68qjssIDs4asQa0APvAwba7d37LUz24kB0fra/ysHXmsbQ69x6NzeCUdzD2HF/7yGO/VZDoxf",
-	"ZFqJYWBT98bn+MK38/kLTWHSqJ5kjWLI6dZzD2TICBprJq9rqK+KqU+ogbhmX/WcyG2RoZXmWF/7DzBd",
-	"1BnCA/woEIWRcDc95sunzIA9x/5CP8/nsaSRJksJwvDlNUjquPupVOf9qws8QCenve8xJIPQ8/k1i22x",
-	"AOBmjhXn7lUhnVExv/D/J4Hzme7MXFh45E/8wys0Qca/PpTyNCPR4aWd4egBlSAp+J4FvAlnzrL3gFnf",
-	"ZyWTGQDckfEEi3RFPvfozAYyM4B6W7kCMZOZeA0TOFWlQ/0T+55oXITsM5zbUPafqjwU2Kk3tACVhhkr",
-	"85whn9WVv1HvxdoCcGghH3zEaRLbE7gNlOpBWuF5HTzzH7U175EWby/df4rddOP5Dam7DslHNJfmM2yr",
-	"iYSzR7xFwag7rdHc/MZnDu8gS2/iEkFudVu1rKj1WDrNhmqFJLdJ1xEeGATd8hbtQPTW4JpOT+7T+Vrk",
-	"Mv7uskZs/ITgyD2lJYsLRezrL3rDViX2UAlBK2hRr7Bp7lESwS3QFoRlOh0taSAAE4oNcFxDi3x+c68/",
-	"eXnPKXfLzaCzuATX5+gBMvefFWUBeR2+4cU95OncY9dQ1cPAwTUT5juFaCWquizn/lUkKeXaN2PQK6Es",
-	"XaXvt+8kV1l4/f742eL+GDZJa911vZ1+ygpRNc596MLlTkFYXnB3tIpdWrCvjbNXJo2Q6qDIxEupstjh",
-	"/zQ7EV7/pSpi4/QSV9006phJrD0EtvOF1pmTcBPVI96Fh8sEf+Ay51OZS1svlfR1mI+BZa0jNfpSFwth",
-	"75ZCFjexbe2AezGQNw67GImGCoQmfEa251loa48RyxsA+v8V6hqbdYeRTzewYGzZupzm0iwj6Tg2JXcr",
-	"vXso3Ctbq3uKg7Hzma8PAxRoCEzSMnN317v41AmPcfWRBMYxjnUCurKqebVLsTp8eaqlSCN+brIsEiCc",
-	"jBurolgYIi5Pjr4BvwqSYeCV9T3VfPWpYuLvfLXOxXGXfkcyH8+WAglmujiUOKv9bexc5+QDU/5Uak/M",
-	"7k+8mzWm9s/OE9Eiie9M8AOsBGgWcHOPEWPt3tRqEil/MGzNLT554FLxLIMAKM/f1Zg+8Xok2A53rYj/",
-	"uH37G8OxYNqm9kgIDmV6Vq6Aw+L0C1iR6XRZErdWrxsyPgxjBcmeOQOCAcTUrHgW6KYWGqzPt0pU5efK",
-	"Wa5MKvcTT8NzLBOhqZf7pOVz3FApIP4re/RbaF9unk5bqqkreYBrbwoJO8Zexd7KfkOnWIdH5D0LaUVt",
-	"6b+uRNQX1L59onIci26ohnCvsb69wSEiRdpE7/HdX60UtMf3lUmCu1sEL3IpCqRElBUmEbtzh3P5GcUl",
-	"NNpJ1k81eqEaBoSOdUqzXR8CWhLf2FPq5/AJepW3X41y7lx7rGw3hx7VksxF8tz40nlzzu6Ck4yXd5XQ",
-	"ufZZLrjd4QFtPcuysXxLF83f+nGfDn0UvrB/FpIfJQk5+BiFJgCHa1yCBmESYn8TCN8i/jm0ajKhlzBE",
-	"3fVKF4XeuFOqpBKTULlRtwKAiNXSeqe93XfF9nOYW9gxLMnJxA2DVm8YH/Wc7JPo+gUx/3zbXZrTXLC/",
-	"m2Ndrl/KLkYrkgcsridBP83WuAvpkVdBFV41wZsOAQJRfGPYNnCCXLeAF9B5nMrwIxjS3TnvfZuyryzR",
-	"fyBa88YfqcO3yTfJa26R5aHjGrk1PxW+xEV4E8NqNIs4g1+Cwrr2RTHF1rkwiJoRzlvd7GD5JkT1kVuk",
-	"OxjG6TYB3/+5eaTDh19oJbqwjpk80fZ2x5PBUPvnTuviFBKRaliB07Bt4qtn5iFpnscBoMLF06Ln0PLi",
-	"2ZMfLtrRc5/pxSA6QW7QPCUDsI44toNhjjDwL45oJIU7UB73rD+GCfmWQa5qiv87CcjuSEHxD61EcuUN",
-	"VqcPSP6NqKgfgYkxgtsdpk6Pe7m4AJ7zCIS5oJpFJzKVf5RyvXJiU391bAHWU/0/cQ+8woe/vdhtbJeY",
-	"irQd3O+DV2Se6zTz+9OLIYD6N1KVVnh7G1P7taaX0C8TXWqDjadT6Hp48uXuaPz+PHvWtzsn15AdbNV4",
-	"RuBUWDFhsKxgy7vJnSwFj+e3k2j1BjckZpwDlwZ2+6JOb+CJAbfEPerBTrIIUF85x5y0U7lkNsof971s",
-	"yB35eikLY5FiPfZOetpTHnIiMF31mribT55NvhIknVvxrrgctjs91hWSiMrE3n8BkZzLexGI8TCvVJS5",
-	"CFF67HOOl7gTNfRgzDn7Sev7qiycx+4gdMgGkamHiNyXDutqvcJJfGFYBW0hYBXJQDJOMLG+YjLOdBh4",
-	"h4YTb7MWBWdbVlPa76UQ2SkjSu79DSxOcmG/jv5cVA34X+SD6JCXf/7FCucoVCF3ZbflQr0t7aBTc4vV",
-	"+75OsuZT3Ar76Dn07DuxK1GVVacifW6Mr05Gv40v/8yhCJpV4TZQKVw3WifKWPbqmyh+8Z1qCaNpSmOr",
-	"1Q1NKtAkJyYoRlCIgShs2AXws8pOU+ZvlrwI/XAT/BO3/pGT0U+ED3x9WEnfGacrsHWLj/xTR7b8HFJc",
-	"RNxYZnU5W4osFG4creVQSi++XQt167tznQrBXquW+nyQy2SJ1g0kSnwDuKO3dMK/eJxJ092p8W5Z6I1h",
-	"RjyIguc4HMP4hnIoXuDL4gk4CaCn8Y39Oe0KvVEwjWvofu3Rbd5pX4HvFDKp6nTLPy+EWXZEIXz1Bzh+",
-	"iLytQ7Ogx6+nq6haD1UwLmyTAawSnBn+IFipMlGE5Bu7iDBemVVc7tBzvmArfi8oknU34uogfrG6xdPt",
-	"SR9pXV0Cz0YLG8dm61HaPO7uBKKWBkr+a23fYZ4VDY7EMbKIjcaeA8p3UJpLkWeGTcVMr4SJ3eykrXpN",
-	"YoMdgGVMoIF4qH2E30aUBVaeh9cThiF/EGG39sz6TyinvTYKOPJlYXSBiC7jB0JSuWzXaPgNJ+k9Fa6z",
-	"4HP71VRTu23KTquRgNGoq8zWV0Eh5gdJheDyQEmsyt6gzm2d85mIqXGviMiYzHP47IlJeZKmJozTfGll",
-	"QW9HkXXCI/+mpYJuzfXNgEps38QPuvkBgVPhW4CTGwBC51tdD2iBGz1NaLPi+4bDx33l6EUb3TKmPy72",
-	"jkvnAr9grqmvafbXKEQZtx0tM39xpxXa47rn6kRh9dJgr7TdEaZ767hDbzVbCWipE0GdvrPqvEvsgKFs",
-	"YN3pP0E29+QuM65XsjWvFSa2bpc5qmtsiFxEordg25tj8eWcQGq1PoC9MBFUeoEZ9RNFlODtXx33yokt",
-	"hmXoqUc69r+Gutk6UgVVitMlkPVeIUjhOqBsgTK5kl18GiO280JTDBC/6DzbD+oVkZEn66eSZykGlVg7",
-	"vhT5qe065w72NQN57Z7puf5/02j6OW+SK1vrutHSmk4Bdff//fhlGYkCfBtd5a/AU6TrwK3ls6XfmZOU",
-	"gVcf+PpYo3yJsAGZqxAx4FZ4E9Tdc9KyJT/1CarTrdBxNBuY29xl6w5J1qZeRaYIAfwgec42Qi6WTuNZ",
-	"aLU7nGflFt5WY1s5ApTnJ2E3Qig/B98ORaqgnZmR0A1YZkoulvYQjM9g0FjCIAOq15N+YbiZ+fRf08xs",
-	"ylcv3c2Jj966EA9SbJIJsXf47ycPOPrvpAkOMOqBfGgbmeds4Rxir7Z0kYkiqK2vIjzZsdaP/1Tlaupr",
-	"/rsWvcYJerLmERUlaLpRPTdQ1PqFl5QmfsWlHKi0BkCdB23c43VXL3G/e+8G9REHtP3SrvIeNAS1P0h6",
-	"G7qWYmSnaltKYu5vxawspN0+eqdzOdueGoLxT7rfhZhyc+x+N7eWF7ZB0endMQjq2XYbWgwjbChKPje4",
-	"A3MKH/+V3WYj1LFb0d8KlR2exgF5XoYIrJfoV5lYrbUVarZ99KsY11BxJVX47x8+txmj6EQKRr0wcAnB",
-	"cefNbk+94+tc2iOf1ze+8Qy6S758QG+U+yMGdedlASCxkD6s6CBDdjDXagFU1RxXYp1z5dwTvTHXGKOY",
-	"a/dfaN0A5IxIIbrJnRI5U/vAV+yngjUMa31iYdpwafvomD5wuV/bhuxL697W7XIC2Fe7zZupUxlbnWeR",
-	"3hGrJepmu+/sFBlUkdJ9As59LKly0mDlyrdUCRUXS5FnFfzHLinSA7dtL3VxGKP7v9zW0Ydge2R9Ghp5",
-	"GTHTKnOXAuIxPMmFZyuDJjm6yOrh7AlCmdzc6/nxmskEtMaFWAlnHAYKDL9SVF0m3lIfTtkz2L//f4uU",
-	"hecRGkY2hGA92CIgpuZbVhpRx9hAXn0eCrApHqLb8MVTLqX/xms33tPREcFyEIvZj2Ir9Dq9Dl2Mv9et",
-	"7qNA92dDWaM5UrI9TOyY6K5ok9WFaeJBkR0oSNAPwevy+A2txDdg0J2zN3E5NDTCaizLQtjAcw/vpJmI",
-	"GztxGhbi+Ikvi6pvC+zGuTeiG0qDOfI5m+k8F3xR+k6vnhQk7FiI7sELDTAczXnhiY62zCz1hkl7zn7T",
-	"YBtA2hJbuEDbHRIF8cGP7itoSUFU0X5fK6K9/OELFtGGZUoiH7bmRDzhOxdztWMnupkbc/2qilM2Qtyb",
-	"LjrdD0L0ppG/7rrxr0fi3VKeVNxxNz/CN4woHsJ2lUV+dnX2+OzTx0//fwAAAP//",
+	"7L3Zchw5ki78KjD+v1nN2ElRJKXayItj1NalLqmoEVkjm9OtC2QGMhPNSCArgGRWdpnM5h3mDedJjsEd",
+	"QCzpiCUXSd1z5mJaRQYjsDgcvnz++R8nE71YaiWUNSeXf5wsecEXwooC/ut15v6/VCeXJ0tu5yejE8UX",
+	"4uTyRGYno5NC/LaShchOLm2xEqMTM5mLBXd/MdXFgtuTy5PVCp60m6X7K2MLqWYnnz6NTl5P33I7mbuH",
+	"M2EmhVxaqd137uaCPYjCSK2YnQu2LqQVTBo25kZkTKvTkxGOaC54JopyTK+nj/CdbSNb8N/lYrU4ubw4",
+	"C/83OllIhT88i0OVyoqZKGCsb+RC2rgQv61EsSm/msMvq5/IxJSvcus+Map9r/Khc/JDN9OpEckvafwt",
+	"+anql877zepdoR+kW0B6h5fh1x2r+UaomZ2fXD49o7b5Tt8LlfiChd/1fP35GfH+T+6PzVIrI0Bc3xV6",
+	"nIuF++dEKysUrCVfLnM54U6+Hi/xif/1N6NhWOW3/v9CTE8uT/6/x+V5eIy/NY/De+GLdXH9MOeWrYWy",
+	"bF1oNRsxrjK2dj+0mmWa/cv7V8/Zj0+//f5fT2FB/CvdF6+z7DnPhco47MGy0EtRWIlT4VlWCGO2FplY",
+	"htHJ+Lun2wfpmk1lLphUcHK+e+rOTXVBnwbp33rdRK+8NvC/GmudC67c73DvmltD7n25r38Jr/wYn9Pj",
+	"v4mJdW+8zrKqKNaXgfjck+6vwV+R31JmjZ8Ryp2Mv5worcTJ6IRPJmJpRQZrtBm7H2VikkslssqLyiXC",
+	"Fz13syL2Ln6lTaj8WMJ6V5a7ekqr0/LvDX+QnuCNOsSgFgtRG1Y5ezw77Xug3dGujBjfRo7Z3IvsZro9",
+	"5EnOzRz/Ka1YGHIs/ge8KPjG/fdCCCvVDG+ujntodKKLGVfS4MJs/daI31ZCTQS1N6MTK20uyL9b6yIz",
+	"1NW2YhffsV/0w4idn12enbH//s//cv96+u1Jl0iX0wofrg4+fLIy5FFcvuSav9d6sb3q4w05p4xbYeiF",
+	"yPhme7I3U7i+p7Iwlrk/PqXWX/bbJqmMFTzb/oqbgmHW6VteCDbJBS/cdxXoYW7umdJjnW3AaAgy1HYA",
+	"3AvfiyklWTlfGmGu7fYoftEMJZ2tlJU5DkAaxpnS7stxfm4dHlm5ENQkl0Iv84SsFWIpuCVkSjyIYsPe",
+	"apXxjf/6xQV7JcbFioPxsPWZwu86+Yuex6ZF9Od433cIwyUrDwO7OLv4bsTOv48n4sfLszPqs+s5LZtr",
+	"aed6RWzMCye0TOPXjSik8MKSaeb/CH7lpl6Rz5QCRqsXl8kvZHkax261/R76dcARVyQnHKNyyKVs4zki",
+	"D6u1fDJ/I9U9sbJK+PkZOGH1s7ysXKxb1kEhzJzlUt27vy5Ewz54QpoGxnKVuX8TLwy/g3fWxD4pRuJ3",
+	"YtPApDJ6IdzBZSI3zgnQVjA+9vslCzbhed4Y8cV3F+dPn1KKdGtFn63M5k6iaVFfMaHqJ6D1xN5LfDoY",
+	"E+OV2VQsiFzwB0GaD8bywvb9TkMI8W9HMFI/BEpogmn5SubENEmL8Q6O6C42Y2OI7u2JMeU3U+Kmnxao",
+	"kxKnl/uzO2Ljjd//jG+MGyec3lUurtBZnOtcMH9XsjWoYes0cS6mlumV7SXkVm+P5Y1/AdMFE4ul3bCp",
+	"LhjPc9QnE73od4DcPU3Yz51LCn/XsqYvp1P3g62Vjdd2fTo/6TVbcLUBZWzw7uR57hzs6XRUXXNKLY5O",
+	"5iLPUhtm0SUqBHNPObWwYdz9WGzchyovrPgVudduDbvcqcms4GunS92LDHmcFroQpDgXAqbmfu+GpWBs",
+	"l9XbYM4NU5oJldHjcq6EoXSUZnPBCxBPaWvmRaeJ6i4O02rLjIUTKDRnhr0bTgBpobidjkfB6iiyzTkT",
+	"vhRcWPDi8gKDNfeCEKbktzEppn40W67J2F/e/acZ/MJ216Syj9WbsPVW67y0jOVWVEXVyJkS2WsQUTlT",
+	"8I+5XhlxUnkzJbarIqfNGV4oqWaEiLzSBQYXUKtZrZlZ8DyvhB3gvpQG73TG0b5xF8sQOaL86ZHfp8r4",
+	"wmLAsqd23RBKSetOT/SF1sXzuZYTYcADCCPvZcVXpI0QniU3ZqIzcQsKhRCXptkHn2z+HT3fIqNMo79p",
+	"qdiEF84lYdIaVkDskhkhjFcfDdd3zi19QRu+gAtaK+EMLdqtggBBIVs1f3yG2bk2qCj1lFb3YcMIQw0u",
+	"YJyN06VWM/H7UkwsOa4pJ17zbq4V3vPaCW05sN5Om1t2eAu121Od53pt6NV0l547LcZKd5VrNhZswTNx",
+	"5U6Y05DGmRzSGpFP6QtipnX2q/O7qPURaKCAkW2sXhq21sW9VLP+XuFccNrg/lDqAby6T/uYqGD1VxXT",
+	"6GQmH4QiFRTEtt9KtUq6/k4CiaW9BrvIKSDQUszwzYiNVxaMpiXs96DNfSPpvQ3XQOPrhqEfhtvrdiCo",
+	"/6uq8Yb7oqd1Z4NcRiXaJbc8Bd8YL8CbEdiKTh1H3/cwEq1Wi3HiJgsqKvVLKzL6IDhXDG0Padmao4Zi",
+	"zi4fwWK5KcR4E7lEaV/Tvf9ebMI6hQfJtxhhX/S8HeDxuS7sr4l7lHYv8dgXmZNLWBHG1WYdPODUJV1/",
+	"x0sQIvgjplW+8TLNcrdoUp12OnFwLMvDPQpXrPtaZVal9gpHzYsiqlI/xRFeF6kLCQ7P1h2c87Ggly0n",
+	"Aw2gbjhbFsIYpsGv0kuhDLloDzxfie4YMY4hPJ4aP56D7Qn4YW4LolSp0FTREa/t8MHgBWWsNW3szrma",
+	"iQMld9qyMaDMtvfqtWUTZyaM+eQeFR4aiHi+DSvkbG7T/k7P/E5i2m/R+yZmnTiM4JhUPE4cptMUE3ih",
+	"YWMxk4pxi06+cqrKmT+7+vfid+vDPIR5hUOYaQFSPhYbrTIw2ZIuopfO5rs4RjoZz91YpWELwVVi1WM8",
+	"iDAgpGXwa+enrvvaDenteceNCUGIhs25Kgqf8ena/ZG3I3ZIBPqPhDeQxyfXk/vbJVd0lLEQdjJHgcn4",
+	"xoeE2MT90SX78fLszGn284vLJ2coL0JlbMLdXrKLp5dnZ9vWtpeG2lTaonbtD7bE66jZvsDsSeOs5Pn7",
+	"ECXYtrqm0vb3hW5xweiMhhL9X/SG0+ZIDGf0TrCk3mToHEd0WbxV5zwVZ1RKS3srttCrcT5gZnf4B2Q8",
+	"RapMrzvXeEm4jf5PwzKXQZK4uWHGfkcrI08Iyk96VQzwguM5+gRa8TX+0cXZ9jRf8M2/rYSh4zM+v9et",
+	"V7eOUeK531ZyGZLLcSadf1bO4Nuzjrzvtl4PMeGxcP8fL5bsChS7XisIkLDMKX2lLRrwva6SMmfXa0de",
+	"FHxq34nC6MaeVN9eO1iv+y2pkVb0fZS+a97oCc9HMVrkF8oIa71r2R3a5sq+rycXK1fc3/01OQzJ4UTP",
+	"/+2okfmIqbaYkIsDqIpYXBvySImJzMQbYS0FPgExeKUTHs2SF1ZO5JIry9YYQcEcMFgkV1XDZI2BAGma",
+	"pko3To4YcmUgWye1/stmkqF7uSt//7H9468QeEZY5YQ19KrQC3Z+xc68z4Rr446anlKRrIoypz1v8EYW",
+	"fMPm/MHJqlCledU/imyEsg18R8pTkSiB4Q/8uPqsERH/HBbM3Fr0rnAtvpUcmzTO9b2dC0GOK6uPqjMW",
+	"XlXJZ12jypJjWqahoEqshbFsIYzhM7j24RwtQYdeofNdi02kY6rc9s/sugtCoX8cImdSGZkJUIQyJ8Nl",
+	"mbCcigO+9khW5zaGIAiGOt0bIUw01+sQeFkIlSWCeT3RMs2Yn1QPEqL0q2WG4foJz3M9naZy0zNBpOLm",
+	"3I0L8Jo538C/MpHLB1HAv41IBBFjvqQBXFgKdVlG3sxcr/KM5VrfMwhCXfmFuKzGy31gajIXGXMeocJl",
+	"XHMA+IQB/7YSKxhTHLJeAhpjymWOGD94NTFcCvDhYzVBJMqkB65U3PfRSSIIEyT8RZSPhmDOuFQJLx7c",
+	"Fqd2mFYTzGTSLqR4CBBuKhTLUbbmghcZkbJsUz8/8eVSqK0Df05ZLDNnQ6bCcXORL4kB3gpEjdiQ3IAz",
+	"7v/tIyWwEO7v6bnfK71WvfXpz+7pax+Cobwif4W1GvxC2RCUHoY4NFxmg1SEKB6SsVL3qwGhz9cWEAsY",
+	"/J7MuR0xznKwfpwS0kp8g+awU3EhVB5u7HgI/c2NWiVjzjFriGU/oNgmBf2xXGWGwakwThWM3Flf5lwq",
+	"XKCQ7RSwQLbYOPGBx0FGTHf41V/nFKgSEVuwS3GF4+kKohYDr1HgR/4UBzFv0wNv8TLbVgRmhc+27WhH",
+	"sMG/wT9PjsKH1xufXgp+b6pqn+d5FWNq0kCm+p+pjVPoNXjqR9JbkPU/RKBmWFPvJ9MqmpxTSBZvTU2v",
+	"1bvttEg1+hbnPsB0jBMfgM3gctifNAMKHKMEfrxxEKPaFMk9d34nGWV6wen4seX3wng8VcY35rIMsoGC",
+	"gk/DORQqg4jM2Qj+idADiMzxqVMskADlJhH5jPik/v7zC3f7Nu8i4jKionqJUKYg1wDweyGX+I1Bvzhi",
+	"cggMk1azt84LoU3ZHEbhdNkCU6pMPwiniX1OGNYshOijN9Mo6+kq7BmdKP2mnhmpRvd12kFX+oOHQzQC",
+	"A1LdA9TOXQF4QcEgwVTL5b1w5pd7wGp3q7gLhnuRcJZjzc6o7MW3Zx1Bnu+ILT1quGVZyAdvqm6vTiEW",
+	"UmXPxNRDzZrbUtmVR+cNlOQWjrvXuN/jo6k4EC3LZqKXotfrb+HJZFT7rAWu2x1WqFz83VvufpAN29M7",
+	"+JPalj6ltpQIOp13R0GCKeDv+HrYyceigrA0JIMKS/lDF09mUHpJRf2CdJjANtKKyJfNuYchgvEWIQ5S",
+	"5BlCOwEY5g7mnD+IPukPOsDXpj20SiX3NlWYbq9AokcDEodwQECUkOoe8UaoWkKUW33bm7uZ3DyvbvoC",
+	"ce8gckhlPwEsG61sq69AnQbYcW/3DXUJVzPRHUMXC++fdotCv7q80YkSIsPTTWAyYal6bWhjm+JfRuAE",
+	"Dj1+r/OM4Yokgeg7YcRf7owLb0wPRgHfSI8/XiRb0AJBIrM3ho2FkVnE+wXUkj+Vu+RhaLsrljM29Je0",
+	"czQJCbOmy6jJSNPk1aoAFxCKAWIRWDXAfrhZCZXV3BWsb3TTCfElysuZ61zSY3/jjEsWCpCWq3EuJyw8",
+	"HkuWpDMTJ1pNRKFEAn/gdjBRR8/zFSoXxd6///XNy1j0xJUz1iH0CCbdJcNCsguVsbuVMBlG1LpxAKsE",
+	"9NFttlaX7OLs4vtHZxePLr7tl0MS4j6sdGq9wjM9wOuwNH7vwliDgFY+VtknL2ojf5CS5+82GFrNS1pO",
+	"5r6ooq7USzSLk9GpLlIB6gRABlNMzgXBt5m5EJaZuV6bXiv7dWg2jsiPTvV2F2zCdHwIzEaIAqOpA16H",
+	"j00tnXMazhAs1EYQGQH4u+2vZHwzQgd3hKfEua8v3A/RfD8FQYr/5QQm/geIzQgl4BSF//zR2fen/nVo",
+	"HY7YSoEfuXXE+lndFwmjuwQrbAsR/q4G8QwrOAqodGTUYH8Wi3GhH33AvzB8Y65iqB0M0JAnt/wecnn6",
+	"ISr1MMTvnnZechJLR9KBqhVxQffPbYxOcIk/tpgvlOkJWR7SXkmUdafOPCY5oWiiDjsOWITg6zv13h2z",
+	"9IZOGGHMS+CoqAV8qawoQG8Sho4sjCWh0760xMnGaR/5dIejTWOgy7Lp9a5EdVy3KLnJ+KGM0rVyL8ui",
+	"iH0Ssu41G5J7QBdiQD0JPJ4a56alTmobURMM9wNJetUyT94Ezi6xfAK2lntVtwinzfZQWhRGRa3KKyGy",
+	"6xI5W18bEqb9VhrjC0GhANAXJISwVI/A8iunpF4WBRUyL9O925ctfbFAYKF+tfxdKxGuhdOLEVSijxCN",
+	"f3pK19DI3ylcJNp6AaqPNyLm/SCxuoDYLF2Vk2u6oHs7YAkvhHAD5N2hXMZwmYXKmQbCNVVHH1S/X8GP",
+	"qYX/QEIjSxFIr3u4HmqhnI99r6TwCXJgeqWyNMa5f0R9VGY5wfYGIb0kAuvusYXMlJzNLdwwv949pz0B",
+	"rAPyFdZEinhIbXtPrMHCJ0uHRISsYErwQhioQ/Wo5oHULEkWC7x8E4meIWX36eQlBRIAdzBIWz105EdU",
+	"3Z46dwusYZesmSQukw664dkPiX9v6tHVGsNuv9oBOOIl+Cf5IEq+phSZUUw7DiRwqtAbdZbi07J8Q4Ri",
+	"R75asBn2vAK/CU3EXasWqmRERN2C9UOxFbBrLKRY8pkAXzHadINJ8BJEVIsAsgyjS21loNwg5BiOTZ9C",
+	"XP9g6hO3YlKQuDZT/oJnmXTLxvN3tUd6Zaaqf1IB/odRNHPx/qvkcFfC2K/0FhnMFNZ+60x8TXRXuWMX",
+	"6dig2wswBJ20frywJWzp/5B1PLHST1VAqwACIVUp1v2nDPGBeIHaDdhrIuFWbHvYSx1kMTo5zsrbtB0N",
+	"BU/tcMPSoJY23NDfE+VWAkzphgbsdkkCUUOfnF/q/kZhq4rRqFVFBmGgFEOJtkvUz/Vb2J4Vjdy2BhB+",
+	"0jlRJ5YI+dadLaXt3P2XNMAC07/ePRlk2QBYNL7VncPw5h6O3E8Y4E0aUX0dZ7I+Ick3CfU670is18RX",
+	"h/Y3vG6cAxuLSj8lEi8FCavTRpTJBYKJp6Jm3S0CSKyuQz/n7m/eiAeRg+8lRHaXvMnx979SXjqWXbq7",
+	"MsA9oXhCqAxgJ6dyOga/drwyGx8Ah5rKhAIuEy794K1eMCggaAid9SuPg6cpNe72bdguv6AHZHVKWj1j",
+	"Mq3E10Lc98dXhCozshjOzvvXHaJ8UO8JOrz9bIU5Rf2L0/fzCesatqmWwymF2A96VDlvNVGlTu3PQixv",
+	"K5RA9YM7K/RquR85bhtZwocSbqv1wrtsnc5BuPi3T1ZAUId0r3spxfeXsHrNnBci+9Dc+AGVIRdUNrWF",
+	"+c9NHaL6wNgM6YfeRH9EvBy3qzaR1J7fzYUskhHGQUX7FJLi4tunuyMpGpOLcAfPzNQSsKrB3bf5DpOR",
+	"4+RFjEkLsIHLUoJ+w02bGlASvE1TuDKb3gonkjp+akG2bF8YMssEWWk+0Xku+GwFudcy6eXcaE9CCIBQ",
+	"X66Ase12UoVB6BiNDlU/XeuLfLcgjatxLs1cdDpg78KD6KKjJZ+LW0kGHODH6BQB4hMUK8ZB4qKNQpp4",
+	"pawZuf/NM1i/MTLl9LcI3c9/DhUe2+u00av2itNeamILP+ReW/32KLB71uumKhLckWjbNcIa8mvbKrYS",
+	"GEwUzOdSIHKXrq0M6Tbq7N9LNXtR50drpcWlcnD1F1VGnFy/ZEhkGE48dR6GleosZMrVxMMeiw5NfYWr",
+	"h7g9iF2yOm//aVvpTCvHI+hkt/UmZOYQgy88+LMjyNbFNL7A2pkw9iYzZNfWmiMckWEB7JqgkawYidEk",
+	"jkv/05AuzH0j7DMK7SA228HJTm4psUl9gyxz/yxVR/jx12q/sEb6Gu8pKel0+FLQJZhQdOPzmxnQBSRg",
+	"eIaE+QWWPowHGYDaeMRdSFkgwdr5U/Znrla82FyykLkYWM0OPKTPUjkhveBS4SX9wHOZMfc8t6siBs2g",
+	"1U7xjYHyP194OIqEx3QJYovsmNVsJtKMc238CUaIhV/0XkTia3rtm3UpAfw013lmRh4Piz/djhsO4dzd",
+	"0AErJzl+UnVukZJUEtaXNI52jenBCkFgr2HaRPkYVQ5s4DLzFdIGL2osglynaE7fSHX/lqTQqtLRA+Yg",
+	"QW9KQ4QbrNQ13n7agqEHUdvLUUjEVePDAAqkaQxDXV9iaMGGcXKENM2JobUyDidiqHe+Vg7yh6npD+et",
+	"S3tdUt3fPFCXwiKgcPtdqUEgqNMxZJAj/2FysFob8VJlra55w4nzqMUQBLFV55Vc0hZQT+bLd3taj/7u",
+	"7mRnqJQH2ffIbeBzDdUctm/nAijmTBRrCIS5VdAGflsCSo3MMd/QWMgtx6FvixyVIBON6rvnixK0589j",
+	"z5ZDNGk5EMSj9YRGeEWFR37CFZtpphWz+nRAXuMtXAe2kDwfsfOnl0/OGIQ5R4GZPnQZId5H4S7P2L0Q",
+	"S1ODAUwLvWDzkFhCsK+nGuHKjtg5W7gPXriT4UyRnNsa40DK73MSXoWhgqlbdR9IUEw46JE1A+WCOvFv",
+	"eXF/R+ag5ghzjjAvTUGJkym/Nf01MSQ8ls709mVpcfsUOp9RuivLoPRjKgqhJm7jwo1iEiwY7oXv6UN2",
+	"necgSfFSheEPjlatzVu/Hm3H85fwHNQMJvDoy0LPCr74xmBR+YA2SdUl66UuwiInVEahEyrASNueg+5h",
+	"iDVssAJdZYOYdZ/XCDloBWyB5fwqK17b3S3ZoaX5q4UoBrrFZGwZXseBlmQt7Rzs6Am0OehHRX1IRErZ",
+	"g64H+f1cLIzIH4Rhnv3VhE4bo0ACV6/r7H3l3azVczAAPiWJDvodn4OxHcQLZUCutUol1JxF33AoBBKo",
+	"m5TL3IRofA0Bh1QE3hPDmreqv0l4+J5YjJS2njEmH+6g4kt6wnNvxxJY7AnPb4MRMwBuu9hcD8RtLTa3",
+	"rdif4fCjik04QDuXf0SmMFpZGf758U6tmf0BF1GZTa/gkPqgnioSWZHdKgNCK665IRU1vdFyb9G9KSUZ",
+	"cighrhDdCmc/DRJJWjjLnE8StkAjUF+VGZrg7k6HGyDooNhkJNROxr5xWt+DF8fNvafYm65MArm8UmZF",
+	"tbvC5ltGgwvC1lCUhpxKcDdhmUbkFsA7aUvBXYbrF3ACOGBMif3vYSGxVPJYQ02cm6bvVumuxaCTmZ+3",
+	"5/fa9C6Kw30Lu0SLFRU4iOb99jDdrH3AbpFASu3TKtDM5dSGVg/YwTV2hPQuH0aiPragPXr6yAOVVGLv",
+	"npyxhVToHPbtbxG70nZwoL/VCgEmW9i8/vcIvIMETm1j9kx6FC+GgASrKdgOZxmhS60ZUOc3Efa6uTd9",
+	"PK5r99yn0TCaU65uyMRHlTLbk1DqpUhSEHRbyT5j2rCS7VyoS/a84FYwI/8uzAj6wj5hL8QE2sKyHy+f",
+	"nA2LxqMJZxItGSp6De2+oAK9Mej5iD2djvOzkv72jmysQcd7DvLG/YnD8OylS1jyRGumIdT9Tj5SPZRa",
+	"iNPrkN5KPTPjZQS9ZwCxb9+PyldS1TSnqehiivzdg97qohjvIShmNZX9pjNdbr6pDyDHQHP8pyf7tn5t",
+	"D1AWviU2XameoAHQhTcDoEOMd6+HRCxf50awt058lHUraNhGr4JVczKEUReSVH4apS6qUHGWfXZE9RYJ",
+	"2qY86ylteu11ZyKrCzuv/NHfzlK1uQpbtT4t5U/x9G3bsybRADLxc7IroBOdUDgMHc3IwuGtXkaw+tK0",
+	"jNjYfSvl4UYbUCNYlWoi/7aazAP03z11xc7Pzs7QYuXQmbfBQ5sELFVrD+M3UwvxNmEjIv3s2seslFiX",
+	"DQMhgc4NW4s8v2J87fSXQbNc+8C+RdZ60KxYTp/VWayVQOpZjrkenq9T7W/dsQFK92Q76z2bQnjdi4rz",
+	"GwOZ1H7cL1sLepOsbiGPKraOc0q5BmD2nSb5rBApOuwhxvmcFLnrPGdPWQQEdl7sM62h3FeDYa8EL/JN",
+	"z7u706hZ0KRIHyoF/p6LZTqA2juVsi2J/pqYWI9JZ2uuALniHDXl+1u1xAqP6bB0t0f3G1xeJOkcsxfP",
+	"QU4A7HsaMKB9tCMCTyKzdfDRsaYJWX2v2JMdFBo6FzCQllmZPT2syuJQ8dtBN8NNKhCcUNVJpy3MrbV9",
+	"kSEoW7so547SpShBu3MXGoQSTDntdF719zwTdu1uFZSsuV4VZlTl7zAA3A6ZmjoP39OnnUvyZXosLcoG",
+	"tC2su+SA/wHbMyH92qBtOUbjpQBg9QVVPhYctqLK4XaYTkz14kaa1vJ6SGTjEF0zr0oCDSx3kc5FXNqU",
+	"yWEb1CPVln1c5lLNYkFFz2SdzBN28lwbmy4eCwPFwxfQT9L4Ost9msukY+eFHudikUJCsglXFYRjpWO9",
+	"1SyjMTPuweuWvphuYwAuB82KnbHdH0aQcjRexqboWL2SBGa2VkP4uDTskt/GKJOlpFS83yDgQTqTZ2SQ",
+	"aTIP/QL7Vnz2g7ijuYEvb6Fbiznr7ZYMap8+vJDFSoMaqwnFFuaYfknSEI8bons81vumf0sa/N6Noqu6",
+	"05wYCVLpFhbSJqu0xyUAm6NmPM8v2cUPAYkOWXAaJllp2tUqW+G5o4L3W8vo2njudgfylDSM0UHconxI",
+	"CedmCM4sOekdytvoARkrsjufmG4Q8xDUo71qb5NlIO8K8SDFmqBD2KXhWnrVjkoT2l5BWPYJg0G0rMLe",
+	"RJRhNXdvCPiuvLQb++EWJQEmBHLnx/6+N4+d1ffI8vvDAHgnWilfUdL6VSNn6pFUj7h9FBBzlyXRIxsX",
+	"em0CLEuzme5Ae2+1mfadHuFlK/emCVcM2C5p4LgoCj0Ak1ghlqRQzCGa106w4B7yAIRVwu6EfXmRuCZS",
+	"+xjYwOkMTQWY3HvD78IwSFqLZI4Df7BVfmz5OBeX5NDBrDSa3qWmlnK/rQGU3TImjglI2M9ikyzS260o",
+	"L7w5SRKTG7LAJZahVOAk27sfcoxJpOW6kNYKxTI5nYrCIFTc7XKiW1O9vyxxnuLv/70NtyQ41e/zZWDt",
+	"gNI048POPldMD2gaO6weqJXq6GQmH+iMOPCvhyQiYHbhKMDzw1LUUv1qEhZJqmqk1fYxbaQ6ZV4VHh02",
+	"0jKAsr2JFWRasm+rVE55jtgZ5DgaxLvb7xqO6Q5i1nUFYq2Cv6qrwyWFNmxRFTZX5utjvAOPZ2X0USDD",
+	"vgRx8iLfpgHcfUj0IxFmToYqFoDVzqE5l1tbI9UsjzG4ZInAQOkyFRqcrSEArMw/gNUFPcrLaxuB06t8",
+	"pm2BbleLBR/Gi33Ig1YehSYZxkxhI4JIq9N6VnoV1QReF0+LvS2NfjRt61XRwLtXXI8Tq7RajGuljanp",
+	"+Ad9sn/cfgkewCCui8oehnGdEGV710Pj4kCxEKhWTAPoP16ZDdF5AsOBdBCyGXTCsH0is5YIkf2k10zn",
+	"GcYC+0bFmt1T8N0xeEku1HvBs+e+oKJpvPQvs4AyzZYOP2uylBvURshOO59zyOXWDCrhCFJTpLF5ezRM",
+	"J2mxhlVmrpZ3ekCWlJwXKYROeEqyReSO9q23fc8gDOmuEcnQ0lilPwLeF9H3RSHVYYIjwAmy//7P/2Ln",
+	"Z5dPzkbsnM1PBnUgKeFGbiS0GCy5LGhqmkGNS5vBiYV+ECXsV2n/Dw8GFrNVnohP9IyXNsC4MF56gsbq",
+	"QryrFK7XZ1q5xVoyceedIfLwHnIQJPCfTsZ2mq/T3Dc7PnjIsa0eIFU2WGYBO77bEn/074glhDjDMJ5q",
+	"ui21uClOdaL3ygVNbrfpRda9Ea3JARgKEXNMrviKbCtPx+Lcs6mPPp/Trf8yWYiJDU5INzPicfABQWA7",
+	"3+Ohyb1NIzd1KrVNjSL3DYTrg9irD2SxykW/sCA8WD1hw5L+tECkj8mouvF+6uXqhoGnhInMxk1yIGUg",
+	"AWVQ2m81iwylqbbY9G1o5qtUPrQCbQ6pVq3v2QA4WIo1DQJrgwTNeSs9yjBOwrv9xEZh6VLLTbNE8gTK",
+	"N+C5a3DBUCE6mWsjEJQyaqk3CumBRFPo6cqIxLdBcJxrPobCqwFf7IuW6xAIGQeRaXAnclEDwB9KPMxK",
+	"JjnsBkkOBIk75SYQYgTBWWFT/Eh/4hYkJT+/xERh49JpSyC2lC+kKhSqQfMmeW2/HsR+RKmJ0OFiLC3p",
+	"nXR2Twc52krDBKlvcgyukwpr2F2UQBHWb+Fet16nFQhsCa1Ejr6OwBe3pMgcw7VIF5h8gyi3GBBzT+99",
+	"vOO12dAvCknkBhLECRur1bo+7q2kKhFOv4BROxM5l5b0OD/MdaUmQ9qR/99aCVZv2frApd2dd9wrmDLW",
+	"VjMQSssAxSrsUamBPFYu9JH15V5h6pVtSB7uRAvxgT7LMMBf6WSkhkUGqI/mR7X5QMkq39KAJPoHu6Uw",
+	"I6SbMSNEx8I9DE0ReKC+gHgHJJ5C106J+U5fedZQuc6muB7rB4L4nYIGweNTSzG/n/9weXbWp0smviRf",
+	"19l5qx183AMfpJ1L4u76gJS8MOsrn5i52GrJ3YU55XTNxItttnZ6DhhXDhGQKl+/d2zdXidadyXMa+hx",
+	"DgVtE71YcMPGHg3t9pLoZk0Na8aXqcrnPrNKt/t+bbFEwg2dadVs+J24cLSaCQrn+RSiW53DoUlNAewH",
+	"2y74ZA7ttJ35Aqnf25UCD8WJIobTLi7Pzkbs/An+1w/YyazSzRbEcNdW69+DmJX/QbbOMI3q2ciPQErH",
+	"QMh3yi0mEd/QQ4DmmxSKwNvN+YPwxDKxOKZyygY5suNNNfPoF6YUkXAiUYQjn2elJ4Y/NmEWdTUyqiqy",
+	"mpqqa5OU0r3jntCp4QmbB6rDHg18LzY9okrujfhs61BeaNJRzOpWPo2UICJ69dsr2RYvyxqV3abtPr3T",
+	"GR09IC3vUG8obay1Ykqvr4ByEPjUhBHKM4fWYZtVbjcffu/j5x3IDf3q4xJJrkc/fG59zoMHhjSJ3Xt3",
+	"zqs1PNg2j9XnrxttMTb7d8hrJiG2OGjmOs+66UMbWVFhKxi8ctehCM5v+f60+9LEBv9J3v0EaWkbmdSx",
+	"qUNv3M3gVnVHsalXNpb0S55mKYk2jR5Rqjq433zbMCI7V2sGi76DHyYCUfcBB6RCHYdqWAuDvLaHGOa1",
+	"3QO6AOMgA9M8z1sKVZEftAZuo8EsqeB0JPjtPU+8Anf21DGE7P3twnNjuklSy3IrVHY941Ltzh99VfJh",
+	"dnfxJTt/faIHZikC7iFQAKvzrIeFUuvtUdfv9fHQdBXJdYp1Z2uh6Oqy/eputhVpYO1A+GWJkOlbHZi1",
+	"9FFeGeYeCIwDFulKL9m3p9+fntNdB7kaWJ+4I3lQuo6BvqmVN3hLsnHfSQ/73MNxGJ2I3Ai4tkswROQh",
+	"+jioi0Zbsc1vK7EatkiFp0NPXdcYA2/MDfcCnMScb+Bfmcjlg2dVMkIoclLwviGji7x/YQA4weoQplzm",
+	"iTW0JQluYwJK2/8QFoftJxD4AN2/7KpAQvhMmgkvosuR5yLwSenFMufJ1uf+y9e73tnVUFzQCNWCKA83",
+	"weUJ+1RO2J++KJ2Vwqki0t9HWUkrqP3Zadx7WvoAYaQ3EfBH0t8F3zAj0NpF2uQWXu2cLNkteSKAecxn",
+	"ERbCGD4ThmUSoYAzzN0VAiKWyGhrGS4hfUunOXZiQ9LESCBswf3VF7VfRDR6sQSnCPvgVSmQIdoBPsRw",
+	"Ip4cy2VDY0+/ASkRaGO4Tjj57bzQfRmIA33LFt8nxNPQSRlFYiBwfaCc/oo9PWPcsoU2A5zfcBtTlmuS",
+	"Dbir71hTr1YrhoJfQzVCn+qS8ch7IG7LTUDDuptkCJnY3Uqwi6fsF/3gcXwA38NY4zkA+Tw9H5VV7aGm",
+	"mlRiBD1tjX0Pmm6Uagi3mhbAUOvfq7ONM1kA/WGFCdUQMUzomT+dUSNUlrK5B/W/gxen6q1mWpgb9coz",
+	"iHTKOz6Orbt60HNPbaIjD9TPBDb0HZYgrdAUGTF7bQ0Q1AM5V4qZSJGNaEOXj0ZK30Jhy+/W5/51JKUC",
+	"EoIU23CIwtM0fQNa4/iYLoqYX2o/eT+RqEnTvfgqopEojjcDy9afw3j25aUPuuxA3OUq6aEO5QsfFhXa",
+	"MgrniDGe6AVmf0t4b8Jo34EjvLVVL9bpeEJTuu0RBUCpR5uCMRdEMUhKWsKSRG8iwXxPJxTvVsJgK4rz",
+	"s5iTOsdE6RdlZNuV0oxsVRa4n5xWGdStzDkDJlFJydCAgyJebkuDDvBnRntecjZeFZmAoCq2yO5tmdQw",
+	"7a2xqj6cbDiTTnky+xv9VencPcqG70lUyN8oT1SIKVJ/8burb+mWGLPUvHzEGRzb2IJ456cLaPettnfv",
+	"SVWHxw5XQG6LLIOm7EuHKchDSAsO461OMaOV9L3OcvZrOUucCPeqD55KPXE1iAELppV4TifkbhSb1/sV",
+	"2kgwTbAhNmvyUwT+wRKKXJc+v9fUAWkqQCToCtmlOAEvNJXFrm5/feFogbcvPDi9LqZLbgwdUAvh0226",
+	"0AuaJg0oELeKEFJ8pb2eBFRZ94N0YNb+FAiUGrUSQhBIQGdRs7daZXxzhb4gtlqTBmuoLtmPAVMBJUpP",
+	"oqvzQwpAcX62J4KCYH877waD+ZA6TDMhC1Vm3CaYdmibsGZSKPwi8ek0D1bku2rIYYX6CHaiT6h+RFXE",
+	"pIL69f5yHbxYt8LeznlBW0cRCdXJ/gFveCMeBDRac3qj/yXobnp32DtBL425VYFa8MXE/D5wGyIM+1zW",
+	"/jVeF7cVrQy4t63NhXsPUQKka5Y7V9kNcjD7Npw+WnCTDLcPS9kk+qOAwsAQMtMPzmLTPfLmLZmeTLes",
+	"BHRD39+oiovaXeTat9AsEStsO1Y2Fx/IxGeZuOou7IrFq7G7ZLVLElmH6XnZwx9g5aZG2YGo/se+tahl",
+	"QB1eSs4zHt6teeagDQZqDgxY7lKYGP9y5L+cGi6p6nYabAs9wwFm4bManZN5E4Zepm6gVvpkdDJemU0I",
+	"PNJ07Qmq9mFdCfXkPmWz4y9Zphkv9Epl4Pg7r4+mwHJ2eS/jHZ5ekW0b9YLdCpV5JwHipwE8vZ7LXITU",
+	"RSEYEqRgAZRULJfGDnAiVqT7ULIAEctR9sNFRwZwrkhRbISyEeQ9dCztDF5zn5BvbYfonhmUd7jvxQn2",
+	"xj3YC6hVcS08NzliF7FcrtoNv7u7M5IJDMB/ePYBqlCFU43egK6s0qoHhmj4g7jElASQ90Kcq+Qpw3SU",
+	"9aCrAaUylueineV6zcNqeYIOX+SH67d28j4Ws5Wi486hX3ff1frVP0+hFwEKMCix3rdIp1PUPvhnO1oO",
+	"opKJ1bXliMNKV4iTnIqpiFO5VLQ+FsLSwexB0Wepbid6mWqtyYsuZWvmes0ijGIUQZC+N4i2Hj7qvBB4",
+	"1nv1ZeBvmHwqbYcGLNN1jD2aKwH1xZCzDVQZ1MEKy0xAb9z59SOpdYQydUb5UbX8AMObthLp9oQk+zZe",
+	"2grkx8C9v+F9VHmK5ado8kGwfw+mDoy8wxKVMtkVi0dZCGJablbreemfutwhUwdvCvnRLVvBiFj2UnYB",
+	"GNDfbVgmNCoIshMvTaJeC3waN049xSoxHXoroEGDlWFbx7d1QPdyuRRZGxB162h408n9vgw1KuwpOq+n",
+	"dGoY6Os8T0wPL3utKkSfw3YhndSMKNDuKDxGz32ZK52wW+XiQ4oBKEAxKxFTobJAXnqhMnY3XxXGt9TY",
+	"PuF+J3qLUnrnzDKXNjFGnWfh7AiVYcUhh3ZRWoGJIFWi/CuR1tuenm+levEteyXGxYoXm+7+X155lAvs",
+	"d6HML/t0cy2jHKSqXL3qaY8L4Y9WUgO9ISupf9JrtKF4nnusB55Ay32xxTZnNMluisV2IeEV+MKU76oz",
+	"3e4QLqMplzhKDxRg6lWsCpkLtsy5wiZfmpkFx1YE/XqFS3UPcSbqmD2IIufLlPXhLA730XBruuNQY2Qc",
+	"dqjXZOniDc3A5r8JgrSVqOzvQX3o0bHVR1LiYviRlpVWSUHbp2b5s7pPbUSridzxtQkcbDGmPaRIZbjX",
+	"MIAtv8KpDJaLTyjE+sXy68mt+1C6IY22jE3LDFM8mEKGvskm1Tu7pxlWt7CSI9w/Fx1E9IhVKbfOQLiT",
+	"i309pK16MbSCF3wzxpAZfxApXPVOZVVE8VR0vRFL5p6sFpp5NO7pbj3i8MPkEsqZh78lmjZUI9nfPqVO",
+	"Nzdmx2xSaCsQX0GOsDRl+jVamW/6tllJkCFCTeZ+EnWoLn/08HJpE4HWZSV1jNXXP1QqsS86M+zNvuyV",
+	"r/qrN5g3uwd4Z4VeLfdCKaexwenqjbVKAIYRGRRyDts5q5WBqlhn/PS+/V8qW5C1XzSl1rNNCbfoQ37f",
+	"UrSAixsBwDjt2iT9IEa4Z11bvf89UJWbPSBJthC+J88BFb0PcHSD6AYq+v538bauTl/Md/xe0BSifduQ",
+	"t3Ud7wKblC0Bh6Wg/N+lJqRSJeDJdu2q5uOUYH0aMnX4uvGyZOkAkvJZ6qmT5dNl65JtvEBsHzOg6X2/",
+	"VvY9r2cfkvQDIYdPs0xEqriGCEXNio0PpYXoX637M6ZfRh4NzwthbKhvuRhe3wIsdDekCQydr8krLMGR",
+	"cWulc/VDjcEaOEuchwqER4DL2Zt0wq9m/cMXZxffPTo/f3TxNHG+TLIbv7HYRLm+kN8OX8g3Whvxkm7o",
+	"POw6ApEJYI6tzEMPBhF4wS/uQbA1dS48Wmvfz5P13xEYEj5UUrH53umwAUFDJQ8JjQkKVtv25v1NS8Xc",
+	"r5lzwT37PFFqvPBeLIHiHaJ43efogUDTf6txQGM62NkSzAjXRqztqgTOoB1rYALoYXPCmwjaSGCzDARr",
+	"67lmHlGVMV0ww7HIcS7V7KpZB1m2MxmSHUu3w014RLWCuW0DF0Tnii0qSxUHedoez0mVewJ8utqNkc6l",
+	"LCts7H1vinrflkgzj+Yun0zE0sJVHZz3lYrl3hHrlh3UmR9yE4fYUdlmJ9TOBPmKO5w8y7+Q/QyHAfSO",
+	"O9cwy3JM5GQKyfP9XMltVo4e6AdPmNpPX7sx3lqx7FEH4hkzYUjJ+cK7Wjq3biP2oJfXDr2/FjLPZaLE",
+	"IrjJ4fjUm0b59oNwiO5FDEV75IJHx2YFXwPqwdC4QaVtkkfBmTA1TOF9ySdQZl8+ksn631aeNZDMaq/6",
+	"8G16VzkMhN6ryGDQt5npnLxMn63MZgQgCa3yDQOtBMWVvrXOlgE3IKbRxuxs5rqw6bI56VxBASMAU5cv",
+	"xCWAEVZm437So5Ku0Ro0toqFdQgDoNb2V5UycUOlNXZl0VN3my4C9gHhTnCfuktWGrYQXFkqdablZEAa",
+	"PRmsSRflJuoYqU6xozielkD2YSHlEBHfPdRSAaYTzUMnOs8Fn61AinlMxDXCkP0Bq8MCC6nBJpIA6cMq",
+	"s4zuhBhATN5m89k/ibWFgWAf5zfwuB5nUdxtuxgEGgk5ky4JaRxwv2The6Tk+NKhRjin0GRNGGLMvB1u",
+	"4kKj3YjMBbFTvUJPst5nf5jhLFKwHV+nGmMAdQehv1ftZp/UJdMiYc1WaXV7feYn/AMS8xPqHfaKAgS/",
+	"pL/aEeK+hWtmLVWm131H4y/EvWfRL6EL2xJTuH6k5SDCklYWpRSkGgOtF/LUqUC5oHrggpC1ALWioyqN",
+	"PxQJV3ylUp0qDpkLnRZCHNN7qsdUOhLELbnOesgkLHNcp9Q+tfHuvKCiY68DbypSJGE5f8SrAJwJ8LKX",
+	"DAYLWkx4liMIY8tMydncgv779e45facMw/v2uza6Yi5OAN0zBhIGE4/6SSL3hzQXSfYTGTGMNl48OntC",
+	"8420cv+0UqCm4wmR7oYkYkvFGvyJb0QYiAjEFwg6wI6jLye8rmqiViLeFudXpw/yWPawntun5RPgyqea",
+	"3uGJVrbgE1tlqWfLQs8KvsDiGAt4K1FM+UScstfKjcPizf/+1XP25MmTH52M/Hr3/IrlesJzML/ggb+q",
+	"v1Zi0ndnP14+OfvrSY1aAvj1K/7Ngv3L6+tfruHn5l9PGVJIOIdzhUBXruCzPz799nvmG6+f/lXBY2gF",
+	"jkWu1+wxX0o2XlnmPWSYi/vqzDmlbAmsZtAc2QO9jZFasYnW91Kc/lXFbbg8+bNYjAtdKSS4PDk/PTs9",
+	"C/hTvpQnlydPTs9OnwBAws5BQt0IHkfTBNQUifO9zjKDYDa8PO7F0lYx/D4N6CvywJR3z08lpm2c5uPu",
+	"Vc4EdS97XmpQ74I/83W8bq89ySdfLnM5gb97/Dff5QOv6c5ESeULn+rCbIuVgB+YpVY+e35x9pScsrsb",
+	"oVN7a9AkvurxO9xq9Cy4s3j+clIu7kf34/qCP/5DZp/w07lARVNfqvdioR9EbbW6xo1/cuCRO5Ep+EJY",
+	"oDz6C/268pHHr7OTTx9BzjDHXp8VNsw5sgw0PrKrGDwPWNfjC8LjwtP67LbW5MF9L3gGcBNumVYTcbVV",
+	"/yVNpMXnM/hhjB01ZZFngyTxrpDHWzjfRTldlcAhz4QlCdirCsG4p+x1KHT0PnlqqkV2JNF8x40V2R0k",
+	"/fqI5dnBvhwnBt8lblpeZFdMuUsvctPH2o01GFoR1bz/zhpEhla2VSslJvbxHyGT88kdkXzMJ2ATzhCi",
+	"Vt+rV1JJM3+Of4mmR+P8OLv05LeVKGK3+MsIW60v/aiyjB0MLJ9G9Is9YSv5nqdnA14koFw28SYaDfmx",
+	"ITlPzp4QEWQ+uQ9xp4hBnwMrKfzRG42SVReq5qc+7X2qccN2uFtiz+VPH1vkJhrCpNDcut+2yUxTocjJ",
+	"3CvLqS6uGGdZsWHFSvljss1uTgodgCyrW9oVoey1o3d+M70R6esLwlL8E2xvQOWQyv5loFn5Biv33W3m",
+	"9Bf0ZsL6n5IUC4vuMx2aikLlscY2WIJZPYPGMXBFhPKE5CXxJ2ExHHCMK+IF3/ybe6mb42e+I6DbJH09",
+	"QHnYwbU+9gzUGNBK6fjsXUhxt57Ua7WJDU8UGDmVjgTOmQa3EEK/RoRmrwtuLR4U6tT+1veaOE9o9w6B",
+	"fyMX0IKx88Gb6dQIe7KlFA65+S99MJIQANwARF1BTEqBY84n1oT04/7CUcpCVT4MOBI4Wy8ghMW3FgrU",
+	"L+zvXK/ZlEMPKGfsgovqg64BjreOILLtw/1GGvui/O5QJTZ4T0fblHl5BbwNJIhGL4RPIi0xo0qJqych",
+	"z2r3zHbgczvOok0k0azws19honk9195ohgVNfh3+ZuCnE1OF1C2WrzROsi8gs3NpUuMINZvkQX3Sx3g6",
+	"5KmKLPzEsaqJ7iEOEAoteX5ivIE8RDdKBDJ9z7qJxaBYODcXvMjQZxzFQJUu6x2txi7aYGp4qQl42BgL",
+	"pG/RMORjXmr+Gy8Q/Zu43/zsD7oLO4VOElv3mMemPIcLEdxCqbUtpw+BAqigH0VHwR3AanSvZKu8qmpT",
+	"njvTa8IVGxOBv7Kt0HGMpvL9u0Z7Xod4iBPl9SGsne7z+Ngve9L6CbL71j/3GY5J+FT7OfGcnUdRXgc9",
+	"NqHl016npr4pb3lxfxfKNw4vyvH1u0ryz2J5nNtkKkIxBB2y/uDBfM9WZnMH0I5escJ5qV9yiFkqvfY9",
+	"XDagiw4e0Ka6cL6F3CsmWyaFsKXOa4A6ENjmpge9DeZ4Embywdfagpb09DqNC08+iPraHF566t/YVYTe",
+	"8kwcJ3w79aAA0gyp19U0apad5Qu2fMml4JZ7BMHeUUDNO/MEgLNoqTjTXys7d3sChMPBfMn4xhs4wcpB",
+	"qKAkwt/OB31bojZ6xBh/2ze++I/kOL7Sq8r6kPdGpalJxYuM5TxjMdUexRD40veVPZCzUuwgrfr4D6vv",
+	"hfqUvG7/JOyf3IMBu3HERat9J3nXYmEiR+AEpoaNgCLi/VcIXrfDdXsHYIXyxq0t7eMSf77bW1OXLjY1",
+	"uTawbkfUnaF5yo6KE8ogD7c39BpPZZ42GWGBXsm8h7HoFOfjKnCMiE6PpaKJkroktgIZCFiASiz6OY7i",
+	"kbM6tZGfISx9KHGP5OnkDXZXtRTg0RED4N+oCQYNcWiNJ9pdQ6SL/JPnST+aJoIPvEuY/NfIMXUIfUPa",
+	"YE0vMU53oL0+fQu2Kt5zx3Av/cC+rE1OGVQgZI8zvjGP/8j4phVT8qLQy9gWoK9t7iwlqJrAlsdF7JK0",
+	"FuL+IGmBVrgJxeYkK2ROYH4tOdBReOsri7mZYwXuq/KWkuTaQh9FJOMXvlapbL2o4EB9iYvqQ7VQahT7",
+	"P20wOwTa2l1g/37979ev31w/e/3m9d1/sH95/+o5+/7Hb5/868HlnbR3nCFRXaGvSx8GMBAMbmdbaS5A",
+	"h8CyV3ehgPVH4t9cBOWzuPJ7I02IPnFzHOmN1Q/03rxUVhRvPJz/GMtb+cBnzgDDR9t9OeG3YR2Ixhc1",
+	"rz2XQE8s7RG3phM86U4PTOUZn9yf9Dbc2ZhP7g99vlOeZilA/9P2cq8AbykAjw20MjlwTuQnrjIDHWVG",
+	"gX4hwAby3Nk+03KRpGIcV/CUvdDAIWQZJGpYpr1RH9BBVE6k7CxzNBshfuFrUyQfamtzFFUhQYmH/1yI",
+	"trjP26MexbfJfIoPcBo5UyJj8gCxA18rUFmIhXisxNo8CjWsKYs1tho7mjRWmpntnKVDBAD0J1HQImD/",
+	"JXOrU1+vKhUlmS64g3QBMlSHh0ehJstA/hxNGr8dRFgZ8eXvwpeOiYWPH/niWHhKOlFJNBEKxBE9elS2",
+	"X0B2/1WINaB7Xoa1tds59tqa7cSAaHXt/5kDr5WNodfYWQF6Om2Ho7mHsOJ/WsGd+iwHxi8yrUQ/sKl7",
+	"43N84c10+kJTmDSqRWqTrBG5BzIkKI81k1cV1FdJHCxUT1yzr3pO5LbI0Ep9rG/8B5guqg1LAvwo8JaS",
+	"cDc95MvHzIA9x3aHL6fTWNJIk6UEYfjyGiR13P1UyvP+1QUeoLHkzvcYkkHo6fSKxS6dAHAzh4pzd6oQ",
+	"8bv1VdgHdFveCGvK9jMzzbTCk2SqvZcxbjLnZsTsWuQP0PIc/D5tArZPODfHQsp2PddN6rVGJASmchsq",
+	"g3vZbzPnGR3CarPA2Zla5dbYoxfv/5cm+0yWSS4sPPIH/uM1GnrDXx8Kpurx/vDS1qB/j3qbFEjSAqqH",
+	"M+c/eViyb66XISWj55XBUmiRTz0GtoZ/DdDpRkZGTGQm3sAEjlVPUv3ErnoTFyH7DNoxkCuk6juhTKfs",
+	"+y4NM8Bni6xhl95uuRdLC/CsmXzwcb1R7EnlNtCrNGTP8OzI1Na8R+rgnTT1MXbTjQd5QvfK+tSX5jNs",
+	"q4ldBg5oq4DpfFzXpP6NzxxEw9YMiUsEG+rYsk9ZpbHmZ9hQy+/Fo3hYD2fIOF/QhI6FutrPBCniQjn7",
+	"DtZKZL0/jqjE1+96MJ8BSfwRDCOtsCVFMrICD/RCNnqHrye4sXfJs+e+an0tdh757qLShuSc6GhxTEcP",
+	"F4o4kEBYvMKOhyGmO+fYO5BP5ocpn2xgGiFq2RqHkAbik3Vu+r41cL+41x+9+u2Yu+Vm0Fp7hetz8Pix",
+	"+8+S0YPUcm95cQ/umHvsCoreGMR/zIj5vn5aibJsURformIR4GrpW6fphVCWJrHw23cUGyS8fnd4eXEQ",
+	"RddYd70UKtANJs1HVblRoGeuweYNZTRAq9hTEbtQumtnVMs49ArcvZIquwlDOs5OhNd/qYLxOL2EjTKO",
+	"OmYUS3MhHDHTOnMSbqJ6RCNmf5ngD1zmfCxzaat3oC9TfgwkhC3IgVe6mAl7NxeyuMYCkH73YuA27Xcx",
+	"Eu3PCE34lGymOdPWHiLU3aMm5mco+62X5Ua66UASs2HL1TiXZh476mzADHMrvX0o3Csbq3uMg7H1ma8P",
+	"IrfkhZUTueTuzzF/Y+4fHaPM89rcm1pdNZgm1X4SZd1n/9DFtbkvKzo7KdXMUSzbwHRiktatu//fxaeO",
+	"qArLjyRg1HGsI99DJJTV27lY7L805VKkQYXXWRY5Vo5Gv1eyuPQ5cucH34CfBUli8tr6LtK+wF0x8Ttf",
+	"LHNx2KXfkszHk7lADqs2mjbOKj+NvbqdfCCqiEIPiMn9kXez0gzis1PRNPpQtGKIIIMBTC64uYdI47Rv",
+	"ajmJlE8dtuYWn9xzqXiWQfSf5+8qZMJoYhCEqtuW2J9vb35hOBaMqlQeCZHRTE9WC6DJOf4ClnxdbdbY",
+	"rdXLmoz3g3FCPnnKgMMEYXsLngVGO8iNnbIbJUqGC+WsfyaV+xPP9HUoM6uul7uk5XPcUKlan9f24LfQ",
+	"rvRfrfZoXVfyUBGyLiTsGEMmB6Vt2NAxlvoS0IpCWlFZ+q8r1/0FtW+XqBzGKu6rIdxrrO+gso9IkTbR",
+	"e3z3VysFzfF9ZZLg7hbBi1yKAllXZQl7HgtAE/lz+RnFJfTySpZoBrJypApgwBlbZU3c9iHeuwev7TH1",
+	"c/gEvcqbr0Y5t649kmeYfY/qikzE89x4dg5zyu5CoAEv7zKbeeXzQXC7wwPaeiJ3Y/mG5uW49eM+HsAx",
+	"fGH3FDw/SAa+9zEKfUb217gE08ooxE9HEALHEovQDc7DYnLMXOiFLgq9dqdUSSVGoTisagUA17Ol9c5W",
+	"GrDYfA5zC5sSJmnfuMF2mRhj9m0fRtH1C2L++bZ7ZY5zwf5qDnW5fim7GK1IHuD+vs/CcbbGXUiPvAoq",
+	"IfGJuB4ECETxjWGbQDt01QjdOe+YhLcg3trdOe99J8SvDOWyJyD82h+p/bfJ9+Gsb5HloakjuTXPCl9F",
+	"J7yJYbXvGszgL0FhXfm6u2LjXBiMuwKeYb0FF05BGe5gGMfbBHz/56aqDx9+oZVog1Nn8kjb2x5PBkPt",
+	"Hzs1jlNIRKphBY5D6IuvnpiHpHkeB4AKF0+LnkJXnafnP5w1o+c+W45BdII/pX5KegB9cWx7Y3xh4F8c",
+	"zksKd2BV71h/DBPyDYN83xj/dxSKRyLLzd+1EsmVN0iA0SOBOoC0YwCuyAhut8iAPXbo7AxaKUQw0RkB",
+	"Jkp1aPhtJZcLJzbVV8cugx0EIyP3wGt8+Nuz7d6ZialI29JeoveKTHOdbi7x5KxPzc5bqVZWeHvbo/LK",
+	"vrrQkhddamMLYSfzVAEPPPlqezR+f54+7dqdo2vIFkJ8PCNwKqwYMVhWsOXd5I4GY8Dz28rlfI0bErP2",
+	"ga4HGwpSpzdQUYFb4h71gDFZBJy7nGJe36lcMhvlj/tONuSWfL2ShbHYxSG2Z3vSUYF2JEBi+Zq4m+dP",
+	"R18JGtGteFtcDjsqH+oKSURlYnvRAMfP5b0I3JuYVypWuQhR+jFgXPESd6KGHow5Zc+0vi+ZJ3hsQESH",
+	"bBCWvY/IfemwrtYLnMQXhqbQFgKWUPXk+wUT6yvm+02HgbeYfvE2a7D8NmU1pf1eCZEdM6Lk3l/DMyUX",
+	"9utoAUjRTPxJPogWefnHX6xwjgLRQVt2W87Uzcr2OjW3SBDiS7ErPsWtsI+eQ1vQI7sSJXNDKtLnxvj6",
+	"aAz/+PLPHIqgiVtuA1vLVa07q4yV9b5P6xffqYYwmro0Nrpp0bwldf5zgsUIhRi4CPtdAC9VdhwmETPn",
+	"RWi5naC4ufWPHI3hJnzg68Ob+uZbbYGtW3zkHzqy5eeQojvjxjKrV5O5yELxy8G6mqX04s1SqFvfAPBY",
+	"VQCVUsHPB7lM1ideQ6LE95g8eNc4/MHjTJr2ZrB380KvDTPiQRQ8x+EYxteUQ/ECXxZPwFEAPbVv7E6b",
+	"Wei1gmlcQYN9j27zTvsCfKeQSVXHW/5pIcy8JQrhK2jA8UPkbRWaBW3EPSNO2d2shHFhJx4gruHM8AfB",
+	"VioTRUi+sbMI45VZ2S5iwvNcFGzB7wXVx8GNuDyIX6xo93h70sWLWZXAk8HCxkHcSmnzuLsjiFoaKPnP",
+	"tX37eVY0OBLHyCI2GtuaKN+kbSpFnhk2FhO9ECY2zJS2bGeLPbwAljFi45WN9aPwtxFlgbQL4fWEYcgf",
+	"RNitHbP+I8ppr4wCjvyqMLpARJfxAyHZojZLNPz684AfC9dZ8Kn9aqgE3DZlx9VIQJrWVqrsK8kQ84O8",
+	"ZXB5oCSWpYNQK7jM+UTE1LhXRGRM5jl89si8X0lTE8ZpvrSyoLejyFrhkX/TUkFD+OpmQDW77xMKDUOB",
+	"Iw7BW4kNAKHz3fR7dNmOniZ0ctKqbFTuq2/PmuiWIS24sT1lOhf4BXNNXX35v0YhAkKxpBT95E4rdOAu",
+	"eTw8N1mlvNorbXeE6fZd7tBbzRYCunZFUKdv3jxtEzsgQexZu/sPkM09usuM65Xs/m2FuWLKKYD1XOao",
+	"rrHnehG5JINtbw5FFnUEqdV6D4LURFDpBWbUjxRRgrd/dcRDR7YY5qFtJ+nY/xzqZqtIFVQpTpdA1nuB",
+	"IIWrgLIFVvZSdvFpjNhOC02xaPyk82w3qFdERh6tZVOepVhoYv39XOTHtuucO9jVb+iNe6bj+v9Fo+nn",
+	"vEmubKWxT0NrOgXU3mL845el4wrwbXSVvwJPka4Dt5ZP5n5njlIGXn7g66NM8yXCBmSuRMSAW+FNUHfP",
+	"AVHqsU9QlbKGjqPZQFvoLlt3SLImuzOybQjgWMlzthZyNncaD3nS+nPVII1rhbHmAFCeZ8KuhVB+Dr7j",
+	"klRBOzMjgXhCZkrO5nYfjE9v0FjCIAM26aN+ob+Z+eSf08ysy1cnZdCRj96yEA9SrJMJsXf4+6MHHP13",
+	"0gQHGPVATrm1zHM2cw6xV1u6yEQR1NZXEZ5sWevHf6jVYuxr/tsWvUKIe7T+NCUfbn3Nb1Sty70Vv3/p",
+	"JaVZj3EpeyqtHlDnXhv3eMlnomv3AJPYD20/t4u8Aw1B7Q8yPofGyBjZKTsjk5j7WzFZFdJuHr3TuZxs",
+	"jg3B+Afd70KMuTl0S61bywtb46f17hgE9Wyz0zWGEdYUraEb3J45hY//zG6zOURjgWZ8Q2X7p3FAnuch",
+	"Ausl+nUmFktthZpsHv0shvVsXUgV/vuHz23GKDqRglEvDFxCcNx5s5tj7/gyl/bA5/Wt722F7pIvH9Br",
+	"5f6JQd3pqgCQWEgflpSaITuYazUDnnaOK7HMuXLuiV6bK4xRTLX7L7RuAHJGpBDd5I6JnKl84Cv2U8Ea",
+	"hrU+sjCtubRddEwfuNytM0z2pXVv43Y5Auyr2UnSVOmgrc6zSJGJ1RJVs903j4sstNjPYATOfSypctJg",
+	"5cJ3bQoVF3ORZyX8x84p0gO3ba90sV87g3+6raMPwebA+jT0CjRiolXmLgXEY3iSC89WBn24dJFVw9kj",
+	"hDK5uVfz4xWTCaihC7EQzjgMFBh+pai6TLylPhyzLbl///+IlIXnEepHNoRgPdgiIPfmG7Yyooqxgbz6",
+	"NBRgUzxEt+GLx1xK/403brzHoyOC5SAWsxvFVuhleh3aWJOvGg2Oge7PhrJGc6Bke5jYIdFd0SarCtPI",
+	"gyJbUJCgH4LX5fEbWolvwKA7ZW/jcmjotVdblpmwoVcAvJNmc67txHGYnOMnviyqvimwyEbcdvRjmS0U",
+	"s0KFbeT8lUUpjOAIz/kSY6Od9bgk6uFOhxL6YxEawQeSCIHN4emd4b8f58I+Gos2GpxcO8UpVBYRCHNA",
+	"rc44BUx8I+yzY3Gm4Lu/rJg2V3HtvHDRjvhCKMeUTXSeCz5b+Z7nnrsmKJYQhIYXGiDimvLC83FtYNWZ",
+	"tKfsFw0mLGTXsc0WtEYjxfaDH91X0H2GKPb+vlLrffHDF6z1DsuUPn7mSC0BtuzHcseOZEDW5vpV1VCt",
+	"hbg3bazPH4ToRDt83fQGX4/Eu6U8qrjjbn6EbxhRPITtWhX5yeXJ45NPHz/93wAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1453,6 +1453,97 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The person's day, what keeps their meetings from happening, and what waits for their answer. */
+        get: operations["getToday"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/let-be": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A loose end is not shown again. */
+        post: operations["letBe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meetings/{id}/take-room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Gives a date of a meeting a room at once, and tells those who are invited. */
+        post: operations["takeRoom"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meetings/{id}/extend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Lets a series go on for as many dates as it has, twelve at the most, and tells those who are invited. */
+        post: operations["extendSeries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/participants/{id}/ask-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Asks somebody who has said nothing once more; only the organiser can. */
+        post: operations["askAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3139,6 +3230,101 @@ export interface components {
             /** Format: uuid */
             meetingId: string;
             told: number;
+        };
+        Today: {
+            /** @description 2026-11-24 */
+            day: string;
+            items: components["schemas"]["TodayItem"][];
+            wholeDay: components["schemas"]["TodayItem"][];
+            /** @description Still to come, within working hours. */
+            clear: components["schemas"]["Span"][];
+            away: boolean;
+            next?: components["schemas"]["TodayNext"];
+            /** @description The worst and nearest first; 50 at most. */
+            ends: components["schemas"]["LooseEnd"][];
+            /** @description Meetings that wait for the person's answer, the nearest first; 20 at most. */
+            asked: components["schemas"]["AskedOf"][];
+        };
+        TodayItem: {
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            title: string;
+            /**
+             * Format: uuid
+             * @description Missing for what another calendar has.
+             */
+            meetingId?: string;
+            on?: string;
+            /** @enum {string} */
+            standing?: "mine" | "accepted" | "maybe" | "unanswered" | "declined";
+            /** @description Who asked; missing for one's own. */
+            organiser?: string;
+            room?: string;
+            provider?: string;
+            /** @description The link to join by. */
+            join?: string;
+            /** @description The join card as text. */
+            card?: string;
+            /** @description How many others are invited. */
+            people: number;
+            coming: number;
+            /** @description Needed people who declined or said nothing; of one's own meetings. */
+            missing: string[];
+            noRoom: boolean;
+        };
+        TodayNext: {
+            /** Format: date-time */
+            start: string;
+            title: string;
+            /** Format: uuid */
+            meetingId: string;
+        };
+        LooseEnd: {
+            key: string;
+            /** @enum {string} */
+            kind: "noRoom" | "notReached" | "call" | "declined" | "clash" | "underway" | "proposed" | "unclear" | "silent" | "ends";
+            /** @description 0 keeps the meeting from happening as it was meant, 1 may, 2 is for later. */
+            worst: number;
+            /** Format: uuid */
+            meetingId: string;
+            on: string;
+            title: string;
+            /** Format: date-time */
+            start: string;
+            /** @description Mount trial, 14:30 today, has no room */
+            words: string;
+            detail: string;
+            /** @description Clear then. */
+            rooms: components["schemas"]["RoomRef"][];
+            /** Format: uuid */
+            dispatchId?: string;
+            /** @description Another address that is known. */
+            address?: string;
+            /** Format: uuid */
+            participantId?: string;
+            /** @description The day that the series can go on to. */
+            until?: string;
+        };
+        AskedOf: {
+            /** Format: uuid */
+            meetingId: string;
+            title: string;
+            organiser: string;
+            /** @description Thu 26 Nov, 10:00 – 10:45 */
+            words: string;
+            sequence: number;
+            clashes: string[];
+        };
+        LetBe: {
+            key: string;
+        };
+        TakeRoom: {
+            /** Format: uuid */
+            roomId: string;
+            /** @description The date of a series, by its day in the rule. */
+            on?: string;
         };
     };
     responses: {
@@ -5694,6 +5880,117 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SeriesOpenings"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getToday: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The day. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Today"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    letBe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LetBe"];
+            };
+        };
+        responses: {
+            /** @description Kept. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeRoom: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeRoom"];
+            };
+        };
+        responses: {
+            /** @description Booked. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    extendSeries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It goes on. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    askAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Asked. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

@@ -1,0 +1,46 @@
+-- name: LostMeetings :many
+-- Meetings of an organiser with a message that did not get to its reader, or is held up, and
+-- with a date to come, or called off not long ago.
+SELECT DISTINCT m.id FROM meeting m JOIN dispatch d ON d.meeting_id = m.id
+WHERE m.organiser_id = @organiser_id AND d.trouble <> '' AND d.mended_at IS NULL
+    AND (m.called_off_at > @since::timestamptz OR EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > @now::timestamptz))
+LIMIT 50;
+
+-- name: OpenLetters :many
+-- Answers by mail that an organiser has to decide about.
+SELECT l.id, l.meeting_id, l.from_name, l.from_email FROM meeting m JOIN letter_in l ON l.meeting_id = m.id
+WHERE m.organiser_id = @organiser_id AND l.state = 'open' AND m.called_off_at IS NULL
+    AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > @now::timestamptz)
+ORDER BY l.arrived_at LIMIT 50;
+
+-- name: AnswersOnOf :many
+-- What those invited to some meetings answered to single dates.
+SELECT a.* FROM answer_on a JOIN participant p ON p.id = a.participant_id WHERE p.meeting_id = ANY(@meetings::uuid[]) AND p.removed_at IS NULL;
+
+-- name: BookedDates :many
+-- The dates of some meetings in a window that have a room, or have asked its keeper.
+SELECT o.meeting_id, o.on_day FROM occurrence o JOIN booking b ON b.occurrence_id = o.id
+WHERE o.meeting_id = ANY(@meetings::uuid[]) AND o.ends > @starts::timestamptz AND o.starts < @ends::timestamptz;
+
+-- name: CallEvents :many
+-- What happened to the calls of some meetings, the newest first of each.
+SELECT meeting_id, kind, facts FROM happening
+WHERE meeting_id = ANY(@meetings::uuid[]) AND kind IN ('linkMade', 'linkStays', 'linkAwaited', 'linkTaken', 'linkLate', 'linkGone', 'linkReplaced')
+ORDER BY meeting_id, id DESC;
+
+-- name: AskedOf :many
+-- Meetings with a date to come that wait for somebody to say whether they come, the nearest first.
+SELECT m.id, p.sent_sequence, (SELECT min(o.starts) FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > @now::timestamptz)::timestamptz AS starts
+FROM participant p JOIN meeting m ON m.id = p.meeting_id
+WHERE p.person_id = @person_id AND p.removed_at IS NULL AND p.answer = 'NEEDS-ACTION' AND m.called_off_at IS NULL
+    AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > @now)
+ORDER BY 3 LIMIT 20;
+
+-- name: LetBe :many
+SELECT key FROM let_be WHERE person_id = @person_id;
+
+-- name: KeepLetBe :exec
+INSERT INTO let_be (person_id, key, at) VALUES (@person_id, @key, @at) ON CONFLICT DO NOTHING;
+
+-- name: SweepLetBe :exec
+DELETE FROM let_be WHERE at < @before;

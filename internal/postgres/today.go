@@ -1,0 +1,98 @@
+package postgres
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/loose"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/postgres/db"
+	"jembro/internal/schedule"
+)
+
+// LostMeetings are meetings of an organiser with a message that did not get to its reader, or is
+// held up: with a date to come, or called off since a moment.
+func (t *Tx) LostMeetings(ctx context.Context, organiser uuid.UUID, since, now time.Time) ([]uuid.UUID, error) {
+	return t.Queries.LostMeetings(ctx, db.LostMeetingsParams{OrganiserID: organiser, Since: since, Now: now})
+}
+
+// OpenLetters are the answers by mail that an organiser has to decide about, by meeting.
+func (t *Tx) OpenLetters(ctx context.Context, organiser uuid.UUID, now time.Time) (map[uuid.UUID][]loose.Mail, error) {
+	rows, err := t.Queries.OpenLetters(ctx, db.OpenLettersParams{OrganiserID: organiser, Now: now})
+	out := map[uuid.UUID][]loose.Mail{}
+	for _, r := range rows {
+		name := r.FromName
+		if name == "" {
+			name = r.FromEmail
+		}
+		out[r.MeetingID] = append(out[r.MeetingID], loose.Mail{ID: r.ID.String(), Name: name})
+	}
+	return out, err
+}
+
+// AnswersOnOf are the answers to single dates of some meetings.
+func (t *Tx) AnswersOnOf(ctx context.Context, meetings []uuid.UUID) ([]schedule.AnswerOn, error) {
+	rows, err := t.Queries.AnswersOnOf(ctx, meetings)
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, toAnswerOn)
+}
+
+// BookedDates are the dates of some meetings in a window that have a room, or have asked for one.
+func (t *Tx) BookedDates(ctx context.Context, meetings []uuid.UUID, window when.Span) (map[uuid.UUID]map[when.Day]bool, error) {
+	rows, err := t.Queries.BookedDates(ctx, db.BookedDatesParams{Meetings: meetings, Starts: window.Start.Time(), Ends: window.End.Time()})
+	out := map[uuid.UUID]map[when.Day]bool{}
+	for _, r := range rows {
+		if out[r.MeetingID] == nil {
+			out[r.MeetingID] = map[when.Day]bool{}
+		}
+		out[r.MeetingID][toDay(r.OnDay)] = true
+	}
+	return out, err
+}
+
+// CallEvents are what happened to the calls of some meetings, the newest first of each.
+func (t *Tx) CallEvents(ctx context.Context, meetings []uuid.UUID) (map[uuid.UUID][]meeting.Event, error) {
+	rows, err := t.Queries.CallEvents(ctx, meetings)
+	out := map[uuid.UUID][]meeting.Event{}
+	for _, r := range rows {
+		e := meeting.Event{}
+		if err := json.Unmarshal(r.Facts, &e); err != nil {
+			return nil, err
+		}
+		e.Kind = meeting.EventKind(r.Kind)
+		out[r.MeetingID] = append(out[r.MeetingID], e)
+	}
+	return out, err
+}
+
+// AskedOf are meetings that wait for somebody's answer, the nearest first.
+func (t *Tx) AskedOf(ctx context.Context, person uuid.UUID, now time.Time) ([]schedule.AskedTo, error) {
+	rows, err := t.Queries.AskedOf(ctx, db.AskedOfParams{PersonID: &person, Now: now})
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.AskedOfRow) (schedule.AskedTo, error) {
+		return schedule.AskedTo{MeetingID: r.ID, Sequence: int(r.SentSequence), Start: when.At(r.Starts)}, nil
+	})
+}
+
+// LetBe are the loose ends that somebody lets be, by their keys.
+func (t *Tx) LetBe(ctx context.Context, person uuid.UUID) (map[string]bool, error) {
+	keys, err := t.Queries.LetBe(ctx, person)
+	out := map[string]bool{}
+	for _, k := range keys {
+		out[k] = true
+	}
+	return out, err
+}
+
+// KeepLetBe keeps that somebody lets a loose end be.
+func (t *Tx) KeepLetBe(ctx context.Context, person uuid.UUID, key string, at time.Time) error {
+	return t.Queries.KeepLetBe(ctx, db.KeepLetBeParams{PersonID: person, Key: key, At: at})
+}

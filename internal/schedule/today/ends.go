@@ -1,0 +1,377 @@
+package today
+
+import (
+	"cmp"
+	"context"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/loose"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/rooms"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+)
+
+// endsTx is what is needed here of a transaction.
+type endsTx interface {
+	dayTx
+	AnswersOnOf(ctx context.Context, meetings []uuid.UUID) ([]schedule.AnswerOn, error)
+	AskedOf(ctx context.Context, person uuid.UUID, now time.Time) ([]schedule.AskedTo, error)
+	BookedDates(ctx context.Context, meetings []uuid.UUID, window when.Span) (map[uuid.UUID]map[when.Day]bool, error)
+	CallEvents(ctx context.Context, meetings []uuid.UUID) (map[uuid.UUID][]meeting.Event, error)
+	KeepLetBe(ctx context.Context, person uuid.UUID, key string, at time.Time) error
+	KnownAddresses(ctx context.Context, organiser uuid.UUID, name, email string) ([]schedule.KnownAddress, error)
+	LetBe(ctx context.Context, person uuid.UUID) (map[string]bool, error)
+	LostMeetings(ctx context.Context, organiser uuid.UUID, since, now time.Time) ([]uuid.UUID, error)
+	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error)
+	OpenLetters(ctx context.Context, organiser uuid.UUID, now time.Time) (map[uuid.UUID][]loose.Mail, error)
+	OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.UUID, now time.Time) ([]schedule.OwnClash, error)
+	ParticipantsOf(ctx context.Context, meetings []uuid.UUID) ([]schedule.Invited, error)
+	Related(ctx context.Context, uid string, relatedTo string) ([]schedule.Record, error)
+	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
+	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error)
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+const (
+	// lookedAhead is how many days ahead meetings are looked at for loose ends: the end of a
+	// series is near that long before.
+	lookedAhead when.Day = 35
+	// offFor is how long somebody not told that a meeting is off is a loose end.
+	offFor = 14 * 24 * time.Hour
+	// mostEnds is how many loose ends are shown.
+	mostEnds = 50
+	// roomsOffered is how many rooms are offered for a date that has none, and mostRooms for
+	// how many dates that is looked up.
+	roomsOffered, mostRooms = 2, 8
+)
+
+// End is a loose end with what mends it.
+type End struct {
+	loose.End
+	Rooms   []schedule.Room   // clear then, the best first; with NoRoom
+	Address string            // another address that is known; with NotReached
+	Message schedule.Dispatch // with NotReached and Underway
+	Until   when.Day          // that the series can go on to; with Ends
+}
+
+// Asked is a meeting that waits for the reader's answer, with what they have themselves then.
+type Asked struct {
+	schedule.Record
+	Sequence int
+	Start    when.Instant
+	Clashes  []schedule.OwnClash
+}
+
+// found is what is known of the meetings that somebody is part of.
+type found struct {
+	ends     []loose.End
+	people   map[uuid.UUID][]schedule.Invited // of each meeting
+	answers  map[uuid.UUID]map[when.Day]meeting.Answer
+	booked   map[uuid.UUID]map[when.Day]bool
+	messages map[uuid.UUID]schedule.Dispatch // by participant
+	records  map[uuid.UUID]meeting.Meeting
+	me       uuid.UUID
+}
+
+// find finds the loose ends among the meetings of the next weeks, and among those further off
+// of which something did not get to somebody.
+func (s *Deeds) find(ctx context.Context, tx Tx, who schedule.Actor, all []schedule.InWeek, now when.Instant) (f found, err error) {
+	f = found{people: map[uuid.UUID][]schedule.Invited{}, answers: map[uuid.UUID]map[when.Day]meeting.Answer{}, messages: map[uuid.UUID]schedule.Dispatch{},
+		records: map[uuid.UUID]meeting.Meeting{}, me: who.For}
+	dates, mine, err := s.gather(ctx, tx, who, all, &f)
+	if err != nil {
+		return f, err
+	}
+	letters, err := tx.OpenLetters(ctx, who.For, s.Now())
+	if err != nil {
+		return f, err
+	}
+	for id := range letters {
+		if !slices.Contains(mine, id) {
+			mine = append(mine, id)
+		}
+	}
+	calls, err := tx.CallEvents(ctx, mine)
+	if err != nil {
+		return f, err
+	}
+	var whole []loose.Whole
+	for _, id := range mine {
+		m, known := f.records[id]
+		if !known {
+			r, err := tx.Meeting(ctx, id)
+			if err != nil {
+				return f, err
+			}
+			m = r.Content
+			f.records[id] = m
+		}
+		w := loose.Whole{MeetingID: id.String(), Title: m.Title, Next: nextOf(id, m, dates, now), Letters: letters[id]}
+		if e, is := meeting.CallTrouble(calls[id]); is && m.Card != nil {
+			w.Trouble = &e
+		}
+		if last, near := m.EndsSoon(now); near {
+			after, err := tx.Related(ctx, m.UID, "")
+			if err != nil {
+				return f, err
+			}
+			if len(after) == 0 {
+				w.LastDay = last
+			}
+		}
+		whole = append(whole, w)
+	}
+	be, err := tx.LetBe(ctx, who.For)
+	f.ends = slices.DeleteFunc(loose.Find(now, dates, whole), func(e loose.End) bool { return be[e.Key] })
+	return f, err
+}
+
+// gather reads what became of dates, those not reached of meetings further off included, and
+// which of their meetings the reader organises.
+func (s *Deeds) gather(ctx context.Context, tx Tx, who schedule.Actor, all []schedule.InWeek, f *found) (dates []loose.Date, mine []uuid.UUID, err error) {
+	now := when.At(s.Now())
+	lost, err := tx.LostMeetings(ctx, who.For, s.Now().Add(-offFor), s.Now())
+	if err != nil {
+		return nil, nil, err
+	}
+	var ids []uuid.UUID
+	for _, m := range all {
+		if _, known := f.records[m.ID]; !known {
+			f.records[m.ID] = m.Content
+			if ids = append(ids, m.ID); m.OrganiserID == who.For {
+				mine = append(mine, m.ID)
+			}
+		}
+	}
+	var further []schedule.InWeek
+	for _, id := range lost {
+		if _, known := f.records[id]; known {
+			continue
+		}
+		r, err := tx.Meeting(ctx, id)
+		if err != nil {
+			return nil, nil, err
+		}
+		d, is := r.Content.Date(r.Content.Next(now))
+		if is && d.Span.End > now {
+			f.records[id] = r.Content
+			ids, mine = append(ids, id), append(mine, id)
+			further = append(further, schedule.InWeek{ID: id, On: d.On, Span: d.Span, Content: r.Content, OrganiserID: who.For})
+		}
+	}
+	people, err := tx.ParticipantsOf(ctx, ids)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, p := range people {
+		f.people[p.MeetingID] = append(f.people[p.MeetingID], p)
+	}
+	on, err := tx.AnswersOnOf(ctx, ids)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, a := range on {
+		if a.Answer != "" {
+			if f.answers[a.ParticipantID] == nil {
+				f.answers[a.ParticipantID] = map[when.Day]meeting.Answer{}
+			}
+			f.answers[a.ParticipantID][a.On] = a.Answer
+		}
+	}
+	messages, err := tx.NewestOfMeetings(ctx, mine)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, d := range messages {
+		f.messages[d.ParticipantID] = d
+	}
+	window := when.Span{Start: now, End: now.Add(time.Duration(lookedAhead) * 24 * time.Hour)}
+	if f.booked, err = tx.BookedDates(ctx, ids, window); err != nil {
+		return nil, nil, err
+	}
+	for _, m := range append(slices.Clone(all), further...) {
+		dates = append(dates, f.date(m))
+	}
+	return dates, mine, nil
+}
+
+// date is a date as the core looks at it.
+func (f found) date(m schedule.InWeek) loose.Date {
+	d := loose.Date{MeetingID: m.ID.String(), Title: m.Content.Title, On: m.On, Span: m.Span, AllDay: m.Content.AllDay, Free: m.Content.Free,
+		Mine: m.OrganiserID == f.me, Coming: m.OrganiserID == f.me || m.Answer == meeting.Accepted, Booked: f.booked[m.ID][m.On]}
+	if of, is := m.Content.Date(m.On); is && of.Room != nil {
+		d.Room = of.Room.Name
+		if of.Title != "" {
+			d.Title = of.Title
+		}
+	}
+	for _, i := range f.people[m.ID] {
+		p, is := m.Content.Participant(i.ID.String())
+		message := f.messages[i.ID]
+		switch {
+		case i.RemovedAt != nil && !message.Lost(), is && !p.On(m.On):
+			continue
+		}
+		d.People = append(d.People, loose.Person{ID: i.ID.String(), Name: i.Name, Needed: i.Needed && i.RemovedAt == nil, Answer: f.answer(i, m.On),
+			Message: message.ID.String(), Lost: message.Lost(), Held: message.Open() && !message.Lost()})
+	}
+	return d
+}
+
+func (f found) answer(i schedule.Invited, on when.Day) meeting.Answer {
+	if a, own := f.answers[i.ID][on]; own {
+		return a
+	}
+	return i.Answer
+}
+
+// nextOf is the next date of a meeting, as the core looks at it.
+func nextOf(id uuid.UUID, m meeting.Meeting, dates []loose.Date, now when.Instant) loose.Date {
+	for _, d := range dates {
+		if d.MeetingID == id.String() && d.Span.End > now {
+			return d
+		}
+	}
+	d, _ := m.Date(m.Next(now))
+	return loose.Date{MeetingID: id.String(), Title: m.Title, On: d.On, Span: d.Span}
+}
+
+// item is a meeting of a day with who comes.
+func (f found) item(m *schedule.InWeek) Item {
+	d := f.date(*m)
+	out := Item{Span: m.Span, Meeting: m, NoRoom: d.Room != "" && !d.Booked && d.Mine, People: len(d.People)}
+	for _, p := range d.People {
+		switch {
+		case p.Answer == meeting.Accepted:
+			out.Coming++
+		case p.Needed && p.Answer != meeting.Maybe:
+			out.Missing = append(out.Missing, p.Name)
+		}
+	}
+	return out
+}
+
+// mends says of each loose end what mends it.
+func (s *Deeds) mends(ctx context.Context, tx Tx, who schedule.Actor, p schedule.Person, f found) (out []End, err error) {
+	looked := 0
+	for _, e := range f.ends[:min(len(f.ends), mostEnds)] {
+		x := End{End: e}
+		id, err := uuid.Parse(e.MeetingID)
+		if err != nil {
+			return nil, err
+		}
+		switch e.Kind {
+		case loose.NoRoom:
+			if looked++; looked <= mostRooms {
+				if x.Rooms, err = s.roomsFor(ctx, tx, p, f.records[id], id, e); err != nil {
+					return nil, err
+				}
+			}
+		case loose.NotReached, loose.Underway:
+			if x.Message, x.Address, err = s.anotherWay(ctx, tx, who, f, id, e.Person.ID); err != nil {
+				return nil, err
+			}
+		case loose.Ends:
+			x.Until = f.records[id].ExtendedTo(e.LastDay)
+		}
+		out = append(out, x)
+	}
+	return out, nil
+}
+
+// anotherWay is the message to somebody, and another address of theirs that is known.
+func (s *Deeds) anotherWay(ctx context.Context, tx Tx, who schedule.Actor, f found, id uuid.UUID, participant string) (d schedule.Dispatch, address string, err error) {
+	at := slices.IndexFunc(f.people[id], func(i schedule.Invited) bool { return i.ID.String() == participant })
+	if at < 0 {
+		return d, "", nil
+	}
+	i := f.people[id][at]
+	d = f.messages[i.ID]
+	known, err := tx.KnownAddresses(ctx, who.For, i.Name, i.Email)
+	for _, k := range known {
+		if !strings.EqualFold(k.Email, cmp.Or(d.Address, i.Address())) {
+			return d, k.Email, err
+		}
+	}
+	return d, "", err
+}
+
+// roomsFor are rooms that are clear at a date without one and just say yes, the best first.
+func (s *Deeds) roomsFor(ctx context.Context, tx Tx, p schedule.Person, m meeting.Meeting, id uuid.UUID, e loose.End) ([]schedule.Room, error) {
+	house, err := tx.Rooms(ctx, schedule.EveryRoom)
+	if err != nil {
+		return nil, err
+	}
+	taken, err := tx.Taken(ctx, nil, schedule.Wide(when.Spans{e.Span}, house), schedule.View{But: id, For: p.ID, Now: s.Now()})
+	if err != nil {
+		return nil, err
+	}
+	wish := rooms.Wish{Seats: len(m.Participants) + 1}
+	for _, r := range house {
+		if r.Name == e.Room {
+			wish.SiteID = r.SiteID.String()
+		}
+	}
+	var out []schedule.Room
+	offer := func(wish rooms.Wish) {
+		for _, at := range wish.Order(schedule.FactsFor(house, p, e.Span.Length())) {
+			r := house[at]
+			span := m.SpanIn(r.Zone, e.Span)
+			has := func(o schedule.Room) bool { return o.ID == r.ID }
+			if len(out) < roomsOffered && wish.Suits(r.Facts()) && !taken[r.ID.String()].Overlaps(span) && !slices.ContainsFunc(out, has) &&
+				r.Place().Decide([]when.Span{span}, 1, 1, r.Asker(p), when.At(s.Now())).Verdict == rooms.Booked {
+				out = append(out, r)
+			}
+		}
+	}
+	offer(wish)
+	wish.SiteID = ""
+	offer(wish)
+	return out, nil
+}
+
+// asked are meetings that wait for the reader's answer.
+func (s *Deeds) asked(ctx context.Context, tx Tx, who schedule.Actor, now when.Instant) (out []Asked, err error) {
+	all, err := tx.AskedOf(ctx, who.For, s.Now())
+	if err != nil {
+		return nil, err
+	}
+	var ids []uuid.UUID
+	for _, a := range all {
+		r, err := tx.Meeting(ctx, a.MeetingID)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, Asked{Record: r, Sequence: a.Sequence, Start: a.Start})
+		ids = append(ids, a.MeetingID)
+	}
+	clashes, err := tx.OwnClashes(ctx, who.For, ids, s.Now())
+	for _, c := range clashes {
+		for i := range out {
+			if out[i].ID == c.MeetingID {
+				out[i].Clashes = append(out[i].Clashes, c)
+			}
+		}
+	}
+	return out, err
+}
+
+// LetBe keeps that somebody lets a loose end be; it is not shown again.
+func (s *Deeds) LetBe(ctx context.Context, who schedule.Actor, key string) error {
+	if key == "" || len(key) > 500 || strings.ContainsRune(key, 0) {
+		return schedule.Invalid("key", "Say which of them you mean.")
+	}
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		if err := tx.KeepLetBe(ctx, who.For, key, s.Now()); err != nil {
+			return err
+		}
+		return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{who.For}, Topic: schedule.AboutToday, ID: who.For})
+	})
+}
+

@@ -1,0 +1,132 @@
+package schedule_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jembro/internal/core/loose"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/today"
+)
+
+// endsOf are the loose ends of one meeting, as somebody sees them.
+func endsOf(t testing.TB, me, id uuid.UUID) (out []today.End) {
+	t.Helper()
+	day, err := service().Today.Today(t.Context(), schedule.Self(me))
+	require.NoError(t, err)
+	for _, e := range day.Ends {
+		if e.MeetingID == id.String() {
+			out = append(out, e)
+		}
+	}
+	return out
+}
+
+func kindsOf(ends []today.End) (out []loose.Kind) {
+	for _, e := range ends {
+		out = append(out, e.Kind)
+	}
+	return out
+}
+
+// soonDraft is a meeting within the next days, at a time of night that is nobody else's.
+func soonDraft(day when.Day, clock string, change func(*meeting.Draft)) meeting.Draft {
+	start := day.String() + "T" + clock
+	return draft(func(d *meeting.Draft) {
+		at, err := when.ParseLocal(start)
+		if err != nil {
+			panic(err)
+		}
+		d.Start, d.End = start, at.Add(30*time.Minute).String()
+		change(d)
+	})
+}
+
+// TestLooseEnds: each is found, mended at one press, and gone then.
+func TestLooseEnds(t *testing.T) {
+	sigrid, rui := who(t, "sigrid.aune@marrowby.example"), who(t, "rui.calado@marrowby.example")
+	me := schedule.Self(sigrid.ID)
+	day := when.DayOf(service().Now().Date()) + 3
+
+	// Without a room: one that is clear is taken.
+	room := room(t, "Print Cabinet")
+	noRoom := send(t, sigrid.ID, open(t, sigrid.ID, soonDraft(day, "21:00", func(d *meeting.Draft) {
+		d.RoomID, d.NoRoom, d.People = room.ID.String(), false, []meeting.DraftPerson{{Email: rui.Email, Needed: true}}
+	}))).MeetingID
+	assert.Empty(t, endsOf(t, sigrid.ID, noRoom))
+	_, err := running.Program.Pool.Exec(t.Context(), "DELETE FROM booking WHERE meeting_id = $1", noRoom)
+	require.NoError(t, err)
+	ends := endsOf(t, sigrid.ID, noRoom)
+	require.Equal(t, []loose.Kind{loose.NoRoom}, kindsOf(ends))
+	require.NotEmpty(t, ends[0].Rooms)
+	assert.ErrorIs(t, service().Today.TakeRoom(t.Context(), schedule.Self(rui.ID), noRoom, 0, room.ID), schedule.ErrNotFound)
+	other := ends[0].Rooms[0]
+	for _, r := range ends[0].Rooms {
+		if r.ID != room.ID {
+			other = r
+		}
+	}
+	require.NoError(t, service().Today.TakeRoom(t.Context(), me, noRoom, ends[0].On, other.ID))
+	assert.Empty(t, endsOf(t, sigrid.ID, noRoom))
+	assert.Equal(t, other.Name, look(t, sigrid.ID, noRoom).Content.Room.Name)
+
+	// Not reached, somebody silent the day before, somebody who does not come.
+	tomorrow := when.DayOf(service().Now().Date()) + 1
+	people := send(t, sigrid.ID, open(t, sigrid.ID, soonDraft(tomorrow, "20:00", func(d *meeting.Draft) {
+		outsiders("nobody.morning@veerhaven.example", "silent@kirisame.example")(d)
+		d.People = append(d.People, meeting.DraftPerson{Email: rui.Email, Needed: true})
+	}))).MeetingID
+	require.NoError(t, service().Meetings.Answer(t.Context(), schedule.Self(rui.ID), people, given("DECLINED", 0)))
+	eventually(t, "refused", func() bool { return len(endsOf(t, sigrid.ID, people)) == 3 && endsOf(t, sigrid.ID, people)[0].Message.Lost() })
+	ends = endsOf(t, sigrid.ID, people)
+	assert.ElementsMatch(t, []loose.Kind{loose.NotReached, loose.Declined, loose.Silent}, kindsOf(ends))
+	for _, e := range ends {
+		switch e.Kind {
+		case loose.NotReached:
+			require.NoError(t, service().Dispatch.Again(t.Context(), me, e.Message.ID, "morning@veerhaven.example"))
+		case loose.Declined:
+			require.NoError(t, service().Today.LetBe(t.Context(), me, e.Key))
+		case loose.Silent:
+			participant := uuid.MustParse(e.Person.ID)
+			assert.ErrorContains(t, service().Meetings.AskAgain(t.Context(), me, participant), "within the last hour")
+			_, err := running.Program.Pool.Exec(t.Context(), "UPDATE dispatch SET queued_at = queued_at - interval '2 hours' WHERE participant_id = $1", participant)
+			require.NoError(t, err)
+			require.NoError(t, service().Meetings.AskAgain(t.Context(), me, participant))
+			again := box(t, "silent@kirisame.example", 2)[1]
+			assert.Contains(t, again.Text, "asks you again whether you come")
+			require.NoError(t, running.World.Post.Answer(again.Message, "ACCEPTED", ""))
+		}
+	}
+	eventually(t, "all mended", func() bool { return len(endsOf(t, sigrid.ID, people)) <= 1 })
+	assert.Equal(t, []loose.Kind{loose.Silent}, kindsOf(endsOf(t, sigrid.ID, people)), "who was reached elsewhere has not answered yet")
+
+	// A series about to end goes on.
+	series := send(t, sigrid.ID, open(t, sigrid.ID, soonDraft(day, "22:00", func(d *meeting.Draft) {
+		d.People, d.Repeat = nil, &meeting.DraftRepeat{Rule: "FREQ=WEEKLY", Ends: "after", Count: 3}
+	}))).MeetingID
+	ends = endsOf(t, sigrid.ID, series)
+	require.Equal(t, []loose.Kind{loose.Ends}, kindsOf(ends))
+	require.NoError(t, service().Today.Extend(t.Context(), me, series))
+	last, _ := look(t, sigrid.ID, series).Content.Plan().Last()
+	assert.Equal(t, ends[0].Until, last)
+	assert.ErrorContains(t, service().Today.Extend(t.Context(), me, people), "no end to go beyond")
+	assert.Empty(t, endsOf(t, sigrid.ID, series))
+
+	day2, err := service().Today.Today(t.Context(), schedule.Self(rui.ID))
+	require.NoError(t, err)
+	assert.True(t, len(day2.Asked) > 0, "what waits for an answer")
+	_, err = running.Program.Pool.Exec(t.Context(), "UPDATE meeting SET called_off_at = now() WHERE id = ANY($1)", []uuid.UUID{noRoom, people, series})
+	require.NoError(t, err)
+}
+
+func given(answer string, seen int) (g meetings.Given) {
+	g.Answer, g.Seen = meeting.Answer(answer), seen
+	return g
+}

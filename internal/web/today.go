@@ -1,0 +1,113 @@
+package web
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/join"
+	"jembro/internal/core/loose"
+	"jembro/internal/core/when"
+	"jembro/internal/core/words"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/today"
+	"jembro/internal/web/api"
+)
+
+func (h *handlers) GetToday(ctx context.Context, _ api.GetTodayRequestObject) (api.GetTodayResponseObject, error) {
+	t, err := h.deeds.Today.Today(ctx, actor(ctx))
+	if err != nil {
+		return nil, err
+	}
+	id := me(ctx)
+	item := func(i today.Item) api.TodayItem { return toTodayItem(i, id, t.Zone) }
+	out := api.Today{Day: t.Day.String(), Items: each(t.Items, item), WholeDay: each(t.WholeDay, item), Away: t.Away, Ends: []api.LooseEnd{},
+		Clear: each(t.Clear, func(c when.Span) api.Span { return api.Span{Start: c.Start.Time(), End: c.End.Time()} }),
+		Asked: each(t.Asked, func(a today.Asked) api.AskedOf { return toAskedOf(a, t) })}
+	if n := t.Next; n != nil {
+		out.Next = &api.TodayNext{Start: n.Span.Start.Time(), Title: n.Content.Title, MeetingID: n.ID}
+	}
+	for _, e := range t.Ends {
+		x, err := toLooseEnd(e, t)
+		if err != nil {
+			return nil, err
+		}
+		out.Ends = append(out.Ends, x)
+	}
+	return api.GetToday200JSONResponse(out), nil
+}
+
+func toTodayItem(i today.Item, reader uuid.UUID, zone when.Zone) api.TodayItem {
+	out := api.TodayItem{Start: i.Span.Start.Time(), End: i.Span.End.Time(), Title: i.Title, People: i.People, Coming: i.Coming, Missing: []string{}, NoRoom: i.NoRoom}
+	m := i.Meeting
+	if m == nil {
+		return out
+	}
+	w := toWeekMeeting(*m, reader)
+	out.Title, out.MeetingID, out.On, out.Room, out.Join = w.Title, &m.ID, &w.On, w.Room, w.Join
+	stands := api.TodayItemStanding(words.Standing(m.Answer))
+	if m.OrganiserID == reader {
+		stands = api.TodayItemStandingMine
+		out.Missing = append(out.Missing, i.Missing...)
+	} else {
+		out.Organiser = &w.Organiser
+	}
+	out.Standing = &stands
+	if card := m.Content.Card; card != nil {
+		out.Provider = orNil(card.Name)
+		out.Card = orNil(card.Text(join.Reader{Country: when.CountryOf(zone.String())}))
+	}
+	return out
+}
+
+func toAskedOf(a today.Asked, t today.Today) api.AskedOf {
+	m := a.Content
+	out := api.AskedOf{MeetingID: a.ID, Title: m.Title, Organiser: m.Organiser.Name, Words: words.Near(a.Start, t.Day, t.Zone), Sequence: a.Sequence,
+		Clashes: each(a.Clashes, func(c schedule.OwnClash) string { return words.OwnClash(c.Title, c.Leave, c.Start, t.Zone) })}
+	if m.Repeats() {
+		out.Words = m.Plan().Words() + ", next " + out.Words
+	}
+	return out
+}
+
+func toLooseEnd(e today.End, t today.Today) (api.LooseEnd, error) {
+	id, err := uuid.Parse(e.MeetingID)
+	out := api.LooseEnd{Key: e.Key, Kind: api.LooseEndKind(e.Kind), Worst: e.Worst(), MeetingID: id, On: e.On.String(), Title: e.Title, Start: e.Span.Start.Time(),
+		Rooms: each(e.Rooms, toRoomRef), Address: orNil(e.Address)}
+	out.Words, out.Detail = words.Loose(e.End, t.Day, t.Zone)
+	if e.Message.ID != uuid.Nil {
+		out.DispatchID = &e.Message.ID
+		out.Detail += "; " + words.Heard(e.Message.Heard)
+	}
+	if p, err := uuid.Parse(e.Person.ID); err == nil {
+		out.ParticipantID = &p
+	}
+	if e.Kind == loose.Ends {
+		out.Until = orNil(e.Until.Words())
+	}
+	return out, err
+}
+
+
+func (h *handlers) LetBe(ctx context.Context, r api.LetBeRequestObject) (api.LetBeResponseObject, error) {
+	return api.LetBe204Response{}, h.deeds.Today.LetBe(ctx, actor(ctx), r.Body.Key)
+}
+
+func (h *handlers) TakeRoom(ctx context.Context, r api.TakeRoomRequestObject) (api.TakeRoomResponseObject, error) {
+	var on when.Day
+	if r.Body.On != nil {
+		var err error
+		if on, err = when.ParseDay(*r.Body.On); err != nil {
+			return nil, schedule.Invalid("on", "Say which date is meant, such as 2026-12-03.")
+		}
+	}
+	return api.TakeRoom204Response{}, h.deeds.Today.TakeRoom(ctx, actor(ctx), r.ID, on, r.Body.RoomID)
+}
+
+func (h *handlers) ExtendSeries(ctx context.Context, r api.ExtendSeriesRequestObject) (api.ExtendSeriesResponseObject, error) {
+	return api.ExtendSeries204Response{}, h.deeds.Today.Extend(ctx, actor(ctx), r.ID)
+}
+
+func (h *handlers) AskAgain(ctx context.Context, r api.AskAgainRequestObject) (api.AskAgainResponseObject, error) {
+	return api.AskAgain204Response{}, h.deeds.Meetings.AskAgain(ctx, actor(ctx), r.ID)
+}
