@@ -84,7 +84,9 @@ func TestLooseEnds(t *testing.T) {
 		d.People = append(d.People, meeting.DraftPerson{Email: rui.Email, Needed: true})
 	}))).MeetingID
 	require.NoError(t, service().Meetings.Answer(t.Context(), schedule.Self(rui.ID), people, given("DECLINED", 0)))
-	eventually(t, "refused", func() bool { return len(endsOf(t, sigrid.ID, people)) == 3 && endsOf(t, sigrid.ID, people)[0].Message.Lost() })
+	eventually(t, "refused", func() bool {
+		return len(endsOf(t, sigrid.ID, people)) == 3 && endsOf(t, sigrid.ID, people)[0].Message.Lost()
+	})
 	ends = endsOf(t, sigrid.ID, people)
 	assert.ElementsMatch(t, []loose.Kind{loose.NotReached, loose.Declined, loose.Silent}, kindsOf(ends))
 	for _, e := range ends {

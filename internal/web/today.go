@@ -82,12 +82,17 @@ func toLooseEnd(e today.End, t today.Today) (api.LooseEnd, error) {
 	if p, err := uuid.Parse(e.Person.ID); err == nil {
 		out.ParticipantID = &p
 	}
+	if e.Letter.ID != uuid.Nil {
+		out.LetterID = &e.Letter.ID
+		if i := e.Suggested; i != nil {
+			out.Suggested, out.SuggestedName = &i.ID, &i.Name
+		}
+	}
 	if e.Kind == loose.Ends {
 		out.Until = orNil(e.Until.Words())
 	}
 	return out, err
 }
-
 
 func (h *handlers) LetBe(ctx context.Context, r api.LetBeRequestObject) (api.LetBeResponseObject, error) {
 	return api.LetBe204Response{}, h.deeds.Today.LetBe(ctx, actor(ctx), r.Body.Key)

@@ -577,8 +577,8 @@ func TestSignInGoesOnce(t *testing.T) {
 	assert.NotEmpty(t, requests)
 	for range 3 {
 		p.open(running.BaseURL)
-		p.sees("Week 48")
-		p.holds(`location.pathname === "/weeks"`)
+		p.sees("Tuesday 24 November", "Loose ends")
+		p.holds(`location.pathname === "/today"`)
 	}
 }
 

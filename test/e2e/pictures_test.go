@@ -39,6 +39,9 @@ func TestPictures(t *testing.T) {
 	ilse.sees("What happened")
 	shot(ilse, "meeting")
 
+	ilse.open(running.BaseURL + "/today")
+	ilse.sees("Loose ends", "Crate sizes, loan 14", "Waits for your answer")
+	shot(ilse, "today")
 	ilse.open(running.BaseURL + "/dispatch")
 	ilse.sees("Crate sizes, loan 14", "4 of 5 reached")
 	ilse.press("Other ways for Freight desk")

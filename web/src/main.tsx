@@ -12,6 +12,7 @@ import { Lost } from "./shell/Lost";
 import { Shell } from "./shell/Shell";
 import { SignIn } from "./signin/SignIn";
 import "./theme.css";
+import { TodayPage } from "./today/TodayPage";
 import { Notices } from "./ui/notice";
 import { Weeks } from "./weeks/Weeks";
 
@@ -34,7 +35,8 @@ const router = createBrowserRouter([
 	{
 		element: <Shell />,
 		children: [
-			{ path: "/", loader: () => redirect("/weeks") },
+			{ path: "/", loader: () => redirect("/today") },
+			{ path: "/today", element: <TodayPage /> },
 			{ path: "/new", element: <NewsPage /> },
 			{ path: "/weeks", element: <Weeks /> },
 			{ path: "/dispatch", lazy: async () => ({ Component: (await import("./dispatch/DispatchPage")).DispatchPage }) },

@@ -185,7 +185,9 @@ func (s *Deeds) whose(ctx context.Context, tx letterTx, record schedule.Record, 
 		if err != nil {
 			return uuid.Nil, verdict, err
 		}
-		at := slices.IndexFunc(all, func(i schedule.Invited) bool { return strings.EqualFold(i.Email, r.Attendee) || strings.EqualFold(i.ReachAt, r.Attendee) })
+		at := slices.IndexFunc(all, func(i schedule.Invited) bool {
+			return strings.EqualFold(i.Email, r.Attendee) || strings.EqualFold(i.ReachAt, r.Attendee)
+		})
 		switch {
 		case at >= 0 && all[at].RemovedAt == nil:
 			a.Participant, a.Meeting, verdict = all[at].ID, record.ID, meeting.Counts

@@ -14,6 +14,7 @@ import (
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
 )
 
 // endsTx is what is needed here of a transaction.
@@ -25,6 +26,7 @@ type endsTx interface {
 	CallEvents(ctx context.Context, meetings []uuid.UUID) (map[uuid.UUID][]meeting.Event, error)
 	KeepLetBe(ctx context.Context, person uuid.UUID, key string, at time.Time) error
 	KnownAddresses(ctx context.Context, organiser uuid.UUID, name, email string) ([]schedule.KnownAddress, error)
+	LettersIn(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.LetterIn, error)
 	LetBe(ctx context.Context, person uuid.UUID) (map[string]bool, error)
 	LostMeetings(ctx context.Context, organiser uuid.UUID, since, now time.Time) ([]uuid.UUID, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
@@ -58,6 +60,10 @@ type End struct {
 	Address string            // another address that is known; with NotReached
 	Message schedule.Dispatch // with NotReached and Underway
 	Until   when.Day          // that the series can go on to; with Ends
+	// Letter is the mail that waits, and Suggested whose answer it seems to be, nil where that
+	// is open; with Unclear.
+	Letter    schedule.LetterIn
+	Suggested *schedule.Invited
 }
 
 // Asked is a meeting that waits for the reader's answer, with what they have themselves then.
@@ -277,12 +283,43 @@ func (s *Deeds) mends(ctx context.Context, tx Tx, who schedule.Actor, p schedule
 			if x.Message, x.Address, err = s.anotherWay(ctx, tx, who, f, id, e.Person.ID); err != nil {
 				return nil, err
 			}
+		case loose.Unclear:
+			if x.Letter, x.Suggested, err = whose(ctx, tx, f, id, e.Mail.ID); err != nil {
+				return nil, err
+			}
 		case loose.Ends:
 			x.Until = f.records[id].ExtendedTo(e.LastDay)
 		}
 		out = append(out, x)
 	}
 	return out, nil
+}
+
+// whose is a mail that waits to be decided, and whose answer it seems to be.
+func whose(ctx context.Context, tx Tx, f found, id uuid.UUID, letter string) (l schedule.LetterIn, suggested *schedule.Invited, err error) {
+	all, err := tx.LettersIn(ctx, id, mostEnds)
+	if err != nil {
+		return l, nil, err
+	}
+	of := meetings.Detail{}
+	for _, i := range f.people[id] {
+		if i.RemovedAt == nil {
+			of.Invited = append(of.Invited, i)
+		}
+	}
+	for _, x := range all {
+		if x.ID.String() != letter {
+			continue
+		}
+		is := of.Suggested(x)
+		for i := range of.Invited {
+			if of.Invited[i].ID == is {
+				suggested = &of.Invited[i]
+			}
+		}
+		return x, suggested, nil
+	}
+	return l, nil, nil
 }
 
 // anotherWay is the message to somebody, and another address of theirs that is known.
@@ -374,4 +411,3 @@ func (s *Deeds) LetBe(ctx context.Context, who schedule.Actor, key string) error
 		return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{who.For}, Topic: schedule.AboutToday, ID: who.For})
 	})
 }
-

@@ -3304,6 +3304,17 @@ export interface components {
             address?: string;
             /** Format: uuid */
             participantId?: string;
+            /**
+             * Format: uuid
+             * @description The mail that waits to be decided.
+             */
+            letterId?: string;
+            /**
+             * Format: uuid
+             * @description The participant whose answer it seems to be.
+             */
+            suggested?: string;
+            suggestedName?: string;
             /** @description The day that the series can go on to. */
             until?: string;
         };

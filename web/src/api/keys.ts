@@ -22,6 +22,7 @@ export const keys = {
 	openings: (question: unknown) => ["openings", question],
 	previews: (id: string, version: number) => ["previews", id, version],
 	letter: (id: string, version: number, number: number) => ["letter", id, version, number],
+	today: ["today"],
 	sent: (search: unknown) => ["sent", search],
 	ways: (id: string) => ["ways", id],
 	asSent: (id: string) => ["asSent", id],
@@ -74,11 +75,13 @@ export function shows(key: QueryKey, notice: Notice): boolean {
 						"month",
 					].includes(what as string);
 		case "hours":
-			return ["hours", "leave", "week", "day", "dates", "openings", "seriesOpenings", "month", "me"].includes(
+			return ["hours", "leave", "week", "today", "day", "dates", "openings", "seriesOpenings", "month", "me"].includes(
 				what as string,
 			);
 		case "room":
 			return ["room", "roomsDay", "rooms", "day", "news"].includes(what as string);
+		case "today":
+			return what === "today";
 		case "news":
 			return what === "news";
 		case "sheet":

@@ -8,6 +8,7 @@ const groups: [string, [string, string][]][] = [
 		[
 			["m", "new meeting"],
 			["f", "find a meeting, jump to a date"],
+			["e", "today and its loose ends"],
 			["n", "what is new"],
 			["w", "your weeks"],
 			["r", "rooms"],

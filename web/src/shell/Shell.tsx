@@ -11,6 +11,7 @@ import { useUnread } from "../news/deeds";
 import { useOpenSheet } from "../sheet/open";
 import { city, clock } from "../time/format";
 import { useNow } from "../time/now";
+import { useLoose } from "../today/deeds";
 import { itemLook, Kbd, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { useKeys } from "./keys";
@@ -44,8 +45,10 @@ function Frame({ name, zone, keepsProviders }: { name: string; zone: string; kee
 	const open = useOpenSheet();
 	const navigate = useNavigate();
 	const unread = useUnread();
+	const loose = useLoose();
 	useKeys({
 		m: () => open({}),
+		e: () => navigate("/today"),
 		n: () => navigate("/new"),
 		w: () => navigate("/weeks"),
 		r: () => navigate("/rooms"),
@@ -57,18 +60,17 @@ function Frame({ name, zone, keepsProviders }: { name: string; zone: string; kee
 	return (
 		<div className="flex min-h-screen min-w-0 flex-col">
 			<header className="flex min-h-[54px] flex-wrap items-center gap-x-5 gap-y-1 border-rule border-b bg-sheet px-5 py-1">
-				<NavLink to="/weeks" aria-label="Jembro, to your weeks" className="text-ink no-underline">
+				<NavLink to="/today" aria-label="Jembro, to your day" className="text-ink no-underline">
 					<Wordmark />
 				</NavLink>
 				<nav aria-label="Views" className="flex gap-1">
+					<View to="/today">
+						Today
+						<Count n={loose} what="loose" />
+					</View>
 					<View to="/new">
 						New
-						{unread > 0 && (
-							<span className="ml-1.5 rounded-[3px] bg-brick-wash px-1.5 py-px font-[650] text-brick text-small">
-								{unread > 99 ? "99+" : unread}
-								<span className="sr-only"> not read</span>
-							</span>
-						)}
+						<Count n={unread} what="not read" />
 					</View>
 					<View to="/weeks">Weeks</View>
 					<View to="/rooms" under="/room/">
@@ -105,6 +107,14 @@ function Frame({ name, zone, keepsProviders }: { name: string; zone: string; kee
 		</div>
 	);
 }
+
+const Count = ({ n, what }: { n: number; what: string }) =>
+	n > 0 && (
+		<span className="ml-1.5 rounded-[3px] bg-brick-wash px-1.5 py-px font-[650] text-brick text-small">
+			{n > 99 ? "99+" : n}
+			<span className="sr-only"> {what}</span>
+		</span>
+	);
 
 const View = ({ to, under, children }: { to: string; under?: string; children: ReactNode }) => {
 	const { pathname } = useLocation();

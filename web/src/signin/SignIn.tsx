@@ -21,7 +21,7 @@ function useSignIn() {
 
 /** Only places of this program are gone back to. */
 const placeHere = (to: string | null) =>
-	to?.startsWith("/") && !to.startsWith("//") && !to.includes("\\") ? to : "/weeks";
+	to?.startsWith("/") && !to.startsWith("//") && !to.includes("\\") ? to : "/today";
 
 export function SignIn() {
 	const navigate = useNavigate();

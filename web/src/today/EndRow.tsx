@@ -1,0 +1,130 @@
+import type { ReactNode } from "react";
+import { Link } from "react-router";
+import { problemOf } from "../api/client";
+import { useChangeMeeting } from "../meeting/deeds";
+import { Button, lookOf } from "../ui/kit";
+import { useSay } from "../ui/notice";
+import { type LooseEnd, type Mend, useMend } from "./deeds";
+
+const edges = ["border-l-brick", "border-l-honey", "border-l-slate"];
+
+/** One loose end, with the press that mends it. */
+export function EndRow({ end: e }: { end: LooseEnd }) {
+	const mending = useMend(e);
+	const say = useSay();
+	const press = (m: Mend, said: string) => mending.mutate(m, { onSuccess: () => say(said) });
+	const busy = mending.isPending;
+	const fault = mending.error && problemOf(mending.error);
+	return (
+		<li
+			className={`rounded-[4px] border border-rule border-l-[5px] bg-sheet px-3.5 py-2 ${edges[e.worst] ?? edges[2]}`}
+		>
+			<div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
+				<div className="min-w-0 flex-1 basis-[260px]">
+					<b className="block break-words font-[650]">{e.words}</b>
+					<span className="block break-words text-quiet text-small">{e.detail}</span>
+				</div>
+				<div className="flex flex-wrap justify-end gap-1.5">
+					<Ways e={e} busy={busy} press={press} />
+				</div>
+			</div>
+			{fault && (
+				<p role="alert" className="mt-1 text-brick text-small">
+					{fault.errors?.[0]?.detail ?? fault.detail}
+				</p>
+			)}
+		</li>
+	);
+}
+
+type WaysProps = { e: LooseEnd; busy: boolean; press: (m: Mend, said: string) => void };
+
+function Ways({ e, busy, press }: WaysProps): ReactNode {
+	const change = useChangeMeeting(e.meetingId);
+	const go = (m: Mend, said: string, label: string) => (
+		<Button key={label} look="go" busy={busy} onClick={() => press(m, said)}>
+			{label}
+		</Button>
+	);
+	const plain = (m: Mend, said: string, label: string) => (
+		<Button key={label} disabled={busy} onClick={() => press(m, said)}>
+			{label}
+		</Button>
+	);
+	const letBe = plain({ what: "letBe" }, "Let be", "Let it be");
+	const sheet = (label: string) => (
+		<Button busy={change.isPending} onClick={() => change.mutate(e.on ? { at: e.on, one: e.kind !== "call" } : {})}>
+			{label}
+		</Button>
+	);
+	const look = (
+		<Link to={`/meeting/${e.meetingId}?date=${e.on}`} className={`${lookOf("plain")} text-ink`}>
+			Look
+		</Link>
+	);
+	switch (e.kind) {
+		case "noRoom":
+			return (
+				<>
+					{e.rooms
+						.slice(0, 1)
+						.map((r) => go({ what: "room", roomId: r.id }, `${r.name} booked, everybody is told`, `Take ${r.name}`))}
+					{e.rooms
+						.slice(1, 2)
+						.map((r) => plain({ what: "room", roomId: r.id }, `${r.name} booked, everybody is told`, `Take ${r.name}`))}
+					{sheet("Find a room")}
+				</>
+			);
+		case "notReached":
+		case "underway":
+			return (
+				<>
+					{e.address &&
+						go({ what: "again", address: e.address }, `Sent to ${e.address}`, `Use ${e.address.split("@")[0]}@…`)}
+					{e.kind === "notReached" && plain({ what: "told" }, "Marked as told", "Mark as told")}
+					<Link to={`/dispatch?message=${e.dispatchId}`} className={`${lookOf("plain")} text-ink`}>
+						Other ways
+					</Link>
+				</>
+			);
+		case "declined":
+			return (
+				<>
+					{sheet("Look for another time")}
+					{letBe}
+				</>
+			);
+		case "silent":
+			return (
+				<>
+					{go({ what: "ask" }, "Asked again", "Ask again")}
+					{letBe}
+				</>
+			);
+		case "unclear":
+			return (
+				<>
+					{e.suggested &&
+						go({ what: "count", as: e.suggested }, `Counted for ${e.suggestedName}`, `Count it for ${e.suggestedName}`)}
+					{plain({ what: "count" }, "Left", "Leave it")}
+					{look}
+				</>
+			);
+		case "ends":
+			return (
+				<>
+					{go({ what: "extend" }, "It goes on, everybody is told", `Extend to ${e.until}`)}
+					{plain({ what: "letBe" }, "It ends", "Let it end")}
+				</>
+			);
+		case "call":
+			return sheet("Take another call");
+		default:
+			return (
+				<>
+					{look}
+					{letBe}
+				</>
+			);
+	}
+}

@@ -1,0 +1,119 @@
+import { Link } from "react-router";
+import { problemOf, type Schemas } from "../api/client";
+import { useSignedIn } from "../api/me";
+import { Answers } from "../meeting/AnswerBar";
+import { useTitle } from "../shell/title";
+import { clock, inZone, longDay, plainDate, shortDay } from "../time/format";
+import { Empty, Note, Skeleton } from "../ui/kit";
+import { TryAgain } from "../ui/TryAgain";
+import { DayList } from "./DayList";
+import { useAnswerAsked, useToday } from "./deeds";
+import { EndRow } from "./EndRow";
+
+type Today = Schemas["Today"];
+
+/** The day, what keeps meetings from happening, and who waits for an answer. */
+export function TodayPage() {
+	useTitle("Today");
+	const today = useToday();
+	if (today.error && !today.data)
+		return (
+			<main className="p-5">
+				<TryAgain error={today.error} again={() => today.refetch()} />
+			</main>
+		);
+	if (!today.data) return <Skeleton lines={6} />;
+	return <View today={today.data} />;
+}
+
+function View({ today }: { today: Today }) {
+	const day = plainDate(today.day);
+	return (
+		<main className="grid w-full flex-1 content-start gap-x-6 gap-y-5 px-5 py-4 lg:grid-cols-[minmax(0,470px)_minmax(0,1fr)]">
+			<section aria-label="The day" className="min-w-0">
+				<h1 className="mb-2.5 text-[25px] leading-tight">{day && longDay(day)}</h1>
+				{today.items.length + today.wholeDay.length === 0 ? (
+					<Empty title={today.away ? "You are on leave." : "Nothing today."}>
+						{today.away ? "What you are asked to meanwhile waits here." : "The day is clear."}
+					</Empty>
+				) : (
+					<DayList today={today} />
+				)}
+				<Next next={today.next} day={today.day} />
+			</section>
+			<div className="min-w-0">
+				<section aria-label="Loose ends">
+					<h2 className="mb-2 text-[19px] leading-tight">
+						Loose ends{" "}
+						<span className="font-normal font-sans text-[14px] text-quiet">what keeps a meeting from happening</span>
+					</h2>
+					{today.ends.length === 0 ? (
+						<Empty title="Nothing is loose.">
+							Rooms, links and people are settled. What comes apart is shown here, with what mends it.
+						</Empty>
+					) : (
+						<ul className="flex flex-col gap-2">
+							{today.ends.map((e) => (
+								<EndRow key={e.key} end={e} />
+							))}
+						</ul>
+					)}
+				</section>
+				{today.asked.length > 0 && (
+					<section aria-label="Waits for your answer" className="mt-5">
+						<h2 className="mb-2 text-[17px]">
+							Waits for your answer{" "}
+							<span className="font-normal font-sans text-[14px] text-quiet">{today.asked.length}</span>
+						</h2>
+						<ul className="flex flex-col gap-2">
+							{today.asked.map((a) => (
+								<Asked key={a.meetingId} a={a} />
+							))}
+						</ul>
+					</section>
+				)}
+			</div>
+		</main>
+	);
+}
+
+function Next({ next, day }: { next: Today["next"]; day: string }) {
+	const { zone } = useSignedIn();
+	if (!next) return null;
+	const at = inZone(next.start, zone);
+	const tomorrow = plainDate(day)?.add({ days: 1 }).equals(at.toPlainDate());
+	return (
+		<p className="mt-2.5 text-quiet text-small">
+			{tomorrow ? "Tomorrow" : shortDay(at.toPlainDate())} starts {clock(at)} with{" "}
+			<Link to={`/meeting/${next.meetingId}`}>{next.title}</Link>.
+		</p>
+	);
+}
+
+function Asked({ a }: { a: Schemas["AskedOf"] }) {
+	const answer = useAnswerAsked(a);
+	return (
+		<li className="rounded-[4px] border border-rule border-l-[5px] border-l-moss bg-sheet px-3.5 py-2">
+			<div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
+				<div className="min-w-0 flex-1 basis-[240px]">
+					<Link to={`/meeting/${a.meetingId}`} className="break-words font-[650] text-ink no-underline hover:underline">
+						{a.title}
+					</Link>{" "}
+					<span className="text-quiet text-small">from {a.organiser}</span>
+					<span className="block text-quiet text-small">{a.words}</span>
+					{a.clashes.length > 0 && (
+						<span className="block text-honey text-small">You have {a.clashes.slice(0, 2).join("; ")} then.</span>
+					)}
+				</div>
+				<Answers
+					id={a.meetingId}
+					current="none"
+					comment=""
+					busy={answer.isPending}
+					onGive={(given, comment) => answer.mutate({ answer: given, comment })}
+				/>
+			</div>
+			{answer.error && <Note tone="brick">{problemOf(answer.error).detail}</Note>}
+		</li>
+	);
+}
