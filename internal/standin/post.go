@@ -188,6 +188,7 @@ func (s *postSession) Data(r io.Reader) error {
 type Read struct {
 	Message
 	Subject, Sender string
+	ReplyTo         string // where a person's answer goes
 	Headers         []Header
 	HTML, Text      string
 	Calendar        []byte
@@ -212,7 +213,10 @@ func ReadMail(m Message) (Read, error) {
 		}
 	}
 	if from, err := r.Header.AddressList("From"); err == nil && len(from) > 0 {
-		out.Sender = from[0].Name
+		out.Sender, out.ReplyTo = from[0].Name, from[0].Address
+	}
+	if to, err := r.Header.AddressList("Reply-To"); err == nil && len(to) > 0 {
+		out.ReplyTo = to[0].Address
 	}
 	for {
 		part, err := r.NextPart()
@@ -320,8 +324,27 @@ func (p *PostOffice) answer(rw http.ResponseWriter, r *http.Request) {
 		http.NotFound(rw, r)
 		return
 	}
-	said := r.FormValue("answer")
-	if err := p.Answer(m, said, r.FormValue("comment")); err != nil {
+	said, comment, from := r.FormValue("answer"), r.FormValue("comment"), m.To
+	if other := strings.TrimSpace(r.FormValue("from")); other != "" {
+		from = other
+	}
+	var err error
+	switch said {
+	case "COUNTER":
+		var start time.Time
+		if start, err = time.Parse("2006-01-02T15:04", r.FormValue("start")); err == nil {
+			err = p.Counter(m, start, comment)
+		}
+	case "DELEGATED":
+		err = p.Delegate(m, strings.TrimSpace(r.FormValue("to")), comment)
+	case "REFRESH":
+		err = p.Refresh(m)
+	case "WRITE":
+		err = p.Write(m, comment)
+	default:
+		err = p.AnswerFrom(m, from, said, comment)
+	}
+	if err != nil {
 		http.Error(rw, err.Error(), http.StatusBadGateway)
 		return
 	}

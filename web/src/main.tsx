@@ -5,16 +5,12 @@ import { createBrowserRouter, redirect } from "react-router";
 import { RouterProvider } from "react-router/dom";
 import { ProblemError, signedOut } from "./api/client";
 import { keys } from "./api/keys";
-import { MeetingPage } from "./meeting/MeetingPage";
-import { NewsPage } from "./news/NewsPage";
-import { SheetPage } from "./sheet/SheetPage";
 import { Lost } from "./shell/Lost";
 import { Shell } from "./shell/Shell";
 import { SignIn } from "./signin/SignIn";
 import "./theme.css";
 import { TodayPage } from "./today/TodayPage";
 import { Notices } from "./ui/notice";
-import { Weeks } from "./weeks/Weeks";
 
 const queries = new QueryClient({
 	defaultOptions: {
@@ -29,6 +25,18 @@ const queries = new QueryClient({
 
 signedOut.hear = () => void queries.invalidateQueries({ queryKey: keys.me });
 
+/** The pages one goes to from Today are fetched once it stands. */
+const later = {
+	news: async () => ({ Component: (await import("./news/NewsPage")).NewsPage }),
+	weeks: async () => ({ Component: (await import("./weeks/Weeks")).Weeks }),
+	sheet: async () => ({ Component: (await import("./sheet/SheetPage")).SheetPage }),
+	meeting: async () => ({ Component: (await import("./meeting/MeetingPage")).MeetingPage }),
+};
+// What cannot be fetched now is fetched when it is asked for.
+window.addEventListener("load", () =>
+	setTimeout(() => Object.values(later).map((page) => page().catch(() => {})), 1000),
+);
+
 const router = createBrowserRouter([
 	{ path: "/sign-in", element: <SignIn /> },
 	{ path: "/guest/:token", lazy: async () => ({ Component: (await import("./guest/Guest")).Guest }) },
@@ -37,14 +45,14 @@ const router = createBrowserRouter([
 		children: [
 			{ path: "/", loader: () => redirect("/today") },
 			{ path: "/today", element: <TodayPage /> },
-			{ path: "/new", element: <NewsPage /> },
-			{ path: "/weeks", element: <Weeks /> },
+			{ path: "/new", lazy: later.news },
+			{ path: "/weeks", lazy: later.weeks },
 			{ path: "/dispatch", lazy: async () => ({ Component: (await import("./dispatch/DispatchPage")).DispatchPage }) },
 			{ path: "/rooms", lazy: async () => ({ Component: (await import("./rooms/RoomsPage")).RoomsPage }) },
 			{ path: "/room/:id", lazy: async () => ({ Component: (await import("./rooms/RoomPage")).RoomPage }) },
 			{ path: "/drafts", lazy: async () => ({ Component: (await import("./sheet/Drafts")).Drafts }) },
-			{ path: "/sheet/:id", element: <SheetPage /> },
-			{ path: "/meeting/:id", element: <MeetingPage /> },
+			{ path: "/sheet/:id", lazy: later.sheet },
+			{ path: "/meeting/:id", lazy: later.meeting },
 			{ path: "/hours", lazy: async () => ({ Component: (await import("./hours/HoursPage")).HoursPage }) },
 			{ path: "/standing", lazy: async () => ({ Component: (await import("./standing/StandingPage")).StandingPage }) },
 			{

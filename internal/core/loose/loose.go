@@ -40,13 +40,21 @@ const (
 )
 
 // Person is somebody invited to a date, as they stand to it. Message is the newest to them, and
-// Lost or Held tell that it did not get there, or is held up.
+// Lost or Held tell that it did not get there, or is held up. AskedAt is when they were asked
+// last, and Spoken tells that they were told in another way since.
 type Person struct {
 	ID, Name   string
 	Needed     bool
 	Answer     meeting.Answer
 	Message    string
 	Lost, Held bool
+	AskedAt    when.Instant
+	Spoken     bool
+}
+
+// silent tells whether somebody should have answered by now.
+func (p Person) silent(now when.Instant) bool {
+	return p.Needed && p.Answer == meeting.NoAnswer && !p.Spoken && p.AskedAt.Add(meeting.AskedAgainAfter) <= now
 }
 
 // Date is one date of a meeting that the reader organises, or is part of.
@@ -134,7 +142,7 @@ func Find(now when.Instant, dates []Date, all []Whole) (out []End) {
 			case p.Needed && p.Answer == meeting.Declined && d.Span.Start < now.Add(Ahead):
 				e.Kind = Declined
 				add(e, p.ID, d.On.String())
-			case p.Needed && p.Answer == meeting.NoAnswer && d.Span.Start < now.Add(silentFor):
+			case p.silent(now) && d.Span.Start < now.Add(silentFor):
 				e.Kind = Silent
 				add(e, p.ID, d.On.String())
 			}

@@ -49,6 +49,8 @@ func TestFind(t *testing.T) {
 		{"not reached, however far off", []loose.Date{date("a", 24*40, people(loose.Person{ID: "1", Lost: true}))}, nil, []string{"notReached a"}},
 		{"once for a series", []loose.Date{date("a", 48, people(loose.Person{ID: "1", Lost: true})), date("a", 96, people(loose.Person{ID: "1", Lost: true}))}, nil, []string{"notReached a"}},
 		{"silent the day before", []loose.Date{date("a", 30, people(needed(meeting.NoAnswer))), date("b", 50, people(needed(meeting.NoAnswer)))}, nil, []string{"silent a"}},
+		{"asked a moment ago, or told by telephone", []loose.Date{date("a", 3, people(loose.Person{ID: "1", Needed: true, Answer: meeting.NoAnswer, AskedAt: now.Add(-time.Minute)})),
+			date("b", 5, people(loose.Person{ID: "1", Needed: true, Answer: meeting.NoAnswer, Spoken: true}))}, nil, nil},
 		{"optional and silent", []loose.Date{date("a", 3, people(loose.Person{ID: "1", Answer: meeting.NoAnswer}))}, nil, nil},
 		{"somebody needed declined", []loose.Date{date("a", 72, people(needed(meeting.Declined)))}, nil, []string{"declined a"}},
 		{"not the reader's to mend", []loose.Date{date("a", 3, func(d *loose.Date) {

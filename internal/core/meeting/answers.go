@@ -2,9 +2,14 @@ package meeting
 
 import (
 	"strings"
+	"time"
 
 	"jembro/internal/core/when"
 )
+
+// AskedAgainAfter is how long somebody is left alone after a message: who was asked just now has
+// time to answer, and is not asked again.
+const AskedAgainAfter = time.Hour
 
 // Reply is an answer as it arrived, with what it refers to.
 type Reply struct {

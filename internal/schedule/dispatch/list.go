@@ -43,7 +43,9 @@ func (l Line) Answered() bool {
 }
 
 // Reached tells whether its reader has it, as far as anybody can know.
-func (l Line) Reached() bool { return !l.Open() && l.State == schedule.Handed || l.Answered() }
+func (l Line) Reached() bool {
+	return !l.Open() && (l.State == schedule.Handed || !l.MendedAt.IsZero()) || l.Answered()
+}
 
 // Sent is what went out about one meeting. All counts its people, Reached those who were
 // reached; Lines are at most so many as are shown.

@@ -21,10 +21,6 @@ type askTx interface {
 	Tell(ctx context.Context, n schedule.Notice) error
 }
 
-// askedAgainAfter is how long somebody is left alone after a message: who was asked just now is
-// not asked again.
-const askedAgainAfter = time.Hour
-
 // AskAgain asks somebody who has said nothing once more. It fails with an *InvalidError where
 // they have answered, or had a message within the hour.
 func (s *Deeds) AskAgain(ctx context.Context, who schedule.Actor, participant uuid.UUID) error {
@@ -58,7 +54,7 @@ func (s *Deeds) AskAgain(ctx context.Context, who schedule.Actor, participant uu
 			if d.ParticipantID != participant {
 				continue
 			}
-			if s.Now().Sub(d.QueuedAt) < askedAgainAfter {
+			if s.Now().Sub(d.QueuedAt) < meeting.AskedAgainAfter {
 				return schedule.Invalid("participant", i.Name+" had a message within the last hour. Give them some time.")
 			}
 			if next := d.Stamp.Add(time.Second); next.After(asked.Stamp) { // each has its own

@@ -225,9 +225,18 @@ func (f found) date(m schedule.InWeek) loose.Date {
 			continue
 		}
 		d.People = append(d.People, loose.Person{ID: i.ID.String(), Name: i.Name, Needed: i.Needed && i.RemovedAt == nil, Answer: f.answer(i, m.On),
-			Message: message.ID.String(), Lost: message.Lost(), Held: message.Open() && !message.Lost()})
+			Message: message.ID.String(), Lost: message.Lost(), Held: message.Open() && !message.Lost(), AskedAt: asked(message),
+			Spoken: message.Mended == schedule.MendedTold || message.Mended == schedule.MendedText})
 	}
 	return d
+}
+
+// asked is when somebody was asked by a message; 0 where there was none.
+func asked(d schedule.Dispatch) when.Instant {
+	if d.ID == uuid.Nil {
+		return 0
+	}
+	return when.At(d.QueuedAt)
 }
 
 func (f found) answer(i schedule.Invited, on when.Day) meeting.Answer {
