@@ -268,10 +268,87 @@ func TestRepliesOfTheRFC(t *testing.T) {
 	}
 }
 
+// TestCountersOfTheRFC: each COUNTER and REFRESH of RFC 5546, 4, with the time that it proposes;
+// who wrote it is told by the mail, for each names everybody.
+func TestCountersOfTheRFC(t *testing.T) {
+	cases := []struct{ section, method, uid, proposed string }{
+		{"4.2.4", "COUNTER", "calsrv.example.com-873970198738777a@example.com", "1997-07-01T16:00:00Z to 17:00 #0"},
+		{"4.4.9", "COUNTER", "guid-1@example.com", "1997-07-15T22:00:00Z to 23:00 #4 on 1997-07-15T21:00:00Z"},
+		{"4.7.1", "REFRESH", "guid-1-12345@example.com", ""},
+	}
+	for _, c := range cases {
+		t.Run(c.section, func(t *testing.T) {
+			found := false
+			for _, text := range examplesOf(t, c.section) {
+				if !strings.Contains(text, "METHOD:"+c.method) {
+					continue
+				}
+				all, err := ical.ReadReplies([]byte(text), "")
+				require.NoError(t, err)
+				require.NotEmpty(t, all)
+				for _, a := range all {
+					found = true
+					assert.Equal(t, c.method, string(a.Method))
+					assert.Equal(t, c.uid, a.UID)
+					said := ""
+					if p := a.Proposed; p != nil {
+						said = fmt.Sprintf("%s to %s #%d", p.Start.Time().Format(time.RFC3339), p.End.Time().Format("15:04"), a.Sequence)
+					}
+					if a.Date != nil {
+						said += " on " + a.Date.At.Time().Format(time.RFC3339)
+					}
+					assert.Equal(t, c.proposed, said)
+				}
+			}
+			assert.True(t, found)
+		})
+	}
+}
+
+// TestDelegationOfTheRFC: RFC 5546, 4.2.5 and 4.2.6.
+func TestDelegationOfTheRFC(t *testing.T) {
+	all, err := ical.ReadReplies([]byte(examplesOf(t, "4.2.5")[0]), "")
+	require.NoError(t, err)
+	require.Len(t, all, 1)
+	assert.Equal(t, []string{"c@example.com", "DELEGATED", "e@example.com", ""}, []string{all[0].Attendee, all[0].Status, all[0].DelegatedTo, all[0].DelegatedFrom})
+	all, err = ical.ReadReplies([]byte(examplesOf(t, "4.2.6")[0]), "")
+	require.NoError(t, err)
+	require.Len(t, all, 2)
+	assert.Equal(t, []string{"e@example.com", "ACCEPTED", "", "c@example.com"}, []string{all[0].Attendee, all[0].Status, all[0].DelegatedTo, all[0].DelegatedFrom})
+}
+
+// TestProposedTimes are read in every form that a time has; what is unclear proposes nothing.
+func TestProposedTimes(t *testing.T) {
+	for lines, want := range map[string]string{
+		"DTSTART:20270111T100000Z|DTEND:20270111T110000Z":                                 "2027-01-11 10:00 – 2027-01-11 11:00",
+		"DTSTART:20270111T100000Z|DURATION:PT90M":                                         "2027-01-11 10:00 – 2027-01-11 11:30",
+		"DTSTART;TZID=Europe/Rome:20270111T100000|DTEND;TZID=Europe/Rome:20270111T110000": "2027-01-11 09:00 – 2027-01-11 10:00",
+		"DTSTART;TZID=Europe/Lisbon:20270327T100000|DURATION:P1DT1H":                      "2027-03-27 10:00 – 2027-03-28 10:00", // the clocks go forward
+		"DTSTART;VALUE=DATE:20270111|DTEND;VALUE=DATE:20270113":                           "2027-01-11 00:00 – 2027-01-13 00:00",
+		"DTSTART;VALUE=DATE:20270111|DURATION:P2D":                                        "2027-01-11 00:00 – 2027-01-13 00:00",
+		"DTSTART:20270111T100000|DTEND:20270111T110000":                                   "",
+		"DTSTART;TZID=Their Own:20270111T100000|DTEND;TZID=Their Own:20270111T110000":     "",
+		"DTSTART:20270111T100000Z":                                                        "",
+		"DTSTART:99990111T100000Z|DTEND:99990111T110000Z":                                 "",
+		"DTSTART:never|DTEND:20270111T110000Z":                                            "",
+		"DTSTART:20270111T100000Z|DURATION:P99999999W":                                    "",
+		"SUMMARY:nothing of a time":                                                       "",
+	} {
+		text := strings.Replace(strings.Replace(reply, "METHOD:REPLY", "METHOD:COUNTER", 1), "SEQUENCE:2", "SEQUENCE:2\r\n"+strings.ReplaceAll(lines, "|", "\r\n"), 1)
+		all, err := ical.ReadReplies([]byte(text), "")
+		require.NoError(t, err, lines)
+		got := ""
+		if p := all[0].Proposed; p != nil {
+			got = p.Start.Time().Format("2006-01-02 15:04") + " – " + p.End.Time().Format("2006-01-02 15:04")
+		}
+		assert.Equal(t, want, got, lines)
+	}
+}
+
 // TestOtherMessagesOfTheRFC are no answers, and none is too broken to say so: 4.2.9 and
 // 4.4.5 have parameters without a value, 4.4.8 has a line that is none.
 func TestOtherMessagesOfTheRFC(t *testing.T) {
-	for _, section := range []string{"4.2.1", "4.2.3", "4.2.4", "4.2.9", "4.2.10", "4.2.11", "4.4.1", "4.4.2", "4.4.3", "4.4.4", "4.4.5", "4.4.6", "4.4.7", "4.4.8", "4.4.9"} {
+	for _, section := range []string{"4.2.1", "4.2.3", "4.2.9", "4.2.10", "4.2.11", "4.4.1", "4.4.2", "4.4.3", "4.4.4", "4.4.5", "4.4.6", "4.4.7", "4.4.8"} {
 		for _, text := range examplesOf(t, section) {
 			_, err := ical.ReadReplies([]byte(text), "")
 			assert.ErrorIs(t, err, ical.ErrNotReply, section)

@@ -19,7 +19,8 @@ import (
 	"jembro/internal/schedule/meetings"
 )
 
-// Answer is what one component of a REPLY says (RFC 5546, 3.2.3).
+// Answer is what one component says that somebody invited sends back: a REPLY, a COUNTER or a
+// REFRESH (RFC 5546, 3.2.3, 3.2.7, 3.2.6).
 type Answer = meetings.MailReply
 
 var (
@@ -41,7 +42,7 @@ const (
 	zoneSteps       = 20_000 // to look up times in zones of a sender's own making
 )
 
-// ReadReplies reads all that REPLYs say, one Answer a component. method is that of
+// ReadReplies reads all that REPLYs, COUNTERs and REFRESHs say, one Answer an ATTENDEE. method is that of
 // the message around it, for objects that have none (RFC 6047, 2.4: they should agree).
 // What a sender's program got wrong and is not needed is passed over: the RFC has
 // exactly one ATTENDEE, and others arrive. It fails with ErrNotReply or ErrMalformed,
@@ -69,8 +70,8 @@ func ReadReplies(raw []byte, method string) (out []Answer, err error) {
 		if said == "" {
 			said = method
 		}
-		if strings.EqualFold(strings.TrimSpace(said), "REPLY") {
-			out = append(out, readEvents(cal)...)
+		if how := meetings.Method(strings.ToUpper(strings.TrimSpace(said))); how.Known() {
+			out = append(out, readEvents(cal, how)...)
 		}
 	}
 	if len(out) == 0 {
@@ -133,19 +134,19 @@ func tidyLine(line string) string {
 	return ""
 }
 
-func readEvents(cal *ical.Calendar) (out []Answer) {
+func readEvents(cal *ical.Calendar, how meetings.Method) (out []Answer) {
 	zones := zones{theirZones(cal), recur.NewBudget(zoneSteps)}
 	for _, c := range cal.Children {
 		if c.Name == ical.CompEvent {
-			out = append(out, readEvent(c, zones)...)
+			out = append(out, readEvent(c, how, zones)...)
 		}
 	}
 	return out
 }
 
 // readEvent reads what a component says, for each ATTENDEE.
-func readEvent(e *ical.Component, zones zones) (out []Answer) {
-	a := Answer{UID: strings.TrimSpace(unescape(value(e.Props, ical.PropUID)))}
+func readEvent(e *ical.Component, how meetings.Method, zones zones) (out []Answer) {
+	a := Answer{Method: how, UID: strings.TrimSpace(unescape(value(e.Props, ical.PropUID)))}
 	var comments []string
 	for _, p := range e.Props.Values(ical.PropComment) {
 		comments = append(comments, unescape(p.Value))
@@ -162,8 +163,12 @@ func readEvent(e *ical.Component, zones zones) (out []Answer) {
 			a.NoDate = true
 		}
 	}
+	if how == meetings.Counter {
+		a.Proposed = zones.span(e)
+	}
 	for _, p := range e.Props.Values(ical.PropAttendee) {
 		one := a
+		one.DelegatedTo, one.DelegatedFrom = address(p.Params.Get(ical.ParamDelegatedTo)), address(p.Params.Get(ical.ParamDelegatedFrom))
 		one.Attendee, one.SentBy = address(p.Value), address(p.Params.Get("SENT-BY"))
 		one.Status = strings.ToUpper(strings.TrimSpace(p.Params.Get(ical.ParamParticipationStatus)))
 		if answer := meeting.Answer(one.Status); answer.Known() {
@@ -251,6 +256,59 @@ func (z zones) instant(name string, m recur.Moment) (when.Instant, bool) {
 	}
 	i, _ := own.Resolve(m)
 	return i, true
+}
+
+// span is when an event is; nil where it cannot be read without doubt. Whole days are those of
+// UTC, as everywhere in a meeting over whole days.
+func (z zones) span(e *ical.Component) *when.Span {
+	start, m, ok := z.at(e.Props.Get(ical.PropDateTimeStart))
+	if !ok {
+		return nil
+	}
+	end, _, ok := z.at(e.Props.Get(ical.PropDateTimeEnd))
+	if !ok {
+		days, seconds, has := parseDuration(value(e.Props, ical.PropDuration))
+		if m.Day, end = m.Day+when.Day(days), 0; has && days == 0 {
+			end = start.Add(time.Duration(min(seconds, 1<<31)) * time.Second)
+		} else if end, ok = z.of(e.Props.Get(ical.PropDateTimeStart), m); has && ok { // by the clock there (RFC 5545, 3.3.6)
+			end = end.Add(time.Duration(min(seconds, 1<<31)) * time.Second)
+		} else {
+			return nil
+		}
+	}
+	return &when.Span{Start: start, End: end}
+}
+
+func (z zones) at(p *ical.Prop) (when.Instant, recur.Moment, bool) {
+	if p == nil {
+		return 0, recur.Moment{}, false
+	}
+	m, _, _, err := recur.ParseMoment(strings.ToUpper(strings.TrimSpace(p.Value)))
+	if err != nil {
+		return 0, m, false
+	}
+	at, ok := z.of(p, m)
+	return at, m, ok
+}
+
+// of is when a moment is that stands like a property.
+func (z zones) of(p *ical.Prop, m recur.Moment) (when.Instant, bool) {
+	_, kind, utc, err := recur.ParseMoment(strings.ToUpper(strings.TrimSpace(p.Value)))
+	if year, _, _ := m.Day.Date(); err != nil || year < when.FirstYear || year > when.LastYear {
+		return 0, false
+	}
+	local := when.Local{Day: m.Day, Clock: when.Clock(m.Second / 60)}
+	name := p.Params.Get(ical.ParamTimezoneID)
+	own, known := calendar.ZoneNamed(name)
+	switch at, theirs := z.instant(name, m); {
+	case utc || kind == recur.AllDay:
+		return when.Zoned{Local: local}.Instant(), true
+	case known:
+		return when.Zoned{Local: local, Zone: own}.Instant(), true
+	case theirs:
+		return at, true
+	}
+	return 0, false
 }
 
 // dateID reads which date of a series is answered; nil for what is no date.

@@ -26,6 +26,8 @@ func Method(l schedule.Letter) string {
 	switch {
 	case l.Own:
 		return "PUBLISH"
+	case l.Kind == meeting.Keep:
+		return "DECLINECOUNTER"
 	case l.Kind == meeting.CallOff || l.Kind == meeting.Clear:
 		return "CANCEL"
 	}
@@ -95,6 +97,9 @@ func (w *writer) event(x meeting.Entry) *ical.Component {
 	e.Props.Set(plain(ical.PropDateTimeStamp, l.Stamp.UTC().Format("20060102T150405Z")))
 	w.times(e, x)
 	text(ical.PropSummary, x.Title)
+	if l.Kind == meeting.Keep {
+		text(ical.PropComment, l.Words)
+	}
 	text(ical.PropDescription, description(x.Text, m.Card, l.CardReader()))
 	text(ical.PropLocation, location(x.Room, m.Card))
 	e.Props.Set(w.organizer())
@@ -135,7 +140,7 @@ func (w *writer) event(x meeting.Entry) *ical.Component {
 			e.Props.Add(roomAttendee(*x.Room))
 		}
 	}
-	if off {
+	if off || l.Kind == meeting.Keep {
 		return e
 	}
 	for _, way := range conferences(m.Card, l.CardReader()) {
@@ -330,6 +335,14 @@ func (w *writer) attendee(p meeting.Participant, x meeting.Entry) *ical.Prop {
 	a.Params.Set("CUTYPE", "INDIVIDUAL")
 	a.Params.Set(ical.ParamRole, role)
 	a.Params.Set(ical.ParamParticipationStatus, string(answer))
+	if to, sends := w.meeting.DelegateOf(p); sends {
+		a.Params.Set(ical.ParamParticipationStatus, "DELEGATED")
+		a.Params.Set(ical.ParamDelegatedTo, mailto(to.Email))
+		answer = ""
+	}
+	if p.DelegatedFrom != "" {
+		a.Params.Set(ical.ParamDelegatedFrom, mailto(p.DelegatedFrom))
+	}
 	if Method(w.Letter) == "REQUEST" {
 		a.Params.Set(ical.ParamRSVP, strings.ToUpper(strconv.FormatBool(answer == meeting.NoAnswer)))
 	}

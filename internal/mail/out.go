@@ -44,7 +44,7 @@ func Compose(l schedule.Letter) (*gomail.Msg, error) {
 	msg.SetBodyString(gomail.TypeTextPlain, rendered.Text)
 	msg.AddAlternativeString(gomail.TypeTextHTML, rendered.HTML)
 	msg.AddAlternativeString(gomail.ContentType("text/calendar; method="+method), string(rendered.Calendar), gomail.WithPartEncoding(gomail.EncodingB64))
-	name := map[meeting.Kind]string{meeting.CallOff: "called-off.ics", meeting.Clear: "replaced.ics"}[l.Kind]
+	name := map[meeting.Kind]string{meeting.CallOff: "called-off.ics", meeting.Clear: "replaced.ics", meeting.Keep: "stays.ics"}[l.Kind]
 	if name == "" {
 		name = "invitation.ics"
 	}

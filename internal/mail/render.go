@@ -95,9 +95,15 @@ func newPage(l schedule.Letter) page {
 	switch l.Kind {
 	case meeting.Invite:
 		p.Headline = who + " invites you"
-		if len(l.Earlier) > 0 {
+		switch {
+		case l.Words != "":
+			p.Headline = who + " " + l.Words
+		case len(l.Earlier) > 0:
 			p.Headline = who + " asks you again whether you come"
 		}
+	case meeting.Keep:
+		p.Headline = who + " keeps the time of this meeting; another one was proposed"
+		p.Word = l.Words
 	case meeting.Update:
 		p.Headline = who + " changed this meeting"
 		p.Changed = l.Words
@@ -148,7 +154,7 @@ func (p page) left() bool {
 }
 
 func (p page) subject() string {
-	word := map[meeting.Kind]string{meeting.Invite: "Invitation", meeting.Update: "Changed", meeting.CallOff: "Called off", meeting.Clear: "Replaced"}[p.Kind]
+	word := map[meeting.Kind]string{meeting.Invite: "Invitation", meeting.Update: "Changed", meeting.CallOff: "Called off", meeting.Clear: "Replaced", meeting.Keep: "Stays as it is"}[p.Kind]
 	if p.Kind == meeting.CallOff && p.left() {
 		word = "No longer needed"
 	}

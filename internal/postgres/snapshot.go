@@ -53,6 +53,8 @@ type snapshotParticipant struct {
 	Needed bool            `json:"needed"`
 	Dates  []snapshotRange `json:"dates,omitempty"`
 	Single bool            `json:"single,omitempty"`
+	// Who sends them in their own place.
+	DelegatedFrom string `json:"delegatedFrom,omitempty"`
 	// Since shape 2: what they answer, and the dates that their calendar may hold by
 	// themselves.
 	Answer  string           `json:"answer,omitempty"`
@@ -177,7 +179,7 @@ func toSnapshot(m meeting.Meeting) snapshot {
 	s := snapshot{UID: m.UID, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Start: m.Start, End: m.End, Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free,
 		RemindBefore: m.RemindBefore, Organiser: snapshotParty(m.Organiser), Room: (*snapshotRoom)(m.Room), Card: schedule.KeptCard(m.Card), NoWays: m.NoWays, RelatedTo: m.RelatedTo, TakenOff: m.TakenOff}
 	for _, p := range m.Participants {
-		x := snapshotParticipant{snapshotParty: snapshotParty(p.Party), ID: p.ID, Needed: p.Needed, Single: p.Single, Answer: string(p.Answer)}
+		x := snapshotParticipant{snapshotParty: snapshotParty(p.Party), ID: p.ID, Needed: p.Needed, Single: p.Single, DelegatedFrom: p.DelegatedFrom, Answer: string(p.Answer)}
 		for _, a := range p.Answers {
 			x.Answers = append(x.Answers, snapshotAnswer{a.On, string(a.Answer)})
 		}
@@ -208,7 +210,7 @@ func (s snapshot) meeting() (meeting.Meeting, error) {
 	m := meeting.Meeting{UID: s.UID, Sequence: s.Sequence, Title: s.Title, Text: s.Text, Start: s.Start, End: s.End, Zone: s.Zone, Private: s.Private, AllDay: s.AllDay, Free: s.Free,
 		RemindBefore: s.RemindBefore, Organiser: meeting.Party(s.Organiser), Room: (*meeting.Room)(s.Room), Card: s.Card.Read(), NoWays: s.NoWays, RelatedTo: s.RelatedTo, TakenOff: s.TakenOff}
 	for _, p := range s.Participants {
-		x := meeting.Participant{Party: meeting.Party(p.snapshotParty), ID: p.ID, Needed: p.Needed, Single: p.Single, Answer: meeting.Answer(p.Answer)}
+		x := meeting.Participant{Party: meeting.Party(p.snapshotParty), ID: p.ID, Needed: p.Needed, Single: p.Single, DelegatedFrom: p.DelegatedFrom, Answer: meeting.Answer(p.Answer)}
 		for _, a := range p.Answers {
 			x.Answers = append(x.Answers, meeting.DateAnswer{On: a.On, Answer: meeting.Answer(a.Answer)})
 		}

@@ -29,7 +29,17 @@ func (t *Tx) OpenLetters(ctx context.Context, organiser uuid.UUID, now time.Time
 		if name == "" {
 			name = r.FromEmail
 		}
-		out[r.MeetingID] = append(out[r.MeetingID], loose.Mail{ID: r.ID.String(), Name: name})
+		m := loose.Mail{ID: r.ID.String(), Name: name}
+		var answers []schedule.AnswerIn
+		if err := json.Unmarshal(r.Answers, &answers); err != nil {
+			return nil, err
+		}
+		for _, a := range answers {
+			if a.Verdict.Open() {
+				m.Verdict = a.Verdict
+			}
+		}
+		out[r.MeetingID] = append(out[r.MeetingID], m)
 	}
 	return out, err
 }

@@ -55,7 +55,9 @@ type Dispatch struct {
 
 // Whole tells whether it says all there is to say to its reader: it is not about single dates,
 // and takes no one of them back.
-func (d Dispatch) Whole() bool { return len(d.On) == 0 && len(d.IDs) == 0 && d.Kind != meeting.Clear }
+func (d Dispatch) Whole() bool {
+	return len(d.On) == 0 && len(d.IDs) == 0 && d.Kind != meeting.Clear && d.Kind != meeting.Keep
+}
 
 // Mending is how the reader of a message that did not get there was reached.
 type Mending string

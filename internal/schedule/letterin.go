@@ -34,9 +34,16 @@ type LetterIn struct {
 
 // AnswerIn is an answer in such a mail, and what became of it.
 type AnswerIn struct {
-	Attendee string         `json:"attendee"`
-	Answer   meeting.Answer `json:"answer"`
-	Comment  string         `json:"comment,omitempty"`
+	Attendee string `json:"attendee"`
+	// Method is how it came, "" for a REPLY, or for plain words.
+	Method string `json:"method,omitempty"`
+	// Proposed is the other time that it proposes, Delegate the address of who is sent
+	// instead, DelegatedFrom that of who sends the writer.
+	Proposed      *when.Span     `json:"proposed,omitempty"`
+	Delegate      string         `json:"delegate,omitempty"`
+	DelegatedFrom string         `json:"delegatedFrom,omitempty"`
+	Answer        meeting.Answer `json:"answer"`
+	Comment       string         `json:"comment,omitempty"`
 	// Date is the one of a series that it is to, nil for all, and Days the days of the
 	// rule that this comes to.
 	Date     *meeting.DateID `json:"date,omitempty"`

@@ -56,7 +56,7 @@ func no(minutesAgo int, sequence int) meetings.MailReply {
 }
 
 func said(a meeting.Answer, minutesAgo, sequence int) meetings.MailReply {
-	return meetings.MailReply{Status: string(a), Reply: meeting.Reply{Answer: a, Sequence: sequence,
+	return meetings.MailReply{Method: meetings.Replies, Status: string(a), Reply: meeting.Reply{Answer: a, Sequence: sequence,
 		Stamp: service().Now().Add(-time.Duration(minutesAgo) * time.Minute).Unix()}}
 }
 
@@ -143,18 +143,18 @@ func TestWhoAnswersByMail(t *testing.T) {
 	m3 := look(t, ilse.ID, sent.MeetingID).Invited[2]
 	require.Equal(t, "m3@njoro.example", m3.Email)
 	tome := who(t, "tome.akande@marrowby.example")
-	assert.ErrorIs(t, service().Meetings.Decide(t.Context(), schedule.Self(tome.ID), sent.MeetingID, alias.ID, m3.ID), schedule.ErrNotFound, "not theirs to decide")
-	require.NoError(t, service().Meetings.Decide(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, alias.ID, m3.ID))
+	assert.ErrorIs(t, service().Meetings.Decide(t.Context(), schedule.Self(tome.ID), sent.MeetingID, alias.ID, meetings.Decision{As: m3.ID}), schedule.ErrNotFound, "not theirs to decide")
+	require.NoError(t, service().Meetings.Decide(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, alias.ID, meetings.Decision{As: m3.ID}))
 	assert.Equal(t, meeting.Accepted, p.answer("m3@njoro.example"))
-	assert.ErrorIs(t, service().Meetings.Decide(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, alias.ID, m3.ID), schedule.ErrNotFound, "decided once")
-	require.NoError(t, service().Meetings.Decide(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, open[0].ID, uuid.Nil))
+	assert.ErrorIs(t, service().Meetings.Decide(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, alias.ID, meetings.Decision{As: m3.ID}), schedule.ErrNotFound, "decided once")
+	require.NoError(t, service().Meetings.Decide(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, open[0].ID, meetings.Decision{As: uuid.Nil}))
 	assert.Equal(t, meeting.Accepted, p.answer("m1@njoro.example"), "left")
 
 	p.box = schedule.Mailbox{} // to the address without its secret part
 	p.mail("m1@njoro.example", no(0, 0))
 	assert.Equal(t, meeting.Accepted, p.answer("m1@njoro.example"))
 	assert.Contains(t, p.line(), "it did not come to the meeting’s own address")
-	nowhere := meetings.Mail{Digest: []byte("x"), FromEmail: "m1@njoro.example", Replies: []meetings.MailReply{{UID: "nowhere@njoro.example", Attendee: "m1@njoro.example"}}}
+	nowhere := meetings.Mail{Digest: []byte("x"), FromEmail: "m1@njoro.example", Replies: []meetings.MailReply{{Method: meetings.Replies, UID: "nowhere@njoro.example", Attendee: "m1@njoro.example"}}}
 	assert.ErrorIs(t, service().Meetings.TakeMail(t.Context(), p.box, nowhere), schedule.ErrNotFound)
 }
 
@@ -196,7 +196,7 @@ func TestNoAnswerVanishes(t *testing.T) {
 	sent := send(t, ilse.ID, open(t, ilse.ID, draft(outsiders("v1@njoro.example", "v2@njoro.example"))))
 	p := writesTo(t, ilse, sent.MeetingID)
 	p.mail("v1@njoro.example", said("X-PERHAPS", 0, 0))
-	p.mail("v1@njoro.example", meetings.MailReply{Reply: meeting.Reply{}})
+	p.mail("v1@njoro.example", meetings.MailReply{Method: meetings.Replies, Reply: meeting.Reply{}})
 	assert.Contains(t, p.line(), "v1@njoro.example answered (by mail); neither yes, maybe nor no")
 	other := yes(0, 0)
 	other.UID = "another@njoro.example"
@@ -247,7 +247,7 @@ func TestAbsurdMailsAreKeptAndReadBack(t *testing.T) {
 	p.mail("x1@njoro.example", far)
 	assert.Equal(t, 0, look(t, ilse.ID, sent.MeetingID).Invited[0].AnswerSequence)
 	invited := look(t, ilse.ID, sent.MeetingID).Invited[0]
-	require.NoError(t, service().Meetings.Decide(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, letters[0].ID, invited.ID))
+	require.NoError(t, service().Meetings.Decide(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, letters[0].ID, meetings.Decision{As: invited.ID}))
 	assert.Equal(t, meeting.Accepted, p.answer("x1@njoro.example"))
 	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Start, d.End = d.Start[:11]+"15:00", d.End[:11]+"16:00" })
 	assert.Equal(t, meeting.NoAnswer, p.answer("x1@njoro.example"), "asked again, however far the answer ran ahead")

@@ -103,7 +103,7 @@ func toDraft(d meeting.Draft) api.Draft {
 	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: orNil(d.AllDay), Free: orNil(d.Free), RemindBefore: d.RemindBefore,
 		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, NoWays: listOrNil(d.NoWays), Dates: each(d.Dates, toDraftDate),
 		People: each(d.People, func(p meeting.DraftPerson) api.DraftPerson {
-			return api.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed,
+			return api.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: orNil(p.DelegatedFrom),
 				Dates: each(p.Dates, func(r meeting.DraftRange) api.DraftRange { return api.DraftRange(r) })}
 		})}
 	if r := d.Repeat; r != nil {
@@ -155,7 +155,7 @@ func fromDraft(d api.Draft) meeting.Draft {
 
 func fromPeople(people []api.DraftPerson) []meeting.DraftPerson {
 	return each(people, func(p api.DraftPerson) meeting.DraftPerson {
-		out := meeting.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed}
+		out := meeting.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: deref(p.DelegatedFrom)}
 		for _, r := range p.Dates {
 			out.Dates = append(out.Dates, meeting.DraftRange(r))
 		}
@@ -299,6 +299,7 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 		answer := answerNames[d.Me.Answer]
 		out.MyAnswer, out.MySequence = &answer, &d.Me.SentSequence
 	}
+	out.Proposed = toOwnProposal(d.Proposed, d.Content)
 	if len(d.Clashes) > 0 {
 		clashes := each(d.Clashes, func(c schedule.OwnClash) api.OwnClash {
 			return api.OwnClash{On: c.On.String(), Words: words.OwnClash(c.Title, c.Leave, c.Start, d.Zone)}
@@ -320,6 +321,12 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 func toParticipant(i schedule.Invited, d meetings.Detail, mine bool) api.Participant {
 	out := api.Participant{ID: i.ID, Name: i.Name, Email: i.Email, Zone: orNil(i.Zone), Outside: i.PersonID == nil, Needed: i.Needed,
 		Answer: answerNames[i.Answer], AnsweredAt: i.AnsweredAt, Dates: orNil(meetings.DatesWords(d.Content, i))}
+	if p, is := d.Content.Participant(i.ID.String()); is {
+		out.Instead = orNil(p.DelegatedFrom)
+		if to, sends := d.Content.DelegateOf(p); sends {
+			out.Sends = &to.Name
+		}
+	}
 	if !mine {
 		return out
 	}
@@ -361,7 +368,7 @@ func (h *handlers) guest(v meetings.GuestView) api.GuestMeeting {
 	}
 	return api.GuestMeeting{House: h.deeds.House.Name, Series: toSeries(h.deeds.Meetings.GuestSeries(v), m), Title: m.Title, Text: m.Text, Start: span.Start.Time(), End: span.End.Time(), AllDay: orNil(m.AllDay), Zone: m.Zone,
 		CalledOff: v.CalledOffAt != nil, Organiser: toParty(m.Organiser), Guest: toParty(v.Guest.Party()), GuestZone: v.Guest.Zone,
-		Answer: answerNames[v.Guest.Answer], Comment: v.Guest.Comment, Sequence: v.Guest.SentSequence,
+		Answer: answerNames[v.Guest.Answer], Comment: v.Guest.Comment, Sequence: v.Guest.SentSequence, Proposed: toOwnProposal(v.Proposed, m),
 		Room: toMeetingRoom(m.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(v.Guest.Zone), Outside: v.Guest.PersonID == nil}), Names: slices.Compact(names)}
 }
 

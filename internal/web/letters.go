@@ -6,6 +6,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/join"
+	"jembro/internal/core/meeting"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
@@ -13,11 +14,28 @@ import (
 )
 
 func (h *handlers) DecideLetter(ctx context.Context, r api.DecideLetterRequestObject) (api.DecideLetterResponseObject, error) {
-	as := uuid.Nil
-	if r.Body.CountFor != nil {
-		as = *r.Body.CountFor
+	if deref(r.Body.Invite) {
+		return api.DecideLetter204Response{}, h.deeds.Sheets.InviteDelegate(ctx, actor(ctx), r.ID, r.LetterID)
 	}
-	return api.DecideLetter204Response{}, h.deeds.Meetings.Decide(ctx, actor(ctx), r.ID, r.LetterID, as)
+	how := meetings.Decision{As: deref(r.Body.CountFor)}
+	if r.Body.Answer != nil {
+		how.Answer = fromAnswer(api.GiveAnswerAnswer(*r.Body.Answer))
+	}
+	return api.DecideLetter204Response{}, h.deeds.Meetings.Decide(ctx, actor(ctx), r.ID, r.LetterID, how)
+}
+
+// asks is what an open mail wants decided, and the address of who is sent instead.
+func asks(l schedule.LetterIn) (what api.LetterInAsks, instead string) {
+	what = api.LetterInAsksWhose
+	for _, a := range l.Answers {
+		switch a.Verdict {
+		case meeting.Spoken:
+			what = api.LetterInAsksMeaning
+		case meeting.Delegates:
+			what, instead = api.LetterInAsksInstead, a.Delegate
+		}
+	}
+	return what, instead
 }
 
 // letters are the mails to a meeting that somebody has to read: those that are no
@@ -33,8 +51,19 @@ func (h *handlers) letters(d meetings.Detail) *[]api.LetterIn {
 		for _, w := range join.OtherWays(l.Words, d.Content.Card, d.Content.NoWays) {
 			x.Ways = append(x.Ways, w.Address)
 		}
+		if x.Open {
+			what, instead := asks(l)
+			x.Asks, x.Instead = &what, orNil(instead)
+		}
 		for _, a := range l.Answers {
-			if a.Verdict.Open() {
+			switch {
+			case a.Verdict == meeting.Spoken:
+				x.Why = words.Waits(a.Verdict, a.Attendee)
+			case a.Verdict.Open() && a.Proposed != nil:
+				x.Says, x.Why = append(x.Says, "proposes another time"), words.Waits(a.Verdict, a.Attendee)
+			case a.Verdict == meeting.Delegates:
+				x.Says, x.Why = append(x.Says, "sends "+a.Delegate+" instead"), words.Waits(a.Verdict, a.Attendee)
+			case a.Verdict.Open():
 				x.Says, x.Why = append(x.Says, words.AnswerTo(a.Answer, a.Days, a.Date != nil && a.Date.Onward)), words.Waits(a.Verdict, a.Attendee)
 			}
 		}

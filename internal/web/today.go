@@ -84,9 +84,15 @@ func toLooseEnd(e today.End, t today.Today) (api.LooseEnd, error) {
 	}
 	if e.Letter.ID != uuid.Nil {
 		out.LetterID = &e.Letter.ID
+		what, instead := asks(e.Letter)
+		out.Asks, out.Instead, out.Said = orNil(api.LooseEndAsks(what)), orNil(instead), orNil(e.Letter.Words)
 		if i := e.Suggested; i != nil {
 			out.Suggested, out.SuggestedName = &i.ID, &i.Name
 		}
+	}
+	if p := e.Proposal; p != nil {
+		out.ProposalID, out.Said = &p.ID, orNil(p.Comment)
+		out.Detail += "; " + words.Span(t.Zone, p.Span)
 	}
 	if e.Kind == loose.Ends {
 		out.Until = orNil(e.Until.Words())

@@ -85,8 +85,11 @@ type Whole struct {
 	LastDay when.Day
 }
 
-// Mail is one thing that somebody wrote, by its ID.
-type Mail struct{ ID, Name string }
+// Mail is one thing that somebody wrote, by its ID. Verdict is why it waits, "" for a proposal.
+type Mail struct {
+	ID, Name string
+	Verdict  meeting.Verdict
+}
 
 // End is one loose end. Key names it for as long as it is the same.
 type End struct {

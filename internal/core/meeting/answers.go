@@ -42,10 +42,15 @@ const (
 	OtherSender Verdict = "otherSender" // written by somebody else than it speaks for
 	Stranger    Verdict = "stranger"    // it speaks for an address that is not invited
 	NoProof     Verdict = "noProof"     // to an address without its secret part
+	NoTime      Verdict = "noTime"      // it proposes no time that can be
+	Delegates   Verdict = "delegates"   // somebody else is sent instead
+	Spoken      Verdict = "spoken"      // in plain words, which no program understands
 )
 
 // Open tells whether the organiser can make an answer count that does not by itself.
-func (v Verdict) Open() bool { return v == OtherSender || v == Stranger || v == NoProof }
+func (v Verdict) Open() bool {
+	return v == OtherSender || v == Stranger || v == NoProof || v == Delegates || v == Spoken
+}
 
 // Against tells whether a reply is newer than what it answers and than the answer
 // that holds: by SEQUENCE, and by DTSTAMP among equals (RFC 5546, 2.1.5). An older

@@ -563,7 +563,7 @@ func DraftOf(m Meeting, at when.Day) Draft {
 		if len(dates) == 0 {
 			continue
 		}
-		person := DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed}
+		person := DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: p.DelegatedFrom}
 		if len(dates) > 1 || dates[0].From > scope.From || dates[0].To != 0 {
 			for _, r := range dates {
 				text := DraftRange{}

@@ -181,6 +181,8 @@ const (
 	// Clear takes back single dates that a new whole has in another way: nothing is
 	// called off by it.
 	Clear Kind = "clear"
+	// Keep tells somebody who proposed another time that it stays as it is.
+	Keep Kind = "keep"
 )
 
 // Message is something one participant is due. On are the dates of a series that

@@ -41,6 +41,10 @@ const (
 	EventComplained   EventKind = "complained" // Name reported the message as unwanted
 	EventSentAgain    EventKind = "sentAgain"  // Who sent the message to Name once more, to the address Reason where it is another
 	EventAskedAgain   EventKind = "askedAgain" // Who asked Name again to answer
+	EventProposed     EventKind = "proposed"   // Name proposes another time, for On or for all
+	EventKept         EventKind = "kept"       // Who keeps the time that it is, to what Name proposed
+	EventSends        EventKind = "sends"      // Name sends somebody else, at the address Reason
+	EventRefreshed    EventKind = "refreshed"  // the program of Name asked how it stands, and was told
 	EventTold         EventKind = "told"       // Who told Name in another way
 	EventLetter       EventKind = "letter"     // somebody wrote without answering; Name is who
 	EventHandedOver   EventKind = "handedOver" // Who handed it over to Name, who organises it now

@@ -79,6 +79,9 @@ type Participant struct {
 	// Single is set for somebody who was never invited to more than one date of a
 	// series: they are told of that by itself, and know no series.
 	Single bool
+	// DelegatedFrom is the address of who sends them in their own place, "" for nobody
+	// (RFC 5545, 3.2.4).
+	DelegatedFrom string
 	// Answer and Answers are what they are known to answer when a version is sent.
 	Answer  Answer
 	Answers []DateAnswer

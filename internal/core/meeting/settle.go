@@ -66,6 +66,8 @@ type DraftPerson struct {
 	Needed   bool   `json:"needed"`
 	// Dates are those of a series that they are invited to; empty for all.
 	Dates []DraftRange `json:"dates,omitempty"`
+	// DelegatedFrom is the address of who sends them in their own place.
+	DelegatedFrom string `json:"delegatedFrom,omitempty"`
 }
 
 // DraftRange is the dates of a series from one day to another; To is empty for
@@ -339,8 +341,12 @@ func (d Draft) settlePeople(m *Meeting, fresh bool) []Fault {
 			faults = append(faults, Fault{Field: field, Sentence: err.Error()})
 			continue
 		}
+		from, err := ParseEmail(p.DelegatedFrom)
+		if err != nil {
+			from = ""
+		}
 		m.Participants = append(m.Participants, Participant{
-			Party: Party{PersonID: p.PersonID, Name: name, Email: email}, Needed: p.Needed, Dates: dates})
+			Party: Party{PersonID: p.PersonID, Name: name, Email: email}, Needed: p.Needed, Dates: dates, DelegatedFrom: from})
 	}
 	return faults
 }

@@ -176,6 +176,17 @@ func Event(e meeting.Event) string {
 		return fmt.Sprintf("%s sent it to %s again", e.Who, e.Name) + ifAny(", to ", e.Reason)
 	case meeting.EventAskedAgain:
 		return fmt.Sprintf("%s asked %s again", e.Who, e.Name)
+	case meeting.EventProposed:
+		if e.On != 0 {
+			return e.Name + " proposes another time for " + e.On.Words() + via[e.Via]
+		}
+		return e.Name + " proposes another time" + via[e.Via]
+	case meeting.EventKept:
+		return fmt.Sprintf("%s keeps the time that %s wanted to change", e.Who, e.Name) + ifAny(": ", e.Comment)
+	case meeting.EventSends:
+		return e.Name + " wants to send somebody else" + ifAny(": ", e.Reason)
+	case meeting.EventRefreshed:
+		return fmt.Sprintf("The calendar program of %s asked how it stands, and was told", e.Name)
 	case meeting.EventTold:
 		return fmt.Sprintf("%s told %s in another way", e.Who, e.Name)
 	case meeting.EventReturned:
@@ -257,6 +268,12 @@ func Verdict(v meeting.Verdict) string {
 		return "this address is not invited, it waits to be decided"
 	case meeting.NoProof:
 		return "it did not come to the meeting’s own address, it waits to be decided"
+	case meeting.NoTime:
+		return "it names no time that can be, it changes nothing"
+	case meeting.Delegates:
+		return "they send somebody else, it waits to be decided"
+	case meeting.Spoken:
+		return "in plain words, it waits to be decided"
 	}
 	return ""
 }
@@ -283,6 +300,10 @@ func Waits(v meeting.Verdict, attendee string) string {
 		return attendee + " is not invited. It may be another address of somebody who is."
 	case meeting.NoProof:
 		return "It answers for " + attendee + ", but did not come to the meeting’s own address."
+	case meeting.Delegates:
+		return "They do not come themselves."
+	case meeting.Spoken:
+		return "Written in plain words: is it a yes?"
 	}
 	return ""
 }

@@ -42,6 +42,12 @@ func Loose(e loose.End, today when.Day, zone when.Zone) (what, more string) {
 	case loose.Clash:
 		return fmt.Sprintf("%s overlaps with “%s”", title, e.Other), fmt.Sprintf("%s; the other starts %s", at, Near(e.Since, today, zone))
 	case loose.Unclear:
+		switch e.Mail.Verdict {
+		case meeting.Delegates:
+			return fmt.Sprintf("%s sends somebody else to %s", e.Mail.Name, title), at
+		case meeting.Spoken:
+			return fmt.Sprintf("%s wrote about %s: is it a yes?", e.Mail.Name, title), at
+		}
 		return fmt.Sprintf("%s answered to %s", e.Mail.Name, title), "from an address that is not invited, or to something else: whose answer is it?"
 	case loose.Proposed:
 		return fmt.Sprintf("%s proposes another time for %s", e.Mail.Name, title), at

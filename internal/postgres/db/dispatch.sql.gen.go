@@ -372,7 +372,7 @@ func (q *Queries) NewestMail(ctx context.Context, participantID uuid.UUID) (uuid
 }
 
 const newestOfMeetings = `-- name: NewestOfMeetings :many
-SELECT DISTINCT ON (meeting_id, participant_id) id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE meeting_id = ANY($1::uuid[]) AND kind <> 'clear'
+SELECT DISTINCT ON (meeting_id, participant_id) id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE meeting_id = ANY($1::uuid[]) AND kind NOT IN ('clear', 'keep')
 ORDER BY meeting_id, participant_id, (trouble <> '' AND mended_at IS NULL) DESC, version DESC, stamp DESC NULLS LAST, queued_at DESC
 `
 

@@ -320,6 +320,24 @@ type Person struct {
 	MorningMailed  *time.Time
 }
 
+type Proposal struct {
+	ID            uuid.UUID
+	MeetingID     uuid.UUID
+	ParticipantID uuid.UUID
+	OnDay         *time.Time
+	Starts        time.Time
+	Ends          time.Time
+	WasStarts     time.Time
+	WasEnds       time.Time
+	Comment       string
+	Sequence      int32
+	Stamp         int64
+	Via           string
+	State         string
+	ArrivedAt     time.Time
+	DecidedAt     *time.Time
+}
+
 type Provider struct {
 	Key          string
 	Draft        string

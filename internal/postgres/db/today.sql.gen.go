@@ -231,7 +231,7 @@ func (q *Queries) LostMeetings(ctx context.Context, arg LostMeetingsParams) ([]u
 }
 
 const openLetters = `-- name: OpenLetters :many
-SELECT l.id, l.meeting_id, l.from_name, l.from_email FROM meeting m JOIN letter_in l ON l.meeting_id = m.id
+SELECT l.id, l.meeting_id, l.from_name, l.from_email, l.answers FROM meeting m JOIN letter_in l ON l.meeting_id = m.id
 WHERE m.organiser_id = $1 AND l.state = 'open' AND m.called_off_at IS NULL
     AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > $2::timestamptz)
 ORDER BY l.arrived_at LIMIT 50
@@ -247,6 +247,7 @@ type OpenLettersRow struct {
 	MeetingID uuid.UUID
 	FromName  string
 	FromEmail string
+	Answers   []byte
 }
 
 // Answers by mail that an organiser has to decide about.
@@ -264,6 +265,7 @@ func (q *Queries) OpenLetters(ctx context.Context, arg OpenLettersParams) ([]Ope
 			&i.MeetingID,
 			&i.FromName,
 			&i.FromEmail,
+			&i.Answers,
 		); err != nil {
 			return nil, err
 		}
@@ -273,13 +275,4 @@ func (q *Queries) OpenLetters(ctx context.Context, arg OpenLettersParams) ([]Ope
 		return nil, err
 	}
 	return items, nil
-}
-
-const sweepLetBe = `-- name: SweepLetBe :exec
-DELETE FROM let_be WHERE at < $1
-`
-
-func (q *Queries) SweepLetBe(ctx context.Context, before time.Time) error {
-	_, err := q.db.Exec(ctx, sweepLetBe, before)
-	return err
 }

@@ -68,7 +68,7 @@ WHERE m.organiser_id = @organiser_id AND m.sent_at > @since AND d.trouble <> '' 
 -- name: NewestOfMeetings :many
 -- The newest message to each participant of some meetings; one that did not get there stands
 -- before what was sent since.
-SELECT DISTINCT ON (meeting_id, participant_id) * FROM dispatch WHERE meeting_id = ANY(@ids::uuid[]) AND kind <> 'clear'
+SELECT DISTINCT ON (meeting_id, participant_id) * FROM dispatch WHERE meeting_id = ANY(@ids::uuid[]) AND kind NOT IN ('clear', 'keep')
 ORDER BY meeting_id, participant_id, (trouble <> '' AND mended_at IS NULL) DESC, version DESC, stamp DESC NULLS LAST, queued_at DESC;
 
 -- name: ParticipantsOf :many

@@ -8,7 +8,7 @@ LIMIT 50;
 
 -- name: OpenLetters :many
 -- Answers by mail that an organiser has to decide about.
-SELECT l.id, l.meeting_id, l.from_name, l.from_email FROM meeting m JOIN letter_in l ON l.meeting_id = m.id
+SELECT l.id, l.meeting_id, l.from_name, l.from_email, l.answers FROM meeting m JOIN letter_in l ON l.meeting_id = m.id
 WHERE m.organiser_id = @organiser_id AND l.state = 'open' AND m.called_off_at IS NULL
     AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > @now::timestamptz)
 ORDER BY l.arrived_at LIMIT 50;
@@ -41,6 +41,3 @@ SELECT key FROM let_be WHERE person_id = @person_id;
 
 -- name: KeepLetBe :exec
 INSERT INTO let_be (person_id, key, at) VALUES (@person_id, @key, @at) ON CONFLICT DO NOTHING;
-
--- name: SweepLetBe :exec
-DELETE FROM let_be WHERE at < @before;

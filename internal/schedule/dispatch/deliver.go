@@ -103,6 +103,7 @@ func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (l
 	if letter.To = reader; !stays {
 		letter.To = meeting.Participant{Party: to.Party(), ID: id, Needed: to.Needed}
 	}
+	answersNow(&letter, to)
 	readAt(&letter, cmp.Or(d.Address, to.Address()))
 	for _, e := range earlier {
 		switch {
@@ -113,6 +114,20 @@ func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (l
 		}
 	}
 	return letter, nil
+}
+
+// answersNow has a letter say what its reader answers as it is written: what they said since the
+// meeting was settled is not asked again.
+func answersNow(l *schedule.Letter, to schedule.Invited) {
+	if to.Answer == meeting.NoAnswer || to.AnswerSequence < l.Meeting.Sequence {
+		return
+	}
+	l.Meeting.Participants = slices.Clone(l.Meeting.Participants)
+	for i := range l.Meeting.Participants {
+		if p := &l.Meeting.Participants[i]; p.ID == l.To.ID {
+			p.Answer, l.To.Answer = to.Answer, to.Answer
+		}
+	}
 }
 
 // readAt has a letter go to an address, at which its reader is invited as well: their calendar

@@ -29,9 +29,6 @@ type answerTx interface {
 	Tell(ctx context.Context, n schedule.Notice) error
 }
 
-// CommentLimit is how many characters an answer can carry.
-const CommentLimit = 1000
-
 // Given is an answer as a page sends it: to all dates, or to one of a series, at
 // the state of the meeting that the page showed.
 type Given struct {
@@ -74,8 +71,8 @@ func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, r
 		return false, schedule.Invalid("answer", "Answer with accept, maybe or decline.")
 	}
 	reply.Comment = meeting.Plain(reply.Comment)
-	if n := utf8.RuneCountInString(reply.Comment); n > CommentLimit {
-		return false, schedule.Invalid("comment", fmt.Sprintf("A comment has room for %d characters, this one has %d.", CommentLimit, n))
+	if n := utf8.RuneCountInString(reply.Comment); n > meeting.CommentLimit {
+		return false, schedule.Invalid("comment", fmt.Sprintf("A comment has room for %d characters, this one has %d.", meeting.CommentLimit, n))
 	}
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		// The meeting first, then who is invited: everybody locks in this order.

@@ -2,7 +2,6 @@ package meetings
 
 import (
 	"context"
-	"time"
 
 	"github.com/google/uuid"
 
@@ -12,12 +11,11 @@ import (
 
 // askTx is what is needed here of a transaction.
 type askTx interface {
-	TellTx
+	refreshTx
 	schedule.MailsTx
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
-	NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error)
 	Tell(ctx context.Context, n schedule.Notice) error
 }
 
@@ -48,17 +46,9 @@ func (s *Deeds) AskAgain(ctx context.Context, who schedule.Actor, participant uu
 		if err != nil {
 			return err
 		}
-		asked := record
-		asked.Stamp = s.Now()
 		for _, d := range newest {
-			if d.ParticipantID != participant {
-				continue
-			}
-			if s.Now().Sub(d.QueuedAt) < meeting.AskedAgainAfter {
+			if d.ParticipantID == participant && s.Now().Sub(d.QueuedAt) < meeting.AskedAgainAfter {
 				return schedule.Invalid("participant", i.Name+" had a message within the last hour. Give them some time.")
-			}
-			if next := d.Stamp.Add(time.Second); next.After(asked.Stamp) { // each has its own
-				asked.Stamp = next
 			}
 		}
 		if i.PersonID == nil {
@@ -72,7 +62,7 @@ func (s *Deeds) AskAgain(ctx context.Context, who schedule.Actor, participant uu
 				return err
 			}
 		}
-		if err := s.Dispatch(ctx, tx, nil, asked, []meeting.Message{{To: p, Kind: meeting.Invite}}, Saying("")); err != nil {
+		if err := s.tellOne(ctx, tx, record, i, meeting.Message{To: p, Kind: meeting.Invite}, ""); err != nil {
 			return err
 		}
 		e := meeting.Event{Kind: meeting.EventAskedAgain, Who: record.Content.Organiser.Name, Name: i.Name}

@@ -36,8 +36,8 @@ type calloffTx interface {
 // version, and does nothing when it is called off already.
 func (s *Deeds) CallOff(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, scope *series.Range, word string) error {
 	word = meeting.Plain(word)
-	if len([]rune(word)) > CommentLimit {
-		return schedule.Invalid("word", fmt.Sprintf("A word to them has room for %d characters.", CommentLimit))
+	if len([]rune(word)) > meeting.CommentLimit {
+		return schedule.Invalid("word", fmt.Sprintf("A word to them has room for %d characters.", meeting.CommentLimit))
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		// Sheets, the meeting, who is invited, rooms: everybody locks in this order.

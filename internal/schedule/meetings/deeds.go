@@ -22,6 +22,8 @@ type Tx interface {
 	KeepTx
 	letterTx
 	meetingTx
+	proposeTx
+	refreshTx
 	rollTx
 	TellTx
 	TimesTx

@@ -15,6 +15,7 @@ import (
 type guestTx interface {
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	ProposalsOf(ctx context.Context, participant uuid.UUID) ([]schedule.Proposal, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 }
 
@@ -23,6 +24,8 @@ type GuestView struct {
 	schedule.Record
 	Guest   schedule.Invited
 	Answers []schedule.AnswerOn // the guest's own, to single dates
+	// Proposed is the newest other time that they proposed, nil for none.
+	Proposed *schedule.Proposal
 }
 
 // Guest shows the meeting that a token is for; it fails with ErrNotFound when
@@ -49,6 +52,9 @@ func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error
 		v.Content = v.Content.SeenBy(id.String())
 		all, err := tx.AnswersOn(ctx, v.Record.ID)
 		v.Answers = slices.DeleteFunc(all, func(a schedule.AnswerOn) bool { return a.ParticipantID != id })
+		if err == nil {
+			v.Proposed, err = proposed(ctx, tx, id)
+		}
 		return err
 	})
 	return v, err

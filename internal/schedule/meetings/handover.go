@@ -147,7 +147,7 @@ type Away struct {
 // theirs to answer any more, is passed over.
 func (s *Deeds) DeclineAll(ctx context.Context, who schedule.Actor, first, last when.Day, all []Away, comment string) error {
 	comment = meeting.Plain(comment)
-	if len([]rune(comment)) > CommentLimit {
+	if len([]rune(comment)) > meeting.CommentLimit {
 		return schedule.Invalid("word", "A word to them has room for 1000 characters.")
 	}
 	// Everybody locks meetings in one order.

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -17,6 +18,10 @@ import (
 // letterTx is what is needed here of a transaction.
 type letterTx interface {
 	answerTx
+	proposeTx
+	refreshTx
+	Aliases(ctx context.Context, organiser uuid.UUID, email string) ([]string, error)
+	KeepAlias(ctx context.Context, person uuid.UUID, email, also string, at time.Time) error
 	AddLetterIn(ctx context.Context, l schedule.LetterIn) (fresh bool, err error)
 	InvitedEver(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	LockLetterIn(ctx context.Context, id uuid.UUID) (schedule.LetterIn, error)
@@ -32,10 +37,27 @@ func (s *Deeds) Mailbox(address string) (schedule.Mailbox, error) {
 	return s.Seal.Mailbox(address, s.House.MailDomain)
 }
 
+// Method is how somebody invited comes back to the organiser (RFC 5546, 1.4).
+type Method string
+
+const (
+	Replies Method = "REPLY"
+	Counter Method = "COUNTER" // proposes another time
+	Refresh Method = "REFRESH" // asks for the meeting as it stands
+)
+
+// Known tells whether it is one of them.
+func (m Method) Known() bool { return m == Replies || m == Counter || m == Refresh }
+
 // MailReply is an answer as a mail brings it, for one ATTENDEE. Date is the
 // RECURRENCE-ID, nil for all; NoDate is set where it names none. Status is the
-// PARTSTAT as it stood, Answer empty where that is none that a person gives.
+// PARTSTAT as it stood, Answer empty where that is none that a person gives. Proposed is the
+// time that a COUNTER names, nil where it names none.
 type MailReply struct {
+	Method           Method
+	Proposed         *when.Span
+	DelegatedTo      string // who is to come instead, ""
+	DelegatedFrom    string // in whose place who answers comes, ""
 	UID              string
 	Attendee, SentBy string
 	Status           string
@@ -89,8 +111,59 @@ func (s *Deeds) TakeMail(ctx context.Context, box schedule.Mailbox, m Mail) erro
 			}
 			l.Answers = append(l.Answers, a)
 		}
+		if len(m.Replies) == 0 && m.Auto == "" && !m.Returned && !s.ours(m.MessageID) && record.CalledOffAt == nil {
+			if l.Answers, err = s.spoken(ctx, tx, record, l); err != nil {
+				return err
+			}
+		}
 		return s.takeLetter(ctx, tx, record, l, m)
 	})
+}
+
+// spoken is what somebody invited who has not answered says in plain words: it may be a yes,
+// which the organiser decides; none where nobody who is asked wrote.
+func (s *Deeds) spoken(ctx context.Context, tx letterTx, record schedule.Record, l schedule.LetterIn) ([]schedule.AnswerIn, error) {
+	a := schedule.AnswerIn{Attendee: l.FromEmail, Meeting: record.ID, Sequence: record.Content.Sequence, Stamp: s.Now().Unix(), Verdict: meeting.Spoken}
+	all, err := tx.InvitedEver(ctx, record.ID)
+	if err != nil {
+		return nil, err
+	}
+	at, err := theirs(ctx, tx, record, all, l.FromEmail)
+	if err != nil || at < 0 || all[at].RemovedAt != nil || all[at].Answer != meeting.NoAnswer || l.Words == "" {
+		return nil, err
+	}
+	a.Participant = all[at].ID
+	return []schedule.AnswerIn{a}, nil
+}
+
+// theirs is who of those invited an address belongs to: theirs, one that they are reached at, or
+// one that the organiser knows as theirs; -1 for nobody.
+func theirs(ctx context.Context, tx letterTx, record schedule.Record, all []schedule.Invited, email string) (int, error) {
+	is := func(email string) int {
+		return slices.IndexFunc(all, func(i schedule.Invited) bool {
+			return strings.EqualFold(i.Email, email) || strings.EqualFold(i.ReachAt, email)
+		})
+	}
+	if at := is(email); at >= 0 || email == "" {
+		return at, nil
+	}
+	known, err := tx.Aliases(ctx, record.OrganiserID, email)
+	found := -1
+	for _, k := range known {
+		switch at := is(k); {
+		case at < 0 || at == found:
+		case found >= 0: // of two people
+			return -1, err
+		default:
+			found = at
+		}
+	}
+	return found, err
+}
+
+// ours tells whether a mail is one that went out here.
+func (s *Deeds) ours(messageID string) bool {
+	return strings.HasSuffix(strings.ToLower(messageID), "@"+strings.ToLower(s.House.MailDomain))
 }
 
 // meetingOf locks the meeting that a mail is about.
@@ -122,6 +195,15 @@ func (s *Deeds) meetingOf(ctx context.Context, tx letterTx, box schedule.Mailbox
 // that of who wrote.
 func speaking(m Mail) (out []MailReply) {
 	for _, r := range m.Replies {
+		if r.Method != Replies { // it names everybody (RFC 5546, 4.2.4, 4.7.1); who wrote is meant
+			if len(out) == 0 || !out[len(out)-1].same(r) {
+				if !meeting.SpeaksFor(m.FromEmail, r.Attendee, r.SentBy) {
+					r.Attendee, r.SentBy = m.FromEmail, ""
+				}
+				out = append(out, r)
+			}
+			continue
+		}
 		theirs := slices.ContainsFunc(m.Replies, func(o MailReply) bool {
 			return o.UID == r.UID && o.SameDate(r) && meeting.SpeaksFor(m.FromEmail, o.Attendee, o.SentBy)
 		})
@@ -130,6 +212,11 @@ func speaking(m Mail) (out []MailReply) {
 		}
 	}
 	return out
+}
+
+// same tells whether two answers are one component.
+func (r MailReply) same(o MailReply) bool {
+	return r.Method == o.Method && r.UID == o.UID && r.SameDate(o) && r.Stamp == o.Stamp
 }
 
 // SameDate tells whether two answers are to the same date, or both to all.
@@ -146,8 +233,8 @@ func (r MailReply) SameDate(o MailReply) bool {
 // does so far.
 func (s *Deeds) judge(ctx context.Context, tx letterTx, record schedule.Record, box schedule.Mailbox, from string, r MailReply) (schedule.AnswerIn, error) {
 	now := s.Now().Unix()
-	a := schedule.AnswerIn{Attendee: cut(meeting.OneLine(r.Attendee), letterName), Answer: r.Answer, Comment: cut(meeting.Plain(r.Comment), CommentLimit),
-		Date: r.Date, Sequence: min(r.Sequence, record.Content.Sequence), Stamp: r.Stamp, Meeting: record.ID, Verdict: meeting.Counts}
+	a := schedule.AnswerIn{Attendee: cut(meeting.OneLine(r.Attendee), letterName), Answer: r.Answer, Comment: cut(meeting.Plain(r.Comment), meeting.CommentLimit),
+		Method: method(r), Proposed: r.Proposed, DelegatedFrom: r.DelegatedFrom, Date: r.Date, Sequence: min(r.Sequence, record.Content.Sequence), Stamp: r.Stamp, Meeting: record.ID, Verdict: meeting.Counts}
 	if a.Stamp == 0 || a.Stamp > now { // no clock is ahead of the arrival
 		a.Stamp = now
 	}
@@ -155,6 +242,7 @@ func (s *Deeds) judge(ctx context.Context, tx letterTx, record schedule.Record, 
 		a.Verdict = meeting.NoDate
 		return a, nil
 	}
+	delegate := delegateOf(r)
 	invited, verdict, err := s.whose(ctx, tx, record, r, &a)
 	switch {
 	case err != nil:
@@ -165,15 +253,40 @@ func (s *Deeds) judge(ctx context.Context, tx letterTx, record schedule.Record, 
 		a.Verdict = verdict
 	case record.CalledOffAt != nil:
 		a.Verdict = meeting.AfterOff
-	case !r.Answer.Known():
+	case r.Method == Replies && !r.Answer.Known() && delegate == "":
 		a.Verdict, a.Answer = meeting.NoStatus, ""
+	case r.Method == Counter && !proposable(record, a, s.Now()):
+		a.Verdict = meeting.NoTime
 	case box.Participant != uuid.Nil && box.Participant == invited && strings.EqualFold(from, r.Attendee):
 	case !meeting.SpeaksFor(from, r.Attendee, r.SentBy):
 		a.Verdict = meeting.OtherSender
 	case box.Meeting == uuid.Nil && box.Participant == uuid.Nil:
 		a.Verdict = meeting.NoProof
 	}
+	if a.Delegate = delegate; delegate != "" && a.Verdict == meeting.Counts {
+		a.Verdict = meeting.Delegates
+	}
 	return a, nil
+}
+
+// method is how an answer came, "" for a REPLY.
+func method(r MailReply) string {
+	if r.Method == Replies {
+		return ""
+	}
+	return string(r.Method)
+}
+
+// delegateOf is who an answer sends instead, "" for nobody.
+func delegateOf(r MailReply) string {
+	if r.Method != Replies || r.Status != "DELEGATED" {
+		return ""
+	}
+	email, err := meeting.ParseEmail(r.DelegatedTo)
+	if err != nil {
+		return ""
+	}
+	return email
 }
 
 // whose finds the participant that an answer is of, and the days of the rule that it
@@ -185,9 +298,10 @@ func (s *Deeds) whose(ctx context.Context, tx letterTx, record schedule.Record, 
 		if err != nil {
 			return uuid.Nil, verdict, err
 		}
-		at := slices.IndexFunc(all, func(i schedule.Invited) bool {
-			return strings.EqualFold(i.Email, r.Attendee) || strings.EqualFold(i.ReachAt, r.Attendee)
-		})
+		at, err := theirs(ctx, tx, record, all, r.Attendee)
+		if err != nil {
+			return uuid.Nil, verdict, err
+		}
 		switch {
 		case at >= 0 && all[at].RemovedAt == nil:
 			a.Participant, a.Meeting, verdict = all[at].ID, record.ID, meeting.Counts
@@ -237,19 +351,19 @@ func (s *Deeds) takeLetter(ctx context.Context, tx letterTx, record schedule.Rec
 		} else {
 			a.Comment = l.Words
 		}
-		l.Answers[i].Comment = cut(a.Comment, CommentLimit)
+		l.Answers[i].Comment = cut(a.Comment, meeting.CommentLimit)
 	}
 	// What nobody wrote is not handed on, nor what we handed on ourselves and somebody's rule
 	// sends back.
-	ours := strings.HasSuffix(strings.ToLower(m.MessageID), "@"+strings.ToLower(s.House.MailDomain))
-	if len(l.Answers) == 0 && !m.Returned && m.Auto == "" && !ours {
+	plain := len(m.Replies) == 0
+	if plain && !m.Returned && m.Auto == "" && !s.ours(m.MessageID) {
 		l.Raw = m.Raw
 	}
 	fresh, err := tx.AddLetterIn(ctx, l)
 	if err != nil || !fresh {
 		return err
 	}
-	if len(l.Answers) == 0 {
+	if plain {
 		if l.Raw != nil {
 			if err := tx.QueueForward(ctx, l.ID); err != nil {
 				return err
@@ -275,6 +389,9 @@ func (s *Deeds) takeLetter(ctx context.Context, tx letterTx, record schedule.Rec
 func (s *Deeds) takeAnswer(ctx context.Context, tx letterTx, to schedule.Record, a schedule.AnswerIn, l schedule.LetterIn) error {
 	reply := meeting.Reply{Answer: a.Answer, Comment: a.Comment, Sequence: a.Sequence, Stamp: a.Stamp}
 	g := given{days: a.Days, onward: a.Date != nil && a.Date.Onward, reply: reply, via: schedule.ViaMail, from: l.FromEmail}
+	if a.Verdict == meeting.Spoken { // that they wrote is said
+		return nil
+	}
 	if a.Verdict == meeting.Counts {
 		record, err := tx.LockMeeting(ctx, a.Meeting)
 		if err != nil {
@@ -284,8 +401,7 @@ func (s *Deeds) takeAnswer(ctx context.Context, tx letterTx, to schedule.Record,
 		if err != nil {
 			return err
 		}
-		_, err = s.take(ctx, tx, record, i, g)
-		return err
+		return s.counts(ctx, tx, record, i, a, g)
 	}
 	name := a.Attendee
 	if a.Participant != uuid.Nil {
@@ -294,16 +410,43 @@ func (s *Deeds) takeAnswer(ctx context.Context, tx letterTx, to schedule.Record,
 		}
 	}
 	e := g.event(name)
+	switch {
+	case a.Verdict == meeting.Delegates:
+		return s.Happened(ctx, tx, to, uuid.Nil, meeting.Event{Kind: meeting.EventSends, Name: name, Reason: a.Delegate})
+	case a.Proposed != nil:
+		e.Kind = meeting.EventProposed
+	case a.Method == string(Refresh):
+		return nil
+	}
 	if e.Verdict = a.Verdict; strings.EqualFold(e.From, a.Attendee) {
 		e.From = ""
 	}
 	return s.Happened(ctx, tx, to, uuid.Nil, e)
 }
 
+// counts does what an answer says that counts.
+func (s *Deeds) counts(ctx context.Context, tx letterTx, record schedule.Record, i schedule.Invited, a schedule.AnswerIn, g given) error {
+	switch Method(a.Method) {
+	case Counter:
+		return s.propose(ctx, tx, record, i, proposalOf(a), schedule.ViaMail)
+	case Refresh:
+		return s.refresh(ctx, tx, record, i)
+	}
+	_, err := s.take(ctx, tx, record, i, g)
+	return err
+}
+
+// Decision is how the organiser settles a mail: its answers count for As, uuid.Nil for nobody;
+// Answer is what plain words mean.
+type Decision struct {
+	As     uuid.UUID
+	Answer meeting.Answer
+}
+
 // Decide has the organiser settle a mail whose answers did not count by themselves:
 // they count for a participant, or, with uuid.Nil, are left. It fails with
 // ErrNotFound for what is not there or not open any more.
-func (s *Deeds) Decide(ctx context.Context, who schedule.Actor, meetingID, letterID, as uuid.UUID) error {
+func (s *Deeds) Decide(ctx context.Context, who schedule.Actor, meetingID, letterID uuid.UUID, how Decision) error {
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		record, err := Organised(ctx, tx, who, meetingID)
 		if err != nil {
@@ -317,9 +460,9 @@ func (s *Deeds) Decide(ctx context.Context, who schedule.Actor, meetingID, lette
 			return schedule.ErrNotFound
 		}
 		l.State = schedule.LetterLeft
-		if as != uuid.Nil {
+		if how.As != uuid.Nil {
 			l.State = schedule.LetterTaken
-			if err := s.count(ctx, tx, record, l, as); err != nil {
+			if err := s.count(ctx, tx, record, l, how); err != nil {
 				return err
 			}
 		}
@@ -339,7 +482,9 @@ func (d Detail) Suggested(l schedule.LetterIn) uuid.UUID {
 	}
 	at := func(email string) string { return strings.ToLower(email[strings.LastIndexByte(email, '@')+1:]) }
 	for _, is := range []func(schedule.Invited, schedule.AnswerIn) bool{
+		func(i schedule.Invited, a schedule.AnswerIn) bool { return a.Participant == i.ID },
 		func(i schedule.Invited, a schedule.AnswerIn) bool { return strings.EqualFold(i.Email, a.Attendee) },
+		func(i schedule.Invited, a schedule.AnswerIn) bool { return strings.EqualFold(i.Email, a.DelegatedFrom) },
 		func(i schedule.Invited, _ schedule.AnswerIn) bool { return strings.EqualFold(i.Email, l.FromEmail) },
 		func(i schedule.Invited, a schedule.AnswerIn) bool { return at(i.Email) == at(a.Attendee) },
 		func(i schedule.Invited, _ schedule.AnswerIn) bool {
@@ -372,19 +517,27 @@ func surname(name string) string {
 }
 
 // count makes the open answers of a mail those of a participant.
-func (s *Deeds) count(ctx context.Context, tx letterTx, record schedule.Record, l schedule.LetterIn, as uuid.UUID) error {
+func (s *Deeds) count(ctx context.Context, tx letterTx, record schedule.Record, l schedule.LetterIn, how Decision) error {
 	for _, a := range l.Answers {
-		if !a.Verdict.Open() {
+		if !a.Verdict.Open() || a.Verdict == meeting.Delegates {
 			continue
 		}
-		i, err := tx.LockInvited(ctx, as)
+		if a.Verdict == meeting.Spoken {
+			if a.Answer = how.Answer; !a.Answer.Known() {
+				return schedule.Invalid("answer", "Say whether it is a yes, a maybe or a no.")
+			}
+		}
+		i, err := tx.LockInvited(ctx, how.As)
 		switch {
 		case err != nil:
 			return err
 		case i.MeetingID != record.ID || i.RemovedAt != nil:
 			return schedule.ErrNotFound
 		}
-		p, _ := record.Content.Participant(as.String())
+		if err := s.remember(ctx, tx, record, i, a); err != nil {
+			return err
+		}
+		p, _ := record.Content.Participant(how.As.String())
 		g := given{via: schedule.ViaMail, from: l.FromEmail, decided: true}
 		if a.Date != nil && record.Content.Repeats() {
 			var theirs bool
@@ -395,11 +548,22 @@ func (s *Deeds) count(ctx context.Context, tx letterTx, record schedule.Record, 
 		}
 		// Decided now, and on what is known now.
 		g.reply = meeting.Reply{Answer: a.Answer, Comment: a.Comment, Sequence: max(a.Sequence, record.Content.Sequence), Stamp: s.Now().Unix()}
-		if _, err := s.take(ctx, tx, record, i, g); err != nil {
+		a.Sequence, a.Stamp, a.Days = g.reply.Sequence, g.reply.Stamp, g.days
+		if err := s.counts(ctx, tx, record, i, a, g); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// remember keeps that an address is another one of somebody invited: their answers from there
+// count by themselves the next time.
+func (s *Deeds) remember(ctx context.Context, tx letterTx, record schedule.Record, i schedule.Invited, a schedule.AnswerIn) error {
+	also, err := meeting.ParseEmail(a.Attendee)
+	if a.Verdict != meeting.Stranger || a.DelegatedFrom != "" || err != nil || i.PersonID != nil || strings.EqualFold(also, i.Email) {
+		return nil
+	}
+	return tx.KeepAlias(ctx, record.OrganiserID, i.Email, also, s.Now())
 }
 
 func cut(text string, most int) string {

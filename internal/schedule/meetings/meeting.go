@@ -22,6 +22,7 @@ type meetingTx interface {
 	LettersIn(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.LetterIn, error)
 	NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	ProposalsOf(ctx context.Context, participant uuid.UUID) ([]schedule.Proposal, error)
 	OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.UUID, now time.Time) ([]schedule.OwnClash, error)
 	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
 	KeepRoom(ctx context.Context, meetingID uuid.UUID, on when.Day, now time.Time) error
@@ -48,6 +49,8 @@ type Detail struct {
 	// Before and After are the series that this one goes on from, and that goes
 	// on from it.
 	Before, After *schedule.Record
+	// Proposed is the newest other time that the reader proposed, nil for none.
+	Proposed *schedule.Proposal
 	// Clashes is what the reader has themselves at dates to come, when they are invited.
 	Clashes []schedule.OwnClash
 	Zone    when.Zone // the reader's
@@ -92,6 +95,9 @@ func (s *Deeds) Meeting(ctx context.Context, who schedule.Actor, id uuid.UUID) (
 			return err
 		}
 		d.Zone = reader.Hours.Zone
+		if d.Proposed, err = proposed(ctx, tx, d.Me.ID); err != nil {
+			return err
+		}
 		d.Clashes, err = tx.OwnClashes(ctx, who.For, []uuid.UUID{id}, s.Now())
 		return err
 	})

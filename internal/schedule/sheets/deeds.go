@@ -23,6 +23,7 @@ type Tx interface {
 	holdTx
 	waitTx
 	previewTx
+	proposalsTx
 	sendTx
 	settleTx
 	SheetTx

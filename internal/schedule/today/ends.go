@@ -31,9 +31,12 @@ type endsTx interface {
 	LostMeetings(ctx context.Context, organiser uuid.UUID, since, now time.Time) ([]uuid.UUID, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error)
+	MeetingsWithProposals(ctx context.Context, organiser uuid.UUID, now time.Time) ([]uuid.UUID, error)
+	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	OpenLetters(ctx context.Context, organiser uuid.UUID, now time.Time) (map[uuid.UUID][]loose.Mail, error)
 	OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.UUID, now time.Time) ([]schedule.OwnClash, error)
 	ParticipantsOf(ctx context.Context, meetings []uuid.UUID) ([]schedule.Invited, error)
+	Proposals(ctx context.Context, meetings []uuid.UUID) ([]schedule.Proposal, error)
 	Related(ctx context.Context, uid string, relatedTo string) ([]schedule.Record, error)
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
 	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error)
@@ -64,6 +67,7 @@ type End struct {
 	// is open; with Unclear.
 	Letter    schedule.LetterIn
 	Suggested *schedule.Invited
+	Proposal  *schedule.Proposal // with Proposed
 }
 
 // Asked is a meeting that waits for the reader's answer, with what they have themselves then.
@@ -76,20 +80,21 @@ type Asked struct {
 
 // found is what is known of the meetings that somebody is part of.
 type found struct {
-	ends     []loose.End
-	people   map[uuid.UUID][]schedule.Invited // of each meeting
-	answers  map[uuid.UUID]map[when.Day]meeting.Answer
-	booked   map[uuid.UUID]map[when.Day]bool
-	messages map[uuid.UUID]schedule.Dispatch // by participant
-	records  map[uuid.UUID]meeting.Meeting
-	me       uuid.UUID
+	ends      []loose.End
+	people    map[uuid.UUID][]schedule.Invited // of each meeting
+	answers   map[uuid.UUID]map[when.Day]meeting.Answer
+	booked    map[uuid.UUID]map[when.Day]bool
+	messages  map[uuid.UUID]schedule.Dispatch // by participant
+	records   map[uuid.UUID]meeting.Meeting
+	proposals map[string]schedule.Proposal
+	me        uuid.UUID
 }
 
 // find finds the loose ends among the meetings of the next weeks, and among those further off
 // of which something did not get to somebody.
 func (s *Deeds) find(ctx context.Context, tx Tx, who schedule.Actor, all []schedule.InWeek, now when.Instant) (f found, err error) {
 	f = found{people: map[uuid.UUID][]schedule.Invited{}, answers: map[uuid.UUID]map[when.Day]meeting.Answer{}, messages: map[uuid.UUID]schedule.Dispatch{},
-		records: map[uuid.UUID]meeting.Meeting{}, me: who.For}
+		records: map[uuid.UUID]meeting.Meeting{}, proposals: map[string]schedule.Proposal{}, me: who.For}
 	dates, mine, err := s.gather(ctx, tx, who, all, &f)
 	if err != nil {
 		return f, err
@@ -102,6 +107,10 @@ func (s *Deeds) find(ctx context.Context, tx Tx, who schedule.Actor, all []sched
 		if !slices.Contains(mine, id) {
 			mine = append(mine, id)
 		}
+	}
+	proposals, err := s.proposals(ctx, tx, who, &mine)
+	if err != nil {
+		return f, err
 	}
 	calls, err := tx.CallEvents(ctx, mine)
 	if err != nil {
@@ -119,6 +128,18 @@ func (s *Deeds) find(ctx context.Context, tx Tx, who schedule.Actor, all []sched
 			f.records[id] = m
 		}
 		w := loose.Whole{MeetingID: id.String(), Title: m.Title, Next: nextOf(id, m, dates, now), Letters: letters[id]}
+		for _, p := range proposals {
+			if p.MeetingID == id && m.Stands(p.Proposal, p.Was, now) {
+				by, err := tx.Invited(ctx, p.ParticipantID)
+				if err != nil {
+					return f, err
+				}
+				if by.RemovedAt == nil {
+					w.Proposals = append(w.Proposals, loose.Mail{ID: p.ID.String(), Name: by.Name})
+					f.proposals[p.ID.String()] = p
+				}
+			}
+		}
 		if e, is := meeting.CallTrouble(calls[id]); is && m.Card != nil {
 			w.Trouble = &e
 		}
@@ -136,6 +157,21 @@ func (s *Deeds) find(ctx context.Context, tx Tx, who schedule.Actor, all []sched
 	be, err := tx.LetBe(ctx, who.For)
 	f.ends = slices.DeleteFunc(loose.Find(now, dates, whole), func(e loose.End) bool { return be[e.Key] })
 	return f, err
+}
+
+// proposals are the other times that are proposed for meetings of the reader, which are among
+// mine then.
+func (s *Deeds) proposals(ctx context.Context, tx Tx, who schedule.Actor, mine *[]uuid.UUID) ([]schedule.Proposal, error) {
+	with, err := tx.MeetingsWithProposals(ctx, who.For, s.Now())
+	if err != nil || len(with) == 0 {
+		return nil, err
+	}
+	for _, id := range with {
+		if !slices.Contains(*mine, id) {
+			*mine = append(*mine, id)
+		}
+	}
+	return tx.Proposals(ctx, with)
 }
 
 // gather reads what became of dates, those not reached of meetings further off included, and
@@ -224,7 +260,8 @@ func (f found) date(m schedule.InWeek) loose.Date {
 		case i.RemovedAt != nil && !message.Lost(), is && !p.On(m.On):
 			continue
 		}
-		d.People = append(d.People, loose.Person{ID: i.ID.String(), Name: i.Name, Needed: i.Needed && i.RemovedAt == nil, Answer: f.answer(i, m.On),
+		_, sends := m.Content.DelegateOf(p) // whoever sends somebody is not waited for
+		d.People = append(d.People, loose.Person{ID: i.ID.String(), Name: i.Name, Needed: i.Needed && i.RemovedAt == nil && !sends, Answer: f.answer(i, m.On),
 			Message: message.ID.String(), Lost: message.Lost(), Held: message.Open() && !message.Lost(), AskedAt: asked(message),
 			Spoken: message.Mended == schedule.MendedTold || message.Mended == schedule.MendedText})
 	}
@@ -296,6 +333,9 @@ func (s *Deeds) mends(ctx context.Context, tx Tx, who schedule.Actor, p schedule
 			if x.Letter, x.Suggested, err = whose(ctx, tx, f, id, e.Mail.ID); err != nil {
 				return nil, err
 			}
+		case loose.Proposed:
+			p := f.proposals[e.Mail.ID]
+			x.Proposal = &p
 		case loose.Ends:
 			x.Until = f.records[id].ExtendedTo(e.LastDay)
 		}

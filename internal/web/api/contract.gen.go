@@ -133,6 +133,27 @@ func (e CardKind) Valid() bool {
 	}
 }
 
+// Defines values for DecideLetterAnswer.
+const (
+	DecideLetterAnswerAccepted DecideLetterAnswer = "accepted"
+	DecideLetterAnswerDeclined DecideLetterAnswer = "declined"
+	DecideLetterAnswerMaybe    DecideLetterAnswer = "maybe"
+)
+
+// Valid indicates whether the value is a known member of the DecideLetterAnswer enum.
+func (e DecideLetterAnswer) Valid() bool {
+	switch e {
+	case DecideLetterAnswerAccepted:
+		return true
+	case DecideLetterAnswerDeclined:
+		return true
+	case DecideLetterAnswerMaybe:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DispatchChannel.
 const (
 	DispatchChannelInside DispatchChannel = "inside"
@@ -367,6 +388,48 @@ func (e GiveAnswerAnswer) Valid() bool {
 	}
 }
 
+// Defines values for LetterInAsks.
+const (
+	LetterInAsksInstead LetterInAsks = "instead"
+	LetterInAsksMeaning LetterInAsks = "meaning"
+	LetterInAsksWhose   LetterInAsks = "whose"
+)
+
+// Valid indicates whether the value is a known member of the LetterInAsks enum.
+func (e LetterInAsks) Valid() bool {
+	switch e {
+	case LetterInAsksInstead:
+		return true
+	case LetterInAsksMeaning:
+		return true
+	case LetterInAsksWhose:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for LooseEndAsks.
+const (
+	LooseEndAsksInstead LooseEndAsks = "instead"
+	LooseEndAsksMeaning LooseEndAsks = "meaning"
+	LooseEndAsksWhose   LooseEndAsks = "whose"
+)
+
+// Valid indicates whether the value is a known member of the LooseEndAsks enum.
+func (e LooseEndAsks) Valid() bool {
+	switch e {
+	case LooseEndAsksInstead:
+		return true
+	case LooseEndAsksMeaning:
+		return true
+	case LooseEndAsksWhose:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for LooseEndKind.
 const (
 	LooseEndKindCall       LooseEndKind = "call"
@@ -538,6 +601,27 @@ func (e OpeningKind) Valid() bool {
 	case OpeningKindNearly:
 		return true
 	case OpeningKindSoft:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for OwnProposalState.
+const (
+	OwnProposalStateKept  OwnProposalState = "kept"
+	OwnProposalStateOpen  OwnProposalState = "open"
+	OwnProposalStateTaken OwnProposalState = "taken"
+)
+
+// Valid indicates whether the value is a known member of the OwnProposalState enum.
+func (e OwnProposalState) Valid() bool {
+	switch e {
+	case OwnProposalStateKept:
+		return true
+	case OwnProposalStateOpen:
+		return true
+	case OwnProposalStateTaken:
 		return true
 	default:
 		return false
@@ -1487,8 +1571,29 @@ type DayQuestion struct {
 
 // DecideLetter defines model for DecideLetter.
 type DecideLetter struct {
+	// Answer What plain words mean.
+	Answer *DecideLetterAnswer `json:"answer,omitempty"`
+
 	// CountFor The participant whose answer it is; it is left when this is left out.
 	CountFor *openapi_types.UUID `json:"countFor,omitempty"`
+
+	// Invite Whom somebody sends instead is invited in their place.
+	Invite *bool `json:"invite,omitempty"`
+}
+
+// DecideLetterAnswer What plain words mean.
+type DecideLetterAnswer string
+
+// DecideProposal defines model for DecideProposal.
+type DecideProposal struct {
+	// Move The meeting moves there; otherwise its time is kept.
+	Move bool `json:"move"`
+
+	// RoomID Another room for it, when it moves.
+	RoomID *openapi_types.UUID `json:"roomId,omitempty"`
+
+	// Word To who proposed, when the time is kept.
+	Word *string `json:"word,omitempty"`
 }
 
 // Description defines model for Description.
@@ -1647,11 +1752,14 @@ type DraftDate struct {
 // DraftPerson defines model for DraftPerson.
 type DraftPerson struct {
 	// Dates Those of a series that they are invited to; none for all.
-	Dates    []DraftRange `json:"dates"`
-	Email    string       `json:"email"`
-	Name     string       `json:"name"`
-	Needed   bool         `json:"needed"`
-	PersonID string       `json:"personId"`
+	Dates []DraftRange `json:"dates"`
+
+	// DelegatedFrom The address of who sends them in their own place.
+	DelegatedFrom *string `json:"delegatedFrom,omitempty"`
+	Email         string  `json:"email"`
+	Name          string  `json:"name"`
+	Needed        bool    `json:"needed"`
+	PersonID      string  `json:"personId"`
 }
 
 // DraftRange defines model for DraftRange.
@@ -1848,6 +1956,7 @@ type GuestMeeting struct {
 	House     string       `json:"house"`
 	Names     []string     `json:"names"`
 	Organiser Party        `json:"organiser"`
+	Proposed  *OwnProposal `json:"proposed,omitempty"`
 	Room      *MeetingRoom `json:"room,omitempty"`
 	Sequence  int          `json:"sequence"`
 	Series    *Series      `json:"series,omitempty"`
@@ -2002,10 +2111,15 @@ type Letter struct {
 
 // LetterIn defines model for LetterIn.
 type LetterIn struct {
+	// Asks What is to be decided: whose answer it is, what plain words mean, or whether whom somebody sends is invited.
+	Asks  *LetterInAsks      `json:"asks,omitempty"`
 	At    time.Time          `json:"at"`
 	Email string             `json:"email"`
 	ID    openapi_types.UUID `json:"id"`
-	Name  string             `json:"name"`
+
+	// Instead The address of who is sent instead.
+	Instead *string `json:"instead,omitempty"`
+	Name    string  `json:"name"`
 
 	// Open It waits to be decided.
 	Open bool `json:"open"`
@@ -2027,6 +2141,9 @@ type LetterIn struct {
 	Why   string `json:"why"`
 	Words string `json:"words"`
 }
+
+// LetterInAsks What is to be decided: whose answer it is, what plain words mean, or whether whom somebody sends is invited.
+type LetterInAsks string
 
 // LinkMend One of these mends it.
 type LinkMend struct {
@@ -2054,11 +2171,17 @@ type LinkOver struct {
 // LooseEnd defines model for LooseEnd.
 type LooseEnd struct {
 	// Address Another address that is known.
-	Address    *string             `json:"address,omitempty"`
+	Address *string `json:"address,omitempty"`
+
+	// Asks What is to be decided about the mail.
+	Asks       *LooseEndAsks       `json:"asks,omitempty"`
 	Detail     string              `json:"detail"`
 	DispatchID *openapi_types.UUID `json:"dispatchId,omitempty"`
-	Key        string              `json:"key"`
-	Kind       LooseEndKind        `json:"kind"`
+
+	// Instead The address of who is sent instead.
+	Instead *string      `json:"instead,omitempty"`
+	Key     string       `json:"key"`
+	Kind    LooseEndKind `json:"kind"`
 
 	// LetterID The mail that waits to be decided.
 	LetterID      *openapi_types.UUID `json:"letterId,omitempty"`
@@ -2066,8 +2189,14 @@ type LooseEnd struct {
 	On            string              `json:"on"`
 	ParticipantID *openapi_types.UUID `json:"participantId,omitempty"`
 
+	// ProposalID The time that is proposed.
+	ProposalID *openapi_types.UUID `json:"proposalId,omitempty"`
+
 	// Rooms Clear then.
 	Rooms []RoomRef `json:"rooms"`
+
+	// Said What was written.
+	Said  *string   `json:"said,omitempty"`
 	Start time.Time `json:"start"`
 
 	// Suggested The participant whose answer it seems to be.
@@ -2084,6 +2213,9 @@ type LooseEnd struct {
 	// Worst 0 keeps the meeting from happening as it was meant, 1 may, 2 is for later.
 	Worst int `json:"worst"`
 }
+
+// LooseEndAsks What is to be decided about the mail.
+type LooseEndAsks string
 
 // LooseEndKind defines model for LooseEnd.Kind.
 type LooseEndKind string
@@ -2151,6 +2283,7 @@ type Meeting struct {
 	Organiser    Party         `json:"organiser"`
 	Participants []Participant `json:"participants"`
 	Private      bool          `json:"private"`
+	Proposed     *OwnProposal  `json:"proposed,omitempty"`
 	Room         *MeetingRoom  `json:"room,omitempty"`
 	Sequence     int           `json:"sequence"`
 	Series       *Series       `json:"series,omitempty"`
@@ -2384,6 +2517,17 @@ type OwnClash struct {
 	Words string `json:"words"`
 }
 
+// OwnProposal defines model for OwnProposal.
+type OwnProposal struct {
+	End   time.Time        `json:"end"`
+	On    *string          `json:"on,omitempty"`
+	Start time.Time        `json:"start"`
+	State OwnProposalState `json:"state"`
+}
+
+// OwnProposalState defines model for OwnProposal.State.
+type OwnProposalState string
+
 // Participant defines model for Participant.
 type Participant struct {
 	Answer     Answer      `json:"answer"`
@@ -2398,10 +2542,16 @@ type Participant struct {
 	Dispatch *Dispatch          `json:"dispatch,omitempty"`
 	Email    string             `json:"email"`
 	ID       openapi_types.UUID `json:"id"`
-	Name     string             `json:"name"`
-	Needed   bool               `json:"needed"`
-	Outside  bool               `json:"outside"`
-	Zone     *string            `json:"zone,omitempty"`
+
+	// Instead In whose place they come.
+	Instead *string `json:"instead,omitempty"`
+	Name    string  `json:"name"`
+	Needed  bool    `json:"needed"`
+	Outside bool    `json:"outside"`
+
+	// Sends Who comes in their place.
+	Sends *string `json:"sends,omitempty"`
+	Zone  *string `json:"zone,omitempty"`
 }
 
 // Party defines model for Party.
@@ -2455,6 +2605,55 @@ type Problem struct {
 
 	// Type Stable: /problems/room-taken and so on.
 	Type string `json:"type"`
+}
+
+// Proposal defines model for Proposal.
+type Proposal struct {
+	At      time.Time          `json:"at"`
+	Comment string             `json:"comment"`
+	End     time.Time          `json:"end"`
+	ID      openapi_types.UUID `json:"id"`
+	Name    string             `json:"name"`
+
+	// On The date of a series, by its day in the rule; all of it when it is left out.
+	On *string `json:"on,omitempty"`
+
+	// Room The room of the meeting.
+	Room *string `json:"room,omitempty"`
+
+	// RoomClear It can be had then as well.
+	RoomClear bool `json:"roomClear"`
+
+	// Rooms Others that can be had then, the best first.
+	Rooms []RoomRef `json:"rooms"`
+	Start time.Time `json:"start"`
+
+	// Troubles Who cannot then.
+	Troubles []Trouble `json:"troubles"`
+
+	// Unseen How many people's time cannot be seen from here.
+	Unseen int `json:"unseen"`
+
+	// Words When it would be, in the reader's zone.
+	Words string `json:"words"`
+}
+
+// ProposeTime defines model for ProposeTime.
+type ProposeTime struct {
+	Comment string `json:"comment"`
+	End     string `json:"end"`
+
+	// On One date of a series, by its day in the rule; all dates when it is left out.
+	On *string `json:"on,omitempty"`
+
+	// Sequence The state of the meeting that the page showed.
+	Sequence int `json:"sequence"`
+
+	// Start A local time in the zone: 2026-12-03T14:00.
+	Start string `json:"start"`
+
+	// Zone An IANA name.
+	Zone string `json:"zone"`
 }
 
 // ProviderKey defines model for ProviderKey.
@@ -3749,6 +3948,9 @@ type GiveBusyTimesJSONRequestBody = GiveBusyTimes
 // AnswerAsGuestJSONRequestBody defines body for AnswerAsGuest for application/json ContentType.
 type AnswerAsGuestJSONRequestBody = GiveAnswer
 
+// ProposeTimeAsGuestJSONRequestBody defines body for ProposeTimeAsGuest for application/json ContentType.
+type ProposeTimeAsGuestJSONRequestBody = ProposeTime
+
 // SetHoursJSONRequestBody defines body for SetHours for application/json ContentType.
 type SetHoursJSONRequestBody = SetHours
 
@@ -3778,6 +3980,12 @@ type CallOffMeetingJSONRequestBody = CallOff
 
 // DecideLetterJSONRequestBody defines body for DecideLetter for application/json ContentType.
 type DecideLetterJSONRequestBody = DecideLetter
+
+// DecideProposalJSONRequestBody defines body for DecideProposal for application/json ContentType.
+type DecideProposalJSONRequestBody = DecideProposal
+
+// ProposeTimeJSONRequestBody defines body for ProposeTime for application/json ContentType.
+type ProposeTimeJSONRequestBody = ProposeTime
 
 // DecideRoomJSONRequestBody defines body for DecideRoom for application/json ContentType.
 type DecideRoomJSONRequestBody = RoomNeeded
@@ -3920,6 +4128,9 @@ type ServerInterface interface {
 	// (GET /api/guest/{token}/file)
 	GuestFile(c fiber.Ctx, token Token) error
 
+	// (POST /api/guest/{token}/propose)
+	ProposeTimeAsGuest(c fiber.Ctx, token Token) error
+
 	// (GET /api/hours)
 	GetHours(c fiber.Ctx) error
 
@@ -3979,6 +4190,15 @@ type ServerInterface interface {
 
 	// (POST /api/meetings/{id}/letters/{letterId})
 	DecideLetter(c fiber.Ctx, id ID, letterID openapi_types.UUID) error
+
+	// (GET /api/meetings/{id}/proposals)
+	ListProposals(c fiber.Ctx, id ID) error
+
+	// (POST /api/meetings/{id}/proposals/{proposalId})
+	DecideProposal(c fiber.Ctx, id ID, proposalID openapi_types.UUID) error
+
+	// (POST /api/meetings/{id}/propose)
+	ProposeTime(c fiber.Ctx, id ID) error
 
 	// (POST /api/meetings/{id}/room)
 	DecideRoom(c fiber.Ctx, id ID) error
@@ -4845,6 +5065,35 @@ func (siw *ServerInterfaceWrapper) GuestFile(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// ProposeTimeAsGuest operation middleware
+func (siw *ServerInterfaceWrapper) ProposeTimeAsGuest(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Params("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter token: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ProposeTimeAsGuest(c, token)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // GetHours operation middleware
 func (siw *ServerInterfaceWrapper) GetHours(c fiber.Ctx) error {
 
@@ -5481,6 +5730,101 @@ func (siw *ServerInterfaceWrapper) DecideLetter(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.DecideLetter(c, id, letterID)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// ListProposals operation middleware
+func (siw *ServerInterfaceWrapper) ListProposals(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ListProposals(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// DecideProposal operation middleware
+func (siw *ServerInterfaceWrapper) DecideProposal(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	// ------------- Path parameter "proposalId" -------------
+	var proposalID openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "proposalId", c.Params("proposalId"), &proposalID, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter proposalId: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.DecideProposal(c, id, proposalID)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// ProposeTime operation middleware
+func (siw *ServerInterfaceWrapper) ProposeTime(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ProposeTime(c, id)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -7877,6 +8221,14 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Put(options.BaseURL+"/api/me/news-mail", wrapper.SetNewsMail)
 
+	router.Post(options.BaseURL+"/api/meetings/:id/propose", wrapper.ProposeTime)
+
+	router.Post(options.BaseURL+"/api/guest/:token/propose", wrapper.ProposeTimeAsGuest)
+
+	router.Get(options.BaseURL+"/api/meetings/:id/proposals", wrapper.ListProposals)
+
+	router.Post(options.BaseURL+"/api/meetings/:id/proposals/:proposalId", wrapper.DecideProposal)
+
 	router.Get(options.BaseURL+"/api/providers", wrapper.ListProviders)
 
 	router.Post(options.BaseURL+"/api/providers", wrapper.AddProvider)
@@ -8569,6 +8921,35 @@ func (response GuestFiledefaultApplicationProblemPlusJSONResponse) VisitGuestFil
 	return ctx.JSON(&response.Body)
 }
 
+type ProposeTimeAsGuestRequestObject struct {
+	Token Token `json:"token"`
+	Body  *ProposeTimeAsGuestJSONRequestBody
+}
+
+type ProposeTimeAsGuestResponseObject interface {
+	VisitProposeTimeAsGuestResponse(ctx fiber.Ctx) error
+}
+
+type ProposeTimeAsGuest204Response struct {
+}
+
+func (response ProposeTimeAsGuest204Response) VisitProposeTimeAsGuestResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type ProposeTimeAsGuestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ProposeTimeAsGuestdefaultApplicationProblemPlusJSONResponse) VisitProposeTimeAsGuestResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type GetHoursRequestObject struct {
 }
 
@@ -9169,6 +9550,96 @@ type DecideLetterdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response DecideLetterdefaultApplicationProblemPlusJSONResponse) VisitDecideLetterResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type ListProposalsRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type ListProposalsResponseObject interface {
+	VisitListProposalsResponse(ctx fiber.Ctx) error
+}
+
+type ListProposals200JSONResponse struct {
+	Items []Proposal `json:"items"`
+}
+
+func (response ListProposals200JSONResponse) VisitListProposalsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type ListProposalsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListProposalsdefaultApplicationProblemPlusJSONResponse) VisitListProposalsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type DecideProposalRequestObject struct {
+	ID         ID                 `json:"id"`
+	ProposalID openapi_types.UUID `json:"proposalId"`
+	Body       *DecideProposalJSONRequestBody
+}
+
+type DecideProposalResponseObject interface {
+	VisitDecideProposalResponse(ctx fiber.Ctx) error
+}
+
+type DecideProposal204Response struct {
+}
+
+func (response DecideProposal204Response) VisitDecideProposalResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type DecideProposaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DecideProposaldefaultApplicationProblemPlusJSONResponse) VisitDecideProposalResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type ProposeTimeRequestObject struct {
+	ID   ID `json:"id"`
+	Body *ProposeTimeJSONRequestBody
+}
+
+type ProposeTimeResponseObject interface {
+	VisitProposeTimeResponse(ctx fiber.Ctx) error
+}
+
+type ProposeTime204Response struct {
+}
+
+func (response ProposeTime204Response) VisitProposeTimeResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type ProposeTimedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ProposeTimedefaultApplicationProblemPlusJSONResponse) VisitProposeTimeResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -11264,6 +11735,9 @@ type StrictServerInterface interface {
 	// (GET /api/guest/{token}/file)
 	GuestFile(ctx context.Context, request GuestFileRequestObject) (GuestFileResponseObject, error)
 
+	// (POST /api/guest/{token}/propose)
+	ProposeTimeAsGuest(ctx context.Context, request ProposeTimeAsGuestRequestObject) (ProposeTimeAsGuestResponseObject, error)
+
 	// (GET /api/hours)
 	GetHours(ctx context.Context, request GetHoursRequestObject) (GetHoursResponseObject, error)
 
@@ -11323,6 +11797,15 @@ type StrictServerInterface interface {
 
 	// (POST /api/meetings/{id}/letters/{letterId})
 	DecideLetter(ctx context.Context, request DecideLetterRequestObject) (DecideLetterResponseObject, error)
+
+	// (GET /api/meetings/{id}/proposals)
+	ListProposals(ctx context.Context, request ListProposalsRequestObject) (ListProposalsResponseObject, error)
+
+	// (POST /api/meetings/{id}/proposals/{proposalId})
+	DecideProposal(ctx context.Context, request DecideProposalRequestObject) (DecideProposalResponseObject, error)
+
+	// (POST /api/meetings/{id}/propose)
+	ProposeTime(ctx context.Context, request ProposeTimeRequestObject) (ProposeTimeResponseObject, error)
 
 	// (POST /api/meetings/{id}/room)
 	DecideRoom(ctx context.Context, request DecideRoomRequestObject) (DecideRoomResponseObject, error)
@@ -12192,6 +12675,47 @@ func (sh *strictHandler) GuestFile(ctx fiber.Ctx, token Token) error {
 	return nil
 }
 
+// ProposeTimeAsGuest operation middleware
+func (sh *strictHandler) ProposeTimeAsGuest(ctx fiber.Ctx, token Token) error {
+	var request ProposeTimeAsGuestRequestObject
+
+	request.Token = token
+
+	var body ProposeTimeAsGuestJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ProposeTimeAsGuest(ctx.Context(), request.(ProposeTimeAsGuestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ProposeTimeAsGuest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ProposeTimeAsGuestResponseObject); ok {
+		if err := validResponse.VisitProposeTimeAsGuestResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetHours operation middleware
 func (sh *strictHandler) GetHours(ctx fiber.Ctx) error {
 	var request GetHoursRequestObject
@@ -12857,6 +13381,116 @@ func (sh *strictHandler) DecideLetter(ctx fiber.Ctx, id ID, letterID openapi_typ
 		return err
 	} else if validResponse, ok := response.(DecideLetterResponseObject); ok {
 		if err := validResponse.VisitDecideLetterResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListProposals operation middleware
+func (sh *strictHandler) ListProposals(ctx fiber.Ctx, id ID) error {
+	var request ListProposalsRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ListProposals(ctx.Context(), request.(ListProposalsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListProposals")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListProposalsResponseObject); ok {
+		if err := validResponse.VisitListProposalsResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DecideProposal operation middleware
+func (sh *strictHandler) DecideProposal(ctx fiber.Ctx, id ID, proposalID openapi_types.UUID) error {
+	var request DecideProposalRequestObject
+
+	request.ID = id
+	request.ProposalID = proposalID
+
+	var body DecideProposalJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.DecideProposal(ctx.Context(), request.(DecideProposalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DecideProposal")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DecideProposalResponseObject); ok {
+		if err := validResponse.VisitDecideProposalResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ProposeTime operation middleware
+func (sh *strictHandler) ProposeTime(ctx fiber.Ctx, id ID) error {
+	var request ProposeTimeRequestObject
+
+	request.ID = id
+
+	var body ProposeTimeJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ProposeTime(ctx.Context(), request.(ProposeTimeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ProposeTime")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ProposeTimeResponseObject); ok {
+		if err := validResponse.VisitProposeTimeResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -15044,323 +15678,335 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3Zchw5ki78KjD+v1nN2ElRJKXayItj1NalLqmoEVkjm9OtC2QGMhPNSCArgGRWdpnM5h3mDedJjsEd",
-	"QCzpiCUXSd1z5mJaRQYjsDgcvnz++R8nE71YaiWUNSeXf5wsecEXwooC/ut15v6/VCeXJ0tu5yejE8UX",
-	"4uTyRGYno5NC/LaShchOLm2xEqMTM5mLBXd/MdXFgtuTy5PVCp60m6X7K2MLqWYnnz6NTl5P33I7mbuH",
-	"M2EmhVxaqd137uaCPYjCSK2YnQu2LqQVTBo25kZkTKvTkxGOaC54JopyTK+nj/CdbSNb8N/lYrU4ubw4",
-	"C/83OllIhT88i0OVyoqZKGCsb+RC2rgQv61EsSm/msMvq5/IxJSvcus+Map9r/Khc/JDN9OpEckvafwt",
-	"+anql877zepdoR+kW0B6h5fh1x2r+UaomZ2fXD49o7b5Tt8LlfiChd/1fP35GfH+T+6PzVIrI0Bc3xV6",
-	"nIuF++dEKysUrCVfLnM54U6+Hi/xif/1N6NhWOW3/v9CTE8uT/6/x+V5eIy/NY/De+GLdXH9MOeWrYWy",
-	"bF1oNRsxrjK2dj+0mmWa/cv7V8/Zj0+//f5fT2FB/CvdF6+z7DnPhco47MGy0EtRWIlT4VlWCGO2FplY",
-	"htHJ+Lun2wfpmk1lLphUcHK+e+rOTXVBnwbp33rdRK+8NvC/GmudC67c73DvmltD7n25r38Jr/wYn9Pj",
-	"v4mJdW+8zrKqKNaXgfjck+6vwV+R31JmjZ8Ryp2Mv5worcTJ6IRPJmJpRQZrtBm7H2VikkslssqLyiXC",
-	"Fz13syL2Ln6lTaj8WMJ6V5a7ekqr0/LvDX+QnuCNOsSgFgtRG1Y5ezw77Xug3dGujBjfRo7Z3IvsZro9",
-	"5EnOzRz/Ka1YGHIs/ge8KPjG/fdCCCvVDG+ujntodKKLGVfS4MJs/daI31ZCTQS1N6MTK20uyL9b6yIz",
-	"1NW2YhffsV/0w4idn12enbH//s//cv96+u1Jl0iX0wofrg4+fLIy5FFcvuSav9d6sb3q4w05p4xbYeiF",
-	"yPhme7I3U7i+p7Iwlrk/PqXWX/bbJqmMFTzb/oqbgmHW6VteCDbJBS/cdxXoYW7umdJjnW3AaAgy1HYA",
-	"3AvfiyklWTlfGmGu7fYoftEMJZ2tlJU5DkAaxpnS7stxfm4dHlm5ENQkl0Iv84SsFWIpuCVkSjyIYsPe",
-	"apXxjf/6xQV7JcbFioPxsPWZwu86+Yuex6ZF9Od433cIwyUrDwO7OLv4bsTOv48n4sfLszPqs+s5LZtr",
-	"aed6RWzMCye0TOPXjSik8MKSaeb/CH7lpl6Rz5QCRqsXl8kvZHkax261/R76dcARVyQnHKNyyKVs4zki",
-	"D6u1fDJ/I9U9sbJK+PkZOGH1s7ysXKxb1kEhzJzlUt27vy5Ewz54QpoGxnKVuX8TLwy/g3fWxD4pRuJ3",
-	"YtPApDJ6IdzBZSI3zgnQVjA+9vslCzbhed4Y8cV3F+dPn1KKdGtFn63M5k6iaVFfMaHqJ6D1xN5LfDoY",
-	"E+OV2VQsiFzwB0GaD8bywvb9TkMI8W9HMFI/BEpogmn5SubENEmL8Q6O6C42Y2OI7u2JMeU3U+Kmnxao",
-	"kxKnl/uzO2Ljjd//jG+MGyec3lUurtBZnOtcMH9XsjWoYes0cS6mlumV7SXkVm+P5Y1/AdMFE4ul3bCp",
-	"LhjPc9QnE73od4DcPU3Yz51LCn/XsqYvp1P3g62Vjdd2fTo/6TVbcLUBZWzw7uR57hzs6XRUXXNKLY5O",
-	"5iLPUhtm0SUqBHNPObWwYdz9WGzchyovrPgVudduDbvcqcms4GunS92LDHmcFroQpDgXAqbmfu+GpWBs",
-	"l9XbYM4NU5oJldHjcq6EoXSUZnPBCxBPaWvmRaeJ6i4O02rLjIUTKDRnhr0bTgBpobidjkfB6iiyzTkT",
-	"vhRcWPDi8gKDNfeCEKbktzEppn40W67J2F/e/acZ/MJ216Syj9WbsPVW67y0jOVWVEXVyJkS2WsQUTlT",
-	"8I+5XhlxUnkzJbarIqfNGV4oqWaEiLzSBQYXUKtZrZlZ8DyvhB3gvpQG73TG0b5xF8sQOaL86ZHfp8r4",
-	"wmLAsqd23RBKSetOT/SF1sXzuZYTYcADCCPvZcVXpI0QniU3ZqIzcQsKhRCXptkHn2z+HT3fIqNMo79p",
-	"qdiEF84lYdIaVkDskhkhjFcfDdd3zi19QRu+gAtaK+EMLdqtggBBIVs1f3yG2bk2qCj1lFb3YcMIQw0u",
-	"YJyN06VWM/H7UkwsOa4pJ17zbq4V3vPaCW05sN5Om1t2eAu121Od53pt6NV0l547LcZKd5VrNhZswTNx",
-	"5U6Y05DGmRzSGpFP6QtipnX2q/O7qPURaKCAkW2sXhq21sW9VLP+XuFccNrg/lDqAby6T/uYqGD1VxXT",
-	"6GQmH4QiFRTEtt9KtUq6/k4CiaW9BrvIKSDQUszwzYiNVxaMpiXs96DNfSPpvQ3XQOPrhqEfhtvrdiCo",
-	"/6uq8Yb7oqd1Z4NcRiXaJbc8Bd8YL8CbEdiKTh1H3/cwEq1Wi3HiJgsqKvVLKzL6IDhXDG0Padmao4Zi",
-	"zi4fwWK5KcR4E7lEaV/Tvf9ebMI6hQfJtxhhX/S8HeDxuS7sr4l7lHYv8dgXmZNLWBHG1WYdPODUJV1/",
-	"x0sQIvgjplW+8TLNcrdoUp12OnFwLMvDPQpXrPtaZVal9gpHzYsiqlI/xRFeF6kLCQ7P1h2c87Ggly0n",
-	"Aw2gbjhbFsIYpsGv0kuhDLloDzxfie4YMY4hPJ4aP56D7Qn4YW4LolSp0FTREa/t8MHgBWWsNW3szrma",
-	"iQMld9qyMaDMtvfqtWUTZyaM+eQeFR4aiHi+DSvkbG7T/k7P/E5i2m/R+yZmnTiM4JhUPE4cptMUE3ih",
-	"YWMxk4pxi06+cqrKmT+7+vfid+vDPIR5hUOYaQFSPhYbrTIw2ZIuopfO5rs4RjoZz91YpWELwVVi1WM8",
-	"iDAgpGXwa+enrvvaDenteceNCUGIhs25Kgqf8ena/ZG3I3ZIBPqPhDeQxyfXk/vbJVd0lLEQdjJHgcn4",
-	"xoeE2MT90SX78fLszGn284vLJ2coL0JlbMLdXrKLp5dnZ9vWtpeG2lTaonbtD7bE66jZvsDsSeOs5Pn7",
-	"ECXYtrqm0vb3hW5xweiMhhL9X/SG0+ZIDGf0TrCk3mToHEd0WbxV5zwVZ1RKS3srttCrcT5gZnf4B2Q8",
-	"RapMrzvXeEm4jf5PwzKXQZK4uWHGfkcrI08Iyk96VQzwguM5+gRa8TX+0cXZ9jRf8M2/rYSh4zM+v9et",
-	"V7eOUeK531ZyGZLLcSadf1bO4Nuzjrzvtl4PMeGxcP8fL5bsChS7XisIkLDMKX2lLRrwva6SMmfXa0de",
-	"FHxq34nC6MaeVN9eO1iv+y2pkVb0fZS+a97oCc9HMVrkF8oIa71r2R3a5sq+rycXK1fc3/01OQzJ4UTP",
-	"/+2okfmIqbaYkIsDqIpYXBvySImJzMQbYS0FPgExeKUTHs2SF1ZO5JIry9YYQcEcMFgkV1XDZI2BAGma",
-	"pko3To4YcmUgWye1/stmkqF7uSt//7H9468QeEZY5YQ19KrQC3Z+xc68z4Rr446anlKRrIoypz1v8EYW",
-	"fMPm/MHJqlCledU/imyEsg18R8pTkSiB4Q/8uPqsERH/HBbM3Fr0rnAtvpUcmzTO9b2dC0GOK6uPqjMW",
-	"XlXJZ12jypJjWqahoEqshbFsIYzhM7j24RwtQYdeofNdi02kY6rc9s/sugtCoX8cImdSGZkJUIQyJ8Nl",
-	"mbCcigO+9khW5zaGIAiGOt0bIUw01+sQeFkIlSWCeT3RMs2Yn1QPEqL0q2WG4foJz3M9naZy0zNBpOLm",
-	"3I0L8Jo538C/MpHLB1HAv41IBBFjvqQBXFgKdVlG3sxcr/KM5VrfMwhCXfmFuKzGy31gajIXGXMeocJl",
-	"XHMA+IQB/7YSKxhTHLJeAhpjymWOGD94NTFcCvDhYzVBJMqkB65U3PfRSSIIEyT8RZSPhmDOuFQJLx7c",
-	"Fqd2mFYTzGTSLqR4CBBuKhTLUbbmghcZkbJsUz8/8eVSqK0Df05ZLDNnQ6bCcXORL4kB3gpEjdiQ3IAz",
-	"7v/tIyWwEO7v6bnfK71WvfXpz+7pax+Cobwif4W1GvxC2RCUHoY4NFxmg1SEKB6SsVL3qwGhz9cWEAsY",
-	"/J7MuR0xznKwfpwS0kp8g+awU3EhVB5u7HgI/c2NWiVjzjFriGU/oNgmBf2xXGWGwakwThWM3Flf5lwq",
-	"XKCQ7RSwQLbYOPGBx0FGTHf41V/nFKgSEVuwS3GF4+kKohYDr1HgR/4UBzFv0wNv8TLbVgRmhc+27WhH",
-	"sMG/wT9PjsKH1xufXgp+b6pqn+d5FWNq0kCm+p+pjVPoNXjqR9JbkPU/RKBmWFPvJ9MqmpxTSBZvTU2v",
-	"1bvttEg1+hbnPsB0jBMfgM3gctifNAMKHKMEfrxxEKPaFMk9d34nGWV6wen4seX3wng8VcY35rIMsoGC",
-	"gk/DORQqg4jM2Qj+idADiMzxqVMskADlJhH5jPik/v7zC3f7Nu8i4jKionqJUKYg1wDweyGX+I1Bvzhi",
-	"cggMk1azt84LoU3ZHEbhdNkCU6pMPwiniX1OGNYshOijN9Mo6+kq7BmdKP2mnhmpRvd12kFX+oOHQzQC",
-	"A1LdA9TOXQF4QcEgwVTL5b1w5pd7wGp3q7gLhnuRcJZjzc6o7MW3Zx1Bnu+ILT1quGVZyAdvqm6vTiEW",
-	"UmXPxNRDzZrbUtmVR+cNlOQWjrvXuN/jo6k4EC3LZqKXotfrb+HJZFT7rAWu2x1WqFz83VvufpAN29M7",
-	"+JPalj6ltpQIOp13R0GCKeDv+HrYyceigrA0JIMKS/lDF09mUHpJRf2CdJjANtKKyJfNuYchgvEWIQ5S",
-	"5BlCOwEY5g7mnD+IPukPOsDXpj20SiX3NlWYbq9AokcDEodwQECUkOoe8UaoWkKUW33bm7uZ3DyvbvoC",
-	"ce8gckhlPwEsG61sq69AnQbYcW/3DXUJVzPRHUMXC++fdotCv7q80YkSIsPTTWAyYal6bWhjm+JfRuAE",
-	"Dj1+r/OM4Yokgeg7YcRf7owLb0wPRgHfSI8/XiRb0AJBIrM3ho2FkVnE+wXUkj+Vu+RhaLsrljM29Je0",
-	"czQJCbOmy6jJSNPk1aoAFxCKAWIRWDXAfrhZCZXV3BWsb3TTCfElysuZ61zSY3/jjEsWCpCWq3EuJyw8",
-	"HkuWpDMTJ1pNRKFEAn/gdjBRR8/zFSoXxd6///XNy1j0xJUz1iH0CCbdJcNCsguVsbuVMBlG1LpxAKsE",
-	"9NFttlaX7OLs4vtHZxePLr7tl0MS4j6sdGq9wjM9wOuwNH7vwliDgFY+VtknL2ojf5CS5+82GFrNS1pO",
-	"5r6ooq7USzSLk9GpLlIB6gRABlNMzgXBt5m5EJaZuV6bXiv7dWg2jsiPTvV2F2zCdHwIzEaIAqOpA16H",
-	"j00tnXMazhAs1EYQGQH4u+2vZHwzQgd3hKfEua8v3A/RfD8FQYr/5QQm/geIzQgl4BSF//zR2fen/nVo",
-	"HY7YSoEfuXXE+lndFwmjuwQrbAsR/q4G8QwrOAqodGTUYH8Wi3GhH33AvzB8Y65iqB0M0JAnt/wecnn6",
-	"ISr1MMTvnnZechJLR9KBqhVxQffPbYxOcIk/tpgvlOkJWR7SXkmUdafOPCY5oWiiDjsOWITg6zv13h2z",
-	"9IZOGGHMS+CoqAV8qawoQG8Sho4sjCWh0760xMnGaR/5dIejTWOgy7Lp9a5EdVy3KLnJ+KGM0rVyL8ui",
-	"iH0Ssu41G5J7QBdiQD0JPJ4a56alTmobURMM9wNJetUyT94Ezi6xfAK2lntVtwinzfZQWhRGRa3KKyGy",
-	"6xI5W18bEqb9VhrjC0GhANAXJISwVI/A8iunpF4WBRUyL9O925ctfbFAYKF+tfxdKxGuhdOLEVSijxCN",
-	"f3pK19DI3ylcJNp6AaqPNyLm/SCxuoDYLF2Vk2u6oHs7YAkvhHAD5N2hXMZwmYXKmQbCNVVHH1S/X8GP",
-	"qYX/QEIjSxFIr3u4HmqhnI99r6TwCXJgeqWyNMa5f0R9VGY5wfYGIb0kAuvusYXMlJzNLdwwv949pz0B",
-	"rAPyFdZEinhIbXtPrMHCJ0uHRISsYErwQhioQ/Wo5oHULEkWC7x8E4meIWX36eQlBRIAdzBIWz105EdU",
-	"3Z46dwusYZesmSQukw664dkPiX9v6tHVGsNuv9oBOOIl+Cf5IEq+phSZUUw7DiRwqtAbdZbi07J8Q4Ri",
-	"R75asBn2vAK/CU3EXasWqmRERN2C9UOxFbBrLKRY8pkAXzHadINJ8BJEVIsAsgyjS21loNwg5BiOTZ9C",
-	"XP9g6hO3YlKQuDZT/oJnmXTLxvN3tUd6Zaaqf1IB/odRNHPx/qvkcFfC2K/0FhnMFNZ+60x8TXRXuWMX",
-	"6dig2wswBJ20frywJWzp/5B1PLHST1VAqwACIVUp1v2nDPGBeIHaDdhrIuFWbHvYSx1kMTo5zsrbtB0N",
-	"BU/tcMPSoJY23NDfE+VWAkzphgbsdkkCUUOfnF/q/kZhq4rRqFVFBmGgFEOJtkvUz/Vb2J4Vjdy2BhB+",
-	"0jlRJ5YI+dadLaXt3P2XNMAC07/ePRlk2QBYNL7VncPw5h6O3E8Y4E0aUX0dZ7I+Ick3CfU670is18RX",
-	"h/Y3vG6cAxuLSj8lEi8FCavTRpTJBYKJp6Jm3S0CSKyuQz/n7m/eiAeRg+8lRHaXvMnx979SXjqWXbq7",
-	"MsA9oXhCqAxgJ6dyOga/drwyGx8Ah5rKhAIuEy794K1eMCggaAid9SuPg6cpNe72bdguv6AHZHVKWj1j",
-	"Mq3E10Lc98dXhCozshjOzvvXHaJ8UO8JOrz9bIU5Rf2L0/fzCesatqmWwymF2A96VDlvNVGlTu3PQixv",
-	"K5RA9YM7K/RquR85bhtZwocSbqv1wrtsnc5BuPi3T1ZAUId0r3spxfeXsHrNnBci+9Dc+AGVIRdUNrWF",
-	"+c9NHaL6wNgM6YfeRH9EvBy3qzaR1J7fzYUskhHGQUX7FJLi4tunuyMpGpOLcAfPzNQSsKrB3bf5DpOR",
-	"4+RFjEkLsIHLUoJ+w02bGlASvE1TuDKb3gonkjp+akG2bF8YMssEWWk+0Xku+GwFudcy6eXcaE9CCIBQ",
-	"X66Ase12UoVB6BiNDlU/XeuLfLcgjatxLs1cdDpg78KD6KKjJZ+LW0kGHODH6BQB4hMUK8ZB4qKNQpp4",
-	"pawZuf/NM1i/MTLl9LcI3c9/DhUe2+u00av2itNeamILP+ReW/32KLB71uumKhLckWjbNcIa8mvbKrYS",
-	"GEwUzOdSIHKXrq0M6Tbq7N9LNXtR50drpcWlcnD1F1VGnFy/ZEhkGE48dR6GleosZMrVxMMeiw5NfYWr",
-	"h7g9iF2yOm//aVvpTCvHI+hkt/UmZOYQgy88+LMjyNbFNL7A2pkw9iYzZNfWmiMckWEB7JqgkawYidEk",
-	"jkv/05AuzH0j7DMK7SA228HJTm4psUl9gyxz/yxVR/jx12q/sEb6Gu8pKel0+FLQJZhQdOPzmxnQBSRg",
-	"eIaE+QWWPowHGYDaeMRdSFkgwdr5U/Znrla82FyykLkYWM0OPKTPUjkhveBS4SX9wHOZMfc8t6siBs2g",
-	"1U7xjYHyP194OIqEx3QJYovsmNVsJtKMc238CUaIhV/0XkTia3rtm3UpAfw013lmRh4Piz/djhsO4dzd",
-	"0AErJzl+UnVukZJUEtaXNI52jenBCkFgr2HaRPkYVQ5s4DLzFdIGL2osglynaE7fSHX/lqTQqtLRA+Yg",
-	"QW9KQ4QbrNQ13n7agqEHUdvLUUjEVePDAAqkaQxDXV9iaMGGcXKENM2JobUyDidiqHe+Vg7yh6npD+et",
-	"S3tdUt3fPFCXwiKgcPtdqUEgqNMxZJAj/2FysFob8VJlra55w4nzqMUQBLFV55Vc0hZQT+bLd3taj/7u",
-	"7mRnqJQH2ffIbeBzDdUctm/nAijmTBRrCIS5VdAGflsCSo3MMd/QWMiKR4F3cYopicvIGEBefd1287AW",
-	"PCpBVhqvh54vStCqP489YQ7RBGZggusz3oHxU7+kbJy0R9GijiKWpEKaP+GKzTTTill9OiCJ8xbuPltI",
-	"no/Y+dPLJ2cMYrqjQMMfWqoQ76NApmfsXoilqWEepoVesHnIoiGy2fOqcGVH7Jwt3AcvnBpwdlfObY1e",
-	"IeXkuuNcxdyCXV/1lUgEUNBqkSIEhZRSb295cX9HJtzmiOmOmDZN4aaT+c01/TUxJBaYTmv3paRx+xTa",
-	"vFGKOsugzmUqCqEmbuPC9WkSlB/uhe/pE3+d5yBJ0YKA4Q8Oza3NW78ebbril/AcFEgmwPfLQs8KvvjG",
-	"YAX9gJ5Q1SXrpbvCIif0V6ETKsBI255w72F1NgzOAuMCBgH6PokTEu4KqBHL+VVWvLa7W7JDS/NXi8cM",
-	"3JLJQDq8jgMHy1raOTgNE+jp0I93+5Dwm7LhXg+m/7lYGJE/CMM81a0JbUVGgfGuXsTa+/69WavnYO18",
-	"SrI69Ds+B6N2iBfKgMRylTepOYu+sV+w1KiblMvchNRDDe6HvAvejsACv6phQdh0nkWNlLaeATUf26GC",
-	"aXrCc2+0E8DzCc9vg0U1AFu82FwPBKktNretQKfhWKuK7TZAO5d/ROZrWiko/vnBXa0whgEXUQkdqICu",
-	"+kC8KhJZkd0q3UMriLshFTW90XJv0Y04JRlfKfG8EMoLZz+NiElaOMucTxK2QCMrUZUZms3vTocbIOig",
-	"2FElFIrGJnla34PLys295xOcrkwCpr1SZkX19sJOY0aDC8LWUIGHBFJwN2FNSiRSwDtpS8FdhusXQBE4",
-	"YMz//e9h8b9UplxDAaCbpm/N6a7FoJOZn7cnM9v0rgDEfQu7RIsVFSWJ5v32MN2sfXRykYCF7dMX0czl",
-	"1Ia+FtiuNra/9C4fht0+tkBbejrsA5VUYu+enLGFVOgc9m3mEVvwdhC+v9UK0TRbQMT+9wi8g0SJbQMU",
-	"TXoUL4YgIqv55g5nGXFarele5zcR9rq5N308rmv33KfRME5Xrm7ILE+VH9wzbuqlSPItdFvJPj3csJLt",
-	"XKhL9rzgVjAj/y7MCJrgPmEvxAR64LIfL5+cDUs9oAlnEv0nKnoN7b6gAr0x6MmXPXeQ87OS/vaO1LNB",
-	"x3vC9cb9icPwVK1LWPJEH6ohfQqcfKQaRrWwxNfxy5XibcbLdEHPaGbfJieVr6RKh05Toc5U/NYj/Oqi",
-	"GO8hqNw1lf2m03puvqkPIKFCc/ynJ/v2uW0PUBa+/zddlp/gPNCFNwOgHY53r4dELF/nRrC3TnyUdSto",
-	"2EavglVzMoQ+GDJyfhqlLqrwjpZNhUT1FgnapjzrKW167XVnIoUNO6/80d9OybW5CluFTS21XvH0bduz",
-	"JtHtMvFzsgWiE51QJQ3t28gq6a3GTbD60rSM2Nh9aQHgRhtQEFmVaiLZuJrMQ52De+qKnZ+dnaHFyqEN",
-	"cYN0N4nOqhZaxm+mFuJtwkZErt21j1kpsS67I0LCiBu2Fnl+xfja6S+DZrn2gX2LFP2gWZE7IKtTdiuB",
-	"PLscE1s8X6d6/bpjA/z1yd7de3bA8LoXFec3BtLG/Yhuthb0JlnKQx5V7JPnlHINre3bavJZIVLc30OM",
-	"8zkpctd5zp6yiH7svNhnWkNtswbDXgle5Jued3enUbOgGaA+VNgMPPHMdACPeSo/XbIaNgHAHoDP1lwB",
-	"TMc5aso382qJFR7TYenuBe83uLxI0gl1L56DnADY9zQ6QvtoR0TZRBrv4KNjARdSGF+xJzsoNHQuYCAt",
-	"szJ7eliVxaHit4NuhptUIDihqpNOW5hba68mQ/DTdvHrHaUlU4Jj6C50QyVogdq5y+rveSbs2t0qKFlz",
-	"vSrMqEpWYgClHjI1ddLBp087l+TLNJRalN12WyiGyQH/A/aiQq65QdtyjC5TAa3rq8d8LDhsRZWw7jBt",
-	"p+qVnDSH5/WQyMYhWoRelWwhWNsjnYu4tCmTwzZ4Vqr9CbnMpZrF6pGeyTqZJ+zkuTY2XSkXBoqHL0C9",
-	"pPFFpft00knHzgs9zsUiBftkE64qcM5Ke36rWUZjZtyD1y1NQN3GADYQOjM7Y7s/jCDlaLyMHeCxVCeJ",
-	"Qm0t/fBxadglv41RJktJqXi/QcCDdCbPyCDTZB6aI/Ytb+2H50dzA1/ewi0Xc9bb/SfUPk2HIYuVRnBW",
-	"E4otNDn9kqQhHjdE93hg+03//jv4vRtFl7CnCUASDNotlKtNCm2PSwDqSs14nl+yix8C7B6y4DQmtNKh",
-	"rFW2wnNHrVRorRlsI/XbHchTck5GB3GL3yIlnJshOLPkpHeo5aMHZKzI7nxiusFCRPCs9io0Tta8vCvE",
-	"gxRrgvthl+5y6VU7Kidqe7lk2RQNBtGyCnuzbobV3L374bvy0m7sh1uUBJgQmKwf+/vePHZW3yPL7w+D",
-	"Jp5opXz5TOtXjZypR1I94vZRQMxdlqyWbFzotQmwLM1mugPavtVT27e1hJet3JsmXDGg9qRR8qIo9ABM",
-	"YoVFk4JUh2heO5uEe8gDEFYJuxP25UXimkjtY6A+pzM0FWBy7w2/C8MgOTySOQ78wVatteXjXFySQwez",
-	"0mh6l5payv22BlB2y5g4JiBhP4tNsiJxtwrE8OYkI05uyGqeWHNTgZNs737IMSaRlutCWisUy+R0KgqD",
-	"UHG3y4nWVPVmusR5ir//9zbckuBUc9OXgaIE6vCMDzv7XDE9oGlsJ3ugvrGjk5l8oDPiQDYfkoiA2YWj",
-	"AM8PS1FL9atJWCSpEplW28e0MQiVeVV4dNhIywDK9iZWkGnJJrVSOeU5YmeQ42iwDG+/azimO4hZ1xWI",
-	"tQr+qq4OlxTasEVV2FyZr4/xDjyeldFHgQz7EsTJi3ybBnD3IdF8RZg5GapYAFY7h05kbm2NVLM8xuCS",
-	"JQIDpctUOH+2hgCwMv8AVhf0qKWvbQROr/KZtgW6XS0WfBgJ+CEPWnkUmswfM4VdFyKHUOtZ6VVUE0hs",
-	"PAf4tjT60bStV0UD715ePk6s0moxrtVxpqbjH/TJ/nH7JXgAg7guKnsYxnX2l+1dD12aA59E4JUxDaD/",
-	"eGU2RJsNDAfSQchm0AnD9onMWiJE9pNeM51nGAvsGxVrtorBd8fgJblQ7wXPnvuCiqbx0r/MAmpSW9oZ",
-	"rcm6dVAbITvtfM4hl1szqIQjSE2Rxubt0R2e5AAbVia6Wt7pAVlScl6kEDrhKZklkSjb9xn3DZIwpLtG",
-	"JENLF5n+CHjPGNAXhVSHCY4AJ8j++z//i52fXT45G7FzNj8Z1G6lhBu5kdBisOSyoHl4BnVpbQYnFvpB",
-	"lLBfpf0/PBhYzFZ5Ij7RM17aAOPCeOkJGqsL8a5SpV+faeUWa8nEnXeGyMN7yEGQwH86Gdtpvk5z39n5",
-	"4CHHtnqAVNlgmQXs+G5L/NG/I5YQ4gzDeKrpttTipgjkiUYzFzST36YXM/lGtCYHYChEzDG54iuyhz4d",
-	"i3PPpj76fE73OcxkISY2OCHdNJDHwQcEge18j4cm9zaN3NSp1DY1itx3S64PYq+ml8UqF/3CgvBg9YQN",
-	"S/rTApE+JqPqxvupl6sbBp4SJjIbN8mBgYIElEFpv9Us0rGmeoDTt6GZr1L50Aq0OaRatb5nA+BgKYo4",
-	"CKwNEjTnrfQowzgJ7/YTG4WlSy03TYnJEyjfgOeuwQVDhehkro1AUMqopd4opAcSHbCnKyMS3wbBca75",
-	"GAqvBnyxL1quQyBkHESmwZ3IRQ0AfyjxMCuZJOwbJDkQJO6Um0CIEQQHvh62yS9ISn5+iYnCxqXTlkBs",
-	"KV9IVShUg+ZNpt5+DZf9iFITocPFWFrSO+nsng5ytJWGCVLfJFRcJxXWsLsogSKs38K9br1OKxDYElpZ",
-	"K30dgS9uSTFXhmuRLjD5BlFuMSDmnt77eMdrs6FfFDLmDWTDEzZWq3V93FtJVSKcfgGjdtp1Li3pcX6Y",
-	"60pNhrQj/7+1EqzesvWBS7s7ybpXMGWsrWYglJYBilXYo1IDeaxcaJrry73C1CvbkDzciX7pA32WYYC/",
-	"0slIDYsMUB/Nj2rzgZJVvqUBSTRLdkthRkg3Y0aIjoV7GDpA8EB9AfEOSDyFFqUS852+8qyhcp1NcT3W",
-	"DwTLPQUNgsenlqK5P//h8uysT0tQfEm+rlMRV9sVuQc+SDuXxN31AfmHYdZXPjFzsdV/vAtzyumaiRfb",
-	"1PT0HDCuHCIg1eYE3rF1e53oU5Ywr6GhOxS0TfRiwQ0bezS020uidTc1rBlfpiqf+8wq3dv8tcUSCTd0",
-	"plWzu3niwtFqJiic51OIbnUOh2ZwBbAfbLvgkzn0DnfmC6R+b1cKPBQnihhOu7g8Oxux8yf4Xz9g27ZK",
-	"614Qw137yn8PYlb+B9knxDSqZyM/AikdAyHfKbeYRHxDwwSaXFMoAm835w/CE8vE4pjKKRvkyI431cyj",
-	"X5hSRMKJRBGO5KWVBiD+2IRZ1NXIqKrIamqqrk1SSveOe0KnhidsHqh2gjTwvdj0iCq5N+KzrUN5oUlH",
-	"Matb+TRSgojo1W+vZA/ALGtUdpu2+/ROZ3T0gLS8Q72htLHWiim9vgLKQeBTE0YoT5Nah21Wud18+L2P",
-	"n3cgN/Srj0skuR798Ln1OQ8eGNIktireOa/W8GDbPFafv270ANns3w6wmYTY4qCZ65y+f1uqgG6FrWDw",
-	"yl2HIji/5fv3GJAGWEK3Oq1sOe1EjUILmdQBK/NJcbpxN4Nb1R3Fpl7ZWNIveZqlJNo0ekSp6uB+823D",
-	"iOxcrRks+g5+mAhE3QcckAp1HKo7Lwzy2h5imNd2D+gCjIMMTPM8bylURX7QGriNBrOkgtORbbj3PPEK",
-	"3NlTxxCy97cLz43pJkkty61Q2fWMS7U7WfZVyYfZ3bKYbHP2iR6YpdjGh0ABrM6zHhZKrZFJXb/Xx0PT",
-	"VSTXKdadrYWiq8v2q7vZVqSBtQPhlyVCpm91YNbSNHplmHsgMA5YpCu9ZN+efn96TrdY5GpgfeKO5EHp",
-	"Ogb6plbe4C2Z1X3bQGzqD8dhdCJyI+DaLsEQkYfo46CWIW3FNr+txGrYIhWe+z11XWMMvDE33AtwEnO+",
-	"gX9lIpcPnlXJCKHIScH7howu8v6FAeAEq0OYcpkn1tCWJLiNCSht/0NYHLafQOADdP+yqwLZ7zNpJryI",
-	"Lkeei8AnpRfLnCf7vPsvX+96Z1dDcUEjVAuiPNwElyfsUzlhf/qidFYKp4rI9R9lJa2g9mence9paXqE",
-	"kd5EwB9Jfxd8w4xAaxdpk1t4tXOyZLfkiQDmMZ9FWAhj+EwYlkmEAs4wd1cIiFgio61luIT0LZ3m2Ind",
-	"VxMjgbAF91df1H4R0ejFEpwibPpXpUCGaAf4EMOJeHIslw1dTP0GpESgjeE64eS380L3ZSAO9C1bfJ8Q",
-	"T0MnZRSJgcD1gXL6K/b0jHHLFtoMcH7DbUxZrkk24K4ma029Wq0YCn4N1fV9qkvGI++BuC03AQ3rbpIh",
-	"ZGJ3K8EunrJf9IPH8QF8D2ON5wDk8/R8VFa1h5pqUokR9LQ19j3oMFKqIdxqWgBDrX+vNj7OZAH0hxUm",
-	"VEPEMKFn/nRGjVBZyuYe1OwPXpyqt5ppYW7UK88g0inv+Dj2KetBzz21ifZDUD8T2NB3WIK0QlNkxOy1",
-	"NUBQD+RcKWYiRXbdDV0+Gil9C4Utv1uf+9eRlApICFJswyEKT9P0DegD5GO6KGJ+qf3k/USiJk03HqyI",
-	"RqI43gwsW38O49mXlz7osgNxl6ukhzqUL3xgd5umUThHjPFELzD7W8J7E0b7DhzhrX2JsU7HE5rSPZ4o",
-	"AEo92hSMuSCKQVLSEpYkehMJ5ns6oXi3EgZbUZyfxZzUOSZKvygj266UZmRftsD95LTKoNZszhkwiUpK",
-	"hgYcFPFyWxp0gD8z2vOSs/GqyAQEVbEfeG/LpIZpb41V9eFkw5l0ypPZ3+ivSufuUTZ8T6JC/kZ5okJM",
-	"kfqL3119S7fEmKXm5SPO4NjGFsQ7P11Au2+1vXtPqjo8drgCcltkGTRlEz5MQR5CWnAYb3WKGa2k73WW",
-	"s1/LWeJEuFd98FTqiatBDFgwrcRzOiF3o9i83pzRRoJpgg2xWZOfIvAPllDkuvT5vaYOSFMBIkFXyC7F",
-	"CXihqSx2dfvrC0cLvH3hwel1MV1yY+iAWgifbtOFXtA0aUCBuFWEkOIr7fUkoMq6H6QDs/anQKDUqJUQ",
-	"gkACOouavdUq45sr9AWx1Zo0WEN1yX4MmAooUXoSXZ0fUgCK87M9ERQE+9t5NxjMh9RhmglZqDLjNsG0",
-	"Q9uENZNC4ReJT6d5sCLfVUMOK9RHsBN9QvUjqiImFdSv95fr4MW6FfZ2zgvaOopIqE72D3jDG/EgoNGa",
-	"0xv9L0F307vD3gl6acytCtSCLybm94HbEGHY57L2r/G6uK1oZcC9bW0u3HuIEiBds9y5ym6Qg9n3HPXR",
-	"gptkuH1YyibRHwUUBoaQmX5wFpvukTdvyfRkumUloPX7/kZVXNTuIte+hWaJWGHbsbK5+EAmPsvEVXdh",
-	"Vyxejd0lq12SyDpMz8se/gArNzXKDkT1P/atRS0D6vBScp7x8G7NMwdtMFBzYMByl8LE+Jcj/+XUcElV",
-	"t9NgW+gZDjALn9XonMybMPQydQO10iejk/HKbELgkaZrT1C1D+tKqCf3KZsdf8kyzXihVyoDx995fTQF",
-	"lrPLexnv8PSKbNuoF+xWqMw7CRA/DeDp9VzmIqQuCsGQIAULoKRiuTR2gBOxIt2HkgWIWI6yHy46MoBz",
-	"RYpiI5SNIO+hY2ln8Jr7hHxrO0T3zKC8w30vTrA37sFeQK2Ka+G5yRG7iOVy1db/3a2mkUxgAP7Dsw9Q",
-	"hSqcavQGdGWVVj0wRMMfxCWmJIC8F+JcJU8ZpqOsB10NKJWxPBftLNdrHlbLE3T4Ij9cv7WT97GYrRQd",
-	"dw7Nyfuu1q/+eQq9CFCAQYn1vkU6naL2wT/b0XIQlUysri1HHFa6QpzkVExFnMqlovWxEJYOZg+KPkt1",
-	"O9HLVGtNXnQpWzPXaxZhFKMIgvS9QbT18FHnhcCz3qsvA3/D5FNpOzRgma5j7NFcCagvhpxtoMqgDlZY",
-	"ZgJ6486vH0mtI5SpM8qPquUHGN60lUi3JyTZt/HSViA/Bu79De+jylMsP0WTD4L9ezB1YOQdlqiUya5Y",
-	"PMpCENNys1rPS//U5Q6ZOnhTyI9u2QpGxLKXsgvAgP5uwzKhUUGQnXhpEvVa4NO4ceopVonp0FsBDRqs",
-	"DNs6vq0DupfLpcjagKhbR8ObTu73ZahRYU/ReT2lU8NAX+d5Ynp42WtVIfoctgvppGZEgXZH4TF67stc",
-	"6YTdKhcfUgxAAYpZiZgKlQXy0guVsbv5qjC+pcb2Cfc70VuU0jtnlrm0iTHqPAtnR6gMKw45tIvSCkwE",
-	"qRLlX4m03vb0fCvVi2/ZKzEuVrzYdPf/8sqjXGC/C2V+2aebaxnlIFXl6lVPe1wIf7SSGugNWUn9k16j",
-	"DcXz3GM98ARa7osttjmjSXZTLLYLCa/AF6Z8V53pdodwGU25xFF6oABTr2JVyFywZc4VNvnSzCw4tiLo",
-	"1ytcqnuIM1HH7EEUOV+mrA9ncbiPhlvTHYcaI+OwQ70mSxdvaAY2/00QpK1EZX8P6kOPjq0+khIXw4+0",
-	"rLRKCto+Ncuf1X1qI1pN5I6vTeBgizHtIUUqw72GAWz5FU5lsFx8QiHWL5ZfT27dh9INabRlbFpmmOLB",
-	"FDL0TTap3tk9zbC6hZUc4f656CCiR6xKuXUGwp1c7OshbdWLoRW84Jsxhsz4g0jhqncqqyKKp6LrjVgy",
-	"92S10MyjcU936xGHHyaXUM48/C3RtKEayf72KXW6uTE7ZpNCW4H4CnKEpSnTr9HKfNO3zUqCDBFqMveT",
-	"qEN1+aOHl0ubCLQuK6ljrL7+oVKJfdGZYW/2Za981V+9wbzZPcA7K/RquRdKOY0NTldvrFUCMIzIoJBz",
-	"2M5ZrQxUxTrjp/ft/1LZgqz9oim1nm1KuEUf8vuWogVc3AgAxmnXJukHMcI969rq/e+BqtzsAUmyhfA9",
-	"eQ6o6H2AoxtEN1DR97+Lt3V1+mK+4/eCphDt24a8ret4F9ikbAk4LAXl/y41IZUqAU+2a1c1H6cE69OQ",
-	"qcPXjZclSweQlM9ST50sny5bl2zjBWL7mAFN7/u1su95PfuQpB8IOXyaZSJSxTVEKGpWbHwoLUT/at2f",
-	"Mf0y8mh4XghjQ33LxfD6FmChuyFNYOh8TV5hCY6MWyudqx9qDNbAWeI8VCA8AlzO3qQTfjXrH744u/ju",
-	"0fn5o4unifNlkt34jcUmyvWF/Hb4Qr7R2oiXdEPnYdcRiEwAc2xlHnowiMALfnEPgq2pc+HRWvt+nqz/",
-	"jsCQ8KGSis33TocNCBoqeUhoTFCw2rY3729aKuZ+zZwL7tnniVLjhfdiCRTvEMXrPkcPBJr+W40DGtPB",
-	"zpZgRrg2Ym1XJXAG7VgDE0APmxPeRNBGAptlIFhbzzXziKqM6YIZjkWOc6lmV806yLKdyZDsWLodbsIj",
-	"qhXMbRu4IDpXbFFZqjjI0/Z4TqrcE+DT1W6MdC5lWWFj73tT1Pu2RJp5NHf5ZCKWFq7q4LyvVCz3jli3",
-	"7KDO/JCbOMSOyjY7oXYmyFfc4eRZ/oXsZzgMoHfcuYZZlmMiJ1NInu/nSm6zcvRAP3jC1H762o3x1opl",
-	"jzoQz5gJQ0rOF97V0rl1G7EHvbx26P21kHkuEyUWwU0Ox6feNMq3H4RDdC9iKNojFzw6Niv4GlAPhsYN",
-	"Km2TPArOhKlhCu9LPoEy+/KRTNb/tvKsgWRWe9WHb9O7ymEg9F5FBoO+zUzn5GX6bGU2IwBJaJVvGGgl",
-	"KK70rXW2DLgBMY02Zmcz14VNl81J5woKGAGYunwhLgGMsDIb95MelXSN1qCxVSysQxgAtba/qpSJGyqt",
-	"sSuLnrrbdBGwDwh3gvvUXbLSsIXgylKpMy0nA9LoyWBNuig3UcdIdYodxfG0BLIPCymHiPjuoZYKMJ1o",
-	"HjrReS74bAVSzGMirhGG7A9YHRZYSA02kQRIH1aZZXQnxABi8jabz/5JrC0MBPs4v4HH9TiL4m7bxSDQ",
-	"SMiZdElI44D7JQvfIyXHlw41wjmFJmvCEGPm7XATFxrtRmQuiJ3qFXqS9T77wwxnkYLt+DrVGAOoOwj9",
-	"vWo3+6QumRYJa7ZKq9vrMz/hH5CYn1DvsFcUIPgl/dWOEPctXDNrqTK97jsafyHuPYt+CV3YlpjC9SMt",
-	"BxGWtLIopSDVGGi9kKdOBcoF1QMXhKwFqBUdVWn8oUi44iuV6lRxyFzotBDimN5TPabSkSBuyXXWQyZh",
-	"meM6pfapjXfnBRUdex14U5EiCcv5I14F4EyAl71kMFjQYsKzHEEYW2ZKzuYW9N+vd8/pO2UY3rfftdEV",
-	"c3EC6J4xkDCYeNRPErk/pLlIsp/IiGG08eLR2ROab6SV+6eVAjUdT4h0NyQRWyrW4E98I8JARCC+QNAB",
-	"dhx9OeF1VRO1EvG2OL86fZDHsof13D4tnwBXPtX0Dk+0sgWf2CpLPVsWelbwBRbHWMBbiWLKJ+KUvVZu",
-	"HBZv/vevnrMnT5786GTk17vnVyzXE56D+QUP/FX9tRKTvjv78fLJ2V9PatQSwK9f8W8W7F9eX/9yDT83",
-	"/3rKkELCOZwrBLpyBZ/98em33zPfeP30rwoeQytwLHK9Zo/5UrLxyjLvIcNc3FdnzillS2A1g+bIHuht",
-	"jNSKTbS+l+L0rypuw+XJn8ViXOhKIcHlyfnp2elZwJ/ypTy5PHlyenb6BAASdg4S6kbwOJomoKZInO91",
-	"lhkEs+HlcS+Wtorh92lAX5EHprx7fioxbeM0H3evciaoe9nzUoN6F/yZr+N1e+1JPvlymcsJ/N3jv/ku",
-	"H3hNdyZKKl/4VBdmW6wE/MAstfLZ84uzp+SU3d0IndpbgybxVY/f4VajZ8GdxfOXk3JxP7of1xf88R8y",
-	"+4SfzgUqmvpSvRcL/SBqq9U1bvyTA4/ciUzBF8IC5dFf6NeVjzx+nZ18+ghyhjn2+qywYc6RZaDxkV3F",
-	"4HnAuh5fEB4XntZnt7UmD+57wTOAm3DLtJqIq636L2kiLT6fwQ9j7KgpizwbJIl3hTzewvkuyumqBA55",
-	"JixJwF5VCMY9Za9DoaP3yVNTLbIjieY7bqzI7iDp10cszw725Tgx+C5x0/Iiu2LKXXqRmz7WbqzB0Iqo",
-	"5v131iAytLKtWikxsY//CJmcT+6I5GM+AZtwhhC1+l69kkqa+XP8SzQ9GufH2aUnv61EEbvFX0bYan3p",
-	"R5Vl7GBg+TSiX+wJW8n3PD0b8CIB5bKJN9FoyI8NyXly9oSIIPPJfYg7RQz6HFhJ4Y/eaJSsulA1P/Vp",
-	"71ONG7bD3RJ7Ln/62CI30RAmhebW/bZNZpoKRU7mXllOdXHFOMuKDStWyh+TbXZzUugAZFnd0q4IZa8d",
-	"vfOb6Y1IX18QluKfYHsDKodU9i8Dzco3WLnvbjOnv6A3E9b/lKRYWHSf6dBUFCqPNbbBEszqGTSOgSsi",
-	"lCckL4k/CYvhgGNcES/45t/cS90cP/MdAd0m6esBysMOrvWxZ6DGgFZKx2fvQoq79aReq01seKLAyKl0",
-	"JHDONLiFEPo1IjR7XXBr8aBQp/a3vtfEeUK7dwj8G7mAFoydD95Mp0bYky2lcMjNf+mDkYQA4AYg6gpi",
-	"Ugoccz6xJqQf9xeOUhaq8mHAkcDZegEhLL61UKB+YX/nes2mHHpAOWMXXFQfdA1wvHUEkW0f7jfS2Bfl",
-	"d4cqscF7OtqmzMsr4G0gQTR6IXwSaYkZVUpcPQl5VrtntgOf23EWbSKJZoWf/QoTzeu59kYzLGjy6/A3",
-	"Az+dmCqkbrF8pXGSfQGZnUuTGkeo2SQP6pM+xtMhT1Vk4SeOVU10D3GAUGjJ8xPjDeQhulEikOl71k0s",
-	"BsXCubngRYY+4ygGqnRZ72g1dtEGU8NLTcDDxlggfYuGIR/zUvPfeIHo38T95md/0F3YKXSS2LrHPDbl",
-	"OVyI4BZKrW05fQgUQAX9KDoK7gBWo3slW+VVVZvy3JleE67YmAj8lW2FjmM0le/fNdrzOsRDnCivD2Ht",
-	"dJ/Hx37Zk9ZPkN23/rnPcEzCp9rPiefsPIryOuixCS2f9jo19U15y4v7u1C+cXhRjq/fVZJ/Fsvj3CZT",
-	"EYoh6JD1Bw/me7YymzuAdvSKFc5L/ZJDzFLpte/hsgFddPCANtWF8y3kXjHZMimELXVeA9SBwDY3Peht",
-	"MMeTMJMPvtYWtKSn12lcePJB1Nfm8NJT/8auIvSWZ+I44dupBwWQZki9rqZRs+wsX7DlSy4Ft9wjCPaO",
-	"AmremScAnEVLxZn+Wtm52xMgHA7mS8Y33sAJVg5CBSUR/nY+6NsStdEjxvjbvvHFfyTH8ZVeVdaHvDcq",
-	"TU0qXmQs5xmLqfYohsCXvq/sgZyVYgdp1cd/WH0v1KfkdfsnYf/kHgzYjSMuWu07ybsWCxM5AicwNWwE",
-	"FBHvv0Lwuh2u2zsAK5Q3bm1pH5f4893emrp0sanJtYF1O6LuDM1TdlScUAZ5uL2h13gq87TJCAv0SuY9",
-	"jEWnOB9XgWNEdHosFU2U1CWxFchAwAJUYtHPcRSPnNWpjfwMYelDiXskTydvsLuqpQCPjhgA/0ZNMGiI",
-	"Q2s80e4aIl3knzxP+tE0EXzgXcLkv0aOqUPoG9IGa3qJcboD7fXpW7BV8Z47hnvpB/ZlbXLKoAIhe5zx",
-	"jXn8R8Y3rZiSF4VexrYAfW1zZylB1QS2PC5il6S1EPcHSQu0wk0oNidZIXMC82vJgY7CW19ZzM0cK3Bf",
-	"lbeUJNcW+igiGb/wtUpl60UFB+pLXFQfqoVSo9j/aYPZIdDW7gL79+t/v3795vrZ6zev7/6D/cv7V8/Z",
-	"9z9+++RfDy7vpL3jDInqCn1d+jCAgWBwO9tKcwE6BJa9ugsFrD8S/+YiKJ/Fld8baUL0iZvjSG+sfqD3",
-	"5qWyonjj4fzHWN7KBz5zBhg+2u7LCb8N60A0vqh57bkEemJpj7g1neBJd3pgKs/45P6kt+HOxnxyf+jz",
-	"nfI0SwH6n7aXewV4SwF4bKCVyYFzIj9xlRnoKDMK9AsBNpDnzvaZloskFeO4gqfshQYOIcsgUcMy7Y36",
-	"gA6iciJlZ5mj2QjxC1+bIvlQW5ujqAoJSjz850K0xX3eHvUovk3mU3yA08iZEhmTB4gd+FqBykIsxGMl",
-	"1uZRqGFNWayx1djRpLHSzGznLB0iAKA/iYIWAfsvmVud+npVqSjJdMEdpAuQoTo8PAo1WQby52jS+O0g",
-	"wsqIL38XvnRMLHz8yBfHwlPSiUqiiVAgjujRo7L9ArL7r0KsAd3zMqyt3c6x19ZsJwZEq2v/zxx4rWwM",
-	"vcbOCtDTaTsczT2EFf/TCu7UZzkwfpFpJfqBTd0bn+MLb6bTF5rCpFEtUptkjcg9kCFBeayZvKqgvkri",
-	"YKF64pp91XMit0WGVupjfeM/wHRRbVgS4EeBt5SEu+khXz5mBuw5tjt8OZ3GkkaaLCUIw5fXIKnj7qdS",
-	"nvevLvAAjSV3vseQDEJPp1csdukEgJs5VJy7U4WI362vwj6g2/JGWFO2n5lpphWeJFPtvYxxkzk3I2bX",
-	"In+Alufg92kTsH3CuTkWUrbruW5SrzUiITCV21AZ3Mt+mznP6BBWmwXOztQqt8YevXj/vzTZZ7JMcmHh",
-	"kT/wH6/R0Bv++lAwVY/3h5e2Bv171NukQJIWUD2cOf/Jw5J9c70MKRk9rwyWQot86jGwNfxrgE43MjJi",
-	"IjPxBiZwrHqS6id21Zu4CNln0I6BXCFV3wllOmXfd2mYAT5bZA279HbLvVhagGfN5IOP641iTyq3gV6l",
-	"IXuGZ0emtuY9UgfvpKmPsZtuPMgTulfWp740n2FbTewycEBbBUzn47om9W985iAatmZIXCLYUMeWfcoq",
-	"jTU/w4Zafi8excN6OEPG+YImdCzU1X4mSBEXytl3sFYi6/1xRCW+fteD+QxI4o9gGGmFLSmSkRV4oBey",
-	"0Tt8PcGNvUuePfdV62ux88h3F5U2JOdER4tjOnq4UMSBBMLiFXY8DDHdOcfegXwyP0z5ZAPTCFHL1jiE",
-	"NBCfrHPT962B+8W9/ujVb8fcLTeD1torXJ+Dx4/df5aMHqSWe8uLe3DH3GNXUPTGIP5jRsz39dNKlGWL",
-	"ukB3FYsAV0vfOk0vhLI0iYXfvqPYIOH1u8PLi4Mousa666VQgW4waT6qyo0CPXMNNm8oowFaxZ6K2IXS",
-	"XTujWsahV+DulVTZTRjScXYivP5LFYzH6SVslHHUMaNYmgvhiJnWmZNwE9UjGjH7ywR/4DLnY5lLW70D",
-	"fZnyYyAhbEEOvNLFTNi7uZDFNRaA9LsXA7dpv4uRaH9GaMKnZDPNmbb2EKHuHjUxP0PZb70sN9JNB5KY",
-	"DVuuxrk089hRZwNmmFvp7UPhXtlY3WMcjK3PfH0QuSUvrJzIJXd/jvkbc//oGGWe1+be1OqqwTSp9pMo",
-	"6z77hy6uzX1Z0dlJqWaOYtkGphOTtG7d/f8uPnVEVVh+JAGjjmMd+R4ioazezsVi/6UplyINKrzOssix",
-	"cjT6vZLFpc+ROz/4BvwsSBKT19Z3kfYF7oqJ3/limYvDLv2WZD6ezAVyWLXRtHFW+Wns1e3kA1FFFHpA",
-	"TO6PvJuVZhCfnYqm0YeiFUMEGQxgcsHNPUQap31Ty0mkfOqwNbf45J5LxbMMov88f1chE0YTgyBU3bbE",
-	"/nx78wvDsWBUpfJIiIxmerJaAE3O8Rew5Otqs8ZurV7WZLwfjBPyyVMGHCYI21vwLDDaQW7slN0oUTJc",
-	"KGf9M6ncn3imr0OZWXW93CUtn+OGStX6vLYHv4V2pf9qtUfrupKHipB1IWHHGDI5KG3Dho6x1JeAVhTS",
-	"isrSf1257i+ofbtE5TBWcV8N4V5jfQeVfUSKtIne47u/Wiloju8rkwR3twhe5FIUyLoqS9jzWACayJ/L",
-	"zyguoZdXskQzkJUjVQADztgqa+K2D/HePXhtj6mfwyfoVd58Ncq5de2RPMPse1RXZCKe58azc5hTdhcC",
-	"DXh5l9nMK58PgtsdHtDWE7kbyzc0L8etH/fxAI7hC7un4PlBMvC9j1HoM7K/xiWYVkYhfjqCEDiWWIRu",
-	"cB4Wk2PmQi90Uei1O6VKKjEKxWFVKwC4ni2td7bSgMXmc5hb2JQwSfvGDbbLxBizb/swiq5fEPPPt90r",
-	"c5wL9ldzqMv1S9nFaEXyAPf3fRaOszXuQnrkVVAJiU/E9SBAIIpvDNsE2qGrRujOecckvAXx1u7Oee87",
-	"IX5lKJc9AeHX/kjtv02+D2d9iywPTR3JrXlW+Co64U0Mq33XYAZ/CQrrytfdFRvnwmDcFfAM6y24cArK",
-	"cAfDON4m4Ps/N1V9+PALrUQbnDqTR9re9ngyGGr/2KlxnEIiUg0rcBxCX3z1xDwkzfM4AFS4eFr0FLrq",
-	"PD3/4awZPffZcgyiE/wp9VPSA+iLY9sb4wsD/+JwXlK4A6t6x/pjmJBvGOT7xvi/o1A8Ellu/q6VSK68",
-	"QQKMHgnUAaQdA3BFRnC7RQbssUNnZ9BKIYKJzggwUapDw28ruVw4sam+OnYZ7CAYGbkHXuPD355t985M",
-	"TEXalvYSvVdkmut0c4knZ31qdt5KtbLC29selVf21YWWvOhSG1sIO5mnCnjgyVfbo/H78/Rp1+4cXUO2",
-	"EOLjGYFTYcWIwbKCLe8mdzQYA57fVi7na9yQmLUPdD3YUJA6vYGKCtwS96gHjMki4NzlFPP6TuWS2Sh/",
-	"3HeyIbfk65UsjMUuDrE925OOCrQjARLL18TdPH86+krQiG7F2+Jy2FH5UFdIIioT24sGOH4u70Xg3sS8",
-	"UrHKRYjSjwHjipe4EzX0YMwpe6b1fck8wWMDIjpkg7DsfUTuS4d1tV7gJL4wNIW2ELCEqiffL5hYXzHf",
-	"bzoMvMX0i7dZg+W3Kasp7fdKiOyYESX3/hqeKbmwX0cLQIpm4k/yQbTIyz/+YoVzFIgO2rLbcqZuVrbX",
-	"qblFghBfil3xKW6FffQc2oIe2ZUomRtSkT43xtdHY/jHl3/mUARN3HIb2Fquat1ZZays931av/hONYTR",
-	"1KWx0U2L5i2p858TLEYoxMBF2O8CeKmy4zCJmDkvQsvtBMXNrX/kaAw34QNfH97UN99qC2zd4iP/0JEt",
-	"P4cU3Rk3llm9msxFFopfDtbVLKUXb5ZC3foGgMeqAqiUCn4+yGWyPvEaEiW+x+TBu8bhDx5n0rQ3g72b",
-	"F3ptmBEPouA5DscwvqYcihf4sngCjgLoqX1jd9rMQq8VTOMKGux7dJt32hfgO4VMqjre8k8LYeYtUQhf",
-	"QQOOHyJvq9AsaCPuGXHK7mYljAs78QBxDWeGPwi2UpkoQvKNnUUYr8zKdhETnueiYAt+L6g+Dm7E5UH8",
-	"YkW7x9uTLl7MqgSeDBY2DuJWSpvH3R1B1NJAyX+u7dvPs6LBkThGFrHR2NZE+SZtUynyzLCxmOiFMLFh",
-	"prRlO1vs4QWwjBEbr2ysH4W/jSgLpF0IrycMQ/4gwm7tmPUfUU57ZRRw5FeF0QUiuowfCMkWtVmi4def",
-	"B/xYuM6CT+1XQyXgtik7rkYC0rS2UmVfSYaYH+Qtg8sDJbEsHYRawWXOJyKmxr0iImMyz+GzR+b9Spqa",
-	"ME7zpZUFvR1F1gqP/JuWChrCVzcDqtl9n1BoGAoccQjeSmwACJ3vpt+jy3b0NKGTk1Zlo3JffXvWRLcM",
-	"acGN7SnTucAvmGvq6sv/NQoREIolpegnd1qhA3fJ4+G5ySrl1V5puyNMt+9yh95qthDQtSuCOn3z5mmb",
-	"2AEJYs/a3X+AbO7RXWZcr2T3byvMFVNOAaznMkd1jT3Xi8glGWx7cyiyqCNIrdZ7EKQmgkovMKN+pIgS",
-	"vP2rIx46ssUwD207Scf+51A3W0WqoEpxugSy3gsEKVwFlC2wspeyi09jxHZaaIpF4yedZ7tBvSIy8mgt",
-	"m/IsxUIT6+/nIj+2Xefcwa5+Q2/cMx3X/y8aTT/nTXJlK419GlrTKaD2FuMfvywdV4Bvo6v8FXiKdB24",
-	"tXwy9ztzlDLw8gNfH2WaLxE2IHMlIgbcCm+CunsOiFKPfYKqlDV0HM0G2kJ32bpDkjXZnZFtQwDHSp6z",
-	"tZCzudN4yJPWn6sGaVwrjDUHgPI8E3YthPJz8B2XpAramRkJxBMyU3I2t/tgfHqDxhIGGbBJH/UL/c3M",
-	"J/+cZmZdvjopg4589JaFeJBinUyIvcPfHz3g6L+TJjjAqAdyyq1lnrOZc4i92tJFJoqgtr6K8GTLWj/+",
-	"Q60WY1/z37boFULco/WnKflw62t+o2pd7q34/UsvKc16jEvZU2n1gDr32rjHSz4TXbsHmMR+aPu5XeQd",
-	"aAhqf5DxOTRGxshO2RmZxNzfismqkHbz6J3O5WRzbAjGP+h+F2LMzaFbat1aXtgaP613xyCoZ5udrjGM",
-	"sKZoDd3g9swpfPxndpvNIRoLNOMbKts/jQPyPA8RWC/RrzOxWGor1GTz6GcxrGfrQqrw3z98bjNG0YkU",
-	"jHph4BKC486b3Rx7x5e5tAc+r299byt0l3z5gF4r908M6k5XBYDEQvqwpNQM2cFcqxnwtHNciWXOlXNP",
-	"9NpcYYxiqt1/oXUDkDMihegmd0zkTOUDX7GfCtYwrPWRhWnNpe2iY/rA5W6dYbIvrXsbt8sRYF/NTpKm",
-	"SgdtdZ5Fikyslqia7b55XGShxX4GI3DuY0mVkwYrF75rU6i4mIs8K+E/dk6RHrhte6WL/doZ/NNtHX0I",
-	"NgfWp6FXoBETrTJ3KSAew5NceLYy6MOli6wazh4hlMnNvZofr5hMQA1diIVwxmGgwPArRdVl4i314Zht",
-	"yf37/0ekLDyPUD+yIQTrwRYBuTffsJURVYwN5NWnoQCb4iG6DV885lL6b7xx4z0eHREsB7GY3Si2Qi/T",
-	"69DGmnzVaHAMdH82lDWaAyXbw8QOie6KNllVmEYeFNmCggT9ELwuj9/QSnwDBt0pexuXQ0OvvdqyzIQN",
-	"vQLgnTSbc20njsPkHD/xZVH1TYFFNuK2ox/LbKGYFSpsI+evLEphBEd4zpcYG+2sxyVRD3c6lNAfi9AI",
-	"PpBECGwOT+8M//04F/bRWLTR4OTaKU6hsohAmANqdcYpYOIbYZ8dizMF3/1lxbS5imvnhYt2xBdCOaZs",
-	"ovNc8NnK9zz33DVBsYQgNLzQABHXlBeej2sDq86kPWW/aDBhIbuObbagNRopth/86L6C7jNEsff3lVrv",
-	"ix++YK13WKb08TNHagmwZT+WO3YkA7I216+qhmotxL1pY33+IEQn2uHrpjf4eiTeLeVRxR138yN8w4ji",
-	"IWzXqshPLk8en3z6+On/BgAA//8=",
+	"7L3rchs5li76KgidE1EzcWhZkl036ccJ2S53eUoueVuqcezT7R8gEyTRSgKsBCgWu8IR+x32G+4nOYG1",
+	"AOSFC3nhxXb3zPyYdtnJTFwWFtblW9/682SiF0uthLLm5PLPkyUv+EJYUcB/vcnc/5fq5PJkye38ZHSi",
+	"+EKcXJ7I7GR0UojfV7IQ2cmlLVZidGImc7Hg7hdTXSy4Pbk8Wa3gSbtZul8ZW0g1O/n0aXTyZvqW28nc",
+	"PZwJMynk0krtvnM/F+xRFEZqxexcsHUhrWDSsDE3ImNanZ6McERzwTNRlGN6M32C72wb2YL/IRerxcnl",
+	"xVn4v9HJQir8y7M4VKmsmIkCxnojF9LGhfh9JYpN+dUc/rH6iUxM+Sq37hOj2vcqHzonP3Q7nRqR/JLG",
+	"fyU/Vf3Seb9ZvSv0o3QLSO/wMvxzx2reCDWz85PL52fUNt/rB6ESX7Dwbz1ff35GvP+T+7FZamUEiOu7",
+	"Qo9zsXB/nGhlhYK15MtlLifcydfTJT7x//zdaBhW+a3/uxDTk8uT/+tpeR6e4r+ap+G98MW6uH6Yc8vW",
+	"Qlm2LrSajRhXGVu7v7SaZZr92/vXL9mPz7/9/t9PYUH8K90Xr7PsJc+FyjjswbLQS1FYiVPhWVYIY7YW",
+	"mViG0cn4u+fbB+maTWUumFRwcr577s5NdUGfB+nfet1Er7w28P801joXXLl/w71rbg259+W+/jW88mN8",
+	"To//LibWvfE6y6qiWF8G4nPPur8GvyK/pcwaPyOUOxl/PVFaiZPRCZ9MxNKKDNZoM3Z/lYlJLpXIKi8q",
+	"lwhf9NLNiti7+JU2ofJjCetdWe7qKa1Oy783/CA9wVt1iEEtFqI2rHL2eHba90C7o10ZMb6NHLN5ENnt",
+	"dHvIk5ybOf5RWrEw5Fj8X/Ci4Bv33wshrFQzvLk67qHRiS5mXEmDC7P1r0b8vhJqIqi9GZ1YaXNB/m6t",
+	"i8xQV9uKXXzHftWPI3Z+dnl2xv7P//rf7k/Pvz3pEulyWuHD1cGHT1aGPIrLl1zz91ovtld9vCHnlHEr",
+	"DL0QGd9sT/Z2Ctf3VBbGMvfjU2r9Zb9tkspYwbPtr7gpGGadvuWFYJNc8MJ9V4Ee5uaBKT3W2QaMhiBD",
+	"bQfAvfC9mFKSlfOlEebabo/iV81Q0tlKWZnjAKRhnCntvhzn59bhiZULQU1yKfQyT8haIZaCW0KmxKMo",
+	"NuytVhnf+K9fXLDXYlysOBgPW58p/K6T/9Dz2LSI/hzv+w5huGTlYWAXZxffjdj59/FE/Hh5dkZ9dj2n",
+	"ZXMt7VyviI155YSWafy6EYUUXlgyzfyP4J/c1CvymVLAaPXiMvmFLE/j2K2230O/DjjiiuSEY1QOuZRt",
+	"PEfkYbWWT+Y3Uj0QK6uEn5+BE1Y/y8vKxbplHRTCzFku1YP7dSEa9sEz0jQwlqvM/Zl4Yfg3eGdN7JNi",
+	"JP4gNg1MKqMXwh1cJnLjnABtBeNjv1+yYBOe540RX3x3cf78OaVIt1b0xcps7iWaFvUVE6p+AlpP7IPE",
+	"p4MxMV6ZTcWCyAV/FKT5YCwvbN/vNIQQfzuCkfohUEITTMvXMiemSVqM93BEd7EZG0N0b0+MKb+dEjf9",
+	"tECdlDi93J/dERtv/P5nfGPcOOH0rnJxhc7iXOeC+buSrUENW6eJczG1TK9sLyG3enssN/4FTBdMLJZ2",
+	"w6a6YDzPUZ9M9KLfAXL3NGE/dy4p/K5lTX+aTt1fbK1svLbr0/lZr9mCqw0oY4N3J89z52BPp6PqmlNq",
+	"cXQyF3mW2jCLLlEhmHvKqYUN4+6vxcZ9qPLCil+Re+3WsMudmswKvna61L3IkMdpoQtBinMhYGru392w",
+	"FIztsnobzLlhSjOhMnpczpUwlI7SbC54AeIpbc286DRR3cVhWm2ZsXAChebMsHfDCSAtFLfT8ShYHUW2",
+	"OWfCl4ILC15cXmCw5l4QwpT8NibF1I9myzUZ+8u7/zSDX9jumlT2sXoTtt5qnZeWsdyKqqgaOVMiewMi",
+	"KmcK/jDXKyNOKm+mxHZV5LQ5wwsl1YwQkde6wOACajWrNTMLnueVsAPcl9Lgnc442jfuYhkiR5Q/PfL7",
+	"VBlfWAxY9tSuG0Ipad3pib7Sung513IiDHgAYeS9rPiKtBHCs+TGTHQm7kChEOLSNPvgk83f0fMtMso0",
+	"+ruWik144VwSJq1hBcQumRHCePXRcH3n3NIXtOELuKC1Es7Qot0qCBAUslXzx2eYnWuDilJPaXUfNoww",
+	"1OACxtk4XWo1E38sxcSS45py4jXv5lrhPa+d0JYD6+20uWWHt1C7PdV5rteGXk136bnTYqx0V7lmY8EW",
+	"PBNX7oQ5DWmcySGtEfmUviBmWme/Ob+LWh+BBgoY2cbqpWFrXTxINevvFc4Fpw3uD6UewKv7tI+JClZ/",
+	"VTGNTmbyUShSQUFs+61Uq6Tr7ySQWNprsIucAgItxQzfjNh4ZcFoWsJ+D9rcG0nvbbgGGl83DP0w3F63",
+	"A0H9X1WNN9wXPa07G+QyKtEuueUp+MZ4Ad6MwFZ06jj6voeRaLVajBM3WVBRqX+0IqMPgnPF0PaQlq05",
+	"aijm7PIRLJabQow3kUuU9jXd+x/EJqxTeJB8ixH2Vc/bAR6f68L+lrhHafcSj32RObmEFWFcbdbBA05d",
+	"0vV3/ARCBD9iWuUbL9Msd4sm1WmnEwfHsjzco3DFuq9VZlVqr3DUvCiiKvVTHOF1kbqQ4PBs3cE5Hwt6",
+	"2XIy0ADqhrNlIYxhGvwqvRTKkIv2yPOV6I4R4xjC46nx4znYnoAf5rYgSpUKTRUd8doOHwxeUMZa08bu",
+	"nKuZOFBypy0bA8pse6/eWDZxZsKYTx5Q4aGBiOfbsELO5jbt7/TM7ySm/Ra9b2LWicMIjknF48RhOk0x",
+	"gRcaNhYzqRi36OQrp6qc+bOrfy/+sD7MQ5hXOISZFiDlY7HRKgOTLekieulsvotjpJPx3I1VGrYQXCVW",
+	"PcaDCANCWgb/7PzUdV+7Ib0977gxIQjRsDlXReEzPl27P/J2xA6JQP+R8Aby+OR68nC35IqOMhbCTuYo",
+	"MBnf+JAQm7gfXbIfL8/OnGY/v7h8dobyIlTGJtztJbt4fnl2tm1te2moTaUtatf+YEu8jprtK8yeNM5K",
+	"nr8PUYJtq2sqbX9f6A4XjM5oKNH/RTecNkdiOKN3giX1JkPnOKLL4q0656k4o1Ja2luxhV6N8wEzu8cf",
+	"kPEUqTK97lzjJeE2+p+GZS6DJHFzw4z9jlZGnhCUn/WqGOAFx3P0CbTiG/zRxdn2NF/xzf9YCUPHZ3x+",
+	"r1uvbh2jxHO/r+QyJJfjTDp/Vs7g27OOvO+2Xg8x4bFw/x8vluwKFLteKwiQsMwpfaUtGvC9rpIyZ9dr",
+	"R14VfGrficLoxp5U3147WG/6LamRVvR9lL5rbvSE56MYLfILZYS13rXsDm1zZd/Xk4uVK+4f/pochuRw",
+	"oud/O2pkPmKqLSbk4gCqIhbXhjxSYiIzcSOspcAnJWSCMIWXOZeKgSkIN/spDAyd7KFoEpC31zrhOi15",
+	"YeVELrmybI2hGkw2g+lzVbWA1hhxkKZpE/XIsD9KK8hA96L0j41QmWE+Y+m+gT/LfCZGFm5ZJqmwcmL5",
+	"3xV6qQ3PtzdgoR9F+3F2T/hY5xWGj9bSCDjWIMXSsAexTFhd5flqGBkKA1Hu38H5lXYUjU34Yq8lDVZW",
+	"Y/TabaJzgpfaiGwU9kxsDXhoighWi5byygC2lHv9H5sf7T6hld93fPw1YhUJR47Y5deFXrDzK3bm3WyU",
+	"cqed9ZQKflbufzpYA6d2wTdszh+dehOqtMj7Jx6MULYBCUo5txKVVviBH1efNSJC5sPi31uL3hXhx7eS",
+	"Y5Nmwovsbi4EOa6sPqrOU1G9xc+6RpUlx7RMo4eVWAtj2UIYw2dgKYJGXMK1e4Xxmlo4Kx2G57Y/GMDZ",
+	"FApDKuEekMrITMBRljmp+TNhORU6fuPBz3C9+LgZKiX3RogszvU6xOoWQmWJ+G9PgFUzTOyvg9HJaplh",
+	"hmfC81xPpyk4w0wQ2ds5d+MCiG/ON/CnTOTyURTwZyMSceeYYmtgXZZCXVYuo7le5RnLtX5gELe88gtx",
+	"WU2x+FjmZI63FPe6fc031Rv795VYwZjikPUSADxTLnO8yOHVxHApjJAP7wWRKPNkuFJx30cnibhdkPBX",
+	"UT4agjnjUiUCP+DpOrXDtJpg8pu+/8RjQP1T0XuOsjUXvMiILHeb+vmZL5dCbR34c8rInTm3IxXBnYt8",
+	"SQzwTiDQyIZ8GJxx/2cfXIOFcL+n5/6g9Fr11qe/uKevfdSOcqT9FdbqIwplQx5jGEjVcJkNUhGieEyG",
+	"190/DYiWv7EAcsF8yWTO7YhxloPB7JSQVuIb9KCcigvZlXBjx0Pob+5gLTpfviGW/bCFmxRazHJnmMKp",
+	"MBbsNamqJnpIkAtYIFtsnPjA4yAjpjti769zCoeLID/YpbjC8XQFUYux+ijwI3+Kg5i36YG3eJltKwKz",
+	"wmfbdrQjPuXf4J8nR+EzMo1PLwV/MFW1z/O8Cks2aexb/Wdq4xR6DdH8kXQwZf2HiO0Na+pDK7SKJucU",
+	"8AVbU9Nr9W47k1YN2Ma5DzAd48QHwHm4HPaTZgyKY2DJjzcOYlSbIrnnBZ9aMjD5itMpB8sfhPEQvIxv",
+	"zGUZlwUFBZ+GcyhUBkG8sxH8EdEqEMzlU6dYIGfOTcJti5C2/iGXV+72bd5FxGVEBYIT0W9BrgFAPkP6",
+	"+RvvhEYYFwF702r21nkhtCmbwyicLltgFp7pR+E0sYcRwJqFrE70ZhqVYF21YKMTpW/qybRqQkinYzpK",
+	"f/AImkYsSaoHQGe6KwAvKBgkmGq5fBDO/HIPWO1uFXfBcC8SznKs2RmVvfj2rCMu+B2xpUeN0C0L+ehN",
+	"VSK8IBZSZS/E1KMTm9tS2ZUn5w1g7Rb0v9e43+OjqdAhLctmopei1+vv4MlkIuSsBeHdHVaoXPzdW+7+",
+	"Ihu2p/fwk9qWPqe2lIhTnndHQYIp4O/4eqTShy+DsDQkg4pk+kMXT2ZQeklF/YrTwTuOmdKtFOuce+Qq",
+	"GG8RFSNFniEaGLCE7mDO+aPokzGjY8Jt2kOrVD54U0V294o9ewBpW4yvf2B8WIgaCt0QGFnf9uZuJjfP",
+	"q5u+2O17iAFTCXPAV0cr2+orUKcBqd7bfUNdwtVMdKddMpGLGbcie01C+N1+BodMTyHyiTFkOxeLMmrs",
+	"HIgYOe7OHy28T9wtfv3KR0cnSogMNQoBHYbt6SVEDdGIv4z4Hhx6/F7nucZdSNZL7FTK8NPO5QuN6cEo",
+	"4Bvp8cfLawsBI8gCgo1hY2FkFmGpAVznNcEu6ULa1otVtw2dKe0czVDClOoypDLSHHq9KsDthJqVWKtY",
+	"Tc8cblbucFVdJCzDddMJMS3Ks5rrXNJjv3EGLQt1csvVOJcTFh6PlXXSmaYTrSaiUCIBk3E7mKB74PkK",
+	"FZpi79//dvNTrM3jyjkIEO4EM/KSYb3jhcrY/UqYDKN43XCVVQKh6zZbq0t2cXbx/ZOziycX3/ZLdQrx",
+	"EFY6tV7hmR41FrA0fu/CWIOAVj5W2ScvaiN/kJLn7y4Yd03DQE7mvvanfpGUoCsno1NdpILiCRwXJiid",
+	"24NvM3MhLDNzvTa9Vvbr0GwcAUqd6u0+2KHpmBSYqhB5RvMKPB0fD1s6hzicIViojSCyEPC77a9kfDNC",
+	"p3qEp8S5zK/cX6LLcAqCFP/LCUz8DxCbEUrAKQr/+ZOz70/969AiHbGVAt9164j1s/QvEoZ+ianZFiL8",
+	"txoSOazgKBRPIPEL+w+xGBf6yQf8heEbcxXD+2D0BjiH5Q+QP9SPUamHIX73vPOSk1jhlA6OrYgLun8+",
+	"ZXSCS/yxxXyhzF3ILJH2SoJ9IHXmMbEKtT11dHzIsYf4glPv3XFSb+iEEcZcCI6KWsCflBUF6E3C0JGF",
+	"sSTC31dAOdk47SOf7nC0aQx0kza93pUo4uwWJTcZP5RRuqTzp7J2Z58ksHvNhqTI0IUYUPYEj6fGuWkp",
+	"50sb7geS9KplnrwJnF1i+QRsLfeqbhFOm+2hAi6MilqV10Jk1yXAu742ZDXBW2mMr1eGOlVfNxNCYT2C",
+	"2a+dkvqpKKgwfZli3r5s6YsFghn1q+UfWolwLZxejAAaM8KikdNTutRL/kHBd9HWCxUleCNirhGSuQuI",
+	"B9PFY7mmeQe2g6TwQghxQK4fqroMl1ko8GoAsVN0D0H1+xX8mFr4DySCtxSB9LqH66EWPvrY90oKnyAH",
+	"plcqS0Px+0fxR2VmFWxvENJLIpjvHlvITMnZ3MIN89v9S9oTwHI1TwRApKWHUDD0xDcsfIJ2SBTKCqYE",
+	"L4SBcmkPvh/IIJQkW8HLN5FcGsIOkU6YUsAEcAeDtNXDVX5E1e2pUwzBGnbJmknCh+lAH579ADbwph5d",
+	"VDTs9qsdgCNegn+Rj6KkFUsBSHdHhkYWrk44IC3Lt0T4d+SLWpuh1ivwm9BE3LW4psqZRZTXWD8UWwFx",
+	"xnqfJZ8J8BWjTTeYqzHBl7YIWOAwutRWBmYYQo7h2PSpF/cPpj5xJyYFiaUz5T/wLJNu2Xj+ro6I7ZMN",
+	"q/6kUp8SRtHM//uvksNdCWO/0ltkMKFd+60z8aX7XVW5Xdx4g24vwC10sk/ywpZQqf+PLDeLBamqApQF",
+	"4AmpSpGeImWID8Qo1G7AXhMJ4OeuH9yuVQSHVy7Ttp94YYWESyeDX3kJtwO34KkdLmYaf9MGcfpHophQ",
+	"gAXeUJzdnkygIemTnkxd+yijVekbtWrWIEOUPimBgYnq0H4L27Nel9vWuMPPOieqIBOR4rqPprSdu/+S",
+	"BjiO+rM5JGMzG8C1xre64xve3MP/+xnjwknbq6+/TVbfJNlUoRrtHQlLm/ja5/722q3ze2PJ9KdEvqYg",
+	"EYDaiDInQfBMVbSzu3wANNZ16Ofc/eZGPArQPVMhsvukAYD//hvl3GNRsbtiQyIUKnZ8IQ07ldMxuMPj",
+	"ldn4uDlUDCf0dpmn6YfE9YJBYVZDxK1f8Sc8TWl/t2/DdvkVPSCrU9Lq+cBpJb4W4qE/FCTUUJKlnnbe",
+	"v6oW5YN6T9Dh7WcrzCnqX5y+n09Y17BNtdRPKcR+0KPKeauJKnVqfxFieVchvKof3FmhV8v9qJ/bqEA+",
+	"lMhgrRfe0+v0KcLF34otCDyeJJtlwlg2c16I7ENz4wcUsVxQSdgWXks3dUgGAB85ZC1601gSYXbcrtpE",
+	"Unt+PxeySAYmB1FSUACMi2+f7w7AaEwuoiQ871hLnKuGzN9m80wGnJMXMeY6wHQuqx76DTdtakDB+zYJ",
+	"58pseiucSFlKaJz0NOcyywTJozDReS74bAUp2zJX5rxvD8oB7KqvrMCQeDtlyCBQjUY/rJ+u9SXsW+jL",
+	"1TiXZt7tR7wLD6Jnj5Z8Lu4kGaeAv0ZfCsCpoFgxfBIXbRSyyytlzcj9b57B+o2RB6q/Rej+/pdQjLK9",
+	"Thu9aq+n7qUmtmBH7rXVb48Cd229xKsiwR35uV0DsyEtt61iK/HEBB1ELgWCjOky0JClo87+g1SzV3X2",
+	"v1bSZyp1V39RZcTJ9UtGUoZB2lPnYVhV0UKmXE087LE+0tRXuHqI22PfJWf59k/bqnxaGUxBJ7utNyGh",
+	"h+UCwuNUO2JzXTz6CyzzCWNv8p52ba05whEZFveuCRrJ+ZIYTeK49D8N6RriG2FfUCAJsdmOaXYyp4lN",
+	"6hskicNnKZDCj7+huG3NQ4uZgfnIDGgQskuC3WGEuZEm2QQi4nw125qiaIjUDNUqV3g/aCqukHYukM9T",
+	"uYchEZm0BbJvhwcCQSwNlrf639CEjUlAwVLQhbNQKlXfkQRZFwmUDHScuHsGwEoesxiSPsikeP6c/QdX",
+	"K15sLlnI/QzkIADC4ReprJpeOGEBe+WR5zJj7nluV0WMH0JPreIbA0Wbvlx0FJnN6cLRlmNkVrOZSFNL",
+	"tvGXGCEWftH7cWrQa9+sJgrwsbnOMzPyiGL82+0Q6hBy7Q0du3OS4ydVJxEq2WNhfUk7cdfwJqwQxDgb",
+	"Vl6Uj1FFdwXSQl/XbtBmwdLVdYrP+Eaqh7ckV1617wSgNhI8xjTIukE/X2vQQRtz9CBqezkKqcxqqBxg",
+	"lTRfaajGTAwtmHNOjpCPPTG0VmrxRDj53lc4QgY2Nf3hBJVpB1Sqh9tH6n5cBBxzP+siCAR1OoYMcuQ/",
+	"TA5WayN+UllrlIKm7Ak3ha368eSSDriYy8YjoDB3v1FboFiZL/R+82WuS2+KdfKCVArT7Htk1fCpoyqS",
+	"wfeeAix7Joo1xDVj0s/9bYAVG5lj+qghDBUHEU2rFK0bl5Grgry+u92gYf3CVIJZOV5xPV+09HnN1MQw",
+	"+OKlMSxdrwkluku8jK2xDtELi6ak+BBwPM7AsII+eAOTqJ/RuIif+jVlPKa91hY9H2FOlbYjE67YTDOt",
+	"mNWnAxKFb8GosIXk+YidP798dsYgbzAKjUxCUyrifRT++Yw9CLE0NTjOtNALNg+ZWgTde5ohruyInbOF",
+	"++CFk0xn0Obc1thGUoEUp2OqcHDwHav+OAlOC9dFZMxB+abujbe8eLgnk7pzLDeIcEtNQfqTOfQ1/TUx",
+	"JN6cRlz0ZWhy+xQaZVI3YJZBCdZUFEJN3MYFu8QkGHDcC9/TyuI6z0GSomkGwx8c/l2bt3492tTMr+E5",
+	"qBdO1IUsCz0r+OIbg4QSA7rqVZesl9oLi5xQfYVOqAAjbTuoo4c537DkC4w9Gawd8YnCAOpQQC5bzq+y",
+	"4rXd3ZIdWpq/WqhwYOdNG2tgCAAl0VraOXhjE+iK069zwSGRYWXL0h69UuZiYUT+KAzzZOEmNGYqaSFr",
+	"Nd29r+7btXoJJtinJMlJv+NzMKaTeKEMAC9UacSas+ibXwDzkbpJucxNSG/VkKhIQ+LtCB9pqxgWhKHp",
+	"SQVJaesZtPXxQypgqyc8994QURMx4fldsKgGwN4Xm+uB+MnF5q4VTLcDDLC03QZo5/JHZE6wjZHlv3GH",
+	"KfO1FWEz4P4qUS0VPGAf9GFFkCsiXyVNaS1LaAhTTd20XHd0B2RJxrtKhDqEVoPKSIO1koYRMF0kqkLq",
+	"CbOqzNCcmPc6XBxBdcVWVqH0OXYn1foB3G9uHjwr53RlEoUHK2VWVFNFbPFoNHgubA01pUjDBlcaVllF",
+	"OhK8yrb04mW4tQGvgwPG1PT/OywemwJxQNADpul7IrvbNKhy5uftKQE3vWtacd/CLtFiRUWtolewPUw3",
+	"ax8tXiQQi/s0pDVzObWhoRD2CY99h72niGHQjy2oq54hgoFKKrF3z87YQir0Kft2UYq9zzs6bbzVCoFe",
+	"WxjZ/tcPvIMEMG5jZ016FK+GgHWrUIgOHxshhK1IBOdupfOUXY7atXtuYHJwwtUtmXWrMrl73lq9FEkG",
+	"kW7j2iMXGsa1nQt1yV4W3Apm5D+EGUH38WfslZhA83H24+Wzs2GpILT8TKLxT0WvobkYVKC3IT2FuWfg",
+	"cu5Z0k3fkcA56Hjf6aJxf+IwPOHxEpY80QBwSIMYJx+pTn0t7Tnq0PoKHQHjZfqmZ2S2b3epyldSxXCn",
+	"qeBqKmTrwad1UYz3ENSim8p+08FRN9/UB5AipDn+QwRZ2+Kahc8z0EQTCRYPXXgzAPqQea98SKDzTW4E",
+	"e+vER1m3goZt9CpYNSdDSLghQ+qnUeqiCntv2c1NVG+RoG3Ks57SptdkKilCCmDnlT/62ynSNldhq1Sv",
+	"pXoxnr5te9Yk2gwn/p7sPetEJ9T9Q99Msu5/q2MerL40LSM2dl+iC7jRBpT4VqWaSP6uJvNQguOeumLn",
+	"Z2dnaLFy6P/eoK5OAgerpcPxm6mFeJuwEQPGB0NdSqzLtrSQ/OKGrUWeXzG+dvrLoFmufT7AYqML0KzI",
+	"hpHVie+VQLZqjkk6nq9TTdbdsYEuEISBqw7ResjrXlSc3xhI4/ejbtpa0NtklRl5VLFBqVPKtUIC38+Y",
+	"zwqRYtAfYpzPSZG7znP2nEVgbufFPtMaqvU1GPZK8CLf9Ly7O42aBc1p9qHCz+GplKYDugGk8AIlN2gT",
+	"m+5rQ9iaK4BNOUdN+S6KLSHGYzosLU39RtVurpWLJA1w8OI5yAmAfU+jVbSPdkTUUyTDDz461hYiEfgV",
+	"e7aDQkPnAgbSMiuzp4dVWRwq7DvoZrhNxY8TqjrptIW5tTbJMwTLcxdj5FF64SVYs+5DG2qC6Kqdja/+",
+	"nhfCrt2tgpI116vCjKr0OwYKKEKCp06j+fx555J8mU5+i7LNeQtRNzngf8ImgMieOGhbjtHeLwDJfWGj",
+	"jwWHrahSMB6m31+9yJhmpb0eEtk4RG/mq5L/BsvOWpvWiZIcjmgMy2Uu1SwWNvXM8ck8YSfPtbHpIs4w",
+	"UDx8AXUGcLNJkUBd9gxnpGPnhR7nYpGC4bIJVxV4bWj7woHCKaOhNu7B65buy25jAKsJLfGdsd0ffZBy",
+	"NDzFX6wiS6KCW6uSfFwadslvY5TJUlIq3m8Q8CCdyTMyyDSZh660fSuv+5WaoLmBL29hS4yp7u0uLmqf",
+	"bu+QxUojaqs5wpRD1E9GEsMcipML+aHI/OzDHPwB/tcd1G6wU4MSDN5Jzb6ahW2hveqXWQ7RyCGa15dZ",
+	"3Pbv4YXfu1U0t0Sa0CfBwt9Codyk4fdgDqCi1Yzn+SW7+CEUgQB0gNRLWaXLYevJCs8dtQ7njfIwCMiC",
+	"lem9YanP1pLgNqpPk3JNtY+HJDvQHgKHVbLZRkd9iwIndUw2Q2CCyYXbodyXHpCxIrv3AIEGvxnB4NyL",
+	"iyBZFveuEI9SrAl6mF16ZaZX7ahsy+0V1WWLRxhEyyrszecbVnP3Xq7vSuOpsR9uURJYUODIf+rtLvPU",
+	"Wd9P4FI5BI58opXyZWWtXzVypp5I9YTbJwHweFny5bJxodcmoOo0m9GGXqrZ6jULTXrhZSv3pglXDEiD",
+	"aRC7KAo9AFJa4eelwPQhqtpOOOMe8hf9KmH/w768SlxYqX0MTRXoTFkFV957w+/DMEian2SuCf9ii47B",
+	"8nEuLsmhg3lvNL1LTS3l/rWGL3fLmDgmCbtuUNb7UCSB+7pMfTOj7aygWHefYAUdwNgDsd1OHjt8A9Ss",
+	"tHW5nfMMsvshC5KOCxMHAhyd4ILV34dI5rEwFgNmBymZGZiSRdRzyuZBN3dQOU/AURNjWynoxZwOLzdg",
+	"vtHJdj/zBSOiEGkeDtPiXoP3OxYxAYQI6UoCqL+9RiGBqiSFkI2MKxvnXZW2tgITVAwCaHi279BBVL19",
+	"U2b/1Sl9k0nDawYoURTISuEv9PL57sn5xZOzZ/fnzy/PznrNkSbevFbszfWv18yJ1/AuMjTNZj8u4lCt",
+	"8YvYJIkzdiPKCG9OEjfmhqy0jvXQFWjp9m4FvFGyWMOXBrJMTqdO/YLycOKSaPZafQnlnZf//p9tGGbB",
+	"0ZFuhOECkx5wJAQn0uPG6AFN+SofAFd/VX7vtfslpX1n8pFGx0ErpXCSoOwHzDF4fhhcTarfTMKzTpX+",
+	"tvrwpo3ossRYwaPDRlomU7Y3sYJS3/62Emt3X0vlDPgROwO8Q6OHxva7hpeFBTHrcsOw3NFfTNXhkkIb",
+	"tqgKoS+xezH3gcezMvookGFfgjh5kW/TAM5QIVoLCjMnba4FlHvl0NvXra2RapZHlZ+sMhwoXaZCTbk1",
+	"BICY+wewQLEH5VNtI3B6lc+0LdDdarHgw1rcHPKglUehSVA3U9hTzKatrpaKjrb1CR1utqXRj6ZtvSoa",
+	"eHe/aZxYpdViXOPYSE3HP+iNvXH7JXiAoExdVPYIztRJCrd3PTA8BdqzQH9oGrWC45XZEE3kMDVIe1PN",
+	"BBSm8BPeVCJd5nwFnWdoYPbNkDUbIeK7YyKTXKj3gmcvfU1m03jpX6kJfCEtzTrXJKcQqI1gblrxhx1y",
+	"uTUTTDiC1BRpnL5skLXsS1U7jP5itbzXAxBT5LxIIXTCUxKgYxuYNTc+iQt1O5uQi1W6rUdi/2o4z+bU",
+	"F5FcLxkYQc0A+z//63+z87PLZ2cjds7mJ4OaCZbuqhsJLQZLLguaLrIXyiTE4JoB8oV+FGUJkNL+D74w",
+	"SMxWeSJG3jN32ijMyVJpxPfCWF2IdxUGpfpMK7dYCyrnvDNdHt5DDoIsAqSBWZ3m6zTXutgnAZc2jFpq",
+	"A1PMAyUiqOO7LTEV/47IQoAzDOOpQm9Si5tqj0S0UbygoyWbXn13NqIVKABDIfJeyRX3zfp65YPcs6mP",
+	"vpzTXbwzWYiJDU5IN1v5cbCCQWA73+PLlHqbRm7qFMyNGoXzKrYHsVdL92KVi37xWniwesKGAQBpgUgf",
+	"k1F14/3Uy9UNA08JE4nMmeShrH0bXA7sQFaz2DUgEWhJgHvMfJXCRlXKnEJEWOsHNgAanmIyRtDKEEFz",
+	"3kqPkswKIAYmNgpLl1pumrmdJyp+Qm1XrXQgkExM5toIBKiOWmqPQ4qa9CGxdDnxbRAc55qPoQh7wBf7",
+	"Iuc7BELGQWQa3Ilc1IrhDiUeZiWTvNKDJAcSlZ1yEzi1guDA18M2+QVJyc+vEfDSuHTagDAtCbtUnL+a",
+	"C2g2lOgMVIN/70eUmggdLsYy094QLPd0kKMtKACd7Pu11nezrrCG3UWJioL6Ldzr1uu0AoFwqZVc3dcU",
+	"+kLXFMF6uBbpNOo3iHiPATH39N7HO16b2/AvZ80PZCoWNlaud33cW0lVLr1+AaP27kBcWtLj/DDXlfpM",
+	"aUf+f2vl2L1l6wOXdvdeQF7BlLG2moFQWgYoVmGPSg3kU0seRR9Kv8PUK9uQPNxopiWYUHr7LMPSY6WT",
+	"kRoWGaA+mh/V5gMlGT9KA3K7rBGWwoyQsc6MsFIG7mFoVMYDexbEOyDxFBrwS8Tc+Cr0hsp1NsX1WD8S",
+	"zZgooCw8PrVUN6bzHy7Pzvo0vMeX5Ot6x4xqM073wAdp55K4uz5gmwyY9ZVPzFzUy4J65IE5XT/5aruD",
+	"Ej0HjCuHCEi1h5Z3bN1eJ7rwJsxr920sbp/oxYIbNvaVUW4vtwdFDmvGlykWlD6zqnaE24rrQrmkGzrT",
+	"CsPFk9gnL3HhaDUTVM3Hc4hudQ6HZtcH4D9su+CTOVsL8eDMF0j93q0UeChOFDGcdnF5djZi58/wv35A",
+	"BIMoG/qDGNa08wAX+HsQs/I/yHZ2psGkEbmSSOkYWP6VcovJ6i/o60UTnwtFoM/n/FF4brpYKFs5ZYMc",
+	"2fGmmnn0C1OKSDiRKMKRWL7Sp84fmzCLuhoZVRVZTU3VtUlK6d5zzwnZ8ITNI4XAoYvgik2PqJJ7Iz7b",
+	"OpRXmnQUs7qVTyMliIhe/fZKdrjOsgbLi2m7T+91RkcPSMs7cA9IG+uumdLrK2AtBkpWAbziQGFfL2Ko",
+	"0sP68HsfP+9AbuhXH5dI0kX74XPrcx48kKw6+1SobOe8WsODbfNYff660apusz+OtZmE2OKjm+ucvn9b",
+	"KoLvhK3gwMtdh4J4v+X7t8KSBojGtxoCbjntRL1iCx/lAVl6SHG6dTeDW9UdxaYOYCupGD3lYrLiIXpE",
+	"+xXGtWFEdmZuCBZ9B1dcLIbYBxyQCnWkiGnaCGSSg7y2hxjmtd0DugDjIAPTPM9bUMVIMV4Dt9FgllRw",
+	"OiK7e88Tr8CdPXUMIXt/u/D02m6S1LLcCZVdz7hUuzcyuSoptbvRu2Q33k/0wCzVCWYIFMDqPOthodT6",
+	"7dX1e308NHVVcp1iDfpaKLoEYb8q1G1FGhi8EH5ZImT6VoNkLfjplWHugYCi9gj1S/bt6fen53QncK4G",
+	"chXsSCSYrqWjb2rlDd6yY4zvbg3AByClcWo3NwKu7RIMETkJPw4qbmkrGv19JVbDFqnwPW1S1/VMEHPD",
+	"vQAnMecb+FMmcvnoGRahxOAjXbI9E9f71HjjBKtDmHKZJ9bQljz6jQkobf+nsDhsP4HADez+ZFcFdvXJ",
+	"pJnwIroceS4Ct6ReQIvC9i9f73pnV0NxQSNUi3I93ASXJ+xTOWF/+qJ0Vop3i9jDKMpKWkHtz1Tn3tPS",
+	"mxMjvYmAP/YNWPANMwKtXey80NKaIyfpO0rOKGAh9VmEhTCGz4RhmUQo4Axzd4WAiCWS4luGS0jf0mm+",
+	"PWxmnx4JhC24v/qi9ouIRi+W4BRhkXe1iwJEO8CHGE7KlyN1Rmi27zcgJQJtTTISTn57a4m+TQwCldsW",
+	"9zfE09BJGUWSQHB9oG7tij0/Y9yyhR5QwxZvY8pyTTYU6OoF3NSr1arV4Nc0ijNiyG8d+2CBB+K2PPY7",
+	"dTfJEGLR+5VgF8/Zr/rR4/gAvoexxnMA8nmqXiqr2kNNNWlFCar6GhMvdE4r1RBuNS2AgfenV4tFZ7KE",
+	"yq9QDRHDhJ4F3Bk1QmUpm3tQT2p4carmd6aFuVWvPZtYp7zj49hOt0eHj6lNtIaE+pnQUGWHJUgrNJUo",
+	"TDXQ4waIOlMshSEgRjcKa6T0LRS2/GF97l9HgkogJEp1HghReJqyd0CPRh/TRRHzS+0n7ycSNWm6P3ZF",
+	"NBJUMWYgictLGM++rW2CLjtQ+xOV9FCH9g7Zk/hnjhjjiV5g9reE9yaM9h36hSRren3fXW4CuTndf5MC",
+	"oFDcQ6UeDZKSlrAk6atINM+hE4r3K2Gwm9X5WcxJnWOi9Iuys+5Kb0r2zA08kFYMbJvrnAGTqKRkaMBB",
+	"bTK3pUEH+DOjfY8SNl4VmYCgKiSG+ne1qmHaW2NVffhZcSad8mT2N/qr0rl7lA3fk2BpuVWeWgFTpKHk",
+	"2w3HLTFmqXn5iDM4trEF8c5PF9DuS4Pg3pNiKIlNMoHoHokBTNkgGVOQh5AWHMZbnWJJLan8neXs13KW",
+	"OBHuVR98W5XE1SAGLJhWIsF7cavYvN4428ZmEwQzcpMXJtXMJ1hCkffa5/eaOiBNC4xknSG7FCfghaay",
+	"2NXtry8cLfD2lQen18V0yY2hA2ohfLpNHX5BUxsAHfJWEUKKu7zXk4Aq636QDszanwOZYqNWQggCCegs",
+	"avZWq4xvrtAXxG6t0mAN1SX7MWAqoETpWXR1fkgBKM7P9kRQEEyw591gMB9Sh2kmZKHKkt8E0w7tNNpM",
+	"CoV/SHw6zYkZuS8bclghAoSd6BOqH1EVMamgfr1FbQdH5p2wd3Ne0NZRREJ1MlDBG27Eo4C2eE5v9L8E",
+	"3U3vDnsn6KUxtypQC76YmN8HbkOEYZ/L2r/G6+K2opUB97a1uXDvIUqAdM1y5yq7xX4Mvpe6jxbcJsPt",
+	"w1I2iV5poDAwhMz0o7PYdI+8eUumJ9MtK3Ej+KPY36iKi9pd5Nq30CwRK2w7VjYXH8jEZ5m46i7sisWr",
+	"sUF1tWMiWYfpe7REsleoZdEoOxDV/9i3FrUMqMNLyXnGw7s1zxy0wUDNgQHLXQoT4y9H/sup4ZKqbqfB",
+	"ttAzHGAWPqvROZmbMPQydQO10iejk/HKbELgkW7dkmjbMqyxsZ48pGx2/EeWacYLvVIZOP7O66NpGJ1d",
+	"3st4h6dXZOdnvWB3QmXeSYD4aQBPr+cyFyF1UQiGBClYACUVy6WxA5yIFek+lCxAxHKULfXRkQGcK7Yr",
+	"MELZCPIeOpZ2Fsm5T8i3dlR2zwzKOzz04qW8cQ/2AmpVXAvfpwSxi1guV2UE7BxdgWQCA/Afnn2AKlTh",
+	"VNNXoMystO2DIRr+KC4xJQFE/kiMGLkyMR1lPehqQKmM5blo73ix5mG1PEGHL/LD9Vs7eR+L2UrRceeV",
+	"ijjPXqv1m3+eQi8CFGBQYr1vkU6nqH3wz3a0H0YlE6tryxGHla4QJzkVUxGncqlofSyEpYPZw1g91d1E",
+	"L1PduXnRpWzNXK9ZhFGMIgjS9wnT1sNHnRcCz3qvvgz8DZNPpe3QgGW6jrFHo0WgvhhytoEqgzpYYZkJ",
+	"6A0vuQNr3SFNvbvMqFp+gOFNW4l0e0KSgzP4x8C9v+F9VHmK5ado8kGwfw+mDoy8wxKVMtkVi0dZCGJa",
+	"blbreemfutwhUwdvCvnRLVvBiFj2UnYEGtDrdVgmNCoIspk/3VClFvg0bpx6ilViOvRZQoMGK8O2jm/r",
+	"gB7kcimyNiDq1tHwppP79zLUqLC/+Lye0qlhoK/zPDE9vOy1qpBND9uFdFIzokC7o/AYPfdlrnTCbpWL",
+	"DykGoADFrERMhcoCgfaFytj9fFUY315r+4T7negtSumdM8tc2sQYdZ6FsyNUhhWHHFpHagUmglSJ8q9E",
+	"Wm97er6t+sW37LUYFytebLp7gXrlUS6w34Uyv+zTzbWMcpCqcvWqpz0uhD9aSQ10Q1ZS/6zXaEN5hmse",
+	"TqDlvthiu28ByW6KxXYh4RX4wpTvsEdw48poyiWO0iMFmHodq0Lm0IhDYcNPzcyCI/t1L7lyiwFxJuqY",
+	"PYoi58uU9eEsDvfRcGu641BjZBx2qNdk6eItzcDmvwmCtJWo7O9BfejRvd1HUuJi+JGWlVZJQdunZvmz",
+	"uk9tRKspzmUTONhiTHtIkcpwr2FAx5YKrz9YLj6hEOsXy68nt+5D6YY0WjQ3LTNM8WAK2X2EGyP2MsPq",
+	"FlZyhPvnooOIHrEq5c4ZCDRH+n71YmgFL/hmjCEz/ihSuOqdyqqI4qnoeiOWzD1ZLTTzaNzT3frF4ofJ",
+	"JZQzD39LNA6qRrK/fU6dbm7Mjtmk0NomvoIcYWnK9Gu6Nt/0bbmWIEOEmsz9JOpQHX/p4eXSJgKty0rq",
+	"GKuvf6hUYl90Ztjx9+RX/dUbzJvdA7yzQq+We6GU09jgdPXGWiUAw4gMCjmH7ZzVykBVrDN+et/+Pylb",
+	"kLVfNKXWi00Jt+hDft9StICLGwHAOO3aJP0gRrhnXVu9/z1QlZs9IEm2EL5D3QEVvQ9wdIPoBir6/nfx",
+	"tq5OX8z3/EHQFKL7Nt7p5vGqtgceloLyv0tNSKVKwOuzeSuNwevRW6bhvizB+jRk6vB142XJ0gEk5bPU",
+	"UyfLp8v2Wdt4gdjCbECbpx7R1npf57br2Yck/UDI4dMsE5EqriFCUbNiE2RpIfpXGlnfGJ9+GXk0PC9i",
+	"X6YrdjG8vgVY6G5JE5iv+Ya+whIcGXdWOlc/1BisgbPEeahAeAS4nL1JJ/xq1j+MTW7On1w8T5yvRGxo",
+	"rQtjISLUWMhvhy/kjdZG/KSy/fv0g8gEMMdW5qEHgwi84Ff3INiaOhcerbXv58n67wgMCR8qqdhAgvwG",
+	"BA2VPCQ0JihYbdub93ctFXP/zJwL7tnnqcZz3oslULxDFK/7HD2QXKoHJ/UwoDEd7GwJZoRrI9Z2VQJn",
+	"0Jo9MAH0sDnhTQRtJLBZBoK19Vwzj6jKmC6Y4VjkOJdqdtWsgyzbmQzJjqVb4yc8olrB3LaBC6JzxRaV",
+	"pYqDPG2P56TKPbHfXaU3MZ1LWVbY2PveFPW+LZFmHs1dPpmIpYWrOjjvKxXLvSPWLTuoMz/kJg6xo7LN",
+	"TqidCfIVdzh5ln8le+oOA+gdd65hluWYyMkUkup8OcSV3Gbl6IF+8ISpPTsZSp7fWbHsUQfiGTOTPf3K",
+	"d7X0Md9G7EEvrx16fy1knstEiUVwk8PxqTeN8i1w4RA9iBiK9sgFj47NCr4G1IOhcYNK2ySPgjNhapjC",
+	"h5JPoMy+fCST9b+vPGsgmdVe9eHb9K5yGAi9V5HBoG9D7Tl5mb5Ymc0IQBJa5RsGWgmKK31rnS0DbkBM",
+	"o43Z2cx1YdNlc9K5ggJGAKYuX4hLACOszCb2+hzUnjq2K4d1CAOg1vY3lTJxQ6U1dmXRU3ebLgL2AeFO",
+	"cJ+6S1YathBcWSp1puVkQBo9GaxJF+Um6hipbuWjOJ6WQPZhIeUQEd891FIBphO9MCc6zwWfrUCKeUzE",
+	"NcKQ/QGrwwILqcEmkgDpwyqzjO6EGEBM3mbz2T+JtYWBYB/nN/C4HmdR3G27GAQaCTmTLglpHHC/ZOF7",
+	"pOT40qFGOKfQZE0YYsy8HW7iQqPdiMwFvmWyXin0JMt2wO4mGmY4ixRsx9epxhhA3UHo71W72Sd1ybRI",
+	"WLNVWt1en/kZf0BifkK9w15RgOCX9Fc7Qjy0cM2spcr0uu9o/IW49yz6JXRhW2IK14+0HERY0sqilIJU",
+	"Y6D1Qp46FSgXVA9cELIWoFZ0VKXxhyLhiq9UqlPFIXOh00KIY3pP9ZhKR4K4JddZD5mEZY7rlNqnNt6d",
+	"V1R07E3gTUWKJCznj3gVgDMBXvaSwWBBiwnPcgRhbJkpOZtb0H+/3b+k75RjdPHvirk4AXTPGEgYTHit",
+	"5/02cn9Ic5FkP5FRpaU2zTfSyv3TSoGajidEuhuSiC0Va/AnvhFhICIQXyDoADuOvpzwuqqJWol4W5xf",
+	"nT7IY9nDem6flk+AK59qeocnWtmCT2yVpZ4tCz0r+AKLYyzgrUQx5RNxyt4oNw6LN//71y/Zs2fPfnQy",
+	"8tv9y6tK93V44G/qb5WY9P3Zj5fPzv52UqOWAH79in+zYP8Wm6ubfz9lSCHhHM4VAl25gs/++Pzb7904",
+	"x7lYnP5NwWNoBY5FrtfsKV9KNl5Z5j1kmIv76sw5pdCB3mAnag/0NkZqxSZaP0hx+jcVt+Hy5D/EYlzo",
+	"SiHB5cn56dnpWcCf8qU8uTx5dnp2+gwAEnYOEupG8DSaJqCmSJzvdZYZBLPh5fEglraK4fdpQF+RB6a8",
+	"e34qMW3jNB93r3ImqHvZy1KDehf8ha/jdXvtST75cpnLCfzu6d99lw+8pjsTJZUvfKoLsy1WAv7CLLXy",
+	"2fOLs+fklN3dCJ3aW4Mm8VVP3+FWo2fBncXz15NycT+6v64v+NM/ZfYJP50LVDT1pXovFvpR1Fara9z4",
+	"kwOP3IlMwRfCAuXRX+nXlY88fZOdfPoIcoY59vqssGHOkWWg8ZFdxeBlwLoeXxCeFp7WZ7e1Jg/ue8Ez",
+	"gJtwy7SaiKut+i9pIi0+n8FfxthRUxZ5NkgS7wt5vIXzXZTTVQkc8kxYkoC9qhCMe8rehEJH75Onplpk",
+	"RxLNd9xYkd1D0q+PWJ4d7MtxYvBd4qblRXbFlLv0Ijd9rN1Yg6EVUc3776xBZGhlW7VSYmKf/hkyOZ/c",
+	"EcnHfAI24QwhavW9ei2VNPOX+Es0PRrnx9mlJ7+vRBG7xV9G2Gp96UeVZexgYPk0ol/sCVvJ9zw/G/Ai",
+	"AeWyiTfRaMiPDcl5dvaMiCDzyUOIO0UM+hxYSeFHNxolqy5UzU992vtU44btcLfEnsufPrbITTSESaG5",
+	"c//aJjNNhSInc68sp7q4YpxlxYYVK+WPyTa7OSl0ALKsbmlXhLLXjt77zfRGpK8vCEvxL7C9AZVDKvuf",
+	"As3KN1i5724zp7+gNxPW/5SkWFh0n+nQVBQqjzW2wRLM6hk0joErIpQnJC+JvwiL4YBjXBGv+OZ/uJe6",
+	"OX7mOwK6TdLXA5SHHVzrY89AjQGtlI7P3oUUd+tJvVab2PBEgZFT6UjgnGlwCyH0a0Ro9rrg1uJBoU7t",
+	"732vifOEdu8Q+Bu5gBaMnQ/eTqdG2JMtpXDIzf/JByMJAcANQNQVxKQUOOZ8Yk1IP+4vHKUsVOXDgCOB",
+	"s/UCQlh8a6FA/cL+zvWaTTn0gHLGLrioPuga4HjrCCLbPtw30thX5XeHKrHBezrapszLK+BtIEE0eiF8",
+	"EmmJGVVKXD0JeVa7Z7YDn9txFm0iiWaFn/0KE83rufZGMyxo8uvwm4GfTkwVUrdYvtI4yb6AzM6lSY0j",
+	"1GySB/VZH+PpkKcqsvATx6omuoc4QCi05PmJ8QbyEN0qEcj0PesmFoNi4dxc8CJDn3EUA1W6rHe0Grto",
+	"g6nhpSbgYWMskL5Fw5CPean5b7xC9G/ifvOzP+gu7BQ6SWzdUx6b8hwuRHAHpda2nD4ECqCCfhQdBXcA",
+	"q9G9kq3yqqpNee5MrwlXbEwE/sq2Qscxmsr37xrteRPiIU6U14ewdrrP41O/7EnrJ8juW//cZzgm4VPt",
+	"58Rzdh5FeR302ISWT3udmvqmvOXFw30o3zi8KMfX7yrJv4jlcW6TqQjFEHTI+oMH871Ymc09QDt6xQrn",
+	"pX7JIWap9Nr3cNmALjp4QJvqwvkWcq+YbJkUwpY6rwHqQGCbmx70NpjjSZjJR19rC1rS0+s0Ljz5KOpr",
+	"c3jpqX9jVxF6yzNxnPDt1IMCSDOkXlfTqFl2li/Y8iWXglvuEQR7RwE178wTAM6ipeJMf63s3O0JEA4H",
+	"8yXjG2/gBCsHoYKSCH87H/RtidroEWP8fd/44j+T4/haryrrQ94blaYmFS8ylvOMxVR7FEPgS99X9kDO",
+	"SrGDtOrTP61+EOpT8rr9i7B/cQ8G7MYRF632neRdi4WJHIETmBo2AoqI918heN0O1+09gBXKG7e2tE9L",
+	"/Plub01dutjU5NrAuh1Rd4bmKTsqTiiDPNze0Gs8lXnaZIQFei3zHsaiU5xPq8AxIjo9loomSuqS2Apk",
+	"IGABKrHolziKJ87q1EZ+hrD0ccR9Weil9s2nDyrv7/DF7ho/rtBXPrSXxXlVd/cPp6dwiXletSIigz1p",
+	"RtxXzTV4dMQAfTlqInJDMkDjcJ0tQMYpfvZk9Ue7DuAD7xJ+1zUSfR1iMUlDuOmqx+kOdJqmb8FhQGPj",
+	"GD6+H9iXdYwoqxaE7GnGN+bpnxnftAJ7XhV6GXsz9HWQnLkKpSvYd7qIrarWQjwcJDfTivmhKLVkhVEL",
+	"bOAlB04QbwJnMUF2rOxJVd5Sklxb6KOIZPzC1yqVrdYCHKgvYS18qFarjWITrg2m6EBbOyviP6//8/rN",
+	"zfWLNzdv7v8n+7f3r1+y73/89tm/H1zeyUvYWXPVFfq69GFAZMHgdjZY5wJ0CCx7dRcKWH9kX85FUD6L",
+	"K7830oQQIDfHkd5YgkLvzU/KiuLG11QcY3krH/jMaXj4aLtDLfw2rAPb+6IWOsklcERLe8St6USwutMD",
+	"U3nBJw8nvb0nNuaTh0Of75S7XwrQf7W93CvKXgrAUwP9ZA6cmPqZq8xAW59R4MAI2I08d7bPtFwkqRjH",
+	"FTxlrzQQOVkG2TKWaW/UB4gWlZgq2/sczUaIX/jaFMmH2tocRVVIUOLhPxeiLfj29qhH8W0yqeWjzEbO",
+	"lMiYPEAAxxdsVBZiIZ4qsTZPQiFxymKN/d6OJo2VjnI7p0oRhgFNYhT0adh/ydzq1NerygdK5mzuIWeD",
+	"NOHh4VEojDMAYkCTxm8HEdtHkP+78KVjFiTEj3zxggRKOlFJNGEixBE9emi8X1R8/1WIhbh7Xoa1tds5",
+	"AN6acsaodHXt/5Wj35WNodfYWQF6Om3HBLqHkHZhWgH/+lQTxi8yrUQ/xK9740t84e10+kpTwECqT22T",
+	"MRMJIDJkiY+Fq1cV6F3J3ixUT3C5Lz1PJBjJ0Ep9rDf+A0wX1a4xAQMWyGNJzKEe8uVjpiFfYs/Jn6bT",
+	"WFdKM9YEYfjyGiR13P1UyvP+1QUeoLvnzvcYMnLo6fSKxVapgDI0h4pzd6oQ8Yf1pfAHdFtuhDVlD6CZ",
+	"ZlrhSTLVBtgYN5lzM2J2LfJH6DsPfp82AWApnJtjIW++nusm/10jEgJTuQvl2b3st5nzjA5htVkgTk2t",
+	"cmvs0Yv3f+cqP5NlkgsLj/yJf3iDht7w14eqtXq8P7y0Nejfo+gphVS1AK3izPlPHhvuOxxmyIvpyX2w",
+	"Hl3kUw9ErmclPX69kZERE5mJG5jAsYp6qp/YVW/iImSfQTuWOde2HCv6Vkin4BPhmW+DVusbBAwlwLmW",
+	"wTJkV/CUtKYNHn4jjX0Xx7Gn4bAPF1oYxM5EaLT+0XlWqUI5ZJb8gDojvhYKLOGPB9Yb5WuPoznua+d/",
+	"oR+FaXS28q0o5WROWCOA8QzlL1hmGB52F3MU+/B8SrtEITqmfikldUcNg6/JjgPaoCTr0IHjSPzoraWw",
+	"QWWfs9DiOQm3+W+cTWrLAu9RinpB4AI7p1brhfNcDVDNI6HnpfdmH8TSwqmayUef7RnFdpHuWg9bh9dG",
+	"nqWO1Htk9d9Jeo6xw248SOG91wbXl+YzXPYmNgA6oAcLAZXjBqzq3/jMqRXsmpS42rHXnS1biFZ6Xn+G",
+	"DbX8QTyJh/VwyvUv8hFM8LIXTPSh8MR7ppkdfNjYkOY4ohJfv+vBfAH9W47gLmuF3aKS8XZ4oFfRgQ8D",
+	"9qw76M1G4mkpW1+LTcG+u6h0CDsnmk0dM/yHC0UcSOglsMJmxCHTN+fY1pdP5odhNmiUG0AuqzU6LQ1k",
+	"reptY/qWp//qXn/0wvRj7pabQWtZNK7PwbOK7j9Lsi1Sy73lxQME6dxjV1CPziArYEbMt9zVSpSMArpA",
+	"twHr81dL39VUL4SyNL+U376j2CDh9btXfhUHUXSNdddLoQITcNJ8VJUbBdrZG+yrVHplWsV2x9gg2l07",
+	"o1oeulc657VU2W0Y0nF2Irz+S3G5xOklbJRx1DGjyJoBQeqZ1pmTcBPVIxox+8sEf+Qy52OZS1u9Az2D",
+	"yFPgB27Bk73WxUzY+7mQxTXWZva7FwPteL+LkehMSmjC52Sf65m29hAJ0B7lqr9ASKLOmBE7QQT+tg1b",
+	"rsa5NPPY7G4DZphb6e1D4V7ZWN1jHIytz3x9wOklL6ycyCV3P8esvnl4cgwGhmvzYGqUJ2CaVFs9lZQM",
+	"/QPa1+ahJFvoZDs1R7FsAwmZSVq3PsDrnzqiKiw/kiiuiWMd+fZegfHGzsXiIJEV//001Pw6yyL92dGY",
+	"cUuCtT5H7vzgG/CLIPnF3lg2FjOpvD7jiok/+GKZi8Mu/ZZkPp3MBdJLtjGoclb5WxihXiGNKGJNKUyZ",
+	"mDwceTcrfZo+O0tco0VUK7IUQu1Asoabe6BIZcumlpNI+dRha+7wyT2XimcZ5IR5/q6SZEITo1ci6D/u",
+	"bn9lOBaMqlQeCZHRTE9WC2CwO/4CllSabdbYndXLmoz3A/cDymjKgF4MwdwLngWyWUBMnLJbJUryKeWs",
+	"fyaV+4kn4TyUmVXXy13S8jluqFQF6Bt78FtoV2bOVnu0rit5qBNcFxJ2jCHJktI2bOgYWTgIwF0hrags",
+	"/deFgPqC2rdLVA5jFffVEO411jc320ekSJvoPb77q5WC5vi+Mklwd4vgRS5FgYTosiyGGQvAmPpz+RnF",
+	"JbTZTIJKQh8RZPFhQOdeJTTe9iHeuwev7TH1c/gEvcqbr0Y5t6498lqZfY/qioRn8dx44ixzyu5DoAEv",
+	"7zKbeeXzQREW5K4C7LFiLN/QlFl3ftzHg72HL+wOzOL5gVAT/Y5RaAG2v8YlSNBGIX46ghA4Ft6FRq0e",
+	"LJlj5kIvdFHotTulSioxCiXDVSsA2jBYWu9spQGLzecwt7BfcJKRlRvsZI0xZt+RaRRdvyDmn2+7V+Y4",
+	"F+xv5lCX65eyi9GK5KEIzLdAOs7WuAvpiVdBZaFUIq4HAQJRfGPYJjACNpE7zjsm4S1YhePunPe+SfFX",
+	"hnLZs0zo2h+p/bfJt8iub5Hlod8yuTUvCl9bLbyJYbVv6M/gl6Cwrnw1drFxLgzGXQHPsN4qIklBGe5h",
+	"GMfbBHz/5+4iEz78SivRVmSTySNtb3s8GQy1f+7UOE4hEamGFTgO1z6+emIek+Z5HAAqXDwtegoN756f",
+	"/3DWjJ77bDkG0QlWrfop6VH+gWPbu/IDBv7FizxI4Q4NTzrWH8OEfMMg3zfG/x2FksLIffYPrURy5Q3S",
+	"IvVIoA6gchqAKzKC2y2efo8dOjuDLkcRTHRGgIlSzZN+X8nlwolN9dUR6N9BOzVyD7zBh78928b7J6Yi",
+	"bUvnp94rMs11uu/Ts7M+lZxvpVpZ4e1tj8orW95Dt3x0qY0thJ3MU2Wd8OTr7dH4/Xn+vGt3jq4hW3rV",
+	"4BmBU2HFiMGygi3vJnc0GAOe39Y2C9e4ITFrH0jcsNcvdXoDQSG4Je5RDxiTRah+klPM6zuVS2aj/HHf",
+	"yYbckq/XsjAWGyzFzqnPOuqSjwRILF8Td/P8+egrQSO6FW+Lyzk5OJx9lIjKxM7fAY6fywcRaLExr1Ss",
+	"chGi9GPAuI5ibRZ6MOaUvdD6oeQj4rE3IB2yQVj2PiL3pcO6Wi9wEl8YmkJbCFhY25OKH0ysr5iKPx0G",
+	"3iLhx9usQcDflNWU9nstRHbMiJJ7fw3PlFzYr6M7L0U+9Bf5KFrk5Z9/scI5CvQ3bdltOVO3K9vr1Nwh",
+	"bZQn6Kj4FHfCPnkJHbuP7EqUfD6pSJ8b45ujNd/Bl3/mUARN53UXOLyuao3TZeRb8S3Uv/hONYTR1KWx",
+	"0eiSZrOqtyYhuO1QiIGhtt8F8JPKjsMvZeYclrCF+OzOP3I03rPwga8Pb+r7YrYFtu7wkX/qyJafQ4oE",
+	"kxvLrF5N5iI7VFV8bDia0ou3S6HufG/eY1UBVEoFPx/kMlmfeA2JEt/++eANXfEvnmbStPdpv58Xem2Y",
+	"EY+i4DkOxzC+phyKV/iyeAKOAuipfWN3MuVCrxVM44rlUj14dJt32hfgO4VMqjre8k8LYeYtUQhfQQOO",
+	"HyJvq9CsB7GMLXnKxqMljAub5AGdGWeGPwq2UpkoQvKNnUUYr8zKTk4TnueiYAv+IKgWS27E5UH8YkW7",
+	"x9uTLrbkqgSeDBY2DuJWSpvH3R1B1NJAyX+t7dvPs6LBkThGFrHR2HFM+f6pUynyzLCxmGhg1PG9rKUt",
+	"O81je02AZYzYeGVj/Sj8NqIskHYhvJ4wDPmjCLu1Y9Z/RDntlVHAkV8VRheI6DJ+ICSH4GaJhl//7hDH",
+	"wnUWfGq/GioBt03ZcTUSUGm2lSr7SjLE/CCbJVweKIll6SDUCi5zPhExNe4VERmTeQmfPTIbZNLUhHGa",
+	"L60s6O0oslZ45N+1VGzi+zHz8ibXyrfwhl7ewByK4K3EBoDQveRAedzKY/oB4sTR04Qmixpdafi4r749",
+	"a6Jbos7qQWCKnaPTucAvmGuCJUqIkduGr1GIgGYyKUU/u9P6KIpNhcfDM1ZWyqu90nZHmO6s6Q691Wwh",
+	"oKFmBHVmGmzIaZvYATVuz9rdf4Js7tFdZlyvhBDCZl8x5RTAei5zVNdWYtv8wDAcbHtzKArBI0it1nvQ",
+	"ZieCSq8wo36kiBK8/asjHjqyxTAPHbVJx/6XUDdbRaqgSnG6BLLeCwQpXAWULfTqKGUXn8aI7bTQFIvG",
+	"zzrPdoN6RWTk0Rr55VmKhSbW389Ffmy7zrmDXV3obtwzHdf/rxpNP+dNcmUr7d4aWtMpoJrW9GpyrHUu",
+	"uPocerKdjivAt9FV/go8RboO3Fo+mfudOUoZePmBr48yzZcIG5C5EhEDboU3Qd09B/TZxz5BVcoaOo5m",
+	"A22hu2zdIcmanP/ItiGAYyXP2VrI2dxpPORJ689Vg+TeFcaaA0B5Xgi7FkL5Ofg+fFIF7cyMBOIJmSk5",
+	"m9t9MD69QWMJgwx6DBz1C/3NzGf/mmZmXb46KYOOfPSWhXiUYp1MiL3Dfz96wNF/J01wgFEP5JRbyzxn",
+	"M+cQe7Wli0wUQW19FeHJlrV++qdaLca+5r9t0Ss06UfrWlaypNfX/BZ414zhM2xOKf740ktKc1rjUvZU",
+	"Wj2gzr027umSz0TX7gEmsR/afm4XeQcagtof7AOAySXk0KuSFJOY+zsxWRXSbp6807mcbI4Nwfgn3e9C",
+	"jPnh+bItL2yNn9a7YxDUs/U2GdKnCNcUraEb3J45hY//ym6zOUS7mWZ8Q2X7p3FAnuchAusl+k0mFktt",
+	"hZpsnvwihnXyXkgV/vuHz23GKDqRglEvDFxCcNx5s5tj7/gyl/bA5/Wt73iI7pIvH9Br5f6IQd3pqgCQ",
+	"WEgfNnpxSMNyrWbA085xJZY5V8490WtzhTGKqXb/hdYNQM6IFKKb3DGRM5UPfMV+KljDsNZHFqY1l7aL",
+	"jukDl7v1C8u+tO5t3C5HgH01+wubKh201XkWKTKxWqJqtvuWopGFFvsZjMC5jyVVoTvIVa3iYi7yrIT/",
+	"2DlFeuC27bUu9mtn8C+3dfQh2BxYn4YOskZMtMrcpYB4DE9y4dnKoDujLrJqOHuEUCY392p+vGIyATV0",
+	"IRbCGYeBAsOvFFWXibfUh1hseZxG1B9C3dy/esrC8wj1IxtCsB5sEZB78w1bGVHF2EBefRoKsCkeorvw",
+	"xWMupf/GjRvv8eiIYDmIxexGsRV6mV6HNtbkq0bbe6D7s6Gs0Rwo2R4mdkh0V7TJqsI08qDIFhQk6Ifg",
+	"dXn8hlbiGzDoTtnbuBwaOrDWlmUmbOgVAO+k2ZxrO3EcJuf4iS+Lqm8KLLIRtx39WGYLxaxQYRs5f2VR",
+	"CiM4wnO+xNhoZz0uiXq416GE/liERvCBJEJgc3h6Z/jvp7mwT8aijQYn105xCpVFBMIcUKszTgETb4R9",
+	"cSzOFHz3lxXT5iqunRcu2hFfCOWYsonOc8FnK2FKKE6pWEIQGl5ogIhrygvPx7WBVWfSnrJfNbZHM7HN",
+	"FjTMJMX2gx/dV9B9hij2/r5S633xwxes9Q7LlD5+5kgtAbbsx3LHjmRA1ub6VdVQrYV4MG2szx+E6EQ7",
+	"fN30Bl+PxLulPKq4425+hG8YUTyG7VoV+cnlydOTTx8//f8BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

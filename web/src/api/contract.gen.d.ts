@@ -974,6 +974,82 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/meetings/{id}/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Somebody invited proposes another time. */
+        post: operations["proposeTime"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/guest/{token}/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["Token"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["proposeTimeAsGuest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meetings/{id}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** @description The other times proposed for a meeting that are to be decided; for its organiser. */
+        get: operations["listProposals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meetings/{id}/proposals/{proposalId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+                proposalId: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The organiser moves the meeting there, which everybody hears of, or keeps its time, which who proposed hears of. */
+        post: operations["decideProposal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/providers": {
         parameters: {
             query?: never;
@@ -2253,6 +2329,7 @@ export interface components {
             answer: components["schemas"]["Answer"];
             comment: string;
             sequence: number;
+            proposed?: components["schemas"]["OwnProposal"];
             series?: components["schemas"]["Series"];
             room?: components["schemas"]["MeetingRoom"];
             card?: components["schemas"]["Card"];
@@ -2511,6 +2588,7 @@ export interface components {
             mine: boolean;
             myAnswer?: components["schemas"]["Answer"];
             mySequence?: number;
+            proposed?: components["schemas"]["OwnProposal"];
             room?: components["schemas"]["MeetingRoom"];
             card?: components["schemas"]["Card"];
             /** @description What is the matter with its call, for the organiser. */
@@ -2594,6 +2672,10 @@ export interface components {
             email: string;
             zone?: string;
             outside: boolean;
+            /** @description Who comes in their place. */
+            sends?: string;
+            /** @description In whose place they come. */
+            instead?: string;
             needed: boolean;
             answer: components["schemas"]["Answer"];
             comment: string;
@@ -2635,6 +2717,13 @@ export interface components {
              * @description The participant whose answer it is; it is left when this is left out.
              */
             countFor?: string;
+            /**
+             * @description What plain words mean.
+             * @enum {string}
+             */
+            answer?: "accepted" | "maybe" | "declined";
+            /** @description Whom somebody sends instead is invited in their place. */
+            invite?: boolean;
         };
         LetterIn: {
             /** Format: uuid */
@@ -2649,6 +2738,13 @@ export interface components {
             words: string;
             /** @description It waits to be decided. */
             open: boolean;
+            /**
+             * @description What is to be decided: whose answer it is, what plain words mean, or whether whom somebody sends is invited.
+             * @enum {string}
+             */
+            asks?: "whose" | "meaning" | "instead";
+            /** @description The address of who is sent instead. */
+            instead?: string;
             /** @description What it answers, as words: accepted, for 14 January: declined. */
             says: string[];
             /** @description Why its answer does not count by itself, or could not be read. */
@@ -2731,6 +2827,64 @@ export interface components {
         /** @description It waits for an answer. */
         NewsAsks: {
             sequence: number;
+        };
+        ProposeTime: {
+            /** @description A local time in the zone: 2026-12-03T14:00. */
+            start: string;
+            end: string;
+            /** @description An IANA name. */
+            zone: string;
+            comment: string;
+            /** @description The state of the meeting that the page showed. */
+            sequence: number;
+            /** @description One date of a series, by its day in the rule; all dates when it is left out. */
+            on?: string;
+        };
+        DecideProposal: {
+            /** @description The meeting moves there; otherwise its time is kept. */
+            move: boolean;
+            /**
+             * Format: uuid
+             * @description Another room for it, when it moves.
+             */
+            roomId?: string;
+            /** @description To who proposed, when the time is kept. */
+            word?: string;
+        };
+        Proposal: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description The date of a series, by its day in the rule; all of it when it is left out. */
+            on?: string;
+            /** @description When it would be, in the reader's zone. */
+            words: string;
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            comment: string;
+            /** Format: date-time */
+            at: string;
+            /** @description Who cannot then. */
+            troubles: components["schemas"]["Trouble"][];
+            /** @description How many people's time cannot be seen from here. */
+            unseen: number;
+            /** @description The room of the meeting. */
+            room?: string;
+            /** @description It can be had then as well. */
+            roomClear: boolean;
+            /** @description Others that can be had then, the best first. */
+            rooms: components["schemas"]["RoomRef"][];
+        };
+        OwnProposal: {
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            on?: string;
+            /** @enum {string} */
+            state: "open" | "taken" | "kept";
         };
         Providers: {
             items: components["schemas"]["ProviderSummary"][];
@@ -2991,6 +3145,8 @@ export interface components {
             needed: boolean;
             /** @description Those of a series that they are invited to; none for all. */
             dates: components["schemas"]["DraftRange"][];
+            /** @description The address of who sends them in their own place. */
+            delegatedFrom?: string;
         };
         DraftRange: {
             from: string;
@@ -3315,6 +3471,20 @@ export interface components {
              */
             suggested?: string;
             suggestedName?: string;
+            /**
+             * @description What is to be decided about the mail.
+             * @enum {string}
+             */
+            asks?: "whose" | "meaning" | "instead";
+            /** @description What was written. */
+            said?: string;
+            /** @description The address of who is sent instead. */
+            instead?: string;
+            /**
+             * Format: uuid
+             * @description The time that is proposed.
+             */
+            proposalId?: string;
             /** @description The day that the series can go on to. */
             until?: string;
         };
@@ -5020,6 +5190,107 @@ export interface operations {
         };
         responses: {
             /** @description It holds from now on. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    proposeTime: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposeTime"];
+            };
+        };
+        responses: {
+            /** @description Kept; the organiser sees it. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    proposeTimeAsGuest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["Token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposeTime"];
+            };
+        };
+        responses: {
+            /** @description Kept; the organiser sees it. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listProposals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The oldest first. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        items: components["schemas"]["Proposal"][];
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    decideProposal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+                proposalId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecideProposal"];
+            };
+        };
+        responses: {
+            /** @description Decided. */
             204: {
                 headers: {
                     [name: string]: unknown;

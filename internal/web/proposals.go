@@ -1,0 +1,88 @@
+package web
+
+import (
+	"context"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/core/words"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/sheets"
+	"jembro/internal/web/api"
+)
+
+func (h *handlers) ProposeTime(ctx context.Context, r api.ProposeTimeRequestObject) (api.ProposeTimeResponseObject, error) {
+	p, err := proposing(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return api.ProposeTime204Response{}, h.deeds.Meetings.Propose(ctx, actor(ctx), r.ID, p)
+}
+
+func (h *handlers) ProposeTimeAsGuest(ctx context.Context, r api.ProposeTimeAsGuestRequestObject) (api.ProposeTimeAsGuestResponseObject, error) {
+	p, err := proposing(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return api.ProposeTimeAsGuest204Response{}, h.deeds.Meetings.GuestPropose(ctx, r.Token, p)
+}
+
+func proposing(b *api.ProposeTime) (p meetings.Proposing, err error) {
+	p = meetings.Proposing{Start: b.Start, End: b.End, Zone: b.Zone, Comment: b.Comment, Seen: b.Sequence}
+	if b.On != nil && *b.On != "" {
+		if p.On, err = when.ParseDay(*b.On); err != nil {
+			err = schedule.Invalid("on", "Say which date is meant, such as 2026-12-03.")
+		}
+	}
+	return p, err
+}
+
+func (h *handlers) ListProposals(ctx context.Context, r api.ListProposalsRequestObject) (api.ListProposalsResponseObject, error) {
+	all, err := h.deeds.Sheets.Proposals(ctx, actor(ctx), r.ID)
+	if err != nil {
+		return nil, err
+	}
+	return api.ListProposals200JSONResponse{Items: each(all, toProposal)}, nil
+}
+
+func toProposal(p sheets.Proposal) api.Proposal {
+	out := api.Proposal{ID: p.ID, Name: p.By.Name, Words: words.When(p.Of, p.Span, p.Zone), Start: p.Span.Start.Time(), End: p.Span.End.Time(), Comment: p.Comment,
+		At: p.ArrivedAt, Troubles: []api.Trouble{}, RoomClear: p.RoomClear, Rooms: each(p.Rooms, toRoomRef)}
+	if p.On != 0 {
+		out.On = orNil(p.On.String())
+	}
+	if p.Room != nil {
+		out.Room = &p.Room.Name
+	}
+	for _, t := range p.Day.Troubles {
+		out.Troubles = append(out.Troubles, toTrouble(t, p.Day))
+	}
+	for _, l := range p.Day.Lanes {
+		if l.PersonID == uuid.Nil && !strings.EqualFold(l.Email, p.By.Email) {
+			out.Unseen++
+		}
+	}
+	return out
+}
+
+func toOwnProposal(p *schedule.Proposal, m meeting.Meeting) *api.OwnProposal {
+	if p == nil || p.State == schedule.ProposalReplaced || p.State == schedule.ProposalOpen && !m.Stands(p.Proposal, p.Was, 0) {
+		return nil
+	}
+	out := api.OwnProposal{Start: p.Span.Start.Time(), End: p.Span.End.Time(), State: api.OwnProposalState(p.State)}
+	if p.On != 0 {
+		out.On = orNil(p.On.String())
+	}
+	return &out
+}
+
+func (h *handlers) DecideProposal(ctx context.Context, r api.DecideProposalRequestObject) (api.DecideProposalResponseObject, error) {
+	if !r.Body.Move {
+		return api.DecideProposal204Response{}, h.deeds.Meetings.KeepTime(ctx, actor(ctx), r.ID, r.ProposalID, deref(r.Body.Word))
+	}
+	return api.DecideProposal204Response{}, h.deeds.Sheets.TakeProposal(ctx, actor(ctx), r.ID, r.ProposalID, deref(r.Body.RoomID))
+}
