@@ -59,7 +59,11 @@ func toProposal(p sheets.Proposal) api.Proposal {
 		out.Room = &p.Room.Name
 	}
 	for _, t := range p.Day.Troubles {
-		out.Troubles = append(out.Troubles, toTrouble(t, p.Day))
+		x := toTrouble(t, p.Day)
+		if p.Day.Lanes[t.Person].You {
+			x.Name = "You"
+		}
+		out.Troubles = append(out.Troubles, x)
 	}
 	for _, l := range p.Day.Lanes {
 		if l.PersonID == uuid.Nil && !strings.EqualFold(l.Email, p.By.Email) {

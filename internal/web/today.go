@@ -88,6 +88,9 @@ func toLooseEnd(e today.End, t today.Today) (api.LooseEnd, error) {
 		out.Asks, out.Instead, out.Said = orNil(api.LooseEndAsks(what)), orNil(instead), orNil(e.Letter.Words)
 		if i := e.Suggested; i != nil {
 			out.Suggested, out.SuggestedName = &i.ID, &i.Name
+		} else {
+			all := each(e.Invited, func(i schedule.Invited) api.RoomRef { return api.RoomRef{ID: i.ID, Name: i.Name} })
+			out.Invited = &all
 		}
 	}
 	if p := e.Proposal; p != nil {

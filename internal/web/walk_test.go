@@ -84,6 +84,7 @@ func TestEveryOperationByEverybody(t *testing.T) {
 	key := ifMatch(1)
 	key["Idempotency-Key"] = uuid.NewString()
 	own, signed := [5]int{200, 404, 404, 404, 401}, [5]int{200, 200, 200, 200, 401}
+	proposed := map[string]any{"start": "2026-11-02T10:00", "end": "2026-11-02T11:00", "zone": "Europe/Lisbon", "comment": "", "sequence": 9}
 	rows := []row{
 		{"getMe", "GET", "/api/me", nil, nil, signed},
 		{"changePassword", "PUT", "/api/me/password", map[string]string{"current": "wrong", "fresh": "kiln lantern otter brisk"}, nil, [5]int{422, 422, 422, 422, 401}},
@@ -166,6 +167,11 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"decideLetter", "POST", meetingPath + "/letters/" + uuid.NewString(), map[string]any{}, nil, [5]int{404, 404, 404, 404, 401}},
 		{"getGuestMeeting", "GET", "/api/guest/" + token, nil, nil, [5]int{200, 200, 200, 200, 200}},
 		{"answerAsGuest", "POST", "/api/guest/" + token + "/answer", answer, nil, [5]int{204, 204, 204, 204, 204}},
+		{"proposeTimeAsGuest", "POST", "/api/guest/" + token + "/propose", proposed, nil, [5]int{422, 422, 422, 422, 422}},
+		{"proposeTimeAsGuest", "POST", "/api/guest/" + goneToken + "/propose", proposed, nil, [5]int{404, 404, 404, 404, 404}},
+		{"proposeTime", "POST", meetingPath + "/propose", proposed, nil, [5]int{422, 422, 404, 404, 401}},
+		{"listProposals", "GET", meetingPath + "/proposals", nil, nil, own},
+		{"decideProposal", "POST", meetingPath + "/proposals/" + uuid.NewString(), map[string]any{"move": false}, nil, [5]int{404, 404, 404, 404, 401}},
 		{"guestFile", "GET", "/api/guest/" + token + "/file", nil, nil, [5]int{200, 200, 200, 200, 200}},
 		{"getGuestMeeting", "GET", "/api/guest/" + goneToken, nil, nil, [5]int{404, 404, 404, 404, 404}},
 		{"answerAsGuest", "POST", "/api/guest/" + goneToken + "/answer", answer, nil, [5]int{404, 404, 404, 404, 404}},

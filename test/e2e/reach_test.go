@@ -168,3 +168,88 @@ func TestAMorningOnToday(t *testing.T) {
 	rui.open(running.BaseURL + "/today")
 	rui.sees("Loom repair")
 }
+
+// TestAnotherTimeIsProposed: by mail, and taken on Today; on the guest's page, and kept with a word;
+// by a colleague.
+func TestAnotherTimeIsProposed(t *testing.T) {
+	const by = "sigrid.aune@marrowby.example"
+	id := sends(t, by, "2026-12-10T19:00", "2026-12-10T20:00", func(d *meeting.Draft) {
+		to(d, "Frame restoring", "frames@njoro.example", "gold@njoro.example", "joana.bras@marrowby.example")
+	})
+	mail := mails(t, "frames@njoro.example", "Frame restoring", 1)[0]
+	began := time.Now()
+	require.NoError(t, running.World.Post.Counter(mail.Message, time.Date(2026, 12, 10, 20, 30, 0, 0, time.UTC), "The glue dries until eight"))
+	sigrid := signIn(t, by)
+	sigrid.open(running.BaseURL + "/today")
+	sigrid.sees("frames@njoro.example proposes another time for “Frame restoring”", "The glue dries until eight")
+	t.Logf("on Today within %v of the mail", time.Since(began).Round(10*time.Millisecond))
+	sigrid.press("Who can, and where")
+	sigrid.sees("Thursday 10 December 2026, 20:30 – 21:30", "You work other hours (60 min outside); Joana Brás works other hours (60 min outside)", "1 person’s time cannot be seen")
+	sigrid.axe("Today with a proposal")
+	sigrid.press("Move it there")
+	sigrid.lacks("proposes another time for “Frame restoring”")
+	assert.Equal(t, "REQUEST", mails(t, "gold@njoro.example", "Frame restoring", 2)[1].Method)
+
+	gold := mails(t, "gold@njoro.example", "Frame restoring", 2)[1]
+	guest := newPage(t)
+	guest.open(fmt.Sprintf("%s/post/messages/%d", running.WorldURL, gold.ID))
+	guest.press("Answer")
+	guest.press("Propose another time…")
+	guest.set(`input[type=date]`, "2026-12-09")
+	guest.press("Propose it to Sigrid Aune")
+	guest.sees("You proposed another time: Wed 9 Dec", "Sigrid Aune decides about it.")
+	guest.press("Propose another time…")
+	guest.set(`input[type=date]`, "2026-11-02")
+	guest.press("Propose it to Sigrid Aune")
+	guest.sees("This time has passed. Propose a later one.")
+	guest.axe("the guest page while proposing")
+
+	joana := signIn(t, "joana.bras@marrowby.example")
+	joana.open(running.BaseURL + "/meeting/" + id.String())
+	joana.press("Propose another time…")
+	joana.set(`input[type=date]`, "2026-12-11")
+	joana.press("Propose it to Sigrid Aune")
+	joana.sees("You proposed another time: Fri 11 Dec")
+
+	sigrid.open(running.BaseURL + "/meeting/" + id.String())
+	sigrid.sees("Other times proposed", "proposed by gold@njoro.example", "proposed by Joana Brás")
+	sigrid.axe("the meeting page with proposals")
+	sigrid.do("with a word", clickOn(`[...document.querySelectorAll("section[aria-label='Other times proposed'] li")].find(li => li.innerText.includes("gold@")).querySelector("button.text-small")`))
+	sigrid.write("A word to gold@njoro.example (optional)", "Thursday is the courier’s day.")
+	sigrid.do("keep it", clickOn(`[...[...document.querySelectorAll("section[aria-label='Other times proposed'] li")].find(li => li.innerText.includes("gold@")).querySelectorAll("button")].find(b => b.textContent === "Keep the time")`))
+	sigrid.lacks("proposed by gold@njoro.example")
+	kept := mails(t, "gold@njoro.example", "Frame restoring", 3)[2]
+	assert.Equal(t, "DECLINECOUNTER", kept.Method)
+	assert.Contains(t, kept.Text, "Thursday is the courier’s day.")
+	guest.do("look again", chromedp.Reload())
+	guest.sees("The time is kept. You had proposed Wed 9 Dec")
+}
+
+// TestSomebodyElseComes: a delegate is invited at one press, an answer in plain words is a yes,
+// and an alias is known the next time.
+func TestSomebodyElseComes(t *testing.T) {
+	const by = "lazaro.pinho@marrowby.example"
+	post := running.World.Post
+	sends(t, by, "2026-12-08T19:00", "2026-12-08T20:00", func(d *meeting.Draft) {
+		to(d, "Humidity report", "chief@njoro.example", "plain@njoro.example", "office.alias@njoro.example")
+	})
+	require.NoError(t, post.Delegate(mails(t, "chief@njoro.example", "Humidity report", 1)[0].Message, "deputy@njoro.example", ""))
+	require.NoError(t, post.Write(mails(t, "plain@njoro.example", "Humidity report", 1)[0].Message, "Count me in, with the sensors."))
+	require.NoError(t, post.AnswerFrom(mails(t, "office.alias@njoro.example", "Humidity report", 1)[0].Message, "private.alias@njoro.example", "ACCEPTED", ""))
+	p := signIn(t, by)
+	p.open(running.BaseURL + "/today")
+	p.mends("chief@njoro.example sends somebody else", "Invite deputy@njoro.example")
+	p.mends("plain@njoro.example wrote about “Humidity report”: is it a yes?", "It is a yes")
+	p.set(`select[aria-label="Whose answer is it?"]`, value[string](p, `[...document.querySelectorAll("option")].find(o => o.textContent === "office.alias@njoro.example").value`))
+	p.mends("private.alias@njoro.example answered", "Count it")
+	deputy := mails(t, "deputy@njoro.example", "Humidity report", 1)[0]
+	require.NoError(t, post.Answer(deputy.Message, "ACCEPTED", ""))
+	id := sends(t, by, "2026-12-09T19:00", "2026-12-09T20:00", func(d *meeting.Draft) { to(d, "Humidity again", "office.alias@njoro.example") })
+	require.NoError(t, post.AnswerFrom(mails(t, "office.alias@njoro.example", "Humidity again", 1)[0].Message, "private.alias@njoro.example", "ACCEPTED", ""))
+	p.open(running.BaseURL + "/meeting/" + id.String())
+	p.sees("1 accepted")
+	p.open(running.BaseURL + "/weeks?from=2026-12-07")
+	p.press("Humidity report")
+	p.press("Open")
+	p.sees("sends deputy@njoro.example", "in place of chief@njoro.example", "“Count me in, with the sensors.”")
+}

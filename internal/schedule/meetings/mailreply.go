@@ -346,6 +346,9 @@ func (s *Deeds) takeLetter(ctx context.Context, tx letterTx, record schedule.Rec
 		if a.Verdict.Open() {
 			l.State = schedule.LetterOpen
 		}
+		if a.Proposed != nil && a.Comment != "" { // the rest says in words what it proposes
+			continue
+		}
 		if a.Comment == "" || !strings.Contains(l.Words, a.Comment) {
 			a.Comment = strings.TrimSpace(a.Comment + "\n" + l.Words)
 		} else {
@@ -491,7 +494,9 @@ func (d Detail) Suggested(l schedule.LetterIn) uuid.UUID {
 			return surname(i.Name) != "" && surname(i.Name) == surname(l.FromName)
 		},
 		func(i schedule.Invited, _ schedule.AnswerIn) bool {
-			return i.PersonID == nil && i.Answer == meeting.NoAnswer
+			p, _ := d.Content.Participant(i.ID.String())
+			_, sends := d.Content.DelegateOf(p)
+			return i.PersonID == nil && i.Answer == meeting.NoAnswer && !sends
 		},
 	} {
 		var found []uuid.UUID

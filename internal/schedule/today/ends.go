@@ -67,6 +67,7 @@ type End struct {
 	// is open; with Unclear.
 	Letter    schedule.LetterIn
 	Suggested *schedule.Invited
+	Invited   []schedule.Invited // whose it may be
 	Proposal  *schedule.Proposal // with Proposed
 }
 
@@ -330,7 +331,7 @@ func (s *Deeds) mends(ctx context.Context, tx Tx, who schedule.Actor, p schedule
 				return nil, err
 			}
 		case loose.Unclear:
-			if x.Letter, x.Suggested, err = whose(ctx, tx, f, id, e.Mail.ID); err != nil {
+			if err = whose(ctx, tx, f, id, &x); err != nil {
 				return nil, err
 			}
 		case loose.Proposed:
@@ -344,31 +345,32 @@ func (s *Deeds) mends(ctx context.Context, tx Tx, who schedule.Actor, p schedule
 	return out, nil
 }
 
-// whose is a mail that waits to be decided, and whose answer it seems to be.
-func whose(ctx context.Context, tx Tx, f found, id uuid.UUID, letter string) (l schedule.LetterIn, suggested *schedule.Invited, err error) {
+// whose finds the mail that waits to be decided, and whose answer it seems to be.
+func whose(ctx context.Context, tx Tx, f found, id uuid.UUID, e *End) error {
 	all, err := tx.LettersIn(ctx, id, mostEnds)
 	if err != nil {
-		return l, nil, err
+		return err
 	}
 	of := meetings.Detail{}
+	of.Content = f.records[id]
 	for _, i := range f.people[id] {
 		if i.RemovedAt == nil {
 			of.Invited = append(of.Invited, i)
 		}
 	}
-	for _, x := range all {
-		if x.ID.String() != letter {
+	for _, l := range all {
+		if l.ID.String() != e.Mail.ID {
 			continue
 		}
-		is := of.Suggested(x)
+		e.Letter, e.Invited = l, of.Invited
+		is := of.Suggested(l)
 		for i := range of.Invited {
 			if of.Invited[i].ID == is {
-				suggested = &of.Invited[i]
+				e.Suggested = &of.Invited[i]
 			}
 		}
-		return x, suggested, nil
 	}
-	return l, nil, nil
+	return nil
 }
 
 // anotherWay is the message to somebody, and another address of theirs that is known.

@@ -3471,6 +3471,8 @@ export interface components {
              */
             suggested?: string;
             suggestedName?: string;
+            /** @description Whose answer it may be, where none is suggested. */
+            invited?: components["schemas"]["RoomRef"][];
             /**
              * @description What is to be decided about the mail.
              * @enum {string}

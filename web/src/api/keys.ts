@@ -27,6 +27,7 @@ export const keys = {
 	ways: (id: string) => ["ways", id],
 	asSent: (id: string) => ["asSent", id],
 	meeting: (id: string) => ["meeting", id],
+	proposals: (id: string) => ["proposals", id],
 	callOff: (id: string, version: number, reach: unknown) => ["callOff", id, version, reach],
 	directory: (q: string) => ["directory", q],
 	rooms: ["rooms"],
@@ -53,7 +54,7 @@ export function shows(key: QueryKey, notice: Notice): boolean {
 		case "all":
 			return what !== "me" && what !== "rooms" && what !== "directory" && what !== "fresh";
 		case "meeting":
-			return what === "meeting"
+			return what === "meeting" || what === "proposals"
 				? id === notice.id
 				: [
 						"week",

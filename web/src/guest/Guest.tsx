@@ -6,6 +6,8 @@ import { api, ProblemError, problemOf, type Schemas, take } from "../api/client"
 import { keys } from "../api/keys";
 import { Answers, WhichDates } from "../meeting/AnswerBar";
 import type { Given, GivenAnswer } from "../meeting/deeds";
+import { useProposeAsGuest } from "../proposals/deeds";
+import { Propose } from "../proposals/Propose";
 import { lookAt } from "../series/looked";
 import { city, inZone, longDayNear, sameClock, shortDay, spell, times, zoneOf } from "../time/format";
 import { JoinCard } from "../ui/JoinCard";
@@ -116,6 +118,7 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 	const single = one && date?.state === "coming" ? date : undefined;
 	const given = single?.mine ?? m.answer;
 	const answer = useGuestAnswer(token, m.sequence);
+	const propose = useProposeAsGuest(token);
 	const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
 	const known = [...new Set([m.guestZone, here, m.zone].filter(Boolean))];
 	const [chosen, setZone] = useState(known[0] ?? m.zone);
@@ -189,6 +192,21 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 								...(single && { on: single.on, sequence: single.mySequence }),
 							})
 						}
+					/>
+				</div>
+			)}
+			{!m.calledOff && (
+				<div className="mt-2">
+					<Propose
+						start={m.start}
+						end={m.end}
+						allDay={m.allDay}
+						zone={zone}
+						on={date?.state === "coming" ? date.on : undefined}
+						sequence={m.sequence}
+						proposed={m.proposed}
+						organiser={m.organiser.name}
+						send={propose}
 					/>
 				</div>
 			)}

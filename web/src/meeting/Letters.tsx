@@ -47,7 +47,18 @@ function Waiting({ m, l, zone }: { m: Meeting; l: Letter; zone: string }) {
 			</p>
 			<Words l={l} />
 			<OtherWays m={m} l={l} />
-			<div className="mt-2 flex flex-wrap items-end gap-2">
+			{l.asks === "meaning" && <Meaning l={l} busy={decide.isPending} onDecide={decide.mutate} />}
+			{l.asks === "instead" && (
+				<div className="mt-2 flex flex-wrap gap-2">
+					<Button look="go" busy={decide.isPending} onClick={() => decide.mutate({ letterId: l.id, invite: true })}>
+						Invite {l.instead} instead
+					</Button>
+					<Button busy={decide.isPending} onClick={() => decide.mutate({ letterId: l.id })}>
+						Leave it
+					</Button>
+				</div>
+			)}
+			<div className={l.asks === "whose" ? "mt-2 flex flex-wrap items-end gap-2" : "hidden"}>
 				<div>
 					<Label htmlFor={id}>Whose answer is it?</Label>
 					<select id={id} value={whose} onChange={(e) => setWhose(e.target.value)} className={fieldLook()}>
@@ -73,10 +84,35 @@ function Waiting({ m, l, zone }: { m: Meeting; l: Letter; zone: string }) {
 			</div>
 			{decide.error && (
 				<div className="mt-2">
-					<Note tone="brick">{problemOf(decide.error).detail}</Note>
+					<Note tone="brick">{problemOf(decide.error).errors?.[0]?.detail ?? problemOf(decide.error).detail}</Note>
 				</div>
 			)}
 		</li>
+	);
+}
+
+type MeaningProps = {
+	l: Letter;
+	busy: boolean;
+	onDecide: (how: Schemas["DecideLetter"] & { letterId: string }) => void;
+};
+
+/** Plain words of somebody invited: what do they mean? */
+function Meaning({ l, busy, onDecide }: MeaningProps) {
+	const means = (answer: "accepted" | "maybe" | "declined", label: string) => (
+		<Button busy={busy} onClick={() => onDecide({ letterId: l.id, countFor: l.suggested, answer })}>
+			{label}
+		</Button>
+	);
+	return (
+		<div className="mt-2 flex flex-wrap gap-2">
+			{means("accepted", "It is a yes")}
+			{means("maybe", "A maybe")}
+			{means("declined", "A no")}
+			<Button busy={busy} onClick={() => onDecide({ letterId: l.id })}>
+				Neither
+			</Button>
+		</div>
 	);
 }
 

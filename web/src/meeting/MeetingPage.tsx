@@ -4,6 +4,9 @@ import { Temporal } from "temporal-polyfill";
 import { ProblemError, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { useReadNews } from "../news/deeds";
+import { useProposals, usePropose } from "../proposals/deeds";
+import { ProposalCard } from "../proposals/ProposalCard";
+import { Propose } from "../proposals/Propose";
 import { lookAt } from "../series/looked";
 import { Lost } from "../shell/Lost";
 import { useTitle } from "../shell/title";
@@ -105,6 +108,9 @@ function View({ m: meeting }: { m: Meeting }) {
 							<b>{m.organiser.name} asks you to come.</b>
 						</p>
 						<AnswerBar meeting={meeting} on={on} />
+						<div className="mt-2">
+							<ProposeHere m={m} on={date?.state === "coming" ? on : ""} zone={zone} />
+						</div>
 					</div>
 				)}
 				{off && !m.calledOff && (
@@ -122,6 +128,7 @@ function View({ m: meeting }: { m: Meeting }) {
 					/>
 				)}
 				<PeopleTable m={m} />
+				{m.mine && !m.calledOff && <Proposals id={m.id} />}
 				<Letters m={meeting} zone={zone} />
 				{m.text && (
 					<>
@@ -142,6 +149,43 @@ function View({ m: meeting }: { m: Meeting }) {
 				{m.happenings.length > 0 && <History m={m} zone={zone} />}
 			</aside>
 		</main>
+	);
+}
+
+/** Somebody asked proposes another time: for the date that is looked at, of a series. */
+function ProposeHere({ m, on, zone }: { m: Meeting; on: string; zone: string }) {
+	const send = usePropose(m.id);
+	return (
+		<Propose
+			start={m.start}
+			end={m.end}
+			allDay={m.allDay}
+			zone={zone}
+			on={on}
+			sequence={m.mySequence ?? 0}
+			proposed={m.proposed}
+			organiser={m.organiser.name}
+			send={send}
+		/>
+	);
+}
+
+/** The other times that people propose, side by side. */
+function Proposals({ id }: { id: string }) {
+	const proposals = useProposals(id, true);
+	if (!proposals.data?.items.length) return null;
+	return (
+		<section className="mt-4" aria-label="Other times proposed">
+			<h2 className="text-[17px]">
+				Other times proposed{" "}
+				<span className="font-normal font-sans text-[14px] text-quiet">{proposals.data.items.length}</span>
+			</h2>
+			<ul className="mt-2 grid gap-2.5 xl:grid-cols-2">
+				{proposals.data.items.map((p) => (
+					<ProposalCard key={p.id} meetingId={id} p={p} />
+				))}
+			</ul>
+		</section>
 	);
 }
 

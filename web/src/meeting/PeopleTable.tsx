@@ -44,6 +44,7 @@ export function PeopleTable({ m }: { m: Meeting }) {
 									<b className="font-[650]">{p.name}</b> {p.outside && <Tag>outside</Tag>}{" "}
 									<span className="text-quiet">
 										{p.needed ? "needed" : "optional"}
+										{p.instead && ` · in place of ${p.instead}`}
 										{p.dates && ` · ${p.dates}`}
 										{p.outside && p.name !== p.email && ` · ${p.email}`}
 										{p.zone &&
@@ -57,7 +58,8 @@ export function PeopleTable({ m }: { m: Meeting }) {
 									</td>
 								)}
 								<td className="px-2.5 py-[7px]">
-									<AnswerTag participant={p} /> {p.comment && <span className="break-words">“{p.comment}”</span>}
+									{p.sends ? <Tag>sends {p.sends}</Tag> : <AnswerTag participant={p} />}{" "}
+									{p.comment && <span className="break-words">“{p.comment}”</span>}
 									{p.answersOn?.map((a) => (
 										<div key={a.on} className="mt-0.5 text-small">
 											{dayWords(a.on)}: {answerWords[a.answer]} {a.comment && `“${a.comment}”`}

@@ -34,10 +34,8 @@ export function useAnswer(meeting: Schemas["Meeting"]) {
 export function useDecideLetter(id: string) {
 	const queries = useQueryClient();
 	return useMutation({
-		mutationFn: ({ letterId, countFor }: { letterId: string; countFor?: string }) =>
-			take(
-				api.POST("/api/meetings/{id}/letters/{letterId}", { params: { path: { id, letterId } }, body: { countFor } }),
-			),
+		mutationFn: ({ letterId, ...body }: Schemas["DecideLetter"] & { letterId: string }) =>
+			take(api.POST("/api/meetings/{id}/letters/{letterId}", { params: { path: { id, letterId } }, body })),
 		onSettled: () => queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id }) }),
 	});
 }

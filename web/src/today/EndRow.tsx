@@ -1,8 +1,10 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { problemOf } from "../api/client";
 import { useChangeMeeting } from "../meeting/deeds";
-import { Button, lookOf } from "../ui/kit";
+import { useProposals } from "../proposals/deeds";
+import { ProposalCard } from "../proposals/ProposalCard";
+import { Button, fieldLook, lookOf, Skeleton } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { type LooseEnd, type Mend, useMend } from "./deeds";
 
@@ -14,6 +16,7 @@ export function EndRow({ end: e }: { end: LooseEnd }) {
 	const say = useSay();
 	const press = (m: Mend, said: string) => mending.mutate(m, { onSuccess: () => say(said) });
 	const busy = mending.isPending;
+	const [looking, setLooking] = useState(false);
 	const fault = mending.error && problemOf(mending.error);
 	return (
 		<li
@@ -23,11 +26,13 @@ export function EndRow({ end: e }: { end: LooseEnd }) {
 				<div className="min-w-0 flex-1 basis-[260px]">
 					<b className="block break-words font-[650]">{e.words}</b>
 					<span className="block break-words text-quiet text-small">{e.detail}</span>
+					{e.said && <span className="line-clamp-3 break-words text-small">“{e.said}”</span>}
 				</div>
 				<div className="flex flex-wrap justify-end gap-1.5">
-					<Ways e={e} busy={busy} press={press} />
+					<Ways e={e} busy={busy} press={press} looking={looking} onLook={() => setLooking(!looking)} />
 				</div>
 			</div>
+			{looking && e.kind === "proposed" && <Proposed id={e.meetingId} />}
 			{fault && (
 				<p role="alert" className="mt-1 text-brick text-small">
 					{fault.errors?.[0]?.detail ?? fault.detail}
@@ -37,9 +42,60 @@ export function EndRow({ end: e }: { end: LooseEnd }) {
 	);
 }
 
-type WaysProps = { e: LooseEnd; busy: boolean; press: (m: Mend, said: string) => void };
+/** The times proposed for a meeting, in place. */
+function Proposed({ id }: { id: string }) {
+	const proposals = useProposals(id, true);
+	if (!proposals.data) return <Skeleton lines={2} />;
+	return (
+		<ul className="mt-2 grid gap-2">
+			{proposals.data.items.map((p) => (
+				<ProposalCard key={p.id} meetingId={id} p={p} />
+			))}
+		</ul>
+	);
+}
 
-function Ways({ e, busy, press }: WaysProps): ReactNode {
+type WhoseProps = {
+	all: { id: string; name: string }[];
+	busy: boolean;
+	onCount: (id: string, name: string) => void;
+};
+
+/** Whose answer it is, where nobody can tell by themselves. */
+function Whose({ all, busy, onCount }: WhoseProps) {
+	const [id, setID] = useState("");
+	const chosen = all.find((i) => i.id === id);
+	return (
+		<span className="flex gap-1.5">
+			<select
+				aria-label="Whose answer is it?"
+				value={id}
+				onChange={(e) => setID(e.target.value)}
+				className={`${fieldLook()} max-w-[200px]`}
+			>
+				<option value="">Whose is it?</option>
+				{all.map((i) => (
+					<option key={i.id} value={i.id}>
+						{i.name}
+					</option>
+				))}
+			</select>
+			<Button look="go" busy={busy} disabled={!chosen} onClick={() => chosen && onCount(chosen.id, chosen.name)}>
+				Count it
+			</Button>
+		</span>
+	);
+}
+
+type WaysProps = {
+	e: LooseEnd;
+	busy: boolean;
+	press: (m: Mend, said: string) => void;
+	looking: boolean;
+	onLook: () => void;
+};
+
+function Ways({ e, busy, press, looking, onLook }: WaysProps): ReactNode {
 	const change = useChangeMeeting(e.meetingId);
 	const go = (m: Mend, said: string, label: string) => (
 		<Button key={label} look="go" busy={busy} onClick={() => press(m, said)}>
@@ -101,11 +157,39 @@ function Ways({ e, busy, press }: WaysProps): ReactNode {
 					{letBe}
 				</>
 			);
+		case "proposed":
+			return (
+				<Button aria-expanded={looking} onClick={onLook}>
+					{looking ? "Close" : "Who can, and where"}
+				</Button>
+			);
 		case "unclear":
+			if (e.asks === "instead")
+				return (
+					<>
+						{go({ what: "count", invite: true }, `${e.instead} is invited`, `Invite ${e.instead}`)}
+						{plain({ what: "count" }, "Left", "Leave it")}
+					</>
+				);
+			if (e.asks === "meaning")
+				return (
+					<>
+						{go({ what: "count", as: e.suggested, answer: "accepted" }, "Counted as a yes", "It is a yes")}
+						{plain({ what: "count", as: e.suggested, answer: "declined" }, "Counted as a no", "A no")}
+						{plain({ what: "count" }, "Left", "Neither")}
+					</>
+				);
 			return (
 				<>
 					{e.suggested &&
 						go({ what: "count", as: e.suggested }, `Counted for ${e.suggestedName}`, `Count it for ${e.suggestedName}`)}
+					{e.invited && (
+						<Whose
+							all={e.invited}
+							busy={busy}
+							onCount={(as, name) => press({ what: "count", as }, `Counted for ${name}`)}
+						/>
+					)}
 					{plain({ what: "count" }, "Left", "Leave it")}
 					{look}
 				</>

@@ -24,7 +24,7 @@ export type Mend =
 	| { what: "told" }
 	| { what: "ask" }
 	| { what: "extend" }
-	| { what: "count"; as?: string }
+	| { what: "count"; as?: string; answer?: Schemas["GiveAnswer"]["answer"]; invite?: boolean }
 	| { what: "letBe" };
 
 function mend(e: LooseEnd, m: Mend) {
@@ -45,7 +45,7 @@ function mend(e: LooseEnd, m: Mend) {
 			return take(
 				api.POST("/api/meetings/{id}/letters/{letterId}", {
 					params: { path: { id: e.meetingId, letterId: e.letterId ?? "" } },
-					body: { countFor: m.as },
+					body: { countFor: m.as, answer: m.answer, invite: m.invite },
 				}),
 			);
 		case "letBe":

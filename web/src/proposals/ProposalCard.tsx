@@ -1,0 +1,79 @@
+import { useId, useState } from "react";
+import { problemOf } from "../api/client";
+import { Button, fieldLook, Label, Note, Plate } from "../ui/kit";
+import { useSay } from "../ui/notice";
+import { type Proposal, useDecideProposal } from "./deeds";
+
+type Props = { meetingId: string; p: Proposal };
+
+/** Another time that somebody proposes: who can, where it can be, and what to do about it. */
+export function ProposalCard({ meetingId, p }: Props) {
+	const decide = useDecideProposal(meetingId, p.id);
+	const say = useSay();
+	const [keeping, setKeeping] = useState(false);
+	const [word, setWord] = useState("");
+	const field = useId();
+	const fault = decide.error && problemOf(decide.error);
+	const move = (roomId?: string) =>
+		decide.mutate({ move: true, roomId }, { onSuccess: () => say("Moved, everybody is told") });
+	const keep = () => decide.mutate({ move: false, word }, { onSuccess: () => say(`${p.name} is told`) });
+	const there = !p.room || p.roomClear;
+	return (
+		<li className="border-[1.5px] border-honey border-dashed bg-sheet px-3 py-2.5">
+			<p className="break-words">
+				<b className="font-[650]">{p.words}</b> <span className="text-quiet">proposed by {p.name}</span>
+			</p>
+			{p.comment && <p className="mt-0.5 whitespace-pre-line break-words">“{p.comment}”</p>}
+			<p className="mt-1 break-words text-small">
+				{p.troubles.length === 0
+					? "Everybody whose time can be seen is clear then."
+					: p.troubles.map((t) => `${t.name} ${t.short}${t.needed ? "" : " (optional)"}`).join("; ")}
+				{p.unseen > 0 && (
+					<span className="text-quiet">{` ${p.unseen} ${p.unseen === 1 ? "person’s" : "people’s"} time cannot be seen from here.`}</span>
+				)}
+			</p>
+			{p.room && (
+				<p className="mt-0.5 text-small">
+					<Plate small>{p.room}</Plate> {p.roomClear ? "is clear then" : "cannot be had then"}
+					{!p.roomClear && p.rooms.length === 0 && "; no other room that would do is clear either"}
+				</p>
+			)}
+			<div className="mt-2 flex flex-wrap items-center gap-1.5">
+				{there && (
+					<Button look="go" busy={decide.isPending} onClick={() => move()}>
+						Move it there
+					</Button>
+				)}
+				{!there &&
+					p.rooms.map((r, i) => (
+						<Button key={r.id} look={i === 0 ? "go" : "plain"} busy={decide.isPending} onClick={() => move(r.id)}>
+							Move it there, in {r.name}
+						</Button>
+					))}
+				<Button disabled={decide.isPending} onClick={keep}>
+					Keep the time
+				</Button>
+				{!keeping && (
+					<Button look="bare" className="text-small" onClick={() => setKeeping(true)}>
+						with a word…
+					</Button>
+				)}
+			</div>
+			<div className="mt-1.5 max-w-[420px]" hidden={!keeping}>
+				<Label htmlFor={field}>A word to {p.name} (optional)</Label>
+				<input
+					id={field}
+					className={fieldLook()}
+					value={word}
+					maxLength={1000}
+					onChange={(e) => setWord(e.target.value)}
+				/>
+			</div>
+			{fault && (
+				<div className="mt-2">
+					<Note tone="brick">{fault.errors?.[0]?.detail ?? fault.detail}</Note>
+				</div>
+			)}
+		</li>
+	);
+}

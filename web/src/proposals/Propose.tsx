@@ -1,0 +1,123 @@
+import type { UseMutationResult } from "@tanstack/react-query";
+import { type FormEvent, useId, useState } from "react";
+import { problemOf, type Schemas } from "../api/client";
+import { clock, inZone, shortDay, times } from "../time/format";
+import { Button, FieldFault, fieldLook, Label, Note } from "../ui/kit";
+
+type Props = {
+	/** When it is now, in the zone that is shown. */
+	start: string;
+	end: string;
+	allDay?: boolean;
+	zone: string;
+	/** The date of a series that it is about, and the state of the meeting. */
+	on?: string;
+	sequence: number;
+	/** What its reader proposed last. */
+	proposed?: Schemas["OwnProposal"];
+	organiser: string;
+	send: UseMutationResult<unknown, Error, Schemas["ProposeTime"]>;
+};
+
+const states = {
+	open: "You proposed another time:",
+	taken: "It was moved to the time that you proposed:",
+	kept: "The time is kept. You had proposed",
+};
+
+/** Proposing another time, where a press opens it. */
+export function Propose(props: Props) {
+	const [open, setOpen] = useState(false);
+	const { proposed: p, zone } = props;
+	return (
+		<div className="flex flex-col items-start gap-1.5">
+			{p && (
+				<p className="text-small">
+					{states[p.state]} {shortDay(inZone(p.start, zone).toPlainDate())}, {times(p.start, p.end, zone)}
+					{p.state === "open" && <span className="text-quiet">. {props.organiser} decides about it.</span>}
+				</p>
+			)}
+			{open ? (
+				<Fields {...props} onDone={() => setOpen(false)} />
+			) : (
+				!props.allDay && (
+					<Button look="bare" className="text-small" onClick={() => setOpen(true)}>
+						Propose another time…
+					</Button>
+				)
+			)}
+		</div>
+	);
+}
+
+function Fields({ start, end, zone, on, sequence, organiser, send, onDone }: Props & { onDone: () => void }) {
+	const id = useId();
+	const [from, until] = [inZone(start, zone), inZone(end, zone)];
+	const two = (t: { hour: number; minute: number }) => clock(t).padStart(5, "0");
+	const [day, setDay] = useState(from.toPlainDate().toString());
+	const [begins, setBegins] = useState(two(from));
+	const [ends, setEnds] = useState(two(until));
+	const [comment, setComment] = useState("");
+	const problem = send.error && problemOf(send.error);
+	const faults = Object.fromEntries((problem?.errors ?? []).map((f) => [f.field, f.detail]));
+	const submit = (e: FormEvent) => {
+		e.preventDefault();
+		const until = ends > begins ? day : nextDay(day);
+		send.mutate(
+			{ start: `${day}T${begins}`, end: `${until}T${ends}`, zone, comment, sequence, ...(on && { on }) },
+			{ onSuccess: onDone },
+		);
+	};
+	const field = (name: string, label: string, type: string, value: string, set: (v: string) => void) => (
+		<div>
+			<Label htmlFor={`${id}${name}`}>{label}</Label>
+			<input
+				id={`${id}${name}`}
+				type={type}
+				required
+				value={value}
+				aria-invalid={!!faults[name]}
+				aria-describedby={faults[name] ? `${id}${name}-fault` : undefined}
+				onChange={(e) => set(e.target.value)}
+				className={fieldLook(!!faults[name])}
+			/>
+			<FieldFault id={`${id}${name}-fault`} sentence={faults[name]} />
+		</div>
+	);
+	return (
+		<form onSubmit={submit} noValidate className="w-full max-w-[460px] rounded-[4px] border border-rule p-3">
+			<div className="grid grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)_minmax(0,1fr)] gap-2">
+				{field("day", "Day", "date", day, setDay)}
+				{field("start", "From", "time", begins, setBegins)}
+				{field("end", "To", "time", ends, setEnds)}
+			</div>
+			<div className="mt-2">{wordField(`${id}comment`, comment, setComment)}</div>
+			<FieldFault id={`${id}comment-fault`} sentence={faults.comment} />
+			{problem && !problem.errors?.length && (
+				<div className="mt-2">
+					<Note tone="brick">{problem.detail}</Note>
+				</div>
+			)}
+			<div className="mt-2 flex items-center gap-2">
+				<Button type="submit" look="go" busy={send.isPending}>
+					Propose it to {organiser}
+				</Button>
+				<Button onClick={onDone}>Leave it</Button>
+			</div>
+		</form>
+	);
+}
+
+const wordField = (id: string, value: string, set: (v: string) => void) => (
+	<>
+		<Label htmlFor={id}>A word to it (optional)</Label>
+		<input id={id} className={fieldLook()} value={value} maxLength={1000} onChange={(e) => set(e.target.value)} />
+	</>
+);
+
+const nextDay = (day: string) => {
+	const at = new Date(`${day}T00:00:00Z`);
+	if (Number.isNaN(at.getTime())) return day;
+	at.setUTCDate(at.getUTCDate() + 1);
+	return at.toISOString().slice(0, 10);
+};
