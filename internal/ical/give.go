@@ -11,15 +11,28 @@ import (
 
 	"jembro/internal/core/availability"
 	"jembro/internal/core/calendar"
+	"jembro/internal/core/invited"
 	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule/calendars"
+	"jembro/internal/schedule/invitations"
 )
 
 // Calendars reads and writes calendars for the deeds about everybody's time.
 type Calendars struct{}
 
-var _ calendars.Format = Calendars{}
+var (
+	_ calendars.Format   = Calendars{}
+	_ invitations.Format = Calendars{}
+)
+
+// Invitation is what is known of a meeting outside, as a calendar.
+func (Calendars) Invitation(s invited.State) []byte { return InvitationCalendar(s) }
+
+// InvitationWords is what it says to its reader.
+func (Calendars) InvitationWords(s invited.State, addresses ...string) invited.Told {
+	return InvitationWords(s, addresses...)
+}
 
 // Read is ReadCalendar.
 func (Calendars) Read(raw []byte, window when.Span, addresses ...string) (calendar.Calendar, error) {

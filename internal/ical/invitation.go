@@ -12,6 +12,7 @@ import (
 
 	"jembro/internal/core/invited"
 	"jembro/internal/core/meeting"
+	"jembro/internal/schedule"
 )
 
 // ReadInvitations reads what somebody outside sends about meetings of theirs: REQUESTs and CANCELs
@@ -210,18 +211,9 @@ func InvitationCalendar(s invited.State) []byte {
 	return []byte(out.String())
 }
 
-// Told is what an invitation says to its reader, in words.
-type Told struct {
-	Title, Place, Text string
-	// Ways are all ways into a call that it names beside its text: URL, CONFERENCE (RFC 7986, 5.11).
-	Ways  []string
-	Names []string // of those invited, by name or address
-	Own   string   // the address of the reader that is invited, "" where none is
-}
-
 // InvitationWords reads what an invitation says, of all of it, or of the first date that there is.
 // addresses are those of its reader.
-func InvitationWords(s invited.State, addresses ...string) (t Told) {
+func InvitationWords(s invited.State, addresses ...string) (t invited.Told) {
 	part, ok := s.Whole()
 	if !ok && len(s.Parts) > 0 {
 		part = s.Parts[0]
@@ -266,19 +258,8 @@ func InvitationWords(s invited.State, addresses ...string) (t Told) {
 	return t
 }
 
-// Reply is an answer to an invitation from outside.
-type Reply struct {
-	State            invited.State
-	UID              string
-	Attendee, Name   string
-	Answer           meeting.Answer
-	Comment, Summary string
-	Key              string // RECURRENCE-ID of one date, "" for all
-	Stamp            time.Time
-}
-
-// WriteReply writes it (RFC 5546, 3.2.3).
-func WriteReply(r Reply) []byte {
+// WriteReply writes an answer to an invitation from outside (RFC 5546, 3.2.3).
+func WriteReply(r schedule.InvitationReply) []byte {
 	cal := ical.NewCalendar()
 	cal.Props.SetText(ical.PropVersion, "2.0")
 	cal.Props.SetText(ical.PropProductID, productID)
@@ -287,15 +268,15 @@ func WriteReply(r Reply) []byte {
 	e.Props.SetText(ical.PropUID, r.UID)
 	e.Props.Set(plain(ical.PropSequence, strconv.Itoa(r.State.Sequence())))
 	e.Props.Set(plain(ical.PropDateTimeStamp, r.Stamp.UTC().Format("20060102T150405Z")))
-	e.Props.Set(plain("ORGANIZER", mailto(r.State.Organiser)))
-	if r.Summary != "" {
-		e.Props.SetText(ical.PropSummary, r.Summary)
+	e.Props.Set(plain("ORGANIZER", mailto(r.Organiser)))
+	if r.Title != "" {
+		e.Props.SetText(ical.PropSummary, r.Title)
 	}
 	if r.Comment != "" {
 		e.Props.SetText(ical.PropComment, r.Comment)
 	}
 	a := plain(ical.PropAttendee, mailto(r.Attendee))
-	a.Params.Set(ical.ParamCommonName, param(r.Name))
+	a.Params.Set(ical.ParamCommonName, param(r.From.Name))
 	a.Params.Set(ical.ParamParticipationStatus, string(r.Answer))
 	e.Props.Add(a)
 	e.Props.Set(plain(ical.PropRequestStatus, "2.0;Success"))

@@ -16,6 +16,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/ical"
+	"jembro/internal/schedule"
 )
 
 // takeAll takes messages in their order, as from the organiser.
@@ -136,7 +137,7 @@ END:VCALENDAR
 	assert.Equal(t, []string{"taken", "taken", "taken"}, verdicts)
 	assert.ElementsMatch(t, []string{"1998-01-05 09:00", "1998-01-20 13:30", "1998-01-26 09:00"}, datesOf(t, s))
 	told := ical.InvitationWords(s, "ilse.marrant@marrowby.example")
-	assert.Equal(t, ical.Told{Title: "Crane hours, berth 4", Place: "Office at the quay", Text: "Join: https://calls.veerhaven.example/j/551",
+	assert.Equal(t, invited.Told{Title: "Crane hours, berth 4", Place: "Office at the quay", Text: "Join: https://calls.veerhaven.example/j/551",
 		Ways: []string{"tel:+31201234567"}, Names: []string{"Ilse Marrant"}, Own: "ilse.marrant@marrowby.example"}, told)
 	s, _ = takeAll(t, outside, cancel, moved, cancel)
 	assert.Len(t, datesOf(t, s), 3, "once more changes nothing")
@@ -145,8 +146,9 @@ END:VCALENDAR
 // TestReplyToOutside is read as meant by python3-icalendar, which is not ours.
 func TestReplyToOutside(t *testing.T) {
 	s, _ := takeAll(t, outside)
-	reply := ical.WriteReply(ical.Reply{State: s, UID: "out-1@veerhaven.example", Attendee: "ilse.marrant@marrowby.example", Name: "Ilse Marrant",
-		Answer: meeting.Maybe, Comment: "If the tide, or the crane, allows", Summary: "Crane hours, berth 4", Stamp: time.Date(1998, 1, 3, 12, 0, 0, 0, time.UTC)})
+	reply := ical.WriteReply(schedule.InvitationReply{From: meeting.Party{Name: "Ilse Marrant"}, Stamp: time.Date(1998, 1, 3, 12, 0, 0, 0, time.UTC),
+		Invitation: schedule.Invitation{State: s, UID: "out-1@veerhaven.example", Organiser: s.Organiser, Attendee: "ilse.marrant@marrowby.example",
+			Answer: meeting.Maybe, Comment: "If the tide, or the crane, allows", Title: "Crane hours, berth 4"}})
 	all, err := ical.ReadReplies(reply, "")
 	require.NoError(t, err)
 	require.Len(t, all, 1)

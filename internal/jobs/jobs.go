@@ -61,6 +61,18 @@ func (ForwardArgs) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: queueMail, MaxAttempts: attempts}
 }
 
+// ReplyArgs sends an answer to who organises a meeting outside.
+type ReplyArgs struct {
+	InvitationID uuid.UUID `json:"invitationId"`
+	Version      int       `json:"version"`
+}
+
+func (ReplyArgs) Kind() string { return "reply" }
+
+func (ReplyArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: queueMail, MaxAttempts: attempts}
+}
+
 // CallChangeArgs moves or withdraws a call at its provider.
 type CallChangeArgs struct {
 	schedule.CallChange
@@ -132,6 +144,21 @@ func (w *forwardWorker) NextRetry(job *river.Job[ForwardArgs]) time.Time {
 }
 
 func (w *forwardWorker) Timeout(*river.Job[ForwardArgs]) time.Duration { return 15 * time.Minute }
+
+type replyWorker struct {
+	river.WorkerDefaults[ReplyArgs]
+	deeds *deeds.Deeds
+}
+
+func (w *replyWorker) Work(ctx context.Context, job *river.Job[ReplyArgs]) error {
+	return final(w.deeds.Invitations.SendReply(ctx, job.Args.InvitationID, job.Args.Version))
+}
+
+func (w *replyWorker) NextRetry(job *river.Job[ReplyArgs]) time.Time {
+	return time.Now().Add(patience(job.Attempt))
+}
+
+func (w *replyWorker) Timeout(*river.Job[ReplyArgs]) time.Duration { return 15 * time.Minute }
 
 // domains counts what is on its way to each domain, at most so much at a time.
 type domains struct {
@@ -247,7 +274,7 @@ type rollForwardWorker struct {
 }
 
 func (w *rollForwardWorker) Work(ctx context.Context, _ *river.Job[RollForwardArgs]) error {
-	return w.deeds.Meetings.RollForward(ctx)
+	return errors.Join(w.deeds.Meetings.RollForward(ctx), w.deeds.Invitations.RollForward(ctx))
 }
 
 func (w *rollForwardWorker) Timeout(*river.Job[RollForwardArgs]) time.Duration {
@@ -422,6 +449,7 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 	river.AddWorker(workers, &replaceStandingWorker{deeds: d})
 	river.AddWorker(workers, &checkCallsWorker{deeds: d})
 	river.AddWorker(workers, &rollForwardWorker{deeds: d})
+	river.AddWorker(workers, &replyWorker{deeds: d})
 	river.AddWorker(workers, &sweepWorker{deeds: d})
 	river.AddWorker(workers, &mailNewsWorker{deeds: d})
 	river.AddWorker(workers, &fillFoundWorker{deeds: d})

@@ -22,6 +22,7 @@ import (
 	"github.com/emersion/go-smtp"
 	"github.com/microcosm-cc/bluemonday"
 
+	"jembro/internal/core/invited"
 	"jembro/internal/core/reach"
 	"jembro/internal/ical"
 	"jembro/internal/schedule"
@@ -130,7 +131,7 @@ func ReadMail(ctx context.Context, from string, raw []byte, lookup LookupTXT) (m
 	}
 	p := &parts{}
 	p.read(e, 0)
-	m.Replies, m.Why = p.replies, p.why
+	m.Replies, m.Invitations, m.Why = p.replies, p.invitations, p.why
 	m.Words = unquoted(p.words(), m.Subject)
 	m.Returned = m.Returned || p.report
 	m.Auto, m.Reports = p.automatic(e.Header, from, m.FromEmail, m.Subject)
@@ -155,6 +156,7 @@ var bareAddress = regexp.MustCompile(`[^\s<>"(),;:]+@[^\s<>"(),;:]+`)
 type parts struct {
 	seen, calendar int
 	replies        []meetings.MailReply
+	invitations    []invited.Message
 	why            string
 	plain, html    string
 	report         bool // a delivery report (RFC 6522)
@@ -213,6 +215,12 @@ func (p *parts) readCalendar(e *message.Entity, method string) {
 		return
 	}
 	replies, err := ical.ReadReplies(body, method)
+	if errors.Is(err, ical.ErrNotReply) {
+		if all, other := ical.ReadInvitations(body, method); other == nil {
+			p.invitations, p.why = append(p.invitations, all...), err.Error()
+			return
+		}
+	}
 	if err != nil {
 		p.why = err.Error()
 		return

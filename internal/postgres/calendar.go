@@ -257,9 +257,23 @@ func (t *Tx) EntriesOf(ctx context.Context, personID uuid.UUID, window when.Span
 	if err != nil {
 		return nil, err
 	}
-	return each(rows, func(r db.EntriesOfRow) (schedule.CalendarEntry, error) {
+	out, err := t.InvitationDates(ctx, personID, window)
+	if err != nil {
+		return nil, err
+	}
+	known := map[string]bool{} // what somebody is invited to here is not shown once more
+	for _, e := range out {
+		known[e.UID] = true
+	}
+	kept, err := each(rows, func(r db.EntriesOfRow) (schedule.CalendarEntry, error) {
 		return schedule.CalendarEntry{UID: r.Uid, Title: r.Title, Span: toSpan(r.Starts, r.Ends), Kind: availability.Kind(r.Kind), WholeDay: r.WholeDay, Calendar: r.Name, Counts: r.Counts}, nil
 	})
+	for _, e := range kept {
+		if !known[e.UID] {
+			out = append(out, e)
+		}
+	}
+	return out, err
 }
 
 // SetContactBusy replaces when somebody outside is busy.

@@ -10,6 +10,7 @@ import (
 	"jembro/internal/schedule/deeds"
 	"jembro/internal/schedule/directory"
 	"jembro/internal/schedule/dispatch"
+	"jembro/internal/schedule/invitations"
 	"jembro/internal/schedule/links"
 	"jembro/internal/schedule/meetings"
 	"jembro/internal/schedule/news"
@@ -52,6 +53,11 @@ func (s *Store) Directory() schedule.Store[directory.Tx] {
 // Dispatch is the store as the deeds of package dispatch see it.
 func (s *Store) Dispatch() schedule.Store[dispatch.Tx] {
 	return part[dispatch.Tx]{s, func(tx *Tx) dispatch.Tx { return tx }}
+}
+
+// Invitations is the store as the deeds of package invitations see it.
+func (s *Store) Invitations() schedule.Store[invitations.Tx] {
+	return part[invitations.Tx]{s, func(tx *Tx) invitations.Tx { return tx }}
 }
 
 // Links is the store as the deeds of package links see it.

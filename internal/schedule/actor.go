@@ -46,13 +46,14 @@ func DayOrder(ctx context.Context) typed.Order {
 type Topic string
 
 const (
-	AboutMeeting Topic = "meeting"
-	AboutSheet   Topic = "sheet"
-	AboutNews    Topic = "news"  // it was read
-	AboutToday   Topic = "today" // a loose end is let be
-	AboutRoom    Topic = "room"
-	AboutHours   Topic = "hours"   // hours, leave, other calendars, and who sees what
-	AboutSession Topic = "session" // it is over
+	AboutMeeting    Topic = "meeting"
+	AboutSheet      Topic = "sheet"
+	AboutNews       Topic = "news"       // it was read
+	AboutToday      Topic = "today"      // a loose end is let be
+	AboutInvitation Topic = "invitation" // from outside
+	AboutRoom       Topic = "room"
+	AboutHours      Topic = "hours"   // hours, leave, other calendars, and who sees what
+	AboutSession    Topic = "session" // it is over
 )
 
 // Notice says to the windows of some people that something they may show has

@@ -6,6 +6,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/availability"
+	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 )
 
@@ -44,6 +45,10 @@ type CalendarEntry struct {
 	WholeDay   bool
 	Calendar   string // its name
 	Counts     bool
+	// Invitation is set for a date of a meeting outside that its owner is invited to; Answer
+	// is theirs then, and Calendar who organises it.
+	Invitation uuid.UUID
+	Answer     meeting.Answer
 }
 
 // OtherDay is a day on which somebody works other hours than on others. Word is a note of
@@ -93,6 +98,7 @@ type BusySource string
 const (
 	FromLeave    BusySource = "leave"
 	FromCalendar BusySource = "calendar"
+	FromOutside  BusySource = "invitation"
 )
 
 // DueCalendar is one to be looked at; Host is where it is kept.

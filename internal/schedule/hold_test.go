@@ -14,6 +14,7 @@ import (
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 	"jembro/internal/demo"
+	"jembro/internal/ical"
 	"jembro/internal/postgres"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/availability"
@@ -25,7 +26,7 @@ import (
 func later(d time.Duration) *deeds.Deeds {
 	set := service().Setting
 	set.Clock = func() time.Time { return service().Now().Add(d) }
-	return deeds.New(set, running.Program.Store, deeds.Outside{Post: service().Meetings.Post, Descriptions: service().Links.Descriptions, Fetcher: service().Calendars.Fetcher, Format: service().Calendars.Format})
+	return deeds.New(set, running.Program.Store, deeds.Outside{Post: service().Meetings.Post, Descriptions: service().Links.Descriptions, Fetcher: service().Calendars.Fetcher, Format: ical.Calendars{}})
 }
 
 func inRoom(id uuid.UUID) func(*meeting.Draft) {

@@ -66,6 +66,8 @@ type Post interface {
 	Send(ctx context.Context, l Letter) (takenBy string, err error)
 	// SendNews tells somebody inside what is new; it fails as Send does.
 	SendNews(ctx context.Context, l NewsLetter) error
+	// SendReply answers an invitation from outside; it fails as Send does.
+	SendReply(ctx context.Context, r InvitationReply) error
 	// Forward hands on what somebody wrote to a meeting; it fails as Send does.
 	Forward(ctx context.Context, f Forwarded) error
 }

@@ -26,9 +26,9 @@ type Seal struct {
 
 // keys are what one secret gives.
 type keys struct {
-	guest, reply, meeting, feed, back []byte
-	box                               cipher.AEAD
-	id                                [4]byte // of box
+	guest, reply, meeting, feed, back, invite []byte
+	box                                       cipher.AEAD
+	id                                        [4]byte // of box
 }
 
 // NewSeal derives its keys from a secret of at least 16 bytes; before are those that held
@@ -64,6 +64,7 @@ func newKeys(secret []byte) (k keys, err error) {
 	key("meeting address", &k.meeting)
 	key("busy times", &k.feed)
 	key("return address", &k.back)
+	key("invitation address", &k.invite)
 	key("tokens at rest", &atRest)
 	key("name of the key at rest", &id)
 	if err != nil {
@@ -134,6 +135,7 @@ const (
 	meetingPrefix = "meeting"
 	replyPrefix   = "reply"
 	backPrefix    = "back"
+	invitePrefix  = "invite"
 )
 
 // MeetingAddress is who writes about a meeting, organises it in everybody's
@@ -147,10 +149,20 @@ func (s *Seal) ReturnAddress(dispatch uuid.UUID, domain string) string {
 	return backPrefix + "-" + sign(s.back, dispatch) + "@" + domain
 }
 
+// InvitationAddress takes what people outside invite somebody to; with uuid.Nil it is that of the
+// house, which takes invitations to everybody whom they name.
+func (s *Seal) InvitationAddress(person uuid.UUID, domain string) string {
+	return invitePrefix + "-" + sign(s.invite, person) + "@" + domain
+}
+
 // Mailbox is what an address of the mail domain stands for. All are uuid.Nil where the
 // secret part is missing or wrong: it is a mailbox all the same, and proves nothing.
-// Dispatch is the message that something is reported of.
-type Mailbox struct{ Meeting, Participant, Dispatch uuid.UUID }
+// Dispatch is the message that something is reported of, Person who is invited by people outside;
+// with House it is everybody whom the mail names.
+type Mailbox struct {
+	Meeting, Participant, Dispatch, Person uuid.UUID
+	House                                  bool
+}
 
 // Mailbox reads an address; it fails with ErrNotFound for one that never was ours.
 func (s *Seal) Mailbox(address, domain string) (box Mailbox, err error) {
@@ -164,6 +176,11 @@ func (s *Seal) Mailbox(address, domain string) (box Mailbox, err error) {
 		box.Meeting, _ = s.verified(token, func(k keys) []byte { return k.meeting })
 	case backPrefix:
 		box.Dispatch, _ = s.verified(token, func(k keys) []byte { return k.back })
+	case invitePrefix:
+		if box.Person, err = s.verified(token, func(k keys) []byte { return k.invite }); err != nil {
+			return box, err
+		}
+		box.House = box.Person == uuid.Nil
 	case replyPrefix: // once given out for answers, and for what is returned
 		box.Participant, _ = s.verified(token, func(k keys) []byte { return k.reply })
 	default:

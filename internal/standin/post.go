@@ -32,6 +32,7 @@ type PostOffice struct {
 
 	mu       sync.Mutex
 	messages []Message
+	outside  []Outside // what people outside organise, the newest message first
 }
 
 // Message is one mail in one mailbox.
@@ -254,6 +255,8 @@ func (p *PostOffice) handler() http.Handler {
 	mux.HandleFunc("GET /boxes/{address}", p.box)
 	mux.HandleFunc("GET /messages/{id}", p.message)
 	mux.HandleFunc("POST /messages/{id}/answer", p.answer)
+	mux.HandleFunc("GET /outside", p.invites)
+	mux.HandleFunc("POST /outside", p.invite)
 	mux.HandleFunc("POST /messages/{id}/report", p.report)
 	return mux
 }

@@ -96,6 +96,17 @@ func (s State) Sequence() (n int) {
 	return n
 }
 
+// AsItWas is the meeting as it was before all of it was called off.
+func (s State) AsItWas() State {
+	s.Off, s.Parts = false, slices.Clone(s.Parts)
+	for i := range s.Parts {
+		if s.Parts[i].Key == "" {
+			s.Parts[i].Off = false
+		}
+	}
+	return s
+}
+
 // After is the meeting after a message. It is the same where the verdict is not Taken; moved
 // tells that it is at other times, so that answers given do not hold any more. A message of
 // somebody who is not the organiser, nor writes for them, is not believed by itself; with believe
@@ -196,4 +207,13 @@ func (s State) size() (n int) {
 		n += len(z)
 	}
 	return n
+}
+
+// Told is what an invitation says to its reader, in words.
+type Told struct {
+	Title, Place, Text string
+	// Ways are all ways into a call that it names beside its text: URL, CONFERENCE (RFC 7986, 5.11).
+	Ways  []string
+	Names []string // of those invited, by name or address
+	Own   string   // the address of the reader that is invited, "" where none is
 }

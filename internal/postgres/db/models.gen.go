@@ -207,6 +207,37 @@ type Held struct {
 	Until    time.Time
 }
 
+type Invitation struct {
+	ID            uuid.UUID
+	PersonID      uuid.UUID
+	Uid           string
+	State         []byte
+	Waiting       []byte
+	OrganiserName string
+	Organiser     string
+	Attendee      string
+	Title         string
+	Answer        string
+	Comment       string
+	AnsweredAt    *time.Time
+	Reply         string
+	ReplyDetail   string
+	Off           bool
+	Version       int32
+	ArrivedAt     time.Time
+	ChangedAt     time.Time
+	ExpandedOn    time.Time
+}
+
+type InvitationDate struct {
+	InvitationID uuid.UUID
+	Starts       time.Time
+	Ends         time.Time
+	Title        string
+	WholeDay     bool
+	Free         bool
+}
+
 type LetBe struct {
 	PersonID uuid.UUID
 	Key      string

@@ -10,6 +10,7 @@ import (
 	"jembro/internal/schedule/calendars"
 	"jembro/internal/schedule/directory"
 	"jembro/internal/schedule/dispatch"
+	"jembro/internal/schedule/invitations"
 	"jembro/internal/schedule/links"
 	"jembro/internal/schedule/meetings"
 	"jembro/internal/schedule/news"
@@ -32,6 +33,7 @@ type Deeds struct {
 	Rooms        *rooms.Deeds
 	Calendars    *calendars.Deeds
 	Today        *today.Deeds
+	Invitations  *invitations.Deeds
 }
 
 // Stores keeps what each subject needs.
@@ -47,6 +49,7 @@ type Stores interface {
 	RoomKeeping() schedule.Store[rooms.Tx]
 	Calendars() schedule.Store[calendars.Tx]
 	Today() schedule.Store[today.Tx]
+	Invitations() schedule.Store[invitations.Tx]
 }
 
 // Outside is what the deeds reach beyond the database.
@@ -54,7 +57,13 @@ type Outside struct {
 	Post         schedule.Post
 	Descriptions links.Descriptions
 	Fetcher      calendars.Fetcher
-	Format       calendars.Format
+	Format       Format
+}
+
+// Format is the form of calendars of others.
+type Format interface {
+	calendars.Format
+	invitations.Format
 }
 
 // waitForProviders is how long somebody waits for a conferencing provider.
@@ -79,6 +88,7 @@ func New(set schedule.Setting, stores Stores, out Outside) *Deeds {
 	d.Rooms = &rooms.Deeds{Setting: set, Store: stores.RoomKeeping(), Meetings: d.Meetings}
 	d.Sheets = &sheets.Deeds{Setting: set, Store: stores.Sheets(), Post: out.Post, Meetings: d.Meetings, Availability: d.Availability}
 	d.Today = &today.Deeds{Setting: set, Store: stores.Today(), Sheets: d.Sheets}
+	d.Invitations = &invitations.Deeds{Setting: set, Store: stores.Invitations(), Post: out.Post, Format: out.Format}
 	d.Links = &links.Deeds{Setting: set, Store: stores.Links(), Descriptions: out.Descriptions, Sheets: d.Sheets, Meetings: d.Meetings, WaitFor: waitForProviders}
 	d.Calendars = &calendars.Deeds{Setting: set, Store: stores.Calendars(), Meetings: d.Meetings, Fetcher: out.Fetcher, Format: out.Format,
 		Reading: make(chan struct{}, calendarsAtATime)}

@@ -20,6 +20,9 @@ func (i Inbox) Mailbox(address string) (schedule.Mailbox, error) { return i.Meet
 // TakeMail takes one mail: what it reports of a message that went out, and the answers and words
 // in it. It fails with ErrNotFound where nobody can tell what it is about.
 func (i Inbox) TakeMail(ctx context.Context, box schedule.Mailbox, m meetings.Mail) error {
+	if box.House || box.Person != uuid.Nil {
+		return i.Invitations.TakeMail(ctx, box, m)
+	}
 	about := box.Dispatch != uuid.Nil
 	if about || box.Participant != uuid.Nil && m.Auto != "" {
 		to, err := i.Dispatch.TakeReports(ctx, box, m.Reports)

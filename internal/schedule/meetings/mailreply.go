@@ -9,6 +9,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/invited"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/reach"
 	"jembro/internal/core/when"
@@ -73,9 +74,10 @@ type Mail struct {
 	SignedBy            string
 	Subject, Words      string
 	Replies             []MailReply
-	Why                 string // why a calendar part could not be read, or ""
-	Returned            bool   // by a mail server, not written by anybody
-	MessageID           string // without angle brackets, or ""
+	Invitations         []invited.Message // to people inside, of people outside
+	Why                 string            // why a calendar part could not be read, or ""
+	Returned            bool              // by a mail server, not written by anybody
+	MessageID           string            // without angle brackets, or ""
 	Raw                 []byte
 	// Auto says what it is where no person wrote it, "" else; Reports is what it tells of
 	// a message that went out.

@@ -3,6 +3,7 @@ package today
 import (
 	"context"
 	"slices"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -17,6 +18,7 @@ type dayTx interface {
 	directory.LookupTx
 	EntriesOf(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.CalendarEntry, error)
 	Leave(ctx context.Context, personID uuid.UUID, window when.Span) (when.Spans, error)
+	OpenInvitations(ctx context.Context, person uuid.UUID, now time.Time) ([]schedule.OpenInvitation, error)
 	WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error)
 }
 
@@ -25,6 +27,8 @@ type Item struct {
 	Span    when.Span
 	Meeting *schedule.InWeek
 	Title   string // of an entry in another calendar
+	// Outside is set for a meeting that somebody outside organises.
+	Outside *schedule.CalendarEntry
 	// People counts who else is invited, Coming those of them who accepted; Missing are those
 	// needed who declined or said nothing.
 	People, Coming int
@@ -44,6 +48,8 @@ type Today struct {
 	Next  *schedule.InWeek
 	Ends  []End
 	Asked []Asked
+	// Invited is what waits of that to which people outside invite, with when it is next.
+	Invited []schedule.OpenInvitation
 	// MorningMail tells whether a short mail about the day comes in the morning.
 	MorningMail bool
 }
@@ -80,6 +86,9 @@ func (s *Deeds) today(ctx context.Context, tx Tx, who schedule.Actor, p schedule
 	if t.Asked, err = s.asked(ctx, tx, who, now); err != nil {
 		return t, err
 	}
+	if t.Invited, err = tx.OpenInvitations(ctx, who.For, s.Now()); err != nil {
+		return t, err
+	}
 	day := when.DaySpan(t.Day, t.Zone)
 	for i, m := range all {
 		switch {
@@ -97,7 +106,11 @@ func (s *Deeds) today(ctx context.Context, tx Tx, who schedule.Actor, p schedule
 		return t, err
 	}
 	for _, e := range entries {
-		t.Items = append(t.Items, Item{Span: e.Span, Title: e.Title})
+		x := Item{Span: e.Span, Title: e.Title}
+		if e.Invitation != uuid.Nil {
+			x.Outside = &e
+		}
+		t.Items = append(t.Items, x)
 	}
 	slices.SortStableFunc(t.Items, func(a, b Item) int { return int(a.Span.Start - b.Span.Start) })
 	leave, err := tx.Leave(ctx, who.For, day)
@@ -122,7 +135,7 @@ const leastClear = 30 * 60
 func clear(working when.Spans, items []Item, now when.Instant) (out when.Spans) {
 	var taken []when.Span
 	for _, i := range items {
-		if i.Meeting == nil || i.Meeting.Answer != meeting.Declined && !i.Meeting.Content.Free {
+		if i.Meeting == nil && (i.Outside == nil || i.Outside.Answer != meeting.Declined) || i.Meeting != nil && i.Meeting.Answer != meeting.Declined && !i.Meeting.Content.Free {
 			taken = append(taken, i.Span)
 		}
 	}

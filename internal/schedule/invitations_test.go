@@ -1,0 +1,154 @@
+package schedule_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jembro/internal/core/availability"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/invitations"
+	"jembro/internal/standin"
+)
+
+// invitedOf is what somebody is invited to from outside that is called so.
+func invitedOf(t testing.TB, p schedule.Person, title string) (out []schedule.CalendarEntry) {
+	t.Helper()
+	w, err := service().Availability.Week(t.Context(), schedule.Self(p.ID), when.DayOf(2027, 6, 7), 28)
+	require.NoError(t, err)
+	for _, e := range w.Entries {
+		if strings.HasPrefix(e.Title, title) {
+			out = append(out, e)
+		}
+	}
+	return out
+}
+
+// TestInvitedFromOutside: an invitation, a change, an answer, single dates, called off; it takes
+// time as it is answered, and only its reader sees it.
+func TestInvitedFromOutside(t *testing.T) {
+	sigrid, rui := who(t, "sigrid.aune@marrowby.example"), who(t, "rui.calado@marrowby.example")
+	me := schedule.Self(sigrid.ID)
+	post := running.World.Post
+	at := time.Date(2027, 6, 9, 13, 0, 0, 0, time.UTC)
+	o := standin.Outside{UID: "berth@veerhaven.example", Title: "Berth for the crane", From: "noor@veerhaven.example", Name: "Noor de Waal", To: service().Invitations.Address(me),
+		Invited: sigrid.Email, Start: at, Length: time.Hour, Text: "Join: https://calls.veerhaven.example/j/551-204\nMeeting ID: 551 204\nPasscode: tide", Rule: "FREQ=WEEKLY;COUNT=3"}
+	require.NoError(t, post.InviteHouse(o))
+	eventually(t, "it stands in the week", func() bool { return len(invitedOf(t, sigrid, o.Title)) == 3 })
+	e := invitedOf(t, sigrid, o.Title)[0]
+	assert.Equal(t, when.Span{Start: when.At(at), End: when.At(at.Add(time.Hour))}, e.Span)
+	assert.Equal(t, []any{availability.Maybe, meeting.NoAnswer, "Noor de Waal"}, []any{e.Kind, e.Answer, e.Calendar})
+	assert.Empty(t, invitedOf(t, rui, o.Title))
+	kinds := func() (out []string) {
+		rows, err := running.Program.Pool.Query(t.Context(), "SELECT kind FROM busy WHERE from_id = $1 ORDER BY during", e.Invitation)
+		require.NoError(t, err)
+		for rows.Next() {
+			var kind string
+			require.NoError(t, rows.Scan(&kind))
+			out = append(out, kind)
+		}
+		return out
+	}
+	assert.Equal(t, []string{"maybe", "maybe", "maybe"}, kinds())
+
+	view := func() invitations.View {
+		v, err := service().Invitations.Invitation(t.Context(), me, e.Invitation)
+		require.NoError(t, err)
+		return v
+	}
+	v := view()
+	require.NotNil(t, v.Card)
+	assert.Equal(t, []string{"https://calls.veerhaven.example/j/551-204", "tide"}, []string{v.Card.URL, v.Card.Passcode})
+	_, err := service().Invitations.Invitation(t.Context(), schedule.Self(rui.ID), e.Invitation)
+	assert.ErrorIs(t, err, schedule.ErrNotFound)
+	answer := func(a meeting.Answer, version int) error {
+		return service().Invitations.Answer(t.Context(), me, e.Invitation, a, "With the new sling", version)
+	}
+	assert.ErrorContains(t, answer("PERHAPS", v.Version), "Answer with accept")
+	var moved *schedule.VersionError
+	require.ErrorAs(t, answer(meeting.Accepted, v.Version+1), &moved)
+	assert.ErrorIs(t, service().Invitations.Answer(t.Context(), schedule.Self(rui.ID), e.Invitation, meeting.Accepted, "", v.Version), schedule.ErrNotFound)
+
+	require.NoError(t, answer(meeting.Accepted, v.Version))
+	assert.Equal(t, []string{"busy", "busy", "busy"}, kinds())
+	reply := box(t, o.From, 1)[0]
+	calendar := strings.ReplaceAll(string(reply.Calendar), "\r\n ", "")
+	for _, part := range []string{"METHOD:REPLY", "UID:" + o.UID, "SEQUENCE:0", "PARTSTAT=ACCEPTED", "mailto:" + sigrid.Email, "COMMENT:With the new sling"} {
+		assert.Contains(t, calendar, part)
+	}
+	eventually(t, "the answer is handed over", func() bool { return view().Reply == schedule.Handed })
+
+	// One date is called off, and one moved; then all of it, which asks again.
+	off := o
+	off.Off, off.Sequence, off.Date, off.Start = true, 1, at.AddDate(0, 0, 7), at.AddDate(0, 0, 7)
+	require.NoError(t, post.InviteHouse(off))
+	eventually(t, "a date less", func() bool { return len(invitedOf(t, sigrid, o.Title)) == 2 })
+	assert.Equal(t, meeting.Accepted, view().Answer)
+	later := o
+	later.Sequence, later.Start = 2, at.Add(3*time.Hour)
+	require.NoError(t, post.InviteHouse(later))
+	eventually(t, "moved", func() bool {
+		all := invitedOf(t, sigrid, o.Title)
+		return len(all) == 3 && all[0].Span.Start == when.At(later.Start)
+	})
+	assert.Equal(t, meeting.NoAnswer, view().Answer)
+
+	// An older one comes late, somebody else changes it, and the reader is asked.
+	require.NoError(t, post.InviteHouse(o))
+	thief := later
+	thief.Sequence, thief.From, thief.Name, thief.Start = 3, "noor@elsewhere.example", "Noor de Waal", at.Add(5*time.Hour)
+	require.NoError(t, post.InviteHouse(thief))
+	eventually(t, "it waits to be believed", func() bool { return view().Waiting != nil })
+	assert.Equal(t, when.At(later.Start), invitedOf(t, sigrid, o.Title)[0].Span.Start, "not believed silently")
+	open, err := service().Today.Today(t.Context(), me)
+	require.NoError(t, err)
+	found := false
+	for _, x := range open.Invited {
+		found = found || x.ID == e.Invitation
+	}
+	assert.True(t, found)
+	require.NoError(t, service().Invitations.Believe(t.Context(), me, e.Invitation, false))
+	assert.ErrorIs(t, service().Invitations.Believe(t.Context(), me, e.Invitation, true), schedule.ErrNotFound, "decided once")
+	thief.Sequence = 4
+	require.NoError(t, post.InviteHouse(thief))
+	eventually(t, "it waits again", func() bool { return view().Waiting != nil })
+	require.NoError(t, service().Invitations.Believe(t.Context(), me, e.Invitation, true))
+	assert.Equal(t, when.At(thief.Start), invitedOf(t, sigrid, o.Title)[0].Span.Start)
+
+	gone := thief
+	gone.Sequence, gone.Off = 5, true
+	require.NoError(t, post.InviteHouse(gone))
+	eventually(t, "called off", func() bool { return len(invitedOf(t, sigrid, o.Title)) == 0 })
+	assert.Empty(t, kinds())
+	v = view()
+	assert.True(t, v.State.Off)
+	assert.Len(t, v.Dates, 3, "what it was is still shown")
+	assert.ErrorIs(t, answer(meeting.Accepted, v.Version), schedule.ErrCalledOff)
+}
+
+// TestTheHouseIsInvited: a mail to the address of the house reaches those whom it names; a meeting
+// of ours that is passed on, and an address that is none, change nothing.
+func TestTheHouseIsInvited(t *testing.T) {
+	sigrid := who(t, "sigrid.aune@marrowby.example")
+	o := standin.Outside{UID: "house@veerhaven.example", Title: "Quay inspection", From: "noor@veerhaven.example", Name: "Noor de Waal", Invited: strings.ToUpper(sigrid.Email),
+		To: service().Seal.InvitationAddress(uuid.Nil, service().House.MailDomain), Start: time.Date(2027, 6, 15, 9, 0, 0, 0, time.UTC), Length: time.Hour}
+	require.NoError(t, running.World.Post.InviteHouse(o))
+	eventually(t, "it stands in the week", func() bool { return len(invitedOf(t, sigrid, o.Title)) == 1 })
+	nobody := o
+	nobody.UID, nobody.Invited = "nobody@veerhaven.example", "stranger@elsewhere.example"
+	assert.ErrorContains(t, running.World.Post.InviteHouse(nobody), "550")
+	wrong := o
+	wrong.To = "invite-aaaa@" + service().House.MailDomain
+	assert.ErrorContains(t, running.World.Post.InviteHouse(wrong), "550")
+	ours := send(t, sigrid.ID, open(t, sigrid.ID, draft(nil))).MeetingID
+	forwarded := o
+	forwarded.UID = look(t, sigrid.ID, ours).Content.UID
+	require.NoError(t, running.World.Post.InviteHouse(forwarded))
+	assert.Len(t, invitedOf(t, sigrid, o.Title), 1)
+}
