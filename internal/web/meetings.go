@@ -59,8 +59,9 @@ func (f calendarFile) send(c fiber.Ctx) error {
 	return c.Send(f)
 }
 
-func (f calendarFile) VisitMeetingFileResponse(c fiber.Ctx) error { return f.send(c) }
-func (f calendarFile) VisitGuestFileResponse(c fiber.Ctx) error   { return f.send(c) }
+func (f calendarFile) VisitMeetingFileResponse(c fiber.Ctx) error    { return f.send(c) }
+func (f calendarFile) VisitGuestFileResponse(c fiber.Ctx) error      { return f.send(c) }
+func (f calendarFile) VisitInvitationFileResponse(c fiber.Ctx) error { return f.send(c) }
 
 func (h *handlers) MeetingFile(ctx context.Context, r api.MeetingFileRequestObject) (api.MeetingFileResponseObject, error) {
 	file, err := h.deeds.Meetings.MeetingFile(ctx, actor(ctx), r.ID)

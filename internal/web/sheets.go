@@ -64,9 +64,17 @@ func (h *handlers) GetWeek(ctx context.Context, r api.GetWeekRequestObject) (api
 	if err != nil {
 		return nil, err
 	}
+	shown, entries := each(w.Meetings, func(m schedule.InWeek) api.WeekMeeting { return toWeekMeeting(m, me(ctx)) }), []api.WeekEntry{}
+	for _, e := range w.Entries {
+		if e.Invitation != uuid.Nil && !e.WholeDay {
+			shown = append(shown, toOutsideMeeting(e, w.Zone))
+		} else {
+			entries = append(entries, toWeekEntry(e))
+		}
+	}
 	return api.GetWeek200JSONResponse{From: first.String(), Zone: w.Zone.String(), Window: toSpan(w.Window), Working: each(w.Working, toSpan),
-		Leave: each(w.Leave, toSpan), Meetings: each(w.Meetings, func(m schedule.InWeek) api.WeekMeeting { return toWeekMeeting(m, me(ctx)) }),
-		Entries: each(w.Entries, toWeekEntry), Holidays: each(w.Holidays, toHoliday), Broken: each(w.Broken, func(c schedule.Calendar) string { return c.Name })}, nil
+		Leave: each(w.Leave, toSpan), Meetings: shown,
+		Entries: entries, Holidays: each(w.Holidays, toHoliday), Broken: each(w.Broken, func(c schedule.Calendar) string { return c.Name })}, nil
 }
 
 func (h *handlers) FindPeople(ctx context.Context, r api.FindPeopleRequestObject) (api.FindPeopleResponseObject, error) {

@@ -21,7 +21,7 @@ func (h *handlers) GetToday(ctx context.Context, _ api.GetTodayRequestObject) (a
 	}
 	id := me(ctx)
 	item := func(i today.Item) api.TodayItem { return toTodayItem(i, id, t.Zone) }
-	out := api.Today{Day: t.Day.String(), Items: each(t.Items, item), WholeDay: each(t.WholeDay, item), Away: t.Away, Ends: []api.LooseEnd{},
+	out := api.Today{Day: t.Day.String(), Items: each(t.Items, item), WholeDay: each(t.WholeDay, item), Away: t.Away, Ends: []api.LooseEnd{}, Invited: each(t.Invited, func(i schedule.OpenInvitation) api.InvitedTo { return toInvitedTo(i, t) }),
 		Clear: each(t.Clear, func(c when.Span) api.Span { return api.Span{Start: c.Start.Time(), End: c.End.Time()} }),
 		Asked: each(t.Asked, func(a today.Asked) api.AskedOf { return toAskedOf(a, t) })}
 	if n := t.Next; n != nil {
@@ -40,6 +40,10 @@ func (h *handlers) GetToday(ctx context.Context, _ api.GetTodayRequestObject) (a
 func toTodayItem(i today.Item, reader uuid.UUID, zone when.Zone) api.TodayItem {
 	out := api.TodayItem{Start: i.Span.Start.Time(), End: i.Span.End.Time(), Title: i.Title, People: i.People, Coming: i.Coming, Missing: []string{}, NoRoom: i.NoRoom}
 	m := i.Meeting
+	if o := i.Outside; o != nil {
+		stands := api.TodayItemStanding(words.Standing(o.Answer))
+		out.InvitationID, out.Organiser, out.Standing = &o.Invitation, &o.Calendar, &stands
+	}
 	if m == nil {
 		return out
 	}

@@ -7,12 +7,15 @@ import (
 	"sort"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/demo"
+	"jembro/internal/schedule"
+	"jembro/internal/standin"
 	"jembro/internal/web/api"
 )
 
@@ -84,6 +87,7 @@ func TestEveryOperationByEverybody(t *testing.T) {
 	key := ifMatch(1)
 	key["Idempotency-Key"] = uuid.NewString()
 	own, signed := [5]int{200, 404, 404, 404, 401}, [5]int{200, 200, 200, 200, 401}
+	invitation := "/api/invitations/" + invitedFromOutside(t, demo.Ilse).String()
 	proposed := map[string]any{"start": "2026-11-02T10:00", "end": "2026-11-02T11:00", "zone": "Europe/Lisbon", "comment": "", "sequence": 9}
 	rows := []row{
 		{"getMe", "GET", "/api/me", nil, nil, signed},
@@ -167,6 +171,11 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"decideLetter", "POST", meetingPath + "/letters/" + uuid.NewString(), map[string]any{}, nil, [5]int{404, 404, 404, 404, 401}},
 		{"getGuestMeeting", "GET", "/api/guest/" + token, nil, nil, [5]int{200, 200, 200, 200, 200}},
 		{"answerAsGuest", "POST", "/api/guest/" + token + "/answer", answer, nil, [5]int{204, 204, 204, 204, 204}},
+		{"getInvitationAddress", "GET", "/api/invitations/address", nil, nil, signed},
+		{"getInvitation", "GET", invitation, nil, nil, own},
+		{"answerInvitation", "POST", invitation + "/answer", map[string]any{"answer": "maybe", "comment": "", "version": 77}, nil, [5]int{412, 404, 404, 404, 401}},
+		{"believeInvitation", "POST", invitation + "/believe", map[string]any{"believe": true}, nil, [5]int{404, 404, 404, 404, 401}},
+		{"invitationFile", "GET", invitation + "/file", nil, nil, own},
 		{"proposeTimeAsGuest", "POST", "/api/guest/" + token + "/propose", proposed, nil, [5]int{422, 422, 422, 422, 422}},
 		{"proposeTimeAsGuest", "POST", "/api/guest/" + goneToken + "/propose", proposed, nil, [5]int{404, 404, 404, 404, 404}},
 		{"proposeTime", "POST", meetingPath + "/propose", proposed, nil, [5]int{422, 422, 404, 404, 401}},
@@ -325,4 +334,18 @@ func TestGuestsOfOneDateLearnOfThatDate(t *testing.T) {
 	_, b = tome.call("GET", "/api/meetings/"+id, nil, nil)
 	assert.NotContains(t, string(b), next)
 	assert.NotContains(t, string(b), fmt.Sprintf("%q", "goesOnIn"))
+}
+
+// invitedFromOutside is an invitation of somebody outside to somebody inside.
+func invitedFromOutside(t *testing.T, email string) (id uuid.UUID) {
+	t.Helper()
+	ask := func(query string, args ...any) error {
+		return running.Program.Pool.QueryRow(t.Context(), query, args...).Scan(&id)
+	}
+	require.NoError(t, ask("SELECT id FROM person WHERE email = $1", email))
+	person := id
+	require.NoError(t, running.World.Post.InviteHouse(standin.Outside{UID: "walk-" + uuid.NewString(), Title: "Outside", From: "noor@veerhaven.example", Name: "Noor",
+		To: running.Program.Deeds.Invitations.Address(schedule.Self(person)), Invited: email, Start: time.Date(2027, 5, 3, 20, 0, 0, 0, time.UTC), Length: time.Hour}))
+	require.NoError(t, ask("SELECT id FROM invitation WHERE person_id = $1 AND uid LIKE 'walk-%'", person))
+	return id
 }

@@ -253,3 +253,56 @@ func TestSomebodyElseComes(t *testing.T) {
 	p.press("Open")
 	p.sees("sends deputy@njoro.example", "in place of chief@njoro.example", "“Count me in, with the sensors.”")
 }
+
+// TestInvitedByPeopleOutside: it stands in the week, is changed, answered and called off; what
+// somebody else says about it is asked about.
+func TestInvitedByPeopleOutside(t *testing.T) {
+	const by = "yara.mendonca@marrowby.example"
+	id, err := whoIs(t, by)
+	require.NoError(t, err)
+	p := signIn(t, by)
+	p.open(running.BaseURL + "/account")
+	address := running.Program.Deeds.Invitations.Address(schedule.Self(id))
+	p.sees("Invitations from outside", address)
+	start := time.Date(2026, 12, 3, 13, 0, 0, 0, time.UTC)
+	o := standin.Outside{UID: "e2e@veerhaven.example", Title: "Berth for the crane", From: "noor@veerhaven.example", Name: "Noor de Waal", To: address, Invited: by, Start: start,
+		Length: time.Hour, Text: "Join: https://calls.veerhaven.example/j/551-204"}
+	p.open(running.BaseURL + "/weeks?from=2026-11-30")
+	p.sees("Week 49")
+	began := time.Now()
+	require.NoError(t, running.World.Post.InviteHouse(o))
+	p.sees("Berth for the crane")
+	t.Logf("in the week within %v", time.Since(began).Round(10*time.Millisecond))
+	p.holds(`[...document.querySelectorAll("button")].some(b => b.textContent.includes("Berth for the crane") && b.textContent.includes("you have not answered"))`)
+	p.press("Berth for the crane")
+	p.sees("Noor de Waal", "invites you", "Thu 3 Dec, 13:00", "calls.veerhaven.example/j/551-204", "It came by mail for "+by)
+	p.axe("an invitation from outside")
+	p.press("Accept")
+	p.sees("✓ Accept", "Your answer went to noor@veerhaven.example")
+	reply := mails(t, "noor@veerhaven.example", "Berth for the crane", 1)[0]
+	assert.Equal(t, "REPLY", reply.Method)
+	assert.Contains(t, string(reply.Calendar), "PARTSTAT=ACCEPTED")
+
+	later := o
+	later.Sequence, later.Start = 1, start.Add(2*time.Hour)
+	require.NoError(t, running.World.Post.InviteHouse(later))
+	p.sees("Thu 3 Dec, 15:00")
+	p.lacks("✓ Accept")
+	other := later
+	other.Sequence, other.From, other.Start = 2, "noor@elsewhere.example", start.Add(4*time.Hour)
+	require.NoError(t, running.World.Post.InviteHouse(other))
+	p.sees("noor@elsewhere.example says that this meeting is another one now", "Thu 3 Dec, 15:00")
+	p.open(running.BaseURL + "/today")
+	p.sees("Berth for the crane", "Somebody else says that it changed.")
+	p.open(running.BaseURL + "/weeks?from=2026-11-30")
+	p.press("Berth for the crane")
+	p.press("Forget it")
+	p.lacks("says that this meeting is another one now")
+	off := later
+	off.Sequence, off.Off = 3, true
+	require.NoError(t, running.World.Post.InviteHouse(off))
+	p.sees("This meeting has been called off by Noor de Waal")
+	p.open(running.BaseURL + "/weeks?from=2026-11-30")
+	p.sees("Week 49")
+	p.lacks("Berth for the crane")
+}

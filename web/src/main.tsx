@@ -53,6 +53,10 @@ const router = createBrowserRouter([
 			{ path: "/drafts", lazy: async () => ({ Component: (await import("./sheet/Drafts")).Drafts }) },
 			{ path: "/sheet/:id", lazy: later.sheet },
 			{ path: "/meeting/:id", lazy: later.meeting },
+			{
+				path: "/invitation/:id",
+				lazy: async () => ({ Component: (await import("./invitation/InvitationPage")).InvitationPage }),
+			},
 			{ path: "/hours", lazy: async () => ({ Component: (await import("./hours/HoursPage")).HoursPage }) },
 			{ path: "/standing", lazy: async () => ({ Component: (await import("./standing/StandingPage")).StandingPage }) },
 			{

@@ -23,8 +23,12 @@ type View struct {
 	Card  *join.Card // the way into its call, read out of all that it says; nil for none
 	Dates []schedule.CalendarEntry
 	Zone  when.Zone // the reader's
-	// Wanted is what somebody else than the organiser says, nil for nothing.
-	Wanted *invited.Told
+	// Doubt is what somebody else than the organiser says, where Waiting is set.
+	Doubt struct {
+		Off   bool
+		Title string
+		Dates []schedule.CalendarEntry
+	}
 }
 
 // datesShown is how many dates to come are shown.
@@ -52,8 +56,10 @@ func (s *Deeds) Invitation(ctx context.Context, who schedule.Actor, id uuid.UUID
 		}
 		if v.Waiting != nil {
 			wanted, _, _ := v.State.After(*v.Waiting, true)
-			told := s.Format.InvitationWords(wanted)
-			v.Wanted = &told
+			v.Doubt.Off, v.Doubt.Title = wanted.Off, s.Format.InvitationWords(wanted).Title
+			if v.Doubt.Dates, err = s.dates(wanted, p); err != nil {
+				return err
+			}
 		}
 		v.Dates, err = s.dates(v.State, p)
 		return err

@@ -46,6 +46,27 @@ func (e Answer) Valid() bool {
 	}
 }
 
+// Defines values for AnswerInvitationAnswer.
+const (
+	AnswerInvitationAnswerAccepted AnswerInvitationAnswer = "accepted"
+	AnswerInvitationAnswerDeclined AnswerInvitationAnswer = "declined"
+	AnswerInvitationAnswerMaybe    AnswerInvitationAnswer = "maybe"
+)
+
+// Valid indicates whether the value is a known member of the AnswerInvitationAnswer enum.
+func (e AnswerInvitationAnswer) Valid() bool {
+	switch e {
+	case AnswerInvitationAnswerAccepted:
+		return true
+	case AnswerInvitationAnswerDeclined:
+		return true
+	case AnswerInvitationAnswerMaybe:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for BusyTimeKind.
 const (
 	BusyTimeKindBusy  BusyTimeKind = "busy"
@@ -382,6 +403,30 @@ func (e GiveAnswerAnswer) Valid() bool {
 	case GiveAnswerAnswerDeclined:
 		return true
 	case GiveAnswerAnswerMaybe:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for InvitationReply.
+const (
+	InvitationReplyFailed InvitationReply = "failed"
+	InvitationReplyHanded InvitationReply = "handed"
+	InvitationReplyNone   InvitationReply = "none"
+	InvitationReplyQueued InvitationReply = "queued"
+)
+
+// Valid indicates whether the value is a known member of the InvitationReply enum.
+func (e InvitationReply) Valid() bool {
+	switch e {
+	case InvitationReplyFailed:
+		return true
+	case InvitationReplyHanded:
+		return true
+	case InvitationReplyNone:
+		return true
+	case InvitationReplyQueued:
 		return true
 	default:
 		return false
@@ -1291,6 +1336,16 @@ type AnswerCount struct {
 	Count  int    `json:"count"`
 }
 
+// AnswerInvitation defines model for AnswerInvitation.
+type AnswerInvitation struct {
+	Answer  AnswerInvitationAnswer `json:"answer"`
+	Comment string                 `json:"comment"`
+	Version int                    `json:"version"`
+}
+
+// AnswerInvitationAnswer defines model for AnswerInvitation.Answer.
+type AnswerInvitationAnswer string
+
 // AnswerOn defines model for AnswerOn.
 type AnswerOn struct {
 	Answer  Answer `json:"answer"`
@@ -2008,6 +2063,80 @@ type HoursPage struct {
 	Week     []DayHours `json:"week"`
 	With     []Sharing  `json:"with"`
 	Zone     string     `json:"zone"`
+}
+
+// Invitation defines model for Invitation.
+type Invitation struct {
+	Answer    Answer    `json:"answer"`
+	ArrivedAt time.Time `json:"arrivedAt"`
+
+	// Attendee The address of the reader that is invited.
+	Attendee string `json:"attendee"`
+
+	// Card A join card as its reader sees it.
+	Card    *Card  `json:"card,omitempty"`
+	Comment string `json:"comment"`
+
+	// Dates The next ones, or the last where all are over.
+	Dates []InvitationDate   `json:"dates"`
+	Doubt *InvitationDoubt   `json:"doubt,omitempty"`
+	ID    openapi_types.UUID `json:"id"`
+
+	// Names Of everybody invited.
+	Names []string `json:"names"`
+
+	// Off It is called off.
+	Off              bool   `json:"off"`
+	Organiser        string `json:"organiser"`
+	OrganiserAddress string `json:"organiserAddress"`
+	Place            string `json:"place"`
+
+	// Reply How far the answer came.
+	Reply       InvitationReply `json:"reply"`
+	ReplyDetail *string         `json:"replyDetail,omitempty"`
+	Text        string          `json:"text"`
+	Title       string          `json:"title"`
+	Version     int             `json:"version"`
+}
+
+// InvitationReply How far the answer came.
+type InvitationReply string
+
+// InvitationDate defines model for InvitationDate.
+type InvitationDate struct {
+	End      time.Time `json:"end"`
+	Start    time.Time `json:"start"`
+	Title    string    `json:"title"`
+	WholeDay bool      `json:"wholeDay"`
+}
+
+// InvitationDoubt defines model for InvitationDoubt.
+type InvitationDoubt struct {
+	// Dates When it would be.
+	Dates *[]InvitationDate `json:"dates,omitempty"`
+
+	// From Who says so, who does not organise it as far as is known.
+	From string `json:"from"`
+
+	// Off They call it off.
+	Off   bool   `json:"off"`
+	Title string `json:"title"`
+}
+
+// InvitedTo defines model for InvitedTo.
+type InvitedTo struct {
+	// Doubt Somebody else than the organiser changes it.
+	Doubt     bool               `json:"doubt"`
+	ID        openapi_types.UUID `json:"id"`
+	Organiser string             `json:"organiser"`
+	Title     string             `json:"title"`
+
+	// Unsent The answer was refused.
+	Unsent  bool `json:"unsent"`
+	Version int  `json:"version"`
+
+	// Words Thu 26 Nov, 10:00
+	Words string `json:"words"`
 }
 
 // KeepStanding defines model for KeepStanding.
@@ -3522,7 +3651,10 @@ type Today struct {
 	Day string `json:"day"`
 
 	// Ends The worst and nearest first; 50 at most.
-	Ends     []LooseEnd  `json:"ends"`
+	Ends []LooseEnd `json:"ends"`
+
+	// Invited What waits of that to which people outside invite, the nearest first.
+	Invited  []InvitedTo `json:"invited"`
 	Items    []TodayItem `json:"items"`
 	Next     *TodayNext  `json:"next,omitempty"`
 	WholeDay []TodayItem `json:"wholeDay"`
@@ -3534,6 +3666,9 @@ type TodayItem struct {
 	Card   *string   `json:"card,omitempty"`
 	Coming int       `json:"coming"`
 	End    time.Time `json:"end"`
+
+	// InvitationID Of somebody outside who invites the reader.
+	InvitationID *openapi_types.UUID `json:"invitationId,omitempty"`
 
 	// Join The link to join by.
 	Join *string `json:"join,omitempty"`
@@ -3680,14 +3815,17 @@ type WeekMeeting struct {
 	Link bool    `json:"link"`
 
 	// On The day in the rule of a series, 2026-12-03.
-	On        string              `json:"on"`
-	Organiser string              `json:"organiser"`
-	Private   bool                `json:"private"`
-	Room      *string             `json:"room,omitempty"`
-	Series    bool                `json:"series"`
-	Standing  WeekMeetingStanding `json:"standing"`
-	Start     time.Time           `json:"start"`
-	Title     string              `json:"title"`
+	On        string `json:"on"`
+	Organiser string `json:"organiser"`
+
+	// Outside Somebody outside organises it: id is that of an invitation.
+	Outside  *bool               `json:"outside,omitempty"`
+	Private  bool                `json:"private"`
+	Room     *string             `json:"room,omitempty"`
+	Series   bool                `json:"series"`
+	Standing WeekMeetingStanding `json:"standing"`
+	Start    time.Time           `json:"start"`
+	Title    string              `json:"title"`
 }
 
 // WeekMeetingStanding defines model for WeekMeeting.Standing.
@@ -3776,6 +3914,12 @@ type SetOtherDayParams struct {
 type TakeHoursFileParams struct {
 	// IfMatch The version the write is based on.
 	IfMatch IfMatch `json:"If-Match"`
+}
+
+// BelieveInvitationJSONBody defines parameters for BelieveInvitation.
+type BelieveInvitationJSONBody struct {
+	// Believe It holds; otherwise it is forgotten.
+	Believe bool `json:"believe"`
 }
 
 // WhatCallingOffDoesParams defines parameters for WhatCallingOffDoes.
@@ -3962,6 +4106,12 @@ type SetOtherDayJSONRequestBody = SetOtherDay
 
 // TakeHoursFileJSONRequestBody defines body for TakeHoursFile for application/json ContentType.
 type TakeHoursFileJSONRequestBody = CalendarFile
+
+// AnswerInvitationJSONRequestBody defines body for AnswerInvitation for application/json ContentType.
+type AnswerInvitationJSONRequestBody = AnswerInvitation
+
+// BelieveInvitationJSONRequestBody defines body for BelieveInvitation for application/json ContentType.
+type BelieveInvitationJSONRequestBody BelieveInvitationJSONBody
 
 // EnterLeaveJSONRequestBody defines body for EnterLeave for application/json ContentType.
 type EnterLeaveJSONRequestBody = EnterLeave
@@ -4151,6 +4301,21 @@ type ServerInterface interface {
 
 	// (POST /api/hours/file)
 	TakeHoursFile(c fiber.Ctx, params TakeHoursFileParams) error
+
+	// (GET /api/invitations/address)
+	GetInvitationAddress(c fiber.Ctx) error
+
+	// (GET /api/invitations/{id})
+	GetInvitation(c fiber.Ctx, id ID) error
+
+	// (POST /api/invitations/{id}/answer)
+	AnswerInvitation(c fiber.Ctx, id ID) error
+
+	// (POST /api/invitations/{id}/believe)
+	BelieveInvitation(c fiber.Ctx, id ID) error
+
+	// (GET /api/invitations/{id}/file)
+	InvitationFile(c fiber.Ctx, id ID) error
 
 	// (POST /api/leave)
 	EnterLeave(c fiber.Ctx) error
@@ -5316,6 +5481,140 @@ func (siw *ServerInterfaceWrapper) TakeHoursFile(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.TakeHoursFile(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GetInvitationAddress operation middleware
+func (siw *ServerInterfaceWrapper) GetInvitationAddress(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetInvitationAddress(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GetInvitation operation middleware
+func (siw *ServerInterfaceWrapper) GetInvitation(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetInvitation(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// AnswerInvitation operation middleware
+func (siw *ServerInterfaceWrapper) AnswerInvitation(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.AnswerInvitation(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// BelieveInvitation operation middleware
+func (siw *ServerInterfaceWrapper) BelieveInvitation(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.BelieveInvitation(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// InvitationFile operation middleware
+func (siw *ServerInterfaceWrapper) InvitationFile(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.InvitationFile(c, id)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -8178,6 +8477,16 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Get(options.BaseURL+"/api/guest/:token/file", wrapper.GuestFile)
 
+	router.Get(options.BaseURL+"/api/invitations/address", wrapper.GetInvitationAddress)
+
+	router.Get(options.BaseURL+"/api/invitations/:id", wrapper.GetInvitation)
+
+	router.Post(options.BaseURL+"/api/invitations/:id/answer", wrapper.AnswerInvitation)
+
+	router.Post(options.BaseURL+"/api/invitations/:id/believe", wrapper.BelieveInvitation)
+
+	router.Get(options.BaseURL+"/api/invitations/:id/file", wrapper.InvitationFile)
+
 	router.Delete(options.BaseURL+"/api/sheets/:id/link", wrapper.DropLink)
 
 	router.Post(options.BaseURL+"/api/sheets/:id/link", wrapper.AttachLink)
@@ -9130,6 +9439,170 @@ type TakeHoursFiledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response TakeHoursFiledefaultApplicationProblemPlusJSONResponse) VisitTakeHoursFileResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GetInvitationAddressRequestObject struct {
+}
+
+type GetInvitationAddressResponseObject interface {
+	VisitGetInvitationAddressResponse(ctx fiber.Ctx) error
+}
+
+type GetInvitationAddress200JSONResponse struct {
+	Address string `json:"address"`
+}
+
+func (response GetInvitationAddress200JSONResponse) VisitGetInvitationAddressResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetInvitationAddressdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetInvitationAddressdefaultApplicationProblemPlusJSONResponse) VisitGetInvitationAddressResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GetInvitationRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type GetInvitationResponseObject interface {
+	VisitGetInvitationResponse(ctx fiber.Ctx) error
+}
+
+type GetInvitation200JSONResponse Invitation
+
+func (response GetInvitation200JSONResponse) VisitGetInvitationResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetInvitationdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetInvitationdefaultApplicationProblemPlusJSONResponse) VisitGetInvitationResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type AnswerInvitationRequestObject struct {
+	ID   ID `json:"id"`
+	Body *AnswerInvitationJSONRequestBody
+}
+
+type AnswerInvitationResponseObject interface {
+	VisitAnswerInvitationResponse(ctx fiber.Ctx) error
+}
+
+type AnswerInvitation204Response struct {
+}
+
+func (response AnswerInvitation204Response) VisitAnswerInvitationResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type AnswerInvitationdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AnswerInvitationdefaultApplicationProblemPlusJSONResponse) VisitAnswerInvitationResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type BelieveInvitationRequestObject struct {
+	ID   ID `json:"id"`
+	Body *BelieveInvitationJSONRequestBody
+}
+
+type BelieveInvitationResponseObject interface {
+	VisitBelieveInvitationResponse(ctx fiber.Ctx) error
+}
+
+type BelieveInvitation204Response struct {
+}
+
+func (response BelieveInvitation204Response) VisitBelieveInvitationResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type BelieveInvitationdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BelieveInvitationdefaultApplicationProblemPlusJSONResponse) VisitBelieveInvitationResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type InvitationFileRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type InvitationFileResponseObject interface {
+	VisitInvitationFileResponse(ctx fiber.Ctx) error
+}
+
+type InvitationFile200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type InvitationFile200TextCalendarResponse struct {
+	Body          io.Reader
+	Headers       InvitationFile200ResponseHeaders
+	ContentLength int64
+}
+
+func (response InvitationFile200TextCalendarResponse) VisitInvitationFileResponse(ctx fiber.Ctx) error {
+	if response.Headers.ContentDisposition != nil {
+		ctx.Response().Header.Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	ctx.Response().Header.Set("Content-Type", "text/calendar")
+	if response.ContentLength != 0 {
+		ctx.Response().Header.Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	ctx.Status(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(ctx.Response().BodyWriter(), response.Body)
+	return err
+}
+
+type InvitationFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response InvitationFiledefaultApplicationProblemPlusJSONResponse) VisitInvitationFileResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -11759,6 +12232,21 @@ type StrictServerInterface interface {
 	// (POST /api/hours/file)
 	TakeHoursFile(ctx context.Context, request TakeHoursFileRequestObject) (TakeHoursFileResponseObject, error)
 
+	// (GET /api/invitations/address)
+	GetInvitationAddress(ctx context.Context, request GetInvitationAddressRequestObject) (GetInvitationAddressResponseObject, error)
+
+	// (GET /api/invitations/{id})
+	GetInvitation(ctx context.Context, request GetInvitationRequestObject) (GetInvitationResponseObject, error)
+
+	// (POST /api/invitations/{id}/answer)
+	AnswerInvitation(ctx context.Context, request AnswerInvitationRequestObject) (AnswerInvitationResponseObject, error)
+
+	// (POST /api/invitations/{id}/believe)
+	BelieveInvitation(ctx context.Context, request BelieveInvitationRequestObject) (BelieveInvitationResponseObject, error)
+
+	// (GET /api/invitations/{id}/file)
+	InvitationFile(ctx context.Context, request InvitationFileRequestObject) (InvitationFileResponseObject, error)
+
 	// (POST /api/leave)
 	EnterLeave(ctx context.Context, request EnterLeaveRequestObject) (EnterLeaveResponseObject, error)
 
@@ -12913,6 +13401,167 @@ func (sh *strictHandler) TakeHoursFile(ctx fiber.Ctx, params TakeHoursFileParams
 		return err
 	} else if validResponse, ok := response.(TakeHoursFileResponseObject); ok {
 		if err := validResponse.VisitTakeHoursFileResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetInvitationAddress operation middleware
+func (sh *strictHandler) GetInvitationAddress(ctx fiber.Ctx) error {
+	var request GetInvitationAddressRequestObject
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetInvitationAddress(ctx.Context(), request.(GetInvitationAddressRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetInvitationAddress")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetInvitationAddressResponseObject); ok {
+		if err := validResponse.VisitGetInvitationAddressResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetInvitation operation middleware
+func (sh *strictHandler) GetInvitation(ctx fiber.Ctx, id ID) error {
+	var request GetInvitationRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetInvitation(ctx.Context(), request.(GetInvitationRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetInvitation")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetInvitationResponseObject); ok {
+		if err := validResponse.VisitGetInvitationResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AnswerInvitation operation middleware
+func (sh *strictHandler) AnswerInvitation(ctx fiber.Ctx, id ID) error {
+	var request AnswerInvitationRequestObject
+
+	request.ID = id
+
+	var body AnswerInvitationJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.AnswerInvitation(ctx.Context(), request.(AnswerInvitationRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnswerInvitation")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AnswerInvitationResponseObject); ok {
+		if err := validResponse.VisitAnswerInvitationResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// BelieveInvitation operation middleware
+func (sh *strictHandler) BelieveInvitation(ctx fiber.Ctx, id ID) error {
+	var request BelieveInvitationRequestObject
+
+	request.ID = id
+
+	var body BelieveInvitationJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.BelieveInvitation(ctx.Context(), request.(BelieveInvitationRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BelieveInvitation")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BelieveInvitationResponseObject); ok {
+		if err := validResponse.VisitBelieveInvitationResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// InvitationFile operation middleware
+func (sh *strictHandler) InvitationFile(ctx fiber.Ctx, id ID) error {
+	var request InvitationFileRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.InvitationFile(ctx.Context(), request.(InvitationFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "InvitationFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(InvitationFileResponseObject); ok {
+		if err := validResponse.VisitInvitationFileResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -15691,326 +16340,337 @@ var swaggerSpec = []string{
 	"Qlm2LrSajRhXGVu7v7SaZZr92/vXL9mPz7/9/t9PYUH8K90Xr7PsJc+FyjjswbLQS1FYiVPhWVYIY7YW",
 	"mViG0cn4u+fbB+maTWUumFRwcr577s5NdUGfB+nfet1Er7w28P801joXXLl/w71rbg259+W+/jW88mN8",
 	"To//LibWvfE6y6qiWF8G4nPPur8GvyK/pcwaPyOUOxl/PVFaiZPRCZ9MxNKKDNZoM3Z/lYlJLpXIKi8q",
-	"lwhf9NLNiti7+JU2ofJjCetdWe7qKa1Oy783/CA9wVt1iEEtFqI2rHL2eHba90C7o10ZMb6NHLN5ENnt",
-	"dHvIk5ybOf5RWrEw5Fj8X/Ci4Bv33wshrFQzvLk67qHRiS5mXEmDC7P1r0b8vhJqIqi9GZ1YaXNB/m6t",
-	"i8xQV9uKXXzHftWPI3Z+dnl2xv7P//rf7k/Pvz3pEulyWuHD1cGHT1aGPIrLl1zz91ovtld9vCHnlHEr",
-	"DL0QGd9sT/Z2Ctf3VBbGMvfjU2r9Zb9tkspYwbPtr7gpGGadvuWFYJNc8MJ9V4Ee5uaBKT3W2QaMhiBD",
-	"bQfAvfC9mFKSlfOlEebabo/iV81Q0tlKWZnjAKRhnCntvhzn59bhiZULQU1yKfQyT8haIZaCW0KmxKMo",
-	"NuytVhnf+K9fXLDXYlysOBgPW58p/K6T/9Dz2LSI/hzv+w5huGTlYWAXZxffjdj59/FE/Hh5dkZ9dj2n",
-	"ZXMt7VyviI155YSWafy6EYUUXlgyzfyP4J/c1CvymVLAaPXiMvmFLE/j2K2230O/DjjiiuSEY1QOuZRt",
-	"PEfkYbWWT+Y3Uj0QK6uEn5+BE1Y/y8vKxbplHRTCzFku1YP7dSEa9sEz0jQwlqvM/Zl4Yfg3eGdN7JNi",
-	"JP4gNg1MKqMXwh1cJnLjnABtBeNjv1+yYBOe540RX3x3cf78OaVIt1b0xcps7iWaFvUVE6p+AlpP7IPE",
-	"p4MxMV6ZTcWCyAV/FKT5YCwvbN/vNIQQfzuCkfohUEITTMvXMiemSVqM93BEd7EZG0N0b0+MKb+dEjf9",
-	"tECdlDi93J/dERtv/P5nfGPcOOH0rnJxhc7iXOeC+buSrUENW6eJczG1TK9sLyG3enssN/4FTBdMLJZ2",
-	"w6a6YDzPUZ9M9KLfAXL3NGE/dy4p/K5lTX+aTt1fbK1svLbr0/lZr9mCqw0oY4N3J89z52BPp6PqmlNq",
-	"cXQyF3mW2jCLLlEhmHvKqYUN4+6vxcZ9qPLCil+Re+3WsMudmswKvna61L3IkMdpoQtBinMhYGru392w",
-	"FIztsnobzLlhSjOhMnpczpUwlI7SbC54AeIpbc286DRR3cVhWm2ZsXAChebMsHfDCSAtFLfT8ShYHUW2",
-	"OWfCl4ILC15cXmCw5l4QwpT8NibF1I9myzUZ+8u7/zSDX9jumlT2sXoTtt5qnZeWsdyKqqgaOVMiewMi",
-	"KmcK/jDXKyNOKm+mxHZV5LQ5wwsl1YwQkde6wOACajWrNTMLnueVsAPcl9Lgnc442jfuYhkiR5Q/PfL7",
-	"VBlfWAxY9tSuG0Ipad3pib7Sung513IiDHgAYeS9rPiKtBHCs+TGTHQm7kChEOLSNPvgk83f0fMtMso0",
-	"+ruWik144VwSJq1hBcQumRHCePXRcH3n3NIXtOELuKC1Es7Qot0qCBAUslXzx2eYnWuDilJPaXUfNoww",
-	"1OACxtk4XWo1E38sxcSS45py4jXv5lrhPa+d0JYD6+20uWWHt1C7PdV5rteGXk136bnTYqx0V7lmY8EW",
-	"PBNX7oQ5DWmcySGtEfmUviBmWme/Ob+LWh+BBgoY2cbqpWFrXTxINevvFc4Fpw3uD6UewKv7tI+JClZ/",
-	"VTGNTmbyUShSQUFs+61Uq6Tr7ySQWNprsIucAgItxQzfjNh4ZcFoWsJ+D9rcG0nvbbgGGl83DP0w3F63",
-	"A0H9X1WNN9wXPa07G+QyKtEuueUp+MZ4Ad6MwFZ06jj6voeRaLVajBM3WVBRqX+0IqMPgnPF0PaQlq05",
-	"aijm7PIRLJabQow3kUuU9jXd+x/EJqxTeJB8ixH2Vc/bAR6f68L+lrhHafcSj32RObmEFWFcbdbBA05d",
-	"0vV3/ARCBD9iWuUbL9Msd4sm1WmnEwfHsjzco3DFuq9VZlVqr3DUvCiiKvVTHOF1kbqQ4PBs3cE5Hwt6",
-	"2XIy0ADqhrNlIYxhGvwqvRTKkIv2yPOV6I4R4xjC46nx4znYnoAf5rYgSpUKTRUd8doOHwxeUMZa08bu",
-	"nKuZOFBypy0bA8pse6/eWDZxZsKYTx5Q4aGBiOfbsELO5jbt7/TM7ySm/Ra9b2LWicMIjknF48RhOk0x",
-	"gRcaNhYzqRi36OQrp6qc+bOrfy/+sD7MQ5hXOISZFiDlY7HRKgOTLekieulsvotjpJPx3I1VGrYQXCVW",
-	"PcaDCANCWgb/7PzUdV+7Ib0977gxIQjRsDlXReEzPl27P/J2xA6JQP+R8Aby+OR68nC35IqOMhbCTuYo",
-	"MBnf+JAQm7gfXbIfL8/OnGY/v7h8dobyIlTGJtztJbt4fnl2tm1te2moTaUtatf+YEu8jprtK8yeNM5K",
-	"nr8PUYJtq2sqbX9f6A4XjM5oKNH/RTecNkdiOKN3giX1JkPnOKLL4q0656k4o1Ja2luxhV6N8wEzu8cf",
-	"kPEUqTK97lzjJeE2+p+GZS6DJHFzw4z9jlZGnhCUn/WqGOAFx3P0CbTiG/zRxdn2NF/xzf9YCUPHZ3x+",
-	"r1uvbh2jxHO/r+QyJJfjTDp/Vs7g27OOvO+2Xg8x4bFw/x8vluwKFLteKwiQsMwpfaUtGvC9rpIyZ9dr",
-	"R14VfGrficLoxp5U3147WG/6LamRVvR9lL5rbvSE56MYLfILZYS13rXsDm1zZd/Xk4uVK+4f/pochuRw",
-	"oud/O2pkPmKqLSbk4gCqIhbXhjxSYiIzcSOspcAnJWSCMIWXOZeKgSkIN/spDAyd7KFoEpC31zrhOi15",
-	"YeVELrmybI2hGkw2g+lzVbWA1hhxkKZpE/XIsD9KK8hA96L0j41QmWE+Y+m+gT/LfCZGFm5ZJqmwcmL5",
-	"3xV6qQ3PtzdgoR9F+3F2T/hY5xWGj9bSCDjWIMXSsAexTFhd5flqGBkKA1Hu38H5lXYUjU34Yq8lDVZW",
-	"Y/TabaJzgpfaiGwU9kxsDXhoighWi5byygC2lHv9H5sf7T6hld93fPw1YhUJR47Y5deFXrDzK3bm3WyU",
-	"cqed9ZQKflbufzpYA6d2wTdszh+dehOqtMj7Jx6MULYBCUo5txKVVviBH1efNSJC5sPi31uL3hXhx7eS",
-	"Y5Nmwovsbi4EOa6sPqrOU1G9xc+6RpUlx7RMo4eVWAtj2UIYw2dgKYJGXMK1e4Xxmlo4Kx2G57Y/GMDZ",
-	"FApDKuEekMrITMBRljmp+TNhORU6fuPBz3C9+LgZKiX3RogszvU6xOoWQmWJ+G9PgFUzTOyvg9HJaplh",
-	"hmfC81xPpyk4w0wQ2ds5d+MCiG/ON/CnTOTyURTwZyMSceeYYmtgXZZCXVYuo7le5RnLtX5gELe88gtx",
-	"WU2x+FjmZI63FPe6fc031Rv795VYwZjikPUSADxTLnO8yOHVxHApjJAP7wWRKPNkuFJx30cnibhdkPBX",
-	"UT4agjnjUiUCP+DpOrXDtJpg8pu+/8RjQP1T0XuOsjUXvMiILHeb+vmZL5dCbR34c8rInTm3IxXBnYt8",
-	"SQzwTiDQyIZ8GJxx/2cfXIOFcL+n5/6g9Fr11qe/uKevfdSOcqT9FdbqIwplQx5jGEjVcJkNUhGieEyG",
-	"190/DYiWv7EAcsF8yWTO7YhxloPB7JSQVuIb9KCcigvZlXBjx0Pob+5gLTpfviGW/bCFmxRazHJnmMKp",
-	"MBbsNamqJnpIkAtYIFtsnPjA4yAjpjti769zCoeLID/YpbjC8XQFUYux+ijwI3+Kg5i36YG3eJltKwKz",
-	"wmfbdrQjPuXf4J8nR+EzMo1PLwV/MFW1z/O8Cks2aexb/Wdq4xR6DdH8kXQwZf2HiO0Na+pDK7SKJucU",
-	"8AVbU9Nr9W47k1YN2Ma5DzAd48QHwHm4HPaTZgyKY2DJjzcOYlSbIrnnBZ9aMjD5itMpB8sfhPEQvIxv",
-	"zGUZlwUFBZ+GcyhUBkG8sxH8EdEqEMzlU6dYIGfOTcJti5C2/iGXV+72bd5FxGVEBYIT0W9BrgFAPkP6",
-	"+RvvhEYYFwF702r21nkhtCmbwyicLltgFp7pR+E0sYcRwJqFrE70ZhqVYF21YKMTpW/qybRqQkinYzpK",
-	"f/AImkYsSaoHQGe6KwAvKBgkmGq5fBDO/HIPWO1uFXfBcC8SznKs2RmVvfj2rCMu+B2xpUeN0C0L+ehN",
-	"VSK8IBZSZS/E1KMTm9tS2ZUn5w1g7Rb0v9e43+OjqdAhLctmopei1+vv4MlkIuSsBeHdHVaoXPzdW+7+",
-	"Ihu2p/fwk9qWPqe2lIhTnndHQYIp4O/4eqTShy+DsDQkg4pk+kMXT2ZQeklF/YrTwTuOmdKtFOuce+Qq",
-	"GG8RFSNFniEaGLCE7mDO+aPokzGjY8Jt2kOrVD54U0V294o9ewBpW4yvf2B8WIgaCt0QGFnf9uZuJjfP",
-	"q5u+2O17iAFTCXPAV0cr2+orUKcBqd7bfUNdwtVMdKddMpGLGbcie01C+N1+BodMTyHyiTFkOxeLMmrs",
-	"HIgYOe7OHy28T9wtfv3KR0cnSogMNQoBHYbt6SVEDdGIv4z4Hhx6/F7nucZdSNZL7FTK8NPO5QuN6cEo",
-	"4Bvp8cfLawsBI8gCgo1hY2FkFmGpAVznNcEu6ULa1otVtw2dKe0czVDClOoypDLSHHq9KsDthJqVWKtY",
-	"Tc8cblbucFVdJCzDddMJMS3Ks5rrXNJjv3EGLQt1csvVOJcTFh6PlXXSmaYTrSaiUCIBk3E7mKB74PkK",
-	"FZpi79//dvNTrM3jyjkIEO4EM/KSYb3jhcrY/UqYDKN43XCVVQKh6zZbq0t2cXbx/ZOziycX3/ZLdQrx",
-	"EFY6tV7hmR41FrA0fu/CWIOAVj5W2ScvaiN/kJLn7y4Yd03DQE7mvvanfpGUoCsno1NdpILiCRwXJiid",
-	"24NvM3MhLDNzvTa9Vvbr0GwcAUqd6u0+2KHpmBSYqhB5RvMKPB0fD1s6hzicIViojSCyEPC77a9kfDNC",
-	"p3qEp8S5zK/cX6LLcAqCFP/LCUz8DxCbEUrAKQr/+ZOz70/969AiHbGVAt9164j1s/QvEoZ+ianZFiL8",
-	"txoSOazgKBRPIPEL+w+xGBf6yQf8heEbcxXD+2D0BjiH5Q+QP9SPUamHIX73vPOSk1jhlA6OrYgLun8+",
-	"ZXSCS/yxxXyhzF3ILJH2SoJ9IHXmMbEKtT11dHzIsYf4glPv3XFSb+iEEcZcCI6KWsCflBUF6E3C0JGF",
-	"sSTC31dAOdk47SOf7nC0aQx0kza93pUo4uwWJTcZP5RRuqTzp7J2Z58ksHvNhqTI0IUYUPYEj6fGuWkp",
-	"50sb7geS9KplnrwJnF1i+QRsLfeqbhFOm+2hAi6MilqV10Jk1yXAu742ZDXBW2mMr1eGOlVfNxNCYT2C",
-	"2a+dkvqpKKgwfZli3r5s6YsFghn1q+UfWolwLZxejAAaM8KikdNTutRL/kHBd9HWCxUleCNirhGSuQuI",
-	"B9PFY7mmeQe2g6TwQghxQK4fqroMl1ko8GoAsVN0D0H1+xX8mFr4DySCtxSB9LqH66EWPvrY90oKnyAH",
-	"plcqS0Px+0fxR2VmFWxvENJLIpjvHlvITMnZ3MIN89v9S9oTwHI1TwRApKWHUDD0xDcsfIJ2SBTKCqYE",
-	"L4SBcmkPvh/IIJQkW8HLN5FcGsIOkU6YUsAEcAeDtNXDVX5E1e2pUwzBGnbJmknCh+lAH579ADbwph5d",
-	"VDTs9qsdgCNegn+Rj6KkFUsBSHdHhkYWrk44IC3Lt0T4d+SLWpuh1ivwm9BE3LW4psqZRZTXWD8UWwFx",
-	"xnqfJZ8J8BWjTTeYqzHBl7YIWOAwutRWBmYYQo7h2PSpF/cPpj5xJyYFiaUz5T/wLJNu2Xj+ro6I7ZMN",
-	"q/6kUp8SRtHM//uvksNdCWO/0ltkMKFd+60z8aX7XVW5Xdx4g24vwC10sk/ywpZQqf+PLDeLBamqApQF",
-	"4AmpSpGeImWID8Qo1G7AXhMJ4OeuH9yuVQSHVy7Ttp94YYWESyeDX3kJtwO34KkdLmYaf9MGcfpHophQ",
-	"gAXeUJzdnkygIemTnkxd+yijVekbtWrWIEOUPimBgYnq0H4L27Nel9vWuMPPOieqIBOR4rqPprSdu/+S",
-	"BjiO+rM5JGMzG8C1xre64xve3MP/+xnjwknbq6+/TVbfJNlUoRrtHQlLm/ja5/722q3ze2PJ9KdEvqYg",
-	"EYDaiDInQfBMVbSzu3wANNZ16Ofc/eZGPArQPVMhsvukAYD//hvl3GNRsbtiQyIUKnZ8IQ07ldMxuMPj",
-	"ldn4uDlUDCf0dpmn6YfE9YJBYVZDxK1f8Sc8TWl/t2/DdvkVPSCrU9Lq+cBpJb4W4qE/FCTUUJKlnnbe",
-	"v6oW5YN6T9Dh7WcrzCnqX5y+n09Y17BNtdRPKcR+0KPKeauJKnVqfxFieVchvKof3FmhV8v9qJ/bqEA+",
-	"lMhgrRfe0+v0KcLF34otCDyeJJtlwlg2c16I7ENz4wcUsVxQSdgWXks3dUgGAB85ZC1601gSYXbcrtpE",
-	"Unt+PxeySAYmB1FSUACMi2+f7w7AaEwuoiQ871hLnKuGzN9m80wGnJMXMeY6wHQuqx76DTdtakDB+zYJ",
-	"58pseiucSFlKaJz0NOcyywTJozDReS74bAUp2zJX5rxvD8oB7KqvrMCQeDtlyCBQjUY/rJ+u9SXsW+jL",
-	"1TiXZt7tR7wLD6Jnj5Z8Lu4kGaeAv0ZfCsCpoFgxfBIXbRSyyytlzcj9b57B+o2RB6q/Rej+/pdQjLK9",
-	"Thu9aq+n7qUmtmBH7rXVb48Cd229xKsiwR35uV0DsyEtt61iK/HEBB1ELgWCjOky0JClo87+g1SzV3X2",
-	"v1bSZyp1V39RZcTJ9UtGUoZB2lPnYVhV0UKmXE087LE+0tRXuHqI22PfJWf59k/bqnxaGUxBJ7utNyGh",
-	"h+UCwuNUO2JzXTz6CyzzCWNv8p52ba05whEZFveuCRrJ+ZIYTeK49D8N6RriG2FfUCAJsdmOaXYyp4lN",
-	"6hskicNnKZDCj7+huG3NQ4uZgfnIDGgQskuC3WGEuZEm2QQi4nw125qiaIjUDNUqV3g/aCqukHYukM9T",
-	"uYchEZm0BbJvhwcCQSwNlrf639CEjUlAwVLQhbNQKlXfkQRZFwmUDHScuHsGwEoesxiSPsikeP6c/QdX",
-	"K15sLlnI/QzkIADC4ReprJpeOGEBe+WR5zJj7nluV0WMH0JPreIbA0Wbvlx0FJnN6cLRlmNkVrOZSFNL",
-	"tvGXGCEWftH7cWrQa9+sJgrwsbnOMzPyiGL82+0Q6hBy7Q0du3OS4ydVJxEq2WNhfUk7cdfwJqwQxDgb",
-	"Vl6Uj1FFdwXSQl/XbtBmwdLVdYrP+Eaqh7ckV1617wSgNhI8xjTIukE/X2vQQRtz9CBqezkKqcxqqBxg",
-	"lTRfaajGTAwtmHNOjpCPPTG0VmrxRDj53lc4QgY2Nf3hBJVpB1Sqh9tH6n5cBBxzP+siCAR1OoYMcuQ/",
-	"TA5WayN+UllrlIKm7Ak3ha368eSSDriYy8YjoDB3v1FboFiZL/R+82WuS28spILrpcJe8A0bi1HMgyC1",
-	"ZbwBDtFnyZuFnRwllSI5+x4ZPnwaq4qq8H2wAFefiWINMdaYgHR/GyDORuaYymoIZsVZRTMvRTHHZeTN",
-	"IE2JbpdsWO8ylWB5jtdtzxctfY41NTEMBPmTEZau14QSnS5exjZdh5AXmh7jQ8AUOWPHCloJDEzofkZD",
-	"J37q15Qhm/agW+6cCLmqtECZcMVmmmnFrD4dkLR8CwaOLSTPR+z8+eWzMwY5jFFoqhIaZBHvo7DYZ+xB",
-	"iKWpQYOmhV6wecgaYwGApzziyo7YuVNII3bhJNMZ1zm3NeaTVFDH6ZgqNB382GpsgATKhasrsvegfFN3",
-	"2FtePNyTCeY5lj5E6KemyguS+fw1/TUxJPadRn/0ZYty+xSadlK3cZZBOdhUFEJN3MYFG8kk2HjcC9/T",
-	"yuI6z0GSopkIwx8cil6bt3492tTMr+E5qF1O1KgsCz0r+OIbg+QWAzr8VZesl9oLi5xQfYVOqAAjbTvA",
-	"pIdr0fAqCoyDGaxj8UnLADBRQHRbzq+y4rXd3ZIdWpq/WthyYApOG45gCAA90lraOXiGE+jQ06+LwiFR",
-	"amX71B59W+ZiYUT+KAzzxOUmNIkqKSpr9eW9r+7btXoJJtinJOFKv+NzMNaVeKEMAFJUKc2as+ib6wDz",
-	"kbpJucxNSLXVULFIieLtCB/1qxgWhKHpCQ5JaesZQPaxTCp4rCc8954ZUZ8x4fldsKgGQPAXm+uBWM7F",
-	"5q4V2LcDJLG03QZo5/JHZH6yjR3mvzGQKfO1Fe0z4P4qETYVbGIfJGRFkCsiXyVwaS2RaAhTTd20XHd0",
-	"N2ZJxt5KtDyEeYPKSAPHkoYRsG4kKlTqybuqzND8nPc6XBxBdcW2WqEMO3ZK1foB3G9uHjxD6HRlEkUQ",
-	"K2VWVINHbDdpNHgubA31rUgJB1caVnxFahS8yrb04mW4tQE7hAPGNPn/Oyw2nAKUQAAGpun7M7vbNKhy",
-	"5uft6Qk3vetrcd/CLtFiRUXQolewPUw3ax+5XiTQk/s0xzVzObWhuRH2LI89kL2niCHZjy0IsJ4hgoFK",
-	"KrF3z87YQir0Kft2dIp92Du6frzVCkFnW3jd/tcPvIMEU27jeE16FK+GAIersIwOHxvhjK2oCOdupXOm",
-	"XY7atXtuYKJywtUtmQGsssp7Dl29FEk2k27j2qMoGsa1nQt1yV4W3Apm5D+EGUEn9GfslZhAI3T24+Wz",
-	"s2FpKbT8TKIJUUWvobkYVKC3IT2dumcDc+5Z0k3fkUw66HjfdaNxf+IwPPnyEpY80YxwSLMaJx+proEt",
-	"rULqMP8KNQLjZSqpZ2S2b6eryldShXmnqeBqKmTrgbB1UYz3ENTFm8p+08FRN9/UB5CupDn+QwRZ2+Ka",
-	"hc950KQXCUYRXXgzAHqiea98SKDzTW4Ee+vER1m3goZt9CpYNSdDCMEhW+unUeqiCpNw2VlOVG+RoG3K",
-	"s57SptdkWivCG2DnlT/62+naNldhq2ywpZIynr5te9YkWh4n/p7sg+tEJ3AQQA9PkoNgq3sfrL40LSM2",
-	"dl/SDbjRBpQbV6WaSESvJvNQDuSeumLnZ2dnaLFy6EXfoNFOghirZczxm6mFeJuwEQPeCENdSqzLFrmQ",
-	"/OKGrUWeXzG+dvrLoFmufT7AYtMN0KzIzJHVSfiVQOZsjkk6nq9TDd/dsYGOFISBqw7RBsnrXlSc3xiA",
-	"FPSjkdpa0NtkxRt5VLFZqlPKtaIG31uZzwqRYvMfYpzPSZG7znP2nEWQcOfFPtMamAM0GPZK8CLf9Ly7",
-	"O42aBc2v9qHCFeJpnaYDOhOksAslT2kTJ+/rVNiaK4BwOUctpL1bQozHdFhaGgyOqp1lKxdJGmzhxXOQ",
-	"EwD7nkbOaB/tiAisSMwffHSsc0RS8iv2bAeFhs4FDKRlVmZPD6uyOFTYd9DNcJuKHydUddJpC3Nrbdhn",
-	"CMbpLvbKo/TlSzB43YeW2ATpVjszYP09L4Rdu1sFJWuuV4UZVamADBRzhARPndLz+fPOJfkyXQUXZcv1",
-	"FtJwcsD/hA0Jkclx0LYco9VgALX7IksfCw5bUaWDPEzvwXrBM82Qez0ksnGIPtFXJRcPlsC1NtATJVEd",
-	"0aSWy1yqWSyy6pnjk3nCTp5rY9MFpWGgePgCAg6gb5MigQDtGc5Ix84LPc7FIgUJZhOuKlDf0IKGA51U",
-	"RkNt3IPXLZ2g3cYAbhTa8ztjuz/6IOVoeLrBWNGWRCi3Vkj5uDTskt/GKJOlpFS83yDgQTqTZ2SQaTIP",
-	"HXL7VoH3K3tBcwNf3sLcGFPd2x1l1D6d5yGLlUb3VnOEKYeon4wkhjkUJxfyQ5GF2oc5+AP8rzuo3WCn",
-	"Bj0ZvJOafTUL20LB1S+zHKKRQzSvL/m47d9PDL93q2ieizS5UKIjQAudc7MlgAdzAC2uZjzPL9nFD6Eg",
-	"BaADpF7KKh0XW09WeO6oNUFvlIdBQBasTO8NS322lie30Y6alGuqfTwk2Q33EDisklk3OupbdDypY7IZ",
-	"AhNMLtwOpcf0gIwV2b0HCDS41gg26V68CMkSvXeFeJRiTVDV7NK3M71qR2V+bq/uLttNwiBaVmFvbuGw",
-	"mrv3lX1XGk+N/XCLksCCAl//U293mafO+n4Cl8ohcOQTrZQvcWv9qpEz9USqJ9w+CYDHy5K7l40LvTYB",
-	"VafZjDb0Uo1fr1loGAwvW7k3TbhiQGBMg9hFUegBkNIKVzAFpg9R1XbyG/eQv+hXCfsf9uVV4sJK7WNo",
-	"8EBnyiq48t4bfh+GQVIOJXNN+Bdb1BCWj3NxSQ4dzHuj6V1qain3rzV8uVvGxDFJ2HWDst6HIizc12Xq",
-	"mxltZyhFDoAEQ+kA9iCI7XZy6uEboGalrePunGeQ3Q9ZkHRcmDgQ4OgEF6z+PkQyj4WxGDA7SMnMwJQs",
-	"op5TNg+6uYPKeQKOmhjbSkFf6HR4uQHzjU62+5kvGBGFSHOCmBb3GrzfsYgJIERIVxJA/e01CglUJUyE",
-	"bGRc2TjvqrS1FZigYhBACbR9hw6iDe6bMvuvTi+cTBpeM0CJokBWipChr9B3T84vnpw9uz9/fnl21muO",
-	"NAnotWJvrn+9Zk68hne0oSk/+/Eih2qNX8QmSeKxG2lHeHOSRDI3ZNV3rM2uQEu3dyvgjZLFGr40kGVy",
-	"OnXqF5SHE5dE49nqSyjvvPz3/2zDMAuOjnQjDBdY/YCvITiRHjdGD2jKV/kAuPqr8nuv3S8p7TuTjzQ6",
-	"Dto6hZMEZT9gjsHzw+BqUv1mEp51qvS31Yc3baSbJcYKHh020jKZsr2JFZT69reVWLv7WipnwI/YGeAd",
-	"Gv08tt81vCwsiFmXG4bljv5iqg6XFNqwRVUIfYndi7kPPJ6V0UeBDPsSxMmLfJsGcIYK0eZQmDlpcy2g",
-	"3CuHPsNubY1Uszyq/GSV4UDpMhWazK0hAMTcP4AFij3op2obgdOrfKZtge5WiwUf1m7nkAetPApNsryZ",
-	"wv5mNm11tVR0tK1P6LazLY1+NG3rVdHAu/tN48QqrRbjGt9Hajr+QW/sjdsvwQMEZeqiskdwpk6YuL3r",
-	"gW0qULAFKkbTqBUcr8yGaGiHqUHam2omoDCFn/CmEuky5yvoPEMDs2+GrNmUEd8dE5nkQr0XPHvpazKb",
-	"xkv/Sk3gLmlpHLom+Y1AbQRz04o/7JDLrZlgwhGkpkjj9GWDOGZf2txh9Ber5b0egJgi50UKoROekowd",
-	"W9KsufFJXKjb2YRcrNJt/Rr7V8N5Zqm+iOR6ycAIagbY//lf/5udn10+OxuxczY/GdTYsHRX3UhoMVhy",
-	"WdDUlb1QJiEG1wyQL/SjKEuAlPZ/8IVBYrbKEzHynrnTRmFOlkojvhfG6kK8q7A51WdaucVaUDnnneny",
-	"8B5yEGQRIA3M6jRfp7nWxT4JuLRh1FIbmGIeKBFBHd9tian4d0QWApxhGE8VepNa3FSrJqKl4wUdLdn0",
-	"6gG0Ea1AARgKkfdKrrhvHNgrH+SeTX305ZzuKJ7JQkxscEK6mdOPgxUMAtv5Hl+m1Ns0clOnYG7UKJxX",
-	"sT2IvdrLF6tc9IvXwoPVEzYMAEgLRPqYjKob76derm4YeEqYSGTOJA9l7dvgcmAHsprFDgaJQEsC3GPm",
-	"qxQ2qlLmFCLCWj+wAdDwFKsyglaGCJrzVnqUZFYAMTCxUVi61HLTLPI8UfETartqpQOBZGIy10YgQHXU",
-	"UnscUtSkD4mly4lvg+A413wMRdgDvtgXOd8hEDIOItPgTuSiVgx3KPEwK5nkuB4kOZCo7JSbwKkVBAe+",
-	"HrbJL0hKfn6NgJfGpdMGhGlJ2KXi/NVcQLO5RWegGvx7P6LUROhwMZaZ9oZguaeDHG1BAehk36+1HqB1",
-	"hTXsLkpUFNRv4V63XqcVCIRLrUTvvqbQF7qmyN7DtUinUb9BxHsMiLmn9z7e8drchn85a34ga7KwsXK9",
-	"6+PeSqpy6fULGLV3KuLSkh7nh7mu1GdKO/L/WyvH7i1bH7i0u/cl8gqmjLXVDITSMkCxCntUaiCfWvIo",
-	"+lD6HaZe2Ybk4UYzLcGE0ttnGZYeK52M1LDIAPXR/Kg2HyjJ+FEakNtljbAUZoSMdWaElTJwD0PTNB7Y",
-	"syDeAYmnK6wIwPLTWIXeULnOprge60eiMRQFlIXHp5bqDHX+w+XZWZ/m+/iSfF3v3lFtDOoe+CDtXBJ3",
-	"1wds2QGzvvKJmYt6WVCPPDCn6ydfbXdzoueAceUQAan28/KOrdvrREfghHntvo3F7RO9WHDDxr4yyu3l",
-	"9qDIYc34MsWC0mdW1e50W3FdKJd0Q2daYbh4Env2JS4crWaCqvl4DtGtzuHQTP8A/IdtF3wyZ2shHpz5",
-	"Aqnfu5UCD8WJIobTLi7Pzkbs/Bn+1w+IYMBzASXMIIY17TzABf4exKz8D7K1nmkwaUSuJFI6BpZ/pdxi",
-	"svoLeozRJOxCEejzOX8UnpsuFspWTtkgR3a8qWYe/cKUIhJOJIpwJLmv9MzzxybMoq5GRlVFVlNTdW2S",
-	"Urr33HNCNjxh80ghcOgiuGLTI6rk3ojPtg7llSYdxaxu5dNICSKiV7+9kt22s6zB8mLa7tN7ndHRA9Ly",
-	"DtwD0sa6a6b0+gpYi4GSVQDHOdDp14sYqvSwPvzex887kBv61cclknTRfvjc+pwHDySrzj4VKts5r9bw",
-	"YNs8Vp+/brTN2+yPY20mIbb46OY6p+/florgO2ErOPBy16Eg3m/5/m25pAGi8a3mhFtOO1Gv2MJHeUCW",
-	"HlKcbt3N4FZ1R7GpA9hKKkZPuZiseIge0X6FcW0YkZ2ZG4JF38EVF4sh9gEHpEIdKWKaNgKZ5CCv7SGG",
-	"eW33gC7AOMjANM/zFlQxUozXwG00mCUVnI7I7t7zxCtwZ08dQ8je3y48vbabJLUsd0Jl1zMu1e5NVa5K",
-	"Su1u9C7ZGfgTPTBLdaUZAgWwOs96WCi13n91/V4fD01dlVynWIO+FoouQdivCnVbkQYGL4RflgiZvtUg",
-	"WQt+emWYeyCgqD1C/ZJ9e/r96TndlZyrgVwFOxIJpmvp6JtaeYO37BjjO20D8AFIaZzazY2Aa7sEQ0RO",
-	"wo+DilvaikZ/X4nVsEUqfE+b1HU9E8TccC/AScz5Bv6UiVw+eoZFKDH4SJdsz8T1PjXeOMHqEKZc5ok1",
-	"tCWPfmMCStv/KSwO208gcAO7P9lVgV19MmkmvIguR56LwC2pF9Ausf3L17ve2dVQXNAI1aJcDzfB5Qn7",
-	"VE7Yn74onZXi3SL2MIqyklZQ+zPVufe09AnFSG8i4I99AxZ8w4xAaxc7L7S05shJ+o6SMwpYSH0WYSGM",
-	"4TNhWCYRCjjD3F0hIGKJpPiW4RLSt3Sabw8b66dHAmEL7q++qP0iotGLJThFWORd7aIA0Q7wIYaT8uVI",
-	"nREa//sNSIlAW5OMhJPf3lqibxODQOW2xf0N8TR0UkaRJBBcH6hbu2LPzxi3bKEH1LDF25iyXJMNBbr6",
-	"Ejf1arVqNfg1jeKMGPJbxz5Y4IG4LY+9V91NMoRY9H4l2MVz9qt+9Dg+gO9hrPEcgHyeqpfKqvZQU01a",
-	"UYKqvsbEC53TSjWEW00LYOD96dXu0ZksofIrVEPEMKFnAXdGjVBZyuYe1B8bXpyq+Z1pYW7Va88m1inv",
-	"+Di29u3R4WNqE20qoX4mNFTZYQnSCk0lClMN9LgBos4US2EIiNGNwhopfQuFLX9Yn/vXkaASCIlSnQdC",
-	"FJ6m7B3QL9LHdFHE/FL7yfuJRE2a7tVdEY0EVYwZSOLyEsazb2uboMsO1P5EJT3Uob1D9iT+mSPGeKIX",
-	"mP0t4b0Jo32HfiHJml7fA5ibQG5O9wKlACgU91CpR4OkpCUsSfoqEs1z6ITi/UoY7GZ1fhZzUueYKP2i",
-	"7Ky70puS/XsDD6QVA1v4OmfAJCopGRpwUJvMbWnQAf7MaN+jhI1XRSYgqAqJof5drWqY9tZYVR9+VpxJ",
-	"pzyZ/Y3+qnTuHmXD9yRYWm6Vp1bAFGko+XbDcUuMWWpePuIMjm1sQbzz0wW0+9IguPekGEpik0wgukdi",
-	"AFM2a8YU5CGkBYfxVqdYUksqf2c5+7WcJU6Ee9UH31YlcTWIAQumlUjwXtwqNq838bax2QTBjNzkhUk1",
-	"8wmWUOS99vm9pg5I0wIjWWfILsUJeKGpLHZ1++sLRwu8feXB6XUxXXJj6IBaCJ9uU4df0NQGQIe8VYSQ",
-	"4i7v9SSgyrofpAOz9udAptiolRCCQAI6i5q91Srjmyv0BbFbqzRYQ3XJfgyYCihRehZdnR9SAIrzsz0R",
-	"FAQT7Hk3GMyH1GGaCVmosuQ3wbRDO402k0LhHxKfTnNiRu7LhhxWiABhJ/qE6kdURUwqqF9vUdvBkXkn",
-	"7N2cF7R1FJFQnQxU8IYb8SigLZ7TG/0vQXfTu8PeCXppzK0K1IIvJub3gdsQYdjnsvav8bq4rWhlwL1t",
-	"bS7ce4gSIF2z3LnKbrEfg++l7qMFt8lw+7CUTaJXGigMDCEz/egsNt0jb96S6cl0y0rcCP4o9jeq4qJ2",
-	"F7n2LTRLxArbjpXNxQcy8VkmrroLu2LxamxQXe2YSNZh+h4tkewValk0yg5E9T/2rUUtA+rwUnKe8fBu",
-	"zTMHbTBQc2DAcpfCxPjLkf9yarikqttpsC30DAeYhc9qdE7mJgy9TN1ArfTJ6GS8MpsQeKRbtyTatgxr",
-	"bKwnDymbHf+RZZrxQq9UBo6/8/poGkZnl/cy3uHpFdn5WS/YnVCZdxIgfhrA0+u5zEVIXRSCIUEKFkBJ",
-	"xXJp7AAnYkW6DyULELEcZUt9dGQA54rtCoxQNoK8h46lnUVy7hPyrR2V3TOD8g4PvXgpb9yDvYBaFdfC",
-	"9ylB7CKWy1UZATtHVyCZwAD8h2cfoApVONX0FSgzK237YIiGP4pLTEkAkT8SI0auTExHWQ+6GlAqY3ku",
-	"2jterHlYLU/Q4Yv8cP3WTt7HYrZSdNx5pSLOs9dq/eafp9CLAAUYlFjvW6TTKWof/LMd7YdRycTq2nLE",
-	"YaUrxElOxVTEqVwqWh8LYelg9jBWT3U30ctUd25edClbM9drFmEUowiC9H3CtPXwUeeFwLPeqy8Df8Pk",
-	"U2k7NGCZrmPs0WgRqC+GnG2gyqAOVlhmAnrDS+7AWndIU+8uM6qWH2B401Yi3Z6Q5OAM/jFw7294H1We",
-	"YvkpmnwQ7N+DqQMj77BEpUx2xeJRFoKYlpvVel76py53yNTBm0J+dMtWMCKWvZQdgQb0eh2WCY0Kgmzm",
-	"TzdUqQU+jRunnmKVmA59ltCgwcqwrePbOqAHuVyKrA2IunU0vOnk/r0MNSrsLz6vp3RqGOjrPE9MDy97",
-	"rSpk08N2IZ3UjCjQ7ig8Rs99mSudsFvl4kOKAShAMSsRU6GyQKB9oTJ2P18VxrfX2j7hfid6i1J658wy",
-	"lzYxRp1n4ewIlWHFIYfWkVqBiSBVovwrkdbbnp5vq37xLXstxsWKF5vuXqBeeZQL7HehzC/7dHMtoxyk",
-	"qly96mmPC+GPVlID3ZCV1D/rNdpQnuGahxNouS+22O5bQLKbYrFdSHgFvjDlO+wR3LgymnKJo/RIAaZe",
-	"x6qQOTTiUNjwUzOz4Mh+3Uuu3GJAnIk6Zo+iyPkyZX04i8N9NNya7jjUGBmHHeo1Wbp4SzOw+W+CIG0l",
-	"Kvt7UB96dG/3kZS4GH6kZaVVUtD2qVn+rO5TG9FqinPZBA62GNMeUqQy3GsY0LGlwusPlotPKMT6xfLr",
-	"ya37ULohjRbNTcsMUzyYQnYf4caIvcywuoWVHOH+ueggokesSrlzBgLNkb5fvRhawQu+GWPIjD+KFK56",
-	"p7Iqongqut6IJXNPVgvNPBr3dLd+sfhhcgnlzMPfEo2DqpHsb59Tp5sbs2M2KbS2ia8gR1iaMv2ars03",
-	"fVuuJcgQoSZzP4k6VMdfeni5tIlA67KSOsbq6x8qldgXnRl2/D35VX/1BvNm9wDvrNCr5V4o5TQ2OF29",
-	"sVYJwDAig0LOYTtntTJQFeuMn963/0/KFmTtF02p9WJTwi36kN+3FC3g4kYAME67Nkk/iBHuWddW738P",
-	"VOVmD0iSLYTvUHdARe8DHN0guoGKvv9dvK2r0xfzPX8QNIXovo13unm8qu2Bh6Wg/O9SE1KpEvD6bN5K",
-	"Y/B69JZpuC9LsD4NmTp83XhZsnQASfks9dTJ8umyfdY2XiC2MBvQ5qlHtLXe17ntevYhST8Qcvg0y0Sk",
-	"imuIUNSs2ARZWoj+lUbWN8anX0YeDc+L2Jfpil0Mr28BFrpb0gTma76hr7AER8adlc7VDzUGa+AscR4q",
-	"EB4BLmdv0gm/mvUPY5Ob8ycXzxPnKxEbWuvCWIgINRby2+ELeaO1ET+pbP8+/SAyAcyxlXnowSACL/jV",
-	"PQi2ps6FR2vt+3my/jsCQ8KHSio2kCC/AUFDJQ8JjQkKVtv25v1dS8XcPzPngnv2earxnPdiCRTvEMXr",
-	"PkcPJJfqwUk9DGhMBztbghnh2oi1XZXAGbRmD0wAPWxOeBNBGwlsloFgbT3XzCOqMqYLZjgWOc6lml01",
-	"6yDLdiZDsmPp1vgJj6hWMLdt4ILoXLFFZaniIE/b4zmpck/sd1fpTUznUpYVNva+N0W9b0ukmUdzl08m",
-	"Ymnhqg7O+0rFcu+IdcsO6swPuYlD7KhssxNqZ4J8xR1OnuVfyZ66wwB6x51rmGU5JnIyhaQ6Xw5xJbdZ",
-	"OXqgHzxhas9OhpLnd1Yse9SBeMbMZE+/8l0tfcy3EXvQy2uH3l8LmecyUWIR3ORwfOpNo3wLXDhEDyKG",
-	"oj1ywaNjs4KvAfVgaNyg0jbJo+BMmBqm8KHkEyizLx/JZP3vK88aSGa1V334Nr2rHAZC71VkMOjbUHtO",
-	"XqYvVmYzApCEVvmGgVaC4krfWmfLgBsQ02hjdjZzXdh02Zx0rqCAEYCpyxfiEsAIK7OJvT4HtaeO7cph",
-	"HcIAqLX9TaVM3FBpjV1Z9NTdpouAfUC4E9yn7pKVhi0EV5ZKnWk5GZBGTwZr0kW5iTpGqlv5KI6nJZB9",
-	"WEg5RMR3D7VUgOlEL8yJznPBZyuQYh4TcY0wZH/A6rDAQmqwiSRA+rDKLKM7IQYQk7fZfPZPYm1hINjH",
-	"+Q08rsdZFHfbLgaBRkLOpEtCGgfcL1n4Hik5vnSoEc4pNFkThhgzb4ebuNBoNyJzgW+ZrFcKPcmyHbC7",
-	"iYYZziIF2/F1qjEGUHcQ+nvVbvZJXTItEtZslVa312d+xh+QmJ9Q77BXFCD4Jf3VjhAPLVwza6kyve47",
-	"Gn8h7j2Lfgld2JaYwvUjLQcRlrSyKKUg1RhovZCnTgXKBdUDF4SsBagVHVVp/KFIuOIrlepUcchc6LQQ",
-	"4pjeUz2m0pEgbsl11kMmYZnjOqX2qY135xUVHXsTeFORIgnL+SNeBeBMgJe9ZDBY0GLCsxxBGFtmSs7m",
-	"FvTfb/cv6TvlGF38u2IuTgDdMwYSBhNe63m/jdwf0lwk2U9kVGmpTfONtHL/tFKgpuMJke6GJGJLxRr8",
-	"iW9EGIgIxBcIOsCOoy8nvK5qolYi3hbnV6cP8lj2sJ7bp+UT4Mqnmt7hiVa24BNbZalny0LPCr7A4hgL",
-	"eCtRTPlEnLI3yo3D4s3//vVL9uzZsx+djPx2//Kq0n0dHvib+lslJn1/9uPls7O/ndSoJYBfv+LfLNi/",
-	"xebq5t9PGVJIOIdzhUBXruCzPz7/9ns3znEuFqd/U/AYWoFjkes1e8qXko1XlnkPGebivjpzTil0oDfY",
-	"idoDvY2RWrGJ1g9SnP5NxW24PPkPsRgXulJIcHlyfnp2ehbwp3wpTy5Pnp2enT4DgISdg4S6ETyNpgmo",
-	"KRLne51lBsFseHk8iKWtYvh9GtBX5IEp756fSkzbOM3H3aucCepe9rLUoN4Ff+HreN1ee5JPvlzmcgK/",
-	"e/p33+UDr+nOREnlC5/qwmyLlYC/MEutfPb84uw5OWV3N0Kn9tagSXzV03e41ehZcGfx/PWkXNyP7q/r",
-	"C/70T5l9wk/nAhVNfanei4V+FLXV6ho3/uTAI3ciU/CFsEB59Ff6deUjT99kJ58+gpxhjr0+K2yYc2QZ",
-	"aHxkVzF4GbCuxxeEp4Wn9dltrcmD+17wDOAm3DKtJuJqq/5LmkiLz2fwlzF21JRFng2SxPtCHm/hfBfl",
-	"dFUChzwTliRgryoE456yN6HQ0fvkqakW2ZFE8x03VmT3kPTrI5ZnB/tynBh8l7hpeZFdMeUuvchNH2s3",
-	"1mBoRVTz/jtrEBla2VatlJjYp3+GTM4nd0TyMZ+ATThDiFp9r15LJc38Jf4STY/G+XF26cnvK1HEbvGX",
-	"EbZaX/pRZRk7GFg+jegXe8JW8j3Pzwa8SEC5bOJNNBryY0Nynp09IyLIfPIQ4k4Rgz4HVlL40Y1GyaoL",
-	"VfNTn/Y+1bhhO9wtsefyp48tchMNYVJo7ty/tslMU6HIydwry6kurhhnWbFhxUr5Y7LNbk4KHYAsq1va",
-	"FaHstaP3fjO9EenrC8JS/Atsb0DlkMr+p0Cz8g1W7rvbzOkv6M2E9T8lKRYW3Wc6NBWFymONbbAEs3oG",
-	"jWPgigjlCclL4i/CYjjgGFfEK775H+6lbo6f+Y6AbpP09QDlYQfX+tgzUGNAK6Xjs3chxd16Uq/VJjY8",
-	"UWDkVDoSOGca3EII/RoRmr0uuLV4UKhT+3vfa+I8od07BP5GLqAFY+eDt9OpEfZkSykccvN/8sFIQgBw",
-	"AxB1BTEpBY45n1gT0o/7C0cpC1X5MOBI4Gy9gBAW31ooUL+wv3O9ZlMOPaCcsQsuqg+6BjjeOoLItg/3",
-	"jTT2VfndoUps8J6Otinz8gp4G0gQjV4In0RaYkaVEldPQp7V7pntwOd2nEWbSKJZ4We/wkTzeq690QwL",
-	"mvw6/GbgpxNThdQtlq80TrIvILNzaVLjCDWb5EF91sd4OuSpiiz8xLGqie4hDhAKLXl+YryBPES3SgQy",
-	"fc+6icWgWDg3F7zI0GccxUCVLusdrcYu2mBqeKkJeNgYC6Rv0TDkY15q/huvEP2buN/87A+6CzuFThJb",
-	"95THpjyHCxHcQam1LacPgQKooB9FR8EdwGp0r2SrvKpqU54702vCFRsTgb+yrdBxjKby/btGe96EeIgT",
-	"5fUhrJ3u8/jUL3vS+gmy+9Y/9xmOSfhU+znxnJ1HUV4HPTah5dNep6a+KW958XAfyjcOL8rx9btK8i9i",
-	"eZzbZCpCMQQdsv7gwXwvVmZzD9COXrHCealfcohZKr32PVw2oIsOHtCmunC+hdwrJlsmhbClzmuAOhDY",
-	"5qYHvQ3meBJm8tHX2oKW9PQ6jQtPPor62hxeeurf2FWE3vJMHCd8O/WgANIMqdfVNGqWneULtnzJpeCW",
-	"ewTB3lFAzTvzBICzaKk4018rO3d7AoTDwXzJ+MYbOMHKQaigJMLfzgd9W6I2esQYf983vvjP5Di+1qvK",
-	"+pD3RqWpScWLjOU8YzHVHsUQ+NL3lT2Qs1LsIK369E+rH4T6lLxu/yLsX9yDAbtxxEWrfSd512JhIkfg",
-	"BKaGjYAi4v1XCF63w3V7D2CF8satLe3TEn++21tTly42Nbk2sG5H1J2hecqOihPKIA+3N/QaT2WeNhlh",
-	"gV7LvIex6BTn0ypwjIhOj6WiiZK6JLYCGQhYgEos+iWO4omzOrWRnyEsfRxxXxZ6qX3z6YPK+zt8sbvG",
-	"jyv0lQ/tZXFe1d39w+kpXGKeV62IyGBPmhH3VXMNHh0xQF+OmojckAzQOFxnC5Bxip89Wf3RrgP4wLuE",
-	"33WNRF+HWEzSEG666nG6A52m6VtwGNDYOIaP7wf2ZR0jyqoFIXua8Y15+mfGN63AnleFXsbeDH0dJGeu",
-	"QukK9p0uYquqtRAPB8nNtGJ+KEotWWHUAht4yYETxJvAWUyQHSt7UpW3lCTXFvooIhm/8LVKZau1AAfq",
-	"S1gLH6rVaqPYhGuDKTrQ1s6K+M/r/7x+c3P94s3Nm/v/yf7t/euX7Psfv3327weXd/ISdtZcdYW+Ln0Y",
-	"EFkwuJ0N1rkAHQLLXt2FAtYf2ZdzEZTP4srvjTQhBMjNcaQ3lqDQe/OTsqK48TUVx1jeygc+cxoePtru",
-	"UAu/DevA9r6ohU5yCRzR0h5xazoRrO70wFRe8MnDSW/viY355OHQ5zvl7pcC9F9tL/eKspcC8NRAP5kD",
-	"J6Z+5ioz0NZnFDgwAnYjz53tMy0XSSrGcQVP2SsNRE6WQbaMZdob9QGiRSWmyvY+R7MR4he+NkXyobY2",
-	"R1EVEpR4+M+FaAu+vT3qUXybTGr5KLORMyUyJg8QwPEFG5WFWIinSqzNk1BInLJYY7+3o0ljpaPczqlS",
-	"hGFAkxgFfRr2XzK3OvX1qvKBkjmbe8jZIE14eHgUCuMMgBjQpPHbQcT2EeT/LnzpmAUJ8SNfvCCBkk5U",
-	"Ek2YCHFEjx4a7xcV338VYiHunpdhbe12DoC3ppwxKl1d+3/l6HdlY+g1dlaAnk7bMYHuIaRdmFbAvz7V",
-	"hPGLTCvRD/Hr3vgSX3g7nb7SFDCQ6lPbZMxEAogMWeJj4epVBXpXsjcL1RNc7kvPEwlGMrRSH+uN/wDT",
-	"RbVrTMCABfJYEnOoh3z5mGnIl9hz8qfpNNaV0ow1QRi+vAZJHXc/lfK8f3WBB+juufM9howcejq9YrFV",
-	"KqAMzaHi3J0qRPxhfSn8Ad2WG2FN2QNopplWeJJMtQE2xk3m3IyYXYv8EfrOg9+nTQBYCufmWMibr+e6",
-	"yX/XiITAVO5CeXYv+23mPKNDWG0WiFNTq9wae/Ti/d+5ys9kmeTCwiN/4h/eoKE3/PWhaq0e7w8vbQ36",
-	"9yh6SiFVLUCrOHP+k8eG+w6HGfJienIfrEcX+dQDketZSY9fb2RkxERm4gYmcKyinuondtWbuAjZZ9CO",
-	"Zc61LceKvhXSKfhEeObboNX6BgFDCXCuZbAM2RU8Ja1pg4ffSGPfxXHsaTjsw4UWBrEzERqtf3SeVapQ",
-	"DpklP6DOiK+FAkv444H1Rvna42iO+9r5X+hHYRqdrXwrSjmZE9YIYDxD+QuWGYaH3cUcxT48n9IuUYiO",
-	"qV9KSd1Rw+BrsuOANijJOnTgOBI/emspbFDZ5yy0eE7Cbf4bZ5PassB7lKJeELjAzqnVeuE8VwNU80jo",
-	"eem92QextHCqZvLRZ3tGsV2ku9bD1uG1kWepI/UeWf13kp5j7LAbD1J477XB9aX5DJe9iQ2ADujBQkDl",
-	"uAGr+jc+c2oFuyYlrnbsdWfLFqKVntefYUMtfxBP4mE9nHL9i3wEE7zsBRN9KDzxnmlmBx82NqQ5jqjE",
-	"1+96MF9A/5YjuMtaYbeoZLwdHuhVdODDgD3rDnqzkXhaytbXYlOw7y4qHcLOiWZTxwz/4UIRBxJ6Cayw",
-	"GXHI9M05tvXlk/lhmA0a5QaQy2qNTksDWat625i+5em/utcfvTD9mLvlZtBaFo3rc/CsovvPkmyL1HJv",
-	"efEAQTr32BXUozPICpgR8y13tRIlo4Au0G3A+vzV0nc11QuhLM0v5bfvKDZIeP3ulV/FQRRdY931UqjA",
-	"BJw0H1XlRoF29gb7KpVemVax3TE2iHbXzqiWh+6VznktVXYbhnScnQiv/1JcLnF6CRtlHHXMKLJmQJB6",
-	"pnXmJNxE9YhGzP4ywR+5zPlY5tJW70DPIPIU+IFb8GSvdTET9n4uZHGNtZn97sVAO97vYiQ6kxKa8DnZ",
-	"53qmrT1EArRHueovEJKoM2bEThCBv23DlqtxLs08NrvbgBnmVnr7ULhXNlb3GAdj6zNfH3B6yQsrJ3LJ",
-	"3c8xq28enhyDgeHaPJga5QmYJtVWTyUlQ/+A9rV5KMkWOtlOzVEs20BCZpLWrQ/w+qeOqArLjySKa+JY",
-	"R769V2C8sXOxOEhkxX8/DTW/zrJIf3Y0ZtySYK3PkTs/+Ab8Ikh+sTeWjcVMKq/PuGLiD75Y5uKwS78l",
-	"mU8nc4H0km0MqpxV/hZGqFdII4pYUwpTJiYPR97NSp+mz84S12gR1YoshVA7kKzh5h4oUtmyqeUkUj51",
-	"2Jo7fHLPpeJZBjlhnr+rJJnQxOiVCPqPu9tfGY4FoyqVR0JkNNOT1QIY7I6/gCWVZps1dmf1sibj/cD9",
-	"gDKaMqAXQzD3gmeBbBYQE6fsVomSfEo5659J5X7iSTgPZWbV9XKXtHyOGypVAfrGHvwW2pWZs9UeretK",
-	"HuoE14WEHWNIsqS0DRs6RhYOAnBXSCsqS/91IaC+oPbtEpXDWMV9NYR7jfXNzfYRKdImeo/v/mqloDm+",
-	"r0wS3N0ieJFLUSAhuiyLYcYCMKb+XH5GcQltNpOgktBHBFl8GNC5VwmNt32I9+7Ba3tM/Rw+Qa/y5qtR",
-	"zq1rj7xWZt+juiLhWTw3njjLnLL7EGjAy7vMZl75fFCEBbmrAHusGMs3NGXWnR/38WDv4Qu7A7N4fiDU",
-	"RL9jFFqA7a9xCRK0UYifjiAEjoV3oVGrB0vmmLnQC10Ueu1OqZJKjELJcNUKgDYMltY7W2nAYvM5zC3s",
-	"F5xkZOUGO1ljjNl3ZBpF1y+I+efb7pU5zgX7mznU5fql7GK0InkoAvMtkI6zNe5CeuJVUFkolYjrQYBA",
-	"FN8YtgmMgE3kjvOOSXgLVuG4O+e9b1L8laFc9iwTuvZHav9t8i2y61tkeei3TG7Ni8LXVgtvYljtG/oz",
-	"+CUorCtfjV1snAuDcVfAM6y3ikhSUIZ7GMbxNgHf/7m7yIQPv9JKtBXZZPJI29seTwZD7Z87NY5TSESq",
-	"YQWOw7WPr56Yx6R5HgeAChdPi55Cw7vn5z+cNaPnPluOQXSCVat+SnqUf+DY9q78gIF/8SIPUrhDw5OO",
-	"9ccwId8wyPeN8X9HoaQwcp/9QyuRXHmDtEg9EqgDqJwG4IqM4HaLp99jh87OoMtRBBOdEWCiVPOk31dy",
-	"uXBiU311BPp30E6N3ANv8OFvz7bx/ompSNvS+an3ikxzne779OysTyXnW6lWVnh726Pyypb30C0fXWpj",
-	"C2En81RZJzz5ens0fn+eP+/anaNryJZeNXhG4FRYMWKwrGDLu8kdDcaA57e1zcI1bkjM2gcSN+z1S53e",
-	"QFAIbol71APGZBGqn+QU8/pO5ZLZKH/cd7Iht+TrtSyMxQZLsXPqs4665CMBEsvXxN08fz76StCIbsXb",
-	"4nJODg5nHyWiMrHzd4Dj5/JBBFpszCsVq1yEKP0YMK6jWJuFHow5ZS+0fij5iHjsDUiHbBCWvY/Ifemw",
-	"rtYLnMQXhqbQFgIW1vak4gcT6yum4k+HgbdI+PE2axDwN2U1pf1eC5EdM6Lk3l/DMyUX9uvozkuRD/1F",
-	"PooWefnnX6xwjgL9TVt2W87U7cr2OjV3SBvlCToqPsWdsE9eQsfuI7sSJZ9PKtLnxvjmaM138OWfORRB",
-	"03ndBQ6vq1rjdBn5VnwL9S++Uw1hNHVpbDS6pNms6q1JCG47FGJgqO13AfyksuPwS5k5hyVsIT67848c",
-	"jfcsfODrw5v6vphtga07fOSfOrLl55AiweTGMqtXk7nIDlUVHxuOpvTi7VKoO9+b91hVAJVSwc8HuUzW",
-	"J15DosS3fz54Q1f8i6eZNO192u/nhV4bZsSjKHiOwzGMrymH4hW+LJ6AowB6at/YnUy50GsF07hiuVQP",
-	"Ht3mnfYF+E4hk6qOt/zTQph5SxTCV9CA44fI2yo060EsY0uesvFoCePCJnlAZ8aZ4Y+CrVQmipB8Y2cR",
-	"xiuzspPThOe5KNiCPwiqxZIbcXkQv1jR7vH2pIstuSqBJ4OFjYO4ldLmcXdHELU0UPJfa/v286xocCSO",
-	"kUVsNHYcU75/6lSKPDNsLCYaGHV8L2tpy07z2F4TYBkjNl7ZWD8Kv40oC6RdCK8nDEP+KMJu7Zj1H1FO",
-	"e2UUcORXhdEFIrqMHwjJIbhZouHXvzvEsXCdBZ/ar4ZKwG1TdlyNBFSabaXKvpIMMT/IZgmXB0piWToI",
-	"tYLLnE9ETI17RUTGZF7CZ4/MBpk0NWGc5ksrC3o7iqwVHvl3LRWb+H7MvLzJtfItvKGXNzCHIngrsQEg",
-	"dC85UB638ph+gDhx9DShyaJGVxo+7qtvz5rolqizehCYYufodC7wC+aaYIkSYuS24WsUIqCZTErRz+60",
-	"PopiU+Hx8IyVlfJqr7TdEaY7a7pDbzVbCGioGUGdmQYbctomdkCN27N2958gm3t0lxnXKyGEsNlXTDkF",
-	"sJ7LHNW1ldg2PzAMB9veHIpC8AhSq/UetNmJoNIrzKgfKaIEb//qiIeObDHMQ0dt0rH/JdTNVpEqqFKc",
-	"LoGs9wJBClcBZQu9OkrZxacxYjstNMWi8bPOs92gXhEZebRGfnmWYqGJ9fdzkR/brnPuYFcXuhv3TMf1",
-	"/6tG0895k1zZSru3htZ0CqimNb2aHGudC64+h55sp+MK8G10lb8CT5GuA7eWT+Z+Z45SBl5+4OujTPMl",
-	"wgZkrkTEgFvhTVB3zwF99rFPUJWyho6j2UBb6C5bd0iyJuc/sm0I4FjJc7YWcjZ3Gg950vpz1SC5d4Wx",
-	"5gBQnhfCroVQfg6+D59UQTszI4F4QmZKzuZ2H4xPb9BYwiCDHgNH/UJ/M/PZv6aZWZevTsqgIx+9ZSEe",
-	"pVgnE2Lv8N+PHnD030kTHGDUAznl1jLP2cw5xF5t6SITRVBbX0V4smWtn/6pVouxr/lvW/QKTfrRupaV",
-	"LOn1Nb8F3jVj+AybU4o/vvSS0pzWuJQ9lVYPqHOvjXu65DPRtXuASeyHtp/bRd6BhqD2B/sAYHIJOfSq",
-	"JMUk5v5OTFaFtJsn73QuJ5tjQzD+Sfe7EGN+eL5sywtb46f17hgE9Wy9TYb0KcI1RWvoBrdnTuHjv7Lb",
-	"bA7RbqYZ31DZ/mkckOd5iMB6iX6TicVSW6Emmye/iGGdvBdShf/+4XObMYpOpGDUCwOXEBx33uzm2Du+",
-	"zKU98Hl96zseorvkywf0Wrk/YlB3uioAJBbSh41eHNKwXKsZ8LRzXIllzpVzT/TaXGGMYqrdf6F1A5Az",
-	"IoXoJndM5EzlA1+xnwrWMKz1kYVpzaXtomP6wOVu/cKyL617G7fLEWBfzf7CpkoHbXWeRYpMrJaomu2+",
-	"pWhkocV+BiNw7mNJVegOclWruJiLPCvhP3ZOkR64bXuti/3aGfzLbR19CDYH1qehg6wRE60ydykgHsOT",
-	"XHi2MujOqIusGs4eIZTJzb2aH6+YTEANXYiFcMZhoMDwK0XVZeIt9SEWWx6nEfWHUDf3r56y8DxC/ciG",
-	"EKwHWwTk3nzDVkZUMTaQV5+GAmyKh+gufPGYS+m/cePGezw6IlgOYjG7UWyFXqbXoY01+arR9h7o/mwo",
-	"azQHSraHiR0S3RVtsqowjTwosgUFCfoheF0ev6GV+AYMulP2Ni6Hhg6stWWZCRt6BcA7aTbn2k4ch8k5",
-	"fuLLouqbAotsxG1HP5bZQjErVNhGzl9ZlMIIjvCcLzE22lmPS6Ie7nUooT8WoRF8IIkQ2Bye3hn++2ku",
-	"7JOxaKPBybVTnEJlEYEwB9TqjFPAxBthXxyLMwXf/WXFtLmKa+eFi3bEF0I5pmyi81zw2UqYEopTKpYQ",
-	"hIYXGiDimvLC83FtYNWZtKfsV43t0UxsswUNM0mx/eBH9xV0nyGKvb+v1Hpf/PAFa73DMqWPnzlSS4At",
-	"+7HcsSMZkLW5flU1VGshHkwb6/MHITrRDl83vcHXI/FuKY8q7ribH+EbRhSPYbtWRX5yefL05NPHT/9/",
-	"AAAA//8=",
+	"lwhf9NLNiti7+JU2ofJjCetdWe7qKa1Oy783/CA9wTfqUVqOcpAeXFiCoXOf6MXCH62GFFDC5HX5rro3",
+	"MX8cQfn29FrcqkNsUJzx1vxwau3yqJ2a2xo9OWbzILLb6faQJzk3c/yjtGJhyLH4v+BFwTfuvxdCWKlm",
+	"eIt33MmjE13MuJIGF2brX434fSXURFByOjqx0uaC/N1aF5mhrvkVu/iO/aofR+z87PLsjP2f//W/3Z+e",
+	"f3vSdbzLaYUPVwcfPlkZ8iguX3LN32u92F718YacU8atMPRCZHyzPdnbKZgyU1kYy9yPT6n1l/22SSpj",
+	"Bc+2v+KmYJh1dw8vBJvkghfuuwruJG4emNJjnW3AgAoy1HYA3AvfiyklWTlfGmGu7fYoftUMJZ2tlJU5",
+	"DkAaxpnS7stxfm4dnli5ENQkl0Iv84SsFWIpuCVkSjyKYsPeapXxjf/6xQV7LcbFioMhtfWZwu86+Q89",
+	"j02L6M/R9ukQhktWHgZ2cXbx3Yidfx9PxI+XZ2fUZ9dzWjbX0s71itiYV05omcavG1FI4YUl08z/CP7J",
+	"Tb0inylljB4ALpNfyPI0jt1q+z3064AjrkhOOEblkEvZxnNEHlZr+WR+I9UDsbJK+PkZOGH1s7ysGBlb",
+	"llIhzJzlUj24XxeiYSs9I282Y7nK3J+JF4Z/g3fWxD4pRuIPYtPAvDR6IdzBZSI3ziHSVjA+9vslCzbh",
+	"ed4Y8cV3F+fPn1OKdGtFX6zM5l6imVVfMaHqJ6D1xD5IfDpYFeOV2VQsilzwR0GaE8bywvb9TkMI8bcj",
+	"GKkfAiU0wcx+LXNimqT1fA9HdBf7uTFE9/bEmPLbKXHTTwvUSYnTy/3ZHbHxxu9/xjfGjRNO7yoXV+g4",
+	"z3UumL8r2RrUsHWaOBdTy/TK9hJyq7fHcuNfwHTBxGJpN2yqC8bzHPXJRC/6HSB3T/eyIhtLCr9rWdOf",
+	"plP3F1srG6/t+nR+1mu24GoDytjg3cnzXGRMT6ej6ppTanF0Mhd5ltowi+5hIZh7yqmFDePur8XGfajy",
+	"woqPlXvt1vBRnJrMCr52utS9yJDHaaELQYpzIWBq7t/dsBSM7bJ6G8y5YUozoTJ6XM6tMpSO0mwueAHi",
+	"KW3NvOg0Ud3FYVptmbFwAoXmzLB3wwkgLRS30/EoWB1Ftjlnwq+ECwteXF5gsOZeEMKU/DYmxXSZcM/G",
+	"/vLuP83gI7e7JpV9rN6Erbda56VlLLeiKqpGzpTI3oCIypmCP8z1yoiTypspsV0VOW3O8EJJNSNE5LUu",
+	"MNCCWs1qzcyC53klBAP3pTR4pzOO9o27WIbIERVbGPl9qowvLAYse2rXDaGUtO70RF9pXbycazkRBjyA",
+	"MPJeVnxF2gjhWXJjJjoTd6BQCHFpmn3wyebv6PkWGWUa/V1LxSa8cC4Jk9awAuK4zAhhvPpouL5zbukL",
+	"2vAFXNBaCWdo0W4VBEsK2ar54zPMzrVBRamntLoPG0YYanAB42ycLrWaiT+WYmLJcU058Zp3c63wntdO",
+	"aMuB9Xba3LLDW6jdnuo812tDr6a79NxpMVa6q1yzsWALnokrd8KchjTO5JDWiHxKXxAzrbPfnN9FrY9A",
+	"AwWMbGP10rC1Lh6kmvX3CueC0wb3h1IP4NV92sdEBau/qphGJzP5KBSpoCDO/1aqVdL1dxJILO012EVO",
+	"AYGWYoZvRmy8smA0LWG/B23ujaT3NlwDja8bhn4Ybq/bgaD+r6rGG+6LntadDXIZlWiX3PIUfGO8AG9G",
+	"YCs6dRx938NItFotxombLKio1D9akdEHwbliaHtIy9YcNRRzdvkIFstNIcabyCVK+5ru/Q9iE9YpPEi+",
+	"xQj7quftAI/PdWF/S9yjtHuJx77InFzCijCuNuvgAacu6fo7fgIhgh8xrfKNl2mWu0WT6rTTiYNjWR7u",
+	"Ubhi3dcqsyq1VzhqXhRRlfopjvC6SF1IcHi27uCcjwW9bDkZaAB1w9myEMYwDX6VXgplyEV75PlKdMeI",
+	"cQzh8dT48RxsT8APc1sQpUqFpoqOeG2HDwYvKGOtaWN3ztVMHCjR1ZaZAmW2vVdvLJs4M2HMJw+o8NBA",
+	"xPNtWCFnc5v2d3rmuhLTfoveNzHrxGEEx6TiceIwnaaYwAsNG4uZVIxbdPKVU1XO/NnVvxd/WB/mIcwr",
+	"HMJMC5DysdholYHJlnQRvXQ238Ux0sl47sYqDVsIrhKrHuNBhAEhLYN/dn7quq/dkN6ed9yYEIRo2Jyr",
+	"oqBzXJQlB3bEDklR/5HwBvL45HrycLfkio4yFsJO5igwGd/4kBCbuB9dsh8vz86cZj+/uHx2hvIiVMYm",
+	"3O0lu3h+eXa2bW17aahNpS1q1/5gS7yOmu0rzJ40zkqevw9Rgm2rayptf1/oDheMzmgo0f9FN5w2R2I4",
+	"o3eCJfUmQ+c4osvirTrnqTijUlraW7GFXo3zATO7xx+Q8RSpMr3uXOMl4Tb6n4ZlLoMkcXPDjP2OVkae",
+	"EJSf9aoY4AXHc/QJtOIb/NHF2fY0X/HN/1gJQ8dnfH6vW69uHaPEc7+v5DIkl+NMOn9WzuDbs46877Ze",
+	"DzHhsXD/Hy+W7AoUu14rCJCwzCl9pS0a8L2ukjJn12tHXhV8at+JwujGnlTfXjtYb/otqZFW9H2Uvmtu",
+	"9ITnoxgt8gtlhLXetewObXNl39eTi5Ur7h/+mhyGanGi5387amQ+YqotJuTiAKoiFteGPFJiIjNxI6yl",
+	"gDglZIIwhZc5l4qBKQg3+ykMbFd0yUrZ1zrhOi15YeVELrmybI2hGkw2g+lzVbWA1hhxkKZpE/XIsD9K",
+	"K8hA96L0j41QmWE+Y+m+gT/LfCZGFm5ZJqmwcmL53xV6qQ3PtzdgoR9F+3F2T/hY5xWGj9bSCDjWIMXS",
+	"sAexTFhd5flqGBkKA1Hu38H5lXYUjU34Yq8lDVZWY/TabaJzgpfaiGwU9kxsDXhoighWi5byygC2lHv9",
+	"H5sf7T6hld93fPw14jYJR47Y5deFXrDzK3bm3WyUcqed9ZQKflbufzpYA6d2wTdszh+dehOqtMj7Jx6M",
+	"ULYBCUo5txKVVviBH1efNSJC5sPi31uL3hXhx7eSY5Nmwovsbi4EOa6sPqrOU1G9xc+6RpUlx7RMI6mV",
+	"WAtj2UIYw2dgKYJGXMK1e4Xxmlo4Kx2G57Y/GMDZFApDKuEekMrITMBRljmp+TNhORU6fuOB4HC9+LgZ",
+	"KiX3RogszvU6xOoWQmWJ+G9PgFUzTOyvg9HJaplhhmfC81xPpyk4w0wQ2ds5d+MCuHPON/CnTOTyURTw",
+	"ZyMSceeYYmtgXZZCXVYuo7le5RnLtX5gELe88gtxWU2x+FjmZI63FPe6fc031Rv795VYwZjikPUSADxT",
+	"LnO8yOHVxHApjJAP7wWRKPNkuFJx30cnibhdkPBXUT4agjnjUiUCP+DpOrXDtJpg8pu+/8RjqICgovcc",
+	"ZWsueJERWe429fMzXy6F2jrw55SRO3NuRyqCOxf5khjgnUCgkQ35MDjj/s8+uAYL4X5Pz/1B6bXqrU9/",
+	"cU9f+6gd5Uj7K6zVRxTKhjzGMJCq4TIbpCJE8ZgMr7t/GhAtf2MB5IL5ksmc2xHjLAeD2SkhrcQ36EE5",
+	"FReyK+HGjofQ39zBWnS+fEMs+2ELNym0mOXOMIVTYSzYa1JVTfSQIBewQLbYOPGBx0FGTHfE3l/nFA4X",
+	"QX6wS3GF4+kKohZj9VHgR/4UBzFv0wNv8TLbVgRmhc+27WhHfMq/wT9PjsJnZBqfXgr+YGqo+jyvwpJN",
+	"GvtW/5naOIVeQzR/JB1MWf8hYnvDmvrQCq2iyTkFfMHW1PRavdvOpFUDtnHuA0zHOPEBcB4uh/2kGYPi",
+	"GFjy442DGNWmSO55waeWDEy+4nTKwfIHYTwEL+Mbc1nGZUFBwafhHAqVQRDvbAR/RLQKBHP51CkWyJlz",
+	"k3DbIqStf8jllbt9m3cRcRlRgeBE9FuQawCQz5B+/sY7oRHGRcDetJq9dV4IbcrmMAqnyxaYhWf6UThN",
+	"7GEEsGYhqxO9mUZVXFfFyehE6Zt6Mq2aENLpmI7SHzyCphFLkuoB0JnuCsALCgYJplouH4Qzv9wDVrtb",
+	"xV0w3IuEsxxrdkZlL74964gLfkds6VEjdMtCPnpTlQgviIVU2Qsx9ejE5rZUduXJeQNYuwX97zXu9/ho",
+	"KnRIy7KZ6KXo9fo7eDKZCDlrQXh3hxUqF3/3lru/yIbt6T38pLalz6ktJeKU591RkGAK+Du+Hqn04csg",
+	"LA3JoCKZ/tDFkxmUXlJRv+J08I5jpnQrxTrnHrkKxltExUiRZ4gGBiyhO5hz/ij6ZMzomHCb9tAqlQ/e",
+	"VJHdvWLPHkDaFuPrHxgfFqKGQjcERta3vbmbyc3z6qYvdvseYsBUwhzw1dHKtvoK1GlAqvd231CXcDUT",
+	"3WmXTORixq3IXpMQfrefwSHTU4h8YgzZzsWijBo7ByJGjrvzRwvvE3eLX79S2tGJEiJDjUJAh2F7eglR",
+	"QzTiLyO+B4cev9d5rnEXkvUSO5Uy/LRz+UJjejAK+EZ6/PHy2kLACLKAYGPYWBiZRVhqANd5TbBLupC2",
+	"9WIFckNnSjtHM5QwpboMqYw0h16vCnA7oWYl1ipW0zOHm5U7XFUXCctw3XRCTIvyrOY6l/TYb5xBy0Kd",
+	"3HI1zuWEhcdjZZ10pulEq4kolEjAZNwOJqgveL5ChabY+/e/3fwUa/O4cg4ChDvBjLxkWO94oTJ2vxIm",
+	"wyheN1xllUDous3W6pJdnF18/+Ts4snFt/1SnUI8hJVOrVd4pkeNBSyN37sw1iCglY9V9smL2sgfpOT5",
+	"uwvGXdMwkJO5r/2pXyQl6MrJ6FQXqaB4AseFCUrn9uDbzFwIy8xcr02vlf06NBtHgFKnersPdmg6JgWm",
+	"KkSe0bwCT8fHw5bOIQ5nCBZqI4gsBPxu+ysZ34zQqR7hKXEu8yv3l+gynIIgxf9yAhP/A8RmhBJwisJ/",
+	"/uTs+1P/OrRIR2ylwHfdOmL9LP2LhKFfYmq2hQj/rYZEDis4CsUTSILD/kMsxoV+8gF/YfjGXMXwPhi9",
+	"Ac5h+QPkD/VjVOphiN8977zkJFY4pYNjK+KC7p9PGZ3gEn9sMV8ocxcyS6S9kmAfSJ15TKxCbU8dHR9y",
+	"7CG+4NR7d5zUGzphhDEXgqOiFvAnZUUBepMwdGRhLInw9xVQTjZO+8inOxxtGgPdpE2vdyWKOLtFyU3G",
+	"D2WULun8qazd2ScJ7F6zISkydCEGlD3B46lxblrK+dKG+4EkvWqZJ28CZ5dYPgFby72qW4TTZnuogAuj",
+	"olbltRDZdQnwrq8NWU3wVhrj65WhTtXXzYRQWI9g9munpH4qCipMX6aYty9b+mKBYEb9avmHViJcC6cX",
+	"I4DGjLBo5PSULvWSf1DwXbT1QkUJ3oiYa4Rk7gLiwXTxWK5p3oHtICm8EEIckOuHqi7DZRYKvBpA7BTd",
+	"Q1D9fgU/phb+A4ngLUUgve7heqiFjz72vZLCJ8iB6ZXK0lD8/lH8UZlZBdsbhPSSCOa7xxYyU3I2t3DD",
+	"/Hb/kvYEsFzNEwEQaekhFAw98Q0Ln6AdEoWyginBC2GgXNqD7wcyCCXJVvDyTSSXhrBDpBOmFDAB3MEg",
+	"bfVwlR9RdXvqFEOwhl2yZpLwYTrQh2c/gA28qUcXFQ27/WoH4IiX4F/koygp1r4s7xgly7dE+Hfki1qb",
+	"odYr8JvQRNy1uKbKmUWU11g/FFsBccZ6nyWfCfAVo013aO60OLrUVgZmGEKO4dj0qRf3D6Y+cScmBYml",
+	"M+U/8CyTbtl4/q6OiO2TDav+pFKfEkbRzP/7r5LDXQljv9JbZDChXfutM/Gl+11VuV3ceINuL8AtdDJx",
+	"8sKWUKn/jyw3iwWpqgKUBeAJqUqRniJliA/EKNRuwF4TCeDnrh/crlUEh1cu07afeGGFhEsng195CbcD",
+	"t+CpHS5mGn/TBnH6R6KYUIAF3lCc3Z5MoCHpk55MXfsoo1XpG7Vq1iBDlD4pgYGJ6tB+C9uzXpfb1rjD",
+	"zzonqiATkeK6j6a0nbv/kgY4jvqzOSRjMxvAtca3uuMb3tzD//sZ48JJ26uvv01W3ySZZaEa7R0JS5v4",
+	"2uf+9tqt83tjyfSnRL6mIBGA2ogyJ0HwTFW0s7t8ADTWdejn3P3mRjwK0D1TIbL7pAGA//4b5dxjUbG7",
+	"YkMiFCp2fCENO5XTMbjD45XZ+Lg5VAwn9HaZp+mHxPWCQWFWQ8StX/EnPE1pf7dvw3b5FT0gq1PSWuHT",
+	"3VbiayEe+kNBQg0lWepp5/2ralE+qPcEHd5+tsKcov7F6fv5hHUN21RL/ZRC7Ac9qpy3mqhSp7YfUXI/",
+	"m4oXhXwU2fUA3c2tFSoTohMrUCEWChFoj2ygKY8OZL8lQRcl8YCBhGQAKforAUBshYhJhl5SVO5FQChu",
+	"4Sv0amwHvAYe7x8XSdDb3U5ZFLLqqg8wCtHO3nIMIlsR09MEo1J7RCX+63VLgA2wJHRARizzDV1iPkXq",
+	"4FBdOeGYOWzUtGxXivgSEcp9h6+9Sgdgd7AQW3QhFfAp1UzDBsQlqpt6W2tbOa6jyASIWSvCBAzUgKVW",
+	"COvdrocCeG0PJtYDhcw8zeGr2j2UcvPrVnRZDOBf0DHncK57Qb4CEQgGycfigAqGpl79MAfSLsOMHgFq",
+	"KyZTg4y44XADh4ZDuXHa2yR1wb0z05B+zaZ1Qc/Ypk/Vo2Tib5LLL7J7TVES+v1oVBrVaIg9hWi1dDCg",
+	"JWQCrC4PwUOfFteVMiIFHvd6DAvgpiuTAua0W1c9qexPetXFtTHXl5oK9yJOjtrJX4RY3lVYO+ubOSv0",
+	"arlfL482PrMPZXmT1gsfru4MjIboRbfR415KUXInIn5mzguRfWharwMqcS8oJFkLObebuoyaBRRFby5u",
+	"AiuA21WbSGrP7+dCFsns6iBeLQpFevHt891RpI3JRainJ09tSdbVygu3L8Jk1jwZTUBzGTRyWbrZb7jp",
+	"eAmw9mwzia/MprfXFHnXiYsoPc25zDJBkkFNdJ4LPluJ+h1l5gAhErLAAhxfHop5/Xbes0HIYH+x9XMY",
+	"PQ/PVgnJapxLM+8Ohr4LD2J6Ao2eXNxJMtkCf40BYaiwAe8Qc0Bx0UYBIrdS1ozc/+YZrN8YPa/+YS33",
+	"97+EitrtddroVTspTC81sYWddq+tfnsUCPjrdeoVCe4AGe2aXQ7Yom0VW0mKJjitcimwUormsghQI+rs",
+	"P0g1e1WnMG71BSj8Uf1FlREn1y+ZDhpWl5c6D8NKoxcyFS/Hwx4ttbSF1pHALxuv9LdOO2nYQSe7rTcB",
+	"lYThBOGLbTo8j65mQAusVQ5jb5K3d22tOcIRGZa8rwkaSVyXGE3iuPQ/DWkilBthX1BIT7HZTsx20r+K",
+	"TeobJBPVZ6nyxo+/ocKC5qHFzEBQVQZcTtklQVE1QoBHkzELYf2+JH9N8UzVIn4hDgPvB03FFXLnhg46",
+	"H8lwY/+oQNoC2bdNFVEGJQ1ydPjfnJ4Mwv8uBc3+AfXe9R1JMI6S1R6BUxx3zwDi2hdeBOQK0kGfP2f/",
+	"wdWKF5tLFgAsA4mUoGvCixQ0SC+csIC98shzmTH3PLerIiZBoUlq8Y0B5gnPeTGK7Vlo9ouWY2RWs5lI",
+	"82O3kbAZIRZ+0fsRg9Fr3yyJDhj4uc4zM/JlUfi323ngIR1CNnQC0kmOn1SdCbGkwIf1Je3EXXO0sEKQ",
+	"qG1YeVE+RhXdFWIFnpzHoM2C/BvrVFOGG6ke3pKEv9XmWQA9TTRjoCvFGj10al3GaGOOHkRtL0cBj1XN",
+	"90NtCE26HiglEkML5pyTI2wqkxhaa3+URE78PmRAMr5JTn84y3baAZXq4faRuh8XoRirn3URBII6HUMG",
+	"OfIfJgertRE/qaw1SkHzDoabwlb9eHJJB1zMZfc0UJi736gtePLMs9W8+TLXpTcWUgiBUmEv+IaNxSiC",
+	"OZCfO94Ah2gW6c3CTqK1SqW/fY80ZR6LU4WG+maeEBPNRLGGRHFEUbm/DXVaRuaYjGkIZsVZRTMvxZPL",
+	"ZST/Ik2JbpdsWANWlWhVEa/bni9aeqBYamIYCPInIyxdrwkl2nW9jL1GDyEvNMfXhwCMdsaOFbQSGJj7",
+	"+oyGTvzUrylDti2zkbxzIm680sdtwhWbaaYVs/p0APLqLRg4tpA8H7Hz55fPzhgAMUahM1zo8km8jyoo",
+	"O2MPQixNDd88LfSCzQP0DasYPW8jV3bEzp1CGrELJ5nOuM65rdG3pYI6TsdU6+vAj63GBki0f7i6IgUh",
+	"yjd1h73lxcM9iZKbY/1mrF/RVI1kEpS4pr8mhsS+0xDWvpSXbp9CF3bqNs4yqGmfikKoidu4YCOZBKWg",
+	"e+F7Wllc5zlIUjQTYfiDQ9Fr89avR5ua+TU8BwQsiULbZaFnBV98Y5Cha0Cb4uqS9VJ7YZETqq/QCRVg",
+	"pG1HyfZwLRpeRYFxMIPFuB55FVCyCtj6y/lVVry2u1uyQ0vzV1t7FdodpA1HMASA43Et7Rw8wwm0GezX",
+	"CuqQUPuyB3yP5nNzsTAifxSG+e4rJnS6LHm2ayQ5va/u27V6CSbYpyRrXL/jczDquHihDECDVnlZm7Po",
+	"m+sA85G6SbnMTUi11Up7kNfN2xE+6lcxLAhD07M0k9LWM4DsY5lU8FhPeO49M6LIdMLzu2BRDagjXGyu",
+	"B4InF5u71uqEHeoqStttgHYuf0TmJ9so7v67kGMHmN6g+6tExVQKLPqUc1QEuSLyVRa61jrPhjDV1E3L",
+	"dRfY3pok8VTsrSz5gzBvUBlp9HvSMErDPU0jeVeVGZpk/F6HiyOortgbNHDJxHbvWj+A+83Ng6c5B5gV",
+	"3exXmRXVpRp7ZhsNngtbA0kH8trClYZl65HfDa+yLb14GW5twA7hgDFN/v8Oiw2nACUQgIFpMnDM4DYN",
+	"qjzAyzzH8qY3SUjAoOIu0WJFRdCiV7A9TDdrH7leJEpA9unwb+ZyakOHRoSvIVWV96NOQkj2YwsCrGeI",
+	"YKCSSuzdszO2kAp9yr5tKYOL2NW67K1WCDrbKjrqf/3AO8iKkO1iJJMexash1U9VWEaHj401Ga2oCOdu",
+	"pXOmXY7atXtuYKJywtUtmQGstsbxjQD0UiQp2bqNa4+iaBjXdi7UJXtZcCuYkf8QZsTu5yv2jL0SE3Zx",
+	"dvEd+/Hy2dmwtBRafibRSbGi19BcDCrQ25C+J4ynNHXuWdJN37EjRtDxvnVY4/7EYfi6gCUseaKj8pCO",
+	"e04+Uq2PW/qd1WsVK/xOjJeppJ6R2b7tOitfSbELnKaCq6mQrQfC1kUx3kNA7mMq+00HR918Ux9AzrXm",
+	"+E+PWmCwUoXPedDMXQlaNF14MwAau3qvfEig801uBHvrxEdZt4KGbfQqWDUnQ7qacMRmwzRKXVSpgCjb",
+	"44rqLRK0TXnWU9r0mkxrRXgD7LzyR387XdvmKmxxH7TQQcTTt23P0iptzRN/Tzbzd6ITiJSgETlJpLTV",
+	"ghhWX5qWERu7L3MY3GgDOFOqUk0koleTeahpdk9dsfOzszO0WLl1NmSjF0gSxFjlYonfTC3E24SNGPBG",
+	"GOpSYl32+YfkFzdsLfL8ivG1018GzXLt8wEWO4eBZkV6sazeSUgJbP/BMUnH8wYuoRQLd2ygrVay9mnP",
+	"Xo5e96Li/MYApKAfF+bWgt4my/bJo4od351SrhU1gBmhGZ8VItWSaIhxPidF7jrP2XMWQcKdF/tMa6A/",
+	"0mDYK8GLWsFa293dadQsaJLYDxXCM89NOR3QXimFXSjJ1ps4eV+nwtZcAYTLOWoh7d0SYjymw9JaTFdp",
+	"j1+5SNJgCy+eg5wA2Pc0ckb7aEdEYMXuQsFHR7IG7KxyxZ7toNDQuYCBtMzK7OlhVRaHCvsOuhluU/Hj",
+	"hKpOOm1hbq1dhw3RNqOLgvsozYUTNKT3QGFYIAJqEL1x/T0vhF27WwUla65XhRlV+QwNFHOEBE+dl/z5",
+	"884l+TKtkf3gOzqfkAP+J+yqjHTUg7blGP2SA6jdM0X4WHDYiiqn9WEaKNdZW2ia/yHsEFiLlOCFXCzt",
+	"JtHzcCHYmE8eEPt7VRIKYglcaxdgUbLtEp32ucylmsUiq545Ppkn7OS5NjZdUBoGiocvIOAA+jYpEgjQ",
+	"AUQPdOy80ONcLFKQYDbhqgL1DX30OHBiZjTUxj14bVuq2LlB3Kh7EIzt/uiDlKPhOZNjRVsSodxaIeXj",
+	"0rBLfhujTJaSUvF+g4AH6UyekUGmyTy0+e9LZdOv7AXNDXx5C/10THVvt8VT7WWoPRrlpNG91RzhfmQQ",
+	"iWEOxcmF/FBspeHDHPwB/tcd1G6wU4NjFd5Jzb6ahd2flsdHIwfx8mDJx23/pqj4vVtFk3UNZthp6UnR",
+	"7GvkwRzA7a8Zz/NLdvFDKEgB6ACpl7JK2+jWkxWeO2pN0BvlYRCQBSvTe8NSn63lyW3c6SblmmofD0m2",
+	"9D8EDqtsDxAd9S1CmdQx2QyBCSYXbofSY3pAxors3gMEGoSxREuMXrwIyRK9d4V4lGJN8O3t0nw8vWpH",
+	"bV/RXt1d9syGQbSswt4NEsJq7t4c/11pPDX2wy1KAgsKTYeeervLPHXW9xO4VA6BI59opXyJW+tXjZyp",
+	"J1I94fZJADxelg0I2LjQaxNQdZrNaEMv1b3+Gmo1hEK1xlZAlMMVgy4MNIhdFIUeACmtNDygwPQhqtrO",
+	"4Oce8hf9KmH/w768SlxYqX0MXaroTFkFV957w+/DMEjexGSuCf9iixrC8nEuLsmhg3lvNL1LTS3l/rWG",
+	"L3fLmDgmCbtuUNb7UKzL+7pMfTOj7TTryAGQoFkfwB4Esd1OYmB8A9SsJFxoQAvMeQbZ/ZAFSceFKdZA",
+	"5+gEF6z+PkQyj4WxGDA7SMnMwJQsop5TNg+6uYPKeQKOmhjbShlBATRieLkB841OtvuZLxgRdAy5BaVV",
+	"J4mLCSBESFcSQP3tNQoJVKX8g2xkXNk476q0tRWYoGIQQAm0fYcO6n3QN2X2X71HQjJpeM0AJYoCWSlC",
+	"huaI3z05v3hy9uz+/Pnl2VmvOdJM5teKvbn+9ZopvktbPpq3vF9zh1Ct8YvYJEk8diPtCG9OMmHnNMNq",
+	"rM2uQEu3dyvgjZLFGr40kGVyOnXqF5SHE5dE9/zqSyjvvPz3/2zDMAuOjnQjDBdZY52BGZxIjxujBzTl",
+	"q3wAXP1V+b3X7peU9p3JRxodp40oTxKU/YA5Bs8Pg6tJ9ZtJeNap0t9WH960MYeXGCt4dNhIy2TK9iZW",
+	"UOoU3fHa3ddSOQN+xM4A79BoSrb9ruFlYUHMutwwLHf0F1N1uKTQhi2qQuhL7F7MfeDxrIw+CmTYlyBO",
+	"XuTbNIAzVIhezcLMSZtrAeVeuVQPiGkyUs3yqPKTVYYDpctUaDK3hgAQc/8AFij2oJ+qbQROr/KZtgW6",
+	"Wy0WfFjPwEMetPIoNMnyZgqbtNq01dWfeLm2PqFl4LY0+tG0rVdFA+/uN40Tq7RajGt8H6np+Ae9sTdu",
+	"vwQPEJSpi8oewZk6YWKa2zdQsAUqRtOoFRyvzIboyoupQdqbaiagMIWf8KYS6TLnK+g8QwOzb4as2Vka",
+	"3x0TmeRCvRc8e+lrMpvGS/9KTeAuael+vib5jUBtBHPTij/skMutmWDCEaSmSOP0ZYM4Zl/a3GH0F6sl",
+	"klH33FpyXqQQOuEpO8pgXz1kgua+nzqmd9eIamxpOt2/Gs4zS/VFJNdLBkZQM8D+z//63+z87PLZ2Yid",
+	"s/nJoO7MpbvqRkKLwZLLgqau7IUyCTG4ZoB8oR9FWQKktP+DLwwSs1WeiJH3zJ02CnOyVBrxvTBWF+Jd",
+	"hc2pPtPKLdaCyjnvTJeH95CDIIsAaWBWp/k6zbUu9knApQ2jltrAFPNAiQjq+G5LTMW/I7IQ4AzDeKrQ",
+	"m9TipvpNEn2pL+hoyaZXI8ONaAUKwFCIvFdyxX334175IPds6qMvwY4njrEsxMQGJ6SbOf04WMEgsJ3v",
+	"8WVKvU0jN3UK5kaNwnkV24M4253dfHRSrHLRL14LD1ZP2DAAIC0Q6WMyqm68n3q5umHgKWEikTmTPJS1",
+	"b4PLgR3I6rJDTiLQkgD3mPkqhY2qlDmFiLDWD2wANDzFqoyglSGC5ryVHiWZFUAMTGwUli613DSLPE9U",
+	"/ITarlrpQCCZmMy1EQhQHbXUHocUNelDYuly4tsgOM41H0MR9oAv9kXOdwiEjIPINLgTuagVwx1KPMxK",
+	"JjmuB0kOJCo75SZwagXBga+HbfILkpKfXyPgpXHptAFhWhJ2qTh/NRfQbG7RGagG/96PKDUROlyMZaa9",
+	"IVju6SBHW1AAOtn3a62ReV1hDbuLEhUF9Vu4163XaQUC4VIr0buvKfSFrimy93At0mnUbxDxHgNi7um9",
+	"j3e8NrfhX86aH8iaLGysXO/6uLeSqlx6/QJG7Q2BuLSkx/lhriv1mdKO/P/WyrF7y9YHLu3uzRW9gqm0",
+	"FKoaCKVlgGIV9qjUQD615FH0ofQ7TL2yDcnDjWZaggmlt88yLD1WOhmpYZEB6qP5UW0+UJLxozQgt8sa",
+	"YSnMCBnrzAgrZeAehs6vPLBnQbwDEk9XWBGA5aexCr2hcp1NcT3Wj0RjKAooC49PLdUZ6vwHbIXV8yX5",
+	"ut69o9rd3D3wQdq5JO6uD9iyA2Z95RMzF/WyoB55YE7XT77a7uZEzwHjyiECUm1K6h1bt9c0DULKvHbf",
+	"xuL2iV4suGFjXxnl9nJ7UOSwZnyZYkHpM6tqi12yeyUMnWmF4eJJbDycuHC0mgmq5uM5RLc6h0Mz/QPw",
+	"H7Zd8MmcrYV4cOYLpH7vVgo8FCeKGE67uDw7G7HzZ/hfPyCCAc8FlDCDGNa08wAX+HsQs/I/yP7ApsGk",
+	"EbmSSOkYWP6VcovJ6i/oMUaTsAtFoM/n/FF4brpYKFs5ZYMc2fGmmnn0C1OKSDiRKMKR5L7S+NcfmzCL",
+	"uhoZVRVZTU3VtUlK6d5zzwnZ8ITNI4XAoYvgij59M90b8dnWobzSpKOY1a18GilBRPTqt1dqi/D11Uyx",
+	"abtP73VGRw9IyztwD0gb666Z0usrYC0GSlYBHOdAp18vYqjSw/rwex8/70Bu6Fcfl0jSRfvhc+tzHjyQ",
+	"rDr7VKhs57xaw4Nt81h9/rrRNm+zP461mYTY4qOb65y+f1sqgu+EreDAy12Hgni/5fu35ZIGiMa3mhNu",
+	"Oe1EvWILH+UBWXpIcbp1N4Nb1R3Fpg5gK6kYPeVisuIhekT7Fca1YUR2Zm4IFn0HV1wshtgHHJAKdaSI",
+	"adoIZJKDvLaHGOa13QO6AOMgA9M8z1tQxUgxXgO30WCWVHA6Irt7zxOvwJ09dQwhe3+78PTabpLUstwJ",
+	"lV3PuFS7N1W5Kim1u9G7ZGfgT/TALNWVZggUwOo862Gh1Hr/1fV7fTw0dVVynWIN+loougRhvyrUbUUa",
+	"GLwQflkiZPpWg2Qt+OmVYe6BgKL2CPVL9u3p96fn5Oywnf+QitkdiQTTtXT0Ta28wVt2jIGz4lsuACmN",
+	"U7u5EXBtl2CIyEn4cVBxS1vR6O8rsRq2SIXvaZO6rmeCmBvuBTiJOd/AnzKRy0fPsAglBh/pku2ZuN6n",
+	"xhsnWB3ClMs8sYa25NFvTEBp+z+FxWH7CQRuYPcnuyqwq08mzYQX0eXIcxG4JfUC2iW2f/l61zu7GooL",
+	"GqFalOvhJrg8YZ/KCfvTF6WzUrxbxB5GUVbSCmp/pjr3npY+oRjpTQT8sW/Agm+YEWjtYueFltYcOUnf",
+	"UXJGAQupzyIshDF8JgzLJEIBZ5i7KwRELJEU3zJcQvqWTvPtwZ3WMhIIW3B/9UXtFxGNXizBKcIi72oX",
+	"BYh2gA8xnJQvR+oMHF/cgJQItDXJSDj57a0l+jYxCFRuW9zfEE9DJ2UUSQLB9YG6tSv2/IxxyxZ6QA1b",
+	"vI0pyzXZUKCrL3FTr1arVoNf0yjOiCG/deyDBR6I2/LYe9XdJEOIRe9Xgl08Z7/qR4/jA/gexhrPAcjn",
+	"qXqprGoPNdWkFSWo6mtMvNA5rVRDuNW0AAben17tHp3JEiq/QjVEDBN6FnBn1AiVpWzuQf2x4cWpmt+Z",
+	"FuZWvfZsYp3yjo9ja98eHT6mNtGmEupnQkOVHZYgrdBUojDVQI8bIOpMsRSGgBjdKKyR0rdQ2PKH9bl/",
+	"HQkqgZAo1XkgROFpyt4B/SJ9TBdFzC+1n7yfSNSk6V7dFdFIUMWYgSQuL2E8+7a2CbrsQO1PVNJDHdo7",
+	"ZE/inzlijCd6gdnfEt6bMNp36BeSrOn1PYC5CeTmdC9QCoBCcQ+VejRISlrCkqSvItE8h04o3q+EwW5W",
+	"52cxJ3WOidIvys66K70p2b838EBaMbCFr3MGTKKSkqEBB7XJ3JYGHeDPjPY9Sth4VWQCgqqQGOrf1aqG",
+	"aW+NVfXhZ8WZdMqT2d/or0rn7lE2fE+CpeVWeWoFTJGGkm83HLfEmKXm5SPO4NjGFsQ7P11Auy8NgntP",
+	"iqEkNskEonskBjBls2ZMQR5CWnAYb3WKJbWk8neWs1/LWeJEuFd98G1VEleDGLBgWokE78WtYvN6E28b",
+	"m00QzMhNXphUM59gCUXea5/fa+qANC0wknWG7FKcgBeaymJXt7++cLTA21cenF4X0yU3hg6ohfDpNnX4",
+	"BU1tAHTIW0UIKe7yXk8Cqqz7QTowa38OZIqNWgkhCCSgs6jZW60yvrlCXxC7tUqDNVSX7MeAqYASpWfR",
+	"1fkhBaA4P9sTQUEwwZ53g8F8SB2mmZCFKkt+E0w7tNNoMykU/iHx6TQnZuS+bMhhhQgQdqJPqH5EVcSk",
+	"gvr1FrUdHJl3wt7NeUFbRxEJ1clABW+4EY8C2uI5vdH/EnQ3vTvsnaCXxtyqQC34YmJ+H7gNEYZ9Lmv/",
+	"Gq+L24pWBtzb1ubCvYcoAdI1y52r7Bb7Mfhe6j5acJsMtw9L2SR6pYHCwBAy04/OYtM98uYtmZ5Mt6zE",
+	"jeCPYn+jKi5qd5Fr30KzRKyw7VjZXHwgE59l4qq7sCsWr8YG1dWOiWQdpu/REsleoZZFo+xAVP9j31rU",
+	"MqAOLyXnGQ/v1jxz0AYDNQcGLHcpTIy/HPkvp4ZLqrqdBttCz3CAWfisRudkbsLQy9QN1EqfjE7GK7MJ",
+	"gUe6dUuibcuwxsZ68pCy2fEfWaYZL/RKZeD4O6+PpmF0dnkv4x2eXpGdn/WC3QmVeScB4qcBPL2ey1yE",
+	"1EUhGBKkYAGUVCyXxg5wIlak+1CyABHLUbbUR0cGcK7YrsAIZSPIe+hY2lkk5z4h39pR2T0zKO/w0IuX",
+	"8sY92AuoVXEtfJ8SxC5iuVyVEbBzdAWSCQzAf3j2AapQhVNNX4Eys9K2D4Zo+KO4xJQEEPkjMWLkysR0",
+	"lPWgqwGlMpbnor3jxZqH1fIEHb7ID9dv7eR9LGYrRcedVyriPHut1m/+eQq9CFCAQYn1vkU6naL2wT/b",
+	"0X4YlUysri1HHFa6QpzkVExFnMqlovWxEJYOZg9j9VR3E71MdefmRZeyNXO9ZhFGMYogSN8nTFsPH3Ve",
+	"CDzrvfoy8DdMPpW2QwOW6TrGHo0WgfpiyNkGqgzqYIVlJqA3vOQOrHWHNPXuMqNq+QGGN20l0u0JSQ7O",
+	"4B8D9/6G91HlKZafoskHwf49mDow8g5LVMpkVyweZSGIablZreelf+pyh0wdvCnkR7dsBSNi2UvZEWhA",
+	"r9dhmdCoIMhm/nRDlVrg07hx6ilWienQZwkNGqwM2zq+rQN6kMulyNqAqFtHw5tO7t/LUKPC/uLzekqn",
+	"hoG+zvPE9PCy16pCNj1sF9JJzYgC7Y7CY/Tcl7nSCbtVLj6kGIACFLMSMRUqCwTaFypj9/NVYXx7re0T",
+	"7neityild84sc2kTY9R5Fs6OUBlWHHJoHakVmAhSJcq/Emm97en5tuoX37LXYlyseLHp7gXqlUe5wH4X",
+	"yvyyTzfXMspBqsrVq572uBD+aCU10A1ZSf2zXqMN5RmueTiBlvtii+2+BSS7KRbbhYRX4AtTvsMewY0r",
+	"oymXOEqPFGDqdawKmUMjDoUNPzUzC47s173kyi0GxJmoY/YoipwvU9aHszjcR8Ot6Y5DjZFx2KFek6WL",
+	"tzQDm/8mCNJWorK/B/WhR/d2H0mJi+FHWlZaJQVtn5rlz+o+tRGtpjiXTeBgizHtIUUqw72GAR1bKrz+",
+	"YLn4hEKsXyy/nty6D6Ub0mjR3LTMMMWDKWT3EW6M2MsMq1tYyRHun4sOInrEqpQ7ZyDQHOn71YuhFbzg",
+	"mzGGzPijSOGqdyqrIoqnouuNWDL3ZLXQzKNxT3frF4sfJpdQzjz8LdE4qBrJ/vY5dbq5MTtmk0Jrm/gK",
+	"coSlKdOv6dp807flWoIMEWoy95OoQ3X8pYeXS5sItC4rqWOsvv6hUol90Zlhx9+TX/VXbzBvdg/wzgq9",
+	"Wu6FUk5jg9PVG2uVAAwjMijkHLZzVisDVbHO+Ol9+/+kbEHWftGUWi82JdyiD/l9S9ECLm4EAOO0a5P0",
+	"gxjhnnVt9f73QFVu9oAk2UL4DnUHVPQ+wNENohuo6Pvfxdu6On0x3/MHQVOI7tt4p5vHq9oeeFgKyv8u",
+	"NSGVKgGvz+atNAavR2+ZhvuyBOvTkKnD142XJUsHkJTPUk+dLJ8u22dt4wViC7MBbZ56RFvrfZ3brmcf",
+	"kvQDIYdPs0xEqriGCEXNik2QpYXoX2lkfWN8+mXk0fC8iH2ZrtjF8PoWYKG7JU1gvuYb+gpLcGTcWelc",
+	"/VBjsAbOEuehAuER4HL2Jp3wq1n/MDa5OX9y8TxxvhKxobUujIWIUGMhvx2+kDdaG/GTyuiGI9D9NBFF",
+	"QOI1cOGxNTOGOD0dViC4x3cQ2957hG9wFPeaHOKgGxOkOuBNtpIjPUhO4AW/ugfBHNa58ICyfT/fvK39",
+	"yo98sXpEsYRPlrxxIO5eWoI6TZ5oGsAUTMxtSfu7loq5f2bcRKp8qkued7kJyPGwfNqjtNx9nwqf3E7L",
+	"irEgXuu59iJmKn3HesVO3NzoWedSPTiBhtmP6TBwS5gnXKix6q0SUoSm9YEjoYc1Dm8iCDWB5zOcNbcI",
+	"HmuWMV0ww7H8cy7V7KpZIVo2ehmSN3xfv1y6OVNqpYTbpj/I6RVbVJYqDvK0PdKVKoTFToCVrs10lmlZ",
+	"4anve4fWO9pEAn50BPhkIpZ4WENYY6ViIXxEAWYHDXMMsVFCVK1sQBSqioJ8xR1OKo5fyW7Dw6CLx51r",
+	"mGU5JnIyhaR6gg5xsrf5SnrgQjyVbM8ej5Lnd1Yse1TIeC7RZLfD8l0tHd63sYzQ5WyHrmgLmecyUXwS",
+	"Agjh+NTbafnmwHCIHkQM0ntMh8cNZwVfAx7E0IhKpW2SYcIZdzW05UPJtFDmpT6SMIbfV55Pkcz3r/ow",
+	"kfogQhgIvVeR26Fvq/E5eXO/WJnNCOAjWuUbBloJyk7Dpdk0bQdEe9o4r81cFzZdUCidkyxgBGAN8oW4",
+	"BJjGymxiF9RBjbtjI3dYhzAAam1/UynjP1gU2K9GT91tugioEASCwX0KloZhC8GVpZKKWk4GAAySYax0",
+	"uXKiwpPq4z6K42kJ8R8WbA+5gt2DUBXIPtEldKLzXPDZCqSYxxRlI0DbH8o7LOSSGmwiPZI+rDLL6B6R",
+	"Ad7lbTafF5VYdRlaD+D8Bh7X4yyKu20Xg+A0IZvUJSGNA+6XLHyPlBxfVNUIdBWarJZD9J23w01caLQb",
+	"kdPBN5PWK4U+dtko2d1EwwxnkQI0+QreGB2pOwj94w1u9kldMi0S1myVcLjXZ37GH5BoqFAJsld8JPgl",
+	"/dWOEA8tLDxrqTK97jsafyHuPYt+qW7Ylpjc9iMtBxGWtLIopSDVuHm9kKdOBcoF1R0YhKwFwhYdVWn8",
+	"oUj4/SuV6uFxyCzxtBDimN5TPZTTkTpvyQLX4zNhmeM6pfapjZHoFRU3fBMYZZE8CokOIpIHgF6AJL5k",
+	"MFjQYsLzP0GAX2ZKzuYYvfvt/iV9pwyL3PS7NrpiLk4A3TMGUikTj4dK1jQMabuS7LQyqjQbp5lYWlmR",
+	"KuR1Hb0+w3vc5C6ZBIqZgC3jipXBL3o/Wllo04GLyDhEcuGlghpetTRCGUSo4wtEN0C00GkUXik2gUMR",
+	"8ozzqzM4+XKCsJ7bx/IThCKnmhaliVa24BNbbRTAloWeFXyB9UkWIG+imPKJOGVvlBuHRRPj/euX7Nmz",
+	"Zz86Yfzt/uVVpQE+PPA39bdKWuD+7MfLZ2d/O6mxe0CLg4ojtWD/Fvvbm38/Zcji4TzbFWKNuYLP/vj8",
+	"2+/dOMe5WJz+TcFjaG6ORa7X7ClfSjZeWeZdcZiL++rMeb9sCcRy0J/aY+2NkVqxidYPUpz+TcVtuDz5",
+	"D7EYF7pSy3F5cn56dnoWIMB8KU8uT56dnp0+A4yKnYOEuhE8jTYQ6EMSan2dZQbxhHhLPYilrZZR+Eys",
+	"L4oEn8E9P5WYOXMqNgaZ3ctelqra+/ovfCm122vPs8qXy1xO4HdP/+4braA90JmrqnzhU12YbbES8Bdm",
+	"qZUHMFycPSen7C5haJbfGp2Jr3r6DrcaXRjuTKu/npSL+9H9dX3Bn/4ps0/46Vygoqkv1Xux0I+itlpd",
+	"48afHHjkTmQKvhAWWKf+Sr+ufOTpm+zk00eQM4Q51GeFPYuOLAONj+wqBi8D3Pj4gvC08MxKu601eXDf",
+	"C54B4sddemoirrZK8KSJnQn4DP4yBqmassizQZJ4X8jjLZxvZJ0uDOGQPcOqEGwXhnjoU/Ym1Jp65z81",
+	"1SI7kmi+48aK7B6Smn3E8uxgX44Tg+8SNy0vsium3KUX2wPE8pk1WHQRWL7/zhoE51a2VSslJvbpnyFl",
+	"9MkdkXzMJ2B8zhAlWN+r11JJM3+Jv0TTo3F+nAF88vtKFLFh/2VEDteXflRZxg4SnE8j+sWeM5d8z/Oz",
+	"AS8SULGceBMNSP3YkJxnZ8+IUDWfPIQAVywDmEMSF350o1Gy6kLV/NSnvU81btgOd0tse/3pY4vcREOY",
+	"FJo7969tMtNUKHIy98pyqosrxllWbFixUv6YbBPMk0IHONfqlnaFQnvt6L3fTG9E+hKPsBT/AtsbgFGk",
+	"sv8pMN18g+QJ7jZz+gvaY2EJVslLhrwHmQ59XaH4W2MnMsGsnkHvHrgiQoVI8pL4i7AYdzjGFfGKb/6H",
+	"e6mb42e+I6DhJ309QIXewbU+tm3UGDlL6fjsXcilt57Ua7WJPWcUGDmVphDOmQa3EGLMRoR+uwtuLR4U",
+	"6tT+3veaOE9o9w6Bv5EL6ILZ+eDtdGqEPdlSCofc/J981JMQANwAhJJB8EuBY84n1oSAy/7CUcpCVT4M",
+	"OBI4Wy8gFDxOKFC/sL9zvWZTDm24nLELLqqP7gZo3LqGjKtL3I009lX53aFKbPCejrZZC/MKfh54KI1e",
+	"CJ+tWmLqlhJXzwOf1e6Z7QjrdpxFm8hjWqHIv8KM9nquvdEMC5r8Ovxm4KcTU4VIHlYQNU6yr+Gzc2lS",
+	"4whls+RBfdbHeDrkqYqNEIhjVRPdQxwgFFry/MR4A3mIbpUI/Qw88SnW42Lt4lzwIkOfcRQDVbosObUa",
+	"G5mDqeGlJkCSYyyQvkXDkI95qflvvEIAduJ+87M/6C7sFDpJbN1THvsiHS5EcAfV7racPgQKgMRgFB0F",
+	"dwCr0b2SMPSqqk157kyvCVdsTAT+ys5OxzGayvfvGu15E+IhTpTXh7B2us/jU7/sSesnyO5b/9xnOCbh",
+	"U+3nxNOmHkV5HfTYhK5be52a+qa85cXDfaigObwox9fvKsm/iOVxbpOpCPUJdMj6g0cNvliZzT1gSHrF",
+	"CuelfskhZqn02rfR2YAuOnhAm2qE+haSvJhsmRTCljqvgR5BBJ2bHrSXmONJmMlHX+4MWtIzHDUuPPko",
+	"6mtzeOmpf2NXEXrLM3Gc8O3Uow9IM6Re2tQoG3eWL9jyJZ2FW+4RBHtHAZ7vzBNA6KKl4kx/rezc7Qlw",
+	"PgfzJeMbb+AEKwcxiZIIfzsf9G0JD+kRY/x93/jiP5Pj+FqvKutD3huVvjIVLzLWKI3FVHu4RKCs31f2",
+	"QM5KsYO06tM/rX4Q6lPyuv2LsH9xDwaQyBEXrfad5F2LtaEcERqYGjYCMA37rxC8bofr9h7ACuWNW1va",
+	"pyXQfbe3pi5d7CtzbWDdjqg7Q/+aHRUnVKIebm/oNZ7KPG0ywgK9lnkPY9EpzqdVhBoRnR5LRXNVdUls",
+	"BTIQsACVWPRLHMUTZ3VqIz9DWPo44r4s9FL7/t8Hlfd3+GJ3jR9X6Csf2svivKq7+4fTU7jEPK9aEbGJ",
+	"AGlG3FfNNXh0xADmOWpCf0MyQONwnS1Axil+9v0CjnYdwAfeJfyua+RaO8RikoZw01WP0x3oNE3fgsOA",
+	"xsYxfHw/sC/rGFFWLQjZ04xvzNM/M75pBfa8KvQytsfo6yA5cxVqZLD1dxG7ha2FeDhIbqYV80OxmskK",
+	"qRnYwEsOtCzeBM5iguxY2ZOqvKUkubbQRxHJ+IWvVSpbrQU4UF/CWvhQLYsbxT5oG0zRgbZ2VsR/Xv/n",
+	"9Zub6xdvbt7c/0/2b+9fv2Tf//jts38/uLyTl7Cz5qor9HXpw4DIgsHtbLDOBegQWPbqLhSw/kiAnYug",
+	"fBZXfm+kCSFAbo4jvSVE2zytNAdJOW5v4uPXsT/HXtd1sj1JO2A6PEgjname/CSJR41gYd/lrSxlYoEb",
+	"2aGW1T2mFVT5SipdtkVKsU1IAc14Drtke4Wkm+u8s4/cmstBx9UdySswaKsFEEh6m2M4jMucAGbDrxu7",
+	"fAR0dvMz+3scvtPEgXM3/U7M07HIpXgUB0/LWYgjr2sCD0TCniO55miVMFdJeC8vcIgH2dpG2Wc5+a1U",
+	"GqTpr/BCWUsjSgTdTFsryKqbhiINr6cV6Q4yg8uafTbhaDW8yv34EtbXG/s1hmgOqHNjoSxt2P2krChu",
+	"fOXnMRRd5QOfGcMHH22Pxgtvw61Dt55FLe+SS+jxIY/klcC3O8tfnOkNU3nBJw8nvUOvbMwnD4d2DlJG",
+	"USlA/9X2cv+ziSrSgEo+8PX5M1eZgbaMo8DUFYCfeW6Ynk7LRZKKcVzBU/ZKAxGnZQC1YZkOV7DHd1Oo",
+	"lrI949ECDPELX5si+VBbm6OoCglKPPznQrS5KG+PehTfJhExPkVt5EyJjMkDZH98tWdlIRbiqRJr8yTQ",
+	"naTCXbFf79GksdIReGecFWI4ocmfgj5b+y+ZW536elX53EnAxz0APrDNS3h4FMr3DSAgMR7it4MABmCF",
+	"4LvwpWNWM8aPfPFqRko6UUl0RhE+Q169X0p9/1WIdCF7Xoa1tTtUZIDy7atr/6+cOq9sDL3GzgrQ02l7",
+	"QYF7CMmhppXKIY9TQV8200r0Kxdyb3yJL7ydTl9pqqqgPgZo/7bFeI40VRl2+Yn0GlcV3H7ZfUOonpVp",
+	"niAngU4i8zL1sd74DzBdVLv+BQB5IP8nCxb0kC8fE8P0EnuG/zSdJkO1yKsXhOHLa5DUcfdTKc/7V5e1",
+	"gO7sO99jyBump9MrFlvdQ4mCOVSSvFOFiD+sJ+w5oNtyI6wpezjONNMKT5JBzl3sKohJlzk3I2bXIn8U",
+	"zCMlF9qE6gzh3BwLoLv1XDdZehuREJjKXeB26WW/zZxndAirzQLxfWqVW+NnXrz/G+j0mSyTXFh45E/8",
+	"wxs09Ia/PpS818EC4aWtiIEeFdPt8XQOyQ9fWObzBhmyd3sKQiSzEfnUVzHVI+2++K0B5xATmYkbmMCx",
+	"KoKrn/ji0e9O7VgCttoAWuhbIReTR9Flvo1tre8j8KgBM2wGy5BdwVPQDiFdW3YjjX0Xx3HQTPAwxtYw",
+	"iJ3pWmn9o/OsUsJ6SIjdAXVGfC2wM8AfD6w3ytceR3Pc187/Qj8K0+hM6luJy8mcsEagQCTUziJHQXjY",
+	"XcxR7MPzKe0SheiY+qWU1B01DL4mOw7ik5Ksg+ddQ6rVW0thg8o+tW4HtzepCqH9b5BuYssCaWKKt0ng",
+	"AjunVuuF81wNtApC2vFL780+iKWFUzWTjz7bM4rtvt21HrYOr408Sx2p99iVaSfpOcYOu/Fgo5G9Nri+",
+	"NJ/hsjexgeMBPVgIqBw3YFX/xmdOrWDXy8TVjr2KbdkCHkiCMcb0GTbU8gfxJB7WwynXv8hHMMHLXn7R",
+	"h8IT72nqdvBhY0PB44hKfP2uB/MF9N87grusFXb7TMbb4YFeFYs+DNizaLE3lZknz259LTZ1/e6i0uH1",
+	"nGgWeszwHy4UcSCh49FqMq8Wo845YM0En8wPQ4vUqFWEXFZrdFoayFrV2/715bb51b3+6Kw2x9wtN4NW",
+	"ThVcn4NnFd1/lkydpJZ7y4sHCNK5x64AvMcgK2BGmFGE/mAlHZEu0G1Acp/V0nel1wuhLE1O6bfvKDZI",
+	"eP3uZePFQRRdY931UqjQryBpPqrKjSING8MpCMuLiGH3CN6u7orBa2dUy0P3Sue8liq7DUM6zk6E138p",
+	"Irg4vYSNMo46ZhQptyBIPdM6cxJuonpEI2Z/meCPXOZ8LHNpq3egh4E/hS4GLXiy17qYCXs/F7Io6wN6",
+	"3IuhOUq/i5HoLE9oQuLkvC6BsZ+B6+IXCEnU6bbKJo+e/HXDlqtxLs08NivegBnmVnr7ULhXNlb3GAdj",
+	"6zNfX9XVkhdWTuSSu59jVt88PDkGfdO1eTA1vjQwTaoNKUs+p/4B7WvzUDI1dVKlm6NYtoHBNF3x4wO8",
+	"/qkjqsLyI4nK3DjWkW9CGujy7FwsDhJZ8d9P16ldZ1nkTj0arX7JztrnyJ0ffAN+EZsElH0sZlJ5fcYV",
+	"E3/wxTIXh136Lcl8OpkL5KZuo1/nrPK3MEK9Qg5yxJpSmDIxeTjybla6SX52itlGI8tWZCmE2oGhFTf3",
+	"QJHKlk0tJ5HyqcPW3OGTey4VzzLICfP8XSXJhCZGr0TQf9zd/spwLBhVqTwSIqOZnqwWQH97/AUsebjb",
+	"rLE7q5c1Ge8H7geU0ZQBNymCuRc8C0z1gJg4ZbdKlMyVyln/TCr3k0b90WH1cpe0fI4bKkUf8cYe/Bba",
+	"lda71R6t60oeChfXhYQdY8jQqLQNGzpGCi8CcFdIKypL/3UhoL6g9u0SlcNYxX01hHuN9S1Y9xEp0iZ6",
+	"j+/+aqWgOb6vTBLc3SJ4kUtRYDcVWRbDjAVgTP25/IziEpqBJ0EloQkZUgAy6AVT7Yaw7UO8dw9e22Pq",
+	"5/AJepU3X41ybl17JMU0+x7VFQnP4rnxrJvmlN2HQANe3mU288rngyIsyF0F2KDNWL6h+Tbv/LiPB3sP",
+	"X9gdmMXzA6Em+h2j0Kh0f41LMKiOQvx0BCFwLLwL7eQ9WDLHzIVe6KLQa3dKlVRiFPhGqlYAFLdbWu9s",
+	"pQGLzecwt6DLf5rOnRvGzYPIMMbs2zmOousXxPzzbffKHOeC/c0c6nL9UnYxWpE8FIH5/onH2Rp3IT3x",
+	"KqgslErE9SBAIIpvDNsEOuEmcsczeqSYPNyd8x6/9rWhXPYsE7r2R2r/bUJzorFFlo9zkd6aF4WvrRbe",
+	"xLAazSLO4JegsK58NXaxcS4Mxl0Bz7DeKiJJQRnuYRjH2wR8/+duQRc+/Eor0VZkk8kjbW97PBkMtX/u",
+	"1DhOIRGphhU4TqMefPXEPCbN8zgAVLh4WvQUuuU+P//hrBk999lyDKITlJz1U9Kj/APHtnflBwz8ixd5",
+	"kMIduqV1rD+GCfmGQb5vjP87CiWFkTj1H1qJ5Mob5FTskUAdwAM5AFdkBLdbTX48dujsDFokRjDRGQEm",
+	"SnVe/H0llwsnNtVXR6B/B2flyD3wBh/+9mwb75+YirQtbSN7r8g01+mmkc/O+lRyvpVqhVRqcKEBKg94",
+	"/6D8YpILXqBLbWwh7GSeKuuEJ19vj8bvz/PnXbtzdA3Z0ugOzwicCitGDJYVbHk3uaPBGPD8tvZousYN",
+	"iVn7wACb8Y2hT29gNwa3xD3qAWOyiKxpU8zrO5VLZqP8cd/JhtySr9eyMBa7M8a268866pKPBEgsXxN3",
+	"8/z56CtBI7oVb4vLOTk4nH2UiMp8CC04Ahw/lw8i9NTAvFKxyiO94BgwrqNYm4UejDllL7R+KPmIeGws",
+	"TIdsEJa9j8h96bCu1gucxBeGptAWAhbW9uzjAybWV9zHJx0G3urgg7dZo3tPU1ZT2u+1ENkxI0ru/TU8",
+	"U3Jhv47W/hT50F/ko2iRl3/+xQrnKNDftGW35UzdrmyvU3OHtFGeoKPiU9wJ++Sl053iyK5EyeeTivS5",
+	"Mb45Wuc+fPlnDkXQdF53gcPryjcCg5Vx15s3ryawIV9+pxrCaOrS2OiSTbNZ1fuaEdx2KMRAb9/vAvhJ",
+	"ZcfhlzJzDkvYQnx25x85Gu9Z+MDXhzf1TbXbAlt3+Mg/dWTLzyFFgsmNZVavJnORHaoqPnYrT+nF26VQ",
+	"d76x/7GqACqlgp8PcpmsT7yGRAkszBG6weNfPM2kmfCipcjmfl7otWFGPIqC5zgcw/iacihe4cviCTgK",
+	"oKf2jd07MRR6rWAaVyyX6sGj27zTvgDfKWRS1fGWf1oIM2+JQvgKGnD8EHlbhWY9iGXs51d2LS9hXMjS",
+	"DnRmnBn+KNhKZaIIyTd2FmG8MivbQE54nouCLfiDoPozuhGXB/GLFe0eb0+62JKrEngyWNg4iFspbR53",
+	"dwRRSwMl/7W2bz/PigZH4hhZxEZju1Llm69Ppcgzw8ZiooFRhxcWA4S+oAd797MxNskYsfHKxvpR+G1E",
+	"WSDtQng9YRjyRxF2a8es/4hy2iujgCO/KowuENFl/EBIDsHNEg2//q2ljoXrLPjUfjVUAm6bsuNqJKDS",
+	"bCtV9pVkiPlBNku4PFASy9JBqBVc5nwiYmrcKyIyJvMSPntkNsikqQnjNF9aWdDbUWSt8Mi/a6mYe6q6",
+	"GVDNLtAd1EbgBe3BW4kNAKF7yYHyuJXH9APEiaOniX2O0JWGj/vq27MmuiXqrB4Eptj0J50L/IK5Jlii",
+	"hBi5bfgahQhoJpNS9LM7rY+i2FR4PDxjZaW82ittd4Tpttzu0FvNFgK6cUdQZ6bBhpy2iR1Q4/as3f0n",
+	"yOYe3WXG9UoIIWz2FVNOAaznMkd1beXCHcbIMBxse3MoCsEjSK3We9BmJ4JKrzCjfqSIErz9qyMeOrLF",
+	"MNd5i2P/S6ibrSJVUKU4XQJZ7wWCFK4CyhZ6dZSyi09jxHZaaIpF42edZ7tBvSIy8mhdgPMsxUIT6+/n",
+	"Ij+2Xefcwa4WtjfumY7r/1eNpp/zJrmylV6xDa3pFFBNa271Bvv4Zem4AnwbXeWvwFOk68Ct5ZO535mj",
+	"lIGXH/j6KNN8ibABmSsRMeBWeBPU3XNAn33sE1SlrKHjaDbQFrrL1h2SrMn5j2wbAjhW8pythZzNncZD",
+	"nrT+XDVI7l1hrDkAlOeFsGshlJ+Db+IrVdDOzEggnpCZkrO53Qfj0xs0ljDIoMfAUb/Q38x89q9pZtbl",
+	"q5My6MhHb1mIRynWyYTYO/z3owcc/XfSBAcY9UBOubXMczZzDrEM/T0zUQS19VWEJ1vW+umfarUY+5r/",
+	"tkWv0KQfrWtZyZJeX/Nb4F0zhs+ws7X440svKc1pjUvZU2n1gDr32rinSz4TXbsHmMR+aPu5XeQdaAhq",
+	"f7APACaXTGjnHEmKScz9nZisCmk3T97pXE42x4Zg/JPudyHG/PB82ZYXtsZP690xCOrZepsM6VOEa4rW",
+	"0A1uz5zCx39lt9kcot1MM76hsv3TOCDP8xCB9RL9JhOLpbZCTTZPfhG9yz/OvWiH//7hc5sxik6kYNQL",
+	"A5eH7DHevuPLXNoDn9e3vuMhuku+fECvlfsjBnWnqwJAYiF92OjFIQ3LtZoBTzvHlVjmXDn3RK/NFcYo",
+	"ptr9F1o3ADkjUohucsdEzlQ+8BX7qWANw1ofWZjWXNouOqYPXO7WLyz70rq3cbscAfbV7C9sqnTQVudZ",
+	"pMjEaomq2e5bikYWWuxnMALnPpZUhe4gV7WKi7nIsxL+Y+cU6YHbtte62K+dwb/c1tGHYHNgfRo6yBox",
+	"0SpzlwLiMTzJhWcrg+6Musiq4ewRQpnc3Kv58YrJBNTQhVgIZxwGCgy/UlRdJt5SH2Kx5XEaUX8IdXP/",
+	"6ikLzyPUj2wIwXqwRUDuzTdsZUQVYwN59WkowKZ4iO7CF4+5lP4bN268x6MjguUgFrMbxVboZXod2liT",
+	"rxpt74Huz4ayRnOgZHuY2CHRXdEmqwrTyIMiW1CQoB+C1+XxG1qJb8CgO2Vv43Jo6MBaW5aZsKFXALyT",
+	"ZnOu7cRxmJzjJ74sqr4psMhG3Hb0Y5ktFLNChW3k/JVFKYzgCM/5EmOjnfW4JOrhXocS+mMRGsEHkgiB",
+	"zeHpneG/n+bCPhmLNhqcXDvFKVQWEQhzQK3OOAVMvBH2xbE4U/DdX1ZMm6u4dl64aEd8IZRjyiY6zwWf",
+	"rYQpoTilYglBaHihASKuKS88H9cGVp1Je8p+1dgezcQ2W9AwkxTbD350X0H3GaLY+/tKrffFD1+w1jss",
+	"U/r4mSO1BNiyH8sdO5IBWZvrV1VDtRbiwbSxPn8QohPt8HXTG3w9Eu+W8qjijrv5Eb5hRPEYtmtV5CeX",
+	"J09PPn389P8HAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1,7 +1,9 @@
 import { type FormEvent, useState } from "react";
 import { faultIn, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
+import { useInvitationAddress } from "../invitation/deeds";
 import { useTitle } from "../shell/title";
+import { useCopy } from "../ui/copy";
 import { Button, FieldFault, fieldLook, Label, Note } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { useChangePassword, useSetNewsMail, useSignOutOthers } from "./deeds";
@@ -16,10 +18,31 @@ export function AccountPage() {
 			<p className="text-quiet">
 				{me.email} · {me.role} · {me.site}
 			</p>
+			<InvitedAt />
 			<NewsMail />
 			<Password />
 			<Elsewhere />
 		</main>
+	);
+}
+
+/** Where people outside invite one. */
+function InvitedAt() {
+	const address = useInvitationAddress();
+	const copy = useCopy();
+	if (!address.data) return null;
+	return (
+		<section className="mt-4 rounded-[4px] border border-rule bg-sheet px-4 py-3">
+			<h2 className="text-[17px]">Invitations from outside</h2>
+			<p className="mt-1 text-small">
+				What comes to this address as an invitation stands in your week, and is answered from here. Let your mail
+				program send invitations on to it; it is yours alone.
+			</p>
+			<p className="mt-1.5 flex flex-wrap items-center gap-2">
+				<code className="min-w-0 break-all text-small">{address.data.address}</code>
+				<Button onClick={() => copy(address.data.address, "Address")}>Copy</Button>
+			</p>
+		</section>
 	);
 }
 

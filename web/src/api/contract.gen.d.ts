@@ -595,6 +595,96 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invitations/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getInvitationAddress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getInvitation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Answers it; who organises it is told by mail. */
+        post: operations["answerInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{id}/believe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Settles what somebody else than the organiser says about it. */
+        post: operations["believeInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get: operations["invitationFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets/{id}/link": {
         parameters: {
             query?: never;
@@ -1841,6 +1931,8 @@ export interface components {
             /** @description The link that joins its call. */
             join?: string;
             private: boolean;
+            /** @description Somebody outside organises it: id is that of an invitation. */
+            outside?: boolean;
         };
         DayQuestion: {
             day: string;
@@ -2334,6 +2426,59 @@ export interface components {
             room?: components["schemas"]["MeetingRoom"];
             card?: components["schemas"]["Card"];
             names: string[];
+        };
+        AnswerInvitation: {
+            /** @enum {string} */
+            answer: "accepted" | "maybe" | "declined";
+            comment: string;
+            version: number;
+        };
+        Invitation: {
+            /** Format: uuid */
+            id: string;
+            version: number;
+            title: string;
+            text: string;
+            place: string;
+            organiser: string;
+            organiserAddress: string;
+            /** @description The address of the reader that is invited. */
+            attendee: string;
+            /** @description Of everybody invited. */
+            names: string[];
+            /** @description It is called off. */
+            off: boolean;
+            answer: components["schemas"]["Answer"];
+            comment: string;
+            /** @description The next ones, or the last where all are over. */
+            dates: components["schemas"]["InvitationDate"][];
+            card?: components["schemas"]["Card"];
+            /** Format: date-time */
+            arrivedAt: string;
+            /**
+             * @description How far the answer came.
+             * @enum {string}
+             */
+            reply: "none" | "queued" | "handed" | "failed";
+            replyDetail?: string;
+            doubt?: components["schemas"]["InvitationDoubt"];
+        };
+        InvitationDate: {
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            title: string;
+            wholeDay: boolean;
+        };
+        InvitationDoubt: {
+            /** @description Who says so, who does not organise it as far as is known. */
+            from: string;
+            /** @description They call it off. */
+            off: boolean;
+            title: string;
+            /** @description When it would be. */
+            dates?: components["schemas"]["InvitationDate"][];
         };
         /** @description A join card as its reader sees it. */
         Card: {
@@ -3398,6 +3543,8 @@ export interface components {
             next?: components["schemas"]["TodayNext"];
             /** @description The worst and nearest first; 50 at most. */
             ends: components["schemas"]["LooseEnd"][];
+            /** @description What waits of that to which people outside invite, the nearest first. */
+            invited: components["schemas"]["InvitedTo"][];
             /** @description Meetings that wait for the person's answer, the nearest first; 20 at most. */
             asked: components["schemas"]["AskedOf"][];
         };
@@ -3407,6 +3554,11 @@ export interface components {
             /** Format: date-time */
             end: string;
             title: string;
+            /**
+             * Format: uuid
+             * @description Of somebody outside who invites the reader.
+             */
+            invitationId?: string;
             /**
              * Format: uuid
              * @description Missing for what another calendar has.
@@ -3499,6 +3651,19 @@ export interface components {
             words: string;
             sequence: number;
             clashes: string[];
+        };
+        InvitedTo: {
+            /** Format: uuid */
+            id: string;
+            title: string;
+            organiser: string;
+            /** @description Thu 26 Nov, 10:00 */
+            words: string;
+            version: number;
+            /** @description Somebody else than the organiser changes it. */
+            doubt: boolean;
+            /** @description The answer was refused. */
+            unsent: boolean;
         };
         LetBe: {
             key: string;
@@ -4591,6 +4756,129 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description The meeting as a calendar file. */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getInvitationAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Where people outside invite the reader. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        address: string;
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What somebody outside invites the reader to. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invitation"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    answerInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerInvitation"];
+            };
+        };
+        responses: {
+            /** @description Kept; the answer is on its way. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    believeInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description It holds; otherwise it is forgotten. */
+                    believe: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description Settled. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    invitationFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It as a calendar file. */
             200: {
                 headers: {
                     "Content-Disposition"?: string;

@@ -27,6 +27,8 @@ export const keys = {
 	ways: (id: string) => ["ways", id],
 	asSent: (id: string) => ["asSent", id],
 	meeting: (id: string) => ["meeting", id],
+	invitation: (id: string) => ["invitation", id],
+	invitationAddress: ["invitationAddress"],
 	proposals: (id: string) => ["proposals", id],
 	callOff: (id: string, version: number, reach: unknown) => ["callOff", id, version, reach],
 	directory: (q: string) => ["directory", q],
@@ -75,6 +77,10 @@ export function shows(key: QueryKey, notice: Notice): boolean {
 						"today",
 						"month",
 					].includes(what as string);
+		case "invitation":
+			return what === "invitation"
+				? id === notice.id
+				: ["week", "today", "day", "dates", "openings", "seriesOpenings", "watched", "month"].includes(what as string);
 		case "hours":
 			return ["hours", "leave", "week", "today", "day", "dates", "openings", "seriesOpenings", "month", "me"].includes(
 				what as string,

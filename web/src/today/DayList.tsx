@@ -92,6 +92,10 @@ function Row({ i, zone, left, over, isNext }: RowProps) {
 						>
 							{i.title}
 						</Link>
+					) : i.invitationId ? (
+						<Link to={`/invitation/${i.invitationId}`} className="break-words text-ink no-underline hover:underline">
+							{i.title}
+						</Link>
 					) : (
 						<span>{i.title || "In another calendar"}</span>
 					)}{" "}

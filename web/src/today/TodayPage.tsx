@@ -1,10 +1,11 @@
 import { Link } from "react-router";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
+import { useAnswerInvitation } from "../invitation/deeds";
 import { Answers } from "../meeting/AnswerBar";
 import { useTitle } from "../shell/title";
 import { clock, inZone, longDay, plainDate, shortDay } from "../time/format";
-import { Empty, Note, Skeleton } from "../ui/kit";
+import { Empty, lookOf, Note, Skeleton, Tag } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { DayList } from "./DayList";
 import { useAnswerAsked, useToday } from "./deeds";
@@ -59,13 +60,18 @@ function View({ today }: { today: Today }) {
 						</ul>
 					)}
 				</section>
-				{today.asked.length > 0 && (
+				{today.asked.length + today.invited.length > 0 && (
 					<section aria-label="Waits for your answer" className="mt-5">
 						<h2 className="mb-2 text-[17px]">
 							Waits for your answer{" "}
-							<span className="font-normal font-sans text-[14px] text-quiet">{today.asked.length}</span>
+							<span className="font-normal font-sans text-[14px] text-quiet">
+								{today.asked.length + today.invited.length}
+							</span>
 						</h2>
 						<ul className="flex flex-col gap-2">
+							{today.invited.map((i) => (
+								<InvitedTo key={i.id} i={i} />
+							))}
 							{today.asked.map((a) => (
 								<Asked key={a.meetingId} a={a} />
 							))}
@@ -87,6 +93,43 @@ function Next({ next, day }: { next: Today["next"]; day: string }) {
 			{tomorrow ? "Tomorrow" : shortDay(at.toPlainDate())} starts {clock(at)} with{" "}
 			<Link to={`/meeting/${next.meetingId}`}>{next.title}</Link>.
 		</p>
+	);
+}
+
+/** What somebody outside asks for. */
+function InvitedTo({ i }: { i: Schemas["InvitedTo"] }) {
+	const answer = useAnswerInvitation(i);
+	const to = `/invitation/${i.id}`;
+	return (
+		<li className="rounded-[4px] border border-rule border-l-[5px] border-l-moss bg-sheet px-3.5 py-2">
+			<div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
+				<div className="min-w-0 flex-1 basis-[240px]">
+					<Link to={to} className="break-words font-[650] text-ink no-underline hover:underline">
+						{i.title || "Without a title"}
+					</Link>{" "}
+					<span className="text-quiet text-small">
+						from {i.organiser} <Tag>outside</Tag>
+					</span>
+					<span className="block text-quiet text-small">{i.words}</span>
+					{i.doubt && <span className="block text-honey text-small">Somebody else says that it changed.</span>}
+					{i.unsent && <span className="block text-brick text-small">Your answer did not get there.</span>}
+				</div>
+				{i.doubt || i.unsent ? (
+					<Link to={to} className={`${lookOf("plain")} text-ink`}>
+						Look
+					</Link>
+				) : (
+					<Answers
+						id={i.id}
+						current="none"
+						comment=""
+						busy={answer.isPending}
+						onGive={(given, comment) => answer.mutate({ answer: given, comment })}
+					/>
+				)}
+			</div>
+			{answer.error && <Note tone="brick">{problemOf(answer.error).detail}</Note>}
+		</li>
 	);
 }
 

@@ -29,7 +29,7 @@ type Props = {
 	isToday: boolean;
 	now: Temporal.Instant;
 	chosen: string | null;
-	choose: (m: { id: string; on: string }, byKey: boolean) => void;
+	choose: (m: Schemas["WeekMeeting"], byKey: boolean) => void;
 };
 
 /** One day: what it holds at the left, its meetings along the hours. */

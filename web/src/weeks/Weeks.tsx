@@ -1,5 +1,5 @@
 import { useCallback, useRef } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Temporal } from "temporal-polyfill";
 import { ProblemError, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
@@ -36,7 +36,9 @@ export function Weeks() {
 	const side = useRef<HTMLElement>(null);
 	const toSide = useRef(false); // who chooses by key goes on in the panel
 	useTitle(`Week ${first.weekOfYear}`);
-	const choose = (m: { id: string; on: string } | null, byKey = false) => {
+	const navigate = useNavigate();
+	const choose = (m: { id: string; on: string; outside?: boolean } | null, byKey = false) => {
+		if (m?.outside) return navigate(`/invitation/${m.id}`);
 		toSide.current = byKey;
 		if (byKey && m && `${m.id} ${m.on}` === `${chosen} ${date}`) side.current?.focus();
 		setParams((p) => {
@@ -147,7 +149,7 @@ type RowsProps = {
 	today: Temporal.PlainDate;
 	now: Temporal.Instant;
 	chosen: string | null;
-	choose: (m: { id: string; on: string }, byKey: boolean) => void;
+	choose: (m: Schemas["WeekMeeting"], byKey: boolean) => void;
 };
 
 function Rows({ week, watched, first, today, now, chosen, choose }: RowsProps) {

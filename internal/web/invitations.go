@@ -1,0 +1,72 @@
+package web
+
+import (
+	"context"
+	"slices"
+
+	"jembro/internal/core/join"
+	"jembro/internal/core/when"
+	"jembro/internal/core/words"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/invitations"
+	"jembro/internal/schedule/today"
+	"jembro/internal/web/api"
+)
+
+func (h *handlers) GetInvitationAddress(ctx context.Context, _ api.GetInvitationAddressRequestObject) (api.GetInvitationAddressResponseObject, error) {
+	return api.GetInvitationAddress200JSONResponse{Address: h.deeds.Invitations.Address(actor(ctx))}, nil
+}
+
+func (h *handlers) GetInvitation(ctx context.Context, r api.GetInvitationRequestObject) (api.GetInvitationResponseObject, error) {
+	v, err := h.deeds.Invitations.Invitation(ctx, actor(ctx), r.ID)
+	if err != nil {
+		return nil, err
+	}
+	return api.GetInvitation200JSONResponse(toInvitation(v)), nil
+}
+
+func toInvitation(v invitations.View) api.Invitation {
+	date := func(e schedule.CalendarEntry) api.InvitationDate {
+		return api.InvitationDate{Start: e.Span.Start.Time(), End: e.Span.End.Time(), Title: e.Title, WholeDay: e.WholeDay}
+	}
+	out := api.Invitation{ID: v.ID, Version: v.Version, Title: v.Told.Title, Text: v.Told.Text, Place: v.Told.Place, Organiser: v.Name(), OrganiserAddress: v.Organiser,
+		Attendee: v.Attendee, Names: slices.Concat([]string{}, v.Told.Names), Off: v.State.Off, Answer: answerNames[v.Answer], Comment: v.Comment, Dates: each(v.Dates, date),
+		Card: toCard(v.Card, join.Reader{Country: when.CountryOf(v.Zone.String())}), ArrivedAt: v.ArrivedAt, Reply: api.InvitationReplyNone, ReplyDetail: orNil(v.ReplyDetail)}
+	if v.Reply != "" {
+		out.Reply = api.InvitationReply(v.Reply)
+	}
+	if w := v.Waiting; w != nil {
+		out.Doubt = &api.InvitationDoubt{From: w.From, Off: v.Doubt.Off, Title: v.Doubt.Title}
+		if len(v.Doubt.Dates) > 0 {
+			dates := each(v.Doubt.Dates, date)
+			out.Doubt.Dates = &dates
+		}
+	}
+	return out
+}
+
+func (h *handlers) AnswerInvitation(ctx context.Context, r api.AnswerInvitationRequestObject) (api.AnswerInvitationResponseObject, error) {
+	answer := fromAnswer(api.GiveAnswerAnswer(r.Body.Answer))
+	return api.AnswerInvitation204Response{}, h.deeds.Invitations.Answer(ctx, actor(ctx), r.ID, answer, r.Body.Comment, r.Body.Version)
+}
+
+func (h *handlers) BelieveInvitation(ctx context.Context, r api.BelieveInvitationRequestObject) (api.BelieveInvitationResponseObject, error) {
+	return api.BelieveInvitation204Response{}, h.deeds.Invitations.Believe(ctx, actor(ctx), r.ID, r.Body.Believe)
+}
+
+func (h *handlers) InvitationFile(ctx context.Context, r api.InvitationFileRequestObject) (api.InvitationFileResponseObject, error) {
+	file, err := h.deeds.Invitations.File(ctx, actor(ctx), r.ID)
+	return calendarFile(file), err
+}
+
+func toInvitedTo(i schedule.OpenInvitation, t today.Today) api.InvitedTo {
+	return api.InvitedTo{ID: i.ID, Title: i.Title, Organiser: i.Name(), Words: words.Near(i.Start, t.Day, t.Zone), Version: i.Version, Doubt: i.Waiting != nil,
+		Unsent: i.Reply == schedule.Failed}
+}
+
+// toOutsideMeeting is a date of a meeting outside as a week shows it, beside those of here.
+func toOutsideMeeting(e schedule.CalendarEntry, zone when.Zone) api.WeekMeeting {
+	outside := true
+	return api.WeekMeeting{ID: e.Invitation, On: zone.LocalAt(e.Span.Start).Day.String(), Title: e.Title, Start: e.Span.Start.Time(), End: e.Span.End.Time(),
+		Organiser: e.Calendar, Standing: api.WeekMeetingStanding(words.Standing(e.Answer)), Outside: &outside}
+}

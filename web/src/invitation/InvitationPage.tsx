@@ -1,0 +1,159 @@
+import { useParams } from "react-router";
+import { ProblemError, problemOf } from "../api/client";
+import { useSignedIn } from "../api/me";
+import { Answers } from "../meeting/AnswerBar";
+import { Lost } from "../shell/Lost";
+import { useTitle } from "../shell/title";
+import { dayNear, inZone, times } from "../time/format";
+import { useNow } from "../time/now";
+import { JoinCard } from "../ui/JoinCard";
+import { Button, lookOf, Note, Skeleton, Tag } from "../ui/kit";
+import { Linked } from "../ui/Linked";
+import { TryAgain } from "../ui/TryAgain";
+import { type Invitation, useAnswerInvitation, useBelieve, useInvitation } from "./deeds";
+
+/** A meeting of somebody outside to which the reader is invited. */
+export function InvitationPage() {
+	const { id = "" } = useParams();
+	const invitation = useInvitation(id);
+	if (invitation.data) return <View i={invitation.data} />;
+	if (invitation.error instanceof ProblemError && [400, 404].includes(invitation.error.problem.status))
+		return <Lost what="This invitation is not there" />;
+	if (invitation.error)
+		return (
+			<main className="p-5">
+				<TryAgain error={invitation.error} again={() => invitation.refetch()} />
+			</main>
+		);
+	return <Skeleton lines={6} />;
+}
+
+type Dates = Invitation["dates"];
+
+function useSpelled() {
+	const { zone } = useSignedIn();
+	const now = useNow();
+	return (d: Dates[number]) => {
+		const day = inZone(d.start, zone).toPlainDate();
+		return `${dayNear(day, now.toZonedDateTimeISO(zone).toPlainDate())}${d.wholeDay ? ", all day" : `, ${times(d.start, d.end, zone)}`}`;
+	};
+}
+
+function View({ i }: { i: Invitation }) {
+	useTitle(i.title);
+	const answer = useAnswerInvitation(i);
+	const spelled = useSpelled();
+	const [first, ...later] = i.dates;
+	const fault = answer.error && problemOf(answer.error);
+	return (
+		<main className="grid flex-1 grid-cols-1 content-start gap-5 px-5 py-4 lg:grid-cols-[minmax(0,1fr)_330px]">
+			<section className="min-w-0">
+				<p className="text-quiet text-small">
+					{i.organiser}
+					{i.organiser !== i.organiserAddress && `, ${i.organiserAddress},`} invites you <Tag>outside</Tag>
+				</p>
+				<h1 className={`break-words text-[27px] leading-[1.15] ${i.off ? "line-through" : ""}`}>
+					{i.title || "Without a title"}
+				</h1>
+				{first && <p className="mt-1 text-[15px]">{spelled(first)}</p>}
+				{i.place && (
+					<p className="break-words text-quiet">
+						<Linked>{i.place}</Linked>
+					</p>
+				)}
+				{i.doubt && <Doubt i={i} doubt={i.doubt} />}
+				{i.off ? (
+					<div className="mt-3">
+						<Note>This meeting has been called off by {i.organiser}.</Note>
+					</div>
+				) : (
+					<div className="mt-3 rounded-[4px] border-[1.5px] border-honey border-dashed bg-sheet px-3 py-2.5">
+						{fault && <Note tone="brick">{fault.errors?.[0]?.detail ?? fault.detail}</Note>}
+						<Answers
+							key={i.version}
+							current={i.answer}
+							comment={i.comment}
+							busy={answer.isPending}
+							onGive={(given, comment) => answer.mutate({ answer: given, comment })}
+						/>
+						<Reply i={i} />
+					</div>
+				)}
+				{later.length > 0 && (
+					<>
+						<h2 className="mt-4 text-[17px]">Then</h2>
+						<ul className="mt-1">
+							{later.map((d) => (
+								<li key={d.start}>{spelled(d)}</li>
+							))}
+						</ul>
+					</>
+				)}
+				{i.text && (
+					<>
+						<h2 className="mt-4 text-[17px]">Text</h2>
+						<p className="mt-1 max-w-[640px] whitespace-pre-line break-words">
+							<Linked>{i.text}</Linked>
+						</p>
+					</>
+				)}
+				{i.names.length > 0 && (
+					<>
+						<h2 className="mt-4 text-[17px]">People</h2>
+						<p className="mt-1 break-words">{i.names.join(", ")}</p>
+					</>
+				)}
+			</section>
+			<aside className="flex flex-col gap-3.5">
+				{i.card && !i.off && <JoinCard card={i.card} />}
+				<a href={`/api/invitations/${i.id}/file`} className={`${lookOf("plain")} self-start text-ink`}>
+					Calendar file (.ics)
+				</a>
+				<p className="text-quiet text-small">
+					It came by mail for {i.attendee}. Changes that {i.organiser} sends show here by themselves.
+				</p>
+			</aside>
+		</main>
+	);
+}
+
+/** How far the answer came. */
+function Reply({ i }: { i: Invitation }) {
+	if (i.reply === "queued") return <p className="mt-1.5 text-quiet text-small">Your answer is on its way.</p>;
+	if (i.reply === "handed")
+		return <p className="mt-1.5 text-quiet text-small">Your answer went to {i.organiserAddress}. You can change it.</p>;
+	if (i.reply === "failed")
+		return (
+			<p className="mt-1.5 text-brick text-small">
+				Your answer was refused: {i.replyDetail}. Tell {i.organiser} in another way.
+			</p>
+		);
+	return null;
+}
+
+/** Somebody else than the organiser changes it: it is not believed by itself. */
+function Doubt({ i, doubt }: { i: Invitation; doubt: NonNullable<Invitation["doubt"]> }) {
+	const believe = useBelieve(i.id);
+	const spelled = useSpelled();
+	const [first] = doubt.dates ?? [];
+	return (
+		<div className="mt-3">
+			<Note>
+				<b>{doubt.from} says that this meeting is another one now.</b> {i.organiserAddress} organises it as far as is
+				known here, so nothing was changed.
+				<span className="block">
+					{doubt.off ? "It would be called off." : `It would be “${doubt.title}”${first ? `, ${spelled(first)}` : ""}.`}
+				</span>
+				<span className="mt-1.5 flex flex-wrap gap-2">
+					<Button busy={believe.isPending} onClick={() => believe.mutate(true)}>
+						Take it as theirs
+					</Button>
+					<Button busy={believe.isPending} onClick={() => believe.mutate(false)}>
+						Forget it
+					</Button>
+				</span>
+				{believe.error && <span className="block text-brick">{problemOf(believe.error).detail}</span>}
+			</Note>
+		</div>
+	);
+}
