@@ -20,9 +20,12 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/reach"
 	"jembro/internal/core/when"
+	"jembro/internal/ical"
 	"jembro/internal/postgres"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/deeds"
+	"jembro/internal/schedule/meetings"
+	"jembro/internal/standin"
 )
 
 //go:embed house.json
@@ -77,7 +80,23 @@ func Load(ctx context.Context, store *postgres.Store, service *deeds.Deeds, newL
 	if err != nil {
 		return err
 	}
-	return b.times(ctx, store, worldURL)
+	if err := b.times(ctx, store, worldURL); err != nil {
+		return err
+	}
+	return b.outside(ctx)
+}
+
+// outside is what somebody outside invites Ilse to.
+func (b *builder) outside(ctx context.Context) error {
+	ilse := b.people[slices.IndexFunc(b.people, func(p schedule.Person) bool { return p.Email == Ilse })]
+	o := standin.Outside{UID: "handover-2190@veerhaven.example", Title: "Handover at the quay", From: "noor.dewaal@veerhaven.example", Name: "Noor de Waal", Invited: Ilse,
+		Start: when.Zoned{Local: when.Local{Day: b.today + 2, Clock: 15 * 60}, Zone: ilse.Hours.Zone}.Instant().Time(), Length: 45 * time.Minute,
+		Text: "We hand the crates over together.\nJoin: https://calls.veerhaven.example/j/551-204\nMeeting ID: 551 204\nPasscode: tide-9"}
+	all, err := ical.ReadInvitations([]byte(o.Calendar(b.now)), "")
+	if err != nil {
+		return err
+	}
+	return b.service.Invitations.TakeMail(ctx, schedule.Mailbox{Person: ilse.ID}, meetings.Mail{FromEmail: o.From, FromName: o.Name, Invitations: all})
 }
 
 func find(ctx context.Context, store *postgres.Store, email string) (p schedule.Person, err error) {

@@ -22,22 +22,18 @@ type Outside struct {
 	Date                                            time.Time // one date of a series, as the rule has it; zero for all
 }
 
-// InviteHouse invites somebody of the house by mail, or tells what changed, as a calendar program
-// outside does (RFC 5546, 3.2.2 and 3.2.5).
-func (p *PostOffice) InviteHouse(o Outside) error {
-	if _, err := mail.ParseAddress(o.From); err != nil {
-		return err
-	}
-	p.mu.Lock()
-	p.outside = append([]Outside{o}, p.outside...)
-	p.mu.Unlock()
-	method := "REQUEST"
+func (o Outside) method() string {
 	if o.Off {
-		method = "CANCEL"
+		return "CANCEL"
 	}
+	return "REQUEST"
+}
+
+// Calendar is the iCalendar object of its message.
+func (o Outside) Calendar(now time.Time) string {
 	const form = "20060102T150405Z"
-	lines := []string{"BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//Post office stand-in//EN", "METHOD:" + method, "BEGIN:VEVENT", "UID:" + o.UID,
-		fmt.Sprintf("SEQUENCE:%d", o.Sequence), "DTSTAMP:" + p.config.Now().UTC().Add(time.Duration(o.Sequence)*time.Second).Format(form)}
+	lines := []string{"BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//Post office stand-in//EN", "METHOD:" + o.method(), "BEGIN:VEVENT", "UID:" + o.UID,
+		fmt.Sprintf("SEQUENCE:%d", o.Sequence), "DTSTAMP:" + now.UTC().Add(time.Duration(o.Sequence)*time.Second).Format(form)}
 	if !o.Date.IsZero() {
 		lines = append(lines, "RECURRENCE-ID:"+o.Date.UTC().Format(form))
 	}
@@ -48,13 +44,25 @@ func (p *PostOffice) InviteHouse(o Outside) error {
 	escape := strings.NewReplacer(`\`, `\\`, ";", `\;`, ",", `\,`, "\n", `\n`).Replace
 	lines = append(lines, "SUMMARY:"+escape(o.Title), "DESCRIPTION:"+escape(o.Text), fmt.Sprintf(`ORGANIZER;CN="%s":mailto:%s`, o.Name, o.From),
 		"ATTENDEE;PARTSTAT=NEEDS-ACTION;RSVP=TRUE:mailto:"+o.Invited, "END:VEVENT", "END:VCALENDAR", "")
+	return strings.Join(lines, "\r\n")
+}
+
+// InviteHouse invites somebody of the house by mail, or tells what changed, as a calendar program
+// outside does (RFC 5546, 3.2.2 and 3.2.5).
+func (p *PostOffice) InviteHouse(o Outside) error {
+	if _, err := mail.ParseAddress(o.From); err != nil {
+		return err
+	}
+	p.mu.Lock()
+	p.outside = append([]Outside{o}, p.outside...)
+	p.mu.Unlock()
 	msg := gomail.NewMsg()
 	if err := errors.Join(msg.FromFormat(o.Name, o.From), msg.To(o.To)); err != nil {
 		return err
 	}
 	msg.Subject(o.Title)
 	msg.SetBodyString(gomail.TypeTextPlain, o.Text)
-	msg.AddAlternativeString(gomail.ContentType("text/calendar; method="+method), strings.Join(lines, "\r\n"), gomail.WithPartEncoding(gomail.EncodingB64))
+	msg.AddAlternativeString(gomail.ContentType("text/calendar; method="+o.method()), o.Calendar(p.config.Now()), gomail.WithPartEncoding(gomail.EncodingB64))
 	return p.post(o.To, msg)
 }
 

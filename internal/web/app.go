@@ -126,7 +126,7 @@ func withinTime(ctx fiber.Ctx) error {
 }
 
 // views are the addresses that the interface knows.
-var views = regexp.MustCompile(`^/(|weeks|today|new|dispatch|rooms|room/[^/]+|drafts|hours|standing|providers|providers/[^/]+|sign-in|account|sheet/[^/]+|meeting/[^/]+|guest/[^/]+)/?$`)
+var views = regexp.MustCompile(`^/(|weeks|today|new|dispatch|rooms|room/[^/]+|drafts|hours|standing|providers|providers/[^/]+|sign-in|account|sheet/[^/]+|meeting/[^/]+|invitation/[^/]+|guest/[^/]+)/?$`)
 
 // view answers with the interface; it says itself that an address leads nowhere.
 func view(ctx fiber.Ctx, files fs.FS) error {

@@ -60,7 +60,7 @@ func (h *handlers) InvitationFile(ctx context.Context, r api.InvitationFileReque
 }
 
 func toInvitedTo(i schedule.OpenInvitation, t today.Today) api.InvitedTo {
-	return api.InvitedTo{ID: i.ID, Title: i.Title, Organiser: i.Name(), Words: words.Near(i.Start, t.Day, t.Zone), Version: i.Version, Doubt: i.Waiting != nil,
+	return api.InvitedTo{ID: i.ID, Title: i.Title, Organiser: i.Name(), Words: words.Near(i.Start, t.Day, t.Zone), Start: i.Start.Time(), Version: i.Version, Doubt: i.Waiting != nil,
 		Unsent: i.Reply == schedule.Failed}
 }
 

@@ -66,7 +66,7 @@ func toTodayItem(i today.Item, reader uuid.UUID, zone when.Zone) api.TodayItem {
 
 func toAskedOf(a today.Asked, t today.Today) api.AskedOf {
 	m := a.Content
-	out := api.AskedOf{MeetingID: a.ID, Title: m.Title, Organiser: m.Organiser.Name, Words: words.Near(a.Start, t.Day, t.Zone), Sequence: a.Sequence,
+	out := api.AskedOf{MeetingID: a.ID, Title: m.Title, Organiser: m.Organiser.Name, Words: words.Near(a.Start, t.Day, t.Zone), Start: a.Start.Time(), Sequence: a.Sequence,
 		Clashes: each(a.Clashes, func(c schedule.OwnClash) string { return words.OwnClash(c.Title, c.Leave, c.Start, t.Zone) })}
 	if m.Repeats() {
 		out.Words = m.Plan().Words() + ", next " + out.Words

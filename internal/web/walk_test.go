@@ -173,7 +173,7 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"answerAsGuest", "POST", "/api/guest/" + token + "/answer", answer, nil, [5]int{204, 204, 204, 204, 204}},
 		{"getInvitationAddress", "GET", "/api/invitations/address", nil, nil, signed},
 		{"getInvitation", "GET", invitation, nil, nil, own},
-		{"answerInvitation", "POST", invitation + "/answer", map[string]any{"answer": "maybe", "comment": "", "version": 77}, nil, [5]int{412, 404, 404, 404, 401}},
+		{"answerInvitation", "POST", invitation + "/answer", map[string]any{"answer": "maybe", "comment": "", "version": 77}, nil, [5]int{409, 404, 404, 404, 401}},
 		{"believeInvitation", "POST", invitation + "/believe", map[string]any{"believe": true}, nil, [5]int{404, 404, 404, 404, 401}},
 		{"invitationFile", "GET", invitation + "/file", nil, nil, own},
 		{"proposeTimeAsGuest", "POST", "/api/guest/" + token + "/propose", proposed, nil, [5]int{422, 422, 422, 422, 422}},

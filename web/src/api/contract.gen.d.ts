@@ -3647,6 +3647,11 @@ export interface components {
             meetingId: string;
             title: string;
             organiser: string;
+            /**
+             * Format: date-time
+             * @description Of the next date.
+             */
+            start: string;
             /** @description Thu 26 Nov, 10:00 – 10:45 */
             words: string;
             sequence: number;
@@ -3659,6 +3664,8 @@ export interface components {
             organiser: string;
             /** @description Thu 26 Nov, 10:00 */
             words: string;
+            /** Format: date-time */
+            start: string;
             version: number;
             /** @description Somebody else than the organiser changes it. */
             doubt: boolean;

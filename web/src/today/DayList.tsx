@@ -88,7 +88,7 @@ function Row({ i, zone, left, over, isNext }: RowProps) {
 					{i.meetingId ? (
 						<Link
 							to={`/meeting/${i.meetingId}?date=${i.on}`}
-							className={`break-words text-ink no-underline hover:underline ${isNext ? "font-[650]" : ""} ${i.standing === "declined" ? "line-through" : ""}`}
+							className={`break-words text-ink ${i.standing === "declined" ? "line-through" : "no-underline hover:underline"} ${isNext ? "font-[650]" : ""}`}
 						>
 							{i.title}
 						</Link>
@@ -111,6 +111,7 @@ function Row({ i, zone, left, over, isNext }: RowProps) {
 						{i.organiser && ` · from ${i.organiser}`}
 						{i.standing === "accepted" && " · accepted"}
 						{i.standing === "maybe" && " · maybe"}
+						{i.standing === "declined" && " · declined"}
 						{i.standing === "unanswered" && " · not answered"}
 						{i.provider && ` · ${i.provider}`}
 						{i.standing === "mine" && i.people > 0 && ` · ${i.coming} of ${i.people} come`}

@@ -69,12 +69,9 @@ function View({ today }: { today: Today }) {
 							</span>
 						</h2>
 						<ul className="flex flex-col gap-2">
-							{today.invited.map((i) => (
-								<InvitedTo key={i.id} i={i} />
-							))}
-							{today.asked.map((a) => (
-								<Asked key={a.meetingId} a={a} />
-							))}
+							{[...today.asked, ...today.invited]
+								.sort((a, b) => a.start.localeCompare(b.start))
+								.map((x) => ("meetingId" in x ? <Asked key={x.meetingId} a={x} /> : <InvitedTo key={x.id} i={x} />))}
 						</ul>
 					</section>
 				)}
