@@ -16,6 +16,7 @@ test: build lint stale
 	cd web && npx vitest run
 	$(GO_TEST) -race $$(go list ./... | grep -v /test/)
 	TMPDIR=$(QUICK_TMP) $(GO_TEST) ./test/e2e
+	TMPDIR=$(QUICK_TMP) $(GO_TEST) ./test/killed
 
 build: bin/jembro
 

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"log"
 	"net"
 	"net/http"
 	"os"
@@ -76,6 +77,7 @@ func (p *PostOffice) Serve(l net.Listener) error {
 	p.server = smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &postSession{office: p}, nil }))
 	p.server.Domain = "post.example"
 	p.server.MaxMessageBytes = 10 << 20
+	p.server.ErrorLog = log.New(io.Discard, "", 0) // who hangs up is no news
 	p.server.EnableSMTPUTF8, p.server.EnableDSN = true, true
 	if err := p.server.Serve(moody{l, p.mode}); err != nil && !errors.Is(err, smtp.ErrServerClosed) {
 		return err

@@ -44,6 +44,7 @@ type Options struct {
 	Dir string // made when it is not there
 	// Durable waits for the disk; tests do not.
 	Durable bool
+	Port    int // 0 for one that is free
 }
 
 // Binaries is the directory of the newest PostgreSQL that is installed.
@@ -91,9 +92,11 @@ func Start(ctx context.Context, o Options) (*Cluster, error) {
 	if err != nil {
 		return nil, fmt.Errorf("%s holds a database of an earlier version, without a password: start over with RESET=1, or another DATA directory (%w)", dir, err)
 	}
-	port, err := freePort()
-	if err != nil {
-		return nil, err
+	port := o.Port
+	if port == 0 {
+		if port, err = freePort(); err != nil {
+			return nil, err
+		}
 	}
 	args := []string{"-D", dir, "-p", strconv.Itoa(port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=", "-c", "log_file_mode=0600", "-c", "password_encryption=scram-sha-256",
 		"-c", "max_connections=200", "-c", "shared_buffers=128MB"}
@@ -213,6 +216,13 @@ func (c *Cluster) Stop() {
 		c.cmd.Process.Signal(syscall.SIGQUIT)
 		<-done
 	}
+	c.log.Close()
+}
+
+// Crash ends the server at once, as if it were killed: the next one recovers what was kept.
+func (c *Cluster) Crash() {
+	c.cmd.Process.Signal(syscall.SIGQUIT)
+	c.cmd.Wait()
 	c.log.Close()
 }
 
