@@ -16,6 +16,7 @@ import (
 	"sync/atomic"
 	"time"
 
+	"jembro/internal/mail"
 	"jembro/internal/postgres/cluster"
 	"jembro/internal/program"
 	"jembro/internal/schedule"
@@ -102,7 +103,12 @@ func Start(ctx context.Context, o Options) (_ *Running, err error) {
 		return nil, err
 	}
 	config := r.config(o, secret)
-	if err := r.startWorld(o, config, filepath.Join(data, "outside")); err != nil {
+	config.DKIMKey, config.DKIMSelector = filepath.Join(data, "mail-key.pem"), "jembro"
+	signer, err := keptKey(config.DKIMKey, config.DKIMSelector)
+	if err != nil {
+		return nil, err
+	}
+	if err := r.startWorld(o, config, signer, filepath.Join(data, "outside")); err != nil {
 		return nil, err
 	}
 	if r.Program, err = program.Start(ctx, config); err != nil {
@@ -147,10 +153,10 @@ func (r *Running) startFront(port int) error {
 	return nil
 }
 
-func (r *Running) startWorld(o Options, c program.Config, dir string) error {
+func (r *Running) startWorld(o Options, c program.Config, signer *mail.Signer, dir string) error {
 	var err error
 	r.World, err = standin.New(standin.Config{OstrelPublic: publicAt(o.Port, 0), TamberlinePublic: publicAt(o.Port, 1), KestlePublic: publicAt(o.Port, 2), AnswersTo: c.MailListen,
-		AnswersDomain: mailDomain, Dir: dir, Now: r.now})
+		AnswersDomain: mailDomain, Dir: dir, Now: r.now, LookupTXT: recordsOf(signer)})
 	if err != nil {
 		return err
 	}
@@ -220,6 +226,31 @@ func databaseDir(data string, say func(string, ...any)) string {
 	elsewhere := fmt.Sprintf("/var/lib/postgresql/jembro-%x", crc32.ChecksumIEEE([]byte(data)))
 	say("The user postgres cannot get into %s; the database lives in %s", data, elsewhere)
 	return elsewhere
+}
+
+// keptKey is what the demo signs its mails with, made once.
+func keptKey(name, selector string) (*mail.Signer, error) {
+	if _, err := os.Stat(name); errors.Is(err, os.ErrNotExist) {
+		key, err := mail.NewKey()
+		if err != nil {
+			return nil, err
+		}
+		if err := os.WriteFile(name, key, 0o600); err != nil {
+			return nil, err
+		}
+	}
+	return mail.ReadSigner(mailDomain, selector, name)
+}
+
+// recordsOf is the DNS in which others look the key up.
+func recordsOf(s *mail.Signer) func(name string) ([]string, error) {
+	return func(name string) ([]string, error) {
+		if name != s.Name() {
+			return nil, fmt.Errorf("no such name: %s", name)
+		}
+		record, err := s.Record()
+		return []string{record}, err
+	}
 }
 
 // keptSecret is made once; with another one, addresses in sent mails would lead

@@ -97,6 +97,7 @@ func ComposeNews(l schedule.NewsLetter) *gomail.Msg {
 	msg.SetMessageIDWithValue(l.MessageID)
 	msg.SetDateWithValue(l.At)
 	msg.SetGenHeader("Auto-Submitted", "auto-generated")
+	msg.SetGenHeader("List-Unsubscribe", "<"+l.House.BaseURL+"/account>") // RFC 2369, 3.2: where they are turned off
 	msg.SetBodyString(gomail.TypeTextPlain, l.Text)
 	return msg
 }

@@ -28,6 +28,8 @@ type Relay struct {
 	Plain bool
 	// Helo is the name this program gives itself.
 	Helo string
+	// Signer signs what goes out, nil where nothing is.
+	Signer *Signer
 }
 
 var _ schedule.Post = Relay{}
@@ -140,6 +142,10 @@ func asking(envelope, to string) (*smtp.MailOptions, *smtp.RcptOptions) {
 // converse goes through the stages of handing one message over, and says at which
 // it ended. Reports are asked for under the name of the envelope; "" asks for none.
 func (r Relay) converse(ctx context.Context, from, to, envelope string, raw []byte) (stage, error) {
+	raw, err := r.Signer.sign(raw)
+	if err != nil {
+		return stageConnect, err
+	}
 	dialer := net.Dialer{Timeout: dialWithin}
 	conn, err := dialer.DialContext(ctx, "tcp", net.JoinHostPort(r.Host, strconv.Itoa(r.Port)))
 	if err != nil {

@@ -45,6 +45,9 @@ type Config struct {
 	RelayUser     string `env:"JEMBRO_RELAY_USER"`
 	RelayPassword string `env:"JEMBRO_RELAY_PASSWORD"`
 	RelayPlain    bool   `env:"JEMBRO_RELAY_PLAIN"`
+	// DKIMKey is a file with the key that mails are signed with (RFC 6376); none are without it.
+	DKIMKey      string `env:"JEMBRO_DKIM_KEY"`
+	DKIMSelector string `env:"JEMBRO_DKIM_SELECTOR" envDefault:"jembro"`
 
 	SignInsPerMinute    int `env:"JEMBRO_SIGN_INS_PER_MINUTE" envDefault:"30"`
 	GuestCallsPerMinute int `env:"JEMBRO_GUEST_CALLS_PER_MINUTE" envDefault:"120"`
@@ -235,10 +238,14 @@ func newDeeds(c Config, store *postgres.Store, now func() time.Time) (*deeds.Dee
 	if err != nil {
 		return nil, err
 	}
+	relay, err := c.relay()
+	if err != nil {
+		return nil, err
+	}
 	agent := "; " + c.BaseURL + ")"
 	house := schedule.House{Name: c.House, BaseURL: c.BaseURL, MailDomain: c.MailDomain}
 	set := schedule.Setting{House: house, Seal: seal, Clock: now, Mails: schedule.MailLimits{PerHour: c.MailsPerHour, PerDay: c.MailsPerDay}}
-	return deeds.New(set, store, deeds.Outside{Post: c.relay(), Descriptions: conference.NewDescriptions(c.ProviderNets, "Jembro (calls"+agent), Format: ical.Calendars{},
+	return deeds.New(set, store, deeds.Outside{Post: relay, Descriptions: conference.NewDescriptions(c.ProviderNets, "Jembro (calls"+agent), Format: ical.Calendars{},
 		Fetcher: subscribe.New(c.CalendarNets, "Jembro (calendars"+agent)}), nil
 }
 
@@ -255,8 +262,14 @@ func Seal(secret string, before []string) (*schedule.Seal, error) {
 	return seal, nil
 }
 
-func (c Config) relay() mail.Relay {
-	return mail.Relay{Host: c.RelayHost, Port: c.RelayPort, User: c.RelayUser, Password: c.RelayPassword, Plain: c.RelayPlain, Helo: c.MailDomain}
+func (c Config) relay() (r mail.Relay, err error) {
+	r = mail.Relay{Host: c.RelayHost, Port: c.RelayPort, User: c.RelayUser, Password: c.RelayPassword, Plain: c.RelayPlain, Helo: c.MailDomain}
+	if c.DKIMKey != "" {
+		if r.Signer, err = mail.ReadSigner(c.MailDomain, c.DKIMSelector, c.DKIMKey); err != nil {
+			err = fmt.Errorf("JEMBRO_DKIM_KEY: %w", err)
+		}
+	}
+	return r, err
 }
 
 // inbox is what the mail listener serves.
@@ -264,7 +277,11 @@ func (c Config) inbox(d *deeds.Deeds) mail.Inbox {
 	in := mail.Inbox{Answers: deeds.Inbox{Deeds: d}, Domain: c.MailDomain, LookupTXT: net.DefaultResolver.LookupTXT}
 	if c.Postmaster != "" {
 		in.Postmaster = func(ctx context.Context, from string, raw []byte) error {
-			return c.relay().HandOn(ctx, from, c.Postmaster, raw)
+			relay, err := c.relay()
+			if err != nil {
+				return err
+			}
+			return relay.HandOn(ctx, from, c.Postmaster, raw)
 		}
 	}
 	return in

@@ -2,6 +2,7 @@ package schedule_test
 
 import (
 	"fmt"
+	"net/http/httptest"
 	"strings"
 	"sync"
 	"testing"
@@ -469,4 +470,14 @@ func TestAThousandAnswersAtOnce(t *testing.T) {
 		assert.Equal(t, guests, accepted)
 	}
 	t.Logf("%d answers, all counted %v after the first", len(mails), took.Round(10*time.Millisecond))
+}
+
+// TestMailsAreSigned: what goes out carries a signature that the other side finds valid.
+func TestMailsAreSigned(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	send(t, ilse.ID, open(t, ilse.ID, draft(outsiders("signed@kirisame.example"))))
+	m := box(t, "signed@kirisame.example", 1)[0]
+	rw := httptest.NewRecorder()
+	running.World.Handler().ServeHTTP(rw, httptest.NewRequest("GET", fmt.Sprintf("/post/messages/%d", m.ID), nil))
+	assert.Contains(t, rw.Body.String(), "valid signature of "+service().House.MailDomain)
 }

@@ -18,6 +18,7 @@ import (
 	"time"
 
 	"github.com/emersion/go-message/mail"
+	"github.com/emersion/go-msgauth/dkim"
 	"github.com/emersion/go-smtp"
 )
 
@@ -192,6 +193,7 @@ type Read struct {
 	Message
 	Subject, Sender string
 	ReplyTo         string // where a person's answer goes
+	SignedBy        string // the domain of a valid signature (RFC 6376), as a mail server checks it
 	Headers         []Header
 	HTML, Text      string
 	Calendar        []byte
@@ -296,6 +298,20 @@ func (p *PostOffice) box(rw http.ResponseWriter, r *http.Request) {
 	show(rw, "box.html", map[string]any{"Address": address, "Messages": reads})
 }
 
+// signer is the domain of a valid signature of a mail, "" for none.
+func (p *PostOffice) signer(m Message) string {
+	if p.config.LookupTXT == nil {
+		return ""
+	}
+	checked, _ := dkim.VerifyWithOptions(bytes.NewReader(m.Raw), &dkim.VerifyOptions{LookupTXT: p.config.LookupTXT, MaxVerifications: 3})
+	for _, v := range checked {
+		if v.Err == nil {
+			return v.Domain
+		}
+	}
+	return ""
+}
+
 func (p *PostOffice) message(rw http.ResponseWriter, r *http.Request) {
 	number, raw := strings.CutSuffix(r.PathValue("id"), ".eml")
 	m, ok := p.find(number)
@@ -312,6 +328,7 @@ func (p *PostOffice) message(rw http.ResponseWriter, r *http.Request) {
 	if err != nil {
 		read.Text = err.Error()
 	}
+	read.SignedBy = p.signer(m)
 	show(rw, "message.html", map[string]any{"Mail": read, "Safe": sanitise(read.HTML), "Calendar": string(read.Calendar), "Said": r.FormValue("said")})
 }
 

@@ -69,6 +69,8 @@ type Config struct {
 	// Dir keeps mail and calls; empty keeps them in memory only.
 	Dir string
 	Now func() time.Time
+	// LookupTXT finds the keys of signatures, nil for none.
+	LookupTXT func(name string) ([]string, error)
 }
 
 // New makes the outside world.
