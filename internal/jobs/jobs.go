@@ -314,7 +314,7 @@ type mailNewsWorker struct {
 }
 
 func (w *mailNewsWorker) Work(ctx context.Context, _ *river.Job[MailNewsArgs]) error {
-	return w.deeds.News.MailNews(ctx)
+	return errors.Join(w.deeds.News.MailNews(ctx), w.deeds.Today.MailMornings(ctx))
 }
 
 func (w *mailNewsWorker) Timeout(*river.Job[MailNewsArgs]) time.Duration { return 15 * time.Minute }

@@ -106,3 +106,17 @@ func (t *Tx) LetBe(ctx context.Context, person uuid.UUID) (map[string]bool, erro
 func (t *Tx) KeepLetBe(ctx context.Context, person uuid.UUID, key string, at time.Time) error {
 	return t.Queries.KeepLetBe(ctx, db.KeepLetBeParams{PersonID: person, Key: key, At: at})
 }
+
+// MorningsDue are those who wish a mail about the day.
+func (t *Tx) MorningsDue(ctx context.Context, today when.Day) ([]uuid.UUID, error) {
+	return t.Queries.MorningsDue(ctx, dayOrNull(today+1))
+}
+
+func (t *Tx) SetMorningMail(ctx context.Context, person uuid.UUID, on bool) error {
+	return t.Queries.SetMorningMail(ctx, db.SetMorningMailParams{ID: person, MorningMail: on})
+}
+
+// SetMorningMailed keeps on which day somebody last had theirs.
+func (t *Tx) SetMorningMailed(ctx context.Context, person uuid.UUID, on when.Day) error {
+	return t.Queries.SetMorningMailed(ctx, db.SetMorningMailedParams{ID: person, MorningMailed: dayOrNull(on)})
+}

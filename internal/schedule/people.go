@@ -30,7 +30,8 @@ type Person struct {
 	Shares         availability.Level // what everybody in the house may see of their time
 	PasswordHash   string
 	NewsMail       NewsMail
-	MorningMail    bool // a short mail about the day
+	MorningMail    bool     // a short mail about the day
+	MorningMailed  when.Day // when it last came, 0 for never
 }
 
 // Party is the person as invitations name them.

@@ -1,6 +1,7 @@
 package schedule_test
 
 import (
+	"strings"
 	"testing"
 	"time"
 
@@ -12,8 +13,10 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/deeds"
 	"jembro/internal/schedule/meetings"
 	"jembro/internal/schedule/today"
+	"jembro/internal/standin"
 )
 
 // endsOf are the loose ends of one meeting, as somebody sees them.
@@ -80,7 +83,7 @@ func TestLooseEnds(t *testing.T) {
 	// Not reached, somebody silent the day before, somebody who does not come.
 	tomorrow := when.DayOf(service().Now().Date()) + 1
 	people := send(t, sigrid.ID, open(t, sigrid.ID, soonDraft(tomorrow, "20:00", func(d *meeting.Draft) {
-		outsiders("nobody.morning@veerhaven.example", "silent@kirisame.example")(d)
+		outsiders("nobody.morning@veerhaven.example", "silent.today@kirisame.example")(d)
 		d.People = append(d.People, meeting.DraftPerson{Email: rui.Email, Needed: true})
 	}))).MeetingID
 	require.NoError(t, service().Meetings.Answer(t.Context(), schedule.Self(rui.ID), people, given("DECLINED", 0)))
@@ -88,8 +91,8 @@ func TestLooseEnds(t *testing.T) {
 		ends := endsOf(t, sigrid.ID, people)
 		return len(ends) == 2 && ends[0].Message.Lost()
 	})
-	box(t, "silent@kirisame.example", 1)
-	silent := reachOf(t, sigrid.ID, people, "silent@kirisame.example").ParticipantID
+	box(t, "silent.today@kirisame.example", 1)
+	silent := reachOf(t, sigrid.ID, people, "silent.today@kirisame.example").ParticipantID
 	assert.ErrorContains(t, service().Meetings.AskAgain(t.Context(), me, silent), "within the last hour")
 	_, err = running.Program.Pool.Exec(t.Context(), "UPDATE dispatch SET queued_at = queued_at - interval '2 hours' WHERE participant_id = $1", silent)
 	require.NoError(t, err)
@@ -103,7 +106,7 @@ func TestLooseEnds(t *testing.T) {
 			require.NoError(t, service().Today.LetBe(t.Context(), me, e.Key))
 		case loose.Silent:
 			require.NoError(t, service().Meetings.AskAgain(t.Context(), me, silent))
-			again := box(t, "silent@kirisame.example", 2)[1]
+			again := box(t, "silent.today@kirisame.example", 2)[1]
 			assert.Contains(t, again.Text, "asks you again whether you come")
 			require.NoError(t, running.World.Post.Answer(again.Message, "ACCEPTED", ""))
 		}
@@ -126,6 +129,47 @@ func TestLooseEnds(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, len(day2.Asked) > 0, "what waits for an answer")
 	_, err = running.Program.Pool.Exec(t.Context(), "UPDATE meeting SET called_off_at = now() WHERE id = ANY($1)", []uuid.UUID{noRoom, people, series})
+	require.NoError(t, err)
+}
+
+// TestTheMorningMail: who wishes one gets it before the day begins, once; on a day off, or with
+// nothing to say, none.
+func TestTheMorningMail(t *testing.T) {
+	piet, gil := who(t, "piet.roelofs@marrowby.example"), who(t, "gil.tavares@marrowby.example")
+	day := when.DayOf(service().Now().Date()) + 20
+	id := send(t, piet.ID, open(t, piet.ID, soonDraft(day, "21:30", func(d *meeting.Draft) { d.Title, d.People = "Loom inspection", nil }))).MeetingID
+	at := func(clock string) *deeds.Deeds {
+		l, err := when.ParseLocal(day.String() + "T" + clock)
+		require.NoError(t, err)
+		return later(when.Zoned{Local: l, Zone: piet.Hours.Zone}.Instant().Time().Sub(service().Now()))
+	}
+	mailed := func() (n int) {
+		for _, m := range running.World.Post.Box(piet.Email) {
+			read, err := standin.ReadMail(m)
+			require.NoError(t, err)
+			if strings.Contains(read.Text, "Loom inspection") {
+				n++
+			}
+		}
+		return n
+	}
+	require.NoError(t, at("08:30").Today.MailMornings(t.Context()))
+	assert.Zero(t, mailed(), "nobody is mailed who does not wish it")
+	require.NoError(t, service().Today.MorningMail(t.Context(), schedule.Self(piet.ID), true))
+	require.NoError(t, at("05:00").Today.MailMornings(t.Context()))
+	assert.Zero(t, mailed(), "in the night")
+	require.NoError(t, at("08:30").Today.MailMornings(t.Context()))
+	require.NoError(t, at("08:40").Today.MailMornings(t.Context()))
+	assert.Equal(t, 1, mailed())
+	all := running.World.Post.Box(piet.Email)
+	read, err := standin.ReadMail(all[len(all)-1])
+	require.NoError(t, err)
+	assert.Contains(t, read.Text, "21:30  Loom inspection")
+	assert.Contains(t, read.Text, "/today")
+	assert.Contains(t, string(read.Raw), "List-Unsubscribe: <"+service().House.BaseURL+"/account>")
+	require.NoError(t, service().Today.MorningMail(t.Context(), schedule.Self(piet.ID), false))
+	assert.Empty(t, running.World.Post.Box(gil.Email))
+	_, err = running.Program.Pool.Exec(t.Context(), "UPDATE meeting SET called_off_at = now() WHERE id = $1", id)
 	require.NoError(t, err)
 }
 

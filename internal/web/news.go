@@ -78,6 +78,11 @@ func (h *handlers) ReadNews(ctx context.Context, r api.ReadNewsRequestObject) (a
 }
 
 func (h *handlers) SetNewsMail(ctx context.Context, r api.SetNewsMailRequestObject) (api.SetNewsMailResponseObject, error) {
+	if on := r.Body.MorningMail; on != nil {
+		if err := h.deeds.Today.MorningMail(ctx, actor(ctx), *on); err != nil {
+			return nil, err
+		}
+	}
 	return api.SetNewsMail204Response{}, h.deeds.News.SetMail(ctx, actor(ctx), schedule.NewsMail(r.Body.NewsMail))
 }
 

@@ -230,6 +230,31 @@ func (q *Queries) LostMeetings(ctx context.Context, arg LostMeetingsParams) ([]u
 	return items, nil
 }
 
+const morningsDue = `-- name: MorningsDue :many
+SELECT id FROM person WHERE morning_mail AND left_at IS NULL AND (morning_mailed IS NULL OR morning_mailed < $1) ORDER BY id LIMIT 20000
+`
+
+// Those who wish a mail about the day and have not had one on a day, in whatever zone they are.
+func (q *Queries) MorningsDue(ctx context.Context, beforeDay *time.Time) ([]uuid.UUID, error) {
+	rows, err := q.db.Query(ctx, morningsDue, beforeDay)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []uuid.UUID
+	for rows.Next() {
+		var id uuid.UUID
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const openLetters = `-- name: OpenLetters :many
 SELECT l.id, l.meeting_id, l.from_name, l.from_email, l.answers FROM meeting m JOIN letter_in l ON l.meeting_id = m.id
 WHERE m.organiser_id = $1 AND l.state = 'open' AND m.called_off_at IS NULL
@@ -275,4 +300,32 @@ func (q *Queries) OpenLetters(ctx context.Context, arg OpenLettersParams) ([]Ope
 		return nil, err
 	}
 	return items, nil
+}
+
+const setMorningMail = `-- name: SetMorningMail :exec
+UPDATE person SET morning_mail = $1 WHERE id = $2
+`
+
+type SetMorningMailParams struct {
+	MorningMail bool
+	ID          uuid.UUID
+}
+
+func (q *Queries) SetMorningMail(ctx context.Context, arg SetMorningMailParams) error {
+	_, err := q.db.Exec(ctx, setMorningMail, arg.MorningMail, arg.ID)
+	return err
+}
+
+const setMorningMailed = `-- name: SetMorningMailed :exec
+UPDATE person SET morning_mailed = $1 WHERE id = $2
+`
+
+type SetMorningMailedParams struct {
+	MorningMailed *time.Time
+	ID            uuid.UUID
+}
+
+func (q *Queries) SetMorningMailed(ctx context.Context, arg SetMorningMailedParams) error {
+	_, err := q.db.Exec(ctx, setMorningMailed, arg.MorningMailed, arg.ID)
+	return err
 }

@@ -41,3 +41,13 @@ SELECT key FROM let_be WHERE person_id = @person_id;
 
 -- name: KeepLetBe :exec
 INSERT INTO let_be (person_id, key, at) VALUES (@person_id, @key, @at) ON CONFLICT DO NOTHING;
+
+-- name: MorningsDue :many
+-- Those who wish a mail about the day and have not had one on a day, in whatever zone they are.
+SELECT id FROM person WHERE morning_mail AND left_at IS NULL AND (morning_mailed IS NULL OR morning_mailed < @before_day) ORDER BY id LIMIT 20000;
+
+-- name: SetMorningMail :exec
+UPDATE person SET morning_mail = @morning_mail WHERE id = @id;
+
+-- name: SetMorningMailed :exec
+UPDATE person SET morning_mailed = @morning_mailed WHERE id = @id;

@@ -146,8 +146,11 @@ func theirs(ctx context.Context, tx letterTx, record schedule.Record, all []sche
 			return strings.EqualFold(i.Email, email) || strings.EqualFold(i.ReachAt, email)
 		})
 	}
-	if at := is(email); at >= 0 || email == "" {
+	if at := is(email); at >= 0 {
 		return at, nil
+	}
+	if _, err := meeting.ParseEmail(email); err != nil { // whatever somebody wrote there
+		return -1, nil
 	}
 	known, err := tx.Aliases(ctx, record.OrganiserID, email)
 	found := -1

@@ -11,6 +11,7 @@ import (
 type Deeds struct {
 	schedule.Setting
 	Store  schedule.Store[Tx]
+	Post   schedule.Post
 	Sheets *sheets.Deeds
 }
 
@@ -18,4 +19,5 @@ type Deeds struct {
 type Tx interface {
 	dayTx
 	endsTx
+	morningTx
 }

@@ -53,7 +53,7 @@ const ways: [Schemas["NewsMail"], string][] = [
 ];
 
 function NewsMail() {
-	const { newsMail } = useSignedIn();
+	const { newsMail, morningMail } = useSignedIn();
 	const set = useSetNewsMail();
 	return (
 		<fieldset className="mt-4 rounded-[4px] border border-rule bg-sheet px-4 py-3">
@@ -67,12 +67,21 @@ function NewsMail() {
 						type="radio"
 						name="news-mail"
 						className="accent-fig"
-						checked={(set.isPending ? set.variables : newsMail) === way}
-						onChange={() => set.mutate(way)}
+						checked={(set.isPending ? set.variables.newsMail : newsMail) === way}
+						onChange={() => set.mutate({ newsMail: way })}
 					/>
 					{words}
 				</label>
 			))}
+			<label className="mt-2 flex items-center gap-1.5 border-rule border-t pt-2">
+				<input
+					type="checkbox"
+					className="size-4 accent-moss"
+					checked={set.isPending ? (set.variables.morningMail ?? morningMail) : morningMail}
+					onChange={(e) => set.mutate({ newsMail, morningMail: e.target.checked })}
+				/>
+				and a short mail about the day, before it begins
+			</label>
 		</fieldset>
 	);
 }

@@ -13,7 +13,7 @@ export const useSignOutOthers = () => useMutation({ mutationFn: () => take(api.D
 export function useSetNewsMail() {
 	const queries = useQueryClient();
 	return useMutation({
-		mutationFn: (newsMail: Schemas["NewsMail"]) => take(api.PUT("/api/me/news-mail", { body: { newsMail } })),
+		mutationFn: (body: Schemas["SetNewsMail"]) => take(api.PUT("/api/me/news-mail", { body })),
 		onSettled: () => queries.invalidateQueries({ queryKey: keys.me }),
 	});
 }

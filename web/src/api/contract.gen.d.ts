@@ -1773,6 +1773,8 @@ export interface components {
             /** @description All rooms of the house. */
             keepsRooms: boolean;
             newsMail: components["schemas"]["NewsMail"];
+            /** @description A short mail about the day comes in the morning. */
+            morningMail: boolean;
         };
         ProviderRef: {
             key: string;
@@ -2914,6 +2916,8 @@ export interface components {
         NewsMail: "never" | "away" | "always";
         SetNewsMail: {
             newsMail: components["schemas"]["NewsMail"];
+            /** @description Whether a short mail about the day comes in the morning; as it is when it is left out. */
+            morningMail?: boolean;
         };
         ReadNews: {
             ids?: string[];

@@ -1,0 +1,115 @@
+package today
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/loose"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/core/words"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
+)
+
+// morningTx is what is needed here of a transaction.
+type morningTx interface {
+	MorningsDue(ctx context.Context, today when.Day) ([]uuid.UUID, error)
+	SetMorningMail(ctx context.Context, person uuid.UUID, on bool) error
+	SetMorningMailed(ctx context.Context, person uuid.UUID, on when.Day) error
+}
+
+// MorningMail sets whether a short mail about the day comes in the morning.
+func (s *Deeds) MorningMail(ctx context.Context, who schedule.Actor, on bool) error {
+	return s.Store.InTx(ctx, func(tx Tx) error { return tx.SetMorningMail(ctx, who.For, on) })
+}
+
+// MailMornings tells those by mail who wish it what their day holds, before it begins, once. A
+// mail that goes out twice, because the news of it got lost, has the same Message-ID.
+func (s *Deeds) MailMornings(ctx context.Context) error {
+	var due []uuid.UUID
+	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+		due, err = tx.MorningsDue(ctx, when.DayOf(s.Now().Date()))
+		return err
+	})
+	for _, person := range due {
+		err = errors.Join(err, s.mailMorning(ctx, person))
+	}
+	return err
+}
+
+func (s *Deeds) mailMorning(ctx context.Context, person uuid.UUID) error {
+	var letter schedule.NewsLetter
+	var day when.Day
+	due := false
+	err := s.Store.Look(ctx, func(tx Tx) error {
+		p, err := directory.Person(ctx, tx, person)
+		if err != nil || p.Left {
+			return err
+		}
+		now := when.At(s.Now())
+		day = p.Hours.Zone.LocalAt(now).Day
+		if due = loose.MorningDue(p.Hours, now); !due || p.MorningMailed == day {
+			due = false
+			return nil
+		}
+		t, err := s.today(ctx, tx, schedule.Self(person), p)
+		if err == nil && !t.Away && len(t.Items)+len(t.WholeDay)+len(t.Ends)+len(t.Asked)+len(t.Invited) > 0 {
+			letter = s.morning(p, t)
+		}
+		return err
+	})
+	if err != nil || !due {
+		return err
+	}
+	if letter.MessageID != "" {
+		var refused *schedule.RefusedError
+		if err := s.Post.SendNews(ctx, letter); err != nil && !errors.As(err, &refused) {
+			return err // it is tried again with the next round
+		}
+	}
+	return s.Store.InTx(ctx, func(tx Tx) error { return tx.SetMorningMailed(ctx, person, day) })
+}
+
+// morning writes what a day holds.
+func (s *Deeds) morning(p schedule.Person, t Today) schedule.NewsLetter {
+	var text strings.Builder
+	for _, i := range t.WholeDay {
+		fmt.Fprintf(&text, "all day  %s\n", i.Meeting.Content.Title)
+	}
+	for _, i := range t.Items {
+		title := i.Title
+		if i.Meeting != nil {
+			if i.Meeting.Answer == meeting.Declined {
+				continue
+			}
+			d, _ := i.Meeting.Content.Date(i.Meeting.On)
+			if title = d.Title; d.Room != nil {
+				title += ", " + d.Room.Name
+			}
+		}
+		fmt.Fprintf(&text, "%5s  %s\n", t.Zone.LocalAt(i.Span.Start).Clock, title)
+	}
+	if len(t.Ends) > 0 {
+		text.WriteString("\nLoose ends\n")
+		for _, e := range t.Ends {
+			what, more := words.Loose(e.End, t.Day, t.Zone)
+			fmt.Fprintf(&text, "- %s: %s\n", what, more)
+		}
+	}
+	if n := len(t.Asked) + len(t.Invited); n > 0 {
+		fmt.Fprintf(&text, "\n%s for your answer.\n", words.Count(n, "invitation")+" "+map[bool]string{true: "waits", false: "wait"}[n == 1])
+	}
+	fmt.Fprintf(&text, "\nTimes are those of %s.\nSee it and mend it: %s/today\nWhether this mail comes is chosen there, under Account.\n", t.Zone.City(), s.House.BaseURL)
+	subject := words.FullDay(t.Day) + ": " + words.Count(len(t.Items)+len(t.WholeDay), "meeting")
+	if len(t.Ends) > 0 {
+		subject += ", " + words.Count(len(t.Ends), "loose end")
+	}
+	return schedule.NewsLetter{To: p, Subject: subject, Text: text.String(), House: s.House, At: s.Now().Truncate(time.Second),
+		MessageID: s.MessageID(uuid.NewSHA1(p.ID, fmt.Append(nil, "morning ", t.Day)))}
+}
