@@ -14,6 +14,7 @@ import (
 	"net/http/httptest"
 	netmail "net/mail"
 	"os/exec"
+	"regexp"
 	"strings"
 	"sync"
 	"testing"
@@ -84,7 +85,12 @@ func TestAnInvitationAsAMail(t *testing.T) {
 	}
 	assert.Contains(t, r.HTML, "&lt;b&gt;bold&lt;/b&gt;")
 	assert.NotContains(t, r.HTML, "<img")
-	assert.NotContains(t, r.HTML, "<style")
+	// The one style sheet is for the dark: a program that drops it shows the letter as by day.
+	assert.Equal(t, 1, strings.Count(r.HTML, "<style"))
+	assert.Contains(t, r.HTML, "<style>@media (prefers-color-scheme:dark){")
+	sheet := regexp.MustCompile(`<style>@media[^{]*\{((?:[^{}]*\{[^{}]*\})*)\}</style>`).FindStringSubmatch(r.HTML)
+	require.Len(t, sheet, 2, "nothing stands beside the one rule about the dark")
+	assert.Less(t, strings.Index(r.HTML, ">Answer</a>"), strings.Index(r.HTML, "Map Room"), "a screen reader comes to the answer before the details")
 	assert.Equal(t, string(r.Calendar), string(calendar(t, letter(t))))
 }
 

@@ -62,14 +62,15 @@ var slot atomic.Int32
 
 // draft is a sheet that can be sent, on a day of its own.
 func draft(change func(*meeting.Draft)) meeting.Draft {
-	n := int(slot.Add(1)) // working days from Monday, 1 February; before others have theirs it begins anew in the evening
-	hour := 9 + n/140*10
-	n %= 140
-	day := time.Date(2027, 2, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, n/5*7+n%5).Format(time.DateOnly)
-	d := meeting.Draft{Title: "Crate sizes", Start: fmt.Sprintf("%sT%02d:30", day, hour), End: fmt.Sprintf("%sT%02d:30", day, hour+1), Zone: "Europe/Lisbon",
+	n := slot.Add(1) // working days from Monday, 1 February
+	day := time.Date(2027, 2, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, int(n/5*7+n%5)).Format(time.DateOnly)
+	d := meeting.Draft{Title: "Crate sizes", Start: day + "T09:30", End: day + "T10:30", Zone: "Europe/Lisbon",
 		People: []meeting.DraftPerson{{Name: "S. Onari", Email: "s.onari@kirisame.example", Needed: true}}, NoRoom: true, NoLink: true}
 	if change != nil {
 		change(&d)
+	}
+	if !strings.HasPrefix(d.Start, day) { // it has another day, and the next one takes this
+		slot.CompareAndSwap(n, n-1)
 	}
 	return d
 }

@@ -84,6 +84,10 @@ func New(c Config) (*fiber.App, error) {
 	api.RegisterHandlers(app, api.NewStrictHandler(h, nil))
 	app.Get("/busy/:name", perMinute(c.GuestCallsPerMinute), withinTime, h.busyTimes)
 	app.Use("/api", func(fiber.Ctx) error { return schedule.ErrNotFound })
+	guests := app.Group("/guest", perMinute(c.GuestCallsPerMinute), sameOrigin, withinTime)
+	guests.Get("/:token", func(ctx fiber.Ctx) error { return h.guestView(ctx, c.Files) })
+	guests.Post("/:token/answer", h.guestForm)
+	guests.Get("/:token/calendar.ics", h.guestCalendar)
 
 	app.Use(static.New("", static.Config{FS: c.Files, ModifyResponse: cacheAssets}))
 	app.Use(func(ctx fiber.Ctx) error { return view(ctx, c.Files) })

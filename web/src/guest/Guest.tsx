@@ -221,11 +221,20 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 						<div className="mb-4">
 							<h2 className="text-[15px]">Put it in your calendar</h2>
 							<p className="my-1 text-quiet text-small">
-								The file opens in any calendar program and keeps the join details.
+								The file opens in any calendar program and keeps the join details; what you subscribe to follows every
+								change by itself.
 							</p>
-							<a href={`/api/guest/${token}/file`} className={`${lookOf("plain")} text-ink`}>
-								Calendar file (.ics)
-							</a>
+							<span className="flex flex-wrap gap-2">
+								<a href={`/api/guest/${token}/file`} className={`${lookOf("plain")} text-ink`}>
+									Calendar file (.ics)
+								</a>
+								<a
+									href={`${location.origin.replace(/^http/, "webcal")}/guest/${token}/calendar.ics`}
+									className={`${lookOf("plain")} text-ink`}
+								>
+									Subscribe, follows changes
+								</a>
+							</span>
 						</div>
 					)}
 					<h2 className="text-[15px]">People</h2>

@@ -1,0 +1,124 @@
+package web
+
+import (
+	"bytes"
+	"errors"
+	"html/template"
+	"io/fs"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"jembro/internal/core/join"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
+	"jembro/internal/core/words"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
+	"jembro/internal/web/api"
+)
+
+// plainGuest is the page of a guest whose browser runs no script: the same, to be read and
+// answered.
+var plainGuest = template.Must(template.New("").Parse(`<noscript><main>
+<p>{{.Organiser}}, {{.House}}, invites {{.Guest}}</p>
+<h1>{{.Title}}</h1>
+<p><b>{{.When}}</b> {{.Zone}}</p>
+{{with .Where}}<p>{{.}}</p>{{end}}
+{{if .Off}}<p><b>This meeting has been called off.</b></p>{{else}}
+{{with .Said}}<p role="status"><b>{{.}}</b></p>{{end}}
+{{with .Given}}<p>Your answer: {{.}}. You can change it.</p>{{end}}
+<form method="post" action="/guest/{{.Token}}/answer"><input type="hidden" name="sequence" value="{{.Sequence}}">
+<p><label for="word">A word with it (optional)</label><br><input id="word" name="comment" maxlength="1000" value="{{.Comment}}"></p>
+<p><button name="answer" value="accepted">Accept</button> <button name="answer" value="maybe">Maybe</button> <button name="answer" value="declined">Decline</button></p></form>
+{{with .Card}}<pre>{{.}}</pre>{{end}}{{end}}
+{{with .Text}}<p style="white-space:pre-line">{{.}}</p>{{end}}
+<p>Who: {{.Names}}</p>
+<p><a href="/api/guest/{{.Token}}/file">Calendar file (.ics)</a></p>
+</main></noscript>`))
+
+// saidTo is what a guest is told after a form, by the word in the address.
+var saidTo = map[string]string{
+	"answered": "Your answer was taken.",
+	"changed":  "The meeting has changed since that page was opened. Look at it again and answer then.",
+	"refused":  "That was no answer that can be taken. Choose one of the three.",
+}
+
+// guestView is the interface, with the guest's page in it for browsers without script.
+func (h *handlers) guestView(ctx fiber.Ctx, files fs.FS) error {
+	token := ctx.Params("token")
+	v, err := h.deeds.Meetings.Guest(ctx.Context(), token)
+	if err != nil {
+		return view(ctx, files) // which says so
+	}
+	index, err := fs.ReadFile(files, "index.html")
+	if err != nil {
+		return view(ctx, files)
+	}
+	m, id := v.Content, v.Guest.ID.String()
+	zone := m.StartIn().Zone
+	if z, err := when.LoadZone(v.Guest.Zone); err == nil {
+		zone = z
+	}
+	page := map[string]any{"Organiser": m.Organiser.Name, "House": h.deeds.House.Name, "Guest": v.Guest.Name, "Title": m.Title, "When": words.When(m, m.SpanFor(id), zone),
+		"Zone": zone.City() + " time", "Off": v.CalledOffAt != nil, "Said": saidTo[ctx.Query("said")], "Token": token, "Sequence": v.Guest.SentSequence, "Comment": v.Guest.Comment,
+		"Text": m.Text, "Names": strings.Join(h.guest(v).Names, ", ")}
+	if m.AllDay {
+		page["Zone"] = ""
+	}
+	if m.Repeats() {
+		page["When"] = m.Plan().Words() + ", first " + words.When(m, m.SpanFor(id), zone)
+	}
+	if m.Room != nil {
+		page["Where"] = m.Room.Name + ", " + m.Room.Place
+	}
+	if v.Guest.Answer != meeting.NoAnswer {
+		page["Given"] = words.Answer(v.Guest.Answer)
+	}
+	if m.Card != nil {
+		page["Card"] = m.Card.Text(join.Reader{Country: when.CountryOf(v.Guest.Zone), Outside: v.Guest.PersonID == nil})
+	}
+	var plain bytes.Buffer
+	if err := plainGuest.Execute(&plain, page); err != nil {
+		return err
+	}
+	ctx.Set("Cache-Control", "no-store")
+	ctx.Set("Referrer-Policy", "no-referrer") // the address is a secret: nobody hears of it by a link
+	body, end, _ := bytes.Cut(index, []byte("</body>"))
+	return ctx.Type("html", "utf-8").Send(slices.Concat(body, plain.Bytes(), []byte("</body>"), end))
+}
+
+// guestForm takes an answer from such a page.
+func (h *handlers) guestForm(ctx fiber.Ctx) error {
+	seen, _ := strconv.Atoi(ctx.FormValue("sequence"))
+	given := meetings.Given{Answer: fromAnswer(api.GiveAnswerAnswer(ctx.FormValue("answer"))), Comment: ctx.FormValue("comment"), Seen: max(seen, 0)}
+	err := h.deeds.Meetings.GuestAnswer(ctx.Context(), ctx.Params("token"), given)
+	said := "answered"
+	var changed *schedule.VersionError
+	var invalid *schedule.InvalidError
+	switch {
+	case errors.As(err, &changed), errors.Is(err, schedule.ErrCalledOff):
+		said = "changed"
+	case errors.As(err, &invalid):
+		said = "refused"
+	case err != nil:
+		return err
+	}
+	return ctx.Redirect().Status(fiber.StatusSeeOther).To("/guest/" + ctx.Params("token") + "?said=" + said)
+}
+
+// guestCalendar is the meeting of a guest as a calendar to subscribe to: it follows every change.
+func (h *handlers) guestCalendar(ctx fiber.Ctx) error {
+	file, err := h.deeds.Meetings.GuestFile(ctx.Context(), ctx.Params("token"))
+	if err != nil {
+		return err
+	}
+	// A calendar that is published has no method to follow, and says how often to look (RFC 7986, 5.7).
+	file = bytes.Replace(file, []byte("METHOD:REQUEST\r\n"), []byte("REFRESH-INTERVAL;VALUE=DURATION:PT1H\r\nX-PUBLISHED-TTL:PT1H\r\n"), 1)
+	file = bytes.Replace(file, []byte("METHOD:CANCEL\r\n"), nil, 1)
+	ctx.Set(fiber.HeaderContentType, "text/calendar; charset=utf-8")
+	ctx.Set("Cache-Control", "no-cache")
+	return ctx.Send(file)
+}

@@ -1,0 +1,71 @@
+package web_test
+
+import (
+	"io"
+	"net/http"
+	"net/url"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jembro/internal/demo"
+	"jembro/internal/web/api"
+)
+
+// TestAGuestWithoutScript reads the page, answers by a form, and subscribes to what follows every
+// change; the address goes nowhere, and nothing is kept of it.
+func TestAGuestWithoutScript(t *testing.T) {
+	ilse := signedIn(t, demo.Ilse)
+	_, b := ilse.send(ilse.sheet(func(d *api.Draft) {
+		d.Title, d.People = "Plain <b>crates</b>", []api.DraftPerson{{Email: "plain@kirisame.example", Needed: true, Dates: []api.DraftRange{}}}
+	}))
+	id := as[api.Sent](t, b).MeetingID.String()
+	page := running.BaseURL + "/guest/" + running.Program.Deeds.Seal.GuestToken(guestOf(t, id, "plain@kirisame.example"))
+	get := func(address string) (*http.Response, string) {
+		res, err := http.Get(address)
+		require.NoError(t, err)
+		defer res.Body.Close()
+		body, err := io.ReadAll(res.Body)
+		require.NoError(t, err)
+		return res, string(body)
+	}
+	res, body := get(page)
+	assert.Equal(t, []string{"noindex", "no-referrer", "no-store"}, []string{res.Header.Get("X-Robots-Tag"), res.Header.Get("Referrer-Policy"), res.Header.Get("Cache-Control")})
+	plain := body[strings.Index(body, "<noscript>"):]
+	for _, want := range []string{"Plain &lt;b&gt;crates&lt;/b&gt;", "Ilse Marrant, Marrowby Museums, invites", `name="answer" value="accepted"`, "Calendar file (.ics)"} {
+		assert.Contains(t, plain, want)
+	}
+	answer := func(form url.Values) string {
+		res, err := http.PostForm(page+"/answer", form)
+		require.NoError(t, err)
+		defer res.Body.Close()
+		body, err := io.ReadAll(res.Body)
+		require.NoError(t, err)
+		return string(body)
+	}
+	assert.Contains(t, answer(url.Values{"answer": {"accepted"}, "sequence": {"0"}, "comment": {"With gloves"}}), "Your answer was taken.")
+	assert.Contains(t, answer(url.Values{"answer": {"perhaps"}, "sequence": {"0"}}), "Choose one of the three.")
+	_, body = get(page)
+	assert.Contains(t, body, "Your answer: accepted.")
+	req, err := http.NewRequest("POST", page+"/answer", strings.NewReader("answer=declined&sequence=0"))
+	require.NoError(t, err)
+	req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	req.Header.Set("Origin", "https://elsewhere.example")
+	other, err := http.DefaultClient.Do(req)
+	require.NoError(t, err)
+	other.Body.Close()
+	assert.Equal(t, 403, other.StatusCode)
+
+	res, body = get(page + "/calendar.ics")
+	assert.Equal(t, "text/calendar; charset=utf-8", res.Header.Get("Content-Type"))
+	assert.Empty(t, res.Header.Get("Content-Disposition"))
+	assert.NotContains(t, body, "METHOD:")
+	assert.Contains(t, body, "REFRESH-INTERVAL;VALUE=DURATION:PT1H")
+	for _, gone := range []string{"/guest/none", "/guest/none/calendar.ics"} {
+		_, body = get(running.BaseURL + gone)
+		assert.NotContains(t, body, "BEGIN:VCALENDAR")
+		assert.NotContains(t, body, "<noscript>")
+	}
+}
