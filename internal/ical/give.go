@@ -14,6 +14,7 @@ import (
 	"jembro/internal/core/invited"
 	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
+	"jembro/internal/schedule"
 	"jembro/internal/schedule/calendars"
 	"jembro/internal/schedule/invitations"
 )
@@ -28,6 +29,12 @@ var (
 
 // Invitation is what is known of a meeting outside, as a calendar.
 func (Calendars) Invitation(s invited.State) []byte { return InvitationCalendar(s) }
+
+// ReadFile is ReadFile, MergeFiles is MergeFiles.
+func (Calendars) ReadFile(raw []byte, zone when.Zone) ([]schedule.Filed, error) {
+	return ReadFile(raw, zone)
+}
+func (Calendars) MergeFiles(all ...[]byte) []byte { return MergeFiles(all...) }
 
 // InvitationWords is what it says to its reader.
 func (Calendars) InvitationWords(s invited.State, addresses ...string) invited.Told {

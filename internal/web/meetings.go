@@ -61,6 +61,7 @@ func (f calendarFile) send(c fiber.Ctx) error {
 
 func (f calendarFile) VisitMeetingFileResponse(c fiber.Ctx) error    { return f.send(c) }
 func (f calendarFile) VisitGuestFileResponse(c fiber.Ctx) error      { return f.send(c) }
+func (f calendarFile) VisitWeekFileResponse(c fiber.Ctx) error       { return f.send(c) }
 func (f calendarFile) VisitInvitationFileResponse(c fiber.Ctx) error { return f.send(c) }
 
 func (h *handlers) MeetingFile(ctx context.Context, r api.MeetingFileRequestObject) (api.MeetingFileResponseObject, error) {

@@ -88,7 +88,7 @@ func TestNothingLeaksAtAnySharingLevel(t *testing.T) {
 	require.Len(t, as[api.Sheet](t, b).Link.Overlaps, 1)
 	standing := "/api/sheets/" + inRoom.ID.String()
 	asks := []ask{
-		{"getMe", "GET", "/api/me", nil}, {"getWeek", "GET", "/api/weeks?from=2027-05-24", nil}, {"getMonth", "GET", "/api/month?from=2027-05-24&days=42", nil},
+		{"getMe", "GET", "/api/me", nil}, {"getWeek", "GET", "/api/weeks?from=2027-05-24", nil}, {"weekFile", "GET", "/api/weeks/file?from=2027-05-24", nil}, {"getMonth", "GET", "/api/month?from=2027-05-24&days=42", nil},
 		{"findPeople", "GET", "/api/directory?q=lomba", nil}, {"findMeetings", "GET", "/api/find?q=Quokkaopen", nil}, {"listNews", "GET", "/api/news", nil},
 		{"listRooms", "GET", "/api/rooms?limit=200", nil}, {"getRoomsDay", "GET", "/api/rooms/day?day=2027-05-25", nil}, {"getRoom", "GET", "/api/rooms/" + cabinet + "?from=2027-05-24", nil},
 		{"getRoomFeed", "GET", "/api/rooms/" + cabinet + "/feed", nil}, {"getDay", "POST", "/api/day", about(map[string]any{"day": "2027-05-25", "start": "2027-05-25T09:30", "end": "2027-05-25T10:30"})},
@@ -104,7 +104,7 @@ func TestNothingLeaksAtAnySharingLevel(t *testing.T) {
 	}
 	// These give nothing back, or what their caller wrote, or are about somebody's own things
 	// that TestEveryOperationByEverybody holds against others.
-	quiet := strings.Fields("signIn signOut signOutOthers changePassword live openSheet saveSheet attachLink dropLink rebaseSheet discardSheet discardSheets changeRoom answerRoomRequest " +
+	quiet := strings.Fields("sheetsFromFile signIn signOut signOutOthers changePassword live openSheet saveSheet attachLink dropLink rebaseSheet discardSheet discardSheets changeRoom answerRoomRequest " +
 		"takeRoomTable decideRoom readNews setNewsMail answerMeeting callOffMeeting startConnecting finishConnecting decideLetter getGuestMeeting answerAsGuest guestFile getInvitationAddress getInvitation answerInvitation believeInvitation invitationFile proposeTime proposeTimeAsGuest listProposals decideProposal setHours takeHoursFile " +
 		"setOtherDay dropOtherDay enterLeave getLeave settleLeave takeLeaveBack addCalendar changeCalendar readCalendar removeCalendar setSharing giveBusyTimes withdrawBusyTimes giveRoomTimes " +
 		"withdrawRoomTimes setWatched keepTheirAddress forgetTheirAddress settleWay setDoor splitSheet readCard keepStanding dropStanding getDispatch dispatchMessage sendAgain markTold letBe takeRoom extendSeries askAgain " +

@@ -171,6 +171,8 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"decideLetter", "POST", meetingPath + "/letters/" + uuid.NewString(), map[string]any{}, nil, [5]int{404, 404, 404, 404, 401}},
 		{"getGuestMeeting", "GET", "/api/guest/" + token, nil, nil, [5]int{200, 200, 200, 200, 200}},
 		{"answerAsGuest", "POST", "/api/guest/" + token + "/answer", answer, nil, [5]int{204, 204, 204, 204, 204}},
+		{"weekFile", "GET", "/api/weeks/file?from=2027-05-03", nil, nil, signed},
+		{"sheetsFromFile", "POST", "/api/sheets/from-file", map[string]any{"b64": "aGVsbG8="}, nil, [5]int{422, 422, 422, 422, 401}},
 		{"getInvitationAddress", "GET", "/api/invitations/address", nil, nil, signed},
 		{"getInvitation", "GET", invitation, nil, nil, own},
 		{"answerInvitation", "POST", invitation + "/answer", map[string]any{"answer": "maybe", "comment": "", "version": 77}, nil, [5]int{409, 404, 404, 404, 401}},

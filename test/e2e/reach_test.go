@@ -306,3 +306,28 @@ func TestInvitedByPeopleOutside(t *testing.T) {
 	p.sees("Week 49")
 	p.lacks("Berth for the crane")
 }
+
+// TestMeetingsAsFiles: a week goes out as a file; a file that comes in becomes a sheet with its
+// call, and what cannot be kept is said.
+func TestMeetingsAsFiles(t *testing.T) {
+	p := signIn(t, "ines.cordeiro@marrowby.example")
+	file := value[string](p, `(() => { const r = new XMLHttpRequest(); r.open("GET", [...document.querySelectorAll("a")].find(a => a.textContent.trim() === ".ics").href, false); r.send(); return r.responseText })()`)
+	assert.True(t, strings.HasPrefix(file, "BEGIN:VCALENDAR"), file)
+	p.open(running.BaseURL + "/drafts")
+	p.sees("Drop a calendar file (.ics) here")
+	p.axe("sheets and files in")
+	give := func(name, text string) {
+		t.Helper()
+		p.holds(fmt.Sprintf(`(() => { const d = new DataTransfer(); d.items.add(new File([%q], %q, {type: "text/calendar"}));
+			const e = document.querySelector("input[type=file]"); if (!e) return false; e.files = d.files; e.dispatchEvent(new Event("change", {bubbles: true})); return true })()`, text, name))
+	}
+	give("page.ics", "<html>")
+	p.sees("This file holds no meetings in iCalendar form (.ics).")
+	give("meeting.ics", "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nUID:f1\r\nDTSTART:20270112T100000Z\r\nDTEND:20270112T110000Z\r\nRRULE:FREQ=WEEKLY;COUNT=3\r\nSUMMARY:From a file\r\n"+
+		"DESCRIPTION:Join: https://calls.veerhaven.example/j/551\r\nATTENDEE:mailto:filed@njoro.example\r\nATTACH:https://x.example/plan.pdf\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n")
+	p.sees("From a file", "not taken over: what is attached")
+	p.press("From a file")
+	p.sees("When", "filed@njoro.example", "calls.veerhaven.example/j/551")
+	assert.Equal(t, "From a file", value[string](p, `document.querySelector("input[aria-label=Title]").value`))
+	p.sees("3 dates")
+}

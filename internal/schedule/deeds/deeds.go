@@ -4,6 +4,7 @@ package deeds
 import (
 	"time"
 
+	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/account"
 	"jembro/internal/schedule/availability"
@@ -34,6 +35,7 @@ type Deeds struct {
 	Calendars    *calendars.Deeds
 	Today        *today.Deeds
 	Invitations  *invitations.Deeds
+	Files        Files
 }
 
 // Stores keeps what each subject needs.
@@ -64,6 +66,15 @@ type Outside struct {
 type Format interface {
 	calendars.Format
 	invitations.Format
+	Files
+}
+
+// Files are calendar files as people hand them in and out.
+type Files interface {
+	// ReadFile makes of a file what sheets can hold; it fails with the errors of core/calendar.
+	ReadFile(raw []byte, zone when.Zone) ([]schedule.Filed, error)
+	// MergeFiles joins files of meetings into one.
+	MergeFiles(all ...[]byte) []byte
 }
 
 // waitForProviders is how long somebody waits for a conferencing provider.
@@ -77,7 +88,7 @@ const calendarsAtATime = 2
 
 // New puts the deeds together.
 func New(set schedule.Setting, stores Stores, out Outside) *Deeds {
-	d := &Deeds{Setting: set,
+	d := &Deeds{Setting: set, Files: out.Format,
 		Account:      &account.Deeds{Setting: set, Store: stores.Account(), Hasher: account.NewHasher(hashesAtATime)},
 		Directory:    &directory.Deeds{Store: stores.Directory()},
 		Availability: &availability.Deeds{Setting: set, Store: stores.Availability()},

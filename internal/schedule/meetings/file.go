@@ -6,6 +6,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 )
 
@@ -25,16 +26,32 @@ func (s *Deeds) MeetingFile(ctx context.Context, who schedule.Actor, id uuid.UUI
 	if err != nil {
 		return nil, err
 	}
-	if d.Me != nil {
-		return s.file(d.Record, d.Me, d.AnswersOf(d.Me.ID))
+	return s.fileOf(d, nil)
+}
+
+// DatesFile is the same of some dates of a series alone; of a meeting that is once it is all.
+func (s *Deeds) DatesFile(ctx context.Context, who schedule.Actor, id uuid.UUID, on []when.Day) ([]byte, error) {
+	d, err := s.Meeting(ctx, who, id)
+	if err != nil {
+		return nil, err
 	}
-	return s.file(d.Record, nil, nil)
+	if !d.Content.Repeats() {
+		on = nil
+	}
+	return s.fileOf(d, on)
+}
+
+func (s *Deeds) fileOf(d Detail, on []when.Day) ([]byte, error) {
+	if d.Me != nil {
+		return s.file(d.Record, d.Me, d.AnswersOf(d.Me.ID), on...)
+	}
+	return s.file(d.Record, nil, nil, on...)
 }
 
 // file is what the newest message to a reader would hold, with their answer as it is
-// now; of the organiser, nil, an entry of their own.
-func (s *Deeds) file(record schedule.Record, reader *schedule.Invited, answers []schedule.AnswerOn) ([]byte, error) {
-	letter := schedule.Letter{Kind: meeting.Invite, Own: reader == nil, OffAll: record.CalledOffAt != nil, Meeting: record.Content, Stamp: s.Now(),
+// now; of the organiser, nil, an entry of their own. With on it is about those dates alone.
+func (s *Deeds) file(record schedule.Record, reader *schedule.Invited, answers []schedule.AnswerOn, on ...when.Day) ([]byte, error) {
+	letter := schedule.Letter{Kind: meeting.Invite, On: on, Own: reader == nil, OffAll: record.CalledOffAt != nil, Meeting: record.Content, Stamp: s.Now(),
 		House: s.House, Address: s.Seal.MeetingAddress(record.ID, s.House.MailDomain)}
 	if reader != nil {
 		letter.Meeting = schedule.WithAnswers(record.Content, []schedule.Invited{*reader}, answers)

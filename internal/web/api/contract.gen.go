@@ -1945,6 +1945,15 @@ type FieldWay struct {
 // FieldWayField defines model for FieldWay.Field.
 type FieldWayField string
 
+// FiledSheet defines model for FiledSheet.
+type FiledSheet struct {
+	ID openapi_types.UUID `json:"id"`
+
+	// Lost What of the file a sheet cannot hold.
+	Lost  []string `json:"lost"`
+	Title string   `json:"title"`
+}
+
 // FoundMeeting defines model for FoundMeeting.
 type FoundMeeting struct {
 	// AllDay It takes whole days, the same everywhere: start and end are the midnights of UTC.
@@ -4019,6 +4028,12 @@ type ListSheetsParams struct {
 	Offset *Offset `form:"offset,omitempty" json:"offset,omitempty"`
 }
 
+// SheetsFromFileJSONBody defines parameters for SheetsFromFile.
+type SheetsFromFileJSONBody struct {
+	// B64 The file in base64.
+	B64 string `json:"b64"`
+}
+
 // SaveSheetParams defines parameters for SaveSheet.
 type SaveSheetParams struct {
 	// Typing The field that the cursor stands in.
@@ -4079,6 +4094,11 @@ type GetWeekParams struct {
 	// From First day, 2026-11-23.
 	From string `form:"from" json:"from"`
 	Days *int   `form:"days,omitempty" json:"days,omitempty"`
+}
+
+// WeekFileParams defines parameters for WeekFile.
+type WeekFileParams struct {
+	From string `form:"from" json:"from"`
 }
 
 // AddCalendarJSONRequestBody defines body for AddCalendar for application/json ContentType.
@@ -4203,6 +4223,9 @@ type OpenSheetJSONRequestBody = OpenSheet
 
 // DiscardSheetsJSONRequestBody defines body for DiscardSheets for application/json ContentType.
 type DiscardSheetsJSONRequestBody = DiscardSheets
+
+// SheetsFromFileJSONRequestBody defines body for SheetsFromFile for application/json ContentType.
+type SheetsFromFileJSONRequestBody SheetsFromFileJSONBody
 
 // SaveSheetJSONRequestBody defines body for SaveSheet for application/json ContentType.
 type SaveSheetJSONRequestBody = Draft
@@ -4498,6 +4521,9 @@ type ServerInterface interface {
 	// (GET /api/sheets/fresh)
 	FreshSheet(c fiber.Ctx) error
 
+	// (POST /api/sheets/from-file)
+	SheetsFromFile(c fiber.Ctx) error
+
 	// (DELETE /api/sheets/{id})
 	DiscardSheet(c fiber.Ctx, id ID) error
 
@@ -4581,6 +4607,9 @@ type ServerInterface interface {
 
 	// (GET /api/weeks)
 	GetWeek(c fiber.Ctx, params GetWeekParams) error
+
+	// (GET /api/weeks/file)
+	WeekFile(c fiber.Ctx, params WeekFileParams) error
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -7364,6 +7393,24 @@ func (siw *ServerInterfaceWrapper) FreshSheet(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// SheetsFromFile operation middleware
+func (siw *ServerInterfaceWrapper) SheetsFromFile(c fiber.Ctx) error {
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.SheetsFromFile(c)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // DiscardSheet operation middleware
 func (siw *ServerInterfaceWrapper) DiscardSheet(c fiber.Ctx) error {
 
@@ -8374,6 +8421,43 @@ func (siw *ServerInterfaceWrapper) GetWeek(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// WeekFile operation middleware
+func (siw *ServerInterfaceWrapper) WeekFile(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params WeekFileParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Required query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "from", query, &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter from: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.WeekFile(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // FiberServerOptions provides options for the Fiber server.
 type FiberServerOptions struct {
 	BaseURL            string
@@ -8408,6 +8492,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Get(options.BaseURL+"/api/me", wrapper.GetMe)
 
 	router.Get(options.BaseURL+"/api/weeks", wrapper.GetWeek)
+
+	router.Get(options.BaseURL+"/api/weeks/file", wrapper.WeekFile)
 
 	router.Post(options.BaseURL+"/api/day", wrapper.GetDay)
 
@@ -8596,6 +8682,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Get(options.BaseURL+"/api/sheets", wrapper.ListSheets)
 
 	router.Post(options.BaseURL+"/api/sheets", wrapper.OpenSheet)
+
+	router.Post(options.BaseURL+"/api/sheets/from-file", wrapper.SheetsFromFile)
 
 	router.Get(options.BaseURL+"/api/sheets/fresh", wrapper.FreshSheet)
 
@@ -11320,6 +11408,37 @@ func (response FreshSheetdefaultApplicationProblemPlusJSONResponse) VisitFreshSh
 	return ctx.JSON(&response.Body)
 }
 
+type SheetsFromFileRequestObject struct {
+	Body *SheetsFromFileJSONRequestBody
+}
+
+type SheetsFromFileResponseObject interface {
+	VisitSheetsFromFileResponse(ctx fiber.Ctx) error
+}
+
+type SheetsFromFile200JSONResponse struct {
+	Items []FiledSheet `json:"items"`
+}
+
+func (response SheetsFromFile200JSONResponse) VisitSheetsFromFileResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type SheetsFromFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SheetsFromFiledefaultApplicationProblemPlusJSONResponse) VisitSheetsFromFileResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type DiscardSheetRequestObject struct {
 	ID ID `json:"id"`
 }
@@ -12158,6 +12277,53 @@ func (response GetWeekdefaultApplicationProblemPlusJSONResponse) VisitGetWeekRes
 	return ctx.JSON(&response.Body)
 }
 
+type WeekFileRequestObject struct {
+	Params WeekFileParams
+}
+
+type WeekFileResponseObject interface {
+	VisitWeekFileResponse(ctx fiber.Ctx) error
+}
+
+type WeekFile200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type WeekFile200TextCalendarResponse struct {
+	Body          io.Reader
+	Headers       WeekFile200ResponseHeaders
+	ContentLength int64
+}
+
+func (response WeekFile200TextCalendarResponse) VisitWeekFileResponse(ctx fiber.Ctx) error {
+	if response.Headers.ContentDisposition != nil {
+		ctx.Response().Header.Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	ctx.Response().Header.Set("Content-Type", "text/calendar")
+	if response.ContentLength != 0 {
+		ctx.Response().Header.Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	ctx.Status(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(ctx.Response().BodyWriter(), response.Body)
+	return err
+}
+
+type WeekFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WeekFiledefaultApplicationProblemPlusJSONResponse) VisitWeekFileResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -12428,6 +12594,9 @@ type StrictServerInterface interface {
 	// (GET /api/sheets/fresh)
 	FreshSheet(ctx context.Context, request FreshSheetRequestObject) (FreshSheetResponseObject, error)
 
+	// (POST /api/sheets/from-file)
+	SheetsFromFile(ctx context.Context, request SheetsFromFileRequestObject) (SheetsFromFileResponseObject, error)
+
 	// (DELETE /api/sheets/{id})
 	DiscardSheet(ctx context.Context, request DiscardSheetRequestObject) (DiscardSheetResponseObject, error)
 
@@ -12511,6 +12680,9 @@ type StrictServerInterface interface {
 
 	// (GET /api/weeks)
 	GetWeek(ctx context.Context, request GetWeekRequestObject) (GetWeekResponseObject, error)
+
+	// (GET /api/weeks/file)
+	WeekFile(ctx context.Context, request WeekFileRequestObject) (WeekFileResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx fiber.Ctx, args any) (any, error)
@@ -15466,6 +15638,45 @@ func (sh *strictHandler) FreshSheet(ctx fiber.Ctx) error {
 	return nil
 }
 
+// SheetsFromFile operation middleware
+func (sh *strictHandler) SheetsFromFile(ctx fiber.Ctx) error {
+	var request SheetsFromFileRequestObject
+
+	var body SheetsFromFileJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.SheetsFromFile(ctx.Context(), request.(SheetsFromFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SheetsFromFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SheetsFromFileResponseObject); ok {
+		if err := validResponse.VisitSheetsFromFileResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // DiscardSheet operation middleware
 func (sh *strictHandler) DiscardSheet(ctx fiber.Ctx, id ID) error {
 	var request DiscardSheetRequestObject
@@ -16335,6 +16546,33 @@ func (sh *strictHandler) GetWeek(ctx fiber.Ctx, params GetWeekParams) error {
 	return nil
 }
 
+// WeekFile operation middleware
+func (sh *strictHandler) WeekFile(ctx fiber.Ctx, params WeekFileParams) error {
+	var request WeekFileRequestObject
+
+	request.Params = params
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.WeekFile(ctx.Context(), request.(WeekFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WeekFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WeekFileResponseObject); ok {
+		if err := validResponse.VisitWeekFileResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
@@ -16418,270 +16656,273 @@ var swaggerSpec = []string{
 	"er0rUcTZLUpuMn4oo3RJ509l7c4+SWD3mg3JvaELMaDsCR5PjXPTUs6XNtwPJOlVyzx5Ezi7xPIJ2Fru",
 	"Vd0inDbbQwVcGBW1Kq+FyK5LgHd9bchqgrfSGF+vDHWqvm4mhMJ6BLNfOyX1U1FQYfoyxbx92dIXCwQz",
 	"6lfLP7QS4Vo4vRgBNGaERSOnp3Spl/yDgu+irRcqSvBGxFwjJHMXEA+mi8dyTfMObAdJ4YUQ4oBcP1R1",
-	"GS6zUODVAGKn6B6C6vcr+DG18B9IBG8pAul1D9dDLXz0se+VFD5BDkyvVJaG4veP4o/KzCrY3iCkl0Qw",
-	"3z22kJmSs7mFG+a3+5e0J4Dlap4IgEhLD6Fg6IlvWPgE7ZAolBVMCV4IA+XSHnw/kJooSbaCl28iuTSE",
-	"HSKdMKWACeAOBmmrh6v8iKrbU6cagjXskjWThA/TgT48+wFs4E09uqho2O1XOwBHvAT/Ih9Fyd32ZQnN",
-	"KFm+JcK/I1/U2gy1XoHfhCbirsU1VTIuorzG+qHYCogz1vss+UyArxhtukOTssXRpbYyMMMQcgzHpk+9",
-	"uH8w9Yk7MSlILJ0p/4FnmXTLxvN3dURsn2xY9SeV+pQwimb+33+VHO5KGPuV3iKDmfLab52JL93vqsrt",
-	"It0bdHsBbqGT4pMXtoRK/X9kuVksSFUVoCwAT0hVivQUKUN8IEahdgP2mkgAP3f94HatIji8cpm2/cQL",
-	"KyRcuqkB4yXcDtyCp3a4mGn8TRvE6R+JYkIBFnhDcXZ7MoGGpE96MnXto4xWpW/UqlmDDFH6pAQGJqpD",
-	"+y1sz3pdblvjDj/rnKiCTESK6z6a0nbu/ksa4Djqz+aQjM1sANca3+qOb3hzD//vZ4wLJ22vvv42WX2T",
-	"pKyFarR3JCxt4muf+9trt87vjSXTnxL5moJEAGojypwEwTNV0c7u8gHQWNehn3P3mxvxKED3TIXI7pMG",
-	"AP77b5Rzj0XF7ooNiVCo2PGFNOxUTsfgDo9XZuPj5lAxnNDbZZ6mHxLXCwaFWQ0Rt37Fn/A0pf3dvg3b",
-	"5Vf0gKxOSWuFqHdbia+FeOgPBQk1lGSpp533r6pF+aDeE3R4+9kKc4r6F6fv5xPWNWxTLfVTCrEf9Khy",
-	"3mqiSp3afgzM/WwqXhTyUWTXA3Q3t1aoTIhOrECFWChEoD2ygaY8OpD9lgRdlMQDBhKSAaTorwQAsRUi",
-	"Jhl6SVG5FwGhuIWv0KuxHfAaeLx/XCRBb3c7ZVHIqqs+wChEO3vLMYhsRUxPE4xK7RGV+K/XLQE2wJLQ",
-	"ARmxzDd0ifkUqYNDdeWEY+awUdOyXSniS0Qo9x2+9iodgN3BQmzRhVTAp1QzDRsQl6hu6m2tbeW4jiIT",
-	"IGatCBMwUAOWWiGsd7seCuC1PZhYDxQy8zSHr2r3UMrNr1vRZTGAf0HHnMO57gX5CkQgGCQfiwMqGJp6",
-	"9cMcSLsMM3oEqK2YTA0y4obDDRwaDuXGaW+T1AX3zkxD+jWb1gU9Y5s+VY+Sib9JLr/I7jVFSej3o1Fp",
-	"VKMh9hSi1dLBgJaQCbC6PAjB/aGke6WMSGHNvdrDernpyqRwPO3GWE8G/JNeZXR9CO9LBYdbGCdJCcAv",
-	"QizvKmSfdRmYFXq13K+3SBsN2oeyKkrrhY9yd8ZTQ9Cj21ZyL6WYvBOBQjPnhcg+NI3eAQW8FxQArYXT",
-	"201dRoUE+qU3hTcBMcDtqk0ktef3cyGLZFJ2EB0XBT69+Pb57uDTxuQiQtRzrrbk+GpVidv3ZzLZngxC",
-	"oJUNirys+Ow33HSYBch+tgnIV2bT29mKdO3E/ZWe5lxmmSA5pCY6zwWfrUT9ajNzQB4JWWDdjq8qRThA",
-	"O13aIECxvw/7+Zmevmer8mQ1zqWZd8dQ34UHMauBt0ku7iSZo4G/xjgyFOaAU4mpo7hoo4CsWylrRu5/",
-	"8wzWb4wO25BOKgvxSyjE3V6njV61c8n0UhNbkGv32uq3R4G3v17eXpHgDmzSrknpAEnaVrGVXGqCCiuX",
-	"AgusaAqMgFCizv6DVLNXdebjVheCgi3VX1QZcXL9klmkYeV8qfMwrKJ6IVNhdjzs0cBLG3Ydef+yX0t/",
-	"o7aTvR10stt6E8BMGIUQvkanw2Hp6iW0wBLnMPYm53vX1pojHJFhOf+aoJF8d4nRJI5L/9OQ5k+5EfYF",
-	"BRAVm+18bidrrNikvkESWH2W4nD8+BsqmmgeWswMxGJlQAGVXRLMViPEhTSJtrAawFfyryl6qlqgMIRv",
-	"4P2gqbhCyt3QeOcjGaXs726lLZB9u1sR1VPSILWH/83pySDY8FLQpCFQJl7fkQRRKVkkEqjIcfcMALV9",
-	"vUYAvCCL9Plz9h9crXixuWQB9zKQfwmaLbxIIYr0wgkL2CuPPJcZc89zuypi7hSathbfGCCs8FQZo9jV",
-	"hSbNaDlGZjWbiTStdht3mxFi4Re9H58YvfbNSuoAnZ/rPDMjX02Ff7udPh7SWGRD5y2d5PhJ1QkUS+Z8",
-	"WF/STtw1tQsrBPndhpUX5WNU0V0hZuA5fQzaLEjbsU71criR6uEtyRNc7bkFiNVEDwe6wKzReqfWnIw2",
-	"5uhB1PZyFGBcVZgAlJTQXO2BiSIxtGDOOTnCXjSJobW2VUmk0u9D4iTjm+T0h5Nzpx1QqR5uH6n7cRFq",
-	"uPpZF0EgqNMxZJAj/2FysFob8ZPKWqMUNF1huCls1Y8nl3TAxVw2XQOFufuN2gJDzzzJzZsvc116YyEF",
-	"LCgV9oJv2FiMIgYEab3jDXCIHpPeLOzkZ6sQBNj3yG7mITxVRKnvAQox0UwUa8gvR/CV+9tQ3mVkjjmc",
-	"hmBWnFU081L0ulxGzjDSlOh2yYY1hFWJDhfxuu35oqXHl6UmhoEgfzLC0vWaUKLL18vYovQQ8kJTg30I",
-	"eGpn7FhBK4GBSYXPaOjET/2aMmTbMhzJOyfCzSvt3yZcsZlmWjGrTwcAtt6CgWMLyfMRO39++eyMAX5j",
-	"FBrKheagxPuoOrQz9iDE0tRg0dNCL9g8IOaw+NHTPXJlR+zcKaQRu3CS6YzrnNsa61sqqON0TLUsD/zY",
-	"amyALBIIV1dkLkT5pu6wt7x4uCfBdXMs+4xlL5oqrUxiGdf018SQ2Hca+dqXKdPtU+gKT93GWQal8FNR",
-	"CDVxGxdsJJNgInQvfE8ri+s8B0mKZiIMn37PQkNXtrckn+g1g54yqKfLK90dCexy5c1H/5LBwe61Cd9t",
-	"U2S/hueAGSZRAbws9Kzgi28MUocN6J9c3ZReijVsY0K5FjqhZIy07fDdHs5Lw28pMNJmsErYQ8ICfFdB",
-	"G4FyfpUVr+97TZq2ZJU+PV9tiVjoypA2VMHwACrKtbRz8EQn0A2xX8eqQ1YElD3we/TIm4uFEfmjMMw3",
-	"iTGhIWdJB17j8ultKtyu1Usw+T4lye36HaaDMdzFC2wAaLVKH9ucRd/cCpir1M3NZW5Caq9WgYT0c95u",
-	"8VHGiiFDGLaeTJqUtp4Bax87pYLVesJz7wkStbATnt8FC25AueNicz0Q47nY3LUWUexQ/lHaigN0dfkj",
-	"Mh/axsT33/UmO6AJB91mJQqnUgfSp+qkIsgVka+S5bWWozaEqaZuWq67QErX5LKnYn1lZSKElYPKSIP0",
-	"k2ZSGpVqGsnCqszQXOj3OlwcQXXFFqaB8iZ2pdf6Adx9bh48GzvAu+iexMqsqGba2NrbaPCU2Bq4RJB+",
-	"F640rK6PNHR4lW3pxctwawNWCQeMafn/d1gsOgVggYAPTJOBIwi3aVDlAdbmqaA3vblMAlQWd4kWKypi",
-	"F72Q7WG6WftI+SJRqTLktm6Gh8xcTm1oJImwOWTU8n7bSQgBf2xBnPUMSQxUUom9e3bGFlKhD9u3e2YT",
-	"CpjqsPZWKwS5bdVG9b9+4B1k4cp2zZRJj+LVkCKtKgykw6fH0pFWFIZzvtI52i637do9NzAxOuHqlsw4",
-	"Vjv4+H4FeimSzHHdxrVHbTSMazsX6pK9LLgVzMh/CDNi9/MVe8ZeiQm7OLv4jv14+exsWBoMLT+TaPhY",
-	"0WtoLgYV6G1I37rGM6869ywZFtixcUfQ8b7DWeP+xGH48oUlLHmi8fOQxoBOPlIdmlvastVLKis0VIyX",
-	"qauekeC+XUUrX0mRIJymgrmpELEH3tZFMd5DwEFkKvtNB2PdfFMfQGq45vhPj1oHsVKFz7HQBGMJ9jZd",
-	"eDMA+s96r3xIYPVNbgR768RHWbeChm30Klg1J0Oar3DEgsM0Sl1UKdQou/iK6i0StE151lPa9JpMo0U4",
-	"Bey88kd/Oz3c5ipsUTS0sFbE07dtz9Iqbc0Tfz+nmB2d6AS+J+iXTvI9bXVKhtWXpmXExu5LcAY32gBq",
-	"l6pUE4nv1WQeSq/dU1fs/OzsDC1Wbp0N2WhZkgRNVilj4jdTC/E2YSMGfBOGupRY+0DteOODuIatRZ5f",
-	"Mb52+sugWa59/sFigzPQrMiCltUbHimBXUo4JgV53sBBlGLhjg10/0qWaO3ZctLrXlSc3xiAMPSj7Nxa",
-	"0NskuwB5VLExvVPKtSIKMCM047NCpDonDTHO56TIXec5e84iKLnzYp9pDSxNGgx7JXhRq6tru7s7jZoF",
-	"zWX7ocLL5ik0pwO6QKWwEiUnfDNH4eti2JorgIw5Ry2k2VtCjMd0WFpr/ipd/CsXSRrc4cVzkBMA+55G",
-	"6mgf7YiIr9gEKfjoyCmBDWCu2LMdFBo6FzCQllmZPT2syuJQYd9BN8NtKn6cUNVJpy3MrbU5siG6e3Qx",
-	"hR+lB3KCLfUemBYLRFwNYmGuv+eFsGt3q6BkzfWqMKMq7aKB4pGQ4KnTpz9/3rkkX6aDsx98R4MWcsD/",
-	"hM2fkTV70LYco61zANF7QgsfCw5bUaXePkyf5zq5DN2NYAiJBdY+JegrF0u7SbRmXAg25pMHxBpflbyH",
-	"WHLX2qxYlKTA23s05TKXahaLunrm+GSesJPn2th0AWsYKB6+gLgDqN2kSCBOB/BR0LHzQo9zsUhBkNmE",
-	"qwq0OLT740DdmdHQHvfgtW0ptucGcaruQTC2+2MRUo6Gp3aOFXRJRHRrRZaPS8Mu+W2MMllKSsX7DQIe",
-	"pDN5RgaZJnADDGHc6Vdmg+YGvryFJTumure796n2stce/XzSaOJqjnA/zorEMIfi8kJ+KHb88GEO/gD/",
-	"6w5qN7iqQQUL76RmX83C7s8e5KORg+iDsMTktn/vVvzeraI5xQYTAbW0zmi2X/JgDmhBoBnP80t28UMo",
-	"gAHoAKmXskp369aTFZ47ag3SG+VhEJAFK9N7w1KfreXQbRTvJuWa6hpwTRZl/6gDorLKLgbRUd/ivUkd",
-	"k80QWGJy4XYodaYHZKzI7j1AoMFrS3Tu6MXDkCwJfFeIRynWBC3gLj3S06t21C4b7dXkZWtvGETLKuzd",
-	"xyGs5u49/N+VxlNjP9yiJLCn0Bvpqbe7zFNnfT+BS+UQuPWJVsqX1LV+1ciZeiLVE26fBPjjZdkngY0L",
-	"vTYBVafZjDb0Uk32r6E2RChUa2wFfD5cMWgWQYPmRVHoAQDTSl8GCrwfoqrtRIPuIX/RrxL2P+zLq8SF",
-	"ldrH0EyLzpRVcOy9N/w+DIOkd0zmmvAvtqgoLB/n4pIcOpj3RtO71NRS7l9reHa3jIljkrDrBmW9D0UO",
-	"va/L1Dcz2s4Gj5wDCTb4AWxFENvt5C/GN0CNTMKFBrTAnGeQ3Q9ZkHRcmCI3dI5OcMHq70Mk81gYiwGz",
-	"g5ToDEzJIuo5ZfOgmzuofCjgqImxrZQRFEAjhpcbMN/oZLuf+QIVQceQW1BadS67mABChHQlAdTfXqOQ",
-	"QFVmQshGxpWN865KW1tBCyoGARRE23fooBYNfVNm/9VbOSSThtcMUKIokJWiZ+jh+N2T84snZ8/uz59f",
-	"np31miNNuH6t2JvrX6+Z4rt0D6Tp1fv1oAjVGr+ITZI0ZDeSkPDmJGF3ThPBxlrwCrR0e7cC3ihZrOFL",
-	"EVkmp1OnfkF5OHFJNPmvvoTyzst//882DLPg6Eg3wnCR3NYZmMGJ9LgxekBTvsoHwNVfld977X5Jad+Z",
-	"fKTRcdqI8iRBERCYY/D8MLiaVL+ZhGedKjVu9eFNG8F5ibGCR4eNtEymbG9iBaVOsTKv3X0tlTPgR+wM",
-	"8A6N3mnb7xpeJBbErMsNw/JKfzFVh0sKbdiiKoS+xO7F3Acez8roo0CGfQni5EW+TQM4Q4VoKS3MnLS5",
-	"FlDulUv1gJgmI9Usjyo/WdU4ULpMhZZzawgAMfcPYEFkD7qr2kbg9CqfaVugu9ViwYe1NjzkQSuPQpOc",
-	"b6awl6xNW139+aFr6xM6G25Lox9N23pVNPDuftM4sUqrxbjGL5Kajn/QG3vj9kvwAEGZuqjsEZypEzSm",
-	"KYgD5VugfjSNWsHxymyI5sGYGqS9qWYCClP4CW8qkS5zvoLOMzQw+2bImg2w8d0xkUku1HvBs5e+JrNp",
-	"vPSv1ASulJYm7WuSTwnURjA3rfjDDrncmgkmHEFqijROXzaIaval6R1Gt7FaImd2z60l50UKoROesvEN",
-	"tv9DBmru275jeneNqMaW3tj9q+E8k1VfRHK9ZGAENQPs//yv/83Ozy6fnY3YOZufDGoiXbqrbiS0GCy5",
-	"LGiqzF4okxCDawbIF/pRlCVASvs/+MIgMVvliRh5z9xpozAnS6UR3wtjdSHeVdij6jOt3GItqJzzznR5",
-	"eA85CLIIkAZmdZqv01zrYp8EXNowaqkNTPEQlIigju+2xFT8OyInAc4wjKcKvUktbqotJtE++4KOlmx6",
-	"9VvciFagAAyFyHslV9w3ae6VD3LPpj76Eux44hjLQkxscEK6mdqPgxUMAtv5Hl+m1Ns0clOnYG7UKJxX",
-	"sT2Is93Z1EcnxSoX/eK18GD1hA0DANICkT4mo+rG+6mXqxsGnhImEpkzyUNZ+za4HNiIrC4b+SQCLQlw",
-	"j5mvUtioSplTiAhr/cAGQMNTLM4IWhkiaM5b6VGSWQHEwMRGYelSy02z1vNExU+o7aqVDgSSiclcG4EA",
-	"1VFL7XFIUZM+JJYuJ74NguNc8zEUYQ/4Yl/kfIdAyDiITIM7kYtaMdyhxMOsZJJTe5DkQKKyU24Ch1cQ",
-	"HPh62Ca/ICn5+TUCXhqXThsQpiVhl4rzV3MBzWYanYFq8O/9iFITocPFWGbaG4Llng5ytAUFoJN9v9b6",
-	"rdcV1rC7KFFRUL+Fe916nVYgEC61Esv7mkJf6Joilw/XIp1G/QYR7zEg5p7e+3jHa3Mb/uWs+YEszcLG",
-	"yvWuj3srqcrd1y9g1N6IiEtLepwf5rpSnyntyP9vrRy7t2x94NLu3gPSK5hKC6OqgVBaBihWYY9KDeRT",
-	"Sx5FH0q/w9Qr25A83GimJZhQevssw9JjpZORGhYZoD6aH9XmAyUZP0oDcrusEZbCjJC/zoywUgbuYWhQ",
-	"ywN7FsQ7IPF0hRUBWH4aq9AbKtfZFNdj/Ug0oqKAsvD41FKdqM5/wBZcPV+Sr+vdQqpN2N0DH6SdS+Lu",
-	"+oAtQmDWVz4xc1EvC+qRB+Z0/eSr7e5R9BwwrhwiINXeqd6xdXtN0yCkzGv3bSxun+jFghs29pVRbi+3",
-	"B0UOa8aXKRaUPrOqdgImm2zC0JlWGC6exP7IiQtHq5mgaj6eQ3Srczh0ZwEA/sO2Cz6Zs7UQD858gdTv",
-	"3UqBh+JEEcNpF5dnZyN2/gz/6wdEMOC5gBJmEMOadh7gAn8PYlb+B9nG2DSYNCJXEikdA8u/Um4xWf0F",
-	"Pc1o0nehCPT5nD8Kz00XC2Urp2yQIzveVDOPfmFKEQknEkU4kupX+hP7YxNmUVcjo6oiq6mpujZJKd17",
-	"7jkhG56weaQQOHQRXNGnvad7Iz7bOpRXmnQUs7qVTyMliIhe/fZKbRG+vpopNm336b3O6OgBaXkH7gFp",
-	"Y901U3p9BSzJQNAqgFMd6PvrRQxVslgffu/j5x3IDf3q4xJJemo/fG59zoMHklVnnwqV7ZxXa3iwbR6r",
-	"z1832vRt9sexNpMQW3x0c53T929LRfCdsBUceLnrUBDvt3z/NmDSALH5VjPELaedqFds4aM8IEsPKU63",
-	"7mZwq7qj2NQBbCUVo6dcTFY8RI9ov8K4NozIzswNwaLv4IqLxRD7gANSoY4UMU0bgUxykNf2EMO8tntA",
-	"F2AcZGCa53kLqhgpzWvgNhrMkgpOR2R373niFbizp44hZO9vF55e202SWpY7obLrGZdq9yYuVyWldjd6",
-	"l+xE/IkemKW64AyBAlidZz0slFqvwbp+r4+Hpq5KrlOsQV8LRZcg7FeFuq1IA4MXwi9LhEzfapCsBT+9",
-	"Msw9EFDUHqF+yb49/f70nJzdnKuBXAU7Egmma+nom1p5g7fsUANnxbd4AFIap3ZzI+DaLsEQkZPw46Di",
-	"lrai0d9XYjVskQrfQyd1Xc8EMTfcC3ASc76BP2Uil4+eYRFKDD7SJdszcb1PjTdOsDqEKZd5Yg1tyaPf",
-	"mIDS9n8Ki8P2EwjcwO5PdlVgF6FMmgkvosuR5yJwS+oFtGds//L1rnd2NRQXNEK1KNfDTXB5wj6VE/an",
-	"L0pnpXi3iD2ToqykFdT+THXuPS19STHSmwj4Y9+ABd8wI9Daxc4LLa1AcpK+o+SMAhZSn0VYCGP4TBiW",
-	"SYQCzjB3VwiIWCIpvmW4hPQtnebbgzutZSQQtuD+6ovaLyIavViCU4RF3tUuChDtAB9iOClfjtQZOL64",
-	"ASkRaGuSkXDy21tL9G1iEKjctri/IZ6GTsookgSC6wN1a1fs+Rnjli30gBq2eBtTlmuyoUBXH+SmXq1W",
-	"rQa/plGcEUN+69h3CzwQt+Wx16u7SYYQi96vBLt4zn7Vjx7HB/A9jDWeA5DPU/VSWdUeaqpJK0pQ1deY",
-	"eKFTW6mGcKtpAQy8P73aSzqTJVR+hWqIGCb0LODOqBEqS9ncg/pxw4tTNb8zLcyteu3ZxDrlHR/HVsI9",
-	"OnxMbaItJtTPhIYqOyxBWqGpRGGqgR43QNSZYikMATG6MVkjpW+hsOUP63P/OhJUAiFRqvNAiMLTlL0D",
-	"+lP6mC6KmF9qP3k/kahJ073BK6KRoIoxA0lcXsJ49m1tE3TZgdqfqKSHOrR3yJ7EP3PEGE/0ArO/Jbw3",
-	"YbTv0C8kWdPrew5zE8jN6d6jFACF4h4q9WiQlLSEJUlfRaJ5Dp1QvF8Jg92szs9iTuocE6VflJ11V3pT",
-	"sl9w4IG0YmDLYOcMmEQlJUMDDmqTuS0NOsCfGe17lLDxqsgEBFUhMdS/q1UN094aq+rDz4oz6ZQns7/R",
-	"X5XO3aNs+J4ES8ut8tQKmCINJd9uOG6JMUvNy0ecwbGNLYh3frqAdl8aBPeeFENJbMoJRPdIDGDK5tCY",
-	"gjyEtOAw3uoUS2pJ5e8sZ7+Ws8SJcK/64NuqJK4GMWDBtBIJ3otbxeb1puE2NpsgmJGbvDCpZj7BEoq8",
-	"1z6/19QBaVpgJOsM2aU4AS80lcWubn994WiBt688OL0upktuDB1QC+HTberwC5raAOiQt4oQUtzlvZ4E",
-	"VFn3g3Rg1v4cyBQbtRJCEEhAZ1Gzt1plfHOFviB2h5UGa6gu2Y8BUwElSs+iq/NDCkBxfrYngoJggj3v",
-	"BoP5kDpMMyELVZb8RuS6reVpSGPzYa1Pr8qlbCe9qZn2Q/ufNpNT4R8SS5Dm5owcnI3zUCEkBInokzIY",
-	"UZU5qeRCvTVvB1fnnbB3c17QVlpEZHUyYcEbbsSjgPZ8Tn/1v4ydxeGUTif4pjG3KmAMvpiY3wduQ6Rj",
-	"H6PBv8bfCW3FMwPsB2tz4d5DlCLpmgfBVXaLfSF8D3kftbhNhv2HpY4SPdvgiGEom+lHZznqHvn7loxT",
-	"pltW4kbwR7G/cRcXtbvYtm/BWyJm2XasbC4+kAnYMoHWXWAWi2hjY+5q50ayHtT3iomks1BTo1F2ILvw",
-	"sW9NbBnYh5eS84yHd2ueOWiDgZoDA6e7FEjGX478l1PDJVXdToNtoYk4wCx8dqVzMjdh6GUKCWq2T0Yn",
-	"45XZhAAo3UIm0T5mWINlPXlI+Q74jyzTjBd6pTIIQDjvk6aDdP5BLycCnl6RHaj1gt0JlXlnBeK4AcS9",
-	"nstchBRKIRgStWAhllQsl8YOcGZWpBtTshERywHlAhWHCvC22DbBCGUj2HzoWNrZLOceGNDa2dk9Myj/",
-	"8dCLH/PGPdgLMFZxcXy/FMRQYtlelZmwc3QFkhoMwKF4FgSqYIZTzWeBurPSPhCGaPijuMTUCDQUQILG",
-	"yNmJaTHrwV8DSnYsz0V75401D6vliUJ8sSGu39rJ+1jMVoo2klcq4k17rdZv/nkKRQmQhEEJ/r7FQp2i",
-	"9sE/29EGGZVMrPItRxxWukLg5FRMRZzKpaL1sRCWDqoPYxdVdxO9THUJ50WXsjVzvWYRzjGKYEzfr0xb",
-	"D2N1Xgg866MLZQBymHwqbYcGTtP1lD0aPgIFx5CzDZQd1MEKy0xAgHjJYVjrUmnqXW5G1TIIDLPaSsTd",
-	"E6McvJNATCD4G95Ht6dYBosmHyQd9mAMwQwALFEpk105AZSFIKblZrWel/4p1B0yhvCmkKfdshWMiOU3",
-	"ZWeiAT1nh2Vko4IgXpUnGrvUArDGjVNPsVpNh35PaNBghdrW8W0d0INcLkXWBojdOhredHL/XoY8FfY5",
-	"n9dTSzUs9nWeJ6aHl71WFdLrYbuQTq5GNGp3NgCj+L7clk4crnLxIcVEFCChlcitUFkg8r5QGbufrwrj",
-	"23xtn3C/E71FKb1zZplLmxijzrNwdoTKsPKRQwtLrcBEkCpRhpZIL25Pz7d3v/iWvRbjYsWLTXdPUq88",
-	"ygX2u1DmuX3au5bZDlJVrl71tMeF8EcrqYFuyIrun/UabSjPtM3DCbTcF31s908gWVax6C8k3gJvmfKd",
-	"/giOXhlNucRReqSAW69jdcocGoIobDyqmVlwZOHuJVduMSDORB2zR1HkfJmyPpzF4T4abk13HGrMkMMO",
-	"9ZosobylmeD8N0GQthKm/T2oDz26yPtISlwMP9Ky4ispaPvUTn9W96mN8DXF/WwCF1yMaQ8plhnuNQzo",
-	"HFPpLwCWi09sxDrK8uvJrftQuiGNVtFNywxTTZjKdh/hxoi9zLC6hZUc4f458SCiR6yOuXMGAs3Vvl/d",
-	"GlrBC74ZY8iMP4oUvnun8i6iiCu63ohpc09WC948Kvh0t761+GFyCeXMw/ASDYyqkexvn1OnmxuzYzYp",
-	"tNiJryBHWJoy/Zq/zTd9W78lSBmhNnQ/iTpU52F6eLm0iUDrspLCxirwHyoV4RedmX78PflVf/UG82b3",
-	"AO+s0KvlXmjpNEY5XUWyVgngMiKUQs5hO2e1MlCd64yf3rf/T8oWZA0aTe31YlPCPvqQ8LcUT+DiRiAy",
-	"Trs2ST+IEe5Z11bvfw9U5WYPaJQthO+Ud0BF7wMc3WC+gYq+/128ravTF/M9fxA0lem+DYC6+cSqbYqH",
-	"paD871ITUqlS9Pps3kpj8Hr0lmm4L8uiARq6dfj69bJ06gCS8lnqupNl3GUbr228QGylNqDdVI9oa72/",
-	"dNv17EOSfiDk8Gm2i0hZ1xChqFmxGbO0EP0rjaxvjE+/jDwqnxexP9QVuxheZwNseLekCczXfENfYQmu",
-	"jjsrnasfah3WwJ3iPFQgXgJczt7kF3416x/GZjvnTy6eJ85XIja01oWxEBFqLOS3wxfyRmsjflIZ3fgE",
-	"urAmoghIAAcuPLaIxhCnp+UKRPv4DmLbe4/wDY7iXpNDHHRjglQHvMlWcqQH2Qq84Ff3IJjDOhceULbv",
-	"55u3tV/5kS+ajyiW8MmSvw7E3UtLUKfJE00DmIKJuS1pf9dSMffPjJtI2U916/MuNwF9HpZPe5SWu+9T",
-	"4ZPbaVm5FsRrPddexEyl/1mv2ImbGz3rXKoHJ9Aw+zEdBm4J84QLNVbfVUKK0Dw/cDX0sMbhTQSxJ/CN",
-	"hrPmFsFjzTKmC2Y4lqHOAYrZqFQtG84MyRu+r18u3dwttZLGbdMf5PSKLSpLFQd52h7pShXkYkfCSvdo",
-	"Osu0rPDl971D6511YiMAdAT4ZCKWeFhDWGOlYkF+RAFmBw1zDLFRQlStbIQUqpuCfMUdTiqOX8mux8Og",
-	"i8eda5hlOSZyMoWkepMOcbK3eVN64EI8pW3PXpOS53dWLHtU6nhO02TXxfJdLZ3mt7GM0G1th+5sC5nn",
-	"MlEEEwII4fjU23r5JsVwiB5EDNJ7TIfHDWcFXwMexNCISqVtkunCGXc1tOVDyfhQ5qU+kjCG31ee15HM",
-	"96/6MKL6IEIYCL1XkWOib8vzOXlzv1iZzQjgI1rlGwZaCcpfw6XZNG0HRHvauLehRiBd2CidkyxgBGAN",
-	"8oW4BJjGymxiN9ZBDcRjQ3lYhzAAam1/UynjP1gU2DdHT91tugioEASCwX0KloZhC8GVpZKKWk4GAAyS",
-	"Yax02XSi0pTqJz+K42kJ8R8WbA+5gt2DUBXIPtGtdKLzXPDZCqSYxxRlI0DbH8o7LOSSGmwiPZI+rDLL",
-	"6F6VAd7lbTafF5VY/RlaIOD8Bh7X4yyKu20Xg+A0IZvUJSGNA+6XLHyPlBxf3NUIdBWarNpD9J23w01c",
-	"aLQbkVvCN7XWK4U+dtmw2d1EwwxnkQI0+UriGB2pOwj94w1u9kldMi0S1myV+LjXZ37GH5BoqFAJsld8",
-	"JPgl/dWOEA8tbEBrqTK97jsafyHuPYt+qW7Ylpjc9iMtBxGWtLIopSDVOIK9kKdOBcoF1aUYhKwFwhYd",
-	"VWn8oUj4/SuV6iVyyCzxtBDimN5TPZTTkTpvyQLX4zNhmeM6pfapjRnpFRU3fBOYbZHECgkXIpIHgF6A",
-	"JL5kMFjQYsLzUEGAX2ZKzuYYvfvt/iV9pwyL3PS7NrpiLk4A3TMGUikTj4dK1jQMaf+S7PgyqjQ9pxlh",
-	"WtmZKiR6HT1Hw3vc5C6ZBKqbgC3jipXBL3o/Wtlw04GLyHxEcvKlghpetTRCGUSo4wtEN0C00GkUXik2",
-	"gUMR8ozzqzNJ+XKCsJ7bx/IThCKnmhaliVa24BNbbVjAloWeFXyB9UkWIG+imPKJOGVvlBuHRRPj/euX",
-	"7NmzZz86Yfzt/uVVpRE/PPA39bdKWuD+7MfLZ2d/O6mxjECrhYojtWD/Fvvsm38/Zcgm4jzbFWKNuYLP",
-	"/vj82+/dOMe5WJz+TcFjaG6ORa7X7ClfSjZeWeZdcZiL++rMeb9sCQR30CfbY+2NkVqxidYPUpz+TcVt",
-	"uDz5D7EYF7pSy3F5cn56dnoWIMB8KU8uT56dnp0+A4yKnYOEuhE8jTYQ6EMSan2dZQbxhHhLPYilrZZR",
-	"+EysL4oEn8E9P5WYOXMqNgaZ3ctelqra+/ovfCm122vP98qXy1xO4HdP/+4bvqA90JmrqnzhU12YbbES",
-	"8BdmqZUHMFycPSen7C5haNrfGp2Jr3r6DrcaXRjuTKu/npSL+9H9dX3Bn/4ps0/46Vygoqkv1Xux0I+i",
-	"tlpd48afHHjkTmQKvhAW2K/+Sr+ufOTpm+zk00eQM4Q51GeFvZOOLAONj+wqBi8D3Pj4gvC08AxPu601",
-	"eXDfC54B4sddemoirrZK8KSJHRL4DP4yBqmassizQZJ4X8jjLZxvqJ0uDOGQPcOqEOTPQDz0KXsTak29",
-	"85+aapEdSTTfcWNFdg9JzT5ieXawL8eJwXeJm5YX2RVT7tKLbQpi+cwaLLoILN9/Zw2CcyvbqpUSE/v0",
-	"z5Ay+uSOSD7mEzA+Z4gSrO/Va6mkmb/EX6Lp0Tg/zgA++X0loNoC4zYROVxf+lFlGTvIeD6N6Bd77l7y",
-	"Pc/PBrxIQMVy4k00IPVjQ3KenT0jQtV88hACXLEMYA5JXPjRjUbJqgtV81Of9j7VuGE73C2x/fanjy1y",
-	"Ew1hUmju3L+2yUxTocjJ3CvLqS6uGGdZsWHFSvljsk23Qwod4FyrW9oVCu21o/d+M70R6Us8wlL8C2xv",
-	"AEaRyv6nwHTzDZInuNvM6S9o04UlWCU/GvIeZDr0l4Xib40d0QSzegbkS3BFhAqR5CXxF2Ex7nCMK+IV",
-	"3/wP91I3x898R0DjUfp6gAq9g2t9bB+pMXKW0vHZu5BLbz2p12oTe98oMHIqzSmcMw1uIcSYjQh9fxfc",
-	"Wjwo1Kn9ve81cZ7Q7h0CfyMX0I2z88Hb6dQIe7KlFA65+T/5qCchALgBCCWD4JcCx5xPrAkBl/2Fo5SF",
-	"qnwYcCRwtl5AKHicUKB+YX/nes2mHNqBOWMXXFQf3Q3QuHUNGVeXuBtp7Kvyu0OV2OA9HW2zJ+YV/Dzw",
-	"YRq9ED5btcTULSWuno8+q90z2xHW7TiLNpFPtULVf4UZ7fVce6MZFjT5dfjNwE8npgqRPKwgapxkX8Nn",
-	"59KkxhHKZsmD+qyP8XTIUxUbMhDHqia6hzhAKLTk+YnxBvIQ3SoR+ip4Alasx8XaxbngRYY+4ygGqnRZ",
-	"cmo1NlQHU8NLTYAkx1ggfYuGIR/zUvPfeIUA7MT95md/0F3YKXSS2LqnPPZnOlyI4A6q3W05fQgUAInB",
-	"KDoK7gBWo3slcelVVZvy3JleE67YmAj8lR2mjmM0le/fNdrzJsRDnCivD2HtdJ/Hp37Zk9ZPkN23/rnP",
-	"cEzCp9rPieccPYryOuixCd2/9jo19U15y4uH+1BBc3hRjq/fVZJ/Ecvj3CZTEeoT6JD1B48afLEym3vA",
-	"kPSKFc5L/ZJDzFLptW/nswFddPCANtWQ9S0keTHZMimELXVeAz2CCDo3PWhzMceTMJOPvtwZtKRnOGpc",
-	"ePJR1Nfm8NJT/8auIvSWZ+I44dupRx+QZki9tKlRNu4sX7DlSzoLt9wjCPaOAjzfmSeA0EVLxZn+Wtm5",
-	"2xPgng7mS8Y33sAJVg5iEiUR/nY+6NsSHtIjxvj7vvHFfybH8bVeVdaHvDcq/W0qXmSsURqLqfZwiUCd",
-	"v6/sgZyVYgdp1ad/Wv0g1KfkdfsXYf/iHgwgkSMuWu07ybsWa0M5IjQwNWwEYBr2XyF43Q7X7T2AFcob",
-	"t7a0T0ug+25vTV262N/m2sC6HVF3hj46OypOqEQ93N7QazyVedpkhAV6LfMexqJTnE+rCDUiOj2Wiuaq",
-	"6pLYCmQgYAEqseiXOIonzurURn6GsPRxxH1Z6KX2fcgPKu/v8MXuGj+u0Fc+tJfFeVV39w+np3CJeV61",
-	"ImITAdKMuK+aa/DoiAHMc9SE/oZkgMbhOluAjFP87PsFHO06gA+8S/hd18i1dojFJA3hpqsepzvQaZq+",
-	"BYcBjY1j+Ph+YF/WMaKsWhCypxnfmKd/ZnzTCux5VehlbI/R10Fy5irUyGAL8iJ2LVsL8XCQ3Ewr5odi",
-	"NZMVUjOwgZccaFm8CZzFBNmxsidVeUtJcm2hjyKS8Qtfq1S2WgtwoL6EtfChWhY3iv3YNpiiA23trIj/",
-	"vP7P6zc31y/e3Ly5/5/s396/fsm+//HbZ/9+cHknL2FnzVVX6OvShwGRBYPb2WCdC9AhsOzVXShg/ZEA",
-	"OxdB+Syu/N5IE0KA3BxHekuItnlaaQ6SctzexMevY3+Ova7rZHuSdsB0eJBGOm91fCoETeJRI1jYd3kr",
-	"S5lY4EZ2qGV1j2kFVb6SSpdtkVJsE1JAM57DLtleIenmOu/sI7fmctBxdUfyCgzaagEEkt7mGA7jMieA",
-	"2fDrxi4fAZ3d/Mz+HofvNHHg3E2/E/N0LHIpHsXB03IW4sjrmsADkbDnSK45WiXMVRLeywsc4kG2tlH2",
-	"WU5+K5UGaforvFDW0ogSQTfT1gqy6qahSMPraUW6g8zgsmafTThaDa9yP76E9fXGfo0hmgPq3FgoSxt2",
-	"Pykrihtf+XkMRVf5wGfG8MFH26Pxwttw69CtZ1HLu+QSenzII3kl8O3O8hdnesNUXvDJw0nv0Csb88nD",
-	"oZ2DlFFUCtB/tb3c/2yiijSgkg98ff7MVWagLeMoMHUF4GeeG6an03KRpGIcV/CUvdJAxGkZQG1YpsMV",
-	"7PHdFKqlbM94tABD/MLXpkg+1NbmKKpCghIP/7kQbS7K26MexbdJRIxPURs5UyJj8gDZH1/tWVmIhXiq",
-	"xNo8CXQnqXBX7Nd7NGmsdATeGWeFGE5o8qegz9b+S+ZWp75eVT53EvBxD4APbPMSHh6F8n0DCEiMh/jt",
-	"IIABWCH4LnzpmNWM8SNfvJqRkk5UEp1RhM+QV++XUt9/FSJdyJ6XYW3tDhUZoHz76tr/K6fOKxtDr7Gz",
-	"AvR02l5Q4B5CcqhppXLI41TQl820Ev3KhdwbX+ILb6fTV5qqKqiPAdq/bTGeI01Vhl1+Ir3GVQW3X3bf",
-	"IBvBU1AlT5CTQCeReZn6WG/8B5guql3/AoA8kP+TBQt6yJePiWF6iT3Df5pOk6Fa5NULwvDlNUjquPup",
-	"lOf9q8taQHf2ne8x5A3T0+kVi63uoUTBHCpJ3qlCxB/WE/Yc0G25EdaUPRxnmmmFJ8kg5y52FcSky5yb",
-	"EbNrkT8K5pGSC21CdYZwbo4F0N16rpssvY1ICEzlLnC79LLfZs4zOoTVZoH4PrXKrfEzL97/DXT6TJZJ",
-	"Liw88if+4Q0aesNfH0re62CB8NJWxECPiun2eDqH5IcvLPN5gwzZuz0FIZLZiHzqq5jqkXZf/NaAc4iJ",
-	"zMQNTOBYFcHVT3zx6HendiwBW20ALfStkIvJo+gy38a21vcReNSAGTaDZciu4Cloh5CuLbuRxr6L4zho",
-	"JngYY2sYxM50rbT+0XlWKWE9JMTugDojvhbYGeCPB9Yb5WuPoznua+d/oR+FaXQm9a3E5WROWCNQIBJq",
-	"Z5GjIDzsLuYo9uH5lHaJQnRM/VJK6o4aBl+THQfxSUnWwfOuIdXqraWwQWWfWreD25tUhdD+N0g3sWWB",
-	"NDHF2yRwgZ1Tq/XCea4GWgUh7fil92YfxNLCqZrJR5/tGcV23+5aD1uH10aepY7Ue+zKtJP0HGOH3Xiw",
-	"0cheG1xfms9w2ZvYwPGAHiwEVI4bsKp/4zOnVrDrZeJqx17FtmwBDyTBGGP6DBtq+YN4Eg/r4ZTrX+Qj",
-	"mOBlL7/oQ+GJ9zR1O/iwsaHgcUQlvn7Xg/kC+u8dwV3WCrt9JuPt8ECvikUfBuxZtNibysyTZ7e+Fpu6",
-	"fndR6fB6TjQLPWb4DxeKOJDQ8Wg1mVeLUeccsGaCT+aHoUVq1CpCLqs1Oi0NZK3qbf/6ctv86l5/dFab",
-	"Y+6Wm0Erpwquz8Gziu4/S6ZOUsu95cUDBOncY1cA3mOQFTAjzChCf7CSjkgX6DYguc9q6bvS64VQlian",
-	"9Nt3FBskvH73svHiIIquse56KVToV5A0H1XlRpGGjeEUhOVFxLB7BG9Xd8XgtTOq5aF7pXNeS5XdhiEd",
-	"ZyfC678UEVycXsJGGUcdM4qUWxCknmmdOQk3UT2iEbO/TPBHLnM+lrm01TvQw8CfQheDFjzZa13MhL2f",
-	"C1mU9QE97sXQHKXfxUh0lic0IXFyXpfA2M/AdfELhCTqdFtlk0dP/rphy9U4l2YemxVvwAxzK719KNwr",
-	"G6t7jIOx9Zmvr+pqyQsrJ3LJ3c8xq28enhyDvunaPJgaXxqYJtWGlCWfU/+A9rV5KJmaOqnSzVEs28Bg",
-	"mq748QFe/9QRVWH5kURlbhzryDchDXR5di4WB4ms+O+n69Susyxypx6NVr9kZ+1z5M4PvgG/iE0Cyj4W",
-	"M6m8PuOKiT/4YpmLwy79lmQ+ncwFclO30a9zVvlbGKFeIQc5Yk0pTJmYPBx5NyvdJD87xWyjkWUrshRC",
-	"7cDQipt7oEhly6aWk0j51GFr7vDJPZeKZxnkhHn+rpJkQhOjVyLoP+5uf2U4FoyqVB4JkdFMT1YLoL89",
-	"/gKWPNxt1tid1cuajPcD9wPKaMqAmxTB3AueBaZ6QEycslslSuZK5ax/JpX7SaP+6LB6uUtaPscNlaKP",
-	"eGMPfgvtSuvdao/WdSUPhYvrQsKOMWRoVNqGDR0jhRcBuCukFZWl/7oQUF9Q+3aJymGs4r4awr3G+has",
-	"+4gUaRO9x3d/tVLQHN9XJgnubhG8yKUosJuKLIthxgIwpv5cfkZxCc3Ak6CS0IQMKQAZ9IKpdkPY9iHe",
-	"uwev7TH1c/gEvcqbr0Y5t649kmKafY/qioRn8dx41k1zyu5DoAEv7zKbeeXzQREW5K4CbNBmLN/QfJt3",
-	"ftzHg72HL+wOzOL5gVAT/Y5RaFS6v8YlGFRHIX46ghA4Ft6FdvIeLJlj5kIvdFHotTulSioxCnwjVSsA",
-	"itstrXe20oDF5nOYW9DlP03nzg3j5kFkGGP27RxH0fULYv75tntljnPB/mYOdbl+KbsYrUgeisB8/8Tj",
-	"bI27kJ54FVQWSiXiehAgEMU3hm0CnXATueMZPVJMHu7OeY9f+9pQLnuWCV37I7X/NqE50dgiy8e5SG/N",
-	"i8LXVgtvYliNZhFn8EtQWFe+GrvYOBcG466AZ1hvFZGkoAz3MIzjbQK+/3O3oAsffqWVaCuyyeSRtrc9",
-	"ngyG2j93ahynkIhUwwocp1EPvnpiHpPmeRwAKlw8LXoK3XKfn/9w1oye+2w5BtEJSs76KelR/oFj27vy",
-	"Awb+xYs8SOEO3dI61h/DhHzDIN83xv8dhZLCSJz6D61EcuUNcir2SKAO4IEcgCsygtutJj8eO3R2Bi0S",
-	"I5jojAATpTov/r6Sy4UTm+qrI9C/g7Ny5B54gw9/e7aN909MRdqWtpG9V2Sa63TTyGdnfSo530q1Qio1",
-	"uNAAlQe8f1B+MckFL9ClNrYQdjJPlXXCk6+3R+P35/nzrt05uoZsaXSHZwROhRUjBssKtryb3NFgDHh+",
-	"W3s0XeOGxKx9YIDN+MbQpzewG4Nb4h71gDFZRNa0Keb1ncols1H+uO9kQ27J12tZGIvdGWPb9WcddclH",
-	"AiSWr4m7ef589JWgEd2Kt8XlnBwczj5KRGU+hBYcAY6fywcRempgXqlY5ZFecAwY11GszUIPxpyyF1o/",
-	"lHxEPDYWpkM2CMveR+S+dFhX6wVO4gtDU2gLAQtre/bxARPrK+7jkw4Db3Xwwdus0b2nKasp7fdaiOyY",
-	"ESX3/hqeKbmwX0drf4p86C/yUbTIyz//YoVzFOhv2rLbcqZuV7bXqblD2ihP0FHxKe6EffLS6U5xZFei",
-	"5PNJRfrcGN8crXMfvvwzhyJoOq+7wOF15RuBwcq4682bVxPYkC+/Uw1hNHVpbHTJptms6n3NCG47FGKg",
-	"t+93AfyksuPwS5k5hyVsIT67848cjfcsfODrw5v6ptptga07fOSfOrLl55AiweTGMqtXk7nIDlUVH7uV",
-	"p/Ti7VKoO9/Y/1hVAJVSwc8HuUzWJ15DogQW5gjd4PEvnmbSTHjRUmRzPy/02jAjHkXBcxyOYXxNORSv",
-	"8GXxBBwF0FP7xu6dGAq9VjCNK5ZL9eDRbd5pX4DvFDKp6njLPy2EmbdEIXwFDTh+iLytQrMexDL28yu7",
-	"lpcwLmRpBzozzgx/FGylMlGE5Bs7izBemZVtICc8z0XBFvxBUP0Z3YjLg/jFinaPtyddbMlVCTwZLGwc",
-	"xK2UNo+7O4KopYGS/1rbt59nRYMjcYwsYqOxXanyzdenUuSZYWMx0cCowwuLAUJf0IO9+9kYm2SM2Hhl",
-	"Y/0o/DaiLJB2IbyeMAz5owi7tWPWf0Q57ZVRwJFfFUYXiOgyfiAkh+BmiYZf/9ZSx8J1FnxqvxoqAbdN",
-	"2XE1ElBptpUq+0oyxPwgmyVcHiiJZekg1Aoucz4RMTXuFREZk3kJnz0yG2TS1IRxmi+tLOjtKLJWeOTf",
-	"tVTMPVXdDKhmF+gOaiPwgvbgrcQGgNC95EB53Mpj+gHixNHTxD5H6ErDx3317VkT3RJ1Vg8CU2z6k84F",
-	"fsFcEyxRQozcNnyNQgQ0k0kp+tmd1kdRbCo8Hp6xslJe7ZW2O8J0W2536K1mCwHduCOoM9NgQ07bxA6o",
-	"cXvW7v4TZHOP7jLjeiWEEDb7iimnANZzmaO6tnLhDmNkGA62vTkUheARpFbrPWizE0GlV5hRP1JECd7+",
-	"1REPHdlimOu8xbH/JdTNVpEqqFKcLoGs9wJBClcBZQu9OkrZxacxYjstNMWi8bPOs92gXhEZebQuwHmW",
-	"YqGJ9fdzkR/brnPuYFcL2xv3TMf1/6tG0895k1zZSq/YhtZ0CqimNbd6g338snRcAb6NrvJX4CnSdeDW",
-	"8snc78xRysDLD3x9lGm+RNiAzJWIGHArvAnq7jmgzz72CapS1tBxNBtoC91l6w5J1uT8R7YNARwrec7W",
-	"Qs7mTuMhT1p/rhok964w1hwAyvNC2LUQys/BN/GVKmhnZiQQT8hMydnc7oPx6Q0aSxhk0GPgqF/ob2Y+",
-	"+9c0M+vy1UkZdOSjtyzEoxTrZELsHf770QOO/jtpggOMeiCn3FrmOZs5h1iG/p6ZKILa+irCky1r/fRP",
-	"tVqMfc1/26JXaNKP1rWsZEmvr/kt8K4Zw2fY2Vr88aWXlOa0xqXsqbR6QJ17bdzTJZ+Jrt0DTGI/tP3c",
-	"LvIONAS1P9gHAJNLJrRzjiTFJOb+TkxWhbSbJ+90LiebY0Mw/kn3uxBjfni+bMsLW+On9e4YBPVsvU2G",
-	"9CnCNUVr6Aa3Z07h47+y22wO0W6mGd9Q2f5pHJDneYjAeol+k4nFUluhJpsnv4je5R/nXrTDf//wuc0Y",
-	"RSdSMOqFgctD9hhv3/FlLu2Bz+tb3/EQ3SVfPqDXyv0Rg7rTVQEgsZA+bPTikIblWs2Ap53jSixzrpx7",
-	"otfmCmMUU+3+C60bgJwRKUQ3uWMiZyof+Ir9VLCGYa2PLExrLm0XHdMHLnfrF5Z9ad3buF2OAPtq9hc2",
-	"VTpoq/MsUmRitUTVbPctRSMLLfYzGIFzH0uqQneQq1rFxVzkWQn/sXOK9MBt22td7NfO4F9u6+hDsDmw",
-	"Pg0dZI2YaJW5SwHxGJ7kwrOVQXdGXWTVcPYIoUxu7tX8eMVkAmroQiyEMw4DBYZfKaouE2+pD7HY8jiN",
-	"qD+Eurl/9ZSF5xHqRzaEYD3YIiD35hu2MqKKsYG8+jQUYFM8RHfhi8dcSv+NGzfe49ERwXIQi9mNYiv0",
-	"Mr0ObazJV42290D3Z0NZozlQsj1M7JDormiTVYVp5EGRLShI0A/B6/L4Da3EN2DQnbK3cTk0dGCtLctM",
-	"2NArAN5JsznXduI4TM7xE18WVd8UWGQjbjv6scwWilmhwjZy/sqiFEZwhOd8ibHRznpcEvVwr0MJ/bEI",
-	"jeADSYTA5vD0zvDfT3Nhn4xFGw1Orp3iFCqLCIQ5oFZnnAIm3gj74licKfjuLyumzVVcOy9ctCO+EMox",
-	"ZROd54LPVsKUUJxSsYQgNLzQABHXlBeej2sDq86kPWW/amyPZmKbLWiYSYrtBz+6r6D7DFHs/X2l1vvi",
-	"hy9Y6x2WKX38zJFaAmzZj+WOHcmArM31q6qhWgvxYNpYnz8I0Yl2+LrpDb4eiXdLeVRxx938CN8wongM",
-	"27Uq8pPLk6cnnz5++v8DAAD//w==",
+	"GS6zUODVAGKn6B6C6vcr+DG18B9IBG8pAul1D9dDLXz0se+VFD5BDywXCNqgMBu90o65Nil2Bh34PHLh",
+	"LhIwXSZcuct2rvNsGKQmlfCjEuthoWBs5Lz1SmXpEoT+2YtRmVEGnwMO5yWRxHCPLWSm5Gxu4Wb97f4l",
+	"7QFhmZ4nQCDS8UOoJ3ru4cInpodE36xgSvBCGCgT90UHAymZkiQzaHQkkmpDWDGGyQ24wUF46mE6P6Lq",
+	"9tQplmANu2TNJGHTdIATdV4AWXgTly6mGnbr1w7AES//v8hHUXLWfVkiN0qWb4mw98gX8zZDzFfgL6Jp",
+	"vGtRUZWEjCgrsn4otgJejXVOSz4T4CNHW/bQZHRxdKmtDIw4hBzDselTJ+8fTH3iTkwKEkNoyn/gWSbd",
+	"svH8XR0J3CcLWP1JpS4njKKJe/BfJYe7EsZ+pbfIYIbA9ltn4ikLuqqRu8gGB91egNfopDblhS0hYv8f",
+	"WWYXC3FVBSAMgBtSlSItR8oBGYjNqN2AvSYSQN9dP7hdqwiKr1ymbT/xwgqJpm5KxHgJtwPW4KkdLmYa",
+	"d9QG7fpHoohSgOfRUJzdHlygX+mTlk1d+yijVekbtWrWIEOUPikBkYmq2H4L27NOmdvWeMvPOieqPxMR",
+	"8rpvqrSdu/+SBrid+rNYJGNSG8DzxreCB+Hf3MPv/Rnj4Unbq2+cgaw6SlL1QhXeOxKON/E13/3ttVvn",
+	"78dS8U+JPFVBIh+1EWUuhuDXqmhnd/kAWK7r0M+5+82NeBSge6ZCZPdJAwD//TcqqIHF1O6KDQlgqFTy",
+	"BUTsVE7HEAYYr8zG5wugUjqht8v8VD8EshcMCqsbIo39il7haUr7u30btsuv6AFZnZLWCkHxthJfC/HQ",
+	"HwITakfJElc7719NjPJBvSfo8PazFeYU9S9O388nrGvYplrKqxRiP+hR5bzVRJU6tf2Yp/vZVLwo5KPI",
+	"rgfobm6tUJkQnRiJCqFSiLx7RAdN9XQg+y0JNikJFwwkYgM4018JAN4rREyu9JKici8CMnMLV6JXYzvg",
+	"NfB4/7hIgtbvdsqikFVXfYBRiHb2lmMQWZqYniaYpNojKvFfr1sCi4ChoQMyYplv6NL6KVImh6rSCceM",
+	"aaOWZ7tCxpfGUO47fO1VOvC8g4XYogupgE+pZho2IC5R3dTbWtvKcR1FBkTM1hEmYKBELLVCWO92PRRA",
+	"e3sw0B4oZObpHV/V7qGUm1+3ossiCP+CjjmHc90L6hYIUDA5MBYHVDA05eyHOZCVGWb0CNBqMYkcZMQN",
+	"hxs4NBzKrNPeJqkL7p2ZhrRzNq0LesY2PUQBJRN/k1x+kd1riorR70ejwqpGv+ypU6slkwElIhMgfXkQ",
+	"Yv9DSfdKGZHC2Hu1h3WC05VJ4ZfajbGezP8noyFZjjai/1LB4RbGSVIC8IsQy7sKyWldBmaFXi3366nS",
+	"Rv/2oawG03rho9yd8dQQ9Oi2ldxLKQbzRKDQzHkhsg9No3dA4fIFBbxr4TJ3U5dRIYF+6U1dTkArcLtq",
+	"E0nt+f1cyCKZjB5EQ0aBbi++fb476LYxuYiM9VyzLbnNWjXm9v2ZBBkkgxBoZYMiLytd+w03HWYBkqNt",
+	"4vWV2fR2tiJNPXF/pac5l1kmSO6sic5zwWcrUb/azBwQV0IWWK/kq2kRBtFOEzcISO3vw35+pqct2qq4",
+	"WY1zaebdMdR34UHMauBtkos7SeZo4K8xjgwFSeBUYuooLtooIApXypqR+988g/Ubo8M2pIPMQvwSCpC3",
+	"12mjV+0cOr3UxBbU3L22+u1R6FdQL+uvSHAHJmvXpHSAYm2r2EouNUEBlkuBhWU09UdAZlFn/0Gq2as6",
+	"43OrC0HBteovqow4uX7JLNKwMsbUeRhWSb6QqTA7HvZo4KUNu468f9mnpr9R28laDzrZbb0JIC6MQghf",
+	"m9ThsHT1UFpgaXcYe5PrvmtrzRGOyLCcf03QSJ6/xGgSx6X/aUjzxtwI+4ICxorNdj63ky1XbFLfIIm7",
+	"PktRPH78DRVNNA8tZgZi0DKgvsouCUavEeJCmgRjWAXhGQzWFC1XLVAYwjfwftBUXCHVcGg49JGMUvZ3",
+	"t9IWyL5dvYiqMWmQ0sT/5vRkEFx6KWiyFCiPr+9IgqCVLI4JFOy4ewYA6r5OJQBekD37/Dn7D65WvNhc",
+	"soB7Gcg7BU0mXqQQRXrhhAXslUeey4y557ldFTF3Cs1qi28MEHV4ipBR7GZDk4W0HCOzms1Emk68jbPO",
+	"CLHwi96PR41e+2YFeSgZmOs8MyNfRYZ/u50+HtJQZUPnLZ3k+EnViSPLjgGwvqSduGtqF1YI8rsNKy/K",
+	"x6iiu0LMwHMZGbRZkK5knephcSPVw1uSH7naawyQuoneFXRhXaPlUK0pG23M0YOo7eUowLiqMAHAo9Ic",
+	"9YGBIzG0YM45OcIePImhtbaTSaTS70PiJOOb5PSHk5KnHVCpHm4fqftxEWrX+lkXQSCo0zFkkCP/YXKw",
+	"Whvxk8paoxQ0TWO4KWzVjyeXdMDFXDabA4W5+43aAr/PPLnPmy9zXXpjIQUsKBX2gm/YWIwiBgTpzOMN",
+	"cIjemt4s7OSlqxAj2PfI6uYhPFVEqe99CjHRTBRryC9H8JX721DWZmSOOZyGYFacVTTzUrTCXEauNNKU",
+	"6HbJhjXCVYnOHvG67fmipceXpSaGgSB/MsLS9ZpQorvZy9ia9RDyQlOifQh4amfsWEErgYFJhc9o6MRP",
+	"/ZoyZNsyHMk7J8LNK23vJlyxmWZaMatPBwC23oKBYwvJ8xE7f3757IwBfmMUGumFpqjE+6hqkjP2IMTS",
+	"1GDR00Iv2Dwg5rDo09NccmVH7NwppBG7cJLpjOuc2xrbXSqo43RMtRwR/NhqbIAsEghXV2RsRPmm7rC3",
+	"vHi4J8F1cyx3jeU+miopTWIZ1/TXxJDYdxr52pch1O1T6IZP3cZZBhQAU1EINXEbF2wkk2BgdC98TyuL",
+	"6zwHSYpmIgyffs9CQze6tySP6jWDXjqop8sr3R0J7O7lzUf/ksHB7rUJ321TZL+G54ARJ1H5vCz0rOCL",
+	"bwxSpg3oG13dlF6KNWxjQrkWOqFkjLTt8N0ezkvDbykw0mawOtpDwgJ8V0H7hHJ+lRWv73tNmrZklT49",
+	"X22JWOhGkTZUwfAACs61tHPwRCfQBbJfp65DVgSUvf979Aaci4UR+aMwzDfHMaERaUmDXuMw6m0q3K7V",
+	"SzD5PiVJ/fodpoMx+8ULbABotUqb25xF39wKmKvUzc1lbkJqr1aBhLR73m7xUcaKIUMYtp5Em5S2ngFr",
+	"HzulgtV6wnPvCRI1qROe3wULbkC542JzPRDjudjctRZR7FD+UdqKA3R1+SMyH9rGQPjf9SY7oAkH3WYl",
+	"CqdSB9Kn6qQiyBWRr5IEtpajNoSppm5arrtAxkfVgzdjfWVlIoSVg8pIg/STZlIalWoaycKqzNAc8Pc6",
+	"XBxBdcXWrYHqJ3bj1/oB3H1uHjwLPcC76F7MyqyoJuLY0txo8JTYGjhUkHYYrjRkFYj0e3iVbenFy3Br",
+	"A1YJB4xp+f93WCw6BWCBgA9Mk4EjCLdpUOUB1uYpsDe9OVwCVBZ3iRYrKmIXvZDtYbpZ+0j5IlGpMuS2",
+	"boaHzFxObWigibA5ZBLzfttJCAF/bEGc9QxJDFRSib17dsYWUqEP27draBMKmOos91YrBLlt1Ub1v37g",
+	"HWThynbNlEmP4tWQIq0qDKTDp8fSkVYUhnO+0jnaLrft2j03MDE64eqWzDhWOxf5Pg16KZKMed3GtUdt",
+	"NIxrOxfqkr0suBXMyH8IM2L38xV7xl6JCbs4u/iO/Xj57GxYGgwtP5NodFnRa2guBhXobUjfssczzjr3",
+	"LBkW2LFhSdDxvrNb4/7EYfjyhSUseaLh9ZCGiE4+Up2pW9rR1UsqK/RbgUqlV7Cwlb9jixy28pUUCcJp",
+	"KpibChF74G1dFOM9BNxLprLfdDDWzTf1AeSVaY7/9Kh1ECtV+BwLTayWYK3ThTcDoO+u98qHBFbf5Eaw",
+	"t058lHUraNhGr4JVczKk6QxHLDhMo9RFlUKNsnuxqN4iQduUZz2lTa/JNFqEU8DOK3/0t9PDba7CFkVD",
+	"C2tFPH3b9iyt0tY88fdzitHSiU7guYI+8STP1VaHaFh9aVpGbOy+xG5wow2gdqlKNZH4Xk3mofTaPXXF",
+	"zs/OztBi5dbZkI1WLUnQZJUyJn4ztRBvEzZiwDdhqEuJtQ/Ujjc+iGvYWuT5FeNrp78MmuXa5x8sNnYD",
+	"zYrsb1m90ZMS2J2FY1KQ5w0cRCkW7tgkCLT6sp+3t9r0uhcV5zcGIAz9qEq3FvQ2yS5AHlVsyO+Ucq2I",
+	"AswIzfisEKmOUUOM8zkpctd5zp6zCEruvNhnWgNLkwbDXgle1Orq2u7uTqNmQXP4fqjw0Xnq0OmA7lcp",
+	"rETJhd/MUfi6GLbmCiBjzlELafaWEOMxHZbWmj9/08zxigkXSRrc4cVzkBMA+55G6mgf7YiIr9j8Kfjo",
+	"yCmBjW+u2LMdFBo6FzCQllmZPT2syuJQYd9BN8NtKn6cUNVJpy3MrbUptCG6mnQxpB+l93OCJfYeKAoL",
+	"RFwNYp+uv+eFsGt3q6BkzfWqMKMq3aSB4pGQ4KnTxj9/3rkkX6ZztR98R2MacsD/hE2vkS180LYco511",
+	"ANF7QgsfCw5bUaUcP0x/6zq5DN2FYQiJBdY+JegrF0u7SbSkXAg25pMHxBpflbyHWHLX2qRZlGTI23s0",
+	"5TKXahaLunrm+GSesJPnCcrT0lF3A8XDFxB3ALWbFAnE6QA+Cjp2XuhxLhYpCHJgXfXQ4tDmkAN1Z0ZD",
+	"e9yD17al2J4bxKm6B8HY7o9FSDkantI6VtAlEdGtFVk+Lg275LcxymQpKRXvNwh4kM7kGRlkmsANMIRx",
+	"p1+ZDZob+PIWdvCY6t7uWqjay1579DFKo4mrOcL9OCsSwxyKywv5odjpxIc5+AP8rzuo3eCqBhUsvJOa",
+	"fTULuz97kI9GDqIPwhKT2/49a/F7t4rmFBtMBNTSMqTZdsqDOaD1gmY8zy/ZxQ+hAAagA6ReyipdvVtP",
+	"VnjuqDVIb5SHQUAWrEzvDUt9tpZDt1Hbm5RrqmvANVmUfbMOiMoquzdER32L9yZ1TDZDYInJhduh1Jke",
+	"kLEiu/cAgQavLdGxpBcPQ7Ik8F0hHqVYE7SAu/SGT6/aUbuLtFeTly3NYRAtq7B3/4qwmv2cWXok0Xhq",
+	"7IdblAT2FHpCPfV2l3nqrO8ncKkcArc+0Ur5krrWrxo5U0+kesLtkwB/vCz7Q7BxodcmoOo0m9GGXll6",
+	"sgWKFcoKhWqNrYDPhysGTTJo0LwoCj0AYFrpR0GB90NUtZ1o0D3kL/pVwv6HfXmVuLBS+xiaiNGZsgqO",
+	"vfeG34dhDGlvEJ7coqKwfJyLS3LoYN4bTe9SU0u5f63h2d0yJo5Jwq4blPU+FDn0vi5T38xoOxs8cg4k",
+	"2OAHsBVBbLeTvxjfADUyCRca0AJznkF2P2RB0nFhitzQOTrBBau/D5HMY2EsBswOUqIzMCWLqOeUzYNu",
+	"7qDyoYCjJsa2UkZQAI0YXm7AfKOT7X7mC1QEHUNuQWnVuexiAggR0pUEUH97jUICVZkJIRsZVzbOuypt",
+	"bQUtqBgEUBBt36GDWjT0TZn9V2/lkEwaXjNAiaJAVoqeoXfld0/OL56cPbs/f355dtZrjjTh+rVib65/",
+	"vWaK79I1kaZX79eDIlRr/CI2SdKQ3UhCwpuThN05TQQba8Er0NLt3Qp4o2Sxhi9FZJmcTp36BeXhxIXW",
+	"3bWXUN55+e//2YZhFhwd6UYYLpLbOgMzOJEeN0YPaMpX+QC4+qvye6/dLyntO5OPNDpOG1GeJCgCAnMM",
+	"nh8GV5PqN5PwrFOlxq0+vGkjOC8xVvDosJGWyZTtTayg1ClW5rW7r6VyBvyInQHeodEzbvtdw4vEgph1",
+	"uWFYXukvpupwSaENW1SF0JfYvZj7wONZGX0UyLAvQZy8yLdpAGeoEK20hZmTNtcCyr1yqR4Q02SkmuVR",
+	"5SerGgdKl6nQcm4NASDm/gEsiOxBd1XbCJxe5TNtC3S3Wiz4sJaOhzxo5VFokvPNFPbQtWmrqz8/dG19",
+	"QkfHbWn0o2lbr4oG3t1vGidWabUY1/hFUtPxD3pjb9x+CR4gKFMXlT2CM3WCxjQFcaB8C9SPplErOF6Z",
+	"DdE0GVODtDfVTEBhCj/hTSXSZc5X0HmGBmbfDFmz8Te+OyYyyYV6L3j20tdkNo2X/pWawJXS0px+TfIp",
+	"gdoI5qYVf9ghl1szwYQjSE2RxunLBlHNvjS9w+g2VkvkzO65teS8SCF0wlM2vsH2f8hAzX27e0zvrhHV",
+	"2NITvH81nGey6otIrpcMjKBmgP2f//W/2fnZ5bOzETtn85NBzbNLd9WNhBaDJZcFTZXZC2USYnDNAPlC",
+	"P4qyBEhp/wdfGCRmqzwRI++ZO20U5mSpNOJ7YawuxLsKe1R9ppVbrAWVc96ZLg/vIQdBFgHSwKxO83Wa",
+	"a13sk4BLG0YttYEpHoISEdTx3ZaYin9H5CTAGYbxVKE3qcVNtcUk2oZf0NGSTa9+ixvRChSAoRB5r+SK",
+	"++bUvfJB7tnUR1+CHU8cY1mIiQ1OSDdT+3GwgkFgO9/jy5R6m0Zu6hTMjRqF8yq2B3G2O5v66KRY5aJf",
+	"vBYerJ6wYQBAWiDSx2RU3Xg/9XJ1w8BTwkQicyZ5KGvfBpcDG5HVZSOfRKAlAe4x81UKG1UpcwoRYa0f",
+	"2ABoeIrFGUErQwTNeSs9SjIrgBiY2CgsXWq5adZ6nqj4CbVdtdKBQDIxmWsjEKA6aqk9Dilq0ofE0uXE",
+	"t0FwnGs+hiLsAV/si5zvEAgZB5FpcCdyUSuGO5R4mJVMcmoPkhxIVHbKTeDwCoIDXw/b5BckJT+/RsBL",
+	"49JpA8K0JOxScf5qLqDZTKMzUA3+vR9RaiJ0uBjLTHtDsNzTQY62oAB0su/XWr/1usIadhclKgrqt3Cv",
+	"W6/TCgTCpVZieV9T6AtdU+Ty4Vqk06jfIOI9BsTc03sf73htbsO/nDU/kKVZ2Fi53vVxbyVVufv6BYza",
+	"GxFxaUmP88NcV+ozpR35/62VY/eWrQ9c2t17QHoFU2lhVDUQSssAxSrsUamBfGrJo+hD6XeYemUbkocb",
+	"zbQEE0pvn2VYeqx0MlLDIgPUR/Oj2nygJONHaUBulzXCUpgR8teZEVbKwD0MDWp5YM+CeAcknq6wIgDL",
+	"T2MVekPlOpvieqwfiUZUFFAWHp9aqhPV+Q/YgqvnS/J1vVtItQm7e+CDtHNJ3F0fsEUIzPrKJ2Yu6mVB",
+	"PfLAnK6ffLXdPYqeA8aVQwSk2jvVO7Zur2kahJR57b6Nxe0TvVhww8a+Msrt5fagyGHN+DLFgtJnVtVO",
+	"wGSTTRg60wrDxZPYHzlx4Wg1E1TNx3OIbnUOh+4sAMB/2HbBJ3O2FuLBmS+Q+r1bKfBQnChiOO3i8uxs",
+	"xM6f4X/9gAgGPBdQwgxiWNPOA1zg70HMyv8g2xibBpNG5EoipWNg+VfKLSarv6CnGU36LhSBPp/zR+G5",
+	"6WKhbOWUDXJkx5tq5tEvTCki4USiCEdS/Up/Yn9swizqamRUVWQ1NVXXJimle889J2TDEzaPFAKHLoIr",
+	"+rT3dG/EZ1uH8kqTjmJWt/JppAQR0avfXqktwtdXM8Wm7T691xkdPSAt78A9IG2su2ZKr6+AJRkIWgVw",
+	"qgN9f72IoUoW68Pvffy8A7mhX31cIklP7YfPrc958ECy6uxTobKd82oND7bNY/X560abvs3+ONZmEmKL",
+	"j26uc/r+bakIvhO2ggMvdx0K4v2W798GTBogNt9qhrjltBP1ii18lAdk6SHF6dbdDG5VdxSbOoCtpGL0",
+	"lIvJiofoEe1XGNeGEdmZuSFY9B1ccbEYYh9wQCrUkSKmaSOQSQ7y2h5imNd2D+gCjIMMTPM8b0EVI6V5",
+	"DdxGg1lSwemI7O49T7wCd/bUMYTs/e3C02u7SVLLcidUdj3jUu3exOWqpNTuRu+SnYg/0QOzVBecIVAA",
+	"q/Osh4VS6zVY1+/18dDUVcl1ijXoa6HoEoT9qlC3FWlg8EL4ZYmQ6VsNkrXgp1eGuQcCitoj1C/Zt6ff",
+	"n56Ts5tzNZCrYEciwXQtHX1TK2/wlh1q4Kz4Fg9ASuPUbm4EXNslGCJyEn4cVNzSVjT6+0qshi1S4Xvo",
+	"pK7rmSDmhnsBTmLON/CnTOTy0TMsQonBR7pkeyau96nxxglWhzDlMk+soS159BsTUNr+T2Fx2H4CgRvY",
+	"/cmuCuwilEkz4UV0OfJcBG5JvYD2jO1fvt71zq6G4oJGqBblergJLk/Yp3LC/vRF6awU7xaxZ1KUlbSC",
+	"2p+pzr2npS8pRnoTAX/sG7DgG2YEWrvYeaGlFUhO0neUnFHAQuqzCAthDJ8JwzKJUMAZ5u4KARFLJMW3",
+	"DJeQvqXTfHtwp7WMBMIW3F99UftFRKMXS3CKsMi72kUBoh3gQwwn5cuROgPHFzcgJQJtTTISTn57a4m+",
+	"TQwCldsW9zfE09BJGUWSQHB9oG7tij0/Y9yyhR5QwxZvY8pyTTYU6OqD3NSr1arV4Nc0ijNiyG8d+26B",
+	"B+K2PPZ6dTfJEGLR+5VgF8/Zr/rR4/gAvoexxnMA8nmqXiqr2kNNNWlFCar6GhMvdGor1RBuNS2Agfen",
+	"V3tJZ7KEyq9QDRHDhJ4F3Bk1QmUpm3tQP254carmd6aFuVWvPZtYp7zj49hKuEeHj6lNtMWE+pnQUGWH",
+	"JUgrNJUoTDXQ4waIOlMshSEgRjcma6T0LRS2/GF97l9HgkogJEp1HghReJqyd0B/Sh/TRRHzS+0n7ycS",
+	"NWm6N3hFNBJUMWYgictLGM++rW2CLjtQ+xOV9FCH9g7Zk/hnjhjjiV5g9reE9yaM9h36hSRren3PYW4C",
+	"uTnde5QCoFDcQ6UeDZKSlrAk6atINM+hE4r3K2Gwm9X5WcxJnWOi9Iuys+5Kb0r2Cw48kFYMbBnsnAGT",
+	"qKRkaMBBbTK3pUEH+DOjfY8SNl4VmYCgKiSG+ne1qmHaW2NVffhZcSad8mT2N/qr0rl7lA3fk2BpuVWe",
+	"WgFTpKHk2w3HLTFmqXn5iDM4trEF8c5PF9DuS4Pg3pNiKIlNOYHoHokBTNkcGlOQh5AWHMZbnWJJLan8",
+	"neXs13KWOBHuVR98W5XE1SAGLJhWIsF7cavYvN403MZmEwQzcpMXJtXMJ1hCkffa5/eaOiBNC4xknSG7",
+	"FCfghaay2NXtry8cLfD2lQen18V0yY2hA2ohfLpNHX5BUxsAHfJWEUKKu7zXk4Aq636QDszanwOZYqNW",
+	"QggCCegsavZWq4xvrtAXxO6w0mAN1SX7MWAqoETpWXR1fkgBKM7P9kRQEEyw591gMB9Sh2kmZKHKkt+I",
+	"XLe1PA1pbD6s9elVuZTtpDc1035o/9Nmcir8Q2IJ0tyckYOzcR4qhIQgEX1SBiOqMieVXKi35u3g6rwT",
+	"9m7OC9pKi4isTiYseMONeBTQns/pr/6XsbM4nNLpBN805lYFjMEXE/P7wG2IdOxjNPjX+DuhrXhmgP1g",
+	"bS7ce4hSJF3zILjKbrEvhO8h76MWt8mw/7DUUaJnGxwxDGUz/egsR90jf9+Sccp0y0rcCP4o9jfu4qJ2",
+	"F9v2LXhLxCzbjpXNxQcyAVsm0LoLzGIRbWzMXe3cSNaD+l4xkXQWamo0yg5kFz72rYktA/vwUnKe8fBu",
+	"zTMHbTBQc2DgdJcCyfjLkf9yarikqttpsC00EQeYhc+udE7mJgy9TCFBzfbJ6GS8MpsQAKVbyCTaxwxr",
+	"sKwnDynfAf+RZZrxQq9UBgEI533SdJDOP+jlRMDTK7IDtV6wO6Ey76xAHDeAuNdzmYuQQikEQ6IWLMSS",
+	"iuXS2AHOzIp0Y0o2ImI5oFyg4lAB3hbbJhihbASbDx1LO5vl3AMDWjs7u2cG5T8eevFj3rgHewHGKi6O",
+	"75eCGEos26syE3aOrkBSgwE4FM+CQBXMcKr5LFB3VtoHwhANfxSXmBqBhgJI0Bg5OzEtZj34a0DJjuW5",
+	"aO+8seZhtTxRiC82xPVbO3kfi9lK0UbySkW8aa/V+s0/T6EoAZIwKMHft1ioU9Q++Gc72iCjkolVvuWI",
+	"w0pXCJyciqmIU7lUtD4WwtJB9WHsoupuopepLuG86FK2Zq7XLMI5RhGM6fuVaethrM4LgWd9dKEMQA6T",
+	"T6Xt0MBpup6yR8NHoOAYcraBsoM6WGGZCQgQLzkMa10qTb3LzahaBoFhVluJuHtilIN3EogJBH/D++j2",
+	"FMtg0eSDpMMejCGYAYAlKmWyKyeAshDEtNys1vPSP4W6Q8YQ3hTytFu2ghGx/KbsTDSg5+ywjGxUEMSr",
+	"8kRjl1oA1rhx6ilWq+nQ7wkNGqxQ2zq+rQN6kMulyNoAsVtHw5tO7t/LkKfCPufzemqphsW+zvPE9PCy",
+	"16pCej1sF9LJ1YhG7c4GYBTfl9vSicNVLj6kmIgCJLQSuRUqC0TeFypj9/NVYXybr+0T7neityild84s",
+	"c2kTY9R5Fs6OUBlWPnJoYakVmAhSJcrQEunF7en59u4X37LXYlyseLHp7knqlUe5wH4Xyjy3T3vXMttB",
+	"qsrVq572uBD+aCU10A1Z0f2zXqMN5Zm2eTiBlvuij+3+CSTLKhb9hcRb4C1TvtMfwdEroymXOEqPFHDr",
+	"daxOmUNDEIWNRzUzC44s3L3kyi0GxJmoY/YoipwvU9aHszjcR8Ot6Y5DjRly2KFekyWUtzQTnP8mCNJW",
+	"wrS/B/WhRxd5H0mJi+FHWlZ8JQVtn9rpz+o+tRG+prifTeCCizHtIcUyw72GAZ1jKv0FwHLxiY1YR1l+",
+	"Pbl1H0o3pNEqummZYaoJU9nuI9wYsZcZVrewkiPcPyceRPSI1TF3zkCgudr3q1tDK3jBN2MMmfFHkcJ3",
+	"71TeRRRxRdcbMW3uyWrBm0cFn+7WtxY/TC6hnHkYXqKBUTWS/e1z6nRzY3bMJoUWO/EV5AhLU6Zf87f5",
+	"pm/rtwQpI9SG7idRh+o8TA8vlzYRaF1WUthYBf5DpSL8ojPTj78nv+qv3mDe7B7gnRV6tdwLLZ3GKKer",
+	"SNYqAVxGhFLIOWznrFYGqnOd8dP79v9J2YKsQaOpvV5sSthHHxL+luIJXNwIRMZp1ybpBzHCPeva6v3v",
+	"garc7AGNsoXwnfIOqOh9gKMbzDdQ0fe/i7d1dfpivucPgqYy3bcBUDefWLVN8bAUlP9dakIqVYpen81b",
+	"aQxej94yDfdlWTRAQ7cOX79elk4dQFI+S113soy7bOO1jReIrdQGtJvqEW2t95duu559SNIPhBw+zXYR",
+	"KesaIhQ1KzZjlhaif6WR9Y3x6ZeRR+XzIvaHumIXw+tsgA3vljSB+Zpv6CsswdVxZ6Vz9UOtwxq4U5yH",
+	"CsRLgMvZm/zCr2b9w9hs5/zJxfPE+UrEhta6MBYiQo2F/Hb4Qt5obcRPKqMbn0AX1kQUAQngwIXHFtEY",
+	"4vS0XIFoH99BbHvvEb7BUdxrcoiDbkyQ6oA32UqO9CBbgRf86h4Ec1jnwgPK9v1887b2Kz/yRfMRxRI+",
+	"WfLXgbh7aQnqNHmiaQBTMDG3Je3vWirm/plxEyn7qW593uUmoM/D8mmP0nL3fSp8cjstK9eCeK3n2ouY",
+	"qfQ/6xU7cXOjZ51L9eAEGmY/psPALWGecKHG6rtKSBGa5weuhh7WOLyJIPYEvtFw1twieKxZxnTBDMcy",
+	"1DlAMRuVqmXDmSF5w/f1y6Wbu6VW0rht+oOcXrFFZaniIE/bI12pglzsSFjpHk1nmZYVvvy+d2i9s05s",
+	"BICOAJ9MxBIPawhrrFQsyI8owOygYY4hNkqIqpWNkEJ1U5CvuMNJxfEr2fV4GHTxuHMNsyzHRE6mkFRv",
+	"0iFO9jZvSg9ciKe07dlrUvL8zoplj0odz2ma7LpYvqul0/w2lhG6re3QnW0h81wmimBCACEcn3pbL9+k",
+	"GA7Rg4hBeo/p8LjhrOBrwIMYGlGptE0yXTjjroa2fCgZH8q81EcSxvD7yvM6kvn+VR9GVB9ECAOh9ypy",
+	"TPRteT4nb+4XK7MZAXxEq3zDQCtB+Wu4NJum7YBoTxv3NtQIpAsbpXOSBYwArEG+EJcA01iZTezGOqiB",
+	"eGwoD+sQBkCt7W8qZfwHiwL75uipu00XARWCQDC4T8HSMGwhuLJUUlHLyQCAQTKMlS6bTlSaUv3kR3E8",
+	"LSH+w4LtIVewexCqAtknupVOdJ4LPluBFPOYomwEaPtDeYeFXFKDTaRH0odVZhndqzLAu7zN5vOiEqs/",
+	"QwsEnN/A43qcRXG37WIQnCZkk7okpHHA/ZKF75GS44u7GoGuQpNVe4i+83a4iQuNdiNyS/im1nql0Mcu",
+	"Gza7m2iY4SxSgCZfSRyjI3UHoX+8wc0+qUumRcKarRIf9/rMz/gDEg0VKkH2io8Ev6S/2hHioYUNaC1V",
+	"ptd9R+MvxL1n0S/VDdsSk9t+pOUgwpJWFqUUpBpHsBfy1KlAuaC6FIOQtUDYoqMqjT8UCb9/pVK9RA6Z",
+	"JZ4WQhzTe6qHcjpS5y1Z4Hp8JixzXKfUPrUxI72i4oZvArMtklgh4UJE8gDQC5DElwwGC1pMeB4qCPDL",
+	"TMnZHKN3v92/pO+UYZGbftdGV8zFCaB7xkAqZeLxUMmahiHtX5IdX0aVpuc0I0wrO1OFRK+j52h4j5vc",
+	"JZNAdROwZVyxMvhF70crG246cBGZj0hOvlRQw6uWRiiDCHV8gegGiBY6jcIrxSZwKEKecX51JilfThDW",
+	"c/tYfoJQ5FTTojTRyhZ8YqsNC9iy0LOCL7A+yQLkTRRTPhGn7I1y47BoYrx//ZI9e/bsRyeMv92/vKo0",
+	"4ocH/qb+VkkL3J/9ePns7G8nNZYRaLVQcaQW7N9in33z76cM2UScZ7tCrDFX8Nkfn3/7vRvnOBeL078p",
+	"eAzNzbHI9Zo95UvJxivLvCsOc3FfnTnvly2B4A76ZHusvTFSKzbR+kGK07+puA2XJ/8hFuNCV2o5Lk/O",
+	"T89OzwIEmC/lyeXJs9Oz02eAUbFzkFA3gqfRBgJ9SEKtr7PMIJ4Qb6kHsbTVMgqfifVFkeAzuOenEjNn",
+	"TsXGILN72ctSVXtf/4UvpXZ77fle+XKZywn87unffcMXtAc6c1WVL3yqC7MtVgL+wiy18gCGi7Pn5JTd",
+	"JQxN+1ujM/FVT9/hVqMLw51p9deTcnE/ur+uL/jTP2X2CT+dC1Q09aV6Lxb6UdRWq2vc+JMDj9yJTMEX",
+	"wgL71V/p15WPPH2TnXz6CHKGMIf6rLB30pFloPGRXcXgZYAbH18Qnhae4Wm3tSYP7nvBM0D8uEtPTcTV",
+	"VgmeNLFDAp/BX8YgVVMWeTZIEu8LebyF8w2104UhHLJnWBWC/BmIhz5lb0KtqXf+U1MtsiOJ5jturMju",
+	"IanZRyzPDvblODH4LnHT8iK7YspderFNQSyfWYNFF4Hl+++sQXBuZVu1UmJin/4ZUkaf3BHJx3wCxucM",
+	"UYL1vXotlTTzl/hLND0a58cZwCe/rwRUW2DcJiKH60s/qixjBxnPpxH9Ys/dS77n+dmAFwmoWE68iQak",
+	"fmxIzrOzZ0Somk8eQoArlgHMIYkLP7rRKFl1oWp+6tPepxo3bIe7Jbbf/vSxRW6iIUwKzZ371zaZaSoU",
+	"OZl7ZTnVxRXjLCs2rFgpf0y26XZIoQOca3VLu0KhvXb03m+mNyJ9iUdYin+B7Q3AKFLZ/xSYbr5B8gR3",
+	"mzn9BW26sASr5EdD3oNMh/6yUPytsSOaYFbPgHwJrohQIZK8JP4iLMYdjnFFvOKb/+Fe6ub4me8IaDxK",
+	"Xw9QoXdwrY/tIzVGzlI6PnsXcumtJ/VabWLvGwVGTqU5hXOmwS2EGLMRoe/vgluLB4U6tb/3vSbOE9q9",
+	"Q+Bv5AK6cXY+eDudGmFPtpTCITf/Jx/1JAQANwChZBD8UuCY84k1IeCyv3CUslCVDwOOBM7WCwgFjxMK",
+	"1C/s71yv2ZRDOzBn7IKL6qO7ARq3riHj6hJ3I419VX53qBIbvKejbfbEvIKfBz5MoxfCZ6uWmLqlxNXz",
+	"0We1e2Y7wrodZ9Em8qlWqPqvMKO9nmtvNMOCJr8Ovxn46cRUIZKHFUSNk+xr+OxcmtQ4QtkseVCf9TGe",
+	"DnmqYkMG4ljVRPcQBwiFljw/Md5AHqJbJUJfBU/AivW4WLs4F7zI0GccxUCVLktOrcaG6mBqeKkJkOQY",
+	"C6Rv0TDkY15q/huvEICduN/87A+6CzuFThJb95TH/kyHCxHcQbW7LacPgQIgMRhFR8EdwGp0ryQuvapq",
+	"U54702vCFRsTgb+yw9RxjKby/btGe96EeIgT5fUhrJ3u8/jUL3vS+gmy+9Y/9xmOSfhU+znxnKNHUV4H",
+	"PTah+9dep6a+KW958XAfKmgOL8rx9btK8i9ieZzbZCpCfQIdsv7gUYMvVmZzDxiSXrHCealfcohZKr32",
+	"7Xw2oIsOHtCmGrK+hSQvJlsmhbClzmugRxBB56YHbS7meBJm8tGXO4OW9AxHjQtPPor62hxeeurf2FWE",
+	"3vJMHCd8O/XoA9IMqZc2NcrGneULtnxJZ+GWewTB3lGA5zvzBBC6aKk4018rO3d7AtzTwXzJ+MYbOMHK",
+	"QUyiJMLfzgd9W8JDesQYf983vvjP5Di+1qvK+pD3RqW/TcWLjDVKYzHVHi4RqPP3lT2Qs1LsIK369E+r",
+	"H4T6lLxu/yLsX9yDASRyxEWrfSd512JtKEeEBqaGjQBMw/4rBK/b4bq9B7BCeePWlvZpCXTf7a2pSxf7",
+	"21wbWLcj6s7QR2dHxQmVqIfbG3qNpzJPm4ywQK9l3sNYdIrzaRWhRkSnx1LRXFVdEluBDAQsQCUW/RJH",
+	"8cRZndrIzxCWPo64Lwu91L4P+UHl/R2+2F3jxxX6yof2sjiv6u7+4fQULjHPq1ZEbCJAmhH3VXMNHh0x",
+	"gHmOmtDfkAzQOFxnC5Bxip99v4CjXQfwgXcJv+saudYOsZikIdx01eN0BzpN07fgMKCxcQwf3w/syzpG",
+	"lFULQvY04xvz9M+Mb1qBPa8KvYztMfo6SM5chRoZbEFexK5layEeDpKbacX8UKxmskJqBjbwkgMtizeB",
+	"s5ggO1b2pCpvKUmuLfRRRDJ+4WuVylZrAQ7Ul7AWPlTL4kaxH9sGU3SgrZ0V8Z/X/3n95ub6xZubN/f/",
+	"k/3b+9cv2fc/fvvs3w8u7+Ql7Ky56gp9XfowILJgcDsbrHMBOgSWvboLBaw/EmDnIiifxZXfG2lCCJCb",
+	"40hvCdE2TyvNQVKO25v4+HXsz7HXdZ1sT9IOmA4P0kjnrY5PhaBJPGoEC/sub2UpEwvcyA61rO4xraDK",
+	"V1Lpsi1Sim1CCmjGc9gl2ysk3VznnX3k1lwOOq7uSF6BQVstgEDS2xzDYVzmBDAbft3Y5SOgs5uf2d/j",
+	"8J0mDpy76Xdino5FLsWjOHhazkIceV0TeCAS9hzJNUerhLlKwnt5gUM8yNY2yj7LyW+l0iBNf4UXyloa",
+	"USLoZtpaQVbdNBRpeD2tSHeQGVzW7LMJR6vhVe7Hl7C+3tivMURzQJ0bC2Vpw+4nZUVx4ys/j6HoKh/4",
+	"zBg++Gh7NF54G24duvUsanmXXEKPD3kkrwS+3Vn+4kxvmMoLPnk46R16ZWM+eTi0c5AyikoB+q+2l/uf",
+	"TVSRBlTyga/Pn7nKDLRlHAWmrgD8zHPD9HRaLpJUjOMKnrJXGog4LQOoDct0uII9vptCtZTtGY8WYIhf",
+	"+NoUyYfa2hxFVUhQ4uE/F6LNRXl71KP4NomI8SlqI2dKZEweIPvjqz0rC7EQT5VYmyeB7iQV7or9eo8m",
+	"jZWOwDvjrBDDCU3+FPTZ2n/J3OrU16vK504CPu4B8IFtXsLDo1C+bwABifEQvx0EMAArBN+FLx2zmjF+",
+	"5ItXM1LSiUqiM4rwGfLq/VLq+69CpAvZ8zKsrd2hIgOUb19d+3/l1HllY+g1dlaAnk7bCwrcQ0gONa1U",
+	"DnmcCvqymVaiX7mQe+NLfOHtdPpKU1UF9TFA+7ctxnOkqcqwy0+k17iq4PbL7htkI3gKquQJchLoJDIv",
+	"Ux/rjf8A00W1618AkAfyf7JgQQ/58jExTC+xZ/hP02kyVIu8ekEYvrwGSR13P5XyvH91WQvozr7zPYa8",
+	"YXo6vWKx1T2UKJhDJck7VYj4w3rCngO6LTfCmrKH40wzrfAkGeTcxa6CmHSZczNidi3yR8E8UnKhTajO",
+	"EM7NsQC6W891k6W3EQmBqdwFbpde9tvMeUaHsNosEN+nVrk1fubF+7+BTp/JMsmFhUf+xD+8QUNv+OtD",
+	"yXsdLBBe2ooY6FEx3R5P55D88IVlPm+QIXu3pyBEMhuRT30VUz3S7ovfGnAOMZGZuIEJHKsiuPqJLx79",
+	"7tSOJWCrDaCFvhVyMXkUXebb2Nb6PgKPGjDDZrAM2RU8Be0Q0rVlN9LYd3EcB80ED2NsDYPYma6V1j86",
+	"zyolrIeE2B1QZ8TXAjsD/PHAeqN87XE0x33t/C/0ozCNzqS+lbiczAlrBApEQu0schSEh93FHMU+PJ/S",
+	"LlGIjqlfSkndUcPga7LjID4pyTp43jWkWr21FDao7FPrdnB7k6oQ2v8G6Sa2LJAmpnibBC6wc2q1XjjP",
+	"1UCrIKQdv/Te7INYWjhVM/nosz2j2O7bXeth6/DayLPUkXqPXZl2kp5j7LAbDzYa2WuD60vzGS57Exs4",
+	"HtCDhYDKcQNW9W985tQKdr1MXO3Yq9iWLeCBJBhjTJ9hQy1/EE/iYT2ccv2LfAQTvOzlF30oPPGepm4H",
+	"HzY2FDyOqMTX73owX0D/vSO4y1pht89kvB0e6FWx6MOAPYsWe1OZefLs1tdiU9fvLiodXs+JZqHHDP/h",
+	"QhEHEjoerSbzajHqnAPWTPDJ/DC0SI1aRchltUanpYGsVb3tX19um1/d64/OanPM3XIzaOVUwfU5eFbR",
+	"/WfJ1Elqube8eIAgnXvsCsB7DLICZoQZRegPVtIR6QLdBiT3WS19V3q9EMrS5JR++45ig4TX7142XhxE",
+	"0TXWXS+FCv0Kkuajqtwo0rAxnIKwvIgYdo/g7equGLx2RrU8dK90zmupstswpOPsRHj9lyKCi9NL2Cjj",
+	"qGNGkXILgtQzrTMn4SaqRzRi9pcJ/shlzscyl7Z6B3oY+FPoYtCCJ3uti5mw93Mhi7I+oMe9GJqj9LsY",
+	"ic7yhCYkTs7rEhj7GbgufoGQRJ1uq2zy6MlfN2y5GufSzGOz4g2YYW6ltw+Fe2VjdY9xMLY+8/VVXS15",
+	"YeVELrn7OWb1zcOTY9A3XZsHU+NLA9Ok2pCy5HPqH9C+Ng8lU1MnVbo5imUbGEzTFT8+wOufOqIqLD+S",
+	"qMyNYx35JqSBLs/OxeIgkRX//XSd2nWWRe7Uo9Hql+ysfY7c+cE34BexSUDZx2ImlddnXDHxB18sc3HY",
+	"pd+SzKeTuUBu6jb6dc4qfwsj1CvkIEesKYUpE5OHI+9mpZvkZ6eYbTSybEWWQqgdGFpxcw8UqWzZ1HIS",
+	"KZ86bM0dPrnnUvEsg5wwz99VkkxoYvRKBP3H3e2vDMeCUZXKIyEymunJagH0t8dfwJKHu80au7N6WZPx",
+	"fuB+QBlNGXCTIph7wbPAVA+IiVN2q0TJXKmc9c+kcj9p1B8dVi93ScvnuKFS9BFv7MFvoV1pvVvt0bqu",
+	"5KFwcV1I2DGGDI1K27ChY6TwIgB3hbSisvRfFwLqC2rfLlE5jFXcV0O411jfgnUfkSJtovf47q9WCprj",
+	"+8okwd0tghe5FAV2U5FlMcxYAMbUn8vPKC6hGXgSVBKakCEFIINeMNVuCNs+xHv34LU9pn4On6BXefPV",
+	"KOfWtUdSTLPvUV2R8CyeG8+6aU7ZfQg04OVdZjOvfD4owoLcVYAN2ozlG5pv886P+3iw9/CF3YFZPD8Q",
+	"aqLfMQqNSvfXuASD6ijET0cQAsfCu9BO3oMlc8xc6IUuCr12p1RJJUaBb6RqBUBxu6X1zlYasNh8DnML",
+	"uvyn6dy5Ydw8iAxjzL6d4yi6fkHMP992r8xxLtjfzKEu1y9lF6MVyUMRmO+feJytcRfSE6+CykKpRFwP",
+	"AgSi+MawTaATbiJ3PKNHisnD3Tnv8WtfG8plzzKha3+k9t8mNCcaW2T5OBfprXlR+Npq4U0Mq9Es4gx+",
+	"CQrryldjFxvnwmDcFfAM660ikhSU4R6GcbxNwPd/7hZ04cOvtBJtRTaZPNL2tseTwVD7506N4xQSkWpY",
+	"geM06sFXT8xj0jyPA0CFi6dFT6Fb7vPzH86a0XOfLccgOkHJWT8lPco/cGx7V37AwL94kQcp3KFbWsf6",
+	"Y5iQbxjk+8b4v6NQUhiJU/+hlUiuvEFOxR4J1AE8kANwRUZwu9Xkx2OHzs6gRWIEE50RYKJU58XfV3K5",
+	"cGJTfXUE+ndwVo7cA2/w4W/PtvH+ialI29I2sveKTHOdbhr57KxPJedbqVZIpQYXGqDygPcPyi8mueAF",
+	"utTGFsJO5qmyTnjy9fZo/P48f961O0fXkC2N7vCMwKmwYsRgWcGWd5M7GowBz29rj6Zr3JCYtQ8MsBnf",
+	"GPr0BnZjcEvcox4wJovImjbFvL5TuWQ2yh/3nWzILfl6LQtjsTtjbLv+rKMu+UiAxPI1cTfPn4++EjSi",
+	"W/G2uJyTg8PZR4mozIfQgiPA8XP5IEJPDcwrFas80guOAeM6irVZ6MGYU/ZC64eSj4jHxsJ0yAZh2fuI",
+	"3JcO62q9wEl8YWgKbSFgYW3PPj5gYn3FfXzSYeCtDj54mzW69zRlNaX9XguRHTOi5N5fwzMlF/braO1P",
+	"kQ/9RT6KFnn551+scI4C/U1bdlvO1O3K9jo1d0gb5Qk6Kj7FnbBPXjrdKY7sSpR8PqlInxvjm6N17sOX",
+	"f+ZQBE3ndRc4vK58IzBYGXe9efNqAhvy5XeqIYymLo2NLtk0m1W9rxnBbYdCDPT2/S6An1R2HH4pM+ew",
+	"hC3EZ3f+kaPxnoUPfH14U99Uuy2wdYeP/FNHtvwcUiSY3Fhm9WoyF9mhquJjt/KUXrxdCnXnG/sfqwqg",
+	"Uir4+SCXyfrEa0iUwMIcoRs8/sXTTJoJL1qKbO7nhV4bZsSjKHiOwzGMrymH4hW+LJ6AowB6at/YvRND",
+	"odcKpnHFcqkePLrNO+0L8J1CJlUdb/mnhTDzliiEr6ABxw+Rt1Vo1oNYxn5+ZdfyEsaFLO1AZ8aZ4Y+C",
+	"rVQmipB8Y2cRxiuzsg3khOe5KNiCPwiqP6MbcXkQv1jR7jH3RC+eBD4k+lA4ZWFigRNUPvHJPJZEgQ+0",
+	"RVTUuEfhY68LvYi0Sgfhif8u4S1CYxGp2Jgb8d1zN55qTOcHH8dtb7fhXr4bQ/zn44Bxq5l58TkoCwxK",
+	"Rwz+6cKdJG/X4RYfSyC76LurKvFksPbjoP9K9eeBoEfQfWnk7r+WPtnP1afRujhGFsH62D9XWQ1BlakU",
+	"eWbYWEw0UDzxwmLE2leYSeubxQNOaMTGKxsLmuG3EfaDPCDh9YTa4o8i7NaOMJQRrZ7iKOAOWhVGFwgx",
+	"NH4gJKnlZomeSP9eZ8cCGhd8ar8abgu3TdlxNRJwu7bVzvvSRgShIb0qXJcoiWUtK1ydy5xPRMRqeEVE",
+	"BglfwmePTE+a9H1gnOZLKwt6O4qsFa/7dy0Vc09VNwPoFQTeY9oItBg9mjCxASB0LzlwcLcS636AxEUM",
+	"fWDjLbw94eO+HPysCbeKOqsHoy52oUonp79g8hOWKCFGbhu+RiEC3tOkFP3sTuujKDYVYhlPoVqp9/dK",
+	"2x1huk+8O/RWs4WA9vARZZxpcGqmbWIHXM09i8n/CeAFR4/h4HolhBA2+4oppwDWc+cfuHNo5cIdxkh5",
+	"HZxNcyhOyyNIrdZ78LgnopyvEOJxpBAnvP2rY8I6ssUw13lLpOmXUMhdhU6VHjbAMBaImrkKsG9oHlPK",
+	"Lj6NKYRpoSlal591nu2GPYxQ3aO1pc6zFC1SJISYi/zYdp1zB7t6Kt+4Zzqu/181mn7Om+TKVpoXN7Sm",
+	"U0A1rbnVrO7jl+WHC/UE6Cp/BZ4iTUxgLZ/M/c4chZeg/MDXx+Hna9YNyFwJ0QK3wpug7p4DPvdjn6Aq",
+	"hxId2LWBR9Ndtu6QZM0mFEj/IoD0J8/ZWsjZ3Gk8JO7rT56EbPMVCqUDYMteCLsWQvk5+K7SUgXtzIwE",
+	"JhSZKTmb231AZ71RjAmDDJpeHPUL/c3MZ/+aZmZdvjo5rI589JaFeJRinczQvsN/P3rA0X8nzbiBUQ8k",
+	"OVzLPGcz5xBTweWvIjzZstZP/1SrxdiTULQteoW3/2ht9Era/kbGBogAjeEzbLUu/vjSS0qTrONS9lRa",
+	"PbD3vTbu6ZLPRNfuAUi2X/nH3C7yDngOtT/YmAKznSb0F4+s2WQRyJ2YrAppN0/e6VxONsfGBP2T7nch",
+	"xvzwBO6WF7ZGmOzdMQjq2XrfFulz1muKZ9MNbs+cwsd/ZbfZHKL/UTO+obL90zggz/MQgfUS/SYTi6W2",
+	"Qk02T34RveuRzr1oh//+4XObMYpOpGDUCwOXh2x6377jy1zaA5/Xt74FJ7pLvp5Fr5X7IwZ1p6sCUIsh",
+	"fdhoDiMNy7WaQeMAjiuxzLly7olemyuMUUy1+y+0bgADSaQQ3eSOCeWqfOAr9lPBGoa1PrIwrbm0Xfxg",
+	"H7jcrYFd9qV1b+N2OQIOsdnw2lT5ya3Os8jZiuU7VbPd97iNtMjYYGMEzn2s8Qvtaq5qJUBzkWclHs3O",
+	"KRYOt22vdbFff41/ua2jD8HmwPo0tDQ2YqJV5i4FxGN41hVPnwftQnWRVcPZI8TWublX8+MVkwm4ygux",
+	"EM44DJwsfqWoQmG8pT7E6t/jdEb/EAo5/9VTFp7Yqh/7FaJHYYuAbZ5v2MqIKsYG8urTwAhAEWPdhS8e",
+	"cyn9N27ceI/HjwXLQSxmN4qt0Mv0OrTReF+FY+O3AfgnbaizNQdKtoeJHRLdFW2yqjCNPEq3BZYL+iF4",
+	"XR6/oZX4Bgy6U/Y2LoeGlsC1ZZkJG5pXwDtpevHaThyHWjx+4suWeTQFFumx245+rPuG6moo+Y4k1LIo",
+	"hREc4TlfYmy0s0CcRD3c68DpcCyGLfhAEiGwOTzfOPz301zYJ2PRxsuUa6c4hcoiAmEOqNUZp4CJN8K+",
+	"OBaJD777y4ppcxXXzgsX7YgvhHJM2UTnueCzlTAlFKdULCEIDS80wAw35YUniNvAqjNpT9mvGvv1mdj3",
+	"DTq4kmL7wY/uK2iHRLAPfF8hH7j44QuSD4RlSh8/c6QeFVv2Y7ljRzIga3P9qor61kI8mDYa8g9CdKId",
+	"vm6+ja9H4t1SHlXccTcbu9ve39wNylfhHFhdPTvbKR17+B7qRjwKBSsc4/NQHrbdU/0SbRSwKj0k11Rs",
+	"FwBRlFeAc3hVFjt7Z2KSS/XlKbuazD+fRidGFI9hW1dFfnJ58vTk08dP/38AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -86,6 +86,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weeks/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["weekFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/day": {
         parameters: {
             query?: never;
@@ -1431,6 +1447,23 @@ export interface paths {
         get: operations["listSheets"];
         put?: never;
         post: operations["openSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/from-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Opens a sheet for each meeting of a calendar file. */
+        post: operations["sheetsFromFile"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3287,6 +3320,13 @@ export interface components {
             room: string;
             detail: string;
         };
+        FiledSheet: {
+            /** Format: uuid */
+            id: string;
+            title: string;
+            /** @description What of the file a sheet cannot hold. */
+            lost: string[];
+        };
         DraftPerson: {
             personId: string;
             name: string;
@@ -3841,6 +3881,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Week"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    weekFile: {
+        parameters: {
+            query: {
+                from: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The seven days from then on as a calendar file: what one organises, and what one is invited to and did not decline. */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
                 };
             };
             default: components["responses"]["Problem"];
@@ -6161,6 +6225,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sheetsFromFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description The file in base64. */
+                    b64: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The sheets, in the order of the file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        items: components["schemas"]["FiledSheet"][];
+                    };
                 };
             };
             default: components["responses"]["Problem"];

@@ -4,11 +4,12 @@ import { faultIn, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { moment } from "../time/format";
 import { useNow } from "../time/now";
+import { inBase64 } from "../ui/base64";
 import { FileButton } from "../ui/FileButton";
 import { Button, FieldFault, fieldLook, itemLook, Note, Tag } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { age } from "./age";
-import { inBase64, useAddCalendar, useChangeCalendar, useReadCalendar, useRemoveCalendar } from "./deeds";
+import { useAddCalendar, useChangeCalendar, useReadCalendar, useRemoveCalendar } from "./deeds";
 
 /** The calendars kept elsewhere, each with its age, and whether it counts. */
 export function Calendars({ page }: { page: Schemas["HoursPage"] }) {

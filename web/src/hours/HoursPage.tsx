@@ -1,6 +1,7 @@
 import { faultIn, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { useTitle } from "../shell/title";
+import { inBase64 } from "../ui/base64";
 import { FileButton } from "../ui/FileButton";
 import { FieldFault, lookOf, Note, Skeleton } from "../ui/kit";
 import { useSay } from "../ui/notice";
@@ -8,7 +9,7 @@ import { TryAgain } from "../ui/TryAgain";
 import { Calendars } from "./Calendars";
 import type { Shown } from "./DayTrack";
 import { stretchesOf } from "./day";
-import { inBase64, useHours, useTakeFile } from "./deeds";
+import { useHours, useTakeFile } from "./deeds";
 import { Given } from "./Given";
 import { OtherDays } from "./OtherDays";
 import { Sharing } from "./Sharing";

@@ -8,6 +8,7 @@ import { useNow } from "../time/now";
 import { Button, Empty, lookOf, Note, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { useDiscardSheets, useSheets } from "./deeds";
+import { FromFile } from "./FromFile";
 import { readLocal } from "./when";
 
 const aPage = 50;
@@ -36,6 +37,7 @@ export function Drafts() {
 			<p className="mb-3 text-quiet">
 				Nobody has heard of these. Throwing one away withdraws a link that was made for it.
 			</p>
+			<FromFile />
 			{items.length === 0 ? (
 				<Empty title="Everything is sent or thrown away.">A sheet is kept from the first thing you write on it.</Empty>
 			) : (

@@ -166,6 +166,11 @@ function Account({ name, keepsProviders, onKeys, onShapes }: AccountProps) {
 					</button>
 				</MenuItem>
 				<MenuItem>
+					<button type="button" className={itemLook} onClick={() => navigate("/drafts")}>
+						Sheets and files in
+					</button>
+				</MenuItem>
+				<MenuItem>
 					<button type="button" className={itemLook} onClick={() => navigate("/standing")}>
 						Standing rooms
 					</button>

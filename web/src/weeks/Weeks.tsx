@@ -86,6 +86,9 @@ export function Weeks() {
 					</Button>
 					<MonthGlance shown={first} today={today} onWeek={go} />
 					<Watching watched={watched} />
+					<a href={`/api/weeks/file?from=${first}`} className="text-small" title="This week as a calendar file (.ics)">
+						.ics
+					</a>
 					<Button look="go" className="ml-auto" onClick={() => open({})}>
 						New meeting<Kbd onDark>m</Kbd>
 					</Button>

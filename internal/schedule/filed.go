@@ -1,0 +1,11 @@
+package schedule
+
+import "jembro/internal/core/meeting"
+
+// Filed is a meeting as a calendar file holds it, made into what a sheet can hold. Text names
+// ways into a call as well; Lost is what a sheet cannot hold, in words.
+type Filed struct {
+	Draft meeting.Draft
+	Call  string // the text to read a way into a call from, "" for none
+	Lost  []string
+}
