@@ -306,7 +306,7 @@ func withoutComments(s string) string {
 var (
 	quoteBegins = regexp.MustCompile(`(?i)^(-{2,} ?(original|forwarded|ursprüngliche|message d.origine).*|_{10,}|from: .+|von: .+|de : .+|-- )$`)
 	wroteLine   = regexp.MustCompile(`(?i)^(on|am|le|el|il|em) .{6,200}(wrote|schrieb|a écrit|escribió|ha scritto|escreveu).{0,30}:$`)
-	statusLine  = regexp.MustCompile(`(?i)^(accepted|tentative|tentatively accepted|maybe|declined|yes|no)[.!]?$`)
+	statusLine  = regexp.MustCompile(`(?i)^(accepted|tentative|tentatively accepted|maybe|declined|yes|no|new time proposed|delegated)[.!]?$`)
 )
 
 // unquoted is what the writer of a mail typed: quoted parts are cut, and lines that

@@ -116,13 +116,16 @@ func TestTheTimeIsKept(t *testing.T) {
 		}
 	}
 	start := d.Content.Start.Add(2 * time.Hour)
-	p := meetings.Proposing{Start: start.String(), End: start.Add(time.Hour).String(), Zone: "Asia/Tokyo", Comment: "Evening here"}
+	at := func(l when.Local) (day, from, to string) { return l.Day.String(), l.Clock.String(), "1 h" }
+	p := meetings.Proposing{Zone: "Asia/Tokyo", Comment: "Evening here"}
+	p.Day, p.From, p.To = at(start)
 	propose := func(p meetings.Proposing) error { return service().Meetings.GuestPropose(t.Context(), token, p) }
 
 	for field, change := range map[string]func(*meetings.Proposing){
 		"zone":    func(p *meetings.Proposing) { p.Zone = "Mars/Base" },
-		"start":   func(p *meetings.Proposing) { p.Start = "soon" },
-		"end":     func(p *meetings.Proposing) { p.End = p.Start },
+		"day":     func(p *meetings.Proposing) { p.Day = "someday" },
+		"from":    func(p *meetings.Proposing) { p.From = "soon" },
+		"to":      func(p *meetings.Proposing) { p.To = "late" },
 		"comment": func(p *meetings.Proposing) { p.Comment = strings.Repeat("x", 1001) },
 	} {
 		wrong := p
@@ -131,17 +134,17 @@ func TestTheTimeIsKept(t *testing.T) {
 		require.ErrorAs(t, propose(wrong), &invalid, field)
 		assert.Equal(t, field, invalid.Faults[0].Field)
 	}
-	same := meetings.Proposing{Start: d.Content.Start.String(), End: d.Content.End.String(), Zone: d.Content.Zone}
+	same := meetings.Proposing{Day: d.Content.Start.Day.String(), From: d.Content.Start.Clock.String(), To: d.Content.End.Clock.String(), Zone: d.Content.Zone}
 	assert.ErrorContains(t, propose(same), "when it is already")
-	past := meetings.Proposing{Start: "2026-11-23T10:00", End: "2026-11-23T11:00", Zone: d.Content.Zone}
+	past := meetings.Proposing{Day: "2026-11-23", From: "10:00", To: "11:00", Zone: d.Content.Zone}
 	assert.ErrorContains(t, propose(past), "has passed")
-	far := meetings.Proposing{Start: "2199-12-31T10:00", End: "2199-12-31T11:00", Zone: d.Content.Zone}
+	far := meetings.Proposing{Day: "2199-12-31", From: "10:00", To: "11:00", Zone: d.Content.Zone}
 	assert.ErrorContains(t, propose(far), "before the year 2199")
 
 	require.NoError(t, propose(p))
 	require.NoError(t, propose(p), "the same twice is one")
 	require.Len(t, proposals(t, ilse.ID, id), 1)
-	p.Start, p.End = start.Add(time.Hour).String(), start.Add(2*time.Hour).String()
+	p.Day, p.From, p.To = at(start.Add(time.Hour))
 	require.NoError(t, propose(p))
 	all := proposals(t, ilse.ID, id)
 	require.Len(t, all, 1, "a newer one takes the place of the older")
@@ -186,7 +189,7 @@ func TestOneDateIsProposedElsewhere(t *testing.T) {
 	token := service().Seal.GuestToken(d.Invited[0].ID)
 	second := d.Content.Start.Day + 7
 	at := when.Local{Day: second + 1, Clock: d.Content.Start.Clock}
-	p := meetings.Proposing{On: second, Start: at.String(), End: at.Add(time.Hour).String(), Zone: d.Content.Zone}
+	p := meetings.Proposing{On: second, Day: at.Day.String(), From: at.Clock.String(), To: at.Add(time.Hour).Clock.String(), Zone: d.Content.Zone}
 	require.NoError(t, service().Meetings.GuestPropose(t.Context(), token, p))
 	all := proposals(t, ilse.ID, id)
 	require.Len(t, all, 1)
@@ -201,7 +204,7 @@ func TestOneDateIsProposedElsewhere(t *testing.T) {
 
 	// All dates move by as much.
 	first := m.Start.Add(30 * time.Minute)
-	all4 := meetings.Proposing{Start: first.String(), End: first.Add(time.Hour).String(), Zone: m.Zone, Seen: m.Sequence}
+	all4 := meetings.Proposing{Day: first.Day.String(), From: first.Clock.String(), To: "60 min", Zone: m.Zone, Seen: m.Sequence}
 	require.NoError(t, service().Meetings.GuestPropose(t.Context(), token, all4))
 	all = proposals(t, ilse.ID, id)
 	require.Len(t, all, 1)

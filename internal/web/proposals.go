@@ -32,7 +32,7 @@ func (h *handlers) ProposeTimeAsGuest(ctx context.Context, r api.ProposeTimeAsGu
 }
 
 func proposing(b *api.ProposeTime) (p meetings.Proposing, err error) {
-	p = meetings.Proposing{Start: b.Start, End: b.End, Zone: b.Zone, Comment: b.Comment, Seen: b.Sequence}
+	p = meetings.Proposing{Day: b.Day, From: b.From, To: b.To, Zone: b.Zone, Comment: b.Comment, Seen: b.Sequence}
 	if b.On != nil && *b.On != "" {
 		if p.On, err = when.ParseDay(*b.On); err != nil {
 			err = schedule.Invalid("on", "Say which date is meant, such as 2026-12-03.")

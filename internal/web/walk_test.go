@@ -88,7 +88,7 @@ func TestEveryOperationByEverybody(t *testing.T) {
 	key["Idempotency-Key"] = uuid.NewString()
 	own, signed := [5]int{200, 404, 404, 404, 401}, [5]int{200, 200, 200, 200, 401}
 	invitation := "/api/invitations/" + invitedFromOutside(t, demo.Ilse).String()
-	proposed := map[string]any{"start": "2026-11-02T10:00", "end": "2026-11-02T11:00", "zone": "Europe/Lisbon", "comment": "", "sequence": 9}
+	proposed := map[string]any{"day": "2026-11-02", "from": "10:00", "to": "11:00", "zone": "Europe/Lisbon", "comment": "", "sequence": 9}
 	rows := []row{
 		{"getMe", "GET", "/api/me", nil, nil, signed},
 		{"changePassword", "PUT", "/api/me/password", map[string]string{"current": "wrong", "fresh": "kiln lantern otter brisk"}, nil, [5]int{422, 422, 422, 422, 401}},

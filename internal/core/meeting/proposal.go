@@ -38,17 +38,17 @@ func (m Meeting) ProposalFault(p Proposal, now when.Instant) *Fault {
 	case !there:
 		return fault("on", "There is no such date.")
 	case p.Span.Empty():
-		return fault("end", "Ends before it starts.")
+		return fault("to", "Ends before it starts.")
 	case p.Span.Start <= now:
-		return fault("start", "This time has passed. Propose a later one.")
+		return fault("from", "This time has passed. Propose a later one.")
 	case !inYears(p.Span):
-		return fault("start", fmt.Sprintf("A time is before the year %d.", when.LastYear))
+		return fault("from", fmt.Sprintf("A time is before the year %d.", when.LastYear))
 	case p.Span.Length() > LengthLimit:
-		return fault("end", "A meeting lasts 31 days at most.")
+		return fault("to", "A meeting lasts 31 days at most.")
 	case m.AllDay && (m.zone().LocalAt(p.Span.Start).Clock != 0 || m.zone().LocalAt(p.Span.End).Clock != 0):
-		return fault("start", "This meeting takes whole days. Propose days, without a time.")
+		return fault("from", "This meeting takes whole days. Propose days, without a time.")
 	case p.Span == is:
-		return fault("start", "That is when it is already.")
+		return fault("from", "That is when it is already.")
 	case n > CommentLimit:
 		return fault("comment", fmt.Sprintf("A comment has room for %d characters, this one has %d.", CommentLimit, n))
 	}

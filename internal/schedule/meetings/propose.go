@@ -7,7 +7,9 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/typed"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 )
 
@@ -25,30 +27,44 @@ type proposeTx interface {
 	Tell(ctx context.Context, n schedule.Notice) error
 }
 
-// Proposing is another time as a page sends it: local times in a zone, for a date of a series or
-// with 0 for the meeting, at the state of the meeting that the page showed.
+// Proposing is another time as a page sends it, a day and times as they are typed, for a date of
+// a series or with 0 for the meeting, at the state of the meeting that the page showed. To is a
+// time or a length; one before From is on the day after.
 type Proposing struct {
-	On      when.Day
-	Start   string // 2026-12-03T14:00
-	End     string
-	Zone    string // IANA name
-	Comment string
-	Seen    int
+	On            when.Day
+	Day, From, To string
+	Zone          string // IANA name
+	Comment       string
+	Seen          int
 }
 
 // span reads the times.
-func (p Proposing) span() (when.Span, error) {
+func (p Proposing) span(ctx context.Context, now time.Time) (s when.Span, err error) {
 	zone, err := when.LoadZone(p.Zone)
 	if err != nil {
-		return when.Span{}, schedule.Invalid("zone", "Choose a time zone.")
+		return s, schedule.Invalid("zone", "Choose a time zone.")
 	}
-	start, err := when.ParseLocal(p.Start)
-	if err != nil {
-		return when.Span{}, schedule.Invalid("start", "Give a day and a time, like 14:00.")
+	reader := typed.Reader{Words: words.Typed, Today: zone.LocalAt(when.At(now)).Day, Order: schedule.DayOrder(ctx)}
+	day, fault := reader.Day(p.Day)
+	if fault != nil || !day.HasDay {
+		return s, schedule.Invalid("day", "Give a day, like 3 December.")
 	}
-	end, err := when.ParseLocal(p.End)
-	if err != nil {
-		return when.Span{}, schedule.Invalid("end", "Give a time to end, like 15:00.")
+	from, fault := reader.Start(p.From)
+	if fault != nil || !from.HasStart || from.HasDay {
+		return s, schedule.Invalid("from", "Give a time to start, like 14:00.")
+	}
+	start := when.Local{Day: day.Day, Clock: from.Start}
+	to, fault := reader.End(p.To, start.Clock)
+	end := when.Local{Day: day.Day, Clock: to.End}
+	switch {
+	case fault != nil || to.HasDay || !to.HasLength && !to.HasEnd:
+		return s, schedule.Invalid("to", "Give a time to end, like 15:00, or how long, like 1 h.")
+	case to.HasLength:
+		end = start.Add(to.Length)
+	case to.End == 24*60:
+		end = when.Local{Day: day.Day + 1}
+	case to.End <= start.Clock:
+		end.Day++
 	}
 	return when.Span{Start: when.Zoned{Local: start, Zone: zone}.Instant(), End: when.Zoned{Local: end, Zone: zone}.Instant()}, nil
 }
@@ -60,7 +76,7 @@ func (s *Deeds) Propose(ctx context.Context, who schedule.Actor, meetingID uuid.
 		return err
 	}
 	if d.Me == nil {
-		return schedule.Invalid("start", "You organise this meeting; change it.")
+		return schedule.Invalid("from", "You organise this meeting; change it.")
 	}
 	return s.proposeSeen(ctx, d.Me.ID, p, schedule.ViaInside)
 }
@@ -75,7 +91,7 @@ func (s *Deeds) GuestPropose(ctx context.Context, token string, p Proposing) err
 }
 
 func (s *Deeds) proposeSeen(ctx context.Context, invited uuid.UUID, p Proposing, via schedule.Via) error {
-	span, err := p.span()
+	span, err := p.span(ctx, s.Now())
 	if err != nil {
 		return err
 	}
@@ -147,7 +163,7 @@ func (s *Deeds) propose(ctx context.Context, tx proposeTx, record schedule.Recor
 		if via == schedule.ViaMail {
 			return nil
 		}
-		return schedule.Invalid("start", "You have proposed many times. Write to who organises it.")
+		return schedule.Invalid("from", "You have proposed many times. Write to who organises it.")
 	}
 	was, _ := record.Content.At(p.On)
 	if err := tx.ReplaceProposals(ctx, i.ID, p.On, s.Now()); err != nil {

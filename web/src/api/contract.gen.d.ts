@@ -3011,9 +3011,12 @@ export interface components {
             sequence: number;
         };
         ProposeTime: {
-            /** @description A local time in the zone: 2026-12-03T14:00. */
-            start: string;
-            end: string;
+            /** @description As it is typed: 2026-12-03, 3 dec. */
+            day: string;
+            /** @description A time as it is typed: 14:00, 2pm. */
+            from: string;
+            /** @description A time, or how long: 15:00, 1 h. */
+            to: string;
             /** @description An IANA name. */
             zone: string;
             comment: string;

@@ -53,20 +53,15 @@ export function Propose(props: Props) {
 function Fields({ start, end, zone, on, sequence, organiser, send, onDone }: Props & { onDone: () => void }) {
 	const id = useId();
 	const [from, until] = [inZone(start, zone), inZone(end, zone)];
-	const two = (t: { hour: number; minute: number }) => clock(t).padStart(5, "0");
 	const [day, setDay] = useState(from.toPlainDate().toString());
-	const [begins, setBegins] = useState(two(from));
-	const [ends, setEnds] = useState(two(until));
+	const [begins, setBegins] = useState(clock(from));
+	const [ends, setEnds] = useState(clock(until));
 	const [comment, setComment] = useState("");
 	const problem = send.error && problemOf(send.error);
 	const faults = Object.fromEntries((problem?.errors ?? []).map((f) => [f.field, f.detail]));
 	const submit = (e: FormEvent) => {
 		e.preventDefault();
-		const until = ends > begins ? day : nextDay(day);
-		send.mutate(
-			{ start: `${day}T${begins}`, end: `${until}T${ends}`, zone, comment, sequence, ...(on && { on }) },
-			{ onSuccess: onDone },
-		);
+		send.mutate({ day, from: begins, to: ends, zone, comment, sequence, ...(on && { on }) }, { onSuccess: onDone });
 	};
 	const field = (name: string, label: string, type: string, value: string, set: (v: string) => void) => (
 		<div>
@@ -88,8 +83,8 @@ function Fields({ start, end, zone, on, sequence, organiser, send, onDone }: Pro
 		<form onSubmit={submit} noValidate className="w-full max-w-[460px] rounded-[4px] border border-rule p-3">
 			<div className="grid grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)_minmax(0,1fr)] gap-2">
 				{field("day", "Day", "date", day, setDay)}
-				{field("start", "From", "time", begins, setBegins)}
-				{field("end", "To", "time", ends, setEnds)}
+				{field("from", "From", "text", begins, setBegins)}
+				{field("to", "To, or how long", "text", ends, setEnds)}
 			</div>
 			<div className="mt-2">{wordField(`${id}comment`, comment, setComment)}</div>
 			<FieldFault id={`${id}comment-fault`} sentence={faults.comment} />
@@ -114,10 +109,3 @@ const wordField = (id: string, value: string, set: (v: string) => void) => (
 		<input id={id} className={fieldLook()} value={value} maxLength={1000} onChange={(e) => set(e.target.value)} />
 	</>
 );
-
-const nextDay = (day: string) => {
-	const at = new Date(`${day}T00:00:00Z`);
-	if (Number.isNaN(at.getTime())) return day;
-	at.setUTCDate(at.getUTCDate() + 1);
-	return at.toISOString().slice(0, 10);
-};
