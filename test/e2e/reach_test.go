@@ -331,3 +331,24 @@ func TestMeetingsAsFiles(t *testing.T) {
 	assert.Equal(t, "From a file", value[string](p, `document.querySelector("input[aria-label=Title]").value`))
 	p.sees("3 dates")
 }
+
+// TestAReminderStandsInTheHead of every page when it is time, with Join, and stays closed.
+func TestAReminderStandsInTheHead(t *testing.T) {
+	const by = "oluwaseun.ade@marrowby.example"
+	soon := running.Program.Deeds.Now().Add(12 * time.Minute).Truncate(time.Minute)
+	sends(t, by, soon.Format("2006-01-02T15:04"), soon.Add(20*time.Minute).Format("2006-01-02T15:04"), func(d *meeting.Draft) {
+		to(d, "Short round")
+		d.Zone, d.RemindBefore = "UTC", 15
+	})
+	p := signIn(t, by)
+	p.holds(`document.querySelector("[aria-label=Reminder]")?.innerText.includes("Short round")`)
+	p.axe("Weeks with a reminder")
+	other := p.second()
+	other.open(running.BaseURL + "/rooms")
+	other.holds(`document.querySelector("[aria-label=Reminder]")?.innerText.includes("Short round")`)
+	p.press("Close the reminder")
+	p.holds(`!document.querySelector("[aria-label=Reminder]")`)
+	other.do("reload", chromedp.Reload())
+	other.sees("Rooms")
+	other.holds(`!document.querySelector("[aria-label=Reminder]")`)
+}

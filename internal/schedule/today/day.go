@@ -36,6 +36,21 @@ type Item struct {
 	NoRoom         bool // a room is meant and none is booked
 }
 
+// outsideReminder is how long before its start somebody is reminded of what people outside
+// organise.
+const outsideReminder = 10 * time.Minute
+
+// RemindAt is from when on its reader is reminded of it; ok is false where they are not.
+func (i Item) RemindAt() (at when.Instant, ok bool) {
+	switch {
+	case i.Outside != nil:
+		return i.Span.Start.Add(-outsideReminder), i.Outside.Answer != meeting.Declined
+	case i.Meeting == nil || i.Meeting.Answer == meeting.Declined || i.Meeting.Content.RemindBefore == 0:
+		return 0, false
+	}
+	return i.Span.Start.Add(-time.Duration(i.Meeting.Content.RemindBefore) * time.Minute), true
+}
+
 // Today is somebody's day in their zone, with their loose ends and what waits for their answer.
 type Today struct {
 	Zone     when.Zone

@@ -20,9 +20,34 @@ export function AccountPage() {
 			</p>
 			<InvitedAt />
 			<NewsMail />
+			<InBackground />
 			<Password />
 			<Elsewhere />
 		</main>
+	);
+}
+
+/** Reminders by the browser, while nobody looks at Jembro. */
+function InBackground() {
+	const here = "Notification" in window;
+	const [permission, setPermission] = useState(here ? Notification.permission : "denied");
+	return (
+		<section className="mt-4 rounded-[4px] border border-rule bg-sheet px-4 py-3">
+			<h2 className="text-[17px]">Reminders</h2>
+			<p className="mt-1 text-small">
+				What is about to begin stands in the head of every page, with Join.{" "}
+				{permission === "granted"
+					? "In the background this browser tells it as well, without a sound."
+					: permission === "denied"
+						? "This browser does not let Jembro tell it in the background; its settings for this page do."
+						: "This browser can tell it in the background as well, without a sound."}
+			</p>
+			{permission === "default" && (
+				<Button className="mt-1.5" onClick={async () => setPermission(await Notification.requestPermission())}>
+					Tell me in the background too
+				</Button>
+			)}
+		</section>
 	);
 }
 

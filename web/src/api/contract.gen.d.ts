@@ -3628,6 +3628,11 @@ export interface components {
             /** @description Needed people who declined or said nothing; of one's own meetings. */
             missing: string[];
             noRoom: boolean;
+            /**
+             * Format: date-time
+             * @description From when on the reader is reminded of it.
+             */
+            remindAt?: string;
         };
         TodayNext: {
             /** Format: date-time */

@@ -15,6 +15,7 @@ import { useLoose } from "../today/deeds";
 import { itemLook, Kbd, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { useKeys } from "./keys";
+import { Reminder } from "./Reminder";
 import { Silence } from "./Silence";
 import { Wordmark } from "./Wordmark";
 
@@ -78,6 +79,7 @@ function Frame({ name, zone, keepsProviders }: { name: string; zone: string; kee
 					</View>
 					<View to="/dispatch">Dispatch</View>
 				</nav>
+				<Reminder />
 				<button
 					type="button"
 					onClick={() => setShown("find")}

@@ -1,0 +1,72 @@
+import { X } from "lucide-react";
+import { useEffect, useState } from "react";
+import { Link } from "react-router";
+import { Temporal } from "temporal-polyfill";
+import { length } from "../time/format";
+import { useNow } from "../time/now";
+import { type TodayItem, useToday } from "../today/deeds";
+import { Button, lookOf } from "../ui/kit";
+
+/** So long after its start nobody is reminded any more, in minutes. */
+const late = 5;
+
+const nameOf = (i: TodayItem) => `reminded ${i.meetingId ?? i.invitationId} ${i.start}`;
+
+/** What was closed, or told in the background, in any window of this browser. */
+const known = (key: string) => localStorage.getItem(key) !== null;
+
+/** What is next, when it is time to be reminded of it; at most one thing, in the head of every page. */
+export function Reminder() {
+	const today = useToday();
+	const now = useNow();
+	const [closed, setClosed] = useState("");
+	const minutes = (at: string) =>
+		Math.ceil((Temporal.Instant.from(at).epochMilliseconds - now.epochMilliseconds) / 60000);
+	const due = today.data?.items.find(
+		(i) =>
+			i.remindAt && minutes(i.remindAt) <= 0 && minutes(i.start) > -late && nameOf(i) !== closed && !known(nameOf(i)),
+	);
+	const left = due ? minutes(due.start) : 0;
+	const soon = left > 0 ? `in ${length(left)}` : "now";
+	useBackground(due, soon);
+	if (!due) return null;
+	const to = due.invitationId ? `/invitation/${due.invitationId}` : `/meeting/${due.meetingId}?date=${due.on}`;
+	const close = () => {
+		localStorage.setItem(nameOf(due), "closed");
+		setClosed(nameOf(due));
+	};
+	return (
+		<div
+			role="status"
+			aria-label="Reminder"
+			className="flex min-w-0 max-w-[330px] items-center gap-1.5 rounded-[4px] border-[1.5px] border-fig bg-fig-wash py-0.5 pr-0.5 pl-2"
+		>
+			<span className="shrink-0 text-small">{soon}</span>
+			<Link to={to} className="min-w-0 truncate font-[650] text-ink no-underline hover:underline">
+				{due.title}
+			</Link>
+			{due.join && (
+				<a href={due.join} className={lookOf("bare")}>
+					Join
+				</a>
+			)}
+			<Button look="bare" aria-label="Close the reminder" onClick={close}>
+				<X aria-hidden size={14} />
+			</Button>
+		</div>
+	);
+}
+
+/** The same by the browser itself, once, where its owner let it and nobody looks at any window. */
+function useBackground(due: TodayItem | undefined, soon: string) {
+	const key = due && nameOf(due);
+	useEffect(() => {
+		if (!due || !key || !("Notification" in window) || Notification.permission !== "granted" || !document.hidden)
+			return;
+		const told = `${key} told`;
+		if (known(told)) return;
+		localStorage.setItem(told, "told");
+		const note = new Notification(`${due.title}, ${soon}`, { body: due.room ?? "", tag: key, silent: true });
+		note.onclick = () => window.focus();
+	}, [due, key, soon]);
+}
