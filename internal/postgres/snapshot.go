@@ -29,6 +29,7 @@ type snapshot struct {
 	Private      bool                  `json:"private"`
 	AllDay       bool                  `json:"allDay,omitempty"`
 	Free         bool                  `json:"free,omitempty"`
+	Apart        bool                  `json:"apart,omitempty"`
 	RemindBefore int                   `json:"remindBefore"`
 	Organiser    snapshotParty         `json:"organiser"`
 	Participants []snapshotParticipant `json:"participants"`
@@ -176,7 +177,7 @@ func readSnapshot(schema int, raw []byte, m *meeting.Meeting) error {
 }
 
 func toSnapshot(m meeting.Meeting) snapshot {
-	s := snapshot{UID: m.UID, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Start: m.Start, End: m.End, Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free,
+	s := snapshot{UID: m.UID, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Start: m.Start, End: m.End, Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free, Apart: m.Apart,
 		RemindBefore: m.RemindBefore, Organiser: snapshotParty(m.Organiser), Room: (*snapshotRoom)(m.Room), Card: schedule.KeptCard(m.Card), NoWays: m.NoWays, RelatedTo: m.RelatedTo, TakenOff: m.TakenOff}
 	for _, p := range m.Participants {
 		x := snapshotParticipant{snapshotParty: snapshotParty(p.Party), ID: p.ID, Needed: p.Needed, Single: p.Single, DelegatedFrom: p.DelegatedFrom, Answer: string(p.Answer)}
@@ -207,7 +208,7 @@ func toSnapshot(m meeting.Meeting) snapshot {
 }
 
 func (s snapshot) meeting() (meeting.Meeting, error) {
-	m := meeting.Meeting{UID: s.UID, Sequence: s.Sequence, Title: s.Title, Text: s.Text, Start: s.Start, End: s.End, Zone: s.Zone, Private: s.Private, AllDay: s.AllDay, Free: s.Free,
+	m := meeting.Meeting{UID: s.UID, Sequence: s.Sequence, Title: s.Title, Text: s.Text, Start: s.Start, End: s.End, Zone: s.Zone, Private: s.Private, AllDay: s.AllDay, Free: s.Free, Apart: s.Apart,
 		RemindBefore: s.RemindBefore, Organiser: meeting.Party(s.Organiser), Room: (*meeting.Room)(s.Room), Card: s.Card.Read(), NoWays: s.NoWays, RelatedTo: s.RelatedTo, TakenOff: s.TakenOff}
 	for _, p := range s.Participants {
 		x := meeting.Participant{Party: meeting.Party(p.snapshotParty), ID: p.ID, Needed: p.Needed, Single: p.Single, DelegatedFrom: p.DelegatedFrom, Answer: meeting.Answer(p.Answer)}

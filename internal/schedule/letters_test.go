@@ -481,3 +481,33 @@ func TestMailsAreSigned(t *testing.T) {
 	running.World.Handler().ServeHTTP(rw, httptest.NewRequest("GET", fmt.Sprintf("/post/messages/%d", m.ID), nil))
 	assert.Contains(t, rw.Body.String(), "valid signature of "+service().House.MailDomain)
 }
+
+// TestGuestsKeptApart learn nothing of each other: not from the mail, its calendar part, the page
+// or the file; the organiser sees everybody.
+func TestGuestsKeptApart(t *testing.T) {
+	ilse, rui := who(t, demo.Ilse), who(t, "rui.calado@marrowby.example")
+	const one, other = "apart.one@kirisame.example", "apart.other@njoro.example"
+	id := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) {
+		outsiders(one, other)(d)
+		d.Apart, d.People = true, append(d.People, meeting.DraftPerson{Email: rui.Email, Needed: true})
+	}))).MeetingID
+	mail := box(t, one, 1)[0]
+	for _, text := range []string{mail.Text, mail.HTML, strings.ReplaceAll(string(mail.Calendar), "\r\n ", "")} {
+		assert.NotContains(t, text, other)
+		assert.NotContains(t, text, rui.Name)
+	}
+	d := look(t, ilse.ID, id)
+	require.Len(t, d.Invited, 3)
+	token := service().Seal.GuestToken(d.Invited[0].ID)
+	v, err := service().Meetings.Guest(t.Context(), token)
+	require.NoError(t, err)
+	assert.Len(t, v.Content.Participants, 1)
+	file, err := service().Meetings.GuestFile(t.Context(), token)
+	require.NoError(t, err)
+	assert.NotContains(t, string(file), other)
+	theirs := look(t, rui.ID, id)
+	assert.Len(t, theirs.Invited, 1)
+	assert.Len(t, theirs.Content.Participants, 1)
+	change(t, ilse.ID, id, func(d *meeting.Draft) { d.Title = "Another title" })
+	assert.NotContains(t, strings.ReplaceAll(string(box(t, one, 2)[1].Calendar), "\r\n ", ""), other)
+}

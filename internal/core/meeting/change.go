@@ -19,6 +19,9 @@ type Change struct {
 	Door bool
 	// Free tells that it takes people's time otherwise than before.
 	Free bool
+	// Apart tells that those invited see each other, or do not, otherwise than before; nobody
+	// has to hear.
+	Apart bool
 	// Organiser tells that somebody else organises it.
 	Organiser      bool
 	Days           []when.Day
@@ -42,7 +45,7 @@ func Compare(before, after Meeting) Change {
 		Organiser: !strings.EqualFold(before.Organiser.Email, after.Organiser.Email),
 		End:       ends(a) != ends(b),
 		Room:      roomOf(before.Room) != roomOf(after.Room),
-		Link:      !before.Card.Same(after.Card), Private: before.Private != after.Private,
+		Link:      !before.Card.Same(after.Card), Private: before.Private != after.Private, Apart: before.Apart != after.Apart,
 		Door:     doorOf(before) != doorOf(after),
 		Reminder: before.RemindBefore != after.RemindBefore,
 	}
@@ -130,7 +133,7 @@ func doorOf(m Meeting) join.Door {
 
 // Empty tells whether nothing differs.
 func (c Change) Empty() bool {
-	return !c.concernsAll() && !c.Door && !c.Private && !c.Reminder && !c.Free && len(c.Added)+len(c.Removed)+len(c.Role)+len(c.Invited)+len(c.Days) == 0
+	return !c.concernsAll() && !c.Door && !c.Private && !c.Apart && !c.Reminder && !c.Free && len(c.Added)+len(c.Removed)+len(c.Role)+len(c.Invited)+len(c.Days) == 0
 }
 
 // MovesTime tells whether anybody's time or any room is taken otherwise.

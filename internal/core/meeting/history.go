@@ -88,7 +88,7 @@ func (c Change) Facts() ChangeFacts {
 	for _, x := range []struct {
 		is   bool
 		name string
-	}{{c.Organiser, "organiser"}, {c.Time, "time"}, {c.End, "end"}, {c.Room, "room"}, {c.Link, "link"}, {c.Title, "title"}, {c.Text, "text"}, {c.Private, "private"}, {c.Free, "free"}, {c.Reminder, "reminder"}} {
+	}{{c.Organiser, "organiser"}, {c.Time, "time"}, {c.End, "end"}, {c.Room, "room"}, {c.Link, "link"}, {c.Title, "title"}, {c.Text, "text"}, {c.Private, "private"}, {c.Apart, "apart"}, {c.Free, "free"}, {c.Reminder, "reminder"}} {
 		if x.is {
 			f.Fields = append(f.Fields, x.name)
 		}

@@ -40,7 +40,9 @@ type Meeting struct {
 	// the order of things alone.
 	AllDay bool
 	// Free tells that it leaves people's time clear.
-	Free         bool
+	Free bool
+	// Apart tells that those invited do not see each other.
+	Apart        bool
 	RemindBefore int // minutes, 0 for none
 	Organiser    Party
 	Participants []Participant

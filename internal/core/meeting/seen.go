@@ -10,9 +10,19 @@ import (
 )
 
 // SeenBy is a meeting as one of those invited may know it: somebody who is invited
-// to some dates of a series learns of the people who are on those, and of no others.
+// to some dates of a series learns of the people who are on those, and of no others; where
+// those invited are kept apart, of whom they send or come for alone.
 func (m Meeting) SeenBy(id string) Meeting {
 	me, invited := m.Participant(id)
+	if invited && m.Apart {
+		var seen []Participant
+		for _, p := range m.Participants {
+			if p.ID == id || p.DelegatedFrom != "" && strings.EqualFold(p.DelegatedFrom, me.Email) || me.DelegatedFrom != "" && strings.EqualFold(me.DelegatedFrom, p.Email) {
+				seen = append(seen, p)
+			}
+		}
+		m.Participants = seen
+	}
 	if !invited || len(me.Dates) == 0 || !m.Repeats() {
 		return m
 	}

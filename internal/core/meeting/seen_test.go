@@ -53,3 +53,21 @@ func TestDirectionsAreClosed(t *testing.T) {
 		t.Run(c.name, func(t *testing.T) { assert.Equal(t, c.want, meeting.Plain(c.text)) })
 	}
 }
+
+// TestThoseKeptApart see themselves, and whom they send; the organiser sees all.
+func TestThoseKeptApart(t *testing.T) {
+	m := meeting.Meeting{Apart: true, Participants: []meeting.Participant{
+		{ID: "a", Party: meeting.Party{Name: "A", Email: "a@kirisame.example"}}, {ID: "b", Party: meeting.Party{Name: "B", Email: "b@kirisame.example"}},
+		{ID: "c", Party: meeting.Party{Name: "C", Email: "c@kirisame.example"}, DelegatedFrom: "A@kirisame.example"}}}
+	seen := func(id string) (out string) {
+		for _, p := range m.SeenBy(id).Participants {
+			out += p.ID
+		}
+		return out
+	}
+	assert.Equal(t, []string{"ac", "b", "ac", "abc"}, []string{seen("a"), seen("b"), seen("c"), seen("")})
+	title, words := m.Findable("b")
+	assert.NotContains(t, title+words, "a@kirisame.example")
+	m.Apart = false
+	assert.Equal(t, "abc", seen("b"))
+}

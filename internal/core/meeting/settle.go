@@ -38,6 +38,7 @@ type Draft struct {
 	Private      bool          `json:"private"`
 	AllDay       bool          `json:"allDay,omitempty"` // the clocks of Start and End are 0, End is the day after the last
 	Free         bool          `json:"free,omitempty"`   // it leaves people's time clear
+	Apart        bool          `json:"apart,omitempty"`  // those invited do not see each other
 	RemindBefore int           `json:"remindBefore"`
 	People       []DraftPerson `json:"people"`
 	RoomID       string        `json:"roomId"`
@@ -107,7 +108,7 @@ func (d Draft) Settle(s Surroundings) (Meeting, []Fault) {
 	fault := func(field, format string, args ...any) {
 		faults = append(faults, Fault{Field: field, Sentence: fmt.Sprintf(format, args...)})
 	}
-	m := Meeting{Title: OneLine(d.Title), Text: Plain(d.Text), Zone: d.Zone, Private: d.Private, AllDay: d.AllDay, Free: d.Free,
+	m := Meeting{Title: OneLine(d.Title), Text: Plain(d.Text), Zone: d.Zone, Private: d.Private, AllDay: d.AllDay, Free: d.Free, Apart: d.Apart,
 		RemindBefore: d.RemindBefore, Organiser: s.Organiser, Card: s.Card}
 
 	switch n := utf8.RuneCountInString(m.Title); {

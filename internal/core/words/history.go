@@ -13,7 +13,7 @@ import (
 // Change says what changed, as the subject of an update and the history of a
 // meeting tell it: "time, room".
 func Change(f meeting.ChangeFacts) string {
-	fields := map[string]string{"end": "end of the series", "private": "privacy", "free": "whether it takes time", "organiser": "who organises it"}
+	fields := map[string]string{"end": "end of the series", "private": "privacy", "apart": "whether guests see each other", "free": "whether it takes time", "organiser": "who organises it"}
 	var parts []string
 	for _, name := range f.Fields {
 		if say, own := fields[name]; own {

@@ -3457,6 +3457,8 @@ export interface components {
             allDay?: boolean;
             /** @description It leaves people's time clear. */
             free?: boolean;
+            /** @description Those invited do not see each other. */
+            apart?: boolean;
             private: boolean;
             remindBefore: number;
             people: components["schemas"]["DraftPerson"][];

@@ -50,6 +50,10 @@ export function TextPart(part: Part) {
 					</select>
 				</label>
 				<label className="flex items-center gap-1.5">
+					<input type="checkbox" checked={draft.apart ?? false} onChange={(e) => change({ apart: e.target.checked })} />
+					guests do not see each other
+				</label>
+				<label className="flex items-center gap-1.5">
 					<input type="checkbox" checked={draft.private} onChange={(e) => change({ private: e.target.checked })} />
 					private: others see no name at the room
 				</label>
