@@ -299,6 +299,27 @@ func (w *sweepWorker) Work(ctx context.Context, _ *river.Job[SweepArgs]) error {
 	return w.deeds.Dispatch.Sweep(ctx)
 }
 
+// NudgeArgs asks those again who say nothing about what is soon.
+type NudgeArgs struct{}
+
+func (NudgeArgs) Kind() string { return "nudge" }
+
+func (NudgeArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{MaxAttempts: 1, UniqueOpts: river.UniqueOpts{ByPeriod: nudgesEvery}}
+}
+
+// nudgesEvery is how often that is looked at.
+const nudgesEvery = 10 * time.Minute
+
+type nudgeWorker struct {
+	river.WorkerDefaults[NudgeArgs]
+	deeds *deeds.Deeds
+}
+
+func (w *nudgeWorker) Work(ctx context.Context, _ *river.Job[NudgeArgs]) error {
+	return w.deeds.Today.NudgeSilent(ctx)
+}
+
 // MailNewsArgs tells people by mail what is new for them.
 type MailNewsArgs struct{}
 
@@ -450,6 +471,7 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 	river.AddWorker(workers, &checkCallsWorker{deeds: d})
 	river.AddWorker(workers, &rollForwardWorker{deeds: d})
 	river.AddWorker(workers, &replyWorker{deeds: d})
+	river.AddWorker(workers, &nudgeWorker{deeds: d})
 	river.AddWorker(workers, &sweepWorker{deeds: d})
 	river.AddWorker(workers, &mailNewsWorker{deeds: d})
 	river.AddWorker(workers, &fillFoundWorker{deeds: d})
@@ -468,6 +490,7 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 			river.NewPeriodicJob(river.PeriodicInterval(10*time.Minute), func() (river.JobArgs, *river.InsertOpts) { return SweepArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),
 			river.NewPeriodicJob(river.PeriodicInterval(time.Minute), func() (river.JobArgs, *river.InsertOpts) { return MailNewsArgs{}, nil }, nil),
+			river.NewPeriodicJob(river.PeriodicInterval(nudgesEvery), func() (river.JobArgs, *river.InsertOpts) { return NudgeArgs{}, nil }, nil),
 			river.NewPeriodicJob(river.PeriodicInterval(roomsEvery), func() (river.JobArgs, *river.InsertOpts) { return RoomsArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),
 			river.NewPeriodicJob(river.PeriodicInterval(calendarsEvery), func() (river.JobArgs, *river.InsertOpts) { return DueCalendarsArgs{}, nil },

@@ -120,3 +120,38 @@ func (t *Tx) SetMorningMail(ctx context.Context, person uuid.UUID, on bool) erro
 func (t *Tx) SetMorningMailed(ctx context.Context, person uuid.UUID, on when.Day) error {
 	return t.Queries.SetMorningMailed(ctx, db.SetMorningMailedParams{ID: person, MorningMailed: dayOrNull(on)})
 }
+
+func (t *Tx) SetNudges(ctx context.Context, person uuid.UUID, on bool) error {
+	return t.Queries.SetNudges(ctx, db.SetNudgesParams{ID: person, Nudges: on})
+}
+
+// SilentSoon are those who need to answer about what starts between two moments, said nothing and
+// had nothing since a third; of organisers who have them asked again, and of dates that they are
+// invited to.
+func (t *Tx) SilentSoon(ctx context.Context, after, before, askedSince time.Time) (out []schedule.Silent, err error) {
+	rows, err := t.Queries.SilentSoon(ctx, db.SilentSoonParams{After: after, Before: before, AskedSince: askedSince})
+	if err != nil {
+		return nil, err
+	}
+	known := map[uuid.UUID]schedule.Record{}
+	for _, r := range rows {
+		m, is := known[r.MeetingID]
+		if !is {
+			if m, err = t.Meeting(ctx, r.MeetingID); err != nil {
+				return nil, err
+			}
+			known[r.MeetingID] = m
+		}
+		p, invited := m.Content.Participant(r.ID.String())
+		_, sends := m.Content.DelegateOf(p)
+		if !invited || sends || m.Content.Repeats() && !p.On(toDay(r.OnDay)) {
+			continue
+		}
+		x := schedule.Silent{Participant: r.ID, Organiser: r.OrganiserID, Start: when.At(r.Starts), Zone: m.Content.StartIn().Zone}
+		if z, err := when.LoadZone(r.Zone); err == nil {
+			x.Zone = z
+		}
+		out = append(out, x)
+	}
+	return out, nil
+}

@@ -29,3 +29,11 @@ type Proposal struct {
 	State     ProposalState
 	ArrivedAt time.Time
 }
+
+// Silent is somebody who needs to answer about a date that is near, and did not. Zone is theirs,
+// or that of the meeting where nobody knows it.
+type Silent struct {
+	Participant, Organiser uuid.UUID
+	Start                  when.Instant
+	Zone                   when.Zone
+}

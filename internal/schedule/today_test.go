@@ -176,6 +176,44 @@ func TestTheMorningMail(t *testing.T) {
 	require.NoError(t, err)
 }
 
+// TestTheSilentAreAskedAgain by themselves, where who organises it wishes that: once, a day
+// before, those who are needed and said nothing.
+func TestTheSilentAreAskedAgain(t *testing.T) {
+	piet := who(t, "piet.roelofs@marrowby.example")
+	const silent, answered, optional = "nudged@kirisame.example", "answered.nudge@kirisame.example", "optional.nudge@kirisame.example"
+	day := when.DayOf(service().Now().Date()) + 6
+	id := send(t, piet.ID, open(t, piet.ID, soonDraft(day, "15:00", func(d *meeting.Draft) {
+		outsiders(silent, answered, optional)(d)
+		d.People[2].Needed = false
+	}))).MeetingID
+	box(t, silent, 1)
+	box(t, optional, 1)
+	require.NoError(t, running.World.Post.Answer(box(t, answered, 1)[0].Message, "ACCEPTED", ""))
+	eventually(t, "answered", func() bool { return look(t, piet.ID, id).Invited[1].Answer == meeting.Accepted })
+	at := func(clock string, back when.Day) error {
+		l, err := when.ParseLocal((day - back).String() + "T" + clock)
+		require.NoError(t, err)
+		return later(when.Zoned{Local: l, Zone: piet.Hours.Zone}.Instant().Time().Sub(service().Now())).Today.NudgeSilent(t.Context())
+	}
+	require.NoError(t, at("16:00", 1))
+	assert.Len(t, running.World.Post.Box(silent), 1, "nobody is asked whose organiser does not wish it")
+	require.NoError(t, service().Today.Nudges(t.Context(), schedule.Self(piet.ID), true))
+	require.NoError(t, at("16:00", 3))
+	require.NoError(t, at("23:00", 1))
+	assert.Len(t, running.World.Post.Box(silent), 1, "too early, and in the night")
+	require.NoError(t, at("16:00", 1))
+	assert.Contains(t, box(t, silent, 2)[1].Text, "asks you again whether you come")
+	require.NoError(t, at("17:00", 1))
+	require.NoError(t, at("09:00", 0))
+	time.Sleep(300 * time.Millisecond)
+	assert.Len(t, running.World.Post.Box(silent), 2, "once")
+	assert.Len(t, running.World.Post.Box(answered), 1)
+	assert.Len(t, running.World.Post.Box(optional), 1)
+	require.NoError(t, service().Today.Nudges(t.Context(), schedule.Self(piet.ID), false))
+	_, err := running.Program.Pool.Exec(t.Context(), "UPDATE meeting SET called_off_at = now() WHERE id = $1", id)
+	require.NoError(t, err)
+}
+
 func given(answer string, seen int) (g meetings.Given) {
 	g.Answer, g.Seen = meeting.Answer(answer), seen
 	return g

@@ -83,6 +83,11 @@ func (h *handlers) SetNewsMail(ctx context.Context, r api.SetNewsMailRequestObje
 			return nil, err
 		}
 	}
+	if on := r.Body.Nudges; on != nil {
+		if err := h.deeds.Today.Nudges(ctx, actor(ctx), *on); err != nil {
+			return nil, err
+		}
+	}
 	return api.SetNewsMail204Response{}, h.deeds.News.SetMail(ctx, actor(ctx), schedule.NewsMail(r.Body.NewsMail))
 }
 

@@ -233,7 +233,7 @@ func (q *Queries) InsertSite(ctx context.Context, arg InsertSiteParams) error {
 }
 
 const peopleByEmail = `-- name: PeopleByEmail :many
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, p.morning_mail, p.morning_mailed, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY($1::text[])
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, p.morning_mail, p.morning_mailed, p.nudges, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY($1::text[])
 `
 
 type PeopleByEmailRow struct {
@@ -270,6 +270,7 @@ func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleB
 			&i.Person.KeepsProviders,
 			&i.Person.MorningMail,
 			&i.Person.MorningMailed,
+			&i.Person.Nudges,
 			&i.Site,
 			&i.Holidays,
 		); err != nil {
@@ -284,7 +285,7 @@ func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleB
 }
 
 const peopleByID = `-- name: PeopleByID :many
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, p.morning_mail, p.morning_mailed, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY($1::uuid[])
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, p.morning_mail, p.morning_mailed, p.nudges, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY($1::uuid[])
 `
 
 type PeopleByIDRow struct {
@@ -321,6 +322,7 @@ func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByID
 			&i.Person.KeepsProviders,
 			&i.Person.MorningMail,
 			&i.Person.MorningMailed,
+			&i.Person.Nudges,
 			&i.Site,
 			&i.Holidays,
 		); err != nil {
@@ -335,7 +337,7 @@ func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByID
 }
 
 const personByEmail = `-- name: PersonByEmail :one
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, p.morning_mail, p.morning_mailed, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower($1)
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, p.morning_mail, p.morning_mailed, p.nudges, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower($1)
 `
 
 type PersonByEmailRow struct {
@@ -366,6 +368,7 @@ func (q *Queries) PersonByEmail(ctx context.Context, email string) (PersonByEmai
 		&i.Person.KeepsProviders,
 		&i.Person.MorningMail,
 		&i.Person.MorningMailed,
+		&i.Person.Nudges,
 		&i.Site,
 		&i.Holidays,
 	)

@@ -349,6 +349,7 @@ type Person struct {
 	KeepsProviders bool
 	MorningMail    bool
 	MorningMailed  *time.Time
+	Nudges         bool
 }
 
 type Proposal struct {

@@ -329,3 +329,71 @@ func (q *Queries) SetMorningMailed(ctx context.Context, arg SetMorningMailedPara
 	_, err := q.db.Exec(ctx, setMorningMailed, arg.MorningMailed, arg.ID)
 	return err
 }
+
+const setNudges = `-- name: SetNudges :exec
+UPDATE person SET nudges = $1 WHERE id = $2
+`
+
+type SetNudgesParams struct {
+	Nudges bool
+	ID     uuid.UUID
+}
+
+func (q *Queries) SetNudges(ctx context.Context, arg SetNudgesParams) error {
+	_, err := q.db.Exec(ctx, setNudges, arg.Nudges, arg.ID)
+	return err
+}
+
+const silentSoon = `-- name: SilentSoon :many
+SELECT p.id, p.zone, m.organiser_id, m.id AS meeting_id, o.on_day, o.starts
+FROM person by JOIN meeting m ON m.organiser_id = by.id JOIN occurrence o ON o.meeting_id = m.id JOIN participant p ON p.meeting_id = m.id
+WHERE by.nudges AND by.left_at IS NULL AND m.called_off_at IS NULL AND o.starts > $1::timestamptz AND o.starts < $2::timestamptz
+    AND p.needed AND p.removed_at IS NULL AND p.answer = 'NEEDS-ACTION'
+    AND NOT EXISTS (SELECT 1 FROM answer_on a WHERE a.participant_id = p.id AND a.on_day = o.on_day AND a.answer NOT IN ('', 'NEEDS-ACTION'))
+    AND NOT EXISTS (SELECT 1 FROM dispatch d WHERE d.participant_id = p.id AND d.queued_at > $3::timestamptz)
+ORDER BY o.starts, p.id LIMIT 500
+`
+
+type SilentSoonParams struct {
+	After      time.Time
+	Before     time.Time
+	AskedSince time.Time
+}
+
+type SilentSoonRow struct {
+	ID          uuid.UUID
+	Zone        string
+	OrganiserID uuid.UUID
+	MeetingID   uuid.UUID
+	OnDay       time.Time
+	Starts      time.Time
+}
+
+// Those who need to answer about a meeting that starts in a window, and had nothing about it since
+// a moment; of organisers who have them asked again. on_day is the date that is near.
+func (q *Queries) SilentSoon(ctx context.Context, arg SilentSoonParams) ([]SilentSoonRow, error) {
+	rows, err := q.db.Query(ctx, silentSoon, arg.After, arg.Before, arg.AskedSince)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []SilentSoonRow
+	for rows.Next() {
+		var i SilentSoonRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.Zone,
+			&i.OrganiserID,
+			&i.MeetingID,
+			&i.OnDay,
+			&i.Starts,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}

@@ -51,3 +51,17 @@ UPDATE person SET morning_mail = @morning_mail WHERE id = @id;
 
 -- name: SetMorningMailed :exec
 UPDATE person SET morning_mailed = @morning_mailed WHERE id = @id;
+
+-- name: SetNudges :exec
+UPDATE person SET nudges = @nudges WHERE id = @id;
+
+-- name: SilentSoon :many
+-- Those who need to answer about a meeting that starts in a window, and had nothing about it since
+-- a moment; of organisers who have them asked again. on_day is the date that is near.
+SELECT p.id, p.zone, m.organiser_id, m.id AS meeting_id, o.on_day, o.starts
+FROM person by JOIN meeting m ON m.organiser_id = by.id JOIN occurrence o ON o.meeting_id = m.id JOIN participant p ON p.meeting_id = m.id
+WHERE by.nudges AND by.left_at IS NULL AND m.called_off_at IS NULL AND o.starts > @after::timestamptz AND o.starts < @before::timestamptz
+    AND p.needed AND p.removed_at IS NULL AND p.answer = 'NEEDS-ACTION'
+    AND NOT EXISTS (SELECT 1 FROM answer_on a WHERE a.participant_id = p.id AND a.on_day = o.on_day AND a.answer NOT IN ('', 'NEEDS-ACTION'))
+    AND NOT EXISTS (SELECT 1 FROM dispatch d WHERE d.participant_id = p.id AND d.queued_at > @asked_since::timestamptz)
+ORDER BY o.starts, p.id LIMIT 500;

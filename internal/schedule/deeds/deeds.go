@@ -98,7 +98,7 @@ func New(set schedule.Setting, stores Stores, out Outside) *Deeds {
 	}
 	d.Rooms = &rooms.Deeds{Setting: set, Store: stores.RoomKeeping(), Meetings: d.Meetings}
 	d.Sheets = &sheets.Deeds{Setting: set, Store: stores.Sheets(), Post: out.Post, Meetings: d.Meetings, Availability: d.Availability}
-	d.Today = &today.Deeds{Setting: set, Store: stores.Today(), Post: out.Post, Sheets: d.Sheets}
+	d.Today = &today.Deeds{Setting: set, Store: stores.Today(), Post: out.Post, Sheets: d.Sheets, Meetings: d.Meetings}
 	d.Invitations = &invitations.Deeds{Setting: set, Store: stores.Invitations(), Post: out.Post, Format: out.Format}
 	d.Links = &links.Deeds{Setting: set, Store: stores.Links(), Descriptions: out.Descriptions, Sheets: d.Sheets, Meetings: d.Meetings, WaitFor: waitForProviders}
 	d.Calendars = &calendars.Deeds{Setting: set, Store: stores.Calendars(), Meetings: d.Meetings, Fetcher: out.Fetcher, Format: out.Format,

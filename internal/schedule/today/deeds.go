@@ -4,15 +4,17 @@ package today
 
 import (
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
 	"jembro/internal/schedule/sheets"
 )
 
 // Deeds does the deeds of this subject.
 type Deeds struct {
 	schedule.Setting
-	Store  schedule.Store[Tx]
-	Post   schedule.Post
-	Sheets *sheets.Deeds
+	Store    schedule.Store[Tx]
+	Post     schedule.Post
+	Sheets   *sheets.Deeds
+	Meetings *meetings.Deeds
 }
 
 // Tx is what they need of a transaction.
@@ -20,4 +22,5 @@ type Tx interface {
 	dayTx
 	endsTx
 	morningTx
+	nudgeTx
 }

@@ -21,9 +21,31 @@ export function AccountPage() {
 			<InvitedAt />
 			<NewsMail />
 			<InBackground />
+			<Nudges />
 			<Password />
 			<Elsewhere />
 		</main>
+	);
+}
+
+/** Whether those who say nothing are asked again by themselves. */
+function Nudges() {
+	const { newsMail, nudges } = useSignedIn();
+	const set = useSetNewsMail();
+	return (
+		<section className="mt-4 rounded-[4px] border border-rule bg-sheet px-4 py-3">
+			<h2 className="text-[17px]">Those who do not answer</h2>
+			<label className="mt-1 flex items-start gap-1.5">
+				<input
+					type="checkbox"
+					className="mt-1 size-4 accent-moss"
+					checked={set.isPending ? (set.variables.nudges ?? nudges) : nudges}
+					onChange={(e) => set.mutate({ newsMail, nudges: e.target.checked })}
+				/>
+				ask whoever is needed and silent once more by itself, a day before a meeting of mine; never in their night
+			</label>
+			{set.error && <Note tone="brick">{problemOf(set.error).detail}</Note>}
+		</section>
 	);
 }
 

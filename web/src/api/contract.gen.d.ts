@@ -1806,6 +1806,8 @@ export interface components {
             /** @description All rooms of the house. */
             keepsRooms: boolean;
             newsMail: components["schemas"]["NewsMail"];
+            /** @description Who says nothing is asked again by itself. */
+            nudges: boolean;
             /** @description A short mail about the day comes in the morning. */
             morningMail: boolean;
         };
@@ -2949,6 +2951,8 @@ export interface components {
         NewsMail: "never" | "away" | "always";
         SetNewsMail: {
             newsMail: components["schemas"]["NewsMail"];
+            /** @description Whether who needs to answer and says nothing is asked again by itself, a day before; as it is when it is left out. */
+            nudges?: boolean;
             /** @description Whether a short mail about the day comes in the morning; as it is when it is left out. */
             morningMail?: boolean;
         };

@@ -1,0 +1,32 @@
+package loose
+
+import (
+	"time"
+
+	"jembro/internal/core/when"
+)
+
+// Who says nothing is asked again by itself so long before the start, not any more shortly before
+// it, and nobody who had a message so lately.
+const (
+	NudgeBefore = 26 * time.Hour
+	NudgeUntil  = 2 * time.Hour
+	NudgeRest   = 20 * time.Hour
+)
+
+// nudgeNear is how near a meeting has to be for somebody to be asked at night.
+const nudgeNear = 5 * time.Hour
+
+// The night, by the clock of who is asked.
+const nightFrom, nightUntil = when.Clock(21 * 60), when.Clock(8 * 60)
+
+// NudgeNow tells whether somebody in a zone can be asked again now about a meeting that starts
+// then: never at night, unless it is near.
+func NudgeNow(start, now when.Instant, zone when.Zone) bool {
+	left := start.Time().Sub(now.Time())
+	if left > NudgeBefore || left < NudgeUntil {
+		return false
+	}
+	clock := zone.LocalAt(now).Clock
+	return left <= nudgeNear || clock >= nightUntil && clock < nightFrom
+}

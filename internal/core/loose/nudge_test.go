@@ -1,0 +1,49 @@
+package loose_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"jembro/internal/core/loose"
+	"jembro/internal/core/when"
+)
+
+func TestNudgeNow(t *testing.T) {
+	tokyo, err := when.LoadZone("Asia/Tokyo")
+	require.NoError(t, err)
+	start := when.At(time.Date(2026, 11, 25, 10, 0, 0, 0, time.UTC)) // 19:00 in Tokyo
+	for at, want := range map[string]bool{
+		"2026-11-24T07:59:00Z": false, // too early
+		"2026-11-24T08:00:00Z": true,
+		"2026-11-24T11:59:00Z": true,  // 20:59 there
+		"2026-11-24T12:00:00Z": false, // 21:00
+		"2026-11-24T22:59:00Z": false, // 7:59
+		"2026-11-24T23:00:00Z": true,
+		"2026-11-25T08:00:00Z": true,
+		"2026-11-25T08:01:00Z": false, // too late
+	} {
+		now, err := time.Parse(time.RFC3339, at)
+		require.NoError(t, err)
+		assert.Equal(t, want, loose.NudgeNow(start, when.At(now), tokyo), at)
+	}
+	early := when.At(time.Date(2026, 11, 24, 23, 0, 0, 0, time.UTC)) // 8:00 in Tokyo
+	assert.True(t, loose.NudgeNow(early, when.At(time.Date(2026, 11, 24, 18, 30, 0, 0, time.UTC)), tokyo), "at half past three, for it is near")
+}
+
+// TestNobodyIsAskedAtNight, whatever the zone, unless the meeting is near.
+func TestNobodyIsAskedAtNight(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		zone, err := when.LoadZone(rapid.SampledFrom([]string{"Asia/Tokyo", "America/Sao_Paulo", "Europe/Lisbon", "Africa/Nairobi", "Pacific/Apia", "Asia/Kathmandu"}).Draw(t, "zone"))
+		require.NoError(t, err)
+		start := when.At(time.Date(2026, 11, 25, 10, 0, 0, 0, time.UTC)).Add(time.Duration(rapid.IntRange(0, 400*24*60).Draw(t, "minutes")) * time.Minute)
+		now := start.Add(-time.Duration(rapid.IntRange(0, 40*60).Draw(t, "before")) * time.Minute)
+		if loose.NudgeNow(start, now, zone) && start.Time().Sub(now.Time()) > 5*time.Hour {
+			hour := zone.LocalAt(now).Clock / 60
+			assert.True(t, hour >= 8 && hour < 21, zone.LocalAt(now).String())
+		}
+	})
+}
