@@ -74,14 +74,14 @@ function Row({ i, zone, left, over, isNext }: RowProps) {
 	const soon = left > 0 ? `in ${length(left)}` : "now";
 	return (
 		<li
-			className={`grid grid-cols-[54px_8px_minmax(0,1fr)] gap-x-3.5 px-3.5 py-2 ${isNext ? "rounded-[3px] bg-fig-wash outline-2 outline-fig" : "border-[#eae4d8] border-b last:border-b-0"} ${over ? "opacity-60" : ""}`}
+			className={`grid grid-cols-[54px_8px_minmax(0,1fr)] gap-x-3.5 px-3.5 py-2 ${isNext ? "rounded-[3px] bg-fig-wash outline-2 outline-fig" : "border-[#eae4d8] border-b last:border-b-0"} ${over ? "text-quiet [&_a]:text-quiet" : ""}`}
 		>
 			<time dateTime={i.start} className="font-[650] text-[15px]">
 				{clock(inZone(i.start, zone))}
 			</time>
 			<span
 				aria-hidden
-				className={`my-0.5 rounded-[1px] ${i.noRoom ? "mark-broken" : i.standing ? marks[i.standing] : "mark-busy"}`}
+				className={`my-0.5 rounded-[1px] ${over ? "opacity-50" : ""} ${i.noRoom ? "mark-broken" : i.standing ? marks[i.standing] : "mark-busy"}`}
 			/>
 			<div className="flex flex-wrap items-center gap-x-3 gap-y-1">
 				<div className="min-w-0 flex-1 basis-[160px]">
