@@ -120,14 +120,7 @@ func (s *Deeds) Answer(ctx context.Context, who schedule.Actor, id uuid.UUID, an
 // forgotten.
 func (s *Deeds) Believe(ctx context.Context, who schedule.Actor, id uuid.UUID, believe bool) error {
 	return s.Store.InTx(ctx, func(tx Tx) error {
-		if err := tx.LockPerson(ctx, who.For); err != nil {
-			return err
-		}
-		i, err := own(ctx, tx.LockInvitation, who, id)
-		if err != nil {
-			return err
-		}
-		p, err := directory.Person(ctx, tx, who.For)
+		i, p, err := lock(ctx, tx, who, id)
 		if err != nil {
 			return err
 		}
@@ -146,17 +139,22 @@ func (s *Deeds) Believe(ctx context.Context, who schedule.Actor, id uuid.UUID, b
 	})
 }
 
+// lock locks whose an invitation is, and it.
+func lock(ctx context.Context, tx Tx, who schedule.Actor, id uuid.UUID) (i schedule.Invitation, p schedule.Person, err error) {
+	if err = tx.LockPerson(ctx, who.For); err != nil {
+		return i, p, err
+	}
+	if i, err = own(ctx, tx.LockInvitation, who, id); err != nil {
+		return i, p, err
+	}
+	p, err = directory.Person(ctx, tx, who.For)
+	return i, p, err
+}
+
 // change changes one's own invitation and the time that it takes.
 func (s *Deeds) change(ctx context.Context, who schedule.Actor, id uuid.UUID, do func(Tx, *schedule.Invitation) error) error {
 	return s.Store.InTx(ctx, func(tx Tx) error {
-		if err := tx.LockPerson(ctx, who.For); err != nil {
-			return err
-		}
-		i, err := own(ctx, tx.LockInvitation, who, id)
-		if err != nil {
-			return err
-		}
-		p, err := directory.Person(ctx, tx, who.For)
+		i, p, err := lock(ctx, tx, who, id)
 		if err != nil {
 			return err
 		}

@@ -75,23 +75,9 @@ func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, r
 		return false, schedule.Invalid("comment", fmt.Sprintf("A comment has room for %d characters, this one has %d.", meeting.CommentLimit, n))
 	}
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		// The meeting first, then who is invited: everybody locks in this order.
-		of, err := tx.Invited(ctx, invited)
+		record, i, err := lockInvited(ctx, tx, invited)
 		if err != nil {
 			return err
-		}
-		record, err := tx.LockMeeting(ctx, of.MeetingID)
-		if err != nil {
-			return err
-		}
-		i, err := tx.LockInvited(ctx, invited)
-		switch {
-		case err != nil:
-			return err
-		case record.CalledOffAt != nil:
-			return schedule.ErrCalledOff
-		case i.RemovedAt != nil:
-			return schedule.ErrNotFound
 		}
 		g := given{reply: reply, via: via}
 		if on != 0 && record.Content.Repeats() {
@@ -109,6 +95,31 @@ func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, r
 		return tx.Tell(ctx, schedule.Notice{People: append(Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
 	})
 	return counts, err
+}
+
+// lockInvited locks the meeting of somebody invited, and then them: everybody locks in this order.
+// It fails with ErrCalledOff, and with ErrNotFound for somebody no longer invited.
+func lockInvited(ctx context.Context, tx interface {
+	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+}, invited uuid.UUID) (record schedule.Record, i schedule.Invited, err error) {
+	of, err := tx.Invited(ctx, invited)
+	if err != nil {
+		return record, i, err
+	}
+	if record, err = tx.LockMeeting(ctx, of.MeetingID); err != nil {
+		return record, i, err
+	}
+	i, err = tx.LockInvited(ctx, invited)
+	switch {
+	case err != nil:
+	case record.CalledOffAt != nil:
+		err = schedule.ErrCalledOff
+	case i.RemovedAt != nil:
+		err = schedule.ErrNotFound
+	}
+	return record, i, err
 }
 
 // given is an answer that is to be kept.

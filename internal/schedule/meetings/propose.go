@@ -97,23 +97,11 @@ func (s *Deeds) proposeSeen(ctx context.Context, invited uuid.UUID, p Proposing,
 	}
 	proposal := meeting.Proposal{On: p.On, Span: span, Comment: meeting.Plain(p.Comment), Sequence: p.Seen, Stamp: s.Now().Unix()}
 	return s.Store.InTx(ctx, func(tx Tx) error {
-		of, err := tx.Invited(ctx, invited)
+		record, i, err := lockInvited(ctx, tx, invited)
 		if err != nil {
 			return err
 		}
-		record, err := tx.LockMeeting(ctx, of.MeetingID)
-		if err != nil {
-			return err
-		}
-		i, err := tx.LockInvited(ctx, invited)
-		switch {
-		case err != nil:
-			return err
-		case record.CalledOffAt != nil:
-			return schedule.ErrCalledOff
-		case i.RemovedAt != nil:
-			return schedule.ErrNotFound
-		case p.Seen < i.SentSequence:
+		if p.Seen < i.SentSequence {
 			return &schedule.VersionError{Changed: "The meeting has changed since this page was opened. Look at it again."}
 		}
 		member, _ := record.Content.Participant(i.ID.String())

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
@@ -93,67 +94,95 @@ function Next({ next, day }: { next: Today["next"]; day: string }) {
 	);
 }
 
+type WaitingProps = {
+	to: string;
+	title: string;
+	from: ReactNode;
+	words: string;
+	notes: ReactNode;
+	error: Error | null;
+	children: ReactNode;
+};
+
+/** One thing that waits for an answer. */
+const Waiting = ({ to, title, from, words, notes, error, children }: WaitingProps) => (
+	<li className="rounded-[4px] border border-rule border-l-[5px] border-l-moss bg-sheet px-3.5 py-2">
+		<div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
+			<div className="min-w-0 flex-1 basis-[240px]">
+				<Link to={to} className="break-words font-[650] text-ink no-underline hover:underline">
+					{title || "Without a title"}
+				</Link>{" "}
+				<span className="text-quiet text-small">from {from}</span>
+				<span className="block text-quiet text-small">{words}</span>
+				{notes}
+			</div>
+			{children}
+		</div>
+		{error && <Note tone="brick">{problemOf(error).detail}</Note>}
+	</li>
+);
+
 /** What somebody outside asks for. */
 function InvitedTo({ i }: { i: Schemas["InvitedTo"] }) {
 	const answer = useAnswerInvitation(i);
 	const to = `/invitation/${i.id}`;
 	return (
-		<li className="rounded-[4px] border border-rule border-l-[5px] border-l-moss bg-sheet px-3.5 py-2">
-			<div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
-				<div className="min-w-0 flex-1 basis-[240px]">
-					<Link to={to} className="break-words font-[650] text-ink no-underline hover:underline">
-						{i.title || "Without a title"}
-					</Link>{" "}
-					<span className="text-quiet text-small">
-						from {i.organiser} <Tag>outside</Tag>
-					</span>
-					<span className="block text-quiet text-small">{i.words}</span>
+		<Waiting
+			to={to}
+			title={i.title}
+			from={
+				<>
+					{i.organiser} <Tag>outside</Tag>
+				</>
+			}
+			words={i.words}
+			error={answer.error}
+			notes={
+				<>
 					{i.doubt && <span className="block text-honey text-small">Somebody else says that it changed.</span>}
 					{i.unsent && <span className="block text-brick text-small">Your answer did not get there.</span>}
-				</div>
-				{i.doubt || i.unsent ? (
-					<Link to={to} className={`${lookOf("plain")} text-ink`}>
-						Look
-					</Link>
-				) : (
-					<Answers
-						id={i.id}
-						current="none"
-						comment=""
-						busy={answer.isPending}
-						onGive={(given, comment) => answer.mutate({ answer: given, comment })}
-					/>
-				)}
-			</div>
-			{answer.error && <Note tone="brick">{problemOf(answer.error).detail}</Note>}
-		</li>
+				</>
+			}
+		>
+			{i.doubt || i.unsent ? (
+				<Link to={to} className={`${lookOf("plain")} text-ink`}>
+					Look
+				</Link>
+			) : (
+				<Answers
+					id={i.id}
+					current="none"
+					comment=""
+					busy={answer.isPending}
+					onGive={(given, comment) => answer.mutate({ answer: given, comment })}
+				/>
+			)}
+		</Waiting>
 	);
 }
 
 function Asked({ a }: { a: Schemas["AskedOf"] }) {
 	const answer = useAnswerAsked(a);
 	return (
-		<li className="rounded-[4px] border border-rule border-l-[5px] border-l-moss bg-sheet px-3.5 py-2">
-			<div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
-				<div className="min-w-0 flex-1 basis-[240px]">
-					<Link to={`/meeting/${a.meetingId}`} className="break-words font-[650] text-ink no-underline hover:underline">
-						{a.title}
-					</Link>{" "}
-					<span className="text-quiet text-small">from {a.organiser}</span>
-					<span className="block text-quiet text-small">{a.words}</span>
-					{a.clashes.length > 0 && (
-						<span className="block text-honey text-small">You have {a.clashes.slice(0, 2).join("; ")} then.</span>
-					)}
-				</div>
-				<Answers
-					id={a.meetingId}
-					current="none"
-					comment=""
-					busy={answer.isPending}
-					onGive={(given, comment) => answer.mutate({ answer: given, comment })}
-				/>
-			</div>
-			{answer.error && <Note tone="brick">{problemOf(answer.error).detail}</Note>}
-		</li>
+		<Waiting
+			to={`/meeting/${a.meetingId}`}
+			title={a.title}
+			from={a.organiser}
+			words={a.words}
+			error={answer.error}
+			notes={
+				a.clashes.length > 0 && (
+					<span className="block text-honey text-small">You have {a.clashes.slice(0, 2).join("; ")} then.</span>
+				)
+			}
+		>
+			<Answers
+				id={a.meetingId}
+				current="none"
+				comment=""
+				busy={answer.isPending}
+				onGive={(given, comment) => answer.mutate({ answer: given, comment })}
+			/>
+		</Waiting>
 	);
 }
