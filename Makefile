@@ -56,7 +56,10 @@ lint:
 fuzz: needs
 	go test -run NONE -fuzz FuzzReadReply -fuzztime 60s ./internal/ical
 	go test -run NONE -fuzz FuzzReadCalendar -fuzztime 60s ./internal/ical
+	go test -run NONE -fuzz FuzzReadInvitations -fuzztime 60s ./internal/ical
+	go test -run NONE -fuzz FuzzReadFile -fuzztime 60s ./internal/ical
 	go test -run NONE -fuzz FuzzReadMessage -fuzztime 60s ./internal/mail
+	go test -run NONE -fuzz FuzzReports -fuzztime 60s ./internal/mail
 	go test -run NONE -fuzz FuzzParseRule -fuzztime 60s ./internal/core/recur
 	go test -run NONE -fuzz FuzzParseWords -fuzztime 60s ./internal/core/recur
 	go test -run NONE -fuzz FuzzRead -fuzztime 60s ./internal/core/typed
