@@ -313,7 +313,7 @@ func TestWithTheKeyboardAlone(t *testing.T) {
 		press(kb.Tab)
 		typed(demo.Password)
 		press(kb.Enter)
-		p.sees("Week 48")
+		p.sees("Loose ends")
 	}
 	enter(demo.Ilse)
 	press("m")
@@ -569,7 +569,7 @@ func TestSignInGoesOnce(t *testing.T) {
 	p.write("Password", demo.Password)
 	requests := p.asked(func() {
 		p.press("Sign in")
-		p.sees("Week 48")
+		p.sees("Tuesday 24 November", "Loose ends")
 	})
 	for _, r := range requests {
 		assert.False(t, strings.HasSuffix(r, "/api/me"), "who signed in is known")

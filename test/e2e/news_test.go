@@ -147,7 +147,7 @@ func TestSignedOutInAnotherTab(t *testing.T) {
 	p.write("Password", demo.Password)
 	p.press("Sign in")
 	p.holds(`document.querySelector("input[aria-label=Title]")?.value === "Kept over the sign-in"`)
-	other.sees("Week 48") // and the other one goes on as well
+	other.sees("Loose ends") // and the other one is signed in as well
 
 	// What is written in the moment in which somebody signs out elsewhere is not lost. One
 	// task, so that the window cannot hear of it in between.

@@ -5,6 +5,7 @@ import { createBrowserRouter, redirect } from "react-router";
 import { RouterProvider } from "react-router/dom";
 import { ProblemError, signedOut } from "./api/client";
 import { keys } from "./api/keys";
+import { SheetPage } from "./sheet/SheetPage";
 import { Lost } from "./shell/Lost";
 import { Shell } from "./shell/Shell";
 import { SignIn } from "./signin/SignIn";
@@ -29,7 +30,6 @@ signedOut.hear = () => void queries.invalidateQueries({ queryKey: keys.me });
 const later = {
 	news: async () => ({ Component: (await import("./news/NewsPage")).NewsPage }),
 	weeks: async () => ({ Component: (await import("./weeks/Weeks")).Weeks }),
-	sheet: async () => ({ Component: (await import("./sheet/SheetPage")).SheetPage }),
 	meeting: async () => ({ Component: (await import("./meeting/MeetingPage")).MeetingPage }),
 };
 // What cannot be fetched now is fetched when it is asked for.
@@ -51,7 +51,7 @@ const router = createBrowserRouter([
 			{ path: "/rooms", lazy: async () => ({ Component: (await import("./rooms/RoomsPage")).RoomsPage }) },
 			{ path: "/room/:id", lazy: async () => ({ Component: (await import("./rooms/RoomPage")).RoomPage }) },
 			{ path: "/drafts", lazy: async () => ({ Component: (await import("./sheet/Drafts")).Drafts }) },
-			{ path: "/sheet/:id", lazy: later.sheet },
+			{ path: "/sheet/:id", element: <SheetPage /> }, // not fetched later: what is typed after the key is its title
 			{ path: "/meeting/:id", lazy: later.meeting },
 			{
 				path: "/invitation/:id",
