@@ -30,7 +30,10 @@ export function useSending(sheet: Schemas["Sheet"], store: DraftStore) {
 					: `${sent.told === 1 ? "1 message" : `${sent.told} messages`} on the way`,
 			);
 			const at = store.get().draft.scope?.at;
-			navigate(`/meeting/${sent.meetingId}${at && sent.meetingId === sheet.meetingId ? `?date=${at}` : ""}`);
+			// In the place of the sheet, which is gone: the way back does not lead to it.
+			navigate(`/meeting/${sent.meetingId}${at && sent.meetingId === sheet.meetingId ? `?date=${at}` : ""}`, {
+				replace: true,
+			});
 			store.drop();
 			return true;
 		} catch {
