@@ -97,8 +97,11 @@ func (w *writer) event(x meeting.Entry) *ical.Component {
 	e.Props.Set(plain(ical.PropDateTimeStamp, l.Stamp.UTC().Format("20060102T150405Z")))
 	w.times(e, x)
 	text(ical.PropSummary, x.Title)
-	if l.Kind == meeting.Keep {
+	switch l.Kind {
+	case meeting.Keep:
 		text(ical.PropComment, l.Words)
+	case meeting.Invite, meeting.Update: // RFC 5546, 3.2.2: a REQUEST may have one
+		text(ical.PropComment, l.Cover)
 	}
 	text(ical.PropDescription, description(x.Text, m.Card, l.CardReader()))
 	text(ical.PropLocation, location(x.Room, m.Card))

@@ -74,6 +74,22 @@ func read(t testing.TB, raw []byte) standin.Read {
 	return r
 }
 
+// TestCoveringWordsGoBeforeTheLetter: text, HTML and the calendar's COMMENT (RFC 5546, 3.2.2) say the same.
+func TestCoveringWordsGoBeforeTheLetter(t *testing.T) {
+	l := letter(t)
+	l.Cover, l.Subject = "The crates <are> measured.\nBring the list.", "Lacquer: please read before Thursday"
+	r := read(t, raw(t, l))
+	assert.Equal(t, l.Subject, r.Subject)
+	assert.Contains(t, r.Text, l.Cover)
+	assert.Contains(t, r.HTML, "The crates &lt;are&gt; measured.\nBring the list.")
+	assert.Less(t, strings.Index(r.Text, l.Cover), strings.Index(r.Text, l.Meeting.Title))
+	rendered, err := mail.Render(l)
+	require.NoError(t, err)
+	unfolded := strings.ReplaceAll(string(rendered.Calendar), "\r\n ", "")
+	assert.Contains(t, unfolded, `COMMENT:The crates <are> measured.\nBring the list.`)
+	assert.NotContains(t, read(t, raw(t, letter(t))).Text, "measured")
+}
+
 func TestAnInvitationAsAMail(t *testing.T) {
 	r := read(t, raw(t, letter(t)))
 	assert.Equal(t, `Invitation: Crate sizes; loan 14, "lacquer", Thursday 3 December 2026, 18:30 – 19:30 Tokyo time`, r.Subject)

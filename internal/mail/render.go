@@ -154,6 +154,9 @@ func (p page) left() bool {
 }
 
 func (p page) subject() string {
+	if p.Subject != "" {
+		return p.Subject
+	}
 	word := map[meeting.Kind]string{meeting.Invite: "Invitation", meeting.Update: "Changed", meeting.CallOff: "Called off", meeting.Clear: "Replaced", meeting.Keep: "Stays as it is"}[p.Kind]
 	if p.Kind == meeting.CallOff && p.left() {
 		word = "No longer needed"

@@ -29,7 +29,7 @@ func toDispatch(d db.Dispatch) (schedule.Dispatch, error) {
 		stamp = *d.Stamp
 	}
 	return schedule.Dispatch{On: on, ID: d.ID, MeetingID: d.MeetingID, Version: int(d.Version), ParticipantID: d.ParticipantID,
-		Kind: meeting.Kind(d.Kind), Channel: schedule.Channel(d.Channel), Words: d.Words, State: schedule.State(d.State),
+		Kind: meeting.Kind(d.Kind), Channel: schedule.Channel(d.Channel), Said: schedule.Said{Words: d.Words, Cover: d.Cover, Subject: d.Subject}, State: schedule.State(d.State),
 		Detail: d.Detail, QueuedAt: d.QueuedAt, HandedAt: d.HandedAt, Stamp: stamp, IDs: ids, Address: d.Address, Progress: toProgress(d), Mended: schedule.Mending(d.Mended)}, nil
 }
 
@@ -79,6 +79,7 @@ func (t *Tx) AddDispatches(ctx context.Context, all []schedule.Dispatch) error {
 		rows.RecurrenceIds, rows.Stamps = append(rows.RecurrenceIds, strings.Join(ids, ",")), append(rows.Stamps, d.Stamp)
 		rows.Ids, rows.Meetings, rows.Versions = append(rows.Ids, d.ID), append(rows.Meetings, d.MeetingID), append(rows.Versions, int32(d.Version))
 		rows.Participants, rows.Kinds, rows.Channels = append(rows.Participants, d.ParticipantID), append(rows.Kinds, string(d.Kind)), append(rows.Channels, string(d.Channel))
+		rows.Covers, rows.Subjects = append(rows.Covers, d.Cover), append(rows.Subjects, d.Subject)
 		rows.Words, rows.States, rows.QueuedAt = append(rows.Words, d.Words), append(rows.States, string(d.State)), append(rows.QueuedAt, d.QueuedAt)
 		rows.Addresses, rows.Stages = append(rows.Addresses, d.Address), append(rows.Stages, string(d.Stage))
 		rows.HandedAt, rows.Days = append(rows.HandedAt, orEpoch(d.HandedAt)), append(rows.Days, strings.Join(days, ","))

@@ -35,9 +35,9 @@ type Dispatch struct {
 	ParticipantID uuid.UUID
 	Kind          meeting.Kind
 	Channel       Channel
-	Words         string
-	On            []when.Day     // the dates of a series that it is about, none for all
-	IDs           []when.Instant // the RECURRENCE-IDs of what it takes back
+	Said
+	On  []when.Day     // the dates of a series that it is about, none for all
+	IDs []when.Instant // the RECURRENCE-IDs of what it takes back
 	// Stamp is its DTSTAMP: no other message to the same person about the meeting has
 	// the same.
 	Stamp    time.Time

@@ -26,9 +26,9 @@ type Letter struct {
 	To     meeting.Participant
 	// On are the dates of a series that it is about, empty for all of theirs; IDs the
 	// RECURRENCE-IDs of those that it takes back.
-	On    []when.Day
-	IDs   []when.Instant
-	Words string // what changed, or the word with a cancellation
+	On  []when.Day
+	IDs []when.Instant
+	Said
 	House House
 	// Address is that of the meeting: who writes, who organises, and where answers
 	// go. ReturnTo takes what a mail server returns.

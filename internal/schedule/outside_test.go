@@ -265,6 +265,34 @@ func TestPreviewsAreWhatIsSent(t *testing.T) {
 	assert.Equal(t, letter.Subject, mails[before].Subject)
 }
 
+// TestCoveringWordsAreForWhomTheyAreFor: in the preview, in the mail, in what is new inside, and
+// once: the next change goes without them.
+func TestCoveringWordsAreForWhomTheyAreFor(t *testing.T) {
+	ilse, rui := who(t, demo.Ilse), who(t, "rui.calado@marrowby.example")
+	s := open(t, ilse.ID, draft(func(d *meeting.Draft) {
+		d.Title, d.Start, d.End = "With covering words", "2027-01-13T15:30", "2027-01-13T16:30"
+		d.People = []meeting.DraftPerson{{Email: "cover@kirisame.example", Needed: true}, {Email: rui.Email}}
+		d.Cover = &meeting.Cover{Subject: "Lacquer,\r\nplease read", All: "To all of you.", One: []meeting.CoverOne{{Email: rui.Email, Words: "Rui, bring the key."}}}
+	}))
+	letter, err := service().Sheets.PreviewLetter(t.Context(), schedule.Self(ilse.ID), s.ID, 0)
+	require.NoError(t, err)
+	sent := send(t, ilse.ID, s)
+	got := box(t, "cover@kirisame.example", 1)[0]
+	assert.Equal(t, "Lacquer, please read", got.Subject)
+	assert.Equal(t, letter.Subject, got.Subject)
+	assert.Contains(t, got.Text, "To all of you.")
+	assert.Contains(t, letter.Text, "To all of you.")
+	assert.NotContains(t, got.Text, "bring the key")
+	news, err := service().News.News(t.Context(), schedule.Self(rui.ID), schedule.Page{})
+	require.NoError(t, err)
+	require.NotEmpty(t, news.Items)
+	assert.Equal(t, "To all of you.\n\nRui, bring the key.", news.Items[0].Word)
+
+	change, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, sheets.Opening{})
+	require.NoError(t, err)
+	assert.Nil(t, change.Draft.Cover)
+}
+
 func TestFindPeople(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	names := func(q string) (out []string) {

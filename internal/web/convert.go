@@ -100,7 +100,7 @@ func toSheetRef(s schedule.Sheet) api.SheetRef {
 }
 
 func toDraft(d meeting.Draft) api.Draft {
-	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: orNil(d.AllDay), Free: orNil(d.Free), Apart: orNil(d.Apart), RemindBefore: d.RemindBefore,
+	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: orNil(d.AllDay), Free: orNil(d.Free), Apart: orNil(d.Apart), Cover: toCover(d.Cover), RemindBefore: d.RemindBefore,
 		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, NoWays: listOrNil(d.NoWays), Dates: each(d.Dates, toDraftDate),
 		People: each(d.People, func(p meeting.DraftPerson) api.DraftPerson {
 			return api.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: orNil(p.DelegatedFrom),
@@ -128,8 +128,23 @@ func toDraftDate(d meeting.DraftDate) api.DraftDate {
 	return api.DraftDate{On: d.On, Out: d.Out, Start: d.Start, End: d.End, RoomID: d.RoomID, NoRoom: d.NoRoom}
 }
 
+func toCover(c *meeting.Cover) *api.Cover {
+	if c == nil {
+		return nil
+	}
+	return &api.Cover{Subject: c.Subject, All: c.All, One: each(c.One, func(o meeting.CoverOne) api.CoverOne { return api.CoverOne{Email: o.Email, Words: o.Words} })}
+}
+
+// fromCover is nil where nothing is written.
+func fromCover(c *api.Cover) *meeting.Cover {
+	if c == nil || c.Subject == "" && c.All == "" && len(c.One) == 0 {
+		return nil
+	}
+	return &meeting.Cover{Subject: c.Subject, All: c.All, One: each(c.One, func(o api.CoverOne) meeting.CoverOne { return meeting.CoverOne{Email: o.Email, Words: o.Words} })}
+}
+
 func fromDraft(d api.Draft) meeting.Draft {
-	out := meeting.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: d.AllDay != nil && *d.AllDay, Free: d.Free != nil && *d.Free, Apart: deref(d.Apart), RemindBefore: d.RemindBefore,
+	out := meeting.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: d.AllDay != nil && *d.AllDay, Free: d.Free != nil && *d.Free, Apart: deref(d.Apart), Cover: fromCover(d.Cover), RemindBefore: d.RemindBefore,
 		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, NoWays: deref(d.NoWays), People: fromPeople(d.People)}
 	for _, x := range d.Dates {
 		out.Dates = append(out.Dates, meeting.DraftDate{On: x.On, Out: x.Out, Start: x.Start, End: x.End, RoomID: x.RoomID, NoRoom: x.NoRoom})

@@ -113,7 +113,21 @@ func TestFromAnEmptySheetToAccepted(t *testing.T) {
 	ilse.do("look at the guest's", clickOn(`[...document.querySelectorAll("[role=dialog] button")].find(b => b.textContent.includes("guest@kirisame.example"))`))
 	ilse.holds(`!!document.querySelector("iframe[title='Mail to guest@kirisame.example'][data-loaded]")`)
 	assert.Contains(t, ilse.frame("Mail to guest"), "No account needed. Your calendar program can answer too.")
+
+	// Words before it, a slip in them, and the letter that follows as they are written.
+	ilse.write("Subject of the mail", strings.Repeat("Lacquer ", 20))
+	ilse.sees("A subject has room for 150 characters, this one has 159.")
+	ilse.write("Subject of the mail", "Lacquer loan: your flight, please read")
+	ilse.write("To guest@kirisame.example alone", "I meet you at the airport.")
+	ilse.write("Words to everybody", "The crates are measured.")
+	ilse.sees("subject Lacquer loan: your flight, please read")
+	ilse.holds(`!!document.querySelector("iframe[title='Mail to guest@kirisame.example'][data-loaded]")`)
+	framed := ilse.frame("Mail to guest")
+	assert.Contains(t, framed, "The crates are measured.")
+	assert.Contains(t, framed, "I meet you at the airport.")
+	ilse.axe("the words before it")
 	ilse.press("Close")
+	ilse.sees("Goes with words to everybody, words to one alone, a subject of its own.")
 
 	tome := signIn(t, "tome.akande@marrowby.example")
 	tome.press("Week after")
@@ -136,7 +150,7 @@ func TestFromAnEmptySheetToAccepted(t *testing.T) {
 	ilse.sees("1 accepted · 3 silent")
 
 	// The guest opens the page from the mail and accepts.
-	mail := mails(t, "guest@kirisame.example", "Lacquer loan", 1)[0]
+	mail := mails(t, "guest@kirisame.example", "Lacquer loan: your flight, please read", 1)[0]
 	guest := newPage(t)
 	guest.open(fmt.Sprintf("%s/post/messages/%d", running.WorldURL, mail.ID))
 	guest.sees("SIMULATED POST OFFICE", "Lacquer loan: packing, courier")

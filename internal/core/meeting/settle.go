@@ -49,6 +49,8 @@ type Draft struct {
 	// LongMeant is the length in minutes of a meeting over more than a working day that
 	// is meant to be as long as that.
 	LongMeant int `json:"longMeant,omitempty"`
+	// Cover goes before the messages of the next sending.
+	Cover *Cover `json:"cover,omitempty"`
 	// Typed is what stands in the fields and is not part of the sheet yet.
 	Typed []DraftTyped `json:"typed,omitempty"`
 	// Repeat makes it a series; Dates is what single dates have of their own;
@@ -122,6 +124,9 @@ func (d Draft) Settle(s Surroundings) (Meeting, []Fault) {
 	}
 	if d.RemindBefore < 0 || d.RemindBefore > 40320 {
 		fault("remindBefore", "A reminder comes at most four weeks before.")
+	}
+	if d.Cover != nil {
+		faults = append(faults, d.Cover.faults()...)
 	}
 	m.NoWays = d.NoWays
 	for _, w := range d.OtherWays(s.Card) {

@@ -49,7 +49,7 @@ func (q *Queries) AliasesOf(ctx context.Context, arg AliasesOfParams) ([]Aliases
 }
 
 const dispatch = `-- name: Dispatch :one
-SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE id = $1
+SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended, cover, subject FROM dispatch WHERE id = $1
 `
 
 func (q *Queries) Dispatch(ctx context.Context, id uuid.UUID) (Dispatch, error) {
@@ -80,6 +80,8 @@ func (q *Queries) Dispatch(ctx context.Context, id uuid.UUID) (Dispatch, error) 
 		&i.TroubleSaid,
 		&i.MendedAt,
 		&i.Mended,
+		&i.Cover,
+		&i.Subject,
 	)
 	return i, err
 }
@@ -143,7 +145,7 @@ func (q *Queries) DispatchesQueuedBefore(ctx context.Context, at time.Time) ([]u
 }
 
 const earlierDispatches = `-- name: EarlierDispatches :many
-SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE participant_id = $1 AND channel = 'mail' AND
+SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended, cover, subject FROM dispatch WHERE participant_id = $1 AND channel = 'mail' AND
     (version < $2 OR version = $2 AND stamp < $3::timestamptz) ORDER BY version, stamp
 `
 
@@ -188,6 +190,8 @@ func (q *Queries) EarlierDispatches(ctx context.Context, arg EarlierDispatchesPa
 			&i.TroubleSaid,
 			&i.MendedAt,
 			&i.Mended,
+			&i.Cover,
+			&i.Subject,
 		); err != nil {
 			return nil, err
 		}
@@ -230,13 +234,14 @@ func (q *Queries) InsertDispatchEvents(ctx context.Context, arg InsertDispatchEv
 }
 
 const insertDispatches = `-- name: InsertDispatches :exec
-INSERT INTO dispatch (id, meeting_id, version, participant_id, kind, channel, words, state, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at)
+INSERT INTO dispatch (id, meeting_id, version, participant_id, kind, channel, words, state, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, cover, subject)
 SELECT t.id, t.m, t.v, t.p, t.k, t.c, t.w, t.st, t.q, nullif(t.h, 'epoch'::timestamptz), string_to_array(t.d, ',')::date[],
-    string_to_array(t.r, ',')::timestamptz[], t.s, t.a, t.sg, nullif(t.h, 'epoch'::timestamptz)
+    string_to_array(t.r, ',')::timestamptz[], t.s, t.a, t.sg, nullif(t.h, 'epoch'::timestamptz), t.cv, t.sj
 FROM (SELECT unnest($1::uuid[]) AS id, unnest($2::uuid[]) AS m, unnest($3::int[]) AS v, unnest($4::uuid[]) AS p,
     unnest($5::text[]) AS k, unnest($6::text[]) AS c, unnest($7::text[]) AS w, unnest($8::text[]) AS st,
     unnest($9::timestamptz[]) AS q, unnest($10::timestamptz[]) AS h, unnest($11::text[]) AS d,
-    unnest($12::text[]) AS r, unnest($13::timestamptz[]) AS s, unnest($14::text[]) AS a, unnest($15::text[]) AS sg) t
+    unnest($12::text[]) AS r, unnest($13::timestamptz[]) AS s, unnest($14::text[]) AS a, unnest($15::text[]) AS sg,
+    unnest($16::text[]) AS cv, unnest($17::text[]) AS sj) t
 `
 
 type InsertDispatchesParams struct {
@@ -255,6 +260,8 @@ type InsertDispatchesParams struct {
 	Stamps        []time.Time
 	Addresses     []string
 	Stages        []string
+	Covers        []string
+	Subjects      []string
 }
 
 func (q *Queries) InsertDispatches(ctx context.Context, arg InsertDispatchesParams) error {
@@ -274,6 +281,8 @@ func (q *Queries) InsertDispatches(ctx context.Context, arg InsertDispatchesPara
 		arg.Stamps,
 		arg.Addresses,
 		arg.Stages,
+		arg.Covers,
+		arg.Subjects,
 	)
 	return err
 }
@@ -301,7 +310,7 @@ func (q *Queries) KeepAlias(ctx context.Context, arg KeepAliasParams) error {
 }
 
 const lockDispatch = `-- name: LockDispatch :one
-SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE id = $1 FOR UPDATE
+SELECT id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended, cover, subject FROM dispatch WHERE id = $1 FOR UPDATE
 `
 
 func (q *Queries) LockDispatch(ctx context.Context, id uuid.UUID) (Dispatch, error) {
@@ -332,6 +341,8 @@ func (q *Queries) LockDispatch(ctx context.Context, id uuid.UUID) (Dispatch, err
 		&i.TroubleSaid,
 		&i.MendedAt,
 		&i.Mended,
+		&i.Cover,
+		&i.Subject,
 	)
 	return i, err
 }
@@ -372,7 +383,7 @@ func (q *Queries) NewestMail(ctx context.Context, participantID uuid.UUID) (uuid
 }
 
 const newestOfMeetings = `-- name: NewestOfMeetings :many
-SELECT DISTINCT ON (meeting_id, participant_id) id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended FROM dispatch WHERE meeting_id = ANY($1::uuid[]) AND kind NOT IN ('clear', 'keep')
+SELECT DISTINCT ON (meeting_id, participant_id) id, meeting_id, version, participant_id, kind, channel, words, state, detail, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, trouble, trouble_at, trouble_code, trouble_server, trouble_said, mended_at, mended, cover, subject FROM dispatch WHERE meeting_id = ANY($1::uuid[]) AND kind NOT IN ('clear', 'keep')
 ORDER BY meeting_id, participant_id, (trouble <> '' AND mended_at IS NULL) DESC, version DESC, stamp DESC NULLS LAST, queued_at DESC
 `
 
@@ -412,6 +423,8 @@ func (q *Queries) NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]Disp
 			&i.TroubleSaid,
 			&i.MendedAt,
 			&i.Mended,
+			&i.Cover,
+			&i.Subject,
 		); err != nil {
 			return nil, err
 		}

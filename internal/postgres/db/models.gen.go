@@ -160,6 +160,8 @@ type Dispatch struct {
 	TroubleSaid   string
 	MendedAt      *time.Time
 	Mended        string
+	Cover         string
+	Subject       string
 }
 
 type DispatchEvent struct {

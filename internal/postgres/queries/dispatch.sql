@@ -1,11 +1,12 @@
 -- name: InsertDispatches :exec
-INSERT INTO dispatch (id, meeting_id, version, participant_id, kind, channel, words, state, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at)
+INSERT INTO dispatch (id, meeting_id, version, participant_id, kind, channel, words, state, queued_at, handed_at, on_days, recurrence_ids, stamp, address, stage, stage_at, cover, subject)
 SELECT t.id, t.m, t.v, t.p, t.k, t.c, t.w, t.st, t.q, nullif(t.h, 'epoch'::timestamptz), string_to_array(t.d, ',')::date[],
-    string_to_array(t.r, ',')::timestamptz[], t.s, t.a, t.sg, nullif(t.h, 'epoch'::timestamptz)
+    string_to_array(t.r, ',')::timestamptz[], t.s, t.a, t.sg, nullif(t.h, 'epoch'::timestamptz), t.cv, t.sj
 FROM (SELECT unnest(@ids::uuid[]) AS id, unnest(@meetings::uuid[]) AS m, unnest(@versions::int[]) AS v, unnest(@participants::uuid[]) AS p,
     unnest(@kinds::text[]) AS k, unnest(@channels::text[]) AS c, unnest(@words::text[]) AS w, unnest(@states::text[]) AS st,
     unnest(@queued_at::timestamptz[]) AS q, unnest(@handed_at::timestamptz[]) AS h, unnest(@days::text[]) AS d,
-    unnest(@recurrence_ids::text[]) AS r, unnest(@stamps::timestamptz[]) AS s, unnest(@addresses::text[]) AS a, unnest(@stages::text[]) AS sg) t;
+    unnest(@recurrence_ids::text[]) AS r, unnest(@stamps::timestamptz[]) AS s, unnest(@addresses::text[]) AS a, unnest(@stages::text[]) AS sg,
+    unnest(@covers::text[]) AS cv, unnest(@subjects::text[]) AS sj) t;
 
 -- name: SetMeetingsSent :exec
 UPDATE meeting SET sent_at = @at WHERE id = ANY(@ids::uuid[]);

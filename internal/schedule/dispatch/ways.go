@@ -211,7 +211,7 @@ func (s *Deeds) resend(ctx context.Context, tx waysTx, record schedule.Record, d
 	}
 	now := s.Now()
 	fresh := schedule.Dispatch{ID: uuid.New(), MeetingID: d.MeetingID, Version: d.Version, ParticipantID: d.ParticipantID, Kind: d.Kind, On: d.On, IDs: d.IDs,
-		Channel: schedule.Mail, Words: d.Words, State: schedule.Queued, QueuedAt: now, Stamp: later(d.Stamp.Add(time.Second), now), Address: at}
+		Channel: schedule.Mail, Said: d.Said, State: schedule.Queued, QueuedAt: now, Stamp: later(d.Stamp.Add(time.Second), now), Address: at}
 	how := schedule.MendedAgain
 	if at != "" {
 		how = schedule.MendedElsewhere

@@ -284,6 +284,8 @@ type Settled struct {
 	// WasDates are the dates of the series that Next goes on from, as they were written.
 	WasDates  []schedule.Occurrence
 	Countries []string // whose holidays count
+	// Cover is what its sender wrote before the messages, nil for nothing.
+	Cover *meeting.Cover
 }
 
 // Was is the meeting that it takes the place of, nil for a new one.

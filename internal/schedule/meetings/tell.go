@@ -25,7 +25,15 @@ type TellTx interface {
 }
 
 // ChangeWords is what an update says to its reader that it changed.
-func (st Settled) ChangeWords(m meeting.Message) string {
+func (st Settled) ChangeWords(m meeting.Message) schedule.Said {
+	said := schedule.Said{Words: st.changeWords(m)}
+	if c := st.Cover; c != nil && (m.Kind == meeting.Invite || m.Kind == meeting.Update) {
+		said.Cover, said.Subject = c.For(m.To.Email), meeting.OneLine(c.Subject)
+	}
+	return said
+}
+
+func (st Settled) changeWords(m meeting.Message) string {
 	switch {
 	case m.Kind != meeting.Update:
 		return ""
@@ -37,13 +45,13 @@ func (st Settled) ChangeWords(m meeting.Message) string {
 }
 
 // GoesOnWords is what those are told who are to follow into the next series.
-func (st Settled) GoesOnWords(meeting.Message) string {
-	return "it goes on from " + st.Next.Start.Day.Words()
+func (st Settled) GoesOnWords(meeting.Message) schedule.Said {
+	return schedule.Said{Words: "it goes on from " + st.Next.Start.Day.Words()}
 }
 
 // Saying is the same words to everybody.
-func Saying(words string) func(meeting.Message) string {
-	return func(meeting.Message) string { return words }
+func Saying(words string) func(meeting.Message) schedule.Said {
+	return func(meeting.Message) schedule.Said { return schedule.Said{Words: words} }
 }
 
 // NextWords says how the series goes on: "from 14 January at 10:00".
@@ -54,7 +62,7 @@ func (st Settled) NextWords() string {
 // Dispatch keeps the messages that are due and queues those that leave the
 // house; colleagues have theirs at once, as something new. Before is the meeting as it
 // was, nil for a new one.
-func (s *Deeds) Dispatch(ctx context.Context, tx TellTx, before *meeting.Meeting, record schedule.Record, due []meeting.Message, words func(meeting.Message) string) error {
+func (s *Deeds) Dispatch(ctx context.Context, tx TellTx, before *meeting.Meeting, record schedule.Record, due []meeting.Message, says func(meeting.Message) schedule.Said) error {
 	now := s.Now()
 	var all, leaving []schedule.Dispatch
 	var news []schedule.News
@@ -65,11 +73,11 @@ func (s *Deeds) Dispatch(ctx context.Context, tx TellTx, before *meeting.Meeting
 			return err
 		}
 		d := schedule.Dispatch{ID: uuid.New(), MeetingID: record.ID, Version: record.Version, ParticipantID: to, Kind: m.Kind, On: m.On, IDs: m.IDs,
-			Stamp: record.Stamp.Add(time.Duration(messages[m.To.ID]) * time.Second), Words: words(m), Channel: schedule.Mail, State: schedule.Queued, QueuedAt: now, Domain: domainOf(m.To.Email)}
+			Stamp: record.Stamp.Add(time.Duration(messages[m.To.ID]) * time.Second), Said: says(m), Channel: schedule.Mail, State: schedule.Queued, QueuedAt: now, Domain: domainOf(m.To.Email)}
 		if !m.To.Outside() {
 			d.Channel, d.State, d.HandedAt, d.Stage = schedule.Inside, schedule.Handed, &now, reach.Delivered
 			n := meeting.NewsOf(before, record.Content, m, record.CalledOffAt != nil)
-			if m.Kind == meeting.CallOff {
+			if n.Word = d.Cover; m.Kind == meeting.CallOff {
 				n.Word = d.Words
 			}
 			if news, err = appendNews(news, record.ID, m.To.PersonID, schedule.NewsKind(m.Kind), n, now); err != nil {

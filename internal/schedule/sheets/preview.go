@@ -44,9 +44,9 @@ func (s *Deeds) PreviewLetter(ctx context.Context, who schedule.Actor, id uuid.U
 	if err != nil {
 		return schedule.Rendered{}, err
 	}
-	m, due, words := st.Meeting, st.Due, st.ChangeWords
+	m, due, says := st.Meeting, st.Due, st.ChangeWords
 	if number >= len(due) && st.Next != nil {
-		m, due, words, number = *st.Next, st.DueNext, st.GoesOnWords, number-len(due)
+		m, due, says, number = *st.Next, st.DueNext, st.GoesOnWords, number-len(due)
 	}
 	if number < 0 || number >= len(due) {
 		return schedule.Rendered{}, schedule.ErrNotFound
@@ -55,7 +55,7 @@ func (s *Deeds) PreviewLetter(ctx context.Context, who schedule.Actor, id uuid.U
 		m.UID = "preview@" + s.House.MailDomain
 	}
 	d := due[number]
-	letter := schedule.Letter{Kind: d.Kind, On: d.On, IDs: d.IDs, Meeting: m.SeenBy(d.To.ID), Stamp: s.Now(), To: d.To, Words: words(d),
+	letter := schedule.Letter{Kind: d.Kind, On: d.On, IDs: d.IDs, Meeting: m.SeenBy(d.To.ID), Stamp: s.Now(), To: d.To, Said: says(d),
 		House: s.House, GuestURL: s.House.BaseURL + "/guest/preview", Address: "meeting-preview@" + s.House.MailDomain, MessageID: "preview"}
 	if st.Before != nil && number < len(st.Due) {
 		letter.Before = &st.Before.Content

@@ -33,7 +33,7 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 	if err != nil {
 		return meetings.Settled{}, err
 	}
-	out := meetings.Settled{Before: before, Organiser: organiser}
+	out := meetings.Settled{Before: before, Organiser: organiser, Cover: sheet.Draft.Cover}
 	around := meeting.Surroundings{Now: when.At(s.Now()), Organiser: organiser.Party(), Card: sheet.Card}
 	if before != nil {
 		around.Before = &before.Content

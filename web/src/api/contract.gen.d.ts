@@ -3327,6 +3327,19 @@ export interface components {
             room: string;
             detail: string;
         };
+        /** @description What goes before the messages of the next sending. */
+        Cover: {
+            /** @description In the place of theirs; empty for none. */
+            subject: string;
+            /** @description To everybody. */
+            all: string;
+            one: components["schemas"]["CoverOne"][];
+        };
+        CoverOne: {
+            email: string;
+            /** @description To them alone. */
+            words: string;
+        };
         FiledSheet: {
             /** Format: uuid */
             id: string;
@@ -3461,6 +3474,7 @@ export interface components {
             allDay?: boolean;
             /** @description It leaves people's time clear. */
             free?: boolean;
+            cover?: components["schemas"]["Cover"];
             /** @description Those invited do not see each other. */
             apart?: boolean;
             private: boolean;

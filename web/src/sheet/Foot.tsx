@@ -101,7 +101,7 @@ function standings({ sheet, draft, day, dates }: Part): Standing[] {
 	const room = fault("room");
 	const busy = day?.troubles.filter((t) => t.hard && t.needed) ?? [];
 	const lane = day?.rooms.find((r) => r.room.id === draft.roomId);
-	const text = fault("title", "text");
+	const text = fault("title", "text", "cover");
 	return [
 		{
 			name: "When",

@@ -2,8 +2,11 @@ import { useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { Button, Note, Skeleton, Tag } from "../ui/kit";
 import { Question } from "../ui/Question";
+import { CoverFields } from "./CoverFields";
 import { useLetter, usePreviews } from "./deeds";
+import type { DraftStore } from "./draft/store";
 import { sendWord } from "./Foot";
+import { useLast } from "./last";
 import type { Sending } from "./useSending";
 
 const kinds: Record<Schemas["Preview"]["kind"], string> = {
@@ -14,26 +17,40 @@ const kinds: Record<Schemas["Preview"]["kind"], string> = {
 };
 
 /** The invitation as each person will get it. */
-type Props = { sheet: Schemas["Sheet"]; sending: Sending; onClose: () => void };
+type Props = { sheet: Schemas["Sheet"]; store: DraftStore; sending: Sending; onClose: () => void };
 
-export function PreviewDialog({ sheet, sending, onClose }: Props) {
+export function PreviewDialog({ sheet, store, sending, onClose }: Props) {
 	const previews = usePreviews(sheet.id, sheet.version);
 	const [at, setAt] = useState(0);
-	const items = previews.data?.items ?? [];
+	// What is written here makes a new state of the sheet: the last list stays until the next is there.
+	const known = useLast(previews.data ?? null);
+	const items = known?.items ?? [];
 	const shown = items[at];
+	const letter = useLetter(sheet.id, sheet.version, at, !!shown);
+	const subject = useLast(letter.data?.subject ?? null);
 	const problem = previews.error && problemOf(previews.error);
+	// What is wrong with the words is said at their fields.
+	const wrong =
+		problem && (problem.errors ?? [{ detail: problem.detail ?? "", field: "" }]).filter((e) => !coverField(e));
 	return (
 		<Question wide title="What each person will get" onClose={onClose}>
-			{previews.isPending && <Skeleton />}
-			{problem && (
+			{!known && previews.isPending && <Skeleton />}
+			{(items.some(covered) || sheet.faults.some(coverField)) && (
+				<CoverFields
+					store={store}
+					faults={sheet.faults.filter(coverField)}
+					to={shown && covered(shown) ? shown : undefined}
+					subject={subject ?? ""}
+				/>
+			)}
+			{wrong && wrong.length > 0 && (
 				<div className="my-3">
 					<Note tone="brick">
-						<b>Not ready yet.</b>{" "}
-						{(problem.errors ?? [{ detail: problem.detail ?? "", field: "" }]).map((e) => e.detail).join(" ")}
+						<b>Not ready yet.</b> {wrong.map((e) => e.detail).join(" ")}
 					</Note>
 				</div>
 			)}
-			{previews.data && items.length === 0 && <p className="my-3">Nobody gets a message.</p>}
+			{known && items.length === 0 && <p className="my-3">Nobody gets a message.</p>}
 			{shown && (
 				<div className="my-3 grid gap-4 md:grid-cols-[240px_minmax(0,1fr)]">
 					<ul className="flex flex-col gap-1">
@@ -51,12 +68,12 @@ export function PreviewDialog({ sheet, sending, onClose }: Props) {
 							</li>
 						))}
 					</ul>
-					<Letter key={at} sheet={sheet} number={at} to={shown} />
+					{!problem && <Letter key={`${at} ${sheet.version}`} sheet={sheet} number={at} to={shown} letter={letter} />}
 				</div>
 			)}
 			{sending.problem && <Note tone="brick">{sending.problem.detail}</Note>}
 			<div className="mt-2 flex gap-2">
-				{previews.data && (
+				{known && !problem && (
 					<Button look="go" busy={sending.busy} onClick={() => void sending.go().then((sent) => sent || onClose())}>
 						{sendWord(sheet)}
 					</Button>
@@ -67,9 +84,20 @@ export function PreviewDialog({ sheet, sending, onClose }: Props) {
 	);
 }
 
+/** Whether the words before them go with a message. */
+const covered = (p: Schemas["Preview"]) => p.kind === "invite" || p.kind === "update";
+
+const coverField = (e: Schemas["FieldError"]) => e.field.startsWith("cover.");
+
+type LetterProps = {
+	sheet: Schemas["Sheet"];
+	number: number;
+	to: Schemas["Preview"];
+	letter: ReturnType<typeof useLetter>;
+};
+
 /** One message, written when it is looked at. */
-function Letter({ sheet, number, to }: { sheet: Schemas["Sheet"]; number: number; to: Schemas["Preview"] }) {
-	const letter = useLetter(sheet.id, sheet.version, number);
+function Letter({ sheet, number, to, letter }: LetterProps) {
 	const mail = to.channel === "mail";
 	return (
 		<div className="min-w-0">
@@ -85,13 +113,13 @@ function Letter({ sheet, number, to }: { sheet: Schemas["Sheet"]; number: number
 					onLoad={(e) => e.currentTarget.setAttribute("data-loaded", "")}
 					src={`/api/sheets/${sheet.id}/preview/${number}/page`}
 					sandbox=""
-					className="h-[46vh] w-full border border-rule bg-white"
+					className="h-[34vh] w-full border border-rule bg-white"
 				/>
 			) : (
 				<pre
 					// biome-ignore lint/a11y/noNoninteractiveTabindex: long text has to be scrolled by keyboard
 					tabIndex={0}
-					className="h-[46vh] overflow-auto border border-rule bg-white p-3 font-sans whitespace-pre-wrap"
+					className="h-[34vh] overflow-auto border border-rule bg-white p-3 font-sans whitespace-pre-wrap"
 				>
 					{letter.data?.text}
 				</pre>

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from "react";
 import { useLocation, useParams } from "react-router";
 import { Temporal } from "temporal-polyfill";
 import { ProblemError, type Schemas } from "../api/client";
@@ -19,9 +19,9 @@ import { Foot } from "./Foot";
 import { Keeping } from "./Keeping";
 import { Lanes } from "./Lanes";
 import { LinkPart } from "./LinkPart";
+import { useLast } from "./last";
 import { Openings, usually, type Within } from "./Openings";
 import { type Begun, begin, useFresh } from "./open";
-import { PreviewDialog } from "./PreviewDialog";
 import { type Filter, type Frame, frameOf } from "./part";
 import { RepeatPanel } from "./RepeatPanel";
 import { SeriesOpenings } from "./SeriesOpenings";
@@ -36,6 +36,7 @@ import { WhoPart } from "./WhoPart";
 import { dayPart, readLocal, settled } from "./when";
 
 // What comes up at a press comes when it is asked for.
+const PreviewDialog = lazy(async () => ({ default: (await import("./PreviewDialog")).PreviewDialog }));
 const LinkPanel = lazy(async () => ({ default: (await import("./LinkPanel")).LinkPanel }));
 
 /** Where one meeting is settled, from draft to sent. */
@@ -136,7 +137,11 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 				</section>
 			</main>
 			<Foot {...part} sending={sending} onLook={look} />
-			{looking && <PreviewDialog sheet={sheet} sending={sending} onClose={() => setLooking(false)} />}
+			{looking && (
+				<Suspense fallback={null}>
+					<PreviewDialog sheet={sheet} store={store} sending={sending} onClose={() => setLooking(false)} />
+				</Suspense>
+			)}
 		</>
 	);
 }
@@ -174,13 +179,6 @@ function openingsQuestion(
 	const ahead = today.until(start).days >= within.days || Temporal.PlainDate.compare(start, today) < 0;
 	const { start: _, end: __, day: ___, ...rest } = day;
 	return { ...rest, ...within, first: (ahead ? monday(start) : today).toString(), minutes: time.minutes };
-}
-
-/** A value, or the last one there was: a slip does not take the rest of the sheet off the screen. */
-function useLast<T>(value: T | null): T | null {
-	const last = useRef(value);
-	if (value !== null) last.current = value;
-	return value ?? last.current;
 }
 
 /** An empty title is no fault to point at before Send was tried. */

@@ -34,6 +34,7 @@ export function TextPart(part: Part) {
 				sentence={sheet.link.ways.some((w) => w.field === "text") ? undefined : fault?.detail}
 			/>
 			<OtherWays part={part} field="text" />
+			<CoverLine {...part} />
 			<div className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1 text-quiet text-small">
 				<label>
 					Remind{" "}
@@ -59,5 +60,23 @@ export function TextPart(part: Part) {
 				</label>
 			</div>
 		</PartRow>
+	);
+}
+
+/** What goes before the messages is written where they are looked at; here stands that it is there. */
+function CoverLine({ store, faults }: Part) {
+	const cover = useWritten(store, (w) => w.draft.cover);
+	const fault = faults.find((f) => f.field.startsWith("cover."));
+	const parts = [
+		cover?.all.trim() && "words to everybody",
+		cover?.one.length && "words to one alone",
+		cover?.subject.trim() && "a subject of its own",
+	].filter(Boolean);
+	if (!fault && parts.length === 0) return null;
+	return (
+		<>
+			{parts.length > 0 && <p className="mt-1 text-fig text-small">Goes with {parts.join(", ")}.</p>}
+			<FieldFault id="fault-cover" sentence={fault && `${fault.detail} They stand in “See the invitation”.`} />
+		</>
 	);
 }

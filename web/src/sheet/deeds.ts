@@ -79,8 +79,9 @@ export const usePreviews = (id: string, version: number) =>
 	});
 
 /** One message as text; only the one that is looked at is written. */
-export const useLetter = (id: string, version: number, number: number) =>
+export const useLetter = (id: string, version: number, number: number, wanted: boolean) =>
 	useQuery({
+		enabled: wanted,
 		queryKey: keys.letter(id, version, number),
 		queryFn: () => take(api.GET("/api/sheets/{id}/preview/{number}", { params: { path: { id, number } } })),
 		retry: false,

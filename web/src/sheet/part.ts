@@ -13,9 +13,9 @@ export type Part = {
 };
 
 /** A draft without its words and what stands in its fields. */
-export type Frame = Omit<Schemas["Draft"], "title" | "text" | "typed">;
+export type Frame = Omit<Schemas["Draft"], "title" | "text" | "cover" | "typed">;
 
-export function frameOf({ title: _, text: __, typed: ___, ...frame }: Schemas["Draft"]): Frame {
+export function frameOf({ title: _, text: __, cover: ___, typed: ____, ...frame }: Schemas["Draft"]): Frame {
 	return frame;
 }
 
