@@ -146,6 +146,13 @@ func (p *page) press(name string) {
 	p.do("press "+name, chromedp.WaitVisible(path), chromedp.Click(path))
 }
 
+// pressMark clicks a meeting in the weeks; the head may speak of it as well.
+func (p *page) pressMark(title string) {
+	p.t.Helper()
+	path := fmt.Sprintf(`//*[@data-mark][contains(normalize-space(.), %q)]`, title)
+	p.do("press the mark of "+title, chromedp.WaitVisible(path), chromedp.Click(path))
+}
+
 // field is the field of that label.
 func field(label string) string {
 	return fmt.Sprintf(`//*[self::input or self::textarea or self::select][@aria-label=%[1]q or @id=//label[normalize-space(.)=%[1]q]/@for or ancestor::label[contains(normalize-space(.), %[1]q)]]`, label)

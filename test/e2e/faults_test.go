@@ -69,7 +69,7 @@ func axeFindsNothing(t *testing.T, size [2]int64) {
 	p.axe("sign-in")
 	p = signIn(t, demo.Ilse)
 	narrow(p)
-	p.press("Crate sizes, loan 14")
+	p.pressMark("Crate sizes, loan 14")
 	p.sees("People")
 	p.axe("Weeks")
 	p.press("Open")
@@ -432,7 +432,7 @@ func TestAtTwiceTheSize(t *testing.T) {
 	p.sees("Saved as it is written.")
 	p.open(running.BaseURL + "/weeks")
 	p.sees("Not sent yet", "Crate sizes, loan 14")
-	p.press("Crate sizes, loan 14")
+	p.pressMark("Crate sizes, loan 14")
 	p.press("Open")
 	wide("What happened")
 }

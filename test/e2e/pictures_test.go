@@ -22,7 +22,7 @@ func TestPictures(t *testing.T) {
 	shot := func(p *page, name string) { p.shot(filepath.Join(dir, name+".png")) }
 
 	ilse := signIn(t, demo.Ilse)
-	ilse.press("Crate sizes, loan 14")
+	ilse.pressMark("Crate sizes, loan 14")
 	ilse.sees("People")
 	shot(ilse, "weeks")
 	ilse.press("New")
@@ -34,7 +34,7 @@ func TestPictures(t *testing.T) {
 	ilse.holds(`document.querySelectorAll("[role=option]").length > 2`)
 	shot(ilse, "find")
 	ilse.keys(kb.Escape)
-	ilse.press("Crate sizes, loan 14")
+	ilse.pressMark("Crate sizes, loan 14")
 	ilse.press("Open")
 	ilse.sees("What happened")
 	shot(ilse, "meeting")
