@@ -283,7 +283,7 @@ func TestCoveringWordsAreForWhomTheyAreFor(t *testing.T) {
 	assert.Contains(t, got.Text, "To all of you.")
 	assert.Contains(t, letter.Text, "To all of you.")
 	assert.NotContains(t, got.Text, "bring the key")
-	news, err := service().News.News(t.Context(), schedule.Self(rui.ID), schedule.Page{})
+	news, err := service().News.News(t.Context(), schedule.Self(rui.ID), schedule.Page{Most: 5})
 	require.NoError(t, err)
 	require.NotEmpty(t, news.Items)
 	assert.Equal(t, "To all of you.\n\nRui, bring the key.", news.Items[0].Word)

@@ -21,7 +21,7 @@ type News struct {
 	// follows into the series that goes on from another.
 	Dropped bool   `json:"dropped,omitempty"`
 	Goes    bool   `json:"goes,omitempty"`
-	Word    string `json:"word,omitempty"` // that came with a cancellation
+	Word    string `json:"word,omitempty"` // that came with it
 	// RoomID is the room that its reader is asked for.
 	RoomID string `json:"roomId,omitempty"`
 	// Event is what happened to a meeting of theirs.

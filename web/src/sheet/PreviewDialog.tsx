@@ -113,13 +113,13 @@ function Letter({ sheet, number, to, letter }: LetterProps) {
 					onLoad={(e) => e.currentTarget.setAttribute("data-loaded", "")}
 					src={`/api/sheets/${sheet.id}/preview/${number}/page`}
 					sandbox=""
-					className="h-[34vh] w-full border border-rule bg-white"
+					className="h-[42vh] w-full border border-rule bg-white"
 				/>
 			) : (
 				<pre
 					// biome-ignore lint/a11y/noNoninteractiveTabindex: long text has to be scrolled by keyboard
 					tabIndex={0}
-					className="h-[34vh] overflow-auto border border-rule bg-white p-3 font-sans whitespace-pre-wrap"
+					className="h-[42vh] overflow-auto border border-rule bg-white p-3 font-sans whitespace-pre-wrap"
 				>
 					{letter.data?.text}
 				</pre>
