@@ -167,7 +167,7 @@ func TestWhichMailAnswerCounts(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	sent := send(t, ilse.ID, open(t, ilse.ID, draft(outsiders("w1@njoro.example"))))
 	p := writesTo(t, ilse, sent.MeetingID)
-	guest := service().Seal.GuestToken(look(t, ilse.ID, sent.MeetingID).Invited[0].ID)
+	guest := service().Seal.GuestToken(look(t, ilse.ID, sent.MeetingID).Invited[0].ID, 0)
 
 	p.mail("w1@njoro.example", yes(-600, 0)) // ten hours fast
 	assert.Equal(t, meeting.Accepted, p.answer("w1@njoro.example"))
@@ -498,7 +498,7 @@ func TestGuestsKeptApart(t *testing.T) {
 	}
 	d := look(t, ilse.ID, id)
 	require.Len(t, d.Invited, 3)
-	token := service().Seal.GuestToken(d.Invited[0].ID)
+	token := service().Seal.GuestToken(d.Invited[0].ID, 0)
 	v, err := service().Meetings.Guest(t.Context(), token)
 	require.NoError(t, err)
 	assert.Len(t, v.Content.Participants, 1)

@@ -455,7 +455,11 @@ func TestSecretsAreSealedAnew(t *testing.T) {
 	assert.Nil(t, same)
 	id := uuid.New()
 	for _, read := range []func() (uuid.UUID, error){
-		func() (uuid.UUID, error) { return fresh.Guest(old.GuestToken(id)) },
+		func() (uuid.UUID, error) {
+			got, page, err := fresh.Guest(old.GuestToken(id, 3))
+			assert.Equal(t, 3, page)
+			return got, err
+		},
 		func() (uuid.UUID, error) { return fresh.Feed(old.FeedToken(id)) },
 		func() (uuid.UUID, error) {
 			box, err := fresh.Mailbox(old.MeetingAddress(id, "meet.example"), "meet.example")
@@ -466,7 +470,7 @@ func TestSecretsAreSealedAnew(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, id, got)
 	}
-	_, err = alone.Guest(old.GuestToken(id))
+	_, _, err = alone.Guest(old.GuestToken(id, 0))
 	assert.ErrorIs(t, err, schedule.ErrNotFound)
 }
 

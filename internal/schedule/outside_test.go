@@ -217,7 +217,7 @@ func TestGuestAddressesCannotBeGuessedAndCanBeWithdrawn(t *testing.T) {
 		d.People = []meeting.DraftPerson{{Email: "g1@njoro.example"}, {Email: "g2@njoro.example"}}
 	})))
 	m := look(t, ilse.ID, sent.MeetingID)
-	token := service().Seal.GuestToken(m.Invited[0].ID)
+	token := service().Seal.GuestToken(m.Invited[0].ID, 0)
 	v, err := service().Meetings.Guest(t.Context(), token)
 	require.NoError(t, err)
 	assert.Equal(t, "Crate sizes", v.Content.Title)
@@ -234,6 +234,22 @@ func TestGuestAddressesCannotBeGuessedAndCanBeWithdrawn(t *testing.T) {
 	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Start = d.Start[:11] + "08:00" })
 	var version *schedule.VersionError
 	assert.ErrorAs(t, service().Meetings.GuestAnswer(t.Context(), token, meetings.Given{Answer: meeting.Accepted, Seen: 0}), &version, "the page showed the old hour")
+	second := service().Seal.GuestToken(m.Invited[1].ID, 0)
+	message := reachOf(t, ilse.ID, sent.MeetingID, "g2@njoro.example").ID
+	require.ErrorIs(t, service().Dispatch.RenewPage(t.Context(), schedule.Self(who(t, "rui.calado@marrowby.example").ID), message), schedule.ErrNotFound)
+	require.NoError(t, service().Dispatch.RenewPage(t.Context(), schedule.Self(ilse.ID), message))
+	_, err = service().Meetings.Guest(t.Context(), second)
+	assert.ErrorIs(t, err, schedule.ErrNotFound, "withdrawn")
+	assert.ErrorIs(t, service().Meetings.GuestAnswer(t.Context(), second, meetings.Given{Answer: meeting.Accepted, Seen: 1}), schedule.ErrNotFound)
+	ways, err := service().Dispatch.Ways(t.Context(), schedule.Self(ilse.ID), message)
+	require.NoError(t, err)
+	anew := ways.GuestURL[strings.LastIndex(ways.GuestURL, "/")+1:]
+	require.NotEqual(t, second, anew)
+	assert.Contains(t, ways.Text, anew, "what is passed on by hand has it as well")
+	_, err = service().Meetings.Guest(t.Context(), anew)
+	require.NoError(t, err)
+	_, err = service().Meetings.Guest(t.Context(), service().Seal.GuestToken(m.Invited[1].ID, 2))
+	assert.ErrorIs(t, err, schedule.ErrNotFound, "the one after it does not hold yet")
 	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.People = d.People[1:] })
 	_, err = service().Meetings.Guest(t.Context(), token)
 	assert.ErrorIs(t, err, schedule.ErrNotFound, "taken off the list")

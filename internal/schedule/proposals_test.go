@@ -112,7 +112,7 @@ func TestTheTimeIsKept(t *testing.T) {
 	var token string
 	for _, i := range d.Invited {
 		if i.Email == guest {
-			token = service().Seal.GuestToken(i.ID)
+			token = service().Seal.GuestToken(i.ID, 0)
 		}
 	}
 	start := d.Content.Start.Add(2 * time.Hour)
@@ -186,7 +186,7 @@ func TestOneDateIsProposedElsewhere(t *testing.T) {
 		d.Repeat = &meeting.DraftRepeat{Rule: "FREQ=WEEKLY", Ends: "after", Count: 4}
 	}))).MeetingID
 	d := look(t, ilse.ID, id)
-	token := service().Seal.GuestToken(d.Invited[0].ID)
+	token := service().Seal.GuestToken(d.Invited[0].ID, 0)
 	second := d.Content.Start.Day + 7
 	at := when.Local{Day: second + 1, Clock: d.Content.Start.Clock}
 	p := meetings.Proposing{On: second, Day: at.Day.String(), From: at.Clock.String(), To: at.Add(time.Hour).Clock.String(), Zone: d.Content.Zone}

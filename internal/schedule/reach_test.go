@@ -147,7 +147,7 @@ func TestOtherWays(t *testing.T) {
 
 	// Who answers was reached, whatever came back.
 	eventually(t, "returned again", func() bool { return reachOf(t, ilse.ID, id, guest).Lost() })
-	token := service().Seal.GuestToken(reachOf(t, ilse.ID, id, guest).ParticipantID)
+	token := service().Seal.GuestToken(reachOf(t, ilse.ID, id, guest).ParticipantID, 0)
 	require.NoError(t, service().Meetings.GuestAnswer(t.Context(), token, meetings.Given{Answer: meeting.Maybe, Seen: look(t, ilse.ID, id).Content.Sequence}))
 	assert.False(t, reachOf(t, ilse.ID, id, guest).Open())
 	assert.Equal(t, schedule.MendedAnswered, reachOf(t, ilse.ID, id, guest).Mended)

@@ -51,6 +51,8 @@ type Invited struct {
 	RemovedAt      *time.Time
 	// ReachAt is where somebody from outside is reached now, "" for Email.
 	ReachAt string
+	// Page is how often the address of their own page was made anew.
+	Page int
 }
 
 // Address is where a message reaches them.

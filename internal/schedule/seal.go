@@ -9,6 +9,7 @@ import (
 	"crypto/rand"
 	"crypto/sha256"
 	"encoding/base32"
+	"encoding/binary"
 	"errors"
 	"slices"
 	"strings"
@@ -87,40 +88,63 @@ var letters = base32.StdEncoding.WithPadding(base32.NoPadding)
 
 const macBytes = 12
 
-func sign(key []byte, id uuid.UUID) string {
+func sign(key []byte, id uuid.UUID, more ...byte) string {
 	mac := hmac.New(sha256.New, key)
-	mac.Write(id[:])
-	return strings.ToLower(letters.EncodeToString(append(id[:], mac.Sum(nil)[:macBytes]...)))
+	named := slices.Concat(id[:], more)
+	mac.Write(named)
+	return strings.ToLower(letters.EncodeToString(append(named, mac.Sum(nil)[:macBytes]...)))
 }
 
 // verified reads a token that was signed with the key that of gives, now or before.
 func (s *Seal) verified(token string, of func(keys) []byte) (id uuid.UUID, err error) {
 	for _, k := range s.all() {
-		if id, err = verify(of(k), token); err == nil {
+		if id, more, err := verify(of(k), token); err == nil && len(more) == 0 {
 			return id, nil
 		}
 	}
-	return id, err
+	return uuid.Nil, ErrNotFound
 }
 
-func verify(key []byte, token string) (uuid.UUID, error) {
+// verify reads what was signed: the name, and what was signed with it.
+func verify(key []byte, token string) (id uuid.UUID, more []byte, err error) {
 	raw, err := letters.DecodeString(strings.ToUpper(token))
-	if err != nil || len(raw) != 16+macBytes {
-		return uuid.Nil, ErrNotFound
+	if err != nil || len(raw) < 16+macBytes {
+		return uuid.Nil, nil, ErrNotFound
 	}
-	id := uuid.UUID(raw[:16])
-	if !hmac.Equal([]byte(sign(key, id)), []byte(strings.ToLower(token))) {
-		return uuid.Nil, ErrNotFound
+	id, more = uuid.UUID(raw[:16]), raw[16:len(raw)-macBytes]
+	if !hmac.Equal([]byte(sign(key, id, more...)), []byte(strings.ToLower(token))) {
+		return uuid.Nil, nil, ErrNotFound
 	}
-	return id, nil
+	return id, more, nil
 }
 
-// GuestToken names the page of a participant: 45 letters and digits.
-func (s *Seal) GuestToken(participant uuid.UUID) string { return sign(s.guest, participant) }
+// GuestToken names the page of a participant: 45 letters and digits, and 48 once the address was
+// made anew.
+func (s *Seal) GuestToken(participant uuid.UUID, page int) string {
+	return sign(s.guest, participant, pageBytes(page)...)
+}
 
-// Guest is whose page a token names; it fails with ErrNotFound.
-func (s *Seal) Guest(token string) (uuid.UUID, error) {
-	return s.verified(token, func(k keys) []byte { return k.guest })
+// Guest is whose page a token names, and how often its address had been made anew; it fails with
+// ErrNotFound.
+func (s *Seal) Guest(token string) (participant uuid.UUID, page int, err error) {
+	for _, k := range s.all() {
+		id, more, err := verify(k.guest, token)
+		if err == nil && len(more) == 2 {
+			return id, int(binary.BigEndian.Uint16(more)), nil
+		}
+		if err == nil && len(more) == 0 {
+			return id, 0, nil
+		}
+	}
+	return uuid.Nil, 0, ErrNotFound
+}
+
+// pageBytes are none for an address that was never made anew.
+func pageBytes(page int) []byte {
+	if page == 0 {
+		return nil
+	}
+	return binary.BigEndian.AppendUint16(nil, uint16(page))
 }
 
 // FeedToken names the secret address of somebody's busy times: 45 letters and digits.

@@ -299,7 +299,7 @@ func TestSomebodyForOneDateOnly(t *testing.T) {
 		d.Start, d.End = "2027-08-17T09:00", "2027-08-17T10:00"
 	})
 	agrees(t, ilse.ID, one, 2, sent.MeetingID)
-	v, err := service().Meetings.Guest(t.Context(), service().Seal.GuestToken(look(t, ilse.ID, sent.MeetingID).Invited[0].ID))
+	v, err := service().Meetings.Guest(t.Context(), service().Seal.GuestToken(look(t, ilse.ID, sent.MeetingID).Invited[0].ID, 0))
 	require.NoError(t, err)
 	require.Len(t, service().Meetings.GuestSeries(v).Dates, 1, "the page shows theirs only")
 }

@@ -33,8 +33,8 @@ func (s Setting) MessageID(dispatch uuid.UUID) string {
 }
 
 // GuestURL is the page of somebody invited.
-func (s Setting) GuestURL(participant uuid.UUID) string {
-	return s.House.BaseURL + "/guest/" + s.Seal.GuestToken(participant)
+func (s Setting) GuestURL(i Invited) string {
+	return s.House.BaseURL + "/guest/" + s.Seal.GuestToken(i.ID, i.Page)
 }
 
 // MailLimits are how many mails to people outside one person can cause in an hour

@@ -115,6 +115,10 @@ func (h *handlers) MarkTold(ctx context.Context, r api.MarkToldRequestObject) (a
 	return api.MarkTold204Response{}, h.deeds.Dispatch.Told(ctx, actor(ctx), r.ID, schedule.Mending(r.Body.How))
 }
 
+func (h *handlers) RenewPage(ctx context.Context, r api.RenewPageRequestObject) (api.RenewPageResponseObject, error) {
+	return api.RenewPage204Response{}, h.deeds.Dispatch.RenewPage(ctx, actor(ctx), r.ID)
+}
+
 func (h *handlers) DispatchMessage(ctx context.Context, r api.DispatchMessageRequestObject) (api.DispatchMessageResponseObject, error) {
 	l, err := h.deeds.Dispatch.AsSent(ctx, actor(ctx), r.ID)
 	return api.DispatchMessage200JSONResponse{Subject: l.Subject, Text: l.Text}, err

@@ -22,7 +22,7 @@ func TestAGuestWithoutScript(t *testing.T) {
 		d.Title, d.People = "Plain <b>crates</b>", []api.DraftPerson{{Email: "plain@kirisame.example", Needed: true, Dates: []api.DraftRange{}}}
 	}))
 	id := as[api.Sent](t, b).MeetingID.String()
-	page := running.BaseURL + "/guest/" + running.Program.Deeds.Seal.GuestToken(guestOf(t, id, "plain@kirisame.example"))
+	page := running.BaseURL + "/guest/" + running.Program.Deeds.Seal.GuestToken(guestOf(t, id, "plain@kirisame.example"), 0)
 	get := func(address string) (*http.Response, string) {
 		res, err := http.Get(address)
 		require.NoError(t, err)

@@ -47,7 +47,7 @@ func TestTheLogNamesNobody(t *testing.T) {
 	assert.Contains(t, logged.String(), `"msg":"security: signed in","person":"`)
 
 	_, b := ilse.send(ilse.sheet(func(d *api.Draft) { d.People = []api.DraftPerson{{Email: "unlogged@kirisame.example"}} }))
-	token := running.Program.Deeds.Seal.GuestToken(guestOf(t, as[api.Sent](t, b).MeetingID.String(), "unlogged@kirisame.example"))
+	token := running.Program.Deeds.Seal.GuestToken(guestOf(t, as[api.Sent](t, b).MeetingID.String(), "unlogged@kirisame.example"), 0)
 	// A fault of ours on a guest's page: the line has the route, not the address.
 	pool := running.Program.Pool
 	_, err := pool.Exec(t.Context(), "ALTER TABLE answer_on RENAME TO answer_on_gone")

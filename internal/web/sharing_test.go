@@ -107,7 +107,7 @@ func TestNothingLeaksAtAnySharingLevel(t *testing.T) {
 	quiet := strings.Fields("sheetsFromFile signIn signOut signOutOthers changePassword live openSheet saveSheet attachLink dropLink rebaseSheet discardSheet discardSheets changeRoom answerRoomRequest " +
 		"takeRoomTable decideRoom readNews setNewsMail answerMeeting callOffMeeting startConnecting finishConnecting decideLetter getGuestMeeting answerAsGuest guestFile getInvitationAddress getInvitation answerInvitation believeInvitation invitationFile proposeTime proposeTimeAsGuest listProposals decideProposal setHours takeHoursFile " +
 		"setOtherDay dropOtherDay enterLeave getLeave settleLeave takeLeaveBack addCalendar changeCalendar readCalendar removeCalendar setSharing giveBusyTimes withdrawBusyTimes giveRoomTimes " +
-		"withdrawRoomTimes setWatched keepTheirAddress forgetTheirAddress settleWay setDoor splitSheet readCard keepStanding dropStanding getDispatch dispatchMessage sendAgain markTold letBe takeRoom extendSeries askAgain " +
+		"withdrawRoomTimes setWatched keepTheirAddress forgetTheirAddress settleWay setDoor splitSheet readCard keepStanding dropStanding getDispatch dispatchMessage sendAgain renewPage markTold letBe takeRoom extendSeries askAgain " +
 		"listProviders addProvider getProviderSchema checkProvider getProvider writeProvider useProvider restoreProvider giveSecrets tryProvider stopProvider listRoomsAt")
 	spec, err := api.GetSpec()
 	require.NoError(t, err)

@@ -48,8 +48,8 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		return id, 2
 	}
 	id, version := sent()
-	token := running.Program.Deeds.Seal.GuestToken(guestOf(t, id, "walk@kirisame.example"))
-	goneToken := running.Program.Deeds.Seal.GuestToken(uuid.New())
+	token := running.Program.Deeds.Seal.GuestToken(guestOf(t, id, "walk@kirisame.example"), 0)
+	goneToken := running.Program.Deeds.Seal.GuestToken(uuid.New(), 0)
 	s := sheet()
 	sheetPath, meetingPath := "/api/sheets/"+s.ID.String(), "/api/meetings/"+id
 	answer := map[string]any{"answer": "accepted", "comment": "", "sequence": 5}
@@ -184,6 +184,7 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"listProposals", "GET", meetingPath + "/proposals", nil, nil, own},
 		{"decideProposal", "POST", meetingPath + "/proposals/" + uuid.NewString(), map[string]any{"move": false}, nil, [5]int{404, 404, 404, 404, 401}},
 		{"guestFile", "GET", "/api/guest/" + token + "/file", nil, nil, [5]int{200, 200, 200, 200, 200}},
+		{"renewPage", "POST", message + "/page", nil, nil, [5]int{204, 404, 404, 404, 401}},
 		{"getGuestMeeting", "GET", "/api/guest/" + goneToken, nil, nil, [5]int{404, 404, 404, 404, 404}},
 		{"answerAsGuest", "POST", "/api/guest/" + goneToken + "/answer", answer, nil, [5]int{404, 404, 404, 404, 404}},
 		{"guestFile", "GET", "/api/guest/" + goneToken + "/file", nil, nil, [5]int{404, 404, 404, 404, 404}},
@@ -299,7 +300,7 @@ func TestGuestsOfOneDateLearnOfThatDate(t *testing.T) {
 	status, b := ilse.send(s)
 	require.Equal(t, 200, status, "%s", b)
 	id := as[api.Sent](t, b).MeetingID.String()
-	token := running.Program.Deeds.Seal.GuestToken(guestOf(t, id, "second@kirisame.example"))
+	token := running.Program.Deeds.Seal.GuestToken(guestOf(t, id, "second@kirisame.example"), 0)
 	_, b = newClient(t).call("GET", "/api/guest/"+token, nil, nil)
 	guest := as[api.GuestMeeting](t, b)
 	assert.Equal(t, "2027-05-10T05:15:00Z", guest.Start.Format("2006-01-02T15:04:05Z07:00"))

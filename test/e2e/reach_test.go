@@ -107,6 +107,18 @@ func TestWhatDoesNotArriveIsSeenAndMended(t *testing.T) {
 	dispatch.do("keep what is copied", chromedp.Evaluate[chromedp.Void](`navigator.clipboard.writeText = (t) => { window.__copied = t; return Promise.resolve() }`))
 	dispatch.press("Copy")
 	dispatch.holds(`window.__copied.includes("Kiln shelves") && window.__copied.includes("/guest/")`)
+	// The address of the page, which went to a wrong mailbox, is made anew: the one before opens nothing.
+	page := `window.__copied.match(/http\S+\/guest\/\S+/)[0]`
+	before := value[string](dispatch, page)
+	dispatch.press("Make it anew")
+	dispatch.sees("its address is new; the one in their mail no longer opens")
+	dispatch.press("Copy link")
+	dispatch.holds(`window.__copied.includes("/guest/") && !window.__copied.includes("Kiln shelves")`)
+	guest := newPage(t)
+	guest.open(before)
+	guest.sees("This invitation is not there any more")
+	guest.open(value[string](dispatch, page))
+	guest.sees("Kiln shelves")
 	dispatch.press("Mark as told")
 	day.holds(`!` + day.end("hours.later@njoro.example"))
 	dispatch.lacks("not reached")

@@ -39,6 +39,7 @@ const (
 	EventChallenged   EventKind = "challenged" // the mailbox of Name asks its sender to confirm; Reason is how
 	EventAutomatic    EventKind = "automatic"  // the mailbox of Name answered by itself; Reason is what
 	EventComplained   EventKind = "complained" // Name reported the message as unwanted
+	EventPageRenewed  EventKind = "pageRenewed" // Who made the address of Name's own page anew
 	EventSentAgain    EventKind = "sentAgain"  // Who sent the message to Name once more, to the address Reason where it is another
 	EventAskedAgain   EventKind = "askedAgain" // Who asked Name again to answer
 	EventProposed     EventKind = "proposed"   // Name proposes another time, for On or for all

@@ -172,6 +172,8 @@ func Event(e meeting.Event) string {
 		return fmt.Sprintf("%s wrote to the meeting: “%s”", e.Name, e.Reason)
 	case meeting.EventNotAccepted:
 		return fmt.Sprintf("The message to %s was refused: %s", e.Name, e.Reason)
+	case meeting.EventPageRenewed:
+		return e.Who + " made a new address for the page of " + e.Name + "; the one before no longer opens"
 	case meeting.EventSentAgain:
 		return fmt.Sprintf("%s sent it to %s again", e.Who, e.Name) + ifAny(", to ", e.Reason)
 	case meeting.EventAskedAgain:

@@ -478,7 +478,7 @@ func (q *Queries) OtherAddresses(ctx context.Context, arg OtherAddressesParams) 
 }
 
 const participantsOf = `-- name: ParticipantsOf :many
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at FROM participant WHERE meeting_id = ANY($1::uuid[])
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page FROM participant WHERE meeting_id = ANY($1::uuid[])
 `
 
 func (q *Queries) ParticipantsOf(ctx context.Context, ids []uuid.UUID) ([]Participant, error) {
@@ -506,6 +506,7 @@ func (q *Queries) ParticipantsOf(ctx context.Context, ids []uuid.UUID) ([]Partic
 			&i.RemovedAt,
 			&i.AnswerSequence,
 			&i.ReachAt,
+			&i.Page,
 		); err != nil {
 			return nil, err
 		}
@@ -515,6 +516,15 @@ func (q *Queries) ParticipantsOf(ctx context.Context, ids []uuid.UUID) ([]Partic
 		return nil, err
 	}
 	return items, nil
+}
+
+const renewPage = `-- name: RenewPage :exec
+UPDATE participant SET page = page + 1 WHERE id = $1
+`
+
+func (q *Queries) RenewPage(ctx context.Context, id uuid.UUID) error {
+	_, err := q.db.Exec(ctx, renewPage, id)
+	return err
 }
 
 const seenInside = `-- name: SeenInside :many

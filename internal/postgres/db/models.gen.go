@@ -330,6 +330,7 @@ type Participant struct {
 	RemovedAt      *time.Time
 	AnswerSequence int32
 	ReachAt        string
+	Page           int32
 }
 
 type Person struct {

@@ -88,6 +88,9 @@ WHERE participant_id = ANY(@participants::uuid[]) AND trouble <> '' AND mended_a
 -- name: SetReachAt :exec
 UPDATE participant SET reach_at = @reach_at WHERE id = @id;
 
+-- name: RenewPage :exec
+UPDATE participant SET page = page + 1 WHERE id = @id;
+
 -- name: KeepAlias :exec
 INSERT INTO alias (person_id, email, also, learnt_at) VALUES (@person_id, lower(@email::text), lower(@also::text), @learnt_at)
 ON CONFLICT (person_id, email, also) DO UPDATE SET learnt_at = excluded.learnt_at;

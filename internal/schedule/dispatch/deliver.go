@@ -87,7 +87,7 @@ func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (l
 	id := to.ID.String()
 	reader, stays := record.Content.Participant(id)
 	letter = schedule.Letter{DispatchID: d.ID, Kind: d.Kind, On: d.On, IDs: d.IDs, Meeting: record.Content.SeenBy(id), Stamp: d.Stamp,
-		OffAll: record.CalledOffAt != nil, Said: d.Said, House: s.House, GuestURL: s.GuestURL(to.ID),
+		OffAll: record.CalledOffAt != nil, Said: d.Said, House: s.House, GuestURL: s.GuestURL(to),
 		Address: s.Seal.MeetingAddress(d.MeetingID, s.House.MailDomain), ReturnTo: s.Seal.ReturnAddress(d.ID, s.House.MailDomain), MessageID: s.MessageID(d.ID)}
 	if d.Version > 1 && (d.Kind == meeting.CallOff || d.Kind == meeting.Clear) {
 		before, err := tx.MeetingAt(ctx, d.MeetingID, d.Version-1)

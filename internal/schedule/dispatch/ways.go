@@ -25,6 +25,7 @@ type waysTx interface {
 	KeepAlias(ctx context.Context, person uuid.UUID, email, also string, at time.Time) error
 	KnownAddresses(ctx context.Context, organiser uuid.UUID, name, email string) ([]schedule.KnownAddress, error)
 	QueueDispatches(ctx context.Context, all []schedule.Dispatch) error
+	RenewPage(ctx context.Context, participant uuid.UUID) error
 	SetReachAt(ctx context.Context, participant uuid.UUID, email string) error
 }
 
@@ -281,6 +282,36 @@ func (s *Deeds) Told(ctx context.Context, who schedule.Actor, id uuid.UUID, how 
 			return err
 		}
 		e := meeting.Event{Kind: meeting.EventTold, Who: record.Content.Organiser.Name, Name: to.Name}
+		if err := s.Happened(ctx, tx, record, record.OrganiserID, e); err != nil {
+			return err
+		}
+		return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{record.OrganiserID}, Topic: schedule.AboutMeeting, ID: record.ID})
+	})
+}
+
+// RenewPage makes the address of the reader's own page anew: the one in the mails that they were
+// sent no longer opens, neither does what they subscribed to with it.
+func (s *Deeds) RenewPage(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		d, _, err := own(ctx, tx, who, id)
+		if err != nil {
+			return err
+		}
+		record, err := tx.LockMeeting(ctx, d.MeetingID)
+		if err != nil {
+			return err
+		}
+		to, err := tx.Invited(ctx, d.ParticipantID)
+		if err != nil {
+			return err
+		}
+		if d.Channel != schedule.Mail || to.RemovedAt != nil {
+			return schedule.ErrNotFound
+		}
+		if err := tx.RenewPage(ctx, to.ID); err != nil {
+			return err
+		}
+		e := meeting.Event{Kind: meeting.EventPageRenewed, Who: record.Content.Organiser.Name, Name: to.Name}
 		if err := s.Happened(ctx, tx, record, record.OrganiserID, e); err != nil {
 			return err
 		}

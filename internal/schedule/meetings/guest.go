@@ -32,17 +32,11 @@ type GuestView struct {
 // the token is none, or the guest is no longer invited and it was not called
 // off either.
 func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error) {
-	id, err := s.Seal.Guest(token)
-	if err != nil {
-		return v, err
-	}
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		if v.Guest, err = tx.Invited(ctx, id); err != nil {
+		if v.Guest, err = s.guest(ctx, tx, token); err != nil {
 			return err
 		}
-		if v.Guest.RemovedAt != nil {
-			return schedule.ErrNotFound
-		}
+		id := v.Guest.ID
 		if v.Record, err = tx.Meeting(ctx, v.Guest.MeetingID); err != nil {
 			return err
 		}
@@ -60,6 +54,19 @@ func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error
 	return v, err
 }
 
+// guest is who is invited by a token; it fails with ErrNotFound for one that no longer holds.
+func (s *Deeds) guest(ctx context.Context, tx guestTx, token string) (schedule.Invited, error) {
+	id, page, err := s.Seal.Guest(token)
+	if err != nil {
+		return schedule.Invited{}, err
+	}
+	i, err := tx.Invited(ctx, id)
+	if err == nil && (i.Page != page || i.RemovedAt != nil) {
+		err = schedule.ErrNotFound
+	}
+	return i, err
+}
+
 // GuestLapse is how long after its last date a meeting can be seen by guests.
 const GuestLapse = 60 * 24 * time.Hour
 
@@ -74,9 +81,18 @@ func lapsed(r schedule.Record, now time.Time) bool {
 
 // GuestAnswer takes the answer of a guest.
 func (s *Deeds) GuestAnswer(ctx context.Context, token string, g Given) error {
-	id, err := s.Seal.Guest(token)
+	id, err := s.guestID(ctx, token)
 	if err != nil {
 		return err
 	}
 	return s.answerSeen(ctx, id, g, schedule.ViaPage)
+}
+
+func (s *Deeds) guestID(ctx context.Context, token string) (id uuid.UUID, err error) {
+	err = s.Store.Look(ctx, func(tx Tx) error {
+		i, err := s.guest(ctx, tx, token)
+		id = i.ID
+		return err
+	})
+	return id, err
 }

@@ -83,7 +83,7 @@ func (s *Deeds) Propose(ctx context.Context, who schedule.Actor, meetingID uuid.
 
 // GuestPropose takes another time that a guest proposes.
 func (s *Deeds) GuestPropose(ctx context.Context, token string, p Proposing) error {
-	id, err := s.Seal.Guest(token)
+	id, err := s.guestID(ctx, token)
 	if err != nil {
 		return err
 	}

@@ -4331,6 +4331,9 @@ type ServerInterface interface {
 	// (GET /api/dispatches/{id}/message)
 	DispatchMessage(c fiber.Ctx, id ID) error
 
+	// (POST /api/dispatches/{id}/page)
+	RenewPage(c fiber.Ctx, id ID) error
+
 	// (POST /api/dispatches/{id}/told)
 	MarkTold(c fiber.Ctx, id ID) error
 
@@ -5094,6 +5097,35 @@ func (siw *ServerInterfaceWrapper) DispatchMessage(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.DispatchMessage(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// RenewPage operation middleware
+func (siw *ServerInterfaceWrapper) RenewPage(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.RenewPage(c, id)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -8599,6 +8631,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Post(options.BaseURL+"/api/dispatches/:id/told", wrapper.MarkTold)
 
+	router.Post(options.BaseURL+"/api/dispatches/:id/page", wrapper.RenewPage)
+
 	router.Get(options.BaseURL+"/api/dispatches/:id/message", wrapper.DispatchMessage)
 
 	router.Get(options.BaseURL+"/api/find", wrapper.FindMeetings)
@@ -9145,6 +9179,34 @@ type DispatchMessagedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response DispatchMessagedefaultApplicationProblemPlusJSONResponse) VisitDispatchMessageResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type RenewPageRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type RenewPageResponseObject interface {
+	VisitRenewPageResponse(ctx fiber.Ctx) error
+}
+
+type RenewPage204Response struct {
+}
+
+func (response RenewPage204Response) VisitRenewPageResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type RenewPagedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RenewPagedefaultApplicationProblemPlusJSONResponse) VisitRenewPageResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -12404,6 +12466,9 @@ type StrictServerInterface interface {
 	// (GET /api/dispatches/{id}/message)
 	DispatchMessage(ctx context.Context, request DispatchMessageRequestObject) (DispatchMessageResponseObject, error)
 
+	// (POST /api/dispatches/{id}/page)
+	RenewPage(ctx context.Context, request RenewPageRequestObject) (RenewPageResponseObject, error)
+
 	// (POST /api/dispatches/{id}/told)
 	MarkTold(ctx context.Context, request MarkToldRequestObject) (MarkToldResponseObject, error)
 
@@ -13151,6 +13216,33 @@ func (sh *strictHandler) DispatchMessage(ctx fiber.Ctx, id ID) error {
 		return err
 	} else if validResponse, ok := response.(DispatchMessageResponseObject); ok {
 		if err := validResponse.VisitDispatchMessageResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RenewPage operation middleware
+func (sh *strictHandler) RenewPage(ctx fiber.Ctx, id ID) error {
+	var request RenewPageRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.RenewPage(ctx.Context(), request.(RenewPageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RenewPage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RenewPageResponseObject); ok {
+		if err := validResponse.VisitRenewPageResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -16877,94 +16969,95 @@ var swaggerSpec = []string{
 	"0SUP6rMhxtMxT1VsTkEcq5roHuMAodCS5yfGG8hD9E6J0GPCk9Fi8S8WSi4FLzy6axIDVbqsb7Uam8uD",
 	"qeGlJuCfYyyQvkXDkE95qflvvES0d+J+87M/6i7sFTpJbN1THntVHS9EcAel9bacPgQKgDFhEh0FdwCr",
 	"0b2SxPWmqk157kyvGVdsSgT+ym5bpzGayvfvG+15HeIhTpS3x7B2+s/jU7/sSesnyO5b/9wXOCbhU93n",
-	"xJOVnkR5HfXYhE5oB52a+qa85cXDfSjXOb4ox9fvK8l/EevT3CZzEYoh6JD1R48a/HFjdveAIRkUK1yW",
-	"+iWHmKXSW9/aaAe66OgBbao57VtI8mKyZVYIW+q8BnoEEXRuetDyY4knYSEffW01aElPp9S48OSjqK/N",
-	"8aWn/o19Regtz8Rpwrdzjz4gzZB6HVWjRt1ZvmDLl9wZbrknEOydhFoAZ54AQhctFWf6a2WXbk+AhzuY",
-	"LxnfeQMnWDmISZRE+Nv5oG9LeMiAGONvh8YX/5kcx1d6U1kf8t6o9PqpeJGxIAoZsGttBA6VPZCzUuwg",
-	"rfr0H1Y/CPU5ed3+Wdg/uwcDSOSEi1b7TvKuxUJUjggNTA0bAZiGw1cIXrfHdXsPYIXyxq0t7dMS6L7f",
-	"W1OXLvb6uTWwbifUnaGn0J6KE8pej7c39BrPZZ42GWGBXsl8gLHoFOfTKkKNiE5PpaKJsfoktgIZCFiA",
-	"Siz6BY7iibM6tZFfICx9GnFfF3qtfU/2o8r7e3yxu8ZPK/SVDx1kcd7U3f3j6SlcYp5XrYjYsYA0I+6r",
-	"5ho8OmEA85w0ob8hGaBxuM4WIOMUP/vmBCe7DuAD7xN+1y0Sux1jMUlDuOmqx+mOdJrmb8FhQGPjFD6+",
-	"H9jXdYwoqxaE7GnGd+bpPzK+6wT2vCz0OvbiGOogOXMVamSwHXsRO7hthXg4Sm6mE/NDUajJCoMa2MBr",
-	"Dhww3gTOYoLsVNmTqrylJLm20CcRyfiFb1UqO60FOFBfw1r4WC2Lm8TedDtM0YG2dlbEf9z+x+3rN7c/",
-	"vn7z+v5/sP/24dUL9oc/ff/s344u7+Ql7Ky56gp9W/owILJgcHsbrEsBOgSWvboLBaw/sm3nIiif1Y3f",
-	"G2hq5JkUTyO9JUTbPK10Ikk5bq/j47exGchB13WyF0o3YDo8SCOdW22kCkEzhtTYHA5d3spSJha4kR3q",
-	"WN1TWkGVr6TSZS0GjDb7BXT+Oe6SHRSSbq7z3j5yZy4HHVd3JG/AoK0WQCDDbo7hMC5zApgNv27s8gnQ",
-	"2c3PHO5x+LYWR87dDDsxT6cil+JRHD0tZyGOvK0JPLAWe0LmmqNVwlwl4b38iEM8ytY2yj7LybdSaZCm",
-	"v8ELZSuNKBF0C22tUAP62YXX04p0D5nBZc2+mHB0Gl7lfnwN6+u1/RZDNEfUubFQljbsflJWFG985ecp",
-	"FF3lA18Ywwcf7Y7GC2/DbUNroFUt75JLaCgiT+SVwLd7y1+c6Q1T+ZHPHs4Gh17ZlM8eju0cpIyiUoD+",
-	"T9vLw88mqkgDKvnI1+fPXGUGekBOAi1YAH7muWF6Pi8XSSrGcQXP2UsNrJ/W92nNdLiCPb6bQrWUvSBP",
-	"FmCIX/jWFMnH2tqcRFVIUOLhP1eiy0V5e9Kj+DaJiPEpaiMXSmRMHiH746s9KwuxEk+V2Jonge4kFe6K",
-	"vYtPJo1ld+T9cVaI4YSOggqaeh2+ZG516utVJY8nAR/3APjAnjLh4Uko3zeAgMR4iN8OAhiAFYLvw5dO",
-	"Wc0YP/LVqxkp6UQl0RtF+AJ59WEp9cNXIdKFHHgZ1tbuWJEByrevrv2/cuq8sjH0GjsrQM/n3QUF7iEk",
-	"h5pXKoc8TgV92UwrMaxcyL3xBb7w3Xz+UlNVBfUxQK+5Fr060lRl2FIo0mvcVHD7ZasPsoM8BVXyBDkJ",
-	"dBKZl6mP9Y3/ANNFtcVgAJCHTgNkwYIe8+VTYpheYIPyn+bzZKgWefWCMHx9DZI67n4q5Xn/5rIW0Ap+",
-	"73sMecP0fH6DNX4QHFsKHnKiX0CFiN+tJ+w5otvyRlhTNoxcaKYVniSDBL/YwhCTLktuJsxuRf4omEdK",
-	"rrQJ1RnCuTkWQHfbpW5SAjciITCVu8DtMsh+WzjP6BhWmwWW/dQqd8bPvHj/F9DpC1kmubDwyD/wD6/R",
-	"0Bv/+lDyXgcLhJd2IgYGVEx3x9M5JD98YZnPG2RIFe4pCJHMRuRzX8VUj7T74rcGnEPMZCbewAROVRFc",
-	"/cRXj373ascSsNUF0ELfCrmYPIou8z1za00mgUcNmGEzWIbsBp6C3gvp2rI30tj3cRxHzQSPY2wNg9ib",
-	"rpXWPzrPKiWsx4TYHVFnxNcCOwP88ch6o3ztaTTHfe38r/SjMI02qL5vuZwtCWsECkRC7SxyFISH3cUc",
-	"xT48n9IuUYhOqV9KSd1Tw+BrstMgPinJOnreNaRavbUUNqhsiut2sL1JVQjtf4F0E1sWSBNTvE0CF9g5",
-	"tVqvnOdqoC8R0o5fe2/2QawtnKqFfPTZnknsLe6u9bB1eG3kWepIfcAWUHtJzyl22I0Hu5octMH1pfkC",
-	"l72J3SKP6MFCQOW0Aav6N75wagVbbCaudmyMbMt+80ASjDGmL7Chlj+IJ/GwHk+5/lk+ggleNg6MPhSe",
-	"eE9Tt4cPG7sXnkZU4uv3PZg/QrO/E7jLWmFr0WS8HR4YVLHow4ADixYHU5l58uzO12IH2R+uKu1kL4nO",
-	"pKcM/+FCEQcS2ittZstqMeqSA9ZM8NnyOLRIjVpFyGV1RqelgaxVvcfgUG6bX9zrT85qc8rdcjPo5FTB",
-	"9Tl6VtH9Z8nUSWq5t7x4gCCde+wGwHsMsgJmghlFaEZW0hHpAt0GJPfZrH0LfL0SytLklH77TmKDhNfv",
-	"XzZeHEXRNdZdr4UK/QqS5qOq3CjSsCmcgrC8iBh2j+Dt6q4YvHYmtTz0oHTOK6myd2FIp9mJ8PqvRQQX",
-	"p5ewUaZRx0wi5RYEqRdaZ07CTVSPaMQcLhP8kcucT2UubfUO9DDwp9DFoANP9koXC2Hvl0IWZX3AgHsx",
-	"NEcZdjESbewJTUicnFclMPYLcF38BUISdbqtsqOkJ3/dsfVmmkuzjJ2Rd2CGuZVuHwr3ysbqnuJgtD7z",
-	"7VVdrXlh5Uyuufs5ZvXNw5NT0DfdmgdT40sD06Ta/bLkcxoe0L41DyVTUy9VujmJZRsYTNMVPz7A6586",
-	"oSosP5KozI1jnfiOp4Euzy7F6iiRFf/9dJ3abZZF7tST0eqX7KxDjtzl0TfgL2KXgLJPxUIqr8+4YuJ3",
-	"vlrn4rhL35LMp7OlQG7qLvp1zip/CyPUG+QgR6wphSkTs4cT72alm+QXp5htNLLsRJZCqB0YWnFzjxSp",
-	"7NjUchIpnzpszR0+eeBS8SyDnDDP31eSTGhiDEoE/fvdu18YjgWjKpVHQmQ007PNCuhvT7+AJQ93lzV2",
-	"Z/W6JuPDwP2AMpoz4CZFMPeKZ4GpHhAT5+ydEiVzpXLWP5PK/aRRf3RcvdwnLV/ihkrRR7y2R7+F9qX1",
-	"7rRH67qSh8LFbSFhxxgyNCptw4ZOkcKLANwV0orK0n9bCKivqH37ROU4VvFQDeFeY30L1kNEirSJPuC7",
-	"v1kpaI7vG5MEd7cIXuRSFNhNRZbFMFMBGFN/Lr+guIRm4ElQSWhChhSADHrBVLshtH2ID+7BW3tK/Rw+",
-	"Qa/y7ptRzp1rj6SY5tCjuiHhWTw3nnXTnLP7EGjAy7vMZt74fFCEBbmrABu0Gct3NN/mnR/36WDv4Qv7",
-	"A7N4fiTUxLBjFBqVHq5xCQbVSYifTiAEjoV3oZ28B0vmmLnQK10UeutOqZJKTALfSNUKgOJ2S+udVhqw",
-	"2H0Jcwu6/Kfp3Llh3DyIDGPMvp3jJLp+Qcy/3HZvzGku2F/NsS7Xr2UXoxXJQxGY7594mq1xF9ITr4LK",
-	"QqlEXA8CBKL4zrBdoBNuInc8o0eKycPdOR/wa98ayuXAMqFbf6QO3yY0JxpbZPk0F+mt+bHwtdXCmxhW",
-	"o1nEGfwSFNaNr8Yuds6Fwbgr4Bm2rSKSFJThHoZxuk3A93/pFnThwy+1El1FNpk80fZ2x5PBUPvnTo3j",
-	"FBKRaliB0zTqwVfPzGPSPI8DQIWLp0XPoVvu88s/XjSj5z5bjkF0gpKzfkoGlH/g2A6u/ICBf/UiD1K4",
-	"Q7e0nvXHMCHfMcj3TfF/J6GkMBKn/l0rkVx5g5yKAxKoI3ggR+CKjOC21eTHY4cuLqBFYgQTXRBgolTn",
-	"xd82cr1yYlN9dQT693BWTtwDr/Hh7y/aeP/EVKTtaBs5eEXmuU43jXx2MaSS861UG6RSgwsNUHnA+wfl",
-	"F7Nc8AJdamMLYWfLVFknPPmqPRq/P8+f9+3OyTVkR6M7PCNwKqyYMFhWsOXd5E4GY8Dz29mj6RY3JGbt",
-	"AwNsxneGPr2B3RjcEveoB4zJIrKmzTGv71QumY3yx30vG7IlX69kYSx2Z4xt15/11CWfCJBYvibu5uXz",
-	"yTeCRnQr3hWXc3JwPPsoEZX5GFpwBDh+Lh9E6KmBeaVik0d6wSlgXCexNgs9GHPOftT6oeQj4rGxMB2y",
-	"QVj2ISL3tcO6Wq9wEl8ZmkJbCFhYO7CPD5hY33Afn3QYuNXBB2+zRveepqymtN8rIbJTRpTc+2t4puTC",
-	"fhut/SnyoT/LR9EhL//8ixXOUaC/6cpuy4V6t7GDTs0d0kZ5go6KT3En7JMXTneKE7sSJZ9PKtLnxvj6",
-	"ZJ378OVfOBRB03ndBQ6vG98IDFbGXW/evJrBhnz9nWoIo6lLY6NLNs1mVe9rRnDboRADvf2wC+AnlZ2G",
-	"X8osOSxhB/HZnX/kZLxn4QPfHt7UN9XuCmzd4SP/1JEtP4cUCSY3llm9mS1Fdqyq+NitPKUX362FuvON",
-	"/U9VBVApFfxykMtkfeItJEpgYU7QDR7/4mkmzYwXHUU298tCbw0z4lEUPMfhGMa3lEPxEl8WT8BJAD21",
-	"b+zfiaHQWwXTuGG5VA8e3ead9hX4TiGTqk63/PNCmGVHFMJX0IDjh8jbKjTrQaxjP7+ya3kJ40KWdqAz",
-	"48zwR8E2KhNFSL6xiwjjlVnZBnLG81wUbMUfBNWf0Y24PIhfrWj3lHuiV08CHxJ9KJyyMLHACSqf+GwZ",
-	"S6LAB2oRFTXuUfjYq0KvIq3SUXjif0h4i9BYRCo25Ub88NyNpxrT+aOP43a323Av348h/stxwLjVzLz4",
-	"HJUFBqUjBv904U6St+twi08lkH303VWVeDZa+3HQf6X680DQE+i+NHL3X0ufHObq02hdHCOLYH3sn6us",
-	"hqDKXIo8M2wqZhoonnhhMWLtK8yk9c3iASc0YdONjQXN8NsI+0EekPB6Qm3xRxF2a08YyoRWT3EUcAdt",
-	"CqMLhBgaPxCS1HK3Rk9keK+zUwGNCz633wy3hdum7LQaCbhdu2rnfWkjgtCQXhWuS5TEspYVrs51zmci",
-	"YjW8IiKDhC/gsyemJ036PjBO87WVBb0dRdaJ1/2bloq5p6qbAfQKAu8xbQRajB5NmNgAELoXHDi4O4l1",
-	"P0LiIoY+sPEW3p7wcV8OftGEW0WdNYBRF7tQpZPTXzH5CUuUECO3Dd+iEAHvaVKKfnan9VEUuwqxjKdQ",
-	"rdT7e6XtjjDdJ94deqvZSkB7+IgyzjQ4NfMusQOu5oHF5P8E8IKTx3BwvRJCCJt9w5RTANul8w/cObRy",
-	"5Q5jpLwOzqY5FqflCaRW6wN43BNRzpcI8ThRiBPe/s0xYZ3YYljqvCPS9JdQyF2FTpUeNsAwVoiauQmw",
-	"b2geU8ouPo0phHmhKVqXn3We7Yc9jFDdk7WlzrMULVIkhFiK/NR2nXMH+3oqv3HP9Fz/v2g0/Zw3yZWt",
-	"NC9uaE2ngGpas9Ws7tPX5YcL9QToKn8DniJNTGAtny39zpyEl6D8wLfH4edr1g3IXAnRArfCm6DungM+",
-	"91OfoCqHEh3YtYFH01227pBkzSYUSP8igPQnz9lWyMXSaTwk7htOnoRs8xUKpSNgy34UdiuE8nPwXaWl",
-	"CtqZGQlMKDJTcrG0h4DOBqMYEwYZNL046ReGm5nP/jXNzLp89XJYnfjorQvxKMU2maF9j/9+8oCj/06a",
-	"cQOjHkhyuJV5zhbOIaaCy99EeLJjrZ/+Q21WU09C0bXoFd7+k7XRK2n7GxkbIAI0hi+w1br4/WsvKU2y",
-	"jks5UGkNwN4P2rina74QfbsHINlh5R9Lu8p74DnU/mBjCsx2mtBfPLJmk0Ugd2K2KaTdPXmvcznbnRoT",
-	"9E+634WY8uMTuFte2BphsnfHIKhn631bpM9ZbymeTTe4A3MKn/6V3WZzjP5HzfiGyg5P44A8L0ME1kv0",
-	"60ys1toKNds9+YsYXI906UU7/Pcfv7QZo+hECka9MHB5zKb33Tu+zqU98nl961tworvk61n0Vrk/YlB3",
-	"vikAtRjSh43mMNKwXKsFNA7guBLrnCvnnuitucEYxVy7/0LrBjCQRArRTe6UUK7KB75hPxWsYVjrEwvT",
-	"lkvbxw/2kcv9GthlX1v3Nm6XE+AQmw2vTZWf3Oo8i5ytWL5TNdt9j9tIi4wNNibg3Mcav9Cu5qZWArQU",
-	"eVbi0eySYuFw2/ZKF4f11/iX2zr6EOyOrE9DS2MjZlpl7lJAPIZnXfH0edAuVBdZNZw9QWydm3s1P14x",
-	"mYCrvBAr4YzDwMniV4oqFMZb6mOs/j1NZ/SPoZDzXz1l4YmthrFfIXoUtgjY5vmObYyoYmwgrz4PjAAU",
-	"MdZd+OIpl9J/440b7+n4sWA5iMXsR7EVep1ehy4a75twbPw2AP+kDXW25kjJ9jCxY6K7ok1WFaaJR+l2",
-	"wHJBPwSvy+M3tBLfgUF3zt7G5dDQEri2LAthQ/MKeCdNL17bidNQi8dPfN0yj6bAIj1219GPdd9QXQ0l",
-	"35GEWhalMIIjvORrjI32FoiTqId7HTgdTsWwBR9IIgR2x+cbh/9+mgv7ZCq6eJly7RSnUFlEICwBtbrg",
-	"FDDxjbA/norEB9/9dcW0uYpb54WLbsQXQjnmbKbzXPDFRpgSilMqlhCEhhcaYIab88ITxO1g1Zm05+wX",
-	"jf36TOz7Bh1cSbH96Ef3DbRDItgH/lAhH7j641ckHwjLlD5+5kQ9Klr2Y7ljJzIga3P9por6tkI8mC4a",
-	"8o9C9KIdvm2+jW9H4t1SnlTccTcbu9vd39wNylfhHFldPbvYKx17/B7qRjwKBSsc4/NQHtbuqX6NNgpY",
-	"lR6Sayq2C4AoyivAObwqi529MzHLpfr6lF1N5p/PkzMjisewrZsiP7s+e3r2+dPn/z8AAP//",
+	"xJOVnkR5HfXYrP3yHvHUvIV0IFBqhWMxr0BiPdIYQmpciS2eEmStmGvo1MOgTW8BlzkZblNi+57c7+fU",
+	"cDLxRYQ1NJU7aCnrM33Li4f7UPl0fK0QX7+vUviLWJ/mYp6LUFdCR/8/egDmjxuzuwc4zqCwa0Umcwj/",
+	"Kr31XaJ2oNaPnhvYdB4QI2aFsM1zEoE4CEZ004PuKUtUKgv56MvU4cLxzFQN20E+ivraHF966t/YV4SO",
+	"czypSPjcAzlIi65ektYo93d6B9yikobELfcE4uaTUFbhLD0AO6PR57worezS7QlQmgdLMOM7bysGgxHh",
+	"nZJQbc6df1sibQaEa387NFT7z+SDv9KbyvqQV3ClbVLFIY+1Zf6OqXZkOFT2QM5KsYMM9dN/WP0g1Oek",
+	"5fJnYf/sHgx4mxMuWu07SbMFa3o5gl0wy24EwEMOXyF43R6Wyz3gPkrjpba0T8uagf3emrp0sW3SrYF1",
+	"O6HuDO2Z9lScUEF8vL2h13gu87T1DQv0SuYD7G6nOJ9WwX5EoH8qFc0x1iexFfRFgFVUwvovcBRPnAGv",
+	"jfwCEf7TiPu60GttxPHl/T2+2F3jpxX6yocOsjhv6pGT4+kpXGKeV62I2PyBNCPuq+YaPDphgJidNFHU",
+	"Ia+icbjOFiBDPj/7Pg8nuw7gA+8TLuwtcuQdYzFJQ7gZ9YjTHek0zd+Cw4DGxinCJX5gX9cxoqxaELKn",
+	"Gd+Zp//I+K4TI/Wy0OvY1mSog+TMVSg3ws72RWyGtxXi4Shprk74FMVGJytkdGADrznQ6XgTOIu5xlMl",
+	"oqrylpLk2kKfRCTjF75Vqey0FuBAfQ1r4WO1wnAS2/ztMNsJ2tpZEf9x+x+3r9/c/vj6zev7/8H+24dX",
+	"L9gf/vT9s387uryTl7Cz5qor9G3pwwBug8HtbbAuBegQWPbqLhSw/khcnougfFY3fm+gP5QnpTyN9JZo",
+	"d/O00tQl5bi9jo/fxr4qB13XybYy3djz8CANGm915CoETb5SI8Y4dHkrS5lY4EairWN1T2kFVb6Syjy2",
+	"yETaRCLQROm4S3ZQdL+5znv7yJ0BfnRc3ZG8AYO2WkuCZMU5hsO4zAmMO/y6scsnALo3P3O4x+E7hBw5",
+	"DTbsxDydilyKR3H0DKeFOPK2JvBAAO25rWuOVokYloT38iMO8Shb26igLSffykoC4uEGL5StNKIEIy60",
+	"tUINaA0YXk8r0j1kBpc1+2LC0Wl4lfvxNayv1/ZbDNEcUefGmmPasPtJWVG88UW0p1B0lQ98YTgkfLQ7",
+	"Gi+8DbcNXZZWtbxLLqE3izyRVwLf7q0kcqY3TOVHPns4Gxx6ZVM+ezi2c5AyikoB+j9tLw8/m6giDajk",
+	"I1+fP3OVGWinOQkMawFDm+eG6fm8XCSpGMcVPGcvNRCoWt/yNtPhCvZQeQogVLbVPFmAIX7hW1MkH2tr",
+	"cxJVIUGJh/9ciS4X5e1Jj+LbJLjIp6iNXCiRMXmE7I8vnK0sxEo8VWJrngTmmFS4K7aBPpk0lo2m94es",
+	"IRwWmjMq6I92+JK51amvV5WHnwR83APgA9vzhIcngQnBAJgU4yF+OwhgABZbvg9fOmVhaPzIVy8MpaQT",
+	"lURvFOEL5NWHpdQPX4XIvHLgZVhbu2NFBijfvrr2/8qp88rG0GvsrAA9n3fXZriHkGdrXinC8jgV9GUz",
+	"rcSwyiv3xhf4wnfz+UtNFWjUxwBt+1pM9cj4lWF3pshUclMpgSi7ppDN+CmokucaSqCTyLxMfaxv/AeY",
+	"LqrdGgMWPzRtIGs/9JgvnxLD9AJ7vf80nydDtUhRGITh62uQ1HH3UynP+zeXtYCu+nvfY0jBpufzGyyX",
+	"hODYUvCQE/0CKkT8bj330RHdljfCmrL35kIzrfAkGeRKxm6QmHRZcjNhdivyR8E8UnKlTSh0Ec7NsQC6",
+	"2y51k125EQmBqdwFmpxB9tvCeUbHsNosNCxIrXJn/MyL938Bnb6QZZILC4/8A//wGg298a8P7AF1sEB4",
+	"aSdiYEDxeXc8nUPyw9fo+bxBhqzrns0ReYFEPvcFYfVIu68jbMA5xExm4g1M4FTF1dVPfPXod692LAFb",
+	"XQAt9K2Q1sqj6DLffrjWrxMo6YBkN4NlyG7gKWhjkS7TeyONfR/HcdRM8Djy2zCIvZlvaf2j86xSDXxM",
+	"iN0RdUZ8LRBdwB+PrDfK155Gc9zXzv9KPwrT6CjrW8DL2ZKwRqBAJJQhI91DeNhdzFHsw/Mp7RKF6JT6",
+	"pZTUPTUMviY7DeKTkqyj511DqtVbS2GDyv7Cbgfbm1SF0P4XSDexZYF/MkWBJXCBnVOr9cp5rgZaPCGD",
+	"+7X3Zh/E2sKpWshHn+2ZxDbt7loPW4fXRp6ljtQH7Ka1l/ScYofdeLBBzEEbXF+aL3DZm9h484geLARU",
+	"Thuwqn/jC6dWsFtp4mrHHtO2bN0PfMsYY/oCG2r5g3gSD+vxlOuf5SOY4GUPxuhD4Yn3jH97+LCxEeRp",
+	"RCW+ft+D+SP0TTyBu6wVdmlNxtvhgUEViz4MOLBocTArnOch73wtNuP94arSmfeSaPJ6yvAfLhRxIKFT",
+	"1Wa2rBajLjlgzQSfLY/DMNWoVYRcVmd0WhrIWtXbNQ6lCfrFvf7kBEGn3C03g056Glyfo2cV3X+WpKcJ",
+	"moXiAYJ07rEbAO8xyAqYCWYUoa9byeykC3QbkCdps2ZAV7nSK6EszfPpt+8kNkh4/f5l48VRFF1j3fVa",
+	"qND6IWk+qsqNIg2bwikIy4uIYfcI3q7uisFrZ1LLQw9K57ySKnsXhnSanQiv/1qcenF6CRtlGnXMJLKX",
+	"QZB6oXXmJNxE9YhGzOEywR+5zPlU5tJW70APA38KDSE68GSvdLEQ9n4pZFHWBwy4F0OfmWEX4/fPh6St",
+	"iJPzqgTGfgGui79ASKLOXFY25/Q8uju23kxzaZaxyfQOzDC30u1D4V7ZWN1THIzWZ769qqs1L6ycyTV3",
+	"P8esvnl4cgomrFvzYGrUc2CaVBuJltRYwwPat+ahJL3qZZ03J7FsAxlsuuLHB3j9UydUheVHEpW5cawT",
+	"3zw2MA/apVgdJbLiv5+uU7vNskhDe7IOBSXR7ZAjd3n0DfiL2CWg7FOxkMrrM66Y+J2v1rk47tK3JPPp",
+	"bCmQ5ruLyZ6zyt/CCPUG6dwRa0physTs4cS7WWnM+cXZehs9QTuRpRBqB7Jb3NwjRSo7NrWcRMqnDltz",
+	"h08euFQ8yyAnzPP3lSQTmhiDEkH/fvfuF4ZjwahK5ZEQGc30bLMCJuHTL2BJad5ljd1Zva7J+DBwP6CM",
+	"5gxoXhHMveJZIP0HxMQ5e6dESQKqnPXPpHI/adQfHVcv90nLl7ihUvQRr+3Rb6F9GdI77dG6ruShcHFb",
+	"SNgxhmSXStuwoVOk8CIAd4W0orL03xYC6itq3z5ROY5VPFRDuNdY3832EJEibaIP+O5vVgqa4/vGJMHd",
+	"LYIXuRQFNqaRZTHMVADG1J/LLyguoa96ElQS+rkhBSCDtjrVxhJtH+KDe/DWnlI/h0/Qq7z7ZpRz59oj",
+	"KaY59KhuSHgWz41n3TTn7D4EGvDyLrOZNz4fFGFB7irAXnfG8h3Nt3nnx3062Hv4wv7ALJ4fCTUx7BiF",
+	"nq+Ha1yCQXUS4qcTCIFj4V3ozO/BkjlmLvRKF4XeulOqpBKTwDdStQKguN3SeqeVBix2X8Lcui8kz9PM",
+	"+Nwwbh5EhjFm3xlzEl2/IOZfbrs35jQX7K/mWJfr17KL0YrkoQjMt6I8zda4C+mJV0FloVQirgcBAiDl",
+	"3gU64SZyxzN6pJg83J3zAb/2raFcDiwTuvVH6vBtQnOisUWWT3OR3pofC19bLbyJYTWaRZzBL0Fh3fhq",
+	"7GLnXBiMuwKeYdsqIklBGe5hGKfbBHz/l+7mFz78UivRVWSTyRNtb3c8GQy1f+7UOE4hEamGFThNzyN8",
+	"9cw8Js3zOABUuHha9BwaDz+//ONFM3rus+UYRCcoOeunZED5B47t4MoPGPhXL/IghTs0nutZfwwT8h2D",
+	"fN8U/3cSSgojcerftRLJlTfIqTgggTqCB3IErsgIblv9kjx26OICuk1GMNEFASZKNbH8bSPXKyc21VdH",
+	"oH8PZ+XEPfAaH/7+oo33T0xF2o4OnINXZJ7rdP/NZxdDKjnfSrVBKjW40ACVB7x/UH4xywUv0KU2thB2",
+	"tkyVdcKTr9qj8fvz/Hnf7pxcQ3b0DMQzAqfCigmDZQVb3k3uZDAGPL+d7a5ucUNi1j4wwGZ8Z+jTG9iN",
+	"wS1xj3rAmCwia9oc8/pO5ZLZKH/c97IhW/L1ShbGYqPL2MH+WU9d8okAieVr4m5ePp98I2hEt+JdcTkn",
+	"B8ezjxJRmY+hBUeA4+fyQYSeGphXKjZ5pBecAsZ1Emuz0IMx5+xHrR9KPiIeezTTIRuEZR8icl87rKv1",
+	"CifxlaEptIWAhbUD+/iAifUN9/FJh4FbHXzwNmt072nKakr7vRIiO2VEyb2/hmdKLuw3wOKV4Nr+s3wU",
+	"HfLyz79Y4RwF+puu7LZcqHcbO+jU3CFtlCfoqPgUd8I+eeF0pzixK1Hy+aQifW6Mr0/WBBFf/oVDETSd",
+	"113g8LrxjcBgZdz15s2rGWzI19+phjCaujQ2Go7TbFb1vmYEtx0KMdDbD7sAflLZafilzJLDEnYQn935",
+	"R07GexY+8O3hTX1/8q7A1h0+8k8d2fJzSJFgcmOZ1ZvZUmTHqoqPjd9TevHdWigs5TtdFUClVPDLQS6T",
+	"9Ym3kCiBhTlBY338i6eZNDNedBTZ3C8LvTXMiEdR8ByHYxjfUg7FS3xZPAEnAfTUvrF/J4ZCbxVM44bl",
+	"Uj14dJt32lfgO4VMqjrd8s8LYZYdUQhfQQOOHyJvq9CsB7GO/fzKBvAljAtZ2oHOjDPDHwXbqEwUIfnG",
+	"LiKMV2ZlG8gZz3NRsBV/EFR/Rjfi8iB+taLdU+6JXj0JfEj0oXDKwsQCJ6h84rNlLIkCH6hFVNS4R+Fj",
+	"rwq9irRKR+GJ/yHhLUJjEanYlBvxw3M3nmpM548+jtvdbsO9fD+G+C/HAeNWM/Pic1QWGJSOGPzThTtJ",
+	"3q7DLT6VQPbRd1dV4tlo7cdB/5XqzwNBT6D70sjdfy19cpirT6N1cYwsgvWxf66yGoIqcynyzLCpmGmg",
+	"eOKFxYi1rzCT1vfdB5zQhE03NhY0w28j7Ad5QMLrCbXFH0XYrT1hKBNaPcVRwB20KYwuEGJo/EBIUsvd",
+	"Gj2R4b3OTgU0LvjcfjPcFm6bstNqJOB27aqd96WNCEJDelW4LlESy1pWuDrXOZ+JiNXwiogMEr6Az56Y",
+	"njTp+8A4zddWFvR2FFknXvdvWirmnqpuBtArCLzHtBFoMXo0YWIDQOhecODg7iTW/QiJixj6wMZbeHvC",
+	"x305+EUTbhV11gBGXexClU5Of8XkJyxRQozcNnyLQgS8p0kp+tmd1kdR7CrEMp5CtVLv75W2O8J0n3h3",
+	"6K1mKwHt4SPKONPg1My7xA64mgcWk/8TwAtOHsPB9UoIIWz2DVNOAWyXzj9w59DKlTuMkfI6OJvmWJyW",
+	"J5BarQ/gcU9EOV8ixONEIU54+zfHhHVii2Gp845I019CIXcVOlV62ADDWCFq5ibAvqF5TCm7+DSmEOaF",
+	"pmhdftZ5th/2MEJ1T9aWOs9StEiREGIp8lPbdc4d7Oup/MY903P9/6LR9HPeJFe20ry4oTWdAqppzVaz",
+	"uk9flx8u1BOgq/wNeIo0MYG1fLb0O3MSXoLyA98eh5+vWTcgcyVEC9wKb4K6ew743E99gqocSnRg1wYe",
+	"TXfZukOSNZtQIP2LANKfPGdbIRdLp/GQuG84eRKyzVcolI6ALftR2K0Qys/Bd5WWKmhnZiQwochMycXS",
+	"HgI6G4xiTBhk0PTipF8YbmY++9c0M+vy1cthdeKjty7EoxTbZIb2Pf77yQOO/jtpxg2MeiDJ4VbmOVs4",
+	"h5gKLn8T4cmOtX76D7VZTT0JRdeiV3j7T9ZGr6Ttb2RsgAjQGL7AVuvi96+9pDTJOi7lQKU1AHs/aOOe",
+	"rvlC9O0egGSHlX8s7SrvgedQ+4ONKTDbaUJ/8ciaTRaB3InZppB29+S9zuVsd2pM0D/pfhdiyo9P4G55",
+	"YWuEyd4dg6CerfdtkT5nvaV4Nt3gDswpfPpXdpvNMfofNeMbKjs8jQPyvAwRWC/RrzOxWmsr1Gz35C9i",
+	"cD3SpRft8N9//NJmjKITKRj1wsDlMZved+/4Opf2yOf1rW/Bie6Sr2fRW+X+iEHd+aYA1GJIHzaaw0jD",
+	"cq0W0DiA40qsc66ce6K35gZjFHPt/gutG8BAEilEN7lTQrkqH/iG/VSwhmGtTyxMWy5tHz/YRy73a2CX",
+	"fW3d27hdToBDbDa8NlV+cqvzLHK2YvlO1Wz3PW4jLTI22JiAcx9r/EK7mptaCdBS5FmJR7NLioXDbdsr",
+	"XRzWX+NfbuvoQ7A7sj4NLY2NmGmVuUsB8RiedcXT50G7UF1k1XD2BLF1bu7V/HjFZAKu8kKshDMOAyeL",
+	"XymqUBhvqY+x+vc0ndE/hkLOf/WUhSe2GsZ+hehR2CJgm+c7tjGiirGBvPo8MAJQxFh34YunXEr/jTdu",
+	"vKfjx4LlIBazH8VW6HV6HbpovG/CsfHbAPyTNtTZmiMl28PEjonuijZZVZgmHqXbAcsF/RC8Lo/f0Ep8",
+	"BwbdOXsbl0NDS+DasiyEDc0r4J00vXhtJ05DLR4/8XXLPJoCi/TYXUc/1n1DdTWUfEcSalmUwgiO8JKv",
+	"MTbaWyBOoh7udeB0OBXDFnwgiRDYHZ9vHP77aS7sk6no4mXKtVOcQmURgbAE1OqCU8DEN8L+eCoSH3z3",
+	"1xXT5ipunRcuuhFfCOWYs5nOc8EXG2FKKE6pWEIQGl5ogBluzgtPELeDVWfSnrNfNPbrM7HvG3RwJcX2",
+	"ox/dN9AOiWAf+EOFfODqj1+RfCAsU/r4mRP1qGjZj+WOnciArM31myrq2wrxYLpoyD8K0Yt2+Lb5Nr4d",
+	"iXdLeVJxx91s7G53f3M3KF+Fc2R19exir3Ts8XuoG/EoFKxwjM9DeVi7p/o12ihgVXpIrqnYLgCiKK8A",
+	"5/CqLHb2zsQsl+rrU3Y1mX8+T86MKB7Dtm6K/Oz67OnZ50+f//8AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -506,6 +506,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dispatches/{id}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Makes the address of the reader's own page anew; the one before no longer opens. */
+        post: operations["renewPage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dispatches/{id}/message": {
         parameters: {
             query?: never;
@@ -4718,6 +4737,27 @@ export interface operations {
         };
         responses: {
             /** @description Kept. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    renewPage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Made. */
             204: {
                 headers: {
                     [name: string]: unknown;

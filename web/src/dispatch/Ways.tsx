@@ -9,7 +9,7 @@ import { useCopy } from "../ui/copy";
 import { Button, FieldFault, fieldLook, Note, Skeleton } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { TryAgain } from "../ui/TryAgain";
-import { type DispatchDetail, useMarkTold, useMessage, useSendAgain, useWays } from "./deeds";
+import { type DispatchDetail, useMarkTold, useMessage, useRenewPage, useSendAgain, useWays } from "./deeds";
 import { mendings } from "./Track";
 
 /** One message with all that was heard of it, and the other ways to its reader. */
@@ -165,6 +165,7 @@ function Elsewhere({ id, d, onSent }: { id: string; d: DispatchDetail; onSent: (
 function ByHand({ id, d, open }: { id: string; d: DispatchDetail; open: boolean }) {
 	const copy = useCopy();
 	const told = useMarkTold(id);
+	const renew = useRenewPage(id);
 	return (
 		<>
 			{d.text && (
@@ -173,8 +174,16 @@ function ByHand({ id, d, open }: { id: string; d: DispatchDetail; open: boolean 
 				</Way>
 			)}
 			{d.guestUrl && (
-				<Way title="The guest’s own page" says="answers without an account">
+				<Way
+					title="The guest’s own page"
+					says={
+						renew.isSuccess ? "its address is new; the one in their mail no longer opens" : "answers without an account"
+					}
+				>
 					<Button onClick={() => copy(d.guestUrl, "Link")}>Copy link</Button>
+					<Button look="bare" busy={renew.isPending} onClick={() => renew.mutate()}>
+						Make it anew
+					</Button>
 				</Way>
 			)}
 			{open && (
@@ -185,6 +194,7 @@ function ByHand({ id, d, open }: { id: string; d: DispatchDetail; open: boolean 
 				</Way>
 			)}
 			{told.error && <Note tone="brick">{problemOf(told.error).detail}</Note>}
+			{renew.error && <Note tone="brick">{problemOf(renew.error).detail}</Note>}
 		</>
 	);
 }

@@ -51,6 +51,14 @@ export function useSendAgain(id: string) {
 	});
 }
 
+export function useRenewPage(id: string) {
+	const reread = useReread();
+	return useMutation({
+		mutationFn: () => take(api.POST("/api/dispatches/{id}/page", { params: { path: { id } } })),
+		onSuccess: reread,
+	});
+}
+
 export function useMarkTold(id: string) {
 	const reread = useReread();
 	return useMutation({

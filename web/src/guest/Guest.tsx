@@ -50,7 +50,7 @@ export function Guest() {
 				>
 					{token === "preview"
 						? "Each person gets an address of their own when the sheet is sent."
-						: "You may have been taken off the list, or the address is not complete. Ask whoever invited you."}
+						: "You may have been taken off the list, a newer mail may have a new address, or this one is not complete. Ask whoever invited you."}
 				</Empty>
 			)}
 			{away && !guest.data && <TryAgain error={guest.error} again={() => guest.refetch()} />}
