@@ -179,6 +179,11 @@ func (t *Tx) MendOlder(ctx context.Context, participants, but []uuid.UUID, how s
 	return t.Queries.MendOlder(ctx, db.MendOlderParams{At: &at, Mended: string(how), Participants: participants, But: but})
 }
 
+// SawPage keeps which version of the meeting somebody's page has shown.
+func (t *Tx) SawPage(ctx context.Context, participant uuid.UUID, version int) error {
+	return t.Queries.SawPage(ctx, db.SawPageParams{ID: participant, Version: int32(version)})
+}
+
 // SetReachAt says where somebody invited is reached from now on.
 func (t *Tx) SetReachAt(ctx context.Context, participant uuid.UUID, email string) error {
 	return t.Queries.SetReachAt(ctx, db.SetReachAtParams{ID: participant, ReachAt: email})

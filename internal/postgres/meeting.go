@@ -122,7 +122,7 @@ func (t *Tx) MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule
 func toInvited(p db.Participant) (schedule.Invited, error) {
 	return schedule.Invited{ID: p.ID, MeetingID: p.MeetingID, PersonID: p.PersonID, Name: p.Name, Email: p.Email, Zone: p.Zone,
 		Needed: p.Needed, Answer: meeting.Answer(p.Answer), Comment: p.Comment, AnsweredAt: p.AnsweredAt,
-		AnswerStamp: p.AnswerStamp, AnswerSequence: int(p.AnswerSequence), SentSequence: int(p.SentSequence), RemovedAt: p.RemovedAt, ReachAt: p.ReachAt, Page: int(p.Page)}, nil
+		AnswerStamp: p.AnswerStamp, AnswerSequence: int(p.AnswerSequence), SentSequence: int(p.SentSequence), RemovedAt: p.RemovedAt, ReachAt: p.ReachAt, Page: int(p.Page), PageSeen: int(p.PageSeen)}, nil
 }
 
 func oneInvited(p db.Participant, err error) (schedule.Invited, error) {

@@ -256,6 +256,40 @@ func TestGuestAddressesCannotBeGuessedAndCanBeWithdrawn(t *testing.T) {
 	assert.ErrorIs(t, service().Meetings.GuestAnswer(t.Context(), token, meetings.Given{Answer: meeting.Accepted, Seen: 2}), schedule.ErrNotFound)
 }
 
+// TestAGuestSeesWhatChangedSinceTheyLooked: only of what concerns them, and until the page has shown it.
+func TestAGuestSeesWhatChangedSinceTheyLooked(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	sent := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) {
+		d.Start, d.End = "2027-01-14T15:30", "2027-01-14T16:30"
+		d.People = []meeting.DraftPerson{{Email: "looks@njoro.example"}, {Email: "other@njoro.example"}}
+	})))
+	token := service().Seal.GuestToken(look(t, ilse.ID, sent.MeetingID).Invited[0].ID, 0)
+	since := func() *meetings.GuestSince {
+		v, err := service().Meetings.Guest(t.Context(), token)
+		require.NoError(t, err)
+		return v.Since
+	}
+	saw := func(version int) { require.NoError(t, service().Meetings.GuestSaw(t.Context(), token, version)) }
+	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Text = "Bring the list." })
+	assert.Nil(t, since(), "who has never looked has missed nothing")
+	saw(1)
+	assert.Equal(t, "the text", since().Words)
+	assert.Nil(t, since().Was)
+	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Start, d.End = "2027-01-14T16:00", "2027-01-14T17:00" })
+	assert.Equal(t, "the time and the text", since().Words)
+	require.NotNil(t, since().Was)
+	assert.Equal(t, "2027-01-14T15:30:00Z", since().Was.Start.Time().UTC().Format(time.RFC3339))
+	saw(1000000) // no page has shown a version to come
+	assert.Nil(t, since())
+	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.People = d.People[:1] })
+	assert.Nil(t, since(), "who else comes is not told")
+	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Title = "Crates" })
+	assert.Equal(t, "the title", since().Words)
+	saw(1)
+	assert.Equal(t, "the title", since().Words, "an older page forgets nothing")
+	assert.ErrorIs(t, service().Meetings.GuestSaw(t.Context(), token+"a", 1), schedule.ErrNotFound)
+}
+
 func TestPreviewsAreWhatIsSent(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	s := open(t, ilse.ID, draft(func(d *meeting.Draft) {

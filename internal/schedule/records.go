@@ -53,6 +53,8 @@ type Invited struct {
 	ReachAt string
 	// Page is how often the address of their own page was made anew.
 	Page int
+	// PageSeen is the version of the meeting that the page last showed, 0 for none.
+	PageSeen int
 }
 
 // Address is where a message reaches them.

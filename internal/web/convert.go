@@ -384,7 +384,20 @@ func (h *handlers) guest(v meetings.GuestView) api.GuestMeeting {
 	return api.GuestMeeting{House: h.deeds.House.Name, Series: toSeries(h.deeds.Meetings.GuestSeries(v), m), Title: m.Title, Text: m.Text, Start: span.Start.Time(), End: span.End.Time(), AllDay: orNil(m.AllDay), Zone: m.Zone,
 		CalledOff: v.CalledOffAt != nil, Organiser: toParty(m.Organiser), Guest: toParty(v.Guest.Party()), GuestZone: v.Guest.Zone,
 		Answer: answerNames[v.Guest.Answer], Comment: v.Guest.Comment, Sequence: v.Guest.SentSequence, Proposed: toOwnProposal(v.Proposed, m),
+		Version: v.Version, Unseen: v.Guest.PageSeen < v.Version, Since: toSince(v.Since),
 		Room: toMeetingRoom(m.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(v.Guest.Zone), Outside: v.Guest.PersonID == nil}), Names: slices.Compact(names)}
+}
+
+func toSince(s *meetings.GuestSince) *api.GuestSince {
+	if s == nil {
+		return nil
+	}
+	out := &api.GuestSince{Words: s.Words}
+	if s.Was != nil {
+		start, end := s.Was.Start.Time(), s.Was.End.Time()
+		out.WasStart, out.WasEnd = &start, &end
+	}
+	return out
 }
 
 // local reads a time of the sheet; it is zero while it is not one.

@@ -28,13 +28,14 @@ var plainGuest = template.Must(template.New("").Parse(`<noscript><main>
 <p><b>{{.When}}</b> {{.Zone}}</p>
 {{with .Where}}<p>{{.}}</p>{{end}}
 {{if .Off}}<p><b>This meeting has been called off.</b></p>{{else}}
+{{with .Since}}<p><b>Changed since you last looked:</b> {{.}}.</p>{{end}}
 {{with .Said}}<p role="status"><b>{{.}}</b></p>{{end}}
 {{with .Given}}<p>Your answer: {{.}}. You can change it.</p>{{end}}
 <form method="post" action="/guest/{{.Token}}/answer"><input type="hidden" name="sequence" value="{{.Sequence}}">
 <p><label for="word">A word with it (optional)</label><br><input id="word" name="comment" maxlength="1000" value="{{.Comment}}"></p>
 <p><button name="answer" value="accepted">Accept</button> <button name="answer" value="maybe">Maybe</button> <button name="answer" value="declined">Decline</button></p></form>
 {{with .Card}}<pre>{{.}}</pre>{{end}}{{end}}
-{{with .Text}}<p style="white-space:pre-line">{{.}}</p>{{end}}
+{{with .Text}}<p class="whitespace-pre-line">{{.}}</p>{{end}}
 <p>Who: {{.Names}}</p>
 <p><a href="/api/guest/{{.Token}}/file">Calendar file (.ics)</a></p>
 </main></noscript>`))
@@ -64,7 +65,7 @@ func (h *handlers) guestView(ctx fiber.Ctx, files fs.FS) error {
 	}
 	page := map[string]any{"Organiser": m.Organiser.Name, "House": h.deeds.House.Name, "Guest": v.Guest.Name, "Title": m.Title, "When": words.When(m, m.SpanFor(id), zone),
 		"Zone": zone.City() + " time", "Off": v.CalledOffAt != nil, "Said": saidTo[ctx.Query("said")], "Token": token, "Sequence": v.Guest.SentSequence, "Comment": v.Guest.Comment,
-		"Text": m.Text, "Names": strings.Join(h.guest(v).Names, ", ")}
+		"Text": m.Text, "Since": sinceWords(v.Since), "Names": strings.Join(h.guest(v).Names, ", ")}
 	if m.AllDay {
 		page["Zone"] = ""
 	}
@@ -88,6 +89,13 @@ func (h *handlers) guestView(ctx fiber.Ctx, files fs.FS) error {
 	ctx.Set("Referrer-Policy", "no-referrer") // the address is a secret: nobody hears of it by a link
 	body, end, _ := bytes.Cut(index, []byte("</body>"))
 	return ctx.Type("html", "utf-8").Send(slices.Concat(body, plain.Bytes(), []byte("</body>"), end))
+}
+
+func sinceWords(s *meetings.GuestSince) string {
+	if s == nil {
+		return ""
+	}
+	return s.Words
 }
 
 // guestForm takes an answer from such a page.

@@ -77,6 +77,10 @@ func (h *handlers) GetGuestMeeting(ctx context.Context, r api.GetGuestMeetingReq
 	return api.GetGuestMeeting200JSONResponse(h.guest(v)), nil
 }
 
+func (h *handlers) SawAsGuest(ctx context.Context, r api.SawAsGuestRequestObject) (api.SawAsGuestResponseObject, error) {
+	return api.SawAsGuest204Response{}, h.deeds.Meetings.GuestSaw(ctx, r.Token, r.Body.Version)
+}
+
 func (h *handlers) AnswerAsGuest(ctx context.Context, r api.AnswerAsGuestRequestObject) (api.AnswerAsGuestResponseObject, error) {
 	g, err := given(r.Body)
 	if err != nil {

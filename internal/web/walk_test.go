@@ -183,6 +183,7 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"proposeTime", "POST", meetingPath + "/propose", proposed, nil, [5]int{422, 422, 404, 404, 401}},
 		{"listProposals", "GET", meetingPath + "/proposals", nil, nil, own},
 		{"decideProposal", "POST", meetingPath + "/proposals/" + uuid.NewString(), map[string]any{"move": false}, nil, [5]int{404, 404, 404, 404, 401}},
+		{"sawAsGuest", "POST", "/api/guest/" + token + "/seen", map[string]any{"version": 1}, nil, [5]int{204, 204, 204, 204, 204}},
 		{"guestFile", "GET", "/api/guest/" + token + "/file", nil, nil, [5]int{200, 200, 200, 200, 200}},
 		{"renewPage", "POST", message + "/page", nil, nil, [5]int{204, 404, 404, 404, 401}},
 		{"getGuestMeeting", "GET", "/api/guest/" + goneToken, nil, nil, [5]int{404, 404, 404, 404, 404}},

@@ -33,24 +33,24 @@ const (
 	EventCalledOff    EventKind = "calledOff"
 	EventDatesOff     EventKind = "datesCalledOff" // those of Scope
 	EventAnswered     EventKind = "answered"
-	EventNotAccepted  EventKind = "refused"    // a message to Name; Reason is what the other side said
-	EventReturned     EventKind = "returned"   // the message to Name came back; Reason is what the other side said
-	EventDelayed      EventKind = "delayed"    // a server goes on trying to hand over the message to Name
-	EventChallenged   EventKind = "challenged" // the mailbox of Name asks its sender to confirm; Reason is how
-	EventAutomatic    EventKind = "automatic"  // the mailbox of Name answered by itself; Reason is what
-	EventComplained   EventKind = "complained" // Name reported the message as unwanted
+	EventNotAccepted  EventKind = "refused"     // a message to Name; Reason is what the other side said
+	EventReturned     EventKind = "returned"    // the message to Name came back; Reason is what the other side said
+	EventDelayed      EventKind = "delayed"     // a server goes on trying to hand over the message to Name
+	EventChallenged   EventKind = "challenged"  // the mailbox of Name asks its sender to confirm; Reason is how
+	EventAutomatic    EventKind = "automatic"   // the mailbox of Name answered by itself; Reason is what
+	EventComplained   EventKind = "complained"  // Name reported the message as unwanted
 	EventPageRenewed  EventKind = "pageRenewed" // Who made the address of Name's own page anew
-	EventSentAgain    EventKind = "sentAgain"  // Who sent the message to Name once more, to the address Reason where it is another
-	EventAskedAgain   EventKind = "askedAgain" // Who asked Name again to answer
-	EventProposed     EventKind = "proposed"   // Name proposes another time, for On or for all
-	EventKept         EventKind = "kept"       // Who keeps the time that it is, to what Name proposed
-	EventSends        EventKind = "sends"      // Name sends somebody else, at the address Reason
-	EventRefreshed    EventKind = "refreshed"  // the program of Name asked how it stands, and was told
-	EventTold         EventKind = "told"       // Who told Name in another way
-	EventLetter       EventKind = "letter"     // somebody wrote without answering; Name is who
-	EventHandedOver   EventKind = "handedOver" // Who handed it over to Name, who organises it now
-	EventAway         EventKind = "away"       // Who is away from the first of Days to the last, and declined Titles
-	EventSaid         EventKind = "said"       // in words, as history was kept once
+	EventSentAgain    EventKind = "sentAgain"   // Who sent the message to Name once more, to the address Reason where it is another
+	EventAskedAgain   EventKind = "askedAgain"  // Who asked Name again to answer
+	EventProposed     EventKind = "proposed"    // Name proposes another time, for On or for all
+	EventKept         EventKind = "kept"        // Who keeps the time that it is, to what Name proposed
+	EventSends        EventKind = "sends"       // Name sends somebody else, at the address Reason
+	EventRefreshed    EventKind = "refreshed"   // the program of Name asked how it stands, and was told
+	EventTold         EventKind = "told"        // Who told Name in another way
+	EventLetter       EventKind = "letter"      // somebody wrote without answering; Name is who
+	EventHandedOver   EventKind = "handedOver"  // Who handed it over to Name, who organises it now
+	EventAway         EventKind = "away"        // Who is away from the first of Days to the last, and declined Titles
+	EventSaid         EventKind = "said"        // in words, as history was kept once
 )
 
 // Event is what happened, as it is kept; package words makes a sentence of it.

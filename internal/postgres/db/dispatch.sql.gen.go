@@ -478,7 +478,7 @@ func (q *Queries) OtherAddresses(ctx context.Context, arg OtherAddressesParams) 
 }
 
 const participantsOf = `-- name: ParticipantsOf :many
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page FROM participant WHERE meeting_id = ANY($1::uuid[])
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen FROM participant WHERE meeting_id = ANY($1::uuid[])
 `
 
 func (q *Queries) ParticipantsOf(ctx context.Context, ids []uuid.UUID) ([]Participant, error) {
@@ -507,6 +507,7 @@ func (q *Queries) ParticipantsOf(ctx context.Context, ids []uuid.UUID) ([]Partic
 			&i.AnswerSequence,
 			&i.ReachAt,
 			&i.Page,
+			&i.PageSeen,
 		); err != nil {
 			return nil, err
 		}
@@ -524,6 +525,20 @@ UPDATE participant SET page = page + 1 WHERE id = $1
 
 func (q *Queries) RenewPage(ctx context.Context, id uuid.UUID) error {
 	_, err := q.db.Exec(ctx, renewPage, id)
+	return err
+}
+
+const sawPage = `-- name: SawPage :exec
+UPDATE participant SET page_seen = $1 WHERE id = $2 AND page_seen < $1
+`
+
+type SawPageParams struct {
+	Version int32
+	ID      uuid.UUID
+}
+
+func (q *Queries) SawPage(ctx context.Context, arg SawPageParams) error {
+	_, err := q.db.Exec(ctx, sawPage, arg.Version, arg.ID)
 	return err
 }
 

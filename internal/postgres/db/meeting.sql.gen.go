@@ -332,7 +332,7 @@ func (q *Queries) InsertVersion(ctx context.Context, arg InsertVersionParams) er
 }
 
 const invitedEver = `-- name: InvitedEver :many
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page FROM participant WHERE meeting_id = $1 ORDER BY removed_at DESC NULLS FIRST
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen FROM participant WHERE meeting_id = $1 ORDER BY removed_at DESC NULLS FIRST
 `
 
 // Everybody who was ever invited, those who still are first.
@@ -362,6 +362,7 @@ func (q *Queries) InvitedEver(ctx context.Context, meetingID uuid.UUID) ([]Parti
 			&i.AnswerSequence,
 			&i.ReachAt,
 			&i.Page,
+			&i.PageSeen,
 		); err != nil {
 			return nil, err
 		}
@@ -505,7 +506,7 @@ func (q *Queries) LockMeeting(ctx context.Context, id uuid.UUID) error {
 }
 
 const lockParticipant = `-- name: LockParticipant :one
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page FROM participant WHERE id = $1 FOR UPDATE
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen FROM participant WHERE id = $1 FOR UPDATE
 `
 
 func (q *Queries) LockParticipant(ctx context.Context, id uuid.UUID) (Participant, error) {
@@ -528,6 +529,7 @@ func (q *Queries) LockParticipant(ctx context.Context, id uuid.UUID) (Participan
 		&i.AnswerSequence,
 		&i.ReachAt,
 		&i.Page,
+		&i.PageSeen,
 	)
 	return i, err
 }
@@ -691,7 +693,7 @@ func (q *Queries) OrganiserOf(ctx context.Context, id uuid.UUID) (uuid.UUID, err
 }
 
 const participant = `-- name: Participant :one
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page FROM participant WHERE id = $1
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen FROM participant WHERE id = $1
 `
 
 func (q *Queries) Participant(ctx context.Context, id uuid.UUID) (Participant, error) {
@@ -714,12 +716,13 @@ func (q *Queries) Participant(ctx context.Context, id uuid.UUID) (Participant, e
 		&i.AnswerSequence,
 		&i.ReachAt,
 		&i.Page,
+		&i.PageSeen,
 	)
 	return i, err
 }
 
 const participants = `-- name: Participants :many
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page FROM participant WHERE meeting_id = $1 AND removed_at IS NULL
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen FROM participant WHERE meeting_id = $1 AND removed_at IS NULL
 `
 
 func (q *Queries) Participants(ctx context.Context, meetingID uuid.UUID) ([]Participant, error) {
@@ -748,6 +751,7 @@ func (q *Queries) Participants(ctx context.Context, meetingID uuid.UUID) ([]Part
 			&i.AnswerSequence,
 			&i.ReachAt,
 			&i.Page,
+			&i.PageSeen,
 		); err != nil {
 			return nil, err
 		}

@@ -331,6 +331,7 @@ type Participant struct {
 	AnswerSequence int32
 	ReachAt        string
 	Page           int32
+	PageSeen       int32
 }
 
 type Person struct {

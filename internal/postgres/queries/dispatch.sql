@@ -88,6 +88,9 @@ WHERE participant_id = ANY(@participants::uuid[]) AND trouble <> '' AND mended_a
 -- name: SetReachAt :exec
 UPDATE participant SET reach_at = @reach_at WHERE id = @id;
 
+-- name: SawPage :exec
+UPDATE participant SET page_seen = @version WHERE id = @id AND page_seen < @version;
+
 -- name: RenewPage :exec
 UPDATE participant SET page = page + 1 WHERE id = @id;
 

@@ -7,7 +7,9 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 )
 
@@ -17,6 +19,8 @@ type guestTx interface {
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	ProposalsOf(ctx context.Context, participant uuid.UUID) ([]schedule.Proposal, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
+	SawPage(ctx context.Context, participant uuid.UUID, version int) error
 }
 
 // GuestView is a meeting as somebody invited sees it without an account.
@@ -24,8 +28,16 @@ type GuestView struct {
 	schedule.Record
 	Guest   schedule.Invited
 	Answers []schedule.AnswerOn // the guest's own, to single dates
+	// Since is what changed since the guest last looked, nil for nothing.
+	Since *GuestSince
 	// Proposed is the newest other time that they proposed, nil for none.
 	Proposed *schedule.Proposal
+}
+
+// GuestSince is what changed, in words, and when it was where it has moved.
+type GuestSince struct {
+	Words string
+	Was   *when.Span
 }
 
 // Guest shows the meeting that a token is for; it fails with ErrNotFound when
@@ -44,6 +56,9 @@ func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error
 			return schedule.ErrNotFound
 		}
 		v.Content = v.Content.SeenBy(id.String())
+		if err := changedSince(ctx, tx, &v); err != nil {
+			return err
+		}
 		all, err := tx.AnswersOn(ctx, v.Record.ID)
 		v.Answers = slices.DeleteFunc(all, func(a schedule.AnswerOn) bool { return a.ParticipantID != id })
 		if err == nil {
@@ -52,6 +67,47 @@ func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error
 		return err
 	})
 	return v, err
+}
+
+// changedSince finds what changed since the guest last looked, of what concerns them.
+func changedSince(ctx context.Context, tx guestTx, v *GuestView) error {
+	if v.Guest.PageSeen == 0 || v.Guest.PageSeen >= v.Version {
+		return nil
+	}
+	was, err := tx.MeetingAt(ctx, v.Record.ID, v.Guest.PageSeen)
+	if err != nil {
+		return err
+	}
+	id := v.Guest.ID.String()
+	change := meeting.Compare(was.Content.SeenBy(id), v.Content)
+	of := func(p meeting.Participant) bool { return p.ID == id }
+	p, _ := v.Content.Participant(id)
+	said := words.ToReader(change.Facts(), nil, p.Needed, slices.ContainsFunc(change.Role, of), slices.ContainsFunc(change.Invited, of))
+	if said == "" {
+		return nil
+	}
+	v.Since = &GuestSince{Words: said}
+	if change.MovesTime() && !v.Content.Repeats() && !v.Content.AllDay && !was.Content.AllDay {
+		span := was.Content.SpanFor(id)
+		v.Since.Was = &span
+	}
+	return nil
+}
+
+// GuestSaw keeps that a guest's page has shown a version: what changes from then on is said when
+// they look again.
+func (s *Deeds) GuestSaw(ctx context.Context, token string, version int) error {
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		i, err := s.guest(ctx, tx, token)
+		if err != nil {
+			return err
+		}
+		record, err := tx.Meeting(ctx, i.MeetingID)
+		if err != nil {
+			return err
+		}
+		return tx.SawPage(ctx, i.ID, min(version, record.Version))
+	})
 }
 
 // guest is who is invited by a token; it fails with ErrNotFound for one that no longer holds.

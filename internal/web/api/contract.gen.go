@@ -2051,12 +2051,33 @@ type GuestMeeting struct {
 	Room      *MeetingRoom `json:"room,omitempty"`
 	Sequence  int          `json:"sequence"`
 	Series    *Series      `json:"series,omitempty"`
-	Start     time.Time    `json:"start"`
-	Text      string       `json:"text"`
-	Title     string       `json:"title"`
+
+	// Since What changed since the guest last looked.
+	Since *GuestSince `json:"since,omitempty"`
+	Start time.Time   `json:"start"`
+	Text  string      `json:"text"`
+	Title string      `json:"title"`
+
+	// Unseen The page has not shown this version yet.
+	Unseen bool `json:"unseen"`
+
+	// Version Of the meeting as it is shown.
+	Version int `json:"version"`
 
 	// Zone The zone of the meeting.
 	Zone string `json:"zone"`
+}
+
+// GuestSaw defines model for GuestSaw.
+type GuestSaw struct {
+	Version int `json:"version"`
+}
+
+// GuestSince What changed since the guest last looked.
+type GuestSince struct {
+	WasEnd   *time.Time `json:"wasEnd,omitempty"`
+	WasStart *time.Time `json:"wasStart,omitempty"`
+	Words    string     `json:"words"`
 }
 
 // Happening defines model for Happening.
@@ -4166,6 +4187,9 @@ type AnswerAsGuestJSONRequestBody = GiveAnswer
 // ProposeTimeAsGuestJSONRequestBody defines body for ProposeTimeAsGuest for application/json ContentType.
 type ProposeTimeAsGuestJSONRequestBody = ProposeTime
 
+// SawAsGuestJSONRequestBody defines body for SawAsGuest for application/json ContentType.
+type SawAsGuestJSONRequestBody = GuestSaw
+
 // SetHoursJSONRequestBody defines body for SetHours for application/json ContentType.
 type SetHoursJSONRequestBody = SetHours
 
@@ -4357,6 +4381,9 @@ type ServerInterface interface {
 
 	// (POST /api/guest/{token}/propose)
 	ProposeTimeAsGuest(c fiber.Ctx, token Token) error
+
+	// (POST /api/guest/{token}/seen)
+	SawAsGuest(c fiber.Ctx, token Token) error
 
 	// (GET /api/hours)
 	GetHours(c fiber.Ctx) error
@@ -5358,6 +5385,35 @@ func (siw *ServerInterfaceWrapper) ProposeTimeAsGuest(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.ProposeTimeAsGuest(c, token)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// SawAsGuest operation middleware
+func (siw *ServerInterfaceWrapper) SawAsGuest(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Params("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter token: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.SawAsGuest(c, token)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -8643,6 +8699,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Post(options.BaseURL+"/api/guest/:token/answer", wrapper.AnswerAsGuest)
 
+	router.Post(options.BaseURL+"/api/guest/:token/seen", wrapper.SawAsGuest)
+
 	router.Get(options.BaseURL+"/api/guest/:token/file", wrapper.GuestFile)
 
 	router.Get(options.BaseURL+"/api/invitations/address", wrapper.GetInvitationAddress)
@@ -9454,6 +9512,35 @@ type ProposeTimeAsGuestdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ProposeTimeAsGuestdefaultApplicationProblemPlusJSONResponse) VisitProposeTimeAsGuestResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type SawAsGuestRequestObject struct {
+	Token Token `json:"token"`
+	Body  *SawAsGuestJSONRequestBody
+}
+
+type SawAsGuestResponseObject interface {
+	VisitSawAsGuestResponse(ctx fiber.Ctx) error
+}
+
+type SawAsGuest204Response struct {
+}
+
+func (response SawAsGuest204Response) VisitSawAsGuestResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type SawAsGuestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SawAsGuestdefaultApplicationProblemPlusJSONResponse) VisitSawAsGuestResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -12493,6 +12580,9 @@ type StrictServerInterface interface {
 	// (POST /api/guest/{token}/propose)
 	ProposeTimeAsGuest(ctx context.Context, request ProposeTimeAsGuestRequestObject) (ProposeTimeAsGuestResponseObject, error)
 
+	// (POST /api/guest/{token}/seen)
+	SawAsGuest(ctx context.Context, request SawAsGuestRequestObject) (SawAsGuestResponseObject, error)
+
 	// (GET /api/hours)
 	GetHours(ctx context.Context, request GetHoursRequestObject) (GetHoursResponseObject, error)
 
@@ -13511,6 +13601,47 @@ func (sh *strictHandler) ProposeTimeAsGuest(ctx fiber.Ctx, token Token) error {
 		return err
 	} else if validResponse, ok := response.(ProposeTimeAsGuestResponseObject); ok {
 		if err := validResponse.VisitProposeTimeAsGuestResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SawAsGuest operation middleware
+func (sh *strictHandler) SawAsGuest(ctx fiber.Ctx, token Token) error {
+	var request SawAsGuestRequestObject
+
+	request.Token = token
+
+	var body SawAsGuestJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.SawAsGuest(ctx.Context(), request.(SawAsGuestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SawAsGuest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SawAsGuestResponseObject); ok {
+		if err := validResponse.VisitSawAsGuestResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -16708,356 +16839,359 @@ func (sh *strictHandler) WeekFile(ctx fiber.Ctx, params WeekFileParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rkhs5kib6KrA8x6x27FCpzJSqujvzx7EsqdSlaamkVWaNbM+0foAMkERnEGAFwGSx22S277BvuE9y",
-	"DO4A4uaICy+Sunfmx7RKCkbg4nD45fPP/3E206u1VkJZc3b9j7M1L/hKWFHAf73O3P+X6uz6bM3t8mxy",
+	"7L3rkhs5kib6KrA8x6xm7FCpzJSqujvzx7EsqdSlaamkVWaNbM+0foAMkERnEGAFwGSx22S277BvuE9y",
+	"DO4A4uaICy+Sunfnx7RKCkbg4nD45fPP/3E206u1VkJZc3b9j7M1L/hKWFHAf73O3P+X6uz6bM3t8mxy",
 	"pvhKnF2fyexsclaI3zayENnZtS02YnJmZkux4u4Xc12suD27Ptts4Em7W7tfGVtItTj7/Hly9nr+ltvZ",
 	"0j2cCTMr5NpK7b5zvxTsURRGasXsUrBtIa1g0rApNyJjWp2fTXBES8EzUZRjej1/gu/sGtmK/y5Xm9XZ",
 	"9dVF+L/J2Uoq/MuLOFSprFiIAsb6Rq6kjQvx20YUu/KrOfxj9ROZmPNNbt0nJrXvVT50SX7o3XxuRPJL",
 	"Gv+V/FT1S5fDZvW+0I/SLSC9w+vwzz2r+UaohV2eXT+/oLb5Xj8IlfiChX8b+PrLC+L9n92PzVorI0Bc",
 	"3xd6mouV++NMKysUrCVfr3M5406+nq7xif/nb0bDsMpv/d+FmJ9dn/1fT8vz8BT/1TwN74Uv1sX145Jb",
-	"thXKsm2h1WLCuMrY1v2l1SzT7L99ePWC/en593/4t3NYEP9K98XbLHvBc6EyDnuwLvRaFFbiVHiWFcKY",
-	"1iITyzA5m/7wvH2Qbtlc5oJJBSfnh+fu3FQX9HmQ/tbrZnrjtYH/p6nWueDK/RvuXXNryL0v9/U/wys/",
-	"xef09G9iZt0bb7OsKor1ZSA+96z/a/Ar8lvKbPEzQrmT8Z9nSitxNjnjs5lYW5HBGu2m7q8yMculElnl",
-	"ReUS4YteuFkRexe/0iVUfixhvSvLXT2l1Wn594YfpCf4Wj1Ky1EO0oMLSzB27jO9Wvmj1ZACSpi8Lt9X",
-	"9ybmjyMo355ei3fqGBsUZ9yaH06tWx61U3Ot0ZNjNg8iezdvD3mWc7PEP0orVoYci/8LXhR85/57JYSV",
-	"aoG3eM+dPDnTxYIraXBhWv9qxG8boWaCktPJmbG8sG0d9G4Od7gSv1uWcSucDorjcH/xxMqVoAZjpc0F",
-	"OZCtLjJD2Q0bdvUD+0U/TtjlxfXFBfvf//N/uT89//6sT1+U6xQ+XF2N8Mkwy8paTOK+JDfzg9ar9nZO",
-	"d+Tc3JIYeoUzvkuu71wWplzg1lvlsP2XyljBs/ZX3BQMs+5S44Vgs1zwwn1XwWXHzQNTeqqzHVhmQTi7",
-	"TpZ74Qcxp0Q252sjzC0hS79ohkeIbZSVOQ5AGsaZ0sPlai30Ok8IcSHWgltCtsSjKHbsrVYZ3/mvX12x",
-	"V2JabDhYaK3PFH7XyX8YeB47jsASjaoeYbhm5aFgVxdXP0zY5R/iyfjT9cUF9dntkpbNrbRLvSE25qUT",
-	"Wqbx60YUUnhhyTTzP4J/clOvyGdKy6NrgcvkF7I8lVO32n4P/TrgiCuSE45ROeRStvEckYfVWj5bvpHq",
-	"gVhZJfz8DJyw+lleV6yXlglWCLNkuVQP7teFaBhhz8gr01iuMvdn4oXh3+CdNbFPipH4ndg0sFuNXgl3",
-	"cJnIjfO0tBWMT/1+yYLNeJ43Rnz1w9Xl8+eUQm2t6I8bs7uXaL/VV0yo+gnoPLEPEp8O5sp0Y3YVUyUX",
-	"/FGQdkq8k4Z8pyGEQdO7kfohUEIT7PdXMiemSZrl93BE9zHMG0N0b0+MKX83J0yIeYE6KXF6uT+7Ezbd",
-	"+f3P+M64ccLp3eTiBj3ypc4F83cm24Iatk4T52Jumd7YQUJudXssb/wLmC6YWK3tjs11wXieoz6Z6dWw",
-	"A+Tu60HmaWNJ4Xcda/rTfO7+orWy8dquT+dnvWUrrnagjA3enTzPRcb0fD6prjmlFidnS5FnqQ2z6HcW",
-	"grmnnFrYMe7+WuzchyovrDhvudduDefHqcms4FuFJs7OkMdppQtBinMhYGru392wFIztunobLLlhSjOh",
-	"Mnpczl8zlI7SbCl4AeIpbc286LV93cVhOm2ZqXAChebMuHfDCSAtFLfT8ShYHUW2OWfCYYULC15cXmCw",
-	"5l4QwpT8NibFdJ3w+6b+8h4+zeB8d/s8lX2s3oSdt1rvpWUst6IqqkYulMheg4jKhYI/LPXGiLPKmymx",
-	"3RQ5bc7wQkm1IETklS4wgoNazWrNzIrneSW2A/elNHinM472jbtYxsgRFbSY+H2qjC8sBix7atcNoZS0",
-	"7nVxX2pdvFhqORMGPIAw8kFWfEXaCOFZc2NmOhN3oFAIcWmaffDJ5u/o+RYZZRr9TUvFZrxwLgmT1rAC",
-	"AsTMCGG8+mj41Etu6Qva8BVc0FoJZ2jRbhVEYQrZqfnjM8wutUFFqee0ug8bRhhqcAHjbJwutZqJ39di",
-	"ZslxzTnxmvdLrfCe105oy4ENdtrcssNbqN2e6zzXW0Ovprv03GkxVrqrXLOpYCueiRt3wpyGNM7kkNaI",
-	"fE5fEAuts1+d30Wtj0ADBYxsY/XasK0uHqRaDPcKl4LTBvfHUg/g1X0+xEQFq7+qmCZnC/koFKmgIIHw",
-	"VqpN0vV3Ekgs7S3YRU4BgZZihu8mbLqxYDStYb9Hbe4bSe9tuAYaXzcM/TDcXrcDQf3fVI033Bc9rzsb",
-	"5DIq0S255Sn4zngB3k3AVnTqOPq+x5FotVlNEzdZUFGpf7Qiow+Cc8XQ9pCWbTlqKObs8gkslptCjDuR",
-	"S5T2Nd37H8QurFN4kHyLEfblwNsBHl/qwv6auEdp9xKPfZE5uYQVYVzttsEDTl3S9Xf8BEIEP2Ja5Tsv",
-	"0yx3iybVea8TB8eyPNyTcMW6r1VmVWqvcNS8KKIq9VOc4HWRupDg8LTu4JxPBb1sORloAHXD2boQxjAN",
-	"fpVeC2XIRXvk+Ub0B59xDOHx1PjxHLQn4IfZFkSpUqGpoidu2+ODwQvKmGva2F1ytRBHyqB1pbxAmbX3",
-	"6rVlM2cmTPnsARUeGoh4vg0r5GJp0/7OwCRaYtpv0fsmZp04jOCYVDxOHKbTFDN4oWFTsZCKcXtThuyd",
-	"+bOvfy9+tz7MQ5hXOISFFiDlU7HTKgOTLekieulsvotjpJPx3I1VGrYSXCVWPZGj+OgnCP/s/NTtULsh",
-	"vT3vuTEhCNGwOTdFQSfPKEsO7Ig9sq3+I+EN5PHJ9ezhbs0VHWUshJ0tUWAyvvMhITZzP7pmf7q+uHCa",
-	"/fLq+tkFyotQGZtxt5fs6vn1xUXb2vbSUJtKV9Su+8GOeB05W/0oUsY1iOFUzDF+IdhKGMMXpckBR8EI",
-	"sOTa0+I5cXXdawY5g5AVqQZQE3lSL+DDDBc3m3dot6z476/xN1eV90YzxmxwDdrqC63mdc5nIbgtC1M1",
-	"3ZRWzXDbEOELX5zA0uDEklvyjrp0xIqjpT8o0GfI5bdLsUKtMGj9G3PAEYT3U6N/iem4lix8CGGnthk/",
-	"l3a4c32HJ5BOkSkx/EVvOG3fxvjY4Ixd6k2GTppFH9i7Cc71dV6KtLT7awu9meYjZnaPPyADdFJletu7",
-	"xmsiDuF/Gpa5jLrFzQ0z9jtaGXlCUH7Wm2JEWCUq5sbpbk/zJd/9940wdMDPJ4z7L+qWXk4899tGrgMM",
-	"Is6k92flDL6/6EEotA2FkGSYCvf/0VLJbsBS0FsFETeWOfWttEWPcJBtUiaBB+3Iy4LP7XtRGN3Yk2eU",
-	"xi0zvP2JPmnF0Edp4+WNnvF8EsOPfqGMsNbHKvpVKFf2Qz1bXbGZ/u6vpXH4Kyd6/reTRiot5m5jhjcO",
-	"oCpicW3IIyVmMhNvhLUUZKwE9xB3/TrnUjFQ62AqnsPA9sVBbZR9pRO++JoXVs7kmivLthj7Q/QC2NI3",
-	"VZN6iyEsaZpG9gDIxqO0gsycrMqAi7NdDPMpcPcN/FnmU3uyQCsgkadILP/7Qq+14Xl7A1b6UXQfZ/eE",
-	"D57fYDxyK42AYw1SLA17EOuEGV+er4bVqjCy6f4d7BdpJ9F7gS8OWtJgtrcsiu1SszVMWmSTsGeiNeCx",
-	"OUdYLVrKKwNoKff6PzY/2n9CK7/v+fgrRBgTkQFil18VesUub9iFj9uglDvtrOdUNL1y/9PRPzi1K75j",
-	"S/7o1JtQpYs3PJNlhLIN8FoqWiJRaYUf+HENWSMiBzMuodJa9L6UEb6VHJs0M15kd0shyHFl9VH1norq",
-	"LX7RN6osOaZ1GvOvxFYYG5wvZymCRlzDtXuDAcBafDSd1+F2OLrE2RQKY3ThHpDKyEzAUZY5qfkzYTmV",
-	"i/A+FV4v3ntEpeTeCKHqpd6G4O9KqCyRUBiI2GvmHfx1MDnbrDNMGc54nuv5PIWPWQgCDrDkblwAzM/5",
-	"Dv6UiVw+igL+bEQikRFztg3w1Fqo68pltNSbPGO51g8MAuE3fiGuqzk7HxyfLfGW4l63b/muemP/thEb",
-	"GFMcsl4DImzOZY4XObyaGC4FOvPx4iASZeIVVyru++QsEQgOEv4yykdDMBdcqkQkEUInTu0wrWaIpqDv",
-	"P/EYanWodBBH2VoKXmQEbKJL/fzM12uhWgf+kjJyF87tSKUEliJfEwO8wxAKAkP4yp9x/2cfrYWFcL+n",
-	"5/6g9FYN1qd/cU/f+jAw5Uj7K6zTRxTKhsTYODi14TIbpSJE8ZjM1xSPiVwUnX55bQE1hQm42ZLbCeMs",
-	"B4PZKSGtxHfoQTkVF2I+4caOh9Df3MFadL58QyyHgVV3Kfih5c4whVNhLNhrUlVN9IC4ELBAttg58YHH",
-	"QUZMfwrIX+cUwBtRo7BLcYXj6QqiFpM/UeAn/hQHMe/SA2/xMmsrgkpULrmjQ6Ns8Dw5Cp/ia3x6LfiD",
-	"qdV/YJgu3KsmDaas/0xBeLMGlf9EOpiy/kMEi4c19aEVWkWTcwqAldbU9Fa9b6dmqxmAOPcRpmOc+Ah8",
-	"GJfjftKMQXEMLPnxxkFMalMk97zgc0sGJl9yOodl+YMwHtOZ8Z25LgP9oKDg03AOhcogiHcxgT8i/Amy",
-	"A3zuFAuAMLhJuG18TQYw7sE1Diom06BxjBDMXf6oGen3zUJEvzdQXiusGB7weenu/uZNSFyFVF4jkcwR",
-	"5A4AgjmgKb7zLnBEJRIoTq0Wb50PRBvSOYzCadIVgkqYWwTGAyoGdiwkKaMv1age7avMmpwp/aaeG67m",
-	"N3U6oqT0Rw8Ia0SypHoAsLG7gPB6hEGCoZjLB+GMP/eA1e5Oc9cb9wIZEhVUUPL7i56o5A/Elp40Prgu",
-	"5KM3lInghlhJlf0Iyahaydxla1eeXDZw4q1KlkHj/oCPpgKXtCybmV6LQa+/gyeTeb2LjoKF/qBGxezo",
-	"33L3F9m4Pb2Hn9S29Dm1pUSU9LI/BhMMEW9h1OOkPngahKUhGVQc1R+6eDKD0kteEy85HTrkmPhvIQaW",
-	"3AOxwXSMmUIp8gzB7QCNdQdzyR/FkAQwHZHu0h5apeANu2qhwqDIt8dDd0UYh4flxwXIoSAUcb71bW/u",
-	"ZnLzvLoZWoqA1yyF/4BygXgBW30D6jQUXgx2HlGXcLUQ/UmfTORiwa3IXpEVKW4/gzuo5xB3xQg25HRj",
-	"zNq5LzFu3Z+9GpxTHlhyPjlTQmSoUQgkPGzPICFqiEb8ZYSrhWS0/17vucZdSJb/7FWZ89Pe1TiN6cEo",
-	"4Bvp8cfLqwXoEmQ9zM6wqTAyiyjrgBX1mmCfZCVt68VK/YbOlHaJRjBhSvUZUhlpDr3aFOD0QglWLL2t",
-	"JoeONyt3uKoOGparu+mEiBrl1y11Lumxv3EGLQtln+vNNJczFh6PhaLSmaYzrWaiUCKB+nI7mKCI4fkG",
-	"FZpiHz78+uanWGrKlXNPINgKZuQ1QnHYlcrY/UaYjO+GoFomZ5sE4NxttlbX7Ori6g9PLq6eXH0/LNEq",
-	"xENY6dR6hWcGlAzB0vi9C2MNAlr5WGWfvKhN/EFKnr+7YNw1DQM5W/pStvpFUmIInYzOdZEKySdgiZge",
-	"dW4Pvs0shbDMLPXWDFrZb0OzccTb9aq3+2CHpiNiYKpC3BvNK/B0fDTOudHxDMFC7QSRA4Hftb+S8d0E",
-	"XfoJnhLnsL90f4kuwzkIUvwvJzDxP0BsJigB5yj8l08u/nDuX4cW6YRtFPiurSM2zNJPweNKRE9biPDf",
-	"asD6sIKTUAuEZFHs38VqWugnH/EXhu/MTUwugNEbwCSWP0D2Uj9GpR6G+MPz3ktOYsFeOjS3IS7o4dmc",
-	"yRku8acO84UydyGvRdorCSBd6sxjWhdK1erFHiHDH+ILTr33R2m9oRNGGDMxafjdT8qKAvQmYejIwliy",
-	"YMUX9DnZOB8in+5wdGkMdJN2g96VqEnuFyU3GT+USbpC+aeyFO2QFLR7zY6kktGFGFHFB4+nxrnrqE5N",
-	"G+5HkvSqZZ68CZxdYvkMbC33qn4RTpvtoaAzjIpalVdCZLdlvUJ9bcjimLfSGF9+j7BlLAMLobABofRX",
-	"Tkn9VBRUkqBMcLcvW/pigWBG/Wr5u1YiXAvnVxMA5kywBur8nK5clL9TaHS09UKBFN6ImOmEVPIKotF0",
-	"LWSuaRqNdpAUXgghDkAaQJGi4TIL9YqNuoIUe0lQ/X4FP6UW/iOJHy5FIL3u4XqohY8+Db2SwifogeUC",
-	"ISMUYmRQ0jPXJkU2ogM9TS7cRQKmy4wrd9kudZ6NA/Sk0o1UWj8sFIyNnLfeqCxdUTM8dzIp89ngc8Dh",
-	"vCZSKFBmIDMlF0sLN+uv9y8SaQ6oOvV8HgQYYAyTysA9XPm0+JjomxVMCV4IA6wHvoZmJMNYkjMJjY5E",
-	"Sm8Mycs4uQE3OAhPPUznR1TdnjpjGKxhn6yZJGibDnCizgsQD2/i0rWB42792gE44eX/Z/koSgrGr8tL",
-	"SMnyOyLsPfG16c0Q8w34i2ga71sjV+XUI6rkrB+KrUBnY9nemi8E+MjRlj02t2IcXWorA8ETIcdwbIbQ",
-	"PvgHU5+4E7OCRDCa8h94lkm3bDx/X8chD8kCVn9SKTMLo2iiLvxXyeFuhLHf6C0ymvCy+9aZeQaOvuL6",
-	"Pu7MUbcXoEV6mXp5YUuA2v9HVo3GunJVgScD3IdUpcgyk3JARiJDajfgoIkEyHnfD95tVYTkVy7Trp94",
-	"YYVEUz/DZ7yEu+Fy8NQeFzONeuoClv09URMswPNoKM5+Dy6wCQ1Jy6aufZTRqvRNOjVrkCFKn5RwzESR",
-	"97CFHVh2z21nvOVnnRPFzIkIed03Vdou3X9JA1Rlw0lZkjGpHaCJ41vBg/BvHuD3/ozx8KTtNTTOQNY8",
-	"JZmnoQbwPQkGnHkKg+H22jvn70fmg8+JPFVB4i61EWUuhqCLq2jnUMHce+iX3P3mjXgUoHvmQmT3SQMA",
-	"//1XKqiB3ADuig0JYKiT8uVL7FzOpxAGmG7MzucLYolvZ35qGP7ZCwaFFA6RxmElt/A0pf3dvo3b5Zf0",
-	"gKxOSWuFb7utxLdCPAyHwITKVbLA1i6H1zKjfFDvCTq8+2yFOUX9i9P38wnrGraplvIqhdgPelI5bzVR",
-	"pU7tMCL1YTYVLwr5KLLbEbqbWytUJkQvRqLCDxYi7x7RQTOXHcl+S4JNSv4QA4nYAA31VwKA9woRkyuD",
-	"pKjci4DMbOFK9GZqR7wGHh8eF0mwVL6bl1wP1VUfYRSind1yDCLpGNPzBDFad0Ql/uttR2ARMDR0QEas",
-	"8x1d2D9HBvBQ0zrjmDFtVBK163N8YQ7lvsPXXqYDz3tYiB26kAr4lGqmYQPiEtVNvdbaVo7rJBJ6YraO",
-	"MAEDw2epFcJ6d+uhANo7gFD5SCEzz1b6snYPpdz8uhVdlmD4F/TMOZzrQVC3wOeDyYGpOKKCoRmUPy6B",
-	"e88woyeAVotJ5CAjbjjcwKHhUOSd9jZJXXDvzDRkUbRpXTAwtukhCiiZ+Jvk8ovsXlPMon4/GvVdNTZx",
-	"zwRcLdgMKBGZKBGQR+lTcSzp3igjUhh7r/awSnG+MSn8UrcxNrCRxdlkTJajq29FqeBwC+MkKQH4ixDr",
-	"uwpnb10GFoXerA9rEdTFZvixrEXTeuWj3L3x1BD06LeV3EspQv5EoNAseSGyj02jd0TZNEnO1EHN76Yu",
-	"o0IC/TKYiZ+AVuB21SaS2vP7pZBFMhk9ilWPAt1eff98f9BtgqYpUCd35DZrtaBpxqnhQQi0skGRl3W2",
-	"h7JKAcVSu4/AxuwGO1ux6wJxf6WnuZRZJkgquJnOc8EXG1G/2swSEFdCFliv5Gt5EQbRzXo4Ckjt78Nh",
-	"fqYnTWpV3GymuTTL/hjq+/AgZjXwNsnFnSRzNPDXGEeGgiRwKjF1FBdtEhCFG2XNxP1vnsH6TdFhG9MQ",
-	"aSX+Esqf2+u005tuBp9BaqIFNXevrX57Etpv1EkFKhLcg8naNykdoFhtFVvJpSYIyHIpsLCMJh4JyCzq",
-	"7D9ItXhZJzDvdCEouFb9RZURJ9cvmUUaV8aYOg/j6thXMhVmx8MeDby0YdeT9y/bLg03anubMIBOdltv",
-	"AogLoxDC1yb1OCx9LcFWWFgext5s3dC3teYER2Rczr8maCTLYGI0ieMy/DSkWWveCPsjBYwVu3Y+t5f8",
-	"WexS3yBpw75IST5+/DUVTTQPHWYGYtAyIN7Krgk+sQniQpr0ZlgF4fkTthQpWC1QGMI38H7QVFwhc3bo",
-	"n/WJjFIOd7fSFsihTeqIqjFpkFDF/+b8bBRcei1oqhYozq/vSIJvmCyOCR0FcPcMANR9nUoAvCAZ/OVz",
-	"9u9cbXixu2YB9zKS9Qp6pvyYQhTplRMWsFceeS4z5p7ndlPE3Cn0Xi6+M0AT4glKJrE5E01V0nGMzGax",
-	"EGl2/C7GPCPEyi/6MBY3eu2bFeShZGCp88xMfBUZ/m07fTymP9COzls6yfGTqtNWlg0wYH1JO3Hf1C6s",
-	"EOR3G1ZelI9JRXeFmIFnUjJosyBZyjbVkuWNVA9vSbrvaus8QOomWrHQhXWNDlq1HoO0MUcPoraXkwDj",
-	"qsIEAI9Kt1wI/B+JoQVzzskRtpRKDK2zO1IilX4fEicZ3yWnP55jP+2ASvXw7pG6H1ehdm2YdREEgjod",
-	"YwY58R8mB6u1ET+prDNKQZNEhpvCVv14cklHXMxl70RQmPvfqB3w+8xTC73+OtelNxZSwIJSYa/4jk3F",
-	"JGJAkJ0/3gDHaBXrzcJeVrwKMYL9gJxyHsJTRZT6Vr4QE81EsYX8cgRfub8NZW1G5pjDaQhmxVlFMy9F",
-	"asxlZGojTYl+l2xcX2eVaFQTr9uBL1p7fFlqYhgI8icjLN2gCSWa9b2InYaPIS80IdvHgKd2xo4VtBIY",
-	"mVT4goZO/NQvKUO2K8ORvHMi3LzSxXHGFVtophWz+nwEYOstGDi2kDyfsMvn188uGOA3JqEvZOjxS7yP",
-	"qia5YA9CrE0NFj0v9IotA2IOiz49ySZXdsIunUKasCsnmc64zrmtEUulgjpOx1TLEcGPrcYGyCKBcHVF",
-	"vkiUb+oOe8uLh3sSXLfEctdY7qOpktIklnFLf02MiX2nka9D+UndPr33Zg91G2cZUADMRSHUzG1csJFM",
-	"gv/RvfADrSxu8xwkKZqJMHz6PSsNzRXfkiyutwxaQ6GeLq90dySwWZ03H/1LRge7tyZ8t0uR/RKeA0ac",
-	"ROXzutCLgq++M0jYNjyarDbZItVyFXLZFdQmNw/OtgHaxZ4+fevqXg/S10E6Ejq70AndZaTtRgUP8Ika",
-	"7lCBATyDRdceaRZQwQp6QpTzq2xkXZzi2taktXUW6NP5zZaghV4baUMYDBsgGN1KuwRPdwZNU4c1tjtm",
-	"xYGz44QZ2EpzKVZG5I/CMN9LyoS+vSXJe40jabAp8m6rXoBJ+TlJGjjssB6NOTBekCNAsVVS4OYshuZu",
-	"wBymLAMucxNSh7UKJ6T183aRj2JWDCXCcPYU4aS0DQyI+9gsFQzXM557T5OoeZ3x/C5YiCPKKVe725EY",
-	"0tXurrNIY4/yktIWHaG0yx+R+dYuhsP/qmfZA6046lorUT6VOpMhVS0VQa6IfJWEsLPctSFMNXXTcd0F",
-	"sj+q3rwZSywrHyFsHVRGugggaYalUa+mkYysygzNcH+vw8URVFfsdByohIIVP9X6AcIJYFRBAhHgY3Tr",
-	"cmU2VM/9l/Axo8ETY1vgaEFSZbjSkLUg0vvhVdbSi9fh1gYsFA4Y0/7/77hYdwogo0vbERxNuE2DKg+w",
-	"OU/wvRvMEROguLhLtFhREcHo5bSH6WbtI/GrRCXMmNu6GX4ySzm3od8swvKQqcz7hWchxPypA9E2MOQx",
-	"Ukkl9u7ZBVtJhT7y0Ca7TahhqhHjW60QRNeqvRp+/cA7yMKYdk2WSY/i5ZgisCrMpCdmgKUpnSgP59yl",
-	"c8B9buGte25k4nXG1Tsyo1nty+S7UOi1SDLy9RvXHhXSMK7tUqhr9qLgVjAj/y7MhN0vN+wZeylm7Ori",
-	"6gf2p+tnF+PSbGj5mURf2IpeQ3MxqEBvQ/qGRJ7R1rlnybDDnu1Ygo73fesa9ycOw5dHrGHJE/3hx7R7",
-	"dPKRauTe0WyvXrJZofcKVC2DgpGd/CAt8tnKV1IkC+epYHEqBO2BvXVRjPcQcDuZyn7TwV4339QHkLem",
-	"Of7zk9ZZbFThczg0cVuCFU8X3gyANtXeKx8TuH2dG8HeOvFR1q2gYTu9CVbN2ZiWOhyx5jCNUhdVCkHK",
-	"Zt+ieosEbVOe9ZQ2vSXTdBGuATuv/NFvp5+7XIUWBUQHK0Y8fW17llZpW574+yXFmOlEJ/Bo5VI90Dxa",
-	"rYbqsPrSdIzY2EOJ4+BGG0EdU5VqIrG+mS1Dabd76oZdXlxcoMXKrbMhG41okqDMKiVN/GZqId4mbMSA",
-	"n8JQlxJbHwie7nyQ2LCtyPMbxrdOfxk0y7XPb1hsWweaFdnlsnobKyWw9wzHpCPPGziLUizcsUkQdA1l",
-	"V+9uJOp1LyrO7wxAJIZRobYW9F2SvYA8qk5loVKuFWmAGaEZXxQi1Q9rjHG+JEXuNs/ZcxZBz70X+0Jr",
-	"YIHSYNgrwYta3V7X3d1r1KxojuCPFb47T006H9HbK4XFKLn2mzkQX3fDtlwBJM05aiGN3xFiPKXD0llT",
-	"6G+aJV4x4SJJg0e8eI5yAmDf00gg7aMdEVEWW1sFHx1zKtjW54Y920OhoXMBA+mYlTnQw6osDhX2HXUz",
-	"vEvFjxOqOum0hbl1trw2RNeUPgb2k3S2TrDQ3gMFYoGIrlHs1vX3/Cjs1t0qKFlLvSnMpEpnaaA4JSR4",
-	"6rT0z5/3LsnX6cvtB9/T+IYc8D9hS29kIx+1Lado1h1A+p4ww8eCw1ZUKc2P0727Tl5Dd3kYQ5KBtVUJ",
-	"eszV2u4SDTdXgk357AGxzDclryKW9HW2oBYl2XJ7j+Zc5lItYtHYwByfzBN28jJBqVo66m6gePgCog+g",
-	"fLMigWgdwXdBx84LPc3FKgVxDqyuHrocmjhyoAbNaOiQe/DWdhTzc4M4WPcgGNvDsQ4pR8NTZscKvSTi",
-	"urPiy8elYZf8NkaZLCWl4v0GAQ/SmTwjo0wTuAHGMPoMK+NBcwNf3sE+HlPd7Z6MqrusdkCfpDRauZoj",
-	"PIwTIzHMsbi/kB+KnVR8mIM/wP+6g9oP3mpQzcI7qdlXs7CHsxP5aOQoeiIsYXk3vCMvfu+dojnLRhMN",
-	"dbQkaba18mAOaO2gGc/za3b1x1BgA9ABUi9llZ7lnScrPHfSGqfXysMgIAtWpvfGpT47y627qPNNyjXV",
-	"NWCcLMq+XEeEZ5XdIaKj3uLVSR2T3RjYY3Lh9iilpgdkrMjuPUCgwZtLdEQZxPOQLDl8X4hHKbYE7eA+",
-	"ne/Tq3bS7iXd1eplw3YYRMcqHNwfI6zmMGeWHkk0nhr74RYlgW2FnlNPvd1lnjrr+wlcKsfAxc+0Ur5k",
-	"r/OrRi7UE6mecPsk4CCvy/4TbFrorQmoOs0WtKFXlra0QLdCWaFQrbEN8AVxxaAJBw3KF0WhRyBNK/0u",
-	"qOKAEFXtJjJ0D/mLfpOw/2FfXiYurNQ+hiZldKasgpMfvOH3YRhj2ieEJ1tUF5ZPc3FNDh3Me6PpXWpq",
-	"KfevNby8W8bEMUnYdaOy3scinz7UZRqaGe1mm0dOgwTb/Ag2JIjt9vIj4xugBifhQgNaYMkzyO6HLEg6",
-	"LkyRJzpHJ7hg9fchknkqjMWA2VFKgEamZBH1nLJ50M0dVZ4UcNTE2DbKCAqgEcPLDZhvdLLdz3wBjKBj",
-	"yB0orTpXXkwAIUK6kgAabq9RSKAq8yFkI+PKxnlXpa2rYAYVgwCKo/YdOqoFBNlso94mDLo8/vDk8urJ",
-	"xbMJe8YyMTsgaHuLW8cbn7h8fn1xMWFX69WwvsX/h3euoPs44toCvnCptyzXanHNLr+Hlb1ky0Gzohnl",
-	"bxV7ffvLLVN8n7aQGEGpBlEDh/ywRhuhZOQvYpdkRtmPCSW8OclKntNst7HgvYJvbe9RAD0lK0Z8vSXL",
-	"5Hzu7gDQYE5I6Auk9hIqRFD++390AakFR2++EQuMDL7Oyg2erAev0QOa800+AjP/svzeK/dL6gpYyEca",
-	"oqeNKM8PlCSBTQjPj8PMSfWrSbj3qXrqzkCC6WJxL4Fe8Oi4kZYZnfYmVqDyFPX01hkNUjkvYsIuAHTR",
-	"aIzXftf4krUgZn2+INaQ+tuxOlxSaMMWVXH8JYAwJmDweFZGHwUy7EsQJy/yXRrAWUtEv3BhlqTht4Ka",
-	"s1yqBwRWGakWeVT0ydLNkdJlKtyjrSEAzt0/gFWfAzi9ahuB06t8pmuB7jarFR/Xt/KYB608Ck0GwoXC",
-	"RsE2bfoNJ8GurU9oW9mWRj+arvWqaOD9nbdpYpU2q2mNRCU1Hf+gtzin3ZfgESJDdVE5IEJUZ6FM8ywH",
-	"XrvAb2kaBYvTjdkRnaExP0m7dM0sGOIIEi5dImfnHBadZ2hWDk3TNbub47tjNpVcqA+CZy98YWjTeBle",
-	"LgqEMB0d+LckaRSojWBVW/G7HXO5NbNcOILUFOliAdlg4zmUi3gcp8hmjcTgA7eWnBcphE54yu4+2OMQ",
-	"aba57+mPOeYtQis7Gp8PL8nzdF1DYdH1uoUJFC6w//0//xe7vLh+ht7G2agO4aXP7EZCi8Gay4LmAx0E",
-	"dQmBwGaUfqUfRVmHpLT/g69OEotNngjUD0zgNqqDslQu84MwVhfifYUiqz7Tyi3WAQ267M3Zh/eQgyAr",
-	"EWl0WK/5Os+1Lg7JAqYNo44CxRQrQglL6vluR2DHvyMyJOAMw3iq+J/U4qZ6fxK90a/okM1uUFPJnehE",
-	"K8BQiORbcsV9B+5BSSn3bOqjL8COJ46xLMTMBiekn47+NIDFILC97/G1UoNNIzd1CmtHjcJ5Fe1BXOxP",
-	"GT85Kza5GBY0hgerJ2wcCpEWiPQxmVQ33k+9XN0w8JQwkfCgWR5q69sId6BcsrrsVpQItCQQRma5SQG0",
-	"KrVWISyt9QMbgU9PUVUjcmaMoDlvZUBdaAWVAxObhKVLLTdNzc8TZUehwKxWvxCYLmZLbYTy8cp0AXTI",
-	"k5M+JNZPJ74NguNc8ylUgo/44lD4fo9AyDiITIM7kYtaRd6xxMNsZJI4fJTkQLa0V24CUVkQHPh62Ca/",
-	"ICn5+SWibhqXThcapyNrmIruVzMAzY4hvcFq8O/9iFITocPFWOs6GAfmng5y1MIj0BnHX2pN5esKa9xd",
-	"lChrqN/Cg269XisQWJ862fN9YaOvtk0x6Idrkc7lfoew+xgQc08ffLzjtdnGoDlrfiQVtbCxfL7v495K",
-	"qhIUDgsYdXdb4tKSHufHpa4UiUo78f9bqwkfLFsfubT7N7r0CqbSp6lqIJSWAYpV2KNSA/nUkofyh/rz",
-	"MPXKNiQPN5ppCTqWwT7LuBRZ6WSkhkUGqE/mR3X5QEnakdKAbNdWwlKYCZL0mQmW68A9DF14eaDwgngH",
-	"JJ5usCwBa2BjKXxD5Tqb4naqH4luWxRaFx6fW6rd1uUfsc/YwJfk23pLlGqneffAR2mXkri7PmIfFJj1",
-	"jU/MXNVrkwZkfzldxPmy3SKLngPGlUMEpNog1ju2bq9pLoaUee2+jRX2M71accOmvjzL7WV7UOSwFnyd",
-	"omIZMqtqu2OykygMnWmF4eJZbAKduHC0Wgiq8OQ5RLd6h0O3T4DqA9h2wWdLthXiwZkvkPq92yjwUJwo",
-	"YjjtCpP3z/C//oi4BTwXUEcNYljTziNc4D+AmJX/QfZqNg06j0jYRErHyBq0lFtMlqBB4zaa2V4oAgK/",
-	"5I/CE+TFat3KKRvlyE531cyjX5hSRMKJRBGOnQMqTZj9sQmzqKuRSVWR1dRUXZuklO4998SUDU/YPFIw",
-	"ILoSrxjSw9S9EZ/tHMpLTTqKWd3Kp5ESRESvfnultghfX80Um6779F5ndPSAtLwDAYK0sfibKb29ASpo",
-	"YKEVQBwPPQrqlRRVRlwffh/i5x3JDf3m4xJJDm4/fG59zoMHpldnnwqV7Z1Xa3iwXR6rz183ehHuDgfT",
-	"NpMQLVK8pc7p+7ejLPlO2AoYvdx1qMr3W354rzNpgL291fGx5bQTRZMdpJhHpAoixemduxncqu4pNnUs",
-	"Z8kH6Xkfk2UX0SM6rDqvCyOyN31EsOh7COtiRcYh4IBUqCPFjtPFYpMc5K09xjBv7QHQBRgHGZjmed4B",
-	"bUbe9hq4jQazpILTEV4+eJ54Be7tqWMI2fvbhef4dpOkluVOqOx2waXav1PNTcnr3Y/ZJdstf6YHZqlW",
-	"P2OgAFbn2QALpdZQsa7f6+Oh+bOS6xQL4bdC0XUQh5XCthVpoBFD+GWJkBlakpJ1oKY3hrkHAnbaw+Sv",
-	"2ffnfzi/JGe35GokYcKebIbpgj76plbe4C3b8MBZ8X0sgBnHqd3cCLi2SzBEJEb8NKrCpqty9beN2Ixb",
-	"pMI3Ckpd1wtBzA33ApzEnO/gT5nI5aOneYQ6h0903fhC3B5SaI4TrA5hzmWeWENbkvk3JqC0/R/C4rD9",
-	"BAJBsfuT3RTYKimTZsaL6HLkuQgEl3oFPSi7v3y7751dDcUFjVCtDPZwE1yesE/lhP3pi9JZqSAuYmOo",
-	"KCtpBXU4XZ57T0fzVYz0JgL+2LxgxXfMCLR2sf1DR7+TnOQQKYmrgArVZxFWwhi+EIZlEqGAC8zdFQIi",
-	"lsjMbxkuIX1Lp0n/4E7rGAmELbi/+qL2i4hGL5bgFGGlebWVA0Q7wIcYzwyYI38Hji9uQEoEujp1JJz8",
-	"7v4WQzspBD65FgE5xNPQSZlEpkJwfaB47oY9v2DcspUeUUgXb2PKck12Nehr9tzUq9W6nuDXNIozYshv",
-	"G5uLgQfitjw2tHU3yRh20/uNYFfP2S/60eP4AL6HscZLAPJ5vmAqqzpATTW5TQm+/BodMLSjK9UQbjUt",
-	"gIF8aFAPTWeyhHqvUA0Rw4SeitwZNUJlKZt7VNNxeHGq8HihhXmnXvnquF55x8exX/KANiNzm+j9CfUz",
-	"oavLHkuQVmgqUR1roNEOsIWmqBJDQIzuvtZI6VsobPnd+ty/jiyZwIqUan8QovA0b/CIJpw+posi5pfa",
-	"T95PJGrSdAP0imgk+GrMSCaZFzCeQ/vrBF12pB4sKumhjm1gciD70BIxxjO9wuxvCe9NGO17NC1JFhb7",
-	"xsrcBIZ1usEqBUChCJBKPRokJS1hSeZZkejgQycU7zfCYEuty4uYk7rEROlXpYjdl2OVbIocyCitGNkX",
-	"2TkDJlFJydCAg4pkbkuDDvBnRvtGKWy6KTIBQVVIDA1vrVXDtHfGqoaQxOJMeuXJHG70V6Vz/ygbvidB",
-	"FfNOeX4HTJGGQm83HLfEmKXm5SPO4GhjC+Kdny6gPZSLwb0nRZMSO48C2z6yE5iyAzamII8hLTiMtzpF",
-	"1Vr2E3CWs1/LReJEuFd99L1dEleDGLFgWokE+cY7BTXulc7oNna8IOiZm+Q0qY5CwRKK5Ns+v9fUAWlu",
-	"YmQMDdmlOAEvNJXFrm5/feFogbcvPTi9LqZrbgwdUAvh0zZ/+RVNaACczK0ihBSB+qAnAVXW/yAdmLU/",
-	"B0bHRq2EEAQS0FnU7K1WGd/doC/YJJn4U8BUQInSs+jq/DEFoLi8OBBBQdDRXvaDwXxIHaaZkIUqVX8j",
-	"ct3V1zWksfm4/q435VJ2M+/UTPs9mrwmW7KG9gPYqgrx5BiBBuqlIe1aJ9h1gE3FXBdi/JSaubMw7sQO",
-	"pflLI09pi3UlBnlAYIdkNCZU4VAq91Fvj9zDZ3on7N2SF7QRGQFjvWxh8IY34lHABjv1OtxWcAaR04m9",
-	"2KDG3Kp4NvhiYn4fuQ2BmENsGv8af2V11faMMG+szYV7D1EppWsODlfZO+yd4fv4+6DKu2RWYlxmK9HX",
-	"Do4LRtqZfnSGrR4AL+hIiGW6YyXeCP4oDrc946L21wIPrcdLhFS7jpXNxUcyP1zm9/rr32KNb2yOXu1u",
-	"SZar+n46kZgXSn40yg4kPz4NLdkt8w7wUnKe8fC25pmDNhipOTCuu0/9ZvzlxH85NVxS1e012A4WiyPM",
-	"wid/eifzJgy9zHDBDXk2OZtuzC7EZ+k2O4kWO+OaUOvZQ8q1wX9kmWa80BuVQXzEOcc0ZaZzXwb5OPD0",
-	"huzSrVfsTqjM+1IQZg4Y8+1S5iJkeArBkEcG68SkYrk0doSvtSG9rJIsiVgOqGao+HsAB8bWEkYoG7Hw",
-	"Y8fSzfi59LiFzu7X7plR6ZmHQRyib9yDg/BsFQ/M95RBiCdagVX2xt7RFci5MAIm40kaqHoeTjXoBXrT",
-	"SotFGKLhj+IaMzfQdAFJLCOvKWbtrMemjagosjwX3d1Jtjyslucx8bWQuH5bJ+9Tsdgo2obfqAiHHbRa",
-	"v/rnKZAnICZG4Q+G1jL1itpH/2xPq2hUMrEIuRxxWOkKv5RTMRVxKpeK1sdCWDrmP46BVd3N9DrVSZ0X",
-	"fcrWLPWWRbTJJGJFfU83bT3K1nkh8KwPfpTx0XHyqbQdG9dNl3sOaIoJDCFjzjYwilAHKywzgVBy59eP",
-	"pNbJ09Q7AU2qVRoYBbaVhIDnbTl6t4WY3/A3vA++z7FKF00+yIkcQGiCCQpYolIm+1IWKAtBTMvN6jwv",
-	"wzO8eyQ04U0hjdyyFYyI1UFl96YRfXnHJYyjgiBelSea39TiwxAB0XMsptOhJxYaNFhA1zq+nQN6kOu1",
-	"yLrwuq2j4U0n9+9lRFZhL/hlPfNVg4rf5nlienjZa1UhBh+3C+ncbwTL9icrMMngq4HpvOYmFx9TREkB",
-	"sVoJLAuVBbLzK5Wx++WmML4VWvuE+50YLErpnTPrXNrEGHWehbMjVIaFmRzafGoFJoJUiSq5RPazPT3f",
-	"Av/qe/ZKTIsNL3b9fVu98igX2O9CmYb3Wfla4j1IVbl61dMeF8IfraQGekMWnP+st2hDeTZyHk6g5b4m",
-	"pd1jgiSBxZrEkBcMtGrKd0MkiINlNOUSR+mRwpW9isUzS2iaorA5q2ZmxZGpfJBcucWAOBN1zB5FkfN1",
-	"yvpwFof7aLg13XGoEVeOO9RbssLzHU1U578JgtTK5w73oD4O6LTvIylxMfxIy4K0pKAdUtr9Rd2nLj7a",
-	"RIoducSdGxJj2mNqecZ7DSO661R6MIDl4vMuscyz/Hpy6z6WbkijnXbTMsNMGGba3Ue4MeIgM6xuYSVH",
-	"eHjKPojoCYt37pyBQPPZH1ZWh1bwiu+mGDLjjyIFP9+r+oyoMYuuN0Lu3JPVejwPWj7fr7cvfphcQrnw",
-	"KMFEk6dqJPv759Tp5sbsmU0KbYjiK8gRlqbMsAZ5y93Q9ngJzkgoXT1Moo7VnZkeXi5tItC6rmTYsUj9",
-	"j5WC9ateIAL+nvyqv3qDebN/gHdR6M36IDB3GkKdLnLZqgSuGgFUIefQzlltDBQPO+Nn8O3/k7IFWSJH",
-	"M4/9uCtRKUN6BHTUduDiRpw0Trs2ST+ICe5Z31Yffg9U5eYA5JYthO8meERF7wMc/VjDkYp++F3c1tXp",
-	"i/mePwiaafXQJkn9dGfVVs7jUlD+d6kJqVSlfH02b6UxeD16yzTcl2VNA40sO355fVnZdQRJ+SJl58kq",
-	"87LVWRsvENvNjWjJNSDaWu/B3XU9+5CkHwg5fJqMIzLqNUQoalZsWC0tRP9KI+s749MvE180wIvYQ+uG",
-	"XY0vAwKyvnekCcy3fEdfYQkqkTsrnasfSjG2QO3iPFTghQJczsHcHGRbJ2zjdPnk6nnifCViQ1tdGAsR",
-	"ocZCfj9+Id9obcRPKqP7skCn2kQUAfnpwIXHNtoY4vSsYaEPAL6D2PbBI3yNo7jX5BBH3Zgg1QFv0kqO",
-	"DOCCgRf84h4Ec1jnwgPKDv1887b2Kz/xNf0RxRI+WdLrgbh7aQnqNHmiaQBTMDHbkvY3LRVz/8y4iR0F",
-	"qI6G3uUmkNnj8mmP0nL3fSp88m5eFtYF8doutRcxU+kRNyh24uZGzzqX6sEJNMx+SoeBO8I84UKNxYGV",
-	"kKJQGS8ClcQAaxzeRPCOAh1qOGtuETzWLGO6YIZjlewSkKKNQtqyH86YvOGH+uXSTy1Tq7hsm/4gpzds",
-	"VVmqOMjz7khXql4YuzZWOmzTWaZ1hc6fyFiupCJJFgDMDCaSrnYjdEYS/sgt/bzJ6dNdzk9f2PUuQ7Ep",
-	"AnodfDYTa9QMIYayUZGcIEIOs6PGVMYYRCGEVzaFCpVeQZijOCW11C9kG+pxOMnTzjXMshwTOZlCUs1i",
-	"x3j0bQ6ZASAUT+87sPmn5PmdFesBVUue3zXZBrN8V0fr/zZwEjrP7dGpbiXzXCYKgkK0Ihyfeosz3zUa",
-	"DtGDiBkBDyDxIOWs4FsAnxgavqm0TbJ+OEuyBu18KNkvyiTYJxIz8dvGc1yS4ILNEHZYH7EIA6H3KvJt",
-	"DO1BvyTNhB83ZjcBrIpW+Y6BVoJS4HBDN+3oEaGlLh5yqJdIF3lK55ELGAGYnnwlrgETsjG72B53VEf3",
-	"2OEf1iEMgFrbX1XK0wjmC/YQ0nN3da8CBAVRZ3B5g1lj2EpwZakMppazEWiGZMwsXUKeqLqlGvxP4ng6",
-	"8gnHRfZDYmL/iFelPoBo2TrTeS74YgNSzGM+tBENHo4bHhffSQ02kYtJH1aZZXTfzoAlC+U5mISVWAkb",
-	"2kHg/EYe19MsirttV6OwOyF11SchjQPulyx8j5QcX+jWiKoVmqxgRKifN/pNXGg0UpFnw3cZ1xuFDn3Z",
-	"QdvdROOsdJFCT/mq6hiKqXsjw4MbbvZJXRK6S3eSQA/6zM/4AxJ6FcpODgrGBCdouNoR4qGDGWkrVaa3",
-	"Q0fjL8SDZzEsr+6bPIcKRhxpOYiwpJVFKQWpxpfshTx1KlAuqI7NIGQdeLnoFUvjD0UiyLBRqb4qx0xJ",
-	"zwshTuk91eNGPXn6jpRzPRgUljmuU2qfuliiXlJByteB5RcJvZB8IsKGAFUGsOVrBoMFLSY8JxdkE2Sm",
-	"5GKJocJf71/Qd8q4MNGwa6MvwOME0D1jIG8z8+CrZAHFmFY4ye43k0rvfpodp5OpqkIo2NN/NbzHTe6a",
-	"SaD9CUA2rlgZaaP3o5MZOB24iCxQJD9hKqjhVUsjlEGEOr5CdANEC51G4ZViE6UU8dU4vzqrlq9dCOvZ",
-	"PpafIe4517QozbSyBZ/ZavMGti70ouArLIaygK8TxZzPxDl7rdw4LJoYH169YM+ePfuTE8Zf71/csFzP",
-	"eA52HjzwV/XXSg7i/uJP188u/npWY1yBthMVR2rF/tvr219u4e/Nv50zZFZxnu0Ggc1cwWf/9Pz7P7hx",
-	"TnOxOv+rgsfQ3JyKXG/ZU76WbLqxzLviMBf31YXzftkayP58ZTkA+42RWrGZ1g9SnP9VxW24Pvt3sZoW",
-	"ulI4cn12eX5xfhHwxnwtz67Pnp1fnD8DQIxdgoS6ETyNNhDoQxLXfZtlBsGLeEs9iLWt1mz4tK+vwASf",
-	"wT0/l5imcyo2RrTdy16Uqtr7+j/6um231577lq/XuZzB757+zTe/QXugNzFW+cLnujDbYiPgL8xaK4+W",
-	"uLp4Tk7ZXcKf3YHrjM7EVz19j1uNLgx3ptV/npWL+8n9dX3Bn/5DZp/x07lARVNfqg9ipR9FbbX6xo0/",
-	"OfLIncgUfCUsMIH9J/268pGnr7Ozz59AzhBTUZ8V9pE6sQw0PrKvGLwI2ObTC8LTwrNd7bfW5MH9IHgG",
-	"8CJ36amZuGnV+0kTu0XwBfxlDFI1ZZFnoyTxvpCnWzjfXDxdhcIhVYclKMglguDrc/Y6FLZ65z811SI7",
-	"kWi+58aK7B4yqEPE8uJoX44Tg+8SNy0vshum3KUXWzbEWp0tWHQRxX74zhpEAle2VSslZvbpP0J+6rM7",
-	"IvmUz8D4XCAksb5Xr6SSZvkCf4mmR+P8OAP47LeNgNIOjNtEmHJ96SeVZewhJvo8oV/seYzJ9zy/GPEi",
-	"AeXRiTfR6NdPDcl5dvGMCFXz2UMIcMWagyXk8eBHbzRKVl2omp/6fPCpxg3b426Jrcg/f+qQm2gIk0Jz",
-	"5/61S2aaCkXOll5ZznVxwzjLih0rNsofkzZPDyl0AKqtbmlfKHTQjt77zfRGpK8nCUvxL7C9AYVFKvuf",
-	"Aq3Od8jU4G4zp7+gZRnWe5VccUiykOnQaxcqzTV2hxPM6gUwOsEVEcpRkpfEn4XFuMMproiXfPff3Uvd",
-	"HL/wHQFNWOnrAcoBj671sZWmxshZSsdn70MuvfOk3qpd7AOkwMipNOpwzjS4hRBjNiL0QF5xa/GgUKf2",
-	"t6HXxGVCu/cI/Bu5gs6kvQ++m8+NsGctpXDMzf/JRz0JAcANQNwaBL8UOOZ8Zk0IuBwuHKUsVOXDgCOB",
-	"s/UCQmHxhAL1C/u71Fs259AazRm74KL66G7A4W1rMLy6xL2Rxr4svztWiY3e00mbSTKvgPWBG9TolfDZ",
-	"qjWmbilx9dz8We2eaUdY23EWbSK3bKVtwQ1mtLdL7Y1mWNDk1+E3Iz+dmCpE8rBcqXGSfcGgXUqTGkeo",
-	"0SUP6rMhxtMxT1VsTkEcq5roHuMAodCS5yfGG8hD9E6J0GPCk9Fi8S8WSi4FLzy6axIDVbqsb7Uam8uD",
-	"qeGlJuCfYyyQvkXDkE95qflvvES0d+J+87M/6i7sFTpJbN1THntVHS9EcAel9bacPgQKgDFhEh0FdwCr",
-	"0b2SxPWmqk157kyvGVdsSgT+ym5bpzGayvfvG+15HeIhTpS3x7B2+s/jU7/sSesnyO5b/9wXOCbhU93n",
-	"xJOVnkR5HfXYrP3yHvHUvIV0IFBqhWMxr0BiPdIYQmpciS2eEmStmGvo1MOgTW8BlzkZblNi+57c7+fU",
-	"cDLxRYQ1NJU7aCnrM33Li4f7UPl0fK0QX7+vUviLWJ/mYp6LUFdCR/8/egDmjxuzuwc4zqCwa0Umcwj/",
-	"Kr31XaJ2oNaPnhvYdB4QI2aFsM1zEoE4CEZ004PuKUtUKgv56MvU4cLxzFQN20E+ivraHF966t/YV4SO",
-	"czypSPjcAzlIi65ektYo93d6B9yikobELfcE4uaTUFbhLD0AO6PR57worezS7QlQmgdLMOM7bysGgxHh",
-	"nZJQbc6df1sibQaEa387NFT7z+SDv9KbyvqQV3ClbVLFIY+1Zf6OqXZkOFT2QM5KsYMM9dN/WP0g1Oek",
-	"5fJnYf/sHgx4mxMuWu07SbMFa3o5gl0wy24EwEMOXyF43R6Wyz3gPkrjpba0T8uagf3emrp0sW3SrYF1",
-	"O6HuDO2Z9lScUEF8vL2h13gu87T1DQv0SuYD7G6nOJ9WwX5EoH8qFc0x1iexFfRFgFVUwvovcBRPnAGv",
-	"jfwCEf7TiPu60GttxPHl/T2+2F3jpxX6yocOsjhv6pGT4+kpXGKeV62I2PyBNCPuq+YaPDphgJidNFHU",
-	"Ia+icbjOFiBDPj/7Pg8nuw7gA+8TLuwtcuQdYzFJQ7gZ9YjTHek0zd+Cw4DGxinCJX5gX9cxoqxaELKn",
-	"Gd+Zp//I+K4TI/Wy0OvY1mSog+TMVSg3ws72RWyGtxXi4Shprk74FMVGJytkdGADrznQ6XgTOIu5xlMl",
-	"oqrylpLk2kKfRCTjF75Vqey0FuBAfQ1r4WO1wnAS2/ztMNsJ2tpZEf9x+x+3r9/c/vj6zev7/8H+24dX",
-	"L9gf/vT9s387uryTl7Cz5qor9G3pwwBug8HtbbAuBegQWPbqLhSw/khcnougfFY3fm+gP5QnpTyN9JZo",
-	"d/O00tQl5bi9jo/fxr4qB13XybYy3djz8CANGm915CoETb5SI8Y4dHkrS5lY4EairWN1T2kFVb6Syjy2",
-	"yETaRCLQROm4S3ZQdL+5znv7yJ0BfnRc3ZG8AYO2WkuCZMU5hsO4zAmMO/y6scsnALo3P3O4x+E7hBw5",
-	"DTbsxDydilyKR3H0DKeFOPK2JvBAAO25rWuOVokYloT38iMO8Shb26igLSffykoC4uEGL5StNKIEIy60",
-	"tUINaA0YXk8r0j1kBpc1+2LC0Wl4lfvxNayv1/ZbDNEcUefGmmPasPtJWVG88UW0p1B0lQ98YTgkfLQ7",
-	"Gi+8DbcNXZZWtbxLLqE3izyRVwLf7q0kcqY3TOVHPns4Gxx6ZVM+ezi2c5AyikoB+j9tLw8/m6giDajk",
-	"I1+fP3OVGWinOQkMawFDm+eG6fm8XCSpGMcVPGcvNRCoWt/yNtPhCvZQeQogVLbVPFmAIX7hW1MkH2tr",
-	"cxJVIUGJh/9ciS4X5e1Jj+LbJLjIp6iNXCiRMXmE7I8vnK0sxEo8VWJrngTmmFS4K7aBPpk0lo2m94es",
-	"IRwWmjMq6I92+JK51amvV5WHnwR83APgA9vzhIcngQnBAJgU4yF+OwhgABZbvg9fOmVhaPzIVy8MpaQT",
-	"lURvFOEL5NWHpdQPX4XIvHLgZVhbu2NFBijfvrr2/8qp88rG0GvsrAA9n3fXZriHkGdrXinC8jgV9GUz",
-	"rcSwyiv3xhf4wnfz+UtNFWjUxwBt+1pM9cj4lWF3pshUclMpgSi7ppDN+CmokucaSqCTyLxMfaxv/AeY",
-	"LqrdGgMWPzRtIGs/9JgvnxLD9AJ7vf80nydDtUhRGITh62uQ1HH3UynP+zeXtYCu+nvfY0jBpufzGyyX",
-	"hODYUvCQE/0CKkT8bj330RHdljfCmrL35kIzrfAkGeRKxm6QmHRZcjNhdivyR8E8UnKlTSh0Ec7NsQC6",
-	"2y51k125EQmBqdwFmpxB9tvCeUbHsNosNCxIrXJn/MyL938Bnb6QZZILC4/8A//wGg298a8P7AF1sEB4",
-	"aSdiYEDxeXc8nUPyw9fo+bxBhqzrns0ReYFEPvcFYfVIu68jbMA5xExm4g1M4FTF1dVPfPXod692LAFb",
-	"XQAt9K2Q1sqj6DLffrjWrxMo6YBkN4NlyG7gKWhjkS7TeyONfR/HcdRM8Djy2zCIvZlvaf2j86xSDXxM",
-	"iN0RdUZ8LRBdwB+PrDfK155Gc9zXzv9KPwrT6CjrW8DL2ZKwRqBAJJQhI91DeNhdzFHsw/Mp7RKF6JT6",
-	"pZTUPTUMviY7DeKTkqyj511DqtVbS2GDyv7Cbgfbm1SF0P4XSDexZYF/MkWBJXCBnVOr9cp5rgZaPCGD",
-	"+7X3Zh/E2sKpWshHn+2ZxDbt7loPW4fXRp6ljtQH7Ka1l/ScYofdeLBBzEEbXF+aL3DZm9h484geLARU",
-	"Thuwqn/jC6dWsFtp4mrHHtO2bN0PfMsYY/oCG2r5g3gSD+vxlOuf5SOY4GUPxuhD4Yn3jH97+LCxEeRp",
-	"RCW+ft+D+SP0TTyBu6wVdmlNxtvhgUEViz4MOLBocTArnOch73wtNuP94arSmfeSaPJ6yvAfLhRxIKFT",
-	"1Wa2rBajLjlgzQSfLY/DMNWoVYRcVmd0WhrIWtXbNQ6lCfrFvf7kBEGn3C03g056Glyfo2cV3X+WpKcJ",
-	"moXiAYJ07rEbAO8xyAqYCWYUoa9byeykC3QbkCdps2ZAV7nSK6EszfPpt+8kNkh4/f5l48VRFF1j3fVa",
-	"qND6IWk+qsqNIg2bwikIy4uIYfcI3q7uisFrZ1LLQw9K57ySKnsXhnSanQiv/1qcenF6CRtlGnXMJLKX",
-	"QZB6oXXmJNxE9YhGzOEywR+5zPlU5tJW70APA38KDSE68GSvdLEQ9n4pZFHWBwy4F0OfmWEX4/fPh6St",
-	"iJPzqgTGfgGui79ASKLOXFY25/Q8uju23kxzaZaxyfQOzDC30u1D4V7ZWN1THIzWZ769qqs1L6ycyTV3",
-	"P8esvnl4cgomrFvzYGrUc2CaVBuJltRYwwPat+ahJL3qZZ03J7FsAxlsuuLHB3j9UydUheVHEpW5cawT",
-	"3zw2MA/apVgdJbLiv5+uU7vNskhDe7IOBSXR7ZAjd3n0DfiL2CWg7FOxkMrrM66Y+J2v1rk47tK3JPPp",
-	"bCmQ5ruLyZ6zyt/CCPUG6dwRa0physTs4cS7WWnM+cXZehs9QTuRpRBqB7Jb3NwjRSo7NrWcRMqnDltz",
-	"h08euFQ8yyAnzPP3lSQTmhiDEkH/fvfuF4ZjwahK5ZEQGc30bLMCJuHTL2BJad5ljd1Zva7J+DBwP6CM",
-	"5gxoXhHMveJZIP0HxMQ5e6dESQKqnPXPpHI/adQfHVcv90nLl7ihUvQRr+3Rb6F9GdI77dG6ruShcHFb",
-	"SNgxhmSXStuwoVOk8CIAd4W0orL03xYC6itq3z5ROY5VPFRDuNdY3832EJEibaIP+O5vVgqa4/vGJMHd",
-	"LYIXuRQFNqaRZTHMVADG1J/LLyguoa96ElQS+rkhBSCDtjrVxhJtH+KDe/DWnlI/h0/Qq7z7ZpRz59oj",
-	"KaY59KhuSHgWz41n3TTn7D4EGvDyLrOZNz4fFGFB7irAXnfG8h3Nt3nnx3062Hv4wv7ALJ4fCTUx7BiF",
-	"nq+Ha1yCQXUS4qcTCIFj4V3ozO/BkjlmLvRKF4XeulOqpBKTwDdStQKguN3SeqeVBix2X8Lcui8kz9PM",
-	"+Nwwbh5EhjFm3xlzEl2/IOZfbrs35jQX7K/mWJfr17KL0YrkoQjMt6I8zda4C+mJV0FloVQirgcBAiDl",
-	"3gU64SZyxzN6pJg83J3zAb/2raFcDiwTuvVH6vBtQnOisUWWT3OR3pofC19bLbyJYTWaRZzBL0Fh3fhq",
-	"7GLnXBiMuwKeYdsqIklBGe5hGKfbBHz/l+7mFz78UivRVWSTyRNtb3c8GQy1f+7UOE4hEamGFThNzyN8",
-	"9cw8Js3zOABUuHha9BwaDz+//ONFM3rus+UYRCcoOeunZED5B47t4MoPGPhXL/IghTs0nutZfwwT8h2D",
-	"fN8U/3cSSgojcerftRLJlTfIqTgggTqCB3IErsgIblv9kjx26OICuk1GMNEFASZKNbH8bSPXKyc21VdH",
-	"oH8PZ+XEPfAaH/7+oo33T0xF2o4OnINXZJ7rdP/NZxdDKjnfSrVBKjW40ACVB7x/UH4xywUv0KU2thB2",
-	"tkyVdcKTr9qj8fvz/Hnf7pxcQ3b0DMQzAqfCigmDZQVb3k3uZDAGPL+d7a5ucUNi1j4wwGZ8Z+jTG9iN",
-	"wS1xj3rAmCwia9oc8/pO5ZLZKH/c97IhW/L1ShbGYqPL2MH+WU9d8okAieVr4m5ePp98I2hEt+JdcTkn",
-	"B8ezjxJRmY+hBUeA4+fyQYSeGphXKjZ5pBecAsZ1Emuz0IMx5+xHrR9KPiIeezTTIRuEZR8icl87rKv1",
-	"CifxlaEptIWAhbUD+/iAifUN9/FJh4FbHXzwNmt072nKakr7vRIiO2VEyb2/hmdKLuw3wOKV4Nr+s3wU",
-	"HfLyz79Y4RwF+puu7LZcqHcbO+jU3CFtlCfoqPgUd8I+eeF0pzixK1Hy+aQifW6Mr0/WBBFf/oVDETSd",
-	"113g8LrxjcBgZdz15s2rGWzI19+phjCaujQ2Go7TbFb1vmYEtx0KMdDbD7sAflLZafilzJLDEnYQn935",
-	"R07GexY+8O3hTX1/8q7A1h0+8k8d2fJzSJFgcmOZ1ZvZUmTHqoqPjd9TevHdWigs5TtdFUClVPDLQS6T",
-	"9Ym3kCiBhTlBY338i6eZNDNedBTZ3C8LvTXMiEdR8ByHYxjfUg7FS3xZPAEnAfTUvrF/J4ZCbxVM44bl",
-	"Uj14dJt32lfgO4VMqjrd8s8LYZYdUQhfQQOOHyJvq9CsB7GO/fzKBvAljAtZ2oHOjDPDHwXbqEwUIfnG",
-	"LiKMV2ZlG8gZz3NRsBV/EFR/Rjfi8iB+taLdU+6JXj0JfEj0oXDKwsQCJ6h84rNlLIkCH6hFVNS4R+Fj",
-	"rwq9irRKR+GJ/yHhLUJjEanYlBvxw3M3nmpM548+jtvdbsO9fD+G+C/HAeNWM/Pic1QWGJSOGPzThTtJ",
-	"3q7DLT6VQPbRd1dV4tlo7cdB/5XqzwNBT6D70sjdfy19cpirT6N1cYwsgvWxf66yGoIqcynyzLCpmGmg",
-	"eOKFxYi1rzCT1vfdB5zQhE03NhY0w28j7Ad5QMLrCbXFH0XYrT1hKBNaPcVRwB20KYwuEGJo/EBIUsvd",
-	"Gj2R4b3OTgU0LvjcfjPcFm6bstNqJOB27aqd96WNCEJDelW4LlESy1pWuDrXOZ+JiNXwiogMEr6Az56Y",
-	"njTp+8A4zddWFvR2FFknXvdvWirmnqpuBtArCLzHtBFoMXo0YWIDQOhecODg7iTW/QiJixj6wMZbeHvC",
-	"x305+EUTbhV11gBGXexClU5Of8XkJyxRQozcNnyLQgS8p0kp+tmd1kdR7CrEMp5CtVLv75W2O8J0n3h3",
-	"6K1mKwHt4SPKONPg1My7xA64mgcWk/8TwAtOHsPB9UoIIWz2DVNOAWyXzj9w59DKlTuMkfI6OJvmWJyW",
-	"J5BarQ/gcU9EOV8ixONEIU54+zfHhHVii2Gp845I019CIXcVOlV62ADDWCFq5ibAvqF5TCm7+DSmEOaF",
-	"pmhdftZ5th/2MEJ1T9aWOs9StEiREGIp8lPbdc4d7Oup/MY903P9/6LR9HPeJFe20ry4oTWdAqppzVaz",
-	"uk9flx8u1BOgq/wNeIo0MYG1fLb0O3MSXoLyA98eh5+vWTcgcyVEC9wKb4K6ew743E99gqocSnRg1wYe",
-	"TXfZukOSNZtQIP2LANKfPGdbIRdLp/GQuG84eRKyzVcolI6ALftR2K0Qys/Bd5WWKmhnZiQwochMycXS",
-	"HgI6G4xiTBhk0PTipF8YbmY++9c0M+vy1cthdeKjty7EoxTbZIb2Pf77yQOO/jtpxg2MeiDJ4VbmOVs4",
-	"h5gKLn8T4cmOtX76D7VZTT0JRdeiV3j7T9ZGr6Ttb2RsgAjQGL7AVuvi96+9pDTJOi7lQKU1AHs/aOOe",
-	"rvlC9O0egGSHlX8s7SrvgedQ+4ONKTDbaUJ/8ciaTRaB3InZppB29+S9zuVsd2pM0D/pfhdiyo9P4G55",
-	"YWuEyd4dg6CerfdtkT5nvaV4Nt3gDswpfPpXdpvNMfofNeMbKjs8jQPyvAwRWC/RrzOxWmsr1Gz35C9i",
-	"cD3SpRft8N9//NJmjKITKRj1wsDlMZved+/4Opf2yOf1rW/Bie6Sr2fRW+X+iEHd+aYA1GJIHzaaw0jD",
-	"cq0W0DiA40qsc66ce6K35gZjFHPt/gutG8BAEilEN7lTQrkqH/iG/VSwhmGtTyxMWy5tHz/YRy73a2CX",
-	"fW3d27hdToBDbDa8NlV+cqvzLHK2YvlO1Wz3PW4jLTI22JiAcx9r/EK7mptaCdBS5FmJR7NLioXDbdsr",
-	"XRzWX+NfbuvoQ7A7sj4NLY2NmGmVuUsB8RiedcXT50G7UF1k1XD2BLF1bu7V/HjFZAKu8kKshDMOAyeL",
-	"XymqUBhvqY+x+vc0ndE/hkLOf/WUhSe2GsZ+hehR2CJgm+c7tjGiirGBvPo8MAJQxFh34YunXEr/jTdu",
-	"vKfjx4LlIBazH8VW6HV6HbpovG/CsfHbAPyTNtTZmiMl28PEjonuijZZVZgmHqXbAcsF/RC8Lo/f0Ep8",
-	"BwbdOXsbl0NDS+DasiyEDc0r4J00vXhtJ05DLR4/8XXLPJoCi/TYXUc/1n1DdTWUfEcSalmUwgiO8JKv",
-	"MTbaWyBOoh7udeB0OBXDFnwgiRDYHZ9vHP77aS7sk6no4mXKtVOcQmURgbAE1OqCU8DEN8L+eCoSH3z3",
-	"1xXT5ipunRcuuhFfCOWYs5nOc8EXG2FKKE6pWEIQGl5ogBluzgtPELeDVWfSnrNfNPbrM7HvG3RwJcX2",
-	"ox/dN9AOiWAf+EOFfODqj1+RfCAsU/r4mRP1qGjZj+WOnciArM31myrq2wrxYLpoyD8K0Yt2+Lb5Nr4d",
-	"iXdLeVJxx91s7G53f3M3KF+Fc2R19exir3Ts8XuoG/EoFKxwjM9DeVi7p/o12ihgVXpIrqnYLgCiKK8A",
-	"5/CqLHb2zsQsl+rrU3Y1mX8+T86MKB7Dtm6K/Oz67OnZ50+f//8AAAD//w==",
+	"thXKsm2h1WLCuMrY1v2l1SzT7N8+vHrB/vT8+z/8+zksiH+l++Jtlr3guVAZhz1YF3otCitxKjzLCmFM",
+	"a5GJZZicTX943j5It2wuc8GkgpPzw3N3bqoL+jxIf+t1M73x2sD/01TrXHDl/g33rrk15N6X+/pf4ZWf",
+	"4nN6+jcxs+6Nt1lWFcX6MhCfe9b/NfgV+S1ltvgZodzJ+K8zpZU4m5zx2UysrchgjXZT91eZmOVSiazy",
+	"onKJ8EUv3KyIvYtf6RIqP5aw3pXlrp7S6rT8e8MP0hN8rR6l5SgH6cGFJRg795lerfzRakgBJUxel++r",
+	"exPzxxGUb0+vxTt1jA2KM27ND6fWLY/aqbnW6MkxmweRvZu3hzzLuVniH6UVK0OOxf8FLwq+c/+9EsJK",
+	"tcBbvOdOnpzpYsGVNLgwrX814reNUDNByenkzFhe2LYOejeHO1yJ3y3LuBVOB8VxuL94YuVKUIOx0uaC",
+	"HMhWF5mh7IYNu/qB/aIfJ+zy4vrigv2v//E/3Z+ef3/Wpy/KdQofrq5G+GSYZWUtJnFfkpv5QetVezun",
+	"O3JubkkMvcIZ3yXXdy4LUy5w661y2P5LZazgWfsrbgqGWXep8UKwWS544b6r4LLj5oEpPdXZDiyzIJxd",
+	"J8u98IOYUyKb87UR5paQpV80wyPENsrKHAcgDeNM6eFytRZ6nSeEuBBrwS0hW+JRFDv2VquM7/zXr67Y",
+	"KzEtNhwstNZnCr/r5D8MPI8dR2CJRlWPMFyz8lCwq4urHybs8g/xZPzp+uKC+ux2ScvmVtql3hAb89IJ",
+	"LdP4dSMKKbywZJr5H8E/ualX5DOl5dG1wGXyC1meyqlbbb+Hfh1wxBXJCceoHHIp23iOyMNqLZ8t30j1",
+	"QKysEn5+Bk5Y/SyvK9ZLywQrhFmyXKoH9+tCNIywZ+SVaSxXmfsz8cLwb/DOmtgnxUj8Tmwa2K1Gr4Q7",
+	"uEzkxnla2grGp36/ZMFmPM8bI7764ery+XNKobZW9MeN2d1LtN/qKyZU/QR0ntgHiU8Hc2W6MbuKqZIL",
+	"/ihIOyXeSUO+0xDCoOndSP0QKKEJ9vsrmRPTJM3yezii+xjmjSG6tyfGlL+bEybEvECdlDi93J/dCZvu",
+	"/P5nfGfcOOH0bnJxgx75UueC+TuTbUENW6eJczG3TG/sICG3uj2WN/4FTBdMrNZ2x+a6YDzPUZ/M9GrY",
+	"AXL39SDztLGk8LuONf1pPnd/0VrZeG3Xp/Oz3rIVVztQxgbvTp7nImN6Pp9U15xSi5Ozpciz1IZZ9DsL",
+	"wdxTTi3sGHd/LXbuQ5UXVpy33Gu3hvPj1GRW8K1CE2dnyOO00oUgxbkQMDX3725YCsZ2Xb0NltwwpZlQ",
+	"GT0u568ZSkdpthS8APGUtmZe9Nq+7uIwnbbMVDiBQnNm3LvhBJAWitvpeBSsjiLbnDPhsMKFBS8uLzBY",
+	"cy8IYUp+G5Niuk74fVN/eQ+fZnC+u32eyj5Wb8LOW6330jKWW1EVVSMXSmSvQUTlQsEflnpjxFnlzZTY",
+	"boqcNmd4oaRaECLyShcYwUGtZrVmZsXzvBLbgftSGrzTGUf7xl0sY+SIClpM/D5VxhcWA5Y9teuGUEpa",
+	"97q4L7UuXiy1nAkDHkAY+SArviJthPCsuTEznYk7UCiEuDTNPvhk83f0fIuMMo3+pqViM144l4RJa1gB",
+	"AWJmhDBefTR86iW39AVt+AouaK2EM7RotwqiMIXs1PzxGWaX2qCi1HNa3YcNIww1uIBxNk6XWs3E72sx",
+	"s+S45px4zfulVnjPaye05cAGO21u2eEt1G7PdZ7rraFX01167rQYK91VrtlUsBXPxI07YU5DGmdySGtE",
+	"PqcviIXW2a/O76LWR6CBAka2sXpt2FYXD1IthnuFS8Fpg/tjqQfw6j4fYqKC1V9VTJOzhXwUilRQkEB4",
+	"K9Um6fo7CSSW9hbsIqeAQEsxw3cTNt1YMJrWsN+jNveNpPc2XAONrxuGfhhur9uBoP5vqsYb7oue150N",
+	"chmV6Jbc8hR8Z7wA7yZgKzp1HH3f40i02qymiZssqKjUP1qR0QfBuWJoe0jLthw1FHN2+QQWy00hxp3I",
+	"JUr7mu79D2IX1ik8SL7FCPty4O0Ajy91YX9N3KO0e4nHvsicXMKKMK522+ABpy7p+jt+AiGCHzGt8p2X",
+	"aZa7RZPqvNeJg2NZHu5JuGLd1yqzKrVXOGpeFFGV+ilO8LpIXUhweFp3cM6ngl62nAw0gLrhbF0IY5gG",
+	"v0qvhTLkoj3yfCP6g884hvB4avx4DtoT8MNsC6JUqdBU0RO37fHB4AVlzDVt7C65WogjZdC6Ul6gzNp7",
+	"9dqymTMTpnz2gAoPDUQ834YVcrG0aX9nYBItMe236H0Ts04cRnBMKh4nDtNpihm80LCpWEjFuL0pQ/bO",
+	"/NnXvxe/Wx/mIcwrHMJCC5DyqdhplYHJlnQRvXQ238Ux0sl47sYqDVsJrhKrnshRfPQThH92fup2qN2Q",
+	"3p733JgQhGjYnJuioJNnlCUHdsQe2Vb/kfAG8vjkevZwt+aKjjIWws6WKDAZ3/mQEJu5H12zP11fXDjN",
+	"fnl1/ewC5UWojM2420t29fz64qJtbXtpqE2lK2rX/WBHvI6crX4UKeMaxHAq5hi/EGwljOGL0uSAo2AE",
+	"WHLtafGcuLruNYOcQciKVAOoiTypF/BhhoubzTu0W1b899f4m6vKe6MZYza4Bm31hVbzOuezENyWhama",
+	"bkqrZrhtiPCFL05gaXBiyS15R106YsXR0h8U6DPk8tulWKFWGLT+jTngCML7qdG/xHRcSxY+hLBT24yf",
+	"Szvcub7DE0inyJQY/qI3nLZvY3xscMYu9SZDJ82iD+zdBOf6Oi9FWtr9tYXeTPMRM7vHH5ABOqkyve1d",
+	"4zURh/A/DctcRt3i5oYZ+x2tjDwhKD/rTTEirBIVc+N0t6f5ku/+20YYOuDnE8b9F3VLLyee+20j1wEG",
+	"EWfS+7NyBt9f9CAU2oZCSDJMhfv/aKlkN2Ap6K2CiBvLnPpW2qJHOMg2KZPAg3bkZcHn9r0ojG7syTNK",
+	"45YZ3v5En7Ri6KO08fJGz3g+ieFHv1BGWOtjFf0qlCv7oZ6trthMf/fX0jj8lRM9/9tJI5UWc7cxwxsH",
+	"UBWxuDbkkRIzmYk3wloKMlaCe4i7fp1zqRiodTAVz2Fg++KgNsq+0glffM0LK2dyzZVlW4z9IXoBbOmb",
+	"qkm9xRCWNE0jewBk41FaQWZOVmXAxdkuhvkUuPsG/izzqT1ZoBWQyFMklv99odfa8Ly9ASv9KLqPs3vC",
+	"B89vMB65lUbAsQYploY9iHXCjC/PV8NqVRjZdP8O9ou0k+i9wBcHLWkw21sWxXap2RomLbJJ2DPRGvDY",
+	"nCOsFi3llQG0lHv9H5sf7T+hld/3fPwVIoyJyACxy68KvWKXN+zCx21Qyp121nMqml65/+noH5zaFd+x",
+	"JX906k2o0sUbnskyQtkGeC0VLZGotMIP/LiGrBGRgxmXUGktel/KCN9Kjk2aGS+yu6UQ5Liy+qh6T0X1",
+	"Fr/oG1WWHNM6jflXYiuMDc6XsxRBI67h2r3BAGAtPprO63A7HF3ibAqFMbpwD0hlZCbgKMuc1PyZsJzK",
+	"RXifCq8X7z2iUnJvhFD1Um9D8HclVJZIKAxE7DXzDv46mJxt1hmmDGc8z/V8nsLHLAQBB1hyNy4A5ud8",
+	"B3/KRC4fRQF/NiKRyIg52wZ4ai3UdeUyWupNnrFc6wcGgfAbvxDX1ZydD47PlnhLca/bt3xXvbF/24gN",
+	"jCkOWa8BETbnMseLHF5NDJcCnfl4cRCJMvGKKxX3fXKWCAQHCX8Z5aMhmAsuVSKSCKETp3aYVjNEU9D3",
+	"n3gMtTpUOoijbC0FLzICNtGlfn7m67VQrQN/SRm5C+d2pFICS5GviQHeYQgFgSF85c+4/7OP1sJCuN/T",
+	"c39QeqsG69O/uKdvfRiYcqT9FdbpIwplQ2JsHJzacJmNUhGieEzma4rHRC6KTr+8toCawgTcbMnthHGW",
+	"g8HslJBW4jv0oJyKCzGfcGPHQ+hv7mAtOl++IZbDwKq7FPzQcmeYwqkwFuw1qaomekBcCFggW+yc+MDj",
+	"ICOmPwXkr3MK4I2oUdiluMLxdAVRi8mfKPATf4qDmHfpgbd4mbUVQSUql9zRoVE2eJ4chU/xNT69FvzB",
+	"1Oo/MEwX7lWTBlPWf6YgvFmDyn8iHUxZ/yGCxcOa+tAKraLJOQXASmtqeqvet1Oz1QxAnPsI0zFOfAQ+",
+	"jMtxP2nGoDgGlvx44yAmtSmSe17wuSUDky85ncOy/EEYj+nM+M5cl4F+UFDwaTiHQmUQxLuYwB8R/gTZ",
+	"AT53igVAGNwk3Da+JgMY9+AaBxWTadA4RgjmLn/UjPT7ZiGi3xsorxVWDA/4vHR3f/MmJK5CKq+RSOYI",
+	"cgcAwRzQFN95FziiEgkUp1aLt84Hog3pHEbhNOkKQSXMLQLjARUDOxaSlNGXalSP9lVmTc6UflPPDVfz",
+	"mzodUVL6oweENSJZUj0A2NhdQHg9wiDBUMzlg3DGn3vAanenueuNe4EMiQoqKPn9RU9U8gdiS08aH1wX",
+	"8tEbykRwQ6ykyn6EZFStZO6ytStPLhs48VYly6Bxf8BHU4FLWpbNTK/FoNffwZPJvN5FR8FCf1CjYnb0",
+	"b7n7i2zcnt7DT2pb+pzaUiJKetkfgwmGiLcw6nFSHzwNwtKQDCqO6g9dPJlB6SWviZecDh1yTPy3EANL",
+	"7oHYYDrGTKEUeYbgdoDGuoO55I9iSAKYjkh3aQ+tUvCGXbVQYVDk2+OhuyKMw8Py4wLkUBCKON/6tjd3",
+	"M7l5Xt0MLUXAa5bCf0C5QLyArb4BdRoKLwY7j6hLuFqI/qRPJnKx4FZkr8iKFLefwR3Uc4i7YgQbcrox",
+	"Zu3clxi37s9eDc4pDyw5n5wpITLUKAQSHrZnkBA1RCP+MsLVQjLaf6/3XOMuJMt/9qrM+WnvapzG9GAU",
+	"8I30+OPl1QJ0CbIeZmfYVBiZRZR1wIp6TbBPspK29WKlfkNnSrtEI5gwpfoMqYw0h15tCnB6oQQrlt5W",
+	"k0PHm5U7XFUHDcvV3XRCRI3y65Y6l/TY3ziDloWyz/VmmssZC4/HQlHpTNOZVjNRKJFAfbkdTFDE8HyD",
+	"Ck2xDx9+ffNTLDXlyrknEGwFM/IaoTjsSmXsfiNMxndDUC2Ts00CcO42W6trdnVx9YcnF1dPrr4flmgV",
+	"4iGsdGq9wjMDSoZgafzehbEGAa18rLJPXtQm/iAlz99dMO6ahoGcLX0pW/0iKTGETkbnukiF5BOwREyP",
+	"OrcH32aWQlhmlnprBq3st6HZOOLtetXbfbBD0xExMFUh7o3mFXg6Phrn3Oh4hmChdoLIgcDv2l/J+G6C",
+	"Lv0ET4lz2F+6v0SX4RwEKf6XE5j4HyA2E5SAcxT+yycXfzj3r0OLdMI2CnzX1hEbZumn4HEloqctRPhv",
+	"NWB9WMFJqAVCsij2H2I1LfSTj/gLw3fmJiYXwOgNYBLLHyB7qR+jUg9D/OF57yUnsWAvHZrbEBf08GzO",
+	"5AyX+FOH+UKZu5DXIu2VBJAudeYxrQulavVij5DhD/EFp977o7Te0AkjjJmYNPzuJ2VFAXqTMHRkYSxZ",
+	"sOIL+pxsnA+RT3c4ujQGukm7Qe9K1CT3i5KbjB/KJF2h/FNZinZICtq9ZkdSyehCjKjig8dT49x1VKem",
+	"DfcjSXrVMk/eBM4usXwGtpZ7Vb8Ip832UNAZRkWtyishstuyXqG+NmRxzFtpjC+/R9gyloGFUNiAUPor",
+	"p6R+KgoqSVAmuNuXLX2xQDCjfrX8XSsRroXzqwkAcyZYA3V+Tlcuyt8pNDraeqFACm9EzHRCKnkF0Wi6",
+	"FjLXNI1GO0gKL4QQByANoEjRcJmFesVGXUGKvSSofr+Cn1IL/5HED5cikF73cD3Uwkefhl5J4RP0wHKB",
+	"kBEKMTIo6ZlrkyIb0YGeJhfuIgHTZcaVu2yXOs/GAXpS6UYqrR8WCsZGzltvVJauqBmeO5mU+WzwOeBw",
+	"XhMpFCgzkJmSi6WFm/XX+xeJNAdUnXo+DwIMMIZJZeAernxafEz0zQqmBC+EAdYDX0MzkmEsyZmERkci",
+	"pTeG5GWc3IAbHISnHqbzI6puT50xDNawT9ZMErRNBzhR5wWIhzdx6drAcbd+7QCc8PL/s3wUJQXj1+Ul",
+	"pGT5HRH2nvja9GaI+Qb8RTSN962Rq3LqEVVy1g/FVqCzsWxvzRcCfORoyx6bWzGOLrWVgeCJkGM4NkNo",
+	"H/yDqU/ciVlBIhhN+Q88y6RbNp6/r+OQh2QBqz+plJmFUTRRF/6r5HA3wthv9BYZTXjZfevMPANHX3F9",
+	"H3fmqNsL0CK9TL28sCVA7f8jq0ZjXbmqwJMB7kOqUmSZSTkgI5EhtRtw0EQC5LzvB++2KkLyK5dp10+8",
+	"sEKiqZ/hM17C3XA5eApqW/yruh6HM3MHT+5xl9NAqS4s2kYBejVRsLEQnqkKg4++JiOQkfswW/s0VBhu",
+	"SULGoLp5CEDAy2kQ/N8Tdc4CvKnGZdDvlQaGpCGp5pQpg+eueqImnbdFuSBxvcNRSarNO75tq0yKOfiS",
+	"ut0ue2+3LprgigzSjosvO2Mg0bD+sBQQOgV4Ct7A9cFvuflpjHbbcnM3TvyH8ikkY2gl3jfBInDUcXDb",
+	"GdD7WedEtXwiBVMPfihtl+6/pAEuvOGsP8mg5w7g6vGt4KL6Nw8IrPyMCZekcT80kEUW1SWpzaHI9D2J",
+	"Np15jozhDsE7uxRFpNb4nEiEFiSwVxtRJvsIPsLK9R9K5HtvlSV3v3kjHgVcbnMhsvukhYn//isVNUPy",
+	"CWfDBYQBFOL5+jh2LudTiDNNN2bnE1KxhrwzAToMYO8Fg4Kih1D2sJpueJoyL9y+jdvll/SArE5Ja0Ut",
+	"t++vrRAPwzFWoTSarOC2y+HF8igf1HvChdp9tsoby1+GOH0/n7CuYZtqOdVSiP2gJ5XzVhNV6tQOY+of",
+	"ZrTzopCPIrsdobu5tUJlQvSCcCoEdCG14yFDNDXekRyEJJqpJKgxkOkP2GN/JQA6tBAxezdIisq9CNDf",
+	"FnBJb6Z2xGvg8eGBtwQN6rt5SSZSXfURXgc6ci3PM7LaMT1PMO91h+ziv952RK4BpEVH/MQ639HMEXOk",
+	"mA9F0zOOKflGqVq7AMxXflHxIfjay3RmYw9/okMXUhHFUs00DHJcorrd3VrbynGdRMZYTAcT9nigkC21",
+	"Qljvbj0UUKEHMHYfKSbr6XBf1u6hVByp7tKUNT7+BT1zDud6EJYyEEZh9mkqjqhgaIruj0sgdzTM6AnA",
+	"ISNKIciIGw43cGg4sAikwxmkLrh3ZhrSdNq0LhgYPPcYGJRM/E1y+UV2rynqWr8fjQLCGl29p5quVgQH",
+	"GJJMeOryKI1QjiXdzjlOFXF4tYdlsPONSQHkuo2xgZ1SziZj0mhdjVFKBYdbGCdJCcBfhFjfVUih6zKw",
+	"KPRmfVgPqi66zI9lsaPWK59G6Q3Yh6hav63kXkp1fEhEos2SFyL72DR6R9Tlk+xfHb0f3NRlVEigXwa3",
+	"eiCwO7hdtYmk9vx+KWSRRDuMom2kUN1X3z/fH9Wd4AEL3NwdyfNasXGa0mx4EAKtbFDkZSH3obRlwOHV",
+	"blSxMbvBzlZs60HcX+lpLmWWCZJrcKbzXPDFRtSvNrMESJ+QBRbE+WJxxNl002qOQur7+3CYn+lZuVol",
+	"XZtpLs2yP0j/PjyIaTO8TXKRiD7CX2OiAirewKnE3GRctEmArG6UNRP3v3kG6zdFh21Mx62V+Euor2+v",
+	"005vuimiBqmJVi2De23125PQ36XOWlGR4B7Q376oh4D1a6vYSrI+wXCXS4GVi3RQP0D/qLP/INXiZZ0h",
+	"v9OFoPCA9RdVRpxcv2SaclydbOo8jCNKWMlUzgMPezTw0oZdD7Ck7Os13Kjt7fIBOtltvQkoQYxCCF/8",
+	"1uOw9PWcWyFzQRh7szdI39aaExyRcaCSmqCRNJaJ0SSOy/DTkKZFeiPsjxTyWuzagIFednGxS32D5KX7",
+	"IpwP+PHXVDTRPHSYGQhyzIDZLbsmCOsmCDxq8udhmY0n6NhSrHO1QGEI38D7QVNxhdTsoUHbJzJKOdzd",
+	"Slsgh3ZBJMoSpUHGHv+b87NRePy1oLmAgP2hviMJQmuy+iq0rMDdM1AB4QuhAqIKuw1cPmf/wdWGF7tr",
+	"FoBVI2nVoCnPjynIml45YQF75ZHnMmPueW43RUxkQ3Pv4jsDPDSeAWcSu3/RXDgdx8hsFguRbr/QRclo",
+	"hFj5RR9GE0ivfZOiINSkLHWemYkvU8S/befyxzSg2tF5Syc5flJ1XtSywwqsL2kn7pvahRWC/G7Dyovy",
+	"ManorhAz8FRdBm0WZOPZpnr+vJHq4S3JJ1/tzQhQ8ESvH7pys9GirdbEkjbm6EHU9nIScIJVzAYAnume",
+	"HoFgJjG0YM45OcKeZYmhdbbfSqTS70PiJOO75PSPCDpwG/nukbofV6E4cph1EQSCOh1jBjnxHyYHq7UR",
+	"HsaRjFLQLKThprBVP55c0hEXc9mcExTm/jdqR31H5rmrXn+d69IbCylgQamwV3zHpmISMSDY/iHeAMfo",
+	"RezNwl7axQrzhv2ApIUeT1WFLPte0RATzUSxhfxyRPe5vw11k0bmmMNpCGbFWUUzL8WazWWkAiRNiX6X",
+	"bFzjcJXohBSv24EvWnsAY2piGAjyJyMs3aAJJbpBvoitrI8hLzTj38cA2HfGjhW0EhiZVPiChk781C8p",
+	"Q7Yrw5G8c2I9Q6VN6IwrttBMK2b1+QjA1lswcGwheT5hl8+vn10wwG9MQuPR0ESaeB9VrnTBHoRYmxp4",
+	"c17oFVsGxJzHciKLK1d2wi6dQpqwKyeZzrjOua0xl6WCOk7HVOtdwY+txgbIKpRwdUVCUpRv6g57y4uH",
+	"exJct8R66lhPpqma5SSwdEt/TYyJfaeh1UMJcN0+vfdmD3UbZxlwTMxFIdTMbVywkUyCYNS98AOtLG7z",
+	"HCQpmokwfPo9Kw3dO9+SNMG3DHqPoZ4ur3R3JLAbojcf/UtGB7u3Jny3S5H9Ep4DyqVEaf260IuCr74z",
+	"yAg4PJqsNtki1dMXctkV1CY3D862AV7PnkaQ6+peD9LXQToSOrvQCd1lpKX/YVi8WxKVwAUG8AxW9Xuk",
+	"WYBoK2g6Us6vspF1cYprW5PW1lmgT+c3W+MYmrmkDWEwbIDBdivtEjzdGXTlHdY58ZglLc6OE2Zgr9al",
+	"WBmRPwrDfLMyExpDl10EaiRcg02Rd1v1AkzKz0lWymGH9WjUlPGCHAGKrbJON2cxNHcD5jBlGXCZm5A6",
+	"rJXQIW+kt4t8FLNiKBGGs+egJ6VtYEDcx2apYLie8dx7mkRR9YznsTpgRL3uanc7EkO62t11VgHtUb9U",
+	"2qIjlHb5IzLf2kWh+U9bMHXy6qdOsNCIa61E+VSKfoaUGFUEuSLyVZbLznrqhjDV1E3HdRfYJClCg2Ys",
+	"sSythbB1LN1KFgEkzbA06tU0kpFVmaFbKNzrcHEE1RVbaQeuqmDFT6Ee6QzCSr6JA8DH6N74ymwKQVHq",
+	"uY8ZDZ4Y2wIJELJ2w5WGtBiRPxKvspZevA63NmChcMCY9v9/x8W6UwAZXdqO4GjCbRpUeYDNeQb53WAS",
+	"ogDFxV2ixYqKCEYvpz1MN2sfiV8lKmHG3NbN8JNZyrkNDY0RlodUeN4vPAsh5k8diLaBIQ+zZ41afVGe",
+	"XbCVVOgjD+3i3IQapjp9vtUKQXSt2qvh1w+8gyyMaddkmfQoXo4pAqvCTHpiBlia0onycM5dOgfc5xbe",
+	"uudGJl5nXL1bp2prgx71bU70WiQpH/uNa48KaRjXdinUNXtRcCuYkX8XZsLulxv2jL0UM3Z1cfUD+9P1",
+	"s4txaTa0/Eyi8XBFr6G5GFSgtyF9xytPmezcs2TYYc9+P0HH+wrVxv2Jw/DlEWtYcjqYLMf0E3XyERqi",
+	"jOjmWC/ZrPDHBS6gQcHITgKaFrtx5SspFo/zVLA4FYL2wN66KMZ7CMjDTGW/6WCvm2/qA0iM1Bz/+Unr",
+	"LDaq8DkcmhkwQbuoC28GQB9075WPCdy+zo1gb534KOtW0LCd3gSr5mxMzyaOWHOYRqmLKoUgZTd5Ub1F",
+	"grYpz3pKm96SaboI14CdV/7ot9PPXa5Ci2Okg3Ylnr62PUurtC1P/P2SomR1ohOI2nKpHmiitlbHflh9",
+	"aTpGbOyhzIRwo43gJqpKNZFY38yWobTbPXXDLi8uLtBi5dbZkI1OR0lQZpXzKH4ztRBvEzZiwE9hqEuJ",
+	"rQ8ET3c+SGzYVuT5DeNbp78MmuU60lVAX0TQrEhfmNX7pCmBzY04Jh153sBZlGLhjk2CAW4ofX93p1qv",
+	"e1FxfmcAIjGMa7e1oO+S7AXkUXUqC5VyrUgDzAjN+KIQqYZrY4zzJSlyt3nOnrMIeu692BdaA82YBsNe",
+	"CV7U6va67u5eo2ZFk1B/rBAqeu7b+YjmcSksRtnMoZkD8XU3bMsVQNKcoxbS+B0hxlM6LJ01hf6mWeIV",
+	"Ey6SNHjEi+coJwD2PY0E0j7aERFlsXda8NExp4J9o27Ysz0UGjoXMJCOWZkDPazK4lBh31E3w7tU/Dih",
+	"qpNOW5hbZ091Q/DR9FH8n6R1eoLm+B44NgtEdI2iT6+/50dht+5WQcla6k1hJlW+VGTDCQmeet+D5897",
+	"l+TrNH73g+/prEQO+J+wZzzS3Y/allN0gw8gfU+Y4WPBYSuqnPnHaQ9fJ6+h24iMIcnA2qoE/+pqbXeJ",
+	"jq4rwaZ89oBY5puSuBNL+jp7nIuSzbu9R3Muc6kWsWhsYI5P5gk7eZng7C0ddTdQPHwB0QdQvlmRQLSO",
+	"4LugY+eFnuZilYI4B9pgD10OXUI5cM9mNHTIPXhrO4r5uUEcrHsQjO3hWIeUo+E52WOFXhJx3Vnx5ePS",
+	"sEt+G6NMlpJS8X6DgAfpTJ6RUaYJ3ABjGH2GlfGguYEv76C3j6nudtNP1V1WO6ARVxqtXM0RHsaJkRjm",
+	"WNxfyA/FVj0+zMEf4H/dQe0HbzW4jOGd1OyrWdjD2Yl8NHIUPRGWsLwb3vIZv/dO0Zxlo4mGOnreNPum",
+	"eTAH9A7RjOf5Nbv6YyiwAegAqZeySlP8zpMVnjtpjdNr5WEQkAUr03vjUp+d5dZdvRlMyjXVNWCcLMrG",
+	"b0eEZ5XtR6Kj3uLVSR2T3RjYY3Lh9iilpgdkrMjuPUCgQcxMtNwZxPOQLDl8X4hHKQj+ztBHv9bSxq9w",
+	"Y+xD6vdO2h6nu1o9zMQPomMVDm7AElZzmDNLjyQaT439cIuSwLZCU7On3u4yT531/QQulWPg4mdaKV+y",
+	"1/lVIxfqiVRPuH0ScJDXZYMTNi301gRUnWYL2tArS1taoFuhrAgUrhvgC+KKQZcXGpQvikKPQJpWGqpQ",
+	"xQEhqtpNZOge8hf9JmH/w768TFxYqX0MXfDoTFkFJz94w+/DMMb05whPtqguLJ/m4pocOpj3RtO71NRS",
+	"7l9reHm3jIljkrDrRmW9j8VufqjLNDQz2t3OADkNEu0MRrAhQWy3l6wa3wA1OAkXGtACS55Bdj9kQdJx",
+	"YYo80Tk6wQWrvw+RzFNhLAbMjlICNDIli6jnlM2Dbu6o8qSAoybGliI/j+HlBsw3OtnuZ74ARtAx5A6U",
+	"Vp0rLyaAECFdSQANt9coJFCV+RCykXFlKyTkpbR1FcygYhBAcdS+Q0f1GCG7udT70EEb0R+eXF49uXg2",
+	"Yc9YJmYHBG1vcet44xOXz68vLibsar0a1hj7f/PWKHSjUFxbwBcu9ZblWi2u2eX3sLKXbDloVjS9/61i",
+	"r29/uWWK79N3FCMo1SBqIPQf1skllIz8ReySzCj7MaGENydZyXOa7TYWvFfwre09CqCnZMWIr7dkmZzP",
+	"3R0AGswJCX2B1F5ChQjKf//PLiC14OjNN2KBkcHXWbnBk/XgNXpAc77JR2DmX5bfe+V+SV0BC/lIQ/S0",
+	"EeX5gZIksAnh+XGYOal+NQn3PlVP3RlIMF0s7iXQCx4dN9Iyo9PexGRPD6Se3jqjQSrnRUzYBYAuGp0X",
+	"2+8aX7IWxKzPF8QaUn87VodLCm3YoiqOvwQQxgQMHs/K6KNAhn0J4uRFvksDOGuJaEgvzJI0/FZQc5ZL",
+	"9YDAKiPVIo+KPlm6OVK6TIV7tDUEwLn7B7DqcwCnV20jcHqVz3Qt0N1mteLjGqMe86CVR6HJQLhQ2Ina",
+	"pk2/4STYtfUJfVHb0uhH07VeFQ28v/M2TazSZjWtkaikpuMf9BbntPsSPEJkqC4qB0SI6iyUaZ7lwGsX",
+	"+C1No2BxujE7ovU45idpl66ZBUMcQcKlS+TsnMOi8wzNyqFpumb7fHx3zKaSC/VB8OyFLwxtGi/Dy0WB",
+	"EIZY5lebAmF/JGkUqI1gVVvxux1zuTWzXDiC1BTpYgHZYOM5lIt4HKfIZo3E4AO3lpwXKYROeMruPthE",
+	"E2m2eeaLh3YhIax0V2f94SV5nq5rKCy6XrcwgcIF9r/+x/9klxfXz9DbOBvVgr70md1IaDFYc1nQfKCD",
+	"oC4hENiM0q/0oyjrkJT2f/DVSWKxyROB+oEJ3EZ1UJbKZX4QxupCvK9QZA3uNna0VmN0JSKNDus1X+e5",
+	"1sUhWcC0YdRRoJhiRShhST3f7Qjs+HdEhgScYRhPFf+TWtxUc1mi+f4VHbLZDepauhOdaAUYCpF8S664",
+	"b/E+KCnlnk199AXY8cQxloWY2eCE9NPRnwawGAS29z2+VmqwaeSmTmHtqFE4r6I9iIv9KeMnZ8UmF8OC",
+	"xvBg9YSNQyHSApE+JpPqxvupl6sbBp4SJhIeNMtDbX0b4Q6US1aX3YoSgZYEwsgsNymAVqXWKoSltX5g",
+	"I/DpKapqRM6METTnrQyoC62gcmBik7B0qeWmqfl5ouwoFJjV6hcC08VsqY1QPl6ZLoAOeXLSh8T66cS3",
+	"QXCcaz6FSvARXxwK3+8RCBkHkWlwJ3JRq8g7lniYjUwSh4+SHMiW9spNICoLggNfD9vkFyQlP79E1E3j",
+	"0ulC43RkDVPR/WoGoNkxpDdYDf69H1FqInS4GGtdB+PA3NNBjlp4BDrj+IveJhXWuLsoUdZQv4UH3Xq9",
+	"ViCwPnWy5/vCRl9tm2LQD9cincv9DmH3MSDmnj74eMdrs41Bc9b8SCpqYWP5fN/HvZVUJSgcFjDq7rbE",
+	"pSU9zo9LXSkSlXbi/7dWEz5Ytj5yafdvdOkVTKVPU9VAKC0DFKuwR6UG8qklD+UP9edh6pVtSB5uNNMS",
+	"dCyDfZZxKbLSyUgNiwxQn8yP6vKBkrQjpQHZrq2EpTATJOkzEyzXgXsYuvDyQOEF8Q5IPN1gWQLWwMZS",
+	"+IbKdTbF7VQ/Et22KLQuPD63VLutyz9in7GBL8m39ZYoFUUFD3yUdimJu+sj9kGBWd/4xMxVvTZpQPaX",
+	"00WcL9stsug5YFw5RECqDWK9Y+v2muZiSJnX7ttYYT/TqxU3bOrLs9xetgdFDmvB1ykqliGzqrY7JjuJ",
+	"wtCZVhgunsUm0IkLR6uFoApPnkN0q3c4dPsEqD6AbRd8tmRbIR6c+QKp37uNAg/FiSKG064wef8M/+uP",
+	"iFvAcwF11CCGNe08wgX+A4hZ+R9kr2bToPOIhE2kdIysQUu5xWQJGjRuo5nthSIg8Ev+KDxBXqzWrZyy",
+	"UY7sdFfNPPqFKUUknEgU4dg5oNKE2R+bMIu6GplUFVlNTdW1SUrp3nNPTNnwhM0jBQOiK/GKIT1M3Rvx",
+	"2c6hvNSko5jVrXwaKUFE9Oq3V2qL8PXVTLHpuk/vdUZHD0jLOxAgSBuLv5nS2xugggYWWgHE8dCjoF5J",
+	"UWXE9eH3IX7ekdzQbz4ukeTg9sPn1uc8eGB6dfapUNneebWGB9vlsfr8daMX4e5wMG0zCdEixVvqnL5/",
+	"O8qS74StgNHLXYeqfL/lh/c6kwbY21sdH1tOO1E02UGKeUSqIFKc3rmbwa3qnmJTx3KWfJCe9zFZdhE9",
+	"osOq87owInvTRwSLvoewLlZkHAIOSIU6Uuw4XSw2yUHe2mMM89YeAF2AcZCBaZ7nHdBm5G2vgdtoMEsq",
+	"OB3h5YPniVfg3p46hpC9v114jm83SWpZ7oTKbhdcqv071dyUvN79mF2y3fJnemCWavUzBgpgdZ4NsFBq",
+	"DRXr+r0+Hpo/K7lOsRB+KxRdB3FYKWxbkQYaMYRflgiZoSUpWQdqemOYeyBgpz1M/pp9f/6H80tydkuu",
+	"RhIm7MlmmC7oo29q5Q3esg0PnBXfxwKYcZzazY2Aa7sEQ0RixE+jKmy6Kld/24jNuEUqfKOg1HW9EMTc",
+	"cC/AScz5Dv6UiVw+eppHqHP4RNeNL8TtIYXmOMHqEOZc5ok1tCWZf2MCStv/LiwO208gEBS7P9lNga2S",
+	"MmlmvIguR56LQHCpV9CDsvvLt/ve2dVQXNAI1cpgDzfB5Qn7VE7Yn74onZUK4iI2hoqyklZQh9Plufd0",
+	"NF/FSG8i4I/NC1Z8x4xAaxfbP3T0O8lJDpGSuAqoUH0WYSWM4QthWCYRCrjA3F0hIGKJzPyW4RLSt3Sa",
+	"9A/utI6RQNiC+6svar+IaPRiCU4RVppXWzlAtAN8iPHMgDnyd+D44gakRKCrU0fCye/ubzG0k0Lgk2sR",
+	"kEM8DZ2USWQqBNcHiudu2PMLxi1b6RGFdPE2pizXZFeDvmbPTb1aresJfk2jOCOG/LaxuRh4IG7LY0Nb",
+	"d5OMYTe93wh29Zz9oh89jg/gexhrvAQgn+cLprKqA9RUk9uU4Muv0QFDO7pSDeFW0wIYyIcG9dB0Jkuo",
+	"9wrVEDFM6KnInVEjVJayuUc1HYcXpwqPF1qYd+qVr47rlXd8HPslD2gzMreJ3p9QPxO6uuyxBGmFphLV",
+	"sQYa7QBbaIoqMQTE6O5rjZS+hcKW363P/evIkgmsSKn2ByEKT/MGj2jC6WO6KGJ+qf3k/USiJk03QK+I",
+	"RoKvxoxkknkB4zm0v07QZUfqwaKSHurYBiYHsg8tEWM80yvM/pbw3oTRvkfTkmRhsW+szE1gWKcbrFIA",
+	"FIoAqdSjQVLSEpZknhWJDj50QvF+Iwy21Lq8iDmpS0yUflWK2H05VsmmyIGM0oqRfZGdM2ASlZQMDTio",
+	"SOa2NOgAf2a0b5TCppsiExBUhcTQ8NZaNUx7Z6xqCEkszqRXnszhRn9VOvePsuF7ElQx75Tnd8AUaSj0",
+	"dsNxS4xZal4+4gyONrYg3vnpAtpDuRjce1I0KbHzKLDtIzuBKTtgYwryGNKCw3irU1StZT8BZzn7tVwk",
+	"ToR71Uff2yVxNYgRC6aVSJBvvFNQ417pjG5jxwuCnrlJTpPqKBQsoUi+7fN7TR2Q5iZGxtCQXYoT8EJT",
+	"Wezq9tcXjhZ4+9KD0+tiuubG0AG1ED5t85df0YQGwMncKkJIEagPehJQZf0P0oFZ+3NgdGzUSghBIAGd",
+	"Rc3eapXx3Q36gk2SiT8FTAWUKD2Lrs4fUwCKy4sDERQEHe1lPxjMh9RhmglZqFL1NyLXXX1dQxqbj+vv",
+	"elMuZTfzTs2036PJa7Ila2g/gK2qEE+OEWigXhrSrnWCXQfYVMx1IcZPqZk7C+NO7FCavzTylLZYV2KQ",
+	"BwR2SEZjQhUOpXIf9fbIPXymd8LeLXlBG5ERMNbLFgZveCMeBWywU6/DbQVnEDmd2IsNasytimeDLybm",
+	"95HbEIg5xKbxr/FXVldtzwjzxtpcuPcQlVK65uBwlb3D3hm+j78PqrxLZiXGZbYSfe3guGCknelHZ9jq",
+	"AfCCjoRYpjtW4o3gj+Jw2zMuan8t8NB6vERItetY2Vx8JPPDZX6vv/4t1vjG5ujV7pZkuarvpxOJeaHk",
+	"R6PsQPLj09CS3TLvAC8l5xkPb2ueOWiDkZoD47r71G/GX078l1PDJVXdXoPtYLE4wix88qd3Mm/C0MsM",
+	"F9yQZ5Oz6cbsQnyWbrOTaLEzrgm1nj2kXBv8R5Zpxgu9URnER5xzTFNmOvdlkI8DT2/ILt16xe6Eyrwv",
+	"BWHmgDHfLmUuQoanEAx5ZLBOTCqWS2NH+Fob0ssqyZKI5YBqhoq/B3BgbC1hhLIRCz92LN2Mn0uPW+js",
+	"fu2eGZWeeRjEIfrGPTgIz1bxwHxPGYR4ohVYZW/sHV2BnAsjYDKepIGq5+FUg16gN620WIQhGv4orjFz",
+	"A00XkMQy8ppi1s56bNqIiiLLc9HdnWTLw2p5HhNfC4nrt3XyPhWLjaJt+I2KcNhBq/Wrf54CeQJiYhT+",
+	"YGgtU6+offTP9rSKRiUTi5DLEYeVrvBLORVTEadyqWh9LISlY/7jGFjV3UyvU53UedGnbM1Sb1lEm0wi",
+	"VtT3dNPWo2ydFwLP+uBHGR8dJ59K27Fx3XS554CmmMAQMuZsA6MIdbDCMhMIJXd+/UhqnTxNvRPQpFql",
+	"gVFgW0kIeN6Wo3dbiPkNf8P74Pscq3TR5IOcyAGEJpiggCUqZbIvZYGyEMS03KzO8zI8w7tHQhPeFNLI",
+	"LVvBiFgdVHZvGtGXd1zCOCoI4lV5ovlNLT4MERA9x2I6HXpioUGDBXSt49s5oAe5XousC6/bOhredHL/",
+	"XkZkFfaCX9YzXzWo+G2eJ6aHl71WFWLwcbuQzv1GsGx/sgKTDL4amM5rbnLxMUWUFBCrlcCyUFkgO79S",
+	"GbtfbgrjW6G1T7jficGilN45s86lTYxR51k4O0JlWJjJoc2nVmAiSJWokktkP9vT8y3wr75nr8S02PBi",
+	"19+31SuPcoH9LpRpeJ+VryXeg1SVq1c97XEh/NFKaqA3ZMH5z3qLNpRnI+fhBFrua1LaPSZIElisSQx5",
+	"wUCrpnw3RII4WEZTLnGUHilc2atYPLOEpikKm7NqZlYcmcoHyZVbDIgzUcfsURQ5X6esD2dxuI+GW9Md",
+	"hxpx5bhDvSUrPN/RRHX+myBIrXzucA/q44BO+z6SEhfDj7QsSEsK2iGl3V/Uferio02k2JFL3LkhMaY9",
+	"ppZnvNcwortOpQcDWC4+7xLLPMuvJ7fuY+mGNNppNy0zzIRhpt19hBsjDjLD6hZWcoSHp+yDiJ6weOfO",
+	"GQg0n/1hZXVoBa/4boohM/4oUvDzvarPiBqz6Hoj5M49Wa3H86Dl8/16++KHySWUC48STDR5qkayv39O",
+	"nW5uzJ7ZpNCGKL6CHGFpygxrkLfcDW2Pl+CMhNLVwyTqWN2Z6eHl0iYCretKhh2L1P9YKVi/6gUi4O/J",
+	"r/qrN5g3+wd4F4XerA8Cc6ch1Okil61K4KoRQBVyDu2c1cZA8bAzfgbf/j8pW5AlcjTz2I+7EpUypEdA",
+	"R20HLm7ESeO0a5P0g5jgnvVt9eH3QFVuDkBu2UL4boJHVPQ+wNGPNRyp6IffxW1dnb6Y7/mDoJlWD22S",
+	"1E93Vm3lPC4F5X+XmpBKVcrXZ/NWGoPXo7dMw31Z1jTQyLLjl9eXlV1HkJQvUnaerDIvW5218QKx3dyI",
+	"llwDoq31Htxd17MPSfqBkMOnyTgio15DhKJmxYbV0kL0rzSyvjM+/TLxRQO8iD20btjV+DIgIOt7R5rA",
+	"fMt39BWWoBK5s9K5+qEUYwvULs5DBV4owOUczM1BtnXCNk6XT66eJ85XIja01YWxEBFqLOT34xfyjdZG",
+	"/KQyui8LdKpNRBGQnw5ceGyjjSFOzxoW+gDgO4htHzzC1ziKe00OcdSNCVId8Cat5MgALhh4wS/uQTCH",
+	"dS48oOzQzzdva7/yE1/TH1Es4ZMlvR6Iu5eWoE6TJ5oGMAUTsy1pf9NSMffPjJvYUYDqaOhdbgKZPS6f",
+	"9igtd9+nwifv5mVhXRCv7VJ7ETOVHnGDYidubvSsc6kenEDD7Kd0GLgjzBMu1FgcWAkpCpXxIlBJDLDG",
+	"4U0E7yjQoYaz5hbBY80ypgtmOFbJLgEp2iikLfvhjMkbfqhfLv3UMrWKy7bpD3J6w1aVpYqDPO+OdKXq",
+	"hbFrY6XDNp1lWlfo/ImM5UoqkmQBwMxgIulqN0JnJOGP3NLPm5w+3eX89IVd7zIUmyKg18FnM7FGzRBi",
+	"KBsVyQki5DA7akxljEEUQnhlU6hQ6RWEOYpTUkv9QrahHoeTPO1cwyzLMZGTKSTVLHaMR9/mkBkAQvH0",
+	"vgObf0qe31mxHlC15Pldk20wy3d1tP5vAyeh89wenepWMs9loiAoRCvC8am3OPNdo+EQPYiYEfAAEg9S",
+	"zgq+BfCJoeGbStsk64ezJGvQzoeS/aJMgn0iMRO/bTzHJQku2Axhh/URizAQeq8i38bQHvRL0kz4cWN2",
+	"E8CqaJXvGGglKAUON3TTjh4RWuriIYd6iXSRp3QeuYARgOnJV+IaMCEbs4vtcUd1dI8d/mEdwgCotf1V",
+	"pTyNYL5gDyE9d1f3KkBQEHUGlzeYNYatBFeWymBqORuBZkjGzNIl5ImqW6rB/ySOpyOfcFxkPyQm9o94",
+	"VeoDiJatM53ngi82IMU85kMb0eDhuOFx8Z3UYBO5mPRhlVlG9+0MWLJQnoNJWImVsKEdBM5v5HE9zaK4",
+	"23Y1CrsTUld9EtI44H7JwvdIyfGFbo2oWqHJCkaE+nmj38SFRiMVeTZ8l3G9UejQlx203U00zkoXKfSU",
+	"r6qOoZi6NzI8uOFmn9Qlobt0Jwn0oM/8jD8goVeh7OSgYExwgoarHSEeOpiRtlJlejt0NP5CPHgWw/Lq",
+	"vslzqGDEkZaDCEtaWZRSkGp8yV7IU6cC5YLq2AxC1oGXi16xNP5QJIIMG5Xqq3LMlPS8EOKU3lM9btST",
+	"p+9IOdeDQWGZ4zql9qmLJeolFaR8HVh+kdALyScibAhQZQBbvmYwWNBiwnNyQTZBZkoulhgq/PX+BX2n",
+	"jAsTDbs2+gI8TgDdMwbyNjMPvkoWUIxphZPsfjOp9O6n2XE6maoqhII9/VfDe9zkrpkE2p8AZOOKlZE2",
+	"ej86mYHTgYvIAkXyE6aCGl61NEIZRKjjK0Q3QLTQaRReKTZRShFfjfOrs2r52oWwnu1j+RninnNNi9JM",
+	"K1vwma02b2DrQi8KvsJiKAv4OlHM+Uycs9fKjcOiifHh1Qv27NmzPzlh/PX+xQ3L9YznYOfBA39Vf63k",
+	"IO4v/nT97OKvZzXGFWg7UXGkVuzfXt/+cgt/b/79nCGzivNsNwhs5go++6fn3//BjXOai9X5XxU8hubm",
+	"VOR6y57ytWTTjWXeFYe5uK8unPfL1kD25yvLAdhvjNSKzbR+kOL8rypuw/XZf4jVtNCVwpHrs8vzi/OL",
+	"gDfma3l2ffbs/OL8GQBi7BIk1I3gabSBQB+SuO7bLDMIXsRb6kGsbbVmw6d9fQUm+Azu+bnENJ1TsTGi",
+	"7V72olTV3tf/0ddtu7323Ld8vc7lDH739G+++Q3aA72JscoXPteF2RYbAX9h1lp5tMTVxXNyyu4S/uwO",
+	"XGd0Jr7q6XvcanRhuDOt/uusXNxP7q/rC/70HzL7jJ/OBSqa+lJ9ECv9KGqr1Tdu/MmRR+5EpuArYYEJ",
+	"7L/o15WPPH2dnX3+BHKGmIr6rLCP1IlloPGRfcXgRcA2n14Qnhae7Wq/tSYP7gfBM4AXuUtPzcRNq95P",
+	"mtgtgi/gL2OQqimLPBslifeFPN3C+ebi6SoUDqk6LEFBLhEEX5+z16Gw1Tv/qakW2YlE8z03VmT3kEEd",
+	"IpYXR/tynBh8l7hpeZHdMOUuvdiyIdbqbMGiiyj2w3fWIBK4sq1aKTGzT/8R8lOf3RHJp3wGxucCIYn1",
+	"vXollTTLF/hLND0a58cZwGe/bQSUdmDcJsKU60s/qSxjDzHR5wn9Ys9jTL7n+cWIFwkoj068iUa/fmpI",
+	"zrOLZ0Soms8eQoAr1hwsIY8HP3qjUbLqQtX81OeDTzVu2B53S2xF/vlTh9xEQ5gUmjv3r10y01Qocrb0",
+	"ynKuixvGWVbsWLFR/pi0eXpIoQNQbXVL+0Khg3b03m+mNyJ9PUlYin+B7Q0oLFLZ/xRodb5DpgZ3mzn9",
+	"BS3LsN6r5IpDkoVMh167UGmusTucYFYvgNEJrohQjpK8JP4sLMYdTnFFvOS7/+Ze6ub4he8IaMJKXw9Q",
+	"Dnh0rY+tNDVGzlI6PnsfcumdJ/VW7WIfIAVGTqVRh3OmwS2EGLMRoQfyiluLB4U6tb8NvSYuE9q9R+Df",
+	"yBV0Ju198N18boQ9aymFY27+Tz7qSQgAbgDi1iD4pcAx5zNrQsDlcOEoZaEqHwYcCZytFxAKiycUqF/Y",
+	"36XesjmH1mjO2AUX1Ud3Aw5vW4Ph1SXujTT2ZfndsUps9J5O2kySeQWsD9ygRq+Ez1atMXVLiavn5s9q",
+	"90w7wtqOs2gTuWUrbQtuMKO9XWpvNMOCJr8Ovxn56cRUIZKH5UqNk+wLBu1SmtQ4Qo0ueVCfDTGejnmq",
+	"YnMK4ljVRPcYBwiFljw/Md5AHqJ3SoQeE56MFot/sVByKXjh0V2TGKjSZX2r1dhcHkwNLzUB/xxjgfQt",
+	"GoZ8ykvNf+Mlor0T95uf/VF3Ya/QSWLrnvLYq+p4IYI7KK235fQhUACMCZPoKLgDWI3ulSSuN1VtynNn",
+	"es24YlMi8Fd22zqN0VS+f99oz+sQD3GivD2GtdN/Hp/6ZU9aP0F23/rnvsAxCZ/qPieerPQkyuuox2bt",
+	"l/eIp+YtpAOBUisci3kFEuuRxhBS40ps8ZQga8VcQ6ceBm16C7jMyXCbEtv35H4/p4aTiS8irKGp3EFL",
+	"WZ/pW1483IfKp+Nrhfj6fZXCX8T6NBfzXIS6Ejr6/9EDMH/cmN09wHEGhV0rMplD+Ffpre8StQO1fvTc",
+	"wKbzgBgxK4RtnpMIxEEwopsedE9ZolJZyEdfpg4XjmematgO8lHU1+b40lP/xr4idJzjSUXC5x7IQVp0",
+	"9ZK0Rrm/0zvgFpU0JG65JxA3n4SyCmfpAdgZjT7nRWlll25PgNI8WIIZ33lbMRiMCO+UhGpz7vzbEmkz",
+	"IFz726Gh2n8mH/yV3lTWh7yCK22TKg55rC3zd0y1I8OhsgdyVoodZKif/sPqB6E+Jy2XPwv7Z/dgwNuc",
+	"cNFq30maLVjTyxHsgll2IwAecvgKwev2sFzuAfdRGi+1pX1a1gzs99bUpYttk24NrNsJdWdoz7Sn4oQK",
+	"4uPtDb3Gc5mnrW9YoFcyH2B3O8X5tAr2IwL9U6lojrE+ia2gLwKsohLWf4GjeOIMeG3kF4jwn0bc14Ve",
+	"ayOOL+/v8cXuGj+t0Fc+dJDFeVOPnBxPT+ES89wkzwO0wz3CDjQnJdbG10d7lFIJO3BWX+RjbEQN+PbE",
+	"asq98Y5vv7KD0NRRsSEHadrdV01oeHTCAMU8aSLbQ65Lowg5+4wMw/3se2+c7IqGD7xPhBVukbfwGAJO",
+	"OifNSFSc7khHdv4WnDg0AE8RwvID+7qySHkaIGRPM74zT/+R8V0nbu1lodex1cxQp9W5EFACthQo0aFB",
+	"4VaIh6OkHjshbRRDoKwQBIJfsuZAceTdkizmf0+VHKzKW0qSawt9EpGMX/hWpbLTgoMD9TUsuI/Vqs9J",
+	"bL24www0aGtn2f3n7X/evn5z++PrN6/v/zv7tw+vXrA//On7Z/9+dHknDSNnYVdX6NvShwFwCIPb24lY",
+	"CtAhsOzVXShg/ZFMPhdB+axu/N5Azy5PFHoa6S0rEMzTSqOdlDP9Oj5+G3vdHHRdJ1v9dNcDhAdpIH+r",
+	"S1ohaEKcGlnJoctbWcrEAjeSnx2re0orqPKVVDa4RfDSJneBxlbHXbKDMi7Ndd47btGZdMFggjuSN2DQ",
+	"Vut7kEA6xxAllzlRdwC/buzyCYoPmp853Av0XVuOnJocdmKeTkUuxaM4etbZQmx/WxN4IOX2fOM157dE",
+	"cUvCe/kRh3iUrW1UNZeTb2WKAYVygxfKVhpRAkQX2lqhBrRrDK+nFekeMoPLmn0x4eg0vMr9+BrW12v7",
+	"LYbNjqhzYx04bdj9pKwo3vjC5lMousoHvjBEFT7anSER3obbhs5Xq1ouLJfQL0eeyCuBb/dWdznTG6by",
+	"I589nA0Oh7Mpnz0c2zlIGUWlAP3vtpeHn01UkQZU8pGvz5+5ygy0OJ0E1ruAa85zw/R8Xi6SVIzjCp6z",
+	"lxpIba1vQ5zpcAX78gUKtFW2Oj1ZgCF+4VtTJB9ra3MSVSFBiYf/XIkuF+XtSY/i2yTgy8MGjFwokTF5",
+	"hIycL2auLMRKPFVia54ENp9UuCu25j6ZNJbNv/eHESJEGRpmKuhZd/iSudWpr1e1NwIJwrkHEA62TAoP",
+	"TwI7hQGAL8ZD/HYQYA0sgH0fvnTKYt34ka9erEtJJyqJ3ijCF8A6DIM5HL4KkQ3nwMuwtnbHigxQvn11",
+	"7f+V4QyVjaHX2FkBej7vrpdxDyH32bxSGOexQ+jLZlqJYdVw7o0v8IXv5vOXmiqaqY8BWim2ugcgC1uG",
+	"HbMie8xNpSyl7GQj1MDCS8//lECMkXmZ+ljf+A8wXVQ7aIb6iNBIg6zH0WO+fEpc2Qvsv//TfJ4M1SJt",
+	"ZBCGr69BUsfdT6U8799c1sINb/97DGnx9Hx+gyWsEBxbCh5yol9AhYjfreejOqLb8kZYU/ZDXWimFZ4k",
+	"g/zV2KETky5LbibMbkX+KJhHr660CcVHwrk5FoCQ26VuMl43IiEwlbtAXTTIfls4z+gYVpuFJhKpVe6M",
+	"n3nx/j/gsy9kmeTCwiP/wD+8RkNv/OsDo0MdLBBe2okYGEAI0B1P55D88HWTPm+QIRO+Z9hEriaRz32R",
+	"Xj3S7ms7G3AOMZOZeAMTOFXBe/UTXz363asdSxBdF0ALfSukGvPIxsy3hK71UAWaQCA+zmAZsht4ClqL",
+	"pEsn30hj38dxHDUTPI6QOAxibzZiWv/oPKtUaB8T9nhEnRFfC+Qj8Mcj643ytafRHPe187/Sj8I0uvz6",
+	"tvxytiSsESjaCaXhSMERHnYXcxT78HxKu0QhOqV+KSV1Tw2Dr8lOg8KlJOvoedeQavXWUtigsuez28H2",
+	"JlVhzf8HOJ3YssAJmqIlE7jAzqnVeuU8VwNtt5BV/9p7sw9ibeFULeSjz/ZMYut8d62HrcNrI89SR+oD",
+	"djjbS3pOscNuPNi056ANri/NF7jsTWyGekQPFgIqpw1Y1b/xhVMr2EE2cbVj32+wfQKXhwgxpi+woZY/",
+	"iCfxsB5Puf5ZPoIJXvbFjD4UnnjPwriHDxubc55GVOLr9z2YP0IvyxO4y1ph59xkvB0eGFRF6sOAAwtJ",
+	"BzP1eW74ztdig+Qfrirdki+JxrunDP/hQhEHErqHbWbLaoHwkgPWTPDZ8jisX436UchldUanpYGsVb2F",
+	"5lDqpl/c609O2nTK3XIz6KQMwvU5elbR/WdJRJugvigeIEjnHrsB8B6DrICZYEYReu2VbFu6QLcBuas2",
+	"awYUoiu9EsrS3Kt++05ig4TX71/KXxxF0TXWXa+FCu04kuajqtwo0rApnIKwvIgYdo/g7equGLx2JrU8",
+	"9KB0ziupsndhSKfZifD6r8VzGKeXsFGmUcdMIqMcBKkXWmdOwk1Uj2jEHC4T/JHLnE9lLm31DvQw8KfQ",
+	"pKMDT/ZKFwth75dCFmV9wIB7MfT+GXYxfv98SNqKODmvSmDsF+Af8eWmNTa5smGq5zbesfVmmkuzjI2/",
+	"d2CGuZVuHwr3ysbqnuJgtD7z7VVdrXlh5Uyuufs5ZvXNw5NTsJPdmgdTowPEUuFKc9eSrmx4QPvWPJRE",
+	"ZL2dAMxJLNtA0Juu+PEBXv/UCVVh+ZFEZW4c68Q39A1skHYpVkeJrPjvp+vUbrMsUgOfrGtEST485Mhd",
+	"Hn0D/iJ2CSj7VCyk8vqMKyZ+56t1Lo679C3JfDpbCqRe7+ouwFnlb2GEeoMU+4g1pTBlYvZw4t2sNEv9",
+	"4gzKjT6tnchSCLUDATFu7pEilR2bWk4i5VOHrbnDJw9cKp5lkBPm+ftKkglNjEGJoP+4e/cLw7FgVKXy",
+	"SIiMZnq2WQG78+kXsKSZ77LG7qxe12R8GLgfUEZzBtS7COZe8Sw0YgDExDl7p0RJzKqc9c+kcj9p1B8d",
+	"Vy/3ScuXuKFS9BGv7dFvoX1Z6zvt0bqu5KFwcVtI2DGGBKRK27ChU6RVIwB3hbSisvTfFgLqK2rfPlE5",
+	"jlU8VEO411jfYfgQkSJtog/47m9WCprj+8Ykwd0tghe5FAU2C5JlMcxUAMbUn8svKC6h130SVBJ67CEt",
+	"I4NWR9VmH20f4oN78NaeUj+HT9CrvPtmlHPn2iNRqTn0qG5IeBbPjWdCNefsPgQa8PIus5k3Ph8UYUHu",
+	"KsD+g8byHc2BeufHfTrYe/jC/sAsnh8JNTHsGIU+vIdrXILVdhLipxMIgWPh3daT9XqwZI6ZC73SRaG3",
+	"7pQqqcQk8I1UrQAobre03mmlAYvdlzC37gvJ83S3Am4YNw8iwxiz71Y6ia5fEPMvt90bc5oL9ldzrMv1",
+	"a9nFaEXyUATmifdOszXuQnriVVBZKJWI60GAAIjSd4HiuYnc8YweKSYPd+d8wK99ayiXA8uEbv2ROnyb",
+	"0JxobJHl01ykt+bHwtdWC29iWI1mEWfwS1BYN74au9g5FwbjroBn2LaKSFJQhnsYxuk2Ad//pTsshg+/",
+	"1Ep0Fdlk8kTb2x1PBkPtnzs1jlNIRKphBU7ThwpfPTOPSfM8DgAVLp4WPYdm0M8v/3jRjJ77bDkG0QlK",
+	"zvopGVD+gWM7uPIDBv7VizxI4Q7NAHvWH8OEfMcg3zfF/52EksJInPp3rURy5Q1yKg5IoI7ggRyBKzKC",
+	"21YPK48duriADqARTHRBgIlSjUV/28j1yolN9dUR6N/DWTlxD7zGh7+/aOP9E1ORtqMr6uAVmec63RP1",
+	"2cWQSs63Um2QSg0uNEDlAe8flF/McsELdKmNLYSdLVNlnfDkq/Zo/P48f963OyfXkB19HPGMwKmwYsJg",
+	"WcGWd5M7GYwBz29nC7Jb3JCYtQ8MsBnfGfr0BnZjcEvcox4wJovImjbHvL5TuWQ2yh/3vWzIlny9koWx",
+	"2Hz06uLqhyeXl0+unvXUJZ8IkFi+Ju7m5fPJN4JGdCveFZdzcnA8+ygRlfkY2qIEOH4uH0Toc4J5pWKT",
+	"R3rBKWBcJ7E2Cz0Yc85+1Pqh5CPisW82HbJBWPYhIve1w7par3ASXxmaQlsIWFg7sLcSmFjfcG+ldBi4",
+	"1VUJb7NGR6WmrKa03yshslNGlNz7a3im5MJ+AyxeCa7tP8tH0SEv//yLFc5RoL/pym7LhXq3sYNOzR3S",
+	"RnmCjopPcSfskxdOd4oTuxIln08q0ufG+PpkjSnx5V84FEHTed0FDq8b35wNVsZdb968msGGfP2dagij",
+	"qUtjowk8zWZV7zVHcNuhEAO9/bAL4CeVnYZfyiw5LGEH8dmdf+RkvGfhA98e3tT3jO8KbN3hI//UkS0/",
+	"hxQJJjeWWb2ZLUV2rKr42Iw/pRffrYXCUr7TVQFUSgW/HOQyWZ94C4kSWJgjrm9dkp9m0sx40VFkc78s",
+	"9NYwIx5FwXMcjmF8SzkUL/Fl8QScBNBT+8b+nRgKvVUwjRuWS/Xg0W3eaV+B7xQyqep0yz8vhFl2RCF8",
+	"BQ04foi8rUKzHsQ69lgsm/KXMC5kaQc6M84MfxRsozJRxK5XFxHGK7OyNeeM57ko2Io/CKpnphtxeRC/",
+	"WtHuKfdEr54EPiT6UDhlYWKBE1Q+8dkylkSBD9QiKmrco/CxV4VeRVqlo/DE/5DwFqGxiFRsyo344bkb",
+	"TzWm80cfx+1ut+Fevh9D/JfjgHGrmXnxOSoLDEpHDP7pwp0kb9fhFp9KIPvou6sq8Wy09uOg/0r154Gg",
+	"J9B9aeTuv5Y+OczVp9G6OEYWwfrY01hZDUGVuRR5ZthUzDRQPPHCYsTaV5hJy2ZcsSl2bZmw6cbGgmb4",
+	"bYT9IA9IeD3VBPFRhN3aE4YyodVTHAXcQZvC6AIhhsYPhCS13K3RExne6+xUQOOCz+03w23htik7rUYC",
+	"bteu2nlf2oggNKRXhesSJbGsZYWrc53zmYhYDa+IyCDhC/jsielJk74PjNN8bWVBb0eRdeJ1/6alYu6p",
+	"6mYAvYLAe0wbgRajRxMmNgCE7gUHDu5OYt2PkLiIoQ9svIW3J3zcl4NfNOFWUWcNYNTFLlTp5PRXTH7C",
+	"EiXEyG3DtyhEwHualKKf3Wl9FMWuQizjKVQr9f5eabsjTPfud4fearYS0LI/oowzDU7NvEvsgKt5YDH5",
+	"PwG84OQxHFyvhBDCZt8w5RTAdun8A3cOrVy5wxgpr4OzaY7FaXkCqdX6AB73RJTzJUI8ThTihLd/c0xY",
+	"J7YYljrviDT9JRRyV6FTpYcNMIwVomZuAuwbmseUsotPYwphXmiK1uVnnWf7YQ8jVPdkbanzLEWLFAkh",
+	"liI/tV3n3MG+nspv3DM91/8vGk0/501yZSvNixta0ymgmtZsNav79HX54UI9AbrK34CnSBMTWMtnS78z",
+	"J+ElKD/w7XH4+Zp1AzJXQrTArfAmqLvngM/91CeoyqFEB3Zt4NF0l607JFmzCQXSvwgg/clzthVysXQa",
+	"D4n7hpMnIdt8hULpCNiyH4XdCqH8HHxXaamCdmZGAhOKzJRcLO0hoLPBKMaEQQZNL076heFm5rN/TTOz",
+	"Ll+9HFYnPnrrQjxKsU1maN/jv5884Oi/k2bcwKgHkhxuZZ6zhXOIqeDyNxGe7Fjrp/9Qm9XUk1B0LXqF",
+	"t/9kbfRK2v5GxgaIAI3hC2y1Ln7/2ktKk6zjUg5UWgOw94M27umaL0Tf7gFIdlj5x9Ku8h54DrU/2JgC",
+	"s50m9BePrNlkEcidmG0KaXdP3utcznanxgT9k+53Iab8+ATulhe2Rpjs3TEI6tl63xbpc9ZbimfTDe7A",
+	"nMKnf2W32Ryj/1EzvqGyw9M4IM/LEIH1Ev06E6u1tkLNdk/+IgbXI1160Q7//ccvbcYoOpGCUS8MXB6z",
+	"6X33jq9zaY98Xt/6FpzoLvl6Fr1V7o8Y1J1vCkAthvRhozmMNCzXagGNAziuxDrnyrknemtuMEYx1+6/",
+	"0LoBDCSRQnSTOyWUq/KBb9hPBWsY1vrEwrTl0vbxg33kcr8GdtnX1r2N2+UEOMRmw2tT5Se3Os8iZyuW",
+	"71TNdt/jNtIiY4ONCTj3scYvtKu5qZUALUWelXg0u6RYONy2vdLFYf01/uW2jj4EuyPr09DS2IiZVpm7",
+	"FBCP4VlXPH0etAvVRVYNZ08QW+fmXs2PV0wm4CovxEo44zBwsviVogqF8Zb6GKt/T9MZ/WMo5PxXT1l4",
+	"Yqth7FeIHoUtArZ5vmMbI6oYG8irzwMjAEWMdRe+eMql9N9448Z7On4sWA5iMftRbIVep9ehi8b7Jhwb",
+	"vw3AP2lDna05UrI9TOyY6K5ok1WFaeJRuh2wXNAPwevy+A2txHdg0J2zt3E5NLQEri3LQtjQvALeSdOL",
+	"13biNNTi8RNft8yjKbBIj9119GPdN1RXQ8l3JKGWRSmM4Agv+Rpjo70F4iTq4V4HTodTMWzBB5IIgd3x",
+	"+cbhv5/mwj6Zii5eplw7xSlUFhEIS0CtLjgFTHwj7I+nIvHBd39dMW2u4tZ54aIb8YVQjjmb6TwXfLER",
+	"poTilIolBKHhhQaY4ea88ARxO1h1Ju05+0Vjvz4T+75BB1dSbD/60X0D7ZAI9oE/VMgHrv74FckHwjKl",
+	"j585UY+Klv1Y7tiJDMjaXL+por6tEA+mi4b8oxC9aIdvm2/j25F4t5QnFXfczcbudvc3d4PyVThHVlfP",
+	"LvZKxx6/h7oRj0LBCsf4PJSHtXuqX6ONAlalh+Saiu0CIIryCnAOr8piZ+9MzHKpvj5lV5P55/PkzIji",
+	"MWzrpsjPrs+enn3+9Pn/DwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

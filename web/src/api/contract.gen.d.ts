@@ -612,6 +612,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guest/{token}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["Token"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keeps which version the page has shown. */
+        post: operations["sawAsGuest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/guest/{token}/file": {
         parameters: {
             query?: never;
@@ -2457,6 +2476,17 @@ export interface components {
             day: string;
             meetings: number;
         };
+        GuestSaw: {
+            version: number;
+        };
+        /** @description What changed since the guest last looked. */
+        GuestSince: {
+            words: string;
+            /** Format: date-time */
+            wasStart?: string;
+            /** Format: date-time */
+            wasEnd?: string;
+        };
         GuestMeeting: {
             house: string;
             title: string;
@@ -2477,6 +2507,11 @@ export interface components {
             answer: components["schemas"]["Answer"];
             comment: string;
             sequence: number;
+            /** @description Of the meeting as it is shown. */
+            version: number;
+            /** @description The page has not shown this version yet. */
+            unseen: boolean;
+            since?: components["schemas"]["GuestSince"];
             proposed?: components["schemas"]["OwnProposal"];
             series?: components["schemas"]["Series"];
             room?: components["schemas"]["MeetingRoom"];
@@ -4878,6 +4913,31 @@ export interface operations {
         };
         responses: {
             /** @description Taken. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sawAsGuest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["Token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuestSaw"];
+            };
+        };
+        responses: {
+            /** @description Kept. */
             204: {
                 headers: {
                     [name: string]: unknown;

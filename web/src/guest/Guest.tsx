@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { Temporal } from "temporal-polyfill";
 import { api, ProblemError, problemOf, type Schemas, take } from "../api/client";
@@ -9,10 +9,11 @@ import type { Given, GivenAnswer } from "../meeting/deeds";
 import { useProposeAsGuest } from "../proposals/deeds";
 import { Propose } from "../proposals/Propose";
 import { lookAt } from "../series/looked";
-import { city, inZone, longDayNear, sameClock, shortDay, spell, times, zoneOf } from "../time/format";
+import { city, inZone, longDay, longDayNear, sameClock, shortDay, spell, times, zoneOf } from "../time/format";
 import { JoinCard } from "../ui/JoinCard";
 import { Empty, lookOf, Note, Plate, Skeleton } from "../ui/kit";
 import { Linked } from "../ui/Linked";
+import { useLast } from "../ui/last";
 import { TryAgain } from "../ui/TryAgain";
 
 type GuestMeeting = Schemas["GuestMeeting"];
@@ -31,6 +32,19 @@ function useGuestAnswer(token: string, sequence: number) {
 			take(api.POST("/api/guest/{token}/answer", { params: { path: { token } }, body: { sequence, ...body } })),
 		onSettled: () => queries.invalidateQueries({ queryKey: keys.guest(token) }),
 	});
+}
+
+/** Keeps that this page has shown the meeting as it is; what is new since is said until it is left. */
+function useSeen(token: string, m: GuestMeeting) {
+	const { version, unseen } = m;
+	const { mutate } = useMutation({
+		mutationFn: () => take(api.POST("/api/guest/{token}/seen", { params: { path: { token } }, body: { version } })),
+	});
+	// biome-ignore lint/correctness/useExhaustiveDependencies: once for each version
+	useEffect(() => {
+		if (unseen) mutate();
+	}, [unseen, version, mutate]);
+	return useLast(m.since ?? null);
 }
 
 /** A meeting for somebody invited who has no account. */
@@ -125,6 +139,7 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 	const zone = zoneOf(m, chosen);
 	const day = inZone(m.start, zone).toPlainDate();
 	const problem = answer.error && problemOf(answer.error);
+	const since = useSeen(token, meeting);
 	return (
 		<div className="rounded-[4px] border border-rule border-t-[6px] border-t-moss bg-sheet px-8 py-6 max-sm:px-4">
 			<p className="text-quiet text-small">
@@ -155,6 +170,16 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 					</span>
 				)}
 			</p>
+			{since && !m.calledOff && (
+				<div className="mt-3">
+					<Note tone="honey">
+						<b>Changed since you last looked:</b> {since.words}.
+						{since.wasStart &&
+							since.wasEnd &&
+							` It was ${longDay(inZone(since.wasStart, zone).toPlainDate())}, ${times(since.wasStart, since.wasEnd, zone)}.`}
+					</Note>
+				</div>
+			)}
 			{m.room && (
 				<p className="mt-2">
 					<Plate>{m.room.name}</Plate> <span className="text-quiet text-small">{m.room.place}</span>

@@ -1,12 +1,12 @@
 import { useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { Button, Note, Skeleton, Tag } from "../ui/kit";
+import { useLast } from "../ui/last";
 import { Question } from "../ui/Question";
 import { CoverFields } from "./CoverFields";
 import { useLetter, usePreviews } from "./deeds";
 import type { DraftStore } from "./draft/store";
 import { sendWord } from "./Foot";
-import { useLast } from "./last";
 import type { Sending } from "./useSending";
 
 const kinds: Record<Schemas["Preview"]["kind"], string> = {
