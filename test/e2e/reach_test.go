@@ -2,6 +2,7 @@ package e2e_test
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -14,6 +15,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/sheets"
 	"jembro/internal/standin"
 )
 
@@ -363,4 +365,40 @@ func TestAReminderStandsInTheHead(t *testing.T) {
 	other.do("reload", chromedp.Reload())
 	other.sees("Rooms")
 	other.holds(`!document.querySelector("[aria-label=Reminder]")`)
+}
+
+// TestAGuestLooksAgain: what changed is said until the page is left, and not a second time.
+func TestAGuestLooksAgain(t *testing.T) {
+	by := "marta.quental@marrowby.example"
+	id := sends(t, by, "2026-12-11T18:00", "2026-12-11T18:30", func(d *meeting.Draft) { to(d, "Loom parts", "loom@njoro.example") })
+	marta, err := whoIs(t, by)
+	require.NoError(t, err)
+	moves := func(start, end string) {
+		require.NoError(t, running.Program.Deeds.Sheets.ChangeAtOnce(t.Context(), schedule.Self(marta), id, sheets.Opening{}, func(d *meeting.Draft) error {
+			d.Start, d.End = start, end
+			return nil
+		}))
+	}
+	mail := mails(t, "loom@njoro.example", "Loom parts", 1)[0]
+	address := regexp.MustCompile(`http\S+/guest/\w+`).FindString(mail.Text)
+	require.NotEmpty(t, address)
+	guest := newPage(t)
+	seen := func(open func()) {
+		t.Helper()
+		assert.Contains(t, strings.Join(guest.asked(open), " "), "/seen")
+	}
+	seen(func() {
+		guest.open(address)
+		guest.sees("Loom parts")
+	})
+	guest.lacks("since you last looked")
+	moves("2026-12-11T19:00", "2026-12-11T19:30")
+	seen(func() {
+		guest.open(address)
+		guest.sees("Changed since you last looked: the time. It was Friday 11 December, 18:00 – 18:30.")
+	})
+	guest.axe("what changed for a guest")
+	guest.open(address)
+	guest.sees("Loom parts")
+	guest.lacks("since you last looked")
 }
