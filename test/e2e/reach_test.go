@@ -112,7 +112,7 @@ func TestWhatDoesNotArriveIsSeenAndMended(t *testing.T) {
 	// The address of the page, which went to a wrong mailbox, is made anew: the one before opens nothing.
 	page := `window.__copied.match(/http\S+\/guest\/\S+/)[0]`
 	before := value[string](dispatch, page)
-	dispatch.press("Make it anew")
+	dispatch.press("Withdraw and make anew")
 	dispatch.sees("its address is new; the one in their mail no longer opens")
 	dispatch.press("Copy link")
 	dispatch.holds(`window.__copied.includes("/guest/") && !window.__copied.includes("Kiln shelves")`)

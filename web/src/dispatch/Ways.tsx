@@ -177,13 +177,19 @@ function ByHand({ id, d, open }: { id: string; d: DispatchDetail; open: boolean 
 				<Way
 					title="The guest’s own page"
 					says={
-						renew.isSuccess ? "its address is new; the one in their mail no longer opens" : "answers without an account"
+						renew.isSuccess ? (
+							"its address is new; the one in their mail no longer opens"
+						) : (
+							<>
+								answers without an account{" "}
+								<Button look="bare" busy={renew.isPending} onClick={() => renew.mutate()}>
+									Withdraw and make anew
+								</Button>
+							</>
+						)
 					}
 				>
 					<Button onClick={() => copy(d.guestUrl, "Link")}>Copy link</Button>
-					<Button look="bare" busy={renew.isPending} onClick={() => renew.mutate()}>
-						Make it anew
-					</Button>
 				</Way>
 			)}
 			{open && (
