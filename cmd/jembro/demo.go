@@ -18,12 +18,13 @@ func demoCommand() *cobra.Command {
 				Data  string `env:"DATA" envDefault:".jembro"`
 				Reset bool   `env:"RESET"`
 				Now   string `env:"JEMBRO_NOW"`
+				Undo  int    `env:"JEMBRO_UNDO_SECONDS" envDefault:"10"`
 			}
 			if err := env.Parse(&set); err != nil {
 				return err
 			}
 			say := func(format string, args ...any) { fmt.Printf(format+"\n", args...) }
-			r, err := demo.Start(cmd.Context(), demo.Options{Port: set.Port, Data: set.Data, Reset: set.Reset, Now: set.Now,
+			r, err := demo.Start(cmd.Context(), demo.Options{Port: set.Port, Data: set.Data, Reset: set.Reset, Now: set.Now, UndoSeconds: set.Undo,
 				Files: web.Files(), Durable: true, Say: say})
 			if err != nil {
 				return err

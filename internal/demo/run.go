@@ -33,7 +33,9 @@ type Options struct {
 	Data  string
 	Reset bool   // forget what Data holds
 	Now   string // as program.Config.Now
-	Files fs.FS
+	// UndoSeconds is as program.Config.UndoSeconds.
+	UndoSeconds int
+	Files       fs.FS
 	// Durable waits for the disk.
 	Durable bool
 	// Say hears what is being done.
@@ -135,7 +137,7 @@ func (r *Running) config(o Options, secret string) program.Config {
 		Listen: address(o.Port), MailListen: address(o.Port + 2), MailDomain: mailDomain,
 		RelayHost: host, RelayPort: o.Port + 3, RelayPlain: true,
 		CalendarNets: standins, ProviderNets: standins,
-		SignInsPerMinute: 60, GuestCallsPerMinute: 600, Now: o.Now, Files: o.Files,
+		SignInsPerMinute: 60, GuestCallsPerMinute: 600, Now: o.Now, UndoSeconds: o.UndoSeconds, Files: o.Files,
 	}
 }
 

@@ -61,6 +61,28 @@ func (ForwardArgs) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: queueMail, MaxAttempts: attempts}
 }
 
+// SendArgs sends a sheet whose moment has come.
+type SendArgs struct {
+	SheetID uuid.UUID `json:"sheetId"`
+}
+
+func (SendArgs) Kind() string { return "send" }
+
+func (SendArgs) InsertOpts() river.InsertOpts { return river.InsertOpts{MaxAttempts: attempts} }
+
+type sendWorker struct {
+	river.WorkerDefaults[SendArgs]
+	deeds *deeds.Deeds
+}
+
+func (w *sendWorker) Work(ctx context.Context, job *river.Job[SendArgs]) error {
+	return w.deeds.Sheets.SendWaiting(ctx, job.Args.SheetID)
+}
+
+func (w *sendWorker) NextRetry(job *river.Job[SendArgs]) time.Time {
+	return time.Now().Add(patience(job.Attempt))
+}
+
 // ReplyArgs sends an answer to who organises a meeting outside.
 type ReplyArgs struct {
 	InvitationID uuid.UUID `json:"invitationId"`
@@ -471,6 +493,7 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 	river.AddWorker(workers, &checkCallsWorker{deeds: d})
 	river.AddWorker(workers, &rollForwardWorker{deeds: d})
 	river.AddWorker(workers, &replyWorker{deeds: d})
+	river.AddWorker(workers, &sendWorker{deeds: d})
 	river.AddWorker(workers, &nudgeWorker{deeds: d})
 	river.AddWorker(workers, &sweepWorker{deeds: d})
 	river.AddWorker(workers, &mailNewsWorker{deeds: d})

@@ -14,7 +14,7 @@ import (
 
 func toSheet(s db.Sheet) (schedule.Sheet, error) {
 	out := schedule.Sheet{ID: s.ID, OwnerID: s.OwnerID, MeetingID: s.MeetingID, BasedOn: int(s.BasedOn),
-		Version: int(s.Version), UpdatedAt: s.UpdatedAt}
+		Version: int(s.Version), UpdatedAt: s.UpdatedAt, SendAt: s.SendAt, SendFault: s.SendFault}
 	err := json.Unmarshal(s.Draft, &out.Draft)
 	if err != nil {
 		return out, err
@@ -91,6 +91,25 @@ func (t *Tx) Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([
 // SetSheet stores draft, card and BasedOn, and raises the version.
 func (t *Tx) SetSheet(ctx context.Context, s schedule.Sheet) error {
 	return t.UpdateSheet(ctx, db.UpdateSheetParams{ID: s.ID, Draft: must(s.Draft), Card: cardJSON(s.Card), BasedOn: int32(s.BasedOn), UpdatedAt: s.UpdatedAt})
+}
+
+// SetSending stores when a sheet goes out by itself, and why it did not.
+func (t *Tx) SetSending(ctx context.Context, s schedule.Sheet) error {
+	return t.Queries.SetSending(ctx, db.SetSendingParams{ID: s.ID, SendAt: s.SendAt, SendFault: s.SendFault})
+}
+
+// SheetByID is a sheet whoever's it is.
+func (t *Tx) SheetByID(ctx context.Context, id uuid.UUID) (schedule.Sheet, error) {
+	return oneSheet(t.Queries.SheetByID(ctx, id))
+}
+
+// UnsentSheets are those of somebody that were to go out by themselves and did not.
+func (t *Tx) UnsentSheets(ctx context.Context, owner uuid.UUID) ([]schedule.Sheet, error) {
+	rows, err := t.Queries.UnsentSheets(ctx, owner)
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, toSheet)
 }
 
 // RebaseSheetOn has a sheet be a change of a newer version of its meeting, with another card.

@@ -177,6 +177,12 @@ func (t *Tx) QueueDispatches(ctx context.Context, all []schedule.Dispatch) error
 	return err
 }
 
+// QueueSend has a sheet go out some time after the transaction is kept.
+func (t *Tx) QueueSend(ctx context.Context, sheetID uuid.UUID, in time.Duration) error {
+	_, err := t.river.InsertTx(ctx, t.pgx, jobs.SendArgs{SheetID: sheetID}, &river.InsertOpts{ScheduledAt: time.Now().Add(in)})
+	return err
+}
+
 // QueueForward has a mail handed on when the transaction is kept.
 func (t *Tx) QueueForward(ctx context.Context, letterID uuid.UUID) error {
 	_, err := t.river.InsertTx(ctx, t.pgx, jobs.ForwardArgs{LetterID: letterID}, nil)

@@ -67,6 +67,9 @@ type Config struct {
 	MailsPerHour int `env:"JEMBRO_MAILS_PER_HOUR" envDefault:"300"`
 	MailsPerDay  int `env:"JEMBRO_MAILS_PER_DAY" envDefault:"1500"`
 
+	// UndoSeconds is how long a Send can be taken back; 0 sends at once.
+	UndoSeconds int `env:"JEMBRO_UNDO_SECONDS" envDefault:"10"`
+
 	// CalendarNets are private or loopback addresses at which calendars may be read all the
 	// same, as prefixes.
 	CalendarNets []netip.Prefix `env:"JEMBRO_CALENDAR_NETS"`
@@ -244,7 +247,8 @@ func newDeeds(c Config, store *postgres.Store, now func() time.Time) (*deeds.Dee
 	}
 	agent := "; " + c.BaseURL + ")"
 	house := schedule.House{Name: c.House, BaseURL: c.BaseURL, MailDomain: c.MailDomain}
-	set := schedule.Setting{House: house, Seal: seal, Clock: now, Mails: schedule.MailLimits{PerHour: c.MailsPerHour, PerDay: c.MailsPerDay}}
+	set := schedule.Setting{House: house, Seal: seal, Clock: now, Mails: schedule.MailLimits{PerHour: c.MailsPerHour, PerDay: c.MailsPerDay},
+		Undo: time.Duration(c.UndoSeconds) * time.Second}
 	return deeds.New(set, store, deeds.Outside{Post: relay, Descriptions: conference.NewDescriptions(c.ProviderNets, "Jembro (calls"+agent), Format: ical.Calendars{},
 		Fetcher: subscribe.New(c.CalendarNets, "Jembro (calendars"+agent)}), nil
 }

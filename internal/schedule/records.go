@@ -22,6 +22,9 @@ type Sheet struct {
 	Card        *join.Card
 	Version     int
 	UpdatedAt   time.Time
+	// SendAt is when it goes out by itself, nil for a draft; SendFault is why it did not.
+	SendAt    *time.Time
+	SendFault string
 }
 
 // Record is a meeting as it is kept, in one version.

@@ -21,6 +21,8 @@ type Setting struct {
 	Clock func() time.Time
 	// Mails bounds how many mails to people outside one person causes.
 	Mails MailLimits
+	// Undo is how long a Send can be taken back.
+	Undo time.Duration
 }
 
 // Now is the clock's moment in UTC, in whole seconds.

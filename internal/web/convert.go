@@ -49,7 +49,7 @@ func toSpan(s when.Span) api.Span { return api.Span{Start: s.Start.Time(), End: 
 
 func (h *handlers) me(ctx context.Context, p schedule.Person) (api.Me, error) {
 	out := api.Me{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: p.Site, Zone: p.Hours.Zone.String(),
-		House: h.deeds.House.Name, Now: h.deeds.Now().UTC(), Providers: []api.ProviderRef{}, NewsMail: api.NewsMail(p.NewsMail), MorningMail: p.MorningMail, Nudges: p.Nudges, KeepsRooms: p.KeepsRooms, KeepsProviders: p.KeepsProviders}
+		House: h.deeds.House.Name, Now: h.deeds.Now().UTC(), Providers: []api.ProviderRef{}, NewsMail: api.NewsMail(p.NewsMail), MorningMail: p.MorningMail, Nudges: p.Nudges, KeepsRooms: p.KeepsRooms, KeepsProviders: p.KeepsProviders, UndoSeconds: int(h.deeds.Undo.Seconds())}
 	usable, err := h.deeds.Links.Usable(ctx)
 	for _, p := range usable {
 		out.Providers = append(out.Providers, api.ProviderRef{Key: p.Key, Name: p.Service.Name, Fresh: p.Service.Does(join.CanMake), Standing: p.Service.Does(join.CanStand)})
@@ -96,7 +96,7 @@ func toSheet(s schedule.Sheet, of *schedule.Record) api.Sheet {
 }
 
 func toSheetRef(s schedule.Sheet) api.SheetRef {
-	return api.SheetRef{ID: s.ID, Title: s.Draft.Title, Start: s.Draft.Start, Zone: s.Draft.Zone, People: len(s.Draft.People), MeetingID: s.MeetingID, UpdatedAt: s.UpdatedAt}
+	return api.SheetRef{ID: s.ID, Title: s.Draft.Title, Start: s.Draft.Start, Zone: s.Draft.Zone, People: len(s.Draft.People), MeetingID: s.MeetingID, UpdatedAt: s.UpdatedAt, SendAt: s.SendAt, SendFault: orNil(s.SendFault)}
 }
 
 func toDraft(d meeting.Draft) api.Draft {

@@ -253,7 +253,10 @@ func toSheetView(v sheets.SheetView) api.Sheet {
 	out.Unclear = each(v.Unclear, func(u sheets.Unclear) api.Unclear {
 		return api.Unclear{Text: u.Text, Choices: each(u.Choices, toEntry), More: u.More}
 	})
-	out.Clocks = orNil(v.Clocks)
+	out.Clocks, out.SendFault = orNil(v.Clocks), orNil(v.SendFault)
+	if v.SendAt != nil {
+		out.Waits = &api.Waits{At: *v.SendAt, Key: sheets.LaterKey(v.ID, v.Version)}
+	}
 	if v.Waiting != nil {
 		out.Waiting = &api.SheetWaiting{State: api.SheetWaitingState(v.Waiting.State), Words: v.WaitingWords}
 	}
@@ -330,6 +333,31 @@ func (h *handlers) PreviewPage(ctx context.Context, r api.PreviewPageRequestObje
 	own := "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'self'; sandbox"
 	return api.PreviewPage200TextHTMLResponse{Body: strings.NewReader(l.HTML), ContentLength: int64(len(l.HTML)),
 		Headers: api.PreviewPage200ResponseHeaders{ContentSecurityPolicy: &own}}, nil
+}
+
+func (h *handlers) SendLater(ctx context.Context, r api.SendLaterRequestObject) (api.SendLaterResponseObject, error) {
+	var at *when.Local
+	if r.Body.At != nil {
+		local, err := when.ParseLocal(*r.Body.At)
+		if err != nil {
+			return nil, schedule.Invalid("sendAt", "Give a day and a time, as 2026-11-26T07:00.")
+		}
+		at = &local
+	}
+	s, err := h.deeds.Sheets.SendLater(ctx, actor(ctx), r.ID, r.Params.IfMatch, at)
+	if err != nil {
+		return nil, err
+	}
+	out, err := h.sheet(ctx, s.ID)
+	return api.SendLater200JSONResponse(out), err
+}
+
+func (h *handlers) TakeBack(ctx context.Context, r api.TakeBackRequestObject) (api.TakeBackResponseObject, error) {
+	if _, err := h.deeds.Sheets.TakeBack(ctx, actor(ctx), r.ID); err != nil {
+		return nil, err
+	}
+	out, err := h.sheet(ctx, r.ID)
+	return api.TakeBack200JSONResponse(out), err
 }
 
 func (h *handlers) SendSheet(ctx context.Context, r api.SendSheetRequestObject) (api.SendSheetResponseObject, error) {

@@ -21,18 +21,12 @@ func (h *handlers) GetToday(ctx context.Context, _ api.GetTodayRequestObject) (a
 	}
 	id := me(ctx)
 	item := func(i today.Item) api.TodayItem { return toTodayItem(i, id, t.Zone) }
-	out := api.Today{Day: t.Day.String(), Items: each(t.Items, item), WholeDay: each(t.WholeDay, item), Away: t.Away, Ends: []api.LooseEnd{}, Invited: each(t.Invited, func(i schedule.OpenInvitation) api.InvitedTo { return toInvitedTo(i, t) }),
-		Clear: each(t.Clear, func(c when.Span) api.Span { return api.Span{Start: c.Start.Time(), End: c.End.Time()} }),
-		Asked: each(t.Asked, func(a today.Asked) api.AskedOf { return toAskedOf(a, t) })}
+	out := api.Today{Day: t.Day.String(), Items: each(t.Items, item), WholeDay: each(t.WholeDay, item), Away: t.Away, Ends: each(t.Ends, func(e today.End) api.LooseEnd { return toLooseEnd(e, t) }),
+		Invited: each(t.Invited, func(i schedule.OpenInvitation) api.InvitedTo { return toInvitedTo(i, t) }),
+		Clear:   each(t.Clear, func(c when.Span) api.Span { return api.Span{Start: c.Start.Time(), End: c.End.Time()} }),
+		Asked:   each(t.Asked, func(a today.Asked) api.AskedOf { return toAskedOf(a, t) })}
 	if n := t.Next; n != nil {
 		out.Next = &api.TodayNext{Start: n.Span.Start.Time(), Title: n.Content.Title, MeetingID: n.ID}
-	}
-	for _, e := range t.Ends {
-		x, err := toLooseEnd(e, t)
-		if err != nil {
-			return nil, err
-		}
-		out.Ends = append(out.Ends, x)
 	}
 	return api.GetToday200JSONResponse(out), nil
 }
@@ -78,18 +72,23 @@ func toAskedOf(a today.Asked, t today.Today) api.AskedOf {
 	return out
 }
 
-func toLooseEnd(e today.End, t today.Today) (api.LooseEnd, error) {
-	id, err := uuid.Parse(e.MeetingID)
-	out := api.LooseEnd{Key: e.Key, Kind: api.LooseEndKind(e.Kind), Worst: e.Worst(), MeetingID: id, On: e.On.String(), Title: e.Title, Start: e.Span.Start.Time(),
+// parsed is an id where there is one.
+func parsed(text string) *uuid.UUID {
+	if id, err := uuid.Parse(text); err == nil {
+		return &id
+	}
+	return nil
+}
+
+func toLooseEnd(e today.End, t today.Today) api.LooseEnd {
+	out := api.LooseEnd{SheetID: parsed(e.Sheet), Key: e.Key, Kind: api.LooseEndKind(e.Kind), Worst: e.Worst(), MeetingID: parsed(e.MeetingID), On: e.On.String(), Title: e.Title, Start: e.Span.Start.Time(),
 		Rooms: each(e.Rooms, toRoomRef), Address: orNil(e.Address)}
 	out.Words, out.Detail = words.Loose(e.End, t.Day, t.Zone)
 	if e.Message.ID != uuid.Nil {
 		out.DispatchID = &e.Message.ID
 		out.Detail += "; " + words.Heard(e.Message.Heard)
 	}
-	if p, err := uuid.Parse(e.Person.ID); err == nil {
-		out.ParticipantID = &p
-	}
+	out.ParticipantID = parsed(e.Person.ID)
 	if e.Letter.ID != uuid.Nil {
 		out.LetterID = &e.Letter.ID
 		what, instead := asks(e.Letter)
@@ -108,7 +107,7 @@ func toLooseEnd(e today.End, t today.Today) (api.LooseEnd, error) {
 	if e.Kind == loose.Ends {
 		out.Until = orNil(e.Until.Words())
 	}
-	return out, err
+	return out
 }
 
 func (h *handlers) LetBe(ctx context.Context, r api.LetBeRequestObject) (api.LetBeResponseObject, error) {

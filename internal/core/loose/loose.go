@@ -26,11 +26,12 @@ const (
 	Unclear    Kind = "unclear"    // an answer came that does not count by itself
 	Silent     Kind = "silent"     // somebody needed says nothing, and it is soon
 	Ends       Kind = "ends"       // a series is about to end
+	Unsent     Kind = "unsent"     // a sheet was to go out by itself and did not
 )
 
 // worst is how bad each kind is: 0 keeps a meeting from happening as it was meant, 1 may, 2 is
 // for later.
-var worst = map[Kind]int{NoRoom: 0, NotReached: 0, Call: 0, Declined: 0, Clash: 1, Underway: 1, Proposed: 1, Unclear: 1, Silent: 1, Ends: 2}
+var worst = map[Kind]int{NoRoom: 0, NotReached: 0, Call: 0, Declined: 0, Clash: 1, Underway: 1, Proposed: 1, Unclear: 1, Silent: 1, Ends: 2, Unsent: 0}
 
 // How far ahead is looked.
 const (
@@ -85,6 +86,12 @@ type Whole struct {
 	LastDay when.Day
 }
 
+// Waited is a sheet that was to go out by itself, and Why it did not.
+type Waited struct {
+	Sheet, Title, Why string
+	Start             when.Instant // of its meeting, 0 while that is not clear
+}
+
 // Mail is one thing that somebody wrote, by its ID. Verdict is why it waits, "" for a proposal.
 type Mail struct {
 	ID, Name string
@@ -105,6 +112,7 @@ type End struct {
 	LastDay          when.Day       // with Ends
 	Other            string         // with Clash: the title of the other meeting
 	Since            when.Instant   // with Clash: when that one starts
+	Sheet, Why       string         // with Unsent, which has no meeting
 }
 
 // Worst tells how bad it is: 0 keeps the meeting from happening as it was meant, 1 may, 2 is for
@@ -113,7 +121,8 @@ func (e End) Worst() int { return worst[e.Kind] }
 
 // Find finds the loose ends of dates to come and of their meetings. Of what is the same on
 // several dates of a series the nearest is given, but for rooms: each date needs its own.
-func Find(now when.Instant, dates []Date, all []Whole) (out []End) {
+// Unsent are sheets that did not go out.
+func Find(now when.Instant, dates []Date, all []Whole, unsent ...Waited) (out []End) {
 	seen := map[string]bool{}
 	add := func(e End, parts ...string) {
 		e.Key = strings.Join(append([]string{string(e.Kind), e.MeetingID}, parts...), " ")
@@ -169,6 +178,9 @@ func Find(now when.Instant, dates []Date, all []Whole) (out []End) {
 			e.Kind, e.LastDay = Ends, w.LastDay
 			add(e, w.LastDay.String())
 		}
+	}
+	for _, w := range unsent {
+		add(End{Kind: Unsent, Title: w.Title, Span: when.Span{Start: w.Start, End: w.Start}, Sheet: w.Sheet, Why: w.Why}, w.Sheet)
 	}
 	for _, e := range clashes(now, dates) {
 		add(e, e.On.String(), e.Other)

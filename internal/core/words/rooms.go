@@ -182,6 +182,17 @@ func agrees(a rooms.Agree) []string {
 	return nil
 }
 
+// What is said of sheets that wait to be sent.
+const (
+	WaitsToGoOut       = "This sheet waits to be sent. Take it back to change it."
+	CalledOffMeanwhile = "The meeting has been called off."
+)
+
+// ChangedMeanwhile says that a meeting changed before changes to it went out.
+func ChangedMeanwhile(what string) string {
+	return "The meeting was changed in the meantime: " + what + "."
+}
+
 // HeldMany says that somebody holds as much as one may.
 const HeldMany = "Three other sheets of yours hold rooms already. Send books this one, if it is clear then."
 

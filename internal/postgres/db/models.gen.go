@@ -470,6 +470,8 @@ type Sheet struct {
 	Card      []byte
 	Version   int32
 	UpdatedAt time.Time
+	SendAt    *time.Time
+	SendFault string
 }
 
 type Site struct {

@@ -388,7 +388,8 @@ func (q *Queries) OpenRequests(ctx context.Context, arg OpenRequestsParams) ([]O
 }
 
 const otherHolds = `-- name: OtherHolds :one
-SELECT count(DISTINCT sheet_id)::int FROM booking WHERE kind = 'hold' AND owner_id = $1::uuid AND sheet_id <> $2::uuid AND until > $3::timestamptz
+SELECT count(DISTINCT b.sheet_id)::int FROM booking b JOIN sheet s ON s.id = b.sheet_id
+WHERE b.kind = 'hold' AND b.owner_id = $1::uuid AND b.sheet_id <> $2::uuid AND b.until > $3::timestamptz AND s.send_at IS NULL
 `
 
 type OtherHoldsParams struct {
@@ -397,7 +398,7 @@ type OtherHoldsParams struct {
 	Now     time.Time
 }
 
-// How many other sheets of somebody hold something.
+// How many other sheets of somebody hold something, but for those that wait to go out.
 func (q *Queries) OtherHolds(ctx context.Context, arg OtherHoldsParams) (int32, error) {
 	row := q.db.QueryRow(ctx, otherHolds, arg.Owner, arg.SheetID, arg.Now)
 	var column_1 int32

@@ -59,7 +59,7 @@ func (q *Queries) InsertSheet(ctx context.Context, arg InsertSheetParams) error 
 }
 
 const lockSheet = `-- name: LockSheet :one
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE id = $1 AND owner_id = $2 FOR NO KEY UPDATE
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault FROM sheet WHERE id = $1 AND owner_id = $2 FOR NO KEY UPDATE
 `
 
 type LockSheetParams struct {
@@ -79,12 +79,14 @@ func (q *Queries) LockSheet(ctx context.Context, arg LockSheetParams) (Sheet, er
 		&i.Card,
 		&i.Version,
 		&i.UpdatedAt,
+		&i.SendAt,
+		&i.SendFault,
 	)
 	return i, err
 }
 
 const lockSheetForMeeting = `-- name: LockSheetForMeeting :one
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE meeting_id = $1 AND owner_id = $2 FOR NO KEY UPDATE
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault FROM sheet WHERE meeting_id = $1 AND owner_id = $2 FOR NO KEY UPDATE
 `
 
 type LockSheetForMeetingParams struct {
@@ -104,6 +106,8 @@ func (q *Queries) LockSheetForMeeting(ctx context.Context, arg LockSheetForMeeti
 		&i.Card,
 		&i.Version,
 		&i.UpdatedAt,
+		&i.SendAt,
+		&i.SendFault,
 	)
 	return i, err
 }
@@ -133,8 +137,45 @@ func (q *Queries) RebaseSheet(ctx context.Context, arg RebaseSheetParams) error 
 	return err
 }
 
+const setSending = `-- name: SetSending :exec
+UPDATE sheet SET send_at = $1, send_fault = $2 WHERE id = $3
+`
+
+type SetSendingParams struct {
+	SendAt    *time.Time
+	SendFault string
+	ID        uuid.UUID
+}
+
+func (q *Queries) SetSending(ctx context.Context, arg SetSendingParams) error {
+	_, err := q.db.Exec(ctx, setSending, arg.SendAt, arg.SendFault, arg.ID)
+	return err
+}
+
+const sheetByID = `-- name: SheetByID :one
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault FROM sheet WHERE id = $1
+`
+
+func (q *Queries) SheetByID(ctx context.Context, id uuid.UUID) (Sheet, error) {
+	row := q.db.QueryRow(ctx, sheetByID, id)
+	var i Sheet
+	err := row.Scan(
+		&i.ID,
+		&i.OwnerID,
+		&i.MeetingID,
+		&i.BasedOn,
+		&i.Draft,
+		&i.Card,
+		&i.Version,
+		&i.UpdatedAt,
+		&i.SendAt,
+		&i.SendFault,
+	)
+	return i, err
+}
+
 const sheetOf = `-- name: SheetOf :one
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE id = $1 AND owner_id = $2
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault FROM sheet WHERE id = $1 AND owner_id = $2
 `
 
 type SheetOfParams struct {
@@ -154,12 +195,14 @@ func (q *Queries) SheetOf(ctx context.Context, arg SheetOfParams) (Sheet, error)
 		&i.Card,
 		&i.Version,
 		&i.UpdatedAt,
+		&i.SendAt,
+		&i.SendFault,
 	)
 	return i, err
 }
 
 const sheets = `-- name: Sheets :many
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE owner_id = $1 ORDER BY updated_at DESC, id LIMIT $3 OFFSET $2
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault FROM sheet WHERE owner_id = $1 ORDER BY updated_at DESC, id LIMIT $3 OFFSET $2
 `
 
 type SheetsParams struct {
@@ -186,6 +229,8 @@ func (q *Queries) Sheets(ctx context.Context, arg SheetsParams) ([]Sheet, error)
 			&i.Card,
 			&i.Version,
 			&i.UpdatedAt,
+			&i.SendAt,
+			&i.SendFault,
 		); err != nil {
 			return nil, err
 		}
@@ -198,7 +243,7 @@ func (q *Queries) Sheets(ctx context.Context, arg SheetsParams) ([]Sheet, error)
 }
 
 const sheetsByID = `-- name: SheetsByID :many
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at FROM sheet WHERE owner_id = $1 AND id = ANY($2::uuid[]) ORDER BY id FOR NO KEY UPDATE
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault FROM sheet WHERE owner_id = $1 AND id = ANY($2::uuid[]) ORDER BY id FOR NO KEY UPDATE
 `
 
 type SheetsByIDParams struct {
@@ -224,6 +269,44 @@ func (q *Queries) SheetsByID(ctx context.Context, arg SheetsByIDParams) ([]Sheet
 			&i.Card,
 			&i.Version,
 			&i.UpdatedAt,
+			&i.SendAt,
+			&i.SendFault,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const unsentSheets = `-- name: UnsentSheets :many
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault FROM sheet WHERE owner_id = $1 AND send_fault <> '' ORDER BY updated_at DESC, id LIMIT 20
+`
+
+// What was to go out by itself and did not.
+func (q *Queries) UnsentSheets(ctx context.Context, ownerID uuid.UUID) ([]Sheet, error) {
+	rows, err := q.db.Query(ctx, unsentSheets, ownerID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Sheet
+	for rows.Next() {
+		var i Sheet
+		if err := rows.Scan(
+			&i.ID,
+			&i.OwnerID,
+			&i.MeetingID,
+			&i.BasedOn,
+			&i.Draft,
+			&i.Card,
+			&i.Version,
+			&i.UpdatedAt,
+			&i.SendAt,
+			&i.SendFault,
 		); err != nil {
 			return nil, err
 		}
@@ -236,7 +319,7 @@ func (q *Queries) SheetsByID(ctx context.Context, arg SheetsByIDParams) ([]Sheet
 }
 
 const updateSheet = `-- name: UpdateSheet :exec
-UPDATE sheet SET draft = $1, card = $2, based_on = $3, version = version + 1, updated_at = $4 WHERE id = $5
+UPDATE sheet SET draft = $1, card = $2, based_on = $3, version = version + 1, updated_at = $4, send_fault = '' WHERE id = $5
 `
 
 type UpdateSheetParams struct {

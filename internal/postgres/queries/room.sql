@@ -33,8 +33,9 @@ SELECT gen_random_uuid(), t.r, 'hold', @owner::uuid, nullif(@meeting_id::uuid, '
 FROM (SELECT unnest(@rooms::uuid[]) AS r, unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) t;
 
 -- name: OtherHolds :one
--- How many other sheets of somebody hold something.
-SELECT count(DISTINCT sheet_id)::int FROM booking WHERE kind = 'hold' AND owner_id = @owner::uuid AND sheet_id <> @sheet_id::uuid AND until > @now::timestamptz;
+-- How many other sheets of somebody hold something, but for those that wait to go out.
+SELECT count(DISTINCT b.sheet_id)::int FROM booking b JOIN sheet s ON s.id = b.sheet_id
+WHERE b.kind = 'hold' AND b.owner_id = @owner::uuid AND b.sheet_id <> @sheet_id::uuid AND b.until > @now::timestamptz AND s.send_at IS NULL;
 
 -- name: HeldSince :one
 SELECT since, until FROM held WHERE person_id = @person AND room_id = @room AND on_day = @on_day FOR UPDATE;

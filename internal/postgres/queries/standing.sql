@@ -59,6 +59,6 @@ UPDATE meeting SET call_seen_at = @at WHERE id = @id;
 -- of the meeting that they change.
 SELECT s.* FROM sheet s LEFT JOIN meeting m ON m.id = s.meeting_id
 LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
-WHERE s.card IS NOT NULL AND s.updated_at < @before AND coalesce(s.card ->> 'kind', '') = '' AND s.card ->> 'provider' <> ''
+WHERE s.card IS NOT NULL AND s.send_at IS NULL AND s.updated_at < @before AND coalesce(s.card ->> 'kind', '') = '' AND s.card ->> 'provider' <> ''
     AND coalesce(s.card ->> 'follows', '') = '' AND (s.meeting_id IS NULL OR v.content -> 'card' ->> 'url' IS DISTINCT FROM s.card ->> 'url')
 ORDER BY s.id LIMIT @most FOR NO KEY UPDATE OF s SKIP LOCKED;

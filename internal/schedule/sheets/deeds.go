@@ -21,6 +21,7 @@ type Tx interface {
 	changeTx
 	datesTx
 	holdTx
+	laterTx
 	waitTx
 	previewTx
 	proposalsTx

@@ -266,7 +266,11 @@ func lockSheet(ctx context.Context, tx SheetTx, who schedule.Actor, id uuid.UUID
 	return sheet, nil
 }
 
+// StoreSheet keeps a sheet that is locked; one that waits to go out changes no more.
 func (s *Deeds) StoreSheet(ctx context.Context, tx SheetTx, sheet *schedule.Sheet) error {
+	if sheet.SendAt != nil {
+		return schedule.Invalid("sendAt", words.WaitsToGoOut)
+	}
 	sheet.UpdatedAt = s.Now()
 	sheet.Version++
 	if err := tx.SetSheet(ctx, *sheet); err != nil {

@@ -41,6 +41,7 @@ type endsTx interface {
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
 	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error)
 	Tell(ctx context.Context, n schedule.Notice) error
+	UnsentSheets(ctx context.Context, owner uuid.UUID) ([]schedule.Sheet, error)
 }
 
 const (
@@ -155,8 +156,16 @@ func (s *Deeds) find(ctx context.Context, tx Tx, who schedule.Actor, all []sched
 		}
 		whole = append(whole, w)
 	}
+	sheets, err := tx.UnsentSheets(ctx, who.For)
+	if err != nil {
+		return f, err
+	}
+	var unsent []loose.Waited
+	for _, s := range sheets {
+		unsent = append(unsent, loose.Waited{Sheet: s.ID.String(), Title: s.Draft.Title, Why: s.SendFault, Start: s.Draft.StartsAt()})
+	}
 	be, err := tx.LetBe(ctx, who.For)
-	f.ends = slices.DeleteFunc(loose.Find(now, dates, whole), func(e loose.End) bool { return be[e.Key] })
+	f.ends = slices.DeleteFunc(loose.Find(now, dates, whole, unsent...), func(e loose.End) bool { return be[e.Key] })
 	return f, err
 }
 
@@ -315,6 +324,10 @@ func (s *Deeds) mends(ctx context.Context, tx Tx, who schedule.Actor, p schedule
 	looked := 0
 	for _, e := range f.ends[:min(len(f.ends), mostEnds)] {
 		x := End{End: e}
+		if e.Kind == loose.Unsent { // its owner goes on with it
+			out = append(out, x)
+			continue
+		}
 		id, err := uuid.Parse(e.MeetingID)
 		if err != nil {
 			return nil, err

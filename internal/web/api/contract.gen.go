@@ -487,6 +487,7 @@ const (
 	LooseEndKindSilent     LooseEndKind = "silent"
 	LooseEndKindUnclear    LooseEndKind = "unclear"
 	LooseEndKindUnderway   LooseEndKind = "underway"
+	LooseEndKindUnsent     LooseEndKind = "unsent"
 )
 
 // Valid indicates whether the value is a known member of the LooseEndKind enum.
@@ -511,6 +512,8 @@ func (e LooseEndKind) Valid() bool {
 	case LooseEndKindUnclear:
 		return true
 	case LooseEndKindUnderway:
+		return true
+	case LooseEndKindUnsent:
 		return true
 	default:
 		return false
@@ -2375,7 +2378,7 @@ type LooseEnd struct {
 
 	// LetterID The mail that waits to be decided.
 	LetterID      *openapi_types.UUID `json:"letterId,omitempty"`
-	MeetingID     openapi_types.UUID  `json:"meetingId"`
+	MeetingID     *openapi_types.UUID `json:"meetingId,omitempty"`
 	On            string              `json:"on"`
 	ParticipantID *openapi_types.UUID `json:"participantId,omitempty"`
 
@@ -2386,8 +2389,11 @@ type LooseEnd struct {
 	Rooms []RoomRef `json:"rooms"`
 
 	// Said What was written.
-	Said  *string   `json:"said,omitempty"`
-	Start time.Time `json:"start"`
+	Said *string `json:"said,omitempty"`
+
+	// SheetID The sheet that did not go out; it is of no meeting.
+	SheetID *openapi_types.UUID `json:"sheetId,omitempty"`
+	Start   time.Time           `json:"start"`
 
 	// Suggested The participant whose answer it seems to be.
 	Suggested     *openapi_types.UUID `json:"suggested,omitempty"`
@@ -2445,7 +2451,10 @@ type Me struct {
 	Providers []ProviderRef `json:"providers"`
 	Role      string        `json:"role"`
 	Site      string        `json:"site"`
-	Zone      string        `json:"zone"`
+
+	// UndoSeconds How long a Send can be taken back; 0 sends at once.
+	UndoSeconds int    `json:"undoSeconds"`
+	Zone        string `json:"zone"`
 }
 
 // Meeting defines model for Meeting.
@@ -3216,6 +3225,12 @@ type SendAgain struct {
 	Address *string `json:"address,omitempty"`
 }
 
+// SendLater defines model for SendLater.
+type SendLater struct {
+	// At A moment on the clocks of the reader, 2026-11-26T07:00; without it the end of the time in which a Send can be taken back.
+	At *string `json:"at,omitempty"`
+}
+
 // Sent defines model for Sent.
 type Sent struct {
 	MeetingID openapi_types.UUID `json:"meetingId"`
@@ -3503,12 +3518,18 @@ type Sheet struct {
 	// Said With the answer to a save: what came of it that has to be told.
 	Said *[]string `json:"said,omitempty"`
 
+	// SendFault Why it did not go out by itself.
+	SendFault *string `json:"sendFault,omitempty"`
+
 	// Stale The meeting was changed since the changes were begun.
 	Stale     bool          `json:"stale"`
 	Unclear   []Unclear     `json:"unclear"`
 	UpdatedAt time.Time     `json:"updatedAt"`
 	Version   int           `json:"version"`
 	Waiting   *SheetWaiting `json:"waiting,omitempty"`
+
+	// Waits That it goes out by itself, and how.
+	Waits *Waits `json:"waits,omitempty"`
 }
 
 // SheetDate defines model for SheetDate.
@@ -3590,6 +3611,12 @@ type SheetRef struct {
 	// MeetingID Set when the sheet holds changes to a meeting.
 	MeetingID *openapi_types.UUID `json:"meetingId,omitempty"`
 	People    int                 `json:"people"`
+
+	// SendAt When it goes out by itself.
+	SendAt *time.Time `json:"sendAt,omitempty"`
+
+	// SendFault Why it did not.
+	SendFault *string `json:"sendFault,omitempty"`
 
 	// Start As it was typed.
 	Start     string    `json:"start"`
@@ -3825,6 +3852,14 @@ type Unclear struct {
 	Choices []Entry `json:"choices"`
 	More    bool    `json:"more"`
 	Text    string  `json:"text"`
+}
+
+// Waits That it goes out by itself, and how.
+type Waits struct {
+	At time.Time `json:"at"`
+
+	// Key The Idempotency-Key under which it is sent sooner.
+	Key string `json:"key"`
 }
 
 // Watched defines model for Watched.
@@ -4114,6 +4149,12 @@ type GetSheetDatesParams struct {
 	Site      *string   `form:"site,omitempty" json:"site,omitempty"`
 }
 
+// SendLaterParams defines parameters for SendLater.
+type SendLaterParams struct {
+	// IfMatch The version the write is based on.
+	IfMatch IfMatch `json:"If-Match"`
+}
+
 // DropLinkParams defines parameters for DropLink.
 type DropLinkParams struct {
 	// None No call is wanted.
@@ -4294,6 +4335,9 @@ type SaveSheetJSONRequestBody = Draft
 
 // SetDoorJSONRequestBody defines body for SetDoor for application/json ContentType.
 type SetDoorJSONRequestBody = SetDoor
+
+// SendLaterJSONRequestBody defines body for SendLater for application/json ContentType.
+type SendLaterJSONRequestBody = SendLater
 
 // AttachLinkJSONRequestBody defines body for AttachLink for application/json ContentType.
 type AttachLinkJSONRequestBody = AttachLink
@@ -4615,6 +4659,12 @@ type ServerInterface interface {
 
 	// (POST /api/sheets/{id}/hold)
 	HoldRooms(c fiber.Ctx, id ID) error
+
+	// (DELETE /api/sheets/{id}/later)
+	TakeBack(c fiber.Ctx, id ID) error
+
+	// (POST /api/sheets/{id}/later)
+	SendLater(c fiber.Ctx, id ID, params SendLaterParams) error
 
 	// (DELETE /api/sheets/{id}/link)
 	DropLink(c fiber.Ctx, id ID, params DropLinkParams) error
@@ -7845,6 +7895,88 @@ func (siw *ServerInterfaceWrapper) HoldRooms(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// TakeBack operation middleware
+func (siw *ServerInterfaceWrapper) TakeBack(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.TakeBack(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// SendLater operation middleware
+func (siw *ServerInterfaceWrapper) SendLater(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SendLaterParams
+
+	headers := c.GetReqHeaders()
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Sprintf("Too many values for ParamName If-Match, 1 is required, but %d found", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "integer", Format: ""})
+		if err != nil {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter If-Match: %w", err).Error())
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		return fiber.NewError(fiber.StatusBadRequest, "Header parameter If-Match is required, but not found")
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.SendLater(c, id, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // DropLink operation middleware
 func (siw *ServerInterfaceWrapper) DropLink(c fiber.Ctx) error {
 
@@ -8836,6 +8968,10 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Get(options.BaseURL+"/api/sheets/:id/preview/:number/page", wrapper.PreviewPage)
 
 	router.Post(options.BaseURL+"/api/sheets/:id/send", wrapper.SendSheet)
+
+	router.Delete(options.BaseURL+"/api/sheets/:id/later", wrapper.TakeBack)
+
+	router.Post(options.BaseURL+"/api/sheets/:id/later", wrapper.SendLater)
 
 	router.Get(options.BaseURL+"/api/sheets/:id/openings", wrapper.FindSeriesOpenings)
 
@@ -11862,6 +11998,66 @@ func (response HoldRoomsdefaultApplicationProblemPlusJSONResponse) VisitHoldRoom
 	return ctx.JSON(&response.Body)
 }
 
+type TakeBackRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type TakeBackResponseObject interface {
+	VisitTakeBackResponse(ctx fiber.Ctx) error
+}
+
+type TakeBack200JSONResponse Sheet
+
+func (response TakeBack200JSONResponse) VisitTakeBackResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type TakeBackdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeBackdefaultApplicationProblemPlusJSONResponse) VisitTakeBackResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type SendLaterRequestObject struct {
+	ID     ID `json:"id"`
+	Params SendLaterParams
+	Body   *SendLaterJSONRequestBody
+}
+
+type SendLaterResponseObject interface {
+	VisitSendLaterResponse(ctx fiber.Ctx) error
+}
+
+type SendLater200JSONResponse Sheet
+
+func (response SendLater200JSONResponse) VisitSendLaterResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type SendLaterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SendLaterdefaultApplicationProblemPlusJSONResponse) VisitSendLaterResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type DropLinkRequestObject struct {
 	ID     ID `json:"id"`
 	Params DropLinkParams
@@ -12813,6 +13009,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/sheets/{id}/hold)
 	HoldRooms(ctx context.Context, request HoldRoomsRequestObject) (HoldRoomsResponseObject, error)
+
+	// (DELETE /api/sheets/{id}/later)
+	TakeBack(ctx context.Context, request TakeBackRequestObject) (TakeBackResponseObject, error)
+
+	// (POST /api/sheets/{id}/later)
+	SendLater(ctx context.Context, request SendLaterRequestObject) (SendLaterResponseObject, error)
 
 	// (DELETE /api/sheets/{id}/link)
 	DropLink(ctx context.Context, request DropLinkRequestObject) (DropLinkResponseObject, error)
@@ -16185,6 +16387,75 @@ func (sh *strictHandler) HoldRooms(ctx fiber.Ctx, id ID) error {
 	return nil
 }
 
+// TakeBack operation middleware
+func (sh *strictHandler) TakeBack(ctx fiber.Ctx, id ID) error {
+	var request TakeBackRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeBack(ctx.Context(), request.(TakeBackRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeBack")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakeBackResponseObject); ok {
+		if err := validResponse.VisitTakeBackResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SendLater operation middleware
+func (sh *strictHandler) SendLater(ctx fiber.Ctx, id ID, params SendLaterParams) error {
+	var request SendLaterRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	var body SendLaterJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.SendLater(ctx.Context(), request.(SendLaterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SendLater")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SendLaterResponseObject); ok {
+		if err := validResponse.VisitSendLaterResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // DropLink operation middleware
 func (sh *strictHandler) DropLink(ctx fiber.Ctx, id ID, params DropLinkParams) error {
 	var request DropLinkRequestObject
@@ -16839,359 +17110,364 @@ func (sh *strictHandler) WeekFile(ctx fiber.Ctx, params WeekFileParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rkhs5kib6KrA8x6xm7FCpzJSqujvzx7EsqdSlaamkVWaNbM+0foAMkERnEGAFwGSx22S277BvuE9y",
-	"DO4A4uaICy+Sunfnx7RKCkbg4nD45fPP/3E206u1VkJZc3b9j7M1L/hKWFHAf73O3P+X6uz6bM3t8mxy",
-	"pvhKnF2fyexsclaI3zayENnZtS02YnJmZkux4u4Xc12suD27Ptts4Em7W7tfGVtItTj7/Hly9nr+ltvZ",
-	"0j2cCTMr5NpK7b5zvxTsURRGasXsUrBtIa1g0rApNyJjWp2fTXBES8EzUZRjej1/gu/sGtmK/y5Xm9XZ",
-	"9dVF+L/J2Uoq/MuLOFSprFiIAsb6Rq6kjQvx20YUu/KrOfxj9ROZmPNNbt0nJrXvVT50SX7o3XxuRPJL",
-	"Gv+V/FT1S5fDZvW+0I/SLSC9w+vwzz2r+UaohV2eXT+/oLb5Xj8IlfiChX8b+PrLC+L9n92PzVorI0Bc",
-	"3xd6mouV++NMKysUrCVfr3M5406+nq7xif/nb0bDsMpv/d+FmJ9dn/1fT8vz8BT/1TwN74Uv1sX145Jb",
-	"thXKsm2h1WLCuMrY1v2l1SzT7N8+vHrB/vT8+z/8+zksiH+l++Jtlr3guVAZhz1YF3otCitxKjzLCmFM",
-	"a5GJZZicTX943j5It2wuc8GkgpPzw3N3bqoL+jxIf+t1M73x2sD/01TrXHDl/g33rrk15N6X+/pf4ZWf",
-	"4nN6+jcxs+6Nt1lWFcX6MhCfe9b/NfgV+S1ltvgZodzJ+K8zpZU4m5zx2UysrchgjXZT91eZmOVSiazy",
-	"onKJ8EUv3KyIvYtf6RIqP5aw3pXlrp7S6rT8e8MP0hN8rR6l5SgH6cGFJRg795lerfzRakgBJUxel++r",
-	"exPzxxGUb0+vxTt1jA2KM27ND6fWLY/aqbnW6MkxmweRvZu3hzzLuVniH6UVK0OOxf8FLwq+c/+9EsJK",
-	"tcBbvOdOnpzpYsGVNLgwrX814reNUDNByenkzFhe2LYOejeHO1yJ3y3LuBVOB8VxuL94YuVKUIOx0uaC",
-	"HMhWF5mh7IYNu/qB/aIfJ+zy4vrigv2v//E/3Z+ef3/Wpy/KdQofrq5G+GSYZWUtJnFfkpv5QetVezun",
-	"O3JubkkMvcIZ3yXXdy4LUy5w661y2P5LZazgWfsrbgqGWXep8UKwWS544b6r4LLj5oEpPdXZDiyzIJxd",
-	"J8u98IOYUyKb87UR5paQpV80wyPENsrKHAcgDeNM6eFytRZ6nSeEuBBrwS0hW+JRFDv2VquM7/zXr67Y",
-	"KzEtNhwstNZnCr/r5D8MPI8dR2CJRlWPMFyz8lCwq4urHybs8g/xZPzp+uKC+ux2ScvmVtql3hAb89IJ",
-	"LdP4dSMKKbywZJr5H8E/ualX5DOl5dG1wGXyC1meyqlbbb+Hfh1wxBXJCceoHHIp23iOyMNqLZ8t30j1",
-	"QKysEn5+Bk5Y/SyvK9ZLywQrhFmyXKoH9+tCNIywZ+SVaSxXmfsz8cLwb/DOmtgnxUj8Tmwa2K1Gr4Q7",
-	"uEzkxnla2grGp36/ZMFmPM8bI7764ery+XNKobZW9MeN2d1LtN/qKyZU/QR0ntgHiU8Hc2W6MbuKqZIL",
-	"/ihIOyXeSUO+0xDCoOndSP0QKKEJ9vsrmRPTJM3yezii+xjmjSG6tyfGlL+bEybEvECdlDi93J/dCZvu",
-	"/P5nfGfcOOH0bnJxgx75UueC+TuTbUENW6eJczG3TG/sICG3uj2WN/4FTBdMrNZ2x+a6YDzPUZ/M9GrY",
-	"AXL39SDztLGk8LuONf1pPnd/0VrZeG3Xp/Oz3rIVVztQxgbvTp7nImN6Pp9U15xSi5Ozpciz1IZZ9DsL",
-	"wdxTTi3sGHd/LXbuQ5UXVpy33Gu3hvPj1GRW8K1CE2dnyOO00oUgxbkQMDX3725YCsZ2Xb0NltwwpZlQ",
-	"GT0u568ZSkdpthS8APGUtmZe9Nq+7uIwnbbMVDiBQnNm3LvhBJAWitvpeBSsjiLbnDPhsMKFBS8uLzBY",
-	"cy8IYUp+G5Niuk74fVN/eQ+fZnC+u32eyj5Wb8LOW6330jKWW1EVVSMXSmSvQUTlQsEflnpjxFnlzZTY",
-	"boqcNmd4oaRaECLyShcYwUGtZrVmZsXzvBLbgftSGrzTGUf7xl0sY+SIClpM/D5VxhcWA5Y9teuGUEpa",
-	"97q4L7UuXiy1nAkDHkAY+SArviJthPCsuTEznYk7UCiEuDTNPvhk83f0fIuMMo3+pqViM144l4RJa1gB",
-	"AWJmhDBefTR86iW39AVt+AouaK2EM7RotwqiMIXs1PzxGWaX2qCi1HNa3YcNIww1uIBxNk6XWs3E72sx",
-	"s+S45px4zfulVnjPaye05cAGO21u2eEt1G7PdZ7rraFX01167rQYK91VrtlUsBXPxI07YU5DGmdySGtE",
-	"PqcviIXW2a/O76LWR6CBAka2sXpt2FYXD1IthnuFS8Fpg/tjqQfw6j4fYqKC1V9VTJOzhXwUilRQkEB4",
-	"K9Um6fo7CSSW9hbsIqeAQEsxw3cTNt1YMJrWsN+jNveNpPc2XAONrxuGfhhur9uBoP5vqsYb7oue150N",
-	"chmV6Jbc8hR8Z7wA7yZgKzp1HH3f40i02qymiZssqKjUP1qR0QfBuWJoe0jLthw1FHN2+QQWy00hxp3I",
-	"JUr7mu79D2IX1ik8SL7FCPty4O0Ajy91YX9N3KO0e4nHvsicXMKKMK522+ABpy7p+jt+AiGCHzGt8p2X",
-	"aZa7RZPqvNeJg2NZHu5JuGLd1yqzKrVXOGpeFFGV+ilO8LpIXUhweFp3cM6ngl62nAw0gLrhbF0IY5gG",
-	"v0qvhTLkoj3yfCP6g884hvB4avx4DtoT8MNsC6JUqdBU0RO37fHB4AVlzDVt7C65WogjZdC6Ul6gzNp7",
-	"9dqymTMTpnz2gAoPDUQ834YVcrG0aX9nYBItMe236H0Ts04cRnBMKh4nDtNpihm80LCpWEjFuL0pQ/bO",
-	"/NnXvxe/Wx/mIcwrHMJCC5DyqdhplYHJlnQRvXQ238Ux0sl47sYqDVsJrhKrnshRfPQThH92fup2qN2Q",
-	"3p733JgQhGjYnJuioJNnlCUHdsQe2Vb/kfAG8vjkevZwt+aKjjIWws6WKDAZ3/mQEJu5H12zP11fXDjN",
-	"fnl1/ewC5UWojM2420t29fz64qJtbXtpqE2lK2rX/WBHvI6crX4UKeMaxHAq5hi/EGwljOGL0uSAo2AE",
-	"WHLtafGcuLruNYOcQciKVAOoiTypF/BhhoubzTu0W1b899f4m6vKe6MZYza4Bm31hVbzOuezENyWhama",
-	"bkqrZrhtiPCFL05gaXBiyS15R106YsXR0h8U6DPk8tulWKFWGLT+jTngCML7qdG/xHRcSxY+hLBT24yf",
-	"Szvcub7DE0inyJQY/qI3nLZvY3xscMYu9SZDJ82iD+zdBOf6Oi9FWtr9tYXeTPMRM7vHH5ABOqkyve1d",
-	"4zURh/A/DctcRt3i5oYZ+x2tjDwhKD/rTTEirBIVc+N0t6f5ku/+20YYOuDnE8b9F3VLLyee+20j1wEG",
-	"EWfS+7NyBt9f9CAU2oZCSDJMhfv/aKlkN2Ap6K2CiBvLnPpW2qJHOMg2KZPAg3bkZcHn9r0ojG7syTNK",
-	"45YZ3v5En7Ri6KO08fJGz3g+ieFHv1BGWOtjFf0qlCv7oZ6trthMf/fX0jj8lRM9/9tJI5UWc7cxwxsH",
-	"UBWxuDbkkRIzmYk3wloKMlaCe4i7fp1zqRiodTAVz2Fg++KgNsq+0glffM0LK2dyzZVlW4z9IXoBbOmb",
-	"qkm9xRCWNE0jewBk41FaQWZOVmXAxdkuhvkUuPsG/izzqT1ZoBWQyFMklv99odfa8Ly9ASv9KLqPs3vC",
-	"B89vMB65lUbAsQYploY9iHXCjC/PV8NqVRjZdP8O9ou0k+i9wBcHLWkw21sWxXap2RomLbJJ2DPRGvDY",
-	"nCOsFi3llQG0lHv9H5sf7T+hld/3fPwVIoyJyACxy68KvWKXN+zCx21Qyp121nMqml65/+noH5zaFd+x",
-	"JX906k2o0sUbnskyQtkGeC0VLZGotMIP/LiGrBGRgxmXUGktel/KCN9Kjk2aGS+yu6UQ5Liy+qh6T0X1",
-	"Fr/oG1WWHNM6jflXYiuMDc6XsxRBI67h2r3BAGAtPprO63A7HF3ibAqFMbpwD0hlZCbgKMuc1PyZsJzK",
-	"RXifCq8X7z2iUnJvhFD1Um9D8HclVJZIKAxE7DXzDv46mJxt1hmmDGc8z/V8nsLHLAQBB1hyNy4A5ud8",
-	"B3/KRC4fRQF/NiKRyIg52wZ4ai3UdeUyWupNnrFc6wcGgfAbvxDX1ZydD47PlnhLca/bt3xXvbF/24gN",
-	"jCkOWa8BETbnMseLHF5NDJcCnfl4cRCJMvGKKxX3fXKWCAQHCX8Z5aMhmAsuVSKSCKETp3aYVjNEU9D3",
-	"n3gMtTpUOoijbC0FLzICNtGlfn7m67VQrQN/SRm5C+d2pFICS5GviQHeYQgFgSF85c+4/7OP1sJCuN/T",
-	"c39QeqsG69O/uKdvfRiYcqT9FdbpIwplQ2JsHJzacJmNUhGieEzma4rHRC6KTr+8toCawgTcbMnthHGW",
-	"g8HslJBW4jv0oJyKCzGfcGPHQ+hv7mAtOl++IZbDwKq7FPzQcmeYwqkwFuw1qaomekBcCFggW+yc+MDj",
-	"ICOmPwXkr3MK4I2oUdiluMLxdAVRi8mfKPATf4qDmHfpgbd4mbUVQSUql9zRoVE2eJ4chU/xNT69FvzB",
-	"1Oo/MEwX7lWTBlPWf6YgvFmDyn8iHUxZ/yGCxcOa+tAKraLJOQXASmtqeqvet1Oz1QxAnPsI0zFOfAQ+",
-	"jMtxP2nGoDgGlvx44yAmtSmSe17wuSUDky85ncOy/EEYj+nM+M5cl4F+UFDwaTiHQmUQxLuYwB8R/gTZ",
-	"AT53igVAGNwk3Da+JgMY9+AaBxWTadA4RgjmLn/UjPT7ZiGi3xsorxVWDA/4vHR3f/MmJK5CKq+RSOYI",
-	"cgcAwRzQFN95FziiEgkUp1aLt84Hog3pHEbhNOkKQSXMLQLjARUDOxaSlNGXalSP9lVmTc6UflPPDVfz",
-	"mzodUVL6oweENSJZUj0A2NhdQHg9wiDBUMzlg3DGn3vAanenueuNe4EMiQoqKPn9RU9U8gdiS08aH1wX",
-	"8tEbykRwQ6ykyn6EZFStZO6ytStPLhs48VYly6Bxf8BHU4FLWpbNTK/FoNffwZPJvN5FR8FCf1CjYnb0",
-	"b7n7i2zcnt7DT2pb+pzaUiJKetkfgwmGiLcw6nFSHzwNwtKQDCqO6g9dPJlB6SWviZecDh1yTPy3EANL",
-	"7oHYYDrGTKEUeYbgdoDGuoO55I9iSAKYjkh3aQ+tUvCGXbVQYVDk2+OhuyKMw8Py4wLkUBCKON/6tjd3",
-	"M7l5Xt0MLUXAa5bCf0C5QLyArb4BdRoKLwY7j6hLuFqI/qRPJnKx4FZkr8iKFLefwR3Uc4i7YgQbcrox",
-	"Zu3clxi37s9eDc4pDyw5n5wpITLUKAQSHrZnkBA1RCP+MsLVQjLaf6/3XOMuJMt/9qrM+WnvapzG9GAU",
-	"8I30+OPl1QJ0CbIeZmfYVBiZRZR1wIp6TbBPspK29WKlfkNnSrtEI5gwpfoMqYw0h15tCnB6oQQrlt5W",
-	"k0PHm5U7XFUHDcvV3XRCRI3y65Y6l/TY3ziDloWyz/VmmssZC4/HQlHpTNOZVjNRKJFAfbkdTFDE8HyD",
-	"Ck2xDx9+ffNTLDXlyrknEGwFM/IaoTjsSmXsfiNMxndDUC2Ts00CcO42W6trdnVx9YcnF1dPrr4flmgV",
-	"4iGsdGq9wjMDSoZgafzehbEGAa18rLJPXtQm/iAlz99dMO6ahoGcLX0pW/0iKTGETkbnukiF5BOwREyP",
-	"OrcH32aWQlhmlnprBq3st6HZOOLtetXbfbBD0xExMFUh7o3mFXg6Phrn3Oh4hmChdoLIgcDv2l/J+G6C",
-	"Lv0ET4lz2F+6v0SX4RwEKf6XE5j4HyA2E5SAcxT+yycXfzj3r0OLdMI2CnzX1hEbZumn4HEloqctRPhv",
-	"NWB9WMFJqAVCsij2H2I1LfSTj/gLw3fmJiYXwOgNYBLLHyB7qR+jUg9D/OF57yUnsWAvHZrbEBf08GzO",
-	"5AyX+FOH+UKZu5DXIu2VBJAudeYxrQulavVij5DhD/EFp977o7Te0AkjjJmYNPzuJ2VFAXqTMHRkYSxZ",
-	"sOIL+pxsnA+RT3c4ujQGukm7Qe9K1CT3i5KbjB/KJF2h/FNZinZICtq9ZkdSyehCjKjig8dT49x1VKem",
-	"DfcjSXrVMk/eBM4usXwGtpZ7Vb8Ip832UNAZRkWtyishstuyXqG+NmRxzFtpjC+/R9gyloGFUNiAUPor",
-	"p6R+KgoqSVAmuNuXLX2xQDCjfrX8XSsRroXzqwkAcyZYA3V+Tlcuyt8pNDraeqFACm9EzHRCKnkF0Wi6",
-	"FjLXNI1GO0gKL4QQByANoEjRcJmFesVGXUGKvSSofr+Cn1IL/5HED5cikF73cD3Uwkefhl5J4RP0wHKB",
-	"kBEKMTIo6ZlrkyIb0YGeJhfuIgHTZcaVu2yXOs/GAXpS6UYqrR8WCsZGzltvVJauqBmeO5mU+WzwOeBw",
-	"XhMpFCgzkJmSi6WFm/XX+xeJNAdUnXo+DwIMMIZJZeAernxafEz0zQqmBC+EAdYDX0MzkmEsyZmERkci",
-	"pTeG5GWc3IAbHISnHqbzI6puT50xDNawT9ZMErRNBzhR5wWIhzdx6drAcbd+7QCc8PL/s3wUJQXj1+Ul",
-	"pGT5HRH2nvja9GaI+Qb8RTSN962Rq3LqEVVy1g/FVqCzsWxvzRcCfORoyx6bWzGOLrWVgeCJkGM4NkNo",
-	"H/yDqU/ciVlBIhhN+Q88y6RbNp6/r+OQh2QBqz+plJmFUTRRF/6r5HA3wthv9BYZTXjZfevMPANHX3F9",
-	"H3fmqNsL0CK9TL28sCVA7f8jq0ZjXbmqwJMB7kOqUmSZSTkgI5EhtRtw0EQC5LzvB++2KkLyK5dp10+8",
-	"sEKiqZ/hM17C3XA5eApqW/yruh6HM3MHT+5xl9NAqS4s2kYBejVRsLEQnqkKg4++JiOQkfswW/s0VBhu",
-	"SULGoLp5CEDAy2kQ/N8Tdc4CvKnGZdDvlQaGpCGp5pQpg+eueqImnbdFuSBxvcNRSarNO75tq0yKOfiS",
-	"ut0ue2+3LprgigzSjosvO2Mg0bD+sBQQOgV4Ct7A9cFvuflpjHbbcnM3TvyH8ikkY2gl3jfBInDUcXDb",
-	"GdD7WedEtXwiBVMPfihtl+6/pAEuvOGsP8mg5w7g6vGt4KL6Nw8IrPyMCZekcT80kEUW1SWpzaHI9D2J",
-	"Np15jozhDsE7uxRFpNb4nEiEFiSwVxtRJvsIPsLK9R9K5HtvlSV3v3kjHgVcbnMhsvukhYn//isVNUPy",
-	"CWfDBYQBFOL5+jh2LudTiDNNN2bnE1KxhrwzAToMYO8Fg4Kih1D2sJpueJoyL9y+jdvll/SArE5Ja0Ut",
-	"t++vrRAPwzFWoTSarOC2y+HF8igf1HvChdp9tsoby1+GOH0/n7CuYZtqOdVSiP2gJ5XzVhNV6tQOY+of",
-	"ZrTzopCPIrsdobu5tUJlQvSCcCoEdCG14yFDNDXekRyEJJqpJKgxkOkP2GN/JQA6tBAxezdIisq9CNDf",
-	"FnBJb6Z2xGvg8eGBtwQN6rt5SSZSXfURXgc6ci3PM7LaMT1PMO91h+ziv952RK4BpEVH/MQ639HMEXOk",
-	"mA9F0zOOKflGqVq7AMxXflHxIfjay3RmYw9/okMXUhHFUs00DHJcorrd3VrbynGdRMZYTAcT9nigkC21",
-	"Qljvbj0UUKEHMHYfKSbr6XBf1u6hVByp7tKUNT7+BT1zDud6EJYyEEZh9mkqjqhgaIruj0sgdzTM6AnA",
-	"ISNKIciIGw43cGg4sAikwxmkLrh3ZhrSdNq0LhgYPPcYGJRM/E1y+UV2rynqWr8fjQLCGl29p5quVgQH",
-	"GJJMeOryKI1QjiXdzjlOFXF4tYdlsPONSQHkuo2xgZ1SziZj0mhdjVFKBYdbGCdJCcBfhFjfVUih6zKw",
-	"KPRmfVgPqi66zI9lsaPWK59G6Q3Yh6hav63kXkp1fEhEos2SFyL72DR6R9Tlk+xfHb0f3NRlVEigXwa3",
-	"eiCwO7hdtYmk9vx+KWSRRDuMom2kUN1X3z/fH9Wd4AEL3NwdyfNasXGa0mx4EAKtbFDkZSH3obRlwOHV",
-	"blSxMbvBzlZs60HcX+lpLmWWCZJrcKbzXPDFRtSvNrMESJ+QBRbE+WJxxNl002qOQur7+3CYn+lZuVol",
-	"XZtpLs2yP0j/PjyIaTO8TXKRiD7CX2OiAirewKnE3GRctEmArG6UNRP3v3kG6zdFh21Mx62V+Euor2+v",
-	"005vuimiBqmJVi2De23125PQ36XOWlGR4B7Q376oh4D1a6vYSrI+wXCXS4GVi3RQP0D/qLP/INXiZZ0h",
-	"v9OFoPCA9RdVRpxcv2SaclydbOo8jCNKWMlUzgMPezTw0oZdD7Ck7Os13Kjt7fIBOtltvQkoQYxCCF/8",
-	"1uOw9PWcWyFzQRh7szdI39aaExyRcaCSmqCRNJaJ0SSOy/DTkKZFeiPsjxTyWuzagIFednGxS32D5KX7",
-	"IpwP+PHXVDTRPHSYGQhyzIDZLbsmCOsmCDxq8udhmY0n6NhSrHO1QGEI38D7QVNxhdTsoUHbJzJKOdzd",
-	"Slsgh3ZBJMoSpUHGHv+b87NRePy1oLmAgP2hviMJQmuy+iq0rMDdM1AB4QuhAqIKuw1cPmf/wdWGF7tr",
-	"FoBVI2nVoCnPjynIml45YQF75ZHnMmPueW43RUxkQ3Pv4jsDPDSeAWcSu3/RXDgdx8hsFguRbr/QRclo",
-	"hFj5RR9GE0ivfZOiINSkLHWemYkvU8S/befyxzSg2tF5Syc5flJ1XtSywwqsL2kn7pvahRWC/G7Dyovy",
-	"ManorhAz8FRdBm0WZOPZpnr+vJHq4S3JJ1/tzQhQ8ESvH7pys9GirdbEkjbm6EHU9nIScIJVzAYAnume",
-	"HoFgJjG0YM45OcKeZYmhdbbfSqTS70PiJOO75PSPCDpwG/nukbofV6E4cph1EQSCOh1jBjnxHyYHq7UR",
-	"HsaRjFLQLKThprBVP55c0hEXc9mcExTm/jdqR31H5rmrXn+d69IbCylgQamwV3zHpmISMSDY/iHeAMfo",
-	"RezNwl7axQrzhv2ApIUeT1WFLPte0RATzUSxhfxyRPe5vw11k0bmmMNpCGbFWUUzL8WazWWkAiRNiX6X",
-	"bFzjcJXohBSv24EvWnsAY2piGAjyJyMs3aAJJbpBvoitrI8hLzTj38cA2HfGjhW0EhiZVPiChk781C8p",
-	"Q7Yrw5G8c2I9Q6VN6IwrttBMK2b1+QjA1lswcGwheT5hl8+vn10wwG9MQuPR0ESaeB9VrnTBHoRYmxp4",
-	"c17oFVsGxJzHciKLK1d2wi6dQpqwKyeZzrjOua0xl6WCOk7HVOtdwY+txgbIKpRwdUVCUpRv6g57y4uH",
-	"exJct8R66lhPpqma5SSwdEt/TYyJfaeh1UMJcN0+vfdmD3UbZxlwTMxFIdTMbVywkUyCYNS98AOtLG7z",
-	"HCQpmokwfPo9Kw3dO9+SNMG3DHqPoZ4ur3R3JLAbojcf/UtGB7u3Jny3S5H9Ep4DyqVEaf260IuCr74z",
-	"yAg4PJqsNtki1dMXctkV1CY3D862AV7PnkaQ6+peD9LXQToSOrvQCd1lpKX/YVi8WxKVwAUG8AxW9Xuk",
-	"WYBoK2g6Us6vspF1cYprW5PW1lmgT+c3W+MYmrmkDWEwbIDBdivtEjzdGXTlHdY58ZglLc6OE2Zgr9al",
-	"WBmRPwrDfLMyExpDl10EaiRcg02Rd1v1AkzKz0lWymGH9WjUlPGCHAGKrbJON2cxNHcD5jBlGXCZm5A6",
-	"rJXQIW+kt4t8FLNiKBGGs+egJ6VtYEDcx2apYLie8dx7mkRR9YznsTpgRL3uanc7EkO62t11VgHtUb9U",
-	"2qIjlHb5IzLf2kWh+U9bMHXy6qdOsNCIa61E+VSKfoaUGFUEuSLyVZbLznrqhjDV1E3HdRfYJClCg2Ys",
-	"sSythbB1LN1KFgEkzbA06tU0kpFVmaFbKNzrcHEE1RVbaQeuqmDFT6Ee6QzCSr6JA8DH6N74ymwKQVHq",
-	"uY8ZDZ4Y2wIJELJ2w5WGtBiRPxKvspZevA63NmChcMCY9v9/x8W6UwAZXdqO4GjCbRpUeYDNeQb53WAS",
-	"ogDFxV2ixYqKCEYvpz1MN2sfiV8lKmHG3NbN8JNZyrkNDY0RlodUeN4vPAsh5k8diLaBIQ+zZ41afVGe",
-	"XbCVVOgjD+3i3IQapjp9vtUKQXSt2qvh1w+8gyyMaddkmfQoXo4pAqvCTHpiBlia0onycM5dOgfc5xbe",
-	"uudGJl5nXL1bp2prgx71bU70WiQpH/uNa48KaRjXdinUNXtRcCuYkX8XZsLulxv2jL0UM3Z1cfUD+9P1",
-	"s4txaTa0/Eyi8XBFr6G5GFSgtyF9xytPmezcs2TYYc9+P0HH+wrVxv2Jw/DlEWtYcjqYLMf0E3XyERqi",
-	"jOjmWC/ZrPDHBS6gQcHITgKaFrtx5SspFo/zVLA4FYL2wN66KMZ7CMjDTGW/6WCvm2/qA0iM1Bz/+Unr",
-	"LDaq8DkcmhkwQbuoC28GQB9075WPCdy+zo1gb534KOtW0LCd3gSr5mxMzyaOWHOYRqmLKoUgZTd5Ub1F",
-	"grYpz3pKm96SaboI14CdV/7ot9PPXa5Ci2Okg3Ylnr62PUurtC1P/P2SomR1ohOI2nKpHmiitlbHflh9",
-	"aTpGbOyhzIRwo43gJqpKNZFY38yWobTbPXXDLi8uLtBi5dbZkI1OR0lQZpXzKH4ztRBvEzZiwE9hqEuJ",
-	"rQ8ET3c+SGzYVuT5DeNbp78MmuU60lVAX0TQrEhfmNX7pCmBzY04Jh153sBZlGLhjk2CAW4ofX93p1qv",
-	"e1FxfmcAIjGMa7e1oO+S7AXkUXUqC5VyrUgDzAjN+KIQqYZrY4zzJSlyt3nOnrMIeu692BdaA82YBsNe",
-	"CV7U6va67u5eo2ZFk1B/rBAqeu7b+YjmcSksRtnMoZkD8XU3bMsVQNKcoxbS+B0hxlM6LJ01hf6mWeIV",
-	"Ey6SNHjEi+coJwD2PY0E0j7aERFlsXda8NExp4J9o27Ysz0UGjoXMJCOWZkDPazK4lBh31E3w7tU/Dih",
-	"qpNOW5hbZ091Q/DR9FH8n6R1eoLm+B44NgtEdI2iT6+/50dht+5WQcla6k1hJlW+VGTDCQmeet+D5897",
-	"l+TrNH73g+/prEQO+J+wZzzS3Y/allN0gw8gfU+Y4WPBYSuqnPnHaQ9fJ6+h24iMIcnA2qoE/+pqbXeJ",
-	"jq4rwaZ89oBY5puSuBNL+jp7nIuSzbu9R3Muc6kWsWhsYI5P5gk7eZng7C0ddTdQPHwB0QdQvlmRQLSO",
-	"4LugY+eFnuZilYI4B9pgD10OXUI5cM9mNHTIPXhrO4r5uUEcrHsQjO3hWIeUo+E52WOFXhJx3Vnx5ePS",
-	"sEt+G6NMlpJS8X6DgAfpTJ6RUaYJ3ABjGH2GlfGguYEv76C3j6nudtNP1V1WO6ARVxqtXM0RHsaJkRjm",
-	"WNxfyA/FVj0+zMEf4H/dQe0HbzW4jOGd1OyrWdjD2Yl8NHIUPRGWsLwb3vIZv/dO0Zxlo4mGOnreNPum",
-	"eTAH9A7RjOf5Nbv6YyiwAegAqZeySlP8zpMVnjtpjdNr5WEQkAUr03vjUp+d5dZdvRlMyjXVNWCcLMrG",
-	"b0eEZ5XtR6Kj3uLVSR2T3RjYY3Lh9iilpgdkrMjuPUCgQcxMtNwZxPOQLDl8X4hHKQj+ztBHv9bSxq9w",
-	"Y+xD6vdO2h6nu1o9zMQPomMVDm7AElZzmDNLjyQaT439cIuSwLZCU7On3u4yT531/QQulWPg4mdaKV+y",
-	"1/lVIxfqiVRPuH0ScJDXZYMTNi301gRUnWYL2tArS1taoFuhrAgUrhvgC+KKQZcXGpQvikKPQJpWGqpQ",
-	"xQEhqtpNZOge8hf9JmH/w768TFxYqX0MXfDoTFkFJz94w+/DMMb05whPtqguLJ/m4pocOpj3RtO71NRS",
-	"7l9reHm3jIljkrDrRmW9j8VufqjLNDQz2t3OADkNEu0MRrAhQWy3l6wa3wA1OAkXGtACS55Bdj9kQdJx",
-	"YYo80Tk6wQWrvw+RzFNhLAbMjlICNDIli6jnlM2Dbu6o8qSAoybGliI/j+HlBsw3OtnuZ74ARtAx5A6U",
-	"Vp0rLyaAECFdSQANt9coJFCV+RCykXFlKyTkpbR1FcygYhBAcdS+Q0f1GCG7udT70EEb0R+eXF49uXg2",
-	"Yc9YJmYHBG1vcet44xOXz68vLibsar0a1hj7f/PWKHSjUFxbwBcu9ZblWi2u2eX3sLKXbDloVjS9/61i",
-	"r29/uWWK79N3FCMo1SBqIPQf1skllIz8ReySzCj7MaGENydZyXOa7TYWvFfwre09CqCnZMWIr7dkmZzP",
-	"3R0AGswJCX2B1F5ChQjKf//PLiC14OjNN2KBkcHXWbnBk/XgNXpAc77JR2DmX5bfe+V+SV0BC/lIQ/S0",
-	"EeX5gZIksAnh+XGYOal+NQn3PlVP3RlIMF0s7iXQCx4dN9Iyo9PexGRPD6Se3jqjQSrnRUzYBYAuGp0X",
-	"2+8aX7IWxKzPF8QaUn87VodLCm3YoiqOvwQQxgQMHs/K6KNAhn0J4uRFvksDOGuJaEgvzJI0/FZQc5ZL",
-	"9YDAKiPVIo+KPlm6OVK6TIV7tDUEwLn7B7DqcwCnV20jcHqVz3Qt0N1mteLjGqMe86CVR6HJQLhQ2Ina",
-	"pk2/4STYtfUJfVHb0uhH07VeFQ28v/M2TazSZjWtkaikpuMf9BbntPsSPEJkqC4qB0SI6iyUaZ7lwGsX",
-	"+C1No2BxujE7ovU45idpl66ZBUMcQcKlS+TsnMOi8wzNyqFpumb7fHx3zKaSC/VB8OyFLwxtGi/Dy0WB",
-	"EIZY5lebAmF/JGkUqI1gVVvxux1zuTWzXDiC1BTpYgHZYOM5lIt4HKfIZo3E4AO3lpwXKYROeMruPthE",
-	"E2m2eeaLh3YhIax0V2f94SV5nq5rKCy6XrcwgcIF9r/+x/9klxfXz9DbOBvVgr70md1IaDFYc1nQfKCD",
-	"oC4hENiM0q/0oyjrkJT2f/DVSWKxyROB+oEJ3EZ1UJbKZX4QxupCvK9QZA3uNna0VmN0JSKNDus1X+e5",
-	"1sUhWcC0YdRRoJhiRShhST3f7Qjs+HdEhgScYRhPFf+TWtxUc1mi+f4VHbLZDepauhOdaAUYCpF8S664",
-	"b/E+KCnlnk199AXY8cQxloWY2eCE9NPRnwawGAS29z2+VmqwaeSmTmHtqFE4r6I9iIv9KeMnZ8UmF8OC",
-	"xvBg9YSNQyHSApE+JpPqxvupl6sbBp4SJhIeNMtDbX0b4Q6US1aX3YoSgZYEwsgsNymAVqXWKoSltX5g",
-	"I/DpKapqRM6METTnrQyoC62gcmBik7B0qeWmqfl5ouwoFJjV6hcC08VsqY1QPl6ZLoAOeXLSh8T66cS3",
-	"QXCcaz6FSvARXxwK3+8RCBkHkWlwJ3JRq8g7lniYjUwSh4+SHMiW9spNICoLggNfD9vkFyQlP79E1E3j",
-	"0ulC43RkDVPR/WoGoNkxpDdYDf69H1FqInS4GGtdB+PA3NNBjlp4BDrj+IveJhXWuLsoUdZQv4UH3Xq9",
-	"ViCwPnWy5/vCRl9tm2LQD9cincv9DmH3MSDmnj74eMdrs41Bc9b8SCpqYWP5fN/HvZVUJSgcFjDq7rbE",
-	"pSU9zo9LXSkSlXbi/7dWEz5Ytj5yafdvdOkVTKVPU9VAKC0DFKuwR6UG8qklD+UP9edh6pVtSB5uNNMS",
-	"dCyDfZZxKbLSyUgNiwxQn8yP6vKBkrQjpQHZrq2EpTATJOkzEyzXgXsYuvDyQOEF8Q5IPN1gWQLWwMZS",
-	"+IbKdTbF7VQ/Et22KLQuPD63VLutyz9in7GBL8m39ZYoFUUFD3yUdimJu+sj9kGBWd/4xMxVvTZpQPaX",
-	"00WcL9stsug5YFw5RECqDWK9Y+v2muZiSJnX7ttYYT/TqxU3bOrLs9xetgdFDmvB1ykqliGzqrY7JjuJ",
-	"wtCZVhgunsUm0IkLR6uFoApPnkN0q3c4dPsEqD6AbRd8tmRbIR6c+QKp37uNAg/FiSKG064wef8M/+uP",
-	"iFvAcwF11CCGNe08wgX+A4hZ+R9kr2bToPOIhE2kdIysQUu5xWQJGjRuo5nthSIg8Ev+KDxBXqzWrZyy",
-	"UY7sdFfNPPqFKUUknEgU4dg5oNKE2R+bMIu6GplUFVlNTdW1SUrp3nNPTNnwhM0jBQOiK/GKIT1M3Rvx",
-	"2c6hvNSko5jVrXwaKUFE9Oq3V2qL8PXVTLHpuk/vdUZHD0jLOxAgSBuLv5nS2xugggYWWgHE8dCjoF5J",
-	"UWXE9eH3IX7ekdzQbz4ukeTg9sPn1uc8eGB6dfapUNneebWGB9vlsfr8daMX4e5wMG0zCdEixVvqnL5/",
-	"O8qS74StgNHLXYeqfL/lh/c6kwbY21sdH1tOO1E02UGKeUSqIFKc3rmbwa3qnmJTx3KWfJCe9zFZdhE9",
-	"osOq87owInvTRwSLvoewLlZkHAIOSIU6Uuw4XSw2yUHe2mMM89YeAF2AcZCBaZ7nHdBm5G2vgdtoMEsq",
-	"OB3h5YPniVfg3p46hpC9v114jm83SWpZ7oTKbhdcqv071dyUvN79mF2y3fJnemCWavUzBgpgdZ4NsFBq",
-	"DRXr+r0+Hpo/K7lOsRB+KxRdB3FYKWxbkQYaMYRflgiZoSUpWQdqemOYeyBgpz1M/pp9f/6H80tydkuu",
-	"RhIm7MlmmC7oo29q5Q3esg0PnBXfxwKYcZzazY2Aa7sEQ0RixE+jKmy6Kld/24jNuEUqfKOg1HW9EMTc",
-	"cC/AScz5Dv6UiVw+eppHqHP4RNeNL8TtIYXmOMHqEOZc5ok1tCWZf2MCStv/LiwO208gEBS7P9lNga2S",
-	"MmlmvIguR56LQHCpV9CDsvvLt/ve2dVQXNAI1cpgDzfB5Qn7VE7Yn74onZUK4iI2hoqyklZQh9Plufd0",
-	"NF/FSG8i4I/NC1Z8x4xAaxfbP3T0O8lJDpGSuAqoUH0WYSWM4QthWCYRCrjA3F0hIGKJzPyW4RLSt3Sa",
-	"9A/utI6RQNiC+6svar+IaPRiCU4RVppXWzlAtAN8iPHMgDnyd+D44gakRKCrU0fCye/ubzG0k0Lgk2sR",
-	"kEM8DZ2USWQqBNcHiudu2PMLxi1b6RGFdPE2pizXZFeDvmbPTb1aresJfk2jOCOG/LaxuRh4IG7LY0Nb",
-	"d5OMYTe93wh29Zz9oh89jg/gexhrvAQgn+cLprKqA9RUk9uU4Muv0QFDO7pSDeFW0wIYyIcG9dB0Jkuo",
-	"9wrVEDFM6KnInVEjVJayuUc1HYcXpwqPF1qYd+qVr47rlXd8HPslD2gzMreJ3p9QPxO6uuyxBGmFphLV",
-	"sQYa7QBbaIoqMQTE6O5rjZS+hcKW363P/evIkgmsSKn2ByEKT/MGj2jC6WO6KGJ+qf3k/USiJk03QK+I",
-	"RoKvxoxkknkB4zm0v07QZUfqwaKSHurYBiYHsg8tEWM80yvM/pbw3oTRvkfTkmRhsW+szE1gWKcbrFIA",
-	"FIoAqdSjQVLSEpZknhWJDj50QvF+Iwy21Lq8iDmpS0yUflWK2H05VsmmyIGM0oqRfZGdM2ASlZQMDTio",
-	"SOa2NOgAf2a0b5TCppsiExBUhcTQ8NZaNUx7Z6xqCEkszqRXnszhRn9VOvePsuF7ElQx75Tnd8AUaSj0",
-	"dsNxS4xZal4+4gyONrYg3vnpAtpDuRjce1I0KbHzKLDtIzuBKTtgYwryGNKCw3irU1StZT8BZzn7tVwk",
-	"ToR71Uff2yVxNYgRC6aVSJBvvFNQ417pjG5jxwuCnrlJTpPqKBQsoUi+7fN7TR2Q5iZGxtCQXYoT8EJT",
-	"Wezq9tcXjhZ4+9KD0+tiuubG0AG1ED5t85df0YQGwMncKkJIEagPehJQZf0P0oFZ+3NgdGzUSghBIAGd",
-	"Rc3eapXx3Q36gk2SiT8FTAWUKD2Lrs4fUwCKy4sDERQEHe1lPxjMh9RhmglZqFL1NyLXXX1dQxqbj+vv",
-	"elMuZTfzTs2036PJa7Ila2g/gK2qEE+OEWigXhrSrnWCXQfYVMx1IcZPqZk7C+NO7FCavzTylLZYV2KQ",
-	"BwR2SEZjQhUOpXIf9fbIPXymd8LeLXlBG5ERMNbLFgZveCMeBWywU6/DbQVnEDmd2IsNasytimeDLybm",
-	"95HbEIg5xKbxr/FXVldtzwjzxtpcuPcQlVK65uBwlb3D3hm+j78PqrxLZiXGZbYSfe3guGCknelHZ9jq",
-	"AfCCjoRYpjtW4o3gj+Jw2zMuan8t8NB6vERItetY2Vx8JPPDZX6vv/4t1vjG5ujV7pZkuarvpxOJeaHk",
-	"R6PsQPLj09CS3TLvAC8l5xkPb2ueOWiDkZoD47r71G/GX078l1PDJVXdXoPtYLE4wix88qd3Mm/C0MsM",
-	"F9yQZ5Oz6cbsQnyWbrOTaLEzrgm1nj2kXBv8R5Zpxgu9URnER5xzTFNmOvdlkI8DT2/ILt16xe6Eyrwv",
-	"BWHmgDHfLmUuQoanEAx5ZLBOTCqWS2NH+Fob0ssqyZKI5YBqhoq/B3BgbC1hhLIRCz92LN2Mn0uPW+js",
-	"fu2eGZWeeRjEIfrGPTgIz1bxwHxPGYR4ohVYZW/sHV2BnAsjYDKepIGq5+FUg16gN620WIQhGv4orjFz",
-	"A00XkMQy8ppi1s56bNqIiiLLc9HdnWTLw2p5HhNfC4nrt3XyPhWLjaJt+I2KcNhBq/Wrf54CeQJiYhT+",
-	"YGgtU6+offTP9rSKRiUTi5DLEYeVrvBLORVTEadyqWh9LISlY/7jGFjV3UyvU53UedGnbM1Sb1lEm0wi",
-	"VtT3dNPWo2ydFwLP+uBHGR8dJ59K27Fx3XS554CmmMAQMuZsA6MIdbDCMhMIJXd+/UhqnTxNvRPQpFql",
-	"gVFgW0kIeN6Wo3dbiPkNf8P74Pscq3TR5IOcyAGEJpiggCUqZbIvZYGyEMS03KzO8zI8w7tHQhPeFNLI",
-	"LVvBiFgdVHZvGtGXd1zCOCoI4lV5ovlNLT4MERA9x2I6HXpioUGDBXSt49s5oAe5XousC6/bOhredHL/",
-	"XkZkFfaCX9YzXzWo+G2eJ6aHl71WFWLwcbuQzv1GsGx/sgKTDL4amM5rbnLxMUWUFBCrlcCyUFkgO79S",
-	"GbtfbgrjW6G1T7jficGilN45s86lTYxR51k4O0JlWJjJoc2nVmAiSJWokktkP9vT8y3wr75nr8S02PBi",
-	"19+31SuPcoH9LpRpeJ+VryXeg1SVq1c97XEh/NFKaqA3ZMH5z3qLNpRnI+fhBFrua1LaPSZIElisSQx5",
-	"wUCrpnw3RII4WEZTLnGUHilc2atYPLOEpikKm7NqZlYcmcoHyZVbDIgzUcfsURQ5X6esD2dxuI+GW9Md",
-	"hxpx5bhDvSUrPN/RRHX+myBIrXzucA/q44BO+z6SEhfDj7QsSEsK2iGl3V/Uferio02k2JFL3LkhMaY9",
-	"ppZnvNcwortOpQcDWC4+7xLLPMuvJ7fuY+mGNNppNy0zzIRhpt19hBsjDjLD6hZWcoSHp+yDiJ6weOfO",
-	"GQg0n/1hZXVoBa/4boohM/4oUvDzvarPiBqz6Hoj5M49Wa3H86Dl8/16++KHySWUC48STDR5qkayv39O",
-	"nW5uzJ7ZpNCGKL6CHGFpygxrkLfcDW2Pl+CMhNLVwyTqWN2Z6eHl0iYCretKhh2L1P9YKVi/6gUi4O/J",
-	"r/qrN5g3+wd4F4XerA8Cc6ch1Okil61K4KoRQBVyDu2c1cZA8bAzfgbf/j8pW5AlcjTz2I+7EpUypEdA",
-	"R20HLm7ESeO0a5P0g5jgnvVt9eH3QFVuDkBu2UL4boJHVPQ+wNGPNRyp6IffxW1dnb6Y7/mDoJlWD22S",
-	"1E93Vm3lPC4F5X+XmpBKVcrXZ/NWGoPXo7dMw31Z1jTQyLLjl9eXlV1HkJQvUnaerDIvW5218QKx3dyI",
-	"llwDoq31Htxd17MPSfqBkMOnyTgio15DhKJmxYbV0kL0rzSyvjM+/TLxRQO8iD20btjV+DIgIOt7R5rA",
-	"fMt39BWWoBK5s9K5+qEUYwvULs5DBV4owOUczM1BtnXCNk6XT66eJ85XIja01YWxEBFqLOT34xfyjdZG",
-	"/KQyui8LdKpNRBGQnw5ceGyjjSFOzxoW+gDgO4htHzzC1ziKe00OcdSNCVId8Cat5MgALhh4wS/uQTCH",
-	"dS48oOzQzzdva7/yE1/TH1Es4ZMlvR6Iu5eWoE6TJ5oGMAUTsy1pf9NSMffPjJvYUYDqaOhdbgKZPS6f",
-	"9igtd9+nwifv5mVhXRCv7VJ7ETOVHnGDYidubvSsc6kenEDD7Kd0GLgjzBMu1FgcWAkpCpXxIlBJDLDG",
-	"4U0E7yjQoYaz5hbBY80ypgtmOFbJLgEp2iikLfvhjMkbfqhfLv3UMrWKy7bpD3J6w1aVpYqDPO+OdKXq",
-	"hbFrY6XDNp1lWlfo/ImM5UoqkmQBwMxgIulqN0JnJOGP3NLPm5w+3eX89IVd7zIUmyKg18FnM7FGzRBi",
-	"KBsVyQki5DA7akxljEEUQnhlU6hQ6RWEOYpTUkv9QrahHoeTPO1cwyzLMZGTKSTVLHaMR9/mkBkAQvH0",
-	"vgObf0qe31mxHlC15Pldk20wy3d1tP5vAyeh89wenepWMs9loiAoRCvC8am3OPNdo+EQPYiYEfAAEg9S",
-	"zgq+BfCJoeGbStsk64ezJGvQzoeS/aJMgn0iMRO/bTzHJQku2Axhh/URizAQeq8i38bQHvRL0kz4cWN2",
-	"E8CqaJXvGGglKAUON3TTjh4RWuriIYd6iXSRp3QeuYARgOnJV+IaMCEbs4vtcUd1dI8d/mEdwgCotf1V",
-	"pTyNYL5gDyE9d1f3KkBQEHUGlzeYNYatBFeWymBqORuBZkjGzNIl5ImqW6rB/ySOpyOfcFxkPyQm9o94",
-	"VeoDiJatM53ngi82IMU85kMb0eDhuOFx8Z3UYBO5mPRhlVlG9+0MWLJQnoNJWImVsKEdBM5v5HE9zaK4",
-	"23Y1CrsTUld9EtI44H7JwvdIyfGFbo2oWqHJCkaE+nmj38SFRiMVeTZ8l3G9UejQlx203U00zkoXKfSU",
-	"r6qOoZi6NzI8uOFmn9Qlobt0Jwn0oM/8jD8goVeh7OSgYExwgoarHSEeOpiRtlJlejt0NP5CPHgWw/Lq",
-	"vslzqGDEkZaDCEtaWZRSkGp8yV7IU6cC5YLq2AxC1oGXi16xNP5QJIIMG5Xqq3LMlPS8EOKU3lM9btST",
-	"p+9IOdeDQWGZ4zql9qmLJeolFaR8HVh+kdALyScibAhQZQBbvmYwWNBiwnNyQTZBZkoulhgq/PX+BX2n",
-	"jAsTDbs2+gI8TgDdMwbyNjMPvkoWUIxphZPsfjOp9O6n2XE6maoqhII9/VfDe9zkrpkE2p8AZOOKlZE2",
-	"ej86mYHTgYvIAkXyE6aCGl61NEIZRKjjK0Q3QLTQaRReKTZRShFfjfOrs2r52oWwnu1j+RninnNNi9JM",
-	"K1vwma02b2DrQi8KvsJiKAv4OlHM+Uycs9fKjcOiifHh1Qv27NmzPzlh/PX+xQ3L9YznYOfBA39Vf63k",
-	"IO4v/nT97OKvZzXGFWg7UXGkVuzfXt/+cgt/b/79nCGzivNsNwhs5go++6fn3//BjXOai9X5XxU8hubm",
-	"VOR6y57ytWTTjWXeFYe5uK8unPfL1kD25yvLAdhvjNSKzbR+kOL8rypuw/XZf4jVtNCVwpHrs8vzi/OL",
-	"gDfma3l2ffbs/OL8GQBi7BIk1I3gabSBQB+SuO7bLDMIXsRb6kGsbbVmw6d9fQUm+Azu+bnENJ1TsTGi",
-	"7V72olTV3tf/0ddtu7323Ld8vc7lDH739G+++Q3aA72JscoXPteF2RYbAX9h1lp5tMTVxXNyyu4S/uwO",
-	"XGd0Jr7q6XvcanRhuDOt/uusXNxP7q/rC/70HzL7jJ/OBSqa+lJ9ECv9KGqr1Tdu/MmRR+5EpuArYYEJ",
-	"7L/o15WPPH2dnX3+BHKGmIr6rLCP1IlloPGRfcXgRcA2n14Qnhae7Wq/tSYP7gfBM4AXuUtPzcRNq95P",
-	"mtgtgi/gL2OQqimLPBslifeFPN3C+ebi6SoUDqk6LEFBLhEEX5+z16Gw1Tv/qakW2YlE8z03VmT3kEEd",
-	"IpYXR/tynBh8l7hpeZHdMOUuvdiyIdbqbMGiiyj2w3fWIBK4sq1aKTGzT/8R8lOf3RHJp3wGxucCIYn1",
-	"vXollTTLF/hLND0a58cZwGe/bQSUdmDcJsKU60s/qSxjDzHR5wn9Ys9jTL7n+cWIFwkoj068iUa/fmpI",
-	"zrOLZ0Soms8eQoAr1hwsIY8HP3qjUbLqQtX81OeDTzVu2B53S2xF/vlTh9xEQ5gUmjv3r10y01Qocrb0",
-	"ynKuixvGWVbsWLFR/pi0eXpIoQNQbXVL+0Khg3b03m+mNyJ9PUlYin+B7Q0oLFLZ/xRodb5DpgZ3mzn9",
-	"BS3LsN6r5IpDkoVMh167UGmusTucYFYvgNEJrohQjpK8JP4sLMYdTnFFvOS7/+Ze6ub4he8IaMJKXw9Q",
-	"Dnh0rY+tNDVGzlI6PnsfcumdJ/VW7WIfIAVGTqVRh3OmwS2EGLMRoQfyiluLB4U6tb8NvSYuE9q9R+Df",
-	"yBV0Ju198N18boQ9aymFY27+Tz7qSQgAbgDi1iD4pcAx5zNrQsDlcOEoZaEqHwYcCZytFxAKiycUqF/Y",
-	"36XesjmH1mjO2AUX1Ud3Aw5vW4Ph1SXujTT2ZfndsUps9J5O2kySeQWsD9ygRq+Ez1atMXVLiavn5s9q",
-	"90w7wtqOs2gTuWUrbQtuMKO9XWpvNMOCJr8Ovxn56cRUIZKH5UqNk+wLBu1SmtQ4Qo0ueVCfDTGejnmq",
-	"YnMK4ljVRPcYBwiFljw/Md5AHqJ3SoQeE56MFot/sVByKXjh0V2TGKjSZX2r1dhcHkwNLzUB/xxjgfQt",
-	"GoZ8ykvNf+Mlor0T95uf/VF3Ya/QSWLrnvLYq+p4IYI7KK235fQhUACMCZPoKLgDWI3ulSSuN1VtynNn",
-	"es24YlMi8Fd22zqN0VS+f99oz+sQD3GivD2GtdN/Hp/6ZU9aP0F23/rnvsAxCZ/qPieerPQkyuuox2bt",
-	"l/eIp+YtpAOBUisci3kFEuuRxhBS40ps8ZQga8VcQ6ceBm16C7jMyXCbEtv35H4/p4aTiS8irKGp3EFL",
-	"WZ/pW1483IfKp+Nrhfj6fZXCX8T6NBfzXIS6Ejr6/9EDMH/cmN09wHEGhV0rMplD+Ffpre8StQO1fvTc",
-	"wKbzgBgxK4RtnpMIxEEwopsedE9ZolJZyEdfpg4XjmematgO8lHU1+b40lP/xr4idJzjSUXC5x7IQVp0",
-	"9ZK0Rrm/0zvgFpU0JG65JxA3n4SyCmfpAdgZjT7nRWlll25PgNI8WIIZ33lbMRiMCO+UhGpz7vzbEmkz",
-	"IFz726Gh2n8mH/yV3lTWh7yCK22TKg55rC3zd0y1I8OhsgdyVoodZKif/sPqB6E+Jy2XPwv7Z/dgwNuc",
-	"cNFq30maLVjTyxHsgll2IwAecvgKwev2sFzuAfdRGi+1pX1a1gzs99bUpYttk24NrNsJdWdoz7Sn4oQK",
-	"4uPtDb3Gc5mnrW9YoFcyH2B3O8X5tAr2IwL9U6lojrE+ia2gLwKsohLWf4GjeOIMeG3kF4jwn0bc14Ve",
-	"ayOOL+/v8cXuGj+t0Fc+dJDFeVOPnBxPT+ES89wkzwO0wz3CDjQnJdbG10d7lFIJO3BWX+RjbEQN+PbE",
-	"asq98Y5vv7KD0NRRsSEHadrdV01oeHTCAMU8aSLbQ65Lowg5+4wMw/3se2+c7IqGD7xPhBVukbfwGAJO",
-	"OifNSFSc7khHdv4WnDg0AE8RwvID+7qySHkaIGRPM74zT/+R8V0nbu1lodex1cxQp9W5EFACthQo0aFB",
-	"4VaIh6OkHjshbRRDoKwQBIJfsuZAceTdkizmf0+VHKzKW0qSawt9EpGMX/hWpbLTgoMD9TUsuI/Vqs9J",
-	"bL24www0aGtn2f3n7X/evn5z++PrN6/v/zv7tw+vXrA//On7Z/9+dHknDSNnYVdX6NvShwFwCIPb24lY",
-	"CtAhsOzVXShg/ZFMPhdB+axu/N5Azy5PFHoa6S0rEMzTSqOdlDP9Oj5+G3vdHHRdJ1v9dNcDhAdpIH+r",
-	"S1ohaEKcGlnJoctbWcrEAjeSnx2re0orqPKVVDa4RfDSJneBxlbHXbKDMi7Ndd47btGZdMFggjuSN2DQ",
-	"Vut7kEA6xxAllzlRdwC/buzyCYoPmp853Av0XVuOnJocdmKeTkUuxaM4etbZQmx/WxN4IOX2fOM157dE",
-	"cUvCe/kRh3iUrW1UNZeTb2WKAYVygxfKVhpRAkQX2lqhBrRrDK+nFekeMoPLmn0x4eg0vMr9+BrW12v7",
-	"LYbNjqhzYx04bdj9pKwo3vjC5lMousoHvjBEFT7anSER3obbhs5Xq1ouLJfQL0eeyCuBb/dWdznTG6by",
-	"I589nA0Oh7Mpnz0c2zlIGUWlAP3vtpeHn01UkQZU8pGvz5+5ygy0OJ0E1ruAa85zw/R8Xi6SVIzjCp6z",
-	"lxpIba1vQ5zpcAX78gUKtFW2Oj1ZgCF+4VtTJB9ra3MSVSFBiYf/XIkuF+XtSY/i2yTgy8MGjFwokTF5",
-	"hIycL2auLMRKPFVia54ENp9UuCu25j6ZNJbNv/eHESJEGRpmKuhZd/iSudWpr1e1NwIJwrkHEA62TAoP",
-	"TwI7hQGAL8ZD/HYQYA0sgH0fvnTKYt34ka9erEtJJyqJ3ijCF8A6DIM5HL4KkQ3nwMuwtnbHigxQvn11",
-	"7f+V4QyVjaHX2FkBej7vrpdxDyH32bxSGOexQ+jLZlqJYdVw7o0v8IXv5vOXmiqaqY8BWim2ugcgC1uG",
-	"HbMie8xNpSyl7GQj1MDCS8//lECMkXmZ+ljf+A8wXVQ7aIb6iNBIg6zH0WO+fEpc2Qvsv//TfJ4M1SJt",
-	"ZBCGr69BUsfdT6U8799c1sINb/97DGnx9Hx+gyWsEBxbCh5yol9AhYjfreejOqLb8kZYU/ZDXWimFZ4k",
-	"g/zV2KETky5LbibMbkX+KJhHr660CcVHwrk5FoCQ26VuMl43IiEwlbtAXTTIfls4z+gYVpuFJhKpVe6M",
-	"n3nx/j/gsy9kmeTCwiP/wD+8RkNv/OsDo0MdLBBe2okYGEAI0B1P55D88HWTPm+QIRO+Z9hEriaRz32R",
-	"Xj3S7ms7G3AOMZOZeAMTOFXBe/UTXz363asdSxBdF0ALfSukGvPIxsy3hK71UAWaQCA+zmAZsht4ClqL",
-	"pEsn30hj38dxHDUTPI6QOAxibzZiWv/oPKtUaB8T9nhEnRFfC+Qj8Mcj643ytafRHPe187/Sj8I0uvz6",
-	"tvxytiSsESjaCaXhSMERHnYXcxT78HxKu0QhOqV+KSV1Tw2Dr8lOg8KlJOvoedeQavXWUtigsuez28H2",
-	"JlVhzf8HOJ3YssAJmqIlE7jAzqnVeuU8VwNtt5BV/9p7sw9ibeFULeSjz/ZMYut8d62HrcNrI89SR+oD",
-	"djjbS3pOscNuPNi056ANri/NF7jsTWyGekQPFgIqpw1Y1b/xhVMr2EE2cbVj32+wfQKXhwgxpi+woZY/",
-	"iCfxsB5Puf5ZPoIJXvbFjD4UnnjPwriHDxubc55GVOLr9z2YP0IvyxO4y1ph59xkvB0eGFRF6sOAAwtJ",
-	"BzP1eW74ztdig+Qfrirdki+JxrunDP/hQhEHErqHbWbLaoHwkgPWTPDZ8jisX436UchldUanpYGsVb2F",
-	"5lDqpl/c609O2nTK3XIz6KQMwvU5elbR/WdJRJugvigeIEjnHrsB8B6DrICZYEYReu2VbFu6QLcBuas2",
-	"awYUoiu9EsrS3Kt++05ig4TX71/KXxxF0TXWXa+FCu04kuajqtwo0rApnIKwvIgYdo/g7equGLx2JrU8",
-	"9KB0ziupsndhSKfZifD6r8VzGKeXsFGmUcdMIqMcBKkXWmdOwk1Uj2jEHC4T/JHLnE9lLm31DvQw8KfQ",
-	"pKMDT/ZKFwth75dCFmV9wIB7MfT+GXYxfv98SNqKODmvSmDsF+Af8eWmNTa5smGq5zbesfVmmkuzjI2/",
-	"d2CGuZVuHwr3ysbqnuJgtD7z7VVdrXlh5Uyuufs5ZvXNw5NTsJPdmgdTowPEUuFKc9eSrmx4QPvWPJRE",
-	"ZL2dAMxJLNtA0Juu+PEBXv/UCVVh+ZFEZW4c68Q39A1skHYpVkeJrPjvp+vUbrMsUgOfrGtEST485Mhd",
-	"Hn0D/iJ2CSj7VCyk8vqMKyZ+56t1Lo679C3JfDpbCqRe7+ouwFnlb2GEeoMU+4g1pTBlYvZw4t2sNEv9",
-	"4gzKjT6tnchSCLUDATFu7pEilR2bWk4i5VOHrbnDJw9cKp5lkBPm+ftKkglNjEGJoP+4e/cLw7FgVKXy",
-	"SIiMZnq2WQG78+kXsKSZ77LG7qxe12R8GLgfUEZzBtS7COZe8Sw0YgDExDl7p0RJzKqc9c+kcj9p1B8d",
-	"Vy/3ScuXuKFS9BGv7dFvoX1Z6zvt0bqu5KFwcVtI2DGGBKRK27ChU6RVIwB3hbSisvTfFgLqK2rfPlE5",
-	"jlU8VEO411jfYfgQkSJtog/47m9WCprj+8Ykwd0tghe5FAU2C5JlMcxUAMbUn8svKC6h130SVBJ67CEt",
-	"I4NWR9VmH20f4oN78NaeUj+HT9CrvPtmlHPn2iNRqTn0qG5IeBbPjWdCNefsPgQa8PIus5k3Ph8UYUHu",
-	"KsD+g8byHc2BeufHfTrYe/jC/sAsnh8JNTHsGIU+vIdrXILVdhLipxMIgWPh3daT9XqwZI6ZC73SRaG3",
-	"7pQqqcQk8I1UrQAobre03mmlAYvdlzC37gvJ83S3Am4YNw8iwxiz71Y6ia5fEPMvt90bc5oL9ldzrMv1",
-	"a9nFaEXyUATmifdOszXuQnriVVBZKJWI60GAAIjSd4HiuYnc8YweKSYPd+d8wK99ayiXA8uEbv2ROnyb",
-	"0JxobJHl01ykt+bHwtdWC29iWI1mEWfwS1BYN74au9g5FwbjroBn2LaKSFJQhnsYxuk2Ad//pTsshg+/",
-	"1Ep0Fdlk8kTb2x1PBkPtnzs1jlNIRKphBU7ThwpfPTOPSfM8DgAVLp4WPYdm0M8v/3jRjJ77bDkG0QlK",
-	"zvopGVD+gWM7uPIDBv7VizxI4Q7NAHvWH8OEfMcg3zfF/52EksJInPp3rURy5Q1yKg5IoI7ggRyBKzKC",
-	"21YPK48duriADqARTHRBgIlSjUV/28j1yolN9dUR6N/DWTlxD7zGh7+/aOP9E1ORtqMr6uAVmec63RP1",
-	"2cWQSs63Um2QSg0uNEDlAe8flF/McsELdKmNLYSdLVNlnfDkq/Zo/P48f963OyfXkB19HPGMwKmwYsJg",
-	"WcGWd5M7GYwBz29nC7Jb3JCYtQ8MsBnfGfr0BnZjcEvcox4wJovImjbHvL5TuWQ2yh/3vWzIlny9koWx",
-	"2Hz06uLqhyeXl0+unvXUJZ8IkFi+Ju7m5fPJN4JGdCveFZdzcnA8+ygRlfkY2qIEOH4uH0Toc4J5pWKT",
-	"R3rBKWBcJ7E2Cz0Yc85+1Pqh5CPisW82HbJBWPYhIve1w7par3ASXxmaQlsIWFg7sLcSmFjfcG+ldBi4",
-	"1VUJb7NGR6WmrKa03yshslNGlNz7a3im5MJ+AyxeCa7tP8tH0SEv//yLFc5RoL/pym7LhXq3sYNOzR3S",
-	"RnmCjopPcSfskxdOd4oTuxIln08q0ufG+PpkjSnx5V84FEHTed0FDq8b35wNVsZdb968msGGfP2dagij",
-	"qUtjowk8zWZV7zVHcNuhEAO9/bAL4CeVnYZfyiw5LGEH8dmdf+RkvGfhA98e3tT3jO8KbN3hI//UkS0/",
-	"hxQJJjeWWb2ZLUV2rKr42Iw/pRffrYXCUr7TVQFUSgW/HOQyWZ94C4kSWJgjrm9dkp9m0sx40VFkc78s",
-	"9NYwIx5FwXMcjmF8SzkUL/Fl8QScBNBT+8b+nRgKvVUwjRuWS/Xg0W3eaV+B7xQyqep0yz8vhFl2RCF8",
-	"BQ04foi8rUKzHsQ69lgsm/KXMC5kaQc6M84MfxRsozJRxK5XFxHGK7OyNeeM57ko2Io/CKpnphtxeRC/",
-	"WtHuKfdEr54EPiT6UDhlYWKBE1Q+8dkylkSBD9QiKmrco/CxV4VeRVqlo/DE/5DwFqGxiFRsyo344bkb",
-	"TzWm80cfx+1ut+Fevh9D/JfjgHGrmXnxOSoLDEpHDP7pwp0kb9fhFp9KIPvou6sq8Wy09uOg/0r154Gg",
-	"J9B9aeTuv5Y+OczVp9G6OEYWwfrY01hZDUGVuRR5ZthUzDRQPPHCYsTaV5hJy2ZcsSl2bZmw6cbGgmb4",
-	"bYT9IA9IeD3VBPFRhN3aE4YyodVTHAXcQZvC6AIhhsYPhCS13K3RExne6+xUQOOCz+03w23htik7rUYC",
-	"bteu2nlf2oggNKRXhesSJbGsZYWrc53zmYhYDa+IyCDhC/jsielJk74PjNN8bWVBb0eRdeJ1/6alYu6p",
-	"6mYAvYLAe0wbgRajRxMmNgCE7gUHDu5OYt2PkLiIoQ9svIW3J3zcl4NfNOFWUWcNYNTFLlTp5PRXTH7C",
-	"EiXEyG3DtyhEwHualKKf3Wl9FMWuQizjKVQr9f5eabsjTPfud4fearYS0LI/oowzDU7NvEvsgKt5YDH5",
-	"PwG84OQxHFyvhBDCZt8w5RTAdun8A3cOrVy5wxgpr4OzaY7FaXkCqdX6AB73RJTzJUI8ThTihLd/c0xY",
-	"J7YYljrviDT9JRRyV6FTpYcNMIwVomZuAuwbmseUsotPYwphXmiK1uVnnWf7YQ8jVPdkbanzLEWLFAkh",
-	"liI/tV3n3MG+nspv3DM91/8vGk0/501yZSvNixta0ymgmtZsNav79HX54UI9AbrK34CnSBMTWMtnS78z",
-	"J+ElKD/w7XH4+Zp1AzJXQrTArfAmqLvngM/91CeoyqFEB3Zt4NF0l607JFmzCQXSvwgg/clzthVysXQa",
-	"D4n7hpMnIdt8hULpCNiyH4XdCqH8HHxXaamCdmZGAhOKzJRcLO0hoLPBKMaEQQZNL076heFm5rN/TTOz",
-	"Ll+9HFYnPnrrQjxKsU1maN/jv5884Oi/k2bcwKgHkhxuZZ6zhXOIqeDyNxGe7Fjrp/9Qm9XUk1B0LXqF",
-	"t/9kbfRK2v5GxgaIAI3hC2y1Ln7/2ktKk6zjUg5UWgOw94M27umaL0Tf7gFIdlj5x9Ku8h54DrU/2JgC",
-	"s50m9BePrNlkEcidmG0KaXdP3utcznanxgT9k+53Iab8+ATulhe2Rpjs3TEI6tl63xbpc9ZbimfTDe7A",
-	"nMKnf2W32Ryj/1EzvqGyw9M4IM/LEIH1Ev06E6u1tkLNdk/+IgbXI1160Q7//ccvbcYoOpGCUS8MXB6z",
-	"6X33jq9zaY98Xt/6FpzoLvl6Fr1V7o8Y1J1vCkAthvRhozmMNCzXagGNAziuxDrnyrknemtuMEYx1+6/",
-	"0LoBDCSRQnSTOyWUq/KBb9hPBWsY1vrEwrTl0vbxg33kcr8GdtnX1r2N2+UEOMRmw2tT5Se3Os8iZyuW",
-	"71TNdt/jNtIiY4ONCTj3scYvtKu5qZUALUWelXg0u6RYONy2vdLFYf01/uW2jj4EuyPr09DS2IiZVpm7",
-	"FBCP4VlXPH0etAvVRVYNZ08QW+fmXs2PV0wm4CovxEo44zBwsviVogqF8Zb6GKt/T9MZ/WMo5PxXT1l4",
-	"Yqth7FeIHoUtArZ5vmMbI6oYG8irzwMjAEWMdRe+eMql9N9448Z7On4sWA5iMftRbIVep9ehi8b7Jhwb",
-	"vw3AP2lDna05UrI9TOyY6K5ok1WFaeJRuh2wXNAPwevy+A2txHdg0J2zt3E5NLQEri3LQtjQvALeSdOL",
-	"13biNNTi8RNft8yjKbBIj9119GPdN1RXQ8l3JKGWRSmM4Agv+Rpjo70F4iTq4V4HTodTMWzBB5IIgd3x",
-	"+cbhv5/mwj6Zii5eplw7xSlUFhEIS0CtLjgFTHwj7I+nIvHBd39dMW2u4tZ54aIb8YVQjjmb6TwXfLER",
-	"poTilIolBKHhhQaY4ea88ARxO1h1Ju05+0Vjvz4T+75BB1dSbD/60X0D7ZAI9oE/VMgHrv74FckHwjKl",
-	"j585UY+Klv1Y7tiJDMjaXL+por6tEA+mi4b8oxC9aIdvm2/j25F4t5QnFXfczcbudvc3d4PyVThHVlfP",
-	"LvZKxx6/h7oRj0LBCsf4PJSHtXuqX6ONAlalh+Saiu0CIIryCnAOr8piZ+9MzHKpvj5lV5P55/PkzIji",
-	"MWzrpsjPrs+enn3+9Pn/DwAA//8=",
+	"7L3rkhw3kib6KrA6x0w7dpJkVZGSuqt+HCuRYosjUsVllYa2Z1o/kBnITHRFAqkAslLZbTTbd9g33Cc5",
+	"BncAcXPEJS8ku2fnxzRFRkbg4nD45fPP/3E206u1VkJZc3b1j7M1L/hKWFHAf73J3P+X6uzqbM3t8mxy",
+	"pvhKnF2dyexsclaI3zeyENnZlS02YnJmZkux4u4Xc12suD27Otts4Em7W7tfGVtItTj79Gly9mb+jtvZ",
+	"0j2cCTMr5NpK7b5zvxTsURRGasXsUrBtIa1g0rApNyJjWj09m+CIloJnoijH9Gb+BN/ZNbIV/0OuNquz",
+	"q8vz8H+Ts5VU+JfncahSWbEQBYz1rVxJGxfi940oduVXc/jH6icyMeeb3LpPTGrfq3zogvzQ7XxuRPJL",
+	"Gv+V/FT1SxfDZvW+0I/SLSC9w+vwzz2r+VaohV2eXb04p7b5Xj8IlfiChX8b+PqLc+L9n9yPzVorI0Bc",
+	"3xd6mouV++NMKysUrCVfr3M5406+nq3xif/nb0bDsMpv/d+FmJ9dnf1fz8rz8Az/1TwL74Uv1sX145Jb",
+	"thXKsm2h1WLCuMrY1v2l1SzT7L99eP2S/fnFt9//21NYEP9K98WbLHvJc6EyDnuwLvRaFFbiVHiWFcKY",
+	"1iITyzA5m373on2Qbthc5oJJBSfnuxfu3FQX9EWQ/tbrZnrjtYH/p6nWueDK/RvuXXNryL0v9/U/wyt/",
+	"i8/p6d/EzLo33mRZVRTry0B87nn/1+BX5LeU2eJnhHIn4z/PlFbibHLGZzOxtiKDNdpN3V9lYpZLJbLK",
+	"i8olwhe9dLMi9i5+pUuo/FjCeleWu3pKq9Py7w0/SE/wjXqUlqMcpAcXlmDs3Gd6tfJHqyEFlDB5Xb6v",
+	"7k3MH0dQvj29FrfqGBsUZ9yaH06tWx61U3Ot0ZNjNg8iu523hzzLuVniH6UVK0OOxf8FLwq+c/+9EsJK",
+	"tcBbvOdOnpzpYsGVNLgwrX814veNUDNByenkzFhe2LYOup3DHa7EH5Zl3Aqng+I43F88sXIlqMFYaXNB",
+	"DmSri8xQdsOGXX7HftGPE3ZxfnV+zv73//xf7k8vvj3r0xflOoUPV1cjfDLMsrIWk7gvyc38oPWqvZ3T",
+	"HTk3tySGXuGM75LrO5eFKRe49VY5bP+lMlbwrP0VNwXDrLvUeCHYLBe8cN9VcNlx88CUnupsB5ZZEM6u",
+	"k+Ve+EHMKZHN+doIc0PI0i+a4RFiG2VljgOQhnGm9HC5Wgu9zhNCXIi14JaQLfEoih17p1XGd/7rl5fs",
+	"tZgWGw4WWuszhd918h8GnseOI7BEo6pHGK5YeSjY5fnldxN28X08GX++Oj+nPrtd0rK5lXapN8TGvHJC",
+	"yzR+3YhCCi8smWb+R/BPbuoV+UxpeXQtcJn8QpancupW2++hXwcccUVywjEqh1zKNp4j8rBay2fLt1I9",
+	"ECurhJ+fgRNWP8vrivXSMsEKYZYsl+rB/boQDSPsOXllGstV5v5MvDD8G7yzJvZJMRJ/EJsGdqvRK+EO",
+	"LhO5cZ6WtoLxqd8vWbAZz/PGiC+/u7x48YJSqK0V/WFjdvcS7bf6iglVPwGdJ/ZB4tPBXJluzK5iquSC",
+	"PwrSTol30pDvNIQwaHo3Uj8ESmiC/f5a5sQ0SbP8Ho7oPoZ5Y4ju7Ykx5bdzwoSYF6iTEqeX+7M7YdOd",
+	"3/+M74wbJ5zeTS6u0SNf6lwwf2eyLahh6zRxLuaW6Y0dJORWt8fy1r+A6YKJ1dru2FwXjOc56pOZXg07",
+	"QO6+HmSeNpYUftexpj/O5+4vWisbr+36dH7SW7biagfK2ODdyfNcZEzP55PqmlNqcXK2FHmW2jCLfmch",
+	"mHvKqYUd4+6vxc59qPLCivOWe+3WcH6cmswKvlVo4uwMeZxWuhCkOBcCpub+3Q1LwdiuqrfBkhumNBMq",
+	"o8fl/DVD6SjNloIXIJ7S1syLXtvXXRym05aZCidQaM6MezecANJCcTsdj4LVUWSbcyYcVriw4MXlBQZr",
+	"7gUhTMlvY1JM1wm/b+ov7+HTDM53t89T2cfqTdh5q/VeWsZyK6qiauRCiewNiKhcKPjDUm+MOKu8mRLb",
+	"TZHT5gwvlFQLQkRe6wIjOKjVrNbMrHieV2I7cF9Kg3c642jfuItljBxRQYuJ36fK+MJiwLKndt0QSknr",
+	"Xhf3ldbFy6WWM2HAAwgjH2TFV6SNEJ41N2amM3EHCoUQl6bZB59s/o6eb5FRptHftFRsxgvnkjBpDSsg",
+	"QMyMEMarj4ZPveSWvqANX8EFrZVwhhbtVkEUppCdmj8+w+xSG1SUek6r+7BhhKEGFzDOxulSq5n4Yy1m",
+	"lhzXnBOveb/UCu957YS2HNhgp80tO7yF2u25znO9NfRqukvPnRZjpbvKNZsKtuKZuHYnzGlI40wOaY3I",
+	"5/QFsdA6+9X5XdT6CDRQwMg2Vq8N2+riQarFcK9wKThtcH8s9QBe3U+HmKhg9VcV0+RsIR+FIhUUJBDe",
+	"SbVJuv5OAomlvQG7yCkg0FLM8N2ETTcWjKY17PeozX0r6b0N10Dj64ahH4bb63YgqP/rqvGG+6LndWeD",
+	"XEYluiW3PAXfGC/AuwnYik4dR9/3OBKtNqtp4iYLKir1j1Zk9EFwrhjaHtKyLUcNxZxdPoHFclOIcSdy",
+	"idK+pnv/g9iFdQoPkm8xwr4aeDvA40td2F8T9yjtXuKxLzInl7AijKvdNnjAqUu6/o4fQYjgR0yrfOdl",
+	"muVu0aR62uvEwbEsD/ckXLHua5VZldorHDUviqhK/RQneF2kLiQ4PK07OOdTQS9bTgYaQN1wti6EMUyD",
+	"X6XXQhly0R55vhH9wWccQ3g8NX48B+0J+GG2BVGqVGiq6Inb9vhg8IIy5po2dpdcLcSRMmhdKS9QZu29",
+	"emPZzJkJUz57QIWHBiKeb8MKuVjatL8zMImWmPY79L6JWScOIzgmFY8Th+k0xQxeaNhULKRi3F6XIXtn",
+	"/uzr34s/rA/zEOYVDmGhBUj5VOy0ysBkS7qIXjqb7+IY6WQ8d2OVhq0EV4lVT+QoPvoJwj87P3U71G5I",
+	"b897bkwIQjRszk1R0MkzypIDO2KPbKv/SHgDeXxyPXu4W3NFRxkLYWdLFJiM73xIiM3cj67Yn6/Oz51m",
+	"v7i8en6O8iJUxmbc7SW7fHF1ft62tr001KbSFbXrfrAjXkfOVj+KlHENYjgVc4xfCLYSxvBFaXLAUTAC",
+	"LLn2tHhOXF33mkHOIGRFqgHURJ7UC/gww8XN5hbtlhX/4w3+5rLy3mjGmA2uQVt9odW8zvksBLdlYaqm",
+	"m9KqGW4bInzhixNYGpxYcktuqUtHrDha+oMCfYZcfrsUK9QKg9a/MQccQXg/NfpXmI5rycKHEHZqm/Fz",
+	"aYc713d4AukUmRLDX/SW0/ZtjI8Nztil3mTopFn0gb2b4Fxf56VIS7u/ttCbaT5iZvf4AzJAJ1Wmt71r",
+	"vCbiEP6nYZnLqFvc3DBjv6OVkScE5Se9KUaEVaJibpzu9jRf8d1/3whDB/x8wrj/om7p5cRzv2/kOsAg",
+	"4kx6f1bO4NvzHoRC21AISYapcP8fLZXsGiwFvVUQcWOZU99KW/QIB9kmZRJ40I68KvjcvheF0Y09eU5p",
+	"3DLD25/ok1YMfZQ2Xt7qGc8nMfzoF8oIa32sol+FcmU/1LPVFZvp7/5aGoe/cqLnfztppNJi7jZmeOMA",
+	"qiIW14Y8UmImM/FWWEtBxkpwD3HXr3MuFQO1DqbiUxjYvjiojbKvdcIXX/PCyplcc2XZFmN/iF4AW/q6",
+	"alJvMYQlTdPIHgDZeJRWkJmTVRlwcbaLYT4F7r6BP8t8ak8WaAUk8hSJ5X9f6LU2PG9vwEo/iu7j7J7w",
+	"wfNrjEdupRFwrEGKpWEPYp0w48vz1bBaFUY23b+D/SLtJHov8MVBSxrM9pZFsV1qtoZJi2wS9ky0Bjw2",
+	"5wirRUt5ZQAt5V7/x+ZH+09o5fc9H3+NCGMiMkDs8utCr9jFNTv3cRuUcqed9ZyKplfufzr6B6d2xXds",
+	"yR+dehOqdPGGZ7KMULYBXktFSyQqrfADP64ha0TkYMYlVFqL3pcywreSY5NmxovsbikEOa6sPqreU1G9",
+	"xc/7RpUlx7ROY/6V2Apjg/PlLEXQiGu4dq8xAFiLj6bzOtwOR5c4m0JhjC7cA1IZmQk4yjInNX8mLKdy",
+	"Ed6nwuvFe4+olNwbIVS91NsQ/F0JlSUSCgMRe828g78OJmebdYYpwxnPcz2fp/AxC0HAAZbcjQuA+Tnf",
+	"wZ8ykctHUcCfjUgkMmLOtgGeWgt1VbmMlnqTZyzX+oFBIPzaL8RVNWfng+OzJd5S3Ov2Ld9Vb+zfN2ID",
+	"Y4pD1mtAhM25zPEih1cTw6VAZz5eHESiTLziSsV9n5wlAsFBwl9F+WgI5oJLlYgkQujEqR2m1QzRFPT9",
+	"Jx5DrQ6VDuIoW0vBi4yATXSpn5/4ei1U68BfUEbuwrkdqZTAUuRrYoB3GEJBYAhf+TPu/+yjtbAQ7vf0",
+	"3B+U3qrB+vRn9/SNDwNTjrS/wjp9RKFsSIyNg1MbLrNRKkIUj8l8TfGYyEXR6Zc3FlBTmICbLbmdMM5y",
+	"MJidEtJKfIMelFNxIeYTbux4CP3NHaxF58s3xHIYWHWXgh9a7gxTOBXGgr0mVdVED4gLAQtki50TH3gc",
+	"ZMT0p4D8dU4BvBE1CrsUVzieriBqMfkTBX7iT3EQ8y498A4vs7YiqETlkjs6NMoGz5Oj8Cm+xqfXgj+Y",
+	"Wv0HhunCvWrSYMr6zxSEN2tQ+d9IB1PWf4hg8bCmPrRCq2hyTgGw0pqa3qr37dRsNQMQ5z7CdIwTH4EP",
+	"43LcT5oxKI6BJT/eOIhJbYrknhd8bsnA5CtO57AsfxDGYzozvjNXZaAfFBR8Gs6hUBkE8c4n8EeEP0F2",
+	"gM+dYgEQBjcJt42vyQDGPbjGQcVkGjSOEYK5yx81I/2+WYjo9wbKa4UVwwM+r9zd37wJiauQymskkjmC",
+	"3AFAMAc0xTfeBY6oRALFqdXinfOBaEM6h1E4TbpCUAlzi8B4QMXAjoUkZfSlGtWjfZVZkzOl39Zzw9X8",
+	"pk5HlJT+6AFhjUiWVA8ANnYXEF6PMEgwFHP5IJzx5x6w2t1p7nrjXiBDooIKSn573hOV/I7Y0pPGB9eF",
+	"fPSGMhHcECupsh8gGVUrmbto7cqTiwZOvFXJMmjcH/DRVOCSlmUz02sx6PV38GQyr3feUbDQH9SomB39",
+	"W+7+Ihu3p/fwk9qWvqC2lIiSXvTHYIIh4i2MepzUB0+DsDQkg4qj+kMXT2ZQeslr4hWnQ4ccE/8txMCS",
+	"eyA2mI4xUyhFniG4HaCx7mAu+aMYkgCmI9Jd2kOrFLxhVy1UGBT59njorgjj8LD8uAA5FIQizre+7c3d",
+	"TG6eVzdDSxHwmqXwH1AuEC9gq69BnYbCi8HOI+oSrhaiP+mTiVwsuBXZa7Iixe1ncAf1HOKuGMGGnG6M",
+	"WTv3Jcat+7NXg3PKA0vOJ2dKiAw1CoGEh+0ZJEQN0Yi/jHC1kIz23+s917gLyfKfvSpzfty7GqcxPRgF",
+	"fCM9/nh5tQBdgqyH2Rk2FUZmEWUdsKJeE+yTrKRtvVip39CZ0i7RCCZMqT5DKiPNodebApxeKMGKpbfV",
+	"5NDxZuUOV9VBw3J1N50QUaP8uqXOJT32t86gZaHsc72Z5nLGwuOxUFQ603Sm1UwUSiRQX24HExQxPN+g",
+	"QlPsw4df3/4YS025cu4JBFvBjLxCKA67VBm73wiT8d0QVMvkbJMAnLvN1uqKXZ5ffv/k/PLJ5bfDEq1C",
+	"PISVTq1XeGZAyRAsjd+7MNYgoJWPVfbJi9rEH6Tk+bsLxl3TMJCzpS9lq18kJYbQyehcF6mQfAKWiOlR",
+	"5/bg28xSCMvMUm/NoJX9OjQbR7xdr3q7D3ZoOiIGpirEvdG8Ak/HR+OcGx3PECzUThA5EPhd+ysZ303Q",
+	"pZ/gKXEO+yv3l+gyPAVBiv/lBCb+B4jNBCXgKQr/xZPz75/616FFOmEbBb5r64gNs/RT8LgS0dMWIvy3",
+	"GrA+rOAk1AIhWRT7d7GaFvrJR/yF4TtzHZMLYPQGMInlD5C91I9RqYchfvei95KTWLCXDs1tiAt6eDZn",
+	"coZL/FuH+UKZu5DXIu2VBJAudeYxrQulavVij5DhD/EFp977o7Te0AkjjJmYNPzuR2VFAXqTMHRkYSxZ",
+	"sOIL+pxsPB0in+5wdGkMdJN2g96VqEnuFyU3GT+USbpC+ceyFO2QFLR7zY6kktGFGFHFB4+nxrnrqE5N",
+	"G+5HkvSqZZ68CZxdYvkMbC33qn4RTpvtoaAzjIpalddCZDdlvUJ9bcjimHfSGF9+j7BlLAMLobABofTX",
+	"Tkn9WBRUkqBMcLcvW/pigWBG/Wr5u1YiXAtPLycAzJlgDdTTp3TlovyDQqOjrRcKpPBGxEwnpJJXEI2m",
+	"ayFzTdNotIOk8EIIcQDSAIoUDZdZqFds1BWk2EuC6vcr+Ftq4T+S+OFSBNLrHq6HWvjot6FXUvgEPbBc",
+	"IGSEQowMSnrm2qTIRnSgp8mFu0jAdJlx5S7bpc6zcYCeVLqRSuuHhYKxkfPWG5WlK2qG504mZT4bfA44",
+	"nFdECgXKDGSm5GJp4Wb99f5lIs0BVaeez4MAA4xhUhm4hyufFh8TfbOCKcELYYD1wNfQjGQYS3ImodGR",
+	"SOmNIXkZJzfgBgfhqYfp/Iiq21NnDIM17JM1kwRt0wFO1HkB4uFNXLo2cNytXzsAJ7z8/yIfRUnB+GV5",
+	"CSlZviXC3hNfm94MMV+Dv4im8b41clVOPaJKzvqh2Ap0NpbtrflCgI8cbdljcyvG0aW2MhA8EXIMx2YI",
+	"7YN/MPWJOzErSASjKf+BZ5l0y8bz93Uc8pAsYPUnlTKzMIom6sJ/lRzuRhj7ld4iowkvu2+dmWfg6Cuu",
+	"7+POHHV7AVqkl6mXF7YEqP1/ZNVorCtXFXgywH1IVYosMykHZCQypHYDDppIgJz3/eB2qyIkv3KZdv3E",
+	"CyskmvoZPuMl3A2Xg6egtsW/qutxODN38OQedzkNlOrCom0UoFcTBRsL4ZmqMPjoazICGbkPs7VPQ4Xh",
+	"liRkDKqbhwAEvJwGwf89UecswJtqXAb9XmlgSBqSak6ZMnjuqidq0nlblAsS1zsclaTavOPbtsqkmIMv",
+	"qNvtovd266IJrsgg7bj4sjMGEg3rD0sBoVOAp+ANXB/8lpsfx2i3LTd348R/KJ9CMoZW4n0TLAJHHQe3",
+	"nQG9n3ROVMsnUjD14IfSdun+SxrgwhvO+pMMeu4Arh7fCi6qf/OAwMpPmHBJGvdDA1lkUV2S2hyKTN+T",
+	"aNOZ58gY7hDc2qUoIrXGp0QitCCBvdqIMtlH8BFWrv9QIt97qyy5+81b8SjgcpsLkd0nLUz891+pqBmS",
+	"TzgbLiAMoBDP18exp3I+hTjTdGN2PiEVa8g7E6DDAPZeMCgoeghlD6vphqcp88Lt27hdfkUPyOqUtFbU",
+	"cvv+2grxMBxjFUqjyQpuuxxeLI/yQb0nXKjdZ6u8sfxliNP38wnrGrapllMthdgPelI5bzVRpU7tMKb+",
+	"YUY7Lwr5KLKbEbqbWytUJkQvCKdCQBdSOx4yRFPjHclBSKKZSoIaA5n+gD32VwKgQwsRs3eDpKjciwD9",
+	"bQGX9GZqR7wGHh8eeEvQoN7OSzKR6qqP8DrQkWt5npHVjul5gnmvO2QX//WmI3INIC064ifW+Y5mjpgj",
+	"xXwomp5xTMk3StXaBWC+8ouKD8HXXqUzG3v4Ex26kIoolmqmYZDjEtXt7tbaVo7rJDLGYjqYsMcDhWyp",
+	"FcJ6d+uhgAo9gLH7SDFZT4f7qnYPpeJIdZemrPHxL+iZczjXg7CUgTAKs09TcUQFQ1N0f1wCuaNhRk8A",
+	"DhlRCkFG3HC4gUPDgUUgHc4gdcG9M9OQptOmdcHA4LnHwKBk4m+Syy+ye01R1/r9aBQQ1ujqPdV0tSI4",
+	"wJBkwlOXR2mEcizpds5xqojDqz0sg51vTAog122MDeyUcjYZk0braoxSKjjcwjhJSgB+FmJ9VyGFrsvA",
+	"otCb9WE9qLroMj+WxY5ar3wapTdgH6Jq/baSeynV8SERiTZLXojsY9PoHVGXT7J/dfR+cFOXUSGBfhnc",
+	"6oHA7uB21SaS2vP7pZBFEu0wiraRQnVffvtif1R3ggcscHN3JM9rxcZpSrPhQQi0skGRl4Xch9KWAYdX",
+	"u1HFxuwGO1uxrQdxf6WnuZRZJkiuwZnOc8EXG1G/2swSIH1CFlgQ54vFEWfTTas5Cqnv78NhfqZn5WqV",
+	"dG2muTTL/iD9+/Agps3wNslFIvoIf42JCqh4A6cSc5Nx0SYBsrpR1kzc/+YZrN8UHbYxHbdW4udQX99e",
+	"p53edFNEDVITrVoG99rqtyehv0udtaIiwT2gv31RDwHr11axlWR9guEulwIrF+mgfoD+UWf/QarFqzpD",
+	"fqcLQeEB6y+qjDi5fsk05bg62dR5GEeUsJKpnAce9mjgpQ27HmBJ2ddruFHb2+UDdLLbehNQghiFEL74",
+	"rcdh6es5t0LmgjD2Zm+Qvq01Jzgi40AlNUEjaSwTo0kcl+GnIU2L9FbYHyjktdi1AQO97OJil/oGyUv3",
+	"WTgf8ONvqGiieegwMxDkmAGzW3ZFENZNEHjU5M/DMhtP0LGlWOdqgcIQvoH3g6biCqnZQ4O238go5XB3",
+	"K22BHNoFkShLlAYZe/xvnp6NwuOvBc0FBOwP9R1JEFqT1VehZQXunoEKCF8IFRBV2G3g4gX7d642vNhd",
+	"sQCsGkmrBk15fkhB1vTKCQvYK488lxlzz3O7KWIiG5p7F98Y4KHxDDiT2P2L5sLpOEZms1iIdPuFLkpG",
+	"I8TKL/owmkB67ZsUBaEmZanzzEx8mSL+bTuXP6YB1Y7OWzrJ8ZOq86KWHVZgfUk7cd/ULqwQ5HcbVl6U",
+	"j0lFd4WYgafqMmizIBvPNtXz561UD+9IPvlqb0aAgid6/dCVm40WbbUmlrQxRw+itpeTgBOsYjYA8Ez3",
+	"9AgEM4mhBXPOyRH2LEsMrbP9ViKVfh8SJxnfJad/RNCB28jbR+p+XIXiyGHWRRAI6nSMGeTEf5gcrNZG",
+	"eBhHMkpBs5CGm8JW/XhySUdczGVzTlCY+9+oHfUdmeeuevNlrktvLKSABaXCXvEdm4pJxIBg+4d4Axyj",
+	"F7E3C3tpFyvMG/YDkhZ6PFUVsux7RUNMNBPFFvLLEd3n/jbUTRqZYw4nFvc2YqgVrxXtvRR9NpeRE5C0",
+	"Kfp9s3EdxFWiJVK8dwe+aO2RjKmJYUTIH5GwhoMmlGgL+TL2tD6G4NDUfx8Dct9ZPVbQ2gCuidS0sWgG",
+	"eytLvL4XmkERJiIL9ZwpXTUphjRaHJPN+IwWVvzULykLuiu1krzsYiFFpT/pjCtYSMWsfjoCKfYOLCtb",
+	"SJ5P2MWLq+fnDIAjk9DxNHSvJt5H1Umdswch1qaGGp0XesWWAarnQaRIH8uVnbALpwkn7NJtv7Pqc25r",
+	"lGmpaJJTbtVCW3CgyZKXcE9G9lM8Q9SF+Y4XD/ckkm+JxduxeE1TBdJJFOuW/poYE2hP47iHsu26vXnv",
+	"bSzq6s8yILSYi0KomdusYJCZBJupe+EHWiHd5DlIT7RJYfj0e1YaWoW+IzmJbxg0OsO7oLQf3DHA1ove",
+	"VvUvGR1Z35rw3S5l+Ut4DvidEnX860IvCr76xiD94PDQtdpki1QDYUicVyCi3Dw4QwpIRHu6Tq6rez3o",
+	"TgjSkbgXCp3QV0balCLL9J2YaZI3xHkIuXZKgd1V+i9Z/iAUtCW7Zuc+DMNtsxSfAJ0P8PIaDl6BIUmD",
+	"PAUeOxdA5wraqJSLWJGWuszGDawdidaBq68GrRC+2hrO0KwmbeiDvQYMvVtpl+DJz6Dr8LDOkMcs2XF2",
+	"qjADe9EuxcqI/FGAkKEb7Rtfl10SaiRjgy2s2616CSbzpyTr5jD9cDTqzXgPjwD9Vlm1m7MYmpsCK58y",
+	"QLjMTUiN1koEkRfTm18+Sluxxwh/wHPsk9I2MODvY89UsF/PeO49aaJofMbzWP0woh55tbsZiZFd7e46",
+	"q5z2qM8qTd4R90T5IzKf3EUR+k9bEHby6q5OMNSIS65EMVWKmoaUUFUEuSLyVRbPznrxhjDV1E3HdRfY",
+	"MinChmastCwdhrB8LE1LFjkkLb80qtc0kq1VmaFbRNzrcHEE1RVbhQcuruA4TKHe6gzCZr5JBcDj6N7/",
+	"ymwKQVEGuo8ZDQ4f2wLJEbKSw5WGtB+RHxOvspZevAq3NmC9cMAIa/h/x8XyUwAgXZqr4M/CbRpUeYAF",
+	"eob83WCSpQA1xl2ixYqKeEbHqj1MN2ufaVglKn3G3NbN8JpZyrkNDZsRdohUf94VPQsh9N86EHsDIzlm",
+	"zxq8+qI8P2crqdAVH9qlugmlTHUyfacVggRbtWXDrx94B1n40645M+lRvBpT5FaF0fSEJrD0phPF4vzJ",
+	"dI67zxO9cc+NTCzPuLpdp2qHgx71HpheiySlZb9x7VEvDePaLoW6Yi8LbgUz8u/CTNj9csOes1dixi7P",
+	"L79jf756fj4ujYiWn0k0Vq7oNTQXgwr0NqTv6OUpoZ2zlox07NnPKOh4X4HbuD9xGL78Yw1LTsfI5Zh+",
+	"qU4+QsOXEd0q6yWpFX68wHU0KObZSbDTYm+ufCXFUvI0FQNPhZg9cLkuivEeAnI0U9nvg2LYlfE/PWkd",
+	"yUYVPkdFMx8maCV14c0A6PPuvfIx8eE3uRHsnRMfZd0KGrbTm2DVnI3pScURSw/TKHVRpdCl7JYvqrdI",
+	"0DblWU9p0xsyDRnhKLDzyh/9dnq9y1Vocah00MrE09e2Z2mVtuWJv19SlLNOdAIRXS7VA01E18wTL2H1",
+	"pekYsbGHMi/CjTaCe6kq1QRwYDNbhtJ199Q1uzg/P0eLlVtnQzY6OSVBp1VOp/jN1EK8S9iIAR+GoS4l",
+	"tj72PN35uLRhW5Hn14xvnf4yaJbrSMcBfR9BsyI9Y1bvA6cENm/imFTleQNHUoqFOzYJhruh7Qm6O/F6",
+	"3YuK8xsDEJBhXMKtBb1NsjOQR9WpLFTKtSIUMCM044tCpBrKjTHOl6TI3eQ5e8EiqLv3Yl9oDTRqGgx7",
+	"JXhRq0vsurt7jZoVTbL9sUIY6bl95yOa46WwJmWzimbaxdcVsS1XALlzjlqAKXSEGE/psHTWTPqbZolX",
+	"TLhI0uAYL56jnADY9zTSSftoR0TMxd5wwUfHNA72xbpmz/dQaOhcwEA6ZmUO9LAqi0OFfUfdDLep+HFC",
+	"VSedtjC3zp7xhuDb6WthcJLW8Aka53vgEC0QsTaKHr7+nh+E3bpbBSVrqTeFmVT5YJHtJyR46n0dXrzo",
+	"XZIv09jeD76ncxQ54H/CnvhI5z9qW07R7T4UIXhCEB8LDltR7QlwnPb3dXIeuk3KGBIQrB1L8Muu1naX",
+	"6Fi7EpBkRqz2dUlMiiWLnT3cRclW3t6jOZe5VItYFDcwxyfzhJ28THASl466GygevoBYBKjirEggdkfw",
+	"edCx80JPc7FKQbgDLbKHZocuqBy4dTMaoeQevLEdZAXcIM7XPQjG9nB4RcrR8JzzsQIxiSjvrGjzcWnY",
+	"Jb+NUSZLSal4v0HAg3Qmz8go0wRugDGMRcPKlNDcwJd30PfHVHe7qanqLhse0Ggsjcau5ggP4/xIDHMs",
+	"vDDkh2IrIh/m4A/wv+6g9uPFGlzN8E5q9tUs7OHsSz4aOYp+CUt0boe3tMbv3Sqak200kVJHT59mXzgP",
+	"5oDeKJrxPL9il38KBUQAHSD1UlZp+t95ssJzJ63heqM8DAKyYGV6b1zqs7OcvKv3hEm5prqGxZNF2diu",
+	"9fH9wVple5XoqLd4g1LHZDcGaZlcuD1KxekBGSuyew8QaBBPEy2FBvFYJEsq3xfiUQqCn9RZ7Urk9ZY9",
+	"foUbYx9Sn3jS9j/d1fhhJn4QHatwcIOZsJrDnFl6JNF4auyHW5QEnBaatj3zdpd55qzvJ3CpHAPuP9NK",
+	"+ZLEzq8auVBPpHrC7ZOAirwqG7iwaaG3JqDqNFvQhl5ZutPC+QplRaCo3QAfElcMutjQtQaiKPQIcGul",
+	"YQxV8xCiqt1Eje4hf9FvEvY/7MurxIWV2sfQ5Y/OlFXg+IM3/D4MY0z/kfBki8rD8mkursihg3lvNL1L",
+	"TS3l/rUG0XfLmDgmCbtuVNb7WOzth7pMQzOj3e0akLMh0a5hBNsTxHZ7ybjxDVBalHChAS2w5Blk90MW",
+	"JB0XpsghnaMTXLD6+xDJPBXGYsDsKJVNI1OyiHpO2Tzo5o6qugo4amJsKXL3GF5uwHyjk+1+5utsRCHS",
+	"HC4DuABjAggR0pUE0HB7jUICVZkdIRsZV7ZCsl5KW1eNDioGARRO7Tt0VA8VsltNvc8etEn97snF5ZPz",
+	"5xP2nGVidkDQ9ga3jjc+cfHi6vx8wi7Xq2GNv/+Lt36hG6Hi2gK+cOkLS67YxbewshdsOWhWdPuCG8Xe",
+	"3PxywxTfp68qRlCqQdTQsGBYp5pQQPKz2CWZX/ZjeglvTrKu5zSbbyzor+Bb23sUQE/JihFfRsoyOZ+7",
+	"OwA0mBMS+gKpvYQKEZT//h9dQGrB0ZtvxAIjQ7GzcoMn68Fr9IDmfJOPwMy/Kr/32v2SugIW8pGG6Gkj",
+	"yvMDBUpgE8Lz4zBzUv1qEu59ql68M5BguljqS6AXPDpupGVGp72JyZ4lSK29dUaDVM6LmLBzAF00Oku2",
+	"3zW+Si6IWZ8viKWq/nasDpcU2rBFVRx/CSCMCRg8npXRR4EM+xLEyYt8lwZw1hLRcF+YJWn4raDmLJfq",
+	"AYFVRqpFHhV9slp0pHSZCrdqawiAc/cPYKHpAM6y2kbg9Cqf6Vqgu81qxcc1fj3mQSuPQpNhcaGw07ZN",
+	"m37DSb5r6xP6vral0Y+ma70qGnh/522aWKXNalojiUlNxz/oLc5p9yV4hMhQXVQOiBDVWTbTPNKBty/w",
+	"d5pGweJ0Y3ZEa3XMT9IuXTMLhjiChEuXyNk5h0XnGZqVQ9N0jdXx747ZVHKhPgievfSFoU3jZXi5KBDe",
+	"EMv8elMg7I8kxQK1EaxqK/6wYy63ZpYLR5CaIl0sIBtsQ4dyLY+jStmskfh84NaS8yKF0AlP2b0Im4Qi",
+	"jTjPfPHQLiSElSaYsmKj4eEleZ6ObCgsul63MIHCBfa//+f/YhfnV8/R2zgb1WK/9JndSGgxWHNZ0Hyn",
+	"g6AuIRDYjNKv9KMo65CU9n/w1UlisckTgfqBCdxGdVCWymV+EMbqQryvUIAN7qZ2tFZqdCUijQ7rNV/n",
+	"udbFIVnAtGHUUaCYImIoYUk93+0I7Ph3RL4EnGEYTxX/k1rcVPPcgEWoZr3okM1uUFfWnehEK8BQiORb",
+	"csV9C/tBSSn3bOqjL8GOJ46xLMTMBiekn27/NIDFILC97/G1UoNNIzd1CmtHjcJ5Fe1BnO9PiT85Kza5",
+	"GBY0hgerJ2wcCpEWiPQxmVQ33k+9XN0w8JQwkfCgWR5q69sId2B2srrsxpQItCQQRma5SQG0KrVWISyt",
+	"9QMbgU9PUXEjcmaMoDlvZUBdaAWVAxObhKVLLTfdeoAnyo5CgVmtfiEwXcyW2gjl45XpAuiQJyd9SKyf",
+	"TnwbBMe55lOoBB/xxaHw/R6BkHEQmQZ3Ihe1irxjiYfZyCQx+ijJgWxpr9wEPrQgOPD1sE1+QVLy80tE",
+	"3TQunS40TkfWMBXdr2YAmh1ReoPV4N/7EaUmQoeLsdZ1MA7MPR3kqIVHoDOOv+htUmGNu4sSZQ31W3jQ",
+	"rddrBQIHVGd3AF/Y6KttUx0CwrVI53K/Qdh9DIi5pw8+3vHabGPQnDU/kmpb2Fg+3/dxbyVVeRCHBYy6",
+	"u0lxaUmP8+NSV4pEpZ34/63VhA+WrY9c2v0beXoFU+lDVTUQSssAxSrsUamBfGrJQ/lD/XmYemUbkocb",
+	"zbQEHctgn2Vciqx0MlLDIgPUJ/OjunygJO1IaUC2aythKcwEeQHNBMt14B6GLsM8UHhBvAMST9dYloA1",
+	"sLEUvqFynU1xM9WPRDcxCq0Lj88t1U7s4k/YR23gS/JtveVLRVHBAx+lXUri7vqIfV5g1tc+MXNZr00a",
+	"kP3ldBHnq3YLMHoOGFcOEZBqA1zv2Lq9prkYUua1+zZW2M/0asUNm/ryLLeX7UGRw1rwdYqKZcisqu2c",
+	"yU6pMHSmFYaLZ7HJdeLC0WohqMKTFxDd6h0O3R4Cqg9g2wWfLdlWiAdnvkDq926jwENxoojhtEtM3j/H",
+	"//oT4hbwXEAdNYhhTTuPcIG/BzEr/4PsRW0adB6RsImUjpE1aCm3mCxBg8Z0NHO/UAQEfskfhSfIi9W6",
+	"lVM2ypGd7qqZR78wpYiEE4kiHDsjVJpM+2MTZlFXI5OqIqupqbo2SSnde+6JKRuesHmkYEB0JV4xpEer",
+	"eyM+2zmUV5p0FLO6lU8jJYiIXv32Sm0Rvr6aKTZd9+m9zujoAWl5BwIEaWPxN1N6ew2M00B8K4AYH3ow",
+	"1CspqiS8Pvw+xM87khv61cclklTffvjc+pwHD0yvzj4VKts7r9bwYLs8Vp+/bvRa3B0Opm0mIVqkeEud",
+	"0/dvR1nynbAVMHq561CV77f88F5u0gBJfKujZctpJ4omO0gxj0gVRIrTrbsZ3KruKTZ1LGfJB+l5H5Nl",
+	"F9EjOqw6rwsjsjd9RLDoewjrYkXGIeCAVKgjxY7TxWKTHOSNPcYwb+wB0AUYBxmY5nneAW1GqvgauI0G",
+	"s6SC0xFePnieeAXu7aljCNn724Vn/HaTpJblTqjsZsGl2r8Tz3XJ692P2SXbSX9KDOwtJ/v9UfxTN2yl",
+	"V+6m9xc/+rORrwcw4xOPmL54cvnd/fn3V+fn18wTXrpBuweFysJvAA8tA41Figi+Mb0XgydnqT5NY3AO",
+	"VufZAPOr1g2zfnnVx0OTgyWFIFb5b4WiizwOq/Nt3xKBIw2xpSX8Z2i9TdYBCd8Y5h6Ie481AFfs26ff",
+	"P70gZ7fkaiQbxJ5UjelqRdoMUd6aL3sogSLwfUGA9sfdKbkRYJOUSI/I+vjbqPKhrrLc3zdiM26RCt/l",
+	"KWWLLAQxN9wL8IBzvoM/ZSKXj57DEoo4fqOL4hfi5pAqepxgdQhzLvPEGtqyU0FjAkrb/yEsDttPILAv",
+	"uz/ZTYF9rjJpZryI/lSei8DeqVfQQLT7yzf7GiTVOGPQCNWyZ4+lweUJ+1RO2J++KJ2V8ugidvWKspJW",
+	"UIdzAbr3dHTOxTB2IpuBnRlWfMeMQFMee1t09I/JSYKUkpULeF59imQljOELYcoGVJiYLASEY7HtgGW4",
+	"hLQJkmY0hAu7YyQQk+H+Xo/aL8I1vViCx4dl9NU+FRDKAQdpPO1hjuQkOL64ASkR6GpDkohgdDfvGNom",
+	"IpDltdjVIViIHtgk0jCCXweVgdfsxTnjlq30iCrBeBtTZnmyZUNfp+6mXq0WLQWnrVF5EuOZ29gQDtwr",
+	"t+WxG7G7ScZQt95vBLt8wX7Rjx6kCNhEDKReAErRkyFTKeMBaqpJ3Eo0A6hxHUMvwVIN4VbTAhiYlQY1",
+	"QHUmSyhmC6UeMQYazE6unMmZcihGdYyHF6eqqhdamFv12pf+9co7Po7Nrgf0UJnbRONWKA4KLWv2WIK0",
+	"QlOJ0l8DJjxQoaZ4IEO0j+5g18ArWKja+cN6YIOOFKBA+ZTq7RBSDDQp8ogOqj5gjSLml9pP3k8katJ0",
+	"9/qKaCTIeMxImpyXMJ5DmwcFXXakBjMq6X6P7c5yILXSEgHUM73C1HaJXU4Y7Xt0ZElWTfuu2NwE+ni6",
+	"Oy6FrqHYnUo9GiQlLWFJWl2RaE9EZ0vvN8Jgv7CL85hwu8As8Bflv92XQJbsaB2YNq0Y2dTaOQMmUSbK",
+	"0ICDcmtuS4MOwHVG+y4wbLopMgERY8h6De8bVgPsdwbihjDg4kx65ckcbvRXpXP/ECK+J8GDc6s8eQXm",
+	"f0MVuxuOW2JMwfPyEWdwtIET8c5PVwcfSjTh3pPigIndW6GVAFIvmLJ9OeZXjyEtOIx3OsVDWzZLcJaz",
+	"X8tF4kS4V330jWsSV4MYsWBaiQSzyK2CAv5KW3sb23kQ3NNN5p1Uu6RgCUVmcR/DbOqANPEy0qGG1Fmc",
+	"gBeaymJXt7++cLTA21ceeV8X0zU3hg6ohdhwm5z9kmZrAMLpVoVFih1+0JMAmet/kA7M2p8CXWWjEEQI",
+	"AuboLGr2TquM767RF2wyaPw5AEag/up5dHX+lEKHXJwfCA8huHYv+pFuPl8A00zIQrUPQSNy3dUnN+To",
+	"+bh+udflUnbTCtVM+z2a5iZb3IbeCtiHC8HyGIEGXqkh7W8n2FKBTcVcF2L8lJqJwTDuxA6lyVkjCWuL",
+	"UiYGeUBgh6RrJlRVVCqxU2833UPWeifs3ZIXtBEZ0XC9VGjwhrfiUcAGO/U63FZwBpHTib3Ap8bcqmA9",
+	"+GJifh+5DYGYQ2wa/xp/ZXUVLo0wb6zNhXsPUQamaw4OV9ktNgbJxCwvgyq3yazEuMxWomkfHBeMtDP9",
+	"6AxbPQA70ZEQy3THSrwV/FEcbnvGRe0vdB5abJgIqXYdK5uLj2Tyu8zv9Rf3xQLm2Gy+2rqTrMX1zYIi",
+	"6zDUM2mUHUh+/Da0HrnMO8BLyXnGw9uaZw7aYKTmwLjuPsWp8ZcT/+XUcElVt9dgOyg6jjALn/zpnczb",
+	"MPQywwU35NnkbLoxuxCfpXsIJfoHjeuwrWcPKdfGgwIyzXihNyqD+Ihzjmk+UOe+DPJx4OkN2YJcrxA4",
+	"gL4UhJkDgH67lLkIGZ5CMCTJwSI4qVgujR3ha21IL6tkgiKWA0o1Kv4eYJ2xb4YRykag/9ixdNOZLj1u",
+	"obO1t3tmVHrmYRBB6lv34CCwXsUD8w1zEL+KVmCVmrJ3dAUSSozAAHkGCqpYiVPdh4G7tdI/EoZo+KO4",
+	"wswNdJRAhs5I2opZO+uBd2PKpVSGLGGpHgsxf6mdVVvawqlOhLno7uSy5WHxPeeLrxvF7di64zMVi42i",
+	"XYKNitDhQYv/q3+eAsQCAGMUnGFo3Vev5H70z1bd22770D3U04QbNVws7y7nF/alwtzl9FtFlsuFpS8D",
+	"ISydcBjHbavuZnqd6lHPiz5Nb5Z6yyLUZRJRuL5bnrYev+xcIHjWR17K4Oy4w6G0HRtUThfSDmg3Ctwr",
+	"YxQLcLVQpzosMwGP4oiDA31Y7ZFq6j2WJtX6FwxB20o2wjPiHL2PRUyuePPCR/7nWP+M9iYkZA6gisHs",
+	"CCxRKZN9+RKUhSCm5WZ1npfh6eU9sqnwppDDbhkqRsS6q7Iv1oiOx+Oy1VFBEK/KE22FasFpCL/oOZYp",
+	"6gDTRGsKSxNbx7dzQA9yvRZZFxK6dTS83eb+vQwHK+yyv6yn3Wog/Js8T0wPLQ2tKpTr43YhnXiOMOT+",
+	"TAlmOHydNZ1U3eTiY4qCKmCBK1FtobJAI3+pMna/3BTGN5lrn3C/E4NFKb1zZp1LmxijzrNwdoTKsOSV",
+	"QwNVrcCgkCpRf5hIvbanx6DkgV1+y16LabHhxa6/I65XHuUC+10oMQAeElDL+gepKlevetrjQvijldRA",
+	"b8lS/p/0Fi0uz/POwwm03Ff7tLt3kPS6WO0ZkpKBsE75PpMEJbOMhl/iKD1SoLbXsSxpCe1oFLa91cys",
+	"OHLAD5IrtxgQ5KKO2aMocr5OWR/O4nAfDbemOw41StBxh3pL1s7e0hSA/psgSK1k8nD37SPv54n0YZy4",
+	"GH6kZalfUtAOKZr/rL5bF9Ov84S6GsMttDBtD2igmTPUy+q2qSj+eOdOxVD/mPqt8d7PiI5Klb4bYFP5",
+	"dFQs7S2/nhSqj6U71Wih3rQZ0YNCAIL7CDdGHGQg1m2/5AgPRzKEw3PCgq07Z7rQPQwOK6VE+3zFd1OM",
+	"JPJHkULl71VxSNQVxhACIhHdk9UaTI/lfrpfP2f8MLmEcuHBk4nGXtUA/7cvKL3DjdkzyRZaT8VXkCMs",
+	"jaxhTRGXu6EtERM8oVCufJhEHasjNz28XNpE/HldAR4gMcGfKiQFl734DPw9+VVvFATDa/+496LQm/VB",
+	"GPc0sjxd+7NVCbg54spCKqadytsYKBh3Ztlgu+RHZQuyLJJmm/thV4J1hvSF6Ch5wcWN8HGcdm2SfhAT",
+	"3LO+rT78HqjKzQGANlsI30HyiIreh176IZgjFf3wu7itq9MX8z1/EDS77qGNsfop7qrtu8dl5vzvUhNS",
+	"KXaE+mzeSWPwevQ2c7gvy1IPGnB3fEqFsuDtCJLyWagGkswCZXu7Nowithgc0YZtQBy43ne963r2wVI/",
+	"EHL4NAFLZFFsiFDUrNikXFqIS5ZG1jfGZ6UmvpaCF7Fv2jW7HF8dBQSNt6QJzLd8R19hCfqYOyvzvKxQ",
+	"2QKdj/OdgQsM4EoH87GQrbxiIfqLxPlKRK22ujAWYlWNhfx2/EK+1dqIH1VG9+KB7sSJ+AZyEkJwAVun",
+	"Y/DVM8WF3g/4DmLbB4/wDY7iXpNDHHVjglQHGE4rbTOA/wde8It7EMxhnQuPszv0883b2q/8xPM4RHBP",
+	"+GRJqQji7qUlqNPkiaZxXcHEbEva37RUzP0z4yZ2kaC6WHqXmwCsj8v0PUrL3fepwM7tvKw3DOK1XWov",
+	"YqbC8TAoquPmRs86l+rBCTTMfkoHqDsCUOFCjTWTlWCnUBkvAn3IAGsc3kRwzQIFbjhrbhE8BC9jumCG",
+	"Y1hoCQDaRn1x2QNpTEbzQ/1y6acTqhWitk1/kNNrtqosVRzk0+4YXKqMGjt1Vrqq0/mvdaWFA5FLXUk6",
+	"ngcYbzCRdLUDpTOS8EciK0mXBrIc0Bd2vbNUbISBXgefzcQaNUOIoWxU5GyISMzsqDGVMQZRCOGVjcBC",
+	"AVwQ5ihOSS31C9l6fBx89LRzDbMsx0ROppBUg+AxHn2bN6gfm2M9pfPAhq+S53dWrAcUc3lO32Tr0/Jd",
+	"iQpTcvzzEOEe251wJfNcJuqkQrQiHJ96WzvfKRwO0YOIuQoPbfHY7azgW4DFGBrVqrRNkqE4S7KGeH0o",
+	"SUHK9NxvJJrj943nNSVhD5shjMA+YhEGQu9VpCFJhCcJshvKTPhhY3YTQNFole8YaCWokA43dNOOHhFa",
+	"6uKehzKSdO2rdB65gBGA6clX4grQKhuziy2RR3Xx94Px6xAGQK3tryrlaQTzBftG6bm7ulcBHINgPLi8",
+	"wawxbCW4slRuVcvZCJxFMmaWrqxPFCM326Vj7XkYT0c+4SNP5OBxt9pZMkTALpFTf/8efb6VYdvGe5OJ",
+	"1VpboWa7Jz+LHduoDMp8nAuDJQZAGWq0VqLolxVo4ZdqZHvcag/Iyuwf7qvUjBD8aTOd54IvNnCEeUxT",
+	"N0Lhw7Hk44JbqcEmElFpTSWzjG5UGyB+oWQLc+MSq6ND/xOc30hddZpFcabGahSkKuTt+iSkod38koXv",
+	"kZLjix8bIcVCk1WtiMD0Ho+JC40WOnKv+Lb6eqMwmlG2jHfX8DgXRaRAbb7SPsah6q7Y8MiOm31SkYZ2",
+	"6p2s54M+8xP+gETEhVKkgyJRwQMcrnaEeOhgy9pKlent0NF4a+DgWQwDFfiu5qGqFUdaDiIsaWVRSkGq",
+	"EYR7IU+dCpQLqkU5CFkHjDGGBKTxhyIRYdmoVCOhY+bj54UQp3Qd60GzHpBCR769HgkLyxzXKbVPXcxh",
+	"r6gI7ZtAa40kb0hIEtFcAPYDNPkVg8GCFhOepw1SKTJTcrHEOOmv9y/pO2VcjGzYtdEX3XIC6J4xkLSa",
+	"eUxcsqhmTO+nZLunQL16+eT8Oc2Y1MleViGZ7Gk4HN7jJnfFJFBBBXwhV6wMM9L70UmFnY7aRGYwkrMy",
+	"FdHxqqURxyHiPF8gtAOihR6z8EqxCdGKsHecX51pzZeUhPVsH8tPEPSda1qUZlrZgs9stVsJWxd6UfAV",
+	"FshZgD2KYs5n4il7o9w4LJoYH16/ZM+fP/+zE8Zf719es1zPeA52HjzwV/XXSgLm/vzPV8/P/3pWY+GB",
+	"PisVL3LF/tubm19u4O/Nvz1lyLbj3PoN4s25gs/++cW337txTnOxevpXBY+huTkVud6yZ3wt2XRjmY9D",
+	"wFzcVxfO9WdrIID0bANQb2GM1IrNtH6Q4ulfVdyGq7N/F6tpoSv1PFdnF0/Pn54HGDhfy7Ors+dPz58+",
+	"BzSQXYKEuhE8izYQ6EMSbn+TZQYxpXhLPYi1rZbS+Jy3r8oFn8E9P5eYo3QqNobz3ctelqraBzp+8LX8",
+	"bq89HzJfr3M5g989+5vv9oT2QG9WsPKFT3VhtsVGwF+YtVYeKnJ5/oKcsruEP7kD1xmaiq969h63Gl0Y",
+	"7kyr/zwrF/c399f1BX/2D5l9wk/nAhVNfak+iJV+FLXV6hs3/uTII3ciU/CVsMAO95/068pHnr3Jzj79",
+	"BnKGgJL6rLBx2olloPGRfcXgZYCcn14QnhWeAW2/tSYP7gfBM8BWuUtPzcR1qwZUmtgehS/gL2OErimL",
+	"PBslifeFPN3C+W766eIgDnlKrAxCfhnExD9lb0Kxs3f+U1MtshOJ5nturMjuIX08RCzPj/blODH4LnHT",
+	"8iK7ZspderFHSSyh2oJFF4sLDt9ZgzDoyrZqpcTMPvtHSM59ckckn/IZGJ8LxGPW9+q1VNIsX+Iv0fRo",
+	"nB9nAJ/9vhFQcYNxm4jRri/9pLKMPWRVnyb0iz23NfmeF+cjXiSgZD7xJhr6+1tDcp6fPyfi9Hz2EAJc",
+	"sRRkCUlM+NFbjZJVF6rmpz4dfKpxw/a4W2Lv/U+/dchNNIRJoblz/9olM02FUoaD57q4ZpxlxY4VG+WP",
+	"SZu7iRQ6QBRXt7QvFDpoR+/9Znoj0pf5hKX4F9jeAEEjlf2PgWrpG2TvcLeZ01/Qow/L8Er+QCTeyHRo",
+	"Lg10ARrbIQpm9QJYvuCKCFVCyUviL8Ji3OEUV8Qrvvvv7qVujp/5joCuw/T1AFWaR9f62DtWY+QspeOz",
+	"9wFI0HlSb9QuNr5SYORUOtM4ZxrcQogxGxGafq+4tXhQqFP7+9Br4iKh3XsE/q1cQSve3gdv53Mj7FlL",
+	"KRxz83/0UU9CAHADELQHwS8FjjmfWRMCLocLRykLVfkw4EjgbL2AUEBE6PizsSFjyOYcegE6YxdcVB/d",
+	"DSDEbQ2DWJe4t9LYV+V3xyqx0Xs6abOL5pVKBeCLNXolfLZqjXlrSlx9v4asds+0I6ztOIs2kW+40sri",
+	"GtP526X2RjMsaPLr8JuRn05MFSJ5WKvVOMm+jtMupUmNI5ROkwf1+RDj6ZinKjYsIY5VTXSPcYBQaMnz",
+	"E+MN5CG6VSL0HfEExViTjVWiS8ELD22bxECVLsuOrYYQEMLhvNQE8HeMBdK3aBjyKS81/41XCHVP3G9+",
+	"9kfdhb1CJ4mte8Zjc7bjhQjugPHAltOHQAEQWUyio+AOYDW6VxL7Xle1Kc+d6YV90dp7XbaXO43RVL5/",
+	"32jPmxAPcaK8PYa1038en/llT1o/QXbf+ec+wzEJn+o+J57A9iTK66jHZu2X94in5h2kA4FmLRyLandB",
+	"D7OGkBpXYounBMlE5hq6NzHoS13AZU6G25TYvif3+wU1nEx8FmENjQYPWsr6TN/x4uE+lH0dXyvE1++r",
+	"FH4W69NczHMRimro6P9Hjz79YWN29wDHGRR2rchkDuFfpbe+c9gO1PrRcwObzgNixKwQtnlOIhAHkZhu",
+	"etBRZ4lKZSEffY0+XDie3KJhO8hHUV+b40tP/Rv7itBxjicVCZ97IAdp0dXr8RpcB07vgFtUssO45Z5A",
+	"3HwSakqcpQdIbzT6nBellV26PQGa+2AJZnznbcVgMCK2VRKqzbnz70qkzYBw7e+Hhmr/mXzw13pTWR/y",
+	"Cq600qo45LGwzt8x1S4dh8oeyFkpdpChfvYPqx+E+pS0XP4i7F/cgwFvc8JFq30nabZgQTNHsAtm2Y0A",
+	"eMjhKwSv28NyuQfcR2m81Jb2WVkwsd9bU5cuttK6MbBuJ9SdoWXXnooTyqePtzf0Gs9lnra+YYFey3yA",
+	"3e0U57Mq2I8I9E+loqnf+iS2gr4IsIpKWP8ljuKJM+C1kZ8hwn8acV8Xeq2NOL68v8cXu2v8tEJf+dBB",
+	"Fud1PXJyPD2FS8xzkzwP0CL5CDvQnJRYG19Z4VFKJezAWX2RJrMRNeDbE6sp98Y7vv3CDkJTR8UmLaRp",
+	"d181oeHRCQMU86SJbA+5Lo0i5OwzMgz3k+/HcrIrGj7wPhFWuEE6yWMIOOmcNCNRcbojHdn5O3Di0AA8",
+	"RQjLD+zLyiLlaYCQPcv4zjz7R8Z3nbi1V4Vex/ZDQ51W50JA/dtSoESHppVbIR6OknrshLRR9Iiywo4I",
+	"fsmaA7+Td0uymP89VXKwKm8pSa4t9ElEMn7ha5XKTgsODtSXsOA+VkteJ7Ed5w4z0KCtnWX3Hzf/cfPm",
+	"7c0Pb96+uf8f7L99eP2Sff/nb5//29HlnTSMnIVdXaGvSx8GwCEMbm8nYilAh8CyV3ehgPVHjv9cBOWz",
+	"uvZ7A33cPEvqaaS3rEAwzyrNl1LO9Jv4+E3sf3TQdZ1s/9RT5eofpIH8LQLcQtBsQDWmlkOXt7KUiQVu",
+	"JD87VveUVlDlK6lscIvdps1sA83OjrtkB2Vcmuu8d9yiM+mCwQR3JK/BoK3W9yCvd44hSi5zou4Aft3Y",
+	"5RMUHzQ/c7gX6Dv5HDk1OezEPJuKXIpHcfSss4XY/rYm8MCV7mnga85vieKWhPfyAw7xKFvbqGouJ9/K",
+	"FAMK5RovlK00ogSILrS1Qg1o4RleTyvSPWQGlzX7bMLRaXiV+/ElrK839msMmx1R58Y6cNqw+1FZUbz1",
+	"hc2nUHSVD3xmiCp8tDtDIrwNtw3d0Fa1XFguoY2RPJFXAt/ure5ypjdM5Qc+ezgbHA5nUz57OLZzkDKK",
+	"SgH6r7aXh59NVJEGVPKRr8+fuMoMtL2dBMq/gGvOc8P0fF4uklSM4wo+Za80MPpa35o60+EK9uULFGir",
+	"bH97sgBD/MLXpkg+1tbmJKpCghIP/7kSXS7Ku5MexXdJwJeHDRi5UCJj8ggZOV/MXFmIlXimxNY8CWw+",
+	"qXBXbNd+MmksG8LvDyNEiDI0UVXQSvDwJXOrU1+vamMIEoRzDyAc7GQVHp4EdgoDAF+Mh/jtIMAaWAD7",
+	"PnzplMW68SNfvFiXkk5UEr1RhM+AdRgGczh8FSIbzoGXYW3tjhUZoHz76tr/K8MZKhtDr7GzAvR83l0v",
+	"4x5C7rN5pTDOY4fQl820EsOq4dwbX+ILb+fzV5oqmqmPATpctlonIAtbho3MInvMdaUspWzjg521BhRe",
+	"ev6nBGKMzMvUx/rWf4DpotrYNNRHhC4iZD2OHvPlU+LK3Pbczuc/zufJUC2yMAZh+PIaJHXc/VTK8/7V",
+	"ZS3c8Pa/x5AWT8/n11jCCsGxpeAhJ/oZVIj4w3o+qiO6LW+FNWWb2oVmWuFJMkjejY1TMemy5GbC7Fbk",
+	"j4J59OpKm1B8JJybYwEIuV3qJt13IxICU7kL1EWD7DdkIj2CrrbQQSO1yp3xMy/e/wd89pksk1xYeOQf",
+	"+Ic3aOiNf31gdKiDBcJLOxEDAwgBuuPpHJIfvm7S5w1CD35k2IzUur5Irx5p97WdDTiHmMlMvIUJnKrg",
+	"vfqJLx797tWOJYiuC6CFvhVSjXlkY+Y7ddda2wJNILA+Z7AM2TU8BX1V0qWTb6Wx7+M4jpoJHkdIHAax",
+	"NxsxrX90nlUqtI8JezyizoivBfIR+OOR9Ub52tNojvva+V/pR2EazZeB4g2Bm21rBIp2Qmk4UnCEh93F",
+	"HMU+PJ/SLlGITqlfSkndU8Pga7LToHApyTp63jWkWr21FDaobMXtdrC9SVVY8/8BTie2LHCCpmjJBC6w",
+	"c2q1XgG5PPQcw5YCV96bfRBrC6dqIR99tiecKDR4w9bhtZFnqSP1Adu77SU9p9hhNx7sWHTQBteX5jNc",
+	"9iZ2gj2iBwsBldMGrOrf+MypFWyfm7jasR072D6By0OEGNNn2FDLH8STeFiPp1z/Ih/BBC+bgkYfCk+8",
+	"Z2Hcw4eNnUlPIyrx9fsezB+gkecJ3GWtsG1wMt4ODwyqIvVhwIGFpIOZ+jw3fOdrsTv0d5eVVtEXRNfh",
+	"U4b/cKGIAwmt0zazZbVAeMkBayb4bHkc1q9G/Sjksjqj09JA1qreP3QoddMv7vUnJ2065W65GXRSBuH6",
+	"HD2r6P6zJKJNUF8UDxCkc49dA3iPQVbATDCjCI0GS7YtXaDbgNxVmzUDCtGVXgllae5Vv30nsUHC6/cv",
+	"5S+Oouga667XQoV2HEnzUVVuFGnYFE5BWF5EDLtH8HZ1VwxeO5NaHnpQOue1VNltGNJpdiK8/kvxHMbp",
+	"JWyUadQxsQcVBqkXWmdOwk1Uj2jEHC4T/JHLnE9lLm31DvQw8GfQpKMDT/ZaFwth75dCFmV9wIB7MfT+",
+	"GXYxfvtiSNqKODmvS2DsZ+Af8eWmNTa5slus5zbesfVmmkuzjF3Pd2CGuZVuHwr3ysbqnuJgtD7z9VVd",
+	"rXlh5Uyuufs5ZvXNw5NTsJPdmAdTowPEUuFKZ9uSrmx4QPvGPJREZL2dAMxJLNtA0Juu+PEBXv/UCVVh",
+	"+ZFEZW4c68R3Mw5skHYpVkeJrPjvp+vUbrIsUgOfrGtEST485MhdHH0Dfha7BJR9KhZSeX3GFRN/8NU6",
+	"F8dd+pZkPpstBVKvd3UX4KzytzBCvUGKfcSaUpgyMXs48W5WOsV+dgblRpPaTmQphNqBgBg390iRyo5N",
+	"LSeR8qnD1tzhkwcuFc8yyAnz/H0lyYQmxqBE0L/f3f7CcCwYVak8EiKjmZ5tVsDufPoFLGnmu6yxO6vX",
+	"NRkfBu4HlNGcAfUugrlXPAuNGAAx8ZTdKlESsypn/TOp3E8a9UfH1ct90vI5bqgUfcQbe/RbaF/W+k57",
+	"tK4reShc3BYSdowhAanSNmzoFGnVCMBdIa2oLP3XhYD6gtq3T1SOYxUP1RDuNda3Vz5EpEib6AO++6uV",
+	"gub4vjJJcHeL4EUuRYHNgmRZDDMVgDH15/Izikto9J8ElYQee0jLyKDVUbXZR9uH+OAevLGn1M/hE/Qq",
+	"774a5dy59khUag49qhsSnsVz45lQzVN2HwINeHmX2cxrnw+KsCB3FWD/QWP5juZAvfPjPh3sPXxhf2AW",
+	"z4+Emhh2jEIf3sM1LsFqOwnx0wmEwLHwbuvJej1YMsfMhV7potBbd0qVVGIS+EaqVgAUt1ta77TSgMXu",
+	"c5hb94XkebpbATeMmweRYYzZdyudRNcviPnn2+6NOc0F+6s51uX6pexitCJ5KALzxHun2Rp3IT3xKqgs",
+	"lErE9SBAAETpu0Dx3ETueEaPFJOHu3M+4Ne+NpTLgWVCN/5IHb5NaE40tsjyaS7SW/ND4WurhTcxrEaz",
+	"iDP4JSisa1+NXeycC4NxV8AzbFtFJCkowz0M43SbgO//3B0Ww4dfaSW6imwyeaLt7Y4ng6H2z50axykk",
+	"ItWwAqfpQ4WvnpnHpHkeB4AKF0+LnkMz6BcXfzpvRs99thyD6AQlZ/2UDCj/wLEdXPkBA//iRR6kcIdm",
+	"gD3rj2FCvmOQ75vi/05CSWEkTv27ViK58gY5FQckUEfwQI7AFRnBbauHlccOnZ9DB9AIJjonwESpxqK/",
+	"b+R65cSm+uoI9O/hrJy4B97gw9+et/H+ialI29EVdfCKzHOd7on6/HxIJec7qTZIpQYXGqDygPcPyi9m",
+	"ueAFutTGFsLOlqmyTnjydXs0fn9evOjbnZNryI4+jnhG4FRYMWGwrGDLu8mdDMaA57ezBdkNbkjM2gcG",
+	"2IzvDH16A7sxuCXuUQ8Yk0VkTZtjXt+pXDIb5Y/7XjZkS75ey8JYbD56eX753ZOLiyeXz3vqkk8ESCxf",
+	"E3fz4sXkK0EjuhXviss5OTiefZSIynwMbVECHD+XDyL0OcG8UrHJI73gFDCuk1ibhR6Mecp+0Pqh5CPi",
+	"sW82HbJBWPYhIvelw7par3ASXxiaQlsIWFg7sLcSmFhfcW+ldBi41VUJb7NGR6WmrKa032shslNGlNz7",
+	"a3im5MJ+BSxeCa7tv8hH0SEv//yLFc5RoL/pym7Lhbrd2EGn5g5pozxBR8WnuBP2yUunO8WJXYmSzycV",
+	"6XNjfHOyxpT48s8ciqDpvO4Ch9e1b84GK+OuN29ezWBDvvxONYTR1KWx0QSeZrOq95ojuO1QiIHeftgF",
+	"8KPKTsMvZZYclrCD+OzOP3Iy3rPwga8Pb+p7xncFtu7wkX/qyJafQ4oEkxvLrN7MliI7VlV8bMaf0ou3",
+	"a6GwlO90VQCVUsHPB7lM1ifeQKIEFuaI61uX5GeZNDNedBTZ3C8LvTXMiEdR8ByHYxjfUg7FK3xZPAEn",
+	"AfTUvrF/J4ZCbxVM45rlUj14dJt32lfgO4VMqjrd8s8LYZYdUQhfQQOOHyJvq9CsB7GOPRbLpvwljAtZ",
+	"2oHOjDPDHwXbqEwUsevVeYTxyqxszTnjeS4KtuIPguqZ6UZcHsQvVrR7yj3RqyeBD4k+FE5ZmFjgBJVP",
+	"fLaMJVHgA7WIihr3KHzsdaFXkVbpKDzx3yW8RWgsIhWbciO+e+HGU43p/MnHcbvbbbiX78cQ//k4YNxq",
+	"Zl58jsoCg9IRg3+6cCfJ23W4xacSyD767qpKPBut/Tjov1L9eSDoCXRfGrn7r6VPDnP1abQujpFFsD72",
+	"NFZWQ1BlLkWeGTYVMw0UT7ywGLH2FWbSshlXbIpdWyZsurGxoBl+G2E/yAMSXk81QXwUYbf2hKFMaPUU",
+	"RwF30KYwukCIofEDIUktd2v0RIb3OjsV0Ljgc/vVcFu4bcpOq5GA27Wrdt6XNiIIDelV4bpESSxrWeHq",
+	"XOd8JiJWwysiMkj4Ej57YnrSpO8D4zRfWlnQ21FknXjdv2mpmHuquhlAryDwHtNGoMXo0YSJDQChe8mB",
+	"g7uTWPcjJC5i6AMbb+HtCR/35eDnTbhV1FkDGHWxC1U6Of0Fk5+wRAkxctvwNQoR8J4mpegnd1ofRbGr",
+	"EMt4CtVKvb9X2u4I07373aG3mq0EtOyPKONMg1Mz7xI74GoeWEz+TwAvOHkMB9crIYSw2ddMOQWwXTr/",
+	"wJ1DK1fuMEbK6+BsmmNxWp5AarU+gMc9EeV8hRCPE4U44e1fHRPWiS2Gpc47Ik0/h0LuKnSq9LABhrFC",
+	"1Mx1gH1D85hSdvFpTCHMC03Ruvyk82w/7GGE6p6sLXWepWiRIiHEUuSntutybrEtQirJ8RMvYx+2BLxM",
+	"BeMsc2Yw7gsNuKVbTP0X8/QSrZTKZV1oqL+NFMkIBUOqInd3AtE/e2MrkDFnCe2Y0lu8ZEtmHYADsI3K",
+	"hYn9KSvtu9p9llT2ltuvsIqvHNnXojjfeNk/9YmU6qGvy/lb90yPQf6LRmdMGrblylbaiTfsGGcS1OyY",
+	"VvvI374sY2Oo8MHg1ddzohvlIdby2dLvzEmYQsoPfH2smp5FwoDMlaBJcPS9U+gsT+iwcOo7rcpqRqda",
+	"bGC2deavOyRZsy0MEjIJoOHKc7YVcrF0NghSaQ6nM8P+DxVSsyOgPX8QdiuE8nPwfd6lCvYSMxK4iWSm",
+	"5GJpD4GBDsYVJ1wkaENz0i8Md/ye/2s6fnX56mWVO/HRWxfiUYptEjPxHv/95CkA/500Bw7GIZF2dCvz",
+	"nC2EpdM9X4UZ2bHWz/6hNqupp4XpWvRKJ42TNbYsG2k0cqhAzWkMX0BZqBV/fOklpdse4FIOVFoDqmEG",
+	"bdyzNV+Ivt0D2PqwgqylXeU9gDlqf7BVDOIPTOj4H3nsybKsOzHbFNLunrzXuZztTo3S+yfd70JM+fFb",
+	"Klhe2BqFuQ+QQJjd1jspSY8i2VLMt25wB2b5fvtXDmSZY3Qka7vdhydWQZ6XISfiJfpNJlZrbYWa7Z78",
+	"LAZXCF540Q7//afPbcYoOrWJcWiMckC6ynmzu1Pv+DqX9sjn9Z1viovukq8w01vl/ohplvmmABxxSOg3",
+	"2jVJw3KtFtDKg+NKrHOunHuit+Yao4Zz7f4LrRtAJRMhHze5U4IrKx/4iv1UsIZhrU8sTFsubR9j30cu",
+	"92spmX1p3du4XU6ADG7HTSsdA6zOs8iijAV1VbPdd52OROXY8mYCzn2sug0NpK5rRXlLkWclQtQuKV4c",
+	"t22vdXFYx5t/ua2jD8HuyPo0NBk3YqZV5i4FREh5HiRPaAkNfHWRVRNME0S7urlXESsVkwm6BxRiJZxx",
+	"GFiS/EpRpft4S32M9fgnSCH69/+XSCJ6qrlhfHSI54Ytgv4PfMc2RlRRb4B0mQeODoqq7i588ZRL6b/x",
+	"1o33dIx1sBzEYvbjSgu9Tq9DF7H+dTg2fhuAEdaGyndzJPhLmNgx8ZbRJqsK08Tj5juA8qAfgtflEVVa",
+	"iW/AoHvK3sXlwNxdbVkWwoZ2MvBOmvC/thOnIfuPn/iyhVdNgUXC+q6jH5kYgO8ASBgiLbwsSmEER3jJ",
+	"1xgb7aVsIHFI9zqwrJyK8w4+kMTs7I7fAQD++1ku7JOp6GJKy7VTnEJlERO0BBw5ne1/K+wPp6LVwnd/",
+	"WTFtruLWeeGiG4OJ4Ko5m+k8F3yxEaYEx5WKJQSh4YUGuBrnvPCUjTtYdSbtU/aLxg6aJnZiBMAAKbYf",
+	"/ei+ggZlBB/I9xU6kMs/fUE6kLBM6eNnTtQ1pmU/ljt2IgOyNtevqsx2K8SD6WoM8FGIXrTD182A8/VI",
+	"vFvKk4o77mZjd5+FCjtyi92gfF3ckdXV8/O90rFIa+dF9SjcdkY8CgUrHOPzULDJTbN48AptFLAqPUje",
+	"VGwXAFGUV4BzeFUWe+1nYpZL9eVJ9JpcXJ8mZ0YUj2FbN0V+dnX27OzTb5/+/wAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1673,6 +1673,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{id}/later": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Has a sheet go out by itself at a moment to come. It has to be ready now, and changes no more unless it is taken back. */
+        post: operations["sendLater"];
+        /** @description Has a sheet that waits be a draft again. */
+        delete: operations["takeBack"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets/{id}/openings": {
         parameters: {
             query?: never;
@@ -1841,6 +1861,8 @@ export interface components {
             providers: components["schemas"]["ProviderRef"][];
             /** @description Adds conferencing providers. */
             keepsProviders: boolean;
+            /** @description How long a Send can be taken back; 0 sends at once. */
+            undoSeconds: number;
             /** @description All rooms of the house. */
             keepsRooms: boolean;
             newsMail: components["schemas"]["NewsMail"];
@@ -3381,6 +3403,17 @@ export interface components {
             room: string;
             detail: string;
         };
+        SendLater: {
+            /** @description A moment on the clocks of the reader, 2026-11-26T07:00; without it the end of the time in which a Send can be taken back. */
+            at?: string;
+        };
+        /** @description That it goes out by itself, and how. */
+        Waits: {
+            /** Format: date-time */
+            at: string;
+            /** @description The Idempotency-Key under which it is sent sooner. */
+            key: string;
+        };
         /** @description What goes before the messages of the next sending. */
         Cover: {
             /** @description In the place of theirs; empty for none. */
@@ -3601,6 +3634,9 @@ export interface components {
             /** @description What clocks do around its time. */
             clocks?: string;
             hold?: components["schemas"]["Hold"];
+            waits?: components["schemas"]["Waits"];
+            /** @description Why it did not go out by itself. */
+            sendFault?: string;
             waiting?: components["schemas"]["SheetWaiting"];
             /** @description With the answer to a save: what came of it that has to be told. */
             said?: string[];
@@ -3632,6 +3668,13 @@ export interface components {
             meetingId?: string;
             /** Format: date-time */
             updatedAt: string;
+            /**
+             * Format: date-time
+             * @description When it goes out by itself.
+             */
+            sendAt?: string;
+            /** @description Why it did not. */
+            sendFault?: string;
         };
         Previews: {
             items: components["schemas"]["Preview"][];
@@ -3718,11 +3761,16 @@ export interface components {
         LooseEnd: {
             key: string;
             /** @enum {string} */
-            kind: "noRoom" | "notReached" | "call" | "declined" | "clash" | "underway" | "proposed" | "unclear" | "silent" | "ends";
+            kind: "noRoom" | "notReached" | "call" | "declined" | "clash" | "underway" | "proposed" | "unclear" | "silent" | "ends" | "unsent";
             /** @description 0 keeps the meeting from happening as it was meant, 1 may, 2 is for later. */
             worst: number;
             /** Format: uuid */
-            meetingId: string;
+            meetingId?: string;
+            /**
+             * Format: uuid
+             * @description The sheet that did not go out; it is of no meeting.
+             */
+            sheetId?: string;
             on: string;
             title: string;
             /** Format: date-time */
@@ -6655,6 +6703,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sent"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sendLater: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version the write is based on. */
+                "If-Match": components["parameters"]["IfMatch"];
+            };
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendLater"];
+            };
+        };
+        responses: {
+            /** @description It waits. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
                 };
             };
             default: components["responses"]["Problem"];
