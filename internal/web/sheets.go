@@ -336,19 +336,10 @@ func (h *handlers) PreviewPage(ctx context.Context, r api.PreviewPageRequestObje
 }
 
 func (h *handlers) SendLater(ctx context.Context, r api.SendLaterRequestObject) (api.SendLaterResponseObject, error) {
-	var at *when.Local
-	if r.Body.At != nil {
-		local, err := when.ParseLocal(*r.Body.At)
-		if err != nil {
-			return nil, schedule.Invalid("sendAt", "Give a day and a time, as 2026-11-26T07:00.")
-		}
-		at = &local
-	}
-	s, err := h.deeds.Sheets.SendLater(ctx, actor(ctx), r.ID, r.Params.IfMatch, at)
-	if err != nil {
+	if _, err := h.deeds.Sheets.SendLater(ctx, actor(ctx), r.ID, r.Params.IfMatch, deref(r.Body.At)); err != nil {
 		return nil, err
 	}
-	out, err := h.sheet(ctx, s.ID)
+	out, err := h.sheet(ctx, r.ID)
 	return api.SendLater200JSONResponse(out), err
 }
 

@@ -3,6 +3,7 @@ package meeting
 import (
 	"time"
 
+	"jembro/internal/core/typed"
 	"jembro/internal/core/when"
 )
 
@@ -21,6 +22,23 @@ func (m Meeting) LaterFault(at, now when.Instant) *Fault {
 		return fault("The meeting begins before that. Give an earlier moment.")
 	}
 	return nil
+}
+
+// LaterMoment is the moment that somebody typed, at now on their clocks: "7:00" is the next time
+// that clocks show it. ok is false where no time is said.
+func LaterMoment(w typed.When, now when.Local) (at when.Local, ok bool) {
+	switch {
+	case w.Shift > 0:
+		return now.Add(w.Shift), true
+	case !w.HasStart:
+		return at, false
+	case w.HasDay:
+		return when.Local{Day: w.Day, Clock: w.Start}, true
+	}
+	if at = (when.Local{Day: now.Day, Clock: w.Start}); at.Sub(now) <= 0 {
+		at.Day++
+	}
+	return at, true
 }
 
 // StartsAt is when the draft says that it starts, 0 while that is not clear.

@@ -14,6 +14,7 @@ import (
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
+	"jembro/internal/schedule/meetings"
 )
 
 // laterTx is what is needed here of a transaction.
@@ -30,10 +31,10 @@ const afterUndo = 3 * time.Second
 // LaterKey is the key under which a sheet that waits is sent, by whomever: it goes out once.
 func LaterKey(id uuid.UUID, version int) string { return fmt.Sprintf("later %s %d", id, version) }
 
-// SendLater has a sheet go out by itself at a moment on the clocks of its owner; nil is the end of
-// the time in which a Send can be taken back. It has to be ready now, its rooms are held until then, and it
+// SendLater has a sheet go out by itself at a moment that its owner typed, "tomorrow 7:00", by
+// their clocks; "" is the end of the time in which a Send can be taken back. It has to be ready now, its rooms are held until then, and it
 // changes no more unless it is taken back. It fails as Send does.
-func (s *Deeds) SendLater(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, local *when.Local) (sheet schedule.Sheet, err error) {
+func (s *Deeds) SendLater(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, typed string) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		if sheet, err = lockSheet(ctx, tx, who, id, version); err != nil {
 			return err
@@ -50,17 +51,12 @@ func (s *Deeds) SendLater(ctx context.Context, who schedule.Actor, id uuid.UUID,
 		if err != nil {
 			return err
 		}
-		now, undo := s.Now(), local == nil
+		now, undo := s.Now(), typed == ""
 		at := now.Add(s.Undo)
 		if !undo {
-			moment, exists := st.Organiser.Hours.Zone.Resolve(*local)
-			if !exists {
-				return schedule.Invalid("sendAt", "The clocks are set forward over that time. Give another one.")
+			if at, err = s.moment(ctx, typed, st); err != nil {
+				return err
 			}
-			if fault := st.Settled().LaterFault(moment, when.At(now)); fault != nil {
-				return &schedule.InvalidError{Faults: []meeting.Fault{*fault}}
-			}
-			at = moment.Time()
 		}
 		if err := s.holdFor(ctx, tx, sheet, at, undo); err != nil {
 			return err
@@ -79,6 +75,27 @@ func (s *Deeds) SendLater(ctx context.Context, who schedule.Actor, id uuid.UUID,
 		return tx.QueueSend(ctx, sheet.ID, in)
 	})
 	return sheet, err
+}
+
+// moment is when a sheet is to go out.
+func (s *Deeds) moment(ctx context.Context, text string, st meetings.Settled) (at time.Time, err error) {
+	now, zone := when.At(s.Now()), st.Organiser.Hours.Zone
+	w, fault := s.reader(st.Organiser, schedule.DayOrder(ctx)).Start(text)
+	if fault != nil {
+		return at, schedule.Invalid("sendAt", words.NotRead(text, fault))
+	}
+	local, said := meeting.LaterMoment(w, zone.LocalAt(now))
+	if !said {
+		return at, schedule.Invalid("sendAt", "Say at what time as well, like 7:00.")
+	}
+	moment, exists := zone.Resolve(local)
+	if !exists {
+		return at, schedule.Invalid("sendAt", "The clocks are set forward over that time. Give another one.")
+	}
+	if fault := st.Settled().LaterFault(moment, now); fault != nil {
+		return at, &schedule.InvalidError{Faults: []meeting.Fault{*fault}}
+	}
+	return moment.Time(), nil
 }
 
 // holdFor keeps the rooms of a sheet until it has gone out. What cannot be held can wait for some

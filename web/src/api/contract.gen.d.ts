@@ -3404,7 +3404,7 @@ export interface components {
             detail: string;
         };
         SendLater: {
-            /** @description A moment on the clocks of the reader, 2026-11-26T07:00; without it the end of the time in which a Send can be taken back. */
+            /** @description As it is typed, on the clocks of who writes: tomorrow 7:00. Without it the end of the time in which a Send can be taken back. */
             at?: string;
         };
         /** @description That it goes out by itself, and how. */
