@@ -119,6 +119,10 @@ func TestWhatCannotGoOutIsALooseEnd(t *testing.T) {
 	s := open(t, rui.ID, draft(in))
 	s, err := service().Sheets.SendLater(t.Context(), me, s.ID, s.Version, "")
 	require.NoError(t, err)
+	var taken *schedule.TakenError
+	theirs := open(t, who(t, demo.Ilse).ID, draft(in))
+	_, err = service().Sheets.SendLater(t.Context(), schedule.Self(theirs.OwnerID), theirs.ID, theirs.Version, "")
+	require.ErrorAs(t, err, &taken, "what will fail does not wait")
 	// Its hold is lost, and somebody else takes the room.
 	_, err = running.Program.Pool.Exec(t.Context(), "DELETE FROM booking WHERE sheet_id = $1", s.ID)
 	require.NoError(t, err)

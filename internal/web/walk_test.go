@@ -138,6 +138,8 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"previewSheet", "GET", sheetPath + "/preview", nil, nil, own},
 		{"previewLetter", "GET", sheetPath + "/preview/0", nil, nil, own},
 		{"previewPage", "GET", sheetPath + "/preview/0/page", nil, nil, own},
+		{"sendLater", "POST", sheetPath + "/later", map[string]any{}, ifMatch(s.Version + 7), [5]int{412, 404, 404, 404, 401}},
+		{"takeBack", "DELETE", sheetPath + "/later", nil, nil, own},
 		{"sendSheet", "POST", sheetPath + "/send", nil, key, [5]int{412, 404, 404, 404, 401}},
 		{"discardSheet", "DELETE", sheetPath, nil, nil, [5]int{0, 404, 404, 404, 401}},
 		{"getRoomsDay", "GET", "/api/rooms/day?day=2027-05-03&seats=2", nil, nil, signed},

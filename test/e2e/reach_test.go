@@ -9,11 +9,13 @@ import (
 	"time"
 
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/demo"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/sheets"
 	"jembro/internal/standin"
@@ -401,4 +403,77 @@ func TestAGuestLooksAgain(t *testing.T) {
 	guest.open(address)
 	guest.sees("Loom parts")
 	guest.lacks("since you last looked")
+}
+
+// undoFor has what is sent be taken back for so long, until the test is over.
+func undoFor(t *testing.T, d time.Duration) {
+	of := running.Program.Deeds
+	of.Undo, of.Sheets.Undo = d, d
+	t.Cleanup(func() { of.Undo, of.Sheets.Undo = 0, 0 })
+}
+
+// TestASendIsTakenBack: for ten seconds, by keys alone; and a sheet waits until a moment.
+func TestASendIsTakenBack(t *testing.T) {
+	undoFor(t, 10*time.Second)
+	p := signIn(t, demo.Ilse)
+	begins := func(title, guest string) {
+		p.keys("m" + title)
+		p.write("Day", "21 dec")
+		p.write("Starts", "17:00")
+		p.keys(kb.Tab)
+		p.write("Add a person", guest)
+		p.keys(kb.Enter)
+		p.tick("no link needed")
+		p.tick("no room needed")
+		p.sees("Goes to " + guest)
+	}
+	begins("Taken back at once", "undo@njoro.example")
+	p.keys(kb.Enter, chromedp.ModifierCtrl)
+	p.sees("Goes out in", "Taken back at once", "Goes to undo@njoro.example.")
+	p.axe("a send that can be taken back")
+	p.holds(`document.activeElement?.innerText === "Take it back"`)
+	p.keys(kb.Enter)
+	p.holds(`document.querySelector("input[aria-label=Title]")?.value === "Taken back at once"`)
+	p.keys(kb.Enter, chromedp.ModifierCtrl)
+	began := time.Now()
+	p.sees("Goes out in")
+	assert.Empty(t, running.World.Post.Box("undo@njoro.example"))
+	p.holds(`location.pathname.startsWith("/meeting/")`)
+	assert.Greater(t, time.Since(began), 8*time.Second)
+	p.sees("1 silent")
+	mails(t, "undo@njoro.example", "Taken back at once", 1)
+
+	// Nobody has to keep the window open.
+	p.keys("w")
+	begins("Goes by itself", "alone@njoro.example")
+	p.press("Send")
+	p.sees("Goes out in")
+	p.open("about:blank")
+	require.Eventually(t, func() bool { return len(running.World.Post.Box("alone@njoro.example")) == 1 }, 30*time.Second, 200*time.Millisecond)
+
+	// Until a moment.
+	p.open(running.BaseURL + "/weeks")
+	p.sees("Week 48")
+	begins("Waits until Monday", "monday@njoro.example")
+	p.press("Later…")
+	p.sees("Send later")
+	p.write("When, by your clock", "whenever")
+	p.keys(kb.Enter)
+	p.sees("“whenever” is no time.")
+	p.axe("when to send")
+	p.write("When, by your clock", "yesterday 8:00")
+	p.keys(kb.Enter)
+	p.sees("That moment is over.")
+	p.press("Monday 8:00")
+	p.sees("Goes out Monday 30 November, 8:00", "Take it back to change it")
+	p.axe("a sheet that waits")
+	p.open(running.BaseURL + "/drafts")
+	p.sees("Waits until Monday", "goes out 30 Nov 8:00")
+	p.press("Go on with Waits until Monday")
+	p.sees("Goes out Monday 30 November, 8:00")
+	other := p.second()
+	other.open(value[string](p, `location.href`))
+	other.press("Take it back")
+	p.holds(`document.querySelector("input[aria-label=Title]")?.value === "Waits until Monday"`)
+	p.throwAway()
 }

@@ -43,8 +43,8 @@ func TestTheMomentThatIsTyped(t *testing.T) {
 	now, err := when.ParseLocal("2026-11-24T10:12")
 	require.NoError(t, err)
 	for text, want := range map[string]string{"7:00": "2026-11-25T07:00", "14h": "2026-11-24T14:00", "10:12": "2026-11-25T10:12", "tomorrow 8:00": "2026-11-25T08:00",
-		"mon 7:30": "2026-11-30T07:30", "+45": "2026-11-24T10:57", "1 dec 7:00": "2026-12-01T07:00"} {
-		w, fault := typedReader().Start(text)
+		"mon 7:30": "2026-11-30T07:30", "+45": "2026-11-24T10:57", "+2h": "2026-11-24T12:12", "45 min": "2026-11-24T10:57", "in 2 h": "2026-11-24T12:12", "1 dec 7:00": "2026-12-01T07:00"} {
+		w, fault := typedReader().Moment(text)
 		require.Nil(t, fault, text)
 		at, ok := meeting.LaterMoment(w, now)
 		assert.True(t, ok, text)

@@ -202,6 +202,27 @@ func (r Reader) Start(text string) (When, *Error) {
 	})
 }
 
+// Moment reads what is typed where something is to happen once: a time, a shift from now like +45,
+// "45 min" or "in 2 h", or a whole phrase.
+func (r Reader) Moment(text string) (When, *Error) {
+	return r.Read(text, func(all []token) (When, *Error) {
+		if by, ok := r.shift(all); ok {
+			return When{Shift: by}, nil
+		}
+		w, err := r.times(all)
+		if err == nil {
+			return w, nil
+		}
+		if len(all) > 1 && slices.Contains(r.Words.In, all[0].text) {
+			all = all[1:]
+		}
+		if by, ok := r.length(all); ok {
+			return When{Shift: by}, nil
+		}
+		return w, err
+	})
+}
+
 // End reads what is typed where a meeting that starts at start ends: a time, or how
 // long it takes. "10h30" is the clock where that is later than start, and a length
 // where it is not.

@@ -40,7 +40,7 @@ type TimesTx interface {
 func (s *Deeds) WriteTimes(ctx context.Context, tx TimesTx, record schedule.Record, was ...schedule.Occurrence) (asked []uuid.UUID, err error) {
 	d, clashes, err := s.writeDates(ctx, tx, record, was, nil, false)
 	if err == nil && len(clashes) > 0 {
-		return nil, s.taken(ctx, tx, record, clashes)
+		return nil, s.Taken(ctx, tx, record, clashes)
 	}
 	return slices.Collect(maps.Keys(d.reasons)), err
 }
@@ -182,9 +182,9 @@ func (a answersTo) of(i schedule.Invited, on when.Day) meeting.Answer {
 	return cmp.Or(a[i.ID][on].Answer, i.Answer)
 }
 
-// taken says which rooms are taken on which dates and by whom, and what is clear
+// Taken says which rooms are taken on which dates and by whom, and what is clear
 // instead.
-func (s *Deeds) taken(ctx context.Context, tx TimesTx, record schedule.Record, clashes []schedule.Clash) error {
+func (s *Deeds) Taken(ctx context.Context, tx TimesTx, record schedule.Record, clashes []schedule.Clash) error {
 	all, err := tx.Rooms(ctx, schedule.EveryRoom)
 	if err != nil {
 		return err

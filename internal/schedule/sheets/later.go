@@ -58,7 +58,7 @@ func (s *Deeds) SendLater(ctx context.Context, who schedule.Actor, id uuid.UUID,
 				return err
 			}
 		}
-		if err := s.holdFor(ctx, tx, sheet, at, undo); err != nil {
+		if err := s.holdFor(ctx, tx, sheet, st.Settled(), at, undo); err != nil {
 			return err
 		}
 		if err := s.StoreSheet(ctx, tx, &sheet); err != nil {
@@ -80,7 +80,7 @@ func (s *Deeds) SendLater(ctx context.Context, who schedule.Actor, id uuid.UUID,
 // moment is when a sheet is to go out.
 func (s *Deeds) moment(ctx context.Context, text string, st meetings.Settled) (at time.Time, err error) {
 	now, zone := when.At(s.Now()), st.Organiser.Hours.Zone
-	w, fault := s.reader(st.Organiser, schedule.DayOrder(ctx)).Start(text)
+	w, fault := s.reader(st.Organiser, schedule.DayOrder(ctx)).Moment(text)
 	if fault != nil {
 		return at, schedule.Invalid("sendAt", words.NotRead(text, fault))
 	}
@@ -100,12 +100,19 @@ func (s *Deeds) moment(ctx context.Context, text string, st meetings.Settled) (a
 
 // holdFor keeps the rooms of a sheet until it has gone out. What cannot be held can wait for some
 // seconds, and for no longer.
-func (s *Deeds) holdFor(ctx context.Context, tx Tx, sheet schedule.Sheet, at time.Time, undo bool) error {
+func (s *Deeds) holdFor(ctx context.Context, tx Tx, sheet schedule.Sheet, m meeting.Meeting, at time.Time, undo bool) error {
 	h, err := s.hold(ctx, tx, sheet)
 	if err != nil {
 		return err
 	}
-	if h.Taken != nil || h.Words != "" && !undo {
+	if h.Taken != nil {
+		record := schedule.Record{OrganiserID: sheet.OwnerID, Content: m}
+		if sheet.MeetingID != nil {
+			record.ID = *sheet.MeetingID
+		}
+		return s.Meetings.Taken(ctx, tx, record, []schedule.Clash{*h.Taken})
+	}
+	if h.Words != "" && !undo {
 		return schedule.Invalid("room", h.Words)
 	}
 	if until := at.Add(rooms.HoldFor); h.Until.Before(until) && !h.Until.IsZero() {

@@ -94,6 +94,7 @@ export function shows(key: QueryKey, notice: Notice): boolean {
 		case "sheet":
 			return (
 				what === "sheets" ||
+				what === "today" ||
 				((what === "sheet" || what === "calls" || what === "dates" || what === "seriesOpenings") && id === notice.id)
 			);
 	}

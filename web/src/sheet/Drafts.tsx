@@ -97,6 +97,8 @@ function Draft({ sheet: s, picked, onPick }: Props) {
 					{at ? `${dayWithYear(at.toPlainDate())}, ${clock(at)}` : "no time yet"} ·{" "}
 					{s.people === 0 ? "nobody else" : s.people === 1 ? "1 person" : `${s.people} people`} · written{" "}
 					{moment(s.updatedAt, zone, now)}
+					{s.sendAt && <b className="font-[650] text-fig"> · goes out {moment(s.sendAt, zone, now)}</b>}
+					{s.sendFault && <span className="text-brick"> · did not go out: {s.sendFault}</span>}
 				</span>
 			</span>
 			<Link to={`/sheet/${s.id}`} aria-label={`Go on with ${name}`} className={`${lookOf("plain")} text-ink`}>

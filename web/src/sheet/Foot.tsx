@@ -11,8 +11,8 @@ import { goTo, type PartName } from "./useSheetKeys";
 type Standing = { name: PartName; open?: string; broken?: boolean };
 
 /** What is still unsettled, and exactly whom Send reaches. */
-export const Foot = memo(function Foot(part: Part & { sending: Sending; onLook: () => void }) {
-	const { sheet, store, sending, onLook } = part;
+export const Foot = memo(function Foot(part: Part & { sending: Sending; onLook: () => void; onLater: () => void }) {
+	const { sheet, store, sending, onLook, onLater } = part;
 	const navigate = useNavigate();
 	const go = sending.go;
 	useEffect(() => {
@@ -59,6 +59,9 @@ export const Foot = memo(function Foot(part: Part & { sending: Sending; onLook: 
 				</Button>
 				<Button onClick={onLook}>
 					See <span className="max-sm:sr-only">the invitation</span>
+				</Button>
+				<Button className="max-sm:hidden" onClick={onLater}>
+					Later…
 				</Button>
 				<Button look="go" busy={sending.busy} onClick={() => void go()}>
 					{sendWord(sheet)}

@@ -36,6 +36,8 @@ import { WhoPart } from "./WhoPart";
 import { dayPart, readLocal, settled } from "./when";
 
 // What comes up at a press comes when it is asked for.
+const GoesOut = lazy(async () => ({ default: (await import("./GoesOut")).GoesOut }));
+const LaterDialog = lazy(async () => ({ default: (await import("./LaterDialog")).LaterDialog }));
 const PreviewDialog = lazy(async () => ({ default: (await import("./PreviewDialog")).PreviewDialog }));
 const LinkPanel = lazy(async () => ({ default: (await import("./LinkPanel")).LinkPanel }));
 
@@ -52,6 +54,12 @@ export function SheetPage() {
 	useEffect(() => {
 		if (gone && begun && fresh && !sheet.data) queries.setQueryData(keys.sheet(id), begin(fresh, id, begun));
 	}, [gone, begun, fresh, sheet.data, queries, id]);
+	if (sheet.data?.waits)
+		return (
+			<Suspense fallback={<Skeleton lines={4} />}>
+				<GoesOut key={sheet.data.waits.key} sheet={sheet.data} waits={sheet.data.waits} />
+			</Suspense>
+		);
 	if (sheet.data) return <SheetView key={id} sheet={sheet.data} />;
 	if (gone && !begun) return <Lost what="This sheet is not there" />;
 	if (sheet.error && !gone)
@@ -72,6 +80,7 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 	const setChoosing = useCallback((on: boolean) => setPanel(on ? "call" : null), []);
 	const [filter, setFilter] = useState<Filter>({ equipment: [], siteId: "" });
 	const [looking, setLooking] = useState(false);
+	const [later, setLater] = useState(false);
 	const question = useLast(dayQuestion(draft, filter, sheet.meetingId ?? ""));
 	const day = useDay(question);
 	const today = useNow().toZonedDateTimeISO(useSignedIn().zone).toPlainDate();
@@ -87,6 +96,7 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 	const part = { sheet, draft, change, faults, day: day.data, dates: shownDates, store };
 	const takeRoom = useCallback((roomId: string) => change({ roomId, noRoom: false }), [change]);
 	const done = useCallback(() => setPanel(null), []);
+	const wait = useCallback(() => setLater(true), []);
 	const look = useCallback(() => store.save().then(() => setLooking(true)), [store]);
 	useSheetKeys(store);
 	return (
@@ -136,7 +146,12 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 					)}
 				</section>
 			</main>
-			<Foot {...part} sending={sending} onLook={look} />
+			<Foot {...part} sending={sending} onLook={look} onLater={wait} />
+			{later && (
+				<Suspense fallback={null}>
+					<LaterDialog sending={sending} onClose={() => setLater(false)} />
+				</Suspense>
+			)}
 			{looking && (
 				<Suspense fallback={null}>
 					<PreviewDialog sheet={sheet} store={store} sending={sending} onClose={() => setLooking(false)} />

@@ -36,6 +36,20 @@ export const useWait = (id: string) =>
 export const useStopWaiting = (id: string) =>
 	useSheetDeed(id, (_: undefined) => take(api.DELETE("/api/sheets/{id}/wait", { params: { path: { id } } })));
 
+/** Has the sheet go out by itself: at the end of the time to take it back, or at a moment as it is typed. */
+export const useSendLater = (id: string) =>
+	useSheetDeed(id, ({ version, at }: { version: number; at?: string }) =>
+		take(
+			api.POST("/api/sheets/{id}/later", {
+				params: { path: { id }, header: { "If-Match": version } },
+				body: at === undefined ? {} : { at },
+			}),
+		),
+	);
+
+export const useTakeBack = (id: string) =>
+	useSheetDeed(id, (_: undefined) => take(api.DELETE("/api/sheets/{id}/later", { params: { path: { id } } })));
+
 export const useRebase = (id: string) =>
 	useSheetDeed(id, (version: number) =>
 		take(api.POST("/api/sheets/{id}/rebase", { params: { path: { id }, header: { "If-Match": version } } })),

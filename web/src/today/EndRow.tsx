@@ -32,7 +32,7 @@ export function EndRow({ end: e }: { end: LooseEnd }) {
 					<Ways e={e} busy={busy} press={press} looking={looking} onLook={() => setLooking(!looking)} />
 				</div>
 			</div>
-			{looking && e.kind === "proposed" && <Proposed id={e.meetingId} />}
+			{looking && e.kind === "proposed" && <Proposed id={e.meetingId ?? ""} />}
 			{fault && (
 				<p role="alert" className="mt-1 text-brick text-small">
 					{fault.errors?.[0]?.detail ?? fault.detail}
@@ -96,7 +96,7 @@ type WaysProps = {
 };
 
 function Ways({ e, busy, press, looking, onLook }: WaysProps): ReactNode {
-	const change = useChangeMeeting(e.meetingId);
+	const change = useChangeMeeting(e.meetingId ?? "");
 	const go = (m: Mend, said: string, label: string) => (
 		<Button key={label} look="go" busy={busy} onClick={() => press(m, said)}>
 			{label}
@@ -141,6 +141,15 @@ function Ways({ e, busy, press, looking, onLook }: WaysProps): ReactNode {
 					<Link to={`/dispatch?message=${e.dispatchId}`} className={`${lookOf("plain")} text-ink`}>
 						Other ways
 					</Link>
+				</>
+			);
+		case "unsent":
+			return (
+				<>
+					<Link to={`/sheet/${e.sheetId}`} className={lookOf("go")}>
+						Go on with it
+					</Link>
+					{letBe}
 				</>
 			);
 		case "declined":

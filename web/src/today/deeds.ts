@@ -28,7 +28,7 @@ export type Mend =
 	| { what: "letBe" };
 
 function mend(e: LooseEnd, m: Mend) {
-	const meeting = { path: { id: e.meetingId } };
+	const meeting = { path: { id: e.meetingId ?? "" } };
 	const message = { path: { id: e.dispatchId ?? "" } };
 	switch (m.what) {
 		case "room":
@@ -44,7 +44,7 @@ function mend(e: LooseEnd, m: Mend) {
 		case "count":
 			return take(
 				api.POST("/api/meetings/{id}/letters/{letterId}", {
-					params: { path: { id: e.meetingId, letterId: e.letterId ?? "" } },
+					params: { path: { id: e.meetingId ?? "", letterId: e.letterId ?? "" } },
 					body: { countFor: m.as, answer: m.answer, invite: m.invite },
 				}),
 			);
@@ -58,7 +58,7 @@ export function useMend(e: LooseEnd) {
 	return useMutation({
 		mutationFn: (m: Mend) => mend(e, m),
 		onSettled: () =>
-			queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id: e.meetingId }) }),
+			queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id: e.meetingId ?? "" }) }),
 	});
 }
 

@@ -203,7 +203,11 @@ function Unsent({ today }: { today: Temporal.PlainDate }) {
 						{s.meetingId ? "changes to " : ""}
 						{s.title.trim() || "untitled"}
 					</Link>
-					<span className="text-quiet"> {draftDay(s.start, today)}</span>
+					<span className="text-quiet">
+						{" "}
+						{draftDay(s.start, today)}
+						{s.sendAt && ", goes out by itself"}
+					</span>
 				</span>
 			))}
 			{drafts.length > few && (
