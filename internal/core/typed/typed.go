@@ -5,6 +5,7 @@
 package typed
 
 import (
+	"slices"
 	"strconv"
 	"strings"
 	"time"
