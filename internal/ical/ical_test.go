@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jembro/internal/core/attachment"
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/recur"
@@ -40,6 +41,7 @@ func letter(t testing.TB) schedule.Letter {
 			Organiser:    meeting.Party{PersonID: "p1", Name: "Ilse Marrant", Email: "ilse.marrant@marrowby.example"},
 			Participants: []meeting.Participant{onari, freya},
 			Room:         &meeting.Room{Name: "Map Room", Place: "Main building, floor 1", Email: "map.room@marrowby.example"},
+			Files:        []attachment.File{{ID: "f1", Name: `Crates; “a”, "b".pdf`, Type: "application/pdf", Size: 1200}},
 			Card:         &join.Card{Name: "Ostrel", URL: "https://ostrel.example/j/48-2190?a=1;b,c", Number: "482 190 77"},
 		},
 	}
@@ -72,6 +74,7 @@ func TestInvitationLines(t *testing.T) {
 		"CONFERENCE;FEATURE=AUDIO,VIDEO;LABEL=\"Join by Ostrel\";VALUE=URI:https://ostrel.example/j/48-2190?a=1;b,c",
 		"STATUS:CONFIRMED",
 		"TRIGGER:-PT15M",
+		`ATTACH;FILENAME="Crates; “a”, ^'b^'.pdf";FMTTYPE=application/pdf;SIZE=1200:https://jembro.example/api/guest/abc/files/f1`, // RFC 8607, 4.1 and 4.2; RFC 6868
 	} {
 		assert.Contains(t, lines, want)
 	}

@@ -11,6 +11,7 @@ import (
 
 	"github.com/emersion/go-ical"
 
+	"jembro/internal/core/attachment"
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/recur"
@@ -149,6 +150,9 @@ func (w *writer) event(x meeting.Entry) *ical.Component {
 	for _, way := range conferences(m.Card, l.CardReader()) {
 		e.Props.Add(way)
 	}
+	for _, f := range m.Files {
+		e.Props.Add(attach(f, l.FileURL(f)))
+	}
 	if m.Card != nil && m.Card.URL != "" {
 		e.Props.Set(plain(ical.PropURL, m.Card.URL))
 	}
@@ -156,6 +160,15 @@ func (w *writer) event(x meeting.Entry) *ical.Component {
 		e.Children = append(e.Children, alarm(m, x.Title))
 	}
 	return e
+}
+
+// attach is a file by its address (RFC 5545, 3.8.1.1), with what RFC 8607, 4.1 and 4.2, say of it.
+func attach(f attachment.File, url string) *ical.Prop {
+	p := plain(ical.PropAttach, url)
+	p.Params.Set(ical.ParamFormatType, f.Type)
+	p.Params.Set("FILENAME", param(f.Name))
+	p.Params.Set("SIZE", strconv.Itoa(f.Size))
+	return p
 }
 
 // goesOn tells whether what is taken back from somebody goes on without them.

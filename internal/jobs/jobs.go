@@ -278,7 +278,7 @@ type checkCallsWorker struct {
 }
 
 func (w *checkCallsWorker) Work(ctx context.Context, _ *river.Job[CheckCallsArgs]) error {
-	if err := w.deeds.Links.SweepSheets(ctx); err != nil {
+	if err := errors.Join(w.deeds.Links.SweepSheets(ctx), w.deeds.Sheets.SweepFiles(ctx)); err != nil {
 		return err
 	}
 	for {

@@ -48,6 +48,11 @@ func Compose(l schedule.Letter) (*gomail.Msg, error) {
 	if name == "" {
 		name = "invitation.ics"
 	}
+	for _, f := range l.Enclosed {
+		if err := msg.AttachReader(f.Name, bytes.NewReader(f.Content), gomail.WithFileContentType(gomail.ContentType(f.Type))); err != nil {
+			return nil, err
+		}
+	}
 	err = msg.AttachReader(name, bytes.NewReader(rendered.Calendar), gomail.WithFileContentType("application/ics; charset=UTF-8"))
 	return msg, err
 }

@@ -80,10 +80,20 @@ func (r Relay) Send(ctx context.Context, l schedule.Letter) (string, error) {
 	if refusesAsking(at, err) {
 		at, err = r.converse(ctx, l.ReturnTo, l.To.Email, "", raw.Bytes())
 	}
+	if len(l.Enclosed) > 0 && tooLarge(err) {
+		l.Enclosed = nil // their links are in the message
+		return r.Send(ctx, l)
+	}
 	if err == nil {
 		return r.Host, nil
 	}
 	return "", r.verdict(at, err)
+}
+
+// tooLarge tells whether a server refuses a message for its size (RFC 5321, 4.2.3; RFC 3463, X.3.4).
+func tooLarge(err error) bool {
+	var reply *smtp.SMTPError
+	return errors.As(err, &reply) && (reply.Code == 552 || reply.EnhancedCode == smtp.EnhancedCode{5, 3, 4})
 }
 
 // Forward hands on what somebody wrote to a meeting. The envelope has no sender: what
@@ -164,6 +174,10 @@ func (r Relay) converse(ctx context.Context, from, to, envelope string, raw []by
 		}
 	}
 	mail, rcpt := asking(envelope, to)
+	if mail == nil {
+		mail = &smtp.MailOptions{}
+	}
+	mail.Size = int64(len(raw)) // whoever takes no message of this size says so before it is sent
 	if err := client.Mail(from, mail); err != nil {
 		return stageSender, err
 	}

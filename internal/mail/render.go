@@ -9,6 +9,7 @@ import (
 	"strings"
 	texttemplate "text/template"
 
+	"jembro/internal/core/attachment"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
@@ -46,8 +47,12 @@ type page struct {
 	Card      htmltemplate.HTML
 	CardText  string
 	Names     string
+	Files     []fileLine
 	OnSheet   bool // the meeting goes on: there is something to answer
 }
+
+// fileLine is a file that goes with the meeting.
+type fileLine struct{ Name, Size, URL string }
 
 // Render writes a letter as its reader sees it.
 func Render(l schedule.Letter) (schedule.Rendered, error) {
@@ -126,6 +131,9 @@ func newPage(l schedule.Letter) page {
 	}
 	if m.Card != nil && p.OnSheet {
 		p.Card, p.CardText = m.Card.HTML(l.CardReader()), m.Card.Text(l.CardReader())
+	}
+	for _, f := range m.Files {
+		p.Files = append(p.Files, fileLine{f.Name, attachment.Size(f.Size), l.FileURL(f)})
 	}
 	names := []string{m.Organiser.Name + " (organiser)"}
 	for _, x := range m.Participants {

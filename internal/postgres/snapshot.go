@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"jembro/internal/core/attachment"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/recur"
 	"jembro/internal/core/series"
@@ -36,9 +37,17 @@ type snapshot struct {
 	Room         *snapshotRoom         `json:"room,omitempty"`
 	Card         *schedule.StoredCard  `json:"card,omitempty"`
 	NoWays       []string              `json:"noWays,omitempty"`
+	Files        []snapshotFile        `json:"files,omitempty"`
 	Series       *snapshotSeries       `json:"series,omitempty"`
 	RelatedTo    string                `json:"relatedTo,omitempty"`
 	TakenOff     []string              `json:"takenOff,omitempty"`
+}
+
+type snapshotFile struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Type string `json:"type"`
+	Size int    `json:"size"`
 }
 
 type snapshotParty struct {
@@ -179,6 +188,9 @@ func readSnapshot(schema int, raw []byte, m *meeting.Meeting) error {
 func toSnapshot(m meeting.Meeting) snapshot {
 	s := snapshot{UID: m.UID, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Start: m.Start, End: m.End, Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free, Apart: m.Apart,
 		RemindBefore: m.RemindBefore, Organiser: snapshotParty(m.Organiser), Room: (*snapshotRoom)(m.Room), Card: schedule.KeptCard(m.Card), NoWays: m.NoWays, RelatedTo: m.RelatedTo, TakenOff: m.TakenOff}
+	for _, f := range m.Files {
+		s.Files = append(s.Files, snapshotFile(f))
+	}
 	for _, p := range m.Participants {
 		x := snapshotParticipant{snapshotParty: snapshotParty(p.Party), ID: p.ID, Needed: p.Needed, Single: p.Single, DelegatedFrom: p.DelegatedFrom, Answer: string(p.Answer)}
 		for _, a := range p.Answers {
@@ -210,6 +222,9 @@ func toSnapshot(m meeting.Meeting) snapshot {
 func (s snapshot) meeting() (meeting.Meeting, error) {
 	m := meeting.Meeting{UID: s.UID, Sequence: s.Sequence, Title: s.Title, Text: s.Text, Start: s.Start, End: s.End, Zone: s.Zone, Private: s.Private, AllDay: s.AllDay, Free: s.Free, Apart: s.Apart,
 		RemindBefore: s.RemindBefore, Organiser: meeting.Party(s.Organiser), Room: (*meeting.Room)(s.Room), Card: s.Card.Read(), NoWays: s.NoWays, RelatedTo: s.RelatedTo, TakenOff: s.TakenOff}
+	for _, f := range s.Files {
+		m.Files = append(m.Files, attachment.File(f))
+	}
 	for _, p := range s.Participants {
 		x := meeting.Participant{Party: meeting.Party(p.snapshotParty), ID: p.ID, Needed: p.Needed, Single: p.Single, DelegatedFrom: p.DelegatedFrom, Answer: meeting.Answer(p.Answer)}
 		for _, a := range p.Answers {

@@ -2,10 +2,12 @@ package schedule
 
 import (
 	"context"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/attachment"
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
@@ -38,6 +40,16 @@ type Letter struct {
 	// brackets.
 	GuestURL, MessageID string
 	Earlier             []string
+	// Enclosed are the files that go in the mail itself.
+	Enclosed []File
+}
+
+// FileURL is where its reader opens a file of the meeting.
+func (l Letter) FileURL(f attachment.File) string {
+	if l.GuestURL == "" {
+		return l.House.BaseURL + "/api/files/" + f.ID
+	}
+	return strings.Replace(l.GuestURL, "/guest/", "/api/guest/", 1) + "/files/" + f.ID
 }
 
 // CardReader is its recipient as who reads the join card: the organiser in their own calendar.

@@ -199,6 +199,7 @@ type Read struct {
 	Calendar        []byte
 	Method          string
 	Attached        []string
+	Files           map[string][]byte // what is attached, by name
 }
 
 // Header is one field of a mail's header, decoded.
@@ -206,7 +207,7 @@ type Header struct{ Name, Value string }
 
 // ReadMail takes a mail apart.
 func ReadMail(m Message) (Read, error) {
-	out := Read{Message: m}
+	out := Read{Message: m, Files: map[string][]byte{}}
 	r, err := mail.CreateReader(bytes.NewReader(m.Raw))
 	if err != nil {
 		return out, err
@@ -249,6 +250,7 @@ func ReadMail(m Message) (Read, error) {
 		case *mail.AttachmentHeader:
 			name, _ := h.Filename()
 			out.Attached = append(out.Attached, name)
+			out.Files[name] = body
 		}
 	}
 }

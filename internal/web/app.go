@@ -15,6 +15,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/recover"
 	"github.com/gofiber/fiber/v3/middleware/static"
 
+	"jembro/internal/core/attachment"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/deeds"
 	"jembro/internal/web/api"
@@ -39,7 +40,7 @@ type Config struct {
 const (
 	// bodyLimit is what a request of the contract can hold; up to drainLimit more is
 	// read, so that the answer says so instead of a connection that breaks.
-	bodyLimit, drainLimit = 1 << 20, 16 << 20
+	bodyLimit, drainLimit = 1 << 20, attachment.FileLimit + 1<<20
 	// answerWithin is how long a deed may take.
 	answerWithin = 30 * time.Second
 )
@@ -51,7 +52,7 @@ func New(c Config) (*fiber.App, error) {
 		Immutable:        true, // values outlive their request
 		BodyLimit:        drainLimit,
 		ErrorHandler:     problemHandler(c.Deeds),
-		ReadTimeout:      20 * time.Second,
+		ReadTimeout:      time.Minute,
 		WriteTimeout:     time.Minute,
 		IdleTimeout:      2 * time.Minute,
 		TrustProxy:       len(c.TrustedProxies) > 0,

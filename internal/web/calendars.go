@@ -11,6 +11,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/google/uuid"
 
+	"jembro/internal/core/attachment"
 	"jembro/internal/core/availability"
 	"jembro/internal/core/calendar"
 	"jembro/internal/core/holidays"
@@ -291,6 +292,9 @@ func unchanged(ctx fiber.Ctx, g calendars.Given) bool {
 func largest(path string) int {
 	if path == "/api/calendars" || path == "/api/hours/file" {
 		return calendar.MostBytes/3*4 + 4096
+	}
+	if path == "/api/files" {
+		return attachment.FileLimit
 	}
 	return bodyLimit
 }

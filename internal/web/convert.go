@@ -6,6 +6,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/attachment"
 	core "jembro/internal/core/availability"
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
@@ -49,7 +50,8 @@ func toSpan(s when.Span) api.Span { return api.Span{Start: s.Start.Time(), End: 
 
 func (h *handlers) me(ctx context.Context, p schedule.Person) (api.Me, error) {
 	out := api.Me{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: p.Site, Zone: p.Hours.Zone.String(),
-		House: h.deeds.House.Name, Now: h.deeds.Now().UTC(), Providers: []api.ProviderRef{}, NewsMail: api.NewsMail(p.NewsMail), MorningMail: p.MorningMail, Nudges: p.Nudges, KeepsRooms: p.KeepsRooms, KeepsProviders: p.KeepsProviders, UndoSeconds: int(h.deeds.Undo.Seconds())}
+		House: h.deeds.House.Name, Now: h.deeds.Now().UTC(), Providers: []api.ProviderRef{}, NewsMail: api.NewsMail(p.NewsMail), MorningMail: p.MorningMail, Nudges: p.Nudges, KeepsRooms: p.KeepsRooms, KeepsProviders: p.KeepsProviders, UndoSeconds: int(h.deeds.Undo.Seconds()),
+		FileLimit: attachment.FileLimit, FileLimitWords: attachment.Size(attachment.FileLimit)}
 	usable, err := h.deeds.Links.Usable(ctx)
 	for _, p := range usable {
 		out.Providers = append(out.Providers, api.ProviderRef{Key: p.Key, Name: p.Service.Name, Fresh: p.Service.Does(join.CanMake), Standing: p.Service.Does(join.CanStand)})
@@ -100,7 +102,7 @@ func toSheetRef(s schedule.Sheet) api.SheetRef {
 }
 
 func toDraft(d meeting.Draft) api.Draft {
-	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: orNil(d.AllDay), Free: orNil(d.Free), Apart: orNil(d.Apart), Cover: toCover(d.Cover), RemindBefore: d.RemindBefore,
+	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: orNil(d.AllDay), Free: orNil(d.Free), Apart: orNil(d.Apart), Cover: toCover(d.Cover), Files: listOrNil(each(d.Files, toFile)), RemindBefore: d.RemindBefore,
 		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, NoWays: listOrNil(d.NoWays), Dates: each(d.Dates, toDraftDate),
 		People: each(d.People, func(p meeting.DraftPerson) api.DraftPerson {
 			return api.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: orNil(p.DelegatedFrom),
@@ -122,6 +124,10 @@ func toDraft(d meeting.Draft) api.Draft {
 		out.Typed = &waiting
 	}
 	return out
+}
+
+func toFile(f attachment.File) api.File {
+	return api.File{ID: idOf(f.ID), Name: f.Name, Size: f.Size, Words: attachment.Size(f.Size)}
 }
 
 func toDraftDate(d meeting.DraftDate) api.DraftDate {
@@ -156,6 +162,9 @@ func fromDraft(d api.Draft) meeting.Draft {
 	if d.Scope != nil {
 		scope := meeting.DraftScope(*d.Scope)
 		out.Scope = &scope
+	}
+	for _, f := range deref(d.Files) {
+		out.Files = append(out.Files, attachment.File{ID: f.ID.String(), Name: f.Name, Size: f.Size})
 	}
 	if d.LongMeant != nil {
 		out.LongMeant = *d.LongMeant
@@ -300,7 +309,7 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 		span = m.SpanFor(d.Me.ID.String())
 	}
 	zone := m.StartIn().Zone
-	out := api.Meeting{ID: d.ID, Version: d.Version, Sequence: m.Sequence, Title: m.Title, Text: m.Text,
+	out := api.Meeting{ID: d.ID, Version: d.Version, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Files: listOrNil(each(m.Files, toFile)),
 		Start: span.Start.Time(), End: span.End.Time(), LocalStart: zone.LocalAt(span.Start).String(), LocalEnd: zone.LocalAt(span.End).String(), Zone: m.Zone,
 		AllDay: orNil(m.AllDay), Free: orNil(m.Free), Private: m.Private, CalledOff: d.CalledOffAt != nil, Organiser: toParty(m.Organiser), Mine: d.OrganiserID == me,
 		Room: toOwnRoom(m.Room, d.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(d.Zone.String()), Organiser: d.OrganiserID == me}), Happenings: []api.Happening{}, Series: toSeries(h.deeds.Meetings.Series(d), m)}
@@ -385,7 +394,7 @@ func (h *handlers) guest(v meetings.GuestView) api.GuestMeeting {
 		CalledOff: v.CalledOffAt != nil, Organiser: toParty(m.Organiser), Guest: toParty(v.Guest.Party()), GuestZone: v.Guest.Zone,
 		Answer: answerNames[v.Guest.Answer], Comment: v.Guest.Comment, Sequence: v.Guest.SentSequence, Proposed: toOwnProposal(v.Proposed, m),
 		Version: v.Version, Unseen: v.Guest.PageSeen < v.Version, Since: toSince(v.Since),
-		Room: toMeetingRoom(m.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(v.Guest.Zone), Outside: v.Guest.PersonID == nil}), Names: slices.Compact(names)}
+		Room: toMeetingRoom(m.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(v.Guest.Zone), Outside: v.Guest.PersonID == nil}), Names: slices.Compact(names), Files: listOrNil(each(m.Files, toFile))}
 }
 
 func toSince(s *meetings.GuestSince) *api.GuestSince {

@@ -36,6 +36,7 @@ var plainGuest = template.Must(template.New("").Parse(`<noscript><main>
 <p><button name="answer" value="accepted">Accept</button> <button name="answer" value="maybe">Maybe</button> <button name="answer" value="declined">Decline</button></p></form>
 {{with .Card}}<pre>{{.}}</pre>{{end}}{{end}}
 {{with .Text}}<p class="whitespace-pre-line">{{.}}</p>{{end}}
+{{with .Files}}<p>Files:{{range .}}<br><a href="/api/guest/{{$.Token}}/files/{{.ID}}">{{.Name}}</a> {{.Words}}{{end}}</p>{{end}}
 <p>Who: {{.Names}}</p>
 <p><a href="/api/guest/{{.Token}}/file">Calendar file (.ics)</a></p>
 </main></noscript>`))
@@ -65,7 +66,7 @@ func (h *handlers) guestView(ctx fiber.Ctx, files fs.FS) error {
 	}
 	page := map[string]any{"Organiser": m.Organiser.Name, "House": h.deeds.House.Name, "Guest": v.Guest.Name, "Title": m.Title, "When": words.When(m, m.SpanFor(id), zone),
 		"Zone": zone.City() + " time", "Off": v.CalledOffAt != nil, "Said": saidTo[ctx.Query("said")], "Token": token, "Sequence": v.Guest.SentSequence, "Comment": v.Guest.Comment,
-		"Text": m.Text, "Since": sinceWords(v.Since), "Names": strings.Join(h.guest(v).Names, ", ")}
+		"Text": m.Text, "Since": sinceWords(v.Since), "Files": each(m.Files, toFile), "Names": strings.Join(h.guest(v).Names, ", ")}
 	if m.AllDay {
 		page["Zone"] = ""
 	}

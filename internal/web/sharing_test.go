@@ -105,7 +105,7 @@ func TestNothingLeaksAtAnySharingLevel(t *testing.T) {
 	// These give nothing back, or what their caller wrote, or are about somebody's own things
 	// that TestEveryOperationByEverybody holds against others.
 	quiet := strings.Fields("sheetsFromFile sendLater takeBack signIn signOut signOutOthers changePassword live openSheet saveSheet attachLink dropLink rebaseSheet discardSheet discardSheets changeRoom answerRoomRequest " +
-		"takeRoomTable decideRoom readNews setNewsMail answerMeeting callOffMeeting startConnecting finishConnecting decideLetter getGuestMeeting answerAsGuest sawAsGuest guestFile getInvitationAddress getInvitation answerInvitation believeInvitation invitationFile proposeTime proposeTimeAsGuest listProposals decideProposal setHours takeHoursFile " +
+		"takeRoomTable decideRoom readNews setNewsMail answerMeeting callOffMeeting startConnecting finishConnecting decideLetter getGuestMeeting answerAsGuest sawAsGuest guestFile addFile attachment guestAttachment getInvitationAddress getInvitation answerInvitation believeInvitation invitationFile proposeTime proposeTimeAsGuest listProposals decideProposal setHours takeHoursFile " +
 		"setOtherDay dropOtherDay enterLeave getLeave settleLeave takeLeaveBack addCalendar changeCalendar readCalendar removeCalendar setSharing giveBusyTimes withdrawBusyTimes giveRoomTimes " +
 		"withdrawRoomTimes setWatched keepTheirAddress forgetTheirAddress settleWay setDoor splitSheet readCard keepStanding dropStanding getDispatch dispatchMessage sendAgain renewPage markTold letBe takeRoom extendSeries askAgain " +
 		"listProviders addProvider getProviderSchema checkProvider getProvider writeProvider useProvider restoreProvider giveSecrets tryProvider stopProvider listRoomsAt")

@@ -28,9 +28,11 @@ func TestEveryOperationByEverybody(t *testing.T) {
 	nobody := newClient(t)
 	secret := "Secret of the kiln"
 	person := func(email string) api.DraftPerson { return api.DraftPerson{Email: email, Needed: true} }
+	_, b := ilse.call("POST", "/api/files?name=Kiln.txt", secret, nil)
+	filed := as[api.File](t, b)
 	sheet := func() api.Sheet {
 		return ilse.sheet(func(d *api.Draft) {
-			d.Title, d.Text, d.Private = secret, secret, true
+			d.Title, d.Text, d.Private, d.Files = secret, secret, true, &[]api.File{filed}
 			d.People = []api.DraftPerson{person("rui.calado@marrowby.example"), person("freya.holm@marrowby.example"), person("walk@kirisame.example")}
 		})
 	}
@@ -56,7 +58,7 @@ func TestEveryOperationByEverybody(t *testing.T) {
 	day := map[string]any{"day": "2027-05-03", "zone": "Europe/Lisbon", "start": "2027-05-03T09:30", "end": "2027-05-03T10:30",
 		"people": []any{}, "roomId": "", "wantRoom": true, "equipment": []any{}, "siteId": "", "meetingId": id}
 
-	_, b := rui.call("GET", "/api/rooms?limit=200", nil, nil)
+	_, b = rui.call("GET", "/api/rooms?limit=200", nil, nil)
 	loft := ""
 	for _, r := range as[api.Rooms](t, b).Items {
 		if r.Name == "Rope Loft" {
@@ -185,6 +187,12 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"proposeTime", "POST", meetingPath + "/propose", proposed, nil, [5]int{422, 422, 404, 404, 401}},
 		{"listProposals", "GET", meetingPath + "/proposals", nil, nil, own},
 		{"decideProposal", "POST", meetingPath + "/proposals/" + uuid.NewString(), map[string]any{"move": false}, nil, [5]int{404, 404, 404, 404, 401}},
+		{"addFile", "POST", "/api/files?name=plan.txt", "what the kiln needs", nil, [5]int{201, 201, 201, 201, 401}},
+		{"addFile", "POST", "/api/files?name=setup.exe", "MZ", nil, [5]int{422, 422, 422, 422, 401}},
+		{"attachment", "GET", "/api/files/" + filed.ID.String(), nil, nil, [5]int{200, 200, 404, 404, 401}},
+		{"guestAttachment", "GET", "/api/guest/" + token + "/files/" + filed.ID.String(), nil, nil, [5]int{200, 200, 200, 200, 200}},
+		{"guestAttachment", "GET", "/api/guest/" + goneToken + "/files/" + filed.ID.String(), nil, nil, [5]int{404, 404, 404, 404, 404}},
+		{"guestAttachment", "GET", "/api/guest/" + token + "/files/" + uuid.NewString(), nil, nil, [5]int{404, 404, 404, 404, 404}},
 		{"sawAsGuest", "POST", "/api/guest/" + token + "/seen", map[string]any{"version": 1}, nil, [5]int{204, 204, 204, 204, 204}},
 		{"guestFile", "GET", "/api/guest/" + token + "/file", nil, nil, [5]int{200, 200, 200, 200, 200}},
 		{"renewPage", "POST", message + "/page", nil, nil, [5]int{204, 404, 404, 404, 401}},

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"jembro/internal/core/attachment"
 	"jembro/internal/core/join"
 	"jembro/internal/core/recur"
 	"jembro/internal/core/series"
@@ -14,7 +15,7 @@ import (
 // a meeting or of all dates of a series, End where a series ends, and Days are
 // its dates that differ by themselves.
 type Change struct {
-	Title, Text, Time, End, Room, Link, Private, Reminder bool
+	Title, Text, Files, Time, End, Room, Link, Private, Reminder bool
 	// Door tells that the call lets people in otherwise than before; nobody has to hear.
 	Door bool
 	// Free tells that it takes people's time otherwise than before.
@@ -39,6 +40,7 @@ func Compare(before, after Meeting) Change {
 	c := Change{
 		Title: before.Title != after.Title,
 		Text:  before.Text != after.Text,
+		Files: !attachment.Same(before.Files, after.Files),
 		Time: a.Start != b.Start || a.End != b.End || a.Zone != b.Zone || endless(a.Rule) != endless(b.Rule) ||
 			before.Repeats() != after.Repeats() || before.AllDay != after.AllDay,
 		Free:      before.Free != after.Free,
@@ -143,7 +145,7 @@ func (c Change) MovesTime() bool {
 
 // concernsAll tells whether everybody who stays invited has to hear of it.
 func (c Change) concernsAll() bool {
-	return c.Title || c.Text || c.Time || c.End || c.Room || c.Link || c.Free || c.Organiser
+	return c.Title || c.Text || c.Files || c.Time || c.End || c.Room || c.Link || c.Free || c.Organiser
 }
 
 // Sequence is the SEQUENCE of the version after the change. It rises when the
@@ -296,7 +298,7 @@ func dueOfSeries(before, after Meeting, was, is Participant, c Change) []Message
 	if !single {
 		from, to := series.Whole(was.Dates), series.Whole(is.Dates)
 		sameEnds := from[0].From == to[0].From && from[len(from)-1].To == to[len(to)-1].To
-		everything := c.Title || c.Text || c.Time || c.Room || c.Link || c.Organiser || c.End && !is.Finite()
+		everything := c.Title || c.Text || c.Files || c.Time || c.Room || c.Link || c.Organiser || c.End && !is.Finite()
 		if everything || role || was.Single || !sameEnds {
 			return whole
 		}

@@ -78,7 +78,7 @@ type Event struct {
 
 // ChangeFacts are what a change changed, without the content.
 type ChangeFacts struct {
-	Fields                        []string   `json:"fields,omitempty"` // time, end, room, link, title, text, private, reminder
+	Fields                        []string   `json:"fields,omitempty"` // time, end, room, link, title, text, files, private, reminder
 	Days                          []when.Day `json:"days,omitempty"`
 	Added, Removed, Role, Invited int        `json:",omitzero"`
 }
@@ -89,7 +89,7 @@ func (c Change) Facts() ChangeFacts {
 	for _, x := range []struct {
 		is   bool
 		name string
-	}{{c.Organiser, "organiser"}, {c.Time, "time"}, {c.End, "end"}, {c.Room, "room"}, {c.Link, "link"}, {c.Title, "title"}, {c.Text, "text"}, {c.Private, "private"}, {c.Apart, "apart"}, {c.Free, "free"}, {c.Reminder, "reminder"}} {
+	}{{c.Organiser, "organiser"}, {c.Time, "time"}, {c.End, "end"}, {c.Room, "room"}, {c.Link, "link"}, {c.Title, "title"}, {c.Text, "text"}, {c.Files, "files"}, {c.Private, "private"}, {c.Apart, "apart"}, {c.Free, "free"}, {c.Reminder, "reminder"}} {
 		if x.is {
 			f.Fields = append(f.Fields, x.name)
 		}

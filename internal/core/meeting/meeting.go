@@ -6,6 +6,7 @@ package meeting
 import (
 	"time"
 
+	"jembro/internal/core/attachment"
 	"jembro/internal/core/join"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
@@ -50,6 +51,8 @@ type Meeting struct {
 	Card         *join.Card
 	// NoWays are links in its words that look like ways into a call and are none.
 	NoWays []string
+	// Files go with it, with all of its dates.
+	Files []attachment.File
 	// Series is how it repeats, nil for a meeting that is once; Start and End
 	// are those of its first date then.
 	Series *Series

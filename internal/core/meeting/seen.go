@@ -101,6 +101,9 @@ func (m Meeting) Findable(id string) (title, words string) {
 	if m.Card != nil {
 		rest = append(rest, m.Card.Name, m.Card.Number)
 	}
+	for _, f := range m.Files {
+		rest = append(rest, f.Name)
+	}
 	if !m.Repeats() {
 		return m.Title, strings.Join(rest, "\n")
 	}

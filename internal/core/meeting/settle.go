@@ -12,6 +12,7 @@ import (
 
 	"golang.org/x/net/idna"
 
+	"jembro/internal/core/attachment"
 	"jembro/internal/core/join"
 	"jembro/internal/core/when"
 )
@@ -46,6 +47,8 @@ type Draft struct {
 	NoLink       bool          `json:"noLink"` // no link is wanted
 	// NoWays are links in its words that look like ways into a call and are none.
 	NoWays []string `json:"noWays,omitempty"`
+	// Files go with it. What they are called, hold and weigh is known by their ID alone.
+	Files []attachment.File `json:"files,omitempty"`
 	// LongMeant is the length in minutes of a meeting over more than a working day that
 	// is meant to be as long as that.
 	LongMeant int `json:"longMeant,omitempty"`
@@ -95,7 +98,8 @@ type Surroundings struct {
 	Organiser Party
 	Rooms     map[string]*Room // by ID, those that the draft names and that are there
 	Card      *join.Card
-	Holiday   func(when.Day) string // what a day is called as a holiday, or ""
+	Files     map[string]attachment.File // by ID, those that the draft names and that are there
+	Holiday   func(when.Day) string      // what a day is called as a holiday, or ""
 	// Before is the meeting that the draft changes, nil for a new one. A time
 	// that stays may have passed.
 	Before *Meeting
@@ -125,6 +129,7 @@ func (d Draft) Settle(s Surroundings) (Meeting, []Fault) {
 	if d.RemindBefore < 0 || d.RemindBefore > 40320 {
 		fault("remindBefore", "A reminder comes at most four weeks before.")
 	}
+	faults = append(faults, d.settleFiles(&m, s)...)
 	if d.Cover != nil {
 		faults = append(faults, d.Cover.faults()...)
 	}

@@ -42,7 +42,7 @@ func Change(f meeting.ChangeFacts) string {
 // optional, invited that they are invited to other dates, and on are the dates that
 // the message is about.
 func ToReader(f meeting.ChangeFacts, on []when.Day, needed, role, invited bool) string {
-	names := map[string]string{"organiser": "who organises it", "time": "the time", "end": "where the series ends", "room": "the room", "link": "the link to join by", "free": "whether it takes your time", "title": "the title", "text": "the text"}
+	names := map[string]string{"organiser": "who organises it", "time": "the time", "end": "where the series ends", "room": "the room", "link": "the link to join by", "free": "whether it takes your time", "title": "the title", "text": "the text", "files": "the files that go with it"}
 	var parts []string
 	for _, name := range f.Fields {
 		if say, known := names[name]; known {

@@ -185,6 +185,16 @@ type Feed struct {
 	ChangedAt time.Time
 }
 
+type File struct {
+	ID      uuid.UUID
+	OwnerID uuid.UUID
+	Name    string
+	Type    string
+	Size    int32
+	Content []byte
+	AddedAt time.Time
+}
+
 type Found struct {
 	MeetingID uuid.UUID
 	PersonID  uuid.UUID
@@ -278,6 +288,12 @@ type Meeting struct {
 	StandingID   *uuid.UUID
 	CallSeenAt   *time.Time
 	SentAt       *time.Time
+}
+
+type MeetingFile struct {
+	MeetingID uuid.UUID
+	FileID    uuid.UUID
+	Current   bool
 }
 
 type MeetingVersion struct {
@@ -472,6 +488,11 @@ type Sheet struct {
 	UpdatedAt time.Time
 	SendAt    *time.Time
 	SendFault string
+}
+
+type SheetFile struct {
+	SheetID uuid.UUID
+	FileID  uuid.UUID
 }
 
 type Site struct {

@@ -11,6 +11,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/attachment"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/reach"
 	"jembro/internal/schedule"
@@ -19,6 +20,7 @@ import (
 // deliverTx is what is needed here of a transaction.
 type deliverTx interface {
 	Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
+	FileContents(ctx context.Context, all []attachment.File) ([]schedule.File, error)
 	EarlierMails(ctx context.Context, than schedule.Dispatch) ([]schedule.Dispatch, error)
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
@@ -65,7 +67,10 @@ func (s *Deeds) letter(ctx context.Context, id uuid.UUID) (letter schedule.Lette
 		if d, err = tx.Dispatch(ctx, id); err != nil || d.State != schedule.Queued {
 			return err
 		}
-		letter, err = s.write(ctx, tx, d)
+		if letter, err = s.write(ctx, tx, d); err != nil {
+			return err
+		}
+		letter.Enclosed, err = enclosed(ctx, tx, letter, d)
 		return err
 	})
 	return letter, d, err
@@ -114,6 +119,26 @@ func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (l
 		}
 	}
 	return letter, nil
+}
+
+// enclosed are the files that go in a message itself: those that are new to its reader, where they
+// are not too large for that. What is sent again, perhaps because it was too large, has links alone.
+func enclosed(ctx context.Context, tx deliverTx, l schedule.Letter, d schedule.Dispatch) ([]schedule.File, error) {
+	files := l.Meeting.Files
+	switch {
+	case d.Kind == meeting.Update && d.Version > 1:
+		before, err := tx.MeetingAt(ctx, d.MeetingID, d.Version-1)
+		if err != nil {
+			return nil, err
+		}
+		files = attachment.Beyond(before.Content.Files, files)
+	case d.Kind != meeting.Invite || len(l.Earlier) > 0:
+		return nil, nil
+	}
+	if len(files) == 0 || !attachment.InMail(files) {
+		return nil, nil
+	}
+	return tx.FileContents(ctx, files)
 }
 
 // answersNow has a letter say what its reader answers as it is written: what they said since the

@@ -15,6 +15,7 @@ type Deeds struct {
 type Tx interface {
 	answerTx
 	askTx
+	attachmentTx
 	calloffTx
 	findTx
 	guestTx

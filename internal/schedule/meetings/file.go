@@ -55,6 +55,9 @@ func (s *Deeds) file(record schedule.Record, reader *schedule.Invited, answers [
 		House: s.House, Address: s.Seal.MeetingAddress(record.ID, s.House.MailDomain)}
 	if reader != nil {
 		letter.Meeting = schedule.WithAnswers(record.Content, []schedule.Invited{*reader}, answers)
+		if reader.PersonID == nil { // who has no account opens files by their page alone
+			letter.GuestURL = s.GuestURL(*reader)
+		}
 		letter.To, _ = letter.Meeting.Participant(reader.ID.String())
 	}
 	if letter.OffAll {

@@ -20,6 +20,7 @@ type Deeds struct {
 type Tx interface {
 	changeTx
 	datesTx
+	filesTx
 	holdTx
 	laterTx
 	waitTx

@@ -16,6 +16,7 @@ import (
 // sendTx is what is needed here of a transaction.
 type sendTx interface {
 	SheetTx
+	filesTx
 	meetings.KeepTx
 	meetings.TellTx
 	meetings.TimesTx
@@ -137,6 +138,9 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st m
 	if err != nil {
 		return Sent{}, err
 	}
+	if err := keepFiles(ctx, tx, record.ID, st.Before, record.Content); err != nil {
+		return Sent{}, err
+	}
 	if err := s.Meetings.StoreInvited(ctx, tx, record, st); err != nil {
 		return Sent{}, err
 	}
@@ -160,6 +164,9 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st m
 	sent := Sent{MeetingID: record.ID, Told: len(st.Due) + len(st.DueNext)}
 	if st.Next != nil {
 		if sent.MeetingID, err = s.Meetings.StoreNext(ctx, tx, st); err != nil {
+			return Sent{}, err
+		}
+		if err := keepFiles(ctx, tx, sent.MeetingID, nil, *st.Next); err != nil {
 			return Sent{}, err
 		}
 	}
@@ -211,4 +218,12 @@ func roomsOf(all ...meeting.Meeting) (ids []uuid.UUID) {
 		}
 	}
 	return ids
+}
+
+// keepFiles keeps the files that a meeting names now.
+func keepFiles(ctx context.Context, tx filesTx, id uuid.UUID, before *schedule.Record, now meeting.Meeting) error {
+	if len(now.Files) == 0 && (before == nil || len(before.Content.Files) == 0) {
+		return nil
+	}
+	return tx.KeepMeetingFiles(ctx, id, now.Files)
 }

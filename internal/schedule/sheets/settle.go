@@ -6,6 +6,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/attachment"
 	"jembro/internal/core/holidays"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
@@ -21,6 +22,7 @@ type settleTx interface {
 	schedule.MailsTx
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
+	FilesFor(ctx context.Context, all []attachment.File, owner uuid.UUID, meetingID *uuid.UUID) (map[string]attachment.File, error)
 	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
 }
 
@@ -42,6 +44,11 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 		}
 	}
 	draft := sheet.Draft
+	if len(draft.Files) > 0 {
+		if around.Files, err = tx.FilesFor(ctx, draft.Files, sheet.OwnerID, sheet.MeetingID); err != nil {
+			return out, err
+		}
+	}
 	known, err := directory.LookUp(ctx, tx, draft.People)
 	if err != nil {
 		return out, err

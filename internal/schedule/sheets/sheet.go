@@ -242,6 +242,11 @@ func (s *Deeds) SaveSheet(ctx context.Context, who schedule.Actor, id uuid.UUID,
 		}
 		was := sheet.Draft
 		sheet.Draft = kept.Followed(sheet.Draft)
+		if len(sheet.Draft.Files) > 0 {
+			if err = tx.KeepSheetFiles(ctx, sheet.ID, sheet.OwnerID, sheet.Draft.Files); err != nil {
+				return err
+			}
+		}
 		if err = s.StoreSheet(ctx, tx, &sheet); err != nil || !holdsChange(was, sheet.Draft) {
 			return err
 		}

@@ -1797,6 +1797,9 @@ type Draft struct {
 	Dates []DraftDate `json:"dates"`
 	End   string      `json:"end"`
 
+	// Files Files that go with it; what is said of them is taken from what they are.
+	Files *[]File `json:"files,omitempty"`
+
 	// Free It leaves people's time clear.
 	Free *bool `json:"free,omitempty"`
 
@@ -1972,6 +1975,18 @@ type FieldWay struct {
 // FieldWayField defines model for FieldWay.Field.
 type FieldWayField string
 
+// File defines model for File.
+type File struct {
+	ID   openapi_types.UUID `json:"id"`
+	Name string             `json:"name"`
+
+	// Size In octets.
+	Size int `json:"size"`
+
+	// Words How large it is, as people read it.
+	Words string `json:"words"`
+}
+
 // FiledSheet defines model for FiledSheet.
 type FiledSheet struct {
 	ID openapi_types.UUID `json:"id"`
@@ -2043,6 +2058,7 @@ type GuestMeeting struct {
 	Card    *Card     `json:"card,omitempty"`
 	Comment string    `json:"comment"`
 	End     time.Time `json:"end"`
+	Files   *[]File   `json:"files,omitempty"`
 	Guest   Party     `json:"guest"`
 
 	// GuestZone Empty when it is not known.
@@ -2426,9 +2442,13 @@ type MarkToldHow string
 
 // Me defines model for Me.
 type Me struct {
-	Email string             `json:"email"`
-	House string             `json:"house"`
-	ID    openapi_types.UUID `json:"id"`
+	Email string `json:"email"`
+
+	// FileLimit How large a file may be that goes with a meeting, in octets.
+	FileLimit      int                `json:"fileLimit"`
+	FileLimitWords string             `json:"fileLimitWords"`
+	House          string             `json:"house"`
+	ID             openapi_types.UUID `json:"id"`
 
 	// KeepsProviders Adds conferencing providers.
 	KeepsProviders bool `json:"keepsProviders"`
@@ -2472,6 +2492,7 @@ type Meeting struct {
 	// Clashes What the reader has themselves at dates to come, when they are invited.
 	Clashes *[]OwnClash `json:"clashes,omitempty"`
 	End     time.Time   `json:"end"`
+	Files   *[]File     `json:"files,omitempty"`
 
 	// Free It leaves people's time clear.
 	Free       *bool              `json:"free,omitempty"`
@@ -3998,6 +4019,12 @@ type ListDispatchesParams struct {
 	Words *string `form:"words,omitempty" json:"words,omitempty"`
 }
 
+// AddFileParams defines parameters for AddFile.
+type AddFileParams struct {
+	// Name What it is called.
+	Name string `form:"name" json:"name"`
+}
+
 // FindMeetingsParams defines parameters for FindMeetings.
 type FindMeetingsParams struct {
 	Q      string  `form:"q" json:"q"`
@@ -4411,6 +4438,12 @@ type ServerInterface interface {
 	// (PUT /api/feed)
 	GiveBusyTimes(c fiber.Ctx) error
 
+	// (POST /api/files)
+	AddFile(c fiber.Ctx, params AddFileParams) error
+
+	// (GET /api/files/{id})
+	Attachment(c fiber.Ctx, id ID) error
+
 	// (GET /api/find)
 	FindMeetings(c fiber.Ctx, params FindMeetingsParams) error
 
@@ -4422,6 +4455,9 @@ type ServerInterface interface {
 
 	// (GET /api/guest/{token}/file)
 	GuestFile(c fiber.Ctx, token Token) error
+
+	// (GET /api/guest/{token}/files/{fileId})
+	GuestAttachment(c fiber.Ctx, token Token, fileID openapi_types.UUID) error
 
 	// (POST /api/guest/{token}/propose)
 	ProposeTimeAsGuest(c fiber.Ctx, token Token) error
@@ -5281,6 +5317,72 @@ func (siw *ServerInterfaceWrapper) GiveBusyTimes(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// AddFile operation middleware
+func (siw *ServerInterfaceWrapper) AddFile(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddFileParams
+
+	var query url.Values
+	query, err = url.ParseQuery(string(c.Request().URI().QueryString()))
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for query string: %w", err).Error())
+	}
+
+	// ------------- Required query parameter "name" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "name", query, &params.Name, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter name: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.AddFile(c, params)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// Attachment operation middleware
+func (siw *ServerInterfaceWrapper) Attachment(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.Attachment(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // FindMeetings operation middleware
 func (siw *ServerInterfaceWrapper) FindMeetings(c fiber.Ctx) error {
 
@@ -5406,6 +5508,43 @@ func (siw *ServerInterfaceWrapper) GuestFile(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.GuestFile(c, token)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GuestAttachment operation middleware
+func (siw *ServerInterfaceWrapper) GuestAttachment(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Params("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter token: %w", err).Error())
+	}
+
+	// ------------- Path parameter "fileId" -------------
+	var fileID openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "fileId", c.Params("fileId"), &fileID, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter fileId: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GuestAttachment(c, token, fileID)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -8833,6 +8972,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Post(options.BaseURL+"/api/guest/:token/seen", wrapper.SawAsGuest)
 
+	router.Get(options.BaseURL+"/api/guest/:token/files/:fileId", wrapper.GuestAttachment)
+
 	router.Get(options.BaseURL+"/api/guest/:token/file", wrapper.GuestFile)
 
 	router.Get(options.BaseURL+"/api/invitations/address", wrapper.GetInvitationAddress)
@@ -8940,6 +9081,10 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Post(options.BaseURL+"/api/sheets/:id/wait", wrapper.WaitForRoom)
 
 	router.Post(options.BaseURL+"/api/meetings/:id/room", wrapper.DecideRoom)
+
+	router.Post(options.BaseURL+"/api/files", wrapper.AddFile)
+
+	router.Get(options.BaseURL+"/api/files/:id", wrapper.Attachment)
 
 	router.Get(options.BaseURL+"/api/sheets", wrapper.ListSheets)
 
@@ -9491,6 +9636,83 @@ func (response GiveBusyTimesdefaultApplicationProblemPlusJSONResponse) VisitGive
 	return ctx.JSON(&response.Body)
 }
 
+type AddFileRequestObject struct {
+	Params AddFileParams
+	Body   io.Reader
+}
+
+type AddFileResponseObject interface {
+	VisitAddFileResponse(ctx fiber.Ctx) error
+}
+
+type AddFile201JSONResponse File
+
+func (response AddFile201JSONResponse) VisitAddFileResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(201)
+
+	return ctx.JSON(&response)
+}
+
+type AddFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddFiledefaultApplicationProblemPlusJSONResponse) VisitAddFileResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type AttachmentRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type AttachmentResponseObject interface {
+	VisitAttachmentResponse(ctx fiber.Ctx) error
+}
+
+type Attachment200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type Attachment200ApplicationOctetStreamResponse struct {
+	Body          io.Reader
+	Headers       Attachment200ResponseHeaders
+	ContentLength int64
+}
+
+func (response Attachment200ApplicationOctetStreamResponse) VisitAttachmentResponse(ctx fiber.Ctx) error {
+	if response.Headers.ContentDisposition != nil {
+		ctx.Response().Header.Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	ctx.Response().Header.Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		ctx.Response().Header.Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	ctx.Status(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(ctx.Response().BodyWriter(), response.Body)
+	return err
+}
+
+type AttachmentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AttachmentdefaultApplicationProblemPlusJSONResponse) VisitAttachmentResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type FindMeetingsRequestObject struct {
 	Params FindMeetingsParams
 }
@@ -9619,6 +9841,54 @@ type GuestFiledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GuestFiledefaultApplicationProblemPlusJSONResponse) VisitGuestFileResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GuestAttachmentRequestObject struct {
+	Token  Token              `json:"token"`
+	FileID openapi_types.UUID `json:"fileId"`
+}
+
+type GuestAttachmentResponseObject interface {
+	VisitGuestAttachmentResponse(ctx fiber.Ctx) error
+}
+
+type GuestAttachment200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GuestAttachment200ApplicationOctetStreamResponse struct {
+	Body          io.Reader
+	Headers       GuestAttachment200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GuestAttachment200ApplicationOctetStreamResponse) VisitGuestAttachmentResponse(ctx fiber.Ctx) error {
+	if response.Headers.ContentDisposition != nil {
+		ctx.Response().Header.Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	ctx.Response().Header.Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		ctx.Response().Header.Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	ctx.Status(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(ctx.Response().BodyWriter(), response.Body)
+	return err
+}
+
+type GuestAttachmentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GuestAttachmentdefaultApplicationProblemPlusJSONResponse) VisitGuestAttachmentResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -12761,6 +13031,12 @@ type StrictServerInterface interface {
 	// (PUT /api/feed)
 	GiveBusyTimes(ctx context.Context, request GiveBusyTimesRequestObject) (GiveBusyTimesResponseObject, error)
 
+	// (POST /api/files)
+	AddFile(ctx context.Context, request AddFileRequestObject) (AddFileResponseObject, error)
+
+	// (GET /api/files/{id})
+	Attachment(ctx context.Context, request AttachmentRequestObject) (AttachmentResponseObject, error)
+
 	// (GET /api/find)
 	FindMeetings(ctx context.Context, request FindMeetingsRequestObject) (FindMeetingsResponseObject, error)
 
@@ -12772,6 +13048,9 @@ type StrictServerInterface interface {
 
 	// (GET /api/guest/{token}/file)
 	GuestFile(ctx context.Context, request GuestFileRequestObject) (GuestFileResponseObject, error)
+
+	// (GET /api/guest/{token}/files/{fileId})
+	GuestAttachment(ctx context.Context, request GuestAttachmentRequestObject) (GuestAttachmentResponseObject, error)
 
 	// (POST /api/guest/{token}/propose)
 	ProposeTimeAsGuest(ctx context.Context, request ProposeTimeAsGuestRequestObject) (ProposeTimeAsGuestResponseObject, error)
@@ -13648,6 +13927,62 @@ func (sh *strictHandler) GiveBusyTimes(ctx fiber.Ctx) error {
 	return nil
 }
 
+// AddFile operation middleware
+func (sh *strictHandler) AddFile(ctx fiber.Ctx, params AddFileParams) error {
+	var request AddFileRequestObject
+
+	request.Params = params
+
+	request.Body = bytes.NewReader(ctx.Request().Body())
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.AddFile(ctx.Context(), request.(AddFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddFileResponseObject); ok {
+		if err := validResponse.VisitAddFileResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Attachment operation middleware
+func (sh *strictHandler) Attachment(ctx fiber.Ctx, id ID) error {
+	var request AttachmentRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.Attachment(ctx.Context(), request.(AttachmentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Attachment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AttachmentResponseObject); ok {
+		if err := validResponse.VisitAttachmentResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // FindMeetings operation middleware
 func (sh *strictHandler) FindMeetings(ctx fiber.Ctx, params FindMeetingsParams) error {
 	var request FindMeetingsRequestObject
@@ -13762,6 +14097,34 @@ func (sh *strictHandler) GuestFile(ctx fiber.Ctx, token Token) error {
 		return err
 	} else if validResponse, ok := response.(GuestFileResponseObject); ok {
 		if err := validResponse.VisitGuestFileResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GuestAttachment operation middleware
+func (sh *strictHandler) GuestAttachment(ctx fiber.Ctx, token Token, fileID openapi_types.UUID) error {
+	var request GuestAttachmentRequestObject
+
+	request.Token = token
+	request.FileID = fileID
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GuestAttachment(ctx.Context(), request.(GuestAttachmentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GuestAttachment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GuestAttachmentResponseObject); ok {
+		if err := validResponse.VisitGuestAttachmentResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -17110,364 +17473,371 @@ func (sh *strictHandler) WeekFile(ctx fiber.Ctx, params WeekFileParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rkhw3kib6KrA6x0w7dpLFqiIldVf9OFYixRZHpMhllYa2Z1o/kBnITHRFAqkAslLZbTTbd9g33Cc5",
-	"BncAcXPEJS8ku2fnxzRFRkbg4nD45fPP/3E206u1VkJZc3b9j7M1L/hKWFHAf73O3P+X6uz6bM3t8mxy",
-	"pvhKnF2fyexsclaI3zeyENnZtS02YnJmZkux4u4Xc12suD27Ptts4Em7W7tfGVtItTj79Gly9nr+ltvZ",
-	"0j2cCTMr5NpK7b5zvxTsURRGasXsUrBtIa1g0rApNyJjWp2fTXBES8EzUZRjej1/gu/sGtmK/yFXm9XZ",
-	"9dVF+L/J2Uoq/MuLOFSprFiIAsb6Rq6kjQvx+0YUu/KrOfxj9ROZmPNNbt0nJrXvVT50SX7o3XxuRPJL",
-	"Gv+V/FT1S5fDZvW+0I/SLSC9w+vwzz2r+UaohV2eXT+/oLb5Xj8IlfiChX8b+PrLC+L9n9yPzVorI0Bc",
-	"3xd6mouV++NMKysUrCVfr3M5406+nq7xif/nb0bDsMpv/d+FmJ9dn/1fT8vz8BT/1TwN74Uv1sX145Jb",
-	"thXKsm2h1WLCuMrY1v2l1SzT7L99ePWC/fn5t9//2zksiH+l++Jtlr3guVAZhz1YF3otCitxKjzLCmFM",
-	"a5GJZZicTb973j5It2wuc8GkgpPz3XN3bqoL+jxIf+t1M73x2sD/01TrXHDl/g33rrk15N6X+/qf4ZW/",
-	"xef09G9iZt0bb7OsKor1ZSA+96z/a/Ar8lvKbPEzQrmT8Z9nSitxNjnjs5lYW5HBGu2m7q8yMculElnl",
-	"ReUS4YteuFkRexe/0iVUfixhvSvLXT2l1Wn594YfpCf4Wj1Ky1EO0oMLSzB27jO9Wvmj1ZACSpi8Lt9X",
-	"9ybmjyMo355ei3fqGBsUZ9yaH06tWx61U3Ot0ZNjNg8iezdvD3mWc7PEP0orVoYci/8LXhR85/57JYSV",
-	"aoG3eM+dPDnTxYIraXBhWv9qxO8boWaCktPJmbG8sG0d9G4Od7gSf1iWcSucDorjcH/xxMqVoAZjpc0F",
-	"OZCtLjJD2Q0bdvUd+0U/TtjlxfXFBfvf//N/uT89//asT1+U6xQ+XF2N8Mkwy8paTOK+JDfzg9ar9nZO",
-	"d+Tc3JIYeoUzvkuu71wWplzg1lvlsP2XyljBs/ZX3BQMs+5S44Vgs1zwwn1XwWXHzQNTeqqzHVhmQTi7",
-	"TpZ74Qcxp0Q252sjzC0hS79ohkeIbZSVOQ5AGsaZ0sPlai30Ok8IcSHWgltCtsSjKHbsrVYZ3/mvX12x",
-	"V2JabDhYaK3PFH7XyX8YeB47jsASjaoeYbhm5aFgVxdX303Y5ffxZPz5+uKC+ux2ScvmVtql3hAb89IJ",
-	"LdP4dSMKKbywZJr5H8E/ualX5DOl5dG1wGXyC1meyqlbbb+Hfh1wxBXJCceoHHIp23iOyMNqLZ8t30j1",
-	"QKysEn5+Bk5Y/SyvK9ZLywQrhFmyXKoH9+tCNIywZ+SVaSxXmfsz8cLwb/DOmtgnxUj8QWwa2K1Gr4Q7",
-	"uEzkxnla2grGp36/ZMFmPM8bI7767ury+XNKobZW9IeN2d1LtN/qKyZU/QR0ntgHiU8Hc2W6MbuKqZIL",
-	"/ihIOyXeSUO+0xDCoOndSP0QKKEJ9vsrmRPTJM3yezii+xjmjSG6tyfGlL+bEybEvECdlDi93J/dCZvu",
-	"/P5nfGfcOOH0bnJxgx75UueC+TuTbUENW6eJczG3TG/sICG3uj2WN/4FTBdMrNZ2x+a6YDzPUZ/M9GrY",
-	"AXL39SDztLGk8LuONf1xPnd/0VrZeG3Xp/OT3rIVVztQxgbvTp7nImN6Pp9U15xSi5Ozpciz1IZZ9DsL",
-	"wdxTTi3sGHd/LXbuQ5UXVpy33Gu3hvPj1GRW8K1CE2dnyOO00oUgxbkQMDX3725YCsZ2Xb0NltwwpZlQ",
-	"GT0u568ZSkdpthS8APGUtmZe9Nq+7uIwnbbMVDiBQnNm3LvhBJAWitvpeBSsjiLbnDPhsMKFBS8uLzBY",
-	"cy8IYUp+G5Niuk74fVN/eQ+fZnC+u32eyj5Wb8LOW6330jKWW1EVVSMXSmSvQUTlQsEflnpjxFnlzZTY",
-	"boqcNmd4oaRaECLyShcYwUGtZrVmZsXzvBLbgftSGrzTGUf7xl0sY+SIClpM/D5VxhcWA5Y9teuGUEpa",
-	"97q4L7UuXiy1nAkDHkAY+SArviJthPCsuTEznYk7UCiEuDTNPvhk83f0fIuMMo3+pqViM144l4RJa1gB",
-	"AWJmhDBefTR86iW39AVt+AouaK2EM7RotwqiMIXs1PzxGWaX2qCi1HNa3YcNIww1uIBxNk6XWs3EH2sx",
-	"s+S45px4zfulVnjPaye05cAGO21u2eEt1G7PdZ7rraFX01167rQYK91VrtlUsBXPxI07YU5DGmdySGtE",
-	"PqcviIXW2a/O76LWR6CBAka2sXpt2FYXD1IthnuFS8Fpg/tjqQfw6j4fYqKC1V9VTJOzhXwUilRQkEB4",
-	"K9Um6fo7CSSW9hbsIqeAQEsxw3cTNt1YMJrWsN+jNveNpPc2XAONrxuGfhhur9uBoP5vqsYb7oue150N",
-	"chmV6Jbc8hR8Y7wA7yZgKzp1HH3f40i02qymiZssqKjUP1qR0QfBuWJoe0jLthw1FHN2+QQWy00hxp3I",
-	"JUr7mu79D2IX1ik8SL7FCPty4O0Ajy91YX9N3KO0e4nHvsicXMKKMK522+ABpy7p+jt+BCGCHzGt8p2X",
-	"aZa7RZPqvNeJg2NZHu5JuGLd1yqzKrVXOGpeFFGV+ilO8LpIXUhweFp3cM6ngl62nAw0gLrhbF0IY5gG",
-	"v0qvhTLkoj3yfCP6g884hvB4avx4DtoT8MNsC6JUqdBU0RO37fHB4AVlzDVt7C65WogjZdC6Ul6gzNp7",
-	"9dqymTMTpnz2gAoPDUQ834YVcrG0aX9nYBItMe236H0Ts04cRnBMKh4nDtNpihm80LCpWEjFuL0pQ/bO",
-	"/NnXvxd/WB/mIcwrHMJCC5DyqdhplYHJlnQRvXQ238Ux0sl47sYqDVsJrhKrnshRfPQThH92fup2qN2Q",
-	"3p733JgQhGjYnJuioJNnlCUHdsQe2Vb/kfAG8vjkevZwt+aKjjIWws6WKDAZ3/mQEJu5H12zP19fXDjN",
-	"fnl1/ewC5UWojM2420t29fz64qJtbXtpqE2lK2rX/WBHvI6crX4UKeMaxHAq5hi/EGwljOGL0uSAo2AE",
-	"WHLtafGcuLruNYOcQciKVAOoiTypF/BhhoubzTu0W1b8j9f4m6vKe6MZYza4Bm31hVbzOuezENyWhama",
-	"bkqrZrhtiPCFL05gaXBiyS15R106YsXR0h8U6DPk8tulWKFWGLT+jTngCML7qdG/xHRcSxY+hLBT24yf",
-	"Szvcub7DE0inyJQY/qI3nLZvY3xscMYu9SZDJ82iD+zdBOf6Oi9FWtr9tYXeTPMRM7vHH5ABOqkyve1d",
-	"4zURh/A/DctcRt3i5oYZ+x2tjDwhKD/pTTEirBIVc+N0t6f5ku/++0YYOuDnE8b9F3VLLyee+30j1wEG",
-	"EWfS+7NyBt9e9CAU2oZCSDJMhfv/aKlkN2Ap6K2CiBvLnPpW2qJHOMg2KZPAg3bkZcHn9r0ojG7syTNK",
-	"45YZ3v5En7Ri6KO08fJGz3g+ieFHv1BGWOtjFf0qlCv7oZ6trthMf/fX0jj8lRM9/9tJI5UWc7cxwxsH",
-	"UBWxuDbkkRIzmYk3wloKMlaCe4i7fp1zqRiodTAVz2Fg++KgNsq+0glffM0LK2dyzZVlW4z9IXoBbOmb",
-	"qkm9xRCWNE0jewBk41FaQWZOVmXAxdkuhvkUuPsG/izzqT1ZoBWQyFMklv99odfa8Ly9ASv9KLqPs3vC",
-	"B89vMB65lUbAsQYploY9iHXCjC/PV8NqVRjZdP8O9ou0k+i9wBcHLWkw21sWxXap2RomLbJJ2DPRGvDY",
-	"nCOsFi3llQG0lHv9H5sf7T+hld/3fPwVIoyJyACxy68KvWKXN+zCx21Qyp121nMqml65/+noH5zaFd+x",
-	"JX906k2o0sUbnskyQtkGeC0VLZGotMIP/LiGrBGRgxmXUGktel/KCN9Kjk2aGS+yu6UQ5Liy+qh6T0X1",
-	"Fr/oG1WWHNM6jflXYiuMDc6XsxRBI67h2r3BAGAtPprO63A7HF3ibAqFMbpwD0hlZCbgKMuc1PyZsJzK",
-	"RXifCq8X7z2iUnJvhFD1Um9D8HclVJZIKAxE7DXzDv46mJxt1hmmDGc8z/V8nsLHLAQBB1hyNy4A5ud8",
-	"B3/KRC4fRQF/NiKRyIg52wZ4ai3UdeUyWupNnrFc6wcGgfAbvxDX1ZydD47PlnhLca/bt3xXvbF/34gN",
-	"jCkOWa8BETbnMseLHF5NDJcCnfl4cRCJMvGKKxX3fXKWCAQHCX8Z5aMhmAsuVSKSCKETp3aYVjNEU9D3",
-	"n3gMtTpUOoijbC0FLzICNtGlfn7i67VQrQN/SRm5C+d2pFICS5GviQHeYQgFgSF85c+4/7OP1sJCuN/T",
-	"c39QeqsG69Of3dO3PgxMOdL+Cuv0EYWyITE2Dk5tuMxGqQhRPCbzNcVjIhdFp19eW0BNYQJutuR2wjjL",
-	"wWB2Skgr8Q16UE7FhZhPuLHjIfQ3d7AWnS/fEMthYNVdCn5ouTNM4VQYC/aaVFUTPSAuBCyQLXZOfOBx",
-	"kBHTnwLy1zkF8EbUKOxSXOF4uoKoxeRPFPiJP8VBzLv0wFu8zNqKoBKVS+7o0CgbPE+Owqf4Gp9eC/5g",
-	"avUfGKYL96pJgynrP1MQ3qxB5X8jHUxZ/yGCxcOa+tAKraLJOQXASmtqeqvet1Oz1QxAnPsI0zFOfAQ+",
-	"jMtxP2nGoDgGlvx44yAmtSmSe17wuSUDky85ncOy/EEYj+nM+M5cl4F+UFDwaTiHQmUQxLuYwB8R/gTZ",
-	"AT53igVAGNwk3Da+JgMY9+AaBxWTadA4RgjmLn/UjPT7ZiGi3xsorxVWDA/4vHR3f/MmJK5CKq+RSOYI",
-	"cgcAwRzQFN94FziiEgkUp1aLt84Hog3pHEbhNOkKQSXMLQLjARUDOxaSlNGXalSP9lVmTc6UflPPDVfz",
-	"mzodUVL6oweENSJZUj0A2NhdQHg9wiDBUMzlg3DGn3vAanenueuNe4EMiQoqKPntRU9U8jtiS08aH1wX",
-	"8tEbykRwQ6ykyn6AZFStZO6ytStPLhs48VYly6Bxf8BHU4FLWpbNTK/FoNffwZPJvN5FR8FCf1CjYnb0",
-	"b7n7i2zcnt7DT2pb+pzaUiJKetkfgwmGiLcw6nFSHzwNwtKQDCqO6g9dPJlB6SWviZecDh1yTPy3EANL",
-	"7oHYYDrGTKEUeYbgdoDGuoO55I9iSAKYjkh3aQ+tUvCGXbVQYVDk2+OhuyKMw8Py4wLkUBCKON/6tjd3",
-	"M7l5Xt0MLUXAa5bCf0C5QLyArb4BdRoKLwY7j6hLuFqI/qRPJnKx4FZkr8iKFLefwR3Uc4i7YgQbcrox",
-	"Zu3clxi37s9eDc4pDyw5n5wpITLUKAQSHrZnkBA1RCP+MsLVQjLaf6/3XOMuJMt/9qrM+XHvapzG9GAU",
-	"8I30+OPl1QJ0CbIeZmfYVBiZRZR1wIp6TbBPspK29WKlfkNnSrtEI5gwpfoMqYw0h15tCnB6oQQrlt5W",
-	"k0PHm5U7XFUHDcvV3XRCRI3y65Y6l/TY3ziDloWyz/VmmssZC4/HQlHpTNOZVjNRKJFAfbkdTFDE8HyD",
-	"Ck2xDx9+ffNjLDXlyrknEGwFM/IaoTjsSmXsfiNMxndDUC2Ts00CcO42W6trdnVx9f2Ti6snV98OS7QK",
-	"8RBWOrVe4ZkBJUOwNH7vwliDgFY+VtknL2oTf5CS5+8uGHdNw0DOlr6UrX6RlBhCJ6NzXaRC8glYIqZH",
-	"nduDbzNLISwzS701g1b269BsHPF2vertPtih6YgYmKoQ90bzCjwdH41zbnQ8Q7BQO0HkQOB37a9kfDdB",
-	"l36Cp8Q57C/dX6LLcA6CFP/LCUz8DxCbCUrAOQr/5ZOL78/969AinbCNAt+1dcSGWfopeFyJ6GkLEf5b",
-	"DVgfVnASaoGQLIr9u1hNC/3kI/7C8J25ickFMHoDmMTyB8he6seo1MMQv3vee8lJLNhLh+Y2xAU9PJsz",
-	"OcMl/q3DfKHMXchrkfZKAkiXOvOY1oVStXqxR8jwh/iCU+/9UVpv6IQRxkxMGn73o7KiAL1JGDqyMJYs",
-	"WPEFfU42zofIpzscXRoD3aTdoHclapL7RclNxg9lkq5Q/rEsRTskBe1esyOpZHQhRlTxweOpce46qlPT",
-	"hvuRJL1qmSdvAmeXWD4DW8u9ql+E02Z7KOgMo6JW5ZUQ2W1Zr1BfG7I45q00xpffI2wZy8BCKGxAKP2V",
-	"U1I/FgWVJCgT3O3Llr5YIJhRv1r+rpUI18L51QSAOROsgTo/pysX5R8UGh1tvVAghTciZjohlbyCaDRd",
-	"C5lrmkajHSSFF0KIA5AGUKRouMxCvWKjriDFXhJUv1/B31IL/5HED5cikF73cD3Uwke/Db2SwifogeUC",
-	"ISMUYmRQ0jPXJkU2ogM9TS7cRQKmy4wrd9kudZ6NA/Sk0o1UWj8sFIyNnLfeqCxdUTM8dzIp89ngc8Dh",
-	"vCZSKFBmIDMlF0sLN+uv9y8SaQ6oOvV8HgQYYAyTysA9XPm0+JjomxVMCV4IA6wHvoZmJMNYkjMJjY5E",
-	"Sm8Mycs4uQE3OAhPPUznR1TdnjpjGKxhn6yZJGibDnCizgsQD2/i0rWB42792gE44eX/F/koSgrGL8tL",
-	"SMnyOyLsPfG16c0Q8w34i2ga71sjV+XUI6rkrB+KrUBnY9nemi8E+MjRlj02t2IcXWorA8ETIcdwbIbQ",
-	"PvgHU5+4E7OCRDCa8h94lkm3bDx/X8chD8kCVn9SKTMLo2iiLvxXyeFuhLFf6S0ymvCy+9aZeQaOvuL6",
-	"Pu7MUbcXoEV6mXp5YUuA2v9HVo3GunJVgScD3IdUpcgyk3JARiJDajfgoIkEyHnfD95tVYTkVy7Trp94",
-	"YYVEUz/DZ7yEu+Fy8BTUtvhXdT0OZ+YOntzjLqeBUl1YtI0C9GqiYGMhPFMVBh99TUYgI/dhtvZpqDDc",
-	"koSMQXXzEICAl9Mg+L8n6pwFeFONy6DfKw0MSUNSzSlTBs9d9URNOm+LckHieoejklSbd3zbVpkUc/Al",
-	"dbtd9t5uXTTBFRmkHRdfdsZAomH9YSkgdArwFLyB64PfcvPjGO225eZunPgP5VNIxtBKvG+CReCo4+C2",
-	"M6D3k86JavlECqYe/FDaLt1/SQNceMNZf5JBzx3A1eNbwUX1bx4QWPkJEy5J435oIIssqktSm0OR6XsS",
-	"bTrzHBnDHYJ3dimKSK3xKZEILUhgrzaiTPYRfISV6z+UyPfeKkvufvNGPAq43OZCZPdJCxP//Vcqaobk",
-	"E86GCwgDKMTz9XHsXM6nEGeabszOJ6RiDXlnAnQYwN4LBgVFD6HsYTXd8DRlXrh9G7fLL+kBWZ2S1opa",
-	"bt9fWyEehmOsQmk0WcFtl8OL5VE+qPeEC7X7bJU3lr8Mcfp+PmFdwzbVcqqlEPtBTyrnrSaq1KkdxtQ/",
-	"zGjnRSEfRXY7Qndza4XKhOgF4VQI6EJqx0OGaGq8IzkISTRTSVBjINMfsMf+SgB0aCFi9m6QFJV7EaC/",
-	"LeCS3kztiNfA48MDbwka1HfzkkykuuojvA505FqeZ2S1Y3qeYN7rDtnFf73tiFwDSIuO+Il1vqOZI+ZI",
-	"MR+KpmccU/KNUrV2AZiv/KLiQ/C1l+nMxh7+RIcupCKKpZppGOS4RHW7u7W2leM6iYyxmA4m7PFAIVtq",
-	"hbDe3XoooEIPYOw+UkzW0+G+rN1DqThS3aUpa3z8C3rmHM71ICxlIIzC7NNUHFHB0BTdH5dA7miY0ROA",
-	"Q0aUQpARNxxu4NBwYBFIhzNIXXDvzDSk6bRpXTAweO4xMCiZ+Jvk8ovsXlPUtX4/GgWENbp6TzVdrQgO",
-	"MCSZ8NTlURqhHEu6nXOcKuLwag/LYOcbkwLIdRtjAzulnE3GpNG6GqOUCg63ME6SEoCfhVjfVUih6zKw",
-	"KPRmfVgPqi66zI9lsaPWK59G6Q3Yh6hav63kXkp1fEhEos2SFyL72DR6R9Tlk+xfHb0f3NRlVEigXwa3",
-	"eiCwO7hdtYmk9vx+KWSRRDuMom2kUN1X3z7fH9Wd4AEL3NwdyfNasXGa0mx4EAKtbFDkZSH3obRlwOHV",
-	"blSxMbvBzlZs60HcX+lpLmWWCZJrcKbzXPDFRtSvNrMESJ+QBRbE+WJxxNl002qOQur7+3CYn+lZuVol",
-	"XZtpLs2yP0j/PjyIaTO8TXKRiD7CX2OiAirewKnE3GRctEmArG6UNRP3v3kG6zdFh21Mx62V+DnU17fX",
-	"aac33RRRg9REq5bBvbb67Uno71JnrahIcA/ob1/UQ8D6tVVsJVmfYLjLpcDKRTqoH6B/1Nl/kGrxss6Q",
-	"3+lCUHjA+osqI06uXzJNOa5ONnUexhElrGQq54GHPRp4acOuB1hS9vUabtT2dvkAney23gSUIEYhhC9+",
-	"63FY+nrOrZC5IIy92Rukb2vNCY7IOFBJTdBIGsvEaBLHZfhpSNMivRH2Bwp5LXZtwEAvu7jYpb5B8tJ9",
-	"Fs4H/PhrKppoHjrMDAQ5ZsDsll0ThHUTBB41+fOwzMYTdGwp1rlaoDCEb+D9oKm4Qmr20KDtNzJKOdzd",
-	"Slsgh3ZBJMoSpUHGHv+b87NRePy1oLmAgP2hviMJQmuy+iq0rMDdM1AB4QuhAqIKuw1cPmf/ztWGF7tr",
-	"FoBVI2nVoCnPDynIml45YQF75ZHnMmPueW43RUxkQ3Pv4hsDPDSeAWcSu3/RXDgdx8hsFguRbr/QRclo",
-	"hFj5RR9GE0ivfZOiINSkLHWemYkvU8S/befyxzSg2tF5Syc5flJ1XtSywwqsL2kn7pvahRWC/G7Dyovy",
-	"ManorhAz8FRdBm0WZOPZpnr+vJHq4S3JJ1/tzQhQ8ESvH7pys9GirdbEkjbm6EHU9nIScIJVzAYAnume",
-	"HoFgJjG0YM45OcKeZYmhdbbfSqTS70PiJOO75PSPCDpwG/nukbofV6E4cph1EQSCOh1jBjnxHyYHq7UR",
-	"HsaRjFLQLKThprBVP55c0hEXc9mcExTm/jdqR31H5rmrXn+Z69IbCylgQamwV3zHpmISMSDY/iHeAMfo",
-	"RezNwl7axQrzhv2ApIUeT1WFLPte0RATzUSxhfxyRPe5vw11k0bmmMOJxb2NGGrFa0V7L0WfzWXkBCRt",
-	"in7fbFwHcZVoiRTv3YEvWnskY2piGBHyRySs4aAJJdpCvog9rY8hODT138eA3HdWjxW0NoBrIjVtLJrB",
-	"3soSr++FZlCEichCPWdKV02KIY0Wx2QzPqOFFT/1S8qC7kqtJC+7WEhR6U864woWUjGrz0cgxd6CZWUL",
-	"yfMJu3x+/eyCAXBkEjqehu7VxPuoOqkL9iDE2tRQo/NCr9gyQPU8iBTpY7myE3bpNOGEXbntd1Z9zm2N",
-	"Mi0VTXLKrVpoCw40WfIS7snIfopniLow3/Li4Z5E8i2xeDsWr2mqQDqJYt3SXxNjAu1pHPdQtl23N++9",
-	"jUVd/VkGhBZzUQg1c5sVDDKTYDN1L/xAK6TbPAfpiTYpDJ9+z0pDq9C3JCfxLYNGZ3gXlPaDOwbYetHb",
-	"qv4loyPrWxO+26UsfwnPAb9Too5/XehFwVffGKQfHB66VptskWogDInzCkSUmwdnSAGJaE/XyXV1rwfd",
-	"CUE6EvdCoRP6ykibUmSZvhMzTfKGOA8h104psLtK/yXLH4SCtmQ37MKHYbhtluIToPMBXl7DwSswJGmQ",
-	"p8Bj5wLoXEEblXIRK9JSl9m4gbUj0Tpw9dWgFcJXW8MZmtWkDX2w14ChdyvtEjz5GXQdHtYZ8pglO85O",
-	"FWZgL9qlWBmRPwoQMnSjfePrsktCjWRssIX1bqtegMn8Kcm6OUw/HI16M97DI0C/VVbt5iyG5qbAyqcM",
-	"EC5zE1KjtRJB5MX05peP0lbsMcIf8Bz7pLQNDPj72DMV7NcznntPmigan/E8Vj+MqEde7W5HYmRXu7vO",
-	"Kqc96rNKk3fEPVH+iMwnd1GE/tMWhJ28uqsTDDXikitRTJWipiElVBVBroh8lcWzs168IUw1ddNx3QW2",
-	"TIqwoRkrLUuHISwfS9OSRQ5Jyy+N6jWNZGtVZugWEfc6XBxBdcVW4YGLKzgOU6i3OoOwmW9SAfA4uve/",
-	"MptCUJSB7mNGg8PHtkByhKzkcKUh7Ufkx8SrrKUXr8OtDVgvHDDCGv7fcbH8FABIl+Yq+LNwmwZVHmCB",
-	"niF/N5hkKUCNcZdosaIintGxag/TzdpnGlaJSp8xt3UzvGaWcm5Dw2aEHSLVn3dFz0II/bcOxN7ASI7Z",
-	"swavvijPLthKKnTFh3apbkIpU51M32qFIMFWbdnw6wfeQRb+tGvOTHoUL8cUuVVhND2hCSy96USxOH8y",
-	"nePu80Rv3XMjE8szrt6tU7XDQY96D0yvRZLSst+49qiXhnFtl0JdsxcFt4IZ+XdhJux+uWHP2EsxY1cX",
-	"V9+xP18/uxiXRkTLzyQaK1f0GpqLQQV6G9J39PKU0M5ZS0Y69uxnFHS8r8Bt3J84DF/+sYYlp2Pkcky/",
-	"VCcfoeHLiG6V9ZLUCj9e4DoaFPPsJNhpsTdXvpJiKTlPxcBTIWYPXK6LYryHgBzNVPb7oBh2ZfznJ60j",
-	"2ajC56ho5sMEraQuvBkAfd69Vz4mPvw6N4K9deKjrFtBw3Z6E6yaszE9qThi6WEapS6qFLqU3fJF9RYJ",
-	"2qY86yltekumISMcBXZe+aPfTq93uQotDpUOWpl4+tr2LK3Stjzx90uKctaJTiCiy6V6oInomnniJay+",
-	"NB0jNvZQ5kW40UZwL1WlmgAObGbLULrunrphlxcXF2ixcutsyEYnpyTotMrpFL+ZWoi3CRsx4MMw1KXE",
-	"1seepzsflzZsK/L8hvGt018GzXId6Tig7yNoVqRnzOp94JTA5k0ck6o8b+BISrFwxybBcDe0PUF3J16v",
-	"e1FxfmMAAjKMS7i1oO+S7AzkUXUqC5VyrQgFzAjN+KIQqYZyY4zzJSlyt3nOnrMI6u692BdaA42aBsNe",
-	"CV7U6hK77u5eo2ZFk2x/rBBGem7f+YjmeCmsSdmsopl28XVFbMsVQO6coxZgCh0hxlM6LJ01k/6mWeIV",
-	"Ey6SNDjGi+coJwD2PY100j7aERFzsTdc8NExjYN9sW7Ysz0UGjoXMJCOWZkDPazK4lBh31E3w7tU/Dih",
-	"qpNOW5hbZ894Q/Dt9LUwOElr+ASN8z1wiBaIWBtFD19/zw/Cbt2tgpK11JvCTKp8sMj2ExI89b4Oz5/3",
-	"LsmXaWzvB9/TOYoc8D9hT3yk8x+1Lafodh+KEDwhiI8Fh62o9gQ4Tvv7OjkP3SZlDAkI1o4l+GVXa7tL",
-	"dKxdCUgyI1b7piQmxZLFzh7uomQrb+/RnMtcqkUsihuY45N5wk5eJjiJS0fdDRQPX0AsAlRxViQQuyP4",
-	"POjYeaGnuVilINyBFtlDs0MXVA7cuhmNUHIP3toOsgJuEOfrHgRjezi8IuVoeM75WIGYRJR3VrT5uDTs",
-	"kt/GKJOlpFS83yDgQTqTZ2SUaQI3wBjGomFlSmhu4Ms76Ptjqrvd1FR1lw0PaDSWRmNXc4SHcX4khjkW",
-	"XhjyQ7EVkQ9z8Af4X3dQ+/FiDa5meCc1+2oW9nD2JR+NHEW/hCU674a3tMbvvVM0J9toIqWOnj7NvnAe",
-	"zAG9UTTjeX7Nrv4UCogAOkDqpazS9L/zZIXnTlrD9Vp5GARkwcr03rjUZ2c5eVfvCZNyTXUNiyeLsrFd",
-	"6+P7g7XK9irRUW/xBqWOyW4M0jK5cHuUitMDMlZk9x4g0CCeJloKDeKxSJZUvi/EoxQEP6mz2pXI6y17",
-	"/Ao3xj6kPvGk7X+6q/HDTPwgOlbh4AYzYTWHObP0SKLx1NgPtygJOC00bXvq7S7z1FnfT+BSOQbcf6aV",
-	"8iWJnV81cqGeSPWE2ycBFXldNnBh00JvTUDVabagDb2ydKeF8xXKikBRuwE+JK4YdLGhaw1EUegR4NZK",
-	"wxiq5iFEVbuJGt1D/qLfJOx/2JeXiQsrtY+hyx+dKavA8Qdv+H0Yxpj+I+HJFpWH5dNcXJNDB/PeaHqX",
-	"mlrK/WsNou+WMXFMEnbdqKz3sdjbD3WZhmZGu9s1IGdDol3DCLYniO32knHjG6C0KOFCA1pgyTPI7ocs",
-	"SDouTJFDOkcnuGD19yGSeSqMxYDZUSqbRqZkEfWcsnnQzR1VdRVw1MTYUuTuMbzcgPlGJ9v9zNfZiEKk",
-	"OVwGcAHGBBAipCsJoOH2GoUEqjI7QjYyrmyFZL2Utq4aHVQMAiic2nfoqB4qZLeaep89aJP63ZPLqycX",
-	"zybsGcvE7ICg7S1uHW984vL59cXFhF2tV8Maf/8Xb/1CN0LFtQV84dIXllyzy29hZS/ZctCs6PYFt4q9",
-	"vv3llim+T19VjKBUg6ihYcGwTjWhgORnsUsyv+zH9BLenGRdz2k231jQX8G3tvcogJ6SFSO+jJRlcj53",
-	"dwBoMCck9AVSewkVIij//T+6gNSCozffiAVGhmJn5QZP1oPX6AHN+SYfgZl/WX7vlfsldQUs5CMN0dNG",
-	"lOcHCpTAJoTnx2HmpPrVJNz7VL14ZyDBdLHUl0AveHTcSMuMTnsTkz1LkFp764wGqZwXMWEXALpodJZs",
-	"v2t8lVwQsz5fEEtV/e1YHS4ptGGLqjj+EkAYEzB4PCujjwIZ9iWIkxf5Lg3grCWi4b4wS9LwW0HNWS7V",
-	"AwKrjFSLPCr6ZLXoSOkyFW7V1hAA5+4fwELTAZxltY3A6VU+07VAd5vVio9r/HrMg1YehSbD4kJhp22b",
-	"Nv2Gk3zX1if0fW1Lox9N13pVNPD+zts0sUqb1bRGEpOajn/QW5zT7kvwCJGhuqgcECGqs2ymeaQDb1/g",
-	"7zSNgsXpxuyI1uqYn6RdumYWDHEECZcukbNzDovOMzQrh6bpGqvj3x2zqeRCfRA8e+ELQ5vGy/ByUSC8",
-	"IZb51aZA2B9JigVqI1jVVvxhx1xuzSwXjiA1RbpYQDbYhg7lWh5HlbJZI/H5wK0l50UKoROesnsRNglF",
-	"GnGe+eKhXUgIK00wZcVGw8NL8jwd2VBYdL1uYQKFC+x//8//xS4vrp+ht3E2qsV+6TO7kdBisOayoPlO",
-	"B0FdQiCwGaVf6UdR1iEp7f/gq5PEYpMnAvUDE7iN6qAslcv8IIzVhXhfoQAb3E3taK3U6EpEGh3Wa77O",
-	"c62LQ7KAacOoo0AxRcRQwpJ6vtsR2PHviHwJOMMwnir+J7W4qea5AYtQzXrRIZvdoK6sO9GJVoChEMm3",
-	"5Ir7FvaDklLu2dRHX4AdTxxjWYiZDU5IP93+aQCLQWB73+NrpQabRm7qFNaOGoXzKtqDuNifEn9yVmxy",
-	"MSxoDA9WT9g4FCItEOljMqluvJ96ubph4ClhIuFBszzU1rcR7sDsZHXZjSkRaEkgjMxykwJoVWqtQlha",
-	"6wc2Ap+eouJG5MwYQXPeyoC60AoqByY2CUuXWm669QBPlB2FArNa/UJgupgttRHKxyvTBdAhT076kFg/",
-	"nfg2CI5zzadQCT7ii0Ph+z0CIeMgMg3uRC5qFXnHEg+zkUli9FGSA9nSXrkJfGhBcODrYZv8gqTk55eI",
-	"umlcOl1onI6sYSq6X80ANDui9Aarwb/3I0pNhA4XY63rYByYezrIUQuPQGccf9HbpMIadxclyhrqt/Cg",
-	"W6/XCgQOqM7uAL6w0VfbpjoEhGuRzuV+g7D7GBBzTx98vOO12cagOWt+JNW2sLF8vu/j3kqq8iAOCxh1",
-	"d5Pi0pIe58elrhSJSjvx/1urCR8sWx+5tPs38vQKptKHqmoglJYBilXYo1ID+dSSh/KH+vMw9co2JA83",
-	"mmkJOpbBPsu4FFnpZKSGRQaoT+ZHdflASdqR0oBs11bCUpgJ8gKaCZbrwD0MXYZ5oPCCeAcknm6wLAFr",
-	"YGMpfEPlOpvidqofiW5iFFoXHp9bqp3Y5Z+wj9rAl+TbesuXiqKCBz5Ku5TE3fUR+7zArG98YuaqXps0",
-	"IPvL6SLOl+0WYPQcMK4cIiDVBrjesXV7TXMxpMxr922ssJ/p1YobNvXlWW4v24Mih7Xg6xQVy5BZVds5",
-	"k51SYehMKwwXz2KT68SFo9VCUIUnzyG61Tscuj0EVB/Atgs+W7KtEA/OfIHU791GgYfiRBHDaVeYvH+G",
-	"//UnxC3guYA6ahDDmnYe4QJ/D2JW/gfZi9o06DwiYRMpHSNr0FJuMVmCBo3paOZ+oQgI/JI/Ck+QF6t1",
-	"K6dslCM73VUzj35hShEJJxJFOHZGqDSZ9scmzKKuRiZVRVZTU3VtklK699wTUzY8YfNIwYDoSrxiSI9W",
-	"90Z8tnMoLzXpKGZ1K59GShARvfrtldoifH01U2y67tN7ndHRA9LyDgQI0sbib6b09gYYp4H4VgAxPvRg",
-	"qFdSVEl4ffh9iJ93JDf0q49LJKm+/fC59TkPHphenX0qVLZ3Xq3hwXZ5rD5/3ei1uDscTNtMQrRI8ZY6",
-	"p+/fjrLkO2ErYPRy16Eq32/54b3cpAGS+FZHy5bTThRNdpBiHpEqiBSnd+5mcKu6p9jUsZwlH6TnfUyW",
-	"XUSP6LDqvC6MyN70EcGi7yGsixUZh4ADUqGOFDtOF4tNcpC39hjDvLUHQBdgHGRgmud5B7QZqeJr4DYa",
-	"zJIKTkd4+eB54hW4t6eOIWTvbxee8dtNklqWO6Gy2wWXav9OPDclr3c/ZpdsJ/0pMbA3nOz3R/FP1bHR",
-	"k3D/o1sb2uRAUzRzzaxe6aLQW/b99cXFOfuIpJfuBe43QmUBIAyYaBmoLFJk8ANcu8QMLdWsaQzYweo8",
-	"G2CD1Vpi1m+w+nhohrCkJMRS/61QdKXHYcW+7asiEKUhwLTEAA0tusk6cOEbw9wDcfOxEOCafXv+/fkl",
-	"ObslVyMpIfbka0yXLNK2iPImfdlICbSBbw4C3D/uYsmNAMOkhHtE6sffRtUQddXm/r4Rm3GLVPhWTymD",
-	"ZCGIueFegBuc8x38KRO5fPREllDJ8RtdGb8Qt4eU0uMEq0OYc5kn1tCW7QoaE1Da/g9hcdh+AoGC2f3J",
-	"bgpsdpVJM+NFdKryXAQKT72CLqLdX77d1yqpBhuDRqjWPntADS5P2Kdywv70Rems1EgXsbVXlJW0gjqc",
-	"ENC9p6N9LsayEykNbM+w4jtmBNrz2OCio4lMTrKklNRcQPbq8yQrYQxfCFN2ocLsZCEgJou9ByzDJaTt",
-	"kDStIdzaHSOBwAz3l3vUfhGz6cUS3D6spa82q4B4DnhJ47kPc2QowfHFDUiJQFcvkkQYo7uDx9BeEYEx",
-	"r0WxDhFDdMMmkYsRnDsoD7xhzy8Yt2ylR5QKxtuYss2TfRv62nU39Wq1cil4bo3ykxjU3MaucOBjuS2P",
-	"LYndTTKGv/V+I9jVc/aLfvRIRQAoYjT1EqCKnhGZyhsPUFNN9laiI0CN8BgaCpZqCLeaFsBArzSoC6oz",
-	"WUJFW6j3iIFQT7bujBqhspRXMaptPLw4VVq90MK8U698/V+vvOPj2PF6QCOVuU10b4UKodC3Zo8lSCs0",
-	"laj/NWDDAx9qigwyhPzoNnYN0IKF0p0/rEc36MgDCrxPqQYPIc9AMyOPaKPqo9YoYn6p/eT9RKImTbew",
-	"r4hGgpHHjOTKeQHjObSDUNBlR+oyo5I++NgWLQfyKy0RRT3TK8xvlwDmhNG+R1uWZOm0b43NTeCQp1vk",
-	"UhAbiuKp1KNBUtISluTWFYkeRXTK9H4jDDYNu7yIWbdLTAV/URLcfVlkybbWgW7TipGdrZ0zYBK1ogwN",
-	"OKi55rY06ABhZ7RvBcOmmyITEDaG1Nfw5mE11H5nNG4IDS7OpFeezOFGf1U6948j4nsSZDjvlGewwCRw",
-	"KGV3w3FLjHl4Xj7iDI42eiLe+ekS4UPZJtx7UkQwsYUr9BNA/gVT9jDHJOsxpAWH8VanyGjLjgnOcvZr",
-	"uUicCPcqH8hLXQ1ixIJpJRL0Iu8UVPFXetvb2NODIKBu0u+keiYFSyjSi/sIZlMHpNmXkRM15M/iBLzQ",
-	"VBa7uv31haMF3r708Pu6mK65MXRALQSI2wztVzRlA7BOt8osUhTxg54E3Fz/g3Rg1v4UOCsb1SBCEFhH",
-	"Z1Gzt1plfHeDvmCTRuPPATUCRVjPoqvzpxRE5PLiQIwIQbh72Q9380kDmGZCFqrNCBqR665muSFRz8c1",
-	"zb0pl7KbW6hm2u/ROTfZ5zY0WMBmXIiYxwg0kEsN6YE7wb4KbCrmuhDjp9TMDoZxJ3YozdAamVhbuZMY",
-	"5AGBHZKzmVClUansTr3ndA9j652wd0te0EZkhMT18qHBG96IRwEb7NTrcFvBGUROJ/ainxpzqyL24IuJ",
-	"+X3kNgRiDrFp/Gv8ldVVvTTCvLE2F+49RC2Yrjk4XGXvsDtIJmZ5GVR5l8xKjMtsJTr3wXHBSDvTj86w",
-	"1QMAFB0JsUx3rMQbwR/F4bZnXNT+auehFYeJkGrXsbK5+EhmwMv8Xn+FX6xijh3nq/07yYJc3zEoUg9D",
-	"UZNG2YHkx29Di5LLvAO8lJxnPLyteeagDUZqDozr7lOhGn858V9ODZdUdXsNtoOn4wiz8Mmf3sm8CUMv",
-	"M1xwQ55NzqYbswvxWbqRUKKJ0Lg223r2kHJtPCQg04wXeqMyiI8455gmBXXuyyAfB57ekH3I9QqRA+hL",
-	"QZg5oOi3S5mLkOEpBEOmHKyEk4rl0tgRvtaG9LJKOihiOaBeo+LvAeAZm2cYoWxE+48dSzen6dLjFjr7",
-	"e7tnRqVnHgaxpL5xDw5C7FU8MN81B0GsaAVW+Sl7R1cgq8QIIJCnoaAqljjVghgIXCtNJGGIhj+Ka8zc",
-	"QFsJpOmMzK2YtbMefTemZkplSBWWarQQ85faWbWlLZxqR5iL7nYuWx4W3xO/+OJR3I6tOz5Tsdgo2iXY",
-	"qIgfHrT4v/rnKVQsADBGwRmGFn/1Su5H/2zVve22D91DPZ24UcPFGu9yfmFfKvRdTr9VZLlcWPoyEMLS",
-	"CYdxBLfqbqbXqUb1vOjT9GaptyxCXSYRiutb5mnrQczOBYJnfeSlDM6OOxxK27FB5XQ17YCeo0DAMkax",
-	"AGELdarDMhPwKI5AONCH1Uappt5oaVItgsEQtK1kIzwtztGbWcTkijcvfOR/jkXQaG9CQuYAvhjMjsAS",
-	"lTLZly9BWQhiWm5W53kZnl7eI5sKbwo57JahYkQsviqbY41oezwuWx0VBPGqPNFbqBachvCLnmOtog44",
-	"TbSmsD6xdXw7B/Qg12uRdcGhW0fD223u38twsMJW+8t62q2GxL/N88T00NLQqsK7Pm4X0onniEXuz5Rg",
-	"hsMXW9NJ1U0uPqZ4qAIguBLVFioLXPJXKmP3y01hfKe59gn3OzFYlNI7Z9a5tIkx6jwLZ0eoDOteOXRR",
-	"1QoMCqkSRYiJ1Gt7egzqHtjVt+yVmBYbXuz62+J65VEusN+FEgPgIQG1rH+QqnL1qqc9LoQ/WkkN9Ias",
-	"5/9Jb9Hi8mTvPJxAy33JT7uFB8mxiyWfISkZWOuUbzZJ8DLLaPgljtIjBWp7FWuTltCTRmHvW83MiiMR",
-	"/CC5cosBQS7qmD2KIufrlPXhLA730XBruuNQ4wUdd6i3ZAHtO5oH0H8TBKmVTB7uvn3k/WSRPowTF8OP",
-	"tKz3SwraIZXzn9V366L7dZ5QV3e4hRam7QENNHOGelndNhVVKOHcqRjqH1PENd77GdFWqdJ8A2wqn46K",
-	"9b3l15NC9bF0pxp91Js2I3pQCEBwH+HGiIMMxLrtlxzh4UiGcHhOWLV150wXupHBYfWUaJ+v+G6KkUT+",
-	"KFKo/L3KDoniwhhCQCSie7JaiOmx3Of7NXXGD5NLKBcePJno7lUN8H/7nNI73Jg9k2yh/1R8BTnC0sga",
-	"1hlxuRvaFzFBFgo1y4dJ1LHactPDy6VNxJ/XFeABshP8qcJUcNWLz8Dfk1/1RkEwvPaPey8KvVkfhHFP",
-	"I8vTtT9blYCbI64spGLaqbyNgapxZ5YNtkt+VLYgayNpyrkfdiVYZ0hziI6SF1zcCB/Hadcm6QcxwT3r",
-	"2+rD74Gq3BwAaLOF8G0kj6jofeilH4I5UtEPv4vbujp9Md/zB0FT7B7aHauf567aw3tcZs7/LjUhlaJI",
-	"qM/mrTQGr0dvM4f7siz1oAF3x+dVKAvejiApn4VvIEkvUPa4a8MoYp/BEb3YBsSB683Xu65nHyz1AyGH",
-	"T7OwRCrFhghFzYqdyqWFuGRpZH1jfFZq4mspeBGbp92wq/HVUcDS+I40gfmW7+grLMEhc2dlnpcVKlvg",
-	"9HG+MxCCAVzpYFIWsp8X9u+6fHL1PHG+ElGrrS6MhVhVYyG/Hb+Qb7Q24keV0Q15oEVxIr6BxIQQXMD+",
-	"6Rh89XRxoQEEvoPY9sEjfI2juNfkEEfdmCDVAYbTStsMIAGCF/ziHgRzWOfC4+wO/XzztvYrP/FkDhHc",
-	"Ez5Z8iqCuHtpCeo0eaJpXFcwMduS9jctFXP/zLiJrSSoVpbe5SYA6+MyfY/Scvd9KrDzbl7WGwbx2i61",
-	"FzFTaQ44KKrj5kbPOpfqwQk0zH5KB6g7AlDhQo01k5Vgp1AZLwKHyABrHN5EEM4CD244a24RPAQvY7pg",
-	"hmNYaAkA2kZ9cdkIaUxG80P9cunnFKoVorZNf5DTG7aqLFUc5Hl3DC5VRo3tOiut1en817rSx4HIpa4k",
-	"Hc8DjDeYSLrahtIZSfgjkZXMSwNZDugLu95eKnbDQK+Dz2ZijZohxFA2KnI2RCRmdtSYyhiDKITwym5g",
-	"oQAuCHMUp6SW+oXsPz4OPnrauYZZlmMiJ1NIqkvwGI++TR7Uj82xntd5YNdXyfM7K9YDirk8sW+y/2n5",
-	"rkSFKTn+eYhwj21RuJJ5LhN1UiFaEY5PvbedbxcOh+hBxFyFh7Z47HZW8C3AYgyNalXaJslQnCVZQ7w+",
-	"lKQgZXruNxLN8fvGk5uSsIfNEFpgH7EIA6H3KtKQJMKTBNkNZSb8sDG7CaBotMp3DLQSVEiHG7ppR48I",
-	"LXUR0EMZSbr2VTqPXMAIwPTkK3ENaJWN2cW+yKNa+fvB+HUIA6DW9leV8jSC+YLNo5CVahXAMQjGg8sb",
-	"zBrDVoIrS+VWtZyNwFkkY2bpyvpEMXKzZzrWnofxdOQTPvJEDh53q50lQwTsEon192/U5/sZtm2815lY",
-	"rbUVarZ78rPYsY3KoMzHuTBYYgC8oUZrJYp+WYE+fqlutset9oCszP7hvkrNCNGoeKbzXPDFBo4wj2nq",
-	"Rih8OJZ8XHArNdhEIiqtqWSW0d1qA8QvlGxhblxidXRogoLzG6mrTrMoztRYjYJUhbxdn4Q0tJtfsvA9",
-	"UnJ88WMjpFhosqoVEZje4zFxodFCR+4V31tfbxRGM8q+8e4aHueiiBSozVfaxzhU3RUbHtlxs08q0tBT",
-	"vZP6fNBnfsIfkIi4UIp0UCQqeIDD1Y4QDx1sWVupMr0dOhpvDRw8i2GgAt/aPFS14kjLQYQlrSxKKUg1",
-	"lnAv5KlTgXJB9SkHIeuAMcaQgDT+UCQiLBuV6iZ0zHz8vBDilK5jPWjWA1LoyLfXI2FhmeM6pfapizns",
-	"JRWhfR24rZHkDQlJIpoLwH6AJr9mMFjQYsLztEEqRWZKLpYYJ/31/gV9p4yLkQ27NvqiW04A3TMGklYz",
-	"j4lLFtWMaQCV7Pk0YRjxvnpy8YxmTOpkL6uQTPZ0HQ7vcZO7ZhKooAK+kCtWhhnp/ejkw05HbSIzGMlZ",
-	"mYroeNXSiOMQcZ4vENoB0UKPWXil2IRoRdg7zq/OtOZLSsJ6to/lJwj6zjUtSjOtbMFnttqyhK0LvSj4",
-	"CgvkLMAeRTHnM3HOXis3DosmxodXL9izZ8/+7ITx1/sXNyzXM56DnQcP/FX9tZKAub/48/Wzi7+e1Vh4",
-	"oNlKxYtcsf/2+vaXW/h782/nDNl2nFu/Qbw5V/DZPz//9ns3zmkuVud/VfAYmptTkeste8rXkk03lvk4",
-	"BMzFfXXhXH+2BgJIzzYA9RbGSK3YTOsHKc7/quI2XJ/9u1hNC12p57k+uzy/OL8IMHC+lmfXZ8/OL86f",
-	"ARrILkFC3QieRhsI9CEJt7/NMoOYUrylHsTaVktpfM7bV+WCz+Cen0vMUToVG8P57mUvSlXtAx0/+Fp+",
-	"t9eeD5mv17mcwe+e/s23fEJ7oDcrWPnCp7ow22Ij4C/MWisPFbm6eE5O2V3Cn9yB6wxNxVc9fY9bjS4M",
-	"d6bVf56Vi/ub++v6gj/9h8w+4adzgYqmvlQfxEo/itpq9Y0bf3LkkTuRKfhKWGCH+0/6deUjT19nZ59+",
-	"AzlDQEl9Vtg97cQy0PjIvmLwIkDOTy8ITwvPgLbfWpMH94PgGWCr3KWnZuKmVQMqTeyRwhfwlzFC15RF",
-	"no2SxPtCnm7hfEv9dHEQhzwlVgYhvwxi4s/Z61Ds7J3/1FSL7ESi+Z4bK7J7SB8PEcuLo305Tgy+S9y0",
-	"vMhumHKXXmxUEkuotmDRxeKCw3fWIAy6sq1aKTGzT/8RknOf3BHJp3wGxucC8Zj1vXollTTLF/hLND0a",
-	"58cZwGe/bwRU3GDcJmK060s/qSxjD1nVpwn9Ys9tTb7n+cWIFwkomU+8iYb+/taQnGcXz4g4PZ89hABX",
-	"LAVZQhITfvRGo2TVhar5qU8Hn2rcsD3ultiA/9NvHXITDWFSaO7cv3bJTFOhlOHguS5uGGdZsWPFRvlj",
-	"0uZuIoUOEMXVLe0LhQ7a0Xu/md6I9GU+YSn+BbY3QNBIZf9joFr6Btk73G3m9Bc06sMyvJI/EIk3Mh06",
-	"TANdgMaeiIJZvQCWL7giQpVQ8pL4i7AYdzjFFfGS7/67e6mb42e+I6D1MH09QJXm0bU+NpDVGDlL6fjs",
-	"fQASdJ7UW7WL3a8UGDmV9jTOmQa3EGLMRoTO3ytuLR4U6tT+PvSauExo9x6BfyNX0I+398F387kR9qyl",
-	"FI65+T/6qCchALgBCNqD4JcCx5zPrAkBl8OFo5SFqnwYcCRwtl5AKCCiUKB+Q8aQzTk0BHTGLrioProb",
-	"QIjbGgaxLnFvpLEvy++OVWKj93TSZhfNK5UKwBdr9Er4bNUa89aUuPp+DVntnmlHWNtxFm0i33CllcUN",
-	"pvO3S+2NZljQ5NfhNyM/nZgqRPKwVqtxkn0dp11KkxpHKJ0mD+qzIcbTMU9VbFhCHKua6B7jAKHQkucn",
-	"xhvIQ/ROidB3xBMUY002VokuBS88tG0SA1W6LDu2GkJACIfzUhPA3zEWSN+iYcinvNT8N14i1D1xv/nZ",
-	"H3UX9gqdJLbuKY8d2o4XIrgDxgNbTh8CBUBkMYmOgjuA1eheSex7U9WmPHemFzZGa+912WPuNEZT+f59",
-	"oz2vQzzEifL2GNZO/3l86pc9af0E2X3rn/sMxyR8qvuceALbkyivox6btV/eI56at5AOBJq1cCzmFTyw",
-	"h1lDSI0rscVTgmQicw3dmxg0py7gMifDbUps35P7/ZwaTiY+i7CGRoMHLWV9pm958XAfyr6OrxXi6/dV",
-	"Cj+L9Wku5rkIRTV09P+jR5/+sDG7e4DjDAq7VmQyh/Cv0lvfOWwHav3ouYFN5wExYlYI2zwnEYiDSEw3",
-	"Peios0SlspCPvkYfLhxPbtGwHeSjqK/N8aWn/o19Reg4x5OKhM89kIO06Or1eA2uA6d3wC0q2WHcck8g",
-	"bj4JNSXO0gOkNxp9zovSyi7dngDNfbAEM77ztmIwGBHbKgnV5tz5tyXSZkC49vdDQ7X/TD74K72prA95",
-	"BVdaaVUc8lhY5++YapeOQ2UP5KwUO8hQP/2H1Q9CfUpaLn8R9i/uwYC3OeGi1b6TNFuwoJkj2AWz7EYA",
-	"POTwFYLX7WG53APuozReakv7tCyY2O+tqUsXW2ndGli3E+rO0LJrT8UJ5dPH2xt6jecyT1vfsECvZD7A",
-	"7naK82kV7EcE+qdS0dRvfRJbQV8EWEUlrP8CR/HEGfDayM8Q4T+NuK8LvdZGHF/e3+OL3TV+WqGvfOgg",
-	"i/OmHjk5np7CJea5SZ4HaJF8hB1oTkqsja+s8CilEnbgrL5Ik9mIGvDtidWUe+Md335hB6Gpo2KTFtK0",
-	"u6+a0PDohAGKedJEtodcl0YRcvYZGYb7yfdjOdkVDR94nwgr3CKd5DEEnHROmpGoON2Rjuz8LThxaACe",
-	"IoTlB/ZlZZHyNEDInmZ8Z57+I+O7Ttzay0KvY/uhoU6rcyGg/m0pUKJD08qtEA9HST12QtooekRZYUcE",
-	"v2TNgd/JuyVZzP+eKjlYlbeUJNcW+iQiGb/wtUplpwUHB+pLWHAfqyWvk9iOc4cZaNDWzrL7j9v/uH39",
-	"5vaH129e3/8P9t8+vHrBvv/zt8/+7ejyThpGzsKurtDXpQ8D4BAGt7cTsRSgQ2DZq7tQwPojx38ugvJZ",
-	"3fi9gT5uniX1NNJbViCYp5XmSyln+nV8/Db2Pzrouk62f+qpcvUP0kD+FgFuIWg2oBpTy6HLW1nKxAI3",
-	"kp8dq3tKK6jylVQ2uMVu02a2gWZnx12ygzIuzXXeO27RmXTBYII7kjdg0Fbre5DXO8cQJZc5UXcAv27s",
-	"8gmKD5qfOdwL9J18jpyaHHZink5FLsWjOHrW2UJsf1sTeOBK9zTwNee3RHFLwnv5AYd4lK1tVDWXk29l",
-	"igGFcoMXylYaUQJEF9paoQa08AyvpxXpHjKDy5p9NuHoNLzK/fgS1tdr+zWGzY6oc2MdOG3Y/aisKN74",
-	"wuZTKLrKBz4zRBU+2p0hEd6G24ZuaKtaLiyX0MZInsgrgW/3Vnc50xum8gOfPZwNDoezKZ89HNs5SBlF",
-	"pQD9V9vLw88mqkgDKvnI1+dPXGUG2t5OAuVfwDXnuWF6Pi8XSSrGcQXP2UsNjL7Wt6bOdLiCffkCBdoq",
-	"29+eLMAQv/C1KZKPtbU5iaqQoMTDf65El4vy9qRH8W0S8OVhA0YulMiYPEJGzhczVxZiJZ4qsTVPAptP",
-	"KtwV27WfTBrLhvD7wwgRogxNVBW0Ejx8ydzq1Ner2hiCBOHcAwgHO1mFhyeBncIAwBfjIX47CLAGFsC+",
-	"D186ZbFu/MgXL9alpBOVRG8U4TNgHYbBHA5fhciGc+BlWFu7Y0UGKN++uvb/ynCGysbQa+ysAD2fd9fL",
-	"uIeQ+2xeKYzz2CH0ZTOtxLBqOPfGF/jCd/P5S00VzdTHAB0uW60TkIUtw0ZmkT3mplKWUrbxwc5aAwov",
-	"Pf9TAjFG5mXqY33jP8B0UW1sGuojQhcRsh5Hj/nyKXFlbnvezec/zufJUC2yMAZh+PIaJHXc/VTK8/7V",
-	"ZS3c8Pa/x5AWT8/nN1jCCsGxpeAhJ/oZVIj4w3o+qiO6LW+ENWWb2oVmWuFJMkjejY1TMemy5GbC7Fbk",
-	"j4J59OpKm1B8JJybYwEIuV3qJt13IxICU7kL1EWD7DdkIj2CrrbQQSO1yp3xMy/e/wd89pksk1xYeOQf",
-	"+IfXaOiNf31gdKiDBcJLOxEDAwgBuuPpHJIfvm7S5w1CD35k2IzUur5Irx5p97WdDTiHmMlMvIEJnKrg",
-	"vfqJLx797tWOJYiuC6CFvhVSjXlkY+Y7ddda2wJNILA+Z7AM2Q08BX1V0qWTb6Sx7+M4jpoJHkdIHAax",
-	"NxsxrX90nlUqtI8JezyizoivBfIR+OOR9Ub52tNojvva+V/pR2EazZeB4g2Bm21rBIp2Qmk4UnCEh93F",
-	"HMU+PJ/SLlGITqlfSkndU8Pga7LToHApyTp63jWkWr21FDaobMXtdrC9SVVY8/8BTie2LHCCpmjJBC6w",
-	"c2q1XgG5PPQcw5YC196bfRBrC6dqIR99tiecKDR4w9bhtZFnqSP1Adu77SU9p9hhNx7sWHTQBteX5jNc",
-	"9iZ2gj2iBwsBldMGrOrf+MypFWyfm7jasR072D6By0OEGNNn2FDLH8STeFiPp1z/Ih/BBC+bgkYfCk+8",
-	"Z2Hcw4eNnUlPIyrx9fsezB+gkecJ3GWtsG1wMt4ODwyqIvVhwIGFpIOZ+jw3fOdrsTv0d1eVVtGXRNfh",
-	"U4b/cKGIAwmt0zazZbVAeMkBayb4bHkc1q9G/Sjksjqj09JA1qreP3QoddMv7vUnJ2065W65GXRSBuH6",
-	"HD2r6P6zJKJNUF8UDxCkc4/dAHiPQVbATDCjCI0GS7YtXaDbgNxVmzUDCtGVXgllae5Vv30nsUHC6/cv",
-	"5S+Oouga667XQoV2HEnzUVVuFGnYFE5BWF5EDLtH8HZ1VwxeO5NaHnpQOueVVNm7MKTT7ER4/ZfiOYzT",
-	"S9go06hjYg8qDFIvtM6chJuoHtGIOVwm+COXOZ/KXNrqHehh4E+hSUcHnuyVLhbC3i+FLMr6gAH3Yuj9",
-	"M+xi/Pb5kLQVcXJelcDYz8A/4stNa2xyZbdYz228Y+vNNJdmGbue78AMcyvdPhTulY3VPcXBaH3m66u6",
-	"WvPCyplcc/dzzOqbhyenYCe7NQ+mRgeIpcKVzrYlXdnwgPateSiJyHo7AZiTWLaBoDdd8eMDvP6pE6rC",
-	"8iOJytw41onvZhzYIO1SrI4SWfHfT9ep3WZZpAY+WdeIknx4yJG7PPoG/Cx2CSj7VCyk8vqMKyb+4Kt1",
-	"Lo679C3JfDpbCqRe7+ouwFnlb2GEeoMU+4g1pTBlYvZw4t2sdIr97AzKjSa1nchSCLUDATFu7pEilR2b",
-	"Wk4i5VOHrbnDJw9cKp5lkBPm+ftKkglNjEGJoH+/e/cLw7FgVKXySIiMZnq2WQG78+kXsKSZ77LG7qxe",
-	"12R8GLgfUEZzBtS7COZe8Sw0YgDExDl7p0RJzKqc9c+kcj9p1B8dVy/3ScvnuKFS9BGv7dFvoX1Z6zvt",
-	"0bqu5KFwcVtI2DGGBKRK27ChU6RVIwB3hbSisvRfFwLqC2rfPlE5jlU8VEO411jfXvkQkSJtog/47q9W",
-	"Cprj+8okwd0tghe5FAU2C5JlMcxUAMbUn8vPKC6h0X8SVBJ67CEtI4NWR9VmH20f4oN78NaeUj+HT9Cr",
-	"vPtqlHPn2iNRqTn0qG5IeBbPjWdCNefsPgQa8PIus5k3Ph8UYUHuKsD+g8byHc2BeufHfTrYe/jC/sAs",
-	"nh8JNTHsGIU+vIdrXILVdhLipxMIgWPh3daT9XqwZI6ZC73SRaG37pQqqcQk8I1UrQAobre03mmlAYvd",
-	"5zC37gvJ83S3Am4YNw8iwxiz71Y6ia5fEPPPt90bc5oL9ldzrMv1S9nFaEXyUATmifdOszXuQnriVVBZ",
-	"KJWI60GAAIjSd4HiuYnc8YweKSYPd+d8wK99bSiXA8uEbv2ROnyb0JxobJHl01ykt+aHwtdWC29iWI1m",
-	"EWfwS1BYN74au9g5FwbjroBn2LaKSFJQhnsYxuk2Ad//uTsshg+/1Ep0Fdlk8kTb2x1PBkPtnzs1jlNI",
-	"RKphBU7ThwpfPTOPSfM8DgAVLp4WPYdm0M8v/3TRjJ77bDkG0QlKzvopGVD+gWM7uPIDBv7FizxI4Q7N",
-	"AHvWH8OEfMcg3zfF/52EksJInPp3rURy5Q1yKg5IoI7ggRyBKzKC21YPK48duriADqARTHRBgIlSjUV/",
-	"38j1yolN9dUR6N/DWTlxD7zGh7+9aOP9E1ORtqMr6uAVmec63RP12cWQSs63Um2QSg0uNEDlAe8flF/M",
-	"csELdKmNLYSdLVNlnfDkq/Zo/P48f963OyfXkB19HPGMwKmwYsJgWcGWd5M7GYwBz29nC7Jb3JCYtQ8M",
-	"sBnfGfr0BnZjcEvcox4wJovImjbHvL5TuWQ2yh/3vWzIlny9koWx2Hz06uLquyeXl0+unvXUJZ8IkFi+",
-	"Ju7m5fPJV4JGdCveFZdzcnA8+ygRlfkY2qIEOH4uH0Toc4J5pWKTR3rBKWBcJ7E2Cz0Yc85+0Pqh5CPi",
-	"sW82HbJBWPYhIvelw7par3ASXxiaQlsIWFg7sLcSmFhfcW+ldBi41VUJb7NGR6WmrKa03yshslNGlNz7",
-	"a3im5MJ+BSxeCa7tv8hH0SEv//yLFc5RoL/pym7LhXq3sYNOzR3SRnmCjopPcSfskxdOd4oTuxIln08q",
-	"0ufG+PpkjSnx5Z85FEHTed0FDq8b35wNVsZdb968msGGfPmdagijqUtjowk8zWZV7zVHcNuhEAO9/bAL",
-	"4EeVnYZfyiw5LGEH8dmdf+RkvGfhA18f3tT3jO8KbN3hI//UkS0/hxQJJjeWWb2ZLUV2rKr42Iw/pRff",
-	"rYXCUr7TVQFUSgU/H+QyWZ94C4kSWJgjrm9dkp9m0sx40VFkc78s9NYwIx5FwXMcjmF8SzkUL/Fl8QSc",
-	"BNBT+8b+nRgKvVUwjRuWS/Xg0W3eaV+B7xQyqep0yz8vhFl2RCF8BQ04foi8rUKzHsQ69lgsm/KXMC5k",
-	"aQc6M84MfxRsozJRxK5XFxHGK7OyNeeM57ko2Io/CKpnphtxeRC/WNHuKfdEr54EPiT6UDhlYWKBE1Q+",
-	"8dkylkSBD9QiKmrco/CxV4VeRVqlo/DEf5fwFqGxiFRsyo347rkbTzWm8ycfx+1ut+Fevh9D/OfjgHGr",
-	"mXnxOSoLDEpHDP7pwp0kb9fhFp9KIPvou6sq8Wy09uOg/0r154GgJ9B9aeTuv5Y+OczVp9G6OEYWwfrY",
-	"01hZDUGVuRR5ZthUzDRQPPHCYsTaV5hJy2ZcsSl2bZmw6cbGgmb4bYT9IA9IeD3VBPFRhN3aE4YyodVT",
-	"HAXcQZvC6AIhhsYPhCS13K3RExne6+xUQOOCz+1Xw23htik7rUYCbteu2nlf2oggNKRXhesSJbGsZYWr",
-	"c53zmYhYDa+IyCDhC/jsielJk74PjNN8aWVBb0eRdeJ1/6alYu6p6mYAvYLAe0wbgRajRxMmNgCE7gUH",
-	"Du5OYt2PkLiIoQ9svIW3J3zcl4NfNOFWUWcNYNTFLlTp5PQXTH7CEiXEyG3D1yhEwHualKKf3Gl9FMWu",
-	"QizjKVQr9f5eabsjTPfud4fearYS0LI/oowzDU7NvEvsgKt5YDH5PwG84OQxHFyvhBDCZt8w5RTAdun8",
-	"A3cOrVy5wxgpr4OzaY7FaXkCqdX6AB73RJTzJUI8ThTihLd/dUxYJ7YYljrviDT9HAq5q9Cp0sMGGMYK",
-	"UTM3AfYNzWNK2cWnMYUwLzRF6/KTzrP9sIcRqnuyttR5lqJFioQQS5Gf2q7LucW2CKkkx0+8jH3YEvAy",
-	"FYyzzJnBuC804JZuMfVfzNNLtFIql3Whof42UiQjFAypitzdCUT/7LWtQMacJbRjSm/xki2ZdQAOwDYq",
-	"Fyb2p6y072r3WVLZG26/wiq+cmRfi+J87WX/1CdSqoe+Ludv3DM9BvkvGp0xadiWK1tpJ96wY5xJULNj",
-	"Wu0jf/uyjI2hwgeDV1/PiW6Uh1jLZ0u/MydhCik/8PWxanoWCQMyV4ImwdH3TqGzPKHDwqnvtCqrGZ1q",
-	"sYHZ1pm/7pBkzbYwSMgkgIYrz9lWyMXS2SBIpTmczgz7P1RIzY6A9vxB2K0Qys/B93mXKthLzEjgJpKZ",
-	"koulPQQGOhhXnHCRoA3NSb8w3PF79q/p+NXlq5dV7sRHb12IRym2SczEe/z3k6cA/HfSHDgYh0Ta0a3M",
-	"c7YQlk73fBVmZMdaP/2H2qymnhama9ErnTRO1tiybKTRyKECNacxfAFloVb88aWXlG57gEs5UGkNqIYZ",
-	"tHFP13wh+nYPYOvDCrKWdpX3AOao/cFWMYg/MKHjf+SxJ8uy7sRsU0i7e/Je53K2OzVK7590vwsx5cdv",
-	"qWB5YWsU5j5AAmF2W++kJD2KZEsx37rBHZjl++1fOZBljtGRrO12H55YBXlehpyIl+jXmVittRVqtnvy",
-	"sxhcIXjpRTv8958+txmj6NQmxqExygHpKufN7k694+tc2iOf17e+KS66S77CTG+V+yOmWeabAnDEIaHf",
-	"aNckDcu1WkArD44rsc65cu6J3pobjBrOtfsvtG4AlUyEfNzkTgmurHzgK/ZTwRqGtT6xMG25tH2MfR+5",
-	"3K+lZPaldW/jdjkBMrgdN610DLA6zyKLMhbUVc1233U6EpVjy5sJOPex6jY0kLqpFeUtRZ6VCFG7pHhx",
-	"3La90sVhHW/+5baOPgS7I+vT0GTciJlWmbsUECHleZA8oSU08NVFVk0wTRDt6uZeRaxUTCboHlCIlXDG",
-	"YWBJ8itFle7jLfUx1uOfIIXo3/9fIonoqeaG8dEhnhu2CPo/8B3bGFFFvQHSZR44OiiqurvwxVMupf/G",
-	"Gzfe0zHWwXIQi9mPKy30Or0OXcT6N+HY+G0ARlgbKt/NkeAvYWLHxFtGm6wqTBOPm+8AyoN+CF6XR1Rp",
-	"Jb4Bg+6cvY3Lgbm72rIshA3tZOCdNOF/bSdOQ/YfP/FlC6+aAouE9V1HPzIxAN8BkDBEWnhZlMIIjvCS",
-	"rzE22kvZQOKQ7nVgWTkV5x18IInZ2R2/AwD899Nc2CdT0cWUlmunOIXKIiZoCThyOtv/RtgfTkWrhe/+",
-	"smLaXMWt88JFNwYTwVVzNtN5LvhiI0wJjisVSwhCwwsNcDXOeeEpG3ew6kzac/aLxg6aJnZiBMAAKbYf",
-	"/ei+ggZlBB/I9xU6kKs/fUE6kLBM6eNnTtQ1pmU/ljt2IgOyNtevqsx2K8SD6WoM8FGIXrTD182A8/VI",
-	"vFvKk4o77mZjd5+GCjtyi92gfF3ckdXVs4u90rFIa+dF9SjcdkY8CgUrHOPzULDJTbN48BptFLAqPUje",
-	"VGwXAFGUV4BzeFUWe+1nYpZL9eVJ9JpcXJ8mZ0YUj2FbN0V+dn329OzTb5/+/wAAAP//",
+	"7L1rkxs3kjb6VxB9ToR341Ct7pZsz3R/ONGWrLF2JEurbq/iPTv+ALJAEtNFgC6ATXMmFPH+h/cf7i85",
+	"gUwAdUvUhRdJM7v7YUeWilW4JBJ5efLJv5/N9GqtlVDWnF3//WzNC74SVhTwX68z9/+lOrs+W3O7PJuc",
+	"Kb4SZ9dnMjubnBXit40sRHZ2bYuNmJyZ2VKsuPvFXBcrbs+uzzYbeNLu1u5XxhZSLc4+fZqcvZ6/5Xa2",
+	"dA9nwswKubZSu+/cLwV7FIWRWjG7FGxbSCuYNGzKjciYVudnExzRUvBMFOWYXs+f4Du7Rrbiv8vVZnV2",
+	"fXUR/m9ytpIK//IiDlUqKxaigLG+kStp40L8thHFrvxqDv9Y/UQm5nyTW/eJSe17lQ9dkh96N58bkfyS",
+	"xn8lP1X90uWwWb0v9KN0C0jv8Dr8c89qvhFqYZdn188vqG2+1w9CJb5g4d8Gvv7ygnj/J/djs9bKCBDX",
+	"94We5mLl/jjTygoFa8nX61zOuJOvp2t84v/5q9EwrPJb/3ch5mfXZ//X0/I8PMV/NU/De+GLdXH9uOSW",
+	"bYWybFtotZgwrjK2dX9pNcs0+5cPr16wPz7/9vt/PYcF8a90X7zNshc8FyrjsAfrQq9FYSVOhWdZIYxp",
+	"LTKxDJOz6XfP2wfpls1lLphUcHK+e+7OTXVBnwfpb71upjdeG/h/mmqdC67cv+HeNbeG3PtyX/8zvPLX",
+	"+Jye/lXMrHvjbZZVRbG+DMTnnvV/DX5FfkuZLX5GKHcy/vNMaSXOJmd8NhNrKzJYo93U/VUmZrlUIqu8",
+	"qFwifNELNyti7+JXuoTKjyWsd2W5q6e0Oi3/3vCD9ARfq0dpOcpBenBhCcbOfaZXK3+0GlJACZPX5fvq",
+	"3sT8cQTl29Nr8U4dY4PijFvzw6l1y6N2aq41enLM5kFk7+btIc9ybpb4R2nFypBj8X/Bi4Lv3H+vhLBS",
+	"LfAW77mTJ2e6WHAlDS5M61+N+G0j1ExQcjo5M5YXtq2D3s3hDlfid8syboXTQXEc7i+eWLkS1GCstLkg",
+	"B7LVRWYou2HDrr5jP+vHCbu8uL64YP/1v/+P+9Pzb8/69EW5TuHD1dUInwyzrKzFJO5LcjM/aL1qb+d0",
+	"R87NLYmhVzjju+T6zmVhygVuvVUO23+pjBU8a3/FTcEw6y41Xgg2ywUv3HcVXHbcPDClpzrbgWUWhLPr",
+	"ZLkXfhBzSmRzvjbC3BKy9LNmeITYRlmZ4wCkYZwpPVyu1kKv84QQF2ItuCVkSzyKYsfeapXxnf/61RV7",
+	"JabFhoOF1vpM4Xed/IeB57HjCCzRqOoRhmtWHgp2dXH13YRdfh9Pxh+vLy6oz26XtGxupV3qDbExL53Q",
+	"Mo1fN6KQwgtLppn/EfyTm3pFPlNaHl0LXCa/kOWpnLrV9nvo1wFHXJGccIzKIZeyjeeIPKzW8tnyjVQP",
+	"xMoq4edn4ITVz/K6Yr20TLBCmCXLpXpwvy5Ewwh7Rl6ZxnKVuT8TLwz/Bu+siX1SjMTvxKaB3Wr0SriD",
+	"y0RunKelrWB86vdLFmzG87wx4qvvri6fP6cUamtFf9iY3b1E+62+YkLVT0DniX2Q+HQwV6Ybs6uYKrng",
+	"j4K0U+KdNOQ7DSEMmt6N1A+BEppgv7+SOTFN0iy/hyO6j2HeGKJ7e2JM+bs5YULMC9RJidPL/dmdsOnO",
+	"73/Gd8aNE07vJhc36JEvdS6YvzPZFtSwdZo4F3PL9MYOEnKr22N541/AdMHEam13bK4LxvMc9clMr4Yd",
+	"IHdfDzJPG0sKv+tY0x/nc/cXrZWN13Z9Oj/pLVtxtQNlbPDu5HkuMqbn80l1zSm1ODlbijxLbZhFv7MQ",
+	"zD3l1MKOcffXYuc+VHlhxXnLvXZrOD9OTWYF3yo0cXaGPE4rXQhSnAsBU3P/7oalYGzX1dtgyQ1TmgmV",
+	"0eNy/pqhdJRmS8ELEE9pa+ZFr+3rLg7TactMhRMoNGfGvRtOAGmhuJ2OR8HqKLLNORMOK1xY8OLyAoM1",
+	"94IQpuS3MSmm64TfN/WX9/BpBue72+ep7GP1Juy81XovLWO5FVVRNXKhRPYaRFQuFPxhqTdGnFXeTInt",
+	"pshpc4YXSqoFISKvdIERHNRqVmtmVjzPK7EduC+lwTudcbRv3MUyRo6ooMXE71NlfGExYNlTu24IpaR1",
+	"r4v7UuvixVLLmTDgAYSRD7LiK9JGCM+aGzPTmbgDhUKIS9Psg082f0fPt8go0+ivWio244VzSZi0hhUQ",
+	"IGZGCOPVR8OnXnJLX9CGr+CC1ko4Q4t2qyAKU8hOzR+fYXapDSpKPafVfdgwwlCDCxhn43Sp1Uz8vhYz",
+	"S45rzonXvF9qhfe8dkJbDmyw0+aWHd5C7fZc57neGno13aXnToux0l3lmk0FW/FM3LgT5jSkcSaHtEbk",
+	"c/qCWGid/eL8Lmp9BBooYGQbq9eGbXXxINViuFe4FJw2uD+WegCv7vMhJipY/VXFNDlbyEehSAUFCYS3",
+	"Um2Srr+TQGJpb8EucgoItBQzfDdh040Fo2kN+z1qc99Iem/DNdD4umHoh+H2uh0I6v+marzhvuh53dkg",
+	"l1GJbsktT8E3xgvwbgK2olPH0fc9jkSrzWqauMmCikr9oxUZfRCcK4a2h7Rsy1FDMWeXT2Cx3BRi3Ilc",
+	"orSv6d7/IHZhncKD5FuMsC8H3g7w+FIX9pfEPUq7l3jsi8zJJawI42q3DR5w6pKuv+NHECL4EdMq33mZ",
+	"ZrlbNKnOe504OJbl4Z6EK9Z9rTKrUnuFo+ZFEVWpn+IEr4vUhQSHp3UH53wq6GXLyUADqBvO1oUwhmnw",
+	"q/RaKEMu2iPPN6I/+IxjCI+nxo/noD0BP8y2IEqVCk0VPXHbHh8MXlDGXNPG7pKrhThSBq0r5QXKrL1X",
+	"ry2bOTNhymcPqPDQQMTzbVghF0ub9ncGJtES036L3jcx68RhBMek4nHiMJ2mmMELDZuKhVSM25syZO/M",
+	"n339e/G79WEewrzCISy0ACmfip1WGZhsSRfRS2fzXRwjnYznbqzSsJXgKrHqiRzFRz9B+Gfnp26H2g3p",
+	"7XnPjQlBiIbNuSkKOnlGWXJgR+yRbfUfCW8gj0+uZw93a67oKGMh7GyJApPxnQ8JsZn70TX74/XFhdPs",
+	"l1fXzy5QXoTK2Iy7vWRXz68vLtrWtpeG2lS6onbdD3bE68jZ6keRMq5BDKdijvELwVbCGL4oTQ44CkaA",
+	"JdeeFs+Jq+teM8gZhKxINYCayJN6AR9muLjZvEO7ZcV/f42/uaq8N5oxZoNr0FZfaDWvcz4LwW1ZmKrp",
+	"prRqhtuGCF/44gSWBieW3JJ31KUjVhwt/UGBPkMuv12KFWqFQevfmAOOILyfGv1LTMe1ZOFDCDu1zfi5",
+	"tMOd6zs8gXSKTInhL3rDafs2xscGZ+xSbzJ00iz6wN5NcK6v81Kkpd1fW+jNNB8xs3v8ARmgkyrT2941",
+	"XhNxCP/TsMxl1C1ubpix39HKyBOC8pPeFCPCKlExN053e5ov+e7fN8LQAT+fMO6/qFt6OfHcbxu5DjCI",
+	"OJPen5Uz+PaiB6HQNhRCkmEq3P9HSyW7AUtBbxVE3Fjm1LfSFj3CQbZJmQQetCMvCz6370VhdGNPnlEa",
+	"t8zw9if6pBVDH6WNlzd6xvNJDD/6hTLCWh+r6FehXNkP9Wx1xWb6m7+WxuGvnOj5304aqbSYu40Z3jiA",
+	"qojFtSGPlJjJTLwR1lKQsRLcQ9z165xLxUCtg6l4DgPbFwe1UfaVTvjia15YOZNrrizbYuwP0QtgS99U",
+	"TeothrCkaRrZAyAbj9IKMnOyKgMuznYxzKfA3TfwZ5lP7ckCrYBEniKx/O8LvdaG5+0NWOlH0X2c3RM+",
+	"eH6D8citNAKONUixNOxBrBNmfHm+Glarwsim+3ewX6SdRO8FvjhoSYPZ3rIotkvN1jBpkU3CnonWgMfm",
+	"HGG1aCmvDKCl3Ov/2Pxo/wmt/L7n468QYUxEBohdflXoFbu8YRc+boNS7rSznlPR9Mr9T0f/4NSu+I4t",
+	"+aNTb0KVLt7wTJYRyjbAa6loiUSlFX7gxzVkjYgczLiESmvR+1JG+FZybNLMeJHdLYUgx5XVR9V7Kqq3",
+	"+EXfqLLkmNZpzL8SW2FscL6cpQgacQ3X7g0GAGvx0XReh9vh6BJnUyiM0YV7QCojMwFHWeak5s+E5VQu",
+	"wvtUeL147xGVknsjhKqXehuCvyuhskRCYSBir5l38NfB5GyzzjBlOON5rufzFD5mIQg4wJK7cQEwP+c7",
+	"+FMmcvkoCvizEYlERszZNsBTa6GuK5fRUm/yjOVaPzAIhN/4hbiu5ux8cHy2xFuKe92+5bvqjf3bRmxg",
+	"THHIeg2IsDmXOV7k8GpiuBTozMeLg0iUiVdcqbjvk7NEIDhI+MsoHw3BXHCpEpFECJ04tcO0miGagr7/",
+	"xGOo1aHSQRxlayl4kRGwiS718xNfr4VqHfhLyshdOLcjlRJYinxNDPAOQygIDOErf8b9n320FhbC/Z6e",
+	"+4PSWzVYn/7ZPX3rw8CUI+2vsE4fUSgbEmPj4NSGy2yUihDFYzJfUzwmclF0+uW1BdQUJuBmS24njLMc",
+	"DGanhLQS36AH5VRciPmEGzseQn9zB2vR+fINsRwGVt2l4IeWO8MUToWxYK9JVTXRA+JCwALZYufEBx4H",
+	"GTH9KSB/nVMAb0SNwi7FFY6nK4haTP5EgZ/4UxzEvEsPvMXLrK0IKlG55I4OjbLB8+QofIqv8em14A+m",
+	"Vv+BYbpwr5o0mLL+MwXhzRpU/lfSwZT1HyJYPKypD63QKpqcUwCstKamt+p9OzVbzQDEuY8wHePER+DD",
+	"uBz3k2YMimNgyY83DmJSmyK55wWfWzIw+ZLTOSzLH4TxmM6M78x1GegHBQWfhnMoVAZBvIsJ/BHhT5Ad",
+	"4HOnWACEwU3CbeNrMoBxD65xUDGZBo1jhGDu8kfNSL9vFiL6vYHyWmHF8IDPS3f3N29C4iqk8hpkMkfm",
+	"FIrjlftrvLgXiJcHm2jrs4hOP/l7YgVLzh+EAsiArzKsAD4HzQ2gyrVpfUdMal4IQYoLwK0D9OMb769H",
+	"CCUBOdVq8dY5bLTVn8OSObW/QgQMczvGeIDwgHiFjGp0/Bqlrn1lZJMzpd/UE9nVZKxOh7+U/ujRa42w",
+	"m1QPgIx2tyXe5TBIsGpz+SCcpeoesNpdwO4u5v70hKwKFUH99qInhEpt1UmDmetCPnqrnojEiJVU2Q+Q",
+	"OavV9122duXJZQPU3iq7GTTuD/hoKspKHzwz02sx6PV38GQyCXnRUV3RH4Gp2Ej9W+7+Ihu3p/fwk9qW",
+	"Pqe2lAjpXvYHjILV5M2helDXR3qDsDQkgwr6+kMXT2bQ0Mk77SWn45wcUQoteMOSe9Q42LkxrSlFniES",
+	"H7SnO5hL/iiGZKvp8HmX9tAqhcXYVasqBoXpPXi7Kxw6PIcwLpoP1asISq5ve3M3k5vn1c3Qugm0CSiw",
+	"Clx10Vqw+gbUaagSGXwHoi7haiH6M1SZyMWCW5G9Istn3H4G31XPIUiM4Xa8sEOA3flaMcjen2obnAAf",
+	"WB8/OVNCZKhRCNg+bM8gIWqIRvxlxNaFzLn/Xu+5xl1I1irtVUb0496lQ43pwSjgG+nxx8urhT4TZPHO",
+	"zrCpMDKLkPAAbPWaYJ/MKm2YRlqBhs50JiZY7IQp1WdIZaQ59GpTgIcO9WKxTriayTrerNzhqnqTWFvv",
+	"phPCf5QTutS5pMf+xhm0LNSorjfTXM5YeDxWtUpnms60molCiQREze1ggs+G5xtUaIp9+PDLmx9jXSxX",
+	"zpeCyDCYkdeIG2JXKmP3G2EyvhsCwZmcbRLoeLfZWl2zq4ur759cXD25+nZYVliIh7DSqfUKzwyob4Kl",
+	"8XsXxhoEtPKxyj55UZv4g5Q8f3fBuGsaBnK29HV39YukBDw6GZ3rIpU/SGAoMZfr3B58m1kKYZlZ6q0Z",
+	"tLJfh2bjCA7sVW/3wQ5Nh+/AVIUgPZpX4On40KHz+eMZgoXaCSJhA79rfyXjuwnGHyZ4SnJu7Ev3l+gy",
+	"nIMgxf9yAhP/A8RmghJwjsJ/+eTi+3P/OrRIJ2yjwHdtHbFhln4Ky1fCj9pChP9WqwIIKzgJhUvIbMX+",
+	"TaymhX7yEX9h+M7cxEwIGL0B+WL5A6Ra9WNU6mGI3z3vveQkVhem44gb4oIennqanOES/9phvlDmLiTh",
+	"SHslgfpLnXnMQUNdXb0yJcARQnzBqff+kLI3dMIIY9oojRX8UVlRgN4kDB1ZGEtW1/jqQycb50Pk0x2O",
+	"Lo2BbtJu0LsSBdT9ouQm44cySZdT/1jWzR2SL3ev2ZG8N7oQI0oO4fHUOHcdpbRpw/1Ikl61zJM3gbNL",
+	"LJ+BreVe1S/CabM9VJ+GUVGr8kqI7LYsrqivDVnJ81Ya47kCEGONNWshFDYg7v/KKakfi4LKaJTZeCLm",
+	"Sl4sEMyoXy1/00qEa+H8agIoogkWbJ2f02WW8ncKOo+2XqjmwhsR07KQ915B6Jwu3Mw1zfnRDpLCCyHE",
+	"AbAIqKiESLEvrmwUQaSoVoLq9yv4a2rhP5Jg51IE0useroda+OjXoVdS+AQ9MIpyYyBwYmgBzuTMyL8J",
+	"MourZ1ZYU3OhhtKaJW+wn/SW5bxYeNwU2AMePQ2VgtIO0N4UssGfcphM103lFhVBQ3svba5Nim5GB4Ki",
+	"XLjbGezBGVfOglnqPBsH6UolnKnpB+mDsZHz1huVpWuqhmfPJiWiARw50HjXRBINCk1kpuRiacFc+eX+",
+	"RSLRBXXHntGFgIOM4dIZuIcrD4wYE9K0ginBC2GA98JXUY3kmEuyZqEll0jqjqH5GSc3EFsIwlOPffoR",
+	"VbenzhkHa9gnayYJ26ejxniRBJCP9xvo6tBxplTtAJzQovqTfBQlCeeXZaakZPkdkUuYeHaCZtz+Bpxw",
+	"9Df2rZKssioSdZLWD8VWwNOxcHPNFwICD9FBODa7ZhxdaisDxRchx3BshhB/+AdTn7gTs4LEsJryH3iW",
+	"SbdsPH9fR6IPSa1Wf1IpNAyjaOJu/FfJ4W6EsV/pLTKa8rT71pl5DpY+eoU+9tRRt1dEUIwCOpDQxV7G",
+	"Z17Y8un/j6w+jvwEqgJzB9gYqZCRrSjlG45EGNXu0UETCaULfT94t1WxtKNyJXf9xIs85AD7mWLjVd4N",
+	"u4SnwAD3r+p6HE7eHTy5h0VAA+66MI0bBSjoROHPQnjGM4wL+9qeQGrvI6DtM1VhSiaJPcMFwENsCF5O",
+	"F1P8LVEvL8DRbVwp/QGDwLQ1BAWQMojw3FVP1KTzzikXJK53OCpJ5XvHt23FSzFQX1J35GXvHdlFN12R",
+	"Qdr98eWLDCQa1h+WAqLagBzCe7w++C03P47RkVtu7saJ/1BejqTTWOLGE2wURx0Ht50e7E86J1gXEtmx",
+	"elxKabt0/yUNcCoOZ49KxqN3UPYQ3wqOrn/zgJjXT5gLS7oIQ2OMZHFmkiIfipXfk6jlmedaGX4Hv7NL",
+	"UUSKlk+JHHVBAsS1EWUeluC1rBgRgWqh91ZZcvebN+JRwOU2FyK7T9qp+O+/UAFNJDFxlmAAf0BBp6+z",
+	"ZOdyPoUQ4HRjdj5XGLkIOnPTwwo1vGBQJQ0hyzCMGwCepswLt2/jdvklPSCrU9JaUctEgEyIh+Hwt1Bi",
+	"TzIB2OVw0gWUD+o94ULtPlvljeUvQ5y+n09Y17BNtXR3KcR+0JPKeauJKnVqh3V8GGb686KQjyK7HaG7",
+	"ubVCZUL04qMqRIYh6+bRXDTF4pHcjCTQrCQ6MgDCCBh2fyUAcLcQMbE6SIrKvQgQ8hamTG+mdsRr4PHh",
+	"4bsEne67eUlKU131EV4HuoMt/zWyIzI9TzA4dgf+4r/ediQVAD9Hxw3FOt/R4fQ5tioIxfczjmiJRslj",
+	"u5DQVxBSUSb42st00mkPf6JDF1JxyVLNNAxyXKK63d1a28pxnUTmYczUE/Z4oCIutUJY7249FAC7BzC/",
+	"Hymy62mVX9buoVQ0qu7SlLVi/gU9cw7nehDMNRCPYWJwKo6oYGiq949LIAk1zOgJIFUjgCTIiBsON3Bo",
+	"OLBRpMMZpC64d2Ya0r3atC4YGIL38CSUTPxNcvlFdq8pCmS/H41C1FrbA09ZXq0sDwgxmfDU5VEa6hxL",
+	"up1znKqv8WoPy6nnG5PCLnYbYwM77pxNxiTjuhrslAoOtzBOkhKAPwuxvquQi9dlYFHozfqwXmZdtKsf",
+	"y6JZrVc+GdMb9g9RtX5byb2U6hySiGebJS9E9rFp9I7gdyBZ5Dp6iLipy6iQQL8MbhlCwKpwu2oTSe35",
+	"/VLIIglEGUX/SQHur759vj/gPsEnFzjeO3ANtaL1NDXe8CAEWtmgyEtCgEPp74ALrt3wZGN2g52t2B6G",
+	"uL/S01zKLBMkZ+VM57ngi42oX21mCWhLIQusVfSkAwiB6qZnHVVE4e/DYX6mZ3drVdttprk0y/4g/fvw",
+	"ICbf8DbJRSL6CH+NiQooRgSnEjOccdEmAU28UdZM3P/mGazfFB22MZ3bVuLPgaehvU47vemmGhukJlpl",
+	"Ju611W9PQp+gOvtJRYJ78Jj7YicCDLOtYisp/wRTYi4FFpXSQf2AyqTO/oNUi5f1TgudLgQF1ay/qDLi",
+	"5Polk53j6q1T52Ec4cZKpnIeeNijgZc27HrgKWV/uOFGbW+3GNDJbutNAHBiFEL4usQeh6Wvd+EKGTDC",
+	"2Js9Zvq21pzgiIyDptQEjaRDTYwmcVyGn4Y0vdYbYX+gQPFi14Yd9LLUi13qGyS/4WfhDsGPv6aiieah",
+	"w8xA/GkGDIHZNUF8OEH4UpOHESugPNHLlmIvrAUKQ/gG3g+aiiuk+A+N/n4lo5TD3a20BXJoN02iYlQa",
+	"ZH7yvzk/G1UqsRY0pxSwiNR3JEGMThbGhdYnuHsIRvU1agGXhV0rLp+zf+Nqw4vdNQvwrJH0fNDc6YcU",
+	"8E2vnLCAvfLIc5kx9zy3myImsqFJfPGNAT4jz6Q0iV3kaE6ljmNkNouFSLfx6KL2NEKs/KIPo5uk177J",
+	"HhHKhZY6z8zEV5Di37Zz+WMame3ovKWTHD+pOr9u2akH1pe0E/dN7cIKQX63YeVF+ZhUdFeIGXjKN4M2",
+	"C7I6bVO9o95I9fCW7EtQ7fEJKP1Ezyi6qLbR6q/WDJU25uhB1PZyEtCGVcwGwKbp3jCBqCgxtGDOOTnC",
+	"3neJoXW2cUuk0u9D4iTju+T0jwg6cBv57pG6H1ehbnWYdREEgjodYwY58R8mB6u1ER7GkYxS0Gy24aaw",
+	"VT+eXNIRF3PZ5BUU5v43akfpTeY50F5/mevSGwspYEGpsFd8x6ZiEjEg2EYk3gDH6GntzcJe+s4KKYr9",
+	"gOSXHk9VBT77nuMQE81EsYX8ckT3ub8NJa1G5pjDiXXXjRhqxWtFey9Fw85l5JYkbYp+32xcJ3qVaK0V",
+	"792BL1p7JGNqYhgR8kckrOGgCSXai76IvdGPITg0heTHgP93Vo8VtDaAayI1bSy9wR7dEq/vhWZQH4vI",
+	"Qj1nSldNiiENO8dkMz6jhRU/9XPKgu5KrSQvu1iOUelzO+MKFlIxq89HIMXegmVlC8nzCbt8fv3sggFw",
+	"ZBI654Yu6MT7qGqrC/YgxNrUUKNAGbcMUD0PIkUaYq7shF06TThhV277nVWfc1uj3ktFk5xyq9ZAgwNN",
+	"Fs6EezKy6OIZoi7Mt7x4uCeRfEusq491hZqqXU+iWLf018SYQPtc5uKNXEnbVb/HscoNL5fA7icM8vvx",
+	"moFXFhJSLWP8tz4mTJEuWPlQEmknKu+9yUdZIlkG1CdzUQg1c7IT7EOTIOl1L/xA68fbPAdhjiYyDJ9+",
+	"z0pDB9y3JNX2LYP+fXg1leaMO5XYUdSbzv4lowP9WxO+26W7fw7PARNYgvFhXehFwVffGGTVHB5JV5ts",
+	"keqLDXn8CmKVmwdn1wE3bk8z1XV1rwddUUE6EtdUoRPq00ib0quZvhMzrZJVsNrpKHZXaSuGzJdTPnu4",
+	"YRc+KsRtk7SBwMAPr48N/maBEVKDjBYeyhcw8Aq6A5WLWJGWuszGDawdidaBq69GVb+0zj+tvL7aqtXQ",
+	"oCntlIBtCazUnvgUgWRDu6Ees0jJ2dTCDOy/vBQrI/JHARKILr9v9l52Bqlx1Q22Bt9t1Qsw7z8lmWY/",
+	"Z7HU0Xhgo+UxAuZc5aNvDmxoNg78Gsrk4jI3IRlcK61EklZvcPq4dMUCJTwg352ClNmBKQ4fbafSG3rG",
+	"cx87IIrtZzyP9R4j6rhXu9uRqODV7q6zrmuPirTSyB9xFZU/IjPoXXy1/7AlcCevZ+uEf424R0vcVqWM",
+	"a0jRWEWQKyJfpZTtrLNvCFNN3XRcmoG6lSK6aEaHy5JrSETEYrxkWUfSuEzjmE0jvVyVGbq5yr0O109Q",
+	"XbHJfiCGC67SFCrMziBQ6Nu7ACCQjAdtlNkUguKvdB8zGlxctgXGLeTzh4sROWgiWSteiC29eB3ufkC3",
+	"4YARyPH/jstepCBPurSIwYOHOzmo8gCE9L0ldoMZvwK4GneJFisqxhtdyfYw3ax9bmWVqG0ac+c3A4pm",
+	"Kec2tDpHoCXyTnrn+ywkDX7twCgOjF2ZPasO64vy7IKtpMLgw9D+7k3waKoH8FutEBbZqqYbfv3AO8hS",
+	"p3aVnUmP4uWYsr4qcKgnGIPFRp24HeeyprP6fc7urXtuZCp9xtW7dapaOuhR7+TptUjyq/ab6B7n0zDR",
+	"7VKoa/ai4FYwI/8mzITdLzfsGXspZuzq4uo79sfrZxfjEqdo+ZlES/KKXkNzMahAb0P6Xnien9z5g8lg",
+	"yp6dwIKO9zXHjfsTh+ELXtaw5HRWQI7pNOzkI7RKGtHntV6EWyFrDBxRg6K8ncRELSrxyldS7C7nqah/",
+	"Kqjuodp1UYz3EDD1mcp+HxS1r4z//KSVMxtV+KwcTcOZ4DjVhTcDZnwlgm8/JiL+OjeCvXXio6xbQcN2",
+	"ehOsmrMx3dw4Vg/ANEpdVCnt8bcHynp5iwRtU571lDa9JROvEYADO6/80W8DCrpchRb3TAcdTzx9bXuW",
+	"Vmlbnvj7JcV/7EQnsCLmUj3QrIjNzPgSVl+ajhEbeygNKNxoIzirqlJNQCU2s2Uo1ndP3bDLi4sLtFi5",
+	"dTZkowdaEmZb5cKK30wtxNuEjRgQcRgwU2Lrw9vTnQ99G7YVeX7D+NbpL4NmuY4EJNAxFTQrcoVm9Q6K",
+	"SmDbM45pZJ43kDOlWLhjk2AGHNoro7uHtde9qDi/MQB6GUZs3VrQd0k+CvKoOpWFSrlWdgNmhGZ8UYhU",
+	"K8YxxvmSFLnbPGfPWYSx917sC62Bfk6DYa8EL2qVmF13d69Rs6IZ3z9W2Es90fR8RFvJFLqm7JzSzOz4",
+	"Siq25QpAhs5RC8CMjhDjKR2WzipRf9Ms8YoJF0kaDuTFc5QTAPuexnZpH+2IGMHYVTH46Jgpwo5yN+zZ",
+	"HgoNnQsYSMeszIEeVmVxqLDvqJvhXSp+nFDVSactzO3fN8IkGnL7OY7sp1F2vK/OaUSTDKplTYJT/B64",
+	"VwvE6I3qVVB/zw/Cbt2tgpK11JvCTKrkxMhvFNJE9SYjz5/3LkmHq1B1GKcC3Eb0b25CoyfMQ9Qhq4Om",
+	"6gff08aMHPBJG7CNae8krRj4KPaWGLUtThmnW10RTcWeDeeL9xQoPhYctqLaoILqIRZHVD1GcRnIY1yj",
+	"I6J79oyhPcFquQQv72ptd4lezysBeWxEp9+UhK5YpCmdi7i2KZPDNqhwq3ARLnOpFrEMcHimkJ7DMsHl",
+	"XDrqbqB4+AJGE8CZsyKBUR7Jz00B+qa5WKVA64FO2oPRQ/9gDpzEGY3Jcg/e2g56Bm4Q2QwU3M7YHo7g",
+	"SDkavgFCrLlMYug7a/h8XBp2yW9jlMlSUirebxDwIJ3JMzLKNIEbYAxH07DCLDQ38OUdvSRiwrzdDlh1",
+	"F0oP6HqXxp9Xc4SHsZwkhjkWUBnyQ7Evlg9z8Af4X3dQ+xFyDY5reCc1+2oW9nC+KR+NHEU4hUVJ74Y3",
+	"g8fvvVM0C91o6qiOBlPNJoUeEgKNejTjeX7Nrv4QSqYAOkDqpQCg7z1Z4bmTVq29Vh4GAVmwMr03LvXZ",
+	"WUDf1QjFpFxTXYP7yaLsstj6+P54sLLXT3TUW0xJqWOyG4MtTS7cHsXx9ICMFdm9Bwg0CLuJ/laDmDuS",
+	"RaTvC/EoBcHI6qx2JfJ6/yi/wo2xD6nIPGkvqm7+gTATP4iOVTi421FYzWHOLD2SaDw19sMtSgKxCx0E",
+	"n3q7yzx11vcTuFSOUeAw00r5IszOrxq5UE+kesLtkwC8vC67CbFpobcmYPM0W9CGXlms1IISC2VFIOXd",
+	"AAMUVwxaKtHVFaIodDEGXRe7F1FVHiGq2k1N6R7yF/0mYf/DvrxMXFipfQwtJ+lMWaUAYfCG34dhjOnb",
+	"Ep5skZdYPs3FNTl0MO+NpnepqaXcv9aKEtwyJo5Jwq4blfU+Fuv9oS7T0Mxod5sLZKlItLkYwW8Fsd1e",
+	"+nF8AxRTJVxoQAsseQbZ/ZAFSceFKTpM5+gEF6z+PsRDT4WxGDA7Si3XyJQsYqdTNg+6uaPqzAIamxhb",
+	"is4+hpcbMN/oZLuf+coiUYg0a80A9sOYAEKcdSUBNNxeo5BAVS5LyEbGla3QypfS1lWVhIpBAGlV+w4d",
+	"1XuG7PJTb/oIPXu/e3J59eTi2YQ9Y5mYHRC0vcWt441PXD6/vriYsKv1algX+v/mLXPorry4toAvXPra",
+	"lWt2+S2s7CVbDpoV3bDhVrHXtz/fMsX3afKLEZRqEDW0aBjW4SfUqPxZ7JJcN/tx24Q3J3nmc5q/OFIY",
+	"VPCt7T0KoKdk3YkvnGWZnM/dHQAazAkJfYHUXkKFCMp//48uILXg6M03YoGRk9lZucGT9eA1ekBzvslH",
+	"YOZflt975X5JdsWRjzRETxtRnh+ogQKbEJ4fh5mT6heTcO9TFfKdgQTTxctfAr3g0XEjLTM67U1MdmlB",
+	"MvGtMxqkcl7EhF0A6KLR5rT9rvGFeEHM+nxBLM71t2N1uKTQhi2q4vhLAGFMwODxrIw+CmTYlyBOXuS7",
+	"NICzltoMY4UwS9LwW0HlWi7VAwKrjFSLPCr6ZEHqSOkyFTbZ1hAA5+4fwFrWASxttY3A6VU+07VAd5vV",
+	"io/rQnzMg1YehSan5EJh23ebNv2G05rX1ic0IW5Lox9N13pVNPD+zts0sUqb1bRGi5Oajn/QW5zT7kvw",
+	"CJGhuqgcECGq84qmmbMDU2FgLDWNssfpxuyIPv+Yn6RdumYWDHEECZcukbNzDovOMzQrh6bpGqvj3x2z",
+	"qeRCfRA8e+HLS5vGy/CiU6D4IZb51aZA2B9JAwZqI1jVVvxux1xuzSwXjiA1RbpYQDb4lQ5llx5HDrNZ",
+	"I9X7wK0l50UKoROesl8TNldF4nSe+eKhXUgIK01wg8Wu18NL8jwB21BYdL1uYQKFC+y//vf/YZcX18/Q",
+	"2zgb2lzbl+MFn9mNhBaDNZcFzfA6COoSAoHNKP1KP4qyDklp/wdfnSQWmzwRqB+YwG1UB2WpXOYHYawu",
+	"xPsK6dng/nFHax5HVyLS6LBe83Wea10ckgVMG0YdBYoprocSltTz3c7G5fCOSMmAMwzjqeJ/Uoubajoc",
+	"sAjVrBcdstkN6ma7E51oBRgKkXxLrvimyAcnpdyzqY++ADueOMayEDMbnJD+BgOnASwGge19j6+VGmwa",
+	"ualTWDtqFM6raA/iYv8mAJOzYpOLYUFjeLB6wsahEGmBSB+TSXXj/dTL1Q0DTwkTCQ+a5aG2vo1wBy4r",
+	"q8v+U4lASwJhZJabFECrUmsVwtJaP7AR+PQU+TgiZ8YImvNWBtSFVlA5MLFJWLrUctPNFnii7CgUmNXq",
+	"FwLTxWypjVA+XpkugA55ctKHxPrpxLdBcJxrPoVK8BFfHArf7xEIGQeRaXAnclGryDuWeJiNTFLBj5Ic",
+	"yJb2yk1ggAuCA18P2+QXJCU/P0fUTePS6ULjdGQNU9H9agag2QOmN1gN/r0fUWoidLgYa10H48Dc00GO",
+	"WngEOuP4s94mFda4uyhR1lC/hQfder1WINBMdfZD8IWNvto21RMhXIt0LvcbhN3HgJh7+uDjHa/NNgbN",
+	"WfMjycWFjeXzfR/3VlKV+XFYwKi7fxaXlvQ4Py51pUhU2on/31pN+GDZ+sil3b91qVcwlc5bVQOhtAxQ",
+	"rMIelRrIp5Y8lD/Un4epV7YhebjRTEvQsQz2WcalyEonIzUsMkB9Mj+qywdK0o6UBmS7thKWwkyQetBM",
+	"sFwH7mHoq8wDhRfEOyDxdINlCVgDG0vhGyrX2RS3U/1I9E+j0Lrw+NxSDdQu/4Cd4wa+JN/Wm9xUFBU8",
+	"8FHapSTuro/Y2QZmfeMTM1f12qQB2V9OF3G+bDc9o+eAceUQAam2/PWOrdtrmoshZV67b2OF/UyvVtyw",
+	"qS/PcnvZHhQ5rAVfp6hYhsyq2sCa7A0LQ2daYbh4Ftt6Jy4crRaCKjx5DtGt3uHQDTGg+gC2XfDZkm2F",
+	"eHDmC6R+7zYKPBQnihhOu8Lk/TP8rz8gbgHPBdRRgxjWtPMIF/h7ELPyP8ju26ZB5xEJm0jpGFmDlnKL",
+	"yRI0aMVH9yoQioDAL/mj8AR5sVq3cspGObLTXTXz6BemFJFwIlGEYy+ISlttf2zCLOpqZFJVZDU1Vdcm",
+	"KaV7zz29ZcMTNo8UDIiuxCuGdKV1b8RnO4fyUpOOYla38mmkBBHRq99eqS3C11czxabrPr0PDeEJCHKa",
+	"AEHaWPzNlN7eAMc2cOsKaAUAXSfqlRRVnl8ffh/i5x3JDf3q4xJJcnM/fG59zoMHvlhnnwqV7Z1Xa3iw",
+	"XR6rz183ukvuDgfTNpMQLVK8pc7p+7ejLPlO2AoYvdx1qMr3W3549zppgBa/1cOz5bQTRZMdpJhHpAoi",
+	"xemduxncqu4pNnUsZ8kH6Xkfk2UX0SM6rDqvCyOyN31EsOh7COtiRcYh4IBUqCPFjtPFYpMc5K09xjBv",
+	"7QHQBRgHGZjmed4BbUY2+hq4jQazpILTEV4+eJ54Be7tqWMI2fvbhScVd5OkluVOqOx2waXav/fQTckO",
+	"3o/ZJRtof0oM7A0nOxxS/FN1bPQk3P/o1obGQNAGzlwzq1e6KPSWfX99cXHOPiLppXuB+41QWQAIAyZa",
+	"BiqLFN/8ANcuMUNLtacaA3awOs8G2GC1JqD1G6w+HpohLCkJsdR/KxRd6XFYsW/7qghEaQgwLTFAQ4tu",
+	"sg5c+MYw90DcfCwEuGbfnn9/fknObsnVSEqIPfka0yWLtC2ivElfto4CbeDboQD3j7tYciPAMCnhHpH6",
+	"8ddRNURdtbm/bcRm3CIVvrlVyiBZCGJuuBfgBud8B3/KRC4fPZElVHL8SlfGL8TtIaX0OMHqEOZc5ok1",
+	"tGXTg8YElLb/S1gctp9AoGB2f7KbAtt7ZdLMeBGdqjwXgcJTr6BvaveXb/e1SqrBxqARqrXPHlCDyxP2",
+	"qZywP31ROis10kVsZhZlJa2gDicEdO/paBiMsexESgObPKz4jhmB9jy2yejoU5OTLCklNReQvfo8yUoY",
+	"wxfClH23MDtZCIjJYu8By3AJaTskTWsIt3bHSCAww/3lHrVfxGx6sQS3D2vpqy0vIJ4DXtJ47sMcGUpw",
+	"fHEDUiLQ1dEkEcbo7gMytFdEYMxrUaxDxBDdsEnkYgTnDsoDb9jzC8YtW+kRpYLxNqZs82Tfhr4G5U29",
+	"Wq1cCp5bo/wkBjW3sQ8e+Fhuy2MTZneTjOFvvd8IdvWc/awfPVIRAIoYTb0EqKJnRKbyxgPUVJO9legI",
+	"UCM8hhaKpRrCraYFMNArDer76kyWUNEW6j1iINSTrTujRqgs5VWMapQPL06VVi+0MO/UK1//1yvv+Dj2",
+	"+B7QSGVuE/1qoUIodL/ZYwnSCk0l6n8N2PDAh5oigwwhP7pxXwO0YKF053fr0Q068oAC71OqwUPIM9DM",
+	"yCMax/qoNYqYX2o/eT+RqEnTTfsropFg5DEjuXJewHgO7UMUdNmRusyopA8+tkXLgfxKS0RRz/QK89sl",
+	"gDlhtO/RliVZOu2bgXMTOOTppsAUxIaieCr1aJCUtIQluXVFokcRnTK93wiDrccuL2LW7RJTwV+UBHdf",
+	"FlmykXeg27RiZC9v5wyYRK0oQwMOaq65LQ06QNgZ7VvBsOmmyASEjSH1NbwFWQ213xmNG0KDizPplSdz",
+	"uNFflc7944j4ngQZzjvlGSwwCRxK2d1w3BKH9p7xEWdwtNET8c5Plwgfyjbh3pMigolNa6GfAPIvmLJr",
+	"OyZZjyEtOIy3OkVGW3ZMcJazX8tF4kS4V/lAXupqECMWTCuRoBd5p6CKv9LN38aeHgQBdZN+J9UzKVhC",
+	"kV7cRzCbOiDNvoycqCF/Fifghaay2NXtry8cLfD2pYff18V0zY2hA2ohQNxmaL+iKRuAdbpVZpGiiB/0",
+	"JODm+h+kA7P2p8BZ2agGEYLAOjqLmr3VKuO7G/QFmzQafwyoESjCehZdnT+kICKXFwdiRAjC3ct+uJtP",
+	"GsA0E7JQbUbQiFx39eMNiXo+ri/vTbmU3dxCNdN+j+a8yVa6ocECNuNCxDxGoIFcakib3Qn2VWBTMdeF",
+	"GD+lZnYwjDuxQ2mG1sjE2sqdxCAPCOyQnM2EKo1KZXfqXbZ7GFvvhL1b8oI2IiMkrpcPDd7wRjwK2GCn",
+	"XofbCs4gcjqxF/3UmFsVsQdfTMzvI7chEHOITeNf46+sruqlEeaNtblw7yFqwXTNweEqe4fdQTIxy8ug",
+	"yrtkVmJcZivRuQ+OC0bamX50hq0eAKDoSIhlumMl3gj+KA63PeOi9lc7D604TIRUu46VzcVHMgNe5vf6",
+	"K/xiFXPssV/t30kW5PqOQZF6GIqaNMoOJD9+HVqUXOYd4KXkPOPhbc0zB20wUnNgXHefCtX4y4n/cmq4",
+	"pKrba7AdPB1HmIVP/vRO5k0YepnhghvybHI23ZhdiM/SjYQSTYTGNevWs4eUa+MhAZlmvNAblUF8xDnH",
+	"NCmoc18G+Tjw9IbsZq5XiBxAXwrCzAFFv13KXIQMTyEYMuVgJZxULJfGjvC1NnST7kgHRSwH1GtU/D0A",
+	"PGPzDCOUjWj/sWPp5jRdetxCZ39v98yo9MzDIJbUN+7BQYi9igfmu+YgiBWtwCo/Ze/oCmSVGAEE8jQU",
+	"VMUSp1oQA4FrpYkkDNHwR3GNmRtoK4E0nZG5FbN21qPvxtRMqQypwlKNFmL+UjurtrSFU+0Ic9HdzmXL",
+	"w+J74hdfPIrbsXXHZyoWG0W7BBsV8cODFv8X/zyFigUAxig4w9Dir17J/eifrbq33fahe6inEzdquFjj",
+	"Xc4v7EuFvsvpt4oslwtLXwZCWDrhMI7gVt3N9DrVqJ4XfZreLPWWRajLJEJxfcs8bT2I2blA8KyPvJTB",
+	"2XGHQ2k7NqicrqYd0HMUCFjGKBYgbKFOdVhmAh7FEQgH+rDaKNXUGy1NqkUwGIK2lWyEp8U5ejOLmFzx",
+	"5oWP/M+xCBrtTUjIHMAXg9kRWKJSJvvyJSgLQUzLzeo8L8PTy3tkU+FNIYfdMlSMiMVXZXOsEW2Px2Wr",
+	"o4IgXpUnegvVgtMQftFzrFXUAaeJ1hTWJ7aOb+eAHuR6LbIuOHTraHi7zf17GQ5W2Gp/WU+71ZD4t3me",
+	"mB5aGlpVeNfH7UI68RyxyP2ZEsxw+GJrOqm6ycXHFA9VAARXotpCZYFL/kpl7H65KYzvNNc+4X4nBotS",
+	"eufMOpc2MUadZ+HsCJVh3SuHLqpagUEhVaIIMZF6bU+PQd0Du/qWvRLTYsOLXX9bXK88ygX2u1BiADwk",
+	"oJb1D1JVrl71tMeF8EcrqYHekPX8P+ktWlye7J2HE2i5L/lpt/AgOXax5DMkJQNrnfLNJgleZhkNv8RR",
+	"eqRAba9ibdISetIo7H2rmVlxJIIfJFduMSDIRR2zR1HkfJ2yPpzF4T4abk13HGq8oOMO9ZYsoH1H8wD6",
+	"b4IgtZLJw923j7yfLNKHceJi+JGW9X5JQTukcv6z+m5ddL/OE+rqDrfQwrQ9oIFmzlAvq9umogolnDsV",
+	"Q/1jirjGez8j2ipVmm+ATeXTUbG+t/x6Uqg+lu5Uo49602ZEDwoBCO4j3BhxkIFYt/2SIzwcyRAOzwmr",
+	"tu6c6UI3MjisnhLt8xXfTTGSyB9FCpW/V9khUVwYQwiIRHRPVgsxPZb7fL+mzvhhcgnlwoMnE929qgH+",
+	"b59Teocbs2eSLfSfiq8gR1gaWcM6Iy53Q/siJshCoWb5MIk6Vltueni5tIn487oCPEB2gj9UmAquevEZ",
+	"+Hvyq94oCIbX/nHvRaE364Mw7mlkebr2Z6sScHPElYVUTDuVtzFQNe7MssF2yY/KFmRtJE0598OuBOsM",
+	"aQ7RUfKCixvh4zjt2iT9ICa4Z31bffg9UJWbAwBtthC+jeQRFb0PvfRDMEcq+uF3cVtXpy/me/4gaIrd",
+	"Q7tj9fPcVXt4j8vM+d+lJqRSFAn12byVxuD16G3mcF+WpR404O74vAplwdsRJOWz8A0k6QXKHndtGEXs",
+	"MziiF9uAOHC9+XrX9eyDpX4g5PBpFpZIpdgQoahZsVO5tBCXLI2sb4zPSk18LQUvYvO0G3Y1vjoKWBrf",
+	"kSYw3/IdfYUlOGTurMzzskJlC5w+zncGQjCAKx1MykL288L+XZdPrp4nzlciarXVhbEQq2os5LfjF/KN",
+	"1kb8qDK6IQ+0KE7EN5CYEIIL2D8dg6+eLi40gMB3ENs+eISvcRT3mhziqBsTpDrAcFppmwEkQPCCn92D",
+	"YA7rXHic3aGfb97WfuUnnswhgnvCJ0teRRB3Ly1BnSZPNI3rCiZmW9L+qqVi7p8ZN7GVBNXK0rvcBGB9",
+	"XKbvUVruvk8Fdt7Ny3rDIF7bpfYiZirNAQdFddzc6FnnUj04gYbZT+kAdUcAKlyosWayEuwUKuNF4BAZ",
+	"YI3DmwjCWeDBDWfNLYKH4GVMF8xwDAstAUDbqC8uGyGNyWh+qF8u/ZxCtULUtukPcnrDVpWlioM8747B",
+	"pcqosV1npbU6nf9aV/o4ELnUlaTjeYDxBhNJV9tQOiMJfySyknlpIMsBfWHX20vFbhjodfDZTKxRM4QY",
+	"ykZFzoaIxMyOGlMZYxCFEF7ZDSwUwAVhjuKU1FI/k/3Hx8FHTzvXMMtyTORkCkl1CR7j0bfJg/qxOdbz",
+	"Og/s+ip5fmfFekAxlyf2TfY/Ld+VqDAlxz8PEe6xLQpXMs9lok4qRCvC8an3tvPtwuEQPYiYq/DQFo/d",
+	"zgq+BViMoVGtStskGYqzJGuI14eSFKRMz/1Kojl+23hyUxL2sBlCC+wjFmEg9F5FGpJEeJIgu6HMhB82",
+	"ZjcBFI1W+Y6BVoIK6XBDN+3oEaGlLgJ6KCNJ175K55ELGAGYnnwlrgGtsjG72Bd5VCt/Pxi/DmEA1Nr+",
+	"olKeRjBfsHkUslKtAjgGwXhweYNZY9hKcGWp3KqWsxE4i2TMLF1ZnyhGbvZMx9rzMJ6OfMJHnsjB4261",
+	"s2SIgF0isf7+jfp8P8O2jfc6E6u1tkLNdk/+LHZsozIo83EuDJYYAG+o0VqJol9WoI9fqpvtcas9ICuz",
+	"f7ivUjNCNCqe6TwXfLGBI8xjmroRCh+OJR8X3EoNNpGISmsqmWV0t9oA8QslW5gbl1gdHZqg4PxG6qrT",
+	"LIozNVajIFUhb9cnIQ3t5pcsfI+UHF/82AgpFpqsakUEpvd4TFxotNCRe8X31tcbhdGMsm+8u4bHuSgi",
+	"BWrzlfYxDlV3xYZHdtzsk4o09FTvpD4f9Jmf8AckIi6UIh0UiQoe4HC1I8RDB1vWVqpMb4eOxlsDB89i",
+	"GKjAtzYPVa040nIQYUkri1IKUo0l3At56lSgXFB9ykHIOmCMMSQgjT8UiQjLRqW6CR0zHz8vhDil61gP",
+	"mvWAFDry7fVIWFjmuE6pfepiDntJRWhfB25rJHlDQpKI5gKwH6DJrxkMFrSY8DxtkEqRmZKLJcZJf7l/",
+	"Qd8p42Jkw66NvuiWE0D3jIGk1cxj4pJFNWMaQCV7Pk0YRryvnlw8oxmTOtnLKiSTPV2Hw3vc5K6ZBCqo",
+	"gC/kipVhRno/Ovmw01GbyAxGclamIjpetTTiOESc5wuEdkC00GMWXik2IVoR9o7zqzOt+ZKSsJ7tY/kJ",
+	"gr5zTYvSTCtb8Jmttixh60IvCr7CAjkLsEdRzPlMnLPXyo3Doonx4dUL9uzZsz86Yfzl/sUNy/WM52Dn",
+	"wQN/UX+pJGDuL/54/eziL2c1Fh5otlLxIlfsX17f/nwLf2/+9Zwh245z6zeIN+cKPvvH599+78Y5zcXq",
+	"/C8KHkNzcypyvWVP+Vqy6cYyH4eAubivLpzrz9ZAAOnZBqDewhipFZtp/SDF+V9U3Ibrs38Tq2mhK/U8",
+	"12eX5xfnFwEGztfy7Prs2fnF+TNAA9klSKgbwdNoA4E+JOH2t1lmEFOKt9SDWNtqKY3PefuqXPAZ3PNz",
+	"iTlKp2JjON+97EWpqn2g4wdfy+/22vMh8/U6lzP43dO/+pZPaA/0ZgUrX/hUF2ZbbAT8hVlr5aEiVxfP",
+	"ySm7S/iTO3Cdoan4qqfvcavRheHOtPrPs3Jxf3V/XV/wp3+X2Sf8dC5Q0dSX6oNY6UdRW62+ceNPjjxy",
+	"JzIFXwkL7HD/Sb+ufOTp6+zs068gZwgoqc8Ku6edWAYaH9lXDF4EyPnpBeFp4RnQ9ltr8uB+EDwDbJW7",
+	"9NRM3LRqQKWJPVL4Av4yRuiassizUZJ4X8jTLZxvqZ8uDuKQp8TKIOSXQUz8OXsdip2985+aapGdSDTf",
+	"c2NFdg/p4yFieXG0L8eJwXeJm5YX2Q1T7tKLjUpiCdUWLLpYXHD4zhqEQVe2VSslZvbp30Ny7pM7IvmU",
+	"z8D4XCAes75Xr6SSZvkCf4mmR+P8OAP47LeNgIobjNtEjHZ96SeVZewhq/o0oV/sua3J9zy/GPEiASXz",
+	"iTfR0N9fG5Lz7OIZEafns4cQ4IqlIEtIYsKP3miUrLpQNT/16eBTjRu2x90SG/B/+rVDbqIhTArNnfvX",
+	"LplpKpQyHDzXxQ3jLCt2rNgof0za3E2k0AGiuLqlfaHQQTt67zfTG5G+zCcsxT/B9gYIGqnsfwxUS98g",
+	"e4e7zZz+gkZ9WIZX8gci8UamQ4dpoAvQ2BNRMKsXwPIFV0SoEkpeEn8SFuMOp7giXvLdv7uXujl+5jsC",
+	"Wg/T1wNUaR5d62MDWY2Rs5SOz94HIEHnSb1Vu9j9SoGRU2lP45xpcAshxmxE6Py94tbiQaFO7W9Dr4nL",
+	"hHbvEfg3cgX9eHsffDefG2HPWkrhmJv/o496EgKAG4CgPQh+KXDM+cyaEHA5XDhKWajKhwFHAmfrBYQC",
+	"IgoF6jdkDNmcQ0NAZ+yCi+qjuwGEuK1hEOsS90Ya+7L87lglNnpPJ2120bxSqQB8sUavhM9WrTFvTYmr",
+	"79eQ1e6ZdoS1HWfRJvINV1pZ3GA6f7vU3miGBU1+HX4z8tOJqUIkD2u1GifZ13HapTSpcYTSafKgPhti",
+	"PB3zVMWGJcSxqonuMQ4QCi15fmK8gTxE75QIfUc8QTHWZGOV6FLwwkPbJjFQpcuyY6shBIRwOC81Afwd",
+	"Y4H0LRqGfMpLzX/jJULdE/ebn/1Rd2Gv0Eli657y2KHteCGCO2A8sOX0IVAARBaT6Ci4A1iN7pXEvjdV",
+	"bcpzZ3phY7T2Xpc95k5jNJXv3zfa8zrEQ5wob49h7fSfx6d+2ZPWT5Ddt/65z3BMwqe6z4knsD2J8jrq",
+	"sVn75T3iqXkL6UCgWQvHYl7BA3uYNYTUuBJbPCVIJjLX0L2JQXPqAi5zMtymxPY9ud/PqeFk4rMIa2g0",
+	"eNBS1mf6lhcP96Hs6/haIb5+X6XwZ7E+zcU8F6Goho7+f/To0x82ZncPcJxBYdeKTOYQ/lV66zuH7UCt",
+	"Hz03sOk8IEbMCmGb5yQCcRCJ6aYHHXWWqFQW8tHX6MOF48ktGraDfBT1tTm+9NS/sa8IHed4UpHwucxF",
+	"R+LuHnYBM3Gh4QdyobhLGuxq58ndgGqCf1faPwDZTXcdZoVer0XG+NwKZHPbkUm9V7LfPy9huRWYC2XA",
+	"e1jaUMc7ZdAPEQg9s8I+MbYQfFUXjBiem0pFEzYNEIfLo8kiLDB1JfMH5w8ePTADstXtM9yiZOkqvwYi",
+	"LFQVfqELZECCehxmNfbOqhb6NKTJWj5brgRwXI2wdg7cSkpWgbhJNqPkL/D7T5zBpI38DBHVuDsHWUZz",
+	"j/siN7NevtugRnFmCkRRSjIpp50nkGabhBI05xhCYQj6iFN34Si7dNsNXTGC45jxnXctg3+JUHhJWEKv",
+	"pMrelsC8Admd3w7N7Pwjhexe6U1lfUiLvdJ5rxK/i3W43iStNvU5VFpBzkpNAoCWp3+3+kGoT0lH50/C",
+	"/sk9GOB5J1y02neSXg7qM47YOATlGAFossNXCF63x3G+B5hYeaJrS/u0rK/a760pGx07790aWLcTmlqh",
+	"w9+edtaRbsKwN/QauxsvLcPuUW8J9UivU5xPq9jgg26rhsRWwFoBhfVFr6/TiLu3UNz/vO63UuDCgRKj",
+	"beBIr9D/Efv4P2bIsfcxgB3WHHiS/H2N+9d5afdmymkBWRd6rY04vkJ8jy92buFptWLlQwdFMG7qkfjj",
+	"XWS4xDw3SYUJLfePsAPNSYm18ZV6HvVawtiW3JS0y40oNN+e+B5zb7zj2y8ccGpeYrHpF6ki76shGXh0",
+	"wqAqZtKslArYCY0i5Ax4Mq3zk+/vdTIbDj7wPhGmvkV64mMIOBnsamY24nRHOmfztxAUHB6tGJsS8QP7",
+	"srJIRa5AyJ5mfGee/j3ju04c9MtCr2M7u6FBUOdjQj31UqBEhybIWyEejgJl6YRIU3S7ssK2S9yDWcQT",
+	"nQpsUpW3lCTXFvokIhm/8LVKZaeJDwfqS5j4H6sUCpPY3nmHiCbQ1s70/4/b/7h9/eb2h9dvXt//L/Yv",
+	"H169YN//8dtn/3p0eScNI+eCVVfo69KHAcBehlL38TKXAnQILHt1FwpYf+wZk4ugfFY3fm+gL6hn3T6N",
+	"9JYVbeZppZlfKtryOj5+G/vpHXRdJ9sJ9rAm+AfpwrAWoXohaHa5GvPXoctbWcrEAjcC4x2re0orqPKV",
+	"lPPYYktrM6VB88zjLtlBcermOu8d2OpM4mO0yR3JGzBoq/Wi2Ccixxg2lzmRpIBfN3b5BMVszc8c7gX6",
+	"znBHhroMOzFPpyKX4lEcHcVkIVe8rQk89N7wbUVqzm9ZFSQJ7+UHHOJRtrbBklFOvoU8AlTjDV4oW2lE",
+	"WXCw0NYKNaAldHg9rUj3kBlc1uyzCUen4VXux5ewvl7brzGuekSdG3lFaMPuR2VF8cYTZZxC0VU+8JlL",
+	"HuCj3Sk04W24ZuTYJ0tzKUKA9hR2HXy7t1rYmd4wlR/47OFscL6ETfns4djOQcooKgXov9teHn42UUUa",
+	"UMlHvj5/4ioz0EZ9EihkQ51Mnhum5/NykaRiHFfwnL3UwBBvGSCTWabDFezL4SgQcNlO/WQBhviFr02R",
+	"fKytzUlUhQQlHv5zJbpclLcnPYpvkwBijysxcqFExuQxwEtIjlFZiJV4qsTWPAnscKlw189ia94i+dmJ",
+	"pDF+4QBYOpa8QFNuBa1pD18ytzr19ao2GiJBnQFOqMSWhYcnge3IQMEIxkP8dhBoHiRUeB++dEryh/iR",
+	"L07+QEknKoneKMJnAMMMw8EcvgqRXe3Ay7C2dseKDFC+fXXt/5nxLpWNodfYWQF6Pu+uv3QPIZfmvFJo",
+	"7cFl6MtmWolh1dXujS/whe/m85eaKsKsjwE6Jrda8SCrZ4aNMSMb2U2lzLFsC4edGgcU8ns+wQSkkMzL",
+	"1Mf6xn+A6aLaKDvU24WuVGR9px7z5VMCD932vJvPf5zPk6FaBHsHYfjyGiR13P1UyvP+1WUt3PD2v8eQ",
+	"ZlXP5zdIiQDBsaXgISf6GVSI+N16fsMjui1vhDVl2/OFZlrhSTLYDAIbcWPSZcnNhNmtyB8F8/DmlTah",
+	"mFU4N8cCUna71M32EY1ICEzlLlDhDbLfkNn6CLraQkem1Cp3xs+8eP8POvEzWSa5sPDI3/EPHqE4/vU0",
+	"aC689DDYXF88nUPyw9fh+7yB7zbsGZsjVbsv+q5H2j1XQAPOIWYyE29gAqciUKl+4otHv3u1Ywmi6wJo",
+	"oW+F1JUe2ZihvqsX3wDtLHQRyGAZsht4Cvp0pUvx30hj38dxHDUTPI7gPgxib3Z7Wv/oPKswfhwT9nhE",
+	"nRFfC2RW8Mcj643ytafRHPe187/Sj8I0mvkDZSgCN9vWCJSGBaoRpHQKD7uLOYp9eD6lXaIQnVK/lJK6",
+	"p4bB12SnQeFSknX0vGtItYbiPv8ZEzki3A62N6kKa/4f4HRiywLHdIrmUuACO6dW6xU0K4Eeltii5tp7",
+	"sw9ibeFULeSjz/aEE4UGb9g6vDbyLHWkPmC70L2k5xQ77MaDHfAO2uD60nyGy97EzuJH9GAhoHLagFX9",
+	"G585tYLt2BNXO1asg+0TuKFEiDF9hg21/EE8iYf1eMr1T/IRTPCyyXT0ofDEe1bfPXzY2On6NKISX7/v",
+	"wfwBGkOfwF3WCtvQJ+Pt8MCgMmMfBhxYaTyY+dX3Gul8rVxtVmfX311BG3r8j0uii/0pw3+4UMSBhFac",
+	"m9myWkG+5IA1E3y2PA6LZKPAGHJZndFpaSBrVe9HPZQK8Gf3+pOTAJ5yt9wMOinocH2OnlV0/1kSmyeo",
+	"lIoHCNK5x24AvMcgK2AmmFGExrUle6Mu0G1ALsTNmgEl9UqvhLI0l7ffvpPYIOH1+1PDFEdRdI1112uh",
+	"QnunpPmoKjeKNGwKpyAsLyKGVSSMcVcMXjuTWh56UDrnlVTZuzCk0+xEeP2X4s2N00vYKNOoY2JPQwxS",
+	"L7TOnISbqB7RiDlcJvgjlzmfylza6h3oYeBPoelTB57slS4Wwt4vhSzK+oAB92LoJTfsYvz2+ZC0FXFy",
+	"XpXA2M/AZ+XLTWvspGX3cc+Vv2PrzTSXZonZRPgbZ4a5lW4fCvfKxuqe4mC0PvP1VV2teWHlTK65+zlm",
+	"9c3Dk1OwXd6aB1Ojl8VS4Uqn9JL+cnhA+9Y8lMSWvZ1lzEks20D4nq748QFe/9QJVWH5kURlbhzrxHfH",
+	"D+zCdilWR4ms+O+n69RusyxSzZ+sC1FJZv95mcLCd/8sdgko+1QspPL6jCsmfuerdS6Ou/QtyXw6Wwps",
+	"5dHVrYazyt/CCPUGW7Yg1pTClInZw4l3s9J5/LMz8jeannciSyHUDoT2uLlHilR2bGo5iZRPHbbmDp88",
+	"cKl4lkFOmOfvK0kmNDEGJYL+7e7dzwzHglGVyiMhMprp2WYF3QJOv4Bl25Iua+zO6nVNxoeB+wFlNGdA",
+	"5Y5g7hXPQmMfQEycs3eB/HHLnRf4KAomlftJo/7ouHq5T1o+xw2Voo94bY9+C+3bBaXTHq3rSh4KF7eF",
+	"hB1jSGittA0bOkXePQJwV0grKkv/dSGgvqD27ROV41jFQzWEe4317foPESnSJvqA7/5qpaA5vq9MEtzd",
+	"IniRS1Fg8zlZFsNMBWBM/bn8jOKi9aobVBJ6tiJvJwOK4GrzqLYP8cE9eGtPqZ/DJ+hV3n01yrlz7ZH4",
+	"2hx6VDckPIvnxjNrm3N2HwINeHmX2cwbnw+KsCB3FWA/W2MpHuc/yUdx58d9Oth7+ML+wCyeHwk1MewY",
+	"hb7uh2tcgiV9EuKnEwiBY+Hd1pO/e7BkjpkLvdJFobfulCqpxCTwjVStAChut7TeaaUBi93nMLfuC8nz",
+	"dPcbbhg3DyLDGLPvfj2Jrl8Q88+33Rtzmgv2F3Osy/VL2cVoRfJQBOaJ906zNe5CeuJVUFkolYjrQYAA",
+	"Gm/sQsuAJnLHM3qkmDzcnfMBv/a1oVwOLBO69Ufq8G1Cc6KxRZZPc5Hemh8KX1stvIlhNZpFnMEvQWHd",
+	"+GrsYudcGIy7Ap5h2yoiSUEZ7mEYp9sEfP/n7tgbPvxSK9FVZJPJE21vdzwZDLV/7NQ4TiERqYYVOE1f",
+	"Q3z1zDymeYvDAFDh4mnRc/bh1Qv2/PIPF83ouc+WYxCdoOSsn5IB5R84toMrP2DgX7zIgxTu0Fy2Z/0x",
+	"TMh3DPJ9U/zfSSgpjMSpf9NKJFfeIKfigATqCB7IEbgiI7ht9UT02KGLC+ihEsFEFwSYKNWo+reNXHuO",
+	"7PLVEejfw1k5cQ+8xoe/vWjj/RNTkbajy/bgFZnnOt1j+9nFkErOt1JtkEoNLjRA5QHvH5RfzHLBC3Sp",
+	"jS2EnS1TZZ3w5Kv2aPz+PH/etzsn15AdfYHxjMCpsGLCYFnBlneTOxmMAc9vT3sa2JCYtQ8MsBnfGfr0",
+	"BnZjcEvcox4wJovImjbHvL5TuWQ2yh/3vWzIlny9koWx2Mz66uLquyeXl0+unvXUJZ8IkFi+Ju7m5fPJ",
+	"V4JGdCveFZdzcnA8+ygRlfkY+uYEOH4uH0RohIN5pWKTR3rBKWBcJ7E2Cz0Yc85+0Pqh5CPiRUjX0CEb",
+	"hGUfInJfOqyr9Qon8YWhKbSFgIW1A3v1gYn1FffqS4eBW1368DZrdOhrympK+70SIjtlRMm9v4ZnSi7s",
+	"V8DileDa/pN8FB3y8o+/WOEcBfqbruy2XKh3Gzvo1NwhbZQn6Kj4FHfCPnnhdKc4dTO2yOeTivS5Mb4+",
+	"WaNjfPlnDkXQdF53gcPrxjf7hJXxDWugDAc25MvvVEMYTV0a65P6kWazqvcuJbjtUIiB3n7YBfCjyk7D",
+	"L2WWHJawg/jszj9yMt6z8IGvD2/qmyl2Bbbu8JF/6MiWn0OKBJMby6zezJYiO1ZVfLVLJakX362FwlK+",
+	"01UBVEoFPx/kMlmfeAuJEliYE/Roxb94mkkz40VHkc39stBbw4x4FAXPcTiG8S3lULzEl8UTcBJAT+0b",
+	"+3diKPRWwTRuWC7Vg0e3ead9Bb5TyKSq0y3/vBBm2RGF8BU04Pgh8rYKzXoQ69iE0+iVQBh6CeNClnag",
+	"M+PM8EfBNioTRex6dRFhvDIre7dCf+WCrfiDoJqquhGXB/GLFe2eck/06kngQ6IPhVMWJhY4QeUTny1j",
+	"SRT4QC2iosY9Ch97VehVpFU6Ck/8dwlvERqLSMWm3IjvnrvxVGM6f/Bx3O52G+7l+zHEfz4OGLeamRef",
+	"o7LAoHTE4J8u3Enydh1u8akEso++u6oSz0ZrPw76r1R/Hgh6At2XRu7+c+mTw1x9Gq2LY2QRrI9Nr5XV",
+	"EFSZS5Fnhk3FTAPFEy8sRqx9hZnEtv1T7NoyYdONjQXN8NsI+0EekPB6qgniowi7tScMZUKrpzgKuIM2",
+	"hdEFQgyNHwhJarlboycyvNfZqYDGBZ/br4bbwm1TdlqNBNyuXbXzvrQRQWhIrwrXJUpiWcsKV+c65zMR",
+	"sRpeEZFBwhfw2RPTkyZ9Hxin+dLKgt6OIuvE6/5VS8XcU9XNAHoFgfeYNgItRo8mTGwACN0LDhzcncS6",
+	"HyFxEUMf2HgLb0/4uC8Hv2jCraLOGsCoi12o0snpL5j8hCVKiJHbhq9RiID3NClFP7nT+iiKXYVYxlOo",
+	"Vur9vdJ2R9hvujvpkBIpD73VbCVUVkUZZxqcmnmX2AFX88Bi8n8AeMHJYzi4XgkhhM2+YcopgO0SG50L",
+	"yNcwbxsUm1wEZ9Mci9PyBFKr9QE87oko50uEeJwoxAlv/+qYsE5sMSx13hFp+nMo5K5Cp0oPG2AYK0TN",
+	"3ATYNzSPKWUXn8YUwrzQFK3LTzrP9sMeRqjuydpS51mKFikSQixFfmq7LucW2yKkkhw/8TL2YUvAy1Qw",
+	"zjJnBuO+0IBbusXUfzNPL9FKqVzWhYb620iRjFAwpCpydycQ/bPXtgIZc5bQjim9xUu2ZNYBOADbqFyY",
+	"2J+y0r6r3WdJZW+4/Qqr+MqRfS2K87WX/VOfSKke+rqcv3HP9BjkP2t0xqRhW65spZ14w45xJkHNjmm1",
+	"j/z1yzI2hgofDF59PSe6UR5iLZ8t/c6chCmk/MDXx6rpWSQMyFwJmgRH3zuFzvKEDgunvtOqrGZ0qsUG",
+	"Zltn/rpDkjXbwiAhkwAarjxnWyEXS2eDIJXmcDoz7P9QITU7AtrzB2G3Qig/B9/nXapgLzEjgZtIZkou",
+	"lvYQGOhgXHHCRYI2NCf9wnDH79k/p+NXl69eVrkTH711IR6l2CYxE+/x30+eAvDfSXPgYBwSaUe3Ms/Z",
+	"Qlg63fNVmJEda/3072qzmnpamK5Fr3TSOFljy7KRRiOHCtScxvAFlIVa8fuXXlK67QEu5UClNaAaZtDG",
+	"PV3zhejbPYCtDyvIWtpV3gOYo/YHW8Ug/sCEjv+Rx54sy7oTs00h7e7Je53L2e7UKL1/0P0uxJQfv6WC",
+	"5YWtUZj7AAmE2W29k5L0KJItxXzrBndglu/Xf+ZAljlGR7K22314YhXkeRlyIl6iX2ditdZWqNnuyZ/F",
+	"4ArBSy/a4b//8LnNGEWnNjEOjVEOSFc5b3Z36h1f59Ie+by+9U1x0V3yFWZ6q9wfMc0y3xSAIw4J/Ua7",
+	"JmlYrtUCWnlwXIl1zpVzT/TW3GDUcK7df6F1A6hkIuTjJndKcGXlA1+xnwrWMKz1iYVpy6XtY+z7yOV+",
+	"LSWzL617G7fLCZDB7bhppWOA1XkWWZSxoK5qtvuu05GoHFveTMC5j1W3oYHUTa0obynyrESI2iXFi+O2",
+	"7ZUuDut480+3dfQh2B1Zn4Ym40bMtMrcpYAIKc+D5AktoYGvLrJqgmmCaFc39ypipWIyQfeAQqyEMw4D",
+	"S5JfKap0H2+pj7Ee/wQpRP/+/xZJRE81N4yPDvHcsEXQ/4Hv2MaIKuoNkC7zwNFBUdXdhS+ecin9N964",
+	"8Z6OsQ6Wg1jMflxpodfpdegi1r8Jx8ZvAzDC2lD5bo4EfwkTOybeMtpkVWGaeNx8B1Ae9EPwujyiSivx",
+	"DRh05+xtXA7M3dWWZSFsaCcD76QJ/2s7cRqy//iJL1t41RRYJKzvOvqRiQH4DoCEIdLCy6IURnCEl3yN",
+	"sdFeygYSh3SvA8vKqTjv4ANJzM7u+B0A4L+f5sI+mYouprRcO8UpVBYxQUvAkdPZ/jfC/nAqWi1895cV",
+	"0+Yqbp0XLroxmAiumrOZznPBFxthSnBcqVhCEBpeaICrcc4LT9m4g1Vn0p6znzV20DSxEyMABkix/ehH",
+	"9xU0KCP4QL6v0IFc/eEL0oGEZUofP3OirjEt+7HcsRMZkLW5flVltlshHkxXY4CPQvSiHb5uBpyvR+Ld",
+	"Up5U3HE3G7v7NFTYkVvsBuXr4o6srp5d7JWORVo7L6pH4bYz4lEoWOEYn4eCTW6axYPXaKOAVelB8qZi",
+	"uwCIorwCnMOrsthrPxOzXKovT6LX5OL6NDkzongM27op8rPrs6dnn3799P8HAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

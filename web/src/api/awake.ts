@@ -25,16 +25,20 @@ export const answering = {
 	},
 };
 
+/** A file takes as long as the line makes it. */
+const bringsFile = (r: Request) => r.method === "POST" && new URL(r.url).pathname === "/api/files";
+
 /** Asks the program, and notices when it does not answer. */
 export async function ask(request: Request): Promise<Response> {
+	const times = bringsFile(request) ? 20 : 1;
 	let late = false;
 	const timer = setTimeout(() => {
 		late = true;
 		slow++;
 		if (now === "yes") set("slow");
-	}, silentAfter);
+	}, silentAfter * times);
 	try {
-		const signal = AbortSignal.any([request.signal, AbortSignal.timeout(givenUpAfter)]);
+		const signal = AbortSignal.any([request.signal, AbortSignal.timeout(givenUpAfter * times)]);
 		const response = await fetch(request, { signal });
 		if (late) slow--;
 		late = false;

@@ -631,6 +631,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guest/{token}/files/{fileId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["Token"];
+                fileId: string;
+            };
+            cookie?: never;
+        };
+        /** @description A file that goes with the meeting. */
+        get: operations["guestAttachment"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/guest/{token}/file": {
         parameters: {
             query?: never;
@@ -1475,6 +1495,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Takes a file that a sheet can name then; one that no sheet names is dropped after a day. */
+        post: operations["addFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** @description A file of a meeting that one organises or is invited to, or one's own. */
+        get: operations["attachment"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets": {
         parameters: {
             query?: never;
@@ -1861,6 +1917,9 @@ export interface components {
             providers: components["schemas"]["ProviderRef"][];
             /** @description Adds conferencing providers. */
             keepsProviders: boolean;
+            /** @description How large a file may be that goes with a meeting, in octets. */
+            fileLimit: number;
+            fileLimitWords: string;
             /** @description How long a Send can be taken back; 0 sends at once. */
             undoSeconds: number;
             /** @description All rooms of the house. */
@@ -2539,6 +2598,7 @@ export interface components {
             room?: components["schemas"]["MeetingRoom"];
             card?: components["schemas"]["Card"];
             names: string[];
+            files?: components["schemas"]["File"][];
         };
         AnswerInvitation: {
             /** @enum {string} */
@@ -2849,6 +2909,7 @@ export interface components {
             proposed?: components["schemas"]["OwnProposal"];
             room?: components["schemas"]["MeetingRoom"];
             card?: components["schemas"]["Card"];
+            files?: components["schemas"]["File"][];
             /** @description What is the matter with its call, for the organiser. */
             callTrouble?: string;
             participants: components["schemas"]["Participant"][];
@@ -3572,12 +3633,23 @@ export interface components {
             noLink: boolean;
             /** @description Links in its words that look like ways into a call and are none. */
             noWays?: string[];
+            /** @description Files that go with it; what is said of them is taken from what they are. */
+            files?: components["schemas"]["File"][];
             repeat?: components["schemas"]["DraftRepeat"];
             dates: components["schemas"]["DraftDate"][];
             scope?: components["schemas"]["DraftScope"];
             /** @description The length in minutes over a working day that is meant. */
             longMeant?: number;
             typed?: components["schemas"]["DraftTyped"][];
+        };
+        File: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description In octets. */
+            size: number;
+            /** @description How large it is, as people read it. */
+            words: string;
         };
         /** @description What stands typed in a field and is not part of the sheet yet. */
         DraftTyped: {
@@ -4995,6 +5067,31 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    guestAttachment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["Token"];
+                fileId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What is in it. */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     guestFile: {
         parameters: {
             query?: never;
@@ -6353,6 +6450,58 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addFile: {
+        parameters: {
+            query: {
+                /** @description What it is called. */
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Taken. */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["File"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    attachment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What is in it. */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
             };
             default: components["responses"]["Problem"];
         };

@@ -10,6 +10,7 @@ import { useProposeAsGuest } from "../proposals/deeds";
 import { Propose } from "../proposals/Propose";
 import { lookAt } from "../series/looked";
 import { city, inZone, longDay, longDayNear, sameClock, shortDay, spell, times, zoneOf } from "../time/format";
+import { Files } from "../ui/Files";
 import { JoinCard } from "../ui/JoinCard";
 import { Empty, lookOf, Note, Plate, Skeleton } from "../ui/kit";
 import { Linked } from "../ui/Linked";
@@ -241,6 +242,12 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 						<p className="mb-4 whitespace-pre-line break-words">
 							<Linked>{m.text}</Linked>
 						</p>
+					)}
+					{m.files && !m.calledOff && (
+						<div className="mb-4">
+							<h2 className="mb-1 text-[15px]">Files</h2>
+							<Files files={m.files} at={`/api/guest/${token}/files`} />
+						</div>
 					)}
 					{!m.calledOff && (
 						<div className="mb-4">

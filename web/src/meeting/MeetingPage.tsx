@@ -12,6 +12,7 @@ import { Lost } from "../shell/Lost";
 import { useTitle } from "../shell/title";
 import { city, clock, dayNear, inZone, moment, month, sameClock, shortDay, spell, zoneOf } from "../time/format";
 import { useNow } from "../time/now";
+import { Files } from "../ui/Files";
 import { JoinCard } from "../ui/JoinCard";
 import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
 import { Linked } from "../ui/Linked";
@@ -136,6 +137,12 @@ function View({ m: meeting }: { m: Meeting }) {
 						<p className="mt-1 max-w-[640px] whitespace-pre-line break-words">
 							<Linked>{m.text}</Linked>
 						</p>
+					</>
+				)}
+				{m.files && (
+					<>
+						<h2 className="mt-4 mb-1 text-[17px]">Files</h2>
+						<Files files={m.files} at="/api/files" />
 					</>
 				)}
 			</section>

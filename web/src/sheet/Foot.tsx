@@ -105,6 +105,7 @@ function standings({ sheet, draft, day, dates }: Part): Standing[] {
 	const busy = day?.troubles.filter((t) => t.hard && t.needed) ?? [];
 	const lane = day?.rooms.find((r) => r.room.id === draft.roomId);
 	const text = fault("title", "text", "cover");
+	const files = fault("files");
 	return [
 		{
 			name: "When",
@@ -163,6 +164,7 @@ function standings({ sheet, draft, day, dates }: Part): Standing[] {
 					},
 				]
 			: []),
+		...(files ? [{ name: "Files" as PartName, open: files.detail, broken: true }] : []),
 	];
 }
 

@@ -16,6 +16,7 @@ import { DatesPanel } from "./DatesPanel";
 import { useDates, useDay, useOpenings, useRebase, useSheet } from "./deeds";
 import type { DraftStore } from "./draft/store";
 import { useDraftStore, useWritten } from "./draft/useDraft";
+import { FilesPart } from "./FilesPart";
 import { Foot } from "./Foot";
 import { Keeping } from "./Keeping";
 import { Lanes } from "./Lanes";
@@ -113,6 +114,7 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 					<WherePart {...part} hold={hold} taken={sending.taken} onTake={takeRoom} />
 					<LinkPart {...part} choosing={panel === "call"} onChoose={setChoosing} />
 					<TextPart {...part} />
+					<FilesPart {...part} />
 					<Keeping part={part} />
 				</section>
 				<section aria-label="Everybody's day" className="min-w-0 px-[18px] py-3 max-sm:px-2">

@@ -24,6 +24,17 @@ export const saveSheet = (id: string, version: number, draft: Schemas["Draft"], 
 		}),
 	);
 
+/** Brings a file as it is; a sheet can name it then. */
+export const addFile = (file: File) =>
+	take(
+		api.POST("/api/files", {
+			params: { query: { name: file.name } },
+			body: file as unknown as string,
+			bodySerializer: (body) => body,
+			headers: { "Content-Type": "application/octet-stream" },
+		}),
+	);
+
 /** A deed that answers with the sheet as it is then. */
 function useSheetDeed<In>(id: string, deed: (input: In) => Promise<Sheet>) {
 	const queries = useQueryClient();

@@ -28,7 +28,7 @@ export function useSending(sheet: Schemas["Sheet"], store: DraftStore) {
 		setTried(true);
 		setBusy(true);
 		try {
-			if (!(await store.save())) return false;
+			if (!(await store.arrived()) || !(await store.save())) return false;
 			if (at !== undefined || undoSeconds > 0) return await wait(at);
 			const version = store.get().version;
 			// The same state of the sheet keeps its key: a repetition is recognised.

@@ -3,8 +3,8 @@ import { byKey } from "./Band";
 import type { DraftStore } from "./draft/store";
 
 /** The parts of a sheet in the order in which keys go through them. */
-export type PartName = "Title" | "When" | "Who" | "Where" | "Link" | "Text";
-const order: PartName[] = ["Title", "When", "Who", "Where", "Link", "Text"];
+export type PartName = "Title" | "When" | "Who" | "Where" | "Link" | "Text" | "Files";
+const order: PartName[] = ["Title", "When", "Who", "Where", "Link", "Text", "Files"];
 
 const reachable = "input:not([disabled]), select, textarea, button:not([disabled]), a[href]";
 

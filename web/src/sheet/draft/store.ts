@@ -24,6 +24,8 @@ export class DraftStore {
 	/** The field for a day, a time or people that the cursor stands in. */
 	private typing = "";
 	private dropped = false;
+	/** What becomes part of the sheet once it is there. */
+	private coming = new Set<Promise<void>>();
 
 	constructor(
 		sheet: Sheet,
@@ -116,6 +118,16 @@ export class DraftStore {
 		return false;
 	}
 
+	/** Something is on its way that becomes part of the sheet: Send waits for it. */
+	awaits = (what: Promise<void>) => {
+		this.coming.add(what);
+		const done = () => this.coming.delete(what);
+		what.then(done, done);
+	};
+
+	/** Waits for what is on its way; false when some of it did not arrive. */
+	arrived = async () => (await Promise.allSettled(this.coming)).every((r) => r.status === "fulfilled");
+
 	/** The sheet was read anew, or another deed answered with it. */
 	read = (sheet: Sheet) => this.tell({ type: "read", sheet });
 
@@ -131,7 +143,7 @@ export class DraftStore {
 	settled = () => this.dropped || (!this.now.dirty && !this.now.sent && !this.now.theirs);
 
 	/** Whether leaving now would lose something that cannot be saved. */
-	stuck = () => ["failed", "conflict"].includes(savingOf(this.now));
+	stuck = () => this.coming.size > 0 || ["failed", "conflict"].includes(savingOf(this.now));
 
 	/** The sheet is thrown away: nothing of it is saved any more. */
 	drop = () => {
