@@ -31,6 +31,8 @@ type snapshot struct {
 	AllDay       bool                  `json:"allDay,omitempty"`
 	Free         bool                  `json:"free,omitempty"`
 	Apart        bool                  `json:"apart,omitempty"`
+	Bring        bool                  `json:"bring,omitempty"`
+	Move         bool                  `json:"move,omitempty"`
 	RemindBefore int                   `json:"remindBefore"`
 	Organiser    snapshotParty         `json:"organiser"`
 	Participants []snapshotParticipant `json:"participants"`
@@ -65,6 +67,7 @@ type snapshotParticipant struct {
 	Single bool            `json:"single,omitempty"`
 	// Who sends them in their own place.
 	DelegatedFrom string `json:"delegatedFrom,omitempty"`
+	BroughtBy     string `json:"broughtBy,omitempty"`
 	// Since shape 2: what they answer, and the dates that their calendar may hold by
 	// themselves.
 	Answer  string           `json:"answer,omitempty"`
@@ -186,13 +189,13 @@ func readSnapshot(schema int, raw []byte, m *meeting.Meeting) error {
 }
 
 func toSnapshot(m meeting.Meeting) snapshot {
-	s := snapshot{UID: m.UID, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Start: m.Start, End: m.End, Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free, Apart: m.Apart,
+	s := snapshot{UID: m.UID, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Start: m.Start, End: m.End, Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free, Apart: m.Apart, Bring: m.Bring, Move: m.Move,
 		RemindBefore: m.RemindBefore, Organiser: snapshotParty(m.Organiser), Room: (*snapshotRoom)(m.Room), Card: schedule.KeptCard(m.Card), NoWays: m.NoWays, RelatedTo: m.RelatedTo, TakenOff: m.TakenOff}
 	for _, f := range m.Files {
 		s.Files = append(s.Files, snapshotFile(f))
 	}
 	for _, p := range m.Participants {
-		x := snapshotParticipant{snapshotParty: snapshotParty(p.Party), ID: p.ID, Needed: p.Needed, Single: p.Single, DelegatedFrom: p.DelegatedFrom, Answer: string(p.Answer)}
+		x := snapshotParticipant{snapshotParty: snapshotParty(p.Party), ID: p.ID, Needed: p.Needed, Single: p.Single, DelegatedFrom: p.DelegatedFrom, BroughtBy: p.BroughtBy, Answer: string(p.Answer)}
 		for _, a := range p.Answers {
 			x.Answers = append(x.Answers, snapshotAnswer{a.On, string(a.Answer)})
 		}
@@ -220,13 +223,13 @@ func toSnapshot(m meeting.Meeting) snapshot {
 }
 
 func (s snapshot) meeting() (meeting.Meeting, error) {
-	m := meeting.Meeting{UID: s.UID, Sequence: s.Sequence, Title: s.Title, Text: s.Text, Start: s.Start, End: s.End, Zone: s.Zone, Private: s.Private, AllDay: s.AllDay, Free: s.Free, Apart: s.Apart,
+	m := meeting.Meeting{UID: s.UID, Sequence: s.Sequence, Title: s.Title, Text: s.Text, Start: s.Start, End: s.End, Zone: s.Zone, Private: s.Private, AllDay: s.AllDay, Free: s.Free, Apart: s.Apart, Bring: s.Bring, Move: s.Move,
 		RemindBefore: s.RemindBefore, Organiser: meeting.Party(s.Organiser), Room: (*meeting.Room)(s.Room), Card: s.Card.Read(), NoWays: s.NoWays, RelatedTo: s.RelatedTo, TakenOff: s.TakenOff}
 	for _, f := range s.Files {
 		m.Files = append(m.Files, attachment.File(f))
 	}
 	for _, p := range s.Participants {
-		x := meeting.Participant{Party: meeting.Party(p.snapshotParty), ID: p.ID, Needed: p.Needed, Single: p.Single, DelegatedFrom: p.DelegatedFrom, Answer: meeting.Answer(p.Answer)}
+		x := meeting.Participant{Party: meeting.Party(p.snapshotParty), ID: p.ID, Needed: p.Needed, Single: p.Single, DelegatedFrom: p.DelegatedFrom, BroughtBy: p.BroughtBy, Answer: meeting.Answer(p.Answer)}
 		for _, a := range p.Answers {
 			x.Answers = append(x.Answers, meeting.DateAnswer{On: a.On, Answer: meeting.Answer(a.Answer)})
 		}

@@ -15,6 +15,9 @@ const weakest, fewest = 32, 10
 // Check refuses settings under which the program could be taken over, unless they
 // are said to be meant.
 func (c Config) Check() error {
+	if _, err := guestRights(c.GuestsMay); err != nil {
+		return err
+	}
 	if c.InsecureMeant {
 		return nil
 	}

@@ -37,3 +37,10 @@ func TestWhatServeRefuses(t *testing.T) {
 		})
 	}
 }
+
+func TestWhatGuestsMayIsSaid(t *testing.T) {
+	c := program.Config{InsecureMeant: true, GuestsMay: []string{"see", " bring", "move"}}
+	assert.NoError(t, c.Check())
+	c.GuestsMay = []string{"everything"}
+	assert.ErrorContains(t, c.Check(), `JEMBRO_GUESTS_MAY: "everything" is none of see, bring, move, nothing`)
+}

@@ -70,6 +70,10 @@ type Config struct {
 	// UndoSeconds is how long a Send can be taken back; 0 sends at once.
 	UndoSeconds int `env:"JEMBRO_UNDO_SECONDS" envDefault:"10"`
 
+	// GuestsMay is what those invited to a new meeting may do where its organiser says nothing
+	// else: "see" each other, "bring" others, "move" it; or "nothing".
+	GuestsMay []string `env:"JEMBRO_GUESTS_MAY" envDefault:"see"`
+
 	// CalendarNets are private or loopback addresses at which calendars may be read all the
 	// same, as prefixes.
 	CalendarNets []netip.Prefix `env:"JEMBRO_CALENDAR_NETS"`
@@ -245,12 +249,35 @@ func newDeeds(c Config, store *postgres.Store, now func() time.Time) (*deeds.Dee
 	if err != nil {
 		return nil, err
 	}
+	guests, err := guestRights(c.GuestsMay)
+	if err != nil {
+		return nil, err
+	}
 	agent := "; " + c.BaseURL + ")"
 	house := schedule.House{Name: c.House, BaseURL: c.BaseURL, MailDomain: c.MailDomain}
 	set := schedule.Setting{House: house, Seal: seal, Clock: now, Mails: schedule.MailLimits{PerHour: c.MailsPerHour, PerDay: c.MailsPerDay},
-		Undo: time.Duration(c.UndoSeconds) * time.Second}
+		Guests: guests, Undo: time.Duration(c.UndoSeconds) * time.Second}
 	return deeds.New(set, store, deeds.Outside{Post: relay, Descriptions: conference.NewDescriptions(c.ProviderNets, "Jembro (calls"+agent), Format: ical.Calendars{},
 		Fetcher: subscribe.New(c.CalendarNets, "Jembro (calendars"+agent)}), nil
+}
+
+// guestRights reads what those invited may do; nothing said is that they see each other.
+func guestRights(may []string) (r schedule.GuestRights, err error) {
+	r.Apart = len(may) > 0
+	for _, what := range may {
+		switch strings.TrimSpace(what) {
+		case "see":
+			r.Apart = false
+		case "bring":
+			r.Bring = true
+		case "move":
+			r.Move = true
+		case "nothing":
+		default:
+			return r, fmt.Errorf("JEMBRO_GUESTS_MAY: %q is none of see, bring, move, nothing", what)
+		}
+	}
+	return r, nil
 }
 
 // Seal is that of a secret, and of those that held before.

@@ -119,7 +119,7 @@ func TestTheTimeIsKept(t *testing.T) {
 	at := func(l when.Local) (day, from, to string) { return l.Day.String(), l.Clock.String(), "1 h" }
 	p := meetings.Proposing{Zone: "Asia/Tokyo", Comment: "Evening here"}
 	p.Day, p.From, p.To = at(start)
-	propose := func(p meetings.Proposing) error { return service().Meetings.GuestPropose(t.Context(), token, p) }
+	propose := func(p meetings.Proposing) error { return service().Sheets.ProposeAsGuest(t.Context(), token, p) }
 
 	for field, change := range map[string]func(*meetings.Proposing){
 		"zone":    func(p *meetings.Proposing) { p.Zone = "Mars/Base" },
@@ -152,8 +152,8 @@ func TestTheTimeIsKept(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, schedule.ProposalOpen, v.Proposed.State)
 
-	require.NoError(t, service().Meetings.Propose(t.Context(), schedule.Self(rui.ID), id, p))
-	assert.ErrorContains(t, service().Meetings.Propose(t.Context(), me, id, p), "You organise this meeting")
+	require.NoError(t, service().Sheets.Propose(t.Context(), schedule.Self(rui.ID), id, p))
+	assert.ErrorContains(t, service().Sheets.Propose(t.Context(), me, id, p), "You organise this meeting")
 	all = proposals(t, ilse.ID, id)
 	require.Len(t, all, 2, "several side by side")
 	for _, x := range all {
@@ -190,7 +190,7 @@ func TestOneDateIsProposedElsewhere(t *testing.T) {
 	second := d.Content.Start.Day + 7
 	at := when.Local{Day: second + 1, Clock: d.Content.Start.Clock}
 	p := meetings.Proposing{On: second, Day: at.Day.String(), From: at.Clock.String(), To: at.Add(time.Hour).Clock.String(), Zone: d.Content.Zone}
-	require.NoError(t, service().Meetings.GuestPropose(t.Context(), token, p))
+	require.NoError(t, service().Sheets.ProposeAsGuest(t.Context(), token, p))
 	all := proposals(t, ilse.ID, id)
 	require.Len(t, all, 1)
 	require.NoError(t, service().Sheets.TakeProposal(t.Context(), schedule.Self(ilse.ID), id, all[0].ID, uuid.Nil))
@@ -200,12 +200,12 @@ func TestOneDateIsProposedElsewhere(t *testing.T) {
 	third, _ := m.Date(second + 7)
 	assert.Equal(t, second+7, third.Start.Day)
 	p.On = second + 3
-	assert.ErrorContains(t, service().Meetings.GuestPropose(t.Context(), token, p), "no such date")
+	assert.ErrorContains(t, service().Sheets.ProposeAsGuest(t.Context(), token, p), "no such date")
 
 	// All dates move by as much.
 	first := m.Start.Add(30 * time.Minute)
 	all4 := meetings.Proposing{Day: first.Day.String(), From: first.Clock.String(), To: "60 min", Zone: m.Zone, Seen: m.Sequence}
-	require.NoError(t, service().Meetings.GuestPropose(t.Context(), token, all4))
+	require.NoError(t, service().Sheets.ProposeAsGuest(t.Context(), token, all4))
 	all = proposals(t, ilse.ID, id)
 	require.Len(t, all, 1)
 	require.NoError(t, service().Sheets.TakeProposal(t.Context(), schedule.Self(ilse.ID), id, all[0].ID, uuid.Nil))

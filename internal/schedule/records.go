@@ -63,6 +63,14 @@ type Invited struct {
 // Address is where a message reaches them.
 func (i Invited) Address() string { return cmp.Or(i.ReachAt, i.Email) }
 
+// Actor is their account, uuid.Nil for somebody from outside.
+func (i Invited) Actor() uuid.UUID {
+	if i.PersonID == nil {
+		return uuid.Nil
+	}
+	return *i.PersonID
+}
+
 // Party is the participant as invitations name them.
 func (i Invited) Party() meeting.Party {
 	p := meeting.Party{Name: i.Name, Email: i.Email, Zone: i.Zone}

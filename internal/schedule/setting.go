@@ -21,9 +21,14 @@ type Setting struct {
 	Clock func() time.Time
 	// Mails bounds how many mails to people outside one person causes.
 	Mails MailLimits
+	// Guests is what those invited may do where nobody says otherwise.
+	Guests GuestRights
 	// Undo is how long a Send can be taken back.
 	Undo time.Duration
 }
+
+// GuestRights are what those invited may do: not see each other, bring others, move the meeting.
+type GuestRights struct{ Apart, Bring, Move bool }
 
 // Now is the clock's moment in UTC, in whole seconds.
 func (s Setting) Now() time.Time { return s.Clock().UTC().Truncate(time.Second) }

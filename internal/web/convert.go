@@ -102,10 +102,10 @@ func toSheetRef(s schedule.Sheet) api.SheetRef {
 }
 
 func toDraft(d meeting.Draft) api.Draft {
-	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: orNil(d.AllDay), Free: orNil(d.Free), Apart: orNil(d.Apart), Cover: toCover(d.Cover), Files: listOrNil(each(d.Files, toFile)), RemindBefore: d.RemindBefore,
+	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: orNil(d.AllDay), Free: orNil(d.Free), Apart: orNil(d.Apart), Bring: orNil(d.Bring), Move: orNil(d.Move), Cover: toCover(d.Cover), Files: listOrNil(each(d.Files, toFile)), RemindBefore: d.RemindBefore,
 		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, NoWays: listOrNil(d.NoWays), Dates: each(d.Dates, toDraftDate),
 		People: each(d.People, func(p meeting.DraftPerson) api.DraftPerson {
-			return api.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: orNil(p.DelegatedFrom),
+			return api.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: orNil(p.DelegatedFrom), BroughtBy: orNil(p.BroughtBy),
 				Dates: each(p.Dates, func(r meeting.DraftRange) api.DraftRange { return api.DraftRange(r) })}
 		})}
 	if r := d.Repeat; r != nil {
@@ -150,7 +150,7 @@ func fromCover(c *api.Cover) *meeting.Cover {
 }
 
 func fromDraft(d api.Draft) meeting.Draft {
-	out := meeting.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: d.AllDay != nil && *d.AllDay, Free: d.Free != nil && *d.Free, Apart: deref(d.Apart), Cover: fromCover(d.Cover), RemindBefore: d.RemindBefore,
+	out := meeting.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: d.AllDay != nil && *d.AllDay, Free: d.Free != nil && *d.Free, Apart: deref(d.Apart), Bring: deref(d.Bring), Move: deref(d.Move), Cover: fromCover(d.Cover), RemindBefore: d.RemindBefore,
 		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, NoWays: deref(d.NoWays), People: fromPeople(d.People)}
 	for _, x := range d.Dates {
 		out.Dates = append(out.Dates, meeting.DraftDate{On: x.On, Out: x.Out, Start: x.Start, End: x.End, RoomID: x.RoomID, NoRoom: x.NoRoom})
@@ -179,7 +179,7 @@ func fromDraft(d api.Draft) meeting.Draft {
 
 func fromPeople(people []api.DraftPerson) []meeting.DraftPerson {
 	return each(people, func(p api.DraftPerson) meeting.DraftPerson {
-		out := meeting.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: deref(p.DelegatedFrom)}
+		out := meeting.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: deref(p.DelegatedFrom), BroughtBy: deref(p.BroughtBy)}
 		for _, r := range p.Dates {
 			out.Dates = append(out.Dates, meeting.DraftRange(r))
 		}
@@ -322,6 +322,7 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 	if d.Me != nil {
 		answer := answerNames[d.Me.Answer]
 		out.MyAnswer, out.MySequence = &answer, &d.Me.SentSequence
+		out.MayBring, out.MayMove = orNil(m.Bring), orNil(m.Move)
 	}
 	out.Proposed = toOwnProposal(d.Proposed, d.Content)
 	if len(d.Clashes) > 0 {
@@ -346,7 +347,7 @@ func toParticipant(i schedule.Invited, d meetings.Detail, mine bool) api.Partici
 	out := api.Participant{ID: i.ID, Name: i.Name, Email: i.Email, Zone: orNil(i.Zone), Outside: i.PersonID == nil, Needed: i.Needed,
 		Answer: answerNames[i.Answer], AnsweredAt: i.AnsweredAt, Dates: orNil(meetings.DatesWords(d.Content, i))}
 	if p, is := d.Content.Participant(i.ID.String()); is {
-		out.Instead = orNil(p.DelegatedFrom)
+		out.Instead, out.BroughtBy = orNil(p.DelegatedFrom), orNil(d.Content.BringerOf(p))
 		if to, sends := d.Content.DelegateOf(p); sends {
 			out.Sends = &to.Name
 		}
@@ -394,7 +395,7 @@ func (h *handlers) guest(v meetings.GuestView) api.GuestMeeting {
 		CalledOff: v.CalledOffAt != nil, Organiser: toParty(m.Organiser), Guest: toParty(v.Guest.Party()), GuestZone: v.Guest.Zone,
 		Answer: answerNames[v.Guest.Answer], Comment: v.Guest.Comment, Sequence: v.Guest.SentSequence, Proposed: toOwnProposal(v.Proposed, m),
 		Version: v.Version, Unseen: v.Guest.PageSeen < v.Version, Since: toSince(v.Since),
-		Room: toMeetingRoom(m.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(v.Guest.Zone), Outside: v.Guest.PersonID == nil}), Names: slices.Compact(names), Files: listOrNil(each(m.Files, toFile))}
+		Room: toMeetingRoom(m.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(v.Guest.Zone), Outside: v.Guest.PersonID == nil}), Names: slices.Compact(names), Files: listOrNil(each(m.Files, toFile)), MayBring: orNil(m.Bring), MayMove: orNil(m.Move)}
 }
 
 func toSince(s *meetings.GuestSince) *api.GuestSince {

@@ -20,7 +20,7 @@ func (h *handlers) ProposeTime(ctx context.Context, r api.ProposeTimeRequestObje
 	if err != nil {
 		return nil, err
 	}
-	return api.ProposeTime204Response{}, h.deeds.Meetings.Propose(ctx, actor(ctx), r.ID, p)
+	return api.ProposeTime204Response{}, h.deeds.Sheets.Propose(ctx, actor(ctx), r.ID, p)
 }
 
 func (h *handlers) ProposeTimeAsGuest(ctx context.Context, r api.ProposeTimeAsGuestRequestObject) (api.ProposeTimeAsGuestResponseObject, error) {
@@ -28,7 +28,7 @@ func (h *handlers) ProposeTimeAsGuest(ctx context.Context, r api.ProposeTimeAsGu
 	if err != nil {
 		return nil, err
 	}
-	return api.ProposeTimeAsGuest204Response{}, h.deeds.Meetings.GuestPropose(ctx, r.Token, p)
+	return api.ProposeTimeAsGuest204Response{}, h.deeds.Sheets.ProposeAsGuest(ctx, r.Token, p)
 }
 
 func proposing(b *api.ProposeTime) (p meetings.Proposing, err error) {
@@ -89,4 +89,12 @@ func (h *handlers) DecideProposal(ctx context.Context, r api.DecideProposalReque
 		return api.DecideProposal204Response{}, h.deeds.Meetings.KeepTime(ctx, actor(ctx), r.ID, r.ProposalID, deref(r.Body.Word))
 	}
 	return api.DecideProposal204Response{}, h.deeds.Sheets.TakeProposal(ctx, actor(ctx), r.ID, r.ProposalID, deref(r.Body.RoomID))
+}
+
+func (h *handlers) Bring(ctx context.Context, r api.BringRequestObject) (api.BringResponseObject, error) {
+	return api.Bring204Response{}, h.deeds.Sheets.Bring(ctx, actor(ctx), r.ID, sheets.Brings{Name: r.Body.Name, Email: r.Body.Email})
+}
+
+func (h *handlers) BringAsGuest(ctx context.Context, r api.BringAsGuestRequestObject) (api.BringAsGuestResponseObject, error) {
+	return api.BringAsGuest204Response{}, h.deeds.Sheets.BringAsGuest(ctx, r.Token, sheets.Brings{Name: r.Body.Name, Email: r.Body.Email})
 }

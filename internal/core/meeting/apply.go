@@ -287,7 +287,7 @@ func (d Draft) changeDates(before, want Meeting, r reach, s Surroundings) (Outco
 		return Outcome{Meeting: want}, []Fault{{Field: "scope", Sentence: "Another call is for all dates that come: a series has one way in. Draw the bracket to the end."}}
 	}
 	after := before
-	after.Private, after.Free, after.Apart, after.RemindBefore, after.Card, after.Organiser, after.Files = want.Private, want.Free, want.Apart, want.RemindBefore, want.Card, want.Organiser, want.Files
+	after.Private, after.Free, after.Apart, after.RemindBefore, after.Card, after.Organiser, after.Files, after.Bring, after.Move = want.Private, want.Free, want.Apart, want.RemindBefore, want.Card, want.Organiser, want.Files, want.Bring, want.Move
 	plan := before.Plan()
 	here := func(l when.Local) when.Local { // times are typed in the zone of the sheet
 		if want.Zone == before.Zone {
@@ -542,7 +542,7 @@ func (m Meeting) endsWith(plan series.Plan) Meeting {
 // room is that of the series: what single dates have of their own stands among
 // its dates.
 func DraftOf(m Meeting, at when.Day) Draft {
-	d := Draft{Title: m.Title, Text: m.Text, Start: m.Start.String(), End: m.End.String(), Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free, Apart: m.Apart,
+	d := Draft{Title: m.Title, Text: m.Text, Start: m.Start.String(), End: m.End.String(), Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free, Apart: m.Apart, Bring: m.Bring, Move: m.Move,
 		RemindBefore: m.RemindBefore, People: []DraftPerson{}, NoRoom: m.Room == nil, NoLink: m.Card == nil, RoomID: roomOf(m.Room), NoWays: m.NoWays, Files: m.Files}
 	if m.AllDay && m.Organiser.Zone != "" { // the zone of the sheet again, for what is not all day
 		d.Zone = m.Organiser.Zone
@@ -563,7 +563,7 @@ func DraftOf(m Meeting, at when.Day) Draft {
 		if len(dates) == 0 {
 			continue
 		}
-		person := DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: p.DelegatedFrom}
+		person := DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: p.DelegatedFrom, BroughtBy: p.BroughtBy}
 		if len(dates) > 1 || dates[0].From > scope.From || dates[0].To != 0 {
 			for _, r := range dates {
 				text := DraftRange{}

@@ -23,6 +23,8 @@ type Change struct {
 	// Apart tells that those invited see each other, or do not, otherwise than before; nobody
 	// has to hear.
 	Apart bool
+	// Rights tells that those invited may do otherwise than before; nobody has to hear.
+	Rights bool
 	// Organiser tells that somebody else organises it.
 	Organiser      bool
 	Days           []when.Day
@@ -48,6 +50,7 @@ func Compare(before, after Meeting) Change {
 		End:       ends(a) != ends(b),
 		Room:      roomOf(before.Room) != roomOf(after.Room),
 		Link:      !before.Card.Same(after.Card), Private: before.Private != after.Private, Apart: before.Apart != after.Apart,
+		Rights:   before.Bring != after.Bring || before.Move != after.Move,
 		Door:     doorOf(before) != doorOf(after),
 		Reminder: before.RemindBefore != after.RemindBefore,
 	}
@@ -135,7 +138,7 @@ func doorOf(m Meeting) join.Door {
 
 // Empty tells whether nothing differs.
 func (c Change) Empty() bool {
-	return !c.concernsAll() && !c.Door && !c.Private && !c.Apart && !c.Reminder && !c.Free && len(c.Added)+len(c.Removed)+len(c.Role)+len(c.Invited)+len(c.Days) == 0
+	return !c.concernsAll() && !c.Door && !c.Private && !c.Apart && !c.Rights && !c.Reminder && !c.Free && len(c.Added)+len(c.Removed)+len(c.Role)+len(c.Invited)+len(c.Days) == 0
 }
 
 // MovesTime tells whether anybody's time or any room is taken otherwise.

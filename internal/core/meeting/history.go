@@ -46,6 +46,7 @@ const (
 	EventKept         EventKind = "kept"        // Who keeps the time that it is, to what Name proposed
 	EventSends        EventKind = "sends"       // Name sends somebody else, at the address Reason
 	EventRefreshed    EventKind = "refreshed"   // the program of Name asked how it stands, and was told
+	EventBrought      EventKind = "brought"     // Who brings Name along
 	EventTold         EventKind = "told"        // Who told Name in another way
 	EventLetter       EventKind = "letter"      // somebody wrote without answering; Name is who
 	EventHandedOver   EventKind = "handedOver"  // Who handed it over to Name, who organises it now
@@ -83,13 +84,18 @@ type ChangeFacts struct {
 	Added, Removed, Role, Invited int        `json:",omitzero"`
 }
 
+// OnlyAdded tells that people were added and nothing else was changed.
+func (f ChangeFacts) OnlyAdded() bool {
+	return f.Added > 0 && len(f.Fields)+len(f.Days)+f.Removed+f.Role+f.Invited == 0
+}
+
 // Facts are what differs, as history and letters tell it.
 func (c Change) Facts() ChangeFacts {
 	f := ChangeFacts{Days: c.Days, Added: len(c.Added), Removed: len(c.Removed), Role: len(c.Role), Invited: len(c.Invited)}
 	for _, x := range []struct {
 		is   bool
 		name string
-	}{{c.Organiser, "organiser"}, {c.Time, "time"}, {c.End, "end"}, {c.Room, "room"}, {c.Link, "link"}, {c.Title, "title"}, {c.Text, "text"}, {c.Files, "files"}, {c.Private, "private"}, {c.Apart, "apart"}, {c.Free, "free"}, {c.Reminder, "reminder"}} {
+	}{{c.Organiser, "organiser"}, {c.Time, "time"}, {c.End, "end"}, {c.Room, "room"}, {c.Link, "link"}, {c.Title, "title"}, {c.Text, "text"}, {c.Files, "files"}, {c.Private, "private"}, {c.Apart, "apart"}, {c.Rights, "rights"}, {c.Free, "free"}, {c.Reminder, "reminder"}} {
 		if x.is {
 			f.Fields = append(f.Fields, x.name)
 		}

@@ -43,7 +43,10 @@ type Meeting struct {
 	// Free tells that it leaves people's time clear.
 	Free bool
 	// Apart tells that those invited do not see each other.
-	Apart        bool
+	Apart bool
+	// Bring tells that those invited may bring others, Move that they may move it to a time at
+	// which nobody needed is busy: neither is asked of the organiser then.
+	Bring, Move  bool
 	RemindBefore int // minutes, 0 for none
 	Organiser    Party
 	Participants []Participant
@@ -87,6 +90,8 @@ type Participant struct {
 	// DelegatedFrom is the address of who sends them in their own place, "" for nobody
 	// (RFC 5545, 3.2.4).
 	DelegatedFrom string
+	// BroughtBy is the address of who brought them along, "" for nobody.
+	BroughtBy string
 	// Answer and Answers are what they are known to answer when a version is sent.
 	Answer  Answer
 	Answers []DateAnswer

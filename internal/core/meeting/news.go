@@ -15,7 +15,7 @@ type News struct {
 	// meeting, or of the first date that it is about.
 	Is      Occasion  `json:"is"`
 	Was     *Occasion `json:"was,omitempty"`
-	Changed []string  `json:"changed,omitempty"` // "organiser", "title", "text", "link", "role", "dates", as ChangeFacts names them
+	Changed []string  `json:"changed,omitempty"` // "organiser", "title", "text", "files", "link", "role", "dates", as ChangeFacts names them
 	Needed  bool      `json:"needed,omitempty"`
 	// Dropped is set for somebody taken off a meeting that goes on, Goes for one who
 	// follows into the series that goes on from another.
@@ -73,7 +73,7 @@ func NewsOf(before *Meeting, after Meeting, m Message, off bool) News {
 	for _, x := range []struct {
 		is   bool
 		name string
-	}{{c.Organiser, "organiser"}, {c.Text, "text"}, {c.Link, "link"}, {contains(c.Role, id), "role"}, {contains(c.Invited, id), "dates"}, {c.End, "end"}} {
+	}{{c.Organiser, "organiser"}, {c.Text, "text"}, {c.Files, "files"}, {c.Link, "link"}, {contains(c.Role, id), "role"}, {contains(c.Invited, id), "dates"}, {c.End, "end"}} {
 		if x.is {
 			n.Changed = append(n.Changed, x.name)
 		}

@@ -17,7 +17,7 @@ func (m Meeting) SeenBy(id string) Meeting {
 	if invited && m.Apart {
 		var seen []Participant
 		for _, p := range m.Participants {
-			if p.ID == id || p.DelegatedFrom != "" && strings.EqualFold(p.DelegatedFrom, me.Email) || me.DelegatedFrom != "" && strings.EqualFold(me.DelegatedFrom, p.Email) {
+			if p.ID == id || p.comesBy(me) || me.comesBy(p) {
 				seen = append(seen, p)
 			}
 		}
@@ -35,6 +35,11 @@ func (m Meeting) SeenBy(id string) Meeting {
 	}
 	m.Participants = seen
 	return m
+}
+
+// comesBy tells whether somebody comes in the place of another one, or was brought by them.
+func (p Participant) comesBy(o Participant) bool {
+	return p.DelegatedFrom != "" && strings.EqualFold(p.DelegatedFrom, o.Email) || p.BroughtBy != "" && strings.EqualFold(p.BroughtBy, o.Email)
 }
 
 // firstDay is the first day of a series that somebody can be invited to.

@@ -40,6 +40,8 @@ type Draft struct {
 	AllDay       bool          `json:"allDay,omitempty"` // the clocks of Start and End are 0, End is the day after the last
 	Free         bool          `json:"free,omitempty"`   // it leaves people's time clear
 	Apart        bool          `json:"apart,omitempty"`  // those invited do not see each other
+	Bring        bool          `json:"bring,omitempty"`  // those invited may bring others
+	Move         bool          `json:"move,omitempty"`   // and move it
 	RemindBefore int           `json:"remindBefore"`
 	People       []DraftPerson `json:"people"`
 	RoomID       string        `json:"roomId"`
@@ -74,6 +76,8 @@ type DraftPerson struct {
 	Dates []DraftRange `json:"dates,omitempty"`
 	// DelegatedFrom is the address of who sends them in their own place.
 	DelegatedFrom string `json:"delegatedFrom,omitempty"`
+	// BroughtBy is the address of who brought them along.
+	BroughtBy string `json:"broughtBy,omitempty"`
 }
 
 // DraftRange is the dates of a series from one day to another; To is empty for
@@ -114,7 +118,7 @@ func (d Draft) Settle(s Surroundings) (Meeting, []Fault) {
 	fault := func(field, format string, args ...any) {
 		faults = append(faults, Fault{Field: field, Sentence: fmt.Sprintf(format, args...)})
 	}
-	m := Meeting{Title: OneLine(d.Title), Text: Plain(d.Text), Zone: d.Zone, Private: d.Private, AllDay: d.AllDay, Free: d.Free, Apart: d.Apart,
+	m := Meeting{Title: OneLine(d.Title), Text: Plain(d.Text), Zone: d.Zone, Private: d.Private, AllDay: d.AllDay, Free: d.Free, Apart: d.Apart, Bring: d.Bring, Move: d.Move,
 		RemindBefore: d.RemindBefore, Organiser: s.Organiser, Card: s.Card}
 
 	switch n := utf8.RuneCountInString(m.Title); {
@@ -352,12 +356,10 @@ func (d Draft) settlePeople(m *Meeting, fresh bool) []Fault {
 			faults = append(faults, Fault{Field: field, Sentence: err.Error()})
 			continue
 		}
-		from, err := ParseEmail(p.DelegatedFrom)
-		if err != nil {
-			from = ""
-		}
+		from, _ := ParseEmail(p.DelegatedFrom)
+		by, _ := ParseEmail(p.BroughtBy)
 		m.Participants = append(m.Participants, Participant{
-			Party: Party{PersonID: p.PersonID, Name: name, Email: email}, Needed: p.Needed, Dates: dates, DelegatedFrom: from})
+			Party: Party{PersonID: p.PersonID, Name: name, Email: email}, Needed: p.Needed, Dates: dates, DelegatedFrom: from, BroughtBy: by})
 	}
 	return faults
 }

@@ -13,7 +13,7 @@ import (
 // Change says what changed, as the subject of an update and the history of a
 // meeting tell it: "time, room".
 func Change(f meeting.ChangeFacts) string {
-	fields := map[string]string{"end": "end of the series", "private": "privacy", "apart": "whether guests see each other", "free": "whether it takes time", "organiser": "who organises it"}
+	fields := map[string]string{"end": "end of the series", "private": "privacy", "apart": "whether guests see each other", "rights": "what guests may do", "free": "whether it takes time", "organiser": "who organises it"}
 	var parts []string
 	for _, name := range f.Fields {
 		if say, own := fields[name]; own {
@@ -189,6 +189,8 @@ func Event(e meeting.Event) string {
 		return e.Name + " wants to send somebody else" + ifAny(": ", e.Reason)
 	case meeting.EventRefreshed:
 		return fmt.Sprintf("The calendar program of %s asked how it stands, and was told", e.Name)
+	case meeting.EventBrought:
+		return fmt.Sprintf("%s brings %s along", e.Who, e.Name)
 	case meeting.EventTold:
 		return fmt.Sprintf("%s told %s in another way", e.Who, e.Name)
 	case meeting.EventReturned:

@@ -75,7 +75,7 @@ func NewsLines(kind meeting.Kind, n meeting.News, zone when.Zone) (out []NewsLin
 	if slices.Contains(n.Changed, "organiser") {
 		add("organiser", "", n.Who)
 	}
-	for _, x := range []struct{ name, what, is string }{{"text", "text", "changed"}, {"link", "link", "another one"}, {"dates", "dates", "you are invited to others than before"}} {
+	for _, x := range []struct{ name, what, is string }{{"text", "text", "changed"}, {"files", "files", "others than before"}, {"link", "link", "another one"}, {"dates", "dates", "you are invited to others than before"}} {
 		if slices.Contains(n.Changed, x.name) {
 			add(x.what, "", x.is)
 		}

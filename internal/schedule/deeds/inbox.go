@@ -38,5 +38,8 @@ func (i Inbox) TakeMail(ctx context.Context, box schedule.Mailbox, m meetings.Ma
 	if about && errors.Is(err, schedule.ErrNotFound) { // the report was taken, if there was any
 		return nil
 	}
+	if err == nil && box.Meeting != uuid.Nil {
+		err = i.Sheets.InviteDelegates(ctx, box.Meeting)
+	}
 	return err
 }

@@ -75,7 +75,7 @@ func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, r
 		return false, schedule.Invalid("comment", fmt.Sprintf("A comment has room for %d characters, this one has %d.", meeting.CommentLimit, n))
 	}
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		record, i, err := lockInvited(ctx, tx, invited)
+		record, i, err := LockInvited(ctx, tx, invited)
 		if err != nil {
 			return err
 		}
@@ -97,13 +97,16 @@ func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, r
 	return counts, err
 }
 
-// lockInvited locks the meeting of somebody invited, and then them: everybody locks in this order.
-// It fails with ErrCalledOff, and with ErrNotFound for somebody no longer invited.
-func lockInvited(ctx context.Context, tx interface {
+// InvitedTx is what is needed of a transaction to hold somebody invited.
+type InvitedTx interface {
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
-}, invited uuid.UUID) (record schedule.Record, i schedule.Invited, err error) {
+}
+
+// LockInvited locks the meeting of somebody invited, and then them: everybody locks in this order.
+// It fails with ErrCalledOff, and with ErrNotFound for somebody no longer invited.
+func LockInvited(ctx context.Context, tx InvitedTx, invited uuid.UUID) (record schedule.Record, i schedule.Invited, err error) {
 	of, err := tx.Invited(ctx, invited)
 	if err != nil {
 		return record, i, err

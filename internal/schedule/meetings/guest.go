@@ -137,18 +137,18 @@ func lapsed(r schedule.Record, now time.Time) bool {
 
 // GuestAnswer takes the answer of a guest.
 func (s *Deeds) GuestAnswer(ctx context.Context, token string, g Given) error {
-	id, err := s.guestID(ctx, token)
+	i, err := s.GuestOf(ctx, token)
 	if err != nil {
 		return err
 	}
-	return s.answerSeen(ctx, id, g, schedule.ViaPage)
+	return s.answerSeen(ctx, i.ID, g, schedule.ViaPage)
 }
 
-func (s *Deeds) guestID(ctx context.Context, token string) (id uuid.UUID, err error) {
+// GuestOf is who is invited by a token; it fails with ErrNotFound for one that no longer holds.
+func (s *Deeds) GuestOf(ctx context.Context, token string) (i schedule.Invited, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		i, err := s.guest(ctx, tx, token)
-		id = i.ID
+		i, err = s.guest(ctx, tx, token)
 		return err
 	})
-	return id, err
+	return i, err
 }

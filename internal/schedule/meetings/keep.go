@@ -286,6 +286,8 @@ type Settled struct {
 	Countries []string // whose holidays count
 	// Cover is what its sender wrote before the messages, nil for nothing.
 	Cover *meeting.Cover
+	// By is who did it where that was not the organiser, nil where it was.
+	By *schedule.Invited
 }
 
 // Was is the meeting that it takes the place of, nil for a new one.

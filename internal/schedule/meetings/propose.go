@@ -69,25 +69,25 @@ func (p Proposing) span(ctx context.Context, now time.Time) (s when.Span, err er
 	return when.Span{Start: when.Zoned{Local: start, Zone: zone}.Instant(), End: when.Zoned{Local: end, Zone: zone}.Instant()}, nil
 }
 
-// Propose takes another time that a colleague proposes.
-func (s *Deeds) Propose(ctx context.Context, who schedule.Actor, meetingID uuid.UUID, p Proposing) error {
+// Propose takes another time that a colleague proposes, and gives them.
+func (s *Deeds) Propose(ctx context.Context, who schedule.Actor, meetingID uuid.UUID, p Proposing) (schedule.Invited, error) {
 	d, err := s.Meeting(ctx, who, meetingID)
 	if err != nil {
-		return err
+		return schedule.Invited{}, err
 	}
 	if d.Me == nil {
-		return schedule.Invalid("from", "You organise this meeting; change it.")
+		return schedule.Invited{}, schedule.Invalid("from", "You organise this meeting; change it.")
 	}
-	return s.proposeSeen(ctx, d.Me.ID, p, schedule.ViaInside)
+	return *d.Me, s.proposeSeen(ctx, d.Me.ID, p, schedule.ViaInside)
 }
 
-// GuestPropose takes another time that a guest proposes.
-func (s *Deeds) GuestPropose(ctx context.Context, token string, p Proposing) error {
-	id, err := s.guestID(ctx, token)
+// GuestPropose takes another time that a guest proposes, and gives them.
+func (s *Deeds) GuestPropose(ctx context.Context, token string, p Proposing) (schedule.Invited, error) {
+	i, err := s.GuestOf(ctx, token)
 	if err != nil {
-		return err
+		return i, err
 	}
-	return s.proposeSeen(ctx, id, p, schedule.ViaPage)
+	return i, s.proposeSeen(ctx, i.ID, p, schedule.ViaPage)
 }
 
 func (s *Deeds) proposeSeen(ctx context.Context, invited uuid.UUID, p Proposing, via schedule.Via) error {
@@ -97,7 +97,7 @@ func (s *Deeds) proposeSeen(ctx context.Context, invited uuid.UUID, p Proposing,
 	}
 	proposal := meeting.Proposal{On: p.On, Span: span, Comment: meeting.Plain(p.Comment), Sequence: p.Seen, Stamp: s.Now().Unix()}
 	return s.Store.InTx(ctx, func(tx Tx) error {
-		record, i, err := lockInvited(ctx, tx, invited)
+		record, i, err := LockInvited(ctx, tx, invited)
 		if err != nil {
 			return err
 		}

@@ -136,12 +136,20 @@ func followCard(ctx context.Context, tx TellTx, record schedule.Record) error {
 
 // TellStory writes into the history what a change was.
 func (s *Deeds) TellStory(ctx context.Context, tx TellTx, record schedule.Record, st Settled) error {
-	first := meeting.Event{Kind: meeting.EventSent, Who: st.Organiser.Name, Told: people(st.Due)}
+	who, actor := st.Organiser.Name, st.Organiser.ID
+	if st.By != nil {
+		who, actor = st.By.Name, st.By.Actor()
+	}
+	first := meeting.Event{Kind: meeting.EventSent, Who: who, Told: people(st.Due)}
 	switch {
 	case st.Next != nil:
 		first.Kind, first.Told, first.GoesOn = meeting.EventEnded, 0, st.NextWords()
 	case st.Before != nil:
 		facts := st.Change.Facts()
+		if added := st.Change.Added; st.By != nil && len(added) == 1 && facts.OnlyAdded() {
+			first.Kind, first.Name = meeting.EventBrought, added[0].Name
+			break
+		}
 		first.Kind, first.Change = meeting.EventChanged, &facts
 	}
 	story := []meeting.Event{first}
@@ -168,7 +176,7 @@ func (s *Deeds) TellStory(ctx context.Context, tx TellTx, record schedule.Record
 			name(meeting.EventLinkTaken, card.Name)
 		}
 	}
-	return s.Happened(ctx, tx, record, st.Organiser.ID, story...)
+	return s.Happened(ctx, tx, record, actor, story...)
 }
 
 // people is how many are told by messages: some get two.

@@ -7,29 +7,69 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
 )
+
+// atOnceTx is what is needed here of a transaction.
+type atOnceTx interface {
+	changeTx
+	sendTx
+}
 
 // ChangeAtOnce settles a change to a meeting at once: what a sheet would do in several steps.
 // Where it cannot be, nothing of it stays. It fails with an *InvalidError where a change is begun
-// already, and as Send does.
+// already, and as Send does. The change may be altered more than once.
 func (s *Deeds) ChangeAtOnce(ctx context.Context, who schedule.Actor, id uuid.UUID, o Opening, alter func(*meeting.Draft) error) error {
-	sheet, err := s.ChangeMeeting(ctx, who, id, o)
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		if err := notBegun(ctx, tx, who, id); err != nil {
+			return err
+		}
+		record, err := meetings.Organised(ctx, tx, who, id)
+		if err != nil {
+			return err
+		}
+		return s.changeNow(ctx, tx, record, o, nil, alter)
+	})
+}
+
+// notBegun locks the sheet of a meeting before the meeting, as everybody does. It fails with an
+// *InvalidError where a change is begun on it.
+func notBegun(ctx context.Context, tx changeTx, who schedule.Actor, id uuid.UUID) error {
+	sheet, err := tx.LockSheetForMeeting(ctx, id, who.For)
+	switch {
+	case err == nil && sheet.Version > 1:
+		return schedule.Invalid("meeting", "You have begun to change this meeting: finish that on its sheet, or throw it away.")
+	case err == nil:
+		return tx.DropSheet(ctx, sheet.ID)
+	case errors.Is(err, schedule.ErrNotFound):
+		return nil
+	}
+	return err
+}
+
+// changeNow settles a change to a meeting that is locked; by is who makes it, nil for its
+// organiser.
+func (s *Deeds) changeNow(ctx context.Context, tx atOnceTx, record schedule.Record, o Opening, by *schedule.Invited, alter func(*meeting.Draft) error) error {
+	was := o.draft(record.Content, record.Content.Next(when.At(s.Now())))
+	draft := was
+	if err := alter(&draft); err != nil {
+		return err
+	}
+	sheet := schedule.Sheet{ID: uuid.New(), OwnerID: record.OrganiserID, MeetingID: &record.ID, BasedOn: record.Version,
+		Draft: keepable(draft).Followed(was), Card: record.Content.Card, Version: 1, UpdatedAt: s.Now()}
+	var err error
+	if sheet.Draft, err = s.finished(ctx, tx, sheet); err != nil {
+		return err
+	}
+	st, err := s.settle(ctx, tx, sheet, &record)
 	if err != nil {
 		return err
 	}
-	if sheet.Version > 1 {
-		return schedule.Invalid("meeting", "You have begun to change this meeting: finish that on its sheet, or throw it away.")
+	st.By = by
+	if _, err := s.store(ctx, tx, sheet, st); err != nil {
+		return err
 	}
-	opened := sheet.ID
-	if err = alter(&sheet.Draft); err == nil {
-		sheet, _, err = s.SaveSheet(ctx, who, sheet.ID, sheet.Version, sheet.Draft, "")
-	}
-	if err == nil {
-		_, err = s.Send(ctx, who, sheet.ID, sheet.Version, uuid.NewString())
-	}
-	if err != nil {
-		err = errors.Join(err, s.DiscardSheet(context.WithoutCancel(ctx), who, opened))
-	}
-	return err
+	return s.CountMails(ctx, tx, record.OrganiserID, outsideMails(st))
 }

@@ -21,6 +21,7 @@ type Tx interface {
 	changeTx
 	datesTx
 	filesTx
+	guestsTx
 	holdTx
 	laterTx
 	waitTx

@@ -15,6 +15,7 @@ func (s *Deeds) FromFile(ctx context.Context, who schedule.Actor, all []schedule
 			return out, err
 		}
 		d := f.Draft
+		d.Apart, d.Bring, d.Move = sheet.Draft.Apart, sheet.Draft.Bring, sheet.Draft.Move
 		if d.Start == "" { // it has no time that could be read
 			d.Start, d.End, d.Zone = sheet.Draft.Start, sheet.Draft.End, sheet.Draft.Zone
 		}

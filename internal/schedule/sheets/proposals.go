@@ -2,12 +2,14 @@ package sheets
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"strings"
 	"time"
 
 	"github.com/google/uuid"
 
+	core "jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
@@ -124,58 +126,94 @@ func (s *Deeds) standing(ctx context.Context, who schedule.Actor, record schedul
 	return nil
 }
 
+// Clear tells whether nobody needed is known to be busy then, and the room can be had.
+func (p Proposal) Clear() bool {
+	busy := slices.ContainsFunc(p.Day.Troubles, func(t core.Trouble) bool { return t.Needed && t.Busy })
+	return !busy && (p.Room == nil || p.RoomClear)
+}
+
 // TakeProposal moves a meeting to a time that somebody proposed, and tells everybody; room is
 // another one for it, uuid.Nil for the one it has. It fails as Send does, and with ErrNotFound
 // for a proposal that is not to be decided any more.
 func (s *Deeds) TakeProposal(ctx context.Context, who schedule.Actor, id, proposal, room uuid.UUID) error {
-	var p schedule.Proposal
-	var record schedule.Record
-	err := s.Store.Look(ctx, func(tx Tx) error {
-		var err error
-		if record, err = organised(ctx, tx, who, id); err != nil {
-			return err
-		}
-		all, err := tx.Proposals(ctx, []uuid.UUID{id})
-		at := slices.IndexFunc(all, func(p schedule.Proposal) bool { return p.ID == proposal })
-		if err != nil || at < 0 || !record.Content.Stands(all[at].Proposal, all[at].Was, when.At(s.Now())) {
-			if err == nil {
-				err = schedule.ErrNotFound
-			}
-			return err
-		}
-		p = all[at]
-		return nil
-	})
-	if err != nil {
-		return err
-	}
-	m := record.Content
-	start, end := m.Moved(p.Proposal)
-	o := Opening{At: p.On, One: p.On != 0 && m.Repeats()}
-	err = s.ChangeAtOnce(ctx, who, id, o, func(d *meeting.Draft) error {
-		if p.On == 0 && m.Repeats() { // all dates move by as much
-			first, err := when.ParseLocal(d.Start)
-			if err != nil {
+	return s.take(ctx, who, id, proposal, room, nil)
+}
+
+// take is the same for who moves it, nil for the organiser.
+func (s *Deeds) take(ctx context.Context, who schedule.Actor, id, proposal, room uuid.UUID, by *schedule.Invited) error {
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		if by == nil {
+			if err := notBegun(ctx, tx, who, id); err != nil {
 				return err
 			}
-			by := first.Sub(m.Start)
-			start, end = start.Add(by), end.Add(by)
 		}
-		d.Start, d.End, d.LongMeant = start.String(), end.String(), int(p.Span.Length().Minutes())
-		if room != uuid.Nil {
-			d.RoomID, d.NoRoom = room.String(), false
+		record, err := meetings.Organised(ctx, tx, who, id)
+		if err != nil {
+			return err
 		}
-		return nil
-	})
-	if err != nil {
-		return err
-	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
-		if _, err := tx.LockProposal(ctx, p.ID); err != nil {
+		p, err := tx.LockProposal(ctx, proposal)
+		m := record.Content
+		if err == nil && (p.MeetingID != id || p.State != schedule.ProposalOpen || !m.Stands(p.Proposal, p.Was, when.At(s.Now()))) {
+			err = schedule.ErrNotFound
+		}
+		if err != nil {
+			return err
+		}
+		o := Opening{At: p.On, One: p.On != 0 && m.Repeats()}
+		err = s.changeNow(ctx, tx, record, o, by, func(d *meeting.Draft) error { return moveTo(d, m, p, room) })
+		if err != nil {
 			return err
 		}
 		return tx.SetProposal(ctx, p.ID, schedule.ProposalTaken, s.Now())
 	})
+}
+
+// moveTo puts a sheet of a meeting at a time that was proposed.
+func moveTo(d *meeting.Draft, m meeting.Meeting, p schedule.Proposal, room uuid.UUID) error {
+	start, end := m.Moved(p.Proposal)
+	if p.On == 0 && m.Repeats() { // all dates move by as much
+		first, err := when.ParseLocal(d.Start)
+		if err != nil {
+			return err
+		}
+		by := first.Sub(m.Start)
+		start, end = start.Add(by), end.Add(by)
+	}
+	d.Start, d.End, d.LongMeant = start.String(), end.String(), int(p.Span.Length().Minutes())
+	if room != uuid.Nil {
+		d.RoomID, d.NoRoom = room.String(), false
+	}
+	return nil
+}
+
+// InviteDelegates invites whom those invited send instead, where they may bring others. Where that
+// cannot be, it waits for the organiser.
+func (s *Deeds) InviteDelegates(ctx context.Context, id uuid.UUID) error {
+	var record schedule.Record
+	var waiting []uuid.UUID
+	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+		if record, err = tx.Meeting(ctx, id); err != nil || !record.Content.Bring || record.CalledOffAt != nil {
+			return err
+		}
+		all, err := tx.LettersIn(ctx, id, 50)
+		for _, l := range all {
+			if l.State == schedule.LetterOpen && slices.ContainsFunc(l.Answers, func(a schedule.AnswerIn) bool { return a.Verdict == meeting.Delegates }) {
+				waiting = append(waiting, l.ID)
+			}
+		}
+		return err
+	})
+	if errors.Is(err, schedule.ErrNotFound) {
+		return nil
+	}
+	for _, letter := range waiting {
+		var invalid *schedule.InvalidError
+		var changed *schedule.VersionError
+		if err := s.InviteDelegate(ctx, schedule.Self(record.OrganiserID), id, letter); err != nil && !errors.As(err, &invalid) && !errors.As(err, &changed) && !errors.Is(err, schedule.ErrNotFound) {
+			return err
+		}
+	}
+	return err
 }
 
 // InviteDelegate invites whom somebody sends instead, in their place. It fails with ErrNotFound

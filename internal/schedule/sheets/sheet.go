@@ -75,7 +75,7 @@ func (s *Deeds) fresh(ctx context.Context, tx freshTx, who schedule.Actor, start
 		start, end = at.String(), at.Add(time.Hour).String()
 	}
 	return schedule.Sheet{ID: uuid.New(), OwnerID: who.For, UpdatedAt: s.Now(), Draft: meeting.Draft{
-		Start: start, End: end, Zone: p.Hours.Zone.String(), RemindBefore: 15, People: []meeting.DraftPerson{}}}, nil
+		Start: start, End: end, Zone: p.Hours.Zone.String(), RemindBefore: 15, Apart: s.Guests.Apart, Bring: s.Guests.Bring, Move: s.Guests.Move, People: []meeting.DraftPerson{}}}, nil
 }
 
 // aheadFor is how far ahead a new sheet looks for a time.

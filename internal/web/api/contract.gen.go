@@ -1413,6 +1413,12 @@ type AttachLink struct {
 	Text *string `json:"text,omitempty"`
 }
 
+// Brings defines model for Brings.
+type Brings struct {
+	Email string `json:"email"`
+	Name  string `json:"name"`
+}
+
 // BusyTime defines model for BusyTime.
 type BusyTime struct {
 	End   time.Time    `json:"end"`
@@ -1792,6 +1798,9 @@ type Draft struct {
 	// Apart Those invited do not see each other.
 	Apart *bool `json:"apart,omitempty"`
 
+	// Bring Those invited may bring others.
+	Bring *bool `json:"bring,omitempty"`
+
 	// Cover What goes before the messages of the next sending.
 	Cover *Cover      `json:"cover,omitempty"`
 	Dates []DraftDate `json:"dates"`
@@ -1805,8 +1814,11 @@ type Draft struct {
 
 	// LongMeant The length in minutes over a working day that is meant.
 	LongMeant *int `json:"longMeant,omitempty"`
-	NoLink    bool `json:"noLink"`
-	NoRoom    bool `json:"noRoom"`
+
+	// Move Those invited may move it to a time at which nobody needed is busy.
+	Move   *bool `json:"move,omitempty"`
+	NoLink bool  `json:"noLink"`
+	NoRoom bool  `json:"noRoom"`
 
 	// NoWays Links in its words that look like ways into a call and are none.
 	NoWays       *[]string     `json:"noWays,omitempty"`
@@ -1839,6 +1851,9 @@ type DraftDate struct {
 
 // DraftPerson defines model for DraftPerson.
 type DraftPerson struct {
+	// BroughtBy The address of who brought them along.
+	BroughtBy *string `json:"broughtBy,omitempty"`
+
 	// Dates Those of a series that they are invited to; none for all.
 	Dates []DraftRange `json:"dates"`
 
@@ -2064,6 +2079,8 @@ type GuestMeeting struct {
 	// GuestZone Empty when it is not known.
 	GuestZone string       `json:"guestZone"`
 	House     string       `json:"house"`
+	MayBring  *bool        `json:"mayBring,omitempty"`
+	MayMove   *bool        `json:"mayMove,omitempty"`
 	Names     []string     `json:"names"`
 	Organiser Party        `json:"organiser"`
 	Proposed  *OwnProposal `json:"proposed,omitempty"`
@@ -2500,9 +2517,15 @@ type Meeting struct {
 	ID         openapi_types.UUID `json:"id"`
 
 	// Letters Mails to the meeting that are no answer, or whose answer waits to be decided; only for the organiser.
-	Letters      *[]LetterIn   `json:"letters,omitempty"`
-	LocalEnd     string        `json:"localEnd"`
-	LocalStart   string        `json:"localStart"`
+	Letters    *[]LetterIn `json:"letters,omitempty"`
+	LocalEnd   string      `json:"localEnd"`
+	LocalStart string      `json:"localStart"`
+
+	// MayBring The reader is invited and may bring others.
+	MayBring *bool `json:"mayBring,omitempty"`
+
+	// MayMove The reader is invited and may move it.
+	MayMove      *bool         `json:"mayMove,omitempty"`
 	Mine         bool          `json:"mine"`
 	MyAnswer     *Answer       `json:"myAnswer,omitempty"`
 	MySequence   *int          `json:"mySequence,omitempty"`
@@ -2759,7 +2782,10 @@ type Participant struct {
 	Answer     Answer      `json:"answer"`
 	AnsweredAt *time.Time  `json:"answeredAt,omitempty"`
 	AnswersOn  *[]AnswerOn `json:"answersOn,omitempty"`
-	Comment    string      `json:"comment"`
+
+	// BroughtBy Who brought them along.
+	BroughtBy *string `json:"broughtBy,omitempty"`
+	Comment   string  `json:"comment"`
 
 	// Dates Which dates of a series they are invited to, when not to all: 28 January only.
 	Dates *string `json:"dates,omitempty"`
@@ -4252,6 +4278,9 @@ type GiveBusyTimesJSONRequestBody = GiveBusyTimes
 // AnswerAsGuestJSONRequestBody defines body for AnswerAsGuest for application/json ContentType.
 type AnswerAsGuestJSONRequestBody = GiveAnswer
 
+// BringAsGuestJSONRequestBody defines body for BringAsGuest for application/json ContentType.
+type BringAsGuestJSONRequestBody = Brings
+
 // ProposeTimeAsGuestJSONRequestBody defines body for ProposeTimeAsGuest for application/json ContentType.
 type ProposeTimeAsGuestJSONRequestBody = ProposeTime
 
@@ -4287,6 +4316,9 @@ type ChangePasswordJSONRequestBody = ChangePassword
 
 // AnswerMeetingJSONRequestBody defines body for AnswerMeeting for application/json ContentType.
 type AnswerMeetingJSONRequestBody = GiveAnswer
+
+// BringJSONRequestBody defines body for Bring for application/json ContentType.
+type BringJSONRequestBody = Brings
 
 // CallOffMeetingJSONRequestBody defines body for CallOffMeeting for application/json ContentType.
 type CallOffMeetingJSONRequestBody = CallOff
@@ -4453,6 +4485,9 @@ type ServerInterface interface {
 	// (POST /api/guest/{token}/answer)
 	AnswerAsGuest(c fiber.Ctx, token Token) error
 
+	// (POST /api/guest/{token}/bring)
+	BringAsGuest(c fiber.Ctx, token Token) error
+
 	// (GET /api/guest/{token}/file)
 	GuestFile(c fiber.Ctx, token Token) error
 
@@ -4524,6 +4559,9 @@ type ServerInterface interface {
 
 	// (POST /api/meetings/{id}/answer)
 	AnswerMeeting(c fiber.Ctx, id ID) error
+
+	// (POST /api/meetings/{id}/bring)
+	Bring(c fiber.Ctx, id ID) error
 
 	// (GET /api/meetings/{id}/calloff)
 	WhatCallingOffDoes(c fiber.Ctx, id ID, params WhatCallingOffDoesParams) error
@@ -5492,6 +5530,35 @@ func (siw *ServerInterfaceWrapper) AnswerAsGuest(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// BringAsGuest operation middleware
+func (siw *ServerInterfaceWrapper) BringAsGuest(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Params("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter token: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.BringAsGuest(c, token)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // GuestFile operation middleware
 func (siw *ServerInterfaceWrapper) GuestFile(c fiber.Ctx) error {
 
@@ -6186,6 +6253,35 @@ func (siw *ServerInterfaceWrapper) AnswerMeeting(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.AnswerMeeting(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// Bring operation middleware
+func (siw *ServerInterfaceWrapper) Bring(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.Bring(c, id)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -8970,6 +9066,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Post(options.BaseURL+"/api/guest/:token/answer", wrapper.AnswerAsGuest)
 
+	router.Post(options.BaseURL+"/api/guest/:token/bring", wrapper.BringAsGuest)
+
 	router.Post(options.BaseURL+"/api/guest/:token/seen", wrapper.SawAsGuest)
 
 	router.Get(options.BaseURL+"/api/guest/:token/files/:fileId", wrapper.GuestAttachment)
@@ -9015,6 +9113,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Get(options.BaseURL+"/api/meetings/:id", wrapper.GetMeeting)
 
 	router.Post(options.BaseURL+"/api/meetings/:id/sheet", wrapper.ChangeMeeting)
+
+	router.Post(options.BaseURL+"/api/meetings/:id/bring", wrapper.Bring)
 
 	router.Post(options.BaseURL+"/api/meetings/:id/answer", wrapper.AnswerMeeting)
 
@@ -9800,6 +9900,35 @@ func (response AnswerAsGuestdefaultApplicationProblemPlusJSONResponse) VisitAnsw
 	return ctx.JSON(&response.Body)
 }
 
+type BringAsGuestRequestObject struct {
+	Token Token `json:"token"`
+	Body  *BringAsGuestJSONRequestBody
+}
+
+type BringAsGuestResponseObject interface {
+	VisitBringAsGuestResponse(ctx fiber.Ctx) error
+}
+
+type BringAsGuest204Response struct {
+}
+
+func (response BringAsGuest204Response) VisitBringAsGuestResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type BringAsGuestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BringAsGuestdefaultApplicationProblemPlusJSONResponse) VisitBringAsGuestResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
 type GuestFileRequestObject struct {
 	Token Token `json:"token"`
 }
@@ -10552,6 +10681,35 @@ type AnswerMeetingdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response AnswerMeetingdefaultApplicationProblemPlusJSONResponse) VisitAnswerMeetingResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type BringRequestObject struct {
+	ID   ID `json:"id"`
+	Body *BringJSONRequestBody
+}
+
+type BringResponseObject interface {
+	VisitBringResponse(ctx fiber.Ctx) error
+}
+
+type Bring204Response struct {
+}
+
+func (response Bring204Response) VisitBringResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type BringdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BringdefaultApplicationProblemPlusJSONResponse) VisitBringResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -13046,6 +13204,9 @@ type StrictServerInterface interface {
 	// (POST /api/guest/{token}/answer)
 	AnswerAsGuest(ctx context.Context, request AnswerAsGuestRequestObject) (AnswerAsGuestResponseObject, error)
 
+	// (POST /api/guest/{token}/bring)
+	BringAsGuest(ctx context.Context, request BringAsGuestRequestObject) (BringAsGuestResponseObject, error)
+
 	// (GET /api/guest/{token}/file)
 	GuestFile(ctx context.Context, request GuestFileRequestObject) (GuestFileResponseObject, error)
 
@@ -13117,6 +13278,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/meetings/{id}/answer)
 	AnswerMeeting(ctx context.Context, request AnswerMeetingRequestObject) (AnswerMeetingResponseObject, error)
+
+	// (POST /api/meetings/{id}/bring)
+	Bring(ctx context.Context, request BringRequestObject) (BringResponseObject, error)
 
 	// (GET /api/meetings/{id}/calloff)
 	WhatCallingOffDoes(ctx context.Context, request WhatCallingOffDoesRequestObject) (WhatCallingOffDoesResponseObject, error)
@@ -14078,6 +14242,47 @@ func (sh *strictHandler) AnswerAsGuest(ctx fiber.Ctx, token Token) error {
 	return nil
 }
 
+// BringAsGuest operation middleware
+func (sh *strictHandler) BringAsGuest(ctx fiber.Ctx, token Token) error {
+	var request BringAsGuestRequestObject
+
+	request.Token = token
+
+	var body BringAsGuestJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.BringAsGuest(ctx.Context(), request.(BringAsGuestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BringAsGuest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BringAsGuestResponseObject); ok {
+		if err := validResponse.VisitBringAsGuestResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GuestFile operation middleware
 func (sh *strictHandler) GuestFile(ctx fiber.Ctx, token Token) error {
 	var request GuestFileRequestObject
@@ -14875,6 +15080,47 @@ func (sh *strictHandler) AnswerMeeting(ctx fiber.Ctx, id ID) error {
 		return err
 	} else if validResponse, ok := response.(AnswerMeetingResponseObject); ok {
 		if err := validResponse.VisitAnswerMeetingResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Bring operation middleware
+func (sh *strictHandler) Bring(ctx fiber.Ctx, id ID) error {
+	var request BringRequestObject
+
+	request.ID = id
+
+	var body BringJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.Bring(ctx.Context(), request.(BringRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Bring")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BringResponseObject); ok {
+		if err := validResponse.VisitBringResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -17473,371 +17719,375 @@ func (sh *strictHandler) WeekFile(ctx fiber.Ctx, params WeekFileParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1rkxs3kjb6VxB9ToR341Ct7pZsz3R/ONGWrLF2JEurbq/iPTv+ALJAEtNFgC6ATXMmFPH+h/cf7i85",
+	"7L1rkxs3kjb6VxB9TsTsxqFa3S3Znun+cKItWWOtJUurbq/iPTv+ALJAEtNFgC6ATXMmFPH+h/cf7i85",
 	"gUwAdUvUhRdJM7v7YUeWilW4JBJ5efLJv5/N9GqtlVDWnF3//WzNC74SVhTwX68z9/+lOrs+W3O7PJuc",
 	"Kb4SZ9dnMjubnBXit40sRHZ2bYuNmJyZ2VKsuPvFXBcrbs+uzzYbeNLu1u5XxhZSLc4+fZqcvZ6/5Xa2",
 	"dA9nwswKubZSu+/cLwV7FIWRWjG7FGxbSCuYNGzKjciYVudnExzRUvBMFOWYXs+f4Du7Rrbiv8vVZnV2",
 	"fXUR/m9ytpIK//IiDlUqKxaigLG+kStp40L8thHFrvxqDv9Y/UQm5nyTW/eJSe17lQ9dkh96N58bkfyS",
 	"xn8lP1X90uWwWb0v9KN0C0jv8Dr8c89qvhFqYZdn188vqG2+1w9CJb5g4d8Gvv7ygnj/J/djs9bKCBDX",
 	"94We5mLl/jjTygoFa8nX61zOuJOvp2t84v/5q9EwrPJb/3ch5mfXZ//X0/I8PMV/NU/De+GLdXH9uOSW",
-	"bYWybFtotZgwrjK2dX9pNcs0+5cPr16wPz7/9vt/PYcF8a90X7zNshc8FyrjsAfrQq9FYSVOhWdZIYxp",
-	"LTKxDJOz6XfP2wfpls1lLphUcHK+e+7OTXVBnwfpb71upjdeG/h/mmqdC67cv+HeNbeG3PtyX/8zvPLX",
+	"bYWybFtotZgwrjK2dX9pNcs0+5cPr16wPz3/5rt/PYcF8a90X7zNshc8FyrjsAfrQq9FYSVOhWdZIYxp",
+	"LTKxDJOz6bfP2wfpls1lLphUcHK+fe7OTXVBnwfpb71upjdeG/h/mmqdC67cv+HeNbeG3PtyX/8zvPLX",
 	"+Jye/lXMrHvjbZZVRbG+DMTnnvV/DX5FfkuZLX5GKHcy/vNMaSXOJmd8NhNrKzJYo93U/VUmZrlUIqu8",
 	"qFwifNELNyti7+JXuoTKjyWsd2W5q6e0Oi3/3vCD9ARfq0dpOcpBenBhCcbOfaZXK3+0GlJACZPX5fvq",
 	"3sT8cQTl29Nr8U4dY4PijFvzw6l1y6N2aq41enLM5kFk7+btIc9ybpb4R2nFypBj8X/Bi4Lv3H+vhLBS",
 	"LfAW77mTJ2e6WHAlDS5M61+N+G0j1ExQcjo5M5YXtq2D3s3hDlfid8syboXTQXEc7i+eWLkS1GCstLkg",
-	"B7LVRWYou2HDrr5jP+vHCbu8uL64YP/1v/+P+9Pzb8/69EW5TuHD1dUInwyzrKzFJO5LcjM/aL1qb+d0",
+	"B7LVRWYou2HDrr5lP+vHCbu8uL64YP/1v/+P+9Pzb8769EW5TuHD1dUInwyzrKzFJO5LcjM/aL1qb+d0",
 	"R87NLYmhVzjju+T6zmVhygVuvVUO23+pjBU8a3/FTcEw6y41Xgg2ywUv3HcVXHbcPDClpzrbgWUWhLPr",
 	"ZLkXfhBzSmRzvjbC3BKy9LNmeITYRlmZ4wCkYZwpPVyu1kKv84QQF2ItuCVkSzyKYsfeapXxnf/61RV7",
-	"JabFhoOF1vpM4Xed/IeB57HjCCzRqOoRhmtWHgp2dXH13YRdfh9Pxh+vLy6oz26XtGxupV3qDbExL53Q",
+	"JabFhoOF1vpM4Xed/IeB57HjCCzRqOoRhmtWHgp2dXH17YRdfhdPxp+uLy6oz26XtGxupV3qDbExL53Q",
 	"Mo1fN6KQwgtLppn/EfyTm3pFPlNaHl0LXCa/kOWpnLrV9nvo1wFHXJGccIzKIZeyjeeIPKzW8tnyjVQP",
 	"xMoq4edn4ITVz/K6Yr20TLBCmCXLpXpwvy5Ewwh7Rl6ZxnKVuT8TLwz/Bu+siX1SjMTvxKaB3Wr0SriD",
-	"y0RunKelrWB86vdLFmzG87wx4qvvri6fP6cUamtFf9iY3b1E+62+YkLVT0DniX2Q+HQwV6Ybs6uYKrng",
-	"j4K0U+KdNOQ7DSEMmt6N1A+BEppgv7+SOTFN0iy/hyO6j2HeGKJ7e2JM+bs5YULMC9RJidPL/dmdsOnO",
-	"73/Gd8aNE07vJhc36JEvdS6YvzPZFtSwdZo4F3PL9MYOEnKr22N541/AdMHEam13bK4LxvMc9clMr4Yd",
-	"IHdfDzJPG0sKv+tY0x/nc/cXrZWN13Z9Oj/pLVtxtQNlbPDu5HkuMqbn80l1zSm1ODlbijxLbZhFv7MQ",
-	"zD3l1MKOcffXYuc+VHlhxXnLvXZrOD9OTWYF3yo0cXaGPE4rXQhSnAsBU3P/7oalYGzX1dtgyQ1TmgmV",
-	"0eNy/pqhdJRmS8ELEE9pa+ZFr+3rLg7TactMhRMoNGfGvRtOAGmhuJ2OR8HqKLLNORMOK1xY8OLyAoM1",
-	"94IQpuS3MSmm64TfN/WX9/BpBue72+ep7GP1Juy81XovLWO5FVVRNXKhRPYaRFQuFPxhqTdGnFXeTInt",
-	"pshpc4YXSqoFISKvdIERHNRqVmtmVjzPK7EduC+lwTudcbRv3MUyRo6ooMXE71NlfGExYNlTu24IpaR1",
-	"r4v7UuvixVLLmTDgAYSRD7LiK9JGCM+aGzPTmbgDhUKIS9Psg082f0fPt8go0+ivWio244VzSZi0hhUQ",
-	"IGZGCOPVR8OnXnJLX9CGr+CC1ko4Q4t2qyAKU8hOzR+fYXapDSpKPafVfdgwwlCDCxhn43Sp1Uz8vhYz",
-	"S45rzonXvF9qhfe8dkJbDmyw0+aWHd5C7fZc57neGno13aXnToux0l3lmk0FW/FM3LgT5jSkcSaHtEbk",
-	"c/qCWGid/eL8Lmp9BBooYGQbq9eGbXXxINViuFe4FJw2uD+WegCv7vMhJipY/VXFNDlbyEehSAUFCYS3",
-	"Um2Srr+TQGJpb8EucgoItBQzfDdh040Fo2kN+z1qc99Iem/DNdD4umHoh+H2uh0I6v+marzhvuh53dkg",
-	"l1GJbsktT8E3xgvwbgK2olPH0fc9jkSrzWqauMmCikr9oxUZfRCcK4a2h7Rsy1FDMWeXT2Cx3BRi3Ilc",
-	"orSv6d7/IHZhncKD5FuMsC8H3g7w+FIX9pfEPUq7l3jsi8zJJawI42q3DR5w6pKuv+NHECL4EdMq33mZ",
-	"ZrlbNKnOe504OJbl4Z6EK9Z9rTKrUnuFo+ZFEVWpn+IEr4vUhQSHp3UH53wq6GXLyUADqBvO1oUwhmnw",
-	"q/RaKEMu2iPPN6I/+IxjCI+nxo/noD0BP8y2IEqVCk0VPXHbHh8MXlDGXNPG7pKrhThSBq0r5QXKrL1X",
-	"ry2bOTNhymcPqPDQQMTzbVghF0ub9ncGJtES036L3jcx68RhBMek4nHiMJ2mmMELDZuKhVSM25syZO/M",
-	"n339e/G79WEewrzCISy0ACmfip1WGZhsSRfRS2fzXRwjnYznbqzSsJXgKrHqiRzFRz9B+Gfnp26H2g3p",
-	"7XnPjQlBiIbNuSkKOnlGWXJgR+yRbfUfCW8gj0+uZw93a67oKGMh7GyJApPxnQ8JsZn70TX74/XFhdPs",
-	"l1fXzy5QXoTK2Iy7vWRXz68vLtrWtpeG2lS6onbdD3bE68jZ6keRMq5BDKdijvELwVbCGL4oTQ44CkaA",
-	"JdeeFs+Jq+teM8gZhKxINYCayJN6AR9muLjZvEO7ZcV/f42/uaq8N5oxZoNr0FZfaDWvcz4LwW1ZmKrp",
-	"prRqhtuGCF/44gSWBieW3JJ31KUjVhwt/UGBPkMuv12KFWqFQevfmAOOILyfGv1LTMe1ZOFDCDu1zfi5",
-	"tMOd6zs8gXSKTInhL3rDafs2xscGZ+xSbzJ00iz6wN5NcK6v81Kkpd1fW+jNNB8xs3v8ARmgkyrT2941",
-	"XhNxCP/TsMxl1C1ubpix39HKyBOC8pPeFCPCKlExN053e5ov+e7fN8LQAT+fMO6/qFt6OfHcbxu5DjCI",
-	"OJPen5Uz+PaiB6HQNhRCkmEq3P9HSyW7AUtBbxVE3Fjm1LfSFj3CQbZJmQQetCMvCz6370VhdGNPnlEa",
-	"t8zw9if6pBVDH6WNlzd6xvNJDD/6hTLCWh+r6FehXNkP9Wx1xWb6m7+WxuGvnOj5304aqbSYu40Z3jiA",
-	"qojFtSGPlJjJTLwR1lKQsRLcQ9z165xLxUCtg6l4DgPbFwe1UfaVTvjia15YOZNrrizbYuwP0QtgS99U",
-	"TeothrCkaRrZAyAbj9IKMnOyKgMuznYxzKfA3TfwZ5lP7ckCrYBEniKx/O8LvdaG5+0NWOlH0X2c3RM+",
-	"eH6D8citNAKONUixNOxBrBNmfHm+Glarwsim+3ewX6SdRO8FvjhoSYPZ3rIotkvN1jBpkU3CnonWgMfm",
-	"HGG1aCmvDKCl3Ov/2Pxo/wmt/L7n468QYUxEBohdflXoFbu8YRc+boNS7rSznlPR9Mr9T0f/4NSu+I4t",
-	"+aNTb0KVLt7wTJYRyjbAa6loiUSlFX7gxzVkjYgczLiESmvR+1JG+FZybNLMeJHdLYUgx5XVR9V7Kqq3",
-	"+EXfqLLkmNZpzL8SW2FscL6cpQgacQ3X7g0GAGvx0XReh9vh6BJnUyiM0YV7QCojMwFHWeak5s+E5VQu",
-	"wvtUeL147xGVknsjhKqXehuCvyuhskRCYSBir5l38NfB5GyzzjBlOON5rufzFD5mIQg4wJK7cQEwP+c7",
-	"+FMmcvkoCvizEYlERszZNsBTa6GuK5fRUm/yjOVaPzAIhN/4hbiu5ux8cHy2xFuKe92+5bvqjf3bRmxg",
-	"THHIeg2IsDmXOV7k8GpiuBTozMeLg0iUiVdcqbjvk7NEIDhI+MsoHw3BXHCpEpFECJ04tcO0miGagr7/",
-	"xGOo1aHSQRxlayl4kRGwiS718xNfr4VqHfhLyshdOLcjlRJYinxNDPAOQygIDOErf8b9n320FhbC/Z6e",
-	"+4PSWzVYn/7ZPX3rw8CUI+2vsE4fUSgbEmPj4NSGy2yUihDFYzJfUzwmclF0+uW1BdQUJuBmS24njLMc",
-	"DGanhLQS36AH5VRciPmEGzseQn9zB2vR+fINsRwGVt2l4IeWO8MUToWxYK9JVTXRA+JCwALZYufEBx4H",
-	"GTH9KSB/nVMAb0SNwi7FFY6nK4haTP5EgZ/4UxzEvEsPvMXLrK0IKlG55I4OjbLB8+QofIqv8em14A+m",
-	"Vv+BYbpwr5o0mLL+MwXhzRpU/lfSwZT1HyJYPKypD63QKpqcUwCstKamt+p9OzVbzQDEuY8wHePER+DD",
-	"uBz3k2YMimNgyY83DmJSmyK55wWfWzIw+ZLTOSzLH4TxmM6M78x1GegHBQWfhnMoVAZBvIsJ/BHhT5Ad",
-	"4HOnWACEwU3CbeNrMoBxD65xUDGZBo1jhGDu8kfNSL9vFiL6vYHyWmHF8IDPS3f3N29C4iqk8hpkMkfm",
-	"FIrjlftrvLgXiJcHm2jrs4hOP/l7YgVLzh+EAsiArzKsAD4HzQ2gyrVpfUdMal4IQYoLwK0D9OMb769H",
-	"CCUBOdVq8dY5bLTVn8OSObW/QgQMczvGeIDwgHiFjGp0/Bqlrn1lZJMzpd/UE9nVZKxOh7+U/ujRa42w",
-	"m1QPgIx2tyXe5TBIsGpz+SCcpeoesNpdwO4u5v70hKwKFUH99qInhEpt1UmDmetCPnqrnojEiJVU2Q+Q",
-	"OavV9122duXJZQPU3iq7GTTuD/hoKspKHzwz02sx6PV38GQyCXnRUV3RH4Gp2Ej9W+7+Ihu3p/fwk9qW",
-	"Pqe2lAjpXvYHjILV5M2helDXR3qDsDQkgwr6+kMXT2bQ0Mk77SWn45wcUQoteMOSe9Q42LkxrSlFniES",
-	"H7SnO5hL/iiGZKvp8HmX9tAqhcXYVasqBoXpPXi7Kxw6PIcwLpoP1asISq5ve3M3k5vn1c3Qugm0CSiw",
-	"Clx10Vqw+gbUaagSGXwHoi7haiH6M1SZyMWCW5G9Istn3H4G31XPIUiM4Xa8sEOA3flaMcjen2obnAAf",
-	"WB8/OVNCZKhRCNg+bM8gIWqIRvxlxNaFzLn/Xu+5xl1I1irtVUb0496lQ43pwSjgG+nxx8urhT4TZPHO",
-	"zrCpMDKLkPAAbPWaYJ/MKm2YRlqBhs50JiZY7IQp1WdIZaQ59GpTgIcO9WKxTriayTrerNzhqnqTWFvv",
-	"phPCf5QTutS5pMf+xhm0LNSorjfTXM5YeDxWtUpnms60molCiQREze1ggs+G5xtUaIp9+PDLmx9jXSxX",
-	"zpeCyDCYkdeIG2JXKmP3G2EyvhsCwZmcbRLoeLfZWl2zq4ur759cXD25+nZYVliIh7DSqfUKzwyob4Kl",
-	"8XsXxhoEtPKxyj55UZv4g5Q8f3fBuGsaBnK29HV39YukBDw6GZ3rIpU/SGAoMZfr3B58m1kKYZlZ6q0Z",
-	"tLJfh2bjCA7sVW/3wQ5Nh+/AVIUgPZpX4On40KHz+eMZgoXaCSJhA79rfyXjuwnGHyZ4SnJu7Ev3l+gy",
-	"nIMgxf9yAhP/A8RmghJwjsJ/+eTi+3P/OrRIJ2yjwHdtHbFhln4Ky1fCj9pChP9WqwIIKzgJhUvIbMX+",
-	"TaymhX7yEX9h+M7cxEwIGL0B+WL5A6Ra9WNU6mGI3z3vveQkVhem44gb4oIennqanOES/9phvlDmLiTh",
-	"SHslgfpLnXnMQUNdXb0yJcARQnzBqff+kLI3dMIIY9oojRX8UVlRgN4kDB1ZGEtW1/jqQycb50Pk0x2O",
-	"Lo2BbtJu0LsSBdT9ouQm44cySZdT/1jWzR2SL3ev2ZG8N7oQI0oO4fHUOHcdpbRpw/1Ikl61zJM3gbNL",
-	"LJ+BreVe1S/CabM9VJ+GUVGr8kqI7LYsrqivDVnJ81Ya47kCEGONNWshFDYg7v/KKakfi4LKaJTZeCLm",
-	"Sl4sEMyoXy1/00qEa+H8agIoogkWbJ2f02WW8ncKOo+2XqjmwhsR07KQ915B6Jwu3Mw1zfnRDpLCCyHE",
-	"AbAIqKiESLEvrmwUQaSoVoLq9yv4a2rhP5Jg51IE0useroda+OjXoVdS+AQ9MIpyYyBwYmgBzuTMyL8J",
-	"MourZ1ZYU3OhhtKaJW+wn/SW5bxYeNwU2AMePQ2VgtIO0N4UssGfcphM103lFhVBQ3svba5Nim5GB4Ki",
-	"XLjbGezBGVfOglnqPBsH6UolnKnpB+mDsZHz1huVpWuqhmfPJiWiARw50HjXRBINCk1kpuRiacFc+eX+",
-	"RSLRBXXHntGFgIOM4dIZuIcrD4wYE9K0ginBC2GA98JXUY3kmEuyZqEll0jqjqH5GSc3EFsIwlOPffoR",
-	"VbenzhkHa9gnayYJ26ejxniRBJCP9xvo6tBxplTtAJzQovqTfBQlCeeXZaakZPkdkUuYeHaCZtz+Bpxw",
-	"9Df2rZKssioSdZLWD8VWwNOxcHPNFwICD9FBODa7ZhxdaisDxRchx3BshhB/+AdTn7gTs4LEsJryH3iW",
-	"SbdsPH9fR6IPSa1Wf1IpNAyjaOJu/FfJ4W6EsV/pLTKa8rT71pl5DpY+eoU+9tRRt1dEUIwCOpDQxV7G",
-	"Z17Y8un/j6w+jvwEqgJzB9gYqZCRrSjlG45EGNXu0UETCaULfT94t1WxtKNyJXf9xIs85AD7mWLjVd4N",
-	"u4SnwAD3r+p6HE7eHTy5h0VAA+66MI0bBSjoROHPQnjGM4wL+9qeQGrvI6DtM1VhSiaJPcMFwENsCF5O",
-	"F1P8LVEvL8DRbVwp/QGDwLQ1BAWQMojw3FVP1KTzzikXJK53OCpJ5XvHt23FSzFQX1J35GXvHdlFN12R",
-	"Qdr98eWLDCQa1h+WAqLagBzCe7w++C03P47RkVtu7saJ/1BejqTTWOLGE2wURx0Ht50e7E86J1gXEtmx",
-	"elxKabt0/yUNcCoOZ49KxqN3UPYQ3wqOrn/zgJjXT5gLS7oIQ2OMZHFmkiIfipXfk6jlmedaGX4Hv7NL",
-	"UUSKlk+JHHVBAsS1EWUeluC1rBgRgWqh91ZZcvebN+JRwOU2FyK7T9qp+O+/UAFNJDFxlmAAf0BBp6+z",
-	"ZOdyPoUQ4HRjdj5XGLkIOnPTwwo1vGBQJQ0hyzCMGwCepswLt2/jdvklPSCrU9JaUctEgEyIh+Hwt1Bi",
-	"TzIB2OVw0gWUD+o94ULtPlvljeUvQ5y+n09Y17BNtXR3KcR+0JPKeauJKnVqh3V8GGb686KQjyK7HaG7",
-	"ubVCZUL04qMqRIYh6+bRXDTF4pHcjCTQrCQ6MgDCCBh2fyUAcLcQMbE6SIrKvQgQ8hamTG+mdsRr4PHh",
-	"4bsEne67eUlKU131EV4HuoMt/zWyIzI9TzA4dgf+4r/ediQVAD9Hxw3FOt/R4fQ5tioIxfczjmiJRslj",
-	"u5DQVxBSUSb42st00mkPf6JDF1JxyVLNNAxyXKK63d1a28pxnUTmYczUE/Z4oCIutUJY7249FAC7BzC/",
-	"Hymy62mVX9buoVQ0qu7SlLVi/gU9cw7nehDMNRCPYWJwKo6oYGiq949LIAk1zOgJIFUjgCTIiBsON3Bo",
-	"OLBRpMMZpC64d2Ya0r3atC4YGIL38CSUTPxNcvlFdq8pCmS/H41C1FrbA09ZXq0sDwgxmfDU5VEa6hxL",
-	"up1znKqv8WoPy6nnG5PCLnYbYwM77pxNxiTjuhrslAoOtzBOkhKAPwuxvquQi9dlYFHozfqwXmZdtKsf",
-	"y6JZrVc+GdMb9g9RtX5byb2U6hySiGebJS9E9rFp9I7gdyBZ5Dp6iLipy6iQQL8MbhlCwKpwu2oTSe35",
-	"/VLIIglEGUX/SQHur759vj/gPsEnFzjeO3ANtaL1NDXe8CAEWtmgyEtCgEPp74ALrt3wZGN2g52t2B6G",
-	"uL/S01zKLBMkZ+VM57ngi42oX21mCWhLIQusVfSkAwiB6qZnHVVE4e/DYX6mZ3drVdttprk0y/4g/fvw",
-	"ICbf8DbJRSL6CH+NiQooRgSnEjOccdEmAU28UdZM3P/mGazfFB22MZ3bVuLPgaehvU47vemmGhukJlpl",
-	"Ju611W9PQp+gOvtJRYJ78Jj7YicCDLOtYisp/wRTYi4FFpXSQf2AyqTO/oNUi5f1TgudLgQF1ay/qDLi",
-	"5Polk53j6q1T52Ec4cZKpnIeeNijgZc27HrgKWV/uOFGbW+3GNDJbutNAHBiFEL4usQeh6Wvd+EKGTDC",
-	"2Js9Zvq21pzgiIyDptQEjaRDTYwmcVyGn4Y0vdYbYX+gQPFi14Yd9LLUi13qGyS/4WfhDsGPv6aiieah",
-	"w8xA/GkGDIHZNUF8OEH4UpOHESugPNHLlmIvrAUKQ/gG3g+aiiuk+A+N/n4lo5TD3a20BXJoN02iYlQa",
-	"ZH7yvzk/G1UqsRY0pxSwiNR3JEGMThbGhdYnuHsIRvU1agGXhV0rLp+zf+Nqw4vdNQvwrJH0fNDc6YcU",
-	"8E2vnLCAvfLIc5kx9zy3myImsqFJfPGNAT4jz6Q0iV3kaE6ljmNkNouFSLfx6KL2NEKs/KIPo5uk177J",
-	"HhHKhZY6z8zEV5Di37Zz+WMame3ovKWTHD+pOr9u2akH1pe0E/dN7cIKQX63YeVF+ZhUdFeIGXjKN4M2",
-	"C7I6bVO9o95I9fCW7EtQ7fEJKP1Ezyi6qLbR6q/WDJU25uhB1PZyEtCGVcwGwKbp3jCBqCgxtGDOOTnC",
-	"3neJoXW2cUuk0u9D4iTju+T0jwg6cBv57pG6H1ehbnWYdREEgjodYwY58R8mB6u1ER7GkYxS0Gy24aaw",
-	"VT+eXNIRF3PZ5BUU5v43akfpTeY50F5/mevSGwspYEGpsFd8x6ZiEjEg2EYk3gDH6GntzcJe+s4KKYr9",
-	"gOSXHk9VBT77nuMQE81EsYX8ckT3ub8NJa1G5pjDiXXXjRhqxWtFey9Fw85l5JYkbYp+32xcJ3qVaK0V",
-	"792BL1p7JGNqYhgR8kckrOGgCSXai76IvdGPITg0heTHgP93Vo8VtDaAayI1bSy9wR7dEq/vhWZQH4vI",
-	"Qj1nSldNiiENO8dkMz6jhRU/9XPKgu5KrSQvu1iOUelzO+MKFlIxq89HIMXegmVlC8nzCbt8fv3sggFw",
-	"ZBI654Yu6MT7qGqrC/YgxNrUUKNAGbcMUD0PIkUaYq7shF06TThhV277nVWfc1uj3ktFk5xyq9ZAgwNN",
-	"Fs6EezKy6OIZoi7Mt7x4uCeRfEusq491hZqqXU+iWLf018SYQPtc5uKNXEnbVb/HscoNL5fA7icM8vvx",
-	"moFXFhJSLWP8tz4mTJEuWPlQEmknKu+9yUdZIlkG1CdzUQg1c7IT7EOTIOl1L/xA68fbPAdhjiYyDJ9+",
-	"z0pDB9y3JNX2LYP+fXg1leaMO5XYUdSbzv4lowP9WxO+26W7fw7PARNYgvFhXehFwVffGGTVHB5JV5ts",
-	"keqLDXn8CmKVmwdn1wE3bk8z1XV1rwddUUE6EtdUoRPq00ib0quZvhMzrZJVsNrpKHZXaSuGzJdTPnu4",
-	"YRc+KsRtk7SBwMAPr48N/maBEVKDjBYeyhcw8Aq6A5WLWJGWuszGDawdidaBq69GVb+0zj+tvL7aqtXQ",
-	"oCntlIBtCazUnvgUgWRDu6Ees0jJ2dTCDOy/vBQrI/JHARKILr9v9l52Bqlx1Q22Bt9t1Qsw7z8lmWY/",
-	"Z7HU0Xhgo+UxAuZc5aNvDmxoNg78Gsrk4jI3IRlcK61EklZvcPq4dMUCJTwg352ClNmBKQ4fbafSG3rG",
-	"cx87IIrtZzyP9R4j6rhXu9uRqODV7q6zrmuPirTSyB9xFZU/IjPoXXy1/7AlcCevZ+uEf424R0vcVqWM",
-	"a0jRWEWQKyJfpZTtrLNvCFNN3XRcmoG6lSK6aEaHy5JrSETEYrxkWUfSuEzjmE0jvVyVGbq5yr0O109Q",
-	"XbHJfiCGC67SFCrMziBQ6Nu7ACCQjAdtlNkUguKvdB8zGlxctgXGLeTzh4sROWgiWSteiC29eB3ufkC3",
-	"4YARyPH/jstepCBPurSIwYOHOzmo8gCE9L0ldoMZvwK4GneJFisqxhtdyfYw3ax9bmWVqG0ac+c3A4pm",
-	"Kec2tDpHoCXyTnrn+ywkDX7twCgOjF2ZPasO64vy7IKtpMLgw9D+7k3waKoH8FutEBbZqqYbfv3AO8hS",
-	"p3aVnUmP4uWYsr4qcKgnGIPFRp24HeeyprP6fc7urXtuZCp9xtW7dapaOuhR7+TptUjyq/ab6B7n0zDR",
-	"7VKoa/ai4FYwI/8mzITdLzfsGXspZuzq4uo79sfrZxfjEqdo+ZlES/KKXkNzMahAb0P6Xnien9z5g8lg",
-	"yp6dwIKO9zXHjfsTh+ELXtaw5HRWQI7pNOzkI7RKGtHntV6EWyFrDBxRg6K8ncRELSrxyldS7C7nqah/",
-	"Kqjuodp1UYz3EDD1mcp+HxS1r4z//KSVMxtV+KwcTcOZ4DjVhTcDZnwlgm8/JiL+OjeCvXXio6xbQcN2",
-	"ehOsmrMx3dw4Vg/ANEpdVCnt8bcHynp5iwRtU571lDa9JROvEYADO6/80W8DCrpchRb3TAcdTzx9bXuW",
-	"Vmlbnvj7JcV/7EQnsCLmUj3QrIjNzPgSVl+ajhEbeygNKNxoIzirqlJNQCU2s2Uo1ndP3bDLi4sLtFi5",
-	"dTZkowdaEmZb5cKK30wtxNuEjRgQcRgwU2Lrw9vTnQ99G7YVeX7D+NbpL4NmuY4EJNAxFTQrcoVm9Q6K",
-	"SmDbM45pZJ43kDOlWLhjk2AGHNoro7uHtde9qDi/MQB6GUZs3VrQd0k+CvKoOpWFSrlWdgNmhGZ8UYhU",
-	"K8YxxvmSFLnbPGfPWYSx917sC62Bfk6DYa8EL2qVmF13d69Rs6IZ3z9W2Es90fR8RFvJFLqm7JzSzOz4",
-	"Siq25QpAhs5RC8CMjhDjKR2WzipRf9Ms8YoJF0kaDuTFc5QTAPuexnZpH+2IGMHYVTH46Jgpwo5yN+zZ",
-	"HgoNnQsYSMeszIEeVmVxqLDvqJvhXSp+nFDVSactzO3fN8IkGnL7OY7sp1F2vK/OaUSTDKplTYJT/B64",
-	"VwvE6I3qVVB/zw/Cbt2tgpK11JvCTKrkxMhvFNJE9SYjz5/3LkmHq1B1GKcC3Eb0b25CoyfMQ9Qhq4Om",
-	"6gff08aMHPBJG7CNae8krRj4KPaWGLUtThmnW10RTcWeDeeL9xQoPhYctqLaoILqIRZHVD1GcRnIY1yj",
-	"I6J79oyhPcFquQQv72ptd4lezysBeWxEp9+UhK5YpCmdi7i2KZPDNqhwq3ARLnOpFrEMcHimkJ7DMsHl",
-	"XDrqbqB4+AJGE8CZsyKBUR7Jz00B+qa5WKVA64FO2oPRQ/9gDpzEGY3Jcg/e2g56Bm4Q2QwU3M7YHo7g",
-	"SDkavgFCrLlMYug7a/h8XBp2yW9jlMlSUirebxDwIJ3JMzLKNIEbYAxH07DCLDQ38OUdvSRiwrzdDlh1",
-	"F0oP6HqXxp9Xc4SHsZwkhjkWUBnyQ7Evlg9z8Af4X3dQ+xFyDY5reCc1+2oW9nC+KR+NHEU4hUVJ74Y3",
-	"g8fvvVM0C91o6qiOBlPNJoUeEgKNejTjeX7Nrv4QSqYAOkDqpQCg7z1Z4bmTVq29Vh4GAVmwMr03LvXZ",
-	"WUDf1QjFpFxTXYP7yaLsstj6+P54sLLXT3TUW0xJqWOyG4MtTS7cHsXx9ICMFdm9Bwg0CLuJ/laDmDuS",
-	"RaTvC/EoBcHI6qx2JfJ6/yi/wo2xD6nIPGkvqm7+gTATP4iOVTi421FYzWHOLD2SaDw19sMtSgKxCx0E",
-	"n3q7yzx11vcTuFSOUeAw00r5IszOrxq5UE+kesLtkwC8vC67CbFpobcmYPM0W9CGXlms1IISC2VFIOXd",
-	"AAMUVwxaKtHVFaIodDEGXRe7F1FVHiGq2k1N6R7yF/0mYf/DvrxMXFipfQwtJ+lMWaUAYfCG34dhjOnb",
-	"Ep5skZdYPs3FNTl0MO+NpnepqaXcv9aKEtwyJo5Jwq4blfU+Fuv9oS7T0Mxod5sLZKlItLkYwW8Fsd1e",
-	"+nF8AxRTJVxoQAsseQbZ/ZAFSceFKTpM5+gEF6z+PsRDT4WxGDA7Si3XyJQsYqdTNg+6uaPqzAIamxhb",
-	"is4+hpcbMN/oZLuf+coiUYg0a80A9sOYAEKcdSUBNNxeo5BAVS5LyEbGla3QypfS1lWVhIpBAGlV+w4d",
-	"1XuG7PJTb/oIPXu/e3J59eTi2YQ9Y5mYHRC0vcWt441PXD6/vriYsKv1algX+v/mLXPorry4toAvXPra",
-	"lWt2+S2s7CVbDpoV3bDhVrHXtz/fMsX3afKLEZRqEDW0aBjW4SfUqPxZ7JJcN/tx24Q3J3nmc5q/OFIY",
-	"VPCt7T0KoKdk3YkvnGWZnM/dHQAazAkJfYHUXkKFCMp//48uILXg6M03YoGRk9lZucGT9eA1ekBzvslH",
-	"YOZflt975X5JdsWRjzRETxtRnh+ogQKbEJ4fh5mT6heTcO9TFfKdgQTTxctfAr3g0XEjLTM67U1MdmlB",
-	"MvGtMxqkcl7EhF0A6KLR5rT9rvGFeEHM+nxBLM71t2N1uKTQhi2q4vhLAGFMwODxrIw+CmTYlyBOXuS7",
-	"NICzltoMY4UwS9LwW0HlWi7VAwKrjFSLPCr6ZEHqSOkyFTbZ1hAA5+4fwFrWASxttY3A6VU+07VAd5vV",
-	"io/rQnzMg1YehSan5EJh23ebNv2G05rX1ic0IW5Lox9N13pVNPD+zts0sUqb1bRGi5Oajn/QW5zT7kvw",
-	"CJGhuqgcECGq84qmmbMDU2FgLDWNssfpxuyIPv+Yn6RdumYWDHEECZcukbNzDovOMzQrh6bpGqvj3x2z",
-	"qeRCfRA8e+HLS5vGy/CiU6D4IZb51aZA2B9JAwZqI1jVVvxux1xuzSwXjiA1RbpYQDb4lQ5llx5HDrNZ",
-	"I9X7wK0l50UKoROesl8TNldF4nSe+eKhXUgIK01wg8Wu18NL8jwB21BYdL1uYQKFC+y//vf/YZcX18/Q",
-	"2zgb2lzbl+MFn9mNhBaDNZcFzfA6COoSAoHNKP1KP4qyDklp/wdfnSQWmzwRqB+YwG1UB2WpXOYHYawu",
-	"xPsK6dng/nFHax5HVyLS6LBe83Wea10ckgVMG0YdBYoprocSltTz3c7G5fCOSMmAMwzjqeJ/Uoubajoc",
-	"sAjVrBcdstkN6ma7E51oBRgKkXxLrvimyAcnpdyzqY++ADueOMayEDMbnJD+BgOnASwGge19j6+VGmwa",
-	"ualTWDtqFM6raA/iYv8mAJOzYpOLYUFjeLB6wsahEGmBSB+TSXXj/dTL1Q0DTwkTCQ+a5aG2vo1wBy4r",
-	"q8v+U4lASwJhZJabFECrUmsVwtJaP7AR+PQU+TgiZ8YImvNWBtSFVlA5MLFJWLrUctPNFnii7CgUmNXq",
-	"FwLTxWypjVA+XpkugA55ctKHxPrpxLdBcJxrPoVK8BFfHArf7xEIGQeRaXAnclGryDuWeJiNTFLBj5Ic",
-	"yJb2yk1ggAuCA18P2+QXJCU/P0fUTePS6ULjdGQNU9H9agag2QOmN1gN/r0fUWoidLgYa10H48Dc00GO",
-	"WngEOuP4s94mFda4uyhR1lC/hQfder1WINBMdfZD8IWNvto21RMhXIt0LvcbhN3HgJh7+uDjHa/NNgbN",
-	"WfMjycWFjeXzfR/3VlKV+XFYwKi7fxaXlvQ4Py51pUhU2on/31pN+GDZ+sil3b91qVcwlc5bVQOhtAxQ",
-	"rMIelRrIp5Y8lD/Un4epV7YhebjRTEvQsQz2WcalyEonIzUsMkB9Mj+qywdK0o6UBmS7thKWwkyQetBM",
-	"sFwH7mHoq8wDhRfEOyDxdINlCVgDG0vhGyrX2RS3U/1I9E+j0Lrw+NxSDdQu/4Cd4wa+JN/Wm9xUFBU8",
-	"8FHapSTuro/Y2QZmfeMTM1f12qQB2V9OF3G+bDc9o+eAceUQAam2/PWOrdtrmoshZV67b2OF/UyvVtyw",
-	"qS/PcnvZHhQ5rAVfp6hYhsyq2sCa7A0LQ2daYbh4Ftt6Jy4crRaCKjx5DtGt3uHQDTGg+gC2XfDZkm2F",
-	"eHDmC6R+7zYKPBQnihhOu8Lk/TP8rz8gbgHPBdRRgxjWtPMIF/h7ELPyP8ju26ZB5xEJm0jpGFmDlnKL",
-	"yRI0aMVH9yoQioDAL/mj8AR5sVq3cspGObLTXTXz6BemFJFwIlGEYy+ISlttf2zCLOpqZFJVZDU1Vdcm",
-	"KaV7zz29ZcMTNo8UDIiuxCuGdKV1b8RnO4fyUpOOYla38mmkBBHRq99eqS3C11czxabrPr0PDeEJCHKa",
-	"AEHaWPzNlN7eAMc2cOsKaAUAXSfqlRRVnl8ffh/i5x3JDf3q4xJJcnM/fG59zoMHvlhnnwqV7Z1Xa3iw",
-	"XR6rz183ukvuDgfTNpMQLVK8pc7p+7ejLPlO2AoYvdx1qMr3W3549zppgBa/1cOz5bQTRZMdpJhHpAoi",
-	"xemduxncqu4pNnUsZ8kH6Xkfk2UX0SM6rDqvCyOyN31EsOh7COtiRcYh4IBUqCPFjtPFYpMc5K09xjBv",
-	"7QHQBRgHGZjmed4BbUY2+hq4jQazpILTEV4+eJ54Be7tqWMI2fvbhScVd5OkluVOqOx2waXav/fQTckO",
-	"3o/ZJRtof0oM7A0nOxxS/FN1bPQk3P/o1obGQNAGzlwzq1e6KPSWfX99cXHOPiLppXuB+41QWQAIAyZa",
-	"BiqLFN/8ANcuMUNLtacaA3awOs8G2GC1JqD1G6w+HpohLCkJsdR/KxRd6XFYsW/7qghEaQgwLTFAQ4tu",
-	"sg5c+MYw90DcfCwEuGbfnn9/fknObsnVSEqIPfka0yWLtC2ivElfto4CbeDboQD3j7tYciPAMCnhHpH6",
-	"8ddRNURdtbm/bcRm3CIVvrlVyiBZCGJuuBfgBud8B3/KRC4fPZElVHL8SlfGL8TtIaX0OMHqEOZc5ok1",
-	"tGXTg8YElLb/S1gctp9AoGB2f7KbAtt7ZdLMeBGdqjwXgcJTr6BvaveXb/e1SqrBxqARqrXPHlCDyxP2",
-	"qZywP31ROis10kVsZhZlJa2gDicEdO/paBiMsexESgObPKz4jhmB9jy2yejoU5OTLCklNReQvfo8yUoY",
-	"wxfClH23MDtZCIjJYu8By3AJaTskTWsIt3bHSCAww/3lHrVfxGx6sQS3D2vpqy0vIJ4DXtJ47sMcGUpw",
-	"fHEDUiLQ1dEkEcbo7gMytFdEYMxrUaxDxBDdsEnkYgTnDsoDb9jzC8YtW+kRpYLxNqZs82Tfhr4G5U29",
-	"Wq1cCp5bo/wkBjW3sQ8e+Fhuy2MTZneTjOFvvd8IdvWc/awfPVIRAIoYTb0EqKJnRKbyxgPUVJO9legI",
-	"UCM8hhaKpRrCraYFMNArDer76kyWUNEW6j1iINSTrTujRqgs5VWMapQPL06VVi+0MO/UK1//1yvv+Dj2",
-	"+B7QSGVuE/1qoUIodL/ZYwnSCk0l6n8N2PDAh5oigwwhP7pxXwO0YKF053fr0Q068oAC71OqwUPIM9DM",
-	"yCMax/qoNYqYX2o/eT+RqEnTTfsropFg5DEjuXJewHgO7UMUdNmRusyopA8+tkXLgfxKS0RRz/QK89sl",
-	"gDlhtO/RliVZOu2bgXMTOOTppsAUxIaieCr1aJCUtIQluXVFokcRnTK93wiDrccuL2LW7RJTwV+UBHdf",
-	"FlmykXeg27RiZC9v5wyYRK0oQwMOaq65LQ06QNgZ7VvBsOmmyASEjSH1NbwFWQ213xmNG0KDizPplSdz",
-	"uNFflc7944j4ngQZzjvlGSwwCRxK2d1w3BKH9p7xEWdwtNET8c5Plwgfyjbh3pMigolNa6GfAPIvmLJr",
-	"OyZZjyEtOIy3OkVGW3ZMcJazX8tF4kS4V/lAXupqECMWTCuRoBd5p6CKv9LN38aeHgQBdZN+J9UzKVhC",
-	"kV7cRzCbOiDNvoycqCF/Fifghaay2NXtry8cLfD2pYff18V0zY2hA2ohQNxmaL+iKRuAdbpVZpGiiB/0",
-	"JODm+h+kA7P2p8BZ2agGEYLAOjqLmr3VKuO7G/QFmzQafwyoESjCehZdnT+kICKXFwdiRAjC3ct+uJtP",
-	"GsA0E7JQbUbQiFx39eMNiXo+ri/vTbmU3dxCNdN+j+a8yVa6ocECNuNCxDxGoIFcakib3Qn2VWBTMdeF",
-	"GD+lZnYwjDuxQ2mG1sjE2sqdxCAPCOyQnM2EKo1KZXfqXbZ7GFvvhL1b8oI2IiMkrpcPDd7wRjwK2GCn",
-	"XofbCs4gcjqxF/3UmFsVsQdfTMzvI7chEHOITeNf46+sruqlEeaNtblw7yFqwXTNweEqe4fdQTIxy8ug",
-	"yrtkVmJcZivRuQ+OC0bamX50hq0eAKDoSIhlumMl3gj+KA63PeOi9lc7D604TIRUu46VzcVHMgNe5vf6",
-	"K/xiFXPssV/t30kW5PqOQZF6GIqaNMoOJD9+HVqUXOYd4KXkPOPhbc0zB20wUnNgXHefCtX4y4n/cmq4",
-	"pKrba7AdPB1HmIVP/vRO5k0YepnhghvybHI23ZhdiM/SjYQSTYTGNevWs4eUa+MhAZlmvNAblUF8xDnH",
-	"NCmoc18G+Tjw9IbsZq5XiBxAXwrCzAFFv13KXIQMTyEYMuVgJZxULJfGjvC1NnST7kgHRSwH1GtU/D0A",
-	"PGPzDCOUjWj/sWPp5jRdetxCZ39v98yo9MzDIJbUN+7BQYi9igfmu+YgiBWtwCo/Ze/oCmSVGAEE8jQU",
-	"VMUSp1oQA4FrpYkkDNHwR3GNmRtoK4E0nZG5FbN21qPvxtRMqQypwlKNFmL+UjurtrSFU+0Ic9HdzmXL",
-	"w+J74hdfPIrbsXXHZyoWG0W7BBsV8cODFv8X/zyFigUAxig4w9Dir17J/eifrbq33fahe6inEzdquFjj",
-	"Xc4v7EuFvsvpt4oslwtLXwZCWDrhMI7gVt3N9DrVqJ4XfZreLPWWRajLJEJxfcs8bT2I2blA8KyPvJTB",
-	"2XGHQ2k7NqicrqYd0HMUCFjGKBYgbKFOdVhmAh7FEQgH+rDaKNXUGy1NqkUwGIK2lWyEp8U5ejOLmFzx",
-	"5oWP/M+xCBrtTUjIHMAXg9kRWKJSJvvyJSgLQUzLzeo8L8PTy3tkU+FNIYfdMlSMiMVXZXOsEW2Px2Wr",
-	"o4IgXpUnegvVgtMQftFzrFXUAaeJ1hTWJ7aOb+eAHuR6LbIuOHTraHi7zf17GQ5W2Gp/WU+71ZD4t3me",
-	"mB5aGlpVeNfH7UI68RyxyP2ZEsxw+GJrOqm6ycXHFA9VAARXotpCZYFL/kpl7H65KYzvNNc+4X4nBotS",
-	"eufMOpc2MUadZ+HsCJVh3SuHLqpagUEhVaIIMZF6bU+PQd0Du/qWvRLTYsOLXX9bXK88ygX2u1BiADwk",
-	"oJb1D1JVrl71tMeF8EcrqYHekPX8P+ktWlye7J2HE2i5L/lpt/AgOXax5DMkJQNrnfLNJgleZhkNv8RR",
-	"eqRAba9ibdISetIo7H2rmVlxJIIfJFduMSDIRR2zR1HkfJ2yPpzF4T4abk13HGq8oOMO9ZYsoH1H8wD6",
-	"b4IgtZLJw923j7yfLNKHceJi+JGW9X5JQTukcv6z+m5ddL/OE+rqDrfQwrQ9oIFmzlAvq9umogolnDsV",
-	"Q/1jirjGez8j2ipVmm+ATeXTUbG+t/x6Uqg+lu5Uo49602ZEDwoBCO4j3BhxkIFYt/2SIzwcyRAOzwmr",
-	"tu6c6UI3MjisnhLt8xXfTTGSyB9FCpW/V9khUVwYQwiIRHRPVgsxPZb7fL+mzvhhcgnlwoMnE929qgH+",
-	"b59Teocbs2eSLfSfiq8gR1gaWcM6Iy53Q/siJshCoWb5MIk6Vltueni5tIn487oCPEB2gj9UmAquevEZ",
-	"+Hvyq94oCIbX/nHvRaE364Mw7mlkebr2Z6sScHPElYVUTDuVtzFQNe7MssF2yY/KFmRtJE0598OuBOsM",
-	"aQ7RUfKCixvh4zjt2iT9ICa4Z31bffg9UJWbAwBtthC+jeQRFb0PvfRDMEcq+uF3cVtXpy/me/4gaIrd",
-	"Q7tj9fPcVXt4j8vM+d+lJqRSFAn12byVxuD16G3mcF+WpR404O74vAplwdsRJOWz8A0k6QXKHndtGEXs",
-	"MziiF9uAOHC9+XrX9eyDpX4g5PBpFpZIpdgQoahZsVO5tBCXLI2sb4zPSk18LQUvYvO0G3Y1vjoKWBrf",
-	"kSYw3/IdfYUlOGTurMzzskJlC5w+zncGQjCAKx1MykL288L+XZdPrp4nzlciarXVhbEQq2os5LfjF/KN",
-	"1kb8qDK6IQ+0KE7EN5CYEIIL2D8dg6+eLi40gMB3ENs+eISvcRT3mhziqBsTpDrAcFppmwEkQPCCn92D",
-	"YA7rXHic3aGfb97WfuUnnswhgnvCJ0teRRB3Ly1BnSZPNI3rCiZmW9L+qqVi7p8ZN7GVBNXK0rvcBGB9",
-	"XKbvUVruvk8Fdt7Ny3rDIF7bpfYiZirNAQdFddzc6FnnUj04gYbZT+kAdUcAKlyosWayEuwUKuNF4BAZ",
-	"YI3DmwjCWeDBDWfNLYKH4GVMF8xwDAstAUDbqC8uGyGNyWh+qF8u/ZxCtULUtukPcnrDVpWlioM8747B",
-	"pcqosV1npbU6nf9aV/o4ELnUlaTjeYDxBhNJV9tQOiMJfySyknlpIMsBfWHX20vFbhjodfDZTKxRM4QY",
-	"ykZFzoaIxMyOGlMZYxCFEF7ZDSwUwAVhjuKU1FI/k/3Hx8FHTzvXMMtyTORkCkl1CR7j0bfJg/qxOdbz",
-	"Og/s+ip5fmfFekAxlyf2TfY/Ld+VqDAlxz8PEe6xLQpXMs9lok4qRCvC8an3tvPtwuEQPYiYq/DQFo/d",
-	"zgq+BViMoVGtStskGYqzJGuI14eSFKRMz/1Kojl+23hyUxL2sBlCC+wjFmEg9F5FGpJEeJIgu6HMhB82",
-	"ZjcBFI1W+Y6BVoIK6XBDN+3oEaGlLgJ6KCNJ175K55ELGAGYnnwlrgGtsjG72Bd5VCt/Pxi/DmEA1Nr+",
-	"olKeRjBfsHkUslKtAjgGwXhweYNZY9hKcGWp3KqWsxE4i2TMLF1ZnyhGbvZMx9rzMJ6OfMJHnsjB4261",
-	"s2SIgF0isf7+jfp8P8O2jfc6E6u1tkLNdk/+LHZsozIo83EuDJYYAG+o0VqJol9WoI9fqpvtcas9ICuz",
-	"f7ivUjNCNCqe6TwXfLGBI8xjmroRCh+OJR8X3EoNNpGISmsqmWV0t9oA8QslW5gbl1gdHZqg4PxG6qrT",
-	"LIozNVajIFUhb9cnIQ3t5pcsfI+UHF/82AgpFpqsakUEpvd4TFxotNCRe8X31tcbhdGMsm+8u4bHuSgi",
-	"BWrzlfYxDlV3xYZHdtzsk4o09FTvpD4f9Jmf8AckIi6UIh0UiQoe4HC1I8RDB1vWVqpMb4eOxlsDB89i",
-	"GKjAtzYPVa040nIQYUkri1IKUo0l3At56lSgXFB9ykHIOmCMMSQgjT8UiQjLRqW6CR0zHz8vhDil61gP",
-	"mvWAFDry7fVIWFjmuE6pfepiDntJRWhfB25rJHlDQpKI5gKwH6DJrxkMFrSY8DxtkEqRmZKLJcZJf7l/",
-	"Qd8p42Jkw66NvuiWE0D3jIGk1cxj4pJFNWMaQCV7Pk0YRryvnlw8oxmTOtnLKiSTPV2Hw3vc5K6ZBCqo",
-	"gC/kipVhRno/Ovmw01GbyAxGclamIjpetTTiOESc5wuEdkC00GMWXik2IVoR9o7zqzOt+ZKSsJ7tY/kJ",
-	"gr5zTYvSTCtb8Jmttixh60IvCr7CAjkLsEdRzPlMnLPXyo3Doonx4dUL9uzZsz86Yfzl/sUNy/WM52Dn",
-	"wQN/UX+pJGDuL/54/eziL2c1Fh5otlLxIlfsX17f/nwLf2/+9Zwh245z6zeIN+cKPvvH599+78Y5zcXq",
-	"/C8KHkNzcypyvWVP+Vqy6cYyH4eAubivLpzrz9ZAAOnZBqDewhipFZtp/SDF+V9U3Ibrs38Tq2mhK/U8",
-	"12eX5xfnFwEGztfy7Prs2fnF+TNAA9klSKgbwdNoA4E+JOH2t1lmEFOKt9SDWNtqKY3PefuqXPAZ3PNz",
-	"iTlKp2JjON+97EWpqn2g4wdfy+/22vMh8/U6lzP43dO/+pZPaA/0ZgUrX/hUF2ZbbAT8hVlr5aEiVxfP",
-	"ySm7S/iTO3Cdoan4qqfvcavRheHOtPrPs3Jxf3V/XV/wp3+X2Sf8dC5Q0dSX6oNY6UdRW62+ceNPjjxy",
-	"JzIFXwkL7HD/Sb+ufOTp6+zs068gZwgoqc8Ku6edWAYaH9lXDF4EyPnpBeFp4RnQ9ltr8uB+EDwDbJW7",
-	"9NRM3LRqQKWJPVL4Av4yRuiassizUZJ4X8jTLZxvqZ8uDuKQp8TKIOSXQUz8OXsdip2985+aapGdSDTf",
-	"c2NFdg/p4yFieXG0L8eJwXeJm5YX2Q1T7tKLjUpiCdUWLLpYXHD4zhqEQVe2VSslZvbp30Ny7pM7IvmU",
-	"z8D4XCAes75Xr6SSZvkCf4mmR+P8OAP47LeNgIobjNtEjHZ96SeVZewhq/o0oV/sua3J9zy/GPEiASXz",
-	"iTfR0N9fG5Lz7OIZEafns4cQ4IqlIEtIYsKP3miUrLpQNT/16eBTjRu2x90SG/B/+rVDbqIhTArNnfvX",
-	"LplpKpQyHDzXxQ3jLCt2rNgof0za3E2k0AGiuLqlfaHQQTt67zfTG5G+zCcsxT/B9gYIGqnsfwxUS98g",
-	"e4e7zZz+gkZ9WIZX8gci8UamQ4dpoAvQ2BNRMKsXwPIFV0SoEkpeEn8SFuMOp7giXvLdv7uXujl+5jsC",
-	"Wg/T1wNUaR5d62MDWY2Rs5SOz94HIEHnSb1Vu9j9SoGRU2lP45xpcAshxmxE6Py94tbiQaFO7W9Dr4nL",
-	"hHbvEfg3cgX9eHsffDefG2HPWkrhmJv/o496EgKAG4CgPQh+KXDM+cyaEHA5XDhKWajKhwFHAmfrBYQC",
-	"IgoF6jdkDNmcQ0NAZ+yCi+qjuwGEuK1hEOsS90Ya+7L87lglNnpPJ2120bxSqQB8sUavhM9WrTFvTYmr",
-	"79eQ1e6ZdoS1HWfRJvINV1pZ3GA6f7vU3miGBU1+HX4z8tOJqUIkD2u1GifZ13HapTSpcYTSafKgPhti",
-	"PB3zVMWGJcSxqonuMQ4QCi15fmK8gTxE75QIfUc8QTHWZGOV6FLwwkPbJjFQpcuyY6shBIRwOC81Afwd",
-	"Y4H0LRqGfMpLzX/jJULdE/ebn/1Rd2Gv0Eli657y2KHteCGCO2A8sOX0IVAARBaT6Ci4A1iN7pXEvjdV",
-	"bcpzZ3phY7T2Xpc95k5jNJXv3zfa8zrEQ5wob49h7fSfx6d+2ZPWT5Ddt/65z3BMwqe6z4knsD2J8jrq",
-	"sVn75T3iqXkL6UCgWQvHYl7BA3uYNYTUuBJbPCVIJjLX0L2JQXPqAi5zMtymxPY9ud/PqeFk4rMIa2g0",
-	"eNBS1mf6lhcP96Hs6/haIb5+X6XwZ7E+zcU8F6Goho7+f/To0x82ZncPcJxBYdeKTOYQ/lV66zuH7UCt",
-	"Hz03sOk8IEbMCmGb5yQCcRCJ6aYHHXWWqFQW8tHX6MOF48ktGraDfBT1tTm+9NS/sa8IHed4UpHwucxF",
-	"R+LuHnYBM3Gh4QdyobhLGuxq58ndgGqCf1faPwDZTXcdZoVer0XG+NwKZHPbkUm9V7LfPy9huRWYC2XA",
-	"e1jaUMc7ZdAPEQg9s8I+MbYQfFUXjBiem0pFEzYNEIfLo8kiLDB1JfMH5w8ePTADstXtM9yiZOkqvwYi",
-	"LFQVfqELZECCehxmNfbOqhb6NKTJWj5brgRwXI2wdg7cSkpWgbhJNqPkL/D7T5zBpI38DBHVuDsHWUZz",
-	"j/siN7NevtugRnFmCkRRSjIpp50nkGabhBI05xhCYQj6iFN34Si7dNsNXTGC45jxnXctg3+JUHhJWEKv",
-	"pMrelsC8Admd3w7N7Pwjhexe6U1lfUiLvdJ5rxK/i3W43iStNvU5VFpBzkpNAoCWp3+3+kGoT0lH50/C",
-	"/sk9GOB5J1y02neSXg7qM47YOATlGAFossNXCF63x3G+B5hYeaJrS/u0rK/a760pGx07790aWLcTmlqh",
-	"w9+edtaRbsKwN/QauxsvLcPuUW8J9UivU5xPq9jgg26rhsRWwFoBhfVFr6/TiLu3UNz/vO63UuDCgRKj",
-	"beBIr9D/Efv4P2bIsfcxgB3WHHiS/H2N+9d5afdmymkBWRd6rY04vkJ8jy92buFptWLlQwdFMG7qkfjj",
-	"XWS4xDw3SYUJLfePsAPNSYm18ZV6HvVawtiW3JS0y40oNN+e+B5zb7zj2y8ccGpeYrHpF6ki76shGXh0",
-	"wqAqZtKslArYCY0i5Ax4Mq3zk+/vdTIbDj7wPhGmvkV64mMIOBnsamY24nRHOmfztxAUHB6tGJsS8QP7",
-	"srJIRa5AyJ5mfGee/j3ju04c9MtCr2M7u6FBUOdjQj31UqBEhybIWyEejgJl6YRIU3S7ssK2S9yDWcQT",
-	"nQpsUpW3lCTXFvokIhm/8LVKZaeJDwfqS5j4H6sUCpPY3nmHiCbQ1s70/4/b/7h9/eb2h9dvXt//L/Yv",
-	"H169YN//8dtn/3p0eScNI+eCVVfo69KHAcBehlL38TKXAnQILHt1FwpYf+wZk4ugfFY3fm+gL6hn3T6N",
-	"9JYVbeZppZlfKtryOj5+G/vpHXRdJ9sJ9rAm+AfpwrAWoXohaHa5GvPXoctbWcrEAjcC4x2re0orqPKV",
-	"lPPYYktrM6VB88zjLtlBcermOu8d2OpM4mO0yR3JGzBoq/Wi2Ccixxg2lzmRpIBfN3b5BMVszc8c7gX6",
-	"znBHhroMOzFPpyKX4lEcHcVkIVe8rQk89N7wbUVqzm9ZFSQJ7+UHHOJRtrbBklFOvoU8AlTjDV4oW2lE",
-	"WXCw0NYKNaAldHg9rUj3kBlc1uyzCUen4VXux5ewvl7brzGuekSdG3lFaMPuR2VF8cYTZZxC0VU+8JlL",
-	"HuCj3Sk04W24ZuTYJ0tzKUKA9hR2HXy7t1rYmd4wlR/47OFscL6ETfns4djOQcooKgXov9teHn42UUUa",
-	"UMlHvj5/4ioz0EZ9EihkQ51Mnhum5/NykaRiHFfwnL3UwBBvGSCTWabDFezL4SgQcNlO/WQBhviFr02R",
-	"fKytzUlUhQQlHv5zJbpclLcnPYpvkwBijysxcqFExuQxwEtIjlFZiJV4qsTWPAnscKlw189ia94i+dmJ",
-	"pDF+4QBYOpa8QFNuBa1pD18ytzr19ao2GiJBnQFOqMSWhYcnge3IQMEIxkP8dhBoHiRUeB++dEryh/iR",
-	"L07+QEknKoneKMJnAMMMw8EcvgqRXe3Ay7C2dseKDFC+fXXt/5nxLpWNodfYWQF6Pu+uv3QPIZfmvFJo",
-	"7cFl6MtmWolh1dXujS/whe/m85eaKsKsjwE6Jrda8SCrZ4aNMSMb2U2lzLFsC4edGgcU8ns+wQSkkMzL",
-	"1Mf6xn+A6aLaKDvU24WuVGR9px7z5VMCD932vJvPf5zPk6FaBHsHYfjyGiR13P1UyvP+1WUt3PD2v8eQ",
-	"ZlXP5zdIiQDBsaXgISf6GVSI+N16fsMjui1vhDVl2/OFZlrhSTLYDAIbcWPSZcnNhNmtyB8F8/DmlTah",
-	"mFU4N8cCUna71M32EY1ICEzlLlDhDbLfkNn6CLraQkem1Cp3xs+8eP8POvEzWSa5sPDI3/EPHqE4/vU0",
-	"aC689DDYXF88nUPyw9fh+7yB7zbsGZsjVbsv+q5H2j1XQAPOIWYyE29gAqciUKl+4otHv3u1Ywmi6wJo",
-	"oW+F1JUe2ZihvqsX3wDtLHQRyGAZsht4Cvp0pUvx30hj38dxHDUTPI7gPgxib3Z7Wv/oPKswfhwT9nhE",
-	"nRFfC2RW8Mcj643ytafRHPe187/Sj8I0mvkDZSgCN9vWCJSGBaoRpHQKD7uLOYp9eD6lXaIQnVK/lJK6",
-	"p4bB12SnQeFSknX0vGtItYbiPv8ZEzki3A62N6kKa/4f4HRiywLHdIrmUuACO6dW6xU0K4Eeltii5tp7",
-	"sw9ibeFULeSjz/aEE4UGb9g6vDbyLHWkPmC70L2k5xQ77MaDHfAO2uD60nyGy97EzuJH9GAhoHLagFX9",
-	"G585tYLt2BNXO1asg+0TuKFEiDF9hg21/EE8iYf1eMr1T/IRTPCyyXT0ofDEe1bfPXzY2On6NKISX7/v",
-	"wfwBGkOfwF3WCtvQJ+Pt8MCgMmMfBhxYaTyY+dX3Gul8rVxtVmfX311BG3r8j0uii/0pw3+4UMSBhFac",
-	"m9myWkG+5IA1E3y2PA6LZKPAGHJZndFpaSBrVe9HPZQK8Gf3+pOTAJ5yt9wMOinocH2OnlV0/1kSmyeo",
-	"lIoHCNK5x24AvMcgK2AmmFGExrUle6Mu0G1ALsTNmgEl9UqvhLI0l7ffvpPYIOH1+1PDFEdRdI1112uh",
-	"QnunpPmoKjeKNGwKpyAsLyKGVSSMcVcMXjuTWh56UDrnlVTZuzCk0+xEeP2X4s2N00vYKNOoY2JPQwxS",
-	"L7TOnISbqB7RiDlcJvgjlzmfylza6h3oYeBPoelTB57slS4Wwt4vhSzK+oAB92LoJTfsYvz2+ZC0FXFy",
-	"XpXA2M/AZ+XLTWvspGX3cc+Vv2PrzTSXZonZRPgbZ4a5lW4fCvfKxuqe4mC0PvP1VV2teWHlTK65+zlm",
-	"9c3Dk1OwXd6aB1Ojl8VS4Uqn9JL+cnhA+9Y8lMSWvZ1lzEks20D4nq748QFe/9QJVWH5kURlbhzrxHfH",
-	"D+zCdilWR4ms+O+n69RusyxSzZ+sC1FJZv95mcLCd/8sdgko+1QspPL6jCsmfuerdS6Ou/QtyXw6Wwps",
-	"5dHVrYazyt/CCPUGW7Yg1pTClInZw4l3s9J5/LMz8jeannciSyHUDoT2uLlHilR2bGo5iZRPHbbmDp88",
-	"cKl4lkFOmOfvK0kmNDEGJYL+7e7dzwzHglGVyiMhMprp2WYF3QJOv4Bl25Iua+zO6nVNxoeB+wFlNGdA",
-	"5Y5g7hXPQmMfQEycs3eB/HHLnRf4KAomlftJo/7ouHq5T1o+xw2Voo94bY9+C+3bBaXTHq3rSh4KF7eF",
-	"hB1jSGittA0bOkXePQJwV0grKkv/dSGgvqD27ROV41jFQzWEe4317foPESnSJvqA7/5qpaA5vq9MEtzd",
-	"IniRS1Fg8zlZFsNMBWBM/bn8jOKi9aobVBJ6tiJvJwOK4GrzqLYP8cE9eGtPqZ/DJ+hV3n01yrlz7ZH4",
-	"2hx6VDckPIvnxjNrm3N2HwINeHmX2cwbnw+KsCB3FWA/W2MpHuc/yUdx58d9Oth7+ML+wCyeHwk1MewY",
-	"hb7uh2tcgiV9EuKnEwiBY+Hd1pO/e7BkjpkLvdJFobfulCqpxCTwjVStAChut7TeaaUBi93nMLfuC8nz",
-	"dPcbbhg3DyLDGLPvfj2Jrl8Q88+33Rtzmgv2F3Osy/VL2cVoRfJQBOaJ906zNe5CeuJVUFkolYjrQYAA",
-	"Gm/sQsuAJnLHM3qkmDzcnfMBv/a1oVwOLBO69Ufq8G1Cc6KxRZZPc5Hemh8KX1stvIlhNZpFnMEvQWHd",
-	"+GrsYudcGIy7Ap5h2yoiSUEZ7mEYp9sEfP/n7tgbPvxSK9FVZJPJE21vdzwZDLV/7NQ4TiERqYYVOE1f",
-	"Q3z1zDymeYvDAFDh4mnRc/bh1Qv2/PIPF83ouc+WYxCdoOSsn5IB5R84toMrP2DgX7zIgxTu0Fy2Z/0x",
-	"TMh3DPJ9U/zfSSgpjMSpf9NKJFfeIKfigATqCB7IEbgiI7ht9UT02KGLC+ihEsFEFwSYKNWo+reNXHuO",
-	"7PLVEejfw1k5cQ+8xoe/vWjj/RNTkbajy/bgFZnnOt1j+9nFkErOt1JtkEoNLjRA5QHvH5RfzHLBC3Sp",
-	"jS2EnS1TZZ3w5Kv2aPz+PH/etzsn15AdfYHxjMCpsGLCYFnBlneTOxmMAc9vT3sa2JCYtQ8MsBnfGfr0",
-	"BnZjcEvcox4wJovImjbHvL5TuWQ2yh/3vWzIlny9koWx2Mz66uLquyeXl0+unvXUJZ8IkFi+Ju7m5fPJ",
-	"V4JGdCveFZdzcnA8+ygRlfkY+uYEOH4uH0RohIN5pWKTR3rBKWBcJ7E2Cz0Yc85+0Pqh5CPiRUjX0CEb",
-	"hGUfInJfOqyr9Qon8YWhKbSFgIW1A3v1gYn1FffqS4eBW1368DZrdOhrympK+70SIjtlRMm9v4ZnSi7s",
-	"V8DileDa/pN8FB3y8o+/WOEcBfqbruy2XKh3Gzvo1NwhbZQn6Kj4FHfCPnnhdKc4dTO2yOeTivS5Mb4+",
-	"WaNjfPlnDkXQdF53gcPrxjf7hJXxDWugDAc25MvvVEMYTV0a65P6kWazqvcuJbjtUIiB3n7YBfCjyk7D",
-	"L2WWHJawg/jszj9yMt6z8IGvD2/qmyl2Bbbu8JF/6MiWn0OKBJMby6zezJYiO1ZVfLVLJakX362FwlK+",
-	"01UBVEoFPx/kMlmfeAuJEliYE/Roxb94mkkz40VHkc39stBbw4x4FAXPcTiG8S3lULzEl8UTcBJAT+0b",
-	"+3diKPRWwTRuWC7Vg0e3ead9Bb5TyKSq0y3/vBBm2RGF8BU04Pgh8rYKzXoQ69iE0+iVQBh6CeNClnag",
-	"M+PM8EfBNioTRex6dRFhvDIre7dCf+WCrfiDoJqquhGXB/GLFe2eck/06kngQ6IPhVMWJhY4QeUTny1j",
-	"SRT4QC2iosY9Ch97VehVpFU6Ck/8dwlvERqLSMWm3IjvnrvxVGM6f/Bx3O52G+7l+zHEfz4OGLeamRef",
-	"o7LAoHTE4J8u3Enydh1u8akEso++u6oSz0ZrPw76r1R/Hgh6At2XRu7+c+mTw1x9Gq2LY2QRrI9Nr5XV",
-	"EFSZS5Fnhk3FTAPFEy8sRqx9hZnEtv1T7NoyYdONjQXN8NsI+0EekPB6qgniowi7tScMZUKrpzgKuIM2",
-	"hdEFQgyNHwhJarlboycyvNfZqYDGBZ/br4bbwm1TdlqNBNyuXbXzvrQRQWhIrwrXJUpiWcsKV+c65zMR",
-	"sRpeEZFBwhfw2RPTkyZ9Hxin+dLKgt6OIuvE6/5VS8XcU9XNAHoFgfeYNgItRo8mTGwACN0LDhzcncS6",
-	"HyFxEUMf2HgLb0/4uC8Hv2jCraLOGsCoi12o0snpL5j8hCVKiJHbhq9RiID3NClFP7nT+iiKXYVYxlOo",
-	"Vur9vdJ2R9hvujvpkBIpD73VbCVUVkUZZxqcmnmX2AFX88Bi8n8AeMHJYzi4XgkhhM2+YcopgO0SG50L",
-	"yNcwbxsUm1wEZ9Mci9PyBFKr9QE87oko50uEeJwoxAlv/+qYsE5sMSx13hFp+nMo5K5Cp0oPG2AYK0TN",
-	"3ATYNzSPKWUXn8YUwrzQFK3LTzrP9sMeRqjuydpS51mKFikSQixFfmq7LucW2yKkkhw/8TL2YUvAy1Qw",
-	"zjJnBuO+0IBbusXUfzNPL9FKqVzWhYb620iRjFAwpCpydycQ/bPXtgIZc5bQjim9xUu2ZNYBOADbqFyY",
-	"2J+y0r6r3WdJZW+4/Qqr+MqRfS2K87WX/VOfSKke+rqcv3HP9BjkP2t0xqRhW65spZ14w45xJkHNjmm1",
-	"j/z1yzI2hgofDF59PSe6UR5iLZ8t/c6chCmk/MDXx6rpWSQMyFwJmgRH3zuFzvKEDgunvtOqrGZ0qsUG",
-	"Zltn/rpDkjXbwiAhkwAarjxnWyEXS2eDIJXmcDoz7P9QITU7AtrzB2G3Qig/B9/nXapgLzEjgZtIZkou",
-	"lvYQGOhgXHHCRYI2NCf9wnDH79k/p+NXl69eVrkTH711IR6l2CYxE+/x30+eAvDfSXPgYBwSaUe3Ms/Z",
-	"Qlg63fNVmJEda/3072qzmnpamK5Fr3TSOFljy7KRRiOHCtScxvAFlIVa8fuXXlK67QEu5UClNaAaZtDG",
-	"PV3zhejbPYCtDyvIWtpV3gOYo/YHW8Ug/sCEjv+Rx54sy7oTs00h7e7Je53L2e7UKL1/0P0uxJQfv6WC",
-	"5YWtUZj7AAmE2W29k5L0KJItxXzrBndglu/Xf+ZAljlGR7K22314YhXkeRlyIl6iX2ditdZWqNnuyZ/F",
-	"4ArBSy/a4b//8LnNGEWnNjEOjVEOSFc5b3Z36h1f59Ie+by+9U1x0V3yFWZ6q9wfMc0y3xSAIw4J/Ua7",
-	"JmlYrtUCWnlwXIl1zpVzT/TW3GDUcK7df6F1A6hkIuTjJndKcGXlA1+xnwrWMKz1iYVpy6XtY+z7yOV+",
-	"LSWzL617G7fLCZDB7bhppWOA1XkWWZSxoK5qtvuu05GoHFveTMC5j1W3oYHUTa0obynyrESI2iXFi+O2",
-	"7ZUuDut480+3dfQh2B1Zn4Ym40bMtMrcpYAIKc+D5AktoYGvLrJqgmmCaFc39ypipWIyQfeAQqyEMw4D",
-	"S5JfKap0H2+pj7Ee/wQpRP/+/xZJRE81N4yPDvHcsEXQ/4Hv2MaIKuoNkC7zwNFBUdXdhS+ecin9N964",
-	"8Z6OsQ6Wg1jMflxpodfpdegi1r8Jx8ZvAzDC2lD5bo4EfwkTOybeMtpkVWGaeNx8B1Ae9EPwujyiSivx",
-	"DRh05+xtXA7M3dWWZSFsaCcD76QJ/2s7cRqy//iJL1t41RRYJKzvOvqRiQH4DoCEIdLCy6IURnCEl3yN",
-	"sdFeygYSh3SvA8vKqTjv4ANJzM7u+B0A4L+f5sI+mYouprRcO8UpVBYxQUvAkdPZ/jfC/nAqWi1895cV",
-	"0+Yqbp0XLroxmAiumrOZznPBFxthSnBcqVhCEBpeaICrcc4LT9m4g1Vn0p6znzV20DSxEyMABkix/ehH",
-	"9xU0KCP4QL6v0IFc/eEL0oGEZUofP3OirjEt+7HcsRMZkLW5flVltlshHkxXY4CPQvSiHb5uBpyvR+Ld",
-	"Up5U3HE3G7v7NFTYkVvsBuXr4o6srp5d7JWORVo7L6pH4bYz4lEoWOEYn4eCTW6axYPXaKOAVelB8qZi",
-	"uwCIorwCnMOrsthrPxOzXKovT6LX5OL6NDkzongM27op8rPrs6dnn3799P8HAAD//w==",
+	"y0RunKelrWB86vdLFmzG87wx4qtvry6fP6cUamtFv3f/ZNq6T6y4zAcYdZNDrL+J/wy11d9vzO5e4qsb",
+	"Q1P1o9mpSh4kPh3sqOnG7Co2VC74oyANqHhZDvlOY3LhCnIj9UOgphgci1cyJ6ZJ+gv3oDv28RgaQ3Rv",
+	"T4wpfzcnbJt5gcoyoVa4VyoTNt15wcz4zrhxglrZ5OIGQwVLnQvmL3O2hfvBuisiF3PL9MYOOn1Wt8fy",
+	"xr+A6YKJ1dru2FwXjOc5KrqZXg072c6QGGQ3N5YUftexpj/M5+4vWisb7Yn6dH7UW7biage3hMFLnee5",
+	"yJiezyfVNaf09eRsKfIstWEWHeJCMPeU01c7xt1fi537UOWFFa8y92q34ZU5/Z0VfKvQ9toZ8jitdCFI",
+	"cS4ETM39uxuWgrFdV6+pJTdMaSZURo/LqRJDKU/NloIXIJ7S1uyeXqPc3Wim08iaCidQaGeNezecANJ0",
+	"cjsdj4LVUWSbcyZ0Kdyk8OLyZoU194IQpuS3MSmm64RDOvVWxfBphnuh2xmr7GP1iu68bntvU2O5FVVR",
+	"NXKhRPYaRFQuFPxhqTdGnFXeTIntpshpO4sXKlyc9W18pQsMLaFWs1ozs+J5Xgk6wUUuDRobjKPh5S6W",
+	"MXJE36e4T5XxhcWAZU/tOnH/Z1r3+t4vtS5eLLWcCQOuSRj5IPeiIm2E8Ky5MTOdiTtQKIS4NO1R+GTz",
+	"d/R8i4yy2f6qpWIzXjhfiUlrWAGRa2aEMF59NJz9Jbf0BW34Ci5orYSzAGl/D8JDhezU/PEZZpfaoKLU",
+	"c1rdhw0jLEi4gHE2TpdazcTvazGz5LjmnHjN+6VWeM9rJ7TlwAZ7k27Z4S3Ubs91nuutoVfTXXrutBgr",
+	"3VWu2VSwFc/EjTthTkMaZ3JIa0Q+py+IhdbZL84hpNZHoIEC1r+xem3YVhcPUi2Gu6tLwWlP4GOpB/Dq",
+	"Ph9iooI7UlVMk7OFfBSKVFCQ2Xgr1SYZk3ASSCztLdhFTgGBlmKG7yZsurFgNK1hv0dt7htJ7224Bhpf",
+	"NwwdRNxetwNB/d9UjTfcFz2ve0HkMirRLbnlKfiD8QK8m4Ct6NRxdMqPI9Fqs5ombrKgolL/aEVGHwTn",
+	"I6LtIS3bctRQzNnlE1gsN4UYECOXKO0Eu/c/iF1Yp/Ag+RYj7MuBtwM8vtSF/SVxj9J+Lx77InNyCSvC",
+	"uNptg2ueuqTr7/gBhAh+xLTKd16mWe4WTarzXicOjmV5uCfhinVfq8yq1F7hqHlRRFXqpzjB6yJ1IcHh",
+	"ad3BOZ8KetlyMgIC6oazdSGMYRr8Kr0WypCL9sjzjeiPiuMYwuOp8eM5aE/AD7MtiFKlYmZFT0C5xweD",
+	"F5TB4LSxu+RqIY6U2uvKxYEya+/Va8tmzkyY8tkDKjw0EPF8G1bIxdKm/Z2B2b3EtN+i903MOnEYwTGp",
+	"eJw4TKcpZvBCw6ZiIRXj9qbMJTjzZ1//XvxufZiHMK9wCAstQMqnYqdVBiZb0kX00tl8F8cQLOO5G6s0",
+	"bCW4Sqx6Inny0U8Q/tn5qduhdkN6e95zY0IQomFzboqCzupRlhzYEXukgf1HwhvI45Pr2cPdmis6/FkI",
+	"O1uiwGR850NCbOZ+dM3+dH1x4TT75dX1swuUF6EyNuNuL9nV8+uLi7a17aWhNpWuqF33gx3xOnK2+lGk",
+	"jGsQw6mYY/xCsJUwhi9KkwOOghFgybWnxXPi6rrXDJIZIV1TjewmErhewIcZLm4279BuWfHfX+Nvrirv",
+	"jWaM2eAatNUXWs3rnM9C1F0Wpmq6Ka2a4bYhwhe+OIGlwYklt+QddekMj1ynkpTaTWeFWmHQ+jfmgCMI",
+	"76dG/xLzhC1Z+BDCTm0zfi7tcOf6Dk8gnbtTYviL3nDavo3xscGpxNSbDJ3Niz6wdxOc6+u8FGlp99cW",
+	"ejPNR8zsHn9ABuikyvS2d43XRBzC/zQscxl1i5sbZux3tDLyhKD8qDfFiLBKVMyN092e5ku++/eNMHTA",
+	"z2ey+y/qll5OPPfbRq4DPiPOpPdn5Qy+ueiBTrQNhZBkmAr3/9FSyW7AUtBbBRE3ljn1rbRFj3CQbVJm",
+	"pwftyMuCz+17URjd2JNnlMYtU8/9GUhpxdBHaePljZ7xfBLDj36hjLDWxyr6VShX9kM9jV6xmf7mr6Vx",
+	"qUEnev63k0YqLSaVY+o5DqAqYnFtyCMlZjITb4S1FJatRB0Rd/0651IxUOtgKp7DwPYFaG2UfaUTvvia",
+	"F1bO5Jory7YY+0NYBdjSN1WTeoshLGmaRvYALMmjtILMnKzKgIuzXQzzuXn3DfxZ5lN7skArIJGnSCz/",
+	"+0KvteF5ewNW+lF0H2f3hA+e32A8ciuNgGMNUiwNexDrhBlfnq+G1aowsun+HewXaSfRe4EvDlrSYLa3",
+	"LIrtUrM1TFpkk7BnojXgsTlHWC1ayisDaCn3+j82P9p/Qiu/7/n4K4Q+E5EBYpdfFXrFLm/YhY/boJQ7",
+	"7aznVDS9cv/T0T84tSu+Y0v+6NSbUKWLNzyTZYSyDVRdKloiUWmFH/hxDVkjIgczLqHSWvS+lBG+lRyb",
+	"NDNeZHdLIchxZfVR9Z6K6i1+0TeqLDmmdboYQYmtMDY4X85SBI24hmv3BgOAtfhoOq/D7XB0ibMpFMbo",
+	"wj0glZGZgKNcQ7ZU8IPCcioX4X0qvF6894hKyb0RQtVLvQ3B35VQWSKhMBBK2Mw7+OtgcrZZZ5gynPE8",
+	"1/N5Ch+zEAQcYMnduKBiIOc7+FMmcvkoCvizEYlERszZNlBda6GuK5fRUm/yjOVaPzAIhN/4hbiu5ux8",
+	"cHy2xFuKe92+5bvqjf3bRmxgTHHIeg1QtTmXOV7k8GpiuBQazseLg0iUiVdcqbjvk7NEIDhI+MsoHw3B",
+	"XHCpEpFECJ04tcO0miGagr7/xGMoIqLSQRxlayl4kRGwiS718yNfr4VqHfhLyshdOLcjlRJYinxNDPAO",
+	"QygIDOErf8b9n320FhbC/Z6e+4PSWzVYn/7knr71YWDKkfZXWKePKJQNibFxOG/DZTZKRYjiMZmvKR4T",
+	"uSg6/fLaAmoKE3CzJbcTxlkOBrNTQlqJP6AH5VRciPmEGzseQn9zB2vR+fINsRyGot2lcJGWO8MUToWx",
+	"YK9JVTXRA+JCwALZYufEBx4HGTH9KSB/nVPIc4Szwi7FFY6nK4haTP5EgZ/4UxzEvEsPvMXLrK0IKlG5",
+	"5I4OjbLB8+QofIqv8em14A+mVpiCYbpwr5o0mLL+MwXhzRqG/1fSwZT1HyKKPaypD63QKpqcUwCstKam",
+	"t+p9OzVbzQDEuY8wHePER+DDuBz3k2YMimNgyY83DmJSmyK55wWfWzIw+ZLTOSzLH4TxmM6M78x1GegH",
+	"BQWfhnMoVAZBvIsJ/BHhT5Ad4HOnWACEwU3CbeNrMoBxD65xUDGZBo1jhGDu8kfNSL9vWpCAjfr7nOMA",
+	"D+KbDP2qWUgO9Mbca8Ujw2NHL50Z0bxUiVuVSpGQeSGZU4CQV+6v0QZYYE0AmFdbn5B0qs5fOSvYPf4g",
+	"FKAPfCVlBTs6aG6Aeq5N61tiUvNCCFLyALkdUCR/8K5/RGMS6FWtFm+d70c7EDksmbtBVgimYW7HGA9o",
+	"IJDUkJyNPmSjnLevVG6SjG40xc495yx9qxnHqTnTbClnS1/Gw5QQmYBzNN2YXSJTrN/UM/C1f0vH7ZT+",
+	"6GF3jXihVA8A6XbXPBohsCRgjufyQTgT2z0AwwZkD/fHPqSDqNDvNxc9sV9KME4ahV0X8tG7I0QISayk",
+	"yr6HlF+tYvKyJQNPLhto/FYh06Bxf8BHU+Fh+pibmV6LQa+/gyeT2dOLjnqV/tBRxbjr33L3F9m4Pb2H",
+	"n9S29Dm1pUQs+rI/0hXMPW/H1aPRPkQdhKUhGVS02h+6eDLDfZC8jF9yOkDLEV7RwmUsuYe7g4Ee87FS",
+	"5BmWEICudgdzyR/FkDR7ouinQ3tolQKR7KrlIIPyCx513hXHHZ78GJeGgHpgRFPXt725m8nN8+qmXdlT",
+	"6M1iab/f0esUnFk9h6ixf7rMSS8GrVyiqgSvGgrKA7d3vISsvgGdHWpoBl/rqLC4Woj+/F0mcrHgVmSv",
+	"yOIiYjEwGYE2SEg/OE80piD6E5HHLmybnOFVnChqABkYJKkN+Yu/nNSL5eL3epUH7kKykmuvIqsf9i6s",
+	"akwPRgHfSI8/3pAtbJ4gS5t2hk2FkVkEzAfYr1c3++SdaVs7skE0FLOzmsGfIazDPtswI22uV5sC4hdQ",
+	"TRfLu6t5vuPNyh2uqq+NlAhuOiE4SrnoS51LeuxvnI3OQmnxejPN5YyFx2MxsnTW9kyrmSiUSAD43A4m",
+	"aIh4vkGFptiHD7+8+SGWM3PlPE2Im4Oteo2oKnalMna/ESbjuyEApcnZJlE74DZbq2t2dXH13ZOLqydX",
+	"3wzLmQvxEFY6tV7hmQHVX7A0fu/CWIOAVj5W2ScvahN/kJLn7y5YkE3rw7khWbPyswYHdTI610Uqu5JA",
+	"mGKm27k7+DazFMIys9RbM2hlvw7NxhE62ave7oOxmw5ugj0MKQy04cCd8oHVNS9sPEOwUDtBpLPgd+2v",
+	"ZHw3wejMBE9Jzo196f4S/ZJzEKT4X05g4n+A2ExQAs5R+C+fXHx37l+HZu+EbRS4460jNsydSCEdS3BW",
+	"W4jw32o1EmEFJ6GsCwnJ2L+J1bTQTz7iLwzfmZuYJwLLOuCCLH8AT1w/RqUehvjt895LTmLtZTrKuiEu",
+	"6OGJuckZLvGvHeYLZVNDipK0VxKYyNSZxww9VB3W63YCWCOETJx67w+4e0MnjDAm1dJIyh+UFQXoTcLQ",
+	"kYWxZO2Rr810snE+RD7d4ejSGOiL7Qa9K1Fe3i9KbjJ+KJN0sfkPZVXhIWgC95odSVekCzGiIBMeT41z",
+	"11FonDbcjyTpVcs8eRM4u8TyGdha7lX9Ipw220NtbhgVtSqvhMhuy9KT+tqQdU5vpTGeSQER6FjRF+Jt",
+	"A7Iir5yS+qEoqHxPiVUgwsjkxQIRk/rV8jetRLgWzq8mgLGaYDnb+TldhCp/pwoL0NYLtW54I2LSGlAB",
+	"K0gs0GWtzm+mXtmO+8ILIY4CoBGoN4Xgty89bZSIpBhygur3K/hrauE/klDwUgTS6x6uh1qM6tehV1L4",
+	"BD0wipBkIKxkaHnS5MzIvwkyx61nVlhTc6GGstElb7Af9ZblvFh4VBnYAx5bDnWU0g7Q3hTuw59ymEzX",
+	"TeUWFSFVey9trk2KJUgHXqlcuNsZ7MEZV86CWeo8Gwd4S6XjqekH6YOxkfPWG5WlK86G5xYnJd4DHDnQ",
+	"eNdEihHKcGSm5GJpwVz55f5FIncHVdme74YAy4xhGhq4hysPGxkTN7WCKcELYSAh5GvMRlIDJsnO0JJL",
+	"pLzHkCCNkxuILQThqQdY/Yiq21On+oM17JM1kyxqoEPTeJEECJT3G+ja2XGmVO0AnNCi+rN8FCV36pcl",
+	"FKVk+R2RsJh47oZmcuAGnHD0N/atIa2SYRJVpNYPxVag5bGsdc0XAgIP0UE4NilqHF1qKwMBGiHHcGyG",
+	"0KL4B1OfuBOzgkT4mvIfeJZJt2w8f1/H6Q/J31Z/UinDDKNoopL8V8nhboSxX+ktMpqptvvWmXmGmj7y",
+	"iT7S21G3VwSFjMJukMDOXqJuXtjy6f+PrM2O7A2qUgQAoDpSISOXE7UIK777PmB92ku94ru3HpHRwSs2",
+	"3HCqXcGD1iDUhPT94N1WxZqZym3e9RN/WiBH2c8NHK2AbjwrPAW2u39V1+NwaO/gyT2MCRrJ2AUW3SiA",
+	"lycqqhbCU8lhSNkXTYU2Bj542haDCjc2SeUa7g4ewkrwcrpK5W8JIgIBPnLjNuqPNQQKsyEohZQthUe2",
+	"ehgnnddVuSBxvcNRSertO75t62yKc/ySul4ve6/XLoLxigzSnpOvC2Ug0bD+sBQQEAdkE5oA9cFvuflh",
+	"jHrdcnM3TvyHEp4k/c0SkJ+g+TjqOLjtdH5/1DlBZ5FIrNVDWkrbpfsvaYCscjgtVzKUvYN6kvhW8JH9",
+	"mweEy37ENFrSuxganiSrXpNNEaAK/D0JB595Epvh1/c7uxRF5L75lEhvFyTyXhtRpnAJwtCK/RE4LHpv",
+	"lSV3v3kjHgVcbnMhsvukiYv//gsVC0V2GGdEBtwIVMr6AlZ2LudTiB5ON2bn04yR5KEzrT2sAsYLBlUr",
+	"EhIUw0gX4GnKvHD7Nm6XX9IDsjolrRW1TMTWhHgYDs8L3AUkxYJdDmezQPmg3hMu1O6zVd5Y/jLE6fv5",
+	"hHUN21TLlJdC7Ac9qZy3mqhSp3ZYj49hXgMvCvkostsRuptbK1QmRC+0qsIQGRJ2HghGc1ceyUNJYtRK",
+	"BikD+I1QHOCvBAAWFyLmZAdJUbkXAVDfgqPpzdSOeA08Pjzyl+Apfjcv2X6qqz7C60BPsuX6RtpJpucJ",
+	"aszumGH819uOfARA7+iQo1jnOzoSP8fmFIHVYMYRaNGoJW1XaPrSTCpABV97mc5X7eFPdOhCKqRZqpmG",
+	"QY5LVLe7W2tbOa6TSOmMSX7CHg8cz6VWCOvdrYcCoPgASv0jBYU9X/XL2j2UCmTVXZqyCM+/oGfO4VwP",
+	"4l0PjG6YU5yKIyoYmkP/4xLYVw0zegIg14g9CTLihsMNHBoONB/pSAipC+6dmYY8ujatCwZG7z2yCSUT",
+	"f5NcfpHda4pb2u9Ho8K31ujCc8FXS/YDuEwmPHV5lBZKx5Ju5xynqo282sM69fnGpGCP3cbYwB5LZ5Mx",
+	"ebyulkqlgsMtjJOkBOAnIdZ3Fdb2ugwsCr1ZH9a9rovP9mNZjaz1yudxejMGIarWbyu5l1K9YhKhcLPk",
+	"hcg+No3eEcQZJD1fR9cYN3UZFRLol8FNYghEFm5XbSKpPb9fClkkMSyjeFUprP7VN8+P1oQmAuo9eX4H",
+	"JKLGBpDmHBwehEArGxR5ybRwKK8gkOy16002ZjfY2Yp9d4j7Kz3NpcwyQZKBznSeC77YiPrVZpYA1BSy",
+	"wPJGz+aA6Klu3ttR9Rf+PhzmZ3ravFY14GaaS7PsD9K/Dw9i3g5vk1wkoo/w15jjgGJJcCoxORoXbRKA",
+	"yBtlzcT9b57B+k3RYRvTq28lfgoEGO112ulNN4fbiHZOlQoV99rqtyehAVOdVqYiwT1Qzn1hFwHB2Vax",
+	"FbRAgoIylwKLXumgfgB0Umf/QarFy3oLi04XgkJ51l9UGXFy/ZJ50nHV56nzMI7JZCVTOQ887NHASxt2",
+	"PciWsiPgcKO2tw0P6GS39SZgPzEKIXzdZI/D0tetcoXUImHszeY9fVtrTnBExqFaaoJG8swmRpM4LsNP",
+	"Q5q37I2w31N4erFrIxZ66f/FLvUNkjjys5Cy4MdfU9FE89BhZiB0NQPqxeyaYJScIPKpSXCJxVOeQWdL",
+	"0ULWAoUhfAPvB03FFfZOCK0dfyWjlMPdrbQFcmj/VKLYVBqk1PK/OT8bVWWxFjRZF9Cz1HckwThP1tSF",
+	"njK4e4hj9eVtAdKF7UAun7N/42rDi901C8iukbyH0DUrVaac6ZUTFrBXHnkuM+ae53ZTxET2tpAW2q24",
+	"XfMUVZPYno8mq+o4RmazWIh0f5QuzlQjxMov+jAeT3rtm+wWodJoqfPMTHzxKf5tO5c/pkPcjs5bOsnx",
+	"k6oTF5ctkGB9STtx39QurBDkdxtWXpSPSUV3hZiB59IzaLMgXdY21ZTrjVQPb8mGD9WurgDwTzTjoutx",
+	"Gz0Ua+1vaWOOHkRtLycBqFjFbADimm66ExigEkML5pyTI2wqmBhaZ3+8RCr9PiROMr5LTv+IoAO3ke8e",
+	"qftxFUpeh1kXQSCo0zFmkBP/YXKwWhvhYRzJKAVNExxuClv148klHXExl219QWHuf6N2VO1knlzu9Ze5",
+	"Lr2xkAIWlAobuLfEJGJAsD9LvAGO0cXcm4W9vKgV0hb7AVlFPZ6qipn2XeYhJpqJYgv55Yjuc38bqmGN",
+	"zDGHE0u2GzHUiteK9l6K357LSNpJ2hT9vtkoT06rRM+yeO8OfNHaIxlTE8OIkD8iYQ0HTSjRt/VF7IZ/",
+	"DMGhuTk/htIBZ/VYQWsDuCZS08aqHezKLvH6XmgGpbWILNRzpnTVpBjSCXVMNuMzWljxUz+nLOiu1Ery",
+	"souVHJUGwjOuYCEVs/p8BFLsLVhWtpA8n7DL59fPLhgARyahJXHoe0+8jyrUumAPQqxNDTUKBHrLANXz",
+	"IFLkd+bKTtil04QTduW231n1Obc1TsNUNMkpt2r5NDjQZM1NuCcjPTGeIerCfMuLh3sSybfEkvxYkqip",
+	"svckinVLf02MCbTPZS7eyJW0XaV/HAvk8HIJXIfCINshrxl4ZQ0i1YvHf+tjwhTpQqQPZed2ovLem3yU",
+	"JZJlwJoyF4VQMyc7wT5M8FTCCz/Q+vE2z0GYo4kMw6ffs9LQWvgtyWF+y6AxIl5NpTnjTiW2avWms3/J",
+	"6ED/1oTvdunun8NzwFSWIItYF3pR8NUfDNKVDo+kq022SDUchzx+BbHKzYOz64B0uKdL7bq614OuqCAd",
+	"iWuq0An1aaRN6dVM34mZVskCWu10FLur9GtDHtApnz3csAsfFeK2yfdAYOCHl9YGf7PACKlBMgwP5QsY",
+	"eAVtl8pFrEhLXWbjBtaOROvA1Vejql9a559WXl9twWvofJV2SsC2BLpvTwOLQLKhbWaPWd/kbGphBja2",
+	"XoqVEfmjAAlEl9930S9brtRo7gZbg++26gWY95+SvLufs87qaKy40fIYAXOuEv03BzY0Gwd+DWVycZmb",
+	"kAyuVWUiiaw3OH1cumKBEh6Qb/tByuzAFIePtlPpDT3juY8dEHX6M57Heo/OmrT2vVTS55fU+UO5qCv1",
+	"bGNe7NmGE+9MFqyvdrcjMcyr3V1nFdoe9XOlSzLi4ix/ROb7u9h//2EL9k5efdcJVhtx65cos0rR2ZAS",
+	"t8qxqxzQKkFvJ6FAQ5hqyrHjig9EuBSjRzOWXdaWQ9oklg4mi1CSpnAadW0ayfCqzNA9du51uCyDojVW",
+	"5nm4O6txyCnUw51BWNN3+QH4Ihm92iizKQRF1Ok+ZjQ45HVWc3eNI9lOZKXF67ulxa+DpQJYPBwwwk7+",
+	"33G5lhRAS5f2O8QbwIIIF0+AbfoWI7vB1GYBCo67RIsVFZGOjm97mG7WPhO0SlRijbFQmuFPs5RzGzre",
+	"IywUCTZ9qOAspDh+7UBUDoy0mT1rJOuL8uyCraTCUMnQNv9NqGuqFfRbrRDE2ar9G379wDvIwqx2TaBJ",
+	"j+LlmCLEKsypJ3SEpVGdKCPnYKcxCH2u+a17bmTif8bVu3WqtjvoUe+S6rVIEsn2OxQeldRwKOxSqGv2",
+	"ouBWMCP/JsyE3S837Bl7KWbs6uLqW/an62cX49K8aKeaRGf6il5D4zaoQG/x+paInu3dea9Js3DPhnBB",
+	"x/sK6cb9icPw5TlrWHI6hyHHNJx28hE6Zo1o91svGa6wUgYyrEEx6U4GphZneuUrKRqb81SOIpUC8MDy",
+	"uijGewgoCU1lvw/KMVTGf37SOp+NKnwOkeYbTZC56sKbATO+EiESMSZ+/zo3gr114qOsW0HDdnoTrJqz",
+	"MU39ONY6wDRKXVQpRPK3B8p6eYsEbVOe9ZQ2vSXTxBEuBDuv/NFvwx+6XIUWyU4H71A8fW17llZpW574",
+	"+yVF9OxEJ9A/5lI90PSPzTz+ElZfmo4RG3so3yncaCPIuapSTQA7NrNloBZwT92wy4uLC7RYuXU2ZKMV",
+	"XhIUXCX9it9MLcTbhI0Y8HsY3lNi64Px050P1Bu2FXl+w/jW6S+DZrmOdCnQOBc0K5KiZvVGmkpg9zuO",
+	"SW+eN3A+pVi4Y5OgQBzaeaS7lbnXvag4/2AAojOMwbu1oO+S7BnkUXUqC5VyrUgIzAjN+KIQqY6cY4zz",
+	"JSlyt3nOnrMIuu+92BdaA8+eBsNeCV7U6ka77u5eo2ZFU9t/rNC0ekbt+YjuoiksUNmHppmH8nVfbMsV",
+	"QCKdoxZgJB0B0VM6LJ01rf6mWeIVEy6SNHjJi+coJwD2PY1E0z7aERGNsblm8NExr4WNBW/Ysz0UGjoX",
+	"MJCOWZkDPazK4lBB6lE3w7tUtDuhqpNOW5jbv2+ESfRl93Mc2TjEDWIdSBb26QZC9eZJkKffA8lsgYjC",
+	"UU0Z6u/5Xtitu1VQspZ6U5hJlYUZ2ZhCUqveTeX58/4+e2lXoeowTgW4jejf3IS2WZg1qQNsB03VD76n",
+	"KRw54JO2sxvTLEtaMfBRbKIxalucMk43DiNatD0bTozvCVt8LDhsRbUTB9WRLY6oeoziMpDHuEaeRDcn",
+	"GkPSgrV9CQLi1druEi2/VwKy7oilvymZa7GkVDoXcW1TJodtcP5WwS1c5lItYtHi8LwmPYdlgrS6dNTd",
+	"QPHwBUQpQElnRQJRPZKInIIfTnOxSkHsA2+2h86HNtIcyJczGkHmHry1HWQS3CAOG7jGnbE9HG+ScjR8",
+	"p4dYIZpE/HdWHPq4NOyS38Yok6WkVLzfIOBBOpNnZJRpAjfAGEapYWVkaG7gyzuaZsT0frsrtOou6x7Q",
+	"QzCNlq/mCA/jZEkMcyz8M+SHYgMwH+bgD/C/7qD24/kaZN7wTmr21Szs4exYPho5ih4LS6jeqcHXLn7v",
+	"HYkI6Ojq+DHZxrGLZnsoXVZHP65mT0cPg4G+RprxPL9mV38MZWIAlyAHFYoGes9neO6klXqvlYd+QC6t",
+	"TBKOS6B2kgZ09Y0xKQdX1yCOsiibUrY+vj8GrmyNFN39FjtU6rDtxuBpkwu3ByEAPSBjRXbvYQYNfnOi",
+	"HdggtpJk4ez7QjxKQbDQOttfibzebsuvcGPsQ6pQT9q6q5tzIczED6JjFQ5uDhVWc5hLTI8kmmCN/XCL",
+	"kkApQ8PFp956M0+dDf8ErqZjFHXMtFK+8LTzq0Yu1BOpnnD7JIBNr8vmS07Nb03AI2q2oM3FskCrBZ8W",
+	"yopARLwB1iuuGHSgoitKRFHoYgyiMDZ7oipbQmy2m47TPeTNhU3Ci4B9eZm4sFL7GDp00vm2StHF4A2/",
+	"D8MY0+YmPNkibLF8motrcujgJBhN71JTS7l/rRViuGVMHJOEdTgqd36sJgGHOl5D86vdXUGQmSPRFWQE",
+	"pxdEiHsp1/ENUECWcMQBc7DkGWAEQi4lHV2mKEAB0hmSnbX3IQZ8KozFsNtR6tdGJnYRL56yedBZHlVb",
+	"FxDoxNhSFP4xSN2ANkdX3f3MV1OJQqSZegYwPsY0EiJmK2mk4fYahSeq8ndCTjOubIVKv5S2rkosVAwC",
+	"iLrad+ioVj1kU6R6j0xocfztk8urJxfPJuwZy8TsgNDvLW4db3zi8vn1xcWEXa1Xg979373DEN3EGNcW",
+	"UIpLX69zzS6/gZW9ZMtBs6KbVNwq9vr251um+D49kTEOUw3FhrYUwxoihbqcn8Quye+zH59PeHOSWz+n",
+	"OZsjbUMFJdveowCdStba+GJhlsn53N0BoMGckNAXSO0lVIig/Pf/6IJjC47efCOiGHmonZUbPFkPgaMH",
+	"NOebfATy/mX5vVful2QTIflIA/20EeX5gbovsAnh+XHIO6l+MQn3PsUK0BlIMF29CEq4GDw6bqRlXqi9",
+	"icnONEigvnVGg1TOi5iwC4BuNLrCtt81vvgwiFmfL4gFyf52rA6XFNqwRdVqgBKGGNM4eDwro48CGfYl",
+	"iJMX+S4N4KylNqtaIcySNPxWUK2XS/WA8Cwj1SKPij5ZhDtSukyFQbc1BEDL+wewfncAM11tI3B6lc90",
+	"LdDdZrXi45o2H/OglUehyaO5UNgl36ZNv+FU7rX1CT2b29LoR9O1XhUNvL/zNk2s0mY1rVEBpabjH/QW",
+	"57T7EjxCZKguKgdEiOpcqmm28MDOGFhaTaPUc7oxuzZi0mc5aZeumUtDNELCpUtk/pzDovMMzcqhyb7G",
+	"6vh3x5wsuVAfBM9e+JLapvEyvNAWqwrb03i1KRA8SFKfgdoIVrUVv9sxl1szV4YjSE2RLjmQDU6pQxm1",
+	"xxHibNZIbz9wa8l5kULohKfsUYW9aJEsnme+BGkX0spKE3xosUn48MI+Tzo3FFxdr36YQPkD+6///X/Y",
+	"5cX1M/Q2zob2IvdFfcFndiOhxWDNZUGz2g4CzIRAYDNKv9KPoqxmUtr/wdc4icUmTwTqB6aBGzVGWSoj",
+	"+kEYqwvxvkL0Nrhn3tEa5tH1jDTGrNd8nedaF4dkAdOGUUeZY4rfogQ39Xy3s887vCPSUOAMw3iqKKLU",
+	"4qZ6NAdEQzXrRYdsdoOa/+5EJ+YBhkIk35IrvinywUkp92zqoy/AjieOsSzEzAYnpL+pwmlgj0Fge9/j",
+	"K64Gm0Zu6hRijxqF8yrag7jYv/HB5KzY5GJY0BgerJ6wcVhGWiDSx2RS3Xg/9XJ1w8BTwkSCjGZ5qNBv",
+	"4+SBv8vqsudWItCSwCmZ5SYF86pUbIWwtNYPbATKPUW4jvibMYLmvJUB1aUVbA9MbBKWLrXcdIMJnihe",
+	"CmVqtSqIwO4xW2ojlI9XpsuoQ56c9CGxCjvxbRAc55pPoZ58xBeHFgH0CISMg8g0uBO5qNX1HUs8zEYm",
+	"6e9HSQ5kS3vlJrDeBcGBr4dt8guSkp+fI+qmcel0oXE6soap6H41A9Dse9MbrAb/3o8oNRE6XIwVs4PR",
+	"ZO7pIEctPAKdcfxZb5MKa9xdlCiOqN/Cg269XisQqLU6e0D48khfs5uiognXIp3L/QOC92NAzD198PGO",
+	"12Ybg+as+ZGE6sLGIvy+j3srqcp2OSxg1N0zjEtLepwfl7pSairtxP9vrbJ8sGx95NLu367VK5hKt7Gq",
+	"gVBaBihWYY9KDeRTS74gIFSxh6lXtiF5uNFMS5C6DPZZxqXISicjNSwyQH0yP6rLB0qSl5QGZLtCE5bC",
+	"TJBu0Uyw6AfuYeglzQNtGcQ7IPF0g8UNWEkbC+obKtfZFLdTz3pVz3dTmF94fG6ppnGXf8RueQNfkm/r",
+	"jX0qigoe+CjtUhJ310fs5gOzvvGJmat6hdOA7C+nS0Ffthu90XPAuHKIgFTbHHvH1u01zeiQMq/dt7FO",
+	"f6ZXK27Y1Bd5ub1sD4oc1oKvU4QuQ2ZVbdpN9sOFoTOtMFw8i63MExeOVgtBla88h+hW73DoJiBQwwDb",
+	"LvhsybZCPDjzBVK/dxsFHooTRQynXWHy/hn+1x8Rt4DnAqqxQQxr2nmEC/wdiFn5H2THcdMgBYm0T6R0",
+	"jKxkS7nFZCEbtB+k+zMIRUDgl/xReFLAWPNbOWWjHNnprpp59AtTikg4kSjCsf9FpZW4PzZhFnU1Mqkq",
+	"spqaqmuTlNK9557Ss+EJm0cKBkTX8xVDOvG6N+KznUN5qUlHMatb+TRSgojo1W+v1Bbh66uZYtN1n96H",
+	"JvgEBDlNoyBtLCFnSm9vgFcc+IQFtD+AThv1Sooqt7EPvw/x847khn71cYkkobsfPrc+58EDR66zT4XK",
+	"9s6rNTzYLo/V568bHTV3h4Npm0mIFrXeUuf0/dtR3HwnbAWMXu461Pb7LT+8Y5800Aqg1be05bQTpZcd",
+	"1JpHJBwixemduxncqu4pNnUsZ8kq6dkjk2UX0SM6rMavCyOyNwlFsOh7aO9iRcYh4IBUqCPFsdPFhZMc",
+	"5K09xjBv7QHQBRgHGZjmed4BbUYG/hq4jQazpILTEV4+eJ54Be7tqWMI2fvbhSdSd5OkluVOqOx2waXa",
+	"v9/STcmI3o/ZJZuGf0oM7A0nuzpSLFZ1bPQk3P/o1oZmSND6zlwzq1e6KPSWfXd9cXHOPiJ1pnuB+41Q",
+	"WQAIAyZaBkKMFMf+ANcuMUNLteQaA3awOs8G2GC1xqf1G6w+HppnLCkJkTBgKxRd6XFYyXD7qgh0awgw",
+	"LTFAQ4tusg5c+MYw90DcfCwEuGbfnH93fknObsnVSGKJPVkf0yWLtC2ivElftssCbeBbwACDkLtYciPA",
+	"MCnhHpFA8tdRNURdtbm/bcRm3CIVvqFXyiBZCGJuuBfgBud8B3/KRC4fPR0mVHL8StfXL8TtIQX5OMHq",
+	"EOZc5ok1tGWjh8YElLb/S1gctp9AIHJ2f7KbAluaZdLMeBGdqjwXgQhUr6BXbPeXb/e1SqrBxqARqrXP",
+	"HlCDyxP2qZywP31ROis10kVs4BZlJa2gDqcVdO/paJKMsexOuv4V3zEj0J7H1iAdvXlykmulJPgCylif",
+	"J1kJY/hCmLLXGGYnCwExWey3YBkuIW2HpMkR4dbuGAkEZri/3KP2i5hNL5bg9mEtfbXNB8RzwEsaz6CY",
+	"I88Jji9uQEoEurq4JMIY3b1PhvbHCLx7LaJ2iBiiGzaJjI7g3EF54A17fsG4ZSs9olQw3saUbZ7s/tDX",
+	"lL2pV6uVS8Fza5SfxKDmNvb+Ax/LbXlsPO1ukjEssPcbwa6es5/1o0cqAkARo6mXAFX0vMpU3niAmmpy",
+	"wBJ9BWq0ydA2slRDuNW0AAaSpkG9bp3JEiraQr1HDIR6ynZn1AiVpbwKK8ZoNvfiVGn1QgvzTr3y9X+9",
+	"8o6PY1/zAc1j5jbRoxcqhELHnz2WIK3QVKL+14AND6yqKUrJEPKjmxU2QAsWSnd+tx7doCObKLBHpdpE",
+	"hDwDza88olmuj1qjiPml9pP3E4maFMUlLbgvvelC8fqYkYw7L2A8h/ZeCrrsSL1qVNIHH9vo5UCWpiWi",
+	"qGd6hfntEsCcMNr3aO6SLJ32DdC5CUz0dCNkCmJDEUWVejRISlrCkgy9ItGXiU6Z3m+EwXZrlxcx63aJ",
+	"qeAvSqW7Lxct2bw8kHZaMbJ/uXMGTKJWFJtRYc01t6VBBwg7o31DGTbdFJmAsDGkvoa3Xauh9jujcUPI",
+	"dHEmvfJkDjf6q9K5fxwR35Mgw3mnPIMFJoFDKbsbjlvi0NI0PuIMjjZ6It756RLhQ9km3HtSRDCxUS90",
+	"JUD+BVN2qi9bnR0qLTiMtzpFaVv2XXCWs1/LReJEuFf5QF7qahAjFkwrkaAXeaegih88pkqHpkBt3aSx",
+	"btLvpDovBUsokpT7CGZTB6Q5nJFZNeTP4gS80FQWu7r99YWjBd6+9PD7upiuuTF0QC0EiNs871c0ZQNw",
+	"V7fKLFJE84OeBNxc/4N0YNb+GJgvG9UgQhBYR2dRs7daZXx3g75gk0bjTwE1AkVYz6Kr88cUROTy4kCM",
+	"CEHbe9kPd/NJA5hmQhaqLQ0akeuuHsQhUc/H9SK+KZeym1uoZtrv0ZA42T44tGnAll6ImMcINJBLDWkt",
+	"PMHuDGwq5roQ46fUzA6GcSd2KM3zGvlcW7mTGOQBgR2Ss5lQpVGp7E69s3gP7+udsHdLXtBGZITE9fKh",
+	"wRveiEcBG+zU63BbwRlETif2op8ac6si9uCLifl95DYEYg6xafxr/JXVVb00wryxNhfuPUQtmK45OFxl",
+	"77DHSCZmeRlUeZfMSozLbCX6/8FxwUg704/OsNUDABQdCbFMd6zEG8EfxeG2Z1zU/mrnoRWHiZBq17Gy",
+	"ufhIZsDL/F5/hV+sYg6CUOsCShbk+r5DkcAYipo0yg4kP34dWpRc5h3gpeQ84+FtzTMHbTBSc2Bcd58K",
+	"1fjLif9yarikqttrsB08HUeYhU/+9E7mTRh6meGCG/JscjbdmF2Iz9LtiBKtiMY1KNezh5Rr4yEBmWa8",
+	"0BuVQXzEOcc0KahzXwb5OPD0huzgrleIHEBfCsLMAUW/XcpchAxPIRgy5WAlnFQsl8aO8LU2dGPySAdF",
+	"LAfUa1T8PQA8YwsOI5SNaP+xY+nmNF163EJnT3P3zKj0zMMgltQ37sFBiL2KB+Z77yCIFa3AKj9l7+gK",
+	"ZJUYAQTyNBRUxRKnGhkDgWulFSUM0fBHcY2ZG2hOgTSdkbkVs3bWo+/G1EypDKnCUu0aYv5SO6u2tIVT",
+	"TQ1z0d0UZsvD4nviF188ituxdcdnKhYbRbsEGxXxw4MW/xf/PIWKBQDGKDjD0OKvXsn96J+turfd9qF7",
+	"qKefN2q4WONdzi/sS4W+y+m3iiyXC0tfBkJYOuEwjuBW3c30OtXunhd9mt4s9ZZFqMskQnF94z1tPYjZ",
+	"uUDwrI+8lMHZcYdDaTs2qJyuph3QuRQIWMYoFiBsoU51WGYCHsURCAf6sNpu1dTbNU2qRTAYgraVbISn",
+	"xTl6S4yYXPHmhY/8z7EIGu1NSMgcwBeD2RFYolIm+/IlKAtBTMvN6jwvw9PLe2RT4U0hh90yVIyIxVdl",
+	"i60RzZPHZaujgiBelSc6FNWC0xB+0XOsVdQBp4nWFNYnto5v54Ae5Hotsi44dOtoeLvN/XsZDlbYsH9Z",
+	"T7vVkPi3eZ6YHloaWlV418ftQjrxHLHI/ZkSzHD4Yms6qbrJxccUD1UABFei2kJlgUv+SmXsfrkpjO9X",
+	"1z7hficGi1J658w6lzYxRp1n4ewIlWHdK4derFqBQSFVoggxkXptT49B3QO7+oa9EtNiw4tdf3NdrzzK",
+	"Bfa7UGIAPCSglvUPUlWuXvW0x4XwRyupgd6Q9fw/6i1aXJ7snYcTaLkv+Wm38CA5drHkMyQlA2ud8i0r",
+	"CV5mGQ2/xFF6pEBtr2Jt0hJ60ijsoKuZWXEkgh8kV24xIMhFHbNHUeR8nbI+nMXhPhpuTXccaryg4w71",
+	"liygfUfzAPpvgiC1ksnD3bePvJ8s0odx4mL4kZb1fklBO6Ry/rP6bl10v84T6uoxt9DCtD2ggWbOUC+r",
+	"26aiCiWcOxVD/WOKuMZ7PyPaKlWab4BN5dNRsb63/HpSqD6W7lSjG3vTZkQPCgEI7iPcGHGQgVi3/ZIj",
+	"PBzJEA7PCau27pzpQjcyOKyeEu3zFd9NMZLIH0UKlb9X2SFRXBhDCIhEdE9WCzE9lvt8v9bQ+GFyCeXC",
+	"gycT3b2qAf5vnlN6hxuzZ5It9J+KryBHWBpZw/orLndDuysmyEKhZvkwiTpWc296eLm0ifjzugI8QHaC",
+	"P1aYCq568Rn4e/Kr3igIhtf+ce9FoTfrgzDuaWR5uvZnqxJwc8SVhVRMO5W3MVA17syywXbJD8oWZG0k",
+	"TTn3/a4E6wxpDtFR8oKLG+HjOO3aJP0gJrhnfVt9+D1QlZsDAG22EL6N5BEVvQ+99EMwRyr64XdxW1en",
+	"L+Z7/iBoit1Du2P189xVO4GPy8z536UmpFIUCfXZvJXG4PXobeZwX5alHjTg7vi8CmXB2xEk5bPwDSTp",
+	"Bcoed20YRewzOKIX24A4cL2Fe9f17IOlfiDk8GkWlkil2BChqFmx37m0EJcsjaw/GJ+VmvhaCl7E5mk3",
+	"7Gp8dRSwNL4jTWC+5Tv6CktwyNxZmedlhcoWOH2c7wyEYABXOpiUheznhf27Lp9cPU+cr0TUaqsLYyFW",
+	"1VjIb8Yv5ButjfhBZXRDHmhRnIhvIDEhBBewCzsGXz1dXGgAge8gtn3wCF/jKO41OcRRNyZIdYDhtNI2",
+	"A0iA4AU/uwfBHNa58Di7Qz/fvK39yk88mUME94RPlryKIO5eWoI6TZ5oGtcVTMy2pP1VS8XcPzNuYisJ",
+	"qpWld7kJwPq4TN+jtNx9nwrsvJuX9YZBvLZL7UXMVJoDDorquLnRs86lenACDbOf0gHqjgBUuFBjzWQl",
+	"2ClUxovAITLAGoc3EYSzwIMbzppbBA/By5gumOEYFloCgLZRX1w2QhqT0fxQv1z6OYVqhaht0x/k9Iat",
+	"KksVB3neHYNLlVFju85Ka3U6/7Wu9HEgcqkrScfzAOMNJpKutqF0RhL+SGQl89JAlgP6wq63l4rdMNDr",
+	"4LOZWKNmCDGUjYqcDRGJmR01pjLGIAohvLIbWCiAC8IcxSmppX4m+4+Pg4+edq5hluWYyMkUkuoSPMaj",
+	"b5MH9WNzrOd1Htj1VfL8zor1gGIuT+yb7H9avitRYUqOfx4i3GNbFK5knstEnVSIVoTjU+9t59uFwyF6",
+	"EDFX4aEtHrudFXwLsBhDo1qVtkkyFGdJ1hCvDyUpSJme+5VEc/y28eSmJOxhM4QW2EcswkDovYo0JInw",
+	"JEF2Q5kJ32/MbgIoGq3yHQOtBBXS4YZu2tEjQktdBPRQRpKufZXOIxcwAjA9+UpcA1plY3axL/KoVv5+",
+	"MH4dwgCotf1FpTyNYL5g8yhkpVoFcAyC8eDyBrPGsJXgylK5VS1nI3AWyZhZurI+UYzc7JmOtedhPB35",
+	"hI88kYPH3WpnyRABu0Ri/f0b9fl+hm0b73UmVmtthZrtnvwkdmyjMijzcS4MlhgAb6jRWomiX1agj1+q",
+	"m+1xqz0gK7N/uK9SM0I0Kp7pPBd8sYEjzGOauhEKH44lHxfcSg02kYhKayqZZXS32gDxCyVbmBuXWB0d",
+	"mqDg/EbqqtMsijM1VqMgVSFv1ychDe3mlyx8j5QcX/zYCCkWmqxqRQSm93hMXGi00JF7xffW1xuF0Yyy",
+	"b7y7hse5KCIFavOV9jEOVXfFhkd23OyTijT0VO+kPh/0mR/xByQiLpQiHRSJCh7gcLUjxEMHW9ZWqkxv",
+	"h47GWwMHz2IYqMC3Ng9VrTjSchBhSSuLUgpSjSXcC3nqVKBcUH3KQcg6YIwxJCCNPxSJCMtGpboJHTMf",
+	"Py+EOKXrWA+a9YAUOvLt9UhYWOa4Tql96mIOe0lFaF8HbmskeUNCkojmArAfoMmvGQwWtJjwPG2QSpGZ",
+	"koslxkl/uX9B3ynjYmTDro2+6JYTQPeMgaTVzGPikkU1YxpAJXs+TRhGvK+eXDyjGZM62csqJJM9XYfD",
+	"e9zkrpkEKqiAL+SKlWFGej86+bDTUZvIDEZyVqYiOl61NOI4RJznC4R2QLTQYxZeKTYhWhH2jvOrM635",
+	"kpKwnu1j+QmCvnNNi9JMK1vwma22LGHrQi8KvsICOQuwR1HM+Uycs9fKjcOiifHh1Qv27NmzPzlh/OX+",
+	"xQ3L9YznYOfBA39Rf6kkYO4v/nT97OIvZzUWHmi2UvEiV+xfXt/+fAt/b/71nCHbjnPrN4g35wo++6fn",
+	"33znxjnNxer8LwoeQ3NzKnK9ZU/5WrLpxjIfh4C5uK8unOvP1kAA6dkGoN7CGKkVm2n9IMX5X1Tchuuz",
+	"fxOraaEr9TzXZ5fnF+cXAQbO1/Ls+uzZ+cX5M0AD2SVIqBvB02gDgT4k4fa3WWYQU4q31INY22opjc95",
+	"+6pc8Bnc83OJOUqnYmM4373sRamqfaDje1/L7/ba8yHz9TqXM/jd07/6lk9oD/RmBStf+FQXZltsBPyF",
+	"WWvloSJXF8/JKbtL+JM7cJ2hqfiqp+9xq9GF4c60+s+zcnF/dX9dX/Cnf5fZJ/x0LlDR1Jfqg1jpR1Fb",
+	"rb5x40+OPHInMgVfCQvscP9Jv6585Onr7OzTryBnCCipzwq7p51YBhof2VcMXgTI+ekF4WnhGdD2W2vy",
+	"4H4QPANslbv01EzctGpApYk9UvgC/jJG6JqyyLNRknhfyNMtnG+pny4O4pCnxMog5JdBTPw5ex2Knb3z",
+	"n5pqkZ1INN9zY0V2D+njIWJ5cbQvx4nBd4mblhfZDVPu0ouNSmIJ1RYsulhccPjOGoRBV7ZVKyVm9unf",
+	"Q3Lukzsi+ZTPwPhcIB6zvlevpJJm+QJ/iaZH4/w4A/jst42AihuM20SMdn3pJ5Vl7CGr+jShX+y5rcn3",
+	"PL8Y8SIBJfOJN9HQ318bkvPs4hkRp+ezhxDgiqUgS0hiwo/eaJSsulA1P/Xp4FONG7bH3RIb8H/6tUNu",
+	"oiFMCs2d+9cumWkqlDIcPNfFDeMsK3as2Ch/TNrcTaTQAaK4uqV9odBBO3rvN9Mbkb7MJyzFP8H2Bgga",
+	"qex/CFRLf0D2DnebOf0FjfqwDK/kD0TijUyHDtNAF6CxJ6JgVi+A5QuuiFAllLwk/iwsxh1OcUW85Lt/",
+	"dy91c/zMdwS0HqavB6jSPLrWxwayGiNnKR2fvQ9Ags6Teqt2sfuVAiOn0p7GOdPgFkKM2YjQ+XvFrcWD",
+	"Qp3a34ZeE5cJ7d4j8G/kCvrx9j74bj43wp61lMIxN/8HH/UkBAA3AEF7EPxS4JjzmTUh4HK4cJSyUJUP",
+	"A44EztYLCAVEFArUb8gYsjmHhoDO2AUX1Ud3AwhxW8Mg1iXujTT2ZfndsUps9J5O2uyieaVSAfhijV4J",
+	"n61aY96aElffryGr3TPtCGs7zqJN5BuutLK4wXT+dqm90QwLmvw6/GbkpxNThUge1mo1TrKv47RLaVLj",
+	"CKXT5EF9NsR4Ouapig1LiGNVE91jHCAUWvL8xHgDeYjeKRH6jniCYqzJxirRpeCFh7ZNYqBKl2XHVkMI",
+	"COFwXmoC+DvGAulbNAz5lJea/8ZLhLon7jc/+6Puwl6hk8TWPeWxQ9vxQgR3wHhgy+lDoACILCbRUXAH",
+	"sBrdK4l9b6ralOfO9MLGaO29LnvMncZoKt+/b7TndYiHOFHeHsPa6T+PT/2yJ62fILtv/XOf4ZiET3Wf",
+	"E09gexLlddRjs/bLe8RT8xbSgUCzFo7FvIIH9jBrCKlxJbZ4SpBMZK6hexOD5tQFXOZkuE2J7Xtyv59T",
+	"w8nEZxHW0GjwoKWsz/QtLx7uQ9nX8bVCfP2+SuEnsT7NxTwXoaiGjv5/9OjT7zdmdw9wnEFh14pM5hD+",
+	"VXrrO4ftQK0fPTew6TwgRswKYZvnJAJxEInppgcddZaoVBby0dfow4XjyS0atoN8FPW1Ob701L+xrwgd",
+	"53hSkfC5zEVH4u4edgEzcaHhB3KhuEsa7Grnyd2AaoJ/V9o/ANlNdx1mhV6vRcb43Apkc9uRSb1Xst8/",
+	"L2G5FZgLZcB7WNpQxztl0A8RCD2zwj4xthB8VReMGJ6bSkUTNg0Qh8ujySIsMHUl8wfnDx49MAOy1e0z",
+	"3KJk6Sq/BiIsVBV+oQtkQIJ6HGY19s6qFvo0pMlaPluuBHBcjbB2DtxKSlaBuEk2o+Qv8PtPnMGkjfwM",
+	"EdW4OwdZRnOP+yI3s16+26BGcWYKRFFKMimnnSeQZpuEEjTnGEJhCPqIU3fhKLt02w1dMYLjmPGddy2D",
+	"f4lQeElYQq+kyt6WwLwB2Z3fDs3s/COF7F7pTWV9SIu90nmvEr+LdbjeJK029TlUWkHOSk0CgJanf7f6",
+	"QahPSUfnz8L+2T0Y4HknXLTad5JeDuozjtg4BOUYAWiyw1cIXrfHcb4HmFh5omtL+7Ssr9rvrSkbHTvv",
+	"3RpYtxOaWqHD35521pFuwrA39BpPI0//gUvciD348uVq7HNVgYPBZw2EWBYleXEpprmwYG+v2hr0e/fT",
+	"024efGJ/A/l1KNU97dY5YyWtftyj3ojtUTzuzntahXUfZGg0lE0FZxcAdF/U8jiNpvLGpfuf1/0GJtgK",
+	"UB22DfT2FeZGYh//x4I89j4GnMqaA8WVN7Vw/zrtrV6QAy0g60KvtRHHv8ve44udR39anVj50EHBp5t6",
+	"EuV4NgguMc9NUmEaIdTxr7qfIJOIRZYesFwiEJfclIzZjQQC357YBHFvvOPbLxwrbF5isV8bqSLvq9E0",
+	"eHTCoKBp0ixyC7AXjSLkfC8yI/ejb812MvMbPvA+kWG4RWbpYwg4GadsJqXidEf61fO3EM8dHmgam83y",
+	"A/uyskgFHUHInmZ8Z57+PeO7Tgj7y0KvYyfCofHrjO+wFH4pUKJD/+qtEA9HQSF1otsppmRZIUom7sEs",
+	"QsFOhROqyltKkmsLfRKRjF/4WqWy08SHA/UlTPyPVfaLSezMvUMwGmhrZ/r/x+1/3L5+c/v96zev7/8X",
+	"+5cPr16w7/70zbN/Pbq8k4aR856rK/R16cNQe1BGwfcJECwF6BBY9uouFLD+2O4nF0H5rG783kBLV0+Y",
+	"fhrpLYsRzdNKH8ZUoOx1fPw2tkI86LpOdoLsIbzwD9I1fS0u/ELQxIA10rZDl7eylIkFbuQ0Olb3lFZQ",
+	"5Ssp57FFdNcmuYO+p8ddsoNSDM113jsm2Ym/wEChO5I3YNBWS32xxUeO6QcucyK/BL9u7PIJ6hCbnznc",
+	"C/RN/Y6MUhp2Yp5ORS7Fozg6AM1Cmn9bE3hom+I7wtSc37KgSxLey/c4xKNsbYPgpJx8CzQGgNQbvFC2",
+	"0oiyVmShrRVqQDfv8Hpake4hM7is2WcTjk7Dq9yPL2F9vbZfY1z1iDo3UsLQht0Pyorijec4OYWiq3zg",
+	"M1erwEe7s5/C23DNyLHPc+dShADtKew6+HZvobczvWEq3/PZw9ngVBeb8tnDsZ2DlFFUCtB/t708/Gyi",
+	"ijSgko98ff7IVWagA/4ksP+GEqc8N0zP5+UiScU4ruA5e6mB3N8yAJWzTIcr2FcyUvjtshP+yQIM8Qtf",
+	"myL5WFubk6gKCUo8/OdKdLkob096FN8msd8eEmTkQomMyWPgzpDXpLIQK/FUia15Eoj9UuGun8XWvEXe",
+	"uhNJY/zCARUFWK0E/dQVdBU+fMnc6tTXq9ojisTjBiSoElsWHp4EoioDtT4YD/HbQQCxkAvjffjSKXk7",
+	"4ke+OG8HJZ2oJHqjCJ8BxzQMwnT4KkRivAMvw9raHSsyQPn21bX/Z4YqVTaGXuM90UqdJgcNVeIV1lhP",
+	"XBwQv4dil/7JQUu9m+hMOT2fd9c/u4eQy3ZeITrw4E4MSGRaiWHsBu6NL/CF7+bzl5oqgq6PATqWt1ph",
+	"Iatuho1pIxvgTaXMuGzLiJ1SBxBpeD7PBKSXTK7Vx/rGf4DpotqoPtS7hq5wZH21HvPlUwJ/3fa8m89/",
+	"mM+T8XYstgjC8OWvgZTO9lMplfZXl3pyw9vfGEGaYz2f3yAlCSjNpeAhsf0ZVIj43Xp+0SNeBG+c3g7n",
+	"nS000wpPksFmLNgIHzNnS24mzG5F/iiYLy9YaROKyYXzVS0g1d3d0Wjf0ghnwVTuAhXlICMcmeWPcOFa",
+	"6IiWWuXOIKgX7/+BmH4m8zIXFh75O/7Bw0zHv55GPoaXHoZ97EuKcMhgeR4Mn/zx3b49Y3psleBJF+rp",
+	"Es/V0cDkiJnMxBuYwKkIjKqf+OIpjF7tWCIhu1B26CAjdayHp2ao7+rFb0D7DF08MliG7Aaegj55aSqM",
+	"N9LY93EcR03nj2swEQaxd3cJWv/oPKsw7hwTu3pEnRFfC2Ry8Mcj643ytafRHPe187/Sj8LUfC2LlL2I",
+	"vm1bI1CaGah+kFItPOwu5ij24fmUdolCdEr9UkrqnhoGX5OdBkpNSdbRk+fBBQ+utv+MiRwtbgfbm1TF",
+	"pv8P+j2xZYHjPUUzK3CBnVOr9QqaBUEPWWwRde292QextnCqFvLRp+zCiUKDN2wdXht5ljpSH7Bd717S",
+	"c4odduPBDpQHbXB9aT7DZW9iZ/8jerAQUDlt1LH+jc+cH7uDRUtc7cgYAbZP4GYTIcb0GTbU8gfxJB7W",
+	"4ynXP8tHMMHLJu/Rh8IT71m19/BhY6f504hKfP2+B/N7aMx+AndZK7vsTJrAA4PK/H0YcGCl/2DmZd/r",
+	"p/O1crVZnV1/ezU5W0mF/3HZ7jJ70vAfLhRxIKEV7ma2rDI4LDkABgWfLY/D4too8IeEZGd0WhpIPdb7",
+	"wQ+l4vzZvf7kJJyn3C03g04KSFyfo6eG3X+WjQUSVGbFAwTp3GM3kNRhkBUwE0wLQ+Pokj1VF+g2IBfp",
+	"Zs2AEn6lV0JZmkvfb99JbJDw+v2pmYqjKLrGuuu1UKG9WtJ8VJUbRRo2hVMQlhdh3yoSNrkrBq+dSQ1M",
+	"MCid80qq7F0Y0ml2Irz+S/FWx+klbJRp1DGxpygGqRdaZ07CTVSPaMQcLhP8kcucT2UubfUO9Fj+p9B0",
+	"rQMU+EoXC2Hvl0IWZZHHgHsx9HIcdjF+83xI2oo4Oa9KdPNn4JPzNcM1duCy+79PKO/YejPNpVliNhH+",
+	"xplhbqXbh8K9srG6pzgYrc98faVza15YOZNr7n6O0Azz8OQUbLO35qGOG8B6b44hbWS3DvSzwwPat+ah",
+	"JJbt7exkTmLZhoYL6bItH+D1T51QFZYfSZRXx7FO4L4p2b0Rg3GEyIr/frrY8DbLYquHk3UBK5tJfF6m",
+	"vvDdn8QuUY8wFQupvD7jionf+Wqdi+MufUsyn86WAlvpdHWL4qzytzBCvcGWSQgYpoCBYvZw4t2sdP7/",
+	"7B0xyk+/cjvTCQ+GUDs0lMDNPVKksmNTy0mkfOqwNXf45IFLxbMMcsI8f19JMqGJMSgR9G93735mOBaM",
+	"qlQeCZHRTM82K+jWcfoFLNsGdVljd1avazI+rEIDUEZzBq0UEJG/4llorAWIiXP2LpCvbrnzAh9FwaRy",
+	"P2kUkR1XL/dJy+e4oVIcIK/t0W+hfbsQddqjdV3JQ/XptpCwYwwJ5ZW2YUOnyHtJAO4KaUVl6b8uBNQX",
+	"1L59onIcq3iohnCvsbrYI41XFynSJvqA7/5qpaA5vq9MEtzdIniRS1Fg80dZVjRNBWBM/bn8jOKi9aob",
+	"VBJ6JiNvLgOK7mrztrYP8cE9eGtPqZ/DJ+hV3n01yrlz7ZF43hx6VDckPIvnxjPbm3N2HwINeHmX2cwb",
+	"nw+KsCB3FWA/aWMpHvU/y0dx58d9utqF8IX9gVk8PxJqYtgxstgd7ggal+hSMAnx0wmEwLF6cuubL3iw",
+	"ZI6ZC73SRaG37pQqqcQkkMZUrQBgKLC03mmlAYvd5zC37gvJ83T3KW4YNw8iwxiz7z4/ia5fEPPPt90b",
+	"c5oL9hdzrMv1S9nFaEXyUMnn2RNPszXuQnriVVBZ7ZaI60GAABrf7ELLjiZyx9OypOhY3J3zAb/2taFc",
+	"Dqz1uvVH6vBtQnOisUWWT3OR3hqscoowJWjVtvUtst0vQWHd+JL6YudcGIy7Ap5h2yoiSUEZ7mEYp9sE",
+	"fP/n7pgdPvxSK9FVZJPJE21vdzwZDLV/7NQ4TiERqYYVOE1fUXz1zDymyafDAFDh4mnRc/bh1Qv2/PKP",
+	"F83ouc+W04WMfxa2fkoGlH/g2A6u/ICBf/EiD1K4Q3PnnvXHMCHfMcj3TfF/J6GkMLLf/k0rkVx5g8SY",
+	"AxKoI8g8R+CKjOC21ZPUY4cuLqCHUQQTXRBgolSj+N82cu2JzstXR6B/D/HoxD3wGh/+5qKN909MRdqO",
+	"LveDV2Se63SP+2cXQyo530q1QT48uNAAlQfkjVB+McsFL9ClNrYQdrZMlXXCk6/ao/H78/x53+6cXEN2",
+	"9OXGMwKnwooJg2UFW95N7mQwBjy/Pe2hYENi1j7Q+GZ8Z+jTGyiqwS1xj3rAmCwi9d0c8/pO5ZLZKH/c",
+	"97IhW/L1ShbGYjP5q4urb59cXj65etZTl3wiQGL5mribl88nXwka0a14V1zOycHx7KNEVOZj6FsV4Pi5",
+	"fBChERXmlYpNHjkip4BxncTaLPRgzDn7XuuHklSKFyFdQ4dsEJZ9iMh96bCu1iucxBeGptAWAhbWDuyV",
+	"CSbWV9wrMx0GbnXJxNus0SGzKasp7fdKiOyUESX3/hqeKbmwXwEVW4Iw/c/yUXTIyz/+YoVzFDiMurLb",
+	"cqHebeygU3OH3F+eoKPiU9wJ++SF053i1M0QIylTKtLnxvj6ZI3G8eWfORRBc7LdBSK2G99sF1bGdx2C",
+	"MhzYkC+/Uw1hNHVprE/qB5qSrN47mCAoRCGGHgXDLoAfVHYakjCz5JF4KcFed+cfORl5XfjA14c39c1M",
+	"uwJbd/jIP3Rky88hxWTKjWVWb2ZLkR2rKr7aJZbUi+/WQmEp3+mqACqlgp8PcpmsT7yFRAkszAl6JONf",
+	"PM2kmfGio8jmflnorWFGPIqC5zgcw/iWcihe4sviCTgJoKf2jf3baRR6q2AaNyyX6sGj27zTvgLfKWRS",
+	"1emWf14Is+yIQvgKGnD8EHlbhWY9iHVsgmv0SiAMvYRxIdU+0JlxZvijYBuViSK2LruIMF6Zlb2Tob95",
+	"wVb8QVBNjd2Iy4P4xYp2T7knevUk8CHRh8IpCxMLnKDyic+WsSQKfKAWUVHjHoWPvSr0KtIqHYXs/9uE",
+	"twjdYaRiU27Et8/deKoxnT/6OG53zxT38v1o/j8fB4xbzcyLz1FZYFA6YvBPF+4kebsOt/hUAtnHwV5V",
+	"iWejtR8H/VeqPw8EPYHuSyN3/7n0yWGuPo3WxTGyCNbHpvPKagiqzKXIM8OmYqaB4okXFiPWvsJMWjbj",
+	"ik2x9c6ETTc2FjTDbyPsB3lAwuupTpaPIuzWnjCUCa2e4ijgDtoURhcIMTR+ICSp5W6NnsjwhnWnAhoX",
+	"fG6/Gm4Lt03ZaTUScLt21c4HrtyZzy6H6xIlsaxlhatznfOZiFgNr4jIIOEL+OyJ6UmTvg+M03xpZUFv",
+	"B5rxyUDtX7VUzD1V3QygVxB4j2kj0GL0aMLEBoDQveBApN5JrPsREhcx9IHd0/D2hI/7cvCLJtwq6qwB",
+	"jLrYSiydnP6CyU9YooQYuW34GoUIeE+TUvSjO62PothViGU8hWql3t8rbXeE/aa7kw4pkfLQW81WQmVV",
+	"lHGmwamZd4kdcDUPLCb/B4AXnDyGg+uVEELY7BumnALYLrFbvYB8DfO2QbHJRXA2zbE4LU8gtVofQMaf",
+	"iHK+RIjHiUKc8PavjgnrxBbDUucdkaafQiF3FTpVetgAw1ghauYmwL6hA1Apu/g0phDmhaZoXX7UebYf",
+	"9jBCdU/WWzzPUrRIkRBiKfJT23U5t9jbIpXk+JGXsQ9bAl6mgnGWOTMY94UG3NJ9wv6beXqJfljlsi40",
+	"1N9GimSEgiFVkbs7geifvbYVyJizhHZM6S1esiWzDsAB2EblwsQmo5UebO1mWSp7w+1XWMVXjuxrUZyv",
+	"veyf+kRK9dDXqv6Ne6bHIP9ZozMmDdtyZSs94Rt2jDMJanZMqwfor1+WsTFU+GDw6us50Y3yEGv5bOl3",
+	"5iRMIeUHvj5WTc8iYUDmStAkOPreKXSWJ3RYOPWdVmU1o1MtNjDbOvPXHZKs2RYGCZkE0HDlOdsKuVg6",
+	"GwSpNIfTmWH/hwqp2RHQnt8LuxVC+Tn4Zv1SBXuJGQncRDJTcrG0h8BAB+OKEy4StKE56ReGO37P/jkd",
+	"v7p89bLKnfjorQvxKMU2iZl4j/9+8hSA/06aAwfjkEg7upV5zhbC0umer8KM7Fjrp39Xm9XU08J0LXql",
+	"k8bJupOWjTQaOVSg5jSGL6As1Irfv/SS0m0PcCkHKq0B1TCDNu7pmi9E3+4BbH1YQdbSrvIewBy1P9gq",
+	"BvEHSLNa5bEny7LuxGxTSLt78l7ncrY7NUrvH3S/CzHlx2+pYHlhaxTmPkACYXZb76QkPYpkSzHfusEd",
+	"mOX79Z85kGWO0ZGs7XYfnlgFeV6GnIiX6NeZWK21FWq2e/KTGFwheOlFO/z3Hz+3GaPo1CbGoTHKAekq",
+	"583uTr3j61zaI5/Xt76zMbpLvsJMb5X7I6ZZ5psCcMQhod9o1yQNy7VaQCsPjiuxzrly7onemhuMGs61",
+	"+y+0bgCVTIR83OROCa6sfOAr9lPBGoa1PrEwbbm0fYx9H7ncr6Vk9qV1b+N2OQEyuB03rXQMsDrPIosy",
+	"FtRVzXbfOjwSlWPLmwk497HqNjSQuqkV5S1FnpUIUbukeHHctr3SxWEdb/7pto4+BLsj69PQKd6ImVaZ",
+	"uxQQIeV5kDyhJTTw1UVWTTBNEO3q5l5FrFRMJugeUIiVcMZhYEnyK0WV7uMt9THW458ghejf/98iieip",
+	"5obx0SGeG7YI+j/wHdsYUUW9AdJlHjg6KKq6u/DFUy6l/8YbN97TMdbBchCL2Y8rLfQ6vQ5dxPo34dj4",
+	"bQBGWBsq382R4C9hYsfEW0abrCpME4+b7wDKg34IXpdHVGkl/gAG3Tl7G5cDc3e1ZVkIG9rJwDtpwv/a",
+	"TpyG7D9+4ssWXjUFFgnru45+ZGIAvgMgYYi08LIohREc4SVfY2y0l7KBxCHd68CycirOO/hAErOzO34H",
+	"APjvp7mwT6aiiykt105xCpVFTNAScOR0tv+NsN+filYL3/1lxbS5ilvnhYtuDCaCq+ZspvNc8MVGmBIc",
+	"VyqWEISGFxrgapzzwlM27mDVmbTn7GeNHTRN7MQIgAFSbD/60X0FDcoIPpDvKnQgV3/8gnQgYZnSx8+c",
+	"qGtMy34sd+xEBmRtrl9Vme1WiAfT1RjgoxC9aIevmwHn65F4t5QnFXfczcbuPg0VduQWu0H5urgjq6tn",
+	"F3ulY5HWzovqUbjtjHgUClY4xuehYJObZvHgNdooYFV6kLyp2C4AoiivAOfwqiz22s/ELJfqy5PoNbm4",
+	"Pk3OjCgew7Zuivzs+uzp2adfP/3/AQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

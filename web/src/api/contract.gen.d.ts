@@ -612,6 +612,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guest/{token}/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["Token"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Invites somebody whom the guest brings along, where the meeting lets them. */
+        post: operations["bringAsGuest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/guest/{token}/seen": {
         parameters: {
             query?: never;
@@ -1007,6 +1026,25 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["changeMeeting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meetings/{id}/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Invites somebody whom a colleague who is invited brings along, where the meeting lets them. */
+        post: operations["bring"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2557,6 +2595,10 @@ export interface components {
             day: string;
             meetings: number;
         };
+        Brings: {
+            name: string;
+            email: string;
+        };
         GuestSaw: {
             version: number;
         };
@@ -2598,6 +2640,8 @@ export interface components {
             room?: components["schemas"]["MeetingRoom"];
             card?: components["schemas"]["Card"];
             names: string[];
+            mayBring?: boolean;
+            mayMove?: boolean;
             files?: components["schemas"]["File"][];
         };
         AnswerInvitation: {
@@ -2910,6 +2954,10 @@ export interface components {
             room?: components["schemas"]["MeetingRoom"];
             card?: components["schemas"]["Card"];
             files?: components["schemas"]["File"][];
+            /** @description The reader is invited and may bring others. */
+            mayBring?: boolean;
+            /** @description The reader is invited and may move it. */
+            mayMove?: boolean;
             /** @description What is the matter with its call, for the organiser. */
             callTrouble?: string;
             participants: components["schemas"]["Participant"][];
@@ -2993,6 +3041,8 @@ export interface components {
             outside: boolean;
             /** @description Who comes in their place. */
             sends?: string;
+            /** @description Who brought them along. */
+            broughtBy?: string;
             /** @description In whose place they come. */
             instead?: string;
             needed: boolean;
@@ -3504,6 +3554,8 @@ export interface components {
             dates: components["schemas"]["DraftRange"][];
             /** @description The address of who sends them in their own place. */
             delegatedFrom?: string;
+            /** @description The address of who brought them along. */
+            broughtBy?: string;
         };
         DraftRange: {
             from: string;
@@ -3625,6 +3677,10 @@ export interface components {
             cover?: components["schemas"]["Cover"];
             /** @description Those invited do not see each other. */
             apart?: boolean;
+            /** @description Those invited may bring others. */
+            bring?: boolean;
+            /** @description Those invited may move it to a time at which nobody needed is busy. */
+            move?: boolean;
             private: boolean;
             remindBefore: number;
             people: components["schemas"]["DraftPerson"][];
@@ -5042,6 +5098,31 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    bringAsGuest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["Token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Brings"];
+            };
+        };
+        responses: {
+            /** @description Invited. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     sawAsGuest: {
         parameters: {
             query?: never;
@@ -5632,6 +5713,31 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Sheet"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    bring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Brings"];
+            };
+        };
+        responses: {
+            /** @description Invited. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

@@ -5,6 +5,7 @@ import { Temporal } from "temporal-polyfill";
 import { api, ProblemError, problemOf, type Schemas, take } from "../api/client";
 import { keys } from "../api/keys";
 import { Answers, WhichDates } from "../meeting/AnswerBar";
+import { Bring } from "../meeting/Bring";
 import type { Given, GivenAnswer } from "../meeting/deeds";
 import { useProposeAsGuest } from "../proposals/deeds";
 import { Propose } from "../proposals/Propose";
@@ -31,6 +32,15 @@ function useGuestAnswer(token: string, sequence: number) {
 	return useMutation({
 		mutationFn: (body: GivenAnswer) =>
 			take(api.POST("/api/guest/{token}/answer", { params: { path: { token } }, body: { sequence, ...body } })),
+		onSettled: () => queries.invalidateQueries({ queryKey: keys.guest(token) }),
+	});
+}
+
+function useBringAsGuest(token: string) {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: (body: Schemas["Brings"]) =>
+			take(api.POST("/api/guest/{token}/bring", { params: { path: { token } }, body })),
 		onSettled: () => queries.invalidateQueries({ queryKey: keys.guest(token) }),
 	});
 }
@@ -134,6 +144,7 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 	const given = single?.mine ?? m.answer;
 	const answer = useGuestAnswer(token, m.sequence);
 	const propose = useProposeAsGuest(token);
+	const bring = useBringAsGuest(token);
 	const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
 	const known = [...new Set([m.guestZone, here, m.zone].filter(Boolean))];
 	const [chosen, setZone] = useState(known[0] ?? m.zone);
@@ -232,8 +243,10 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 						sequence={m.sequence}
 						proposed={m.proposed}
 						organiser={m.organiser.name}
+						mayMove={m.mayMove}
 						send={propose}
 					/>
+					{m.mayBring && <Bring organiser={m.organiser.name} send={bring} />}
 				</div>
 			)}
 			<div className="mt-[18px] grid gap-7 md:grid-cols-[minmax(0,1fr)_290px]">

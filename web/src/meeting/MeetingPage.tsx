@@ -18,8 +18,9 @@ import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
 import { Linked } from "../ui/Linked";
 import { TryAgain } from "../ui/TryAgain";
 import { AnswerBar } from "./AnswerBar";
+import { Bring } from "./Bring";
 import { CallOffQuestion } from "./CallOffQuestion";
-import { useChangeMeeting, useDecideRoom, useMeeting } from "./deeds";
+import { useBring, useChangeMeeting, useDecideRoom, useMeeting } from "./deeds";
 import { Letters } from "./Letters";
 import { PeopleTable } from "./PeopleTable";
 import { SeriesDates } from "./SeriesDates";
@@ -111,6 +112,7 @@ function View({ m: meeting }: { m: Meeting }) {
 						<AnswerBar meeting={meeting} on={on} />
 						<div className="mt-2">
 							<ProposeHere m={m} on={date?.state === "coming" ? on : ""} zone={zone} />
+							{m.mayBring && <BringHere m={m} />}
 						</div>
 					</div>
 				)}
@@ -172,10 +174,13 @@ function ProposeHere({ m, on, zone }: { m: Meeting; on: string; zone: string }) 
 			sequence={m.mySequence ?? 0}
 			proposed={m.proposed}
 			organiser={m.organiser.name}
+			mayMove={m.mayMove}
 			send={send}
 		/>
 	);
 }
+
+const BringHere = ({ m }: { m: Meeting }) => <Bring organiser={m.organiser.name} send={useBring(m.id)} />;
 
 /** The other times that people propose, side by side. */
 function Proposals({ id }: { id: string }) {

@@ -45,6 +45,7 @@ export function PeopleTable({ m }: { m: Meeting }) {
 									<span className="text-quiet">
 										{p.needed ? "needed" : "optional"}
 										{p.instead && ` · in place of ${p.instead}`}
+										{p.broughtBy && ` · brought by ${p.broughtBy}`}
 										{p.dates && ` · ${p.dates}`}
 										{p.outside && p.name !== p.email && ` · ${p.email}`}
 										{p.zone &&

@@ -40,6 +40,16 @@ export function useDecideLetter(id: string) {
 	});
 }
 
+/** Invites somebody whom one brings along. */
+export function useBring(id: string) {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: (body: Schemas["Brings"]) =>
+			take(api.POST("/api/meetings/{id}/bring", { params: { path: { id } }, body })),
+		onSettled: () => queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id }) }),
+	});
+}
+
 export function useChangeMeeting(id: string) {
 	const queries = useQueryClient();
 	const navigate = useNavigate();

@@ -16,6 +16,8 @@ type Props = {
 	/** What its reader proposed last. */
 	proposed?: Schemas["OwnProposal"];
 	organiser: string;
+	/** They may move it where nobody needed is busy. */
+	mayMove?: boolean;
 	send: UseMutationResult<unknown, Error, Schemas["ProposeTime"]>;
 };
 
@@ -42,7 +44,7 @@ export function Propose(props: Props) {
 			) : (
 				!props.allDay && (
 					<Button look="bare" className="text-small" onClick={() => setOpen(true)}>
-						Propose another time…
+						{props.mayMove ? "Move it to another time…" : "Propose another time…"}
 					</Button>
 				)
 			)}
@@ -50,7 +52,7 @@ export function Propose(props: Props) {
 	);
 }
 
-function Fields({ start, end, zone, on, sequence, organiser, send, onDone }: Props & { onDone: () => void }) {
+function Fields({ start, end, zone, on, sequence, organiser, mayMove, send, onDone }: Props & { onDone: () => void }) {
 	const id = useId();
 	const [from, until] = [inZone(start, zone), inZone(end, zone)];
 	const [day, setDay] = useState(from.toPlainDate().toString());
@@ -93,9 +95,14 @@ function Fields({ start, end, zone, on, sequence, organiser, send, onDone }: Pro
 					<Note tone="brick">{problem.detail}</Note>
 				</div>
 			)}
+			{mayMove && (
+				<p className="mt-2 text-quiet text-small">
+					Everybody is told. Where somebody needed is busy or the room is taken, {organiser} decides.
+				</p>
+			)}
 			<div className="mt-2 flex items-center gap-2">
 				<Button type="submit" look="go" busy={send.isPending}>
-					Propose it to {organiser}
+					{mayMove ? "Move it" : `Propose it to ${organiser}`}
 				</Button>
 				<Button onClick={onDone}>Leave it</Button>
 			</div>

@@ -50,10 +50,12 @@ export function TextPart(part: Part) {
 						))}
 					</select>
 				</label>
-				<label className="flex items-center gap-1.5">
-					<input type="checkbox" checked={draft.apart ?? false} onChange={(e) => change({ apart: e.target.checked })} />
-					guests do not see each other
-				</label>
+				<fieldset className="flex flex-wrap items-center gap-x-3 gap-y-1">
+					<legend className="float-left mr-3">Guests may</legend>
+					<Right name="see each other" is={!draft.apart} set={(see) => change({ apart: !see })} />
+					<Right name="bring others" is={draft.bring} set={(bring) => change({ bring })} />
+					<Right name="move it" is={draft.move} set={(move) => change({ move })} />
+				</fieldset>
 				<label className="flex items-center gap-1.5">
 					<input type="checkbox" checked={draft.private} onChange={(e) => change({ private: e.target.checked })} />
 					private: others see no name at the room
@@ -62,6 +64,14 @@ export function TextPart(part: Part) {
 		</PartRow>
 	);
 }
+
+/** What those invited may do without asking. */
+const Right = ({ name, is, set }: { name: string; is: boolean | undefined; set: (is: boolean) => void }) => (
+	<label className="flex items-center gap-1.5">
+		<input type="checkbox" checked={is ?? false} onChange={(e) => set(e.target.checked)} />
+		{name}
+	</label>
+);
 
 /** What goes before the messages is written where they are looked at; here stands that it is there. */
 function CoverLine({ store, faults }: Part) {

@@ -1,0 +1,48 @@
+package meeting
+
+import (
+	"fmt"
+	"strings"
+)
+
+// BringLimit is how many people one of those invited can bring along.
+const BringLimit = 5
+
+// BringFault says why one of those invited cannot bring somebody along, nil where they can. Where
+// those invited are kept apart it does not tell who is invited already.
+func (m Meeting) BringFault(by, email string) *Fault {
+	me, _ := m.Participant(by)
+	fault := func(format string, args ...any) *Fault {
+		return &Fault{Field: "email", Sentence: fmt.Sprintf(format, args...)}
+	}
+	brought := 0
+	for _, p := range m.Participants {
+		switch {
+		case strings.EqualFold(p.Email, email) && (!m.Apart || p.ID == by || p.comesBy(me)):
+			return fault("%s is invited already.", email)
+		case p.BroughtBy != "" && strings.EqualFold(p.BroughtBy, me.Email):
+			brought++
+		}
+	}
+	switch {
+	case !m.Bring:
+		return fault("Ask %s: to this meeting they alone invite.", m.Organiser.Name)
+	case strings.EqualFold(m.Organiser.Email, email):
+		return fault("%s organises this meeting.", m.Organiser.Name)
+	case brought >= BringLimit:
+		return fault("You have brought %d people along. Ask %s for more.", BringLimit, m.Organiser.Name)
+	case len(m.Participants) >= PeopleLimit:
+		return fault("This meeting has room for no more people. Ask %s.", m.Organiser.Name)
+	}
+	return nil
+}
+
+// BringerOf is what who brought somebody along is called, "" for nobody.
+func (m Meeting) BringerOf(p Participant) string {
+	for _, x := range m.Participants {
+		if p.BroughtBy != "" && strings.EqualFold(x.Email, p.BroughtBy) {
+			return x.Name
+		}
+	}
+	return p.BroughtBy
+}

@@ -1,0 +1,123 @@
+package sheets
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/meetings"
+)
+
+// guestsTx is what is needed here of a transaction.
+type guestsTx interface {
+	atOnceTx
+	meetings.InvitedTx
+	Proposals(ctx context.Context, meetings []uuid.UUID) ([]schedule.Proposal, error)
+}
+
+// Brings is somebody whom one of those invited brings along.
+type Brings struct{ Name, Email string }
+
+// BringAsGuest has who a token is for bring somebody along; it fails as Bring does.
+func (s *Deeds) BringAsGuest(ctx context.Context, token string, b Brings) error {
+	i, err := s.Meetings.GuestOf(ctx, token)
+	if err != nil {
+		return err
+	}
+	return s.bring(ctx, i.ID, b)
+}
+
+// Bring has a colleague who is invited bring somebody along, to the dates that they are invited to
+// themselves. It fails with an *InvalidError where the meeting does not let them.
+func (s *Deeds) Bring(ctx context.Context, who schedule.Actor, id uuid.UUID, b Brings) error {
+	d, err := s.Meetings.Meeting(ctx, who, id)
+	if err != nil {
+		return err
+	}
+	if d.Me == nil {
+		return schedule.Invalid("email", "You organise this meeting: change it to add people.")
+	}
+	return s.bring(ctx, d.Me.ID, b)
+}
+
+func (s *Deeds) bring(ctx context.Context, invited uuid.UUID, b Brings) error {
+	email, err := meeting.ParseEmail(b.Email)
+	if err != nil {
+		return schedule.Invalid("email", err.Error())
+	}
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		record, by, err := meetings.LockInvited(ctx, tx, invited)
+		if err != nil {
+			return err
+		}
+		if fault := record.Content.BringFault(by.ID.String(), email); fault != nil {
+			return schedule.Invalid(fault.Field, fault.Sentence)
+		}
+		if slices.ContainsFunc(record.Content.Participants, func(p meeting.Participant) bool { return strings.EqualFold(p.Email, email) }) {
+			return nil // those invited are kept apart: that they are is not told
+		}
+		return s.changeNow(ctx, tx, record, Opening{}, &by, func(d *meeting.Draft) error {
+			added := meeting.DraftPerson{Name: b.Name, Email: email, BroughtBy: by.Email}
+			for _, p := range d.People {
+				if strings.EqualFold(p.Email, by.Email) {
+					added.Dates = p.Dates
+				}
+			}
+			d.People = append(slices.Clone(d.People), added)
+			return nil
+		})
+	})
+}
+
+// Propose takes another time that a colleague proposes, and moves the meeting to it where they may.
+func (s *Deeds) Propose(ctx context.Context, who schedule.Actor, id uuid.UUID, p meetings.Proposing) error {
+	by, err := s.Meetings.Propose(ctx, who, id, p)
+	if err != nil {
+		return err
+	}
+	return s.moveFor(ctx, by)
+}
+
+// ProposeAsGuest is the same of a guest.
+func (s *Deeds) ProposeAsGuest(ctx context.Context, token string, p meetings.Proposing) error {
+	by, err := s.Meetings.GuestPropose(ctx, token, p)
+	if err != nil {
+		return err
+	}
+	return s.moveFor(ctx, by)
+}
+
+// moveFor moves a meeting to the time that somebody proposed, where those invited may move it,
+// nobody needed is known to be busy then and its room can be had. Otherwise the organiser decides.
+func (s *Deeds) moveFor(ctx context.Context, by schedule.Invited) error {
+	var record schedule.Record
+	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+		record, err = tx.Meeting(ctx, by.MeetingID)
+		return err
+	})
+	if err != nil || !record.Content.Move {
+		return err
+	}
+	organiser := schedule.Self(record.OrganiserID)
+	all, err := s.Proposals(ctx, organiser, record.ID)
+	if err != nil {
+		return err
+	}
+	at := slices.IndexFunc(all, func(p Proposal) bool { return p.ParticipantID == by.ID })
+	if at < 0 || !all[at].Clear() {
+		return nil
+	}
+	err = s.take(ctx, organiser, record.ID, all[at].ID, uuid.Nil, &by)
+	var invalid *schedule.InvalidError
+	var taken *schedule.TakenError
+	var changed *schedule.VersionError
+	if errors.As(err, &invalid) || errors.As(err, &taken) || errors.As(err, &changed) || errors.Is(err, schedule.ErrNotFound) {
+		return nil // it is proposed, and the organiser decides
+	}
+	return err
+}

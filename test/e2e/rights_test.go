@@ -1,0 +1,51 @@
+package e2e_test
+
+import (
+	"regexp"
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+
+	"jembro/internal/demo"
+)
+
+// TestGuestsBringAndMove: what those invited may do is said on the sheet, and done on their page.
+func TestGuestsBringAndMove(t *testing.T) {
+	p := signIn(t, demo.Ilse)
+	p.keys("mKiln shelves")
+	p.write("Day", "17 dec")
+	p.write("Starts", "8:00")
+	p.keys(kb.Tab)
+	p.write("Add a person", "shelves@njoro.example")
+	p.keys(kb.Enter)
+	p.tick("no link needed")
+	p.tick("no room needed")
+	p.tick("bring others")
+	p.tick("move it")
+	p.axe("what guests may do")
+	p.sees("Goes to shelves@njoro.example")
+	p.press("Send")
+	p.sees("1 silent")
+	m := mails(t, "shelves@njoro.example", "Kiln shelves", 1)[0]
+
+	guest := newPage(t)
+	guest.open(regexp.MustCompile(`http\S+/guest/\w+`).FindString(m.Text))
+	guest.press("Bring somebody along…")
+	guest.write("E-mail address", "nobody")
+	guest.keys(kb.Enter)
+	guest.sees("is not an e-mail address")
+	guest.axe("bringing somebody along")
+	guest.write("Name (optional)", "W. Kamau")
+	guest.write("E-mail address", "w.kamau@njoro.example")
+	guest.keys(kb.Enter)
+	guest.sees("W. Kamau is invited", "Ilse Marrant, shelves@njoro.example, W. Kamau")
+	assert.Contains(t, mails(t, "w.kamau@njoro.example", "Kiln shelves", 1)[0].Text, "invites you")
+	guest.press("Move it to another time…")
+	guest.write("From", "9:00")
+	guest.write("To, or how long", "1 h")
+	guest.press("Move it")
+	guest.sees("It was moved to the time that you proposed:", "9:00 – 10:00")
+	p.sees("brought by shelves@njoro.example", "shelves@njoro.example changed time and told 2 people")
+	mails(t, "w.kamau@njoro.example", "Kiln shelves", 2)
+}
