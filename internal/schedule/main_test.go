@@ -60,10 +60,17 @@ func room(t testing.TB, name string) schedule.Room {
 // slot counts days far ahead, so that no test meets another's meetings.
 var slot atomic.Int32
 
+// slotsOf2027 are those before the days that tests choose by hand.
+const slotsOf2027 = 60
+
 // draft is a sheet that can be sent, on a day of its own.
 func draft(change func(*meeting.Draft)) meeting.Draft {
-	n := slot.Add(1) // working days from Monday, 1 February
-	day := time.Date(2027, 2, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, int(n/5*7+n%5)).Format(time.DateOnly)
+	n := slot.Add(1) // working days: so many from Monday, 1 February 2027, and then of the next year
+	first, from := time.Date(2027, 2, 1, 0, 0, 0, 0, time.UTC), n
+	if n >= slotsOf2027 {
+		first, from = time.Date(2028, 2, 7, 0, 0, 0, 0, time.UTC), n-slotsOf2027
+	}
+	day := first.AddDate(0, 0, int(from/5*7+from%5)).Format(time.DateOnly)
 	d := meeting.Draft{Title: "Crate sizes", Start: day + "T09:30", End: day + "T10:30", Zone: "Europe/Lisbon",
 		People: []meeting.DraftPerson{{Name: "S. Onari", Email: "s.onari@kirisame.example", Needed: true}}, NoRoom: true, NoLink: true}
 	if change != nil {

@@ -44,6 +44,9 @@ func (s Setting) GuestURL(i Invited) string {
 	return s.House.BaseURL + "/guest/" + s.Seal.GuestToken(i.ID, i.Page)
 }
 
+// ShortURL is a short address.
+func (s Setting) ShortURL(a ShortAddress) string { return s.House.BaseURL + "/m/" + a.Code }
+
 // MailLimits are how many mails to people outside one person can cause in an hour
 // and in a day; 0 is no limit.
 type MailLimits struct{ PerHour, PerDay int }

@@ -111,7 +111,7 @@ func headers(secure bool) fiber.Handler {
 		if secure {
 			ctx.Set("Strict-Transport-Security", "max-age=31536000; includeSubDomains") // RFC 6797
 		}
-		if strings.HasPrefix(ctx.Path(), "/guest/") || strings.HasPrefix(ctx.Path(), "/api/") {
+		if strings.HasPrefix(ctx.Path(), "/guest/") || strings.HasPrefix(ctx.Path(), "/m/") || strings.HasPrefix(ctx.Path(), "/api/") {
 			ctx.Set("X-Robots-Tag", "noindex")
 		}
 		return ctx.Next()
@@ -131,7 +131,7 @@ func withinTime(ctx fiber.Ctx) error {
 }
 
 // views are the addresses that the interface knows.
-var views = regexp.MustCompile(`^/(|weeks|today|new|dispatch|rooms|room/[^/]+|drafts|hours|standing|providers|providers/[^/]+|sign-in|account|sheet/[^/]+|meeting/[^/]+|invitation/[^/]+|guest/[^/]+)/?$`)
+var views = regexp.MustCompile(`^/(|weeks|today|new|dispatch|rooms|room/[^/]+|drafts|hours|standing|providers|providers/[^/]+|sign-in|account|sheet/[^/]+|meeting/[^/]+|invitation/[^/]+|guest/[^/]+|m/[^/]+)/?$`)
 
 // view answers with the interface; it says itself that an address leads nowhere.
 func view(ctx fiber.Ctx, files fs.FS) error {

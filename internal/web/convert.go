@@ -334,6 +334,9 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 	out.Participants = each(d.Invited, func(i schedule.Invited) api.Participant { return toParticipant(i, d, out.Mine) })
 	if out.Mine {
 		out.Letters = h.letters(d)
+		if d.Address != nil {
+			out.Address = h.shortAddress(*d.Address)
+		}
 		if trouble, is := meeting.CallTrouble(events(d.Happenings)); is && out.Card != nil && !out.CalledOff {
 			said := words.Event(trouble)
 			out.CallTrouble = &said

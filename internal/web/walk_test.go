@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"path"
 	"sort"
 	"strings"
 	"testing"
@@ -52,6 +53,8 @@ func TestEveryOperationByEverybody(t *testing.T) {
 	id, version := sent()
 	token := running.Program.Deeds.Seal.GuestToken(guestOf(t, id, "walk@kirisame.example"), 0)
 	goneToken := running.Program.Deeds.Seal.GuestToken(uuid.New(), 0)
+	_, b = ilse.call("PUT", "/api/meetings/"+id+"/address", map[string]any{"asks": true}, nil)
+	short := path.Base(as[api.ShortAddress](t, b).URL)
 	s := sheet()
 	sheetPath, meetingPath := "/api/sheets/"+s.ID.String(), "/api/meetings/"+id
 	answer := map[string]any{"answer": "accepted", "comment": "", "sequence": 5}
@@ -196,6 +199,12 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"bring", "POST", meetingPath + "/bring", map[string]any{"name": "", "email": "walkalong@kirisame.example"}, nil, [5]int{422, 422, 404, 404, 401}},
 		{"bringAsGuest", "POST", "/api/guest/" + token + "/bring", map[string]any{"name": "", "email": "walkalong@kirisame.example"}, nil, [5]int{422, 422, 422, 422, 422}},
 		{"bringAsGuest", "POST", "/api/guest/" + goneToken + "/bring", map[string]any{"name": "", "email": "walkalong@kirisame.example"}, nil, [5]int{404, 404, 404, 404, 404}},
+		{"giveAddress", "PUT", meetingPath + "/address", map[string]any{"asks": true}, nil, own},
+		{"getAtAddress", "GET", "/api/guest/at/" + short, nil, nil, [5]int{200, 200, 200, 200, 200}},
+		{"getAtAddress", "GET", "/api/guest/at/none", nil, nil, [5]int{404, 404, 404, 404, 404}},
+		{"joinAtAddress", "POST", "/api/guest/at/" + short + "/join", map[string]any{"name": "", "email": "walk@kirisame.example"}, nil, [5]int{204, 204, 204, 204, 204}},
+		{"joinAtAddress", "POST", "/api/guest/at/none/join", map[string]any{"name": "", "email": "walk@kirisame.example"}, nil, [5]int{404, 404, 404, 404, 404}},
+		{"withdrawAddress", "DELETE", meetingPath + "/address", nil, nil, [5]int{204, 404, 404, 404, 401}},
 		{"sawAsGuest", "POST", "/api/guest/" + token + "/seen", map[string]any{"version": 1}, nil, [5]int{204, 204, 204, 204, 204}},
 		{"guestFile", "GET", "/api/guest/" + token + "/file", nil, nil, [5]int{200, 200, 200, 200, 200}},
 		{"renewPage", "POST", message + "/page", nil, nil, [5]int{204, 404, 404, 404, 401}},
@@ -244,7 +253,7 @@ func TestEveryOperationByEverybody(t *testing.T) {
 				c.t = t
 				status, b := c.call(r.method, r.path, r.body, r.header)
 				assert.Equal(t, r.want[i], status, "%s", b)
-				if i >= 2 && !strings.HasPrefix(r.path, "/api/guest/"+token) {
+				if i >= 2 && !strings.HasPrefix(r.path, "/api/guest/"+token) && !strings.HasPrefix(r.path, "/api/guest/at/"+short) {
 					assert.NotContains(t, string(b), secret, "what is private to others")
 				}
 			})

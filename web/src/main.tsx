@@ -39,6 +39,7 @@ window.addEventListener("load", () =>
 
 const router = createBrowserRouter([
 	{ path: "/sign-in", element: <SignIn /> },
+	{ path: "/m/:code", lazy: async () => ({ Component: (await import("./guest/AtAddress")).AtAddress }) },
 	{ path: "/guest/:token", lazy: async () => ({ Component: (await import("./guest/Guest")).Guest }) },
 	{
 		element: <Shell />,

@@ -47,6 +47,7 @@ const (
 	EventSends        EventKind = "sends"       // Name sends somebody else, at the address Reason
 	EventRefreshed    EventKind = "refreshed"   // the program of Name asked how it stands, and was told
 	EventBrought      EventKind = "brought"     // Who brings Name along
+	EventJoined       EventKind = "joined"      // Name asked for an invitation at the short address
 	EventTold         EventKind = "told"        // Who told Name in another way
 	EventLetter       EventKind = "letter"      // somebody wrote without answering; Name is who
 	EventHandedOver   EventKind = "handedOver"  // Who handed it over to Name, who organises it now

@@ -191,6 +191,8 @@ func Event(e meeting.Event) string {
 		return fmt.Sprintf("The calendar program of %s asked how it stands, and was told", e.Name)
 	case meeting.EventBrought:
 		return fmt.Sprintf("%s brings %s along", e.Who, e.Name)
+	case meeting.EventJoined:
+		return e.Name + " asked for an invitation at the short address, and got it"
 	case meeting.EventTold:
 		return fmt.Sprintf("%s told %s in another way", e.Who, e.Name)
 	case meeting.EventReturned:

@@ -290,6 +290,13 @@ type Meeting struct {
 	SentAt       *time.Time
 }
 
+type MeetingAddress struct {
+	MeetingID uuid.UUID
+	Code      string
+	Asks      bool
+	MadeAt    time.Time
+}
+
 type MeetingFile struct {
 	MeetingID uuid.UUID
 	FileID    uuid.UUID

@@ -26,6 +26,7 @@ type Tx interface {
 	proposeTx
 	refreshTx
 	rollTx
+	shortTx
 	TellTx
 	TimesTx
 }

@@ -38,6 +38,8 @@ type Detail struct {
 	// Dispatches holds the newest message to each participant, by their ID; one that did not
 	// get there stands before what was sent since.
 	Dispatches map[uuid.UUID]schedule.Dispatch
+	// Address is its short address, for the organiser; nil where it has none.
+	Address *schedule.ShortAddress
 	Happenings []schedule.Happening
 	Me         *schedule.Invited // the reader, nil for the organiser
 	// Letters are mails to the meeting, those to be decided first; for the organiser.
@@ -87,6 +89,9 @@ func (s *Deeds) Meeting(ctx context.Context, who schedule.Actor, id uuid.UUID) (
 		}
 		d.keepTo(who)
 		if d.Me == nil {
+			if d.Address, err = shortAddress(ctx, tx, id); err != nil {
+				return err
+			}
 			d.Letters, err = tx.LettersIn(ctx, id, lettersShown)
 			return err
 		}

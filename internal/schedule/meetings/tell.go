@@ -147,7 +147,9 @@ func (s *Deeds) TellStory(ctx context.Context, tx TellTx, record schedule.Record
 	case st.Before != nil:
 		facts := st.Change.Facts()
 		if added := st.Change.Added; st.By != nil && len(added) == 1 && facts.OnlyAdded() {
-			first.Kind, first.Name = meeting.EventBrought, added[0].Name
+			if first.Kind, first.Name = meeting.EventBrought, added[0].Name; st.By.ID == uuid.Nil {
+				first.Kind = meeting.EventJoined // they came by themselves
+			}
 			break
 		}
 		first.Kind, first.Change = meeting.EventChanged, &facts

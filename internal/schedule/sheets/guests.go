@@ -1,6 +1,7 @@
 package sheets
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"slices"
@@ -71,6 +72,44 @@ func (s *Deeds) bring(ctx context.Context, invited uuid.UUID, b Brings) error {
 			d.People = append(slices.Clone(d.People), added)
 			return nil
 		})
+	})
+}
+
+// Join invites who asks for it at a short address: they answer in the mail that comes to the address
+// they give, so that nobody answers for somebody else. Whoever is invited already is left as they
+// are, and nobody learns it. It fails with ErrNotFound, and with an *InvalidError for an address
+// that cannot be invited.
+func (s *Deeds) Join(ctx context.Context, code string, b Brings) error {
+	email, err := meeting.ParseEmail(b.Email)
+	if err != nil {
+		return schedule.Invalid("email", err.Error())
+	}
+	v, err := s.Meetings.ByAddress(ctx, code)
+	if err == nil && !v.Asks {
+		err = schedule.ErrNotFound
+	}
+	if err != nil {
+		return err
+	}
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		record, err := meetings.Organised(ctx, tx, schedule.Self(v.OrganiserID), v.ID)
+		if err != nil {
+			return err
+		}
+		m := record.Content
+		if strings.EqualFold(m.Organiser.Email, email) || slices.ContainsFunc(m.Participants, func(p meeting.Participant) bool { return strings.EqualFold(p.Email, email) }) {
+			return nil
+		}
+		by := schedule.Invited{Name: cmp.Or(meeting.OneLine(b.Name), email)}
+		err = s.changeNow(ctx, tx, record, Opening{}, &by, func(d *meeting.Draft) error {
+			d.People = append(slices.Clone(d.People), meeting.DraftPerson{Name: b.Name, Email: email})
+			return nil
+		})
+		var invalid *schedule.InvalidError
+		if errors.As(err, &invalid) { // it is nothing that they can mend
+			return schedule.Invalid("email", "Nobody can be invited here now. Write to "+m.Organiser.Name+".")
+		}
+		return err
 	})
 }
 

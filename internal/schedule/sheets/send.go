@@ -21,6 +21,7 @@ type sendTx interface {
 	meetings.TellTx
 	meetings.TimesTx
 	settleTx
+	PassAddress(ctx context.Context, before, after uuid.UUID) error
 	AddSendKey(ctx context.Context, k schedule.SendKey, now time.Time) error
 	DropSheet(ctx context.Context, id uuid.UUID) error
 	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
@@ -167,6 +168,9 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st m
 			return Sent{}, err
 		}
 		if err := keepFiles(ctx, tx, sent.MeetingID, nil, *st.Next); err != nil {
+			return Sent{}, err
+		}
+		if err := tx.PassAddress(ctx, record.ID, sent.MeetingID); err != nil {
 			return Sent{}, err
 		}
 	}

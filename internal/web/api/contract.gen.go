@@ -1401,6 +1401,31 @@ type AskedRoom struct {
 	Without int `json:"without"`
 }
 
+// AtAddress defines model for AtAddress.
+type AtAddress struct {
+	AllDay *bool `json:"allDay,omitempty"`
+
+	// Asks Its reader can ask for an invitation.
+	Asks      bool `json:"asks"`
+	CalledOff bool `json:"calledOff"`
+
+	// Card A join card as its reader sees it.
+	Card      *Card     `json:"card,omitempty"`
+	End       time.Time `json:"end"`
+	House     string    `json:"house"`
+	Organiser string    `json:"organiser"`
+
+	// Repeats How it repeats, in words.
+	Repeats *string      `json:"repeats,omitempty"`
+	Room    *MeetingRoom `json:"room,omitempty"`
+
+	// Start Of its next date, where it repeats.
+	Start time.Time `json:"start"`
+	Text  string    `json:"text"`
+	Title string    `json:"title"`
+	Zone  string    `json:"zone"`
+}
+
 // AttachLink One of these.
 type AttachLink struct {
 	// Provider A fresh link there.
@@ -2037,6 +2062,12 @@ type FoundMeetings struct {
 	More  bool           `json:"more"`
 }
 
+// GiveAddress defines model for GiveAddress.
+type GiveAddress struct {
+	// Asks Whoever opens it can ask for an invitation.
+	Asks bool `json:"asks"`
+}
+
 // GiveAnswer defines model for GiveAnswer.
 type GiveAnswer struct {
 	Answer  GiveAnswerAnswer `json:"answer"`
@@ -2496,6 +2527,8 @@ type Me struct {
 
 // Meeting defines model for Meeting.
 type Meeting struct {
+	Address *ShortAddress `json:"address,omitempty"`
+
 	// AllDay It takes whole days, the same everywhere: start and end are the midnights of UTC.
 	AllDay *bool `json:"allDay,omitempty"`
 
@@ -3687,6 +3720,12 @@ type Sheets struct {
 	More  bool       `json:"more"`
 }
 
+// ShortAddress defines model for ShortAddress.
+type ShortAddress struct {
+	Asks bool   `json:"asks"`
+	URL  string `json:"url"`
+}
+
 // ShownTime defines model for ShownTime.
 type ShownTime struct {
 	End   time.Time     `json:"end"`
@@ -4275,6 +4314,9 @@ type MarkToldJSONRequestBody = MarkTold
 // GiveBusyTimesJSONRequestBody defines body for GiveBusyTimes for application/json ContentType.
 type GiveBusyTimesJSONRequestBody = GiveBusyTimes
 
+// JoinAtAddressJSONRequestBody defines body for JoinAtAddress for application/json ContentType.
+type JoinAtAddressJSONRequestBody = Brings
+
 // AnswerAsGuestJSONRequestBody defines body for AnswerAsGuest for application/json ContentType.
 type AnswerAsGuestJSONRequestBody = GiveAnswer
 
@@ -4313,6 +4355,9 @@ type SetNewsMailJSONRequestBody = SetNewsMail
 
 // ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
 type ChangePasswordJSONRequestBody = ChangePassword
+
+// GiveAddressJSONRequestBody defines body for GiveAddress for application/json ContentType.
+type GiveAddressJSONRequestBody = GiveAddress
 
 // AnswerMeetingJSONRequestBody defines body for AnswerMeeting for application/json ContentType.
 type AnswerMeetingJSONRequestBody = GiveAnswer
@@ -4479,6 +4524,12 @@ type ServerInterface interface {
 	// (GET /api/find)
 	FindMeetings(c fiber.Ctx, params FindMeetingsParams) error
 
+	// (GET /api/guest/at/{code})
+	GetAtAddress(c fiber.Ctx, code string) error
+
+	// (POST /api/guest/at/{code}/join)
+	JoinAtAddress(c fiber.Ctx, code string) error
+
 	// (GET /api/guest/{token})
 	GetGuestMeeting(c fiber.Ctx, token Token) error
 
@@ -4556,6 +4607,12 @@ type ServerInterface interface {
 
 	// (GET /api/meetings/{id})
 	GetMeeting(c fiber.Ctx, id ID) error
+
+	// (DELETE /api/meetings/{id}/address)
+	WithdrawAddress(c fiber.Ctx, id ID) error
+
+	// (PUT /api/meetings/{id}/address)
+	GiveAddress(c fiber.Ctx, id ID) error
 
 	// (POST /api/meetings/{id}/answer)
 	AnswerMeeting(c fiber.Ctx, id ID) error
@@ -5472,6 +5529,64 @@ func (siw *ServerInterfaceWrapper) FindMeetings(c fiber.Ctx) error {
 	return handler(c)
 }
 
+// GetAtAddress operation middleware
+func (siw *ServerInterfaceWrapper) GetAtAddress(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Params("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter code: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetAtAddress(c, code)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// JoinAtAddress operation middleware
+func (siw *ServerInterfaceWrapper) JoinAtAddress(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Params("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter code: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.JoinAtAddress(c, code)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
 // GetGuestMeeting operation middleware
 func (siw *ServerInterfaceWrapper) GetGuestMeeting(c fiber.Ctx) error {
 
@@ -6224,6 +6339,64 @@ func (siw *ServerInterfaceWrapper) GetMeeting(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.GetMeeting(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// WithdrawAddress operation middleware
+func (siw *ServerInterfaceWrapper) WithdrawAddress(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.WithdrawAddress(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GiveAddress operation middleware
+func (siw *ServerInterfaceWrapper) GiveAddress(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GiveAddress(c, id)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -9062,6 +9235,10 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Get(options.BaseURL+"/api/month", wrapper.GetMonth)
 
+	router.Get(options.BaseURL+"/api/guest/at/:code", wrapper.GetAtAddress)
+
+	router.Post(options.BaseURL+"/api/guest/at/:code/join", wrapper.JoinAtAddress)
+
 	router.Get(options.BaseURL+"/api/guest/:token", wrapper.GetGuestMeeting)
 
 	router.Post(options.BaseURL+"/api/guest/:token/answer", wrapper.AnswerAsGuest)
@@ -9115,6 +9292,10 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 	router.Post(options.BaseURL+"/api/meetings/:id/sheet", wrapper.ChangeMeeting)
 
 	router.Post(options.BaseURL+"/api/meetings/:id/bring", wrapper.Bring)
+
+	router.Delete(options.BaseURL+"/api/meetings/:id/address", wrapper.WithdrawAddress)
+
+	router.Put(options.BaseURL+"/api/meetings/:id/address", wrapper.GiveAddress)
 
 	router.Post(options.BaseURL+"/api/meetings/:id/answer", wrapper.AnswerMeeting)
 
@@ -9836,6 +10017,64 @@ type FindMeetingsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response FindMeetingsdefaultApplicationProblemPlusJSONResponse) VisitFindMeetingsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GetAtAddressRequestObject struct {
+	Code string `json:"code"`
+}
+
+type GetAtAddressResponseObject interface {
+	VisitGetAtAddressResponse(ctx fiber.Ctx) error
+}
+
+type GetAtAddress200JSONResponse AtAddress
+
+func (response GetAtAddress200JSONResponse) VisitGetAtAddressResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetAtAddressdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetAtAddressdefaultApplicationProblemPlusJSONResponse) VisitGetAtAddressResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type JoinAtAddressRequestObject struct {
+	Code string `json:"code"`
+	Body *JoinAtAddressJSONRequestBody
+}
+
+type JoinAtAddressResponseObject interface {
+	VisitJoinAtAddressResponse(ctx fiber.Ctx) error
+}
+
+type JoinAtAddress204Response struct {
+}
+
+func (response JoinAtAddress204Response) VisitJoinAtAddressResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type JoinAtAddressdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response JoinAtAddressdefaultApplicationProblemPlusJSONResponse) VisitJoinAtAddressResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -10652,6 +10891,64 @@ type GetMeetingdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetMeetingdefaultApplicationProblemPlusJSONResponse) VisitGetMeetingResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type WithdrawAddressRequestObject struct {
+	ID ID `json:"id"`
+}
+
+type WithdrawAddressResponseObject interface {
+	VisitWithdrawAddressResponse(ctx fiber.Ctx) error
+}
+
+type WithdrawAddress204Response struct {
+}
+
+func (response WithdrawAddress204Response) VisitWithdrawAddressResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type WithdrawAddressdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WithdrawAddressdefaultApplicationProblemPlusJSONResponse) VisitWithdrawAddressResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GiveAddressRequestObject struct {
+	ID   ID `json:"id"`
+	Body *GiveAddressJSONRequestBody
+}
+
+type GiveAddressResponseObject interface {
+	VisitGiveAddressResponse(ctx fiber.Ctx) error
+}
+
+type GiveAddress200JSONResponse ShortAddress
+
+func (response GiveAddress200JSONResponse) VisitGiveAddressResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GiveAddressdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GiveAddressdefaultApplicationProblemPlusJSONResponse) VisitGiveAddressResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -13198,6 +13495,12 @@ type StrictServerInterface interface {
 	// (GET /api/find)
 	FindMeetings(ctx context.Context, request FindMeetingsRequestObject) (FindMeetingsResponseObject, error)
 
+	// (GET /api/guest/at/{code})
+	GetAtAddress(ctx context.Context, request GetAtAddressRequestObject) (GetAtAddressResponseObject, error)
+
+	// (POST /api/guest/at/{code}/join)
+	JoinAtAddress(ctx context.Context, request JoinAtAddressRequestObject) (JoinAtAddressResponseObject, error)
+
 	// (GET /api/guest/{token})
 	GetGuestMeeting(ctx context.Context, request GetGuestMeetingRequestObject) (GetGuestMeetingResponseObject, error)
 
@@ -13275,6 +13578,12 @@ type StrictServerInterface interface {
 
 	// (GET /api/meetings/{id})
 	GetMeeting(ctx context.Context, request GetMeetingRequestObject) (GetMeetingResponseObject, error)
+
+	// (DELETE /api/meetings/{id}/address)
+	WithdrawAddress(ctx context.Context, request WithdrawAddressRequestObject) (WithdrawAddressResponseObject, error)
+
+	// (PUT /api/meetings/{id}/address)
+	GiveAddress(ctx context.Context, request GiveAddressRequestObject) (GiveAddressResponseObject, error)
 
 	// (POST /api/meetings/{id}/answer)
 	AnswerMeeting(ctx context.Context, request AnswerMeetingRequestObject) (AnswerMeetingResponseObject, error)
@@ -14174,6 +14483,74 @@ func (sh *strictHandler) FindMeetings(ctx fiber.Ctx, params FindMeetingsParams) 
 	return nil
 }
 
+// GetAtAddress operation middleware
+func (sh *strictHandler) GetAtAddress(ctx fiber.Ctx, code string) error {
+	var request GetAtAddressRequestObject
+
+	request.Code = code
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetAtAddress(ctx.Context(), request.(GetAtAddressRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetAtAddress")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetAtAddressResponseObject); ok {
+		if err := validResponse.VisitGetAtAddressResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// JoinAtAddress operation middleware
+func (sh *strictHandler) JoinAtAddress(ctx fiber.Ctx, code string) error {
+	var request JoinAtAddressRequestObject
+
+	request.Code = code
+
+	var body JoinAtAddressJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.JoinAtAddress(ctx.Context(), request.(JoinAtAddressRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "JoinAtAddress")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(JoinAtAddressResponseObject); ok {
+		if err := validResponse.VisitJoinAtAddressResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetGuestMeeting operation middleware
 func (sh *strictHandler) GetGuestMeeting(ctx fiber.Ctx, token Token) error {
 	var request GetGuestMeetingRequestObject
@@ -15039,6 +15416,74 @@ func (sh *strictHandler) GetMeeting(ctx fiber.Ctx, id ID) error {
 		return err
 	} else if validResponse, ok := response.(GetMeetingResponseObject); ok {
 		if err := validResponse.VisitGetMeetingResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WithdrawAddress operation middleware
+func (sh *strictHandler) WithdrawAddress(ctx fiber.Ctx, id ID) error {
+	var request WithdrawAddressRequestObject
+
+	request.ID = id
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.WithdrawAddress(ctx.Context(), request.(WithdrawAddressRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WithdrawAddress")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WithdrawAddressResponseObject); ok {
+		if err := validResponse.VisitWithdrawAddressResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GiveAddress operation middleware
+func (sh *strictHandler) GiveAddress(ctx fiber.Ctx, id ID) error {
+	var request GiveAddressRequestObject
+
+	request.ID = id
+
+	var body GiveAddressJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GiveAddress(ctx.Context(), request.(GiveAddressRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GiveAddress")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GiveAddressResponseObject); ok {
+		if err := validResponse.VisitGiveAddressResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -17719,375 +18164,381 @@ func (sh *strictHandler) WeekFile(ctx fiber.Ctx, params WeekFileParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1rkxs3kjb6VxB9TsTsxqFa3S3Znun+cKItWWOtJUurbq/iPTv+ALJAEtNFgC6ATXMmFPH+h/cf7i85",
-	"gUwAdUvUhRdJM7v7YUeWilW4JBJ5efLJv5/N9GqtlVDWnF3//WzNC74SVhTwX68z9/+lOrs+W3O7PJuc",
-	"Kb4SZ9dnMjubnBXit40sRHZ2bYuNmJyZ2VKsuPvFXBcrbs+uzzYbeNLu1u5XxhZSLc4+fZqcvZ6/5Xa2",
+	"7L3rchy5sS76KgieE+G94rQoktLM2OSPExxp5JFHGmmJnKXYZ3l+oLvQ3TCrgZ4Cmj1thyL2O+w33E9y",
+	"ApkA6paoS18k2Wv5h0cSi1W4JBJ5+fLLf5zN9GqtlVDWnF3/42zNC74SVhTwt9eZ+3+pzq7P1twuzyZn",
+	"iq/E2fWZzM4mZ4X4bSMLkZ1d22IjJmdmthQr7n5jrosVt2fXZ5sNPGl3a/dbxhZSLc4+fZqcvZ6/5Xa2",
 	"dA9nwswKubZSu+/cLwV7FIWRWjG7FGxbSCuYNGzKjciYVudnExzRUvBMFOWYXs+f4Du7Rrbiv8vVZnV2",
-	"fXUR/m9ytpIK//IiDlUqKxaigLG+kStp40L8thHFrvxqDv9Y/UQm5nyTW/eJSe17lQ9dkh96N58bkfyS",
-	"xn8lP1X90uWwWb0v9KN0C0jv8Dr8c89qvhFqYZdn188vqG2+1w9CJb5g4d8Gvv7ygnj/J/djs9bKCBDX",
-	"94We5mLl/jjTygoFa8nX61zOuJOvp2t84v/5q9EwrPJb/3ch5mfXZ//X0/I8PMV/NU/De+GLdXH9uOSW",
-	"bYWybFtotZgwrjK2dX9pNcs0+5cPr16wPz3/5rt/PYcF8a90X7zNshc8FyrjsAfrQq9FYSVOhWdZIYxp",
-	"LTKxDJOz6bfP2wfpls1lLphUcHK+fe7OTXVBnwfpb71upjdeG/h/mmqdC67cv+HeNbeG3PtyX/8zvPLX",
-	"+Jye/lXMrHvjbZZVRbG+DMTnnvV/DX5FfkuZLX5GKHcy/vNMaSXOJmd8NhNrKzJYo93U/VUmZrlUIqu8",
-	"qFwifNELNyti7+JXuoTKjyWsd2W5q6e0Oi3/3vCD9ARfq0dpOcpBenBhCcbOfaZXK3+0GlJACZPX5fvq",
-	"3sT8cQTl29Nr8U4dY4PijFvzw6l1y6N2aq41enLM5kFk7+btIc9ybpb4R2nFypBj8X/Bi4Lv3H+vhLBS",
-	"LfAW77mTJ2e6WHAlDS5M61+N+G0j1ExQcjo5M5YXtq2D3s3hDlfid8syboXTQXEc7i+eWLkS1GCstLkg",
-	"B7LVRWYou2HDrr5lP+vHCbu8uL64YP/1v/+P+9Pzb8769EW5TuHD1dUInwyzrKzFJO5LcjM/aL1qb+d0",
-	"R87NLYmhVzjju+T6zmVhygVuvVUO23+pjBU8a3/FTcEw6y41Xgg2ywUv3HcVXHbcPDClpzrbgWUWhLPr",
-	"ZLkXfhBzSmRzvjbC3BKy9LNmeITYRlmZ4wCkYZwpPVyu1kKv84QQF2ItuCVkSzyKYsfeapXxnf/61RV7",
-	"JabFhoOF1vpM4Xed/IeB57HjCCzRqOoRhmtWHgp2dXH17YRdfhdPxp+uLy6oz26XtGxupV3qDbExL53Q",
-	"Mo1fN6KQwgtLppn/EfyTm3pFPlNaHl0LXCa/kOWpnLrV9nvo1wFHXJGccIzKIZeyjeeIPKzW8tnyjVQP",
-	"xMoq4edn4ITVz/K6Yr20TLBCmCXLpXpwvy5Ewwh7Rl6ZxnKVuT8TLwz/Bu+siX1SjMTvxKaB3Wr0SriD",
-	"y0RunKelrWB86vdLFmzG87wx4qtvry6fP6cUamtFv3f/ZNq6T6y4zAcYdZNDrL+J/wy11d9vzO5e4qsb",
-	"Q1P1o9mpSh4kPh3sqOnG7Co2VC74oyANqHhZDvlOY3LhCnIj9UOgphgci1cyJ6ZJ+gv3oDv28RgaQ3Rv",
-	"T4wpfzcnbJt5gcoyoVa4VyoTNt15wcz4zrhxglrZ5OIGQwVLnQvmL3O2hfvBuisiF3PL9MYOOn1Wt8fy",
-	"xr+A6YKJ1dru2FwXjOc5KrqZXg072c6QGGQ3N5YUftexpj/M5+4vWisb7Yn6dH7UW7biage3hMFLnee5",
-	"yJiezyfVNaf09eRsKfIstWEWHeJCMPeU01c7xt1fi537UOWFFa8y92q34ZU5/Z0VfKvQ9toZ8jitdCFI",
-	"cS4ETM39uxuWgrFdV6+pJTdMaSZURo/LqRJDKU/NloIXIJ7S1uyeXqPc3Wim08iaCidQaGeNezecANJ0",
-	"cjsdj4LVUWSbcyZ0Kdyk8OLyZoU194IQpuS3MSmm64RDOvVWxfBphnuh2xmr7GP1iu68bntvU2O5FVVR",
-	"NXKhRPYaRFQuFPxhqTdGnFXeTIntpshpO4sXKlyc9W18pQsMLaFWs1ozs+J5Xgk6wUUuDRobjKPh5S6W",
-	"MXJE36e4T5XxhcWAZU/tOnH/Z1r3+t4vtS5eLLWcCQOuSRj5IPeiIm2E8Ky5MTOdiTtQKIS4NO1R+GTz",
-	"d/R8i4yy2f6qpWIzXjhfiUlrWAGRa2aEMF59NJz9Jbf0BW34Ci5orYSzAGl/D8JDhezU/PEZZpfaoKLU",
-	"c1rdhw0jLEi4gHE2TpdazcTvazGz5LjmnHjN+6VWeM9rJ7TlwAZ7k27Z4S3Ubs91nuutoVfTXXrutBgr",
-	"3VWu2VSwFc/EjTthTkMaZ3JIa0Q+py+IhdbZL84hpNZHoIEC1r+xem3YVhcPUi2Gu6tLwWlP4GOpB/Dq",
-	"Ph9iooI7UlVMk7OFfBSKVFCQ2Xgr1SYZk3ASSCztLdhFTgGBlmKG7yZsurFgNK1hv0dt7htJ7224Bhpf",
-	"NwwdRNxetwNB/d9UjTfcFz2ve0HkMirRLbnlKfiD8QK8m4Ct6NRxdMqPI9Fqs5ombrKgolL/aEVGHwTn",
-	"I6LtIS3bctRQzNnlE1gsN4UYECOXKO0Eu/c/iF1Yp/Ag+RYj7MuBtwM8vtSF/SVxj9J+Lx77InNyCSvC",
-	"uNptg2ueuqTr7/gBhAh+xLTKd16mWe4WTarzXicOjmV5uCfhinVfq8yq1F7hqHlRRFXqpzjB6yJ1IcHh",
-	"ad3BOZ8KetlyMgIC6oazdSGMYRr8Kr0WypCL9sjzjeiPiuMYwuOp8eM5aE/AD7MtiFKlYmZFT0C5xweD",
-	"F5TB4LSxu+RqIY6U2uvKxYEya+/Va8tmzkyY8tkDKjw0EPF8G1bIxdKm/Z2B2b3EtN+i903MOnEYwTGp",
-	"eJw4TKcpZvBCw6ZiIRXj9qbMJTjzZ1//XvxufZiHMK9wCAstQMqnYqdVBiZb0kX00tl8F8cQLOO5G6s0",
-	"bCW4Sqx6Inny0U8Q/tn5qduhdkN6e95zY0IQomFzboqCzupRlhzYEXukgf1HwhvI45Pr2cPdmis6/FkI",
-	"O1uiwGR850NCbOZ+dM3+dH1x4TT75dX1swuUF6EyNuNuL9nV8+uLi7a17aWhNpWuqF33gx3xOnK2+lGk",
-	"jGsQw6mYY/xCsJUwhi9KkwOOghFgybWnxXPi6rrXDJIZIV1TjewmErhewIcZLm4279BuWfHfX+Nvrirv",
-	"jWaM2eAatNUXWs3rnM9C1F0Wpmq6Ka2a4bYhwhe+OIGlwYklt+QddekMj1ynkpTaTWeFWmHQ+jfmgCMI",
-	"76dG/xLzhC1Z+BDCTm0zfi7tcOf6Dk8gnbtTYviL3nDavo3xscGpxNSbDJ3Niz6wdxOc6+u8FGlp99cW",
-	"ejPNR8zsHn9ABuikyvS2d43XRBzC/zQscxl1i5sbZux3tDLyhKD8qDfFiLBKVMyN092e5ku++/eNMHTA",
-	"z2ey+y/qll5OPPfbRq4DPiPOpPdn5Qy+ueiBTrQNhZBkmAr3/9FSyW7AUtBbBRE3ljn1rbRFj3CQbVJm",
-	"pwftyMuCz+17URjd2JNnlMYtU8/9GUhpxdBHaePljZ7xfBLDj36hjLDWxyr6VShX9kM9jV6xmf7mr6Vx",
-	"qUEnev63k0YqLSaVY+o5DqAqYnFtyCMlZjITb4S1FJatRB0Rd/0651IxUOtgKp7DwPYFaG2UfaUTvvia",
-	"F1bO5Jory7YY+0NYBdjSN1WTeoshLGmaRvYALMmjtILMnKzKgIuzXQzzuXn3DfxZ5lN7skArIJGnSCz/",
-	"+0KvteF5ewNW+lF0H2f3hA+e32A8ciuNgGMNUiwNexDrhBlfnq+G1aowsun+HewXaSfRe4EvDlrSYLa3",
-	"LIrtUrM1TFpkk7BnojXgsTlHWC1ayisDaCn3+j82P9p/Qiu/7/n4K4Q+E5EBYpdfFXrFLm/YhY/boJQ7",
-	"7aznVDS9cv/T0T84tSu+Y0v+6NSbUKWLNzyTZYSyDVRdKloiUWmFH/hxDVkjIgczLqHSWvS+lBG+lRyb",
-	"NDNeZHdLIchxZfVR9Z6K6i1+0TeqLDmmdboYQYmtMDY4X85SBI24hmv3BgOAtfhoOq/D7XB0ibMpFMbo",
-	"wj0glZGZgKNcQ7ZU8IPCcioX4X0qvF6894hKyb0RQtVLvQ3B35VQWSKhMBBK2Mw7+OtgcrZZZ5gynPE8",
-	"1/N5Ch+zEAQcYMnduKBiIOc7+FMmcvkoCvizEYlERszZNlBda6GuK5fRUm/yjOVaPzAIhN/4hbiu5ux8",
-	"cHy2xFuKe92+5bvqjf3bRmxgTHHIeg1QtTmXOV7k8GpiuBQazseLg0iUiVdcqbjvk7NEIDhI+MsoHw3B",
-	"XHCpEpFECJ04tcO0miGagr7/xGMoIqLSQRxlayl4kRGwiS718yNfr4VqHfhLyshdOLcjlRJYinxNDPAO",
-	"QygIDOErf8b9n320FhbC/Z6e+4PSWzVYn/7knr71YWDKkfZXWKePKJQNibFxOG/DZTZKRYjiMZmvKR4T",
-	"uSg6/fLaAmoKE3CzJbcTxlkOBrNTQlqJP6AH5VRciPmEGzseQn9zB2vR+fINsRyGot2lcJGWO8MUToWx",
-	"YK9JVTXRA+JCwALZYufEBx4HGTH9KSB/nVPIc4Szwi7FFY6nK4haTP5EgZ/4UxzEvEsPvMXLrK0IKlG5",
-	"5I4OjbLB8+QofIqv8em14A+mVpiCYbpwr5o0mLL+MwXhzRqG/1fSwZT1HyKKPaypD63QKpqcUwCstKam",
-	"t+p9OzVbzQDEuY8wHePER+DDuBz3k2YMimNgyY83DmJSmyK55wWfWzIw+ZLTOSzLH4TxmM6M78x1GegH",
-	"BQWfhnMoVAZBvIsJ/BHhT5Ad4HOnWACEwU3CbeNrMoBxD65xUDGZBo1jhGDu8kfNSL9vWpCAjfr7nOMA",
-	"D+KbDP2qWUgO9Mbca8Ujw2NHL50Z0bxUiVuVSpGQeSGZU4CQV+6v0QZYYE0AmFdbn5B0qs5fOSvYPf4g",
-	"FKAPfCVlBTs6aG6Aeq5N61tiUvNCCFLyALkdUCR/8K5/RGMS6FWtFm+d70c7EDksmbtBVgimYW7HGA9o",
-	"IJDUkJyNPmSjnLevVG6SjG40xc495yx9qxnHqTnTbClnS1/Gw5QQmYBzNN2YXSJTrN/UM/C1f0vH7ZT+",
-	"6GF3jXihVA8A6XbXPBohsCRgjufyQTgT2z0AwwZkD/fHPqSDqNDvNxc9sV9KME4ahV0X8tG7I0QISayk",
-	"yr6HlF+tYvKyJQNPLhto/FYh06Bxf8BHU+Fh+pibmV6LQa+/gyeT2dOLjnqV/tBRxbjr33L3F9m4Pb2H",
-	"n9S29Dm1pUQs+rI/0hXMPW/H1aPRPkQdhKUhGVS02h+6eDLDfZC8jF9yOkDLEV7RwmUsuYe7g4Ee87FS",
-	"5BmWEICudgdzyR/FkDR7ouinQ3tolQKR7KrlIIPyCx513hXHHZ78GJeGgHpgRFPXt725m8nN8+qmXdlT",
-	"6M1iab/f0esUnFk9h6ixf7rMSS8GrVyiqgSvGgrKA7d3vISsvgGdHWpoBl/rqLC4Woj+/F0mcrHgVmSv",
-	"yOIiYjEwGYE2SEg/OE80piD6E5HHLmybnOFVnChqABkYJKkN+Yu/nNSL5eL3epUH7kKykmuvIqsf9i6s",
-	"akwPRgHfSI8/3pAtbJ4gS5t2hk2FkVkEzAfYr1c3++SdaVs7skE0FLOzmsGfIazDPtswI22uV5sC4hdQ",
-	"TRfLu6t5vuPNyh2uqq+NlAhuOiE4SrnoS51LeuxvnI3OQmnxejPN5YyFx2MxsnTW9kyrmSiUSAD43A4m",
-	"aIh4vkGFptiHD7+8+SGWM3PlPE2Im4Oteo2oKnalMna/ESbjuyEApcnZJlE74DZbq2t2dXH13ZOLqydX",
-	"3wzLmQvxEFY6tV7hmQHVX7A0fu/CWIOAVj5W2ScvahN/kJLn7y5YkE3rw7khWbPyswYHdTI610Uqu5JA",
-	"mGKm27k7+DazFMIys9RbM2hlvw7NxhE62ave7oOxmw5ugj0MKQy04cCd8oHVNS9sPEOwUDtBpLPgd+2v",
-	"ZHw3wejMBE9Jzo196f4S/ZJzEKT4X05g4n+A2ExQAs5R+C+fXHx37l+HZu+EbRS4460jNsydSCEdS3BW",
-	"W4jw32o1EmEFJ6GsCwnJ2L+J1bTQTz7iLwzfmZuYJwLLOuCCLH8AT1w/RqUehvjt895LTmLtZTrKuiEu",
-	"6OGJuckZLvGvHeYLZVNDipK0VxKYyNSZxww9VB3W63YCWCOETJx67w+4e0MnjDAm1dJIyh+UFQXoTcLQ",
-	"kYWxZO2Rr810snE+RD7d4ejSGOiL7Qa9K1Fe3i9KbjJ+KJN0sfkPZVXhIWgC95odSVekCzGiIBMeT41z",
-	"11FonDbcjyTpVcs8eRM4u8TyGdha7lX9Ipw220NtbhgVtSqvhMhuy9KT+tqQdU5vpTGeSQER6FjRF+Jt",
-	"A7Iir5yS+qEoqHxPiVUgwsjkxQIRk/rV8jetRLgWzq8mgLGaYDnb+TldhCp/pwoL0NYLtW54I2LSGlAB",
-	"K0gs0GWtzm+mXtmO+8ILIY4CoBGoN4Xgty89bZSIpBhygur3K/hrauE/klDwUgTS6x6uh1qM6tehV1L4",
-	"BD0wipBkIKxkaHnS5MzIvwkyx61nVlhTc6GGstElb7Af9ZblvFh4VBnYAx5bDnWU0g7Q3hTuw59ymEzX",
-	"TeUWFSFVey9trk2KJUgHXqlcuNsZ7MEZV86CWeo8Gwd4S6XjqekH6YOxkfPWG5WlK86G5xYnJd4DHDnQ",
-	"eNdEihHKcGSm5GJpwVz55f5FIncHVdme74YAy4xhGhq4hysPGxkTN7WCKcELYSAh5GvMRlIDJsnO0JJL",
-	"pLzHkCCNkxuILQThqQdY/Yiq21On+oM17JM1kyxqoEPTeJEECJT3G+ja2XGmVO0AnNCi+rN8FCV36pcl",
-	"FKVk+R2RsJh47oZmcuAGnHD0N/atIa2SYRJVpNYPxVag5bGsdc0XAgIP0UE4NilqHF1qKwMBGiHHcGyG",
-	"0KL4B1OfuBOzgkT4mvIfeJZJt2w8f1/H6Q/J31Z/UinDDKNoopL8V8nhboSxX+ktMpqptvvWmXmGmj7y",
-	"iT7S21G3VwSFjMJukMDOXqJuXtjy6f+PrM2O7A2qUgQAoDpSISOXE7UIK777PmB92ku94ru3HpHRwSs2",
-	"3HCqXcGD1iDUhPT94N1WxZqZym3e9RN/WiBH2c8NHK2AbjwrPAW2u39V1+NwaO/gyT2MCRrJ2AUW3SiA",
-	"lycqqhbCU8lhSNkXTYU2Bj542haDCjc2SeUa7g4ewkrwcrpK5W8JIgIBPnLjNuqPNQQKsyEohZQthUe2",
-	"ehgnnddVuSBxvcNRSertO75t62yKc/ySul4ve6/XLoLxigzSnpOvC2Ug0bD+sBQQEAdkE5oA9cFvuflh",
-	"jHrdcnM3TvyHEp4k/c0SkJ+g+TjqOLjtdH5/1DlBZ5FIrNVDWkrbpfsvaYCscjgtVzKUvYN6kvhW8JH9",
-	"mweEy37ENFrSuxganiSrXpNNEaAK/D0JB595Epvh1/c7uxRF5L75lEhvFyTyXhtRpnAJwtCK/RE4LHpv",
-	"lSV3v3kjHgVcbnMhsvukiYv//gsVC0V2GGdEBtwIVMr6AlZ2LudTiB5ON2bn04yR5KEzrT2sAsYLBlUr",
-	"EhIUw0gX4GnKvHD7Nm6XX9IDsjolrRW1TMTWhHgYDs8L3AUkxYJdDmezQPmg3hMu1O6zVd5Y/jLE6fv5",
-	"hHUN21TLlJdC7Ac9qZy3mqhSp3ZYj49hXgMvCvkostsRuptbK1QmRC+0qsIQGRJ2HghGc1ceyUNJYtRK",
-	"BikD+I1QHOCvBAAWFyLmZAdJUbkXAVDfgqPpzdSOeA08Pjzyl+Apfjcv2X6qqz7C60BPsuX6RtpJpucJ",
-	"aszumGH819uOfARA7+iQo1jnOzoSP8fmFIHVYMYRaNGoJW1XaPrSTCpABV97mc5X7eFPdOhCKqRZqpmG",
-	"QY5LVLe7W2tbOa6TSOmMSX7CHg8cz6VWCOvdrYcCoPgASv0jBYU9X/XL2j2UCmTVXZqyCM+/oGfO4VwP",
-	"4l0PjG6YU5yKIyoYmkP/4xLYVw0zegIg14g9CTLihsMNHBoONB/pSAipC+6dmYY8ujatCwZG7z2yCSUT",
-	"f5NcfpHda4pb2u9Ho8K31ujCc8FXS/YDuEwmPHV5lBZKx5Ju5xynqo282sM69fnGpGCP3cbYwB5LZ5Mx",
-	"ebyulkqlgsMtjJOkBOAnIdZ3Fdb2ugwsCr1ZH9a9rovP9mNZjaz1yudxejMGIarWbyu5l1K9YhKhcLPk",
-	"hcg+No3eEcQZJD1fR9cYN3UZFRLol8FNYghEFm5XbSKpPb9fClkkMSyjeFUprP7VN8+P1oQmAuo9eX4H",
-	"JKLGBpDmHBwehEArGxR5ybRwKK8gkOy16002ZjfY2Yp9d4j7Kz3NpcwyQZKBznSeC77YiPrVZpYA1BSy",
-	"wPJGz+aA6Klu3ttR9Rf+PhzmZ3ravFY14GaaS7PsD9K/Dw9i3g5vk1wkoo/w15jjgGJJcCoxORoXbRKA",
-	"yBtlzcT9b57B+k3RYRvTq28lfgoEGO112ulNN4fbiHZOlQoV99rqtyehAVOdVqYiwT1Qzn1hFwHB2Vax",
-	"FbRAgoIylwKLXumgfgB0Umf/QarFy3oLi04XgkJ51l9UGXFy/ZJ50nHV56nzMI7JZCVTOQ887NHASxt2",
-	"PciWsiPgcKO2tw0P6GS39SZgPzEKIXzdZI/D0tetcoXUImHszeY9fVtrTnBExqFaaoJG8swmRpM4LsNP",
-	"Q5q37I2w31N4erFrIxZ66f/FLvUNkjjys5Cy4MdfU9FE89BhZiB0NQPqxeyaYJScIPKpSXCJxVOeQWdL",
-	"0ULWAoUhfAPvB03FFfZOCK0dfyWjlMPdrbQFcmj/VKLYVBqk1PK/OT8bVWWxFjRZF9Cz1HckwThP1tSF",
-	"njK4e4hj9eVtAdKF7UAun7N/42rDi901C8iukbyH0DUrVaac6ZUTFrBXHnkuM+ae53ZTxET2tpAW2q24",
-	"XfMUVZPYno8mq+o4RmazWIh0f5QuzlQjxMov+jAeT3rtm+wWodJoqfPMTHzxKf5tO5c/pkPcjs5bOsnx",
-	"k6oTF5ctkGB9STtx39QurBDkdxtWXpSPSUV3hZiB59IzaLMgXdY21ZTrjVQPb8mGD9WurgDwTzTjoutx",
-	"Gz0Ua+1vaWOOHkRtLycBqFjFbADimm66ExigEkML5pyTI2wqmBhaZ3+8RCr9PiROMr5LTv+IoAO3ke8e",
-	"qftxFUpeh1kXQSCo0zFmkBP/YXKwWhvhYRzJKAVNExxuClv148klHXExl219QWHuf6N2VO1knlzu9Ze5",
-	"Lr2xkAIWlAobuLfEJGJAsD9LvAGO0cXcm4W9vKgV0hb7AVlFPZ6qipn2XeYhJpqJYgv55Yjuc38bqmGN",
-	"zDGHE0u2GzHUiteK9l6K357LSNpJ2hT9vtkoT06rRM+yeO8OfNHaIxlTE8OIkD8iYQ0HTSjRt/VF7IZ/",
-	"DMGhuTk/htIBZ/VYQWsDuCZS08aqHezKLvH6XmgGpbWILNRzpnTVpBjSCXVMNuMzWljxUz+nLOiu1Ery",
-	"souVHJUGwjOuYCEVs/p8BFLsLVhWtpA8n7DL59fPLhgARyahJXHoe0+8jyrUumAPQqxNDTUKBHrLANXz",
-	"IFLkd+bKTtil04QTduW231n1Obc1TsNUNMkpt2r5NDjQZM1NuCcjPTGeIerCfMuLh3sSybfEkvxYkqip",
-	"svckinVLf02MCbTPZS7eyJW0XaV/HAvk8HIJXIfCINshrxl4ZQ0i1YvHf+tjwhTpQqQPZed2ovLem3yU",
-	"JZJlwJoyF4VQMyc7wT5M8FTCCz/Q+vE2z0GYo4kMw6ffs9LQWvgtyWF+y6AxIl5NpTnjTiW2avWms3/J",
-	"6ED/1oTvdunun8NzwFSWIItYF3pR8NUfDNKVDo+kq022SDUchzx+BbHKzYOz64B0uKdL7bq614OuqCAd",
-	"iWuq0An1aaRN6dVM34mZVskCWu10FLur9GtDHtApnz3csAsfFeK2yfdAYOCHl9YGf7PACKlBMgwP5QsY",
-	"eAVtl8pFrEhLXWbjBtaOROvA1Vejql9a559WXl9twWvofJV2SsC2BLpvTwOLQLKhbWaPWd/kbGphBja2",
-	"XoqVEfmjAAlEl9930S9brtRo7gZbg++26gWY95+SvLufs87qaKy40fIYAXOuEv03BzY0Gwd+DWVycZmb",
-	"kAyuVWUiiaw3OH1cumKBEh6Qb/tByuzAFIePtlPpDT3juY8dEHX6M57Heo/OmrT2vVTS55fU+UO5qCv1",
-	"bGNe7NmGE+9MFqyvdrcjMcyr3V1nFdoe9XOlSzLi4ix/ROb7u9h//2EL9k5efdcJVhtx65cos0rR2ZAS",
-	"t8qxqxzQKkFvJ6FAQ5hqyrHjig9EuBSjRzOWXdaWQ9oklg4mi1CSpnAadW0ayfCqzNA9du51uCyDojVW",
-	"5nm4O6txyCnUw51BWNN3+QH4Ihm92iizKQRF1Ok+ZjQ45HVWc3eNI9lOZKXF67ulxa+DpQJYPBwwwk7+",
-	"33G5lhRAS5f2O8QbwIIIF0+AbfoWI7vB1GYBCo67RIsVFZGOjm97mG7WPhO0SlRijbFQmuFPs5RzGzre",
-	"IywUCTZ9qOAspDh+7UBUDoy0mT1rJOuL8uyCraTCUMnQNv9NqGuqFfRbrRDE2ar9G379wDvIwqx2TaBJ",
-	"j+LlmCLEKsypJ3SEpVGdKCPnYKcxCH2u+a17bmTif8bVu3WqtjvoUe+S6rVIEsn2OxQeldRwKOxSqGv2",
-	"ouBWMCP/JsyE3S837Bl7KWbs6uLqW/an62cX49K8aKeaRGf6il5D4zaoQG/x+paInu3dea9Js3DPhnBB",
-	"x/sK6cb9icPw5TlrWHI6hyHHNJx28hE6Zo1o91svGa6wUgYyrEEx6U4GphZneuUrKRqb81SOIpUC8MDy",
-	"uijGewgoCU1lvw/KMVTGf37SOp+NKnwOkeYbTZC56sKbATO+EiESMSZ+/zo3gr114qOsW0HDdnoTrJqz",
-	"MU39ONY6wDRKXVQpRPK3B8p6eYsEbVOe9ZQ2vSXTxBEuBDuv/NFvwx+6XIUWyU4H71A8fW17llZpW574",
-	"+yVF9OxEJ9A/5lI90PSPzTz+ElZfmo4RG3so3yncaCPIuapSTQA7NrNloBZwT92wy4uLC7RYuXU2ZKMV",
-	"XhIUXCX9it9MLcTbhI0Y8HsY3lNi64Px050P1Bu2FXl+w/jW6S+DZrmOdCnQOBc0K5KiZvVGmkpg9zuO",
-	"SW+eN3A+pVi4Y5OgQBzaeaS7lbnXvag4/2AAojOMwbu1oO+S7BnkUXUqC5VyrUgIzAjN+KIQqY6cY4zz",
-	"JSlyt3nOnrMIuu+92BdaA8+eBsNeCV7U6ka77u5eo2ZFU9t/rNC0ekbt+YjuoiksUNmHppmH8nVfbMsV",
-	"QCKdoxZgJB0B0VM6LJ01rf6mWeIVEy6SNHjJi+coJwD2PY1E0z7aERGNsblm8NExr4WNBW/Ysz0UGjoX",
-	"MJCOWZkDPazK4lBB6lE3w7tUtDuhqpNOW5jbv2+ESfRl93Mc2TjEDWIdSBb26QZC9eZJkKffA8lsgYjC",
-	"UU0Z6u/5Xtitu1VQspZ6U5hJlYUZ2ZhCUqveTeX58/4+e2lXoeowTgW4jejf3IS2WZg1qQNsB03VD76n",
-	"KRw54JO2sxvTLEtaMfBRbKIxalucMk43DiNatD0bTozvCVt8LDhsRbUTB9WRLY6oeoziMpDHuEaeRDcn",
-	"GkPSgrV9CQLi1druEi2/VwKy7oilvymZa7GkVDoXcW1TJodtcP5WwS1c5lItYtHi8LwmPYdlgrS6dNTd",
-	"QPHwBUQpQElnRQJRPZKInIIfTnOxSkHsA2+2h86HNtIcyJczGkHmHry1HWQS3CAOG7jGnbE9HG+ScjR8",
-	"p4dYIZpE/HdWHPq4NOyS38Yok6WkVLzfIOBBOpNnZJRpAjfAGEapYWVkaG7gyzuaZsT0frsrtOou6x7Q",
-	"QzCNlq/mCA/jZEkMcyz8M+SHYgMwH+bgD/C/7qD24/kaZN7wTmr21Szs4exYPho5ih4LS6jeqcHXLn7v",
-	"HYkI6Ojq+DHZxrGLZnsoXVZHP65mT0cPg4G+RprxPL9mV38MZWIAlyAHFYoGes9neO6klXqvlYd+QC6t",
-	"TBKOS6B2kgZ09Y0xKQdX1yCOsiibUrY+vj8GrmyNFN39FjtU6rDtxuBpkwu3ByEAPSBjRXbvYQYNfnOi",
-	"HdggtpJk4ez7QjxKQbDQOttfibzebsuvcGPsQ6pQT9q6q5tzIczED6JjFQ5uDhVWc5hLTI8kmmCN/XCL",
-	"kkApQ8PFp956M0+dDf8ErqZjFHXMtFK+8LTzq0Yu1BOpnnD7JIBNr8vmS07Nb03AI2q2oM3FskCrBZ8W",
-	"yopARLwB1iuuGHSgoitKRFHoYgyiMDZ7oipbQmy2m47TPeTNhU3Ci4B9eZm4sFL7GDp00vm2StHF4A2/",
-	"D8MY0+YmPNkibLF8motrcujgJBhN71JTS7l/rRViuGVMHJOEdTgqd36sJgGHOl5D86vdXUGQmSPRFWQE",
-	"pxdEiHsp1/ENUECWcMQBc7DkGWAEQi4lHV2mKEAB0hmSnbX3IQZ8KozFsNtR6tdGJnYRL56yedBZHlVb",
-	"FxDoxNhSFP4xSN2ANkdX3f3MV1OJQqSZegYwPsY0EiJmK2mk4fYahSeq8ndCTjOubIVKv5S2rkosVAwC",
-	"iLrad+ioVj1kU6R6j0xocfztk8urJxfPJuwZy8TsgNDvLW4db3zi8vn1xcWEXa1Xg979373DEN3EGNcW",
-	"UIpLX69zzS6/gZW9ZMtBs6KbVNwq9vr251um+D49kTEOUw3FhrYUwxoihbqcn8Quye+zH59PeHOSWz+n",
-	"OZsjbUMFJdveowCdStba+GJhlsn53N0BoMGckNAXSO0lVIig/Pf/6IJjC47efCOiGHmonZUbPFkPgaMH",
-	"NOebfATy/mX5vVful2QTIflIA/20EeX5gbovsAnh+XHIO6l+MQn3PsUK0BlIMF29CEq4GDw6bqRlXqi9",
-	"icnONEigvnVGg1TOi5iwC4BuNLrCtt81vvgwiFmfL4gFyf52rA6XFNqwRdVqgBKGGNM4eDwro48CGfYl",
-	"iJMX+S4N4KylNqtaIcySNPxWUK2XS/WA8Cwj1SKPij5ZhDtSukyFQbc1BEDL+wewfncAM11tI3B6lc90",
-	"LdDdZrXi45o2H/OglUehyaO5UNgl36ZNv+FU7rX1CT2b29LoR9O1XhUNvL/zNk2s0mY1rVEBpabjH/QW",
-	"57T7EjxCZKguKgdEiOpcqmm28MDOGFhaTaPUc7oxuzZi0mc5aZeumUtDNELCpUtk/pzDovMMzcqhyb7G",
-	"6vh3x5wsuVAfBM9e+JLapvEyvNAWqwrb03i1KRA8SFKfgdoIVrUVv9sxl1szV4YjSE2RLjmQDU6pQxm1",
-	"xxHibNZIbz9wa8l5kULohKfsUYW9aJEsnme+BGkX0spKE3xosUn48MI+Tzo3FFxdr36YQPkD+6///X/Y",
-	"5cX1M/Q2zob2IvdFfcFndiOhxWDNZUGz2g4CzIRAYDNKv9KPoqxmUtr/wdc4icUmTwTqB6aBGzVGWSoj",
-	"+kEYqwvxvkL0Nrhn3tEa5tH1jDTGrNd8nedaF4dkAdOGUUeZY4rfogQ39Xy3s887vCPSUOAMw3iqKKLU",
-	"4qZ6NAdEQzXrRYdsdoOa/+5EJ+YBhkIk35IrvinywUkp92zqoy/AjieOsSzEzAYnpL+pwmlgj0Fge9/j",
-	"K64Gm0Zu6hRijxqF8yrag7jYv/HB5KzY5GJY0BgerJ6wcVhGWiDSx2RS3Xg/9XJ1w8BTwkSCjGZ5qNBv",
-	"4+SBv8vqsudWItCSwCmZ5SYF86pUbIWwtNYPbATKPUW4jvibMYLmvJUB1aUVbA9MbBKWLrXcdIMJnihe",
-	"CmVqtSqIwO4xW2ojlI9XpsuoQ56c9CGxCjvxbRAc55pPoZ58xBeHFgH0CISMg8g0uBO5qNX1HUs8zEYm",
-	"6e9HSQ5kS3vlJrDeBcGBr4dt8guSkp+fI+qmcel0oXE6soap6H41A9Dse9MbrAb/3o8oNRE6XIwVs4PR",
-	"ZO7pIEctPAKdcfxZb5MKa9xdlCiOqN/Cg269XisQqLU6e0D48khfs5uiognXIp3L/QOC92NAzD198PGO",
-	"12Ybg+as+ZGE6sLGIvy+j3srqcp2OSxg1N0zjEtLepwfl7pSairtxP9vrbJ8sGx95NLu367VK5hKt7Gq",
-	"gVBaBihWYY9KDeRTS74gIFSxh6lXtiF5uNFMS5C6DPZZxqXISicjNSwyQH0yP6rLB0qSl5QGZLtCE5bC",
-	"TJBu0Uyw6AfuYeglzQNtGcQ7IPF0g8UNWEkbC+obKtfZFLdTz3pVz3dTmF94fG6ppnGXf8RueQNfkm/r",
-	"jX0qigoe+CjtUhJ310fs5gOzvvGJmat6hdOA7C+nS0Ffthu90XPAuHKIgFTbHHvH1u01zeiQMq/dt7FO",
-	"f6ZXK27Y1Bd5ub1sD4oc1oKvU4QuQ2ZVbdpN9sOFoTOtMFw8i63MExeOVgtBla88h+hW73DoJiBQwwDb",
-	"LvhsybZCPDjzBVK/dxsFHooTRQynXWHy/hn+1x8Rt4DnAqqxQQxr2nmEC/wdiFn5H2THcdMgBYm0T6R0",
-	"jKxkS7nFZCEbtB+k+zMIRUDgl/xReFLAWPNbOWWjHNnprpp59AtTikg4kSjCsf9FpZW4PzZhFnU1Mqkq",
-	"spqaqmuTlNK9557Ss+EJm0cKBkTX8xVDOvG6N+KznUN5qUlHMatb+TRSgojo1W+v1Bbh66uZYtN1n96H",
-	"JvgEBDlNoyBtLCFnSm9vgFcc+IQFtD+AThv1Sooqt7EPvw/x847khn71cYkkobsfPrc+58EDR66zT4XK",
-	"9s6rNTzYLo/V568bHTV3h4Npm0mIFrXeUuf0/dtR3HwnbAWMXu461Pb7LT+8Y5800Aqg1be05bQTpZcd",
-	"1JpHJBwixemduxncqu4pNnUsZ8kq6dkjk2UX0SM6rMavCyOyNwlFsOh7aO9iRcYh4IBUqCPFsdPFhZMc",
-	"5K09xjBv7QHQBRgHGZjmed4BbUYG/hq4jQazpILTEV4+eJ54Be7tqWMI2fvbhSdSd5OkluVOqOx2waXa",
-	"v9/STcmI3o/ZJZuGf0oM7A0nuzpSLFZ1bPQk3P/o1oZmSND6zlwzq1e6KPSWfXd9cXHOPiJ1pnuB+41Q",
-	"WQAIAyZaBkKMFMf+ANcuMUNLteQaA3awOs8G2GC1xqf1G6w+HppnLCkJkTBgKxRd6XFYyXD7qgh0awgw",
-	"LTFAQ4tusg5c+MYw90DcfCwEuGbfnH93fknObsnVSGKJPVkf0yWLtC2ivElftssCbeBbwACDkLtYciPA",
-	"MCnhHpFA8tdRNURdtbm/bcRm3CIVvqFXyiBZCGJuuBfgBud8B3/KRC4fPR0mVHL8StfXL8TtIQX5OMHq",
-	"EOZc5ok1tGWjh8YElLb/S1gctp9AIHJ2f7KbAluaZdLMeBGdqjwXgQhUr6BXbPeXb/e1SqrBxqARqrXP",
-	"HlCDyxP2qZywP31ROis10kVs4BZlJa2gDqcVdO/paJKMsexOuv4V3zEj0J7H1iAdvXlykmulJPgCylif",
-	"J1kJY/hCmLLXGGYnCwExWey3YBkuIW2HpMkR4dbuGAkEZri/3KP2i5hNL5bg9mEtfbXNB8RzwEsaz6CY",
-	"I88Jji9uQEoEurq4JMIY3b1PhvbHCLx7LaJ2iBiiGzaJjI7g3EF54A17fsG4ZSs9olQw3saUbZ7s/tDX",
-	"lL2pV6uVS8Fza5SfxKDmNvb+Ax/LbXlsPO1ukjEssPcbwa6es5/1o0cqAkARo6mXAFX0vMpU3niAmmpy",
-	"wBJ9BWq0ydA2slRDuNW0AAaSpkG9bp3JEiraQr1HDIR6ynZn1AiVpbwKK8ZoNvfiVGn1QgvzTr3y9X+9",
-	"8o6PY1/zAc1j5jbRoxcqhELHnz2WIK3QVKL+14AND6yqKUrJEPKjmxU2QAsWSnd+tx7doCObKLBHpdpE",
-	"hDwDza88olmuj1qjiPml9pP3E4maFMUlLbgvvelC8fqYkYw7L2A8h/ZeCrrsSL1qVNIHH9vo5UCWpiWi",
-	"qGd6hfntEsCcMNr3aO6SLJ32DdC5CUz0dCNkCmJDEUWVejRISlrCkgy9ItGXiU6Z3m+EwXZrlxcx63aJ",
-	"qeAvSqW7Lxct2bw8kHZaMbJ/uXMGTKJWFJtRYc01t6VBBwg7o31DGTbdFJmAsDGkvoa3Xauh9jujcUPI",
-	"dHEmvfJkDjf6q9K5fxwR35Mgw3mnPIMFJoFDKbsbjlvi0NI0PuIMjjZ6It756RLhQ9km3HtSRDCxUS90",
-	"JUD+BVN2qi9bnR0qLTiMtzpFaVv2XXCWs1/LReJEuFf5QF7qahAjFkwrkaAXeaegih88pkqHpkBt3aSx",
-	"btLvpDovBUsokpT7CGZTB6Q5nJFZNeTP4gS80FQWu7r99YWjBd6+9PD7upiuuTF0QC0EiNs871c0ZQNw",
-	"V7fKLFJE84OeBNxc/4N0YNb+GJgvG9UgQhBYR2dRs7daZXx3g75gk0bjTwE1AkVYz6Kr88cUROTy4kCM",
-	"CEHbe9kPd/NJA5hmQhaqLQ0akeuuHsQhUc/H9SK+KZeym1uoZtrv0ZA42T44tGnAll6ImMcINJBLDWkt",
-	"PMHuDGwq5roQ46fUzA6GcSd2KM3zGvlcW7mTGOQBgR2Ss5lQpVGp7E69s3gP7+udsHdLXtBGZITE9fKh",
-	"wRveiEcBG+zU63BbwRlETif2op8ac6si9uCLifl95DYEYg6xafxr/JXVVb00wryxNhfuPUQtmK45OFxl",
-	"77DHSCZmeRlUeZfMSozLbCX6/8FxwUg704/OsNUDABQdCbFMd6zEG8EfxeG2Z1zU/mrnoRWHiZBq17Gy",
-	"ufhIZsDL/F5/hV+sYg6CUOsCShbk+r5DkcAYipo0yg4kP34dWpRc5h3gpeQ84+FtzTMHbTBSc2Bcd58K",
-	"1fjLif9yarikqttrsB08HUeYhU/+9E7mTRh6meGCG/JscjbdmF2Iz9LtiBKtiMY1KNezh5Rr4yEBmWa8",
-	"0BuVQXzEOcc0KahzXwb5OPD0huzgrleIHEBfCsLMAUW/XcpchAxPIRgy5WAlnFQsl8aO8LU2dGPySAdF",
-	"LAfUa1T8PQA8YwsOI5SNaP+xY+nmNF163EJnT3P3zKj0zMMgltQ37sFBiL2KB+Z77yCIFa3AKj9l7+gK",
-	"ZJUYAQTyNBRUxRKnGhkDgWulFSUM0fBHcY2ZG2hOgTSdkbkVs3bWo+/G1EypDKnCUu0aYv5SO6u2tIVT",
-	"TQ1z0d0UZsvD4nviF188ituxdcdnKhYbRbsEGxXxw4MW/xf/PIWKBQDGKDjD0OKvXsn96J+turfd9qF7",
-	"qKefN2q4WONdzi/sS4W+y+m3iiyXC0tfBkJYOuEwjuBW3c30OtXunhd9mt4s9ZZFqMskQnF94z1tPYjZ",
-	"uUDwrI+8lMHZcYdDaTs2qJyuph3QuRQIWMYoFiBsoU51WGYCHsURCAf6sNpu1dTbNU2qRTAYgraVbISn",
-	"xTl6S4yYXPHmhY/8z7EIGu1NSMgcwBeD2RFYolIm+/IlKAtBTMvN6jwvw9PLe2RT4U0hh90yVIyIxVdl",
-	"i60RzZPHZaujgiBelSc6FNWC0xB+0XOsVdQBp4nWFNYnto5v54Ae5Hotsi44dOtoeLvN/XsZDlbYsH9Z",
-	"T7vVkPi3eZ6YHloaWlV418ftQjrxHLHI/ZkSzHD4Yms6qbrJxccUD1UABFei2kJlgUv+SmXsfrkpjO9X",
-	"1z7hficGi1J658w6lzYxRp1n4ewIlWHdK4derFqBQSFVoggxkXptT49B3QO7+oa9EtNiw4tdf3NdrzzK",
-	"Bfa7UGIAPCSglvUPUlWuXvW0x4XwRyupgd6Q9fw/6i1aXJ7snYcTaLkv+Wm38CA5drHkMyQlA2ud8i0r",
-	"CV5mGQ2/xFF6pEBtr2Jt0hJ60ijsoKuZWXEkgh8kV24xIMhFHbNHUeR8nbI+nMXhPhpuTXccaryg4w71",
-	"liygfUfzAPpvgiC1ksnD3bePvJ8s0odx4mL4kZb1fklBO6Ry/rP6bl10v84T6uoxt9DCtD2ggWbOUC+r",
-	"26aiCiWcOxVD/WOKuMZ7PyPaKlWab4BN5dNRsb63/HpSqD6W7lSjG3vTZkQPCgEI7iPcGHGQgVi3/ZIj",
-	"PBzJEA7PCau27pzpQjcyOKyeEu3zFd9NMZLIH0UKlb9X2SFRXBhDCIhEdE9WCzE9lvt8v9bQ+GFyCeXC",
-	"gycT3b2qAf5vnlN6hxuzZ5It9J+KryBHWBpZw/orLndDuysmyEKhZvkwiTpWc296eLm0ifjzugI8QHaC",
-	"P1aYCq568Rn4e/Kr3igIhtf+ce9FoTfrgzDuaWR5uvZnqxJwc8SVhVRMO5W3MVA17syywXbJD8oWZG0k",
-	"TTn3/a4E6wxpDtFR8oKLG+HjOO3aJP0gJrhnfVt9+D1QlZsDAG22EL6N5BEVvQ+99EMwRyr64XdxW1en",
-	"L+Z7/iBoit1Du2P189xVO4GPy8z536UmpFIUCfXZvJXG4PXobeZwX5alHjTg7vi8CmXB2xEk5bPwDSTp",
-	"Bcoed20YRewzOKIX24A4cL2Fe9f17IOlfiDk8GkWlkil2BChqFmx37m0EJcsjaw/GJ+VmvhaCl7E5mk3",
-	"7Gp8dRSwNL4jTWC+5Tv6CktwyNxZmedlhcoWOH2c7wyEYABXOpiUheznhf27Lp9cPU+cr0TUaqsLYyFW",
-	"1VjIb8Yv5ButjfhBZXRDHmhRnIhvIDEhBBewCzsGXz1dXGgAge8gtn3wCF/jKO41OcRRNyZIdYDhtNI2",
-	"A0iA4AU/uwfBHNa58Di7Qz/fvK39yk88mUME94RPlryKIO5eWoI6TZ5oGtcVTMy2pP1VS8XcPzNuYisJ",
-	"qpWld7kJwPq4TN+jtNx9nwrsvJuX9YZBvLZL7UXMVJoDDorquLnRs86lenACDbOf0gHqjgBUuFBjzWQl",
-	"2ClUxovAITLAGoc3EYSzwIMbzppbBA/By5gumOEYFloCgLZRX1w2QhqT0fxQv1z6OYVqhaht0x/k9Iat",
-	"KksVB3neHYNLlVFju85Ka3U6/7Wu9HEgcqkrScfzAOMNJpKutqF0RhL+SGQl89JAlgP6wq63l4rdMNDr",
-	"4LOZWKNmCDGUjYqcDRGJmR01pjLGIAohvLIbWCiAC8IcxSmppX4m+4+Pg4+edq5hluWYyMkUkuoSPMaj",
-	"b5MH9WNzrOd1Htj1VfL8zor1gGIuT+yb7H9avitRYUqOfx4i3GNbFK5knstEnVSIVoTjU+9t59uFwyF6",
-	"EDFX4aEtHrudFXwLsBhDo1qVtkkyFGdJ1hCvDyUpSJme+5VEc/y28eSmJOxhM4QW2EcswkDovYo0JInw",
-	"JEF2Q5kJ32/MbgIoGq3yHQOtBBXS4YZu2tEjQktdBPRQRpKufZXOIxcwAjA9+UpcA1plY3axL/KoVv5+",
-	"MH4dwgCotf1FpTyNYL5g8yhkpVoFcAyC8eDyBrPGsJXgylK5VS1nI3AWyZhZurI+UYzc7JmOtedhPB35",
-	"hI88kYPH3WpnyRABu0Ri/f0b9fl+hm0b73UmVmtthZrtnvwkdmyjMijzcS4MlhgAb6jRWomiX1agj1+q",
-	"m+1xqz0gK7N/uK9SM0I0Kp7pPBd8sYEjzGOauhEKH44lHxfcSg02kYhKayqZZXS32gDxCyVbmBuXWB0d",
-	"mqDg/EbqqtMsijM1VqMgVSFv1ychDe3mlyx8j5QcX/zYCCkWmqxqRQSm93hMXGi00JF7xffW1xuF0Yyy",
-	"b7y7hse5KCIFavOV9jEOVXfFhkd23OyTijT0VO+kPh/0mR/xByQiLpQiHRSJCh7gcLUjxEMHW9ZWqkxv",
-	"h47GWwMHz2IYqMC3Ng9VrTjSchBhSSuLUgpSjSXcC3nqVKBcUH3KQcg6YIwxJCCNPxSJCMtGpboJHTMf",
-	"Py+EOKXrWA+a9YAUOvLt9UhYWOa4Tql96mIOe0lFaF8HbmskeUNCkojmArAfoMmvGQwWtJjwPG2QSpGZ",
-	"koslxkl/uX9B3ynjYmTDro2+6JYTQPeMgaTVzGPikkU1YxpAJXs+TRhGvK+eXDyjGZM62csqJJM9XYfD",
-	"e9zkrpkEKqiAL+SKlWFGej86+bDTUZvIDEZyVqYiOl61NOI4RJznC4R2QLTQYxZeKTYhWhH2jvOrM635",
-	"kpKwnu1j+QmCvnNNi9JMK1vwma22LGHrQi8KvsICOQuwR1HM+Uycs9fKjcOiifHh1Qv27NmzPzlh/OX+",
-	"xQ3L9YznYOfBA39Rf6kkYO4v/nT97OIvZzUWHmi2UvEiV+xfXt/+fAt/b/71nCHbjnPrN4g35wo++6fn",
-	"33znxjnNxer8LwoeQ3NzKnK9ZU/5WrLpxjIfh4C5uK8unOvP1kAA6dkGoN7CGKkVm2n9IMX5X1Tchuuz",
-	"fxOraaEr9TzXZ5fnF+cXAQbO1/Ls+uzZ+cX5M0AD2SVIqBvB02gDgT4k4fa3WWYQU4q31INY22opjc95",
-	"+6pc8Bnc83OJOUqnYmM4373sRamqfaDje1/L7/ba8yHz9TqXM/jd07/6lk9oD/RmBStf+FQXZltsBPyF",
-	"WWvloSJXF8/JKbtL+JM7cJ2hqfiqp+9xq9GF4c60+s+zcnF/dX9dX/Cnf5fZJ/x0LlDR1Jfqg1jpR1Fb",
-	"rb5x40+OPHInMgVfCQvscP9Jv6585Onr7OzTryBnCCipzwq7p51YBhof2VcMXgTI+ekF4WnhGdD2W2vy",
-	"4H4QPANslbv01EzctGpApYk9UvgC/jJG6JqyyLNRknhfyNMtnG+pny4O4pCnxMog5JdBTPw5ex2Knb3z",
-	"n5pqkZ1INN9zY0V2D+njIWJ5cbQvx4nBd4mblhfZDVPu0ouNSmIJ1RYsulhccPjOGoRBV7ZVKyVm9unf",
-	"Q3Lukzsi+ZTPwPhcIB6zvlevpJJm+QJ/iaZH4/w4A/jst42AihuM20SMdn3pJ5Vl7CGr+jShX+y5rcn3",
-	"PL8Y8SIBJfOJN9HQ318bkvPs4hkRp+ezhxDgiqUgS0hiwo/eaJSsulA1P/Xp4FONG7bH3RIb8H/6tUNu",
-	"oiFMCs2d+9cumWkqlDIcPNfFDeMsK3as2Ch/TNrcTaTQAaK4uqV9odBBO3rvN9Mbkb7MJyzFP8H2Bgga",
-	"qex/CFRLf0D2DnebOf0FjfqwDK/kD0TijUyHDtNAF6CxJ6JgVi+A5QuuiFAllLwk/iwsxh1OcUW85Lt/",
-	"dy91c/zMdwS0HqavB6jSPLrWxwayGiNnKR2fvQ9Ags6Teqt2sfuVAiOn0p7GOdPgFkKM2YjQ+XvFrcWD",
-	"Qp3a34ZeE5cJ7d4j8G/kCvrx9j74bj43wp61lMIxN/8HH/UkBAA3AEF7EPxS4JjzmTUh4HK4cJSyUJUP",
-	"A44EztYLCAVEFArUb8gYsjmHhoDO2AUX1Ud3AwhxW8Mg1iXujTT2ZfndsUps9J5O2uyieaVSAfhijV4J",
-	"n61aY96aElffryGr3TPtCGs7zqJN5BuutLK4wXT+dqm90QwLmvw6/GbkpxNThUge1mo1TrKv47RLaVLj",
-	"CKXT5EF9NsR4Ouapig1LiGNVE91jHCAUWvL8xHgDeYjeKRH6jniCYqzJxirRpeCFh7ZNYqBKl2XHVkMI",
-	"COFwXmoC+DvGAulbNAz5lJea/8ZLhLon7jc/+6Puwl6hk8TWPeWxQ9vxQgR3wHhgy+lDoACILCbRUXAH",
-	"sBrdK4l9b6ralOfO9MLGaO29LnvMncZoKt+/b7TndYiHOFHeHsPa6T+PT/2yJ62fILtv/XOf4ZiET3Wf",
-	"E09gexLlddRjs/bLe8RT8xbSgUCzFo7FvIIH9jBrCKlxJbZ4SpBMZK6hexOD5tQFXOZkuE2J7Xtyv59T",
-	"w8nEZxHW0GjwoKWsz/QtLx7uQ9nX8bVCfP2+SuEnsT7NxTwXoaiGjv5/9OjT7zdmdw9wnEFh14pM5hD+",
-	"VXrrO4ftQK0fPTew6TwgRswKYZvnJAJxEInppgcddZaoVBby0dfow4XjyS0atoN8FPW1Ob701L+xrwgd",
-	"53hSkfC5zEVH4u4edgEzcaHhB3KhuEsa7Grnyd2AaoJ/V9o/ANlNdx1mhV6vRcb43Apkc9uRSb1Xst8/",
-	"L2G5FZgLZcB7WNpQxztl0A8RCD2zwj4xthB8VReMGJ6bSkUTNg0Qh8ujySIsMHUl8wfnDx49MAOy1e0z",
-	"3KJk6Sq/BiIsVBV+oQtkQIJ6HGY19s6qFvo0pMlaPluuBHBcjbB2DtxKSlaBuEk2o+Qv8PtPnMGkjfwM",
-	"EdW4OwdZRnOP+yI3s16+26BGcWYKRFFKMimnnSeQZpuEEjTnGEJhCPqIU3fhKLt02w1dMYLjmPGddy2D",
-	"f4lQeElYQq+kyt6WwLwB2Z3fDs3s/COF7F7pTWV9SIu90nmvEr+LdbjeJK029TlUWkHOSk0CgJanf7f6",
-	"QahPSUfnz8L+2T0Y4HknXLTad5JeDuozjtg4BOUYAWiyw1cIXrfHcb4HmFh5omtL+7Ssr9rvrSkbHTvv",
-	"3RpYtxOaWqHD35521pFuwrA39BpPI0//gUvciD348uVq7HNVgYPBZw2EWBYleXEpprmwYG+v2hr0e/fT",
-	"024efGJ/A/l1KNU97dY5YyWtftyj3ojtUTzuzntahXUfZGg0lE0FZxcAdF/U8jiNpvLGpfuf1/0GJtgK",
-	"UB22DfT2FeZGYh//x4I89j4GnMqaA8WVN7Vw/zrtrV6QAy0g60KvtRHHv8ve44udR39anVj50EHBp5t6",
-	"EuV4NgguMc9NUmEaIdTxr7qfIJOIRZYesFwiEJfclIzZjQQC357YBHFvvOPbLxwrbF5isV8bqSLvq9E0",
-	"eHTCoKBp0ixyC7AXjSLkfC8yI/ejb812MvMbPvA+kWG4RWbpYwg4GadsJqXidEf61fO3EM8dHmgam83y",
-	"A/uyskgFHUHInmZ8Z57+PeO7Tgj7y0KvYyfCofHrjO+wFH4pUKJD/+qtEA9HQSF1otsppmRZIUom7sEs",
-	"QsFOhROqyltKkmsLfRKRjF/4WqWy08SHA/UlTPyPVfaLSezMvUMwGmhrZ/r/x+1/3L5+c/v96zev7/8X",
-	"+5cPr16w7/70zbN/Pbq8k4aR856rK/R16cNQe1BGwfcJECwF6BBY9uouFLD+2O4nF0H5rG783kBLV0+Y",
-	"fhrpLYsRzdNKH8ZUoOx1fPw2tkI86LpOdoLsIbzwD9I1fS0u/ELQxIA10rZDl7eylIkFbuQ0Olb3lFZQ",
-	"5Ssp57FFdNcmuYO+p8ddsoNSDM113jsm2Ym/wEChO5I3YNBWS32xxUeO6QcucyK/BL9u7PIJ6hCbnznc",
-	"C/RN/Y6MUhp2Yp5ORS7Fozg6AM1Cmn9bE3hom+I7wtSc37KgSxLey/c4xKNsbYPgpJx8CzQGgNQbvFC2",
-	"0oiyVmShrRVqQDfv8Hpake4hM7is2WcTjk7Dq9yPL2F9vbZfY1z1iDo3UsLQht0Pyorijec4OYWiq3zg",
-	"M1erwEe7s5/C23DNyLHPc+dShADtKew6+HZvobczvWEq3/PZw9ngVBeb8tnDsZ2DlFFUCtB/t708/Gyi",
-	"ijSgko98ff7IVWagA/4ksP+GEqc8N0zP5+UiScU4ruA5e6mB3N8yAJWzTIcr2FcyUvjtshP+yQIM8Qtf",
-	"myL5WFubk6gKCUo8/OdKdLkob096FN8msd8eEmTkQomMyWPgzpDXpLIQK/FUia15Eoj9UuGun8XWvEXe",
-	"uhNJY/zCARUFWK0E/dQVdBU+fMnc6tTXq9ojisTjBiSoElsWHp4EoioDtT4YD/HbQQCxkAvjffjSKXk7",
-	"4ke+OG8HJZ2oJHqjCJ8BxzQMwnT4KkRivAMvw9raHSsyQPn21bX/Z4YqVTaGXuM90UqdJgcNVeIV1lhP",
-	"XBwQv4dil/7JQUu9m+hMOT2fd9c/u4eQy3ZeITrw4E4MSGRaiWHsBu6NL/CF7+bzl5oqgq6PATqWt1ph",
-	"Iatuho1pIxvgTaXMuGzLiJ1SBxBpeD7PBKSXTK7Vx/rGf4DpotqoPtS7hq5wZH21HvPlUwJ/3fa8m89/",
-	"mM+T8XYstgjC8OWvgZTO9lMplfZXl3pyw9vfGEGaYz2f3yAlCSjNpeAhsf0ZVIj43Xp+0SNeBG+c3g7n",
-	"nS000wpPksFmLNgIHzNnS24mzG5F/iiYLy9YaROKyYXzVS0g1d3d0Wjf0ghnwVTuAhXlICMcmeWPcOFa",
-	"6IiWWuXOIKgX7/+BmH4m8zIXFh75O/7Bw0zHv55GPoaXHoZ97EuKcMhgeR4Mn/zx3b49Y3psleBJF+rp",
-	"Es/V0cDkiJnMxBuYwKkIjKqf+OIpjF7tWCIhu1B26CAjdayHp2ao7+rFb0D7DF08MliG7Aaegj55aSqM",
-	"N9LY93EcR03nj2swEQaxd3cJWv/oPKsw7hwTu3pEnRFfC2Ry8Mcj643ytafRHPe187/Sj8LUfC2LlL2I",
-	"vm1bI1CaGah+kFItPOwu5ij24fmUdolCdEr9UkrqnhoGX5OdBkpNSdbRk+fBBQ+utv+MiRwtbgfbm1TF",
-	"pv8P+j2xZYHjPUUzK3CBnVOr9QqaBUEPWWwRde292QextnCqFvLRp+zCiUKDN2wdXht5ljpSH7Bd717S",
-	"c4odduPBDpQHbXB9aT7DZW9iZ/8jerAQUDlt1LH+jc+cH7uDRUtc7cgYAbZP4GYTIcb0GTbU8gfxJB7W",
-	"4ynXP8tHMMHLJu/Rh8IT71m19/BhY6f504hKfP2+B/N7aMx+AndZK7vsTJrAA4PK/H0YcGCl/2DmZd/r",
-	"p/O1crVZnV1/ezU5W0mF/3HZ7jJ70vAfLhRxIKEV7ma2rDI4LDkABgWfLY/D4too8IeEZGd0WhpIPdb7",
-	"wQ+l4vzZvf7kJJyn3C03g04KSFyfo6eG3X+WjQUSVGbFAwTp3GM3kNRhkBUwE0wLQ+Pokj1VF+g2IBfp",
-	"Zs2AEn6lV0JZmkvfb99JbJDw+v2pmYqjKLrGuuu1UKG9WtJ8VJUbRRo2hVMQlhdh3yoSNrkrBq+dSQ1M",
-	"MCid80qq7F0Y0ml2Irz+S/FWx+klbJRp1DGxpygGqRdaZ07CTVSPaMQcLhP8kcucT2UubfUO9Fj+p9B0",
-	"rQMU+EoXC2Hvl0IWZZHHgHsx9HIcdjF+83xI2oo4Oa9KdPNn4JPzNcM1duCy+79PKO/YejPNpVliNhH+",
-	"xplhbqXbh8K9srG6pzgYrc98faVza15YOZNr7n6O0Azz8OQUbLO35qGOG8B6b44hbWS3DvSzwwPat+ah",
-	"JJbt7exkTmLZhoYL6bItH+D1T51QFZYfSZRXx7FO4L4p2b0Rg3GEyIr/frrY8DbLYquHk3UBK5tJfF6m",
-	"vvDdn8QuUY8wFQupvD7jionf+Wqdi+MufUsyn86WAlvpdHWL4qzytzBCvcGWSQgYpoCBYvZw4t2sdP7/",
-	"7B0xyk+/cjvTCQ+GUDs0lMDNPVKksmNTy0mkfOqwNXf45IFLxbMMcsI8f19JMqGJMSgR9G93735mOBaM",
-	"qlQeCZHRTM82K+jWcfoFLNsGdVljd1avazI+rEIDUEZzBq0UEJG/4llorAWIiXP2LpCvbrnzAh9FwaRy",
-	"P2kUkR1XL/dJy+e4oVIcIK/t0W+hfbsQddqjdV3JQ/XptpCwYwwJ5ZW2YUOnyHtJAO4KaUVl6b8uBNQX",
-	"1L59onIcq3iohnCvsbrYI41XFynSJvqA7/5qpaA5vq9MEtzdIniRS1Fg80dZVjRNBWBM/bn8jOKi9aob",
-	"VBJ6JiNvLgOK7mrztrYP8cE9eGtPqZ/DJ+hV3n01yrlz7ZF43hx6VDckPIvnxjPbm3N2HwINeHmX2cwb",
-	"nw+KsCB3FWA/aWMpHvU/y0dx58d9utqF8IX9gVk8PxJqYtgxstgd7ggal+hSMAnx0wmEwLF6cuubL3iw",
-	"ZI6ZC73SRaG37pQqqcQkkMZUrQBgKLC03mmlAYvd5zC37gvJ83T3KW4YNw8iwxiz7z4/ia5fEPPPt90b",
-	"c5oL9hdzrMv1S9nFaEXyUMnn2RNPszXuQnriVVBZ7ZaI60GAABrf7ELLjiZyx9OypOhY3J3zAb/2taFc",
-	"Dqz1uvVH6vBtQnOisUWWT3OR3hqscoowJWjVtvUtst0vQWHd+JL6YudcGIy7Ap5h2yoiSUEZ7mEYp9sE",
-	"fP/n7pgdPvxSK9FVZJPJE21vdzwZDLV/7NQ4TiERqYYVOE1fUXz1zDymyafDAFDh4mnRc/bh1Qv2/PKP",
-	"F83ouc+W04WMfxa2fkoGlH/g2A6u/ICBf/EiD1K4Q3PnnvXHMCHfMcj3TfF/J6GkMLLf/k0rkVx5g8SY",
-	"AxKoI8g8R+CKjOC21ZPUY4cuLqCHUQQTXRBgolSj+N82cu2JzstXR6B/D/HoxD3wGh/+5qKN909MRdqO",
-	"LveDV2Se63SP+2cXQyo530q1QT48uNAAlQfkjVB+McsFL9ClNrYQdrZMlXXCk6/ao/H78/x53+6cXEN2",
-	"9OXGMwKnwooJg2UFW95N7mQwBjy/Pe2hYENi1j7Q+GZ8Z+jTGyiqwS1xj3rAmCwi9d0c8/pO5ZLZKH/c",
-	"97IhW/L1ShbGYjP5q4urb59cXj65etZTl3wiQGL5mribl88nXwka0a14V1zOycHx7KNEVOZj6FsV4Pi5",
-	"fBChERXmlYpNHjkip4BxncTaLPRgzDn7XuuHklSKFyFdQ4dsEJZ9iMh96bCu1iucxBeGptAWAhbWDuyV",
-	"CSbWV9wrMx0GbnXJxNus0SGzKasp7fdKiOyUESX3/hqeKbmwXwEVW4Iw/c/yUXTIyz/+YoVzFDiMurLb",
-	"cqHebeygU3OH3F+eoKPiU9wJ++SF053i1M0QIylTKtLnxvj6ZI3G8eWfORRBc7LdBSK2G99sF1bGdx2C",
-	"MhzYkC+/Uw1hNHVprE/qB5qSrN47mCAoRCGGHgXDLoAfVHYakjCz5JF4KcFed+cfORl5XfjA14c39c1M",
-	"uwJbd/jIP3Rky88hxWTKjWVWb2ZLkR2rKr7aJZbUi+/WQmEp3+mqACqlgp8PcpmsT7yFRAkszAl6JONf",
-	"PM2kmfGio8jmflnorWFGPIqC5zgcw/iWcihe4sviCTgJoKf2jf3baRR6q2AaNyyX6sGj27zTvgLfKWRS",
-	"1emWf14Is+yIQvgKGnD8EHlbhWY9iHVsgmv0SiAMvYRxIdU+0JlxZvijYBuViSK2LruIMF6Zlb2Tob95",
-	"wVb8QVBNjd2Iy4P4xYp2T7knevUk8CHRh8IpCxMLnKDyic+WsSQKfKAWUVHjHoWPvSr0KtIqHYXs/9uE",
-	"twjdYaRiU27Et8/deKoxnT/6OG53zxT38v1o/j8fB4xbzcyLz1FZYFA6YvBPF+4kebsOt/hUAtnHwV5V",
-	"iWejtR8H/VeqPw8EPYHuSyN3/7n0yWGuPo3WxTGyCNbHpvPKagiqzKXIM8OmYqaB4okXFiPWvsJMWjbj",
-	"ik2x9c6ETTc2FjTDbyPsB3lAwuupTpaPIuzWnjCUCa2e4ijgDtoURhcIMTR+ICSp5W6NnsjwhnWnAhoX",
-	"fG6/Gm4Lt03ZaTUScLt21c4HrtyZzy6H6xIlsaxlhatznfOZiFgNr4jIIOEL+OyJ6UmTvg+M03xpZUFv",
-	"B5rxyUDtX7VUzD1V3QygVxB4j2kj0GL0aMLEBoDQveBApN5JrPsREhcx9IHd0/D2hI/7cvCLJtwq6qwB",
-	"jLrYSiydnP6CyU9YooQYuW34GoUIeE+TUvSjO62PothViGU8hWql3t8rbXeE/aa7kw4pkfLQW81WQmVV",
-	"lHGmwamZd4kdcDUPLCb/B4AXnDyGg+uVEELY7BumnALYLrFbvYB8DfO2QbHJRXA2zbE4LU8gtVofQMaf",
-	"iHK+RIjHiUKc8PavjgnrxBbDUucdkaafQiF3FTpVetgAw1ghauYmwL6hA1Apu/g0phDmhaZoXX7UebYf",
-	"9jBCdU/WWzzPUrRIkRBiKfJT23U5t9jbIpXk+JGXsQ9bAl6mgnGWOTMY94UG3NJ9wv6beXqJfljlsi40",
-	"1N9GimSEgiFVkbs7geifvbYVyJizhHZM6S1esiWzDsAB2EblwsQmo5UebO1mWSp7w+1XWMVXjuxrUZyv",
-	"veyf+kRK9dDXqv6Ne6bHIP9ZozMmDdtyZSs94Rt2jDMJanZMqwfor1+WsTFU+GDw6us50Y3yEGv5bOl3",
-	"5iRMIeUHvj5WTc8iYUDmStAkOPreKXSWJ3RYOPWdVmU1o1MtNjDbOvPXHZKs2RYGCZkE0HDlOdsKuVg6",
-	"GwSpNIfTmWH/hwqp2RHQnt8LuxVC+Tn4Zv1SBXuJGQncRDJTcrG0h8BAB+OKEy4StKE56ReGO37P/jkd",
-	"v7p89bLKnfjorQvxKMU2iZl4j/9+8hSA/06aAwfjkEg7upV5zhbC0umer8KM7Fjrp39Xm9XU08J0LXql",
-	"k8bJupOWjTQaOVSg5jSGL6As1Irfv/SS0m0PcCkHKq0B1TCDNu7pmi9E3+4BbH1YQdbSrvIewBy1P9gq",
-	"BvEHSLNa5bEny7LuxGxTSLt78l7ncrY7NUrvH3S/CzHlx2+pYHlhaxTmPkACYXZb76QkPYpkSzHfusEd",
-	"mOX79Z85kGWO0ZGs7XYfnlgFeV6GnIiX6NeZWK21FWq2e/KTGFwheOlFO/z3Hz+3GaPo1CbGoTHKAekq",
-	"583uTr3j61zaI5/Xt76zMbpLvsJMb5X7I6ZZ5psCcMQhod9o1yQNy7VaQCsPjiuxzrly7onemhuMGs61",
-	"+y+0bgCVTIR83OROCa6sfOAr9lPBGoa1PrEwbbm0fYx9H7ncr6Vk9qV1b+N2OQEyuB03rXQMsDrPIosy",
-	"FtRVzXbfOjwSlWPLmwk497HqNjSQuqkV5S1FnpUIUbukeHHctr3SxWEdb/7pto4+BLsj69PQKd6ImVaZ",
-	"uxQQIeV5kDyhJTTw1UVWTTBNEO3q5l5FrFRMJugeUIiVcMZhYEnyK0WV7uMt9THW458ghejf/98iieip",
-	"5obx0SGeG7YI+j/wHdsYUUW9AdJlHjg6KKq6u/DFUy6l/8YbN97TMdbBchCL2Y8rLfQ6vQ5dxPo34dj4",
-	"bQBGWBsq382R4C9hYsfEW0abrCpME4+b7wDKg34IXpdHVGkl/gAG3Tl7G5cDc3e1ZVkIG9rJwDtpwv/a",
-	"TpyG7D9+4ssWXjUFFgnru45+ZGIAvgMgYYi08LIohREc4SVfY2y0l7KBxCHd68CycirOO/hAErOzO34H",
-	"APjvp7mwT6aiiykt105xCpVFTNAScOR0tv+NsN+filYL3/1lxbS5ilvnhYtuDCaCq+ZspvNc8MVGmBIc",
-	"VyqWEISGFxrgapzzwlM27mDVmbTn7GeNHTRN7MQIgAFSbD/60X0FDcoIPpDvKnQgV3/8gnQgYZnSx8+c",
-	"qGtMy34sd+xEBmRtrl9Vme1WiAfT1RjgoxC9aIevmwHn65F4t5QnFXfczcbuPg0VduQWu0H5urgjq6tn",
-	"F3ulY5HWzovqUbjtjHgUClY4xuehYJObZvHgNdooYFV6kLyp2C4AoiivAOfwqiz22s/ELJfqy5PoNbm4",
-	"Pk3OjCgew7Zuivzs+uzp2adfP/3/AQAA//8=",
+	"fXUR/jc5W0mF/3gRhyqVFQtRwFjfyJW0cSF+24hiV341hx9WP5GJOd/k1n1iUvte5UOX5IfezedGJL+k",
+	"8afkp6pfuhw2q/eFfpRuAekdXocf96zmG6EWdnl2/fyC2uZ7/SBU4gsWfjbw9ZcXxPs/uV82a62MAHF9",
+	"X+hpLlbujzOtrFCwlny9zuWMO/l6usYn/p+/GQ3DKr/1fxdifnZ99n89Lc/DU/ypeRreC1+si+vHJbds",
+	"K5Rl20KrxYRxlbGt+0erWabZ//jw6gX70/Nvvvu3c1gQ/0r3xdsse8FzoTIOe7Au9FoUVuJUeJYVwpjW",
+	"IhPLMDmbfvu8fZBu2VzmgkkFJ+fb5+7cVBf0eZD+1utmeuO1gf/RVOtccOV+hnvX3Bpy78t9/c/wyl/j",
+	"c3r6NzGz7o23WVYVxfoyEJ971v81+C3yW8ps8TNCuZPxn2dKK3E2OeOzmVhbkcEa7abunzIxy6USWeVF",
+	"5RLhi164WRF7F7/SJVR+LGG9K8tdPaXVafn3hl9IT/C1epSWoxykBxeWYOzcZ3q18kerIQWUMHldvq/u",
+	"TcwfR1C+Pb0W79QxNijOuDU/nFq3PGqn5lqjJ8dsHkT2bt4e8iznZol/lFasDDkW/w+8KPjO/X0lhJVq",
+	"gbd4z508OdPFgitpcGFaPzXit41QM0HJ6eTMWF7Ytg56N4c7XInfLcu4FU4HxXG4f3hi5UpQg7HS5oIc",
+	"yFYXmaHshg27+pb9rB8n7PLi+uKC/Z//9b/dn55/c9anL8p1Ch+urkb4ZJhlZS0mcV+Sm/lB61V7O6c7",
+	"cm5uSQy9whnfJdd3LgtTLnDrrXLY/ktlrOBZ+ytuCoZZd6nxQrBZLnjhvqvgsuPmgSk91dkOLLMgnF0n",
+	"y73wg5hTIpvztRHmlpClnzXDI8Q2ysocByAN40zp4XK1FnqdJ4S4EGvBLSFb4lEUO/ZWq4zv/Nevrtgr",
+	"MS02HCy01mcKv+vkDwaex44jsESjqkcYrll5KNjVxdW3E3b5XTwZf7q+uKA+u13SsrmVdqk3xMa8dELL",
+	"NH7diEIKLyyZZv6X4Edu6hX5TGl5dC1wmfxClqdy6lbb76FfBxxxRXLCMSqHXMo2niPysNrb0uRqXBd5",
+	"/pLvaHuImwdCYF5bwwpwT9iMKzgic10wrpiMV3NlKSrvm/E8dzfAnP7cjBdZ3+l64Z75NDkTqi5nnedi",
+	"qTeGFrbuayF5Zn7UWyYt8z+fODsU1Oh513HpmtZbVNKgTztvHGlNeeNM2HYpClEZyog7SPxO3/npk/l3",
+	"Z0722gO42KVUw4fK68VtnH9V/R4qhcMLHi3Ils+Wb6R6IFZHCX9QDVwVdTlfV8zwli9RCLNkuVQP7rcL",
+	"0fAmnpG2n7FcZe7PxAvDz+CdtT1J6kO/HYQDZvRKuBuIidwI54lZwfjUKx7pDmGeN0Z89e3V5fPnlGXQ",
+	"WtHv3Y8IvSBWXOYDvJPJIW7MxH+G2urvN2Z3L/HVjaGNOfsPEp8ODsF0Y3YVZyAX/FGQnkA8g0O+05hc",
+	"XdhhCNQUg4f8SubENEnH9x4uwX1c38YQ3dsTY8q9hq4PZ16gGkvcj9zfjhM23XnBzPjOuHHC/bjJxQ3G",
+	"vJY6F8xbpU6BKae/pGG5mFumN3bQ6bO6PZY3/gVMF0ys1naH91Ke440906thJ9up8kEOYGNJ4fc61vSH",
+	"+dz9Q2tlo2HcvmRWXO1A1Ru0TkFHMj2fT6prThkek7OlyLPUhlmM7BSCuaecvtox7v5Z7NyH6Os792q3",
+	"EV5whkhW8K1CLb8z5HFa6UKQ4lwImJr7uRuWgrFdV+2tJTdMaSZURo/LqRJDKU/NloIXIJ7S1gz4Xu/S",
+	"Xdqm01uYCidQ6DCMezecANIHcDsdj4LVUWSbcyZ0KZiE8OLSRIQ194IQpuS3MSmm60RkZerN4+HTDPdC",
+	"d1Shso/VK7rzuu29TY3lVlRF1ciFEtlrEFG5UPCHYKjEN1Niuyly2mHghQoXZ30bX+kCY6So1azWzKx4",
+	"nleip3CRS4PGBuPoQbiLZYwc0fcp7lNlfGExYNlTu07c/5nWvUGkl1oXL5ZazoQBHzuMfJCfXJE2QnjW",
+	"3JiZzsQdKBRCXJqOFXyy+Xv0fIuMstn+pqVizgVxilCWPo4Rwnj10YhaLbmlL2jDV3BBayWcBUgHLiDO",
+	"WchOzR+fYXapDSpKPafVfdgwwoKECxhn43Sp1Uz8vhYzS45rzonXvF9qhfe8dkJbDmxwWMQtO7yF2u25",
+	"znO9NfRqukvPnRZjpbvKNZsKtuKZuHEnzGlI40wOaY3I5/QFsdA6+0VZtGeb6yPQQAHr31i9Ns6Ve5Bq",
+	"MdyXWgpOewIfSz2AV/f5EBMV3JGqYpqcLeSjUKSCghTdW6k2yeCak0BiaW/BLgL3EUTC8N2ETTcWjKY1",
+	"7PeozX0j6b0N10Dj64ZhpAO31+1AUP83VeMN90XP614QuYxKdEtueQr+YLwA7yZgKzp1HKNLx5FotVlN",
+	"EzdZUFGpH1qR0QfB+Yhoe0jLthw1FHN2+QQWy00hetTkEqWdYPf+B7EL6xQeJN9ihH058HaAx5e6sL8k",
+	"7lHa78VjX2ROLmFFGFe7bXDNU5d0/R0/gBBhgESrfOdlmuVu0aQ673Xi4FiWh3sSrlj3tcqsSu0VjpoX",
+	"RVSlMQAC10XqQoLD07qDcz4V9LLlZAQE1A1n60IYwzT4VXotFB2WeuT5ZkA4B8cQHk+NH89BewJ+mG1B",
+	"lCoV/C16MiM9Phi8oMxqpI3dJVcLcaQcdVdSGZQZFUVlM2cmTPnsARUeGoh4vg0r5GJp0/7OwDR1Yto+",
+	"3EjMOnEYwTGpeJw4TKcpZvBCw6ZiIRXj9qZMijnzZ1//XvxufZiHMK9wCAstQMqnYqdVBiZb0kX00tl8",
+	"F8c4KuO5G6s0bCW4Sqx6Iib70U8Qfuz81O1QuyG9Pe+5MSEI0bA5N0VBp6cpSw7siD3wDP4j4Q3k8cn1",
+	"7OFuzRUd/iyEnS1RYDK+8yEhNnO/dM3+dH1x4TT75dX1swuUF6EySCZMBbt6fn1x0ba2vTTUptIVtet+",
+	"sCNeR85WP4qUcQ1iOBVzjF8IthLG8EVpcsBRMAIsufa0eE5cXfeaQVYu5B2rkd0EEsEL+DDDxc3mHdot",
+	"K/77a/ydq8p7oxljNrgGbfWFVvM657MQdZeFqZpuSqtmuG2I8IUvTmBpcGLJLXlHXTrDI9epbLt201mh",
+	"Vhi0/o054AjC+6nR+5RbSxY+hLBT24yfSzvcub7DE0gnoZUY/qI3nLZvY3xscE489SaTTrGBD+zdBOf6",
+	"Oi9FWtr9tYXeTPMRM7vHXyADdFJletu7xmsiDuF/NSxzGXWLmxtm7He0MvKEoPyoN8WIsEpUzI3T3Z7m",
+	"S777940wdMDPQzL6L+qWXk4899tGrgPQKM6k99fKGXxz0YMBahsKIckwFe7/0VLJbsBS0FsFETeWOfWt",
+	"tEWPcJBtUsIsBu3Iy4LP7XtRGN3Yk2eUxi0xFP0ZSGnF0Edp4+WNnvF8EsOPfqGMsNbHKvpVKFf2Qx0P",
+	"UrGZQsZ4XGrQiV5MEddTaREdETEUcQBVEYtrQx4pMZOZeCOspUCZJXyOuOvXOQ+pfjAVz2Fg+yINN8q+",
+	"0glffM0LK2dyzZVlW4z9IT4IbOmbqkm9xRCWNE0jewAo6lFaQWZOVmXAxdkuhnmQifsG/lrmU3uyQCsg",
+	"kadILP/7Qq+14Xl7A1b6UXQfZ/eED57fYDxyK42AYw1SLA17EOuEGV+er4bVqjCy6X4O9ou0k+i9wBcH",
+	"LWkw21sWxXap2RomLbJJ2DPRGvDYnCOsFi3llQG0lHv9h82P9p/Qyu/3fPwVYviJyACxy68KvWKXN+yi",
+	"BLZI1M56TkXTK/c/Hf2DU7viO7bkj069CVW6eMMzWUYo24CHpqIlEpVW+AU/riFrRORgxiVUWovelzLC",
+	"t5Jjk2bGi+xuKQQ5rqw+qt5TUb3FL/pGlSXHtE5X1SixFcYG58tZiqAR13Dt3mAAsBYfTed1uB2OLnE2",
+	"hcIYXbgHpDIyE3CUa8iWChBWWE7lIrxPhdeL9x5RKbk3Qqh6icCzLXf3j8oSCYWBmNhm3sFfB5OzzTrD",
+	"lOGM57mez1P4mIUg4ABL7sYFpS8538GfMpHLR1HAn41IJDJizraB6loLdV25jJZ6k2cs1/qBQSD8xi/E",
+	"dTVn54PjsyXeUtzr9i3fVW/s3zZiA2OKQ9ZrwFzOuczxIodXE8OlYJ0+XhxEoky84krFfZ+cJQLBQcJf",
+	"RvloCOaCS5WIJELoxKkdptUM0RT0/SceQzUclQ7iKFtLwYuMgE10qZ8f+XotVOvAX1JG7sK5HamUwFLk",
+	"a2KAdxhCQWAIX/kz7v/so7WwEO736bk/KL1Vg/XpT+7pgJulHGl/hXX6iELZkBgbV7BguMxGqQhRPCbz",
+	"NcVjIhdFp19eW0BNYQJutuR2wjjLwWB2Skgr8Qf0oJyKCzGfcGPHQ+hv7mAtOl++IZbD4OC7FC7ScmeY",
+	"wqkwFuw1qaomekBcCFggW+yc+MDjICOmPwXkr3OqhAJx2bBLcYXj6QqiFpM/UeAn/hQHMe/SA2/xMmsr",
+	"gkpUbiiuNxllg+fJUfgUX+PTa8EfTK3CCsN04V41aTBl/dcUhDdrIOBfSQdT1n8RyzHCmvrQCq2iyTkF",
+	"wEpranqr3rdTs9UMQJz7CNMxTnwEPozLcb/SjEFxDCz58cZBTGpTJPe84HPbVSPQ0hOWPwjjMZ0Z35nr",
+	"MtAPCgo+DedQqAyCeBcT+CPCnyA7wOdOsQAIg5uE28bXZADjHlzjoGIyDRrHCMHc5Y+akX7ftCABG/X3",
+	"OccBHsQ3mURVQ0gO9Mbca1VQw2NHL50Z0bxUiVuVSpGQeSGZU4CQV+6f0QZYYHELmFdbn5B0qs5fOSvY",
+	"Pf4gFKAPfElwBTs6aG6Aeq5N61tiUvNCCFLyALkdUCR/8K5/RGMS6FWtFm+d70c7EDksmbtBVgimYW7H",
+	"GA9oIJDUkJyNPmSjLr2v5nOSjG40xc495yx9qxnHqTnTbClnS1+PxpQQmYBzNN2YXSJTrN/UM/C1n6Xj",
+	"dkp/9LC7RrxQqgeAdLtrHo0QWBIwx3P5IJyJ7R6AYQOyh/tjH9JBVOj3m4ue2C8lGCeNwq4L+ejdESKE",
+	"JFZSZd9Dyq9W+nvZkoEnlw00fqsib9C4P+CjqfAwfczNTK/FoNffwZPJ7OlFR71Kf+ioYtz1b7n7h2zc",
+	"nt7Dr9S29Dm1pUQs+rI/0jWkiikIS0MyqGi1P3TxZIb7IHkZv+R0gJYjvKKFy1hyD3cHAz3mY6XIMywh",
+	"AF3tDuaSP4ohafZE0U+H9tAqBSLZVctBBuUXPOq8K447PPkxLg0Bhe2Ipq5ve3M3k5vn1U27sqfQm8XS",
+	"fr+j1yk4s3oOUWP/dJmTXgxauURVCV41FJQHbu94CVl9Azo71NAMvtZRYXG1EP35u0zkYsGtyF6RxUXE",
+	"YmAyAm2QkH5wnmhMQfQnIo9d2DY5w6s4UdQAMjBIUhvyF39zUi+Wi9/rVR64C8lKrr2KrH7Yu7CqMT0Y",
+	"BXwjPf54Q7aweYIsbdoZNhVGZhEwH2C/Xt3sk3embe1Ia9JQzM5qBn+GsA77bMOMtLlebQqIX0A1XeQp",
+	"qOb5jjcrd7iqvjZye7jphODor2R5dS7psb9xNjoLNfLrzTSXMxYej1X10lnbM61molAiAeBzO5jg0+L5",
+	"BhWaYh8+/PLmh1iXz5XzNCFuDrbqNaKq2JXK2P1GmIzvhgCUJmebRO2A22ytrtnVxdV3Ty6unlx9Myxn",
+	"LsRDWOnUeoVnBlR/wdL4vQtjDQJa+Vhln7yoTfxBSp6/u2BBNq0P54ZkzcrPGhzUyehcF6nsSgJhiplu",
+	"5+7g28xSCMvMUm/NoJX9OjQbR+hkr3q7D8ZuOrgJ9jCkMNCGA3fKB1bXvLDxDMFC7QSRzoLfa38l47sJ",
+	"RmcmeEpybuxL94/ol5yDIMW/OYGJfwGxmaAEnKPwXz65+O7cvw7N3gnbKHDHW0dsmDuRQjqW4Ky2EOHP",
+	"ajUSYQUnoawLmfXYX8RqWugnH/E3DN+Zm5gnAss64IIsfwBPXD9GpR6G+O3z3ktOYu1lOsq6IS7o4Ym5",
+	"yRku8a8d5gtlU0OKkrRXEpjI1JnHDD1UHdbrdgJYI4RMnHrvD7h7QyeMMCbV0kjKH5QVBehNwtCRhbFk",
+	"7ZGvzXSycT5EPt3h6NIY6IvtBr0rUV7eL0puMn4ok3Sx+Q9lVeEhaAL3mh3Ju6ULMaIgEx5PjXPXUWic",
+	"NtyPJOlVyzx5Ezi7xPIZ2FruVf0inDbbQ21uGBW1Kq+EyJJcPWSd01tpjGdSQAQ6VvSFeNuArMgrp6R+",
+	"KAoq31NiFYgwMnmxQMSkfrX8XSsRroXzqwlgrCZYznZ+Thehyt+pwgK09UKtG96ImLQGVMAKEgt0Wavz",
+	"m6lXtuO+8EKIowBoBOpNIfjtS08bJSIpqqeg+v0K/ppa+I8kFLwUgfS6h+uhFqP6deiVFD5BD4wiJBkI",
+	"KxlanjQ5M/Lvgsxx65kV1tRcqKG0iskb7Ee9ZTkvFh5VBvaAx5ZDHaW0A7Q3hfvwpxwm03VTuUVFSNXe",
+	"S5trk2IJ0oEgLRfudgZ7cMaVs2CWOs/GAd5S6Xhq+kH6YGzkvPVGZemKs+G5xUmJ9wBHDjTeNZFihDIc",
+	"mSm5WFowV365f7EXI9kopqGBe7iSSoyNm1rBlOCFMJAQ8jVmY8nMUqx9aMklUt5jSJDGyQ3EFoLw1AOs",
+	"fkR1TrAqVxisYZ+smWRRAx2axoskQKC830DXzo4zpWoH4IQW1Z/lo0jz/JFcfh+X2h0lLBMGPoUxjH5N",
+	"vzfF2gYDi7j6L0vZSx2yd0QmZeJJJZpZixuIDqAjtG9xa5VulihvtX4otoJ5j/W2a74QEBGJnsuxaYfj",
+	"6FJbGZjZCCmD8zyEr8U/mPrEnZgVJPTYlD/gWSbdsvH8fb2AYEhiuforlfrQMIomXMp/lRzuRhj7lV5v",
+	"o7mgj0fQ2UUrPepajWiVUaASEnHaS4XPC1s+/f+RReORVkJVqhMA7Xc+jnp0xXffBxBSe6lXfPfWQ0U6",
+	"CM+GW3Q122DQGoRilb5feLdVsZhnT7bTbvbtaJ50A23hKXAq/Ku6HodDewdP7mHljKdO3SjAvSdKvRbC",
+	"c9xhrNtXc4VGIT6q2xaDCvs8SZYc7g4e4l3wcrp85u8JhgQBznvjNuoPgowhgU0ZeXhkq4dx0nldlQsS",
+	"1zsclaTevuPbts6mWP0vqev1svd67aLwr8gg7dL5glUGEg3rD0sBkXqAXKEJUB/8lpsfxqjXLTd348R/",
+	"KBNL0hEuKwUS/CNHHQe3nV75jzoneDYSGb96rE1pu3R/kwZYNIfzhSVj7DsodIlvBefdv3lAHO9HzO8l",
+	"3Z6hcVOyHDfZdgTK09+TOPWZZ9cZfn2/s0tRRFKeT4m8e0GWBGgjytwywWRasT8CuUbvrbLk7nfeiEcB",
+	"l9tciOw+aeLiz3+hgrRIW+OMyABogRJeX1nLzuV8Ci7XdGN2Pv8Z2Sc68+3DSnO8YFBFLCFzMowNAp6m",
+	"zAu3b+N2+SU9IKtT0lpRy0TQT4iH4bjBQKpAcj/Y5XCaDZQP6j3DyNLLG8tfhjh9P5+wrmGbain8Uoj9",
+	"oCeV81YTVerUDuuiM8xr4EUhH0V2O0J3c2uFyoToxXxVqCtDJtEj1GhSzSN5KEnwXEltZQBYEqoW/JUA",
+	"iOdCxGTxICkq9yIg/Vs4Ob2Z2hGvgceHhyQTBMrv5iUNUXXVR3gd6Em2XN/Ih8n0PMHZ2R3MjD+97UiU",
+	"ACYw1dgh39Epgjm2fwl0CzOOCJBGkWu7dNTXjFIBKvjay3QibQ9/okMXUrHWUs00DHJcorrd3VrbynGd",
+	"RK5pRB8Q9nggny61Qljvbj0UkM4HcP0fKVrtibQTbVE6qf7L6kD/gp45h3M9iBA+UM1hsnMqjqhgaHL/",
+	"j0ughTXM6AmgbyMoJsiIGw43cGg48I+kIyGkLrh3ZhoS/Nq0LhiYVvCQK5RM/J3k8ovsXlOk134/GqXH",
+	"tQ4cnqS+yiUQUG8y4anLozQpO5Z0O+c4VQbl1R4W0M83JoXH7DbGBnYxO5uMSTB2NS0rFRxuYZwkJQA/",
+	"CbG+q9DJ12VgUejN+rD+kF1Eux/LMmmtVz7B1JsxCFG1flvJvZRqYpMIhZslL0T2sWn0jmD0IHkDO9rZ",
+	"uKmXaSXQL4O71xBQMdyu2kRSe36/FLJIJ8jGEL5SRQRX3zw/WneciPT3rP4dWI0aTUGaDHF4EAKtbFDk",
+	"JQXEoYSHwP7XLoTZmN1gZys2BCLur/Q0lzLLBMlSOtN5LvhiI+pXm1kCglTIAusuPc0Ewrq6CXlHFYb4",
+	"+3CYn+n5/FpliptpLs2yP0j/PjyIeTu8TXKRiD7CP2OOA6o4wanE5GhctElASG+UNRP33zyD9Zuiwzam",
+	"G+ZK/BSYOdrrtNObbnK5EX2mKqUz7rXVb09CZ6g6301FgnswpvviQQK0tK1iKzCGBDdmLgVW49JB/YA0",
+	"pc7+g1SLl/XeGp0uBAU/rb+oMuLk+iXzpOPK4lPnYRzFykqmch542KOBlzbsBvcPHG7U9vYHAp3stt4E",
+	"UCpGIYQv6OxxWPr6wa6Q8ySMvdlVqG9rzQmOyDi4TU3QSALcxGgSx2X4aUgTqr0R9nsK6C92bcRCb18C",
+	"sUt9g2S0/CxsMfjx12o48Ij79kjuwsiAEzK7JqguJwjJajJvYlWXp/bZUnyVtUBhCN/A+0FTcYVNHULz",
+	"1F/JKOVwdyttgRzaoZiogpUGub7875yfjSr/WAuaRQx4Y+o7kqDCJ4v9QrMb3D0E2Pq6uwDpwj4ll8/Z",
+	"X7ja8GJ3zQKyayQhI7TzStVPZ3rlhAXslUeey4y557ndFDGRvS2khT4wbtc8d9Yk9g2kWbQ6jpHZLBYi",
+	"3bili8zVCLHyiz6MYJRe+ybtRiiBWuo8MxNfFYv/2s7lj2ldt6Pzlk5y/KTqjMplbyZYX9JO3De1CysE",
+	"+d2GlRflY1LRXSFm4En+DNosyOO1TXULeyPVw1uyE0W13SxUHiS6hNGFwo3mjrUG07QxRw+itpeTAFSs",
+	"YjYACk53AwrUVImhBXPOyRF2O0wMrbNxXyKVfh8SJxnfJad/RNCB28h3j9T9uAq1uMOsiyAQ1OkYM8iJ",
+	"/zA5WK2N8DCOZJSC5i8ON4Wt+vHkko64mMt+w6Aw979RO8qJMs969/rLXJfeWEgBC0qFDaRgsfW28o1j",
+	"4g0wOCj/QevVBzGn5Mibhb2ErRU2GfsB6U49nqqKmZ6czXIODeU2KhPFFvLLEd3n/jWU6RqZYw4n1pI3",
+	"YqgVrxXtvRTxvrtVPZsoaVP0+2ajPDmtEs3U4r078EVrj2RMTQwjQv6IhDUcNKFEQ9kXbundwVLHEBya",
+	"NPRjqGlwVo8VtDaAayI1bSwngnlnEq/vhWZQ84vIQj1nSldNiiEtWsdkMz6jhRU/9XPKgu5KrSQvu1hi",
+	"UulsPOMKFlIxq89HIMXegmVlC8nzCbt8fv3sggFwZBJ6JReoF6j3URVkF+xBiLWpoUaB2W8ZoHoeRIrE",
+	"01zZCbt0mnDCrtz2O6s+57ZGtpiKJjnlVq3rBgeaLAYK92TkTcYzRF2Yb3nxcE8i+ZbIFRBrJTVVj59E",
+	"sW7pr4kxgfa5zMUbuZK2qyaRY+UeXi6BhFEYpGHkNQOvLI6kmgT5b31MmCJdiPShtOFOVN57k4+yRLIM",
+	"6FzmohBq5mQn2IcJAk144QdaP97mOQhzNJFh+PR7Vhp6Hr8lydVvGXRsxKupNGfcqcQest509i8ZHejf",
+	"mvDdLt39c3gOKNQSLBbrQi8KvvqDQR7V4ZF0tckWqU7okMevIFa5eXB2HbAh97TPXVf3etAVFaQjcU0V",
+	"OqE+jbQpvZrpOzHTKlnZq52OYneVRnJIUDrls4cbduGjQtw2iSgIDPzwmt/gbxYYITXI0uGhfAEDr6Af",
+	"VLmIFWmpy2zcwNqRaB24+mpU9Uvr/NPKK1WqVLoW3ZhHXdgKLfqXL+ANnbzSvgyYpEBf7mltEX82tG3u",
+	"McuinCkuzMBG3UuxMiJ/FCC4GCmwGvRV2UKmRts32Ih8t1UvwCv4lOQR/pzlWUdj+Y0Gywh0dLVxQXNg",
+	"Q5N44A5RlhqXuQk55FoxJ5LiejvVh7MrhivhOPk2JqTMDsyM+CA9lRXRM577kAPBOzDjeSwT6Sxla19n",
+	"ZTuAshXAUG7tShncmBd79uTEO5MF+Kvd7Ujo82p311m8tkfZXenJjLhvy18iYQJdbMb/tHV+Jy/a68S4",
+	"jTAWSnBapVZtSGVc5dhVDmiVcLiTIKEhTDXl2GEZBGJfiqGkGQIvS9Ih2xIrDpO1K0kLOg3WNo0celVm",
+	"6J5B9zpclkHRGivzPNyd1fDlFMroziAa6rsWAeqRDHptlNkUgiIedR8zGvz4Oku7u8aRPCiy7OL13dLi",
+	"18FSAQgfDhjRKv/vuBRNCtelS7MfwhRgQYSLJ6A9fcuU3WCqtoAgx12ixYoKZEd/uT1MN2ufQFolCrjG",
+	"WCjNqKlZyrkNHfwRTYqEoT7CcBYyI792ADEHBujMnqWV9UV5dsFWUmGEpXdfaox5k97W1m+1Quxnq2Rw",
+	"+PUD7yDrudqlhCY9ipdjaher6KieiBNWVHWCk5xfnoYu9Hn0t+65kXiBGVfv1qmS8KBHvSer1yJJjNvv",
+	"UHgwU8OhsEuhrtmLglvBjPy7MBN2v9ywZ+ylmLGri6tv2Z+un12Myw6jnWoSnfYreg2N26ACvcXrWzx6",
+	"9nrn9CbNwj0b3AUd7wurG/cnDsNX9axhyenUhxzTQNvJR+gANqJ9cb3SuMKyGci9BoWyOxmlWhzwla+k",
+	"2G/OU6mNVObA49HrohjvIWAZMpX9Pig1URn/+UnLgzaq8KlHmj81QU6rC28GzPhKhEjEmLD/69wI9taJ",
+	"j7JuBQ3b6U2was7GNCnkWCIB0yh1UaV+yd8eKOvlLRK0TXnWU9r0lswuR5SR55fCM9dGTXS5Ci1ung66",
+	"onj62vYsrdK2PPHvS4q42olOoLPMpXqg6Syb6f8lrL40HSM29lD+VrjRRpCNVaWawINsZsvASOCeumGX",
+	"FxcXaLFy62zIRmu/JJa4SmIWv5laiLcJGzHA/jC8p8TWx/CnOx/fN2wr8vyG8a3TXwbNch1ZVqARMGhW",
+	"JHnN6o1BlcBufhxz5TxvwINKsXDHJkHpOLSTSndrdq97UXH+wQCyZxgjeWtB3yVJN8ij6lQWKuVabRGY",
+	"EZrxRSFSHUbHGOdLUuRu85w9ZxGr33uxL7QG3kANhr0SvKiVm3bd3b1GzYqm6v9YoZ31DOHzEd1SUxCi",
+	"sq9OM33ly8XYlitAUjpHLaBPOgKip3RYOkth/U2zxCsmXCRpzJMXz1FOAOx7GsCmfbQjAiFjs9Dgo2M6",
+	"DBsl3rBneyg0dC5gIB2zMgd6WJXFoYLUo26Gd6lod0JVJ522MLd/3wiT6DPv5ziyEYobxDpwM+zT3YTq",
+	"NZQgg78H0twCgYijmkzU3/O9sFt3q6BkLfWmMJMqqzSSOIWkVr07zPPn/X0D065C1WGcCnAb0b+5CW3A",
+	"MGtSx+UOmqoffE+TO3LAJ23PN6b5l7Ri4KPYFGTUtjhlnG6ERrScezac6N/zvPhYcNiKamcRqsNcHFH1",
+	"GMVlII9xjXOJbrY0htsFSwIThMqrtd0lWpivBCTrEYJ/UzLxYiWqdC7i2qZMDtvgMK5iYrjMpVrEWsfh",
+	"eU16DssECXfpqLuB4uELQFRAoM6KBBB7JLE6hVqc5mKVQuYHHnCPuA9tsTmQSWc08Mw9eGs7OCi4Qfg2",
+	"cKc7Y3s4TCXlaPjOFbGwNFko0Fmo6OPSsEt+G6NMlpJS8X6DgAfpTJ6RUaYJ3ABjiKiGVZ+huYEv72gC",
+	"EtP77S7XqrsafEBPxDTIvpojPIzKJTHMsajRkB+KDc18mIM/wH/dQe2HATbIyeGd1OyrWdjDSbV8NHIU",
+	"qxZWXr1Tg69d/N47EhHQ0aXyY7ItZRc791CWrY7+Ys0elR4GA32aNON5fs2u/hiqywAuQQ4q1Br0ns/w",
+	"3EkL/F4rD/2AXFqZJByXQO3kGujqg2NSDq6uISNlUTbZbH18f+hc2eopuvstUqnUYduNgeEmF24PHgF6",
+	"QMaK7N7DDBq06ER7s0EkJ8l62/eFeJSCIK91tr8Seb19mF/hxtiHFK+etBVZN1VDmIkfRMcqHNzsKqzm",
+	"MJeYHkk0wRr74RYlAW6GBpJPvfVmnjob/glcTceoBZlppXy9audXjVyoJ1I94fZJwKhel82knJrfmoBH",
+	"1GxBm4tlXVcLdS2UFYG/eANkWVwx6KhFF6KIotDFGERhbF5FFcSE2Gw3otU95M2FTcKLgH15mbiwUvsY",
+	"Oo7S+bZKrcbgDb8PwxjTtic82eJ5sXyai2ty6OAkGE3vUlNLuZ/W6jfcMiaOScI6HJU7P1ZvgUMdr6H5",
+	"1e5mIkjokWgmMoIKDCLEvUzt+AaoO0s44oA5WPIMMAIhl5KOLlPMoQDpDMnO2vsQAz4VxmLY7ShlbyMT",
+	"u4gXT9k86CyPKskLCHRibCnm/xikbkCbo6vufs0XYYlCpAl+BhBFxjQSImYraaTh9hqFJ6rSfkJOM65s",
+	"hYG/lLauAi5UDAL4vdp36KgOP2STp3rPT2jZ/O2Ty6snF88m7BnLxOyA0O8tbh1vfOLy+fXFxYRdrVeD",
+	"3v1fvTER3ZQZ1xZQiktf5nPNLr+Blb1ky0Gzontb3Cr2+vbnW6b4Pj2eMQ5TDcWGbhbD+iiFcp6fxC5J",
+	"C7QfDVB4c5KSP6epniPbQwUl296jAJ1K1tr4GmOWyfnc3QGgwZyQ0BdI7SVUiKD8+X90wbEFR2++EVGM",
+	"9NXOyg2erIfA0QOa800+Ann/svzeK/ebZO8h+UgD/bQR5fmBcjGwCeH5ccg7qX4xCfc+RSbQGUgwXS0M",
+	"SrgYPDpupGVeqL2JyYY2yLu+dUaDVM6LmLALgG40uty23zW+ZjGIWZ8viHXM/nasDpcU2rBF1WqAEoYY",
+	"0zh4PCujjwIZ9iWIkxf5Lg3grKU2GVshzJI0/FZQrZdL9YDwLCPVIo+KPlm7O1K6TIV4tzUEQMv7B7Ds",
+	"dwChXW0jcHqVz3Qt0N1mteLjmlAf86CVR6FJv7lQ2PXfpk2/4QzwtfUJPajb0uhH07VeFQ28v/M2TazS",
+	"ZjWtMQilpuMf9BbntPsSPEJkqC4qB0SI6hSsaZLxQOoYyF1No9RzujG7NmLSZzlpl66ZS0M0QsKlS2T+",
+	"nMOi8wzNyqHJvsbq+HfHnCy5UB8Ez174ktqm8TK80BarCtvTeLUpEDxIMqaB2ghWtRW/2zGXWzNXhiNI",
+	"TZEuOZANKqpDibjH8ehs1siKP3BryXmRQuiEp2xthb11kWOeZ74EaRfSykoTNGqx6fnwwj7PVTcUXF2v",
+	"fphA+QP7P//rf7PLi+tn6G2cDe2t7ov6gs/sRkKLwZrLgibDHQSYCYHAZpR+pR9FWc2ktP+Dr3ESi02e",
+	"CNQPTAM3aoyyVEb0gzBWF+J9hR9ucKu9o/XZo+sZaYxZr/k6z7UuDskCpg2jjjLHFC1GCW7q+W5n33p4",
+	"R2SvwBmG8VRRRKnFTbV2DoiGataLDtnsBvUM3olOzAMMhUi+JVd8U+SDk1Lu2dRHX4AdTxxjWYiZDU5I",
+	"fy+G08Aeg8D2vsdXXA02jdzUKcQeNQrnVbQHcbF/v4TJWbHJxbCgMTxYPWHjsIy0QKSPyaS68X7q5eqG",
+	"gaeEiQQZzfJQod/GyQPtl9Vlq65EoCWBUzLLTQrmVanYCmFprR/YCJR7iqcd8TdjBM15KwOqSyvYHpjY",
+	"JCxdarnpvhQ8UbwUytRqVRCB3WO21EYoH69Ml1GHPDnpQ2IVduLbIDjONZ9CPfmILw4tAugRCBkHkWlw",
+	"J3JRq+s7lniYjUyy5o+SHMiW9spNIMsLggNfD9vkFyQlPz9H1E3j0ulC43RkDVPR/WoGoNkupzdYDf69",
+	"H1FqInS4GCtmB6PJ3NNBjlp4BDrj+LPeJhXWuLsoURxRv4UH3Xq9ViAwcnW2jvDlkb5mN0VFE65FOpf7",
+	"BwTvx4CYe/rg4x2vzTYGzVnzI3nYhY1F+H0f91ZSlSRzWMCou9UYl5b0OD8udaXUVNqJ/2+tsnywbH3k",
+	"0u7f5dUrmEqTsqqBUFoGKFZhj0oN5FNLviAgVLGHqVe2IXm40UxLkLoM9lnGpchKJyM1LDJAfTI/qssH",
+	"SpKXlAZku0ITlsJMkKXRTLDoB+5haEHNA20ZxDsg8XSDxQ1YSRsL6hsq19kUt1PPelXPd1OYX3h8bqle",
+	"c5d/xCZ7A1+Sb+v9gCqKCh74KO1SEnfXR2wCBLO+8YmZq3qF04DsL6dLQV+2+8PRc8C4coiAVLsje8fW",
+	"7TXN6JAyr923sU5/plcrbtjUF3m5vWwPihzWgq9ThC5DZlXt9U220YWhM60wXDyLHdATF45WC0GVrzyH",
+	"6FbvcOjeIVDDANsu+GzJtkI8OPMFUr93GwUeihNFDKddYfL+Gf7tj4hbwHMB1dgghjXtPMIF/g7ErPwL",
+	"2ajcNEhBIu0TKR0jK9lSbjFZyAZdC+m2DkIREPglfxSeFDDW/FZO2ShHdrqrZh79wpQiEk4kinBsm1Hp",
+	"QO6PTZhFXY1Mqoqspqbq2iSldO+5p/RseMLmkYIB0fV8xZAGvu6N+GznUF5q0lHM6lY+jZQgInr12yu1",
+	"Rfj6aqbYdN2n96F3PgFBTtMoSBtLyJnS2xugIwcaYgFdE6BBR72SokqJ7MPvQ/y8I7mhX31cIskD74fP",
+	"rc958MCR6+xTobK982oND7bLY/X560Yjzt3hYNpmEqJFrbfUOX3/dhQ33wlbAaOXuw61/X7LD2/0Jw10",
+	"EGi1O2057UTpZQe15hEJh0hxeuduBreqe4pNHctZskp69shk2UX0iA6r8evCiOxNQhEs+h7au1iRcQg4",
+	"IBXqSHHsdHHhJAd5a48xzFt7AHQBxkEGpnmed0Cbkbi/Bm6jwSyp4HSElw+eJ16Be3vqGEL2/nbh+dfd",
+	"JKlluRMqu11wqfZv03RTMqL3Y3bJXuOfEgN7w8lmkBSLVR0bPQn3P7q1oYcSdMwz18zqlS4KvWXfXV9c",
+	"nLOPSJ3pXuB+R6gsAIQBEy0DIUaKmn+Aa5eYoaU6eY0BO1idZwNssFq/1PoNVh8PzTOWlIRIGLAViq70",
+	"OKxkuH1VBLo1BJiWGKChRTdZBy58Y5h7IG4+FgJcs2/Ovzu/JGe35GokscSerI/pkkXaFlHepC+7bIE2",
+	"8J1jgEHIXSy5EWCYlHCPSCD566gaoq7a3N82YjNukQrfByxlkCwEMTfcC3CDc76DP2Uil4+eDhMqOX6l",
+	"6+sX4vaQgnycYHUIcy7zxBrastFDYwJK2/8pLA7bTyAQObs/2U2BndAyaWa8iE5VnotABKpX0GK2+8u3",
+	"+1ol1WBj0AjV2mcPqMHlCftUTtifviidlRrpIvZ9i7KSVlCH0wq693T0VsZYdidd/4rvmBFoz2NrkI6W",
+	"PjnJtVISfAFlrM+TrIQxfCFM2aIMs5OFgJgs9luwDJeQtkPS5Ihwa3eMBAIz3F/uUftFzKYXS3D7sJa+",
+	"2uYD4jngJY1nUMyR5wTHFzcgJQLp5i95nghjdPc+GdofI/DutYjaIWKIbtgkMjqCcwflgTfs+QXjlq30",
+	"iFLBeBtTtnmy+0NfL/emXq1WLgXPrVF+EoOa29gyEHwst+WxX7W7ScawwN5vBLt6zn7Wjx6pCABFjKZe",
+	"AlTR8ypTeeMBaqrJAUv0FajRJkO3yVIN4VbTAhhImga1yHUmS6hoC/UeMRDqKdudUSNUlvIqrBij2dyL",
+	"U6XVCy3MO/XK1//1yjs+ju3QBzSPmdtEa1+oEAodf/ZYgrRCU4n6XwM2PLCqpiglQ8iP7nHYAC1YKN35",
+	"3Xp0g45sosAelWoTEfIMNL/yiB67PmqNIuaX2k/eTyRqUhSXtOC+9KYLxetjRjLuvIDxHNp7KeiyI/Wq",
+	"UUkffGyjlwNZmpaIop7pFea3SwBzwmjfo7lLsnTa903nJjDR0/2TKYgNRRRV6tEgKWkJSzL0ikRfJjpl",
+	"er8RBtutXV7ErNslpoK/KJXuvly0ZM/zQNppxci2584ZMIlaUWxGhTXX3JYGHSDsjPYNZdh0U2QCwsaQ",
+	"+hredq2G2u+Mxg0h08WZ9MqTOdzor0rn/nFEfE+CDOed8gwWmAQOpexuOG6JQyfU+IgzONroiXjnp0uE",
+	"D2WbcO9JEcHE/r7QlQD5F0zZ4L5sdXaotOAw3uoUpW3Zd8FZzn4tF4kT4V7lA3mpq0GMWDCtRIJe5J2C",
+	"Kn7wmCodmgK1dZPGukm/k+q8FCyhSFLuI5hNHZDmcEZm1ZA/ixPwQlNZ7Or21xeOFnj70sPv62K65sbQ",
+	"AbUQIG7zvF/RlA3AXd0qs0gRzQ96EnBz/Q/SgVn7Y2C+bFSDCEFgHZ1Fzd5qlfHdDfqCTRqNPwXUCBRh",
+	"PYuuzh9TEJHLiwMxIgRt72U/3M0nDWCaCVmotjRoRK67WheHRD0f18L4plzKbm6hmmm/Rx/jZNfh0KYB",
+	"W3ohYh4j0EAuNaQj8QS7M7CpmOtCjJ9SMzsYxp3YoTTPa+RzbeVOYpAHBHZIzmZClUalsjv1huQ9vK93",
+	"wt4teUEbkRES18uHBm94Ix4FbLBTr8NtBWcQOZ3Yi35qzK2K2IMvJub3kdsQiDnEpvGv8VdWV/XSCPPG",
+	"2ly49xC1YLrm4HCVvcMeI5mY5WVQ5V0yKzEus5Xo/wfHBSPtTD86w1YPAFB0JMQy3bESbwR/FIfbnnFR",
+	"+6udh1YcJkKqXcfK5uIjmQEv83v9FX6xijkIQq0LKFmQ6/sORQJjKGrSKDuQ/Ph1aFFymXeAl5LzjIe3",
+	"Nc8ctMFIzYFx3X0qVONvTvyXU8MlVd1eg+3g6TjCLHzyp3cyb8LQywwX3JBnk7PpxuxCfJZuR5RoRTSu",
+	"QbmePaRcGw8JyDTjhd6oDOIjzjmmSUGd+zLIx4GnN2QHd71C5AD6UhBmDij67VLmImR4CsGQKQcr4aRi",
+	"uTR2hK+1oRuTRzooYjmgXqPi7wHgGVtwGKFsRPuPHUs3p+nS4xY6e5q7Z0alZx4GsaS+cQ8OQuxVPDDf",
+	"ewdBrGgFVvkpe0dXIKvECCCQp6GgKpY41cgYCFwrrShhiIY/imvM3EBzCqTpjMytmLWzHn03pmZKZUgV",
+	"lmrXEPOX2lm1pS2camqYi+6mMFseFt8Tv/jiUdyOrTs+U7HYKNol2KiIHx60+L/45ylULAAwRsEZhhZ/",
+	"9UruR/9s1b3ttg/dQz39vFHDxRrvcn5hXyr0XU6/VWS5XFj6MhDC0gmHcQS36m6m16l297zo0/Rmqbcs",
+	"Ql0mEYrrG+9p60HMzgWCZ33kpQzOjjscStuxQeV0Ne2AzqVAwDJGsQBhC3WqwzIT8CiOQDjQh9V2q6be",
+	"rmlSLYLBELStZCM8Lc7RW2LE5Io3L3zkf45F0GhvQkLmAL4YzI7AEpUy2ZcvQVkIYlpuVud5GZ5e3iOb",
+	"Cm8KOeyWoWJELL4qW2yNaJ48LlsdFQTxqjzRoagWnIbwi55jraIOOE20prA+sXV8Owf0INdrkXXBoVtH",
+	"w9tt7udlOFhhw/5lPe1WQ+Lf5nliemhpaFXhXR+3C+nEc8Qi92dKMMPhi63ppOomFx9TPFQBEFyJaguV",
+	"BS75K5Wx++WmML5fXfuE+50YLErpnTPrXNrEGHWehbMjVIZ1rxx6sWoFBoVUiSLEROq1PT0GdQ/s6hv2",
+	"SkyLDS92/c11vfIoF9jvQokB8JCAWtY/SFW5etXTHhfCH62kBnpD1vP/qLdocXmydx5OoOW+5KfdwoPk",
+	"2MWSz5CUDKx1yresJHiZZTT8EkfpkQK1vYq1SUvoSaOwg65mZsWRCH6QXLnFgCAXdcweRZHzdcr6cBaH",
+	"+2i4Nd1xqPGCjjvUW7KA9h3NA+i/CYLUSiYPd98+8n6ySB/GiYvhR1rW+yUF7ZDK+c/qu3XR/TpPqKvH",
+	"3EIL0/aABpo5Q72sbpuKKpRw7lQM9Y8p4hrv/Yxoq1RpvgE2lU9Hxfre8utJofpYulONbuxNmxE9KAQg",
+	"uI9wY8RBBmLd9kuO8HAkQzg8J6zaulvqwt6WYWGaWopwtIfQ0bmHJviSxLe3im6icFgtJ/oGK76bYhST",
+	"P4pURcBeJY9EYWMMXyAK0j1ZLQL1OPLz/dpS44fJJZQLD9xMdBarJhe+eU7pPG7Mngm+0PsqvoIcYWng",
+	"DevtuNwN7eyYICqFeunDJOpYjcXp4eXSJmLf6wroAZkR/lhhSbjqxYbg75Nf9QZJMPr2j7kvCr1ZH4Sv",
+	"T6Pa03VHW5WAuiOmLaSB2mnEjYGKdWcSDraJflC2IOsyabq773clUGhIY4qOchtc3Ahdx2nXJukHMcE9",
+	"69vqw++gqtwcAKazhfAtLI+o6H3Ypx/+OVLRD7cD2ro6bRTc8wdB0/se2pmrn2Ov2oV8XFbQ/15qQipF",
+	"z1CfzVtpDF6P3l4P92VZZkKD/Y7P6VAW2x1BUj4L10GS2qDsr9eGcMQehyP6wA2IQdfbx3ddzz5Q6wdC",
+	"Dp9mgIk0jg0RipoVe61LCzHR0sj6g/EZsYmv4+BFbNx2w67GV2YBQ+Q70vzmW76jr7AEf82dlXleVsds",
+	"gU/I+e1ARgZQqYMJYcheYtg77PLJ1fPE+UpEzLa6MBbiZI2F/Gb8Qr7R2ogfVEY3A4L2yInYCpIiQmAD",
+	"O8Bj4NdT1YXmE/gOYtsHj/A1juJek0McdWOCVAcIUCtlNICACF7ws3sQzGGdC4/xO/Tzzdvar/zEE0lE",
+	"YFH4ZMnpCOLupSWo0+SJpjFlwcRsS9rftFTM/ZhxE9tYUG00vbtPgOXHZRkfpeXu+1RQ6d28rHUM4rVd",
+	"ai9iptKYcFBEyc2NnnUu1YMTaJj9lA6OdwS/woUa6zUrgVahMl4E/pIB1ji8iSC7BQ7ecNbcInj4X8Z0",
+	"wQzHkNQSwLuN2uayCdOYbOqH+uXSz2dUK4Jtm/4gpzdsVVmqOMjz7vhfqoQbW4VW2rrTubd1pYcEkcdd",
+	"STqWCPhyMJF0tQWmM5Lwl0RWsj4NZFigL+x6a6vYiQO9Dj6biTVqhhBD2ajIFxFRoNlRYypjDKIQPiw7",
+	"kYXiuyDMUZySWupnsvf5OOjqaecaZlmOiZxMIakOxWM8+jZxUT8uyHpO6YEdZyXP76xYDygk86TCyd6r",
+	"5bsS1a3k+Ochuj62PeJK5rlM1GiFaEU4PvW+er5VORyiBxHzJB5W43HjWcG3AMkxNKJWaZskYnGWZA1t",
+	"+1ASkpSpwV9JJMlvG0+sSkIuNkMoiX3EIgyE3qtIgZIITxJEO5SZ8P3G7CaA4NEq3zHQSlCdHW7oph09",
+	"IrTURX4PJSzpulvpPHIBIwDTk6/ENSBlNmYXezIPYoALoVQ/GL8OYQDU2v6iUp5GMF+wcRUyYq0CMAeB",
+	"gHB5g1lj2EpwZam8rpazERiPZMwsXdWfKIRu9mvHuvcwno5cxkeeyP/jbrUzdIi+XSKp//5NAn0vxbaN",
+	"9zoTq7W2Qs12T34SO7ZRGZQYORcGyxuAs9RorUTRLyvQQzDVSfe4lSaQldk/3FepVyGaJM90ngu+2MAR",
+	"5jFF3giFD8exjwtupQabSESlNZXMMrpTboAXhnIxzMtLrMwODVhwfiN11WkWxZkaq1FwrpC365OQhnbz",
+	"Sxa+R0qOL7xshBQLTVbUIvrTezwmLjRa6Mj74vv6643CaEbZs95dw+NcFJEC1Pkq/xiHqrtiwyM7bvZJ",
+	"RRr6uXfSrg/6zI/4CyQaL5RBHRSJCh7gcLUjxEMHU9dWqkxvh47GWwMHz2IYoMG3VQ8VtTjSchBhSSuL",
+	"UgpSjaHcC3nqVKBcUD3SQcg6IJQxJCCNPxSJCMtGpToZHTMfPy+EOKXrWA+a9QAkOvLt9UhYWOa4Tql9",
+	"6mIte0lFaF8HXm0kmEMylIgkA6AhINmvGQwWtJjwHHGQSpGZkoslxkl/uX9B3ynjYmTDro2+6JYTQPeM",
+	"gaTVzOPxkgU9Y5pPJftNTRhGvK+eXDyj2Zo6mdMqBJc9HY/De9zkrpkEGqqAbeSKlWFGej86ubjTUZvI",
+	"SkbyZaYiOl61NOI4RJznC4R2QLTQYxZeKTbhYRFyj/Ors7z5cpawnu1j+QmCvnNNi9JMK1vwma22S2Hr",
+	"Qi8KvsLiPAuQS1HM+Uycs9fKjcOiifHh1Qv27NmzPzlh/OX+xQ3L9YznYOfBA39Vf60kYO4v/nT97OKv",
+	"ZzUGIGj0UvEiV+x/vL79+Rb+3fzbOUOmH+fWbxDrzhV89k/Pv/nOjXOai9X5XxU8hubmVOR6y57ytWTT",
+	"jWU+DgFzcV9dONefrYF80jMdQK2HMVIrNtP6QYrzv6q4DddnfxGraaErtUTXZ5fnF+cXAYLO1/Ls+uzZ",
+	"+cX5M0AD2SVIqBvB02gDgT4kof63WWYQz4q31INY22oZj895+4pg8Bnc83OJOUqnYmM4373sRamqfaDj",
+	"e88j4PbaczHz9TqXM/i9p3/z7abQHujNCla+8KkuzLbYCPgHs9bKQ0WuLp6TU3aX8Cd34DpDU/FVT9/j",
+	"VqMLw51p9Z9n5eL+6v65vuBP/yGzT/jpXKCiqS/VB7HSj6K2Wn3jxl858sidyBR8JSww0/0n/brykaev",
+	"s7NPv4KcIaCkPivs3HZiGWh8ZF8xeBHg7qcXhKeFZ1/bb63Jg/tB8AywVe7SUzNx06o/lSb2Z+EL+McY",
+	"oWvKIs9GSeJ9IU+3cL6df7owiUOeEquSkNsG8fjn7HUotPbOf2qqRXYi0XzPjRXZPaSPh4jlxdG+HCcG",
+	"3yVuWl5kN0y5Sy82SYnlW1uw6GJhw+E7axCCXdlWrZSY2af/CMm5T+6I5FM+A+NzgXjM+l69kkqa5Qv8",
+	"TTQ9GufHGcBnv20EVPtg3Cbiw+tLP6ksYw9R1qcJ/WLPq02+5/nFiBcJKNdPvImG/v7akJxnF8+IOD2f",
+	"PYQAVyxDWUISE37pjUbJqgtV81OfDj7VuGF73C2x+f+nXzvkJhrCpNDcuZ92yUxToZTh4LkubhhnWbFj",
+	"xUb5Y9LmjSKFDhDF1S3tC4UO2tF7v5neiPQlRmEp/gW2N0DQSGX/Q6B5+gMyh7jbzOkvaBKIJYAldyGS",
+	"fmQ6dLcGqgKN/RgFs3oBDGNwRYQKpeQl8WdhMe5wiiviJd/9u3upm+NnviOg7TF9PUCF6NG1Pjav1Rg5",
+	"S+n47H0AEnSe1Fu1i523FBg5ldY4zpkGtxBizEaEruMrbi0eFOrU/jb0mrhMaPcegX8jV9ALuPfBd/O5",
+	"EfaspRSOufk/+KgnIQC4AQjag+CXAsecz6wJAZfDhaOUhap8GHAkcLZeQCggolCgfkPGkM05NCN0xi64",
+	"qD66G0CI2xoGsS5xb6SxL8vvjlVio/d00mY2zSuVCsBVa/RK+GzVGvPWlLj6XhFZ7Z5pR1jbcRZtItdx",
+	"pY3GDabzt0vtjWZY0OTX4XdGfjoxVYjkYa1W4yT7GlK7lCY1jlC2TR7UZ0OMp2OeqtgshThWNdE9xgFC",
+	"oSXPT4w3kIfonRKh54knR8Z6cKxQXQpeeGjbJAaqdFnybDWEgBAO56UmgL9jLJC+RcOQT3mp+W+8RKh7",
+	"4n7zsz/qLuwVOkls3VMeu8MdL0RwB2wLtpw+BAqARGMSHQV3AKvRvZJU+KaqTXnuTC9sytbe67K/3WmM",
+	"pvL9+0Z7Xod4iBPl7TGsnf7z+NQve9L6CbL71j/3GY5J+FT3OfHkuSdRXkc9Nmu/vEc8NW8hHQgUb+FY",
+	"zCt4YA+zhpAaV2KLpwSJTOYaOkcxaIxdwGVOhtuU2L4n9/s5NZxMfBZhDU0OD1rK+kzf8uLhPpR9HV8r",
+	"xNfvqxR+EuvTXMxzEYpq6Oj/R48+/X5jdvcAxxkUdq3IZA7hX6W3vmvZDtT60XMDm84DYsSsELZ5TiIQ",
+	"B5GYbnrQzWeJSmUhH32NPlw4nlijYTvIR1Ffm+NLT/0b+4rQcY4nFQmfy1x0JO7uYRcwExeajSAPi7uk",
+	"wa52ntwNqCb4udL+AchuuuswK/R6LTLG51Ygk9yOTOq9kv3+eQnLrcBcKAPew9KGOt4pg36IQOiZFfaJ",
+	"sYXgq7pgxPDcVCqaLGqAOFweTRZhgakrmT84f/DogRmQrW6f4RYlS1f5NRBhoarwC10g+xLU4zCrsW9X",
+	"tdCnIU3W8tlyJYBfa4S1c+BWUrIKpFGyGSV/gd9/4gwmbeRniKjG3TnIMpp73Be5mfXy3QY1ijNTIIpS",
+	"Elk57TyBNNsklKA5xxAKQ9BHnLoLR9ml227oyBEcx4zvvGsZ/EuEwkvCEnolVfa2BOYNyO78dmhm558p",
+	"ZPdKbyrrQ1rsla5/lfhdrMP1Jmm1odCh0gpyVmoSALQ85fbpP2Y6E2l1UmUZ9neVLqLpQEYPbiM10gnX",
+	"uPxIUk9YAJT7niSQkDh8FWHZqCMPQr/mwDVSTzwOEvvn1HWZ2KunAUH4GYbQHaKoIfaw0BwKSCEnx6S9",
+	"8Z1TkHJbIo1hW2b+oqWqC83xrcbvi/Iw7mEuvosBiAnbqNxZzbEpTLhEee48zSMKWX3//2H1g1CfkkGJ",
+	"Pwv7Z/dggNKe8PDVvpOMSHilgThWBNAZAcjPE57DHvV/D5DO5tHyS/u0rIXc760pfxo7dN4aWLcTukWh",
+	"E+ieQn4kq7VTfJ9OYz+PA5e4ESf0VAPVPMWqAt2EzxoIhy5KkvNSTHNh4Uiv2uoJVMdpN+9A7fQ6lNWf",
+	"duucY5FWP+5R73D2KB5nnz6tlmAc5BQ0lE0FExvArl/USziNpvKOoPvP635nEOx6qOTchjYYFYZXYh//",
+	"29s79j5OSPsM96/TQusFJNECsi70Whtx/LvsPb74Xq7EaXVi5UMHBYpv6gnP49kguMQ8N0mFaYRQx7/q",
+	"foKsPxZE++KCEi285KZk1m8k+/j2xCaIe+Md337huH7zEot9HZMObox8w6MTBsWHk2ZBaoCoaRShLenL",
+	"/Dl0Rz2h+Q0feJ/IBt4iA/0xBJzMKTQTyHG6I2Ng87eQexkeFB6befYD+7KySCUIQMieZnxnnv4j47vO",
+	"cpOXhV7HjqVDc00Z3yFtxVKgRIc+91shHo6CGOysRKEY1WWFUJ24B7MI2zwVpq8qbylJri30SUQyfuFr",
+	"lcpOEx8O1Jcw8T9WmWomsYP/DoGjoK2d6f8ft/9x+/rN7fev37y+/5/sf3x49YJ996dvnv3b0eWdNIyc",
+	"91xdoa9LH4Y6oTJjtU+AYClAh8CyV3ehgPXHtmC5CMpndeP3Blo/+8YKp5HeMgxpnlb6taYCZa/j40cK",
+	"VSc7xvaQ0/gH6frbVs+MQtAknjWCxUOXt7KUiQVu5B87VveUVlDlKynnsUVK2SakhP7Ix12yg9KBzXXe",
+	"OybZiZXCQKGBEL0zaKtl+dgKKMdUIZc5kQuG327s8glqhpufOdwLDJmI4yIKh52Yp1ORS/Eojg4WtQDJ",
+	"2dYEHtor+c5RNee3LL6UhPfyPQ7xKFvbICMqJ98CeAJ4/AYvlK00oqzrWmhrhRrQ9T+8nlake8gMLmv2",
+	"2YSj0/Aq9+NLWF+v7dcYVz2izo30TbRh94Oyonjj+YhOoegqH/jMlWXw0W6kgvA2XDNy7DEpuRQhQHsK",
+	"uw6+3UvK4ExvmMr3fPZwNjjVxaZ89nBs5yBlFJUC9F9tLw8/m6giDajkI1+fP3KVGaYfRTEJTN2hHDHP",
+	"DdPzeblIUjGOK3jOXmpoxGEZFICwTIcr2FcdU7UWbvin1CPVL3xtiuRjbW1OoiokKPHw15XoclHenvQo",
+	"vk3WaXj4npELJTImj4ERRQ6iykKsxFMltuZJIOFMhbt+FlvzFjkmTySN8QsHVP9gZeG80CumoPv44Uvm",
+	"Vqe+XtV+biR2PqC2ldiy8PAkkMoZqMvDeIjfDgIZh7w178OXTsmxEz/yxTl2KOlEJdEbRfgMOKZhEKbD",
+	"VyGSWB54GdbWrhrn6qtXSUa56DMHBVCRifd4RSqHrkOisOXP8lGYGpqnAVP1dLZQBMnWzvdVCAqFAIcv",
+	"ja07yr6iul3eclqYYvULn/kKrzU1TZyICPs9oiQkhPs4YS8qcFVVLP/KOLzeNd4TitdpT9M4PF6hL/cM",
+	"+gE1eygw718ckde7ic5P0fN5NxGHewhJ1ecVxh1fZYDRtkwrMYxmx73xBb7w3Xz+UlNsHPUxvOROJJo9",
+	"GZHePcPu7JGW9qbCd1H2B8Z24QMYnTyxdKK2hMwc18f6xn+A6YKJ1doiZ0IkXgjtSUmiDz3my6esQHHb",
+	"824+/2E+TyaTsEIiCMNXcbeTOttPpVTaX11e1Q1vf0sb+fb1fH6D3FigNJeCB9TGZ1Ah4nfria6PeBG8",
+	"cXo7nHe20EwrPEkGu4JloBMwLbzkZsLsVuSPgvk6t5U2gdVE5Lm7AbTBu6PRR6wRq4Wp3AVO5EHWLrY4",
+	"OcKFa6E1Z2qVOyP8Xrz/Gz/9mXynXFh45B/4B4+hHv96GtYbXnoYsLcv48fBe/GETD6zmWF/Qd+6I/bs",
+	"Ge7ivBQzmYk3MIFTMelVP/HF83O92rGE+XZBSDH6gxzmHnudob6rV2FD/wFoJ5XBMmQ3vlbOdHEyvZHG",
+	"vo/jOCpWZVynozCIvdsc0fpH51mF+u2YwOwj6oz4WmA1hT8eWW+Urz2N5rivnf+VboZNLHLHI7S8bY0A",
+	"R0DgnENuz/Cwu5ij2IfnU9olCtEp9UspqXtqGHxNdpo6AUqyjo4MCS54cLX9Z0wkC3M72N6kauHFf5d2",
+	"JLYsNBtJ8Z0LXGDn1Gq9gq510MwcexVee2/2QawtnKqFfPT56HCi0OCNtcVwbeRZ6kh9wL7xe0nPKXbY",
+	"jQdbIR+0wfWl+QyXPRJCHzfqiMmU00Yd69/47JFjt2iJqx2pi8D2CSShIsSYPsOGWv4gnsTDejzlijkH",
+	"Dm5snWwHezOG9g57+LD3/CGc51OISnz9vgfze60fjnEvttxlreyyMyMIDwzim/FhwIGUM4NbAPimc52v",
+	"lavN6uz626vJ2Uoq/Mtlu935ScN/uFDEgYSe7JvZskoltOSAhhV8tjwOnXiDaQay7Z3RaWkgrx64aXFc",
+	"Qzmhf3avPzkb9Cl3y82gk4sY1+fouAf317LDTYJTs3iAIJ177AaSOgyyAmaCmIc50IpFGm9doNuAiePN",
+	"Grh32EqvhLJ0Uxe/fSexQcLr9+cILI6i6BrrrtdChT6fSfNRVW4UadgUTkFYXqxpUJE50F0xeO1MakiZ",
+	"QemcV1Jl78KQTrMT4fVfqoFCnF7CRplGHRObW2OQeqF15iTcRPWIRszhMsEfucz5VObSVu9AX6jyFLp/",
+	"dgA7XuliIez9UsiiBCQMuBdDU+FhF+M3z4ekrYiT86qE7n8GYlNfEF+jqY9N7kNCecfWm2kuzRKziZG9",
+	"ya10+1C4VzZW9xQHo/WZr68udM0LK2dyzd2vIzTDPDw5Be35rXmo4waQzIBjSBvbLAQe9OEB7VvzUDKc",
+	"97YYNCexbEPnn3RNog/w+qdOqArLjyS4A+JYJ3DflG0mEINxhMiK/366kvY2y2LPoZO1oyy7Gn1eytjw",
+	"3Z/ELlFsMxULqbw+44qJ3/lqnYvjLn1LMp/OlgJ7unW1LeSs8q8wQr3B3n2IhqdQr2L2cOLdfFkZ6edu",
+	"zVR++pXbmU7sO4TaobMRbu6RIpUdm1pOIuVTh625wycPXCqeZZAT5vn7SpIJTYxBiaC/3L37meFYMKpS",
+	"eSRERjM926ygbdTpF7DsX9dljd1Zva7J+LDyI0AZzRn09MFykxXPQodHQEycs3eBBXzLnRf4iDyaGyMa",
+	"FZLH1ct90vI5bqgUwc1re/RbaN92eJ32aF1X8lBavS0k7BjDziZK27Ch012CH/VjIa2oLP3XhYD6gtq3",
+	"T1SOYxUP1RDuNVYXe6Tx6iJF2kQf8N1frRQ0x/eVSYK7WwQvcikK7EIsy3K9qQCMqT+Xn1FctF51g0pC",
+	"834kcEf+7WoX0bYP8cE9eGtPqZ/DJ+hV3n01yrlz7bEDijn0qG5IeBbPjW+xYs7ZfQg04OVdZjNvfD4o",
+	"woLcVaD4SmRu33d09cmdH/fpahfCF/YHZvH8SKiJYcfIYpvSI2hcol3OJMRPJxACx9Lgra+q8mDJHDMX",
+	"eqWLQm/dKVVSiUlgRKpaAUC/YWm900oDFrvPYW7dF5Ln6TaI3DBuHkSGMWYAGYpsEl2/IOafb7s35jQX",
+	"7C/mWJfrl7KL0YrkoUzVU4OeZmvchfTEq6CylDMR14MAAXRg24XeUU3kjuccSnENuTvnA37ta0O5HFjr",
+	"deuP1OHbhOZEY4ssn+YivTVY5RRhSgZ7OICdAb8JCuvG80UUO+fCYNwV8AzbVhFJCspwD8M43Sbg+z+z",
+	"zRk//FIr0VVkk8kTbW93PBkMtX/u1DhOIRGphhU4TYNrfPXMPKaZ1cMAUOHiadFz9uHVC/b88o8Xzei5",
+	"z5bThYx/FrZ+SgaUf+DYDq78gIF/8SIPUrifZnw3YP0xTMh3DPJ9U/zvJJQURmrnv2slkitvkPV1QAJ1",
+	"BFPtCFyREdy2mmN77NDFBTTTi2CiCwJMlHitG+Xas/iXr45A/x5W3Yl74DU+/M1FG++fmIq04mxEi6HE",
+	"a+a51sWoduGtSs63Um2Q7BEuNEDlATMplF/McsEL39LKFsLOlqmyTnjyVXs0fn+eP+/bnZNryMgo3D7f",
+	"eEbgVFgxYbCsYMu7yZ0MxoDnt6dPIWxIzNoHjuqM7wx9egP/Orgl7lEPGJNF5HWcY17fqVwyG+WP+142",
+	"ZEu+XsnCWDfeCbu6uPr2yeXlk6tnPXXJJwIklq+Ju3n5fPKVoBHdinfF5ZwcHM8+SkRlPoYGigGOn8sH",
+	"EToiYl6p2OSRAHUKGNdJrM1CD8acs++1figZ03gR0jV0yAZh2YeI3JcO62q9wkl8YWgKbSFgYe3Aps1g",
+	"Yn3FTZvTYeBWu2a8zRqtmpuymtJ+r9x6nbL9pRDZ5+KROZhnMNEN4M/yUXTIyz//YoVzFAi6urLbcqHe",
+	"beygU3OHxHaeoKPiU9wJ++SF053i1F15I+NYKtLnxvj6VKTV/uWfORRBEw7eBZbBG9/1HVbGt9SCMhzY",
+	"kC+/Uw1hbFCa1Sf1A823V29iT7BvohBDA45hF8APKjsNA55Z8ki8lKBmvPOPnIyZMXzg68Ob+q7aXYGt",
+	"O3zknzqy5eeQounlxjKrN7OlyI5VFV9tV07qxXdrobCU73RVAJVSwc8HuUzWJ95CogQW5gTN+vEfnmbS",
+	"zHjRUWRzvyz01jAjHkXBcxyOYXxLORQv8WXxBJwE0FP7xv69Ygq9VTCNG5ZL9eDRbd5pX4HvFDKp6nTL",
+	"Py+EWXZEIXwFDTh+iLytQrMexDp2Yzd6JRCGXsK4sI8E0JlxZvijYBuViSL25buIMF6ZlU38ZzzPRcFW",
+	"/EFQ3fXdiMuD+MWKdk+5J3r1JPAh0YfiHVCQhgInqHzis2UsiQIfqEVU1LhH4WOvCr2KtEpH6WTxbcJb",
+	"hNZHUrEpN+Lb52481ZjOH30ct7shkHv5fj0sPh8HjFvNzIvPUVlgUDpi8E8X7iR5uw63+FQC2ddgoKoS",
+	"z0ZrPw76r1R/Hgh6At2XRu7+a+mTY7IHB7QujpFFsP5uDb6T1RBUmUuRZ4ZNxUwDxRMvLEasfYWZjPzC",
+	"heDZhE03NhY0w+9G2A/ygITXU21aH0XYrT1hKBNaPcVRwB20KYwuEGJo/EBIUsvdGj2R4d0YTwU0Lvjc",
+	"fjXcFm6bstNqJOB27aqdD1y5M59dDtclSmJZywpX5zrnMxGxGl4RkUHCF/DZE9OTJn0fGKf50sqC3g40",
+	"45OB2r9pqZh7qroZQK8g8B7TRqDF6NGEiQ0AoXvBoUtAJ7HuR0hcxNAHtgbE2xM+7svBL5pwq6izBjDq",
+	"Yp+8dHL6CyY/YYkSYuS24WsUIuA9TUrRj+60PopiVyGW8RSqlXp/r7TdEfab7k46pETKQ281WwmVVVHG",
+	"mQanZt4ldsDVPLCY/J8AXnDyGA6uV0IIYbNvmHIKYLt0/oE7h1au3GGMlNfB2TTH4rQ8gdRqfQAZfyLK",
+	"+RIhHicKccLbvzomrBNbDEudd0SafgqF3FXoVOlhAwxjhaiZmwD7hvZWpezi05hCmBeaonX5UefZftjD",
+	"CNU9WeP8PEvRIkVCiKXIT23X5dxib4tUkuNHXsY+bAl4mQrGWebMYNwXGnBLN8H7L+bpJZq9lcu60FB/",
+	"GymSEQqGVEXu7gSif/baViBjzhLaMaW3eMmWzDoAB2AblQsTO+hWGgy2O8Gp7A23X2EVXzmyr0Vxvvay",
+	"f+oTKdVDZwCo0Os37pkeg/xnjc6YNGzLlaf3o+wYZxLU7JhWg9tfvyxjY6jwweDV13OiG+Uh1vLZ0u/M",
+	"SZhCyg98fayankXCgMyVoElw9L1T6CxP6LBw6jutympGp1psYLZ15q87JFmzLQwSMgmg4cpzthVysXQ2",
+	"CFJpDqczw/4PFVKzI6A9vxd2K4Tyc1jqTYGRam8vMSOBm0hmSi6W9hAY6GBcccJFgjY0J/3CcMfv2b+m",
+	"41eXr15WuRMfvXUhHqXYJjET7/HnJ08B+O+kOXAwDom0o1uZ52whLJ3u+SrMyI61fvoPtVlNPS1M16JX",
+	"OmmcrPVu2UijkUMFak5j+ALKQq34/UsvKd32AJdyoNIaUA0zaOOervlC9O0ewNaHFWQt7SrvAcxR+4Ot",
+	"YhB/gDSrVR57sizrTsw2hbS7J+91Lme7U6P0/kn3uxBTfvyWCpYXtkZh7gMkEGa39U5K0qNIthTzrRvc",
+	"gVm+X/+VA1nmGB3J2m734YlVkOdlyIl4iX6didVaW6Fmuyc/icEVgpdetMPf//i5zRhFpzYxDo1RDkhX",
+	"OW92d+odX+fSHvm8vvVtu9Fd8hVmeqvcHzHNMt8UgCMOCf1GuyZpWK7VAlp5cFyJdc6Vc0/01txg1HCu",
+	"3d/QugFUMhHycZM7Jbiy8oGv2E8FaxjW+sTCtOXS9jH2feRyv5aS2ZfWvY3b5QTI4HbctNIxwOo8iyzK",
+	"WFBXNdt9X/xIVI4tbybg3Meq29BA6qZWlLcUeVYiRO2S4sVx2/ZKF4d1vPmX2zr6EOyOrE/vgz4VM60y",
+	"dyn4VuoegoKEltDAVxdZNcE0QbSrm3sVsVIxmaB7QCFWwhmHgSXJrxRVuo+31MdYj3+CFKJ//3+JJKKn",
+	"mhvGR4d4btgi6P/Ad2xjRBX1BkiXeeDooKjq7sIXT7mU/htv3HhPx1gHy0EsZj+utNDr9Dp0EevfhGPj",
+	"twEYYW2ofDdHgr+EiR0TbxltsqowTTxuvgMoD/oheF0eUaWV+AMYdOfsbVwOzN3VlmUhbGgnA++kCf9r",
+	"O3Easv/4iS9beNUUWCSs7zr6kYkB+A6AhCHSwsuiFEZwhJd8jbHRXsoGEod0rwPLyqk47+ADSczO7vgd",
+	"AODvT3Nhn0xFF1Narp3iFCqLmKAl4MjpbP8bYb8/Fa0WvvvLimlzFbfOCxfdGEwEV83ZTOe54IuNMCU4",
+	"rlQsIQgNLzTA1Tjnhads3MGqM2nP2c8aO2ia2IkRAAOk2H70o/sKGpQRfCDfVehArv74BelAwjKlj585",
+	"UdeYlv1Y7tiJDMjaXL+qMtutEA+mqzHARyF60Q5fNwPO1yPxbilPKu64m43dfRoq7MgtdoPydXFHVlfP",
+	"LvZKxyKtnRfVo3DbGfEoFKxwjM9DwSY3zeLBa7RRwKr0IHlTsV0ARFFeAc7hVVnstZ+JWS7VlyfRa3Jx",
+	"fZqcGVE8hm3dFPnZ9dnTs0+/fvr/AwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

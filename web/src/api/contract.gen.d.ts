@@ -576,6 +576,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guest/at/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        /** @description The meeting at a short address. */
+        get: operations["getAtAddress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/guest/at/{code}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Sends an invitation to who asks for it; they answer in that. */
+        post: operations["joinAtAddress"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/guest/{token}": {
         parameters: {
             query?: never;
@@ -1046,6 +1084,25 @@ export interface paths {
         /** @description Invites somebody whom a colleague who is invited brings along, where the meeting lets them. */
         post: operations["bring"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meetings/{id}/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Gives the meeting a short address that can be put into any mail; only the organiser can. */
+        put: operations["giveAddress"];
+        post?: never;
+        delete: operations["withdrawAddress"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2595,6 +2652,28 @@ export interface components {
             day: string;
             meetings: number;
         };
+        AtAddress: {
+            house: string;
+            title: string;
+            text: string;
+            /**
+             * Format: date-time
+             * @description Of its next date, where it repeats.
+             */
+            start: string;
+            /** Format: date-time */
+            end: string;
+            allDay?: boolean;
+            /** @description How it repeats, in words. */
+            repeats?: string;
+            zone: string;
+            organiser: string;
+            calledOff: boolean;
+            room?: components["schemas"]["MeetingRoom"];
+            card?: components["schemas"]["Card"];
+            /** @description Its reader can ask for an invitation. */
+            asks: boolean;
+        };
         Brings: {
             name: string;
             email: string;
@@ -2958,6 +3037,7 @@ export interface components {
             mayBring?: boolean;
             /** @description The reader is invited and may move it. */
             mayMove?: boolean;
+            address?: components["schemas"]["ShortAddress"];
             /** @description What is the matter with its call, for the organiser. */
             callTrouble?: string;
             participants: components["schemas"]["Participant"][];
@@ -2967,6 +3047,14 @@ export interface components {
             series?: components["schemas"]["Series"];
             /** @description What the reader has themselves at dates to come, when they are invited. */
             clashes?: components["schemas"]["OwnClash"][];
+        };
+        GiveAddress: {
+            /** @description Whoever opens it can ask for an invitation. */
+            asks: boolean;
+        };
+        ShortAddress: {
+            url: string;
+            asks: boolean;
         };
         OwnClash: {
             on: string;
@@ -5050,6 +5138,54 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getAtAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What it shows to anybody. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtAddress"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    joinAtAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Brings"];
+            };
+        };
+        responses: {
+            /** @description On its way, unless they are invited already. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getGuestMeeting: {
         parameters: {
             query?: never;
@@ -5733,6 +5869,54 @@ export interface operations {
         };
         responses: {
             /** @description Invited. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    giveAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveAddress"];
+            };
+        };
+        responses: {
+            /** @description The address. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortAddress"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    withdrawAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It opens nothing any more. */
             204: {
                 headers: {
                     [name: string]: unknown;

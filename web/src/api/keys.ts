@@ -41,6 +41,7 @@ export const keys = {
 	found: (q: string) => ["found", q],
 	month: (from: string) => ["month", from],
 	guest: (token: string) => ["guest", token],
+	address: (code: string) => ["address", code],
 } as const;
 
 /** What a window is told of: the kind of thing that changed, and which. */

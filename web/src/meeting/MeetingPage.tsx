@@ -24,6 +24,7 @@ import { useBring, useChangeMeeting, useDecideRoom, useMeeting } from "./deeds";
 import { Letters } from "./Letters";
 import { PeopleTable } from "./PeopleTable";
 import { SeriesDates } from "./SeriesDates";
+import { ShortAddress } from "./ShortAddress";
 import { useCopyKey } from "./useCopyKey";
 
 type Meeting = Schemas["Meeting"];
@@ -155,6 +156,7 @@ function View({ m: meeting }: { m: Meeting }) {
 						Calendar file (.ics)
 					</a>
 				)}
+				{m.mine && !m.calledOff && <ShortAddress m={m} />}
 				{m.happenings.length > 0 && <History m={m} zone={zone} />}
 			</aside>
 		</main>

@@ -40,6 +40,23 @@ export function useDecideLetter(id: string) {
 	});
 }
 
+/** A deed about the short address of a meeting. */
+function useAddressDeed<In>(id: string, deed: (input: In) => Promise<unknown>) {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: deed,
+		onSettled: () => queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id }) }),
+	});
+}
+
+export const useGiveAddress = (id: string) =>
+	useAddressDeed(id, (asks: boolean) =>
+		take(api.PUT("/api/meetings/{id}/address", { params: { path: { id } }, body: { asks } })),
+	);
+
+export const useWithdrawAddress = (id: string) =>
+	useAddressDeed(id, (_: undefined) => take(api.DELETE("/api/meetings/{id}/address", { params: { path: { id } } })));
+
 /** Invites somebody whom one brings along. */
 export function useBring(id: string) {
 	const queries = useQueryClient();

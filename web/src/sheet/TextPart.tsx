@@ -50,11 +50,13 @@ export function TextPart(part: Part) {
 						))}
 					</select>
 				</label>
-				<fieldset className="flex flex-wrap items-center gap-x-3 gap-y-1">
-					<legend className="float-left mr-3">Guests may</legend>
-					<Right name="see each other" is={!draft.apart} set={(see) => change({ apart: !see })} />
-					<Right name="bring others" is={draft.bring} set={(bring) => change({ bring })} />
-					<Right name="move it" is={draft.move} set={(move) => change({ move })} />
+				<fieldset className="flex w-full gap-x-3 whitespace-nowrap">
+					<legend className="contents">Guests may</legend>
+					<span className="flex flex-wrap gap-x-3 gap-y-1">
+						<Right name="see each other" is={!draft.apart} set={(see) => change({ apart: !see })} />
+						<Right name="bring others" is={draft.bring} set={(bring) => change({ bring })} />
+						<Right name="move it" is={draft.move} set={(move) => change({ move })} />
+					</span>
 				</fieldset>
 				<label className="flex items-center gap-1.5">
 					<input type="checkbox" checked={draft.private} onChange={(e) => change({ private: e.target.checked })} />

@@ -1,0 +1,154 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { type FormEvent, useId, useState } from "react";
+import { useParams } from "react-router";
+import { Temporal } from "temporal-polyfill";
+import { api, ProblemError, problemOf, type Schemas, take } from "../api/client";
+import { keys } from "../api/keys";
+import { city, inZone, longDayNear, sameClock, spell, times, zoneOf } from "../time/format";
+import { JoinCard } from "../ui/JoinCard";
+import { Button, Empty, FieldFault, fieldLook, Label, Note, Plate, Skeleton } from "../ui/kit";
+import { Linked } from "../ui/Linked";
+import { TryAgain } from "../ui/TryAgain";
+
+/** A meeting at its short address, for whoever has that. */
+export function AtAddress() {
+	const { code = "" } = useParams();
+	const at = useQuery({
+		queryKey: keys.address(code),
+		queryFn: () => take(api.GET("/api/guest/at/{code}", { params: { path: { code } } })),
+	});
+	const gone = at.error instanceof ProblemError && at.error.problem.status === 404;
+	return (
+		<main className="mx-auto max-w-[720px] px-4 py-[30px]">
+			{at.isPending && <Skeleton lines={6} />}
+			{at.data && <View m={at.data} code={code} />}
+			{gone && !at.data && (
+				<Empty title="There is no meeting at this address any more">
+					It may be over, the address may have been withdrawn, or it is not complete. Ask whoever gave it to you.
+				</Empty>
+			)}
+			{at.error && !gone && !at.data && <TryAgain error={at.error} again={() => at.refetch()} />}
+		</main>
+	);
+}
+
+function View({ m, code }: { m: Schemas["AtAddress"]; code: string }) {
+	const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
+	const zone = zoneOf(m, here);
+	return (
+		<div className="rounded-[4px] border border-rule border-t-[6px] border-t-moss bg-sheet px-8 py-6 max-sm:px-4">
+			<p className="text-quiet text-small">
+				A meeting of {m.organiser}, {m.house}
+			</p>
+			<h1 className={`mt-1 break-words text-[30px] leading-tight ${m.calledOff ? "line-through" : ""}`}>{m.title}</h1>
+			{m.repeats && <p className="mt-1 text-[15px] first-letter:uppercase">{m.repeats}; the next date is</p>}
+			<p className="mt-1.5 text-[18px]">
+				{longDayNear(inZone(m.start, zone).toPlainDate(), Temporal.Now.plainDateISO(zone))}
+				{spell(m, zone)} {!m.allDay && <span className="text-[14px] text-quiet">{city(zone)} time</span>}
+				{!m.allDay && !sameClock(m.start, zone, m.zone) && (
+					<span className="text-[14px] text-quiet">
+						{" · "}
+						{times(m.start, m.end, m.zone)} in {city(m.zone)}
+					</span>
+				)}
+			</p>
+			{m.room && (
+				<p className="mt-2">
+					<Plate>{m.room.name}</Plate> <span className="text-quiet text-small">{m.room.place}</span>
+				</p>
+			)}
+			{m.calledOff && (
+				<div className="mt-4">
+					<Note tone="brick">
+						<b>This meeting has been called off.</b>
+					</Note>
+				</div>
+			)}
+			{m.asks && <Ask code={code} organiser={m.organiser} />}
+			{m.text && (
+				<p className="mt-4 whitespace-pre-line break-words">
+					<Linked>{m.text}</Linked>
+				</p>
+			)}
+			{m.card && (
+				<div className="mt-4 max-w-[420px]">
+					<JoinCard card={m.card} />
+				</div>
+			)}
+		</div>
+	);
+}
+
+/** Whoever comes gets an invitation of their own, and answers in it. */
+function Ask({ code, organiser }: { code: string; organiser: string }) {
+	const id = useId();
+	const [name, setName] = useState("");
+	const [email, setEmail] = useState("");
+	const join = useMutation({
+		mutationFn: (body: Schemas["Brings"]) =>
+			take(api.POST("/api/guest/at/{code}/join", { params: { path: { code } }, body })),
+	});
+	const problem = join.error && problemOf(join.error);
+	const fault = problem?.errors?.find((f) => f.field === "email")?.detail;
+	const submit = (e: FormEvent) => {
+		e.preventDefault();
+		join.mutate({ name, email });
+	};
+	if (join.isSuccess)
+		return (
+			<div className="mt-4" role="status">
+				<Note tone="moss">
+					<b>An invitation is on its way to {join.variables.email}.</b> Answer in it, and put it into your calendar. If
+					you had been invited before, answer in the mail that you have.
+				</Note>
+			</div>
+		);
+	return (
+		<form onSubmit={submit} noValidate className="mt-4 rounded-[4px] border border-rule bg-paper p-3">
+			<h2 className="text-[16px]">Will you come?</h2>
+			<p className="mt-0.5 mb-2 text-quiet text-small">
+				You get an invitation by mail, with the join details and a calendar file. {organiser} sees that you asked for
+				it.
+			</p>
+			<div className="grid items-start gap-2 sm:grid-cols-[minmax(0,1fr)_minmax(0,1.3fr)_auto]">
+				<div>
+					<Label htmlFor={`${id}name`}>Your name (optional)</Label>
+					<input
+						id={`${id}name`}
+						autoComplete="name"
+						className={fieldLook()}
+						value={name}
+						maxLength={200}
+						onChange={(e) => setName(e.target.value)}
+					/>
+				</div>
+				<div>
+					<Label htmlFor={`${id}email`}>Your e-mail address</Label>
+					<input
+						id={`${id}email`}
+						type="email"
+						autoComplete="email"
+						required
+						className={fieldLook(!!fault)}
+						aria-invalid={!!fault}
+						aria-describedby={fault && `${id}fault`}
+						value={email}
+						maxLength={300}
+						onChange={(e) => setEmail(e.target.value)}
+					/>
+					<FieldFault id={`${id}fault`} sentence={fault} />
+				</div>
+				<div className="sm:pt-[18px]">
+					<Button type="submit" look="go" busy={join.isPending}>
+						Invite me
+					</Button>
+				</div>
+			</div>
+			{problem && !fault && (
+				<div className="mt-2">
+					<Note tone="brick">{problem.detail}</Note>
+				</div>
+			)}
+		</form>
+	);
+}
