@@ -39,7 +39,7 @@ type Detail struct {
 	// get there stands before what was sent since.
 	Dispatches map[uuid.UUID]schedule.Dispatch
 	// Address is its short address, for the organiser; nil where it has none.
-	Address *schedule.ShortAddress
+	Address    *schedule.ShortAddress
 	Happenings []schedule.Happening
 	Me         *schedule.Invited // the reader, nil for the organiser
 	// Letters are mails to the meeting, those to be decided first; for the organiser.
