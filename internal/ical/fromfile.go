@@ -85,8 +85,7 @@ type filing struct {
 	ways, lost       []string
 	class            string
 	free             bool
-	remind           int
-	alarms           int
+	reminds          []int
 }
 
 func (f *filing) line(l line) {
@@ -169,9 +168,9 @@ func (f *filing) attendee(l line) {
 	}
 }
 
-// alarm keeps one reminder: what is so long before the start.
+// alarm keeps a reminder: what is so long before the start.
 func (f *filing) alarm(l line) {
-	if f.alarms++; f.alarms > 1 {
+	if len(f.reminds) > meeting.RemindersLimit {
 		f.lose("a further reminder")
 		return
 	}
@@ -180,7 +179,7 @@ func (f *filing) alarm(l line) {
 		f.lose("a reminder at a fixed time")
 		return
 	}
-	f.remind = min(int(int64(days)*1440+seconds/60), 40320)
+	f.reminds = append(f.reminds, min(int(int64(days)*1440+seconds/60), meeting.ReminderLimit))
 }
 
 // local is a time in the zone of the meeting.
@@ -202,7 +201,14 @@ func (f *filing) local(t calendar.Time, zone when.Zone) when.Local {
 
 func (f *filing) filed() schedule.Filed {
 	d := meeting.Draft{Title: meeting.OneLine(f.title), Text: meeting.Plain(f.text), Private: f.class == "PRIVATE" || f.class == "CONFIDENTIAL", Free: f.free,
-		RemindBefore: f.remind, People: []meeting.DraftPerson{}, Zone: f.zone.String(), NoRoom: true}
+		People: []meeting.DraftPerson{}, Zone: f.zone.String(), NoRoom: true}
+	for i, before := range f.reminds {
+		if i == 0 {
+			d.RemindBefore = before
+		} else {
+			d.Reminders = append(d.Reminders, meeting.Reminder{Before: before})
+		}
+	}
 	zone := f.zone
 	if s := f.start; s != nil {
 		if s.Form == calendar.Local && s.TZID != "" {

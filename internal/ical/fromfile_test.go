@@ -75,9 +75,9 @@ END:VCALENDAR
 	require.Len(t, all, 3)
 	first := all[0]
 	assert.Equal(t, meeting.Draft{Title: "Lacquer, weekly", Text: "Where: Kiln room\n\nBring gloves.", Start: "2027-01-04T18:30", End: "2027-01-04T19:30", Zone: "Asia/Tokyo", Private: true,
-		RemindBefore: 20, NoRoom: true, People: []meeting.DraftPerson{{Name: "S. Onari", Email: "s.onari@kirisame.example"}},
+		RemindBefore: 20, Reminders: []meeting.Reminder{{Before: 1440}}, NoRoom: true, People: []meeting.DraftPerson{{Name: "S. Onari", Email: "s.onari@kirisame.example"}},
 		Repeat: &meeting.DraftRepeat{Rule: "FREQ=WEEKLY;BYDAY=MO", Ends: "after", Count: 6, Days: []string{"2027-01-11"}}}, first.Draft)
-	assert.Equal(t, []string{"its room: take one of here", "what is attached", "a further reminder", "1 dates that differ from the others"}, first.Lost)
+	assert.Equal(t, []string{"its room: take one of here", "what is attached", "1 dates that differ from the others"}, first.Lost)
 	assert.Contains(t, first.Call, "https://calls.veerhaven.example/j/551")
 	assert.Equal(t, []any{"2027-03-01T00:00", "2027-03-02T00:00", true, true}, []any{all[1].Draft.Start, all[1].Draft.End, all[1].Draft.AllDay, all[1].Draft.Free})
 	assert.Equal(t, []string{"2027-07-01T13:00", "2027-07-01T14:30", "Europe/Lisbon"}, []string{all[2].Draft.Start, all[2].Draft.End, all[2].Draft.Zone}, "UTC is read by one's own clock")

@@ -156,8 +156,8 @@ func (w *writer) event(x meeting.Entry) *ical.Component {
 	if m.Card != nil && m.Card.URL != "" {
 		e.Props.Set(plain(ical.PropURL, m.Card.URL))
 	}
-	if m.RemindBefore > 0 {
-		e.Children = append(e.Children, alarm(m, x.Title))
+	for _, before := range m.RemindsAt(l.Own) {
+		e.Children = append(e.Children, alarm(m, x.Title, before))
 	}
 	return e
 }
@@ -375,10 +375,10 @@ func roomAttendee(r meeting.Room) *ical.Prop {
 }
 
 // alarm reminds of a meeting, and says where its call is.
-func alarm(m meeting.Meeting, title string) *ical.Component {
+func alarm(m meeting.Meeting, title string, before int) *ical.Component {
 	a := ical.NewComponent(ical.CompAlarm)
 	a.Props.Set(plain(ical.PropAction, "DISPLAY"))
-	a.Props.Set(plain(ical.PropTrigger, fmt.Sprintf("-PT%dM", m.RemindBefore)))
+	a.Props.Set(plain(ical.PropTrigger, fmt.Sprintf("-PT%dM", before)))
 	if m.Card != nil && m.Card.Address() != "" {
 		title += "\n" + m.Card.Address()
 	}

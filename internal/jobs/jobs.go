@@ -16,6 +16,7 @@ import (
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 	"github.com/riverqueue/river/rivertype"
 
+	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/deeds"
 	"jembro/internal/schedule/dispatch"
@@ -342,6 +343,57 @@ func (w *nudgeWorker) Work(ctx context.Context, _ *river.Job[NudgeArgs]) error {
 	return w.deeds.Today.NudgeSilent(ctx)
 }
 
+// RemindArgs has those be reminded by mail for whom it is time.
+type RemindArgs struct{}
+
+func (RemindArgs) Kind() string { return "remind" }
+
+func (RemindArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{MaxAttempts: 1, UniqueOpts: river.UniqueOpts{ByPeriod: remindersEvery}}
+}
+
+// remindersEvery is how often that is looked at.
+const remindersEvery = 30 * time.Second
+
+type remindWorker struct {
+	river.WorkerDefaults[RemindArgs]
+	deeds *deeds.Deeds
+}
+
+func (w *remindWorker) Work(ctx context.Context, _ *river.Job[RemindArgs]) error {
+	return w.deeds.Today.Remind(ctx)
+}
+
+// ReminderArgs reminds one person by mail.
+type ReminderArgs struct {
+	MeetingID   uuid.UUID `json:"meetingId"`
+	Participant uuid.UUID `json:"participant"`
+	On          int64     `json:"on"`
+	Start       int64     `json:"start"`
+}
+
+func (ReminderArgs) Kind() string { return "reminder" }
+
+func (ReminderArgs) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: queueMail, MaxAttempts: 8}
+}
+
+type reminderWorker struct {
+	river.WorkerDefaults[ReminderArgs]
+	deeds *deeds.Deeds
+}
+
+func (w *reminderWorker) Work(ctx context.Context, job *river.Job[ReminderArgs]) error {
+	a := job.Args
+	return final(w.deeds.Today.SendReminder(ctx, schedule.ReminderMail{MeetingID: a.MeetingID, Participant: a.Participant, On: when.Day(a.On), Start: when.Instant(a.Start)}))
+}
+
+func (w *reminderWorker) NextRetry(job *river.Job[ReminderArgs]) time.Time {
+	return time.Now().Add(patience(job.Attempt))
+}
+
+func (w *reminderWorker) Timeout(*river.Job[ReminderArgs]) time.Duration { return 15 * time.Minute }
+
 // MailNewsArgs tells people by mail what is new for them.
 type MailNewsArgs struct{}
 
@@ -495,6 +547,8 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 	river.AddWorker(workers, &replyWorker{deeds: d})
 	river.AddWorker(workers, &sendWorker{deeds: d})
 	river.AddWorker(workers, &nudgeWorker{deeds: d})
+	river.AddWorker(workers, &remindWorker{deeds: d})
+	river.AddWorker(workers, &reminderWorker{deeds: d})
 	river.AddWorker(workers, &sweepWorker{deeds: d})
 	river.AddWorker(workers, &mailNewsWorker{deeds: d})
 	river.AddWorker(workers, &fillFoundWorker{deeds: d})
@@ -513,6 +567,8 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 			river.NewPeriodicJob(river.PeriodicInterval(10*time.Minute), func() (river.JobArgs, *river.InsertOpts) { return SweepArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),
 			river.NewPeriodicJob(river.PeriodicInterval(time.Minute), func() (river.JobArgs, *river.InsertOpts) { return MailNewsArgs{}, nil }, nil),
+			river.NewPeriodicJob(river.PeriodicInterval(remindersEvery), func() (river.JobArgs, *river.InsertOpts) { return RemindArgs{}, nil },
+				&river.PeriodicJobOpts{RunOnStart: true}),
 			river.NewPeriodicJob(river.PeriodicInterval(nudgesEvery), func() (river.JobArgs, *river.InsertOpts) { return NudgeArgs{}, nil }, nil),
 			river.NewPeriodicJob(river.PeriodicInterval(roomsEvery), func() (river.JobArgs, *river.InsertOpts) { return RoomsArgs{}, nil },
 				&river.PeriodicJobOpts{RunOnStart: true}),

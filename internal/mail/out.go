@@ -57,6 +57,27 @@ func Compose(l schedule.Letter) (*gomail.Msg, error) {
 	return msg, err
 }
 
+// ComposeReminder writes the mail that a meeting is near. It carries no calendar object: the one that
+// its reader has stays as it is.
+func ComposeReminder(l schedule.Letter) (*gomail.Msg, error) {
+	html, text, subject, err := render(l)
+	if err != nil {
+		return nil, err
+	}
+	msg := gomail.NewMsg(gomail.WithNoDefaultUserAgent())
+	from := address(l.Meeting.Organiser.Name, l.Address)
+	msg.FromMailAddress(from)
+	msg.ReplyToMailAddress(from)
+	msg.ToMailAddress(address(l.To.Name, l.To.Email))
+	msg.Subject(headerText(subject))
+	msg.SetMessageIDWithValue(l.MessageID)
+	msg.SetDateWithValue(l.Stamp)
+	msg.SetGenHeader("Auto-Submitted", "auto-generated")
+	msg.SetBodyString(gomail.TypeTextPlain, text)
+	msg.AddAlternativeString(gomail.TypeTextHTML, html)
+	return msg, nil
+}
+
 // ComposeForward writes the mail in which the organiser gets what somebody wrote to a
 // meeting: it comes from the meeting, with the mail as it came inside (RFC 2046,
 // 5.2.1), so that no check of the sender breaks; answering goes to who wrote.

@@ -110,6 +110,19 @@ func (r Relay) Forward(ctx context.Context, f schedule.Forwarded) error {
 	return r.HandOn(ctx, "", f.To.Email, raw.Bytes())
 }
 
+// SendReminder reminds of a meeting. What is returned of it is nobody's.
+func (r Relay) SendReminder(ctx context.Context, l schedule.Letter) error {
+	msg, err := ComposeReminder(l)
+	if err != nil {
+		return err
+	}
+	var raw bytes.Buffer
+	if _, err := msg.WriteTo(&raw); err != nil {
+		return &schedule.RefusedError{Reason: "the message cannot be written: " + err.Error()}
+	}
+	return r.HandOn(ctx, "", l.To.Email, raw.Bytes())
+}
+
 // SendNews tells somebody inside what is new. What is returned of it is nobody's.
 func (r Relay) SendNews(ctx context.Context, l schedule.NewsLetter) error {
 	msg := ComposeNews(l)

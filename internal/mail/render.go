@@ -56,16 +56,21 @@ type fileLine struct{ Name, Size, URL string }
 
 // Render writes a letter as its reader sees it.
 func Render(l schedule.Letter) (schedule.Rendered, error) {
-	p := newPage(l)
-	var html, text bytes.Buffer
-	if err := asHTML.Execute(&html, p); err != nil {
-		return schedule.Rendered{}, err
-	}
-	if err := asText.Execute(&text, p); err != nil {
+	html, text, subject, err := render(l)
+	if err != nil {
 		return schedule.Rendered{}, err
 	}
 	calendar, err := ical.Write(l)
-	return schedule.Rendered{Subject: p.subject(), HTML: html.String(), Text: text.String(), Calendar: calendar}, err
+	return schedule.Rendered{Subject: subject, HTML: html, Text: text, Calendar: calendar}, err
+}
+
+func render(l schedule.Letter) (html, text, subject string, err error) {
+	p := newPage(l)
+	var h, t bytes.Buffer
+	if err = asHTML.Execute(&h, p); err == nil {
+		err = asText.Execute(&t, p)
+	}
+	return h.String(), t.String(), p.subject(), err
 }
 
 // PassOn writes what a letter says as somebody passes it on by hand.
@@ -82,7 +87,7 @@ func newPage(l schedule.Letter) page {
 	if z, err := when.LoadZone(l.To.Zone); err == nil {
 		zone = z
 	}
-	p := page{Letter: l, Title: m.Title, Body: m.Text, When: words.When(m, span, zone), Zone: zone.City() + " time", OnSheet: ical.Method(l) == "REQUEST", room: m.Room}
+	p := page{Letter: l, Title: m.Title, Body: m.Text, When: words.When(m, span, zone), Zone: zone.City() + " time", OnSheet: ical.Method(l) == "REQUEST" || l.Kind == meeting.Remind, room: m.Room}
 	if m.AllDay {
 		zone, p.Zone = own, ""
 	}
@@ -105,6 +110,10 @@ func newPage(l schedule.Letter) page {
 			p.Headline = who + " " + l.Words
 		case len(l.Earlier) > 0:
 			p.Headline = who + " asks you again whether you come"
+		}
+	case meeting.Remind:
+		if p.Headline = who + " reminds you of this meeting"; l.Own {
+			p.Headline = "You wanted to be reminded of this meeting"
 		}
 	case meeting.Keep:
 		p.Headline = who + " keeps the time of this meeting; another one was proposed"
@@ -147,6 +156,9 @@ func newPage(l schedule.Letter) page {
 	return p
 }
 
+// Asks tells whether there is something to answer.
+func (p page) Asks() bool { return p.OnSheet && p.GuestURL != "" }
+
 // Heading is when it is, as a sentence begins.
 func (p page) Heading() string { return strings.ToUpper(p.When[:1]) + p.When[1:] }
 
@@ -165,7 +177,7 @@ func (p page) subject() string {
 	if p.Subject != "" {
 		return p.Subject
 	}
-	word := map[meeting.Kind]string{meeting.Invite: "Invitation", meeting.Update: "Changed", meeting.CallOff: "Called off", meeting.Clear: "Replaced", meeting.Keep: "Stays as it is"}[p.Kind]
+	word := map[meeting.Kind]string{meeting.Invite: "Invitation", meeting.Update: "Changed", meeting.CallOff: "Called off", meeting.Clear: "Replaced", meeting.Keep: "Stays as it is", meeting.Remind: "Reminder"}[p.Kind]
 	if p.Kind == meeting.CallOff && p.left() {
 		word = "No longer needed"
 	}

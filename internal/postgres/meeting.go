@@ -27,10 +27,18 @@ func oneRecord(m db.Meeting, v db.MeetingVersion, err error) (schedule.Record, e
 func (t *Tx) AddMeeting(ctx context.Context, r schedule.Record) error {
 	m, call := r.Content, callAt(r)
 	if err := t.InsertMeeting(ctx, db.InsertMeetingParams{ID: r.ID, Uid: m.UID, OrganiserID: r.OrganiserID, Version: int32(r.Version),
-		Zone: m.Zone, Private: m.Private, RelatedTo: m.RelatedTo, Repeats: m.Repeats(), CallProvider: call.provider, CallOwner: call.owner, StandingID: call.standing}); err != nil {
+		Zone: m.Zone, Private: m.Private, RelatedTo: m.RelatedTo, Repeats: m.Repeats(), CallProvider: call.provider, CallOwner: call.owner, StandingID: call.standing, MailReminds: minutes(m)}); err != nil {
 		return err
 	}
 	return t.addVersion(ctx, r)
+}
+
+func minutes(m meeting.Meeting) []int32 {
+	out := []int32{}
+	for _, before := range m.MailReminders() {
+		out = append(out, int32(before))
+	}
+	return out
 }
 
 // callOf is where the call of a meeting is, as it is asked for: at a provider in somebody's
@@ -59,7 +67,7 @@ func callAt(r schedule.Record) (c callOf) {
 func (t *Tx) SetMeeting(ctx context.Context, r schedule.Record) error {
 	m, call := r.Content, callAt(r)
 	if err := t.UpdateMeeting(ctx, db.UpdateMeetingParams{ID: r.ID, Version: int32(r.Version), CalledOffAt: r.CalledOffAt,
-		Zone: m.Zone, Private: m.Private, RelatedTo: m.RelatedTo, Repeats: m.Repeats(), CallProvider: call.provider, CallOwner: call.owner, StandingID: call.standing}); err != nil {
+		Zone: m.Zone, Private: m.Private, RelatedTo: m.RelatedTo, Repeats: m.Repeats(), CallProvider: call.provider, CallOwner: call.owner, StandingID: call.standing, MailReminds: minutes(m)}); err != nil {
 		return err
 	}
 	if err := t.SetBookingsPrivate(ctx, db.SetBookingsPrivateParams{MeetingID: r.ID, Private: m.Private}); err != nil {

@@ -34,6 +34,7 @@ type snapshot struct {
 	Bring        bool                  `json:"bring,omitempty"`
 	Move         bool                  `json:"move,omitempty"`
 	RemindBefore int                   `json:"remindBefore"`
+	Further      []snapshotReminder    `json:"further,omitempty"`
 	Organiser    snapshotParty         `json:"organiser"`
 	Participants []snapshotParticipant `json:"participants"`
 	Room         *snapshotRoom         `json:"room,omitempty"`
@@ -43,6 +44,12 @@ type snapshot struct {
 	Series       *snapshotSeries       `json:"series,omitempty"`
 	RelatedTo    string                `json:"relatedTo,omitempty"`
 	TakenOff     []string              `json:"takenOff,omitempty"`
+}
+
+type snapshotReminder struct {
+	Before int  `json:"before"`
+	Own    bool `json:"own,omitempty"`
+	Mail   bool `json:"mail,omitempty"`
 }
 
 type snapshotFile struct {
@@ -191,6 +198,9 @@ func readSnapshot(schema int, raw []byte, m *meeting.Meeting) error {
 func toSnapshot(m meeting.Meeting) snapshot {
 	s := snapshot{UID: m.UID, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Start: m.Start, End: m.End, Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free, Apart: m.Apart, Bring: m.Bring, Move: m.Move,
 		RemindBefore: m.RemindBefore, Organiser: snapshotParty(m.Organiser), Room: (*snapshotRoom)(m.Room), Card: schedule.KeptCard(m.Card), NoWays: m.NoWays, RelatedTo: m.RelatedTo, TakenOff: m.TakenOff}
+	for _, r := range m.Further {
+		s.Further = append(s.Further, snapshotReminder(r))
+	}
 	for _, f := range m.Files {
 		s.Files = append(s.Files, snapshotFile(f))
 	}
@@ -225,6 +235,9 @@ func toSnapshot(m meeting.Meeting) snapshot {
 func (s snapshot) meeting() (meeting.Meeting, error) {
 	m := meeting.Meeting{UID: s.UID, Sequence: s.Sequence, Title: s.Title, Text: s.Text, Start: s.Start, End: s.End, Zone: s.Zone, Private: s.Private, AllDay: s.AllDay, Free: s.Free, Apart: s.Apart, Bring: s.Bring, Move: s.Move,
 		RemindBefore: s.RemindBefore, Organiser: meeting.Party(s.Organiser), Room: (*meeting.Room)(s.Room), Card: s.Card.Read(), NoWays: s.NoWays, RelatedTo: s.RelatedTo, TakenOff: s.TakenOff}
+	for _, r := range s.Further {
+		m.Further = append(m.Further, meeting.Reminder(r))
+	}
 	for _, f := range s.Files {
 		m.Files = append(m.Files, attachment.File(f))
 	}

@@ -155,3 +155,24 @@ func (t *Tx) SilentSoon(ctx context.Context, after, before, askedSince time.Time
 	}
 	return out, nil
 }
+
+// MailRemindersDue are the dates of which it is time to remind by mail.
+func (t *Tx) MailRemindersDue(ctx context.Context, now time.Time) ([]schedule.DueReminder, error) {
+	rows, err := t.Queries.MailRemindersDue(ctx, db.MailRemindersDueParams{Now: now, Since: now.Add(-6 * time.Hour), Last: now.Add((meeting.ReminderLimit + 1) * time.Minute)})
+	var out []schedule.DueReminder
+	for _, r := range rows {
+		out = append(out, schedule.DueReminder{MeetingID: r.ID, On: toDay(r.OnDay), Start: when.At(r.Starts), Before: int(r.Before)})
+	}
+	return out, err
+}
+
+// KeepReminded keeps that it was reminded of a date; first is false where it was before.
+func (t *Tx) KeepReminded(ctx context.Context, d schedule.DueReminder) (first bool, err error) {
+	n, err := t.InsertReminded(ctx, db.InsertRemindedParams{MeetingID: d.MeetingID, OnDay: dayTime(d.On), Before: int32(d.Before), Starts: d.Start.Time()})
+	return n == 1, err
+}
+
+// SweepReminded drops what is over.
+func (t *Tx) SweepReminded(ctx context.Context, before time.Time) error {
+	return t.Queries.SweepReminded(ctx, before)
+}

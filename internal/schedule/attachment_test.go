@@ -52,7 +52,7 @@ func TestFilesGoWithAMeeting(t *testing.T) {
 	assert.Equal(t, []string{"Agenda – März.pdf", "invitation.ics"}, m.Attached)
 	assert.Equal(t, agenda, m.Files["Agenda – März.pdf"])
 	assert.Contains(t, m.Text, "- Agenda – März.pdf, 15 bytes: ")
-	line := attachLine(t, m.Calendar)
+	line := linesOf(string(m.Calendar), "ATTACH")[0]
 	assert.Contains(t, line, `FILENAME=`)
 	assert.Contains(t, line, "FMTTYPE=application/pdf")
 	url := line[strings.Index(line, ":http")+1:]
@@ -88,17 +88,6 @@ func TestFilesGoWithAMeeting(t *testing.T) {
 	change(t, ilse.ID, id, func(d *meeting.Draft) { d.People = d.People[:1] })
 	_, err = service().Meetings.GuestAttachment(t.Context(), token, uuid.MustParse(second.ID))
 	require.ErrorIs(t, err, schedule.ErrNotFound)
-}
-
-func attachLine(t *testing.T, calendar []byte) string {
-	t.Helper()
-	for line := range strings.SplitSeq(strings.ReplaceAll(string(calendar), "\r\n ", ""), "\r\n") {
-		if strings.HasPrefix(line, "ATTACH") {
-			return line
-		}
-	}
-	require.Fail(t, "no ATTACH")
-	return ""
 }
 
 func TestFilesThatAreTooLargeForAMail(t *testing.T) {

@@ -78,6 +78,8 @@ type Post interface {
 	Send(ctx context.Context, l Letter) (takenBy string, err error)
 	// SendNews tells somebody inside what is new; it fails as Send does.
 	SendNews(ctx context.Context, l NewsLetter) error
+	// SendReminder reminds of a meeting; it fails as Send does.
+	SendReminder(ctx context.Context, l Letter) error
 	// SendReply answers an invitation from outside; it fails as Send does.
 	SendReply(ctx context.Context, r InvitationReply) error
 	// Forward hands on what somebody wrote to a meeting; it fails as Send does.

@@ -102,7 +102,7 @@ func toSheetRef(s schedule.Sheet) api.SheetRef {
 }
 
 func toDraft(d meeting.Draft) api.Draft {
-	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: orNil(d.AllDay), Free: orNil(d.Free), Apart: orNil(d.Apart), Bring: orNil(d.Bring), Move: orNil(d.Move), Cover: toCover(d.Cover), Files: listOrNil(each(d.Files, toFile)), RemindBefore: d.RemindBefore,
+	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: orNil(d.AllDay), Free: orNil(d.Free), Apart: orNil(d.Apart), Bring: orNil(d.Bring), Move: orNil(d.Move), Cover: toCover(d.Cover), Files: listOrNil(each(d.Files, toFile)), Reminders: listOrNil(each(d.Reminders, toReminder)), RemindBefore: d.RemindBefore,
 		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, NoWays: listOrNil(d.NoWays), Dates: each(d.Dates, toDraftDate),
 		People: each(d.People, func(p meeting.DraftPerson) api.DraftPerson {
 			return api.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: orNil(p.DelegatedFrom), BroughtBy: orNil(p.BroughtBy),
@@ -128,6 +128,10 @@ func toDraft(d meeting.Draft) api.Draft {
 
 func toFile(f attachment.File) api.File {
 	return api.File{ID: idOf(f.ID), Name: f.Name, Size: f.Size, Words: attachment.Size(f.Size)}
+}
+
+func toReminder(r meeting.Reminder) api.Reminder {
+	return api.Reminder{Before: r.Before, Own: r.Own, Mail: r.Mail}
 }
 
 func toDraftDate(d meeting.DraftDate) api.DraftDate {
@@ -162,6 +166,9 @@ func fromDraft(d api.Draft) meeting.Draft {
 	if d.Scope != nil {
 		scope := meeting.DraftScope(*d.Scope)
 		out.Scope = &scope
+	}
+	for _, r := range deref(d.Reminders) {
+		out.Reminders = append(out.Reminders, meeting.Reminder{Before: r.Before, Own: r.Own, Mail: r.Mail})
 	}
 	for _, f := range deref(d.Files) {
 		out.Files = append(out.Files, attachment.File{ID: f.ID.String(), Name: f.Name, Size: f.Size})

@@ -33,10 +33,7 @@ func (h *handlers) GetToday(ctx context.Context, _ api.GetTodayRequestObject) (a
 
 func toTodayItem(i today.Item, reader uuid.UUID, zone when.Zone) api.TodayItem {
 	out := api.TodayItem{Start: i.Span.Start.Time(), End: i.Span.End.Time(), Title: i.Title, People: i.People, Coming: i.Coming, Missing: []string{}, NoRoom: i.NoRoom}
-	if at, ok := i.RemindAt(); ok {
-		remind := at.Time()
-		out.RemindAt = &remind
-	}
+	out.Reminders = each(i.Reminders(), when.Instant.Time)
 	m := i.Meeting
 	if o := i.Outside; o != nil {
 		stands := api.TodayItemStanding(words.Standing(o.Answer))

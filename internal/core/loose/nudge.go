@@ -30,3 +30,20 @@ func NudgeNow(start, now when.Instant, zone when.Zone) bool {
 	clock := zone.LocalAt(now).Clock
 	return left <= nudgeNear || clock >= nightUntil && clock < nightFrom
 }
+
+// RemindIn is how long a reminder by mail waits: for the morning of its reader, where that comes
+// before the meeting and the meeting is not near.
+func RemindIn(start, now when.Instant, zone when.Zone) time.Duration {
+	at := zone.LocalAt(now)
+	if start.Time().Sub(now.Time()) <= nudgeNear || at.Clock >= nightUntil && at.Clock < nightFrom {
+		return 0
+	}
+	if at.Clock >= nightFrom {
+		at.Day++
+	}
+	morning := when.Zoned{Local: when.Local{Day: at.Day, Clock: nightUntil}, Zone: zone}.Instant()
+	if morning >= start {
+		return 0
+	}
+	return morning.Time().Sub(now.Time())
+}

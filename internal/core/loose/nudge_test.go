@@ -47,3 +47,26 @@ func TestNobodyIsAskedAtNight(t *testing.T) {
 		}
 	})
 }
+
+func TestAReminderWaitsForTheMorning(t *testing.T) {
+	lisbon, err := when.LoadZone("Europe/Lisbon")
+	require.NoError(t, err)
+	at := func(text string) when.Instant {
+		l, err := when.ParseLocal(text)
+		require.NoError(t, err)
+		return when.Zoned{Local: l, Zone: lisbon}.Instant()
+	}
+	for _, c := range []struct {
+		case_, start, now string
+		in                time.Duration
+	}{
+		{"by day", "2027-01-15T09:00", "2027-01-14T09:00", 0},
+		{"in the evening", "2027-01-15T22:00", "2027-01-14T22:00", 10 * time.Hour},
+		{"after midnight", "2027-01-16T01:30", "2027-01-15T01:30", 6*time.Hour + 30*time.Minute},
+		{"at night, and it is near", "2027-01-15T06:00", "2027-01-15T02:00", 0},
+		{"at night, and the morning is too late", "2027-01-15T07:00", "2027-01-14T23:00", 0},
+		{"the night of a clock change", "2027-03-28T23:00", "2027-03-27T23:00", 8 * time.Hour}, // an hour less than by the clock
+	} {
+		assert.Equal(t, c.in, loose.RemindIn(at(c.start), at(c.now), lisbon), c.case_)
+	}
+}

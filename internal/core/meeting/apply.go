@@ -287,7 +287,7 @@ func (d Draft) changeDates(before, want Meeting, r reach, s Surroundings) (Outco
 		return Outcome{Meeting: want}, []Fault{{Field: "scope", Sentence: "Another call is for all dates that come: a series has one way in. Draw the bracket to the end."}}
 	}
 	after := before
-	after.Private, after.Free, after.Apart, after.RemindBefore, after.Card, after.Organiser, after.Files, after.Bring, after.Move = want.Private, want.Free, want.Apart, want.RemindBefore, want.Card, want.Organiser, want.Files, want.Bring, want.Move
+	after.Private, after.Free, after.Apart, after.RemindBefore, after.Card, after.Organiser, after.Files, after.Bring, after.Move, after.Further = want.Private, want.Free, want.Apart, want.RemindBefore, want.Card, want.Organiser, want.Files, want.Bring, want.Move, want.Further
 	plan := before.Plan()
 	here := func(l when.Local) when.Local { // times are typed in the zone of the sheet
 		if want.Zone == before.Zone {
@@ -543,7 +543,7 @@ func (m Meeting) endsWith(plan series.Plan) Meeting {
 // its dates.
 func DraftOf(m Meeting, at when.Day) Draft {
 	d := Draft{Title: m.Title, Text: m.Text, Start: m.Start.String(), End: m.End.String(), Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free, Apart: m.Apart, Bring: m.Bring, Move: m.Move,
-		RemindBefore: m.RemindBefore, People: []DraftPerson{}, NoRoom: m.Room == nil, NoLink: m.Card == nil, RoomID: roomOf(m.Room), NoWays: m.NoWays, Files: m.Files}
+		RemindBefore: m.RemindBefore, Reminders: m.Further, People: []DraftPerson{}, NoRoom: m.Room == nil, NoLink: m.Card == nil, RoomID: roomOf(m.Room), NoWays: m.NoWays, Files: m.Files}
 	if m.AllDay && m.Organiser.Zone != "" { // the zone of the sheet again, for what is not all day
 		d.Zone = m.Organiser.Zone
 	}

@@ -52,7 +52,7 @@ func Compare(before, after Meeting) Change {
 		Link:      !before.Card.Same(after.Card), Private: before.Private != after.Private, Apart: before.Apart != after.Apart,
 		Rights:   before.Bring != after.Bring || before.Move != after.Move,
 		Door:     doorOf(before) != doorOf(after),
-		Reminder: before.RemindBefore != after.RemindBefore,
+		Reminder: before.RemindBefore != after.RemindBefore || !slices.Equal(before.Further, after.Further),
 	}
 	if before.Repeats() && after.Repeats() && !c.Time {
 		c.Days = differentDays(before, after)
@@ -191,6 +191,8 @@ const (
 	Clear Kind = "clear"
 	// Keep tells somebody who proposed another time that it stays as it is.
 	Keep Kind = "keep"
+	// Remind says that a meeting is near; it is no part of what is settled.
+	Remind Kind = "remind"
 )
 
 // Message is something one participant is due. On are the dates of a series that

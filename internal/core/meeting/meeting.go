@@ -48,6 +48,8 @@ type Meeting struct {
 	// which nobody needed is busy: neither is asked of the organiser then.
 	Bring, Move  bool
 	RemindBefore int // minutes, 0 for none
+	// Further are reminders beside that one, the nearest to the start first.
+	Further      []Reminder
 	Organiser    Party
 	Participants []Participant
 	Room         *Room

@@ -232,3 +232,13 @@ func dueTo(before *meeting.Meeting, after meeting.Meeting) []meeting.Message {
 	_, out := meeting.Announce(before, after)
 	return out
 }
+
+func TestReminders(t *testing.T) {
+	m := meeting.Meeting{RemindBefore: 15, Further: []meeting.Reminder{{Before: 15, Mail: true}, {Before: 60, Own: true}, {Before: 120, Own: true, Mail: true}, {Before: 1440}}}
+	assert.Equal(t, []int{1440, 15}, m.RemindsAt(false))
+	assert.Equal(t, []int{1440, 60, 15}, m.RemindsAt(true))
+	assert.Equal(t, []int{15, 120}, m.MailReminders())
+	assert.True(t, m.MailTo(15))
+	assert.False(t, m.MailTo(120), "the organiser alone")
+	assert.Empty(t, meeting.Meeting{}.RemindsAt(true))
+}

@@ -43,6 +43,7 @@ type Draft struct {
 	Bring        bool          `json:"bring,omitempty"`  // those invited may bring others
 	Move         bool          `json:"move,omitempty"`   // and move it
 	RemindBefore int           `json:"remindBefore"`
+	Reminders    []Reminder    `json:"reminders,omitempty"` // beside that one
 	People       []DraftPerson `json:"people"`
 	RoomID       string        `json:"roomId"`
 	NoRoom       bool          `json:"noRoom"` // no room is wanted
@@ -130,9 +131,7 @@ func (d Draft) Settle(s Surroundings) (Meeting, []Fault) {
 	if n := utf8.RuneCountInString(m.Text); n > TextLimit {
 		fault("text", "The text has room for %d characters, this one has %d.", TextLimit, n)
 	}
-	if d.RemindBefore < 0 || d.RemindBefore > 40320 {
-		fault("remindBefore", "A reminder comes at most four weeks before.")
-	}
+	faults = append(faults, d.settleReminders(&m)...)
 	faults = append(faults, d.settleFiles(&m, s)...)
 	if d.Cover != nil {
 		faults = append(faults, d.Cover.faults()...)

@@ -169,8 +169,8 @@ func (q *Queries) InsertLetterIn(ctx context.Context, arg InsertLetterInParams) 
 }
 
 const insertMeeting = `-- name: InsertMeeting :exec
-INSERT INTO meeting (id, uid, organiser_id, version, zone, private, related_to, repeats, call_provider, call_owner, standing_id)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
+INSERT INTO meeting (id, uid, organiser_id, version, zone, private, related_to, repeats, call_provider, call_owner, standing_id, mail_reminds)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
 `
 
 type InsertMeetingParams struct {
@@ -185,6 +185,7 @@ type InsertMeetingParams struct {
 	CallProvider *string
 	CallOwner    *uuid.UUID
 	StandingID   *uuid.UUID
+	MailReminds  []int32
 }
 
 func (q *Queries) InsertMeeting(ctx context.Context, arg InsertMeetingParams) error {
@@ -200,6 +201,7 @@ func (q *Queries) InsertMeeting(ctx context.Context, arg InsertMeetingParams) er
 		arg.CallProvider,
 		arg.CallOwner,
 		arg.StandingID,
+		arg.MailReminds,
 	)
 	return err
 }
@@ -545,7 +547,7 @@ func (q *Queries) LockSendKey(ctx context.Context, name string) error {
 }
 
 const meeting = `-- name: Meeting :one
-SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, m.zone, m.private, m.related_to, m.repeats, m.call_provider, m.call_owner, m.standing_id, m.call_seen_at, m.sent_at, v.meeting_id, v.version, v.content, v.stamp, v.schema FROM meeting m
+SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, m.zone, m.private, m.related_to, m.repeats, m.call_provider, m.call_owner, m.standing_id, m.call_seen_at, m.sent_at, m.mail_reminds, v.meeting_id, v.version, v.content, v.stamp, v.schema FROM meeting m
 JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = $1
 `
 
@@ -573,6 +575,7 @@ func (q *Queries) Meeting(ctx context.Context, id uuid.UUID) (MeetingRow, error)
 		&i.Meeting.StandingID,
 		&i.Meeting.CallSeenAt,
 		&i.Meeting.SentAt,
+		&i.Meeting.MailReminds,
 		&i.MeetingVersion.MeetingID,
 		&i.MeetingVersion.Version,
 		&i.MeetingVersion.Content,
@@ -583,7 +586,7 @@ func (q *Queries) Meeting(ctx context.Context, id uuid.UUID) (MeetingRow, error)
 }
 
 const meetingAtVersion = `-- name: MeetingAtVersion :one
-SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, m.zone, m.private, m.related_to, m.repeats, m.call_provider, m.call_owner, m.standing_id, m.call_seen_at, m.sent_at, v.meeting_id, v.version, v.content, v.stamp, v.schema FROM meeting m
+SELECT m.id, m.uid, m.organiser_id, m.version, m.called_off_at, m.written_to, m.zone, m.private, m.related_to, m.repeats, m.call_provider, m.call_owner, m.standing_id, m.call_seen_at, m.sent_at, m.mail_reminds, v.meeting_id, v.version, v.content, v.stamp, v.schema FROM meeting m
 JOIN meeting_version v ON v.meeting_id = m.id WHERE m.id = $1 AND v.version = $2
 `
 
@@ -616,6 +619,7 @@ func (q *Queries) MeetingAtVersion(ctx context.Context, arg MeetingAtVersionPara
 		&i.Meeting.StandingID,
 		&i.Meeting.CallSeenAt,
 		&i.Meeting.SentAt,
+		&i.Meeting.MailReminds,
 		&i.MeetingVersion.MeetingID,
 		&i.MeetingVersion.Version,
 		&i.MeetingVersion.Content,
@@ -867,7 +871,7 @@ func (q *Queries) UpdateLetterIn(ctx context.Context, arg UpdateLetterInParams) 
 
 const updateMeeting = `-- name: UpdateMeeting :exec
 UPDATE meeting SET version = $1, called_off_at = $2, zone = $3, private = $4,
-    related_to = $5, repeats = $6, call_provider = $7, call_owner = $8, standing_id = $9 WHERE id = $10
+    related_to = $5, repeats = $6, call_provider = $7, call_owner = $8, standing_id = $9, mail_reminds = $10 WHERE id = $11
 `
 
 type UpdateMeetingParams struct {
@@ -880,6 +884,7 @@ type UpdateMeetingParams struct {
 	CallProvider *string
 	CallOwner    *uuid.UUID
 	StandingID   *uuid.UUID
+	MailReminds  []int32
 	ID           uuid.UUID
 }
 
@@ -894,6 +899,7 @@ func (q *Queries) UpdateMeeting(ctx context.Context, arg UpdateMeetingParams) er
 		arg.CallProvider,
 		arg.CallOwner,
 		arg.StandingID,
+		arg.MailReminds,
 		arg.ID,
 	)
 	return err

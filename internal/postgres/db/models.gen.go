@@ -288,6 +288,7 @@ type Meeting struct {
 	StandingID   *uuid.UUID
 	CallSeenAt   *time.Time
 	SentAt       *time.Time
+	MailReminds  []int32
 }
 
 type MeetingAddress struct {
@@ -415,6 +416,13 @@ type ProviderVersion struct {
 	Description string
 	MadeBy      *uuid.UUID
 	MadeAt      time.Time
+}
+
+type Reminded struct {
+	MeetingID uuid.UUID
+	OnDay     time.Time
+	Before    int32
+	Starts    time.Time
 }
 
 type Reply struct {

@@ -156,6 +156,30 @@ func (q *Queries) CallEvents(ctx context.Context, meetings []uuid.UUID) ([]CallE
 	return items, nil
 }
 
+const insertReminded = `-- name: InsertReminded :execrows
+INSERT INTO reminded (meeting_id, on_day, before, starts) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING
+`
+
+type InsertRemindedParams struct {
+	MeetingID uuid.UUID
+	OnDay     time.Time
+	Before    int32
+	Starts    time.Time
+}
+
+func (q *Queries) InsertReminded(ctx context.Context, arg InsertRemindedParams) (int64, error) {
+	result, err := q.db.Exec(ctx, insertReminded,
+		arg.MeetingID,
+		arg.OnDay,
+		arg.Before,
+		arg.Starts,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
 const keepLetBe = `-- name: KeepLetBe :exec
 INSERT INTO let_be (person_id, key, at) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING
 `
@@ -223,6 +247,57 @@ func (q *Queries) LostMeetings(ctx context.Context, arg LostMeetingsParams) ([]u
 			return nil, err
 		}
 		items = append(items, id)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const mailRemindersDue = `-- name: MailRemindersDue :many
+SELECT m.id, o.on_day, o.starts, r.before::int AS before
+FROM meeting m CROSS JOIN LATERAL unnest(m.mail_reminds) AS r(before) JOIN occurrence o ON o.meeting_id = m.id
+    JOIN meeting_version v ON v.meeting_id = m.id AND v.version = 1
+WHERE m.mail_reminds <> '{}' AND m.called_off_at IS NULL AND o.starts > $1::timestamptz AND o.starts <= $2::timestamptz
+    AND o.starts - make_interval(mins => r.before) <= $1::timestamptz AND o.starts - make_interval(mins => r.before) > $3::timestamptz
+    AND v.stamp <= o.starts - make_interval(mins => r.before)
+    AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = m.id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts)
+ORDER BY o.starts, m.id LIMIT 200
+`
+
+type MailRemindersDueParams struct {
+	Now   time.Time
+	Last  time.Time
+	Since time.Time
+}
+
+type MailRemindersDueRow struct {
+	ID     uuid.UUID
+	OnDay  time.Time
+	Starts time.Time
+	Before int32
+}
+
+// The dates of which it is time to remind by mail: not those of meetings that were settled after
+// that time, and none twice.
+func (q *Queries) MailRemindersDue(ctx context.Context, arg MailRemindersDueParams) ([]MailRemindersDueRow, error) {
+	rows, err := q.db.Query(ctx, mailRemindersDue, arg.Now, arg.Last, arg.Since)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []MailRemindersDueRow
+	for rows.Next() {
+		var i MailRemindersDueRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.OnDay,
+			&i.Starts,
+			&i.Before,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
 	}
 	if err := rows.Err(); err != nil {
 		return nil, err
@@ -396,4 +471,13 @@ func (q *Queries) SilentSoon(ctx context.Context, arg SilentSoonParams) ([]Silen
 		return nil, err
 	}
 	return items, nil
+}
+
+const sweepReminded = `-- name: SweepReminded :exec
+DELETE FROM reminded WHERE starts < $1::timestamptz
+`
+
+func (q *Queries) SweepReminded(ctx context.Context, before time.Time) error {
+	_, err := q.db.Exec(ctx, sweepReminded, before)
+	return err
 }

@@ -1,10 +1,10 @@
 -- name: InsertMeeting :exec
-INSERT INTO meeting (id, uid, organiser_id, version, zone, private, related_to, repeats, call_provider, call_owner, standing_id)
-VALUES (@id, @uid, @organiser_id, @version, @zone, @private, @related_to, @repeats, @call_provider, @call_owner, @standing_id);
+INSERT INTO meeting (id, uid, organiser_id, version, zone, private, related_to, repeats, call_provider, call_owner, standing_id, mail_reminds)
+VALUES (@id, @uid, @organiser_id, @version, @zone, @private, @related_to, @repeats, @call_provider, @call_owner, @standing_id, @mail_reminds);
 
 -- name: UpdateMeeting :exec
 UPDATE meeting SET version = @version, called_off_at = @called_off_at, zone = @zone, private = @private,
-    related_to = @related_to, repeats = @repeats, call_provider = @call_provider, call_owner = @call_owner, standing_id = @standing_id WHERE id = @id;
+    related_to = @related_to, repeats = @repeats, call_provider = @call_provider, call_owner = @call_owner, standing_id = @standing_id, mail_reminds = @mail_reminds WHERE id = @id;
 
 -- name: InsertVersion :exec
 INSERT INTO meeting_version (meeting_id, version, schema, content, stamp) VALUES (@meeting_id, @version, @schema, @content, @stamp);

@@ -65,3 +65,21 @@ WHERE by.nudges AND by.left_at IS NULL AND m.called_off_at IS NULL AND o.starts 
     AND NOT EXISTS (SELECT 1 FROM answer_on a WHERE a.participant_id = p.id AND a.on_day = o.on_day AND a.answer NOT IN ('', 'NEEDS-ACTION'))
     AND NOT EXISTS (SELECT 1 FROM dispatch d WHERE d.participant_id = p.id AND d.queued_at > @asked_since::timestamptz)
 ORDER BY o.starts, p.id LIMIT 500;
+
+-- name: MailRemindersDue :many
+-- The dates of which it is time to remind by mail: not those of meetings that were settled after
+-- that time, and none twice.
+SELECT m.id, o.on_day, o.starts, r.before::int AS before
+FROM meeting m CROSS JOIN LATERAL unnest(m.mail_reminds) AS r(before) JOIN occurrence o ON o.meeting_id = m.id
+    JOIN meeting_version v ON v.meeting_id = m.id AND v.version = 1
+WHERE m.mail_reminds <> '{}' AND m.called_off_at IS NULL AND o.starts > @now::timestamptz AND o.starts <= @last::timestamptz
+    AND o.starts - make_interval(mins => r.before) <= @now::timestamptz AND o.starts - make_interval(mins => r.before) > @since::timestamptz
+    AND v.stamp <= o.starts - make_interval(mins => r.before)
+    AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = m.id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts)
+ORDER BY o.starts, m.id LIMIT 200;
+
+-- name: InsertReminded :execrows
+INSERT INTO reminded (meeting_id, on_day, before, starts) VALUES (@meeting_id, @on_day, @before, @starts) ON CONFLICT DO NOTHING;
+
+-- name: SweepReminded :exec
+DELETE FROM reminded WHERE starts < @before::timestamptz;

@@ -40,15 +40,18 @@ type Item struct {
 // organise.
 const outsideReminder = 10 * time.Minute
 
-// RemindAt is from when on its reader is reminded of it; ok is false where they are not.
-func (i Item) RemindAt() (at when.Instant, ok bool) {
+// Reminders are when its reader is reminded of it, the earliest first.
+func (i Item) Reminders() (at []when.Instant) {
 	switch {
-	case i.Outside != nil:
-		return i.Span.Start.Add(-outsideReminder), i.Outside.Answer != meeting.Declined
-	case i.Meeting == nil || i.Meeting.Answer == meeting.Declined || i.Meeting.Content.RemindBefore == 0:
-		return 0, false
+	case i.Outside != nil && i.Outside.Answer != meeting.Declined:
+		return []when.Instant{i.Span.Start.Add(-outsideReminder)}
+	case i.Outside != nil || i.Meeting == nil || i.Meeting.Answer == meeting.Declined:
+		return nil
 	}
-	return i.Span.Start.Add(-time.Duration(i.Meeting.Content.RemindBefore) * time.Minute), true
+	for _, before := range i.Meeting.Content.RemindsAt(i.Meeting.Answer == "") {
+		at = append(at, i.Span.Start.Add(-time.Duration(before)*time.Minute))
+	}
+	return at
 }
 
 // Today is somebody's day in their zone, with their loose ends and what waits for their answer.

@@ -23,4 +23,5 @@ type Tx interface {
 	endsTx
 	morningTx
 	nudgeTx
+	remindTx
 }

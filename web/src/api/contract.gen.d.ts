@@ -3771,6 +3771,8 @@ export interface components {
             move?: boolean;
             private: boolean;
             remindBefore: number;
+            /** @description Beside that one. */
+            reminders?: components["schemas"]["Reminder"][];
             people: components["schemas"]["DraftPerson"][];
             roomId: string;
             noRoom: boolean;
@@ -3794,6 +3796,14 @@ export interface components {
             size: number;
             /** @description How large it is, as people read it. */
             words: string;
+        };
+        Reminder: {
+            /** @description In minutes before the start. */
+            before: number;
+            /** @description For the organiser alone, otherwise for everybody. */
+            own: boolean;
+            /** @description By mail, otherwise in calendars and inside. */
+            mail: boolean;
         };
         /** @description What stands typed in a field and is not part of the sheet yet. */
         DraftTyped: {
@@ -3961,11 +3971,8 @@ export interface components {
             /** @description Needed people who declined or said nothing; of one's own meetings. */
             missing: string[];
             noRoom: boolean;
-            /**
-             * Format: date-time
-             * @description From when on the reader is reminded of it.
-             */
-            remindAt?: string;
+            /** @description When the reader is reminded of it, the earliest first. */
+            reminders: string[];
         };
         TodayNext: {
             /** Format: date-time */

@@ -3,15 +3,7 @@ import { useWritten } from "./draft/useDraft";
 import { OtherWays } from "./OtherWays";
 import { PartRow } from "./PartRow";
 import { faultAt, type Part } from "./part";
-
-const reminders: [number, string][] = [
-	[0, "no reminder"],
-	[5, "5 min before"],
-	[15, "15 min before"],
-	[30, "30 min before"],
-	[60, "1 h before"],
-	[1440, "a day before"],
-];
+import { Reminders } from "./Reminders";
 
 export function TextPart(part: Part) {
 	const { draft, change, faults, store, sheet } = part;
@@ -36,20 +28,7 @@ export function TextPart(part: Part) {
 			<OtherWays part={part} field="text" />
 			<CoverLine {...part} />
 			<div className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1 text-quiet text-small">
-				<label>
-					Remind{" "}
-					<select
-						className="rounded-[3px] border border-rule bg-white px-1 py-px"
-						value={draft.remindBefore}
-						onChange={(e) => change({ remindBefore: Number(e.target.value) })}
-					>
-						{reminders.map(([minutes, words]) => (
-							<option key={minutes} value={minutes}>
-								{words}
-							</option>
-						))}
-					</select>
-				</label>
+				<Reminders {...part} />
 				<fieldset className="flex w-full gap-x-3 whitespace-nowrap">
 					<legend className="contents">Guests may</legend>
 					<span className="flex flex-wrap gap-x-3 gap-y-1">

@@ -10,7 +10,7 @@ import { Button, lookOf } from "../ui/kit";
 /** So long after its start nobody is reminded any more, in minutes. */
 const late = 5;
 
-const nameOf = (i: TodayItem) => `reminded ${i.meetingId ?? i.invitationId} ${i.start}`;
+const nameOf = (i: TodayItem, at: string) => `reminded ${i.meetingId ?? i.invitationId} ${i.start} ${at}`;
 
 /** What was closed, or told in the background, in any window of this browser. */
 const known = (key: string) => localStorage.getItem(key) !== null;
@@ -22,18 +22,21 @@ export function Reminder() {
 	const [closed, setClosed] = useState("");
 	const minutes = (at: string) =>
 		Math.ceil((Temporal.Instant.from(at).epochMilliseconds - now.epochMilliseconds) / 60000);
-	const due = today.data?.items.find(
-		(i) =>
-			i.remindAt && minutes(i.remindAt) <= 0 && minutes(i.start) > -late && nameOf(i) !== closed && !known(nameOf(i)),
-	);
+	/** The last of its reminders that has come. */
+	const come = (i: TodayItem) => i.reminders.findLast((at) => minutes(at) <= 0);
+	const due = today.data?.items.find((i) => {
+		const at = come(i);
+		return at && minutes(i.start) > -late && nameOf(i, at) !== closed && !known(nameOf(i, at));
+	});
+	const name = due && nameOf(due, come(due) ?? "");
 	const left = due ? minutes(due.start) : 0;
 	const soon = left > 0 ? `in ${length(left)}` : "now";
-	useBackground(due, soon);
-	if (!due) return null;
+	useBackground(due, name, soon);
+	if (!due || !name) return null;
 	const to = due.invitationId ? `/invitation/${due.invitationId}` : `/meeting/${due.meetingId}?date=${due.on}`;
 	const close = () => {
-		localStorage.setItem(nameOf(due), "closed");
-		setClosed(nameOf(due));
+		localStorage.setItem(name, "closed");
+		setClosed(name);
 	};
 	return (
 		<div
@@ -58,8 +61,7 @@ export function Reminder() {
 }
 
 /** The same by the browser itself, once, where its owner let it and nobody looks at any window. */
-function useBackground(due: TodayItem | undefined, soon: string) {
-	const key = due && nameOf(due);
+function useBackground(due: TodayItem | undefined, key: string | undefined, soon: string) {
 	useEffect(() => {
 		if (!due || !key || !("Notification" in window) || Notification.permission !== "granted" || !document.hidden)
 			return;

@@ -1,0 +1,72 @@
+package meeting
+
+import (
+	"cmp"
+	"slices"
+)
+
+// Reminder is a further reminder of a meeting: in the calendars of those invited and inside, or by
+// mail; to everybody, or to who organises it alone.
+type Reminder struct {
+	Before int  `json:"before"` // minutes before the start
+	Own    bool `json:"own,omitempty"`
+	Mail   bool `json:"mail,omitempty"`
+}
+
+// Limits of reminders: how many further ones there are, and how long before the start one is, in
+// minutes.
+const (
+	RemindersLimit = 4
+	ReminderLimit  = 40320
+)
+
+// settleReminders puts the reminders on.
+func (d Draft) settleReminders(m *Meeting) (out []Fault) {
+	all := append([]Reminder{{Before: d.RemindBefore}}, d.Reminders...)
+	if len(d.Reminders) > RemindersLimit {
+		out = append(out, Fault{Field: "remindBefore", Sentence: "A meeting has at most five reminders."})
+	}
+	for i, r := range all {
+		if r.Before < 0 || r.Before > ReminderLimit {
+			return append(out, Fault{Field: "remindBefore", Sentence: "A reminder comes at most four weeks before."})
+		}
+		if i > 0 && r.Before > 0 && !slices.Contains(m.Further, r) && r != all[0] {
+			m.Further = append(m.Further, r)
+		}
+	}
+	slices.SortFunc(m.Further, func(a, b Reminder) int { return cmp.Compare(a.Before, b.Before) })
+	return out
+}
+
+// RemindsAt are the reminders in somebody's calendar and inside, in minutes before the start, the
+// earliest first; own are those of who organises it.
+func (m Meeting) RemindsAt(own bool) (out []int) {
+	if m.RemindBefore > 0 {
+		out = append(out, m.RemindBefore)
+	}
+	for _, r := range m.Further {
+		if !r.Mail && (own || !r.Own) {
+			out = append(out, r.Before)
+		}
+	}
+	slices.Sort(out)
+	slices.Reverse(out)
+	return slices.Compact(out)
+}
+
+// MailReminders are the times at which somebody is reminded by mail, in minutes before the start.
+func (m Meeting) MailReminders() (out []int) {
+	for _, r := range m.Further {
+		if r.Mail {
+			out = append(out, r.Before)
+		}
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
+// MailTo tells whether everybody gets the mail that reminds so long before the start, or the
+// organiser alone.
+func (m Meeting) MailTo(before int) (everybody bool) {
+	return slices.Contains(m.Further, Reminder{Before: before, Mail: true})
+}

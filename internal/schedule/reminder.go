@@ -1,0 +1,22 @@
+package schedule
+
+import (
+	"github.com/google/uuid"
+
+	"jembro/internal/core/when"
+)
+
+// DueReminder is a date of which it is time to remind by mail, so many minutes before its start.
+type DueReminder struct {
+	MeetingID uuid.UUID
+	On        when.Day
+	Start     when.Instant
+	Before    int
+}
+
+// ReminderMail is a reminder to one person: somebody invited, or with uuid.Nil who organises it.
+type ReminderMail struct {
+	MeetingID, Participant uuid.UUID
+	On                     when.Day
+	Start                  when.Instant
+}
