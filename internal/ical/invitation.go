@@ -7,11 +7,15 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"github.com/emersion/go-ical"
 
+	"jembro/internal/core/calendar"
 	"jembro/internal/core/invited"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/recur"
+	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 )
 
@@ -258,28 +262,148 @@ func InvitationWords(s invited.State, addresses ...string) (t invited.Told) {
 	return t
 }
 
-// WriteReply writes an answer to an invitation from outside (RFC 5546, 3.2.3).
+// WriteReply writes the answers to an invitation from outside that are on their way (RFC 5546,
+// 3.2.3): to all of it, and to single dates, each with its RECURRENCE-ID as the invitation writes it.
 func WriteReply(r schedule.InvitationReply) []byte {
 	cal := ical.NewCalendar()
 	cal.Props.SetText(ical.PropVersion, "2.0")
 	cal.Props.SetText(ical.PropProductID, productID)
 	cal.Props.SetText(ical.PropMethod, "REPLY")
+	zones := map[string]bool{}
+	add := func(answer meeting.Answer, comment string, id *line) {
+		if id != nil && id.param("TZID") != "" {
+			zones[id.param("TZID")] = true
+		}
+		cal.Children = append(cal.Children, replyTo(r, answer, comment, id))
+	}
+	for _, on := range r.Replying {
+		if a, own := r.To(on); own {
+			add(a.Answer, a.Comment, recurrenceID(r.State, on, r.Zone))
+			continue
+		}
+		if _, whole := r.State.Whole(); whole {
+			add(r.Answer, r.Comment, nil)
+			continue
+		}
+		for _, p := range r.State.Parts { // they are invited to single dates alone
+			add(r.Answer, r.Comment, lineOf(p.Raw, "RECURRENCE-ID"))
+		}
+	}
+	raw := string(encode(cal.Component))
+	for id := range zones { // a TZID has its VTIMEZONE (RFC 5545, 3.2.19), as it came
+		raw = strings.Replace(raw, "BEGIN:VEVENT", folded(r.State.Zones[id])+"BEGIN:VEVENT", 1)
+	}
+	return []byte(raw)
+}
+
+// folded are content lines in the length that RFC 5545, 3.1, allows.
+func folded(lines string) string {
+	var out strings.Builder
+	for l := range strings.SplitSeq(strings.TrimSuffix(lines, "\r\n"), "\r\n") {
+		for n := 0; len(l) > 75-min(n, 1); n++ {
+			cut := 75 - min(n, 1)
+			for cut > 1 && !utf8.RuneStart(l[cut]) {
+				cut--
+			}
+			out.WriteString(l[:cut] + "\r\n ")
+			l = l[cut:]
+		}
+		out.WriteString(l + "\r\n")
+	}
+	return out.String()
+}
+
+// replyTo is one answer: to a date by its RECURRENCE-ID, or with nil to all.
+func replyTo(r schedule.InvitationReply, answer meeting.Answer, comment string, id *line) *ical.Component {
 	e := ical.NewComponent(ical.CompEvent)
 	e.Props.SetText(ical.PropUID, r.UID)
 	e.Props.Set(plain(ical.PropSequence, strconv.Itoa(r.State.Sequence())))
 	e.Props.Set(plain(ical.PropDateTimeStamp, r.Stamp.UTC().Format("20060102T150405Z")))
+	if id != nil {
+		p := plain(ical.PropRecurrenceID, id.value)
+		for _, name := range []string{"TZID", "VALUE"} {
+			if v := id.param(name); v != "" {
+				p.Params.Set(name, v)
+			}
+		}
+		e.Props.Set(p)
+	}
 	e.Props.Set(plain("ORGANIZER", mailto(r.Organiser)))
 	if r.Title != "" {
 		e.Props.SetText(ical.PropSummary, r.Title)
 	}
-	if r.Comment != "" {
-		e.Props.SetText(ical.PropComment, r.Comment)
+	if comment != "" {
+		e.Props.SetText(ical.PropComment, comment)
 	}
 	a := plain(ical.PropAttendee, mailto(r.Attendee))
 	a.Params.Set(ical.ParamCommonName, param(r.From.Name))
-	a.Params.Set(ical.ParamParticipationStatus, string(r.Answer))
+	a.Params.Set(ical.ParamParticipationStatus, string(answer))
 	e.Props.Add(a)
 	e.Props.Set(plain(ical.PropRequestStatus, "2.0;Success"))
-	cal.Children = append(cal.Children, e)
-	return encode(cal.Component)
+	return e
+}
+
+// lineOf is the first line of a component with a property, nil where there is none.
+func lineOf(raw, property string) *line {
+	depth := 0
+	for l := range everyLine(raw) {
+		switch {
+		case l.name == "BEGIN":
+			depth++
+		case l.name == "END":
+			depth--
+		case depth == 1 && l.name == property:
+			return &l
+		}
+	}
+	return nil
+}
+
+// recurrenceID names a date as its invitation does: by the RECURRENCE-ID that it has, or in the form
+// of DTSTART (RFC 5545, 3.8.4.4). Floating times and whole days are meant in zone.
+func recurrenceID(s invited.State, on when.Instant, zone when.Zone) *line {
+	for _, p := range s.Parts {
+		if id := lineOf(p.Raw, "RECURRENCE-ID"); p.Key != "" && id != nil && instantOf(*id, zone) == on {
+			return id
+		}
+	}
+	whole, _ := s.Whole()
+	start := lineOf(whole.Raw, "DTSTART")
+	if start == nil {
+		return nil
+	}
+	t, ok := readTime(*start)
+	if !ok {
+		return nil
+	}
+	in := zone
+	if z, known := calendar.ZoneNamed(t.TZID); t.TZID != "" {
+		if in = z; !known { // of their own making: the same instant in UTC
+			return &line{name: "RECURRENCE-ID", value: utc(on)}
+		}
+	}
+	local := recur.MomentIn(on, in.OffsetAt(on)).String()
+	switch {
+	case t.Form == calendar.Date:
+		return &line{name: "RECURRENCE-ID", params: ";VALUE=DATE", value: local[:8]}
+	case t.Form == calendar.UTC:
+		return &line{name: "RECURRENCE-ID", value: utc(on)}
+	case t.TZID == "":
+		return &line{name: "RECURRENCE-ID", value: local}
+	}
+	return &line{name: "RECURRENCE-ID", params: start.params, value: local}
+}
+
+// instantOf is when a line says; a TZID that nobody knows is taken as zone.
+func instantOf(l line, zone when.Zone) when.Instant {
+	t, ok := readTime(l)
+	if !ok {
+		return 0
+	}
+	if t.Form == calendar.UTC {
+		zone = when.Zone{}
+	} else if z, known := calendar.ZoneNamed(t.TZID); known && t.TZID != "" {
+		zone = z
+	}
+	return when.Zoned{Local: when.Local{Day: t.Moment.Day, Clock: when.Clock(t.Moment.Second / 60)}, Zone: zone}.Instant() + when.Instant(t.Moment.Second%60)
 }

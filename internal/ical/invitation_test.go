@@ -148,7 +148,7 @@ func TestReplyToOutside(t *testing.T) {
 	s, _ := takeAll(t, outside)
 	reply := ical.WriteReply(schedule.InvitationReply{From: meeting.Party{Name: "Ilse Marrant"}, Stamp: time.Date(1998, 1, 3, 12, 0, 0, 0, time.UTC),
 		Invitation: schedule.Invitation{State: s, UID: "out-1@veerhaven.example", Organiser: s.Organiser, Attendee: "ilse.marrant@marrowby.example",
-			Answer: meeting.Maybe, Comment: "If the tide, or the crane, allows", Title: "Crane hours, berth 4"}})
+			Replying: []when.Instant{0}, Answer: meeting.Maybe, Comment: "If the tide, or the crane, allows", Title: "Crane hours, berth 4"}})
 	all, err := ical.ReadReplies(reply, "")
 	require.NoError(t, err)
 	require.Len(t, all, 1)
@@ -163,6 +163,62 @@ a = e['ATTENDEE']
 print(c['METHOD'], e['UID'], e['SEQUENCE'], a, a.params['PARTSTAT'], e['ORGANIZER'], e['COMMENT'])`, file).CombinedOutput()
 	require.NoError(t, err, string(said))
 	assert.Equal(t, "REPLY out-1@veerhaven.example 0 mailto:ilse.marrant@marrowby.example TENTATIVE mailto:desk@veerhaven.example If the tide, or the crane, allows\n", string(said))
+}
+
+// TestReplyToSingleDates: each is named as its invitation names it (RFC 5545, 3.8.4.4), and the
+// reply is read as meant by python3-icalendar.
+func TestReplyToSingleDates(t *testing.T) {
+	lisbon, err := when.LoadZone("Europe/Lisbon")
+	require.NoError(t, err)
+	event := func(lines string) string {
+		return "BEGIN:VCALENDAR\nMETHOD:REQUEST\n" + lines + "END:VCALENDAR\n"
+	}
+	head := "ORGANIZER:mailto:desk@veerhaven.example\nATTENDEE:mailto:ilse.marrant@marrowby.example\nUID:d@veerhaven.example\nSEQUENCE:2\nDTSTAMP:20270101T000000Z\nDURATION:PT1H\n"
+	amsterdam := "BEGIN:VTIMEZONE\nTZID:Europe/Amsterdam\nBEGIN:STANDARD\nDTSTART:19701025T030000\nTZOFFSETFROM:+0200\nTZOFFSETTO:+0100\nRRULE:FREQ=YEARLY;BYMONTH=10;BYDAY=-1SU\nEND:STANDARD\n" +
+		"BEGIN:DAYLIGHT\nDTSTART:19700329T020000\nTZOFFSETFROM:+0100\nTZOFFSETTO:+0200\nRRULE:FREQ=YEARLY;BYMONTH=3;BYDAY=-1SU\nEND:DAYLIGHT\nEND:VTIMEZONE\n"
+	own := strings.ReplaceAll(amsterdam, "Europe/Amsterdam", "Quay clock")
+	for _, c := range []struct{ case_, text, want string }{
+		{"in a zone", event(amsterdam + "BEGIN:VEVENT\n" + head + "DTSTART;TZID=Europe/Amsterdam:20270601T090000\nRRULE:FREQ=WEEKLY;COUNT=3\nEND:VEVENT\n"), "RECURRENCE-ID;TZID=Europe/Amsterdam:20270608T090000"},
+		{"in UTC", event("BEGIN:VEVENT\n" + head + "DTSTART:20270601T070000Z\nRRULE:FREQ=WEEKLY;COUNT=3\nEND:VEVENT\n"), "RECURRENCE-ID:20270608T070000Z"},
+		{"floating", event("BEGIN:VEVENT\n" + head + "DTSTART:20270601T090000\nRRULE:FREQ=WEEKLY;COUNT=3\nEND:VEVENT\n"), "RECURRENCE-ID:20270608T090000"},
+		{"whole days", event("BEGIN:VEVENT\n" + strings.Replace(head, "PT1H", "P1D", 1) + "DTSTART;VALUE=DATE:20270601\nRRULE:FREQ=WEEKLY;COUNT=3\nEND:VEVENT\n"), "RECURRENCE-ID;VALUE=DATE:20270608"},
+		{"in a zone of their own making", event(own + "BEGIN:VEVENT\n" + head + "DTSTART;TZID=Quay clock:20270601T090000\nRRULE:FREQ=WEEKLY;COUNT=3\nEND:VEVENT\n"), "RECURRENCE-ID:20270608T070000Z"},
+		{"one that was moved", event(amsterdam + "BEGIN:VEVENT\n" + head + "DTSTART;TZID=Europe/Amsterdam:20270601T090000\nRRULE:FREQ=WEEKLY;COUNT=3\nEND:VEVENT\n" +
+			"BEGIN:VEVENT\n" + head + "RECURRENCE-ID:20270608T070000Z\nDTSTART;TZID=Europe/Amsterdam:20270609T100000\nEND:VEVENT\n"), "RECURRENCE-ID:20270608T070000Z"},
+		{"one that is all they know", event(amsterdam + "BEGIN:VEVENT\n" + head + "RECURRENCE-ID;TZID=Europe/Amsterdam:20270608T090000\nDTSTART;TZID=Europe/Amsterdam:20270608T093000\nEND:VEVENT\n"), "RECURRENCE-ID;TZID=Europe/Amsterdam:20270608T090000"},
+	} {
+		t.Run(c.case_, func(t *testing.T) {
+			s, _ := takeAll(t, c.text)
+			cal, err := ical.Calendars{}.Read(ical.Calendars{}.Invitation(s), when.DaysSpan(when.DayOf(2027, 6, 5), when.DayOf(2027, 6, 12), lisbon))
+			require.NoError(t, err)
+			var ids []when.Instant
+			require.NoError(t, cal.Entries(when.DaysSpan(when.DayOf(2027, 6, 5), when.DayOf(2027, 6, 12), lisbon), lisbon, func(e calendar.Entry) bool {
+				ids = append(ids, e.ID)
+				return true
+			}))
+			require.Len(t, ids, 1)
+			i := schedule.Invitation{State: s, UID: "d@veerhaven.example", Organiser: s.Organiser, Attendee: "ilse.marrant@marrowby.example", Answer: meeting.NoAnswer}
+			raw := ical.WriteReply(schedule.InvitationReply{From: meeting.Party{Name: "Ilse Marrant"}, Zone: lisbon, Stamp: time.Date(2027, 1, 3, 12, 0, 0, 0, time.UTC),
+				Invitation: i.Answering(ids[0], meeting.Declined, "At sea")})
+			assert.Contains(t, strings.Split(strings.ReplaceAll(string(raw), "\r\n ", ""), "\r\n"), c.want)
+			assert.Equal(t, strings.Contains(c.want, "TZID"), strings.Contains(string(raw), "BEGIN:VTIMEZONE"))
+			for line := range strings.SplitSeq(string(raw), "\r\n") {
+				assert.LessOrEqual(t, len(line), 75)
+			}
+			file := t.TempDir() + "/reply.ics"
+			require.NoError(t, os.WriteFile(file, raw, 0o600))
+			said, err := exec.Command("/usr/bin/python3", "-c", `
+import icalendar, sys
+c = icalendar.Calendar.from_ical(open(sys.argv[1], 'rb').read())
+[e] = c.walk('VEVENT')
+print(e['SEQUENCE'], e['ATTENDEE'].params['PARTSTAT'], e['COMMENT'], e['RECURRENCE-ID'].dt.isoformat())`, file).CombinedOutput()
+			require.NoError(t, err, string(said))
+			assert.Regexp(t, "^2 DECLINED At sea 2027-06-08", string(said))
+			all, err := ical.ReadReplies(raw, "")
+			require.NoError(t, err)
+			require.NotNil(t, all[0].Date)
+		})
+	}
 }
 
 func TestReadInvitationsRefuses(t *testing.T) {

@@ -42,6 +42,12 @@ func oneInvitation(r db.Invitation, err error) (schedule.Invitation, error) {
 			return i, err
 		}
 	}
+	for _, on := range r.Replying {
+		i.Replying = append(i.Replying, when.Instant(on))
+	}
+	if err := json.Unmarshal(r.Answers, &i.Answers); err != nil {
+		return i, err
+	}
 	return i, json.Unmarshal(r.State, &i.State)
 }
 
@@ -49,7 +55,13 @@ func oneInvitation(r db.Invitation, err error) (schedule.Invitation, error) {
 func (t *Tx) KeepInvitation(ctx context.Context, i schedule.Invitation) error {
 	p := db.KeepInvitationParams{ID: i.ID, PersonID: i.PersonID, Uid: i.UID, State: must(i.State), OrganiserName: i.OrganiserName, Organiser: i.Organiser, Attendee: i.Attendee,
 		Title: i.Title, Answer: string(i.Answer), Comment: i.Comment, AnsweredAt: i.AnsweredAt, Reply: string(i.Reply), ReplyDetail: i.ReplyDetail, Off: i.State.Off,
-		Version: int32(i.Version), ArrivedAt: i.ArrivedAt, ChangedAt: i.ChangedAt, ExpandedOn: dayTime(i.ExpandedOn)}
+		Version: int32(i.Version), ArrivedAt: i.ArrivedAt, ChangedAt: i.ChangedAt, ExpandedOn: dayTime(i.ExpandedOn), Answers: []byte("[]"), Replying: []int64{}}
+	if len(i.Answers) > 0 {
+		p.Answers = must(i.Answers)
+	}
+	for _, on := range i.Replying {
+		p.Replying = append(p.Replying, int64(on))
+	}
 	if i.Waiting != nil {
 		p.Waiting = must(i.Waiting)
 	}
@@ -65,6 +77,7 @@ func (t *Tx) SetInvitationDates(ctx context.Context, id uuid.UUID, all []schedul
 	for _, e := range all {
 		p.Starts, p.Ends = append(p.Starts, e.Span.Start.Time()), append(p.Ends, e.Span.End.Time())
 		p.Titles, p.WholeDays, p.Free = append(p.Titles, e.Title), append(p.WholeDays, e.WholeDay), append(p.Free, e.Kind == availability.Free)
+		p.Answers = append(p.Answers, string(e.Answer))
 	}
 	return t.InsertInvitationDates(ctx, p)
 }

@@ -49,6 +49,8 @@ type CalendarEntry struct {
 	// is theirs then, and Calendar who organises it.
 	Invitation uuid.UUID
 	Answer     meeting.Answer
+	// On is when a date was meant first (RECURRENCE-ID).
+	On when.Instant
 }
 
 // OtherDay is a day on which somebody works other hours than on others. Word is a note of

@@ -68,12 +68,12 @@ func TestInvitedFromOutside(t *testing.T) {
 	_, err := service().Invitations.Invitation(t.Context(), schedule.Self(rui.ID), e.Invitation)
 	assert.ErrorIs(t, err, schedule.ErrNotFound)
 	answer := func(a meeting.Answer, version int) error {
-		return service().Invitations.Answer(t.Context(), me, e.Invitation, a, "With the new sling", version)
+		return service().Invitations.Answer(t.Context(), me, e.Invitation, 0, a, "With the new sling", version)
 	}
 	assert.ErrorContains(t, answer("PERHAPS", v.Version), "Answer with accept")
 	var moved *schedule.VersionError
 	require.ErrorAs(t, answer(meeting.Accepted, v.Version+1), &moved)
-	assert.ErrorIs(t, service().Invitations.Answer(t.Context(), schedule.Self(rui.ID), e.Invitation, meeting.Accepted, "", v.Version), schedule.ErrNotFound)
+	assert.ErrorIs(t, service().Invitations.Answer(t.Context(), schedule.Self(rui.ID), e.Invitation, 0, meeting.Accepted, "", v.Version), schedule.ErrNotFound)
 
 	require.NoError(t, answer(meeting.Accepted, v.Version))
 	assert.Equal(t, []string{"busy", "busy", "busy"}, kinds())
@@ -130,6 +130,55 @@ func TestInvitedFromOutside(t *testing.T) {
 	assert.True(t, v.State.Off)
 	assert.Len(t, v.Dates, 3, "what it was is still shown")
 	assert.ErrorIs(t, answer(meeting.Accepted, v.Version), schedule.ErrCalledOff)
+}
+
+// TestOneDateFromOutsideIsAnswered: the others stay as they are; two at the same moment both arrive.
+func TestOneDateFromOutsideIsAnswered(t *testing.T) {
+	sigrid := who(t, "sigrid.aune@marrowby.example")
+	me := schedule.Self(sigrid.ID)
+	at := time.Date(2027, 6, 10, 6, 0, 0, 0, time.UTC)
+	o := standin.Outside{UID: "dates@veerhaven.example", Title: "Dredging round", From: "mirthe@veerhaven.example", Name: "Mirthe Kok", To: service().Invitations.Address(me),
+		Invited: sigrid.Email, Start: at, Length: time.Hour, Rule: "FREQ=WEEKLY;COUNT=4"}
+	require.NoError(t, running.World.Post.InviteHouse(o))
+	eventually(t, "it stands in the week", func() bool { return len(invitedOf(t, sigrid, o.Title)) >= 3 })
+	id := invitedOf(t, sigrid, o.Title)[0].Invitation
+	view := func() invitations.View {
+		v, err := service().Invitations.Invitation(t.Context(), me, id)
+		require.NoError(t, err)
+		return v
+	}
+	answer := func(on when.Instant, a meeting.Answer) error {
+		return service().Invitations.Answer(t.Context(), me, id, on, a, "", view().Version)
+	}
+	dates := view().Dates
+	require.Len(t, dates, 4)
+	assert.ErrorIs(t, answer(when.At(at.Add(time.Hour)), meeting.Accepted), schedule.ErrNotFound, "there is no such date")
+	require.NoError(t, answer(0, meeting.Accepted))
+	require.NoError(t, answer(dates[1].On, meeting.Declined))
+	require.NoError(t, answer(dates[2].On, meeting.Maybe))
+	kinds := map[availability.Kind]int{}
+	for _, e := range invitedOf(t, sigrid, o.Title) {
+		kinds[e.Kind]++
+	}
+	assert.Equal(t, 1, kinds[availability.Maybe])
+	assert.Equal(t, 1, kinds[availability.Free], "it takes no time any more")
+	eventually(t, "the answers are handed over", func() bool { return view().Reply == schedule.Handed })
+	var said []string
+	for _, m := range boxOf(t, o.From, "") {
+		said = append(said, linesOf(string(m.Calendar), "RECURRENCE-ID")...)
+		said = append(said, linesOf(string(m.Calendar), "ATTENDEE")...)
+	}
+	text := strings.Join(said, "\n")
+	assert.Contains(t, text, dates[1].On.Time().Format("20060102T"))
+	assert.Contains(t, text, dates[2].On.Time().Format("20060102T"))
+	for _, partstat := range []string{"ACCEPTED", "DECLINED", "TENTATIVE"} {
+		assert.Contains(t, text, "PARTSTAT="+partstat)
+	}
+	// To all, also those that had one of their own.
+	require.NoError(t, answer(0, meeting.Declined))
+	for _, e := range invitedOf(t, sigrid, o.Title) {
+		assert.Equal(t, availability.Free, e.Kind)
+	}
 }
 
 // TestTheHouseIsInvited: a mail to the address of the house reaches those whom it names; a meeting

@@ -27,7 +27,12 @@ func (h *handlers) GetInvitation(ctx context.Context, r api.GetInvitationRequest
 
 func toInvitation(v invitations.View) api.Invitation {
 	date := func(e schedule.CalendarEntry) api.InvitationDate {
-		return api.InvitationDate{Start: e.Span.Start.Time(), End: e.Span.End.Time(), Title: e.Title, WholeDay: e.WholeDay}
+		d := api.InvitationDate{Start: e.Span.Start.Time(), End: e.Span.End.Time(), Title: e.Title, WholeDay: e.WholeDay, On: e.On.Time()}
+		if a, own := v.To(e.On); own {
+			answer := answerNames[a.Answer]
+			d.Answer, d.Comment = &answer, orNil(a.Comment)
+		}
+		return d
 	}
 	out := api.Invitation{ID: v.ID, Version: v.Version, Title: v.Told.Title, Text: v.Told.Text, Place: v.Told.Place, Organiser: v.Name(), OrganiserAddress: v.Organiser,
 		Attendee: v.Attendee, Names: slices.Concat([]string{}, v.Told.Names), Off: v.State.Off, Answer: answerNames[v.Answer], Comment: v.Comment, Dates: each(v.Dates, date),
@@ -47,7 +52,11 @@ func toInvitation(v invitations.View) api.Invitation {
 
 func (h *handlers) AnswerInvitation(ctx context.Context, r api.AnswerInvitationRequestObject) (api.AnswerInvitationResponseObject, error) {
 	answer := fromAnswer(api.GiveAnswerAnswer(r.Body.Answer))
-	return api.AnswerInvitation204Response{}, h.deeds.Invitations.Answer(ctx, actor(ctx), r.ID, answer, r.Body.Comment, r.Body.Version)
+	var on when.Instant
+	if r.Body.On != nil {
+		on = when.At(*r.Body.On)
+	}
+	return api.AnswerInvitation204Response{}, h.deeds.Invitations.Answer(ctx, actor(ctx), r.ID, on, answer, r.Body.Comment, r.Body.Version)
 }
 
 func (h *handlers) BelieveInvitation(ctx context.Context, r api.BelieveInvitationRequestObject) (api.BelieveInvitationResponseObject, error) {

@@ -104,6 +104,7 @@ type Entry struct {
 	Title   string
 	Private bool
 	Span    when.Span
+	ID      when.Instant      // when it was meant first (RECURRENCE-ID), its start where it is the only date
 	Kind    availability.Kind // Free for what leaves the time clear
 	Day     bool              // it takes whole days
 }

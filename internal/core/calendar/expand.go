@@ -239,18 +239,18 @@ func newest(all []Event, of []int) (wholes, parts []int) {
 func (x *expander) parts(all []Event, parts []int, yield func(Entry) bool) bool {
 	for _, i := range parts {
 		e := all[i]
-		if !e.Cancelled && !x.yield(e, x.span(e.Start, e.Length), yield) {
+		if !e.Cancelled && !x.yield(e, x.span(e.Start, e.Length), x.at(*e.RecurrenceID), yield) {
 			return false
 		}
 	}
 	return true
 }
 
-func (x *expander) yield(e Event, span when.Span, yield func(Entry) bool) bool {
+func (x *expander) yield(e Event, span when.Span, id when.Instant, yield func(Entry) bool) bool {
 	if !span.Overlaps(x.window) {
 		return true
 	}
-	return yield(Entry{UID: e.UID, Title: e.Title, Private: e.Private, Span: span, Kind: e.Kind, Day: e.Start.Form == Date})
+	return yield(Entry{UID: e.UID, Title: e.Title, Private: e.Private, Span: span, ID: id, Kind: e.Kind, Day: e.Start.Form == Date})
 }
 
 // span is when something is that begins at start.
@@ -278,7 +278,8 @@ func (x *expander) spanFrom(c clock, form Form, m recur.Moment, l Length) when.S
 // event yields the dates of a whole event, with the single ones that replace some.
 func (x *expander) event(e Event, all []Event, parts []int, yield func(Entry) bool) bool {
 	if len(e.Rules) == 0 && len(e.RDates) == 0 && len(parts) == 0 {
-		return e.Cancelled || x.yield(e, x.span(e.Start, e.Length), yield)
+		span := x.span(e.Start, e.Length)
+		return e.Cancelled || x.yield(e, span, span.Start, yield)
 	}
 	if !x.parts(all, parts, yield) || e.Cancelled {
 		return true
@@ -300,13 +301,13 @@ func (x *expander) event(e Event, all []Event, parts []int, yield func(Entry) bo
 			if span.Start >= x.window.End && s.behind(m, x.window.End) {
 				break
 			}
-			if !x.yield(entry, span, yield) {
+			if !x.yield(entry, span, s.clock.at(m), yield) {
 				return false
 			}
 		}
 	}
 	for _, p := range s.periods {
-		if m := s.local(p.Start); !s.gone(m) && !x.yield(e, x.span(p.Start, p.Length), yield) {
+		if m := s.local(p.Start); !s.gone(m) && !x.yield(e, x.span(p.Start, p.Length), x.at(p.Start), yield) {
 			return false
 		}
 	}

@@ -22,8 +22,8 @@ func (q *Queries) DropInvitationDates(ctx context.Context, id uuid.UUID) error {
 }
 
 const insertInvitationDates = `-- name: InsertInvitationDates :exec
-INSERT INTO invitation_date (invitation_id, starts, ends, title, whole_day, free)
-SELECT $1, unnest($2::timestamptz[]), unnest($3::timestamptz[]), unnest($4::text[]), unnest($5::boolean[]), unnest($6::boolean[])
+INSERT INTO invitation_date (invitation_id, starts, ends, title, whole_day, free, answer)
+SELECT $1, unnest($2::timestamptz[]), unnest($3::timestamptz[]), unnest($4::text[]), unnest($5::boolean[]), unnest($6::boolean[]), unnest($7::text[])
 `
 
 type InsertInvitationDatesParams struct {
@@ -33,6 +33,7 @@ type InsertInvitationDatesParams struct {
 	Titles    []string
 	WholeDays []bool
 	Free      []bool
+	Answers   []string
 }
 
 func (q *Queries) InsertInvitationDates(ctx context.Context, arg InsertInvitationDatesParams) error {
@@ -43,12 +44,13 @@ func (q *Queries) InsertInvitationDates(ctx context.Context, arg InsertInvitatio
 		arg.Titles,
 		arg.WholeDays,
 		arg.Free,
+		arg.Answers,
 	)
 	return err
 }
 
 const invitation = `-- name: Invitation :one
-SELECT id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on FROM invitation WHERE id = $1
+SELECT id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying FROM invitation WHERE id = $1
 `
 
 func (q *Queries) Invitation(ctx context.Context, id uuid.UUID) (Invitation, error) {
@@ -74,12 +76,14 @@ func (q *Queries) Invitation(ctx context.Context, id uuid.UUID) (Invitation, err
 		&i.ArrivedAt,
 		&i.ChangedAt,
 		&i.ExpandedOn,
+		&i.Answers,
+		&i.Replying,
 	)
 	return i, err
 }
 
 const invitationDates = `-- name: InvitationDates :many
-SELECT i.id, i.uid, i.organiser, i.organiser_name, i.answer, d.starts, d.ends, d.title, d.whole_day, d.free
+SELECT i.id, i.uid, i.organiser, i.organiser_name, coalesce(nullif(d.answer, ''), i.answer)::text AS answer, d.starts, d.ends, d.title, d.whole_day, d.free
 FROM invitation i JOIN invitation_date d ON d.invitation_id = i.id
 WHERE i.person_id = $1 AND d.starts < $2::timestamptz AND d.ends > $3::timestamptz ORDER BY d.starts, d.ends LIMIT 1000
 `
@@ -136,7 +140,7 @@ func (q *Queries) InvitationDates(ctx context.Context, arg InvitationDatesParams
 }
 
 const invitationOf = `-- name: InvitationOf :one
-SELECT id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on FROM invitation WHERE person_id = $1 AND uid = $2 FOR UPDATE
+SELECT id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying FROM invitation WHERE person_id = $1 AND uid = $2 FOR UPDATE
 `
 
 type InvitationOfParams struct {
@@ -167,6 +171,8 @@ func (q *Queries) InvitationOf(ctx context.Context, arg InvitationOfParams) (Inv
 		&i.ArrivedAt,
 		&i.ChangedAt,
 		&i.ExpandedOn,
+		&i.Answers,
+		&i.Replying,
 	)
 	return i, err
 }
@@ -201,11 +207,11 @@ func (q *Queries) InvitationsToRoll(ctx context.Context, arg InvitationsToRollPa
 }
 
 const keepInvitation = `-- name: KeepInvitation :exec
-INSERT INTO invitation (id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19)
+INSERT INTO invitation (id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21)
 ON CONFLICT (id) DO UPDATE SET state = excluded.state, waiting = excluded.waiting, organiser_name = excluded.organiser_name, organiser = excluded.organiser,
     attendee = excluded.attendee, title = excluded.title, answer = excluded.answer, comment = excluded.comment, answered_at = excluded.answered_at,
-    reply = excluded.reply, reply_detail = excluded.reply_detail, off = excluded.off, version = excluded.version, changed_at = excluded.changed_at, expanded_on = excluded.expanded_on
+    reply = excluded.reply, reply_detail = excluded.reply_detail, off = excluded.off, version = excluded.version, changed_at = excluded.changed_at, expanded_on = excluded.expanded_on, answers = excluded.answers, replying = excluded.replying
 `
 
 type KeepInvitationParams struct {
@@ -228,6 +234,8 @@ type KeepInvitationParams struct {
 	ArrivedAt     time.Time
 	ChangedAt     time.Time
 	ExpandedOn    time.Time
+	Answers       []byte
+	Replying      []int64
 }
 
 func (q *Queries) KeepInvitation(ctx context.Context, arg KeepInvitationParams) error {
@@ -251,12 +259,14 @@ func (q *Queries) KeepInvitation(ctx context.Context, arg KeepInvitationParams) 
 		arg.ArrivedAt,
 		arg.ChangedAt,
 		arg.ExpandedOn,
+		arg.Answers,
+		arg.Replying,
 	)
 	return err
 }
 
 const lockInvitation = `-- name: LockInvitation :one
-SELECT id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on FROM invitation WHERE id = $1 FOR UPDATE
+SELECT id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying FROM invitation WHERE id = $1 FOR UPDATE
 `
 
 func (q *Queries) LockInvitation(ctx context.Context, id uuid.UUID) (Invitation, error) {
@@ -282,6 +292,8 @@ func (q *Queries) LockInvitation(ctx context.Context, id uuid.UUID) (Invitation,
 		&i.ArrivedAt,
 		&i.ChangedAt,
 		&i.ExpandedOn,
+		&i.Answers,
+		&i.Replying,
 	)
 	return i, err
 }
@@ -289,7 +301,8 @@ func (q *Queries) LockInvitation(ctx context.Context, id uuid.UUID) (Invitation,
 const openInvitations = `-- name: OpenInvitations :many
 SELECT i.id, (SELECT min(d.starts) FROM invitation_date d WHERE d.invitation_id = i.id AND d.ends > $1::timestamptz)::timestamptz AS starts
 FROM invitation i
-WHERE i.person_id = $2 AND (i.answer = 'NEEDS-ACTION' AND NOT i.off OR i.waiting IS NOT NULL OR i.reply = 'failed')
+WHERE i.person_id = $2 AND (i.waiting IS NOT NULL OR i.reply = 'failed' OR i.answer = 'NEEDS-ACTION' AND NOT i.off
+        AND EXISTS (SELECT 1 FROM invitation_date d WHERE d.invitation_id = i.id AND d.ends > $1 AND d.answer = ''))
     AND EXISTS (SELECT 1 FROM invitation_date d WHERE d.invitation_id = i.id AND d.ends > $1)
 ORDER BY 2 LIMIT 20
 `

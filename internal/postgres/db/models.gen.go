@@ -239,6 +239,8 @@ type Invitation struct {
 	ArrivedAt     time.Time
 	ChangedAt     time.Time
 	ExpandedOn    time.Time
+	Answers       []byte
+	Replying      []int64
 }
 
 type InvitationDate struct {
@@ -248,6 +250,7 @@ type InvitationDate struct {
 	Title        string
 	WholeDay     bool
 	Free         bool
+	Answer       string
 }
 
 type LetBe struct {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"unicode/utf8"
 
 	"github.com/google/uuid"
@@ -92,9 +93,10 @@ func own(ctx context.Context, read func(context.Context, uuid.UUID) (schedule.In
 	return i, err
 }
 
-// Answer answers an invitation, at the state that a page showed, and tells who organises it. It
-// fails with a *VersionError where it changed meanwhile, and with ErrCalledOff.
-func (s *Deeds) Answer(ctx context.Context, who schedule.Actor, id uuid.UUID, answer meeting.Answer, comment string, version int) error {
+// Answer answers an invitation, at the state that a page showed, and tells who organises it: for one
+// date, by when that was meant first, or with 0 for all. It fails with a *VersionError where it
+// changed meanwhile, with ErrCalledOff, and with ErrNotFound for a date that there is not.
+func (s *Deeds) Answer(ctx context.Context, who schedule.Actor, id uuid.UUID, on when.Instant, answer meeting.Answer, comment string, version int) error {
 	comment = meeting.Plain(comment)
 	switch {
 	case !answer.Known():
@@ -109,8 +111,22 @@ func (s *Deeds) Answer(ctx context.Context, who schedule.Actor, id uuid.UUID, an
 		case i.Version != version:
 			return &schedule.VersionError{Changed: "The meeting has changed since this page was opened. Look at it again and answer then."}
 		}
+		if on != 0 {
+			p, err := directory.Person(ctx, tx, who.For)
+			if err != nil {
+				return err
+			}
+			dates, err := s.dates(i.State, p)
+			if err != nil {
+				return err
+			}
+			if !slices.ContainsFunc(dates, func(d schedule.CalendarEntry) bool { return d.On == on }) {
+				return schedule.ErrNotFound
+			}
+		}
 		now := s.Now()
-		i.Answer, i.Comment, i.AnsweredAt, i.Reply, i.ReplyDetail = answer, comment, &now, schedule.Queued, ""
+		*i = i.Answering(on, answer, comment)
+		i.AnsweredAt, i.Reply, i.ReplyDetail = &now, schedule.Queued, ""
 		i.Version++
 		return tx.QueueReply(ctx, i.ID, i.Version)
 	})
@@ -193,7 +209,7 @@ func (s *Deeds) SendReply(ctx context.Context, id uuid.UUID, version int) error 
 			return err
 		}
 		p, err := directory.Person(ctx, tx, i.PersonID)
-		r = schedule.InvitationReply{Invitation: i, From: p.Party(), House: s.House, MessageID: s.MessageID(uuid.NewSHA1(id, fmt.Append(nil, version)))}
+		r = schedule.InvitationReply{Invitation: i, From: p.Party(), House: s.House, Zone: p.Hours.Zone, MessageID: s.MessageID(uuid.NewSHA1(id, fmt.Append(nil, version)))}
 		return err
 	})
 	if errors.Is(err, schedule.ErrNotFound) || err == nil && (r.Reply != schedule.Queued || r.Version != version || r.AnsweredAt == nil) {
@@ -214,6 +230,7 @@ func (s *Deeds) SendReply(ctx context.Context, id uuid.UUID, version int) error 
 		if err != nil || i.Version != version {
 			return err
 		}
+		i.Replying = nil
 		if i.Reply = schedule.Handed; refused != nil {
 			i.Reply, i.ReplyDetail = schedule.Failed, cut(refused.Reason, 300)
 		}

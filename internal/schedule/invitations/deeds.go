@@ -75,6 +75,11 @@ func (s *Deeds) write(ctx context.Context, tx Tx, i schedule.Invitation, p sched
 		return err
 	}
 	i.ExpandedOn = today
+	for at := range dates {
+		if a, own := i.To(dates[at].On); own {
+			dates[at].Answer = a.Answer
+		}
+	}
 	if err := tx.KeepInvitation(ctx, i); err != nil {
 		return err
 	}
@@ -87,7 +92,7 @@ func (s *Deeds) write(ctx context.Context, tx Tx, i schedule.Invitation, p sched
 // entries are the dates of a calendar in a window, at most so many.
 func entries(c calendar.Calendar, window when.Span, zone when.Zone, most int) (out []schedule.CalendarEntry, err error) {
 	err = c.Entries(window, zone, func(e calendar.Entry) bool {
-		out = append(out, schedule.CalendarEntry{UID: e.UID, Title: e.Title, Span: e.Span, Kind: e.Kind, WholeDay: e.Day})
+		out = append(out, schedule.CalendarEntry{UID: e.UID, Title: e.Title, Span: e.Span, Kind: e.Kind, WholeDay: e.Day, On: e.ID})
 		return len(out) < most
 	})
 	slices.SortFunc(out, func(a, b schedule.CalendarEntry) int { return cmp.Compare(a.Span.Start, b.Span.Start) })

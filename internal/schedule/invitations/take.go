@@ -109,7 +109,7 @@ func (s *Deeds) follow(ctx context.Context, tx Tx, i schedule.Invitation, p sche
 		i.Attendee = p.Email
 	}
 	if moved { // what was said to the old time holds no more
-		i.Answer, i.Comment, i.AnsweredAt, i.Reply, i.ReplyDetail = meeting.NoAnswer, "", nil, "", ""
+		i.Answer, i.Comment, i.AnsweredAt, i.Reply, i.ReplyDetail, i.Answers, i.Replying = meeting.NoAnswer, "", nil, "", "", nil, nil
 	}
 	i.Version++
 	i.ChangedAt = s.Now()

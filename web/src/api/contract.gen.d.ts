@@ -2728,6 +2728,11 @@ export interface components {
             answer: "accepted" | "maybe" | "declined";
             comment: string;
             version: number;
+            /**
+             * Format: date-time
+             * @description One date, by its own on; all when it is left out.
+             */
+            on?: string;
         };
         Invitation: {
             /** Format: uuid */
@@ -2766,6 +2771,13 @@ export interface components {
             end: string;
             title: string;
             wholeDay: boolean;
+            /**
+             * Format: date-time
+             * @description When it was meant first: what it is answered by.
+             */
+            on: string;
+            answer?: components["schemas"]["Answer"];
+            comment?: string;
         };
         InvitationDoubt: {
             /** @description Who says so, who does not organise it as far as is known. */

@@ -1,10 +1,11 @@
+import { useState } from "react";
 import { useParams } from "react-router";
 import { ProblemError, problemOf } from "../api/client";
 import { useSignedIn } from "../api/me";
-import { Answers } from "../meeting/AnswerBar";
+import { Answers, WhichDates } from "../meeting/AnswerBar";
 import { Lost } from "../shell/Lost";
 import { useTitle } from "../shell/title";
-import { dayNear, inZone, times } from "../time/format";
+import { dayNear, inZone, shortDay, times } from "../time/format";
 import { useNow } from "../time/now";
 import { JoinCard } from "../ui/JoinCard";
 import { Button, lookOf, Note, Skeleton, Tag } from "../ui/kit";
@@ -39,11 +40,18 @@ function useSpelled() {
 	};
 }
 
+const said = { accepted: "accepted", maybe: "maybe", declined: "declined", none: "" } as const;
+
 function View({ i }: { i: Invitation }) {
 	useTitle(i.title);
 	const answer = useAnswerInvitation(i);
 	const spelled = useSpelled();
-	const [first, ...later] = i.dates;
+	const { zone } = useSignedIn();
+	const [on, setOn] = useState("");
+	const [one, setOne] = useState(false);
+	const [first] = i.dates;
+	const date = i.dates.find((d) => d.on === on) ?? first;
+	const single = one && i.dates.length > 1 ? date : undefined;
 	const fault = answer.error && problemOf(answer.error);
 	return (
 		<main className="grid flex-1 grid-cols-1 content-start gap-5 px-5 py-4 lg:grid-cols-[minmax(0,1fr)_330px]">
@@ -55,7 +63,7 @@ function View({ i }: { i: Invitation }) {
 				<h1 className={`break-words text-[27px] leading-[1.15] ${i.off ? "line-through" : ""}`}>
 					{i.title || "Without a title"}
 				</h1>
-				{first && <p className="mt-1 text-[15px]">{spelled(first)}</p>}
+				{date && <p className="mt-1 text-[15px]">{spelled(date)}</p>}
 				{i.place && (
 					<p className="break-words text-quiet">
 						<Linked>{i.place}</Linked>
@@ -69,22 +77,40 @@ function View({ i }: { i: Invitation }) {
 				) : (
 					<div className="mt-3 rounded-[4px] border-[1.5px] border-honey border-dashed bg-sheet px-3 py-2.5">
 						{fault && <Note tone="brick">{fault.errors?.[0]?.detail ?? fault.detail}</Note>}
+						{date && i.dates.length > 1 && (
+							<div className="mb-2">
+								<WhichDates one={one} setOne={setOne} day={shortDay(inZone(date.start, zone).toPlainDate())} />
+							</div>
+						)}
 						<Answers
-							key={i.version}
-							current={i.answer}
-							comment={i.comment}
+							key={`${i.version} ${single?.on ?? ""}`}
+							current={single?.answer ?? i.answer}
+							comment={single ? (single.comment ?? "") : i.comment}
 							busy={answer.isPending}
-							onGive={(given, comment) => answer.mutate({ answer: given, comment })}
+							onGive={(given, comment) => answer.mutate({ answer: given, comment, ...(single && { on: single.on }) })}
 						/>
 						<Reply i={i} />
 					</div>
 				)}
-				{later.length > 0 && (
+				{i.dates.length > 1 && (
 					<>
-						<h2 className="mt-4 text-[17px]">Then</h2>
-						<ul className="mt-1">
-							{later.map((d) => (
-								<li key={d.start}>{spelled(d)}</li>
+						<h2 className="mt-4 text-[17px]">Dates</h2>
+						<ul aria-label="Dates" className="mt-1 flex flex-col items-start">
+							{i.dates.map((d) => (
+								<li key={d.on} className="flex flex-wrap items-baseline gap-x-2">
+									<button
+										type="button"
+										aria-pressed={d === date}
+										className={`rounded-[3px] px-1 hover:bg-ink/5 ${d === date ? "font-[650] shadow-[inset_0_-3px_0_var(--color-fig)]" : ""}`}
+										onClick={() => {
+											setOn(d.on);
+											setOne(!i.off);
+										}}
+									>
+										{spelled(d)}
+									</button>
+									{d.answer && <span className="text-quiet text-small">{said[d.answer]}</span>}
+								</li>
 							))}
 						</ul>
 					</>
