@@ -68,11 +68,12 @@ func TestARoomIsHeldForASheet(t *testing.T) {
 	assert.Equal(t, hold.Until, uses[0].Until.UTC())
 	theirs, refused := saved(t, rui.ID, d)
 	assert.Zero(t, refused.Until)
-	assert.Equal(t, "Reading Bay is held by Ilse Marrant until 10:22: it is clear then, or taken.", refused.Words)
+	until := ilse.Hours.Zone.LocalAt(when.At(hold.Until)).Clock.String()
+	assert.Equal(t, "Reading Bay is held by Ilse Marrant until "+until+": it is clear then, or taken.", refused.Words)
 	_, err = service().Sheets.Send(t.Context(), schedule.Self(rui.ID), theirs.ID, theirs.Version, uuid.NewString())
 	var taken *schedule.TakenError
 	require.ErrorAs(t, err, &taken)
-	assert.Contains(t, taken.Sentence(ilse.Hours.Zone), "held by Ilse Marrant until 10:22")
+	assert.Contains(t, taken.Sentence(ilse.Hours.Zone), "held by Ilse Marrant until "+until)
 	for _, r := range taken.Clear {
 		assert.NotEqual(t, bay.ID, r.ID)
 	}
