@@ -281,21 +281,21 @@ func conferences(card *join.Card, reader join.Reader) (out []*ical.Prop) {
 		out = append(out, conference)
 	}
 	if card.URL != "" {
-		add(card.URL, card.Heading(), "AUDIO", "VIDEO")
+		add(card.URL, card.Heading(reader.Tongue), "AUDIO", "VIDEO")
 	}
 	if card.SIP != "" {
-		add(card.SIP, card.Heading()+" from a room system", "AUDIO", "VIDEO")
+		add(card.SIP, reader.Tongue.Say("%s from a room system", card.Heading(reader.Tongue)), "AUDIO", "VIDEO")
 	}
 	near, far := card.Near(reader)
 	for _, p := range append(near, far...) {
-		label := "Join by phone"
-		if where := p.Where(); where != "" {
-			label += " in " + where
+		label := reader.Tongue.Say("Join by phone")
+		if where := p.Where(reader.Tongue); where != "" {
+			label = reader.Tongue.Say("Join by phone in %s", where)
 		}
 		add(p.URI(), label, "PHONE")
 		if reader.Organiser && card.HostPIN != "" && len(near) > 0 && p == near[0] {
 			p.PIN = card.HostPIN
-			add(p.URI(), label+", as the organiser", "PHONE", "MODERATOR")
+			add(p.URI(), reader.Tongue.Say("%s, as the organiser", label), "PHONE", "MODERATOR")
 		}
 	}
 	return out

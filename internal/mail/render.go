@@ -8,9 +8,12 @@ import (
 	htmltemplate "html/template"
 	"strings"
 	texttemplate "text/template"
+	"unicode"
+	"unicode/utf8"
 
 	"jembro/internal/core/attachment"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/ical"
@@ -28,6 +31,7 @@ var (
 // page is what the templates show.
 type page struct {
 	schedule.Letter
+	T        tongue.Tongue // of its reader
 	Headline string
 	// Title and Body are those of the meeting, or of the one date that it is about.
 	Title, Body string
@@ -87,53 +91,54 @@ func newPage(l schedule.Letter) page {
 	if z, err := when.LoadZone(l.To.Zone); err == nil {
 		zone = z
 	}
-	p := page{Letter: l, Title: m.Title, Body: m.Text, When: words.When(m, span, zone), Zone: zone.City() + " time", OnSheet: ical.Method(l) == "REQUEST" || l.Kind == meeting.Remind, room: m.Room}
+	t := l.Tongue()
+	p := page{Letter: l, T: t, Title: m.Title, Body: m.Text, When: words.When(t, m, span, zone), Zone: t.Say("%s time", t.City(zone)), OnSheet: ical.Method(l) == "REQUEST" || l.Kind == meeting.Remind, room: m.Room}
 	if m.AllDay {
 		zone, p.Zone = own, ""
 	}
 	if zone.OffsetAt(span.Start) != own.OffsetAt(span.Start) || zone.OffsetAt(span.End) != own.OffsetAt(span.End) {
-		p.AlsoWhen = own.Words(span) + " in " + own.City()
+		p.AlsoWhen = t.Say("%[1]s in %[2]s", t.Span(own, span), t.City(own))
 	}
 	if m.Repeats() {
 		p.series(l, zone)
 		p.AlsoWhen = ""
 		if zone.OffsetAt(span.Start) != own.OffsetAt(span.Start) {
-			p.AlsoWhen = "the times of the meeting are those of " + own.City()
+			p.AlsoWhen = t.Say("the times of the meeting are those of %s", t.City(own))
 		}
 	}
 	who := m.Organiser.Name + ", " + l.House.Name + ","
 	switch l.Kind {
 	case meeting.Invite:
-		p.Headline = who + " invites you"
+		p.Headline = t.Say("%s invites you", who)
 		switch {
 		case l.Words != "":
 			p.Headline = who + " " + l.Words
 		case len(l.Earlier) > 0:
-			p.Headline = who + " asks you again whether you come"
+			p.Headline = t.Say("%s asks you again whether you come", who)
 		}
 	case meeting.Remind:
-		if p.Headline = who + " reminds you of this meeting"; l.Own {
-			p.Headline = "You wanted to be reminded of this meeting"
+		if p.Headline = t.Say("%s reminds you of this meeting", who); l.Own {
+			p.Headline = t.Say("You wanted to be reminded of this meeting")
 		}
 	case meeting.Keep:
-		p.Headline = who + " keeps the time of this meeting; another one was proposed"
+		p.Headline = t.Say("%s keeps the time of this meeting; another one was proposed", who)
 		p.Word = l.Words
 	case meeting.Update:
-		p.Headline = who + " changed this meeting"
+		p.Headline = t.Say("%s changed this meeting", who)
 		p.Changed = l.Words
 	case meeting.CallOff:
-		p.Headline = who + " called this meeting off"
+		p.Headline = t.Say("%s called this meeting off", who)
 		if len(l.On) > 0 && !l.OffAll && !l.To.Single {
-			p.Headline = who + " called off " + datesCount(len(l.On)) + " of this meeting; the others go on"
+			p.Headline = t.Say("%[1]s called off %[2]s of this meeting; the others go on", who, t.Say("%d dates", len(l.On)))
 		}
 		if p.left() {
-			p.Headline = who + " took you off the list; the meeting goes on without you"
+			p.Headline = t.Say("%s took you off the list; the meeting goes on without you", who)
 		} else {
 			p.Word = l.Words
 		}
 	case meeting.Clear:
-		p.Headline = who + " changed this meeting; these dates, as your calendar had them, no longer hold"
-		p.Aside = "You need do nothing. How the meeting goes on stands in the message before this one."
+		p.Headline = t.Say("%s changed this meeting; these dates, as your calendar had them, no longer hold", who)
+		p.Aside = t.Say("You need do nothing. How the meeting goes on stands in the message before this one.")
 	}
 	if p.room != nil {
 		p.Where = p.room.Name + ", " + p.room.Place
@@ -144,11 +149,11 @@ func newPage(l schedule.Letter) page {
 	for _, f := range m.Files {
 		p.Files = append(p.Files, fileLine{f.Name, attachment.Size(f.Size), l.FileURL(f)})
 	}
-	names := []string{m.Organiser.Name + " (organiser)"}
+	names := []string{t.Say("%s (organiser)", m.Organiser.Name)}
 	for _, x := range m.Participants {
 		name := x.Name
 		if !x.Needed {
-			name += " (optional)"
+			name = t.Say("%s (optional)", name)
 		}
 		names = append(names, name)
 	}
@@ -160,7 +165,16 @@ func newPage(l schedule.Letter) page {
 func (p page) Asks() bool { return p.OnSheet && p.GuestURL != "" }
 
 // Heading is when it is, as a sentence begins.
-func (p page) Heading() string { return strings.ToUpper(p.When[:1]) + p.When[1:] }
+func (p page) Heading() string {
+	first, size := utf8.DecodeRuneInString(p.When)
+	return string(unicode.ToUpper(first)) + p.When[size:]
+}
+
+// Code is the language of the letter.
+func (p page) Code() string { return p.T.Code() }
+
+// Say is a sentence in it.
+func (p page) Say(id string, args ...any) string { return p.T.Say(id, args...) }
 
 // Struck tells whether all of the meeting is off.
 func (p page) Struck() bool {
@@ -181,6 +195,7 @@ func (p page) subject() string {
 	if p.Kind == meeting.CallOff && p.left() {
 		word = "No longer needed"
 	}
+	word = p.T.Say(word)
 	if p.counted {
 		return word + ": " + p.Title + ", " + p.When
 	}

@@ -1,12 +1,12 @@
 package mail
 
 import (
-	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"jembro/internal/core/meeting"
-	"jembro/internal/core/recur"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -43,7 +43,7 @@ func (p *page) series(l schedule.Letter, zone when.Zone) {
 	if len(about) > 0 {
 		for _, on := range about {
 			if d, is := m.Date(on); is {
-				p.Dates = append(p.Dates, line(l, m, d, zone))
+				p.Dates = append(p.Dates, line(p.T, l, m, d, zone))
 			}
 		}
 		p.shorten()
@@ -54,14 +54,14 @@ func (p *page) series(l schedule.Letter, zone when.Zone) {
 		}
 		return
 	}
-	p.When = whenWords(m, firstOf(m, theirs), zone)
-	p.Until = untilWords(m, len(theirs))
+	p.When = whenWords(p.T, m, firstOf(m, theirs), zone, len(theirs))
+	p.Until = untilWords(p.T, m, len(theirs))
 	for _, d := range theirs {
 		if len(p.Dates) == mostDates {
-			p.MoreDates = moreWords(m, len(theirs)-mostDates)
+			p.MoreDates = moreWords(p.T, m, len(theirs)-mostDates)
 			break
 		}
-		p.Dates = append(p.Dates, line(l, m, d, zone))
+		p.Dates = append(p.Dates, line(p.T, l, m, d, zone))
 	}
 }
 
@@ -72,9 +72,9 @@ func (p *page) struck(l schedule.Letter, zone when.Zone) {
 		m = *l.Before
 	}
 	for _, e := range m.Struck(l.To, l.IDs) {
-		x := dateLine{When: words.When(m, e.Span, zone), Off: l.Kind == meeting.CallOff && !p.left()}
+		x := dateLine{When: words.When(p.T, m, e.Span, zone), Off: l.Kind == meeting.CallOff && !p.left()}
 		if l.Kind == meeting.Clear {
-			x.Note = "as your calendar had it"
+			x.Note = p.T.Say("as your calendar had it")
 		}
 		p.Dates = append(p.Dates, x)
 		p.room, p.Title = e.Room, e.Title
@@ -98,9 +98,9 @@ func (p *page) shorten() {
 		}
 		return
 	}
-	p.When, p.counted = datesCount(len(p.Dates)), true
+	p.When, p.counted = p.T.Say("%d dates", len(p.Dates)), true
 	if more := len(p.Dates) - mostDates; more > 1 {
-		p.Dates, p.MoreDates = p.Dates[:mostDates], fmt.Sprintf("and %d more", more)
+		p.Dates, p.MoreDates = p.Dates[:mostDates], p.T.Say("and %s more", strconv.Itoa(more))
 	}
 }
 
@@ -121,51 +121,52 @@ func firstOf(m meeting.Meeting, theirs []meeting.Date) meeting.Date {
 }
 
 // whenWords is "every 2nd Thursday from 3 December 2026, 18:30 – 19:30"; where
-// the days are others on the recipient's clock, whose days are meant.
-func whenWords(m meeting.Meeting, first meeting.Date, zone when.Zone) string {
-	rule := m.Plan().Rule.Words(m.Start.Day)
+// the days are others on the recipient's clock, whose days are meant. A rule that there are no words
+// for is a count of dates.
+func whenWords(t tongue.Tongue, m meeting.Meeting, first meeting.Date, zone when.Zone, dates int) string {
+	rule := t.Rule(m.Plan().Rule, m.Start.Day)
+	if rule == "" {
+		return t.Say("%[1]s, first %[2]s", t.Say("%d dates", dates), words.When(t, m, first.Span, zone))
+	}
 	if m.AllDay {
-		return rule + ", from " + words.When(m, first.Span, zone)
+		return t.Say("%[1]s, from %[2]s", rule, words.When(t, m, first.Span, zone))
 	}
 	start, end := zone.LocalAt(first.Span.Start), zone.LocalAt(first.Span.End)
 	if start.Day != first.Start.Day || end.Day != start.Day {
-		return rule + " in " + m.StartIn().Zone.City() + ", first " + zone.Words(first.Span)
+		return t.Say("%[1]s in %[2]s, first %[3]s", rule, t.City(m.StartIn().Zone), t.Span(zone, first.Span))
 	}
-	y, month, dom := start.Day.Date()
-	return fmt.Sprintf("%s from %d %s %d, %s – %s", rule, dom, month, y, start.Clock, end.Clock)
+	return t.Say("%[1]s from %[2]s, %[3]s – %[4]s", rule, t.FullDate(start.Day), start.Clock.String(), end.Clock.String())
 }
 
 // untilWords is "until 25 February 2027, 7 dates".
-func untilWords(m meeting.Meeting, theirs int) string {
+func untilWords(t tongue.Tongue, m meeting.Meeting, theirs int) string {
 	last, ends := m.Plan().Last()
 	if !ends {
-		return "without an end"
+		return t.Say("without an end")
 	}
-	return strings.TrimSpace(recur.End{Until: last}.Words(0)) + ", " + datesCount(theirs)
+	return t.Say("until %[1]s, %[2]s", t.FullDate(last), t.Say("%d dates", theirs))
 }
 
-func datesCount(n int) string { return words.Count(n, "date") }
-
-func moreWords(m meeting.Meeting, more int) string {
+func moreWords(t tongue.Tongue, m meeting.Meeting, more int) string {
 	if m.Plan().Open() {
-		return "and so on, without an end"
+		return t.Say("and so on, without an end")
 	}
-	return fmt.Sprintf("and %d more", more)
+	return t.Say("and %s more", strconv.Itoa(more))
 }
 
 // line is a date of a meeting as a letter names it.
-func line(l schedule.Letter, m meeting.Meeting, d meeting.Date, zone when.Zone) dateLine {
+func line(t tongue.Tongue, l schedule.Letter, m meeting.Meeting, d meeting.Date, zone when.Zone) dateLine {
 	if l.Kind == meeting.CallOff {
-		return dateLine{When: words.When(m, d.Span, zone), Off: true}
+		return dateLine{When: words.When(t, m, d.Span, zone), Off: true}
 	}
 	var notes []string
 	if d.Moved {
 		regular := m.Plan().Regular(d.On)
-		notes = append(notes, "instead of "+words.When(m, regular.Span, zone))
+		notes = append(notes, t.Say("instead of %s", words.When(t, m, regular.Span, zone)))
 	}
 	switch {
 	case d.Room == nil && m.Room != nil:
-		notes = append(notes, "without a room")
+		notes = append(notes, t.Say("without a room"))
 	case d.Room != nil && (m.Room == nil || d.Room.ID != m.Room.ID) && len(l.On) != 1 && !l.To.Single:
 		notes = append(notes, d.Room.Name+", "+d.Room.Place)
 	}
@@ -175,13 +176,13 @@ func line(l schedule.Letter, m meeting.Meeting, d meeting.Date, zone when.Zone) 
 	}
 	if d.Text != m.Text && !alone {
 		if d.Text == "" {
-			notes = append(notes, "without a text")
+			notes = append(notes, t.Say("without a text"))
 		} else {
 			notes = append(notes, d.Text)
 		}
 	}
 	if p, is := m.Participant(l.To.ID); is && p.AnswerOn(d.On) == meeting.NoAnswer && p.AnswerToAll() != meeting.NoAnswer {
-		notes = append(notes, "please answer again")
+		notes = append(notes, t.Say("please answer again"))
 	}
-	return dateLine{When: words.When(m, d.Span, zone), Note: strings.Join(slices.Compact(notes), ", ")}
+	return dateLine{When: words.When(t, m, d.Span, zone), Note: strings.Join(slices.Compact(notes), ", ")}
 }

@@ -75,6 +75,7 @@ type snapshotParticipant struct {
 	// Who sends them in their own place.
 	DelegatedFrom string `json:"delegatedFrom,omitempty"`
 	BroughtBy     string `json:"broughtBy,omitempty"`
+	Language      string `json:"language,omitempty"`
 	// Since shape 2: what they answer, and the dates that their calendar may hold by
 	// themselves.
 	Answer  string           `json:"answer,omitempty"`
@@ -205,7 +206,7 @@ func toSnapshot(m meeting.Meeting) snapshot {
 		s.Files = append(s.Files, snapshotFile(f))
 	}
 	for _, p := range m.Participants {
-		x := snapshotParticipant{snapshotParty: snapshotParty(p.Party), ID: p.ID, Needed: p.Needed, Single: p.Single, DelegatedFrom: p.DelegatedFrom, BroughtBy: p.BroughtBy, Answer: string(p.Answer)}
+		x := snapshotParticipant{snapshotParty: snapshotParty(p.Party), ID: p.ID, Needed: p.Needed, Single: p.Single, DelegatedFrom: p.DelegatedFrom, BroughtBy: p.BroughtBy, Language: p.Language, Answer: string(p.Answer)}
 		for _, a := range p.Answers {
 			x.Answers = append(x.Answers, snapshotAnswer{a.On, string(a.Answer)})
 		}
@@ -242,7 +243,7 @@ func (s snapshot) meeting() (meeting.Meeting, error) {
 		m.Files = append(m.Files, attachment.File(f))
 	}
 	for _, p := range s.Participants {
-		x := meeting.Participant{Party: meeting.Party(p.snapshotParty), ID: p.ID, Needed: p.Needed, Single: p.Single, DelegatedFrom: p.DelegatedFrom, BroughtBy: p.BroughtBy, Answer: meeting.Answer(p.Answer)}
+		x := meeting.Participant{Party: meeting.Party(p.snapshotParty), ID: p.ID, Needed: p.Needed, Single: p.Single, DelegatedFrom: p.DelegatedFrom, BroughtBy: p.BroughtBy, Language: p.Language, Answer: meeting.Answer(p.Answer)}
 		for _, a := range p.Answers {
 			x.Answers = append(x.Answers, meeting.DateAnswer{On: a.On, Answer: meeting.Answer(a.Answer)})
 		}

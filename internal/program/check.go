@@ -6,6 +6,8 @@ import (
 	"net/netip"
 	"net/url"
 	"strings"
+
+	"jembro/internal/core/tongue"
 )
 
 // weakest is how many bytes a secret has at least, and fewest how many different
@@ -17,6 +19,9 @@ const weakest, fewest = 32, 10
 func (c Config) Check() error {
 	if _, err := guestRights(c.GuestsMay); err != nil {
 		return err
+	}
+	if c.Language != "" && !tongue.Known(c.Language) {
+		return fmt.Errorf("JEMBRO_LANGUAGE: there are no letters in %q", c.Language)
 	}
 	if c.InsecureMeant {
 		return nil

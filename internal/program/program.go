@@ -74,6 +74,9 @@ type Config struct {
 	// else: "see" each other, "bring" others, "move" it; or "nothing".
 	GuestsMay []string `env:"JEMBRO_GUESTS_MAY" envDefault:"see"`
 
+	// Language is that of letters to whom nobody knows another one of (BCP 47).
+	Language string `env:"JEMBRO_LANGUAGE" envDefault:"en"`
+
 	// CalendarNets are private or loopback addresses at which calendars may be read all the
 	// same, as prefixes.
 	CalendarNets []netip.Prefix `env:"JEMBRO_CALENDAR_NETS"`
@@ -256,7 +259,7 @@ func newDeeds(c Config, store *postgres.Store, now func() time.Time) (*deeds.Dee
 	agent := "; " + c.BaseURL + ")"
 	house := schedule.House{Name: c.House, BaseURL: c.BaseURL, MailDomain: c.MailDomain}
 	set := schedule.Setting{House: house, Seal: seal, Clock: now, Mails: schedule.MailLimits{PerHour: c.MailsPerHour, PerDay: c.MailsPerDay},
-		Guests: guests, Undo: time.Duration(c.UndoSeconds) * time.Second}
+		Guests: guests, Language: c.Language, Undo: time.Duration(c.UndoSeconds) * time.Second}
 	return deeds.New(set, store, deeds.Outside{Post: relay, Descriptions: conference.NewDescriptions(c.ProviderNets, "Jembro (calls"+agent), Format: ical.Calendars{},
 		Fetcher: subscribe.New(c.CalendarNets, "Jembro (calendars"+agent)}), nil
 }

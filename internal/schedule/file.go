@@ -9,6 +9,13 @@ type ShortAddress struct {
 	Asks bool
 }
 
+// ReaderLanguage is in which language letters go to an address (BCP 47), and whether its reader said
+// so.
+type ReaderLanguage struct {
+	Language string
+	Own      bool
+}
+
 // File is a file that goes with a meeting, with what is in it.
 type File struct {
 	attachment.File

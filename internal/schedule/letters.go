@@ -10,6 +10,7 @@ import (
 	"jembro/internal/core/attachment"
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 )
 
@@ -52,12 +53,15 @@ func (l Letter) FileURL(f attachment.File) string {
 	return strings.Replace(l.GuestURL, "/guest/", "/api/guest/", 1) + "/files/" + f.ID
 }
 
+// Tongue is the language of its recipient.
+func (l Letter) Tongue() tongue.Tongue { return tongue.In(l.To.Language) }
+
 // CardReader is its recipient as who reads the join card: the organiser in their own calendar.
 func (l Letter) CardReader() join.Reader {
 	if l.Own {
-		return join.Reader{Country: when.CountryOf(l.Meeting.Organiser.Zone), Organiser: true}
+		return join.Reader{Country: when.CountryOf(l.Meeting.Organiser.Zone), Organiser: true, Tongue: l.Tongue()}
 	}
-	return join.Reader{Country: when.CountryOf(l.To.Zone), Outside: l.To.Outside()}
+	return join.Reader{Country: when.CountryOf(l.To.Zone), Outside: l.To.Outside(), Tongue: l.Tongue()}
 }
 
 // Rendered is a letter as its reader sees it.

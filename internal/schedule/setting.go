@@ -23,6 +23,8 @@ type Setting struct {
 	Mails MailLimits
 	// Guests is what those invited may do where nobody says otherwise.
 	Guests GuestRights
+	// Language is that of letters to whom nobody knows another one of, "" for English.
+	Language string
 	// Undo is how long a Send can be taken back.
 	Undo time.Duration
 }

@@ -105,7 +105,7 @@ func toDraft(d meeting.Draft) api.Draft {
 	out := api.Draft{Title: d.Title, Text: d.Text, Start: d.Start, End: d.End, Zone: d.Zone, Private: d.Private, AllDay: orNil(d.AllDay), Free: orNil(d.Free), Apart: orNil(d.Apart), Bring: orNil(d.Bring), Move: orNil(d.Move), Cover: toCover(d.Cover), Files: listOrNil(each(d.Files, toFile)), Reminders: listOrNil(each(d.Reminders, toReminder)), RemindBefore: d.RemindBefore,
 		RoomID: d.RoomID, NoRoom: d.NoRoom, NoLink: d.NoLink, NoWays: listOrNil(d.NoWays), Dates: each(d.Dates, toDraftDate),
 		People: each(d.People, func(p meeting.DraftPerson) api.DraftPerson {
-			return api.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: orNil(p.DelegatedFrom), BroughtBy: orNil(p.BroughtBy),
+			return api.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: orNil(p.DelegatedFrom), BroughtBy: orNil(p.BroughtBy), Language: orNil(p.Language),
 				Dates: each(p.Dates, func(r meeting.DraftRange) api.DraftRange { return api.DraftRange(r) })}
 		})}
 	if r := d.Repeat; r != nil {
@@ -186,7 +186,7 @@ func fromDraft(d api.Draft) meeting.Draft {
 
 func fromPeople(people []api.DraftPerson) []meeting.DraftPerson {
 	return each(people, func(p api.DraftPerson) meeting.DraftPerson {
-		out := meeting.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: deref(p.DelegatedFrom), BroughtBy: deref(p.BroughtBy)}
+		out := meeting.DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: deref(p.DelegatedFrom), BroughtBy: deref(p.BroughtBy), Language: deref(p.Language)}
 		for _, r := range p.Dates {
 			out.Dates = append(out.Dates, meeting.DraftRange(r))
 		}
@@ -405,7 +405,7 @@ func (h *handlers) guest(v meetings.GuestView) api.GuestMeeting {
 		CalledOff: v.CalledOffAt != nil, Organiser: toParty(m.Organiser), Guest: toParty(v.Guest.Party()), GuestZone: v.Guest.Zone,
 		Answer: answerNames[v.Guest.Answer], Comment: v.Guest.Comment, Sequence: v.Guest.SentSequence, Proposed: toOwnProposal(v.Proposed, m),
 		Version: v.Version, Unseen: v.Guest.PageSeen < v.Version, Since: toSince(v.Since),
-		Room: toMeetingRoom(m.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(v.Guest.Zone), Outside: v.Guest.PersonID == nil}), Names: slices.Compact(names), Files: listOrNil(each(m.Files, toFile)), MayBring: orNil(m.Bring), MayMove: orNil(m.Move)}
+		Room: toMeetingRoom(m.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(v.Guest.Zone), Outside: v.Guest.PersonID == nil}), Names: slices.Compact(names), Files: listOrNil(each(m.Files, toFile)), MayBring: orNil(m.Bring), MayMove: orNil(m.Move), Language: v.Language, Languages: languages()}
 }
 
 func toSince(s *meetings.GuestSince) *api.GuestSince {

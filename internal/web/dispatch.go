@@ -6,6 +6,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/reach"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -35,7 +36,7 @@ func sentWords(m meeting.Meeting, zone when.Zone) string {
 	if m.Repeats() {
 		return m.Plan().Words()
 	}
-	return words.When(m, m.Span(), zone)
+	return words.When(tongue.Tongue{}, m, m.Span(), zone)
 }
 
 func toSentLine(l dispatch.Line) api.SentLine {

@@ -13,6 +13,7 @@ import (
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -64,14 +65,14 @@ func (h *handlers) guestView(ctx fiber.Ctx, files fs.FS) error {
 	if z, err := when.LoadZone(v.Guest.Zone); err == nil {
 		zone = z
 	}
-	page := map[string]any{"Organiser": m.Organiser.Name, "House": h.deeds.House.Name, "Guest": v.Guest.Name, "Title": m.Title, "When": words.When(m, m.SpanFor(id), zone),
+	page := map[string]any{"Organiser": m.Organiser.Name, "House": h.deeds.House.Name, "Guest": v.Guest.Name, "Title": m.Title, "When": words.When(tongue.Tongue{}, m, m.SpanFor(id), zone),
 		"Zone": zone.City() + " time", "Off": v.CalledOffAt != nil, "Said": saidTo[ctx.Query("said")], "Token": token, "Sequence": v.Guest.SentSequence, "Comment": v.Guest.Comment,
 		"Text": m.Text, "Since": sinceWords(v.Since), "Files": each(m.Files, toFile), "Names": strings.Join(h.guest(v).Names, ", ")}
 	if m.AllDay {
 		page["Zone"] = ""
 	}
 	if m.Repeats() {
-		page["When"] = m.Plan().Words() + ", first " + words.When(m, m.SpanFor(id), zone)
+		page["When"] = m.Plan().Words() + ", first " + words.When(tongue.Tongue{}, m, m.SpanFor(id), zone)
 	}
 	if m.Room != nil {
 		page["Where"] = m.Room.Name + ", " + m.Room.Place

@@ -6,6 +6,7 @@ import (
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/links"
 	"jembro/internal/schedule/sheets"
@@ -19,7 +20,7 @@ func toCard(c *join.Card, reader join.Reader) *api.Card {
 	}
 	near, far := c.Near(reader)
 	others := join.Reader{Country: reader.Country, Outside: true} // what is copied is for them
-	out := &api.Card{Kind: api.CardKindFresh, Heading: c.Heading(), Provider: orNil(c.Provider), Name: c.Name, URL: c.URL, ShortURL: c.ShortURL(), Follows: c.Follows,
+	out := &api.Card{Kind: api.CardKindFresh, Heading: c.Heading(reader.Tongue), Provider: orNil(c.Provider), Name: c.Name, URL: c.URL, ShortURL: c.ShortURL(), Follows: c.Follows,
 		Number: orNil(c.Number), Passcode: orNil(c.Passcode), LimitMinutes: orNil(c.LimitMinutes), GoodUntil: orNil(c.GoodUntil),
 		Lines: []api.CardLine{}, Far: each(far, toCardPhone), Text: c.Text(others), Chat: c.Chat(others)}
 	if reader.Organiser {
@@ -49,7 +50,7 @@ func toCard(c *join.Card, reader join.Reader) *api.Card {
 }
 
 func toCardPhone(p join.Phone) api.CardPhone {
-	return api.CardPhone{Where: p.Where(), Words: p.Words(), Pin: orNil(p.PIN), Link: p.URI()}
+	return api.CardPhone{Where: p.Where(tongue.Tongue{}), Words: p.Words(), Pin: orNil(p.PIN), Link: p.URI()}
 }
 
 func toSheetLink(v sheets.LinkView) api.SheetLink {

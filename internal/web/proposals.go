@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -50,7 +51,7 @@ func (h *handlers) ListProposals(ctx context.Context, r api.ListProposalsRequest
 }
 
 func toProposal(p sheets.Proposal) api.Proposal {
-	out := api.Proposal{ID: p.ID, Name: p.By.Name, Words: words.When(p.Of, p.Span, p.Zone), Start: p.Span.Start.Time(), End: p.Span.End.Time(), Comment: p.Comment,
+	out := api.Proposal{ID: p.ID, Name: p.By.Name, Words: words.When(tongue.Tongue{}, p.Of, p.Span, p.Zone), Start: p.Span.Start.Time(), End: p.Span.End.Time(), Comment: p.Comment,
 		At: p.ArrivedAt, Troubles: []api.Trouble{}, RoomClear: p.RoomClear, Rooms: each(p.Rooms, toRoomRef)}
 	if p.On != 0 {
 		out.On = orNil(p.On.String())

@@ -9,6 +9,7 @@ import (
 
 	core "jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/availability"
@@ -303,8 +304,8 @@ func (h *handlers) RebaseSheet(ctx context.Context, r api.RebaseSheetRequestObje
 
 func (h *handlers) PreviewSheet(ctx context.Context, r api.PreviewSheetRequestObject) (api.PreviewSheetResponseObject, error) {
 	previews, err := h.deeds.Sheets.Previews(ctx, actor(ctx), r.ID)
-	return api.PreviewSheet200JSONResponse{Items: each(previews, func(p sheets.Preview) api.Preview {
-		return api.Preview{Name: p.To.Name, Email: p.To.Email, Channel: api.PreviewChannel(p.Channel), Kind: api.PreviewKind(p.Kind)}
+	return api.PreviewSheet200JSONResponse{Languages: languages(), Items: each(previews, func(p sheets.Preview) api.Preview {
+		return api.Preview{Language: languageOf(p), Name: p.To.Name, Email: p.To.Email, Channel: api.PreviewChannel(p.Channel), Kind: api.PreviewKind(p.Kind)}
 	})}, err
 }
 
@@ -354,4 +355,23 @@ func (h *handlers) TakeBack(ctx context.Context, r api.TakeBackRequestObject) (a
 func (h *handlers) SendSheet(ctx context.Context, r api.SendSheetRequestObject) (api.SendSheetResponseObject, error) {
 	sent, err := h.deeds.Sheets.Send(ctx, actor(ctx), r.ID, r.Params.IfMatch, r.Params.IdempotencyKey)
 	return api.SendSheet200JSONResponse{MeetingID: sent.MeetingID, Told: sent.Told}, err
+}
+
+// languageOf is that of a letter by mail.
+func languageOf(p sheets.Preview) *string {
+	if p.Channel != schedule.Mail {
+		return nil
+	}
+	code := tongue.In(p.To.Language).Code()
+	return &code
+}
+
+// languages are those that letters can be written in.
+func languages() []api.Language {
+	return each(tongue.Choices(), func(c tongue.Choice) api.Language { return api.Language{Code: c.Code, Name: c.Name} })
+}
+
+// ReadAsGuest keeps in which language a guest reads letters.
+func (h *handlers) ReadAsGuest(ctx context.Context, r api.ReadAsGuestRequestObject) (api.ReadAsGuestResponseObject, error) {
+	return api.ReadAsGuest204Response{}, h.deeds.Meetings.GuestReads(ctx, r.Token, r.Body.Language)
 }

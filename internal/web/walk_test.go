@@ -205,6 +205,8 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"joinAtAddress", "POST", "/api/guest/at/" + short + "/join", map[string]any{"name": "", "email": "walk@kirisame.example"}, nil, [5]int{204, 204, 204, 204, 204}},
 		{"joinAtAddress", "POST", "/api/guest/at/none/join", map[string]any{"name": "", "email": "walk@kirisame.example"}, nil, [5]int{404, 404, 404, 404, 404}},
 		{"withdrawAddress", "DELETE", meetingPath + "/address", nil, nil, [5]int{204, 404, 404, 404, 401}},
+		{"readAsGuest", "POST", "/api/guest/" + token + "/language", map[string]any{"language": "xx"}, nil, [5]int{422, 422, 422, 422, 422}},
+		{"readAsGuest", "POST", "/api/guest/" + goneToken + "/language", map[string]any{"language": "pt"}, nil, [5]int{404, 404, 404, 404, 404}},
 		{"sawAsGuest", "POST", "/api/guest/" + token + "/seen", map[string]any{"version": 1}, nil, [5]int{204, 204, 204, 204, 204}},
 		{"guestFile", "GET", "/api/guest/" + token + "/file", nil, nil, [5]int{200, 200, 200, 200, 200}},
 		{"renewPage", "POST", message + "/page", nil, nil, [5]int{204, 404, 404, 404, 401}},

@@ -9,7 +9,8 @@ import (
 
 	"github.com/nyaruka/phonenumbers"
 	"golang.org/x/text/language"
-	"golang.org/x/text/language/display"
+
+	"jembro/internal/core/tongue"
 )
 
 // Reader is who reads a card: the country they call from (ISO 3166-1 alpha-2, "" where it is
@@ -17,6 +18,7 @@ import (
 type Reader struct {
 	Country            string
 	Outside, Organiser bool
+	Tongue             tongue.Tongue // English where it is not said
 }
 
 // URI is what a telephone dials by itself: the number, pauses and the PIN, as RFC 7986, 5.11
@@ -38,15 +40,13 @@ func (p Phone) Words() string {
 	return strings.ReplaceAll(phonenumbers.Format(n, phonenumbers.INTERNATIONAL), "-", " ")
 }
 
-var regions = display.English.Regions()
-
-// Where is the name of the country of a number, "" where it has none.
-func (p Phone) Where() string {
+// Where is the name of the country of a number in a language, "" where it has none.
+func (p Phone) Where(t tongue.Tongue) string {
 	r, err := language.ParseRegion(p.Country)
 	if err != nil {
 		return ""
 	}
-	return regions.Name(r)
+	return t.Region(r)
 }
 
 // Near are the phones of the reader's country, and all others by the name of the country.
@@ -62,23 +62,27 @@ func (c Card) Near(r Reader) (near, far []Phone) {
 	if len(near) == 0 && len(far) > 0 {
 		near, far = far[:1:1], slices.Clone(far[1:])
 	}
-	slices.SortStableFunc(far, func(a, b Phone) int { return cmp.Compare(a.Where(), b.Where()) })
+	slices.SortStableFunc(far, func(a, b Phone) int { return cmp.Compare(a.Where(r.Tongue), b.Where(r.Tongue)) })
 	return near, far
 }
 
-// Line is one labelled line of a card; Link, where there is one, is what a press on it opens.
-type Line struct{ Label, Value, Link string }
+// Line is one labelled line of a card; Link, where there is one, is what a press on it opens. Way is
+// set for the link of the call.
+type Line struct {
+	Label, Value, Link string
+	Way                bool
+}
 
 // Lines are the lines of a card that have something to say to its reader, in reading order,
 // but for the phones of other countries.
 func (c Card) Lines(r Reader) (out []Line) {
 	add := func(label, value, link string) {
 		if value != "" {
-			out = append(out, Line{label, value, link})
+			out = append(out, Line{Label: r.Tongue.Say(label), Value: value, Link: link, Way: label == "Link" && link != ""})
 		}
 	}
 	if c.Follows {
-		add("Link", "follows by itself; you get it as soon as it is made", "")
+		add("Link", r.Tongue.Say("follows by itself; you get it as soon as it is made"), "")
 		return out
 	}
 	add("Link", c.URL, c.URL)
@@ -86,7 +90,7 @@ func (c Card) Lines(r Reader) (out []Line) {
 	add("Passcode", c.Passcode, "")
 	near, _ := c.Near(r)
 	for _, p := range near {
-		add("By phone", p.dial(), p.URI())
+		add("By phone", p.dial(r.Tongue), p.URI())
 	}
 	add("SIP", c.SIP, c.SIP)
 	if r.Organiser {
@@ -103,7 +107,11 @@ func (c Card) DoorLines(r Reader) []string {
 	if c.Door == (Door{}) && c.DoorWords != "" {
 		return []string{c.DoorWords}
 	}
-	return c.Door.Words(r.Outside)
+	lines := c.Door.Words(r.Outside)
+	for i := range lines {
+		lines[i] = r.Tongue.Say(lines[i])
+	}
+	return lines
 }
 
 func hashed(pin string) string {
@@ -114,9 +122,9 @@ func hashed(pin string) string {
 }
 
 // dial is a phone with what to key in afterwards: "+81 3-4578-0119 (Japan), PIN 48219077#".
-func (p Phone) dial() string {
+func (p Phone) dial(t tongue.Tongue) string {
 	words := p.Words()
-	if where := p.Where(); where != "" {
+	if where := p.Where(t); where != "" {
 		words += " (" + where + ")"
 	}
 	if p.PIN != "" {
@@ -125,27 +133,27 @@ func (p Phone) dial() string {
 	return words
 }
 
-// Heading is what the card is called: by the name of its provider, if it has one.
-func (c Card) Heading() string {
+// Heading is what the card is called in a language: by the name of its provider, if it has one.
+func (c Card) Heading(t tongue.Tongue) string {
 	if c.Name == "" {
-		return "Join the call"
+		return t.Say("Join the call")
 	}
-	return "Join by " + c.Name
+	return t.Say("Join by %s", c.Name)
 }
 
 // Text is the card as plain text, lines end with \n; it can be pasted anywhere.
 func (c Card) Text(r Reader) string {
 	var b strings.Builder
-	fmt.Fprintf(&b, "%s\n", c.Heading())
+	fmt.Fprintf(&b, "%s\n", c.Heading(r.Tongue))
 	for _, l := range c.Lines(r) {
 		fmt.Fprintf(&b, "%s: %s\n", l.Label, l.Value)
 	}
 	_, far := c.Near(r)
 	if len(far) > 0 {
-		b.WriteString("By phone from elsewhere:\n")
+		b.WriteString(r.Tongue.Say("By phone from elsewhere:") + "\n")
 	}
 	for _, p := range far {
-		fmt.Fprintf(&b, "%s\n", p.dial())
+		fmt.Fprintf(&b, "%s\n", p.dial(r.Tongue))
 	}
 	return b.String()
 }
@@ -181,27 +189,29 @@ func hashedAfter(pin string) string {
 // view is what the card's HTML shows.
 type view struct {
 	Card
-	Lines []Line
-	Far   []Phone
+	Heading, Elsewhere string
+	Lines              []Line
+	Far                []string
 }
-
-// Dial is a phone as it is written in the card's HTML.
-func (p Phone) Dial() string { return p.dial() }
 
 var cardHTML = template.Must(template.New("card").Parse(
 	`<table role="presentation" cellpadding="0" cellspacing="0" style="border-left:4px solid #6b3f63;background:#f4f1ea;padding:10px 14px;font-size:14px;line-height:1.5">` +
 		`<tr><td colspan="2" style="font-weight:bold;padding-bottom:4px">{{.Heading}}</td></tr>` +
 		`{{range .Lines}}<tr><td style="color:#5a6668;padding-right:14px;vertical-align:top;white-space:nowrap">{{.Label}}</td>` +
-		`<td>{{if and .Link (eq .Label "Link")}}<a href="{{.Link}}" style="color:#17594a">{{$.ShortURL}}</a>{{else}}{{.Value}}{{end}}</td></tr>{{end}}` +
-		`{{with .Far}}<tr><td style="color:#5a6668;padding-right:14px;vertical-align:top">Elsewhere</td><td style="font-size:12px;color:#5a6668">` +
-		`{{range $i, $p := .}}{{if $i}}<br>{{end}}{{$p.Dial}}{{end}}</td></tr>{{end}}</table>`))
+		`<td>{{if .Way}}<a href="{{.Link}}" style="color:#17594a">{{$.ShortURL}}</a>{{else}}{{.Value}}{{end}}</td></tr>{{end}}` +
+		`{{with .Far}}<tr><td style="color:#5a6668;padding-right:14px;vertical-align:top">{{$.Elsewhere}}</td><td style="font-size:12px;color:#5a6668">` +
+		`{{range $i, $p := .}}{{if $i}}<br>{{end}}{{$p}}{{end}}</td></tr>{{end}}</table>`))
 
 // HTML is the card for a mail: one table, styled inline, no pictures. Everything that came
 // from outside is escaped; a link that is neither http nor https is not made clickable.
 func (c Card) HTML(r Reader) template.HTML {
+	v := view{Card: c, Heading: c.Heading(r.Tongue), Elsewhere: r.Tongue.Say("Elsewhere"), Lines: c.Lines(r)}
 	_, far := c.Near(r)
+	for _, p := range far {
+		v.Far = append(v.Far, p.dial(r.Tongue))
+	}
 	var b strings.Builder
-	if err := cardHTML.Execute(&b, view{c, c.Lines(r), far}); err != nil {
+	if err := cardHTML.Execute(&b, v); err != nil {
 		return "" // not reached: the template knows the fields
 	}
 	return template.HTML(b.String())

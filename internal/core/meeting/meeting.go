@@ -92,6 +92,8 @@ type Participant struct {
 	// DelegatedFrom is the address of who sends them in their own place, "" for nobody
 	// (RFC 5545, 3.2.4).
 	DelegatedFrom string
+	// Language is that of the letters to them, as a BCP 47 tag; "" for English.
+	Language string
 	// BroughtBy is the address of who brought them along, "" for nobody.
 	BroughtBy string
 	// Answer and Answers are what they are known to answer when a version is sent.

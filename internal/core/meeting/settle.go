@@ -77,6 +77,8 @@ type DraftPerson struct {
 	Dates []DraftRange `json:"dates,omitempty"`
 	// DelegatedFrom is the address of who sends them in their own place.
 	DelegatedFrom string `json:"delegatedFrom,omitempty"`
+	// Language is that of the letters to them, as a BCP 47 tag; "" as it is known.
+	Language string `json:"language,omitempty"`
 	// BroughtBy is the address of who brought them along.
 	BroughtBy string `json:"broughtBy,omitempty"`
 }

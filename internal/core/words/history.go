@@ -7,6 +7,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/series"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 )
 
@@ -41,12 +42,12 @@ func Change(f meeting.ChangeFacts) string {
 // What concerns other people only is left out; role says that they became needed or
 // optional, invited that they are invited to other dates, and on are the dates that
 // the message is about.
-func ToReader(f meeting.ChangeFacts, on []when.Day, needed, role, invited bool) string {
+func ToReader(t tongue.Tongue, f meeting.ChangeFacts, on []when.Day, needed, role, invited bool) string {
 	names := map[string]string{"organiser": "who organises it", "time": "the time", "end": "where the series ends", "room": "the room", "link": "the link to join by", "free": "whether it takes your time", "title": "the title", "text": "the text", "files": "the files that go with it"}
 	var parts []string
 	for _, name := range f.Fields {
 		if say, known := names[name]; known {
-			parts = append(parts, say)
+			parts = append(parts, t.Say(say))
 		}
 	}
 	if len(on) == 0 {
@@ -54,20 +55,20 @@ func ToReader(f meeting.ChangeFacts, on []when.Day, needed, role, invited bool) 
 	}
 	switch {
 	case len(on) == 1:
-		parts = append(parts, "the date of "+on[0].Words())
+		parts = append(parts, t.Say("the date of %s", t.Date(on[0])))
 	case len(on) > 1 && len(f.Days) > 0:
-		parts = append(parts, Count(len(on), "date"))
+		parts = append(parts, t.Say("%d dates", len(on)))
 	}
 	if invited {
-		parts = append(parts, "which dates you are invited to")
+		parts = append(parts, t.Say("which dates you are invited to"))
 	}
 	switch {
 	case role && needed:
-		parts = append(parts, "you are needed now, no longer optional")
+		parts = append(parts, t.Say("you are needed now, no longer optional"))
 	case role:
-		parts = append(parts, "you are optional now, no longer needed")
+		parts = append(parts, t.Say("you are optional now, no longer needed"))
 	}
-	return List(parts)
+	return t.List(parts)
 }
 
 // Scope is "31 December", "14 January to 11 February", "from 14 January on".

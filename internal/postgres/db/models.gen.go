@@ -421,6 +421,12 @@ type ProviderVersion struct {
 	MadeAt      time.Time
 }
 
+type ReaderLanguage struct {
+	Email    string
+	Language string
+	Own      bool
+}
+
 type Reminded struct {
 	MeetingID uuid.UUID
 	OnDay     time.Time

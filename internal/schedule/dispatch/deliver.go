@@ -23,6 +23,7 @@ type deliverTx interface {
 	FileContents(ctx context.Context, all []attachment.File) ([]schedule.File, error)
 	EarlierMails(ctx context.Context, than schedule.Dispatch) ([]schedule.Dispatch, error)
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	Languages(ctx context.Context, emails []string) (map[string]schedule.ReaderLanguage, error)
 	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
 }
 
@@ -107,6 +108,11 @@ func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (l
 	}
 	if letter.To = reader; !stays {
 		letter.To = meeting.Participant{Party: to.Party(), ID: id, Needed: to.Needed}
+	}
+	if known, err := tx.Languages(ctx, []string{to.Email}); err != nil {
+		return letter, err
+	} else if l := known[strings.ToLower(to.Email)]; l.Own {
+		letter.To.Language = l.Language
 	}
 	answersNow(&letter, to)
 	readAt(&letter, cmp.Or(d.Address, to.Address()))

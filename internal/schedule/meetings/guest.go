@@ -3,11 +3,13 @@ package meetings
 import (
 	"context"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -17,9 +19,11 @@ import (
 type guestTx interface {
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	Languages(ctx context.Context, emails []string) (map[string]schedule.ReaderLanguage, error)
 	ProposalsOf(ctx context.Context, participant uuid.UUID) ([]schedule.Proposal, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
+	SetLanguage(ctx context.Context, email, language string, own bool) error
 	SawPage(ctx context.Context, participant uuid.UUID, version int) error
 }
 
@@ -32,6 +36,8 @@ type GuestView struct {
 	Since *GuestSince
 	// Proposed is the newest other time that they proposed, nil for none.
 	Proposed *schedule.Proposal
+	// Language is that of the letters to them.
+	Language string
 }
 
 // GuestSince is what changed, in words, and when it was where it has moved.
@@ -59,6 +65,9 @@ func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error
 		if err := changedSince(ctx, tx, &v); err != nil {
 			return err
 		}
+		if v.Language, err = languageOf(ctx, tx, v); err != nil {
+			return err
+		}
 		all, err := tx.AnswersOn(ctx, v.Record.ID)
 		v.Answers = slices.DeleteFunc(all, func(a schedule.AnswerOn) bool { return a.ParticipantID != id })
 		if err == nil {
@@ -67,6 +76,16 @@ func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error
 		return err
 	})
 	return v, err
+}
+
+// languageOf is that of the letters to a guest: as they said, or as the meeting was sent.
+func languageOf(ctx context.Context, tx guestTx, v GuestView) (string, error) {
+	known, err := tx.Languages(ctx, []string{v.Guest.Email})
+	if l := known[strings.ToLower(v.Guest.Email)]; l.Own {
+		return l.Language, err
+	}
+	p, _ := v.Content.Participant(v.Guest.ID.String())
+	return tongue.In(p.Language).Code(), err
 }
 
 // changedSince finds what changed since the guest last looked, of what concerns them.
@@ -82,7 +101,7 @@ func changedSince(ctx context.Context, tx guestTx, v *GuestView) error {
 	change := meeting.Compare(was.Content.SeenBy(id), v.Content)
 	of := func(p meeting.Participant) bool { return p.ID == id }
 	p, _ := v.Content.Participant(id)
-	said := words.ToReader(change.Facts(), nil, p.Needed, slices.ContainsFunc(change.Role, of), slices.ContainsFunc(change.Invited, of))
+	said := words.ToReader(tongue.Tongue{}, change.Facts(), nil, p.Needed, slices.ContainsFunc(change.Role, of), slices.ContainsFunc(change.Invited, of))
 	if said == "" {
 		return nil
 	}
@@ -151,4 +170,18 @@ func (s *Deeds) GuestOf(ctx context.Context, token string) (i schedule.Invited, 
 		return err
 	})
 	return i, err
+}
+
+// GuestReads has letters go to a guest in a language from now on.
+func (s *Deeds) GuestReads(ctx context.Context, token, language string) error {
+	if !tongue.Known(language) {
+		return schedule.Invalid("language", "Choose one of the languages.")
+	}
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		i, err := s.guest(ctx, tx, token)
+		if err != nil {
+			return err
+		}
+		return tx.SetLanguage(ctx, i.Email, language, true)
+	})
 }

@@ -12,6 +12,7 @@ import (
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/reach"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 )
@@ -34,19 +35,21 @@ func (st Settled) ChangeWords(m meeting.Message) schedule.Said {
 }
 
 func (st Settled) changeWords(m meeting.Message) string {
+	t := tongue.In(m.To.Language)
 	switch {
 	case m.Kind != meeting.Update:
 		return ""
 	case st.Next != nil:
-		return "it ends here and goes on from " + st.Next.Start.Day.Words()
+		return t.Say("it ends here and goes on from %s", t.Date(st.Next.Start.Day))
 	}
 	is := func(p meeting.Participant) bool { return p.ID == m.To.ID }
-	return words.ToReader(st.Change.Facts(), m.On, m.To.Needed, slices.ContainsFunc(st.Change.Role, is), slices.ContainsFunc(st.Change.Invited, is))
+	return words.ToReader(t, st.Change.Facts(), m.On, m.To.Needed, slices.ContainsFunc(st.Change.Role, is), slices.ContainsFunc(st.Change.Invited, is))
 }
 
 // GoesOnWords is what those are told who are to follow into the next series.
-func (st Settled) GoesOnWords(meeting.Message) schedule.Said {
-	return schedule.Said{Words: "it goes on from " + st.Next.Start.Day.Words()}
+func (st Settled) GoesOnWords(m meeting.Message) schedule.Said {
+	t := tongue.In(m.To.Language)
+	return schedule.Said{Words: t.Say("it goes on from %s", t.Date(st.Next.Start.Day))}
 }
 
 // Saying is the same words to everybody.

@@ -23,6 +23,7 @@ type Tx interface {
 	filesTx
 	guestsTx
 	holdTx
+	languagesTx
 	laterTx
 	waitTx
 	previewTx

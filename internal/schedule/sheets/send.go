@@ -17,6 +17,7 @@ import (
 type sendTx interface {
 	SheetTx
 	filesTx
+	languagesTx
 	meetings.KeepTx
 	meetings.TellTx
 	meetings.TimesTx
@@ -140,6 +141,9 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st m
 		return Sent{}, err
 	}
 	if err := keepFiles(ctx, tx, record.ID, st.Before, record.Content); err != nil {
+		return Sent{}, err
+	}
+	if err := keepLanguages(ctx, tx, sheet.Draft.People); err != nil {
 		return Sent{}, err
 	}
 	if err := s.Meetings.StoreInvited(ctx, tx, record, st); err != nil {

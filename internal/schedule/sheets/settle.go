@@ -19,6 +19,7 @@ import (
 // settleTx is what is needed here of a transaction.
 type settleTx interface {
 	directory.LookupTx
+	languagesTx
 	schedule.MailsTx
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
@@ -54,6 +55,10 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 		return out, err
 	}
 	draft.People = known.Complete(draft.People)
+	readers, err := s.readers(ctx, tx, draft.People)
+	if err != nil {
+		return out, err
+	}
 	house, countries, err := surroundings(ctx, tx, draft, before, organiser, known)
 	if err != nil {
 		return out, err
@@ -63,7 +68,12 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 		around.Rooms[room.ID.String()] = room.Named()
 	}
 	around.Holiday = func(day when.Day) string { return holidays.In(countries, day) }
-	outcome, faults := draft.Change(around, func(p *meeting.Participant) { known.Identify(p, out.Invited) })
+	outcome, faults := draft.Change(around, func(p *meeting.Participant) {
+		known.Identify(p, out.Invited)
+		if p.Outside() {
+			p.Language = readers.of(p.Email)
+		}
+	})
 	out.Outcome = outcome
 	if !slices.ContainsFunc(faults, blocksDates) {
 		faults = append(faults, s.decideRooms(&out, house)...)

@@ -1891,9 +1891,12 @@ type DraftPerson struct {
 	// DelegatedFrom The address of who sends them in their own place.
 	DelegatedFrom *string `json:"delegatedFrom,omitempty"`
 	Email         string  `json:"email"`
-	Name          string  `json:"name"`
-	Needed        bool    `json:"needed"`
-	PersonID      string  `json:"personId"`
+
+	// Language Of the letters to them, as a BCP 47 tag; as it is known when it is left out.
+	Language *string `json:"language,omitempty"`
+	Name     string  `json:"name"`
+	Needed   bool    `json:"needed"`
+	PersonID string  `json:"personId"`
 }
 
 // DraftRange defines model for DraftRange.
@@ -2114,8 +2117,12 @@ type GuestMeeting struct {
 	Guest   Party     `json:"guest"`
 
 	// GuestZone Empty when it is not known.
-	GuestZone string       `json:"guestZone"`
-	House     string       `json:"house"`
+	GuestZone string `json:"guestZone"`
+	House     string `json:"house"`
+
+	// Language Of the letters to them.
+	Language  string       `json:"language"`
+	Languages []Language   `json:"languages"`
 	MayBring  *bool        `json:"mayBring,omitempty"`
 	MayMove   *bool        `json:"mayMove,omitempty"`
 	Names     []string     `json:"names"`
@@ -2325,6 +2332,15 @@ type Lane struct {
 	TimeKnown  bool       `json:"timeKnown"`
 	You        bool       `json:"you"`
 	Zone       *string    `json:"zone,omitempty"`
+}
+
+// Language defines model for Language.
+type Language struct {
+	// Code A BCP 47 tag.
+	Code string `json:"code"`
+
+	// Name As it calls itself.
+	Name string `json:"name"`
 }
 
 // Leave defines model for Leave.
@@ -2867,7 +2883,10 @@ type Preview struct {
 	Channel PreviewChannel `json:"channel"`
 	Email   string         `json:"email"`
 	Kind    PreviewKind    `json:"kind"`
-	Name    string         `json:"name"`
+
+	// Language Of a letter by mail, as a BCP 47 tag.
+	Language *string `json:"language,omitempty"`
+	Name     string  `json:"name"`
 }
 
 // PreviewChannel defines model for Preview.Channel.
@@ -2879,6 +2898,9 @@ type PreviewKind string
 // Previews defines model for Previews.
 type Previews struct {
 	Items []Preview `json:"items"`
+
+	// Languages Those that letters can be written in.
+	Languages []Language `json:"languages"`
 }
 
 // Problem defines model for Problem.
@@ -4120,6 +4142,11 @@ type FindMeetingsParams struct {
 	Offset *Offset `form:"offset,omitempty" json:"offset,omitempty"`
 }
 
+// ReadAsGuestJSONBody defines parameters for ReadAsGuest.
+type ReadAsGuestJSONBody struct {
+	Language string `json:"language"`
+}
+
 // SetHoursParams defines parameters for SetHours.
 type SetHoursParams struct {
 	// IfMatch The version the write is based on.
@@ -4346,6 +4373,9 @@ type AnswerAsGuestJSONRequestBody = GiveAnswer
 // BringAsGuestJSONRequestBody defines body for BringAsGuest for application/json ContentType.
 type BringAsGuestJSONRequestBody = Brings
 
+// ReadAsGuestJSONRequestBody defines body for ReadAsGuest for application/json ContentType.
+type ReadAsGuestJSONRequestBody ReadAsGuestJSONBody
+
 // ProposeTimeAsGuestJSONRequestBody defines body for ProposeTimeAsGuest for application/json ContentType.
 type ProposeTimeAsGuestJSONRequestBody = ProposeTime
 
@@ -4567,6 +4597,9 @@ type ServerInterface interface {
 
 	// (GET /api/guest/{token}/files/{fileId})
 	GuestAttachment(c fiber.Ctx, token Token, fileID openapi_types.UUID) error
+
+	// (POST /api/guest/{token}/language)
+	ReadAsGuest(c fiber.Ctx, token Token) error
 
 	// (POST /api/guest/{token}/propose)
 	ProposeTimeAsGuest(c fiber.Ctx, token Token) error
@@ -5750,6 +5783,35 @@ func (siw *ServerInterfaceWrapper) GuestAttachment(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.GuestAttachment(c, token, fileID)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// ReadAsGuest operation middleware
+func (siw *ServerInterfaceWrapper) ReadAsGuest(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Params("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter token: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.ReadAsGuest(c, token)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -9268,6 +9330,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Post(options.BaseURL+"/api/guest/:token/bring", wrapper.BringAsGuest)
 
+	router.Post(options.BaseURL+"/api/guest/:token/language", wrapper.ReadAsGuest)
+
 	router.Post(options.BaseURL+"/api/guest/:token/seen", wrapper.SawAsGuest)
 
 	router.Get(options.BaseURL+"/api/guest/:token/files/:fileId", wrapper.GuestAttachment)
@@ -10280,6 +10344,35 @@ type GuestAttachmentdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GuestAttachmentdefaultApplicationProblemPlusJSONResponse) VisitGuestAttachmentResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type ReadAsGuestRequestObject struct {
+	Token Token `json:"token"`
+	Body  *ReadAsGuestJSONRequestBody
+}
+
+type ReadAsGuestResponseObject interface {
+	VisitReadAsGuestResponse(ctx fiber.Ctx) error
+}
+
+type ReadAsGuest204Response struct {
+}
+
+func (response ReadAsGuest204Response) VisitReadAsGuestResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type ReadAsGuestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadAsGuestdefaultApplicationProblemPlusJSONResponse) VisitReadAsGuestResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -13539,6 +13632,9 @@ type StrictServerInterface interface {
 	// (GET /api/guest/{token}/files/{fileId})
 	GuestAttachment(ctx context.Context, request GuestAttachmentRequestObject) (GuestAttachmentResponseObject, error)
 
+	// (POST /api/guest/{token}/language)
+	ReadAsGuest(ctx context.Context, request ReadAsGuestRequestObject) (ReadAsGuestResponseObject, error)
+
 	// (POST /api/guest/{token}/propose)
 	ProposeTimeAsGuest(ctx context.Context, request ProposeTimeAsGuestRequestObject) (ProposeTimeAsGuestResponseObject, error)
 
@@ -14730,6 +14826,47 @@ func (sh *strictHandler) GuestAttachment(ctx fiber.Ctx, token Token, fileID open
 		return err
 	} else if validResponse, ok := response.(GuestAttachmentResponseObject); ok {
 		if err := validResponse.VisitGuestAttachmentResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadAsGuest operation middleware
+func (sh *strictHandler) ReadAsGuest(ctx fiber.Ctx, token Token) error {
+	var request ReadAsGuestRequestObject
+
+	request.Token = token
+
+	var body ReadAsGuestJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadAsGuest(ctx.Context(), request.(ReadAsGuestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadAsGuest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadAsGuestResponseObject); ok {
+		if err := validResponse.VisitReadAsGuestResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -18187,383 +18324,387 @@ func (sh *strictHandler) WeekFile(ctx fiber.Ctx, params WeekFileParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rchw5ki74KjDumvUZ2xRFUqrqbvLHGiWVujQllTQia2RnZ+oHMgOZiWYkkBVAMiu7TWbnHc4bnidZ",
-	"gzuAuDnikhdJ3TP9o0sSgxG4OBx++fzzv5/N9GqtlVDWnF3//WzNC74SVhTwtzeZ+3+pzq7P1twuzyZn",
-	"iq/E2fWZzM4mZ4X4bSMLkZ1d22IjJmdmthQr7n5jrosVt2fXZ5sNPGl3a/dbxhZSLc4+f56cvZm/43a2",
-	"dA9nwswKubZSu+/cLwV7FIWRWjG7FGxbSCuYNGzKjciYVudnExzRUvBMFOWY3syf4Du7Rrbiv8vVZnV2",
-	"fXUR/jc5W0mF/3gRhyqVFQtRwFjfypW0cSF+24hiV341hx9WP5GJOd/k1n1iUvte5UOX5Ifez+dGJL+k",
-	"8afkp6pfuhw2qw+FfpRuAekdXocf96zmW6EWdnl2/fyC2uZ7/SBU4gsWfjbw9ZcXxPs/u182a62MAHH9",
-	"UOhpLlbujzOtrFCwlny9zuWMO/l6usYn/p+/Gg3DKr/1fxdifnZ99n89Lc/DU/ypeRreC1+si+unJbds",
-	"K5Rl20KrxYRxlbGt+0erWabZ//j4+iX78/Pv/vgv57Ag/pXui7dZ9pLnQmUc9mBd6LUorMSp8CwrhDGt",
-	"RSaWYXI2/f55+yDdsrnMBZMKTs73z925qS7o8yD9rdfN9MZrA/+jqda54Mr9DPeuuTXk3pf7+h/hlb/G",
-	"5/T0r2Jm3Rtvs6wqivVlID73rP9r8Fvkt5TZ4meEcifjP86UVuJscsZnM7G2IoM12k3dP2VilkslssqL",
-	"yiXCF710syL2Ln6lS6j8WMJ6V5a7ekqr0/LvDb+QnuAb9SgtRzlIDy4swdi5z/Rq5Y9WQwooYcIx1EXz",
-	"vRIs41ZM2HTHpDVMbxXT6obxPGfbpVBMWqfyczG3TG+sE914pbhffGLlSpwRX/M3x76aPrHaON/y7emV",
-	"f6+OIQ5xfROr2S392inV1ujJMZsHkb2ft4c8y7lZ4h+lFStDjsX/Ay8KvnN/XwlhpVqgzdBjAUzOdLHg",
-	"ShpcmNZPjfhtI9RMUKdicmYsLywhVnOwGJT43YJ4DRcbK20uyIFsdZEZykrZsKvv2c/6ccIuL64vLtj/",
-	"+V//2/3p+XdnfdqpXKfw4epqhE+GWVbWYhL3JbmZH7VetbdzuiPn5pbE0Cuc8V1yfeeyMOUCt94qh+2/",
-	"VMYKnrW/4qZgmHVXKC8Em+WCF+67Cq5Wbh6Y0lOd7cAODMLZdbLcCz+KOSWyOV8bYW4JWfpZMzxCbKOs",
-	"zHEA0jDOlB4uV2uh13lCiAuxFtwSsiUeRbFj77TK+M5//eqKvRbTYsPBHmx9pvC7Tv5g4HnsOAJLoQYI",
-	"wzUrDwW7urj6fsIu/xhPxp+vLy6oz26XtGxupV3qDbExr5zQMo1fN6KQwgtLppn/JfiRm3pFPlNaHh0Z",
-	"XCa/kOWpnLrV9nvo1wFHXJGccIzKIZeyjeeIPKz2tjTwGtdFnr/iO9r64uaBEJg31rACnCE24wqOyFwX",
-	"jCsmoyFQWYrK+2Y8z90NMKc/N+NF1ne6XrpnPk/OhKrLWee5WOqNoYWt+1pInpkf9dbZDP7nE2f1gho9",
-	"7zouXdN6h0oa9GnnjePMl3jjTJz1UojKUEbcQeJ3+s5Pn8y/OeO11x7AxS6lGj5UXi9u4/yr6vdQKRxe",
-	"8GhBtny2fCvVA23m4UE1cFXU5XxdMfpbnkshzJLlUj243y5Ew3d5RlqaxnKVuT8TLww/g3fW9iSpD/12",
-	"EO6e0SvhbiAmciOc32cF41OveKQ7hHneGPHV91eXz59TlkFrRV+4HxF6Qay4zAf4QpNDnKaJ/wy11S82",
-	"Zncv8dWNoY05+w8Snw7ux3RjdhXXIxf8UZB+RzyDQ77TmFxd2GEI1BSDP/5a5sQ0STf7Hi7BfRztxhDd",
-	"2xNjyr2Grg9nXqAaS9yP3N+O4GShYGZ8Z9w44X7c5OIGI2xLnQvmrdKU+9UrdFa3x/LWv4DpgonV2u7w",
-	"XspzvLFnejXsZDtVPsjdbCwp/F7Hmv4wn7t/aK1sNIzbl8yKqx2oeoPWKehIpufzSXXNKcNjcrYUeZba",
-	"MItxpEIw95TTVzvG3T+LnfsQfX3nXu02ghnOEMkKvlWo5XeGPE4rXQhSnAsBU3M/d8NSMLbrqr215IYp",
-	"zYTK6HE5VWIo5anZUvACxFPamgHf6126S9t0egtT4QQKHYZx74YTQPoAbqfjUbA6imxzzoQuBZMQXlya",
-	"iLDmXhDClPw2JsV0nYjjTL15PHya4V7ojipU9rF6RXdet723qbHciqqoGrlQInsDIioXCv4QDJX4Zkps",
-	"N0VOOwy8UOHirG/ja11gRBa1mtWamRXP80qsFi5yadDYYBw9CHexjJEj+j7FfaqMLywGLHtq14n7P9O6",
-	"N4j0Suvi5VLLmTDgY4eRD/KTK9JGCM+aGzPTmbgDhUKIS9Oxgk82f4+eb5FRNttftVTMuSBOEcrSxzFC",
-	"GK8+GlGrJbf0BW34Ci5orYSzAOnABURVC9mp+eMzzC61QUWp57S6DxtGWJBwAeNsnC61monf12JmyXHN",
-	"OfGaD0ut8J7XTmjLgQ0Oi7hlh7dQuz3Xea63hl5Nd+m502KsdFe5ZlPBVjwTN+6EOQ1pfFxX5HP6glho",
-	"nf2iLNqzzfURaKCA9W+sXhvnyj1ItRjuSy0Fpz2BT6UewKv7fIiJCu5IVTFNzhbyUShSQUFC8J1Um2Rw",
-	"zUkgsbS3YBeB+wgiYfhuwqYbC0bTGvZ71Oa+lfTehmug8XXDMNKB2+t2IKj/m6rxhvui53UviFxGJbol",
-	"tzwFfzBegHcTsBWdOo7RpeNItNqspombLKio1A+tyOiD4HxEtD2kZVuOGoo5u3wCi+WmED1qconSTrB7",
-	"/4PYhXUKD5JvMcK+Gng7wONLXdhfEvco7ffisS8yJ5ewIoyr3Ta45qlLuv6OH0CIMECiVb7zMs1yt2hS",
-	"nfc6cXAsy8M9CVes+1plVqX2CkfNiyKq0hgAgesidSHB4WndwTmfCnrZcjICAuqGs3UhjGEa/Cq9FooO",
-	"Sz3yfDMgnINjCI+nxo/noD0BP8y2IEqVCv4WPZmRHh8MXlBmNdLG7pKrhThSRrwrhQ3KjIqispkzE6Z8",
-	"9oAKDw1EPN+GFXKxtGl/Z2BSPDFtH24kZp04jOCYVDxOHKbTFDN4oWFTsZCKcXtTJsWc+bOvfy9+tz7M",
-	"Q5hXOISFFiDlU7HTKgOTLekieulsvotjHJXx3I1VGrYSXCVWPRGT/eQnCD92fup2qN2Q3p4P3JgQhGjY",
-	"nJuioJPhlCUHdsQe6An/kfAG8vjkevZwt+aKDn8Wws6WKDAZ3/mQEJu5X7pmf76+uHCa/fLq+tkFyotQ",
-	"GSQTpoJdPb++uGhb214aalPpitp1P9gRryNnqx9FyrgGMZyKOcYvBFsJY/iiNDngKBgBllx7Wjwnrq57",
-	"zSArF/KO1chuEvcghntebjbv0W5Z8d/f4O9cVd4bzRizwTVoqy+0mtc5n4WouyxM1XRTWjXDbUOEL3xx",
-	"AkuDE0tuyXvq0hkeuU5l27Wbzgq1wqD1b8wBRxDeT43ep9xasvAxhJ3aZvxc2uHO9R2eQDoJrcTwF73l",
-	"tH0b42ODc+KpN5l0ig18YO8mONfXeSnS0u6vLfRmmo+Y2T3+AhmgkyrT2941XhNxCP+rYZnLqFvc3DBj",
-	"v6OVkScE5Ue9KUaEVaJibpzu9jRf8d2/bYShA34ektF/Ubf0cuK53zZyHYBGcSa9v1bO4LuLHgxQ21AI",
-	"SYapcP+Plkp2EyFg7lpmmVPfSlv0CAfZJiXMYtCOvCr43H4QhdGNPXlGadwSQ9GfgZRWDH2UNl7e6hnP",
-	"JzH86BfKCGt9rKJfhXJlP9bxIBWbKWSMx6UGnejFFHE9lRbRERFDEQdQFbG4NuSREjOZibfCWgoCWsLn",
-	"iLt+nfOQ6gdT8RwGti+ucaPsa53wxde8sHIm11xZtsXYH+KDwJa+qZrUWwxhSZPEMKZBUY/SCjJzsioD",
-	"Ls52McyDTNw38Ncyn9qTBVoBiTxFYvk/FHqtDc/bG7DSj6L7OLsnfPD8BuORW2kEHGuQYmnYg1gnzPjy",
-	"fDWsVoWRTfdzsF+knUTvBb44aEmD2d6yKLZLzdYwaZFNwp6J1oDH5hxhtWgprwygpdzrP2x+tP+EVn6/",
-	"5+OvsWKAiAwQu/y60Ct2ecMuSmCLRO2s51Q0vXL/09E/OLUrvmNL/ujUm1Clizc8k2WEsg14aCpaIlFp",
-	"hV/w4xqyRkQOZlxCpbXofSkjfCs5NmlmvMjulkKQ48rqo+o9FdVb/KJvVFlyTOt0DY8SW2FscL6cpQga",
-	"cQ3X7g0GAGvx0XReh9vh6BJnUyiM0YV7QCojMwFHuYZsqQBhheVULsL7VHi9eO8RlZJ7I4Sqlwg823J3",
-	"/6gskVAYiIlt5h38dTA526wzTBnOeJ7r+TyFj1kIAg6w5G5cUGiT8x38KRO5fBQF/NmIRCIj5mwbqK61",
-	"UNeVy2ipN3nGcq0fGATCb/xCXFdzdj44PlviLcW9bt/yXfXG/m0jNjCmOGS9BszlnMscL3J4NTFcCtbp",
-	"48VBJMrEK65U3PfJWSIQHCT8VZSPhmAuuFSJSCKETpzaYVrNEE1B33/iMdTeUekgjrK1FLzICNhEl/r5",
-	"ka/XQrUO/CVl5C6c25FKCSxFviYGeIchFASG8JU/4/7PPloLC+F+n577g9JbNVif/uSeDrhZypH2V1in",
-	"jyiUDYmxcQULhstslIoQxWMyX1M8JnJRdPrljQXUFCbgZktuJ4yzHAxmp4S0En9AD8qpuBDzCTd2PIT+",
-	"5g7WovPlG2I5DA6+S+EiLXeGKZwKY8Fek6pqogfEhYAFssXOiQ88DjJi+lNA/jqnSigQlw27FFc4nq4g",
-	"ajH5EwV+4k9xEPMuPfAOL7O2IqhE5YbiepNRNnieHIVP8TU+vRb8wdTquTBMF+5VkwZT1n9NQXizBgL+",
-	"lXQwZf0XsRwjrKkPrdAqmpxTAKy0pqa36kM7NVvNAMS5jzAd48RH4MO4HPcrzRgUx8CSH28cxKQ2RXLP",
-	"Cz63XTUCLT1h+YMwHtOZ8Z25LgP9oKDg03AOhcogiHcxgT8i/AmyA3zuFAuAMLhJuG18TQYw7sE1Diom",
-	"06BxjBDMXf6oGen3TQsSsFF/n3Mc4EF8k0lUNYTkQG/MvVYFNTx29MqZEc1LlbhVqRQJmReSOQUIee3+",
-	"GW2ABRa3gHm19QlJp+r8lbOC3eMPQgH6wBcgV7Cjg+YGqOfatL4nJjUvhCAlD5DbAUXyB+/6RzQmgV7V",
-	"avHO+X60A5HDkrkbZIVgGuZ2jPGABgJJDcnZ6EM2quD7aj4nyehGU+zcc87St5pxnJozzZZytvT1aEwJ",
-	"kQk4R9ON2SUyxfptPQNf+1k6bqf0Jw+7a8QLpXoASLe75tEIgSUBczyXD8KZ2O4BGDYge7g/9iEdRIV+",
-	"v7voif1SgnHSKOy6kI/eHSFCSGIlVfYCUn610t/Llgw8uWyg8WsVee41nvqivs4vhPP4cG2b69aZZ/Gv",
-	"7I/9Y73QoEX7iI+mYtO0jjEzvRaDXn8HTyZTtxcdxTL9cauKZdkvb+4fsnECdQ+/Ulvt55Q8EYHwy/4w",
-	"25ASqiCpDbGkQuX+xEe1EC6jpCXwitPRYZTKNihkyT3WHryDmAyWIs+wfgEuCqcVlvxRDMnxJyqOOlQX",
-	"RQBw7w2NSi3KoOSGh7x3BZGHZ17G5UCgqh6h3PVtb+5mcvO8rmuXFRV6s1jaFzt6nYInrecQsvZPlwnx",
-	"xaCVS5S04D1H4YjAdIg3oNU3cGGEAp7BChAVFlcL0Z88zEQuFtyK7DVZ2UQsBmZC0AAKuQ/nBsf8R38W",
-	"9NhVdZMztAMSFRUgA4MktSF/8Tcn9Uq9+L1e5YG7kCwj26vC64e9q7oa04NRwDfS4483ZAsYKMi6qp1h",
-	"U7i3A1o/YI69utkn6U0b+pHBpaGYnckOzhRhmvYZphlp8L3eFBA8gVK+SJJQTTIeb1bucFUdfSQWcdMJ",
-	"kdlfydruXNJjf+scBBYK9NebaS5nLDweS/qlM/VnWs1EoUQCPeh2MEEdxvMNKjTFPn785e0PkRSAK+fm",
-	"QtAeDOVrhHSxK5Wx+40wGd8NQUdNzjaJwgW32Vpds6uLqz8+ubh6cvXdsIS9EA9hpVPrFZ4ZUHoGS+P3",
-	"Low1CGjlY5V98qI28Qcpef7uggXZtD6cD5Q1y05rWFQno3NdpFI7CXgrptmdr4VvM0shLDNLvTWDVvbb",
-	"0GwccZu96u0+GLvpyCrYw5A/QRsOfDkf1V3zwsYzBAu1E0QuDX6v/ZWM7yYYGprgKcm5sa/cP6Jfcg6C",
-	"FP/mBCb+BcRmghJwjsJ/+eTij+f+dWj2TthGQSygdcSGuRMpmGWJDGsLEf6sVqARVnASasqQRJD9q1hN",
-	"C/3kE/6G4TtzE5NUYFkHUJLlDxAG0I9RqYchfv+895KTWPiZDvFuiAt6eFZwcoZL/GuH+ULZ1JAfJe2V",
-	"BCAzdeYRHgAlj/WioYAUCfEap977o/3e0AkjjBm9NIzzB2VFAXqTMHRkYSxZ+OQLQ51snA+RT3c4ujQG",
-	"+mK7Qe9K1Lb3i5KbjB/KJF3p/kNZ0ngIlMG9ZkeSfulCjKgGhcdT49x1VDmnDfcjSXrVMk/eBM4usXwG",
-	"tpZ7Vb8Ip832UBgcRkWtymshsiRREFlk9U4a42kcEP6O5YQh2DcgJfPaKakfioJKNpVACSKGTV4sEDGp",
-	"Xy1/00qEa+H8agIArwnW0p2f0xWw8neqqgFtvVBohzciZswBkrCCrAZdU+v8ZuqV7aAzvBDiKIBYgWJX",
-	"iLz7utdGfUqKZyqofr+Cv6YW/hOJQy9FIL3u4Xqoxah+HXolhU/QA6PYUAZiWobWRk3OjPybIBPsemaF",
-	"NTUXaiinY/IG+1FvWc6LhYe0gT3gge1QxCntAO1NgU78KYfJdN1UblERz7X30ubapCiKdGBny4W7ncEe",
-	"nHHlLJilzrNxaLsUFoCafpA+GBs5b71RWbrcbXhic1KCTcCRA413TeQ3oQZIZkoulhbMlV/uX+5FhzaK",
-	"5mjgHq6kEmPjplYwJXghDGSjfIHbWCa1FGUgWnKJfPsYBqZxcgOxhSA89QCrH1GdkKxKVAZr2CdrJllR",
-	"QYem8SIJ+CvvN9CFu+NMqdoBOKFF9Rf5KNIkgySR4KeldkcJa5SBzGEMnWDT701RxsHAIqj/22UnbpFo",
-	"OX+xkbVAymJ0hPatrK1y3RK1tdYPxVYA97HYd80XAiIi0XM5NudxHF1qKwMtHCFlcJ6HkMX4B1OfuBOz",
-	"gsQ9m/IHPMukWzaef6hXLwzJald/pVKcGkbRxGr5r5LD3Qhjv9HrbTQR9fHYQbs4rUddqxEqMwrRQsJd",
-	"e1n/eWHLp/8/smI9clqoSmkEQA3Px/GervjuRUBAtZd6xXfvPE6lg21tuEVXsw0GrUGolOn7hfdbFSuJ",
-	"9qRa7ab+juZJN8oXngKnwr+q63E4tHfw5B5Wznje1o0C0H2izmwhPMEexrp9KVnoieKjum0xqFDfk0zN",
-	"4e7gId4FL6drd/6WoGcQ4Lw3bqP+IMgYBtqUkYdHtnoYJ53XVbkgcb3DUUnq7Tu+betsqqXAJXW9XvZe",
-	"r139AyoySLt0vlqWgUTD+sNSQKQe8F5oAtQHv+XmhzHqdcvN3TjxH0oDk3SEyzKFBPnJUcfBbadX/qPO",
-	"CZKPRMavHmtT2i7d36QBCs/hZGXJGPsOqmziW8F5928eEMf7EfN7SbdnaNyUrAVOdliB2vgPJEh+5ql9",
-	"hl/f7+1SFJER6HMi716Q9QjaiDK3TNCoVuyPwOzRe6ssufudt+JRwOU2FyK7T5q4+PNfqCAtcuY4IzIA",
-	"WqB+2Jf1snM5n4LLNd2Ync9/RuqLznz7sLogLxhUBU3InAyjooCnKfPC7du4XX5FD8jqlLRW1DIR9BPi",
-	"YThuMDA6kMQTdjmc4wPlg3rPMKb28sbylyFO388nrGvYploKvxRiP+hJ5bzVRJU6tcMaBg3zGnhRyEeR",
-	"3Y7Q3dxaoTIhejFfFd7MkEn0CDWa0fNIHkoSPFfyahkAloSSCX8lANy6EDFZPEiKyr0IZQYtnJzeTO2I",
-	"18Djw0OSCfbm9/OSA6m66iO8DvQkW65vJONkep4gDO0OZsaf3nYkSgATmOoqke/oFMEce88ErocZRwRI",
-	"o8K2XbfqC1apABV87VU6kbaHP9GhC6lYa6lmGgY5LlHd7m6tbeW4TiLRNaIPCHs8MF+XWiGsd7ceCkjn",
-	"07XSGhV2oPyqQDSHtd9cWaQrva6STeOARcamu+EG4ZHC7J5+PNFMprNBQllT6V+QJKtuqpmhXPpx8SBV",
-	"OxVHVI90X4RPS2DUNczoCWCHI6QnSLgbDjdw5DlQt6TjOKQmu3dGJnIj27QmG5gU8YAxPFf4O8nlF9m9",
-	"pvjC/X40qrZrzUs8v3+VhiFg9mQiziCP0t/tWCLuXPtUBZlX2sg9MN+YFJq025Qc2ADubDImPdrV761U",
-	"z7iFcZKUAPwkxPquwsRfl4FFoTfrwxp5dnEUfyorzLVe+fRYb74jxAT7LT33Uqr/TyKQb5a8ENmnpsk+",
-	"ggyFpFzs6ATkpl4mxUC/DG78QwDdcLtqE0nt+f1SyCKd3hvDlUuVQFx99/xojYVinYJviNCBNKkxPKR5",
-	"JIeHUNBHAEVesmccyhUJxIntMp6N2Q12FWMvJeL+Sk9zKbNMkASvM53ngi82on61mSXgX4UssGTVM3Qg",
-	"KK2by3hUWYu/D4d5yZ4KsVXhuZnm0iz7UwwfwoOYdcTbJBeJ2Cn8M2ZooAAWXGJM7cZFmwR890ZZM3H/",
-	"zTNYvym6m2Maia7ET4HUpL1OO73p5uUb0aKrUvjjXlv99iQ01apTBVUkuAchuy+aJQBj2yq2AsJI0Irm",
-	"UmAhM52SCDhZ6uw/SLV4VW9L0ukAUeDZ+osqI06uXzLLO45RIHUexrHTrGQqY4OHPRp4acNucOvF4UZt",
-	"b2sl0Mlu602A1GIMRfhy1B6vpa+V7grpYsLYmw2Z+rbWnOCIjAML1QSN5A5OjCZxXIafhjQX3VthX1Bl",
-	"CmLXxlv0tnQQu9Q3SDLQL0K0gx9/o4bDprjvLOUujAzoNLNrgiV0gqGBJmkp1qR5VqQtRfVZC3OG4BO8",
-	"HzQVV9gPI/Sd/ZWMsQ53t9IWyKHNnYkaXmmQJs3/zvnZqOKVtaAJ2IByp74jiS4CZKli6BOEu4fwYF81",
-	"GABp2OLl8jn7V642vNhds4BLG8llCZ3QUtXfmV45YQF75ZHnMmPueW43RUzDbwtpoYWO2zVPOzaJLRdp",
-	"ArKOY2Q2i4VI97zp4sE1Qqz8og/jZqXXvslYEgq4ljrPzMTX9HoujhYSYUzXvx2ddXWS4ydVJ6Mu21rB",
-	"+pJ24r6JaVghyE43rLwoH5OK7goxA8+PaNBmQQq0barR2lupHt6RTTyqnXqhbiLRYI0uc270xaz15qaN",
-	"OXoQtb2cBJhlFXECQHa6kVJg9UoMLZhzTo6wUWRiaJ09DxNAgPuQ9sn4Ljn9I0Im3Ea+f6Tux1WoJB5m",
-	"XQSBoE7HmEFO/IfJwWpthAehJKMUNPVzuCls1Y8nl3TExVy2agaFuf+N2lEMlXnCwDdf57r0xkIKFlEq",
-	"bOBTi13Lle+5E2+A4TRHWq8+ijklR94s7OW6rXDh2I/IFOvRYFXE9+RslnPoxbdRmSi2kJqI2ET3r6HI",
-	"2MgcM1CxEr4RQ614rWjvpXoWuFvVE7GSNkW/bzbKk9Mq0Ycu3rsDX7T2OMzUxDAi5I9IWMNBE0r04n3p",
-	"lt4dLHUMwaH5Vj+Figxn9VhBawO4JlLTxmIomHcm8fpeaAYVy5iz03OmdNWkGNLddkw24wtaWPFTP6cs",
-	"6K7USvKyiwUylabQM65gIRWz+nwEzu0dWFa2kDyfsMvn188uGMBeJqHNdIF6gXofVf92wR6EWJsa5hVI",
-	"EZcBaOghsDFvO2GXThNO2JXbfmfV59zWeCpT0SSn3KpV6eBAk6VM4Z6MlNN4hqgL8x0vHu5JHOISmQ5i",
-	"paem2ASSGNwt/TUxJtA+l7l4K1fSdlVUcqw7xMsl8FcKgwyWvGbglaWdVH8l/61PCVOkC08/lHHdicoH",
-	"b/JRlkiWARnNXBRCzZzsBPswwT0KL/xI68fbPAdhjiYyDJ9+z0pDu+h3JC/9LYNml3g1leaMO5XYfteb",
-	"zv4lowP9WxO+26W7fw7PAQFcgoNjXehFwVd/MEhBOzySrjbZItVEHvL4FbwtNw/OrgMi6Z7Ow+vqXg+6",
-	"ooJ0JK6pQifUp5E2pVczfSdmWiXrkrXTUeyu0oMPuV2nfPZwwy58VIjbJo0GgeAfXrEc/M0CI6QGOUY8",
-	"EDEg+BW00ioXsSItdZmNG1g7Eq0DV1+Nqn5pnX9aeaUKrUrXohuxqQtbYZT/+uXHoQla2pcBkxSY3z0j",
-	"MKLnhnYcPmZRlzPFhRnY43wpVkbkjwIEFyMFVoO+Krvv1EgHBxuR77fqJXgFn5MUzF+yuOxoBMnRYBmB",
-	"7a72fGgObGgSD9whylLjMjchh1wrRUU+YW+n+nB2xXAlHCffAYaU2YGZER+kp7IiesZzH3IgWBNmPI9F",
-	"Lp2FeO3rrOykUHZRGEpLXiniG/NiTzydeGeSPmC1ux0Jllzt7jpL7/YoGiw9mRH3bflLJEygiwj6H7ZK",
-	"8eQlh50YtxHGQglOq1TaDanrqxy7ygGt0iV30js0hKmmHDssg0BLTPGrNEPgZUE9ZFtivWSy8iZpQaeh",
-	"5qaRQ6/KDN1u6V6HyzIoWmNlnoe7sxq+nEIR4BlEQ33DJ0A9kkGvjTKbQlC0qe5jRoMfXye4d9c4Uh9F",
-	"jmC8vlta/DpYKgDhwwEjWuX/HZeiSeG6dGn2Q5gCLIhw8QS0p+82sxtMNBfw77hLtFhRgezoL7eH6Wbt",
-	"E0irRPnZGAulGTU1SzmHI+cMWUSTIt2pjzCchczIrx1AzIEBOrNnYWh9UZ5dsJVUGGHp3Zca39+ktyv4",
-	"O60Q+9kqeBx+/cA7yGq0diGkSY/i1ZjKyyo6qifihPVgneAk55enoQt9Hv2te24kXmDG1ft1qqA96FHv",
-	"yeq1SNL69jsUHszUcCjsUqhr9rLgVjAj/ybMhN0vN+wZeyVm7Ori6nv25+tnF+Oyw2inkshvbqt6DY3b",
-	"oAK9xeu7Y3rufef0Js3CPXsDBh3vy8Ib92eoO4kXZeIWyOWY3uNOPkLztBGdn+t10hWO0EBNNiiU3cmH",
-	"1WKwr3wlxd1znkptpDIHHo9eF8V4DwFHkqns90Gpicr4z09aI7RRhU890uyvCWpdXXgzYMZXIkQixoT9",
-	"3+RGsHdOfJR1K2jYTm+CVXM2pr8jxxIJmEapiypFTP72QFkvb5GgbcqzntKmt2R2OaKMPDsWnrk2aqLL",
-	"VWgxC3WQLcXT17ZnaZW25Yl/X1K02050AhlnLtUDTcbZTP8vYfWl6RixsYeyz8KNNoIqrSrVBB5kM1sG",
-	"PgX31A27vLi4QIuVW2dDNroiJrHEVQq2+M3UQrxL2IgB9ofhPSW2PoY/3fn4vmFbkec3jG+d/jJoluvI",
-	"EQM9lEGzIkVtVu+pqgQ2QuSYK+d5Ax5UioU7NglCyqF9YLq72nvdi4rzDwaQPcP41FsL+j5JGUIeVaey",
-	"UCnXaovAjNCMLwqRas46xjhfkiJ3m+fsOYtY/d6LfaE1sB5qMOyV4EWtWLbr7u41alZ0o4FPFdJcz28+",
-	"H9FoNgUhKrsCNdNXvlyMbbkCJKVz1AL6pCMgekqHpbMe1t80S7xiwkWSxjx58RzlBMC+pwFs2kc7IhAy",
-	"9lkNPjqmw7DH5A17todCQ+cCBtIxK3Ogh1VZHCpIPepmeJ+KdidUddJpC3P7t40wiRb9fo4j27i4QaxD",
-	"Efo+vVmoTkkJKvt7oPwtEIg4qkVGs9ud3bpbBSVrqTeFmVQ5sZGCKiS16r1tnj/vb7mYdhWqDuNUgNuI",
-	"/s1NaGKGWZM6LnfQVP3ge/oDkgM+aWfDMa3LpBUDH8WWJqO2xSnjdBs3omHes+FtCjxLjY8Fh62o9kWh",
-	"+uPFEVWPUVwG8hjXGKPoVlFjmGmwJDBBB71a212i+/tKQLIeIfg3JY8wVqJK5yKubcrksA0G5iomhstc",
-	"qkWsdRye16TnsExQiJeOuhsoHr4ARAUE6qxIALFH0sJTqMVpLlYpZH5gMfeI+9BRnAMVdkYDz9yDt7ab",
-	"wAPg28D87ozt4TCVlKPh+27EwtJkoUBnoaKPS8Mu+W2MMllKSsX7DQIepDN5RkaZJnADjKHRGlZ9huYG",
-	"vryjhUlM77cbhKvuavABHR3TIPtqjjDlEI0hjzkYNRryQ7Edmw9z8Af4rzuo/TDABrU6vJOafTULezgl",
-	"mI9GjuIEw8qr92rwtYvfe08iAjp6bH5KNtXs4hYfyhHW0R2t2WHTw2Cgy5RmPM+v2dWfQnUZwCXIQYVa",
-	"g97zGZ47aYHfG+WhH5BLK5OE4xKonVwDXV18TMrB1TVkpCzKFqGtj+8PnSsbVUV3v0WJlTpsuzEw3OTC",
-	"7cEjQA/IWJHde5hBg9SdaM42iOQkWW/7oRCPUhDUu872VyKvNz/zK9wY+5Di1ZM2Uuumaggz8YPoWIWD",
-	"W3WF1RzmEtMjiSZYYz/coiTAzdD+8qm33sxTZ8M/gavpGLUgM62Ur1ft/KqRC/VEqifcPgkY1euyFZZT",
-	"81sT8IiaLWhzsazraqGuhbIisC9vgCyLKwb9wOhCFFEUuhiDKIytt6iCmBCb7Ua0uoe8ubBJeBGwL68S",
-	"F1ZqH0O/VDrfVqnVGLzh92EYY5oOhSdbPC+WT3NxTQ4dnASj6V1qain301r9hlvGxDFJWIejcufHoig8",
-	"1PEaml/tboWChB6JVigjqMAgQtzLM49vgLqzhCMOmIMlzwAjEHIp6egyxXsKkM6Q7Ky9DzHgU2E89eNR",
-	"yt5GJnYRL56yedBZHlWSFxDoxNhSfQtikLoBbY6uuvs1X4QlCpEm+BlAFBnTSIiYraSRhttrFJ6oSloK",
-	"Oc24spX+AaW0dRVwoWIQwO/VvkNH9SciW1TVO5ZCw+nvn1xePbl4NmHPWCZmB4R+b3HreOMTl8+vLy4m",
-	"7Gq9GvTu/+ptleiW0ri2gFJc+jKfa3b5HazsJVsOmhXdmeNWsTe3P98yxffpUI1xmGooNvTiGNYFKpTz",
-	"/CR2SVqg/WiAwpuTDQVymqg6sj1UULLtPQrQqWStja8xZpmcz90dABrMCQl9gdReQoUIyp//exccW3D0",
-	"5hsRxUi+7azc4Ml6CBw9oDnf5COQ96/K7712v0l2TpKPNNBPG1GeHygXA5sQnh+HvJPqF5Nw71NkAp2B",
-	"BNPVgKGEi8Gj40Za5oXam5hsx4Os8VtnNEjlvIgJuwDoRqNHb/td42sWg5j1+YJYx+xvx+pwSaENW1St",
-	"BihhiDGNg8ezMvookGFfgjh5ke/SAM5aapOxFcIsScNvBdV6uVQPCM8yUi3yqOiTtbsjpctUiHdbQwC0",
-	"vH8Ay34HENrVNgKnV/lM1wLdbVYrPq6F9jEPWnkUmvSbCwUd90si386zMqjgPjDJ+g7abWn0o+lar4oG",
-	"3t95myZWabOa1hiEUtPxD3qLc9p9CR4hMlQXlQMiRHUK1jTJeCB1DOSuplHqOd2YXRsx6bOctEvXzKUh",
-	"GiHh0iUyf85h0XmGZuXQZF9jdfy7Y06WXKiPgmcvfUlt03gZXmiLVYXtabzeFAgeJBnTQG0Eq9qK3+2Y",
-	"y62ZK8MRpKZIlxzIBhXVoUTc43h0NmtkxR+4teS8SCF0wlM25sLOwMgxzzNfgrQLaWWlCRq12LJ9eGGf",
-	"56obCq6uVz9MoPyB/Z//9b/Z5cX1M/Q2zoZ2hvdFfcFndiOhxWAlVUZxkk3FXBd0Z/cAKMJHsKLe+eR1",
-	"SNEwj4uuwXqBKNoJVuZuoc2DijzQhuERcToqQYq7JUy41816NywSrH7EGR2xXc6Ai98vEn6wld2oLvOa",
-	"y4LmHB6ESwrx1mYyZKUfRVk0prT/gy8lE4tNnsiHDMy2N0q5slTi+aMwVhfiQ4WGb3A/xqM1Y6TLRmko",
-	"X6+XMM+1Lg5Jtqbtz45q0hT7SIkh6/luR/zMvyOShOAMw3iqYK3U4qb6fwfgSDW5SEfGdoMaS+9EJ7QE",
-	"hkLkOJMrvinywbk/92zqoy/BXSKOsSzEzAZfr7/lxWnQpUFge9/jC9sGW6Bu6hQwkhqFc97ag7jYvy3F",
-	"5KzY5GJYbB4erJ6wcbcRLRDpYzKpbryferm6YeApYSKxXLM8ECG0yxGAXc3q7gtqkoSDmeUmhaarFMaF",
-	"6L/WD2xEMUGKDh9hTmMEzTmFA4p4KxAqmNgkLF1quen2HzxRIxaqAWvFJoFEZbbURigfFk5Xqwc4Aumq",
-	"Y7F74tsgOM4YmULZ/ogvDq216BEIGQeRafDaclErnzyWeJiNTDYnGCU5kJTulZvASRgEB74etskvSEp+",
-	"fo7gpsal0wV66kjOppIo1URLsytRb04Awih+RKmJ0FF5LEweDNpzTwc5asE+6MTuz3qbVFjj7qJEDUr9",
-	"Fh506/VagUB81tmhw1eh+tLoFONPuBbplPkfsEYixh3d0wcf73httqF+zpofSXcvbOQ66Pu4t5KqXKTD",
-	"4nLdHd24tKRj/2mpKxW90k78f2sF/INl6xOXdv9WwF7BVHrBVQ2E0jJAsQp7VGogn8HzdReBLCBMvbIN",
-	"ycONZlqCO2ewzzIuE1k6GalhkXmAk/lRXT5QkiOmNCDbhbCwFGaCZJhmgrVVcA9Dn3Ie2OEgrAT5vRus",
-	"IcGC5chb0FC5zqa4nXpysTqsgIJWw+NzS7X0u/wT9jIc+JJ8W2+7VFFU8MAnaZeS6p2KvZZg1jc+/3XV",
-	"ivr0hXw4XXH7qt2Gj54Dhu9DBKTaQts7tm6vaeKMlHntvo10CDO9WnHDpr6Wzu1le1DksBZ8neLNGTKr",
-	"akN4stcyDJ1phVH5WWyTn7hwtFoIqkroOQQRe4dDt2iBUhGMkvHZkm2FeHDmC2TY7zYKPBQnihi1vEKM",
-	"xDP8258QHoLnAoreQQxr2nmEC/xHELPyL2Q3e9PgXonsWqR0jCwYTLnFZL0gNIeku2cIRVQaLPmj8NyL",
-	"sbS6cspGObLTXTXB6xemFJFwIlGEY3eSSpt6f2zCLOpqZFJVZDU1VdcmKaV7zz1zasMTNo8U2ooumyyG",
-	"NEt2b8RnO4fySpOOYla38mlAChHRq99eqS3C11cT8qbrPr3XGR09IC3vwFYhbazUZ0pvb4D1HdieBTSn",
-	"gD4o9YKVKvO0z3IM8fOO5IZ+83GJJN2+Hz63PrXEAxWxs0+FyvZOXzY82C6P1cMEGmmd3eGY5WYSosVg",
-	"uNQ5ff921JDfCVvB/Je7DhQKfssP76coDTRqaHWVbTntRIVrB4PpEXmdSHF6724Gt6p7ik0dMluSd3qS",
-	"zmR1S/SIDiul7ILi7M31ESz6HnbBWPhyCAYjFepIURl1UQ4lB3lrjzHMW3sAQgTGQQameZ53IMixP0IN",
-	"Q0hjhlLB6YjiHzxPvAL39tQxhOz97cLT3LtJUstyJ1R2u+BS7d8N66Yknu+HRpMt3T8nBvaWkz03KbKw",
-	"OgR9Eu5/dGtDqypoTGiumdUrXRR6y/54fXFxzj4hQ6l7gfsdobKAwwbouQy8I6kOCANcu8QMLdUwbQym",
-	"xOo8G2CD1drS1m+w+nhoOrekJERehq1QdEHNYZXZ7asisNohjreEWg2tbco64Pcbw9wDcfOx3uKafXf+",
-	"x/NLcnZLrkbyd+xJrpmuDKVtEeVN+rKZGWgD36AHiJrcxZIbAYZJiaqJPJ2/jirV6iqB/m0jNuMWqfDt",
-	"1lIGyUIQc8O9ADc45zv4UyZy+ehZR6Fg5leaxmAhbg/hPcAJVocw5zJPrKEt+2k0JqC0/Z/C4rD9BAJf",
-	"tvuT3RTYcC6TZsaL6FTluQh8q3oFnXy7v3y7r1VSDTYGjVAtMfeAGlyesE/lhP3pi9JZKUUvYnu9KCtp",
-	"BXU4e6N7T0cLa4xld3ZFWPEdMwLteezA0tE5KScpbUoeNWDm9XmSlTCGL4QpO8FhdrIQEJPFthaW4RLS",
-	"dkiagxJu7Y6RQGCG+8s9ar8IjfViCW4fUhZUu6lAPAe8pPFElTnSyeD44gakRCDdYyfPE2GM7hYzQ9uQ",
-	"BHrDFh8+RAzRDZtE4kxw7qAK84Y9v2DcspUeUZEZb2PKNk822ehrmd/Uq9UCseC5Nap8YlBzGzszgo/l",
-	"tjy2BXc3yRiy3fuNYFfP2c/60QNCAQeK0dRLQIR6RCOVNx6gpppUu0T7hho7NTT1LNUQbjUtgIELa1An",
-	"YmeyhMLBUFYTA6GeGd8ZNUJlKa/CijGazb04VcG+0MK8V699mWWvvOPj2HV+QI+euU10UIZCrNBYaY8l",
-	"SCs0lSizNmDDA3ltirkzhPzoVpIN0IKFCqnfrUc36EjaCiRdqW4cIc9A01iPaGXso9YoYn6p/eT9RKIm",
-	"RXFJC+4rb7pQ9ElmJLHRSxjPoS2ugi47UksglfTBx/bTOZAMa4lg9ZleYX67BDAnjPY9eugkK9R9e3pu",
-	"AuE/3aaagthQfFylHg2SkpawJBGySLS/olOm9xthsKvd5UXMul1iKvirMhbvS/lLtpYP3KhWjOwu75wB",
-	"kyjJRdA/lrZzWxp0gLAz2vftYdNNkQkIG0Pqa3h3uxpqvzMaN4SzGGfSK0/mcKO/Kp37xxHxPQnOoffK",
-	"E4VgEjgwBrjhuCUODWfjI87gaKMn4p2frsQ+lNTDvSfFtxPbKEPzB6S5MHwXhLLsKHeotOAw3ukUc3DZ",
-	"3sJZzn4tF4kT4V7lA3mpq0GMWDCtRILF5b0CsgTwmCqNsAKDeJMtvMlylGpwFSyhyAXvI5hNHZCmykYC",
-	"25A/ixPwQlNZ7Or21xeOFnj7ysPv62K65sbQAbUQIG7T6V/RzBhAEd4qs0jx+Q96EnBz/Q/SgVn7YyAY",
-	"bVSDCEFgHZ1Fzd5plfHdDfqCTbaSPwfUCNS6PYuuzp9SEJHLiwMxIgQ78mU/3M0nDWCaCVmodo5oRK67",
-	"OkSHRD0f1yn6plzKbgqnmmm/R7voZHPn0A0DO6chYh4j0MDhNaTx8wSbYPiiwvFTamYHw7gTO5Sm0420",
-	"ua3cSQzygMAOydlMqNKoVHan3ve9h173Tti7JS9oIzJC4npp5+ANb8WjgA126nW4reAMIqcTe9FPjblV",
-	"EXvwxcT8PnEbAjGH2DT+Nf7K6qpeGmHeWJsL9x6iFkzXHByusvfYyiUTs7wMqrxPZiXGZbYSbRbhuGCk",
-	"nelHZ9jqAQCKjoRYpjtW4q3gj+Jw2zMuan9R+dCKw0RItetY2Vx8IjPgZX6vv8IvFosHQag1WyULcn17",
-	"p8gTDUVNGmUHkh+/Dq39LvMO8FJynvHwtuaZgzYYqTkwrrtPhWr8zYn/cmq4pKrba7AddChHmIVP/vRO",
-	"5m0YepnhghvybHI23ZhdiM/SXZ8SHZ/G9YHXs4eUa+MhAZlmvNAblUF8xDnHNPeqc18G+Tjw9IZslK9X",
-	"iBxAXwrCzAFFv13KXIQMTyEYEhJNPA0Ay6WxI3ytDd3/PbJuEcsB9RoVfw8Az9jpxAhlI9p/7Fi6qWOX",
-	"HrfQ2TrePTMqPfMwiIz2rXtwEGKv4oH5FkcIYkUrsEoD2ju6Ask7RgCBPNsHVbHEqX7RwJNb6fgJQzT8",
-	"UVxj5gZ6gCAbaiTIxayd9ei7MTVTKkNGtlRXjJi/1M6qLW3hVO/IXHT33tnysPieX8cXj+J2bN3xmYrF",
-	"RtEuwUZF/PCgxf/FP0+hYgGAMQrOMLT4q1dyP/lnq+5tt33oHuppm44aLtZ4l/ML+1JhSXP6rSLL5cLS",
-	"l4EQlk44jOMRVnczvU6kgFa86NP0Zqm3LEJdJhGK6/sbautBzM4Fgmd95KUMzo47HErbsUHldDXtgAax",
-	"QMAyRrEAYQt1qsMyE/AojkA40IfVrram3hVrUi2CwRC0rWQjPPvQ0TuPxOSKNy985H+ORdBob0JC5gC+",
-	"GMyOwBKVMtmXL0FZCGJablbneRmeXt4jmwpvCjnslqFiRCy+KjuZjehRPS5bHRUE8ao80QiqFpyG8Iue",
-	"Y62iDjhNtKawPrF1fDsH9CDXa5F1waFbR8Pbbe7nZThYwb85ZaJSSPzbPE9MDy0NrSr09uN2IZ14jljk",
-	"/kwJZjh8sTWdVN3k4lOK7isAgitRbaGyQNl/pTJ2v9wUxrcFbJ9wvxODRSm9c2adS5sYo86zcHaEyrDu",
-	"lUPLW63AoJAqUYSYSL22p8eg7oFdfcdei2mx4cWuv4exVx7lAvtdKDEAHhJQy/oHqSpXr3ra40L4o5XU",
-	"QG/Jev4f9RYtLs+pz8MJtNyX/LQ7pZBUxljyGZKSgRxQ+c6gBP21jIZf4ig9UqC217E2aQmtfxQ2KtbM",
-	"rDjy7Q+SK7cYEOSijtmjKHK+TlkfzuJwHw23pjsONfrVcYd6SxbQvqfpFv03QZBayeTh7tsn3s/J6cM4",
-	"cTH8SMt6v6SgHVI5/0V9ty5WZecJdbXyW2hh2h7QQDNnqJfVbVNRhRLOnYqh/jFFXOO9nxHdqyo9TsCm",
-	"8umoWN9bfj0pVJ9Kd6rR9L5pM6IHhQAE9xFujDjIQKzbfskRHo5kCIfnhFVbd0td2NsyLExTSxGO9hA6",
-	"OvfQBF+S+PZW0b0qDqvlRN9gxXdTjGLyR5GqCNir5JEobIzhC0RBuierRaAeR36+X/dv/DC5hHLhgZuJ",
-	"Bm7V5MJ3zymdx43ZM8EXWozFV5AjLA28YS00l7uhDTQTfLBQL32YRB2rfzs9vFzaROx7XQE9IDPCnyos",
-	"CVe92BD8ffKr3iAJRt/+MfdFoTfrg/D1aVR7uu5oqxJQd8S0hTRQO424MVCx7kzCwTbRD8oWZF0mTXf3",
-	"YlcChYb0/+got8HFjdB1nHZtkn4QE9yzvq0+/A6qys0BYDpbCN8p9IiK3od9+uGfIxX9cDugravTRsE9",
-	"fxA0ve+hDdD6Ofaqzd7HZQX976UmpFL0DPXZvJPG4PXo7fVwX5ZlJjTY7/icDmWx3REk5YtwHSSpDco2",
-	"hm0IR2wlOaLd3oAYdL1Lf9f17AO1fiDk8GkGmEjj2BChqFmxpb20EBMtjaw/GJ8Rm/g6Dl7E/ng37Gp8",
-	"ZRYwRL4nzW++5Tv6Ckvw19xZmedldcwW+ISc3w5kZACVOpgQhmzZhi3aLp9cPU+cr0TEbKsLYyFO1ljI",
-	"78Yv5FutjfhBZXTPJehCnYitICkiBDaw0T4Gfj1VXejxge8gtn3wCN/gKO41OcRRNyZIdYAAtVJGAwiI",
-	"4AU/uwfBHNa58Bi/Qz/fvK39yk88kUQEFoVPlpyOIO5eWoI6TZ5oGlMWTMy2pP1VQ1+EImPcxG4hVLdS",
-	"7+4TYPlxWcZHabn7PhVUej8vax2DeG2X2ouYqfR/HBRRcnOjZ51L9eAEGmY/pYPjHcGvcKHGes1KoBUa",
-	"TAT+kgHWOLyJILsFDt5w1twiePhfxnTBDMeQ1BLAu43a5rLX1Zhs6sf65dLPZ1Qrgm2b/iCnN2xVWao4",
-	"yPPu+F+qhBs7sla659O5t3WlhwSRx8V+JaaDMcwXXEvD/NMZIjpQxzlDV9JKbmAkI1Hr1NlnLPbrQN+E",
-	"z2ZijfojRFo2KrJKRKxodtTIyxizKQQZy7ZwoUQviHwUuuqmJPXaz2RT+nFg19POO8y4HBM5mUJSraPH",
-	"xADaVEf9SCLrWagHtgKWPL+zYj2g9MzTECeb4pbvStTDkuOfh3j82L6VK5nnMlHVFeIb4SjVGx76HvJw",
-	"oB5EzKx4II5HmmcF3wKIx9AYXKVtkrrF2Z41fO5DSWFSJhN/JbEnv208FSsJ0tgMITH2MY4wEHqvImlK",
-	"IqBJUPNQhsWLjdlNAPOjVb5joKGgnjvc6U3Le0QwqosuH4pe0pW60vnwAkYAxipfiWvA1mzMLjbLHsQZ",
-	"F4KvfjB+HcIAqLX9RaV8k2DwYEcx5NBaBSgPQgfhugdDyLCV4MpSmWAtZyNQIckoW5oHIFE63Wykj5Xy",
-	"YTwd2Y9PPIEYwN1q5/QQr7vENgD7d2/0TS7bVuGbTKzW2go12z35SezYxt1J3unBgghgOTVaK1H0ywo0",
-	"d0y1OD5ubQrkcfYPEFYqXIju1TOd54IvNnCEeUyqN4Lnw5Hv48JhqcEmUldpTSWzjG5hHACJocAMM/kS",
-	"a7lDyxac30hddZpFcabGahQALGT6+iSkod38koXvkZLjSzUbQchCkzW4iBeNTfjCQqNNj0wxGGsAQA2c",
-	"9kDbi1b5OKdGpCB4nhcgRq7qztvwWJCbfVKRhkb7nUTtgz7zI/4Cid8LhVMHxa6Czzhc7Qjx0MHttZUq",
-	"09uho/HWwMGzGAaB8P3uQw0ujrQcRFjSyqKUglTjNPdCnjoVKBdU83oQsg7QZQwiSOMPRSIms1Gp3kfH",
-	"zODPCyFO6UbWw2w9kIqODH09dhaWOa5Tap+6eM5eUTHdN4GJGynpkD4lYs8AmgjY92vsaQpaTHhWOUi+",
-	"yEzJxRIjq7/cv6TvlHFRtWHXRl88zAmge8ZAmmvmEXzJEqAx7aqSHaomDGPkV08untH8Tp1caxVKzJ5W",
-	"1OE9bnLXTAJxVUBDcsXKwCS9H53s3ekITuQxIxk2U9Edr1oaMR0i5vMVwjwgWugxC68Um4CyCNLH+dV5",
-	"4XwBTFjP9rH8DGHiuaZFaaaVLfjMVhussHWhFwVfYTmfBZCmKOZ8Js7ZG+XGYdHE+Pj6JXv27NmfnTD+",
-	"cv/yhuV6xnOw8+CB/1T/WUnZ3F/8+frZxX+e1TiDoDVMxYtcsf/x5vbnW/h38y/nDLmBnFu/QXQ8V/DZ",
-	"Pz//7o9unNNcrM7/U8FjaG5ORa637ClfSzbdWObjEDAX99WFc/3ZGugqPTcCVIcYI7ViM60fpDj/TxW3",
-	"4frsX8VqWuhK9dH12eX5xflFAK3ztTy7Pnt2fnH+DPBDdgkS6kbwNNpAoA/J4oDbLDOIgMVb6kGsbbXw",
-	"x2fJfQ0x+Azu+bnErKZTsTEB4F72slTVPtDxwjMPuL327M18vc7lDH7v6V99gyq0B3rziJUvfK4Lsy02",
-	"Av7BrLXy4JKri+fklN0l/NkduM7QVHzV0w+41ejCcGda/cdZubi/un+uL/jTv8vsM346F6ho6kv1Uaz0",
-	"o6itVt+48VeOPHInMgVfCQtB9P+gX1c+8vRNdvb5V5AzhKDUZ4W93k4sA42P7CsGLwNA/vSC8LTwfG37",
-	"rTV5cD8KngEay116aiZuWhWr0sSOLnwB/xgjdE1Z5NkoSbwv5OkWDkOQ63QpE4fMJtYxIRsOIvjP2ZtQ",
-	"mu2d/9RUi+xEovmBGyuye0g4DxHLi6N9OU4MvkvctLzIbphyl15sqxILvrZg0cVSiMN31iBou7KtWikx",
-	"s0//HtJ5n90Ryad8BsbnAhGc9b16LZU0y5f4m2h6NM6PM4DPftsIqA/CuE1ElNeXflJZxh5qrc8T+sWe",
-	"iZt8z/OLES8SUOCfeBMNFv61ITnPLp4RcXo+ewgBrli4soTsJ/zSW42SVReq5qc+H3yqccP2uFs+hFTv",
-	"51875CYawqTQ3LmfdslMU6GU4eC5Lm4YZ1mxY8VG+WPSZpoihQ4wyNUt7QuFDtrRe7+Z3oj0RUlhKf4J",
-	"tjeA1khl/0MghvoDco2428zpL2griEWDJdsh0oRkOvTDBnIDjR0cBbN6AZxkcEWEmqbkJfEXYTHucIor",
-	"4hXf/Zt7qZvjF74joFEyfT1ATenRtT62u9UYOUvp+OxDABV0ntRbtYu9uhQYOZVmOs6ZBrcQYsxGhD7l",
-	"K24tHhTq1P429Jq4TGj3HoF/K1fQPbj3wffzuRH2rKUUjrn5P/ioJyEAuAGIgIHglwLHnM+sCQGXw4Wj",
-	"lIWqfBhwJHC2XkAo6KJQoH5DxpDNObQvdMYuuKg+uhtgi9saoKcucW+lsa/K745VYqP3dNLmQs0rtQ3A",
-	"bmv0Svhs1Rrz1pS4+u4SWe2eaUdY23EWbSI7cqXxxg2m87dL7Y1mWNDk1+F3Rn46MVWI5GF1V+Mk+6pT",
-	"u5QmNY5Q6E0e1GdDjKdjnqrYXoU4VjXRPcYBQqElz0+MN5CH6L0SoUuKp1PGCnKsaV0KXkRMXAhU6bJI",
-	"2moIASGOzktNgIvHWCB9i4Yhn/JS8994heD4xP3mZ3/UXdgrdJLYuqc89pM7XojgDvgZbDl9CBQA7cYk",
-	"OgruAFajeyUN8U1Vm/LcmV7Yxq2912VHvNMYTeX79432vAnxECfK22NYO/3n8alf9qT1E2T3nX/uCxyT",
-	"8Knuc+Lpdk+ivI56bNZ+eY94at5BOhBI4cKxmFeAxB6YDSE1rsQWTwlSn8w19Jpi0Eq7gMucDLcpsf1A",
-	"7vdzajiZ+CLCGtoiHrSU9Zm+48XDfSgUO75WiK/fVyn8JNanuZjnIpTh0NH/Tx59+mJjdvcAxxkUdq3I",
-	"ZA7hX6W3vs/ZDtT60XMDm84DYsSsELZ5TiIQB5GYbnrQ/2eJSmUhH31VP1w4noqjYTvIR1Ffm+NLT/0b",
-	"+4rQcY4nFQmfy1x0JO7uYRcwExfakyBzi7ukwa52ntwNqCb4udL+AchuuuswK/R6LTLG51Yg99yOTOq9",
-	"lv3+eQnLrcBcKAPew9KGOt4pg36IQOiZFfaJsYXgq7pgxPDcVCqaXmqAOFweTRZhgakrmT84f/DogRmQ",
-	"rW6f4RYlS1cZORBhoarwC10gXxNU8DCrsdNXtTSoIU3W8tlyJYCRa4S1c+BWUrIKNFOyGSV/id9/4gwm",
-	"beQXiKjG3TnIMpp73Be5mfWC3waZijNTIIpSUl857TyBNNskFK05xxAKQ9BHnLoLR9ml227o4REcx4zv",
-	"vGsZ/EuEwkvCEnotVfauBOYNyO78dmhm5x8pZPdabyrrQ1rslT6BlfhdrNz1Jmm1BdGh0gpyVmoSALQ8",
-	"5fbp32c6E2l1UuUl9neVLqLpQEYPbiOZ0gnXuPxIUk9YAJT7LiaQkDh8FWHZqCMPQr/mwE5STzwOEvvn",
-	"1HWZ2KunAUH4BYbQHaKoIfawNB1KTiEnx6S98b1WkKRbIvFhW2b+VUtVF5rjW40vivIw7mEuvo8BiAnb",
-	"qNxZzbGNTLhEee48zSMKWX3//271g1Cfk0GJvwj7F/dggNKe8PDVvpOMSHilgThWBNAZAcjPE57DHvV/",
-	"D5DO5tHyS/u0rIXc760pfxp7et4aWLcTukWhd+ieQn4kq7VTfJ9OYweQA5e4ESf05ATVPMWqAt2EzxoI",
-	"hy5KWvRSTHNh4Uiv2uoJVMdpN+9A7fQmFOKfduucY5FWP+5R73D2KB5nnz6tlmAc5BQ0lE0FExvArl/V",
-	"SziNpvKOoPvPm35nEOx6qOTchsYZFU5YYh//29s79j5OSPsM96/TQusFJNECsi70Whtx/LvsA774Xq7E",
-	"aXVi5UMHBYpv6gnP49kguMQ8N0mFaYRQx7/qfoKsPxZE++KCEi285Kbk4m8k+/j2xCaIe+Md337luH7z",
-	"EoudIJMObox8w6MTBsWHk2ZBaoCoaRShLenL/CX0Uz2h+Q0f+JDIBt4iZ/0xBJzMKTQTyHG6I2Ng83eQ",
-	"exkeFB6befYD+7qySCUIQMieZnxnnv4947vOcpNXhV7HHqdDc00Z3yFtxVKgRIfO+FshHo6CGOysRKE4",
-	"2GWFgp24B7MI2zwVpq8qbylJri30SUQyfuFblcpOEx8O1Ncw8T9VmWomsef/DoGjoK2d6f/vt/9+++bt",
-	"7Ys3b9/c/0/2Pz6+fsn++Ofvnv3L0eWdNIyc91xdoW9LH4Y6oTJjtU+AYClAh8CyV3ehgPXHRmK5CMpn",
-	"deP3BppF+1YMp5HeMgxpnlY6vKYCZW/i40cKVSd7zPaQ0/gH6frbFjFeIWjazxol46HLW1nKxAI38o8d",
-	"q3tKK6jylZTz2KKxbFNYQkfl4y7ZQenA5jrvHZPsxEphoNBAiN4ZtNWyfGwelGOqkMucyAXDbzd2+QQ1",
-	"w83PHO4FhkzEcRGFw07M06nIpXgURweLWoDkbGsCDw2ZfK+pmvNbFl9Kwnt5gUM8ytY2yIjKybcAngAe",
-	"v8ELZSuNKOu6FtpaQXJBNBRpeD2tSPeQGVzW7IsJR6fhVe7H17C+3thvMa56RJ0b6Ztow+4HZUXx1vMR",
-	"nULRVT7whSvL4KPdSAXhbbhm5NhjUnIpQoD2FHYdfLuXlMGZ3jCVF3z2cDY41cWmfPZwbOcgZRSVAvRf",
-	"bS8PP5uoIg2o5CNfnz9ylRmmH0UxCdzeoRwxzw3T83m5SFIxjit4zl5paN1hGRSAsEyHK9hXHVO1Fm74",
-	"p9Qj1S98a4rkU21tTqIqJCjx8NeV6HJR3p30KL5L1ml4+J6RCyUyJo+BEUUOospCrMRTJbbmSSDhTIW7",
-	"fhZb8w45Jk8kjfELB1T/YGXhvNArpqBf+eFL5lanvl7VDnAkdj6gtpXYsvDwJJDKGajLw3iI3w4CGYe8",
-	"NR/Cl07JsRM/8tU5dijpRCXRG0X4AjimYRCmw1chklgeeBnW1q4a5+qrV0lGuegzBwVQkYn3eEUqh65D",
-	"orDlL/JRmBqapwFT9XS2UATJ1s73VQgKhQCHL42tO8q+orpd3nJamGL1C1/4Cq+1QU2ciAj7PaIkJIT7",
-	"OGEvKnBVVSz/zDi83jXeE4rXaU/TODxeoS/3DPoBNXsoMO+fHJHXu4nOT9HzeTcRh3sISdXnFcYdX2WA",
-	"0bZMKzGMZse98SW+8P18/kpTbBz1MbziTiSaXRyR3j3Dfu6RlvamwndRdhTGBuMDGJ08sXSitoTMHNfH",
-	"+tZ/gOmCidXaImdCJF4IDU1Jog895sunrEBx2/N+Pv9hPk8mk7BCIgjDN3G3kzrbT6VU2t9cXtUNb39L",
-	"G/n29Xx+g9xYoDSXggfUxhdQIeJ364muj3gRvHV6O5x3ttBMKzxJBvuIZaATMC285GbC7Fbkj4L5OreV",
-	"NoHVROS5uwG0wbuj0XmsEauFqdwFTuRB1i62ODnChWuhmWdqlTsj/F68/xs//YV8p1xYeOTv+AePoR7/",
-	"ehrWG156GLC3L+PHwXvxhEw+s5lhR0LfuiP27Bnu4rwSM5mJtzCBUzHpVT/x1fNzvdqxhPl2QUgx+oMc",
-	"5h57naG+q1dhQ/8BaCeVwTJkN75WznRxMr2Vxn6I4zgqVmVcp6MwiL3bHNH6R+dZhfrtmMDsI+qM+Fpg",
-	"NYU/HllvlK89jea4r53/lW6GTSxyxyO0vG2NAEdA4JxDbs/wsLuYo9iH51PaJQrRKfVLKal7ahh8TXaa",
-	"OgFKso6ODAkueHC1/WdMJAtzO9jepGrhxX+XdiS2LDQbSfGdC1xg59RqvYKuddD+HHsVXntv9kGsLZyq",
-	"hXz0+ehwotDgjbXFcG3kWepI+Raue0nPKXbYjQebJx+0wfWl+QKXPRJCHzfqiMmU00Yd69/44pFjt2iJ",
-	"qx2pi8D2CSShIsSYvsCGWv4gnsTDejzlijkHDm5snWwHezOG9g57+LD3/EHElszHF5X4+n0P5gutH45x",
-	"L7bcZa3ssjMjCA8M4pvxYcCBlDODWwD4pnOdr5Wrzers+vurydlKKvzLZbtB+knDf7hQxIGELu6b2bJK",
-	"JbTkgIYVfLY8Dp14g2kGsu2d0WlpIK8euGlxXEM5oX92rz85G/Qpd8vNoJOLGNfn6LgH99eyw02CU7N4",
-	"gCCde+wGkjoMsgJmgpiHOdCKRRpvXaDbgInjzRq4d9hKr4SydFMXv30nsUHC6/fnCCyOouga667XQoU+",
-	"n0nzUVVuFGnYFE5BWF6saVCROdBdMXjtTGpImUHpnNdSZe/DkE6zE+H1X6uBQpxewkaZRh0Tm1tjkHqh",
-	"deYk3ET1iEbM4TLBH7nM+VTm0lbvQF+o8hS6f3YAO17rYiHs/VLIogQkDLgXQ1PhYRfjd8+HpK2Ik/O6",
-	"hO5/AWJTXxBfo6mPTe5DQnnH1ptpLs0Ss4mRvcmtdPtQuFc2VvcUB6P1mW+vLnTNCytncs3dryM0wzw8",
-	"OQXt+a15qOMGkMyAY0gb2ywEHvThAe1b81AynPe2GDQnsWxD5590TaIP8PqnTqgKy48kuAPiWCdw35Rt",
-	"JhCDcYTIiv9+upL2Nstiz6GTtaMsuxp9WcrY8N2fxC5RbDMVC6m8PuOKid/5ap2L4y59SzKfzpYCe7p1",
-	"tS3krPKvMEK9wd59iIanUK9i9nDi3XxVGemXbs1Ufvq125lO7DuE2qGzEW7ukSKVHZtaTiLlU4etucMn",
-	"D1wqnmWQE+b5h0qSCU2MQYmgf717/zPDsWBUpfJIiIxmerZZQduo0y9g2b+uyxq7s3pdk/Fh5UeAMpoz",
-	"6OmD5SYrnoUOj4CYOGfvAwv4ljsv8BF5NDdGNCokj6uX+6TlS9xQKYKbN/bot9C+7fA67dG6ruShtHpb",
-	"SNgxhp1NlLZhQ6e7BD/qp0JaUVn6bwsB9RW1b5+oHMcqHqoh3GusLvZI49VFirSJPuK7v1kpaI7vG5ME",
-	"d7cIXuRSFNiFWJblelMBGFN/Lr+guGi96gaVhOb9SOCO/NvVLqJtH+Kje/DWnlI/h0/Qq7z7ZpRz59pj",
-	"BxRz6FHdkPAsnhvfYsWcs/sQaMDLu8xm3vh8UIQFuatA8ZXI3L7v6OqTOz/u09UuhC/sD8zi+ZFQE8OO",
-	"kcU2pUfQuES7nEmIn04gBI6lwVtfVeXBkjlmLvRKF4XeulOqpBKTwIhUtQKAfsPSeqeVBix2X8Lcui8k",
-	"z9NtELlh3DyIDGPMADIU2SS6fkHMv9x2b8xpLthfzLEu169lF6MVyUOZqqcGPc3WuAvpiVdBZSlnIq4H",
-	"AQLowLYLvaOayB3POZTiGnJ3zkf82reGcjmw1uvWH6nDtwnNicYWWT7NRXprsMopwpQM9nAAOwN+ExTW",
-	"jeeLKHbOhcG4K+AZtq0ikhSU4R6GcbpNwPd/YZszfviVVqKryCaTJ9re7ngyGGr/2KlxnEIiUg0rcJoG",
-	"1/jqmXlMM6uHAaDCxdOi5+zj65fs+eWfLprRc58tpwsZ/yJs/ZQMKP/AsR1c+QED/+pFHqRwP834bsD6",
-	"Y5iQ7xjk+6b430koKYzUzn/TSiRX3iDr64AE6gim2hG4IiO4bTXH9tihiwtophfBRBcEmCjxWjfKtWfx",
-	"L18dgf49rLoT98AbfPi7izbePzEVacXZiBZDidfMc62LUe3CW5Wc76TaINkjXGiAygNmUii/mOWCF76l",
-	"lS2EnS1TZZ3w5Ov2aPz+PH/etzsn15CRUbh9vvGMwKmwYsJgWcGWd5M7GYwBz29Pn0LYkJi1DxzVGd8Z",
-	"+vQG/nVwS9yjHjAmi8jrOMe8vlO5ZDbKH/e9bMiWfL2WhbFuvBN2dXH1/ZPLyydXz3rqkk8ESCxfE3fz",
-	"8vnkG0EjuhXviss5OTiefZSIynwKDRQDHD+XDyJ0RMS8UrHJIwHqFDCuk1ibhR6MOWcvtH4oGdN4EdI1",
-	"dMgGYdmHiNzXDutqvcJJfGVoCm0hYGHtwKbNYGJ9w02b02HgVrtmvM0arZqbsprSfq/dep2y/aUQ2Zfi",
-	"kTmYZzDRDeAv8lF0yMs//mKFcxQIurqy23Kh3m/soFNzh8R2nqCj4lPcCfvkpdOd4tRdeSPjWCrS58b4",
-	"5lSk1f7lXzgUQRMO3gWWwRvf9R1WxrfUgjIc2JCvv1MNYWxQmtUn9QPNt1dvYk+wb6IQQwOOYRfADyo7",
-	"DQOeWfJIvJSgZrzzj5yMmTF84NvDm/qu2l2BrTt85B86suXnkKLp5cYyqzezpciOVRVfbVdO6sX3a6Gw",
-	"lO90VQCVUsEvB7lM1ifeQqIEFuYEzfrxH55m0sx40VFkc78s9NYwIx5FwXMcjmF8SzkUr/Bl8QScBNBT",
-	"+8b+vWIKvVUwjRuWS/Xg0W3eaV+B7xQyqep0yz8vhFl2RCF8BQ04foi8rUKzHsQ6dmM3eiUQhl7CuLCP",
-	"BNCZcWb4o2AblYki9uW7iDBemZVN/Gc8z0XBVvxBUN313YjLg/jVinZPuSd69STwIdGH4j1QkIYCJ6h8",
-	"4rNlLIkCH6hFVNS4R+Fjrwu9irRKR+lk8X3CW4TWR1KxKTfi++duPNWYzp98HLe7IZB7+X49LL4cB4xb",
-	"zcyLz1FZYFA6YvBPF+4kebsOt/hUAtnXYKCqEs9Gaz8O+q9Ufx4IegLdl0bu/nPpk2OyBwe0Lo6RRbD+",
-	"bg2+k9UQVJlLkWeGTcVMA8UTLyxGrH2FmYz8woXg2YRNNzYWNMPvRtgP8oCE11NtWh9F2K09YSgTWj3F",
-	"UcAdtCmMLhBiaPxASFLL3Ro9keHdGE8FNC743H4z3BZum7LTaiTgdu2qnQ9cuTOfXQ7XJUpiWcsKV+c6",
-	"5zMRsRpeEZFBwpfw2RPTkyZ9Hxin+drKgt4ONOOTgdq/aqmYe6q6GUCvIPAe00agxejRhIkNAKF7yaFL",
-	"QCex7idIXMTQB7YGxNsTPu7LwS+acKuoswYw6mKfvHRy+ismP2GJEmLktuFbFCLgPU1K0Y/utD6KYlch",
-	"lvEUqpV6f6+03RH2m+5OOqREykNvNVsJlVVRxpkGp2beJXbA1TywmPwfAF5w8hgOrldCCGGzb5hyCmC7",
-	"dP6BO4dWrtxhjJTXwdk0x+K0PIHUan0AGX8iyvkKIR4nCnHC2785JqwTWwxLnXdEmn4KhdxV6FTpYQMM",
-	"Y4WomZsA+4b2VqXs4tOYQpgXmqJ1+VHn2X7YwwjVPVnj/DxL0SJFQoilyE9t1+XcYm+LVJLjR17GPmwJ",
-	"eJkKxlnmzGDcFxpwSzfB+y/m6SWavZXLutBQfxspkhEKhlRF7u4Eon/2xlYgY84S2jGlt3jJlsw6AAdg",
-	"G5ULEzvoVhoMtjvBqewtt99gFV85sm9Fcb7xsn/qEynVQ2cAqNDrt+6ZHoP8Z43OmDRsy5Wn96PsGGcS",
-	"1OyYVoPbX78uY2Oo8MHg1bdzohvlIdby2dLvzEmYQsoPfHusmp5FwoDMlaBJcPS9U+gsT+iwcOo7rcpq",
-	"RqdabGC2deavOyRZsy0MEjIJoOHKc7YVcrF0NghSaQ6nM8P+DxVSsyOgPV8IuxVC+Tks9abASLW3l5iR",
-	"wE0kMyUXS3sIDHQwrjjhIkEbmpN+Ybjj9+yf0/Gry1cvq9yJj966EI9SbJOYiQ/485OnAPx30hw4GIdE",
-	"2tGtzHO2EJZO93wTZmTHWj/9u9qspp4WpmvRK500TtZ6t2yk0cihAjWnMXwBZaFW/P61l5Rue4BLOVBp",
-	"DaiGGbRxT9d8Ifp2D2DrwwqylnaV9wDmqP3BVjGIP0Ca1SqPPVmWdSdmm0La3ZMPOpez3alRev+g+12I",
-	"KT9+SwXLC1ujMPcBEgiz23onJelRJFuK+dYN7sAs36//zIEsc4yOZG23+/DEKsjzMuREvES/ycRqra1Q",
-	"s92Tn8TgCsFLL9rh73/60maMolObGIfGKAekq5w3uzv1jq9zaY98Xt/5tt3oLvkKM71V7o+YZplvCsAR",
-	"h4R+o12TNCzXagGtPDiuxDrnyrknemtuMGo41+5vaN0AKpkI+bjJnRJcWfnAN+yngjUMa31iYdpyafsY",
-	"+z5xuV9Lyexr697G7XICZHA7blrpGGB1nkUWZSyoq5rtvi9+JCrHljcTcO5j1W1oIHVTK8pbijwrEaJ2",
-	"SfHiuG17rYvDOt78020dfQh2R9an90GfiplWmbsUfCt1D0FBQkto4KuLrJpgmiDa1c29ilipmEzQPaAQ",
-	"K+GMw8CS5FeKKt3HW+pTrMc/QQrRv/+/RBLRU80N46NDPDdsEfR/4Du2MaKKegOkyzxwdFBUdXfhi6dc",
-	"Sv+Nt268p2Osg+UgFrMfV1rodXoduoj1b8Kx8dsAjLA2VL6bI8FfwsSOibeMNllVmCYeN98BlAf9ELwu",
-	"j6jSSvwBDLpz9i4uB+buasuyEDa0k4F30oT/tZ04Ddl//MTXLbxqCiwS1ncd/cjEAHwHQMIQaeFlUQoj",
-	"OMJLvsbYaC9lA4lDuteBZeVUnHfwgSRmZ3f8DgDw96e5sE+moospLddOcQqVRUzQEnDkdLb/rbAvTkWr",
-	"he/+umLaXMWt88JFNwYTwVVzNtN5LvhiI0wJjisVSwhCwwsNcDXOeeEpG3ew6kzac/azxg6aJnZiBMAA",
-	"Kbaf/Oi+gQZlBB/IHyt0IFd/+op0IGGZ0sfPnKhrTMt+LHfsRAZkba7fVJntVogH09UY4JMQvWiHb5sB",
-	"59uReLeUJxV33M3G7j4NFXbkFrtB+bq4I6urZxd7pWOR1s6L6lG47Yx4FApWOMbnoWCTm2bx4DXaKGBV",
-	"epC8qdguAKIorwDn8Kos9trPxCyX6uuT6DW5uD5PzowoHsO2bor87Prs6dnnXz///wEAAP//",
+	"7L3rkhs5ki74KrDcNesztlQqM6Wq6s78sZaSSl2alkoaZdbIzs7UD5ABkugMAqwAmCx2m8zOO5w3PE+y",
+	"BncAcXPEhRdJ3TPzY1olBSNwcTj88vnnfz+b6dVaK6GsObv++9maF3wlrCjgv95k7v9LdXZ9tuZ2eTY5",
+	"U3wlzq7PZHY2OSvEbxtZiOzs2hYbMTkzs6VYcfeLuS5W3J5dn2028KTdrd2vjC2kWpx9/jw5ezN/x+1s",
+	"6R7OhJkVcm2ldt+5Xwr2KAojtWJ2Kdi2kFYwadiUG5Exrc7PJjiipeCZKMoxvZk/wXd2jWzFf5erzers",
+	"+uoi/N/kbCUV/uVFHKpUVixEAWN9K1fSxoX4bSOKXfnVHP6x+olMzPkmt+4Tk9r3Kh+6JD/0fj43Ivkl",
+	"jf9Kfqr6pcths/pQ6EfpFpDe4XX4557VfCvUwi7Prp9fUNt8rx+ESnzBwr8NfP3lBfH+z+7HZq2VESCu",
+	"Hwo9zcXK/XGmlRUK1pKv17mccSdfT9f4xP/zV6NhWOW3/u9CzM+uz/6vp+V5eIr/ap6G98IX6+L6ackt",
+	"2wpl2bbQajFhXGVs6/7SapZp9j8+vn7J/vT8ux/+5RwWxL/SffE2y17yXKiMwx6sC70WhZU4FZ5lhTCm",
+	"tcjEMkzOpt8/bx+kWzaXuWBSwcn5/rk7N9UFfR6kv/W6md54beD/aap1Lrhy/4Z719wacu/Lff2P8Mpf",
+	"43N6+lcxs+6Nt1lWFcX6MhCfe9b/NfgV+S1ltvgZodzJ+I8zpZU4m5zx2UysrchgjXZT91eZmOVSiazy",
+	"onKJ8EUv3ayIvYtf6RIqP5aw3pXlrp7S6rT8e8MP0hN8ox6l5SgH6cGFJRg795lerfzRakgBJUw4hrpo",
+	"vleCZdyKCZvumLSG6a1iWt0wnudsuxSKSetUfi7mlumNdaIbrxT3wydWrsQZ8TV/c+yr6ROrjfMt355e",
+	"+ffqGOIQ1zexmt3Sr51SbY2eHLN5ENn7eXvIs5ybJf5RWrEy5Fj8X/Ci4Dv33yshrFQLtBl6LIDJmS4W",
+	"XEmDC9P6VyN+2wg1E9SpmJwZywtLiNUcLAYlfrcgXsPFxkqbC3IgW11khrJSNuzqe/azfpywy4vriwv2",
+	"f/7X/3Z/ev7dWZ92KtcpfLi6GuGTYZaVtZjEfUlu5ketV+3tnO7IubklMfQKZ3yXXN+5LEy5wK23ymH7",
+	"L5Wxgmftr7gpGGbdFcoLwWa54IX7roKrlZsHpvRUZzuwA4Nwdp0s98KPYk6JbM7XRphbQpZ+1gyPENso",
+	"K3McgDSMM6WHy9Va6HWeEOJCrAW3hGyJR1Hs2DutMr7zX7+6Yq/FtNhwsAdbnyn8rpP/MPA8dhyBpVAD",
+	"hOGalYeCXV1cfT9hlz/Ek/Gn64sL6rPbJS2bW2mXekNszCsntEzj140opPDCkmnmfwT/5KZekc+UlkdH",
+	"BpfJL2R5Kqdutf0e+nXAEVckJxyjcsilbOM5Ig+rvS0NvMZ1keev+I62vrh5IATmjTWsAGeIzbiCIzLX",
+	"BeOKyWgIVJai8r4Zz3N3A8zpz814kfWdrpfumc+TM6HqctZ5LpZ6Y2hh674WkmfmJ711NoP/94mzekGN",
+	"nncdl65pvUMlDfq088Zx5ku8cSbOeilEZSgj7iDxO33np0/m35zx2msP4GKXUg0fKq8Xt3H+VfV7qBQO",
+	"L3i0IFs+W76V6oE28/CgGrgq6nK+rhj9Lc+lEGbJcqke3K8L0fBdnpGWprFcZe7PxAvDv8E7a3uS1Id+",
+	"Owh3z+iVcDcQE7kRzu+zgvGpVzzSHcI8b4z46vury+fPKcugtaIv3D8RekGsuMwH+EKTQ5ymif8MtdUv",
+	"NmZ3L/HVjaGNOfsPEp8O7sd0Y3YV1yMX/FGQfkc8g0O+05hcXdhhCNQUgz/+WubENEk3+x4uwX0c7cYQ",
+	"3dsTY8q9hq4PZ16gGkvcj9zfjuBkoWBmfGfcOOF+3OTiBiNsS50L5q3SlPvVK3RWt8fy1r+A6YKJ1dru",
+	"8F7Kc7yxZ3o17GQ7VT7I3WwsKfyuY01/nM/dX7RWNhrG7UtmxdUOVL1B6xR0JNPz+aS65pThMTlbijxL",
+	"bZjFOFIhmHvK6asd4+6vxc59iL6+c692G8EMZ4hkBd8q1PI7Qx6nlS4EKc6FgKm5f3fDUjC266q9teSG",
+	"Kc2EyuhxOVViKOWp2VLwAsRT2poB3+tdukvbdHoLU+EECh2Gce+GE0D6AG6n41GwOopsc86ELgWTEF5c",
+	"moiw5l4QwpT8NibFdJ2I40y9eTx8muFe6I4qVPaxekV3Xre9t6mx3IqqqBq5UCJ7AyIqFwr+EAyV+GZK",
+	"bDdFTjsMvFDh4qxv42tdYEQWtZrVmpkVz/NKrBYucmnQ2GAcPQh3sYyRI/o+xX2qjC8sBix7ateJ+z/T",
+	"ujeI9Err4uVSy5kw4GOHkQ/ykyvSRgjPmhsz05m4A4VCiEvTsYJPNn9Hz7fIKJvtr1oq5lwQpwhl6eMY",
+	"IYxXH42o1ZJb+oI2fAUXtFbCWYB04AKiqoXs1PzxGWaX2qCi1HNa3YcNIyxIuIBxNk6XWs3E72sxs+S4",
+	"5px4zYelVnjPaye05cAGh0XcssNbqN2e6zzXW0Ovprv03GkxVrqrXLOpYCueiRt3wpyGND6uK/I5fUEs",
+	"tM5+URbt2eb6CDRQwPo3Vq+Nc+UepFoM96WWgtOewKdSD+DVfT7ERAV3pKqYJmcL+SgUqaAgIfhOqk0y",
+	"uOYkkFjaW7CLwH0EkTB8N2HTjQWjaQ37PWpz30p6b8M10Pi6YRjpwO11OxDU/03VeMN90fO6F0QuoxLd",
+	"kluegj8YL8C7CdiKTh3H6NJxJFptVtPETRZUVOofrcjog+B8RLQ9pGVbjhqKObt8AovlphA9anKJ0k6w",
+	"e/+D2IV1Cg+SbzHCvhp4O8DjS13YXxL3KO334rEvMieXsCKMq902uOapS7r+jh9BiDBAolW+8zLNcrdo",
+	"Up33OnFwLMvDPQlXrPtaZVal9gpHzYsiqtIYAIHrInUhweFp3cE5nwp62XIyAgLqhrN1IYxhGvwqvRaK",
+	"Dks98nwzIJyDYwiPp8aP56A9AT/MtiBKlQr+Fj2ZkR4fDF5QZjXSxu6Sq4U4Uka8K4UNyoyKorKZMxOm",
+	"fPaACg8NRDzfhhVysbRpf2dgUjwxbR9uJGadOIzgmFQ8Thym0xQzeKFhU7GQinF7UybFnPmzr38vfrc+",
+	"zEOYVziEhRYg5VOx0yoDky3pInrpbL6LYxyV8dyNVRq2ElwlVj0Rk/3kJwj/7PzU7VC7Ib09H7gxIQjR",
+	"sDk3RUEnwylLDuyIPdAT/iPhDeTxyfXs4W7NFR3+LISdLVFgMr7zISE2cz+6Zn+6vrhwmv3y6vrZBcqL",
+	"UBkkE6aCXT2/vrhoW9teGmpT6YradT/YEa8jZ6sfRcq4BjGcijnGLwRbCWP4ojQ54CgYAZZce1o8J66u",
+	"e80gKxfyjtXIbhL3IIZ7Xm4279FuWfHf3+BvrirvjWaM2eAatNUXWs3rnM9C1F0Wpmq6Ka2a4bYhwhe+",
+	"OIGlwYklt+Q9dekMj1ynsu3aTWeFWmHQ+jfmgCMI76dG71NuLVn4GMJObTN+Lu1w5/oOTyCdhFZi+Ive",
+	"ctq+jfGxwTnx1JtMOsUGPrB3E5zr67wUaWn31xZ6M81HzOwef0AG6KTK9LZ3jddEHML/NCxzGXWLmxtm",
+	"7He0MvKEoPykN8WIsEpUzI3T3Z7mK777t40wdMDPQzL6L+qWXk4899tGrgPQKM6k92flDL676MEAtQ2F",
+	"kGSYCvf/0VLJbiIEzF3LLHPqW2mLHuEg26SEWQzakVcFn9sPojC6sSfPKI1bYij6M5DSiqGP0sbLWz3j",
+	"+SSGH/1CGWGtj1X0q1Cu7Mc6HqRiM4WM8bjUoBO9mCKup9IiOiJiKOIAqiIW14Y8UmImM/FWWEtBQEv4",
+	"HHHXr3MeUv1gKp7DwPbFNW6Ufa0TvviaF1bO5Jory7YY+0N8ENjSN1WTeoshLGmSGMY0KOpRWkFmTlZl",
+	"wMXZLoZ5kIn7Bv4s86k9WaAVkMhTJJb/Q6HX2vC8vQEr/Si6j7N7wgfPbzAeuZVGwLEGKZaGPYh1wowv",
+	"z1fDalUY2XT/DvaLtJPovcAXBy1pMNtbFsV2qdkaJi2ySdgz0Rrw2JwjrBYt5ZUBtJR7/R+bH+0/oZXf",
+	"93z8NVYMEJEBYpdfF3rFLm/YRQlskaid9ZyKplfufzr6B6d2xXdsyR+dehOqdPGGZ7KMULYBD01FSyQq",
+	"rfADP64ha0TkYMYlVFqL3pcywreSY5NmxovsbikEOa6sPqreU1G9xS/6RpUlx7RO1/AosRXGBufLWYqg",
+	"Eddw7d5gALAWH03ndbgdji5xNoXCGF24B6QyMhNwlGvIlgoQVlhO5SK8T4XXi/ceUSm5N0KoeonAsy13",
+	"94/KEgmFgZjYZt7BXweTs806w5ThjOe5ns9T+JiFIOAAS+7GBYU2Od/BnzKRy0dRwJ+NSCQyYs62gepa",
+	"C3VduYyWepNnLNf6gUEg/MYvxHU1Z+eD47Ml3lLc6/Yt31Vv7N82YgNjikPWa8BczrnM8SKHVxPDpWCd",
+	"Pl4cRKJMvOJKxX2fnCUCwUHCX0X5aAjmgkuViCRC6MSpHabVDNEU9P0nHkPtHZUO4ihbS8GLjIBNdKmf",
+	"n/h6LVTrwF9SRu7CuR2plMBS5GtigHcYQkFgCF/5M+7/7KO1sBDu9/TcH5TeqsH69C/u6YCbpRxpf4V1",
+	"+ohC2ZAYG1ewYLjMRqkIUTwm8zXFYyIXRadf3lhATWECbrbkdsI4y8FgdkpIK/EH9KCcigsxn3Bjx0Po",
+	"b+5gLTpfviGWw+DguxQu0nJnmMKpMBbsNamqJnpAXAhYIFvsnPjA4yAjpj8F5K9zqoQCcdmwS3GF4+kK",
+	"ohaTP1HgJ/4UBzHv0gPv8DJrK4JKVG4orjcZZYPnyVH4FF/j02vBH0ytngvDdOFeNWkwZf1nCsKbNRDw",
+	"r6SDKes/xHKMsKY+tEKraHJOAbDSmpreqg/t1Gw1AxDnPsJ0jBMfgQ/jctxPmjEojoElP944iEltiuSe",
+	"F3xuu2oEWnrC8gdhPKYz4ztzXQb6QUHBp+EcCpVBEO9iAn9E+BNkB/jcKRYAYXCTcNv4mgxg3INrHFRM",
+	"pkHjGCGYu/xRM9LvmxYkYKP+Puc4wIP4JpOoagjJgd6Ye60Kanjs6JUzI5qXKnGrUikSMi8kcwoQ8tr9",
+	"NdoACyxuAfNq6xOSTtX5K2cFu8cfhAL0gS9ArmBHB80NUM+1aX1PTGpeCEFKHiC3A4rkD971j2hMAr2q",
+	"1eKd8/1oByKHJXM3yArBNMztGOMBDQSSGpKz0YdsVMH31XxOktGNpti555ylbzXjODVnmi3lbOnr0ZgS",
+	"IhNwjqYbs0tkivXbega+9m/puJ3SnzzsrhEvlOoBIN3umkcjBJYEzPFcPghnYrsHYNiA7OH+2Id0EBX6",
+	"/e6iJ/ZLCcZJo7DrQj56d4QIIYmVVNkLSPnVSn8vWzLw5LKBxq9V5LnXeOqL+jq/EM7jw7VtrltnnsW/",
+	"sj/2j/VCgxbtIz6aik3TOsbM9FoMev0dPJlM3V50FMv0x60qlmW/vLm/yMYJ1D38pLbazyl5IgLhl/1h",
+	"tiElVEFSG2JJhcr9iY9qIVxGSUvgFaejwyiVbVDIknusPXgHMRksRZ5h/QJcFE4rLPmjGJLjT1Qcdagu",
+	"igDg3hsalVqUQckND3nvCiIPz7yMy4FAVT1Cuevb3tzN5OZ5XdcuKyr0ZrG0L3b0OgVPWs8hZO2fLhPi",
+	"i0ErlyhpwXuOwhGB6RBvQKtv4MIIBTyDFSAqLK4Woj95mIlcLLgV2WuysolYDMyEoAEUch/ODY75j/4s",
+	"6GBsQs7VYuO9P7IUGv1x48MgqwnjhnH24uUH9vwHZvniBnHskFxwzugAKNbVAeV9kzM0SBKlHSCMg45M",
+	"4yDEX07qJYPxe71aDMUhWc+2V6nZj3uXlzWmB6OAb6THH6/qFkJRkAVeO8OmYECEsoEAfvZ6b5/sO+1x",
+	"RCqZxg3hfAfw6ggbuc9CzkjL8/WmgCgO1BRGtoaqHB9vVu6UVyMOyHDiphNCxL+SRea5pMf+1nkqLDAF",
+	"rDfTXM5YeDxyC0jnc8y0molCiQSM0e1ggsOM5xvUrIp9/PjL2x8jOwFXzt+G7AFY7NeILWNXKmP3G2Ey",
+	"vhsC05qcbRIVFG6ztbpmVxdXPzy5uHpy9d0w5IAQD2GlU+sVnhlQAwdL4/cujDUIaOVjlX3yojbxByl5",
+	"/u6CKds0g5wzljXrX2ugWCejc12kckwJnC3m+53Th28zSyEsM0u9NYNW9tvQbBwBpL3q7T5Y3ekQLxjm",
+	"kMhBYxKcSh9eXvPCxjMEC7UTRFIPftf+SsZ3E4xRTfCU5NzYV+4v0UE6B0GK/+UEJv4HiM0EJeAchf/y",
+	"ycUP5/51aH9P2EZBUKJ1xIb5NSm8ZwlRawsR/lutUiSs4CQUtyGbIftXsZoW+skn/IXhO3MTs2Vg4gd0",
+	"lOUPEI/Qj1GphyF+/7z3kpNYgZqONW+IC3p4enJyhkv8a4f5Qhn3kKgl7ZUEMjR15tGqgtrLevVSgKyE",
+	"wJFT7/1pB2/ohBHG1GIaT/qjsqIAvUkYOrIwlqzA8hWqTjbOh8inOxxdGgOdwt2gdyWK7PtFyU3GD2WS",
+	"Lrn/saytPART4V6zI9nHdCFGlKXC46lx7jrKrdMexJEkvWqZJ28CZ5dYPgNby72qX4TTZnuoUA6jolbl",
+	"tRBZkrGIrPZ6J43xfBKIw8e6xhB1HJAbeu2U1I9FQWW9SsQGEUwnLxYI3dSvlr9pJcK1cH41AaTZBIv6",
+	"zs/pUlz5O1VegbZeqPjDGxFT94CNWEF6hS7udQ489cp29BteCAEdgM5A1S2kAHwBbqNQJkV4FVS/X8Ff",
+	"Uwv/iQTElyKQXvdwPdSCZb8OvZLCJ+iBUbQsA8E1Q4u0JmdG/k2QmX49s8Kamgs1lFwyeYP9pLcs58XC",
+	"Y+vAHvAIe6gmlXaA9qbQL/6Uw2S6biq3qAgs23tpc21SXEk60MTlwt3OYA/OuHIWzFLn2TjYXwqUQE0/",
+	"SB+MjZy33qgsXXc3PMM6KVEv4MiBxrsmEq1QjCQzJRdLC+bKL/cv9+JlG8W3NHAPV1KJsQFcK5gSvBAG",
+	"0mK+0m4spVuKuxAtuUTifwwV1Di5gdhCEJ56pNePqM6MVmVMgzXskzWTLO2gY+R4kQQgmPcb6AricaZU",
+	"7QCc0KL6s3wUabZDktHw01K7o4TF0sAqMYbXsOn3prjrYGCxuuDbpUlusXk5f7GRPkHuZHSE9i3xrZLu",
+	"EkW+1g/FVpD/sep4zRcCIiLRczk2+XIcXWorAz8dIWVwnoew1vgHU5+4E7OCBGCb8h94lkm3bDz/UC+j",
+	"GJJer/6kUiUbRtEEjfmvksPdCGO/0ettNCP28WhKu8i1R12rEbMzClpD4m572w/wwpZP/39k6Xwk11CV",
+	"Gg1IM52PI2Adm+aivRr/klFlrfhZ6iLiuxcBHdbe/RXfvfMYng4muuFGZs1cGbQtoYqo7wfvtypWWe1J",
+	"Q9tNix4tpm4ENDwFfo5/VdfjoEfu4Mk9DK/xnLYbBQUJiRq8hfDkgxh+92V2oV+MDzS3xaDSFoCU6XCd",
+	"xQQtvJyua/pbgrpCQDyhcUH2x2XGsPOm7E7UIlX9MOm8QcsFies9iZyFUQFUj3Hyhrnj2/btQnVhuKQM",
+	"gcteQ6Cr5UJFNGnn0xcYMxB02BZYIcgpAEQOjZX64Lfc/DjmIthyczfuVAxlzkm67GVlR4Iv5qjj4LYz",
+	"fvCTzglelERush4VVNou3X9JA6ynw/ndktmAHRQmxbdCmMG/eUDE8SfMRCYdtKERXrJ8OtmUBugEPpB1",
+	"BTPPhjT8Hn1vl6KIJEqfEwiBgizh0EaUWXCCebZiKQUylN7LZsndb96KRwF33lyI7D5pjOO//0KFk5Fm",
+	"yJm7AQMEJde+Epqdy/kUnMPpxux8pjayhXQiA4aVUnnBoIqOQo5nmJkDT1NWh9u3cbv8ih6Q1Slprahl",
+	"IjwpxMNwqGUgwSC5OuxyOC0Kygf1nmHk9uVF5u9InL6fT1jXsE01sEEpxH7Qk8p5q4kqdWqH9Vga5t/w",
+	"opCPIrsdobu5tUJlQvTC5CpUoyHn6UF9NAnqkXypJN6wpCIzAIEJVSb+SgCEeiFiWnuQFJV7ESozWtBC",
+	"vZnaEa+Bx4cHTxOE1+/nJW1UddVHOCPo87ac9MhfyvQ8wbHaHXaN/3rbkdIBGGWqEUe+o5MZc2zXE+gx",
+	"ZhyxKo2i5Hapr6/xpUJp8LVX6ZTfHm5Ghy6kosKlmmnY6bhEdXO8tbaV41ra2YiTIMz0QBZeaoWw3t16",
+	"KIDDT9d9bFSAhHK3AjcflstzZZHh9brKz40DFhmb7oYbhEdKCHjG9kT/nc6eEmUZqn9Bkt+7qWaGth+I",
+	"iwdJ5ak4onqkW0l8WgIJsWFGTwBuHcFHQcLdcLiBI89NBDbTWSBKk907IxPppG1akw1M33hoG54r/E1y",
+	"+UV2rymKdb8fjUL3Wr8X3xKhylwR0IUyEX6QR2mJdywRdx5/qujOK22ka5hvTAr32m1KDuyZdzYZk8jt",
+	"apFXqmfcwjhJSgD+IsT6rtK8oC4Di0Jv1of1Pu2idf5UFuVrvfKJvN7MTAgV9lt67qVUy6REysEseSGy",
+	"T02TfQR/DMlS2dE8yU29TN+BfhncK4mA5OF21SaS2vP7pZBFOhE5hl6Yqhq5+u750XoxxYoK30OiAxNT",
+	"I8VIU28OD6HwSoVKJBw5lF4TuCbblU8bsxvsKsb2U8T9lZ7mUmaZIDlxZzrPBV9sRP1qM0tA6gpZYJWv",
+	"JzVB+Fw3/fOoAhx/Hw7zkj17ZKsodjPNpVn2Zx4+hAcxP4q3SS4SsVP4a8wlQc0wuMSYhI6LNglI9I2y",
+	"ZuL+N89g/abobo7pvboSfwk8MO112ulNN5XhiK5mlRIl99rqtyehD1mdXakmwTEv1gjSeX6KpoCVlV/n",
+	"XXg0CgTsTCLT7qCRbK6dia4AYx8MeV/IUEAft2+HCtIlQSKbS4Fl63SSJYCRKbX1INXiVb0JTafvRiGU",
+	"6y+qjDi5fslU+jj+iNRRHsdFtJKpHBTqqWibpm3SwY02h9vjvY204DpxW28CbtlnlH3xcY/D1dc4eYXk",
+	"QGHszfZbfVtrTnBExiGyaoJGMkUnRpM4LsNPQ5p58K2wL6haELFrg1p6G3iIXeobJPXrF6FVwo+/UcOx",
+	"adz3EXN3XQbkqdk1wQk7wahGk6IWC/88B9aWInatRWhD3AzeD5qKK+x+EroM/0qGh4d7imnj6dBW3kTF",
+	"tjRIiud/03kzth3ktaDp9oBgqb4jiZ4RZD1o6AqFu4cYbF+aGVB/2NDn8jn7V642vNhdswD+G8lcCn3v",
+	"UrX+mV45YQFT65HnMmPueW43RQQWbAtpoWGS2zVPMjeJDTZpurmOY2Q2i4VIdzjqYj02Qqz8og9j4qXX",
+	"vslPE6rkljrPzMQXTnvmlRa2YkyPxx2dMHaS4ydVpx4vm5jB+pIm7r45dVghSKw3DNQoH5OK7grhDs+G",
+	"adBmQcK7baqt3lupHt6RLVuqfZmhOCXRTo+uJW90Qa11YqeNOXoQtb2cBCxrFUMD1QJ026zA4ZYYWjDn",
+	"nBxhW9DE0Do7XCYwDPchY5XxXXL6R0R7uI18/0jdj6tQrj3MuggCQZ2OMYOc+A+Tg9XaCI+fSQZYaKLv",
+	"cFPYagiCXNIRF3PZmBsU5v43akfFWebpId98nevSGwspREepsIE9L/aoV77DUrwBhpNaab36KOaUHHmz",
+	"sJfZuMJ8ZD8iL7DHt1Vh9ZOzWc6h8+JGZaLYQlYloi3d34ZKbiNzTJ5FuoFG+LfitaK9l+pQ4W5VT7tL",
+	"2hT9vtkoT06rRNfBeO8OfNHaI0tTE8Nglj8iYQ0HTSjRefmlW3p3sNQxBIdm1/0Uyl6c1WMFrQ3gmkhN",
+	"GyvOYN6ZxOt7oRmUhWO6Uc+Z0lWTYkgv4zGJmC9oYcVP/ZyyoLuyQsnLLlYhVVqAz7iChVTM6vMREL13",
+	"YFnZQvJ8wi6fXz+7YIDYmYSm4gXqBep9VJHhBXsQYm1qKF6gwFwGjKQH9caU84RdOk04YVdu+51Vn3Nb",
+	"YyVNRZOccquW/oMDTdaLhXsyEozjGaIuzHe8eLgnIZRLpJOI5bSaomxIooq39NfEmBzBXObirVxJ21W2",
+	"yrG4Ey+XwFYqDPKV8pqBV9bPUt20/Lc+JUyRrqKFofz6TlQ+eJOPskSyDBh/5qIQauZkJ9iHCaZZeOFH",
+	"Wj/e5jkIczSRYfj0e1YamoO/I7sQ3DJobYpXU2nOuFOJzZa96exfMjpHsTXhu126++fwHND9JYhO1oVe",
+	"FHz1B4OEw8OTAGqTLWjMg4cgVKDC3Dw4uw5ow3v6TK+rez3oigrSkbimCp1Qn0balF7N9J2YaZUs/tZO",
+	"R7G7SsdFZPKd8tnDDbvwUSFum1wlRE3C8LLw4G8WGCE1SOTiMZShJkFB47RyESvSUpfZuIG1I9E6cPXV",
+	"qOqX1vmnlVeqmq10LbrBprqwlf4BX7/GO7S8S/syYJICz7/nf0bg39D+0sesnHOmuDADO9ovxcqI/FGA",
+	"4GKkwGrQV2WvpRrF5GAj8v1WvQSv4HOScPtLVvAdjQ47GiwjYOnVDh/NgQ1N4mE5H2GpcZmHKr96vS+y",
+	"R3s71YezK4Yr4Tj5fj+kzA7MjPggPZUV0TOe+5ADQU0x43mszyFwLGVpYfs6K/tmlD0zhpLQV8oSx7zY",
+	"04wn3pnkaFjtbkfiPFe7u85iwj3KIEtPZsR9W/6IRDh00X7/w9ZdnryIshOeN8JYKHF1ldrBIZWKlWNX",
+	"OaBVcuxODo2GMNWUY4dlEEioKRKbZgi8ZC2AbEusAE0WDSUt6DRK3jRy6FWZoZtr3etwWQZFa6zM83B3",
+	"VsOXU6hfPINoqG/vBYBNMui1UWZTCIqb1n3MaPDj6+0M3DWO/FKRERqv75YWvw6WCqAPccAItPl/x6Vo",
+	"UpA0XZr9EKYACyJcPAGo6nsL7Qaz+QXoPu4SLVZUIDv6y+1huln7BNIqUTk3xkJpRk3NUs7hyDlDFoGw",
+	"yCnrIwxnITPyaweGdGCAzuxZ01pflGcXbCUVRlh696VGqjjp7QH/TiuErbZqNYdfP/AOspCuXcNp0qN4",
+	"NaZotIqO6ok4YSlbJzjJ+eVp6EKfR3/rnhuJF5hx9X6dKtEPetR7snotktzJ/Q6FBzM1HAq7FOqavSy4",
+	"FczIvwkzYffLDXvGXokZu7q4+p796frZxbjsMNqpJGid26peQ+M2qEBv8fpeqL7TgnN6k2bhnp0gg473",
+	"Fe2N+zOUzMSLMnEL5HJMp3knH6FV3og+3/US7woRa+B/GxTK7iQda/UrqHwlRZB0nkptpDIHHkpfF8V4",
+	"DwERlans90Gpicr4z09a3rRRhU890hS7Cf5iXXgzYMZXIkQixoT93+RGsHdOfJR1K2jYTm+CVXM2ppsn",
+	"x+oOmEapiyr1V/72QFkvb5GgbcqzntKmt2R2OaKMPAUZnrk2aqLLVWjRN3UwWsXT17ZnaZW25Ym/X1Lc",
+	"5k50AuNpLtUDzXjaTP8vYfWl6RixsYdS/MKNNoKPrirVBB5kM1sGKgj31A27vLi4QIuVW2dDNnpgJrHE",
+	"VZ67+M3UQrxL2IgB9ofhPSW2PoY/3fn4vmFbkec3jG+d/jJoluvIegMds0GzIg9wVu+gqwS2veSYK+d5",
+	"Ax5UioU7NgnWz6Fdf6JWanQLcO5eBPSg4vyDAWTPMNL61oK+T7KdkEfVqSxUyrWyKDAjNOOLQqRa8Y4x",
+	"zpekyN3mOXvOYplB78W+0BqoJTUY9krwolbn23V39xo1K7qbw6cKM7EnkZ+PaCucghCVPaCa6Stf6ca2",
+	"XAGS0jlqAX3SERA9pcPSWcrrb5olXjHhIkljnrx4jnICYN/TADbtox0RCBm76gYfHdNh2FH0hj3bQ6Gh",
+	"cwED6ZiVOdDDqiwOFaQedTO8T0W7E6o66bSFuf3bRhiawiPMcWSvHDeIdaif36cBDtUXK9Ev4B54lQsE",
+	"Io7qQ9LsbWi37lZByVrqTWEmVeJxZM8KSa16A6Hnz/sbbKZdharDOBXgNqJ/cxNa1mHWpI7LHTRVP/ie",
+	"bpDkgE/ax3JMozppxcBHsW/MqG1xyjjdtI9oj/hseC8IT7DjY8FhK6rNZ6huiHFE1WMUl4E8xjWyK7of",
+	"1xhSHaxmTHBur9Z2l+j1vxKQrEcI/k1J1oxFtNK5iGubMjlsg+a6ionhMpdqEcs0h+c16TksEzztpaPu",
+	"BoqHLwBRAYE6KxJA7JHc+xRqcZqLVQqZH6jiPeI+9I/nwDee0cAz9+Ct7eYeAfg20Os7Y3s4TCXlaPjm",
+	"JrEmNlko0Fmo6OPSsEt+G6NMlpJS8X6DgAfpTJ6RUaYJ3ABjGMCGVZ+huYEv7+gTE9P77XbwqruQfUD/",
+	"zjTIvpojTDlEY3hvDkaNhvxQ7Hnnwxz8Af7XHdR+GGCDvx7eSc2+moU9nM3MRyNH0Zlh5dV7Nfjaxe+9",
+	"JxEBHR1VPyVbqHYRuA+lN+toQdfsp+phMNDKSzOe59fs6o+hugzgEuSgQq1B7/kMz520wO+N8tAPyKWV",
+	"ScJxCdROmoSuVkkm5eDqGjJSFmVD2NbH94fOld3AorvfYvNKHbbdGBhucuH2oECgB2SsyO49zKDBnE90",
+	"wBvEz5Kst/1QiEcpCNZgZ/srkdc7zPkVbox9SPHqcbrVddKhc0+GHqJ3rZa/Y85BN3FFWBw/r46FPbjF",
+	"WtggsgC9wutOdZIGAygwxPscoK/dYHJ4oUiaDT7h6XczVX8orcyGyLl9T+C3oY3qU2+gmqfOTXkCt+8x",
+	"yl1mWilfktv5VSMX6olUT7h9EmC412VLNXeTbU2AXGq2oC3isnStBSwXyorAjb0BKjOuGPSVo2ttRFHo",
+	"YgxoMrZwo2p+Qvi5G7TrHvIW0SbhKMG+vErcyal9DH136ZRipRxl8Ibfh2GMaV4Vnmyx8Fg+zcU1OXTw",
+	"g4ymd6mpiN2/1kpU3DImjknCAB4FDzgWgeShvuXQFHJ3Sx3kLEm01BlB1AZB8N7mAPgGKK1LxBpApS55",
+	"BjCIkC5KB9ApVlpArYZ8bu19CHOfCuOJOY9S2Tcyd42Q+JRZh/GAUVWHAWRPjC3VbCLG4Rvo7RiNcD/z",
+	"dWaiEGkOowE0njFThqDgSqZsuElKQaaqlLKQto0rW2n6UEpbV40aKgYB7GsE/dWYPldkq7N651toXP79",
+	"k8urJxfPJuwZy8TsgOj2LW4db3zi8vn1xcWEXa1Xg979X709F92aHNcWgJhLX8l0zS6/g5W9ZMtBs6Lb",
+	"qdwq9ub251um+D6dzjHUVI02hwYqw7qJhYqlv4hdkvloP6aj8OZku4ecphGPhBYVIHB7jwI6LFlOFEzx",
+	"TM7n7g4ADeaEhL5Aai+hoiDlv/97F+JccAxYNIKmkRrdWbnBWfcoP3pAc77JRxQXvCq/99r9kuzAJR9p",
+	"LGN0Z2LtJtiE8Pw4cKFUv5hEBCPFl9AZKzFd7TFKRBw8Om6kZeqrvYnJHkrI6b91RoNUzouYsAtApzR6",
+	"PbffNb4sM4hZn1+Ipdr+dqwOlxTasEXVgocSaRkzVXg8K6OPAhn2JYiTF/kuDeCspTbfXCHMkjT8VlCQ",
+	"mEv1gAg0I9Uij4o+WZ48UrpMhRa5NQQoCPAPYGXzAM6+2kbg9Cqf6Vqgu81qxce1Yj/mQSuPQpMcdaFE",
+	"5pVV0S3fAzCAtfUJndjb0uhH07VeFQ28v/M2TazSZjWtkSSlpuMf9BbntPsSPEKkqi4qw6JF5JDqBLlp",
+	"CvjAWxmod02jmnW6Mbs2KNQncmmXrpkuRMBFwqVLJDedw6LzDM3KofnMxur4d8e0M7lQHwXPXvqq4abx",
+	"MryWGAsn29N4vSkQH0mSwoHaCFa1Fb/bMZdbMx2II0hNka6qkA22rUNp0sdRBW3W2LNg4NaS8yKF0AlP",
+	"2TYNO0xjBwCe+SqrXcicK00wxcXW/8NrFz0d31D8eL3AYwIVHuz//K//zS4vrp+ht3HWj04RJYNK6TO7",
+	"kdBisJIqo2jXpmKuqWK6NyVmCh9B0gDnk9dRU8M8LrrM7EVINYAEb6EJh4os3YbhEXE6KsH7uyVMuNfN",
+	"kj6sg6x+xBkdsZnRgIvfLxJ+sJXAqS7zmsuCplUeBL0K8dZmvmelH0VZF6e0/4OvlhOLTZ5I+QwEFDSq",
+	"1bJUbv2jMFYX4kOFaXBwt8yjtcqkK2NptGKvlzDPtS4OySen7c+OgtkUwUoJk+v5bkf8zL8j8qDgDMN4",
+	"qni01OKm+sgHbEw1f0pHxnaDGpTvRCd6BoZCpHGTK74p8sG5SPds6qMvwV0ijrEsxMwGX6+/IclpALRB",
+	"YHvf42v3BlugbuoU9pMahXPe2oO42L9pyOSs2ORiWGweHqyesHG3ES0Q6WMyqW68n3q5umHgKWEi4Wqz",
+	"PHA9tCsugEDO6u4LapJEvJnlJgUYrNT+hei/1g9sRL1EivEfkVxjBM05hQPqlCsoMZjYJCxdarnp5iw8",
+	"UQYXCh5r9TSBJ2a21EYoHxZOF+QHxAXpqmM9f+LbIDjOGJkCM8GILw4tJ+kRCBkHkWnw2nJRqxA9lniY",
+	"jUz2XxglOZCU7pWbQLsYBAe+HrbJL0hKfn6O+K3GpdOF6+pIzqaSKNVES7NnVG9OAMIofkSpidBReay9",
+	"HoxLdE8HOWrBPujE7s96m1RY4+6iRJlN/RYedOv1WoHA7dbZhMQX2vrq7xSpUbgW6ZT5H7AMJMYd3dMH",
+	"H+94bbbRjM6aH8noL2ykc+j7uLeSqnSrw+Jy3f32uLSkY/9pqStFy9JO/P/WOAoGy9YnLu3+jZq9gql0",
+	"6qsaCKVlgGIV9qjUQD6D50tLAh9CmHplG5KHG820BD3QYJ9lXCaydDJSwyLzACfzo7p8oCQNTmlAtmt9",
+	"YSnMBPk+zQTLx+Aehi7yPBDgQVgJ8ns3WCaDNdmRmqGhcp1NcTv1/Gl1WAGFHofH55ZquHj5R+w0OfAl",
+	"+bbeWaqiqOCBT9IuJdXZFttJwaxvfP7rqhX16Qv5cLqo+FW7SSI9BwzfhwhItcG5d2zdXtPcICnz2n0b",
+	"GR9merXihk19uaDby/agyGEt+DpFDTRkVtV2/WQnbBg60wqj8jMWfpC4cLRaCKoQ6jkEEXuHQ3ehgWoY",
+	"jJLx2ZJthXhw5gtk2O82CjwUJ4oYtbxCjMQz/K8/IjwEzwXU9YMY1rTzCBf4BxCz8j9aTcVj9L1CLxMJ",
+	"xEjpGFkTmXKLyZJIaN1JNwgRiiimWPJH4eklY/V45ZSNcmSnu2qC1y9MKSLhRKIIxwYsUSDjsQmzqKuR",
+	"SVWR1dRUXZuklO499+SwDU/YPFJoK7oytBjSytq9EZ/tHMorTTqKWd3KpwEpRESvfnultghfX03Im677",
+	"9F5ndPSAtLwDIYe0kYyAKb29AWJ7ILQW0H8DWr3Ua3Kq5No+yzHEzzuSG/rNxyWSHQX88Ln1qSUe2Jad",
+	"fSpUtnf6suHBdnmsHibQSOvsDscsN5MQLZLGpc7p+7ejTP5O2Armv9x1YInwW354y0hpoBdFq+dvy2kn",
+	"ing7SFqPSF1FihOU4bhV3VNs6pDZkp/U85Amq22iR3RYtWgXFGdvOpNg0fcQKMbCl0MwGKlQR4qtqYtV",
+	"KTnIW3uMYd7aAxAiMA4yMM3zvANBji0gahhCGjOUCk5HFP/geeIVuLenjiFk728XnsnfTZJaljuhstsF",
+	"l2r/hl83Jbd+PzSabLj/OTGwt5xsK0rxodUh6JNw/6NbG7pxQe9Fc82sXumi0Fv2w/XFxTn7hCSs7gXu",
+	"N0JlAYcN0HMZqFVSTR4GuHaJGVqqJ9wYTInVeTbABqt13q3fYPXx0Ix1SUmI1BNboeiCmsOKz9tXRSDu",
+	"QxxvCbUaWtuUdcDvN4a5B+LmY73FNfvu/IfzS3J2S65GUpTsyR+aLn6lbRHlTfqyXxtoA9+DCLio3MWS",
+	"GwGGSYmqiVSkv44q1eqq8v5tIzbjFqnwHeVSBslCEHPDvQA3OOc7+FMmcvnoiVWhYOZXmqlhIW4PoXbA",
+	"CVaHMOcyT6yhLVuGNCagtP2fwuKw/QQCJbj7k90U2FMvk2bGi+hU5bkIlLJ6Bc2Ku798u69VUg02Bo1Q",
+	"raL3gBpcnrBP5YQnoc+9l85KtX0ROwhGWUkrqMMJKt17Orp0Yyy7s/HDiu+YEWjPY5OZjuZQOcnaU1LF",
+	"Afmwz5OshDF8IUzZ7A6zk4WAmCx27rAMl5C2Q9I0m3Brd4wEAjPcX+5R+0VorBdLcPuQlaHaMAbiOeAl",
+	"jefizJExB8cXNyAlAuk2QnmeCGN0d9EZ2mklMDi2KP8hYohu2CRyg4JzB1WYN+z5BeOWrfSIisx4G1O2",
+	"ebKPSK3rxwC9Wi0QC55bo8onBjW3sfkk+Fhuy2Pnc3eTjOETvt8IdvWc/awfPSAUcKAYTb0ERKhHNFJ5",
+	"4wFqqskmTHSoqBFwQ9/SUg3hVtMCGOi+BjVbdiZLKBwMZTUxEOrJ/51RI1SW8iqsGKPZ3ItTFewLLcx7",
+	"9dqXWfbKOz6OjfUHtCGa20STaCjECr2j9liCtEJTiTJrAzY88POmyElDyI/ultkALViokPrdenSDjry0",
+	"wEOWajgS8gw0U/eIbs0+ao0i5pfaT95PJGpSFJe04L7ypgvFEGVGcje9hPEc2sUr6LIjdT1SSR98bMug",
+	"A/m+lghWn+kV5rdLAHPCaN+jTVCyQt134Ocm9DSgO3FTEBuKcqzUo0FS0hKW5HoWiQ5fdMr0fiMMNu67",
+	"vIhZt0tMBX9VUuZ9WY3J7vmB/tWKkQ30nTNgEiW5CPrH0nZuS4MOEHZG+9ZEbLopMgFhY0h9DW/gV0Pt",
+	"d0bjhtAy40x65ckcbvRXpXP/OCK+J8E59F55ohBMAgfGADcct8Shp258xBkcbfREvPPTldiHknq496T4",
+	"dmKnaOhvgTQXhu+CUJZN8w6VFhzGO50iRy47eDjL2a/lInEi3Kt8IC91NYgRC6aVSLC4vFdAlgAeU6XX",
+	"VyBJbxKiN1mOUj28giUU6e59BLOpA9Js4MjRG/JncQJeaCqLXd3++sLRAm9fefh9XUzX3Bg6oBYCxO2O",
+	"AVc0MwawoLfKLFItCwY9Cbi5/gfpwKz9KXCoNqpBhCCwjs6iZu+0yvjuBn3BJlvJnwJqBGrdnkVX548p",
+	"iMjlxYEYEYIA+rIf7uaTBjDNhCxUm2M0ItddTbBDop6Pa4Z9Uy5lN4VTzbTfoyN2sn91aPiBzeEQMY8R",
+	"aODwGtLbeoJ9PnxR4fgpNbODYdyJHUozBkdm4FbuJAZ5QGCH5GwmVGlUKrtTb23fwyB8J+zdkhe0ERkh",
+	"cb20c/CGt+JRwAY79TrcVnAGkdOJveinxtyqiD34YmJ+n7gNgZhDbBr/Gn9ldVUvjTBvrM2Few9RC6Zr",
+	"Dg5X2XvsVpOJWV4GVd4nsxLjMluJTpJwXDDSzvSjM2z1AABFR0Is0x0r8VbwR3G47RkXtb+ofGjFYSKk",
+	"2nWsbC4+kRnwMr/XX+EXi8WDINT6yZIFub6DVaTChqImjbIDyY9fh9Z+l3kHeCk5z3h4W/PMQRuM1BwY",
+	"192nQjX+cuK/nBouqer2GmwHHcoRZuGTP72TeRuGXma44IY8m5xNN2YX4rN0Y6tEU6txre717CHl2nhI",
+	"QKYZL/RGZRAfcc4xzb3q3JdBPg48vRGk1lohcgB9KQgzBxT9dilzETI8hWBISDTxNAAsl8aO8LU2dIv7",
+	"yLpFLAfUa1T8PQA8YzMXI5SNaP+xY+mmjl163EJnd3z3zKj0zMMgMtq37sFBiL2KB+a7OCGIFa3AKg1o",
+	"7+gKJO8YAQTybB9UxRKnWmIDT26lqSkM0fBHcY2ZG2hzgmyokSAXs3bWo+/G1EypDBnZUo0/Yv5SO6u2",
+	"tIVT7TFz0d1eaMvD4nt+HV88ituxdcdnKhYbRbsEGxXxw4MW/xf/PIWKBQDGKDjD0OKvXsn95J+turfd",
+	"9qF7qKczPGq4WONdzi/sS4Ulzem3iiyXC0tfBkJYOuEwjkdY3c30OpECWvGiT9Obpd6yCHWZRCiub+Go",
+	"rQcxOxcInvWRlzI4O+5wKG3HBpXT1bQDeuACAcsYxQKELdSpDstMwKM4AuFAH1Yb95p6469JtQgGQ9C2",
+	"ko3w7ENHb64SkyvevPCR/zkWQaO9CQmZA/hiMDsCS1TKZF++BGUhiGm5WZ3nZXh6eY9sKrwp5LBbhooR",
+	"sfiqbNY2og33uGx1VBBUq4JEr6tacBrCL3qOtYo64DTRmsL6xNbx7RzQg1yvRdYFh24dDW+3uX8vw8EK",
+	"/s4pE5VC4t/meWJ6aGloVaG3H7cL6cRzxCL3Z0oww+GLremk6iYXn1J0XwEQXIlqC5UFyv4rlbH75aYw",
+	"vvNh+4T7nRgsSumdM+tc2sQYdZ6FsyNUhnWvHLr6agUGhVSJIsRE6rU9PQZ1D+zqO/ZaTIsNL3b9bZq9",
+	"8igX2O9CiQHwkIBa1j9IVbl61dMeF8IfraQGekvW8/+kt2hxeU59Hk6g5b7kp90MhqQyxpLPkJQM5IDK",
+	"Nz8l6K9lNPwSR+mRArW9jrVJS+hupLAXs2ZmxZFvf1gjE6keIMhFHbNHUeR8nbI+nMXhPhpuTXccavSr",
+	"4w71liygfU/TLfpvgiC1ksnD3bdPvJ+T04dx4mL4kZb1fklBO6Ry/ov6bl2sys4T6upWuNDCtD2ggWbO",
+	"UC+r26aiCiWcOxVD/WOKuMZ7PyMadFV6nIBN5dNRsb63/HpSqD6V7lSjr3/TZkQPCgEI7iPcGHGQgVi3",
+	"/ZIjPBzJEA7PCau27pa6sLdlWJimliIc7SF0dO6hCb4k8e2tontVHFbLib7Biu+mGMXkjyJVEbBXySNR",
+	"2BjDF4iCdE9Wi0A9jvx8vwbn+GFyCeXCAzcTPeqqyYXvnlM6jxuzZ4IvtDyLryBHWBp4w7qELndDe4Qm",
+	"+GChXvowiTpWi3p6eLm0idj3ugJ6QGaEP1ZYEq56sSH4e/Kr3iAJRt/+MfdFoTfrg/D1aVR7uu5oqxJQ",
+	"d8S0hTRQO424MVCx7kzCwTbRj8oWZF0mTXf3YlcChYb0/+got8HFjdB1nHZtkn4QE9yzvq0+/A6qys0B",
+	"YDpbCN8M9YiK3od9+uGfIxX9cDugravTRsE9fxA0ve+hDdD6Ofaq/ezHZQX971ITUil6hvps3klj8Hr0",
+	"9nq4L8syExrsd3xOh7LY7giS8kW4DpLUBmUbwzaEI7aSHNFub0AM2svvgOvZB2r9QMjh0wwwkcaxIUJR",
+	"s2LXfmkhJloaWX8wPiM28XUcvIj98W7Y1fjKLGCIfE+a33zLd/QVluCvubMyz8vqmC3wCTm/HcjIACp1",
+	"MCEM2bINW7RdPrl6njhfiYjZVhfGQpyssZDfjV/It1ob8aPK6J5L0Gg7EVtBUkQIbHDov42BX09VF3p8",
+	"4DuIbR88wjc4intNDnHUjQlSHSBArZTRAAIieMHP7kEwh3UuPMbv0M83b2u/8hNPJBGBReGTJacjiLuX",
+	"lqBOkyeaxpQFE7MtaX/V0BehyBg3sVsI1a3Uu/sEWH5clvFRWu6+TwWV3s/LWscgXtul9iJmKv0fB0WU",
+	"3NzoWedSPTiBhtlP6eB4R/ArXKixXrMSaIUGE4G/ZIA1Dm8iyG6BgzecNbcIHv6XMV0wwzEktQTwbqO2",
+	"uex1NSab+rF+ufTzGdWKYNumP8jpDVtVlioO8rw7/pcq4caOrLwIOieRe1tXekgQeVzsV2I6GMN8wbU0",
+	"zD+dIaIDdZwzdCWt5AZGMhK1Tp19xmK/DvRN+Gwm1qg/QqRloyKrRMSKZkeNvIwxm0KQsWwLF0r0gshH",
+	"oatuSlKv/Uz23R8Hdj3tvMOMyzGRkykk1Tp6TAygTXXUjySynoV6YCtgyfM7K9YDSs88DXGyKW75rkQ9",
+	"LDn+eYjHj+1buZJ5LhNVXSG+EY5SveGh7yEPB+pBxMyKB+J4pHlW8C2AeAyNwVXaJqlbnO1Zw+c+lBQm",
+	"ZTLxVxJ78tvGU7GSII3NEBJjH+MIA6H3KpKmJAKaBDUPZVi82JjdBDA/WuU7BhoK6rnDnd60vEcEo7ro",
+	"8qHoJV2pK50PL2AEYKzylbgGbM3G7GKz7EGccSH46gfj1yEMgFrbX1TKNwkGD3YUQw6tVYDyIHQQrnsw",
+	"hAxbCa4slQnWcjYCFZKMsqV5ABKl081G+lgpH8bTkf34xBOIAdytdk4P8bpLbAOwf/dG3+SybRW+ycRq",
+	"ra1Qs92Tv4gd27g7yTs9WBABLKdGayWKflmB5o6pFsfHrU2BPM7+AcJKhQvRvXqm81zwxQaOMI9J9Ubw",
+	"fDjyfVw4LDXYROoqralkltEtjAMgMRSYYSZfYi13aNmC8xupq06zKM7UWI0CgIVMX5+ENLSbX7LwPVJy",
+	"fKlmIwhZaLIGF/GisQlfWGi06ZEpBmMNAKiB0x5oe9EqH+fUiBQEz/MCxMhV3XkbHgtys08q0tBov5Oo",
+	"fdBnfsIfkPi9UDh1UOwq+IzD1Y4QDx3cXlupMr0dOhpvDRw8i2EQCN/vPtTg4kjLQYQlrSxKKUg1TnMv",
+	"5KlTgXJBNa8HIesAXcYggjT+UCRiMhuV6n10zAz+vBDilG5kPczWA6noyNDXY2dhmeM6pfapi+fsFRXT",
+	"fROYuJGSDulTIvYMoImAfb/GnqagxYRnlYPki8yUXCwxsvrL/Uv6ThkXVRt2bfTFw5wAumcMpLlmHsGX",
+	"LAEa064q2aFqwjBGfvXk4hnN79TJtVahxOxpRR3e4yZ3zSQQVwU0JFesDEzS+9HJ3p2O4EQeM5JhMxXd",
+	"8aqlEdMhYj5fIcwDooUes/BKsQkoiyB9nF+dF84XwIT1bB/LzxAmnmtalGZa2YLPbLXBClsXelHwFZbz",
+	"WQBpimLOZ+KcvVFuHBZNjI+vX7Jnz579yQnjL/cvb1iuZzwHOw8e+E/1n5WUzf3Fn66fXfznWY0zCFrD",
+	"VLzIFfsfb25/voW/N/9yzpAbyLn1G0THcwWf/dPz735w45zmYnX+nwoeQ3NzKnK9ZU/5WrLpxjIfh4C5",
+	"uK8unOvP1kBX6bkRoDrEGKkVm2n9IMX5f6q4Dddn/ypW00JXqo+uzy7PL84vAmidr+XZ9dmz84vzZ4Af",
+	"skuQUDeCp9EGAn1IFgfcZplBBCzeUg9ibauFPz5L7muIwWdwz88lZjWdio0JAPeyl6Wq9oGOF555wO21",
+	"Z2/m63UuZ/C7p3/1DarQHujNI1a+8LkuzLbYCPgLs9bKg0uuLp6TU3aX8Gd34DpDU/FVTz/gVqMLw51p",
+	"9R9n5eL+6v66vuBP/y6zz/jpXKCiqS/VR7HSj6K2Wn3jxp8ceeROZAq+EhaC6P9Bv6585Omb7OzzryBn",
+	"CEGpzwp7vZ1YBhof2VcMXgaA/OkF4Wnh+dr2W2vy4H4UPAM0lrv01EzctCpWpYkdXfgC/jJG6JqyyLNR",
+	"knhfyNMtHIYg1+lSJg6ZTaxjQjYcRPCfszehNNs7/6mpFtmJRPMDN1Zk95BwHiKWF0f7cpwYfJe4aXmR",
+	"3TDlLr3YViUWfG3BooulEIfvrEHQdmVbtVJiZp/+PaTzPrsjkk/5DIzPBSI463v1Wippli/xl2h6NM6P",
+	"M4DPftsIqA/CuE1ElNeXflJZxh5qrc8T+sWeiZt8z/OLES8SUOCfeBMNFv61ITnPLp4RcXo+ewgBrli4",
+	"soTsJ/zorUbJqgtV81OfDz7VuGF73C0fQqr3868dchMNYVJo7ty/dslMU6GU4eC5Lm4YZ1mxY8VG+WPS",
+	"ZpoihQ4wyNUt7QuFDtrRe7+Z3oj0RUlhKf4JtjeA1khl/2MghvoDco2428zpL2griEWDJdsh0oRkOvTD",
+	"BnIDjR0cBbN6AZxkcEWEmqbkJfFnYTHucIor4hXf/Zt7qZvjF74joFEyfT1ATenRtT62u9UYOUvp+OxD",
+	"ABV0ntRbtYu9uhQYOZVmOs6ZBrcQYsxGhD7lK24tHhTq1P429Jq4TGj3HoF/K1fQPbj3wffzuRH2rKUU",
+	"jrn5P/qoJyEAuAGIgIHglwLHnM+sCQGXw4WjlIWqfBhwJHC2XkAo6KJQoH5DxpDNObQvdMYuuKg+uhtg",
+	"i9saoKcucW+lsa/K745VYqP3dNLmQs0rtQ3Abmv0Svhs1Rrz1pS4+u4SWe2eaUdY23EWbSI7cqXxxg2m",
+	"87dL7Y1mWNDk1+E3Iz+dmCpE8rC6q3GSfdWpXUqTGkco9CYP6rMhxtMxT1Vsr0Icq5roHuMAodCS5yfG",
+	"G8hD9F6J0CXF0yljBTnWtC4FLyImLgSqdFkkbTWEgBBH56UmwMVjLJC+RcOQT3mp+W+8QnB84n7zsz/q",
+	"LuwVOkls3VMe+8kdL0RwB/wMtpw+BAqAdmMSHQV3AKvRvZKG+KaqTXnuTC9s49be67Ij3mmMpvL9+0Z7",
+	"3oR4iBPl7TGsnf7z+NQve9L6CbL7zj/3BY5J+FT3OfF0uydRXkc9Nmu/vEc8Ne8gHQikcOFYzCtAYg/M",
+	"hpAaV2KLpwSpT+Yaek0xaKVdwGVOhtuU2H4g9/s5NZxMfBFhDW0RD1rK+kzf8eLhPhSKHV8rxNfvqxT+",
+	"ItanuZjnIpTh0NH/Tx59+mJjdvcAxxkUdq3IZA7hX6W3vs/ZDtT60XMDm84DYsSsELZ5TiIQB5GYbnrQ",
+	"/2eJSmUhH31VP1w4noqjYTvIR1Ffm+NLT/0b+4rQcY4nFQmfy1x0JO7uYRcwExfakyBzi7ukwa52ntwN",
+	"qCb4d6X9A5DddNdhVuj1WmSMz61A7rkdmdR7Lfv98xKWW4G5UAa8h6UNdbxTBv0QgdAzK+wTYwvBV3XB",
+	"iOG5qVQ0vdQAcbg8mizCAlNXMn9w/uDRAzMgW90+wy1Klq4yciDCQlXhF7pAviao4GFWY6evamlQQ5qs",
+	"5bPlSgAj1whr58CtpGQVaKZkM0r+Er//xBlM2sgvEFGNu3OQZTT3uC9yM+sFvw0yFWemQBSlpL5y2nkC",
+	"abZJKFpzjiEUhqCPOHUXjrJLt93QwyM4jhnfedcy+JcIhZeEJfRaquxdCcwbkN357dDMzj9SyO613lTW",
+	"h7TYK30CK/G7WLnrTdJqC6JDpRXkrNQkAGh5yu3Tv890JtLqpMpL7O8qXUTTgYwe3EYypROucfmRpJ6w",
+	"ACj3XUwgIXH4KsKyUUcehH7NgZ2knngcJPbPqesysVdPA4LwCwyhO0RRQ+xhaTqUnEJOjkl743utIEm3",
+	"ROLDtsz8q5aqLjTHtxpfFOVh3MNcfB8DEBO2UbmzmmMbmXCJ8tx5mkcUsvr+/93qB6E+J4MSfxb2z+7B",
+	"AKU94eGrfScZkfBKA3GsCKAzApCfJzyHPer/HiCdzaPll/ZpWQu531tT/jT29Lw1sG4ndItC79A9hfxI",
+	"Vmun+D6dxg4gBy5xI07oyQmqeYpVBboJnzUQDl2UtOilmObCwpFetdUTqI7Tbt6B2ulNKMQ/7dY5xyKt",
+	"ftyj3uHsUTzOPn1aLcE4yCloKJsKJjaAXb+ql3AaTeUdQfc/b/qdQbDroZJzGxpnVDhhiX38b2/v2Ps4",
+	"Ie0z3L9OC60XkEQLSM7VYrNXkL1P074V1j2HiSgZbnbwZMDCk4aFj2ODHQVtJmhM5+FqtdFIqjLt3maY",
+	"1YKK+EO6FOKrBam7NbKbvDbi+BbLB3zxvVyJ0958lQ8dtNI39bT28SxNXGKem+QmGCHU8Y/ZXwDbgWXv",
+	"voSkxIQvuSk7LjRSunx7YkPTvfGOb7+xgxH7fSbDGDG/AY9OGJSYTpplxwGIqFGEtqTH+ufQNfeEThZ8",
+	"4EMi53uLnQmOIeBk5qgJE4jTHRnpnL+DDNvw0P9YfIEf2NeVRSoNBEL2NOM78/TvGd91FhW9KvQ6drId",
+	"mlHM+A7JSZYCJRoFwrCtEA9HwYV21htRTPuyQrRPWDtZBOeeCrlZlbeUJNcW+iQiGb/wrUplpyMHB+pr",
+	"OHKfqnxEQS9DtyOnkUFbOwfv32///fbN29sXb96+uf+f7H98fP2S/fCn7579y9HlnTSM7vmDqK7Qt6UP",
+	"QzVYmZfcJwy0FKBDYNmru1DA+mO7uFwE5bO68XsDLcF9w43TSG8ZbDZPK318U+HQN/HxIyUkkp2EeyiI",
+	"/IO0a9GiPywETe5aI948dHkrS5lY4EaWuWN1T2kFVb6SChG0yErbRKXQN/u4S3ZQ0re5zntHnjsRcRgO",
+	"NpCIcQZtlXwBW0TlmBDmMicy/vDrxi6foDK8+ZnDvcCQbzoubnTYiXk6FbkUj+LokGALwKttTeCh7Zbv",
+	"KFZzfssSW0l4Ly9wiEfZ2gblVDn5FowXSgRu8ELZSiPK6r2FtlaQjB8NRRpef7QYDS5r9sWEo9PwKvfj",
+	"a1hfb+y3GD0/os6NJF20YfejsqJ461mnTqHoKh/4wvWD8NFuPIrwNlwzP+CRR7kUIQx/CrsOvt1LveFM",
+	"b5jKCz57OBuc0GRTPns4tnOQMopKAfqvtpeHn01UkQZU8pGvz5+4ygzTj6KYBAb3UHSa54bp+bxcJKkY",
+	"xxU8Z680NGixDMp8WKbDFexry6mKGjf8U+qR6he+NUXyqbY2J1EVEpR4+M+V6HJR3p30KL5LVuN4kKaR",
+	"CyUyJo+BBEamqcpCrMRTJbbmSaBaTYW7fhZb8w6ZRE8kjfELB9R4Yf1oLV146JK51amvV7XPH1khEbD5",
+	"SmxZeHgSqAMNVF9iPMRvB4F/RHaiD+FLp2RSih/56kxKlHSikuiNInwBtNowoNrhqxCpSg+8DGtrV41z",
+	"9VUlJaNc9JmDMrfIt3y8UqRD1yFRvvRn+ShMDbPVACN70mIodWVr5/sqhP5CgMMXQNcdZV833y5iOi0Y",
+	"tfqFL3yF15rdJk5EBHcfURISwn2csBcVuKoqln9mtGXvGu8JuOy0p2m0Ja+Q1Ps+CQEbfSj88p8cd9m7",
+	"ic5P0fN5N92Kewip8+cVXiVfS4LRtkwrMYxMyb3xJb7w/Xz+SlOcK/UxvOJOJJq9OpHEP8Ou/ZF8+KbC",
+	"alL2jcY28gN4uzx9eKKCiMwcN0Fs+AGmCyZWa4vMGJFeI7StJelc9Jgvn7LOyG3P+/n8x/k8mUzCOpgg",
+	"DN/E3U7qbD+VUml/c3lVN7z9LW3sqqDn8xtkQAOluRQ8oDa+gAoRv1tPZ37Ei+Ct09vhvLOFZlrhSTLY",
+	"LS4DnYBp4SU3E2a3In8UzFczrrQJ3DUiz90NoA3eHY3+co1YLUzlLjBfD7J2sZHNES5cCy1bU6vcGeH3",
+	"4v3fKPkv5DvlCFV++nf8g0fKj389Dd4OLz0Mvt2X8ePgvXjaLZ/ZzLDvpG/QEjszDXdxXomZzAQiuU/F",
+	"l1j9xFfPz/VqxxLm2wUhxegPMtV77HWG+q5eaw9dJqBpWAbLkN34ikjTxbz1Vhr7IY7jqFiVcf2swiD2",
+	"bmZF6x+dZxWCv2MCs4+oM+JrgbsW/nhkvVG+9jSa4752/le6GTax2CEAoeVtawSYIAKzIDK4hofdxRzF",
+	"Pjyf0i5RiE6pX0pJ3VPD4Guy09QJUJJ1dGRIcMGDq+0/YyIlnNvB9iZVCy/+u7QjsWWhpUyK1V7gAjun",
+	"VusV9CaEJvfYkfLae7MPYm3hVC3ko89HhxOFBm+sIIdrI89SR8o36t1Lek6xw2482CL7oA2uL80XuOyR",
+	"9vu4UUdMppw26lj/xhePHLtFS1ztSFAFtk+gghUhxvQFNtTyB/EkHtbjKVfMOXBwY+uUStiBMzTx2MOH",
+	"vecPIjbePr6oxNfvezBfaP1wjHux5S5rZZedGUF4YBCrkA8DDiQWGtzowbcW7HytXG1WZ9ffX03OVlLh",
+	"f1y22+CfNPyHC0UcSOjVv5ktq4RRSw5oWMFny+OQxjf4hCDb3hmdlgby6oGBGMc1lPn7Z/f6k3N+n3K3",
+	"3Aw6GadxfY6Oe3D/WfYxSjCnFg8QpHOP3UBSh0FWwEwQ8zAH8rhI1q4LdBswcbxZA8MSW+mVUJYu8/bb",
+	"dxIbJLx+fybI4iiKrrHuei1U6OaaNB9V5UaRhk3hFITlxZoGFfkh3RWD186khpQZlM55LVX2PgzpNDsR",
+	"Xv+12mTE6SVslGnUMbGFOQapF1pnTsJNVI9oxBwuE/yRy5xPZS5t9Q70hSpPocdrB7DjtS4Wwt4vhSxK",
+	"QMKAezG0jh52MX73fEjaijg5r0vo/hegr/UF8bVmBKHiJyaUd2y9mebSLDGbGDm63Eq3D4V7ZWN1T3Ew",
+	"Wp/59upC17ywcibX3P0coRnm4ckpyO1vzUMdN4BkBhxD2thMI7DdDw9o35qHkse+t5GkOYllG/o7pWsS",
+	"fYDXP3VCVVh+JMEdEMc6gfumbCaCGIwjRFb899OVtLdZFjtLnazpaNm76ssSA4fv/kXsEsU2U7GQyusz",
+	"rpj4na/WuTju0rck8+lsKbBzX1dzSs4qfwsj1Bvs0IhoeAr1KmYPJ97NV5WRfukGXOWnX7ud6cS+Q6gd",
+	"+lfh5h4pUtmxqeUkUj512Jo7fPLApeJZBjlhnn+oJJnQxBiUCPrXu/c/MxwLRlUqj4TIaKZnmxU0Bzv9",
+	"ApZdCrussTur1zUZH1Z+BCijOYPOTVhusuJZ6OMJiIlz9j5wvW+58wIfkS11Y0SjQvK4erlPWr7EDZUi",
+	"uHljj34L7dv0sNMeretKHkqrt4WEHWPYv0ZpGzZ0ukuw4H4qpBWVpf+2EFBfUfv2icpxrOKhGsK9xupi",
+	"jzReXaRIm+gjvvublYLm+L4xSXB3i+BFLkWBvaZlWa43FYAx9efyC4qL1qtuUImxXGVucPAosqxXe8W2",
+	"fYiP7sFbe0r9HD5Br/Lum1HOnWuPfW7MoUd1Q8KzeG58Ix1zzu5DoAEv7zKbeePzQREW5K4CxVcic/u+",
+	"o6tP7vy4T1e7EL6wPzCL50dCTQw7Rhab0R5B4xJNkSYhfjqBEDiWBm99VZUHS+aYudArXRR6606pkkpM",
+	"AiNS1QoA+g1L651WGrDYfQlz676QPE83u+SGcfMgMowxA8hQZJPo+gUx/3LbvTGnuWB/Mce6XL+WXYxW",
+	"JA9lqp4a9DRb4y6kJ14FlaWcibgeBAigz94udAhrInc851CKa8jdOR/xa98ayuXAWq9bf6QO3yY0Jxpb",
+	"ZPk0F+mtwSqnCFMy2KkD7Az4JSisG88XUeycC4NxV8AzbFtFJCkowz0M43SbgO//wjZn/PArrURXkU0m",
+	"T7S93fFkMNT+sVPjOIVEpBpW4DRtzPHVM/OY5s8PA0CFi6dFz9nH1y/Z88s/XjSj5z5bThcy/lnY+ikZ",
+	"UP6BYzu48gMG/tWLPEjhfprx3YD1xzAh3zHI903xfyehpDBSO/9NK5FceYOsrwMSqCOYakfgiozgttUC",
+	"3WOHLi6gZWIEE10QYKLEa90o175XQ/nqCPTvYdWduAfe4MPfXbTx/ompSCvORjSSSrxmnmtdjGoK36rk",
+	"fCfVBske4UIDVB4wk0L5xSwXvPCNy2wh7GyZKuuEJ1+3R+P35/nzvt05uYaMjMLt841nBE6FFRMGywq2",
+	"vJvcyWAMeH57ulHChsSsfeCozvjO0Kc38K+DW+Ie9YAxWURexznm9Z3KJbNR/rjvZUO25Ou1LIx1452w",
+	"q4ur759cXj65etZTl3wiQGL5mribl88n3wga0a14V1zOycHx7KNEVOZTaJMZ4Pi5fBCh7yXmlYpNHglQ",
+	"p4BxncTaLPRgzDl7ofVDyZjGi5CuoUM2CMs+ROS+dlhX6xVO4itDU2gLAQtrB7bmBhPrG27NnQ4Dt5py",
+	"423WaMjdlNWU9nvt1uuUTU6FyL4Uj8zBPIOJbgB/lo+iQ17+8RcrnKNA0NWV3ZYL9X5jB52aOyS28wQd",
+	"FZ/iTtgnL53uFKfuvRwZx1KRPjfGN6cirfYv/8KhCJpw8C6wDN743v6wMr5xGpThwIZ8/Z1qCGOD0qw+",
+	"qR9pvj3vXHuLkWDfRCGGBhzDLoAfVXYaBjyz5JF4KUHNeOcfORkzY/jAt4c39b3TuwJbd/jIP3Rky88h",
+	"RdPLjWVWb2ZLkR2rKr7alJ7Ui+/XQmEp3+mqACqlgl8OcpmsT7yFRAkszBHXty7JTzNpZrzoKLK5XxZ6",
+	"a5gRj6LgOQ7HML6lHIpX+LJ4Ak4C6Kl9Y/9eMYXeKpjGDculevDoNu+0r8B3CplUdbrlnxfCLDuiEL6C",
+	"Bhw/RN5WoVkPYh177hu9EghDL2Fc2EcC6Mw4M/xRsI3KRBH78l1EGK/M0GWEe5fnuSjYij8Iwkx/7UZc",
+	"HsSvVrR7yj3RqyeBD4k+FO+BgjQUOEHlE58tY0kU+EAtoqLGPQofe13oVaRVOkoni+8T3iK0PpKKTbkR",
+	"3z9346nGdP7o47jdDYHcy/frYfHlOGDcamZefI7KAoPSEYN/unAnydt1uMWnEsi+BgNVlXg2Wvtx0H+l",
+	"+vNA0BPovjRy959LnxyTPTigdXGMLIL1d2vwnayGoMpcijwzbCpmGiieeGExYu0rzGTkFy4EzyZsurGx",
+	"oBl+G2E/yAMSXk+1aX0UYbf2hKFMaPUURwF30KYwukCIofEDIUktd2v0RIZ3YzwV0Ljgc/vNcFu4bcpO",
+	"q5GA27Wrdj5w5c58djlclyiJZS0rXJ3rnM9ExGp4RUQGCV/CZ09MT5r0fWCc5msrC3o70IxPBmr/qqVi",
+	"7qnqZgC9gsB7TBuBFqNHEyY2AITuJYcuAZ3Eup8gcRFDH9gaEG9P+LgvB79owq2izhrAqIt98tLJ6a+Y",
+	"/IQlSoiR24ZvUYiA9zQpRT+50/ooil2FWMZTqFbq/b3SdkfYb7o76ZASKQ+91WwlVFZFGWcanJp5l9gB",
+	"V/PAYvJ/AHjByWM4uF4JIYTNvmHKKYDt0vkH7hxauXKHMVJeB2fTHIvT8gRSq/UBZPyJKOcrhHicKMQJ",
+	"b//mmLBObDEsdd4RafpLKOSuQqdKDxtgGCtEzdwE2De0typlF5/GFMK80BSty086z/bDHkao7ska5+dZ",
+	"ihYpEkIsRX5quy7nFntbpJIcP/Ey9mFLwMtUMM4yZwbjvtCAW7oJ3n8xTy/R7K1c1oWG+ttIkYxQMKQq",
+	"cncnEP2zN7YCGXOW0I4pvcVLtmTWATgA26hcmNhBt9JgsN0JTmVvuf0Gq/jKkX0rivONl/1Tn0ipHjoD",
+	"QIVev3XP9BjkP2t0xqRhW648vR9lxziToGbHtBrc/vp1GRtDhQ8Gr76dE90oD7GWz5Z+Z07CFFJ+4Ntj",
+	"1fQsEgZkrgRNgqPvnUJneUKHhVPfaVVWMzrVYgOzrTN/3SHJmm1hkJBJAA1XnrOtkIuls0GQSnM4nRn2",
+	"f6iQmh0B7flC2K0Qys9hqTcFRqq9vcSMBG4imSm5WNpDYKCDccUJFwna0Jz0C8Mdv2f/nI5fXb56WeVO",
+	"fPTWhXiUYpvETHzAfz95CsB/J82Bg3FIpB3dyjxnC2HpdM83YUZ2rPXTv6vNauppYboWvdJJ42Std8tG",
+	"Go0cKlBzGsMXUBZqxe9fe0nptge4lAOV1oBqmEEb93TNF6Jv9wC2Pqwga2lXeQ9gjtofbBWD+AOkWa3y",
+	"2JNlWXditimk3T35oHM5250apfcPut+FmPLjt1SwvLA1CnMfIIEwu613UpIeRbKlmG/d4A7M8v36zxzI",
+	"MsfoSNZ2uw9PrII8L0NOxEv0m0ys1toKNds9+YsYXCF46UU7/Pcfv7QZo+jUJsahMcoB6Srnze5OvePr",
+	"XNojn9d3vm03uku+wkxvlfsjplnmmwJwxCGh32jXJA3LtVpAKw+OK7HOuXLuid6aG4wazrX7L7RuAJVM",
+	"hHzc5E4Jrqx84Bv2U8EahrU+sTBtubR9jH2fuNyvpWT2tXVv43Y5ATK4HTetdAywOs8iizIW1FXNdt8X",
+	"PxKVY8ubCTj3seo2NJC6qRXlLUWelQhRu6R4cdy2vdbFYR1v/um2jj4EuyPr0/ugT8VMq8xdCr6Vuoeg",
+	"IKElNPDVRVZNME0Q7ermXkWsVEwm6B5QiJVwxmFgSfIrRZXu4y31KdbjnyCF6N//XyKJ6KnmhvHRIZ4b",
+	"tgj6P/Ad2xhRRb0B0mUeODooqrq78MVTLqX/xls33tMx1sFyEIvZjyst9Dq9Dl3E+jfh2PhtAEZYGyrf",
+	"zZHgL2Fix8RbRpusKkwTj5vvAMqDfghel0dUaSX+AAbdOXsXlwNzd7VlWQgb2snAO2nC/9pOnIbsP37i",
+	"6xZeNQUWCeu7jn5kYgC+AyBhiLTwsiiFERzhJV9jbLSXsoHEId3rwLJyKs47+EASs7M7fgcA+O+nubBP",
+	"pqKLKS3XTnEKlUVM0BJw5HS2/62wL05Fq4Xv/rpi2lzFrfPCRTcGE8FVczbTeS74YiNMCY4rFUsIQsML",
+	"DXA1znnhKRt3sOpM2nP2s8YOmiZ2YgTAACm2n/zovoEGZQQfyA8VOpCrP35FOpCwTOnjZ07UNaZlP5Y7",
+	"diIDsjbXb6rMdivEg+lqDPBJiF60w7fNgPPtSLxbypOKO+5mY3efhgo7covdoHxd3JHV1bOLvdKxSGvn",
+	"RfUo3HZGPAoFKxzj81CwyU2zePAabRSwKj1I3lRsFwBRlFeAc3hVFnvtZ2KWS/X1SfSaXFyfJ2dGFI9h",
+	"WzdFfnZ99vTs86+f//8AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -669,6 +669,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guest/{token}/language": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["Token"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Letters to this guest come in this language from now on. */
+        post: operations["readAsGuest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/guest/{token}/seen": {
         parameters: {
             query?: never;
@@ -2719,6 +2738,9 @@ export interface components {
             room?: components["schemas"]["MeetingRoom"];
             card?: components["schemas"]["Card"];
             names: string[];
+            /** @description Of the letters to them. */
+            language: string;
+            languages: components["schemas"]["Language"][];
             mayBring?: boolean;
             mayMove?: boolean;
             files?: components["schemas"]["File"][];
@@ -3656,6 +3678,8 @@ export interface components {
             delegatedFrom?: string;
             /** @description The address of who brought them along. */
             broughtBy?: string;
+            /** @description Of the letters to them, as a BCP 47 tag; as it is known when it is left out. */
+            language?: string;
         };
         DraftRange: {
             from: string;
@@ -3916,10 +3940,20 @@ export interface components {
         };
         Previews: {
             items: components["schemas"]["Preview"][];
+            /** @description Those that letters can be written in. */
+            languages: components["schemas"]["Language"][];
+        };
+        Language: {
+            /** @description A BCP 47 tag. */
+            code: string;
+            /** @description As it calls itself. */
+            name: string;
         };
         Preview: {
             name: string;
             email: string;
+            /** @description Of a letter by mail, as a BCP 47 tag. */
+            language?: string;
             /** @enum {string} */
             channel: "inside" | "mail";
             /** @enum {string} */
@@ -5269,6 +5303,33 @@ export interface operations {
         };
         responses: {
             /** @description Invited. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readAsGuest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["Token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    language: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Kept. */
             204: {
                 headers: {
                     [name: string]: unknown;

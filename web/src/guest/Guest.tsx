@@ -45,6 +45,16 @@ function useBringAsGuest(token: string) {
 	});
 }
 
+/** Has letters to the guest come in a language. */
+function useLanguage(token: string) {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: (language: string) =>
+			take(api.POST("/api/guest/{token}/language", { params: { path: { token } }, body: { language } })),
+		onSettled: () => queries.invalidateQueries({ queryKey: keys.guest(token) }),
+	});
+}
+
 /** Keeps that this page has shown the meeting as it is; what is new since is said until it is left. */
 function useSeen(token: string, m: GuestMeeting) {
 	const { version, unseen } = m;
@@ -145,6 +155,7 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 	const answer = useGuestAnswer(token, m.sequence);
 	const propose = useProposeAsGuest(token);
 	const bring = useBringAsGuest(token);
+	const language = useLanguage(token);
 	const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
 	const known = [...new Set([m.guestZone, here, m.zone].filter(Boolean))];
 	const [chosen, setZone] = useState(known[0] ?? m.zone);
@@ -295,6 +306,21 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 			</div>
 			<p className="mt-[22px] border-rule border-t pt-2.5 text-quiet text-small">
 				This page is for {m.guest.email}. Not you? Do not pass it on.
+				<label className="mt-1 block">
+					Mails to you come in{" "}
+					<select
+						className="rounded-[3px] border border-rule bg-white px-1 py-px text-ink"
+						value={language.variables ?? m.language}
+						disabled={language.isPending}
+						onChange={(e) => language.mutate(e.target.value)}
+					>
+						{m.languages.map((l) => (
+							<option key={l.code} value={l.code} lang={l.code}>
+								{l.name}
+							</option>
+						))}
+					</select>
+				</label>
 			</p>
 		</div>
 	);

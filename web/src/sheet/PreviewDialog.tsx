@@ -68,7 +68,16 @@ export function PreviewDialog({ sheet, store, sending, onClose }: Props) {
 							</li>
 						))}
 					</ul>
-					{!problem && <Letter key={`${at} ${sheet.version}`} sheet={sheet} number={at} to={shown} letter={letter} />}
+					<div className="min-w-0">
+						{shown.language && (
+							<Written
+								in={shown.language}
+								languages={known?.languages ?? []}
+								set={(language) => write(store, shown.email, language)}
+							/>
+						)}
+						{!problem && <Letter key={`${at} ${sheet.version}`} sheet={sheet} number={at} to={shown} letter={letter} />}
+					</div>
 				</div>
 			)}
 			{sending.problem && <Note tone="brick">{sending.problem.detail}</Note>}
@@ -82,6 +91,32 @@ export function PreviewDialog({ sheet, store, sending, onClose }: Props) {
 			</div>
 		</Question>
 	);
+}
+
+/** The language of a letter, which is kept for the next one to them. */
+function Written(props: { in: string; languages: Schemas["Language"][]; set: (code: string) => void }) {
+	return (
+		<label className="mb-1 block text-small">
+			<span className="text-quiet">written in</span>{" "}
+			<select
+				className="rounded-[3px] border border-rule bg-white px-1 py-px"
+				value={props.in}
+				onChange={(e) => props.set(e.target.value)}
+			>
+				{props.languages.map((l) => (
+					<option key={l.code} value={l.code} lang={l.code}>
+						{l.name}
+					</option>
+				))}
+			</select>
+		</label>
+	);
+}
+
+function write(store: DraftStore, email: string, language: string) {
+	const { people } = store.get().draft;
+	store.change({ people: people.map((p) => (p.email.toLowerCase() === email.toLowerCase() ? { ...p, language } : p)) });
+	void store.save();
 }
 
 /** Whether the words before them go with a message. */
