@@ -67,6 +67,7 @@ fuzz: needs
 	go test -run NONE -fuzz FuzzLinks -fuzztime 60s ./internal/core/join
 	go test -run NONE -fuzz FuzzDescription -fuzztime 60s -fuzzminimizetime 1s ./internal/conference
 	go test -run NONE -fuzz FuzzPeople -fuzztime 60s ./internal/core/typed
+	go test -run NONE -fuzz FuzzLook -fuzztime 60s ./internal/core/attachment
 
 # Speed is compared with something else in the same run, never asserted.
 bench: needs

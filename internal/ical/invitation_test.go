@@ -256,8 +256,21 @@ func FuzzReadInvitations(f *testing.F) {
 			if err != nil {
 				t.Fatalf("%v\n%s", err, text)
 			}
-			if err := c.Entries(window, when.Zone{}, func(calendar.Entry) bool { return true }); err != nil {
+			var dates []when.Instant
+			if err := c.Entries(window, when.Zone{}, func(e calendar.Entry) bool {
+				dates = append(dates, e.ID)
+				return len(dates) < 3
+			}); err != nil {
 				return
+			}
+			// Each date can be answered, and the answer is read back.
+			i := schedule.Invitation{State: s, UID: "x", Organiser: "o@veerhaven.example", Attendee: "a@marrowby.example"}.Answering(0, meeting.Maybe, "")
+			for _, on := range dates {
+				i = i.Answering(on, meeting.Accepted, "")
+			}
+			reply := ical.WriteReply(schedule.InvitationReply{Invitation: i, From: meeting.Party{Name: "A"}, Stamp: window.Start.Time()})
+			if _, err := ical.ReadReplies(reply, ""); err != nil {
+				t.Fatalf("an answer cannot be read: %v\n%s", err, reply)
 			}
 			ical.InvitationWords(s)
 			again, err := ical.ReadInvitations(append([]byte("BEGIN:VCALENDAR\r\nMETHOD:REQUEST\r\n"), text[len("BEGIN:VCALENDAR\r\n"):]...), "")

@@ -20,6 +20,25 @@ func (t *Tx) InvitationOf(ctx context.Context, person uuid.UUID, uid string) (sc
 	return oneInvitation(t.Queries.InvitationOf(ctx, db.InvitationOfParams{PersonID: person, Uid: uid}))
 }
 
+// InvitationOfRoom is the one that asks for a room, locked; it fails with ErrNotFound.
+func (t *Tx) InvitationOfRoom(ctx context.Context, room uuid.UUID, uid string) (schedule.Invitation, error) {
+	return oneInvitation(t.Queries.InvitationOfRoom(ctx, db.InvitationOfRoomParams{RoomID: room, Uid: uid}))
+}
+
+// BookFromOutside replaces what an invitation books of its room, which is locked, and says how much
+// of it could be had.
+func (t *Tx) BookFromOutside(ctx context.Context, i schedule.Invitation, spans []when.Span, at time.Time) (booked int, err error) {
+	if err := t.DropOutsideBookings(ctx, i.ID); err != nil || len(spans) == 0 {
+		return 0, err
+	}
+	p := db.InsertOutsideBookingsParams{RoomID: *i.RoomID, OwnerID: i.PersonID, InvitationID: i.ID, BookedAt: at}
+	for _, s := range spans {
+		p.Starts, p.Ends = append(p.Starts, s.Start.Time()), append(p.Ends, s.End.Time())
+	}
+	n, err := t.InsertOutsideBookings(ctx, p)
+	return int(n), err
+}
+
 // Invitation fails with ErrNotFound.
 func (t *Tx) Invitation(ctx context.Context, id uuid.UUID) (schedule.Invitation, error) {
 	return oneInvitation(t.Queries.Invitation(ctx, id))
@@ -34,7 +53,7 @@ func oneInvitation(r db.Invitation, err error) (schedule.Invitation, error) {
 	if err != nil {
 		return schedule.Invitation{}, domain(err)
 	}
-	i := schedule.Invitation{ID: r.ID, PersonID: r.PersonID, UID: r.Uid, OrganiserName: r.OrganiserName, Organiser: r.Organiser, Attendee: r.Attendee, Title: r.Title,
+	i := schedule.Invitation{ID: r.ID, RoomID: r.RoomID, PersonID: r.PersonID, UID: r.Uid, OrganiserName: r.OrganiserName, Organiser: r.Organiser, Attendee: r.Attendee, Title: r.Title,
 		Answer: meeting.Answer(r.Answer), Comment: r.Comment, AnsweredAt: r.AnsweredAt, Reply: schedule.State(r.Reply), ReplyDetail: r.ReplyDetail, Version: int(r.Version),
 		ArrivedAt: r.ArrivedAt, ChangedAt: r.ChangedAt, ExpandedOn: toDay(r.ExpandedOn)}
 	if r.Waiting != nil {
@@ -53,7 +72,7 @@ func oneInvitation(r db.Invitation, err error) (schedule.Invitation, error) {
 
 // KeepInvitation keeps one, with its dates where they are given, and the time that they take.
 func (t *Tx) KeepInvitation(ctx context.Context, i schedule.Invitation) error {
-	p := db.KeepInvitationParams{ID: i.ID, PersonID: i.PersonID, Uid: i.UID, State: must(i.State), OrganiserName: i.OrganiserName, Organiser: i.Organiser, Attendee: i.Attendee,
+	p := db.KeepInvitationParams{ID: i.ID, RoomID: i.RoomID, PersonID: i.PersonID, Uid: i.UID, State: must(i.State), OrganiserName: i.OrganiserName, Organiser: i.Organiser, Attendee: i.Attendee,
 		Title: i.Title, Answer: string(i.Answer), Comment: i.Comment, AnsweredAt: i.AnsweredAt, Reply: string(i.Reply), ReplyDetail: i.ReplyDetail, Off: i.State.Off,
 		Version: int32(i.Version), ArrivedAt: i.ArrivedAt, ChangedAt: i.ChangedAt, ExpandedOn: dayTime(i.ExpandedOn), Answers: []byte("[]"), Replying: []int64{}}
 	if len(i.Answers) > 0 {

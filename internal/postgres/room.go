@@ -34,6 +34,7 @@ type storedRules struct {
 	Above    int        `json:"agreeAbove,omitempty"`
 	After    when.Clock `json:"agreeAfter,omitempty"`
 	Within   int        `json:"agreeWithin,omitempty"`
+	Outside  bool       `json:"outside,omitempty"`
 }
 
 const rulesSchema = 1
@@ -42,7 +43,7 @@ func rulesJSON(r rooms.Rules) []byte {
 	minutes := func(d time.Duration) int { return int(d / time.Minute) }
 	open := weekOf(r.Open)
 	s := storedRules{Schema: rulesSchema, By: string(r.By), People: r.People, Others: string(r.Others), Longest: minutes(r.Longest), Ahead: r.Ahead, Gap: minutes(r.Gap),
-		Open: &open, Holidays: r.Holidays, Closed: r.Closed, Share: r.Share, Always: r.Agree.Always, Above: minutes(r.Agree.Above), After: r.Agree.After, Within: r.Agree.Within}
+		Open: &open, Holidays: r.Holidays, Closed: r.Closed, Share: r.Share, Always: r.Agree.Always, Above: minutes(r.Agree.Above), After: r.Agree.After, Within: r.Agree.Within, Outside: r.Outside}
 	return must(s)
 }
 
@@ -56,7 +57,7 @@ func toRules(b []byte) (rooms.Rules, error) {
 	}
 	length := func(minutes int) time.Duration { return time.Duration(minutes) * time.Minute }
 	r := rooms.Rules{By: rooms.By(s.By), People: s.People, Others: rooms.Others(s.Others), Longest: length(s.Longest), Ahead: s.Ahead, Gap: length(s.Gap),
-		Holidays: s.Holidays, Closed: s.Closed, Share: s.Share,
+		Holidays: s.Holidays, Closed: s.Closed, Share: s.Share, Outside: s.Outside,
 		Agree: rooms.Agree{Always: s.Always, Above: length(s.Above), After: s.After, Within: s.Within}}
 	if s.Open != nil {
 		r.Open = s.Open.hours()

@@ -17,7 +17,9 @@ import (
 // the address that is invited; Waiting is a message about it that was not believed by itself, nil
 // for none.
 type Invitation struct {
-	ID, PersonID             uuid.UUID
+	ID, PersonID uuid.UUID
+	// RoomID is set where it asks for a room: PersonID is its keeper then, who answers for it.
+	RoomID                   *uuid.UUID
 	UID                      string
 	State                    invited.State
 	Waiting                  *invited.Message

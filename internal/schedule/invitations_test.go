@@ -1,6 +1,7 @@
 package schedule_test
 
 import (
+	"context"
 	"strings"
 	"testing"
 	"time"
@@ -13,6 +14,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	dayviews "jembro/internal/schedule/availability"
 	"jembro/internal/schedule/invitations"
 	"jembro/internal/standin"
 )
@@ -200,4 +202,96 @@ func TestTheHouseIsInvited(t *testing.T) {
 	forwarded.UID = look(t, sigrid.ID, ours).Content.UID
 	require.NoError(t, running.World.Post.InviteHouse(forwarded))
 	assert.Len(t, invitedOf(t, sigrid, o.Title), 1)
+}
+
+// TestARoomIsInvitedFromOutside: by its rules it says no at once, or its keeper answers for it; what
+// is accepted is booked, moves with the meeting and is given back.
+func TestARoomIsInvitedFromOutside(t *testing.T) {
+	marta := who(t, "marta.quental@marrowby.example")
+	lens, post := room(t, "Lens Room"), running.World.Post
+	at := time.Date(2027, 6, 11, 7, 0, 0, 0, time.UTC)
+	o := standin.Outside{UID: "room@veerhaven.example", Title: "Crane drawings", From: "berth@veerhaven.example", Name: "Berth Office", To: service().Seal.InvitationAddress(uuid.Nil, service().House.MailDomain),
+		Invited: lens.Email, Start: at, Length: time.Hour, Rule: "FREQ=WEEKLY;COUNT=3"}
+	require.NoError(t, post.InviteHouse(o))
+	m := box(t, o.From, 1)[0]
+	assert.Equal(t, []string{"METHOD:REPLY"}, linesOf(string(m.Calendar), "METHOD"))
+	assert.Contains(t, linesOf(string(m.Calendar), "ATTENDEE")[0], "PARTSTAT=DECLINED")
+	assert.Contains(t, linesOf(string(m.Calendar), "ATTENDEE")[0], ":mailto:"+lens.Email)
+	assert.Contains(t, m.Text, "Lens Room is not given to people outside.")
+	require.NoError(t, post.InviteHouse(o), "once more")
+
+	_, err := running.Program.Pool.Exec(t.Context(), `UPDATE room SET rules = rules || '{"outside": true}' WHERE id = $1`, lens.ID)
+	require.NoError(t, err)
+	t.Cleanup(func() {
+		_, err := running.Program.Pool.Exec(context.Background(), `UPDATE room SET rules = rules - 'outside' WHERE id = $1`, lens.ID)
+		assert.NoError(t, err)
+	})
+	o.UID, o.Title, o.From = "room2@veerhaven.example", "Crane models", "models@veerhaven.example"
+	require.NoError(t, post.InviteHouse(o))
+	keeper := schedule.Person{ID: lens.KeptBy[0]}
+	me := schedule.Self(keeper.ID)
+	var id uuid.UUID
+	eventually(t, "its keeper is asked", func() bool {
+		day, err := service().Today.Today(t.Context(), me)
+		require.NoError(t, err)
+		for _, i := range day.Invited {
+			if i.Title == o.Title {
+				id = i.ID
+			}
+		}
+		return id != uuid.Nil
+	})
+	assert.Empty(t, invitedOf(t, keeper, o.Title), "it takes none of the keeper's own time")
+	bookings := func() (n int) {
+		require.NoError(t, running.Program.Pool.QueryRow(t.Context(), "SELECT count(*) FROM booking WHERE invitation_id = $1", id).Scan(&n))
+		return n
+	}
+	view := func() invitations.View {
+		v, err := service().Invitations.Invitation(t.Context(), me, id)
+		require.NoError(t, err)
+		return v
+	}
+	assert.Equal(t, lens.Name, view().Room.Name)
+	assert.Zero(t, bookings())
+
+	// Somebody inside has it on the second date.
+	send(t, marta.ID, open(t, marta.ID, draft(func(d *meeting.Draft) {
+		second := at.AddDate(0, 0, 7)
+		d.Start, d.End, d.Zone = second.Format("2006-01-02T15:04"), second.Add(time.Hour).Format("2006-01-02T15:04"), "UTC"
+		outsiders("elsewhere@kirisame.example")(d)
+		d.RoomID, d.NoRoom = lens.ID.String(), false
+	})))
+	answer := func(on when.Instant, a meeting.Answer) error {
+		return service().Invitations.Answer(t.Context(), me, id, on, a, "", view().Version)
+	}
+	field, sentence := fieldOf(t, answer(0, meeting.Accepted))
+	assert.Equal(t, "answer", field)
+	assert.Contains(t, sentence, "taken on 1 of 3 dates")
+	assert.Zero(t, bookings(), "nothing of it stays")
+	dates := view().Dates
+	require.NoError(t, answer(dates[1].On, meeting.Declined))
+	require.NoError(t, answer(dates[0].On, meeting.Accepted))
+	require.NoError(t, answer(dates[2].On, meeting.Accepted))
+	assert.Equal(t, 2, bookings())
+	rui := who(t, "rui.calado@marrowby.example")
+	day, err := service().Availability.RoomsDay(t.Context(), schedule.Self(rui.ID), dayviews.RoomsQuestion{Day: when.DayOf(2027, 6, 11)})
+	require.NoError(t, err)
+	taken := 0
+	for _, r := range day.Rooms {
+		if r.ID == lens.ID {
+			taken = len(r.Taken)
+		}
+	}
+	assert.Equal(t, 1, taken, "everybody sees that it is taken")
+
+	// It is moved: that is another question; then called off.
+	o.Sequence, o.Start = 1, at.Add(2*time.Hour)
+	require.NoError(t, post.InviteHouse(o))
+	eventually(t, "it is given back", func() bool { return bookings() == 0 })
+	require.NoError(t, answer(0, meeting.Accepted))
+	assert.Equal(t, 3, bookings())
+	o.Sequence, o.Off = 2, true
+	require.NoError(t, post.InviteHouse(o))
+	eventually(t, "it is given back", func() bool { return bookings() == 0 })
+	box(t, "berth@veerhaven.example", 1) // once more is answered once
 }

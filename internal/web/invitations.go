@@ -37,6 +37,9 @@ func toInvitation(v invitations.View) api.Invitation {
 	out := api.Invitation{ID: v.ID, Version: v.Version, Title: v.Told.Title, Text: v.Told.Text, Place: v.Told.Place, Organiser: v.Name(), OrganiserAddress: v.Organiser,
 		Attendee: v.Attendee, Names: slices.Concat([]string{}, v.Told.Names), Off: v.State.Off, Answer: answerNames[v.Answer], Comment: v.Comment, Dates: each(v.Dates, date),
 		Card: toCard(v.Card, join.Reader{Country: when.CountryOf(v.Zone.String())}), ArrivedAt: v.ArrivedAt, Reply: api.InvitationReplyNone, ReplyDetail: orNil(v.ReplyDetail)}
+	if v.Room != nil {
+		out.Room = &v.Room.Name
+	}
 	if v.Reply != "" {
 		out.Reply = api.InvitationReply(v.Reply)
 	}
@@ -69,7 +72,11 @@ func (h *handlers) InvitationFile(ctx context.Context, r api.InvitationFileReque
 }
 
 func toInvitedTo(i schedule.OpenInvitation, t today.Today) api.InvitedTo {
-	return api.InvitedTo{ID: i.ID, Title: i.Title, Organiser: i.Name(), Words: words.Near(i.Start, t.Day, t.Zone), Start: i.Start.Time(), Version: i.Version, Doubt: i.Waiting != nil,
+	title := i.Title
+	if i.RoomID != nil {
+		title += " (asks for a room)"
+	}
+	return api.InvitedTo{ID: i.ID, Title: title, Organiser: i.Name(), Words: words.Near(i.Start, t.Day, t.Zone), Start: i.Start.Time(), Version: i.Version, Doubt: i.Waiting != nil,
 		Unsent: i.Reply == schedule.Failed}
 }
 

@@ -61,7 +61,7 @@ func toSettings(room keeping.Room) api.RoomChange {
 	out := api.RoomChange{Name: room.Name, Floor: room.Floor, Seats: room.Seats, Equipment: each(room.Equipment, same), Directions: room.Directions, Link: room.Link,
 		Keepers: each(room.Room.Keepers, func(id uuid.UUID) api.RoomPerson { return person(id.String()) }),
 		Rules: api.RoomRules{By: api.RoomRulesByEverybody, Others: api.RoomRulesOthersAsk, People: each(r.People, person), Longest: r.Longest, Ahead: r.Ahead, Gap: r.Gap,
-			Open: r.Open[:], Holidays: r.Holidays, Closed: r.Closed, Share: r.Share,
+			Open: r.Open[:], Holidays: r.Holidays, Closed: r.Closed, Share: r.Share, Outside: &r.Outside,
 			AgreeAlways: r.AgreeAlways, AgreeAbove: r.AgreeAbove, AgreeAfter: r.AgreeAfter, AgreeWithin: r.AgreeWithin}}
 	if r.By != rooms.ByEverybody {
 		out.Rules.By = api.RoomRulesBy(r.By)
@@ -80,7 +80,7 @@ func (h *handlers) ChangeRoom(ctx context.Context, r api.ChangeRoomRequestObject
 
 func fromRules(r api.RoomRules) keeping.TypedRules {
 	out := keeping.TypedRules{By: rooms.By(r.By), People: each(r.People, func(p api.RoomPerson) string { return p.ID.String() }), Longest: r.Longest, Ahead: r.Ahead, Gap: r.Gap,
-		Open: [7]string(r.Open), Holidays: r.Holidays, Closed: r.Closed, Share: r.Share,
+		Open: [7]string(r.Open), Holidays: r.Holidays, Closed: r.Closed, Share: r.Share, Outside: deref(r.Outside),
 		AgreeAlways: r.AgreeAlways, AgreeAbove: r.AgreeAbove, AgreeAfter: r.AgreeAfter, AgreeWithin: r.AgreeWithin}
 	if r.By == api.RoomRulesByEverybody {
 		out.By = rooms.ByEverybody

@@ -25,6 +25,8 @@ type Rules struct {
 	// any.
 	Share int
 	Agree Agree
+	// Outside lets people outside ask for it by inviting it; its keeper answers.
+	Outside bool
 }
 
 // By is who may book a room.

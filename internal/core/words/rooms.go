@@ -136,7 +136,11 @@ func Rules(r rooms.Rules, site string) (lines []string) {
 	if r.Holidays {
 		lines = append(lines, "Closed on public holidays")
 	}
-	return append(lines, agrees(r.Agree)...)
+	lines = append(lines, agrees(r.Agree)...)
+	if r.Outside {
+		lines = append(lines, "People outside ask its keeper by inviting it")
+	}
+	return lines
 }
 
 // openDays says the hours, days with the same together: "Monday to Friday 8:00 – 20:00".

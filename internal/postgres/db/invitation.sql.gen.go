@@ -21,6 +21,15 @@ func (q *Queries) DropInvitationDates(ctx context.Context, id uuid.UUID) error {
 	return err
 }
 
+const dropOutsideBookings = `-- name: DropOutsideBookings :exec
+DELETE FROM booking WHERE invitation_id = $1::uuid
+`
+
+func (q *Queries) DropOutsideBookings(ctx context.Context, invitationID uuid.UUID) error {
+	_, err := q.db.Exec(ctx, dropOutsideBookings, invitationID)
+	return err
+}
+
 const insertInvitationDates = `-- name: InsertInvitationDates :exec
 INSERT INTO invitation_date (invitation_id, starts, ends, title, whole_day, free, answer)
 SELECT $1, unnest($2::timestamptz[]), unnest($3::timestamptz[]), unnest($4::text[]), unnest($5::boolean[]), unnest($6::boolean[]), unnest($7::text[])
@@ -49,8 +58,39 @@ func (q *Queries) InsertInvitationDates(ctx context.Context, arg InsertInvitatio
 	return err
 }
 
+const insertOutsideBookings = `-- name: InsertOutsideBookings :execrows
+INSERT INTO booking (id, room_id, kind, owner_id, invitation_id, during, booked_at)
+SELECT gen_random_uuid(), $1::uuid, 'booked', $2::uuid, $3::uuid, tstzrange(t.s, t.e), $4::timestamptz
+FROM (SELECT unnest($5::timestamptz[]) AS s, unnest($6::timestamptz[]) AS e) t ON CONFLICT DO NOTHING
+`
+
+type InsertOutsideBookingsParams struct {
+	RoomID       uuid.UUID
+	OwnerID      uuid.UUID
+	InvitationID uuid.UUID
+	BookedAt     time.Time
+	Starts       []time.Time
+	Ends         []time.Time
+}
+
+// What is taken meanwhile stays with who has it.
+func (q *Queries) InsertOutsideBookings(ctx context.Context, arg InsertOutsideBookingsParams) (int64, error) {
+	result, err := q.db.Exec(ctx, insertOutsideBookings,
+		arg.RoomID,
+		arg.OwnerID,
+		arg.InvitationID,
+		arg.BookedAt,
+		arg.Starts,
+		arg.Ends,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
+}
+
 const invitation = `-- name: Invitation :one
-SELECT id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying FROM invitation WHERE id = $1
+SELECT id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying, room_id FROM invitation WHERE id = $1
 `
 
 func (q *Queries) Invitation(ctx context.Context, id uuid.UUID) (Invitation, error) {
@@ -78,6 +118,7 @@ func (q *Queries) Invitation(ctx context.Context, id uuid.UUID) (Invitation, err
 		&i.ExpandedOn,
 		&i.Answers,
 		&i.Replying,
+		&i.RoomID,
 	)
 	return i, err
 }
@@ -85,7 +126,7 @@ func (q *Queries) Invitation(ctx context.Context, id uuid.UUID) (Invitation, err
 const invitationDates = `-- name: InvitationDates :many
 SELECT i.id, i.uid, i.organiser, i.organiser_name, coalesce(nullif(d.answer, ''), i.answer)::text AS answer, d.starts, d.ends, d.title, d.whole_day, d.free
 FROM invitation i JOIN invitation_date d ON d.invitation_id = i.id
-WHERE i.person_id = $1 AND d.starts < $2::timestamptz AND d.ends > $3::timestamptz ORDER BY d.starts, d.ends LIMIT 1000
+WHERE i.person_id = $1 AND i.room_id IS NULL AND d.starts < $2::timestamptz AND d.ends > $3::timestamptz ORDER BY d.starts, d.ends LIMIT 1000
 `
 
 type InvitationDatesParams struct {
@@ -140,7 +181,7 @@ func (q *Queries) InvitationDates(ctx context.Context, arg InvitationDatesParams
 }
 
 const invitationOf = `-- name: InvitationOf :one
-SELECT id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying FROM invitation WHERE person_id = $1 AND uid = $2 FOR UPDATE
+SELECT id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying, room_id FROM invitation WHERE person_id = $1 AND uid = $2 AND room_id IS NULL FOR UPDATE
 `
 
 type InvitationOfParams struct {
@@ -173,6 +214,46 @@ func (q *Queries) InvitationOf(ctx context.Context, arg InvitationOfParams) (Inv
 		&i.ExpandedOn,
 		&i.Answers,
 		&i.Replying,
+		&i.RoomID,
+	)
+	return i, err
+}
+
+const invitationOfRoom = `-- name: InvitationOfRoom :one
+SELECT id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying, room_id FROM invitation WHERE room_id = $1::uuid AND uid = $2 FOR UPDATE
+`
+
+type InvitationOfRoomParams struct {
+	RoomID uuid.UUID
+	Uid    string
+}
+
+func (q *Queries) InvitationOfRoom(ctx context.Context, arg InvitationOfRoomParams) (Invitation, error) {
+	row := q.db.QueryRow(ctx, invitationOfRoom, arg.RoomID, arg.Uid)
+	var i Invitation
+	err := row.Scan(
+		&i.ID,
+		&i.PersonID,
+		&i.Uid,
+		&i.State,
+		&i.Waiting,
+		&i.OrganiserName,
+		&i.Organiser,
+		&i.Attendee,
+		&i.Title,
+		&i.Answer,
+		&i.Comment,
+		&i.AnsweredAt,
+		&i.Reply,
+		&i.ReplyDetail,
+		&i.Off,
+		&i.Version,
+		&i.ArrivedAt,
+		&i.ChangedAt,
+		&i.ExpandedOn,
+		&i.Answers,
+		&i.Replying,
+		&i.RoomID,
 	)
 	return i, err
 }
@@ -207,8 +288,8 @@ func (q *Queries) InvitationsToRoll(ctx context.Context, arg InvitationsToRollPa
 }
 
 const keepInvitation = `-- name: KeepInvitation :exec
-INSERT INTO invitation (id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21)
+INSERT INTO invitation (id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying, room_id)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22)
 ON CONFLICT (id) DO UPDATE SET state = excluded.state, waiting = excluded.waiting, organiser_name = excluded.organiser_name, organiser = excluded.organiser,
     attendee = excluded.attendee, title = excluded.title, answer = excluded.answer, comment = excluded.comment, answered_at = excluded.answered_at,
     reply = excluded.reply, reply_detail = excluded.reply_detail, off = excluded.off, version = excluded.version, changed_at = excluded.changed_at, expanded_on = excluded.expanded_on, answers = excluded.answers, replying = excluded.replying
@@ -236,6 +317,7 @@ type KeepInvitationParams struct {
 	ExpandedOn    time.Time
 	Answers       []byte
 	Replying      []int64
+	RoomID        *uuid.UUID
 }
 
 func (q *Queries) KeepInvitation(ctx context.Context, arg KeepInvitationParams) error {
@@ -261,12 +343,13 @@ func (q *Queries) KeepInvitation(ctx context.Context, arg KeepInvitationParams) 
 		arg.ExpandedOn,
 		arg.Answers,
 		arg.Replying,
+		arg.RoomID,
 	)
 	return err
 }
 
 const lockInvitation = `-- name: LockInvitation :one
-SELECT id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying FROM invitation WHERE id = $1 FOR UPDATE
+SELECT id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying, room_id FROM invitation WHERE id = $1 FOR UPDATE
 `
 
 func (q *Queries) LockInvitation(ctx context.Context, id uuid.UUID) (Invitation, error) {
@@ -294,6 +377,7 @@ func (q *Queries) LockInvitation(ctx context.Context, id uuid.UUID) (Invitation,
 		&i.ExpandedOn,
 		&i.Answers,
 		&i.Replying,
+		&i.RoomID,
 	)
 	return i, err
 }

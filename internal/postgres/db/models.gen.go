@@ -50,6 +50,7 @@ type Booking struct {
 	Private      bool
 	Until        *time.Time
 	SheetID      *uuid.UUID
+	InvitationID *uuid.UUID
 }
 
 type Busy struct {
@@ -241,6 +242,7 @@ type Invitation struct {
 	ExpandedOn    time.Time
 	Answers       []byte
 	Replying      []int64
+	RoomID        *uuid.UUID
 }
 
 type InvitationDate struct {

@@ -1,5 +1,17 @@
 -- name: InvitationOf :one
-SELECT * FROM invitation WHERE person_id = @person_id AND uid = @uid FOR UPDATE;
+SELECT * FROM invitation WHERE person_id = @person_id AND uid = @uid AND room_id IS NULL FOR UPDATE;
+
+-- name: InvitationOfRoom :one
+SELECT * FROM invitation WHERE room_id = @room_id::uuid AND uid = @uid FOR UPDATE;
+
+-- name: DropOutsideBookings :exec
+DELETE FROM booking WHERE invitation_id = @invitation_id::uuid;
+
+-- name: InsertOutsideBookings :execrows
+-- What is taken meanwhile stays with who has it.
+INSERT INTO booking (id, room_id, kind, owner_id, invitation_id, during, booked_at)
+SELECT gen_random_uuid(), @room_id::uuid, 'booked', @owner_id::uuid, @invitation_id::uuid, tstzrange(t.s, t.e), @booked_at::timestamptz
+FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) t ON CONFLICT DO NOTHING;
 
 -- name: Invitation :one
 SELECT * FROM invitation WHERE id = @id;
@@ -8,8 +20,8 @@ SELECT * FROM invitation WHERE id = @id;
 SELECT * FROM invitation WHERE id = @id FOR UPDATE;
 
 -- name: KeepInvitation :exec
-INSERT INTO invitation (id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying)
-VALUES (@id, @person_id, @uid, @state, @waiting, @organiser_name, @organiser, @attendee, @title, @answer, @comment, @answered_at, @reply, @reply_detail, @off, @version, @arrived_at, @changed_at, @expanded_on, @answers, @replying)
+INSERT INTO invitation (id, person_id, uid, state, waiting, organiser_name, organiser, attendee, title, answer, comment, answered_at, reply, reply_detail, off, version, arrived_at, changed_at, expanded_on, answers, replying, room_id)
+VALUES (@id, @person_id, @uid, @state, @waiting, @organiser_name, @organiser, @attendee, @title, @answer, @comment, @answered_at, @reply, @reply_detail, @off, @version, @arrived_at, @changed_at, @expanded_on, @answers, @replying, @room_id)
 ON CONFLICT (id) DO UPDATE SET state = excluded.state, waiting = excluded.waiting, organiser_name = excluded.organiser_name, organiser = excluded.organiser,
     attendee = excluded.attendee, title = excluded.title, answer = excluded.answer, comment = excluded.comment, answered_at = excluded.answered_at,
     reply = excluded.reply, reply_detail = excluded.reply_detail, off = excluded.off, version = excluded.version, changed_at = excluded.changed_at, expanded_on = excluded.expanded_on, answers = excluded.answers, replying = excluded.replying;
@@ -25,7 +37,7 @@ SELECT @id, unnest(@starts::timestamptz[]), unnest(@ends::timestamptz[]), unnest
 -- The dates in a window of what somebody is invited to by people outside.
 SELECT i.id, i.uid, i.organiser, i.organiser_name, coalesce(nullif(d.answer, ''), i.answer)::text AS answer, d.starts, d.ends, d.title, d.whole_day, d.free
 FROM invitation i JOIN invitation_date d ON d.invitation_id = i.id
-WHERE i.person_id = @person_id AND d.starts < @ends::timestamptz AND d.ends > @begins::timestamptz ORDER BY d.starts, d.ends LIMIT 1000;
+WHERE i.person_id = @person_id AND i.room_id IS NULL AND d.starts < @ends::timestamptz AND d.ends > @begins::timestamptz ORDER BY d.starts, d.ends LIMIT 1000;
 
 -- name: OpenInvitations :many
 -- What waits for somebody: an answer, or whether to believe a message; the nearest first.

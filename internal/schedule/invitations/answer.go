@@ -24,6 +24,8 @@ type View struct {
 	Card  *join.Card // the way into its call, read out of all that it says; nil for none
 	Dates []schedule.CalendarEntry
 	Zone  when.Zone // the reader's
+	// Room is the one that it asks for, nil where it asks its reader to come.
+	Room *schedule.Room
 	// Doubt is what somebody else than the organiser says, where Waiting is set.
 	Doubt struct {
 		Off   bool
@@ -46,6 +48,9 @@ func (s *Deeds) Invitation(ctx context.Context, who schedule.Actor, id uuid.UUID
 			return err
 		}
 		v.Zone = p.Hours.Zone
+		if v.Room, err = roomOf(ctx, tx, v.Invitation); err != nil {
+			return err
+		}
 		v.Told = s.Format.InvitationWords(v.State, s.addresses(p)...)
 		text := v.Told.Place + "\n" + v.Told.Text
 		for _, w := range v.Told.Ways {
@@ -177,7 +182,7 @@ func (s *Deeds) change(ctx context.Context, who schedule.Actor, id uuid.UUID, do
 		if err := do(tx, &i); err != nil {
 			return err
 		}
-		if err := s.write(ctx, tx, i, p); err != nil {
+		if err := s.write(ctx, tx, i, p, true); err != nil {
 			return err
 		}
 		return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{who.For}, Topic: schedule.AboutInvitation, ID: i.ID})
@@ -209,7 +214,14 @@ func (s *Deeds) SendReply(ctx context.Context, id uuid.UUID, version int) error 
 			return err
 		}
 		p, err := directory.Person(ctx, tx, i.PersonID)
+		if err != nil {
+			return err
+		}
+		room, err := roomOf(ctx, tx, i)
 		r = schedule.InvitationReply{Invitation: i, From: p.Party(), House: s.House, Zone: p.Hours.Zone, MessageID: s.MessageID(uuid.NewSHA1(id, fmt.Append(nil, version)))}
+		if room != nil {
+			r.From = meeting.Party{Name: room.Name, Email: room.Email}
+		}
 		return err
 	})
 	if errors.Is(err, schedule.ErrNotFound) || err == nil && (r.Reply != schedule.Queued || r.Version != version || r.AnsweredAt == nil) {

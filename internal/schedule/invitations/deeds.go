@@ -6,13 +6,16 @@ import (
 	"cmp"
 	"context"
 	"slices"
+	"time"
 
 	"github.com/google/uuid"
 
 	"jembro/internal/core/availability"
 	"jembro/internal/core/calendar"
 	"jembro/internal/core/invited"
+	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
 )
@@ -40,6 +43,12 @@ type Tx interface {
 	directory.LookupTx
 	Invitation(ctx context.Context, id uuid.UUID) (schedule.Invitation, error)
 	InvitationOf(ctx context.Context, person uuid.UUID, uid string) (schedule.Invitation, error)
+	BookFromOutside(ctx context.Context, i schedule.Invitation, spans []when.Span, at time.Time) (booked int, err error)
+	ClearHolds(ctx context.Context, owner uuid.UUID, wanted []schedule.Occurrence, now time.Time) error
+	InvitationOfRoom(ctx context.Context, room uuid.UUID, uid string) (schedule.Invitation, error)
+	LockRooms(ctx context.Context, rooms []uuid.UUID) error
+	RoomsByEmail(ctx context.Context, emails []string) ([]schedule.Room, error)
+	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
 	InvitationsToRoll(ctx context.Context, before when.Day, after uuid.UUID) ([]uuid.UUID, error)
 	KeepInvitation(ctx context.Context, i schedule.Invitation) error
 	LockInvitation(ctx context.Context, id uuid.UUID) (schedule.Invitation, error)
@@ -61,8 +70,9 @@ const (
 	rolled when.Day = 7
 )
 
-// write keeps an invitation with its dates, and the time that they take; the person is locked.
-func (s *Deeds) write(ctx context.Context, tx Tx, i schedule.Invitation, p schedule.Person) error {
+// write keeps an invitation with its dates, and the time that they take; the person is locked. Where
+// it was answered just now, a room has to be clear.
+func (s *Deeds) write(ctx context.Context, tx Tx, i schedule.Invitation, p schedule.Person, answered bool) error {
 	zone := p.Hours.Zone
 	today := zone.LocalAt(when.At(s.Now())).Day
 	window := when.DaysSpan(today-behind, today+ahead, zone)
@@ -86,7 +96,42 @@ func (s *Deeds) write(ctx context.Context, tx Tx, i schedule.Invitation, p sched
 	if err := tx.SetInvitationDates(ctx, i.ID, dates); err != nil {
 		return err
 	}
+	if i.RoomID != nil {
+		return s.book(ctx, tx, i, dates, answered)
+	}
 	return tx.SetBusyFrom(ctx, p.ID, i.ID, schedule.FromOutside, i.Taken(dates))
+}
+
+// book has the room of an invitation be booked on the dates that its keeper accepted. With all, every
+// one of them has to be clear, or it fails with an *InvalidError; otherwise what is taken meanwhile
+// stays with who has it.
+func (s *Deeds) book(ctx context.Context, tx Tx, i schedule.Invitation, dates []schedule.CalendarEntry, all bool) error {
+	if err := tx.LockRooms(ctx, []uuid.UUID{*i.RoomID}); err != nil {
+		return err
+	}
+	now := when.At(s.Now())
+	var spans when.Spans
+	for _, d := range dates {
+		if cmp.Or(d.Answer, i.Answer) == meeting.Accepted && d.Span.End > now && !i.State.Off {
+			spans = append(spans, d.Span)
+		}
+	}
+	spans = when.Union(spans...)
+	var wanted []schedule.Occurrence
+	for _, span := range spans {
+		wanted = append(wanted, schedule.Occurrence{RoomID: *i.RoomID, Span: span})
+	}
+	if err := tx.ClearHolds(ctx, i.PersonID, wanted, s.Now()); err != nil {
+		return err
+	}
+	booked, err := tx.BookFromOutside(ctx, i, spans, s.Now())
+	if err == nil && all && booked < len(spans) {
+		err = schedule.Invalid("answer", words.TakenForOutside(len(spans)-booked, len(spans)))
+	}
+	if err != nil {
+		return err
+	}
+	return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{i.PersonID}, Topic: schedule.AboutRoom, ID: *i.RoomID})
 }
 
 // entries are the dates of a calendar in a window, at most so many.
@@ -122,7 +167,7 @@ func (s *Deeds) RollForward(ctx context.Context) error {
 				if err != nil {
 					return err
 				}
-				return s.write(ctx, tx, i, p)
+				return s.write(ctx, tx, i, p, false)
 			})
 			if err != nil {
 				return err

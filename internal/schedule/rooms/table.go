@@ -24,7 +24,7 @@ import (
 // Lists within a field have semicolons between them, lengths are in minutes, hours as
 // "Mon 8:00-12:00; Mon 13:00-18:00", people by their addresses.
 var columns = []string{"email", "name", "site", "floor", "seats", "equipment", "directions", "link", "keepers",
-	"by", "others", "longest", "days ahead", "gap", "open", "public holidays", "closed days", "clear of ten", "agree", "agree above", "agree after", "answer within"}
+	"by", "others", "longest", "days ahead", "gap", "open", "public holidays", "closed days", "clear of ten", "agree", "agree above", "agree after", "answer within", "outside"}
 
 const (
 	mostTable = 1 << 20 // bytes
@@ -142,13 +142,17 @@ func fields(r schedule.Room, emails map[string]string) []string {
 	if r.Rules.Agree.After > 0 {
 		after = r.Rules.Agree.After.String()
 	}
+	outside := ""
+	if r.Rules.Outside {
+		outside = "ask"
+	}
 	holidays := "open"
 	if r.Rules.Holidays {
 		holidays = "closed"
 	}
 	return []string{r.Email, r.Name, r.Site, r.Floor, strconv.Itoa(r.Seats), list(r.Equipment), r.Directions, r.Link, list(keepers),
 		bookers, others, minutes(r.Rules.Longest), number(r.Rules.Ahead), minutes(r.Rules.Gap), openText(r.Rules.Open), holidays, list(closed),
-		number(r.Rules.Share), agree, minutes(r.Rules.Agree.Above), after, number(r.Rules.Agree.Within)}
+		number(r.Rules.Share), agree, minutes(r.Rules.Agree.Above), after, number(r.Rules.Agree.Within), outside}
 }
 
 func openText(week [7][]when.ClockSpan) string {
@@ -496,6 +500,7 @@ func (t *taker) readRules(c *cells, r *core.Rules) {
 		r.Agree.After = clock
 	})
 	c.count("answer within", &r.Agree.Within)
+	c.choice("outside", map[string]func(){"": func() { r.Outside = false }, "ask": func() { r.Outside = true }})
 }
 
 // persons are the people of some addresses.

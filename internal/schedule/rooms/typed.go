@@ -27,6 +27,7 @@ type TypedRules struct {
 	AgreeAbove          string
 	AgreeAfter          string
 	AgreeWithin         int
+	Outside             bool
 }
 
 // Type is rules as people would type them; Read reads them as the same.
@@ -37,7 +38,7 @@ func Type(r core.Rules) TypedRules {
 		}
 		return words.Length(d)
 	}
-	out := TypedRules{By: r.By, People: r.People, Others: r.Others, Longest: length(r.Longest), Gap: length(r.Gap), Holidays: r.Holidays, Share: r.Share,
+	out := TypedRules{By: r.By, People: r.People, Others: r.Others, Longest: length(r.Longest), Gap: length(r.Gap), Holidays: r.Holidays, Share: r.Share, Outside: r.Outside,
 		AgreeAlways: r.Agree.Always, AgreeAbove: length(r.Agree.Above), AgreeWithin: r.Agree.Within}
 	if r.Ahead > 0 {
 		out.Ahead = strconv.Itoa(r.Ahead)
@@ -72,7 +73,7 @@ func (t TypedRules) Read(r typed.Reader) (out core.Rules, faults []meeting.Fault
 		}
 		return d
 	}
-	out = core.Rules{By: t.By, Others: t.Others, Holidays: t.Holidays, Share: t.Share,
+	out = core.Rules{By: t.By, Others: t.Others, Holidays: t.Holidays, Share: t.Share, Outside: t.Outside,
 		Longest: length("longest", t.Longest), Gap: length("gap", t.Gap),
 		Agree: core.Agree{Always: t.AgreeAlways, Above: length("agreeAbove", t.AgreeAbove), Within: t.AgreeWithin}}
 	if out.By == core.ByNamed {

@@ -2765,6 +2765,8 @@ export interface components {
             place: string;
             organiser: string;
             organiserAddress: string;
+            /** @description The room that it asks for; its keeper answers. */
+            room?: string;
             /** @description The address of the reader that is invited. */
             attendee: string;
             /** @description Of everybody invited. */
@@ -3585,6 +3587,8 @@ export interface components {
             open: string[];
             /** @description It is closed on public holidays. */
             holidays: boolean;
+            /** @description People outside may ask for it by inviting it; its keeper answers. */
+            outside?: boolean;
             /** @description Days with commas between them. */
             closed: string;
             /** @description Of ten dates of a series have to be clear. */

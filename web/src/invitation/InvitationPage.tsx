@@ -58,7 +58,8 @@ function View({ i }: { i: Invitation }) {
 			<section className="min-w-0">
 				<p className="text-quiet text-small">
 					{i.organiser}
-					{i.organiser !== i.organiserAddress && `, ${i.organiserAddress},`} invites you <Tag>outside</Tag>
+					{i.organiser !== i.organiserAddress && `, ${i.organiserAddress},`}
+					{i.room ? ` asks for ${i.room}` : " invites you"} <Tag>outside</Tag>
 				</p>
 				<h1 className={`break-words text-[27px] leading-[1.15] ${i.off ? "line-through" : ""}`}>
 					{i.title || "Without a title"}
@@ -136,7 +137,9 @@ function View({ i }: { i: Invitation }) {
 					Calendar file (.ics)
 				</a>
 				<p className="text-quiet text-small">
-					It came by mail for {i.attendee}. Changes that {i.organiser} sends show here by themselves.
+					It came by mail for {i.attendee}
+					{i.room && ", which you keep: your answer is that of the room"}. Changes that {i.organiser} sends show here by
+					themselves.
 				</p>
 			</aside>
 		</main>

@@ -168,6 +168,12 @@ export function RoomForm({ page, onDone }: { page: RoomPage; onDone: () => void 
 					choices={[1, 2, 3, 4, 5, 10].map((n) => [String(n), n === 1 ? "1 working day" : `${n} working days`])}
 				/>
 			</div>
+			<h2 className="mt-3 font-[650] font-sans text-body">People outside</h2>
+			<Check
+				label="may ask for it by inviting it; its keeper answers"
+				on={r.outside ?? false}
+				set={(outside) => rule({ outside })}
+			/>
 			<div className="mt-3 flex items-center gap-2">
 				<Button look="go" type="submit" busy={change.isPending}>
 					Keep
