@@ -24,22 +24,14 @@ func Compose(l schedule.Letter) (*gomail.Msg, error) {
 	if err != nil {
 		return nil, err
 	}
-	msg := gomail.NewMsg(gomail.WithNoDefaultUserAgent())
-	from := address(l.Meeting.Organiser.Name, l.Address)
-	msg.FromMailAddress(from)
-	msg.ReplyToMailAddress(from)
-	msg.ToMailAddress(address(l.To.Name, l.To.Email))
+	msg := begin(l, rendered.Subject)
 	if err := msg.EnvelopeFrom(l.ReturnTo); err != nil {
 		return nil, &schedule.RefusedError{Reason: "the address cannot be written: " + err.Error()}
 	}
-	msg.Subject(headerText(rendered.Subject))
-	msg.SetMessageIDWithValue(l.MessageID)
-	msg.SetDateWithValue(l.Stamp)
 	if n := len(l.Earlier); n > 0 {
 		msg.SetGenHeader(gomail.HeaderInReplyTo, "<"+l.Earlier[n-1]+">")
 		msg.SetGenHeader(gomail.HeaderReferences, "<"+strings.Join(l.Earlier, "> <")+">")
 	}
-	msg.SetGenHeader("Auto-Submitted", "auto-generated") // RFC 3834: no holiday notes to the address of the meeting
 	method := ical.Method(l)
 	msg.SetBodyString(gomail.TypeTextPlain, rendered.Text)
 	msg.AddAlternativeString(gomail.TypeTextHTML, rendered.HTML)
@@ -57,13 +49,8 @@ func Compose(l schedule.Letter) (*gomail.Msg, error) {
 	return msg, err
 }
 
-// ComposeReminder writes the mail that a meeting is near. It carries no calendar object: the one that
-// its reader has stays as it is.
-func ComposeReminder(l schedule.Letter) (*gomail.Msg, error) {
-	html, text, subject, err := render(l)
-	if err != nil {
-		return nil, err
-	}
+// begin is a mail of a meeting to its reader.
+func begin(l schedule.Letter, subject string) *gomail.Msg {
 	msg := gomail.NewMsg(gomail.WithNoDefaultUserAgent())
 	from := address(l.Meeting.Organiser.Name, l.Address)
 	msg.FromMailAddress(from)
@@ -72,7 +59,18 @@ func ComposeReminder(l schedule.Letter) (*gomail.Msg, error) {
 	msg.Subject(headerText(subject))
 	msg.SetMessageIDWithValue(l.MessageID)
 	msg.SetDateWithValue(l.Stamp)
-	msg.SetGenHeader("Auto-Submitted", "auto-generated")
+	msg.SetGenHeader("Auto-Submitted", "auto-generated") // RFC 3834: no holiday notes to the address of the meeting
+	return msg
+}
+
+// ComposeReminder writes the mail that a meeting is near. It carries no calendar object: the one that
+// its reader has stays as it is.
+func ComposeReminder(l schedule.Letter) (*gomail.Msg, error) {
+	html, text, subject, err := render(l)
+	if err != nil {
+		return nil, err
+	}
+	msg := begin(l, subject)
 	msg.SetBodyString(gomail.TypeTextPlain, text)
 	msg.AddAlternativeString(gomail.TypeTextHTML, html)
 	return msg, nil

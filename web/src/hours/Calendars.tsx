@@ -5,6 +5,7 @@ import { useSignedIn } from "../api/me";
 import { moment } from "../time/format";
 import { useNow } from "../time/now";
 import { inBase64 } from "../ui/base64";
+import { useDrop } from "../ui/drop";
 import { FileButton } from "../ui/FileButton";
 import { Button, FieldFault, fieldLook, itemLook, Note, Tag } from "../ui/kit";
 import { useSay } from "../ui/notice";
@@ -169,16 +170,16 @@ function Add() {
 	const add = useAddCalendar();
 	const say = useSay();
 	const [address, setAddress] = useState("");
-	const [over, setOver] = useState(false);
 	const problem = add.error && problemOf(add.error);
 	const fault = faultIn(problem, "address", "file", "b64");
 	const added = { onSuccess: () => say("Added; what it holds counts from now on") };
 	const take = async (f: File | undefined) => {
 		if (f) add.mutate({ b64: await inBase64(f), name: f.name.replace(/\.(ics|ifb|ical)$/i, ""), counts: true }, added);
 	};
+	const drop = useDrop((files) => void take(files[0]));
 	return (
 		<form
-			className={`mt-2.5 ${over ? "outline-2 outline-fig outline-dashed" : ""}`}
+			className={`mt-2.5 ${drop.over ? "outline-2 outline-fig outline-dashed" : ""}`}
 			onSubmit={(e) => {
 				e.preventDefault();
 				add.mutate(
@@ -191,16 +192,7 @@ function Add() {
 					},
 				);
 			}}
-			onDragOver={(e) => {
-				e.preventDefault();
-				setOver(true);
-			}}
-			onDragLeave={() => setOver(false)}
-			onDrop={(e) => {
-				e.preventDefault();
-				setOver(false);
-				void take(e.dataTransfer.files[0]);
-			}}
+			{...drop.on}
 		>
 			<div className="flex gap-2">
 				<input

@@ -1,6 +1,7 @@
 import { useId, useRef, useState } from "react";
 import { type Problem, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
+import { useDrop } from "../ui/drop";
 import { Button, FieldFault } from "../ui/kit";
 import { addFile } from "./deeds";
 import { PartRow } from "./PartRow";
@@ -10,7 +11,6 @@ import { faultAt, type Part } from "./part";
 export function FilesPart({ draft, change, store, faults }: Part) {
 	const id = useId();
 	const input = useRef<HTMLInputElement>(null);
-	const [over, setOver] = useState(false);
 	const [coming, setComing] = useState<string[]>([]);
 	const [refused, setRefused] = useState("");
 	const { fileLimit, fileLimitWords } = useSignedIn();
@@ -39,23 +39,11 @@ export function FilesPart({ draft, change, store, faults }: Part) {
 	const add = (chosen: FileList | null) => {
 		if (chosen?.length) store.awaits(take([...chosen]));
 	};
+	const drop = useDrop(add);
 	const sentence = refused || faultAt(faults, "files")?.detail;
 	return (
 		<PartRow name="Files">
-			{/* biome-ignore lint/a11y/noStaticElementInteractions: files are dropped here; the button does the same */}
-			<div
-				className={`rounded-[3px] ${over ? "outline-2 outline-fig outline-dashed" : ""}`}
-				onDragOver={(e) => {
-					e.preventDefault();
-					setOver(true);
-				}}
-				onDragLeave={() => setOver(false)}
-				onDrop={(e) => {
-					e.preventDefault();
-					setOver(false);
-					add(e.dataTransfer.files);
-				}}
-			>
+			<div className={`rounded-[3px] ${drop.over ? "outline-2 outline-fig outline-dashed" : ""}`} {...drop.on}>
 				{files.length > 0 && (
 					<ul aria-label="Files that go with it" className="mb-1">
 						{files.map((f) => (

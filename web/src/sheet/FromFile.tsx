@@ -4,6 +4,7 @@ import { Link, useNavigate } from "react-router";
 import { api, problemOf, type Schemas, take } from "../api/client";
 import { keys } from "../api/keys";
 import { inBase64 } from "../ui/base64";
+import { useDrop } from "../ui/drop";
 import { Button, Note } from "../ui/kit";
 import { useSay } from "../ui/notice";
 
@@ -22,7 +23,6 @@ function useFromFile() {
 export function FromFile() {
 	const id = useId();
 	const input = useRef<HTMLInputElement>(null);
-	const [over, setOver] = useState(false);
 	const [opened, setOpened] = useState<Schemas["FiledSheet"][]>([]);
 	const taking = useFromFile();
 	const navigate = useNavigate();
@@ -41,23 +41,15 @@ export function FromFile() {
 			},
 		});
 	};
+	const drop = useDrop((files) => takeFile(files[0]));
 	const fault = large
 		? "This file is larger than 2 MB: it is a calendar. Subscribe to it under Hours."
 		: taking.error && faultOf(taking.error);
 	return (
 		<section
 			aria-label="From a calendar file"
-			className={`mb-3 rounded-[4px] border-[1.5px] border-dashed p-3 ${over ? "border-fig bg-fig-wash" : "border-rule"}`}
-			onDragOver={(e) => {
-				e.preventDefault();
-				setOver(true);
-			}}
-			onDragLeave={() => setOver(false)}
-			onDrop={(e) => {
-				e.preventDefault();
-				setOver(false);
-				takeFile(e.dataTransfer.files[0]);
-			}}
+			className={`mb-3 rounded-[4px] border-[1.5px] border-dashed p-3 ${drop.over ? "border-fig bg-fig-wash" : "border-rule"}`}
+			{...drop.on}
 		>
 			<div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
 				<label htmlFor={id}>Drop a calendar file (.ics) here, or</label>
