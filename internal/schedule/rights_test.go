@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/demo"
 	"jembro/internal/schedule"
@@ -119,6 +120,36 @@ func TestWhoBringsIsInvitedToSomeDates(t *testing.T) {
 	require.NoError(t, service().Sheets.BringAsGuest(t.Context(), tokenOf(t, ilse.ID, id, "twodates@kirisame.example"), sheets.Brings{Email: "along@kirisame.example"}))
 	m := look(t, ilse.ID, id).Content
 	assert.Equal(t, m.Participants[1].Dates, m.Participants[2].Dates)
+	// Once their dates are over they bring nobody, least of all to the others.
+	ahead := later(m.StartIn().Instant().Time().AddDate(0, 0, 18).Sub(service().Now()))
+	_, sentence := fieldOf(t, ahead.Sheets.BringAsGuest(t.Context(), tokenOf(t, ilse.ID, id, "twodates@kirisame.example"), sheets.Brings{Email: "toolate@kirisame.example"}))
+	assert.Equal(t, "The dates that you are invited to are over.", sentence)
+}
+
+// TestAllDatesOfASeriesAreTheOrganisersToMove: one of them is moved by right, all are proposed.
+func TestAllDatesOfASeriesAreTheOrganisersToMove(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	id := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) {
+		d.Repeat = &meeting.DraftRepeat{Rule: "FREQ=WEEKLY", Ends: "after", Count: 4}
+		d.Move = true
+		outsiders("movesone@kirisame.example")(d)
+	}))).MeetingID
+	m := look(t, ilse.ID, id).Content
+	propose := func(on when.Day, day when.Day) {
+		t.Helper()
+		require.NoError(t, service().Sheets.ProposeAsGuest(t.Context(), tokenOf(t, ilse.ID, id, "movesone@kirisame.example"),
+			meetings.Proposing{On: on, Zone: m.Zone, Day: day.String(), From: "15:00", To: "1 h", Seen: look(t, ilse.ID, id).Content.Sequence}))
+	}
+	propose(0, m.Start.Day)
+	assert.Equal(t, "9:30", look(t, ilse.ID, id).Content.Start.Clock.String())
+	require.Len(t, proposals(t, ilse.ID, id), 1)
+	second := m.Start.Day + 7
+	propose(second, second)
+	d, ok := look(t, ilse.ID, id).Content.Date(second)
+	require.True(t, ok)
+	assert.Equal(t, "15:00", d.Start.Clock.String())
+	first, _ := look(t, ilse.ID, id).Content.Date(m.Start.Day)
+	assert.Equal(t, "9:30", first.Start.Clock.String())
 }
 
 func addDays(local string, days int) string {

@@ -75,6 +75,9 @@ func Look(name string, content []byte) (File, error) {
 	}
 	kind := mimetype.Detect(content)
 	f.Type, _, _ = strings.Cut(kind.String(), ";")
+	if strings.HasPrefix(f.Type, "message/") || strings.HasPrefix(f.Type, "multipart/") || f.Type == "text/calendar" {
+		f.Type = "application/octet-stream" // in a mail it would be part of it, and another invitation
+	}
 	for k := kind; k != nil; k = k.Parent() {
 		if programs[strings.SplitN(k.String(), ";", 2)[0]] {
 			return f, fmt.Errorf("%s is a program by what is in it: mail servers refuse it.", f.Name)

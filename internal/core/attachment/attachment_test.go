@@ -45,6 +45,7 @@ func TestLook(t *testing.T) {
 		{"a document", "Agenda.pdf", pdf, "application/pdf", ""},
 		{"a table is told by its name", "stock.csv", []byte("name,count\nscrews,4\n"), "text/csv", ""},
 		{"words", "notes.txt", []byte("bring the drawings"), "text/plain", ""},
+		{"an invitation of another meeting", "old.ics", []byte("BEGIN:VCALENDAR\r\nVERSION:2.0\r\nEND:VCALENDAR\r\n"), "application/octet-stream", ""},
 		{"what nobody knows", "plan.xyz", []byte{0, 1, 2, 3, 0xff}, "application/octet-stream", ""},
 		{"nothing in it", "Agenda.pdf", nil, "", "empty"},
 		{"a program by its name", "setup.EXE", []byte("x"), "", "is a program"},

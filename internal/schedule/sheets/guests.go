@@ -63,13 +63,11 @@ func (s *Deeds) bring(ctx context.Context, invited uuid.UUID, b Brings) error {
 			return nil // those invited are kept apart: that they are is not told
 		}
 		return s.changeNow(ctx, tx, record, Opening{}, &by, func(d *meeting.Draft) error {
-			added := meeting.DraftPerson{Name: b.Name, Email: email, BroughtBy: by.Email}
-			for _, p := range d.People {
-				if strings.EqualFold(p.Email, by.Email) {
-					added.Dates = p.Dates
-				}
+			at := slices.IndexFunc(d.People, func(p meeting.DraftPerson) bool { return strings.EqualFold(p.Email, by.Email) })
+			if at < 0 {
+				return schedule.Invalid("email", "The dates that you are invited to are over.")
 			}
-			d.People = append(slices.Clone(d.People), added)
+			d.People = append(slices.Clone(d.People), meeting.DraftPerson{Name: b.Name, Email: email, BroughtBy: by.Email, Dates: d.People[at].Dates})
 			return nil
 		})
 	})
@@ -131,8 +129,9 @@ func (s *Deeds) ProposeAsGuest(ctx context.Context, token string, p meetings.Pro
 	return s.moveFor(ctx, by)
 }
 
-// moveFor moves a meeting to the time that somebody proposed, where those invited may move it,
-// nobody needed is known to be busy then and its room can be had. Otherwise the organiser decides.
+// moveFor moves a meeting, or one date of a series, to the time that somebody proposed, where those
+// invited may move it, nobody needed is known to be busy then and its room can be had. Otherwise,
+// and about all dates of a series, the organiser decides.
 func (s *Deeds) moveFor(ctx context.Context, by schedule.Invited) error {
 	var record schedule.Record
 	err := s.Store.Look(ctx, func(tx Tx) (err error) {
@@ -148,7 +147,7 @@ func (s *Deeds) moveFor(ctx context.Context, by schedule.Invited) error {
 		return err
 	}
 	at := slices.IndexFunc(all, func(p Proposal) bool { return p.ParticipantID == by.ID })
-	if at < 0 || !all[at].Clear() {
+	if at < 0 || all[at].On == 0 && record.Content.Repeats() || !all[at].Clear() {
 		return nil
 	}
 	err = s.take(ctx, organiser, record.ID, all[at].ID, uuid.Nil, &by)
