@@ -90,6 +90,10 @@ func New(c Config) (*fiber.App, error) {
 	guests.Post("/:token/answer", h.guestForm)
 	guests.Get("/:token/calendar.ics", h.guestCalendar)
 
+	short := app.Group("/m", perMinute(c.GuestCallsPerMinute), sameOrigin, withinTime)
+	short.Get("/:code", func(ctx fiber.Ctx) error { return h.addressView(ctx, c.Files) })
+	short.Post("/:code/join", h.joinForm)
+
 	app.Use(static.New("", static.Config{FS: c.Files, ModifyResponse: cacheAssets}))
 	app.Use(func(ctx fiber.Ctx) error { return view(ctx, c.Files) })
 	return app, nil

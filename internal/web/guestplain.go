@@ -83,8 +83,13 @@ func (h *handlers) guestView(ctx fiber.Ctx, files fs.FS) error {
 	if m.Card != nil {
 		page["Card"] = m.Card.Text(join.Reader{Country: when.CountryOf(v.Guest.Zone), Outside: v.Guest.PersonID == nil})
 	}
+	return withPlain(ctx, index, plainGuest, page)
+}
+
+// withPlain is the interface with a page in it for browsers without script.
+func withPlain(ctx fiber.Ctx, index []byte, is *template.Template, page any) error {
 	var plain bytes.Buffer
-	if err := plainGuest.Execute(&plain, page); err != nil {
+	if err := is.Execute(&plain, page); err != nil {
 		return err
 	}
 	ctx.Set("Cache-Control", "no-store")

@@ -69,3 +69,38 @@ func TestAGuestWithoutScript(t *testing.T) {
 		assert.NotContains(t, body, "<noscript>")
 	}
 }
+
+// TestAShortAddressWithoutScript shows what anybody may see, and takes a wish to be invited.
+func TestAShortAddressWithoutScript(t *testing.T) {
+	ilse := signedIn(t, demo.Ilse)
+	_, b := ilse.send(ilse.sheet(func(d *api.Draft) {
+		d.Title, d.People = "Open <i>kiln</i>", []api.DraftPerson{{Email: "hidden@kirisame.example", Needed: true, Dates: []api.DraftRange{}}}
+	}))
+	id := as[api.Sent](t, b).MeetingID.String()
+	_, b = ilse.call("PUT", "/api/meetings/"+id+"/address", map[string]any{"asks": true}, nil)
+	page := as[api.ShortAddress](t, b).URL
+	read := func(res *http.Response, err error) string {
+		require.NoError(t, err)
+		defer res.Body.Close()
+		assert.Equal(t, 200, res.StatusCode)
+		assert.Equal(t, []string{"noindex", "no-referrer"}, []string{res.Header.Get("X-Robots-Tag"), res.Header.Get("Referrer-Policy")})
+		body, err := io.ReadAll(res.Body)
+		require.NoError(t, err)
+		return string(body)
+	}
+	body := read(http.Get(page))
+	for _, want := range []string{"Open &lt;i&gt;kiln&lt;/i&gt;", "A meeting of Ilse Marrant, Marrowby Museums", "Invite me"} {
+		assert.Contains(t, body, want)
+	}
+	assert.NotContains(t, body, "hidden@")
+	join := func(email string) string {
+		return read(http.PostForm(page+"/join", url.Values{"email": {email}, "name": {"Plain\x00 Reader"}}))
+	}
+	assert.Contains(t, join("nobody"), "That is no address")
+	assert.Contains(t, join("plainly@kirisame.example"), "An invitation is on its way to you.")
+	guestOf(t, id, "plainly@kirisame.example")
+	res, err := http.Get(running.BaseURL + "/m/none")
+	require.NoError(t, err)
+	res.Body.Close()
+	assert.Equal(t, 200, res.StatusCode, "the interface says that there is nothing")
+}

@@ -2,8 +2,15 @@ package web
 
 import (
 	"context"
+	"errors"
+	"html/template"
+	"io/fs"
+
+	"github.com/gofiber/fiber/v3"
 
 	"jembro/internal/core/join"
+	"jembro/internal/core/tongue"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/sheets"
 	"jembro/internal/web/api"
@@ -42,4 +49,68 @@ func (h *handlers) GetAtAddress(ctx context.Context, r api.GetAtAddressRequestOb
 
 func (h *handlers) JoinAtAddress(ctx context.Context, r api.JoinAtAddressRequestObject) (api.JoinAtAddressResponseObject, error) {
 	return api.JoinAtAddress204Response{}, h.deeds.Sheets.Join(ctx, r.Code, sheets.Brings{Name: r.Body.Name, Email: r.Body.Email})
+}
+
+// plainAddress is a meeting at its short address for browsers without script.
+var plainAddress = template.Must(template.New("").Parse(`<noscript><main>
+<p>A meeting of {{.Organiser}}, {{.House}}</p>
+<h1>{{.Title}}</h1>
+{{with .Repeats}}<p>{{.}}; the next date is</p>{{end}}
+<p><b>{{.When}}</b> {{.Zone}}</p>
+{{with .Where}}<p>{{.}}</p>{{end}}
+{{if .Off}}<p><b>This meeting has been called off.</b></p>{{end}}
+{{with .Said}}<p role="status"><b>{{.}}</b></p>{{end}}
+{{if .Asks}}<form method="post" action="/m/{{.Code}}/join">
+<p><label for="name">Your name (optional)</label><br><input id="name" name="name" maxlength="200" autocomplete="name"></p>
+<p><label for="email">Your e-mail address</label><br><input id="email" name="email" type="email" maxlength="300" autocomplete="email" required></p>
+<p><button>Invite me</button></p></form>{{end}}
+{{with .Text}}<p class="whitespace-pre-line">{{.}}</p>{{end}}
+{{with .Card}}<pre>{{.}}</pre>{{end}}
+</main></noscript>`))
+
+// saidToAsker is what who asks for an invitation is told after a form, by the word in the address.
+var saidToAsker = map[string]string{
+	"joined":  "An invitation is on its way to you. If you had been invited before, answer in the mail that you have.",
+	"refused": "That is no address that an invitation can go to. It looks like name@firm.example.",
+}
+
+// addressView is the interface, with the page of a short address in it.
+func (h *handlers) addressView(ctx fiber.Ctx, files fs.FS) error {
+	v, err := h.deeds.Meetings.ByAddress(ctx.Context(), ctx.Params("code"))
+	if err != nil {
+		return view(ctx, files) // which says so
+	}
+	index, err := fs.ReadFile(files, "index.html")
+	if err != nil {
+		return view(ctx, files)
+	}
+	m, zone := v.Content, v.Content.StartIn().Zone
+	page := map[string]any{"Organiser": m.Organiser.Name, "House": h.deeds.House.Name, "Title": v.Next.Title, "Text": v.Next.Text, "Zone": zone.City() + " time", "Off": v.CalledOffAt != nil,
+		"When": words.When(tongue.Tongue{}, m, v.Next.Span, zone), "Asks": v.Asks, "Code": ctx.Params("code"), "Said": saidToAsker[ctx.Query("said")]}
+	if m.AllDay {
+		page["Zone"] = ""
+	}
+	if m.Repeats() {
+		page["Repeats"] = m.Plan().Words()
+	}
+	if r := v.Next.Room; r != nil {
+		page["Where"] = r.Name + ", " + r.Place
+	}
+	if m.Card != nil && v.CalledOffAt == nil {
+		page["Card"] = m.Card.Text(join.Reader{Outside: true})
+	}
+	return withPlain(ctx, index, plainAddress, page)
+}
+
+// joinForm takes a wish for an invitation from such a page.
+func (h *handlers) joinForm(ctx fiber.Ctx) error {
+	err := h.deeds.Sheets.Join(ctx.Context(), ctx.Params("code"), sheets.Brings{Name: ctx.FormValue("name"), Email: ctx.FormValue("email")})
+	said := "joined"
+	var invalid *schedule.InvalidError
+	if errors.As(err, &invalid) {
+		said = "refused"
+	} else if err != nil {
+		return err
+	}
+	return ctx.Redirect().Status(fiber.StatusSeeOther).To("/m/" + ctx.Params("code") + "?said=" + said)
 }

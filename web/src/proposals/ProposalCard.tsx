@@ -1,5 +1,6 @@
 import { useId, useState } from "react";
 import { problemOf } from "../api/client";
+import { useChangeMeeting } from "../meeting/deeds";
 import { Button, fieldLook, Label, Note, Plate } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { type Proposal, useDecideProposal } from "./deeds";
@@ -9,11 +10,13 @@ type Props = { meetingId: string; p: Proposal };
 /** Another time that somebody proposes: who can, where it can be, and what to do about it. */
 export function ProposalCard({ meetingId, p }: Props) {
 	const decide = useDecideProposal(meetingId, p.id);
+	const change = useChangeMeeting(meetingId);
 	const say = useSay();
 	const [keeping, setKeeping] = useState(false);
 	const [word, setWord] = useState("");
 	const field = useId();
-	const fault = decide.error && problemOf(decide.error);
+	const error = decide.error ?? change.error;
+	const fault = error && problemOf(error);
 	const move = (roomId?: string) =>
 		decide.mutate({ move: true, roomId }, { onSuccess: () => say("Moved, everybody is told") });
 	const keep = () => decide.mutate({ move: false, word }, { onSuccess: () => say(`${p.name} is told`) });
@@ -52,6 +55,14 @@ export function ProposalCard({ meetingId, p }: Props) {
 					))}
 				<Button disabled={decide.isPending} onClick={keep}>
 					Keep the time
+				</Button>
+				<Button
+					look="bare"
+					className="text-small"
+					busy={change.isPending}
+					onClick={() => change.mutate(p.on ? { at: p.on, one: true } : {})}
+				>
+					Take an opening instead…
 				</Button>
 				{!keeping && (
 					<Button look="bare" className="text-small" onClick={() => setKeeping(true)}>
