@@ -481,3 +481,27 @@ func TestASendIsTakenBack(t *testing.T) {
 	p.holds(`document.querySelector("input[aria-label=Title]")?.value === "Waits until Monday"`)
 	p.throwAway()
 }
+
+// TestOneDateFromOutsideIsDeclined: chosen among the dates, answered alone, and told so.
+func TestOneDateFromOutsideIsDeclined(t *testing.T) {
+	const by = "nadia.okonjo@marrowby.example"
+	id, err := whoIs(t, by)
+	require.NoError(t, err)
+	o := standin.Outside{UID: "onedate@veerhaven.example", Title: "Tide tables", From: "tides@veerhaven.example", Name: "Tide Office", To: running.Program.Deeds.Invitations.Address(schedule.Self(id)),
+		Invited: by, Start: time.Date(2026, 12, 9, 6, 0, 0, 0, time.UTC), Length: time.Hour, Rule: "FREQ=WEEKLY;COUNT=5"}
+	require.NoError(t, running.World.Post.InviteHouse(o))
+	p := signIn(t, by)
+	p.open(running.BaseURL + "/today")
+	p.sees("Tide tables")
+	p.do("open it", clickOn(`[...document.querySelectorAll("a")].find(a => a.innerText.includes("Tide tables"))`))
+	p.sees("Dates")
+	p.do("choose the third", clickOn(`document.querySelectorAll("ul[aria-label=Dates] button")[2]`))
+	p.sees("for Wed 23 Dec only")
+	p.press("Decline")
+	p.holds(`document.querySelectorAll("ul[aria-label=Dates] li")[2].innerText.includes("declined")`)
+	p.axe("the dates of an invitation from outside")
+	p.sees("Your answer went to tides@veerhaven.example.")
+	m := mails(t, "tides@veerhaven.example", "Tide tables", 1)[0]
+	assert.Contains(t, string(m.Calendar), "RECURRENCE-ID:20261223T060000Z")
+	assert.Contains(t, string(m.Calendar), "PARTSTAT=DECLINED")
+}

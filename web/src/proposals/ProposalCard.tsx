@@ -56,6 +56,11 @@ export function ProposalCard({ meetingId, p }: Props) {
 				<Button disabled={decide.isPending} onClick={keep}>
 					Keep the time
 				</Button>
+				{!keeping && (
+					<Button look="bare" className="text-small" onClick={() => setKeeping(true)}>
+						with a word…
+					</Button>
+				)}
 				<Button
 					look="bare"
 					className="text-small"
@@ -64,11 +69,6 @@ export function ProposalCard({ meetingId, p }: Props) {
 				>
 					Take an opening instead…
 				</Button>
-				{!keeping && (
-					<Button look="bare" className="text-small" onClick={() => setKeeping(true)}>
-						with a word…
-					</Button>
-				)}
 			</div>
 			<div className="mt-1.5 max-w-[420px]" hidden={!keeping}>
 				<Label htmlFor={field}>A word to {p.name} (optional)</Label>
