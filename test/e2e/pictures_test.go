@@ -20,6 +20,10 @@ func TestPictures(t *testing.T) {
 		t.Skip("JEMBRO_PICTURES names no directory")
 	}
 	shot := func(p *page, name string) { p.shot(filepath.Join(dir, name+".png")) }
+	fromTop := func(p *page, name string) { // what has the focus is not always in view then
+		p.do("scroll to the top", chromedp.Evaluate[chromedp.Void](`window.scrollTo(0, 0)`))
+		shot(p, name)
+	}
 
 	ilse := signIn(t, demo.Ilse)
 	ilse.pressMark("Crate sizes, loan 14")
@@ -37,7 +41,7 @@ func TestPictures(t *testing.T) {
 	ilse.pressMark("Crate sizes, loan 14")
 	ilse.press("Open")
 	ilse.sees("What happened")
-	shot(ilse, "meeting")
+	fromTop(ilse, "meeting")
 
 	ilse.open(running.BaseURL + "/today")
 	ilse.sees("Loose ends", "Crate sizes, loan 14", "Waits for your answer")
@@ -88,7 +92,7 @@ func TestPictures(t *testing.T) {
 	ilse.press("Lacquer loan: packing, courier")
 	ilse.press("Open")
 	ilse.sees("What happened", "to come")
-	shot(ilse, "series")
+	fromTop(ilse, "series")
 	ilse.press("10 Dec")
 	ilse.press("Change")
 	ilse.sees("Which dates?")
@@ -113,7 +117,7 @@ func TestPictures(t *testing.T) {
 	ilse.makeLink()
 	ilse.write("Text", "Final crate list and the courier’s flight. Bring the humidity log.")
 	ilse.sees("Saved as it is written.", "Goes to 4 people (1 outside)", "Rooms that fit", "Openings")
-	shot(ilse, "sheet")
+	fromTop(ilse, "sheet")
 	ilse.press("Other calls")
 	ilse.sees("Where the call is", "At the door")
 	ilse.takeCall("Tamberline")
