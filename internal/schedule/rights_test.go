@@ -205,10 +205,15 @@ func TestGuestsMoveIt(t *testing.T) {
 		assert.Equal(t, "14:00", look(t, ilse.ID, id).Content.Start.Clock.String())
 		require.Len(t, proposals(t, ilse.ID, id), 1)
 	}
+	// By mail as well.
+	m := box(t, guest, 2)[1]
+	require.NoError(t, running.World.Post.Counter(m.Message, was.StartIn().Instant().Time().Add(8*time.Hour+30*time.Minute), "After the courier"))
+	eventually(t, "it is moved", func() bool { return look(t, ilse.ID, id).Content.Start.Clock.String() == "18:00" })
+	box(t, guest, 3)
 	// Without the right it is proposed as ever.
 	change(t, ilse.ID, id, func(d *meeting.Draft) { d.Move = false })
 	propose("15:00")
-	assert.Equal(t, "14:00", look(t, ilse.ID, id).Content.Start.Clock.String())
+	assert.Equal(t, "18:00", look(t, ilse.ID, id).Content.Start.Clock.String())
 }
 
 // TestADelegateComesByRight: where those invited may bring others, whom they send is invited at once.

@@ -34,12 +34,14 @@ func (i Inbox) TakeMail(ctx context.Context, box schedule.Mailbox, m meetings.Ma
 	if about && m.Auto != "" && len(m.Replies) == 0 {
 		return nil
 	}
+	since := i.Now()
 	err := i.Meetings.TakeMail(ctx, box, m)
 	if about && errors.Is(err, schedule.ErrNotFound) { // the report was taken, if there was any
 		return nil
 	}
 	if err == nil && box.Meeting != uuid.Nil {
-		err = i.Sheets.InviteDelegates(ctx, box.Meeting)
+		// What those invited may do by themselves is done by mail as well.
+		err = errors.Join(i.Sheets.InviteDelegates(ctx, box.Meeting), i.Sheets.MoveByRight(ctx, box.Meeting, since))
 	}
 	return err
 }

@@ -145,8 +145,8 @@ func (s *Deeds) follow(ctx context.Context, tx Tx, i schedule.Invitation, p sche
 	}
 	i.Version++
 	i.ChangedAt = s.Now()
-	if room != nil && !room.Rules.Outside && !i.State.Off && verdict == invited.Taken {
-		// Its rules say no: who asks hears that at once, once for each state of what they ask.
+	if room != nil && !room.Rules.Outside && !i.State.Off && verdict == invited.Taken && i.Answer != meeting.Declined {
+		// Its rules say no: who asks hears that at once, and again only for other times.
 		i = i.Answering(0, meeting.Declined, words.NotForOutside(room.Name))
 		i.AnsweredAt, i.Reply, i.ReplyDetail = &i.ChangedAt, schedule.Queued, ""
 		if err := tx.QueueReply(ctx, i.ID, i.Version); err != nil {

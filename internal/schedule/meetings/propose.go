@@ -69,16 +69,16 @@ func (p Proposing) span(ctx context.Context, now time.Time) (s when.Span, err er
 	return when.Span{Start: when.Zoned{Local: start, Zone: zone}.Instant(), End: when.Zoned{Local: end, Zone: zone}.Instant()}, nil
 }
 
-// Propose takes another time that a colleague proposes, and gives them.
-func (s *Deeds) Propose(ctx context.Context, who schedule.Actor, meetingID uuid.UUID, p Proposing) (schedule.Invited, error) {
+// Propose takes another time that a colleague proposes.
+func (s *Deeds) Propose(ctx context.Context, who schedule.Actor, meetingID uuid.UUID, p Proposing) error {
 	d, err := s.Meeting(ctx, who, meetingID)
 	if err != nil {
-		return schedule.Invited{}, err
+		return err
 	}
 	if d.Me == nil {
-		return schedule.Invited{}, schedule.Invalid("from", "You organise this meeting; change it.")
+		return schedule.Invalid("from", "You organise this meeting; change it.")
 	}
-	return *d.Me, s.proposeSeen(ctx, d.Me.ID, p, schedule.ViaInside)
+	return s.proposeSeen(ctx, d.Me.ID, p, schedule.ViaInside)
 }
 
 // GuestPropose takes another time that a guest proposes, and gives them.

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -113,49 +114,48 @@ func (s *Deeds) Join(ctx context.Context, code string, b Brings) error {
 
 // Propose takes another time that a colleague proposes, and moves the meeting to it where they may.
 func (s *Deeds) Propose(ctx context.Context, who schedule.Actor, id uuid.UUID, p meetings.Proposing) error {
-	by, err := s.Meetings.Propose(ctx, who, id, p)
-	if err != nil {
+	since := s.Now()
+	if err := s.Meetings.Propose(ctx, who, id, p); err != nil {
 		return err
 	}
-	return s.moveFor(ctx, by)
+	return s.MoveByRight(ctx, id, since)
 }
 
 // ProposeAsGuest is the same of a guest.
 func (s *Deeds) ProposeAsGuest(ctx context.Context, token string, p meetings.Proposing) error {
+	since := s.Now()
 	by, err := s.Meetings.GuestPropose(ctx, token, p)
 	if err != nil {
 		return err
 	}
-	return s.moveFor(ctx, by)
+	return s.MoveByRight(ctx, by.MeetingID, since)
 }
 
-// moveFor moves a meeting, or one date of a series, to the time that somebody proposed, where those
-// invited may move it, nobody needed is known to be busy then and its room can be had. Otherwise,
-// and about all dates of a series, the organiser decides.
-func (s *Deeds) moveFor(ctx context.Context, by schedule.Invited) error {
+// MoveByRight moves a meeting, or one date of a series, to a time that was proposed since a moment,
+// where those invited may move it, nobody needed is known to be busy then and its room can be had.
+// Otherwise, and about all dates of a series, the organiser decides.
+func (s *Deeds) MoveByRight(ctx context.Context, id uuid.UUID, since time.Time) error {
 	var record schedule.Record
 	err := s.Store.Look(ctx, func(tx Tx) (err error) {
-		record, err = tx.Meeting(ctx, by.MeetingID)
+		record, err = tx.Meeting(ctx, id)
 		return err
 	})
-	if err != nil || !record.Content.Move {
-		return err
-	}
-	organiser := schedule.Self(record.OrganiserID)
-	all, err := s.Proposals(ctx, organiser, record.ID)
-	if err != nil {
-		return err
-	}
-	at := slices.IndexFunc(all, func(p Proposal) bool { return p.ParticipantID == by.ID })
-	if at < 0 || all[at].On == 0 && record.Content.Repeats() || !all[at].Clear() {
+	if errors.Is(err, schedule.ErrNotFound) || err == nil && (!record.Content.Move || record.CalledOffAt != nil) {
 		return nil
 	}
-	err = s.take(ctx, organiser, record.ID, all[at].ID, uuid.Nil, &by)
-	var invalid *schedule.InvalidError
-	var taken *schedule.TakenError
-	var changed *schedule.VersionError
-	if errors.As(err, &invalid) || errors.As(err, &taken) || errors.As(err, &changed) || errors.Is(err, schedule.ErrNotFound) {
-		return nil // it is proposed, and the organiser decides
+	organiser := schedule.Self(record.OrganiserID)
+	all, err := s.Proposals(ctx, organiser, id)
+	for _, p := range all {
+		if err != nil || p.ArrivedAt.Before(since) || p.On == 0 && record.Content.Repeats() || !p.Clear() {
+			continue
+		}
+		err = s.take(ctx, organiser, id, p.ID, uuid.Nil, &p.By)
+		var invalid *schedule.InvalidError
+		var taken *schedule.TakenError
+		var changed *schedule.VersionError
+		if errors.As(err, &invalid) || errors.As(err, &taken) || errors.As(err, &changed) || errors.Is(err, schedule.ErrNotFound) {
+			err = nil // it is proposed, and the organiser decides
+		}
 	}
 	return err
 }

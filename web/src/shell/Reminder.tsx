@@ -15,11 +15,21 @@ const nameOf = (i: TodayItem, at: string) => `reminded ${i.meetingId ?? i.invita
 /** What was closed, or told in the background, in any window of this browser. */
 const known = (key: string) => localStorage.getItem(key) !== null;
 
+/** What is over is not remembered: a day after its start nobody is reminded of it. */
+function forgetOld(now: Temporal.Instant) {
+	for (const key of Object.keys(localStorage)) {
+		const start = key.startsWith("reminded ") ? key.split(" ")[2] : undefined;
+		if (start && now.since(Temporal.Instant.from(start)).total("hours") > 24) localStorage.removeItem(key);
+	}
+}
+
 /** What is next, when it is time to be reminded of it; at most one thing, in the head of every page. */
 export function Reminder() {
 	const today = useToday();
 	const now = useNow();
 	const [closed, setClosed] = useState("");
+	// biome-ignore lint/correctness/useExhaustiveDependencies: once a window
+	useEffect(() => forgetOld(now), []);
 	const minutes = (at: string) =>
 		Math.ceil((Temporal.Instant.from(at).epochMilliseconds - now.epochMilliseconds) / 60000);
 	/** The last of its reminders that has come. */
