@@ -35,3 +35,9 @@ func (t *Tx) DropAddress(ctx context.Context, meetingID uuid.UUID) error {
 func (t *Tx) PassAddress(ctx context.Context, before, after uuid.UUID) error {
 	return t.MoveAddress(ctx, db.MoveAddressParams{Before: before, After: after})
 }
+
+// Joined is how many asked for an invitation to a meeting since a moment, and got it.
+func (t *Tx) Joined(ctx context.Context, meetingID uuid.UUID, since time.Time) (int, error) {
+	n, err := t.JoinedSince(ctx, db.JoinedSinceParams{MeetingID: meetingID, Since: since})
+	return int(n), err
+}

@@ -1,6 +1,7 @@
 package schedule_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -48,6 +49,13 @@ func TestAShortAddress(t *testing.T) {
 	assert.Equal(t, "Comes Along asked for an invitation at the short address, and got it", words.Event(d.Happenings[0].Event))
 	assert.Equal(t, meeting.NoAnswer, d.Invited[1].Answer, "they answer in the mail that comes to them")
 	assert.NotEmpty(t, newFor(t, ilse.ID, id))
+
+	for n := 1; n < 30; n++ {
+		require.NoError(t, join("", fmt.Sprintf("comes%d@kirisame.example", n)))
+	}
+	_, sentence := fieldOf(t, join("", "onemore@kirisame.example"))
+	assert.Contains(t, sentence, "Try again in an hour")
+	d = look(t, ilse.ID, id)
 
 	require.NoError(t, service().Meetings.WithdrawAddress(t.Context(), me, id))
 	_, err = service().Meetings.ByAddress(t.Context(), a.Code)

@@ -41,6 +41,8 @@ const (
 	// bodyLimit is what a request of the contract can hold; up to drainLimit more is
 	// read, so that the answer says so instead of a connection that breaks.
 	bodyLimit, drainLimit = 1 << 20, attachment.FileLimit + 1<<20
+	// fileWithin is how long a file may take on a slow line, up or down.
+	fileWithin = 3 * time.Minute
 	// answerWithin is how long a deed may take.
 	answerWithin = 30 * time.Second
 )
@@ -52,8 +54,8 @@ func New(c Config) (*fiber.App, error) {
 		Immutable:        true, // values outlive their request
 		BodyLimit:        drainLimit,
 		ErrorHandler:     problemHandler(c.Deeds),
-		ReadTimeout:      time.Minute,
-		WriteTimeout:     time.Minute,
+		ReadTimeout:      fileWithin,
+		WriteTimeout:     fileWithin,
 		IdleTimeout:      2 * time.Minute,
 		TrustProxy:       len(c.TrustedProxies) > 0,
 		TrustProxyConfig: fiber.TrustProxyConfig{Proxies: c.TrustedProxies},
@@ -65,8 +67,11 @@ func New(c Config) (*fiber.App, error) {
 	}
 	app.Use(recover.New())
 	app.Use(headers(c.Secure))
-	// A secret address packs for itself: the tags that its readers keep are its own.
-	app.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool { return c.Path() == "/api/live" || strings.HasPrefix(c.Path(), "/busy/") }}))
+	// A secret address packs for itself: the tags that its readers keep are its own. Files that go
+	// with meetings are packed already, mostly.
+	app.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool {
+		return c.Path() == "/api/live" || strings.HasPrefix(c.Path(), "/busy/") || strings.Contains(c.Path(), "/files/")
+	}}))
 	app.Get("/healthz", func(ctx fiber.Ctx) error {
 		within, cancel := context.WithTimeout(ctx.Context(), 2*time.Second)
 		defer cancel()

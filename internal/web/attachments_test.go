@@ -46,13 +46,14 @@ func TestFilesComeAsTheyAre(t *testing.T) {
 			if status != 201 {
 				return
 			}
-			res := ilse.do("GET", "/api/files/"+as[api.File](t, []byte(b)).ID.String(), nil, nil)
+			res := ilse.do("GET", "/api/files/"+as[api.File](t, []byte(b)).ID.String(), nil, map[string]string{"Accept-Encoding": "br, gzip"})
 			defer res.Body.Close()
 			got, err := io.ReadAll(res.Body)
 			require.NoError(t, err)
 			assert.Equal(t, 200, res.StatusCode)
 			assert.Equal(t, c.disposition, res.Header.Get("Content-Disposition"))
 			assert.Equal(t, "default-src 'none'; sandbox", res.Header.Get("Content-Security-Policy"))
+			assert.Empty(t, res.Header.Get("Content-Encoding"), "it goes as it came")
 			assert.Equal(t, "nosniff", res.Header.Get("X-Content-Type-Options"))
 			assert.Len(t, got, len(c.body))
 			if c.needsContent {

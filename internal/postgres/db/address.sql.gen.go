@@ -37,6 +37,24 @@ func (q *Queries) DeleteAddress(ctx context.Context, meetingID uuid.UUID) error 
 	return err
 }
 
+const joinedSince = `-- name: JoinedSince :one
+SELECT count(*)::int FROM (SELECT kind, at FROM happening WHERE meeting_id = $1 ORDER BY id DESC LIMIT 400) h
+WHERE h.kind = 'joined' AND h.at > $2::timestamptz
+`
+
+type JoinedSinceParams struct {
+	MeetingID uuid.UUID
+	Since     time.Time
+}
+
+// How many asked for an invitation to a meeting, and got it, since a moment: among its latest lines.
+func (q *Queries) JoinedSince(ctx context.Context, arg JoinedSinceParams) (int32, error) {
+	row := q.db.QueryRow(ctx, joinedSince, arg.MeetingID, arg.Since)
+	var column_1 int32
+	err := row.Scan(&column_1)
+	return column_1, err
+}
+
 const meetingAtAddress = `-- name: MeetingAtAddress :one
 SELECT meeting_id, asks FROM meeting_address WHERE code = $1
 `

@@ -14,3 +14,8 @@ DELETE FROM meeting_address WHERE meeting_id = @meeting_id;
 
 -- name: MoveAddress :exec
 UPDATE meeting_address SET meeting_id = @after WHERE meeting_id = @before;
+
+-- name: JoinedSince :one
+-- How many asked for an invitation to a meeting, and got it, since a moment: among its latest lines.
+SELECT count(*)::int FROM (SELECT kind, at FROM happening WHERE meeting_id = @meeting_id ORDER BY id DESC LIMIT 400) h
+WHERE h.kind = 'joined' AND h.at > @since::timestamptz;

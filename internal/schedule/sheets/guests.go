@@ -19,6 +19,7 @@ import (
 type guestsTx interface {
 	atOnceTx
 	meetings.InvitedTx
+	Joined(ctx context.Context, meetingID uuid.UUID, since time.Time) (int, error)
 	Proposals(ctx context.Context, meetings []uuid.UUID) ([]schedule.Proposal, error)
 }
 
@@ -74,6 +75,10 @@ func (s *Deeds) bring(ctx context.Context, invited uuid.UUID, b Brings) error {
 	})
 }
 
+// mostJoined is how many are invited by themselves to one meeting in an hour: nobody is to fill other
+// people's mailboxes with it, nor use up what its organiser may send.
+const mostJoined = 30
+
 // Join invites who asks for it at a short address: they answer in the mail that comes to the address
 // they give, so that nobody answers for somebody else. Whoever is invited already is left as they
 // are, and nobody learns it. It fails with ErrNotFound, and with an *InvalidError for an address
@@ -98,6 +103,13 @@ func (s *Deeds) Join(ctx context.Context, code string, b Brings) error {
 		m := record.Content
 		if strings.EqualFold(m.Organiser.Email, email) || slices.ContainsFunc(m.Participants, func(p meeting.Participant) bool { return strings.EqualFold(p.Email, email) }) {
 			return nil
+		}
+		joined, err := tx.Joined(ctx, record.ID, s.Now().Add(-time.Hour))
+		if err == nil && joined >= mostJoined {
+			err = schedule.Invalid("email", "Many ask for an invitation just now. Try again in an hour, or write to "+m.Organiser.Name+".")
+		}
+		if err != nil {
+			return err
 		}
 		by := schedule.Invited{Name: cmp.Or(meeting.OneLine(b.Name), email)}
 		err = s.changeNow(ctx, tx, record, Opening{}, &by, func(d *meeting.Draft) error {
