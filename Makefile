@@ -1,7 +1,7 @@
 # Two commands matter: make demo, make test. Both install what is missing.
 
 export GOFLAGS := -trimpath -buildvcs=false
-GO_TEST := go test -timeout 15m
+GO_TEST := go test -timeout 20m
 WEB := $(shell find web/src web/index.html web/vite.config.ts web/package-lock.json -type f)
 
 # Chromium's profiles are written much and kept never: in memory where there is room.
