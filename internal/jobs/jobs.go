@@ -370,6 +370,7 @@ type ReminderArgs struct {
 	Participant uuid.UUID `json:"participant"`
 	On          int64     `json:"on"`
 	Start       int64     `json:"start"`
+	Before      int       `json:"before"`
 }
 
 func (ReminderArgs) Kind() string { return "reminder" }
@@ -385,7 +386,7 @@ type reminderWorker struct {
 
 func (w *reminderWorker) Work(ctx context.Context, job *river.Job[ReminderArgs]) error {
 	a := job.Args
-	return final(w.deeds.Today.SendReminder(ctx, schedule.ReminderMail{MeetingID: a.MeetingID, Participant: a.Participant, On: when.Day(a.On), Start: when.Instant(a.Start)}))
+	return final(w.deeds.Today.SendReminder(ctx, schedule.ReminderMail{MeetingID: a.MeetingID, Participant: a.Participant, On: when.Day(a.On), Start: when.Instant(a.Start), Before: a.Before}))
 }
 
 func (w *reminderWorker) NextRetry(job *river.Job[ReminderArgs]) time.Time {

@@ -61,7 +61,9 @@ func TestRemindedByMail(t *testing.T) {
 	assert.Contains(t, m.Text, "Answer here")
 	assert.Empty(t, m.Calendar, "the entry that they have stays as it is")
 	assert.Empty(t, m.Attached)
-	own := boxOf(t, hanna.Email, "Reminder: Reminded")[0]
+	mine := boxOf(t, hanna.Email, "Reminder: Reminded")
+	assert.NotEqual(t, messageID(mine[0]), messageID(mine[1]), "two reminders are two messages (RFC 5322, 3.6.4)")
+	own := mine[0]
 	assert.Contains(t, own.Text, "You wanted to be reminded of this meeting")
 	assert.NotContains(t, own.Text, "Answer here")
 	assert.Empty(t, boxOf(t, declines, "Reminder: Reminded"))
@@ -102,4 +104,13 @@ func linesOf(calendar, property string) (out []string) {
 		}
 	}
 	return out
+}
+
+func messageID(m standin.Read) string {
+	for _, h := range m.Headers {
+		if h.Name == "Message-ID" {
+			return h.Value
+		}
+	}
+	return ""
 }

@@ -19,4 +19,5 @@ type ReminderMail struct {
 	MeetingID, Participant uuid.UUID
 	On                     when.Day
 	Start                  when.Instant
+	Before                 int // minutes
 }

@@ -27,15 +27,17 @@ func NudgeNow(start, now when.Instant, zone when.Zone) bool {
 	if left > NudgeBefore || left < NudgeUntil {
 		return false
 	}
-	clock := zone.LocalAt(now).Clock
-	return left <= nudgeNear || clock >= nightUntil && clock < nightFrom
+	return left <= nudgeNear || byDay(zone.LocalAt(now).Clock)
 }
+
+// byDay tells whether a clock shows no time of the night.
+func byDay(c when.Clock) bool { return c >= nightUntil && c < nightFrom }
 
 // RemindIn is how long a reminder by mail waits: for the morning of its reader, where that comes
 // before the meeting and the meeting is not near.
 func RemindIn(start, now when.Instant, zone when.Zone) time.Duration {
 	at := zone.LocalAt(now)
-	if start.Time().Sub(now.Time()) <= nudgeNear || at.Clock >= nightUntil && at.Clock < nightFrom {
+	if start.Time().Sub(now.Time()) <= nudgeNear || byDay(at.Clock) {
 		return 0
 	}
 	if at.Clock >= nightFrom {

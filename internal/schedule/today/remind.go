@@ -56,7 +56,7 @@ func (s *Deeds) remind(ctx context.Context, tx remindTx, d schedule.DueReminder)
 		return err
 	}
 	mail := func(participant uuid.UUID, zone string) error {
-		r := schedule.ReminderMail{MeetingID: d.MeetingID, Participant: participant, On: d.On, Start: d.Start}
+		r := schedule.ReminderMail{MeetingID: d.MeetingID, Participant: participant, On: d.On, Start: d.Start, Before: d.Before}
 		return tx.QueueReminder(ctx, r, loose.RemindIn(d.Start, when.At(s.Now()), zoneOr(zone, record.Content.StartIn().Zone)))
 	}
 	if err := mail(uuid.Nil, record.Content.Organiser.Zone); err != nil || !record.Content.MailTo(d.Before) {
@@ -72,7 +72,7 @@ func (s *Deeds) remind(ctx context.Context, tx remindTx, d schedule.DueReminder)
 }
 
 func zoneOr(name string, other when.Zone) when.Zone {
-	if z, err := when.LoadZone(name); err == nil && name != "" {
+	if z, err := when.LoadZone(name); err == nil {
 		return z
 	}
 	return other
@@ -85,19 +85,12 @@ func comingTo(ctx context.Context, tx remindTx, record schedule.Record, on when.
 		return nil, err
 	}
 	answers, err := tx.AnswersOn(ctx, record.ID)
+	m := schedule.WithAnswers(record.Content, all, answers)
 	for _, i := range all {
-		p, is := record.Content.Participant(i.ID.String())
-		_, sends := record.Content.DelegateOf(p)
-		if !is || i.RemovedAt != nil || sends || record.Content.Repeats() && !p.On(on) {
-			continue
-		}
-		answer := i.Answer
-		for _, a := range answers {
-			if a.ParticipantID == i.ID && a.On == on && a.Answer != "" {
-				answer = a.Answer
-			}
-		}
-		if answer != meeting.Declined {
+		p, is := m.Participant(i.ID.String())
+		_, sends := m.DelegateOf(p)
+		here := is && i.RemovedAt == nil && !sends && (!m.Repeats() || p.On(on))
+		if here && p.AnswerOn(on) != meeting.Declined {
 			out = append(out, i)
 		}
 	}
@@ -118,7 +111,7 @@ func (s *Deeds) SendReminder(ctx context.Context, r schedule.ReminderMail) error
 			return nil
 		}
 		letter = schedule.Letter{Kind: meeting.Remind, Meeting: m, Stamp: s.Now(), House: s.House, Address: s.Seal.MeetingAddress(record.ID, s.House.MailDomain),
-			MessageID: s.MessageID(uuid.NewSHA1(r.MeetingID, fmt.Appendf(nil, "%s %s %d", r.Participant, r.On, r.Start)))}
+			MessageID: s.MessageID(uuid.NewSHA1(r.MeetingID, fmt.Appendf(nil, "%s %s %d %d", r.Participant, r.On, r.Start, r.Before)))}
 		if m.Repeats() {
 			letter.On = []when.Day{r.On}
 		}
