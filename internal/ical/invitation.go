@@ -1,13 +1,13 @@
 package ical
 
 import (
+	"bytes"
 	"fmt"
 	"iter"
 	"slices"
 	"strconv"
 	"strings"
 	"time"
-	"unicode/utf8"
 
 	"github.com/emersion/go-ical"
 
@@ -289,28 +289,15 @@ func WriteReply(r schedule.InvitationReply) []byte {
 			add(r.Answer, r.Comment, lineOf(p.Raw, "RECURRENCE-ID"))
 		}
 	}
-	raw := string(encode(cal.Component))
+	raw := encode(cal.Component)
 	for id := range zones { // a TZID has its VTIMEZONE (RFC 5545, 3.2.19), as it came
-		raw = strings.Replace(raw, "BEGIN:VEVENT", folded(r.State.Zones[id])+"BEGIN:VEVENT", 1)
-	}
-	return []byte(raw)
-}
-
-// folded are content lines in the length that RFC 5545, 3.1, allows.
-func folded(lines string) string {
-	var out strings.Builder
-	for l := range strings.SplitSeq(strings.TrimSuffix(lines, "\r\n"), "\r\n") {
-		for n := 0; len(l) > 75-min(n, 1); n++ {
-			cut := 75 - min(n, 1)
-			for cut > 1 && !utf8.RuneStart(l[cut]) {
-				cut--
-			}
-			out.WriteString(l[:cut] + "\r\n ")
-			l = l[cut:]
+		var zone bytes.Buffer
+		for l := range strings.SplitSeq(strings.TrimSuffix(r.State.Zones[id], "\r\n"), "\r\n") {
+			fold(&zone, l)
 		}
-		out.WriteString(l + "\r\n")
+		raw = bytes.Replace(raw, []byte("BEGIN:VEVENT"), append(zone.Bytes(), "BEGIN:VEVENT"...), 1)
 	}
-	return out.String()
+	return raw
 }
 
 // replyTo is one answer: to a date by its RECURRENCE-ID, or with nil to all.

@@ -13,6 +13,7 @@ import (
 
 	"github.com/emersion/go-sasl"
 	"github.com/emersion/go-smtp"
+	gomail "github.com/wneessen/go-mail"
 
 	"jembro/internal/ical"
 	"jembro/internal/schedule"
@@ -70,15 +71,15 @@ func (r Relay) Send(ctx context.Context, l schedule.Letter) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	var raw bytes.Buffer
-	if _, err := msg.WriteTo(&raw); err != nil {
-		return "", &schedule.RefusedError{Reason: "the message cannot be written: " + err.Error()}
+	raw, err := written(msg)
+	if err != nil {
+		return "", err
 	}
 	// What becomes of it is asked for by name (RFC 3461): the envelope is called as its message.
 	envelope, _, _ := strings.Cut(l.MessageID, "@")
-	at, err := r.converse(ctx, l.ReturnTo, l.To.Email, envelope, raw.Bytes())
+	at, err := r.converse(ctx, l.ReturnTo, l.To.Email, envelope, raw)
 	if refusesAsking(at, err) {
-		at, err = r.converse(ctx, l.ReturnTo, l.To.Email, "", raw.Bytes())
+		at, err = r.converse(ctx, l.ReturnTo, l.To.Email, "", raw)
 	}
 	if len(l.Enclosed) > 0 && tooLarge(err) {
 		l.Enclosed = nil // their links are in the message
@@ -103,11 +104,11 @@ func (r Relay) Forward(ctx context.Context, f schedule.Forwarded) error {
 	if err != nil {
 		return err
 	}
-	var raw bytes.Buffer
-	if _, err := msg.WriteTo(&raw); err != nil {
-		return &schedule.RefusedError{Reason: "the message cannot be written: " + err.Error()}
+	raw, err := written(msg)
+	if err != nil {
+		return err
 	}
-	return r.HandOn(ctx, "", f.To.Email, raw.Bytes())
+	return r.HandOn(ctx, "", f.To.Email, raw)
 }
 
 // SendReminder reminds of a meeting. What is returned of it is nobody's.
@@ -116,21 +117,30 @@ func (r Relay) SendReminder(ctx context.Context, l schedule.Letter) error {
 	if err != nil {
 		return err
 	}
-	var raw bytes.Buffer
-	if _, err := msg.WriteTo(&raw); err != nil {
-		return &schedule.RefusedError{Reason: "the message cannot be written: " + err.Error()}
+	raw, err := written(msg)
+	if err != nil {
+		return err
 	}
-	return r.HandOn(ctx, "", l.To.Email, raw.Bytes())
+	return r.HandOn(ctx, "", l.To.Email, raw)
 }
 
 // SendNews tells somebody inside what is new. What is returned of it is nobody's.
 func (r Relay) SendNews(ctx context.Context, l schedule.NewsLetter) error {
-	msg := ComposeNews(l)
+	raw, err := written(ComposeNews(l))
+	if err != nil {
+		return err
+	}
+	return r.HandOn(ctx, "", l.To.Email, raw)
+}
+
+// written is a mail as it goes over the line. One that cannot be written is refused: trying again
+// does not help.
+func written(msg *gomail.Msg) ([]byte, error) {
 	var raw bytes.Buffer
 	if _, err := msg.WriteTo(&raw); err != nil {
-		return &schedule.RefusedError{Reason: "the message cannot be written: " + err.Error()}
+		return nil, &schedule.RefusedError{Reason: "the message cannot be written: " + err.Error()}
 	}
-	return r.HandOn(ctx, "", l.To.Email, raw.Bytes())
+	return raw.Bytes(), nil
 }
 
 // HandOn hands a mail on as it came.

@@ -1,7 +1,6 @@
 package mail
 
 import (
-	"bytes"
 	"context"
 
 	gomail "github.com/wneessen/go-mail"
@@ -33,10 +32,9 @@ func ComposeReply(r schedule.InvitationReply) *gomail.Msg {
 
 // SendReply answers an invitation from outside. What is returned of it goes to who answers.
 func (r Relay) SendReply(ctx context.Context, reply schedule.InvitationReply) error {
-	msg := ComposeReply(reply)
-	var raw bytes.Buffer
-	if _, err := msg.WriteTo(&raw); err != nil {
-		return &schedule.RefusedError{Reason: "the message cannot be written: " + err.Error()}
+	raw, err := written(ComposeReply(reply))
+	if err != nil {
+		return err
 	}
-	return r.HandOn(ctx, reply.Attendee, reply.Organiser, raw.Bytes())
+	return r.HandOn(ctx, reply.Attendee, reply.Organiser, raw)
 }

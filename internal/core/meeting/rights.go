@@ -2,6 +2,7 @@ package meeting
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 )
 
@@ -35,6 +36,11 @@ func (m Meeting) BringFault(by, email string) *Fault {
 		return fault("This meeting has room for no more people. Ask %s.", m.Organiser.Name)
 	}
 	return nil
+}
+
+// Invites tells whether somebody is invited at an address.
+func (m Meeting) Invites(email string) bool {
+	return slices.ContainsFunc(m.Participants, func(p Participant) bool { return strings.EqualFold(p.Email, email) })
 }
 
 // BringerOf is what who brought somebody along is called, "" for nobody.

@@ -41,7 +41,7 @@ func (i Inbox) TakeMail(ctx context.Context, box schedule.Mailbox, m meetings.Ma
 	}
 	if err == nil && box.Meeting != uuid.Nil {
 		// What those invited may do by themselves is done by mail as well.
-		err = errors.Join(i.Sheets.InviteDelegates(ctx, box.Meeting), i.Sheets.MoveByRight(ctx, box.Meeting, since))
+		err = i.Sheets.ByRight(ctx, box.Meeting, since)
 	}
 	return err
 }

@@ -61,7 +61,7 @@ func (s *Deeds) bring(ctx context.Context, invited uuid.UUID, b Brings) error {
 		if fault := record.Content.BringFault(by.ID.String(), email); fault != nil {
 			return schedule.Invalid(fault.Field, fault.Sentence)
 		}
-		if slices.ContainsFunc(record.Content.Participants, func(p meeting.Participant) bool { return strings.EqualFold(p.Email, email) }) {
+		if record.Content.Invites(email) {
 			return nil // those invited are kept apart: that they are is not told
 		}
 		return s.changeNow(ctx, tx, record, Opening{}, &by, func(d *meeting.Draft) error {
@@ -101,7 +101,7 @@ func (s *Deeds) Join(ctx context.Context, code string, b Brings) error {
 			return err
 		}
 		m := record.Content
-		if strings.EqualFold(m.Organiser.Email, email) || slices.ContainsFunc(m.Participants, func(p meeting.Participant) bool { return strings.EqualFold(p.Email, email) }) {
+		if strings.EqualFold(m.Organiser.Email, email) || m.Invites(email) {
 			return nil
 		}
 		joined, err := tx.Joined(ctx, record.ID, s.Now().Add(-time.Hour))
@@ -130,7 +130,7 @@ func (s *Deeds) Propose(ctx context.Context, who schedule.Actor, id uuid.UUID, p
 	if err := s.Meetings.Propose(ctx, who, id, p); err != nil {
 		return err
 	}
-	return s.MoveByRight(ctx, id, since)
+	return s.ByRight(ctx, id, since)
 }
 
 // ProposeAsGuest is the same of a guest.
@@ -140,34 +140,73 @@ func (s *Deeds) ProposeAsGuest(ctx context.Context, token string, p meetings.Pro
 	if err != nil {
 		return err
 	}
-	return s.MoveByRight(ctx, by.MeetingID, since)
+	return s.ByRight(ctx, by.MeetingID, since)
 }
 
-// MoveByRight moves a meeting, or one date of a series, to a time that was proposed since a moment,
-// where those invited may move it, nobody needed is known to be busy then and its room can be had.
-// Otherwise, and about all dates of a series, the organiser decides.
-func (s *Deeds) MoveByRight(ctx context.Context, id uuid.UUID, since time.Time) error {
+// ByRight does what those invited asked for and may do by themselves: since a moment, as to times that
+// were proposed. What cannot be done waits for the organiser.
+func (s *Deeds) ByRight(ctx context.Context, id uuid.UUID, since time.Time) error {
 	var record schedule.Record
+	var delegating []uuid.UUID
 	err := s.Store.Look(ctx, func(tx Tx) (err error) {
 		record, err = tx.Meeting(ctx, id)
+		if err == nil && record.CalledOffAt == nil && record.Content.Bring {
+			delegating, err = delegatingLetters(ctx, tx, id)
+		}
 		return err
 	})
-	if errors.Is(err, schedule.ErrNotFound) || err == nil && (!record.Content.Move || record.CalledOffAt != nil) {
-		return nil
+	if err != nil || record.CalledOffAt != nil {
+		return unlessWaits(err)
 	}
 	organiser := schedule.Self(record.OrganiserID)
-	all, err := s.Proposals(ctx, organiser, id)
+	for _, letter := range delegating {
+		if err := unlessWaits(s.InviteDelegate(ctx, organiser, id, letter)); err != nil {
+			return err
+		}
+	}
+	if !record.Content.Move {
+		return nil
+	}
+	return s.moveSince(ctx, organiser, record, since)
+}
+
+// moveSince moves a meeting, or one date of a series, to a time that was proposed since a moment,
+// where nobody needed is known to be busy then and its room can be had. About all dates of a series
+// the organiser decides.
+func (s *Deeds) moveSince(ctx context.Context, organiser schedule.Actor, record schedule.Record, since time.Time) error {
+	all, err := s.Proposals(ctx, organiser, record.ID)
+	if err != nil {
+		return unlessWaits(err)
+	}
 	for _, p := range all {
-		if err != nil || p.ArrivedAt.Before(since) || p.On == 0 && record.Content.Repeats() || !p.Clear() {
+		if p.ArrivedAt.Before(since) || p.On == 0 && record.Content.Repeats() || !p.Clear() {
 			continue
 		}
-		err = s.take(ctx, organiser, id, p.ID, uuid.Nil, &p.By)
-		var invalid *schedule.InvalidError
-		var taken *schedule.TakenError
-		var changed *schedule.VersionError
-		if errors.As(err, &invalid) || errors.As(err, &taken) || errors.As(err, &changed) || errors.Is(err, schedule.ErrNotFound) {
-			err = nil // it is proposed, and the organiser decides
+		if err := unlessWaits(s.take(ctx, organiser, record.ID, p.ID, uuid.Nil, &p.By)); err != nil {
+			return err
 		}
+	}
+	return nil
+}
+
+// delegatingLetters are open mails in which somebody sends another one in their place.
+func delegatingLetters(ctx context.Context, tx proposalsTx, id uuid.UUID) (out []uuid.UUID, err error) {
+	all, err := tx.LettersIn(ctx, id, 50)
+	for _, l := range all {
+		if l.State == schedule.LetterOpen && slices.ContainsFunc(l.Answers, func(a schedule.AnswerIn) bool { return a.Verdict == meeting.Delegates }) {
+			out = append(out, l.ID)
+		}
+	}
+	return out, err
+}
+
+// unlessWaits is an error but for those for which something only waits for the organiser.
+func unlessWaits(err error) error {
+	var invalid *schedule.InvalidError
+	var taken *schedule.TakenError
+	var changed *schedule.VersionError
+	if errors.As(err, &invalid) || errors.As(err, &taken) || errors.As(err, &changed) || errors.Is(err, schedule.ErrNotFound) {
+		return nil
 	}
 	return err
 }

@@ -2,9 +2,7 @@ package sheets
 
 import (
 	"context"
-	"errors"
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -186,36 +184,6 @@ func moveTo(d *meeting.Draft, m meeting.Meeting, p schedule.Proposal, room uuid.
 	return nil
 }
 
-// InviteDelegates invites whom those invited send instead, where they may bring others. Where that
-// cannot be, it waits for the organiser.
-func (s *Deeds) InviteDelegates(ctx context.Context, id uuid.UUID) error {
-	var record schedule.Record
-	var waiting []uuid.UUID
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
-		if record, err = tx.Meeting(ctx, id); err != nil || !record.Content.Bring || record.CalledOffAt != nil {
-			return err
-		}
-		all, err := tx.LettersIn(ctx, id, 50)
-		for _, l := range all {
-			if l.State == schedule.LetterOpen && slices.ContainsFunc(l.Answers, func(a schedule.AnswerIn) bool { return a.Verdict == meeting.Delegates }) {
-				waiting = append(waiting, l.ID)
-			}
-		}
-		return err
-	})
-	if errors.Is(err, schedule.ErrNotFound) {
-		return nil
-	}
-	for _, letter := range waiting {
-		var invalid *schedule.InvalidError
-		var changed *schedule.VersionError
-		if err := s.InviteDelegate(ctx, schedule.Self(record.OrganiserID), id, letter); err != nil && !errors.As(err, &invalid) && !errors.As(err, &changed) && !errors.Is(err, schedule.ErrNotFound) {
-			return err
-		}
-	}
-	return err
-}
-
 // InviteDelegate invites whom somebody sends instead, in their place. It fails with ErrNotFound
 // where there is nobody of that kind to decide about.
 func (s *Deeds) InviteDelegate(ctx context.Context, who schedule.Actor, id, letterID uuid.UUID) error {
@@ -247,7 +215,7 @@ func (s *Deeds) InviteDelegate(ctx context.Context, who schedule.Actor, id, lett
 	if err != nil {
 		return err
 	}
-	if !slices.ContainsFunc(record.Content.Participants, func(p meeting.Participant) bool { return strings.EqualFold(p.Email, sent.Delegate) }) {
+	if !record.Content.Invites(sent.Delegate) {
 		o := Opening{}
 		if len(sent.Days) > 0 && record.Content.Repeats() {
 			o = Opening{At: sent.Days[0], One: !sent.Date.Onward}
