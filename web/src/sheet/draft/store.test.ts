@@ -103,3 +103,19 @@ test("two who wait for a save under way both wait for what was written since", a
 	]);
 	expect(asked).toEqual(["a", "ab"]);
 });
+
+test("a file that is under way is waited for, and one that did not arrive is told", async () => {
+	const { store } = program();
+	expect(await store.arrived()).toBe(true);
+	let here = () => {};
+	store.awaits(new Promise<void>((resolve) => (here = resolve)));
+	expect(store.stuck()).toBe(true); // leaving the window would lose it
+	const arrived = store.arrived();
+	here();
+	expect(await arrived).toBe(true);
+	expect(store.stuck()).toBe(false);
+	store.awaits(Promise.reject(new Error("too large")));
+	expect(await store.arrived()).toBe(false);
+	await vi.advanceTimersByTimeAsync(0);
+	expect(store.stuck()).toBe(false); // it can be sent without it
+});
