@@ -57,7 +57,9 @@ func TestWhatBecomesOfMessages(t *testing.T) {
 	assert.Equal(t, "5.2.2", of(2).Heard.Code.String())
 	assert.Equal(t, "mx.veerhaven.example", of(2).Heard.Server)
 	assert.True(t, of(2).Lost())
-	eventually(t, "delayed, then delivered", func() bool { return of(3).Stage == reach.Delivered })
+	eventually(t, "delayed", func() bool { return of(3).Trouble == reach.Delayed })
+	require.NoError(t, running.World.Post.Report(running.World.Post.Box(people[3])[0], standin.Report{Action: "delivered", Status: "2.1.5"}))
+	eventually(t, "then delivered", func() bool { return of(3).Stage == reach.Delivered })
 	assert.False(t, of(3).Open())
 	assert.Equal(t, 1, noted(t, ilse.ID, id, meeting.EventDelayed))
 	eventually(t, "an automatic answer", func() bool { return of(4).Stage == reach.Delivered })
@@ -72,6 +74,29 @@ func TestWhatBecomesOfMessages(t *testing.T) {
 	assert.True(t, of(2).Lost())
 	assert.Equal(t, 1, noted(t, ilse.ID, id, meeting.EventReturned))
 	assert.Empty(t, look(t, ilse.ID, id).Letters, "nothing of it is a mail that somebody wrote")
+}
+
+// TestAReportSaysThatItWasTaken: where the program dies between the yes of the relay and keeping
+// it, a report of the message keeps it from going twice.
+func TestAReportSaysThatItWasTaken(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	const to = "taken.once@veerhaven.example"
+	id := send(t, ilse.ID, open(t, ilse.ID, draft(outsiders(to)))).MeetingID
+	of := func() schedule.Dispatch { return reachOf(t, ilse.ID, id, to) }
+	eventually(t, "delivered", func() bool { return of().Stage == reach.Delivered && of().Detail != "" })
+	before := of()
+	_, err := running.Program.Pool.Exec(t.Context(), "UPDATE dispatch SET state = 'queued', detail = '', handed_at = NULL, stage = '', stage_at = NULL WHERE id = $1", before.ID)
+	require.NoError(t, err)
+	_, err = running.Program.Pool.Exec(t.Context(), "DELETE FROM dispatch_event WHERE dispatch_id = $1", before.ID)
+	require.NoError(t, err)
+
+	require.NoError(t, running.World.Post.Report(running.World.Post.Box(to)[0], standin.Report{Action: "relayed", Status: "2.0.0"}))
+	eventually(t, "handed over", func() bool { return of().State == schedule.Handed })
+	assert.Equal(t, of().StageAt, *of().HandedAt)
+	require.NoError(t, service().Dispatch.Deliver(t.Context(), before.ID), "it is tried again")
+	require.NoError(t, service().Dispatch.GiveUp(t.Context(), before.ID, "given up"))
+	assert.Equal(t, schedule.Handed, of().State)
+	box(t, to, 1)
 }
 
 // TestNobodyElseReports: a report counts only at the address that was given out for its message.

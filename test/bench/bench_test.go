@@ -21,6 +21,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"jembro/internal/core/loose"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/ical"
@@ -37,6 +38,7 @@ const (
 	people, rooms     = 1000, 111
 	busyRows          = 5_000_000
 	bookings          = 832_000
+	reminding         = 300_000
 	first             = "2026-01-05 08:00+00" // a Monday
 	now               = "2026-11-24T10:12:00Z"
 	dayOfTheQuestions = "2026-12-03"
@@ -44,6 +46,7 @@ const (
 
 var (
 	pool       *pgxpool.Pool
+	store      *postgres.Store
 	do         *deeds.Deeds
 	statements atomic.Int64
 )
@@ -104,8 +107,7 @@ func run(m *testing.M) error {
 		return err
 	}
 	defer traced.Close()
-	store, err := postgres.NewStore(traced)
-	if err != nil {
+	if store, err = postgres.NewStore(traced); err != nil {
 		return err
 	}
 	clock, err := program.Clock(ctx, now, store)
@@ -136,8 +138,8 @@ func schema() (string, error) {
 		if err != nil {
 			return "", err
 		}
-		if at := bytes.Index(b, []byte("// fill makes the house")); at >= 0 {
-			b = b[at:bytes.Index(b, []byte("// id makes a uuid"))]
+		if at := bytes.Index(b, []byte("\n// fill makes the house")); at >= 0 {
+			b = b[at:bytes.Index(b, []byte("\n// id makes a uuid"))]
 		}
 		hash.Write(b)
 	}
@@ -206,6 +208,13 @@ func fill(ctx context.Context, url string) error {
 		fmt.Sprintf(`INSERT INTO news (id, person_id, meeting_id, kind, facts, at, read_at)
 			SELECT gen_random_uuid(), %s, %s, 'invite', '{"title":"Crate sizes","who":"Person 2","is":{"start":1796000000,"end":1796003600}}', timestamptz '%s' + n * interval '3 hours', CASE WHEN n < 190 THEN now() END
 			FROM generate_series(1, %d) p, generate_series(1, 200) n`, id("p", 1), id("p", 3), first, people),
+		// Reminders by mail a day before: 300,000 meetings of one date in four years.
+		fmt.Sprintf(`INSERT INTO meeting (id, uid, organiser_id, version, zone, mail_reminds) SELECT %s, 'mail-' || i, %s, 1, 'Europe/Lisbon', '{1440}' FROM generate_series(1, %d) i`, id("i", 6), id("1 + i % 1000", 1), reminding),
+		fmt.Sprintf(`INSERT INTO meeting_version (meeting_id, version, schema, content, stamp) SELECT %s, 1, 1, '%s', timestamptz '%s' - interval '3 years' FROM generate_series(1, %d) i`, id("i", 6), content, first, reminding),
+		fmt.Sprintf(`INSERT INTO occurrence (id, meeting_id, on_day, starts, ends) SELECT %s, %s, t::date, t, t + interval '1 hour'
+			FROM generate_series(1, %d) i, LATERAL (SELECT timestamptz '%s' - interval '2 years' + i * interval '7 minutes' AS t) x`, id("i", 7), id("i", 6), reminding, first),
+		fmt.Sprintf(`INSERT INTO participant (id, meeting_id, name, email, needed) SELECT %s, %s, 'Guest ' || i, 'g' || i || '@kirisame.example', true FROM generate_series(1, %d) i`, id("i", 8), id("i", 6), reminding),
+		"UPDATE person SET nudges = true",
 		"VACUUM ANALYZE",
 	} {
 		if _, err := conn.Exec(ctx, sql); err != nil {
@@ -442,6 +451,35 @@ func BenchmarkNews(b *testing.B) {
 	}, func() error {
 		return scan(`SELECT * FROM news WHERE person_id = $1 ORDER BY at DESC LIMIT 21`, of(1, 1))
 	})
+}
+
+// BenchmarkTurns: what the program looks for by itself again and again.
+func BenchmarkTurns(b *testing.B) {
+	moment, err := time.Parse(time.RFC3339, now)
+	if err != nil {
+		b.Fatal(err)
+	}
+	for name, find := range map[string]func(*postgres.Tx) error{
+		"reminders by mail": func(tx *postgres.Tx) error {
+			due, err := tx.MailRemindersDue(b.Context(), moment)
+			if err == nil && len(due) == 0 {
+				err = fmt.Errorf("nothing is due")
+			}
+			return err
+		},
+		"the silent": func(tx *postgres.Tx) error { // whose meetings are read as well
+			_, err := tx.SilentSoon(b.Context(), moment.Add(loose.NudgeUntil), moment.Add(loose.NudgeBefore), moment.Add(-loose.NudgeRest))
+			return err
+		},
+	} {
+		b.Run(name, func(b *testing.B) {
+			beside(b, func() error {
+				return store.Look(b.Context(), find)
+			}, func() error {
+				return scan(`SELECT * FROM occurrence WHERE starts > $1 AND starts <= $2 LIMIT 200`, moment, moment.Add(24*time.Hour))
+			})
+		})
+	}
 }
 
 // weekly is a sheet of so many dates and people with a room.

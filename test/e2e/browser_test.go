@@ -196,9 +196,15 @@ func selectOption(label, option string) chromedp.Action[chromedp.Void] {
 	return chromedp.SendKeys(field(label), option)
 }
 
-// clickOn clicks what a script finds.
+// clickOn clicks what a script finds, as soon as it does.
 func clickOn(script string) chromedp.Action[chromedp.Void] {
-	return chromedp.Evaluate[chromedp.Void](`(() => { const e = ` + script + `; e.scrollIntoView({block: "center"}); e.click() })()`)
+	return chromedp.Poll[chromedp.Void](`(() => {
+		let e;
+		try { e = `+script+` } catch { return false } // what it is found in is not there yet
+		e?.scrollIntoView({block: "center"});
+		e?.click();
+		return !!e;
+	})()`, chromedp.WithPollingInterval(40*time.Millisecond))
 }
 
 func (p *page) keys(keys string, modifiers ...chromedp.Modifier) {

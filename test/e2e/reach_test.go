@@ -85,8 +85,10 @@ func TestWhatDoesNotArriveIsSeenAndMended(t *testing.T) {
 	})
 	both("refused at hand-over", began, "refused 5.1.1", "nobody.kiln@njoro.example never got")
 
-	// One is delayed, which mends itself.
+	// One is delayed, and then delivered: it mends itself.
 	dispatch.sees("delayed 4.4.1")
+	late := mails(t, "late.kiln@njoro.example", title, 1)[0]
+	require.NoError(t, running.World.Post.Report(late.Message, standin.Report{Action: "delivered", Status: "2.1.5"}))
 	dispatch.lacks("delayed 4.4.1")
 	day.holds(`!` + day.end("late.kiln@njoro.example"))
 

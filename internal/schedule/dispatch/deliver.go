@@ -236,10 +236,16 @@ func (s *Deeds) keep(ctx context.Context, tx settleTx, id uuid.UUID, state sched
 		return err
 	}
 	d, err := tx.LockDispatch(ctx, id)
-	if err != nil || d.State != schedule.Queued || d.State == state && d.Detail == detail {
+	if err != nil || d.State == state && d.Detail == detail {
 		return err
 	}
 	now := s.Now()
+	if d.State == schedule.Handed && d.Detail == "" && state == schedule.Handed {
+		d.State = schedule.Queued // a report of it was faster than who took it
+	}
+	if d.State != schedule.Queued {
+		return nil
+	}
 	e := reach.Event{At: now, Kind: reach.NotYet, Said: detail}
 	switch d.State, d.Detail = state, detail; state {
 	case schedule.Handed:

@@ -80,8 +80,11 @@ func (s *Deeds) hear(ctx context.Context, tx reportTx, record schedule.Record, d
 	if len(fresh) == 0 {
 		return nil
 	}
-	if d.Lost() {
+	switch {
+	case d.Lost():
 		d.State, d.Detail = schedule.Failed, d.Heard.Said
+	case d.State == schedule.Queued && d.Stage != "": // it was taken, and the news of that is late or got lost: it does not go twice
+		d.State, d.Detail, d.HandedAt = schedule.Handed, "", &d.StageAt
 	}
 	if err := errors.Join(tx.SetDispatch(ctx, d), tx.AddDispatchEvents(ctx, d.ID, fresh)); err != nil {
 		return err

@@ -17,12 +17,15 @@ export function DispatchPage() {
 	const words = params.get("to") ?? "";
 	const offset = Math.max(0, Number.parseInt(params.get("skip") ?? "", 10) || 0);
 	const sent = useSent({ troubled, house, words, offset });
+	// What is asked for may have changed since this was drawn: what was sent answers after another was opened.
+	const asked = () => new URLSearchParams(location.search);
 	const set = (change: Record<string, string | null>) => {
-		const next = new URLSearchParams(params);
+		const next = asked();
 		for (const [name, value] of Object.entries(change)) value === null ? next.delete(name) : next.set(name, value);
 		setParams(next, { replace: true });
 	};
 	const again = { skip: null, message: null };
+	const close = () => asked().get("message") === chosen && set({ message: null });
 	const data = sent.data;
 	return (
 		<main className={`grid flex-1 ${chosen ? "lg:grid-cols-[minmax(0,1fr)_356px]" : "grid-cols-1"}`}>
@@ -82,9 +85,7 @@ export function DispatchPage() {
 					{data?.more && <Button onClick={() => set({ skip: String(offset + aPage), message: null })}>Older</Button>}
 				</div>
 			</section>
-			{chosen && (
-				<Ways key={chosen} id={chosen} onClose={() => set({ message: null })} onSent={() => set({ message: null })} />
-			)}
+			{chosen && <Ways key={chosen} id={chosen} onClose={close} />}
 		</main>
 	);
 }

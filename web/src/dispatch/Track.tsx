@@ -33,7 +33,7 @@ export function Track({ line }: { line: SentLine }) {
 					<span
 						className={`mt-0.5 block truncate pr-2 text-small ${c.look === "broken" ? "text-brick" : c.look === "open" ? "text-honey" : "text-quiet"}`}
 					>
-						{c.words || <span className="sr-only">not yet</span>}
+						{c.words || <span className="sr-only">{c.look === "done" ? "yes" : "not yet"}</span>}
 					</span>
 				</li>
 			))}

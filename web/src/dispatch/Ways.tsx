@@ -13,7 +13,7 @@ import { type DispatchDetail, useMarkTold, useMessage, useRenewPage, useSendAgai
 import { mendings } from "./Track";
 
 /** One message with all that was heard of it, and the other ways to its reader. */
-export function Ways({ id, onClose, onSent }: { id: string; onClose: () => void; onSent: () => void }) {
+export function Ways({ id, onClose }: { id: string; onClose: () => void }) {
 	const ways = useWays(id);
 	return (
 		<aside
@@ -26,7 +26,7 @@ export function Ways({ id, onClose, onSent }: { id: string; onClose: () => void;
 				</Button>
 			</div>
 			{ways.data ? (
-				<Detail id={id} d={ways.data} onSent={onSent} />
+				<Detail id={id} d={ways.data} onSent={onClose} />
 			) : ways.error ? (
 				<TryAgain error={ways.error} again={() => ways.refetch()} />
 			) : (
