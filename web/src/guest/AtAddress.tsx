@@ -1,14 +1,15 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { type FormEvent, useId, useState } from "react";
+import { type FormEvent, useState } from "react";
 import { useParams } from "react-router";
-import { Temporal } from "temporal-polyfill";
 import { api, ProblemError, problemOf, type Schemas, take } from "../api/client";
 import { keys } from "../api/keys";
-import { city, inZone, longDayNear, sameClock, spell, times, zoneOf } from "../time/format";
+import { city, zoneOf } from "../time/format";
 import { JoinCard } from "../ui/JoinCard";
-import { Button, Empty, FieldFault, fieldLook, Label, Note, Plate, Skeleton } from "../ui/kit";
+import { Button, Empty, Note, Skeleton } from "../ui/kit";
 import { Linked } from "../ui/Linked";
+import { NameAndAddress, type Someone } from "../ui/NameAndAddress";
 import { TryAgain } from "../ui/TryAgain";
+import { Head } from "./Head";
 
 /** A meeting at its short address, for whoever has that. */
 export function AtAddress() {
@@ -37,26 +38,13 @@ function View({ m, code }: { m: Schemas["AtAddress"]; code: string }) {
 	const zone = zoneOf(m, here);
 	return (
 		<div className="rounded-[4px] border border-rule border-t-[6px] border-t-moss bg-sheet px-8 py-6 max-sm:px-4">
-			<p className="text-quiet text-small">
-				A meeting of {m.organiser}, {m.house}
-			</p>
-			<h1 className={`mt-1 break-words text-[30px] leading-tight ${m.calledOff ? "line-through" : ""}`}>{m.title}</h1>
-			{m.repeats && <p className="mt-1 text-[15px] first-letter:uppercase">{m.repeats}; the next date is</p>}
-			<p className="mt-1.5 text-[18px]">
-				{longDayNear(inZone(m.start, zone).toPlainDate(), Temporal.Now.plainDateISO(zone))}
-				{spell(m, zone)} {!m.allDay && <span className="text-[14px] text-quiet">{city(zone)} time</span>}
-				{!m.allDay && !sameClock(m.start, zone, m.zone) && (
-					<span className="text-[14px] text-quiet">
-						{" · "}
-						{times(m.start, m.end, m.zone)} in {city(m.zone)}
-					</span>
-				)}
-			</p>
-			{m.room && (
-				<p className="mt-2">
-					<Plate>{m.room.name}</Plate> <span className="text-quiet text-small">{m.room.place}</span>
-				</p>
-			)}
+			<Head
+				by={`A meeting of ${m.organiser}, ${m.house}`}
+				m={m}
+				repeats={m.repeats && `${m.repeats}; the next date is`}
+				zone={zone}
+				zoneShown={!m.allDay && <span className="text-[14px] text-quiet">{city(zone)} time</span>}
+			/>
 			{m.calledOff && (
 				<div className="mt-4">
 					<Note tone="brick">
@@ -81,9 +69,7 @@ function View({ m, code }: { m: Schemas["AtAddress"]; code: string }) {
 
 /** Whoever comes gets an invitation of their own, and answers in it. */
 function Ask({ code, organiser }: { code: string; organiser: string }) {
-	const id = useId();
-	const [name, setName] = useState("");
-	const [email, setEmail] = useState("");
+	const [own, setOwn] = useState<Someone>({ name: "", email: "" });
 	const join = useMutation({
 		mutationFn: (body: Schemas["Brings"]) =>
 			take(api.POST("/api/guest/at/{code}/join", { params: { path: { code } }, body })),
@@ -92,7 +78,7 @@ function Ask({ code, organiser }: { code: string; organiser: string }) {
 	const fault = problem?.errors?.find((f) => f.field === "email")?.detail;
 	const submit = (e: FormEvent) => {
 		e.preventDefault();
-		join.mutate({ name, email });
+		join.mutate(own);
 	};
 	if (join.isSuccess)
 		return (
@@ -110,34 +96,8 @@ function Ask({ code, organiser }: { code: string; organiser: string }) {
 				You get an invitation by mail, with the join details and a calendar file. {organiser} sees that you asked for
 				it.
 			</p>
-			<div className="grid items-start gap-2 sm:grid-cols-[minmax(0,1fr)_minmax(0,1.3fr)_auto]">
-				<div>
-					<Label htmlFor={`${id}name`}>Your name (optional)</Label>
-					<input
-						id={`${id}name`}
-						autoComplete="name"
-						className={fieldLook()}
-						value={name}
-						maxLength={200}
-						onChange={(e) => setName(e.target.value)}
-					/>
-				</div>
-				<div>
-					<Label htmlFor={`${id}email`}>Your e-mail address</Label>
-					<input
-						id={`${id}email`}
-						type="email"
-						autoComplete="email"
-						required
-						className={fieldLook(!!fault)}
-						aria-invalid={!!fault}
-						aria-describedby={fault && `${id}fault`}
-						value={email}
-						maxLength={300}
-						onChange={(e) => setEmail(e.target.value)}
-					/>
-					<FieldFault id={`${id}fault`} sentence={fault} />
-				</div>
+			<div className="grid items-start gap-2 sm:grid-cols-[minmax(0,1fr)_auto]">
+				<NameAndAddress is={own} onIs={setOwn} fault={fault} own />
 				<div className="sm:pt-[18px]">
 					<Button type="submit" look="go" busy={join.isPending}>
 						Invite me

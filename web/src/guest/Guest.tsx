@@ -1,7 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
-import { Temporal } from "temporal-polyfill";
 import { api, ProblemError, problemOf, type Schemas, take } from "../api/client";
 import { keys } from "../api/keys";
 import { Answers, WhichDates } from "../meeting/AnswerBar";
@@ -10,13 +9,14 @@ import type { Given, GivenAnswer } from "../meeting/deeds";
 import { useProposeAsGuest } from "../proposals/deeds";
 import { Propose } from "../proposals/Propose";
 import { lookAt } from "../series/looked";
-import { city, inZone, longDay, longDayNear, sameClock, shortDay, spell, times, zoneOf } from "../time/format";
+import { city, inZone, longDay, shortDay, times, zoneOf } from "../time/format";
 import { Files } from "../ui/Files";
 import { JoinCard } from "../ui/JoinCard";
-import { Empty, lookOf, Note, Plate, Skeleton } from "../ui/kit";
+import { Empty, lookOf, Note, Skeleton } from "../ui/kit";
 import { Linked } from "../ui/Linked";
 import { useLast } from "../ui/last";
 import { TryAgain } from "../ui/TryAgain";
+import { Head } from "./Head";
 
 type GuestMeeting = Schemas["GuestMeeting"];
 
@@ -165,49 +165,38 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 	const since = useSeen(token, meeting);
 	return (
 		<div className="rounded-[4px] border border-rule border-t-[6px] border-t-moss bg-sheet px-8 py-6 max-sm:px-4">
-			<p className="text-quiet text-small">
-				{m.organiser.name}, {m.house}, invites {m.guest.name}
-			</p>
-			<h1 className={`mt-1 break-words text-[30px] leading-tight ${m.calledOff ? "line-through" : ""}`}>{m.title}</h1>
-			{m.series && <p className="mt-1 text-[15px] first-letter:uppercase">{seriesWords(m.series)}</p>}
-			<p className="mt-1.5 text-[18px]">
-				{longDayNear(day, Temporal.Now.plainDateISO(chosen))}
-				{spell(m, zone)}{" "}
-				<select
-					hidden={m.allDay}
-					aria-label="Show the time in"
-					className="rounded-[3px] bg-transparent text-[14px] text-quiet"
-					value={zone}
-					onChange={(e) => setZone(e.target.value)}
-				>
-					{known.map((z) => (
-						<option key={z} value={z}>
-							{city(z)} time
-						</option>
-					))}
-				</select>
-				{!m.allDay && !sameClock(m.start, zone, m.zone) && (
-					<span className="text-[14px] text-quiet">
-						{" · "}
-						{times(m.start, m.end, m.zone)} in {city(m.zone)}
-					</span>
+			<Head
+				by={`${m.organiser.name}, ${m.house}, invites ${m.guest.name}`}
+				m={m}
+				repeats={m.series && seriesWords(m.series)}
+				zone={zone}
+				zoneShown={
+					<select
+						hidden={m.allDay}
+						aria-label="Show the time in"
+						className="rounded-[3px] bg-transparent text-[14px] text-quiet"
+						value={zone}
+						onChange={(e) => setZone(e.target.value)}
+					>
+						{known.map((z) => (
+							<option key={z} value={z}>
+								{city(z)} time
+							</option>
+						))}
+					</select>
+				}
+			>
+				{since && !m.calledOff && (
+					<div className="mt-3">
+						<Note tone="honey">
+							<b>Changed since you last looked:</b> {since.words}.
+							{since.wasStart &&
+								since.wasEnd &&
+								` It was ${longDay(inZone(since.wasStart, zone).toPlainDate())}, ${times(since.wasStart, since.wasEnd, zone)}.`}
+						</Note>
+					</div>
 				)}
-			</p>
-			{since && !m.calledOff && (
-				<div className="mt-3">
-					<Note tone="honey">
-						<b>Changed since you last looked:</b> {since.words}.
-						{since.wasStart &&
-							since.wasEnd &&
-							` It was ${longDay(inZone(since.wasStart, zone).toPlainDate())}, ${times(since.wasStart, since.wasEnd, zone)}.`}
-					</Note>
-				</div>
-			)}
-			{m.room && (
-				<p className="mt-2">
-					<Plate>{m.room.name}</Plate> <span className="text-quiet text-small">{m.room.place}</span>
-				</p>
-			)}
+			</Head>
 			{m.calledOff ? (
 				<div className="mt-4">
 					<Note tone="brick">

@@ -1,7 +1,8 @@
 import type { UseMutationResult } from "@tanstack/react-query";
-import { type FormEvent, useId, useState } from "react";
+import { type FormEvent, useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
-import { Button, FieldFault, fieldLook, Label, Note } from "../ui/kit";
+import { Button, Note } from "../ui/kit";
+import { NameAndAddress, type Someone } from "../ui/NameAndAddress";
 import { useSay } from "../ui/notice";
 
 type Props = { organiser: string; send: UseMutationResult<unknown, Error, Schemas["Brings"]> };
@@ -19,53 +20,22 @@ export function Bring(props: Props) {
 }
 
 function Fields({ organiser, send, onDone }: Props & { onDone: () => void }) {
-	const id = useId();
 	const say = useSay();
-	const [name, setName] = useState("");
-	const [email, setEmail] = useState("");
+	const [they, setThey] = useState<Someone>({ name: "", email: "" });
 	const problem = send.error && problemOf(send.error);
 	const fault = problem?.errors?.find((f) => f.field === "email")?.detail;
 	const submit = (e: FormEvent) => {
 		e.preventDefault();
-		send.mutate(
-			{ name, email },
-			{
-				onSuccess: () => {
-					say(`${name.trim() || email} is invited`);
-					onDone();
-				},
+		send.mutate(they, {
+			onSuccess: () => {
+				say(`${they.name.trim() || they.email} is invited`);
+				onDone();
 			},
-		);
+		});
 	};
 	return (
 		<form onSubmit={submit} noValidate className="w-full max-w-[460px] rounded-[4px] border border-rule p-3">
-			<div className="grid gap-2 sm:grid-cols-2">
-				<div>
-					<Label htmlFor={`${id}name`}>Name (optional)</Label>
-					<input
-						id={`${id}name`}
-						className={fieldLook()}
-						value={name}
-						maxLength={200}
-						onChange={(e) => setName(e.target.value)}
-					/>
-				</div>
-				<div>
-					<Label htmlFor={`${id}email`}>E-mail address</Label>
-					<input
-						id={`${id}email`}
-						type="email"
-						required
-						className={fieldLook(!!fault)}
-						aria-invalid={!!fault}
-						aria-describedby={fault && `${id}fault`}
-						value={email}
-						maxLength={300}
-						onChange={(e) => setEmail(e.target.value)}
-					/>
-				</div>
-			</div>
-			<FieldFault id={`${id}fault`} sentence={fault} />
+			<NameAndAddress is={they} onIs={setThey} fault={fault} />
 			{problem && !fault && (
 				<div className="mt-2">
 					<Note tone="brick">{problem.errors?.[0]?.detail ?? problem.detail}</Note>
