@@ -405,7 +405,7 @@ func (h *handlers) guest(v meetings.GuestView) api.GuestMeeting {
 		CalledOff: v.CalledOffAt != nil, Organiser: toParty(m.Organiser), Guest: toParty(v.Guest.Party()), GuestZone: v.Guest.Zone,
 		Answer: answerNames[v.Guest.Answer], Comment: v.Guest.Comment, Sequence: v.Guest.SentSequence, Proposed: toOwnProposal(v.Proposed, m),
 		Version: v.Version, Unseen: v.Guest.PageSeen < v.Version, Since: toSince(v.Since),
-		Room: toMeetingRoom(m.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(v.Guest.Zone), Outside: v.Guest.PersonID == nil}), Names: slices.Compact(names), Files: listOrNil(each(m.Files, toFile)), MayBring: orNil(m.Bring), MayMove: orNil(m.Move), Language: v.Language, Languages: languages()}
+		Room: toMeetingRoom(m.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(v.Guest.Zone), Outside: v.Guest.PersonID == nil, Tongue: v.Tongue}), Names: slices.Compact(names), Files: listOrNil(each(m.Files, toFile)), MayBring: orNil(m.Bring), MayMove: orNil(m.Move), Language: v.Tongue.Code(), Languages: languages()}
 }
 
 func toSince(s *meetings.GuestSince) *api.GuestSince {

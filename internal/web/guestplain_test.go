@@ -48,7 +48,7 @@ func TestAGuestWithoutScript(t *testing.T) {
 	assert.Contains(t, answer(url.Values{"answer": {"accepted"}, "sequence": {"0"}, "comment": {"With gloves"}}), "Your answer was taken.")
 	assert.Contains(t, answer(url.Values{"answer": {"perhaps"}, "sequence": {"0"}}), "Choose one of the three.")
 	_, body = get(page)
-	assert.Contains(t, body, "Your answer: accepted.")
+	assert.Contains(t, body, "You accepted. You can change it.")
 	req, err := http.NewRequest("POST", page+"/answer", strings.NewReader("answer=declined&sequence=0"))
 	require.NoError(t, err)
 	req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
@@ -96,6 +96,13 @@ func TestAShortAddressWithoutScript(t *testing.T) {
 	join := func(email string) string {
 		return read(http.PostForm(page+"/join", url.Values{"email": {email}, "name": {"Plain\x00 Reader"}}))
 	}
+	req, err := http.NewRequest("GET", page, nil)
+	require.NoError(t, err)
+	req.Header.Set("Accept-Language", "pt-PT, en;q=0.7")
+	body = read(http.DefaultClient.Do(req))
+	for _, want := range []string{`<main lang="pt">`, "Uma reunião de Ilse Marrant, Marrowby Museums", "hora de Lisboa", "Quero um convite"} {
+		assert.Contains(t, body, want)
+	}
 	assert.Contains(t, join("nobody"), "That is no address")
 	assert.Contains(t, join("plainly@kirisame.example"), "An invitation is on its way to you.")
 	guestOf(t, id, "plainly@kirisame.example")
@@ -103,4 +110,33 @@ func TestAShortAddressWithoutScript(t *testing.T) {
 	require.NoError(t, err)
 	res.Body.Close()
 	assert.Equal(t, 200, res.StatusCode, "the interface says that there is nothing")
+}
+
+// TestAGuestsPageInTheirLanguage: a series, its join card and what changed, in the language that the
+// guest reads, for a browser with script and without.
+func TestAGuestsPageInTheirLanguage(t *testing.T) {
+	ilse := signedIn(t, demo.Ilse)
+	repeat, language := api.DraftRepeat{Rule: "every 2nd Monday", Ends: "after", Count: 3, Days: []string{}, Added: []string{}}, "pt"
+	_, b := ilse.send(ilse.sheet(func(d *api.Draft) {
+		d.Title, d.Repeat, d.People = "Caixas", &repeat, []api.DraftPerson{{Email: "lendo@kirisame.example", Needed: true, Dates: []api.DraftRange{}, Language: &language}}
+	}))
+	id := as[api.Sent](t, b).MeetingID.String()
+	token := running.Program.Deeds.Seal.GuestToken(guestOf(t, id, "lendo@kirisame.example"), 0)
+	status, b := ilse.call("GET", "/api/guest/"+token, nil, nil)
+	require.Equal(t, 200, status)
+	m := as[api.GuestMeeting](t, b)
+	assert.Equal(t, "pt", m.Language)
+	assert.Regexp(t, `^a cada 2 semanas, à \S+-feira, até \d+ de \S+ de 20\d\d$`, m.Series.Words)
+	res, err := http.Get(running.BaseURL + "/guest/" + token)
+	require.NoError(t, err)
+	defer res.Body.Close()
+	body, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	for _, want := range []string{`<main lang="pt">`, "convida lendo@kirisame.example", "a cada 2 semanas", ", a primeira: ", "Recusar"} {
+		assert.Contains(t, string(body), want)
+	}
+	status, b = ilse.call("POST", "/api/guest/"+token+"/language", map[string]any{"language": "en"}, nil)
+	require.Equal(t, 204, status, string(b))
+	_, b = ilse.call("GET", "/api/guest/"+token, nil, nil)
+	assert.Regexp(t, `^every 2nd \S+day until `, as[api.GuestMeeting](t, b).Series.Words)
 }

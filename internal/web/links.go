@@ -19,10 +19,11 @@ func toCard(c *join.Card, reader join.Reader) *api.Card {
 		return nil
 	}
 	near, far := c.Near(reader)
-	others := join.Reader{Country: reader.Country, Outside: true} // what is copied is for them
+	others := join.Reader{Country: reader.Country, Outside: true, Tongue: reader.Tongue} // what is copied is for them
+	phone := func(p join.Phone) api.CardPhone { return toCardPhone(p, reader.Tongue) }
 	out := &api.Card{Kind: api.CardKindFresh, Heading: c.Heading(reader.Tongue), Provider: orNil(c.Provider), Name: c.Name, URL: c.URL, ShortURL: c.ShortURL(), Follows: c.Follows,
 		Number: orNil(c.Number), Passcode: orNil(c.Passcode), LimitMinutes: orNil(c.LimitMinutes), GoodUntil: orNil(c.GoodUntil),
-		Lines: []api.CardLine{}, Far: each(far, toCardPhone), Text: c.Text(others), Chat: c.Chat(others)}
+		Lines: []api.CardLine{}, Far: each(far, phone), Text: c.Text(others), Chat: c.Chat(others)}
 	if reader.Organiser {
 		out.Pasted = orNil(c.Pasted)
 	}
@@ -30,11 +31,11 @@ func toCard(c *join.Card, reader join.Reader) *api.Card {
 		out.Kind = api.CardKind(c.Kind)
 	}
 	for _, l := range c.Lines(reader) {
-		if l.Label != "By phone" {
-			out.Lines = append(out.Lines, api.CardLine{Label: l.Label, Value: l.Value, Link: orNil(l.Link)})
+		if !l.Phone {
+			out.Lines = append(out.Lines, api.CardLine{Label: l.Label, Value: l.Value, Link: orNil(l.Link), Way: orNil(l.Way)})
 		}
 	}
-	out.Near = each(near, toCardPhone)
+	out.Near = each(near, phone)
 	if door := c.DoorLines(reader); len(door) > 0 {
 		out.Door = &door[0]
 	}
@@ -49,8 +50,8 @@ func toCard(c *join.Card, reader join.Reader) *api.Card {
 	return out
 }
 
-func toCardPhone(p join.Phone) api.CardPhone {
-	return api.CardPhone{Where: p.Where(tongue.Tongue{}), Words: p.Words(), Pin: orNil(p.PIN), Link: p.URI()}
+func toCardPhone(p join.Phone, t tongue.Tongue) api.CardPhone {
+	return api.CardPhone{Where: p.Where(t), Words: p.Words(), Pin: orNil(p.PIN), Link: p.URI()}
 }
 
 func toSheetLink(v sheets.LinkView) api.SheetLink {

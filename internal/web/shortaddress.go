@@ -35,14 +35,14 @@ func (h *handlers) GetAtAddress(ctx context.Context, r api.GetAtAddressRequestOb
 	if err != nil {
 		return nil, err
 	}
-	m, d := v.Content, v.Next
-	out := api.GetAtAddress200JSONResponse{House: h.deeds.House.Name, Title: d.Title, Text: d.Text, Start: d.Span.Start.Time(), End: d.Span.End.Time(), AllDay: orNil(m.AllDay), Zone: m.Zone,
+	m, d, t := v.Content, v.Next, tongue.Match(deref(r.Params.AcceptLanguage))
+	out := api.GetAtAddress200JSONResponse{Language: t.Code(), House: h.deeds.House.Name, Title: d.Title, Text: d.Text, Start: d.Span.Start.Time(), End: d.Span.End.Time(), AllDay: orNil(m.AllDay), Zone: m.Zone,
 		Organiser: m.Organiser.Name, CalledOff: v.CalledOffAt != nil, Room: toMeetingRoom(d.Room), Asks: v.Asks}
 	if m.Repeats() {
-		out.Repeats = orNil(m.Plan().Words())
+		out.Repeats = orNil(words.Series(t, m.Plan()))
 	}
 	if v.CalledOffAt == nil {
-		out.Card = toCard(m.Card, join.Reader{Outside: true})
+		out.Card = toCard(m.Card, join.Reader{Outside: true, Tongue: t})
 	}
 	return out, nil
 }
@@ -52,18 +52,18 @@ func (h *handlers) JoinAtAddress(ctx context.Context, r api.JoinAtAddressRequest
 }
 
 // plainAddress is a meeting at its short address for browsers without script.
-var plainAddress = template.Must(template.New("").Parse(`<noscript><main>
-<p>A meeting of {{.Organiser}}, {{.House}}</p>
+var plainAddress = template.Must(template.New("").Parse(`<noscript><main lang="{{.T.Code}}">
+<p>{{.T.Say "A meeting of %[1]s, %[2]s" .Organiser .House}}</p>
 <h1>{{.Title}}</h1>
-{{with .Repeats}}<p>{{.}}; the next date is</p>{{end}}
+{{with .Repeats}}<p>{{$.T.Say "%s; the next date is" .}}</p>{{end}}
 <p><b>{{.When}}</b> {{.Zone}}</p>
 {{with .Where}}<p>{{.}}</p>{{end}}
-{{if .Off}}<p><b>This meeting has been called off.</b></p>{{end}}
-{{with .Said}}<p role="status"><b>{{.}}</b></p>{{end}}
+{{if .Off}}<p><b>{{.T.Say "This meeting has been called off."}}</b></p>{{end}}
+{{with .Said}}<p role="status"><b>{{$.T.Say .}}</b></p>{{end}}
 {{if .Asks}}<form method="post" action="/m/{{.Code}}/join">
-<p><label for="name">Your name (optional)</label><br><input id="name" name="name" maxlength="200" autocomplete="name"></p>
-<p><label for="email">Your e-mail address</label><br><input id="email" name="email" type="email" maxlength="300" autocomplete="email" required></p>
-<p><button>Invite me</button></p></form>{{end}}
+<p><label for="name">{{.T.Say "Your name (optional)"}}</label><br><input id="name" name="name" maxlength="200" autocomplete="name"></p>
+<p><label for="email">{{.T.Say "Your e-mail address"}}</label><br><input id="email" name="email" type="email" maxlength="300" autocomplete="email" required></p>
+<p><button>{{.T.Say "Invite me"}}</button></p></form>{{end}}
 {{with .Text}}<p class="whitespace-pre-line">{{.}}</p>{{end}}
 {{with .Card}}<pre>{{.}}</pre>{{end}}
 </main></noscript>`))
@@ -84,20 +84,20 @@ func (h *handlers) addressView(ctx fiber.Ctx, files fs.FS) error {
 	if err != nil {
 		return view(ctx, files)
 	}
-	m, zone := v.Content, v.Content.StartIn().Zone
-	page := map[string]any{"Organiser": m.Organiser.Name, "House": h.deeds.House.Name, "Title": v.Next.Title, "Text": v.Next.Text, "Zone": zone.City() + " time", "Off": v.CalledOffAt != nil,
-		"When": words.When(tongue.Tongue{}, m, v.Next.Span, zone), "Asks": v.Asks, "Code": ctx.Params("code"), "Said": saidToAsker[ctx.Query("said")]}
+	m, zone, t := v.Content, v.Content.StartIn().Zone, tongue.Match(ctx.Get(fiber.HeaderAcceptLanguage))
+	page := map[string]any{"T": t, "Organiser": m.Organiser.Name, "House": h.deeds.House.Name, "Title": v.Next.Title, "Text": v.Next.Text, "Zone": t.Say("%s time", t.City(zone)), "Off": v.CalledOffAt != nil,
+		"When": words.When(t, m, v.Next.Span, zone), "Asks": v.Asks, "Code": ctx.Params("code"), "Said": saidToAsker[ctx.Query("said")]}
 	if m.AllDay {
 		page["Zone"] = ""
 	}
 	if m.Repeats() {
-		page["Repeats"] = m.Plan().Words()
+		page["Repeats"] = words.Series(t, m.Plan())
 	}
 	if r := v.Next.Room; r != nil {
 		page["Where"] = r.Name + ", " + r.Place
 	}
 	if m.Card != nil && v.CalledOffAt == nil {
-		page["Card"] = m.Card.Text(join.Reader{Outside: true})
+		page["Card"] = m.Card.Text(join.Reader{Outside: true, Tongue: t})
 	}
 	return withPlain(ctx, index, plainAddress, page)
 }

@@ -202,6 +202,8 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"giveAddress", "PUT", meetingPath + "/address", map[string]any{"asks": true}, nil, own},
 		{"getAtAddress", "GET", "/api/guest/at/" + short, nil, nil, [5]int{200, 200, 200, 200, 200}},
 		{"getAtAddress", "GET", "/api/guest/at/none", nil, nil, [5]int{404, 404, 404, 404, 404}},
+		{"getWords", "GET", "/api/guest/words/pt", nil, nil, [5]int{200, 200, 200, 200, 200}},
+		{"getWords", "GET", "/api/guest/words/xx", nil, nil, [5]int{404, 404, 404, 404, 404}},
 		{"joinAtAddress", "POST", "/api/guest/at/" + short + "/join", map[string]any{"name": "", "email": "walk@kirisame.example"}, nil, [5]int{204, 204, 204, 204, 204}},
 		{"joinAtAddress", "POST", "/api/guest/at/none/join", map[string]any{"name": "", "email": "walk@kirisame.example"}, nil, [5]int{404, 404, 404, 404, 404}},
 		{"withdrawAddress", "DELETE", meetingPath + "/address", nil, nil, [5]int{204, 404, 404, 404, 401}},

@@ -67,10 +67,10 @@ func (c Card) Near(r Reader) (near, far []Phone) {
 }
 
 // Line is one labelled line of a card; Link, where there is one, is what a press on it opens. Way is
-// set for the link of the call.
+// set for the link of the call, Phone for a number to dial.
 type Line struct {
 	Label, Value, Link string
-	Way                bool
+	Way, Phone         bool
 }
 
 // Lines are the lines of a card that have something to say to its reader, in reading order,
@@ -78,7 +78,7 @@ type Line struct {
 func (c Card) Lines(r Reader) (out []Line) {
 	add := func(label, value, link string) {
 		if value != "" {
-			out = append(out, Line{Label: r.Tongue.Say(label), Value: value, Link: link, Way: label == "Link" && link != ""})
+			out = append(out, Line{Label: r.Tongue.Say(label), Value: value, Link: link, Way: label == "Link" && link != "", Phone: label == "By phone"})
 		}
 	}
 	if c.Follows {

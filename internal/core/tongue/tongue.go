@@ -1,7 +1,8 @@
-// Package tongue writes the sentences of letters in the language of their reader. English stands in
-// the program; each further language is a file of the message catalogue in letters/, in the JSON
-// form that golang.org/x/text reads and writes ("gotext"): an id in English, a translation, and for
-// what is counted a select by plural (Unicode CLDR).
+// Package tongue writes the sentences of letters, and of the pages for people outside, in the
+// language of their reader. English stands in the program; each further language is a file of the
+// message catalogue in letters/, in the JSON form that golang.org/x/text reads and writes
+// ("gotext"): an id in English, a translation, and for what is counted a select by plural (Unicode
+// CLDR).
 package tongue
 
 import (
@@ -33,6 +34,7 @@ type tongue struct {
 	says       *message.Printer
 	regions    display.Namer
 	ids        map[string]bool
+	messages   map[string]string // as Messages gives them
 }
 
 // english are sentences that count.
@@ -120,7 +122,7 @@ func read(build *catalog.Builder, raw []byte) (*tongue, error) {
 	if err != nil {
 		return nil, err
 	}
-	t := &tongue{code: f.Language, ids: map[string]bool{}}
+	t := &tongue{code: f.Language, ids: map[string]bool{}, messages: map[string]string{}}
 	for _, m := range f.Messages {
 		if t.ids[m.ID] {
 			return nil, fmt.Errorf("%q is there twice", m.ID)
@@ -131,6 +133,7 @@ func read(build *catalog.Builder, raw []byte) (*tongue, error) {
 			for _, form := range []string{"zero", "one", "two", "few", "many", "other"} {
 				if c, is := s.Cases[form]; is {
 					cases = append(cases, form, c.Msg)
+					t.messages[m.ID+" "+form] = c.Msg
 				}
 			}
 			if len(cases) != 2*len(s.Cases) || s.Cases["other"].Msg == "" || s.Feature != "plural" {
@@ -144,6 +147,7 @@ func read(build *catalog.Builder, raw []byte) (*tongue, error) {
 		if err := build.SetString(tag, m.ID, m.Translation.Msg); err != nil {
 			return nil, fmt.Errorf("%q: %w", m.ID, err)
 		}
+		t.messages[m.ID] = m.Translation.Msg
 	}
 	return t, nil
 }
@@ -157,6 +161,34 @@ func Choices() (out []Choice) {
 		out = append(out, Choice{t.code, t.name})
 	}
 	return out
+}
+
+// Match is the language that suits somebody best whose program says which they read (RFC 9110,
+// 12.5.4); English where none does.
+func Match(accept string) Tongue {
+	wanted, _, err := language.ParseAcceptLanguage(accept)
+	if err != nil || len(wanted) == 0 {
+		return Tongue{}
+	}
+	tags := make([]language.Tag, len(known))
+	for i, t := range known {
+		tags[i] = language.MustParse(t.code)
+	}
+	_, at, sure := language.NewMatcher(tags).Match(wanted...)
+	if sure == language.No || at == 0 {
+		return Tongue{}
+	}
+	return Tongue{known[at]}
+}
+
+// Messages are the sentences of the catalogue for a page that is drawn elsewhere, by their ids; what
+// is counted has one for each plural, by the id, a space and the plural's name. English has none:
+// the ids are its sentences.
+func (t Tongue) Messages() map[string]string {
+	if t.of == nil {
+		return nil
+	}
+	return t.of.messages
 }
 
 // Known tells whether letters can be written in a language.

@@ -37,11 +37,61 @@ func catalogues(t *testing.T) map[string]file {
 	return out
 }
 
-// TestNothingIsLeftInEnglish: whatever the program says in letters is in each file, with as many
-// places for what is put in.
+// onPages are the sentences of the pages for people outside: those that are written there, those that
+// they choose among, and those that their readers are refused with.
+func onPages(t *testing.T) (out []string) {
+	t.Helper()
+	find := func(at string, patterns ...string) {
+		raw, err := os.ReadFile(at)
+		require.NoError(t, err)
+		for _, p := range patterns {
+			all := regexp.MustCompile(p).FindAllStringSubmatch(string(raw), -1)
+			require.NotEmpty(t, all, "%s in %s", p, at)
+			for _, m := range all {
+				out = append(out, m[1])
+			}
+		}
+	}
+	const web = "../../../web/src/"
+	require.NoError(t, filepath.WalkDir(web, func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".tsx") && !strings.HasSuffix(path, ".ts") {
+			return err
+		}
+		if raw, err := os.ReadFile(path); err == nil && strings.Contains(string(raw), "useTongue()") && !strings.HasSuffix(path, "tongue.tsx") {
+			for _, m := range regexp.MustCompile(`\b(?:t\(|many\([^"]+"[^"]+",)\s*"([^"]+)"`).FindAllStringSubmatch(string(raw), -1) {
+				out = append(out, m[1])
+			}
+		}
+		return err
+	}))
+	require.Greater(t, len(out), 50)
+	find(web+"tongue/tongue.tsx", `many\(days, "%d day", "([^"]+)"`, `\bt\("([^"]+)"`)
+	find(web+"meeting/AnswerBar.tsx", `\["(?:accepted|maybe|declined)", "(\w+)"\]`)
+	find(web+"guest/Guest.tsx", `(?:accepted|maybe|declined|none): "([^"]+)",`, `"(called off|held)"`, `\? "(This [^"]+)"`, `: "(This [^"]+)"`, `\? "(Each [^"]+)"`, `: "(You may [^"]+)"`)
+	find(web+"guest/AtAddress.tsx", `<Gone title="([^"]+)"`, `\n\s+(It may [^<\n]+)\n`)
+	find(web+"proposals/Propose.tsx", `(?:open|taken|kept): "([^"]+)"`)
+	find(web+"ui/JoinCard.tsx", `(?:fresh|standing|given): "([^"]+)"`)
+	find(web+"api/client.ts", `detail: "(Jembro does not [^"]+)"`)
+	find("../../web/guestplain.go", `meeting\.\w+: +"([^"]+)"`, `"(?:answered|changed|refused)": +"([^"]+)"`)
+	find("../../web/shortaddress.go", `"(?:joined|refused)": +"([^"]+)"`)
+	const sentence = `(?:Invalid\("(?:email|from|to|day|zone|answer|on|comment)", |fault\("\w+", |fault\(|Sprintf\(|Changed: )"([^"]+\.)"`
+	for _, at := range []string{"../meeting/rights.go", "../meeting/proposal.go", "../../schedule/meetings/propose.go", "../../schedule/meetings/answer.go", "../../schedule/sheets/guests.go"} {
+		find(at, sentence)
+	}
+	find("../meeting/settle.go", `Errorf\("(%q [^"]+)", s`)
+	find("../../web/problems.go", `"(The meeting has been called off and[^"]+)"`, `"(There is nothing here,[^"]+)"`, `"(This takes too long[^"]+)"`, `"(Something broke here\.[^"]+)"`)
+	find("../../web/app.go", `"(Too many tries\.[^"]+)"`)
+	return slices.DeleteFunc(out, func(s string) bool { return strings.HasPrefix(s, "You organise this meeting") }) // nobody outside does
+}
+
+// TestNothingIsLeftInEnglish: whatever the program says in letters, and on pages for people outside,
+// is in each file, with as many places for what is put in.
 func TestNothingIsLeftInEnglish(t *testing.T) {
 	said := map[string]bool{}
-	for _, at := range []string{"../../mail", "../join", "../words", "../../ical", "../../schedule", "."} {
+	for _, s := range onPages(t) {
+		said[s] = true
+	}
+	for _, at := range []string{"../../mail", "../../web", "../join", "../words", "../../ical", "../../schedule", "."} {
 		require.NoError(t, filepath.WalkDir(at, func(path string, d fs.DirEntry, err error) error {
 			if err != nil || d.IsDir() || strings.HasSuffix(path, "_test.go") || !slices.Contains([]string{".go", ".html", ".txt"}, filepath.Ext(path)) {
 				return err
@@ -70,7 +120,7 @@ func TestNothingIsLeftInEnglish(t *testing.T) {
 		"every day", "every working day", "the time", "the room", "the title", "the text", "the link to join by", "the files that go with it", "who organises it", "where the series ends", "whether it takes your time"} {
 		said[id] = true
 	}
-	verbs := regexp.MustCompile(`%(\[\d\])?[sd]`)
+	verbs := regexp.MustCompile(`%(\[\d\])?[sdq]`)
 	for code, f := range catalogues(t) {
 		ids := map[string]text{}
 		for _, m := range f.Messages {
@@ -117,6 +167,14 @@ func TestDates(t *testing.T) {
 	assert.Equal(t, "Japão", pt.Region(language.MustParseRegion("JP")))
 	assert.Equal(t, []Choice{{"en", "English"}, {"pt", "português"}}, Choices())
 	assert.False(t, Known("xx"))
+}
+
+func TestTheLanguageThatSuitsAReader(t *testing.T) {
+	for accept, want := range map[string]string{"pt-PT,pt;q=0.9,en;q=0.8": "pt", "pt-BR": "pt", "en-GB,pt;q=0.5": "en", "de, pt;q=0.4": "pt", "ja": "en", "": "en", "\x00;;q=": "en", "*": "en"} {
+		assert.Equal(t, want, Match(accept).Code(), accept)
+	}
+	assert.Nil(t, In("en").Messages())
+	assert.Equal(t, []string{"7 datas", "Aceitar"}, []string{strings.Replace(In("pt").Messages()["%d dates other"], "%d", "7", 1), In("pt").Messages()["Accept"]})
 }
 
 func TestRules(t *testing.T) {

@@ -36,8 +36,8 @@ type GuestView struct {
 	Since *GuestSince
 	// Proposed is the newest other time that they proposed, nil for none.
 	Proposed *schedule.Proposal
-	// Language is that of the letters to them.
-	Language string
+	// Tongue is the language of the letters to them, and of their page.
+	Tongue tongue.Tongue
 }
 
 // GuestSince is what changed, in words, and when it was where it has moved.
@@ -62,10 +62,10 @@ func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error
 			return schedule.ErrNotFound
 		}
 		v.Content = v.Content.SeenBy(id.String())
-		if err := changedSince(ctx, tx, &v); err != nil {
+		if v.Tongue, err = tongueOf(ctx, tx, v); err != nil {
 			return err
 		}
-		if v.Language, err = languageOf(ctx, tx, v); err != nil {
+		if err := changedSince(ctx, tx, &v); err != nil {
 			return err
 		}
 		all, err := tx.AnswersOn(ctx, v.Record.ID)
@@ -78,14 +78,14 @@ func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error
 	return v, err
 }
 
-// languageOf is that of the letters to a guest: as they said, or as the meeting was sent.
-func languageOf(ctx context.Context, tx guestTx, v GuestView) (string, error) {
+// tongueOf is the language of the letters to a guest: as they said, or as the meeting was sent.
+func tongueOf(ctx context.Context, tx guestTx, v GuestView) (tongue.Tongue, error) {
 	known, err := tx.Languages(ctx, []string{v.Guest.Email})
 	if l := known[strings.ToLower(v.Guest.Email)]; l.Own {
-		return l.Language, err
+		return tongue.In(l.Language), err
 	}
 	p, _ := v.Content.Participant(v.Guest.ID.String())
-	return tongue.In(p.Language).Code(), err
+	return tongue.In(p.Language), err
 }
 
 // changedSince finds what changed since the guest last looked, of what concerns them.
@@ -101,7 +101,7 @@ func changedSince(ctx context.Context, tx guestTx, v *GuestView) error {
 	change := meeting.Compare(was.Content.SeenBy(id), v.Content)
 	of := func(p meeting.Participant) bool { return p.ID == id }
 	p, _ := v.Content.Participant(id)
-	said := words.ToReader(tongue.Tongue{}, change.Facts(), nil, p.Needed, slices.ContainsFunc(change.Role, of), slices.ContainsFunc(change.Invited, of))
+	said := words.ToReader(v.Tongue, change.Facts(), nil, p.Needed, slices.ContainsFunc(change.Role, of), slices.ContainsFunc(change.Invited, of))
 	if said == "" {
 		return nil
 	}

@@ -58,7 +58,13 @@ func (s *Deeds) Series(d Detail) *SeriesView {
 
 // GuestSeries is the same for a guest: the dates they are invited to.
 func (s *Deeds) GuestSeries(v GuestView) *SeriesView {
-	return s.series(v.Content, []schedule.Invited{v.Guest}, v.Answers, nil, &v.Guest)
+	out := s.series(v.Content, []schedule.Invited{v.Guest}, v.Answers, nil, &v.Guest)
+	if p, _ := v.Content.Participant(v.Guest.ID.String()); out != nil && !v.Tongue.English() {
+		if out.Words = ""; len(p.Dates) == 0 { // the rule is not for them to know, only their dates
+			out.Words = words.Series(v.Tongue, v.Content.Plan())
+		}
+	}
+	return out
 }
 
 func (s *Deeds) series(m meeting.Meeting, invited []schedule.Invited, answers []schedule.AnswerOn, booked []schedule.Occurrence, me *schedule.Invited) *SeriesView {

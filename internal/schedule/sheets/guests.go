@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"errors"
+	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -106,7 +107,7 @@ func (s *Deeds) Join(ctx context.Context, code string, b Brings) error {
 		}
 		joined, err := tx.Joined(ctx, record.ID, s.Now().Add(-time.Hour))
 		if err == nil && joined >= mostJoined {
-			err = schedule.Invalid("email", "Many ask for an invitation just now. Try again in an hour, or write to "+m.Organiser.Name+".")
+			err = schedule.Invalid("email", fmt.Sprintf("Many ask for an invitation just now. Try again in an hour, or write to %s.", m.Organiser.Name))
 		}
 		if err != nil {
 			return err
@@ -118,7 +119,7 @@ func (s *Deeds) Join(ctx context.Context, code string, b Brings) error {
 		})
 		var invalid *schedule.InvalidError
 		if errors.As(err, &invalid) { // it is nothing that they can mend
-			return schedule.Invalid("email", "Nobody can be invited here now. Write to "+m.Organiser.Name+".")
+			return schedule.Invalid("email", fmt.Sprintf("Nobody can be invited here now. Write to %s.", m.Organiser.Name))
 		}
 		return err
 	})

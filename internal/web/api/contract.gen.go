@@ -1413,10 +1413,13 @@ type AtAddress struct {
 	CalledOff bool `json:"calledOff"`
 
 	// Card A join card as its reader sees it.
-	Card      *Card     `json:"card,omitempty"`
-	End       time.Time `json:"end"`
-	House     string    `json:"house"`
-	Organiser string    `json:"organiser"`
+	Card  *Card     `json:"card,omitempty"`
+	End   time.Time `json:"end"`
+	House string    `json:"house"`
+
+	// Language That suits its reader best, a BCP 47 tag.
+	Language  string `json:"language"`
+	Organiser string `json:"organiser"`
 
 	// Repeats How it repeats, in words.
 	Repeats *string      `json:"repeats,omitempty"`
@@ -1583,6 +1586,9 @@ type CardLine struct {
 	// Link What a press on it opens.
 	Link  *string `json:"link,omitempty"`
 	Value string  `json:"value"`
+
+	// Way It is the link of the call.
+	Way *bool `json:"way,omitempty"`
 }
 
 // CardPhone defines model for CardPhone.
@@ -4081,6 +4087,12 @@ type WeekMeeting struct {
 // WeekMeetingStanding defines model for WeekMeeting.Standing.
 type WeekMeetingStanding string
 
+// Words defines model for Words.
+type Words struct {
+	// Messages By the English sentence; what is counted by that, a space and the name of the plural (CLDR).
+	Messages map[string]string `json:"messages"`
+}
+
 // ID defines model for Id.
 type ID = openapi_types.UUID
 
@@ -4146,6 +4158,12 @@ type FindMeetingsParams struct {
 	Q      string  `form:"q" json:"q"`
 	Limit  *Limit  `form:"limit,omitempty" json:"limit,omitempty"`
 	Offset *Offset `form:"offset,omitempty" json:"offset,omitempty"`
+}
+
+// GetAtAddressParams defines parameters for GetAtAddress.
+type GetAtAddressParams struct {
+	// AcceptLanguage What its reader reads (RFC 9110, 12.5.4).
+	AcceptLanguage *string `json:"Accept-Language,omitempty"`
 }
 
 // ReadAsGuestJSONBody defines parameters for ReadAsGuest.
@@ -4584,10 +4602,13 @@ type ServerInterface interface {
 	FindMeetings(c fiber.Ctx, params FindMeetingsParams) error
 
 	// (GET /api/guest/at/{code})
-	GetAtAddress(c fiber.Ctx, code string) error
+	GetAtAddress(c fiber.Ctx, code string, params GetAtAddressParams) error
 
 	// (POST /api/guest/at/{code}/join)
 	JoinAtAddress(c fiber.Ctx, code string) error
+
+	// (GET /api/guest/words/{language})
+	GetWords(c fiber.Ctx, language string) error
 
 	// (GET /api/guest/{token})
 	GetGuestMeeting(c fiber.Ctx, token Token) error
@@ -5605,8 +5626,30 @@ func (siw *ServerInterfaceWrapper) GetAtAddress(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter code: %w", err).Error())
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetAtAddressParams
+
+	headers := c.GetReqHeaders()
+
+	// ------------- Optional header parameter "Accept-Language" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Accept-Language")]; found {
+		var AcceptLanguage string
+		n := len(valueList)
+		if n != 1 {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Sprintf("Too many values for ParamName Accept-Language, 1 is required, but %d found", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Accept-Language", valueList[0], &AcceptLanguage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter Accept-Language: %w", err).Error())
+		}
+
+		params.AcceptLanguage = &AcceptLanguage
+
+	}
+
 	handler := func(c fiber.Ctx) error {
-		return siw.Handler.GetAtAddress(c, code)
+		return siw.Handler.GetAtAddress(c, code, params)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -5636,6 +5679,35 @@ func (siw *ServerInterfaceWrapper) JoinAtAddress(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.JoinAtAddress(c, code)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// GetWords operation middleware
+func (siw *ServerInterfaceWrapper) GetWords(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "language" -------------
+	var language string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "language", c.Params("language"), &language, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: ""})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter language: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.GetWords(c, language)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -9330,6 +9402,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Post(options.BaseURL+"/api/guest/at/:code/join", wrapper.JoinAtAddress)
 
+	router.Get(options.BaseURL+"/api/guest/words/:language", wrapper.GetWords)
+
 	router.Get(options.BaseURL+"/api/guest/:token", wrapper.GetGuestMeeting)
 
 	router.Post(options.BaseURL+"/api/guest/:token/answer", wrapper.AnswerAsGuest)
@@ -10117,7 +10191,8 @@ func (response FindMeetingsdefaultApplicationProblemPlusJSONResponse) VisitFindM
 }
 
 type GetAtAddressRequestObject struct {
-	Code string `json:"code"`
+	Code   string `json:"code"`
+	Params GetAtAddressParams
 }
 
 type GetAtAddressResponseObject interface {
@@ -10168,6 +10243,35 @@ type JoinAtAddressdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response JoinAtAddressdefaultApplicationProblemPlusJSONResponse) VisitJoinAtAddressResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type GetWordsRequestObject struct {
+	Language string `json:"language"`
+}
+
+type GetWordsResponseObject interface {
+	VisitGetWordsResponse(ctx fiber.Ctx) error
+}
+
+type GetWords200JSONResponse Words
+
+func (response GetWords200JSONResponse) VisitGetWordsResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/json")
+	ctx.Status(200)
+
+	return ctx.JSON(&response)
+}
+
+type GetWordsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetWordsdefaultApplicationProblemPlusJSONResponse) VisitGetWordsResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -13623,6 +13727,9 @@ type StrictServerInterface interface {
 	// (POST /api/guest/at/{code}/join)
 	JoinAtAddress(ctx context.Context, request JoinAtAddressRequestObject) (JoinAtAddressResponseObject, error)
 
+	// (GET /api/guest/words/{language})
+	GetWords(ctx context.Context, request GetWordsRequestObject) (GetWordsResponseObject, error)
+
 	// (GET /api/guest/{token})
 	GetGuestMeeting(ctx context.Context, request GetGuestMeetingRequestObject) (GetGuestMeetingResponseObject, error)
 
@@ -14609,10 +14716,11 @@ func (sh *strictHandler) FindMeetings(ctx fiber.Ctx, params FindMeetingsParams) 
 }
 
 // GetAtAddress operation middleware
-func (sh *strictHandler) GetAtAddress(ctx fiber.Ctx, code string) error {
+func (sh *strictHandler) GetAtAddress(ctx fiber.Ctx, code string, params GetAtAddressParams) error {
 	var request GetAtAddressRequestObject
 
 	request.Code = code
+	request.Params = params
 
 	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
 		return sh.ssi.GetAtAddress(ctx.Context(), request.(GetAtAddressRequestObject))
@@ -14668,6 +14776,33 @@ func (sh *strictHandler) JoinAtAddress(ctx fiber.Ctx, code string) error {
 		return err
 	} else if validResponse, ok := response.(JoinAtAddressResponseObject); ok {
 		if err := validResponse.VisitJoinAtAddressResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetWords operation middleware
+func (sh *strictHandler) GetWords(ctx fiber.Ctx, language string) error {
+	var request GetWordsRequestObject
+
+	request.Language = language
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWords(ctx.Context(), request.(GetWordsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWords")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetWordsResponseObject); ok {
+		if err := validResponse.VisitGetWordsResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -18330,388 +18465,391 @@ func (sh *strictHandler) WeekFile(ctx fiber.Ctx, params WeekFileParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rkhs5ki74KrDcNesztlQqM6Wq6s78sZaSSl2alkoaZdbIzs7UD5ABkugMAqwAmCx2m8zOO5w3PE+y",
-	"BncAcXPEhRdJ3TPzY1olBSNwcTj88vnnfz+b6dVaK6GsObv++9maF3wlrCjgv95k7v9LdXZ9tuZ2eTY5",
-	"U3wlzq7PZHY2OSvEbxtZiOzs2hYbMTkzs6VYcfeLuS5W3J5dn2028KTdrd2vjC2kWpx9/jw5ezN/x+1s",
-	"6R7OhJkVcm2ldt+5Xwr2KAojtWJ2Kdi2kFYwadiUG5Exrc7PJjiipeCZKMoxvZk/wXd2jWzFf5erzers",
-	"+uoi/N/kbCUV/uVFHKpUVixEAWN9K1fSxoX4bSOKXfnVHP6x+olMzPkmt+4Tk9r3Kh+6JD/0fj43Ivkl",
-	"jf9Kfqr6pcths/pQ6EfpFpDe4XX4557VfCvUwi7Prp9fUNt8rx+ESnzBwr8NfP3lBfH+z+7HZq2VESCu",
-	"Hwo9zcXK/XGmlRUK1pKv17mccSdfT9f4xP/zV6NhWOW3/u9CzM+uz/6vp+V5eIr/ap6G98IX6+L6ackt",
-	"2wpl2bbQajFhXGVs6/7SapZp9j8+vn7J/vT8ux/+5RwWxL/SffE2y17yXKiMwx6sC70WhZU4FZ5lhTCm",
-	"tcjEMkzOpt8/bx+kWzaXuWBSwcn5/rk7N9UFfR6kv/W6md54beD/aap1Lrhy/4Z719wacu/Lff2P8Mpf",
-	"43N6+lcxs+6Nt1lWFcX6MhCfe9b/NfgV+S1ltvgZodzJ+I8zpZU4m5zx2UysrchgjXZT91eZmOVSiazy",
-	"onKJ8EUv3ayIvYtf6RIqP5aw3pXlrp7S6rT8e8MP0hN8ox6l5SgH6cGFJRg795lerfzRakgBJUw4hrpo",
-	"vleCZdyKCZvumLSG6a1iWt0wnudsuxSKSetUfi7mlumNdaIbrxT3wydWrsQZ8TV/c+yr6ROrjfMt355e",
-	"+ffqGOIQ1zexmt3Sr51SbY2eHLN5ENn7eXvIs5ybJf5RWrEy5Fj8X/Ci4Dv33yshrFQLtBl6LIDJmS4W",
-	"XEmDC9P6VyN+2wg1E9SpmJwZywtLiNUcLAYlfrcgXsPFxkqbC3IgW11khrJSNuzqe/azfpywy4vriwv2",
-	"f/7X/3Z/ev7dWZ92KtcpfLi6GuGTYZaVtZjEfUlu5ketV+3tnO7IubklMfQKZ3yXXN+5LEy5wK23ymH7",
-	"L5Wxgmftr7gpGGbdFcoLwWa54IX7roKrlZsHpvRUZzuwA4Nwdp0s98KPYk6JbM7XRphbQpZ+1gyPENso",
-	"K3McgDSMM6WHy9Va6HWeEOJCrAW3hGyJR1Hs2DutMr7zX7+6Yq/FtNhwsAdbnyn8rpP/MPA8dhyBpVAD",
-	"hOGalYeCXV1cfT9hlz/Ek/Gn64sL6rPbJS2bW2mXekNszCsntEzj140opPDCkmnmfwT/5KZekc+UlkdH",
-	"BpfJL2R5Kqdutf0e+nXAEVckJxyjcsilbOM5Ig+rvS0NvMZ1keev+I62vrh5IATmjTWsAGeIzbiCIzLX",
-	"BeOKyWgIVJai8r4Zz3N3A8zpz814kfWdrpfumc+TM6HqctZ5LpZ6Y2hh674WkmfmJ711NoP/94mzekGN",
-	"nncdl65pvUMlDfq088Zx5ku8cSbOeilEZSgj7iDxO33np0/m35zx2msP4GKXUg0fKq8Xt3H+VfV7qBQO",
-	"L3i0IFs+W76V6oE28/CgGrgq6nK+rhj9Lc+lEGbJcqke3K8L0fBdnpGWprFcZe7PxAvDv8E7a3uS1Id+",
-	"Owh3z+iVcDcQE7kRzu+zgvGpVzzSHcI8b4z46vury+fPKcugtaIv3D8RekGsuMwH+EKTQ5ymif8MtdUv",
-	"NmZ3L/HVjaGNOfsPEp8O7sd0Y3YV1yMX/FGQfkc8g0O+05hcXdhhCNQUgz/+WubENEk3+x4uwX0c7cYQ",
-	"3dsTY8q9hq4PZ16gGkvcj9zfjuBkoWBmfGfcOOF+3OTiBiNsS50L5q3SlPvVK3RWt8fy1r+A6YKJ1dru",
-	"8F7Kc7yxZ3o17GQ7VT7I3WwsKfyuY01/nM/dX7RWNhrG7UtmxdUOVL1B6xR0JNPz+aS65pThMTlbijxL",
-	"bZjFOFIhmHvK6asd4+6vxc59iL6+c692G8EMZ4hkBd8q1PI7Qx6nlS4EKc6FgKm5f3fDUjC266q9teSG",
-	"Kc2EyuhxOVViKOWp2VLwAsRT2poB3+tdukvbdHoLU+EECh2Gce+GE0D6AG6n41GwOopsc86ELgWTEF5c",
-	"moiw5l4QwpT8NibFdJ2I40y9eTx8muFe6I4qVPaxekV3Xre9t6mx3IqqqBq5UCJ7AyIqFwr+EAyV+GZK",
-	"bDdFTjsMvFDh4qxv42tdYEQWtZrVmpkVz/NKrBYucmnQ2GAcPQh3sYyRI/o+xX2qjC8sBix7ateJ+z/T",
-	"ujeI9Err4uVSy5kw4GOHkQ/ykyvSRgjPmhsz05m4A4VCiEvTsYJPNn9Hz7fIKJvtr1oq5lwQpwhl6eMY",
-	"IYxXH42o1ZJb+oI2fAUXtFbCWYB04AKiqoXs1PzxGWaX2qCi1HNa3YcNIyxIuIBxNk6XWs3E72sxs+S4",
-	"5px4zYelVnjPaye05cAGh0XcssNbqN2e6zzXW0Ovprv03GkxVrqrXLOpYCueiRt3wpyGND6uK/I5fUEs",
-	"tM5+URbt2eb6CDRQwPo3Vq+Nc+UepFoM96WWgtOewKdSD+DVfT7ERAV3pKqYJmcL+SgUqaAgIfhOqk0y",
-	"uOYkkFjaW7CLwH0EkTB8N2HTjQWjaQ37PWpz30p6b8M10Pi6YRjpwO11OxDU/03VeMN90fO6F0QuoxLd",
-	"kluegj8YL8C7CdiKTh3H6NJxJFptVtPETRZUVOofrcjog+B8RLQ9pGVbjhqKObt8AovlphA9anKJ0k6w",
-	"e/+D2IV1Cg+SbzHCvhp4O8DjS13YXxL3KO334rEvMieXsCKMq902uOapS7r+jh9BiDBAolW+8zLNcrdo",
-	"Up33OnFwLMvDPQlXrPtaZVal9gpHzYsiqtIYAIHrInUhweFp3cE5nwp62XIyAgLqhrN1IYxhGvwqvRaK",
-	"Dks98nwzIJyDYwiPp8aP56A9AT/MtiBKlQr+Fj2ZkR4fDF5QZjXSxu6Sq4U4Uka8K4UNyoyKorKZMxOm",
-	"fPaACg8NRDzfhhVysbRpf2dgUjwxbR9uJGadOIzgmFQ8Thym0xQzeKFhU7GQinF7UybFnPmzr38vfrc+",
-	"zEOYVziEhRYg5VOx0yoDky3pInrpbL6LYxyV8dyNVRq2ElwlVj0Rk/3kJwj/7PzU7VC7Ib09H7gxIQjR",
-	"sDk3RUEnwylLDuyIPdAT/iPhDeTxyfXs4W7NFR3+LISdLVFgMr7zISE2cz+6Zn+6vrhwmv3y6vrZBcqL",
-	"UBkkE6aCXT2/vrhoW9teGmpT6YradT/YEa8jZ6sfRcq4BjGcijnGLwRbCWP4ojQ54CgYAZZce1o8J66u",
-	"e80gKxfyjtXIbhL3IIZ7Xm4279FuWfHf3+BvrirvjWaM2eAatNUXWs3rnM9C1F0Wpmq6Ka2a4bYhwhe+",
-	"OIGlwYklt+Q9dekMj1ynsu3aTWeFWmHQ+jfmgCMI76dG71NuLVn4GMJObTN+Lu1w5/oOTyCdhFZi+Ive",
-	"ctq+jfGxwTnx1JtMOsUGPrB3E5zr67wUaWn31xZ6M81HzOwef0AG6KTK9LZ3jddEHML/NCxzGXWLmxtm",
-	"7He0MvKEoPykN8WIsEpUzI3T3Z7mK777t40wdMDPQzL6L+qWXk4899tGrgPQKM6k92flDL676MEAtQ2F",
-	"kGSYCvf/0VLJbiIEzF3LLHPqW2mLHuEg26SEWQzakVcFn9sPojC6sSfPKI1bYij6M5DSiqGP0sbLWz3j",
-	"+SSGH/1CGWGtj1X0q1Cu7Mc6HqRiM4WM8bjUoBO9mCKup9IiOiJiKOIAqiIW14Y8UmImM/FWWEtBQEv4",
-	"HHHXr3MeUv1gKp7DwPbFNW6Ufa0TvviaF1bO5Jory7YY+0N8ENjSN1WTeoshLGmSGMY0KOpRWkFmTlZl",
-	"wMXZLoZ5kIn7Bv4s86k9WaAVkMhTJJb/Q6HX2vC8vQEr/Si6j7N7wgfPbzAeuZVGwLEGKZaGPYh1wowv",
-	"z1fDalUY2XT/DvaLtJPovcAXBy1pMNtbFsV2qdkaJi2ySdgz0Rrw2JwjrBYt5ZUBtJR7/R+bH+0/oZXf",
-	"93z8NVYMEJEBYpdfF3rFLm/YRQlskaid9ZyKplfufzr6B6d2xXdsyR+dehOqdPGGZ7KMULYBD01FSyQq",
-	"rfADP64ha0TkYMYlVFqL3pcywreSY5NmxovsbikEOa6sPqreU1G9xS/6RpUlx7RO1/AosRXGBufLWYqg",
-	"Eddw7d5gALAWH03ndbgdji5xNoXCGF24B6QyMhNwlGvIlgoQVlhO5SK8T4XXi/ceUSm5N0KoeonAsy13",
-	"94/KEgmFgZjYZt7BXweTs806w5ThjOe5ns9T+JiFIOAAS+7GBYU2Od/BnzKRy0dRwJ+NSCQyYs62gepa",
-	"C3VduYyWepNnLNf6gUEg/MYvxHU1Z+eD47Ml3lLc6/Yt31Vv7N82YgNjikPWa8BczrnM8SKHVxPDpWCd",
-	"Pl4cRKJMvOJKxX2fnCUCwUHCX0X5aAjmgkuViCRC6MSpHabVDNEU9P0nHkPtHZUO4ihbS8GLjIBNdKmf",
-	"n/h6LVTrwF9SRu7CuR2plMBS5GtigHcYQkFgCF/5M+7/7KO1sBDu9/TcH5TeqsH69C/u6YCbpRxpf4V1",
-	"+ohC2ZAYG1ewYLjMRqkIUTwm8zXFYyIXRadf3lhATWECbrbkdsI4y8FgdkpIK/EH9KCcigsxn3Bjx0Po",
-	"b+5gLTpfviGWw+DguxQu0nJnmMKpMBbsNamqJnpAXAhYIFvsnPjA4yAjpj8F5K9zqoQCcdmwS3GF4+kK",
-	"ohaTP1HgJ/4UBzHv0gPv8DJrK4JKVG4orjcZZYPnyVH4FF/j02vBH0ytngvDdOFeNWkwZf1nCsKbNRDw",
-	"r6SDKes/xHKMsKY+tEKraHJOAbDSmpreqg/t1Gw1AxDnPsJ0jBMfgQ/jctxPmjEojoElP944iEltiuSe",
-	"F3xuu2oEWnrC8gdhPKYz4ztzXQb6QUHBp+EcCpVBEO9iAn9E+BNkB/jcKRYAYXCTcNv4mgxg3INrHFRM",
-	"pkHjGCGYu/xRM9LvmxYkYKP+Puc4wIP4JpOoagjJgd6Ye60Kanjs6JUzI5qXKnGrUikSMi8kcwoQ8tr9",
-	"NdoACyxuAfNq6xOSTtX5K2cFu8cfhAL0gS9ArmBHB80NUM+1aX1PTGpeCEFKHiC3A4rkD971j2hMAr2q",
-	"1eKd8/1oByKHJXM3yArBNMztGOMBDQSSGpKz0YdsVMH31XxOktGNpti555ylbzXjODVnmi3lbOnr0ZgS",
-	"IhNwjqYbs0tkivXbega+9m/puJ3SnzzsrhEvlOoBIN3umkcjBJYEzPFcPghnYrsHYNiA7OH+2Id0EBX6",
-	"/e6iJ/ZLCcZJo7DrQj56d4QIIYmVVNkLSPnVSn8vWzLw5LKBxq9V5LnXeOqL+jq/EM7jw7VtrltnnsW/",
-	"sj/2j/VCgxbtIz6aik3TOsbM9FoMev0dPJlM3V50FMv0x60qlmW/vLm/yMYJ1D38pLbazyl5IgLhl/1h",
-	"tiElVEFSG2JJhcr9iY9qIVxGSUvgFaejwyiVbVDIknusPXgHMRksRZ5h/QJcFE4rLPmjGJLjT1Qcdagu",
-	"igDg3hsalVqUQckND3nvCiIPz7yMy4FAVT1Cuevb3tzN5OZ5XdcuKyr0ZrG0L3b0OgVPWs8hZO2fLhPi",
-	"i0ErlyhpwXuOwhGB6RBvQKtv4MIIBTyDFSAqLK4Woj95mIlcLLgV2WuysolYDMyEoAEUch/ODY75j/4s",
-	"6GBsQs7VYuO9P7IUGv1x48MgqwnjhnH24uUH9vwHZvniBnHskFxwzugAKNbVAeV9kzM0SBKlHSCMg45M",
-	"4yDEX07qJYPxe71aDMUhWc+2V6nZj3uXlzWmB6OAb6THH6/qFkJRkAVeO8OmYECEsoEAfvZ6b5/sO+1x",
-	"RCqZxg3hfAfw6ggbuc9CzkjL8/WmgCgO1BRGtoaqHB9vVu6UVyMOyHDiphNCxL+SRea5pMf+1nkqLDAF",
-	"rDfTXM5YeDxyC0jnc8y0molCiQSM0e1ggsOM5xvUrIp9/PjL2x8jOwFXzt+G7AFY7NeILWNXKmP3G2Ey",
-	"vhsC05qcbRIVFG6ztbpmVxdXPzy5uHpy9d0w5IAQD2GlU+sVnhlQAwdL4/cujDUIaOVjlX3yojbxByl5",
-	"/u6CKds0g5wzljXrX2ugWCejc12kckwJnC3m+53Th28zSyEsM0u9NYNW9tvQbBwBpL3q7T5Y3ekQLxjm",
-	"kMhBYxKcSh9eXvPCxjMEC7UTRFIPftf+SsZ3E4xRTfCU5NzYV+4v0UE6B0GK/+UEJv4HiM0EJeAchf/y",
-	"ycUP5/51aH9P2EZBUKJ1xIb5NSm8ZwlRawsR/lutUiSs4CQUtyGbIftXsZoW+skn/IXhO3MTs2Vg4gd0",
-	"lOUPEI/Qj1GphyF+/7z3kpNYgZqONW+IC3p4enJyhkv8a4f5Qhn3kKgl7ZUEMjR15tGqgtrLevVSgKyE",
-	"wJFT7/1pB2/ohBHG1GIaT/qjsqIAvUkYOrIwlqzA8hWqTjbOh8inOxxdGgOdwt2gdyWK7PtFyU3GD2WS",
-	"Lrn/saytPART4V6zI9nHdCFGlKXC46lx7jrKrdMexJEkvWqZJ28CZ5dYPgNby72qX4TTZnuoUA6jolbl",
-	"tRBZkrGIrPZ6J43xfBKIw8e6xhB1HJAbeu2U1I9FQWW9SsQGEUwnLxYI3dSvlr9pJcK1cH41AaTZBIv6",
-	"zs/pUlz5O1VegbZeqPjDGxFT94CNWEF6hS7udQ489cp29BteCAEdgM5A1S2kAHwBbqNQJkV4FVS/X8Ff",
-	"Uwv/iQTElyKQXvdwPdSCZb8OvZLCJ+iBUbQsA8E1Q4u0JmdG/k2QmX49s8Kamgs1lFwyeYP9pLcs58XC",
-	"Y+vAHvAIe6gmlXaA9qbQL/6Uw2S6biq3qAgs23tpc21SXEk60MTlwt3OYA/OuHIWzFLn2TjYXwqUQE0/",
-	"SB+MjZy33qgsXXc3PMM6KVEv4MiBxrsmEq1QjCQzJRdLC+bKL/cv9+JlG8W3NHAPV1KJsQFcK5gSvBAG",
-	"0mK+0m4spVuKuxAtuUTifwwV1Di5gdhCEJ56pNePqM6MVmVMgzXskzWTLO2gY+R4kQQgmPcb6AricaZU",
-	"7QCc0KL6s3wUabZDktHw01K7o4TF0sAqMYbXsOn3prjrYGCxuuDbpUlusXk5f7GRPkHuZHSE9i3xrZLu",
-	"EkW+1g/FVpD/sep4zRcCIiLRczk2+XIcXWorAz8dIWVwnoew1vgHU5+4E7OCBGCb8h94lkm3bDz/UC+j",
-	"GJJer/6kUiUbRtEEjfmvksPdCGO/0ettNCP28WhKu8i1R12rEbMzClpD4m572w/wwpZP/39k6Xwk11CV",
-	"Gg1IM52PI2Adm+aivRr/klFlrfhZ6iLiuxcBHdbe/RXfvfMYng4muuFGZs1cGbQtoYqo7wfvtypWWe1J",
-	"Q9tNix4tpm4ENDwFfo5/VdfjoEfu4Mk9DK/xnLYbBQUJiRq8hfDkgxh+92V2oV+MDzS3xaDSFoCU6XCd",
-	"xQQtvJyua/pbgrpCQDyhcUH2x2XGsPOm7E7UIlX9MOm8QcsFies9iZyFUQFUj3Hyhrnj2/btQnVhuKQM",
-	"gcteQ6Cr5UJFNGnn0xcYMxB02BZYIcgpAEQOjZX64Lfc/DjmIthyczfuVAxlzkm67GVlR4Iv5qjj4LYz",
-	"fvCTzglelERush4VVNou3X9JA6ynw/ndktmAHRQmxbdCmMG/eUDE8SfMRCYdtKERXrJ8OtmUBugEPpB1",
-	"BTPPhjT8Hn1vl6KIJEqfEwiBgizh0EaUWXCCebZiKQUylN7LZsndb96KRwF33lyI7D5pjOO//0KFk5Fm",
-	"yJm7AQMEJde+Epqdy/kUnMPpxux8pjayhXQiA4aVUnnBoIqOQo5nmJkDT1NWh9u3cbv8ih6Q1Slprahl",
-	"IjwpxMNwqGUgwSC5OuxyOC0Kygf1nmHk9uVF5u9InL6fT1jXsE01sEEpxH7Qk8p5q4kqdWqH9Vga5t/w",
-	"opCPIrsdobu5tUJlQvTC5CpUoyHn6UF9NAnqkXypJN6wpCIzAIEJVSb+SgCEeiFiWnuQFJV7ESozWtBC",
-	"vZnaEa+Bx4cHTxOE1+/nJW1UddVHOCPo87ac9MhfyvQ8wbHaHXaN/3rbkdIBGGWqEUe+o5MZc2zXE+gx",
-	"ZhyxKo2i5Hapr6/xpUJp8LVX6ZRf8KTasgbkEQF3wc2DcZcEEs48CLEWhR8mHU/dw33p0LFUtLlUXw37",
-	"H5e+bua39qyiBkr7HfEXhPkfSMhLbRP2sVu/BdD56bqajQq8UG5c4PzDMnyuLDLHXld5v3HAImPT3XBD",
-	"80iJBs8En+jr09mroixv9S9I8oY31dfQtgZx8SBZPRVHVLt0i4pPSyA3NszoCcC4I6gpSDieVlAl3ETA",
-	"NJ1dojTkvTNekabapjXkwLSQh8zhucLfJJdfZPeaom73+9EooK/1kfGtFqqMGAG1KBNhDXmUVnvHEvGN",
-	"MiJVzOcvA6SBmG9MCk/bbaIO7MV3NhmTIO5qvVeqZ9zCOElKAP4ixPqu0hShLgOLQm/Wh/VU7aKL/lQW",
-	"+7srTw4DpqYvzqYFifdouxVTIpVhlrwQ2aemKzCCl4Zkv+xoyuSmXqYFQb8M7sFEQP1wu2oTSe35/VLI",
-	"Ip3gHENbTFWjXH33/Gg9nmKlhu9N0YG1qZFtpCk9h4dmeKXyJRKZHErbCRyW7YqqjdkNdkFjWyvi/kpP",
-	"cymzTJBcuzOd54IvNqJ+tZklIICFLLB62JOlICyvm1Z6VGGPvw+Hed+elbJVbLuZ5tIs+zMaH8KDmHfF",
-	"2yQXiZgs/DXmqKAWGVxtTG7HRZsEhPtGWTNx/5tnsH5TdGPH9HRdib8Efpn2Ou30ppsicUS3tErpk3tt",
-	"9duT0N+sztpUk+CYb2sE/zzvRVPAyoqy8y6cGwUudiaRaXfmSDbtzkRX4LIP3rwvFCmgmtu3QwVBkyCn",
-	"zaXAcng6eRNAzpTaepBq8are3KbTd6OQz/UXVUacXL9kin4cL0XqKI/jOFrJVG4L9VS0TdM26eAGnsPt",
-	"8d4GXXCduK03AQ/tM9W+qLnH4epryLxC0qEw9mZbr76tNSc4IuOQXjVBIxmoE6NJHJfhpyHNaPhW2BdU",
-	"jYnYtcEyvY1BxC71DZJS9ovQNeHH36jhmDfu+5O5uy4DUtbsmuCanWBUo0l9iwWFnltrSxHG1iK/IR4H",
-	"7wdNxRV2VQndi38lw87DPcW08XRoi3CiElwaJNvzv+m8GdsO8lrQNH5A3FTfkUQvCrLONHSb8jFGwHb7",
-	"ks+AJsRGQZfP2b9yteHF7poFUOFIRlTop5fiEMj0ygkLmFqPPJcZc89zuykiYGFbSAuNmNyuefK6SWzc",
-	"SdPYdRwjs1ksRLpzUhebshFi5Rd9GMMvvfZN3psQBV7qPDMTX5DtGV1amI0xvSN3dCLaSY6fVJ3SvGyO",
-	"ButLmrj75uphhSBh3zBQo3xMKrorhDs8y6ZBmwWJ9Lapdn1vpXp4R7aCqfZ7hqKXRJs+uka90V211uGd",
-	"NuboQdT2chIwslVsDlQh0O24AjdcYmjBnHNyhO1GE0Pr7JyZwEbch0xYxnfJ6R8RReI28v0jdT+uQhn4",
-	"MOsiCAR1OsYMcuI/TA5WayM8LicZYKEJxMNNYashCHJJR1zMZcNvUJj736gdlWyZp51883WuS28spJAi",
-	"pcIGVr7Y+175zk3xBhhOlqX16qOYU3LkzcJexuQKo5L9iHzDHjdXhetPzmY5h46OG5WJYgtZlYjidH8b",
-	"KsSNzDF5FmkMGuHfiteK9l6q84W7VT2dL2lT9Ptmozw5rRLdDOO9O/BFa49YTU0Mg1n+iIQ1HDShREfn",
-	"l27p3cFSxxAcmrX3UyincVaPFbQ2gGsiNW2sZIN5ZxKv74VmUG6O6UY9Z0pXTYohPZLHJGK+oIUVP/Vz",
-	"yoLuygolL7tY3VRpLT7jChZSMavPR0D/3oFlZQvJ8wm7fH797IIBEmgSmpUXqBeo91HFixeADzA1dDBQ",
-	"ay4D9tKDhWPKecIunSacsCu3/c6qz7mtsZ2moklOuVUpBcCBJuvQwj0ZicvxDFEX5jtePNyT0Mwl0lTE",
-	"Ml1NUUEk0cpb+mtiTI5gLnPxVq6k7SqH5Vg0ipdLYEEVBnlQec3AK+tyqS5d/lufEqZIVzHEUN5+Jyof",
-	"vMlHWSJZBkxCc1EINXOyE+zDBIMtvPAjrR9v8xyEOZrIMHz6PSsNTcffkd0Nbhm0TMWrqTRn3KnEJs7e",
-	"dPYvGZ2j2Jrw3S7d/XN4DmgEEwQq60IvCr76g0Ei4+FJALXJFjTmwUMQKhBkbh6cXQd05D39q9fVvR50",
-	"RQXpSFxThU6oTyNtSq9m+k7MtEoWlWuno9hdpZMjMgRP+ezhhl34qBC3TQ4UotZheLl58DcLjJAaJIjx",
-	"2MxQ66CgIVu5iBVpqcts3MDakWgduPpqVPVL6/zTyitVJVe6Ft0gVl3YSl+Cr187HlrppX0ZMEmhf4Dn",
-	"lUZA4dC+1cesyHOmuDADO+UvxcqI/FGA4GKkwGrQV2UPpxp15WAj8v1WvQSv4HOSyPtLVgYejWY7Giwj",
-	"4O7VziHNgQ1N4mGZIGGpcZmH6sF6HTGyUns71YezK4Yr4Tj5PkKkzA7MjPggPZUV0TOe+5ADQXkx43ms",
-	"+yFwLGXJIoFKjf04yl4cQ8ntK+WOY17s6csT70xyP6x2tyNxnqvdXWeR4h7llaUnM+K+LX9EIhy66MT/",
-	"Yes5T16c2QnPG2EslLi6Sk3ikArIyrGrHNAq6XYnN0dDmGrKscMyCOTWFDlOMwResiFAtiVWliaLkZIW",
-	"dBp9bxo59KrM0E277nW4LIOiNVbmebg7q+HLKdRFnkE01LcNA8AmGfTaKLMpBMV56z5mNPjx9TYJ7hpH",
-	"3qrINI3Xd0uLXwdLBdCHOGAE2vy/41I0KUiaLs1+CFOABREungBU9T2LdoNZAgN0H3eJFisqkB395fYw",
-	"3ax9AmmVqMgbY6E0o6ZmKedw5Jwhi0BY5Kr1EYazkBn5tQNDOjBAZ/asla0vyrMLtpIKIyy9+1Ija5z0",
-	"9pZ/pxXCVls1oMOvH3gHWaDXrg016VG8GlOMWkVH9UScsESuE5zk/PI0dKHPo791z43EC8y4er9Olf4H",
-	"Peo9Wb0WSU7mfofCg5kaDoVdCnXNXhbcCmbk34SZsPvlhj1jr8SMXV1cfc/+dP3sYlx2GO1UErTObVWv",
-	"oXEbVKC3eH2PVd/BAQuWzEGlAM2TH3S8r5Rv3J+hZCZelIlbIJdjOtg7+Qgt+Eb0D6+XjlcIXgOv3KBQ",
-	"dieZWasPQuUrKeKl81RqI5U5KEvSKqIY7yEguDKV/T4oNVEZ//lJy5s2qvCpR5q6N8GLrAtvBsz4SoRI",
-	"xJiw/5vcCPbOiY/y9X07vQlWzdmYLqEcqztgGqUuqtRf+dsDZb28RYK2Kc96SpvektnliDLy1GZ45tqo",
-	"iS5XoUUL1cGUFU9f256lVdqWJ/5+SXGmO9EJTKq5VA80k2oz/b+E1ZemY8TGHkodDDfaCJ67qlQTeJDN",
-	"bBkoJtxTN+zy4uICLVZunQ3Z6K2ZxBJX+fPiN1ML8S5hIwbYH4b3lNj6GP505+P7hm1Fnt8wvnX6y6BZ",
-	"riObDnTiBs2K/MJZvTOvEthOk2OunOcNeFApFu7YJNhEh3YTilqp0YXAuXsR0IOK8w8GkD3DyPBbC/o+",
-	"yaJCHlWnsnzVcLUsCswIzfiiEKkWv2OM8yUpcrd5zp6zWGbQe7EvtAbKSg2GvRK8qNX5dt3dvUbNiu4S",
-	"8anCeOzJ6ecj2hWnIERlb6lm+spXurEtV4CkdI5aQJ90BERP6bB0lvL6m2aJV0y4SNKYJy+eo5wA2Pc0",
-	"gE37aEcEQsZuvcFHx3QYdiq9Yc/2UGjoXMBAOmZlDvSwKotDBalH3QzvU9HuhKpOOm1hbv+2EYamBglz",
-	"HNmDxw1iHern92msQ/XbSvQhuAe+5gKBiKP6mzR7Jtqtu1VQspZ6U5hJldAcWblCUqvemOj58/7GnWlX",
-	"oeowTgW4jejf3IRWeJg1qeNyB03VD76nyyQ54JP2xxzTAE9aMfBR7EczalucMk43AyTaLj4b3mPCE/f4",
-	"WHDYimpTG6rLYhxR9RjFZSCPcY1Ei+7zNYasB6sZE1zeq7Wlc8XgE0357AEh+DclCTQW0UrnIq5tyuSw",
-	"DfrsKiaGy1yqRSzTHJ7XpOewTPC/l466GygevgBEBQTqrEgAsUdy+lOoxWkuVilkfqCg94j70JeeA495",
-	"RgPP3IO3tpt7BODbQNvvjO3hMJWUo+GbpsSa2GShQGehoo9Lwy75bYwyWUpKxfsNAh6kM3lGRpkmcAOM",
-	"YRYbVn2G5ga+vKP/TEzvt9vMq+5C9gF9QdMg+2qOMOUQjeG9ORg1GvJDsZeeD3PwB/hfd1D7YYANXnx4",
-	"JzX7ahb2cJY0H40cRZOGlVfv1eBrF7/3nkQEdHRq/ZRszdpFDD+UNq2jtV2zT6uHwUCLMM14nl+zqz+G",
-	"6jKAS5CDCrUGveczPHfSAr83ykM/IJdWJgnHJVA7aRK6WjCZlIOra8hIWZSNZlsf3x86V3YZi+5+i80r",
-	"ddh2Y2C4yYXbgwKBHpCxIrv3MIMGIz/RWW8QP0uy3vZDIR6lINiIne2vRF7vXOdXuDH2IcWrx+mC10mz",
-	"zj3JeojetVoJjzkH3cQVYXH8vDoW9uDWbWGDyAL0Cl881aEaDKDAPO9zgL52g8nhhSJplvmEp9/NgP2h",
-	"tDIbIuf2PYHfhvasT72Bap46N+UJ3L7HKHeZaaV8SW7nV41cqCdSPeH2SYDhXpet2txNtjUBcqnZgraI",
-	"y9K1FrBcKCsC5/YGqMy4YtCvjq61EUWhizGgydgajqr5CeHnbtCue8hbRJuEowT78ipxJ6f2MfTzpVOK",
-	"lXKUwRt+H4YxpilWeLLFwmP5NBfX5NDBDzKa3qWmInb/WitRccuYOCYJA3gUPOBYBJKH+pZDU8jdrXqQ",
-	"syTRqmcsw2lv0wF8A5TWJWINoFKXPAMYREgXpQPoFNstoFZDPrf2PoS5T4XxxJxHqewbmbtGSHzKrMN4",
-	"wKiqwwCyJ8aWamIR4/AN9HaMRrif+TozUYg0h9EAGs+YKUNQcCVTNtwkpSBTVUpZSNvGla00kyilratG",
-	"DRWDAPY1gv5qTP8ssoVavaMuNET//snl1ZOLZxP2jGVidkB0+xa3jjc+cfn8+uJiwq7Wq0Hv/q/e9otu",
-	"eY5rC0DMpa9kumaX38HKXrLloFnRbVpuFXtz+/MtU3yfDuoYaqpGm0NjlmFdykLF0l/ELsl8tB/TUXhz",
-	"so1ETtOTR0KLChC4vUcBHZYsJwqmeCbnc3cHgAZzQkJfILWXUFGQ8t//vQtxLjgGLBpB00i57qzc4Kx7",
-	"lB89oDnf5COKC16V33vtfkl29pKPNJYxujOxdhNsQnh+HLhQql9MIoKR4kvojJWYrrYbJSIOHh030jL1",
-	"1d7EZG8m7BWwdUaDVM6LmLALQKc0eki33zW+LDOIWZ9fiKXa/nasDpcU2rBF1YKHEmkZM1V4PCujjwIZ",
-	"9iWIkxf5Lg3grKU231whzJI0/FZQkJhLhdT4zEi1yKOiT5Ynj5QuU6FFbg0BCgL8A1jZPICzr7YROL3K",
-	"Z7oW6G6zWvFxLd6PedDKo9AkR10okXllVXTL9wAMYG19Qof3tjT60XStV0UD7++8TROrtFlNayRJqen4",
-	"B73FOe2+BI8QqaqLyrBoETmkOkFumgI+8FYG6l3TqGadbsyuDQr1iVzapWumCxFwkXDpEslN57DoPEOz",
-	"cmg+s7E6/t0x7Uwu1EfBs5e+arhpvAyvJcbCyfY0Xm8KxEeSpHCgNoJVbcXvdszl1kwH4ghSU6SrKmSD",
-	"betQmvRxVEGbNfYsGLi15LxIIXTCU7Zjw87V2AGAZ77Kahcy50oTTHFzKfJsDEtnpOMbih+vF3hMoMKD",
-	"/Z//9b/Z5cX1M/Q2zvrRKaJkUCl9ZjcSWgxWUmUU7dpUzDVVTPemxEzhI0ga4HzyOmpqmMdFl5m9CKkG",
-	"kOAtNOFQkaXbMDwiTkcleH+3hAn3ulnSh3WQ1Y84oyM2SRpw8ftFwg+2EjjVZV5zWdC0yoOgVyHe2sz3",
-	"rPSjKOvilPZ/8NVyYrHJEymfgYCCRrValsqtfxTG6kJ8qDANDu7CebQWnHRlLI1W7PUS5rnWxSH55LT9",
-	"2VEwmyJYKWFyPd/tiJ/5d0QeFJxhGE8Vj5Za3FR/+oCNqeZP6cjYblDj853oRM/AUIg0bnLFN0U+OBfp",
-	"nk199CW4S8QxloWY2eDr9TckOQ2ANghs73t87d5gC9RNncJ+UqNwzlt7EBf7Nw2ZnBWbXAyLzcOD1RM2",
-	"7jaiBSJ9TCbVjfdTL1c3DDwlTCRcbZYHrod2xQUQyFndfUFNkog3s9ykAIOV2r8Q/df6gY2ol0gx/iOS",
-	"a4ygOadwQJ1yBSUGE5uEpUstN92chSfK4GJHvmo9TeCJmS21EcqHhdMF+QFxQbrqWM+f+DYIjjNGpsBM",
-	"MOKLQ8tJegRCxkFkGry2XNQqRI8lHmYjk/0XRkkOJKV75SbQLgbBga+HbfILkpKfnyN+q3HpdOG6OpKz",
-	"qSRKNdHS7BnVmxOAMIofUWoidFQea68H4xLd00GOWrAPOrH7s94mFda4uyhRZlO/hQfder1WIHC7dTYh",
-	"8YW2vvo7RWoUrkU6Zf4HLAOJcUf39MHHO16bbTSjs+ZHMvoLG+kc+j7uraQq3eqwuFx3vz0uLenYf1rq",
-	"StGytBP/vzWOgsGy9YlLu38DaK9gKp36qgZCaRmgWIU9KjWQz+D50pLAhxCmXtmG5OFGMy1BDzTYZxmX",
-	"iSydjNSwyDzAyfyoLh8oSYNTGpDtWl9YCjNBvk8zwfIxuIehOz0PBHgQVoL83g2WyWBNdqRmaKhcZ1Pc",
-	"Tj1/Wh1WQKHH4fG5pRouXv4RO00OfEm+rXeWqigqeOCTtEtJdbbFdlIw6xuf/7pqRX36Qj6cLip+1W6S",
-	"SM8Bw/chAlJtnO4dW7fXNDdIyrx230bGh5lerbhhU18u6PayPShyWAu+TlEDDZlV7AWf6rANQ2daYVR+",
-	"xsIPEheOVgtBFUI9hyBi73DoLjRQDYNRMj5bsq0QD858gQz73UaBh+JEEaOWV4iReIb/9UeEh+C5gLp+",
-	"EMOadh7hAv8AYlb+R6tZeYy+V+hlIoEYKR0VGH592h/wdIe0yIrvGDcP/p4BO049gopm0vb0864y+40r",
-	"wUx54WQFJnQKpfuRCEXUbiz5o/BslrFYvXKoR/nN0101n+z3oZTIoADwxMR+L1H+4ykNs6hrrUlVb9a0",
-	"Yl15pXT8PfdctA3H2zxS4C66ELUY0jnbvRGf7RzKK036pVndqaDxL0QAsX5ZprYIX1/N/5uu6/teZ3Sw",
-	"gjT0A/+HtJH7gCm9vQEefeDPFtDuAzrL1EuAqlzePqkyxK08ktf7zYdBkg0M/PC59ZksHsidnTksVLZ3",
-	"trThMHc5yB6V0Mgi7Q6HSDdzHi1OyKXO6eu+oyr/TthKiUG560BK4bf88A6V0kDri1aL4VaMgKgZ7uCE",
-	"PSJTFilOUPXjVnVPsakjdEs6VE97mizuiQ7YYcWpXcifvdlTggPRw9cY62wOgXykIispcqguEqfkIG/t",
-	"MYZ5aw8ApMA4yDg4z/MOwDp2nKhBFmmIUioWHosGBs8Tr8C9AwMYsfbufeEbB7hJUstyJ1R2u+BS7d9f",
-	"7Kak8u9HYpP9/T8nBvaWk11MKfq1OuJ9Eu5/9KJD8y9o9WiumdUrXRR6y364vrg4Z5+Q89W9wP1GqCzA",
-	"vgHpLgOTS6qnxABPMjFDS7WgGwNhsTrPBthgtUa/9RusPh6aIC8pCZHpYisUXb9zWK17+6oIPIEIGy6R",
-	"XUNLqbIOtP/GMPdA3Hws77hm353/cH5Jzm7J1UhGlD3pStO1trQtorxJX7aHA23gWx4B9ZW7WHIjwDAp",
-	"QTyR+fTXUZVhXUXlv23EZtwiFb6BXcogWQhibrgX4HXnfAd/ykQuHz2PK9Tn/EoTQyzE7SFMEjjB6hDm",
-	"XOaJNbRlh5LGBJS2/1NYHLafQGAgd3+ymwJb+GXSzHgRnao8F4HBVq+gN3L3l2/3tUqqsc2gEapF+x6/",
-	"g8sT9qmc8CS01ffSWSnuL2LDwigraQV1OB+me09HU3CMp3T2mVjxHTMC7XnsadPRiyonSYJKZjrgOvZp",
-	"mZUwhi+EKXvrYTK0EBACxkYhluES0nZImtUTbu2OkUBghvvLPWq/iMT1YgluH5JAVPvTQDwHvKTx1J85",
-	"EvTg+OIGpEQg3bUozxNhjO6mPUMbuwTCyFaHAQhQohs2iVSk4NxB0ecNe37BuGUrPaIANN7GlG2ebFtS",
-	"azIyQK9W69GC59YoKoox1G3sdQk+ltvy2Gjd3SRj6IvvN4JdPWc/60ePPwXYKQZvLwGA6gGUVJp6gJpq",
-	"khcTDTFqfN/QJrVUQ7jVtAAGdrFBvZ2dyRLqFEMVTwyE+l4DzqgRKkt5FVaM0WzuxamC+YUW5r167as6",
-	"e+UdH8c+/gO6Hs1toic11H2FVlV7LEFaoalEVbcBGx7ogFNcqCHkRzfnbGAkLBRk/W49mEJHGlygPUv1",
-	"NwlpDZoYfERzaB+1RhHzS+0n7ycSNSmKS1pwX3nThSKkMiOpol7CeA5tGhZ02ZGaLKmkDz62Q9GB9GJL",
-	"xMbP9ArT6SVeOmG079GVKFkQ7xv+cxNaKNCNvylED8VwVurRIClpCUtSS4tEQzE6Q3u/EQb7BF5exCTf",
-	"JWaevyoH9L4kymSz/sA2a8XIfv3OGTCJCmCsMcBKem5Lgw4AfUb7TkhsuikyAWFjSH0N7xdYKxLojMYN",
-	"YYHGmfTKkznc6K9K5/5xRHxPguLovfK8JJhzDgQFbjhuiUML3/iIMzjaYI1456cLvw/lEHHvSdH7xMbU",
-	"0E4DWTUM3wWhLHv0HSotOIx3OsXFXDYMcZazX8tF4kS4V/lAXupqECMWTCuRII15r4CbATymSmuxwMne",
-	"5F9vkiqlWoYFSyiy6/sIZlMHpMnHkRI45M/iBLzQVBa7uv31haMF3r7yaP+6mK65MXRALQSI2w0Krmgi",
-	"DiBdb1V1pDokDHoSYHr9D9KBWftToGxtFJ8IQUArnUXN3mmV8d0N+oJNcpQ/BZAKlNY9i67OH1OIlMuL",
-	"AyEpBN/0ZT+6zicNYJoJWaj24mhErrt6bodEPR/Xe/umXMpuxqiaab9HA+5ku+zQXwR70SFAHyPQQBk2",
-	"pJX2BNuK+BrG8VNqZgfDuBM7lCYojkTErdxJDPKAwA7J2UyoSqxUdqfeSb+HsPhO2LslL2gjMiLwelnu",
-	"4A1vxaOADXbqdbit4AwipxN70U+NuVUBgvDFxPw+cRsCMYfYNP41/srqKpYaYd5Ymwv3HqL0TNccHK6y",
-	"99gcJxOzvAyqvE9mJcZlthKNK+G4YKSd6Udn2OoBAIqOhFimO1bireCP4nDbMy5qfw370ALHREi161jZ",
-	"XHwiM+Blfq+/oDDWpgdBqLWvJet/fcOsyLwNNVQaZQeSH78OLTUv8w7wUnKe8fC25pmDNhipOTCuu09B",
-	"bPzlxH85NVxS1e012A72lSPMwid/eifzNgy9zHDBDXk2OZtuzC7EZ+k+WokeWuM66+vZQ8q18ZCATDNe",
-	"6I3KID7inGOa6tW5L4N8HHh6I0ittULkAPpSEGYOoP3tUuYiZHgKwZD/aOJZB1gujR3ha23ojvqR5ItY",
-	"DigPqfh7gK/G3jFGKBuLC8aOpZupdulxC53N+N0zo9IzD4O4b9+6Bwch9ioemG8ahSBWtAKrrKO9oyuQ",
-	"K2QEEMiTi1AFUpzqwA20vJUeqjBEwx/FNWZuoKsKkq9GPl7M2lmPvhtToqUyJIBL9RmJ+UvtrNrSFk51",
-	"48xFdzejLQ+L7+l8fK0qbsfWHZ+pWGwU7RJsVMQPD1r8X/zzFCoWABij4AxDa816JfeTf7bq3nbbh+6h",
-	"nkb0qOFiSXk5v7AvFVI2p98qslwuLH0ZCGHphMM42mJ1N9PrRApoxYs+TW+Wessi1GUSobi+Y6S2HsTs",
-	"XCB41kdeyuDsuMOhtB0bVE4X7w5ouQt8L2MUC/DDUKc6LDMBj+IIhAN9WO0TbOp9xibVmhsMQdtKNsKT",
-	"HR29l0tMrnjzwkf+51hzjfYmJGQOoKfB7AgsUSmTffkSlIUgpuVmdZ6X4enlPbKp8KaQw24ZKkbEWq+y",
-	"N9yIrt/jstVRQVCdERKttWrBaQi/6DmWRuqA00RrCsshW8e3c0APcr0WWRccunU0vN3m/r0MByv4O6dM",
-	"VAqJf5vniemhpaFVhU1/3C6kE88Ri9yfKcEMh6/tppOqm1x8SrGLBUBwJaotVBY6BFypjN0vN4XxjRbb",
-	"J9zvxGBRSu+cWefSJsao8yycHaEyLLPl0ERYKzAopEoU1CVSr+3pMah7YFffsddiWmx4sevvCu2VR7nA",
-	"fhdKDICHBNSy/kGqytWrnva4EP5oJTXQW5I+4Ce9RYvLU/jzcAIt9yU/7d4zJHMyVpiGpGTgIlS+1yrB",
-	"ti2j4Zc4So8UqO11rE1aQjMlha2fNTMrjvT+w/qmSPUAQS7qmD2KIufrlPXhLA730XBruuNQY3sdd6i3",
-	"ZL3ue5rd0X8TBKmVTB7uvn3i/RSgPowTF8OPtKz3SwraIYX6X9R36yJxdp5QV3PEhRam7QENNHOGelnd",
-	"NhVVKOHcqRjqH1PENd77GdEPrNJSBWwqn46K9b3l15NC9al0p+qC1bIZ0YNCAIL7CDdGHGQg1m2/5AgP",
-	"RzKEw3PCqq27pS7sbRkWppmsCEd7CPude2iCL0l8e6vo1hiH1XKib7DiuylGMfmjSFUE7FXySBQ2xvAF",
-	"oiDdk9UiUI8jP9+vnzp+mFxCufDAzURLvGpy4bvnlM7jxuyZ4Asd1uIryBGWBt6wpqTL3dCWpAn6WaiX",
-	"PkyijtURnx5eLm0i9r2ugB6QGeGPFZaEq15sCP6e/Ko3SILRt3/MfVHozfogfH0a1Z6uO9qqBNQdMW0h",
-	"DdROI24MVKw7k3CwTfSjsgVZl0mz673YlUChIe1GOsptcHEjdB2nXZukH8QE96xvqw+/g6pycwCYzhbC",
-	"9149oqL3YZ9++OdIRT/cDmjr6rRRcM8fBM0mfGi/tX5Kv2r7/HFZQf+71IRUip6hPpt30hi8Hr29Hu7L",
-	"ssyEBvsdn9OhLLY7gqR8Ea6DJLVB2TWxDeGInStHdPcbEIP28jvgevaBWj8Qcvg0A0xkjWyIUNSszul2",
-	"Rj3EREsj6w/GZ8Qmvo6DF7Ed3w27Gl+ZBYSU70nzm2/5jr7CEvw1d1bmeVkdswU+Iee3A/cZQKUOJoQh",
-	"O8RhR7jLJ1fPE+crETHb6sJYiJM1FvK78Qv5VmsjflQZ3eIJ+nonYivIwQiBDQ7tvjHwu65zZ+E7iG0f",
-	"PMI3OIp7TQ5x1I0JUh0gQK2U0QACInjBz+5BMId1LjzG79DPN29rv/ITTyQRgUXhkyWFJIi7l5agTpMn",
-	"msaUBROzLWl/1dCGocgYN7E5CdUc1bv7BFh+XJbxUVruvk8Fld7Py1rHIF7bpfYiZirtJgdFlNzc6Fnn",
-	"Uj04gYbZT+ngeEfwK1yosV6zEmiFfhaBv2SANQ5vIrh1gfI3nDW3CB7+lzFdMMMxJLUE8G6jtrlsrTUm",
-	"m/qxfrn08xnVimDbpj/I6Q1bVZYqDvK8O/6XKuHGBrC8CDonkXtbV1pWEHlcbI9iOhjDfMG1NMw/nSGi",
-	"A3WcM3QlreQGRjIStU6dbc1iexD0TfhsJtaoP0KkZaMiq0TEimZHjbyMMZtCkLHsQhdK9ILIR6GrbkpS",
-	"r/1MtvkfB3Y97bzDjMsxkZMpJNWpekwMoE111I8ksp70emDnYcnzOyvWA0rPPOtxsgdv+a5EPSw5/nmI",
-	"x49tk7mSeS4TVV0hvhGOUr2/om9ZDwfqQcTMigfieKR5VvAtgHgMjcFV2iapW5ztWcPnPpQUJmUy8VcS",
-	"e/LbxjO/kiCNzRDOZB/jCAOh9yqSpiQCmgQ1D2VYvNiY3QQwP1rlOwYaCuq5w53etLxHBKO62Pmh6CVd",
-	"qSudDy9gBGCs8pW4BmzNxuxib+5BnHEh+OoH49chDIBa219UyjcJBg82MEMOrVWA8iB0EK57MIQMWwmu",
-	"LJUJ1nI2AhWSjLKleQASpdPNvv1YKR/G05H9+MQTiAHcrXZOD/G6S+w6sH+zSN9Ts20VvsnEaq2tULPd",
-	"k7+IHdu4O8k7PVgQASynRmslin5ZgV6SqY7Kx61NgTzO/gHCSoUL0Sx7pvNc8MUGjjCPSfVG8Hw48n1c",
-	"OCw12ETqKq2pZJbRHZMDIDEUmGEmX2Itd+gQg/MbqatOsyjO1FiNAoCFTF+fhDS0m1+y8D1ScnypZiMI",
-	"WWiyBhfxorHnX1hotOmRKQZjDQCogdMeaHvRKh/n1IgUBM/zAsTIVd15Gx4LcrNPKtLQ17+TF37QZ37C",
-	"H5D4vVA4dVDsKviMw9WOEA8d3F5bqTK9HToabw0cPIthEAjfXj/U4OJIy0GEJa0sSilINU5zL+SpU4Fy",
-	"QfXKByHrAF3GIII0/lAkYjIblWq1dMwM/rwQ4pRuZD3M1gOp6MjQ12NnYZnjOqX2qYvn7BUV030TmLiR",
-	"kg7pUyL2DKCJgH2/xhaqoMWEZ5WD5IvMlFwsMbL6y/1L+k4ZF1Ubdm30xcOcALpnDKS5Zh7BlywBGtMd",
-	"K9kQa8IwRn715OIZze/UybWWbPDQ6nwd3uMmd80kEFcFNCRXrAxMJlo7dLF3pyM4kceMZNhMRXe8amnE",
-	"dIiYz1cI84BooccsvFJsAsoiSB/nV+eF8wUwYT3bx/IzhInnmhalmVa24DNb7efC1oVeFHyF5XwWQJqi",
-	"mPOZOGdvlBuHRRPj4+uX7NmzZ39ywvjL/csblusZz8HOgwf+U/1nJWVzf/Gn62cX/3lW4wyCTjQVL3LF",
-	"/seb259v4e/Nv5wz5AZybv0G0fFcwWf/9Py7H9w4p7lYnf+ngsfQ3JyKXG/ZU76WbLqxzMchYC7uqwvn",
-	"+rM10FV6bgSoDjFGasVmWj9Icf6fKm7D9dm/itW00JXqo+uzy/OL84sAWudreXZ99uz84vwZ4IfsEiTU",
-	"jeBptIFAH5LFAbdZZhABi7fUg1jbauGPz5L7GmLwGdzzc4lZTadiYwLAvexlqap9oOOFZx5we+3Zm/l6",
-	"ncsZ/O7pX30/LLQHevOIlS98rguzLTYC/sKstfLgkquL5+SU3SX82R24ztBUfNXTD7jV6MJwZ1r9x1m5",
-	"uL+6v64v+NO/y+wzfjoXqGjqS/VRrPSjqK1W37jxJ0ceuROZgq+EhSD6f9CvKx95+iY7+/wryBlCUOqz",
-	"wtZyJ5aBxkf2FYOXASB/ekF4Wni+tv3Wmjy4HwXPAI3lLj01EzetilVpYkcXvoC/jBG6pizybJQk3hfy",
-	"dAuHIch1upSJQ2YT65iQDQcR/OfsTSjN9s5/aqpFdiLR/MCNFdk9JJyHiOXF0b4cJwbfJW5aXmQ3TLlL",
-	"L7ZViQVfW7DoYinE4TtrELRd2VatlJjZp38P6bzP7ojkUz4D43OBCM76Xr2WSprlS/wlmh6N8+MM4LPf",
-	"NgLqgzBuExHl9aWfVJaxh1rr84R+sWfiJt/z/GLEiwQU+CfeRIOFf21IzrOLZ0Scns8eQoArFq4sIfsJ",
-	"P3qrUbLqQtX81OeDTzVu2B53y4eQ6v38a4fcREOYFJo7969dMtNUKGU4eK6LG8ZZVuxYsVH+mLSZpkih",
-	"AwxydUv7QqGDdvTeb6Y3In1RUliKf4LtDaA1Utn/GIih/oBcI+42c/oLuhhi0WDJdog0IZkO7beB3EBj",
-	"w0jBrF4AJxlcEaGmKXlJ/FlYjDuc4op4xXf/5l7q5viF7wjoy0xfD1BTenStj911NUbOUjo++xBABZ0n",
-	"9VbtYq8uBUZOpZmOc6bBLYQYsxGhLfqKW4sHhTq1vw29Ji4T2r1H4N/KFTQr7n3w/XxuhD1rKYVjbv6P",
-	"PupJCIBvnwkIGAh+KXDM+cyaEHA5XDhKWajKhwFHAmfrBYSCLgoF6jdkDNmcQ/tCZ+yCi+qjuwG2uK0B",
-	"euoS91Ya+6r87lglNnpPJ20u1LxS2wDstkavhM9WrTFvTYmr7y6R1e6ZdoS1HWfRJrIjVxpv3GA6f7vU",
-	"3miGBU1+HX4z8tOJqUIkD6u7GifZV53apTSpcYRCb/KgPhtiPB3zVMX2KsSxqonuMQ4QCi15fmK8gTxE",
-	"75UIXVI8nTJWkGNN61LwImLiQqBKl0XSVkMICHF0XmoCXDzGAulbNAz5lJea/8YrBMcn7jc/+6Puwl6h",
-	"k8TWPeWxn9zxQgR3wM9gy+lDoABoNybRUXAHsBrdK2mIb6ralOfO9MI2bu29LjvincZoKt+/b7TnTYiH",
-	"OFHeHsPa6T+PT/2yJ62fILvv/HNf4JiET3WfE0+3exLlddRjs/bLe8RT8w7SgUAKF47FvAIk9sBsCKlx",
-	"JbZ4SpD6ZK6h1xSDVtoFXOZkuE2J7Qdyv59Tw8nEFxHW0BbxoKWsz/QdLx7uQ6HY8bVCfP2+SuEvYn2a",
-	"i3kuQhkOHf3/5NGnLzZmdw9wnEFh14pM5hD+VXrr+5ztQK0fPTew6TwgRswKYZvnJAJxEInppgf9f5ao",
-	"VBby0Vf1w4XjqTgatoN8FPW1Ob701L+xrwgd53hSkfC5zEVH4u4edgEzcaE9CTK3uEsa7Grnyd2AaoJ/",
-	"V9o/ANlNdx1mhV6vRcb43ArkntuRSb3Xst8/L2G5FZgLZcB7WNpQxztl0A8RCD2zwj4xthB8VReMGJ6b",
-	"SkXTSw0Qh8ujySIsMHUl8wfnDx49MAOy1e0z3KJk6SojByIsVBV+oQvka4IKHmY1dvqqlgY1pMlaPluu",
-	"BDByjbB2DtxKSlaBZko2o+Qv8ftPnMGkjfwCEdW4OwdZRnOP+yI3s17w2yBTcWYKRFFK6iunnSeQZpuE",
-	"ojXnGEJhCPqIU3fhKLt02w09PILjmPGddy2Df4lQeElYQq+lyt6VwLwB2Z3fDs3s/COF7F7rTWV9SIu9",
-	"0iewEr+LlbveJK22IDpUWkHOSk0CgJan3D79+0xnIq1OqrzE/q7SRTQdyOjBbSRTOuEalx9J6gkLgHLf",
-	"xQQSEoevIiwbdeRB6Ncc2EnqicdBYv+cui4Te/U0IAi/wBC6QxQ1xB6WpkPJKeTkmLQ3vtcKknRLJD5s",
-	"y8y/aqnqQnN8q/FFUR7GPczF9zEAMWEblTurObaRCZcoz52neUQhq+//361+EOpzMijxZ2H/7B4MUNoT",
-	"Hr7ad5IRCa80EMeKADojAPl5wnPYo/7vAdLZPFp+aZ+WtZD7vTXlT2NPz1sD63ZCtyj0Dt1TyI9ktXaK",
-	"79Np7ABy4BI34oSenKCap1hVoJvwWQPh0EVJi16KaS4sHOlVWz2B6jjt5h2ond6EQvzTbp1zLNLqxz3q",
-	"Hc4exePs06fVEoyDnIKGsqlgYgPY9at6CafRVN4RdP/zpt8ZBLseKjm3oXFGhROW2Mf/9vaOvY8T0j7D",
-	"/eu00HoBSbSA5FwtNnsF2fs07Vth3XOYiJLhZgdPBiw8aVj4ODbYUdBmgsZ0Hq5WG42kKtPubYZZLaiI",
-	"P6RLIb5akLpbI7vJayOOb7F8wBffy5U47c1X+dBBK31TT2sfz9LEJea5SW6CEUId/5j9BbAdWPbuS0hK",
-	"TPiSm7LjQiOly7cnNjTdG+/49hs7GLHfZzKMEfMb8OiEQYnppFl2HICIGkVoS3qsfw5dc0/oZMEHPiRy",
-	"vrfYmeAYAk5mjpowgTjdkZHO+TvIsA0P/Y/FF/iBfV1ZpNJAIGRPM74zT/+e8V1nUdGrQq9jJ9uhGcWM",
-	"75CcZClQolEgDNsK8XAUXGhnvRHFtC8rRPuEtZNFcO6pkJtVeUtJcm2hTyKS8QvfqlR2OnJwoL6GI/ep",
-	"ykcU9DJ0O3IaGbS1c/D+/fbfb9+8vX3x5u2b+//J/sfH1y/ZD3/67tm/HF3eScPonj+I6gp9W/owVIOV",
-	"ecl9wkBLAToElr26CwWsP7aLy0VQPqsbvzfQEtw33DiN9JbBZvO00sc3FQ59Ex8/UkIi2Um4h4LIP0i7",
-	"Fi36w0LQ5K414s1Dl7eylIkFbmSZO1b3lFZQ5SupEEGLrLRNVAp9s4+7ZAclfZvrvHfkuRMRh+FgA4kY",
-	"Z9BWyRewRVSOCWEucyLjD79u7PIJKsObnzncCwz5puPiRoedmKdTkUvxKI4OCbYAvNrWBB7abvmOYjXn",
-	"tyyxlYT38gKHeJStbVBOlZNvwXihROAGL5StNKKs3ltoawXJ+NFQpOH1R4vR4LJmX0w4Og2vcj++hvX1",
-	"xn6L0fMj6txI0kUbdj8qK4q3nnXqFIqu8oEvXD8IH+3GowhvwzXzAx55lEsRwvCnsOvg273UG870hqm8",
-	"4LOHs8EJTTbls4djOwcpo6gUoP9qe3n42UQVaUAlH/n6/ImrzDD9KIpJYHAPRad5bpiez8tFkopxXMFz",
-	"9kpDgxbLoMyHZTpcwb62nKqoccM/pR6pfuFbUySfamtzElUhQYmH/1yJLhfl3UmP4rtkNY4HaRq5UCJj",
-	"8hhIYGSaqizESjxVYmueBKrVVLjrZ7E175BJ9ETSGL9wQI0X1o/W0oWHLplbnfp6Vfv8kRUSAZuvxJaF",
-	"hyeBOtBA9SXGQ/x2EPhHZCf6EL50Sial+JGvzqRESScqid4owhdAqw0Dqh2+CpGq9MDLsLZ21ThXX1VS",
-	"MspFnzkoc4t8y8crRTp0HRLlS3+Wj8LUMFsNMLInLYZSV7Z2vq9C6C8EOHwBdN1R9nXz7SKm04JRq1/4",
-	"wld4rdlt4kREcPcRJSEh3McJe1GBq6pi+WdGW/au8Z6Ay057mkZb8gpJve+TELDRh8Iv/8lxl72b6PwU",
-	"PZ930624h5A6f17hVfK1JBhty7QSw8iU3Btf4gvfz+evNMW5Uh/DK+5EotmrE0n8M+zaH8mHbyqsJmXf",
-	"aGwjP4C3y9OHJyqIyMxxE8SGH2C6YGK1tsiMEek1Qttaks5Fj/nyKeuM3Pa8n89/nM+TySSsgwnC8E3c",
-	"7aTO9lMplfY3l1d1w9vf0sauCno+v0EGNFCaS8EDauMLqBDxu/V05ke8CN46vR3OO1tophWeJIPd4jLQ",
-	"CZgWXnIzYXYr8kfBfDXjSpvAXSPy3N0A2uDd0egv14jVwlTuAvP1IGsXG9kc4cK10LI1tcqdEX4v3v+N",
-	"kv9CvlOOUOWnf8c/eKT8+NfT4O3w0sPg230ZPw7ei6fd8pnNDPtO+gYtsTPTcBfnlZjJTCCS+1R8idVP",
-	"fPX8XK92LGG+XRBSjP4gU73HXmeo7+q19tBlApqGZbAM2Y2viDRdzFtvpbEf4jiOilUZ188qDGLvZla0",
-	"/tF5ViH4OyYw+4g6I74WuGvhj0fWG+VrT6M57mvnf6WbYROLHQIQWt62RoAJIjALIoNreNhdzFHsw/Mp",
-	"7RKF6JT6pZTUPTUMviY7TZ0AJVlHR4YEFzy42v4zJlLCuR1sb1K18OK/SzsSWxZayqRY7QUusHNqtV5B",
-	"b0Joco8dKa+9N/sg1hZO1UI++nx0OFFo8MYKcrg28ix1pHyj3r2k5xQ77MaDLbIP2uD60nyByx5pv48b",
-	"dcRkymmjjvVvfPHIsVu0xNWOBFVg+wQqWBFiTF9gQy1/EE/iYT2ecsWcAwc3tk6phB04QxOPPXzYe/4g",
-	"YuPt44tKfP2+B/OF1g/HuBdb7rJWdtmZEYQHBrEK+TDgQGKhwY0efGvBztfK1WZ1dv391eRsJRX+x2W7",
-	"Df5Jw3+4UMSBhF79m9myShi15ICGFXy2PA5pfINPCLLtndFpaSCvHhiIcVxDmb9/dq8/Oef3KXfLzaCT",
-	"cRrX5+i4B/efZR+jBHNq8QBBOvfYDSR1GGQFzAQxD3Mgj4tk7bpAtwETx5s1MCyxlV4JZekyb799J7FB",
-	"wuv3Z4IsjqLoGuuu10KFbq5J81FVbhRp2BROQVherGlQkR/SXTF47UxqSJlB6ZzXUmXvw5BOsxPh9V+r",
-	"TUacXsJGmUYdE1uYY5B6oXXmJNxE9YhGzOEywR+5zPlU5tJW70BfqPIUerx2ADte62Ih7P1SyKIEJAy4",
-	"F0Pr6GEX43fPh6StiJPzuoTufwH6Wl8QX2tGECp+YkJ5x9abaS7NErOJkaPLrXT7ULhXNlb3FAej9Zlv",
-	"ry50zQsrZ3LN3c8RmmEenpyC3P7WPNRxA0hmwDGkjc00Atv98ID2rXkoeex7G0mak1i2ob9TuibRB3j9",
-	"UydUheVHEtwBcawTuG/KZiKIwThCZMV/P11Je5tlsbPUyZqOlr2rviwxcPjuX8QuUWwzFQupvD7jionf",
-	"+Wqdi+MufUsyn86WAjv3dTWn5KzytzBCvcEOjYiGp1CvYvZw4t18VRnpl27AVX76tduZTuw7hNqhfxVu",
-	"7pEilR2bWk4i5VOHrbnDJw9cKp5lkBPm+YdKkglNjEGJoH+9e/8zw7FgVKXySIiMZnq2WUFzsNMvYNml",
-	"sMsau7N6XZPxYeVHgDKaM+jchOUmK56FPp6AmDhn7wPX+5Y7L/AR2VI3RjQqJI+rl/uk5UvcUCmCmzf2",
-	"6LfQvk0PO+3Ruq7kobR6W0jYMYb9a5S2YUOnuwQL7qdCWlFZ+m8LAfUVtW+fqBzHKh6qIdxrrC72SOPV",
-	"RYq0iT7iu79ZKWiO7xuTBHe3CF7kUhTYa1qW5XpTARhTfy6/oLhoveoGlRjLVeYGB48iy3q1V2zbh/jo",
-	"Hry1p9TP4RP0Ku++GeXcufbY58YcelQ3JDyL58Y30jHn7D4EGvDyLrOZNz4fFGFB7ipQfCUyt+87uvrk",
-	"zo/7dLUL4Qv7A7N4fiTUxLBjZLEZ7RE0LtEUaRLipxMIgWNp8NZXVXmwZI6ZC73SRaG37pQqqcQkMCJV",
-	"rQCg37C03mmlAYvdlzC37gvJ83SzS24YNw8iwxgzgAxFNomuXxDzL7fdG3OaC/YXc6zL9WvZxWhF8lCm",
-	"6qlBT7M17kJ64lVQWcqZiOtBgAD67O1Ch7AmcsdzDqW4htyd8xG/9q2hXA6s9br1R+rwbUJzorFFlk9z",
-	"kd4arHKKMCWDnTrAzoBfgsK68XwRxc65MBh3BTzDtlVEkoIy3MMwTrcJ+P4vbHPGD7/SSnQV2WTyRNvb",
-	"HU8GQ+0fOzWOU0hEqmEFTtPGHF89M49p/vwwAFS4eFr0nH18/ZI9v/zjRTN67rPldCHjn4Wtn5IB5R84",
-	"toMrP2DgX73IgxTupxnfDVh/DBPyHYN83xT/dxJKCiO189+0EsmVN8j6OiCBOoKpdgSuyAhuWy3QPXbo",
-	"4gJaJkYw0QUBJkq81o1y7Xs1lK+OQP8eVt2Je+ANPvzdRRvvn5iKtOJsRCOpxGvmudbFqKbwrUrOd1Jt",
-	"kOwRLjRA5QEzKZRfzHLBC9+4zBbCzpapsk548nV7NH5/nj/v252Ta8jIKNw+33hG4FRYMWGwrGDLu8md",
-	"DMaA57enGyVsSMzaB47qjO8MfXoD/zq4Je5RDxiTReR1nGNe36lcMhvlj/teNmRLvl7Lwlg33gm7urj6",
-	"/snl5ZOrZz11yScCJJavibt5+XzyjaAR3Yp3xeWcHBzPPkpEZT6FNpkBjp/LBxH6XmJeqdjkkQB1ChjX",
-	"SazNQg/GnLMXWj+UjGm8COkaOmSDsOxDRO5rh3W1XuEkvjI0hbYQsLB2YGtuMLG+4dbc6TBwqyk33maN",
-	"htxNWU1pv9duvU7Z5FSI7EvxyBzMM5joBvBn+Sg65OUff7HCOQoEXV3ZbblQ7zd20Km5Q2I7T9BR8Snu",
-	"hH3y0ulOcerey5FxLBXpc2N8cyrSav/yLxyKoAkH7wLL4I3v7Q8r4xunQRkObMjX36mGMDYozeqT+pHm",
-	"2/POtbcYCfZNFGJowDHsAvhRZadhwDNLHomXEtSMd/6RkzEzhg98e3hT3zu9K7B1h4/8Q0e2/BxSNL3c",
-	"WGb1ZrYU2bGq4qtN6Um9+H4tFJbyna4KoFIq+OUgl8n6xFtIlMDCHHF965L8NJNmxouOIpv7ZaG3hhnx",
-	"KAqe43AM41vKoXiFL4sn4CSAnto39u8VU+itgmncsFyqB49u8077CnynkElVp1v+eSHMsiMK4StowPFD",
-	"5G0VmvUg1rHnvtErgTD0EsaFfSSAzowzwx8F26hMFLEv30WE8coMXUa4d3mei4Kt+IMgzPTXbsTlQfxq",
-	"Rbun3BO9ehL4kOhD8R4oSEOBE1Q+8dkylkSBD9QiKmrco/Cx14VeRVqlo3Sy+D7hLULrI6nYlBvx/XM3",
-	"nmpM548+jtvdEMi9fL8eFl+OA8atZubF56gsMCgdMfinC3eSvF2HW3wqgexrMFBViWejtR8H/VeqPw8E",
-	"PYHuSyN3/7n0yTHZgwNaF8fIIlh/twbfyWoIqsylyDPDpmKmgeKJFxYj1r7CTEZ+4ULwbMKmGxsLmuG3",
-	"EfaDPCDh9VSb1kcRdmtPGMqEVk9xFHAHbQqjC4QYGj8QktRyt0ZPZHg3xlMBjQs+t98Mt4Xbpuy0Ggm4",
-	"Xbtq5wNX7sxnl8N1iZJY1rLC1bnO+UxErIZXRGSQ8CV89sT0pEnfB8ZpvrayoLcDzfhkoPavWirmnqpu",
-	"BtArCLzHtBFoMXo0YWIDQOhecugS0Ems+wkSFzH0ga0B8faEj/ty8Ism3CrqrAGMutgnL52c/orJT1ii",
-	"hBi5bfgWhQh4T5NS9JM7rY+i2FWIZTyFaqXe3yttd4T9pruTDimR8tBbzVZCZVWUcabBqZl3iR1wNQ8s",
-	"Jv8HgBecPIaD65UQQtjsG6acAtgunX/gzqGVK3cYI+V1cDbNsTgtTyC1Wh9Axp+Icr5CiMeJQpzw9m+O",
-	"CevEFsNS5x2Rpr+EQu4qdKr0sAGGsULUzE2AfUN7q1J28WlMIcwLTdG6/KTzbD/sYYTqnqxxfp6laJEi",
-	"IcRS5Ke263JusbdFKsnxEy9jH7YEvEwF4yxzZjDuCw24pZvg/Rfz9BLN3splXWiov40UyQgFQ6oid3cC",
-	"0T97YyuQMWcJ7ZjSW7xkS2YdgAOwjcqFiR10Kw0G253gVPaW22+wiq8c2beiON942T/1iZTqoTMAVOj1",
-	"W/dMj0H+s0ZnTBq25crT+1F2jDMJanZMq8Htr1+XsTFU+GDw6ts50Y3yEGv5bOl35iRMIeUHvj1WTc8i",
-	"YUDmStAkOPreKXSWJ3RYOPWdVmU1o1MtNjDbOvPXHZKs2RYGCZkE0HDlOdsKuVg6GwSpNIfTmWH/hwqp",
-	"2RHQni+E3Qqh/ByWelNgpNrbS8xI4CaSmZKLpT0EBjoYV5xwkaANzUm/MNzxe/bP6fjV5auXVe7ER29d",
-	"iEcptknMxAf895OnAPx30hw4GIdE2tGtzHO2EJZO93wTZmTHWj/9u9qspp4WpmvRK500TtZ6t2yk0cih",
-	"AjWnMXwBZaFW/P61l5Rue4BLOVBpDaiGGbRxT9d8Ifp2D2DrwwqylnaV9wDmqP3BVjGIP0Ca1SqPPVmW",
-	"dSdmm0La3ZMPOpez3alRev+g+12IKT9+SwXLC1ujMPcBEgiz23onJelRJFuK+dYN7sAs36//zIEsc4yO",
-	"ZG23+/DEKsjzMuREvES/ycRqra1Qs92Tv4jBFYKXXrTDf//xS5sxik5tYhwaoxyQrnLe7O7UO77OpT3y",
-	"eX3n23aju+QrzPRWuT9immW+KQBHHBL6jXZN0rBcqwW08uC4EuucK+ee6K25wajhXLv/QusGUMlEyMdN",
-	"7pTgysoHvmE/FaxhWOsTC9OWS9vH2PeJy/1aSmZfW/c2bpcTIIPbcdNKxwCr8yyyKGNBXdVs933xI1E5",
-	"tryZgHMfq25DA6mbWlHeUuRZiRC1S4oXx23ba10c1vHmn27r6EOwO7I+vQ/6VMy0ytyl4FupewgKElpC",
-	"A19dZNUE0wTRrm7uVcRKxWSC7gGFWAlnHAaWJL9SVOk+3lKfYj3+CVKI/v3/JZKInmpuGB8d4rlhi6D/",
-	"A9+xjRFV1BsgXeaBo4OiqrsLXzzlUvpvvHXjPR1jHSwHsZj9uNJCr9Pr0EWsfxOOjd8GYIS1ofLdHAn+",
-	"EiZ2TLxltMmqwjTxuPkOoDzoh+B1eUSVVuIPYNCds3dxOTB3V1uWhbChnQy8kyb8r+3Eacj+4ye+buFV",
-	"U2CRsL7r6EcmBuA7ABKGSAsvi1IYwRFe8jXGRnspG0gc0r0OLCun4ryDDyQxO7vjdwCA/36aC/tkKrqY",
-	"0nLtFKdQWcQELQFHTmf73wr74lS0WvjuryumzVXcOi9cdGMwEVw1ZzOd54IvNsKU4LhSsYQgNLzQAFfj",
-	"nBeesnEHq86kPWc/a+ygaWInRgAMkGL7yY/uG2hQRvCB/FChA7n641ekAwnLlD5+5kRdY1r2Y7ljJzIg",
-	"a3P9pspst0I8mK7GAJ+E6EU7fNsMON+OxLulPKm44242dvdpqLAjt9gNytfFHVldPbvYKx2LtHZeVI/C",
-	"bWfEo1CwwjE+DwWb3DSLB6/RRgGr0oPkTcV2ARBFeQU4h1dlsdd+Jma5VF+fRK/JxfV5cmZE8Ri2dVPk",
-	"Z9dnT88+//r5/w8AAP//",
+	"7L1tcxw3ki76VxC8N2J247YokpLtGfLDDUqyxlpLlo5Ir+LcXX9Ad6G7a1gNtAtotnscjjj/4fzD80tu",
+	"IBNAoaoS9dIvkmZ258NYEotVeEkk8uXJJ38/m6nVWkkhjT67/v1szUu+EkaU8Lc3mf3/XJ5dn625WZ5N",
+	"ziRfibPrszw7m5yV4tdNXors7NqUGzE507OlWHH7G3NVrrg5uz7bbOBJs1vb39KmzOXi7I8/Jmdv5u+4",
+	"mS3tw5nQszJfm1zZ79wvBXsUpc6VZGYp2LbMjWC5ZlOuRcaUPD+b4IiWgmeirMb0Zv4E39k1shX/LV9t",
+	"VmfXVxf+f5OzVS7xHy/CUHNpxEKUMNa3+So3YSF+3YhyV321gB/Gn8jEnG8KYz8xqX0v+tAl+aH387kW",
+	"yS8p/Cn5qfhLl8Nm9aFUj7ldQHqH1/7HPav5VsiFWZ5dP7+gtvlePQiZ+IKBnw18/eUF8f4/7C/rtZJa",
+	"gLh+KNW0ECv7x5mSRkhYS75eF/mMW/l6usYn/p+/aQXDqr71f5difnZ99n89rc7DU/ypfurfC1+si+un",
+	"JTdsK6Rh21LJxYRxmbGt/UejWKbYv3x8/ZL95fk33/3rOSyIe6X94m2WveSFkBmHPViXai1Kk+NUeJaV",
+	"QuvWIhPLMDmbfvu8fZBu2TwvBMslnJxvn9tzEy/ocy/9rdfN1MZpA/ejqVKF4NL+DPeuuTXk3lf7+h/+",
+	"lb+E59T0b2Jm7BtvsywWxfoyEJ971v81+C3yW1Jv8TNC2pPxH2dSSXE2OeOzmVgbkcEa7ab2nzIxK3Ip",
+	"suhF1RLhi17aWRF7F77SJVRuLH69o+WOT2k8Lfde/wvpCb6Rj7nhKAfpwfklGDv3mVqt3NFqSAElTDiG",
+	"umi+l4Jl3IgJm+5YbjRTW8mUvGG8KNh2KSTLjVX5hZgbpjbGim64UuwvPjH5SpwRX3M3x76aPrHaON/q",
+	"7emVfy+PIQ5hfROr2S39yirV1ujJMesHkb2ft4c8K7he4h9zI1aaHIv7B16WfGf/vhLC5HKBNkOPBTA5",
+	"U+WCy1zjwrR+qsWvGyFngjoVkzNteGkIsZqDxSDFbwbEa7jYmNwUghzIVpWZpqyUDbv6lv2kHifs8uL6",
+	"4oL9n//1v+2fnn9z1qedqnXyH45Xw3/SzzJai0nYl+RmflRq1d7O6Y6cm10STa9wxnfJ9Z3npa4WuPXW",
+	"fNj+51IbwbP2V+wUNDP2CuWlYLNC8NJ+V8LVyvUDk2qqsh3YgV44u06WfeFHMadEtuBrLfQtIUs/KYZH",
+	"iG2kyQscQK4ZZ1INl6u1UOsiIcSlWAtuCNkSj6LcsXdKZnznvn51xV6LabnhYA+2PlO6XSd/MPA8dhyB",
+	"pZADhOGaVYeCXV1cfTthl9+Fk/GX64sL6rPbJS2b29ws1YbYmFdWaJnCr2tR5sIJS6aY+yX4kZ16JJ8p",
+	"LY+ODC6TW8jqVE7tars9dOuAI44kxx+jasiVbOM5Ig+rua0MvMZ1URSv+I62vrh+IATmjdGsBGeIzbiE",
+	"IzJXJeOS5cEQiJYiet+MF4W9Aeb052a8zPpO10v7zB+TMyHrctZ5LpZqo2lhK7hcbPhCUCqXG6Y31lzI",
+	"qwlPhTYTxtmLlx/Y8++Y4Yvz8bdN8ij+oLbWFHE/n1hjGrTzedcp7Fqtd6j7QU13XmR2iuEim1ijqBTR",
+	"UEZcbeI32pRIH/i/W5u418zAPawOC3yourWsPLhX1a+3SuacPEebTh8Vw2fLt7l8oA1JVAUaLqP6SVpH",
+	"bkXLNyqFXrIilw/2t0vR8I6ekbasNlxm9s/EC/3P4J217UlqXLczhEOp1UrYO46JQgvrWRrB+NSpttwe",
+	"86JojPjq26vL588p26O1oi/sjwjNI1Y8LwZ4W5ND3LKJ+wy11S82enef46sbQxujXR5yfNo7ONON3kXO",
+	"TSH4oyA9m3Ach3ynMbm63MMQqCl6j/91XhDTJB35e7hm93HlG0O0b0+MqXB3QH048xI1WuIG5u7+BTcO",
+	"BTPjO23HCTfwphA3GMNbqkIwZ/emHLxeoTOqPZa37gVMlUys1maHN19RoE0wU6thJ9tq9UEObWNJ4fc6",
+	"1vT7+dz+Q2tlg+ndvm9WXO5A62u0f0FdMjWfT+I1p0ybydlSFFlqwwxGqkrB7FNWX+0Yt/8sdvZDtIFQ",
+	"OLXbCJdYUycr+Vaiwt9p8jitVEne43YMdmr253ZYEsZ2HVt0S66ZVEzIjB6XVSWaUp6KLQUvQTxzU3MR",
+	"ev1Xe3/rTn9kKqxAoUsy7t1wAkgvw+50OApGBZFtzpnQpWB0wosrIxTW3AmCn5LbxqSYrhORoqkzwIdP",
+	"098L3XGLaB/jK7rzuu29TbXhRsSiqvOFFNkbENF8IeEP3mYJb6bEdlMWtEvCS+kvzvo2vlYlxnxRqxml",
+	"mF7xooiiwXCR5xqNDcbRR7EXyxg5ou9T3KdofH4xYNlTu07c/5lSvWGqV0qVL5cqnwkNXrwf+SBPPJI2",
+	"QnjWXOuZysQdKBRCXJquG3yy+Xv0fMuMstn+pnLJrJNjFWHkVGghtFMfjbjYkhv6gtZ8BRe0ksJagHRo",
+	"BOK2Zd6p+cMzzCyVRkWp5rS69xtGWJBwAeNsrC41ionf1mJmyHHNOfGaD0sl8Z5XVmirgQ0OvNhlh7dQ",
+	"uz1XRaG2ml5Ne+nZ06JNbq9yxaaCrXgmbuwJsxpSu8ixKOb0BbFQKvtZGrRnm+sj0EAB618btdbWq3vI",
+	"5WK4W7UUnPYEPlV6AK/u8yEmKrgjsWKanC3yRyFJBQUpx3e53CTDd1YCiaW9BbsIPEkQCc13EzbdGDCa",
+	"1rDfozb3bU7vrb8GGl/XDGMpuL12B7z6v4mNN9wXNa97QeQyStEtudUp+JN2ArybgK1o1XGIXx1HouVm",
+	"NU3cZF5FpX5oREYfBOsjou2RG7blqKGYtcsnsFh2CsG5Jpco7QTb9z+InV8n/yD5Fi3Mq4G3Azy+VKX5",
+	"OXGP0n4vHvsys3IJK8K43G29a566pOvv+B6ECGMlShY7J9OssIuWy/NeJw6OZXW4J/6KtV+LZlVpL3/U",
+	"nCiiKg2xELguUhcSHJ7WHVzwqaCXrSAjIKBuOFuXQmumwK9SayHpCNUjLzaJGC8V739jnMUSTqRxunmA",
+	"gYoT8d9MLQIepvYquLm2pTmXqRh12ZPA6XHk4AVV8iVtMS+5XIgjJe67Mu2gEclNmVlbY8pnD6g10cpE",
+	"JaFZmS+WJu00DczdJ6btwpfErBMnGrybyG3FYYIYwQs1m4pFLhk3N1XuztpQ+wYJxG/GxYoIGw2HsFAC",
+	"jspU7JTMwO5L+plOOolINMyMF3asuWYrwWVi1RMx3k9ugvBj6+xuhxof6e35wLX2kYyG4bopSzpnT5mD",
+	"YIzsAfJwH/FvII9PoWYPd2su6RhqKcxsiQKT8Z2LK7GZ/aVr9pfriwt7PVxeXT+7QHkRMoOcx1Swq+fX",
+	"Fxdtk91JQ20qXaG/7gc7gn7kbNWjSFnoIIZTMccgiGAroTVfVHYLHAUtwBxsT4sXxP13rxgkD316NA4P",
+	"J+EZYrj7ZmfzHo2fFf/tDf7OVfTeYAvpDa5BW32h6b0u+MyH7vNSx/afVLIZsxsifP6LE1ganFhyS95T",
+	"l87w8HcKFKDsdFaoFQatf2MOOAL/fmr0LjPYkoWPPnbV9gXmuRnuod/hCaRz5VIMf9FbThvJIcg2OHWf",
+	"epNOp+zAkXa+hvWfrauTG9qHNqXaTIsRM7vHXyCjfLnM1LZ3jdeEueR+1S9zFboLm+tn7HY0GnlCUH5Q",
+	"m3JEbCYo5sbpbk/zFd/9j43QdNTQIUf6L+qWXk489+smX3s8VJhJ769VM/jmogeq1DYUfKZiKuz/o6WS",
+	"3QSkmr2WWWbVt1QG3cpBtkmFBhm0I69KPjcfRKlVY0+eURq3gnr0pzFzI4Y+Shsvb9WMF5MQw3QLpYUx",
+	"LuDRr0K5NB/rsJXIZvIZ6HH5RSt6IeVcz8cFEEeAeoQBxCIW1oY8UmKWZ+KtMIZCqlYoP+KuXxfcQwfA",
+	"VDyHge0Lv9xI81olHPo1L00+y9dcGrbFACLCmMCWvolN6i3GwXKdhFqmsVuPuRFk+mVVRW2s7aKZw8LY",
+	"b+CvZS4/mJdoBSR8ycTyfyjVWmletDdgpR5F93G2T7gI/A0GNbe5FnCsQYpzzR7EOmHGV+erYbVKDI/a",
+	"n4P9kptJ8F7gi4OW1JvtLYtiu1RsDZMW2cTvmWgNeGziElaLlvJoAC3lXv9h86P9JzT6/Z6Pv8bCBiIy",
+	"QOzy61Kt2OUNu6iAMjlqZzWnQvLR/U+HEOHUrviOLfmjVW9CVi7e8HSYFtI0UKyJhYFpRb/gxjVkjYhE",
+	"zrisTGvR+/JO+FZybLme8TK7WwpBjiurj6r3VMS3+EXfqLLkmNbpUiMptkIb73xZSxE04hqu3RuMItaC",
+	"rOnkEDfDISrWppAY6PP3QC51ngk4yjV4TITXFYZTCQ3nU+H14rxHVEr2jRDvXiKQbcvt/SOzRFZiIHS3",
+	"mbxw18HkbLPOMO8440Wh5vMUyGYhCEzBkttxQT1QwXfwp0wU+aMo4c9aJLIhIfHbgIathbyOLqOl2hQZ",
+	"K5R6YBBNv3ELcR0n/lyEfbbEW4o73b7lu/jG/nUjNjCmMGS1BmjonOcFXuTwamK4FPrUBZ29SFTZW1yp",
+	"sO+Ts0Q02Uv4qyAfDcFc8FwmIokQOrFqhyk5Q0gGff+JR18iSOWUOMrWUvAyI7AXXernB75eC9k68JeU",
+	"kbuwbkcqr7AUxZoY4B2GUBBdwlfujLs/u2gtLIT9fXruD1Jt5WB9+qN92sN7KUfaXWGdPqKQxmfXxtVV",
+	"aJ5no1SEKB+TSZ/yMZHQonM4bwxArzCLN1tyQOYWYDBbJaSk+BN6UFbF+ZiPv7HDIXQ3t7cWrS/fEMth",
+	"qPVdClxpuDVM4VRoA/ZaLmMT3cM2BCyQKXdWfOBxkBHdn0dy1zlV6YHwcdilsMLhdHlRCxmkIPATd4q9",
+	"mHfpgXd4mbUVQRSVG4oTTkbZ4HlyFC5P2Pj0WvAHXSs7wzCdv1d1GpFZ/zUJ4c0aqPgX0sHM67+IVSN+",
+	"TV1ohVbR5Jw86qU1NbWVH9r53TgDEOY+wnQMEx8BMuP5uF9pxqA4BpbceMMgJrUpknte8rnpKmVo6QnD",
+	"H4R2wNCM7/R1FegHBQWfhnMoZAZBvIsJ/NFlJDO+Y3xuFQvkJ7lOuG18TQYw7sE19iomU6BxtBDMXv6o",
+	"Gen3TUsS9VF/n3Uc4EF8k04UX/jkQG/MvVasNTx29MqaEc1LlbhVqRQJmRfKCwpV8tr+M9oAC6zBAfNq",
+	"6xKSVtW5K2cFu8cfhAQIg6uTjgCog+YG0OnatL4lJjUvhSAlD+DfHoryJ+f6B0gnAYFVcvHO+n60A1HA",
+	"ktkbZIWIHGZ3jHEPKQJJ9cnZ4EM2ivX7SlMnyehGU+zsc9bSN4pxnJo1zZb5bOnK5pgUIhNwjqYbvUtk",
+	"itXbega+9rN03E6qTw6714gX5vIBcOH2mkcjBJYEzPEifxDWxLYPwLABHsTdsffpICr0+81FT+yXEoyT",
+	"RmHXZf7o3BEihCRWucxeQMqvVqF82ZKBJ5cNSH+tcNC+xjF01Nf5hbAeH65tc9068yzulf2xf6w/GrRo",
+	"H/HRVGya1jF6ptZi0Ovv4Mlk6vaio+KmP24VWZb98mb/IRsnUPfwK7XVfk7JExEIv+wPsw0pyfKS2hBL",
+	"KlTuTnxQC/4ySloCrzgdHUapbINCltwB9sE7CMngXBQZFkHARWG1wpI/iiE5/kTZUofqongK7p2hERW0",
+	"DEpuONx8VxB5eOZlXA4Eiv8RD17f9uZuJjfP6bp2bVKpNoulebGj18l70moOIWv3dJUQXwxauURdDN5z",
+	"FI4ITIdwAxp1AxeGrwIarABRYXG5EP3Jw0wUYsGNyF6T5VHEYmAmBA0gn/uwbnDIf/RnQQdjE9IFtK5i",
+	"G/1x7cIgqwnjulY/e4NgeEguWGd0ABTr6oAawckZGiSJ+hAQxkFHpnEQwm9O6nWH4Xu9WgzFIVkUt1e9",
+	"2vd716g1pgejgG+kxx+u6hZCUZBVYjvNpmBA+NoDj6B2em+f7DvtcQTGm8YNYX0H8OoIG7nPQs5Iy/P1",
+	"poQoDhQmBlKJWI6PNyt7yuOIAxKx2On4EPEvZC18kdNjf2s9FeYJDdabaZHPmH88UCDk1ueYKTkTpRQJ",
+	"GKPdwQTVGi82qFkl+/jx57ffBxIFLq2/DdkDsNivEVvGrmTG7jdCZ3w3BKY1OdskyjDsZit5za4urr57",
+	"cnH15OqbYcgBIR78SqfWyz8zAKcMS+P2zo/VC2j0sWifnKhN3EFKnr87b8o2zSDrjGXNItoaKNbK6FyV",
+	"qRxTAmeL+X7r9OHb9FIIw/RSbfWglf06NBtHAGmverv3Vnc6xAuGOSRy0JgEp9KFl9e8NOEMwULtBJHU",
+	"g99rfyXjuwnGqCZ4SgquzSv7j+ggnYMghb9ZgQl/AbGZoASco/BfPrn47ty9Du3vCdtICEq0jtgwvyaF",
+	"96wgam0hwp/Vyk38Ck58hRySLrJ/E6tpqZ58wt/QfKdvQrYMTHyPjjL8AeIR6jEodT/Eb5/3XnI5lrGm",
+	"Y80b4oIenp6cnOES/9JhvlDGPSRqSXslgQxNnXm0qqCAs14C5SErPnBk1Xt/2sEZOn6EIbWYxpN+L40o",
+	"QW8Shk5eakOWcbkyVysb50Pk0x6OLo2BTuFu0LsSlfr9omQn44YySdftf18VaB6CqbCv2ZEkaaoUI2pb",
+	"4fHUOHcdNdtpD+JIkh5b5smbwNolhs/A1rKv6hfhtNnuy5z9qKhVeS1EliRWIkvG3uVaO1IKxOFjcaSP",
+	"Og7IDb22Sur7sqSyXhVigwimkxcLhG7qV8vflRT+Wji/mgDSbIKVgefndD1v/htVXoG2ni8bxBsRU/eA",
+	"jVhBeoWuELYOPPXKdvQbXggBHYDOQOkupABcFW+jUCbFy+VVv1vBX1IL/4kExFcikF53fz3UgmW/DL2S",
+	"/CfogVHcLgPBNUOLtCZnOv+7IDP9amaE0TUXaigHZvIG+0FtWcHLhcPWgT3gEPZQkpqbAdqbQr+4Uw6T",
+	"6bqp7KIisGzvpS2UThEuKc9mVwh7O4M9OOPSWjBLVWTjYH8pUAI1fS99MDZy3mojs3Td3fAM66RCvYAj",
+	"Bxrvmki0QjFSnsl8sTRgrvx8/3Iv+rhRpE0D93CVSzE2gGsEk4KXQkNazFXajaWIS1EsoiWXSPyP4ZMa",
+	"JzcQW/DCU4/0uhHVmdZiBjZYwz5Z08nSDjpGjheJB4I5v4EuQx5nStUOwAktqr/mjyJNykgSL35aKnuU",
+	"sOIaqCnG0C82/V77ieTAQnXB18vm3KIEs/5iI32CFM/oCO1b4htzAxNFvsYNxUTI/1B1vOYLARGR4Lkc",
+	"myM6jC61lZ7kjpAyOM9DqG/cg6lP3IlZSQKwdfUDnmW5XTZefKiXUQxJr8e/ElXJ+lE0QWPuq+RwN0Kb",
+	"r/R6G03cfTw21S4O8FHXasDsjILWkLjb3i4JvDTV0/8fWTofGDpkVKMBaabzY/HE0mku2qtxLxlV1oqf",
+	"pS4ivnvh0WHt3V/x3TuH4emgsxtuZNbMlUHb4quI+n7h/VaGKqs9aW272duDxdSNgIanwM9xr+p6HPTI",
+	"HTy5h+E1niN3I6EgIVGDtxCOwRDD767Mzre1cYHmthhE3QtImfbXWUjQwsvpuqa/J6grBMQTGhdkf1xm",
+	"DNtvyu5ELRLrh0nnDVotSFjvSSA+DAogPsbJG+aOb9u3C9Us4pIyBC57DYGuzhCRaNLOpyswZiDosC2w",
+	"QpBTAIgcGiv1wW+5/n7MRbDl+m7cqRjKnJN02avKjgRfzFHHwU1n/OAHVRC8KIncZD0qKJVZ2r/lGqhT",
+	"h5PEJbMBOyhMCm+FMIN784CI4w+YiUw6aEMjvGT5dLJ3DtAJfCDrCmaODWn4PfreLEUZSJT+SCAESrKE",
+	"Q2lRZcEJ+trIUvJkKL2XzZLb33krHgXceXMhsvukMY4//5kKJyPNkDV3PQYISq5dJTQ7z+dTcA6nG71z",
+	"mdrAFtKJDBhWSuUEgyo68jmeYWYOPE1ZHXbfxu3yK3pARqWkNVLLRHhSiIfhUEtPgkFydZjlcFoUlA/q",
+	"PcPI8quLzN2ROH03H7+ufptqYINKiN2gJ9F5q4kqdWqHtYIa5t/wsswfRXY7QndzY4TMhOiFyUV8pT7n",
+	"6UB9NJPqkXypJN6woiLTAIHxVSbuSgCEeilCWnuQFFV74SszWtBCtZmaEa+Bx4cHTxOs2e/nFW1UvOoj",
+	"nBH0eSn6wIq/PMGw1hl2DT+97UjpAIwy1dij2NHJjDl2FfL0GDOOWJVGUXK71NfV+FKhNPjaq3TKz3tS",
+	"bVkD8giPu+D6QdtLAglnHoRYi9INk46n7uG+dOhYKtpcqa+G/Y9LXzfzW3sWqYHKfkf8BWH+eybzStv4",
+	"fezWbx50frrma6MCL5Qb5zn/sAyfS4P0s9cxeTgOWGRsuhtuaB4p0eDo5BPthzobXlTlre4FSfLxpvoa",
+	"2hshLB4kq6fiiGqX7nPxaQkMyZppNQEYdwA1eQnH0wqqhOsAmKazS5SGvLfGK3Jdm7SGHJgWcpA5PFf4",
+	"O8nlF9m9ovjf3X40CuhrzWhcv4aYEcOjFvNEWCM/SkfAY4n4RmqRKuZzlwHSQMw3OoWn7TZRB7YMPJuM",
+	"SRB3dQis1DNuYZgkJQA/CrG+izor1GVgUarN+rDWr12c05+qYn975eXDgKnpi7NpQeI92u7nlEhl6CUv",
+	"Rfap6QqM4KUh2S87OjtB+7KgkEC/DG7kRED9cLtqE0nt+f1S5GU6wTmGtpiqRrn65vnRGkWFSg3X4KID",
+	"a1Mj20hTeg4PzfCo8iUQmRxK2wkclu2Kqo3eDXZBQ28s4v5KT3OZZ5kguXZnqigEX2xE/WrTS0AAi7zE",
+	"6mFHloKwvG5a6VGFPe4+HOZ9O1bKVrHtZlrketmf0fjgH8S8K94mhUjEZOGfMUcFtcjgamNyOyzaxCPc",
+	"N9Loif1vkcH6TdGNHdN6diV+9Pwy7XXaqU03ReKIlmtR6ZN9bfztiW+SVmdtqklwyLc1gn+O96IpYD0d",
+	"GZM9IgBGURS63d4j2Vs8E12Byz54875QJI9qbt8OEYImQU5b5ALL4enkjQc5U2rrIZeLV/UOOZ2+G4V8",
+	"rr8oGnFy/ZIp+nG8FKmjPI7jaJWncluop4JtmrZJBzcEHW6P93b5guvEbr32eGiXqXZFzT0OV1/f6BWS",
+	"DvmxN3uD9W2tPsERGYf0qgkayUCdGE3iuAw/DWlGw7fCvKBqTMSuDZbp7S4idqlvkJSyn4WuCT/+Rg7H",
+	"vHHX5MzedRmQsmbXBNfsBKMaTepbLCh03FpbijC2Fvn18Th4P2gqLrE1i2+y/AsZdh7uKaaNp0M7mROV",
+	"4LlGsj33O503Y9tBXguaxg+Im+o7kuhFQdaZ+pZVLsYI2G5X8unRhNht6PI5+zcuN7zcXTMPKhzJiApN",
+	"+VIcAplaWWEBU+uRF3nG7PPcbMoAWNiWuYFuTnbXHHndJHT/pGnsOo6R3iwWIt1+qYtNWQuxcos+jOGX",
+	"Xvsm742PAi9VkemJK8h2jC4tzMaYBpQ7OhFtJcdNqk5pXnVYg/UlTdx9c/WwQpCwbxioQT4mke7y4Q7H",
+	"sqnRZkEivW2q59/bXD68I1vBxE2joegl0euPrlFvtGitNaKnjTl6ELW9nHiMbIzNgSoEuqeX54ZLDM2b",
+	"c1aOsGdpYmid7TcT2Ih7nwnL+C45/SOiSOxGvn+k7seVLwMfZl14gaBOx5hBTtyHycEqpYXD5SQDLDSB",
+	"uL8pTByCIJd0xMVcdQ0Hhbn/jdpRyZY52sk3X+a6dMZCCilSKWxg5Qu99KXr3BRugOFkWUqtPoo5JUfO",
+	"LOxlTI4YlcxH5Bt2uLkYrj85mxUc2kJuZCbKLWRVAorT/quvENd5gcmzQGPQCP9GXivae6nOF/ZWdXS+",
+	"pE3R75uN8uSUTLREDPfuwBetHWI1NTEMZrkj4tdw0IQSbaFf2qW3B0seQ3Bo1t5PvpzGWj1G0NoAronU",
+	"tLGSDead5Xh9LxSDcnNMN6o5kyo2KYY0Wh6TiPmMFlb41E8pC7orK5S87EJ1U9SffMYlLKRkRp2PgP69",
+	"A8vKlDkvJuzy+fWzCwZIoInveF6iXqDeRxUvXgA+QNfQwUCtufTYSwcWDinnCbu0mnDCruz2W6u+4KbG",
+	"dpqKJlnlFlMKgANN1qH5ezIQl+MZoi7Md7x8uCehmUukqQhluoqigkiilbf018SYHME8L8TbfJWbrnJY",
+	"jkWjeLl4FlShkQeV1wy8qi6X6tLlvvUpYYp0FUMM5e23ovLBmXyUJZJlwCQ0F6WQMys73j5MMNjCCz/S",
+	"+vG2KECYg4kMw6ffs1LQufwd2d3glkHfVbyaKnPGnkrsBO1MZ/eS0TmKrfbf7dLdP/nngEYwQaCyLtWi",
+	"5Ks/aSQyHp4EkJtsQWMeHAQhgiBz/WDtOqAj72mCvY73etAV5aUjcU2VKqE+dW5SejVTd2KmZLKoXFkd",
+	"xe6iTo7IEDzls4cbduGiQtw0OVCIWofh5ebe3ywxQqqRIMZhM32tg4SGbNUiRtJSl9mwgbUj0Tpw9dWI",
+	"9Uvr/NPKK1UlV7kW3SBWVZqoL8GXrx33rfTSvgyYpNA/wPFKI6BwaPPrY1bkWVNc6IHt9pdipUXxKEBw",
+	"MVJgFOirqodTjbpysBH5fitfglfwR5LI+3NWBh6NZjsYLCPg7nHnkObAhibxsEyQsNR4XvjqwXodMbJS",
+	"OzvVhbMjw5VwnFwfIVJmB2ZGXJCeyoqoGS9cyIGgvJjxItT9EDiWqmSRQKWGfhxVL46h5PZRueOYFzv6",
+	"8sQ7k9wPq93tSJznanfXWaS4R3ll5cmMuG+rXyIRDl104v+w9ZwnL87shOeNMBYqXF1UkzikAjI6dtEB",
+	"jUm3O7k5GsJUU44dloEnt6bIcZoh8IoNAbItobI0WYyUtKDT6HvdyKHHMkM37bpX/rL0ilabvCj83RmH",
+	"L6dQF3kG0VDXNgwAm2TQayP1phQU5639mFbgx9fbJNhrHHmrAtM0Xt8tLX7tLRVAH+KAEWjz/45L0aQg",
+	"aaoy+yFMARaEv3g8UNX1LNoNZgn00H3cJVqsqEB28Jfbw7SzdgmkVaIib4yF0oya6mU+hyNnDVkEwiJX",
+	"rYswnPnMyC8dGNKBATq9Z61sfVGeXbBVLjHC0rsvNbLGSW9v+XdKImy1VQM6/PqBd5AFeu3aUJ0exasx",
+	"xagxOqon4oQlcp3gJOuXp6ELfR79rX1uJF5gxuX7dar03+tR58mqtUhyMvc7FA7M1HAozFLIa/ay5EYw",
+	"nf9d6Am7X27YM/ZKzNjVxdW37C/Xzy7GZYfRTiVB69zEeg2NW68CncXreqy6Dg5YsKQPKgVonnyv412l",
+	"fOP+9CUz4aJM3AJFPqaDvZUP34JvRP/weul4RPDqeeUGhbI7ycxafRCir6SIl85TqY1U5qAqSYtEMdxD",
+	"QHClo/0+KDURjf/8pOVNG1m61CNN3ZvgRValMwNmfCV8JGJM2P9NoQV7Z8VHuvq+ndp4q+ZsTJdQjtUd",
+	"MI1KF0X1V+72QFmvbhGvbaqzntKmt2R2OaCMHLUZnrk2aqLLVWjRQnUwZYXT17ZnaZW25Yl/X1Kc6VZ0",
+	"PJNqkcsHmkm1mf5fwurnumPE2hxKHQw32gieu1iqCTzIZrb0FBP2qRt2eXFxgRYrN9aGbPTWTGKJY/68",
+	"8M3UQrxL2Ige9ofhPSm2LoY/3bn4vmZbURQ3jG+t/tJolqvApgOduEGzIr9wVu/MKwW20+SYK+dFAx5U",
+	"iYU9Ngk20aHdhIJWanQhsO5eAPSg4vyTBmTPMDL81oK+T7KokEfVqixXNRyXRYEZoRhflCLV4neMcb4k",
+	"Re62KNhzFsoMei/2hVJAWanAsJeCl7U63667u9eoWdFdIj5FjMeOnH4+ol1xCkJU9ZZqpq9cpRvbcglI",
+	"SuuoefRJR0D0lA5LZymvu2mWeMX4iySNeXLiOcoJgH1PA9iUi3YEIGTo1ut9dEyHYafSG/ZsD4WGzgUM",
+	"pGNW+kAPK1ocKkg96mZ4n4p2J1R10mnzc/sfG6FpahA/x5E9eOwg1r5+fp/GOlS/rUQfgnvgay4RiDiq",
+	"v0mzZ6LZ2lsFJWupNqWexITmyMrlk1r1xkTPn/c37ky7CrHDOBXgNqJ/c+Nb4WHWpI7LHTRVN/ieLpPk",
+	"gE/aH3NMA7zciIGPYj+aUdtilXG6GSDRdvHZ8B4TjrjHxYL9VsRNbagui2FE8TEKy0Ae4xqJFt3nawxZ",
+	"D1YzJri8V2tD54rBJ5ry2QNC8G8qEmgsos2ti7g2KZPDNOizY0wMz4tcLkKZ5vC8Jj2HZYL/vXLU7UDx",
+	"8HkgKiBQZ2UCiD2S059CLU4LsUoh8z0FvUPc+770HHjMMxp4Zh+8Nd3cIwDfBtp+a2wPh6mkHA3XNCXU",
+	"xCYLBToLFV1cGnbJbWOQyUpSIu/XC7iXzuQZGWWawA0whllsWPUZmhv48o7+MyG9324zL7sL2Qf0BU2D",
+	"7OMcYcohGsN7czBq1OeHQi89F+bgD/Bfe1D7YYANXnx4JzX7OAt7OEuai0aOoknDyqv3cvC1i997TyIC",
+	"Ojq1fkq2Zu0ihh9Km9bR2q7Zp9XBYKBFmGK8KK7Z1Z99dRnAJchB+VqD3vPpnztpgd8b6aAfkEurkoTj",
+	"EqidNAldLZh0ysFVNWRkXlaNZlsf3x86V3UZC+5+i80rddh2Y2C4yYXbgwKBHpA2Irt3MIMGIz/RWW8Q",
+	"P0uy3vZDKR5zQbARW9tfiqLeuc6tcGPsQ4pXj9MFr5NmnTuSdR+9a7USHnMOuokr/OK4eXUs7MGt2/wG",
+	"kQXoEV881aEaDCDPPO9ygK52g+XDC0XSLPMJT7+bAftDZWU2RM7uewK/De1ZnzoDVT+1bsoTuH2PUe4y",
+	"U1K6ktzOr+p8IZ/k8gk3TzwM97pq1WZvsq32kEvFFrRFXJWutYDlQhrhObc3QGXGJYN+dXStjShLVY4B",
+	"TYbWcFTNjw8/d4N27UPOItokHCXYl1eJOzm1j76fL51SjMpRBm/4vR/GmKZY/skWC4/h00Jck0MHP0gr",
+	"epeaitj+tFaiYpcxcUwSBvAoeMCxCCQP9S2HppC7W/UgZ0miVc9YhtPepgP4BiitS8QaQKUueQYwCJ8u",
+	"SgfQKbZbQK36fG7tfQhznwrtiDmPUtk3MneNkPiUWYfxgFFVhx5kT4wt1cQixOEb6O0QjbC/5urMRCnS",
+	"HEYDaDxDpgxBwVGmbLhJSkGmYkpZSNuGlY2aSVTS1lWjhopBAPsaQX81pn8W2UKt3lEXGqJ/++Ty6snF",
+	"swl7xjIxOyC6fYtbxxufuHx+fXExYVfr1aB3/1dv+0W3PMe1BSDm0lUyXbPLb2BlL9ly0KzoNi23kr25",
+	"/emWSb5PB3UMNcXRZt+YZViXMl+x9KPYJZmP9mM68m9OtpEoaHryQGgRAYHbe+TRYclyIm+KZ/l8bu8A",
+	"0GBWSOgLpPYSKgpS/fzfuxDngmPAohE0DZTr1sr1zrpD+dEDmvNNMaK44FX1vdf2N8nOXvkjjWUM7kyo",
+	"3QSbEJ4fBy7M5c86EcFI8SV0xkp0V9uNChEHj44baZX6am9isjcT9grYWqMhl9aLmLALQKc0eki33zW+",
+	"LNOLWZ9fiKXa7naMh0sKrd+iuOChQlqGTBUez2j0QSD9vnhxciLfpQGstdTmmyuFXpKG3woKEotcIjU+",
+	"07lcFEHRJ8uTR0qXjmiRW0OAggD3AFY2D+Dsq20ETi/6TNcC3W1WKz6uxfsxD1p1FJrkqAspMqesym75",
+	"HoABrK2P7/DelkY3mq71ijTw/s7bNLFKm9W0RpKUmo570Fmc0+5L8AiRqrqoDIsWkUOqE+SmKeA9b6Wn",
+	"3tWNatbpRu/aoFCXyKVduma6EAEXCZcukdy0DosqMjQrh+YzG6vj3h3SzuRCfRQ8e+mqhpvGy/BaYiyc",
+	"bE/j9aZEfCRJCgdqw1vVRvxmxlxuzXQgjiA1RbqqIm+wbR1Kkz6OKmizxp4FA7eWnBcphFZ4qnZs2Lka",
+	"OwDwzFVZ7XzmXCqCKW6eiyIbw9IZ6PiG4sfrBR4TqPBg/+d//W92eXH9DL2Ns350iqgYVCqf2Y6EFoNV",
+	"LjOKdm0q5ooqpntTYabwESQNsD55HTU1zOOiy8xe+FQDSPAWmnDIwNKtGR4Rq6MSvL9bwoR73SzpwzrI",
+	"+CPW6AhNkgZc/G6R8IOtBE68zGuelzSt8iDolY+3NvM9K/Uoqro4qdwfXLWcWGyKRMpnIKCgUa2WpXLr",
+	"H4U2qhQfIqbBwV04j9aCk66MpdGKvV7CvFCqPCSfnLY/OwpmUwQrFUyu57sd8TP3jsCDgjP044nxaKnF",
+	"TfWn99iYOH9KR8Z2gxqf70QnegaGQqRxkyu+KYvBuUj7bOqjL8FdIo5xXoqZ8b5ef0OS0wBovcD2vsfV",
+	"7g22QO3UKewnNQrrvLUHcbF/05DJWbkpxLDYPDwYn7BxtxEtEOljMok33k29Wl0/8JQwkXC1WeG5HtoV",
+	"F0AgZ1T3BTVJIt70cpMCDEa1fz76r9QDG1EvkWL8RyTXGEGzTuGAOuUIJQYTm/ilSy033ZyFJ8rgQke+",
+	"uJ7G88TMlkoL6cLC6YJ8j7ggXXWs5098GwTHGiNTYCYY8cWh5SQ9ApGHQWQKvLZC1CpEjyUeepMn+y+M",
+	"khxISvfKjadd9IIDX/fb5BYkJT8/BfxW49LpwnV1JGdTSZQ40dLsGdWbE4AwihtRaiJ0VB5rrwfjEu3T",
+	"Xo5asA86sfuT2iYV1ri7KFFmU7+FB916vVYgcLt1NiFxhbau+jtFauSvRTpl/icsAwlxR/v0wcc7XJtt",
+	"NKO15kcy+gsT6Bz6Pu6spJhudVhcrrvfHs8N6dh/WqqoaDk3E/ffGkfBYNn6xHOzfwNop2CiTn2xgVBZ",
+	"BihWfo8qDeQyeK60xPMh+KlH25A83GimJeiBBvss4zKRlZORGhaZBziZH9XlAyVpcCoDsl3rC0uhJ8j3",
+	"qSdYPgb3MHSn554AD8JKkN+7wTIZrMkO1AwNlWttitup40+rwwoo9Dg8PjdUw8XLP2OnyYEvKbb1zlKR",
+	"ooIHPuVmmVOdbbGdFMz6xuW/rlpRn76QD6eLil+1myTSc8DwvY+AxI3TnWNr95rmBkmZ1/bbyPgwU6sV",
+	"12zqygXtXrYHRQ5rwdcpaqAhswq94FMdtmHoTEmMys+Y/4XEhaPkQlCFUM8hiNg7HLoLDVTDYJSMz5Zs",
+	"K8SDNV8gw363keChWFHEqOUVYiSe4d/+jPAQPBdQ1w9iWNPOI1zg70DMqr+0mpWH6HtELxMIxEjpiGD4",
+	"9Wl/wNPt0yIrvmNcP7h7Buw4+QgqmuWmp593zOw3rgQz5YWTFZjQKZTuRyIkUbux5I/CsVmGYvXoUI/y",
+	"m6e7OJ/s9qGSSK8A8MSEfi9B/sMp9bOoa61JrDdrWrGuvFI6/p47LtqG460fKXAXXYhaDumcbd+Iz3YO",
+	"5ZUi/dKs7lTQ+BcigFi/LFNbhK+P8/+66/q+VxkdrCANfc//kZvAfcCk2t4Ajz7wZwto9wGdZeolQDGX",
+	"t0uqDHErj+T1fvVhkGQDAzd8blwmi3tyZ2sOC5ntnS1tOMxdDrJDJTSySLvDIdLNnEeLE3KpCvq676jK",
+	"vxMmKjGodh1IKdyWH96hMtfQ+qLVYrgVIyBqhjs4YY/IlEWKE1T92FXdU2zqCN2KDtXRniaLe4IDdlhx",
+	"ahfyZ2/2FO9A9PA1hjqbQyAfqchKihyqi8QpOchbc4xh3poDACkwDjIOzouiA7COHSdqkEUaopSKhYei",
+	"gcHzxCtw78AARqyde1+6xgF2ktSy3AmZ3S54LvfvL3ZTUfn3I7HJ/v5/JAb2lpNdTCn6tTrifeLvf/Si",
+	"ffMvaPWor5lRK1WWasu+u764OGefkPPVvsD+jpCZh30D0j33TC6pnhIDPMnEDA3Vgm4MhMWoIhtgg9Ua",
+	"/dZvsPp4aIK8pCQEpoutkHT9zmG17u2rwvMEImy4QnYNLaXKOtD+G83sA2Hzsbzjmn1z/t35JTm7JZcj",
+	"GVH2pCtN19rStoh0Jn3VHg60gWt5BNRX9mIptADDpALxBObTX0ZVhnUVlf+6EZtxi1S6BnYpg2QhiLnh",
+	"XoDXXfAd/CkTRf7oeFyhPucXmhhiIW4PYZLACcZDmPO8SKyhqTqUNCYglfmfwuCw3QQ8A7n9k9mU2MIv",
+	"y/WMl8GpKgrhGWzVCnojd3/5dl+rJI5teo0QF+07/A4uj9+nasIT31bfSWdU3F+GhoVBVtIK6nA+TPue",
+	"jqbgGE/p7DOx4jumBdrz2NOmoxdVQZIEVcx0wHXs0jIroTVfCF311sNkaCkgBIyNQgzDJaTtkDSrJ9za",
+	"HSOBwAx3l3vQfgGJ68QS3D4kgYj700A8B7yk8dSfBRL04PjCBqREIN21qCgSYYzupj1DG7t4wshWhwEI",
+	"UKIbNglUpODcQdHnDXt+wbhhKzWiADTcxpRtnmxbUmsyMkCvxvVo3nNrFBWFGOo29LoEH8tueWi0bm+S",
+	"MfTF9xvBrp6zn9Sjw58C7BSDt5cAQHUASipNPUBNNcmLiYYYNb5vaJNaqSHcaloAPbvYoN7O1mTxdYq+",
+	"iicEQl2vAWvUCJmlvAojxmg2++JUwfxCCf1evnZVnb3yjo9jH/8BXY/mJtGTGuq+fKuqPZYgrdBkoqpb",
+	"gw0PdMApLlQf8qObczYwEgYKsn4zDkyhAg0u0J6l+pv4tAZNDD6iObSLWqOIuaV2k3cTCZoUxSUtuK+c",
+	"6UIRUumRVFEvYTyHNg3zuuxITZZk0gcf26HoQHqxJWLjZ2qF6fQKL50w2vfoSpQsiHcN/7n2LRToxt8U",
+	"oodiOKv0qJeUtIQlqaVFoqEYnaG93wiNfQIvL0KS7xIzz1+UA3pfEmWyWb9nmzViZL9+6wzoRAUw1hhg",
+	"JT03lUEHgD6tXCckNt2UmYCwMaS+hvcLrBUJdEbjhrBA40x65UkfbvTH0rl/HBHfk6A4ei8dLwnmnD1B",
+	"gR2OXWLfwjc8Yg2ONlgj3Pnpwu9DOUTse1L0PqExNbTTQFYNzXdeKKsefYdKCw7jnUpxMVcNQ6zl7NZy",
+	"kTgR9lUukJe6GsSIBVNSJEhj3kvgZgCPKWot5jnZm/zrTVKlVMswbwkFdn0XwWzqgDT5OFIC+/xZmIAT",
+	"mmix4+2vLxwt8OaVQ/vXxXTNtaYDaj5A3G5QcEUTcQDpequqI9UhYdCTANPrf5AOzJofPGVro/hECAJa",
+	"aS1q9k7JjO9u0BdskqP8xYNUoLTuWXB1/pxCpFxeHAhJIfimL/vRdS5pANNMyELci6MRue7que0T9Xxc",
+	"7+2baim7GaNqpv0eDbiT7bJ9fxHsRYcAfYxAA2XYkFbaE2wr4moYx0+pmR30407sUJqgOBARt3InIcgD",
+	"AjskZzOhKrFS2Z16J/0ewuI7Ye6WvKSNyIDA62W5gze8FY8CNtiq1+G2gjWIrE7sRT815hYDBOGLifl9",
+	"4sYHYg6xadxr3JXVVSw1wrwxphD2PUTpmao5OFxm77E5TiZmRRVUeZ/MSozLbCUaV8JxwUg7U4/WsFUD",
+	"ABQdCbFMdazEW8EfxeG2Z1jU/hr2oQWOiZBq17EyhfhEZsCr/F5/QWGoTfeCUGtfS9b/uoZZgXkbaqgU",
+	"yg4kP34ZWmpe5R3gpeQ8w+FtzbMAbTBSc2Bcd5+C2PCbE/fl1HBJVbfXYDvYV44wC5f86Z3MWz/0KsMF",
+	"N+TZ5Gy60Tsfn6X7aCV6aI3rrK9mDynXxkECMsV4qTYyg/iIdY5pqlfrvgzyceDpjSC11gqRA+hLQZjZ",
+	"g/a3y7wQPsNTCob8RxPHOsCKXJsRvtaG7qgfSL6I5YDykMjfA3w19o7RQppQXDB2LN1MtUuHW+hsxm+f",
+	"GZWeeRjEffvWPjgIsRd5YK5pFIJY0QqMWUd7R1ciV8gIIJAjF6EKpDjVgRtoeaMeqjBEzR/FNWZuoKsK",
+	"kq8GPl7M2hmHvhtToiUzJIBL9RkJ+UtlrdrKFk514yxEdzejLfeL7+h8XK0qbsfWHp+pWGwk7RJsZMAP",
+	"D1r8n93zFCoWABij4AxDa816JfeTezZ2b7vtQ/tQTyN61HChpLyan9+XiJTN6rdIlquFpS8DIQydcBhH",
+	"WyzvZmqdSAGteNmn6fVSbVmAukwCFNd1jFTGgZitCwTPushLFZwddzikMmODyuni3QEtd4HvZYxiAX4Y",
+	"6lT7ZSbgURyBcKAP4z7But5nbBLX3GAI2kTZCEd2dPReLiG54swLF/mfY8012puQkDmAngazI7BElUz2",
+	"5UtQFryYVpvVeV6Gp5f3yKbCm3wOu2WoaBFqvarecCO6fo/LVgcFQXVGSLTWqgWnIfyi5lgaqTxOE60p",
+	"LIdsHd/OAT3k67XIuuDQraPh7Db78yocLOHfrDKRKST+bVEkpoeWhpIRm/64XUgnngMWuT9TghkOV9tN",
+	"J1U3hfiUYhfzgOAoqi1k5jsEXMmM3S83pXaNFtsn3O3EYFFK75xeF7lJjFEVmT87QmZYZsuhibCSYFDk",
+	"MlFQl0i9tqfHoO6BXX3DXotpueHlrr8rtFMe1QK7XagwAA4SUMv6e6mqVi8+7WEh3NFKaqC3JH3AD2qL",
+	"Fpej8Of+BBruSn7avWdI5mSsMPVJSc9FKF2vVYJtOw+GX+IoPVKgttehNmkJzZQktn5WTK840vsP65uS",
+	"ywcIclHH7FGUBV+nrA9rcdiP+lvTHoca2+u4Q70l63Xf0+yO7psgSK1k8nD37RPvpwB1YZywGG6kVb1f",
+	"UtAOKdT/rL5bF4mz9YS6miMulNBtD2igmTPUy+q2qahCCetOhVD/mCKu8d7PiH5gUUsVsKlcOirU91Zf",
+	"TwrVp8qdqgtWy2ZEDwoBCPYjXGtxkIFYt/2SIzwcyeAPzwmrtu6WqjS3VViYZrIiHO0h7Hf2oQm+JPHt",
+	"raRbYxxWy4m+wYrvphjF5I8iVRGwV8kjUdgYwheIgrRPxkWgDkd+vl8/dfwwuYT5wgE3Ey3x4uTCN88p",
+	"nce13jPB5zushVeQI6wMvGFNSZe7oS1JE/SzUC99mEQdqyM+PbwiN4nY9zoCPSAzwp8jloSrXmwI/j75",
+	"VWeQeKNv/5j7olSb9UH4+jSqPV13tJUJqDti2nwaqJ1G3GioWLcm4WCb6HtpSrIuk2bXe7GrgEJD2o10",
+	"lNvg4gboOk67Nkk3iAnuWd9WH34HxXJzAJjOlML1Xj2iondhn37450hFP9wOaOvqtFFwzx8EzSZ8aL+1",
+	"fkq/uH3+uKyg+73UhGSKnqE+m3e51ng9Onvd35dVmQkN9js+p0NVbHcESfksXAdJaoOqa2IbwhE6V47o",
+	"7jcgBu3kd8D17AK1biDk8GkGmMAa2RChoFmt022NeoiJVkbWn7TLiE1cHQcvQzu+G3Y1vjILCCnfk+Y3",
+	"3/IdfYUl+GvuTF4UVXXMFviErN8O3GcAlTqYEIbsEIcd4S6fXD1PnK9ExGyrSm0gTtZYyG/GL+RbpbT4",
+	"XmZ0iyfo652IrSAHIwQ2OLT7xsDvus6dhe8gtn3wCN/gKO4VOcRRNyZItYcAtVJGAwiI4AU/2QfBHFaF",
+	"cBi/Qz/fvK3dyk8ckUQAFvlPVhSSIO5OWrw6TZ5oGlPmTcy2pP1NQRuGMmNch+YkVHNU5+4TYPlxWcbH",
+	"3HD7fSqo9H5e1Tp68doulRMxHbWbHBRRsnOjZ13k8sEKNMx+SgfHO4Jf/kIN9ZpRoBX6WXj+kgHWOLyJ",
+	"4NYFyl9/1uwiOPhfxlTJNMeQ1BLAu43a5qq11phs6sf65dLPZ1Qrgm2b/iCnN2wVLVUY5Hl3/C9Vwo0N",
+	"YHnpdU4i97aOWlYQeVxsj6I7GMNcwXWumXs6Q0QH6jhr6Oa0khsYyUjUOnW2NQvtQdA34bOZWKP+8JGW",
+	"jQysEgErmh018jLGbPJBxqoLnS/R8yIfhC7elKRe+4ls8z8O7HraefsZV2MiJ1PmVKfqMTGANtVRP5LI",
+	"ONLrgZ2Hc17cGbEeUHrmWI+TPXirdyXqYcnxz308fmybzFVeFHmiqsvHN/xRqvdXdC3r4UA9iJBZcUAc",
+	"hzTPSr4FEI+mMbhSmSR1i7U9a/jch4rCpEom/kJiT37dOOZXEqSxGcKZ7GIcfiD0XgXSlERAk6DmoQyL",
+	"Fxu9mwDmR8lix0BDQT23v9OblveIYFQXOz8UvaQrdXPrwwsYARirfCWuAVuz0bvQm3sQZ5wPvrrBuHXw",
+	"A6DW9meZ8k28wYMNzJBDa+WhPAgdhOseDCHNVoJLQ2WCVT4bgQpJRtnSPACJ0ulm336slPfj6ch+fOIJ",
+	"xADuVjunh3jdJXYd2L9ZpOup2bYK32RitVZGyNnuyY9ixzb2TnJODxZEAMupVkqKsl9WoJdkqqPycWtT",
+	"II+zf4AwqnAhmmXPVFEIvtjAEeYhqd4Ing9Hvo8Lh6UGm0hdpTVVnmV0x2QPSPQFZpjJz7GW23eIwfmN",
+	"1FWnWRRraqxGAcB8pq9PQhrazS2Z/x4pOa5UsxGELBVZg4t40dDzzy802vTIFIOxBgDUwGn3tL1olY9z",
+	"akQKgud4AULkqu68DY8F2dknFanv69/JCz/oMz/gL5D4PV84dVDsyvuMw9WOEA8d3F7bXGZqO3Q0zho4",
+	"eBbDIBCuvb6vwcWRVoPwSxotSiVINU5zJ+SpU4FyQfXKByHrAF2GIEKu3aFIxGQ2MtVq6ZgZ/HkpxCnd",
+	"yHqYrQdS0ZGhr8fO/DKHdUrtUxfP2SsqpvvGM3EjJR3SpwTsGUATAft+jS1UQYsJxyoHyZc8k/liiZHV",
+	"n+9f0nfKuKjasGujLx5mBdA+oyHNNXMIvmQJ0JjuWMmGWBOGMfKrJxfPaH6nTq61ZIOHVudr/x47uWuW",
+	"A3GVR0NyyarAZKK1Qxd7dzqCE3jMSIbNVHTHqZZGTIeI+XyBMA+IFnrMwinFJqAsgPRxfnVeOFcA49eT",
+	"PJY+A9wM9iBro6ulze1m8eJD7Zl2ZWETLGCF8Hu5KHK9BHNeyJm4Cax7oCxEZn0OJN/nTK/5DHkhvdPo",
+	"sZ7rYlPygv3Ly7evPv5rJDZ+Jq1qaDf+9pz/gND4XNHHZ6akKfnMxD1s2LpUi5KvsITRADBVlHM+E+fs",
+	"jbRrb9Cs+vj6JXv27Nlf7AH8+f7lDSvUjBdg28ID/yn/M0pT3V/85frZxX+e1XiSoPtO5Dmv2L+8uf3p",
+	"Fv5d/+s5Qz6kOc+LDVYEcAmf/cvzb76z45wWYnX+nxIeQxN7Kgq1ZU/5OmfTjWEu9hIWebER2rA1UHQ6",
+	"PgioiNE6V5LNlHrIxfl/yiB612f/JlbTUkUVV9dnl+cX5xceqM/X+dn12bPzi/NngJkySxAXO4Knwe4D",
+	"kSMLIm6zTCPqF2/mB7E2cbGTQwa4umnwk+zz8xwzuVZCQ9LDvuxldT254M4Lx7Zg99oxVvP1ushn8HtP",
+	"/+Z6gKEN1Js7jb7wR10MTbkR8A96raQD1FxdPCenbA0POEKd4bjwqqcfcKvRbePWnPyPs2pxf7H/XF/w",
+	"p7/n2R/46UKgcq0v1UexUo+itlp948ZfOfLIrciUfCUMJA7+g35d9cjTN9nZH7+AnCHspj4rbKd3Yhlo",
+	"fGRfMXjpiwJOLwhPS8dRt99akwf3o+AZINDsRV9p+qhKN9ehiw1fwD+GqGRTFnk2ShLvy/x0C4dh13W6",
+	"fItDNhdrt5ABCKsWztkbX47uAh6pqZbZiUTzA9dGZPeQZB8ilhdH+3KYGHyXuGl5md0waS+90EomFLlt",
+	"wYoN5R+H76xGoHq0rUpKMTNPf/cpzD/sESmmfAYG9wJRq/W9ep3LXC9f4m+iudU4P9boP/t1I6AmCmNV",
+	"AUVfX/pJtIw9dGJ/TOgXO/Zx8j3PL0a8SACpQeJNNED6l4bkPLt4RuQm+OzBB/VCsc4SMr7wS28VSlZd",
+	"qJqf+uPgU40btsfd8sGnt//4pUNugvFPCs2d/WmXzDQVShUCn6vyhnGWlTtWbqQ7Jm12LVLoAHcdb2lf",
+	"+HfQjt67zXRGpDfO3VL8E2yvB+qRyv57T4b1J+RXsbeZ1V/QuRELJSuGR6RGyZRvOQ6EDgqbZApm1AJ4",
+	"2OCK8HVcyUvir8JgrOUUV8Qrvvsf9qV2jp/5joBe1PT1AHW0R9f62FFYYbQwpeOzDx5I0XlSb+Uu9CdD",
+	"VzVqIMRnMwFuIcTVtfCt4FfcGDwo1Kn9deg1cZnQ7j0C/zZfQYPm3gffz+damLOWUjjm5n/vIr2EALiW",
+	"oYD6gYCfBMecz4z2QabDhaOShVg+NDgSOFsnIBRcU0hQvz5LyuYcWjZaYxdcVBfR9lDNbQ3EVJe4t7k2",
+	"r6rvjlVio/d00uZ/LaJ6DmD01WolXIZujbl6SlxdR42sds+0o8rtOIvSIbATNRu5QQjDdqmc0QwLmvw6",
+	"/M7ITyemCtFLrGhrnGRXaWuWuU6Nwxe3kwf12RDj6ZinKrSUIY5VTXSPcYBQaMnzE+IN5CF6L4XvDOMo",
+	"pLFqHut4l4KXAQfoA1WqKgw3CkJAiB10UuMh8iH+Sd+ifsinvNTcN15hQUDifnOzP+ou7BU6SWzdUx56",
+	"6B0vRHAHnBSmmj4ECoBqZBIcBXsA4+heRb18E2tTXljTC1vXtfe66gJ4GqOpev++0Z43Ph5iRXl7DGun",
+	"/zw+dcuetH687L5zz32GY+I/1X1OHMXwSZTXUY/N2i3vEU/NO0iBAhGePxbzCDztwOgQUuNSbPGUIN3L",
+	"XEF/LQbtw0u4zMlwmxTbD+R+P6eGk4nPIqy+FeRBS1mf6TtePtz74rjja4Xw+n2Vwo9ifZqLeS586REd",
+	"/f/kELcvNnp3DxCkQWHXSCYLCP9KtXW93Xag1o+eG9h0HhAtZqUwzXMSwEeIPrXTg55HS1Qqi/zRMRnA",
+	"hePoRxq2Q/4o6mtzfOmpf2NfETrO8aQi4fO8EB2Ju3vYBczE+ZYsyFZjL2mwq60ndwOqCX4ulXsAspv2",
+	"OsxKtV6LjPG5Eci3tyOTeq/zfv+8giJH0B7KgHdQvKGOd8qgHyIQamaEeaJNKfiqLhghPDfNJU2pNUAc",
+	"Lo8mi7DA1JXMH6w/ePTADMhWt89wi5KlYhYSRJXIGHKiSuSogqolZhR2N4vLoRrSZAyfLVcCWMhGWDsH",
+	"biUlq0CtlTej5C/x+0+swaR0/hkiqmF3DrKM5g7rRm5mvci5QSBjzRSIolR0X1Y7TyDNNvGFetYxhGIY",
+	"9BGn9sKRZmm3G/qWeMcx4zvnWnr/EuH/OWEJvc5l9q4CIw7I7vx6aGbnHylk91ptovUhLfaoN2IUvwvV",
+	"ys4kjdsuHSqtIGeVJgFAy1Nunv4+U5lIq5OYi9ndVaoMpgMZPbgNBFLDrh4fooD/aPYvANS5vLyYsMur",
+	"82/On/9ruJHwuFdSdQv4sydvuVxs0C4/IDd3TAmoliCpxQxA/F1fGUiXHL7HsKmUQoLVW3Pgi6mnRQcd",
+	"yufU8iUk6anHdH6GIXQHUGoYSiQLgCJgyBiy3Ny47jdIm54jFWVbov9N5TIW6VPYtC/KSlXsYcy+D+GR",
+	"CdvIwtr0obGPv+J5YY/XEYWsvv9wBz39vXBHsVuheJQjXFoIqrNb0qJxYJz5F7rAJlCGOrAkqXwCb+qp",
+	"jjZ+gA7DrNhRUBhjjnFR6b5jHeXfjXoQ8o9k9OuvwvzVPuhx6idc7Np3kqEvdzshSByRmloArPqEe9Fj",
+	"Z9wDXjqxtE+rQuP93poK3GDD3FsN63ZC/9s35t1TXx3JPaI1kV/jaWivc+ASNwLSjvkjToitIowwfFZD",
+	"3H1R9RyoxLQQBrTzqq2+4BY47eYdeNG88SwXp90668Gm1Y991EU2ehSPdYSexvVNB3mfDWUTga89qvqL",
+	"uqOn0VQu4mD/86Y/6gAOJJRJb31XmohwmdjH/w4rHHsfJ6SZgPvXaST0It9oAQkGyNE17Vth7HOY8cz9",
+	"zQ4uMxjrua6sQ+heJaGHCw0ePlytNrq0RdPu7TQb19yEX6Rrbr5YNqRbI9vJKy2Ob7F8wBff5ytx2psv",
+	"+tBBK31Tx08cz9LEJeaFTm6CFkIe/5j9CCAi5JRwtUpV8cGS66qdSQM7wLcnNjTtG+/49is7GKGZbtK9",
+	"DYk0eHTCoH570qzp94hXhSK0JYMPf/UtqU/oZMEHPiTABbfY9uMYAk6mKJt4lDDdkSH1+TtI5Q7PMY0F",
+	"sriBfVlZpPKNIGRPM77TT3/P+K6zeu1VqdahTfTQ1HXGd8j8sxQo0SgQmm2FeDgKALmzsI1qY5FHXSwI",
+	"aycLKPBTQYRjeUtJcm2hTyKS4Qtfq1R2OnJwoL6EI/cpJvvyehlaiVmNDNraOnj/fvvvt2/e3r548/bN",
+	"/f/EtMR3f/nm2b8eXd5Jw+ieP4h4hb4ufejLDqsE+D5hoKUAHQLLHu9CCeuPvRgL4ZXP6sbtDfTbd91s",
+	"TiO9Vd5AP42aZKfCoW/C43Ga4IDrOtmmu4ffyz1IuxYtbtFS0MzJNVbbQ5c3WsrEAjfgDB2re0orKPpK",
+	"KkTQYgJuswBDU/rjLtlB6ILmOu8dee6EXmI4WENOzRq0MbMJ9l8rEHnA84KAlsBvN3b5BBQEzc8c7gX6",
+	"1OFxAcrDTszTqShy8SiOjj03gPDb1gQeetq5dn0157eq5c4J7+UFDvEoW9vgc6sm38KLQy3KDV4o21yL",
+	"qkx0oYwRJJ1OQ5H61x8tRoPLmn024eg0vKr9+BLW1xvzNUbPj6hzAwMebdh9L40o3zpKt1MouugDn7lQ",
+	"FT7aDXwSzoZr5gccxK3IhQ/Dn8Kug2/3crxY0xum8oLPHs4GJzTZlM8eju0cpIyiSoD+q+3l4WcTVaQG",
+	"lXzk6/MHLjPN1KMoJ749gq9uLgrN1HxeLRLiW+yAztkrBd2PDIN6MpYpfwU7EgOqdMsO/5R6JP7C16ZI",
+	"PtXW5iSqIgcl7v+6El0uyruTHsV3ybIvhwbW+UKKjOXHgJwjpVm0ECvxVIqtfuJ5jFPhrp/EVr9Dmt4T",
+	"SWP4wgHFhFioXEsXHrpkdnXq6xU30SRLcXwRiBRb5h+eeF5ODWW+GA9x20EAbZEG64P/0ikpu8JHvjhl",
+	"FyWdqCR6owifAa02DKh2+CoEHuADL8Pa2sVxrr7yt2SUiz5zUE8ZyMyPV/N26Dok6uT+mj8KXcNsNVDv",
+	"jhEcaqrZ2vq+ElHcEOBwlfZ1R9kRNLSr5U6LK46/8Jmv8Fon6cSJCFUER5SEhHAfJ+xFBa5ixfLPjLbs",
+	"XeM9AZed9jSNtuRRBwjXhMTD3A+FX/6T4y57N9H6KWo+7+b1sQ9hX4p5RODlipYw2pYpKYaxdtk3vsQX",
+	"vp/PXynRWzf0ihssHag1wsUOGZBAipi9byL6nKopu5ADCeIcN3+iVI3MHDdBbPgBpkomVmuDFCyBx8X3",
+	"hCZ5g9SYL5+ynMluz/v5/Pv5PJlMwpImLwxfxd1O6mw3lUppf3V5VTu8/S1tbFmi5vMbpNoDpbkU3KM2",
+	"PoMKEb8Z1yvgiBfBW6u3/XlnC8WUxJOksRVjBjoB08JLrifMbEXxKJgrm10p7UmSRFHYG0BpvDsazRsb",
+	"sVqYyp2nlR9k7WKXqCNcuAb6IadWuTPC78T7v1Hyn8l3KhCq/PR3/INDyo9/PQ3e9i89DL7dl/Hj4L04",
+	"fjeX2cywqavrfhTang13cV6JWZ4JRHKfipgz/sQXz8/1ascK5tsFIXXVjtASwWGvM9R3dVIHaOECHfky",
+	"WIbsxhW36i6Kt7e5Nh/COI6KVRnXLM4PYu9OcbT+UUUWMUkeE5h9RJ0RXgskyfDHI+uN6rWn0Rz3tfO/",
+	"Us2wicFWFAgtb1sjQDniKSyRKtg/bC/mIPb++ZR2CUJ0Sv1SSeqeGgZfk52mToCSrKMjQ7wL7l1t9xkd",
+	"uAftDrY3KS68+O/SjsSW+X5NqfYJwlW/C6TOzjXTJi8Khu1er503+yDWBk7VIn90+Wh/otDgDWQAcG0U",
+	"WepIuS7Ye0nPKXbYjgf7zx+0wfWl+QyXPfLLHzfqiMmU00Yd69/47JFju2iJqx2Z0MD28ZzDwseYPsOG",
+	"Gv4gnoTDejzlijkHDm5snbsL29v6bjF7+LD3/EGErvbHF5Xw+n0P5gulHo5xL7bcZSXNsjMjCA8Moq9y",
+	"YcCBDFaDO4q4vp2dr81Xm9XZ9bdXk7NVLvEvl5N2a/VThv9woYgD+YPastVmtoyZyZYc0LCCz5bH6U7Q",
+	"IK6CbHtndDrXkFf3VNc4rqEU8z/Z15+cXP6Uu2Vn0EltjutzdNyD/WvVMCtB0Vs+QJDOPnYDSR0GWQE9",
+	"QczDHFgKQ1cAVaLbgInjzRrIsthKrYQ0dJm3276T2CD+9ftTjpZHUXSNdVdrIX2r5KT5KKMbJddsCqfA",
+	"Ly/WNMhARGqvGLx2JjWkzKB0zutcZu/9kE6zE/71X6ofS5hewkaZBh0zCZ0vIEi9UCqzEq6DekQj5nCZ",
+	"4I88L/g0L3IT34GuUOUpNFDuAHa8VuVCmPulyMskdx/ZEmtVAb76L8Zvng9JWxEn53UF3f8MPMmuIL7W",
+	"9cJX/ISE8o6tN1No2QrZxEC3Zle6fSjsKxure4qD0frM11cXuualyWf5mttfR2iGfnhyii4Kt/qhjhtA",
+	"MgOOIW3s2uLbKgwPaN/qh6phQm/HUn0Sy9Y3EkvXJLoAr3vqhKqw+kiCOyCMdQL3TdW1BjEYR4isuO+n",
+	"K2lvsyy0MDtZd9uqSdrnZaD23/1R7BLFNlOxyKXTZ1wy8RtfrQtx3KVvSebT2VJgi8iuLqicRf8KI1Qb",
+	"bAWKaHgK9SpmDyfezVfRSD93p7fq06/tznRi3yHUDo3ScHOPFKns2NRqEimf2m/NHT554FLRPdXRxBiU",
+	"CPq3u/c/MRwLRlWiR3xkNFOzzQq60J1+Aat2mF3W2J1R65qMDys/ApTRnEGLMCw3WfHMN4wFxMQ5e++b",
+	"Cmy59QIfkfh2o0WjQvK4erlPWj7HDZUiuHljjn4L7dtds9MeretK7kurt2UOO8awUZJUxm/odJcgNP5U",
+	"5kZES/91IaC+oPbtE5XjWMVDNYR9jVHlHmm8ukiRNtFHfPdXKwXN8X1lkmDvFsHLIhclNjXPq3K9qQCM",
+	"qTuXn1FclFp1g0q04TKzg4NHkc4/bkrc9iE+2gdvzSn1s/8Evcq7r0Y5d649NlTShx7VDQnP4oV2HZv0",
+	"Obv3gQa8vKts5o3LBwVYkL0KJF+JzO77jq4+uXPjPl3tgv/C/sAsXhwJNTHsGBnsenwEjUt035r4+OnE",
+	"NbsACkBXVeXAkgVmLtRKlaXa2lMqcykmnhEptgKAfsPQeqeVBix3n8Pcui9zXqS7qnLNuH4QGcaYAWQo",
+	"sklw/byYf77t3ujTXLA/62Ndrl/KLkYrkvsyVUcNepqtsRfSE6eCqlLORFwPAgTQ0HHnW9E1kTuOcyjF",
+	"NWTvnI/4ta8N5XJgrdetO1KHbxOaE40tMnxaiPTWYJVTgClpbLoCdgb8JiisG8cXUe6sC4NxV8AzbFtF",
+	"JCkowz0M43SbgO//zDZn+PArJUVXkU2Wn2h7u+PJYKj9Y6fGcQqJSDWswGn65eOrZ/oxzZ/vB4AKF0+L",
+	"mrOPr1+y55d/vmhGz122nC5k/Ksw9VMyoPwDx3Zw5QcM/IsXeZDC/TTjuwHrj2FCvmOQ75vifye+pDBQ",
+	"O/9dSZFceY2srwMSqCOYakfgirTgptVr32GHLi6gG1oAE10QYKLEa+0o165XQ/XqAPTvYdWd2Afe4MPf",
+	"XLTx/omp5CbZ1+358BWZF0qVqfc8uxhSyfkulxske4QLDVB5wEwK5RezQvDSdcgzpTCzZaqsE5583R6N",
+	"25/nz/t25+QaMjAKt883nhE4FUZMGCwr2PJ2cieDMeD57Wl7ChsSsvaeozrjO02fXs+/Dm6JfdQBxvIy",
+	"8DrOMa9vVS6ZjXLHfS8bsiVfr/NSGzveCbu6uPr2yeXlk6tnPXXJJwIkVq8Ju3n5fPKVoBHtinfF5awc",
+	"HM8+SkRlPvl+rB6OX+QPwjdYxbxSuSkCAeoUMK6TUJuFHow+Zy+UeqgY03jp0zV0yAZh2YeI3JcO6yq1",
+	"wkl8YWgKbSFgYe3AHvBgYn3FPeA7ui82u7/jbdbo/N6U1ZT2e23X65TddIXIPhePzME8g4luAH/NH0WH",
+	"vPzjL5Y/R56gqyu7nS/k+40ZdGrukNjOEXREPsWdME9eWt0pTt3kOzCOpSJ9doxvTkVa7V7+mUMRNOHg",
+	"nWcZxGibWxnXOA3KcGBDvvxONYSxQWlWn9T3NN+ec66dxUiwb6IQQwOOYRfA9zI7DQOeXvJAvJSgZrxz",
+	"j5yMmdF/4OvDm7om/V2BrTt85B86suXmkKLp5dowozazpciOVRXvFjatF9+vhcRSvtNVAUSlgp8Pcpms",
+	"T7yFRAkszBHXty7JT7Ncz3jZUWRzvyzVVjMtHkXJCxyOZnxLORSv8GXhBJwE0FP7xv69Ykq1lTCNG1bk",
+	"8sGh25zTvgLfyWdS5emWf14KveyIQrgKGnD8EHkbQ7MexNp4njStVgJh6BWMC/tIAJ0ZZ5o/CraRmShD",
+	"X76LAOPNM3QZ4d7lRSFKtuIPgjDTX9sRVwfxixXtnnJP1OqJ50OiD8V7oCD1BU5Q+cRny1ASBT5Qi6io",
+	"cY/Cx16XahVolY7SyeLbhLcIrY9yyaZci2+f2/HEMZ0/uzhud0Mg+/L9elh8Pg4Yu5qZE5+jssCgdITg",
+	"nyrtSXJ2HW7xqQSyr8FArBLPRms/DvqvUn8OCHoC3ZdG7v5z6ZNjsgd7tC6OkQWw/m4NvpNREFSZ56LI",
+	"NJuKmQKKJ14ajFi7CrM88AuXgmcTNt2YUNAMvxtgP8gD4l9PtWl9FH639oShTGj1FEYBd9Cm1KpEiKF2",
+	"AyFJLXdr9ESGd2M8FdC45HPz1XBb2G3KTquRgNu1q3bec+XOXHbZX5coiVUtK1yd64LPRMBqOEVEBglf",
+	"wmdPTE+a9H1gnPpLKwt6O9CMTwZq/6ZyyexT8WYAvYLAe0xpgRajQxMmNgCE7iWHLgGdxLqfIHERQh/Y",
+	"GhBvT/i4Kwe/aMKtgs4awKiLffLSyekvmPyEJUqIkd2Gr1GIgPc0KUU/2NP6KMpdRCzjKFSjen+ntO0R",
+	"dptuTzqkRKpDbxRbCZnFKONMgVMz7xI74GoeWEz+DwAvOHkMB9crIYSw2TdMWgWwXVr/wJ5Dk6/sYQyU",
+	"197Z1MfitDyB1Cp1ABl/Isr5CiEeJwpxwtu/OiasE1sMS1V0RJp+9IXcMXSq8rABhrFC1MyNh31De6tK",
+	"dvFpTCHMS0XRuvygimw/7GGA6p6scX6RpWiRAiHEUhSntusKbrC3RSrJ8QOvYh+mArxMBeMss2Yw7gsN",
+	"uKWb4P0X8/QSzd6qZV0oqL8NFMkIBUOqInt3AtE/e2MiyJi1hHZMqi1eshWzDsAB2EYWQocOulGDwXYn",
+	"OJm95eYrrOKrRva1KM43TvZPfSJz+dAZACrV+q19pscg/0mhM5ZrtuXS0ftRdow1CWp2TKvB7S9flrHR",
+	"V/hg8OrrOdGN8hBj+GzpduYkTCHVB74+Vk3HIqFB5irQJDj6zim0lid0WDj1nRazmtGpFuOZba35aw9J",
+	"1mwLg4RMAmi4ioJtRb5YWhsEqTSH05lh/4eI1OwIaM8XwmyFkG4OS7UpMVLt7CWmc+AmyjOZL5bmEBjo",
+	"YFxxwkWCNjQn/cJwx+/ZP6fjV5evXla5Ex+9dSkec7FNYiY+4M9PngJw30lz4GAcEmlHt3lRsIUwdLrn",
+	"qzAjO9b66e9ys5o6WpiuRY86aZys9W7VSKORQwVqTq35AspCjfjtSy8p3fYAl3Kg0hpQDTNo456u+UL0",
+	"7R7A1ocVZC3NqugBzFH7g61iEH+ANKsxjz1ZlnUnZpsyN7snH1SRz3anRun9g+53Kab8+C0VDC9NjcLc",
+	"BUggzG7qnZRyhyLZUsy3dnAHZvl++WcOZOljdCRru92HJ1ZBnpc+J+Ik+k0mVmtlhJztnvwoBlcIXjrR",
+	"9n//8+c2YySd2sQ4NEY5IF1lvdndqXd8XeTmyOf1nWvbje6SqzBTW2n/iGmW+aYEHLFP6DfaNeWaFUou",
+	"oJUHx5VYF1xa90Rt9Q1GDefK/g2tG0AlEyEfO7lTgiujD3zFfipYw7DWJxamLc9NH2PfJ57v11Iy+9K6",
+	"t3G7nAAZ3I6bRh0DjCqywKKMBXWx2e764geicmx5MwHnPlTd+gZSN7WivKUosgohapYUL47dtteqPKzj",
+	"zT/d1tGHYHdkfXrv9amYKZnZS8G1UncQFCS0hAa+qsziBNME0a527jFiJTKZoHtAKVbCGoeeJcmtFFW6",
+	"j7fUp1CPf4IUonv/f4kkoqOaG8ZHh3hu2CLo/8B3bKNFjHoDpMvcc3RQVHV3/ounXEr3jbd2vKdjrIPl",
+	"IBazH1daqnV6HbqI9W/8sXHbAIywxle+6yPBX/zEjom3DDZZLEwTh5vvAMqDfvBel0NUKSn+BAbdOXsX",
+	"lgNzd7VlWQjj28nAO2nC/9pOnIbsP3ziyxZeNQUWCeu7jn5gYgC+AyBhCLTweVkJIzjCS77G2GgvZQOJ",
+	"Q7pXnmXlVJx38IEkZmd3/A4A8PenhTBPpqKLKa1QVnEKmQVM0BJw5HS2/60wL05Fq4Xv/rJi2lzFrfXC",
+	"RTcGE8FVczZTRSH4YiN0BY6rFIsPQsMLNXA1znnpKBt3sOosN+fsJ4UdNHXoxAiAAVJsP7nRfQUNygg+",
+	"kO8iOpCrP39BOhC/TOnjp0/UNaZlP1Y7diIDsjbXr6rMdivEg+5qDPBJiF60w9fNgPP1SLxdypOKO+5m",
+	"Y3ef+go7covtoFxd3JHV1bOLvdKxSGvnRPUo3HZaPAoJKxzi81CwyXWzePAabRSwKh1IXke2C4AoqivA",
+	"OrwyC732MzErcvnlSfSaXFx/TM60KB/9tm7K4uz67OnZH7/88f8HAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

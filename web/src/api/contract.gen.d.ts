@@ -614,6 +614,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guest/words/{language}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                language: string;
+            };
+            cookie?: never;
+        };
+        /** @description The sentences of pages for people outside in a language other than English. */
+        get: operations["getWords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/guest/{token}": {
         parameters: {
             query?: never;
@@ -2692,6 +2711,14 @@ export interface components {
             card?: components["schemas"]["Card"];
             /** @description Its reader can ask for an invitation. */
             asks: boolean;
+            /** @description That suits its reader best, a BCP 47 tag. */
+            language: string;
+        };
+        Words: {
+            /** @description By the English sentence; what is counted by that, a space and the name of the plural (CLDR). */
+            messages: {
+                [key: string]: string;
+            };
         };
         Brings: {
             name: string;
@@ -2858,6 +2885,8 @@ export interface components {
             value: string;
             /** @description What a press on it opens. */
             link?: string;
+            /** @description It is the link of the call. */
+            way?: boolean;
         };
         CardPhone: {
             where: string;
@@ -5198,7 +5227,10 @@ export interface operations {
     getAtAddress: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description What its reader reads (RFC 9110, 12.5.4). */
+                "Accept-Language"?: string;
+            };
             path: {
                 code: string;
             };
@@ -5239,6 +5271,29 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                language: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Them all. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Words"];
+                };
             };
             default: components["responses"]["Problem"];
         };

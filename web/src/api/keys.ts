@@ -42,6 +42,7 @@ export const keys = {
 	month: (from: string) => ["month", from],
 	guest: (token: string) => ["guest", token],
 	address: (code: string) => ["address", code],
+	words: (language: string) => ["words", language],
 } as const;
 
 /** What a window is told of: the kind of thing that changed, and which. */

@@ -3,12 +3,14 @@ import { type FormEvent, useState } from "react";
 import { useParams } from "react-router";
 import { api, ProblemError, problemOf, type Schemas, take } from "../api/client";
 import { keys } from "../api/keys";
-import { city, zoneOf } from "../time/format";
+import { zoneOf } from "../time/format";
+import { InTongue, useTongue } from "../tongue/tongue";
 import { JoinCard } from "../ui/JoinCard";
-import { Button, Empty, Note, Skeleton } from "../ui/kit";
+import { Button, Note, Skeleton } from "../ui/kit";
 import { Linked } from "../ui/Linked";
 import { NameAndAddress, type Someone } from "../ui/NameAndAddress";
 import { TryAgain } from "../ui/TryAgain";
+import { Gone } from "./Gone";
 import { Head } from "./Head";
 
 /** A meeting at its short address, for whoever has that. */
@@ -22,11 +24,15 @@ export function AtAddress() {
 	return (
 		<main className="mx-auto max-w-[720px] px-4 py-[30px]">
 			{at.isPending && <Skeleton lines={6} />}
-			{at.data && <View m={at.data} code={code} />}
+			{at.data && (
+				<InTongue language={at.data.language}>
+					<View m={at.data} code={code} />
+				</InTongue>
+			)}
 			{gone && !at.data && (
-				<Empty title="There is no meeting at this address any more">
+				<Gone title="There is no meeting at this address any more">
 					It may be over, the address may have been withdrawn, or it is not complete. Ask whoever gave it to you.
-				</Empty>
+				</Gone>
 			)}
 			{at.error && !gone && !at.data && <TryAgain error={at.error} again={() => at.refetch()} />}
 		</main>
@@ -36,19 +42,20 @@ export function AtAddress() {
 function View({ m, code }: { m: Schemas["AtAddress"]; code: string }) {
 	const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
 	const zone = zoneOf(m, here);
+	const { t, city } = useTongue();
 	return (
 		<div className="rounded-[4px] border border-rule border-t-[6px] border-t-moss bg-sheet px-8 py-6 max-sm:px-4">
 			<Head
-				by={`A meeting of ${m.organiser}, ${m.house}`}
+				by={t("A meeting of %[1]s, %[2]s", m.organiser, m.house)}
 				m={m}
-				repeats={m.repeats && `${m.repeats}; the next date is`}
+				repeats={m.repeats && t("%s; the next date is", m.repeats)}
 				zone={zone}
-				zoneShown={!m.allDay && <span className="text-[14px] text-quiet">{city(zone)} time</span>}
+				zoneShown={!m.allDay && <span className="text-[14px] text-quiet">{t("%s time", city(zone))}</span>}
 			/>
 			{m.calledOff && (
 				<div className="mt-4">
 					<Note tone="brick">
-						<b>This meeting has been called off.</b>
+						<b>{t("This meeting has been called off.")}</b>
 					</Note>
 				</div>
 			)}
@@ -69,6 +76,7 @@ function View({ m, code }: { m: Schemas["AtAddress"]; code: string }) {
 
 /** Whoever comes gets an invitation of their own, and answers in it. */
 function Ask({ code, organiser }: { code: string; organiser: string }) {
+	const { t, again } = useTongue();
 	const [own, setOwn] = useState<Someone>({ name: "", email: "" });
 	const join = useMutation({
 		mutationFn: (body: Schemas["Brings"]) =>
@@ -84,29 +92,33 @@ function Ask({ code, organiser }: { code: string; organiser: string }) {
 		return (
 			<div className="mt-4" role="status">
 				<Note tone="moss">
-					<b>An invitation is on its way to {join.variables.email}.</b> Answer in it, and put it into your calendar. If
-					you had been invited before, answer in the mail that you have.
+					<b>{t("An invitation is on its way to %s.", join.variables.email)}</b>{" "}
+					{t(
+						"Answer in it, and put it into your calendar. If you had been invited before, answer in the mail that you have.",
+					)}
 				</Note>
 			</div>
 		);
 	return (
 		<form onSubmit={submit} noValidate className="mt-4 rounded-[4px] border border-rule bg-paper p-3">
-			<h2 className="text-[16px]">Will you come?</h2>
+			<h2 className="text-[16px]">{t("Will you come?")}</h2>
 			<p className="mt-0.5 mb-2 text-quiet text-small">
-				You get an invitation by mail, with the join details and a calendar file. {organiser} sees that you asked for
-				it.
+				{t(
+					"You get an invitation by mail, with the join details and a calendar file. %s sees that you asked for it.",
+					organiser,
+				)}
 			</p>
 			<div className="grid items-start gap-2 sm:grid-cols-[minmax(0,1fr)_auto]">
-				<NameAndAddress is={own} onIs={setOwn} fault={fault} own />
+				<NameAndAddress is={own} onIs={setOwn} fault={fault && again(fault)} own />
 				<div className="sm:pt-[18px]">
 					<Button type="submit" look="go" busy={join.isPending}>
-						Invite me
+						{t("Invite me")}
 					</Button>
 				</div>
 			</div>
 			{problem && !fault && (
 				<div className="mt-2">
-					<Note tone="brick">{problem.detail}</Note>
+					<Note tone="brick">{again(problem.detail ?? "")}</Note>
 				</div>
 			)}
 		</form>

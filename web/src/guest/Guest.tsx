@@ -9,13 +9,15 @@ import type { Given, GivenAnswer } from "../meeting/deeds";
 import { useProposeAsGuest } from "../proposals/deeds";
 import { Propose } from "../proposals/Propose";
 import { lookAt } from "../series/looked";
-import { city, inZone, longDay, shortDay, times, zoneOf } from "../time/format";
+import { inZone, zoneOf } from "../time/format";
+import { InTongue, useTongue } from "../tongue/tongue";
 import { Files } from "../ui/Files";
 import { JoinCard } from "../ui/JoinCard";
-import { Empty, lookOf, Note, Skeleton } from "../ui/kit";
+import { lookOf, Note, Skeleton } from "../ui/kit";
 import { Linked } from "../ui/Linked";
 import { useLast } from "../ui/last";
 import { TryAgain } from "../ui/TryAgain";
+import { Gone } from "./Gone";
 import { Head } from "./Head";
 
 type GuestMeeting = Schemas["GuestMeeting"];
@@ -76,9 +78,13 @@ export function Guest() {
 	return (
 		<main className="mx-auto max-w-[720px] px-4 py-[30px]">
 			{guest.isPending && <Skeleton lines={6} />}
-			{guest.data && <View m={guest.data} token={token} />}
+			{guest.data && (
+				<InTongue language={guest.data.language}>
+					<View m={guest.data} token={token} />
+				</InTongue>
+			)}
 			{guest.error && !guest.data && !away && (
-				<Empty
+				<Gone
 					title={
 						token === "preview" ? "This is where the answer page will be" : "This invitation is not there any more"
 					}
@@ -86,15 +92,12 @@ export function Guest() {
 					{token === "preview"
 						? "Each person gets an address of their own when the sheet is sent."
 						: "You may have been taken off the list, a newer mail may have a new address, or this one is not complete. Ask whoever invited you."}
-				</Empty>
+				</Gone>
 			)}
 			{away && !guest.data && <TryAgain error={guest.error} again={() => guest.refetch()} />}
 		</main>
 	);
 }
-
-const seriesWords = (s: NonNullable<GuestMeeting["series"]>) =>
-	s.open ? `${s.words}, without an end` : `${s.words} · ${s.count} dates`;
 
 const answers: Record<Schemas["Answer"], string> = {
 	accepted: "accepted",
@@ -112,8 +115,9 @@ function GuestDates(props: {
 	onChoose: (on: string) => void;
 }) {
 	const { series, on, zone, onChoose } = props;
+	const { t, shortDay, times } = useTongue();
 	return (
-		<ol aria-label="Dates" className="mb-1 grid grid-cols-[repeat(auto-fill,minmax(118px,1fr))]">
+		<ol aria-label={t("Dates")} className="mb-1 grid grid-cols-[repeat(auto-fill,minmax(118px,1fr))]">
 			{series.dates.map((d) => (
 				<li
 					key={d.on}
@@ -129,9 +133,9 @@ function GuestDates(props: {
 						<b className={`block font-[650] ${d.state === "off" ? "line-through" : ""}`}>
 							{shortDay(inZone(d.start, zone).toPlainDate())}
 						</b>
-						<span className="block">{props.allDay ? "all day" : times(d.start, d.end, zone)}</span>
+						<span className="block">{props.allDay ? t("all day") : times(d.start, d.end, zone)}</span>
 						<span className="block text-quiet">
-							{d.state === "off" ? "called off" : d.state === "held" ? "held" : answers[d.mine ?? "none"]}
+							{t(d.state === "off" ? "called off" : d.state === "held" ? "held" : answers[d.mine ?? "none"])}
 						</span>
 					</button>
 				</li>
@@ -163,24 +167,27 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 	const day = inZone(m.start, zone).toPlainDate();
 	const problem = answer.error && problemOf(answer.error);
 	const since = useSeen(token, meeting);
+	const { t, again, many, longDay, shortDay, times, city } = useTongue();
+	const repeats = (s: NonNullable<GuestMeeting["series"]>) =>
+		[s.words, s.open ? t("without an end") : many(s.count, "%d date", "%d dates")].filter(Boolean);
 	return (
 		<div className="rounded-[4px] border border-rule border-t-[6px] border-t-moss bg-sheet px-8 py-6 max-sm:px-4">
 			<Head
-				by={`${m.organiser.name}, ${m.house}, invites ${m.guest.name}`}
+				by={t("%[1]s, %[2]s, invites %[3]s", m.organiser.name, m.house, m.guest.name)}
 				m={m}
-				repeats={m.series && seriesWords(m.series)}
+				repeats={m.series && repeats(m.series).join(m.series.open ? ", " : " · ")}
 				zone={zone}
 				zoneShown={
 					<select
 						hidden={m.allDay}
-						aria-label="Show the time in"
+						aria-label={t("Show the time in")}
 						className="rounded-[3px] bg-transparent text-[14px] text-quiet"
 						value={zone}
 						onChange={(e) => setZone(e.target.value)}
 					>
 						{known.map((z) => (
 							<option key={z} value={z}>
-								{city(z)} time
+								{t("%s time", city(z))}
 							</option>
 						))}
 					</select>
@@ -189,10 +196,10 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 				{since && !m.calledOff && (
 					<div className="mt-3">
 						<Note tone="honey">
-							<b>Changed since you last looked:</b> {since.words}.
+							<b>{t("Changed since you last looked:")}</b> {since.words}.
 							{since.wasStart &&
 								since.wasEnd &&
-								` It was ${longDay(inZone(since.wasStart, zone).toPlainDate())}, ${times(since.wasStart, since.wasEnd, zone)}.`}
+								` ${t("It was %s.", `${longDay(inZone(since.wasStart, zone).toPlainDate())}, ${times(since.wasStart, since.wasEnd, zone)}`)}`}
 						</Note>
 					</div>
 				)}
@@ -200,12 +207,12 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 			{m.calledOff ? (
 				<div className="mt-4">
 					<Note tone="brick">
-						<b>This meeting has been called off.</b> There is nothing left to answer.
+						<b>{t("This meeting has been called off.")}</b> {t("There is nothing left to answer.")}
 					</Note>
 				</div>
 			) : (
 				<div className="mt-4 flex flex-col gap-2">
-					{problem && <Note tone="brick">{problem.detail}</Note>}
+					{problem && <Note tone="brick">{again(problem.detail ?? "")}</Note>}
 					{m.series && (
 						<GuestDates series={m.series} on={date?.on ?? ""} zone={zone} allDay={m.allDay} onChoose={setOn} />
 					)}
@@ -214,7 +221,8 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 					)}
 					{given !== "none" && (
 						<Note tone="moss">
-							<b>{thanks[given]}</b> {m.organiser.name} sees it. You can change your answer until the meeting begins.
+							<b>{t(thanks[given])}</b>{" "}
+							{t("%s sees it. You can change your answer until the meeting begins.", m.organiser.name)}
 						</Note>
 					)}
 					<Answers
@@ -258,45 +266,44 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 					)}
 					{m.files && !m.calledOff && (
 						<div className="mb-4">
-							<h2 className="mb-1 text-[15px]">Files</h2>
+							<h2 className="mb-1 text-[15px]">{t("Files")}</h2>
 							<Files files={m.files} at={`/api/guest/${token}/files`} />
 						</div>
 					)}
 					{!m.calledOff && (
 						<div className="mb-4">
-							<h2 className="text-[15px]">Put it in your calendar</h2>
+							<h2 className="text-[15px]">{t("Put it in your calendar")}</h2>
 							<p className="my-1 text-quiet text-small">
-								The file opens in any calendar program and keeps the join details; what you subscribe to follows every
-								change by itself.
+								{t(
+									"The file opens in any calendar program and keeps the join details; what you subscribe to follows every change by itself.",
+								)}
 							</p>
 							<span className="flex flex-wrap gap-2">
 								<a href={`/api/guest/${token}/file`} className={`${lookOf("plain")} text-ink`}>
-									Calendar file (.ics)
+									{t("Calendar file (.ics)")}
 								</a>
 								<a
 									href={`${location.origin.replace(/^http/, "webcal")}/guest/${token}/calendar.ics`}
 									className={`${lookOf("plain")} text-ink`}
 								>
-									Subscribe, follows changes
+									{t("Subscribe, follows changes")}
 								</a>
 							</span>
 						</div>
 					)}
-					<h2 className="text-[15px]">People</h2>
+					<h2 className="text-[15px]">{t("People")}</h2>
 					<p className="text-small">{m.names.join(", ")}</p>
 				</div>
 				{m.card && !m.calledOff && (
 					<JoinCard card={m.card}>
-						<p className="mt-2 text-quiet text-small">
-							No account needed.{m.card.door && ` ${m.card.door} until the organiser lets them in.`}
-						</p>
+						<p className="mt-2 text-quiet text-small">{t("No account needed.")}</p>
 					</JoinCard>
 				)}
 			</div>
 			<p className="mt-[22px] border-rule border-t pt-2.5 text-quiet text-small">
-				This page is for {m.guest.email}. Not you? Do not pass it on.
+				{t("This page is for %s. Not you? Do not pass it on.", m.guest.email)}
 				<label className="mt-1 block">
-					Mails to you come in{" "}
+					{t("This page, and mails to you, are in")}{" "}
 					<select
 						className="rounded-[3px] border border-rule bg-white px-1 py-px text-ink"
 						value={language.variables ?? m.language}

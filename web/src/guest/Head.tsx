@@ -1,7 +1,8 @@
 import type { ReactNode } from "react";
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
-import { city, inZone, longDayNear, sameClock, spell, times } from "../time/format";
+import { inZone, sameClock } from "../time/format";
+import { useTongue } from "../tongue/tongue";
 import { Plate } from "../ui/kit";
 
 type Props = {
@@ -16,26 +17,29 @@ type Props = {
 };
 
 /** The head of a page for somebody outside: whose meeting it is, what, when and where. */
-export const Head = ({ by, m, repeats, zone, zoneShown, children }: Props) => (
-	<>
-		<p className="text-quiet text-small">{by}</p>
-		<h1 className={`mt-1 break-words text-[30px] leading-tight ${m.calledOff ? "line-through" : ""}`}>{m.title}</h1>
-		{repeats && <p className="mt-1 text-[15px] first-letter:uppercase">{repeats}</p>}
-		<p className="mt-1.5 text-[18px]">
-			{longDayNear(inZone(m.start, zone).toPlainDate(), Temporal.Now.plainDateISO(zone))}
-			{spell(m, zone)} {zoneShown}
-			{!m.allDay && !sameClock(m.start, zone, m.zone) && (
-				<span className="text-[14px] text-quiet">
-					{" · "}
-					{times(m.start, m.end, m.zone)} in {city(m.zone)}
-				</span>
-			)}
-		</p>
-		{children}
-		{m.room && (
-			<p className="mt-2">
-				<Plate>{m.room.name}</Plate> <span className="text-quiet text-small">{m.room.place}</span>
+export function Head({ by, m, repeats, zone, zoneShown, children }: Props) {
+	const { t, longDayNear, spell, times, city } = useTongue();
+	return (
+		<>
+			<p className="text-quiet text-small">{by}</p>
+			<h1 className={`mt-1 break-words text-[30px] leading-tight ${m.calledOff ? "line-through" : ""}`}>{m.title}</h1>
+			{repeats && <p className="mt-1 text-[15px] first-letter:uppercase">{repeats}</p>}
+			<p className="mt-1.5 text-[18px]">
+				{longDayNear(inZone(m.start, zone).toPlainDate(), Temporal.Now.plainDateISO(zone))}
+				{spell(m, zone)} {zoneShown}
+				{!m.allDay && !sameClock(m.start, zone, m.zone) && (
+					<span className="text-[14px] text-quiet">
+						{" · "}
+						{t("%[1]s in %[2]s", times(m.start, m.end, m.zone), city(m.zone))}
+					</span>
+				)}
 			</p>
-		)}
-	</>
-);
+			{children}
+			{m.room && (
+				<p className="mt-2">
+					<Plate>{m.room.name}</Plate> <span className="text-quiet text-small">{m.room.place}</span>
+				</p>
+			)}
+		</>
+	);
+}

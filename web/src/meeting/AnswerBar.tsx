@@ -2,6 +2,7 @@ import { useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { inZone, shortDay } from "../time/format";
+import { useTongue } from "../tongue/tongue";
 import { Button, fieldLook, Label, Note } from "../ui/kit";
 import { type Given, useAnswer } from "./deeds";
 
@@ -24,10 +25,11 @@ type Props = {
 export function Answers({ id = "", current, comment, busy, onGive }: Props) {
 	const [word, setWord] = useState(comment);
 	const [wordy, setWordy] = useState(id === "");
+	const { t } = useTongue();
 	return (
 		<div className="flex flex-col gap-2">
 			{/* biome-ignore lint/a11y/useSemanticElements: buttons that act at once are no form fields */}
-			<div role="group" aria-label="Your answer" className="flex flex-wrap gap-2">
+			<div role="group" aria-label={t("Your answer")} className="flex flex-wrap gap-2">
 				{choices.map(([answer, label]) => (
 					<Button
 						key={answer}
@@ -37,17 +39,17 @@ export function Answers({ id = "", current, comment, busy, onGive }: Props) {
 						onClick={() => onGive(answer, word)}
 					>
 						{current === answer && "✓ "}
-						{label}
+						{t(label)}
 					</Button>
 				))}
 				{!wordy && (
 					<Button look="bare" className="text-small" onClick={() => setWordy(true)}>
-						with a word…
+						{t("with a word…")}
 					</Button>
 				)}
 			</div>
 			<div className="max-w-[420px]" hidden={!wordy}>
-				<Label htmlFor={`word${id}`}>A word with it (optional)</Label>
+				<Label htmlFor={`word${id}`}>{t("A word with it (optional)")}</Label>
 				<input
 					id={`word${id}`}
 					className={fieldLook()}
@@ -59,7 +61,7 @@ export function Answers({ id = "", current, comment, busy, onGive }: Props) {
 			{current !== "none" && word.trim() !== comment.trim() && (
 				<div>
 					<Button look="bare" className="text-small" disabled={busy} onClick={() => onGive(current, word)}>
-						Send this word, the answer stays
+						{t("Send this word, the answer stays")}
 					</Button>
 				</div>
 			)}
@@ -104,28 +106,25 @@ export function AnswerBar({ meeting, on }: { meeting: Schemas["Meeting"]; on?: s
 }
 
 /** For all dates, or for one. */
-export const WhichDates = (props: { one: boolean; setOne: (one: boolean) => void; day: string }) => (
-	<fieldset className="flex flex-wrap gap-x-4 text-small">
-		<legend className="sr-only">Which dates the answer is for</legend>
+export function WhichDates(props: { one: boolean; setOne: (one: boolean) => void; day: string }) {
+	const { t } = useTongue();
+	const choice = (one: boolean, words: string) => (
 		<label className="flex items-center gap-1.5">
 			<input
 				type="radio"
 				name="which-dates"
 				className="accent-fig"
-				checked={!props.one}
-				onChange={() => props.setOne(false)}
+				checked={props.one === one}
+				onChange={() => props.setOne(one)}
 			/>
-			for all dates
+			{words}
 		</label>
-		<label className="flex items-center gap-1.5">
-			<input
-				type="radio"
-				name="which-dates"
-				className="accent-fig"
-				checked={props.one}
-				onChange={() => props.setOne(true)}
-			/>
-			for {props.day} only
-		</label>
-	</fieldset>
-);
+	);
+	return (
+		<fieldset className="flex flex-wrap gap-x-4 text-small">
+			<legend className="sr-only">{t("Which dates the answer is for")}</legend>
+			{choice(false, t("for all dates"))}
+			{choice(true, t("for %s only", props.day))}
+		</fieldset>
+	);
+}

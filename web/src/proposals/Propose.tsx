@@ -1,7 +1,8 @@
 import type { UseMutationResult } from "@tanstack/react-query";
 import { type FormEvent, useId, useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
-import { clock, inZone, shortDay, times } from "../time/format";
+import { clock, inZone } from "../time/format";
+import { useTongue } from "../tongue/tongue";
 import { Button, FieldFault, fieldLook, Label, Note } from "../ui/kit";
 
 type Props = {
@@ -31,12 +32,13 @@ const states = {
 export function Propose(props: Props) {
 	const [open, setOpen] = useState(false);
 	const { proposed: p, zone } = props;
+	const { t, shortDay, times } = useTongue();
 	return (
 		<div className="flex flex-col items-start gap-1.5">
 			{p && (
 				<p className="text-small">
-					{states[p.state]} {shortDay(inZone(p.start, zone).toPlainDate())}, {times(p.start, p.end, zone)}
-					{p.state === "open" && <span className="text-quiet">. {props.organiser} decides about it.</span>}
+					{t(states[p.state])} {shortDay(inZone(p.start, zone).toPlainDate())}, {times(p.start, p.end, zone)}
+					{p.state === "open" && <span className="text-quiet">. {t("%s decides about it.", props.organiser)}</span>}
 				</p>
 			)}
 			{open ? (
@@ -44,7 +46,7 @@ export function Propose(props: Props) {
 			) : (
 				!props.allDay && (
 					<Button look="bare" className="text-small" onClick={() => setOpen(true)}>
-						{props.mayMove ? "Move it to another time…" : "Propose another time…"}
+						{props.mayMove ? t("Move it to another time…") : t("Propose another time…")}
 					</Button>
 				)
 			)}
@@ -59,8 +61,9 @@ function Fields({ start, end, zone, on, sequence, organiser, mayMove, send, onDo
 	const [begins, setBegins] = useState(clock(from));
 	const [ends, setEnds] = useState(clock(until));
 	const [comment, setComment] = useState("");
+	const { t, again } = useTongue();
 	const problem = send.error && problemOf(send.error);
-	const faults = Object.fromEntries((problem?.errors ?? []).map((f) => [f.field, f.detail]));
+	const faults = Object.fromEntries((problem?.errors ?? []).map((f) => [f.field, again(f.detail)]));
 	const submit = (e: FormEvent) => {
 		e.preventDefault();
 		send.mutate({ day, from: begins, to: ends, zone, comment, sequence, ...(on && { on }) }, { onSuccess: onDone });
@@ -84,35 +87,37 @@ function Fields({ start, end, zone, on, sequence, organiser, mayMove, send, onDo
 	return (
 		<form onSubmit={submit} noValidate className="w-full max-w-[460px] rounded-[4px] border border-rule p-3">
 			<div className="grid grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)_minmax(0,1fr)] gap-2">
-				{field("day", "Day", "date", day, setDay)}
-				{field("from", "From", "text", begins, setBegins)}
-				{field("to", "To, or how long", "text", ends, setEnds)}
+				{field("day", t("Day"), "date", day, setDay)}
+				{field("from", t("From"), "text", begins, setBegins)}
+				{field("to", t("To, or how long"), "text", ends, setEnds)}
 			</div>
-			<div className="mt-2">{wordField(`${id}comment`, comment, setComment)}</div>
+			<div className="mt-2">
+				<Label htmlFor={`${id}comment`}>{t("A word with it (optional)")}</Label>
+				<input
+					id={`${id}comment`}
+					className={fieldLook()}
+					value={comment}
+					maxLength={1000}
+					onChange={(e) => setComment(e.target.value)}
+				/>
+			</div>
 			<FieldFault id={`${id}comment-fault`} sentence={faults.comment} />
 			{problem && !problem.errors?.length && (
 				<div className="mt-2">
-					<Note tone="brick">{problem.detail}</Note>
+					<Note tone="brick">{again(problem.detail ?? "")}</Note>
 				</div>
 			)}
 			{mayMove && (
 				<p className="mt-2 text-quiet text-small">
-					Everybody is told. Where somebody needed is busy or the room is taken, {organiser} decides.
+					{t("Everybody is told. Where somebody needed is busy or the room is taken, %s decides.", organiser)}
 				</p>
 			)}
 			<div className="mt-2 flex items-center gap-2">
 				<Button type="submit" look="go" busy={send.isPending}>
-					{mayMove ? "Move it" : `Propose it to ${organiser}`}
+					{mayMove ? t("Move it") : t("Propose it to %s", organiser)}
 				</Button>
-				<Button onClick={onDone}>Leave it</Button>
+				<Button onClick={onDone}>{t("Leave it")}</Button>
 			</div>
 		</form>
 	);
 }
-
-const wordField = (id: string, value: string, set: (v: string) => void) => (
-	<>
-		<Label htmlFor={id}>A word to it (optional)</Label>
-		<input id={id} className={fieldLook()} value={value} maxLength={1000} onChange={(e) => set(e.target.value)} />
-	</>
-);

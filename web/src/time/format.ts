@@ -45,10 +45,10 @@ export const clock = (t: { hour: number; minute: number }) => `${t.hour}:${Strin
 export const inZone = (instant: string, zone: string) => Temporal.Instant.from(instant).toZonedDateTimeISO(zone);
 
 /** "9:30 – 10:30", with the days where the end is on another one. */
-export function times(start: string, end: string, zone: string) {
+export function times(start: string, end: string, zone: string, day = shortDay) {
 	const [a, b] = [inZone(start, zone), inZone(end, zone)];
 	if (a.toPlainDate().equals(b.toPlainDate())) return `${clock(a)} – ${clock(b)}`;
-	return `${clock(a)} – ${shortDay(b.toPlainDate())} ${clock(b)}`;
+	return `${clock(a)} – ${day(b.toPlainDate())} ${clock(b)}`;
 }
 
 type Timed = { start: string; end: string; allDay?: boolean };

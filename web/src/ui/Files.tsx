@@ -1,9 +1,11 @@
 import type { Schemas } from "../api/client";
+import { useTongue } from "../tongue/tongue";
 
 /** Files that go with a meeting, to be opened. */
-export const Files = ({ files, at }: { files: Schemas["File"][] | undefined; at: string }) =>
-	files?.length ? (
-		<ul aria-label="Files" className="flex flex-col gap-1">
+export function Files({ files, at }: { files: Schemas["File"][] | undefined; at: string }) {
+	const { t } = useTongue();
+	return files?.length ? (
+		<ul aria-label={t("Files")} className="flex flex-col gap-1">
 			{files.map((f) => (
 				<li key={f.id} className="flex items-baseline gap-2">
 					<a href={`${at}/${f.id}`} className="min-w-0 break-words underline underline-offset-3">
@@ -14,3 +16,4 @@ export const Files = ({ files, at }: { files: Schemas["File"][] | undefined; at:
 			))}
 		</ul>
 	) : null;
+}

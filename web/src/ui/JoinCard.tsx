@@ -2,6 +2,7 @@ import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react
 import { ChevronRight } from "lucide-react";
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
+import { useTongue } from "../tongue/tongue";
 import { useCopy } from "./copy";
 import { Button, Kbd, lookOf } from "./kit";
 
@@ -10,32 +11,33 @@ export type Card = Schemas["Card"];
 /** What kind of link a card has. */
 export const kinds = { fresh: "fresh link", standing: "standing link", given: "link of somebody else" } as const;
 
-/** Where a card is from, in few words. */
-const cardFrom = (card: Card) => [card.name, kinds[card.kind]].filter(Boolean).join(" · ");
-
 /** Everything a person needs to get into the call. */
 export function JoinCard({ card, withKey, children }: { card: Card; withKey?: boolean; children?: ReactNode }) {
 	const copy = useCopy();
+	const { t } = useTongue();
 	return (
 		<section
-			aria-label="Join card"
+			aria-label={t("Join card")}
 			className="rounded-r-[4px] border border-rule border-l-4 border-l-fig bg-paper px-3.5 py-3"
 		>
 			<div className="flex items-baseline justify-between gap-3">
-				<h2 className="text-[16px]">Join card</h2>
-				<span className="text-quiet text-small">{cardFrom(card)}</span>
+				<h2 className="text-[16px]">{t("Join card")}</h2>
+				<span className="text-quiet text-small">{[card.name, t(kinds[card.kind])].filter(Boolean).join(" · ")}</span>
 			</div>
 			<CardLines card={card} />
 			{!card.follows && (
 				<div className="flex flex-wrap gap-2">
 					{card.url && (
 						<a href={card.url} className={lookOf("go")}>
-							Join
+							{t("Join")}
 						</a>
 					)}
-					<Button onClick={() => copy(card.text, "Join card")}>Copy card{withKey && <Kbd>c</Kbd>}</Button>
-					{card.url && <Button onClick={() => copy(card.url, "Link")}>Copy link</Button>}
-					<Button onClick={() => copy(card.chat, "Line for a chat")}>Copy for a chat</Button>
+					<Button onClick={() => copy(card.text, t("Join card"))}>
+						{t("Copy card")}
+						{withKey && <Kbd>c</Kbd>}
+					</Button>
+					{card.url && <Button onClick={() => copy(card.url, t("Link"))}>{t("Copy link")}</Button>}
+					<Button onClick={() => copy(card.chat, t("Line for a chat"))}>{t("Copy for a chat")}</Button>
 				</div>
 			)}
 			{card.pasted && (
@@ -55,13 +57,14 @@ export function JoinCard({ card, withKey, children }: { card: Card; withKey?: bo
 
 /** The lines of a card; phones of other countries are folded. */
 export function CardLines({ card }: { card: Card }) {
+	const { t, many } = useTongue();
 	return (
 		<dl className="my-2 grid grid-cols-[72px_minmax(0,1fr)] gap-y-1 text-body">
 			{card.lines.map((l) => (
 				<Line key={l.label + l.value} label={l.label}>
 					{l.link ? (
 						<a href={l.link} className="inline-block break-all text-small underline">
-							{l.label === "Link" ? card.shortUrl : l.value}
+							{l.way ? card.shortUrl : l.value}
 						</a>
 					) : (
 						l.value
@@ -69,7 +72,7 @@ export function CardLines({ card }: { card: Card }) {
 				</Line>
 			))}
 			{card.near.length > 0 && (
-				<Line label="By phone">
+				<Line label={t("By phone")}>
 					{card.near.map((p) => (
 						<Phone key={p.link} phone={p} />
 					))}
@@ -77,7 +80,7 @@ export function CardLines({ card }: { card: Card }) {
 						<Disclosure as="div">
 							<DisclosureButton className="group flex items-center gap-0.5 text-moss text-small underline underline-offset-3">
 								<ChevronRight aria-hidden size={13} className="group-data-open:rotate-90" />
-								{card.countries === 1 ? "1 more country" : `${card.countries ?? 0} more countries`}
+								{many(card.countries ?? 0, "%d more country", "%d more countries")}
 							</DisclosureButton>
 							<DisclosurePanel as="ul" className="mt-1 flex flex-col gap-1 text-small">
 								{card.far.map((p) => (
@@ -102,14 +105,17 @@ const Line = ({ label, children }: { label: string; children: ReactNode }) => (
 );
 
 /** A number to dial; what is keyed in after it is left out where it is what was said before. */
-const Phone = ({ phone: p, pin }: { phone: Schemas["CardPhone"]; pin?: string }) => (
-	<span className="block">
-		<a href={p.link} className="whitespace-nowrap underline">
-			{p.words}
-		</a>{" "}
-		<span className="text-quiet text-small">
-			{p.where}
-			{p.pin && p.pin !== pin && `, then ${p.pin}#`}
+function Phone({ phone: p, pin }: { phone: Schemas["CardPhone"]; pin?: string }) {
+	const { t } = useTongue();
+	return (
+		<span className="block">
+			<a href={p.link} className="whitespace-nowrap underline">
+				{p.words}
+			</a>{" "}
+			<span className="text-quiet text-small">
+				{p.where}
+				{p.pin && p.pin !== pin && t(", then %s#", p.pin)}
+			</span>
 		</span>
-	</span>
-);
+	);
+}

@@ -1,4 +1,5 @@
 import { useId } from "react";
+import { useTongue } from "../tongue/tongue";
 import { FieldFault, fieldLook, Label } from "./kit";
 
 export type Someone = { name: string; email: string };
@@ -14,10 +15,11 @@ type Props = {
 /** Who somebody is that is invited: two fields side by side, with what is wrong with the address. */
 export function NameAndAddress({ is, onIs, fault, own }: Props) {
 	const id = useId();
+	const { t } = useTongue();
 	return (
 		<div className="grid items-start gap-2 sm:grid-cols-[minmax(0,1fr)_minmax(0,1.3fr)]">
 			<div>
-				<Label htmlFor={`${id}name`}>{own ? "Your name (optional)" : "Name (optional)"}</Label>
+				<Label htmlFor={`${id}name`}>{own ? t("Your name (optional)") : t("Name (optional)")}</Label>
 				<input
 					id={`${id}name`}
 					autoComplete={own ? "name" : "off"}
@@ -28,7 +30,7 @@ export function NameAndAddress({ is, onIs, fault, own }: Props) {
 				/>
 			</div>
 			<div>
-				<Label htmlFor={`${id}email`}>{own ? "Your e-mail address" : "E-mail address"}</Label>
+				<Label htmlFor={`${id}email`}>{own ? t("Your e-mail address") : t("E-mail address")}</Label>
 				<input
 					id={`${id}email`}
 					type="email"

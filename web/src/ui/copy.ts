@@ -1,10 +1,12 @@
+import { useTongue } from "../tongue/tongue";
 import { useSay } from "./notice";
 
 /** Copies text and says so, or that the browser does not allow it. */
 export function useCopy() {
 	const say = useSay();
+	const { t } = useTongue();
 	return async (text: string, what: string) =>
-		say((await copyText(text)) ? `${what} copied` : "The browser does not allow copying here");
+		say((await copyText(text)) ? t("%s copied", what) : t("The browser does not allow copying here"));
 }
 
 /** Puts text on the clipboard; false when the browser does not allow it. */
