@@ -2,6 +2,7 @@ package schedule_test
 
 import (
 	"fmt"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -90,4 +91,35 @@ func TestTheShortAddressOfASeries(t *testing.T) {
 	assert.Equal(t, first+7, v.Next.On)
 	require.NoError(t, service().Sheets.Join(t.Context(), a.Code, sheets.Brings{Email: "joins@kirisame.example"}))
 	assert.Contains(t, box(t, "joins@kirisame.example", 1)[0].Text, "5 dates")
+}
+
+// TestManyJoinAtOnce: each gets one invitation, however often they press; the language that they
+// seem to read is taken where nobody knows another one.
+func TestManyJoinAtOnce(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	id := send(t, ilse.ID, open(t, ilse.ID, draft(outsiders("first.atonce@kirisame.example")))).MeetingID
+	a, err := service().Meetings.GiveAddress(t.Context(), schedule.Self(ilse.ID), id, true)
+	require.NoError(t, err)
+	var all sync.WaitGroup
+	errs := make([]error, 12)
+	for i := range errs {
+		all.Go(func() {
+			errs[i] = service().Sheets.Join(t.Context(), a.Code, sheets.Brings{Email: fmt.Sprintf("atonce%d@kirisame.example", i%4), Language: "pt"})
+		})
+	}
+	all.Wait()
+	for _, err := range errs {
+		require.NoError(t, err)
+	}
+	require.Len(t, look(t, ilse.ID, id).Content.Participants, 5)
+	for i := range 4 {
+		assert.Contains(t, box(t, fmt.Sprintf("atonce%d@kirisame.example", i), 1)[0].Subject, "Convite: ")
+	}
+	box(t, "first.atonce@kirisame.example", 1)
+
+	other := send(t, ilse.ID, open(t, ilse.ID, draft(outsiders("second.atonce@kirisame.example")))).MeetingID
+	b, err := service().Meetings.GiveAddress(t.Context(), schedule.Self(ilse.ID), other, true)
+	require.NoError(t, err)
+	require.NoError(t, service().Sheets.Join(t.Context(), b.Code, sheets.Brings{Email: "atonce0@kirisame.example", Language: "en"}))
+	assert.Contains(t, box(t, "atonce0@kirisame.example", 2)[1].Subject, "Convite: ", "who asks in somebody's name changes nothing about it")
 }

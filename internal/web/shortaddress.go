@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"html/template"
@@ -35,7 +36,7 @@ func (h *handlers) GetAtAddress(ctx context.Context, r api.GetAtAddressRequestOb
 	if err != nil {
 		return nil, err
 	}
-	m, d, t := v.Content, v.Next, tongue.Match(deref(r.Params.AcceptLanguage))
+	m, d, t := v.Content, v.Next, h.readIn(deref(r.Params.AcceptLanguage))
 	out := api.GetAtAddress200JSONResponse{Language: t.Code(), House: h.deeds.House.Name, Title: d.Title, Text: d.Text, Start: d.Span.Start.Time(), End: d.Span.End.Time(), AllDay: orNil(m.AllDay), Zone: m.Zone,
 		Organiser: m.Organiser.Name, CalledOff: v.CalledOffAt != nil, Room: toMeetingRoom(d.Room), Asks: v.Asks}
 	if m.Repeats() {
@@ -48,7 +49,13 @@ func (h *handlers) GetAtAddress(ctx context.Context, r api.GetAtAddressRequestOb
 }
 
 func (h *handlers) JoinAtAddress(ctx context.Context, r api.JoinAtAddressRequestObject) (api.JoinAtAddressResponseObject, error) {
-	return api.JoinAtAddress204Response{}, h.deeds.Sheets.Join(ctx, r.Code, sheets.Brings{Name: r.Body.Name, Email: r.Body.Email})
+	return api.JoinAtAddress204Response{}, h.deeds.Sheets.Join(ctx, r.Code, sheets.Brings{Name: r.Body.Name, Email: r.Body.Email, Language: tongue.Match(deref(r.Params.AcceptLanguage))})
+}
+
+// readIn is the language of a page for somebody whose program says what they read, or else that of
+// the house.
+func (h *handlers) readIn(accept string) tongue.Tongue {
+	return tongue.In(cmp.Or(tongue.Match(accept), h.deeds.Sheets.Language))
 }
 
 // plainAddress is a meeting at its short address for browsers without script.
@@ -84,7 +91,7 @@ func (h *handlers) addressView(ctx fiber.Ctx, files fs.FS) error {
 	if err != nil {
 		return view(ctx, files)
 	}
-	m, zone, t := v.Content, v.Content.StartIn().Zone, tongue.Match(ctx.Get(fiber.HeaderAcceptLanguage))
+	m, zone, t := v.Content, v.Content.StartIn().Zone, h.readIn(ctx.Get(fiber.HeaderAcceptLanguage))
 	page := map[string]any{"T": t, "Organiser": m.Organiser.Name, "House": h.deeds.House.Name, "Title": v.Next.Title, "Text": v.Next.Text, "Zone": t.Say("%s time", t.City(zone)), "Off": v.CalledOffAt != nil,
 		"When": words.When(t, m, v.Next.Span, zone), "Asks": v.Asks, "Code": ctx.Params("code"), "Said": saidToAsker[ctx.Query("said")]}
 	if m.AllDay {
@@ -104,7 +111,7 @@ func (h *handlers) addressView(ctx fiber.Ctx, files fs.FS) error {
 
 // joinForm takes a wish for an invitation from such a page.
 func (h *handlers) joinForm(ctx fiber.Ctx) error {
-	err := h.deeds.Sheets.Join(ctx.Context(), ctx.Params("code"), sheets.Brings{Name: ctx.FormValue("name"), Email: ctx.FormValue("email")})
+	err := h.deeds.Sheets.Join(ctx.Context(), ctx.Params("code"), sheets.Brings{Name: ctx.FormValue("name"), Email: ctx.FormValue("email"), Language: tongue.Match(ctx.Get(fiber.HeaderAcceptLanguage))})
 	said := "joined"
 	var invalid *schedule.InvalidError
 	if errors.As(err, &invalid) {

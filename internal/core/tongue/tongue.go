@@ -163,22 +163,22 @@ func Choices() (out []Choice) {
 	return out
 }
 
-// Match is the language that suits somebody best whose program says which they read (RFC 9110,
-// 12.5.4); English where none does.
-func Match(accept string) Tongue {
+// Match is the code of the language that suits somebody best whose program says which they read (RFC
+// 9110, 12.5.4); "" where none does.
+func Match(accept string) string {
 	wanted, _, err := language.ParseAcceptLanguage(accept)
 	if err != nil || len(wanted) == 0 {
-		return Tongue{}
+		return ""
 	}
 	tags := make([]language.Tag, len(known))
 	for i, t := range known {
 		tags[i] = language.MustParse(t.code)
 	}
 	_, at, sure := language.NewMatcher(tags).Match(wanted...)
-	if sure == language.No || at == 0 {
-		return Tongue{}
+	if sure == language.No {
+		return ""
 	}
-	return Tongue{known[at]}
+	return known[at].code
 }
 
 // Messages are the sentences of the catalogue for a page that is drawn elsewhere, by their ids; what

@@ -25,7 +25,10 @@ type guestsTx interface {
 }
 
 // Brings is somebody whom one of those invited brings along.
-type Brings struct{ Name, Email string }
+type Brings struct {
+	Name, Email string
+	Language    string // that they seem to read, "" where nobody knows
+}
 
 // BringAsGuest has who a token is for bring somebody along; it fails as Bring does.
 func (s *Deeds) BringAsGuest(ctx context.Context, token string, b Brings) error {
@@ -112,9 +115,16 @@ func (s *Deeds) Join(ctx context.Context, code string, b Brings) error {
 		if err != nil {
 			return err
 		}
+		known, err := tx.Languages(ctx, []string{email})
+		if err != nil {
+			return err
+		}
+		if known[strings.ToLower(email)].Language != "" { // whoever asks in their name changes nothing about it
+			b.Language = ""
+		}
 		by := schedule.Invited{Name: cmp.Or(meeting.OneLine(b.Name), email)}
 		err = s.changeNow(ctx, tx, record, Opening{}, &by, func(d *meeting.Draft) error {
-			d.People = append(slices.Clone(d.People), meeting.DraftPerson{Name: b.Name, Email: email})
+			d.People = append(slices.Clone(d.People), meeting.DraftPerson{Name: b.Name, Email: email, Language: b.Language})
 			return nil
 		})
 		var invalid *schedule.InvalidError

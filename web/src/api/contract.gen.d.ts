@@ -4172,6 +4172,8 @@ export interface components {
     parameters: {
         Id: string;
         Token: string;
+        /** @description What its reader reads (RFC 9110, 12.5.4). */
+        AcceptLanguage: string;
         Provider: string;
         /** @description The version the write is based on. */
         IfMatch: number;
@@ -5229,7 +5231,7 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description What its reader reads (RFC 9110, 12.5.4). */
-                "Accept-Language"?: string;
+                "Accept-Language"?: components["parameters"]["AcceptLanguage"];
             };
             path: {
                 code: string;
@@ -5253,7 +5255,10 @@ export interface operations {
     joinAtAddress: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description What its reader reads (RFC 9110, 12.5.4). */
+                "Accept-Language"?: components["parameters"]["AcceptLanguage"];
+            };
             path: {
                 code: string;
             };
