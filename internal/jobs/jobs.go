@@ -371,6 +371,7 @@ type ReminderArgs struct {
 	On          int64     `json:"on"`
 	Start       int64     `json:"start"`
 	Before      int       `json:"before"`
+	Own         bool      `json:"own,omitempty"`
 }
 
 func (ReminderArgs) Kind() string { return "reminder" }
@@ -386,7 +387,7 @@ type reminderWorker struct {
 
 func (w *reminderWorker) Work(ctx context.Context, job *river.Job[ReminderArgs]) error {
 	a := job.Args
-	return final(w.deeds.Today.SendReminder(ctx, schedule.ReminderMail{MeetingID: a.MeetingID, Participant: a.Participant, On: when.Day(a.On), Start: when.Instant(a.Start), Before: a.Before}))
+	return final(w.deeds.Today.SendReminder(ctx, schedule.ReminderMail{MeetingID: a.MeetingID, Participant: a.Participant, On: when.Day(a.On), Start: when.Instant(a.Start), Before: a.Before, Own: a.Own}))
 }
 
 func (w *reminderWorker) NextRetry(job *river.Job[ReminderArgs]) time.Time {

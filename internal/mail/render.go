@@ -117,7 +117,7 @@ func newPage(l schedule.Letter) page {
 			p.Headline = t.Say("%s asks you again whether you come", who)
 		}
 	case meeting.Remind:
-		if p.Headline = t.Say("%s reminds you of this meeting", who); l.Own {
+		if p.Headline = t.Say("%s reminds you of this meeting", who); l.Own || l.Wished {
 			p.Headline = t.Say("You wanted to be reminded of this meeting")
 		}
 	case meeting.Keep:

@@ -185,7 +185,7 @@ func (t *Tx) QueueSend(ctx context.Context, sheetID uuid.UUID, in time.Duration)
 
 // QueueReminder has somebody be reminded by mail, some time after the transaction is kept.
 func (t *Tx) QueueReminder(ctx context.Context, r schedule.ReminderMail, in time.Duration) error {
-	_, err := t.river.InsertTx(ctx, t.pgx, jobs.ReminderArgs{MeetingID: r.MeetingID, Participant: r.Participant, On: int64(r.On), Start: int64(r.Start), Before: r.Before},
+	_, err := t.river.InsertTx(ctx, t.pgx, jobs.ReminderArgs{MeetingID: r.MeetingID, Participant: r.Participant, On: int64(r.On), Start: int64(r.Start), Before: r.Before, Own: r.Own},
 		&river.InsertOpts{ScheduledAt: time.Now().Add(in)})
 	return err
 }

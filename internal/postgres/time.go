@@ -374,6 +374,9 @@ func (t *Tx) WeekMeetings(ctx context.Context, personID uuid.UUID, window when.S
 	found, err := each(rows, func(r db.WeekMeetingsRow) (schedule.InWeek, error) {
 		w := schedule.InWeek{ID: r.ID, Version: int(r.Version), On: toDay(r.OnDay), Span: toSpan(r.Starts, r.Ends), OrganiserID: r.OrganiserID,
 			Answer: meeting.Answer(r.Answer), Unreached: r.Unreached}
+		for _, before := range r.OwnReminds {
+			w.Reminds = append(w.Reminds, int(before))
+		}
 		if err := readSnapshot(int(r.Schema), r.Content, &w.Content); err != nil {
 			return w, err
 		}

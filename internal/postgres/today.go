@@ -163,12 +163,47 @@ func (t *Tx) MailRemindersDue(ctx context.Context, now time.Time) ([]schedule.Du
 	for _, r := range rows {
 		out = append(out, schedule.DueReminder{MeetingID: r.ID, On: toDay(r.OnDay), Start: when.At(r.Starts), Before: int(r.Before)})
 	}
+	if err != nil {
+		return nil, err
+	}
+	own, err := t.Queries.OwnMailRemindersDue(ctx, db.OwnMailRemindersDueParams{Now: now, Since: now.Add(-6 * time.Hour), Last: now.Add((meeting.ReminderLimit + 1) * time.Minute)})
+	for _, r := range own {
+		out = append(out, schedule.DueReminder{MeetingID: r.MeetingID, Participant: r.ParticipantID, On: toDay(r.OnDay), Start: when.At(r.Starts), Before: int(r.Before)})
+	}
 	return out, err
+}
+
+// OwnReminders are those that somebody invited set for themselves.
+func (t *Tx) OwnReminders(ctx context.Context, participant uuid.UUID) ([]meeting.Reminder, error) {
+	rows, err := t.Queries.OwnReminders(ctx, participant)
+	if err != nil {
+		return nil, err
+	}
+	return each(rows, func(r db.OwnRemindersRow) (meeting.Reminder, error) {
+		return meeting.Reminder{Before: int(r.Before), Own: true, Mail: r.Mail}, nil
+	})
+}
+
+// SetOwnReminders keeps them.
+func (t *Tx) SetOwnReminders(ctx context.Context, participant uuid.UUID, all []meeting.Reminder, at time.Time) error {
+	before, mail := []int32{}, []bool{}
+	for _, r := range all {
+		before, mail = append(before, int32(r.Before)), append(mail, r.Mail)
+	}
+	if err := t.Queries.DropOwnReminders(ctx, db.DropOwnRemindersParams{ParticipantID: participant, Before: before, Mail: mail}); err != nil {
+		return err
+	}
+	return t.Queries.InsertOwnReminders(ctx, db.InsertOwnRemindersParams{ParticipantID: participant, Before: before, Mail: mail, SetAt: at})
+}
+
+// CarryOwnReminders has those of a series hold for the one that it goes on in.
+func (t *Tx) CarryOwnReminders(ctx context.Context, was, next uuid.UUID) error {
+	return t.Queries.CarryOwnReminders(ctx, db.CarryOwnRemindersParams{Was: was, Next: next})
 }
 
 // KeepReminded keeps that it was reminded of a date; first is false where it was before.
 func (t *Tx) KeepReminded(ctx context.Context, d schedule.DueReminder) (first bool, err error) {
-	n, err := t.InsertReminded(ctx, db.InsertRemindedParams{MeetingID: d.MeetingID, OnDay: dayTime(d.On), Before: int32(d.Before), Starts: d.Start.Time()})
+	n, err := t.InsertReminded(ctx, db.InsertRemindedParams{MeetingID: d.MeetingID, OnDay: dayTime(d.On), Before: int32(d.Before), Starts: d.Start.Time(), ParticipantID: d.Participant})
 	return n == 1, err
 }
 

@@ -19,7 +19,9 @@ type Letter struct {
 	DispatchID uuid.UUID
 	Kind       meeting.Kind
 	// Own is set for the organiser's own calendar: nobody is asked for anything.
-	Own     bool
+	Own bool
+	// Wished is set for a reminder that its reader set for themselves.
+	Wished  bool
 	Meeting meeting.Meeting
 	// Before is the version before, where there is one: what is taken back is as it
 	// was there. OffAll tells that all of the meeting is called off.

@@ -109,9 +109,10 @@ func change(t testing.TB, me, id uuid.UUID, alter func(*meeting.Draft)) sheets.S
 	return send(t, me, s)
 }
 
-func look(t testing.TB, me, id uuid.UUID) meetings.Detail {
+// look is a meeting as somebody sees it.
+func look(t testing.TB, person, id uuid.UUID) meetings.Detail {
 	t.Helper()
-	d, err := service().Meetings.Meeting(t.Context(), schedule.Self(me), id)
+	d, err := service().Meetings.Meeting(t.Context(), schedule.Self(person), id)
 	require.NoError(t, err)
 	return d
 }

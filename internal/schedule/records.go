@@ -196,6 +196,7 @@ type InWeek struct {
 	OrganiserID uuid.UUID
 	Answer      meeting.Answer // empty for the organiser
 	Unreached   bool           // a message of this version was refused for good
+	Reminds     []int          // what the reader, who is invited, set for themselves, in minutes before the start
 }
 
 // AskedTo is a meeting that waits for somebody's answer: Sequence is the state that they answer,

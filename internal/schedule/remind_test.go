@@ -1,6 +1,7 @@
 package schedule_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -14,6 +15,7 @@ import (
 	"jembro/internal/demo"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/today"
 	"jembro/internal/standin"
 )
 
@@ -76,6 +78,65 @@ func TestRemindedByMail(t *testing.T) {
 	mail.Start = when.At(start)
 	require.NoError(t, service().Today.SendReminder(t.Context(), mail))
 	assert.Len(t, boxOf(t, hanna.Email, "Reminder: Reminded"), 2)
+}
+
+// TestRemindersOfOnesOwn: who is invited sets them for themselves, inside and by mail; nobody else
+// gets them, and what is set after its time does not come.
+func TestRemindersOfOnesOwn(t *testing.T) {
+	hanna, rui := who(t, "hanna.tomic@marrowby.example"), who(t, "rui.calado@marrowby.example")
+	me := schedule.Self(rui.ID)
+	start := service().Now().Add(95 * time.Minute).Truncate(time.Minute)
+	at := func(at time.Time) string { return at.UTC().Format("2006-01-02T15:04") }
+	begin := func(title string, reminders ...meeting.Reminder) uuid.UUID {
+		return send(t, hanna.ID, open(t, hanna.ID, draft(func(d *meeting.Draft) {
+			d.Title, d.Start, d.End, d.Zone, d.RemindBefore, d.Reminders, d.Free = title, at(start), at(start.Add(time.Hour)), "UTC", 15, reminders, true
+			outsiders("other.own@kirisame.example")(d)
+			d.People = append(d.People, meeting.DraftPerson{PersonID: rui.ID.String(), Name: rui.Name, Email: rui.Email, Needed: true})
+		}))).MeetingID
+	}
+	id := begin("Own reminders")
+	set := func(who schedule.Actor, id uuid.UUID, all ...meeting.Reminder) error {
+		return service().Meetings.RemindMe(t.Context(), who, id, all)
+	}
+	require.NoError(t, set(me, id, meeting.Reminder{Before: 20}, meeting.Reminder{Before: 94, Mail: true}, meeting.Reminder{Before: 20}, meeting.Reminder{Before: 300, Mail: true}))
+	assert.Equal(t, []meeting.Reminder{{Before: 300, Own: true, Mail: true}, {Before: 94, Own: true, Mail: true}, {Before: 20, Own: true}}, look(t, rui.ID, id).Reminders)
+	day, err := service().Today.Today(t.Context(), me)
+	require.NoError(t, err)
+	here := slices.IndexFunc(day.Items, func(i today.Item) bool { return i.Meeting != nil && i.Meeting.ID == id })
+	require.GreaterOrEqual(t, here, 0)
+	assert.Equal(t, []when.Instant{when.At(start.Add(-20 * time.Minute)), when.At(start.Add(-15 * time.Minute))}, day.Items[here].Reminders())
+	assert.Empty(t, look(t, hanna.ID, id).Reminders)
+
+	// One that all get as well is one mail; one that was taken off meanwhile does not come.
+	both := begin("Reminded with all", meeting.Reminder{Before: 93, Mail: true})
+	require.NoError(t, set(me, both, meeting.Reminder{Before: 93, Mail: true}))
+	off := begin("Not wished any more")
+	require.NoError(t, set(me, off, meeting.Reminder{Before: 93, Mail: true}))
+	_, err = running.Program.Pool.Exec(t.Context(), "UPDATE meeting_version SET stamp = stamp - interval '10 minutes' WHERE meeting_id = $1", both)
+	require.NoError(t, err)
+	require.NoError(t, set(me, off))
+	on := look(t, hanna.ID, off).Content.Start.Day
+	require.NoError(t, service().Today.SendReminder(t.Context(), schedule.ReminderMail{MeetingID: off, Participant: look(t, rui.ID, off).Me.ID, On: on, Start: when.At(start), Before: 93, Own: true}))
+	ahead := later(3 * time.Minute)
+	require.NoError(t, ahead.Today.Remind(t.Context()))
+	require.NoError(t, ahead.Today.Remind(t.Context()), "twice is once")
+	eventually(t, "reminded", func() bool {
+		return len(boxOf(t, rui.Email, "Reminder: Own reminders")) == 1 && len(boxOf(t, rui.Email, "Reminder: Reminded with all")) == 1
+	})
+	assert.Contains(t, boxOf(t, rui.Email, "Reminder: Own reminders")[0].Text, "You wanted to be reminded of this meeting")
+	assert.Empty(t, boxOf(t, "other.own@kirisame.example", "Reminder: Own reminders"))
+	assert.Empty(t, boxOf(t, hanna.Email, "Reminder: Own reminders"))
+	assert.Empty(t, boxOf(t, rui.Email, "Reminder: Not wished"))
+
+	field, _ := fieldOf(t, set(me, id, make([]meeting.Reminder, 6)...))
+	assert.Equal(t, "reminders", field)
+	field, _ = fieldOf(t, set(me, id, meeting.Reminder{Before: 50000}))
+	assert.Equal(t, "reminders", field)
+	field, _ = fieldOf(t, set(schedule.Self(hanna.ID), id))
+	assert.Equal(t, "reminders", field)
+	assert.ErrorIs(t, set(schedule.Self(who(t, "gil.tavares@marrowby.example").ID), id), schedule.ErrNotFound)
+	require.NoError(t, service().Meetings.CallOff(t.Context(), schedule.Self(hanna.ID), id, 1, nil, ""))
+	assert.ErrorIs(t, set(me, id), schedule.ErrCalledOff)
 }
 
 func TestRemindersOfASheet(t *testing.T) {

@@ -6,12 +6,13 @@ import (
 	"jembro/internal/core/when"
 )
 
-// DueReminder is a date of which it is time to remind by mail, so many minutes before its start.
+// DueReminder is a date of which it is time to remind by mail, so many minutes before its start:
+// those of the meeting, or one who set it for themselves.
 type DueReminder struct {
-	MeetingID uuid.UUID
-	On        when.Day
-	Start     when.Instant
-	Before    int
+	MeetingID, Participant uuid.UUID
+	On                     when.Day
+	Start                  when.Instant
+	Before                 int
 }
 
 // ReminderMail is a reminder to one person: somebody invited, or with uuid.Nil who organises it.
@@ -19,5 +20,6 @@ type ReminderMail struct {
 	MeetingID, Participant uuid.UUID
 	On                     when.Day
 	Start                  when.Instant
-	Before                 int // minutes
+	Before                 int  // minutes
+	Own                    bool // they set it for themselves
 }

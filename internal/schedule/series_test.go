@@ -131,6 +131,7 @@ func TestASeriesAndEveryChangeOfIt(t *testing.T) {
 	assert.Len(t, booked(t, loft.ID, first), 1)
 
 	// This and later to another hour: the old series ends, a new one begins.
+	require.NoError(t, service().Meetings.RemindMe(t.Context(), schedule.Self(tome.ID), first, []meeting.Reminder{{Before: 45}}))
 	sent = changeAt(t, ilse.ID, first, sheets.Opening{At: at(3)}, func(d *meeting.Draft) {
 		d.Start, d.End = d.Start[:11]+"16:00", d.End[:11]+"17:00"
 	})
@@ -143,6 +144,7 @@ func TestASeriesAndEveryChangeOfIt(t *testing.T) {
 	assert.Equal(t, second, old.After.ID)
 	assert.Equal(t, first, next.Before.ID)
 	assert.Equal(t, old.Content.Room, next.Content.Room)
+	assert.Equal(t, []meeting.Reminder{{Before: 45, Own: true}}, look(t, tome.ID, second).Reminders, "what people set for themselves goes on")
 	assert.Len(t, busyOf(t, tome.ID, first), 3)
 	assert.Len(t, busyOf(t, tome.ID, second), 3)
 

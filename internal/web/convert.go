@@ -330,6 +330,7 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 		answer := answerNames[d.Me.Answer]
 		out.MyAnswer, out.MySequence = &answer, &d.Me.SentSequence
 		out.MayBring, out.MayMove = orNil(m.Bring), orNil(m.Move)
+		out.Reminders = listOrNil(each(d.Reminders, func(r meeting.Reminder) api.OwnReminder { return api.OwnReminder{Before: r.Before, Mail: r.Mail} }))
 	}
 	out.Proposed = toOwnProposal(d.Proposed, d.Content)
 	if len(d.Clashes) > 0 {

@@ -96,6 +96,12 @@ func (h *handlers) Bring(ctx context.Context, r api.BringRequestObject) (api.Bri
 	return api.Bring204Response{}, h.deeds.Sheets.Bring(ctx, actor(ctx), r.ID, sheets.Brings{Name: r.Body.Name, Email: r.Body.Email})
 }
 
+// RemindMe sets when a colleague who is invited is reminded besides.
+func (h *handlers) RemindMe(ctx context.Context, r api.RemindMeRequestObject) (api.RemindMeResponseObject, error) {
+	own := each(r.Body.Reminders, func(r api.OwnReminder) meeting.Reminder { return meeting.Reminder{Before: r.Before, Mail: r.Mail} })
+	return api.RemindMe204Response{}, h.deeds.Meetings.RemindMe(ctx, actor(ctx), r.ID, own)
+}
+
 func (h *handlers) BringAsGuest(ctx context.Context, r api.BringAsGuestRequestObject) (api.BringAsGuestResponseObject, error) {
 	return api.BringAsGuest204Response{}, h.deeds.Sheets.BringAsGuest(ctx, r.Token, sheets.Brings{Name: r.Body.Name, Email: r.Body.Email})
 }

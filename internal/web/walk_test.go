@@ -196,6 +196,8 @@ func TestEveryOperationByEverybody(t *testing.T) {
 		{"guestAttachment", "GET", "/api/guest/" + token + "/files/" + filed.ID.String(), nil, nil, [5]int{200, 200, 200, 200, 200}},
 		{"guestAttachment", "GET", "/api/guest/" + goneToken + "/files/" + filed.ID.String(), nil, nil, [5]int{404, 404, 404, 404, 404}},
 		{"guestAttachment", "GET", "/api/guest/" + token + "/files/" + uuid.NewString(), nil, nil, [5]int{404, 404, 404, 404, 404}},
+		{"remindMe", "PUT", meetingPath + "/reminders", map[string]any{"reminders": []any{map[string]any{"before": 30, "mail": false}}}, nil, [5]int{422, 204, 404, 404, 401}},
+		{"remindMe", "PUT", meetingPath + "/reminders", map[string]any{"reminders": []any{map[string]any{"before": 0, "mail": true}}}, nil, [5]int{422, 422, 422, 422, 401}},
 		{"bring", "POST", meetingPath + "/bring", map[string]any{"name": "", "email": "walkalong@kirisame.example"}, nil, [5]int{422, 422, 404, 404, 401}},
 		{"bringAsGuest", "POST", "/api/guest/" + token + "/bring", map[string]any{"name": "", "email": "walkalong@kirisame.example"}, nil, [5]int{422, 422, 422, 422, 422}},
 		{"bringAsGuest", "POST", "/api/guest/" + goneToken + "/bring", map[string]any{"name": "", "email": "walkalong@kirisame.example"}, nil, [5]int{404, 404, 404, 404, 404}},

@@ -375,6 +375,25 @@ func TestAReminderStandsInTheHead(t *testing.T) {
 	other.holds(`!document.querySelector("[aria-label=Reminder]")`)
 }
 
+// TestOnesOwnReminders: a colleague sets, changes and takes off reminders of their own.
+func TestOnesOwnReminders(t *testing.T) {
+	const by = "lazaro.pinho@marrowby.example"
+	id := sends(t, "gil.tavares@marrowby.example", "2026-12-16T18:00", "2026-12-16T18:30", func(d *meeting.Draft) { to(d, "Varnish tests", by) })
+	p := signIn(t, by)
+	p.open(running.BaseURL + "/meeting/" + id.String())
+	p.sees("Varnish tests")
+	p.press("Remind me…")
+	p.sees("Reminds you")
+	p.press("Remind me again…")
+	p.holds(`document.querySelectorAll("section[aria-label='Reminders for you'] fieldset").length === 2`)
+	p.do("by mail", chromedp.SendKeys(`//fieldset[@aria-label="Your reminder 2"]//select[@aria-label="How"]`, "by mail"))
+	p.axe("reminders of one's own")
+	p.press("Take your reminder 1 off")
+	p.holds(`document.querySelectorAll("section[aria-label='Reminders for you'] fieldset").length === 1`)
+	p.do("reload", chromedp.Reload())
+	p.holds(`document.querySelector("section[aria-label='Reminders for you'] select[aria-label=How]")?.value === "mail"`)
+}
+
 // TestAGuestLooksAgain: what changed is said until the page is left, and not a second time.
 func TestAGuestLooksAgain(t *testing.T) {
 	by := "marta.quental@marrowby.example"

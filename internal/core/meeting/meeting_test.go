@@ -242,3 +242,17 @@ func TestReminders(t *testing.T) {
 	assert.False(t, m.MailTo(120), "the organiser alone")
 	assert.Empty(t, meeting.Meeting{}.RemindsAt(true))
 }
+
+func TestOwnReminders(t *testing.T) {
+	own, fault := meeting.OwnReminders([]meeting.Reminder{{Before: 5}, {Before: 60, Mail: true}, {Before: 5, Own: true}, {Before: 60}})
+	require.Nil(t, fault)
+	assert.Equal(t, []meeting.Reminder{{Before: 60, Own: true, Mail: true}, {Before: 60, Own: true}, {Before: 5, Own: true}}, own)
+	for _, refused := range [][]meeting.Reminder{{{Before: 0}}, {{Before: -5}}, {{Before: meeting.ReminderLimit + 1}}, make([]meeting.Reminder, 6)} {
+		_, fault = meeting.OwnReminders(refused)
+		require.NotNil(t, fault)
+		assert.Equal(t, "reminders", fault.Field)
+	}
+	own, fault = meeting.OwnReminders(nil)
+	assert.Nil(t, fault)
+	assert.Empty(t, own)
+}

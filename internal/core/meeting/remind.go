@@ -38,6 +38,23 @@ func (d Draft) settleReminders(m *Meeting) (out []Fault) {
 	return out
 }
 
+// OwnReminders settles what somebody invited sets for themselves: each once, the nearest last.
+func OwnReminders(all []Reminder) (out []Reminder, fault *Fault) {
+	if len(all) > RemindersLimit+1 {
+		return nil, &Fault{Field: "reminders", Sentence: "You can set five reminders at most."}
+	}
+	for _, r := range all {
+		if r.Before < 1 || r.Before > ReminderLimit {
+			return nil, &Fault{Field: "reminders", Sentence: "A reminder comes at most four weeks before."}
+		}
+		if r.Own = true; !slices.Contains(out, r) {
+			out = append(out, r)
+		}
+	}
+	slices.SortFunc(out, func(a, b Reminder) int { return cmp.Compare(b.Before, a.Before) })
+	return out, nil
+}
+
 // RemindsAt are the reminders in somebody's calendar and inside, in minutes before the start, the
 // earliest first; own are those of who organises it.
 func (m Meeting) RemindsAt(own bool) (out []int) {

@@ -343,6 +343,13 @@ type OutsideMail struct {
 	Count    int32
 }
 
+type OwnReminder struct {
+	ParticipantID uuid.UUID
+	Before        int32
+	Mail          bool
+	SetAt         time.Time
+}
+
 type Participant struct {
 	ID             uuid.UUID
 	MeetingID      uuid.UUID
@@ -430,10 +437,11 @@ type ReaderLanguage struct {
 }
 
 type Reminded struct {
-	MeetingID uuid.UUID
-	OnDay     time.Time
-	Before    int32
-	Starts    time.Time
+	MeetingID     uuid.UUID
+	OnDay         time.Time
+	Before        int32
+	Starts        time.Time
+	ParticipantID uuid.UUID
 }
 
 type Reply struct {

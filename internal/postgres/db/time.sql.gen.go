@@ -795,7 +795,8 @@ func (q *Queries) TakenRooms(ctx context.Context, arg TakenRoomsParams) ([]Taken
 const weekMeetings = `-- name: WeekMeetings :many
 SELECT m.id, m.version, o.on_day, o.starts, o.ends, v.schema, v.content, m.organiser_id,
     coalesce(nullif(a.answer, ''), p.answer, '')::text AS answer, coalesce(p.id, '00000000-0000-0000-0000-000000000000')::uuid AS participant_id,
-    EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.state = 'failed' AND d.mended_at IS NULL AND d.version = m.version) AS unreached
+    EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.state = 'failed' AND d.mended_at IS NULL AND d.version = m.version) AS unreached,
+    ARRAY(SELECT r.before FROM own_reminder r WHERE r.participant_id = p.id AND NOT r.mail)::int[] AS own_reminds
 FROM (
     SELECT b.occurrence_id AS id FROM busy b
     WHERE b.person_id = $1 AND lower(b.during) < $2::timestamptz AND b.occurrence_id IS NOT NULL
@@ -833,6 +834,7 @@ type WeekMeetingsRow struct {
 	Answer        string
 	ParticipantID uuid.UUID
 	Unreached     bool
+	OwnReminds    []int32
 }
 
 // What somebody organises or is invited to in a window; a person's own time
@@ -863,6 +865,7 @@ func (q *Queries) WeekMeetings(ctx context.Context, arg WeekMeetingsParams) ([]W
 			&i.Answer,
 			&i.ParticipantID,
 			&i.Unreached,
+			&i.OwnReminds,
 		); err != nil {
 			return nil, err
 		}

@@ -156,15 +156,72 @@ func (q *Queries) CallEvents(ctx context.Context, meetings []uuid.UUID) ([]CallE
 	return items, nil
 }
 
+const carryOwnReminders = `-- name: CarryOwnReminders :exec
+INSERT INTO own_reminder (participant_id, before, mail, set_at)
+SELECT p.id, r.before, r.mail, r.set_at FROM participant q JOIN own_reminder r ON r.participant_id = q.id JOIN participant p ON p.person_id = q.person_id
+WHERE q.meeting_id = $1 AND q.removed_at IS NULL AND p.meeting_id = $2 AND p.removed_at IS NULL ON CONFLICT DO NOTHING
+`
+
+type CarryOwnRemindersParams struct {
+	Was  uuid.UUID
+	Next uuid.UUID
+}
+
+// Those of a series hold for the one that it goes on in.
+func (q *Queries) CarryOwnReminders(ctx context.Context, arg CarryOwnRemindersParams) error {
+	_, err := q.db.Exec(ctx, carryOwnReminders, arg.Was, arg.Next)
+	return err
+}
+
+const dropOwnReminders = `-- name: DropOwnReminders :exec
+DELETE FROM own_reminder r WHERE participant_id = $1
+    AND NOT EXISTS (SELECT FROM (SELECT unnest($2::int[]) AS before, unnest($3::boolean[]) AS mail) t WHERE t.before = r.before AND t.mail = r.mail)
+`
+
+type DropOwnRemindersParams struct {
+	ParticipantID uuid.UUID
+	Before        []int32
+	Mail          []bool
+}
+
+// But for those that stay as they are: when those were set counts.
+func (q *Queries) DropOwnReminders(ctx context.Context, arg DropOwnRemindersParams) error {
+	_, err := q.db.Exec(ctx, dropOwnReminders, arg.ParticipantID, arg.Before, arg.Mail)
+	return err
+}
+
+const insertOwnReminders = `-- name: InsertOwnReminders :exec
+INSERT INTO own_reminder (participant_id, before, mail, set_at)
+SELECT $1, t.before, t.mail, $2 FROM (SELECT unnest($3::int[]) AS before, unnest($4::boolean[]) AS mail) t ON CONFLICT DO NOTHING
+`
+
+type InsertOwnRemindersParams struct {
+	ParticipantID uuid.UUID
+	SetAt         time.Time
+	Before        []int32
+	Mail          []bool
+}
+
+func (q *Queries) InsertOwnReminders(ctx context.Context, arg InsertOwnRemindersParams) error {
+	_, err := q.db.Exec(ctx, insertOwnReminders,
+		arg.ParticipantID,
+		arg.SetAt,
+		arg.Before,
+		arg.Mail,
+	)
+	return err
+}
+
 const insertReminded = `-- name: InsertReminded :execrows
-INSERT INTO reminded (meeting_id, on_day, before, starts) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING
+INSERT INTO reminded (meeting_id, on_day, before, starts, participant_id) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING
 `
 
 type InsertRemindedParams struct {
-	MeetingID uuid.UUID
-	OnDay     time.Time
-	Before    int32
-	Starts    time.Time
+	MeetingID     uuid.UUID
+	OnDay         time.Time
+	Before        int32
+	Starts        time.Time
+	ParticipantID uuid.UUID
 }
 
 func (q *Queries) InsertReminded(ctx context.Context, arg InsertRemindedParams) (int64, error) {
@@ -173,6 +230,7 @@ func (q *Queries) InsertReminded(ctx context.Context, arg InsertRemindedParams) 
 		arg.OnDay,
 		arg.Before,
 		arg.Starts,
+		arg.ParticipantID,
 	)
 	if err != nil {
 		return 0, err
@@ -261,7 +319,7 @@ FROM meeting m CROSS JOIN LATERAL unnest(m.mail_reminds) AS r(before) JOIN occur
 WHERE m.mail_reminds <> '{}' AND m.called_off_at IS NULL AND o.starts > $1::timestamptz AND o.starts <= $2::timestamptz
     AND o.starts - make_interval(mins => r.before) <= $1::timestamptz AND o.starts - make_interval(mins => r.before) > $3::timestamptz
     AND v.stamp <= o.starts - make_interval(mins => r.before)
-    AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = m.id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts)
+    AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = m.id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts AND x.participant_id = '00000000-0000-0000-0000-000000000000')
 ORDER BY o.starts, m.id LIMIT 200
 `
 
@@ -367,6 +425,86 @@ func (q *Queries) OpenLetters(ctx context.Context, arg OpenLettersParams) ([]Ope
 			&i.FromEmail,
 			&i.Answers,
 		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const ownMailRemindersDue = `-- name: OwnMailRemindersDue :many
+SELECT p.meeting_id, o.on_day, o.starts, r.before, p.id AS participant_id
+FROM own_reminder r JOIN participant p ON p.id = r.participant_id JOIN meeting m ON m.id = p.meeting_id JOIN occurrence o ON o.meeting_id = m.id
+WHERE r.mail AND p.removed_at IS NULL AND m.called_off_at IS NULL AND o.starts > $1::timestamptz AND o.starts <= $2::timestamptz
+    AND o.starts - make_interval(mins => r.before) <= $1::timestamptz AND o.starts - make_interval(mins => r.before) > $3::timestamptz
+    AND r.set_at <= o.starts - make_interval(mins => r.before)
+    AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = m.id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts AND x.participant_id = p.id)
+ORDER BY o.starts, m.id, p.id LIMIT 200
+`
+
+type OwnMailRemindersDueParams struct {
+	Now   time.Time
+	Last  time.Time
+	Since time.Time
+}
+
+type OwnMailRemindersDueRow struct {
+	MeetingID     uuid.UUID
+	OnDay         time.Time
+	Starts        time.Time
+	Before        int32
+	ParticipantID uuid.UUID
+}
+
+// The same of what those invited set for themselves: not what they set after that time.
+func (q *Queries) OwnMailRemindersDue(ctx context.Context, arg OwnMailRemindersDueParams) ([]OwnMailRemindersDueRow, error) {
+	rows, err := q.db.Query(ctx, ownMailRemindersDue, arg.Now, arg.Last, arg.Since)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []OwnMailRemindersDueRow
+	for rows.Next() {
+		var i OwnMailRemindersDueRow
+		if err := rows.Scan(
+			&i.MeetingID,
+			&i.OnDay,
+			&i.Starts,
+			&i.Before,
+			&i.ParticipantID,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const ownReminders = `-- name: OwnReminders :many
+SELECT before, mail FROM own_reminder WHERE participant_id = $1 ORDER BY before DESC, mail
+`
+
+type OwnRemindersRow struct {
+	Before int32
+	Mail   bool
+}
+
+func (q *Queries) OwnReminders(ctx context.Context, participantID uuid.UUID) ([]OwnRemindersRow, error) {
+	rows, err := q.db.Query(ctx, ownReminders, participantID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []OwnRemindersRow
+	for rows.Next() {
+		var i OwnRemindersRow
+		if err := rows.Scan(&i.Before, &i.Mail); err != nil {
 			return nil, err
 		}
 		items = append(items, i)

@@ -110,7 +110,8 @@ GROUP BY b.room_id;
 -- leads to it, but for what they declined.
 SELECT m.id, m.version, o.on_day, o.starts, o.ends, v.schema, v.content, m.organiser_id,
     coalesce(nullif(a.answer, ''), p.answer, '')::text AS answer, coalesce(p.id, '00000000-0000-0000-0000-000000000000')::uuid AS participant_id,
-    EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.state = 'failed' AND d.mended_at IS NULL AND d.version = m.version) AS unreached
+    EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.state = 'failed' AND d.mended_at IS NULL AND d.version = m.version) AS unreached,
+    ARRAY(SELECT r.before FROM own_reminder r WHERE r.participant_id = p.id AND NOT r.mail)::int[] AS own_reminds
 FROM (
     SELECT b.occurrence_id AS id FROM busy b
     WHERE b.person_id = @person AND lower(b.during) < @ends::timestamptz AND b.occurrence_id IS NOT NULL

@@ -75,11 +75,39 @@ FROM meeting m CROSS JOIN LATERAL unnest(m.mail_reminds) AS r(before) JOIN occur
 WHERE m.mail_reminds <> '{}' AND m.called_off_at IS NULL AND o.starts > @now::timestamptz AND o.starts <= @last::timestamptz
     AND o.starts - make_interval(mins => r.before) <= @now::timestamptz AND o.starts - make_interval(mins => r.before) > @since::timestamptz
     AND v.stamp <= o.starts - make_interval(mins => r.before)
-    AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = m.id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts)
+    AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = m.id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts AND x.participant_id = '00000000-0000-0000-0000-000000000000')
 ORDER BY o.starts, m.id LIMIT 200;
 
+-- name: OwnMailRemindersDue :many
+-- The same of what those invited set for themselves: not what they set after that time.
+SELECT p.meeting_id, o.on_day, o.starts, r.before, p.id AS participant_id
+FROM own_reminder r JOIN participant p ON p.id = r.participant_id JOIN meeting m ON m.id = p.meeting_id JOIN occurrence o ON o.meeting_id = m.id
+WHERE r.mail AND p.removed_at IS NULL AND m.called_off_at IS NULL AND o.starts > @now::timestamptz AND o.starts <= @last::timestamptz
+    AND o.starts - make_interval(mins => r.before) <= @now::timestamptz AND o.starts - make_interval(mins => r.before) > @since::timestamptz
+    AND r.set_at <= o.starts - make_interval(mins => r.before)
+    AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = m.id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts AND x.participant_id = p.id)
+ORDER BY o.starts, m.id, p.id LIMIT 200;
+
+-- name: OwnReminders :many
+SELECT before, mail FROM own_reminder WHERE participant_id = @participant_id ORDER BY before DESC, mail;
+
+-- name: DropOwnReminders :exec
+-- But for those that stay as they are: when those were set counts.
+DELETE FROM own_reminder r WHERE participant_id = @participant_id
+    AND NOT EXISTS (SELECT FROM (SELECT unnest(@before::int[]) AS before, unnest(@mail::boolean[]) AS mail) t WHERE t.before = r.before AND t.mail = r.mail);
+
+-- name: InsertOwnReminders :exec
+INSERT INTO own_reminder (participant_id, before, mail, set_at)
+SELECT @participant_id, t.before, t.mail, @set_at FROM (SELECT unnest(@before::int[]) AS before, unnest(@mail::boolean[]) AS mail) t ON CONFLICT DO NOTHING;
+
+-- name: CarryOwnReminders :exec
+-- Those of a series hold for the one that it goes on in.
+INSERT INTO own_reminder (participant_id, before, mail, set_at)
+SELECT p.id, r.before, r.mail, r.set_at FROM participant q JOIN own_reminder r ON r.participant_id = q.id JOIN participant p ON p.person_id = q.person_id
+WHERE q.meeting_id = @was AND q.removed_at IS NULL AND p.meeting_id = @next AND p.removed_at IS NULL ON CONFLICT DO NOTHING;
+
 -- name: InsertReminded :execrows
-INSERT INTO reminded (meeting_id, on_day, before, starts) VALUES (@meeting_id, @on_day, @before, @starts) ON CONFLICT DO NOTHING;
+INSERT INTO reminded (meeting_id, on_day, before, starts, participant_id) VALUES (@meeting_id, @on_day, @before, @starts, @participant_id) ON CONFLICT DO NOTHING;
 
 -- name: SweepReminded :exec
 DELETE FROM reminded WHERE starts < @before::timestamptz;

@@ -23,6 +23,7 @@ type Tx interface {
 	KeepTx
 	letterTx
 	meetingTx
+	ownRemindersTx
 	proposeTx
 	refreshTx
 	rollTx

@@ -19,6 +19,7 @@ type KeepTx interface {
 	AddInvited(ctx context.Context, all []schedule.Invited) error
 	AddMeeting(ctx context.Context, r schedule.Record) error
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
+	CarryOwnReminders(ctx context.Context, was, next uuid.UUID) error
 	DropAnswersOn(ctx context.Context, meetingID uuid.UUID) error
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	QueueCallChange(ctx context.Context, c schedule.CallChange) error
@@ -43,6 +44,9 @@ func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID
 		return id, err
 	}
 	if err := tx.AddInvited(ctx, invited); err != nil {
+		return id, err
+	}
+	if err := tx.CarryOwnReminders(ctx, st.Before.ID, id); err != nil {
 		return id, err
 	}
 	if err := tx.SetAnswersOn(ctx, answers); err != nil {

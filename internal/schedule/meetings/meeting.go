@@ -24,6 +24,7 @@ type meetingTx interface {
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	ProposalsOf(ctx context.Context, participant uuid.UUID) ([]schedule.Proposal, error)
 	OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.UUID, now time.Time) ([]schedule.OwnClash, error)
+	OwnReminders(ctx context.Context, participant uuid.UUID) ([]meeting.Reminder, error)
 	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
 	KeepRoom(ctx context.Context, meetingID uuid.UUID, on when.Day, now time.Time) error
 	KeptRooms(ctx context.Context, meetingID uuid.UUID) ([]when.Day, error)
@@ -55,8 +56,10 @@ type Detail struct {
 	Proposed *schedule.Proposal
 	// Clashes is what the reader has themselves at dates to come, when they are invited.
 	Clashes []schedule.OwnClash
-	Zone    when.Zone // the reader's
-	Room    RoomState
+	// Reminders are those that the reader, who is invited, set for themselves.
+	Reminders []meeting.Reminder
+	Zone      when.Zone // the reader's
+	Room      RoomState
 }
 
 // AnswersOf are what one of those invited answered to single dates.
@@ -101,6 +104,9 @@ func (s *Deeds) Meeting(ctx context.Context, who schedule.Actor, id uuid.UUID) (
 		}
 		d.Zone = reader.Hours.Zone
 		if d.Proposed, err = proposed(ctx, tx, d.Me.ID); err != nil {
+			return err
+		}
+		if d.Reminders, err = tx.OwnReminders(ctx, d.Me.ID); err != nil {
 			return err
 		}
 		d.Clashes, err = tx.OwnClashes(ctx, who.For, []uuid.UUID{id}, s.Now())

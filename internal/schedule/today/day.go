@@ -48,7 +48,9 @@ func (i Item) Reminders() (at []when.Instant) {
 	case i.Outside != nil || i.Meeting == nil || i.Meeting.Answer == meeting.Declined:
 		return nil
 	}
-	for _, before := range i.Meeting.Content.RemindsAt(i.Meeting.Answer == "") {
+	all := append(i.Meeting.Content.RemindsAt(i.Meeting.Answer == ""), i.Meeting.Reminds...)
+	slices.Sort(all)
+	for _, before := range slices.Backward(slices.Compact(all)) {
 		at = append(at, i.Span.Start.Add(-time.Duration(before)*time.Minute))
 	}
 	return at

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -21,6 +22,7 @@ type remindTx interface {
 	KeepReminded(ctx context.Context, d schedule.DueReminder) (first bool, err error)
 	MailRemindersDue(ctx context.Context, now time.Time) ([]schedule.DueReminder, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	OwnReminders(ctx context.Context, participant uuid.UUID) ([]meeting.Reminder, error)
 	QueueReminder(ctx context.Context, r schedule.ReminderMail, in time.Duration) error
 	SweepReminded(ctx context.Context, before time.Time) error
 }
@@ -56,15 +58,20 @@ func (s *Deeds) remind(ctx context.Context, tx remindTx, d schedule.DueReminder)
 		return err
 	}
 	mail := func(participant uuid.UUID, zone string) error {
-		r := schedule.ReminderMail{MeetingID: d.MeetingID, Participant: participant, On: d.On, Start: d.Start, Before: d.Before}
+		r := schedule.ReminderMail{MeetingID: d.MeetingID, Participant: participant, On: d.On, Start: d.Start, Before: d.Before, Own: d.Participant != uuid.Nil}
 		return tx.QueueReminder(ctx, r, loose.RemindIn(d.Start, when.At(s.Now()), zoneOr(zone, record.Content.StartIn().Zone)))
 	}
-	if err := mail(uuid.Nil, record.Content.Organiser.Zone); err != nil || !record.Content.MailTo(d.Before) {
-		return err
+	everybody := record.Content.MailTo(d.Before)
+	if d.Participant == uuid.Nil {
+		if err := mail(uuid.Nil, record.Content.Organiser.Zone); err != nil || !everybody {
+			return err
+		}
+	} else if everybody {
+		return nil // they get that of the meeting
 	}
 	coming, err := comingTo(ctx, tx, record, d.On)
 	for _, i := range coming {
-		if err == nil {
+		if err == nil && (d.Participant == uuid.Nil || d.Participant == i.ID) {
 			err = mail(i.ID, i.Zone)
 		}
 	}
@@ -120,6 +127,13 @@ func (s *Deeds) SendReminder(ctx context.Context, r schedule.ReminderMail) error
 			return nil
 		}
 		coming, err := comingTo(ctx, tx, record, r.On)
+		if err == nil && r.Own {
+			var own []meeting.Reminder
+			if own, err = tx.OwnReminders(ctx, r.Participant); !slices.Contains(own, meeting.Reminder{Before: r.Before, Own: true, Mail: true}) {
+				coming = nil
+			}
+			letter.Wished = true
+		}
 		if err != nil {
 			return err
 		}

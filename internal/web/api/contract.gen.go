@@ -2602,14 +2602,17 @@ type Meeting struct {
 	Participants []Participant `json:"participants"`
 	Private      bool          `json:"private"`
 	Proposed     *OwnProposal  `json:"proposed,omitempty"`
-	Room         *MeetingRoom  `json:"room,omitempty"`
-	Sequence     int           `json:"sequence"`
-	Series       *Series       `json:"series,omitempty"`
-	Start        time.Time     `json:"start"`
-	Text         string        `json:"text"`
-	Title        string        `json:"title"`
-	Version      int           `json:"version"`
-	Zone         string        `json:"zone"`
+
+	// Reminders What the reader, who is invited, set for themselves, the earliest first.
+	Reminders *[]OwnReminder `json:"reminders,omitempty"`
+	Room      *MeetingRoom   `json:"room,omitempty"`
+	Sequence  int            `json:"sequence"`
+	Series    *Series        `json:"series,omitempty"`
+	Start     time.Time      `json:"start"`
+	Text      string         `json:"text"`
+	Title     string         `json:"title"`
+	Version   int            `json:"version"`
+	Zone      string         `json:"zone"`
 }
 
 // MeetingRoom defines model for MeetingRoom.
@@ -2845,6 +2848,20 @@ type OwnProposal struct {
 
 // OwnProposalState defines model for OwnProposal.State.
 type OwnProposalState string
+
+// OwnReminder defines model for OwnReminder.
+type OwnReminder struct {
+	// Before In minutes before the start.
+	Before int `json:"before"`
+
+	// Mail By mail, otherwise inside.
+	Mail bool `json:"mail"`
+}
+
+// OwnReminders defines model for OwnReminders.
+type OwnReminders struct {
+	Reminders []OwnReminder `json:"reminders"`
+}
 
 // Participant defines model for Participant.
 type Participant struct {
@@ -4463,6 +4480,9 @@ type DecideProposalJSONRequestBody = DecideProposal
 // ProposeTimeJSONRequestBody defines body for ProposeTime for application/json ContentType.
 type ProposeTimeJSONRequestBody = ProposeTime
 
+// RemindMeJSONRequestBody defines body for RemindMe for application/json ContentType.
+type RemindMeJSONRequestBody = OwnReminders
+
 // DecideRoomJSONRequestBody defines body for DecideRoom for application/json ContentType.
 type DecideRoomJSONRequestBody = RoomNeeded
 
@@ -4735,6 +4755,9 @@ type ServerInterface interface {
 
 	// (POST /api/meetings/{id}/propose)
 	ProposeTime(c fiber.Ctx, id ID) error
+
+	// (PUT /api/meetings/{id}/reminders)
+	RemindMe(c fiber.Ctx, id ID) error
 
 	// (POST /api/meetings/{id}/room)
 	DecideRoom(c fiber.Ctx, id ID) error
@@ -6944,6 +6967,35 @@ func (siw *ServerInterfaceWrapper) ProposeTime(c fiber.Ctx) error {
 
 	handler := func(c fiber.Ctx) error {
 		return siw.Handler.ProposeTime(c, id)
+	}
+
+	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
+		m := siw.HandlerMiddlewares[i]
+		next := handler
+		handler = func(c fiber.Ctx) error {
+			return m(c, next)
+		}
+	}
+
+	return handler(c)
+}
+
+// RemindMe operation middleware
+func (siw *ServerInterfaceWrapper) RemindMe(c fiber.Ctx) error {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Params("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid"})
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, fmt.Errorf("Invalid format for parameter id: %w", err).Error())
+	}
+
+	handler := func(c fiber.Ctx) error {
+		return siw.Handler.RemindMe(c, id)
 	}
 
 	for i := len(siw.HandlerMiddlewares) - 1; i >= 0; i-- {
@@ -9491,6 +9543,8 @@ func RegisterHandlersWithOptions(router fiber.Router, si ServerInterface, option
 
 	router.Post(options.BaseURL+"/api/meetings/:id/bring", wrapper.Bring)
 
+	router.Put(options.BaseURL+"/api/meetings/:id/reminders", wrapper.RemindMe)
+
 	router.Delete(options.BaseURL+"/api/meetings/:id/address", wrapper.WithdrawAddress)
 
 	router.Put(options.BaseURL+"/api/meetings/:id/address", wrapper.GiveAddress)
@@ -11520,6 +11574,35 @@ type ProposeTimedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ProposeTimedefaultApplicationProblemPlusJSONResponse) VisitProposeTimeResponse(ctx fiber.Ctx) error {
+	ctx.Response().Header.Set("Content-Type", "application/problem+json")
+	ctx.Status(response.StatusCode)
+
+	return ctx.JSON(&response.Body)
+}
+
+type RemindMeRequestObject struct {
+	ID   ID `json:"id"`
+	Body *RemindMeJSONRequestBody
+}
+
+type RemindMeResponseObject interface {
+	VisitRemindMeResponse(ctx fiber.Ctx) error
+}
+
+type RemindMe204Response struct {
+}
+
+func (response RemindMe204Response) VisitRemindMeResponse(ctx fiber.Ctx) error {
+	ctx.Status(204)
+	return nil
+}
+
+type RemindMedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemindMedefaultApplicationProblemPlusJSONResponse) VisitRemindMeResponse(ctx fiber.Ctx) error {
 	ctx.Response().Header.Set("Content-Type", "application/problem+json")
 	ctx.Status(response.StatusCode)
 
@@ -13879,6 +13962,9 @@ type StrictServerInterface interface {
 	// (POST /api/meetings/{id}/propose)
 	ProposeTime(ctx context.Context, request ProposeTimeRequestObject) (ProposeTimeResponseObject, error)
 
+	// (PUT /api/meetings/{id}/reminders)
+	RemindMe(ctx context.Context, request RemindMeRequestObject) (RemindMeResponseObject, error)
+
 	// (POST /api/meetings/{id}/room)
 	DecideRoom(ctx context.Context, request DecideRoomRequestObject) (DecideRoomResponseObject, error)
 
@@ -16176,6 +16262,47 @@ func (sh *strictHandler) ProposeTime(ctx fiber.Ctx, id ID) error {
 		return err
 	} else if validResponse, ok := response.(ProposeTimeResponseObject); ok {
 		if err := validResponse.VisitProposeTimeResponse(ctx); err != nil {
+			return err
+		}
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RemindMe operation middleware
+func (sh *strictHandler) RemindMe(ctx fiber.Ctx, id ID) error {
+	var request RemindMeRequestObject
+
+	request.ID = id
+
+	var body RemindMeJSONRequestBody
+	var err error
+	// The validation middleware stores the value a kin-openapi validator
+	// validated in the Fiber context. Bind that value, matching member
+	// names exactly, so the handler receives what was validated instead
+	// of a second, case-insensitive decode.
+	if v := ctx.Locals(validatedBodyLocalsKey); v == nil || runtime.BindJSONValue(v, &body) != nil {
+		err = ctx.Bind().Body(&body)
+	}
+	if err != nil {
+		return fiber.NewError(fiber.StatusBadRequest, err.Error())
+	}
+	request.Body = &body
+
+	handler := func(ctx fiber.Ctx, request interface{}) (interface{}, error) {
+		return sh.ssi.RemindMe(ctx.Context(), request.(RemindMeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemindMe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RemindMeResponseObject); ok {
+		if err := validResponse.VisitRemindMeResponse(ctx); err != nil {
 			return err
 		}
 	} else if response != nil {
@@ -18498,391 +18625,394 @@ func (sh *strictHandler) WeekFile(ctx fiber.Ctx, params WeekFileParams) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rkhw3ki74KrDaNesZ22SxqkhJ3VU/1oqk2OKIFHlYpaGdndEPZAYyM7oigVQAWalsmczOO5w3PE+y",
-	"BncAgYhwxCUvJLtn5sc0RUZG4OJw+OXzz38/m6nVWkkhjT67/v1szUu+EkaU8F+3s5lYm7dcLjZ8Iezf",
-	"ZELPynxtciXPrs8+LblhudGsFDwTJfyPZv/y8fVL9pfLy4sJu7w6/+b8+b+en03OcvuDJTx3NjmTfCXO",
-	"rt0HnoQvTM70bClW3H5qxX97K+TCLM+uLy8uLiZnZre2v9GmzOXi7I8/JmdvMvsgvHnNzbJ6b56dTc5K",
+	"7L1tcxw3ki76VxC8N2J247YokpLtGfLDDUqyxlpLlo5Ir+LcXX9Ad6G7a1gNtAtotnscjjj/4fzD80tu",
+	"IBNAoaoS9dIvkmZ258NYEotVeEkk8uXJJ38/m6nVWkkhjT67/v1szUu+EkaU8Lfb2UyszVsuFxu+EPZf",
+	"MqFnZb42uZJn12efltyw3GhWCp6JEv6j2b98fP2S/eXy8mLCLq/Ovzl//q/nZ5Oz3P7CEp47m5xJvhJn",
+	"1+4DT8IXJmd6thQrbj+14r+9FXJhlmfXlxcXF5Mzs1vb39GmzOXi7I8/JmdvMvsgvHnNzbJ6b56dTc5K",
 	"8esmL0V2dm3KjYhfPVflipuz67PNBp4k3jx/x81s2Z7y/VKwR1HqXElmloJty9wIlms25VpkTMnkXN/M",
-	"n+A7u0a24r/lq83q7Prqwv/f5GyVS/zLahFyacRClDDWt/kqN2Ehft2Icld9tYB/jD+RiTnfFMZ+YlL7",
-	"XvShS/JD7+dzLZJfUviv5KfiL10Om9WHUj3mdgHpHV77f+5ZTS9Cz0kBulcPQia+YODfBr7+khLQP+yP",
-	"9VpJLeA4fSjVtBAr+8eZkkZIWEu+Xhf5jFv5errGJ/6fv2kFw6q+9X+XYn52ffZ/Pa3O61P8V/3Uvxe+",
-	"SJzQrZCGbUslFxPGZca29i+NYplyZ/X5N9/96zksiHslHP4se8kLITMOe7Au1VqUJsep8CwrhdatRSaW",
-	"YXI2/fZ5+yDdsnleCJZLODnfPrfnJl7Q5176W6+bqY3TVu6fpkoVgkv7b7h3g5RHta//4V/5S3hOTf8m",
-	"Zsa+8TbLYlGsLwPxuWf9X4Nfkd+SeoufEdKejP84k0parchBT4oM1mg3tX+ViVmRS5FFL6qWCF/00s6K",
-	"2LvwlS6hcmPx6x0td3xK42m59/ofpCf4Rj7mhqMcpAfnl2Ds3GdqtXJHqyEFlDDhGOqi+V4KlnEjJmy6",
-	"g+tNbSVT8obxomDbpZAsN1blF2JumNoYK7rhSrE/fGLylTgjvuZujn01fWK1cb7V29Mr/14eQxzC+iZW",
-	"s1v6lVWqrdGTY9YPIns/bw95VnC9xD/mRqw0ORb3F7ws+c7+90oIk8sF2gw9FsDkTJULLnONC9P6Vy1+",
-	"3Qg5E9SpmJxpw0tDiNUcLAYpfjMgXsPFxuSmEORAtqrMNGWlbNjVt+wn9ThhlxfXFxfs//yv/23/9Pyb",
-	"sz7tVK2T/3C8Gv6TfpbRWkzCviQ386NSq/Z2Tnfk3OySaHqFM75Lru88L3W1wK235sP2P5faCJ61v2Kn",
-	"oJmxVygvBZsVgpf2uxKuVq4fmFRTle3ADvTC2XWy7As/ijklsgVfa6FvCVn6STE8QmwjTV7gAHLNOJNq",
-	"uFythVoXCSEuxVpwQ8iWeBTljr1TMuM79/WrK/ZaTMsNB3uw9ZnS7Tr5DwPPY8cRWAo5QBiuWXUo2NXF",
-	"1bcTdvldOBl/ub64oD67XdKyuc3NUm2IjXllhZYp/LoWZS6csGSKuR/BP9mpR/KZ0vLoyOAyuYWsTuXU",
-	"rrbbQ7cOOOJIcvwxqoZcyTaeI/KwmtvKwGtcF0Xxiu9o64vrB0Jg3lQO4oxLOCJzVTIuWR4MgWgpovfN",
-	"eFHYG2BOf27Gy6zvdL20z/wxOROyLmed52KpNpoWtiLpC9/bTdYbay5EHvFUaDNhnL14+YE9/44Zvjgf",
-	"f9skj+IPamtNEffvE2tMg3Y+7zqFXav1DnU/qOnOi8xOMVxkE2sUlSIayoirTfxGmxLpA/93axP3mhm4",
-	"h9VhgQ9Vt5aVB/eq+vVWyZyT52jT6aNi+Gz5NpcPtCGJqkDDZVQ/SevIrWj5RqXQS1bk8sH+uhQN7+gZ",
-	"actqw2Vm/0y80P8bvLO2PUmN63aGcCi1Wgl7xzFRaGE9SyMYnzrVlttjXhSNEV99e3X5/Dlle7RW9IX9",
-	"J0LziBXPiwHe1uQQt2ziPkNt9YuN3t3n+OrG0MZol4ccn/YOznSjd5FzUwj+KEjPJhzHId9pTK4u9zAE",
-	"aore43+dF8Q0SUf+Hq7ZfVz5xhDt2xNjKtwdUB/OvESNlriBubt/wY1Dwcz4Tttxwg28KcQNxvCWqhDM",
-	"2b0pB69X6Ixqj+WtewFTJROrtdnhzVcUaBPM1GrYybZafZBD21hS+F3Hmn4/n9u/aK1sML3b982Kyx1o",
-	"fY32L6hLpubzSbzmlGkzOVuKIkttmMFIVSmYfcrqqx3j9q/Fzn6INhAKp3Yb4RJr6mQl30pU+DtNHqeV",
-	"Ksl73I7BTs3+ux2WhLFdxxbdkmsmFRMyo8dlVYmmlKdiS8FLEM/c1FyEXv/V3t+60x+ZCitQ6JKMezec",
-	"ANLLsDsdjoJRQWSbcyZ0KRid8OLKCIU1d4Lgp+S2MSmm60SkaOoM8OHT9PdCd9wi2sf4iu68bntvU224",
-	"EbGo6nwhRfYGRDRfSPiDt1nCmymx3ZQF7ZLwUvqLs76Nr1WJMV/UakYpple8KKJoMFzkuUZjg3H0UezF",
-	"MkaO6PsU9ykan18MWPbUrhP3f6ZUb5jqlVLly6XKZ0KDF+9HPsgTj6SNEJ4113qmMnEHCoUQl6brBp9s",
-	"/o6eb5lRNtvfVC6ZdXKsIoycCi2EduqjERdbckNf0Jqv4IJWUlgLkA6NQNy2zDs1f3iGmaXSqCjVnFb3",
-	"fsMICxIuYJyN1aVGMfHbWswMOa45J17zYakk3vPKCm01sMGBF7vs8BZqt+eqKNRW06tpLz17WrTJ7VWu",
-	"2FSwFc/EjT1hVkNqFzkWxZy+IBZKZT9Lg/Zsc30EGihg/Wuj1tp6dQ+5XAx3q5aC057Ap0oP4NV9PsRE",
-	"BXckVkyTs0X+KCSpoCDl+C6Xm2T4zkogsbS3YBeBJwkiofluwqYbA0bTGvZ71Oa+zem99ddA4+uaYSwF",
-	"t9fugFf/N7Hxhvui5nUviFxGKboltzoFf9JOgHcTsBWtOg7xq+NItNyspombzKuo1D8akdEHwfqIaHvk",
-	"hm05aihm7fIJLJadQnCuySVKO8H2/Q9i59fJP0i+RQvzauDtAI8vVWl+TtyjtN+Lx77MrFzCijAud1vv",
-	"mqcu6fo7vgchwliJksXOyTQr7KLl8rzXiYNjWR3uib9i7deiWVXayx81J4qoSkMsBK6L1IUEh6d1Bxd8",
-	"KuhlK8gICKgbztal0Jop8KvUWkg6QvXIi00ixkvF+98YZ7GEE2mcbh5goOJE/DdTi4CHqb0Kbq5tac5l",
-	"KkZd9iRwehw5eEGVfElbzEsuF+JIifuuTDtoRHJTZtbWmPLZA2pNtDJRSWhW5oulSTtNA3P3iWm78CUx",
-	"68SJBu8mcltxmCBG8ELNpmKRS8bNTZW7szbUvkEC8ZtxsSLCRsMhLJSAozIVOyUzsPuSfqaTTiISDTPj",
-	"hR1rrtlKcJlY9USM95ObIPyzdXa3Q42P9PZ84Fr7SEbDcN2UJZ2zp8xBMEb2AHm4j/g3kMenULOHuzWX",
-	"dAy1FGa2RIHJ+M7FldjM/uia/eX64sJeD5dX188uUF6EzCDnMRXs6vn1xUXbZHfSUJtKV+iv+8GOoB85",
-	"W/UoUhY6iOFUzDEIIthKaM0Xld0CR0ELMAfb0+IFcf/dKwbJQ58ejcPDSXiGGO6+2dm8R+NnxX97g7+5",
-	"it4bbCG9wTVoqy80vdcFn/nQfV7q2P6TSjZjdkOEz39xAkuDE0tuyXvq0hke/k6BApSdzgq1wqD1b8wB",
-	"R+DfT43eZQZbsvDRx67avsA8N8M99Ds8gXSuXIrhL3rLaSM5BNkGp+5Tb9LplB040s7XsP6zdXVyQ/vQ",
-	"plSbaTFiZvf4AzLKl8tMbXvXeE2YS+6nfpmr0F3YXD9jt6PRyBOC8oPalCNiM0ExN053e5qv+O5/bISm",
-	"o4YOOdJ/Ubf0cuK5Xzf52uOhwkx6f1bN4JuLHqhS21DwmYqpsP8fLZXsJiDV7LXMMqu+pTLoVg6yTSo0",
-	"yKAdeVXyufkgSq0ae/KM0rgV1KM/jZkbMfRR2nh5q2a8mIQYplsoLYxxAY9+Fcql+ViHrUQ2k89Aj8sv",
-	"WtELKed6Pi6AOALUIwwgFrGwNuSRErM8E2+FMRRStUL5EXf9uuAeOgCm4jkMbF/45Uaa1yrh0K95afJZ",
-	"vubSsC0GEBHGBLb0TWxSbzEOlusk1DKN3XrMDVmuoFZV1MbaLpo5LIz9Bv4sc/nBvEQrIOFLJpb/Q6nW",
-	"SvOivQEr9Si6j7N9wkXgbzCouc21gGMNUpxr9iDWCTO+Ol8Nq1VieNT+O9gvuZkE7wW+OGhJvdnesii2",
-	"S8XWMGmRTfyeidaAxyYuYbVoKY8G0FLu9X9sfrT/hEa/7/n4ayxsICIDxC6/LtWKXd6wiwook6N2VnMq",
-	"JB/d/3QIEU7tiu/Ykj9a9SZk5eINT4dpIU0DxZpYGJhW9AM3riFrRCRyxmVlWovel3fCt5Jjy/WMl9nd",
-	"UghyXFl9VL2nIr7FL/pGlSXHtE6XGkmxFdp458taiqAR13Dt3mAUsRZkTSeHuBkOUbE2hcRAn78Hcqnz",
-	"TMBRrsFjIryuMJxKaDifCq8X5z2iUrJvhHj3EoFsW27vH5klshIDobvN5IW7DiZnm3WGeccZLwo1n6dA",
-	"NgtBYAqW3I4L6oEKvoM/ZaLIH0UJf9YikQ0Jid8GNGwt5HV0GS3VpshYodQDg2j6jVuI6zjx5yLssyXe",
-	"Utzp9i3fxTf2rxuxgTGFIas1QEPnPC/wIodXE8Ol0Kcu6OxFosre4kqFfZ+cJaLJXsJfBfloCOaC5zIR",
-	"SYTQiVU7TMkZQjLo+088+hJGKqfEUbaWgpcZgb3oUj8/8PVayNaBv6SM3IV1O1J5haUo1sQA7zCEgugS",
-	"vnJn3P3ZRWthIezv6bk/SLWVg/Xpj/ZpD++lHGl3hXX6iEIan10bV1eheZ6NUhGifEwmfcrHREKLzuG8",
-	"MQC9wizebMkBmVuAwWyVkJLiT+hBWRXnYz7+xg6H0N3c3lq0vnxDLIeh1ncpcKXh1jCFU6EN2Gu5jE10",
-	"D9sQsECm3FnxgcdBRnR/Hsld51SlB8LHYZfCCofT5UUtZJCCwE/cKfZi3qUH3uFl1lYEUVRuKE44GWWD",
-	"58lRuDxh49NrwR90rewMw3T+XtVpRGb9ZxLCmzVQ8S+kg5nXf4hVI35NXWiFVtHknDzqpTU1tZUf2vnd",
-	"OAMQ5j7CdAwTHwEy4/m4nzRjUBwDS268YRCT2hTJPS/53HSVMrT0hOEPQjtgaMZ3+roK9IOCgk/DORQy",
-	"gyDexQT+6DKSGd8xPreKBfKTXCfcNr4mAxj34Bp7FZMp0DhaCGYvf9SM9PumJYn6qL/POg7wIL5JJ4ov",
-	"fHKgN+ZeK9YaHjt6Zc2I5qVK3KpUioTMC+UFhSp5bf8abYAF1uCAebV1CUmr6tyVs4Ld4w9CAoTB1UlH",
-	"ANRBcwPodG1a3xKTmpdCkJIH8G8PRfmTc/0DpJOAwCq5eGd9P9qBKGDJ7A2yQkQOszvGuIcUgaT65Gzw",
-	"IRvF+n2lqZNkdKMpdvY5a+kbxThOzZpmy3y2dGVzTAqRCThH043eJTLF6m09A1/7t3TcTqpPDrvXiBfm",
-	"8gFw4faaRyMElgTM8SJ/ENbEtg/AsAEexN2x9+kgKvT7zUVP7JcSjJNGYddl/ujcESKEJFa5zF5Ayq9W",
-	"oXzZkoEnlw1If61w0L7GMYjU1/mFsB4frm1z3TrzLO6V/bF/rD8atGgf8dFUbJrWMXqm1mLQ6+/gyWTq",
-	"9qKj4qY/bhVZlv3yZv8iGydQ9/CT2mo/p+SJCIRf9ofZhpRkeUltiCUVKncnPqgFfxklLYFX3KTIbJQk",
-	"QCFL7gD74B2EZHAuigyLIOCisFphyR/FkBx/omypQ3VRPAX3ztCICloGJTccbr4riDw88zIuBwLF/4gH",
-	"r297czeTm+d0Xbs2qVSbxdK82NHr5D1pNYeQtXu6SogvBq1coi4G7zkKRwSmQ7gBjbqBC8NXAQ1WgKiw",
-	"uFyI/uRhJgqx4EZkr8nyKGIxMBOCBpDPfVg3OOQ/+rOgg7EJ6QJaV7GN/rh2YZDVhHFdq5+9QTA8JBes",
-	"MzoAinV1QI3g5AwNkkR9CAjjoCPTOAjhl5N63WH4Xq8WQ3FIFsXtVa/2/d41ao3pwSjgG+nxh6u6hVAU",
+	"n+A7u0a24r/lq83q7Prqwv9vcrbKJf5jtQi5NGIhShjr23yVm7AQv25Euau+WsAP409kYs43hbGfmNS+",
+	"F33okvzQ+/lci+SXFP6U/FT8pcths/pQqsfcLiC9w2v/457V9CL0nBSge/UgZOILBn428PWXlID+YX9Z",
+	"r5XUAo7Th1JNC7Gyf5wpaYSEteTrdZHPuJWvp2t84v/5m1YwrOpb/3cp5mfXZ//X0+q8PsWf6qf+vfBF",
+	"4oRuhTRsWyq5mDAuM7a1/2gUy5Q7q8+/+e5fz2FB3Cvh8GfZS14ImXHYg3Wp1qI0OU6FZ1kptG4tMrEM",
+	"k7Ppt8/bB+mWzfNCsFzCyfn2uT038YI+99Lfet1MbZy2cj+aKlUILu3PcO8GKY9qX//Dv/KX8Jya/k3M",
+	"jH3jbZbFolhfBuJzz/q/Br9FfkvqLX5GSHsy/uNMKmm1Igc9KTJYo93U/lMmZkUuRRa9qFoifNFLOyti",
+	"78JXuoTKjcWvd7Tc8SmNp+Xe638hPcE38jE3HOUgPTi/BGPnPlOrlTtaDSmghAnHUBfN91KwjBsxYdMd",
+	"XG9qK5mSN4wXBdsuhWS5sSq/EHPD1MZY0Q1Xiv3FJyZfiTPia+7m2FfTJ1Yb51u9Pb3y7+UxxCGsb2I1",
+	"u6VfWaXaGj05Zv0gsvfz9pBnBddL/GNuxEqTY3H/wMuS7+zfV0KYXC7QZuixACZnqlxwmWtcmNZPtfh1",
+	"I+RMUKdicqYNLw0hVnOwGKT4zYB4DRcbk5tCkAPZqjLTlJWyYVffsp/U44RdXlxfXLD/87/+t/3T82/O",
+	"+rRTtU7+w/Fq+E/6WUZrMQn7ktzMj0qt2ts53ZFzs0ui6RXO+C65vvO81NUCt96aD9v/XGojeNb+ip2C",
+	"ZsZeobwUbFYIXtrvSrhauX5gUk1VtgM70Atn18myL/wo5pTIFnythb4lZOknxfAIsY00eYEDyDXjTKrh",
+	"crUWal0khLgUa8ENIVviUZQ79k7JjO/c16+u2GsxLTcc7MHWZ0q36+QPBp7HjiOwFHKAMFyz6lCwq4ur",
+	"byfs8rtwMv5yfXFBfXa7pGVzm5ul2hAb88oKLVP4dS3KXDhhyRRzvwQ/slOP5DOl5dGRwWVyC1mdyqld",
+	"bbeHbh1wxJHk+GNUDbmSbTxH5GE1t5WB17guiuIV39HWF9cPhMC8qRzEGZdwROaqZFyyPBgC0VJE75vx",
+	"orA3wJz+3IyXWd/pemmf+WNyJmRdzjrPxVJtNC1sRdIXvrebrDfWXIg84qnQZsI4e/HyA3v+HTN8cT7+",
+	"tkkexR/U1poi7ucTa0yDdj7vOoVdq/UOdT+o6c6LzE4xXGQTaxSVIhrKiKtN/EabEukD/3drE/eaGbiH",
+	"1WGBD1W3lpUH96r69VbJnJPnaNPpo2L4bPk2lw+0IYmqQMNlVD9J68itaPlGpdBLVuTywf52KRre0TPS",
+	"ltWGy8z+mXih/xm8s7Y9SY3rdoZwKLVaCXvHMVFoYT1LIxifOtWW22NeFI0RX317dfn8OWV7tFb0hf0R",
+	"oXnEiufFAG9rcohbNnGfobb6xUbv7nN8dWNoY7TLQ45PewdnutG7yLkpBH8UpGcTjuOQ7zQmV5d7GAI1",
+	"Re/xv84LYpqkI38P1+w+rnxjiPbtiTEV7g6oD2deokZL3MDc3b/gxqFgZnyn7TjhBt4U4gZjeEtVCObs",
+	"3pSD1yt0RrXH8ta9gKmSidXa7PDmKwq0CWZqNexkW60+yKFtLCn8Xseafj+f239orWwwvdv3zYrLHWh9",
+	"jfYvqEum5vNJvOaUaTM5W4oiS22YwUhVKZh9yuqrHeP2n8XOfog2EAqndhvhEmvqZCXfSlT4O00ep5Uq",
+	"yXvcjsFOzf7cDkvC2K5ji27JNZOKCZnR47KqRFPKU7Gl4CWIZ25qLkKv/2rvb93pj0yFFSh0Sca9G04A",
+	"6WXYnQ5Hwaggss05E7oUjE54cWWEwpo7QfBTctuYFNN1IlI0dQb48Gn6e6E7bhHtY3xFd163vbepNtyI",
+	"WFR1vpAiewMimi8k/MHbLOHNlNhuyoJ2SXgp/cVZ38bXqsSYL2o1oxTTK14UUTQYLvJco7HBOPoo9mIZ",
+	"I0f0fYr7FI3PLwYse2rXifs/U6o3TPVKqfLlUuUzocGL9yMf5IlH0kYIz5prPVOZuAOFQohL03WDTzZ/",
+	"j55vmVE2299ULpl1cqwijJwKLYR26qMRF1tyQ1/Qmq/gglZSWAuQDo1A3LbMOzV/eIaZpdKoKNWcVvd+",
+	"wwgLEi5gnI3VpUYx8dtazAw5rjknXvNhqSTe88oKbTWwwYEXu+zwFmq356oo1FbTq2kvPXtatMntVa7Y",
+	"VLAVz8SNPWFWQ2oXORbFnL4gFkplP0uD9mxzfQQaKGD9a6PW2np1D7lcDHerloLTnsCnSg/g1X0+xEQF",
+	"dyRWTJOzRf4oJKmgIOX4LpebZPjOSiCxtLdgF4EnCSKh+W7CphsDRtMa9nvU5r7N6b3110Dj65phLAW3",
+	"1+6AV/83sfGG+6LmdS+IXEYpuiW3OgV/0k6AdxOwFa06DvGr40i03KymiZvMq6jUD43I6INgfUS0PXLD",
+	"thw1FLN2+QQWy04hONfkEqWdYPv+B7Hz6+QfJN+ihXk18HaAx5eqND8n7lHa78VjX2ZWLmFFGJe7rXfN",
+	"U5d0/R3fgxBhrETJYudkmhV20XJ53uvEwbGsDvfEX7H2a9GsKu3lj5oTRVSlIRYC10XqQoLD07qDCz4V",
+	"9LIVZAQE1A1n61JozRT4VWotJB2heuTFJhHjpeL9b4yzWMKJNE43DzBQcSL+m6lFwMPUXgU317Y05zIV",
+	"oy57Ejg9jhy8oEq+pC3mJZcLcaTEfVemHTQiuSkza2tM+ewBtSZamagkNCvzxdKknaaBufvEtF34kph1",
+	"4kSDdxO5rThMECN4oWZTscgl4+amyt1ZG2rfIIH4zbhYEWGj4RAWSsBRmYqdkhnYfUk/00knEYmGmfHC",
+	"jjXXbCW4TKx6Isb7yU0Qfmyd3e1Q4yO9PR+41j6S0TBcN2VJ5+wpcxCMkT1AHu4j/g3k8SnU7OFuzSUd",
+	"Qy2FmS1RYDK+c3ElNrO/dM3+cn1xYa+Hy6vrZxcoL0JmkPOYCnb1/Priom2yO2moTaUr9Nf9YEfQj5yt",
+	"ehQpCx3EcCrmGAQRbCW05ovKboGjoAWYg+1p8YK4/+4Vg+ShT4/G4eEkPEMMd9/sbN6j8bPiv73B37mK",
+	"3htsIb3BNWirLzS91wWf+dB9XurY/pNKNmN2Q4TPf3ECS4MTS27Je+rSGR7+ToEClJ3OCrXCoPVvzAFH",
+	"4N9Pjd5lBluy8NHHrtq+wDw3wz30OzyBdK5ciuEvestpIzkE2Qan7lNv0umUHTjSztew/rN1dXJD+9Cm",
+	"VJtpMWJm9/gLZJQvl5na9q7xmjCX3K/6Za5Cd2Fz/YzdjkYjTwjKD2pTjojNBMXcON3tab7iu/+xEZqO",
+	"GjrkSP9F3dLLied+3eRrj4cKM+n9tWoG31z0QJXahoLPVEyF/X+0VLKbgFSz1zLLrPqWyqBbOcg2qdAg",
+	"g3bkVcnn5oMotWrsyTNK41ZQj/40Zm7E0Edp4+WtmvFiEmKYbqG0MMYFPPpVKJfmYx22EtlMPgM9Lr9o",
+	"RS+knOv5uADiCFCPMIBYxMLakEdKzPJMvBXGUEjVCuVH3PXrgnvoAJiK5zCwfeGXG2leq4RDv+alyWf5",
+	"mkvDthhARBgT2NI3sUm9xThYrpNQyzR26zE3ZLmCWlVRG2u7aOawMPYb+GuZyw/mJVoBCV8ysfwfSrVW",
+	"mhftDVipR9F9nO0TLgJ/g0HNba4FHGuQ4lyzB7FOmPHV+WpYrRLDo/bnYL/kZhK8F/jioCX1ZnvLotgu",
+	"FVvDpEU28XsmWgMem7iE1aKlPBpAS7nXf9j8aP8JjX6/5+OvsbCBiAwQu/y6VCt2ecMuKqBMjtpZzamQ",
+	"fHT/0yFEOLUrvmNL/mjVm5CVizc8HaaFNA0Ua2JhYFrRL7hxDVkjIpEzLivTWvS+vBO+lRxbrme8zO6W",
+	"QpDjyuqj6j0V8S1+0TeqLDmmdbrUSIqt0MY7X9ZSBI24hmv3BqOItSBrOjnEzXCIirUpJAb6/D2QS51n",
+	"Ao5yDR4T4XWF4VRCw/lUeL047xGVkn0jxLuXCGTbcnv/yCyRlRgI3W0mL9x1MDnbrDPMO854Uaj5PAWy",
+	"WQgCU7DkdlxQD1TwHfwpE0X+KEr4sxaJbEhI/DagYWshr6PLaKk2RcYKpR4YRNNv3EJcx4k/F2GfLfGW",
+	"4k63b/kuvrF/3YgNjCkMWa0BGjrneYEXObyaGC6FPnVBZy8SVfYWVyrs++QsEU32Ev4qyEdDMBc8l4lI",
+	"IoROrNphSs4QkkHff+LRlzBSOSWOsrUUvMwI7EWX+vmBr9dCtg78JWXkLqzbkcorLEWxJgZ4hyEURJfw",
+	"lTvj7s8uWgsLYX+fnvuDVFs5WJ/+aJ/28F7KkXZXWKePKKTx2bVxdRWa59koFSHKx2TSp3xMJLToHM4b",
+	"A9ArzOLNlhyQuQUYzFYJKSn+hB6UVXE+5uNv7HAI3c3trUXryzfEchhqfZcCVxpuDVM4FdqAvZbL2ET3",
+	"sA0BC2TKnRUfeBxkRPfnkdx1TlV6IHwcdimscDhdXtRCBikI/MSdYi/mXXrgHV5mbUUQReWG4oSTUTZ4",
+	"nhyFyxM2Pr0W/EHXys4wTOfvVZ1GZNZ/TUJ4swYq/oV0MPP6L2LViF9TF1qhVTQ5J496aU1NbeWHdn43",
+	"zgCEuY8wHcPER4DMeD7uV5oxKI6BJTfeMIhJbYrknpd8brpKGVp6wvAHoR0wNOM7fV0F+kFBwafhHAqZ",
+	"QRDvYgJ/dBnJjO8Yn1vFAvlJrhNuG1+TAYx7cI29iskUaBwtBLOXP2pG+n3TkkR91N9nHQd4EN+kE8UX",
+	"PjnQG3OvFWsNjx29smZE81IlblUqRULmhfKCQpW8tv+MNsACa3DAvNq6hKRVde7KWcHu8QchAcLg6qQj",
+	"AOqguQF0ujatb4lJzUshSMkD+LeHovzJuf4B0klAYJVcvLO+H+1AFLBk9gZZISKH2R1j3EOKQFJ9cjb4",
+	"kI1i/b7S1EkyutEUO/uctfSNYhynZk2zZT5burI5JoXIBJyj6UbvEpli9baega/9LB23k+qTw+414oW5",
+	"fABcuL3m0QiBJQFzvMgfhDWx7QMwbIAHcXfsfTqICv1+c9ET+6UE46RR2HWZPzp3hAghiVUusxeQ8qtV",
+	"KF+2ZODJZQPSXysctK9xDCL1dX4hrMeHa9tct848i3tlf+wf648GLdpHfDQVm6Z1jJ6ptRj0+jt4Mpm6",
+	"veiouOmPW0WWZb+82X/IxgnUPfxKbbWfU/JEBMIv+8NsQ0qyvKQ2xJIKlbsTH9SCv4ySlsArblJkNkoS",
+	"oJAld4B98A5CMjgXRYZFEHBRWK2w5I9iSI4/UbbUoboonoJ7Z2hEBS2DkhsON98VRB6eeRmXA4Hif8SD",
+	"17e9uZvJzXO6rl2bVKrNYmle7Oh18p60mkPI2j1dJcQXg1YuUReD9xyFIwLTIdyARt3AheGrgAYrQFRY",
+	"XC5Ef/IwE4VYcCOy12R5FLEYmAlBA8jnPqwbHPIf/VnQwdiEdAGtq9hGf1y7MMhqwriu1c/eIBgekgvW",
+	"GR0Axbo6oEZwcoYGSaI+BIRx0JFpHITwm5N63WH4Xq8WQ3FIFsXtVa/2/d41ao3pwSjgG+nxh6u6hVAU",
 	"ZJXYTrMpGBC+9sAjqJ3e2yf7TnscgfGmcUNY3wG8OsJG7rOQM9LyfL0pIYoDhYmBVCKW4+PNyp7yOOKA",
 	"RCx2Oj5E/AtZC1/k9NjfWk+FeUKD9WZa5DPmHw8UCLn1OWZKzkQpRQLGaHcwQbXGiw1qVsk+fvz57feB",
 	"RIFL629D9gAs9mvElrErmbH7jdAZ3w2BaU3ONokyDLvZSl6zq4ur755cXD25+mYYckCIB7/SqfXyzwzA",
 	"KcPSuL3zY/UCGn0s2icnahN3kJLn786bsk0zyDpjWbOItgaKtTI6V2Uqx5TA2WK+3zp9+Da9FMIwvVRb",
-	"PWhlvw7NxhFA2qve7r3VnQ7xgmEOiRw0JsGpdOHlNS9NOEOwUDtBJPXgd+2vZHw3wRjVBE9JwbV5Zf8S",
-	"HaRzEKTwX1Zgwn+A2ExQAs5R+C+fXHx37l6H9veEbSQEJVpHbJhfk8J7VhC1thDhv9XKTfwKTnyFHJIu",
-	"sn8Tq2mpnnzCX2i+0zchWwYmvkdHGf4A8Qj1GJS6H+K3z3svuRzLWNOx5g1xQQ9PT07OcIl/6TBfKOMe",
-	"ErWkvZJAhqbOPFpVUMBZL4HykBUfOLLqvT/t4AwdP8KQWkzjSb+XRpSgNwlDJy+1Icu4XJmrlY3zIfJp",
-	"D0eXxkCncDfoXYlK/X5RspNxQ5mk6/a/rwo0D8FU2NfsSJI0VYoRta3weGqcu46a7bQHcSRJjy3z5E1g",
-	"7RLDZ2Br2Vf1i3DabPdlzn5U1Kq8FiJLEiuRJWPvcq0dKQXi8LE40kcdB+SGXlsl9X1ZUlmvCrFBBNPJ",
-	"iwVCN/Wr5e9KCn8tnF9NAGk2wcrA83O6njf/jSqvQFvPlw3ijYipe8BGrCC9QlcIWweeemU7+g0vhIAO",
-	"QGegdBdSAK6Kt1Eok+Ll8qrfreAvqYX/RALiKxFIr7u/HmrBsl+GXkn+E/TAKG6XgeCaoUVakzOd/12Q",
-	"mX41M8Lomgs1lAMzeYP9oLas4OXCYevAHnAIeyhJzc0A7U2hX9wph8l03VR2URFYtvfSFkqnCJeUZ7Mr",
-	"hL2dwR6ccWktmKUqsnGwvxQogZq+lz4YGzlvtZFZuu5ueIZ1UqFewJEDjXdNJFqhGCnPZL5YGjBXfr5/",
-	"uRd93CjSpoF7uMqlGBvANYJJwUuhIS3mKu3GUsSlKBbRkksk/sfwSY2TG4gteOGpR3rdiOpMazEDG6xh",
-	"n6zpZGkHHSPHi8QDwZzfQJchjzOlagfghBbVX/NHkSZlJIkXPy2VPUpYcQ3UFGPoF5t+r/1EcmChuuDr",
-	"ZXNuUYJZf7GRPkGKZ3SE9i3xjbmBiSJf44ZiIuR/qDpe84WAiEjwXI7NER1Gl9pKT3JHSBmc5yHUN+7B",
-	"1CfuxKwkAdi6+geeZbldNl58qJdRDEmvxz+JqmT9KJqgMfdVcrgboc1Xer2NJu4+HptqFwf4qGs1YHZG",
-	"QWtI3G1vlwRemurp/48snQ8MHTKq0YA00/mxeGLpNBft1biXjCprxc9SFxHfvfDosPbur/juncPwdNDZ",
-	"DTcya+bKoG3xVUR9P3i/laHKak9a22729mAxdSOg4Snwc9yruh4HPXIHT+5heI3nyN1IKEhI1OAthGMw",
+	"PWhlvw7NxhFA2qve7r3VnQ7xgmEOiRw0JsGpdOHlNS9NOEOwUDtBJPXg99pfyfhugjGqCZ6Sgmvzyv4j",
+	"OkjnIEjhb1Zgwl9AbCYoAeco/JdPLr47d69D+3vCNhKCEq0jNsyvSeE9K4haW4jwZ7VyE7+CE18hh6SL",
+	"7N/EalqqJ5/wNzTf6ZuQLQMT36OjDH+AeIR6DErdD/Hb572XXI5lrOlY84a4oIenJydnuMS/dJgvlHEP",
+	"iVrSXkkgQ1NnHq0qKOCsl0B5yIoPHFn13p92cIaOH2FILabxpN9LI0rQm4Shk5fakGVcrszVysb5EPm0",
+	"h6NLY6BTuBv0rkSlfr8o2cm4oUzSdfvfVwWah2Aq7Gt2JEmaKsWI2lZ4PDXOXUfNdtqDOJKkx5Z58iaw",
+	"donhM7C17Kv6RThttvsyZz8qalVeC5EliZXIkrF3udaOlAJx+Fgc6aOOA3JDr62S+r4sqaxXhdgggunk",
+	"xQKhm/rV8nclhb8Wzq8mgDSbYGXg+Tldz5v/RpVXoK3nywbxRsTUPWAjVpBeoSuErQNPvbId/YYXQkAH",
+	"oDNQugspAFfF2yiUSfFyedXvVvCX1MJ/IgHxlQik191fD7Vg2S9DryT/CXpgFLfLQHDN0CKtyZnO/y7I",
+	"TL+aGWF0zYUayoGZvMF+UFtW8HLhsHVgDziEPZSk5maA9qbQL+6Uw2S6biq7qAgs23tpC6VThEvKs9kV",
+	"wt7OYA/OuLQWzFIV2TjYXwqUQE3fSx+MjZy32sgsXXc3PMM6qVAv4MiBxrsmEq1QjJRnMl8sDZgrP9+/",
+	"3Is+bhRp08A9XOVSjA3gGsGk4KXQkBZzlXZjKeJSFItoySUS/2P4pMbJDcQWvPDUI71uRHWmtZiBDdaw",
+	"T9Z0srSDjpHjReKBYM5voMuQx5lStQNwQovqr/mjSJMyksSLn5bKHiWsuAZqijH0i02/134iObBQXfD1",
+	"sjm3KMGsv9hInyDFMzpC+5b4xtzARJGvcUMxEfI/VB2v+UJARCR4LsfmiA6jS22lJ7kjpAzO8xDqG/dg",
+	"6hN3YlaSAGxd/YBnWW6XjRcf6mUUQ9Lr8a9EVbJ+FE3QmPsqOdyN0OYrvd5GE3cfj021iwN81LUaMDuj",
+	"oDUk7ra3SwIvTfX0/0eWzgeGDhnVaECa6fxYPLF0mov2atxLRpW14mepi4jvXnh0WHv3V3z3zmF4Oujs",
+	"hhuZNXNl0Lb4KqK+X3i/laHKak9a22729mAxdSOg4Snwc9yruh4HPXIHT+5heI3nyN1IKEhI1OAthGMw",
 	"xPC7K7PzbW1coLktBlH3AlKm/XUWErTwcrqu6e8J6goB8YTGBdkflxnD9puyO1GLxPph0nmDVgsS1nsS",
 	"iA+LqqVRdYyTN8wd37ZvF6pZxCVlCFz2GgJdnSEi0aSdT1dgzEDQYVtghSCnABA5NFbqg99y/f2Yi2DL",
-	"9d24UzGUOSfpsleVHQm+mKOOg5vO+MEPqiB4URK5yXpUUCqztP+Va6BOHU4Sl8wG7KAwKbwVwgzuzQMi",
-	"jj9gJjLpoA2N8JLl08neOUAn8IGsK5g5NqTh9+h7sxRlIFH6I4EQKMkSDqVFlQUn6GsjS8mTofReNktu",
-	"f/NWPAq48+ZCZPdJYxz//WcqnIw0Q9bc9RggKLl2ldDsPJ9PwTmcbvTOZWoDW0gnMmBYKZUTDKroyOd4",
-	"hpk58DRlddh9G7fLr+gBGZWS1kgtE+FJIR6GQy09CQbJ1WGWw2lRUD6o9wwjy68uMndH4vTdfPy6+m2q",
-	"gQ0qIXaDnkTnrSaq1Kkd1gpqmH/DyzJ/FNntCN3NjREyE6IXJhfxlfqcpwP10UyqR/KlknjDiopMAwTG",
-	"V5m4KwEQ6qUIae1BUlTtha/MaEEL1WZqRrwGHh8ePE2wZr+fV7RR8aqPcEbQ56XoAyv+8gTDWmfYNfzr",
-	"bUdKB2CUqcYexY5OZsyxq5Cnx5hxxKo0ipLbpb6uxpcKpcHXXqVTft6TassakEd43AXXD9peEkg48yDE",
-	"WpRumHQ8dQ/3pUPHUtHmSn017H9c+rqZ39qzSA1U9jviLwjz3zOZV9rG72O3fvOg89M1XxsVeKHcOM/5",
-	"h2X4XBqkn72OycNxwCJj091wQ/NIiQZHJ59oP9TZ8KIqb3UvSJKPN9XX0N4IYfEgWT0VR1S7dJ+LT0tg",
-	"SNZMqwnAuAOoyUs4nlZQJVwHwDSdXaI05L01XpHr2qQ15MC0kIPM4bnC3ySXX2T3iuJ/d/vRKKCvNaNx",
-	"/RpiRgyPWswTYY38KB0BjyXiG6lFqpjPXQZIAzHf6BSetttEHdgy8GwyJkHc1SGwUs+4hWGSlAD8KMT6",
-	"LuqsUJeBRak268Nav3ZxTn+qiv3tlZcPA6amL86mBYn3aLufUyKVoZe8FNmnpiswgpeGZL/s6OwE7cuC",
-	"QgL9MriREwH1w+2qTSS15/dLkZfpBOcY2mKqGuXqm+dHaxQVKjVcg4sOrE2NbCNN6Tk8NMOjypdAZHIo",
-	"bSdwWLYrqjZ6N9gFDb2xiPsrPc1lnmWC5NqdqaIQfLER9atNLwEBLPISq4cdWQrC8rpppUcV9rj7cJj3",
-	"7VgpW8W2m2mR62V/RuODfxDzrnibFCIRk4W/xhwV1CKDq43J7bBoE49w30ijJ/Z/iwzWb4pu7JjWsyvx",
-	"o+eXaa/TTm26KRJHtFyLSp/sa+NvT3yTtDprU02CQ76tEfxzvBdNAevpyJjsEQEwiqLQ7fYeyd7imegK",
-	"XPbBm/eFInlUc/t2iBA0CXLaIhdYDk8nbzzImVJbD7lcvKp3yOn03Sjkc/1F0YiT65dM0Y/jpUgd5XEc",
-	"R6s8ldtCPRVs07RNOrgh6HB7vLfLF1wnduu1x0O7TLUrau5xuPr6Rq+QdMiPvdkbrG9r9QmOyDikV03Q",
-	"SAbqxGgSx2X4aUgzGr4V5gVVYyJ2bbBMb3cRsUt9g6SU/Sx0TfjxN3I45o27Jmf2rsuAlDW7JrhmJxjV",
-	"aFLfYkGh49baUoSxtcivj8fB+0FTcYmtWXyT5V/IsPNwTzFtPB3ayZyoBM81ku2533TejG0HeS1oGj8g",
-	"bqrvSKIXBVln6ltWuRgjYLtdyadHE2K3ocvn7N+43PByd808qHAkIyo05UtxCGRqZYUFTK1HXuQZs89z",
-	"sykDYGFb5ga6Odldc+R1k9D9k6ax6zhGerNYiHT7pS42ZS3Eyi36MIZfeu2bvDc+CrxURaYnriDbMbq0",
-	"MBtjGlDu6ES0lRw3qTqledVhDdaXNHH3zdXDCkHCvmGgBvmYRLrLhzscy6ZGmwWJ9Lapnn9vc/nwjmwF",
-	"EzeNhqKXRK8/uka90aK11oieNuboQdT2cuIxsjE2B6oQ6J5enhsuMTRvzlk5wp6liaF1tt9MYCPufSYs",
-	"47vk9I+IIrEb+f6Ruh9Xvgx8mHXhBYI6HWMGOXEfJgerlBYOl5MMsNAE4v6mMHEIglzSERdz1TUcFOb+",
-	"N2pHJVvmaCfffJnr0hkLKaRIpbCBlS/00peuc1O4AYaTZSm1+ijmlBw5s7CXMTliVDIfkW/Y4eZiuP7k",
-	"bFZwaAu5kZkot5BVCShO+7e+QlznBSbPAo1BI/wbea1o76U6X9hb1dH5kjZFv282ypNTMtESMdy7A1+0",
-	"dojV1MQwmOWOiF/DQRNKtIV+aZfeHix5DMGhWXs/+XIaa/UYQWsDuCZS08ZKNph3luP1vVAMys0x3ajm",
-	"TKrYpBjSaHlMIuYzWljhUz+lLOiurFDysgvVTVF/8hmXsJCSGXU+Avr3DiwrU+a8mLDL59fPLhgggSa+",
-	"43mJeoF6H1W8eAH4AF1DBwO15tJjLx1YOKScJ+zSasIJu7Lbb636gpsa22kqmmSVW0wpAA40WYfm78lA",
-	"XI5niLow3/Hy4Z6EZi6RpiKU6SqKCiKJVt7SXxNjcgTzvBBv81VuusphORaN4uXiWVCFRh5UXjPwqrpc",
-	"qkuX+9anhCnSVQwxlLffisoHZ/JRlkiWAZPQXJRCzqzsePswwWALL/xI68fbogBhDiYyDJ9+z0pB5/J3",
-	"ZHeDWwZ9V/FqqswZeyqxE7Qznd1LRucottp/t0t3/+SfAxrBBIHKulSLkq/+pJHIeHgSQG6yBY15cBCE",
-	"CILM9YO164COvKcJ9jre60FXlJeOxDVVqoT61LlJ6dVM3YmZksmicmV1FLuLOjkiQ/CUzx5u2IWLCnHT",
-	"5EAhah2Gl5t7f7PECKlGghiHzfS1DhIaslWLGElLXWbDBtaOROvA1Vcj1i+t808rr1SVXOVadINYVWmi",
-	"vgRfvnbct9JL+zJgkkL/AMcrjYDCoc2vj1mRZ01xoQe221+KlRbFowDBxUiBUaCvqh5ONerKwUbk+618",
-	"CV7BH0ki789ZGXg0mu1gsIyAu8edQ5oDG5rEwzJBwlLjeeGrB+t1xMhK7exUF86ODFfCcXJ9hEiZHZgZ",
-	"cUF6KiuiZrxwIQeC8mLGi1D3Q+BYqpJFApUa+nFUvTiGkttH5Y5jXuzoyxPvTHI/rHa3I3Geq91dZ5Hi",
-	"HuWVlScz4r6tfkQiHLroxP9h6zlPXpzZCc8bYSxUuLqoJnFIBWR07KIDGpNud3JzNISpphw7LANPbk2R",
-	"4zRD4BUbAmRbQmVpshgpaUGn0fe6kUOPZYZu2nWv/GXpFa02eVH4uzMOX06hLvIMoqGubRgANsmg10bq",
-	"TSkozlv7Ma3Aj6+3SbDXOPJWBaZpvL5bWvzaWyqAPsQBI9Dm/x2XoklB0lRl9kOYAiwIf/F4oKrrWbQb",
-	"zBLoofu4S7RYUYHs4C+3h2ln7RJIq0RF3hgLpRk11ct8DkfOGrIIhEWuWhdhOPOZkV86MKQDA3R6z1rZ",
-	"+qI8u2CrXGKEpXdfamSNk97e8u+URNhqqwZ0+PUD7yAL9Nq1oTo9ildjilFjdFRPxAlL5DrBSdYvT0MX",
-	"+jz6W/vcSLzAjMv361Tpv9ejzpNVa5HkZO53KByYqeFQmKWQ1+xlyY1gOv+70BN2v9ywZ+yVmLGri6tv",
-	"2V+un12Myw6jnUqC1rmJ9Roat14FOovX9Vh1HRywYEkfVArQPPlex7tK+cb96UtmwkWZuAWKfEwHeysf",
-	"vgXfiP7h9dLxiODV88oNCmV3kpm1+iBEX0kRL52nUhupzEFVkhaJYriHgOBKR/t9UGoiGv/5ScubNrJ0",
-	"qUeaujfBi6xKZwbM+Er4SMSYsP+bQgv2zoqPdPV9O7XxVs3ZmC6hHKs7YBqVLorqr9ztgbJe3SJe21Rn",
-	"PaVNb8nsckAZOWozPHNt1ESXq9Cihepgygqnr23P0iptyxN/v6Q4063oeCbVIpcPNJNqM/2/hNXPdceI",
-	"tTmUOhhutBE8d7FUE3iQzWzpKSbsUzfs8uLiAi1WbqwN2eitmcQSx/x54ZuphXiXsBE97A/De1JsXQx/",
-	"unPxfc22oihuGN9a/aXRLFeBTQc6cYNmRX7hrN6ZVwpsp8kxV86LBjyoEgt7bBJsokO7CQWt1OhCYN29",
-	"AOhBxfknDcieYWT4rQV9n2RRIY+qVVmuajguiwIzQjG+KEWqxe8Y43xJitxtUbDnLJQZ9F7sC6WAslKB",
-	"YS8FL2t1vl13d69Rs6K7RHyKGI8dOf18RLviFISo6i3VTF+5Sje25RKQlNZR8+iTjoDoKR2WzlJed9Ms",
-	"8YrxF0ka8+TEc5QTAPueBrApF+0IQMjQrdf76JgOw06lN+zZHgoNnQsYSMes9IEeVrQ4VJB61M3wPhXt",
-	"TqjqpNPm5/Y/NkLT1CB+jiN78NhBrH39/D6Ndah+W4k+BPfA11wiEHFUf5Nmz0SztbcKStZSbUo9iQnN",
-	"kZXLJ7XqjYmeP+9v3Jl2FWKHcSrAbUT/5sa3wsOsSR2XO2iqbvA9XSbJAZ+0P+aYBni5EQMfxX40o7bF",
-	"KuN0M0Ci7eKz4T0mHHGPiwX7rYib2lBdFsOI4mMUloE8xjUSLbrP1xiyHqxmTHB5r9aGzhWDTzTlsweE",
-	"4N9UJNBYRJtbF3FtUiaHadBnx5gYnhe5XIQyzeF5TXoOywT/e+Wo24Hi4fNAVECgzsoEEHskpz+FWpwW",
-	"YpVC5nsKeoe4933pOfCYZzTwzD54a7q5RwC+DbT91tgeDlNJORquaUqoiU0WCnQWKrq4NOyS28Ygk5Wk",
-	"RN6vF3AvnckzMso0gRtgDLPYsOozNDfw5R39Z0J6v91mXnYXsg/oC5oG2cc5wpRDNIb35mDUqM8PhV56",
-	"LszBH+B/7UHthwE2ePHhndTs4yzs4SxpLho5iiYNK6/ey8HXLn7vPYkI6OjU+inZmrWLGH4obVpHa7tm",
-	"n1YHg4EWYYrxorhmV3/21WUAlyAH5WsNes+nf+6kBX5vpIN+QC6tShKOS6B20iR0tWDSKQdX1ZCReVk1",
-	"mm19fH/oXNVlLLj7LTav1GHbjYHhJhduDwoEekDaiOzewQwajPxEZ71B/CzJetsPpXjMBcFGbG1/KYp6",
-	"5zq3wo2xDylePU4XvE6ade5I1n30rtVKeMw56Cau8Ivj5tWxsAe3bvMbRBagR3zxVIdqMIA887zLAbra",
-	"DZYPLxRJs8wnPP1uBuwPlZXZEDm77wn8NrRnfeoMVP3UuilP4PY9RrnLTEnpSnI7v6rzhXySyyfcPPEw",
-	"3OuqVZu9ybbaQy4VW9AWcVW61gKWC2mE59zeAJUZlwz61dG1NqIsVTkGNBlaw1E1Pz783A3atQ85i2iT",
-	"cJRgX14l7uTUPvp+vnRKMSpHGbzh934YY5pi+SdbLDyGTwtxTQ4d/CCt6F1qKmL7r7USFbuMiWOSMIBH",
-	"wQOORSB5qG85NIXc3aoHOUsSrXrGMpz2Nh3AN0BpXSLWACp1yTOAQfh0UTqATrHdAmrV53Nr70OY+1Ro",
-	"R8x5lMq+kblrhMSnzDqMB4yqOvQge2JsqSYWIQ7fQG+HaIT9maszE6VIcxgNoPEMmTIEBUeZsuEmKQWZ",
-	"iillIW0bVjZqJlFJW1eNGioGAexrBP3VmP5ZZAu1ekddaIj+7ZPLqycXzybsGcvE7IDo9i1uHW984vL5",
-	"9cXFhF2tV4Pe/V+97Rfd8hzXFoCYS1fJdM0uv4GVvWTLQbOi27TcSvbm9qdbJvk+HdQx1BRHm31jlmFd",
-	"ynzF0o9il2Q+2o/pyL852UaioOnJA6FFBARu75FHhyXLibwpnuXzub0DQINZIaEvkNpLqChI9e//3oU4",
-	"FxwDFo2gaaBct1aud9Ydyo8e0JxvihHFBa+q7722vyQ7e+WPNJYxuDOhdhNsQnh+HLgwlz/rRAQjxZfQ",
-	"GSvRXW03KkQcPDpupFXqq72Jyd5M2Ctga42GXFovYsIuAJ3S6CHdftf4skwvZn1+IZZqu9sxHi4ptH6L",
-	"4oKHCmkZMlV4PKPRB4H0++LFyYl8lwaw1lKbb64UekkafisoSCxyidT4TOdyUQRFnyxPHildOqJFbg0B",
-	"CgLcA1jZPICzr7YROL3oM10LdLdZrfi4Fu/HPGjVUWiSoy6kyJyyKrvlewAGsLY+vsN7WxrdaLrWK9LA",
-	"+ztv08QqbVbTGklSajruQWdxTrsvwSNEquqiMixaRA6pTpCbpoD3vJWeelc3qlmnG71rg0JdIpd26Zrp",
-	"QgRcJFy6RHLTOiyqyNCsHJrPbKyOe3dIO5ML9VHw7KWrGm4aL8NribFwsj2N15sS8ZEkKRyoDW9VG/Gb",
-	"GXO5NdOBOILUFOmqirzBtnUoTfo4qqDNGnsWDNxacl6kEFrhqdqxYedq7ADAM1dltfOZc6kIprh5Lops",
-	"DEtnoOMbih+vF3hMoMKD/Z//9b/Z5cX1M/Q2zvrRKaJiUKl8ZjsSWgxWucwo2rWpmCuqmO5NhZnCR5A0",
-	"wPrkddTUMI+LLjN74VMNIMFbaMIhA0u3ZnhErI5K8P5uCRPudbOkD+sg449YoyM0SRpw8btFwg+2Ejjx",
-	"Mq95XtK0yoOgVz7e2sz3rNSjqOripHJ/cNVyYrEpEimfgYCCRrValsqtfxTaqFJ8iJgGB3fhPFoLTroy",
-	"lkYr9noJ80Kp8pB8ctr+7CiYTRGsVDC5nu92xM/cOwIPCs7QjyfGo6UWN9Wf3mNj4vwpHRnbDWp8vhOd",
-	"6BkYCpHGTa74piwG5yLts6mPvgR3iTjGeSlmxvt6/Q1JTgOg9QLb+x5XuzfYArVTp7Cf1Cis89YexMX+",
-	"TUMmZ+WmEMNi8/BgfMLG3Ua0QKSPySTeeDf1anX9wFPCRMLVZoXnemhXXACBnFHdF9QkiXjTy00KMBjV",
-	"/vnov1IPbES9RIrxH5FcYwTNOoUD6pQjlBhMbOKXLrXcdHMWniiDCx354noazxMzWyotpAsLpwvyPeKC",
-	"dNWxnj/xbRAca4xMgZlgxBeHlpP0CEQeBpEp8NoKUasQPZZ46E2e7L8wSnIgKd0rN5520QsOfN1vk1uQ",
-	"lPz8FPBbjUunC9fVkZxNJVHiREuzZ1RvTgDCKG5EqYnQUXmsvR6MS7RPezlqwT7oxO5PaptUWOPuokSZ",
-	"Tf0WHnTr9VqBwO3W2YTEFdq66u8UqZG/FumU+Z+wDCTEHe3TBx/vcG220YzWmh/J6C9MoHPo+7izkmK6",
-	"1WFxue5+ezw3pGP/aamiouXcTNz/1jgKBsvWJ56b/RtAOwUTdeqLDYTKMkCx8ntUaSCXwXOlJZ4PwU89",
-	"2obk4UYzLUEPNNhnGZeJrJyM1LDIPMDJ/KguHyhJg1MZkO1aX1gKPUG+Tz3B8jG4h6E7PfcEeBBWgvze",
-	"DZbJYE12oGZoqFxrU9xOHX9aHVZAocfh8bmhGi5e/hk7TQ58SbGtd5aKFBU88Ck3y5zqbIvtpGDWNy7/",
-	"ddWK+vSFfDhdVPyq3SSRngOG730EJG6c7hxbu9c0N0jKvLbfRsaHmVqtuGZTVy5o97I9KHJYC75OUQMN",
-	"mVXoBZ/qsA1DZ0piVH7G/A8SF46SC0EVQj2HIGLvcOguNFANg1EyPluyrRAP1nyBDPvdRoKHYkURo5ZX",
-	"iJF4hv/1Z4SH4LmAun4Qw5p2HuECfwdiVv1Hq1l5iL5H9DKBQIyUjgiGX5/2BzzdPi2y4jvG9YO7Z8CO",
-	"k4+golluevp5x8x+40owU144WYEJnULpfiRCErUbS/4oHJtlKFaPDvUov3m6i/PJbh8qifQKAE9M6PcS",
-	"5D+cUj+LutaaxHqzphXryiul4++546JtON76kQJ30YWo5ZDO2faN+GznUF4p0i/N6k4FjX8hAoj1yzK1",
-	"Rfj6OP+vu67ve5XRwQrS0Pf8H7kJ3AdMqu0N8OgDf7aAdh/QWaZeAhRzebukyhC38khe71cfBkk2MHDD",
-	"58Zlsrgnd7bmsJDZ3tnShsPc5SA7VEIji7Q7HCLdzHm0OCGXqqCv+46q/DthohKDateBlMJt+eEdKnMN",
-	"rS9aLYZbMQKiZriDE/aITFmkOEHVj13VPcWmjtCt6FAd7WmyuCc4YIcVp3Yhf/ZmT/EORA9fY6izOQTy",
-	"kYqspMihukickoO8NccY5q05AJAC4yDj4LwoOgDr2HGiBlmkIUqpWHgoGhg8T7wC9w4MYMTaufelaxxg",
-	"J0kty52Q2e2C53L//mI3FZV/PxKb7O//R2JgbznZxZSiX6sj3if+/kcv2jf/glaP+poZtVJlqbbsu+uL",
-	"i3P2CTlf7Qvsb4TMPOwbkO65Z3JJ9ZQY4EkmZmioFnRjICxGFdkAG6zW6Ld+g9XHQxPkJSUhMF1shaTr",
-	"dw6rdW9fFZ4nEGHDFbJraClV1oH232hmHwibj+Ud1+yb8+/OL8nZLbkcyYiyJ11putaWtkWkM+mr9nCg",
-	"DVzLI6C+shdLoQUYJhWIJzCf/jKqMqyrqPzXjdiMW6TSNbBLGSQLQcwN9wK87oLv4E+ZKPJHx+MK9Tm/",
-	"0MQQC3F7CJMETjAewpznRWINTdWhpDEBqcz/FAaH7SbgGcjtn8ymxBZ+Wa5nvAxOVVEIz2CrVtAbufvL",
-	"t/taJXFs02uEuGjf4Xdwefw+VROe+Lb6Tjqj4v4yNCwMspJWUIfzYdr3dDQFx3hKZ5+JFd8xLdCex542",
-	"Hb2oCpIkqGKmA65jl5ZZCa35Quiqtx4mQ0sBIWBsFGIYLiFth6RZPeHW7hgJBGa4u9yD9gtIXCeW4PYh",
-	"CUTcnwbiOeAljaf+LJCgB8cXNiAlAumuRUWRCGN0N+0Z2tjFE0a2OgxAgBLdsEmgIgXnDoo+b9jzC8YN",
-	"W6kRBaDhNqZs82TbklqTkQF6Na5H855bo6goxFC3odcl+Fh2y0OjdXuTjKEvvt8IdvWc/aQeHf4UYKcY",
-	"vL0EAKoDUFJp6gFqqkleTDTEqPF9Q5vUSg3hVtMC6NnFBvV2tiaLr1P0VTwhEOp6DVijRsgs5VUYMUaz",
-	"2RenCuYXSuj38rWr6uyVd3wc+/gP6Ho0N4me1FD35VtV7bEEaYUmE1XdGmx4oANOcaH6kB/dnLOBkTBQ",
-	"kPWbcWAKFWhwgfYs1d/EpzVoYvARzaFd1BpFzC21m7ybSNCkKC5pwX3lTBeKkEqPpIp6CeM5tGmY12VH",
-	"arIkkz742A5FB9KLLREbP1MrTKdXeOmE0b5HV6JkQbxr+M+1b6FAN/6mED0Uw1mlR72kpCUsSS0tEg3F",
-	"6Azt/UZo7BN4eRGSfJeYef6iHND7kiiTzfo926wRI/v1W2dAJyqAscYAK+m5qQw6APRp5TohsemmzASE",
-	"jSH1NbxfYK1IoDMaN4QFGmfSK0/6cKM/ls7944j4ngTF0XvpeEkw5+wJCuxw7BL7Fr7hEWtwtMEa4c5P",
-	"F34fyiFi35Oi9wmNqaGdBrJqaL7zQln16DtUWnAY71SKi7lqGGItZ7eWi8SJsK9ygbzU1SBGLJiSIkEa",
-	"814CNwN4TFFrMc/J3uRfb5IqpVqGeUsosOu7CGZTB6TJx5ES2OfPwgSc0ESLHW9/feFogTevHNq/LqZr",
-	"rjUdUPMB4naDgiuaiANI11tVHakOCYOeBJhe/4N0YNb84ClbG8UnQhDQSmtRs3dKZnx3g75gkxzlLx6k",
-	"AqV1z4Kr8+cUIuXy4kBICsE3fdmPrnNJA5hmQhbiXhyNyHVXz22fqOfjem/fVEvZzRhVM+33aMCdbJft",
-	"+4tgLzoE6GMEGijDhrTSnmBbEVfDOH5KzeygH3dih9IExYGIuJU7CUEeENghOZsJVYmVyu7UO+n3EBbf",
-	"CXO35CVtRAYEXi/LHbzhrXgUsMFWvQ63FaxBZHViL/qpMbcYIAhfTMzvEzc+EHOITeNe466srmKpEeaN",
-	"MYWw7yFKz1TNweEye4/NcTIxK6qgyvtkVmJcZivRuBKOC0bamXq0hq0aAKDoSIhlqmMl3gr+KA63PcOi",
-	"9tewDy1wTIRUu46VKcQnMgNe5ff6CwpDbboXhFr7WrL+1zXMCszbUEOlUHYg+fHL0FLzKu8ALyXnGQ5v",
-	"a54FaIORmgPjuvsUxIZfTtyXU8MlVd1eg+1gXznCLFzyp3cyb/3QqwwX3JBnk7PpRu98fJbuo5XooTWu",
-	"s76aPaRcGwcJyBTjpdrIDOIj1jmmqV6t+zLIx4GnN4LUWitEDqAvBWFmD9rfLvNC+AxPKRjyH00c6wAr",
-	"cm1G+FobuqN+IPkilgPKQyJ/D/DV2DtGC2lCccHYsXQz1S4dbqGzGb99ZlR65mEQ9+1b++AgxF7kgbmm",
-	"UQhiRSswZh3tHV2JXCEjgECOXIQqkOJUB26g5Y16qMIQNX8U15i5ga4qSL4a+Hgxa2cc+m5MiZbMkAAu",
-	"1Wck5C+VtWorWzjVjbMQ3d2MttwvvqPzcbWquB1be3ymYrGRtEuwkQE/PGjxf3bPU6hYAGCMgjMMrTXr",
-	"ldxP7tnYve22D+1DPY3oUcOFkvJqfn5fIlI2q98iWa4Wlr4MhDB0wmEcbbG8m6l1IgW04mWfptdLtWUB",
-	"6jIJUFzXMVIZB2K2LhA86yIvVXB23OGQyowNKqeLdwe03AW+lzGKBfhhqFPtl5mAR3EEwoE+jPsE63qf",
-	"sUlcc4MhaBNlIxzZ0dF7uYTkijMvXOR/jjXXaG9CQuYAehrMjsASVTLZly9BWfBiWm1W53kZnl7eI5sK",
-	"b/I57JahokWo9ap6w43o+j0uWx0UBNUZIdFaqxachvCLmmNppPI4TbSmsByydXw7B/SQr9ci64JDt46G",
-	"s9vsv1fhYAl/Z5WJTCHxb4siMT20NJSM2PTH7UI68RywyP2ZEsxwuNpuOqm6KcSnFLuYBwRHUW0hM98h",
-	"4Epm7H65KbVrtNg+4W4nBotSeuf0ushNYoyqyPzZETLDMlsOTYSVBIMil4mCukTqtT09BnUP7Oob9lpM",
-	"yw0vd/1doZ3yqBbY7UKFAXCQgFrW30tVtXrxaQ8L4Y5WUgO9JekDflBbtLgchT/3J9BwV/LT7j1DMidj",
-	"halPSnouQul6rRJs23kw/BJH6ZECtb0OtUlLaKYksfWzYnrFkd5/WN+UXD5AkIs6Zo+iLPg6ZX1Yi8N+",
-	"1N+a9jjU2F7HHeotWa/7nmZ3dN8EQWolk4e7b594PwWoC+OExXAjrer9koJ2SKH+Z/XdukicrSfU1Rxx",
-	"oYRue0ADzZyhXla3TUUVSlh3KoT6xxRxjfd+RvQDi1qqgE3l0lGhvrf6elKoPlXuVF2wWjYjelAIQLAf",
-	"4VqLgwzEuu2XHOHhSAZ/eE5YtXW3VKW5rcLCNJMV4WgPYb+zD03wJYlvbyXdGuOwWk70DVZ8N8UoJn8U",
-	"qYqAvUoeicLGEL5AFKR9Mi4CdTjy8/36qeOHySXMFw64mWiJFycXvnlO6Tyu9Z4JPt9hLbyCHGFl4A1r",
-	"SrrcDW1JmqCfhXrpwyTqWB3x6eEVuUnEvtcR6AGZEf4csSRc9WJD8PfkV51B4o2+/WPui1Jt1gfh69Oo",
-	"9nTd0VYmoO6IafNpoHYacaOhYt2ahINtou+lKcm6TJpd78WuAgoNaTfSUW6Dixug6zjt2iTdICa4Z31b",
-	"ffgdFMvNAWA6UwrXe/WIit6FffrhnyMV/XA7oK2r00bBPX8QNJvwof3W+in94vb547KC7nepCckUPUN9",
-	"Nu9yrfF6dPa6vy+rMhMa7Hd8Toeq2O4IkvJZuA6S1AZV18Q2hCN0rhzR3W9ADNrJ74Dr2QVq3UDI4dMM",
-	"MIE1siFCQbNap9sa9RATrYysP2mXEZu4Og5ehnZ8N+xqfGUWEFK+J81vvuU7+gpL8NfcmbwoquqYLfAJ",
-	"Wb8duM8AKnUwIQzZIQ47wl0+uXqeOF+JiNlWldpAnKyxkN+MX8i3SmnxvczoFk/Q1zsRW0EORghscGj3",
-	"jYHfdZ07C99BbPvgEb7BUdwrcoijbkyQag8BaqWMBhAQwQt+sg+COawK4TB+h36+eVu7lZ84IokALPKf",
-	"rCgkQdydtHh1mjzRNKbMm5htSfubgjYMZca4Ds1JqOaozt0nwPLjsoyPueH2+1RQ6f28qnX04rVdKidi",
-	"Omo3OSiiZOdGz7rI5YMVaJj9lA6OdwS//IUa6jWjQCv0s/D8JQOscXgTwa0LlL/+rNlFcPC/jKmSaY4h",
-	"qSWAdxu1zVVrrTHZ1I/1y6Wfz6hWBNs2/UFOb9gqWqowyPPu+F+qhBsbwPLS65xE7m0dtawg8rjYHkV3",
-	"MIa5gutcM/d0hogO1HHW0M1pJTcwkpGodepsaxbag6BvwmczsUb94SMtGxlYJQJWNDtq5GWM2eSDjFUX",
-	"Ol+i50U+CF28KUm99hPZ5n8c2PW08/YzrsZETqbMqU7VY2IAbaqjfiSRcaTXAzsP57y4M2I9oPTMsR4n",
-	"e/BW70rUw5Ljn/t4/Ng2mau8KPJEVZePb/ijVO+v6FrWw4F6ECGz4oA4DmmelXwLIB5NY3ClMknqFmt7",
-	"1vC5DxWFSZVM/IXEnvy6ccyvJEhjM4Qz2cU4/EDovQqkKYmAJkHNQxkWLzZ6NwHMj5LFjoGGgnpuf6c3",
-	"Le8Rwagudn4oeklX6ubWhxcwAjBW+UpcA7Zmo3ehN/cgzjgffHWDcevgB0Ct7c8y5Zt4gwcbmCGH1spD",
-	"eRA6CNc9GEKarQSXhsoEq3w2AhWSjLKleQASpdPNvv1YKe/H05H9+MQTiAHcrXZOD/G6S+w6sH+zSNdT",
-	"s20VvsnEaq2MkLPdkx/Fjm3sneScHiyIAJZTrZQUZb+sQC/JVEfl49amQB5n/wBhVOFCNMueqaIQfLGB",
-	"I8xDUr0RPB+OfB8XDksNNpG6SmuqPMvojskekOgLzDCTn2Mtt+8Qg/MbqatOsyjW1FiNAoD5TF+fhDS0",
-	"m1sy/z1SclypZiMIWSqyBhfxoqHnn19otOmRKQZjDQCogdPuaXvRKh/n1IgUBM/xAoTIVd15Gx4LsrNP",
-	"KlLf17+TF37QZ37AH5D4PV84dVDsyvuMw9WOEA8d3F7bXGZqO3Q0zho4eBbDIBCuvb6vwcWRVoPwSxot",
-	"SiVINU5zJ+SpU4FyQfXKByHrAF2GIEKu3aFIxGQ2MtVq6ZgZ/HkpxCndyHqYrQdS0ZGhr8fO/DKHdUrt",
-	"UxfP2SsqpvvGM3EjJR3SpwTsGUATAft+jS1UQYsJxyoHyZc8k/liiZHVn+9f0nfKuKjasGujLx5mBdA+",
-	"oyHNNXMIvmQJ0JjuWMmGWBOGMfKrJxfPaH6nTq61ZIOHVudr/x47uWuWA3GVR0NyyarAZKK1Qxd7dzqC",
-	"E3jMSIbNVHTHqZZGTIeI+XyBMA+IFnrMwinFJqAsgPRxfnVeOFcA49eTPJY+A9wM9iBro6ulze1m8eJD",
-	"7Zl2ZWETLGCF8Hu5KHK9BHNeyJm4Cax7oCxEZn0OJN/nTK/5DHkhvdPosZ7rYlPygv3Ly7evPv5rJDZ+",
-	"Jq1qaDf+9pz/gND4XNHHZ6akKfnMxD1s2LpUi5KvsITRADBVlHM+E+fsjbRrb9Cs+vj6JXv27Nlf7AH8",
-	"+f7lDSvUjBdg28ID/yn/M0pT3V/85frZxX+e1XiSoPtO5Dmv2L+8uf3pFv5e/+s5Qz6kOc+LDVYEcAmf",
-	"/cvzb76z45wWYnX+nxIeQxN7Kgq1ZU/5OmfTjWEu9hIWebER2rA1UHQ6PgioiNE6V5LNlHrIxfl/yiB6",
-	"12f/JlbTUkUVV9dnl+cX5xceqM/X+dn12bPzi/NngJkySxAXO4Knwe4DkSMLIm6zTCPqF2/mB7E2cbGT",
-	"Qwa4umnwk+zz8xwzuVZCQ9LDvuxldT254M4Lx7Zg99oxVvP1ushn8Lunf3M9wNAG6s2dRl/4oy6GptwI",
-	"+Au9VtIBaq4unpNTtoYHHKHOcFx41dMPuNXotnFrTv7HWbW4v9i/ri/409/z7A/8dCFQudaX6qNYqUdR",
-	"W62+ceNPjjxyKzIlXwkDiYP/oF9XPfL0TXb2xy8gZwi7qc8K2+mdWAYaH9lXDF76ooDTC8LT0nHU7bfW",
-	"5MH9KHgGCDR70VeaPqrSzXXoYsMX8JchKtmURZ6NksT7Mj/dwmHYdZ0u3+KQzcXaLWQAwqqFc/bGl6O7",
-	"gEdqqmV2ItH8wLUR2T0k2YeI5cXRvhwmBt8lblpeZjdM2ksvtJIJRW5bsGJD+cfhO6sRqB5tq5JSzMzT",
-	"330K8w97RIopn4HBvUDUan2vXucy18uX+Es0txrnxxr9Z79uBNREYawqoOjrSz+JlrGHTuyPCf1ixz5O",
-	"vuf5xYgXCSA1SLyJBkj/0pCcZxfPiNwEnz34oF4o1llCxhd+9FahZNWFqvmpPw4+1bhhe9wtH3x6+49f",
-	"OuQmGP+k0NzZf+2SmaZCqULgc1XeMM6ycsfKjXTHpM2uRQod4K7jLe0L/w7a0Xu3mc6I9Ma5W4p/gu31",
-	"QD1S2X/vybD+hPwq9jaz+gs6N2KhZMXwiNQomfItx4HQQWGTTMGMWgAPG1wRvo4reUn8VRiMtZziinjF",
-	"d//DvtTO8TPfEdCLmr4eoI726FofOworjBamdHz2wQMpOk/qrdyF/mToqkYNhPhsJsAthLi6Fr4V/Iob",
-	"gweFOrW/Dr0mLhPavUfg3+YraNDc++D7+VwLc9ZSCsfc/O9dpJcQANcyFFA/EPCT4JjzmdE+yHS4cFSy",
-	"EMuHBkcCZ+sEhIJrCgnq12dJ2ZxDy0Zr7IKL6iLaHqq5rYGY6hL3NtfmVfXdsUps9J5O2vyvRVTPAYy+",
-	"Wq2Ey9CtMVdPiavrqJHV7pl2VLkdZ1E6BHaiZiM3CGHYLpUzmmFBk1+H34z8dGKqEL3EirbGSXaVtmaZ",
-	"69Q4fHE7eVCfDTGejnmqQksZ4ljVRPcYBwiFljw/Id5AHqL3UvjOMI5CGqvmsY53KXgZcIA+UKWqwnCj",
-	"IASE2EEnNR4iH+Kf9C3qh3zKS8194xUWBCTuNzf7o+7CXqGTxNY95aGH3vFCBHfASWGq6UOgAKhGJsFR",
-	"sAcwju5V1Ms3sTblhTW9sHVde6+rLoCnMZqq9+8b7Xnj4yFWlLfHsHb6z+NTt+xJ68fL7jv33Gc4Jv5T",
-	"3efEUQyfRHkd9dis3fIe8dS8gxQoEOH5YzGPwNMOjA4hNS7FFk8J0r3MFfTXYtA+vITLnAy3SbH9QO73",
-	"c2o4mfgswupbQR60lPWZvuPlw70vjju+Vgiv31cp/CjWp7mY58KXHtHR/08Ocftio3f3AEEaFHaNZLKA",
-	"8K9UW9fbbQdq/ei5gU3nAdFiVgrTPCcBfIToUzs96Hm0RKWyyB8dkwFcOI5+pGE75I+ivjbHl576N/YV",
-	"oeMcTyoSPs8L0ZG4u4ddwEycb8mCbDX2kga72npyN6Ca4N+lcg9AdtNeh1mp1muRMT43Avn2dmRS73Xe",
-	"759XUOQI2kMZ8A6KN9TxThn0QwRCzYwwT7QpBV/VBSOE56a5pCm1BojD5dFkERaYupL5g/UHjx6YAdnq",
-	"9hluUbJUzEKCqBIZQ05UiRxVULXEjMLuZnE5VEOajOGz5UoAC9kIa+fAraRkFai18maU/CV+/4k1mJTO",
-	"P0NENezOQZbR3GHdyM2sFzk3CGSsmQJRlIruy2rnCaTZJr5QzzqGUAyDPuLUXjjSLO12Q98S7zhmfOdc",
-	"S+9fIvw/Jyyh17nM3lVgxAHZnV8Pzez8I4XsXqtNtD6kxR71Rozid6Fa2ZmkcdulQ6UV5KzSJABoecrN",
-	"099nKhNpdRJzMbu7SpXBdCCjB7eBQGrswbgFPNlbLhcb8HVOuUnVKJOKxgAK37V+gYzG4dsA607pDDg1",
-	"aw6ULvXM5aBz85y6bxOb/dTDLj/DELpjHDWYI9bzQ50uJPVYbm5cgxpkNs+RLbItdP+mcnlkqTu+3fqi",
-	"rNTBHgbr+xACmbCNLKzdHpr3+GucF9bXPaKU1gUI7pmnvxdupbqVhkcywsWEwDm7py2qBsaZf6ELXgIt",
-	"qANEkgomcKOeSjfgB+hQy4odBWkxRg/49TmiLvjdqAch/0hGuP4qzF/tgx6LfsLFrn0nGd5yNxACwRGN",
-	"qQVAp0+4Fz2K4x4w0YmlfVoVE+/31lRwBpvi3mpYtxP62L757p766kguEK2J/BpPQwudA5e4EXR27B5x",
-	"0msV4YDhsxpi64uqr0AlpoUwoJ1XbfUFt8BpN+/Ai+aNZ7I47dZZLzWtfuyjLnrRo3iss/M0rmE6yMNs",
-	"KJsIYO2R01/U5TyNpnJRBfs/b/ojC+AkQin01neeiUiViX3879DBsfdxQpoJuH+dRkIvuo0WkGCAHF3T",
-	"vhXGPodZzdzf7OAWg7Wf68o6hA5VEvq00ADhw9VqoxNbNO3ebrJxXU34IV1X88UyHt0a2U5eaXF8i+UD",
-	"vvg+X4nT3nzRhw5a6Zs6RuJ4liYuMS90chO0EPL4x+xHAAohb4SrR6oKDJZcVy1LGvgAvj2xoWnfeMe3",
-	"X9nBCA1zk+5tSJbBoxMGNdqTZt2+R7UqFKEtGb34q287fUInCz7wIQEguMXWHscQcDIN2cSchOmODJvP",
-	"30G69lQBmjCwLyuLVE4RhOxpxnf66e8Z33VWqL0q1Tq0gh6ans74Dtl9lgIlGgVCs60QD0cBGXcWr1Gt",
-	"KvKoUwVh7WQB6X0qGHAsbylJri30SUQyfOFrlcpORw4O1Jdw5D7FhF5eL0O7MKuRQVtbB+/fb//99s3b",
-	"2xdv3r65/5/sXz6+fsm++8s3z/716PJOGkb3/EHEK/R16UNfWlglufcJAy0F6BBY9ngXSlh/7LdYCK98",
-	"Vjdub6CnvutYcxrprRIP+mnUCDsVDn0THq/yDAdd18lW3D0cXu5B2rVo8YeWgmZHrjHXHrq80VImFrgB",
-	"WehY3VNaQdFXUiGCFttvm+kXGs8fd8kOQhA013nvyHMnvBLDwRqSctagjdlLsMdagegCnhcEfAR+3djl",
-	"E9AMND9zuBfoc4/HBSEPOzFPp6LIxaM4Or7cAIpvWxN46FvnWvLVnN+qXjsnvJcXOMSjbG2Ds62afAsT",
-	"DvUmN3ihbHMtqlLQhTJGkJQ5DUXqX3+0GA0ua/bZhKPT8Kr240tYX2/M1xg9P6LODSx3tGH3vTSifOto",
-	"206h6KIPfOZiVPhoN7hJOBuumR9wMLYiFz4Mfwq7Dr7dy+NiTW+Yygs+ezgbnNBkUz57OLZzkDKKKgH6",
-	"r7aXh59NVJEaVPKRr88fuMw0U4+inPgWCL6CuSg0U/N5tUiIb7EDOmevFHQ4Mgxqxlim/BXsiAqo8iw7",
-	"/FPqkfgLX5si+VRbm5OoihyUuP/PlehyUd6d9Ci+S5Z2OcSvzhdSZCw/BqwcacuihViJp1Js9RPPVZwK",
-	"d/0ktvodUvGeSBrDFw4oGMRi5Fq68NAls6tTX6+4USZZbuMLPaTYMv/wxHNvaijlxXiI2w4CTItUVx/8",
-	"l05JyxU+8sVpuSjpRCXRG0X4DGi1YUC1w1chcP0eeBnW1i6Oc/WVuCWjXPSZg5rJQFh+vLq2Q9chUQv3",
-	"1/xR6Bpmq4Fsd6zfUDfN1tb3lQgDhwCHq6avO8qOhKFdERcv5YmwejGU/fNd4bVu0YkTESoFjigJCeE+",
-	"TtiLClzFiuWfGW3Zu8Z7Ai477WkabcmjLg+u0YiHuR8Kv/wnx132bqL1U9R83s3dYx/C3hPziKTLFSZh",
-	"tC1TUgxj5rJvfIkvfD+fv1IUgU99DK+4wdKBWrNb7IIBCaSIvfsmosipGq8LOZAEzvHvJ8rRyMxxE8SG",
-	"H2CqZGK1NkizErhafN9nkhtIjfnyKeuh7Pa8n8+/n8+TySSsifLC8FXc7aTOdlOplPZXl1e1w9vf0sa2",
-	"JGo+v0E6PVCaS8E9auMzqBDxm3H9AI54Eby1etufd7ZQTEk8SRrbLWagEzAtvOR6wsxWFI+CudLYldKe",
-	"CEkUhb0BlMa7o9GgsRGrhanceer4QdYudoI6woVroOdxapU7I/xOvP8bJf+ZfKcCocpPf8c/OKT8+NfT",
-	"4G3/0sPg230ZPw7ei+Nwc5nNDBu3ug5HobXZcBfnlZjlmUAk96nIN+NPfPH8XK92rGC+XRBSV+0IbQ8c",
-	"9jpDfVcnboA2LdB1L4NlyG5cdazuonF7m2vzIYzjqFiVcQ3h/CD27gZH6x9VZBFb5DGB2UfUGeG1QIQM",
-	"fzyy3qheexrNcV87/yvVDJsYbDeB0PK2NQK0Ip6mEumA/cP2Yg5i759PaZcgRKfUL5Wk7qlh8DXZaeoE",
-	"KMk6OjLEu+De1Xaf0YFf0O5ge5Piwov/Lu1IbJnvyZRqkSBc9btAeuxcM23yomDY0vXaebMPYm3gVC3y",
-	"R5eP9icKDd5ABgDXRpGljpTrdL2X9Jxih+14sMf8QRtcX5rPcNkjh/xxo46YTDlt1LH+jc8eObaLlrja",
-	"ke0MbB/PKyx8jOkzbKjhD+JJOKzHU66Yc+Dgxtb5ubCFre8Is4cPe88fROhcf3xRCa/f92C+UOrhGPdi",
-	"y11W0iw7M4LwwCCKKhcGHMhSNbhriOvN2fnafLVZnV1/ezU5W+US/+Ny0m6ffsrwHy4UcSB/UFu22syW",
-	"MfvYkgMaVvDZ8jgdCBrkVJBt74xO5xry6p7OGsc1lEb+J/v6kxPIn3K37Aw66ctxfY6Oe7D/WTXFStDw",
-	"lg8QpLOP3UBSh0FWQE8Q8zAHJsLA/K9KdBswcbxZA9sWW6mVkIYu83bbdxIbxL9+f1rR8iiKrrHuai2k",
-	"b4ecNB9ldKPkmk3hFPjlxZoGGchG7RWD186khpQZlM55ncvsvR/SaXbCv/5L9VwJ00vYKNOgYyahuwUE",
-	"qRdKZVbCdVCPaMQcLhP8kecFn+ZFbuI70BWqPIUmyR3AjteqXAhzvxR5mWRKI9terSrAV//F+M3zIWkr",
-	"4uS8rqD7n4EL2RXE1zpb+IqfkFDesfVmCm1ZIZsY6NbsSrcPhX1lY3VPcTBan/n66kLXvDT5LF9z+3OE",
-	"ZuiHJ6folHCrH+q4ASQz4BjSxs4svnXC8ID2rX6omiL0diXVJ7FsfbOwdE2iC/C6p06oCquPJLgDwlgn",
-	"cN9UnWkQg3GEyIr7frqS9jbLQpuyk3WwrRqhfV6Waf/dH8UuUWwzFYtcOn3GJRO/8dW6EMdd+pZkPp0t",
-	"BbaB7Op0yln0tzBCtcF2n4iGp1CvYvZw4t18FY30c3dzqz792u5MJ/YdQu3QDA0390iRyo5NrSaR8qn9",
-	"1tzhkwcuFd03HU2MQYmgf7t7/xPDsWBUJXrER0YzNdusoNPc6RewannZZY3dGbWuyfiw8iNAGc0ZtAHD",
-	"cpMVz3xTWEBMnLP3vnHAllsv8BGZczdaNCokj6uX+6Tlc9xQKYKbN+bot9C+HTQ77dG6ruS+tHpb5rBj",
-	"DJshSWX8hk53CUbkT2VuRLT0XxcC6gtq3z5ROY5VPFRD2NcYVe6RxquLFGkTfcR3f7VS0BzfVyYJ9m4R",
-	"vCxyUWLj8rwq15sKwJi6c/kZxUWpVTeoRBsuMzs4eBQp++PGw20f4qN98NacUj/7T9CrvPtqlHPn2mPT",
-	"JH3oUd2Q8CxeaNeVSZ+zex9owMu7ymbeuHxQgAXZq0Dylcjsvu/o6pM7N+7T1S74L+wPzOLFkVATw46R",
-	"wc7GR9C4RIetiY+fTiAEjqXBW1dV5cCSBWYu1EqVpdraUypzKSaeESm2AoB+w9B6p5UGLHefw9y6L3Ne",
-	"pDuncs24fhAZxpgBZCiySXD9vJh/vu3e6NNcsD/rY12uX8ouRiuS+zJVRw16mq2xF9ITp4KqUs5EXA8C",
-	"BNC0cefbzTWRO45zKMU1ZO+cj/i1rw3lcmCt1607UodvE5oTjS0yfFqI9NZglVOAKWns2gJ2BvwSFNaN",
-	"44sod9aFwbgr4Bm2rSKSFJThHoZxuk3A939mmzN8+JWSoqvIJstPtL3d8WQw1P6xU+M4hUSkGlbgND3x",
-	"8dUz/Zjmz/cDQIWLp0XN2cfXL9nzyz9fNKPnLltOFzL+VZj6KRlQ/oFjO7jyAwb+xYs8SOF+mvHdgPXH",
-	"MCHfMcj3TfF/J76kMFA7/11JkVx5jayvAxKoI5hqR+CKtOCm1U/fYYcuLqD/ZgATXRBgosRr7SjXrldD",
-	"9eoA9O9h1Z3YB97gw99ctPH+iankRpyN6GWUeM28UKpMvefZxZBKzne53CDZI1xogMoDZlIov5gVgpeu",
-	"C54phZktU2Wd8OTr9mjc/jx/3rc7J9eQgVG4fb7xjMCpMGLCYFnBlreTOxmMAc9vT2tT2JCQtfcc1Rnf",
-	"afr0ev51cEvsow4wlpeB13GOeX2rcslslDvue9mQLfl6nZfa2PFO2NXF1bdPLi+fXD3rqUs+ESCxek3Y",
-	"zcvnk68EjWhXvCsuZ+XgePZRIirzyfdc9XD8In8Qvokq5pXKTREIUKeAcZ2E2iz0YPQ5e6HUQ8WYxkuf",
-	"rqFDNgjLPkTkvnRYV6kVTuILQ1NoCwELawf2eQcT6yvu897RfbHZ4R1vs0Z396asprTfa7tep+yYK0T2",
-	"uXhkDuYZTHQD+Gv+KDrk5R9/sfw58gRdXdntfCHfb8ygU3OHxHaOoCPyKe6EefLS6k5x6kbegXEsFemz",
-	"Y3xzKtJq9/LPHIqgCQfvPMsgRtvcyrjGaVCGAxvy5XeqIYwNSrP6pL6n+facc+0sRoJ9E4UYGnAMuwC+",
-	"l9lpGPD0kgfipQQ145175GTMjP4DXx/e1DXi7wps3eEj/9CRLTeHFE0v14YZtZktRXasqni3sGm9+H4t",
-	"JJbyna4KICoV/HyQy2R94i0kSmBhjri+dUl+muV6xsuOIpv7Zam2mmnxKEpe4HA041vKoXiFLwsn4CSA",
-	"nto39u8VU6qthGncsCKXDw7d5pz2FfhOPpMqT7f881LoZUcUwlXQgOOHyNsYmvUg1sbzpGm1EghDr2Bc",
-	"2EcC6Mw40/xRsI3MRBn68l0EGG+eocsI9y4vClGyFX8QhJn+2o64OohfrGj3lHuiVk88HxJ9KN4DBakv",
-	"cILKJz5bhpIo8IFaREWNexQ+9rpUq0CrdJROFt8mvEVofZRLNuVafPvcjieO6fzZxXG7GwLZl+/Xw+Lz",
-	"ccDY1cyc+ByVBQalIwT/VGlPkrPrcItPJZB9DQZilXg2Wvtx0H+V+nNA0BPovjRy959LnxyTPdijdXGM",
-	"LID1d2vwnYyCoMo8F0Wm2VTMFFA88dJgxNpVmOWBX7gUPJuw6caEgmb4bYD9IA+Ifz3VpvVR+N3aE4Yy",
-	"odVTGAXcQZtSqxIhhtoNhCS13K3RExnejfFUQOOSz81Xw21htyk7rUYCbteu2nnPlTtz2WV/XaIkVrWs",
-	"cHWuCz4TAavhFBEZJHwJnz0xPWnS94Fx6i+tLOjtQDM+Gaj9m8ols0/FmwH0CgLvMaUFWowOTZjYABC6",
-	"lxy6BHQS636CxEUIfWBrQLw94eOuHPyiCbcKOmsAoy72yUsnp79g8hOWKCFGdhu+RiEC3tOkFP1gT+uj",
-	"KHcRsYyjUI3q/Z3StkfYbbo96ZASqQ69UWwlZBajjDMFTs28S+yAq3lgMfk/ALzg5DEcXK+EEMJm3zBp",
-	"FcB2af0Dew5NvrKHMVBee2dTH4vT8gRSq9QBZPyJKOcrhHicKMQJb//qmLBObDEsVdERafrRF3LH0KnK",
-	"wwYYxgpRMzce9g3trSrZxacxhTAvFUXr8oMqsv2whwGqe7LG+UWWokUKhBBLUZzariu4wd4WqSTHD7yK",
-	"fZgK8DIVjLPMmsG4LzTglm6C91/M00s0e6uWdaGg/jZQJCMUDKmK7N0JRP/sjYkgY9YS2jGptnjJVsw6",
-	"AAdgG1kIHTroRg0G253gZPaWm6+wiq8a2deiON842T/1iczlQ2cAqFTrt/aZHoP8J4XOWK7ZlktH70fZ",
-	"MdYkqNkxrQa3v3xZxkZf4YPBq6/nRDfKQ4zhs6XbmZMwhVQf+PpYNR2LhAaZq0CT4Og7p9BantBh4dR3",
-	"WsxqRqdajGe2teavPSRZsy0MEjIJoOEqCrYV+WJpbRCk0hxOZ4b9HyJSsyOgPV8IsxVCujks1abESLWz",
-	"l5jOgZsoz2S+WJpDYKCDccUJFwna0Jz0C8Mdv2f/nI5fXb56WeVOfPTWpXjMxTaJmfiA/37yFID7TpoD",
-	"B+OQSDu6zYuCLYSh0z1fhRnZsdZPf5eb1dTRwnQtetRJ42Std6tGGo0cKlBzas0XUBZqxG9feknptge4",
-	"lAOV1oBqmEEb93TNF6Jv9wC2Pqwga2lWRQ9gjtofbBWD+AOkWY157MmyrDsx25S52T35oIp8tjs1Su8f",
-	"dL9LMeXHb6lgeGlqFOYuQAJhdlPvpJQ7FMmWYr61gzswy/fLP3MgSx+jI1nb7T48sQryvPQ5ESfRbzKx",
-	"Wisj5Gz35EcxuELw0om2/+8/f24zRtKpTYxDY5QD0lXWm92desfXRW6OfF7fubbd6C65CjO1lfaPmGaZ",
-	"b0rAEfuEfqNdU65ZoeQCWnlwXIl1waV1T9RW32DUcK7sf6F1A6hkIuRjJ3dKcGX0ga/YTwVrGNb6xMK0",
-	"5bnpY+z7xPP9WkpmX1r3Nm6XEyCD23HTqGOAUUUWWJSxoC42211f/EBUji1vJuDch6pb30DqplaUtxRF",
-	"ViFEzZLixbHb9lqVh3W8+afbOvoQ7I6sT++9PhUzJTN7KbhW6g6CgoSW0MBXlVmcYJog2tXOPUasRCYT",
-	"dA8oxUpY49CzJLmVokr38Zb6FOrxT5BCdO//L5FEdFRzw/joEM8NWwT9H/iObbSIUW+AdJl7jg6Kqu7O",
-	"f/GUS+m+8daO93SMdbAcxGL240pLtU6vQxex/o0/Nm4bgBHW+Mp3fST4i5/YMfGWwSaLhWnicPMdQHnQ",
-	"D97rcogqJcWfwKA7Z+/CcmDurrYsC2F8Oxl4J034X9uJ05D9h0982cKrpsAiYX3X0Q9MDMB3ACQMgRY+",
-	"LythBEd4ydcYG+2lbCBxSPfKs6ycivMOPpDE7OyO3wEA/vtpIcyTqehiSiuUVZxCZgETtAQcOZ3tfyvM",
-	"i1PRauG7v6yYNldxa71w0Y3BRHDVnM1UUQi+2AhdgeMqxeKD0PBCDVyNc146ysYdrDrLzTn7SWEHTR06",
-	"MQJggBTbT250X0GDMoIP5LuIDuTqz1+QDsQvU/r46RN1jWnZj9WOnciArM31qyqz3QrxoLsaA3wSohft",
-	"8HUz4Hw9Em+X8qTijrvZ2N2nvsKO3GI7KFcXd2R19exir3Qs0to5UT0Kt50Wj0LCCof4PBRsct0sHrxG",
-	"GwWsSgeS15HtAiCK6gqwDq/MQq/9TMyKXH55Er0mF9cfkzMtyke/rZuyOLs+e3r2xy9//P8BAAD//w==",
+	"9d24UzGUOSfpsleVHQm+mKOOg5vO+MEPqiB4URK5yXpUUCqztH/LNVCnDieJS2YDdlCYFN4KYQb35gER",
+	"xx8wE5l00IZGeMny6WTvHKAT+EDWFcwcG9Lwe/S9WYoykCj9kUAIlGQJh9KiyoIT9LWRpeTJUHovmyW3",
+	"v/NWPAq48+ZCZPdJYxx//jMVTkaaIWvuegwQlFy7Smh2ns+n4BxON3rnMrWBLaQTGTCslMoJBlV05HM8",
+	"w8wceJqyOuy+jdvlV/SAjEpJa6SWifCkEA/DoZaeBIPk6jDL4bQoKB/Ue4aR5VcXmbsjcfpuPn5d/TbV",
+	"wAaVELtBT6LzVhNV6tQOawU1zL/hZZk/iux2hO7mxgiZCdELk4v4Sn3O04H6aCbVI/lSSbxhRUWmAQLj",
+	"q0zclQAI9VKEtPYgKar2wldmtKCFajM1I14Djw8PniZYs9/PK9qoeNVHOCPo81L0gRV/eYJhrTPsGn56",
+	"25HSARhlqrFHsaOTGXPsKuTpMWYcsSqNouR2qa+r8aVCafC1V+mUn/ek2rIG5BEed8H1g7aXBBLOPAix",
+	"FqUbJh1P3cN96dCxVLS5Ul8N+x+Xvm7mt/YsUgOV/Y74C8L890zmlbbx+9it3zzo/HTN10YFXig3znP+",
+	"YRk+lwbpZ69j8nAcsMjYdDfc0DxSosHRySfaD3U2vKjKW90LkuTjTfU1tDdCWDxIVk/FEdUu3efi0xIY",
+	"kjXTagIw7gBq8hKOpxVUCdcBME1nlygNeW+NV+S6NmkNOTAt5CBzeK7wd5LLL7J7RfG/u/1oFNDXmtG4",
+	"fg0xI4ZHLeaJsEZ+lI6AxxLxjdQiVcznLgOkgZhvdApP222iDmwZeDYZkyDu6hBYqWfcwjBJSgB+FGJ9",
+	"F3VWqMvAolSb9WGtX7s4pz9Vxf72ysuHAVPTF2fTgsR7tN3PKZHK0EteiuxT0xUYwUtDsl92dHaC9mVB",
+	"IYF+GdzIiYD64XbVJpLa8/ulyMt0gnMMbTFVjXL1zfOjNYoKlRquwUUH1qZGtpGm9BwemuFR5UsgMjmU",
+	"thM4LNsVVRu9G+yCht5YxP2VnuYyzzJBcu3OVFEIvtiI+tWml4AAFnmJ1cOOLAVhed200qMKe9x9OMz7",
+	"dqyUrWLbzbTI9bI/o/HBP4h5V7xNCpGIycI/Y44KapHB1cbkdli0iUe4b6TRE/vfIoP1m6IbO6b17Er8",
+	"6Pll2uu0U5tuisQRLdei0if72vjbE98krc7aVJPgkG9rBP8c70VTwHo6MiZ7RACMoih0u71Hsrd4JroC",
+	"l33w5n2hSB7V3L4dIgRNgpy2yAWWw9PJGw9yptTWQy4Xr+odcjp9Nwr5XH9RNOLk+iVT9ON4KVJHeRzH",
+	"0SpP5bZQTwXbNG2TDm4IOtwe7+3yBdeJ3Xrt8dAuU+2Kmnscrr6+0SskHfJjb/YG69tafYIjMg7pVRM0",
+	"koE6MZrEcRl+GtKMhm+FeUHVmIhdGyzT211E7FLfICllPwtdE378jRyOeeOuyZm96zIgZc2uCa7ZCUY1",
+	"mtS3WFDouLW2FGFsLfLr43HwftBUXGJrFt9k+Rcy7DzcU0wbT4d2MicqwXONZHvudzpvxraDvBY0jR8Q",
+	"N9V3JNGLgqwz9S2rXIwRsN2u5NOjCbHb0OVz9m9cbni5u2YeVDiSERWa8qU4BDK1ssICptYjL/KM2ee5",
+	"2ZQBsLAtcwPdnOyuOfK6Sej+SdPYdRwjvVksRLr9UhebshZi5RZ9GMMvvfZN3hsfBV6qItMTV5DtGF1a",
+	"mI0xDSh3dCLaSo6bVJ3SvOqwButLmrj75uphhSBh3zBQg3xMIt3lwx2OZVOjzYJEettUz7+3uXx4R7aC",
+	"iZtGQ9FLotcfXaPeaNFaa0RPG3P0IGp7OfEY2RibA1UIdE8vzw2XGJo356wcYc/SxNA6228msBH3PhOW",
+	"8V1y+kdEkdiNfP9I3Y8rXwY+zLrwAkGdjjGDnLgPk4NVSguHy0kGWGgCcX9TmDgEQS7piIu56hoOCnP/",
+	"G7Wjki1ztJNvvsx16YyFFFKkUtjAyhd66UvXuSncAMPJspRafRRzSo6cWdjLmBwxKpmPyDfscHMxXH9y",
+	"Nis4tIXcyEyUW8iqBBSn/VdfIa7zApNngcagEf6NvFa091KdL+yt6uh8SZui3zcb5ckpmWiJGO7dgS9a",
+	"O8RqamIYzHJHxK/hoAkl2kK/tEtvD5Y8huDQrL2ffDmNtXqMoLUBXBOpaWMlG8w7y/H6XigG5eaYblRz",
+	"JlVsUgxptDwmEfMZLazwqZ9SFnRXVih52YXqpqg/+YxLWEjJjDofAf17B5aVKXNeTNjl8+tnFwyQQBPf",
+	"8bxEvUC9jypevAB8gK6hg4Fac+mxlw4sHFLOE3ZpNeGEXdntt1Z9wU2N7TQVTbLKLaYUAAearEPz92Qg",
+	"LsczRF2Y73j5cE9CM5dIUxHKdBVFBZFEK2/pr4kxOYJ5Xoi3+So3XeWwHItG8XLxLKhCIw8qrxl4VV0u",
+	"1aXLfetTwhTpKoYYyttvReWDM/koSyTLgEloLkohZ1Z2vH2YYLCFF36k9eNtUYAwBxMZhk+/Z6Wgc/k7",
+	"srvBLYO+q3g1VeaMPZXYCdqZzu4lo3MUW+2/26W7f/LPAY1ggkBlXapFyVd/0khkPDwJIDfZgsY8OAhC",
+	"BEHm+sHadUBH3tMEex3v9aAryktH4poqVUJ96tyk9Gqm7sRMyWRRubI6it1FnRyRIXjKZw837MJFhbhp",
+	"cqAQtQ7Dy829v1lihFQjQYzDZvpaBwkN2apFjKSlLrNhA2tHonXg6qsR65fW+aeVV6pKrnItukGsqjRR",
+	"X4IvXzvuW+mlfRkwSaF/gOOVRkDh0ObXx6zIs6a40APb7S/FSoviUYDgYqTAKNBXVQ+nGnXlYCPy/Va+",
+	"BK/gjySR9+esDDwazXYwWEbA3ePOIc2BDU3iYZkgYanxvPDVg/U6YmSldnaqC2dHhivhOLk+QqTMDsyM",
+	"uCA9lRVRM164kANBeTHjRaj7IXAsVckigUoN/TiqXhxDye2jcscxL3b05Yl3JrkfVrvbkTjP1e6us0hx",
+	"j/LKypMZcd9Wv0QiHLroxPet50zThzdU2cTHYNwuTZgWxkux0294MwheFrnQDs86RpfFzONUS8svW3l6",
+	"8jLSTiDhCLOmQgBG1ZNDajUjBRGpkpgevJNFpCH2NTXeYcN4Gm6KxqcZrK94GyAvFGpgk2VTSVs/XSeg",
+	"G9n+WGbo9mL3yl/r/krQJi8Kf8vHgdYpVHCeQdzWNTgDaCkZnttIvSkFxc5rP6YVRBzqDR2swYEMW4ET",
+	"Gw2N1n1z7W0qwEnigBES9P+OSyalwHOqclAgoAK2jr8iPaTWdVfaDeYz9EUGuEu0WFEh9+DZt4dpZ+1S",
+	"XatE7eAYW6oZ39XLfA5HzprcCNlFVl0XCznzOZxfOtCuA0OJes+q3vqiPLtgq1xiLKh3X2q0kpPeLvjv",
+	"lESAbatadfhFCe8gSwnbVaw6PYpXY8pmYxxXT2wMi/k6YVQ/iW0HsVBf7OHWPjcS2TDj8v06RVLg9ajz",
+	"udVaJNmj+10fB7tquD5mKeQ1e1lyI5jO/26Nhfvlhj1jr8SMXV1cfcv+cv3sYlweGy1qEl7PTazX0Az3",
+	"KtDZ5q4brOs1gaVV+qCihebJ9zre1fQ37k9f3BMuysQtUORjeu1b+fDNAkd0Oq8XuUdUtJ4Bb1DQvZN2",
+	"rdWxIfpKiiLqPJWESeU4quK5SBTDPQRUXDra74OSKNH4z09aiLWRpUuS0iTDCQZnVTozYMZXwsdMxiQo",
+	"3hRasHdWfKSrRNypjbdqzsb0M+VYhwLTqHRRVCnmbg+U9eoW8dqmOuspbXpL5sEDHsqRsOGZa+M7ulyF",
+	"FoFVB6dXOH1te5ZWaVue+Pclxe5uRcdzvha5fKA5X5tAhSWsfq47RqzNoSTHcKONYOSLpZpArmxmS0+G",
+	"YZ+6YZcXFxdosXJjbchGF9Ak6jlm+gvfTC3Eu4SN6AGKGIiUYuuyDdOdy0RothVFccP41uovjWa5Crw/",
+	"0DMcNCsyIWf1HsJSYONPjll9XjSATJVY2GOT4D0d2vcoaKVGvwTr7gXoESrOP2nAIA2j7W8t6Psk3wt5",
+	"VK3KcvXNcQEXmBGK8UUpUs2IxxjnS1LkbouCPWehIKL3Yl8oBeSaCgx7KXhZq0juurt7jZoV3c/iU8TN",
+	"7Gj05yMaK6fATlUXrGaizdXksS2XEO6xjprHyXSEbk/psHQWHbubZolXjL9I0ugsJ56jnADY9zTUTrlo",
+	"R4Bshr7C3kfHxB32VL1hz/ZQaOhcwEA6ZqUP9LCixaHC6aNuhvepuHxCVSedNj+3/7ERmiYx8XMc2S3I",
+	"DmLtK/33aQFEdQZLdEy4B2bpEiGTozqxNLs7mq29VVCylmpT6klMvY78YT79Vm+h9Px5f4vRtKsQO4xT",
+	"AW4j+jc3vmkf5nfqCOJBU3WD7+mHSQ74pJ08x7Tqy40Y+Ch2zhm1LVYZp9sWEg0inw3vhuEohlws2G9F",
+	"3H6H6gcZRhQfo7AM5DGu0X3RHcnG0Aph3WWCdXy1NnRWG3yiKZ89YLHATUVXjeW+uXUR1yZlcpgG0XeM",
+	"3uF5kctFKCgdnoGl57BMMNVXjrodKB4+D5kFrOysTEDGR3YfoPCV00KsUjUEnizf1Qb4DvocGNczGiJn",
+	"H7w13SwpADSHBgPW2B4OqEk5Gq69S6jeTZY0dJZUurg07JLbxiCTlaRE3q8XcC+dyTMyyjSBG2AMB9qw",
+	"Ojk0N/DlHZ1yAhCh3RBfdpfcD+hgmi4HiLOZKYdoDEPPwfhWnx8KXf9cmIM/wH/tQe0HLDYY/OGdidmH",
+	"jGmbTyB0lm61BPEmAj6CaB77SaoXea+dQHrML9AvniAqYAvsOLLR8ydV2Tr1vYdXqV4v0bwJO7eW0t4n",
+	"89zV87rZLzB8ixpnnM8/nG/PRYtHEe5hDd97OXgp8HvvSWxJR8/fT8kmv10tBoYS8HU0SWx2/HWAKmg2",
+	"pxgvimt29WdfpwjAG3JQvmqlV3/6505aKvpGOhAR5DqrJO64BHcn4UZXMy+dCkCoGsY2L6uWxa2P7w/C",
+	"rPrVhXBMixcuddh2YwDdyYXbg0yDHpA2Irt3MJBGbweiR+Mgpp9k5faHUjzmguC1tr6ZFEW9B6Jb4cbY",
+	"h5RBH6efYidhP3d0/T662mpKPeYcdFOg+MVx8+pY2IObAPoNIqkMos4DVK9zMFB9DwOXo3VVQCwfXnKU",
+	"7leQiMR0c6l/qLyAhsjZfU9UAkCj36fOgdBPrRv5BKyjYxROzZSUrri786s6X8gnuXzCzRMP6L6umv7Z",
+	"m2yrPXhXsQXtsVRFkK0SBSGN8OztGyDF45JB50O6akuUpSrHwG9Dk0GqesynB7rh3/YhZ7FuEo4s7Mur",
+	"xJ2c2kffGZpO+UaFTYM3/N4PY0x7Nf9ki8/J8Gkhrsmhg5+qFb1LTUVsf1ordrLLmDgmCQdlFHzjWFSk",
+	"h/r+Q1P83U2fkP0m0fRpLFdub/sKfAMUaSZiQaBSlzwDmIpP56UTHBRvMuCffb699j6ExU7HQ2K7akRH",
+	"YguwuCJl1mG8ZlT9qi/XIMaWaocS8iSNOoAQLbK/5ioWRSnSbFgDCGFDJhPRy1Emc7hJSkHaYnJiSKuH",
+	"lY3aklTS1lXtiIpBAI8fQaQ2phMb2Yyv3psZWut/++Ty6snFswl7xjIxOyD7cItbxxufuHx+fXExYVfr",
+	"1aB3/1dvIEc3z8e1BaDs0tXEXbPLb2BlL9ly0Kzohj+3kr25/emWSb5PL34MBcbZAN/iZ1i/O1/79qPY",
+	"JTm09uPM8m9ONiQpaKL7QI0SAbXbe+TRe8nCNG+KZ/l8bu8A0GBWSOgLpPYSKgpS/fzfuyoCBMeARSOo",
+	"Hcj7rZXrnXWHwqQHNOebYkSZyqvqe6/tb5I94vJHGmsa3JlQBQw2ITw/DvyZy591IoKRYt7ojJXorgYu",
+	"FWIRHh030io12d7EZJcv7DqxtUZDLq0XMWEXgB5qdCNvv2t8ga8Xsz6/EIv+3e0YD5cUWr9FcUFKhYQN",
+	"mUQ8ntHog0D6ffHi5ES+SwNYa6nNXFgKvSQNvxWUtha5xCYLTOdyUQRFnyx0HyldOiLYbg0BCjbcA1gj",
+	"PyBGXtsInF70ma4FutusVryk2qRDR30ynHnEg1YdhSbN7kKKzCmrslu+B2A0a+uDM6Ok0Y2ma70iDby/",
+	"8zZNrNJmNa3RbaWm4x50Fue0+xI8QqSqLirDokXkkOpUy+lmAp4B1ZM460Zd9HSjd23Qrku00y5dM52L",
+	"gJiES5dIPluHRRUZmpVD882tFBHHZK8fLbVQHwXPXrr686bxMrwqHUtw29N4vSkRv0rSC4La8Fa1Eb+Z",
+	"MZdbM12LI0hNka56yRu8bYcS7o8jndqssfvFwK0l50UKoRWeqrEf9kDHXhI8c1VwO49skIrgHJznosjG",
+	"8L0GYseh+P56Ac4EKnDY//lf/5tdXlw/Q2/jrB89JCounspntiOhxeAfJ2Ed+N41wyOSymBPzhxle+Pc",
+	"NUsusU41/og1OkK7rTHJceRpTyafPoo1z0uaoHsQNM7HW5v5npV6FFXdolTuD66aUSw2RSLlMxDw0agm",
+	"zFLYh49CG1WKDxFn5eB+rkdr5kpXLtNo0l4vYV4oVR6ST07bnx0FzSmqngrG2PPdjviZe0dg1MEZ+vHE",
+	"eMHU4lZEDo1+tw67FOdP6cjYblAL/Z3oRDfBUIg0bnLFN2UxOBdpn0199CW4S8QxzksxM97X629tcxqA",
+	"sxfY3ve42srBFqidOoXNpUZhnbf2IC72bz8zOSs3hRgWm4cH4xM27jaiBSJ9TCbxxrupV6vrB54SJhJO",
+	"OCs8a0i7IgaoCI3qvqAmSUSiXm5SgM6oNtNH/5V6YCPqWVK9IxBpN0bQrFM4oI48QvHBxCZ+6VLLTbf5",
+	"4YkyxdDbMa538oxDs6XSQrqwcJowwSMuSFcd+RYS3wbBscbIFJgjRnxxaLlPj0DkYRCZAq+tELUK3mOJ",
+	"h97kyU4eoyQHktK9cuMJPL3gwNf9NrkFScnPTwG/1bh0unBdHcnZVBIlTrQ0u4/15gQgjOJGlJoIHZXH",
+	"2vjBuET7tJejFuyDTuz+pLZJhTXuLkqUQdVv4UG3Xq8VCCyBne1sXCG0q85P0WP5a5FOmf8Jy3RC3NE+",
+	"ffDxDtdmG81orfmRvSGECXQbfR93VlJM3DssLtfduZHnhnTsPy1VVFSem4n7b41DYrBsfeK52b+VuFMw",
+	"Uc/H2ECoLAMUK79HlQZyGTxX+uP5KvzUo21IHm400xL0TYN9lnGZyMrJSA2LzAOczI/q8oGSNEWVAdmu",
+	"xYal0BNkjtUTLO+De9juFOOeShHCSpDfu8EyJqyZD9QZDZVrbYrbqWPiq8MKKPQ4PD43VOvOyz9jz9KB",
+	"Lym29R5lkaKCBz7lZplTPZKxMRnM+sblv65aUZ++kA+ni75ftdtt0nPA8L2PgMQt+J1ja/ea5m5Jmdf2",
+	"28jIMVOrFdds6so57V62B0UOa8HXKeqmIbNaqiLPyDY0rlc7DJ0piVH5GfO/kLhwlFwIqlDtOQQRe4dD",
+	"9zOCaiWMkvHZkm2FeLDmC2TY7zYSPBQrihi1vEKMxDP8258RHoLnAngXQAxr2nmEC/wdiFn1l1bb+xB9",
+	"j+h/AsEbKR0RDL8+7Q94un1aZMV3jOsHd8+AHScfQUWz3PR0ho85IseVyKa8cLJCFnrO0p1thCRqN5b8",
+	"UThe1EAmEB3qUX7zdBfnk90+VBLpFQCemNA5KMh/OKV+FnWtNYn1Zk0r1pVXSsffc8dq3HC89SMF7qIL",
+	"hcshPdjtG/HZzqG8UqRfmtWdChr/QgQQ65dlaovw9XH+X3dd3/cqo4MVpKHv+VlyE7gpmFTbG+jIAEzs",
+	"AhrHQI+ieglQzArvkipD3Mojeb1ffRgk2QrDDZ8bl8ninibcmsNCZntnSxsOc5eD7FAJjSzS7nCIdDPn",
+	"0eLsXKqCvu47WBPuhIlKDKpdB9IQt+WH9zrNNTRRaTWrbsUIiJruDnbhIzKZkeIEVT92VfcUmzpCt6Kr",
+	"dbS0yeKe4IAdVjzchfzZm93GOxA9fJqhzuYQyEcqspIi7+oi2UoO8tYcY5i35gBACoyDjIPzougArGPv",
+	"khpkkYYopWLhoWhg8DzxCtw7MIARa+fel64FhZ0ktSx3Qma3C57L/TvV3VRNIfqR2JcXAynE7MDecrIf",
+	"LkWPV0e8T/z9j160byMHTUP1NTNqpcpSbdl31xcX5+wTcvLaFwCJucw87BuQ7rln2kl1JxngSSZmaKhm",
+	"hmMgLEYV2QAbrNYyun6D1cdDExgmJSEwkWyFpOt3Dqt1b18VnscRYcMVsmtoKVXWgfbfaGYfCJuP5R3X",
+	"7Jvz784vydktuRzJWLMnnWy61pa2RaQz6atGg6ANXPMsoCazF0uhBRgmFYgnMNP+MqoyrKuo/NeN2Ixb",
+	"pNK1QkwZJAtBzA33Arzugu/gT5ko8kfHswv1Ob/QxB0LcXsI0wdOMB7CnOdFYg1N1eumMQGpzP8UBoft",
+	"JuAZ4u2fzKbEZpBZrme8DE5VUQjPMKxW0GW7+8u3+1olcWzTa4S4aN/hd3B5/D5VE3anL0hnVNxfhtaX",
+	"QVbSCupwvlL7no728hhP6exYsuI7pgXa89gdqaOrWUGSOFXMgcBF7dIyK6E1XwhddWnEZGgpIASMLWcM",
+	"wyWk7ZA06yrc2h0jgcAMd5d70H4BievEEtw+JIGIOx1BPAe8pPHUrAUSKOH4wgakRCDd/6ooEmGM7vZP",
+	"Q1sEeULPVgcICFCiGzYJVLHg3EHR5w17fsG4YSs1ogA03MaUbZ5sgFNrVzNAr8b1aN5zaxQVhRjqNnRN",
+	"BR/Lbnlo2W9vkjH00vcbwa6es5/Uo8OfAuwUg7eXAEB1AEoqTT1ATTXJpYmGJTU+dmi4W6kh3GpaAD37",
+	"26Au4dZk8XWKvoonBEJdLwhr1AiZpbwKI8ZoNvviVMH8Qgn9Xr52VZ298o6Pv5ED+2fNTaK7OdR9+aZn",
+	"eyxBWqHJRFW3Bhse6JpTXLU+5Ee3eW1gJAwUZP1mHJhCBZpioKVL9Z/xaQ2auH1Em3EXtUYRc0vtJu8m",
+	"EjQpiktacF8504UipNIjqaJewngObT/nddmR2nXJpA8+toPUgfRvS8TGz9QK0+kVXjphtO/RNSpZEI/1",
+	"ivZedi0u6BbyFKKHYqCr9KiXlLSEJam/RaI1HZ2hvd8IjR0nLy9Cku8SM89flKN7X5JrQjFWbMCmIi34",
+	"u2tMYnzDCVK3WGdAJyqAscYAK+m5qQw6APRp5TpVsemmzASEjSH1NbzzZK1IoDMaN4SlG2fSK0/6cKM/",
+	"ls7944j4ngTF0XvpeEkw5+wJCuxw7BL7ZtDhEWtwtMEa4c5PF34fyiFi35Oi9wktzqHdCbJqaL7zQll1",
+	"ezxUWnAY71SKK7tq6GItZ7eWi8SJsK9ygbzU1SBGLJiSIkEa814CNwN4TFHrN8+Z3+THb5IqpVq6eUso",
+	"dD9wEcymDkiTwyNls8+fhQk4oYkWO97++sLRAm9eObR/XUzXXGs6oOYDxO0GElc0EQeQ4reqOlIdLAY9",
+	"CTC9/gfpwKz5wVPqNopPhCCgldaiZu+UzPjuBn3BJjnKXzxIBUrrngVX588pRMrlxYGQFIIP/LIfXeeS",
+	"BjDNhCzEvVIakeuu7u0+Uc/HdXG/qZaymzGqZtrv0co92Xjd93/BXoEI0McINFCGDWnKPsG2L66GcfyU",
+	"mtlBP+7EDqUJpANRdCt3EoI8ILBDcjYTqhIrld2Jh99LKH0nzN2Sl7QRGRB4vSx38Ia34lHABlv1OtxW",
+	"sAaR1Ym96KfG3GKAIHwxMb9P3PhAzCE2jXuNu7K6iqVGmDfGFMK+hyg9UzUHh8vsPTYvysSsqIIq75NZ",
+	"iXGZrURjUTguGGln6tEatmoAgKIjIZapjpV4K/ijONz2DIvaX8M+tMAxEVLtOlamEJ/IDHiV3+svKAy1",
+	"6V4Qau2Fyfpf19AsMKNDDZVC2YHkxy9DS82rvAO8lJxnOLyteRagDUZqDozr7lMQG35z4r6cGi6p6vYa",
+	"bAf7yhFm4ZI/vZN564deZbjghjybnE03eufjs3Sfs0SPszFsGJj1T7g2DhKQKcZLtZEZxEesc0xTvVr3",
+	"ZZCPA09vBKm1VogcQF8KwswetL9d5oXwGZ5SMOQ/mjjWAVbk2ozwtTakl1WRfBHLAeUhkb8H+Grs7aOF",
+	"NKG4YOxYuplqlw630PWGH+wzo9IzD4O4b9/aBwch9iIPzDX1QhArWoEx62jv6ErkChkBBHLkIlSBFKc6",
+	"pAMtb9TjFoao+aO4xswNdL1B8tXAx4tZO+PQd2NKtGSGBHCpPjAhf6msVVvZwqluqYXo7ja15X7xHZ2P",
+	"q1XF7dja4zMVi42kXYKNDPjhQYv/s3ueQsUCAGMUnGForVmv5H5yz8bubbd9aB8iE2RR2Rgor1BSXs3P",
+	"70tEymb1WyTL1cLSl4EQhk44jKMtlncztU6kgFa87NP0eqm2LEBdJgGK6zp6KuNAzNYFgmdd5KUKzo47",
+	"HFKZsUHldPHugJbIwPcyRrEAPwx1qv0yE/AojkA40IdxH2dd7wM3iWtuMARtomyEIzs6eq+dkFxx5oWL",
+	"/M+x5hrtTUjIHEBPg9kRWKJKJvvyJSgLXkyrzeo8L8PTy3tkU+FNPofdMlS0CLVeVe++EV3Zx2Wrg4Kg",
+	"OiMkWp/VgtMQflFzLI1UHqeJ1hSWQ7aOb+eAHvL1WmRdcOjW0XB2m/15FQ6W8G9WmcgUEv+2KBLTQ0tD",
+	"yYhNf9wupBPPAYvcnynBDIer7aaTqptCfEqxi3lAcBTVFjLzHQKuZMbul5tSu0aY7RPudmKwKKV3Tq+L",
+	"3CTGqIrMnx0hMyyz5dDkWUkwKHKZKKhLpF7b02NQ98CuvmGvxbTc8HLX37XbKY9qgd0uVBgABwmoZf29",
+	"VFWrF5/2sBDuaCU10FuSPuAHtUWLy1H4c38CDXclP+3eMyRzMlaY+qSk5yKUrhcuwbadB8MvcZQeKVDb",
+	"61CbtIRmShJbcyumVxzp/Yf1TcnlAwS5qGP2KMqCr1PWh7U47Ef9rWmPQ43tddyh3pL1uu9pdkf3TRCk",
+	"VjJ5uPv2ifdTgLowTlgMN9Kq3i8paIcU6n9W362LxNl6Ql3NKxdK6LYHNNDMGeplddtUVKGEdadCqH9M",
+	"Edd472dEP7CopQrYVC4dFep7q68nhepT5U7VBatlM6IHhQAE+xGutTjIQKzbfskRHo5k8IfnhFVbd0tV",
+	"mtsqLEwzWRGO9hD2O/vQBF+S+PZW0q0xDqvlRN9gxXdTjGLyR5GqCNir5JEobAzhC0RB2ifjIlCHIz/f",
+	"r989fphcwnzhgJuJlnhxcuGb55TO41rvmeDzHdbCK8gRVgbesKaxy93QlrEJ+lmolz5Mog6p6ewr5ryz",
+	"1lki9r2OQA/IjPDniCXhqhcbgr9PftUZJN7o2z/mvijVZn0Qvj6Nak/XHW1lAuqOmDafBmqnETcaKtat",
+	"STjYJvpempKsy6TZ9V7sKqDQkHYjHeU2uLgBuo7Trk3SDWKCe9a31YffQbHcHACmM6VwvVePqOhd2Kcf",
+	"/jlS0Q+3A9q6Om0U3PMHQbMJH9pvrZ/SLzTzH50VdL+XmpBM0TPUZ/Mu1xqvR2ev+/uyKjOhwX7H53So",
+	"iu2OICmfhesgSW1QdU1sQzhC58oR3f0GxKCd/A64nl2g1g2EHD7NABNYIxsiFDSrdbqtUQ8x0crI+pN2",
+	"GbGJq+PgZWjHd8OuxldmASHle9L85lu+o6+wBH/NncmLoqqO2QKfkPXbgfsMoFIHE8KQHeKwI9zlk6vn",
+	"ifOViJhtVakNxMkaC/nN+IV8q5QW38uMbvEEfb0TsRXkYITABod23xj4Xde5s/AdxLYPHuEbHMW9Ioc4",
+	"6sYEqfYQoFbKaAABEbzgJ/sgmMOqEA7jd+jnm7e1W/mJI5IIwCL/yYpCEsTdSYtXp8kTTWPKvInZlrS/",
+	"KWjDUGaM69CchGqO6tx9Aiw/Lsv4mBtuv08Fld7Pq1pHL17bpXIipqN2k4MiSnZu9KyLXD5YgYbZT+ng",
+	"eEfwy1+ooV4zCrRCPwvPXzLAGoc3Edy6QPnrz5pdBAf/y5gqmeYYkloCeLdR21y11hqTTf1Yv1z6+Yxq",
+	"RbBt0x/k9IatoqUKgzzvjv+lSrixASwvvc5J5N7WUcsKIo+L7VF0B2OYK7jONXNPZ4joQB1nDd2cVnID",
+	"IxmJWqfOtmahPQj6Jnw2E2vUHz7SspGBVSJgRbOjRl7GmE0+yFh1ofMlel7kg9DFm5LUaz+Rbf7HgV1P",
+	"O28/42pM5GTKnOpUPSYG0KY66kcSGUd6PbDzcM6LOyPWA0rPHOtxsgdv9a5EPSw5/rmPx49tk7nKiyJP",
+	"VHX5+IY/SvX+iq5lPRyoBxEyKw6I45DmWcm3AOLRNAZXKpOkbrG2Zw2f+1BRmFTJxF9I7MmvG8f8SoI0",
+	"NkM4k12Mww+E3qtAmpIIaBLUPJRh8WKjdxPA/ChZ7BhoKKjn9nd60/IeEYzqYueHopd0pW5ufXgBIwBj",
+	"la/ENWBrNnoXenMP4ozzwVc3GLcOfgDU2v4sU76JN3iwgRlyaK08lAehg3DdgyGk2UpwaahMsMpnI1Ah",
+	"yShbmgcgUTrd7NuPlfJ+PB3Zj088gRjA3Wrn9BCvu8SuA/s3i3Q9NdtW4ZtMrNbKCDnbPflR7NjG3knO",
+	"6cGCCGA51UpJUfbLCvSSTHVUPm5tCuRx9g8QRhUuRLPsmSoKwRcbOMI8JNUbwfPhyPdx4bDUYBOpq7Sm",
+	"yrOM7pjsAYm+wAwz+TnWcvsOMTi/kbrqNItiTY3VKACYz/T1SUhDu7kl898jJceVajaCkKUia3ARLxp6",
+	"/vmFRpsemWIw1gCAGjjtnrYXrfJxTo1IQfAcL0CIXNWdt+GxIDv7pCL1ff07eeEHfeYH/AUSv+cLpw6K",
+	"XXmfcbjaEeKhg9trm8tMbYeOxlkDB89iGATCtdf3Nbg40moQfkmjRakEqcZp7oQ8dSpQLqhe+SBkHaDL",
+	"EETItTsUiZjMRqZaLR0zgz8vhTilG1kPs/VAKjoy9PXYmV/msE6pferiOXtFxXTfeCZupKRD+pSAPQNo",
+	"ImDfr7GFKmgx4VjlIPmSZzJfLDGy+vP9S/pOGRdVG3Zt9MXDrADaZzSkuWYOwZcsARrTHSvZEGvCMEZ+",
+	"9eTiGc3v1Mm1lmzw0Op87d9jJ3fNciCu8mhILlkVmEy0duhi705HcAKPGcmwmYruONXSiOkQMZ8vEOYB",
+	"0UKPWTil2ASUBZA+zq/OC+cKYPx6ksfSZ4CbwR5kbXS1tLndLF58qD3TrixsggWsEH4vF0Wul2DOCzkT",
+	"N4F1D5SFyKzPgeT7nOk1nyEvpHcaPdZzXWxKXrB/efn21cd/jcTGz6RVDe3G357zHxAanyv6+MyUNCWf",
+	"mbiHDVuXalHyFZYwGgCminLOZ+KcvZF27Q2aVR9fv2TPnj37iz2AP9+/vGGFmvECbFt44D/lf0ZpqvuL",
+	"v1w/u/jPsxpPEnTfiTznFfuXN7c/3cK/6389Z8iHNOd5scGKAC7hs395/s13dpzTQqzO/1PCY2hiT0Wh",
+	"tuwpX+dsujHMxV7CIi82Qhu2BopOxwcBFTFa50qymVIPuTj/TxlE7/rs38RqWqqo4ur67PL84vzCA/X5",
+	"Oj+7Pnt2fnH+DDBTZgniYkfwNNh9IHJkQcRtlmlE/eLN/CDWJi52csgAVzcNfpJ9fp5jJtdKaEh62Je9",
+	"rK4nF9x54dgW7F47xmq+Xhf5DH7v6d9cDzC0gXpzp9EX/qiLoSk3Av5Br5V0gJqri+fklK3hAUeoMxwX",
+	"XvX0A241um3cmpP/cVYt7i/2n+sL/vT3PPsDP10IVK71pfooVupR1Farb9z4K0ceuRWZkq+EgcTBf9Cv",
+	"qx55+iY7++MXkDOE3dRnhe30TiwDjY/sKwYvfVHA6QXhaek46vZba/LgfhQ8AwSavegrTR9V6eY6dLHh",
+	"C/jHEJVsyiLPRknifZmfbuEw7LpOl29xyOZi7RYyAGHVwjl748vRXcAjNdUyO5FofuDaiOwekuxDxPLi",
+	"aF8OE4PvEjctL7MbJu2lF1rJhCK3LVixofzj8J3VCFSPtlVJKWbm6e8+hfmHPSLFlM/A4F4garW+V69z",
+	"mevlS/xNNLca58ca/We/bgTURGGsKqDo60s/iZaxh07sjwn9Ysc+Tr7n+cWIFwkgNUi8iQZI/9KQnGcX",
+	"z4jcBJ89+KBeKNZZQsYXfumtQsmqC1XzU38cfKpxw/a4Wz749PYfv3TITTD+SaG5sz/tkpmmQqlC4HNV",
+	"3jDOsnLHyo10x6TNrkUKHeCu4y3tC/8O2tF7t5nOiPTGuVuKf4Lt9UA9Utl/78mw/oT8KvY2s/oLOjdi",
+	"oWTF8IjUKJnyLceB0EFhk0zBjFoADxtcEb6OK3lJ/FUYjLWc4op4xXf/w77UzvEz3xHQi5q+HqCO9uha",
+	"HzsKK4wWpnR89sEDKTpP6q3chf5k6KpGDYT4bCbALYS4uha+FfyKG4MHhTq1vw69Ji4T2r1H4N/mK2jQ",
+	"3Pvg+/lcC3PWUgrH3PzvXaSXEADXMhRQPxDwk+CY85nRPsh0uHBUshDLhwZHAmfrBISCawoJ6tdnSdmc",
+	"Q8tGa+yCi+oi2h6qua2BmOoS9zbX5lX13bFKbPSeTtr8r0VUzwGMvlqthMvQrTFXT4mr66iR1e6ZdlS5",
+	"HWdROgR2omYjNwhh2C6VM5phQZNfh98Z+enEVCF6iRVtjZPsKm3NMtepcfjidvKgPhtiPB3zVIWWMsSx",
+	"qonuMQ4QCi15fkK8gTxE76XwnWEchTRWzWMd71LwMuAAfaBKVYXhRkEICLGDTmo8RD7EP+lb1A/5lJea",
+	"+8YrLAhI3G9u9kfdhb1CJ4mte8pDD73jhQjugJPCVNOHQAFQjUyCo2APYBzdq6iXb2JtygtremHruvZe",
+	"V10AT2M0Ve/fN9rzxsdDrChvj2Ht9J/Hp27Zk9aPl9137rnPcEz8p7rPiaMYPonyOuqxWbvlPeKpeQcp",
+	"UCDC88diHoGnHRgdQmpcii2eEqR7mSvor8WgfXgJlzkZbpNi+4Hc7+fUcDLxWYTVt4I8aCnrM33Hy4d7",
+	"Xxx3fK0QXr+vUvhRrE9zMc+FLz2io/+fHOL2xUbv7gGCNCjsGslkAeFfqbaut9sO1PrRcwObzgOixawU",
+	"pnlOAvgI0ad2etDzaIlKZZE/OiYDuHAc/UjDdsgfRX1tji899W/sK0LHOZ5UJHyeF6IjcXcPu4CZON+S",
+	"Bdlq7CUNdrX15G5ANcHPpXIPQHbTXodZqdZrkTE+NwL59nZkUu913u+fV1DkCNpDGfAOijfU8U4Z9EME",
+	"Qs2MME+0KQVf1QUjhOemuaQptQaIw+XRZBEWmLqS+YP1B48emAHZ6vYZblGyVMxCgqgSGUNOVIkcVVC1",
+	"xIzC7mZxOVRDmozhs+VKAAvZCGvnwK2kZBWotfJmlPwlfv+JNZiUzj9DRDXszkGW0dxh3cjNrBc5Nwhk",
+	"rJkCUZSK7stq5wmk2Sa+UM86hlAMgz7i1F440iztdkPfEu84ZnznXEvvXyL8Pycsode5zN5VYMQB2Z1f",
+	"D83s/COF7F6rTbQ+pMUe9UaM4nehWtmZpHHbpUOlFeSs0iQAaHnKzdPfZyoTaXUSczG7u0qVwXQgowe3",
+	"gUBq7MG4BTzZWy4XG/B1TrlJ1SiTisYACt+1foGMxuHbAOtO6Qw4NWsOlC71zOWgc/Ocum8Tm/3Uwy4/",
+	"wxC6Yxw1mCPW80OdLiT1WG5uXIMaZDbPkS2yLXT/pnJ5ZKk7vt36oqzUwR4G6/sQApmwjSys3R6a9/hr",
+	"nBfW1z2ilNYFCO6Zp78XbqW6lYZHMsLFhMA5u6ctqgbGmX+hC14CLagDRJIKJnCjnko34AfoUMuKHQVp",
+	"MUYP+PU5oi743agHIf9IRrj+Ksxf7YMei37Cxa59JxnecjcQAsERjakFQKdPuBc9iuMeMNGJpX1aFRPv",
+	"99ZUcAab4t5qWLcT+ti++e6e+upILhCtifwaT0MLnQOXuBF0duwecdJrFeGA4bMaYuuLqq9AJaaFMKCd",
+	"V231BbfAaTfvwIvmjWeyOO3WWS81rX7soy560aN4rLPzNK5hOsjDbCibCGDtkdNf1OU8jaZyUQX7nzf9",
+	"kQVwEqEUeus7z0SkysQ+/nfo4Nj7OCHNBNy/TiOhF91GC0gwQI6uad8KY5/DrGbub3Zwi8Haz3VlHUKH",
+	"Kgl9WmiA8OFqtdGJLZp2bzfZuK4m/CJdV/PFMh7dGtlOXmlxfIvlA774Pl+J09580YcOWumbOkbieJYm",
+	"LjEvdHITtBDy+MfsRwAKIW+Eq0eqCgyWXFctSxr4AL49saFp33jHt1/ZwQgNc5PubUiWwaMTBjXak2bd",
+	"vke1KhShLRm9+KtvO31CJws+8CEBILjF1h7HEHAyDdnEnITpjgybz99BuvZUAZowsC8ri1ROEYTsacZ3",
+	"+unvGd91Vqi9KtU6tIIemp7O+A7ZfZYCJRoFQrOtEA9HARl3Fq9RrSryqFMFYe1kAel9KhhwLG8pSa4t",
+	"9ElEMnzha5XKTkcODtSXcOQ+xYReXi9DuzCrkUFbWwfv32///fbN29sXb96+uf+f7F8+vn7JvvvLN8/+",
+	"9ejyThpG9/xBxCv0delDX1pYJbn3CQMtBegQWPZ4F0pYf+y3WAivfFY3bm+gp77rWHMa6a0SD/pp1Ag7",
+	"FQ59Ex6v8gwHXdfJVtw9HF7uQdq1aPGHloJmR64x1x66vNFSJha4AVnoWN1TWkHRV1Ihghbbb5vpFxrP",
+	"H3fJDkIQNNd578hzJ7wSw8EaknLWoI3ZS7DHWoHoAp4XBHwEfruxyyegGWh+5nAv0OcejwtCHnZink5F",
+	"kYtHcXR8uQEU37Ym8NC3zrXkqzm/Vb12TngvL3CIR9naBmdbNfkWJhzqTW7wQtnmWlSloAtljCApcxqK",
+	"1L/+aDEaXNbsswlHp+FV7ceXsL7emK8xen5EnRtY7mjD7ntpRPnW0badQtFFH/jMxajw0W5wk3A2XDM/",
+	"4GBsRS58GP4Udh18u5fHxZreMJUXfPZwNjihyaZ89nBs5yBlFFUC9F9tLw8/m6giNajkI1+fP3CZaaYe",
+	"RTnxLRB8BXNRaKbm82qREN9iB3TOXinocGQY1IyxTPkr2BEVUOVZdvin1CPxF742RfKptjYnURU5KHH/",
+	"15XoclHenfQovkuWdjnEr84XUmQsPwasHGnLooVYiadSbPUTz1WcCnf9JLb6HVLxnkgawxcOKBjEYuRa",
+	"uvDQJbOrU1+vuFEmWW7jCz2k2DL/8MRzb2oo5cV4iNsOAkyLVFcf/JdOScsVPvLFabko6UQl0RtF+Axo",
+	"tWFAtcNXIXD9HngZ1tYujnP1lbglo1z0mYOayUBYfry6tkPXIVEL99f8UegaZquBbHes31A3zdbW95UI",
+	"A4cAh6umrzvKjoShXREXL+WJsHoxlP3zXeG1btGJExEqBY4oCQnhPk7YiwpcxYrlnxlt2bvGewIuO+1p",
+	"Gm3Joy4PrtGIh7kfCr/8J8dd9m6i9VPUfN7N3WMfwt4T84ikyxUmYbQtU1IMY+ayb3yJL3w/n79SFIFP",
+	"fQyvuMHSgVqzW+yCAQmkiL37JqLIqRqvCzmQBM7x7yfK0cjMcRPEhh9gqmRitTZIsxK4WnzfZ5IbSI35",
+	"8inroez2vJ/Pv5/Pk8kkrInywvBV3O2kznZTqZT2V5dXtcPb39LGtiRqPr9BOj1QmkvBPWrjM6gQ8Ztx",
+	"/QCOeBG8tXrbn3e2UExJPEka2y1moBMwLbzkesLMVhSPgrnS2JXSnghJFIW9AZTGu6PRoLERq4Wp3Hnq",
+	"+EHWLnaCOsKFa6DncWqVOyP8Trz/GyX/mXynAqHKT3/HPzik/PjX0+Bt/9LD4Nt9GT8O3ovjcHOZzQwb",
+	"t7oOR6G12XAX55WY5ZlAJPepyDfjT3zx/Fyvdqxgvl0QUlftCG0PHPY6Q31XJ26ANi3QdS+DZchuXHWs",
+	"7qJxe5tr8yGM46hYlXEN4fwg9u4GR+sfVWQRW+QxgdlH1BnhtUCEDH88st6oXnsazXFfO/8r1QybGGw3",
+	"gdDytjUCtCKephLpgP3D9mIOYu+fT2mXIESn1C+VpO6pYfA12WnqBCjJOjoyxLvg3tV2n9GBX9DuYHuT",
+	"4sKL/y7tSGxZrdH38UKZd9ZqBne3I2QSdw7Htjn6hklVAX8KwUsZ/Id2ddUKKF9OtLnvt/JjWJwvi3Pu",
+	"vdt9Z61UowvhOAwEkpznmmmTFwXDxrzXLibxINYGdOMif3SoAq8X0W0JlA5w+RdZSjG6fuV7idMpttKO",
+	"5yfsQXzIRtaX5jNsK3YCOG7sGFNip40d17/x2eP/dtESBhpy1oEF69mhhY8UfoYNNfxBPAmH9XhXJGaO",
+	"OAQj6ixr2IjY9/XZIxJxzx/8eT6FqITX73swXyj1cAzrphX0UNIsO/O68MAgojEXzB3INTa494vrsNr5",
+	"2ny1WZ1df3s1OVvlEv9yOWk3wT9lEBcXijiQP6gtW21my5hDbskB0yz4bHmcPhINijHATHTmGHIN6AhP",
+	"So7jGtoM4Cf7+pO3ATjlbtkZdJLQ4/ocHb1i/1q1NkuQKZcPEGq1j91Aao5BbkdPELkyBz7J0L9Blej8",
+	"Yfp/swbONLZSKyENXazvtu8kNoh//f7ksOVRFF1j3dVaSN/UOmk+yuhGybU11g0ckMq3VjJQxtorBq+d",
+	"SQ3vNCgp9zqX2Xs/pBMZ9u71X6pzTphewkaZBh0zCT1KINWwUCqzEq6DekQj5nCZ4I88L/g0L3IT34Gu",
+	"3OgptLrugOe8VuVCmPulyMsk3x3ZvGxVwfb6L8Zvng9JPhIn53VVgPEZGK0drUGtP4mv2wqwgB1bb6bQ",
+	"XBec5ECaZ1e6fSjsKxure4qD0frM11fdu+alyWf5mttfR4CNfnhyin4Xt/qhjv5ASgqOiQnsr+MbYAxP",
+	"S9zqh6q1RW9vWX0Sy9a3fEtXlrowvXvqhKqw+kiCASKMdQL3TdVfCJE0R4iPue+n66Fvsyw0mztZH+Kq",
+	"nd3n5Qr33/1R7BIlU1OxyKXTZ1wy8RtfrQtx3KVvSebT2VJgM8+ufrWcRf8KI1QbbNqKNQ0UdlnMHk68",
+	"m6+ikX7unnzVp1/bnemsYICECbS0w809Ury5Y1OrSaR8ar81d/jkgUtFd79HE2NQOu/f7t7/xHAsGFWJ",
+	"HvGR0UzNNivoF3j6Bawal3ZZY3dGrWsyPqyIDLBicwbN3LBoaMUz39oXcC/n7L1v/7Dl1gt8RP7jjRaN",
+	"Otfj6uU+afkcN1SKpuiNOfottG8f1E57tK4ruS+Q35Y57BjDllZSGb+h012C1/pTmRsRLf3XhWP7gtq3",
+	"T1SOYxUP1RD2NUaVeyRj6yJF2kQf8d1frRQ0x/eVSYK9WwQvi1yU2H4+r4oupwKQwu5cfkZxUWrVDQ3S",
+	"hsvMDg4excYLcfvotg/x0T54a06pn/0n6FXefTXKuXPtsfWVPvSo0ol4XmjXW0ufs3sfaMDLu8pm3rh8",
+	"UAB32atA8pXI7L7v6BqiOzfu01Wg+C/sD6/jxZGwL8OOkcH+1EfQuESftImPn04gBI4F3ltXG+cgrwVm",
+	"LtRKlaXa2lMqcykmntcqtgKARMXQeqeVBix3n8Pcui9zXqT733LNuH4QGcaYASoqsklw/byYf77t3ujT",
+	"XLA/62Ndrl/KLkYrkvtiY0fwepqtsRfSE6eCqoLcRFwPAgTQenPnmwY28VeOOSrFGGXvnI/4ta8N5XJg",
+	"xd6tO1KHbxOaE40tMnxaiPTWYK1agClp7L0Ddgb8JiisG8f6Ue6sC4NxV8AzbFulQCkowz0M43SbgO//",
+	"zDZn+PArJUVXqVSWn2h7u+PJYKj9Y6fGcQqJSDWswDH6v5ZiZlS5ay7u+Uw/prsg+AGgwsXToubs4+uX",
+	"7Pnlny+a0XOXLafLUf8qTP2UDCjiwbEdXL8DA//ipTqkcD/N+G7A+mOYkO8Y5Pum+N+JLwwNBN1/V1Ik",
+	"V14jd++ABOoIvuERuCItOBj1BJDo8uICuqgGMNEFASZKvNaOcu06blSvDuUaPdzIE/vAG3z4m4t21UZi",
+	"KrkRZyM6UiVeMy+UKlPveXYxpB73XS43SNkJFxqg8oBfFopoZoXgpetlaEphZstUcS48+bo9Grc/z5/3",
+	"7c7JNWTghW6fbzwjcCqMmDBYVrDl7eROBmPA89vToBY2JGTtPdN4xneaPr2eRR/cEvuoA4zlZWDnnGNe",
+	"36pcMhvljvteNmRLvl7npTZ2vBN2dXH17ZPLyydXz3qqy08ESKxeE3bz8vnkK0Ej2hXvistZOTiefZSI",
+	"ynzynXM9HL/IH4RvhYt5pXJTBBrbKWBcJ6HCDj0Yfc5eKPVQ8d7x0qdr6JANwrIPEbkvHdZVaoWT+MLQ",
+	"FNpCwPLogd36wcT6irv1d/TQbPbpx9us0aO/Kasp7ffartcp+x4LkX0uNqCD2SITPR3+mj+KDnn5x18s",
+	"f448zVpXdjtfyPcbM+jU3CE9oaNZiXyKO2GevLS6U5y6HXvgjUtF+uwY35yKety9/DOHImjayDvPFYnR",
+	"Nrcyrv0dlOHAhnz5nWoIY4OYrj6p72nWROdcO4uR4FBFIYY2KsMugO9ldhoeQ73kgT4rQbB55x45Gb+m",
+	"/8DXhzcFRHt3YOsOH/mHjmy5OaTIlrk2zKjNbCmyY3EbuIVN68X3ayGxlO90VQBRqeDng1wm6xNvIVEC",
+	"C3PE9a1L8tMs1zNedhTZ3C9LtdVMi0dR8gKHoxnfUg7FK3xZOAEnAfTUvrF/x59SbSVM44YVuXxw6Dbn",
+	"tK/Ad/KZVHm65Z+XQi87ohCuggYcP0TextCsB7E2nu1Oq5VAGHoF48JuIEBKx5nmj4JtZCbK0F3xIsB4",
+	"8wxdRrh3eVGIkq34gyDM9Nd2xNVB/GJFu6fcE7V64lmt6EPxHohkfYETVD7x2TKURIEP1KKbatyj8LHX",
+	"pVoFcqyj9CP5NuEtQgOrXLIp1+Lb53Y8cUznzy6O293Wyb58v04kn4/Jx65m5sTnqFw+KB0h+KdKe5Kc",
+	"XYdbfCqB7GsTEavEs9Haj4P+q9SfA4KeQPelkbv/XPrkmBzQHq2LY2QBrL9bg+9kFARV5rkoMs2mYqaA",
+	"qIuXBiPWrsIsDyzRpeDZhE03JhQ0w+8G2A/ygPjXU812H4XfrT1hKBNaPYVRwB20KbUqEWKo3UBIatLd",
+	"Gj2R4T01TwU0LvncfDXcFnabstNqJGDo7aqd94zHM5dd9tclSmJVywpX57rgMxGwGk4RkUHCl/DZE5PM",
+	"Jn0fGKf+0sqC3g4045OB2r+pXDL7VLwZQK8g8B5TWqDF6NCEiQ0AoXvJoddDJz3yJ0hchNAHNnjE2xM+",
+	"7srBL5pwq6CzBvAiY7fDdHL6CyY/YYkSYmS34WsUImCvTUrRD/a0PopyFxHLOCLcqN7fKW17hN2m25MO",
+	"KZHq0BvFVkJmMco4U+DUzLvEDhi3BxaT/wPAC04ew8H1SgghbPYNk1YBbJfWP7Dn0OQrexgDcbl3NvWx",
+	"mElPILVKlYfy1bWinK8Q4nGiECe8/atjwjqxxbBURUek6UdfyB1DpyoPG2AYK0TN3HjYNzQpq2QXn8YU",
+	"wrxUFK3LD6rI9sMeBqjuibbHjixFixQIIZaiOLVdV3CDHUpSSY4feBX7MBXgZSoYZ5k1g3FfaMAt3crw",
+	"v5inl2jZVy3rQkH9bSC6RigYUhXZuxPaNbA3JoKMWUtox6Ta4iVbMesAHIBtZCF06IMctYls9/OT2Vtu",
+	"vsIqvmpkX4vifONk/9QnMpcPnQGgUq3f2md6DPKfFDpjuWZbLh29H2XHWJOgZse02hT/8mUZG32FDwav",
+	"vp4T3SgPMYbPlm5nTsIUUn3g62PVdCwSGmSuAk2Co++cQmt5Qp+MU99pMasZnWoxntnWmr/2kGTN5j5I",
+	"yCSAhqso2Fbki6W1QZBKczidGXbxiEjNjoD2fCHMVgjp5rBUmxIj1c5eYjoHbqI8k/liaQ6BgQ7GFSdc",
+	"JGgmdNIvDHf8nv1zOn51+epllTvx0VuX4jEX2yRm4gP+/OQpAPedNAcOxiGRdnSbFwVbCEOne74KM7Jj",
+	"rZ/+LjerqaOF6Vr0qB/KyRooV+1QGjlUoObUmi+gLNSI3770ktLNK3ApByqtAdUwgzbu6ZovRN/uAWx9",
+	"WEHW0qyKHsActT/Y8AfxB0izGncjIMuy7sRsU+Zm9+SDKvLZ7tQovX/Q/S7FlB+/MYbhpalRmLsACYTZ",
+	"Tb0fVu5QJFuK+dYO7sAs3y//zIEsfYy+cm23+/DEKsjz0udEnES/ycRqrYyQs92TH8XgCsFLJ9r+73/+",
+	"3GaMpFObGIfGKAekq6w3uzv1jq+L3Bz5vL5zzdfRXXIVZmor7R8xzTLflIAj9gn9RtOtXLNCyQW08uC4",
+	"EuuCS+ueqK2+wajhXNm/oXUDqGQi5GMnd0pwZfSBr9hPBWsY1vrEwrTluelj7PvE8/0ag2ZfWvc2bpcT",
+	"IIPbcdOoY4BRRRZYlLGgLjbbUW9UROXY8mYCzn2ouvVtwG5qRXlLUWQVQtQsKV4cu22vVXlYx5t/uq2j",
+	"D8HuyPr03utTMVMys5eCa4jvIChIaAltmFWZxQmmCaJd7dxjxEpkMkH3gFKshDUOPUuSWymqdB9vqU+h",
+	"Hv8EKUT3/v8SSURHNTeMjw7x3LBF0P+B79hGixj1BkiXuefooKjq7vwXT7mU7htv7XhPx1gHy0EsZj+u",
+	"tFTr9Dp0Eevf+GPjtgEYYY2vfNdHgr/4iR0TbxlssliYJg433wGUB/3gvS6HqFJS/AkMunP2LiwH5u5q",
+	"y7IQxreTgXfShP+1nTgN2X/4xJctvGoKLBLWdx39wMQAfAdAwhBo4fOyEkZwhJd8jbHRXsoGEod0rzzL",
+	"yqk47+ADSczO7vgdAODvTwthnkxFF1NaoaziFDILmKAl4MjpbP9bYV6cilYL3/1lxbS5ilvrhYtuDCaC",
+	"q+ZVD0xdgeMqxeKD0PBCDVyNc146ysYdrDrLzTn7CXtjRi00ATBAiu0nN7qvoEEZwQfyXUQHcvXnL0gH",
+	"4pcpffz0ibrGtOzHasdOZEDW5vpVldluhXjQXY0BPgnRi3b4uhlwvh6Jt0t5UnHH3Wzs7lNfYUdusR2U",
+	"q4s7srp6drFXOhZp7ZyoHoXbTotHIWGFQ3weCja5bhYPXqONAlalA8nryHYBEEV1BViHV2Ysw8ZELBOz",
+	"IpdfnkSvycX1x+RMi/LRb+umLM6uz56e/fHLH/9/AAAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1127,6 +1127,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/meetings/{id}/reminders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Sets when a colleague who is invited is reminded besides; nobody else learns of it. */
+        put: operations["remindMe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/meetings/{id}/address": {
         parameters: {
             query?: never;
@@ -3102,6 +3121,8 @@ export interface components {
             mayBring?: boolean;
             /** @description The reader is invited and may move it. */
             mayMove?: boolean;
+            /** @description What the reader, who is invited, set for themselves, the earliest first. */
+            reminders?: components["schemas"]["OwnReminder"][];
             address?: components["schemas"]["ShortAddress"];
             /** @description What is the matter with its call, for the organiser. */
             callTrouble?: string;
@@ -3112,6 +3133,15 @@ export interface components {
             series?: components["schemas"]["Series"];
             /** @description What the reader has themselves at dates to come, when they are invited. */
             clashes?: components["schemas"]["OwnClash"][];
+        };
+        OwnReminders: {
+            reminders: components["schemas"]["OwnReminder"][];
+        };
+        OwnReminder: {
+            /** @description In minutes before the start. */
+            before: number;
+            /** @description By mail, otherwise inside. */
+            mail: boolean;
         };
         GiveAddress: {
             /** @description Whoever opens it can ask for an invitation. */
@@ -6013,6 +6043,31 @@ export interface operations {
         };
         responses: {
             /** @description Invited. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    remindMe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnReminders"];
+            };
+        };
+        responses: {
+            /** @description Kept. */
             204: {
                 headers: {
                     [name: string]: unknown;

@@ -22,6 +22,7 @@ import { Bring } from "./Bring";
 import { CallOffQuestion } from "./CallOffQuestion";
 import { useBring, useChangeMeeting, useDecideRoom, useMeeting } from "./deeds";
 import { Letters } from "./Letters";
+import { OwnReminders } from "./OwnReminders";
 import { PeopleTable } from "./PeopleTable";
 import { SeriesDates } from "./SeriesDates";
 import { ShortAddress } from "./ShortAddress";
@@ -157,6 +158,7 @@ function View({ m: meeting }: { m: Meeting }) {
 					</a>
 				)}
 				{m.mine && !m.calledOff && <ShortAddress m={m} />}
+				{m.myAnswer && !m.calledOff && <OwnReminders m={m} />}
 				{m.happenings.length > 0 && <History m={m} zone={zone} />}
 			</aside>
 		</main>
@@ -221,7 +223,6 @@ const RoomTag = ({ state }: { state: Schemas["MeetingRoom"]["state"] }) =>
 		<Tag tone="moss">booked</Tag>
 	);
 
-/** What the keeper of the room is asked, or said. */
 /** Something keeps people from the call: another one is a press away. */
 function CallTrouble({ m }: { m: Schemas["Meeting"] }) {
 	const change = useChangeMeeting(m.id);
@@ -237,6 +238,7 @@ function CallTrouble({ m }: { m: Schemas["Meeting"] }) {
 	);
 }
 
+/** What the keeper of the room is asked, or said. */
 function RoomNews({ m }: { m: Meeting }) {
 	const change = useChangeMeeting(m.id);
 	if (!m.room?.words) return null;

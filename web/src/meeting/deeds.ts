@@ -67,6 +67,17 @@ export function useBring(id: string) {
 	});
 }
 
+/** Sets when one is reminded besides. */
+export function useRemindMe(id: string) {
+	const queries = useQueryClient();
+	return useMutation({
+		scope: { id: `reminders ${id}` }, // one after the other: the last one counts
+		mutationFn: (reminders: Schemas["OwnReminder"][]) =>
+			take(api.PUT("/api/meetings/{id}/reminders", { params: { path: { id } }, body: { reminders } })),
+		onSettled: () => queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id }) }),
+	});
+}
+
 export function useChangeMeeting(id: string) {
 	const queries = useQueryClient();
 	const navigate = useNavigate();

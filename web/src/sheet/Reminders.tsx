@@ -1,21 +1,11 @@
 import { X } from "lucide-react";
 import { useId } from "react";
 import type { Schemas } from "../api/client";
+import { BeforeStart, smallSelect } from "../ui/BeforeStart";
 import { Button, FieldFault } from "../ui/kit";
 import { faultAt, type Part } from "./part";
 
 type Further = Schemas["Reminder"];
-
-const times: [number, string][] = [
-	[5, "5 min before"],
-	[15, "15 min before"],
-	[30, "30 min before"],
-	[60, "1 h before"],
-	[120, "2 h before"],
-	[1440, "a day before"],
-	[2880, "2 days before"],
-	[10080, "a week before"],
-];
 
 const ways = { all: "in calendars", own: "to me alone", mail: "by mail to all", "own mail": "by mail to me" } as const;
 type Way = keyof typeof ways;
@@ -31,7 +21,12 @@ export function Reminders({ draft, change, faults }: Part) {
 		<div className="flex w-full flex-col items-start gap-1">
 			<span className="flex flex-wrap items-center gap-x-2">
 				<label htmlFor={id}>Remind</label>
-				<Time id={id} value={draft.remindBefore} none="no reminder" set={(remindBefore) => change({ remindBefore })} />
+				<BeforeStart
+					id={id}
+					value={draft.remindBefore}
+					none="no reminder"
+					set={(remindBefore) => change({ remindBefore })}
+				/>
 				{further.length < 4 && (
 					<Button
 						look="bare"
@@ -44,10 +39,10 @@ export function Reminders({ draft, change, faults }: Part) {
 			{further.map((r, i) => (
 				// biome-ignore lint/suspicious/noArrayIndexKey: reminders have no name of their own
 				<fieldset key={i} aria-label={`Reminder ${i + 2}`} className="flex flex-wrap items-center gap-1">
-					<Time name="When" value={r.before} set={(before) => put(i, { ...r, before })} />
+					<BeforeStart name="When" value={r.before} set={(before) => put(i, { ...r, before })} />
 					<select
 						aria-label="How"
-						className={look}
+						className={smallSelect}
 						value={wayOf(r)}
 						onChange={(e) => {
 							const way = e.target.value as Way;
@@ -71,25 +66,5 @@ export function Reminders({ draft, change, faults }: Part) {
 			))}
 			<FieldFault id="fault-remind" sentence={faultAt(faults, "remindBefore")?.detail} />
 		</div>
-	);
-}
-
-const look = "rounded-[3px] border border-rule bg-white px-1 py-px";
-
-type TimeProps = { id?: string; name?: string; value: number; none?: string; set: (before: number) => void };
-
-/** So long before the start; what was chosen elsewhere stays among the choices. */
-function Time({ id, name, value, none, set }: TimeProps) {
-	const known = value === 0 || times.some(([minutes]) => minutes === value);
-	return (
-		<select id={id} aria-label={name} className={look} value={value} onChange={(e) => set(Number(e.target.value))}>
-			{none && <option value={0}>{none}</option>}
-			{!known && <option value={value}>{value} min before</option>}
-			{times.map(([minutes, words]) => (
-				<option key={minutes} value={minutes}>
-					{words}
-				</option>
-			))}
-		</select>
 	);
 }

@@ -1,0 +1,43 @@
+package meetings
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+
+	"jembro/internal/core/meeting"
+	"jembro/internal/schedule"
+)
+
+// ownRemindersTx is what is needed here of a transaction.
+type ownRemindersTx interface {
+	InvitedTx
+	SetOwnReminders(ctx context.Context, participant uuid.UUID, all []meeting.Reminder, at time.Time) error
+}
+
+// RemindMe sets when somebody who is invited is reminded besides: inside, or by mail to them alone.
+// Nobody else learns of it. It fails with ErrNotFound for who is not, with ErrCalledOff, and with an
+// *InvalidError at "reminders".
+func (s *Deeds) RemindMe(ctx context.Context, who schedule.Actor, id uuid.UUID, all []meeting.Reminder) error {
+	own, fault := meeting.OwnReminders(all)
+	if fault != nil {
+		return schedule.Invalid(fault.Field, fault.Sentence)
+	}
+	d, err := s.Meeting(ctx, who, id)
+	switch {
+	case err != nil:
+		return err
+	case d.Me == nil:
+		return schedule.Invalid("reminders", "You organise this meeting: set its reminders on its sheet.")
+	}
+	return s.Store.InTx(ctx, func(tx Tx) error {
+		if _, _, err := LockInvited(ctx, tx, d.Me.ID); err != nil {
+			return err
+		}
+		if err := tx.SetOwnReminders(ctx, d.Me.ID, own, s.Now()); err != nil {
+			return err
+		}
+		return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{who.For}, Topic: schedule.AboutMeeting, ID: id})
+	})
+}
