@@ -139,6 +139,46 @@ func TestRemindersOfOnesOwn(t *testing.T) {
 	assert.ErrorIs(t, set(me, id), schedule.ErrCalledOff)
 }
 
+// TestRemindedOfWhatIsOnALaterDay: a day before, and before midnight; not of what nobody is to be
+// reminded of yet, nor of what was declined.
+func TestRemindedOfWhatIsOnALaterDay(t *testing.T) {
+	marta := who(t, "marta.quental@marrowby.example")
+	me := schedule.Self(marta.ID)
+	zone, err := when.LoadZone("Europe/Lisbon")
+	require.NoError(t, err)
+	today := zone.LocalAt(when.At(service().Now())).Day
+	begin := func(title string, day when.Day, start, end string, before ...meeting.Reminder) {
+		send(t, marta.ID, open(t, marta.ID, draft(func(d *meeting.Draft) {
+			d.Title, d.Start, d.End, d.RemindBefore, d.Reminders, d.Free = title, day.String()+"T"+start, day.String()+"T"+end, 15, before, true
+			outsiders("ahead@kirisame.example")(d)
+		})))
+	}
+	begin("Just after midnight", today+1, "00:05", "00:20")
+	begin("The day after", today+1, "09:00", "09:30", meeting.Reminder{Before: 1440})
+	begin("Next week", today+8, "09:00", "09:30", meeting.Reminder{Before: 10080, Own: true})
+	begin("Nobody is reminded yet", today+8, "09:00", "09:30", meeting.Reminder{Before: 2880})
+	mine := []string{"Just after midnight", "The day after", "Next week", "Nobody is reminded yet"}
+	reminded := func(on when.Day, clock string) (out []string) {
+		l, err := when.ParseLocal(on.String() + "T" + clock)
+		require.NoError(t, err)
+		at := later(when.Zoned{Local: l, Zone: zone}.Instant().Time().Sub(service().Now()))
+		all, err := at.Today.Today(t.Context(), me)
+		require.NoError(t, err)
+		for _, i := range all.Reminded {
+			if i.Meeting != nil && slices.Contains(mine, i.Meeting.Content.Title) {
+				out = append(out, i.Meeting.Content.Title)
+			}
+		}
+		return out
+	}
+	assert.Equal(t, mine[1:2], reminded(today, "11:00"))
+	assert.Equal(t, mine[:2], reminded(today, "23:55"))
+	assert.Equal(t, mine[2:3], reminded(today+1, "08:30"), "the next hour is known already; what is on this day stands among its items")
+	assert.Equal(t, mine[2:3], reminded(today+3, "12:00"))
+	assert.Empty(t, reminded(today+5, "12:00"), "what came long ago is not shown any more")
+	assert.Equal(t, mine[3:], reminded(today+6, "12:00"))
+}
+
 func TestRemindersOfASheet(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	id := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) {

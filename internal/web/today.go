@@ -21,7 +21,7 @@ func (h *handlers) GetToday(ctx context.Context, _ api.GetTodayRequestObject) (a
 	}
 	id := me(ctx)
 	item := func(i today.Item) api.TodayItem { return toTodayItem(i, id, t.Zone) }
-	out := api.Today{Day: t.Day.String(), Items: each(t.Items, item), WholeDay: each(t.WholeDay, item), Away: t.Away, Ends: each(t.Ends, func(e today.End) api.LooseEnd { return toLooseEnd(e, t) }),
+	out := api.Today{Day: t.Day.String(), Items: each(t.Items, item), WholeDay: each(t.WholeDay, item), Reminded: each(t.Reminded, item), Away: t.Away, Ends: each(t.Ends, func(e today.End) api.LooseEnd { return toLooseEnd(e, t) }),
 		Invited: each(t.Invited, func(i schedule.OpenInvitation) api.InvitedTo { return toInvitedTo(i, t) }),
 		Clear:   each(t.Clear, func(c when.Span) api.Span { return api.Span{Start: c.Start.Time(), End: c.End.Time()} }),
 		Asked:   each(t.Asked, func(a today.Asked) api.AskedOf { return toAskedOf(a, t) })}

@@ -208,12 +208,13 @@ func fill(ctx context.Context, url string) error {
 		fmt.Sprintf(`INSERT INTO news (id, person_id, meeting_id, kind, facts, at, read_at)
 			SELECT gen_random_uuid(), %s, %s, 'invite', '{"title":"Crate sizes","who":"Person 2","is":{"start":1796000000,"end":1796003600}}', timestamptz '%s' + n * interval '3 hours', CASE WHEN n < 190 THEN now() END
 			FROM generate_series(1, %d) p, generate_series(1, 200) n`, id("p", 1), id("p", 3), first, people),
-		// Reminders by mail a day before: 300,000 meetings of one date in four years.
+		// Reminders by mail a day before, and one's own an hour before: 300,000 meetings of one date in four years.
 		fmt.Sprintf(`INSERT INTO meeting (id, uid, organiser_id, version, zone, mail_reminds) SELECT %s, 'mail-' || i, %s, 1, 'Europe/Lisbon', '{1440}' FROM generate_series(1, %d) i`, id("i", 6), id("1 + i % 1000", 1), reminding),
 		fmt.Sprintf(`INSERT INTO meeting_version (meeting_id, version, schema, content, stamp) SELECT %s, 1, 1, '%s', timestamptz '%s' - interval '3 years' FROM generate_series(1, %d) i`, id("i", 6), content, first, reminding),
 		fmt.Sprintf(`INSERT INTO occurrence (id, meeting_id, on_day, starts, ends) SELECT %s, %s, t::date, t, t + interval '1 hour'
 			FROM generate_series(1, %d) i, LATERAL (SELECT timestamptz '%s' - interval '2 years' + i * interval '7 minutes' AS t) x`, id("i", 7), id("i", 6), reminding, first),
 		fmt.Sprintf(`INSERT INTO participant (id, meeting_id, name, email, needed) SELECT %s, %s, 'Guest ' || i, 'g' || i || '@kirisame.example', true FROM generate_series(1, %d) i`, id("i", 8), id("i", 6), reminding),
+		fmt.Sprintf(`INSERT INTO own_reminder (participant_id, before, mail, set_at) SELECT %s, 60, true, timestamptz '%s' - interval '3 years' FROM generate_series(1, %d) i`, id("i", 8), first, reminding),
 		"UPDATE person SET nudges = true",
 		"VACUUM ANALYZE",
 	} {

@@ -373,6 +373,15 @@ func TestAReminderStandsInTheHead(t *testing.T) {
 	other.do("reload", chromedp.Reload())
 	other.sees("Rooms")
 	other.holds(`!document.querySelector("[aria-label=Reminder]")`)
+
+	// One that comes a day before, of what is tomorrow.
+	sends(t, by, "2026-11-25T09:30", "2026-11-25T10:00", func(d *meeting.Draft) {
+		to(d, "Long foreseen")
+		d.Reminders = []meeting.Reminder{{Before: 1440}}
+	})
+	p.holds(`document.querySelector("[aria-label=Reminder]")?.innerText.includes("tomorrow 9:30")`)
+	p.holds(`document.querySelector("[aria-label=Reminder]")?.innerText.includes("Long foreseen")`)
+	p.lacks("Not sent yet")
 }
 
 // TestOnesOwnReminders: a colleague sets, changes and takes off reminders of their own.

@@ -3,6 +3,9 @@ package meeting
 import (
 	"cmp"
 	"slices"
+	"time"
+
+	"jembro/internal/core/when"
 )
 
 // Reminder is a further reminder of a meeting: in the calendars of those invited and inside, or by
@@ -53,6 +56,18 @@ func OwnReminders(all []Reminder) (out []Reminder, fault *Fault) {
 	}
 	slices.SortFunc(out, func(a, b Reminder) int { return cmp.Compare(b.Before, a.Before) })
 	return out, nil
+}
+
+// Long before something, a reminder is shown inside for so long after its time, and fetched so long
+// before it.
+const remindedFor, remindedFrom = 3 * 24 * time.Hour, time.Hour
+
+// RemindedAhead tells whether one of its reminders makes what is on a later day be shown by now, or
+// within the hour.
+func RemindedAhead(reminders []when.Instant, now when.Instant) bool {
+	return slices.ContainsFunc(reminders, func(at when.Instant) bool {
+		return at > now.Add(-remindedFor) && at <= now.Add(remindedFrom)
+	})
 }
 
 // RemindsAt are the reminders in somebody's calendar and inside, in minutes before the start, the

@@ -125,7 +125,7 @@ func (s *Deeds) changed(ctx context.Context, tx sendTx, sheet schedule.Sheet) (*
 // store keeps a settled sheet and everything that follows from it.
 func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st meetings.Settled) (Sent, error) {
 	if st.Before != nil && st.Next == nil && st.Change.Empty() {
-		return Sent{MeetingID: st.Before.ID}, tx.DropSheet(ctx, sheet.ID)
+		return Sent{MeetingID: st.Before.ID}, dropSent(ctx, tx, sheet)
 	}
 	if err := s.lockRooms(ctx, tx, sheet, st); err != nil {
 		return Sent{}, err
@@ -163,7 +163,7 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st m
 	if err := s.Meetings.TellStory(ctx, tx, record, st); err != nil {
 		return Sent{}, err
 	}
-	if err := tx.DropSheet(ctx, sheet.ID); err != nil {
+	if err := dropSent(ctx, tx, sheet); err != nil {
 		return Sent{}, err
 	}
 	sent := Sent{MeetingID: record.ID, Told: len(st.Due) + len(st.DueNext)}
@@ -180,6 +180,14 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st m
 	}
 	concerned := append(meetings.Insiders(record.Content.Participants), meetings.Insiders(st.Change.Removed)...)
 	return sent, tx.Tell(ctx, schedule.Notice{People: append(concerned, record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
+}
+
+// dropSent drops a sheet that went out: it is among the drafts of no window any more.
+func dropSent(ctx context.Context, tx sendTx, sheet schedule.Sheet) error {
+	if err := tx.DropSheet(ctx, sheet.ID); err != nil {
+		return err
+	}
+	return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{sheet.OwnerID}, Topic: schedule.AboutSheet, ID: sheet.ID})
 }
 
 // lockRooms locks all rooms that a Send touches at once, those that the sheet holds

@@ -60,8 +60,10 @@ func (i Item) Reminders() (at []when.Instant) {
 type Today struct {
 	Zone     when.Zone
 	Day      when.Day
-	Items    []Item     // in the order of their start
-	WholeDay []Item     // what takes whole days
+	Items    []Item // in the order of their start
+	WholeDay []Item // what takes whole days
+	// Reminded is what is on a later day, of which its reader is reminded by now or within the hour.
+	Reminded []Item
 	Clear    when.Spans // between them, within working hours, of half an hour or more
 	Away     bool       // on leave all day
 	// Next is the first meeting of a day after this one, nil for none within two weeks.
@@ -120,8 +122,11 @@ func (s *Deeds) today(ctx context.Context, tx Tx, who schedule.Actor, p schedule
 		case m.Span.Start >= day.End && t.Next == nil && m.Answer != meeting.Declined:
 			t.Next = &all[i]
 		}
+		if m.Span.Start >= day.End {
+			t.ahead(found.item(&all[i]), now)
+		}
 	}
-	entries, err := tx.EntriesOf(ctx, who.For, day)
+	entries, err := tx.EntriesOf(ctx, who.For, when.DaysSpan(t.Day, t.Day+2, t.Zone)) // also what is soon after midnight
 	if err != nil {
 		return t, err
 	}
@@ -130,8 +135,13 @@ func (s *Deeds) today(ctx context.Context, tx Tx, who schedule.Actor, p schedule
 		if e.Invitation != uuid.Nil {
 			x.Outside = &e
 		}
-		t.Items = append(t.Items, x)
+		if e.Span.Overlaps(day) {
+			t.Items = append(t.Items, x)
+		} else {
+			t.ahead(x, now)
+		}
 	}
+	slices.SortStableFunc(t.Reminded, func(a, b Item) int { return int(a.Span.Start - b.Span.Start) })
 	slices.SortStableFunc(t.Items, func(a, b Item) int { return int(a.Span.Start - b.Span.Start) })
 	leave, err := tx.Leave(ctx, who.For, day)
 	if err != nil {
@@ -141,6 +151,13 @@ func (s *Deeds) today(ctx context.Context, tx Tx, who schedule.Actor, p schedule
 	t.Away = len(working) > 0 && len(working.Minus(leave)) == 0
 	t.Clear = clear(working.Minus(leave), t.Items, now)
 	return t, nil
+}
+
+// ahead takes what is on a later day, where its reader is to be reminded of it.
+func (t *Today) ahead(i Item, now when.Instant) {
+	if meeting.RemindedAhead(i.Reminders(), now) {
+		t.Reminded = append(t.Reminded, i)
+	}
 }
 
 func onDay(m schedule.InWeek, day when.Day) bool {

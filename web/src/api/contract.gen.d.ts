@@ -4036,6 +4036,8 @@ export interface components {
             day: string;
             items: components["schemas"]["TodayItem"][];
             wholeDay: components["schemas"]["TodayItem"][];
+            /** @description What is on a later day, of which the reader is reminded by now or within the hour, the nearest first. */
+            reminded: components["schemas"]["TodayItem"][];
             /** @description Still to come, within working hours. */
             clear: components["schemas"]["Span"][];
             away: boolean;

@@ -2,10 +2,14 @@ import { X } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { Temporal } from "temporal-polyfill";
-import { length } from "../time/format";
+import { useSignedIn } from "../api/me";
+import { clock, dayNear, inZone, length } from "../time/format";
 import { useNow } from "../time/now";
 import { type TodayItem, useToday } from "../today/deeds";
 import { Button, lookOf } from "../ui/kit";
+
+/** From so long before, the day is said and not how long it is until then; in minutes. */
+const soonAt = 12 * 60;
 
 /** So long after its start nobody is reminded any more, in minutes. */
 const late = 5;
@@ -27,6 +31,7 @@ function forgetOld(now: Temporal.Instant) {
 export function Reminder() {
 	const today = useToday();
 	const now = useNow();
+	const { zone } = useSignedIn();
 	const [closed, setClosed] = useState("");
 	// biome-ignore lint/correctness/useExhaustiveDependencies: once a window
 	useEffect(() => forgetOld(now), []);
@@ -34,13 +39,18 @@ export function Reminder() {
 		Math.ceil((Temporal.Instant.from(at).epochMilliseconds - now.epochMilliseconds) / 60000);
 	/** The last of its reminders that has come. */
 	const come = (i: TodayItem) => i.reminders.findLast((at) => minutes(at) <= 0);
-	const due = today.data?.items.find((i) => {
+	const due = [...(today.data?.items ?? []), ...(today.data?.reminded ?? [])].find((i) => {
 		const at = come(i);
 		return at && minutes(i.start) > -late && nameOf(i, at) !== closed && !known(nameOf(i, at));
 	});
 	const name = due && nameOf(due, come(due) ?? "");
 	const left = due ? minutes(due.start) : 0;
-	const soon = left > 0 ? `in ${length(left)}` : "now";
+	const soon =
+		left > soonAt && due
+			? far(inZone(due.start, zone), now.toZonedDateTimeISO(zone))
+			: left > 0
+				? `in ${length(left)}`
+				: "now";
 	useBackground(due, name, soon);
 	if (!due || !name) return null;
 	const to = due.invitationId ? `/invitation/${due.invitationId}` : `/meeting/${due.meetingId}?date=${due.on}`;
@@ -68,6 +78,12 @@ export function Reminder() {
 			</Button>
 		</div>
 	);
+}
+
+/** "tomorrow 9:30", "Thu 3 Dec 9:30" */
+function far(start: Temporal.ZonedDateTime, now: Temporal.ZonedDateTime) {
+	const [day, today] = [start.toPlainDate(), now.toPlainDate()];
+	return `${day.equals(today.add({ days: 1 })) ? "tomorrow" : dayNear(day, today)} ${clock(start)}`;
 }
 
 /** The same by the browser itself, once, where its owner let it and nobody looks at any window. */
