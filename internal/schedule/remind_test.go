@@ -48,9 +48,14 @@ func TestRemindedByMail(t *testing.T) {
 	}
 	// Its time passed before it was settled, and another one is not here yet.
 	begin("Not reminded", meeting.Reminder{Before: 120, Mail: true}, meeting.Reminder{Before: 60, Mail: true})
+	// Nor is what was added after its time.
+	late := begin("Added late")
+	change(t, hanna.ID, late, func(d *meeting.Draft) { d.Reminders = []meeting.Reminder{{Before: 120, Mail: true}} })
+	_, err := running.Program.Pool.Exec(t.Context(), "UPDATE meeting_version SET stamp = stamp - interval '1 day' WHERE meeting_id = $1 AND version = 1", late)
+	require.NoError(t, err)
 	id := begin("Reminded", meeting.Reminder{Before: 89, Mail: true}, meeting.Reminder{Before: 88, Mail: true, Own: true})
 	require.NoError(t, service().Meetings.GuestAnswer(t.Context(), tokenOf(t, hanna.ID, id, declines), meetings.Given{Answer: meeting.Declined}))
-	_, err := running.Program.Pool.Exec(t.Context(), "UPDATE meeting_version SET stamp = stamp - interval '10 minutes' WHERE meeting_id = $1", id)
+	_, err = running.Program.Pool.Exec(t.Context(), "UPDATE meeting_version SET stamp = stamp - interval '10 minutes' WHERE meeting_id = $1", id)
 	require.NoError(t, err)
 	ahead := later(3 * time.Minute)
 	require.NoError(t, ahead.Today.Remind(t.Context()))
@@ -70,6 +75,7 @@ func TestRemindedByMail(t *testing.T) {
 	assert.NotContains(t, own.Text, "Answer here")
 	assert.Empty(t, boxOf(t, declines, "Reminder: Reminded"))
 	assert.Empty(t, boxOf(t, comes, "Reminder: Not reminded"))
+	assert.Empty(t, boxOf(t, comes, "Reminder: Added late"))
 
 	// What moved or is off meanwhile needs none.
 	mail := schedule.ReminderMail{MeetingID: id, On: look(t, hanna.ID, id).Content.Start.Day, Start: when.At(start).Add(time.Hour)}

@@ -315,7 +315,7 @@ func (q *Queries) LostMeetings(ctx context.Context, arg LostMeetingsParams) ([]u
 const mailRemindersDue = `-- name: MailRemindersDue :many
 SELECT m.id, o.on_day, o.starts, r.before::int AS before
 FROM meeting m CROSS JOIN LATERAL unnest(m.mail_reminds) AS r(before) JOIN occurrence o ON o.meeting_id = m.id
-    JOIN meeting_version v ON v.meeting_id = m.id AND v.version = 1
+    JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
 WHERE m.mail_reminds <> '{}' AND m.called_off_at IS NULL AND o.starts > $1::timestamptz AND o.starts <= $2::timestamptz
     AND o.starts - make_interval(mins => r.before) <= $1::timestamptz AND o.starts - make_interval(mins => r.before) > $3::timestamptz
     AND v.stamp <= o.starts - make_interval(mins => r.before)
@@ -336,8 +336,8 @@ type MailRemindersDueRow struct {
 	Before int32
 }
 
-// The dates of which it is time to remind by mail: not those of meetings that were settled after
-// that time, and none twice.
+// The dates of which it is time to remind by mail: not those of meetings that were settled or
+// changed after that time, of which those invited have just heard, and none twice.
 func (q *Queries) MailRemindersDue(ctx context.Context, arg MailRemindersDueParams) ([]MailRemindersDueRow, error) {
 	rows, err := q.db.Query(ctx, mailRemindersDue, arg.Now, arg.Last, arg.Since)
 	if err != nil {

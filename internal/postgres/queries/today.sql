@@ -67,11 +67,11 @@ WHERE by.nudges AND by.left_at IS NULL AND m.called_off_at IS NULL AND o.starts 
 ORDER BY o.starts, p.id LIMIT 500;
 
 -- name: MailRemindersDue :many
--- The dates of which it is time to remind by mail: not those of meetings that were settled after
--- that time, and none twice.
+-- The dates of which it is time to remind by mail: not those of meetings that were settled or
+-- changed after that time, of which those invited have just heard, and none twice.
 SELECT m.id, o.on_day, o.starts, r.before::int AS before
 FROM meeting m CROSS JOIN LATERAL unnest(m.mail_reminds) AS r(before) JOIN occurrence o ON o.meeting_id = m.id
-    JOIN meeting_version v ON v.meeting_id = m.id AND v.version = 1
+    JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
 WHERE m.mail_reminds <> '{}' AND m.called_off_at IS NULL AND o.starts > @now::timestamptz AND o.starts <= @last::timestamptz
     AND o.starts - make_interval(mins => r.before) <= @now::timestamptz AND o.starts - make_interval(mins => r.before) > @since::timestamptz
     AND v.stamp <= o.starts - make_interval(mins => r.before)
