@@ -112,6 +112,9 @@ func TestRemindersOfOnesOwn(t *testing.T) {
 	require.GreaterOrEqual(t, here, 0)
 	assert.Equal(t, []when.Instant{when.At(start.Add(-20 * time.Minute)), when.At(start.Add(-15 * time.Minute))}, day.Items[here].Reminders())
 	assert.Empty(t, look(t, hanna.ID, id).Reminders)
+	file, err := service().Meetings.MeetingFile(t.Context(), me, id)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"TRIGGER:-PT20M", "TRIGGER:-PT15M"}, linesOf(string(file), "TRIGGER"))
 
 	// One that all get as well is one mail; one that was taken off meanwhile does not come.
 	both := begin("Reminded with all", meeting.Reminder{Before: 93, Mail: true})

@@ -2,6 +2,7 @@ package meetings
 
 import (
 	"context"
+	"slices"
 
 	"github.com/google/uuid"
 
@@ -42,6 +43,11 @@ func (s *Deeds) DatesFile(ctx context.Context, who schedule.Actor, id uuid.UUID,
 }
 
 func (s *Deeds) fileOf(d Detail, on []when.Day) ([]byte, error) {
+	for _, r := range d.Reminders { // what they set for themselves is in their file alone
+		if !r.Mail {
+			d.Content.Further = append(slices.Clip(d.Content.Further), meeting.Reminder{Before: r.Before})
+		}
+	}
 	if d.Me != nil {
 		return s.file(d.Record, d.Me, d.AnswersOf(d.Me.ID), on...)
 	}
