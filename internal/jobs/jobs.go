@@ -6,7 +6,6 @@ import (
 	"context"
 	"errors"
 	"log/slog"
-	"sync"
 	"time"
 
 	"github.com/google/uuid"
@@ -23,15 +22,15 @@ import (
 )
 
 // Mail and calls have queues of their own: where one of them hangs, the others go
-// on. So many jobs of a queue run at a time in one instance, and so many mails to
-// one domain.
+// on. So many jobs of a queue run at a time in one instance, so many mails to one domain, and so
+// many more wait for a moment until those are through.
 const (
 	queueMail      = "mail"
 	queueCalls     = "calls"
 	queueCalendars = "calendars"
 
 	mailWorkers, callWorkers, calendarWorkers, otherWorkers = 40, 10, 8, 4
-	mailsPerDomain                                          = 4
+	mailsPerDomain, mailsWaiting                            = 4, 24
 	calendarsPerHost                                        = 2
 )
 
@@ -130,8 +129,8 @@ type dispatchWorker struct {
 }
 
 func (w *dispatchWorker) Work(ctx context.Context, job *river.Job[DispatchArgs]) error {
-	leave, ok := w.domains.enter(job.Args.Domain)
-	if !ok { // enough mails are on their way there
+	leave, ok := w.domains.enter(ctx, job.Args.Domain)
+	if !ok { // enough mails are on their way there, and wait for it
 		return river.JobSnooze(time.Second)
 	}
 	defer leave()
@@ -182,31 +181,6 @@ func (w *replyWorker) NextRetry(job *river.Job[ReplyArgs]) time.Time {
 }
 
 func (w *replyWorker) Timeout(*river.Job[ReplyArgs]) time.Duration { return 15 * time.Minute }
-
-// domains counts what is on its way to each domain, at most so much at a time.
-type domains struct {
-	most  int
-	mu    sync.Mutex
-	going map[string]int
-}
-
-func newDomains(most int) *domains { return &domains{most: most, going: map[string]int{}} }
-
-func (d *domains) enter(domain string) (leave func(), ok bool) {
-	d.mu.Lock()
-	defer d.mu.Unlock()
-	if domain != "" && d.going[domain] >= d.most {
-		return nil, false
-	}
-	d.going[domain]++
-	return func() {
-		d.mu.Lock()
-		defer d.mu.Unlock()
-		if d.going[domain]--; d.going[domain] == 0 {
-			delete(d.going, domain)
-		}
-	}, true
-}
 
 type callChangeWorker struct {
 	river.WorkerDefaults[CallChangeArgs]
@@ -511,7 +485,7 @@ type refreshWorker struct {
 }
 
 func (w *refreshWorker) Work(ctx context.Context, job *river.Job[RefreshArgs]) error {
-	leave, ok := w.hosts.enter(job.Args.Host)
+	leave, ok := w.hosts.enter(ctx, job.Args.Host)
 	if !ok { // enough is asked there already, and others need not wait for it
 		return river.JobSnooze(3 * time.Second)
 	}
@@ -540,7 +514,7 @@ type Running struct {
 // Start works on the queues until Stop is called on what it returns.
 func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, error) {
 	workers := river.NewWorkers()
-	river.AddWorker(workers, &dispatchWorker{deeds: d, domains: newDomains(mailsPerDomain)})
+	river.AddWorker(workers, &dispatchWorker{deeds: d, domains: newDomains(mailsPerDomain, mailsWaiting)})
 	river.AddWorker(workers, &forwardWorker{deeds: d})
 	river.AddWorker(workers, &callChangeWorker{deeds: d})
 	river.AddWorker(workers, &replaceStandingWorker{deeds: d})
@@ -556,7 +530,7 @@ func Start(ctx context.Context, pool *pgxpool.Pool, d *deeds.Deeds) (*Running, e
 	river.AddWorker(workers, &fillFoundWorker{deeds: d})
 	river.AddWorker(workers, &roomsWorker{deeds: d})
 	river.AddWorker(workers, &dueCalendarsWorker{deeds: d})
-	river.AddWorker(workers, &refreshWorker{deeds: d, hosts: newDomains(calendarsPerHost)})
+	river.AddWorker(workers, &refreshWorker{deeds: d, hosts: newDomains(calendarsPerHost, 0)})
 	instance := uuid.NewString()
 	client, err := river.NewClient(riverpgxv5.New(pool), &river.Config{
 		ID: instance,

@@ -224,6 +224,9 @@ func (s *Deeds) gather(ctx context.Context, tx Tx, who schedule.Actor, all []sch
 	for _, p := range people {
 		f.people[p.MeetingID] = append(f.people[p.MeetingID], p)
 	}
+	for id, theirs := range f.people {
+		asInvited(f.records[id], theirs)
+	}
 	on, err := tx.AnswersOnOf(ctx, ids)
 	if err != nil {
 		return nil, nil, err
@@ -251,6 +254,18 @@ func (s *Deeds) gather(ctx context.Context, tx Tx, who schedule.Actor, all []sch
 		dates = append(dates, f.date(m))
 	}
 	return dates, mine, nil
+}
+
+// asInvited puts people in the order of their meeting, those who were taken off last, so that what is
+// said of them does not change places by itself.
+func asInvited(m meeting.Meeting, people []schedule.Invited) {
+	place := map[string]int{}
+	for n, p := range m.Participants {
+		place[p.ID] = n - len(m.Participants)
+	}
+	slices.SortFunc(people, func(a, b schedule.Invited) int {
+		return cmp.Or(place[a.ID.String()]-place[b.ID.String()], strings.Compare(a.Name, b.Name), strings.Compare(a.ID.String(), b.ID.String()))
+	})
 }
 
 // date is a date as the core looks at it.
