@@ -135,6 +135,18 @@ func TestAGuestsPageInTheirLanguage(t *testing.T) {
 	for _, want := range []string{`<main lang="pt">`, "convida lendo@kirisame.example", "a cada 2 semanas", ", a primeira: ", "Recusar"} {
 		assert.Contains(t, string(body), want)
 	}
+	// Somebody invited to some dates does not learn the rule of the others.
+	_, b = ilse.send(ilse.sheet(func(d *api.Draft) {
+		d.Title, d.Repeat, d.People = "Caixas", &repeat, []api.DraftPerson{{Email: "some@kirisame.example", Needed: true, Dates: []api.DraftRange{{From: "2027-05-17", To: "2027-05-17"}}}}
+	}))
+	some, err := http.Get(running.BaseURL + "/guest/" + running.Program.Deeds.Seal.GuestToken(guestOf(t, as[api.Sent](t, b).MeetingID.String(), "some@kirisame.example"), 0))
+	require.NoError(t, err)
+	defer some.Body.Close()
+	body, err = io.ReadAll(some.Body)
+	require.NoError(t, err)
+	assert.Contains(t, string(body), "17 May")
+	assert.NotContains(t, string(body), "every 2nd")
+
 	status, b = ilse.call("POST", "/api/guest/"+token+"/language", map[string]any{"language": "en"}, nil)
 	require.Equal(t, 204, status, string(b))
 	_, b = ilse.call("GET", "/api/guest/"+token, nil, nil)
