@@ -1,4 +1,4 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, replaceEqualDeep, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Schemas, take } from "../api/client";
 import { keys, shows } from "../api/keys";
 import { useSettled } from "../api/settled";
@@ -12,7 +12,12 @@ export const useSheet = (id: string) =>
 		queryFn: () => take(api.GET("/api/sheets/{id}", { params: { path: { id } } })),
 		// One that was only begun is in this window alone.
 		enabled: (q) => q.state.data?.version !== 0,
+		structuralSharing: (was, is) => newer(was as Sheet | undefined, is as Sheet),
 	});
+
+/** The later of two states of a sheet: a reading that was under way tells of the time before a deed. */
+export const newer = (was: Sheet | undefined, is: Sheet) =>
+	was && was.version > is.version ? was : replaceEqualDeep(was, is);
 
 /** Outlives the window where the browser allows it, which is for bodies up to 64 KiB. */
 export const saveSheet = (id: string, version: number, draft: Schemas["Draft"], typing: string) =>
