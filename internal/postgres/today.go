@@ -158,7 +158,8 @@ func (t *Tx) SilentSoon(ctx context.Context, after, before, askedSince time.Time
 
 // MailRemindersDue are the dates of which it is time to remind by mail.
 func (t *Tx) MailRemindersDue(ctx context.Context, now time.Time) ([]schedule.DueReminder, error) {
-	rows, err := t.Queries.MailRemindersDue(ctx, db.MailRemindersDueParams{Now: now, Since: now.Add(-6 * time.Hour), Last: now.Add((meeting.ReminderLimit + 1) * time.Minute)})
+	since, last := now.Add(-6*time.Hour), now.Add((meeting.ReminderLimit+1)*time.Minute)
+	rows, err := t.Queries.MailRemindersDue(ctx, db.MailRemindersDueParams{Now: now, Since: since, Last: last})
 	var out []schedule.DueReminder
 	for _, r := range rows {
 		out = append(out, schedule.DueReminder{MeetingID: r.ID, On: toDay(r.OnDay), Start: when.At(r.Starts), Before: int(r.Before)})
@@ -166,7 +167,7 @@ func (t *Tx) MailRemindersDue(ctx context.Context, now time.Time) ([]schedule.Du
 	if err != nil {
 		return nil, err
 	}
-	own, err := t.Queries.OwnMailRemindersDue(ctx, db.OwnMailRemindersDueParams{Now: now, Since: now.Add(-6 * time.Hour), Last: now.Add((meeting.ReminderLimit + 1) * time.Minute)})
+	own, err := t.Queries.OwnMailRemindersDue(ctx, db.OwnMailRemindersDueParams{Now: now, Since: since, Last: last})
 	for _, r := range own {
 		out = append(out, schedule.DueReminder{MeetingID: r.MeetingID, Participant: r.ParticipantID, On: toDay(r.OnDay), Start: when.At(r.Starts), Before: int(r.Before)})
 	}

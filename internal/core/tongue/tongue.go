@@ -33,7 +33,6 @@ type tongue struct {
 	code, name string
 	says       *message.Printer
 	regions    display.Namer
-	ids        map[string]bool
 	messages   map[string]string // as Messages gives them
 }
 
@@ -122,12 +121,13 @@ func read(build *catalog.Builder, raw []byte) (*tongue, error) {
 	if err != nil {
 		return nil, err
 	}
-	t := &tongue{code: f.Language, ids: map[string]bool{}, messages: map[string]string{}}
+	t := &tongue{code: f.Language, messages: map[string]string{}}
 	for _, m := range f.Messages {
-		if t.ids[m.ID] {
+		_, said := t.messages[m.ID]
+		_, counted := t.messages[m.ID+" other"]
+		if said || counted {
 			return nil, fmt.Errorf("%q is there twice", m.ID)
 		}
-		t.ids[m.ID] = true
 		if s := m.Translation.Select; s != nil {
 			var cases []any
 			for _, form := range []string{"zero", "one", "two", "few", "many", "other"} {
@@ -163,6 +163,16 @@ func Choices() (out []Choice) {
 	return out
 }
 
+var matcher = matching()
+
+func matching() language.Matcher {
+	var tags []language.Tag
+	for _, t := range known {
+		tags = append(tags, language.MustParse(t.code))
+	}
+	return language.NewMatcher(tags)
+}
+
 // Match is the code of the language that suits somebody best whose program says which they read (RFC
 // 9110, 12.5.4); "" where none does.
 func Match(accept string) string {
@@ -170,11 +180,7 @@ func Match(accept string) string {
 	if err != nil || len(wanted) == 0 {
 		return ""
 	}
-	tags := make([]language.Tag, len(known))
-	for i, t := range known {
-		tags[i] = language.MustParse(t.code)
-	}
-	_, at, sure := language.NewMatcher(tags).Match(wanted...)
+	_, at, sure := matcher.Match(wanted...)
 	if sure == language.No {
 		return ""
 	}
@@ -228,10 +234,10 @@ func (t Tongue) printer() *message.Printer {
 // others are written as text, so that no year gets a comma.
 func (t Tongue) Say(id string, args ...any) string {
 	if len(args) == 0 {
-		if t.of == nil || !t.of.ids[id] {
-			return id // a name may hold a %
+		if says, is := t.Messages()[id]; is {
+			return says
 		}
-		return t.of.says.Sprintf(message.Key(id, id))
+		return id // a name may hold a %
 	}
 	return t.printer().Sprintf(message.Key(id, id), args...)
 }

@@ -239,13 +239,11 @@ func (s *Deeds) keep(ctx context.Context, tx settleTx, id uuid.UUID, state sched
 	if err != nil || d.State == state && d.Detail == detail {
 		return err
 	}
-	now := s.Now()
-	if d.State == schedule.Handed && d.Detail == "" && state == schedule.Handed {
-		d.State = schedule.Queued // a report of it was faster than who took it
-	}
-	if d.State != schedule.Queued {
+	reported := d.State == schedule.Handed && d.Detail == "" && state == schedule.Handed // which was faster than who took it
+	if d.State != schedule.Queued && !reported {
 		return nil
 	}
+	now := s.Now()
 	e := reach.Event{At: now, Kind: reach.NotYet, Said: detail}
 	switch d.State, d.Detail = state, detail; state {
 	case schedule.Handed:

@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -53,21 +54,15 @@ const (
 
 // Series is the series of a meeting, nil for one that is once.
 func (s *Deeds) Series(d Detail) *SeriesView {
-	return s.series(d.Content, d.Invited, d.Answers, d.Booked, d.Me)
+	return s.series(tongue.Tongue{}, d.Content, d.Invited, d.Answers, d.Booked, d.Me)
 }
 
 // GuestSeries is the same for a guest: the dates they are invited to.
 func (s *Deeds) GuestSeries(v GuestView) *SeriesView {
-	out := s.series(v.Content, []schedule.Invited{v.Guest}, v.Answers, nil, &v.Guest)
-	if p, _ := v.Content.Participant(v.Guest.ID.String()); out != nil && !v.Tongue.English() {
-		if out.Words = ""; len(p.Dates) == 0 { // the rule is not for them to know, only their dates
-			out.Words = words.Series(v.Tongue, v.Content.Plan())
-		}
-	}
-	return out
+	return s.series(v.Tongue, v.Content, []schedule.Invited{v.Guest}, v.Answers, nil, &v.Guest)
 }
 
-func (s *Deeds) series(m meeting.Meeting, invited []schedule.Invited, answers []schedule.AnswerOn, booked []schedule.Occurrence, me *schedule.Invited) *SeriesView {
+func (s *Deeds) series(t tongue.Tongue, m meeting.Meeting, invited []schedule.Invited, answers []schedule.AnswerOn, booked []schedule.Occurrence, me *schedule.Invited) *SeriesView {
 	if !m.Repeats() {
 		return nil
 	}
@@ -75,13 +70,15 @@ func (s *Deeds) series(m meeting.Meeting, invited []schedule.Invited, answers []
 	plan := m.Plan()
 	out := &SeriesView{Open: plan.Open(), Next: m.Next(when.At(s.Now()))}
 	_, ends := plan.Last()
-	out.Words = plan.Words()
+	out.Words = words.Series(t, plan)
 	theirs := func(when.Day) bool { return true }
 	if me != nil {
 		p, is := m.Participant(me.ID.String())
 		theirs = func(on when.Day) bool { return is && p.On(on) }
 		if len(p.Dates) > 0 { // the rule is not for them to know, only their dates
-			out.Words, out.Open = DatesWords(m, *me), out.Open && !p.Finite()
+			if out.Words, out.Open = "", out.Open && !p.Finite(); t.English() {
+				out.Words = DatesWords(m, *me)
+			}
 			ends = !out.Open
 			out.Next = m.NextOf(p, now)
 		}

@@ -126,7 +126,7 @@ func (s *Deeds) today(ctx context.Context, tx Tx, who schedule.Actor, p schedule
 			t.ahead(found.item(&all[i]), now)
 		}
 	}
-	entries, err := tx.EntriesOf(ctx, who.For, when.DaysSpan(t.Day, t.Day+2, t.Zone)) // also what is soon after midnight
+	entries, err := tx.EntriesOf(ctx, who.For, when.DaysSpan(t.Day, t.Day+1, t.Zone)) // also what is soon after midnight
 	if err != nil {
 		return t, err
 	}
