@@ -14,7 +14,7 @@ import (
 
 func toSheet(s db.Sheet) (schedule.Sheet, error) {
 	out := schedule.Sheet{ID: s.ID, OwnerID: s.OwnerID, MeetingID: s.MeetingID, BasedOn: int(s.BasedOn),
-		Version: int(s.Version), UpdatedAt: s.UpdatedAt, SendAt: s.SendAt, SendFault: s.SendFault}
+		Version: int(s.Version), Chosen: int(s.Chosen), UpdatedAt: s.UpdatedAt, SendAt: s.SendAt, SendFault: s.SendFault}
 	err := json.Unmarshal(s.Draft, &out.Draft)
 	if err != nil {
 		return out, err
@@ -91,6 +91,18 @@ func (t *Tx) Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([
 // SetSheet stores draft, card and BasedOn, and raises the version.
 func (t *Tx) SetSheet(ctx context.Context, s schedule.Sheet) error {
 	return t.UpdateSheet(ctx, db.UpdateSheetParams{ID: s.ID, Draft: must(s.Draft), Card: cardJSON(s.Card), BasedOn: int32(s.BasedOn), UpdatedAt: s.UpdatedAt})
+}
+
+// ChooseCall counts that something else is chosen for the call of a sheet, and gives the number of
+// that choice.
+func (t *Tx) ChooseCall(ctx context.Context, id uuid.UUID) (int, error) {
+	n, err := t.Queries.ChooseCall(ctx, id)
+	return int(n), domain(err)
+}
+
+// SetCard stores the card alone; the version stays.
+func (t *Tx) SetCard(ctx context.Context, s schedule.Sheet) error {
+	return t.SetSheetCard(ctx, db.SetSheetCardParams{ID: s.ID, Card: cardJSON(s.Card)})
 }
 
 // SetSending stores when a sheet goes out by itself, and why it did not.

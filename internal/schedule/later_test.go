@@ -14,6 +14,7 @@ import (
 	"jembro/internal/demo"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/sheets"
+	"jembro/internal/standin"
 )
 
 // undoFor has what is sent wait for so long, until the test is over.
@@ -68,6 +69,30 @@ func TestASheetThatWaitsToGoOut(t *testing.T) {
 	assert.Equal(t, "2026-12-01T07:00:00Z", v.SendAt.UTC().Format(time.RFC3339))
 	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), me, s.ID))
 	require.NoError(t, service().Sheets.SendWaiting(t.Context(), s.ID), "thrown away is not sent")
+}
+
+// TestALinkThatFollowsComesOntoWhatWaits: it is made once, and goes out with it.
+func TestALinkThatFollowsComesOntoWhatWaits(t *testing.T) {
+	undoFor(t, time.Hour)
+	ilse := who(t, demo.Ilse)
+	me := schedule.Self(ilse.ID)
+	t.Cleanup(func() { running.World.Switch("tamberline", standin.Working) })
+	running.World.Switch("tamberline", standin.Failing)
+	s := open(t, ilse.ID, callDraft(outsiders("link-waits@veerhaven.example")))
+	_, err := service().Links.Choose(t.Context(), me, s.ID, tamberline)
+	require.ErrorIs(t, err, schedule.ErrUnreachable)
+	s, _, err = sheetOf(t, ilse.ID, s.ID)
+	require.NoError(t, err)
+	waits, err := service().Sheets.SendLater(t.Context(), me, s.ID, s.Version, "")
+	require.NoError(t, err)
+	running.World.Switch("tamberline", standin.Working)
+	eventually(t, "the link is on it", func() bool {
+		v, err := service().Sheets.Sheet(t.Context(), me, s.ID, "")
+		return err == nil && v.Card.Made() && v.SendAt != nil
+	})
+	_, err = service().Sheets.Send(t.Context(), me, s.ID, waits.Version, sheets.LaterKey(s.ID, waits.Version))
+	require.NoError(t, err)
+	assert.Contains(t, box(t, "link-waits@veerhaven.example", 1)[0].Text, "By phone: ")
 }
 
 // TestWhatWaitsGoesOutOnce: by its window, by the queue, and by both at once.

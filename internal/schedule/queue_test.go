@@ -263,6 +263,66 @@ func TestAProviderThatAnswersLate(t *testing.T) {
 	})
 }
 
+// TestWhatWasChosenLastCounts: a link that is made for an earlier choice is withdrawn, whether the
+// call was taken off or another one was taken meanwhile, while somebody waited or not.
+func TestWhatWasChosenLastCounts(t *testing.T) {
+	ilse := who(t, demo.Ilse)
+	me := schedule.Self(ilse.ID)
+	p := &slow{takes: 400 * time.Millisecond, withdrawn: make(chan string, 5)}
+	d := another(nil, p)
+	signedInAt(t, d, ilse.ID, oauth2.Token{AccessToken: "good", Expiry: time.Now().Add(time.Hour)})
+	withdrawals := func() (n int) {
+		require.NoError(t, running.Program.Pool.QueryRow(t.Context(), `SELECT count(*) FROM river_job WHERE kind = 'call_change' AND args->'Card'->>'provider' = 'slow' AND (args->>'Withdraw')::boolean`).Scan(&n))
+		return n
+	}
+	takeOff := func(id uuid.UUID) (schedule.Sheet, error) { return d.Links.DropLink(t.Context(), me, id, false) }
+	another := func(id uuid.UUID) (schedule.Sheet, error) {
+		return d.Links.Choose(t.Context(), me, id, links.Choice{Text: "https://quay.example/meet/last"})
+	}
+	none := func(id uuid.UUID) (schedule.Sheet, error) {
+		kept, _, err := sheetOf(t, ilse.ID, id)
+		require.NoError(t, err)
+		kept.Draft.NoLink = true
+		kept, _, err = d.Sheets.SaveSheet(t.Context(), me, id, kept.Version, kept.Draft, "")
+		return kept, err
+	}
+	for name, c := range map[string]struct {
+		waits time.Duration
+		then  func(uuid.UUID) (schedule.Sheet, error)
+		url   string
+	}{
+		"taken off at once":              {10 * time.Second, takeOff, ""},
+		"taken off after it took long":   {50 * time.Millisecond, takeOff, ""},
+		"none needed":                    {10 * time.Second, none, ""},
+		"another at once":                {10 * time.Second, another, "https://quay.example/meet/last"},
+		"another after it took too long": {50 * time.Millisecond, another, "https://quay.example/meet/last"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			d.Links.WaitFor = c.waits
+			s, before := open(t, ilse.ID, draft(func(d *meeting.Draft) { d.NoLink = false })), withdrawals()
+			said := make(chan error, 1)
+			go func() {
+				_, err := d.Links.Choose(t.Context(), me, s.ID, links.Choice{Provider: "slow"})
+				said <- err
+			}()
+			time.Sleep(150 * time.Millisecond)
+			_, err := c.then(s.ID)
+			require.NoError(t, err)
+			if err := <-said; err != nil {
+				require.ErrorIs(t, err, schedule.ErrUnreachable)
+			}
+			eventually(t, "what was made too late is withdrawn", func() bool { return withdrawals() == before+1 })
+			kept, _, err := sheetOf(t, ilse.ID, s.ID)
+			require.NoError(t, err)
+			if c.url == "" {
+				assert.Nil(t, kept.Card)
+			} else {
+				assert.Equal(t, c.url, kept.Card.URL)
+			}
+		})
+	}
+}
+
 // TestACallThatCannotFollow: the organiser is told that the sign-in at the provider is
 // over, once, and signing in again mends it.
 func TestACallThatCannotFollow(t *testing.T) {

@@ -22,6 +22,8 @@ type Sheet struct {
 	Card        *join.Card
 	Version     int
 	UpdatedAt   time.Time
+	// Chosen is how often something was chosen for its call.
+	Chosen int
 	// SendAt is when it goes out by itself, nil for a draft; SendFault is why it did not.
 	SendAt    *time.Time
 	SendFault string

@@ -139,18 +139,41 @@ func (p *page) frame(title string) string {
 	return value[string](p, fmt.Sprintf(`(() => { const r = new XMLHttpRequest(); r.open("GET", document.querySelector("iframe[title^='%s']").src, false); r.send(); return r.responseText })()`, title))
 }
 
+// click clicks what is at a path. Chromium is told a place to click at: where an answer moves things
+// in the moment before, the pointer comes down beside it, and it is clicked again as a hand would.
+func (p *page) click(what, path string) {
+	p.t.Helper()
+	watch := fmt.Sprintf(`(() => {
+		window.missed = false;
+		document.addEventListener("pointerdown", (e) => {
+			const all = document.evaluate(%q, document, null, XPathResult.UNORDERED_NODE_SNAPSHOT_TYPE, null);
+			window.missed = !Array.from({ length: all.snapshotLength }, (_, i) => all.snapshotItem(i)).some((n) => [n, ...(n.labels ?? [])].some((part) => part.contains(e.target)));
+		}, { capture: true, once: true });
+		return true;
+	})()`, path)
+	for range 5 {
+		p.do(what, chromedp.WaitVisible(path))
+		value[bool](p, watch)
+		p.do(what, chromedp.Click(path))
+		if !value[bool](p, `!!window.missed`) { // neither in a document that came of it
+			return
+		}
+	}
+	p.t.Fatalf("%s: it does not hold still", what)
+}
+
 // press clicks the button or link of that name.
 func (p *page) press(name string) {
 	p.t.Helper()
 	path := fmt.Sprintf(`//*[self::button or self::a or @role="option" or @role="menuitem"][contains(normalize-space(.), %[1]q) or @aria-label=%[1]q][not(@disabled)]`, name)
-	p.do("press "+name, chromedp.WaitVisible(path), chromedp.Click(path))
+	p.click("press "+name, path)
 }
 
 // pressMark clicks a meeting in the weeks; the head may speak of it as well.
 func (p *page) pressMark(title string) {
 	p.t.Helper()
 	path := fmt.Sprintf(`//*[@data-mark][contains(normalize-space(.), %q)]`, title)
-	p.do("press the mark of "+title, chromedp.WaitVisible(path), chromedp.Click(path))
+	p.click("press the mark of "+title, path)
 }
 
 // field is the field of that label.
@@ -168,7 +191,7 @@ func (p *page) write(label, text string) {
 // tick presses a box or a round one.
 func (p *page) tick(label string) {
 	p.t.Helper()
-	p.do("tick "+label, chromedp.WaitVisible(field(label)), chromedp.Click(field(label)))
+	p.click("tick "+label, field(label))
 }
 
 // takeRoom takes one of the rooms on a sheet; some come only on demand, and the list changes

@@ -522,6 +522,7 @@ type Sheet struct {
 	UpdatedAt time.Time
 	SendAt    *time.Time
 	SendFault string
+	Chosen    int64
 }
 
 type SheetFile struct {

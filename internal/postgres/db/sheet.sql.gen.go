@@ -12,6 +12,18 @@ import (
 	"github.com/google/uuid"
 )
 
+const chooseCall = `-- name: ChooseCall :one
+UPDATE sheet SET chosen = chosen + 1 WHERE id = $1 RETURNING chosen
+`
+
+// Something else is chosen for the call of a sheet; gives the number of that choice.
+func (q *Queries) ChooseCall(ctx context.Context, id uuid.UUID) (int64, error) {
+	row := q.db.QueryRow(ctx, chooseCall, id)
+	var chosen int64
+	err := row.Scan(&chosen)
+	return chosen, err
+}
+
 const deleteSheet = `-- name: DeleteSheet :exec
 DELETE FROM sheet WHERE id = $1
 `
@@ -59,7 +71,7 @@ func (q *Queries) InsertSheet(ctx context.Context, arg InsertSheetParams) error 
 }
 
 const lockSheet = `-- name: LockSheet :one
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault FROM sheet WHERE id = $1 AND owner_id = $2 FOR NO KEY UPDATE
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault, chosen FROM sheet WHERE id = $1 AND owner_id = $2 FOR NO KEY UPDATE
 `
 
 type LockSheetParams struct {
@@ -81,12 +93,13 @@ func (q *Queries) LockSheet(ctx context.Context, arg LockSheetParams) (Sheet, er
 		&i.UpdatedAt,
 		&i.SendAt,
 		&i.SendFault,
+		&i.Chosen,
 	)
 	return i, err
 }
 
 const lockSheetForMeeting = `-- name: LockSheetForMeeting :one
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault FROM sheet WHERE meeting_id = $1 AND owner_id = $2 FOR NO KEY UPDATE
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault, chosen FROM sheet WHERE meeting_id = $1 AND owner_id = $2 FOR NO KEY UPDATE
 `
 
 type LockSheetForMeetingParams struct {
@@ -108,6 +121,7 @@ func (q *Queries) LockSheetForMeeting(ctx context.Context, arg LockSheetForMeeti
 		&i.UpdatedAt,
 		&i.SendAt,
 		&i.SendFault,
+		&i.Chosen,
 	)
 	return i, err
 }
@@ -152,8 +166,22 @@ func (q *Queries) SetSending(ctx context.Context, arg SetSendingParams) error {
 	return err
 }
 
+const setSheetCard = `-- name: SetSheetCard :exec
+UPDATE sheet SET card = $1 WHERE id = $2
+`
+
+type SetSheetCardParams struct {
+	Card []byte
+	ID   uuid.UUID
+}
+
+func (q *Queries) SetSheetCard(ctx context.Context, arg SetSheetCardParams) error {
+	_, err := q.db.Exec(ctx, setSheetCard, arg.Card, arg.ID)
+	return err
+}
+
 const sheetByID = `-- name: SheetByID :one
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault FROM sheet WHERE id = $1
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault, chosen FROM sheet WHERE id = $1
 `
 
 func (q *Queries) SheetByID(ctx context.Context, id uuid.UUID) (Sheet, error) {
@@ -170,12 +198,13 @@ func (q *Queries) SheetByID(ctx context.Context, id uuid.UUID) (Sheet, error) {
 		&i.UpdatedAt,
 		&i.SendAt,
 		&i.SendFault,
+		&i.Chosen,
 	)
 	return i, err
 }
 
 const sheetOf = `-- name: SheetOf :one
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault FROM sheet WHERE id = $1 AND owner_id = $2
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault, chosen FROM sheet WHERE id = $1 AND owner_id = $2
 `
 
 type SheetOfParams struct {
@@ -197,12 +226,13 @@ func (q *Queries) SheetOf(ctx context.Context, arg SheetOfParams) (Sheet, error)
 		&i.UpdatedAt,
 		&i.SendAt,
 		&i.SendFault,
+		&i.Chosen,
 	)
 	return i, err
 }
 
 const sheets = `-- name: Sheets :many
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault FROM sheet WHERE owner_id = $1 ORDER BY updated_at DESC, id LIMIT $3 OFFSET $2
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault, chosen FROM sheet WHERE owner_id = $1 ORDER BY updated_at DESC, id LIMIT $3 OFFSET $2
 `
 
 type SheetsParams struct {
@@ -231,6 +261,7 @@ func (q *Queries) Sheets(ctx context.Context, arg SheetsParams) ([]Sheet, error)
 			&i.UpdatedAt,
 			&i.SendAt,
 			&i.SendFault,
+			&i.Chosen,
 		); err != nil {
 			return nil, err
 		}
@@ -243,7 +274,7 @@ func (q *Queries) Sheets(ctx context.Context, arg SheetsParams) ([]Sheet, error)
 }
 
 const sheetsByID = `-- name: SheetsByID :many
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault FROM sheet WHERE owner_id = $1 AND id = ANY($2::uuid[]) ORDER BY id FOR NO KEY UPDATE
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault, chosen FROM sheet WHERE owner_id = $1 AND id = ANY($2::uuid[]) ORDER BY id FOR NO KEY UPDATE
 `
 
 type SheetsByIDParams struct {
@@ -271,6 +302,7 @@ func (q *Queries) SheetsByID(ctx context.Context, arg SheetsByIDParams) ([]Sheet
 			&i.UpdatedAt,
 			&i.SendAt,
 			&i.SendFault,
+			&i.Chosen,
 		); err != nil {
 			return nil, err
 		}
@@ -283,7 +315,7 @@ func (q *Queries) SheetsByID(ctx context.Context, arg SheetsByIDParams) ([]Sheet
 }
 
 const unsentSheets = `-- name: UnsentSheets :many
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault FROM sheet WHERE owner_id = $1 AND send_fault <> '' ORDER BY updated_at DESC, id LIMIT 20
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault, chosen FROM sheet WHERE owner_id = $1 AND send_fault <> '' ORDER BY updated_at DESC, id LIMIT 20
 `
 
 // What was to go out by itself and did not.
@@ -307,6 +339,7 @@ func (q *Queries) UnsentSheets(ctx context.Context, ownerID uuid.UUID) ([]Sheet,
 			&i.UpdatedAt,
 			&i.SendAt,
 			&i.SendFault,
+			&i.Chosen,
 		); err != nil {
 			return nil, err
 		}

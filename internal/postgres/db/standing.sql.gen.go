@@ -125,7 +125,7 @@ func (q *Queries) DeleteStandingLink(ctx context.Context, id uuid.UUID) error {
 }
 
 const leftSheets = `-- name: LeftSheets :many
-SELECT s.id, s.owner_id, s.meeting_id, s.based_on, s.draft, s.card, s.version, s.updated_at, s.send_at, s.send_fault FROM sheet s LEFT JOIN meeting m ON m.id = s.meeting_id
+SELECT s.id, s.owner_id, s.meeting_id, s.based_on, s.draft, s.card, s.version, s.updated_at, s.send_at, s.send_fault, s.chosen FROM sheet s LEFT JOIN meeting m ON m.id = s.meeting_id
 LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
 WHERE s.card IS NOT NULL AND s.send_at IS NULL AND s.updated_at < $1 AND coalesce(s.card ->> 'kind', '') = '' AND s.card ->> 'provider' <> ''
     AND coalesce(s.card ->> 'follows', '') = '' AND (s.meeting_id IS NULL OR v.content -> 'card' ->> 'url' IS DISTINCT FROM s.card ->> 'url')
@@ -159,6 +159,7 @@ func (q *Queries) LeftSheets(ctx context.Context, arg LeftSheetsParams) ([]Sheet
 			&i.UpdatedAt,
 			&i.SendAt,
 			&i.SendFault,
+			&i.Chosen,
 		); err != nil {
 			return nil, err
 		}

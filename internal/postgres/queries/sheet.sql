@@ -42,3 +42,10 @@ SELECT * FROM sheet WHERE owner_id = @owner_id AND id = ANY(@ids::uuid[]) ORDER 
 -- name: RebaseSheet :exec
 -- What is changed on it goes on being changed, of a newer version.
 UPDATE sheet SET based_on = @based_on, card = @card, version = version + 1 WHERE id = @id;
+
+-- name: ChooseCall :one
+-- Something else is chosen for the call of a sheet; gives the number of that choice.
+UPDATE sheet SET chosen = chosen + 1 WHERE id = @id RETURNING chosen;
+
+-- name: SetSheetCard :exec
+UPDATE sheet SET card = @card WHERE id = @id;

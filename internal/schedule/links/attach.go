@@ -22,6 +22,7 @@ type attachTx interface {
 	meetings.TellTx
 	sheets.SheetTx
 	providerTx
+	ChooseCall(ctx context.Context, sheetID uuid.UUID) (int, error)
 	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	QueueCallChange(ctx context.Context, c schedule.CallChange) error
 	QueueCallChangeIn(ctx context.Context, c schedule.CallChange, wait time.Duration) error
@@ -67,8 +68,15 @@ func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID,
 	var sheet schedule.Sheet
 	var of *schedule.Record
 	var call Call
-	err = s.Store.Look(ctx, func(tx Tx) (err error) {
+	choice := 0
+	err = s.Store.InTx(ctx, func(tx Tx) (err error) {
+		if _, err = tx.LockSheet(ctx, id, who.For); err != nil {
+			return err
+		}
 		if sheet, of, err = sheets.SheetAndMeeting(ctx, tx, who, id); err != nil {
+			return err
+		}
+		if choice, err = tx.ChooseCall(ctx, id); err != nil {
 			return err
 		}
 		call, err = draftCall(ctx, tx, sheet)
@@ -87,7 +95,6 @@ func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID,
 		err   error
 	}
 	answered := make(chan answer, 1)
-	was := sheet.Card
 	go func() {
 		own, cancel := context.WithTimeout(context.WithoutCancel(ctx), makeWithin)
 		defer cancel()
@@ -97,21 +104,21 @@ func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID,
 			return
 		}
 		card.Provider, card.Version = key, record.Version
-		attached, err := s.put(own, who, id, card, func(now *join.Card) bool {
-			return now.SameCall(was) || now.Awaited() && now.Provider == key
+		attached, err := s.put(own, who, id, card, func(now schedule.Sheet) bool {
+			return now.Chosen == choice || now.Card.Awaited() && now.Card.Provider == key
 		})
 		answered <- answer{attached, err}
 	}()
 	select {
 	case a := <-answered:
 		if errors.Is(a.err, schedule.ErrUnreachable) {
-			return s.await(ctx, who, id, key, p.Service().Name, 0, a.err)
+			return s.await(ctx, who, id, choice, key, p.Service().Name, 0, a.err)
 		}
 		return a.sheet, a.err
 	case <-time.After(s.WaitFor):
 		slow := &schedule.ProviderError{Provider: p.Service().Name, Kind: schedule.ErrUnreachable, Sentence: p.Service().Name + " takes its time."}
 		// What is asked already may still be answered; after that it is asked again.
-		return s.await(ctx, who, id, key, p.Service().Name, makeWithin, slow)
+		return s.await(ctx, who, id, choice, key, p.Service().Name, makeWithin, slow)
 	case <-ctx.Done():
 		return sheet, ctx.Err()
 	}
@@ -120,17 +127,21 @@ func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID,
 // makeWithin is how long a provider may take to make a link.
 const makeWithin = 2 * time.Minute
 
-// await has a sheet wait for its link, which is asked for again after a while. The error is why,
-// and is given back.
-func (s *Deeds) await(ctx context.Context, who schedule.Actor, id uuid.UUID, key, name string, again time.Duration, why error) (sheet schedule.Sheet, err error) {
+// await has a sheet wait for its link, which is asked for again after a while, unless something
+// else was chosen after that choice. The error is why it waits, and is given back then.
+func (s *Deeds) await(ctx context.Context, who schedule.Actor, id uuid.UUID, choice int, key, name string, again time.Duration, why error) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil {
 			return err
 		}
+		if sheet.Chosen != choice {
+			why = nil
+			return nil
+		}
 		if c := sheet.Card; c != nil && c.Provider == key && c.Kind == join.Fresh { // made meanwhile, or awaited already
 			return nil
 		}
-		if err := s.replace(ctx, tx, who, &sheet, join.Card{Provider: key, Name: name, Follows: true}); err != nil {
+		if err := s.replace(ctx, tx, who, &sheet, &join.Card{Provider: key, Name: name, Follows: true}); err != nil {
 			return err
 		}
 		return tx.QueueCallChangeIn(ctx, schedule.CallChange{PersonID: who.For, Card: schedule.StoredCard{Card: *sheet.Card}, Make: true, SheetID: id}, again)
@@ -141,14 +152,20 @@ func (s *Deeds) await(ctx context.Context, who schedule.Actor, id uuid.UUID, key
 	return sheet, why
 }
 
-// put puts a card on a sheet. With a condition, one that does not fit the card that is there
-// by then has it withdrawn instead: somebody chose otherwise meanwhile, or the sheet is gone.
-func (s *Deeds) put(ctx context.Context, who schedule.Actor, id uuid.UUID, card join.Card, only func(*join.Card) bool) (sheet schedule.Sheet, err error) {
+// put puts a card on a sheet. With a condition, a sheet that does not fulfil it by then has the
+// card withdrawn instead: somebody chose otherwise meanwhile, or the sheet is gone. Without one it
+// is a choice itself.
+func (s *Deeds) put(ctx context.Context, who schedule.Actor, id uuid.UUID, card join.Card, only func(schedule.Sheet) bool) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		sheet, err = tx.LockSheet(ctx, id, who.For)
 		switch {
-		case err == nil && (only == nil || only(sheet.Card)):
-			return s.replace(ctx, tx, who, &sheet, card)
+		case err == nil && only == nil:
+			return s.choose(ctx, tx, who, &sheet, &card)
+		case err == nil && sheet.Card.Awaited() && only(sheet):
+			sheet.Card = &card
+			return s.Sheets.StoreCard(ctx, tx, &sheet)
+		case err == nil && only(sheet):
+			return s.replace(ctx, tx, who, &sheet, &card)
 		case err != nil && !errors.Is(err, schedule.ErrNotFound):
 			return err
 		case card.Made():
@@ -162,12 +179,23 @@ func (s *Deeds) put(ctx context.Context, who schedule.Actor, id uuid.UUID, card 
 	return sheet, err
 }
 
-// replace puts a card on a sheet that is locked, in the place of the one that it has.
-func (s *Deeds) replace(ctx context.Context, tx attachTx, who schedule.Actor, sheet *schedule.Sheet, card join.Card) error {
-	if err := s.withdrawOld(ctx, tx, who, *sheet, &card); err != nil {
+// choose puts a card that somebody chose on a sheet that is locked; nil takes the call off. What is
+// still under way from an earlier choice comes too late then.
+func (s *Deeds) choose(ctx context.Context, tx attachTx, who schedule.Actor, sheet *schedule.Sheet, card *join.Card) (err error) {
+	if sheet.Chosen, err = tx.ChooseCall(ctx, sheet.ID); err != nil {
 		return err
 	}
-	sheet.Card, sheet.Draft.NoLink = &card, false
+	return s.replace(ctx, tx, who, sheet, card)
+}
+
+// replace puts a card on a sheet that is locked, in the place of the one that it has.
+func (s *Deeds) replace(ctx context.Context, tx attachTx, who schedule.Actor, sheet *schedule.Sheet, card *join.Card) error {
+	if err := s.withdrawOld(ctx, tx, who, *sheet, card); err != nil {
+		return err
+	}
+	if sheet.Card = card; card != nil {
+		sheet.Draft.NoLink = false
+	}
 	return s.Sheets.StoreSheet(ctx, tx, sheet)
 }
 
@@ -209,14 +237,15 @@ func (s *Deeds) takeStanding(ctx context.Context, who schedule.Actor, id, standi
 // meeting that was sent has it.
 func (s *Deeds) DropLink(ctx context.Context, who schedule.Actor, id uuid.UUID, none bool) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil || sheet.Card == nil && (!none || sheet.Draft.NoLink) {
+		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil {
 			return err
 		}
-		if err := s.withdrawOld(ctx, tx, who, sheet, nil); err != nil {
+		if sheet.Card == nil && (!none || sheet.Draft.NoLink) { // only one that is being made is not wanted any more
+			_, err = tx.ChooseCall(ctx, id)
 			return err
 		}
-		sheet.Card, sheet.Draft.NoLink = nil, none
-		return s.Sheets.StoreSheet(ctx, tx, &sheet)
+		sheet.Draft.NoLink = none
+		return s.choose(ctx, tx, who, &sheet, nil)
 	})
 	return sheet, err
 }
@@ -251,7 +280,7 @@ func (s *Deeds) SettleWay(ctx context.Context, who schedule.Actor, id uuid.UUID,
 		}
 		card := wayCard(before, field, address)
 		sheet.Draft = before.WithoutWay(field, address, sheet.Card)
-		return s.replace(ctx, tx, who, &sheet, card)
+		return s.choose(ctx, tx, who, &sheet, &card)
 	})
 	return sheet, err
 }
@@ -325,7 +354,7 @@ func (s *Deeds) SetDoor(ctx context.Context, who schedule.Actor, id uuid.UUID, d
 			return sheet, err
 		}
 	}
-	return s.put(ctx, who, id, changed, func(now *join.Card) bool { return now.SameCall(card) })
+	return s.put(ctx, who, id, changed, func(now schedule.Sheet) bool { return now.Card.SameCall(card) })
 }
 
 // draftCall is what a sheet can say of its call so far.

@@ -91,7 +91,9 @@ func (s *Deeds) makeForSheet(ctx context.Context, p Provider, provider schedule.
 		return s.notMade(ctx, c, p.Service().Name, err)
 	}
 	card.Provider, card.Version = provider.Key, provider.Version
-	_, err = s.put(ctx, who, c.SheetID, card, func(now *join.Card) bool { return now.Awaited() && now.Provider == provider.Key })
+	_, err = s.put(ctx, who, c.SheetID, card, func(now schedule.Sheet) bool {
+		return now.Card.Awaited() && now.Card.Provider == provider.Key
+	})
 	return err
 }
 

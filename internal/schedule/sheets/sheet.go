@@ -33,6 +33,8 @@ type SheetTx interface {
 	Waiting(ctx context.Context, sheetID uuid.UUID) (*schedule.Waiting, error)
 	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	ChooseCall(ctx context.Context, sheetID uuid.UUID) (int, error)
+	SetCard(ctx context.Context, s schedule.Sheet) error
 	SetSheet(ctx context.Context, s schedule.Sheet) error
 	Sheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([]schedule.Sheet, error)
@@ -242,6 +244,11 @@ func (s *Deeds) SaveSheet(ctx context.Context, who schedule.Actor, id uuid.UUID,
 		}
 		was := sheet.Draft
 		sheet.Draft = kept.Followed(sheet.Draft)
+		if sheet.Draft.NoLink && !was.NoLink { // one that is being made is not wanted any more
+			if _, err = tx.ChooseCall(ctx, sheet.ID); err != nil {
+				return err
+			}
+		}
 		if len(sheet.Draft.Files) > 0 {
 			if err = tx.KeepSheetFiles(ctx, sheet.ID, sheet.OwnerID, sheet.Draft.Files); err != nil {
 				return err
@@ -281,6 +288,22 @@ func (s *Deeds) StoreSheet(ctx context.Context, tx SheetTx, sheet *schedule.Shee
 	if err := tx.SetSheet(ctx, *sheet); err != nil {
 		return err
 	}
+	return tellOwner(ctx, tx, sheet)
+}
+
+// StoreCard keeps the link that a locked sheet waited for. One that waits to go out itself goes
+// out with it, as the version that it is.
+func (s *Deeds) StoreCard(ctx context.Context, tx SheetTx, sheet *schedule.Sheet) error {
+	if sheet.SendAt == nil {
+		return s.StoreSheet(ctx, tx, sheet)
+	}
+	if err := tx.SetCard(ctx, *sheet); err != nil {
+		return err
+	}
+	return tellOwner(ctx, tx, sheet)
+}
+
+func tellOwner(ctx context.Context, tx SheetTx, sheet *schedule.Sheet) error {
 	return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{sheet.OwnerID}, Topic: schedule.AboutSheet, ID: sheet.ID})
 }
 

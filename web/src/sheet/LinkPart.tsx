@@ -127,11 +127,10 @@ function OnSheet({ part, card, choosing, onChoose, make, dates }: OnSheetProps) 
 					{card.name && <span className="text-quiet"> · {kinds[card.kind]}</span>}
 				</span>
 				<span>
-					{!card.follows && (
-						<Button look="bare" onClick={() => copy(card.text, "Join card")}>
-							Copy card
-						</Button>
-					)}{" "}
+					{/* Keeps its place while the link follows, so that the others do not move under the hand. */}
+					<Button look="bare" className={card.follows ? "invisible" : ""} onClick={() => copy(card.text, "Join card")}>
+						Copy card
+					</Button>{" "}
 					<Button look="bare" aria-expanded={choosing} onClick={() => onChoose(!choosing)}>
 						Other calls
 					</Button>{" "}

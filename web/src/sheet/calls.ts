@@ -10,11 +10,12 @@ type Sheet = Schemas["Sheet"];
 /** Where a call is to be. */
 export type Choice = Schemas["AttachLink"];
 
-/** A deed about the call of a sheet; it answers with the sheet as it is then. */
+/** A deed about the call of a sheet; it answers with the sheet as it is then. They are done in the order of the hand. */
 function useCallDeed<In>(id: string, deed: (input: In) => Promise<Sheet>) {
 	const queries = useQueryClient();
 	return useMutation({
 		mutationFn: deed,
+		scope: { id: `call ${id}` },
 		onSuccess: (sheet) => queries.setQueryData(keys.sheet(id), sheet),
 		// Some failures leave something on the sheet: a link that follows.
 		onError: () => queries.invalidateQueries({ queryKey: keys.sheet(id) }),
