@@ -155,7 +155,10 @@ func (p *page) click(what, path string) {
 		p.do(what, chromedp.WaitVisible(path))
 		value[bool](p, watch)
 		p.do(what, chromedp.Click(path))
-		if !value[bool](p, `!!window.missed`) { // neither in a document that came of it
+		ctx, cancel := context.WithTimeout(p.ctx, patience)
+		missed, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`!!window.missed`))
+		cancel()
+		if err != nil || !missed { // an error is of a document that is left
 			return
 		}
 	}
