@@ -246,6 +246,7 @@ func TestAProviderThatAnswersLate(t *testing.T) {
 	d := another(nil, p)
 	signedInAt(t, d, ilse.ID, oauth2.Token{AccessToken: "good", Expiry: time.Now().Add(time.Hour)})
 	d.Links.WaitFor = 50 * time.Millisecond
+	before := withdrawn(t)
 	stays, goes := open(t, ilse.ID, draft(nil)), open(t, ilse.ID, draft(nil))
 	for _, s := range []schedule.Sheet{stays, goes} {
 		_, err := d.Links.Choose(t.Context(), schedule.Self(ilse.ID), s.ID, links.Choice{Provider: "slow"})
@@ -256,11 +257,13 @@ func TestAProviderThatAnswersLate(t *testing.T) {
 		v, err := service().Sheets.Sheet(t.Context(), schedule.Self(ilse.ID), stays.ID, "")
 		return err == nil && v.Card.Made()
 	})
-	eventually(t, "the other is to be withdrawn", func() bool {
-		var n int
-		require.NoError(t, running.Program.Pool.QueryRow(t.Context(), `SELECT count(*) FROM river_job WHERE kind = 'call_change' AND args->'Card'->>'provider' = 'slow' AND (args->>'Withdraw')::boolean`).Scan(&n))
-		return n == 1
-	})
+	eventually(t, "the other is to be withdrawn", func() bool { return withdrawn(t) == before+1 })
+}
+
+// withdrawn is how many calls are to be withdrawn at the provider that is slow.
+func withdrawn(t testing.TB) (n int) {
+	require.NoError(t, running.Program.Pool.QueryRow(t.Context(), `SELECT count(*) FROM river_job WHERE kind = 'call_change' AND args->'Card'->>'provider' = 'slow' AND (args->>'Withdraw')::boolean`).Scan(&n))
+	return n
 }
 
 // TestWhatWasChosenLastCounts: a link that is made for an earlier choice is withdrawn, whether the
@@ -271,10 +274,6 @@ func TestWhatWasChosenLastCounts(t *testing.T) {
 	p := &slow{takes: 400 * time.Millisecond, withdrawn: make(chan string, 5)}
 	d := another(nil, p)
 	signedInAt(t, d, ilse.ID, oauth2.Token{AccessToken: "good", Expiry: time.Now().Add(time.Hour)})
-	withdrawals := func() (n int) {
-		require.NoError(t, running.Program.Pool.QueryRow(t.Context(), `SELECT count(*) FROM river_job WHERE kind = 'call_change' AND args->'Card'->>'provider' = 'slow' AND (args->>'Withdraw')::boolean`).Scan(&n))
-		return n
-	}
 	takeOff := func(id uuid.UUID) (schedule.Sheet, error) { return d.Links.DropLink(t.Context(), me, id, false) }
 	another := func(id uuid.UUID) (schedule.Sheet, error) {
 		return d.Links.Choose(t.Context(), me, id, links.Choice{Text: "https://quay.example/meet/last"})
@@ -299,7 +298,7 @@ func TestWhatWasChosenLastCounts(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			d.Links.WaitFor = c.waits
-			s, before := open(t, ilse.ID, draft(func(d *meeting.Draft) { d.NoLink = false })), withdrawals()
+			s, before := open(t, ilse.ID, draft(func(d *meeting.Draft) { d.NoLink = false })), withdrawn(t)
 			said := make(chan error, 1)
 			go func() {
 				_, err := d.Links.Choose(t.Context(), me, s.ID, links.Choice{Provider: "slow"})
@@ -311,7 +310,7 @@ func TestWhatWasChosenLastCounts(t *testing.T) {
 			if err := <-said; err != nil {
 				require.ErrorIs(t, err, schedule.ErrUnreachable)
 			}
-			eventually(t, "what was made too late is withdrawn", func() bool { return withdrawals() == before+1 })
+			eventually(t, "what was made too late is withdrawn", func() bool { return withdrawn(t) == before+1 })
 			kept, _, err := sheetOf(t, ilse.ID, s.ID)
 			require.NoError(t, err)
 			if c.url == "" {

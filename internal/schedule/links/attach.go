@@ -11,6 +11,7 @@ import (
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
 	"jembro/internal/schedule/meetings"
@@ -75,6 +76,9 @@ func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID,
 		}
 		if sheet, of, err = sheets.SheetAndMeeting(ctx, tx, who, id); err != nil {
 			return err
+		}
+		if sheet.SendAt != nil {
+			return schedule.Invalid("sendAt", words.WaitsToGoOut)
 		}
 		if choice, err = tx.ChooseCall(ctx, id); err != nil {
 			return err
@@ -153,8 +157,8 @@ func (s *Deeds) await(ctx context.Context, who schedule.Actor, id uuid.UUID, cho
 }
 
 // put puts a card on a sheet. With a condition, a sheet that does not fulfil it by then has the
-// card withdrawn instead: somebody chose otherwise meanwhile, or the sheet is gone. Without one it
-// is a choice itself.
+// card withdrawn instead: somebody chose otherwise meanwhile, or the sheet goes out or is gone.
+// Without one it is a choice itself.
 func (s *Deeds) put(ctx context.Context, who schedule.Actor, id uuid.UUID, card join.Card, only func(schedule.Sheet) bool) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		sheet, err = tx.LockSheet(ctx, id, who.For)
@@ -164,7 +168,7 @@ func (s *Deeds) put(ctx context.Context, who schedule.Actor, id uuid.UUID, card 
 		case err == nil && sheet.Card.Awaited() && only(sheet):
 			sheet.Card = &card
 			return s.Sheets.StoreCard(ctx, tx, &sheet)
-		case err == nil && only(sheet):
+		case err == nil && sheet.SendAt == nil && only(sheet):
 			return s.replace(ctx, tx, who, &sheet, &card)
 		case err != nil && !errors.Is(err, schedule.ErrNotFound):
 			return err
