@@ -9,6 +9,7 @@ import (
 	"embed"
 	"encoding/json"
 	"fmt"
+	"io/fs"
 	"path"
 	"slices"
 	"strconv"
@@ -48,11 +49,11 @@ var told = map[string]string{
 	"%[1]s %[2]s (day)":  "%[1]s %[2]s",
 }
 
-var known = load()
+var known = load(files)
 
-// load reads the catalogue. What is wrong in it is a fault of the program, and a test reads it too.
-func load() []*tongue {
-	entries, err := files.ReadDir("letters")
+// load reads the catalogue, English first. What is wrong in it is a fault of the program, and a test reads it too.
+func load(files fs.FS) []*tongue {
+	entries, err := fs.ReadDir(files, "letters")
 	if err != nil {
 		panic(err)
 	}
@@ -65,7 +66,7 @@ func load() []*tongue {
 	}
 	all := []*tongue{{code: "en"}}
 	for _, e := range entries {
-		raw, err := files.ReadFile(path.Join("letters", e.Name()))
+		raw, err := fs.ReadFile(files, path.Join("letters", e.Name()))
 		if err != nil {
 			panic(err)
 		}

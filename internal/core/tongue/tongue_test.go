@@ -3,12 +3,14 @@ package tongue
 import (
 	"encoding/json"
 	"io/fs"
+	"maps"
 	"os"
 	"path/filepath"
 	"regexp"
 	"slices"
 	"strings"
 	"testing"
+	"testing/fstest"
 	"time"
 
 	"github.com/stretchr/testify/assert"
@@ -144,6 +146,42 @@ func TestNothingIsLeftInEnglish(t *testing.T) {
 			}
 		}
 	}
+}
+
+// TestAThirdLanguageIsAFile: one with other plurals than those that are there stands beside them (one,
+// few and many in Polish: Unicode CLDR, plural rules).
+func TestAThirdLanguageIsAFile(t *testing.T) {
+	f := catalogues(t)["pt"]
+	f.Language = "pl"
+	for i, m := range f.Messages {
+		if m.Translation.Select == nil {
+			f.Messages[i].Translation = text{Msg: "pl " + m.ID}
+			continue
+		}
+		s := *m.Translation.Select
+		s.Cases = maps.Clone(s.Cases)
+		for _, form := range []string{"one", "few", "many", "other"} {
+			c := s.Cases["other"]
+			c.Msg = form + " %d"
+			s.Cases[form] = c
+		}
+		f.Messages[i].Translation = text{Select: &s}
+	}
+	raw, err := json.Marshal(f)
+	require.NoError(t, err)
+	portuguese, err := fs.ReadFile(files, "letters/pt.json")
+	require.NoError(t, err)
+	all := load(fstest.MapFS{"letters/pl.json": {Data: raw}, "letters/pt.json": {Data: portuguese}})
+	require.Len(t, all, 3)
+	assert.Equal(t, "polski", all[1].name)
+	polish, pt := Tongue{all[1]}, Tongue{all[2]}
+	for n, says := range map[int]string{1: "one 1", 3: "few 3", 5: "many 5", 22: "few 22"} {
+		assert.Equal(t, says, polish.Say("%d days", n))
+	}
+	assert.Equal(t, "few %d", polish.Messages()["%d days few"], "for pages that are drawn elsewhere")
+	assert.Equal(t, "pl Monday", polish.Say("Monday"))
+	assert.Equal(t, "Polska", polish.Region(language.MustParseRegion("PL")))
+	assert.Equal(t, "3 dias", pt.Say("%d days", 3))
 }
 
 func TestDates(t *testing.T) {
