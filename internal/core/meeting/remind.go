@@ -23,6 +23,14 @@ const (
 	ReminderLimit  = 40320
 )
 
+// fault is what is wrong with when it comes, least minutes before the start or more.
+func (r Reminder) fault(field string, least int) *Fault {
+	if r.Before < least || r.Before > ReminderLimit {
+		return &Fault{Field: field, Sentence: "A reminder comes at most four weeks before."}
+	}
+	return nil
+}
+
 // settleReminders puts the reminders on.
 func (d Draft) settleReminders(m *Meeting) (out []Fault) {
 	all := append([]Reminder{{Before: d.RemindBefore}}, d.Reminders...)
@@ -30,8 +38,8 @@ func (d Draft) settleReminders(m *Meeting) (out []Fault) {
 		out = append(out, Fault{Field: "remindBefore", Sentence: "A meeting has at most five reminders."})
 	}
 	for i, r := range all {
-		if r.Before < 0 || r.Before > ReminderLimit {
-			return append(out, Fault{Field: "remindBefore", Sentence: "A reminder comes at most four weeks before."})
+		if fault := r.fault("remindBefore", 0); fault != nil {
+			return append(out, *fault)
 		}
 		if i > 0 && r.Before > 0 && !slices.Contains(m.Further, r) && r != all[0] {
 			m.Further = append(m.Further, r)
@@ -47,8 +55,8 @@ func OwnReminders(all []Reminder) (out []Reminder, fault *Fault) {
 		return nil, &Fault{Field: "reminders", Sentence: "You can set five reminders at most."}
 	}
 	for _, r := range all {
-		if r.Before < 1 || r.Before > ReminderLimit {
-			return nil, &Fault{Field: "reminders", Sentence: "A reminder comes at most four weeks before."}
+		if fault := r.fault("reminders", 1); fault != nil {
+			return nil, fault
 		}
 		if r.Own = true; !slices.Contains(out, r) {
 			out = append(out, r)

@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
+import type { Given, GivenAnswer } from "../api/answer";
 import { api, ProblemError, problemOf, type Schemas, take } from "../api/client";
 import { keys } from "../api/keys";
 import { Answers, WhichDates } from "../meeting/AnswerBar";
 import { Bring } from "../meeting/Bring";
-import type { Given, GivenAnswer } from "../meeting/deeds";
 import { useProposeAsGuest } from "../proposals/deeds";
 import { Propose } from "../proposals/Propose";
 import { lookAt } from "../series/looked";
@@ -51,6 +51,7 @@ function useBringAsGuest(token: string) {
 function useLanguage(token: string) {
 	const queries = useQueryClient();
 	return useMutation({
+		scope: { id: `language ${token}` },
 		mutationFn: (language: string) =>
 			take(api.POST("/api/guest/{token}/language", { params: { path: { token } }, body: { language } })),
 		onSettled: () => queries.invalidateQueries({ queryKey: keys.guest(token) }),

@@ -1,10 +1,10 @@
 import { useState } from "react";
+import { type Given, useGiveAnswer } from "../api/answer";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { inZone, shortDay } from "../time/format";
 import { useTongue } from "../tongue/tongue";
 import { Button, fieldLook, Label, Note } from "../ui/kit";
-import { type Given, useAnswer } from "./deeds";
 
 const choices: [Given, string][] = [
 	["accepted", "Accept"],
@@ -71,7 +71,7 @@ export function Answers({ id = "", current, comment, busy, onGive }: Props) {
 
 /** Answering inside: to all dates of a series, or to the one that is looked at. */
 export function AnswerBar({ meeting, on }: { meeting: Schemas["Meeting"]; on?: string }) {
-	const answer = useAnswer(meeting);
+	const answer = useGiveAnswer(meeting.id, meeting.mySequence ?? 0);
 	const { zone } = useSignedIn();
 	const date = meeting.series?.dates.find((d) => d.on === on && d.mine !== undefined && d.state !== "held");
 	const [one, setOne] = useState(false);

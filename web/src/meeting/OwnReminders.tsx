@@ -1,8 +1,9 @@
-import { X } from "lucide-react";
 import { problemOf, type Schemas } from "../api/client";
-import { BeforeStart, smallSelect } from "../ui/BeforeStart";
 import { Button } from "../ui/kit";
+import { ReminderRow } from "../ui/reminders";
 import { useRemindMe } from "./deeds";
+
+const ways = { here: "here", mail: "by mail" };
 
 type Own = Schemas["OwnReminder"];
 
@@ -13,35 +14,22 @@ export function OwnReminders({ m }: { m: Schemas["Meeting"] }) {
 	// The lines stay where they were put, while that is what is kept.
 	const own = remind.variables;
 	const all = own && (remind.isPending || same(own, kept)) ? own : kept;
-	const put = (i: number, r: Own) => remind.mutate(all.with(i, r));
 	return (
-		<section aria-label="Reminders for you" className="text-small">
+		<section aria-label="Reminders for you" className="flex flex-col items-start gap-1 text-small">
 			{all.map((r, i) => (
-				<fieldset
+				<ReminderRow
 					// biome-ignore lint/suspicious/noArrayIndexKey: reminders have no name of their own
 					key={i}
-					aria-label={`Your reminder ${i + 1}`}
-					className="mb-1 flex flex-wrap items-center gap-1"
+					name={`Your reminder ${i + 1}`}
+					off={`Take your reminder ${i + 1} off`}
+					before={r.before}
+					way={r.mail ? "mail" : "here"}
+					ways={ways}
+					set={(before, way) => remind.mutate(all.with(i, { before, mail: way === "mail" }))}
+					drop={() => remind.mutate(all.toSpliced(i, 1))}
 				>
 					<span className="text-quiet">Reminds you</span>
-					<BeforeStart name="When" value={r.before} set={(before) => put(i, { ...r, before })} />
-					<select
-						aria-label="How"
-						className={smallSelect}
-						value={r.mail ? "mail" : "here"}
-						onChange={(e) => put(i, { ...r, mail: e.target.value === "mail" })}
-					>
-						<option value="here">here</option>
-						<option value="mail">by mail</option>
-					</select>
-					<Button
-						look="bare"
-						aria-label={`Take your reminder ${i + 1} off`}
-						onClick={() => remind.mutate(all.toSpliced(i, 1))}
-					>
-						<X aria-hidden size={14} />
-					</Button>
-				</fieldset>
+				</ReminderRow>
 			))}
 			<Button look="bare" onClick={() => remind.mutate([...all, free(all)])}>
 				{all.length > 0 ? "Remind me again…" : "Remind me…"}

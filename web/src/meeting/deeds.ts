@@ -10,26 +10,6 @@ export const useMeeting = (id: string) =>
 		queryFn: () => take(api.GET("/api/meetings/{id}", { params: { path: { id } } })),
 	});
 
-export type Given = Schemas["GiveAnswer"]["answer"];
-
-/** An answer to all dates, or to one: `on` and the state of that date then. */
-export type GivenAnswer = { answer: Given; comment: string; on?: string; sequence?: number };
-
-export function useAnswer(meeting: Schemas["Meeting"]) {
-	const queries = useQueryClient();
-	return useMutation({
-		mutationFn: (given: GivenAnswer) =>
-			take(
-				api.POST("/api/meetings/{id}/answer", {
-					params: { path: { id: meeting.id } },
-					body: { sequence: meeting.mySequence ?? 0, ...given },
-				}),
-			),
-		onSettled: () =>
-			queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id: meeting.id }) }),
-	});
-}
-
 /** Settles a mail whose answer did not count by itself. */
 export function useDecideLetter(id: string) {
 	const queries = useQueryClient();

@@ -1,11 +1,12 @@
 import { Link } from "react-router";
+import { useGiveAnswer } from "../api/answer";
 import { problemOf } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { Answers } from "../meeting/AnswerBar";
 import { moment } from "../time/format";
 import { useNow } from "../time/now";
 import { lookOf, Note } from "../ui/kit";
-import { type NewsItem, useAnswerNews } from "./deeds";
+import type { NewsItem } from "./deeds";
 
 const edges: Record<NewsItem["kind"], string> = {
 	asked: "border-l-honey",
@@ -83,7 +84,7 @@ export function NewsRow({ item: n, fresh }: { item: NewsItem; fresh: boolean }) 
 }
 
 function Reply({ item, sequence }: { item: NewsItem; sequence: number }) {
-	const answer = useAnswerNews(item.meetingId ?? "");
+	const answer = useGiveAnswer(item.meetingId ?? "", sequence);
 	return (
 		<div className="basis-full pt-1 pb-1">
 			{answer.error && <Note tone="brick">{problemOf(answer.error).detail}</Note>}
@@ -92,7 +93,7 @@ function Reply({ item, sequence }: { item: NewsItem; sequence: number }) {
 				current="none"
 				comment=""
 				busy={answer.isPending}
-				onGive={(given, comment) => answer.mutate({ answer: given, comment, sequence })}
+				onGive={(given, comment) => answer.mutate({ answer: given, comment })}
 			/>
 		</div>
 	);

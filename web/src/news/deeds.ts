@@ -1,6 +1,6 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Schemas, take } from "../api/client";
-import { keys, shows } from "../api/keys";
+import { keys } from "../api/keys";
 
 export type NewsItem = Schemas["News"];
 
@@ -23,16 +23,5 @@ export function useReadNews() {
 	return useMutation({
 		mutationFn: (what: Schemas["ReadNews"]) => take(api.POST("/api/news/read", { body: what })),
 		onSuccess: () => queries.invalidateQueries({ queryKey: keys.allNews }),
-	});
-}
-
-/** Answers to all of a meeting that is asked about. */
-export function useAnswerNews(meetingId: string) {
-	const queries = useQueryClient();
-	return useMutation({
-		mutationFn: (body: Schemas["GiveAnswer"]) =>
-			take(api.POST("/api/meetings/{id}/answer", { params: { path: { id: meetingId } }, body })),
-		onSettled: () =>
-			queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id: meetingId }) }),
 	});
 }

@@ -1,8 +1,7 @@
-import { X } from "lucide-react";
 import { useId } from "react";
 import type { Schemas } from "../api/client";
-import { BeforeStart, smallSelect } from "../ui/BeforeStart";
 import { Button, FieldFault } from "../ui/kit";
+import { BeforeStart, ReminderRow } from "../ui/reminders";
 import { faultAt, type Part } from "./part";
 
 type Further = Schemas["Reminder"];
@@ -27,42 +26,25 @@ export function Reminders({ draft, change, faults }: Part) {
 					none="no reminder"
 					set={(remindBefore) => change({ remindBefore })}
 				/>
-				{further.length < 4 && (
-					<Button
-						look="bare"
-						onClick={() => change({ reminders: [...further, { before: 1440, own: false, mail: true }] })}
-					>
-						and again
-					</Button>
-				)}
+				<Button
+					look="bare"
+					onClick={() => change({ reminders: [...further, { before: 1440, own: false, mail: true }] })}
+				>
+					and again
+				</Button>
 			</span>
 			{further.map((r, i) => (
-				// biome-ignore lint/suspicious/noArrayIndexKey: reminders have no name of their own
-				<fieldset key={i} aria-label={`Reminder ${i + 2}`} className="flex flex-wrap items-center gap-1">
-					<BeforeStart name="When" value={r.before} set={(before) => put(i, { ...r, before })} />
-					<select
-						aria-label="How"
-						className={smallSelect}
-						value={wayOf(r)}
-						onChange={(e) => {
-							const way = e.target.value as Way;
-							put(i, { ...r, own: way.startsWith("own"), mail: way.endsWith("mail") });
-						}}
-					>
-						{Object.entries(ways).map(([way, words]) => (
-							<option key={way} value={way}>
-								{words}
-							</option>
-						))}
-					</select>
-					<Button
-						look="bare"
-						aria-label={`Take reminder ${i + 2} off`}
-						onClick={() => change({ reminders: further.toSpliced(i, 1) })}
-					>
-						<X aria-hidden size={14} />
-					</Button>
-				</fieldset>
+				<ReminderRow
+					// biome-ignore lint/suspicious/noArrayIndexKey: reminders have no name of their own
+					key={i}
+					name={`Reminder ${i + 2}`}
+					off={`Take reminder ${i + 2} off`}
+					before={r.before}
+					way={wayOf(r)}
+					ways={ways}
+					set={(before, way) => put(i, { before, own: way.startsWith("own"), mail: way.endsWith("mail") })}
+					drop={() => change({ reminders: further.toSpliced(i, 1) })}
+				/>
 			))}
 			<FieldFault id="fault-remind" sentence={faultAt(faults, "remindBefore")?.detail} />
 		</div>

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { Link } from "react-router";
+import { useGiveAnswer } from "../api/answer";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { useAnswerInvitation } from "../invitation/deeds";
@@ -9,7 +10,7 @@ import { clock, inZone, longDay, plainDate, shortDay } from "../time/format";
 import { Empty, lookOf, Note, Skeleton, Tag } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { DayList } from "./DayList";
-import { useAnswerAsked, useToday } from "./deeds";
+import { useToday } from "./deeds";
 import { EndRow } from "./EndRow";
 
 type Today = Schemas["Today"];
@@ -162,7 +163,7 @@ function InvitedTo({ i }: { i: Schemas["InvitedTo"] }) {
 }
 
 function Asked({ a }: { a: Schemas["AskedOf"] }) {
-	const answer = useAnswerAsked(a);
+	const answer = useGiveAnswer(a.meetingId, a.sequence);
 	return (
 		<Waiting
 			to={`/meeting/${a.meetingId}`}

@@ -61,18 +61,3 @@ export function useMend(e: LooseEnd) {
 			queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id: e.meetingId ?? "" }) }),
 	});
 }
-
-export function useAnswerAsked(a: Schemas["AskedOf"]) {
-	const queries = useQueryClient();
-	return useMutation({
-		mutationFn: (given: { answer: Schemas["GiveAnswer"]["answer"]; comment: string }) =>
-			take(
-				api.POST("/api/meetings/{id}/answer", {
-					params: { path: { id: a.meetingId } },
-					body: { sequence: a.sequence, ...given },
-				}),
-			),
-		onSettled: () =>
-			queries.invalidateQueries({ predicate: (q) => shows(q.queryKey, { topic: "meeting", id: a.meetingId }) }),
-	});
-}

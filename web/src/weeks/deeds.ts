@@ -39,6 +39,7 @@ export const useWatched = (from: Temporal.PlainDate) =>
 export function useSetWatched() {
 	const queries = useQueryClient();
 	return useMutation({
+		scope: { id: "watched" },
 		mutationFn: (items: Schemas["WatchedRef"][]) => take(api.PUT("/api/watched", { body: { items } })),
 		onSettled: () => queries.invalidateQueries({ queryKey: ["watched"] }),
 	});

@@ -1,0 +1,71 @@
+import { X } from "lucide-react";
+import type { ReactNode } from "react";
+import { Button } from "./kit";
+
+const times: [number, string][] = [
+	[5, "5 min before"],
+	[15, "15 min before"],
+	[30, "30 min before"],
+	[60, "1 h before"],
+	[120, "2 h before"],
+	[1440, "a day before"],
+	[2880, "2 days before"],
+	[10080, "a week before"],
+];
+
+/** A small field of choices, within a line. */
+const smallSelect = "rounded-[3px] border border-rule bg-white px-1 py-px";
+
+type Props = { id?: string; name?: string; value: number; none?: string; set: (before: number) => void };
+
+/** So long before the start; what was chosen elsewhere stays among the choices. */
+export function BeforeStart({ id, name, value, none, set }: Props) {
+	const known = value === 0 || times.some(([minutes]) => minutes === value);
+	return (
+		<select
+			id={id}
+			aria-label={name}
+			className={smallSelect}
+			value={value}
+			onChange={(e) => set(Number(e.target.value))}
+		>
+			{none && <option value={0}>{none}</option>}
+			{!known && <option value={value}>{value} min before</option>}
+			{times.map(([minutes, words]) => (
+				<option key={minutes} value={minutes}>
+					{words}
+				</option>
+			))}
+		</select>
+	);
+}
+
+type RowProps<Way extends string> = {
+	name: string;
+	/** What takes it off is called. */
+	off: string;
+	children?: ReactNode;
+	before: number;
+	way: Way;
+	ways: Record<Way, string>;
+	set: (before: number, way: Way) => void;
+	drop: () => void;
+};
+
+/** One reminder of several: when it comes, and how. */
+export const ReminderRow = <Way extends string>({ before, way, ways, set, ...row }: RowProps<Way>) => (
+	<fieldset aria-label={row.name} className="flex flex-wrap items-center gap-1">
+		{row.children}
+		<BeforeStart name="When" value={before} set={(when) => set(when, way)} />
+		<select aria-label="How" className={smallSelect} value={way} onChange={(e) => set(before, e.target.value as Way)}>
+			{Object.entries(ways).map(([key, words]) => (
+				<option key={key} value={key}>
+					{words as string}
+				</option>
+			))}
+		</select>
+		<Button look="bare" aria-label={row.off} onClick={row.drop}>
+			<X aria-hidden size={14} />
+		</Button>
+	</fieldset>
+);
