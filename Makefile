@@ -7,7 +7,7 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/package-lock.j
 # Chromium's profiles are written much and kept never: in memory where there is room.
 QUICK_TMP := $(shell [ "$$(df -k --output=avail /dev/shm 2>/dev/null | tail -1)" -gt 2000000 ] 2>/dev/null && echo /dev/shm || echo /tmp)
 
-.PHONY: demo test bench soak build generate stale lint fuzz pictures needs
+.PHONY: demo test journeys-a journeys-b bench soak build generate stale lint fuzz pictures needs
 
 demo: build
 	@RESET=$(RESET) ./bin/jembro demo
@@ -15,8 +15,16 @@ demo: build
 test: build lint stale
 	cd web && npx vitest run
 	$(GO_TEST) -race $$(go list ./... | grep -v /test/)
-	TMPDIR=$(QUICK_TMP) $(GO_TEST) ./test/e2e
-	TMPDIR=$(QUICK_TMP) $(GO_TEST) ./test/killed
+	$(MAKE) --no-print-directory -j2 -Otarget journeys-a journeys-b
+	TMPDIR=$(QUICK_TMP) $(GO_TEST) ./test/crowd ./test/killed
+
+# The journeys wait more than they work: two halves of them go beside each other, each with a program
+# and a browser of its own.
+journeys-a:
+	TMPDIR=$(QUICK_TMP) $(GO_TEST) -run '^TestA' ./test/e2e
+
+journeys-b:
+	TMPDIR=$(QUICK_TMP) $(GO_TEST) -skip '^TestA' ./test/e2e
 
 build: bin/jembro
 

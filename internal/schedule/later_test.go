@@ -8,13 +8,11 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"golang.org/x/oauth2"
 
 	"jembro/internal/core/loose"
 	"jembro/internal/core/meeting"
 	"jembro/internal/demo"
 	"jembro/internal/schedule"
-	"jembro/internal/schedule/links"
 	"jembro/internal/schedule/sheets"
 	"jembro/internal/standin"
 )
@@ -95,38 +93,6 @@ func TestALinkThatFollowsComesOntoWhatWaits(t *testing.T) {
 	_, err = service().Sheets.Send(t.Context(), me, s.ID, waits.Version, sheets.LaterKey(s.ID, waits.Version))
 	require.NoError(t, err)
 	assert.Contains(t, box(t, "link-waits@veerhaven.example", 1)[0].Text, "By phone: ")
-}
-
-// TestALinkThatIsMadeTooLateForWhatWaits: the sheet goes out with the call that it had, and nothing
-// stays at the provider.
-func TestALinkThatIsMadeTooLateForWhatWaits(t *testing.T) {
-	undoFor(t, time.Hour)
-	ilse := who(t, demo.Ilse)
-	me := schedule.Self(ilse.ID)
-	p := &slow{takes: 400 * time.Millisecond}
-	d := another(nil, p)
-	d.Sheets.Undo, d.Links.WaitFor = time.Hour, 10*time.Second
-	signedInAt(t, d, ilse.ID, oauth2.Token{AccessToken: "good", Expiry: time.Now().Add(time.Hour)})
-	s := choose(t, ilse.ID, open(t, ilse.ID, draft(outsiders("too-late@veerhaven.example"))).ID, links.Choice{Text: "https://quay.example/meet/first"})
-	before, said := withdrawn(t), make(chan error, 1)
-	go func() {
-		_, err := d.Links.Choose(t.Context(), me, s.ID, links.Choice{Provider: "slow"})
-		said <- err
-	}()
-	time.Sleep(150 * time.Millisecond)
-	_, err := d.Sheets.SendLater(t.Context(), me, s.ID, s.Version, "")
-	require.NoError(t, err)
-	require.NoError(t, <-said)
-	kept, err := service().Sheets.Sheet(t.Context(), me, s.ID, "")
-	require.NoError(t, err)
-	assert.Equal(t, "https://quay.example/meet/first", kept.Card.URL)
-	assert.NotNil(t, kept.SendAt)
-	assert.Equal(t, before+1, withdrawn(t))
-
-	var invalid *schedule.InvalidError
-	_, err = d.Links.Choose(t.Context(), me, s.ID, links.Choice{Provider: "slow"})
-	require.ErrorAs(t, err, &invalid, "none is made for what changes no more")
-	assert.Equal(t, before+1, withdrawn(t))
 }
 
 // TestWhatWaitsGoesOutOnce: by its window, by the queue, and by both at once.

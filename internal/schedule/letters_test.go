@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"net/http/httptest"
 	"strings"
-	"sync"
 	"testing"
 	"time"
 
@@ -428,51 +427,6 @@ func TestAnEarlierMessageIsOfItsOwnVersion(t *testing.T) {
 	assert.NotContains(t, off[1].Text, "e2@njoro.example")
 	assert.Contains(t, off[2].Text, "The kiln is broken.")
 	assert.Contains(t, string(off[2].Calendar), "STATUS:CANCELLED")
-}
-
-// TestAThousandAnswersAtOnce come by mail, as after an invitation to everybody, and are all
-// counted.
-func TestAThousandAnswersAtOnce(t *testing.T) {
-	ilse := who(t, demo.Ilse)
-	const meetingsOf, guests = 5, 200
-	var ids []uuid.UUID
-	var mails []standin.Message
-	for n := range meetingsOf {
-		var all []string
-		for g := range guests {
-			all = append(all, fmt.Sprintf("crowd%d.%d@f%d.example", n, g, g%31))
-		}
-		id := send(t, ilse.ID, open(t, ilse.ID, draft(outsiders(all...)))).MeetingID
-		ids = append(ids, id)
-		for _, a := range all {
-			mails = append(mails, box(t, a, 1)[0].Message)
-		}
-	}
-	work, began := make(chan standin.Message), time.Now()
-	var hands sync.WaitGroup
-	for range 16 {
-		hands.Go(func() {
-			for m := range work {
-				assert.NoError(t, running.World.Post.Answer(m, "ACCEPTED", "All of us"))
-			}
-		})
-	}
-	for _, m := range mails {
-		work <- m
-	}
-	close(work)
-	hands.Wait()
-	took := time.Since(began)
-	for _, id := range ids {
-		accepted := 0
-		for _, i := range look(t, ilse.ID, id).Invited {
-			if i.Answer == meeting.Accepted {
-				accepted++
-			}
-		}
-		assert.Equal(t, guests, accepted)
-	}
-	t.Logf("%d answers, all counted %v after the first", len(mails), took.Round(10*time.Millisecond))
 }
 
 // TestMailsAreSigned: what goes out carries a signature that the other side finds valid.

@@ -322,6 +322,38 @@ func TestWhatWasChosenLastCounts(t *testing.T) {
 	}
 }
 
+// TestALinkThatIsMadeTooLateForWhatWaits: the sheet goes out with the call that it had, and nothing
+// stays at the provider.
+func TestALinkThatIsMadeTooLateForWhatWaits(t *testing.T) {
+	undoFor(t, time.Hour)
+	ilse := who(t, demo.Ilse)
+	me := schedule.Self(ilse.ID)
+	p := &slow{takes: 400 * time.Millisecond}
+	d := another(nil, p)
+	d.Sheets.Undo, d.Links.WaitFor = time.Hour, 10*time.Second
+	signedInAt(t, d, ilse.ID, oauth2.Token{AccessToken: "good", Expiry: time.Now().Add(time.Hour)})
+	s := choose(t, ilse.ID, open(t, ilse.ID, draft(outsiders("too-late@veerhaven.example"))).ID, links.Choice{Text: "https://quay.example/meet/first"})
+	before, said := withdrawn(t), make(chan error, 1)
+	go func() {
+		_, err := d.Links.Choose(t.Context(), me, s.ID, links.Choice{Provider: "slow"})
+		said <- err
+	}()
+	time.Sleep(150 * time.Millisecond)
+	_, err := d.Sheets.SendLater(t.Context(), me, s.ID, s.Version, "")
+	require.NoError(t, err)
+	require.NoError(t, <-said)
+	kept, err := service().Sheets.Sheet(t.Context(), me, s.ID, "")
+	require.NoError(t, err)
+	assert.Equal(t, "https://quay.example/meet/first", kept.Card.URL)
+	assert.NotNil(t, kept.SendAt)
+	assert.Equal(t, before+1, withdrawn(t))
+
+	var invalid *schedule.InvalidError
+	_, err = d.Links.Choose(t.Context(), me, s.ID, links.Choice{Provider: "slow"})
+	require.ErrorAs(t, err, &invalid, "none is made for what changes no more")
+	assert.Equal(t, before+1, withdrawn(t))
+}
+
 // TestACallThatCannotFollow: the organiser is told that the sign-in at the provider is
 // over, once, and signing in again mends it.
 func TestACallThatCannotFollow(t *testing.T) {

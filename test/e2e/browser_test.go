@@ -139,24 +139,37 @@ func (p *page) frame(title string) string {
 	return value[string](p, fmt.Sprintf(`(() => { const r = new XMLHttpRequest(); r.open("GET", document.querySelector("iframe[title^='%s']").src, false); r.send(); return r.responseText })()`, title))
 }
 
-// click clicks what is at a path. Chromium is told a place to click at: where an answer moves things
-// in the moment before, the pointer comes down beside it, and it is clicked again as a hand would.
+// aim has the pointer press nothing but what is at a path: Chromium is told a place to press at, and
+// where an answer moves things in the moment before, something else is there.
+const aim = `((path) => {
+	window.aimedAt = path;
+	if (window.aims) return true;
+	window.aims = true;
+	const meant = (target) => {
+		const all = document.evaluate(window.aimedAt, document, null, XPathResult.UNORDERED_NODE_SNAPSHOT_TYPE, null);
+		return Array.from({ length: all.snapshotLength }, (_, i) => all.snapshotItem(i))
+			.some((n) => [n, ...(n.labels ?? [])].some((part) => part.contains(target)));
+	};
+	for (const type of ["pointerdown", "mousedown", "pointerup", "mouseup", "click"])
+		window.addEventListener(type, (e) => {
+			if (!window.aimedAt) return;
+			if (type === "pointerdown") window.missed = !meant(e.target);
+			if (!window.missed) return;
+			e.stopImmediatePropagation();
+			e.preventDefault();
+		}, true);
+	return true;
+})(%q)`
+
+// click clicks what is at a path, and again where it moved away from under the pointer.
 func (p *page) click(what, path string) {
 	p.t.Helper()
-	watch := fmt.Sprintf(`(() => {
-		window.missed = false;
-		document.addEventListener("pointerdown", (e) => {
-			const all = document.evaluate(%q, document, null, XPathResult.UNORDERED_NODE_SNAPSHOT_TYPE, null);
-			window.missed = !Array.from({ length: all.snapshotLength }, (_, i) => all.snapshotItem(i)).some((n) => [n, ...(n.labels ?? [])].some((part) => part.contains(e.target)));
-		}, { capture: true, once: true });
-		return true;
-	})()`, path)
-	for range 5 {
+	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
 		p.do(what, chromedp.WaitVisible(path))
-		value[bool](p, watch)
+		value[bool](p, fmt.Sprintf(aim, path))
 		p.do(what, chromedp.Click(path))
 		ctx, cancel := context.WithTimeout(p.ctx, patience)
-		missed, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`!!window.missed`))
+		missed, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`(() => { const missed = !!window.missed; window.aimedAt = null; window.missed = false; return missed })()`))
 		cancel()
 		if err != nil || !missed { // an error is of a document that is left
 			return
