@@ -1,6 +1,6 @@
 import { problemOf, type Schemas } from "../api/client";
 import { Button } from "../ui/kit";
-import { ReminderRow } from "../ui/reminders";
+import { anotherTime, ReminderRow } from "../ui/reminders";
 import { useRemindMe } from "./deeds";
 
 const ways = { here: "here", mail: "by mail" };
@@ -31,7 +31,7 @@ export function OwnReminders({ m }: { m: Schemas["Meeting"] }) {
 					<span className="text-quiet">Reminds you</span>
 				</ReminderRow>
 			))}
-			<Button look="bare" onClick={() => remind.mutate([...all, free(all)])}>
+			<Button look="bare" onClick={() => remind.mutate([...all, { before: anotherTime(all, 60), mail: false }])}>
 				{all.length > 0 ? "Remind me again…" : "Remind me…"}
 			</Button>
 			{remind.error && (
@@ -46,9 +46,3 @@ export function OwnReminders({ m }: { m: Schemas["Meeting"] }) {
 const sorted = (all: Own[]) => all.map((r) => `${r.before} ${r.mail}`).sort();
 
 const same = (a: Own[], b: Own[]) => String(sorted(a)) === String(sorted(b));
-
-/** One that is not there yet. */
-const free = (all: Own[]): Own =>
-	[60, 1440, 30, 120, 10080]
-		.map((before) => ({ before, mail: false }))
-		.find((r) => !all.some((x) => x.before === r.before && x.mail === r.mail)) ?? { before: 5, mail: false };

@@ -126,17 +126,19 @@ function OnSheet({ part, card, choosing, onChoose, make, dates }: OnSheetProps) 
 					<b className="font-[650]">{card.name || "Link of somebody else"}</b>
 					{card.name && <span className="text-quiet"> · {kinds[card.kind]}</span>}
 				</span>
-				<span>
-					{/* Keeps its place while the link follows, so that the others do not move under the hand. */}
-					<Button look="bare" className={card.follows ? "invisible" : ""} onClick={() => copy(card.text, "Join card")}>
-						Copy card
-					</Button>{" "}
+				<span className="-ml-1 basis-full">
 					<Button look="bare" aria-expanded={choosing} onClick={() => onChoose(!choosing)}>
 						Other calls
 					</Button>{" "}
 					<Button look="bare" busy={drop.isPending} onClick={() => drop.mutate(false)}>
 						Take off
-					</Button>
+					</Button>{" "}
+					{/* The last one: the others stay where they are when the link comes. */}
+					{!card.follows && (
+						<Button look="bare" onClick={() => copy(card.text, "Join card")}>
+							Copy card
+						</Button>
+					)}
 				</span>
 			</div>
 			{card.follows ? (

@@ -1,7 +1,7 @@
 import { useId } from "react";
 import type { Schemas } from "../api/client";
 import { Button, FieldFault } from "../ui/kit";
-import { BeforeStart, ReminderRow } from "../ui/reminders";
+import { anotherTime, BeforeStart, ReminderRow } from "../ui/reminders";
 import { faultAt, type Part } from "./part";
 
 type Further = Schemas["Reminder"];
@@ -28,7 +28,9 @@ export function Reminders({ draft, change, faults }: Part) {
 				/>
 				<Button
 					look="bare"
-					onClick={() => change({ reminders: [...further, { before: 1440, own: false, mail: true }] })}
+					onClick={() =>
+						change({ reminders: [...further, { before: anotherTime(further, 1440), own: false, mail: true }] })
+					}
 				>
 					and again
 				</Button>

@@ -13,6 +13,10 @@ const times: [number, string][] = [
 	[10080, "a week before"],
 ];
 
+/** When one more comes: the first time that none of them has. */
+export const anotherTime = (all: { before: number }[], first: number) =>
+	[first, 1440, 60, 30, 120, 10080].find((before) => all.every((r) => r.before !== before)) ?? first;
+
 /** A small field of choices, within a line. */
 const smallSelect = "rounded-[3px] border border-rule bg-white px-1 py-px";
 
