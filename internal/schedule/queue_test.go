@@ -156,10 +156,11 @@ type slow struct {
 	renewed   atomic.Int32
 	made      atomic.Int32
 	withdrawn chan string
+	changing  func() // while it changes a call
 }
 
 func (p *slow) Service() join.Service {
-	return join.Service{Name: "Slow", Can: []join.Ability{join.CanMake}, Each: true}
+	return join.Service{Name: "Slow", Can: []join.Ability{join.CanMake}, Each: true, Choices: join.Choices{OwnPasscode: true}}
 }
 
 func (p *slow) Make(ctx context.Context, keys links.Keyring, _ links.Call) (join.Card, error) {
@@ -185,6 +186,9 @@ func (p *slow) Make(ctx context.Context, keys links.Keyring, _ links.Call) (join
 }
 
 func (p *slow) Change(_ context.Context, _ links.Keyring, card join.Card, _ links.Call) (join.Card, error) {
+	if p.changing != nil {
+		p.changing()
+	}
 	return card, p.move
 }
 
@@ -275,7 +279,7 @@ func TestWhatWasChosenLastCounts(t *testing.T) {
 	d := another(nil, p)
 	signedInAt(t, d, ilse.ID, oauth2.Token{AccessToken: "good", Expiry: time.Now().Add(time.Hour)})
 	takeOff := func(id uuid.UUID) (schedule.Sheet, error) { return d.Links.DropLink(t.Context(), me, id, false) }
-	another := func(id uuid.UUID) (schedule.Sheet, error) {
+	other := func(id uuid.UUID) (schedule.Sheet, error) {
 		return d.Links.Choose(t.Context(), me, id, links.Choice{Text: "https://quay.example/meet/last"})
 	}
 	none := func(id uuid.UUID) (schedule.Sheet, error) {
@@ -293,8 +297,8 @@ func TestWhatWasChosenLastCounts(t *testing.T) {
 		"taken off at once":              {10 * time.Second, takeOff, ""},
 		"taken off after it took long":   {50 * time.Millisecond, takeOff, ""},
 		"none needed":                    {10 * time.Second, none, ""},
-		"another at once":                {10 * time.Second, another, "https://quay.example/meet/last"},
-		"another after it took too long": {50 * time.Millisecond, another, "https://quay.example/meet/last"},
+		"another at once":                {10 * time.Second, other, "https://quay.example/meet/last"},
+		"another after it took too long": {50 * time.Millisecond, other, "https://quay.example/meet/last"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			d.Links.WaitFor = c.waits
@@ -320,6 +324,43 @@ func TestWhatWasChosenLastCounts(t *testing.T) {
 			}
 		})
 	}
+}
+
+// TestTheDoorOfACallThatIsLeft: what is set at the door of a call takes back neither the one that was
+// chosen meanwhile, nor that of a sheet that goes out.
+func TestTheDoorOfACallThatIsLeft(t *testing.T) {
+	undoFor(t, time.Hour)
+	ilse := who(t, demo.Ilse)
+	me := schedule.Self(ilse.ID)
+	p := &slow{}
+	d := another(nil, p)
+	signedInAt(t, d, ilse.ID, oauth2.Token{AccessToken: "good", Expiry: time.Now().Add(time.Hour)})
+	onSheet := func() schedule.Sheet {
+		s := open(t, ilse.ID, draft(outsiders("door@veerhaven.example")))
+		s, err := d.Links.Choose(t.Context(), me, s.ID, links.Choice{Provider: "slow"})
+		require.NoError(t, err)
+		return s
+	}
+	s, before := onSheet(), withdrawn(t)
+	p.changing = func() {
+		_, err := d.Links.Choose(t.Context(), me, s.ID, links.Choice{Text: "https://quay.example/meet/last"})
+		assert.NoError(t, err)
+	}
+	now, err := d.Links.SetDoor(t.Context(), me, s.ID, join.Door{}, "reed-31")
+	require.NoError(t, err)
+	assert.Equal(t, "https://quay.example/meet/last", now.Card.URL)
+	assert.Equal(t, before+1, withdrawn(t), "by who chose another")
+
+	s, before, p.changing = onSheet(), withdrawn(t), nil
+	_, err = service().Sheets.SendLater(t.Context(), me, s.ID, s.Version, "")
+	require.NoError(t, err)
+	var invalid *schedule.InvalidError
+	_, err = d.Links.SetDoor(t.Context(), me, s.ID, join.Door{}, "")
+	require.ErrorAs(t, err, &invalid)
+	assert.Equal(t, before, withdrawn(t))
+	kept, err := service().Sheets.Sheet(t.Context(), me, s.ID, "")
+	require.NoError(t, err)
+	assert.True(t, kept.Card.Made())
 }
 
 // TestALinkThatIsMadeTooLateForWhatWaits: the sheet goes out with the call that it had, and nothing

@@ -23,7 +23,6 @@ type attachTx interface {
 	meetings.TellTx
 	sheets.SheetTx
 	providerTx
-	ChooseCall(ctx context.Context, sheetID uuid.UUID) (int, error)
 	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	QueueCallChange(ctx context.Context, c schedule.CallChange) error
 	QueueCallChangeIn(ctx context.Context, c schedule.CallChange, wait time.Duration) error
@@ -156,9 +155,9 @@ func (s *Deeds) await(ctx context.Context, who schedule.Actor, id uuid.UUID, cho
 	return sheet, why
 }
 
-// put puts a card on a sheet. With a condition, a sheet that does not fulfil it by then has the
-// card withdrawn instead: somebody chose otherwise meanwhile, or the sheet goes out or is gone.
-// Without one it is a choice itself.
+// put puts a card on a sheet. With a condition it is a new one that was made for an earlier choice,
+// which is withdrawn where the sheet does not fulfil it by then: somebody chose otherwise meanwhile,
+// or the sheet goes out or is gone. Without one it is a choice itself.
 func (s *Deeds) put(ctx context.Context, who schedule.Actor, id uuid.UUID, card join.Card, only func(schedule.Sheet) bool) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		sheet, err = tx.LockSheet(ctx, id, who.For)
@@ -328,6 +327,9 @@ func (s *Deeds) SetDoor(ctx context.Context, who schedule.Actor, id uuid.UUID, d
 	if err != nil {
 		return sheet, err
 	}
+	if sheet.SendAt != nil {
+		return sheet, schedule.Invalid("sendAt", words.WaitsToGoOut)
+	}
 	card := sheet.Card
 	if !card.Made() {
 		return sheet, schedule.Invalid("door", "Who waits and who speaks can be set for a call that is made for this meeting.")
@@ -358,7 +360,13 @@ func (s *Deeds) SetDoor(ctx context.Context, who schedule.Actor, id uuid.UUID, d
 			return sheet, err
 		}
 	}
-	return s.put(ctx, who, id, changed, func(now schedule.Sheet) bool { return now.Card.SameCall(card) })
+	err = s.Store.InTx(ctx, func(tx Tx) error {
+		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil || !sheet.Card.SameCall(card) { // another call was chosen meanwhile
+			return err
+		}
+		return s.replace(ctx, tx, who, &sheet, &changed)
+	})
+	return sheet, err
 }
 
 // draftCall is what a sheet can say of its call so far.
