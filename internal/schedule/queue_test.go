@@ -275,7 +275,7 @@ func withdrawn(t testing.TB) (n int) {
 func TestWhatWasChosenLastCounts(t *testing.T) {
 	ilse := who(t, demo.Ilse)
 	me := schedule.Self(ilse.ID)
-	p := &slow{takes: 400 * time.Millisecond, withdrawn: make(chan string, 5)}
+	p := &slow{takes: 400 * time.Millisecond}
 	d := another(nil, p)
 	signedInAt(t, d, ilse.ID, oauth2.Token{AccessToken: "good", Expiry: time.Now().Add(time.Hour)})
 	takeOff := func(id uuid.UUID) (schedule.Sheet, error) { return d.Links.DropLink(t.Context(), me, id, false) }
@@ -366,7 +366,6 @@ func TestTheDoorOfACallThatIsLeft(t *testing.T) {
 // TestALinkThatIsMadeTooLateForWhatWaits: the sheet goes out with the call that it had, and nothing
 // stays at the provider.
 func TestALinkThatIsMadeTooLateForWhatWaits(t *testing.T) {
-	undoFor(t, time.Hour)
 	ilse := who(t, demo.Ilse)
 	me := schedule.Self(ilse.ID)
 	p := &slow{takes: 400 * time.Millisecond}

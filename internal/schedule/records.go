@@ -29,6 +29,11 @@ type Sheet struct {
 	SendFault string
 }
 
+// Notice has the windows of its owner read it again.
+func (s Sheet) Notice() Notice {
+	return Notice{People: []uuid.UUID{s.OwnerID}, Topic: AboutSheet, ID: s.ID}
+}
+
 // Record is a meeting as it is kept, in one version.
 type Record struct {
 	ID          uuid.UUID

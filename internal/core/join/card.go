@@ -75,6 +75,9 @@ func (c *Card) Made() bool { return c != nil && c.Kind == Fresh && c.Provider !=
 // Awaited tells whether the call is still to be made.
 func (c *Card) Awaited() bool { return c != nil && c.Follows }
 
+// AwaitedFrom tells whether that provider is to make it.
+func (c *Card) AwaitedFrom(provider string) bool { return c.Awaited() && c.Provider == provider }
+
 // Address is the one address that leads in: the link, or else what a telephone dials.
 func (c Card) Address() string {
 	switch {

@@ -51,7 +51,8 @@ var told = map[string]string{
 
 var known = load(files)
 
-// load reads the catalogue, English first. What is wrong in it is a fault of the program, and a test reads it too.
+// load reads the catalogue, English first. What is wrong in it is a fault of the program, and a test
+// reads it too.
 func load(files fs.FS) []*tongue {
 	entries, err := fs.ReadDir(files, "letters")
 	if err != nil {

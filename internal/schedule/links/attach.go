@@ -53,7 +53,7 @@ func (s *Deeds) Choose(ctx context.Context, who schedule.Actor, id uuid.UUID, c 
 	if !found {
 		return schedule.Sheet{}, schedule.Invalid("text", "There is no way into a call in this text. Paste the whole invitation, or a link that begins with https://.")
 	}
-	return s.put(ctx, who, id, p.Card(strings.ToValidUTF8(text[:min(len(text), join.MostPasted)], "")), nil)
+	return s.put(ctx, who, id, p.Card(strings.ToValidUTF8(text[:min(len(text), join.MostPasted)], "")))
 }
 
 // makeFresh has a provider make a link for a sheet at this moment.
@@ -70,10 +70,10 @@ func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID,
 	var call Call
 	choice := 0
 	err = s.Store.InTx(ctx, func(tx Tx) (err error) {
-		if _, err = tx.LockSheet(ctx, id, who.For); err != nil {
+		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil {
 			return err
 		}
-		if sheet, of, err = sheets.SheetAndMeeting(ctx, tx, who, id); err != nil {
+		if of, err = sheets.MeetingOf(ctx, tx, sheet); err != nil {
 			return err
 		}
 		if sheet.SendAt != nil {
@@ -89,7 +89,7 @@ func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID,
 		return sheet, err
 	}
 	if of != nil && of.Content.Card.Made() && of.Content.Card.Provider == key { // back to what the meeting has
-		return s.put(ctx, who, id, *of.Content.Card, nil)
+		return s.put(ctx, who, id, *of.Content.Card)
 	}
 	// The provider may answer when nobody waits any more: what it made then is put on
 	// the sheet all the same, or withdrawn.
@@ -107,9 +107,7 @@ func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID,
 			return
 		}
 		card.Provider, card.Version = key, record.Version
-		attached, err := s.put(own, who, id, card, func(now schedule.Sheet) bool {
-			return now.Chosen == choice || now.Card.Awaited() && now.Card.Provider == key
-		})
+		attached, err := s.bring(own, who, id, card, choice)
 		answered <- answer{attached, err}
 	}()
 	select {
@@ -155,32 +153,42 @@ func (s *Deeds) await(ctx context.Context, who schedule.Actor, id uuid.UUID, cho
 	return sheet, why
 }
 
-// put puts a card on a sheet. With a condition it is a new one that was made for an earlier choice,
-// which is withdrawn where the sheet does not fulfil it by then: somebody chose otherwise meanwhile,
-// or the sheet goes out or is gone. Without one it is a choice itself.
-func (s *Deeds) put(ctx context.Context, who schedule.Actor, id uuid.UUID, card join.Card, only func(schedule.Sheet) bool) (sheet schedule.Sheet, err error) {
+// put puts a card that somebody chose on a sheet.
+func (s *Deeds) put(ctx context.Context, who schedule.Actor, id uuid.UUID, card join.Card) (sheet schedule.Sheet, err error) {
+	err = s.Store.InTx(ctx, func(tx Tx) error {
+		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil {
+			return err
+		}
+		return s.choose(ctx, tx, who, &sheet, &card)
+	})
+	return sheet, err
+}
+
+// bring puts a card that was just made on the sheet that waits for it, or on which that choice is
+// still the last. Where somebody chose otherwise meanwhile, or the sheet goes out or is gone, it is
+// withdrawn instead.
+func (s *Deeds) bring(ctx context.Context, who schedule.Actor, id uuid.UUID, card join.Card, choice int) (sheet schedule.Sheet, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		sheet, err = tx.LockSheet(ctx, id, who.For)
 		switch {
-		case err == nil && only == nil:
-			return s.choose(ctx, tx, who, &sheet, &card)
-		case err == nil && sheet.Card.Awaited() && only(sheet):
-			sheet.Card = &card
-			return s.Sheets.StoreCard(ctx, tx, &sheet)
-		case err == nil && sheet.SendAt == nil && only(sheet):
-			return s.replace(ctx, tx, who, &sheet, &card)
 		case err != nil && !errors.Is(err, schedule.ErrNotFound):
 			return err
-		case card.Made():
-			return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: who.For, Card: schedule.StoredCard{Card: card}, Withdraw: true})
+		case err == nil && sheet.Card.AwaitedFrom(card.Provider):
+			sheet.Card = &card
+			return s.Sheets.StoreCard(ctx, tx, &sheet)
+		case err == nil && sheet.SendAt == nil && sheet.Chosen == choice:
+			return s.replace(ctx, tx, who, &sheet, &card)
 		}
-		return err
+		return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: who.For, Card: schedule.StoredCard{Card: card}, Withdraw: true})
 	})
 	if err == nil && sheet.ID == uuid.Nil {
 		err = schedule.ErrNotFound
 	}
 	return sheet, err
 }
+
+// noChoice is that of what is made for a sheet that waits, whoever chose it.
+const noChoice = -1
 
 // choose puts a card that somebody chose on a sheet that is locked; nil takes the call off. What is
 // still under way from an earlier choice comes too late then.
@@ -208,7 +216,7 @@ func (s *Deeds) withdrawOld(ctx context.Context, tx attachTx, who schedule.Actor
 	if sheet.Card == nil || sheet.Card.SameCall(next) {
 		return nil
 	}
-	_, of, err := sheets.SheetAndMeeting(ctx, tx, who, sheet.ID)
+	of, err := sheets.MeetingOf(ctx, tx, sheet)
 	if err != nil {
 		return err
 	}
@@ -233,7 +241,7 @@ func (s *Deeds) takeStanding(ctx context.Context, who schedule.Actor, id, standi
 	if err != nil {
 		return schedule.Sheet{}, err
 	}
-	return s.put(ctx, who, id, card, nil)
+	return s.put(ctx, who, id, card)
 }
 
 // DropLink takes the link off a sheet, and back at its provider unless the

@@ -79,7 +79,7 @@ func (s *Deeds) makeForSheet(ctx context.Context, p Provider, provider schedule.
 		if err != nil {
 			return err
 		}
-		awaits = sheet.Card.Awaited() && sheet.Card.Provider == provider.Key
+		awaits = sheet.Card.AwaitedFrom(provider.Key)
 		call, err = draftCall(ctx, tx, sheet)
 		return err
 	})
@@ -91,9 +91,7 @@ func (s *Deeds) makeForSheet(ctx context.Context, p Provider, provider schedule.
 		return s.notMade(ctx, c, p.Service().Name, err)
 	}
 	card.Provider, card.Version = provider.Key, provider.Version
-	_, err = s.put(ctx, who, c.SheetID, card, func(now schedule.Sheet) bool {
-		return now.Card.Awaited() && now.Card.Provider == provider.Key
-	})
+	_, err = s.bring(ctx, who, c.SheetID, card, noChoice)
 	return err
 }
 
@@ -128,7 +126,7 @@ func (s *Deeds) now() when.Instant { return when.At(s.Now()) }
 
 // awaitsAt tells whether a meeting waits for its link from a provider.
 func awaitsAt(r schedule.Record, key string) bool {
-	return r.CalledOffAt == nil && r.Content.Card.Awaited() && r.Content.Card.Provider == key
+	return r.CalledOffAt == nil && r.Content.Card.AwaitedFrom(key)
 }
 
 // over tells whether all dates of a meeting have ended.
@@ -217,7 +215,7 @@ func (s *Deeds) giveCard(ctx context.Context, tx Tx, record schedule.Record, car
 		if err := tx.RebaseSheetOn(ctx, sheet.ID, stored.Version, sheet.Card); err != nil {
 			return err
 		}
-		if err := tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{sheet.OwnerID}, Topic: schedule.AboutSheet, ID: sheet.ID}); err != nil {
+		if err := tx.Tell(ctx, sheet.Notice()); err != nil {
 			return err
 		}
 	}

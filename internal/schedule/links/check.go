@@ -116,7 +116,7 @@ func (s *Deeds) SweepSheets(ctx context.Context) error {
 				if err := tx.SetSheet(ctx, sheet); err != nil {
 					return err
 				}
-				if err := tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{sheet.OwnerID}, Topic: schedule.AboutSheet, ID: sheet.ID}); err != nil {
+				if err := tx.Tell(ctx, sheet.Notice()); err != nil {
 					return err
 				}
 			}

@@ -132,7 +132,7 @@ func (s *Deeds) holdable(ctx context.Context, tx holdTx, sheet schedule.Sheet) (
 	if sheet.Draft.NoRoom || sheet.Draft.RoomID == "" && !slices.ContainsFunc(sheet.Draft.Dates, func(d meeting.DraftDate) bool { return d.RoomID != "" }) {
 		return nil, meetings.Settled{}, nil
 	}
-	of, err := meetingOf(ctx, tx, sheet)
+	of, err := MeetingOf(ctx, tx, sheet)
 	if err != nil {
 		return nil, meetings.Settled{}, err
 	}

@@ -193,7 +193,7 @@ func (s *Deeds) SplitSheet(ctx context.Context, who schedule.Actor, id uuid.UUID
 			if err := tx.AddSheet(ctx, part); err != nil {
 				return err
 			}
-			if err := tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{who.For}, Topic: schedule.AboutSheet, ID: part.ID}); err != nil {
+			if err := tx.Tell(ctx, part.Notice()); err != nil {
 				return err
 			}
 		}

@@ -187,7 +187,7 @@ func dropSent(ctx context.Context, tx sendTx, sheet schedule.Sheet) error {
 	if err := tx.DropSheet(ctx, sheet.ID); err != nil {
 		return err
 	}
-	return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{sheet.OwnerID}, Topic: schedule.AboutSheet, ID: sheet.ID})
+	return tx.Tell(ctx, sheet.Notice())
 }
 
 // lockRooms locks all rooms that a Send touches at once, those that the sheet holds

@@ -193,12 +193,12 @@ func SheetAndMeeting(ctx context.Context, tx SheetTx, who schedule.Actor, id uui
 	if err != nil {
 		return sheet, nil, err
 	}
-	of, err := meetingOf(ctx, tx, sheet)
+	of, err := MeetingOf(ctx, tx, sheet)
 	return sheet, of, err
 }
 
-// meetingOf is the meeting that a sheet changes, nil for a new one.
-func meetingOf(ctx context.Context, tx SheetTx, sheet schedule.Sheet) (*schedule.Record, error) {
+// MeetingOf is the meeting that a sheet changes, nil for a new one.
+func MeetingOf(ctx context.Context, tx SheetTx, sheet schedule.Sheet) (*schedule.Record, error) {
 	if sheet.MeetingID == nil {
 		return nil, nil
 	}
@@ -288,7 +288,7 @@ func (s *Deeds) StoreSheet(ctx context.Context, tx SheetTx, sheet *schedule.Shee
 	if err := tx.SetSheet(ctx, *sheet); err != nil {
 		return err
 	}
-	return tellOwner(ctx, tx, sheet)
+	return tx.Tell(ctx, sheet.Notice())
 }
 
 // StoreCard keeps the link that a locked sheet waited for. One that waits to go out itself goes
@@ -300,11 +300,7 @@ func (s *Deeds) StoreCard(ctx context.Context, tx SheetTx, sheet *schedule.Sheet
 	if err := tx.SetCard(ctx, *sheet); err != nil {
 		return err
 	}
-	return tellOwner(ctx, tx, sheet)
-}
-
-func tellOwner(ctx context.Context, tx SheetTx, sheet *schedule.Sheet) error {
-	return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{sheet.OwnerID}, Topic: schedule.AboutSheet, ID: sheet.ID})
+	return tx.Tell(ctx, sheet.Notice())
 }
 
 // keepable drops the one character that no database takes.
@@ -361,7 +357,7 @@ func (s *Deeds) discard(ctx context.Context, tx SheetTx, who schedule.Actor, ids
 		return err
 	}
 	for _, sheet := range sheets {
-		of, err := meetingOf(ctx, tx, sheet)
+		of, err := MeetingOf(ctx, tx, sheet)
 		if err != nil {
 			return err
 		}
@@ -371,7 +367,7 @@ func (s *Deeds) discard(ctx context.Context, tx SheetTx, who schedule.Actor, ids
 		if err := tx.DropSheet(ctx, sheet.ID); err != nil {
 			return err
 		}
-		if err := tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{who.For}, Topic: schedule.AboutSheet, ID: sheet.ID}); err != nil {
+		if err := tx.Tell(ctx, sheet.Notice()); err != nil {
 			return err
 		}
 	}

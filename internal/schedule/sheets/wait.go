@@ -31,7 +31,7 @@ func (s *Deeds) Wait(ctx context.Context, who schedule.Actor, id uuid.UUID) erro
 		if err != nil {
 			return err
 		}
-		of, err := meetingOf(ctx, tx, sheet)
+		of, err := MeetingOf(ctx, tx, sheet)
 		if err != nil {
 			return err
 		}
