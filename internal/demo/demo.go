@@ -278,7 +278,7 @@ func (b *builder) make(ctx context.Context, tx *postgres.Tx, p plan) error {
 		card := b.newLink(p.by, p.title, span.Start.Time(), span.End.Time())
 		m.Card = &card
 	}
-	m, _ = meeting.Announce(nil, schedule.WithAnswers(m, invited, nil))
+	m, _ = meeting.Announce(nil, schedule.RollOf(m, invited, nil).WithAnswers())
 	record := schedule.Record{ID: id, OrganiserID: organiser.ID, Version: 1, Content: m, Stamp: b.sentAt(span)}
 	if err := b.write(ctx, tx, record, invited, room, p); err != nil {
 		return err

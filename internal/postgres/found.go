@@ -64,7 +64,7 @@ func lexemes(words []string) string {
 // FindMeetings are those that somebody may open and that hold all words, with a date
 // within a window.
 func (t *Tx) FindMeetings(ctx context.Context, person uuid.UUID, words []string, window when.Span, now time.Time, page schedule.Page) ([]schedule.FoundMeeting, error) {
-	rows, err := t.Queries.FindMeetings(ctx, db.FindMeetingsParams{PersonID: person, Words: lexemes(words), Since: window.Start.Time(), Until: window.End.Time(),
+	rows, err := t.Queries.FindMeetings(ctx, db.FindMeetingsParams{PersonID: &person, Words: lexemes(words), Since: window.Start.Time(), Until: window.End.Time(),
 		Now: now, Most: int32(page.Most), Skip: int32(page.Skip)})
 	if err != nil {
 		return nil, err

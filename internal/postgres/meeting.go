@@ -210,7 +210,7 @@ func (t *Tx) AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.Ans
 
 func toAnswerOn(a db.AnswerOn) (schedule.AnswerOn, error) {
 	return schedule.AnswerOn{ParticipantID: a.ParticipantID, On: toDay(a.OnDay), Answer: meeting.Answer(a.Answer), Comment: a.Comment,
-		AnsweredAt: a.AnsweredAt, Stamp: a.AnswerStamp, Sequence: int(a.AnswerSequence), SentSequence: int(a.SentSequence)}, nil
+		AnsweredAt: a.AnsweredAt, Stamp: a.AnswerStamp, Sequence: int(a.AnswerSequence), SentSequence: int(a.SentSequence), Moved: a.Moved}, nil
 }
 
 // SetAnswersOn keeps answers to single dates in place of earlier ones.
@@ -223,7 +223,7 @@ func (t *Tx) SetAnswersOn(ctx context.Context, all []schedule.AnswerOn) error {
 		rows.Participants, rows.Days = append(rows.Participants, a.ParticipantID), append(rows.Days, dayTime(a.On))
 		rows.Answers, rows.Comments, rows.AnsweredAt = append(rows.Answers, string(a.Answer)), append(rows.Comments, a.Comment), append(rows.AnsweredAt, orEpoch(a.AnsweredAt))
 		rows.Stamps, rows.Sent = append(rows.Stamps, a.Stamp), append(rows.Sent, int32(a.SentSequence))
-		rows.AnswerSequences = append(rows.AnswerSequences, int32(a.Sequence))
+		rows.AnswerSequences, rows.Moved = append(rows.AnswerSequences, int32(a.Sequence)), append(rows.Moved, a.Moved)
 	}
 	return t.Queries.SetAnswersOn(ctx, rows)
 }

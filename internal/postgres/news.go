@@ -48,15 +48,15 @@ func (t *Tx) AddNews(ctx context.Context, all []schedule.News) error {
 }
 
 // NewsOf is what is new for somebody, the newest first.
-func (t *Tx) NewsOf(ctx context.Context, person uuid.UUID, page schedule.Page) ([]schedule.NewsItem, error) {
-	rows, err := t.News(ctx, db.NewsParams{PersonID: person, Most: int32(page.Most), Skip: int32(page.Skip)})
+func (t *Tx) NewsOf(ctx context.Context, person uuid.UUID, page schedule.Page, now time.Time) ([]schedule.NewsItem, error) {
+	rows, err := t.News(ctx, db.NewsParams{PersonID: person, Most: int32(page.Most), Skip: int32(page.Skip), Now: now})
 	if err != nil {
 		return nil, err
 	}
 	return each(rows, func(r db.NewsRow) (schedule.NewsItem, error) {
 		n, err := toNews(r.News)
 		return schedule.NewsItem{News: n, OrganiserID: r.OrganiserID, CalledOff: r.CalledOffAt != nil, ParticipantID: r.ParticipantID,
-			Answer: meeting.Answer(r.Answer), SentSequence: int(r.SentSequence), Decides: r.Decides}, err
+			Waits: r.Waits, Sequence: int(r.Sequence), Decides: r.Decides}, err
 	})
 }
 
@@ -106,7 +106,7 @@ func (t *Tx) OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.U
 	if len(meetings) == 0 {
 		return nil, nil
 	}
-	rows, err := t.Queries.OwnClashes(ctx, db.OwnClashesParams{PersonID: person, Meetings: meetings, Now: now})
+	rows, err := t.Queries.OwnClashes(ctx, db.OwnClashesParams{PersonID: &person, Meetings: meetings, Now: now})
 	if err != nil {
 		return nil, err
 	}

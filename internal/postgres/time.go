@@ -204,6 +204,22 @@ func (t *Tx) SetBusy(ctx context.Context, meetingID, personID uuid.UUID, taken [
 	return t.AddBusy(ctx, taken)
 }
 
+// SetParticipations makes these the rows of who is asked to which date of a meeting, of everybody
+// or, with only, of one of those invited.
+func (t *Tx) SetParticipations(ctx context.Context, meetingID, only uuid.UUID, all []schedule.Participation) error {
+	rows := db.SetParticipationsParams{MeetingID: meetingID, One: only}
+	for _, p := range all {
+		rows.Participants, rows.Occurrences, rows.People = append(rows.Participants, p.ParticipantID), append(rows.Occurrences, p.OccurrenceID), append(rows.People, p.PersonID)
+		rows.Needed, rows.Answers, rows.Waits = append(rows.Needed, p.Needed), append(rows.Answers, string(p.Answer)), append(rows.Waits, p.Waits())
+	}
+	return t.Queries.SetParticipations(ctx, rows)
+}
+
+// ParticipationsDue are some of the meetings whose rows are still to be written.
+func (t *Tx) ParticipationsDue(ctx context.Context, most int) ([]uuid.UUID, error) {
+	return t.Queries.ParticipationsDue(ctx, int32(most))
+}
+
 // AddBusy takes somebody's time.
 func (t *Tx) AddBusy(ctx context.Context, taken []schedule.BusyTime) error {
 	if len(taken) == 0 {
@@ -367,7 +383,7 @@ func (t *Tx) Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, v
 }
 
 func (t *Tx) WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error) {
-	rows, err := t.Queries.WeekMeetings(ctx, db.WeekMeetingsParams{Person: personID, Since: since(window), Starts: window.Start.Time(), Ends: window.End.Time()})
+	rows, err := t.Queries.WeekMeetings(ctx, db.WeekMeetingsParams{Person: personID, Since: since(window), LongSince: window.Start.Add(-meeting.LengthLimit).Time(), Starts: window.Start.Time(), Ends: window.End.Time()})
 	if err != nil {
 		return nil, err
 	}

@@ -88,7 +88,7 @@ func (t *Tx) AskedOf(ctx context.Context, person uuid.UUID, now time.Time) ([]sc
 		return nil, err
 	}
 	return each(rows, func(r db.AskedOfRow) (schedule.AskedTo, error) {
-		return schedule.AskedTo{MeetingID: r.ID, Sequence: int(r.SentSequence), Start: when.At(r.Starts)}, nil
+		return schedule.AskedTo{MeetingID: r.MeetingID, Participant: r.ParticipantID, Sequence: int(r.Sequence), Start: when.At(r.Starts)}, nil
 	})
 }
 
@@ -125,35 +125,25 @@ func (t *Tx) SetNudges(ctx context.Context, person uuid.UUID, on bool) error {
 	return t.Queries.SetNudges(ctx, db.SetNudgesParams{ID: person, Nudges: on})
 }
 
-// SilentSoon are those who need to answer about what starts between two moments, said nothing and
-// had nothing since a third; of organisers who have them asked again, and of dates that they are
-// invited to.
-func (t *Tx) SilentSoon(ctx context.Context, after, before, askedSince time.Time) (out []schedule.Silent, err error) {
-	rows, err := t.Queries.SilentSoon(ctx, db.SilentSoonParams{After: after, Before: before, AskedSince: askedSince})
+// SilentSoon are those who need to answer about a date that starts between two moments, did not,
+// and had nothing since a third; of organisers who have them asked again. It is a page of them,
+// from after the last one on.
+func (t *Tx) SilentSoon(ctx context.Context, window when.Span, askedSince time.Time, last schedule.Silent, most int) ([]schedule.Silent, error) {
+	ask := db.SilentSoonParams{After: window.Start.Time(), Before: window.End.Time(), AskedSince: askedSince, Last: last.Participant, Most: int32(most)}
+	if last.Participant != uuid.Nil {
+		ask.After = last.Start.Time()
+	}
+	rows, err := t.Queries.SilentSoon(ctx, ask)
 	if err != nil {
 		return nil, err
 	}
-	known := map[uuid.UUID]schedule.Record{}
-	for _, r := range rows {
-		m, is := known[r.MeetingID]
-		if !is {
-			if m, err = t.Meeting(ctx, r.MeetingID); err != nil {
-				return nil, err
-			}
-			known[r.MeetingID] = m
+	return each(rows, func(r db.SilentSoonRow) (schedule.Silent, error) {
+		zone, err := when.LoadZone(r.Zone)
+		if err != nil {
+			zone, err = when.LoadZone(r.MeetingZone)
 		}
-		p, invited := m.Content.Participant(r.ID.String())
-		_, sends := m.Content.DelegateOf(p)
-		if !invited || sends || m.Content.Repeats() && !p.On(toDay(r.OnDay)) {
-			continue
-		}
-		x := schedule.Silent{Participant: r.ID, Organiser: r.OrganiserID, Start: when.At(r.Starts), Zone: m.Content.StartIn().Zone}
-		if z, err := when.LoadZone(r.Zone); err == nil {
-			x.Zone = z
-		}
-		out = append(out, x)
-	}
-	return out, nil
+		return schedule.Silent{Participant: r.ParticipantID, Organiser: r.OrganiserID, Start: when.At(r.Starts), Zone: zone}, err
+	})
 }
 
 // MailRemindersDue are the dates of which it is time to remind by mail.

@@ -93,15 +93,15 @@ func (t *Tx) GiveTurn(ctx context.Context, sheetID uuid.UUID, until *time.Time) 
 // DropWaited forgets what was waited for until it began.
 func (t *Tx) DropWaited(ctx context.Context, now time.Time) error { return t.DeleteWaited(ctx, now) }
 
-// UnsureDates are dates that begin in a window, of which it could be asked whether their
-// rooms are still needed.
-func (t *Tx) UnsureDates(ctx context.Context, window when.Span) ([]schedule.UnsureDate, error) {
-	rows, err := t.Queries.UnsureDates(ctx, db.UnsureDatesParams{After: window.Start.Time(), Before: window.End.Time()})
+// BookedSoon are dates of a meeting, or with uuid.Nil of all, with a booked room, that begin in a
+// window.
+func (t *Tx) BookedSoon(ctx context.Context, window when.Span, meetingID uuid.UUID) ([]schedule.BookedDate, error) {
+	rows, err := t.Queries.BookedSoon(ctx, db.BookedSoonParams{After: window.Start.Time(), Before: window.End.Time(), MeetingID: meetingID})
 	if err != nil {
 		return nil, err
 	}
-	return each(rows, func(r db.UnsureDatesRow) (schedule.UnsureDate, error) {
-		return schedule.UnsureDate{MeetingID: r.MeetingID, On: toDay(r.OnDay), Starts: when.At(r.Starts)}, nil
+	return each(rows, func(r db.BookedSoonRow) (schedule.BookedDate, error) {
+		return schedule.BookedDate{MeetingID: r.MeetingID, On: toDay(r.OnDay), Starts: when.At(r.Starts), Invited: int(r.Invited), Coming: int(r.Coming), Asked: r.Asked, Kept: r.Kept}, nil
 	})
 }
 
@@ -114,13 +114,4 @@ func (t *Tx) AskStillNeeded(ctx context.Context, meetingID uuid.UUID, on when.Da
 // KeepRoom notes that the room of a date is still needed.
 func (t *Tx) KeepRoom(ctx context.Context, meetingID uuid.UUID, on when.Day, now time.Time) error {
 	return t.KeepNeeded(ctx, db.KeepNeededParams{MeetingID: meetingID, OnDay: dayTime(on), At: now})
-}
-
-// KeptRooms are the dates of which it was said that their rooms are still needed.
-func (t *Tx) KeptRooms(ctx context.Context, meetingID uuid.UUID) ([]when.Day, error) {
-	rows, err := t.KeptDates(ctx, meetingID)
-	if err != nil {
-		return nil, err
-	}
-	return each(rows, func(d time.Time) (when.Day, error) { return toDay(d), nil })
 }

@@ -193,6 +193,9 @@ func Start(ctx context.Context, c Config) (_ *Program, err error) {
 	if p.Deeds, err = newDeeds(c, p.Store, clock.now); err != nil {
 		return nil, err
 	}
+	if err = p.Deeds.Meetings.FillParts(ctx); err != nil {
+		return nil, err
+	}
 	running, cancel := context.WithCancel(context.WithoutCancel(ctx))
 	p.cancel = cancel
 	go clock.follow(running)

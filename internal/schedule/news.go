@@ -33,15 +33,15 @@ type NewsItem struct {
 	OrganiserID   uuid.UUID
 	CalledOff     bool
 	ParticipantID *uuid.UUID // nil for the organiser, and for who is no longer invited
-	Answer        meeting.Answer
-	SentSequence  int
+	Waits         bool       // a date to come waits for their answer
+	Sequence      int        // of what they answer then
 	Decides       bool       // a room's keepers are asked, and none has answered yet
 	Clashes       []OwnClash // with what they have themselves, while it waits for an answer
 }
 
 // Asks tells whether it waits for its reader to say whether they come.
 func (n NewsItem) Asks() bool {
-	return n.RoomID == "" && n.ParticipantID != nil && !n.CalledOff && n.Answer == meeting.NoAnswer && n.Kind != NewsKind(meeting.CallOff)
+	return n.RoomID == "" && n.ParticipantID != nil && !n.CalledOff && n.Waits && n.Kind != NewsKind(meeting.CallOff)
 }
 
 // Open tells whether its reader can open the meeting.

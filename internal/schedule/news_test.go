@@ -62,7 +62,7 @@ func TestColleaguesHearWhatIsNew(t *testing.T) {
 	assert.Nil(t, asked[0].ReadAt)
 	assert.Empty(t, newFor(t, ilse.ID, id), "one's own deeds are no news")
 
-	require.NoError(t, service().Meetings.Answer(t.Context(), schedule.Self(rui.ID), id, meetings.Given{Answer: meeting.Accepted, Comment: "With the log", Seen: asked[0].SentSequence}))
+	require.NoError(t, service().Meetings.Answer(t.Context(), schedule.Self(rui.ID), id, meetings.Given{Answer: meeting.Accepted, Comment: "With the log", Seen: asked[0].Sequence}))
 	mine := newFor(t, ilse.ID, id)
 	require.Len(t, mine, 1)
 	assert.Contains(t, told(mine[0]), "Rui Calado answered: accepted")

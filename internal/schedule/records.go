@@ -88,8 +88,7 @@ func (i Invited) Party() meeting.Party {
 }
 
 // AnswerOn is what somebody answered to one date of a series, and what they were
-// last sent about it. An empty answer is none of its own: the one to all dates
-// holds.
+// last sent about it. Which answer holds for the date says meeting.Part.
 type AnswerOn struct {
 	ParticipantID uuid.UUID
 	On            when.Day
@@ -99,6 +98,7 @@ type AnswerOn struct {
 	Stamp         int64
 	Sequence      int // the version answered
 	SentSequence  int
+	Moved         int64 // when the date moved last, Unix seconds; 0 where it did not
 }
 
 // Happening is a line of a meeting's history. Actor is who did it, uuid.Nil when
@@ -207,11 +207,11 @@ type InWeek struct {
 }
 
 // AskedTo is a meeting that waits for somebody's answer: Sequence is the state that they answer,
-// Start that of the next date.
+// Start that of the next date that waits.
 type AskedTo struct {
-	MeetingID uuid.UUID
-	Sequence  int
-	Start     when.Instant
+	MeetingID, Participant uuid.UUID
+	Sequence               int
+	Start                  when.Instant
 }
 
 // Connecting is a sign-in at a provider that is under way.

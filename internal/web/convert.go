@@ -327,8 +327,9 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 		out.Series.GoesOnIn = &d.After.ID
 	}
 	if d.Me != nil {
-		answer := answerNames[d.Me.Answer]
-		out.MyAnswer, out.MySequence = &answer, &d.Me.SentSequence
+		part, _ := d.Roll.Part(d.Me.ID)
+		answer, seen := answerNames[part.Kept().ToAll()], part.Kept().Seen()
+		out.MyAnswer, out.MySequence = &answer, &seen
 		out.MayBring, out.MayMove = orNil(m.Bring), orNil(m.Move)
 		out.Reminders = listOrNil(each(d.Reminders, func(r meeting.Reminder) api.OwnReminder { return api.OwnReminder{Before: r.Before, Mail: r.Mail} }))
 	}
@@ -367,15 +368,14 @@ func toParticipant(i schedule.Invited, d meetings.Detail, mine bool) api.Partici
 		return out
 	}
 	out.Comment = i.Comment
+	part, _ := d.Roll.Part(i.ID)
 	var own []api.AnswerOn
-	for _, a := range d.AnswersOf(i.ID) {
-		if a.Answer != "" && a.Answer != i.Answer {
-			own = append(own, api.AnswerOn{On: a.On.String(), Answer: answerNames[a.Answer], Comment: a.Comment})
+	for _, a := range part.Kept().Single() {
+		if part.At(a.On).Invited {
+			own = append(own, api.AnswerOn{On: a.On.String(), Answer: answerNames[a.Answer], Comment: d.Roll.On(i.ID, a.On).Comment})
 		}
 	}
-	if own != nil {
-		out.AnswersOn = &own
-	}
+	out.AnswersOn = listOrNil(own)
 	if x, ok := d.Dispatches[i.ID]; ok {
 		at := x.QueuedAt
 		if x.HandedAt != nil {
@@ -404,7 +404,7 @@ func (h *handlers) guest(v meetings.GuestView) api.GuestMeeting {
 	}
 	return api.GuestMeeting{House: h.deeds.House.Name, Series: toSeries(h.deeds.Meetings.GuestSeries(v), m), Title: m.Title, Text: m.Text, Start: span.Start.Time(), End: span.End.Time(), AllDay: orNil(m.AllDay), Zone: m.Zone,
 		CalledOff: v.CalledOffAt != nil, Organiser: toParty(m.Organiser), Guest: toParty(v.Guest.Party()), GuestZone: v.Guest.Zone,
-		Answer: answerNames[v.Guest.Answer], Comment: v.Guest.Comment, Sequence: v.Guest.SentSequence, Proposed: toOwnProposal(v.Proposed, m),
+		Answer: answerNames[v.Part.Kept().ToAll()], Comment: v.Guest.Comment, Sequence: v.Part.Kept().Seen(), Proposed: toOwnProposal(v.Proposed, m),
 		Version: v.Version, Unseen: v.Guest.PageSeen < v.Version, Since: toSince(v.Since),
 		Room: toMeetingRoom(m.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(v.Guest.Zone), Outside: v.Guest.PersonID == nil, Tongue: v.Tongue}), Names: slices.Compact(names), Files: listOrNil(each(m.Files, toFile)), MayBring: orNil(m.Bring), MayMove: orNil(m.Move), Language: v.Tongue.Code(), Languages: languages()}
 }

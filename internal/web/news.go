@@ -42,7 +42,7 @@ func toNews(n schedule.NewsItem, zone when.Zone) api.News {
 		out.MeetingID = &n.MeetingID
 	}
 	if n.Asks() {
-		out.Asks = &api.NewsAsks{Sequence: n.SentSequence}
+		out.Asks = &api.NewsAsks{Sequence: n.Sequence}
 	}
 	return out
 }

@@ -63,8 +63,8 @@ func toAskedOf(a today.Asked, t today.Today) api.AskedOf {
 	m := a.Content
 	out := api.AskedOf{MeetingID: a.ID, Title: m.Title, Organiser: m.Organiser.Name, Words: words.Near(a.Start, t.Day, t.Zone), Start: a.Start.Time(), Sequence: a.Sequence,
 		Clashes: each(a.Clashes, func(c schedule.OwnClash) string { return words.OwnClash(c.Title, c.Leave, c.Start, t.Zone) })}
-	if m.Repeats() {
-		out.Words = m.Plan().Words() + ", next " + out.Words
+	if a.Plan != "" {
+		out.Words = a.Plan + ", next " + out.Words
 	}
 	return out
 }

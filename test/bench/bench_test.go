@@ -215,6 +215,8 @@ func fill(ctx context.Context, url string) error {
 			FROM generate_series(1, %d) i, LATERAL (SELECT timestamptz '%s' - interval '2 years' + i * interval '7 minutes' AS t) x`, id("i", 7), id("i", 6), reminding, first),
 		fmt.Sprintf(`INSERT INTO participant (id, meeting_id, name, email, needed) SELECT %s, %s, 'Guest ' || i, 'g' || i || '@kirisame.example', true FROM generate_series(1, %d) i`, id("i", 8), id("i", 6), reminding),
 		fmt.Sprintf(`INSERT INTO own_reminder (participant_id, before, mail, set_at) SELECT %s, 60, true, timestamptz '%s' - interval '3 years' FROM generate_series(1, %d) i`, id("i", 8), first, reminding),
+		`INSERT INTO participation (participant_id, occurrence_id, meeting_id, on_day, starts, ends, needed, answer, waits)
+			SELECT p.id, o.id, o.meeting_id, o.on_day, o.starts, o.ends, p.needed, p.answer, true FROM participant p JOIN occurrence o ON o.meeting_id = p.meeting_id`,
 		"UPDATE person SET nudges = true",
 		"VACUUM ANALYZE",
 	} {
@@ -469,7 +471,8 @@ func BenchmarkTurns(b *testing.B) {
 			return err
 		},
 		"the silent": func(tx *postgres.Tx) error { // whose meetings are read as well
-			_, err := tx.SilentSoon(b.Context(), moment.Add(loose.NudgeUntil), moment.Add(loose.NudgeBefore), moment.Add(-loose.NudgeRest))
+			window := when.Span{Start: when.At(moment.Add(loose.NudgeUntil)), End: when.At(moment.Add(loose.NudgeBefore))}
+			_, err := tx.SilentSoon(b.Context(), window, moment.Add(-loose.NudgeRest), schedule.Silent{}, 500)
 			return err
 		},
 	} {

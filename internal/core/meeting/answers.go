@@ -26,6 +26,9 @@ type Standing struct {
 	Sequence     int   // that the answer that holds was to
 	Stamp        int64 // of the answer that holds, 0 for none
 	Answer       Answer
+	// Moved is when the date moved last, in Unix seconds, 0 where it never did: what was answered
+	// to all dates until then was not an answer to it.
+	Moved int64
 }
 
 // Verdict is what becomes of an answer.

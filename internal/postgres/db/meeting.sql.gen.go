@@ -13,7 +13,7 @@ import (
 )
 
 const answersOn = `-- name: AnswersOn :many
-SELECT a.participant_id, a.on_day, a.answer, a.comment, a.answered_at, a.answer_stamp, a.sent_sequence, a.answer_sequence FROM answer_on a JOIN participant p ON p.id = a.participant_id WHERE p.meeting_id = $1 ORDER BY a.on_day
+SELECT a.participant_id, a.on_day, a.answer, a.comment, a.answered_at, a.answer_stamp, a.sent_sequence, a.answer_sequence, a.moved FROM answer_on a JOIN participant p ON p.id = a.participant_id WHERE p.meeting_id = $1 ORDER BY a.on_day
 `
 
 // What those invited to a meeting answered to single dates.
@@ -35,6 +35,7 @@ func (q *Queries) AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]AnswerO
 			&i.AnswerStamp,
 			&i.SentSequence,
 			&i.AnswerSequence,
+			&i.Moved,
 		); err != nil {
 			return nil, err
 		}
@@ -791,14 +792,14 @@ func (q *Queries) SendKey(ctx context.Context, arg SendKeyParams) (SendKey, erro
 }
 
 const setAnswersOn = `-- name: SetAnswersOn :exec
-INSERT INTO answer_on (participant_id, on_day, answer, comment, answered_at, answer_stamp, sent_sequence, answer_sequence)
-SELECT t.p, t.d, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent, t.aseq
+INSERT INTO answer_on (participant_id, on_day, answer, comment, answered_at, answer_stamp, sent_sequence, answer_sequence, moved)
+SELECT t.p, t.d, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent, t.aseq, t.moved
 FROM (SELECT unnest($1::uuid[]) AS p, unnest($2::date[]) AS d, unnest($3::text[]) AS a, unnest($4::text[]) AS c,
     unnest($5::timestamptz[]) AS at, unnest($6::bigint[]) AS s, unnest($7::int[]) AS sent,
-    unnest($8::int[]) AS aseq) t
+    unnest($8::int[]) AS aseq, unnest($9::bigint[]) AS moved) t
 ON CONFLICT (participant_id, on_day) DO UPDATE SET answer = excluded.answer, comment = excluded.comment,
     answered_at = excluded.answered_at, answer_stamp = excluded.answer_stamp, sent_sequence = excluded.sent_sequence,
-    answer_sequence = excluded.answer_sequence
+    answer_sequence = excluded.answer_sequence, moved = excluded.moved
 `
 
 type SetAnswersOnParams struct {
@@ -810,6 +811,7 @@ type SetAnswersOnParams struct {
 	Stamps          []int64
 	Sent            []int32
 	AnswerSequences []int32
+	Moved           []int64
 }
 
 func (q *Queries) SetAnswersOn(ctx context.Context, arg SetAnswersOnParams) error {
@@ -822,6 +824,7 @@ func (q *Queries) SetAnswersOn(ctx context.Context, arg SetAnswersOnParams) erro
 		arg.Stamps,
 		arg.Sent,
 		arg.AnswerSequences,
+		arg.Moved,
 	)
 	return err
 }

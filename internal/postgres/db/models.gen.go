@@ -36,6 +36,7 @@ type AnswerOn struct {
 	AnswerStamp    int64
 	SentSequence   int32
 	AnswerSequence int32
+	Moved          int64
 }
 
 type Booking struct {
@@ -368,6 +369,23 @@ type Participant struct {
 	ReachAt        string
 	Page           int32
 	PageSeen       int32
+}
+
+type Participation struct {
+	ParticipantID uuid.UUID
+	OccurrenceID  uuid.UUID
+	MeetingID     uuid.UUID
+	PersonID      *uuid.UUID
+	OnDay         time.Time
+	Starts        time.Time
+	Ends          time.Time
+	Needed        bool
+	Answer        string
+	Waits         bool
+}
+
+type ParticipationDue struct {
+	MeetingID uuid.UUID
 }
 
 type Person struct {

@@ -43,15 +43,17 @@ func (q *Queries) InsertNews(ctx context.Context, arg InsertNewsParams) error {
 }
 
 const news = `-- name: News :many
-SELECT n.id, n.person_id, n.meeting_id, n.kind, n.facts, n.at, n.read_at, n.mailed_at, n.sheet_id, coalesce(m.organiser_id, '00000000-0000-0000-0000-000000000000')::uuid AS organiser_id, m.called_off_at, p.id AS participant_id, coalesce(p.answer, '')::text AS answer,
-    coalesce(p.sent_sequence, 0)::int AS sent_sequence,
+SELECT n.id, n.person_id, n.meeting_id, n.kind, n.facts, n.at, n.read_at, n.mailed_at, n.sheet_id, coalesce(m.organiser_id, '00000000-0000-0000-0000-000000000000')::uuid AS organiser_id, m.called_off_at, p.id AS participant_id,
+    coalesce((SELECT greatest(p.sent_sequence, max(a.sent_sequence)) FROM answer_on a WHERE a.participant_id = p.id), 0)::int AS sequence,
+    EXISTS (SELECT 1 FROM participation x WHERE x.participant_id = p.id AND x.waits AND x.ends > $1::timestamptz) AS waits,
     EXISTS (SELECT 1 FROM room_request q WHERE q.meeting_id = n.meeting_id AND q.state = 'open' AND q.room_id::text = n.facts->>'roomId') AS decides
 FROM news n LEFT JOIN meeting m ON m.id = n.meeting_id
 LEFT JOIN participant p ON p.meeting_id = n.meeting_id AND p.person_id = n.person_id AND p.removed_at IS NULL
-WHERE n.person_id = $1 ORDER BY n.at DESC, n.id DESC LIMIT $3 OFFSET $2
+WHERE n.person_id = $2 ORDER BY n.at DESC, n.id DESC LIMIT $4 OFFSET $3
 `
 
 type NewsParams struct {
+	Now      time.Time
 	PersonID uuid.UUID
 	Skip     int32
 	Most     int32
@@ -62,14 +64,19 @@ type NewsRow struct {
 	OrganiserID   uuid.UUID
 	CalledOffAt   *time.Time
 	ParticipantID *uuid.UUID
-	Answer        string
-	SentSequence  int32
+	Sequence      int32
+	Waits         bool
 	Decides       bool
 }
 
 // What is new for somebody, the newest first, with how they stand to the meeting now.
 func (q *Queries) News(ctx context.Context, arg NewsParams) ([]NewsRow, error) {
-	rows, err := q.db.Query(ctx, news, arg.PersonID, arg.Skip, arg.Most)
+	rows, err := q.db.Query(ctx, news,
+		arg.Now,
+		arg.PersonID,
+		arg.Skip,
+		arg.Most,
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -90,8 +97,8 @@ func (q *Queries) News(ctx context.Context, arg NewsParams) ([]NewsRow, error) {
 			&i.OrganiserID,
 			&i.CalledOffAt,
 			&i.ParticipantID,
-			&i.Answer,
-			&i.SentSequence,
+			&i.Sequence,
+			&i.Waits,
 			&i.Decides,
 		); err != nil {
 			return nil, err
@@ -148,12 +155,12 @@ func (q *Queries) NewsToMail(ctx context.Context, arg NewsToMailParams) ([]NewsT
 const ownClashes = `-- name: OwnClashes :many
 SELECT c.meeting_id, c.on_day, c.kind, coalesce(v.content->>'title', '')::text AS title, c.other_starts
 FROM unnest($1::uuid[]) asked(id) CROSS JOIN LATERAL (
-    SELECT o.meeting_id, o.on_day, b.kind, b.meeting_id AS other_id, lower(b.during)::timestamptz AS other_starts
-    FROM occurrence o
-    JOIN busy b ON b.person_id = $2 AND lower(b.during) < o.ends AND lower(b.during) > o.starts - interval '24 hours' AND upper(b.during) > o.starts
-        AND b.meeting_id IS DISTINCT FROM o.meeting_id AND b.kind <> 'free'
-    WHERE o.meeting_id = asked.id AND o.ends > $3
-    ORDER BY o.starts, lower(b.during) LIMIT 12
+    SELECT x.meeting_id, x.on_day, b.kind, b.meeting_id AS other_id, lower(b.during)::timestamptz AS other_starts
+    FROM participant p JOIN participation x ON x.participant_id = p.id
+    JOIN busy b ON b.person_id = p.person_id AND lower(b.during) < x.ends AND lower(b.during) > x.starts - interval '24 hours' AND upper(b.during) > x.starts
+        AND b.meeting_id IS DISTINCT FROM x.meeting_id AND b.kind <> 'free'
+    WHERE p.meeting_id = asked.id AND p.person_id = $2 AND p.removed_at IS NULL AND x.ends > $3
+    ORDER BY x.starts, lower(b.during) LIMIT 12
 ) c
 LEFT JOIN meeting m ON m.id = c.other_id
 LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
@@ -162,7 +169,7 @@ ORDER BY c.meeting_id, c.on_day, c.other_starts
 
 type OwnClashesParams struct {
 	Meetings []uuid.UUID
-	PersonID uuid.UUID
+	PersonID *uuid.UUID
 	Now      time.Time
 }
 
@@ -174,8 +181,8 @@ type OwnClashesRow struct {
 	OtherStarts time.Time
 }
 
-// Where dates to come of some meetings overlap with what else somebody has: the first
-// few of each meeting.
+// Where dates to come of some meetings that somebody is invited to overlap with what else they
+// have: the first few of each meeting.
 func (q *Queries) OwnClashes(ctx context.Context, arg OwnClashesParams) ([]OwnClashesRow, error) {
 	rows, err := q.db.Query(ctx, ownClashes, arg.Meetings, arg.PersonID, arg.Now)
 	if err != nil {

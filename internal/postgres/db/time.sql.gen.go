@@ -496,6 +496,39 @@ func (q *Queries) Occurrences(ctx context.Context, meetingID uuid.UUID) ([]Occur
 	return items, nil
 }
 
+const participationsDue = `-- name: ParticipationsDue :many
+SELECT meeting_id FROM participation_due ORDER BY meeting_id LIMIT $1
+`
+
+func (q *Queries) ParticipationsDue(ctx context.Context, most int32) ([]uuid.UUID, error) {
+	rows, err := q.db.Query(ctx, participationsDue, most)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []uuid.UUID
+	for rows.Next() {
+		var meeting_id uuid.UUID
+		if err := rows.Scan(&meeting_id); err != nil {
+			return nil, err
+		}
+		items = append(items, meeting_id)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const participationsWritten = `-- name: ParticipationsWritten :exec
+DELETE FROM participation_due WHERE meeting_id = $1
+`
+
+func (q *Queries) ParticipationsWritten(ctx context.Context, meetingID uuid.UUID) error {
+	_, err := q.db.Exec(ctx, participationsWritten, meetingID)
+	return err
+}
+
 const roomBookings = `-- name: RoomBookings :many
 SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::timestamptz AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until,
     coalesce((SELECT x.level FROM sharing x WHERE x.person_id = b.owner_id AND x.with_id = $1::uuid), p.shares)::text AS shares
@@ -661,6 +694,48 @@ func (q *Queries) SetBookingsPrivate(ctx context.Context, arg SetBookingsPrivate
 	return err
 }
 
+const setParticipations = `-- name: SetParticipations :exec
+WITH given AS MATERIALIZED (
+    SELECT unnest($1::uuid[]) AS participant_id, unnest($2::uuid[]) AS occurrence_id, unnest($3::uuid[]) AS person_id,
+        unnest($4::boolean[]) AS needed, unnest($5::text[]) AS answer, unnest($6::boolean[]) AS waits
+), gone AS (
+    DELETE FROM participation x USING occurrence o WHERE o.meeting_id = $7 AND x.occurrence_id = o.id
+        AND ($8::uuid = '00000000-0000-0000-0000-000000000000' OR x.participant_id = $8)
+        AND NOT EXISTS (SELECT 1 FROM given g WHERE g.participant_id = x.participant_id AND g.occurrence_id = x.occurrence_id)
+)
+INSERT INTO participation AS x (participant_id, occurrence_id, meeting_id, person_id, on_day, starts, ends, needed, answer, waits)
+SELECT g.participant_id, o.id, o.meeting_id, nullif(g.person_id, '00000000-0000-0000-0000-000000000000'::uuid), o.on_day, o.starts, o.ends, g.needed, g.answer, g.waits
+FROM given g JOIN occurrence o ON o.id = g.occurrence_id
+ON CONFLICT (participant_id, occurrence_id) DO UPDATE SET needed = excluded.needed, answer = excluded.answer, waits = excluded.waits
+WHERE (x.needed, x.answer, x.waits) IS DISTINCT FROM (excluded.needed, excluded.answer, excluded.waits)
+`
+
+type SetParticipationsParams struct {
+	Participants []uuid.UUID
+	Occurrences  []uuid.UUID
+	People       []uuid.UUID
+	Needed       []bool
+	Answers      []string
+	Waits        []bool
+	MeetingID    uuid.UUID
+	One          uuid.UUID
+}
+
+// Makes these the rows of a meeting, or of one of those invited to it; what is the same stays.
+func (q *Queries) SetParticipations(ctx context.Context, arg SetParticipationsParams) error {
+	_, err := q.db.Exec(ctx, setParticipations,
+		arg.Participants,
+		arg.Occurrences,
+		arg.People,
+		arg.Needed,
+		arg.Answers,
+		arg.Waits,
+		arg.MeetingID,
+		arg.One,
+	)
+	return err
+}
+
 const setWrittenTo = `-- name: SetWrittenTo :exec
 UPDATE meeting SET written_to = $1 WHERE id = $2
 `
@@ -794,7 +869,7 @@ func (q *Queries) TakenRooms(ctx context.Context, arg TakenRoomsParams) ([]Taken
 
 const weekMeetings = `-- name: WeekMeetings :many
 SELECT m.id, m.version, o.on_day, o.starts, o.ends, v.schema, v.content, m.organiser_id,
-    coalesce(nullif(a.answer, ''), p.answer, '')::text AS answer, coalesce(p.id, '00000000-0000-0000-0000-000000000000')::uuid AS participant_id,
+    coalesce(x.answer, '')::text AS answer, coalesce(p.id, '00000000-0000-0000-0000-000000000000')::uuid AS participant_id,
     EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.state = 'failed' AND d.mended_at IS NULL AND d.version = m.version) AS unreached,
     ARRAY(SELECT r.before FROM own_reminder r WHERE r.participant_id = p.id AND NOT r.mail)::int[] AS own_reminds
 FROM (
@@ -802,24 +877,23 @@ FROM (
     WHERE b.person_id = $1 AND lower(b.during) < $2::timestamptz AND b.occurrence_id IS NOT NULL
       AND lower(b.during) > $3::timestamptz AND upper(b.during) > $4::timestamptz
     UNION
-    SELECT d.id FROM participant q JOIN occurrence d ON d.meeting_id = q.meeting_id
-    LEFT JOIN answer_on x ON x.participant_id = q.id AND x.on_day = d.on_day
-    WHERE q.person_id = $1 AND q.removed_at IS NULL AND coalesce(nullif(x.answer, ''), q.answer) = 'DECLINED'
-      AND d.starts < $2 AND d.ends > $4
+    SELECT d.occurrence_id FROM participation d
+    WHERE d.person_id = $1 AND d.answer = 'DECLINED' AND d.starts < $2 AND d.starts > $5::timestamptz AND d.ends > $4
 ) theirs
 JOIN occurrence o ON o.id = theirs.id
 JOIN meeting m ON m.id = o.meeting_id AND m.called_off_at IS NULL
 JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
 LEFT JOIN participant p ON p.meeting_id = m.id AND p.person_id = $1 AND p.removed_at IS NULL
-LEFT JOIN answer_on a ON a.participant_id = p.id AND a.on_day = o.on_day
+LEFT JOIN participation x ON x.participant_id = p.id AND x.occurrence_id = o.id
 ORDER BY o.starts, o.ends, m.id
 `
 
 type WeekMeetingsParams struct {
-	Person uuid.UUID
-	Ends   time.Time
-	Since  time.Time
-	Starts time.Time
+	Person    uuid.UUID
+	Ends      time.Time
+	Since     time.Time
+	Starts    time.Time
+	LongSince time.Time
 }
 
 type WeekMeetingsRow struct {
@@ -845,6 +919,7 @@ func (q *Queries) WeekMeetings(ctx context.Context, arg WeekMeetingsParams) ([]W
 		arg.Ends,
 		arg.Since,
 		arg.Starts,
+		arg.LongSince,
 	)
 	if err != nil {
 		return nil, err

@@ -13,7 +13,7 @@ import (
 )
 
 const answersOnOf = `-- name: AnswersOnOf :many
-SELECT a.participant_id, a.on_day, a.answer, a.comment, a.answered_at, a.answer_stamp, a.sent_sequence, a.answer_sequence FROM answer_on a JOIN participant p ON p.id = a.participant_id WHERE p.meeting_id = ANY($1::uuid[]) AND p.removed_at IS NULL
+SELECT a.participant_id, a.on_day, a.answer, a.comment, a.answered_at, a.answer_stamp, a.sent_sequence, a.answer_sequence, a.moved FROM answer_on a JOIN participant p ON p.id = a.participant_id WHERE p.meeting_id = ANY($1::uuid[]) AND p.removed_at IS NULL
 `
 
 // What those invited to some meetings answered to single dates.
@@ -35,6 +35,7 @@ func (q *Queries) AnswersOnOf(ctx context.Context, meetings []uuid.UUID) ([]Answ
 			&i.AnswerStamp,
 			&i.SentSequence,
 			&i.AnswerSequence,
+			&i.Moved,
 		); err != nil {
 			return nil, err
 		}
@@ -47,27 +48,27 @@ func (q *Queries) AnswersOnOf(ctx context.Context, meetings []uuid.UUID) ([]Answ
 }
 
 const askedOf = `-- name: AskedOf :many
-SELECT m.id, p.sent_sequence, (SELECT min(o.starts) FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > $1::timestamptz)::timestamptz AS starts
-FROM participant p JOIN meeting m ON m.id = p.meeting_id
-WHERE p.person_id = $2 AND p.removed_at IS NULL AND p.answer = 'NEEDS-ACTION' AND m.called_off_at IS NULL
-    AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > $1)
-ORDER BY 3 LIMIT 20
+SELECT x.meeting_id, x.participant_id, min(x.starts)::timestamptz AS starts,
+    (SELECT greatest(max(p.sent_sequence), max(a.sent_sequence)) FROM participant p LEFT JOIN answer_on a ON a.participant_id = p.id WHERE p.id = x.participant_id)::int AS sequence
+FROM participation x WHERE x.person_id = $1 AND x.waits AND x.ends > $2
+GROUP BY x.meeting_id, x.participant_id ORDER BY 3, 1 LIMIT 20
 `
 
 type AskedOfParams struct {
-	Now      time.Time
 	PersonID *uuid.UUID
+	Now      time.Time
 }
 
 type AskedOfRow struct {
-	ID           uuid.UUID
-	SentSequence int32
-	Starts       time.Time
+	MeetingID     uuid.UUID
+	ParticipantID uuid.UUID
+	Starts        time.Time
+	Sequence      int32
 }
 
-// Meetings with a date to come that wait for somebody to say whether they come, the nearest first.
+// Meetings with a date to come that waits for somebody to say whether they come, the nearest first.
 func (q *Queries) AskedOf(ctx context.Context, arg AskedOfParams) ([]AskedOfRow, error) {
-	rows, err := q.db.Query(ctx, askedOf, arg.Now, arg.PersonID)
+	rows, err := q.db.Query(ctx, askedOf, arg.PersonID, arg.Now)
 	if err != nil {
 		return nil, err
 	}
@@ -75,7 +76,12 @@ func (q *Queries) AskedOf(ctx context.Context, arg AskedOfParams) ([]AskedOfRow,
 	var items []AskedOfRow
 	for rows.Next() {
 		var i AskedOfRow
-		if err := rows.Scan(&i.ID, &i.SentSequence, &i.Starts); err != nil {
+		if err := rows.Scan(
+			&i.MeetingID,
+			&i.ParticipantID,
+			&i.Starts,
+			&i.Sequence,
+		); err != nil {
 			return nil, err
 		}
 		items = append(items, i)
@@ -437,12 +443,12 @@ func (q *Queries) OpenLetters(ctx context.Context, arg OpenLettersParams) ([]Ope
 
 const ownMailRemindersDue = `-- name: OwnMailRemindersDue :many
 SELECT p.meeting_id, o.on_day, o.starts, r.before, p.id AS participant_id
-FROM own_reminder r JOIN participant p ON p.id = r.participant_id JOIN meeting m ON m.id = p.meeting_id JOIN occurrence o ON o.meeting_id = m.id
-WHERE r.mail AND p.removed_at IS NULL AND m.called_off_at IS NULL AND o.starts > $1::timestamptz AND o.starts <= $2::timestamptz
+FROM own_reminder r JOIN participant p ON p.id = r.participant_id JOIN participation x ON x.participant_id = p.id JOIN occurrence o ON o.id = x.occurrence_id
+WHERE r.mail AND x.answer <> 'DECLINED' AND o.starts > $1::timestamptz AND o.starts <= $2::timestamptz
     AND o.starts - make_interval(mins => r.before) <= $1::timestamptz AND o.starts - make_interval(mins => r.before) > $3::timestamptz
     AND r.set_at <= o.starts - make_interval(mins => r.before)
-    AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = m.id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts AND x.participant_id = p.id)
-ORDER BY o.starts, m.id, p.id LIMIT 200
+    AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = p.meeting_id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts AND x.participant_id = p.id)
+ORDER BY o.starts, p.meeting_id, p.id LIMIT 200
 `
 
 type OwnMailRemindersDueParams struct {
@@ -558,34 +564,40 @@ func (q *Queries) SetNudges(ctx context.Context, arg SetNudgesParams) error {
 }
 
 const silentSoon = `-- name: SilentSoon :many
-SELECT p.id, p.zone, m.organiser_id, m.id AS meeting_id, o.on_day, o.starts
-FROM person by JOIN meeting m ON m.organiser_id = by.id JOIN occurrence o ON o.meeting_id = m.id JOIN participant p ON p.meeting_id = m.id
-WHERE by.nudges AND by.left_at IS NULL AND m.called_off_at IS NULL AND o.starts > $1::timestamptz AND o.starts < $2::timestamptz
-    AND p.needed AND p.removed_at IS NULL AND p.answer = 'NEEDS-ACTION'
-    AND NOT EXISTS (SELECT 1 FROM answer_on a WHERE a.participant_id = p.id AND a.on_day = o.on_day AND a.answer NOT IN ('', 'NEEDS-ACTION'))
-    AND NOT EXISTS (SELECT 1 FROM dispatch d WHERE d.participant_id = p.id AND d.queued_at > $3::timestamptz)
-ORDER BY o.starts, p.id LIMIT 500
+SELECT x.participant_id, p.zone, m.zone AS meeting_zone, m.organiser_id, x.starts
+FROM participation x JOIN participant p ON p.id = x.participant_id JOIN meeting m ON m.id = x.meeting_id JOIN person by ON by.id = m.organiser_id
+WHERE x.waits AND x.needed AND x.starts >= $1::timestamptz AND x.starts < $2::timestamptz
+    AND (x.starts, x.participant_id) > ($1::timestamptz, $3::uuid) AND by.nudges AND by.left_at IS NULL
+    AND NOT EXISTS (SELECT 1 FROM dispatch d WHERE d.participant_id = p.id AND d.queued_at > $4::timestamptz)
+ORDER BY x.starts, x.participant_id LIMIT $5
 `
 
 type SilentSoonParams struct {
 	After      time.Time
 	Before     time.Time
+	Last       uuid.UUID
 	AskedSince time.Time
+	Most       int32
 }
 
 type SilentSoonRow struct {
-	ID          uuid.UUID
-	Zone        string
-	OrganiserID uuid.UUID
-	MeetingID   uuid.UUID
-	OnDay       time.Time
-	Starts      time.Time
+	ParticipantID uuid.UUID
+	Zone          string
+	MeetingZone   string
+	OrganiserID   uuid.UUID
+	Starts        time.Time
 }
 
-// Those who need to answer about a meeting that starts in a window, and had nothing about it since
-// a moment; of organisers who have them asked again. on_day is the date that is near.
+// Those who need to answer about a date that starts in a window, and had nothing about it since a
+// moment; of organisers who have them asked again. A page of them, from after the last one on.
 func (q *Queries) SilentSoon(ctx context.Context, arg SilentSoonParams) ([]SilentSoonRow, error) {
-	rows, err := q.db.Query(ctx, silentSoon, arg.After, arg.Before, arg.AskedSince)
+	rows, err := q.db.Query(ctx, silentSoon,
+		arg.After,
+		arg.Before,
+		arg.Last,
+		arg.AskedSince,
+		arg.Most,
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -594,11 +606,10 @@ func (q *Queries) SilentSoon(ctx context.Context, arg SilentSoonParams) ([]Silen
 	for rows.Next() {
 		var i SilentSoonRow
 		if err := rows.Scan(
-			&i.ID,
+			&i.ParticipantID,
 			&i.Zone,
+			&i.MeetingZone,
 			&i.OrganiserID,
-			&i.MeetingID,
-			&i.OnDay,
 			&i.Starts,
 		); err != nil {
 			return nil, err

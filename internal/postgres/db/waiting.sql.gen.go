@@ -30,6 +30,64 @@ func (q *Queries) AddStillNeeded(ctx context.Context, arg AddStillNeededParams) 
 	return result.RowsAffected(), nil
 }
 
+const bookedSoon = `-- name: BookedSoon :many
+SELECT o.meeting_id, o.on_day, o.starts, count(x.participant_id)::int AS invited, count(*) FILTER (WHERE x.answer IN ('ACCEPTED', 'TENTATIVE'))::int AS coming,
+    bool_or(s.asked_at IS NOT NULL)::boolean AS asked, bool_or(s.kept_at IS NOT NULL)::boolean AS kept
+FROM occurrence o JOIN booking b ON b.occurrence_id = o.id AND b.kind = 'booked'
+LEFT JOIN participation x ON x.occurrence_id = o.id
+LEFT JOIN still_needed s ON s.meeting_id = o.meeting_id AND s.on_day = o.on_day
+WHERE o.starts > $1::timestamptz AND o.starts <= $2::timestamptz
+    AND ($3::uuid = '00000000-0000-0000-0000-000000000000' OR o.meeting_id = $3)
+GROUP BY o.id ORDER BY o.starts, o.id
+`
+
+type BookedSoonParams struct {
+	After     time.Time
+	Before    time.Time
+	MeetingID uuid.UUID
+}
+
+type BookedSoonRow struct {
+	MeetingID uuid.UUID
+	OnDay     time.Time
+	Starts    time.Time
+	Invited   int32
+	Coming    int32
+	Asked     bool
+	Kept      bool
+}
+
+// Dates with a booked room that begin within a window, of one meeting or of all, with how many
+// are invited to them and how many of those said that they come or may; whether it was asked if
+// the room is still needed, and whether that was answered.
+func (q *Queries) BookedSoon(ctx context.Context, arg BookedSoonParams) ([]BookedSoonRow, error) {
+	rows, err := q.db.Query(ctx, bookedSoon, arg.After, arg.Before, arg.MeetingID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []BookedSoonRow
+	for rows.Next() {
+		var i BookedSoonRow
+		if err := rows.Scan(
+			&i.MeetingID,
+			&i.OnDay,
+			&i.Starts,
+			&i.Invited,
+			&i.Coming,
+			&i.Asked,
+			&i.Kept,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const deleteWaited = `-- name: DeleteWaited :exec
 DELETE FROM waiting WHERE starts <= $1
 `
@@ -65,30 +123,6 @@ type KeepNeededParams struct {
 func (q *Queries) KeepNeeded(ctx context.Context, arg KeepNeededParams) error {
 	_, err := q.db.Exec(ctx, keepNeeded, arg.MeetingID, arg.OnDay, arg.At)
 	return err
-}
-
-const keptDates = `-- name: KeptDates :many
-SELECT on_day FROM still_needed WHERE meeting_id = $1 AND kept_at IS NOT NULL
-`
-
-func (q *Queries) KeptDates(ctx context.Context, meetingID uuid.UUID) ([]time.Time, error) {
-	rows, err := q.db.Query(ctx, keptDates, meetingID)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var items []time.Time
-	for rows.Next() {
-		var on_day time.Time
-		if err := rows.Scan(&on_day); err != nil {
-			return nil, err
-		}
-		items = append(items, on_day)
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
 }
 
 const setTurn = `-- name: SetTurn :exec
@@ -136,51 +170,6 @@ func (q *Queries) SetWaiting(ctx context.Context, arg SetWaitingParams) error {
 		arg.Since,
 	)
 	return err
-}
-
-const unsureDates = `-- name: UnsureDates :many
-SELECT o.meeting_id, o.on_day, o.starts FROM occurrence o
-JOIN booking b ON b.occurrence_id = o.id AND b.kind = 'booked'
-JOIN meeting m ON m.id = o.meeting_id AND m.called_off_at IS NULL
-WHERE o.starts > $1::timestamptz AND o.starts <= $2::timestamptz
-  AND EXISTS (SELECT 1 FROM participant p WHERE p.meeting_id = o.meeting_id AND p.removed_at IS NULL)
-  AND NOT EXISTS (SELECT 1 FROM participant p LEFT JOIN answer_on a ON a.participant_id = p.id AND a.on_day = o.on_day
-      WHERE p.meeting_id = o.meeting_id AND p.removed_at IS NULL AND coalesce(nullif(a.answer, ''), p.answer) IN ('ACCEPTED', 'TENTATIVE'))
-  AND NOT EXISTS (SELECT 1 FROM still_needed s WHERE s.meeting_id = o.meeting_id AND s.on_day = o.on_day)
-ORDER BY o.starts LIMIT 200
-`
-
-type UnsureDatesParams struct {
-	After  time.Time
-	Before time.Time
-}
-
-type UnsureDatesRow struct {
-	MeetingID uuid.UUID
-	OnDay     time.Time
-	Starts    time.Time
-}
-
-// Dates with a room that begin within a window, of meetings with others, to which nobody
-// has said that they come or may, and of which it was not asked yet.
-func (q *Queries) UnsureDates(ctx context.Context, arg UnsureDatesParams) ([]UnsureDatesRow, error) {
-	rows, err := q.db.Query(ctx, unsureDates, arg.After, arg.Before)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var items []UnsureDatesRow
-	for rows.Next() {
-		var i UnsureDatesRow
-		if err := rows.Scan(&i.MeetingID, &i.OnDay, &i.Starts); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
 }
 
 const waitingFor = `-- name: WaitingFor :many

@@ -24,6 +24,7 @@ JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
 LEFT JOIN participant p ON p.meeting_id = m.id AND p.person_id = f.person_id AND p.removed_at IS NULL
 LEFT JOIN LATERAL (
     SELECT o.on_day, o.starts, o.ends FROM occurrence o WHERE o.meeting_id = m.id AND o.starts < @until::timestamptz AND o.ends > @since::timestamptz
+        AND (p.id IS NULL OR EXISTS (SELECT 1 FROM participation x WHERE x.participant_id = p.id AND x.occurrence_id = o.id))
     ORDER BY o.ends <= @now::timestamptz, abs(extract(epoch FROM o.starts - @now::timestamptz)) LIMIT 1
 ) d ON true
 WHERE d.starts IS NOT NULL OR f.starts < @until AND f.starts >= @since AND m.called_off_at IS NOT NULL

@@ -59,14 +59,14 @@ VALUES (@id, @participant_id, @on_day, @answer, @comment, @sequence, @stamp, @vi
 SELECT a.* FROM answer_on a JOIN participant p ON p.id = a.participant_id WHERE p.meeting_id = @meeting_id ORDER BY a.on_day;
 
 -- name: SetAnswersOn :exec
-INSERT INTO answer_on (participant_id, on_day, answer, comment, answered_at, answer_stamp, sent_sequence, answer_sequence)
-SELECT t.p, t.d, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent, t.aseq
+INSERT INTO answer_on (participant_id, on_day, answer, comment, answered_at, answer_stamp, sent_sequence, answer_sequence, moved)
+SELECT t.p, t.d, t.a, t.c, nullif(t.at, 'epoch'::timestamptz), t.s, t.sent, t.aseq, t.moved
 FROM (SELECT unnest(@participants::uuid[]) AS p, unnest(@days::date[]) AS d, unnest(@answers::text[]) AS a, unnest(@comments::text[]) AS c,
     unnest(@answered_at::timestamptz[]) AS at, unnest(@stamps::bigint[]) AS s, unnest(@sent::int[]) AS sent,
-    unnest(@answer_sequences::int[]) AS aseq) t
+    unnest(@answer_sequences::int[]) AS aseq, unnest(@moved::bigint[]) AS moved) t
 ON CONFLICT (participant_id, on_day) DO UPDATE SET answer = excluded.answer, comment = excluded.comment,
     answered_at = excluded.answered_at, answer_stamp = excluded.answer_stamp, sent_sequence = excluded.sent_sequence,
-    answer_sequence = excluded.answer_sequence;
+    answer_sequence = excluded.answer_sequence, moved = excluded.moved;
 
 -- name: DeleteAnswersOn :exec
 DELETE FROM answer_on a USING participant p WHERE p.id = a.participant_id AND p.meeting_id = @meeting_id;

@@ -6,8 +6,9 @@ FROM (SELECT unnest(@ids::uuid[]) AS id, unnest(@people::uuid[]) AS p, unnest(@m
 
 -- name: News :many
 -- What is new for somebody, the newest first, with how they stand to the meeting now.
-SELECT sqlc.embed(n), coalesce(m.organiser_id, '00000000-0000-0000-0000-000000000000')::uuid AS organiser_id, m.called_off_at, p.id AS participant_id, coalesce(p.answer, '')::text AS answer,
-    coalesce(p.sent_sequence, 0)::int AS sent_sequence,
+SELECT sqlc.embed(n), coalesce(m.organiser_id, '00000000-0000-0000-0000-000000000000')::uuid AS organiser_id, m.called_off_at, p.id AS participant_id,
+    coalesce((SELECT greatest(p.sent_sequence, max(a.sent_sequence)) FROM answer_on a WHERE a.participant_id = p.id), 0)::int AS sequence,
+    EXISTS (SELECT 1 FROM participation x WHERE x.participant_id = p.id AND x.waits AND x.ends > @now::timestamptz) AS waits,
     EXISTS (SELECT 1 FROM room_request q WHERE q.meeting_id = n.meeting_id AND q.state = 'open' AND q.room_id::text = n.facts->>'roomId') AS decides
 FROM news n LEFT JOIN meeting m ON m.id = n.meeting_id
 LEFT JOIN participant p ON p.meeting_id = n.meeting_id AND p.person_id = n.person_id AND p.removed_at IS NULL
@@ -39,16 +40,16 @@ UPDATE news SET mailed_at = @now WHERE person_id = @person_id AND mailed_at IS N
 UPDATE person SET news_mail = @news_mail WHERE id = @id;
 
 -- name: OwnClashes :many
--- Where dates to come of some meetings overlap with what else somebody has: the first
--- few of each meeting.
+-- Where dates to come of some meetings that somebody is invited to overlap with what else they
+-- have: the first few of each meeting.
 SELECT c.meeting_id, c.on_day, c.kind, coalesce(v.content->>'title', '')::text AS title, c.other_starts
 FROM unnest(@meetings::uuid[]) asked(id) CROSS JOIN LATERAL (
-    SELECT o.meeting_id, o.on_day, b.kind, b.meeting_id AS other_id, lower(b.during)::timestamptz AS other_starts
-    FROM occurrence o
-    JOIN busy b ON b.person_id = @person_id AND lower(b.during) < o.ends AND lower(b.during) > o.starts - interval '24 hours' AND upper(b.during) > o.starts
-        AND b.meeting_id IS DISTINCT FROM o.meeting_id AND b.kind <> 'free'
-    WHERE o.meeting_id = asked.id AND o.ends > @now
-    ORDER BY o.starts, lower(b.during) LIMIT 12
+    SELECT x.meeting_id, x.on_day, b.kind, b.meeting_id AS other_id, lower(b.during)::timestamptz AS other_starts
+    FROM participant p JOIN participation x ON x.participant_id = p.id
+    JOIN busy b ON b.person_id = p.person_id AND lower(b.during) < x.ends AND lower(b.during) > x.starts - interval '24 hours' AND upper(b.during) > x.starts
+        AND b.meeting_id IS DISTINCT FROM x.meeting_id AND b.kind <> 'free'
+    WHERE p.meeting_id = asked.id AND p.person_id = @person_id AND p.removed_at IS NULL AND x.ends > @now
+    ORDER BY x.starts, lower(b.during) LIMIT 12
 ) c
 LEFT JOIN meeting m ON m.id = c.other_id
 LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version

@@ -109,7 +109,7 @@ GROUP BY b.room_id;
 -- What somebody organises or is invited to in a window; a person's own time
 -- leads to it, but for what they declined.
 SELECT m.id, m.version, o.on_day, o.starts, o.ends, v.schema, v.content, m.organiser_id,
-    coalesce(nullif(a.answer, ''), p.answer, '')::text AS answer, coalesce(p.id, '00000000-0000-0000-0000-000000000000')::uuid AS participant_id,
+    coalesce(x.answer, '')::text AS answer, coalesce(p.id, '00000000-0000-0000-0000-000000000000')::uuid AS participant_id,
     EXISTS (SELECT 1 FROM dispatch d WHERE d.meeting_id = m.id AND d.state = 'failed' AND d.mended_at IS NULL AND d.version = m.version) AS unreached,
     ARRAY(SELECT r.before FROM own_reminder r WHERE r.participant_id = p.id AND NOT r.mail)::int[] AS own_reminds
 FROM (
@@ -117,16 +117,14 @@ FROM (
     WHERE b.person_id = @person AND lower(b.during) < @ends::timestamptz AND b.occurrence_id IS NOT NULL
       AND lower(b.during) > @since::timestamptz AND upper(b.during) > @starts::timestamptz
     UNION
-    SELECT d.id FROM participant q JOIN occurrence d ON d.meeting_id = q.meeting_id
-    LEFT JOIN answer_on x ON x.participant_id = q.id AND x.on_day = d.on_day
-    WHERE q.person_id = @person AND q.removed_at IS NULL AND coalesce(nullif(x.answer, ''), q.answer) = 'DECLINED'
-      AND d.starts < @ends AND d.ends > @starts
+    SELECT d.occurrence_id FROM participation d
+    WHERE d.person_id = @person AND d.answer = 'DECLINED' AND d.starts < @ends AND d.starts > @long_since::timestamptz AND d.ends > @starts
 ) theirs
 JOIN occurrence o ON o.id = theirs.id
 JOIN meeting m ON m.id = o.meeting_id AND m.called_off_at IS NULL
 JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
 LEFT JOIN participant p ON p.meeting_id = m.id AND p.person_id = @person AND p.removed_at IS NULL
-LEFT JOIN answer_on a ON a.participant_id = p.id AND a.on_day = o.on_day
+LEFT JOIN participation x ON x.participant_id = p.id AND x.occurrence_id = o.id
 ORDER BY o.starts, o.ends, m.id;
 
 -- name: Leave :many
@@ -174,3 +172,25 @@ FROM (
     FROM booking b JOIN person p ON p.id = b.owner_id
     WHERE b.during && tstzrange(@starts::timestamptz, @ends::timestamptz) AND (b.until IS NULL OR b.until > @now::timestamptz)
 ) x ORDER BY x.starts;
+
+-- name: SetParticipations :exec
+-- Makes these the rows of a meeting, or of one of those invited to it; what is the same stays.
+WITH given AS MATERIALIZED (
+    SELECT unnest(@participants::uuid[]) AS participant_id, unnest(@occurrences::uuid[]) AS occurrence_id, unnest(@people::uuid[]) AS person_id,
+        unnest(@needed::boolean[]) AS needed, unnest(@answers::text[]) AS answer, unnest(@waits::boolean[]) AS waits
+), gone AS (
+    DELETE FROM participation x USING occurrence o WHERE o.meeting_id = @meeting_id AND x.occurrence_id = o.id
+        AND (@one::uuid = '00000000-0000-0000-0000-000000000000' OR x.participant_id = @one)
+        AND NOT EXISTS (SELECT 1 FROM given g WHERE g.participant_id = x.participant_id AND g.occurrence_id = x.occurrence_id)
+)
+INSERT INTO participation AS x (participant_id, occurrence_id, meeting_id, person_id, on_day, starts, ends, needed, answer, waits)
+SELECT g.participant_id, o.id, o.meeting_id, nullif(g.person_id, '00000000-0000-0000-0000-000000000000'::uuid), o.on_day, o.starts, o.ends, g.needed, g.answer, g.waits
+FROM given g JOIN occurrence o ON o.id = g.occurrence_id
+ON CONFLICT (participant_id, occurrence_id) DO UPDATE SET needed = excluded.needed, answer = excluded.answer, waits = excluded.waits
+WHERE (x.needed, x.answer, x.waits) IS DISTINCT FROM (excluded.needed, excluded.answer, excluded.waits);
+
+-- name: ParticipationsDue :many
+SELECT meeting_id FROM participation_due ORDER BY meeting_id LIMIT @most;
+
+-- name: ParticipationsWritten :exec
+DELETE FROM participation_due WHERE meeting_id = @meeting_id;

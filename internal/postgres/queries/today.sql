@@ -29,12 +29,11 @@ WHERE meeting_id = ANY(@meetings::uuid[]) AND kind IN ('linkMade', 'linkStays', 
 ORDER BY meeting_id, id DESC;
 
 -- name: AskedOf :many
--- Meetings with a date to come that wait for somebody to say whether they come, the nearest first.
-SELECT m.id, p.sent_sequence, (SELECT min(o.starts) FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > @now::timestamptz)::timestamptz AS starts
-FROM participant p JOIN meeting m ON m.id = p.meeting_id
-WHERE p.person_id = @person_id AND p.removed_at IS NULL AND p.answer = 'NEEDS-ACTION' AND m.called_off_at IS NULL
-    AND EXISTS (SELECT 1 FROM occurrence o WHERE o.meeting_id = m.id AND o.ends > @now)
-ORDER BY 3 LIMIT 20;
+-- Meetings with a date to come that waits for somebody to say whether they come, the nearest first.
+SELECT x.meeting_id, x.participant_id, min(x.starts)::timestamptz AS starts,
+    (SELECT greatest(max(p.sent_sequence), max(a.sent_sequence)) FROM participant p LEFT JOIN answer_on a ON a.participant_id = p.id WHERE p.id = x.participant_id)::int AS sequence
+FROM participation x WHERE x.person_id = @person_id AND x.waits AND x.ends > @now
+GROUP BY x.meeting_id, x.participant_id ORDER BY 3, 1 LIMIT 20;
 
 -- name: LetBe :many
 SELECT key FROM let_be WHERE person_id = @person_id;
@@ -56,15 +55,14 @@ UPDATE person SET morning_mailed = @morning_mailed WHERE id = @id;
 UPDATE person SET nudges = @nudges WHERE id = @id;
 
 -- name: SilentSoon :many
--- Those who need to answer about a meeting that starts in a window, and had nothing about it since
--- a moment; of organisers who have them asked again. on_day is the date that is near.
-SELECT p.id, p.zone, m.organiser_id, m.id AS meeting_id, o.on_day, o.starts
-FROM person by JOIN meeting m ON m.organiser_id = by.id JOIN occurrence o ON o.meeting_id = m.id JOIN participant p ON p.meeting_id = m.id
-WHERE by.nudges AND by.left_at IS NULL AND m.called_off_at IS NULL AND o.starts > @after::timestamptz AND o.starts < @before::timestamptz
-    AND p.needed AND p.removed_at IS NULL AND p.answer = 'NEEDS-ACTION'
-    AND NOT EXISTS (SELECT 1 FROM answer_on a WHERE a.participant_id = p.id AND a.on_day = o.on_day AND a.answer NOT IN ('', 'NEEDS-ACTION'))
+-- Those who need to answer about a date that starts in a window, and had nothing about it since a
+-- moment; of organisers who have them asked again. A page of them, from after the last one on.
+SELECT x.participant_id, p.zone, m.zone AS meeting_zone, m.organiser_id, x.starts
+FROM participation x JOIN participant p ON p.id = x.participant_id JOIN meeting m ON m.id = x.meeting_id JOIN person by ON by.id = m.organiser_id
+WHERE x.waits AND x.needed AND x.starts >= @after::timestamptz AND x.starts < @before::timestamptz
+    AND (x.starts, x.participant_id) > (@after::timestamptz, @last::uuid) AND by.nudges AND by.left_at IS NULL
     AND NOT EXISTS (SELECT 1 FROM dispatch d WHERE d.participant_id = p.id AND d.queued_at > @asked_since::timestamptz)
-ORDER BY o.starts, p.id LIMIT 500;
+ORDER BY x.starts, x.participant_id LIMIT @most;
 
 -- name: MailRemindersDue :many
 -- The dates of which it is time to remind by mail: not those of meetings that were settled or
@@ -81,12 +79,12 @@ ORDER BY o.starts, m.id LIMIT 200;
 -- name: OwnMailRemindersDue :many
 -- The same of what those invited set for themselves: not what they set after that time.
 SELECT p.meeting_id, o.on_day, o.starts, r.before, p.id AS participant_id
-FROM own_reminder r JOIN participant p ON p.id = r.participant_id JOIN meeting m ON m.id = p.meeting_id JOIN occurrence o ON o.meeting_id = m.id
-WHERE r.mail AND p.removed_at IS NULL AND m.called_off_at IS NULL AND o.starts > @now::timestamptz AND o.starts <= @last::timestamptz
+FROM own_reminder r JOIN participant p ON p.id = r.participant_id JOIN participation x ON x.participant_id = p.id JOIN occurrence o ON o.id = x.occurrence_id
+WHERE r.mail AND x.answer <> 'DECLINED' AND o.starts > @now::timestamptz AND o.starts <= @last::timestamptz
     AND o.starts - make_interval(mins => r.before) <= @now::timestamptz AND o.starts - make_interval(mins => r.before) > @since::timestamptz
     AND r.set_at <= o.starts - make_interval(mins => r.before)
-    AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = m.id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts AND x.participant_id = p.id)
-ORDER BY o.starts, m.id, p.id LIMIT 200;
+    AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = p.meeting_id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts AND x.participant_id = p.id)
+ORDER BY o.starts, p.meeting_id, p.id LIMIT 200;
 
 -- name: OwnReminders :many
 SELECT before, mail FROM own_reminder WHERE participant_id = @participant_id ORDER BY before DESC, mail;

@@ -28,18 +28,18 @@ UPDATE waiting SET state = @state, turn_until = @turn_until WHERE sheet_id = @sh
 -- name: DeleteWaited :exec
 DELETE FROM waiting WHERE starts <= @now;
 
--- name: UnsureDates :many
--- Dates with a room that begin within a window, of meetings with others, to which nobody
--- has said that they come or may, and of which it was not asked yet.
-SELECT o.meeting_id, o.on_day, o.starts FROM occurrence o
-JOIN booking b ON b.occurrence_id = o.id AND b.kind = 'booked'
-JOIN meeting m ON m.id = o.meeting_id AND m.called_off_at IS NULL
+-- name: BookedSoon :many
+-- Dates with a booked room that begin within a window, of one meeting or of all, with how many
+-- are invited to them and how many of those said that they come or may; whether it was asked if
+-- the room is still needed, and whether that was answered.
+SELECT o.meeting_id, o.on_day, o.starts, count(x.participant_id)::int AS invited, count(*) FILTER (WHERE x.answer IN ('ACCEPTED', 'TENTATIVE'))::int AS coming,
+    bool_or(s.asked_at IS NOT NULL)::boolean AS asked, bool_or(s.kept_at IS NOT NULL)::boolean AS kept
+FROM occurrence o JOIN booking b ON b.occurrence_id = o.id AND b.kind = 'booked'
+LEFT JOIN participation x ON x.occurrence_id = o.id
+LEFT JOIN still_needed s ON s.meeting_id = o.meeting_id AND s.on_day = o.on_day
 WHERE o.starts > @after::timestamptz AND o.starts <= @before::timestamptz
-  AND EXISTS (SELECT 1 FROM participant p WHERE p.meeting_id = o.meeting_id AND p.removed_at IS NULL)
-  AND NOT EXISTS (SELECT 1 FROM participant p LEFT JOIN answer_on a ON a.participant_id = p.id AND a.on_day = o.on_day
-      WHERE p.meeting_id = o.meeting_id AND p.removed_at IS NULL AND coalesce(nullif(a.answer, ''), p.answer) IN ('ACCEPTED', 'TENTATIVE'))
-  AND NOT EXISTS (SELECT 1 FROM still_needed s WHERE s.meeting_id = o.meeting_id AND s.on_day = o.on_day)
-ORDER BY o.starts LIMIT 200;
+    AND (@meeting_id::uuid = '00000000-0000-0000-0000-000000000000' OR o.meeting_id = @meeting_id)
+GROUP BY o.id ORDER BY o.starts, o.id;
 
 -- name: AddStillNeeded :execrows
 INSERT INTO still_needed (meeting_id, on_day, asked_at) VALUES (@meeting_id, @on_day, @asked_at) ON CONFLICT DO NOTHING;
@@ -47,6 +47,3 @@ INSERT INTO still_needed (meeting_id, on_day, asked_at) VALUES (@meeting_id, @on
 -- name: KeepNeeded :exec
 INSERT INTO still_needed (meeting_id, on_day, asked_at, kept_at) VALUES (@meeting_id, @on_day, @at, @at)
 ON CONFLICT (meeting_id, on_day) DO UPDATE SET kept_at = excluded.kept_at;
-
--- name: KeptDates :many
-SELECT on_day FROM still_needed WHERE meeting_id = @meeting_id AND kept_at IS NOT NULL;

@@ -186,7 +186,7 @@ func (s *Deeds) giveCard(ctx context.Context, tx Tx, record schedule.Record, car
 	}
 	after := record.Content
 	after.Card = &card
-	if err := st.Become(ctx, tx, after); err != nil {
+	if err := st.Become(ctx, tx, after, s.Now()); err != nil {
 		return err
 	}
 	st.Due = slices.DeleteFunc(st.Due, func(m meeting.Message) bool { return over(record.Content, s.now()) })

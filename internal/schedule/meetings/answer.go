@@ -152,35 +152,45 @@ func (g given) event(name string) meeting.Event {
 // one; meeting and participant are locked.
 func (s *Deeds) take(ctx context.Context, tx answerTx, record schedule.Record, i schedule.Invited, g given) (meeting.Verdict, error) {
 	now := s.Now()
-	own := map[when.Day]schedule.AnswerOn{}
-	if len(g.days) > 0 {
-		all, err := tx.AnswersOn(ctx, record.ID)
-		if err != nil {
-			return "", err
-		}
-		own = byWhom(all)[i.ID]
+	all, err := tx.AnswersOn(ctx, record.ID)
+	if err != nil {
+		return "", err
+	}
+	roll := schedule.RollOf(record.Content, []schedule.Invited{i}, all)
+	part, is := roll.Part(i.ID)
+	if !is {
+		return "", schedule.ErrNotFound
 	}
 	verdict := meeting.Older
 	var set []schedule.AnswerOn
 	for _, on := range g.days {
-		a := own[on]
-		a.ParticipantID, a.On = i.ID, on
-		standing := meeting.Standing{SentSequence: max(a.SentSequence, i.SentSequence), Sequence: a.Sequence, Stamp: a.Stamp, Answer: a.Answer}
-		reply := g.at(standing)
-		if v := reply.Against(standing); v != meeting.Counts {
+		reply, v := g.against(part.Kept().Standing(on))
+		if v != meeting.Counts {
 			if verdict == meeting.Older {
 				verdict = v
 			}
 			continue
 		}
 		verdict = meeting.Counts
+		a := roll.On(i.ID, on)
 		a.Answer, a.Comment, a.AnsweredAt, a.Stamp, a.Sequence = reply.Answer, reply.Comment, &now, reply.Stamp, reply.Sequence
 		set = append(set, a)
 	}
 	if len(g.days) == 0 {
-		standing := meeting.Standing{SentSequence: i.SentSequence, Sequence: i.AnswerSequence, Stamp: i.AnswerStamp, Answer: i.Answer}
-		reply := g.at(standing)
-		if verdict = reply.Against(standing); verdict == meeting.Counts {
+		standing := i.Standing()
+		if g.here() {
+			standing = part.Kept().Shown()
+		}
+		var reply meeting.Reply
+		if reply, verdict = g.against(standing); verdict == meeting.Counts {
+			if g.here() { // a program that was sent single dates alone still knows the whole as it was sent
+				reply.Sequence = max(i.SentSequence, i.AnswerSequence)
+			}
+			for _, on := range part.Kept().Known(reply) {
+				a := roll.On(i.ID, on)
+				a.Moved = 0
+				set = append(set, a)
+			}
 			i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp, i.AnswerSequence = reply.Answer, reply.Comment, &now, reply.Stamp, reply.Sequence
 			if err := tx.SetInvited(ctx, []schedule.Invited{i}); err != nil {
 				return "", err
@@ -215,21 +225,26 @@ func (s *Deeds) take(ctx context.Context, tx answerTx, record schedule.Record, i
 	} else if err := s.Happened(ctx, tx, record, actor, e); err != nil {
 		return "", err
 	}
-	if verdict == meeting.Counts && i.PersonID == nil { // whoever answers was reached
-		return verdict, tx.MendOlder(ctx, []uuid.UUID{i.ID}, []uuid.UUID{}, schedule.MendedAnswered, now)
+	if verdict != meeting.Counts {
+		return verdict, nil
 	}
-	if verdict == meeting.Counts && i.PersonID != nil {
-		return verdict, s.storeBusy(ctx, tx, record, *i.PersonID)
+	if i.PersonID == nil { // whoever answers was reached
+		if err := tx.MendOlder(ctx, []uuid.UUID{i.ID}, []uuid.UUID{}, schedule.MendedAnswered, now); err != nil {
+			return "", err
+		}
 	}
-	return verdict, nil
+	return verdict, s.WriteParts(ctx, tx, record, i.ID)
 }
 
-// at is the reply as it stands against what is known: one that was not sent by mail
-// was given at this moment, whatever another instance's clock said before.
-func (g given) at(standing meeting.Standing) meeting.Reply {
+// here tells whether an answer was given on a page, which shows everything as it is, or decided.
+func (g given) here() bool { return g.via != schedule.ViaMail || g.decided }
+
+// against is the reply as it stands against what is known, and what becomes of it: one that was
+// not sent by mail was given at this moment, whatever another instance's clock said before.
+func (g given) against(standing meeting.Standing) (meeting.Reply, meeting.Verdict) {
 	r := g.reply
-	if g.via != schedule.ViaMail || g.decided {
+	if g.here() {
 		r.Stamp = max(r.Stamp, standing.Stamp+1)
 	}
-	return r
+	return r, r.Against(standing)
 }

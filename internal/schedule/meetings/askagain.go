@@ -6,6 +6,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 )
 
@@ -13,14 +14,16 @@ import (
 type askTx interface {
 	refreshTx
 	schedule.MailsTx
+	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	Tell(ctx context.Context, n schedule.Notice) error
 }
 
-// AskAgain asks somebody who has said nothing once more. It fails with an *InvalidError where
-// they have answered, or had a message within the hour.
+// AskAgain asks somebody once more who has not answered, or not to each of their dates to come: then
+// about those alone. It fails with an *InvalidError where they have answered, or had a message
+// within the hour.
 func (s *Deeds) AskAgain(ctx context.Context, who schedule.Actor, participant uuid.UUID) error {
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		of, err := tx.Invited(ctx, participant)
@@ -35,11 +38,16 @@ func (s *Deeds) AskAgain(ctx context.Context, who schedule.Actor, participant uu
 		if err != nil {
 			return err
 		}
-		p, is := record.Content.Participant(participant.String())
-		switch {
-		case !is || i.RemovedAt != nil:
+		answers, err := tx.AnswersOn(ctx, record.ID)
+		if err != nil {
+			return err
+		}
+		part, is := schedule.RollOf(record.Content, []schedule.Invited{i}, answers).Part(participant)
+		if !is {
 			return schedule.ErrNotFound
-		case i.Answer != meeting.NoAnswer:
+		}
+		now := when.At(s.Now())
+		if _, waits := part.Waiting(now); !waits {
 			return schedule.Invalid("participant", i.Name+" has answered meanwhile.")
 		}
 		newest, err := tx.NewestOfMeetings(ctx, []uuid.UUID{record.ID})
@@ -62,7 +70,7 @@ func (s *Deeds) AskAgain(ctx context.Context, who schedule.Actor, participant uu
 				return err
 			}
 		}
-		if err := s.tellOne(ctx, tx, record, i, meeting.Message{To: p, Kind: meeting.Invite}, ""); err != nil {
+		if err := s.tellOne(ctx, tx, record, i, meeting.Message{To: part.Participant, Kind: meeting.Invite, On: part.WaitingOn(now)}, ""); err != nil {
 			return err
 		}
 		e := meeting.Event{Kind: meeting.EventAskedAgain, Who: record.Content.Organiser.Name, Name: i.Name}

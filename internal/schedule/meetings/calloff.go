@@ -181,7 +181,7 @@ func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.
 	if st.Invited, err = tx.AllInvited(ctx, record.ID); err != nil {
 		return err
 	}
-	if err := st.Become(ctx, tx, after); err != nil {
+	if err := st.Become(ctx, tx, after, s.Now()); err != nil {
 		return err
 	}
 	stored, err := s.StoreMeeting(ctx, tx, st)

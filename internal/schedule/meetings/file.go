@@ -18,7 +18,7 @@ func (s *Deeds) GuestFile(ctx context.Context, token string) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.file(v.Record, &v.Guest, v.Answers)
+	return s.file(v.Record, &v.Guest, v.roll)
 }
 
 // MeetingFile is the same for a colleague invited, or for the organiser.
@@ -48,19 +48,16 @@ func (s *Deeds) fileOf(d Detail, on []when.Day) ([]byte, error) {
 			d.Content.Further = append(slices.Clip(d.Content.Further), meeting.Reminder{Before: r.Before})
 		}
 	}
-	if d.Me != nil {
-		return s.file(d.Record, d.Me, d.AnswersOf(d.Me.ID), on...)
-	}
-	return s.file(d.Record, nil, nil, on...)
+	return s.file(d.Record, d.Me, d.Roll.In(d.Content), on...)
 }
 
 // file is what the newest message to a reader would hold, with their answer as it is
 // now; of the organiser, nil, an entry of their own. With on it is about those dates alone.
-func (s *Deeds) file(record schedule.Record, reader *schedule.Invited, answers []schedule.AnswerOn, on ...when.Day) ([]byte, error) {
+func (s *Deeds) file(record schedule.Record, reader *schedule.Invited, roll schedule.Roll, on ...when.Day) ([]byte, error) {
 	letter := schedule.Letter{Kind: meeting.Invite, On: on, Own: reader == nil, OffAll: record.CalledOffAt != nil, Meeting: record.Content, Stamp: s.Now(),
 		House: s.House, Address: s.Seal.MeetingAddress(record.ID, s.House.MailDomain)}
 	if reader != nil {
-		letter.Meeting = schedule.WithAnswers(record.Content, []schedule.Invited{*reader}, answers)
+		letter.Meeting = roll.Only(reader.ID).WithAnswers()
 		if reader.PersonID == nil { // who has no account opens files by their page alone
 			letter.GuestURL = s.GuestURL(*reader)
 		}

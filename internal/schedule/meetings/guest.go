@@ -30,14 +30,16 @@ type guestTx interface {
 // GuestView is a meeting as somebody invited sees it without an account.
 type GuestView struct {
 	schedule.Record
-	Guest   schedule.Invited
-	Answers []schedule.AnswerOn // the guest's own, to single dates
+	Guest schedule.Invited
+	// Part is theirs in it.
+	Part meeting.Part
 	// Since is what changed since the guest last looked, nil for nothing.
 	Since *GuestSince
 	// Proposed is the newest other time that they proposed, nil for none.
 	Proposed *schedule.Proposal
 	// Tongue is the language of the letters to them, and of their page.
 	Tongue tongue.Tongue
+	roll   schedule.Roll
 }
 
 // GuestSince is what changed, in words, and when it was where it has moved.
@@ -69,10 +71,12 @@ func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error
 			return err
 		}
 		all, err := tx.AnswersOn(ctx, v.Record.ID)
-		v.Answers = slices.DeleteFunc(all, func(a schedule.AnswerOn) bool { return a.ParticipantID != id })
-		if err == nil {
-			v.Proposed, err = proposed(ctx, tx, id)
+		if err != nil {
+			return err
 		}
+		v.roll = schedule.RollOf(v.Content, []schedule.Invited{v.Guest}, all)
+		v.Part, _ = v.roll.Part(id)
+		v.Proposed, err = proposed(ctx, tx, id)
 		return err
 	})
 	return v, err

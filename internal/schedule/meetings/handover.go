@@ -56,7 +56,7 @@ func (s *Deeds) handOver(ctx context.Context, tx Tx, record schedule.Record, nex
 	if after.Card = madeBy(before.Card, record.OrganiserID); after.Card != nil && after.Card.Owner == next.ID.String() {
 		after.Card.Owner = ""
 	}
-	if err := st.Become(ctx, tx, after); err != nil {
+	if err := st.Become(ctx, tx, after, s.Now()); err != nil {
 		return err
 	}
 	// Neither of the two who hand it over and take it is told as somebody invited.

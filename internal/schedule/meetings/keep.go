@@ -2,6 +2,7 @@ package meetings
 
 import (
 	"context"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -9,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 )
 
@@ -35,11 +37,11 @@ func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID
 	id := uuid.New()
 	st.Next.UID = id.String() + "@" + s.House.MailDomain
 	record := schedule.Record{ID: id, OrganiserID: st.Organiser.ID, Version: 1, Content: *st.Next, Stamp: s.Now()}
-	invited, answers, err := st.carried(ctx, tx, record)
+	invited, answers, err := s.carried(ctx, tx, st, record)
 	if err != nil {
 		return id, err
 	}
-	record.Content = schedule.WithAnswers(record.Content, invited, answers)
+	record.Content = schedule.RollOf(record.Content, invited, answers).WithAnswers()
 	if err := tx.AddMeeting(ctx, record); err != nil {
 		return id, err
 	}
@@ -70,19 +72,18 @@ func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID
 
 // carried are those invited to the series that goes on, with what they answered to the
 // one before where that holds.
-func (st Settled) carried(ctx context.Context, tx KeepTx, next schedule.Record) (invited []schedule.Invited, answers []schedule.AnswerOn, err error) {
+func (s *Deeds) carried(ctx context.Context, tx KeepTx, st Settled, next schedule.Record) (invited []schedule.Invited, answers []schedule.AnswerOn, err error) {
 	was := map[string]schedule.Invited{}
-	var onDates answersTo
+	all, err := tx.AnswersOn(ctx, st.Before.ID)
+	if err != nil {
+		return nil, nil, err
+	}
 	if tail, ok := st.Before.Content.Plan().From(st.Next.Start.Day); ok && tail.Start == st.Next.Start && tail.End == st.Next.End && tail.Zone == st.Next.Plan().Zone {
-		all, err := tx.AnswersOn(ctx, st.Before.ID)
-		if err != nil {
-			return nil, nil, err
-		}
-		onDates = byWhom(all)
 		for _, i := range st.Invited {
 			was[strings.ToLower(i.Email)] = i
 		}
 	}
+	now := s.Now()
 	for _, p := range st.Next.Participants {
 		i, err := newInvited(next, p)
 		if err != nil {
@@ -90,12 +91,7 @@ func (st Settled) carried(ctx context.Context, tx KeepTx, next schedule.Record) 
 		}
 		if before, ok := was[strings.ToLower(p.Email)]; ok {
 			i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp = before.Answer, before.Comment, before.AnsweredAt, before.AnswerStamp
-			for on, a := range onDates[before.ID] {
-				if date, is := st.Next.Date(on); is && a.Answer != "" && !date.Moved && p.On(on) {
-					a.ParticipantID, a.SentSequence, a.Sequence = i.ID, 0, 0
-					answers = append(answers, a)
-				}
-			}
+			answers = append(answers, st.carriedOn(all, before, p, now)...)
 		}
 		invited = append(invited, i)
 	}
@@ -103,9 +99,45 @@ func (st Settled) carried(ctx context.Context, tx KeepTx, next schedule.Record) 
 	return invited, answers, nil
 }
 
+// carriedOn is what is kept in the series that goes on of somebody's answers to single dates: what
+// they answered to one that stays when it was, and that they are asked again about one that moves.
+func (st Settled) carriedOn(all []schedule.AnswerOn, was schedule.Invited, p meeting.Participant, now time.Time) (out []schedule.AnswerOn) {
+	id, err := uuid.Parse(p.ID)
+	if err != nil {
+		return nil
+	}
+	kept := map[when.Day]schedule.AnswerOn{}
+	for _, a := range all {
+		if a.ParticipantID == was.ID {
+			kept[a.On] = a
+		}
+	}
+	days := slices.Collect(maps.Keys(kept))
+	for _, m := range st.Next.Series.Moved {
+		days = append(days, m.On)
+	}
+	slices.Sort(days)
+	for _, on := range slices.Compact(days) {
+		date, is := st.Next.Date(on)
+		before, had := st.Before.Content.Date(on)
+		a := kept[on]
+		switch {
+		case !is || !p.On(on):
+			continue
+		case had && before.Span != date.Span:
+			a = was.MovedOn(on, now)
+		case a.Answer == "":
+			continue
+		}
+		a.ParticipantID, a.On, a.SentSequence, a.Sequence = id, on, 0, 0
+		out = append(out, a)
+	}
+	return out
+}
+
 // Become settles that the meeting before becomes another: what changes by it and who is told
 // what. Who is invited to it has been read.
-func (st *Settled) Become(ctx context.Context, tx answersTx, after meeting.Meeting) error {
+func (st *Settled) Become(ctx context.Context, tx answersTx, after meeting.Meeting, now time.Time) error {
 	before := st.Before.Content
 	st.Change = meeting.Compare(before, after)
 	after.Sequence = st.Change.Sequence(before.Sequence)
@@ -117,8 +149,47 @@ func (st *Settled) Become(ctx context.Context, tx answersTx, after meeting.Meeti
 			return err
 		}
 	}
-	st.Meeting, st.Due = meeting.Announce(&before, st.Answered(answers))
+	st.keepAnswers(answers, now)
+	st.Meeting, st.Due = meeting.Announce(&before, schedule.RollOf(st.Meeting, st.Invited, st.Answers).WithAnswers())
 	return nil
+}
+
+// keepAnswers settles what is kept of the answers once the change is made: nothing where all of it
+// moves, and of dates that change by themselves what people are sent, and that those are asked
+// again which move.
+func (st *Settled) keepAnswers(answers []schedule.AnswerOn, now time.Time) {
+	st.Invited = slices.Clone(st.Invited)
+	if st.Change.AsksAgain() {
+		for n := range st.Invited {
+			i := &st.Invited[n]
+			i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp, i.AnswerSequence = meeting.NoAnswer, "", nil, 0, 0
+		}
+		st.Answers = nil
+		return
+	}
+	moved := meeting.AsksAgainOn(st.Before.Content, st.Meeting, st.Change)
+	roll := schedule.RollOf(st.Meeting, st.Invited, answers)
+	for _, i := range st.Invited {
+		part, stays := roll.Part(i.ID)
+		for _, day := range st.Change.Days {
+			if !stays || !part.On(day) {
+				continue
+			}
+			a := roll.On(i.ID, day)
+			if slices.Contains(moved, day) {
+				a = i.MovedOn(day, now)
+			}
+			a.SentSequence = st.Meeting.Sequence
+			at := slices.IndexFunc(answers, func(x schedule.AnswerOn) bool { return x.ParticipantID == a.ParticipantID && x.On == a.On })
+			if at >= 0 {
+				answers[at] = a
+			} else {
+				answers = append(answers, a)
+			}
+			st.changed = append(st.changed, a)
+		}
+	}
+	st.Answers = answers
 }
 
 type answersTx interface {
@@ -150,25 +221,6 @@ func (s *Deeds) stampAfter(r schedule.Record) time.Time {
 	return r.Stamp.Add(apart)
 }
 
-// Answered is the meeting with what everybody is known to answer: those who are told
-// of a change hear it, and their programs do not take answers back.
-func (st Settled) Answered(answers []schedule.AnswerOn) meeting.Meeting {
-	if st.Change.AsksAgain() {
-		return schedule.WithAnswers(st.Meeting, nil, nil)
-	}
-	moved := meeting.AsksAgainOn(st.Before.Content, st.Meeting, st.Change)
-	answers = slices.DeleteFunc(answers, func(a schedule.AnswerOn) bool { return slices.Contains(moved, a.On) })
-	m := schedule.WithAnswers(st.Meeting, st.Invited, answers)
-	for i, p := range m.Participants {
-		for _, on := range moved {
-			if p.AnswerToAll() != meeting.NoAnswer && p.On(on) {
-				m.Participants[i].Answers = append(m.Participants[i].Answers, meeting.DateAnswer{On: on, Answer: meeting.NoAnswer})
-			}
-		}
-	}
-	return m
-}
-
 // StoreInvited brings the people invited to what the meeting says. Those who are
 // told something are marked with what they were told.
 func (s *Deeds) StoreInvited(ctx context.Context, tx KeepTx, record schedule.Record, st Settled) error {
@@ -191,9 +243,6 @@ func (s *Deeds) StoreInvited(ctx context.Context, tx KeepTx, record schedule.Rec
 		}
 		i := st.Invited[at]
 		i.Name, i.Needed = p.Name, p.Needed
-		if st.Change.AsksAgain() {
-			i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp, i.AnswerSequence = meeting.NoAnswer, "", nil, 0, 0
-		}
 		if whole[p.ID] {
 			i.SentSequence = record.Content.Sequence
 		}
@@ -219,42 +268,7 @@ func (s *Deeds) StoreInvited(ctx context.Context, tx KeepTx, record schedule.Rec
 	if st.Change.AsksAgain() {
 		return tx.DropAnswersOn(ctx, record.ID)
 	}
-	return s.storeAnswersOn(ctx, tx, record, st)
-}
-
-// storeAnswersOn marks single dates of a series: what people were sent about
-// them, and that those who answered are asked again where the time changed.
-func (s *Deeds) storeAnswersOn(ctx context.Context, tx KeepTx, record schedule.Record, st Settled) error {
-	if len(st.Change.Days) == 0 {
-		return nil
-	}
-	all, err := tx.AnswersOn(ctx, record.ID)
-	if err != nil {
-		return err
-	}
-	moved := meeting.AsksAgainOn(st.Before.Content, record.Content, st.Change)
-	var set []schedule.AnswerOn
-	for _, p := range record.Content.Participants {
-		id, err := uuid.Parse(p.ID)
-		if err != nil {
-			return err
-		}
-		for _, day := range st.Change.Days {
-			if !p.On(day) {
-				continue
-			}
-			a := schedule.AnswerOn{ParticipantID: id, On: day}
-			if at := slices.IndexFunc(all, func(a schedule.AnswerOn) bool { return a.ParticipantID == id && a.On == day }); at >= 0 {
-				a = all[at]
-			}
-			a.SentSequence = record.Content.Sequence
-			if slices.Contains(moved, day) {
-				a.Answer, a.Comment, a.AnsweredAt, a.Stamp, a.Sequence = meeting.NoAnswer, "", nil, 0, 0
-			}
-			set = append(set, a)
-		}
-	}
-	return tx.SetAnswersOn(ctx, set)
+	return tx.SetAnswersOn(ctx, st.changed)
 }
 
 func newInvited(record schedule.Record, p meeting.Participant) (schedule.Invited, error) {
@@ -281,10 +295,13 @@ type Settled struct {
 	Change       meeting.Change
 	Due, DueNext []meeting.Message  // about the meeting, and about the series that goes on from it
 	Invited      []schedule.Invited // those invited before
-	Organiser    schedule.Person
-	House        []schedule.Room // the rooms that it names
-	Rooms        []RoomDecision  // what its rooms say to dates that they do not have yet
-	Asked        []uuid.UUID     // rooms whose keepers were asked
+	// Answers are those to single dates as they are kept then; changed are those of them that the
+	// change makes.
+	Answers, changed []schedule.AnswerOn
+	Organiser        schedule.Person
+	House            []schedule.Room // the rooms that it names
+	Rooms            []RoomDecision  // what its rooms say to dates that they do not have yet
+	Asked            []uuid.UUID     // rooms whose keepers were asked
 	// WasDates are the dates of the series that Next goes on from, as they were written.
 	WasDates  []schedule.Occurrence
 	Countries []string // whose holidays count

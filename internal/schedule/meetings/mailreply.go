@@ -131,8 +131,19 @@ func (s *Deeds) spoken(ctx context.Context, tx letterTx, record schedule.Record,
 		return nil, err
 	}
 	at, err := theirs(ctx, tx, record, all, l.FromEmail)
-	if err != nil || at < 0 || all[at].RemovedAt != nil || all[at].Answer != meeting.NoAnswer || l.Words == "" {
+	if err != nil || at < 0 || l.Words == "" {
 		return nil, err
+	}
+	answers, err := tx.AnswersOn(ctx, record.ID)
+	if err != nil {
+		return nil, err
+	}
+	part, is := schedule.RollOf(record.Content, all, answers).Part(all[at].ID)
+	if !is {
+		return nil, nil
+	}
+	if _, waits := part.Waiting(when.At(s.Now())); !waits {
+		return nil, nil
 	}
 	a.Participant = all[at].ID
 	return []schedule.AnswerIn{a}, nil
@@ -499,9 +510,9 @@ func (d Detail) Suggested(l schedule.LetterIn) uuid.UUID {
 			return surname(i.Name) != "" && surname(i.Name) == surname(l.FromName)
 		},
 		func(i schedule.Invited, _ schedule.AnswerIn) bool {
-			p, _ := d.Content.Participant(i.ID.String())
-			_, sends := d.Content.DelegateOf(p)
-			return i.PersonID == nil && i.Answer == meeting.NoAnswer && !sends
+			part, is := d.Roll.Part(i.ID)
+			_, waits := part.Waiting(when.At(d.At))
+			return i.PersonID == nil && is && waits
 		},
 	} {
 		var found []uuid.UUID

@@ -18,6 +18,7 @@ type meetingTx interface {
 	directory.LookupTx
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
+	BookedSoon(ctx context.Context, window when.Span, meetingID uuid.UUID) ([]schedule.BookedDate, error)
 	Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.Happening, error)
 	LettersIn(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.LetterIn, error)
 	NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error)
@@ -27,7 +28,6 @@ type meetingTx interface {
 	OwnReminders(ctx context.Context, participant uuid.UUID) ([]meeting.Reminder, error)
 	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
 	KeepRoom(ctx context.Context, meetingID uuid.UUID, on when.Day, now time.Time) error
-	KeptRooms(ctx context.Context, meetingID uuid.UUID) ([]when.Day, error)
 	Requests(ctx context.Context, meetingID uuid.UUID) ([]schedule.RoomRequest, error)
 	Related(ctx context.Context, uid string, relatedTo string) ([]schedule.Record, error)
 }
@@ -45,10 +45,10 @@ type Detail struct {
 	Me         *schedule.Invited // the reader, nil for the organiser
 	// Letters are mails to the meeting, those to be decided first; for the organiser.
 	Letters []schedule.LetterIn
-	// Answers are those to single dates of a series; Booked are the dates as they
-	// are written down.
-	Answers []schedule.AnswerOn
-	Booked  []schedule.Occurrence
+	// Roll is how those invited stand to each date; Booked are the dates of a series as they are
+	// written down.
+	Roll   schedule.Roll
+	Booked []schedule.Occurrence
 	// Before and After are the series that this one goes on from, and that goes
 	// on from it.
 	Before, After *schedule.Record
@@ -60,16 +60,7 @@ type Detail struct {
 	Reminders []meeting.Reminder
 	Zone      when.Zone // the reader's
 	Room      RoomState
-}
-
-// AnswersOf are what one of those invited answered to single dates.
-func (d Detail) AnswersOf(id uuid.UUID) (out []schedule.AnswerOn) {
-	for _, a := range d.Answers {
-		if a.ParticipantID == id {
-			out = append(out, a)
-		}
-	}
-	return out
+	At        time.Time // when it was read
 }
 
 // Meeting shows a meeting to its organiser and to those invited; for everybody
@@ -79,6 +70,7 @@ func (s *Deeds) Meeting(ctx context.Context, who schedule.Actor, id uuid.UUID) (
 		if d, err = detail(ctx, tx, id); err != nil {
 			return err
 		}
+		d.At = s.Now()
 		for _, i := range d.Invited {
 			if i.PersonID != nil && *i.PersonID == who.For {
 				d.Me = &i
@@ -163,10 +155,12 @@ func detail(ctx context.Context, tx meetingTx, id uuid.UUID) (d Detail, err erro
 	for _, x := range latest {
 		d.Dispatches[x.ParticipantID] = x
 	}
-	if d.Happenings, err = tx.Happenings(ctx, id, 50); err != nil || !d.Content.Repeats() {
+	answers, err := tx.AnswersOn(ctx, id)
+	if err != nil {
 		return d, err
 	}
-	if d.Answers, err = tx.AnswersOn(ctx, id); err != nil {
+	d.Roll = schedule.RollOf(d.Content, all, answers)
+	if d.Happenings, err = tx.Happenings(ctx, id, 50); err != nil || !d.Content.Repeats() {
 		return d, err
 	}
 	if d.Booked, err = tx.Occurrences(ctx, id); err != nil {

@@ -19,6 +19,7 @@ type rollTx interface {
 	TimesTx
 	schedule.HappenTx
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	ParticipationsDue(ctx context.Context, most int) ([]uuid.UUID, error)
 	MeetingsInZone(ctx context.Context, zone string, now time.Time) ([]uuid.UUID, error)
 	SetZonePrint(ctx context.Context, zone string, print string) error
 	WrittenBefore(ctx context.Context, day when.Day) ([]uuid.UUID, error)

@@ -324,56 +324,17 @@ func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Rec
 	return state, nil
 }
 
-// unsure are the dates of a meeting that begin soon, have a room, and to which nobody has
-// said that they come or may: it is asked whether the room is still needed, until the
-// organiser says so.
+// unsure are the dates of a meeting of which it is asked whether the room is still needed, until
+// the organiser says so.
 func (s *Deeds) unsure(ctx context.Context, tx meetingTx, record schedule.Record) (days []when.Day, err error) {
 	now := when.At(s.Now())
-	soon := now.Add(rooms.UnsureWithin)
-	var kept []when.Day
-	var invited []schedule.Invited
-	var answers []schedule.AnswerOn
-	read := func() (err error) {
-		if kept, err = tx.KeptRooms(ctx, record.ID); err != nil {
-			return err
-		}
-		if invited, err = tx.AllInvited(ctx, record.ID); err != nil {
-			return err
-		}
-		answers, err = tx.AnswersOn(ctx, record.ID)
-		return err
-	}
-	done := false
-	for d := range record.Content.Dates(record.Content.StartIn().Zone.LocalAt(now).Day - 1) {
-		if d.Span.Start > soon {
-			break
-		}
-		if d.Room == nil || d.Span.Start <= now {
-			continue
-		}
-		if !done {
-			if err := read(); err != nil {
-				return nil, err
-			}
-			done = true
-		}
-		coming, asked := 0, 0
-		own := byWhom(answers)
-		for _, i := range invited {
-			p, is := record.Content.Participant(i.ID.String())
-			if i.RemovedAt != nil || !is || !p.On(d.On) {
-				continue
-			}
-			asked++
-			if a := own.of(i, d.On); a == meeting.Accepted || a == meeting.Maybe {
-				coming++
-			}
-		}
-		if rooms.Unsure(d.Span.Start, now, asked, coming) && !slices.Contains(kept, d.On) {
+	soon, err := tx.BookedSoon(ctx, when.Span{Start: now, End: now.Add(rooms.UnsureWithin)}, record.ID)
+	for _, d := range soon {
+		if d.Unsure(now) {
 			days = append(days, d.On)
 		}
 	}
-	return days, nil
+	return days, err
 }
 
 // KeepRoom says that the room of a date is still needed, though nobody has said that they

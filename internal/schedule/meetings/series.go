@@ -54,15 +54,15 @@ const (
 
 // Series is the series of a meeting, nil for one that is once.
 func (s *Deeds) Series(d Detail) *SeriesView {
-	return s.series(tongue.Tongue{}, d.Content, d.Invited, d.Answers, d.Booked, d.Me)
+	return s.series(tongue.Tongue{}, d.Content, d.Invited, d.Roll, d.Booked, d.Me)
 }
 
 // GuestSeries is the same for a guest: the dates they are invited to.
 func (s *Deeds) GuestSeries(v GuestView) *SeriesView {
-	return s.series(v.Tongue, v.Content, []schedule.Invited{v.Guest}, v.Answers, nil, &v.Guest)
+	return s.series(v.Tongue, v.Content, []schedule.Invited{v.Guest}, v.roll, nil, &v.Guest)
 }
 
-func (s *Deeds) series(t tongue.Tongue, m meeting.Meeting, invited []schedule.Invited, answers []schedule.AnswerOn, booked []schedule.Occurrence, me *schedule.Invited) *SeriesView {
+func (s *Deeds) series(t tongue.Tongue, m meeting.Meeting, invited []schedule.Invited, roll schedule.Roll, booked []schedule.Occurrence, me *schedule.Invited) *SeriesView {
 	if !m.Repeats() {
 		return nil
 	}
@@ -84,7 +84,6 @@ func (s *Deeds) series(t tongue.Tongue, m meeting.Meeting, invited []schedule.In
 		}
 	}
 	var shown []SeriesDate
-	own := byWhom(answers)
 	for d := range m.Dates(m.Start.Day) {
 		if !theirs(d.On) {
 			if d.On > out.Next+2*meeting.Horizon {
@@ -100,7 +99,7 @@ func (s *Deeds) series(t tongue.Tongue, m meeting.Meeting, invited []schedule.In
 		} else if d.On > out.Next+2*meeting.Horizon {
 			break
 		}
-		shown = append(shown, s.seriesDate(m, d, invited, own, booked, me, now))
+		shown = append(shown, s.seriesDate(m, d, invited, roll, booked, me, now))
 	}
 	for _, day := range m.Series.Off {
 		if theirs(day) {
@@ -119,22 +118,19 @@ func (s *Deeds) series(t tongue.Tongue, m meeting.Meeting, invited []schedule.In
 	return out
 }
 
-func (s *Deeds) seriesDate(m meeting.Meeting, d meeting.Date, invited []schedule.Invited, answers answersTo, booked []schedule.Occurrence, me *schedule.Invited, now when.Instant) SeriesDate {
+func (s *Deeds) seriesDate(m meeting.Meeting, d meeting.Date, invited []schedule.Invited, roll schedule.Roll, booked []schedule.Occurrence, me *schedule.Invited, now when.Instant) SeriesDate {
 	out := SeriesDate{Date: d, State: SeriesComing, Answers: map[meeting.Answer]int{}}
 	if d.Span.Start <= now {
 		out.State = SeriesHeld
 	}
 	for _, i := range invited {
-		if p, is := m.Participant(i.ID.String()); is && p.On(d.On) {
-			out.Answers[answers.of(i, d.On)]++
+		if p := roll.At(i.ID, d.On); p.Invited {
+			out.Answers[p.Answer]++
 		}
 	}
-	if me != nil {
-		answer := answers.of(*me, d.On)
-		out.Mine, out.MySequence = &answer, me.SentSequence
-		if a, own := answers[me.ID][d.On]; own {
-			out.MySequence = max(a.SentSequence, me.SentSequence)
-		}
+	if part, is := mine(roll, me); is {
+		answer := part.At(d.On).Answer
+		out.Mine, out.MySequence = &answer, part.Kept().SeenOn(d.On)
 	}
 	var words []string
 	if d.Moved {
@@ -184,4 +180,12 @@ func DatesWords(m meeting.Meeting, i schedule.Invited) string {
 		return "from " + p.Dates[0].From.Words() + " on"
 	}
 	return theirDates(m, p)
+}
+
+// mine is the part of the reader, ok is false for the organiser.
+func mine(roll schedule.Roll, me *schedule.Invited) (part meeting.Part, ok bool) {
+	if me == nil {
+		return part, false
+	}
+	return roll.Part(me.ID)
 }

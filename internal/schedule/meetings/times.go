@@ -3,6 +3,7 @@ package meetings
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"maps"
 	"slices"
 	"time"
@@ -25,8 +26,10 @@ type TimesTx interface {
 	WaitTx
 	roomsTx
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
+	ParticipationsWritten(ctx context.Context, meetingID uuid.UUID) error
 	SetBusy(ctx context.Context, meetingID uuid.UUID, personID uuid.UUID, taken []schedule.BusyTime) error
 	SetOccurrences(ctx context.Context, meetingID, owner uuid.UUID, all []schedule.Occurrence, now time.Time) ([]schedule.Clash, error)
+	SetParticipations(ctx context.Context, meetingID, only uuid.UUID, all []schedule.Participation) error
 	SetWrittenTo(ctx context.Context, meetingID uuid.UUID, day when.Day) error
 	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error)
 }
@@ -76,7 +79,7 @@ func (s *Deeds) writeDates(ctx context.Context, tx TimesTx, record schedule.Reco
 	if err := tx.SetWrittenTo(ctx, record.ID, writtenTo); err != nil {
 		return d, nil, err
 	}
-	if err := s.storeBusy(ctx, tx, record, uuid.Nil); err != nil {
+	if err := s.WriteParts(ctx, tx, record, uuid.Nil); err != nil {
 		return d, nil, err
 	}
 	given := slices.DeleteFunc(own, func(o schedule.Occurrence) bool {
@@ -92,8 +95,7 @@ func (s *Deeds) writeDates(ctx context.Context, tx TimesTx, record schedule.Reco
 // datesToWrite are the dates of a meeting up to the horizon; writtenTo is the day
 // they go to when there are more.
 func (s *Deeds) datesToWrite(m meeting.Meeting) (dates []schedule.Occurrence, writtenTo when.Day) {
-	horizon := m.StartIn().Zone.LocalAt(when.At(s.Now())).Day + meeting.Horizon
-	horizon = max(horizon, m.Start.Day)
+	horizon := m.WrittenTo(when.At(s.Now()))
 	for d := range m.Dates(m.Start.Day) {
 		if d.On > horizon {
 			return dates, horizon
@@ -107,9 +109,9 @@ func (s *Deeds) datesToWrite(m meeting.Meeting) (dates []schedule.Occurrence, wr
 	return dates, 0
 }
 
-// storeBusy writes how a meeting takes the time of one person, or of everybody
-// with uuid.Nil: the organiser's, and that of those inside who have not declined.
-func (s *Deeds) storeBusy(ctx context.Context, tx TimesTx, record schedule.Record, only uuid.UUID) error {
+// WriteParts writes who is asked to which date and what they answered, and how that takes the
+// time of those inside: of everybody, the organiser too, or with only of one of those invited.
+func (s *Deeds) WriteParts(ctx context.Context, tx TimesTx, record schedule.Record, only uuid.UUID) error {
 	dates, err := tx.Occurrences(ctx, record.ID)
 	if err != nil {
 		return err
@@ -124,34 +126,85 @@ func (s *Deeds) storeBusy(ctx context.Context, tx TimesTx, record schedule.Recor
 	}
 	var taken []schedule.BusyTime
 	take := func(person uuid.UUID, zone string, o schedule.Occurrence, kind availability.Kind) {
-		if kind != "" && (only == uuid.Nil || only == person) {
-			if record.Content.Free {
-				kind = availability.Free
-			}
-			span := record.Content.SpanIn(zoneNamed(zone), o.Span)
-			taken = append(taken, schedule.BusyTime{PersonID: person, MeetingID: record.ID, OccurrenceID: o.ID, Time: availability.Time{Span: span, Kind: kind}})
+		if kind == "" {
+			return
+		}
+		if record.Content.Free {
+			kind = availability.Free
+		}
+		span := record.Content.SpanIn(zoneNamed(zone), o.Span)
+		taken = append(taken, schedule.BusyTime{PersonID: person, MeetingID: record.ID, OccurrenceID: o.ID, Time: availability.Time{Span: span, Kind: kind}})
+	}
+	if only == uuid.Nil {
+		for _, o := range dates {
+			take(record.OrganiserID, record.Content.Organiser.Zone, o, availability.Busy)
 		}
 	}
-	type insider struct {
-		schedule.Invited
-		meeting.Participant
-	}
-	var inside []insider
-	for _, i := range all {
-		if p, invited := record.Content.Participant(i.ID.String()); i.PersonID != nil && invited {
-			inside = append(inside, insider{i, p})
-		}
-	}
-	own := byWhom(answers)
+	on := map[when.Day]schedule.Occurrence{}
 	for _, o := range dates {
-		take(record.OrganiserID, record.Content.Organiser.Zone, o, availability.Busy)
-		for _, i := range inside {
-			if i.On(o.On) {
-				take(*i.PersonID, i.Invited.Zone, o, availability.Taken(own.of(i.Invited, o.On)))
+		on[o.On] = o
+	}
+	var rows []schedule.Participation
+	roll, person := schedule.RollOf(record.Content, all, answers), uuid.Nil
+	for _, i := range all {
+		part, is := roll.Part(i.ID)
+		if !is || only != uuid.Nil && only != i.ID {
+			continue
+		}
+		if only != uuid.Nil {
+			person = i.Actor()
+		}
+		for p := range part.Upto(record.Content.WrittenTo(when.At(s.Now()))) {
+			o, written := on[p.On]
+			if !written {
+				continue
+			}
+			rows = append(rows, schedule.Participation{ParticipantID: i.ID, OccurrenceID: o.ID, PersonID: i.Actor(), Participation: p})
+			if i.PersonID != nil {
+				take(*i.PersonID, i.Zone, o, availability.Taken(p.Answer))
 			}
 		}
 	}
-	return tx.SetBusy(ctx, record.ID, only, taken)
+	if err := tx.SetParticipations(ctx, record.ID, only, rows); err != nil {
+		return err
+	}
+	if only != uuid.Nil && person == uuid.Nil {
+		return nil // from outside: nobody's time here
+	}
+	if err := tx.SetBusy(ctx, record.ID, person, taken); err != nil {
+		return err
+	}
+	return tx.ParticipationsWritten(ctx, record.ID)
+}
+
+// FillParts writes the parts of meetings from before there were any.
+func (s *Deeds) FillParts(ctx context.Context) error {
+	const most = 200
+	for {
+		var due []uuid.UUID
+		err := s.Store.Look(ctx, func(tx Tx) (err error) {
+			due, err = tx.ParticipationsDue(ctx, most)
+			return err
+		})
+		if err != nil || len(due) == 0 {
+			return err
+		}
+		for _, id := range due {
+			err := s.Store.InTx(ctx, func(tx Tx) error {
+				record, err := tx.LockMeeting(ctx, id)
+				if err == nil && record.CalledOffAt == nil {
+					err = s.WriteParts(ctx, tx, record, uuid.Nil)
+				}
+				if err != nil {
+					return err
+				}
+				return tx.ParticipationsWritten(ctx, id)
+			})
+			if err != nil {
+				return fmt.Errorf("write who is asked to meeting %s: %w", id, err)
+			}
+		}
+	}
 }
 
 // zoneNamed is a zone by its name, UTC where nobody knows it.
@@ -161,25 +214,6 @@ func zoneNamed(name string) when.Zone {
 		return when.Zone{}
 	}
 	return zone
-}
-
-// answersTo are answers to single dates, by who gave them and by the day.
-type answersTo map[uuid.UUID]map[when.Day]schedule.AnswerOn
-
-func byWhom(answers []schedule.AnswerOn) answersTo {
-	out := answersTo{}
-	for _, a := range answers {
-		if out[a.ParticipantID] == nil {
-			out[a.ParticipantID] = map[when.Day]schedule.AnswerOn{}
-		}
-		out[a.ParticipantID][a.On] = a
-	}
-	return out
-}
-
-// of is what somebody answered to one date: to that date, or else to all.
-func (a answersTo) of(i schedule.Invited, on when.Day) meeting.Answer {
-	return cmp.Or(a[i.ID][on].Answer, i.Answer)
 }
 
 // Taken says which rooms are taken on which dates and by whom, and what is clear

@@ -14,7 +14,7 @@ import (
 // newsTx is what is needed here of a transaction.
 type newsTx interface {
 	directory.LookupTx
-	NewsOf(ctx context.Context, person uuid.UUID, page schedule.Page) ([]schedule.NewsItem, error)
+	NewsOf(ctx context.Context, person uuid.UUID, page schedule.Page, now time.Time) ([]schedule.NewsItem, error)
 	OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.UUID, now time.Time) ([]schedule.OwnClash, error)
 	ReadNews(ctx context.Context, person uuid.UUID, ids []uuid.UUID, meetingID uuid.UUID, upTo, now time.Time) (bool, error)
 	SetNewsMail(ctx context.Context, person uuid.UUID, how schedule.NewsMail) error
@@ -38,7 +38,7 @@ func (s *Deeds) News(ctx context.Context, who schedule.Actor, page schedule.Page
 			return err
 		}
 		l.Zone = p.Hours.Zone
-		if l.Items, err = tx.NewsOf(ctx, who.For, page); err != nil {
+		if l.Items, err = tx.NewsOf(ctx, who.For, page, s.Now()); err != nil {
 			return err
 		}
 		if l.Unread, err = tx.UnreadNews(ctx, who.For); err != nil {

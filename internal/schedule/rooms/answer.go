@@ -144,11 +144,11 @@ func (s *Deeds) close(ctx context.Context, tx answerTx, q schedule.RoomRequest, 
 type sweepTx interface {
 	answerTx
 	Lapsed(ctx context.Context, now time.Time) ([]uuid.UUID, error)
+	BookedSoon(ctx context.Context, window when.Span, meetingID uuid.UUID) ([]schedule.BookedDate, error)
 	AskStillNeeded(ctx context.Context, meetingID uuid.UUID, on when.Day, now time.Time) (bool, error)
 	DropWaited(ctx context.Context, now time.Time) error
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	SweepHolds(ctx context.Context, before time.Time) error
-	UnsureDates(ctx context.Context, window when.Span) ([]schedule.UnsureDate, error)
 }
 
 // Sweep ends the requests that nobody answered in time, drops holds that are over, gives
@@ -201,19 +201,22 @@ func (s *Deeds) lapse(ctx context.Context, id uuid.UUID) error {
 // they come.
 func (s *Deeds) askStillNeeded(ctx context.Context) error {
 	now := when.At(s.Now())
-	var due []schedule.UnsureDate
+	var due []schedule.BookedDate
 	err := s.Store.Look(ctx, func(tx Tx) (err error) {
-		due, err = tx.UnsureDates(ctx, when.Span{Start: now, End: now.Add(core.UnsureWithin)})
+		due, err = tx.BookedSoon(ctx, when.Span{Start: now, End: now.Add(core.UnsureWithin)}, uuid.Nil)
 		return err
 	})
 	if err != nil {
 		return err
 	}
 	for _, d := range due {
+		if d.Asked || !d.Unsure(now) {
+			continue
+		}
 		err := s.Store.InTx(ctx, func(tx Tx) error {
 			record, err := tx.Meeting(ctx, d.MeetingID)
 			date, is := record.Content.Date(d.On)
-			if err != nil || !is || date.Room == nil || !core.Unsure(d.Starts, now, len(record.Content.Participants), 0) {
+			if err != nil || !is || date.Room == nil {
 				return err
 			}
 			first, err := tx.AskStillNeeded(ctx, d.MeetingID, d.On, s.Now())

@@ -85,7 +85,7 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 		out.Meeting, out.Due = meeting.Announce(nil, out.Meeting)
 		return out, s.withinMails(ctx, tx, out)
 	}
-	if err := out.Become(ctx, tx, out.Meeting); err != nil {
+	if err := out.Become(ctx, tx, out.Meeting, s.Now()); err != nil {
 		return out, err
 	}
 	if out.Next != nil {

@@ -72,11 +72,13 @@ type End struct {
 	Proposal  *schedule.Proposal // with Proposed
 }
 
-// Asked is a meeting that waits for the reader's answer, with what they have themselves then.
+// Asked is a meeting that waits for the reader's answer, with what they have themselves then. It
+// holds what they may know; Plan is how it repeats, "" where that is not for them to know.
 type Asked struct {
 	schedule.Record
 	Sequence int
 	Start    when.Instant
+	Plan     string
 	Clashes  []schedule.OwnClash
 }
 
@@ -84,7 +86,7 @@ type Asked struct {
 type found struct {
 	ends      []loose.End
 	people    map[uuid.UUID][]schedule.Invited // of each meeting
-	answers   map[uuid.UUID]map[when.Day]meeting.Answer
+	rolls     map[uuid.UUID]schedule.Roll
 	booked    map[uuid.UUID]map[when.Day]bool
 	messages  map[uuid.UUID]schedule.Dispatch // by participant
 	records   map[uuid.UUID]meeting.Meeting
@@ -95,7 +97,7 @@ type found struct {
 // find finds the loose ends among the meetings of the next weeks, and among those further off
 // of which something did not get to somebody.
 func (s *Deeds) find(ctx context.Context, tx Tx, who schedule.Actor, all []schedule.InWeek, now when.Instant) (f found, err error) {
-	f = found{people: map[uuid.UUID][]schedule.Invited{}, answers: map[uuid.UUID]map[when.Day]meeting.Answer{}, messages: map[uuid.UUID]schedule.Dispatch{},
+	f = found{people: map[uuid.UUID][]schedule.Invited{}, rolls: map[uuid.UUID]schedule.Roll{}, messages: map[uuid.UUID]schedule.Dispatch{},
 		records: map[uuid.UUID]meeting.Meeting{}, proposals: map[string]schedule.Proposal{}, me: who.For}
 	dates, mine, err := s.gather(ctx, tx, who, all, &f)
 	if err != nil {
@@ -231,13 +233,8 @@ func (s *Deeds) gather(ctx context.Context, tx Tx, who schedule.Actor, all []sch
 	if err != nil {
 		return nil, nil, err
 	}
-	for _, a := range on {
-		if a.Answer != "" {
-			if f.answers[a.ParticipantID] == nil {
-				f.answers[a.ParticipantID] = map[when.Day]meeting.Answer{}
-			}
-			f.answers[a.ParticipantID][a.On] = a.Answer
-		}
+	for id, theirs := range f.people {
+		f.rolls[id] = schedule.RollOf(f.records[id], theirs, on)
 	}
 	messages, err := tx.NewestOfMeetings(ctx, mine)
 	if err != nil {
@@ -279,14 +276,12 @@ func (f found) date(m schedule.InWeek) loose.Date {
 		}
 	}
 	for _, i := range f.people[m.ID] {
-		p, is := m.Content.Participant(i.ID.String())
+		p := f.rolls[m.ID].At(i.ID, m.On)
 		message := f.messages[i.ID]
-		switch {
-		case i.RemovedAt != nil && !message.Lost(), is && !p.On(m.On):
+		if i.RemovedAt == nil && !p.Invited || i.RemovedAt != nil && !message.Lost() {
 			continue
 		}
-		_, sends := m.Content.DelegateOf(p) // whoever sends somebody is not waited for
-		d.People = append(d.People, loose.Person{ID: i.ID.String(), Name: i.Name, Needed: i.Needed && i.RemovedAt == nil && !sends, Answer: f.answer(i, m.On),
+		d.People = append(d.People, loose.Person{ID: i.ID.String(), Name: i.Name, Needed: p.Needed && p.Invited && !p.Sends, Answer: p.Answer,
 			Message: message.ID.String(), Lost: message.Lost(), Held: message.Open() && !message.Lost(), AskedAt: asked(message),
 			Spoken: message.Mended == schedule.MendedTold || message.Mended == schedule.MendedText})
 	}
@@ -299,13 +294,6 @@ func asked(d schedule.Dispatch) when.Instant {
 		return 0
 	}
 	return when.At(d.QueuedAt)
-}
-
-func (f found) answer(i schedule.Invited, on when.Day) meeting.Answer {
-	if a, own := f.answers[i.ID][on]; own {
-		return a
-	}
-	return i.Answer
 }
 
 // nextOf is the next date of a meeting, as the core looks at it.
@@ -359,7 +347,7 @@ func (s *Deeds) mends(ctx context.Context, tx Tx, who schedule.Actor, p schedule
 				return nil, err
 			}
 		case loose.Unclear:
-			if err = whose(ctx, tx, f, id, &x); err != nil {
+			if err = whose(ctx, tx, f, id, &x, s.Now()); err != nil {
 				return nil, err
 			}
 		case loose.Proposed:
@@ -374,12 +362,12 @@ func (s *Deeds) mends(ctx context.Context, tx Tx, who schedule.Actor, p schedule
 }
 
 // whose finds the mail that waits to be decided, and whose answer it seems to be.
-func whose(ctx context.Context, tx Tx, f found, id uuid.UUID, e *End) error {
+func whose(ctx context.Context, tx Tx, f found, id uuid.UUID, e *End, now time.Time) error {
 	all, err := tx.LettersIn(ctx, id, mostEnds)
 	if err != nil {
 		return err
 	}
-	of := meetings.Detail{}
+	of := meetings.Detail{Roll: f.rolls[id], At: now}
 	of.Content = f.records[id]
 	for _, i := range f.people[id] {
 		if i.RemovedAt == nil {
@@ -464,7 +452,12 @@ func (s *Deeds) asked(ctx context.Context, tx Tx, who schedule.Actor, now when.I
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, Asked{Record: r, Sequence: a.Sequence, Start: a.Start})
+		x := Asked{Record: r, Sequence: a.Sequence, Start: a.Start}
+		x.Content = r.Content.SeenBy(a.Participant.String())
+		if me, is := x.Content.Participant(a.Participant.String()); is && x.Content.Repeats() && len(me.Dates) == 0 {
+			x.Plan = x.Content.Plan().Words()
+		}
+		out = append(out, x)
 		ids = append(ids, a.MeetingID)
 	}
 	clashes, err := tx.OwnClashes(ctx, who.For, ids, s.Now())

@@ -15,7 +15,7 @@ import (
 // nudgeTx is what is needed here of a transaction.
 type nudgeTx interface {
 	SetNudges(ctx context.Context, person uuid.UUID, on bool) error
-	SilentSoon(ctx context.Context, after, before, askedSince time.Time) ([]schedule.Silent, error)
+	SilentSoon(ctx context.Context, window when.Span, askedSince time.Time, last schedule.Silent, most int) ([]schedule.Silent, error)
 }
 
 // Nudges sets whether who needs to answer and says nothing is asked again by itself.
@@ -27,21 +27,36 @@ func (s *Deeds) Nudges(ctx context.Context, who schedule.Actor, on bool) error {
 // it: once before each meeting, and not at night.
 func (s *Deeds) NudgeSilent(ctx context.Context) error {
 	now := s.Now()
-	var silent []schedule.Silent
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
-		silent, err = tx.SilentSoon(ctx, now.Add(loose.NudgeUntil), now.Add(loose.NudgeBefore), now.Add(-loose.NudgeRest))
-		return err
-	})
+	window := when.Span{Start: when.At(now.Add(loose.NudgeUntil)), End: when.At(now.Add(loose.NudgeBefore))}
 	asked := map[uuid.UUID]bool{}
-	for _, x := range silent {
-		if asked[x.Participant] || !loose.NudgeNow(x.Start, when.At(now), x.Zone) {
-			continue
+	var last schedule.Silent
+	var failed error
+	for {
+		var silent []schedule.Silent
+		err := s.Store.Look(ctx, func(tx Tx) (err error) {
+			silent, err = tx.SilentSoon(ctx, window, now.Add(-loose.NudgeRest), last, silentAtOnce)
+			return err
+		})
+		if err != nil {
+			return errors.Join(failed, err)
 		}
-		asked[x.Participant] = true
-		var invalid *schedule.InvalidError
-		if e := s.Meetings.AskAgain(ctx, schedule.Self(x.Organiser), x.Participant); e != nil && !errors.As(e, &invalid) && !errors.Is(e, schedule.ErrNotFound) {
-			err = errors.Join(err, e) // who has answered meanwhile needs nothing
+		for _, x := range silent {
+			last = x
+			if asked[x.Participant] || !loose.NudgeNow(x.Start, when.At(now), x.Zone) {
+				continue
+			}
+			asked[x.Participant] = true
+			var invalid *schedule.InvalidError
+			err := s.Meetings.AskAgain(ctx, schedule.Self(x.Organiser), x.Participant)
+			if err != nil && !errors.As(err, &invalid) && !errors.Is(err, schedule.ErrNotFound) { // who has answered meanwhile needs nothing
+				failed = errors.Join(failed, err)
+			}
+		}
+		if len(silent) < silentAtOnce {
+			return failed
 		}
 	}
-	return err
 }
+
+// silentAtOnce is how many of the silent are read at once.
+const silentAtOnce = 500

@@ -92,12 +92,9 @@ func comingTo(ctx context.Context, tx remindTx, record schedule.Record, on when.
 		return nil, err
 	}
 	answers, err := tx.AnswersOn(ctx, record.ID)
-	m := schedule.WithAnswers(record.Content, all, answers)
+	roll := schedule.RollOf(record.Content, all, answers)
 	for _, i := range all {
-		p, is := m.Participant(i.ID.String())
-		_, sends := m.DelegateOf(p)
-		here := is && i.RemovedAt == nil && !sends && (!m.Repeats() || p.On(on))
-		if here && p.AnswerOn(on) != meeting.Declined {
+		if roll.At(i.ID, on).Comes() {
 			out = append(out, i)
 		}
 	}
