@@ -130,7 +130,7 @@ func (t *Tx) MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule
 func toInvited(p db.Participant) (schedule.Invited, error) {
 	return schedule.Invited{ID: p.ID, MeetingID: p.MeetingID, PersonID: p.PersonID, Name: p.Name, Email: p.Email, Zone: p.Zone,
 		Needed: p.Needed, Answer: meeting.Answer(p.Answer), Comment: p.Comment, AnsweredAt: p.AnsweredAt,
-		AnswerStamp: p.AnswerStamp, AnswerSequence: int(p.AnswerSequence), SentSequence: int(p.SentSequence), RemovedAt: p.RemovedAt, ReachAt: p.ReachAt, Page: int(p.Page), PageSeen: int(p.PageSeen)}, nil
+		AnswerStamp: p.AnswerStamp, AnswerSequence: int(p.AnswerSequence), SentSequence: int(p.SentSequence), RemovedAt: p.RemovedAt, OffVersion: int(p.OffVersion), ReachAt: p.ReachAt, Page: int(p.Page), PageSeen: int(p.PageSeen)}, nil
 }
 
 func oneInvited(p db.Participant, err error) (schedule.Invited, error) {
@@ -177,7 +177,7 @@ func (t *Tx) SetInvited(ctx context.Context, all []schedule.Invited) error {
 		rows.Ids, rows.Names, rows.Needed = append(rows.Ids, i.ID), append(rows.Names, i.Name), append(rows.Needed, i.Needed)
 		rows.Answers, rows.Comments, rows.AnsweredAt = append(rows.Answers, string(i.Answer)), append(rows.Comments, i.Comment), append(rows.AnsweredAt, orEpoch(i.AnsweredAt))
 		rows.Stamps, rows.Sent, rows.RemovedAt = append(rows.Stamps, i.AnswerStamp), append(rows.Sent, int32(i.SentSequence)), append(rows.RemovedAt, orEpoch(i.RemovedAt))
-		rows.AnswerSequences = append(rows.AnswerSequences, int32(i.AnswerSequence))
+		rows.AnswerSequences, rows.OffVersions = append(rows.AnswerSequences, int32(i.AnswerSequence)), append(rows.OffVersions, int32(i.OffVersion))
 	}
 	return t.UpdateParticipants(ctx, rows)
 }

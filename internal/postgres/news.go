@@ -56,7 +56,7 @@ func (t *Tx) NewsOf(ctx context.Context, person uuid.UUID, page schedule.Page, n
 	return each(rows, func(r db.NewsRow) (schedule.NewsItem, error) {
 		n, err := toNews(r.News)
 		return schedule.NewsItem{News: n, OrganiserID: r.OrganiserID, CalledOff: r.CalledOffAt != nil, ParticipantID: r.ParticipantID,
-			Waits: r.Waits, Sequence: int(r.Sequence), Decides: r.Decides}, err
+			Waits: r.Waits, WasOff: r.WasOff, Sequence: int(r.Sequence), Decides: r.Decides}, err
 	})
 }
 

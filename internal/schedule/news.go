@@ -34,6 +34,7 @@ type NewsItem struct {
 	CalledOff     bool
 	ParticipantID *uuid.UUID // nil for the organiser, and for who is no longer invited
 	Waits         bool       // a date to come waits for their answer
+	WasOff        bool       // every date that they were invited to was called off
 	Sequence      int        // of what they answer then
 	Decides       bool       // a room's keepers are asked, and none has answered yet
 	Clashes       []OwnClash // with what they have themselves, while it waits for an answer
@@ -46,7 +47,7 @@ func (n NewsItem) Asks() bool {
 
 // Open tells whether its reader can open the meeting.
 func (n NewsItem) Open() bool {
-	return n.MeetingID != uuid.Nil && (n.ParticipantID != nil || n.OrganiserID == n.PersonID)
+	return n.MeetingID != uuid.Nil && (n.ParticipantID != nil || n.WasOff || n.OrganiserID == n.PersonID)
 }
 
 // OwnClash is a date of a meeting at which somebody has something else. Title is that of

@@ -59,6 +59,9 @@ type Invited struct {
 	AnswerSequence int
 	SentSequence   int
 	RemovedAt      *time.Time
+	// OffVersion is the version of the meeting that called off every date they were invited to,
+	// which took them off; 0 for none.
+	OffVersion int
 	// ReachAt is where somebody from outside is reached now, "" for Email.
 	ReachAt string
 	// Page is how often the address of their own page was made anew.

@@ -368,14 +368,9 @@ func toParticipant(i schedule.Invited, d meetings.Detail, mine bool) api.Partici
 		return out
 	}
 	out.Comment = i.Comment
-	part, _ := d.Roll.Part(i.ID)
-	var own []api.AnswerOn
-	for _, a := range part.Kept().Single() {
-		if part.At(a.On).Invited {
-			own = append(own, api.AnswerOn{On: a.On.String(), Answer: answerNames[a.Answer], Comment: d.Roll.On(i.ID, a.On).Comment})
-		}
-	}
-	out.AnswersOn = listOrNil(own)
+	out.AnswersOn = listOrNil(each(d.AnswersOn(i.ID), func(a schedule.AnswerOn) api.AnswerOn {
+		return api.AnswerOn{On: a.On.String(), Answer: answerNames[a.Answer], Comment: a.Comment}
+	}))
 	if x, ok := d.Dispatches[i.ID]; ok {
 		at := x.QueuedAt
 		if x.HandedAt != nil {

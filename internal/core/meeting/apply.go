@@ -88,11 +88,12 @@ func (d Draft) change(s Surroundings, identify func(*Participant)) (Outcome, []F
 	}
 	start := when.Local{Day: tail.Start.Day + when.Day(r.days), Clock: tail.Start.Clock}
 	length := tail.End.Sub(tail.Start)
+	whole := d
 	if r.moved {
 		from, to := mustLocal(d.Start), mustLocal(d.End)
 		start.Clock, length = from.Clock, to.Sub(from)
+		whole.Dates = before.inLine(d.Dates, r.at.On)
 	}
-	whole := d
 	whole.Start, whole.End = start.String(), start.Add(length).String()
 	// What the sheet shows of the date it was opened at, and was not changed, is
 	// not for the others.
@@ -120,6 +121,18 @@ func (d Draft) change(s Surroundings, identify func(*Participant)) (Outcome, []F
 		out.Shifted = r.days
 	}
 	return out, nil
+}
+
+// inLine is what single dates have of their own when the one that a sheet was opened at is to come
+// at the time of the sheet: not any more at one of its own that it had before.
+func (m Meeting) inLine(dates []DraftDate, on when.Day) []DraftDate {
+	dates = slices.Clone(dates)
+	for i, x := range dates {
+		if x.On == on.String() && m.says(x) {
+			dates[i].Start, dates[i].End = "", ""
+		}
+	}
+	return dates
 }
 
 // follow takes the rule, its end and what single dates have along when a series
@@ -267,9 +280,14 @@ func (d Draft) keepsRule(before Meeting) *Fault {
 }
 
 // asked is how a series would be asked for now: a number of dates was counted
-// from its first one, so that its end is a day by now.
+// from its first one, so that its end is a day by now; and days that were added to it may
+// have been called off with what came after, or belong to the series that goes on from it.
 func (m Meeting) asked() DraftRepeat {
-	asked := m.Series.Asked
+	asked, plan := m.Series.Asked, m.Plan()
+	asked.Added = slices.DeleteFunc(slices.Clone(asked.Added), func(text string) bool {
+		day, err := when.ParseDay(text)
+		return err != nil || !plan.InRule(day)
+	})
 	if end, ends := m.Plan().EndDay(); ends && asked.Ends == "after" {
 		asked.Ends, asked.Until, asked.Count = "on", end.String(), 0
 	}
@@ -497,6 +515,16 @@ func cutPeople(m Meeting, people []Participant) []Participant {
 		}
 		return len(m.DatesOf(p, until)) == 0
 	})
+}
+
+// CalledOffFor tells whether a change leaves somebody none of the dates that they were invited to,
+// here or in the series that goes on: then those are called off, and it is not they who are taken
+// off.
+func (m Meeting) CalledOffFor(p Participant, after Meeting, next *Meeting) bool {
+	if len(p.Dates) == 0 || !after.Repeats() || next != nil && next.Invites(p.Email) {
+		return false
+	}
+	return len(cutPeople(after, []Participant{p})) == 0
 }
 
 // Without is the meeting with some of its dates called off: all of a scope.

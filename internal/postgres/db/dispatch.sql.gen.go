@@ -478,7 +478,7 @@ func (q *Queries) OtherAddresses(ctx context.Context, arg OtherAddressesParams) 
 }
 
 const participantsOf = `-- name: ParticipantsOf :many
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen FROM participant WHERE meeting_id = ANY($1::uuid[])
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen, off_version FROM participant WHERE meeting_id = ANY($1::uuid[])
 `
 
 func (q *Queries) ParticipantsOf(ctx context.Context, ids []uuid.UUID) ([]Participant, error) {
@@ -508,6 +508,7 @@ func (q *Queries) ParticipantsOf(ctx context.Context, ids []uuid.UUID) ([]Partic
 			&i.ReachAt,
 			&i.Page,
 			&i.PageSeen,
+			&i.OffVersion,
 		); err != nil {
 			return nil, err
 		}

@@ -335,7 +335,7 @@ func (q *Queries) InsertVersion(ctx context.Context, arg InsertVersionParams) er
 }
 
 const invitedEver = `-- name: InvitedEver :many
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen FROM participant WHERE meeting_id = $1 ORDER BY removed_at DESC NULLS FIRST
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen, off_version FROM participant WHERE meeting_id = $1 ORDER BY removed_at DESC NULLS FIRST
 `
 
 // Everybody who was ever invited, those who still are first.
@@ -366,6 +366,7 @@ func (q *Queries) InvitedEver(ctx context.Context, meetingID uuid.UUID) ([]Parti
 			&i.ReachAt,
 			&i.Page,
 			&i.PageSeen,
+			&i.OffVersion,
 		); err != nil {
 			return nil, err
 		}
@@ -509,7 +510,7 @@ func (q *Queries) LockMeeting(ctx context.Context, id uuid.UUID) error {
 }
 
 const lockParticipant = `-- name: LockParticipant :one
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen FROM participant WHERE id = $1 FOR UPDATE
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen, off_version FROM participant WHERE id = $1 FOR UPDATE
 `
 
 func (q *Queries) LockParticipant(ctx context.Context, id uuid.UUID) (Participant, error) {
@@ -533,6 +534,7 @@ func (q *Queries) LockParticipant(ctx context.Context, id uuid.UUID) (Participan
 		&i.ReachAt,
 		&i.Page,
 		&i.PageSeen,
+		&i.OffVersion,
 	)
 	return i, err
 }
@@ -698,7 +700,7 @@ func (q *Queries) OrganiserOf(ctx context.Context, id uuid.UUID) (uuid.UUID, err
 }
 
 const participant = `-- name: Participant :one
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen FROM participant WHERE id = $1
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen, off_version FROM participant WHERE id = $1
 `
 
 func (q *Queries) Participant(ctx context.Context, id uuid.UUID) (Participant, error) {
@@ -722,12 +724,13 @@ func (q *Queries) Participant(ctx context.Context, id uuid.UUID) (Participant, e
 		&i.ReachAt,
 		&i.Page,
 		&i.PageSeen,
+		&i.OffVersion,
 	)
 	return i, err
 }
 
 const participants = `-- name: Participants :many
-SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen FROM participant WHERE meeting_id = $1 AND removed_at IS NULL
+SELECT id, meeting_id, person_id, name, email, zone, needed, answer, comment, answered_at, answer_stamp, sent_sequence, removed_at, answer_sequence, reach_at, page, page_seen, off_version FROM participant WHERE meeting_id = $1 AND removed_at IS NULL
 `
 
 func (q *Queries) Participants(ctx context.Context, meetingID uuid.UUID) ([]Participant, error) {
@@ -757,6 +760,7 @@ func (q *Queries) Participants(ctx context.Context, meetingID uuid.UUID) ([]Part
 			&i.ReachAt,
 			&i.Page,
 			&i.PageSeen,
+			&i.OffVersion,
 		); err != nil {
 			return nil, err
 		}
@@ -910,10 +914,10 @@ func (q *Queries) UpdateMeeting(ctx context.Context, arg UpdateMeetingParams) er
 
 const updateParticipants = `-- name: UpdateParticipants :exec
 UPDATE participant p SET name = t.n, needed = t.needed, answer = t.a, comment = t.c, answered_at = nullif(t.at, 'epoch'::timestamptz),
-    answer_stamp = t.s, sent_sequence = t.sent, answer_sequence = t.aseq, removed_at = nullif(t.gone, 'epoch'::timestamptz)
+    answer_stamp = t.s, sent_sequence = t.sent, answer_sequence = t.aseq, removed_at = nullif(t.gone, 'epoch'::timestamptz), off_version = t.off
 FROM (SELECT unnest($1::uuid[]) AS id, unnest($2::text[]) AS n, unnest($3::boolean[]) AS needed, unnest($4::text[]) AS a,
     unnest($5::text[]) AS c, unnest($6::timestamptz[]) AS at, unnest($7::bigint[]) AS s, unnest($8::int[]) AS sent,
-    unnest($9::timestamptz[]) AS gone, unnest($10::int[]) AS aseq) t
+    unnest($9::timestamptz[]) AS gone, unnest($10::int[]) AS aseq, unnest($11::int[]) AS off) t
 WHERE p.id = t.id
 `
 
@@ -928,6 +932,7 @@ type UpdateParticipantsParams struct {
 	Sent            []int32
 	RemovedAt       []time.Time
 	AnswerSequences []int32
+	OffVersions     []int32
 }
 
 func (q *Queries) UpdateParticipants(ctx context.Context, arg UpdateParticipantsParams) error {
@@ -942,6 +947,7 @@ func (q *Queries) UpdateParticipants(ctx context.Context, arg UpdateParticipants
 		arg.Sent,
 		arg.RemovedAt,
 		arg.AnswerSequences,
+		arg.OffVersions,
 	)
 	return err
 }

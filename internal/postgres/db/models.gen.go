@@ -369,6 +369,7 @@ type Participant struct {
 	ReachAt        string
 	Page           int32
 	PageSeen       int32
+	OffVersion     int32
 }
 
 type Participation struct {

@@ -6,6 +6,10 @@ UPDATE answer_on a SET moved = coalesce((SELECT ceil(extract(epoch FROM min(v.st
     JOIN meeting_version v ON v.meeting_id = p.meeting_id WHERE p.id = a.participant_id AND (v.content->>'sequence')::int = a.sent_sequence), 1)
 WHERE a.answer = 'NEEDS-ACTION';
 
+-- The version that called off every date somebody was invited to, 0 for none: their page says so,
+-- as it was before.
+ALTER TABLE participant ADD COLUMN off_version int NOT NULL DEFAULT 0;
+
 -- Who is asked to which date, and what they answered: a row for each of those invited to each date
 -- that is written down, as the core says it. waits tells that the date waits for their answer.
 CREATE TABLE participation (
@@ -32,4 +36,5 @@ INSERT INTO participation_due SELECT id FROM meeting WHERE called_off_at IS NULL
 
 -- +goose Down
 DROP TABLE participation_due, participation;
+ALTER TABLE participant DROP COLUMN off_version;
 ALTER TABLE answer_on DROP COLUMN moved;

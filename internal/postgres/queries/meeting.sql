@@ -44,10 +44,10 @@ SELECT * FROM participant WHERE id = @id FOR UPDATE;
 
 -- name: UpdateParticipants :exec
 UPDATE participant p SET name = t.n, needed = t.needed, answer = t.a, comment = t.c, answered_at = nullif(t.at, 'epoch'::timestamptz),
-    answer_stamp = t.s, sent_sequence = t.sent, answer_sequence = t.aseq, removed_at = nullif(t.gone, 'epoch'::timestamptz)
+    answer_stamp = t.s, sent_sequence = t.sent, answer_sequence = t.aseq, removed_at = nullif(t.gone, 'epoch'::timestamptz), off_version = t.off
 FROM (SELECT unnest(@ids::uuid[]) AS id, unnest(@names::text[]) AS n, unnest(@needed::boolean[]) AS needed, unnest(@answers::text[]) AS a,
     unnest(@comments::text[]) AS c, unnest(@answered_at::timestamptz[]) AS at, unnest(@stamps::bigint[]) AS s, unnest(@sent::int[]) AS sent,
-    unnest(@removed_at::timestamptz[]) AS gone, unnest(@answer_sequences::int[]) AS aseq) t
+    unnest(@removed_at::timestamptz[]) AS gone, unnest(@answer_sequences::int[]) AS aseq, unnest(@off_versions::int[]) AS off) t
 WHERE p.id = t.id;
 
 -- name: InsertReply :exec

@@ -9,6 +9,7 @@ FROM (SELECT unnest(@ids::uuid[]) AS id, unnest(@people::uuid[]) AS p, unnest(@m
 SELECT sqlc.embed(n), coalesce(m.organiser_id, '00000000-0000-0000-0000-000000000000')::uuid AS organiser_id, m.called_off_at, p.id AS participant_id,
     coalesce((SELECT greatest(p.sent_sequence, max(a.sent_sequence)) FROM answer_on a WHERE a.participant_id = p.id), 0)::int AS sequence,
     EXISTS (SELECT 1 FROM participation x WHERE x.participant_id = p.id AND x.waits AND x.ends > @now::timestamptz) AS waits,
+    EXISTS (SELECT 1 FROM participant r WHERE r.meeting_id = n.meeting_id AND r.person_id = n.person_id AND r.off_version > 0) AS was_off,
     EXISTS (SELECT 1 FROM room_request q WHERE q.meeting_id = n.meeting_id AND q.state = 'open' AND q.room_id::text = n.facts->>'roomId') AS decides
 FROM news n LEFT JOIN meeting m ON m.id = n.meeting_id
 LEFT JOIN participant p ON p.meeting_id = n.meeting_id AND p.person_id = n.person_id AND p.removed_at IS NULL

@@ -21,8 +21,7 @@ type guestTx interface {
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	Languages(ctx context.Context, emails []string) (map[string]schedule.ReaderLanguage, error)
 	ProposalsOf(ctx context.Context, participant uuid.UUID) ([]schedule.Proposal, error)
-	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
-	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
+	recordTx
 	SetLanguage(ctx context.Context, email, language string, own bool) error
 	SawPage(ctx context.Context, participant uuid.UUID, version int) error
 }
@@ -53,11 +52,11 @@ type GuestSince struct {
 // off either.
 func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		if v.Guest, err = s.guest(ctx, tx, token); err != nil {
+		if v.Guest, err = s.reader(ctx, tx, token); err != nil {
 			return err
 		}
 		id := v.Guest.ID
-		if v.Record, err = tx.Meeting(ctx, v.Guest.MeetingID); err != nil {
+		if v.Record, err = asTheyHadIt(ctx, tx, v.Guest); err != nil {
 			return err
 		}
 		if lapsed(v.Record, s.Now()) {
@@ -74,7 +73,9 @@ func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error
 		if err != nil {
 			return err
 		}
-		v.roll = schedule.RollOf(v.Content, []schedule.Invited{v.Guest}, all)
+		invited := v.Guest
+		invited.RemovedAt = nil // they were, as far as they see it
+		v.roll = schedule.RollOf(v.Content, []schedule.Invited{invited}, all)
 		v.Part, _ = v.roll.Part(id)
 		v.Proposed, err = proposed(ctx, tx, id)
 		return err
@@ -135,15 +136,41 @@ func (s *Deeds) GuestSaw(ctx context.Context, token string, version int) error {
 
 // guest is who is invited by a token; it fails with ErrNotFound for one that no longer holds.
 func (s *Deeds) guest(ctx context.Context, tx guestTx, token string) (schedule.Invited, error) {
+	i, err := s.reader(ctx, tx, token)
+	if err == nil && i.RemovedAt != nil {
+		err = schedule.ErrCalledOff
+	}
+	return i, err
+}
+
+// reader is that, or who was invited until every date of theirs was called off.
+func (s *Deeds) reader(ctx context.Context, tx guestTx, token string) (schedule.Invited, error) {
 	id, page, err := s.Seal.Guest(token)
 	if err != nil {
 		return schedule.Invited{}, err
 	}
 	i, err := tx.Invited(ctx, id)
-	if err == nil && (i.Page != page || i.RemovedAt != nil) {
+	if err == nil && (i.Page != page || i.RemovedAt != nil && i.OffVersion == 0) {
 		err = schedule.ErrNotFound
 	}
 	return i, err
+}
+
+// asTheyHadIt is the meeting of somebody invited: as it is, or called off as it was before where
+// that is what became of every date of theirs.
+func asTheyHadIt(ctx context.Context, tx recordTx, i schedule.Invited) (schedule.Record, error) {
+	if i.OffVersion == 0 {
+		return tx.Meeting(ctx, i.MeetingID)
+	}
+	record, err := tx.MeetingAt(ctx, i.MeetingID, i.OffVersion-1)
+	record.CalledOffAt = i.RemovedAt
+	return record, err
+}
+
+// recordTx is what is needed of a transaction to read a meeting as it is, or was.
+type recordTx interface {
+	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
 }
 
 // GuestLapse is how long after its last date a meeting can be seen by guests.

@@ -252,6 +252,9 @@ func (s *Deeds) StoreInvited(ctx context.Context, tx KeepTx, record schedule.Rec
 	for _, i := range st.Invited {
 		if _, stays := record.Content.Participant(i.ID.String()); !stays {
 			i.RemovedAt, i.SentSequence = &now, record.Content.Sequence
+			if was, is := st.Before.Content.Participant(i.ID.String()); is && st.Before.Content.CalledOffFor(was, record.Content, st.Next) {
+				i.OffVersion = record.Version
+			}
 			kept = append(kept, i)
 		}
 	}

@@ -22,7 +22,8 @@ type meetingTx interface {
 	Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.Happening, error)
 	LettersIn(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.LetterIn, error)
 	NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error)
-	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	recordTx
+	InvitedEver(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	ProposalsOf(ctx context.Context, participant uuid.UUID) ([]schedule.Proposal, error)
 	OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.UUID, now time.Time) ([]schedule.OwnClash, error)
 	OwnReminders(ctx context.Context, participant uuid.UUID) ([]meeting.Reminder, error)
@@ -63,6 +64,20 @@ type Detail struct {
 	At        time.Time // when it was read
 }
 
+// AnswersOn are what one of those invited answers to dates of theirs where that is not what they
+// answer to all.
+func (d Detail) AnswersOn(id uuid.UUID) (out []schedule.AnswerOn) {
+	part, _ := d.Roll.Part(id)
+	for _, single := range part.Kept().Single() {
+		if part.At(single.On).Invited {
+			a := d.Roll.On(id, single.On)
+			a.Answer = single.Answer
+			out = append(out, a)
+		}
+	}
+	return out
+}
+
 // Meeting shows a meeting to its organiser and to those invited; for everybody
 // else it is ErrNotFound.
 func (s *Deeds) Meeting(ctx context.Context, who schedule.Actor, id uuid.UUID) (d Detail, err error) {
@@ -77,7 +92,7 @@ func (s *Deeds) Meeting(ctx context.Context, who schedule.Actor, id uuid.UUID) (
 			}
 		}
 		if d.OrganiserID != who.For && d.Me == nil {
-			return schedule.ErrNotFound
+			return d.calledOffFor(ctx, tx, who)
 		}
 		if d.Room, err = s.roomState(ctx, tx, d.Record, who); err != nil {
 			return err
@@ -105,6 +120,38 @@ func (s *Deeds) Meeting(ctx context.Context, who schedule.Actor, id uuid.UUID) (
 		return err
 	})
 	return d, err
+}
+
+// calledOffFor makes it what somebody has of it whose dates were all called off: the meeting as it
+// was before, as one that is called off. It fails with ErrNotFound for everybody else.
+func (d *Detail) calledOffFor(ctx context.Context, tx meetingTx, who schedule.Actor) error {
+	ever, err := tx.InvitedEver(ctx, d.ID)
+	if err != nil {
+		return err
+	}
+	at := slices.IndexFunc(ever, func(i schedule.Invited) bool { return i.PersonID != nil && *i.PersonID == who.For && i.OffVersion > 0 })
+	if at < 0 {
+		return schedule.ErrNotFound
+	}
+	me := ever[at]
+	was := Detail{Me: &me, At: d.At, Dispatches: map[uuid.UUID]schedule.Dispatch{}}
+	if was.Record, err = asTheyHadIt(ctx, tx, me); err != nil {
+		return err
+	}
+	answers, err := tx.AnswersOn(ctx, d.ID)
+	if err != nil {
+		return err
+	}
+	for n, i := range ever { // as they were then
+		if _, is := was.Content.Participant(i.ID.String()); is {
+			ever[n].RemovedAt = nil
+			was.Invited = append(was.Invited, ever[n])
+		}
+	}
+	was.Roll = schedule.RollOf(was.Content, was.Invited, answers)
+	was.keepTo(who)
+	*d = was
+	return nil
 }
 
 // lettersShown is how many mails to a meeting are shown.

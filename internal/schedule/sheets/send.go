@@ -149,10 +149,14 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st m
 	if err := s.Meetings.StoreInvited(ctx, tx, record, st); err != nil {
 		return Sent{}, err
 	}
-	if st.Before == nil || st.Change.MovesTime() {
-		if st.Asked, err = s.Meetings.WriteTimes(ctx, tx, record); err != nil {
-			return Sent{}, err
-		}
+	switch {
+	case st.Before == nil || st.Change.MovesTime():
+		st.Asked, err = s.Meetings.WriteTimes(ctx, tx, record)
+	case len(st.Change.Role) > 0:
+		err = s.Meetings.WriteParts(ctx, tx, record, uuid.Nil)
+	}
+	if err != nil {
+		return Sent{}, err
 	}
 	if err := s.Meetings.Dispatch(ctx, tx, st.Was(), record, st.Due, st.ChangeWords); err != nil {
 		return Sent{}, err
