@@ -82,10 +82,10 @@ bench: needs
 	go test -run NONE -bench . ./internal/core/join ./internal/conference ./internal/core/availability ./internal/core/recur ./internal/core/meeting ./internal/ical ./internal/mail ./internal/schedule
 	go test -run NONE -bench . -benchtime 50x ./test/bench # fills a database of five million rows once, in JEMBRO_BENCH_DIR
 
-# A thousand rounds of everybody at one thing in the same moment, and a thousand
-# random stories of meetings, read by calendars of others after every step.
+# A thousand rounds of everybody at one thing in the same moment, a thousand random stories of
+# who is asked to which date, and a thousand of meetings that calendars of others read.
 soak: needs
-	JEMBRO_SOAK=1000 go test -v -timeout 3h -run 'OneBooking|Answers|Changes|TwoWindows|Nobody' ./internal/schedule
+	JEMBRO_SOAK=1000 go test -v -timeout 3h -run 'OneBooking|Answers|Changes|TwoWindows|Nobody|EveryReader' ./internal/schedule
 	JEMBRO_SOAK=1000 go test -v -timeout 3h -run TestACalendarOfMessagesAlone ./internal/ical
 
 pictures: build

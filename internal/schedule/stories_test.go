@@ -46,8 +46,8 @@ type plainPart struct {
 	all    meeting.Answer
 	allAt  int
 	one    [plainDays]meeting.Answer
-	was    bool // on it once, and not now: off tells that every date of theirs was called off
-	off    bool
+	was    bool // on it once, and not now
+	off    bool // every date that they had at some time was called off
 }
 
 const plainDays = 40
@@ -85,7 +85,7 @@ func (s *plainSeries) settle(calledOff bool) {
 			left = left || at > 0 && p.asked[day]
 		}
 		if !left && !p.was {
-			*p = plainPart{was: true, off: calledOff}
+			*p = plainPart{was: true, off: calledOff || p.off}
 		}
 	}
 }
@@ -390,6 +390,7 @@ func (s *plainStory) splits(x *plainSeries, day int) {
 			continue
 		}
 		next := *p
+		next.off = false
 		for d := range next.asked {
 			next.asked[d] = p.asked[d] && d >= day
 		}
@@ -420,10 +421,11 @@ func (s *plainStory) invites(x *plainSeries, email string, day int, one bool) {
 		return
 	}
 	p := x.people[email]
-	if p == nil || p.was {
+	if p == nil {
 		p = &plainPart{}
 		x.people[email] = p
 	}
+	p.was = false
 	p.needed = needed
 	for d := day; d < plainDays; d++ {
 		if d == day || !one {
@@ -594,7 +596,7 @@ func (s *plainStory) ofInvited(x *plainSeries, email string) {
 			return
 		}
 		require.NoError(s.t, err, "%s cannot open %s\n%s", email, x.title, s.story())
-		require.Equal(s.t, x.off || part.off, d.CalledOffAt != nil, s.story())
+		require.Equal(s.t, x.off || part.was, d.CalledOffAt != nil, s.story())
 		view = service().Meetings.Series(d)
 		clash, clashes := stated{}, stated{}
 		for _, c := range d.Clashes {

@@ -402,7 +402,8 @@ func (m Meeting) datesIn(scope series.Range) (out []Date) {
 
 // changeTail changes a series from one date on. What leaves its times, words and
 // room as they are, or concerns all its dates, is a change to the series; what
-// does not ends the old series and begins a new one.
+// does not ends the old series and begins a new one. The series keeps its start while its
+// times stay, though the date there was called off.
 func changeTail(before, want Meeting, tail series.Plan, r reach, now when.Instant) Outcome {
 	head, split := before.Plan().Before(r.From)
 	out := Outcome{Scope: r.Range}
@@ -410,7 +411,7 @@ func changeTail(before, want Meeting, tail series.Plan, r reach, now when.Instan
 	// over does not matter.
 	sameCall := before.Card.Same(want.Card) || before.Next(now) >= r.From
 	switch {
-	case want.Repeats() && sameCall && goesOn(before, want, tail):
+	case want.Repeats() && inStep(before, want, tail) && (!split || sameCall && sameHeld(before, want)):
 		out.Meeting = graft(before, want, r.From)
 		out.Meeting.Participants = cutPeople(out.Meeting, mergePeople(before, want.Participants, r.Range))
 	case !split:
@@ -428,11 +429,16 @@ func changeTail(before, want Meeting, tail series.Plan, r reach, now when.Instan
 	return out
 }
 
-// goesOn tells whether the dates that a series has from some date on stay what
-// they are, but for exceptions and the end.
-func goesOn(before, want Meeting, tail series.Plan) bool {
+// sameHeld tells whether a series is called and held as it was.
+func sameHeld(before, want Meeting) bool {
+	return want.Title == before.Title && want.Text == before.Text && roomOf(want.Room) == roomOf(before.Room)
+}
+
+// inStep tells whether the dates that a series has from some date on stay when they are, but for
+// exceptions and the end.
+func inStep(before, want Meeting, tail series.Plan) bool {
 	plan := want.Plan()
-	return want.Title == before.Title && want.Text == before.Text && roomOf(want.Room) == roomOf(before.Room) && want.Zone == before.Zone &&
+	return want.Zone == before.Zone && want.AllDay == before.AllDay &&
 		plan.Start.Clock == tail.Start.Clock && plan.End.Sub(plan.Start) == tail.End.Sub(tail.Start) &&
 		endless(plan.Rule) == endless(tail.Rule) && tail.InRule(plan.Start.Day)
 }

@@ -16,6 +16,7 @@ import (
 // proposeTx is what is needed here of a transaction.
 type proposeTx interface {
 	schedule.HappenTx
+	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	AddProposal(ctx context.Context, p schedule.Proposal) error
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
@@ -101,11 +102,19 @@ func (s *Deeds) proposeSeen(ctx context.Context, invited uuid.UUID, p Proposing,
 		if err != nil {
 			return err
 		}
-		if p.Seen < i.SentSequence {
+		answers, err := tx.AnswersOn(ctx, record.ID)
+		if err != nil {
+			return err
+		}
+		part, _ := schedule.RollOf(record.Content, []schedule.Invited{i}, answers).Part(i.ID)
+		shown := part.Kept().Shown()
+		if p.On != 0 {
+			shown = part.Kept().Standing(p.On)
+		}
+		if p.Seen < shown.SentSequence {
 			return &schedule.VersionError{Changed: "The meeting has changed since this page was opened. Look at it again."}
 		}
-		member, _ := record.Content.Participant(i.ID.String())
-		if p.On != 0 && record.Content.Repeats() && !member.On(p.On) {
+		if p.On != 0 && !part.At(p.On).Invited {
 			return schedule.ErrNotFound
 		}
 		if fault := record.Content.ProposalFault(proposal, when.At(s.Now())); fault != nil {
