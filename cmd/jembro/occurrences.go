@@ -11,6 +11,8 @@ import (
 	"github.com/spf13/cobra"
 
 	"jembro/internal/core/recur"
+	"jembro/internal/core/tongue"
+	"jembro/internal/core/words"
 )
 
 func occurrencesCommand() *cobra.Command {
@@ -74,7 +76,7 @@ func answerBatch(in io.Reader, out io.Writer, most int, answer func(line []byte)
 			a, err = answer(line)
 		}
 		if err != nil {
-			a = map[string]string{"error": err.Error()}
+			a = map[string]string{"error": words.Error(tongue.Tongue{}, err)}
 		}
 		if err := encode.Encode(a); err != nil {
 			return err

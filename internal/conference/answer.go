@@ -14,6 +14,8 @@ import (
 	"strings"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/antchfx/xmlquery"
 	"github.com/tidwall/gjson"
 
@@ -39,12 +41,12 @@ var (
 func (c *Connector) checkPath(path string) error {
 	if c.Answers == "xml" {
 		if !xmlPath.MatchString(path) {
-			return errors.New("This is no path that is read here: names with / between them, [n] and @name (XPath).")
+			return say.It("provider.path.xml")
 		}
 		return nil
 	}
 	if !jsonPath.MatchString(path) {
-		return errors.New("This is no path that is read here: names and numbers with . between them (room.numbers.0.tel), or @this for all of it.")
+		return say.It("provider.path.json")
 	}
 	return nil
 }
@@ -201,14 +203,17 @@ func (a xmlAnswer) paths() (out []string) {
 type missing struct {
 	field, path string
 	near        []string
-	broken      string // what stands there and cannot be used
+	broken      say.What // why what stands there cannot be used
 }
 
-func (m *missing) Error() string {
-	if m.broken != "" {
-		return fmt.Sprintf("what stands at %s cannot be used: %s", m.path, m.broken)
+func (m *missing) Error() string { return m.What().Error() }
+
+// What is what is missing, within a sentence.
+func (m *missing) What() say.What {
+	if !m.broken.Empty() {
+		return say.It("answer.unusable", m.path, m.broken)
 	}
-	return "the answer has no " + m.path
+	return say.It("answer.missing", m.path)
 }
 
 func lacks(a answer, field, path string) *missing {
@@ -248,10 +253,10 @@ func (p *cardPaths) card(a answer) (c join.Card, err error) {
 	texts := map[string]string{}
 	for _, t := range p.all() {
 		if texts[t.name], err = t.of(a); err != nil {
-			return c, &missing{field: t.name, path: t.At, broken: err.Error()}
+			return c, &missing{field: t.name, path: t.At, broken: whatOf(err)}
 		}
 		if len(texts[t.name]) > longestField || strings.ContainsFunc(texts[t.name], func(r rune) bool { return r < ' ' || r == 0x7f || r == '\ufffd' }) {
-			return c, &missing{field: t.name, path: t.At, broken: "it is no single line of text"}
+			return c, &missing{field: t.name, path: t.At, broken: say.It("answer.line")}
 		}
 	}
 	c.URL, c.Number, c.Passcode, c.HostPIN, c.SIP = texts["link"], texts["number"], texts["passcode"], texts["host_pin"], texts["sip"]
@@ -264,9 +269,9 @@ func (p *cardPaths) card(a answer) (c join.Card, err error) {
 	case c.URL == "" && p.Link.At != "":
 		return c, lacks(a, "link", p.Link.At)
 	case c.URL != "" && !join.IsLink(c.URL):
-		return c, &missing{field: "link", path: p.Link.At, broken: "it is no link that begins with http:// or https://"}
+		return c, &missing{field: "link", path: p.Link.At, broken: say.It("answer.link")}
 	case c.SIP != "" && !strings.HasPrefix(c.SIP, "sip:") && !strings.HasPrefix(c.SIP, "sips:"):
-		return c, &missing{field: "sip", path: p.SIP.At, broken: "it does not begin with sip:"}
+		return c, &missing{field: "sip", path: p.SIP.At, broken: say.It("answer.sip")}
 	}
 	for _, t := range p.all() { // what the description promises has to be there
 		if slices.Contains([]string{"number", "passcode", "host_pin", "pin"}, t.name) && t.At != "" && texts[t.name] == "" {
@@ -274,10 +279,10 @@ func (p *cardPaths) card(a answer) (c join.Card, err error) {
 		}
 	}
 	if c.LimitMinutes, err = count(texts["minutes"]); err != nil {
-		return c, &missing{field: "minutes", path: p.Minutes.At, broken: "it is no number"}
+		return c, &missing{field: "minutes", path: p.Minutes.At, broken: say.It("answer.number")}
 	}
 	if c.GoodUntil, err = moment(texts["until"]); err != nil {
-		return c, &missing{field: "until", path: p.Until.At, broken: "it is no time"}
+		return c, &missing{field: "until", path: p.Until.At, broken: say.It("answer.time")}
 	}
 	return c, nil
 }
@@ -329,7 +334,7 @@ func (p *cardPaths) phones(a answer, pin string) (out []join.Phone, err error) {
 		}
 		phone, err := join.ReadPhone(number, country, own)
 		if err != nil {
-			return nil, &missing{field: "phones.number", path: p.Phones.Number, broken: fmt.Sprintf("“%.40s” is no phone number", number)}
+			return nil, &missing{field: "phones.number", path: p.Phones.Number, broken: say.It("answer.phone", fmt.Sprintf("%.40s", number))}
 		}
 		if !slices.ContainsFunc(out, func(o join.Phone) bool { return o.Number == phone.Number }) {
 			out = append(out, phone)
@@ -346,7 +351,7 @@ func (r *request) kept(a answer) (map[string]string, error) {
 			return nil, lacks(a, "keep."+name, path)
 		}
 		if len(out[name]) > 500 {
-			return nil, &missing{field: "keep." + name, path: path, broken: "it is too long"}
+			return nil, &missing{field: "keep." + name, path: path, broken: say.It("answer.long")}
 		}
 	}
 	return out, nil

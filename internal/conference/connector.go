@@ -10,6 +10,8 @@ import (
 	"strings"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"jembro/internal/core/join"
 	"jembro/internal/outbound"
 	"jembro/internal/schedule"
@@ -43,7 +45,7 @@ func (c *Connector) Make(ctx context.Context, keys links.Keyring, call links.Cal
 func (c *Connector) make(ctx context.Context, keys links.Keyring, call links.Call) (join.Card, exchange, error) {
 	r := c.requests["make"]
 	if r == nil || !slices.Contains(c.Can, join.CanMake) {
-		return join.Card{}, exchange{}, c.problem(&schedule.RefusedError{Reason: "no fresh links"}, "%s has standing rooms only. Take one of those.", c.Name)
+		return join.Card{}, exchange{}, c.problem(&schedule.RefusedError{Reason: "no fresh links"}, say.It("provider.standingOnly", c.Name))
 	}
 	a, x, err := c.ask(ctx, keys, r, c.values(call, nil))
 	if err != nil {
@@ -189,7 +191,7 @@ func (c *Connector) list(ctx context.Context, keys links.Keyring) (rooms []links
 		}
 		follow, err := page.next(next)
 		if err != nil || seen[next] {
-			return nil, x, c.problem(schedule.ErrUnreachable, "The list of rooms at %s leads in a circle or elsewhere.", c.Name)
+			return nil, x, c.problem(schedule.ErrUnreachable, say.It("provider.circle", c.Name))
 		}
 		seen[next], page = true, *follow
 	}
@@ -232,7 +234,7 @@ func (c *Connector) ask(ctx context.Context, keys links.Keyring, r *request, v v
 	for {
 		req, body, err := r.compose(ctx, v, s.query)
 		if err != nil {
-			return nil, exchange{}, c.problem(&schedule.RefusedError{Reason: err.Error()}, "What would be asked of %s cannot be written: %s.", c.Name, err)
+			return nil, exchange{}, c.problem(&schedule.RefusedError{Reason: err.Error()}, say.It("provider.unwritten", c.Name, whatOf(err)))
 		}
 		s.sign(req)
 		x, err := c.client.do(ctx, req, body)
@@ -273,11 +275,11 @@ var errSignedOut = errors.New("signed out")
 func (c *Connector) judge(x exchange) (answer, error) {
 	switch {
 	case x.tooLarge:
-		return nil, c.problem(schedule.ErrUnreachable, "%s answers with more than a megabyte. Nothing of it was taken.", c.Name)
+		return nil, c.problem(schedule.ErrUnreachable, say.It("provider.answerLarge", c.Name))
 	case x.packed:
-		return nil, c.problem(schedule.ErrUnreachable, "%s packs its answer, which was not asked for. Nothing of it was taken.", c.Name)
+		return nil, c.problem(schedule.ErrUnreachable, say.It("provider.answerPacked", c.Name))
 	case x.status >= 300 && x.status < 400:
-		return nil, c.problem(schedule.ErrUnreachable, "%s leads on to %s, which is not followed. Correct the address in its description.", c.Name, host(x.location))
+		return nil, c.problem(schedule.ErrUnreachable, say.It("provider.leadsOn", c.Name, host(x.location)))
 	}
 	a, readErr := c.readAnswer(x.received)
 	if readErr == nil || x.status >= 400 {
@@ -300,13 +302,13 @@ func (c *Connector) judge(x exchange) (answer, error) {
 	case x.status >= 400:
 		return nil, c.meaning("refused", "", x, a)
 	case x.html():
-		return nil, c.problem(schedule.ErrUnreachable, "%s answers with a web page where data should be.", c.Name)
+		return nil, c.problem(schedule.ErrUnreachable, say.It("provider.webPage", c.Name))
 	case readErr != nil:
 		kind := "JSON"
 		if c.Answers == "xml" {
 			kind = "XML"
 		}
-		return nil, c.problem(schedule.ErrUnreachable, "What %s answers is no %s.", c.Name, kind)
+		return nil, c.problem(schedule.ErrUnreachable, say.It("provider.otherForm", c.Name, kind))
 	}
 	return a, nil
 }
@@ -324,17 +326,17 @@ func (e errorRule) fits(status int, a answer) bool {
 }
 
 // meaning is the error of an answer, in the words of the description where it has some.
-func (c *Connector) meaning(means, say string, x exchange, a answer) error {
+func (c *Connector) meaning(means, says string, x exchange, a answer) error {
 	own := ""
 	if c.ErrorText != "" && a != nil {
 		own = clean(a.text(c.ErrorText))
 	}
-	said := func(kind error, format string, args ...any) error {
-		p := c.problem(kind, format, args...)
-		if say != "" {
-			p.Sentence = say
+	said := func(kind error, what say.What) error {
+		p := c.problem(kind, what)
+		if says != "" {
+			p.What = say.It("verbatim", says)
 		} else if own != "" {
-			p.Sentence += fmt.Sprintf(" It says: “%s”.", own)
+			p.What = say.It("provider.says", p.What, own)
 		}
 		p.Wait = x.wait
 		return p
@@ -342,18 +344,18 @@ func (c *Connector) meaning(means, say string, x exchange, a answer) error {
 	switch means {
 	case "signed_out":
 		p := c.signedOut(fmt.Errorf("%w: status %d", errSignedOut, x.status))
-		if say != "" {
-			p.Sentence = say
+		if says != "" {
+			p.What = say.It("verbatim", says)
 		}
 		return p
 	case "gone":
-		return said(schedule.ErrNotFound, "%s does not know this call any more.", c.Name)
+		return said(schedule.ErrNotFound, say.It("provider.gone", c.Name))
 	case "later":
-		return said(schedule.ErrUnreachable, "%s does not answer at the moment.", c.Name)
+		return said(schedule.ErrUnreachable, say.It("provider.later", c.Name))
 	case "quota":
-		return said(&schedule.RefusedError{Reason: own}, "The plan at %s has no calls left. Take another provider.", c.Name)
+		return said(&schedule.RefusedError{Reason: own}, say.It("provider.quota", c.Name))
 	}
-	return said(&schedule.RefusedError{Reason: own}, "%s refuses this (%d).", c.Name, x.status)
+	return said(&schedule.RefusedError{Reason: own}, say.It("provider.refuses", c.Name, x.status))
 }
 
 // clean is a text of somebody else's in one line of a sensible length.
@@ -373,17 +375,17 @@ func host(address string) string {
 	return u.Host
 }
 
-func (c *Connector) problem(kind error, format string, args ...any) *schedule.ProviderError {
-	return &schedule.ProviderError{Provider: c.Name, Kind: kind, Sentence: fmt.Sprintf(format, args...)}
+func (c *Connector) problem(kind error, what say.What) *schedule.ProviderError {
+	return &schedule.ProviderError{Provider: c.Name, Kind: kind, What: what}
 }
 
 func (c *Connector) away(cause error) error {
-	p := c.problem(schedule.ErrUnreachable, "%s does not answer.", c.Name)
+	p := c.problem(schedule.ErrUnreachable, say.It("provider.away", c.Name))
 	switch {
 	case errors.Is(cause, outbound.ErrPrivate):
-		p = c.problem(&schedule.RefusedError{Reason: "private address"}, "The address of %s is inside the house or on this machine, and is not asked. Correct its description.", c.Name)
+		p = c.problem(&schedule.RefusedError{Reason: "private address"}, say.It("provider.private", c.Name))
 	case errors.Is(cause, errPace):
-		p = c.problem(schedule.ErrUnreachable, "%s takes %d requests in a minute, and there were as many. Try again in a minute.", c.Name, c.Pace.PerMinute)
+		p = c.problem(schedule.ErrUnreachable, say.It("provider.pace", c.Name, c.Pace.PerMinute))
 		p.Wait = time.Minute
 	}
 	p.Cause = cause
@@ -392,10 +394,10 @@ func (c *Connector) away(cause error) error {
 
 func (c *Connector) signedOut(cause error) *schedule.ProviderError {
 	if c.SignIn.Kind == "oauth2_code" {
-		return &schedule.ProviderError{Provider: c.Name, Kind: schedule.ErrConnect, Sentence: "Sign in at " + c.Name + " once; the sheet stays as it is.", Cause: cause}
+		return &schedule.ProviderError{Provider: c.Name, Kind: schedule.ErrConnect, What: say.It("provider.signIn", c.Name), Cause: cause}
 	}
 	return &schedule.ProviderError{Provider: c.Name, Kind: &schedule.RefusedError{Reason: "sign-in"}, Cause: cause,
-		Sentence: c.Name + " does not let the house in any more. Ask who keeps the providers, or take another provider."}
+		What: say.It("provider.signedOut", c.Name)}
 }
 
 // misread is the error of an answer that has not what the description says.
@@ -405,7 +407,7 @@ func (c *Connector) misread(err error) error {
 		return err
 	}
 	return &schedule.ProviderError{Provider: c.Name, Kind: schedule.ErrUnreachable, Cause: err,
-		Sentence: fmt.Sprintf("%s answers otherwise than its description says: %s. Who keeps the providers can mend it.", c.Name, m)}
+		What: say.It("provider.misread", c.Name, m.What())}
 }
 
 // without hides secrets in what a dry run shows.
@@ -420,4 +422,12 @@ func (x exchange) without(hidden []string) exchange {
 	}
 	x.address, x.sent, x.received = hide(x.address), []byte(hide(string(x.sent))), []byte(hide(string(x.received)))
 	return x
+}
+
+// whatOf is what an error says; one of somebody else's program as it stands.
+func whatOf(err error) say.What {
+	if what, ok := say.Of(err); ok {
+		return what
+	}
+	return say.It("verbatim", err.Error())
 }

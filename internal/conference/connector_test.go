@@ -20,6 +20,8 @@ import (
 
 	"jembro/internal/conference"
 	"jembro/internal/core/join"
+	"jembro/internal/core/tongue"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/links"
 	"jembro/internal/standin"
@@ -194,7 +196,7 @@ func TestAskedToWait(t *testing.T) {
 	p = bare(t, server.URL, "pace: {per_minute: 1}\n")
 	_, _ = p.Make(t.Context(), &keys{}, call)
 	_, err = p.Make(t.Context(), &keys{}, call)
-	assert.ErrorContains(t, err, "1 requests in a minute", "its pace is kept from here")
+	assert.Contains(t, words.Error(tongue.Tongue{}, err), "1 requests in a minute", "its pace is kept from here")
 	assert.Equal(t, 4, asked)
 }
 
@@ -207,13 +209,13 @@ func TestKestleByItsDescription(t *testing.T) {
 	assert.Equal(t, "http://kestle.localhost:1/r/map-room", rooms[0].Card.URL)
 	assert.Equal(t, join.Standing, rooms[0].Card.Kind)
 	_, err = p.Make(t.Context(), k, call)
-	assert.ErrorContains(t, err, "standing rooms only")
+	assert.Contains(t, words.Error(tongue.Tongue{}, err), "standing rooms only")
 	world.Switch("kestle", standin.SignedOut)
 	_, err = p.List(t.Context(), k)
-	assert.ErrorContains(t, err, "does not let the house in", "an error that comes with status 200")
+	assert.Contains(t, words.Error(tongue.Tongue{}, err), "does not let the house in", "an error that comes with status 200")
 	world.Switch("kestle", standin.Quota)
 	_, err = p.List(t.Context(), k)
-	assert.ErrorContains(t, err, "The plan of the house at Kestle has ended")
+	assert.Contains(t, words.Error(tongue.Tongue{}, err), "The plan of the house at Kestle has ended")
 }
 
 func TestACallWithoutTitleOrTimeIsMade(t *testing.T) {
@@ -247,7 +249,7 @@ func TestSignInThatDoesNotHold(t *testing.T) {
 	_, err := p.Make(t.Context(), &keys{secrets: k.secrets}, call)
 	assert.ErrorIs(t, err, schedule.ErrConnect, "never signed in")
 	_, err = p.Make(t.Context(), &keys{}, call)
-	assert.ErrorContains(t, err, "has not given Ostrel its “client_id”")
+	assert.Contains(t, words.Error(tongue.Tongue{}, err), "has not given Ostrel its “client_id”")
 	_, err = p.Exchange(t.Context(), k.secrets, callback, allow(t, p, k, oauth2.GenerateVerifier()), oauth2.GenerateVerifier())
 	assert.ErrorIs(t, err, schedule.ErrConnect, "a stolen code without its verifier (RFC 7636)")
 	verifier := oauth2.GenerateVerifier()
@@ -283,7 +285,7 @@ func TestAwayFailingAndOutOfQuota(t *testing.T) {
 		_, err := p.Make(t.Context(), k, call)
 		var refused *schedule.RefusedError
 		assert.ErrorAs(t, err, &refused)
-		assert.ErrorContains(t, err, "Take another provider.")
+		assert.Contains(t, words.Error(tongue.Tongue{}, err), "Take another provider.")
 	}
 }
 
@@ -326,7 +328,7 @@ func TestAProviderThatMisbehaves(t *testing.T) {
 			}))
 			defer server.Close()
 			_, err := bare(t, server.URL, "error_text: why\n").Make(t.Context(), &keys{}, call)
-			assert.ErrorContains(t, err, c.want)
+			assert.Contains(t, words.Error(tongue.Tongue{}, err), c.want)
 		})
 	}
 	t.Run("a redirect", func(t *testing.T) {
@@ -337,7 +339,7 @@ func TestAProviderThatMisbehaves(t *testing.T) {
 		}))
 		defer server.Close()
 		_, err := bare(t, server.URL, "").Make(t.Context(), &keys{}, call)
-		assert.ErrorContains(t, err, "leads on to elsewhere.example, which is not followed")
+		assert.Contains(t, words.Error(tongue.Tongue{}, err), "leads on to elsewhere.example, which is not followed")
 		assert.Equal(t, 1, asked)
 	})
 	t.Run("silence", func(t *testing.T) {
@@ -358,7 +360,7 @@ func TestAProviderThatMisbehaves(t *testing.T) {
 		}))
 		defer server.Close()
 		_, err := bare(t, server.URL, "").Make(t.Context(), &keys{}, call)
-		assert.ErrorContains(t, err, "packs its answer")
+		assert.Contains(t, words.Error(tongue.Tongue{}, err), "packs its answer")
 	})
 	t.Run("a list that leads in a circle", func(t *testing.T) {
 		asked := 0
@@ -370,7 +372,7 @@ func TestAProviderThatMisbehaves(t *testing.T) {
 		p, faults := descriptions.Compile("name: Round\nsign_in: {kind: none}\ncan: [standing]\ncalls:\n  list: {get: '" + server.URL + "/rooms', items: rooms, next: more, card: {link: url}}\n")
 		require.Empty(t, faults)
 		_, err := p.List(t.Context(), &keys{})
-		assert.ErrorContains(t, err, "in a circle")
+		assert.Contains(t, words.Error(tongue.Tongue{}, err), "in a circle")
 		assert.Equal(t, 2, asked)
 	})
 }
@@ -390,7 +392,7 @@ func TestNobodyInsideIsAsked(t *testing.T) {
 	}
 	assert.False(t, asked)
 	_, faults := outside.Compile("name: Plain\nsign_in: {kind: none}\ncan: [fresh]\ncalls:\n  make: {post: 'http://api.plain.example/', card: {link: url}, keep: {id: id}}\n")
-	assert.Contains(t, faults[0].Sentence, "Only https://")
+	assert.Contains(t, words.English(faults[0].What), "Only https://")
 }
 
 // TestWhatIsWrittenForAProvider: title and passcode are somebody's; they change nothing but
@@ -435,7 +437,7 @@ func TestWhatIsWrittenForAProvider(t *testing.T) {
 	assert.Contains(t, string(got), `<call kind="x"><subject>x&#34;`)
 	assert.NotContains(t, string(got), "<door>")
 	_, err = describe("headers: {X-Topic: title}").Make(t.Context(), &keys{}, c)
-	assert.ErrorContains(t, err, "more than one line")
+	assert.Contains(t, words.Error(tongue.Tongue{}, err), "more than one line")
 	assert.Empty(t, header.Get("X-Evil"))
 	require.NoError(t, p.Withdraw(t.Context(), &keys{}, card))
 	assert.Equal(t, "/calls/1%2F..%2F..%2Fadmin%3Fx", path, "RFC 6570, 3.2.2")

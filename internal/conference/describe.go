@@ -11,6 +11,8 @@ import (
 	"slices"
 	"strings"
 
+	"jembro/internal/core/say"
+
 	"github.com/expr-lang/expr/vm"
 	"github.com/goccy/go-yaml"
 	"github.com/yosida95/uritemplate/v3"
@@ -159,16 +161,16 @@ var callNames = []string{"make", "change", "read", "withdraw", "list"}
 
 // compile reads a description.
 func compile(text string, c *client) (*Connector, []links.DescriptionFault) {
-	fault := func(format string, args ...any) (*Connector, []links.DescriptionFault) {
-		return nil, []links.DescriptionFault{{Sentence: fmt.Sprintf(format, args...)}}
+	fault := func(what say.What) (*Connector, []links.DescriptionFault) {
+		return nil, []links.DescriptionFault{{What: what}}
 	}
 	switch {
 	case strings.TrimSpace(text) == "":
-		return fault("There is nothing here yet. Write what the provider's documentation says.")
+		return fault(say.It("description.empty"))
 	case len(text) > mostText:
-		return fault("A description has room for %d kB, this one has %d.", mostText>>10, len(text)>>10)
+		return fault(say.It("description.long", mostText>>10, len(text)>>10))
 	case strings.ContainsRune(text, 0):
-		return fault("There is a character in it that no text has.")
+		return fault(say.It("description.character"))
 	}
 	doc, faults := parse(text)
 	if len(faults) > 0 {
@@ -192,9 +194,7 @@ func compile(text string, c *client) (*Connector, []links.DescriptionFault) {
 
 // prepare makes requests of the calls, and finds what does not go together.
 func (c *Connector) prepare() (faults []links.DescriptionFault) {
-	fault := func(path, format string, args ...any) {
-		faults = append(faults, c.fault(path, format, args...))
-	}
+	fault := func(path string, err error) { faults = append(faults, c.fault(path, err)) }
 	for _, name := range callNames {
 		described, is := c.Calls[name]
 		if !is {
@@ -211,12 +211,12 @@ func (c *Connector) prepare() (faults []links.DescriptionFault) {
 		}
 		var err error
 		if rule.when, err = condition(rule.When); err != nil {
-			fault(fmt.Sprintf("errors.%d.when", i), "%s", err)
+			fault(fmt.Sprintf("errors.%d.when", i), err)
 		}
 	}
 	if c.ErrorText != "" {
 		if err := c.checkPath(c.ErrorText); err != nil {
-			fault("error_text", "%s", err)
+			fault("error_text", err)
 		}
 	}
 	needs := func(ability join.Ability, name string, fields ...string) {
@@ -225,12 +225,12 @@ func (c *Connector) prepare() (faults []links.DescriptionFault) {
 		}
 		described, is := c.Calls[name]
 		if !is {
-			fault("can", "It can %s, but there is no call “%s”.", ability, name)
+			fault("can", say.It("description.noCall", string(ability), name))
 			return
 		}
 		for _, field := range fields {
 			if field == "card" && described.Card == nil || field == "keep" && len(described.Keep) == 0 && c.needsKeep() || field == "items" && described.Items == "" {
-				fault("calls."+name, "“%s” needs “%s”.", name, field)
+				fault("calls."+name, say.It("description.needsField", name, field))
 			}
 		}
 	}
@@ -239,14 +239,14 @@ func (c *Connector) prepare() (faults []links.DescriptionFault) {
 	needs(join.CanWithdraw, "withdraw")
 	needs(join.CanStand, "list", "items", "card")
 	if !slices.Contains(c.Can, join.CanMake) && !slices.Contains(c.Can, join.CanStand) {
-		fault("can", "It has to be fresh or standing, or both: otherwise there is no call to join.")
+		fault("can", say.It("description.noWay"))
 	}
 	kept := c.kept()
 	for _, name := range []string{"change", "read", "withdraw"} {
 		if r := c.requests[name]; r != nil && r.address != nil {
 			for _, v := range r.address.Varnames() {
 				if !slices.Contains(kept, v) {
-					fault("calls."+name, "“{%s}” in the address is not kept by “make”. Add it to its “keep”.", v)
+					fault("calls."+name, say.It("description.notKept", v))
 				}
 			}
 		}
@@ -277,7 +277,7 @@ func (c *Connector) request(name string, d call) (*request, []links.DescriptionF
 	path := "calls." + name
 	fault := func(at string, err error) {
 		if err != nil {
-			faults = append(faults, c.fault(path+at, "%s", err))
+			faults = append(faults, c.fault(path+at, err))
 		}
 	}
 	r := &request{call: d, lines: path}
@@ -290,13 +290,13 @@ func (c *Connector) request(name string, d call) (*request, []links.DescriptionF
 	at := "." + strings.ToLower(r.method)
 	r.origin = origin.FindString(address)
 	if u, err := url.Parse(r.origin); r.origin == "" || err != nil || u.User != nil {
-		fault(at, fmt.Errorf("An address begins with https:// and the name of a host."))
+		fault(at, say.It("description.address"))
 	} else if u.Scheme == "http" && !c.client.plain {
-		fault(at, fmt.Errorf("Only https:// keeps what is asked and answered to itself."))
+		fault(at, say.It("description.https"))
 	}
 	var err error
 	if r.address, err = uritemplate.New(address); err != nil {
-		fault(at, fmt.Errorf("This is no address: what is filled in stands as {name} (RFC 6570)."))
+		fault(at, say.It("description.template"))
 	}
 	prepared := func(field string, all map[string]any) map[string]value {
 		out := map[string]value{}
@@ -310,7 +310,7 @@ func (c *Connector) request(name string, d call) (*request, []links.DescriptionF
 	r.query, r.headers, r.form = prepared("query", d.Query), prepared("headers", d.Headers), prepared("form", d.Form)
 	for key := range d.Headers {
 		if slices.Contains([]string{"host", "content-length", "transfer-encoding", "connection", "cookie"}, strings.ToLower(key)) {
-			fault(".headers."+key, fmt.Errorf("This header is not for a description to set."))
+			fault(".headers."+key, say.It("description.header"))
 		}
 	}
 	bodies := 0
@@ -325,7 +325,7 @@ func (c *Connector) request(name string, d call) (*request, []links.DescriptionF
 		faults = append(faults, c.valueFaults(path+".xml", err)...)
 		for _, name := range elementNames(d.XML) {
 			if !elementName.MatchString(name) {
-				fault(".xml", fmt.Errorf("“%s” is no name of an element or, with @ before it, of an attribute.", name))
+				fault(".xml", say.It("description.element", name))
 			}
 		}
 	}
@@ -334,16 +334,16 @@ func (c *Connector) request(name string, d call) (*request, []links.DescriptionF
 	}
 	switch {
 	case bodies > 1:
-		fault("", fmt.Errorf("A call has one body: json, form or xml."))
+		fault("", say.It("description.bodies"))
 	case bodies > 0 && r.method == "GET":
-		fault("", fmt.Errorf("A call by get has no body. Put the values into query."))
+		fault("", say.It("description.getBody"))
 	}
 	return r, append(faults, c.preparePaths(path, &r.call)...)
 }
 
 // fault is one at a field of the description.
-func (c *Connector) fault(path, format string, args ...any) links.DescriptionFault {
-	return links.DescriptionFault{Line: lineOf(c.lines, path), Path: path, Sentence: fmt.Sprintf(format, args...)}
+func (c *Connector) fault(path string, err error) links.DescriptionFault {
+	return links.DescriptionFault{Line: lineOf(c.lines, path), Path: path, What: whatOf(err)}
 }
 
 // preparePaths checks the paths of a call, and makes its expressions ready.
@@ -353,7 +353,7 @@ func (c *Connector) preparePaths(at string, d *call) (faults []links.Description
 			return
 		}
 		if err := c.checkPath(text); err != nil {
-			faults = append(faults, c.fault(at+path, "%s", err))
+			faults = append(faults, c.fault(at+path, err))
 		}
 	}
 	check(".items", d.Items)
@@ -371,7 +371,7 @@ func (c *Connector) preparePaths(at string, d *call) (faults []links.Description
 		}
 		var err error
 		if t.as, err = ofValue(t.As); err != nil {
-			faults = append(faults, c.fault(at+".card."+t.name+".as", "%s", err))
+			faults = append(faults, c.fault(at+".card."+t.name+".as", err))
 		}
 	}
 	if p := d.Card.Phones; p != nil {

@@ -14,6 +14,9 @@ import (
 	"golang.org/x/oauth2"
 
 	"jembro/internal/conference"
+	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule/links"
 )
 
@@ -77,7 +80,7 @@ func TestWhatIsWrongWithADescription(t *testing.T) {
 		t.Run(c.name, func(t *testing.T) {
 			_, faults := descriptions.Compile(c.text)
 			require.NotEmpty(t, faults)
-			assert.Contains(t, faults[0].Sentence, c.want)
+			assert.Contains(t, words.English(faults[0].What), c.want)
 			assert.Equal(t, c.line, faults[0].Line)
 			if c.near != nil {
 				assert.Equal(t, c.near, faults[0].Near)
@@ -87,7 +90,7 @@ func TestWhatIsWrongWithADescription(t *testing.T) {
 	_, faults := descriptions.Compile(good)
 	assert.Empty(t, faults)
 	_, faults = descriptions.Compile(good + "# " + strings.Repeat("x", 70_000))
-	assert.Contains(t, faults[0].Sentence, "has room for 64 kB")
+	assert.Contains(t, words.English(faults[0].What), "has room for 64 kB")
 	_, faults = descriptions.Compile(strings.Repeat("a: {", 5_000))
 	assert.NotEmpty(t, faults, "nested")
 }
@@ -213,11 +216,11 @@ func TestAProviderByItsDescriptionAlone(t *testing.T) {
 	_, err = p.Change(t.Context(), k, card, links.Call{Topic: "Moved", Start: call.Start, End: call.End})
 	require.NoError(t, err, "a token that does not hold any more is asked for anew")
 	_, err = p.Make(t.Context(), k, links.Call{Topic: "one too many"})
-	assert.ErrorContains(t, err, "Perrin has no sessions left today.")
+	assert.Contains(t, words.Error(tongue.Tongue{}, err), "Perrin has no sessions left today.")
 	require.NoError(t, p.Withdraw(t.Context(), k, card))
 	assert.Empty(t, sessions)
 	_, err = p.Make(t.Context(), &keys{secrets: map[string]string{"client_id": "house", "client_secret": "wrong"}}, call)
-	assert.ErrorContains(t, err, "does not let the house in")
+	assert.Contains(t, words.Error(tongue.Tongue{}, err), "does not let the house in")
 }
 
 // TestADryRun: it shows what was asked and answered without the secrets, leaves nothing
@@ -234,7 +237,7 @@ func TestADryRun(t *testing.T) {
 		for _, s := range trial.Steps {
 			out = append(out, s.Name+" "+s.Outcome)
 			for _, secret := range []string{"perrin-secret-31", "t-1", "t-2"} {
-				assert.NotContains(t, s.Request+s.Answer+s.Note, secret)
+				assert.NotContains(t, s.Request+s.Answer+words.English(s.Note), secret)
 			}
 		}
 		return out
@@ -249,13 +252,13 @@ func TestADryRun(t *testing.T) {
 
 	trial = try(strings.Replace(perrinText, "urls.guest", "urls.gast", 1))
 	assert.Equal(t, []string{"description ok", "sign-in ok", "make failed", "change skipped", "withdraw ok"}, outcomes(trial))
-	assert.Equal(t, links.DescriptionFault{Line: 17, Path: "calls.make.card.link", Sentence: "The answer has no data.session.urls.gast.", Near: []string{"data.session.urls.guest"}}, *trial.Steps[2].Fault)
+	assert.Equal(t, links.DescriptionFault{Line: 17, Path: "calls.make.card.link", What: say.It("trial.missing", "data.session.urls.gast"), Near: []string{"data.session.urls.guest"}}, *trial.Steps[2].Fault)
 	assert.Equal(t, "8841", trial.Card.Passcode, "what came out all the same")
 	assert.Empty(t, sessions, "what was made is taken back though its card is wrong")
 
 	trial = try(strings.Replace(perrinText, "keep: {uid: data.session.uid}", "keep: {uid: data.session.id}", 1))
 	assert.Equal(t, "withdraw skipped", outcomes(trial)[4])
-	assert.Contains(t, trial.Steps[len(trial.Steps)-1].Note, "may still be there")
+	assert.Contains(t, words.English(trial.Steps[len(trial.Steps)-1].Note), "may still be there")
 	assert.Equal(t, 20, trial.Steps[2].Fault.Line)
 
 	trial = try(strings.Replace(perrinText, "post: BASE/api/2/session", "post: BASE/api/3/session", 1))

@@ -10,6 +10,8 @@ import (
 	"time"
 	"unicode"
 
+	"jembro/internal/core/say"
+
 	"github.com/expr-lang/expr"
 	"github.com/expr-lang/expr/ast"
 	"github.com/expr-lang/expr/file"
@@ -95,7 +97,7 @@ func grouped(s string, lengths []any) (string, error) {
 
 var functionNames = []string{"rfc3339", "day", "clock", "unix", "digits", "lower", "upper", "trim", "text", "groups", "answer"}
 
-// compileExpression makes an expression ready; the error is a sentence.
+// compileExpression makes an expression ready; the error is a say.What.
 func compileExpression(text string, more ...expr.Option) (*vm.Program, error) {
 	if err := allowed(text); err != nil {
 		return nil, err
@@ -118,13 +120,12 @@ func expressionError(err error) error {
 		message = at.Message
 	}
 	if name, is := strings.CutPrefix(message, "unknown name "); is {
-		sentence := fmt.Sprintf("Nothing is called “%s” here.", name)
 		if near := nearest(name, names); len(near) > 0 {
-			sentence += fmt.Sprintf(" Near it: %s.", near[0])
+			return say.It("expression.unknownNear", name, near[0])
 		}
-		return errors.New(sentence + fmt.Sprintf(" A text has quotes of its own: '\"%s\"'.", name))
+		return say.It("expression.unknown", name)
 	}
-	return fmt.Errorf("This is no expression: %s.", strings.TrimSuffix(message, "."))
+	return say.It("expression.none", strings.TrimSuffix(message, "."))
 }
 
 var names = append([]string{"title", "start", "end", "minutes", "people", "repeats", "zone", "organiser", "waits", "speaks", "starts", "passcode", "keep", "value", "status"}, functionNames...)
@@ -148,18 +149,18 @@ func (g *guard) Visit(node *ast.Node) {
 	case *ast.NilNode, *ast.IdentifierNode, *ast.IntegerNode, *ast.FloatNode, *ast.BoolNode, *ast.StringNode, *ast.UnaryNode, *ast.ConditionalNode, *ast.MemberNode, *ast.ChainNode:
 	case *ast.BinaryNode:
 		if n.Operator == ".." || n.Operator == "**" || n.Operator == "^" || n.Operator == "matches" {
-			g.err = fmt.Errorf("“%s” is not for descriptions.", n.Operator)
+			g.err = say.It("expression.notAllowed", n.Operator)
 		}
 	case *ast.CallNode:
 		if id, is := n.Callee.(*ast.IdentifierNode); !is || !slices.Contains(functionNames, id.Value) {
-			g.err = fmt.Errorf("Only these can be called: %s.", strings.Join(functionNames, ", "))
+			g.err = say.It("expression.calls", strings.Join(functionNames, ", "))
 		}
 	case *ast.BuiltinNode:
 		if !slices.Contains(functionNames, n.Name) {
-			g.err = fmt.Errorf("Only these can be called: %s.", strings.Join(functionNames, ", "))
+			g.err = say.It("expression.calls", strings.Join(functionNames, ", "))
 		}
 	default:
-		g.err = errors.New("Only names, texts, numbers, comparisons, + and “a ? b : c” are read here.")
+		g.err = say.It("expression.only")
 	}
 }
 
@@ -229,9 +230,9 @@ func (c *Connector) valueFaults(path string, err error) []links.DescriptionFault
 	case err == nil:
 		return nil
 	case errors.As(err, &inner):
-		return []links.DescriptionFault{c.fault(path+"."+inner.path, "%s", inner.err)}
+		return []links.DescriptionFault{c.fault(path+"."+inner.path, inner.err)}
 	}
-	return []links.DescriptionFault{c.fault(path, "%s", err)}
+	return []links.DescriptionFault{c.fault(path, err)}
 }
 
 // fill is the value for one call. Fields that come to nothing are left out.

@@ -64,7 +64,7 @@ func FuzzDescription(f *testing.F) {
 			t.Fatalf("%v with %v", made, faults)
 		}
 		for _, fault := range faults {
-			if fault.Sentence == "" || fault.Line < 0 {
+			if fault.What.Empty() || fault.Line < 0 {
 				t.Fatalf("%+v", fault)
 			}
 		}

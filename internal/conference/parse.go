@@ -9,6 +9,8 @@ import (
 	"strings"
 	"sync"
 
+	"jembro/internal/core/say"
+
 	"github.com/goccy/go-yaml"
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
@@ -51,7 +53,7 @@ func parse(text string) (d document, faults []links.DescriptionFault) {
 		return d, []links.DescriptionFault{yamlFault(err)}
 	}
 	if len(file.Docs) != 1 || file.Docs[0].Body == nil {
-		return d, []links.DescriptionFault{{Sentence: "A description is one document. Take out the lines with --- and the rest after them."}}
+		return d, []links.DescriptionFault{{What: say.It("description.documents")}}
 	}
 	d.lines = map[string]int{}
 	if fault := d.walk(file.Docs[0].Body, "", 0); fault != nil {
@@ -71,7 +73,7 @@ func (d *document) walk(n ast.Node, path string, depth int) *links.DescriptionFa
 		line = t.Position.Line
 	}
 	if depth > mostDepth {
-		return &links.DescriptionFault{Line: line, Path: path, Sentence: "This is nested too deeply."}
+		return &links.DescriptionFault{Line: line, Path: path, What: say.It("description.nested")}
 	}
 	below := func(key string) string {
 		if path == "" {
@@ -81,7 +83,7 @@ func (d *document) walk(n ast.Node, path string, depth int) *links.DescriptionFa
 	}
 	pair := func(v *ast.MappingValueNode) *links.DescriptionFault {
 		if v.Key.IsMergeKey() {
-			return &links.DescriptionFault{Line: line, Path: path, Sentence: "Write out what is merged in here with <<."}
+			return &links.DescriptionFault{Line: line, Path: path, What: say.It("description.merge")}
 		}
 		key := below(v.Key.GetToken().Value)
 		d.lines[key] = v.Key.GetToken().Position.Line
@@ -89,7 +91,7 @@ func (d *document) walk(n ast.Node, path string, depth int) *links.DescriptionFa
 	}
 	switch n := n.(type) {
 	case *ast.AnchorNode, *ast.AliasNode, *ast.TagNode, *ast.DirectiveNode:
-		return &links.DescriptionFault{Line: line, Path: path, Sentence: "Anchors, aliases and tags (&, *, !) are not read. Write out what is meant."}
+		return &links.DescriptionFault{Line: line, Path: path, What: say.It("description.anchors")}
 	case *ast.MappingNode:
 		for _, v := range n.Values {
 			if fault := pair(v); fault != nil {
@@ -127,9 +129,9 @@ func lineOf(lines map[string]int, path string) int {
 func yamlFault(err error) links.DescriptionFault {
 	var at yaml.Error
 	if !errors.As(err, &at) || at.GetToken() == nil {
-		return links.DescriptionFault{Sentence: "This is not YAML: " + strings.TrimSpace(strings.SplitN(err.Error(), "\n", 2)[0]) + "."}
+		return links.DescriptionFault{What: say.It("description.yaml", strings.TrimSpace(strings.SplitN(err.Error(), "\n", 2)[0]))}
 	}
-	return links.DescriptionFault{Line: at.GetToken().Position.Line, Sentence: "This is not YAML: " + at.GetMessage() + "."}
+	return links.DescriptionFault{Line: at.GetToken().Position.Line, What: say.It("description.yaml", at.GetMessage())}
 }
 
 // check compares a document with the schema.
@@ -140,12 +142,11 @@ func (d document) check() (faults []links.DescriptionFault) {
 		return nil
 	}
 	if !errors.As(err, &invalid) {
-		return []links.DescriptionFault{{Sentence: err.Error()}}
+		return []links.DescriptionFault{{What: whatOf(err)}}
 	}
 	for _, e := range leaves(invalid) {
 		path := strings.Join(e.InstanceLocation, ".")
-		sentence := sentenceOf(e, d.value)
-		f := links.DescriptionFault{Path: path, Sentence: sentence}
+		f := links.DescriptionFault{Path: path, What: schemaFault(e)}
 		if more, is := e.ErrorKind.(*kind.AdditionalProperties); is && len(more.Properties) > 0 {
 			f.Path = strings.TrimPrefix(path+"."+more.Properties[0], ".")
 			f.Near = nearest(more.Properties[0], known())
@@ -153,7 +154,7 @@ func (d document) check() (faults []links.DescriptionFault) {
 		if f.Line = lineOf(d.lines, f.Path); f.Line == 0 {
 			f.Line = 1
 		}
-		if !slices.ContainsFunc(faults, func(o links.DescriptionFault) bool { return o.Path == f.Path && o.Sentence == f.Sentence }) {
+		if !slices.ContainsFunc(faults, func(o links.DescriptionFault) bool { return o.Path == f.Path && o.What.Error() == f.What.Error() }) {
 			faults = append(faults, f)
 		}
 	}
@@ -223,50 +224,58 @@ func leaves(e *jsonschema.ValidationError) (out []*jsonschema.ValidationError) {
 	return out
 }
 
-func sentenceOf(e *jsonschema.ValidationError, _ any) string {
-	field := "The description"
+// schemaFault is what an error of the schema says.
+func schemaFault(e *jsonschema.ValidationError) say.What {
+	field := say.It("description.whole")
 	if n := len(e.InstanceLocation); n > 0 {
-		field = "“" + e.InstanceLocation[n-1] + "”"
+		field = say.It("description.named", e.InstanceLocation[n-1])
 	}
 	switch k := e.ErrorKind.(type) {
 	case *kind.Required:
-		return fmt.Sprintf("%s needs “%s”.", field, strings.Join(k.Missing, "”, “"))
+		return say.It("description.needs", field, strings.Join(k.Missing, "”, “"))
 	case *kind.AdditionalProperties:
-		return fmt.Sprintf("There is no “%s” here.", strings.Join(k.Properties, "”, “"))
+		return say.It("description.noField", strings.Join(k.Properties, "”, “"))
 	case *kind.Enum:
 		var can []string
 		for _, w := range k.Want {
 			can = append(can, fmt.Sprint(w))
 		}
-		return fmt.Sprintf("%s cannot be “%v”. It is one of: %s.", field, k.Got, strings.Join(can, ", "))
+		return say.It("description.oneOf", field, fmt.Sprint(k.Got), strings.Join(can, ", "))
 	case *kind.Type:
-		return fmt.Sprintf("%s has to be %s.", field, strings.Join(typeWords(k.Want), " or "))
+		return say.It("description.hasToBe", field, typeWhat(k.Want))
 	case *kind.Pattern, *kind.PropertyNames:
-		return fmt.Sprintf("%s is not written as it has to be.", field)
+		return say.It("description.form", field)
 	case *kind.MinLength, *kind.MinItems, *kind.MinProperties:
-		return fmt.Sprintf("%s is empty.", field)
+		return say.It("description.isEmpty", field)
 	case *kind.MaxLength:
-		return fmt.Sprintf("%s has room for %d characters, this has %d.", field, k.Want, k.Got)
+		return say.It("description.textLong", field, k.Want, k.Got)
 	case *kind.MaxItems, *kind.MaxProperties:
-		return fmt.Sprintf("%s has too many parts.", field)
+		return say.It("description.parts", field)
 	case *kind.Minimum:
-		return fmt.Sprintf("%s is %s at least.", field, k.Want.RatString())
+		return say.It("description.least", field, k.Want.RatString())
 	case *kind.Maximum:
-		return fmt.Sprintf("%s is %s at most.", field, k.Want.RatString())
+		return say.It("description.most", field, k.Want.RatString())
 	case *kind.UniqueItems:
-		return fmt.Sprintf("%s has the same twice.", field)
+		return say.It("description.twice", field)
 	case *kind.OneOf, *kind.AnyOf:
 		if len(e.InstanceLocation) == 2 && e.InstanceLocation[0] == "calls" {
-			return fmt.Sprintf("%s needs one address: get, post, put, patch or delete.", field)
+			return say.It("description.oneAddress", field)
 		}
 	}
-	return fmt.Sprintf("%s is not written as it has to be.", field)
+	return say.It("description.form", field)
 }
 
-func typeWords(types []string) (out []string) {
-	words := map[string]string{"string": "a text", "integer": "a whole number", "number": "a number", "boolean": "true or false", "object": "fields with a colon", "array": "a list", "null": "nothing"}
+var typeCodes = map[string]say.Code{"string": "type.text", "integer": "type.integer", "number": "type.number", "boolean": "type.boolean",
+	"object": "type.fields", "array": "type.list", "null": "type.nothing"}
+
+// typeWhat is one type, or either of several.
+func typeWhat(types []string) (what say.What) {
 	for _, t := range types {
-		out = append(out, words[t])
+		if one := say.It(typeCodes[t]); what.Empty() {
+			what = one
+		} else {
+			what = say.It("either", what, one)
+		}
 	}
-	return out
+	return what
 }

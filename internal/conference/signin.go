@@ -9,6 +9,8 @@ import (
 	"sync"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"golang.org/x/oauth2"
 	"golang.org/x/oauth2/clientcredentials"
 
@@ -76,7 +78,7 @@ func (c *Connector) signIn(ctx context.Context, keys links.Keyring) (*signed, er
 	}
 	for _, name := range secrets[c.SignIn.Kind] {
 		if all[name] == "" {
-			return nil, c.problem(&schedule.RefusedError{Reason: "no " + name}, "The house has not given %s its “%s” yet. Ask who keeps the providers.", c.Name, name)
+			return nil, c.problem(&schedule.RefusedError{Reason: "no " + name}, say.It("provider.secretMissing", c.Name, name))
 		}
 		s.hidden = append(s.hidden, all[name])
 	}

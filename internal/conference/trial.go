@@ -5,11 +5,12 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"net/netip"
 	"slices"
 	"strings"
 	"time"
+
+	"jembro/internal/core/say"
 
 	"github.com/yosida95/uritemplate/v3"
 
@@ -70,7 +71,7 @@ func (d Descriptions) Try(ctx context.Context, p links.Provider, keys links.Keyr
 		return t
 	}
 	t.Steps = append(t.Steps, links.TrialStep{Name: "sign-in", Outcome: "ok"})
-	skip := func(name, note string) {
+	skip := func(name string, note say.What) {
 		t.Steps = append(t.Steps, links.TrialStep{Name: name, Outcome: "skipped", Note: note})
 	}
 	if slices.Contains(c.Can, join.CanMake) {
@@ -85,7 +86,7 @@ func (d Descriptions) Try(ctx context.Context, p links.Provider, keys links.Keyr
 			switch {
 			case r == nil:
 			case !made, err != nil && name != "withdraw":
-				skip(name, "not tried")
+				skip(name, say.It("trial.notTried"))
 			default:
 				var x exchange
 				var failed error
@@ -103,14 +104,14 @@ func (d Descriptions) Try(ctx context.Context, p links.Provider, keys links.Keyr
 			}
 		}
 		if x.status >= 200 && x.status < 300 && !made {
-			t.Steps = append(t.Steps, links.TrialStep{Name: "withdraw", Outcome: "skipped", Note: "The call that was made for this may still be there: without what is kept of it nobody can take it back from here."})
+			t.Steps = append(t.Steps, links.TrialStep{Name: "withdraw", Outcome: "skipped", Note: say.It("trial.left")})
 		}
 	}
 	if c.requests["list"] != nil {
 		rooms, x, err := c.list(ctx, keys)
 		s := c.step("list", x, err)
 		if err == nil {
-			s.Note = fmt.Sprintf("%d rooms", len(rooms))
+			s.Note = say.It("trial.rooms", say.Count{N: len(rooms), Of: "room"})
 			t.Rooms = rooms
 			if t.Card == nil && len(rooms) > 0 {
 				t.Card = &rooms[0].Card
@@ -138,12 +139,12 @@ func (c *Connector) step(name string, x exchange, err error) links.TrialStep {
 	}
 	s.Outcome = "failed"
 	var said *schedule.ProviderError
-	s.Note = err.Error()
+	s.Note = whatOf(err)
 	if errors.As(err, &said) {
-		s.Note = said.Sentence
+		s.Note = said.What
 	}
 	path := "calls." + name
-	f := links.DescriptionFault{Path: path, Sentence: s.Note}
+	f := links.DescriptionFault{Path: path, What: s.Note}
 	var m *missing
 	switch {
 	case errors.As(err, &m):
@@ -151,11 +152,11 @@ func (c *Connector) step(name string, x exchange, err error) links.TrialStep {
 		if strings.HasPrefix(m.field, "keep.") || m.field == "items" {
 			f.Path = path + "." + m.field
 		}
-		f.Sentence, f.Near = fmt.Sprintf("The answer has no %s.", m.path), m.near
-		if m.broken != "" {
-			f.Sentence = fmt.Sprintf("What stands at %s cannot be used: %s.", m.path, m.broken)
+		f.What, f.Near = say.It("trial.missing", m.path), m.near
+		if !m.broken.Empty() {
+			f.What = say.It("trial.unusable", m.path, m.broken)
 		}
-		s.Note = ""
+		s.Note = say.What{}
 	case name == "sign-in":
 		f.Path = "sign_in"
 	case c.requests[name] != nil:

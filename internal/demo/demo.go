@@ -20,6 +20,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/reach"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/ical"
 	"jembro/internal/postgres"
 	"jembro/internal/schedule"
@@ -367,7 +368,7 @@ func (b *builder) series(m meeting.Meeting, p plan) (meeting.Meeting, error) {
 		Repeat: &meeting.DraftRepeat{Rule: p.repeat, Ends: "open"}, Dates: p.own}
 	settled, faults := draft.Settle(meeting.Surroundings{Organiser: m.Organiser, Rooms: b.named()})
 	if len(faults) > 0 {
-		return m, errors.New(faults[0].Sentence)
+		return m, errors.New(words.English(faults[0].What))
 	}
 	m.Start, m.End, m.Series = settled.Start, settled.End, settled.Series
 	return m, nil

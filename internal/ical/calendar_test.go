@@ -16,7 +16,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/calendar"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/ical"
 )
 
@@ -398,7 +400,7 @@ func TestCalendarsThatAreNone(t *testing.T) {
 			continue
 		}
 		if assert.Error(t, err, name) {
-			assert.Contains(t, err.Error(), c.says, name)
+			assert.Contains(t, words.Error(tongue.Tongue{}, err), c.says, name)
 			assert.Empty(t, a.Busy, name)
 		}
 	}

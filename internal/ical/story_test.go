@@ -17,6 +17,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/ical"
 	"jembro/internal/ical/icaltest"
 	"jembro/internal/schedule"
@@ -252,7 +253,7 @@ func (s *story) change(t *testing.T, number int) {
 	}
 	out, faults := d.Change(around, identify)
 	if len(faults) > 0 {
-		s.say("%s: refused: %s", what, faults[0].Sentence)
+		s.say("%s: refused: %s", what, words.English(faults[0].What))
 		return
 	}
 	s.say("%s, scope %+v, dates %+v: start %s zone %s repeat %s people %v", what, d.Scope, d.Dates, d.Start, d.Zone, repeatOf(d), d.People)

@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/postgres/db"
+	"jembro/internal/schedule"
 	"jembro/internal/schedule/account"
 )
 
@@ -14,9 +15,9 @@ func (t *Tx) AddSession(ctx context.Context, tokenHash []byte, personID uuid.UUI
 	return t.InsertSession(ctx, db.InsertSessionParams{TokenHash: tokenHash, PersonID: personID, CreatedAt: from, ExpiresAt: until})
 }
 
-func (t *Tx) SessionPerson(ctx context.Context, tokenHash []byte, now, idleSince time.Time) (uuid.UUID, time.Time, error) {
+func (t *Tx) SessionPerson(ctx context.Context, tokenHash []byte, now, idleSince time.Time) (schedule.Session, error) {
 	row, err := t.Queries.SessionPerson(ctx, db.SessionPersonParams{TokenHash: tokenHash, Now: now, IdleSince: idleSince})
-	return row.PersonID, row.SeenAt, domain(err)
+	return schedule.Session{Person: row.PersonID, Language: row.Language, Seen: row.SeenAt}, domain(err)
 }
 
 func (t *Tx) TouchSession(ctx context.Context, tokenHash []byte, now time.Time) error {

@@ -88,7 +88,7 @@ func (s *Store) Import(ctx context.Context, h House) error {
 				room.Keepers = append(room.Keepers, idFrom("person", keeper))
 			}
 			if faults := keeping.Faults(room); len(faults) > 0 {
-				return fmt.Errorf("room %s: %s: %s", v.Name, faults[0].Field, faults[0].Sentence)
+				return fmt.Errorf("room %s: %s: %s", v.Name, faults[0].Field, faults[0].What.Error())
 			}
 			if err := (&Tx{Queries: q}).AddRoom(ctx, room); err != nil {
 				return fmt.Errorf("room %s: %w", v.Name, err)

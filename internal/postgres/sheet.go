@@ -8,13 +8,19 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/join"
+	"jembro/internal/core/say"
 	"jembro/internal/postgres/db"
 	"jembro/internal/schedule"
 )
 
 func toSheet(s db.Sheet) (schedule.Sheet, error) {
 	out := schedule.Sheet{ID: s.ID, OwnerID: s.OwnerID, MeetingID: s.MeetingID, BasedOn: int(s.BasedOn),
-		Version: int(s.Version), Chosen: int(s.Chosen), UpdatedAt: s.UpdatedAt, SendAt: s.SendAt, SendFault: s.SendFault}
+		Version: int(s.Version), Chosen: int(s.Chosen), UpdatedAt: s.UpdatedAt, SendAt: s.SendAt}
+	if s.SendFault != nil {
+		if err := json.Unmarshal(s.SendFault, &out.SendFault); err != nil {
+			return out, err
+		}
+	}
 	err := json.Unmarshal(s.Draft, &out.Draft)
 	if err != nil {
 		return out, err
@@ -107,7 +113,7 @@ func (t *Tx) SetCard(ctx context.Context, s schedule.Sheet) error {
 
 // SetSending stores when a sheet goes out by itself, and why it did not.
 func (t *Tx) SetSending(ctx context.Context, s schedule.Sheet) error {
-	return t.Queries.SetSending(ctx, db.SetSendingParams{ID: s.ID, SendAt: s.SendAt, SendFault: s.SendFault})
+	return t.Queries.SetSending(ctx, db.SetSendingParams{ID: s.ID, SendAt: s.SendAt, SendFault: faultOrNull(s.SendFault)})
 }
 
 // SheetByID is a sheet whoever's it is.
@@ -177,4 +183,12 @@ func (t *Tx) TakeConnecting(ctx context.Context, stateHash []byte, personID uuid
 		out.SheetID = *c.SheetID
 	}
 	return out, domain(err)
+}
+
+// faultOrNull is null where nothing is said.
+func faultOrNull(what say.What) []byte {
+	if what.Empty() {
+		return nil
+	}
+	return must(what)
 }

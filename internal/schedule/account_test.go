@@ -24,7 +24,7 @@ func TestSessionsEndByThemselvesAndAtOnce(t *testing.T) {
 		return token
 	}
 	token, other := signIn(), signIn()
-	id, err := service().Account.SignedIn(t.Context(), token)
+	session, err := service().Account.SignedIn(t.Context(), token)
 	require.NoError(t, err)
 
 	later := *service().Account
@@ -41,7 +41,7 @@ func TestSessionsEndByThemselvesAndAtOnce(t *testing.T) {
 	require.ErrorIs(t, err, schedule.ErrNotFound)
 
 	other = signIn()
-	require.NoError(t, service().Account.SignOutOthers(t.Context(), schedule.Self(id), token))
+	require.NoError(t, service().Account.SignOutOthers(t.Context(), schedule.Self(session.Person), token))
 	_, err = service().Account.SignedIn(t.Context(), other)
 	require.ErrorIs(t, err, schedule.ErrNotFound)
 	_, err = service().Account.SignedIn(t.Context(), token)
@@ -141,5 +141,5 @@ func TestAClockThatIsSetBack(t *testing.T) {
 	require.NoError(t, err)
 	assert.WithinDuration(t, time.Now(), now(), 5*time.Second, "the database's clock, here that of this machine")
 	_, err = program.Clock(t.Context(), "yesterday", running.Program.Store)
-	assert.ErrorContains(t, err, "JEMBRO_NOW")
+	refusedWith(t, err, "JEMBRO_NOW")
 }

@@ -11,6 +11,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/demo"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
@@ -110,7 +111,7 @@ func TestWhoAnsweredEachDateIsNotAskedAgain(t *testing.T) {
 	assert.False(t, a.news())
 	var invalid *schedule.InvalidError
 	require.ErrorAs(t, a.askAgain(), &invalid)
-	assert.Contains(t, invalid.Faults[0].Sentence, "has answered meanwhile")
+	assert.Contains(t, words.English(invalid.Faults[0].What), "has answered meanwhile")
 }
 
 func TestWhatIsOverAsksNobody(t *testing.T) {

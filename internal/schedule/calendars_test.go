@@ -15,6 +15,7 @@ import (
 	core "jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/ical"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/availability"
@@ -208,7 +209,7 @@ func TestWhatCannotBeAdded(t *testing.T) {
 		var invalid *schedule.InvalidError
 		if assert.ErrorAs(t, err, &invalid, text) {
 			assert.Equal(t, "address", invalid.Faults[0].Field, text)
-			assert.Contains(t, invalid.Faults[0].Sentence, want, text)
+			assert.Contains(t, words.English(invalid.Faults[0].What), want, text)
 		}
 	}
 	for _, file := range []string{"", "hello", "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n"} {
@@ -318,7 +319,7 @@ func TestHoursAndDaysMoveWhatIsOff(t *testing.T) {
 	assert.Equal(t, []string{"0:00–0:00 leave"}, takenAs(t, gil, gil.Email, "2027-06-21"))
 	_, err = do.EnterLeave(t.Context(), me, "22 Jun 2027", "25 Jun 2027", "")
 	require.ErrorAs(t, err, &invalid)
-	assert.Contains(t, invalid.Faults[0].Sentence, "already")
+	assert.Contains(t, words.English(invalid.Faults[0].What), "already")
 	require.NoError(t, do.SetWeek(t.Context(), me, who(t, gil.Email).HoursVersion, week, "Asia/Tokyo"))
 	assert.NotEqual(t, []string{"0:00–0:00 leave"}, takenAs(t, who(t, "ilse.marrant@marrowby.example"), gil.Email, "2027-06-21"), "leave lies where he is")
 	require.NoError(t, do.TakeLeaveBack(t.Context(), me, id))

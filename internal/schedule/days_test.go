@@ -127,7 +127,7 @@ func TestLengthsAreTyped(t *testing.T) {
 	s, _ = typing(t, ilse.ID, s, "length", "a while", "")
 	v := view(t, ilse.ID, s.ID)
 	require.NotEmpty(t, v.Faults)
-	assert.Equal(t, meeting.Fault{Field: "length", Sentence: "“a while” is no length. Type it like 45 min, 1h30 or 2 days."}, v.Faults[0])
+	assert.Equal(t, "length: “a while” is no length. Type it like 45 min, 1h30 or 2 days.", v.Faults[0].Field+": "+words.English(v.Faults[0].What))
 	s.Draft.Typed, s.Draft.AllDay = nil, true
 	s.Draft.Start, s.Draft.End = "2027-05-03T00:00", "2027-05-04T00:00"
 	s, _, err := service().Sheets.SaveSheet(t.Context(), schedule.Self(ilse.ID), s.ID, s.Version, s.Draft, "")

@@ -7,8 +7,8 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
-	"jembro/internal/core/words"
 )
 
 var (
@@ -37,22 +37,48 @@ func (e *RefusedError) Error() string { return "refused: " + e.Reason }
 type InvalidError struct{ Faults []meeting.Fault }
 
 func (e *InvalidError) Error() string {
-	return fmt.Sprintf("%d fields cannot be taken, first %s: %s", len(e.Faults), e.Faults[0].Field, e.Faults[0].Sentence)
+	return fmt.Sprintf("%d fields cannot be taken, first %s: %s", len(e.Faults), e.Faults[0].Field, e.Faults[0].What.Error())
 }
 
-func Invalid(field, sentence string) error {
-	return &InvalidError{[]meeting.Fault{{Field: field, Sentence: sentence}}}
+// As gives what the first fault says to who asks for that.
+func (e *InvalidError) As(target any) bool {
+	what, is := target.(*say.What)
+	if is {
+		*what = e.Faults[0].What
+	}
+	return is
+}
+
+// Invalid is input that cannot be taken, at the field at fault.
+func Invalid(field string, what say.What) error {
+	return &InvalidError{[]meeting.Fault{{Field: field, What: what}}}
+}
+
+// Unread is the same for what a core package does not take, with what its error says.
+func Unread(field string, err error) error {
+	what, ok := say.Of(err)
+	if !ok {
+		return err
+	}
+	return Invalid(field, what)
 }
 
 // VersionError: somebody else, or another window, was first. Current is what
 // holds now.
 type VersionError struct {
-	Sheet   *Sheet  // for a sheet
-	Meeting *Record // for a meeting
-	Changed string  // what differs from the version the caller knew, in words
+	Sheet   *Sheet               // for a sheet
+	Meeting *Record              // for a meeting
+	Facts   *meeting.ChangeFacts // what differs from the version the caller knew, with Meeting
+	What    say.What             // what the caller may do, otherwise
 }
 
-func (e *VersionError) Error() string { return "changed in the meantime: " + e.Changed }
+// Changed says that a meeting is another than the one that its caller knew.
+func Changed(is Record, was meeting.Meeting) error {
+	facts := meeting.Compare(was, is.Content).Facts()
+	return &VersionError{Meeting: &is, Facts: &facts}
+}
+
+func (e *VersionError) Error() string { return "changed in the meantime: " + e.What.Error() }
 
 // TakenError: rooms are taken, on every date that is named. Clear are the rooms
 // that are clear on all of these dates and large enough instead.
@@ -64,29 +90,38 @@ type TakenError struct {
 
 func (e *TakenError) Error() string { return e.Taken[0].Room + " is taken" }
 
-// Sentence says it by the clocks of the reader's zone.
-func (e *TakenError) Sentence(zone when.Zone) string {
+// What says it by the clocks of the reader's zone.
+func (e *TakenError) What(zone when.Zone) say.What {
 	if e.Series {
-		return words.TakenDates(e.Taken, zone)
+		return rooms.TakenDates(e.Taken, zone)
 	}
-	return words.Taken(e.Taken[0], zone)
+	return e.Taken[0].What(zone)
 }
 
-// ProviderError is what came of asking a conferencing provider, as a sentence that tells what
-// to do. Kind is ErrConnect, ErrUnreachable, ErrNotFound where the call is gone, or a
+// ProviderError is what came of asking a conferencing provider, with what to do. Kind is ErrConnect, ErrUnreachable, ErrNotFound where the call is gone, or a
 // *RefusedError.
 type ProviderError struct {
-	Provider, Sentence string
-	Kind               error
-	Wait               time.Duration // that it asks for before the next try, 0 where it does not
-	Cause              error
+	Provider string
+	What     say.What
+	Kind     error
+	Wait     time.Duration // that it asks for before the next try, 0 where it does not
+	Cause    error
 }
 
 func (e *ProviderError) Error() string {
 	if e.Cause != nil {
-		return e.Provider + ": " + e.Sentence + ": " + e.Cause.Error()
+		return e.Provider + ": " + e.What.Error() + ": " + e.Cause.Error()
 	}
-	return e.Provider + ": " + e.Sentence
+	return e.Provider + ": " + e.What.Error()
+}
+
+// As gives what it says to who asks for that.
+func (e *ProviderError) As(target any) bool {
+	what, is := target.(*say.What)
+	if is {
+		*what = e.What
+	}
+	return is
 }
 
 func (e *ProviderError) Unwrap() []error {

@@ -13,6 +13,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/demo"
 	"jembro/internal/ical"
 	"jembro/internal/postgres"
@@ -51,7 +52,7 @@ func TestARoomIsHeldForASheet(t *testing.T) {
 	require.NoError(t, err)
 	s, hold := saved(t, ilse.ID, d)
 	assert.WithinDuration(t, service().Now().Add(rooms.HoldFor), hold.Until, 2*time.Second)
-	assert.Empty(t, hold.Words)
+	assert.True(t, hold.What.Empty())
 
 	// Others see who holds it, their own sheets say so, and Send does not get past it.
 	a, err := service().Availability.RoomsDay(t.Context(), schedule.Self(rui.ID), availability.RoomsQuestion{Day: day.Day})
@@ -69,11 +70,11 @@ func TestARoomIsHeldForASheet(t *testing.T) {
 	theirs, refused := saved(t, rui.ID, d)
 	assert.Zero(t, refused.Until)
 	until := ilse.Hours.Zone.LocalAt(when.At(hold.Until)).Clock.String()
-	assert.Equal(t, "Reading Bay is held by Ilse Marrant until "+until+": it is clear then, or taken.", refused.Words)
+	assert.Equal(t, "Reading Bay is held by Ilse Marrant until "+until+": it is clear then, or taken.", words.English(refused.What))
 	_, err = service().Sheets.Send(t.Context(), schedule.Self(rui.ID), theirs.ID, theirs.Version, uuid.NewString())
 	var taken *schedule.TakenError
 	require.ErrorAs(t, err, &taken)
-	assert.Contains(t, taken.Sentence(ilse.Hours.Zone), "held by Ilse Marrant until "+until)
+	assert.Contains(t, words.English(taken.What(ilse.Hours.Zone)), "held by Ilse Marrant until "+until)
 	for _, r := range taken.Clear {
 		assert.NotEqual(t, bay.ID, r.ID)
 	}
@@ -105,7 +106,7 @@ func TestARoomIsHeldForASheet(t *testing.T) {
 		assert.Equal(t, when.Spans{spanOf(t, d)}, heldBy(t, theirs.ID))
 		lost, err := after.Sheets.HoldRooms(t.Context(), schedule.Self(ilse.ID), s.ID)
 		require.NoError(t, err)
-		assert.Contains(t, lost.Words, "held by Rui Calado")
+		assert.Contains(t, words.English(lost.What), "held by Rui Calado")
 	})
 	t.Run("Send turns it into the booking", func(t *testing.T) {
 		after := later(rooms.HoldFor + time.Minute)
@@ -115,7 +116,7 @@ func TestARoomIsHeldForASheet(t *testing.T) {
 		assert.Empty(t, heldBy(t, theirs.ID))
 		lost, err := after.Sheets.HoldRooms(t.Context(), schedule.Self(ilse.ID), s.ID)
 		require.NoError(t, err)
-		assert.Contains(t, lost.Words, "was taken", "a hold never outranks a booking")
+		assert.Contains(t, words.English(lost.What), "was taken", "a hold never outranks a booking")
 		require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(ilse.ID), s.ID))
 	})
 }
@@ -148,7 +149,7 @@ func TestHoldsHaveLimits(t *testing.T) {
 			all = append(all, s.ID)
 			assert.Equal(t, n == 3, hold.Many, n)
 			assert.Equal(t, n == 3, hold.Until.IsZero(), n)
-			assert.Equal(t, n == 3, strings.Contains(hold.Words, "Three other sheets"), n)
+			assert.Equal(t, n == 3, strings.Contains(words.English(hold.What), "Three other sheets"), n)
 		}
 		require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(me.ID), all[0]))
 		hold, err := service().Sheets.HoldRooms(t.Context(), schedule.Self(me.ID), all[3])
@@ -168,7 +169,7 @@ func TestHoldsHaveLimits(t *testing.T) {
 		over, err := later(61*time.Minute).Sheets.HoldRooms(t.Context(), schedule.Self(me.ID), s.ID)
 		require.NoError(t, err)
 		assert.Zero(t, over.Until)
-		assert.Contains(t, over.Words, "You held this room for an hour; until 12:1")
+		assert.Contains(t, words.English(over.What), "You held this room for an hour; until 12:1")
 		require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(me.ID), s.ID))
 	})
 	t.Run("a series holds its first dates, and what is not taken", func(t *testing.T) {
@@ -182,7 +183,7 @@ func TestHoldsHaveLimits(t *testing.T) {
 		send(t, rui.ID, open(t, rui.ID, in))
 		s, hold := saved(t, me.ID, d)
 		assert.NotZero(t, hold.Until)
-		assert.Contains(t, hold.Words, "was taken")
+		assert.Contains(t, words.English(hold.What), "was taken")
 		spans := heldBy(t, s.ID)
 		assert.Len(t, spans, rooms.HoldDates-1)
 		assert.False(t, spans.Overlaps(spanOf(t, in)))
@@ -253,7 +254,7 @@ func TestOneHoldOf64(t *testing.T) {
 		require.NotEmpty(t, holder)
 		for i, h := range holds {
 			if owners[i].Name != holder {
-				require.Contains(t, h.Words, "held by "+holder, fmt.Sprint(round, i))
+				require.Contains(t, words.English(h.What), "held by "+holder, fmt.Sprint(round, i))
 			}
 		}
 		for i := range people {

@@ -72,7 +72,7 @@ func TestInvitedFromOutside(t *testing.T) {
 	answer := func(a meeting.Answer, version int) error {
 		return service().Invitations.Answer(t.Context(), me, e.Invitation, 0, a, "With the new sling", version)
 	}
-	assert.ErrorContains(t, answer("PERHAPS", v.Version), "Answer with accept")
+	refusedWith(t, answer("PERHAPS", v.Version), "Answer with accept")
 	var moved *schedule.VersionError
 	require.ErrorAs(t, answer(meeting.Accepted, v.Version+1), &moved)
 	assert.ErrorIs(t, service().Invitations.Answer(t.Context(), schedule.Self(rui.ID), e.Invitation, 0, meeting.Accepted, "", v.Version), schedule.ErrNotFound)
@@ -193,10 +193,10 @@ func TestTheHouseIsInvited(t *testing.T) {
 	eventually(t, "it stands in the week", func() bool { return len(invitedOf(t, sigrid, o.Title)) == 1 })
 	nobody := o
 	nobody.UID, nobody.Invited = "nobody@veerhaven.example", "stranger@elsewhere.example"
-	assert.ErrorContains(t, running.World.Post.InviteHouse(nobody), "550")
+	refusedWith(t, running.World.Post.InviteHouse(nobody), "550")
 	wrong := o
 	wrong.To = "invite-aaaa@" + service().House.MailDomain
-	assert.ErrorContains(t, running.World.Post.InviteHouse(wrong), "550")
+	refusedWith(t, running.World.Post.InviteHouse(wrong), "550")
 	ours := send(t, sigrid.ID, open(t, sigrid.ID, draft(nil))).MeetingID
 	forwarded := o
 	forwarded.UID = look(t, sigrid.ID, ours).Content.UID

@@ -136,7 +136,7 @@ func TestAKeeperIsAsked(t *testing.T) {
 
 	// While it is asked nobody else gets it.
 	theirs, h := saved(t, tome.ID, d)
-	assert.Contains(t, h.Words, "was taken")
+	assert.Contains(t, words.English(h.What), "was taken")
 	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(tome.ID), theirs.ID))
 
 	t.Run("who does not keep it cannot answer", func(t *testing.T) {
@@ -155,7 +155,7 @@ func TestAKeeperIsAsked(t *testing.T) {
 		assert.Equal(t, "Marta Quental agreed to Rope Loft", words.News(meeting.Kind(n[0].Kind), n[0].News.News))
 		var answered *keeping.AnsweredError
 		require.ErrorAs(t, service().Rooms.Answer(t.Context(), schedule.Self(rui.ID), q[0].ID, false, "No."), &answered)
-		assert.Equal(t, "Another keeper has answered this already.", answered.Sentence())
+		assert.Equal(t, "Another keeper has answered this already.", words.English(answered.What()))
 	})
 	t.Run("a keeper who is invited is asked both", func(t *testing.T) {
 		id := send(t, ilse.ID, open(t, ilse.ID, draft(func(d *meeting.Draft) {
@@ -231,7 +231,7 @@ func TestARequestLapses(t *testing.T) {
 	assert.Equal(t, "Nobody answered for Rope Loft in time; take another room", words.News(meeting.Kind(n[0].Kind), n[0].News.News))
 	var answered *keeping.AnsweredError
 	require.ErrorAs(t, service().Rooms.Answer(t.Context(), schedule.Self(marta.ID), q.ID, true, ""), &answered)
-	assert.Equal(t, "Nobody answered in time, and the room was given back.", answered.Sentence())
+	assert.Equal(t, "Nobody answered in time, and the room was given back.", words.English(answered.What()))
 }
 
 func TestWhatIsAskedGoesWithTheMeeting(t *testing.T) {
@@ -244,7 +244,7 @@ func TestWhatIsAskedGoesWithTheMeeting(t *testing.T) {
 		assert.Empty(t, asked(t, marta.ID, loft.ID, id))
 		var answered *keeping.AnsweredError
 		require.ErrorAs(t, service().Rooms.Answer(t.Context(), schedule.Self(marta.ID), q.ID, true, ""), &answered)
-		assert.Contains(t, answered.Sentence(), "not asked any more")
+		assert.Contains(t, words.English(answered.What()), "not asked any more")
 	})
 	t.Run("another room", func(t *testing.T) {
 		id := send(t, ilse.ID, open(t, ilse.ID, draft(inRoom(loft.ID)))).MeetingID
@@ -330,7 +330,7 @@ func TestRulesSpeakBeforeSend(t *testing.T) {
 			fault := ""
 			for _, f := range v.Faults {
 				if f.Field == "room" {
-					fault = f.Sentence
+					fault = words.English(f.What)
 				}
 			}
 			assert.Equal(t, c.want, fault)
@@ -348,13 +348,14 @@ func TestRulesSpeakBeforeSend(t *testing.T) {
 			}
 			var invalid *schedule.InvalidError
 			require.ErrorAs(t, err, &invalid)
-			assert.Equal(t, meeting.Fault{Field: "room", Sentence: c.want}, invalid.Faults[0])
+			assert.Equal(t, c.want, words.English(invalid.Faults[0].What))
+			assert.Equal(t, "room", invalid.Faults[0].Field)
 			require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(c.me.ID), s.ID))
 		})
 	}
 	t.Run("the gap after a booking is kept clear", func(t *testing.T) {
 		s, hold := saved(t, tome.ID, at(day, "10:00", "10:30"))
-		assert.Contains(t, hold.Words, "with 30 min before and after it")
+		assert.Contains(t, words.English(hold.What), "with 30 min before and after it")
 		_, err := service().Sheets.Send(t.Context(), schedule.Self(tome.ID), s.ID, s.Version, uuid.NewString())
 		var taken *schedule.TakenError
 		require.ErrorAs(t, err, &taken)
@@ -370,7 +371,8 @@ func TestRulesSpeakBeforeSend(t *testing.T) {
 		v, err := service().Sheets.Sheet(t.Context(), schedule.Self(tome.ID), s.ID, "")
 		require.NoError(t, err)
 		require.NotEmpty(t, v.Faults)
-		assert.Equal(t, meeting.Fault{Field: "room", Sentence: "Courtyard Hall takes a series where 8 of 10 dates are clear, and 7 of 10 are."}, v.Faults[len(v.Faults)-1])
+		last := v.Faults[len(v.Faults)-1]
+		assert.Equal(t, "room: Courtyard Hall takes a series where 8 of 10 dates are clear, and 7 of 10 are.", last.Field+": "+words.English(last.What))
 		require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(tome.ID), s.ID))
 	})
 }
@@ -526,7 +528,7 @@ func TestRoomsAsATable(t *testing.T) {
 			"new@rooms.marrowby.example,New,The moon,0,,,,,,\n", false)
 		var got []string
 		for _, f := range faults {
-			got = append(got, fmt.Sprintf("%d %s: %s", f.Line, f.Column, f.Sentence))
+			got = append(got, fmt.Sprintf("%d %s: %s", f.Line, f.Column, words.English(f.What)))
 		}
 		assert.Equal(t, []string{
 			"2 seats: Give a whole number, or nothing.",

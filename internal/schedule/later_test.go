@@ -11,6 +11,7 @@ import (
 
 	"jembro/internal/core/loose"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/words"
 	"jembro/internal/demo"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/sheets"
@@ -62,7 +63,7 @@ func TestASheetThatWaitsToGoOut(t *testing.T) {
 	for text, wrong := range map[string]string{"today 8:00": "over", "18 jan 2027 9:30": "30 days", "28 mar 2027 1:30": "set forward", "friday": "is no time", "whenever": "whenever"} {
 		_, err = service().Sheets.SendLater(t.Context(), me, s.ID, back.Version, text)
 		require.ErrorAs(t, err, &invalid, text)
-		assert.Contains(t, invalid.Faults[0].Sentence, wrong)
+		assert.Contains(t, words.English(invalid.Faults[0].What), wrong)
 	}
 	v, err = service().Sheets.SendLater(t.Context(), me, s.ID, back.Version, "1 dec 7:00")
 	require.NoError(t, err)
@@ -169,13 +170,13 @@ func TestWhatCannotGoOutIsALooseEnd(t *testing.T) {
 	ends := found()
 	require.Len(t, ends, 1)
 	assert.Equal(t, loose.Unsent, ends[0].Kind)
-	assert.Contains(t, ends[0].Why, "Lens Room")
+	assert.Contains(t, words.English(ends[0].Why), "Lens Room")
 	all, err := service().Sheets.Sheets(t.Context(), me, schedule.Page{Most: 50})
 	require.NoError(t, err)
 	at := slices.IndexFunc(all, func(x schedule.Sheet) bool { return x.ID == s.ID })
 	require.GreaterOrEqual(t, at, 0)
 	assert.Nil(t, all[at].SendAt)
-	assert.NotEmpty(t, all[at].SendFault)
+	assert.False(t, all[at].SendFault.Empty())
 	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), me, s.ID))
 	assert.Empty(t, found())
 }

@@ -81,7 +81,7 @@ func TestOneCallIsLeftOfMany(t *testing.T) {
 	assert.Equal(t, "https://quay.example/meet/7", given.Card.URL)
 	assert.Contains(t, given.Card.Pasted, "Passcode: reed", "the text stays for reference")
 	_, err := service().Links.Choose(t.Context(), schedule.Self(ilse.ID), s.ID, links.Choice{Text: "see you there"})
-	assert.ErrorContains(t, err, "There is no way into a call in this text")
+	refusedWith(t, err, "There is no way into a call in this text")
 	kept, _, err := sheetOf(t, ilse.ID, s.ID)
 	require.NoError(t, err)
 	assert.Equal(t, given.Card.URL, kept.Card.URL, "nothing on the sheet changed")
@@ -216,7 +216,7 @@ func TestAPlanWithoutCallsLeft(t *testing.T) {
 	_, err := service().Links.Choose(t.Context(), schedule.Self(ilse.ID), s.ID, tamberline)
 	var refused *schedule.RefusedError
 	require.ErrorAs(t, err, &refused)
-	assert.ErrorContains(t, err, "The house has no credit left at Tamberline. Take another provider.")
+	refusedWith(t, err, "The house has no credit left at Tamberline. Take another provider.")
 	kept, _, err := sheetOf(t, ilse.ID, s.ID)
 	require.NoError(t, err)
 	assert.Nil(t, kept.Card)
@@ -244,7 +244,7 @@ func TestTheCallOfARunningSeries(t *testing.T) {
 	require.NoError(t, err)
 	require.NotEmpty(t, faults)
 	assert.Equal(t, "scope", faults[0].Field)
-	assert.Contains(t, faults[0].Sentence, "a series has one way in")
+	assert.Contains(t, words.English(faults[0].What), "a series has one way in")
 	require.NoError(t, service().Sheets.DiscardSheet(t.Context(), schedule.Self(ilse.ID), one.ID))
 
 	later := begin(sheets.Opening{At: third})
@@ -273,8 +273,8 @@ func TestAStandingRoomIsSharedAndReplaced(t *testing.T) {
 	keep := func(me uuid.UUID, c links.StandingChange) error {
 		return service().Links.KeepStanding(t.Context(), schedule.Self(me), id, c)
 	}
-	assert.ErrorContains(t, keep(ilse.ID, links.StandingChange{Name: "Conservation"}), "Choose a room at a provider, or paste")
-	assert.ErrorContains(t, keep(ilse.ID, links.StandingChange{Text: "https://quay.example/meet/1"}), "Say what it is called")
+	refusedWith(t, keep(ilse.ID, links.StandingChange{Name: "Conservation"}), "Choose a room at a provider, or paste")
+	refusedWith(t, keep(ilse.ID, links.StandingChange{Text: "https://quay.example/meet/1"}), "Say what it is called")
 	require.NoError(t, keep(ilse.ID, links.StandingChange{Name: "Conservation", Group: true, SharedWith: []uuid.UUID{tome.ID, ilse.ID, uuid.New()}, Text: "https://quay.example/meet/1"}))
 	mine := standingOf(t, ilse.ID, "Conservation")
 	assert.Equal(t, []uuid.UUID{tome.ID}, mine.SharedWith, "oneself and who is not here are left out")
@@ -282,7 +282,7 @@ func TestAStandingRoomIsSharedAndReplaced(t *testing.T) {
 	assert.ErrorIs(t, service().Links.DropStanding(t.Context(), schedule.Self(joana.ID), id), schedule.ErrNotFound)
 	theirs := open(t, joana.ID, callDraft(nil))
 	_, err := service().Links.Choose(t.Context(), schedule.Self(joana.ID), theirs.ID, links.Choice{Standing: id})
-	assert.ErrorContains(t, err, "not there any more")
+	refusedWith(t, err, "not there any more")
 
 	day := func(d *meeting.Draft) { d.Start, d.End, d.Private = "2028-03-14T09:30", "2028-03-14T10:30", true }
 	hers := choose(t, ilse.ID, open(t, ilse.ID, callDraft(func(d *meeting.Draft) { outsiders("standing-one@veerhaven.example")(d); day(d) })).ID, links.Choice{Standing: id})
@@ -421,7 +421,7 @@ func TestAProviderInVersions(t *testing.T) {
 	assert.Equal(t, 1, p.Calls)
 	require.NoError(t, l.StopProvider(t.Context(), as, key))
 	_, err = l.Choose(t.Context(), as, open(t, ilse.ID, callDraft(nil)).ID, links.Choice{Provider: key})
-	assert.ErrorContains(t, err, "no such provider", "nobody chooses it any more")
+	refusedWith(t, err, "no such provider", "nobody chooses it any more")
 	change(t, ilse.ID, sent.MeetingID, func(d *meeting.Draft) { d.Title = "Goes on" })
 	eventually(t, "its call goes on", func() bool { return bridge(card).Subject == "Goes on" })
 	require.NoError(t, l.RestoreProvider(t.Context(), as, key, 4, 1))
@@ -495,7 +495,7 @@ func TestEverythingAtRestIsResealed(t *testing.T) {
 	assert.Equal(t, seen, n)
 	assert.True(t, choose(t, ilse.ID, open(t, ilse.ID, callDraft(nil)).ID, ostrel).Card.Made(), "what was sealed anew is read")
 	_, err = running.Program.Store.Reseal(t.Context(), func([]byte) ([]byte, error) { return nil, errors.New("gone") })
-	assert.ErrorContains(t, err, "the secrets of")
+	refusedWith(t, err, "the secrets of")
 }
 
 // TestCallsAtOnceInOneAccount are counted over its meetings.
@@ -562,7 +562,7 @@ func TestTheDoor(t *testing.T) {
 		_, err := service().Links.SetDoor(t.Context(), schedule.Self(ilse.ID), s.ID, door, passcode)
 		return err
 	}
-	assert.ErrorContains(t, set(join.Door{}, ""), "a call that is made for this meeting", "there is none yet")
+	refusedWith(t, set(join.Door{}, ""), "a call that is made for this meeting", "there is none yet")
 	card := choose(t, ilse.ID, s.ID, ostrel).Card
 	gathering := func() standin.Gathering {
 		g, _ := running.World.Ostrel.Gathering(card.Keep["id"])
@@ -570,11 +570,11 @@ func TestTheDoor(t *testing.T) {
 	}
 	assert.Equal(t, "guests", gathering().Door)
 	require.NoError(t, set(join.Door{Waits: join.AllWait, Speaks: "shout", Starts: join.OrganiserStarts}, ""))
-	assert.ErrorContains(t, set(join.Door{}, "two words"), "A passcode is one word")
+	refusedWith(t, set(join.Door{}, "two words"), "A passcode is one word")
 	var invalid *schedule.InvalidError
 	require.ErrorAs(t, set(join.Door{}, strings.Repeat("x", 30)), &invalid, "what the provider does not take")
 	assert.Equal(t, "passcode", invalid.Faults[0].Field)
-	assert.Contains(t, invalid.Faults[0].Sentence, "a word has 20 letters at most")
+	assert.Contains(t, words.English(invalid.Faults[0].What), "a word has 20 letters at most")
 	require.NoError(t, set(join.Door{Waits: join.AllWait, Starts: join.OrganiserStarts}, "quay-31"))
 	assert.Equal(t, "quay-31", gathering().Word, "asked for at once: it is told to people")
 	kept, _, err := sheetOf(t, ilse.ID, s.ID)
@@ -589,7 +589,7 @@ func TestTheDoor(t *testing.T) {
 	change, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, sheets.Opening{})
 	require.NoError(t, err)
 	s = change
-	assert.ErrorContains(t, set(join.Door{}, "another-1"), "has been sent already and stays")
+	refusedWith(t, set(join.Door{}, "another-1"), "has been sent already and stays")
 	require.NoError(t, set(join.Door{Waits: join.NobodyWaits, Speaks: join.OrganisersSpeak, Starts: join.AnybodyStarts}, ""))
 	change, _, err = sheetOf(t, ilse.ID, change.ID)
 	require.NoError(t, err)

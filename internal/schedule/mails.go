@@ -7,7 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
-	"jembro/internal/core/words"
+	"jembro/internal/core/say"
 )
 
 // MailsTx is what counting mails needs of a transaction.
@@ -31,7 +31,11 @@ func (s Setting) MailFault(ctx context.Context, tx MailsTx, person uuid.UUID, ma
 		if most == 0 || used+mails <= most {
 			return nil
 		}
-		return &meeting.Fault{Field: "people", Sentence: words.MailsLimit(mails, used, most, perHour)}
+		code := say.Code("mails.day")
+		if perHour {
+			code = "mails.hour"
+		}
+		return &meeting.Fault{Field: "people", What: say.It(code, say.Count{N: mails, Of: "mail"}, used, most)}
 	}
 	if fault := over(lastHour, s.Mails.PerHour, true); fault != nil {
 		return fault, nil

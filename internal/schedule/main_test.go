@@ -13,9 +13,12 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
+	"jembro/internal/core/words"
 	"jembro/internal/demo"
 	"jembro/internal/demo/demotest"
 	"jembro/internal/postgres"
@@ -156,4 +159,11 @@ func connect(t testing.TB, p schedule.Person) {
 	require.NoError(t, err)
 	_, err = service().Links.FinishConnecting(context.Background(), schedule.Self(p.ID), "ostrel", back.Query().Get("state"), back.Query().Get("code"))
 	require.NoError(t, err)
+}
+
+// refusedWith holds an error against a part of what it says.
+func refusedWith(t testing.TB, err error, part string, told ...any) {
+	t.Helper()
+	require.Error(t, err, told...)
+	assert.Contains(t, words.Error(tongue.Tongue{}, err), part, told...)
 }

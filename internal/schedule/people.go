@@ -161,3 +161,11 @@ func Booked(bookings []Booking) map[string]when.Spans {
 	}
 	return booked
 }
+
+// Session is who is signed in, the language that they read ("" for English), and when they were here
+// last.
+type Session struct {
+	Person   uuid.UUID
+	Language string
+	Seen     time.Time
+}

@@ -135,11 +135,11 @@ func TestTheTimeIsKept(t *testing.T) {
 		assert.Equal(t, field, invalid.Faults[0].Field)
 	}
 	same := meetings.Proposing{Day: d.Content.Start.Day.String(), From: d.Content.Start.Clock.String(), To: d.Content.End.Clock.String(), Zone: d.Content.Zone}
-	assert.ErrorContains(t, propose(same), "when it is already")
+	refusedWith(t, propose(same), "when it is already")
 	past := meetings.Proposing{Day: "2026-11-23", From: "10:00", To: "11:00", Zone: d.Content.Zone}
-	assert.ErrorContains(t, propose(past), "has passed")
+	refusedWith(t, propose(past), "has passed")
 	far := meetings.Proposing{Day: "2199-12-31", From: "10:00", To: "11:00", Zone: d.Content.Zone}
-	assert.ErrorContains(t, propose(far), "before the year 2199")
+	refusedWith(t, propose(far), "before the year 2199")
 
 	require.NoError(t, propose(p))
 	require.NoError(t, propose(p), "the same twice is one")
@@ -153,7 +153,7 @@ func TestTheTimeIsKept(t *testing.T) {
 	assert.Equal(t, schedule.ProposalOpen, v.Proposed.State)
 
 	require.NoError(t, service().Sheets.Propose(t.Context(), schedule.Self(rui.ID), id, p))
-	assert.ErrorContains(t, service().Sheets.Propose(t.Context(), me, id, p), "You organise this meeting")
+	refusedWith(t, service().Sheets.Propose(t.Context(), me, id, p), "You organise this meeting")
 	all = proposals(t, ilse.ID, id)
 	require.Len(t, all, 2, "several side by side")
 	for _, x := range all {
@@ -200,7 +200,7 @@ func TestOneDateIsProposedElsewhere(t *testing.T) {
 	third, _ := m.Date(second + 7)
 	assert.Equal(t, second+7, third.Start.Day)
 	p.On = second + 3
-	assert.ErrorContains(t, service().Sheets.ProposeAsGuest(t.Context(), token, p), "no such date")
+	refusedWith(t, service().Sheets.ProposeAsGuest(t.Context(), token, p), "no such date")
 
 	// All dates move by as much.
 	first := m.Start.Add(30 * time.Minute)
@@ -316,7 +316,7 @@ func TestPlainWords(t *testing.T) {
 	decide := func(how meetings.Decision) error {
 		return service().Meetings.Decide(t.Context(), me, id, e.Letter.ID, how)
 	}
-	assert.ErrorContains(t, decide(meetings.Decision{As: e.Suggested.ID}), "Say whether it is a yes")
+	refusedWith(t, decide(meetings.Decision{As: e.Suggested.ID}), "Say whether it is a yes")
 	require.NoError(t, decide(meetings.Decision{As: e.Suggested.ID, Answer: meeting.Accepted}))
 	d := look(t, ilse.ID, id)
 	assert.Equal(t, meeting.Accepted, d.Invited[0].Answer)

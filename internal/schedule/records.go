@@ -9,6 +9,7 @@ import (
 	"jembro/internal/core/availability"
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 )
 
@@ -26,7 +27,7 @@ type Sheet struct {
 	Chosen int
 	// SendAt is when it goes out by itself, nil for a draft; SendFault is why it did not.
 	SendAt    *time.Time
-	SendFault string
+	SendFault say.What
 }
 
 // Notice has the windows of its owner read it again.

@@ -35,7 +35,7 @@ func fieldOf(t testing.TB, err error) (field, sentence string) {
 	t.Helper()
 	var invalid *schedule.InvalidError
 	require.ErrorAs(t, err, &invalid)
-	return invalid.Faults[0].Field, invalid.Faults[0].Sentence
+	return invalid.Faults[0].Field, words.English(invalid.Faults[0].What)
 }
 
 func TestGuestsBringOthers(t *testing.T) {

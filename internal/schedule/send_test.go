@@ -117,7 +117,7 @@ func TestOneBookingUnderContention(t *testing.T) {
 			}
 		}
 		// Before the winner had booked it they held it.
-		require.Regexp(t, `is held by `+winner+` until|by `+winner+`, for .* from 9:30 until 10:30\.`, lost[0].Sentence(ilse.Hours.Zone))
+		require.Regexp(t, `is held by `+winner+` until|by `+winner+`, for .* from 9:30 until 10:30\.`, words.English(lost[0].What(ilse.Hours.Zone)))
 	}
 }
 
@@ -133,7 +133,7 @@ func TestAPrivateMeetingTellsNobodyWhoHasTheRoom(t *testing.T) {
 	var taken *schedule.TakenError
 	require.ErrorAs(t, err, &taken)
 	assert.Empty(t, taken.Taken[0].By)
-	assert.NotContains(t, taken.Sentence(rui.Hours.Zone), "Ilse")
+	assert.NotContains(t, words.English(taken.What(rui.Hours.Zone)), "Ilse")
 
 	_, err = service().Meetings.Meeting(t.Context(), schedule.Self(rui.ID), sent.MeetingID)
 	assert.ErrorIs(t, err, schedule.ErrNotFound, "by number")
@@ -216,7 +216,7 @@ func TestChangesToAMeetingThatWasChanged(t *testing.T) {
 	_, err = service().Sheets.Send(t.Context(), schedule.Self(ilse.ID), stale.ID, stale.Version, uuid.NewString())
 	var version *schedule.VersionError
 	require.ErrorAs(t, err, &version)
-	assert.Equal(t, "title", version.Changed)
+	assert.Equal(t, "title", words.English(version.Facts.What()))
 	assert.Equal(t, "Crate sizes, final", look(t, ilse.ID, sent.MeetingID).Content.Title, "nothing is overwritten")
 	fresh, err := service().Sheets.RebaseSheet(t.Context(), schedule.Self(ilse.ID), stale.ID, stale.Version)
 	require.NoError(t, err)

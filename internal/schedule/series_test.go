@@ -384,7 +384,7 @@ func TestDatesOfASheetAndTheirRepairs(t *testing.T) {
 	})))
 	_, d = look()
 	require.Len(t, d.Skipped, 1)
-	assert.Equal(t, "1:30 is not on the clock that day", d.Skipped[0].Why)
+	assert.Equal(t, "1:30 is not on the clock that day", words.English(d.Skipped[0].Why))
 
 	// A holiday is said, and can be left out with all others.
 	s = open(t, ilse.ID, draft(repeated("every Wednesday until 15 December 2027", func(d *meeting.Draft) {
@@ -483,7 +483,7 @@ func TestOverlappingSeriesFrom32Senders(t *testing.T) {
 			}
 		}
 		require.Equal(t, want, named)
-		require.Contains(t, taken.Sentence(who(t, demo.Ilse).Hours.Zone), "taken")
+		require.Contains(t, words.English(taken.What(who(t, demo.Ilse).Hours.Zone)), "taken")
 	}
 }
 
@@ -592,7 +592,7 @@ func TestWhatASheetOfASeriesRefuses(t *testing.T) {
 	later := *service().Meetings
 	later.Clock = func() time.Time { return time.Date(2031, 1, 1, 0, 0, 0, 0, time.UTC) }
 	require.ErrorAs(t, later.CallOff(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, version, &series.Range{From: when.DayOf(2026, 1, 1)}, ""), &invalid)
-	assert.Contains(t, invalid.Faults[0].Sentence, "have begun")
+	assert.Contains(t, words.English(invalid.Faults[0].What), "have begun")
 	// Changes begun already are not lost when somebody begins others.
 	s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), sent.MeetingID, sheets.Opening{})
 	require.NoError(t, err)

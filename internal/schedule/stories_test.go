@@ -18,6 +18,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/demo"
 	"jembro/internal/postgres"
 	"jembro/internal/schedule"
@@ -311,7 +312,7 @@ func (s *plainStory) changes(x *plainSeries, day int, one bool, alter func(*meet
 	var invalid *schedule.InvalidError
 	if errors.As(err, &invalid) {
 		require.NoError(s.t, service().Sheets.DiscardSheet(s.t.Context(), schedule.Self(s.organiser.ID), sheet.ID))
-		s.tell("(refused: %s)", invalid.Faults[0].Sentence)
+		s.tell("(refused: %s)", words.English(invalid.Faults[0].What))
 		return uuid.Nil, false
 	}
 	require.NoError(s.t, err, s.story())

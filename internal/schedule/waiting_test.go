@@ -83,7 +83,7 @@ func TestWaitingForARoom(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, hold.Until.After(service().Now().Add(rooms.HoldFor)), "looking at the sheet does not make the turn shorter")
 	_, lost := saved(t, ilse.ID, d)
-	assert.Contains(t, lost.Words, "held by Tomé Akande")
+	assert.Contains(t, words.English(lost.What), "held by Tomé Akande")
 
 	// He does not take it: then it is hers, and Send books it.
 	require.NoError(t, later(rooms.TurnFor+time.Minute).Rooms.Sweep(t.Context()))
@@ -106,7 +106,7 @@ func TestWhatCanBeWaitedFor(t *testing.T) {
 		var invalid *schedule.InvalidError
 		if err != nil {
 			require.ErrorAs(t, err, &invalid)
-			return s.ID, invalid.Faults[0].Sentence
+			return s.ID, words.English(invalid.Faults[0].What)
 		}
 		return s.ID, ""
 	}

@@ -76,7 +76,7 @@ func New(c Config) (*fiber.App, error) {
 		within, cancel := context.WithTimeout(ctx.Context(), 2*time.Second)
 		defer cancel()
 		if err := c.Healthy(within); err != nil {
-			return fiber.NewError(fiber.StatusServiceUnavailable, "The database does not answer.")
+			return refuse(fiber.StatusServiceUnavailable, "request.database")
 		}
 		return ctx.SendString("ok")
 	})
@@ -149,7 +149,7 @@ func view(ctx fiber.Ctx, files fs.FS) error {
 	}
 	index, err := fs.ReadFile(files, "index.html")
 	if err != nil {
-		return fiber.NewError(fiber.StatusServiceUnavailable, "The interface is not built. Run make build.")
+		return refuse(fiber.StatusServiceUnavailable, "request.notBuilt")
 	}
 	if !views.MatchString(ctx.Path()) {
 		ctx.Status(fiber.StatusNotFound)
@@ -176,7 +176,7 @@ func sameOrigin(ctx fiber.Ctx) error {
 		}
 	}
 	if err := crossOrigin.Check(&r); err != nil {
-		return fiber.NewError(fiber.StatusForbidden, "This request came from another site.")
+		return refuse(fiber.StatusForbidden, "request.otherSite")
 	}
 	return ctx.Next()
 }
@@ -193,6 +193,6 @@ func perMinute(most int) fiber.Handler {
 	return limiter.New(limiter.Config{Max: most, Expiration: time.Minute,
 		LimitReached: func(ctx fiber.Ctx) error {
 			noteSecurity("limit reached", "route", ctx.Route().Path)
-			return fiber.NewError(fiber.StatusTooManyRequests, "Too many tries. Wait a minute and try again.")
+			return refuse(fiber.StatusTooManyRequests, "request.tooMany")
 		}})
 }

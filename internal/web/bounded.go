@@ -40,7 +40,7 @@ func (b *bounded) enter(ctx context.Context, who uuid.UUID) (leave func(), err e
 	}
 	if s.waiting >= mostWaiting {
 		b.mu.Unlock()
-		return nil, fiber.NewError(fiber.StatusTooManyRequests, "Too much is asked for at once. Wait for what is on its way.")
+		return nil, refuse(fiber.StatusTooManyRequests, "request.atOnce")
 	}
 	s.waiting++
 	b.mu.Unlock()

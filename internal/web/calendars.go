@@ -8,6 +8,8 @@ import (
 	"net/http"
 	"strings"
 
+	"jembro/internal/core/say"
+
 	"github.com/gofiber/fiber/v3"
 	"github.com/google/uuid"
 
@@ -46,7 +48,7 @@ func (h *handlers) GetHours(ctx context.Context, _ api.GetHoursRequestObject) (a
 	})
 	out.Calendars = each(p.Calendars, func(c schedule.Calendar) api.OtherCalendar {
 		return api.OtherCalendar{ID: c.ID, Name: c.Name, Host: c.Host, File: c.File(), Counts: c.Counts, Entries: c.Entries, Unread: c.Unread, AddedAt: c.AddedAt,
-			ReadAt: c.ReadAt, FailingSince: c.FailingSince, Problem: orNil(words.CalendarFault(c.Fault)), Empty: c.EmptySince != nil}
+			ReadAt: c.ReadAt, FailingSince: c.FailingSince, Problem: orNil(words.English(c.Fault.What())), Empty: c.EmptySince != nil}
 	})
 	return api.GetHours200JSONResponse(out), nil
 }
@@ -70,7 +72,7 @@ func (h *handlers) SetOtherDay(ctx context.Context, r api.SetOtherDayRequestObje
 func (h *handlers) DropOtherDay(ctx context.Context, r api.DropOtherDayRequestObject) (api.DropOtherDayResponseObject, error) {
 	day, err := when.ParseDay(r.Day)
 	if err != nil {
-		return nil, field("day", err.Error())
+		return nil, field("day", say.It("field.dayUnread", when.FirstYear, when.LastYear))
 	}
 	return api.DropOtherDay204Response{}, h.deeds.Calendars.DropDay(ctx, actor(ctx), r.Params.IfMatch, day)
 }
@@ -86,7 +88,7 @@ func (h *handlers) HoursFile(ctx context.Context, _ api.HoursFileRequestObject) 
 func file(b64 string) ([]byte, error) {
 	raw, err := base64.StdEncoding.DecodeString(b64)
 	if err != nil {
-		return nil, field("b64", "The file did not arrive whole. Choose it again.")
+		return nil, field("b64", say.It("file.notWhole"))
 	}
 	return raw, nil
 }
@@ -221,7 +223,7 @@ func (h *handlers) SetWatched(ctx context.Context, r api.SetWatchedRequestObject
 	for i, w := range r.Body.Items {
 		switch {
 		case (w.PersonID == nil) == (w.RoomID == nil):
-			return nil, field(fmt.Sprintf("items.%d", i), "Choose a colleague or a room.")
+			return nil, field(fmt.Sprintf("items.%d", i), say.It("watch.what"))
 		case w.PersonID != nil:
 			all = append(all, schedule.Watched{PersonID: *w.PersonID})
 		default:

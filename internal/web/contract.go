@@ -20,6 +20,7 @@ import (
 
 	"jembro/internal/core/attachment"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/schedule"
 	"jembro/internal/web/api"
 )
@@ -44,14 +45,14 @@ func newContract() (*contract, error) {
 // check refuses what the contract does not allow, with the field it is at.
 func (c *contract) check(ctx fiber.Ctx) error {
 	if e := ctx.Get("Content-Encoding"); e != "" && !strings.EqualFold(e, "identity") {
-		return fiber.NewError(fiber.StatusUnsupportedMediaType, "Send the content as it is, without Content-Encoding.")
+		return refuse(fiber.StatusUnsupportedMediaType, "request.encoding")
 	}
 	body := ctx.Request().Body() // as it came, not unpacked
 	if len(body) > largest(ctx.Path()) {
 		if upload(ctx) {
-			return field("files", "A file has room for "+attachment.Size(attachment.FileLimit)+". Put a link to a larger one into the text.")
+			return field("files", say.It("field.file", say.Size(attachment.FileLimit)))
 		}
-		return fiber.NewError(fiber.StatusRequestEntityTooLarge, "This is too much at once: a request holds a mebibyte at most.")
+		return refuse(fiber.StatusRequestEntityTooLarge, "request.large")
 	}
 	if upload(ctx) {
 		ctx.Request().Header.SetContentType("application/octet-stream") // what a browser calls it says nothing
@@ -59,15 +60,15 @@ func (c *contract) check(ctx fiber.Ctx) error {
 	} else if len(body) > 0 {
 		kind, _, err := mime.ParseMediaType(ctx.Get("Content-Type"))
 		if err != nil || kind != "application/json" {
-			return fiber.NewError(fiber.StatusUnsupportedMediaType, "Send application/json.")
+			return refuse(fiber.StatusUnsupportedMediaType, "request.json")
 		}
 	}
 	if !upload(ctx) && !utf8.Valid(body) || strings.ContainsRune(ctx.OriginalURL(), 0) {
-		return fiber.NewError(fiber.StatusBadRequest, "The request is not UTF-8.")
+		return refuse(fiber.StatusBadRequest, "request.utf8")
 	}
 	request, err := requestOf(ctx, body)
 	if err != nil {
-		return fiber.NewError(fiber.StatusBadRequest, "This address cannot be read.")
+		return refuse(fiber.StatusBadRequest, "request.address")
 	}
 	route, params, err := c.routes.FindRoute(request)
 	if err != nil {
@@ -79,7 +80,7 @@ func (c *contract) check(ctx fiber.Ctx) error {
 		return refusal(err)
 	}
 	if field := nulAt(body, request.URL.Query(), params, ctx); field != "" {
-		return &schedule.InvalidError{Faults: []meeting.Fault{{Field: field, Sentence: "This holds a character that no text can hold (NUL). Take it out."}}}
+		return &schedule.InvalidError{Faults: []meeting.Fault{{Field: field, What: say.It("field.nul")}}}
 	}
 	return ctx.Next()
 }
@@ -119,60 +120,61 @@ func (readCloser) Close() error { return nil }
 func refusal(err error) error {
 	var request *openapi3filter.RequestError
 	if !errors.As(err, &request) {
-		return fiber.NewError(fiber.StatusBadRequest, "The request does not fit the contract.")
+		return refuse(fiber.StatusBadRequest, "request.contract")
 	}
 	field := ""
 	if p := request.Parameter; p != nil {
 		field = strings.ToLower(p.Name[:1]) + strings.ReplaceAll(p.Name[1:], "-", "")
 	}
 	if request.Parameter == nil && errors.Is(err, openapi3filter.ErrInvalidRequired) {
-		return fiber.NewError(fiber.StatusBadRequest, "The content of the request is missing.")
+		return refuse(fiber.StatusBadRequest, "request.empty")
 	}
 	if errors.Is(err, openapi3filter.ErrInvalidRequired) || errors.Is(err, openapi3filter.ErrInvalidEmptyValue) {
-		return fiber.NewError(fiber.StatusBadRequest, request.Parameter.Name+" is missing.")
+		return refuse(fiber.StatusBadRequest, "request.missing", request.Parameter.Name)
 	}
 	if request.Parameter != nil && request.Parameter.In == openapi3.ParameterInPath {
 		return schedule.ErrNotFound // nothing has such a name
 	}
 	var schema *openapi3.SchemaError
-	sentence := "This cannot be read."
+	what := say.It("field.unread")
 	if errors.As(err, &schema) {
 		if at := schema.JSONPointer(); len(at) > 0 {
 			field = strings.Join(at, ".")
 		}
-		sentence = sentenceOf(schema)
+		what = schemaFault(schema)
 	}
 	if field == "" {
-		return fiber.NewError(fiber.StatusBadRequest, "The request cannot be read: its content has to be an object of the contract.")
+		return refuse(fiber.StatusBadRequest, "request.object")
 	}
-	return &schedule.InvalidError{Faults: []meeting.Fault{{Field: field, Sentence: sentence}}}
+	return &schedule.InvalidError{Faults: []meeting.Fault{{Field: field, What: what}}}
 }
 
-func sentenceOf(e *openapi3.SchemaError) string {
+// schemaFault is what does not fit the contract.
+func schemaFault(e *openapi3.SchemaError) say.What {
 	s := e.Schema
 	switch e.SchemaField {
 	case "maxLength":
-		return fmt.Sprintf("This has room for %d characters.", *s.MaxLength)
+		return say.It("field.maxLength", int(*s.MaxLength))
 	case "minLength":
-		return fmt.Sprintf("This has at least %d characters.", s.MinLength)
+		return say.It("field.minLength", int(s.MinLength))
 	case "maxItems":
-		return fmt.Sprintf("This has room for %d entries.", *s.MaxItems)
+		return say.It("field.maxItems", int(*s.MaxItems))
 	case "minimum":
-		return fmt.Sprintf("This is %v at least.", *s.Min)
+		return say.It("field.minimum", fmt.Sprint(*s.Min))
 	case "maximum":
-		return fmt.Sprintf("This is %v at most.", *s.Max)
+		return say.It("field.maximum", fmt.Sprint(*s.Max))
 	case "enum":
 		var all []string
 		for _, v := range s.Enum {
 			all = append(all, fmt.Sprint(v))
 		}
-		return "This is one of: " + strings.Join(all, ", ") + "."
+		return say.It("field.enum", strings.Join(all, ", "))
 	case "required":
-		return "This is missing."
+		return say.It("field.required")
 	case "format":
-		return "This is not written as it has to be: " + s.Format + "."
+		return say.It("field.format", s.Format)
 	}
-	return "This has another form than the contract says."
+	return say.It("field.form")
 }
 
 // nulAt is the field that holds a NUL, which no text in the database can, or "".

@@ -98,7 +98,7 @@ func toSheet(s schedule.Sheet, of *schedule.Record) api.Sheet {
 }
 
 func toSheetRef(s schedule.Sheet) api.SheetRef {
-	return api.SheetRef{ID: s.ID, Title: s.Draft.Title, Start: s.Draft.Start, Zone: s.Draft.Zone, People: len(s.Draft.People), MeetingID: s.MeetingID, UpdatedAt: s.UpdatedAt, SendAt: s.SendAt, SendFault: orNil(s.SendFault)}
+	return api.SheetRef{ID: s.ID, Title: s.Draft.Title, Start: s.Draft.Start, Zone: s.Draft.Zone, People: len(s.Draft.People), MeetingID: s.MeetingID, UpdatedAt: s.UpdatedAt, SendAt: s.SendAt, SendFault: orNil(words.English(s.SendFault))}
 }
 
 func toDraft(d meeting.Draft) api.Draft {

@@ -9,6 +9,7 @@ import (
 
 	"jembro/internal/core/calendar"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/links"
@@ -31,13 +32,13 @@ func (h *handlers) SheetsFromFile(ctx context.Context, r api.SheetsFromFileReque
 	filed, err := h.deeds.Files.ReadFile(raw, p.Hours.Zone)
 	switch {
 	case errors.Is(err, calendar.ErrNotCalendar):
-		return nil, field("b64", "This file holds no meetings in iCalendar form (.ics).")
+		return nil, field("b64", say.It("file.noMeetings"))
 	case errors.Is(err, calendar.ErrTooLarge), errors.Is(err, calendar.ErrBrokenOff):
-		return nil, field("b64", "This file cannot be read to its end.")
+		return nil, field("b64", say.It("file.unread"))
 	case err != nil:
 		return nil, err
 	case len(filed) > mostInFile:
-		return nil, field("b64", "This file holds many meetings: it is a calendar. Subscribe to it under Hours.")
+		return nil, field("b64", say.It("file.calendar"))
 	}
 	opened, err := h.deeds.Sheets.FromFile(ctx, actor(ctx), filed)
 	if err != nil {

@@ -7,6 +7,7 @@ import (
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/tongue"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/links"
 	"jembro/internal/schedule/sheets"
@@ -182,7 +183,7 @@ func (h *handlers) GetProviderSchema(_ context.Context, _ api.GetProviderSchemaR
 }
 
 func toDescriptionFault(f links.DescriptionFault) api.DescriptionFault {
-	return api.DescriptionFault{Line: f.Line, Sentence: f.Sentence, Near: each(f.Near, same)}
+	return api.DescriptionFault{Line: f.Line, Sentence: words.English(f.What), Near: each(f.Near, same)}
 }
 
 func (h *handlers) CheckProvider(ctx context.Context, r api.CheckProviderRequestObject) (api.CheckProviderResponseObject, error) {
@@ -243,7 +244,7 @@ func (h *handlers) TryProvider(ctx context.Context, r api.TryProviderRequestObje
 	t, err := h.deeds.Links.TryProvider(ctx, actor(ctx), r.Provider)
 	out := api.TryProvider200JSONResponse{Card: toCard(t.Card, join.Reader{Organiser: true}), Rooms: each(t.Rooms, func(r links.Room) string { return r.Name })}
 	out.Steps = each(t.Steps, func(s links.TrialStep) api.TrialStep {
-		step := api.TrialStep{Name: api.TrialStepName(s.Name), Outcome: api.TrialStepOutcome(s.Outcome), Note: orNil(s.Note), Request: orNil(s.Request), Answer: orNil(s.Answer), Status: orNil(s.Status)}
+		step := api.TrialStep{Name: api.TrialStepName(s.Name), Outcome: api.TrialStepOutcome(s.Outcome), Note: orNil(words.English(s.Note)), Request: orNil(s.Request), Answer: orNil(s.Answer), Status: orNil(s.Status)}
 		if s.Status != 0 {
 			millis := int(s.Took.Milliseconds())
 			step.Millis = &millis

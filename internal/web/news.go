@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -112,7 +113,7 @@ func (h *handlers) FindMeetings(ctx context.Context, r api.FindMeetingsRequestOb
 func (h *handlers) GetMonth(ctx context.Context, r api.GetMonthRequestObject) (api.GetMonthResponseObject, error) {
 	first, err := when.ParseDay(r.Params.From)
 	if err != nil {
-		return nil, field("from", err.Error())
+		return nil, field("from", say.It("field.dayUnread", when.FirstYear, when.LastYear))
 	}
 	counts, err := h.deeds.Availability.Month(ctx, actor(ctx), first, r.Params.Days)
 	out := api.GetMonth200JSONResponse{Days: []api.MonthDay{}}

@@ -12,6 +12,8 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -35,17 +37,37 @@ func problemHandler(do *deeds.Deeds) fiber.ErrorHandler {
 	}
 }
 
-func simple(status int, kind, title, detail string) api.Problem {
-	return api.Problem{Type: "/problems/" + kind, Title: title, Status: status, Detail: &detail}
+func simple(t tongue.Tongue, status int, kind string, what say.What) api.Problem {
+	detail, title := words.Say(t, what), words.Say(t, say.It(say.Code("problem."+kind+".title")))
+	return api.Problem{Type: "/problems/" + kind, Title: title, Status: status, Detail: &detail, Code: orNil(string(what.Code)), Args: saidArgs(what)}
+}
+
+// saidArgs are the arguments of what is said, for programs; nil where there are none.
+func saidArgs(what say.What) *[]api.SaidArg {
+	return listOrNil(each(what.Kept(), func(k say.Kept) api.SaidArg { return api.SaidArg{Kind: k.Kind, Value: k.Value} }))
+}
+
+// refusal is a request that is not taken as it is, by its status and what to do.
+type refused struct {
+	status int
+	what   say.What
+}
+
+func (e *refused) Error() string { return e.what.Error() }
+
+func refuse(status int, code say.Code, args ...any) error {
+	return &refused{status, say.It(code, args...)}
 }
 
 // problem says what an error means to the caller.
 func problem(ctx fiber.Ctx, do *deeds.Deeds, err error) api.Problem {
+	t := reads(ctx.Context())
 	var (
 		invalid *schedule.InvalidError
 		version *schedule.VersionError
 		taken   *schedule.TakenError
-		refused *schedule.RefusedError
+		outside *schedule.RefusedError
+		plain   *refused
 		wait    *account.WaitError
 		asked   *keeping.AnsweredError
 		table   *keeping.TableError
@@ -56,101 +78,94 @@ func problem(ctx fiber.Ctx, do *deeds.Deeds, err error) api.Problem {
 	)
 	switch {
 	case errors.As(err, &invalid):
-		p := simple(fiber.StatusUnprocessableEntity, "invalid", "Something has to be put right", invalid.Faults[0].Sentence)
-		p.Errors = fieldErrors(invalid.Faults)
+		p := simple(t, fiber.StatusUnprocessableEntity, "invalid", invalid.Faults[0].What)
+		p.Errors = fieldErrors(t, invalid.Faults)
 		return p
 	case errors.As(err, &version):
-		return versionProblem(version)
+		return versionProblem(t, version)
 	case errors.As(err, &written):
-		return simple(fiber.StatusPreconditionFailed, "description-changed", "The description was changed in the meantime", "Somebody else, or another window, wrote this description in the meantime. What you wrote is still here; look at theirs before you go on.")
+		return simple(t, fiber.StatusPreconditionFailed, "description-changed", say.It("problem.description-changed"))
 	case errors.As(err, &said):
-		return providerProblem(said)
+		return providerProblem(t, said)
 	case errors.As(err, &asked):
-		return simple(fiber.StatusConflict, "answered", "It was answered already", asked.Sentence())
+		return simple(t, fiber.StatusConflict, "answered", asked.What())
 	case errors.As(err, &changed):
-		return simple(fiber.StatusPreconditionFailed, "room-changed", "The room was changed in the meantime", "Somebody else changed the room in the meantime. Look at it again; what you wrote is still here.")
+		return simple(t, fiber.StatusPreconditionFailed, "room-changed", say.It("problem.room-changed"))
 	case errors.As(err, &table):
-		p := simple(fiber.StatusUnprocessableEntity, "invalid", "The table cannot be taken", "Nothing was changed. "+lineWords(table.Lines[0]))
+		p := simple(t, fiber.StatusUnprocessableEntity, "table", say.It("problem.table", table.Lines[0].Said()))
+		p.Type = "/problems/invalid"
 		faults := each(table.Lines[:min(len(table.Lines), 50)], func(l keeping.LineError) api.FieldError {
-			return api.FieldError{Field: fmt.Sprintf("csv.%d", l.Line), Detail: lineWords(l)}
+			return fieldError(t, meeting.Fault{Field: fmt.Sprintf("csv.%d", l.Line), What: l.Said()})
 		})
 		p.Errors = &faults
 		return p
 	case errors.As(err, &taken):
-		return takenProblem(ctx, do, taken)
+		return takenProblem(ctx, t, do, taken)
 	case errors.Is(err, schedule.ErrOverlap):
-		return simple(fiber.StatusConflict, "room-taken", "The room is taken", "Somebody else took the room at this moment. Send again to see who.")
-	case errors.As(err, &refused):
-		return simple(fiber.StatusUnprocessableEntity, "refused-outside", "The other side refused", "The other side refused: "+refused.Reason+".")
+		return simple(t, fiber.StatusConflict, "room-taken", say.It("problem.room-taken"))
+	case errors.As(err, &outside):
+		return simple(t, fiber.StatusUnprocessableEntity, "refused-outside", say.It("problem.refused-outside", outside.Reason))
 	case errors.Is(err, schedule.ErrConnect):
-		return simple(fiber.StatusConflict, "sign-in-at-provider", "Sign in at the provider first", "Sign in at the provider once; the sheet stays as it is.")
+		return simple(t, fiber.StatusConflict, "sign-in-at-provider", say.It("problem.sign-in-at-provider"))
 	case errors.Is(err, schedule.ErrUnreachable):
-		return simple(fiber.StatusBadGateway, "provider-away", "The provider does not answer", "The provider does not answer. The sheet is kept; try again, or send without a link and add it later.")
+		return simple(t, fiber.StatusBadGateway, "provider-away", say.It("problem.provider-away"))
 	case errors.Is(err, schedule.ErrCalledOff):
-		return simple(fiber.StatusConflict, "called-off", "The meeting has been called off", "The meeting has been called off and takes no changes or answers.")
+		return simple(t, fiber.StatusConflict, "called-off", say.It("problem.called-off"))
 	case errors.Is(err, schedule.ErrNotFound):
-		return simple(fiber.StatusNotFound, "not-found", "Not found", "There is nothing here, or nothing that you may see.")
+		return simple(t, fiber.StatusNotFound, "not-found", say.It("problem.not-found"))
 	case errors.Is(err, schedule.ErrSignIn):
-		return simple(fiber.StatusUnauthorized, "wrong-sign-in", "That did not work", "Address or password is wrong.")
+		return simple(t, fiber.StatusUnauthorized, "wrong-sign-in", say.It("problem.wrong-sign-in"))
 	case errors.As(err, &wait):
 		ctx.Set("Retry-After", strconv.Itoa(wait.Seconds()))
-		return simple(fiber.StatusTooManyRequests, "wait", "Wait a moment", fmt.Sprintf("Several tries did not work. Wait %d seconds, then try again.", wait.Seconds()))
+		return simple(t, fiber.StatusTooManyRequests, "wait", say.It("problem.wait", say.Count{N: wait.Seconds(), Of: "second"}))
 	case errors.Is(err, context.DeadlineExceeded):
-		return simple(fiber.StatusServiceUnavailable, "slow", "This takes too long", "This takes too long at the moment. What you wrote is kept; try again.")
+		return simple(t, fiber.StatusServiceUnavailable, "slow", say.It("problem.slow"))
 	case errors.Is(err, errSignedOut):
-		return simple(fiber.StatusUnauthorized, "signed-out", "You are not signed in", "Sign in to go on.")
-	case errors.As(err, &http):
-		return simple(http.Code, "request", "The request cannot be taken", http.Message)
+		return simple(t, fiber.StatusUnauthorized, "signed-out", say.It("problem.signed-out"))
+	case errors.As(err, &plain):
+		return simple(t, plain.status, "request", plain.what)
+	case errors.As(err, &http): // of the router
+		return simple(t, http.Code, "request", say.It("verbatim", http.Message))
 	}
-	return simple(fiber.StatusInternalServerError, "internal", "Something broke here", "Something broke here. What you wrote is kept; try again.")
+	return simple(t, fiber.StatusInternalServerError, "internal", say.It("problem.internal"))
 }
 
 // providerProblem is what a conferencing provider said.
-func providerProblem(e *schedule.ProviderError) api.Problem {
+func providerProblem(t tongue.Tongue, e *schedule.ProviderError) api.Problem {
 	switch {
 	case errors.Is(e, schedule.ErrConnect):
-		return simple(fiber.StatusConflict, "sign-in-at-provider", "Sign in at the provider first", e.Sentence)
+		return simple(t, fiber.StatusConflict, "sign-in-at-provider", e.What)
 	case errors.Is(e, schedule.ErrUnreachable):
-		return simple(fiber.StatusBadGateway, "provider-away", "The provider does not answer", e.Sentence)
+		return simple(t, fiber.StatusBadGateway, "provider-away", e.What)
 	}
-	return simple(fiber.StatusUnprocessableEntity, "refused-outside", "The other side refused", e.Sentence)
+	return simple(t, fiber.StatusUnprocessableEntity, "refused-outside", e.What)
 }
 
-func lineWords(l keeping.LineError) string {
-	if l.Column == "" {
-		return fmt.Sprintf("Line %d: %s", l.Line, l.Sentence)
-	}
-	return fmt.Sprintf("Line %d, %s: %s", l.Line, l.Column, l.Sentence)
-}
-
-func fieldErrors(faults []meeting.Fault) *[]api.FieldError {
-	out := make([]api.FieldError, len(faults))
-	for i, f := range faults {
-		out[i] = api.FieldError{Field: f.Field, Detail: f.Sentence}
-		if f.Fix != "" {
-			out[i].Fix = &f.Fix
-		}
-		out[i].Long = orNil(f.Long)
-	}
+func fieldErrors(t tongue.Tongue, faults []meeting.Fault) *[]api.FieldError {
+	out := each(faults, func(f meeting.Fault) api.FieldError { return fieldError(t, f) })
 	return &out
+}
+
+func fieldError(t tongue.Tongue, f meeting.Fault) api.FieldError {
+	return api.FieldError{Field: f.Field, Detail: words.Say(t, f.What), Code: orNil(string(f.What.Code)), Args: saidArgs(f.What), Fix: orNil(f.Fix), Long: orNil(f.Long)}
 }
 
 // versionProblem: 412 for a sheet that another window saved, 409 for a meeting
 // that was changed.
-func versionProblem(e *schedule.VersionError) api.Problem {
+func versionProblem(t tongue.Tongue, e *schedule.VersionError) api.Problem {
 	switch {
 	case e.Sheet != nil:
-		p := simple(fiber.StatusPreconditionFailed, "sheet-changed", "Another window saved this sheet", "Another window of yours saved this sheet. Look at what it holds now, or keep what is here.")
+		p := simple(t, fiber.StatusPreconditionFailed, "sheet-changed", say.It("problem.sheet-changed"))
 		sheet := toSheet(*e.Sheet, nil)
 		p.Sheet = &sheet
 		return p
 	case e.Meeting != nil:
-		return simple(fiber.StatusConflict, "meeting-changed", "The meeting was changed in the meantime", "The meeting was changed in the meantime: "+e.Changed+". Nothing was overwritten.")
+		return simple(t, fiber.StatusConflict, "meeting-changed", say.It("problem.meeting-changed", e.Facts.What()))
 	}
-	return simple(fiber.StatusConflict, "meeting-changed", "The meeting was changed in the meantime", e.Changed)
+	return simple(t, fiber.StatusConflict, "meeting-changed", e.What)
 }
 
-func takenProblem(ctx fiber.Ctx, do *deeds.Deeds, e *schedule.TakenError) api.Problem {
+func takenProblem(ctx fiber.Ctx, t tongue.Tongue, do *deeds.Deeds, e *schedule.TakenError) api.Problem {
 	zone := when.Zone{}
 	// The time of the request may be over by now.
 	within, cancel := context.WithTimeout(context.WithoutCancel(ctx.Context()), 2*time.Second)
@@ -158,12 +173,10 @@ func takenProblem(ctx fiber.Ctx, do *deeds.Deeds, e *schedule.TakenError) api.Pr
 	if p, err := do.Account.Me(within, actor(within)); err == nil {
 		zone = p.Hours.Zone
 	}
-	sentence := e.Sentence(zone)
-	p := simple(fiber.StatusConflict, "room-taken", "The room is taken", sentence)
-	field := []api.FieldError{{Field: "room", Detail: sentence}}
-	p.Errors = &field
-	dates := each(e.Taken, func(t rooms.Taken) api.TakenDate {
-		return api.TakenDate{On: t.On.String(), Room: t.Room, Detail: words.Taken(t, zone)}
+	p := simple(t, fiber.StatusConflict, "room-taken", e.What(zone))
+	p.Errors = fieldErrors(t, []meeting.Fault{{Field: "room", What: e.What(zone)}})
+	dates := each(e.Taken, func(taken rooms.Taken) api.TakenDate {
+		return api.TakenDate{On: taken.On.String(), Room: taken.Room, Detail: words.Say(t, taken.What(zone))}
 	})
 	clear := each(e.Clear, toRoomRef)
 	p.TakenDates, p.ClearRooms = &dates, &clear

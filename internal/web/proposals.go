@@ -4,6 +4,8 @@ import (
 	"context"
 	"strings"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
@@ -36,7 +38,7 @@ func proposing(b *api.ProposeTime) (p meetings.Proposing, err error) {
 	p = meetings.Proposing{Day: b.Day, From: b.From, To: b.To, Zone: b.Zone, Comment: b.Comment, Seen: b.Sequence}
 	if b.On != nil && *b.On != "" {
 		if p.On, err = when.ParseDay(*b.On); err != nil {
-			err = schedule.Invalid("on", "Say which date is meant, such as 2026-12-03.")
+			err = schedule.Invalid("on", say.It("date.which"))
 		}
 	}
 	return p, err

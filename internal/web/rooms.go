@@ -7,7 +7,9 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	keeping "jembro/internal/schedule/rooms"
 	"jembro/internal/schedule/sheets"
@@ -17,7 +19,7 @@ import (
 func (h *handlers) GetRoom(ctx context.Context, r api.GetRoomRequestObject) (api.GetRoomResponseObject, error) {
 	first, err := when.ParseDay(r.Params.From)
 	if err != nil {
-		return nil, field("from", err.Error())
+		return nil, field("from", say.It("field.dayUnread", when.FirstYear, when.LastYear))
 	}
 	days := 14
 	if r.Params.Days != nil {
@@ -116,7 +118,7 @@ func (h *handlers) HoldRooms(ctx context.Context, r api.HoldRoomsRequestObject) 
 }
 
 func toHold(h sheets.Hold) api.Hold {
-	out := api.Hold{Words: orNil(h.Words)}
+	out := api.Hold{Words: orNil(words.English(h.What))}
 	if !h.Until.IsZero() {
 		out.Until = &h.Until
 	}
@@ -142,7 +144,7 @@ func (h *handlers) StopWaiting(ctx context.Context, r api.StopWaitingRequestObje
 func (h *handlers) DecideRoom(ctx context.Context, r api.DecideRoomRequestObject) (api.DecideRoomResponseObject, error) {
 	on, err := when.ParseDay(r.Body.On)
 	if err != nil {
-		return nil, field("on", err.Error())
+		return nil, field("on", say.It("field.dayUnread", when.FirstYear, when.LastYear))
 	}
 	decide := h.deeds.Sheets.GiveBack
 	if r.Body.Needed {

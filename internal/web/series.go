@@ -6,8 +6,10 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
 	"jembro/internal/schedule/sheets"
@@ -29,8 +31,8 @@ func (h *handlers) GetSheetDates(ctx context.Context, r api.GetSheetDatesRequest
 func toSheetDates(d sheets.Dates) api.SheetDates {
 	out := api.SheetDates{Words: d.Words, RuleWords: d.RuleWords, Rule: d.Rule, Count: d.Count, Open: d.Open, More: d.More, Splits: d.Splits,
 		OnAll: each(d.OnAll, same), Countries: each(sheets.CountryNames(d.Countries), same), Dates: each(d.Dates, toSheetDate),
-		Skipped: each(d.Skipped, func(l series.LeftOut) api.Skipped { return api.Skipped{On: l.On.String(), Why: l.Why} }),
-		Lost:    each(d.Lost, func(l series.Lost) api.Skipped { return api.Skipped{On: l.On.String(), Why: l.Why} })}
+		Skipped: each(d.Skipped, func(l series.LeftOut) api.Skipped { return api.Skipped{On: l.On.String(), Why: words.English(l.Why)} }),
+		Lost:    each(d.Lost, func(l series.Lost) api.Skipped { return api.Skipped{On: l.On.String(), Why: words.English(l.Why)} })}
 	if r := d.Rooms; r != nil {
 		out.Rooms = &api.SeriesRooms{Dates: r.Dates, Taken: r.Taken, OneClear: r.OneClear, Each: each(r.Each, toRoomRef),
 			EachMost: r.EachMost.String(), EachDates: each(r.EachDates, toDraftDate), EachWithout: r.EachWithout}
@@ -110,7 +112,7 @@ func day(name string, text *string) (when.Day, error) {
 	}
 	d, err := when.ParseDay(*text)
 	if err != nil {
-		return 0, field(name, "This is not a day.")
+		return 0, field(name, say.It("field.day", text))
 	}
 	return d, nil
 }

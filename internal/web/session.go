@@ -11,6 +11,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/google/uuid"
 
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/typed"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/account"
@@ -43,7 +44,22 @@ const (
 	keyMe contextKey = iota
 	keyToken
 	keyFrom
+	keyTongue
 )
+
+// spoken is the language of a page without a session: as it says, or as its browser asks for.
+func spoken(ctx fiber.Ctx) tongue.Tongue {
+	if code := ctx.Get("Jembro-Language"); code != "" {
+		return tongue.In(code)
+	}
+	return tongue.In(tongue.Match(ctx.Get("Accept-Language")))
+}
+
+// reads is the language that what is answered is written in.
+func reads(ctx context.Context) tongue.Tongue {
+	t, _ := ctx.Value(keyTongue).(tongue.Tongue)
+	return t
+}
 
 // session finds out who is signed in; without a session only sign-in and guest
 // pages go on.
@@ -60,15 +76,17 @@ func (h *handlers) session(ctx fiber.Ctx) error {
 	}
 	open := ctx.Path() == "/api/session" || strings.HasPrefix(ctx.Path(), "/api/guest/")
 	if !open {
-		me, err := h.deeds.Account.SignedIn(ctx.Context(), token)
+		session, err := h.deeds.Account.SignedIn(ctx.Context(), token)
 		if err != nil {
 			if errors.Is(err, schedule.ErrNotFound) {
 				return errSignedOut
 			}
 			return err
 		}
-		inner = context.WithValue(inner, keyMe, me)
-		ctx.Locals(keyMe, me)
+		inner = context.WithValue(context.WithValue(inner, keyMe, session.Person), keyTongue, tongue.In(session.Language))
+		ctx.Locals(keyMe, session.Person)
+	} else {
+		inner = context.WithValue(inner, keyTongue, spoken(ctx))
 	}
 	ctx.SetContext(inner)
 	ctx.Set("Cache-Control", "no-store")

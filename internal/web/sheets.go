@@ -5,6 +5,9 @@ import (
 	"strings"
 	"time"
 
+	"jembro/internal/core/say"
+	"jembro/internal/core/words"
+
 	"github.com/google/uuid"
 
 	core "jembro/internal/core/availability"
@@ -40,15 +43,13 @@ func cut[T any](found []T, p schedule.Page) (shown []T, more bool) {
 	return found[:p.Most-1], true
 }
 
-func field(name, sentence string) error {
-	return &schedule.InvalidError{Faults: []meeting.Fault{{Field: name, Sentence: sentence}}}
-}
+func field(name string, what say.What) error { return schedule.Invalid(name, what) }
 
 // daysAsked are the first of some days that are asked for and how many, a week where nobody
 // says.
 func daysAsked(from string, days *int) (first when.Day, n int, err error) {
 	if first, err = when.ParseDay(from); err != nil {
-		return 0, 0, field("from", err.Error())
+		return 0, 0, field("from", say.It("field.dayUnread", when.FirstYear, when.LastYear))
 	}
 	if days == nil {
 		return first, 7, nil
@@ -107,16 +108,16 @@ func (h *handlers) ListRooms(ctx context.Context, r api.ListRoomsRequestObject) 
 func (h *handlers) GetDay(ctx context.Context, r api.GetDayRequestObject) (api.GetDayResponseObject, error) {
 	day, err := when.ParseDay(r.Body.Day)
 	if err != nil {
-		return nil, field("day", err.Error())
+		return nil, field("day", say.It("field.dayUnread", when.FirstYear, when.LastYear))
 	}
 	zone, err := when.LoadZone(r.Body.Zone)
 	if err != nil {
-		return nil, field("zone", "Choose a time zone from the list.")
+		return nil, field("zone", say.It("zone.choose"))
 	}
 	q := availability.DayQuestion{Day: day, Zone: zone, People: fromPeople(r.Body.People), WantRoom: r.Body.WantRoom, Equipment: r.Body.Equipment,
 		Chosen: when.Span{Start: local(r.Body.Start, zone), End: local(r.Body.End, zone)}}
 	if q.Chosen.Start == 0 || q.Chosen.Empty() || q.Chosen.Length() > meeting.LengthLimit {
-		return nil, field("end", "The times do not make a meeting yet.")
+		return nil, field("end", say.It("day.noMeeting"))
 	}
 	q.RoomID, q.SiteID, q.But = idOf(r.Body.RoomID), idOf(r.Body.SiteID), idOf(deref(r.Body.MeetingID))
 	a, err := h.deeds.Availability.Day(ctx, actor(ctx), q)
@@ -126,7 +127,7 @@ func (h *handlers) GetDay(ctx context.Context, r api.GetDayRequestObject) (api.G
 func (h *handlers) GetRoomsDay(ctx context.Context, r api.GetRoomsDayRequestObject) (api.GetRoomsDayResponseObject, error) {
 	day, err := when.ParseDay(r.Params.Day)
 	if err != nil {
-		return nil, field("day", err.Error())
+		return nil, field("day", say.It("field.dayUnread", when.FirstYear, when.LastYear))
 	}
 	q := availability.RoomsQuestion{Day: day, SiteID: idOf(deref(r.Params.Site)), Floor: deref(r.Params.Floor)}
 	if r.Params.Seats != nil {
@@ -171,11 +172,11 @@ func toRoomToday(x availability.RoomToday, today bool) api.RoomToday {
 func (h *handlers) FindOpenings(ctx context.Context, r api.FindOpeningsRequestObject) (api.FindOpeningsResponseObject, error) {
 	first, err := when.ParseDay(r.Body.First)
 	if err != nil {
-		return nil, field("first", err.Error())
+		return nil, field("first", say.It("field.dayUnread", when.FirstYear, when.LastYear))
 	}
 	zone, err := when.LoadZone(r.Body.Zone)
 	if err != nil {
-		return nil, field("zone", "Choose a time zone from the list.")
+		return nil, field("zone", say.It("zone.choose"))
 	}
 	q := availability.OpeningsQuestion{First: first, Days: r.Body.Days, Zone: zone, Length: time.Duration(r.Body.Minutes) * time.Minute, From: when.Clock(r.Body.From), To: when.Clock(r.Body.To),
 		People: fromPeople(r.Body.People), WantRoom: r.Body.WantRoom, Equipment: r.Body.Equipment,
@@ -228,7 +229,7 @@ func (h *handlers) OpenSheet(ctx context.Context, r api.OpenSheetRequestObject) 
 
 func (h *handlers) FreshSheet(ctx context.Context, _ api.FreshSheetRequestObject) (api.FreshSheetResponseObject, error) {
 	v, err := h.deeds.Sheets.FreshSheet(ctx, actor(ctx))
-	return api.FreshSheet200JSONResponse(toSheetView(v)), err
+	return api.FreshSheet200JSONResponse(toSheetView(reads(ctx), v)), err
 }
 
 func (h *handlers) DiscardSheets(ctx context.Context, r api.DiscardSheetsRequestObject) (api.DiscardSheetsResponseObject, error) {
@@ -238,23 +239,23 @@ func (h *handlers) DiscardSheets(ctx context.Context, r api.DiscardSheetsRequest
 // sheet answers with a sheet and how its meeting stands.
 func (h *handlers) sheet(ctx context.Context, id uuid.UUID) (api.Sheet, error) {
 	v, err := h.deeds.Sheets.Sheet(ctx, actor(ctx), id, "")
-	return toSheetView(v), err
+	return toSheetView(reads(ctx), v), err
 }
 
-func toSheetView(v sheets.SheetView) api.Sheet {
+func toSheetView(t tongue.Tongue, v sheets.SheetView) api.Sheet {
 	out := toSheet(v.Sheet, v.Of)
 	out.Card, out.Link = toCard(v.Card, v.Reader), toSheetLink(v.Link)
-	out.Faults = *fieldErrors(v.Faults)
+	out.Faults = *fieldErrors(t, v.Faults)
 	out.Due = each(v.Due, func(d meetings.Due) api.Due {
 		return api.Due{Name: d.To.Name, Outside: d.To.Outside(), Kind: api.DueKind(d.Kind), Words: d.Words}
 	})
 	out.Readings = each(v.Readings, func(r sheets.Reading) api.Reading {
-		return api.Reading{Field: r.Field, Text: r.Text, Words: r.Words, Why: r.Why}
+		return api.Reading{Field: r.Field, Text: r.Text, Words: r.Words, Why: words.Say(t, r.Why)}
 	})
 	out.Unclear = each(v.Unclear, func(u sheets.Unclear) api.Unclear {
 		return api.Unclear{Text: u.Text, Choices: each(u.Choices, toEntry), More: u.More}
 	})
-	out.Clocks, out.SendFault = orNil(v.Clocks), orNil(v.SendFault)
+	out.Clocks, out.SendFault = orNil(v.Clocks), orNil(words.Say(t, v.SendFault))
 	if v.SendAt != nil {
 		out.Waits = &api.Waits{At: *v.SendAt, Key: sheets.LaterKey(v.ID, v.Version)}
 	}
@@ -279,11 +280,11 @@ func (h *handlers) SaveSheet(ctx context.Context, r api.SaveSheetRequestObject) 
 		return nil, err
 	}
 	v, err := h.deeds.Sheets.Sheet(ctx, actor(ctx), r.ID, typing)
-	s := toSheetView(v)
+	s := toSheetView(reads(ctx), v)
 	if len(saved.Said) > 0 {
 		s.Said = &saved.Said
 	}
-	if saved.Hold.Words != "" {
+	if !saved.Hold.What.Empty() {
 		hold := toHold(saved.Hold)
 		s.Hold = &hold
 	}

@@ -3,6 +3,8 @@ package web
 import (
 	"context"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/join"
@@ -116,7 +118,7 @@ func (h *handlers) TakeRoom(ctx context.Context, r api.TakeRoomRequestObject) (a
 	if r.Body.On != nil {
 		var err error
 		if on, err = when.ParseDay(*r.Body.On); err != nil {
-			return nil, schedule.Invalid("on", "Say which date is meant, such as 2026-12-03.")
+			return nil, schedule.Invalid("on", say.It("date.which"))
 		}
 	}
 	return api.TakeRoom204Response{}, h.deeds.Today.TakeRoom(ctx, actor(ctx), r.ID, on, r.Body.RoomID)

@@ -10,6 +10,8 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"jembro/internal/core/say"
+
 	"github.com/gabriel-vasile/mimetype"
 )
 
@@ -67,11 +69,11 @@ func Look(name string, content []byte) (File, error) {
 	f := File{Name: Name(name), Size: len(content)}
 	switch {
 	case f.Size == 0:
-		return f, fmt.Errorf("%s is empty. Choose another file.", f.Name)
+		return f, say.It("file.empty", f.Name)
 	case f.Size > FileLimit:
-		return f, fmt.Errorf("%s is larger than %s. Put a link to it into the text.", f.Name, Size(FileLimit))
+		return f, say.It("file.large", f.Name, say.Size(FileLimit))
 	case runs(f.Name):
-		return f, fmt.Errorf("%s is a program: mail servers refuse it. Put a link to it into the text.", f.Name)
+		return f, say.It("file.program", f.Name)
 	}
 	kind := mimetype.Detect(content)
 	f.Type, _, _ = strings.Cut(kind.String(), ";")
@@ -80,12 +82,12 @@ func Look(name string, content []byte) (File, error) {
 	}
 	for k := kind; k != nil; k = k.Parent() {
 		if programs[strings.SplitN(k.String(), ";", 2)[0]] {
-			return f, fmt.Errorf("%s is a program by what is in it: mail servers refuse it.", f.Name)
+			return f, say.It("file.programInside", f.Name)
 		}
 	}
 	if kind.Is("application/zip") {
 		if inside := programIn(content); inside != "" {
-			return f, fmt.Errorf("%s holds a program, %s: mail servers refuse it.", f.Name, Name(inside))
+			return f, say.It("file.holdsProgram", f.Name, Name(inside))
 		}
 	}
 	return f, nil

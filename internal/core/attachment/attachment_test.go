@@ -7,6 +7,8 @@ import (
 	"testing"
 	"unicode/utf8"
 
+	"jembro/internal/core/say"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -47,22 +49,23 @@ func TestLook(t *testing.T) {
 		{"words", "notes.txt", []byte("bring the drawings"), "text/plain", ""},
 		{"an invitation of another meeting", "old.ics", []byte("BEGIN:VCALENDAR\r\nVERSION:2.0\r\nEND:VCALENDAR\r\n"), "application/octet-stream", ""},
 		{"what nobody knows", "plan.xyz", []byte{0, 1, 2, 3, 0xff}, "application/octet-stream", ""},
-		{"nothing in it", "Agenda.pdf", nil, "", "empty"},
-		{"a program by its name", "setup.EXE", []byte("x"), "", "is a program"},
-		{"a program behind a double ending", "Agenda.pdf.exe", pdf, "", "is a program"},
-		{"a program behind letters that turn around", "Agenda\u202efdp.exe", pdf, "", "is a program"},
-		{"a program behind a dot", "setup.exe.", pdf, "", "is a program"},
-		{"a program called a document", "Agenda.pdf", program(), "", "by what is in it"},
-		{"a program called a document, of another system", "Agenda.pdf", append([]byte("\x7fELF\x02\x01\x01"), make([]byte, 64)...), "", "by what is in it"},
+		{"nothing in it", "Agenda.pdf", nil, "", "file.empty Agenda.pdf"},
+		{"a program by its name", "setup.EXE", []byte("x"), "", "file.program setup.EXE"},
+		{"a program behind a double ending", "Agenda.pdf.exe", pdf, "", "file.program Agenda.pdf.exe"},
+		{"a program behind letters that turn around", "Agenda\u202efdp.exe", pdf, "", "file.program Agendafdp.exe"},
+		{"a program behind a dot", "setup.exe.", pdf, "", "file.program setup.exe"},
+		{"a program called a document", "Agenda.pdf", program(), "", "file.programInside Agenda.pdf"},
+		{"a program called a document, of another system", "Agenda.pdf", append([]byte("\x7fELF\x02\x01\x01"), make([]byte, 64)...), "", "file.programInside Agenda.pdf"},
 		{"documents packed", "drawings.zip", packed(t, "a.pdf", "b/c.dwg"), "application/zip", ""},
-		{"a program packed", "drawings.zip", packed(t, "a.pdf", "b/setup.exe"), "", "holds a program, setup.exe"},
+		{"a program packed", "drawings.zip", packed(t, "a.pdf", "b/setup.exe"), "", "file.holdsProgram drawings.zip setup.exe"},
 		{"a packed file that is broken", "drawings.zip", []byte("PK\x03\x04 and no more"), "application/zip", ""},
-		{"too large", "film.bin", make([]byte, FileLimit+1), "", "larger than 25 MB"},
+		{"too large", "film.bin", make([]byte, FileLimit+1), "", "file.large film.bin 26214400"},
 	} {
 		t.Run(c.case_, func(t *testing.T) {
 			f, err := Look(c.name, c.content)
 			if c.fault != "" {
-				assert.ErrorContains(t, err, c.fault)
+				what, _ := say.Of(err)
+				assert.Equal(t, c.fault, what.Error())
 				return
 			}
 			require.NoError(t, err)

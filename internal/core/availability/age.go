@@ -1,6 +1,10 @@
 package availability
 
-import "time"
+import (
+	"time"
+
+	"jembro/internal/core/say"
+)
 
 // Fault is why a calendar kept elsewhere could not be read.
 type Fault string
@@ -47,4 +51,12 @@ func NextLook(refresh time.Duration, failures int, wait time.Duration) time.Dura
 		refresh = lookEvery
 	}
 	return min(max(refresh, lookSoonest), lookLatest)
+}
+
+// What is why a calendar kept elsewhere cannot be read, and what to do; nothing for FaultNone.
+func (f Fault) What() say.What {
+	if f == FaultNone {
+		return say.What{}
+	}
+	return say.It(say.Code("calendar.fault." + f))
 }

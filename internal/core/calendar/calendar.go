@@ -4,8 +4,9 @@
 package calendar
 
 import (
-	"errors"
 	"time"
+
+	"jembro/internal/core/say"
 
 	"jembro/internal/core/availability"
 	"jembro/internal/core/recur"
@@ -17,11 +18,11 @@ const MostBytes = 10 << 20
 
 var (
 	// ErrNotCalendar: something else, a web page mostly.
-	ErrNotCalendar = errors.New("this is not a calendar in iCalendar form")
+	ErrNotCalendar = say.It("calendar.notOne")
 	// ErrBrokenOff: its end is missing, or it is not in the characters it says.
-	ErrBrokenOff = errors.New("this calendar breaks off")
+	ErrBrokenOff = say.It("calendar.breaksOff")
 	// ErrTooLarge: longer than MostBytes, or with more entries than can be kept.
-	ErrTooLarge = errors.New("this calendar is larger than 10 MB, or has too many entries")
+	ErrTooLarge = say.It("calendar.large")
 )
 
 // Calendar is what was read of one.

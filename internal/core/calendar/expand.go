@@ -1,9 +1,10 @@
 package calendar
 
 import (
-	"errors"
 	"maps"
 	"slices"
+
+	"jembro/internal/core/say"
 
 	"jembro/internal/core/availability"
 	"jembro/internal/core/recur"
@@ -22,9 +23,9 @@ const (
 
 var (
 	// ErrTooOften: an entry comes so often that its dates cannot all be looked up.
-	ErrTooOften = errors.New("an entry of this calendar repeats too often to be looked up; shorten its repetition")
+	ErrTooOften = say.It("calendar.repeats")
 	// ErrTooMany: more separate times than anybody has.
-	ErrTooMany = errors.New("this calendar takes more separate times than can be kept")
+	ErrTooMany = say.It("calendar.times")
 )
 
 // Busy is when the calendar takes time within a window: ascending, disjoint, none

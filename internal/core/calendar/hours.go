@@ -1,9 +1,10 @@
 package calendar
 
 import (
-	"errors"
 	"fmt"
 	"slices"
+
+	"jembro/internal/core/say"
 
 	"jembro/internal/core/availability"
 	"jembro/internal/core/when"
@@ -21,7 +22,7 @@ type Working struct {
 const HoursDays, MostOther = 26 * 7, 100
 
 // ErrNoHours: the calendar says nothing of when somebody is available.
-var ErrNoHours = errors.New("this file has no availability (VAVAILABILITY, RFC 7953) from which working hours could be read")
+var ErrNoHours = say.It("calendar.noHours")
 
 // Hours are the working hours that blocks of availability leave from a day on, in a zone.
 // They fail with ErrNoHours where there is none, and with another error where no week comes

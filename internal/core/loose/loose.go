@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 )
 
@@ -88,8 +89,9 @@ type Whole struct {
 
 // Waited is a sheet that was to go out by itself, and Why it did not.
 type Waited struct {
-	Sheet, Title, Why string
-	Start             when.Instant // of its meeting, 0 while that is not clear
+	Sheet, Title string
+	Why          say.What
+	Start        when.Instant // of its meeting, 0 while that is not clear
 }
 
 // Mail is one thing that somebody wrote, by its ID. Verdict is why it waits, "" for a proposal.
@@ -112,7 +114,8 @@ type End struct {
 	LastDay          when.Day       // with Ends
 	Other            string         // with Clash: the title of the other meeting
 	Since            when.Instant   // with Clash: when that one starts
-	Sheet, Why       string         // with Unsent, which has no meeting
+	Sheet            string         // with Unsent, which has no meeting
+	Why              say.What       // with Unsent
 }
 
 // Worst tells how bad it is: 0 keeps the meeting from happening as it was meant, 1 may, 2 is for

@@ -1,8 +1,9 @@
 package meeting
 
 import (
-	"fmt"
 	"slices"
+
+	"jembro/internal/core/say"
 
 	"jembro/internal/core/recur"
 	"jembro/internal/core/series"
@@ -38,7 +39,7 @@ type reach struct {
 func (d Draft) Change(s Surroundings, identify func(*Participant)) (Outcome, []Fault) {
 	d = d.wholeDays()
 	if before := s.Before; before != nil && before.Repeats() && d.Scope != nil && d.Scope.To != "" && d.AllDay != before.AllDay {
-		return Outcome{Meeting: *before}, []Fault{{Field: "scope", Sentence: "Whole days are for all dates that come. Draw the bracket to the end."}}
+		return Outcome{Meeting: *before}, []Fault{{Field: "scope", What: say.It("meeting.scope.wholeDays")}}
 	}
 	out, faults := d.change(s, identify)
 	out.Meeting = markOff(s.Before, markSingle(s.Before, out.Meeting))
@@ -84,7 +85,7 @@ func (d Draft) change(s Surroundings, identify func(*Participant)) (Outcome, []F
 	}
 	tail, ok := before.Plan().From(r.From)
 	if !ok {
-		return Outcome{}, []Fault{{Field: "scope", Sentence: "There is no date there any more."}}
+		return Outcome{}, []Fault{{Field: "scope", What: say.It("meeting.scope.noDate")}}
 	}
 	start := when.Local{Day: tail.Start.Day + when.Day(r.days), Clock: tail.Start.Clock}
 	length := tail.End.Sub(tail.Start)
@@ -111,11 +112,11 @@ func (d Draft) change(s Surroundings, identify func(*Participant)) (Outcome, []F
 		return Outcome{Meeting: want}, faults
 	}
 	if first, ok := want.Plan().First(); ok && first.Span.Start <= s.Now {
-		return Outcome{Meeting: want}, []Fault{{Field: "start", Sentence: "This time has passed. Choose a later one."}}
+		return Outcome{Meeting: want}, []Fault{{Field: "start", What: say.It("meeting.time.passed")}}
 	}
 	out := changeTail(*before, keepWords(*before, want, r), tail, r, s.Now)
 	if out.Next != nil && slices.Contains(tail.ExDates, tail.Start.Day) {
-		return out, []Fault{{Field: "scope", Sentence: fmt.Sprintf("%s was added to the rule by hand. Let the bracket begin at a date of the rule, or change that date alone.", r.From.Words())}}
+		return out, []Fault{{Field: "scope", What: say.It("meeting.scope.addedByHand", r.From)}}
 	}
 	if whole.Repeat != d.Repeat {
 		out.Shifted = r.days
@@ -146,7 +147,7 @@ func (d *Draft) follow(before Meeting, r reach, from, to when.Day) *Fault {
 		rule, err = rule.Follow(from, to)
 	}
 	if err != nil {
-		return &Fault{Field: "repeat.rule", Sentence: sentence(err)}
+		return &Fault{Field: "repeat.rule", What: what(err)}
 	}
 	repeat := *d.Repeat
 	repeat.Rule = rule.String()
@@ -218,29 +219,27 @@ func mustLocal(text string) when.Local {
 
 // reach reads the scope of a change.
 func (d Draft) reach(before Meeting, now when.Instant) (r reach, faults []Fault) {
-	fault := func(format string, args ...any) (reach, []Fault) {
-		return r, []Fault{{Field: "scope", Sentence: fmt.Sprintf(format, args...)}}
-	}
+	fault := func(what say.What) (reach, []Fault) { return r, []Fault{{Field: "scope", What: what}} }
 	at, err := when.ParseDay(d.Scope.At)
 	if err != nil {
-		return fault("Say which dates are meant.")
+		return fault(say.It("meeting.scope.unclear"))
 	}
 	var ok bool
 	if r.at, ok = before.Date(at); !ok {
-		return fault("There is no date on %s any more.", at.Words())
+		return fault(say.It("meeting.scope.noDateOn", at))
 	}
 	if r.From, err = when.ParseDay(d.Scope.From); err == nil && d.Scope.To != "" {
 		r.To, err = when.ParseDay(d.Scope.To)
 	}
 	if err != nil || r.From > r.End() {
-		return fault("Say which dates are meant.")
+		return fault(say.It("meeting.scope.unclear"))
 	}
 	begun, any := before.Begun(r.Range, now)
 	if begun != 0 {
-		return fault("%s has begun already. Choose later dates.", begun.Words())
+		return fault(say.It("meeting.scope.begun", begun))
 	}
 	if !any {
-		return fault("There is no date there any more.")
+		return fault(say.It("meeting.scope.noDate"))
 	}
 	start, startErr := when.ParseLocal(d.Start)
 	end, endErr := when.ParseLocal(d.End)
@@ -276,7 +275,7 @@ func (d Draft) keepsRule(before Meeting) *Fault {
 	if d.Repeat != nil && sameAsked(*d.Repeat, before.asked()) {
 		return nil
 	}
-	return &Fault{Field: "scope", Sentence: "Another rule or end is for all dates that come. Draw the bracket to the end."}
+	return &Fault{Field: "scope", What: say.It("meeting.scope.rule")}
 }
 
 // asked is how a series would be asked for now: a number of dates was counted
@@ -302,7 +301,7 @@ func sameAsked(a, b DraftRepeat) bool {
 // changeDates changes some dates of a series; the rest stays as it is.
 func (d Draft) changeDates(before, want Meeting, r reach, s Surroundings) (Outcome, []Fault) {
 	if !before.Card.Same(want.Card) {
-		return Outcome{Meeting: want}, []Fault{{Field: "scope", Sentence: "Another call is for all dates that come: a series has one way in. Draw the bracket to the end."}}
+		return Outcome{Meeting: want}, []Fault{{Field: "scope", What: say.It("meeting.scope.call")}}
 	}
 	after := before
 	after.Private, after.Free, after.Apart, after.RemindBefore, after.Card, after.Organiser, after.Files, after.Bring, after.Move, after.Further = want.Private, want.Free, want.Apart, want.RemindBefore, want.Card, want.Organiser, want.Files, want.Bring, want.Move, want.Further
@@ -344,7 +343,7 @@ func (d Draft) changeDates(before, want Meeting, r reach, s Surroundings) (Outco
 	}
 	for _, date := range after.datesIn(r.Range) {
 		if date.Span.Start <= s.Now && len(faults) == 0 {
-			faults = append(faults, Fault{Field: "start", Sentence: "This time has passed. Choose a later one."})
+			faults = append(faults, Fault{Field: "start", What: say.It("meeting.time.passed")})
 		}
 	}
 	after.Participants = cutPeople(after, mergePeople(before, want.Participants, r.Range))

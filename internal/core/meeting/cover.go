@@ -1,9 +1,10 @@
 package meeting
 
 import (
-	"fmt"
 	"strings"
 	"unicode/utf8"
+
+	"jembro/internal/core/say"
 )
 
 // Cover is what goes before the messages of one sending: it is no part of the meeting. Subject
@@ -40,16 +41,16 @@ func (c Cover) For(email string) string {
 // faults is what is the matter with it.
 func (c Cover) faults() (out []Fault) {
 	if n := utf8.RuneCountInString(OneLine(c.Subject)); n > SubjectLimit {
-		out = append(out, Fault{Field: "cover.subject", Sentence: fmt.Sprintf("A subject has room for %d characters, this one has %d.", SubjectLimit, n)})
+		out = append(out, Fault{Field: "cover.subject", What: say.It("meeting.cover.subjectLong", SubjectLimit, n)})
 	}
 	long := func(words string) bool { return utf8.RuneCountInString(words) > CoverLimit }
 	for _, o := range c.One {
 		if long(o.Words) {
-			out = append(out, Fault{Field: "cover.one", Sentence: fmt.Sprintf("The words to %s have room for %d characters.", o.Email, CoverLimit)})
+			out = append(out, Fault{Field: "cover.one", What: say.It("meeting.cover.oneLong", say.Address(o.Email), CoverLimit)})
 		}
 	}
 	if long(c.All) {
-		out = append(out, Fault{Field: "cover.all", Sentence: fmt.Sprintf("The words to everybody have room for %d characters.", CoverLimit)})
+		out = append(out, Fault{Field: "cover.all", What: say.It("meeting.cover.allLong", CoverLimit)})
 	}
 	return out
 }

@@ -5,6 +5,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 )
 
 func ExampleDraft_Settle() {
@@ -21,7 +22,7 @@ func ExampleDraft_Settle() {
 		People: []meeting.DraftPerson{{Email: "s.onari@kirisame"}}, NoRoom: true, NoLink: true}
 	_, faults := draft.Settle(meeting.Surroundings{Now: at, Holiday: func(when.Day) string { return "" }})
 	for _, f := range faults {
-		fmt.Println(f.Field+":", f.Sentence)
+		fmt.Println(f.Field+":", words.English(f.What))
 	}
 	// Output:
 	// end: Ends before it starts.

@@ -1,16 +1,14 @@
 package meeting
 
 import (
-	"fmt"
+	"jembro/internal/core/say"
 
 	"jembro/internal/core/attachment"
 )
 
 // settleFiles puts the files on.
 func (d Draft) settleFiles(m *Meeting, s Surroundings) (out []Fault) {
-	fault := func(format string, args ...any) {
-		out = append(out, Fault{Field: "files", Sentence: fmt.Sprintf(format, args...)})
-	}
+	fault := func(what say.What) { out = append(out, Fault{Field: "files", What: what}) }
 	seen := map[string]bool{}
 	for _, f := range d.Files {
 		found, is := s.Files[f.ID]
@@ -18,17 +16,17 @@ func (d Draft) settleFiles(m *Meeting, s Surroundings) (out []Fault) {
 		case seen[f.ID]:
 			continue
 		case !is:
-			fault("%s is no longer there. Take it off, or add it again.", attachment.Name(f.Name))
+			fault(say.It("meeting.files.gone", attachment.Name(f.Name)))
 		default:
 			m.Files = append(m.Files, found)
 		}
 		seen[f.ID] = true
 	}
 	if n := len(m.Files); n > attachment.NumberLimit {
-		fault("A meeting takes %d files, these are %d. Pack some of them into one.", attachment.NumberLimit, n)
+		fault(say.It("meeting.files.many", attachment.NumberLimit, n))
 	}
 	if total := attachment.Total(m.Files); total > attachment.FilesLimit {
-		fault("The files of a meeting have room for %s, these have %s. Put a link to the largest into the text.", attachment.Size(attachment.FilesLimit), attachment.Size(total))
+		fault(say.It("meeting.files.large", say.Size(attachment.FilesLimit), say.Size(total)))
 	}
 	return out
 }

@@ -1,6 +1,7 @@
 package meeting
 
 import (
+	"jembro/internal/core/say"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )
@@ -62,7 +63,8 @@ type Event struct {
 	Told    int           `json:"told,omitempty"`
 	Change  *ChangeFacts  `json:"change,omitempty"`
 	Name    string        `json:"name,omitempty"`
-	Reason  string        `json:"reason,omitempty"`
+	Reason  string        `json:"reason,omitempty"` // in the words of others
+	Why     *say.What     `json:"why,omitempty"`    // as it is said here
 	Days    []when.Day    `json:"days,omitempty"`
 	Scope   *series.Range `json:"scope,omitempty"`
 	GoesOn  string        `json:"goesOn,omitempty"` // "from 14 January at 10:00"
@@ -83,6 +85,29 @@ type ChangeFacts struct {
 	Fields                        []string   `json:"fields,omitempty"` // time, end, room, link, title, text, files, private, reminder
 	Days                          []when.Day `json:"days,omitempty"`
 	Added, Removed, Role, Invited int        `json:",omitzero"`
+}
+
+// What is what changed, one after the other.
+func (f ChangeFacts) What() say.What {
+	var parts say.List
+	for _, name := range f.Fields {
+		parts = append(parts, say.It(say.Code("change."+name)))
+	}
+	switch n := len(f.Days); {
+	case n == 1:
+		parts = append(parts, f.Days[0])
+	case n > 1:
+		parts = append(parts, say.Count{N: n, Of: "date"})
+	}
+	for _, x := range []struct {
+		n    int
+		code say.Code
+	}{{f.Added, "change.added"}, {f.Removed, "change.dropped"}, {f.Role, "change.role"}, {f.Invited, "change.invited"}} {
+		if x.n > 0 {
+			parts = append(parts, say.It(x.code, x.n))
+		}
+	}
+	return say.It("listed", parts)
 }
 
 // OnlyAdded tells that people were added and nothing else was changed.

@@ -3,6 +3,8 @@ package meeting
 import (
 	"time"
 
+	"jembro/internal/core/say"
+
 	"jembro/internal/core/typed"
 	"jembro/internal/core/when"
 )
@@ -12,14 +14,14 @@ const LaterLimit = 30 * 24 * time.Hour
 
 // LaterFault is what stands against sending what makes m at a moment to come, nil for nothing.
 func (m Meeting) LaterFault(at, now when.Instant) *Fault {
-	fault := func(sentence string) *Fault { return &Fault{Field: "sendAt", Sentence: sentence} }
+	fault := func(what say.What) *Fault { return &Fault{Field: "sendAt", What: what} }
 	switch next, is := m.Date(m.Next(now)); {
 	case at <= now:
-		return fault("That moment is over. Give one to come.")
+		return fault(say.It("meeting.later.over"))
 	case at > now.Add(LaterLimit):
-		return fault("A sheet can wait for 30 days. Give an earlier day, or keep it as a draft.")
+		return fault(say.It("meeting.later.far"))
 	case is && next.Span.Start > now && at >= next.Span.Start:
-		return fault("The meeting begins before that. Give an earlier moment.")
+		return fault(say.It("meeting.later.afterStart"))
 	}
 	return nil
 }

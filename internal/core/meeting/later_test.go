@@ -9,6 +9,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 )
 
 func TestWhenASheetCanGoOut(t *testing.T) {
@@ -31,11 +32,11 @@ func TestWhenASheetCanGoOut(t *testing.T) {
 		}
 		require.NotNil(t, fault, name)
 		assert.Equal(t, "sendAt", fault.Field, name)
-		assert.Contains(t, fault.Sentence, c.wrong, name)
+		assert.Contains(t, words.English(fault.What), c.wrong, name)
 	}
 	now = start.Add(-time.Hour)
 	require.NotNil(t, m.LaterFault(start, now))
-	assert.Contains(t, m.LaterFault(start, now).Sentence, "begins before")
+	assert.Contains(t, words.English(m.LaterFault(start, now).What), "begins before")
 	assert.Nil(t, m.LaterFault(start.Add(-time.Second), now))
 }
 

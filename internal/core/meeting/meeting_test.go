@@ -11,7 +11,9 @@ import (
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 )
 
 var (
@@ -61,7 +63,7 @@ func TestSettleRefusesAtTheField(t *testing.T) {
 			_, faults := draft(c.change).Settle(meeting.Surroundings{Now: now, Organiser: ilse})
 			require.Len(t, faults, 1)
 			assert.Equal(t, c.field, faults[0].Field)
-			assert.Contains(t, faults[0].Sentence, c.says)
+			assert.Contains(t, words.English(faults[0].What), c.says)
 			assert.Equal(t, c.fix, faults[0].Fix)
 		})
 	}
@@ -94,7 +96,7 @@ func TestRoomTooSmall(t *testing.T) {
 	_, faults := crowd.Settle(meeting.Surroundings{Now: now, Organiser: ilse, Rooms: map[string]*meeting.Room{"r1": bay}})
 	require.Len(t, faults, 1)
 	assert.Equal(t, "room", faults[0].Field)
-	assert.Contains(t, faults[0].Sentence, "Reading Bay seats 4, and 5 people")
+	assert.Contains(t, words.English(faults[0].What), "Reading Bay seats 4, and 5 people")
 	_, faults = crowd.Settle(meeting.Surroundings{Now: now, Organiser: ilse, Rooms: map[string]*meeting.Room{"r1": bay}, Card: card})
 	assert.Empty(t, faults, "with a link some call in")
 }
@@ -126,7 +128,7 @@ func TestParseEmail(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "ana@xn--mseum-kva.example", ascii, "RFC 5890: what every mail server takes")
 	_, err = meeting.ParseEmail("josé@museum.example")
-	assert.ErrorContains(t, err, "letters before the @ that most mail servers do not take")
+	assert.ErrorIs(t, err, say.It("address.letters"))
 	_, err = meeting.ParseEmail("ana@mü--seum..example")
 	assert.Error(t, err)
 }

@@ -1,9 +1,10 @@
 package meeting
 
 import (
-	"fmt"
 	"strings"
 	"unicode/utf8"
+
+	"jembro/internal/core/say"
 
 	"jembro/internal/core/when"
 )
@@ -33,24 +34,24 @@ func (m Meeting) At(on when.Day) (span when.Span, ok bool) {
 // ProposalFault says why a time cannot be proposed, nil where it can be.
 func (m Meeting) ProposalFault(p Proposal, now when.Instant) *Fault {
 	is, there := m.At(p.On)
-	fault := func(field, sentence string) *Fault { return &Fault{Field: field, Sentence: sentence} }
+	fault := func(field string, what say.What) *Fault { return &Fault{Field: field, What: what} }
 	switch n := utf8.RuneCountInString(p.Comment); {
 	case !there:
-		return fault("on", "There is no such date.")
+		return fault("on", say.It("meeting.propose.noDate"))
 	case p.Span.Empty():
-		return fault("to", "Ends before it starts.")
+		return fault("to", say.It("meeting.time.endsBefore"))
 	case p.Span.Start <= now:
-		return fault("from", "This time has passed. Propose a later one.")
+		return fault("from", say.It("meeting.propose.passed"))
 	case !inYears(p.Span):
-		return fault("from", fmt.Sprintf("A time is before the year %d.", when.LastYear))
+		return fault("from", say.It("meeting.time.lastYear", when.LastYear))
 	case p.Span.Length() > LengthLimit:
-		return fault("to", "A meeting lasts 31 days at most.")
+		return fault("to", say.It("meeting.time.long"))
 	case m.AllDay && (m.zone().LocalAt(p.Span.Start).Clock != 0 || m.zone().LocalAt(p.Span.End).Clock != 0):
-		return fault("from", "This meeting takes whole days. Propose days, without a time.")
+		return fault("from", say.It("meeting.propose.wholeDays"))
 	case p.Span == is:
-		return fault("from", "That is when it is already.")
+		return fault("from", say.It("meeting.propose.same"))
 	case n > CommentLimit:
-		return fault("comment", fmt.Sprintf("A comment has room for %d characters, this one has %d.", CommentLimit, n))
+		return fault("comment", say.It("meeting.comment.long", CommentLimit, n))
 	}
 	return nil
 }

@@ -5,6 +5,8 @@ import (
 	"slices"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"jembro/internal/core/when"
 )
 
@@ -26,7 +28,7 @@ const (
 // fault is what is wrong with when it comes, least minutes before the start or more.
 func (r Reminder) fault(field string, least int) *Fault {
 	if r.Before < least || r.Before > ReminderLimit {
-		return &Fault{Field: field, Sentence: "A reminder comes at most four weeks before."}
+		return &Fault{Field: field, What: say.It("meeting.reminder.far")}
 	}
 	return nil
 }
@@ -35,7 +37,7 @@ func (r Reminder) fault(field string, least int) *Fault {
 func (d Draft) settleReminders(m *Meeting) (out []Fault) {
 	all := append([]Reminder{{Before: d.RemindBefore}}, d.Reminders...)
 	if len(d.Reminders) > RemindersLimit {
-		out = append(out, Fault{Field: "remindBefore", Sentence: "A meeting has at most five reminders."})
+		out = append(out, Fault{Field: "remindBefore", What: say.It("meeting.reminder.many")})
 	}
 	for i, r := range all {
 		if fault := r.fault("remindBefore", 0); fault != nil {
@@ -52,7 +54,7 @@ func (d Draft) settleReminders(m *Meeting) (out []Fault) {
 // OwnReminders settles what somebody invited sets for themselves: each once, the nearest last.
 func OwnReminders(all []Reminder) (out []Reminder, fault *Fault) {
 	if len(all) > RemindersLimit+1 {
-		return nil, &Fault{Field: "reminders", Sentence: "You can set five reminders at most."}
+		return nil, &Fault{Field: "reminders", What: say.It("meeting.reminder.ownMany")}
 	}
 	for _, r := range all {
 		if fault := r.fault("reminders", 1); fault != nil {

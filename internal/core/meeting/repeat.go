@@ -2,8 +2,9 @@ package meeting
 
 import (
 	"errors"
-	"fmt"
 	"slices"
+
+	"jembro/internal/core/say"
 
 	"jembro/internal/core/recur"
 	"jembro/internal/core/series"
@@ -49,18 +50,18 @@ const Horizon = 731
 
 // settleRepeat makes the series that a draft asks for; the time is in m already.
 func (d Draft) settleRepeat(m *Meeting, s Surroundings) []Fault {
-	fault := func(field, sentence string) []Fault { return []Fault{{Field: field, Sentence: sentence}} }
+	fault := func(field string, err error) []Fault { return []Fault{{Field: field, What: what(err)}} }
 	wish := series.Request{Start: m.Start, End: m.End, Zone: m.zone(), Weekends: d.Repeat.Weekends}
 	rule, end, err := recur.ParseWords(d.Repeat.Rule, m.Start.Day)
 	if err != nil {
-		return fault("repeat.rule", sentence(err))
+		return fault("repeat.rule", err)
 	}
 	wish.Rule = rule
 	if wish.Ends, err = d.Repeat.end(end); err != nil {
-		return fault("repeat.end", err.Error())
+		return fault("repeat.end", err)
 	}
 	if wish.Ends.Until != 0 && wish.Ends.Until < m.Start.Day {
-		return fault("repeat.end", "This end lies before the first date.")
+		return fault("repeat.end", say.It("meeting.repeat.endFirst"))
 	}
 	// A running series keeps to what it has written down, for as long as that
 	// reaches far ahead: a change of something else is not one of far dates.
@@ -71,28 +72,30 @@ func (d Draft) settleRepeat(m *Meeting, s Surroundings) []Fault {
 	}
 	out, err := parseDays(d.Repeat.Days)
 	if err != nil {
-		return fault("repeat.days", err.Error())
+		return fault("repeat.days", err)
 	}
-	wish.Skip = func(day when.Day) string {
+	wish.Skip = func(day when.Day) say.What {
 		switch {
 		case slices.Contains(out, day):
-			return "left out"
+			return say.It("series.leftOut")
 		case d.Repeat.Holidays && s.Holiday != nil:
-			return s.Holiday(day)
+			if name := s.Holiday(day); name != "" {
+				return say.It("series.holiday", name)
+			}
 		}
-		return ""
+		return say.What{}
 	}
 	plan, skipped, err := wish.Settle()
 	if err != nil {
-		return fault("repeat.rule", sentence(err))
+		return fault("repeat.rule", err)
 	}
 	added, err := parseDays(d.Repeat.Added)
 	if err != nil {
-		return fault("repeat.added", err.Error())
+		return fault("repeat.added", err)
 	}
 	for _, day := range added {
 		if plan = plan.Add(day); !plan.InRule(day) && day > plan.Start.Day {
-			skipped = append(skipped, series.LeftOut{On: day, Why: fmt.Sprintf("%s is not on the clock that day", plan.Start.Clock)})
+			skipped = append(skipped, series.LeftOut{On: day, Why: say.It("series.notOnClock", plan.Start.Clock)})
 		}
 	}
 	asked := *d.Repeat
@@ -108,15 +111,17 @@ func (d Draft) settleRepeat(m *Meeting, s Surroundings) []Fault {
 	return nil
 }
 
-func sentence(err error) string {
+// what is what an error of a rule says.
+func what(err error) say.What {
 	var part *recur.PartError
 	if errors.As(err, &part) {
-		return fmt.Sprintf("%s %s.", part.Part, part.Sentence)
+		return say.It("recur.part", part.Part, part.What)
 	}
 	if errors.Is(err, recur.ErrTooMuch) {
-		return "This rule goes on for long without coming true. Check its parts against each other."
+		return say.It("meeting.repeat.tooMuch")
 	}
-	return err.Error()
+	said, _ := say.Of(err)
+	return said
 }
 
 // end is where the repetition ends: as the sheet says, or as the words do.
@@ -128,25 +133,25 @@ func (r DraftRepeat) end(said recur.End) (recur.End, error) {
 	case "on":
 		day, err := when.ParseDay(r.Until)
 		if err != nil {
-			return recur.End{}, errors.New("Give the last day, like 25 February.")
+			return recur.End{}, say.It("meeting.repeat.noLastDay")
 		}
 		return recur.End{Until: day}, nil
 	case "after":
 		if r.Count < 1 || r.Count > series.MostDates {
-			return recur.End{}, fmt.Errorf("A series has 1 to %d dates.", series.MostDates)
+			return recur.End{}, say.It("meeting.repeat.count", series.MostDates)
 		}
 		return recur.End{Count: r.Count}, nil
 	case "open":
 		return recur.End{}, nil
 	}
-	return recur.End{}, errors.New("Say whether the series ends on a day, after a number of dates, or not at all.")
+	return recur.End{}, say.It("meeting.repeat.noEnd")
 }
 
 func parseDays(texts []string) (out []when.Day, err error) {
 	for _, text := range texts {
 		day, err := when.ParseDay(text)
 		if err != nil {
-			return nil, fmt.Errorf("%q is not a day.", text)
+			return nil, say.It("meeting.day.none", say.Quoted(text))
 		}
 		out = append(out, day)
 	}
@@ -172,7 +177,7 @@ func settleRanges(ranges []DraftRange) (out []series.Range, err error) {
 			x.To, err = when.ParseDay(r.To)
 		}
 		if err != nil || x.From > x.End() {
-			return nil, fmt.Errorf("“%s to %s” is no range of dates.", r.From, r.To)
+			return nil, say.It("meeting.range.none", r.From, r.To)
 		}
 		out = append(out, x)
 	}
@@ -192,7 +197,7 @@ func (d Draft) settleDates(m *Meeting, s Surroundings) (faults []Fault) {
 	for _, x := range d.Dates {
 		on, err := when.ParseDay(x.On)
 		if err != nil {
-			faults = append(faults, Fault{Field: "dates." + x.On, Sentence: fmt.Sprintf("%q is not a day.", x.On)})
+			faults = append(faults, Fault{Field: "dates." + x.On, What: say.It("meeting.day.none", say.Quoted(x.On))})
 			continue
 		}
 		if !plan.Has(on) {
@@ -206,17 +211,17 @@ func (d Draft) settleDates(m *Meeting, s Surroundings) (faults []Fault) {
 		}
 		of := own[on]
 		of.On, of.Room, of.NoRoom = on, nil, x.NoRoom
-		fault := ""
+		var fault say.What
 		if x.Start != "" || x.End != "" {
 			plan, fault = x.put(plan, on, s)
 		}
-		if x.RoomID != "" && fault == "" {
+		if x.RoomID != "" && fault.Empty() {
 			if of.Room = s.Rooms[x.RoomID]; of.Room == nil {
-				fault = "This room is no longer there. Take another one."
+				fault = say.It("meeting.room.gone")
 			}
 		}
-		if fault != "" {
-			faults = append(faults, Fault{Field: "dates." + x.On, Sentence: fault})
+		if !fault.Empty() {
+			faults = append(faults, Fault{Field: "dates." + x.On, What: fault})
 			continue
 		}
 		own[on] = of
@@ -238,22 +243,22 @@ func (d Draft) settleDates(m *Meeting, s Surroundings) (faults []Fault) {
 const farthest = 366
 
 // put gives a date the time that a sheet says, or says what is wrong with it.
-func (x DraftDate) put(plan series.Plan, on when.Day, s Surroundings) (series.Plan, string) {
+func (x DraftDate) put(plan series.Plan, on when.Day, s Surroundings) (series.Plan, say.What) {
 	start, startErr := when.ParseLocal(x.Start)
 	end, endErr := when.ParseLocal(x.End)
 	switch {
 	case startErr != nil || endErr != nil:
-		return plan, "Give a day and a time, like 9:30, to start and to end."
+		return plan, say.It("meeting.date.noTime")
 	case end.Sub(start) <= 0:
-		return plan, "This date ends before it starts."
+		return plan, say.It("meeting.date.endsBefore")
 	case start.Day < on-farthest || start.Day > on+farthest:
-		return plan, "This is more than a year from where the series has the date. Leave it out, and make a meeting of its own."
+		return plan, say.It("meeting.date.far")
 	}
 	plan = plan.Put(on, start, end)
 	if date, _ := plan.Date(on); date.Moved && date.Span.Start <= s.Now && !s.stays(date) {
-		return plan, "This time has passed. Choose a later one."
+		return plan, say.It("meeting.time.passed")
 	}
-	return plan, ""
+	return plan, say.What{}
 }
 
 // stays tells whether a date is where it was before the change.
@@ -268,11 +273,10 @@ func (s Surroundings) stays(date series.Date) bool {
 // checkDates refuses a series of which two dates overlap or none is left.
 func (d Draft) checkDates(m Meeting) []Fault {
 	if a, b, overlap := m.Plan().Overlap(m.Start.Day + Horizon); overlap {
-		return []Fault{{Field: "repeat.rule", Sentence: fmt.Sprintf("The dates of %s and %s overlap. Make the meeting shorter, let it come less often, or move one of them.",
-			a.Start.Day.Words(), b.Start.Day.Words())}}
+		return []Fault{{Field: "repeat.rule", What: say.It("meeting.repeat.overlap", a.Start.Day, b.Start.Day)}}
 	}
 	if _, any := m.Plan().First(); !any {
-		return []Fault{{Field: "repeat.rule", Sentence: sentence(series.ErrNoDates)}}
+		return []Fault{{Field: "repeat.rule", What: series.ErrNoDates}}
 	}
 	return nil
 }

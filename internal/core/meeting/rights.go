@@ -1,9 +1,10 @@
 package meeting
 
 import (
-	"fmt"
 	"slices"
 	"strings"
+
+	"jembro/internal/core/say"
 )
 
 // BringLimit is how many people one of those invited can bring along.
@@ -13,27 +14,25 @@ const BringLimit = 5
 // those invited are kept apart it does not tell who is invited already.
 func (m Meeting) BringFault(by, email string) *Fault {
 	me, _ := m.Participant(by)
-	fault := func(format string, args ...any) *Fault {
-		return &Fault{Field: "email", Sentence: fmt.Sprintf(format, args...)}
-	}
+	fault := func(what say.What) *Fault { return &Fault{Field: "email", What: what} }
 	brought := 0
 	for _, p := range m.Participants {
 		switch {
 		case strings.EqualFold(p.Email, email) && (!m.Apart || p.ID == by || p.comesBy(me)):
-			return fault("%s is invited already.", email)
+			return fault(say.It("meeting.people.already", say.Address(email)))
 		case p.BroughtBy != "" && strings.EqualFold(p.BroughtBy, me.Email):
 			brought++
 		}
 	}
 	switch {
 	case !m.Bring:
-		return fault("Ask %s: to this meeting they alone invite.", m.Organiser.Name)
+		return fault(say.It("meeting.bring.not", say.Person(m.Organiser.Name)))
 	case strings.EqualFold(m.Organiser.Email, email):
-		return fault("%s organises this meeting.", m.Organiser.Name)
+		return fault(say.It("meeting.bring.organiser", say.Person(m.Organiser.Name)))
 	case brought >= BringLimit:
-		return fault("You have brought %d people along. Ask %s for more.", BringLimit, m.Organiser.Name)
+		return fault(say.It("meeting.bring.many", BringLimit, say.Person(m.Organiser.Name)))
 	case len(m.Participants) >= PeopleLimit:
-		return fault("This meeting has room for no more people. Ask %s.", m.Organiser.Name)
+		return fault(say.It("meeting.bring.full", say.Person(m.Organiser.Name)))
 	}
 	return nil
 }

@@ -13,6 +13,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 )
 
 func day(text string) when.Day {
@@ -154,7 +155,7 @@ func TestASeriesIsSettled(t *testing.T) {
 			}
 			require.NotEmpty(t, faults)
 			assert.Equal(t, c.field, faults[0].Field)
-			assert.Contains(t, faults[0].Sentence, c.says)
+			assert.Contains(t, words.English(faults[0].What), c.says)
 		})
 	}
 }
@@ -308,7 +309,7 @@ func TestChangesOfASeriesAreRefusedAtTheField(t *testing.T) {
 			_, faults := d.Change(s, identify)
 			require.NotEmpty(t, faults)
 			assert.Equal(t, c.field, faults[0].Field)
-			assert.Contains(t, faults[0].Sentence, c.says)
+			assert.Contains(t, words.English(faults[0].What), c.says)
 		})
 	}
 }
@@ -326,7 +327,7 @@ func TestADateThatWasHeldEarlierStays(t *testing.T) {
 	s.Before = &before
 	_, faults := d.Change(s, identify)
 	require.NotEmpty(t, faults)
-	assert.Contains(t, faults[0].Sentence, "14 January has begun already")
+	assert.Contains(t, words.English(faults[0].What), "14 January has begun already")
 	d.Scope.From = "2027-01-28"
 	out, faults := d.Change(s, identify)
 	require.Empty(t, faults)

@@ -10,6 +10,8 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"jembro/internal/core/say"
+
 	"golang.org/x/net/idna"
 
 	"jembro/internal/core/attachment"
@@ -95,8 +97,10 @@ type DraftRange struct {
 // where there is one, is a value for that field that would mend it. Long is set, in
 // minutes, with a length that has only to be said to be meant.
 type Fault struct {
-	Field, Sentence, Fix string
-	Long                 int
+	Field string
+	What  say.What
+	Fix   string
+	Long  int
 }
 
 // Surroundings are the facts that settling a draft needs.
@@ -118,20 +122,18 @@ type Surroundings struct {
 func (d Draft) Settle(s Surroundings) (Meeting, []Fault) {
 	d = d.wholeDays()
 	var faults []Fault
-	fault := func(field, format string, args ...any) {
-		faults = append(faults, Fault{Field: field, Sentence: fmt.Sprintf(format, args...)})
-	}
+	fault := func(field string, what say.What) { faults = append(faults, Fault{Field: field, What: what}) }
 	m := Meeting{Title: OneLine(d.Title), Text: Plain(d.Text), Zone: d.Zone, Private: d.Private, AllDay: d.AllDay, Free: d.Free, Apart: d.Apart, Bring: d.Bring, Move: d.Move,
 		RemindBefore: d.RemindBefore, Organiser: s.Organiser, Card: s.Card}
 
 	switch n := utf8.RuneCountInString(m.Title); {
 	case n == 0:
-		fault("title", "Give the meeting a title.")
+		fault("title", say.It("meeting.title.none"))
 	case n > TitleLimit:
-		fault("title", "A title has room for %d characters, this one has %d. Move the rest into the text.", TitleLimit, n)
+		fault("title", say.It("meeting.title.long", TitleLimit, n))
 	}
 	if n := utf8.RuneCountInString(m.Text); n > TextLimit {
-		fault("text", "The text has room for %d characters, this one has %d.", TextLimit, n)
+		fault("text", say.It("meeting.text.long", TextLimit, n))
 	}
 	faults = append(faults, d.settleReminders(&m)...)
 	faults = append(faults, d.settleFiles(&m, s)...)
@@ -141,7 +143,7 @@ func (d Draft) Settle(s Surroundings) (Meeting, []Fault) {
 	m.NoWays = d.NoWays
 	for _, w := range d.OtherWays(s.Card) {
 		if s.Card != nil {
-			fault(w.Field, "A second way into a call stands here: %s. People would end up in two places.", w.Address)
+			fault(w.Field, say.It("meeting.link.second", say.Address(w.Address)))
 		}
 	}
 	timeFaults := d.settleTime(&m, s)
@@ -155,11 +157,11 @@ func (d Draft) Settle(s Surroundings) (Meeting, []Fault) {
 	switch room := s.Rooms[d.RoomID]; {
 	case d.RoomID == "":
 	case room == nil:
-		fault("room", "This room is no longer there. Take another one.")
+		fault("room", say.It("meeting.room.gone"))
 	default:
 		m.Room = room
 		if here := len(m.Participants) + 1; here > room.Seats && s.Card == nil {
-			fault("room", "%s seats %d, and %d people are to come. Take a larger room, or attach a link for those who call in.", room.Name, room.Seats, here)
+			fault("room", say.It("meeting.room.small", say.Room(room.Name), room.Seats, here))
 		}
 	}
 	return m, faults
@@ -201,15 +203,15 @@ func (d Draft) settleTime(m *Meeting, s Surroundings) []Fault {
 	var faults []Fault
 	zone, err := when.LoadZone(d.Zone)
 	if err != nil {
-		return []Fault{{Field: "zone", Sentence: fmt.Sprintf("%q is not a time zone. Choose one from the list.", d.Zone)}}
+		return []Fault{{Field: "zone", What: say.It("meeting.zone.none", say.Quoted(d.Zone))}}
 	}
 	start, startErr := when.ParseLocal(d.Start)
 	if startErr != nil {
-		faults = append(faults, Fault{Field: "start", Sentence: "Give a day and a time to start, like 9:30."})
+		faults = append(faults, Fault{Field: "start", What: say.It("meeting.time.noStart")})
 	}
 	end, endErr := when.ParseLocal(d.End)
 	if endErr != nil {
-		faults = append(faults, Fault{Field: "end", Sentence: "Give a time to end, like 10:30."})
+		faults = append(faults, Fault{Field: "end", What: say.It("meeting.time.noEnd")})
 	}
 	if len(faults) > 0 {
 		return faults
@@ -265,9 +267,9 @@ func (d Draft) settleDays(m *Meeting, s Surroundings, start, end when.Local) []F
 	stays := s.Before != nil && (s.Before.Start == start && s.Before.End == end || d.Scope != nil)
 	switch {
 	case days < 1:
-		return []Fault{{Field: "lastDay", Sentence: "Ends before it starts.", Fix: (start.Day + 1).String() + "T00:00"}}
+		return []Fault{{Field: "lastDay", What: say.It("meeting.time.endsBefore"), Fix: (start.Day + 1).String() + "T00:00"}}
 	case time.Duration(days)*24*time.Hour > LengthLimit:
-		return []Fault{{Field: "lastDay", Sentence: "A meeting lasts 31 days at most."}}
+		return []Fault{{Field: "lastDay", What: say.It("meeting.time.long")}}
 	case start.Day < today && !stays:
 		return []Fault{passed(when.Local{Day: start.Day}, s.Now, zone)}
 	}
@@ -277,12 +279,12 @@ func (d Draft) settleDays(m *Meeting, s Surroundings, start, end when.Local) []F
 // passed asks about a time that is over: the same day of the next year where the day
 // itself is over, as it may have been typed without one.
 func passed(start when.Local, now when.Instant, zone when.Zone) Fault {
-	fault := Fault{Field: "start", Sentence: "This time has passed. Choose a later one."}
+	fault := Fault{Field: "start", What: say.It("meeting.time.passed")}
 	today := zone.LocalAt(now).Day
 	y, m, d := start.Day.Date()
 	next := when.Local{Day: when.DayOf(y+1, m, d), Clock: start.Clock}
 	if _, month, _ := next.Day.Date(); start.Day < today && next.Day > today && month == m {
-		fault.Sentence, fault.Fix = "This day has passed.", next.String()
+		fault.What, fault.Fix = say.It("meeting.time.dayPassed"), next.String()
 	}
 	return fault
 }
@@ -293,20 +295,20 @@ func (d Draft) lengthFault(start, end when.Local, zone when.Zone, span when.Span
 	sameDay := when.Local{Day: start.Day, Clock: end.Clock}
 	switch length := span.Length(); {
 	case span.Empty() && end.Sub(start) > 0: // the clocks jump over the start
-		fault.Sentence = fmt.Sprintf("%s is not on the clock that night, so it starts at %s; this ends before that.", start.Clock, zone.LocalAt(span.Start).Clock)
+		fault.What = say.It("meeting.time.notOnClock", start.Clock, zone.LocalAt(span.Start).Clock)
 		fault.Fix = zone.LocalAt(span.Start.Add(time.Hour)).String()
 	case span.Empty():
-		fault.Sentence = "Ends before it starts."
+		fault.What = say.It("meeting.time.endsBefore")
 		if end == start {
-			fault.Sentence = "Ends when it starts."
+			fault.What = say.It("meeting.time.endsAtStart")
 		}
 		if start.Day >= end.Day {
 			fault.Fix = when.Local{Day: start.Day + 1, Clock: end.Clock}.String()
 		}
 	case length > LengthLimit:
-		fault.Sentence = "A meeting lasts 31 days at most."
+		fault.What = say.It("meeting.time.long")
 	case length > LongLength && int(length.Minutes()) != d.LongMeant:
-		fault.Sentence, fault.Long = fmt.Sprintf("This lasts %d h %02d.", int(length.Hours()), int(length.Minutes())%60), int(length.Minutes())
+		fault.What, fault.Long = say.It("meeting.time.lasts", int(length.Hours()), fmt.Sprintf("%02d", int(length.Minutes())%60)), int(length.Minutes())
 		if end.Day > start.Day && sameDay.Sub(start) > 0 {
 			fault.Fix = sameDay.String()
 		}
@@ -321,14 +323,14 @@ func (d Draft) lengthFault(start, end when.Local, zone when.Zone, span when.Span
 func (d Draft) settlePeople(m *Meeting, fresh bool) []Fault {
 	var faults []Fault
 	if len(d.People) > PeopleLimit {
-		faults = append(faults, Fault{Field: "people", Sentence: fmt.Sprintf("A meeting has room for %d people, this one has %d.", PeopleLimit, len(d.People))})
+		faults = append(faults, Fault{Field: "people", What: say.It("meeting.people.many", PeopleLimit, len(d.People))})
 	}
 	seen := map[string]bool{strings.ToLower(m.Organiser.Email): true}
 	for i, p := range d.People {
 		field := fmt.Sprintf("people.%d", i)
 		email, err := ParseEmail(p.Email)
 		if err != nil {
-			faults = append(faults, Fault{Field: field, Sentence: err.Error()})
+			faults = append(faults, Fault{Field: field, What: what(err)})
 			continue
 		}
 		name := OneLine(p.Name)
@@ -336,25 +338,25 @@ func (d Draft) settlePeople(m *Meeting, fresh bool) []Fault {
 			name = email
 		}
 		if n := utf8.RuneCountInString(name); n > NameLimit {
-			faults = append(faults, Fault{Field: field, Sentence: fmt.Sprintf("A name has room for %d characters, this one has %d.", NameLimit, n)})
+			faults = append(faults, Fault{Field: field, What: say.It("meeting.people.nameLong", NameLimit, n)})
 			continue
 		}
 		key := strings.ToLower(email)
 		switch {
 		case seen[key] && key == strings.ToLower(m.Organiser.Email):
-			faults = append(faults, Fault{Field: field, Sentence: "You organise this meeting and need no invitation."})
+			faults = append(faults, Fault{Field: field, What: say.It("meeting.people.organiser")})
 			continue
 		case seen[key]:
-			faults = append(faults, Fault{Field: field, Sentence: name + " is on the list twice."})
+			faults = append(faults, Fault{Field: field, What: say.It("meeting.people.twice", say.Person(name))})
 			continue
 		}
 		seen[key] = true
 		dates, err := settleRanges(p.Dates)
 		if err == nil && fresh && m.Series != nil && len(dates) > 0 && len(m.DatesOf(Participant{Dates: dates}, m.Start.Day+Horizon)) == 0 {
-			err = fmt.Errorf("%s is invited to no date of this series.", name)
+			err = say.It("meeting.people.noDate", say.Person(name))
 		}
 		if err != nil {
-			faults = append(faults, Fault{Field: field, Sentence: err.Error()})
+			faults = append(faults, Fault{Field: field, What: what(err)})
 			continue
 		}
 		from, _ := ParseEmail(p.DelegatedFrom)
@@ -374,14 +376,14 @@ func ParseEmail(s string) (string, error) {
 	if at := strings.LastIndexByte(s, '@'); at > 0 && !isASCII(s) {
 		domain, err := idna.Lookup.ToASCII(s[at+1:])
 		if err != nil {
-			return "", fmt.Errorf("%q is not an e-mail address: there is no such domain.", s)
+			return "", say.It("address.noDomain", say.Quoted(s))
 		}
 		if !isASCII(s[:at]) {
-			return "", fmt.Errorf("%q has letters before the @ that most mail servers do not take. Ask for another address.", s)
+			return "", say.It("address.letters", say.Quoted(s))
 		}
 		s = s[:at+1] + domain
 	}
-	refused := fmt.Errorf("%q is not an e-mail address. It looks like name@firm.example.", s)
+	refused := say.It("address.none", say.Quoted(s))
 	addr, err := mail.ParseAddress(s)
 	if err != nil || addr.Address != s || len(s) > 254 {
 		return "", refused

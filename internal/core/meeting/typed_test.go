@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/typed"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
@@ -90,17 +91,19 @@ func TestAnEndThatMayBeASlipIsAskedAbout(t *testing.T) {
 	}
 	faults := settle("2026-12-03T23:00", "2026-12-04T23:45", 0)
 	require.Len(t, faults, 1)
-	assert.Equal(t, meeting.Fault{Field: "end", Sentence: "This lasts 24 h 45.", Fix: "2026-12-03T23:45", Long: 24*60 + 45}, faults[0])
+	assert.Equal(t, "This lasts 24 h 45.", words.English(faults[0].What))
+	faults[0].What = say.What{}
+	assert.Equal(t, meeting.Fault{Field: "end", Fix: "2026-12-03T23:45", Long: 24*60 + 45}, faults[0])
 	assert.Empty(t, settle("2026-12-03T23:00", "2026-12-04T23:45", 24*60+45), "it was said to be meant")
 	assert.Len(t, settle("2026-12-03T23:00", "2026-12-05T23:45", 24*60+45), 1, "another length is asked about again")
 	assert.Empty(t, settle("2026-12-03T08:00", "2026-12-03T18:00", 0))
 
 	passed := settle("2026-11-03T09:00", "2026-11-03T10:00", 0)
 	require.Len(t, passed, 1)
-	assert.Equal(t, meeting.Fault{Field: "start", Sentence: "This day has passed.", Fix: "2027-11-03T09:00"}, passed[0])
+	assert.Equal(t, meeting.Fault{Field: "start", What: say.It("meeting.time.dayPassed"), Fix: "2027-11-03T09:00"}, passed[0])
 	jumped := settle("2027-03-28T01:30", "2027-03-28T02:00", 0)
 	require.Len(t, jumped, 1)
-	assert.Equal(t, "1:30 is not on the clock that night, so it starts at 2:30; this ends before that.", jumped[0].Sentence)
+	assert.Equal(t, "1:30 is not on the clock that night, so it starts at 2:30; this ends before that.", words.English(jumped[0].What))
 	assert.Equal(t, "2027-03-28T03:30", jumped[0].Fix)
 }
 

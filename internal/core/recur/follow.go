@@ -1,15 +1,16 @@
 package recur
 
 import (
-	"errors"
 	"math/bits"
 	"time"
+
+	"jembro/internal/core/say"
 
 	"jembro/internal/core/when"
 )
 
 // ErrFollow: a rule of this kind does not move by days.
-var ErrFollow = errors.New("This rule does not move by days. Choose another rule for the new day.")
+var ErrFollow = say.It("recur.follow")
 
 // Follow is the rule when its first date moves from one day to another: every
 // Thursday becomes every Friday, the 1st Thursday the 1st Friday, the 15th the

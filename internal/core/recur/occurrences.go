@@ -1,8 +1,9 @@
 package recur
 
 import (
-	"errors"
 	"strings"
+
+	"jembro/internal/core/say"
 
 	"jembro/internal/core/when"
 )
@@ -32,7 +33,7 @@ type Answer struct {
 const StepLimit = 20_000_000
 
 // ErrTooMuch: the rule goes on for long without coming true.
-var ErrTooMuch = errors.New("the rule goes on for too long without coming true; check its parts against each other")
+var ErrTooMuch = say.It("recur.tooMuch")
 
 // Occurrences answers a question.
 func Occurrences(q Question) (Answer, error) {
@@ -41,7 +42,7 @@ func Occurrences(q Question) (Answer, error) {
 		return Answer{}, err
 	}
 	if q.Limit < 1 || q.Limit > 1_000_000 {
-		return Answer{}, errors.New("limit is a whole number from 1 to 1000000")
+		return Answer{}, say.It("recur.limit")
 	}
 	a := Answer{Instances: []string{}, Complete: true}
 	budget := &Budget{StepLimit}
@@ -106,7 +107,7 @@ func moments(name string, all []string, kind Kind, utc bool) (out []Moment, err 
 			return nil, err
 		}
 		if k != kind || z != utc {
-			return nil, wrong(name, "%s has another form than dtstart", text)
+			return nil, wrong(name, say.It("recur.otherForm", text))
 		}
 		out = append(out, m)
 	}

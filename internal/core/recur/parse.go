@@ -1,23 +1,25 @@
 package recur
 
 import (
-	"errors"
 	"fmt"
 	"strconv"
 	"strings"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"jembro/internal/core/when"
 )
 
 // PartError is a rule that the standard forbids, with the part that is wrong.
-type PartError struct{ Part, Sentence string }
-
-func (e *PartError) Error() string { return e.Part + ": " + e.Sentence }
-
-func wrong(part, format string, args ...any) error {
-	return &PartError{part, fmt.Sprintf(format, args...)}
+type PartError struct {
+	Part string
+	What say.What
 }
+
+func (e *PartError) Error() string { return e.Part + ": " + e.What.Error() }
+
+func wrong(part string, what say.What) error { return &PartError{part, what} }
 
 // MaxInterval and MaxCount are what a rule can ask for.
 const (
@@ -41,10 +43,10 @@ func ParseRule(text string) (Rule, error) {
 		name, value, found := strings.Cut(part, "=")
 		name = strings.ToUpper(name)
 		if !found || value == "" || strings.ContainsAny(part, " \t\r\n") {
-			return Rule{}, wrong(strings.TrimSpace(name), "a part is written NAME=VALUE, without blanks")
+			return Rule{}, wrong(strings.TrimSpace(name), say.It("recur.partForm"))
 		}
 		if seen[name] {
-			return Rule{}, wrong(name, "stands twice")
+			return Rule{}, wrong(name, say.It("recur.partTwice"))
 		}
 		seen[name] = true
 		if err := r.set(name, strings.ToUpper(value)); err != nil {
@@ -59,7 +61,7 @@ func (r *Rule) set(name, value string) (err error) {
 	case "FREQ":
 		var known bool
 		if r.Freq, known = frequencies[value]; !known {
-			return wrong(name, "%s is none of SECONDLY, MINUTELY, HOURLY, DAILY, WEEKLY, MONTHLY, YEARLY", value)
+			return wrong(name, say.It("recur.frequencyNone", value))
 		}
 	case "INTERVAL":
 		r.Interval, err = number(name, value, 1, MaxInterval)
@@ -88,10 +90,10 @@ func (r *Rule) set(name, value string) (err error) {
 	case "WKST":
 		var known bool
 		if r.WeekStart, known = weekdayNames[value]; !known {
-			return wrong(name, "%s is none of MO, TU, WE, TH, FR, SA, SU", value)
+			return wrong(name, say.It("recur.weekStart", value))
 		}
 	default:
-		return wrong(name, "there is no such part in RFC 5545")
+		return wrong(name, say.It("recur.partNone"))
 	}
 	return err
 }
@@ -99,7 +101,7 @@ func (r *Rule) set(name, value string) (err error) {
 func number(name, value string, least, most int) (int, error) {
 	n, err := strconv.Atoi(value)
 	if err != nil || !digits(value, 19) || n < least || n > most {
-		return 0, wrong(name, "%s is not a whole number from %d to %d", value, least, most)
+		return 0, wrong(name, say.It("recur.number", value, least, most))
 	}
 	return n, nil
 }
@@ -127,11 +129,11 @@ func list(name, value string, least, most int, signed bool, add func(int)) error
 	for item := range strings.SplitSeq(value, ",") {
 		n, size, ok := signedNumber(item, most)
 		if !ok || size < least || size > most || !signed && strings.ContainsAny(item, "+-") {
-			both := ""
+			what := say.It("recur.listed", item, least, most)
 			if signed {
-				both = fmt.Sprintf(" or −%d to −%d", least, most)
+				what.Code = "recur.listedSigned"
 			}
-			return wrong(name, "%s is not a number from %d to %d%s", item, least, most, both)
+			return wrong(name, what)
 		}
 		add(n)
 	}
@@ -141,19 +143,19 @@ func list(name, value string, least, most int, signed bool, add func(int)) error
 func (r *Rule) parseDays(value string) error {
 	for item := range strings.SplitSeq(value, ",") {
 		if len(item) < 2 {
-			return wrong("BYDAY", "%q is no weekday like MO, 1MO or -1FR", item)
+			return wrong("BYDAY", say.It("recur.weekday", say.Quoted(item)))
 		}
 		day, known := weekdayNames[item[len(item)-2:]]
 		ordinal := 0
 		if nth := item[:len(item)-2]; nth != "" {
 			n, size, ok := signedNumber(nth, maxOrdinal)
 			if !ok || size == 0 || size > maxOrdinal {
-				return wrong("BYDAY", "%s has no ordinal from 1 to 53 or −1 to −53", item)
+				return wrong("BYDAY", say.It("recur.ordinal", item))
 			}
 			ordinal = n
 		}
 		if !known {
-			return wrong("BYDAY", "%q is no weekday like MO, 1MO or -1FR", item)
+			return wrong("BYDAY", say.It("recur.weekday", say.Quoted(item)))
 		}
 		r.Days.add(ordinal, day)
 	}
@@ -164,22 +166,22 @@ func (r *Rule) parseDays(value string) error {
 func (r Rule) check(seen map[string]bool) error {
 	switch {
 	case !seen["FREQ"]:
-		return wrong("FREQ", "a rule needs a frequency")
+		return wrong("FREQ", say.It("recur.noFrequency"))
 	case seen["UNTIL"] && seen["COUNT"]:
-		return wrong("COUNT", "a rule ends by UNTIL or by COUNT, not by both")
+		return wrong("COUNT", say.It("recur.twoEnds"))
 	case seen["BYWEEKNO"] && r.Freq != Yearly:
-		return wrong("BYWEEKNO", "goes with FREQ=YEARLY only")
+		return wrong("BYWEEKNO", say.It("recur.yearlyOnly"))
 	case seen["BYYEARDAY"] && (r.Freq == Daily || r.Freq == Weekly || r.Freq == Monthly):
-		return wrong("BYYEARDAY", "does not go with FREQ=DAILY, WEEKLY or MONTHLY")
+		return wrong("BYYEARDAY", say.It("recur.notYearDay"))
 	case seen["BYMONTHDAY"] && r.Freq == Weekly:
-		return wrong("BYMONTHDAY", "does not go with FREQ=WEEKLY")
+		return wrong("BYMONTHDAY", say.It("recur.notMonthDay"))
 	case r.Days.ordinals() && r.Freq != Monthly && r.Freq != Yearly:
-		return wrong("BYDAY", "an ordinal goes with FREQ=MONTHLY or YEARLY only")
+		return wrong("BYDAY", say.It("recur.ordinalFrequency"))
 	case r.Days.ordinals() && seen["BYWEEKNO"]:
-		return wrong("BYDAY", "an ordinal does not go with BYWEEKNO")
+		return wrong("BYDAY", say.It("recur.ordinalWeek"))
 	case seen["BYSETPOS"] && !seen["BYSECOND"] && !seen["BYMINUTE"] && !seen["BYHOUR"] && !seen["BYDAY"] && !seen["BYMONTHDAY"] &&
 		!seen["BYYEARDAY"] && !seen["BYWEEKNO"] && !seen["BYMONTH"]:
-		return wrong("BYSETPOS", "needs another BY part to choose from")
+		return wrong("BYSETPOS", say.It("recur.setPos"))
 	}
 	return nil
 }
@@ -189,13 +191,13 @@ func (r Rule) Fits(kind Kind) error {
 	u := r.Until
 	switch {
 	case u.Set && u.AllDay != (kind == AllDay):
-		return wrong("UNTIL", "is a date exactly when DTSTART is one")
+		return wrong("UNTIL", say.It("recur.untilDate"))
 	case u.Set && kind == Zoned && !u.UTC:
-		return wrong("UNTIL", "is given in UTC, with a Z, when DTSTART has a zone")
+		return wrong("UNTIL", say.It("recur.untilUTC"))
 	case u.Set && kind == Floating && u.UTC:
-		return wrong("UNTIL", "is a local time, without a Z, when DTSTART is one")
+		return wrong("UNTIL", say.It("recur.untilLocal"))
 	case kind == AllDay && r.Freq < Daily:
-		return wrong("FREQ", "a series of whole days recurs daily or less often")
+		return wrong("FREQ", say.It("recur.wholeDays"))
 	}
 	return nil
 }
@@ -203,12 +205,12 @@ func (r Rule) Fits(kind Kind) error {
 func parseUntil(value string) (Until, error) {
 	m, kind, utc, err := ParseMoment(value)
 	if err != nil {
-		return Until{}, wrong("UNTIL", "%s", err)
+		return Until{}, wrong("UNTIL", errMoment)
 	}
 	return Until{Set: true, UTC: utc, AllDay: kind == AllDay, Moment: m}, nil
 }
 
-var errMoment = errors.New("not a time like 20260105T093000, 20260105T093000Z or 20260105")
+var errMoment = say.It("recur.moment")
 
 // ParseMoment reads a DATE or DATE-TIME (RFC 5545, 3.3.4 and 3.3.5); utc is true
 // for one that ends in Z, whose kind is Zoned. The second 60 is read as 59, as

@@ -1,17 +1,18 @@
 package recur
 
 import (
-	"errors"
 	"regexp"
 	"strconv"
 	"strings"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"jembro/internal/core/when"
 )
 
 // ErrWords: the words are no rule that is known.
-var ErrWords = errors.New("Say it like “every 2nd Tuesday until 15 December”, “the last Friday of the month” or “every working day, 10 times”.")
+var ErrWords = say.It("recur.words")
 
 // ParseWords reads a rule as a person says it, and its end; a day without a year
 // is the first one on or after start. The value of an RRULE is taken too. It

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"jembro/internal/core/recur"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 )
 
@@ -111,7 +112,7 @@ func (p Plan) only(keep func(when.Day) bool) Plan {
 // Lost is what a single date had and could not keep.
 type Lost struct {
 	On  when.Day
-	Why string
+	Why say.What
 }
 
 // Overlap finds two dates up to a day that overlap, whatever their order; ok is

@@ -1,10 +1,10 @@
 package series
 
 import (
-	"errors"
-	"fmt"
 	"slices"
 	"time"
+
+	"jembro/internal/core/say"
 
 	"jembro/internal/core/recur"
 	"jembro/internal/core/when"
@@ -26,10 +26,10 @@ type Request struct {
 	Zone       when.Zone
 	Rule       recur.Rule // without COUNT and UNTIL
 	Ends       recur.End
-	// Weekends are left out; Skip says why another day is, or "". Such days are not
+	// Weekends are left out; Skip says why another day is, or nothing. Such days are not
 	// counted.
 	Weekends bool
-	Skip     func(when.Day) string
+	Skip     func(when.Day) say.What
 	// Horizon is the day up to which a series without an end has written down what
 	// it leaves out; 0 for OpenYears from its first date.
 	Horizon when.Day
@@ -38,15 +38,15 @@ type Request struct {
 // LeftOut is a day of the rule on which there is no date.
 type LeftOut struct {
 	On  when.Day
-	Why string
+	Why say.What
 }
 
-// The reasons why a request cannot be settled; each is a sentence for the user.
+// The reasons why a request cannot be settled.
 var (
-	ErrNoDates = errors.New("This leaves no date at all. Give it a later end, or leave out less.")
-	ErrFine    = errors.New("A meeting repeats by days, weeks, months or years.")
-	ErrMany    = fmt.Errorf("A series has at most %d dates. Give it an earlier end, or none.", MostDates)
-	ErrTimes   = errors.New("The dates start at the time of the sheet; the rule cannot name other times.")
+	ErrNoDates = say.It("series.noDates")
+	ErrFine    = say.It("series.frequency")
+	ErrMany    = say.It("series.many", MostDates)
+	ErrTimes   = say.It("series.times")
 )
 
 // Settle makes the plan that a request comes to, and says what it leaves out. The
@@ -77,7 +77,7 @@ func (w Request) Settle() (Plan, []LeftOut, error) {
 		if w.Ends.Until != 0 && m.Day > w.Ends.Until || w.Ends.Open() && m.Day > horizon {
 			break
 		}
-		if why := w.why(m, &clock); why != "" {
+		if why := w.why(m, &clock); !why.Empty() {
 			left = append(left, LeftOut{m.Day, why})
 			continue
 		}
@@ -135,20 +135,20 @@ func working(day when.Day) bool {
 	return day.Weekday() != time.Saturday && day.Weekday() != time.Sunday
 }
 
-// why says why a moment of the rule is no date, or "".
-func (w Request) why(m recur.Moment, clock *recur.Wall) string {
+// why says why a moment of the rule is no date, or nothing.
+func (w Request) why(m recur.Moment, clock *recur.Wall) say.What {
 	if w.Weekends && !working(m.Day) {
-		return "weekend"
+		return say.It("series.weekend")
 	}
 	if w.Skip != nil {
-		if why := w.Skip(m.Day); why != "" {
+		if why := w.Skip(m.Day); !why.Empty() {
 			return why
 		}
 	}
 	if !clock.Shows(m) {
-		return fmt.Sprintf("%s is not on the clock that day", when.Clock(m.Second/60))
+		return say.It("series.notOnClock", when.Clock(m.Second/60))
 	}
-	return ""
+	return say.What{}
 }
 
 // StartInstant is when the first date begins.

@@ -12,8 +12,10 @@ import (
 	"pgregory.net/rapid"
 
 	"jembro/internal/core/recur"
+	"jembro/internal/core/say"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 )
 
 func at(text string) when.Local {
@@ -69,10 +71,15 @@ func dates(p series.Plan, most int) string {
 
 func TestAWishBecomesDates(t *testing.T) {
 	holidays := map[when.Day]string{day("2026-12-08"): "Immaculate Conception", day("2026-12-25"): "Christmas Day", day("2027-01-01"): "New Year's Day"}
-	skip := func(d when.Day) string { return holidays[d] }
+	skip := func(d when.Day) say.What {
+		if name := holidays[d]; name != "" {
+			return say.It("series.holiday", name)
+		}
+		return say.What{}
+	}
 	cases := []struct {
 		name, start, words, zone string
-		skip                     func(when.Day) string
+		skip                     func(when.Day) say.What
 		dates, rule, left        string
 	}{
 		{"until a day", "2026-12-03T09:30", "every 2nd Thursday until 25 February", "Europe/Lisbon", nil,
@@ -103,7 +110,7 @@ func TestAWishBecomesDates(t *testing.T) {
 			assert.Equal(t, c.rule, p.Rule.String())
 			var said []string
 			for _, l := range left {
-				said = append(said, l.On.String()+" "+l.Why)
+				said = append(said, l.On.String()+" "+words.English(l.Why))
 			}
 			assert.Equal(t, c.left, strings.Join(said, ", "))
 			assert.False(t, p.Open())
@@ -112,10 +119,10 @@ func TestAWishBecomesDates(t *testing.T) {
 }
 
 func TestWishesThatComeToNothing(t *testing.T) {
-	never := func(when.Day) string { return "closed" }
+	never := func(when.Day) say.What { return say.It("series.leftOut") }
 	cases := []struct {
 		name, words string
-		skip        func(when.Day) string
+		skip        func(when.Day) say.What
 		want        error
 	}{
 		{"all left out", "every day until 10 December", never, series.ErrNoDates},
@@ -136,11 +143,11 @@ func TestWishesThatComeToNothing(t *testing.T) {
 
 func TestAnOpenSeriesWritesDownWhatItLeavesOut(t *testing.T) {
 	w := wish(t, "2026-12-04T10:00", "every working day", "Europe/Lisbon")
-	w.Skip = func(d when.Day) string {
+	w.Skip = func(d when.Day) say.What {
 		if _, month, dom := d.Date(); month == time.December && dom == 25 {
-			return "Christmas Day"
+			return say.It("series.holiday", "Christmas Day")
 		}
-		return ""
+		return say.What{}
 	}
 	p := settled(t, w)
 	assert.True(t, p.Open())

@@ -76,13 +76,28 @@ func onPages(t *testing.T) (out []string) {
 	find(web+"api/client.ts", `detail: "(Jembro does not [^"]+)"`)
 	find("../../web/guestplain.go", `meeting\.\w+: +"([^"]+)"`, `"(?:answered|changed|refused)": +"([^"]+)"`)
 	find("../../web/shortaddress.go", `"(?:joined|refused)": +"([^"]+)"`)
-	const sentence = `(?:Invalid\("(?:email|from|to|day|zone|answer|on|comment)", |fault\("\w+", |fault\(|Sprintf\(|Changed: )"([^"]+\.)"`
-	for _, at := range []string{"../meeting/rights.go", "../meeting/proposal.go", "../../schedule/meetings/propose.go", "../../schedule/meetings/answer.go", "../../schedule/sheets/guests.go"} {
-		find(at, sentence)
+	// What they are refused with: by codes, in these places.
+	english := map[string]string{}
+	raw, err := os.ReadFile("../words/says.go")
+	require.NoError(t, err)
+	for _, m := range regexp.MustCompile(`(?m)^\t"([^"]+)": +"((?:[^"\\]|\\.)+)",$`).FindAllStringSubmatch(string(raw), -1) {
+		english[m[1]] = strings.ReplaceAll(m[2], `\"`, `"`)
 	}
-	find("../meeting/settle.go", `Errorf\("(%q [^"]+)", s`)
-	find("../../web/problems.go", `"(The meeting has been called off and[^"]+)"`, `"(There is nothing here,[^"]+)"`, `"(This takes too long[^"]+)"`, `"(Something broke here\.[^"]+)"`)
-	find("../../web/app.go", `"(Too many tries\.[^"]+)"`)
+	var codes []string
+	for _, at := range []string{"../meeting/rights.go", "../meeting/proposal.go", "../../schedule/meetings/propose.go", "../../schedule/meetings/answer.go", "../../schedule/sheets/guests.go"} {
+		raw, err := os.ReadFile(at)
+		require.NoError(t, err)
+		found := regexp.MustCompile(`say\.It\("([^"]+)"`).FindAllStringSubmatch(string(raw), -1)
+		require.NotEmpty(t, found, at)
+		for _, m := range found {
+			codes = append(codes, m[1])
+		}
+	}
+	codes = append(codes, "address.none", "address.letters", "address.noDomain", "problem.called-off", "problem.not-found", "problem.slow", "problem.internal", "request.tooMany")
+	for _, code := range codes {
+		require.NotEmpty(t, english[code], code)
+		out = append(out, english[code])
+	}
 	return slices.DeleteFunc(out, func(s string) bool { return strings.HasPrefix(s, "You organise this meeting") }) // nobody outside does
 }
 

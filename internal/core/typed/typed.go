@@ -13,6 +13,7 @@ import (
 
 	"golang.org/x/text/unicode/norm"
 
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 )
 
@@ -73,6 +74,25 @@ type Error struct {
 }
 
 func (e *Error) Error() string { return string(e.Kind) }
+
+// mostQuoted is how much of what was typed is said again, in characters.
+const mostQuoted = 40
+
+// What is why a text was not read, and how it could be typed.
+func (e *Error) What(text string) say.What {
+	if r := []rune(text); len(r) > mostQuoted {
+		text = string(r[:mostQuoted]) + "…"
+	}
+	switch e.Kind {
+	case OtherDay:
+		return say.It("typed.otherDay", say.ShortDay(e.Day), e.Day.Weekday(), e.Weekday)
+	case OutOfBounds:
+		return say.It("typed.outOfBounds", when.FirstYear, when.LastYear)
+	case NoSuchDay, NoSuchTime, NotALength, NotATime:
+		return say.It(say.Code("typed."+e.Kind), text)
+	}
+	return say.It("typed.notADay", text)
+}
 
 // When is what a text says: a day, times, or some of both.
 type When struct {

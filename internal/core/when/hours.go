@@ -81,9 +81,16 @@ func (h Hours) Off(windows Spans) Spans {
 // MostStretches is how many stretches of work a day can have.
 const MostStretches = 6
 
+// StretchError is stretches of a day that cannot be worked: Wrong ends before it begins, or
+// overlaps With; without either there are too many.
+type StretchError struct{ Wrong, With ClockSpan }
+
+func (e *StretchError) Error() string {
+	return fmt.Sprintf("stretches %s-%s, %s-%s", e.Wrong.Start, e.Wrong.End, e.With.Start, e.With.End)
+}
+
 // Stretches are the stretches worked on a day in order, those that touch as one. It fails
-// with a sentence for who wrote them where one ends before it begins, two overlap, or
-// there are too many.
+// with a *StretchError where one ends before it begins, two overlap, or there are too many.
 func Stretches(all []ClockSpan) ([]ClockSpan, error) {
 	sorted := slices.Clone(all)
 	slices.SortFunc(sorted, func(a, b ClockSpan) int { return int(a.Start - b.Start) })
@@ -91,9 +98,9 @@ func Stretches(all []ClockSpan) ([]ClockSpan, error) {
 	for _, s := range sorted {
 		switch n := len(out); {
 		case s.Start < 0 || s.End > 24*60 || s.Start >= s.End:
-			return nil, fmt.Errorf("%s – %s does not end after it begins, on the same day; give the earlier time first", s.Start, s.End)
+			return nil, &StretchError{Wrong: s}
 		case n > 0 && s.Start < out[n-1].End:
-			return nil, fmt.Errorf("%s – %s overlaps %s – %s; make one of them shorter", s.Start, s.End, out[n-1].Start, out[n-1].End)
+			return nil, &StretchError{Wrong: s, With: out[n-1]}
 		case n > 0 && s.Start == out[n-1].End:
 			out[n-1].End = s.End
 		default:
@@ -101,7 +108,7 @@ func Stretches(all []ClockSpan) ([]ClockSpan, error) {
 		}
 	}
 	if len(out) > MostStretches {
-		return nil, fmt.Errorf("a day has %d stretches of work at the most; put some together", MostStretches)
+		return nil, &StretchError{}
 	}
 	return out, nil
 }

@@ -11,8 +11,11 @@ import (
 
 // Count is "1 date", "3 dates".
 func Count(n int, what string) string {
-	if n == 1 {
+	switch {
+	case n == 1:
 		return "1 " + what
+	case what == "person":
+		return People(n)
 	}
 	return fmt.Sprintf("%d %ss", n, what)
 }
@@ -49,14 +52,4 @@ func Days(days []when.Day) string {
 func ShortDay(d when.Day) string {
 	_, month, dom := d.Date()
 	return fmt.Sprintf("%d %s", dom, month.String()[:3])
-}
-
-// MailsLimit says that mails to people outside are more than one person may cause:
-// used of most in an hour or a day are.
-func MailsLimit(mails, used, most int, hour bool) string {
-	in, when := "a day", "Send tomorrow"
-	if hour {
-		in, when = "this hour", "Send after the full hour"
-	}
-	return fmt.Sprintf("This is %s to people outside; %d of %d for %s are used. %s, or ask whoever runs Jembro here for more.", Count(mails, "mail"), used, most, in, when)
 }

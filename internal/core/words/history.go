@@ -13,30 +13,7 @@ import (
 
 // Change says what changed, as the subject of an update and the history of a
 // meeting tell it: "time, room".
-func Change(f meeting.ChangeFacts) string {
-	fields := map[string]string{"end": "end of the series", "private": "privacy", "apart": "whether guests see each other", "rights": "what guests may do", "free": "whether it takes time", "organiser": "who organises it"}
-	var parts []string
-	for _, name := range f.Fields {
-		if say, own := fields[name]; own {
-			name = say
-		}
-		parts = append(parts, name)
-	}
-	if len(f.Days) == 1 {
-		parts = append(parts, f.Days[0].Words())
-	} else if len(f.Days) > 1 {
-		parts = append(parts, Count(len(f.Days), "date"))
-	}
-	for _, x := range []struct {
-		n    int
-		what string
-	}{{f.Added, "added"}, {f.Removed, "dropped"}, {f.Role, "now needed or optional"}, {f.Invited, "invited to other dates"}} {
-		if x.n > 0 {
-			parts = append(parts, fmt.Sprintf("%d %s", x.n, x.what))
-		}
-	}
-	return strings.Join(parts, ", ")
-}
+func Change(f meeting.ChangeFacts) string { return English(f.What()) }
 
 // ToReader says what changed to somebody who is told of it: "the time and the room".
 // What concerns other people only is left out; role says that they became needed or
@@ -146,7 +123,7 @@ func Event(e meeting.Event) string {
 		}
 		return "Link at " + e.Name + " taken"
 	case meeting.EventLinkLate:
-		return strings.TrimSpace(e.Reason + " The link is not there yet; it follows by itself, or take another provider")
+		return strings.TrimSpace(because(e) + " The link is not there yet; it follows by itself, or take another provider")
 	case meeting.EventLinkGone:
 		return "The call at " + e.Name + " is gone: its link leads nowhere. Take another one"
 	case meeting.EventLinkReplaced:
@@ -313,4 +290,12 @@ func Waits(v meeting.Verdict, attendee string) string {
 		return "Written in plain words: is it a yes?"
 	}
 	return ""
+}
+
+// because is why something happened, in the words of others or as it is said here.
+func because(e meeting.Event) string {
+	if e.Why != nil {
+		return English(*e.Why)
+	}
+	return e.Reason
 }

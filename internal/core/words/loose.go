@@ -30,7 +30,7 @@ func Loose(e loose.End, today when.Day, zone when.Zone) (what, more string) {
 	case loose.NoRoom:
 		return fmt.Sprintf("%s, %s, has no room", e.Title, at), e.Room + " is not booked for it"
 	case loose.Unsent:
-		return title + " did not go out", e.Why
+		return title + " did not go out", English(e.Why)
 	case loose.NotReached:
 		return fmt.Sprintf("%s never got %s", e.Person.Name, title), at
 	case loose.Underway:

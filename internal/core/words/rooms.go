@@ -15,63 +15,12 @@ const PrivateMeeting = "Private"
 // RoomReasons says why a room refuses a booking, or asks its keeper: "Courtyard Hall is
 // closed on 8 December." site is the name of its site.
 func RoomReasons(room, site string, all []rooms.Reason) string {
-	var parts []string
-	asks := false
-	for _, r := range all {
-		part, ask := strings.CutPrefix(RoomReason(r, site), askingFor)
-		if parts = append(parts, part); ask {
-			asks = true
-		}
-	}
-	if asks && all[0].Code != rooms.AskAlways {
-		room += " " + strings.TrimSpace(askingFor)
-	}
-	return room + " " + List(parts) + "."
+	return English(rooms.Because(room, site, all))
 }
 
-const askingFor = "asks its keeper for "
+func forWhom(by rooms.By, site string) string { return English(rooms.ForWhom(by, site)) }
 
-// RoomReason is one of the reasons, to stand behind the name of the room.
-func RoomReason(r rooms.Reason, site string) string {
-	switch r.Code {
-	case rooms.NotForThem:
-		return "is for " + forWhom(r.By, site) + " only"
-	case rooms.TooLong:
-		return "can be booked for " + Length(r.Limit) + " at a time"
-	case rooms.TooFar:
-		return "can be booked until " + r.Day.Words() + " so far"
-	case rooms.ClosedDay:
-		return "is closed on " + r.Day.Words()
-	case rooms.OutOfHours:
-		if len(r.Open) == 0 {
-			return "is closed on " + weekdayPlural(r.Day)
-		}
-		return fmt.Sprintf("is open %s on %s", ClockSpans(r.Open), weekdayPlural(r.Day))
-	case rooms.TooFew:
-		return fmt.Sprintf("takes a series where %d of 10 dates are clear, and %d of %d are", r.Share, r.Clear, r.Dates)
-	case rooms.AskAlways:
-		return "asks its keeper every time"
-	case rooms.AskOthers:
-		return askingFor + "others than " + forWhom(r.By, site)
-	case rooms.AskLong:
-		return askingFor + "more than " + Length(r.Limit)
-	case rooms.AskLate:
-		return askingFor + "anything after " + r.Clock.String()
-	}
-	return "has a rule against it"
-}
-
-func forWhom(by rooms.By, site string) string {
-	switch by {
-	case rooms.BySite:
-		return "people of " + site
-	case rooms.ByNamed:
-		return "certain people"
-	}
-	return "everybody"
-}
-
-func weekdayPlural(d when.Day) string { return d.Weekday().String() + "s" }
+func weekdayPlural(d time.Weekday) string { return d.String() + "s" }
 
 // ClockSpans is "8:00 – 12:00 and 13:00 – 18:00".
 func ClockSpans(spans []when.ClockSpan) string {
@@ -80,29 +29,6 @@ func ClockSpans(spans []when.ClockSpan) string {
 		parts = append(parts, s.Start.String()+" – "+s.End.String())
 	}
 	return List(parts)
-}
-
-// RuleFault says what to do about rules of a room that cannot be kept.
-func RuleFault(f rooms.Fault) string {
-	switch f {
-	case rooms.FaultPeople:
-		return "Name at least one person who may book it, 300 at most."
-	case rooms.FaultLongest:
-		return "A booking can be limited to between 15 minutes and 31 days."
-	case rooms.FaultAhead:
-		return "Give a number of days up to 3660, or none."
-	case rooms.FaultGap:
-		return "The gap has to be shorter than the room is open on any day."
-	case rooms.FaultOpen:
-		return "Give hours that end after they begin and do not overlap."
-	case rooms.FaultClosed:
-		return "There is room for 400 closed days."
-	case rooms.FaultShare:
-		return "Give a number of ten dates, from 0 to 10."
-	case rooms.FaultWithin:
-		return "A keeper has between one working day and 30."
-	}
-	return "Choose one of the ways that are offered."
 }
 
 // Rules says how a room is booked, a line a rule: by whom, how long and how far ahead,

@@ -15,7 +15,7 @@ func SeriesOpening(o availability.SeriesOpening, people []availability.Person, r
 	start, end := zone.LocalAt(o.Dates[0].Start), zone.LocalAt(o.Dates[0].End)
 	head = start.Clock.String() + " – " + end.Clock.String()
 	if weekday {
-		head = weekdayPlural(start.Day) + ", " + head
+		head = weekdayPlural(start.Day.Weekday()) + ", " + head
 	}
 	all := len(o.Dates)
 	if o.Fails == 0 {

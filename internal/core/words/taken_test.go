@@ -37,6 +37,6 @@ func TestTaken(t *testing.T) {
 		{rooms.Taken{Room: "Lens Room", By: "Marta Veiga", HeldUntil: at("2026-11-24 10:22")},
 			"Lens Room is held by Marta Veiga until 10:22: it is clear then, or taken."},
 	} {
-		assert.Equal(t, c.words, words.Taken(c.taken, lisbon))
+		assert.Equal(t, c.words, words.English(c.taken.What(lisbon)))
 	}
 }

@@ -61,29 +61,6 @@ func Length(d time.Duration) string {
 	return fmt.Sprintf("%d h %d", h, m)
 }
 
-// NotRead says why something typed was not read, and how it could be typed.
-func NotRead(text string, err *typed.Error) string {
-	const most = 40
-	if r := []rune(text); len(r) > most {
-		text = string(r[:most]) + "…"
-	}
-	switch err.Kind {
-	case typed.NoSuchDay:
-		return fmt.Sprintf("There is no day “%s”. Type it like 3 Dec.", text)
-	case typed.NoSuchTime:
-		return fmt.Sprintf("There is no time “%s” on a clock. Type it like 9:30 or 2pm.", text)
-	case typed.OtherDay:
-		return fmt.Sprintf("%s is a %s, not a %s. Type the one that is meant.", ShortDay(err.Day), err.Day.Weekday(), err.Weekday)
-	case typed.OutOfBounds:
-		return fmt.Sprintf("A meeting lies in the years %d to %d.", when.FirstYear, when.LastYear)
-	case typed.NotALength:
-		return fmt.Sprintf("“%s” is no length. Type it like 45 min, 1h30 or 2 days.", text)
-	case typed.NotATime:
-		return fmt.Sprintf("“%s” is no time. Type it like 9:30, 2pm or 45 min.", text)
-	}
-	return fmt.Sprintf("“%s” is no day. Type it like 3 Dec, fri or in 2 weeks.", text)
-}
-
 // Settled says what a sheet says after something was typed into a field: "Thu 3 Dec
 // 2026, 9:30 – 10:30, 1 h".
 func Settled(field string, d meeting.Draft) string {
@@ -118,19 +95,6 @@ func Settled(field string, d meeting.Draft) string {
 		text += ", " + Length(span.Length())
 	}
 	return text
-}
-
-// WhoIs asks who is meant by a name that could be so many people.
-func WhoIs(name string, choices int, more bool) string {
-	switch {
-	case choices == 0:
-		return fmt.Sprintf("“%s” is nobody in the directory. Type a whole e-mail address, or take it off.", name)
-	case more:
-		return fmt.Sprintf("“%s” could be many people. Say who is meant.", name)
-	case choices == 1:
-		return fmt.Sprintf("Is “%s” this person?", name)
-	}
-	return fmt.Sprintf("“%s” could be %s. Say who is meant.", name, People(choices))
 }
 
 // ClockChange says what clocks do around a time: "Clocks go forward that night, from

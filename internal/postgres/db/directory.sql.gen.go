@@ -233,7 +233,7 @@ func (q *Queries) InsertSite(ctx context.Context, arg InsertSiteParams) error {
 }
 
 const peopleByEmail = `-- name: PeopleByEmail :many
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, p.morning_mail, p.morning_mailed, p.nudges, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY($1::text[])
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, p.morning_mail, p.morning_mailed, p.nudges, p.language, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = ANY($1::text[])
 `
 
 type PeopleByEmailRow struct {
@@ -271,6 +271,7 @@ func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleB
 			&i.Person.MorningMail,
 			&i.Person.MorningMailed,
 			&i.Person.Nudges,
+			&i.Person.Language,
 			&i.Site,
 			&i.Holidays,
 		); err != nil {
@@ -285,7 +286,7 @@ func (q *Queries) PeopleByEmail(ctx context.Context, emails []string) ([]PeopleB
 }
 
 const peopleByID = `-- name: PeopleByID :many
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, p.morning_mail, p.morning_mailed, p.nudges, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY($1::uuid[])
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, p.morning_mail, p.morning_mailed, p.nudges, p.language, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE p.id = ANY($1::uuid[])
 `
 
 type PeopleByIDRow struct {
@@ -323,6 +324,7 @@ func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByID
 			&i.Person.MorningMail,
 			&i.Person.MorningMailed,
 			&i.Person.Nudges,
+			&i.Person.Language,
 			&i.Site,
 			&i.Holidays,
 		); err != nil {
@@ -337,7 +339,7 @@ func (q *Queries) PeopleByID(ctx context.Context, ids []uuid.UUID) ([]PeopleByID
 }
 
 const personByEmail = `-- name: PersonByEmail :one
-SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, p.morning_mail, p.morning_mailed, p.nudges, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower($1)
+SELECT p.id, p.name, p.email, p.role, p.site_id, p.zone, p.hours, p.password_hash, p.fold, p.news_mail, p.keeps_rooms, p.left_at, p.shares, p.other_hours, p.hours_version, p.keeps_providers, p.morning_mail, p.morning_mailed, p.nudges, p.language, s.name AS site, s.holidays FROM person p JOIN site s ON s.id = p.site_id WHERE lower(p.email) = lower($1)
 `
 
 type PersonByEmailRow struct {
@@ -369,6 +371,7 @@ func (q *Queries) PersonByEmail(ctx context.Context, email string) (PersonByEmai
 		&i.Person.MorningMail,
 		&i.Person.MorningMailed,
 		&i.Person.Nudges,
+		&i.Person.Language,
 		&i.Site,
 		&i.Holidays,
 	)

@@ -409,6 +409,7 @@ type Person struct {
 	MorningMail    bool
 	MorningMailed  *time.Time
 	Nudges         bool
+	Language       string
 }
 
 type Proposal struct {
@@ -540,7 +541,7 @@ type Sheet struct {
 	Version   int32
 	UpdatedAt time.Time
 	SendAt    *time.Time
-	SendFault string
+	SendFault []byte
 	Chosen    int64
 }
 

@@ -171,7 +171,8 @@ func (q *Queries) OutsideMails(ctx context.Context, arg OutsideMailsParams) (Out
 }
 
 const sessionPerson = `-- name: SessionPerson :one
-SELECT person_id, seen_at FROM session WHERE token_hash = $1 AND expires_at > $2 AND seen_at > $3
+SELECT s.person_id, s.seen_at, p.language FROM session s JOIN person p ON p.id = s.person_id
+WHERE s.token_hash = $1 AND s.expires_at > $2 AND s.seen_at > $3
 `
 
 type SessionPersonParams struct {
@@ -183,12 +184,13 @@ type SessionPersonParams struct {
 type SessionPersonRow struct {
 	PersonID uuid.UUID
 	SeenAt   time.Time
+	Language string
 }
 
 func (q *Queries) SessionPerson(ctx context.Context, arg SessionPersonParams) (SessionPersonRow, error) {
 	row := q.db.QueryRow(ctx, sessionPerson, arg.TokenHash, arg.Now, arg.IdleSince)
 	var i SessionPersonRow
-	err := row.Scan(&i.PersonID, &i.SeenAt)
+	err := row.Scan(&i.PersonID, &i.SeenAt, &i.Language)
 	return i, err
 }
 

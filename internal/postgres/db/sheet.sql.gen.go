@@ -157,7 +157,7 @@ UPDATE sheet SET send_at = $1, send_fault = $2 WHERE id = $3
 
 type SetSendingParams struct {
 	SendAt    *time.Time
-	SendFault string
+	SendFault []byte
 	ID        uuid.UUID
 }
 
@@ -315,7 +315,7 @@ func (q *Queries) SheetsByID(ctx context.Context, arg SheetsByIDParams) ([]Sheet
 }
 
 const unsentSheets = `-- name: UnsentSheets :many
-SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault, chosen FROM sheet WHERE owner_id = $1 AND send_fault <> '' ORDER BY updated_at DESC, id LIMIT 20
+SELECT id, owner_id, meeting_id, based_on, draft, card, version, updated_at, send_at, send_fault, chosen FROM sheet WHERE owner_id = $1 AND send_fault IS NOT NULL ORDER BY updated_at DESC, id LIMIT 20
 `
 
 // What was to go out by itself and did not.
@@ -352,7 +352,7 @@ func (q *Queries) UnsentSheets(ctx context.Context, ownerID uuid.UUID) ([]Sheet,
 }
 
 const updateSheet = `-- name: UpdateSheet :exec
-UPDATE sheet SET draft = $1, card = $2, based_on = $3, version = version + 1, updated_at = $4, send_fault = '' WHERE id = $5
+UPDATE sheet SET draft = $1, card = $2, based_on = $3, version = version + 1, updated_at = $4, send_fault = NULL WHERE id = $5
 `
 
 type UpdateSheetParams struct {

@@ -2,7 +2,8 @@
 INSERT INTO session (token_hash, person_id, created_at, expires_at, seen_at) VALUES (@token_hash, @person_id, @created_at, @expires_at, @created_at);
 
 -- name: SessionPerson :one
-SELECT person_id, seen_at FROM session WHERE token_hash = @token_hash AND expires_at > @now AND seen_at > @idle_since;
+SELECT s.person_id, s.seen_at, p.language FROM session s JOIN person p ON p.id = s.person_id
+WHERE s.token_hash = @token_hash AND s.expires_at > @now AND s.seen_at > @idle_since;
 
 -- name: TouchSession :exec
 UPDATE session SET seen_at = @now WHERE token_hash = @token_hash;

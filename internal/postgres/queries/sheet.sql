@@ -18,7 +18,7 @@ SELECT 1 FROM sheet WHERE meeting_id = @meeting_id ORDER BY id FOR NO KEY UPDATE
 SELECT * FROM sheet WHERE owner_id = @owner_id ORDER BY updated_at DESC, id LIMIT @most OFFSET @skip;
 
 -- name: UpdateSheet :exec
-UPDATE sheet SET draft = @draft, card = @card, based_on = @based_on, version = version + 1, updated_at = @updated_at, send_fault = '' WHERE id = @id;
+UPDATE sheet SET draft = @draft, card = @card, based_on = @based_on, version = version + 1, updated_at = @updated_at, send_fault = NULL WHERE id = @id;
 
 -- name: SetSending :exec
 UPDATE sheet SET send_at = @send_at, send_fault = @send_fault WHERE id = @id;
@@ -28,7 +28,7 @@ SELECT * FROM sheet WHERE id = @id;
 
 -- name: UnsentSheets :many
 -- What was to go out by itself and did not.
-SELECT * FROM sheet WHERE owner_id = @owner_id AND send_fault <> '' ORDER BY updated_at DESC, id LIMIT 20;
+SELECT * FROM sheet WHERE owner_id = @owner_id AND send_fault IS NOT NULL ORDER BY updated_at DESC, id LIMIT 20;
 
 -- name: DeleteSheet :exec
 DELETE FROM sheet WHERE id = @id;

@@ -4,6 +4,8 @@ import (
 	"context"
 	"unicode/utf8"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 	"github.com/nbutton23/zxcvbn-go"
 
@@ -50,13 +52,13 @@ func (s *Deeds) ChangePassword(ctx context.Context, who schedule.Actor, token, c
 	}
 	var faults []meeting.Fault
 	if !match {
-		faults = append(faults, meeting.Fault{Field: "current", Sentence: "This is not the password that holds now."})
+		faults = append(faults, meeting.Fault{Field: "current", What: say.It("password.wrong")})
 		if err := s.Store.InTx(ctx, func(tx Tx) error { return tx.AddFails(ctx, []string{key}, now) }); err != nil {
 			return err
 		}
 	}
-	if sentence := s.weakness(fresh, p); sentence != "" {
-		faults = append(faults, meeting.Fault{Field: "fresh", Sentence: sentence})
+	if weak := s.weakness(fresh, p); !weak.Empty() {
+		faults = append(faults, meeting.Fault{Field: "fresh", What: weak})
 	}
 	if len(faults) > 0 {
 		return &schedule.InvalidError{Faults: faults}
@@ -77,14 +79,14 @@ func (s *Deeds) ChangePassword(ctx context.Context, who schedule.Actor, token, c
 }
 
 // weakness says why somebody must not take a password; empty when they may.
-func (s *Deeds) weakness(fresh string, p schedule.Person) string {
+func (s *Deeds) weakness(fresh string, p schedule.Person) say.What {
 	switch {
 	case utf8.RuneCountInString(fresh) < shortestPassword:
-		return "A password has at least 12 characters. A sentence of four words is easy to keep."
+		return say.It("password.short")
 	case len(fresh) > passwordLimit:
-		return "A password has at most 500 characters."
+		return say.It("password.long")
 	case zxcvbn.PasswordStrength(fresh[:min(len(fresh), 100)], []string{p.Name, p.Email, s.House.Name}).Score < strength:
-		return "This password is easy to guess. Take words that do not belong together."
+		return say.It("password.easy")
 	}
-	return ""
+	return say.What{}
 }

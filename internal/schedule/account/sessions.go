@@ -15,7 +15,7 @@ type sessionsTx interface {
 	directory.LookupTx
 	DropSession(ctx context.Context, tokenHash []byte) (uuid.UUID, error)
 	DropSessionsOf(ctx context.Context, personID uuid.UUID, but []byte) error
-	SessionPerson(ctx context.Context, tokenHash []byte, now, idleSince time.Time) (id uuid.UUID, seen time.Time, err error)
+	SessionPerson(ctx context.Context, tokenHash []byte, now, idleSince time.Time) (session schedule.Session, err error)
 	TouchSession(ctx context.Context, tokenHash []byte, now time.Time) error
 	Tell(ctx context.Context, n schedule.Notice) error
 }
@@ -58,28 +58,23 @@ func endOthers(ctx context.Context, tx sessionsTx, who schedule.Actor, token str
 	return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{who.By}, Topic: schedule.AboutSession})
 }
 
-// SignedIn is whose session a token names; it fails with ErrNotFound. The session
+// SignedIn is the session that a token names; it fails with ErrNotFound. The session
 // lives on by being used.
-func (s *Deeds) SignedIn(ctx context.Context, token string) (uuid.UUID, error) {
-	id, seen, err := s.peek(ctx, token)
-	if err != nil || s.Now().Sub(seen) < touched {
-		return id, err
+func (s *Deeds) SignedIn(ctx context.Context, token string) (schedule.Session, error) {
+	session, err := s.Peek(ctx, token)
+	if err != nil || s.Now().Sub(session.Seen) < touched {
+		return session, err
 	}
-	return id, s.Store.InTx(ctx, func(tx Tx) error { return tx.TouchSession(ctx, schedule.TokenHash(token), s.Now()) })
+	return session, s.Store.InTx(ctx, func(tx Tx) error { return tx.TouchSession(ctx, schedule.TokenHash(token), s.Now()) })
 }
 
 // Peek is the same without keeping the session alive.
-func (s *Deeds) Peek(ctx context.Context, token string) (uuid.UUID, error) {
-	id, _, err := s.peek(ctx, token)
-	return id, err
-}
-
-func (s *Deeds) peek(ctx context.Context, token string) (id uuid.UUID, seen time.Time, err error) {
+func (s *Deeds) Peek(ctx context.Context, token string) (session schedule.Session, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
-		id, seen, err = tx.SessionPerson(ctx, schedule.TokenHash(token), s.Now(), s.Now().Add(-IdleLength))
+		session, err = tx.SessionPerson(ctx, schedule.TokenHash(token), s.Now(), s.Now().Add(-IdleLength))
 		return err
 	})
-	return id, seen, err
+	return session, err
 }
 
 // Me is the person signed in.

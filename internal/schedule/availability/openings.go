@@ -2,9 +2,10 @@ package availability
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"time"
+
+	"jembro/internal/core/say"
 
 	"github.com/google/uuid"
 
@@ -59,11 +60,11 @@ type OpeningsAnswer struct {
 func (s *Deeds) Openings(ctx context.Context, who schedule.Actor, q OpeningsQuestion) (a OpeningsAnswer, err error) {
 	switch {
 	case q.Days < 1 || q.Days > OpeningDays:
-		return a, schedule.Invalid("days", fmt.Sprintf("Openings are looked for over %d days at the most.", OpeningDays))
+		return a, schedule.Invalid("days", say.It("openings.days", OpeningDays))
 	case q.Length < time.Minute || q.Length > OpeningLong:
-		return a, schedule.Invalid("minutes", fmt.Sprintf("Openings are looked for meetings of up to %d hours.", int(OpeningLong.Hours())))
+		return a, schedule.Invalid("minutes", say.It("openings.hours", int(OpeningLong.Hours())))
 	case q.From < 0 || q.To > 24*60 || q.From >= q.To:
-		return a, schedule.Invalid("from", "Give the hours between which it may be, the earlier first.")
+		return a, schedule.Invalid("from", say.It("openings.between"))
 	}
 	a.Now = when.At(s.Now())
 	days := make([]when.Span, q.Days)

@@ -5,6 +5,8 @@ import (
 	"errors"
 	"fmt"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
@@ -52,13 +54,13 @@ func (s *Deeds) SettleLeave(ctx context.Context, who schedule.Actor, leave uuid.
 		case !known: // it is settled already
 			continue
 		case x.Do == Decline && m.Mine:
-			return schedule.Invalid(field, "You organise “"+m.Title+"”: hand it over or call it off.")
+			return schedule.Invalid(field, say.It("leave.organise", say.Title(m.Title)))
 		case x.Do != Decline && !m.Mine:
-			return schedule.Invalid(field, m.Organiser+" organises “"+m.Title+"”: you can decline it.")
+			return schedule.Invalid(field, say.It("leave.invited", say.Person(m.Organiser), say.Title(m.Title)))
 		case x.Do != Decline && x.Do != HandOver && x.Do != CallOff:
-			return schedule.Invalid(field, "Hand it over, decline it or call it off.")
+			return schedule.Invalid(field, say.It("leave.unclear"))
 		case x.Do == HandOver && x.To == uuid.Nil:
-			return schedule.Invalid(field, "Choose who takes “"+m.Title+"” over.")
+			return schedule.Invalid(field, say.It("leave.noHeir", say.Title(m.Title)))
 		case x.Do == Decline:
 			declined = append(declined, meetings.Away{MeetingID: m.MeetingID, Days: m.days()})
 		}
@@ -84,9 +86,9 @@ func at(field, title string, err error) error {
 	var version *schedule.VersionError
 	switch {
 	case errors.As(err, &invalid):
-		return &schedule.InvalidError{Faults: []meeting.Fault{{Field: field, Sentence: "“" + title + "”: " + invalid.Faults[0].Sentence}}}
+		return &schedule.InvalidError{Faults: []meeting.Fault{{Field: field, What: say.It("leave.ofMeeting", say.Title(title), invalid.Faults[0].What)}}}
 	case errors.As(err, &version):
-		return schedule.Invalid(field, "“"+title+"” was changed in the meantime. Look at it again.")
+		return schedule.Invalid(field, say.It("leave.meetingChanged", say.Title(title)))
 	}
 	return err
 }

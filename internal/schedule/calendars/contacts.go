@@ -5,6 +5,8 @@ import (
 	"net/mail"
 	"strings"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
@@ -99,12 +101,12 @@ func dropOf(ctx context.Context, tx contactTx, contact uuid.UUID) error {
 func (s *Deeds) outside(ctx context.Context, email string) (string, error) {
 	email = strings.TrimSpace(email)
 	if a, err := mail.ParseAddress(email); err != nil || a.Address != email || len(email) > 254 {
-		return "", schedule.Invalid("email", "This is no mail address. It looks like name@firm.example.")
+		return "", schedule.Invalid("email", say.It("contact.address"))
 	}
 	return email, s.Store.Look(ctx, func(tx Tx) error {
 		inside, err := tx.PeopleByEmail(ctx, []string{email})
 		if err == nil && len(inside) > 0 {
-			return schedule.Invalid("email", "This colleague has an account here: their own calendars count already.")
+			return schedule.Invalid("email", say.It("contact.inside"))
 		}
 		return err
 	})

@@ -5,8 +5,9 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"strings"
 	"unicode/utf8"
+
+	"jembro/internal/core/say"
 
 	"github.com/google/uuid"
 
@@ -41,7 +42,7 @@ const (
 )
 
 // errChanged: another window was first.
-var errChanged = &schedule.VersionError{Changed: "Your hours were changed in another window meanwhile. Look at them as they are now, and change them then."}
+var errChanged = &schedule.VersionError{What: say.It("hours.changed")}
 
 // SetWeek takes the working hours of somebody's week, as they are typed for each day from
 // Monday on. It fails with an *InvalidError that names the day, and with a *VersionError
@@ -49,14 +50,14 @@ var errChanged = &schedule.VersionError{Changed: "Your hours were changed in ano
 func (s *Deeds) SetWeek(ctx context.Context, who schedule.Actor, version int, typedWeek [7]string, zone string) error {
 	z, err := when.LoadZone(zone)
 	if err != nil {
-		return schedule.Invalid("zone", "Choose a time zone from the list.")
+		return schedule.Invalid("zone", say.It("zone.choose"))
 	}
 	var week [7][]when.ClockSpan
 	var faults []meeting.Fault
 	for i, text := range typedWeek {
 		spans, err := stretches(text)
 		if err != nil {
-			faults = append(faults, meeting.Fault{Field: fmt.Sprintf("week.%d", i), Sentence: sentence(err)})
+			faults = append(faults, meeting.Fault{Field: fmt.Sprintf("week.%d", i), What: unread(err)})
 		}
 		week[(i+1)%7] = spans
 	}
@@ -77,7 +78,7 @@ func (s *Deeds) SetWeek(ctx context.Context, who schedule.Actor, version int, ty
 }
 
 // errHours is what cannot be read as hours.
-var errHours = errors.New("write hours like 9 – 12:30, 13:30 – 18, or nothing for a day off")
+var errHours = say.It("hours.unread")
 
 // stretches reads the hours of a day as they are typed.
 func stretches(text string) ([]when.ClockSpan, error) {
@@ -88,10 +89,20 @@ func stretches(text string) ([]when.ClockSpan, error) {
 	return when.Stretches(all)
 }
 
-// sentence makes an error of the core one for people.
-func sentence(err error) string {
-	text := err.Error()
-	return strings.ToUpper(text[:1]) + text[1:] + "."
+// unread is why hours cannot be taken.
+func unread(err error) say.What {
+	var wrong *when.StretchError
+	if !errors.As(err, &wrong) {
+		what, _ := say.Of(err)
+		return what
+	}
+	switch (when.ClockSpan{}) {
+	case wrong.Wrong:
+		return say.It("hours.stretchesMany", when.MostStretches)
+	case wrong.With:
+		return say.It("hours.endsBefore", say.Hours{wrong.Wrong})
+	}
+	return say.It("hours.overlap", say.Hours{wrong.Wrong}, say.Hours{wrong.With})
 }
 
 // moveTo has leave and whole days of other calendars lie where somebody is now.
@@ -139,7 +150,7 @@ func (s *Deeds) tell(ctx context.Context, tx tellTx, person uuid.UUID) error {
 func dayTyped(ctx context.Context, field, text string, today when.Day) (when.Day, error) {
 	said, err := typed.Reader{Words: words.Typed, Today: today, Order: schedule.DayOrder(ctx)}.Day(text)
 	if err != nil {
-		return 0, schedule.Invalid(field, words.NotRead(text, err))
+		return 0, schedule.Invalid(field, err.What(text))
 	}
 	return said.Day, nil
 }
@@ -150,7 +161,7 @@ func (s *Deeds) SetDay(ctx context.Context, who schedule.Actor, version int, day
 	var d schedule.OtherDay
 	var err error
 	if d.Hours, err = stretches(hours); err != nil {
-		return schedule.Invalid("hours", sentence(err))
+		return schedule.Invalid("hours", unread(err))
 	}
 	if d.Word, err = limited("word", "note", word, WordLimit); err != nil {
 		return err
@@ -160,11 +171,11 @@ func (s *Deeds) SetDay(ctx context.Context, who schedule.Actor, version int, day
 			return nil, err
 		}
 		if d.Day < today {
-			return nil, schedule.Invalid("day", "This day is over. Choose one from today on.")
+			return nil, schedule.Invalid("day", say.It("hours.dayOver"))
 		}
 		days = slices.DeleteFunc(days, func(o schedule.OtherDay) bool { return o.Day == d.Day })
 		if len(days) >= mostOther {
-			return nil, schedule.Invalid("day", fmt.Sprintf("At most %d single days can have other hours. Take one back first.", mostOther))
+			return nil, schedule.Invalid("day", say.It("hours.daysMany", mostOther))
 		}
 		return append(days, d), nil
 	})
@@ -175,7 +186,7 @@ func (s *Deeds) SetDay(ctx context.Context, who schedule.Actor, version int, day
 func limited(field, what, text string, limit int) (string, error) {
 	text = meeting.Plain(text)
 	if n := utf8.RuneCountInString(text); n > limit {
-		return "", schedule.Invalid(field, fmt.Sprintf("A %s has room for %d characters, this one has %d.", what, limit, n))
+		return "", schedule.Invalid(field, say.It("text.long", what, limit, n))
 	}
 	return text, nil
 }
@@ -249,14 +260,14 @@ func (s *Deeds) TakeHoursFile(ctx context.Context, who schedule.Actor, version i
 		window := when.DaysSpan(today, today+calendar.HoursDays, p.Hours.Zone)
 		read, err := s.Format.Read(raw, window)
 		if err != nil {
-			return schedule.Invalid("file", faultSentence(err))
+			return schedule.Invalid("file", faultOf(err).What())
 		}
 		w, err := read.Hours(p.Hours.Zone, today)
 		if err != nil {
 			if errors.Is(err, calendar.ErrTooOften) || errors.Is(err, calendar.ErrTooMany) {
-				return schedule.Invalid("file", faultSentence(err))
+				return schedule.Invalid("file", faultOf(err).What())
 			}
-			return schedule.Invalid("file", sentence(err))
+			return schedule.Invalid("file", unread(err))
 		}
 		leave, err := tx.Absences(ctx, who.For, today)
 		if err != nil {

@@ -2,9 +2,10 @@ package calendars
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
+
+	"jembro/internal/core/say"
 
 	"github.com/google/uuid"
 
@@ -63,11 +64,11 @@ func (s *Deeds) EnterLeave(ctx context.Context, who schedule.Actor, from, to, wo
 		}
 		switch {
 		case last < first:
-			return schedule.Invalid("last", "Leave ends on the day it begins, or later.")
+			return schedule.Invalid("last", say.It("leave.endsBefore"))
 		case last-first >= longestLeave:
-			return schedule.Invalid("last", fmt.Sprintf("Leave has %d days at the most. Enter it in parts.", longestLeave))
+			return schedule.Invalid("last", say.It("leave.long", longestLeave))
 		case last < today:
-			return schedule.Invalid("last", "These days are over. Enter leave that is still to come.")
+			return schedule.Invalid("last", say.It("leave.over"))
 		}
 		a := schedule.Absence{ID: id, First: first, Last: last, Word: word, EnteredAt: s.Now()}
 		ahead, err := tx.Absences(ctx, who.For, today)
@@ -75,10 +76,10 @@ func (s *Deeds) EnterLeave(ctx context.Context, who schedule.Actor, from, to, wo
 			return err
 		}
 		if len(ahead) >= mostLeaves {
-			return schedule.Invalid("first", fmt.Sprintf("At most %d leaves can lie ahead.", mostLeaves))
+			return schedule.Invalid("first", say.It("leave.many", mostLeaves))
 		}
 		if at := slices.IndexFunc(ahead, func(x schedule.Absence) bool { return x.First <= last && first <= x.Last }); at >= 0 {
-			return schedule.Invalid("first", fmt.Sprintf("You have leave from %s to %s already. Take that back first, or choose other days.", ahead[at].First.Words(), ahead[at].Last.Words()))
+			return schedule.Invalid("first", say.It("leave.twice", ahead[at].First, ahead[at].Last))
 		}
 		if err := tx.AddAbsence(ctx, who.For, a); err != nil {
 			return err

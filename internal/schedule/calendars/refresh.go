@@ -16,7 +16,6 @@ import (
 	"jembro/internal/core/availability"
 	"jembro/internal/core/calendar"
 	"jembro/internal/core/when"
-	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
 )
@@ -362,5 +361,3 @@ func faultOf(err error) availability.Fault {
 	}
 	return availability.FaultBroken
 }
-
-func faultSentence(err error) string { return words.CalendarFault(faultOf(err)) }

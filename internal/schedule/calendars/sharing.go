@@ -4,6 +4,8 @@ import (
 	"context"
 	"fmt"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/availability"
@@ -26,21 +28,21 @@ const mostShared = 200
 // colleagues do.
 func (s *Deeds) Share(ctx context.Context, who schedule.Actor, everybody availability.Level, with []schedule.Sharing) error {
 	if !everybody.Known() {
-		return schedule.Invalid("everybody", "Choose nothing, busy and clear, or titles too.")
+		return schedule.Invalid("everybody", say.It("sharing.level"))
 	}
 	if len(with) > mostShared {
-		return schedule.Invalid("with", fmt.Sprintf("At most %d colleagues can see something else than everybody.", mostShared))
+		return schedule.Invalid("with", say.It("sharing.many", mostShared))
 	}
 	seen := map[uuid.UUID]bool{who.For: true}
 	var ids []uuid.UUID
 	for i, w := range with {
 		switch {
 		case w.PersonID == who.For:
-			return schedule.Invalid(fmt.Sprintf("with.%d", i), "You see all of your own time. Choose a colleague.")
+			return schedule.Invalid(fmt.Sprintf("with.%d", i), say.It("sharing.self"))
 		case seen[w.PersonID]:
-			return schedule.Invalid(fmt.Sprintf("with.%d", i), "This colleague stands here twice.")
+			return schedule.Invalid(fmt.Sprintf("with.%d", i), say.It("sharing.twice"))
 		case !w.Level.Known():
-			return schedule.Invalid(fmt.Sprintf("with.%d", i), "Choose nothing, busy and clear, or titles too.")
+			return schedule.Invalid(fmt.Sprintf("with.%d", i), say.It("sharing.level"))
 		}
 		seen[w.PersonID] = true
 		ids = append(ids, w.PersonID)
@@ -52,7 +54,7 @@ func (s *Deeds) Share(ctx context.Context, who schedule.Actor, everybody availab
 				return err
 			}
 			if len(found) != len(ids) {
-				return schedule.Invalid("with", "One of these colleagues is not here any more. Look at the list again.")
+				return schedule.Invalid("with", say.It("sharing.gone"))
 			}
 		}
 		if err := tx.SetSharing(ctx, who.For, everybody, with); err != nil {

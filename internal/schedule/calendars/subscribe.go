@@ -2,16 +2,16 @@ package calendars
 
 import (
 	"context"
-	"fmt"
 	"net/url"
 	"strings"
 	"time"
 	"unicode/utf8"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/availability"
-	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
 )
@@ -60,7 +60,7 @@ func (s *Deeds) Add(ctx context.Context, who schedule.Actor, n NewCalendar) (id 
 			return err
 		}
 		if len(all) >= mostCalendars {
-			return schedule.Invalid("address", fmt.Sprintf("%d calendars can be added. Remove one first.", mostCalendars))
+			return schedule.Invalid("address", say.It("calendar.many", mostCalendars))
 		}
 		p, err = directory.Person(ctx, tx, who.For)
 		return err
@@ -72,7 +72,7 @@ func (s *Deeds) Add(ctx context.Context, who schedule.Actor, n NewCalendar) (id 
 	if n.File != nil {
 		got.fetched.Body = n.File
 		if err := s.read(ctx, &got); err != nil {
-			return id, schedule.Invalid("file", faultSentence(err))
+			return id, schedule.Invalid("file", faultOf(err).What())
 		}
 		if c.Name == "" {
 			c.Name = "A file"
@@ -101,7 +101,7 @@ func (s *Deeds) Add(ctx context.Context, who schedule.Actor, n NewCalendar) (id 
 func (s *Deeds) address(text string, c *schedule.Calendar) (string, error) {
 	text = strings.TrimSpace(text)
 	if utf8.RuneCountInString(text) > addressLimit {
-		return "", schedule.Invalid("address", fmt.Sprintf("An address has room for %d characters.", addressLimit))
+		return "", schedule.Invalid("address", say.It("calendar.addressLong", addressLimit))
 	}
 	scheme, rest, found := strings.Cut(text, "://")
 	switch strings.ToLower(scheme) {
@@ -110,13 +110,13 @@ func (s *Deeds) address(text string, c *schedule.Calendar) (string, error) {
 	case "http", "https":
 	default:
 		if found {
-			return "", schedule.Invalid("address", "An address begins with https:// or http://. Copy it from the program that keeps the calendar.")
+			return "", schedule.Invalid("address", say.It("calendar.addressScheme"))
 		}
 		text = "https://" + text
 	}
 	u, err := url.Parse(text)
 	if err != nil || u.Hostname() == "" || !strings.Contains(u.Hostname(), ".") && u.Hostname() != "localhost" && !strings.Contains(u.Hostname(), ":") {
-		return "", schedule.Invalid("address", "This is no address of a calendar. It looks like https://calendars.example/you.ics.")
+		return "", schedule.Invalid("address", say.It("calendar.address"))
 	}
 	c.Address, c.Host = s.Seal.Lock([]byte(u.String())), u.Hostname()
 	if c.Name == "" {
@@ -130,7 +130,7 @@ func (s *Deeds) firstLook(ctx context.Context, address string, got *reading) err
 	within, cancel := context.WithTimeout(ctx, waitFor)
 	defer cancel()
 	if s.fetch(within, address, "", "", got); got.fault.Definite() {
-		return schedule.Invalid("address", words.CalendarFault(got.fault))
+		return schedule.Invalid("address", got.fault.What())
 	}
 	return ctx.Err()
 }
@@ -160,7 +160,7 @@ func (s *Deeds) ChangeCalendar(ctx context.Context, who schedule.Actor, id uuid.
 			return err
 		}
 		if name == "" {
-			return schedule.Invalid("name", "Give it a name to know it by.")
+			return schedule.Invalid("name", say.It("calendar.noName"))
 		}
 	}
 	var c schedule.Calendar

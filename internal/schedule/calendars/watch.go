@@ -7,6 +7,8 @@ import (
 	"slices"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/availability"
@@ -33,14 +35,14 @@ const MostWatched = 12
 // Watch sets whose time somebody watches. It invites nobody and books nothing.
 func (s *Deeds) Watch(ctx context.Context, who schedule.Actor, all []schedule.Watched) error {
 	if len(all) > MostWatched {
-		return schedule.Invalid("items", fmt.Sprintf("%d people and rooms can be watched at a time. Stop watching one first.", MostWatched))
+		return schedule.Invalid("items", say.It("watch.many", MostWatched))
 	}
 	for i, w := range all {
 		switch {
 		case w.PersonID == who.For:
-			return schedule.Invalid(fmt.Sprintf("items.%d", i), "Your own time is in Weeks already. Choose a colleague or a room.")
+			return schedule.Invalid(fmt.Sprintf("items.%d", i), say.It("watch.self"))
 		case slices.Index(all, w) != i:
-			return schedule.Invalid(fmt.Sprintf("items.%d", i), "This one is watched already.")
+			return schedule.Invalid(fmt.Sprintf("items.%d", i), say.It("watch.twice"))
 		}
 	}
 	people, rooms := sorted(all)
@@ -65,7 +67,7 @@ func (s *Deeds) Watch(ctx context.Context, who schedule.Actor, all []schedule.Wa
 }
 
 // errMissing: somebody or a room was let go meanwhile.
-var errMissing = schedule.Invalid("items", "One of these is not here any more. Choose again.")
+var errMissing = schedule.Invalid("items", say.It("watch.gone"))
 
 // sorted are the people and the rooms of those watched.
 func sorted(all []schedule.Watched) (people, rooms []uuid.UUID) {

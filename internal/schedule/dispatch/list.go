@@ -7,6 +7,8 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
@@ -73,7 +75,7 @@ const openFor = 400 * 24 * time.Hour
 // house.
 func (s *Deeds) List(ctx context.Context, who schedule.Actor, search schedule.Search, page schedule.Page) (o Overview, err error) {
 	if search.Words = strings.TrimSpace(search.Words); utf8.RuneCountInString(search.Words) > 100 {
-		return o, schedule.Invalid("words", "Search with 100 characters at most.")
+		return o, schedule.Invalid("words", say.It("dispatch.searchLong"))
 	}
 	err = s.Store.Look(ctx, func(tx Tx) error {
 		me, err := directory.Person(ctx, tx, who.For)

@@ -6,6 +6,8 @@ import (
 	"strings"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
@@ -142,7 +144,7 @@ func (s *Deeds) Again(ctx context.Context, who schedule.Actor, id uuid.UUID, add
 	if address = strings.TrimSpace(address); address != "" {
 		parsed, err := meeting.ParseEmail(address)
 		if err != nil {
-			return schedule.Invalid("address", "Write an address such as desk@veerhaven.example.")
+			return schedule.Invalid("address", say.It("dispatch.address"))
 		}
 		at = parsed
 	}
@@ -163,11 +165,11 @@ func (s *Deeds) Again(ctx context.Context, who schedule.Actor, id uuid.UUID, add
 			return err
 		}
 		if d.Channel != schedule.Mail || d.State == schedule.Queued {
-			return schedule.Invalid("address", "This message is still on its way.")
+			return schedule.Invalid("address", say.It("dispatch.underway"))
 		}
 		if fault, err := s.MailFault(ctx, tx, who.For, 1); err != nil || fault != nil {
 			if fault != nil {
-				err = schedule.Invalid("address", fault.Sentence)
+				err = schedule.Invalid("address", fault.What)
 			}
 			return err
 		}
@@ -189,7 +191,7 @@ func (s *Deeds) reachAt(ctx context.Context, tx waysTx, who schedule.Actor, to s
 	if i := slices.IndexFunc(all, func(i schedule.Invited) bool {
 		return i.ID != to.ID && i.RemovedAt == nil && (strings.EqualFold(i.Email, at) || strings.EqualFold(i.ReachAt, at))
 	}); i >= 0 {
-		return schedule.Invalid("address", all[i].Name+" is invited at this address already.")
+		return schedule.Invalid("address", say.It("dispatch.addressTaken", say.Person(all[i].Name)))
 	}
 	if strings.EqualFold(at, to.Email) {
 		return tx.SetReachAt(ctx, to.ID, "")
@@ -260,7 +262,7 @@ func (s *Deeds) mend(ctx context.Context, tx waysTx, d schedule.Dispatch, how sc
 // Told keeps that the organiser reached somebody themselves.
 func (s *Deeds) Told(ctx context.Context, who schedule.Actor, id uuid.UUID, how schedule.Mending) error {
 	if how != schedule.MendedTold && how != schedule.MendedText {
-		return schedule.Invalid("how", "Say how they were told.")
+		return schedule.Invalid("how", say.It("dispatch.how"))
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		d, _, err := own(ctx, tx, who, id)

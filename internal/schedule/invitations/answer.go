@@ -7,6 +7,8 @@ import (
 	"slices"
 	"unicode/utf8"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/invited"
@@ -105,16 +107,16 @@ func (s *Deeds) Answer(ctx context.Context, who schedule.Actor, id uuid.UUID, on
 	comment = meeting.Plain(comment)
 	switch {
 	case !answer.Known():
-		return schedule.Invalid("answer", "Answer with accept, maybe or decline.")
+		return schedule.Invalid("answer", say.It("answer.which"))
 	case utf8.RuneCountInString(comment) > meeting.CommentLimit:
-		return schedule.Invalid("comment", fmt.Sprintf("A comment has room for %d characters.", meeting.CommentLimit))
+		return schedule.Invalid("comment", say.It("answer.commentLong", meeting.CommentLimit))
 	}
 	return s.change(ctx, who, id, func(tx Tx, i *schedule.Invitation) error {
 		switch {
 		case i.State.Off:
 			return schedule.ErrCalledOff
 		case i.Version != version:
-			return &schedule.VersionError{Changed: "The meeting has changed since this page was opened. Look at it again and answer then."}
+			return &schedule.VersionError{What: say.It("answer.changed")}
 		}
 		if on != 0 {
 			p, err := directory.Person(ctx, tx, who.For)

@@ -14,8 +14,8 @@ import (
 	"jembro/internal/core/calendar"
 	"jembro/internal/core/invited"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
-	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
 )
@@ -126,7 +126,7 @@ func (s *Deeds) book(ctx context.Context, tx Tx, i schedule.Invitation, dates []
 	}
 	booked, err := tx.BookFromOutside(ctx, i, spans, s.Now())
 	if err == nil && all && booked < len(spans) {
-		err = schedule.Invalid("answer", words.TakenForOutside(len(spans)-booked, len(spans)))
+		err = schedule.Invalid("answer", takenForOutside(len(spans)-booked, len(spans)))
 	}
 	if err != nil {
 		return err
@@ -179,4 +179,15 @@ func (s *Deeds) RollForward(ctx context.Context) error {
 // addresses are those that people outside can invite somebody at.
 func (s *Deeds) addresses(p schedule.Person) []string {
 	return []string{p.Email, s.Seal.InvitationAddress(p.ID, s.House.MailDomain)}
+}
+
+// takenForOutside is that a room cannot be had on some of the dates that are asked for.
+func takenForOutside(taken, of int) say.What {
+	switch {
+	case of == 1:
+		return say.It("room.outsideOne")
+	case taken == of:
+		return say.It("room.outsideAll")
+	}
+	return say.It("room.outsideSome", taken, of)
 }

@@ -6,12 +6,13 @@ import (
 	"strings"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
-	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
 	"jembro/internal/schedule/meetings"
@@ -51,7 +52,7 @@ func (s *Deeds) Choose(ctx context.Context, who schedule.Actor, id uuid.UUID, c 
 	text := meeting.Plain(c.Text)
 	p, found := join.Read(text)
 	if !found {
-		return schedule.Sheet{}, schedule.Invalid("text", "There is no way into a call in this text. Paste the whole invitation, or a link that begins with https://.")
+		return schedule.Sheet{}, schedule.Invalid("text", say.It("link.noWay"))
 	}
 	return s.put(ctx, who, id, p.Card(strings.ToValidUTF8(text[:min(len(text), join.MostPasted)], "")))
 }
@@ -60,7 +61,7 @@ func (s *Deeds) Choose(ctx context.Context, who schedule.Actor, id uuid.UUID, c 
 func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID, key string) (schedule.Sheet, error) {
 	p, record, err := s.provider(ctx, key)
 	if errors.Is(err, schedule.ErrNotFound) {
-		return schedule.Sheet{}, schedule.Invalid("provider", "There is no such provider here.")
+		return schedule.Sheet{}, schedule.Invalid("provider", say.It("link.noProvider"))
 	}
 	if err != nil {
 		return schedule.Sheet{}, err
@@ -77,7 +78,7 @@ func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID,
 			return err
 		}
 		if sheet.SendAt != nil {
-			return schedule.Invalid("sendAt", words.WaitsToGoOut)
+			return schedule.Invalid("sendAt", say.It("sheet.waits"))
 		}
 		if choice, err = tx.ChooseCall(ctx, id); err != nil {
 			return err
@@ -117,7 +118,7 @@ func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID,
 		}
 		return a.sheet, a.err
 	case <-time.After(s.WaitFor):
-		slow := &schedule.ProviderError{Provider: p.Service().Name, Kind: schedule.ErrUnreachable, Sentence: p.Service().Name + " takes its time."}
+		slow := &schedule.ProviderError{Provider: p.Service().Name, Kind: schedule.ErrUnreachable, What: say.It("provider.slow", p.Service().Name)}
 		// What is asked already may still be answered; after that it is asked again.
 		return s.await(ctx, who, id, choice, key, p.Service().Name, makeWithin, slow)
 	case <-ctx.Done():
@@ -232,7 +233,7 @@ func (s *Deeds) takeStanding(ctx context.Context, who schedule.Actor, id, standi
 			return err
 		}
 		if err != nil || !usable(link, who.For) {
-			return schedule.Invalid("standing", "This standing room is not there any more. Choose another one.")
+			return schedule.Invalid("standing", say.It("link.standingGone"))
 		}
 		card = link.Card
 		card.Kind, card.StandsAs = join.Standing, link.ID.String()
@@ -336,11 +337,11 @@ func (s *Deeds) SetDoor(ctx context.Context, who schedule.Actor, id uuid.UUID, d
 		return sheet, err
 	}
 	if sheet.SendAt != nil {
-		return sheet, schedule.Invalid("sendAt", words.WaitsToGoOut)
+		return sheet, schedule.Invalid("sendAt", say.It("sheet.waits"))
 	}
 	card := sheet.Card
 	if !card.Made() {
-		return sheet, schedule.Invalid("door", "Who waits and who speaks can be set for a call that is made for this meeting.")
+		return sheet, schedule.Invalid("door", say.It("link.door"))
 	}
 	p, record, err := s.providerOf(ctx, *card)
 	if err != nil {
@@ -352,18 +353,18 @@ func (s *Deeds) SetDoor(ctx context.Context, who schedule.Actor, id uuid.UUID, d
 	if passcode = strings.TrimSpace(passcode); passcode != "" && passcode != card.Passcode {
 		switch {
 		case !choices.OwnPasscode:
-			return sheet, schedule.Invalid("passcode", card.Name+" makes the passcode itself.")
+			return sheet, schedule.Invalid("passcode", say.It("link.ownPasscode", card.Name))
 		case of != nil && of.Content.Card.SameCall(card):
-			return sheet, schedule.Invalid("passcode", "The passcode has been sent already and stays. Take another call for another one.")
+			return sheet, schedule.Invalid("passcode", say.It("link.passcodeSent"))
 		case len([]rune(passcode)) > 40 || strings.ContainsAny(passcode, " \t\r\n"):
-			return sheet, schedule.Invalid("passcode", "A passcode is one word of up to 40 letters and digits.")
+			return sheet, schedule.Invalid("passcode", say.It("link.passcode"))
 		}
 		call.Door, call.Passcode = changed.Door, passcode
 		if changed, err = p.Change(ctx, s.keyring(schedule.AccountOf(*card, who.For), record), changed, call); err != nil {
 			var refused *schedule.RefusedError
 			var said *schedule.ProviderError
 			if errors.As(err, &refused) && errors.As(err, &said) {
-				return sheet, schedule.Invalid("passcode", said.Sentence)
+				return sheet, schedule.Invalid("passcode", said.What)
 			}
 			return sheet, err
 		}

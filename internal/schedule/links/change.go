@@ -5,6 +5,8 @@ import (
 	"errors"
 	"slices"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/join"
@@ -44,7 +46,7 @@ func (s *Deeds) ChangeCall(ctx context.Context, c schedule.CallChange) error {
 	case c.Withdraw:
 		return p.Withdraw(ctx, keys, c.Card.Card)
 	case c.Make && !provider.InUse:
-		err := &schedule.ProviderError{Provider: provider.Key, Sentence: p.Service().Name + " is not in use here any more.", Kind: &schedule.RefusedError{Reason: "out of use"}}
+		err := &schedule.ProviderError{Provider: provider.Key, What: say.It("provider.outOfUse", p.Service().Name), Kind: &schedule.RefusedError{Reason: "out of use"}}
 		return s.notMade(ctx, c, p.Service().Name, err)
 	case c.Make && c.SheetID != uuid.Nil:
 		return s.makeForSheet(ctx, p, provider, c)
@@ -145,11 +147,11 @@ func (s *Deeds) notMade(ctx context.Context, c schedule.CallChange, name string,
 	var said *schedule.ProviderError
 	switch {
 	case c.SheetID == uuid.Nil:
-		reason := ""
+		late := meeting.Event{Kind: meeting.EventLinkLate, Name: name}
 		if errors.As(err, &said) {
-			reason = said.Sentence
+			late.Why = &said.What
 		}
-		err = errors.Join(err, s.note(ctx, c.MeetingID, meeting.Event{Kind: meeting.EventLinkLate, Name: name, Reason: reason}))
+		err = errors.Join(err, s.note(ctx, c.MeetingID, late))
 	case errors.As(err, &refused):
 		err = errors.Join(err, s.Store.InTx(ctx, func(tx Tx) error {
 			sheet, err := tx.LockSheet(ctx, c.SheetID, c.PersonID)

@@ -33,7 +33,7 @@ func (s *Deeds) signingIn(ctx context.Context, who schedule.Actor, key string) (
 		}
 		var faults []DescriptionFault
 		if p, faults = s.Descriptions.Compile(record.Draft); len(faults) > 0 {
-			return nil, record, schedule.Invalid("description", faults[0].Sentence)
+			return nil, record, schedule.Invalid("description", faults[0].What)
 		}
 	}
 	if !p.Service().Each {

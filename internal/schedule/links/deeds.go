@@ -8,6 +8,8 @@ import (
 	"sync"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"jembro/internal/core/join"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
@@ -62,7 +64,7 @@ func (s *Deeds) version(ctx context.Context, key string, number int) (Provider, 
 	}
 	p, faults := s.Descriptions.Compile(text)
 	if len(faults) > 0 { // it was put into use by a program that read it otherwise
-		return nil, &schedule.ProviderError{Provider: key, Kind: schedule.ErrUnreachable, Sentence: "The description of " + key + " is not read any more: " + faults[0].Sentence}
+		return nil, &schedule.ProviderError{Provider: key, Kind: schedule.ErrUnreachable, What: say.It("provider.unread", key, faults[0].What)}
 	}
 	s.ready.Store(id, p)
 	return p, nil

@@ -11,6 +11,8 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/join"
@@ -180,11 +182,11 @@ func (s *Deeds) AddProvider(ctx context.Context, who schedule.Actor, name string
 	base := strings.Trim(keyForm.ReplaceAllString(directory.Fold(name), "-"), "-")
 	switch {
 	case name == "":
-		return "", schedule.Invalid("name", "Say what people call it.")
+		return "", schedule.Invalid("name", say.It("provider.noName"))
 	case utf8.RuneCountInString(name) > 40 || strings.ContainsAny(name, "\n\r\x00"):
-		return "", schedule.Invalid("name", "A name is one line of up to 40 characters.")
+		return "", schedule.Invalid("name", say.It("provider.nameLong"))
 	case base == "":
-		return "", schedule.Invalid("name", "A name has letters or digits.")
+		return "", schedule.Invalid("name", say.It("provider.name"))
 	}
 	base = base[:min(len(base), 30)]
 	err = s.Store.InTx(ctx, func(tx Tx) error {
@@ -203,7 +205,7 @@ func (s *Deeds) AddProvider(ctx context.Context, who schedule.Actor, name string
 				return err
 			}
 		}
-		return schedule.Invalid("name", "There are many providers of this name already.")
+		return schedule.Invalid("name", say.It("provider.nameMany"))
 	})
 	return key, err
 }
@@ -263,7 +265,7 @@ const longestDescription = 100_000
 // WriteProvider keeps a description as it is written, right or not.
 func (s *Deeds) WriteProvider(ctx context.Context, who schedule.Actor, key string, version int, text string) error {
 	if len(text) > longestDescription {
-		return schedule.Invalid("description", "A description has room for 64 kB.")
+		return schedule.Invalid("description", say.It("provider.long"))
 	}
 	return s.change(ctx, who, key, version, func(_ Tx, p *schedule.ProviderRecord) error {
 		p.Draft, p.DraftVersion = strings.ReplaceAll(text, "\x00", ""), p.DraftVersion+1
@@ -277,11 +279,11 @@ func (s *Deeds) UseProvider(ctx context.Context, who schedule.Actor, key string,
 	return s.change(ctx, who, key, version, func(tx Tx, p *schedule.ProviderRecord) error {
 		ready, faults := s.Descriptions.Compile(p.Draft)
 		if len(faults) > 0 {
-			return schedule.Invalid(fmt.Sprintf("description.%d", faults[0].Line), faults[0].Sentence)
+			return schedule.Invalid(fmt.Sprintf("description.%d", faults[0].Line), faults[0].What)
 		}
 		for _, name := range s.Descriptions.Secrets(ready) {
 			if !slices.Contains(p.SecretNames, name) {
-				return schedule.Invalid("secrets."+name, fmt.Sprintf("Give the “%s” that the provider gave the house.", name))
+				return schedule.Invalid("secrets."+name, say.It("provider.secretNeeded", name))
 			}
 		}
 		same := false
@@ -340,9 +342,9 @@ func (s *Deeds) GiveSecrets(ctx context.Context, who schedule.Actor, key string,
 	for name, text := range given {
 		switch {
 		case !secretName.MatchString(name):
-			return schedule.Invalid("secrets", "There is no such secret.")
+			return schedule.Invalid("secrets", say.It("provider.noSecret"))
 		case len(text) > longestSecret || strings.ContainsAny(text, "\r\n\x00"):
-			return schedule.Invalid("secrets."+name, "A secret is one line of up to 4,000 characters.")
+			return schedule.Invalid("secrets."+name, say.It("provider.secretLong"))
 		}
 	}
 	return s.change(ctx, who, key, 0, func(_ Tx, p *schedule.ProviderRecord) error {

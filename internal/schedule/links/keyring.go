@@ -6,6 +6,8 @@ import (
 	"errors"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 	"golang.org/x/oauth2"
 
@@ -43,7 +45,7 @@ func (s *Deeds) secrets(record schedule.ProviderRecord) (map[string]string, erro
 	plain, err := s.Seal.Unlock(record.Secrets)
 	if err != nil {
 		return nil, &schedule.ProviderError{Provider: record.Service.Name, Kind: schedule.ErrUnreachable, Cause: err,
-			Sentence: "The secrets of this provider were sealed with another secret of the program, and have to be given again."}
+			What: say.It("provider.sealedElse")}
 	}
 	return out, json.Unmarshal(plain, &out)
 }

@@ -7,6 +7,7 @@ import (
 	"golang.org/x/oauth2"
 
 	"jembro/internal/core/join"
+	"jembro/internal/core/say"
 )
 
 // Call is what a provider has to know about a meeting. Start and End are zero
@@ -79,8 +80,9 @@ type Descriptions interface {
 // DescriptionFault is what is the matter with a description, at a line of it, from 1; 0 where
 // it is not of one line.
 type DescriptionFault struct {
-	Line           int
-	Path, Sentence string // Path: "calls.make.card.link"
+	Line int
+	Path string // "calls.make.card.link"
+	What say.What
 	// Near is what may have been meant instead.
 	Near []string
 }
@@ -95,7 +97,7 @@ type Trial struct {
 // TrialStep is one request of a dry run. Outcome is "ok", "failed" or "skipped".
 type TrialStep struct {
 	Name, Outcome   string
-	Note            string
+	Note            say.What
 	Request, Answer string // without secrets
 	Status          int
 	Took            time.Duration

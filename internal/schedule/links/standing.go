@@ -8,6 +8,8 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/join"
@@ -104,18 +106,18 @@ func (s *Deeds) KeepStanding(ctx context.Context, who schedule.Actor, id uuid.UU
 	c.Name = meeting.OneLine(c.Name)
 	switch {
 	case c.Name == "":
-		return schedule.Invalid("name", "Say what it is called, like “My room” or “Loans desk”.")
+		return schedule.Invalid("name", say.It("standing.noName"))
 	case utf8.RuneCountInString(c.Name) > 100:
-		return schedule.Invalid("name", "A name has room for 100 characters.")
+		return schedule.Invalid("name", say.It("standing.nameLong"))
 	case len(c.SharedWith) > mostShared:
-		return schedule.Invalid("sharedWith", "It can be shared with 50 people.")
+		return schedule.Invalid("sharedWith", say.It("standing.shared"))
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		l, err := tx.LockStandingLink(ctx, id)
 		switch {
 		case errors.Is(err, schedule.ErrNotFound):
 			if card == nil {
-				return schedule.Invalid("call", "Choose a room at a provider, or paste its invitation or its link.")
+				return schedule.Invalid("call", say.It("standing.noCall"))
 			}
 			l = schedule.StandingLink{ID: id, OwnerID: who.For}
 		case err != nil:
@@ -157,21 +159,21 @@ func (s *Deeds) standingCard(ctx context.Context, who schedule.Actor, c Standing
 	case c.Provider != "":
 		rooms, err := s.RoomsAt(ctx, who, c.Provider)
 		if errors.Is(err, schedule.ErrNotFound) {
-			return nil, schedule.Invalid("call", "There is no such provider here.")
+			return nil, schedule.Invalid("call", say.It("link.noProvider"))
 		}
 		if err != nil {
 			return nil, err
 		}
 		at := slices.IndexFunc(rooms, func(r Room) bool { return r.Card.URL == c.Room })
 		if at < 0 {
-			return nil, schedule.Invalid("call", "This room is not there any more. Choose another one.")
+			return nil, schedule.Invalid("call", say.It("standing.roomGone"))
 		}
 		return &rooms[at].Card, nil
 	case strings.TrimSpace(c.Text) != "":
 		text := meeting.Plain(c.Text)
 		p, found := join.Read(text)
 		if !found {
-			return nil, schedule.Invalid("text", "There is no way into a call in this text. Paste the whole invitation, or a link that begins with https://.")
+			return nil, schedule.Invalid("text", say.It("link.noWay"))
 		}
 		card := p.Card(strings.ToValidUTF8(text[:min(len(text), join.MostPasted)], ""))
 		return &card, nil

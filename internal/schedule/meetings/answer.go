@@ -2,10 +2,11 @@ package meetings
 
 import (
 	"context"
-	"fmt"
 	"strings"
 	"time"
 	"unicode/utf8"
+
+	"jembro/internal/core/say"
 
 	"github.com/google/uuid"
 
@@ -45,7 +46,7 @@ func (s *Deeds) Answer(ctx context.Context, who schedule.Actor, meetingID uuid.U
 		return err
 	}
 	if d.Me == nil {
-		return schedule.Invalid("answer", "You organise this meeting; call it off if it is not to be.")
+		return schedule.Invalid("answer", say.It("answer.organiser"))
 	}
 	return s.answerSeen(ctx, d.Me.ID, g, schedule.ViaInside)
 }
@@ -58,7 +59,7 @@ func (s *Deeds) answerSeen(ctx context.Context, invited uuid.UUID, g Given, via 
 	if err != nil || counts {
 		return err
 	}
-	return &schedule.VersionError{Changed: "The meeting has changed since this page was opened. Look at it again and answer then."}
+	return &schedule.VersionError{What: say.It("answer.changed")}
 }
 
 // TakeReply takes an answer given here or on a page: to all dates, or to one of a
@@ -68,11 +69,11 @@ func (s *Deeds) answerSeen(ctx context.Context, invited uuid.UUID, g Given, via 
 // and for a date they are not invited to, and with ErrCalledOff.
 func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, reply meeting.Reply, via schedule.Via) (counts bool, err error) {
 	if !reply.Answer.Known() {
-		return false, schedule.Invalid("answer", "Answer with accept, maybe or decline.")
+		return false, schedule.Invalid("answer", say.It("answer.which"))
 	}
 	reply.Comment = meeting.Plain(reply.Comment)
 	if n := utf8.RuneCountInString(reply.Comment); n > meeting.CommentLimit {
-		return false, schedule.Invalid("comment", fmt.Sprintf("A comment has room for %d characters, this one has %d.", meeting.CommentLimit, n))
+		return false, schedule.Invalid("comment", say.It("meeting.comment.long", meeting.CommentLimit, n))
 	}
 	err = s.Store.InTx(ctx, func(tx Tx) error {
 		record, i, err := LockInvited(ctx, tx, invited)

@@ -3,6 +3,8 @@ package meetings
 import (
 	"context"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
@@ -48,7 +50,7 @@ func (s *Deeds) AskAgain(ctx context.Context, who schedule.Actor, participant uu
 		}
 		now := when.At(s.Now())
 		if _, waits := part.Waiting(now); !waits {
-			return schedule.Invalid("participant", i.Name+" has answered meanwhile.")
+			return schedule.Invalid("participant", say.It("ask.answered", say.Person(i.Name)))
 		}
 		newest, err := tx.NewestOfMeetings(ctx, []uuid.UUID{record.ID})
 		if err != nil {
@@ -56,13 +58,13 @@ func (s *Deeds) AskAgain(ctx context.Context, who schedule.Actor, participant uu
 		}
 		for _, d := range newest {
 			if d.ParticipantID == participant && s.Now().Sub(d.QueuedAt) < meeting.AskedAgainAfter {
-				return schedule.Invalid("participant", i.Name+" had a message within the last hour. Give them some time.")
+				return schedule.Invalid("participant", say.It("ask.justAsked", say.Person(i.Name)))
 			}
 		}
 		if i.PersonID == nil {
 			if fault, err := s.MailFault(ctx, tx, who.For, 1); err != nil || fault != nil {
 				if fault != nil {
-					err = schedule.Invalid("participant", fault.Sentence)
+					err = schedule.Invalid("participant", fault.What)
 				}
 				return err
 			}

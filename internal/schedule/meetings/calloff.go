@@ -2,8 +2,9 @@ package meetings
 
 import (
 	"context"
-	"fmt"
 	"slices"
+
+	"jembro/internal/core/say"
 
 	"github.com/google/uuid"
 
@@ -37,7 +38,7 @@ type calloffTx interface {
 func (s *Deeds) CallOff(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, scope *series.Range, word string) error {
 	word = meeting.Plain(word)
 	if len([]rune(word)) > meeting.CommentLimit {
-		return schedule.Invalid("word", fmt.Sprintf("A word to them has room for %d characters.", meeting.CommentLimit))
+		return schedule.Invalid("word", say.It("word.long", meeting.CommentLimit))
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		// Sheets, the meeting, who is invited, rooms: everybody locks in this order.
@@ -56,7 +57,7 @@ func (s *Deeds) CallOff(ctx context.Context, who schedule.Actor, id uuid.UUID, v
 			if err != nil {
 				return err
 			}
-			return &schedule.VersionError{Meeting: &record, Changed: words.Change(meeting.Compare(was.Content, record.Content).Facts())}
+			return schedule.Changed(record, was.Content)
 		}
 		after, whole, err := s.withoutDates(record.Content, scope)
 		if err != nil {
@@ -167,9 +168,9 @@ func (s *Deeds) withoutDates(m meeting.Meeting, scope *series.Range) (after meet
 	}
 	switch begun, any := m.Begun(*scope, when.At(s.Now())); {
 	case begun != 0:
-		return m, false, schedule.Invalid("scope", "Dates that have begun cannot be called off. Choose later ones.")
+		return m, false, schedule.Invalid("scope", say.It("calloff.begun"))
 	case !any:
-		return m, false, schedule.Invalid("scope", "There is no date there any more.")
+		return m, false, schedule.Invalid("scope", say.It("meeting.scope.noDate"))
 	}
 	after, left := m.Without(*scope)
 	return after, !left, nil

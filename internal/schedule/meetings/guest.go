@@ -6,6 +6,8 @@ import (
 	"strings"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
@@ -206,7 +208,7 @@ func (s *Deeds) GuestOf(ctx context.Context, token string) (i schedule.Invited, 
 // GuestReads has letters go to a guest in a language from now on.
 func (s *Deeds) GuestReads(ctx context.Context, token, language string) error {
 	if !tongue.Known(language) {
-		return schedule.Invalid("language", "Choose one of the languages.")
+		return schedule.Invalid("language", say.It("language.choose"))
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		i, err := s.guest(ctx, tx, token)

@@ -4,6 +4,8 @@ import (
 	"context"
 	"slices"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/join"
@@ -37,7 +39,7 @@ func (s *Deeds) HandOver(ctx context.Context, who schedule.Actor, id, to uuid.UU
 		next, err := directory.Person(ctx, tx, to)
 		switch {
 		case err == schedule.ErrNotFound || err == nil && (next.Left || next.ID == who.For):
-			return schedule.Invalid("to", "Choose a colleague to hand it to.")
+			return schedule.Invalid("to", say.It("handover.noHeir"))
 		case err != nil:
 			return err
 		}
@@ -148,7 +150,7 @@ type Away struct {
 func (s *Deeds) DeclineAll(ctx context.Context, who schedule.Actor, first, last when.Day, all []Away, comment string) error {
 	comment = meeting.Plain(comment)
 	if len([]rune(comment)) > meeting.CommentLimit {
-		return schedule.Invalid("word", "A word to them has room for 1000 characters.")
+		return schedule.Invalid("word", say.It("word.long", meeting.CommentLimit))
 	}
 	// Everybody locks meetings in one order.
 	all = slices.Clone(all)

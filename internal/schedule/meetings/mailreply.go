@@ -7,6 +7,8 @@ import (
 	"strings"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/invited"
@@ -545,7 +547,7 @@ func (s *Deeds) count(ctx context.Context, tx letterTx, record schedule.Record, 
 		}
 		if a.Verdict == meeting.Spoken {
 			if a.Answer = how.Answer; !a.Answer.Known() {
-				return schedule.Invalid("answer", "Say whether it is a yes, a maybe or a no.")
+				return schedule.Invalid("answer", say.It("letter.meaning"))
 			}
 		}
 		i, err := tx.LockInvited(ctx, how.As)
@@ -563,7 +565,7 @@ func (s *Deeds) count(ctx context.Context, tx letterTx, record schedule.Record, 
 		if a.Date != nil && record.Content.Repeats() {
 			var theirs bool
 			if g.days, theirs = record.Content.DaysOf(p, *a.Date, s.horizon(record.Content)); !theirs {
-				return schedule.Invalid("as", i.Name+" is not invited to the date that this answers.")
+				return schedule.Invalid("as", say.It("letter.otherDate", say.Person(i.Name)))
 			}
 			g.onward = a.Date.Onward
 		}

@@ -4,6 +4,8 @@ import (
 	"context"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
@@ -22,14 +24,14 @@ type ownRemindersTx interface {
 func (s *Deeds) RemindMe(ctx context.Context, who schedule.Actor, id uuid.UUID, all []meeting.Reminder) error {
 	own, fault := meeting.OwnReminders(all)
 	if fault != nil {
-		return schedule.Invalid(fault.Field, fault.Sentence)
+		return schedule.Invalid(fault.Field, fault.What)
 	}
 	d, err := s.Meeting(ctx, who, id)
 	switch {
 	case err != nil:
 		return err
 	case d.Me == nil:
-		return schedule.Invalid("reminders", "You organise this meeting: set its reminders on its sheet.")
+		return schedule.Invalid("reminders", say.It("reminder.organiser"))
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		if _, _, err := LockInvited(ctx, tx, d.Me.ID); err != nil {

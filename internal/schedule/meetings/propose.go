@@ -4,6 +4,8 @@ import (
 	"context"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
@@ -43,23 +45,23 @@ type Proposing struct {
 func (p Proposing) span(ctx context.Context, now time.Time) (s when.Span, err error) {
 	zone, err := when.LoadZone(p.Zone)
 	if err != nil {
-		return s, schedule.Invalid("zone", "Choose a time zone.")
+		return s, schedule.Invalid("zone", say.It("zone.chooseOne"))
 	}
 	reader := typed.Reader{Words: words.Typed, Today: zone.LocalAt(when.At(now)).Day, Order: schedule.DayOrder(ctx)}
 	day, fault := reader.Day(p.Day)
 	if fault != nil || !day.HasDay {
-		return s, schedule.Invalid("day", "Give a day, like 3 December.")
+		return s, schedule.Invalid("day", say.It("propose.day"))
 	}
 	from, fault := reader.Start(p.From)
 	if fault != nil || !from.HasStart || from.HasDay {
-		return s, schedule.Invalid("from", "Give a time to start, like 14:00.")
+		return s, schedule.Invalid("from", say.It("propose.from"))
 	}
 	start := when.Local{Day: day.Day, Clock: from.Start}
 	to, fault := reader.End(p.To, start.Clock)
 	end := when.Local{Day: day.Day, Clock: to.End}
 	switch {
 	case fault != nil || to.HasDay || !to.HasLength && !to.HasEnd:
-		return s, schedule.Invalid("to", "Give a time to end, like 15:00, or how long, like 1 h.")
+		return s, schedule.Invalid("to", say.It("propose.to"))
 	case to.HasLength:
 		end = start.Add(to.Length)
 	case to.End == 24*60:
@@ -77,7 +79,7 @@ func (s *Deeds) Propose(ctx context.Context, who schedule.Actor, meetingID uuid.
 		return err
 	}
 	if d.Me == nil {
-		return schedule.Invalid("from", "You organise this meeting; change it.")
+		return schedule.Invalid("from", say.It("propose.organiser"))
 	}
 	return s.proposeSeen(ctx, d.Me.ID, p, schedule.ViaInside)
 }
@@ -112,13 +114,13 @@ func (s *Deeds) proposeSeen(ctx context.Context, invited uuid.UUID, p Proposing,
 			shown = part.Kept().Standing(p.On)
 		}
 		if p.Seen < shown.SentSequence {
-			return &schedule.VersionError{Changed: "The meeting has changed since this page was opened. Look at it again."}
+			return &schedule.VersionError{What: say.It("propose.changed")}
 		}
-		if p.On != 0 && !part.At(p.On).Invited {
+		if p.On != 0 && record.Content.Repeats() && !part.On(p.On) {
 			return schedule.ErrNotFound
 		}
 		if fault := record.Content.ProposalFault(proposal, when.At(s.Now())); fault != nil {
-			return schedule.Invalid(fault.Field, fault.Sentence)
+			return schedule.Invalid(fault.Field, fault.What)
 		}
 		if err := s.propose(ctx, tx, record, i, proposal, via); err != nil {
 			return err
@@ -160,7 +162,7 @@ func (s *Deeds) propose(ctx context.Context, tx proposeTx, record schedule.Recor
 		if via == schedule.ViaMail {
 			return nil
 		}
-		return schedule.Invalid("from", "You have proposed many times. Write to who organises it.")
+		return schedule.Invalid("from", say.It("propose.many"))
 	}
 	was, _ := record.Content.At(p.On)
 	if err := tx.ReplaceProposals(ctx, i.ID, p.On, s.Now()); err != nil {
@@ -195,7 +197,7 @@ func proposable(record schedule.Record, a schedule.AnswerIn, now time.Time) bool
 func (s *Deeds) KeepTime(ctx context.Context, who schedule.Actor, meetingID, proposal uuid.UUID, word string) error {
 	word = meeting.Plain(word)
 	if len([]rune(word)) > meeting.CommentLimit {
-		return schedule.Invalid("word", "A word to them has room for 1000 characters.")
+		return schedule.Invalid("word", say.It("word.long", meeting.CommentLimit))
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		record, err := Organised(ctx, tx, who, meetingID)

@@ -10,6 +10,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -32,8 +33,8 @@ type RoomDecision struct {
 	rooms.Decision
 }
 
-// Sentence says why the room refuses or asks.
-func (d RoomDecision) Sentence() string { return words.RoomReasons(d.Name, d.Site, d.Reasons) }
+// What is why the room refuses or asks.
+func (d RoomDecision) What() say.What { return rooms.Because(d.Name, d.Site, d.Reasons) }
 
 // DecideRooms is what the rooms of a meeting say by their rules to its dates, but for
 // those that they have already: was are the dates as they are. Rooms that just say yes are
@@ -129,7 +130,7 @@ func (s *Deeds) decide(ctx context.Context, tx roomsTx, record schedule.Record, 
 		}
 		switch x := decisions[o.RoomID]; {
 		case x.Verdict == rooms.Refused && !again:
-			return d, schedule.Invalid("room", x.Sentence())
+			return d, schedule.Invalid("room", x.What())
 		case x.Verdict == rooms.Refused:
 			if room.Place().Decide([]when.Span{record.Content.SpanIn(room.Zone, o.Span)}, 1, 1, room.Asker(d.by), when.At(s.Now())).Verdict == rooms.Refused {
 				d.lost = append(d.lost, o.On)

@@ -4,6 +4,8 @@ import (
 	"context"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/when"
@@ -80,7 +82,7 @@ func (s *Deeds) SetMail(ctx context.Context, who schedule.Actor, how schedule.Ne
 	switch how {
 	case schedule.MailNever, schedule.MailAway, schedule.MailAlways:
 	default:
-		return schedule.Invalid("newsMail", "Choose one of the ways that are offered.")
+		return schedule.Invalid("newsMail", say.It("news.how"))
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error { return tx.SetNewsMail(ctx, who.For, how) })
 }

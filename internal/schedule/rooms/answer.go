@@ -5,6 +5,8 @@ import (
 	"strings"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
@@ -39,7 +41,7 @@ const mostWord = 2000
 // room, with an *AnsweredError where it was answered otherwise, or is asked no more.
 func (s *Deeds) Answer(ctx context.Context, who schedule.Actor, id uuid.UUID, yes bool, word string) error {
 	if word = strings.TrimSpace(word); len(word) > mostWord {
-		return schedule.Invalid("word", "Say it in 2000 characters.")
+		return schedule.Invalid("word", say.It("room.wordLong"))
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		q, record, room, err := locked(ctx, tx, id)
@@ -75,17 +77,17 @@ type AnsweredError struct {
 
 func (e *AnsweredError) Error() string { return "the request is " + string(e.State) }
 
-// Sentence says why.
-func (e *AnsweredError) Sentence() string {
+// What is why.
+func (e *AnsweredError) What() say.What {
 	switch {
 	case e.State == schedule.RequestWithdrawn:
-		return "This is not asked any more: the meeting was called off, or takes another room."
+		return say.It("room.answerWithdrawn")
 	case e.State == schedule.RequestLapsed:
-		return "Nobody answered in time, and the room was given back."
+		return say.It("room.answerLapsed")
 	case e.By:
-		return "You have answered this already."
+		return say.It("room.answeredYou")
 	}
-	return "Another keeper has answered this already."
+	return say.It("room.answeredOther")
 }
 
 // locked is a request with its meeting and its room; the meeting is locked first, as

@@ -2,12 +2,13 @@ package rooms
 
 import (
 	"context"
-	"fmt"
 	"net/mail"
 	"net/url"
 	"slices"
 	"strings"
 	"unicode/utf8"
+
+	"jembro/internal/core/say"
 
 	"github.com/google/uuid"
 
@@ -81,7 +82,7 @@ func (s *Deeds) ChangeRoom(ctx context.Context, who schedule.Actor, id uuid.UUID
 		if unknown, err := unknownPeople(ctx, tx, room); err != nil {
 			return err
 		} else if unknown {
-			faults = append(faults, meeting.Fault{Field: "keepers", Sentence: "Choose people who work here."})
+			faults = append(faults, meeting.Fault{Field: "keepers", What: say.It("room.keepers")})
 		}
 		if len(faults) > 0 {
 			return &schedule.InvalidError{Faults: faults}
@@ -132,27 +133,27 @@ func equipment(all []string) (out []string) {
 
 // Faults are what is wrong with what a room is like, by field.
 func Faults(r schedule.Room) (faults []meeting.Fault) {
-	add := func(bad bool, field, sentence string) {
+	add := func(bad bool, field string, what say.What) {
 		if bad {
-			faults = append(faults, meeting.Fault{Field: field, Sentence: sentence})
+			faults = append(faults, meeting.Fault{Field: field, What: what})
 		}
 	}
-	add(r.Name == "", "name", "Give the room a name.")
-	add(utf8.RuneCountInString(r.Name) > longName, "name", "A name has room for 200 characters.")
-	add(utf8.RuneCountInString(r.Floor) > longName, "floor", "A floor has room for 200 characters.")
-	add(r.Seats < 1 || r.Seats > mostSeats, "seats", "Give a number of seats from 1 to 100000.")
-	add(len(r.Equipment) > mostEquipment, "equipment", fmt.Sprintf("There is room for %d things.", mostEquipment))
-	add(slices.ContainsFunc(r.Equipment, func(e string) bool { return utf8.RuneCountInString(e) > longName }), "equipment", "Each has room for 200 characters.")
-	add(utf8.RuneCountInString(r.Directions) > longDirections, "directions", "The way there has room for 4000 characters.")
-	add(len(r.Keepers) > mostKeepers, "keepers", fmt.Sprintf("A room has up to %d keepers.", mostKeepers))
+	add(r.Name == "", "name", say.It("room.noName"))
+	add(utf8.RuneCountInString(r.Name) > longName, "name", say.It("room.nameLong"))
+	add(utf8.RuneCountInString(r.Floor) > longName, "floor", say.It("room.floorLong"))
+	add(r.Seats < 1 || r.Seats > mostSeats, "seats", say.It("room.seats"))
+	add(len(r.Equipment) > mostEquipment, "equipment", say.It("room.thingsMany", mostEquipment))
+	add(slices.ContainsFunc(r.Equipment, func(e string) bool { return utf8.RuneCountInString(e) > longName }), "equipment", say.It("room.thingLong"))
+	add(utf8.RuneCountInString(r.Directions) > longDirections, "directions", say.It("room.wayLong"))
+	add(len(r.Keepers) > mostKeepers, "keepers", say.It("room.keepersMany", mostKeepers))
 	if _, err := mail.ParseAddress(r.Email); err != nil {
-		add(true, "email", "Give the room an address of its own, as map.room@rooms.example.")
+		add(true, "email", say.It("room.address"))
 	}
 	if u, err := url.Parse(r.Link); r.Link != "" && (err != nil || u.Scheme != "https" && !here(u) || u.Host == "" || len(r.Link) > 2000) {
-		add(true, "link", "Give a whole address that begins with https://, or none.")
+		add(true, "link", say.It("room.page"))
 	}
 	for _, f := range r.Rules.Faults() {
-		add(true, "rules."+string(f), words.RuleFault(f))
+		add(true, "rules."+string(f), f.What())
 	}
 	return faults
 }

@@ -2,10 +2,11 @@ package rooms
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
+
+	"jembro/internal/core/say"
 
 	"github.com/google/uuid"
 
@@ -79,7 +80,7 @@ const mostAsked = 30
 // waits for an answer is for its keepers.
 func (s *Deeds) Room(ctx context.Context, who schedule.Actor, id uuid.UUID, first when.Day, days int) (out Room, err error) {
 	if days < 1 || days > MostDays {
-		return out, schedule.Invalid("days", fmt.Sprintf("A room is shown for up to %d days.", MostDays))
+		return out, schedule.Invalid("days", say.It("room.days", MostDays))
 	}
 	err = s.Store.Look(ctx, func(tx Tx) error {
 		me, err := directory.Person(ctx, tx, who.For)

@@ -15,6 +15,7 @@ import (
 	"github.com/google/uuid"
 
 	core "jembro/internal/core/rooms"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
@@ -33,15 +34,24 @@ const (
 
 // LineError is what is wrong with a line of a table; the line of the heads is 1.
 type LineError struct {
-	Line             int
-	Column, Sentence string
+	Line   int
+	Column string
+	What   say.What
+}
+
+// Said is what is wrong, with the line.
+func (l LineError) Said() say.What {
+	if l.Column == "" {
+		return say.It("table.line", l.Line, l.What)
+	}
+	return say.It("table.lineColumn", l.Line, l.Column, l.What)
 }
 
 // TableError is a table that cannot be taken, with everything that is wrong with it.
 type TableError struct{ Lines []LineError }
 
 func (e *TableError) Error() string {
-	return fmt.Sprintf("line %d, %s: %s", e.Lines[0].Line, e.Lines[0].Column, e.Lines[0].Sentence)
+	return fmt.Sprintf("line %d, %s: %s", e.Lines[0].Line, e.Lines[0].Column, e.Lines[0].What.Error())
 }
 
 // Taken is what a table did, or would do.
@@ -213,10 +223,10 @@ type line struct {
 
 func readTable(text string) (lines []line, err error) {
 	if len(text) > mostTable {
-		return nil, &TableError{[]LineError{{1, "", "A table has room for a mebibyte."}}}
+		return nil, &TableError{[]LineError{{1, "", say.It("table.large")}}}
 	}
 	if strings.ContainsRune(text, 0) || !utf8.ValidString(text) {
-		return nil, &TableError{[]LineError{{1, "", "This is not text in UTF-8: save the table as CSV in UTF-8."}}}
+		return nil, &TableError{[]LineError{{1, "", say.It("table.utf8")}}}
 	}
 	text = strings.TrimPrefix(text, "\ufeff") // as spreadsheets write it
 	r := csv.NewReader(strings.NewReader(text))
@@ -233,7 +243,7 @@ func readTable(text string) (lines []line, err error) {
 		}
 		var broken *csv.ParseError
 		if errors.As(err, &broken) {
-			return nil, &TableError{[]LineError{{broken.StartLine, "", "This line cannot be read as a table: " + broken.Err.Error() + "."}}}
+			return nil, &TableError{[]LineError{{broken.StartLine, "", say.It("table.unread")}}}
 		}
 		at, _ := r.FieldPos(0)
 		if heads == nil {
@@ -259,22 +269,22 @@ func readTable(text string) (lines []line, err error) {
 	}
 	switch {
 	case heads == nil:
-		return nil, &TableError{[]LineError{{1, "", "The table is empty."}}}
+		return nil, &TableError{[]LineError{{1, "", say.It("table.empty")}}}
 	case len(lines) > mostLines:
-		return nil, &TableError{[]LineError{{1, "", fmt.Sprintf("A table has room for %d rooms.", mostLines)}}}
+		return nil, &TableError{[]LineError{{1, "", say.It("table.rooms", mostLines)}}}
 	}
 	return lines, nil
 }
 
 func headFaults(heads []string, at int) (out []LineError) {
 	if !slices.Contains(heads, "email") {
-		out = append(out, LineError{at, "email", "The table needs a column “email”: rooms are told apart by it."})
+		out = append(out, LineError{at, "email", say.It("table.noEmail")})
 	}
 	for i, h := range heads {
 		if !slices.Contains(columns, h) {
-			out = append(out, LineError{at, h, "There is no such column. Those there are: " + strings.Join(columns, ", ") + "."})
+			out = append(out, LineError{at, h, say.It("table.noColumn", strings.Join(columns, ", "))})
 		} else if slices.Contains(heads[:i], h) {
-			out = append(out, LineError{at, h, "This column stands there twice."})
+			out = append(out, LineError{at, h, say.It("table.columnTwice")})
 		}
 	}
 	return out
@@ -330,7 +340,7 @@ func listed(cell string) (parts []string) {
 func (t *taker) take(ctx context.Context, l line, done *Taken) (faults []LineError, err error) {
 	key := strings.ToLower(l.cells["email"])
 	if before, is := t.already[key]; is {
-		return []LineError{{l.number, "email", fmt.Sprintf("The room stands on line %d already.", before)}}, nil
+		return []LineError{{l.number, "email", say.It("table.twice", before)}}, nil
 	}
 	t.already[key] = l.number
 	room, known := t.house[key]
@@ -347,7 +357,7 @@ func (t *taker) take(ctx context.Context, l line, done *Taken) (faults []LineErr
 	t.read(&c, &room)
 	if len(c.faults) == 0 {
 		for _, f := range Faults(room) {
-			c.faults = append(c.faults, LineError{l.number, columnOf(f.Field), f.Sentence})
+			c.faults = append(c.faults, LineError{l.number, columnOf(f.Field), f.What})
 		}
 	}
 	switch {
@@ -386,8 +396,8 @@ type cells struct {
 	faults []LineError
 }
 
-func (c *cells) wrong(column, sentence string) {
-	c.faults = append(c.faults, LineError{c.number, column, sentence})
+func (c *cells) wrong(column string, what say.What) {
+	c.faults = append(c.faults, LineError{c.number, column, what})
 }
 
 // text takes a cell over where the table has its column.
@@ -401,7 +411,7 @@ func (c *cells) count(column string, into *int) {
 	c.text(column, func(v string) {
 		n, err := strconv.Atoi(v)
 		if v != "" && err != nil {
-			c.wrong(column, "Give a whole number, or nothing.")
+			c.wrong(column, say.It("table.number"))
 		}
 		*into = n
 	})
@@ -427,7 +437,7 @@ func (c *cells) choice(column string, words map[string]func()) {
 			}
 		}
 		slices.Sort(known)
-		c.wrong(column, "Write one of: "+strings.Join(known, ", ")+".")
+		c.wrong(column, say.It("table.oneOf", strings.Join(known, ", ")))
 	})
 }
 
@@ -445,13 +455,13 @@ func (t *taker) read(c *cells, r *schedule.Room) {
 			for _, s := range t.sites {
 				names = append(names, s.Name)
 			}
-			c.wrong("site", "There is no such site. Those there are: "+strings.Join(names, ", ")+".")
+			c.wrong("site", say.It("table.noSite", strings.Join(names, ", ")))
 			return
 		}
 		r.SiteID, r.Site = t.sites[at].ID, t.sites[at].Name
 	})
 	if r.SiteID == uuid.Nil && !slices.ContainsFunc(c.faults, func(f LineError) bool { return f.Column == "site" }) {
-		c.wrong("site", "A new room needs a site.")
+		c.wrong("site", say.It("table.needsSite"))
 	}
 	c.text("keepers", func(v string) { r.Keepers = t.persons(c, "keepers", listed(v)) })
 	t.readRules(c, &r.Rules)
@@ -483,7 +493,7 @@ func (t *taker) readRules(c *cells, r *core.Rules) {
 		for _, text := range listed(v) {
 			day, err := when.ParseDay(text)
 			if err != nil {
-				c.wrong("closed days", "Write days as 2026-12-24, with semicolons between them.")
+				c.wrong("closed days", say.It("table.days"))
 				return
 			}
 			r.Closed = append(r.Closed, day)
@@ -495,7 +505,7 @@ func (t *taker) readRules(c *cells, r *core.Rules) {
 	c.text("agree after", func(v string) {
 		clock, err := when.ParseClock(v)
 		if v != "" && err != nil {
-			c.wrong("agree after", "Write a time as 18:00, or nothing.")
+			c.wrong("agree after", say.It("table.time"))
 		}
 		r.Agree.After = clock
 	})
@@ -508,7 +518,7 @@ func (t *taker) persons(c *cells, column string, emails []string) (ids []uuid.UU
 	for _, email := range emails {
 		id, is := t.people[strings.ToLower(email)]
 		if !is {
-			c.wrong(column, "Nobody here has the address "+email+".")
+			c.wrong(column, say.It("table.nobody", say.Address(email)))
 			continue
 		}
 		ids = append(ids, id)
@@ -527,7 +537,7 @@ func readOpen(c *cells, text string) (week [7][]when.ClockSpan) {
 		}
 		day := slices.IndexFunc(weekdays, func(d string) bool { return strings.EqualFold(d, name) })
 		if !is || wrongStart != nil || wrongEnd != nil || day < 0 {
-			c.wrong("open", "Write hours as “Mon 8:00-18:00; Tue 8:00-12:00”, or nothing for always.")
+			c.wrong("open", say.It("table.hours"))
 			return week
 		}
 		week[day] = append(week[day], when.ClockSpan{Start: start, End: end})

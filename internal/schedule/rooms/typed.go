@@ -7,6 +7,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	core "jembro/internal/core/rooms"
+	"jembro/internal/core/say"
 	"jembro/internal/core/typed"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
@@ -69,7 +70,7 @@ func (t TypedRules) Read(r typed.Reader) (out core.Rules, faults []meeting.Fault
 		}
 		d, err := r.Length(text)
 		if err != nil {
-			faults = append(faults, meeting.Fault{Field: "rules." + field, Sentence: words.NotRead(text, err)})
+			faults = append(faults, meeting.Fault{Field: "rules." + field, What: err.What(text)})
 		}
 		return d
 	}
@@ -82,7 +83,7 @@ func (t TypedRules) Read(r typed.Reader) (out core.Rules, faults []meeting.Fault
 	if text := strings.TrimSpace(t.Ahead); text != "" {
 		n, err := strconv.Atoi(text)
 		if out.Ahead = n; err != nil || n < 1 {
-			faults = append(faults, meeting.Fault{Field: "rules.ahead", Sentence: words.RuleFault(core.FaultAhead)})
+			faults = append(faults, meeting.Fault{Field: "rules.ahead", What: core.FaultAhead.What()})
 		}
 	}
 	if text := strings.TrimSpace(t.AgreeAfter); text != "" {
@@ -91,7 +92,7 @@ func (t TypedRules) Read(r typed.Reader) (out core.Rules, faults []meeting.Fault
 			err = &typed.Error{Kind: typed.NotATime}
 		}
 		if out.Agree.After = at.Start; err != nil {
-			faults = append(faults, meeting.Fault{Field: "rules.agreeAfter", Sentence: words.NotRead(text, err)})
+			faults = append(faults, meeting.Fault{Field: "rules.agreeAfter", What: err.What(text)})
 		}
 	}
 	for day, text := range t.Open {
@@ -101,7 +102,7 @@ func (t TypedRules) Read(r typed.Reader) (out core.Rules, faults []meeting.Fault
 			}
 			at, err := r.Start(part)
 			if err != nil || !at.HasStart || !at.HasEnd || at.HasDay {
-				faults = append(faults, meeting.Fault{Field: "rules.open." + strconv.Itoa(day), Sentence: words.NotHours(part)})
+				faults = append(faults, meeting.Fault{Field: "rules.open." + strconv.Itoa(day), What: say.It("room.noHours", strings.TrimSpace(part))})
 				break
 			}
 			out.Open[day] = append(out.Open[day], when.ClockSpan{Start: at.Start, End: at.End})
@@ -116,7 +117,7 @@ func (t TypedRules) Read(r typed.Reader) (out core.Rules, faults []meeting.Fault
 			if err == nil {
 				err = &typed.Error{Kind: typed.NotADay}
 			}
-			faults = append(faults, meeting.Fault{Field: "rules.closed", Sentence: words.NotRead(strings.TrimSpace(part), err)})
+			faults = append(faults, meeting.Fault{Field: "rules.closed", What: err.What(strings.TrimSpace(part))})
 			break
 		}
 		out.Closed = append(out.Closed, at.Day)

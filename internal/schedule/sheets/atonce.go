@@ -4,6 +4,8 @@ import (
 	"context"
 	"errors"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
@@ -40,7 +42,7 @@ func notBegun(ctx context.Context, tx changeTx, who schedule.Actor, id uuid.UUID
 	sheet, err := tx.LockSheetForMeeting(ctx, id, who.For)
 	switch {
 	case err == nil && sheet.Version > 1:
-		return schedule.Invalid("meeting", "You have begun to change this meeting: finish that on its sheet, or throw it away.")
+		return schedule.Invalid("meeting", say.It("sheet.begun"))
 	case err == nil:
 		return tx.DropSheet(ctx, sheet.ID)
 	case errors.Is(err, schedule.ErrNotFound):

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	core "jembro/internal/core/availability"
@@ -592,7 +594,7 @@ func (l *dateLooker) lost() (out []series.Lost) {
 		on, err := when.ParseDay(d.On)
 		if err == nil && !d.Out && (d.Start != "" || d.RoomID != "" || d.NoRoom) &&
 			!l.m.Plan().InRule(on+when.Day(l.st.Shifted)) && on >= l.st.Key(l.m.Start.Day) {
-			out = append(out, series.Lost{On: on, Why: "the series has no date there"})
+			out = append(out, series.Lost{On: on, Why: say.It("series.noDate")})
 		}
 	}
 	return out

@@ -4,6 +4,8 @@ import (
 	"context"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/attachment"
@@ -28,13 +30,13 @@ const unsentLimit = 500 << 20
 func (s *Deeds) AddFile(ctx context.Context, who schedule.Actor, name string, content []byte) (attachment.File, error) {
 	f, err := attachment.Look(name, content)
 	if err != nil {
-		return f, schedule.Invalid("files", err.Error())
+		return f, schedule.Unread("files", err)
 	}
 	f.ID = uuid.NewString()
 	return f, s.Store.InTx(ctx, func(tx Tx) error {
 		unsent, err := tx.UnsentSize(ctx, who.For)
 		if err == nil && unsent+int64(f.Size) > unsentLimit {
-			err = schedule.Invalid("files", "The files of your sheets that are not sent have room for "+attachment.Size(unsentLimit)+". Send some of these sheets, or throw them away.")
+			err = schedule.Invalid("files", say.It("files.unsent", attachment.Size(unsentLimit)))
 		}
 		if err != nil {
 			return err

@@ -4,10 +4,11 @@ import (
 	"cmp"
 	"context"
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
+
+	"jembro/internal/core/say"
 
 	"github.com/google/uuid"
 
@@ -47,7 +48,7 @@ func (s *Deeds) Bring(ctx context.Context, who schedule.Actor, id uuid.UUID, b B
 		return err
 	}
 	if d.Me == nil {
-		return schedule.Invalid("email", "You organise this meeting: change it to add people.")
+		return schedule.Invalid("email", say.It("bring.organiser"))
 	}
 	return s.bring(ctx, d.Me.ID, b)
 }
@@ -55,7 +56,7 @@ func (s *Deeds) Bring(ctx context.Context, who schedule.Actor, id uuid.UUID, b B
 func (s *Deeds) bring(ctx context.Context, invited uuid.UUID, b Brings) error {
 	email, err := meeting.ParseEmail(b.Email)
 	if err != nil {
-		return schedule.Invalid("email", err.Error())
+		return schedule.Unread("email", err)
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		record, by, err := meetings.LockInvited(ctx, tx, invited)
@@ -63,7 +64,7 @@ func (s *Deeds) bring(ctx context.Context, invited uuid.UUID, b Brings) error {
 			return err
 		}
 		if fault := record.Content.BringFault(by.ID.String(), email); fault != nil {
-			return schedule.Invalid(fault.Field, fault.Sentence)
+			return schedule.Invalid(fault.Field, fault.What)
 		}
 		if record.Content.Invites(email) {
 			return nil // those invited are kept apart: that they are is not told
@@ -71,7 +72,7 @@ func (s *Deeds) bring(ctx context.Context, invited uuid.UUID, b Brings) error {
 		return s.changeNow(ctx, tx, record, Opening{}, &by, func(d *meeting.Draft) error {
 			at := slices.IndexFunc(d.People, func(p meeting.DraftPerson) bool { return strings.EqualFold(p.Email, by.Email) })
 			if at < 0 {
-				return schedule.Invalid("email", "The dates that you are invited to are over.")
+				return schedule.Invalid("email", say.It("bring.over"))
 			}
 			d.People = append(slices.Clone(d.People), meeting.DraftPerson{Name: b.Name, Email: email, BroughtBy: by.Email, Dates: d.People[at].Dates})
 			return nil
@@ -90,7 +91,7 @@ const mostJoined = 30
 func (s *Deeds) Join(ctx context.Context, code string, b Brings) error {
 	email, err := meeting.ParseEmail(b.Email)
 	if err != nil {
-		return schedule.Invalid("email", err.Error())
+		return schedule.Unread("email", err)
 	}
 	v, err := s.Meetings.ByAddress(ctx, code)
 	if err == nil && !v.Asks {
@@ -110,7 +111,7 @@ func (s *Deeds) Join(ctx context.Context, code string, b Brings) error {
 		}
 		joined, err := tx.Joined(ctx, record.ID, s.Now().Add(-time.Hour))
 		if err == nil && joined >= mostJoined {
-			err = schedule.Invalid("email", fmt.Sprintf("Many ask for an invitation just now. Try again in an hour, or write to %s.", m.Organiser.Name))
+			err = schedule.Invalid("email", say.It("join.many", say.Person(m.Organiser.Name)))
 		}
 		if err != nil {
 			return err
@@ -129,7 +130,7 @@ func (s *Deeds) Join(ctx context.Context, code string, b Brings) error {
 		})
 		var invalid *schedule.InvalidError
 		if errors.As(err, &invalid) { // it is nothing that they can mend
-			return schedule.Invalid("email", fmt.Sprintf("Nobody can be invited here now. Write to %s.", m.Organiser.Name))
+			return schedule.Invalid("email", say.It("join.none", say.Person(m.Organiser.Name)))
 		}
 		return err
 	})

@@ -11,8 +11,8 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
-	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
 )
@@ -44,8 +44,8 @@ type Hold struct {
 	// Send then, if it is clear.
 	Later time.Time
 	Many  bool
-	// Words say why something is not held, "" where all is.
-	Words string
+	// What is why something is not held, nothing where all is.
+	What say.What
 }
 
 // HoldRooms keeps the rooms of a sheet for its owner for some minutes, or longer where
@@ -71,7 +71,7 @@ func (s *Deeds) hold(ctx context.Context, tx holdTx, sheet schedule.Sheet) (h Ho
 		return h, err
 	}
 	wanted, st, err := s.holdable(ctx, tx, sheet)
-	defer func() { h.Words = h.words(st) }()
+	defer func() { h.What = h.what(st) }()
 	if err != nil || len(wanted) == 0 && len(has) == 0 {
 		return h, err
 	}
@@ -230,8 +230,8 @@ func (s *Deeds) holdNow(ctx context.Context, tx holdTx, sheet schedule.Sheet, wa
 	return tx.HoldRooms(ctx, sheet.OwnerID, sheet.ID, meetingID, holds, s.Now())
 }
 
-// words say why something is not held, or "".
-func (h Hold) words(st meetings.Settled) string {
+// what is why something is not held, or nothing.
+func (h Hold) what(st meetings.Settled) say.What {
 	zone := st.Organiser.Hours.Zone
 	switch {
 	case h.Taken != nil:
@@ -247,13 +247,13 @@ func (h Hold) words(st meetings.Settled) string {
 		if !h.Taken.Private {
 			t.By = h.Taken.By
 		}
-		return words.Taken(t, zone)
+		return t.What(zone)
 	case h.Many:
-		return words.HeldMany
+		return say.It("hold.many")
 	case !h.Later.IsZero():
-		return words.HeldLong(when.At(h.Later), zone)
+		return say.It("hold.long", zone.LocalAt(when.At(h.Later)).Clock)
 	}
-	return ""
+	return say.What{}
 }
 
 // holdsChange tells whether a change of a sheet can change what it holds.

@@ -6,12 +6,13 @@ import (
 	"fmt"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
-	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
 	"jembro/internal/schedule/meetings"
@@ -82,15 +83,15 @@ func (s *Deeds) moment(ctx context.Context, text string, st meetings.Settled) (a
 	now, zone := when.At(s.Now()), st.Organiser.Hours.Zone
 	w, fault := s.reader(st.Organiser, schedule.DayOrder(ctx)).Moment(text)
 	if fault != nil {
-		return at, schedule.Invalid("sendAt", words.NotRead(text, fault))
+		return at, schedule.Invalid("sendAt", fault.What(text))
 	}
 	local, said := meeting.LaterMoment(w, zone.LocalAt(now))
 	if !said {
-		return at, schedule.Invalid("sendAt", "Say at what time as well, like 7:00.")
+		return at, schedule.Invalid("sendAt", say.It("later.noTime"))
 	}
 	moment, exists := zone.Resolve(local)
 	if !exists {
-		return at, schedule.Invalid("sendAt", "The clocks are set forward over that time. Give another one.")
+		return at, schedule.Invalid("sendAt", say.It("later.notOnClock"))
 	}
 	if fault := st.Settled().LaterFault(moment, now); fault != nil {
 		return at, &schedule.InvalidError{Faults: []meeting.Fault{*fault}}
@@ -112,8 +113,8 @@ func (s *Deeds) holdFor(ctx context.Context, tx Tx, sheet schedule.Sheet, m meet
 		}
 		return s.Meetings.Taken(ctx, tx, record, []schedule.Clash{*h.Taken})
 	}
-	if h.Words != "" && !undo {
-		return schedule.Invalid("room", h.Words)
+	if what := h.What; !what.Empty() && !undo {
+		return schedule.Invalid("room", what)
 	}
 	if until := at.Add(rooms.HoldFor); h.Until.Before(until) && !h.Until.IsZero() {
 		return tx.ProlongHolds(ctx, sheet.ID, until)
@@ -128,13 +129,13 @@ func (s *Deeds) TakeBack(ctx context.Context, who schedule.Actor, id uuid.UUID) 
 		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil || sheet.SendAt == nil {
 			return err
 		}
-		return s.stopSending(ctx, tx, &sheet, "")
+		return s.stopSending(ctx, tx, &sheet, say.What{})
 	})
 	return sheet, err
 }
 
 // stopSending ends the waiting of a sheet, with why it did not go out.
-func (s *Deeds) stopSending(ctx context.Context, tx Tx, sheet *schedule.Sheet, fault string) error {
+func (s *Deeds) stopSending(ctx context.Context, tx Tx, sheet *schedule.Sheet, fault say.What) error {
 	sheet.SendAt = nil
 	if err := s.StoreSheet(ctx, tx, sheet); err != nil {
 		return err
@@ -166,7 +167,7 @@ func (s *Deeds) SendWaiting(ctx context.Context, id uuid.UUID) error {
 		return nil
 	}
 	fault := s.whyUnsent(ctx, who, err)
-	if fault == "" {
+	if fault.Empty() {
 		return err // what is away comes back
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
@@ -181,8 +182,8 @@ func (s *Deeds) SendWaiting(ctx context.Context, id uuid.UUID) error {
 	})
 }
 
-// whyUnsent says what keeps a sheet from going out, "" for what passes by itself.
-func (s *Deeds) whyUnsent(ctx context.Context, who schedule.Actor, err error) string {
+// whyUnsent is what keeps a sheet from going out, nothing for what passes by itself.
+func (s *Deeds) whyUnsent(ctx context.Context, who schedule.Actor, err error) say.What {
 	var (
 		invalid *schedule.InvalidError
 		taken   *schedule.TakenError
@@ -190,7 +191,7 @@ func (s *Deeds) whyUnsent(ctx context.Context, who schedule.Actor, err error) st
 	)
 	switch {
 	case errors.As(err, &invalid):
-		return invalid.Faults[0].Sentence
+		return invalid.Faults[0].What
 	case errors.As(err, &taken):
 		zone := when.Zone{}
 		s.Store.Look(ctx, func(tx Tx) error {
@@ -198,11 +199,11 @@ func (s *Deeds) whyUnsent(ctx context.Context, who schedule.Actor, err error) st
 			zone = p.Hours.Zone
 			return err
 		})
-		return taken.Sentence(zone)
+		return taken.What(zone)
 	case errors.As(err, &changed) && changed.Meeting != nil:
-		return words.ChangedMeanwhile(changed.Changed)
+		return say.It("sheet.meetingChanged", changed.Facts.What())
 	case errors.Is(err, schedule.ErrCalledOff):
-		return words.CalledOffMeanwhile
+		return say.It("sheet.calledOff")
 	}
-	return ""
+	return say.What{}
 }

@@ -8,6 +8,8 @@ import (
 	"strings"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/join"
@@ -186,7 +188,7 @@ func (s *Deeds) SplitSheet(ctx context.Context, who schedule.Actor, id uuid.UUID
 		}
 		drafts, err := sheet.Draft.Split(parts)
 		if err != nil || sheet.MeetingID != nil {
-			return schedule.Invalid("end", "Only a single meeting that is not sent yet, with a start and an end, can be split.")
+			return schedule.Invalid("end", say.It("split.single"))
 		}
 		for _, d := range drafts[1:] {
 			part := schedule.Sheet{ID: uuid.New(), OwnerID: who.For, UpdatedAt: s.Now(), Draft: d}

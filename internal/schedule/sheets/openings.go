@@ -4,6 +4,8 @@ import (
 	"context"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	core "jembro/internal/core/availability"
@@ -48,7 +50,7 @@ type SeriesOpenings struct {
 // changes to a series, and for whole days.
 func (s *Deeds) SeriesOpenings(ctx context.Context, who schedule.Actor, q SeriesQuestion) (out SeriesOpenings, err error) {
 	if q.From < 0 || q.To > 24*60 || q.From >= q.To {
-		return out, schedule.Invalid("from", "Give the hours between which it may be, the earlier first.")
+		return out, schedule.Invalid("from", say.It("openings.between"))
 	}
 	err = s.Store.Look(ctx, func(tx Tx) error {
 		sheet, of, err := SheetAndMeeting(ctx, tx, who, q.SheetID)

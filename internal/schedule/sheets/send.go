@@ -5,10 +5,11 @@ import (
 	"errors"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
-	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
 )
@@ -51,7 +52,7 @@ func (s *Deeds) Send(ctx context.Context, who schedule.Actor, id uuid.UUID, vers
 		done, err := tx.SendKey(ctx, who.For, key)
 		if err == nil {
 			if done.SheetID != id {
-				return schedule.Invalid("idempotencyKey", "This key was used for another sheet.")
+				return schedule.Invalid("idempotencyKey", say.It("send.key"))
 			}
 			sent = Sent{done.MeetingID, done.Told}
 			return nil
@@ -117,7 +118,7 @@ func (s *Deeds) changed(ctx context.Context, tx sendTx, sheet schedule.Sheet) (*
 		if err != nil {
 			return nil, err
 		}
-		return nil, &schedule.VersionError{Meeting: &record, Changed: words.Change(meeting.Compare(was.Content, record.Content).Facts())}
+		return nil, schedule.Changed(record, was.Content)
 	}
 	return &record, nil
 }

@@ -124,7 +124,7 @@ func (s *Deeds) decideRooms(st *meetings.Settled, house []schedule.Room) (faults
 	st.Rooms = s.Meetings.DecideRooms(m, s.Meetings.RoomDates(m), was, house, st.Organiser)
 	for _, d := range st.Rooms {
 		if d.Verdict == rooms.Refused {
-			faults = append(faults, meeting.Fault{Field: "room", Sentence: d.Sentence()})
+			faults = append(faults, meeting.Fault{Field: "room", What: d.What()})
 		}
 	}
 	return faults

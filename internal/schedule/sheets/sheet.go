@@ -12,6 +12,7 @@ import (
 	"jembro/internal/core/availability"
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -273,7 +274,7 @@ func lockSheet(ctx context.Context, tx SheetTx, who schedule.Actor, id uuid.UUID
 		return sheet, err
 	}
 	if sheet.Version != version {
-		return sheet, &schedule.VersionError{Sheet: &sheet, Changed: "another window of yours saved this sheet"}
+		return sheet, &schedule.VersionError{Sheet: &sheet, What: say.It("sheet.otherWindow")}
 	}
 	return sheet, nil
 }
@@ -281,7 +282,7 @@ func lockSheet(ctx context.Context, tx SheetTx, who schedule.Actor, id uuid.UUID
 // StoreSheet keeps a sheet that is locked; one that waits to go out changes no more.
 func (s *Deeds) StoreSheet(ctx context.Context, tx SheetTx, sheet *schedule.Sheet) error {
 	if sheet.SendAt != nil {
-		return schedule.Invalid("sendAt", words.WaitsToGoOut)
+		return schedule.Invalid("sendAt", say.It("sheet.waits"))
 	}
 	sheet.UpdatedAt = s.Now()
 	sheet.Version++

@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/typed"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
@@ -26,7 +27,8 @@ type typedTx interface {
 // Reading is how something typed was read: in words, or why it was not.
 type Reading struct {
 	meeting.DraftTyped
-	Words, Why string
+	Words string
+	Why   say.What // that it cannot be read
 }
 
 // Unclear is something typed as a person of whom it has to be said who is meant: those
@@ -35,6 +37,19 @@ type Unclear struct {
 	Text    string
 	Choices []schedule.Entry
 	More    bool
+}
+
+// what asks who is meant.
+func (u Unclear) what() say.What {
+	switch {
+	case len(u.Choices) == 0:
+		return say.It("who.nobody", u.Text)
+	case u.More:
+		return say.It("who.many", u.Text)
+	case len(u.Choices) == 1:
+		return say.It("who.one", u.Text)
+	}
+	return say.It("who.some", u.Text, say.Count{N: len(u.Choices), Of: "person"})
 }
 
 // mostChoices is how many people a name could be who are offered.
@@ -180,7 +195,7 @@ func (s *Deeds) waiting(ctx context.Context, tx typedTx, owner uuid.UUID, d meet
 	for _, r := range d.Readings(s.reader(p, schedule.DayOrder(ctx))) {
 		out := Reading{DraftTyped: r.DraftTyped}
 		if r.Err != nil {
-			out.Why = words.NotRead(r.Text, r.Err)
+			out.Why = r.Err.What(r.Text)
 		} else {
 			out.Words = words.Settled(r.Field, r.After)
 		}
@@ -206,12 +221,12 @@ func (s *Deeds) waiting(ctx context.Context, tx typedTx, owner uuid.UUID, d meet
 // typedFaults are what stands in the fields and keeps the sheet from being sent.
 func typedFaults(readings []Reading, unclear []Unclear, typing string) (faults []meeting.Fault) {
 	for _, r := range readings {
-		if r.Why != "" && r.Field != typing {
-			faults = append(faults, meeting.Fault{Field: r.Field, Sentence: r.Why})
+		if !r.Why.Empty() && r.Field != typing {
+			faults = append(faults, meeting.Fault{Field: r.Field, What: r.Why})
 		}
 	}
 	for i, u := range unclear {
-		faults = append(faults, meeting.Fault{Field: fmt.Sprintf("unclear.%d", i), Sentence: words.WhoIs(u.Text, len(u.Choices), u.More)})
+		faults = append(faults, meeting.Fault{Field: fmt.Sprintf("unclear.%d", i), What: u.what()})
 	}
 	return faults
 }

@@ -3,6 +3,8 @@ package sheets
 import (
 	"context"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
@@ -40,18 +42,18 @@ func (s *Deeds) Wait(ctx context.Context, who schedule.Actor, id uuid.UUID) erro
 			return err
 		}
 		if blocked != nil {
-			return schedule.Invalid(blocked.Field, blocked.Sentence)
+			return schedule.Invalid(blocked.Field, blocked.What)
 		}
 		m := st.Settled()
 		switch {
 		case m.Repeats():
-			return schedule.Invalid("repeat", "A series cannot wait. Mend its dates, or wait for one of them on a sheet of its own.")
+			return schedule.Invalid("repeat", say.It("wait.series"))
 		case m.Span().Start <= when.At(s.Now()):
-			return schedule.Invalid("start", "This time has begun. Choose one that is to come.")
+			return schedule.Invalid("start", say.It("wait.begun"))
 		}
 		for _, d := range st.Rooms {
 			if d.Verdict == rooms.Refused { // it will not be clear
-				return schedule.Invalid("room", d.Sentence())
+				return schedule.Invalid("room", d.What())
 			}
 		}
 		w := schedule.Waiting{SheetID: id, PersonID: who.For, Span: m.Span(), Since: s.Now(), People: append(neededInside(m), who.For)}
@@ -67,7 +69,7 @@ func (s *Deeds) Wait(ctx context.Context, who schedule.Actor, id uuid.UUID) erro
 		if clear, err := s.Meetings.ClearFor(ctx, tx, w); err != nil {
 			return err
 		} else if clear {
-			return schedule.Invalid("room", "Everything is clear then: nothing has to be waited for.")
+			return schedule.Invalid("room", say.It("wait.clear"))
 		}
 		if err := tx.Wait(ctx, w); err != nil {
 			return err
@@ -119,7 +121,7 @@ func (s *Deeds) GiveBack(ctx context.Context, who schedule.Actor, id uuid.UUID, 
 		date, is := record.Content.Date(on)
 		switch {
 		case record.Content.Repeats() && !is:
-			return schedule.Invalid("on", "Say which date of the series is meant.")
+			return schedule.Invalid("on", say.It("wait.whichDate"))
 		case record.Content.Repeats() && date.Room == nil || !record.Content.Repeats() && record.Content.Room == nil:
 			return nil // given back already
 		}
@@ -127,7 +129,7 @@ func (s *Deeds) GiveBack(ctx context.Context, who schedule.Actor, id uuid.UUID, 
 		sheet := schedule.Sheet{ID: uuid.New(), OwnerID: who.For, MeetingID: &id, BasedOn: record.Version, Version: 1, Card: record.Content.Card, UpdatedAt: s.Now(),
 			Draft: opening.draft(record.Content, record.Content.Next(when.At(s.Now())))}
 		if scope := sheet.Draft.Scope; scope != nil && scope.At != on.String() {
-			return schedule.Invalid("on", "This date is over: its room cannot be given back.")
+			return schedule.Invalid("on", say.It("wait.dateOver"))
 		}
 		sheet.Draft.RoomID, sheet.Draft.NoRoom = "", true
 		st, err := s.settle(ctx, tx, sheet, &record)

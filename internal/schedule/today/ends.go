@@ -7,6 +7,8 @@ import (
 	"strings"
 	"time"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/loose"
@@ -474,7 +476,7 @@ func (s *Deeds) asked(ctx context.Context, tx Tx, who schedule.Actor, now when.I
 // LetBe keeps that somebody lets a loose end be; it is not shown again.
 func (s *Deeds) LetBe(ctx context.Context, who schedule.Actor, key string) error {
 	if key == "" || len(key) > 500 || strings.ContainsRune(key, 0) {
-		return schedule.Invalid("key", "Say which of them you mean.")
+		return schedule.Invalid("key", say.It("ends.which"))
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		if err := tx.KeepLetBe(ctx, who.For, key, s.Now()); err != nil {

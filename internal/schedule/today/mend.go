@@ -3,6 +3,8 @@ package today
 import (
 	"context"
 
+	"jembro/internal/core/say"
+
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
@@ -24,7 +26,7 @@ func (s *Deeds) TakeRoom(ctx context.Context, who schedule.Actor, id uuid.UUID, 
 func (s *Deeds) Extend(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
 	return s.Sheets.ChangeAtOnce(ctx, who, id, sheets.Opening{Extend: true}, func(d *meeting.Draft) error {
 		if d.Repeat == nil || d.Repeat.Ends == "open" {
-			return schedule.Invalid("meeting", "This meeting has no end to go beyond.")
+			return schedule.Invalid("meeting", say.It("ends.noEnd"))
 		}
 		return nil
 	})

@@ -47,6 +47,15 @@ export const api = createClient<paths>({
 	fetch: ask,
 });
 
+/** The language of the page, which its refusals are written in as well; "" where the program knows it. */
+export const reading = { language: "" };
+
+api.use({
+	onRequest({ request }) {
+		if (reading.language) request.headers.set("Jembro-Language", reading.language);
+	},
+});
+
 /** Hears that the program no longer knows who asks: somebody signed out, here or in another window. */
 export const signedOut = { hear: () => {} };
 

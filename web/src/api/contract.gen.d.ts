@@ -2020,6 +2020,9 @@ export interface components {
             status: number;
             /** @description A sentence the user can act on. */
             detail?: string;
+            /** @description What detail says, for programs: stable, by it and args anything is decided. */
+            code?: string;
+            args?: components["schemas"]["SaidArg"][];
             errors?: components["schemas"]["FieldError"][];
             /** @description With /problems/room-taken: every date of a series that has no room. */
             takenDates?: components["schemas"]["TakenDate"][];
@@ -2029,10 +2032,18 @@ export interface components {
             connect?: string;
             sheet?: components["schemas"]["Sheet"];
         };
+        /** @description An argument of what is said, with its kind (number, text, day, clock, person, room, title, count ...). */
+        SaidArg: {
+            kind: string;
+            value: unknown;
+        };
         FieldError: {
             /** @description title, start, end, zone, people.2, room, text ... */
             field: string;
             detail: string;
+            /** @description What detail says, for programs: stable. */
+            code?: string;
+            args?: components["schemas"]["SaidArg"][];
             /** @description A value for the field that would mend it. */
             fix?: string;
             /** @description A length in minutes that has only to be said to be meant. */

@@ -76,7 +76,7 @@ function View({ m, code }: { m: Schemas["AtAddress"]; code: string }) {
 
 /** Whoever comes gets an invitation of their own, and answers in it. */
 function Ask({ code, organiser }: { code: string; organiser: string }) {
-	const { t, again } = useTongue();
+	const { t, refusal } = useTongue();
 	const [own, setOwn] = useState<Someone>({ name: "", email: "" });
 	const join = useMutation({
 		mutationFn: (body: Schemas["Brings"]) =>
@@ -109,7 +109,7 @@ function Ask({ code, organiser }: { code: string; organiser: string }) {
 				)}
 			</p>
 			<div className="grid items-start gap-2 sm:grid-cols-[minmax(0,1fr)_auto]">
-				<NameAndAddress is={own} onIs={setOwn} fault={fault && again(fault)} own />
+				<NameAndAddress is={own} onIs={setOwn} fault={fault} own />
 				<div className="sm:pt-[18px]">
 					<Button type="submit" look="go" busy={join.isPending}>
 						{t("Invite me")}
@@ -118,7 +118,7 @@ function Ask({ code, organiser }: { code: string; organiser: string }) {
 			</div>
 			{problem && !fault && (
 				<div className="mt-2">
-					<Note tone="brick">{again(problem.detail ?? "")}</Note>
+					<Note tone="brick">{refusal(problem)}</Note>
 				</div>
 			)}
 		</form>

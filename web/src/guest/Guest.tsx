@@ -168,7 +168,7 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 	const day = inZone(m.start, zone).toPlainDate();
 	const problem = answer.error && problemOf(answer.error);
 	const since = useSeen(token, meeting);
-	const { t, again, many, longDay, shortDay, times, city } = useTongue();
+	const { t, refusal, many, longDay, shortDay, times, city } = useTongue();
 	const repeats = (s: NonNullable<GuestMeeting["series"]>) =>
 		[s.words, s.open ? t("without an end") : many(s.count, "%d date", "%d dates")].filter(Boolean);
 	return (
@@ -213,7 +213,7 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 				</div>
 			) : (
 				<div className="mt-4 flex flex-col gap-2">
-					{problem && <Note tone="brick">{again(problem.detail ?? "")}</Note>}
+					{problem && <Note tone="brick">{refusal(problem)}</Note>}
 					{m.series && (
 						<GuestDates series={m.series} on={date?.on ?? ""} zone={zone} allDay={m.allDay} onChoose={setOn} />
 					)}

@@ -23,7 +23,7 @@ export function Bring(props: Props) {
 
 function Fields({ organiser, send, onDone }: Props & { onDone: () => void }) {
 	const say = useSay();
-	const { t, again } = useTongue();
+	const { t, refusal } = useTongue();
 	const [they, setThey] = useState<Someone>({ name: "", email: "" });
 	const problem = send.error && problemOf(send.error);
 	const fault = problem?.errors?.find((f) => f.field === "email")?.detail;
@@ -38,10 +38,10 @@ function Fields({ organiser, send, onDone }: Props & { onDone: () => void }) {
 	};
 	return (
 		<form onSubmit={submit} noValidate className="w-full max-w-[460px] rounded-[4px] border border-rule p-3">
-			<NameAndAddress is={they} onIs={setThey} fault={fault && again(fault)} />
+			<NameAndAddress is={they} onIs={setThey} fault={fault} />
 			{problem && !fault && (
 				<div className="mt-2">
-					<Note tone="brick">{again(problem.errors?.[0]?.detail ?? problem.detail ?? "")}</Note>
+					<Note tone="brick">{problem.errors?.[0]?.detail ?? refusal(problem)}</Note>
 				</div>
 			)}
 			<p className="mt-2 text-quiet text-small">

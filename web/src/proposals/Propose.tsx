@@ -61,9 +61,9 @@ function Fields({ start, end, zone, on, sequence, organiser, mayMove, send, onDo
 	const [begins, setBegins] = useState(clock(from));
 	const [ends, setEnds] = useState(clock(until));
 	const [comment, setComment] = useState("");
-	const { t, again } = useTongue();
+	const { t, refusal } = useTongue();
 	const problem = send.error && problemOf(send.error);
-	const faults = Object.fromEntries((problem?.errors ?? []).map((f) => [f.field, again(f.detail)]));
+	const faults = Object.fromEntries((problem?.errors ?? []).map((f) => [f.field, f.detail]));
 	const submit = (e: FormEvent) => {
 		e.preventDefault();
 		send.mutate({ day, from: begins, to: ends, zone, comment, sequence, ...(on && { on }) }, { onSuccess: onDone });
@@ -104,7 +104,7 @@ function Fields({ start, end, zone, on, sequence, organiser, mayMove, send, onDo
 			<FieldFault id={`${id}comment-fault`} sentence={faults.comment} />
 			{problem && !problem.errors?.length && (
 				<div className="mt-2">
-					<Note tone="brick">{again(problem.detail ?? "")}</Note>
+					<Note tone="brick">{refusal(problem)}</Note>
 				</div>
 			)}
 			{mayMove && (

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { createContext, type ReactNode, useContext, useMemo } from "react";
+import { createContext, type ReactNode, useContext, useEffect, useMemo } from "react";
 import type { Temporal } from "temporal-polyfill";
-import { api, take } from "../api/client";
+import { api, type Problem, reading, take } from "../api/client";
 import { keys } from "../api/keys";
 import * as english from "../time/format";
 import { Skeleton } from "../ui/kit";
@@ -14,8 +14,8 @@ export type Tongue = {
 	language: string;
 	/** A sentence; %s, or %[1]s and so on, stand for what is put in. */
 	t: (id: string, ...args: Args) => string;
-	/** A sentence of the program, which has been put together already: a refusal. */
-	again: (sentence: string) => string;
+	/** What a refusal says: the program writes it in the language of the page, but for what never reached it. */
+	refusal: (problem: Problem) => string;
 	/** What is counted; `one` is the English for one. */
 	many: (n: number, one: string, id: string) => string;
 	longDay: typeof english.longDay;
@@ -38,20 +38,9 @@ const inEnglish: Tongue = {
 	...{ longDay, longDayNear, shortDay, times, spell, city },
 	language: "en",
 	t: (id, ...args) => fill(id, args),
-	again: (sentence) => sentence,
+	refusal: (problem) => problem.detail ?? "",
 	many: (n, one, id) => fill(n === 1 ? one : id, [n]),
 };
-
-/** The sentence in the words of a catalogue, with what was put into it; as it is where those do not have it. */
-function reword(sentence: string, messages: Messages) {
-	const whole = Object.keys(messages).filter((id) => id.endsWith("."));
-	for (const id of whole.sort((a, b) => b.length - a.length)) {
-		const parts = id.split(/%[sdq]/).map((part) => part.replace(/[.*+?^${}()|[\]\\]/g, "\\$&"));
-		const found = new RegExp(`^${parts.join("(.+)")}$`).exec(sentence);
-		if (found) return fill(messages[id] ?? id, found.slice(1));
-	}
-	return sentence;
-}
 
 /** Another language: its sentences come from the catalogue, how it writes dates from the browser (CLDR). */
 function speak(language: string, messages: Messages): Tongue {
@@ -68,7 +57,7 @@ function speak(language: string, messages: Messages): Tongue {
 	return {
 		language,
 		t,
-		again: (sentence) => reword(sentence, messages),
+		refusal: (problem) => (problem.status === 0 ? t(problem.detail ?? "") : (problem.detail ?? "")),
 		many,
 		longDay,
 		longDayNear: (d, today) => (d.year === today.year ? longDay(d) : fullDay(d)),
@@ -102,6 +91,9 @@ export function InTongue({ language, children }: { language: string; children: R
 		() => (foreign && words.data ? speak(language, words.data.messages) : inEnglish),
 		[foreign, language, words.data],
 	);
+	useEffect(() => {
+		reading.language = language;
+	}, [language]);
 	if (foreign && words.isPending) return <Skeleton lines={6} />;
 	return (
 		<Spoken value={tongue}>
