@@ -6,6 +6,7 @@ import (
 	gomail "github.com/wneessen/go-mail"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/words"
 	"jembro/internal/ical"
 	"jembro/internal/schedule"
@@ -21,7 +22,7 @@ func ComposeReply(r schedule.InvitationReply) *gomail.Msg {
 	msg.Subject(headerText(word + ": " + r.Title))
 	msg.SetMessageIDWithValue(r.MessageID)
 	msg.SetDateWithValue(r.Stamp)
-	text := r.From.Name + " answered: " + words.Answer(r.Answer) + ".\n"
+	text := r.From.Name + " answered: " + words.Answer(tongue.Tongue{}, r.Answer) + ".\n"
 	if r.Comment != "" {
 		text += "\n" + r.Comment + "\n"
 	}

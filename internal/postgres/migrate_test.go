@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/words"
 	"jembro/internal/postgres"
 )
@@ -86,7 +87,7 @@ func TestAHouseOfTheVersionBeforeIsKept(t *testing.T) {
 			require.NoError(t, err)
 			require.NotEmpty(t, story)
 			for _, h := range story {
-				require.NotEmpty(t, words.Event(h.Event), "what was kept as words stays as words")
+				require.NotEmpty(t, words.Event(tongue.Tongue{}, h.Event), "what was kept as words stays as words")
 			}
 		}
 		assert.Equal(t, series, repeating)

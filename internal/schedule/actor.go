@@ -5,6 +5,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/typed"
 )
 
@@ -40,6 +41,19 @@ func WritingDays(ctx context.Context, order typed.Order) context.Context {
 func DayOrder(ctx context.Context) typed.Order {
 	order, _ := ctx.Value(orderKey{}).(typed.Order)
 	return order
+}
+
+type tongueKey struct{}
+
+// Reading marks what is done under ctx as asked for by somebody who reads a language.
+func Reading(ctx context.Context, t tongue.Tongue) context.Context {
+	return context.WithValue(ctx, tongueKey{}, t)
+}
+
+// Tongue is that language, English where it is not known.
+func Tongue(ctx context.Context) tongue.Tongue {
+	t, _ := ctx.Value(tongueKey{}).(tongue.Tongue)
+	return t
 }
 
 // Topic is what a notice is about.

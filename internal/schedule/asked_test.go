@@ -10,6 +10,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/series"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/demo"
@@ -61,7 +62,7 @@ func (a *asking) move(on when.Day, clock string) {
 // page is what her page says of her answer to a date.
 func (a *asking) page(id uuid.UUID, on when.Day) meeting.Answer {
 	a.t.Helper()
-	for _, d := range service().Meetings.Series(look(a.t, a.her.ID, id)).Dates {
+	for _, d := range service().Meetings.Series(tongue.Tongue{}, look(a.t, a.her.ID, id)).Dates {
 		if d.On == on {
 			return *d.Mine
 		}
@@ -94,8 +95,8 @@ func TestTodayNamesTheirDatesOnly(t *testing.T) {
 	asked := b.today()
 	require.Len(t, asked, 1)
 	assert.Equal(t, b.days[2], when.Zone{}.LocalAt(asked[0].Start).Day, "the date that they are invited to")
-	assert.Empty(t, asked[0].Plan, "the rule is not for them to know")
-	assert.NotEmpty(t, a.today()[0].Plan)
+	assert.False(t, asked[0].Rule, "the rule is not for them to know")
+	assert.True(t, a.today()[0].Rule)
 }
 
 func TestWhoAnsweredEachDateIsNotAskedAgain(t *testing.T) {
@@ -167,7 +168,7 @@ func from(day when.Day) series.Range { return series.Range{From: day} }
 
 // dates are the days of a series as its organiser's page lists them.
 func (a *asking) dates(id uuid.UUID) (days []when.Day) {
-	for _, d := range service().Meetings.Series(look(a.t, a.me.ID, id)).Dates {
+	for _, d := range service().Meetings.Series(tongue.Tongue{}, look(a.t, a.me.ID, id)).Dates {
 		if d.State != meetings.SeriesOff {
 			days = append(days, d.On)
 		}

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/demo"
@@ -54,7 +55,7 @@ func TestWholeDays(t *testing.T) {
 		assert.Equal(t, []when.Day{first, last}, []when.Day{a, b})
 	}
 	n := newsAbout(t, tomas.ID, id)[0]
-	assert.Equal(t, "Sat 24 Mar 2029 – Mon 26 Mar 2029, 3 days", words.NewsLines(meeting.Kind(n.Kind), n.News.News, tomas.Hours.Zone)[0].Is)
+	assert.Equal(t, "Sat 24 Mar 2029 – Mon 26 Mar 2029, 3 days", words.NewsLines(tongue.Tongue{}, meeting.Kind(n.Kind), n.News.News, tomas.Hours.Zone)[0].Is)
 
 	t.Run("made free it is in the week and makes nobody busy", func(t *testing.T) {
 		change(t, ilse.ID, id, func(d *meeting.Draft) { d.Free = true })
@@ -73,7 +74,7 @@ func TestWholeDays(t *testing.T) {
 		})
 		assert.Equal(t, when.Spans{spanOf(t, meeting.Draft{Start: "2029-03-26T09:00", End: "2029-03-26T10:00", Zone: "Europe/Lisbon"})}, busy(tomas))
 		n := newsAbout(t, tomas.ID, id)[0]
-		assert.Equal(t, "Sat 24 Mar 2029 – Mon 26 Mar 2029, 3 days", words.NewsLines(meeting.Kind(n.Kind), n.News.News, ilse.Hours.Zone)[0].Was)
+		assert.Equal(t, "Sat 24 Mar 2029 – Mon 26 Mar 2029, 3 days", words.NewsLines(tongue.Tongue{}, meeting.Kind(n.Kind), n.News.News, ilse.Hours.Zone)[0].Was)
 	})
 	t.Run("a series, one date moved by days", func(t *testing.T) {
 		d := draft(repeated("every Friday, 4 times", func(d *meeting.Draft) {

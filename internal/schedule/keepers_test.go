@@ -16,6 +16,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/typed"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
@@ -128,7 +129,7 @@ func TestAKeeperIsAsked(t *testing.T) {
 	assert.Empty(t, asked(t, tome.ID, loft.ID, id), "others do not")
 	n := newsAbout(t, marta.ID, id)
 	require.Len(t, n, 1)
-	assert.Equal(t, "Ilse Marrant asks for Rope Loft", words.News(meeting.Kind(n[0].Kind), n[0].News.News))
+	assert.Equal(t, "Ilse Marrant asks for Rope Loft", words.News(tongue.Tongue{}, meeting.Kind(n[0].Kind), n[0].News.News))
 	assert.Equal(t, loft.ID.String(), n[0].RoomID)
 	assert.False(t, n[0].Open(), "a keeper is no part of the meeting")
 	assert.True(t, n[0].Decides)
@@ -152,7 +153,7 @@ func TestAKeeperIsAsked(t *testing.T) {
 		assert.False(t, newsAbout(t, marta.ID, id)[0].Decides, "nothing waits any more")
 		n := newsAbout(t, ilse.ID, id)
 		require.Len(t, n, 1)
-		assert.Equal(t, "Marta Quental agreed to Rope Loft", words.News(meeting.Kind(n[0].Kind), n[0].News.News))
+		assert.Equal(t, "Marta Quental agreed to Rope Loft", words.News(tongue.Tongue{}, meeting.Kind(n[0].Kind), n[0].News.News))
 		var answered *keeping.AnsweredError
 		require.ErrorAs(t, service().Rooms.Answer(t.Context(), schedule.Self(rui.ID), q[0].ID, false, "No."), &answered)
 		assert.Equal(t, "Another keeper has answered this already.", words.English(answered.What()))
@@ -187,7 +188,7 @@ func TestAKeeperIsAsked(t *testing.T) {
 		assert.Empty(t, booked(t, loft.ID, id), "it is given back")
 		require.NotEmpty(t, written(t, id), "the meeting stays")
 		n := newsAbout(t, ilse.ID, id)
-		assert.Equal(t, "Marta Quental refused Rope Loft: The hoist is being mended.", words.News(meeting.Kind(n[0].Kind), n[0].News.News))
+		assert.Equal(t, "Marta Quental refused Rope Loft: The hoist is being mended.", words.News(tongue.Tongue{}, meeting.Kind(n[0].Kind), n[0].News.News))
 
 		// On the sheet the room is not clear then, for this meeting alone.
 		s, err := service().Sheets.ChangeMeeting(t.Context(), schedule.Self(ilse.ID), id, sheets.Opening{})
@@ -228,7 +229,7 @@ func TestARequestLapses(t *testing.T) {
 	assert.Empty(t, booked(t, loft.ID, id))
 	n := newsAbout(t, ilse.ID, id)
 	require.Len(t, n, 1)
-	assert.Equal(t, "Nobody answered for Rope Loft in time; take another room", words.News(meeting.Kind(n[0].Kind), n[0].News.News))
+	assert.Equal(t, "Nobody answered for Rope Loft in time; take another room", words.News(tongue.Tongue{}, meeting.Kind(n[0].Kind), n[0].News.News))
 	var answered *keeping.AnsweredError
 	require.ErrorAs(t, service().Rooms.Answer(t.Context(), schedule.Self(marta.ID), q.ID, true, ""), &answered)
 	assert.Equal(t, "Nobody answered in time, and the room was given back.", words.English(answered.What()))
@@ -339,7 +340,7 @@ func TestRulesSpeakBeforeSend(t *testing.T) {
 			assert.Equal(t, c.want == "", a.Rooms[0].Clear, "what is shown as clear can be had")
 			says := a.Rooms[0].Says
 			if c.asks != "" {
-				assert.Equal(t, c.asks, words.RoomReasons(hall.Name, hall.Site, says.Reasons))
+				assert.Equal(t, c.asks, words.RoomReasons(tongue.Tongue{}, hall.Name, hall.Site, says.Reasons))
 			}
 			_, err = service().Sheets.Send(t.Context(), schedule.Self(c.me.ID), s.ID, s.Version, uuid.NewString())
 			if c.want == "" {
@@ -589,7 +590,7 @@ func TestRulesReadBackAsTyped(t *testing.T) {
 		for range rapid.IntRange(0, 4).Draw(t, "closed") {
 			r.Closed = append(r.Closed, when.DayOf(2027, 1, 1)+when.Day(rapid.IntRange(0, 700).Draw(t, "day")))
 		}
-		got, faults := keeping.Type(r).Read(reader)
+		got, faults := keeping.Type(tongue.Tongue{}, r).Read(reader)
 		require.Empty(t, faults)
 		require.Equal(t, r, got)
 	})

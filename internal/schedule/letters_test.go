@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/words"
 	"jembro/internal/demo"
 	"jembro/internal/schedule"
@@ -63,7 +64,9 @@ func said(a meeting.Answer, minutesAgo, sequence int) meetings.MailReply {
 }
 
 // line is the newest line of history.
-func (p *post) line() string { return words.Event(look(p.t, p.who.ID, p.id).Happenings[0].Event) }
+func (p *post) line() string {
+	return words.Event(tongue.Tongue{}, look(p.t, p.who.ID, p.id).Happenings[0].Event)
+}
 
 func (p *post) answer(email string) meeting.Answer {
 	for _, i := range look(p.t, p.who.ID, p.id).Invited {
@@ -274,9 +277,9 @@ func TestAReplyIsReadWhole(t *testing.T) {
 	}
 	answers := func(id uuid.UUID) (out []string) {
 		m := look(t, ilse.ID, id)
-		for _, x := range service().Meetings.Series(m).Dates {
+		for _, x := range service().Meetings.Series(tongue.Tongue{}, m).Dates {
 			for a := range x.Answers {
-				out = append(out, words.Answer(a))
+				out = append(out, words.Answer(tongue.Tongue{}, a))
 			}
 		}
 		return out

@@ -13,6 +13,7 @@ import (
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/demo"
@@ -164,7 +165,7 @@ func TestALinkThatFollows(t *testing.T) {
 	eventually(t, "she is told that it is late", func() bool {
 		for _, h := range look(t, ilse.ID, sent.MeetingID).Happenings {
 			if h.Kind == meeting.EventLinkLate {
-				assert.Contains(t, words.Event(h.Event), "take another provider")
+				assert.Contains(t, words.Event(tongue.Tongue{}, h.Event), "take another provider")
 				return true
 			}
 		}

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
@@ -32,8 +33,8 @@ func newFor(t testing.TB, me, meetingID uuid.UUID) (out []schedule.NewsItem) {
 
 // told is what is new in words.
 func told(n schedule.NewsItem) string {
-	text := words.News(meeting.Kind(n.Kind), n.News.News)
-	for _, l := range words.NewsLines(meeting.Kind(n.Kind), n.News.News, who0.Hours.Zone) {
+	text := words.News(tongue.Tongue{}, meeting.Kind(n.Kind), n.News.News)
+	for _, l := range words.NewsLines(tongue.Tongue{}, meeting.Kind(n.Kind), n.News.News, who0.Hours.Zone) {
 		text += "; " + l.What + ": "
 		if l.Was != "" {
 			text += l.Was + " > "

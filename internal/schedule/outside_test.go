@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/words"
 	"jembro/internal/demo"
 	"jembro/internal/schedule"
@@ -187,7 +188,7 @@ func TestARefusedAddressIsSaid(t *testing.T) {
 	})
 	assert.Contains(t, d.Detail, "550")
 	assert.Contains(t, d.Detail, "No such mailbox")
-	assert.Contains(t, words.Event(look(t, ilse.ID, sent.MeetingID).Happenings[0].Event), "was refused")
+	assert.Contains(t, words.Event(tongue.Tongue{}, look(t, ilse.ID, sent.MeetingID).Happenings[0].Event), "was refused")
 }
 
 func TestDeliveringTwiceIsRecognisable(t *testing.T) {

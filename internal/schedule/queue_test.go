@@ -14,6 +14,7 @@ import (
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/words"
 	"jembro/internal/demo"
 	"jembro/internal/jobs"
@@ -126,7 +127,7 @@ func TestAMessageEndsAsFailed(t *testing.T) {
 	d := stateOf(t, first)
 	assert.Equal(t, schedule.Failed, d.State)
 	assert.Contains(t, d.Detail, "given up after 48 hours")
-	assert.Contains(t, words.Event(look(t, ilse.ID, id).Happenings[0].Event), "twodays@kirisame.example was refused: given up")
+	assert.Contains(t, words.Event(tongue.Tongue{}, look(t, ilse.ID, id).Happenings[0].Event), "twodays@kirisame.example was refused: given up")
 
 	// Its work got lost: the sweep ends it.
 	_, lost := outsider(t, "lost@kirisame.example")
@@ -411,7 +412,7 @@ func TestACallThatCannotFollow(t *testing.T) {
 	for _, h := range look(t, ilse.ID, id).Happenings {
 		if h.Kind == meeting.EventLinkStays {
 			said++
-			assert.Contains(t, words.Event(h.Event), "Sign in again and it follows")
+			assert.Contains(t, words.Event(tongue.Tongue{}, h.Event), "Sign in again and it follows")
 		}
 	}
 	assert.Equal(t, 1, said)

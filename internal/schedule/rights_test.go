@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/demo"
@@ -69,7 +70,7 @@ func TestGuestsBringOthers(t *testing.T) {
 	d := look(t, ilse.ID, id)
 	last := d.Content.Participants[len(d.Content.Participants)-1]
 	assert.Equal(t, []any{"E. Mori", false, guest}, []any{last.Name, last.Needed, last.BroughtBy})
-	assert.Equal(t, guest+" brings E. Mori along", words.Event(d.Happenings[0].Event))
+	assert.Equal(t, guest+" brings E. Mori along", words.Event(tongue.Tongue{}, d.Happenings[0].Event))
 	assert.Equal(t, 0, d.Content.Sequence, "nobody is asked again for that")
 	box(t, guest, 2) // of both meetings
 	assert.Equal(t, 1, len(running.World.Post.Box(friend)))
@@ -179,7 +180,7 @@ func TestGuestsMoveIt(t *testing.T) {
 	assert.Equal(t, "14:00", d.Content.Start.Clock.String())
 	var story []string
 	for _, h := range d.Happenings {
-		story = append(story, words.Event(h.Event))
+		story = append(story, words.Event(tongue.Tongue{}, h.Event))
 	}
 	assert.Contains(t, story, guest+" changed time and told 2 people")
 	v, err := service().Meetings.Guest(t.Context(), token)

@@ -13,6 +13,7 @@ import (
 
 	core "jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/demo"
@@ -149,7 +150,7 @@ func TestAPrivateMeetingTellsNobodyWhoHasTheRoom(t *testing.T) {
 		}
 	}
 	require.Len(t, a.Troubles, 1)
-	assert.Equal(t, "is busy then", words.Trouble(a.Troubles[0], a.People[a.Troubles[0].Person]))
+	assert.Equal(t, "is busy then", words.Trouble(tongue.Tongue{}, a.Troubles[0], a.People[a.Troubles[0].Person]))
 }
 
 func dayOf(t testing.TB, local string) when.Day {
@@ -317,7 +318,7 @@ func TestTheRoomIsClearAgainAfterwards(t *testing.T) {
 	assert.Equal(t, "Tide Office", m.Content.Room.Name)
 	var story []string
 	for _, h := range m.Happenings {
-		story = append(story, words.Event(h.Event))
+		story = append(story, words.Event(tongue.Tongue{}, h.Event))
 	}
 	assert.Contains(t, story, "Rope Loft given back")
 }

@@ -17,6 +17,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/series"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/demo"
@@ -260,7 +261,7 @@ func TestAnswersToAllDatesOrOne(t *testing.T) {
 	})
 	m = look(t, ilse.ID, sent.MeetingID)
 	assert.Equal(t, meeting.Maybe, m.Invited[0].Answer)
-	series := service().Meetings.Series(m)
+	series := service().Meetings.Series(tongue.Tongue{}, m)
 	assert.Equal(t, 2, series.Dates[1].Answers[meeting.NoAnswer], "both are asked again")
 	assert.Equal(t, 1, series.Dates[2].Answers[meeting.Accepted])
 	var late *schedule.VersionError
@@ -523,7 +524,7 @@ func TestAnOpenSeriesRollsForward(t *testing.T) {
 	}
 	assert.Len(t, busyOf(t, tome.ID, sent.MeetingID), 27)
 	m := look(t, ilse.ID, sent.MeetingID)
-	assert.Contains(t, words.Event(m.Happenings[0].Event), "The room is taken on 9 January")
+	assert.Contains(t, words.Event(tongue.Tongue{}, m.Happenings[0].Event), "The room is taken on 9 January")
 	require.NoError(t, later.RollForward(t.Context()))
 	assert.Len(t, written(t, sent.MeetingID), 27, "twice is once")
 }

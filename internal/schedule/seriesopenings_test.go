@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -44,7 +45,7 @@ func TestOpeningsOfASeries(t *testing.T) {
 	best := a.Openings[0]
 	assert.Zero(t, best.Fails)
 	assert.Len(t, best.Dates, 6)
-	head, lines := words.SeriesOpening(best, a.People, a.Rooms[best.One].Name, true, a.Weekday, a.Zone)
+	head, lines := words.SeriesOpening(tongue.Tongue{}, best, a.People, a.Rooms[best.One].Name, true, a.Weekday, a.Zone)
 	assert.Equal(t, "Mondays, 9:00 – 9:45", head, "the earliest day of the week that suits everybody")
 	assert.Equal(t, []string{"all 6 dates", "Crate Bench on all"}, lines)
 	for _, o := range a.Openings {

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/words"
 	"jembro/internal/demo"
 	"jembro/internal/schedule"
@@ -47,7 +48,7 @@ func TestAShortAddress(t *testing.T) {
 	d := look(t, ilse.ID, id)
 	require.Len(t, d.Content.Participants, 2)
 	assert.False(t, d.Content.Participants[1].Needed)
-	assert.Equal(t, "Comes Along asked for an invitation at the short address, and got it", words.Event(d.Happenings[0].Event))
+	assert.Equal(t, "Comes Along asked for an invitation at the short address, and got it", words.Event(tongue.Tongue{}, d.Happenings[0].Event))
 	assert.Equal(t, meeting.NoAnswer, d.Invited[1].Answer, "they answer in the mail that comes to them")
 	assert.NotEmpty(t, newFor(t, ilse.ID, id))
 

@@ -10,6 +10,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/demo"
@@ -33,7 +34,7 @@ func newsOfSheet(t testing.TB, me, sheet uuid.UUID) (out []string) {
 	require.NoError(t, err)
 	for _, n := range list.Items {
 		if n.SheetID == sheet {
-			out = append(out, words.News(meeting.Kind(n.Kind), n.News.News))
+			out = append(out, words.News(tongue.Tongue{}, meeting.Kind(n.Kind), n.News.News))
 		}
 	}
 	return out

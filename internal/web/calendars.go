@@ -48,7 +48,7 @@ func (h *handlers) GetHours(ctx context.Context, _ api.GetHoursRequestObject) (a
 	})
 	out.Calendars = each(p.Calendars, func(c schedule.Calendar) api.OtherCalendar {
 		return api.OtherCalendar{ID: c.ID, Name: c.Name, Host: c.Host, File: c.File(), Counts: c.Counts, Entries: c.Entries, Unread: c.Unread, AddedAt: c.AddedAt,
-			ReadAt: c.ReadAt, FailingSince: c.FailingSince, Problem: orNil(words.English(c.Fault.What())), Empty: c.EmptySince != nil}
+			ReadAt: c.ReadAt, FailingSince: c.FailingSince, Problem: orNil(words.Say(schedule.Tongue(ctx), c.Fault.What())), Empty: c.EmptySince != nil}
 	})
 	return api.GetHours200JSONResponse(out), nil
 }

@@ -11,6 +11,7 @@ import (
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -97,8 +98,8 @@ func toSheet(s schedule.Sheet, of *schedule.Record) api.Sheet {
 		Stale: of != nil && of.Version != s.BasedOn, UpdatedAt: s.UpdatedAt, Faults: []api.FieldError{}, Due: []api.Due{}, Readings: []api.Reading{}, Unclear: []api.Unclear{}}
 }
 
-func toSheetRef(s schedule.Sheet) api.SheetRef {
-	return api.SheetRef{ID: s.ID, Title: s.Draft.Title, Start: s.Draft.Start, Zone: s.Draft.Zone, People: len(s.Draft.People), MeetingID: s.MeetingID, UpdatedAt: s.UpdatedAt, SendAt: s.SendAt, SendFault: orNil(words.English(s.SendFault))}
+func toSheetRef(in tongue.Tongue, s schedule.Sheet) api.SheetRef {
+	return api.SheetRef{ID: s.ID, Title: s.Draft.Title, Start: s.Draft.Start, Zone: s.Draft.Zone, People: len(s.Draft.People), MeetingID: s.MeetingID, UpdatedAt: s.UpdatedAt, SendAt: s.SendAt, SendFault: orNil(words.Say(in, s.SendFault))}
 }
 
 func toDraft(d meeting.Draft) api.Draft {
@@ -194,11 +195,11 @@ func fromPeople(people []api.DraftPerson) []meeting.DraftPerson {
 	})
 }
 
-func toDay(a availability.DayAnswer, wantRoom bool) api.Day {
+func toDay(in tongue.Tongue, a availability.DayAnswer, wantRoom bool) api.Day {
 	return api.Day{Window: toSpan(a.Window), AllRooms: a.AllRooms, Seats: a.Seats,
-		Lanes: each(a.Lanes, toLane), Rooms: each(a.Rooms, toRoomLane),
-		Fits:     each(a.Fits, func(s core.Stretch) api.Stretch { return toStretch(s, a.People, wantRoom) }),
-		Troubles: each(a.Troubles, func(t core.Trouble) api.Trouble { return toTrouble(t, a) })}
+		Lanes: each(a.Lanes, toLane), Rooms: each(a.Rooms, func(x availability.RoomLane) api.RoomLane { return toRoomLane(in, x) }),
+		Fits:     each(a.Fits, func(s core.Stretch) api.Stretch { return toStretch(in, s, a.People, wantRoom) }),
+		Troubles: each(a.Troubles, func(t core.Trouble) api.Trouble { return toTrouble(in, t, a) })}
 }
 
 func toLane(l availability.Lane) api.Lane {
@@ -219,11 +220,11 @@ func toLane(l availability.Lane) api.Lane {
 	return out
 }
 
-func toRoomLane(r availability.RoomLane) api.RoomLane {
+func toRoomLane(in tongue.Tongue, r availability.RoomLane) api.RoomLane {
 	out := api.RoomLane{Room: toRoom(r.Room), Suits: r.Suits, Clear: r.Clear, Shut: each(r.Shut, toSpan), Taken: each(r.Taken, func(b schedule.Booking) api.Taken {
 		return api.Taken{Start: b.Span.Start.Time(), End: b.Span.End.Time(), By: orNil(b.By), Kind: api.TakenKind(b.Kind), Until: b.Until}
 	})}
-	switch sentence := words.RoomReasons(r.Name, r.Site, r.Says.Reasons); r.Says.Verdict {
+	switch sentence := words.RoomReasons(in, r.Name, r.Site, r.Says.Reasons); r.Says.Verdict {
 	case rooms.Asked:
 		out.Asks = &sentence
 	case rooms.Refused:
@@ -232,7 +233,7 @@ func toRoomLane(r availability.RoomLane) api.RoomLane {
 	return out
 }
 
-func toStretch(s core.Stretch, people []core.Person, wantRoom bool) api.Stretch {
+func toStretch(in tongue.Tongue, s core.Stretch, people []core.Person, wantRoom bool) api.Stretch {
 	kind := api.StretchKindNearly
 	switch {
 	case s.Fits && len(s.Off)+len(s.Maybe) == 0:
@@ -240,10 +241,10 @@ func toStretch(s core.Stretch, people []core.Person, wantRoom bool) api.Stretch 
 	case s.Fits:
 		kind = api.StretchKindSoft
 	}
-	return api.Stretch{Start: s.Start.Time(), End: s.End.Time(), Kind: kind, Words: words.Stretch(s, people, wantRoom)}
+	return api.Stretch{Start: s.Start.Time(), End: s.End.Time(), Kind: kind, Words: words.Stretch(in, s, people, wantRoom)}
 }
 
-func toOpening(o core.Opening, a availability.OpeningsAnswer) api.Opening {
+func toOpening(in tongue.Tongue, o core.Opening, a availability.OpeningsAnswer) api.Opening {
 	zones := make([]*when.Zone, len(a.Lanes))
 	for i, l := range a.Lanes {
 		if l.ZoneKnown {
@@ -251,7 +252,7 @@ func toOpening(o core.Opening, a availability.OpeningsAnswer) api.Opening {
 		}
 	}
 	out := api.Opening{Start: o.Start.Time(), End: o.End.Time(), NoRoom: orNil(o.NoRoom), Kind: api.OpeningKindNearly}
-	out.Head, out.Lines = words.Opening(o, a.People, zones)
+	out.Head, out.Lines = words.Opening(in, o, a.People, zones)
 	if out.Lines == nil {
 		out.Lines = []string{}
 	}
@@ -267,9 +268,9 @@ func toOpening(o core.Opening, a availability.OpeningsAnswer) api.Opening {
 	return out
 }
 
-func toTrouble(t core.Trouble, a availability.DayAnswer) api.Trouble {
+func toTrouble(in tongue.Tongue, t core.Trouble, a availability.DayAnswer) api.Trouble {
 	lane := a.Lanes[t.Person]
-	return api.Trouble{Name: lane.Name, Email: lane.Email, Needed: t.Needed, Hard: t.Busy, Short: words.Trouble(t, a.People[t.Person])}
+	return api.Trouble{Name: lane.Name, Email: lane.Email, Needed: t.Needed, Hard: t.Busy, Short: words.Trouble(in, t, a.People[t.Person])}
 }
 
 var answerNames = map[meeting.Answer]api.Answer{meeting.NoAnswer: api.AnswerNone, meeting.Accepted: api.AnswerAccepted,
@@ -310,7 +311,7 @@ func toOwnRoom(r *meeting.Room, s meetings.RoomState) *api.MeetingRoom {
 	return out
 }
 
-func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
+func (h *handlers) meeting(in tongue.Tongue, d meetings.Detail, me uuid.UUID) api.Meeting {
 	m, span := d.Content, d.Content.Span()
 	if d.Me != nil {
 		span = m.SpanFor(d.Me.ID.String())
@@ -319,7 +320,7 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 	out := api.Meeting{ID: d.ID, Version: d.Version, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Files: listOrNil(each(m.Files, toFile)),
 		Start: span.Start.Time(), End: span.End.Time(), LocalStart: zone.LocalAt(span.Start).String(), LocalEnd: zone.LocalAt(span.End).String(), Zone: m.Zone,
 		AllDay: orNil(m.AllDay), Free: orNil(m.Free), Private: m.Private, CalledOff: d.CalledOffAt != nil, Organiser: toParty(m.Organiser), Mine: d.OrganiserID == me,
-		Room: toOwnRoom(m.Room, d.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(d.Zone.String()), Organiser: d.OrganiserID == me}), Happenings: []api.Happening{}, Series: toSeries(h.deeds.Meetings.Series(d), m)}
+		Room: toOwnRoom(m.Room, d.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(d.Zone.String()), Organiser: d.OrganiserID == me}), Happenings: []api.Happening{}, Series: toSeries(h.deeds.Meetings.Series(in, d), m)}
 	if out.Series != nil && d.Before != nil {
 		out.Series.GoesOnFrom = &d.Before.ID
 	}
@@ -336,28 +337,30 @@ func (h *handlers) meeting(d meetings.Detail, me uuid.UUID) api.Meeting {
 	out.Proposed = toOwnProposal(d.Proposed, d.Content)
 	if len(d.Clashes) > 0 {
 		clashes := each(d.Clashes, func(c schedule.OwnClash) api.OwnClash {
-			return api.OwnClash{On: c.On.String(), Words: words.OwnClash(c.Title, c.Leave, c.Start, d.Zone)}
+			return api.OwnClash{On: c.On.String(), Words: words.OwnClash(in, c.Title, c.Leave, c.Start, d.Zone)}
 		})
 		out.Clashes = &clashes
 	}
-	out.Participants = each(d.Invited, func(i schedule.Invited) api.Participant { return toParticipant(i, d, out.Mine) })
+	out.Participants = each(d.Invited, func(i schedule.Invited) api.Participant { return toParticipant(in, i, d, out.Mine) })
 	if out.Mine {
-		out.Letters = h.letters(d)
+		out.Letters = h.letters(in, d)
 		if d.Address != nil {
 			out.Address = h.shortAddress(*d.Address)
 		}
 		if trouble, is := meeting.CallTrouble(events(d.Happenings)); is && out.Card != nil && !out.CalledOff {
-			said := words.Event(trouble)
+			said := words.Event(in, trouble)
 			out.CallTrouble = &said
 		}
-		out.Happenings = each(d.Happenings, func(h schedule.Happening) api.Happening { return api.Happening{At: h.At, Words: words.Event(h.Event)} })
+		out.Happenings = each(d.Happenings, func(h schedule.Happening) api.Happening {
+			return api.Happening{At: h.At, Words: words.Event(in, h.Event)}
+		})
 	}
 	return out
 }
 
-func toParticipant(i schedule.Invited, d meetings.Detail, mine bool) api.Participant {
+func toParticipant(in tongue.Tongue, i schedule.Invited, d meetings.Detail, mine bool) api.Participant {
 	out := api.Participant{ID: i.ID, Name: i.Name, Email: i.Email, Zone: orNil(i.Zone), Outside: i.PersonID == nil, Needed: i.Needed,
-		Answer: answerNames[i.Answer], AnsweredAt: i.AnsweredAt, Dates: orNil(meetings.DatesWords(d.Content, i))}
+		Answer: answerNames[i.Answer], AnsweredAt: i.AnsweredAt, Dates: orNil(meetings.DatesWords(in, d.Content, i))}
 	if p, is := d.Content.Participant(i.ID.String()); is {
 		out.Instead, out.BroughtBy = orNil(p.DelegatedFrom), orNil(d.Content.BringerOf(p))
 		if to, sends := d.Content.DelegateOf(p); sends {
@@ -383,9 +386,9 @@ func toParticipant(i schedule.Invited, d meetings.Detail, mine bool) api.Partici
 		}
 		switch {
 		case x.Mended != "":
-			out.Dispatch.State, out.Dispatch.Detail = api.DispatchStateMended, words.Mended(string(x.Mended))
+			out.Dispatch.State, out.Dispatch.Detail = api.DispatchStateMended, words.Mended(in, string(x.Mended))
 		case x.Open() && !x.Lost():
-			out.Dispatch.State, out.Dispatch.Detail = api.DispatchStateOpen, words.Heard(x.Heard)
+			out.Dispatch.State, out.Dispatch.Detail = api.DispatchStateOpen, words.Heard(in, x.Heard)
 		}
 	}
 	return out

@@ -19,12 +19,12 @@ func (h *handlers) ListDispatches(ctx context.Context, r api.ListDispatchesReque
 	search := schedule.Search{House: deref(r.Params.House), Troubled: deref(r.Params.Troubled), Words: deref(r.Params.Words)}
 	o, err := h.deeds.Dispatch.List(ctx, actor(ctx), search, p)
 	shown, more := cut(o.Sent, p)
-	return api.ListDispatches200JSONResponse{Items: each(shown, func(s dispatch.Sent) api.SentMeeting { return toSent(s, o.Zone) }), More: more, Lost: o.Lost, Other: o.Other, Keeper: o.Keeper}, err
+	return api.ListDispatches200JSONResponse{Items: each(shown, func(s dispatch.Sent) api.SentMeeting { return toSent(schedule.Tongue(ctx), s, o.Zone) }), More: more, Lost: o.Lost, Other: o.Other, Keeper: o.Keeper}, err
 }
 
-func toSent(s dispatch.Sent, zone when.Zone) api.SentMeeting {
+func toSent(in tongue.Tongue, s dispatch.Sent, zone when.Zone) api.SentMeeting {
 	m := s.Content
-	out := api.SentMeeting{ID: s.ID, Title: m.Title, Words: sentWords(m, zone), Organiser: m.Organiser.Name, Mine: s.Mine, CalledOff: s.CalledOffAt != nil,
+	out := api.SentMeeting{ID: s.ID, Title: m.Title, Words: sentWords(in, m, zone), Organiser: m.Organiser.Name, Mine: s.Mine, CalledOff: s.CalledOffAt != nil,
 		All: s.All, Reached: s.Reached, Lines: each(s.Lines, toSentLine)}
 	if m.Private && !s.Mine {
 		out.Title = ""
@@ -32,11 +32,11 @@ func toSent(s dispatch.Sent, zone when.Zone) api.SentMeeting {
 	return out
 }
 
-func sentWords(m meeting.Meeting, zone when.Zone) string {
+func sentWords(in tongue.Tongue, m meeting.Meeting, zone when.Zone) string {
 	if m.Repeats() {
-		return m.Plan().Words()
+		return words.Series(in, m.Plan())
 	}
-	return words.When(tongue.Tongue{}, m, m.Span(), zone)
+	return words.When(in, m, m.Span(), zone)
 }
 
 func toSentLine(l dispatch.Line) api.SentLine {
@@ -87,11 +87,11 @@ func (h *handlers) GetDispatch(ctx context.Context, r api.GetDispatchRequestObje
 		Server: w.Heard.Server, Events: []api.Happening{}, Again: w.Newest && w.Channel == schedule.Mail && w.State != schedule.Queued, Helps: true,
 		Known: each(w.Known, func(k dispatch.Known) api.KnownAddress { return api.KnownAddress{Email: k.Email, Words: knownWords(k)} })}
 	if w.Trouble != "" {
-		out.Said, out.Why = w.Heard.Said, words.Unreached(w.Heard, h.deeds.House.MailDomain)
+		out.Said, out.Why = w.Heard.Said, words.Unreached(schedule.Tongue(ctx), w.Heard, h.deeds.House.MailDomain)
 		out.Helps = !w.Trouble.Fatal() || reach.CauseOf(w.Heard.Code, w.Heard.Said).Again()
 	}
 	for _, e := range w.Events {
-		out.Events = append(out.Events, api.Happening{At: e.At, Words: words.Heard(e)})
+		out.Events = append(out.Events, api.Happening{At: e.At, Words: words.Heard(schedule.Tongue(ctx), e)})
 	}
 	out.Events = append(out.Events, api.Happening{At: w.QueuedAt, Words: "written"})
 	return api.GetDispatch200JSONResponse(out), nil

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"jembro/internal/core/join"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -71,18 +72,18 @@ func (h *handlers) InvitationFile(ctx context.Context, r api.InvitationFileReque
 	return calendarFile(file), err
 }
 
-func toInvitedTo(i schedule.OpenInvitation, t today.Today) api.InvitedTo {
+func toInvitedTo(in tongue.Tongue, i schedule.OpenInvitation, t today.Today) api.InvitedTo {
 	title := i.Title
 	if i.RoomID != nil {
 		title += " (asks for a room)"
 	}
-	return api.InvitedTo{ID: i.ID, Title: title, Organiser: i.Name(), Words: words.Near(i.Start, t.Day, t.Zone), Start: i.Start.Time(), Version: i.Version, Doubt: i.Waiting != nil,
+	return api.InvitedTo{ID: i.ID, Title: title, Organiser: i.Name(), Words: words.Near(in, i.Start, t.Day, t.Zone), Start: i.Start.Time(), Version: i.Version, Doubt: i.Waiting != nil,
 		Unsent: i.Reply == schedule.Failed}
 }
 
 // toOutsideMeeting is a date of a meeting outside as a week shows it, beside those of here.
-func toOutsideMeeting(e schedule.CalendarEntry, zone when.Zone) api.WeekMeeting {
+func toOutsideMeeting(in tongue.Tongue, e schedule.CalendarEntry, zone when.Zone) api.WeekMeeting {
 	outside := true
 	return api.WeekMeeting{ID: e.Invitation, On: zone.LocalAt(e.Span.Start).Day.String(), Title: e.Title, Start: e.Span.Start.Time(), End: e.Span.End.Time(),
-		Organiser: e.Calendar, Standing: api.WeekMeetingStanding(words.Standing(e.Answer)), Outside: &outside}
+		Organiser: e.Calendar, Standing: api.WeekMeetingStanding(standsTo(e.Answer)), Outside: &outside}
 }

@@ -7,6 +7,7 @@ import (
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
@@ -40,7 +41,7 @@ func asks(l schedule.LetterIn) (what api.LetterInAsks, instead string) {
 
 // letters are the mails to a meeting that somebody has to read: those that are no
 // answer, and those whose answer waits to be decided.
-func (h *handlers) letters(d meetings.Detail) *[]api.LetterIn {
+func (h *handlers) letters(in tongue.Tongue, d meetings.Detail) *[]api.LetterIn {
 	out := []api.LetterIn{}
 	for _, l := range d.Letters {
 		if l.State != schedule.LetterOpen && len(l.Answers) > 0 {
@@ -58,13 +59,13 @@ func (h *handlers) letters(d meetings.Detail) *[]api.LetterIn {
 		for _, a := range l.Answers {
 			switch {
 			case a.Verdict == meeting.Spoken:
-				x.Why = words.Waits(a.Verdict, a.Attendee)
+				x.Why = words.Waits(in, a.Verdict, a.Attendee)
 			case a.Verdict.Open() && a.Proposed != nil:
-				x.Says, x.Why = append(x.Says, "proposes another time"), words.Waits(a.Verdict, a.Attendee)
+				x.Says, x.Why = append(x.Says, "proposes another time"), words.Waits(in, a.Verdict, a.Attendee)
 			case a.Verdict == meeting.Delegates:
-				x.Says, x.Why = append(x.Says, "sends "+a.Delegate+" instead"), words.Waits(a.Verdict, a.Attendee)
+				x.Says, x.Why = append(x.Says, "sends "+a.Delegate+" instead"), words.Waits(in, a.Verdict, a.Attendee)
 			case a.Verdict.Open():
-				x.Says, x.Why = append(x.Says, words.AnswerTo(a.Answer, a.Days, a.Date != nil && a.Date.Onward)), words.Waits(a.Verdict, a.Attendee)
+				x.Says, x.Why = append(x.Says, words.AnswerTo(in, a.Answer, a.Days, a.Date != nil && a.Date.Onward)), words.Waits(in, a.Verdict, a.Attendee)
 			}
 		}
 		if id := d.Suggested(l); id != uuid.Nil {

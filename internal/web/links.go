@@ -182,19 +182,23 @@ func (h *handlers) GetProviderSchema(_ context.Context, _ api.GetProviderSchemaR
 	return out, json.Unmarshal([]byte(h.deeds.Links.Descriptions.Schema()), &out)
 }
 
-func toDescriptionFault(f links.DescriptionFault) api.DescriptionFault {
-	return api.DescriptionFault{Line: f.Line, Sentence: words.English(f.What), Near: each(f.Near, same)}
+func toDescriptionFault(in tongue.Tongue, f links.DescriptionFault) api.DescriptionFault {
+	return api.DescriptionFault{Line: f.Line, Sentence: words.Say(in, f.What), Near: each(f.Near, same)}
 }
 
 func (h *handlers) CheckProvider(ctx context.Context, r api.CheckProviderRequestObject) (api.CheckProviderResponseObject, error) {
 	p, err := h.deeds.Links.CheckProvider(ctx, actor(ctx), r.Body.Description)
-	return api.CheckProvider200JSONResponse{Items: each(p.Faults, toDescriptionFault)}, err
+	return api.CheckProvider200JSONResponse{Items: each(p.Faults, func(x links.DescriptionFault) api.DescriptionFault {
+		return toDescriptionFault(schedule.Tongue(ctx), x)
+	})}, err
 }
 
 func (h *handlers) provider(ctx context.Context, key string) (api.ProviderPage, error) {
 	p, err := h.deeds.Links.ProviderKept(ctx, actor(ctx), key)
 	return api.ProviderPage{Key: p.Key, Name: p.Name, Description: p.Draft, DescriptionVersion: p.DraftVersion, InUse: p.InUse, Version: p.Version, Changed: p.Changed,
-		People: p.People, Calls: p.Calls, Faults: each(p.Faults, toDescriptionFault), Needs: each(p.Needs, same), Given: each(p.SecretNames, same), Each: p.Each,
+		People: p.People, Calls: p.Calls, Faults: each(p.Faults, func(x links.DescriptionFault) api.DescriptionFault {
+			return toDescriptionFault(schedule.Tongue(ctx), x)
+		}), Needs: each(p.Needs, same), Given: each(p.SecretNames, same), Each: p.Each,
 		Versions: each(p.Versions, func(v schedule.ProviderVersion) api.ProviderVersion {
 			return api.ProviderVersion{Number: v.Number, At: v.At, By: v.By}
 		})}, err
@@ -244,13 +248,13 @@ func (h *handlers) TryProvider(ctx context.Context, r api.TryProviderRequestObje
 	t, err := h.deeds.Links.TryProvider(ctx, actor(ctx), r.Provider)
 	out := api.TryProvider200JSONResponse{Card: toCard(t.Card, join.Reader{Organiser: true}), Rooms: each(t.Rooms, func(r links.Room) string { return r.Name })}
 	out.Steps = each(t.Steps, func(s links.TrialStep) api.TrialStep {
-		step := api.TrialStep{Name: api.TrialStepName(s.Name), Outcome: api.TrialStepOutcome(s.Outcome), Note: orNil(words.English(s.Note)), Request: orNil(s.Request), Answer: orNil(s.Answer), Status: orNil(s.Status)}
+		step := api.TrialStep{Name: api.TrialStepName(s.Name), Outcome: api.TrialStepOutcome(s.Outcome), Note: orNil(words.Say(schedule.Tongue(ctx), s.Note)), Request: orNil(s.Request), Answer: orNil(s.Answer), Status: orNil(s.Status)}
 		if s.Status != 0 {
 			millis := int(s.Took.Milliseconds())
 			step.Millis = &millis
 		}
 		if s.Fault != nil {
-			f := toDescriptionFault(*s.Fault)
+			f := toDescriptionFault(schedule.Tongue(ctx), *s.Fault)
 			step.Fault = &f
 		}
 		return step

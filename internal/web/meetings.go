@@ -17,7 +17,7 @@ func (h *handlers) GetMeeting(ctx context.Context, r api.GetMeetingRequestObject
 	if err != nil {
 		return nil, err
 	}
-	return api.GetMeeting200JSONResponse(h.meeting(d, me(ctx))), nil
+	return api.GetMeeting200JSONResponse(h.meeting(schedule.Tongue(ctx), d, me(ctx))), nil
 }
 
 func (h *handlers) ChangeMeeting(ctx context.Context, r api.ChangeMeetingRequestObject) (api.ChangeMeetingResponseObject, error) {

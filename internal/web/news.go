@@ -8,6 +8,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -19,14 +20,14 @@ func (h *handlers) ListNews(ctx context.Context, r api.ListNewsRequestObject) (a
 	p := page(r.Params.Limit, r.Params.Offset)
 	list, err := h.deeds.News.News(ctx, actor(ctx), p)
 	shown, more := cut(list.Items, p)
-	return api.ListNews200JSONResponse{More: more, Unread: list.Unread, Items: each(shown, func(n schedule.NewsItem) api.News { return toNews(n, list.Zone) })}, err
+	return api.ListNews200JSONResponse{More: more, Unread: list.Unread, Items: each(shown, func(n schedule.NewsItem) api.News { return toNews(schedule.Tongue(ctx), n, list.Zone) })}, err
 }
 
-func toNews(n schedule.NewsItem, zone when.Zone) api.News {
+func toNews(in tongue.Tongue, n schedule.NewsItem, zone when.Zone) api.News {
 	kind := meeting.Kind(n.Kind)
-	out := api.News{ID: n.ID, At: n.At, Unread: n.ReadAt == nil, CanOpen: n.Open(), Title: n.Title, Words: words.News(kind, n.News.News),
-		Start: n.Is.Start.Time(), Word: orNil(n.Word), Kind: newsKind(n), Clashes: each(n.Clashes, func(c schedule.OwnClash) string { return words.OwnClash(c.Title, c.Leave, c.Start, zone) }),
-		Lines: each(words.NewsLines(kind, n.News.News, zone), func(l words.NewsLine) api.NewsLine { return api.NewsLine{What: l.What, Was: orNil(l.Was), Is: l.Is} })}
+	out := api.News{ID: n.ID, At: n.At, Unread: n.ReadAt == nil, CanOpen: n.Open(), Title: n.Title, Words: words.News(in, kind, n.News.News),
+		Start: n.Is.Start.Time(), Word: orNil(n.Word), Kind: newsKind(n), Clashes: each(n.Clashes, func(c schedule.OwnClash) string { return words.OwnClash(in, c.Title, c.Leave, c.Start, zone) }),
+		Lines: each(words.NewsLines(in, kind, n.News.News, zone), func(l words.NewsLine) api.NewsLine { return api.NewsLine{What: l.What, Was: orNil(l.Was), Is: l.Is} })}
 	if len(n.On) > 0 {
 		out.On = orNil(n.On[0].String())
 	}

@@ -5,8 +5,10 @@ import (
 
 	core "jembro/internal/core/availability"
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
+	"jembro/internal/schedule"
 	"jembro/internal/schedule/availability"
 	"jembro/internal/schedule/sheets"
 	"jembro/internal/web/api"
@@ -18,14 +20,14 @@ func (h *handlers) FindSeriesOpenings(ctx context.Context, r api.FindSeriesOpeni
 		q.Equipment = *r.Params.Equipment
 	}
 	a, err := h.deeds.Sheets.SeriesOpenings(ctx, actor(ctx), q)
-	out := api.FindSeriesOpenings200JSONResponse{Items: each(a.Openings, func(o core.SeriesOpening) api.SeriesOpening { return toSeriesOpening(o, a) })}
+	out := api.FindSeriesOpenings200JSONResponse{Items: each(a.Openings, func(o core.SeriesOpening) api.SeriesOpening { return toSeriesOpening(schedule.Tongue(ctx), o, a) })}
 	if a.Shared != nil {
-		out.Items = append(out.Items, toShared(*a.Shared, a))
+		out.Items = append(out.Items, toShared(schedule.Tongue(ctx), *a.Shared, a))
 	}
 	return out, err
 }
 
-func toSeriesOpening(o core.SeriesOpening, a sheets.SeriesOpenings) api.SeriesOpening {
+func toSeriesOpening(in tongue.Tongue, o core.SeriesOpening, a sheets.SeriesOpenings) api.SeriesOpening {
 	first := o.Dates[0]
 	out := api.SeriesOpening{Start: a.Zone.LocalAt(first.Start).String(), End: a.Zone.LocalAt(first.End).String(), Kind: api.SeriesOpeningKindNearly, Turns: []api.DraftDate{}}
 	room := ""
@@ -33,7 +35,7 @@ func toSeriesOpening(o core.SeriesOpening, a sheets.SeriesOpenings) api.SeriesOp
 		ref := toRoomRef(a.Rooms[o.One])
 		out.Room, room = &ref, ref.Name
 	}
-	out.Head, out.Lines = words.SeriesOpening(o, a.People, room, a.WantRoom, a.Weekday, a.Zone)
+	out.Head, out.Lines = words.SeriesOpening(in, o, a.People, room, a.WantRoom, a.Weekday, a.Zone)
 	switch {
 	case o.Good():
 		out.Kind = api.SeriesOpeningKindGood
@@ -45,9 +47,9 @@ func toSeriesOpening(o core.SeriesOpening, a sheets.SeriesOpenings) api.SeriesOp
 
 // toShared is two times by turns: all dates at the first, every other one moved to the
 // second.
-func toShared(s core.Shared, a sheets.SeriesOpenings) api.SeriesOpening {
-	out := toSeriesOpening(s.First, a)
-	out.Head, out.Lines = words.Shared(s, a.Zone)
+func toShared(in tongue.Tongue, s core.Shared, a sheets.SeriesOpenings) api.SeriesOpening {
+	out := toSeriesOpening(in, s.First, a)
+	out.Head, out.Lines = words.Shared(in, s, a.Zone)
 	out.Kind = api.SeriesOpeningKindSoft
 	for i := 1; i < len(a.Days); i += 2 {
 		own := s.Second.Dates[i]
@@ -56,7 +58,7 @@ func toShared(s core.Shared, a sheets.SeriesOpenings) api.SeriesOpening {
 	return out
 }
 
-func toMend(m core.Mend, o core.Opening, a availability.OpeningsAnswer, zone when.Zone) api.Mend {
+func toMend(in tongue.Tongue, m core.Mend, o core.Opening, a availability.OpeningsAnswer, zone when.Zone) api.Mend {
 	out := api.Mend{Kind: api.MendKind(m.Kind), Start: m.Span.Start.Time(), End: m.Span.End.Time()}
 	place := ""
 	switch {
@@ -71,6 +73,6 @@ func toMend(m core.Mend, o core.Opening, a availability.OpeningsAnswer, zone whe
 	if m.Kind == core.MendWithout {
 		out.Email = &a.Lanes[m.Person].Email
 	}
-	out.Words = words.Mend(m, o, a.People, place, zone)
+	out.Words = words.Mend(in, m, o, a.People, place, zone)
 	return out
 }

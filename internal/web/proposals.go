@@ -49,10 +49,10 @@ func (h *handlers) ListProposals(ctx context.Context, r api.ListProposalsRequest
 	if err != nil {
 		return nil, err
 	}
-	return api.ListProposals200JSONResponse{Items: each(all, toProposal)}, nil
+	return api.ListProposals200JSONResponse{Items: each(all, func(x sheets.Proposal) api.Proposal { return toProposal(schedule.Tongue(ctx), x) })}, nil
 }
 
-func toProposal(p sheets.Proposal) api.Proposal {
+func toProposal(in tongue.Tongue, p sheets.Proposal) api.Proposal {
 	out := api.Proposal{ID: p.ID, Name: p.By.Name, Words: words.When(tongue.Tongue{}, p.Of, p.Span, p.Zone), Start: p.Span.Start.Time(), End: p.Span.End.Time(), Comment: p.Comment,
 		At: p.ArrivedAt, Troubles: []api.Trouble{}, RoomClear: p.RoomClear, Rooms: each(p.Rooms, toRoomRef)}
 	if p.On != 0 {
@@ -62,7 +62,7 @@ func toProposal(p sheets.Proposal) api.Proposal {
 		out.Room = &p.Room.Name
 	}
 	for _, t := range p.Day.Troubles {
-		x := toTrouble(t, p.Day)
+		x := toTrouble(in, t, p.Day)
 		if p.Day.Lanes[t.Person].You {
 			x.Name = "You"
 		}

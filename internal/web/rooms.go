@@ -8,6 +8,7 @@ import (
 
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -37,7 +38,7 @@ func (h *handlers) GetRoom(ctx context.Context, r api.GetRoomRequestObject) (api
 		Waiting: each(room.Waiting, func(w schedule.WaitingPerson) api.RoomWait {
 			return api.RoomWait{Name: w.Name, Start: w.Span.Start.Time(), End: w.Span.End.Time()}
 		}),
-		Asked: each(room.Asked, toAskedRoom), Settings: toSettings(room)}
+		Asked: each(room.Asked, func(q keeping.Asked) api.AskedRoom { return toAskedRoom(schedule.Tongue(ctx), q) }), Settings: toSettings(schedule.Tongue(ctx), room)}
 	if room.Until != 0 {
 		until := room.Until.Time()
 		out.Until = &until
@@ -45,17 +46,17 @@ func (h *handlers) GetRoom(ctx context.Context, r api.GetRoomRequestObject) (api
 	return out, nil
 }
 
-func toAskedRoom(q keeping.Asked) api.AskedRoom {
+func toAskedRoom(in tongue.Tongue, q keeping.Asked) api.AskedRoom {
 	out := api.AskedRoom{ID: q.ID, RoomID: q.RoomID, Room: q.Room, Title: q.Title, By: q.By, People: len(q.Content.Participants) + 1, When: q.When, Why: q.Why,
 		LapsesAt: q.LapsesAt, Dates: q.Dates, Without: q.Without, Instead: each(q.Instead, toRoomRef), Day: q.Day.String()}
 	if q.Content.Repeats() {
-		out.Repeats = orNil(q.Content.Plan().Words())
+		out.Repeats = orNil(words.Series(in, q.Content.Plan()))
 	}
 	return out
 }
 
-func toSettings(room keeping.Room) api.RoomChange {
-	r, named := keeping.Type(room.Room.Rules), map[string]string{}
+func toSettings(in tongue.Tongue, room keeping.Room) api.RoomChange {
+	r, named := keeping.Type(in, room.Room.Rules), map[string]string{}
 	for _, p := range room.People {
 		named[p.ID.String()] = p.Name
 	}
@@ -114,11 +115,11 @@ func (h *handlers) TakeRoomTable(ctx context.Context, r api.TakeRoomTableRequest
 
 func (h *handlers) HoldRooms(ctx context.Context, r api.HoldRoomsRequestObject) (api.HoldRoomsResponseObject, error) {
 	hold, err := h.deeds.Sheets.HoldRooms(ctx, actor(ctx), r.ID)
-	return api.HoldRooms200JSONResponse(toHold(hold)), err
+	return api.HoldRooms200JSONResponse(toHold(schedule.Tongue(ctx), hold)), err
 }
 
-func toHold(h sheets.Hold) api.Hold {
-	out := api.Hold{Words: orNil(words.English(h.What))}
+func toHold(in tongue.Tongue, h sheets.Hold) api.Hold {
+	out := api.Hold{Words: orNil(words.Say(in, h.What))}
 	if !h.Until.IsZero() {
 		out.Until = &h.Until
 	}

@@ -8,6 +8,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/say"
 	"jembro/internal/core/series"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -25,14 +26,14 @@ func (h *handlers) GetSheetDates(ctx context.Context, r api.GetSheetDatesRequest
 		q.SiteID = id
 	}
 	d, err := h.deeds.Sheets.SheetDates(ctx, actor(ctx), q)
-	return api.GetSheetDates200JSONResponse(toSheetDates(d)), err
+	return api.GetSheetDates200JSONResponse(toSheetDates(schedule.Tongue(ctx), d)), err
 }
 
-func toSheetDates(d sheets.Dates) api.SheetDates {
+func toSheetDates(in tongue.Tongue, d sheets.Dates) api.SheetDates {
 	out := api.SheetDates{Words: d.Words, RuleWords: d.RuleWords, Rule: d.Rule, Count: d.Count, Open: d.Open, More: d.More, Splits: d.Splits,
 		OnAll: each(d.OnAll, same), Countries: each(sheets.CountryNames(d.Countries), same), Dates: each(d.Dates, toSheetDate),
-		Skipped: each(d.Skipped, func(l series.LeftOut) api.Skipped { return api.Skipped{On: l.On.String(), Why: words.English(l.Why)} }),
-		Lost:    each(d.Lost, func(l series.Lost) api.Skipped { return api.Skipped{On: l.On.String(), Why: words.English(l.Why)} })}
+		Skipped: each(d.Skipped, func(l series.LeftOut) api.Skipped { return api.Skipped{On: l.On.String(), Why: words.Say(in, l.Why)} }),
+		Lost:    each(d.Lost, func(l series.Lost) api.Skipped { return api.Skipped{On: l.On.String(), Why: words.Say(in, l.Why)} })}
 	if r := d.Rooms; r != nil {
 		out.Rooms = &api.SeriesRooms{Dates: r.Dates, Taken: r.Taken, OneClear: r.OneClear, Each: each(r.Each, toRoomRef),
 			EachMost: r.EachMost.String(), EachDates: each(r.EachDates, toDraftDate), EachWithout: r.EachWithout}

@@ -44,7 +44,6 @@ const (
 	keyMe contextKey = iota
 	keyToken
 	keyFrom
-	keyTongue
 )
 
 // spoken is the language of a page without a session: as it says, or as its browser asks for.
@@ -56,10 +55,7 @@ func spoken(ctx fiber.Ctx) tongue.Tongue {
 }
 
 // reads is the language that what is answered is written in.
-func reads(ctx context.Context) tongue.Tongue {
-	t, _ := ctx.Value(keyTongue).(tongue.Tongue)
-	return t
-}
+func reads(ctx context.Context) tongue.Tongue { return schedule.Tongue(ctx) }
 
 // session finds out who is signed in; without a session only sign-in and guest
 // pages go on.
@@ -83,10 +79,10 @@ func (h *handlers) session(ctx fiber.Ctx) error {
 			}
 			return err
 		}
-		inner = context.WithValue(context.WithValue(inner, keyMe, session.Person), keyTongue, tongue.In(session.Language))
+		inner = schedule.Reading(context.WithValue(inner, keyMe, session.Person), tongue.In(session.Language))
 		ctx.Locals(keyMe, session.Person)
 	} else {
-		inner = context.WithValue(inner, keyTongue, spoken(ctx))
+		inner = schedule.Reading(inner, spoken(ctx))
 	}
 	ctx.SetContext(inner)
 	ctx.Set("Cache-Control", "no-store")

@@ -69,7 +69,7 @@ func (h *handlers) GetWeek(ctx context.Context, r api.GetWeekRequestObject) (api
 	shown, entries := each(w.Meetings, func(m schedule.InWeek) api.WeekMeeting { return toWeekMeeting(m, me(ctx)) }), []api.WeekEntry{}
 	for _, e := range w.Entries {
 		if e.Invitation != uuid.Nil && !e.WholeDay {
-			shown = append(shown, toOutsideMeeting(e, w.Zone))
+			shown = append(shown, toOutsideMeeting(schedule.Tongue(ctx), e, w.Zone))
 		} else {
 			entries = append(entries, toWeekEntry(e))
 		}
@@ -121,7 +121,7 @@ func (h *handlers) GetDay(ctx context.Context, r api.GetDayRequestObject) (api.G
 	}
 	q.RoomID, q.SiteID, q.But = idOf(r.Body.RoomID), idOf(r.Body.SiteID), idOf(deref(r.Body.MeetingID))
 	a, err := h.deeds.Availability.Day(ctx, actor(ctx), q)
-	return api.GetDay200JSONResponse(toDay(a, q.WantRoom)), err
+	return api.GetDay200JSONResponse(toDay(schedule.Tongue(ctx), a, q.WantRoom)), err
 }
 
 func (h *handlers) GetRoomsDay(ctx context.Context, r api.GetRoomsDayRequestObject) (api.GetRoomsDayResponseObject, error) {
@@ -182,10 +182,10 @@ func (h *handlers) FindOpenings(ctx context.Context, r api.FindOpeningsRequestOb
 		People: fromPeople(r.Body.People), WantRoom: r.Body.WantRoom, Equipment: r.Body.Equipment,
 		RoomID: idOf(r.Body.RoomID), SiteID: idOf(r.Body.SiteID), But: idOf(deref(r.Body.MeetingID))}
 	a, err := h.deeds.Availability.Openings(ctx, actor(ctx), q)
-	out := api.FindOpenings200JSONResponse{Items: each(a.Openings, func(o core.Opening) api.Opening { return toOpening(o, a) }), Days: []api.OpeningDay{}}
+	out := api.FindOpenings200JSONResponse{Items: each(a.Openings, func(o core.Opening) api.Opening { return toOpening(schedule.Tongue(ctx), o, a) }), Days: []api.OpeningDay{}}
 	for i, asks := range a.Asks {
 		out.Items[i].Asks = orNil(asks)
-		out.Items[i].Mends = each(a.Mends[i], func(m core.Mend) api.Mend { return toMend(m, a.Openings[i], a, zone) })
+		out.Items[i].Mends = each(a.Mends[i], func(m core.Mend) api.Mend { return toMend(schedule.Tongue(ctx), m, a.Openings[i], a, zone) })
 	}
 	for i, good := range a.Good {
 		out.Days = append(out.Days, api.OpeningDay{Day: (first + when.Day(i)).String(), Good: good})
@@ -215,7 +215,7 @@ func (h *handlers) ListSheets(ctx context.Context, r api.ListSheetsRequestObject
 	p := page(r.Params.Limit, r.Params.Offset)
 	found, err := h.deeds.Sheets.Sheets(ctx, actor(ctx), p)
 	shown, more := cut(found, p)
-	return api.ListSheets200JSONResponse{More: more, Items: each(shown, toSheetRef)}, err
+	return api.ListSheets200JSONResponse{More: more, Items: each(shown, func(s schedule.Sheet) api.SheetRef { return toSheetRef(schedule.Tongue(ctx), s) })}, err
 }
 
 func (h *handlers) OpenSheet(ctx context.Context, r api.OpenSheetRequestObject) (api.OpenSheetResponseObject, error) {
@@ -285,7 +285,7 @@ func (h *handlers) SaveSheet(ctx context.Context, r api.SaveSheetRequestObject) 
 		s.Said = &saved.Said
 	}
 	if !saved.Hold.What.Empty() {
-		hold := toHold(saved.Hold)
+		hold := toHold(schedule.Tongue(ctx), saved.Hold)
 		s.Hold = &hold
 	}
 	return api.SaveSheet200JSONResponse(s), err

@@ -3,7 +3,9 @@ package web
 import (
 	"context"
 
+	"jembro/internal/core/meeting"
 	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
 
 	"github.com/google/uuid"
 
@@ -22,23 +24,23 @@ func (h *handlers) GetToday(ctx context.Context, _ api.GetTodayRequestObject) (a
 		return nil, err
 	}
 	id := me(ctx)
-	item := func(i today.Item) api.TodayItem { return toTodayItem(i, id, t.Zone) }
-	out := api.Today{Day: t.Day.String(), Items: each(t.Items, item), WholeDay: each(t.WholeDay, item), Reminded: each(t.Reminded, item), Away: t.Away, Ends: each(t.Ends, func(e today.End) api.LooseEnd { return toLooseEnd(e, t) }),
-		Invited: each(t.Invited, func(i schedule.OpenInvitation) api.InvitedTo { return toInvitedTo(i, t) }),
+	item := func(i today.Item) api.TodayItem { return toTodayItem(schedule.Tongue(ctx), i, id, t.Zone) }
+	out := api.Today{Day: t.Day.String(), Items: each(t.Items, item), WholeDay: each(t.WholeDay, item), Reminded: each(t.Reminded, item), Away: t.Away, Ends: each(t.Ends, func(e today.End) api.LooseEnd { return toLooseEnd(schedule.Tongue(ctx), e, t) }),
+		Invited: each(t.Invited, func(i schedule.OpenInvitation) api.InvitedTo { return toInvitedTo(schedule.Tongue(ctx), i, t) }),
 		Clear:   each(t.Clear, func(c when.Span) api.Span { return api.Span{Start: c.Start.Time(), End: c.End.Time()} }),
-		Asked:   each(t.Asked, func(a today.Asked) api.AskedOf { return toAskedOf(a, t) })}
+		Asked:   each(t.Asked, func(a today.Asked) api.AskedOf { return toAskedOf(schedule.Tongue(ctx), a, t) })}
 	if n := t.Next; n != nil {
 		out.Next = &api.TodayNext{Start: n.Span.Start.Time(), Title: n.Content.Title, MeetingID: n.ID}
 	}
 	return api.GetToday200JSONResponse(out), nil
 }
 
-func toTodayItem(i today.Item, reader uuid.UUID, zone when.Zone) api.TodayItem {
+func toTodayItem(in tongue.Tongue, i today.Item, reader uuid.UUID, zone when.Zone) api.TodayItem {
 	out := api.TodayItem{Start: i.Span.Start.Time(), End: i.Span.End.Time(), Title: i.Title, People: i.People, Coming: i.Coming, Missing: []string{}, NoRoom: i.NoRoom}
 	out.Reminders = each(i.Reminders(), when.Instant.Time)
 	m := i.Meeting
 	if o := i.Outside; o != nil {
-		stands := api.TodayItemStanding(words.Standing(o.Answer))
+		stands := api.TodayItemStanding(standsTo(o.Answer))
 		out.InvitationID, out.Organiser, out.Standing = &o.Invitation, &o.Calendar, &stands
 	}
 	if m == nil {
@@ -46,7 +48,7 @@ func toTodayItem(i today.Item, reader uuid.UUID, zone when.Zone) api.TodayItem {
 	}
 	w := toWeekMeeting(*m, reader)
 	out.Title, out.MeetingID, out.On, out.Room, out.Join = w.Title, &m.ID, &w.On, w.Room, w.Join
-	stands := api.TodayItemStanding(words.Standing(m.Answer))
+	stands := api.TodayItemStanding(standsTo(m.Answer))
 	if m.OrganiserID == reader {
 		stands = api.TodayItemStandingMine
 		out.Missing = append(out.Missing, i.Missing...)
@@ -61,12 +63,12 @@ func toTodayItem(i today.Item, reader uuid.UUID, zone when.Zone) api.TodayItem {
 	return out
 }
 
-func toAskedOf(a today.Asked, t today.Today) api.AskedOf {
+func toAskedOf(in tongue.Tongue, a today.Asked, t today.Today) api.AskedOf {
 	m := a.Content
-	out := api.AskedOf{MeetingID: a.ID, Title: m.Title, Organiser: m.Organiser.Name, Words: words.Near(a.Start, t.Day, t.Zone), Start: a.Start.Time(), Sequence: a.Sequence,
-		Clashes: each(a.Clashes, func(c schedule.OwnClash) string { return words.OwnClash(c.Title, c.Leave, c.Start, t.Zone) })}
-	if a.Plan != "" {
-		out.Words = a.Plan + ", next " + out.Words
+	out := api.AskedOf{MeetingID: a.ID, Title: m.Title, Organiser: m.Organiser.Name, Words: words.Near(in, a.Start, t.Day, t.Zone), Start: a.Start.Time(), Sequence: a.Sequence,
+		Clashes: each(a.Clashes, func(c schedule.OwnClash) string { return words.OwnClash(in, c.Title, c.Leave, c.Start, t.Zone) })}
+	if a.Rule {
+		out.Words = in.Say("%[1]s, next %[2]s", words.Series(in, m.Plan()), out.Words)
 	}
 	return out
 }
@@ -79,13 +81,13 @@ func parsed(text string) *uuid.UUID {
 	return nil
 }
 
-func toLooseEnd(e today.End, t today.Today) api.LooseEnd {
+func toLooseEnd(in tongue.Tongue, e today.End, t today.Today) api.LooseEnd {
 	out := api.LooseEnd{SheetID: parsed(e.Sheet), Key: e.Key, Kind: api.LooseEndKind(e.Kind), Worst: e.Worst(), MeetingID: parsed(e.MeetingID), On: e.On.String(), Title: e.Title, Start: e.Span.Start.Time(),
 		Rooms: each(e.Rooms, toRoomRef), Address: orNil(e.Address)}
-	out.Words, out.Detail = words.Loose(e.End, t.Day, t.Zone)
+	out.Words, out.Detail = words.Loose(in, e.End, t.Day, t.Zone)
 	if e.Message.ID != uuid.Nil {
 		out.DispatchID = &e.Message.ID
-		out.Detail += "; " + words.Heard(e.Message.Heard)
+		out.Detail += "; " + words.Heard(in, e.Message.Heard)
 	}
 	out.ParticipantID = parsed(e.Person.ID)
 	if e.Letter.ID != uuid.Nil {
@@ -101,7 +103,7 @@ func toLooseEnd(e today.End, t today.Today) api.LooseEnd {
 	}
 	if p := e.Proposal; p != nil {
 		out.ProposalID, out.Said = &p.ID, orNil(p.Comment)
-		out.Detail += "; " + words.Span(t.Zone, p.Span)
+		out.Detail += "; " + words.Span(in, t.Zone, p.Span)
 	}
 	if e.Kind == loose.Ends {
 		out.Until = orNil(e.Until.Words())
@@ -130,4 +132,17 @@ func (h *handlers) ExtendSeries(ctx context.Context, r api.ExtendSeriesRequestOb
 
 func (h *handlers) AskAgain(ctx context.Context, r api.AskAgainRequestObject) (api.AskAgainResponseObject, error) {
 	return api.AskAgain204Response{}, h.deeds.Meetings.AskAgain(ctx, actor(ctx), r.ID)
+}
+
+// standsTo is how somebody stands to a meeting that they are asked to, as the contract names it.
+func standsTo(a meeting.Answer) string {
+	switch a {
+	case meeting.Accepted:
+		return "accepted"
+	case meeting.Maybe:
+		return "maybe"
+	case meeting.Declined:
+		return "declined"
+	}
+	return "unanswered"
 }

@@ -12,6 +12,7 @@ import (
 
 	"jembro/internal/core/availability"
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 )
@@ -64,7 +65,7 @@ func TestFind(t *testing.T) {
 		t.Run(c.name, func(t *testing.T) {
 			var got []string
 			for _, s := range availability.Find(c.ask) {
-				got = append(got, fmt.Sprintf("%d-%d %s", s.Start, s.End, words.Stretch(s, c.ask.People, c.ask.WantRoom)))
+				got = append(got, fmt.Sprintf("%d-%d %s", s.Start, s.End, words.Stretch(tongue.Tongue{}, s, c.ask.People, c.ask.WantRoom)))
 			}
 			assert.Equal(t, c.want, got)
 		})
@@ -127,10 +128,10 @@ func TestWorkingHoursAreSoft(t *testing.T) {
 		Off: when.Workdays(when.ClockOf(9, 0), when.ClockOf(19, 0), tokyo).Within(window).Within(window)}
 	found := availability.Find(availability.Ask{Window: window, Length: time.Hour, People: []availability.Person{onari}})
 	require.Len(t, found, 2)
-	assert.Equal(t, "clear", words.Stretch(found[0], []availability.Person{onari}, false))
+	assert.Equal(t, "clear", words.Stretch(tongue.Tongue{}, found[0], []availability.Person{onari}, false))
 	assert.Equal(t, at(10), found[0].End, "19:00 in Tokyo is 10:00 in Lisbon")
 	assert.True(t, found[1].Fits)
-	assert.Equal(t, "S. Onari outside hours", words.Stretch(found[1], []availability.Person{onari}, false))
+	assert.Equal(t, "S. Onari outside hours", words.Stretch(tongue.Tongue{}, found[1], []availability.Person{onari}, false))
 
 	trouble := availability.Check(when.Span{Start: at(9), End: at(11)}, []availability.Person{onari})
 	assert.Equal(t, []availability.Trouble{{Person: 0, Needed: true, Off: time.Hour}}, trouble)

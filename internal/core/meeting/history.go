@@ -67,7 +67,8 @@ type Event struct {
 	Why     *say.What     `json:"why,omitempty"`    // as it is said here
 	Days    []when.Day    `json:"days,omitempty"`
 	Scope   *series.Range `json:"scope,omitempty"`
-	GoesOn  string        `json:"goesOn,omitempty"` // "from 14 January at 10:00"
+	GoesOn  string        `json:"goesOn,omitempty"` // in words, as it was kept once; Next since
+	Next    *when.Local   `json:"next,omitempty"`   // when the first date of the series that goes on starts
 	Answer  Answer        `json:"answer,omitempty"`
 	On      when.Day      `json:"on,omitzero"` // the date answered, 0 for all
 	Via     string        `json:"via,omitempty"`

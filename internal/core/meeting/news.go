@@ -28,13 +28,18 @@ type News struct {
 	Event *Event `json:"event,omitempty"`
 }
 
-// Occasion is when and where something is. Plan says how it repeats, in short.
+// Occasion is when and where something is.
 type Occasion struct {
 	Start when.Instant `json:"start"`
 	End   when.Instant `json:"end"`
 	Room  string       `json:"room,omitempty"`
 	Title string       `json:"title,omitempty"`
-	Plan  string       `json:"plan,omitempty"`
+	Plan  string       `json:"plan,omitempty"` // in words, as it was kept once; Rule since
+	// Rule is how it repeats (RRULE, without an end), First its first day and Last its last, 0 for one
+	// without an end.
+	Rule  string   `json:"rule,omitempty"`
+	First when.Day `json:"first,omitzero"`
+	Last  when.Day `json:"last,omitzero"`
 	// AllDay tells that it takes whole days: Start and End are the midnights of UTC then.
 	AllDay bool `json:"allDay,omitempty"`
 }
@@ -91,9 +96,11 @@ func (m Meeting) occasion(id string, on []when.Day) Occasion {
 			span, room, out.Title = d.Span, d.Room, d.Title
 		}
 	} else if m.Repeats() {
-		out.Plan = m.Plan().Words()
+		plan := m.Plan()
+		out.Rule, out.First = endless(plan.Rule).String(), plan.Start.Day
+		out.Last, _ = plan.Last()
 		if me, ok := m.Participant(id); ok && len(me.Dates) > 0 {
-			out.Plan = ""
+			out.Rule, out.First, out.Last = "", 0, 0
 			for _, d := range m.DatesOf(me, me.firstDay(m)+2*Horizon) { // the first of theirs
 				room, out.Title = d.Room, d.Title
 				break

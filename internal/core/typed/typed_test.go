@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/typed"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
@@ -37,7 +38,7 @@ func say(w typed.When, err *typed.Error) string {
 		out = append(out, "to "+w.End.String())
 	}
 	if w.HasLength {
-		out = append(out, "for "+words.Length(w.Length))
+		out = append(out, "for "+words.Length(tongue.Tongue{}, w.Length))
 	}
 	if w.Shift != 0 {
 		out = append(out, fmt.Sprintf("shift %d", int(w.Shift.Minutes())))
@@ -395,7 +396,7 @@ func TestWhatIsWrittenOutReadsBack(t *testing.T) {
 		r := reader(rapid.SampledFrom([]typed.Order{typed.DayFirst, typed.MonthFirst, typed.YearFirst}).Draw(t, "order"))
 		r.Today = when.Day(rapid.IntRange(int(when.DayOf(2020, 1, 1)), int(when.DayOf(2100, 1, 1))).Draw(t, "today"))
 		day := when.Day(rapid.IntRange(int(when.DayOf(when.FirstYear, 1, 1)), int(when.DayOf(when.LastYear, 12, 31))).Draw(t, "day"))
-		for _, text := range []string{day.String(), words.FullDay(day)} {
+		for _, text := range []string{day.String(), words.FullDay(tongue.Tongue{}, day)} {
 			w, err := r.Day(text)
 			require.Nil(t, err, text)
 			require.Equal(t, day, w.Day, text)
@@ -403,7 +404,7 @@ func TestWhatIsWrittenOutReadsBack(t *testing.T) {
 		// without a year, where the screen leaves it out
 		year, _, _ := r.Today.Date()
 		own := when.DayOf(year, 1, 1) + when.Day(rapid.IntRange(0, 364).Draw(t, "own"))
-		w, err := r.Day(own.Weekday().String()[:3] + " " + words.ShortDay(own))
+		w, err := r.Day(own.Weekday().String()[:3] + " " + words.ShortDay(tongue.Tongue{}, own))
 		require.Nil(t, err)
 		require.Equal(t, own, w.Day)
 
@@ -413,9 +414,9 @@ func TestWhatIsWrittenOutReadsBack(t *testing.T) {
 		require.Equal(t, clock, w.Start)
 		start := when.Clock(rapid.IntRange(0, 1439).Draw(t, "start"))
 		length := time.Duration(rapid.IntRange(1, 31*24*60).Draw(t, "length")) * time.Minute
-		w, err = r.End(words.Length(length), start)
-		require.Nil(t, err, words.Length(length))
-		require.Equal(t, length, w.Length, words.Length(length))
+		w, err = r.End(words.Length(tongue.Tongue{}, length), start)
+		require.Nil(t, err, words.Length(tongue.Tongue{}, length))
+		require.Equal(t, length, w.Length, words.Length(tongue.Tongue{}, length))
 	})
 }
 

@@ -3,53 +3,54 @@
 package words
 
 import (
-	"fmt"
+	"strconv"
 	"strings"
 
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 )
 
 // Count is "1 date", "3 dates".
-func Count(n int, what string) string {
+func Count(in tongue.Tongue, n int, what string) string {
 	switch {
-	case n == 1:
-		return "1 " + what
 	case what == "person":
-		return People(n)
+		return People(in, n)
+	case n == 1:
+		return in.Say("1 " + what)
 	}
-	return fmt.Sprintf("%d %ss", n, what)
+	return in.Say("%s "+what+"s", strconv.Itoa(n))
 }
 
 // People is "1 person", "3 people".
-func People(n int) string {
+func People(in tongue.Tongue, n int) string {
 	if n == 1 {
-		return "1 person"
+		return in.Say("1 person")
 	}
-	return fmt.Sprintf("%d people", n)
+	return in.Say("%s people", strconv.Itoa(n))
 }
 
 // List is "a", "a and b", "a, b and c".
-func List(parts []string) string {
+func List(in tongue.Tongue, parts []string) string {
 	if len(parts) < 2 {
 		return strings.Join(parts, "")
 	}
-	return strings.Join(parts[:len(parts)-1], ", ") + " and " + parts[len(parts)-1]
+	return in.Say("%[1]s and %[2]s", strings.Join(parts[:len(parts)-1], ", "), parts[len(parts)-1])
 }
 
 // Days names up to three days, and counts more as dates.
-func Days(days []when.Day) string {
+func Days(in tongue.Tongue, days []when.Day) string {
 	if len(days) > 3 {
-		return Count(len(days), "date")
+		return Count(in, len(days), "date")
 	}
 	var names []string
 	for _, d := range days {
-		names = append(names, d.Words())
+		names = append(names, in.Date(d))
 	}
-	return List(names)
+	return List(in, names)
 }
 
 // ShortDay is "7 Jan".
-func ShortDay(d when.Day) string {
+func ShortDay(in tongue.Tongue, d when.Day) string {
 	_, month, dom := d.Date()
-	return fmt.Sprintf("%d %s", dom, month.String()[:3])
+	return in.Say("%[1]s %[2]s", strconv.Itoa(dom), in.Say(month.String()[:3]))
 }

@@ -1,36 +1,35 @@
 package words
 
 import (
-	"fmt"
-
 	"jembro/internal/core/availability"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 )
 
 // Issue says in a few words what is the matter with a date: "Map Room taken by Rui
 // Calado", "Tomé Akande on leave", "you are busy". room is the room that is meant,
 // and by who has it, or "" when that is private.
-func Issue(x availability.Issue, people []availability.Person, room, by string) string {
+func Issue(in tongue.Tongue, x availability.Issue, people []availability.Person, room, by string) string {
 	switch x.Code {
 	case availability.RoomTaken:
-		return room + " taken" + ifAny(" by ", by)
+		return in.Say("%[1]s taken%[2]s", room, ifAny(in.Say(" by "), by))
 	case availability.OnHoliday:
-		return "holiday: " + x.Holiday
+		return in.Say("holiday: %s", x.Holiday)
 	}
 	t, p := x.Trouble, people[x.Trouble.Person]
 	switch {
 	case t.Leave && p.You:
-		return "you are on leave"
+		return in.Say("you are on leave")
 	case t.Leave:
-		return p.Name + " on leave"
+		return in.Say("%s on leave", p.Name)
 	case t.Busy:
-		return areBusy(p, " busy")
+		return areBusy(in, p, in.Say(" busy"))
 	case t.Maybe:
-		return areBusy(p, " maybe busy")
+		return areBusy(in, p, in.Say(" maybe busy"))
 	case p.You:
-		return "outside your hours"
+		return in.Say("outside your hours")
 	}
-	return p.Name + " outside hours"
+	return in.Say("%s outside hours", p.Name)
 }
 
 // ifAny is lead and text, or nothing where there is no text.
@@ -43,24 +42,24 @@ func ifAny(lead, text string) string {
 
 // Moved says where a date was moved from: "moved from 24 Dec", or, on the same
 // day, "moved from 9:30". regular are the times that the rule gives it.
-func Moved(regularStart, start, end when.Local) string {
+func Moved(in tongue.Tongue, regularStart, start, end when.Local) string {
 	switch {
 	case start.Day != regularStart.Day:
-		return "moved from " + ShortDay(regularStart.Day)
+		return in.Say("moved from %s", ShortDay(in, regularStart.Day))
 	case start == regularStart && end.Clock == 0:
-		return "until " + ShortDay(end.Day-1)
+		return in.Say("until %s", ShortDay(in, end.Day-1))
 	case start == regularStart:
-		return "until " + end.Clock.String()
+		return in.Say("until %s", end.Clock.String())
 	}
-	return "moved from " + regularStart.Clock.String()
+	return in.Say("moved from %s", regularStart.Clock.String())
 }
 
 // Move is what a repair that moves a date says: "move to 16:00", "move to 7 Jan
 // 9:30, Print Cabinet". room is "" where it stays.
-func Move(from, to when.Local, room string) string {
-	words := "move to " + ShortDay(to.Day)
+func Move(in tongue.Tongue, from, to when.Local, room string) string {
+	words := in.Say("move to %s", ShortDay(in, to.Day))
 	if to.Day == from.Day {
-		words = "move to " + to.Clock.String()
+		words = in.Say("move to %s", to.Clock.String())
 	} else if to.Clock != from.Clock {
 		words += " " + to.Clock.String()
 	}
@@ -68,27 +67,27 @@ func Move(from, to when.Local, room string) string {
 }
 
 // Repair says what one of the other repairs does.
-func Repair(kind availability.RepairKind, room string) string {
+func Repair(in tongue.Tongue, kind availability.RepairKind, room string) string {
 	switch kind {
 	case availability.RepairRoom:
-		return "use " + room
+		return in.Say("use %s", room)
 	case availability.RepairOut:
-		return "leave it out"
+		return in.Say("leave it out")
 	case availability.RepairNoRoom:
-		return "meet without a room"
+		return in.Say("meet without a room")
 	}
-	return "like the others"
+	return in.Say("like the others")
 }
 
 // ClockElsewhere says that a clock shows another time on a date than on the first
 // one.
-func ClockElsewhere(now, first when.Clock, zone when.Zone) string {
-	return fmt.Sprintf("%s in %s, not %s", now, zone.City(), first)
+func ClockElsewhere(in tongue.Tongue, now, first when.Clock, zone when.Zone) string {
+	return in.Say("%[1]s in %[2]s, not %[3]s", now, zone.City(), first)
 }
 
-func areBusy(p availability.Person, how string) string {
+func areBusy(in tongue.Tongue, p availability.Person, how string) string {
 	if p.You {
-		return "You are" + how
+		return in.Say("You are%s", how)
 	}
-	return p.Name + " is" + how
+	return in.Say("%[1]s is%[2]s", p.Name, how)
 }

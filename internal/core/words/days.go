@@ -1,10 +1,11 @@
 package words
 
 import (
-	"fmt"
+	"strconv"
 	"strings"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/recur"
 	"jembro/internal/core/series"
 	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
@@ -12,24 +13,37 @@ import (
 
 // AllDay is when something is that takes whole days, from the first to the last: "Thu 3
 // Dec 2026, all day", "Thu 3 – Sat 5 Dec 2026, 3 days".
-func AllDay(first, last when.Day) string {
+func AllDay(in tongue.Tongue, first, last when.Day) string {
 	if last <= first {
-		return FullDay(first) + ", all day"
+		return in.Say("%s, all day", FullDay(in, first))
 	}
-	return fmt.Sprintf("%s – %s, %d days", FullDay(first), FullDay(last), last-first+1)
+	return in.Say("%[1]s – %[2]s, %[3]s days", FullDay(in, first), FullDay(in, last), strconv.Itoa(int(last-first+1)))
 }
 
 // Series is how a plan comes, "every 2nd Thursday until 25 February"; in a language that has no
 // words for its rule, only until when it does.
 func Series(t tongue.Tongue, p series.Plan) string {
+	last, ends := p.Last()
+	if !ends {
+		last = 0
+	}
+	return repeating(t, p.Rule, p.Start.Day, last)
+}
+
+// repeating is how a rule comes from its first day to its last, 0 for one without an end.
+func repeating(t tongue.Tongue, rule recur.Rule, first, last when.Day) string {
 	if t.English() {
-		return p.Words()
+		words := rule.Words(first)
+		if last != 0 {
+			words += recur.End{Until: last}.Words(first)
+		}
+		return words
 	}
 	var parts []string
-	if rule := t.Rule(p.Rule, p.Start.Day); rule != "" {
-		parts = append(parts, rule)
+	if words := t.Rule(rule, first); words != "" {
+		parts = append(parts, words)
 	}
-	if last, ends := p.Last(); ends {
+	if last != 0 {
 		parts = append(parts, t.Say("until %s", t.FullDate(last)))
 	}
 	return strings.Join(parts, ", ")

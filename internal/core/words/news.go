@@ -4,19 +4,21 @@ import (
 	"slices"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/recur"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 )
 
 // Span is when something is, as a clock in a zone shows it: "Thu 3 Dec 2026, 9:30 –
 // 10:30".
-func Span(z when.Zone, s when.Span) string {
-	return locals(z.LocalAt(s.Start), z.LocalAt(s.End))
+func Span(in tongue.Tongue, z when.Zone, s when.Span) string {
+	return locals(in, z.LocalAt(s.Start), z.LocalAt(s.End))
 }
 
-func locals(start, end when.Local) string {
-	text := FullDay(start.Day) + ", " + start.Clock.String() + " – "
+func locals(in tongue.Tongue, start, end when.Local) string {
+	text := FullDay(in, start.Day) + ", " + start.Clock.String() + " – "
 	if end.Day != start.Day {
-		text += FullDay(end.Day) + ", "
+		text += FullDay(in, end.Day) + ", "
 	}
 	return text + end.Clock.String()
 }
@@ -27,28 +29,28 @@ type NewsLine struct{ What, Was, Is string }
 
 // News is what is new, in a sentence: "Ilse Marrant asks you to come", "Rui Calado
 // answered: accepted".
-func News(kind meeting.Kind, n meeting.News) string {
+func News(in tongue.Tongue, kind meeting.Kind, n meeting.News) string {
 	switch {
 	case n.Event != nil:
-		return Event(*n.Event)
+		return Event(in, *n.Event)
 	case n.Goes:
-		return n.Who + " lets the series go on"
+		return in.Say("%s lets the series go on", n.Who)
 	case kind == meeting.Invite:
-		return n.Who + " asks you to come"
+		return in.Say("%s asks you to come", n.Who)
 	case n.Dropped:
-		return n.Who + " took you off the list"
+		return in.Say("%s took you off the list", n.Who)
 	case kind == meeting.CallOff && len(n.On) > 0:
-		return n.Who + " called off " + Days(n.On)
+		return in.Say("%[1]s called off %[2]s", n.Who, Days(in, n.On))
 	case kind == meeting.CallOff:
-		return n.Who + " called it off"
+		return in.Say("%s called it off", n.Who)
 	case len(n.On) > 0:
-		return n.Who + " changed " + Days(n.On)
+		return in.Say("%[1]s changed %[2]s", n.Who, Days(in, n.On))
 	}
-	return n.Who + " changed it"
+	return in.Say("%s changed it", n.Who)
 }
 
 // NewsLines are what is new one by one, at the times of a zone.
-func NewsLines(kind meeting.Kind, n meeting.News, zone when.Zone) (out []NewsLine) {
+func NewsLines(in tongue.Tongue, kind meeting.Kind, n meeting.News, zone when.Zone) (out []NewsLine) {
 	add := func(what, was, is string) {
 		if was != is {
 			out = append(out, NewsLine{what, was, is})
@@ -56,74 +58,83 @@ func NewsLines(kind meeting.Kind, n meeting.News, zone when.Zone) (out []NewsLin
 	}
 	if n.Was == nil {
 		if kind != meeting.Update || len(n.Changed) == 0 {
-			add("time", "", occasion(zone, n.Is))
+			add(in.Say("time"), "", occasion(in, zone, n.Is))
 		}
 		if kind == meeting.Invite {
-			add("repeats", "", n.Is.Plan)
-			add("room", "", n.Is.Room)
+			add(in.Say("repeats"), "", repeats(in, n.Is))
+			add(in.Say("room"), "", n.Is.Room)
 		}
 	} else {
 		if n.Was.AllDay || n.Is.AllDay {
-			add("time", occasion(zone, *n.Was), occasion(zone, n.Is))
+			add(in.Say("time"), occasion(in, zone, *n.Was), occasion(in, zone, n.Is))
 		} else {
-			add("time", Span(zone, n.Was.Span()), spanAfter(zone, n.Was.Span(), n.Is.Span()))
+			add(in.Say("time"), Span(in, zone, n.Was.Span()), spanAfter(in, zone, n.Was.Span(), n.Is.Span()))
 		}
-		add("repeats", n.Was.Plan, n.Is.Plan)
-		add("room", ifNone(n.Was.Room), ifNone(n.Is.Room))
-		add("title", n.Was.Title, n.Is.Title)
+		add(in.Say("repeats"), repeats(in, *n.Was), repeats(in, n.Is))
+		add(in.Say("room"), ifNone(in, n.Was.Room), ifNone(in, n.Is.Room))
+		add(in.Say("title"), n.Was.Title, n.Is.Title)
 	}
 	if slices.Contains(n.Changed, "organiser") {
-		add("organiser", "", n.Who)
+		add(in.Say("organiser"), "", n.Who)
 	}
-	for _, x := range []struct{ name, what, is string }{{"text", "text", "changed"}, {"files", "files", "others than before"}, {"link", "link", "another one"}, {"dates", "dates", "you are invited to others than before"}} {
+	for _, x := range []struct{ name, what, is string }{{"text", in.Say("text"), in.Say("changed")}, {"files", in.Say("files"), in.Say("others than before")}, {"link", in.Say("link"), in.Say("another one")}, {"dates", in.Say("dates"), in.Say("you are invited to others than before")}} {
 		if slices.Contains(n.Changed, x.name) {
 			add(x.what, "", x.is)
 		}
 	}
 	if slices.Contains(n.Changed, "role") {
 		if n.Needed {
-			add("you", "optional", "needed")
+			add(in.Say("you"), in.Say("optional"), in.Say("needed"))
 		} else {
-			add("you", "needed", "optional")
+			add(in.Say("you"), in.Say("needed"), in.Say("optional"))
 		}
 	}
 	return out
 }
 
 // occasion is when something is, by the clock of a zone or in whole days.
-func occasion(zone when.Zone, o meeting.Occasion) string {
+func occasion(in tongue.Tongue, zone when.Zone, o meeting.Occasion) string {
 	if !o.AllDay {
-		return Span(zone, o.Span())
+		return Span(in, zone, o.Span())
 	}
 	utc := when.Zone{}
-	return AllDay(utc.LocalAt(o.Start).Day, utc.LocalAt(o.End-1).Day)
+	return AllDay(in, utc.LocalAt(o.Start).Day, utc.LocalAt(o.End-1).Day)
 }
 
 // spanAfter is when something is, without the day where it is the one that it was on.
-func spanAfter(z when.Zone, was, is when.Span) string {
+func spanAfter(in tongue.Tongue, z when.Zone, was, is when.Span) string {
 	a, b := z.LocalAt(is.Start), z.LocalAt(is.End)
 	if was == is || a.Day != b.Day || z.LocalAt(was.Start).Day != a.Day || z.LocalAt(was.End).Day != a.Day {
-		return Span(z, is)
+		return Span(in, z, is)
 	}
 	return a.Clock.String() + " – " + b.Clock.String()
 }
 
-func ifNone(room string) string {
+func ifNone(in tongue.Tongue, room string) string {
 	if room == "" {
-		return "none"
+		return in.Say("none")
 	}
 	return room
 }
 
 // OwnClash is what somebody has themselves at some time: "Crate sizes, Thu 3 Dec 2026
 // 9:30".
-func OwnClash(title string, leave bool, start when.Instant, zone when.Zone) string {
+func OwnClash(in tongue.Tongue, title string, leave bool, start when.Instant, zone when.Zone) string {
 	at := zone.LocalAt(start)
 	switch {
 	case leave:
-		title = "your leave"
+		title = in.Say("your leave")
 	case title == "":
-		title = "something in your calendar"
+		title = in.Say("something in your calendar")
 	}
-	return title + ", " + FullDay(at.Day) + " " + at.Clock.String()
+	return title + ", " + FullDay(in, at.Day) + " " + at.Clock.String()
+}
+
+// repeats is how an occasion repeats, "" where it does not.
+func repeats(in tongue.Tongue, o meeting.Occasion) string {
+	rule, err := recur.ParseRule(o.Rule)
+	if err != nil {
+		return o.Plan
+	}
+	return repeating(in, rule, o.First, o.Last)
 }

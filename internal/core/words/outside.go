@@ -1,6 +1,8 @@
 package words
 
+import "jembro/internal/core/tongue"
+
 // NotForOutside is what who asks for a room from outside hears by its rules.
-func NotForOutside(room string) string {
-	return room + " is not given to people outside. Ask somebody of the house to book it."
+func NotForOutside(in tongue.Tongue, room string) string {
+	return in.Say("%s is not given to people outside. Ask somebody of the house to book it.", room)
 }

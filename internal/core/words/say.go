@@ -66,17 +66,17 @@ func argument(t tongue.Tongue, arg any) string {
 	case say.Quoted:
 		return strconv.Quote(string(a))
 	case say.Length:
-		return Length(time.Duration(a))
+		return Length(t, time.Duration(a))
 	case say.Weekdays:
-		return weekdayPlural(time.Weekday(a))
+		return weekdayPlural(t, time.Weekday(a))
 	case say.ShortDay:
-		return ShortDay(when.Day(a))
+		return ShortDay(t, when.Day(a))
 	case time.Weekday:
 		return t.Say(a.String())
 	case say.Hours:
-		return ClockSpans(a)
+		return ClockSpans(t, a)
 	case say.Count:
-		return Count(a.N, a.Of)
+		return Count(t, a.N, a.Of)
 	case say.Size:
 		return attachment.Size(int(a))
 	case say.What:

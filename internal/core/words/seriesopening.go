@@ -1,41 +1,42 @@
 package words
 
 import (
-	"fmt"
+	"strconv"
 	"time"
 
 	"jembro/internal/core/availability"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 )
 
 // SeriesOpening says what a time for all dates of a series is like: its head is when, the
 // lines what there is to know. weekday tells that all dates are on the same one, room is
 // the name of the one that is clear on the most dates.
-func SeriesOpening(o availability.SeriesOpening, people []availability.Person, room string, wantRoom, weekday bool, zone when.Zone) (head string, lines []string) {
+func SeriesOpening(in tongue.Tongue, o availability.SeriesOpening, people []availability.Person, room string, wantRoom, weekday bool, zone when.Zone) (head string, lines []string) {
 	start, end := zone.LocalAt(o.Dates[0].Start), zone.LocalAt(o.Dates[0].End)
 	head = start.Clock.String() + " – " + end.Clock.String()
 	if weekday {
-		head = weekdayPlural(start.Day.Weekday()) + ", " + head
+		head = weekdayPlural(in, start.Day.Weekday()) + ", " + head
 	}
 	all := len(o.Dates)
 	if o.Fails == 0 {
-		lines = append(lines, fmt.Sprintf("all %d dates", all))
+		lines = append(lines, in.Say("all %s dates", strconv.Itoa(all)))
 	} else {
-		lines = append(lines, fmt.Sprintf("%d of %d dates", all-o.Fails, all))
+		lines = append(lines, in.Say("%[1]s of %[2]s dates", strconv.Itoa(all-o.Fails), strconv.Itoa(all)))
 	}
 	for _, x := range o.Missing {
-		lines = append(lines, people[x.Person].Name+onDates(" busy", x.Dates, all))
+		lines = append(lines, people[x.Person].Name+onDates(in, in.Say(" busy"), x.Dates, all))
 	}
 	switch {
 	case !wantRoom:
 	case o.OneClear == all:
-		lines = append(lines, room+" on all")
+		lines = append(lines, in.Say("%s on all", room))
 	case o.OneClear == 0:
-		lines = append(lines, "no room is clear")
+		lines = append(lines, in.Say("no room is clear"))
 	case o.Changes > 0:
-		lines = append(lines, fmt.Sprintf("%s on %d, %s of the room", room, o.OneClear, Count(o.Changes, "change")))
+		lines = append(lines, in.Say("%[1]s on %[2]s, %[3]s of the room", room, strconv.Itoa(o.OneClear), Count(in, o.Changes, "change")))
 	default:
-		lines = append(lines, fmt.Sprintf("%s on %d", room, o.OneClear))
+		lines = append(lines, in.Say("%[1]s on %[2]s", room, strconv.Itoa(o.OneClear)))
 	}
 	if len(o.Off) > 0 {
 		worst := o.Off[0]
@@ -44,23 +45,23 @@ func SeriesOpening(o availability.SeriesOpening, people []availability.Person, r
 				worst = x
 			}
 		}
-		text := fmt.Sprintf("%s outside hours by %s a date", name(people[worst.Person]), Length(perDate(worst.Off, all)))
+		text := in.Say("%[1]s outside hours by %[2]s a date", name(in, people[worst.Person]), Length(in, perDate(worst.Off, all)))
 		if n := len(o.Off) - 1; n > 0 {
-			text += fmt.Sprintf(", %d more outside hours", n)
+			text += in.Say(", %s more outside hours", strconv.Itoa(n))
 		}
 		lines = append(lines, text)
 	}
 	for _, x := range o.Optional {
-		lines = append(lines, people[x.Person].Name+onDates(" cannot come", x.Dates, all))
+		lines = append(lines, people[x.Person].Name+onDates(in, in.Say(" cannot come"), x.Dates, all))
 	}
 	return head, lines
 }
 
-func onDates(what string, n, all int) string {
+func onDates(in tongue.Tongue, what string, n, all int) string {
 	if n == all {
-		return what + " on all"
+		return in.Say("%s on all", what)
 	}
-	return fmt.Sprintf("%s on %d", what, n)
+	return in.Say("%[1]s on %[2]s", what, strconv.Itoa(n))
 }
 
 // perDate is a sum over dates as each has it on average, in whole minutes.
@@ -69,10 +70,10 @@ func perDate(sum time.Duration, dates int) time.Duration {
 }
 
 // Shared says that two times by turns are fairer than one.
-func Shared(s availability.Shared, zone when.Zone) (head string, lines []string) {
+func Shared(in tongue.Tongue, s availability.Shared, zone when.Zone) (head string, lines []string) {
 	clock := func(o availability.SeriesOpening) string { return zone.LocalAt(o.Dates[0].Start).Clock.String() }
 	all := len(s.First.Dates)
-	return fmt.Sprintf("By turns %s and %s", clock(s.First), clock(s.Second)),
-		[]string{fmt.Sprintf("nobody outside their hours by more than %s a date", Length(perDate(s.Worst, all))),
-			fmt.Sprintf("at one time it is %s for somebody", Length(perDate(s.WorstAlone, all)))}
+	return in.Say("By turns %[1]s and %[2]s", clock(s.First), clock(s.Second)),
+		[]string{in.Say("nobody outside their hours by more than %s a date", Length(in, perDate(s.Worst, all))),
+			in.Say("at one time it is %s for somebody", Length(in, perDate(s.WorstAlone, all)))}
 }

@@ -2,10 +2,12 @@ package words
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 	"time"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/typed"
 	"jembro/internal/core/when"
 )
@@ -44,17 +46,17 @@ func weekdays() (names [7]string) {
 
 // FullDay is a day as it is said where nothing around says which year: "Thu 3 Dec
 // 2026".
-func FullDay(d when.Day) string {
+func FullDay(in tongue.Tongue, d when.Day) string {
 	y, _, _ := d.Date()
-	return fmt.Sprintf("%s %s %d", d.Weekday().String()[:3], ShortDay(d), y)
+	return in.Say("%[1]s %[2]s %[3]s", in.Say(d.Weekday().String()[:3]), ShortDay(in, d), strconv.Itoa(y))
 }
 
 // Length is how long something takes: "45 min", "1 h", "1 h 30".
-func Length(d time.Duration) string {
+func Length(in tongue.Tongue, d time.Duration) string {
 	h, m := int(d.Hours()), int(d.Minutes())%60
 	switch {
 	case h == 0:
-		return fmt.Sprintf("%d min", m)
+		return in.Say("%s min", strconv.Itoa(m))
 	case m == 0:
 		return fmt.Sprintf("%d h", h)
 	}
@@ -63,11 +65,11 @@ func Length(d time.Duration) string {
 
 // Settled says what a sheet says after something was typed into a field: "Thu 3 Dec
 // 2026, 9:30 – 10:30, 1 h".
-func Settled(field string, d meeting.Draft) string {
+func Settled(in tongue.Tongue, field string, d meeting.Draft) string {
 	switch field {
 	case "repeat.until":
 		if day, err := when.ParseDay(d.Repeat.Until); err == nil {
-			return FullDay(day)
+			return FullDay(in, day)
 		}
 		return ""
 	case "repeat.days", "repeat.added":
@@ -87,22 +89,22 @@ func Settled(field string, d meeting.Draft) string {
 		return ""
 	}
 	if d.AllDay {
-		return AllDay(start.Day, end.Day-1)
+		return AllDay(in, start.Day, end.Day-1)
 	}
-	text := locals(start, end)
+	text := locals(in, start, end)
 	span := when.Span{Start: when.Zoned{Local: start, Zone: zone}.Instant(), End: when.Zoned{Local: end, Zone: zone}.Instant()}
 	if !span.Empty() {
-		text += ", " + Length(span.Length())
+		text += ", " + Length(in, span.Length())
 	}
 	return text
 }
 
 // ClockChange says what clocks do around a time: "Clocks go forward that night, from
 // 1:00 to 2:00."
-func ClockChange(c when.ClockChange, zone when.Zone) string {
-	way, from := "forward", c.From
+func ClockChange(in tongue.Tongue, c when.ClockChange, zone when.Zone) string {
+	way, from := in.Say("forward"), c.From
 	if c.To.Sub(c.From) < 0 {
-		way = "back"
+		way = in.Say("back")
 	}
-	return fmt.Sprintf("On %s clocks in %s go %s, from %s to %s.", ShortDay(from.Day), zone.City(), way, from.Clock, c.To.Clock)
+	return in.Say("On %[1]s clocks in %[2]s go %[3]s, from %[4]s to %[5]s.", ShortDay(in, from.Day), zone.City(), way, from.Clock, c.To.Clock)
 }

@@ -9,6 +9,7 @@ import (
 	"jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/series"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 )
@@ -35,9 +36,9 @@ func TestIssues(t *testing.T) {
 		{of(1, availability.Trouble{Off: time.Hour}), "Tomé Akande outside hours"},
 	}
 	for _, c := range cases {
-		assert.Equal(t, c.want, words.Issue(c.issue, people, "Map Room", "Rui Calado"))
+		assert.Equal(t, c.want, words.Issue(tongue.Tongue{}, c.issue, people, "Map Room", "Rui Calado"))
 	}
-	assert.Equal(t, "Map Room taken", words.Issue(availability.Issue{Code: availability.RoomTaken}, people, "Map Room", ""), "by whom is private")
+	assert.Equal(t, "Map Room taken", words.Issue(tongue.Tongue{}, availability.Issue{Code: availability.RoomTaken}, people, "Map Room", ""), "by whom is private")
 }
 
 func TestHistory(t *testing.T) {
@@ -57,7 +58,7 @@ func TestHistory(t *testing.T) {
 		{meeting.Event{Kind: meeting.EventSaid, Words: "as it was kept once"}, "as it was kept once"},
 	}
 	for _, c := range cases {
-		assert.Equal(t, c.want, words.Event(c.event))
+		assert.Equal(t, c.want, words.Event(tongue.Tongue{}, c.event))
 	}
 }
 
@@ -68,15 +69,15 @@ func TestMovesAndLists(t *testing.T) {
 		return l
 	}
 	from := at("2026-12-31T09:30")
-	assert.Equal(t, "move to 16:00", words.Move(from, at("2026-12-31T16:00"), ""))
-	assert.Equal(t, "move to 7 Jan, Print Cabinet", words.Move(from, at("2027-01-07T09:30"), "Print Cabinet"))
-	assert.Equal(t, "move to 7 Jan 14:00", words.Move(from, at("2027-01-07T14:00"), ""))
-	assert.Equal(t, "moved from 31 Dec", words.Moved(from, at("2027-01-07T09:30"), at("2027-01-07T10:30")))
-	assert.Equal(t, "until 11:00", words.Moved(from, from, at("2026-12-31T11:00")))
-	assert.Equal(t, "moved from 9:30", words.Moved(from, at("2026-12-31T11:00"), at("2026-12-31T12:00")))
-	assert.Equal(t, "a, b and c", words.List([]string{"a", "b", "c"}))
-	assert.Equal(t, "", words.List(nil))
+	assert.Equal(t, "move to 16:00", words.Move(tongue.Tongue{}, from, at("2026-12-31T16:00"), ""))
+	assert.Equal(t, "move to 7 Jan, Print Cabinet", words.Move(tongue.Tongue{}, from, at("2027-01-07T09:30"), "Print Cabinet"))
+	assert.Equal(t, "move to 7 Jan 14:00", words.Move(tongue.Tongue{}, from, at("2027-01-07T14:00"), ""))
+	assert.Equal(t, "moved from 31 Dec", words.Moved(tongue.Tongue{}, from, at("2027-01-07T09:30"), at("2027-01-07T10:30")))
+	assert.Equal(t, "until 11:00", words.Moved(tongue.Tongue{}, from, from, at("2026-12-31T11:00")))
+	assert.Equal(t, "moved from 9:30", words.Moved(tongue.Tongue{}, from, at("2026-12-31T11:00"), at("2026-12-31T12:00")))
+	assert.Equal(t, "a, b and c", words.List(tongue.Tongue{}, []string{"a", "b", "c"}))
+	assert.Equal(t, "", words.List(tongue.Tongue{}, nil))
 	days := []when.Day{when.DayOf(2026, 12, 1), when.DayOf(2026, 12, 2), when.DayOf(2026, 12, 3), when.DayOf(2026, 12, 4)}
-	assert.Equal(t, "1 December and 2 December", words.Days(days[:2]))
-	assert.Equal(t, "4 dates", words.Days(days))
+	assert.Equal(t, "1 December and 2 December", words.Days(tongue.Tongue{}, days[:2]))
+	assert.Equal(t, "4 dates", words.Days(tongue.Tongue{}, days))
 }

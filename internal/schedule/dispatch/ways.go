@@ -12,7 +12,6 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/reach"
-	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 )
 
@@ -251,7 +250,7 @@ func later(a, b time.Time) time.Time {
 
 // mend keeps that the reader of a message was reached in another way.
 func (s *Deeds) mend(ctx context.Context, tx waysTx, d schedule.Dispatch, how schedule.Mending) error {
-	e := reach.Event{At: s.Now(), Kind: reach.Mended, Said: words.Mended(string(how))}
+	e := reach.Event{At: s.Now(), Kind: reach.Mended, Said: string(how)}
 	d.Progress, d.Mended = d.After(e), how
 	if err := tx.SetDispatch(ctx, d); err != nil {
 		return err

@@ -9,6 +9,7 @@ import (
 
 	"jembro/internal/core/invited"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
@@ -147,7 +148,7 @@ func (s *Deeds) follow(ctx context.Context, tx Tx, i schedule.Invitation, p sche
 	i.ChangedAt = s.Now()
 	if room != nil && !room.Rules.Outside && !i.State.Off && verdict == invited.Taken && i.Answer != meeting.Declined {
 		// Its rules say no: who asks hears that at once, and again only for other times.
-		i = i.Answering(0, meeting.Declined, words.NotForOutside(room.Name))
+		i = i.Answering(0, meeting.Declined, words.NotForOutside(tongue.Tongue{}, room.Name))
 		i.AnsweredAt, i.Reply, i.ReplyDetail = &i.ChangedAt, schedule.Queued, ""
 		if err := tx.QueueReply(ctx, i.ID, i.Version); err != nil {
 			return err

@@ -9,6 +9,7 @@ import (
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
@@ -85,12 +86,12 @@ func (s *Deeds) Calls(ctx context.Context, who schedule.Actor, id uuid.UUID) (ou
 					o.State = SignedIn
 				}
 			}
-			o.About = append([]string{words.Service(p.Service)}, words.Plan(p.Service)...)
+			o.About = append([]string{words.Service(schedule.Tongue(ctx), p.Service)}, words.Plan(schedule.Tongue(ctx), p.Service)...)
 			if p.Service.About != "" {
 				o.About[0] = p.Service.About
 			}
 			for _, e := range p.Service.Limits.Over(use, s.Now()) {
-				o.Warnings = append(o.Warnings, words.Over(e, p.Service.Name, me.Hours.Zone))
+				o.Warnings = append(o.Warnings, words.Over(schedule.Tongue(ctx), e, p.Service.Name, me.Hours.Zone))
 			}
 			out.Options = append(out.Options, o)
 		}
@@ -114,17 +115,17 @@ func (s *Deeds) Calls(ctx context.Context, who schedule.Actor, id uuid.UUID) (ou
 				return err
 			}
 			for _, e := range l.Card.Over(use) {
-				o.Warnings = append(o.Warnings, words.Over(e, l.Card.Name, me.Hours.Zone))
+				o.Warnings = append(o.Warnings, words.Over(schedule.Tongue(ctx), e, l.Card.Name, me.Hours.Zone))
 			}
 			if len(o.Warnings) == 0 && len(spans) > 0 {
-				o.About = append(o.About, "clear "+onDates(len(spans)))
+				o.About = append(o.About, "clear "+onDates(schedule.Tongue(ctx), len(spans)))
 			}
 			if len(l.SharedWith) > 0 {
 				people, err := tx.People(ctx, l.SharedWith)
 				if err != nil {
 					return err
 				}
-				o.About = append(o.About, "with "+names(people))
+				o.About = append(o.About, "with "+names(schedule.Tongue(ctx), people))
 			}
 			out.Options = append(out.Options, o)
 		}
@@ -141,24 +142,24 @@ func (s *Deeds) Calls(ctx context.Context, who schedule.Actor, id uuid.UUID) (ou
 	return out, nil
 }
 
-func onDates(n int) string {
+func onDates(in tongue.Tongue, n int) string {
 	if n == 1 {
 		return "at this time"
 	}
 	if n == meeting.CallDates {
 		return "on its next dates"
 	}
-	return "on all " + words.Count(n, "date")
+	return "on all " + words.Count(in, n, "date")
 }
 
 // names are those of up to three people.
-func names(people []schedule.Person) string {
+func names(in tongue.Tongue, people []schedule.Person) string {
 	var out []string
 	for _, p := range people {
 		out = append(out, p.Name)
 	}
 	if len(out) > 3 {
-		return words.People(len(out))
+		return words.People(in, len(out))
 	}
 	return strings.Join(out, ", ")
 }

@@ -12,6 +12,7 @@ import (
 	"unicode/utf8"
 
 	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
 
 	"github.com/google/uuid"
 
@@ -101,7 +102,7 @@ func (s *Deeds) ProvidersKept(ctx context.Context, who schedule.Actor) (out []Pr
 		}
 		out = nil
 		for _, p := range all {
-			out = append(out, Provided{ProviderRecord: p, Name: nameOf(p), Words: offers(p, signedIn[p.Key]), People: signedIn[p.Key]})
+			out = append(out, Provided{ProviderRecord: p, Name: nameOf(p), Words: offers(schedule.Tongue(ctx), p, signedIn[p.Key]), People: signedIn[p.Key]})
 		}
 		return nil
 	})
@@ -109,16 +110,16 @@ func (s *Deeds) ProvidersKept(ctx context.Context, who schedule.Actor) (out []Pr
 }
 
 // offers is what a provider offers, and who has an account there.
-func offers(p schedule.ProviderRecord, people int) string {
+func offers(in tongue.Tongue, p schedule.ProviderRecord, people int) string {
 	switch {
 	case p.Version == 0:
 		return "not in use yet"
 	case !p.InUse:
 		return "out of use"
 	}
-	out := words.Service(p.Service) + " · " + strings.Join(words.Plan(p.Service), " · ")
+	out := words.Service(in, p.Service) + " · " + strings.Join(words.Plan(in, p.Service), " · ")
 	if p.Service.Each {
-		return out + " · " + words.People(people) + " signed in"
+		return out + " · " + words.People(in, people) + " signed in"
 	}
 	return out + " · one account for the house"
 }

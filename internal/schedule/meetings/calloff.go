@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
 
 	"github.com/google/uuid"
 
@@ -195,10 +196,14 @@ func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.
 	if _, err := s.WriteTimes(ctx, tx, stored); err != nil {
 		return err
 	}
+	says := Saying(word)
 	if word == "" && scope.To == 0 {
-		word = "the dates " + words.Scope(scope) + " are called off"
+		says = func(m meeting.Message) schedule.Said {
+			in := tongue.In(m.To.Language)
+			return schedule.Said{Words: in.Say("the dates %s are called off", words.Scope(in, scope))}
+		}
 	}
-	if err := s.Dispatch(ctx, tx, &st.Before.Content, stored, st.Due, Saying(word)); err != nil {
+	if err := s.Dispatch(ctx, tx, &st.Before.Content, stored, st.Due, says); err != nil {
 		return err
 	}
 	off := meeting.Event{Kind: meeting.EventDatesOff, Who: after.Organiser.Name, Scope: &scope, Told: people(st.Due)}

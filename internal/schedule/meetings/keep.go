@@ -63,7 +63,7 @@ func (s *Deeds) StoreNext(ctx context.Context, tx KeepTx, st Settled) (uuid.UUID
 	if err := followCard(ctx, tx, record); err != nil {
 		return id, err
 	}
-	goesOn := meeting.Event{Kind: meeting.EventGoesOn, Who: st.Organiser.Name, GoesOn: st.NextWords(), Told: people(st.DueNext)}
+	goesOn := meeting.Event{Kind: meeting.EventGoesOn, Who: st.Organiser.Name, Next: &st.Next.Start, Told: people(st.DueNext)}
 	if err := s.Happened(ctx, tx, record, st.Organiser.ID, goesOn); err != nil {
 		return id, err
 	}

@@ -309,7 +309,7 @@ func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Rec
 		}
 		switch {
 		case r.State == schedule.RequestOpen:
-			state.State, state.Words = string(schedule.KindAsked), words.RoomAsked(when.At(r.LapsesAt), reader.Hours.Zone)
+			state.State, state.Words = string(schedule.KindAsked), words.RoomAsked(schedule.Tongue(ctx), when.At(r.LapsesAt), reader.Hours.Zone)
 		case r.No():
 			by := ""
 			if people, err := tx.People(ctx, []uuid.UUID{r.DecidedBy}); err != nil {
@@ -317,7 +317,7 @@ func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Rec
 			} else if len(people) > 0 {
 				by = people[0].Name
 			}
-			state.State, state.Words = string(schedule.KindRefused), words.RoomRefused(by, r.Word)
+			state.State, state.Words = string(schedule.KindRefused), words.RoomRefused(schedule.Tongue(ctx), by, r.Word)
 		case r.State == schedule.RequestAgreed:
 			state.State, state.Words = string(schedule.KindBooked), ""
 		}

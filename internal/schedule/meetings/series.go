@@ -53,8 +53,8 @@ const (
 )
 
 // Series is the series of a meeting, nil for one that is once.
-func (s *Deeds) Series(d Detail) *SeriesView {
-	return s.series(tongue.Tongue{}, d.Content, d.Invited, d.Roll, d.Booked, d.Me)
+func (s *Deeds) Series(t tongue.Tongue, d Detail) *SeriesView {
+	return s.series(t, d.Content, d.Invited, d.Roll, d.Booked, d.Me)
 }
 
 // GuestSeries is the same for a guest: the dates they are invited to.
@@ -76,9 +76,7 @@ func (s *Deeds) series(t tongue.Tongue, m meeting.Meeting, invited []schedule.In
 		p, is := m.Participant(me.ID.String())
 		theirs = func(on when.Day) bool { return is && p.On(on) }
 		if len(p.Dates) > 0 { // the rule is not for them to know, only their dates
-			if out.Words, out.Open = "", out.Open && !p.Finite(); t.English() {
-				out.Words = DatesWords(m, *me)
-			}
+			out.Words, out.Open = DatesWords(t, m, *me), out.Open && !p.Finite()
 			ends = !out.Open
 			out.Next = m.NextOf(p, now)
 		}
@@ -99,11 +97,11 @@ func (s *Deeds) series(t tongue.Tongue, m meeting.Meeting, invited []schedule.In
 		} else if d.On > out.Next+2*meeting.Horizon {
 			break
 		}
-		shown = append(shown, s.seriesDate(m, d, invited, roll, booked, me, now))
+		shown = append(shown, s.seriesDate(t, m, d, invited, roll, booked, me, now))
 	}
 	for _, day := range m.Series.Off {
 		if theirs(day) {
-			shown = append(shown, SeriesDate{Date: meeting.Date{Date: plan.Regular(day), Title: m.Title, Text: m.Text}, State: SeriesOff, Words: "called off"})
+			shown = append(shown, SeriesDate{Date: meeting.Date{Date: plan.Regular(day), Title: m.Title, Text: m.Text}, State: SeriesOff, Words: t.Say("called off")})
 		}
 	}
 	slices.SortStableFunc(shown, func(a, b SeriesDate) int { return int(a.Span.Start - b.Span.Start) })
@@ -118,7 +116,7 @@ func (s *Deeds) series(t tongue.Tongue, m meeting.Meeting, invited []schedule.In
 	return out
 }
 
-func (s *Deeds) seriesDate(m meeting.Meeting, d meeting.Date, invited []schedule.Invited, roll schedule.Roll, booked []schedule.Occurrence, me *schedule.Invited, now when.Instant) SeriesDate {
+func (s *Deeds) seriesDate(in tongue.Tongue, m meeting.Meeting, d meeting.Date, invited []schedule.Invited, roll schedule.Roll, booked []schedule.Occurrence, me *schedule.Invited, now when.Instant) SeriesDate {
 	out := SeriesDate{Date: d, State: SeriesComing, Answers: map[meeting.Answer]int{}}
 	if d.Span.Start <= now {
 		out.State = SeriesHeld
@@ -134,11 +132,11 @@ func (s *Deeds) seriesDate(m meeting.Meeting, d meeting.Date, invited []schedule
 	}
 	var words []string
 	if d.Moved {
-		words = append(words, MovedWords(m, d))
+		words = append(words, MovedWords(in, m, d))
 	}
 	switch {
 	case d.Room == nil && m.Room != nil:
-		words = append(words, "no room")
+		words = append(words, in.Say("no room"))
 	case d.Room != nil && (m.Room == nil || d.Room.ID != m.Room.ID):
 		words = append(words, d.Room.Name)
 	}
@@ -149,7 +147,7 @@ func (s *Deeds) seriesDate(m meeting.Meeting, d meeting.Date, invited []schedule
 		for _, o := range booked {
 			if o.On == d.On && o.RoomID == uuid.Nil {
 				out.State = SeriesNoRoom
-				words = append(words, d.Room.Name+" is taken")
+				words = append(words, in.Say("%s is taken", d.Room.Name))
 			}
 		}
 	}
@@ -159,27 +157,27 @@ func (s *Deeds) seriesDate(m meeting.Meeting, d meeting.Date, invited []schedule
 
 // MovedWords says where a date was moved from: "moved from 24 Dec", or, on the
 // same day, "moved from 9:30".
-func MovedWords(m meeting.Meeting, d meeting.Date) string {
+func MovedWords(in tongue.Tongue, m meeting.Meeting, d meeting.Date) string {
 	regular := m.Plan().Regular(d.On)
 	switch {
 	case d.Start.Day != d.On:
-		return "moved from " + words.ShortDay(d.On)
+		return in.Say("moved from %s", words.ShortDay(in, d.On))
 	case d.Start == regular.Start:
-		return "until " + d.End.Clock.String()
+		return in.Say("until %s", d.End.Clock.String())
 	}
-	return "moved from " + regular.Start.Clock.String()
+	return in.Say("moved from %s", regular.Start.Clock.String())
 }
 
 // DatesWords says which dates somebody is invited to, "" for all.
-func DatesWords(m meeting.Meeting, i schedule.Invited) string {
+func DatesWords(in tongue.Tongue, m meeting.Meeting, i schedule.Invited) string {
 	p, is := m.Participant(i.ID.String())
 	if !is || len(p.Dates) == 0 || !m.Repeats() {
 		return ""
 	}
 	if !p.Finite() {
-		return "from " + p.Dates[0].From.Words() + " on"
+		return in.Say("from %s on", in.Date(p.Dates[0].From))
 	}
-	return theirDates(m, p)
+	return theirDates(in, m, p)
 }
 
 // mine is the part of the reader, ok is false for the organiser.

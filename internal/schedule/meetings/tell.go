@@ -2,7 +2,6 @@ package meetings
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -55,11 +54,6 @@ func (st Settled) GoesOnWords(m meeting.Message) schedule.Said {
 // Saying is the same words to everybody.
 func Saying(words string) func(meeting.Message) schedule.Said {
 	return func(meeting.Message) schedule.Said { return schedule.Said{Words: words} }
-}
-
-// NextWords says how the series goes on: "from 14 January at 10:00".
-func (st Settled) NextWords() string {
-	return fmt.Sprintf("from %s at %s", st.Next.Start.Day.Words(), st.Next.Start.Clock)
 }
 
 // Dispatch keeps the messages that are due and queues those that leave the
@@ -146,7 +140,7 @@ func (s *Deeds) TellStory(ctx context.Context, tx TellTx, record schedule.Record
 	first := meeting.Event{Kind: meeting.EventSent, Who: who, Told: people(st.Due)}
 	switch {
 	case st.Next != nil:
-		first.Kind, first.Told, first.GoesOn = meeting.EventEnded, 0, st.NextWords()
+		first.Kind, first.Told, first.Next = meeting.EventEnded, 0, &st.Next.Start
 	case st.Before != nil:
 		facts := st.Change.Facts()
 		if added := st.Change.Added; st.By != nil && len(added) == 1 && facts.OnlyAdded() {
@@ -212,10 +206,10 @@ type Due struct {
 }
 
 // Words says of each message what it is about.
-func (st Settled) Words() (out []Due) {
+func (st Settled) Words(in tongue.Tongue) (out []Due) {
 	say := func(m meeting.Meeting, due []meeting.Message, next bool) {
 		for _, d := range due {
-			out = append(out, Due{d, st.dueWords(m, d, next)})
+			out = append(out, Due{d, st.dueWords(in, m, d, next)})
 		}
 	}
 	say(st.Meeting, st.Due, false)
@@ -225,38 +219,38 @@ func (st Settled) Words() (out []Due) {
 	return out
 }
 
-func (st Settled) dueWords(m meeting.Meeting, d meeting.Message, next bool) string {
+func (st Settled) dueWords(in tongue.Tongue, m meeting.Meeting, d meeting.Message, next bool) string {
 	if !m.Repeats() {
 		return ""
 	}
 	switch {
 	case d.Kind == meeting.Clear:
-		return words.Count(len(d.IDs), "single date") + " as it was, taken back"
+		return in.Say("%s as it was, taken back", words.Count(in, len(d.IDs), "single date"))
 	case len(d.On) > 0 && d.Kind == meeting.CallOff:
-		return words.Days(d.On) + " called off"
+		return in.Say("%s called off", words.Days(in, d.On))
 	case len(d.On) > 0:
-		return words.Days(d.On)
+		return words.Days(in, d.On)
 	case d.Kind == meeting.CallOff:
-		return "no more dates"
+		return in.Say("no more dates")
 	case next:
-		return theirDates(m, d.To) + " " + st.NextWords()
+		return theirDates(in, m, d.To) + " " + words.FromAt(in, st.Next.Start)
 	case st.Next != nil:
 		last, _ := m.Plan().Last()
-		return "the old dates end with " + last.Words()
+		return in.Say("the old dates end with %s", in.Date(last))
 	}
-	return theirDates(m, d.To)
+	return theirDates(in, m, d.To)
 }
 
 // theirDates says how many dates somebody is invited to.
-func theirDates(m meeting.Meeting, p meeting.Participant) string {
+func theirDates(in tongue.Tongue, m meeting.Meeting, p meeting.Participant) string {
 	if !p.Finite() && m.Plan().Open() {
-		return "all dates, no end"
+		return in.Say("all dates, no end")
 	}
 	dates := m.DatesOf(p, m.Start.Day+10*meeting.Horizon)
 	if len(dates) == 1 {
-		return dates[0].Start.Day.Words() + " only"
+		return in.Say("%s only", in.Date(dates[0].Start.Day))
 	}
-	return words.Count(len(dates), "date")
+	return words.Count(in, len(dates), "date")
 }
 
 // WithdrawUnused takes a call back at its provider when no meeting has it.

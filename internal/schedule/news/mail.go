@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
@@ -64,7 +65,7 @@ func (s *Deeds) mailTo(ctx context.Context, person uuid.UUID, upTo time.Time) er
 		if err != nil || len(all) == 0 {
 			return err
 		}
-		letter = s.letter(p, all)
+		letter = s.letter(schedule.Tongue(ctx), p, all)
 		return nil
 	})
 	if err != nil || letter.MessageID == "" {
@@ -78,12 +79,12 @@ func (s *Deeds) mailTo(ctx context.Context, person uuid.UUID, upTo time.Time) er
 }
 
 // letter writes what is new, and where it can be answered.
-func (s *Deeds) letter(p schedule.Person, all []schedule.News) schedule.NewsLetter {
+func (s *Deeds) letter(in tongue.Tongue, p schedule.Person, all []schedule.News) schedule.NewsLetter {
 	var text strings.Builder
 	zone := p.Hours.Zone
 	for _, n := range all {
-		fmt.Fprintf(&text, "%s\n%s\n", n.Title, words.News(meeting.Kind(n.Kind), n.News))
-		for _, line := range words.NewsLines(meeting.Kind(n.Kind), n.News, zone) {
+		fmt.Fprintf(&text, "%s\n%s\n", n.Title, words.News(in, meeting.Kind(n.Kind), n.News))
+		for _, line := range words.NewsLines(in, meeting.Kind(n.Kind), n.News, zone) {
 			if line.Was != "" {
 				fmt.Fprintf(&text, "  %s: %s, was %s\n", line.What, line.Is, line.Was)
 			} else {
@@ -97,9 +98,9 @@ func (s *Deeds) letter(p schedule.Person, all []schedule.News) schedule.NewsLett
 	}
 	fmt.Fprintf(&text, "Times are those of %s.\nSee it and answer: %s/new\nWhether such mails come is chosen there, under Account.\n", zone.City(), s.House.BaseURL)
 	last := all[len(all)-1]
-	subject := words.Count(len(all), "thing") + " new for you"
+	subject := words.Count(in, len(all), "thing") + " new for you"
 	if len(all) == 1 {
-		subject = all[0].Title + ": " + words.News(meeting.Kind(all[0].Kind), all[0].News)
+		subject = all[0].Title + ": " + words.News(in, meeting.Kind(all[0].Kind), all[0].News)
 	}
 	return schedule.NewsLetter{To: p, Subject: meeting.OneLine(subject), Text: text.String(), House: s.House, MessageID: s.MessageID(last.ID), At: last.At}
 }

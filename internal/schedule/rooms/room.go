@@ -95,7 +95,7 @@ func (s *Deeds) Room(ctx context.Context, who schedule.Actor, id uuid.UUID, firs
 			return schedule.ErrNotFound
 		}
 		room := found[0]
-		out = Room{Room: room, Zone: me.Hours.Zone, Keeps: room.KeptFor(me), Rules: words.Rules(room.Rules, room.Site)}
+		out = Room{Room: room, Zone: me.Hours.Zone, Keeps: room.KeptFor(me), Rules: words.Rules(schedule.Tongue(ctx), room.Rules, room.Site)}
 		if out.Keepers, err = tx.People(ctx, room.KeptBy); err != nil {
 			return err
 		}
@@ -172,15 +172,15 @@ func (s *Deeds) asked(ctx context.Context, tx roomTx, me schedule.Person, first 
 	var out []Asked
 	for _, q := range open {
 		room := named[q.RoomID]
-		x := Asked{AskedRoom: q, Room: room.Name, Title: q.Content.Title, Dates: len(q.Dates), Why: words.RoomReasons(room.Name, room.Site, q.Reasons)}
+		x := Asked{AskedRoom: q, Room: room.Name, Title: q.Content.Title, Dates: len(q.Dates), Why: words.RoomReasons(schedule.Tongue(ctx), room.Name, room.Site, q.Reasons)}
 		if q.Private {
 			x.Title = words.PrivateMeeting
 		}
 		x.Day = me.Hours.Zone.LocalAt(q.Dates[0].Span.Start).Day
-		x.When = words.Span(me.Hours.Zone, q.Dates[0].Span)
+		x.When = words.Span(schedule.Tongue(ctx), me.Hours.Zone, q.Dates[0].Span)
 		if q.Content.AllDay {
 			first, last := q.Content.Days(q.Dates[0].Span)
-			x.Day, x.When = first, words.AllDay(first, last)
+			x.Day, x.When = first, words.AllDay(schedule.Tongue(ctx), first, last)
 		}
 		x.Without = s.without(q)
 		if x.Instead, err = s.instead(ctx, tx, house, q); err != nil {

@@ -8,6 +8,7 @@ import (
 	"jembro/internal/core/meeting"
 	core "jembro/internal/core/rooms"
 	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/typed"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
@@ -32,12 +33,12 @@ type TypedRules struct {
 }
 
 // Type is rules as people would type them; Read reads them as the same.
-func Type(r core.Rules) TypedRules {
+func Type(in tongue.Tongue, r core.Rules) TypedRules {
 	length := func(d time.Duration) string {
 		if d == 0 {
 			return ""
 		}
-		return words.Length(d)
+		return words.Length(in, d)
 	}
 	out := TypedRules{By: r.By, People: r.People, Others: r.Others, Longest: length(r.Longest), Gap: length(r.Gap), Holidays: r.Holidays, Share: r.Share, Outside: r.Outside,
 		AgreeAlways: r.Agree.Always, AgreeAbove: length(r.Agree.Above), AgreeWithin: r.Agree.Within}
@@ -50,13 +51,13 @@ func Type(r core.Rules) TypedRules {
 	for day, spans := range r.Open {
 		var parts []string
 		for _, s := range spans {
-			parts = append(parts, words.ClockSpans([]when.ClockSpan{s}))
+			parts = append(parts, words.ClockSpans(in, []when.ClockSpan{s}))
 		}
 		out.Open[day] = strings.Join(parts, ", ")
 	}
 	var closed []string
 	for _, day := range r.Closed {
-		closed = append(closed, words.FullDay(day))
+		closed = append(closed, words.FullDay(in, day))
 	}
 	out.Closed = strings.Join(closed, ", ")
 	return out

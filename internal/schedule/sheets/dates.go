@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
 
 	"github.com/google/uuid"
 
@@ -172,7 +173,7 @@ func (l *dateLooker) before() *meeting.Meeting {
 
 func (l *dateLooker) look(ctx context.Context) (Dates, error) {
 	plan := l.m.Plan()
-	out := Dates{Rule: l.m.Series.Asked.Rule, Open: plan.Open(), Skipped: l.m.Series.Skipped, Splits: l.st.Next != nil, Words: plan.Words(), RuleWords: plan.Rule.Words(plan.Start.Day)}
+	out := Dates{Rule: l.m.Series.Asked.Rule, Open: plan.Open(), Skipped: l.m.Series.Skipped, Splits: l.st.Next != nil, Words: words.Series(schedule.Tongue(ctx), plan), RuleWords: plan.Rule.Words(plan.Start.Day)}
 	var others []meeting.Shown
 	l.shown, others, out.More = l.st.Dates(l.before(), l.now, mostShown)
 	if !out.Open {
@@ -188,7 +189,7 @@ func (l *dateLooker) look(ctx context.Context) (Dates, error) {
 	}
 	onAll := core.OnAll(issues, func(at int) bool { return !l.shown[at].Moved })
 	for _, x := range onAll {
-		out.OnAll = append(out.OnAll, words.Issue(x, l.series.People, "", ""))
+		out.OnAll = append(out.OnAll, words.Issue(schedule.Tongue(ctx), x, l.series.People, "", ""))
 	}
 	if !l.sheet.Draft.NoRoom {
 		out.Rooms = l.compareRooms()
@@ -202,7 +203,7 @@ func (l *dateLooker) look(ctx context.Context) (Dates, error) {
 	}
 	for i := range l.shown {
 		own := slices.DeleteFunc(issues[i], func(x core.Issue) bool { return slices.Contains(onAll, x) })
-		out.Dates = append(out.Dates, l.date(i, own, slices.Contains(moving, i)))
+		out.Dates = append(out.Dates, l.date(schedule.Tongue(ctx), i, own, slices.Contains(moving, i)))
 	}
 	for _, x := range others {
 		out.Dates = append(out.Dates, l.other(x))
@@ -405,13 +406,13 @@ func participantBy(m meeting.Meeting, email string) (meeting.Participant, bool) 
 }
 
 // date says how one date stands.
-func (l *dateLooker) date(at int, issues []core.Issue, move bool) SheetDate {
+func (l *dateLooker) date(in tongue.Tongue, at int, issues []core.Issue, move bool) SheetDate {
 	d, slot := l.shown[at], l.series.Slots[at]
 	out := SheetDate{Shown: d, State: core.StateOf(issues), Words: "fits"}
 	for i, x := range issues {
-		say := words.Issue(x, l.series.People, roomName(d.Room), l.by(slot))
+		say := words.Issue(in, x, l.series.People, roomName(d.Room), l.by(slot))
 		if x.Code == core.RoomTaken {
-			say = cmp.Or(l.refusal(slot), say)
+			say = cmp.Or(l.refusal(in, slot), say)
 		}
 		if i == 0 {
 			out.Words = say
@@ -420,7 +421,7 @@ func (l *dateLooker) date(at int, issues []core.Issue, move bool) SheetDate {
 		out.Notes = append(out.Notes, say)
 	}
 	if d.Moved {
-		out.Notes = append(out.Notes, words.Moved(l.m.Plan().Regular(d.On).Start, d.Start, d.End))
+		out.Notes = append(out.Notes, words.Moved(in, l.m.Plan().Regular(d.On).Start, d.Start, d.End))
 	}
 	if d.Room != nil && l.m.Room != nil && d.Room.ID != l.m.Room.ID {
 		out.Notes = append(out.Notes, "in "+d.Room.Name)
@@ -428,10 +429,10 @@ func (l *dateLooker) date(at int, issues []core.Issue, move bool) SheetDate {
 	if d.Room == nil && l.m.Room != nil {
 		out.Notes = append(out.Notes, "without a room")
 	}
-	out.Marks = l.clocks(d)
+	out.Marks = l.clocks(in, d)
 	said := l.says(d.On)
 	for _, r := range l.series.Repairs(slot, issues, said != l.bare(d.On), move) {
-		out.Repairs = append(out.Repairs, l.repair(r, d, said))
+		out.Repairs = append(out.Repairs, l.repair(in, r, d, said))
 	}
 	return out
 }
@@ -477,7 +478,7 @@ func (l *dateLooker) by(slot core.Slot) string {
 }
 
 // refusal is what the rules of the room of a date have against it, "" where nothing.
-func (l *dateLooker) refusal(slot core.Slot) string {
+func (l *dateLooker) refusal(in tongue.Tongue, slot core.Slot) string {
 	at := slices.IndexFunc(l.rooms, func(r schedule.Room) bool { return r.ID.String() == slot.Room })
 	if at < 0 {
 		return ""
@@ -487,12 +488,12 @@ func (l *dateLooker) refusal(slot core.Slot) string {
 	if d.Verdict != rooms.Refused {
 		return ""
 	}
-	return strings.TrimSuffix(words.RoomReasons(room.Name, room.Site, d.Reasons), ".")
+	return strings.TrimSuffix(words.RoomReasons(in, room.Name, room.Site, d.Reasons), ".")
 }
 
 // clocks says where clocks show another time on this date than on the first: a
 // zone changed its clocks in between, and another did not.
-func (l *dateLooker) clocks(d meeting.Shown) (notes []string) {
+func (l *dateLooker) clocks(in tongue.Tongue, d meeting.Shown) (notes []string) {
 	first, ok := l.m.Plan().First()
 	if l.m.AllDay || !ok || d.Moved {
 		return nil
@@ -505,26 +506,26 @@ func (l *dateLooker) clocks(d meeting.Shown) (notes []string) {
 		said[lane.Zone.String()] = true
 		now, then := lane.Zone.LocalAt(d.Span.Start).Clock, lane.Zone.LocalAt(first.Span.Start).Clock
 		if now != then {
-			notes = append(notes, words.ClockElsewhere(now, then, lane.Zone))
+			notes = append(notes, words.ClockElsewhere(in, now, then, lane.Zone))
 		}
 	}
 	return notes
 }
 
 // repair is what the sheet would say of a date after a repair.
-func (l *dateLooker) repair(r core.Repair, d meeting.Shown, own meeting.DraftDate) Repair {
+func (l *dateLooker) repair(in tongue.Tongue, r core.Repair, d meeting.Shown, own meeting.DraftDate) Repair {
 	room := ""
 	if r.Room != rooms.NoRoom {
 		room = l.rooms[r.Room].Name
 		own.RoomID, own.NoRoom = l.rooms[r.Room].ID.String(), false
 	}
-	out := Repair{Kind: r.Kind, Words: words.Repair(r.Kind, room)}
+	out := Repair{Kind: r.Kind, Words: words.Repair(in, r.Kind, room)}
 	switch r.Kind {
 	case core.RepairMove:
 		zone := l.series.Zone
 		start, end := zone.LocalAt(r.Span.Start), zone.LocalAt(r.Span.End)
 		own.Start, own.End = start.String(), end.String()
-		out.Words = words.Move(d.Start, start, room)
+		out.Words = words.Move(in, d.Start, start, room)
 	case core.RepairOut:
 		own = l.bare(d.On)
 		own.Out = true

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
 
 	"github.com/google/uuid"
 
@@ -82,8 +83,8 @@ func (s *Deeds) linkView(ctx context.Context, tx LinkTx, sheet schedule.Sheet, o
 		return v, err
 	}
 	for _, e := range card.Over(use) {
-		over := LinkOver{Words: words.Over(e, cmp.Or(card.Name, "the provider"), reader.Hours.Zone), Mends: otherProviders(all, *card, use, s.Now())}
-		over.Mends = append(over.Mends, shorter(e, m, sheet.MeetingID == nil)...)
+		over := LinkOver{Words: words.Over(schedule.Tongue(ctx), e, cmp.Or(card.Name, "the provider"), reader.Hours.Zone), Mends: otherProviders(all, *card, use, s.Now())}
+		over.Mends = append(over.Mends, shorter(schedule.Tongue(ctx), e, m, sheet.MeetingID == nil)...)
 		v.Over = append(v.Over, over)
 	}
 	return v, nil
@@ -99,7 +100,7 @@ func (s *Deeds) Overlaps(ctx context.Context, tx LinkTx, standing string, but uu
 	for _, u := range uses {
 		if slices.ContainsFunc(spans, u.Span.Overlaps) {
 			known := u.Known()
-			out = append(out, words.InUse(u.Span, known.Title, known.By, reader.Hours.Zone))
+			out = append(out, words.InUse(schedule.Tongue(ctx), u.Span, known.Title, known.By, reader.Hours.Zone))
 		}
 	}
 	return out, err
@@ -130,7 +131,7 @@ func otherProviders(all []schedule.ProviderRecord, card join.Card, use join.Use,
 }
 
 // shorter are the ways to need less.
-func shorter(e join.Excess, m meeting.Meeting, fresh bool) []LinkMend {
+func shorter(in tongue.Tongue, e join.Excess, m meeting.Meeting, fresh bool) []LinkMend {
 	switch e.Kind {
 	case join.TooLong:
 		end := m.StartIn().Zone.LocalAt(m.Span().Start.Add(time.Duration(e.Limit) * time.Minute))
@@ -140,13 +141,13 @@ func shorter(e join.Excess, m meeting.Meeting, fresh bool) []LinkMend {
 		}
 		return mends
 	case join.TooOften:
-		return []LinkMend{{Words: words.Count(e.Limit, "date") + " instead", Count: e.Limit}}
+		return []LinkMend{{Words: words.Count(in, e.Limit, "date") + " instead", Count: e.Limit}}
 	case join.LinkEnds:
 		until := m.StartIn().Zone.LocalAt(when.At(e.Until)).Day - 1
 		if !m.Repeats() || until <= m.Start.Day {
 			return nil
 		}
-		return []LinkMend{{Words: "End the series by " + words.ShortDay(until), Until: until}}
+		return []LinkMend{{Words: "End the series by " + words.ShortDay(in, until), Until: until}}
 	}
 	return nil
 }

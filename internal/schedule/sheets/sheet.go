@@ -141,7 +141,7 @@ func (s *Deeds) view(ctx context.Context, tx SheetTx, v SheetView, typing string
 	}
 	if change, ok := v.Draft.ClockChange(); ok {
 		zone, _ := when.LoadZone(v.Draft.Zone)
-		v.Clocks = words.ClockChange(change, zone)
+		v.Clocks = words.ClockChange(schedule.Tongue(ctx), change, zone)
 	}
 	if v.HeldUntil, err = s.heldUntil(ctx, tx, v.ID); err != nil {
 		return v, err
@@ -156,9 +156,9 @@ func (s *Deeds) view(ctx context.Context, tx SheetTx, v SheetView, typing string
 	case errors.As(err, &invalid):
 		v.Faults, err = append(v.Faults, invalid.Faults...), nil
 	case len(v.Faults) == 0:
-		v.Due = st.Words()
+		v.Due = st.Words(schedule.Tongue(ctx))
 	}
-	v.WaitingWords = waitingWords(v.Waiting, st.Organiser.Hours.Zone)
+	v.WaitingWords = waitingWords(schedule.Tongue(ctx), v.Waiting, st.Organiser.Hours.Zone)
 	if err == nil {
 		v.Settled = st.Settled()
 		v.Reader = join.Reader{Country: when.CountryOf(st.Organiser.Hours.Zone.String()), Organiser: true}

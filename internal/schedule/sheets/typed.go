@@ -142,7 +142,7 @@ func (s *Deeds) withPeople(ctx context.Context, tx typedTx, me schedule.Person, 
 	}
 	if over := len(d.Typed) - mostTyped; over > 0 {
 		d.Typed = d.Typed[:mostTyped]
-		said = append(said, fmt.Sprintf("%s of the names were left out: that is too many at once", words.Count(over, "last one")))
+		said = append(said, fmt.Sprintf("%s of the names were left out: that is too many at once", words.Count(schedule.Tongue(ctx), over, "last one")))
 	}
 	known, err := directory.LookUp(ctx, tx, d.People)
 	if err != nil {
@@ -197,7 +197,7 @@ func (s *Deeds) waiting(ctx context.Context, tx typedTx, owner uuid.UUID, d meet
 		if r.Err != nil {
 			out.Why = r.Err.What(r.Text)
 		} else {
-			out.Words = words.Settled(r.Field, r.After)
+			out.Words = words.Settled(schedule.Tongue(ctx), r.Field, r.After)
 		}
 		readings = append(readings, out)
 	}

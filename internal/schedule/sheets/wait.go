@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
 
 	"github.com/google/uuid"
 
@@ -142,7 +143,7 @@ func (s *Deeds) GiveBack(ctx context.Context, who schedule.Actor, id uuid.UUID, 
 }
 
 // waitingWords says how a wait stands.
-func waitingWords(w *schedule.Waiting, zone when.Zone) string {
+func waitingWords(in tongue.Tongue, w *schedule.Waiting, zone when.Zone) string {
 	if w == nil {
 		return ""
 	}
@@ -150,5 +151,5 @@ func waitingWords(w *schedule.Waiting, zone when.Zone) string {
 	if w.TurnUntil != nil {
 		turn = when.At(*w.TurnUntil)
 	}
-	return words.Waiting(w.RoomID != uuid.Nil, w.State == schedule.WaitTurn, w.State == schedule.WaitPassed, w.Before, turn, zone)
+	return words.Waiting(in, w.RoomID != uuid.Nil, w.State == schedule.WaitTurn, w.State == schedule.WaitPassed, w.Before, turn, zone)
 }

@@ -75,12 +75,12 @@ type End struct {
 }
 
 // Asked is a meeting that waits for the reader's answer, with what they have themselves then. It
-// holds what they may know; Plan is how it repeats, "" where that is not for them to know.
+// holds what they may know; Rule tells that how it repeats is for them to know.
 type Asked struct {
 	schedule.Record
 	Sequence int
 	Start    when.Instant
-	Plan     string
+	Rule     bool
 	Clashes  []schedule.OwnClash
 }
 
@@ -456,9 +456,8 @@ func (s *Deeds) asked(ctx context.Context, tx Tx, who schedule.Actor, now when.I
 		}
 		x := Asked{Record: r, Sequence: a.Sequence, Start: a.Start}
 		x.Content = r.Content.SeenBy(a.Participant.String())
-		if me, is := x.Content.Participant(a.Participant.String()); is && x.Content.Repeats() && len(me.Dates) == 0 {
-			x.Plan = x.Content.Plan().Words()
-		}
+		me, is := x.Content.Participant(a.Participant.String())
+		x.Rule = is && x.Content.Repeats() && len(me.Dates) == 0
 		out = append(out, x)
 		ids = append(ids, a.MeetingID)
 	}

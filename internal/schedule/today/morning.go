@@ -11,6 +11,7 @@ import (
 
 	"jembro/internal/core/loose"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
@@ -60,7 +61,7 @@ func (s *Deeds) mailMorning(ctx context.Context, person uuid.UUID) error {
 		}
 		t, err := s.today(ctx, tx, schedule.Self(person), p)
 		if err == nil && !t.Away && len(t.Items)+len(t.WholeDay)+len(t.Ends)+len(t.Asked)+len(t.Invited) > 0 {
-			letter = s.morning(p, t)
+			letter = s.morning(schedule.Tongue(ctx), p, t)
 		}
 		return err
 	})
@@ -77,7 +78,7 @@ func (s *Deeds) mailMorning(ctx context.Context, person uuid.UUID) error {
 }
 
 // morning writes what a day holds.
-func (s *Deeds) morning(p schedule.Person, t Today) schedule.NewsLetter {
+func (s *Deeds) morning(in tongue.Tongue, p schedule.Person, t Today) schedule.NewsLetter {
 	var text strings.Builder
 	for _, i := range t.WholeDay {
 		fmt.Fprintf(&text, "all day  %s\n", i.Meeting.Content.Title)
@@ -98,17 +99,17 @@ func (s *Deeds) morning(p schedule.Person, t Today) schedule.NewsLetter {
 	if len(t.Ends) > 0 {
 		text.WriteString("\nLoose ends\n")
 		for _, e := range t.Ends {
-			what, more := words.Loose(e.End, t.Day, t.Zone)
+			what, more := words.Loose(in, e.End, t.Day, t.Zone)
 			fmt.Fprintf(&text, "- %s: %s\n", what, more)
 		}
 	}
 	if n := len(t.Asked) + len(t.Invited); n > 0 {
-		fmt.Fprintf(&text, "\n%s for your answer.\n", words.Count(n, "invitation")+" "+map[bool]string{true: "waits", false: "wait"}[n == 1])
+		fmt.Fprintf(&text, "\n%s for your answer.\n", words.Count(in, n, "invitation")+" "+map[bool]string{true: "waits", false: "wait"}[n == 1])
 	}
 	fmt.Fprintf(&text, "\nTimes are those of %s.\nSee it and mend it: %s/today\nWhether this mail comes is chosen there, under Account.\n", t.Zone.City(), s.House.BaseURL)
-	subject := words.FullDay(t.Day) + ": " + words.Count(len(t.Items)+len(t.WholeDay), "meeting")
+	subject := words.FullDay(in, t.Day) + ": " + words.Count(in, len(t.Items)+len(t.WholeDay), "meeting")
 	if len(t.Ends) > 0 {
-		subject += ", " + words.Count(len(t.Ends), "loose end")
+		subject += ", " + words.Count(in, len(t.Ends), "loose end")
 	}
 	return schedule.NewsLetter{To: p, Subject: subject, Text: text.String(), House: s.House, At: s.Now().Truncate(time.Second),
 		MessageID: s.MessageID(uuid.NewSHA1(p.ID, fmt.Append(nil, "morning ", t.Day)))}
