@@ -2,14 +2,13 @@ package ical
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
-	"strconv"
 	"strings"
 
 	"jembro/internal/core/calendar"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/recur"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 )
@@ -60,7 +59,7 @@ func ReadFile(raw []byte, zone when.Zone) (out []schedule.Filed, err error) {
 	}
 	for i := range out {
 		if n := dates[uids[i]]; n > 0 {
-			out[i].Lost = append(out[i].Lost, fmt.Sprintf("%d dates that differ from the others", n))
+			out[i].Lost = append(out[i].Lost, say.It("file.lostDiffering", n))
 		}
 	}
 	if len(out) == 0 {
@@ -82,7 +81,8 @@ type filing struct {
 	people           []meeting.DraftPerson
 	organiser        string
 	title, text, loc string
-	ways, lost       []string
+	ways             []string
+	lost             []say.What
 	class            string
 	free             bool
 	reminds          []int
@@ -95,7 +95,7 @@ func (f *filing) line(l line) {
 			if t, ok := timeOf(l, text); ok && len(*into) < 300 {
 				*into = append(*into, t.Moment.Day.String())
 			} else if !ok {
-				f.lose("a date added or left out that cannot be read")
+				f.lose("file.lostDay")
 			}
 		}
 	}
@@ -120,7 +120,7 @@ func (f *filing) line(l line) {
 		t, ok := readTime(l)
 		switch {
 		case !ok:
-			f.lose("a time that cannot be read")
+			f.lose("file.lostTime")
 		case l.name == "DTSTART":
 			f.start = &t
 		default:
@@ -130,7 +130,7 @@ func (f *filing) line(l line) {
 		f.days, f.seconds, _ = parseDuration(l.value)
 	case "RRULE":
 		if f.rule != "" {
-			f.lose("a second rule by which it repeats")
+			f.lose("file.lostSecondRule")
 			return
 		}
 		f.rule = strings.TrimSpace(l.value)
@@ -143,12 +143,12 @@ func (f *filing) line(l line) {
 	case "ATTENDEE":
 		f.attendee(l)
 	case "ATTACH":
-		f.lose("what is attached")
+		f.lose("file.lostAttached")
 	}
 }
 
-func (f *filing) lose(what string) {
-	if !slices.Contains(f.lost, what) {
+func (f *filing) lose(code say.Code, args ...any) {
+	if what := say.It(code, args...); !slices.ContainsFunc(f.lost, func(l say.What) bool { return l.Code == code }) {
 		f.lost = append(f.lost, what)
 	}
 }
@@ -158,25 +158,25 @@ func (f *filing) attendee(l line) {
 	kind := strings.ToUpper(l.param("CUTYPE"))
 	switch {
 	case kind == "ROOM" || kind == "RESOURCE":
-		f.lose("its room: take one of here")
+		f.lose("file.lostRoom")
 	case err != nil:
-		f.lose("somebody without an e-mail address")
+		f.lose("file.lostSomebody")
 	case len(f.people) < meeting.PeopleLimit:
 		f.people = append(f.people, meeting.DraftPerson{Name: meeting.OneLine(unescape(l.param("CN"))), Email: email, Needed: !strings.EqualFold(l.param("ROLE"), "OPT-PARTICIPANT")})
 	default:
-		f.lose(fmt.Sprintf("more than %d people", meeting.PeopleLimit))
+		f.lose("file.lostMorePeople", meeting.PeopleLimit)
 	}
 }
 
 // alarm keeps a reminder: what is so long before the start.
 func (f *filing) alarm(l line) {
 	if len(f.reminds) > meeting.RemindersLimit {
-		f.lose("a further reminder")
+		f.lose("file.lostFurtherReminder")
 		return
 	}
 	days, seconds, ok := parseDuration(strings.TrimPrefix(strings.TrimSpace(l.value), "-"))
 	if !ok || !strings.HasPrefix(strings.TrimSpace(l.value), "-") || strings.EqualFold(l.param("RELATED"), "END") {
-		f.lose("a reminder at a fixed time")
+		f.lose("file.lostFixedReminder")
 		return
 	}
 	f.reminds = append(f.reminds, min(int(int64(days)*1440+seconds/60), meeting.ReminderLimit))
@@ -215,7 +215,7 @@ func (f *filing) filed() schedule.Filed {
 			if z, known := calendar.ZoneNamed(s.TZID); known {
 				zone, d.Zone = z, z.String()
 			} else {
-				f.lose("its time zone " + strconv.Quote(s.TZID) + ": its times are taken as yours")
+				f.lose("file.lostZone", s.TZID)
 			}
 		}
 		start := f.local(*s, zone)
@@ -248,12 +248,12 @@ func (f *filing) repeat(d *meeting.Draft, start when.Local) {
 	}
 	r := &meeting.DraftRepeat{Ends: "open", Days: f.out, Added: f.added}
 	if f.rule == "" {
-		f.lose("dates that follow no rule")
+		f.lose("file.lostNoRule")
 		return
 	}
 	rule, err := readRule(f.rule)
 	if err != nil {
-		f.lose("how it repeats, which is not to the rules")
+		f.lose("file.lostRule")
 		return
 	}
 	switch {

@@ -11,6 +11,7 @@ import (
 
 	"jembro/internal/core/calendar"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/ical"
 )
@@ -77,7 +78,7 @@ END:VCALENDAR
 	assert.Equal(t, meeting.Draft{Title: "Lacquer, weekly", Text: "Where: Kiln room\n\nBring gloves.", Start: "2027-01-04T18:30", End: "2027-01-04T19:30", Zone: "Asia/Tokyo", Private: true,
 		RemindBefore: 20, Reminders: []meeting.Reminder{{Before: 1440}}, NoRoom: true, People: []meeting.DraftPerson{{Name: "S. Onari", Email: "s.onari@kirisame.example"}},
 		Repeat: &meeting.DraftRepeat{Rule: "FREQ=WEEKLY;BYDAY=MO", Ends: "after", Count: 6, Days: []string{"2027-01-11"}}}, first.Draft)
-	assert.Equal(t, []string{"its room: take one of here", "what is attached", "1 dates that differ from the others"}, first.Lost)
+	assert.Equal(t, []say.What{say.It("file.lostRoom"), say.It("file.lostAttached"), say.It("file.lostDiffering", 1)}, first.Lost)
 	assert.Contains(t, first.Call, "https://calls.veerhaven.example/j/551")
 	assert.Equal(t, []any{"2027-03-01T00:00", "2027-03-02T00:00", true, true}, []any{all[1].Draft.Start, all[1].Draft.End, all[1].Draft.AllDay, all[1].Draft.Free})
 	assert.Equal(t, []string{"2027-07-01T13:00", "2027-07-01T14:30", "Europe/Lisbon"}, []string{all[2].Draft.Start, all[2].Draft.End, all[2].Draft.Zone}, "UTC is read by one's own clock")
@@ -88,7 +89,7 @@ END:VCALENDAR
 	}
 	odd, err := ical.ReadFile([]byte("BEGIN:VCALENDAR\nBEGIN:VEVENT\nDTSTART:soon\nRRULE:FREQ=NEVER\nATTENDEE:mailto:nobody\nSUMMARY:Odd\nEND:VEVENT\nEND:VCALENDAR"), lisbon(t))
 	require.NoError(t, err)
-	assert.Equal(t, []string{"a time that cannot be read", "somebody without an e-mail address"}, odd[0].Lost)
+	assert.Equal(t, []say.What{say.It("file.lostTime"), say.It("file.lostSomebody")}, odd[0].Lost)
 }
 
 // TestMergedFilesAreRead by python3-icalendar: each event, and each zone once.

@@ -52,7 +52,7 @@ func toHours(b []byte, zone string) (when.Hours, error) {
 
 func toPerson(p db.Person, site, country string) (schedule.Person, error) {
 	out := schedule.Person{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: site, SiteID: p.SiteID, KeepsRooms: p.KeepsRooms, KeepsProviders: p.KeepsProviders, Left: p.LeftAt != nil,
-		Holidays: country, PasswordHash: p.PasswordHash, NewsMail: schedule.NewsMail(p.NewsMail), Shares: availability.Level(p.Shares), HoursVersion: int(p.HoursVersion), MorningMail: p.MorningMail, Nudges: p.Nudges}
+		Holidays: country, PasswordHash: p.PasswordHash, NewsMail: schedule.NewsMail(p.NewsMail), Shares: availability.Level(p.Shares), HoursVersion: int(p.HoursVersion), MorningMail: p.MorningMail, Nudges: p.Nudges, Language: p.Language}
 	if p.MorningMailed != nil {
 		out.MorningMailed = toDay(*p.MorningMailed)
 	}

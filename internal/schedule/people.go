@@ -30,6 +30,7 @@ type Person struct {
 	Shares         availability.Level // what everybody in the house may see of their time
 	PasswordHash   string
 	NewsMail       NewsMail
+	Language       string   // of what is said to them, as tongue.In reads it
 	Nudges         bool     // who says nothing is asked again by itself
 	MorningMail    bool     // a short mail about the day
 	MorningMailed  when.Day // when it last came, 0 for never

@@ -93,8 +93,8 @@ func toRoom(r schedule.Room) api.Room {
 	return api.Room{ID: r.ID, Name: r.Name, SiteID: r.SiteID, Site: r.Site, Floor: r.Floor, Seats: r.Seats, Equipment: each(r.Equipment, same)}
 }
 
-func toSheet(s schedule.Sheet, of *schedule.Record) api.Sheet {
-	return api.Sheet{ID: s.ID, Version: s.Version, Draft: toDraft(s.Draft), Card: toCard(s.Card, join.Reader{Organiser: true}), Link: toSheetLink(sheets.LinkView{}), MeetingID: s.MeetingID,
+func toSheet(in tongue.Tongue, s schedule.Sheet, of *schedule.Record) api.Sheet {
+	return api.Sheet{ID: s.ID, Version: s.Version, Draft: toDraft(s.Draft), Card: toCard(s.Card, join.Reader{Organiser: true, Tongue: in}), Link: toSheetLink(sheets.LinkView{}), MeetingID: s.MeetingID,
 		Stale: of != nil && of.Version != s.BasedOn, UpdatedAt: s.UpdatedAt, Faults: []api.FieldError{}, Due: []api.Due{}, Readings: []api.Reading{}, Unclear: []api.Unclear{}}
 }
 
@@ -320,7 +320,7 @@ func (h *handlers) meeting(in tongue.Tongue, d meetings.Detail, me uuid.UUID) ap
 	out := api.Meeting{ID: d.ID, Version: d.Version, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Files: listOrNil(each(m.Files, toFile)),
 		Start: span.Start.Time(), End: span.End.Time(), LocalStart: zone.LocalAt(span.Start).String(), LocalEnd: zone.LocalAt(span.End).String(), Zone: m.Zone,
 		AllDay: orNil(m.AllDay), Free: orNil(m.Free), Private: m.Private, CalledOff: d.CalledOffAt != nil, Organiser: toParty(m.Organiser), Mine: d.OrganiserID == me,
-		Room: toOwnRoom(m.Room, d.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(d.Zone.String()), Organiser: d.OrganiserID == me}), Happenings: []api.Happening{}, Series: toSeries(h.deeds.Meetings.Series(in, d), m)}
+		Room: toOwnRoom(m.Room, d.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(d.Zone.String()), Organiser: d.OrganiserID == me, Tongue: in}), Happenings: []api.Happening{}, Series: toSeries(h.deeds.Meetings.Series(in, d), m)}
 	if out.Series != nil && d.Before != nil {
 		out.Series.GoesOnFrom = &d.Before.ID
 	}

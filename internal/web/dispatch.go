@@ -85,7 +85,9 @@ func (h *handlers) GetDispatch(ctx context.Context, r api.GetDispatchRequestObje
 	}
 	out := api.DispatchDetail{Line: toSentLine(w.Line), MeetingID: w.MeetingID, Title: w.Meeting.Content.Title, Text: w.Text, GuestURL: w.GuestURL,
 		Server: w.Heard.Server, Events: []api.Happening{}, Again: w.Newest && w.Channel == schedule.Mail && w.State != schedule.Queued, Helps: true,
-		Known: each(w.Known, func(k dispatch.Known) api.KnownAddress { return api.KnownAddress{Email: k.Email, Words: knownWords(k)} })}
+		Known: each(w.Known, func(k dispatch.Known) api.KnownAddress {
+			return api.KnownAddress{Email: k.Email, Words: knownWords(schedule.Tongue(ctx), k)}
+		})}
 	if w.Trouble != "" {
 		out.Said, out.Why = w.Heard.Said, words.Unreached(schedule.Tongue(ctx), w.Heard, h.deeds.House.MailDomain)
 		out.Helps = !w.Trouble.Fatal() || reach.CauseOf(w.Heard.Code, w.Heard.Said).Again()
@@ -93,19 +95,19 @@ func (h *handlers) GetDispatch(ctx context.Context, r api.GetDispatchRequestObje
 	for _, e := range w.Events {
 		out.Events = append(out.Events, api.Happening{At: e.At, Words: words.Heard(schedule.Tongue(ctx), e)})
 	}
-	out.Events = append(out.Events, api.Happening{At: w.QueuedAt, Words: "written"})
+	out.Events = append(out.Events, api.Happening{At: w.QueuedAt, Words: schedule.Tongue(ctx).Say("written")})
 	return api.GetDispatch200JSONResponse(out), nil
 }
 
 // knownWords says what is known of another address.
-func knownWords(k dispatch.Known) string {
+func knownWords(in tongue.Tongue, k dispatch.Known) string {
 	switch {
 	case k.Title != "":
-		return "used for “" + k.Title + "”, arrived"
+		return in.Say("used for “%s”, arrived", k.Title)
 	case !k.At.IsZero():
-		return "known since " + when.DayOf(k.At.Date()).Words()
+		return in.Say("known since %s", words.FullDay(in, when.DayOf(k.At.Date())))
 	}
-	return "where they were invited first"
+	return in.Say("where they were invited first")
 }
 
 func (h *handlers) SendAgain(ctx context.Context, r api.SendAgainRequestObject) (api.SendAgainResponseObject, error) {

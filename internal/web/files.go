@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 	"errors"
-	"slices"
 
 	"github.com/google/uuid"
 
@@ -11,6 +10,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/say"
 	"jembro/internal/core/when"
+	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/links"
 	"jembro/internal/web/api"
@@ -47,7 +47,7 @@ func (h *handlers) SheetsFromFile(ctx context.Context, r api.SheetsFromFileReque
 	out := api.SheetsFromFile200JSONResponse{Items: []api.FiledSheet{}}
 	for i, s := range opened {
 		h.deeds.Links.Choose(ctx, actor(ctx), s.ID, links.Choice{Text: filed[i].Call}) // where there is a way into a call
-		out.Items = append(out.Items, api.FiledSheet{ID: s.ID, Title: s.Draft.Title, Lost: slices.Concat([]string{}, filed[i].Lost)})
+		out.Items = append(out.Items, api.FiledSheet{ID: s.ID, Title: s.Draft.Title, Lost: each(filed[i].Lost, func(w say.What) string { return words.Say(schedule.Tongue(ctx), w) })})
 	}
 	return out, nil
 }

@@ -23,10 +23,10 @@ func (h *handlers) GetInvitation(ctx context.Context, r api.GetInvitationRequest
 	if err != nil {
 		return nil, err
 	}
-	return api.GetInvitation200JSONResponse(toInvitation(v)), nil
+	return api.GetInvitation200JSONResponse(toInvitation(schedule.Tongue(ctx), v)), nil
 }
 
-func toInvitation(v invitations.View) api.Invitation {
+func toInvitation(in tongue.Tongue, v invitations.View) api.Invitation {
 	date := func(e schedule.CalendarEntry) api.InvitationDate {
 		d := api.InvitationDate{Start: e.Span.Start.Time(), End: e.Span.End.Time(), Title: e.Title, WholeDay: e.WholeDay, On: e.On.Time()}
 		if a, own := v.To(e.On); own {
@@ -37,7 +37,7 @@ func toInvitation(v invitations.View) api.Invitation {
 	}
 	out := api.Invitation{ID: v.ID, Version: v.Version, Title: v.Told.Title, Text: v.Told.Text, Place: v.Told.Place, Organiser: v.Name(), OrganiserAddress: v.Organiser,
 		Attendee: v.Attendee, Names: slices.Concat([]string{}, v.Told.Names), Off: v.State.Off, Answer: answerNames[v.Answer], Comment: v.Comment, Dates: each(v.Dates, date),
-		Card: toCard(v.Card, join.Reader{Country: when.CountryOf(v.Zone.String())}), ArrivedAt: v.ArrivedAt, Reply: api.InvitationReplyNone, ReplyDetail: orNil(v.ReplyDetail)}
+		Card: toCard(v.Card, join.Reader{Country: when.CountryOf(v.Zone.String()), Tongue: in}), ArrivedAt: v.ArrivedAt, Reply: api.InvitationReplyNone, ReplyDetail: orNil(v.ReplyDetail)}
 	if v.Room != nil {
 		out.Room = &v.Room.Name
 	}
@@ -75,7 +75,7 @@ func (h *handlers) InvitationFile(ctx context.Context, r api.InvitationFileReque
 func toInvitedTo(in tongue.Tongue, i schedule.OpenInvitation, t today.Today) api.InvitedTo {
 	title := i.Title
 	if i.RoomID != nil {
-		title += " (asks for a room)"
+		title = in.Say("%s (asks for a room)", title)
 	}
 	return api.InvitedTo{ID: i.ID, Title: title, Organiser: i.Name(), Words: words.Near(in, i.Start, t.Day, t.Zone), Start: i.Start.Time(), Version: i.Version, Doubt: i.Waiting != nil,
 		Unsent: i.Reply == schedule.Failed}

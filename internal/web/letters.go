@@ -61,9 +61,9 @@ func (h *handlers) letters(in tongue.Tongue, d meetings.Detail) *[]api.LetterIn 
 			case a.Verdict == meeting.Spoken:
 				x.Why = words.Waits(in, a.Verdict, a.Attendee)
 			case a.Verdict.Open() && a.Proposed != nil:
-				x.Says, x.Why = append(x.Says, "proposes another time"), words.Waits(in, a.Verdict, a.Attendee)
+				x.Says, x.Why = append(x.Says, in.Say("proposes another time")), words.Waits(in, a.Verdict, a.Attendee)
 			case a.Verdict == meeting.Delegates:
-				x.Says, x.Why = append(x.Says, "sends "+a.Delegate+" instead"), words.Waits(in, a.Verdict, a.Attendee)
+				x.Says, x.Why = append(x.Says, in.Say("sends %s instead", a.Delegate)), words.Waits(in, a.Verdict, a.Attendee)
 			case a.Verdict.Open():
 				x.Says, x.Why = append(x.Says, words.AnswerTo(in, a.Answer, a.Days, a.Date != nil && a.Date.Onward)), words.Waits(in, a.Verdict, a.Attendee)
 			}

@@ -141,7 +141,7 @@ func (h *handlers) ReadCard(ctx context.Context, r api.ReadCardRequestObject) (a
 	p, found := join.Read(text)
 	if found {
 		card := p.Card("")
-		out.Card, out.Others = toCard(&card, join.Reader{}), each(p.Others, same)
+		out.Card, out.Others = toCard(&card, join.Reader{Tongue: schedule.Tongue(ctx)}), each(p.Others, same)
 	}
 	return out, nil
 }
@@ -149,7 +149,7 @@ func (h *handlers) ReadCard(ctx context.Context, r api.ReadCardRequestObject) (a
 func (h *handlers) ListStanding(ctx context.Context, _ api.ListStandingRequestObject) (api.ListStandingResponseObject, error) {
 	all, err := h.deeds.Links.StandingLinks(ctx, actor(ctx))
 	return api.ListStanding200JSONResponse{Items: each(all, func(l links.Standing) api.StandingLink {
-		return api.StandingLink{ID: l.ID, Name: l.Name, Group: l.Kind == schedule.OfGroup, Mine: l.Mine, Owner: l.Owner, Uses: l.Uses, Card: *toCard(&l.Card, join.Reader{Organiser: true}),
+		return api.StandingLink{ID: l.ID, Name: l.Name, Group: l.Kind == schedule.OfGroup, Mine: l.Mine, Owner: l.Owner, Uses: l.Uses, Card: *toCard(&l.Card, join.Reader{Organiser: true, Tongue: schedule.Tongue(ctx)}),
 			SharedWith: each(l.Shared, func(p schedule.Person) api.Entry {
 				return api.Entry{PersonID: p.ID.String(), Name: p.Name, Email: p.Email, About: p.Role}
 			})}
@@ -246,7 +246,7 @@ func (h *handlers) GiveSecrets(ctx context.Context, r api.GiveSecretsRequestObje
 
 func (h *handlers) TryProvider(ctx context.Context, r api.TryProviderRequestObject) (api.TryProviderResponseObject, error) {
 	t, err := h.deeds.Links.TryProvider(ctx, actor(ctx), r.Provider)
-	out := api.TryProvider200JSONResponse{Card: toCard(t.Card, join.Reader{Organiser: true}), Rooms: each(t.Rooms, func(r links.Room) string { return r.Name })}
+	out := api.TryProvider200JSONResponse{Card: toCard(t.Card, join.Reader{Organiser: true, Tongue: schedule.Tongue(ctx)}), Rooms: each(t.Rooms, func(r links.Room) string { return r.Name })}
 	out.Steps = each(t.Steps, func(s links.TrialStep) api.TrialStep {
 		step := api.TrialStep{Name: api.TrialStepName(s.Name), Outcome: api.TrialStepOutcome(s.Outcome), Note: orNil(words.Say(schedule.Tongue(ctx), s.Note)), Request: orNil(s.Request), Answer: orNil(s.Answer), Status: orNil(s.Status)}
 		if s.Status != 0 {

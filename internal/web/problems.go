@@ -156,7 +156,7 @@ func versionProblem(t tongue.Tongue, e *schedule.VersionError) api.Problem {
 	switch {
 	case e.Sheet != nil:
 		p := simple(t, fiber.StatusPreconditionFailed, "sheet-changed", say.It("problem.sheet-changed"))
-		sheet := toSheet(*e.Sheet, nil)
+		sheet := toSheet(t, *e.Sheet, nil)
 		p.Sheet = &sheet
 		return p
 	case e.Meeting != nil:

@@ -243,7 +243,7 @@ func (h *handlers) sheet(ctx context.Context, id uuid.UUID) (api.Sheet, error) {
 }
 
 func toSheetView(t tongue.Tongue, v sheets.SheetView) api.Sheet {
-	out := toSheet(v.Sheet, v.Of)
+	out := toSheet(t, v.Sheet, v.Of)
 	out.Card, out.Link = toCard(v.Card, v.Reader), toSheetLink(v.Link)
 	out.Faults = *fieldErrors(t, v.Faults)
 	out.Due = each(v.Due, func(d meetings.Due) api.Due {

@@ -58,7 +58,7 @@ func toTodayItem(in tongue.Tongue, i today.Item, reader uuid.UUID, zone when.Zon
 	out.Standing = &stands
 	if card := m.Content.Card; card != nil {
 		out.Provider = orNil(card.Name)
-		out.Card = orNil(card.Text(join.Reader{Country: when.CountryOf(zone.String())}))
+		out.Card = orNil(card.Text(join.Reader{Country: when.CountryOf(zone.String()), Tongue: in}))
 	}
 	return out
 }
@@ -106,7 +106,7 @@ func toLooseEnd(in tongue.Tongue, e today.End, t today.Today) api.LooseEnd {
 		out.Detail += "; " + words.Span(in, t.Zone, p.Span)
 	}
 	if e.Kind == loose.Ends {
-		out.Until = orNil(e.Until.Words())
+		out.Until = orNil(in.Date(e.Until))
 	}
 	return out
 }

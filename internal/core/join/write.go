@@ -161,18 +161,21 @@ func (c Card) Text(r Reader) string {
 // Chat is the card in one line, for a chat.
 func (c Card) Chat(r Reader) string {
 	var parts []string
-	add := func(label, value string) {
+	add := func(says, value string) {
 		if value != "" {
-			parts = append(parts, label+value)
+			if says != "" {
+				value = r.Tongue.Say(says, value)
+			}
+			parts = append(parts, value)
 		}
 	}
 	add("", c.URL)
 	if c.URL == "" {
-		add("number ", c.Number)
+		add("number %s", c.Number)
 	}
-	add("passcode ", c.Passcode)
+	add("passcode %s", c.Passcode)
 	if near, _ := c.Near(r); len(near) > 0 {
-		add("by phone ", near[0].Number+hashedAfter(near[0].PIN))
+		add("by phone %s", near[0].Number+hashedAfter(near[0].PIN))
 	} else if c.URL == "" {
 		add("", c.SIP)
 	}

@@ -204,8 +204,18 @@ func Known(code string) bool {
 	return slices.ContainsFunc(known, func(t *tongue) bool { return t.code == code })
 }
 
+// Marked is the tag of an invented language, one of those that ISO 639-2 keeps for private use: it
+// says the sentences of the program between ⟦ and ⟧, so that what it says in another way shows. It
+// is offered to nobody.
+const Marked = "qaa"
+
+var marked = &tongue{code: Marked, says: known[0].says, regions: known[0].regions}
+
 // In is the language of a tag; English where it is none that there is.
 func In(code string) Tongue {
+	if code == Marked {
+		return Tongue{marked}
+	}
 	for _, t := range known[1:] {
 		if t.code == code {
 			return Tongue{t}
@@ -235,6 +245,9 @@ func (t Tongue) printer() *message.Printer {
 // Say is a sentence of the catalogue. Numbers among its arguments are only for what is counted: the
 // others are written as text, so that no year gets a comma.
 func (t Tongue) Say(id string, args ...any) string {
+	if t.of == marked {
+		return "⟦" + Tongue{}.Say(id, args...) + "⟧"
+	}
 	if len(args) == 0 {
 		if says, is := t.Messages()[id]; is {
 			return says
@@ -246,6 +259,9 @@ func (t Tongue) Say(id string, args ...any) string {
 
 // Region is the name of a country.
 func (t Tongue) Region(r language.Region) string {
+	if t.of == marked {
+		return "⟦" + t.of.regions.Name(r) + "⟧"
+	}
 	if t.of == nil {
 		return known[0].regions.Name(r)
 	}

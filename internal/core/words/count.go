@@ -21,6 +21,14 @@ func Count(in tongue.Tongue, n int, what string) string {
 	return in.Say("%s "+what+"s", strconv.Itoa(n))
 }
 
+// Counted is one of two sentences, by how many there are; the second says the number.
+func Counted(in tongue.Tongue, n int, one, more string) string {
+	if n == 1 {
+		return in.Say(one)
+	}
+	return in.Say(more, strconv.Itoa(n))
+}
+
 // People is "1 person", "3 people".
 func People(in tongue.Tongue, n int) string {
 	if n == 1 {
@@ -40,7 +48,7 @@ func List(in tongue.Tongue, parts []string) string {
 // Days names up to three days, and counts more as dates.
 func Days(in tongue.Tongue, days []when.Day) string {
 	if len(days) > 3 {
-		return Count(in, len(days), "date")
+		return in.Say("%d dates", len(days))
 	}
 	var names []string
 	for _, d := range days {

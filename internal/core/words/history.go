@@ -48,15 +48,15 @@ func ToReader(t tongue.Tongue, f meeting.ChangeFacts, on []when.Day, needed, rol
 }
 
 // Scope is "31 December", "14 January to 11 February", "from 14 January on".
-func Scope(in tongue.Tongue, r series.Range) string {
-	from := in.Date(r.From)
+func Scope(t tongue.Tongue, r series.Range) string {
+	from := t.Date(r.From)
 	switch r.To {
 	case 0:
-		return in.Say("from %s on", from)
+		return t.Say("from %s on", from)
 	case r.From:
 		return from
 	}
-	return in.Say("%[1]s to %[2]s", from, in.Date(r.To))
+	return t.Say("%[1]s to %[2]s", from, t.Date(r.To))
 }
 
 var via = map[string]string{"page": " (on the guest page)", "mail": " (by mail)"}

@@ -3,6 +3,7 @@ package links
 import (
 	"context"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/google/uuid"
@@ -106,7 +107,7 @@ func (s *Deeds) Calls(ctx context.Context, who schedule.Actor, id uuid.UUID) (ou
 		for _, l := range standing {
 			o := CallOption{Standing: l.ID, Name: l.Name, URL: l.Card.ShortURL(), State: Stands, On: v.Card != nil && v.Card.StandsAs == l.ID.String()}
 			if l.Kind == schedule.OfRoom {
-				o.Name = l.Name + "’s standing room"
+				o.Name = schedule.Tongue(ctx).Say("%s’s standing room", l.Name)
 			}
 			if l.Card.Name != "" {
 				o.About = append(o.About, l.Card.Name)
@@ -118,14 +119,14 @@ func (s *Deeds) Calls(ctx context.Context, who schedule.Actor, id uuid.UUID) (ou
 				o.Warnings = append(o.Warnings, words.Over(schedule.Tongue(ctx), e, l.Card.Name, me.Hours.Zone))
 			}
 			if len(o.Warnings) == 0 && len(spans) > 0 {
-				o.About = append(o.About, "clear "+onDates(schedule.Tongue(ctx), len(spans)))
+				o.About = append(o.About, clearOn(schedule.Tongue(ctx), len(spans)))
 			}
 			if len(l.SharedWith) > 0 {
 				people, err := tx.People(ctx, l.SharedWith)
 				if err != nil {
 					return err
 				}
-				o.About = append(o.About, "with "+names(schedule.Tongue(ctx), people))
+				o.About = append(o.About, schedule.Tongue(ctx).Say("with %s", names(schedule.Tongue(ctx), people)))
 			}
 			out.Options = append(out.Options, o)
 		}
@@ -142,14 +143,14 @@ func (s *Deeds) Calls(ctx context.Context, who schedule.Actor, id uuid.UUID) (ou
 	return out, nil
 }
 
-func onDates(in tongue.Tongue, n int) string {
+func clearOn(in tongue.Tongue, n int) string {
 	if n == 1 {
-		return "at this time"
+		return in.Say("clear at this time")
 	}
 	if n == meeting.CallDates {
-		return "on its next dates"
+		return in.Say("clear on its next dates")
 	}
-	return "on all " + words.Count(in, n, "date")
+	return in.Say("clear on all %s dates", strconv.Itoa(n))
 }
 
 // names are those of up to three people.

@@ -113,15 +113,15 @@ func (s *Deeds) ProvidersKept(ctx context.Context, who schedule.Actor) (out []Pr
 func offers(in tongue.Tongue, p schedule.ProviderRecord, people int) string {
 	switch {
 	case p.Version == 0:
-		return "not in use yet"
+		return in.Say("not in use yet")
 	case !p.InUse:
-		return "out of use"
+		return in.Say("out of use")
 	}
 	out := words.Service(in, p.Service) + " · " + strings.Join(words.Plan(in, p.Service), " · ")
 	if p.Service.Each {
-		return out + " · " + words.People(in, people) + " signed in"
+		return out + " · " + in.Say("%s signed in", words.People(in, people))
 	}
-	return out + " · one account for the house"
+	return out + " · " + in.Say("one account for the house")
 }
 
 // nameOf is what a provider is called: by its version in use, or else as it is being written.
@@ -401,7 +401,7 @@ func (s *Deeds) TryProvider(ctx context.Context, who schedule.Actor, key string)
 	start := when.Zoned{Local: when.Local{Day: day, Clock: 9 * 60}, Zone: zone}.Instant().Time()
 	ctx, cancel := context.WithTimeout(ctx, tryWithin)
 	defer cancel()
-	call := Call{Topic: "Try-out by " + s.House.Name, Start: start, End: start.Add(30 * time.Minute), Zone: zone.String(), People: 2, Organiser: me.Name}
+	call := Call{Topic: schedule.Tongue(ctx).Say("Try-out by %s", s.House.Name), Start: start, End: start.Add(30 * time.Minute), Zone: zone.String(), People: 2, Organiser: me.Name}
 	return s.Descriptions.Try(ctx, p, s.keyring(who.For, record), call), nil
 }
 

@@ -116,7 +116,7 @@ func (s *Deeds) series(t tongue.Tongue, m meeting.Meeting, invited []schedule.In
 	return out
 }
 
-func (s *Deeds) seriesDate(in tongue.Tongue, m meeting.Meeting, d meeting.Date, invited []schedule.Invited, roll schedule.Roll, booked []schedule.Occurrence, me *schedule.Invited, now when.Instant) SeriesDate {
+func (s *Deeds) seriesDate(t tongue.Tongue, m meeting.Meeting, d meeting.Date, invited []schedule.Invited, roll schedule.Roll, booked []schedule.Occurrence, me *schedule.Invited, now when.Instant) SeriesDate {
 	out := SeriesDate{Date: d, State: SeriesComing, Answers: map[meeting.Answer]int{}}
 	if d.Span.Start <= now {
 		out.State = SeriesHeld
@@ -132,11 +132,11 @@ func (s *Deeds) seriesDate(in tongue.Tongue, m meeting.Meeting, d meeting.Date, 
 	}
 	var words []string
 	if d.Moved {
-		words = append(words, MovedWords(in, m, d))
+		words = append(words, MovedWords(t, m, d))
 	}
 	switch {
 	case d.Room == nil && m.Room != nil:
-		words = append(words, in.Say("no room"))
+		words = append(words, t.Say("no room"))
 	case d.Room != nil && (m.Room == nil || d.Room.ID != m.Room.ID):
 		words = append(words, d.Room.Name)
 	}
@@ -147,7 +147,7 @@ func (s *Deeds) seriesDate(in tongue.Tongue, m meeting.Meeting, d meeting.Date, 
 		for _, o := range booked {
 			if o.On == d.On && o.RoomID == uuid.Nil {
 				out.State = SeriesNoRoom
-				words = append(words, in.Say("%s is taken", d.Room.Name))
+				words = append(words, t.Say("%s is taken", d.Room.Name))
 			}
 		}
 	}
@@ -157,27 +157,27 @@ func (s *Deeds) seriesDate(in tongue.Tongue, m meeting.Meeting, d meeting.Date, 
 
 // MovedWords says where a date was moved from: "moved from 24 Dec", or, on the
 // same day, "moved from 9:30".
-func MovedWords(in tongue.Tongue, m meeting.Meeting, d meeting.Date) string {
+func MovedWords(t tongue.Tongue, m meeting.Meeting, d meeting.Date) string {
 	regular := m.Plan().Regular(d.On)
 	switch {
 	case d.Start.Day != d.On:
-		return in.Say("moved from %s", words.ShortDay(in, d.On))
+		return t.Say("moved from %s", words.ShortDay(t, d.On))
 	case d.Start == regular.Start:
-		return in.Say("until %s", d.End.Clock.String())
+		return t.Say("until %s", d.End.Clock.String())
 	}
-	return in.Say("moved from %s", regular.Start.Clock.String())
+	return t.Say("moved from %s", regular.Start.Clock.String())
 }
 
 // DatesWords says which dates somebody is invited to, "" for all.
-func DatesWords(in tongue.Tongue, m meeting.Meeting, i schedule.Invited) string {
+func DatesWords(t tongue.Tongue, m meeting.Meeting, i schedule.Invited) string {
 	p, is := m.Participant(i.ID.String())
 	if !is || len(p.Dates) == 0 || !m.Repeats() {
 		return ""
 	}
 	if !p.Finite() {
-		return in.Say("from %s on", in.Date(p.Dates[0].From))
+		return t.Say("from %s on", t.Date(p.Dates[0].From))
 	}
-	return theirDates(in, m, p)
+	return theirDates(t, m, p)
 }
 
 // mine is the part of the reader, ok is false for the organiser.

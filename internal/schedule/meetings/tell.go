@@ -242,15 +242,15 @@ func (st Settled) dueWords(in tongue.Tongue, m meeting.Meeting, d meeting.Messag
 }
 
 // theirDates says how many dates somebody is invited to.
-func theirDates(in tongue.Tongue, m meeting.Meeting, p meeting.Participant) string {
+func theirDates(t tongue.Tongue, m meeting.Meeting, p meeting.Participant) string {
 	if !p.Finite() && m.Plan().Open() {
-		return in.Say("all dates, no end")
+		return t.Say("all dates, no end")
 	}
 	dates := m.DatesOf(p, m.Start.Day+10*meeting.Horizon)
 	if len(dates) == 1 {
-		return in.Say("%s only", in.Date(dates[0].Start.Day))
+		return t.Say("%s only", t.Date(dates[0].Start.Day))
 	}
-	return words.Count(in, len(dates), "date")
+	return t.Say("%d dates", len(dates))
 }
 
 // WithdrawUnused takes a call back at its provider when no meeting has it.

@@ -65,7 +65,7 @@ func (s *Deeds) mailTo(ctx context.Context, person uuid.UUID, upTo time.Time) er
 		if err != nil || len(all) == 0 {
 			return err
 		}
-		letter = s.letter(schedule.Tongue(ctx), p, all)
+		letter = s.letter(tongue.In(p.Language), p, all)
 		return nil
 	})
 	if err != nil || letter.MessageID == "" {
@@ -86,7 +86,7 @@ func (s *Deeds) letter(in tongue.Tongue, p schedule.Person, all []schedule.News)
 		fmt.Fprintf(&text, "%s\n%s\n", n.Title, words.News(in, meeting.Kind(n.Kind), n.News))
 		for _, line := range words.NewsLines(in, meeting.Kind(n.Kind), n.News, zone) {
 			if line.Was != "" {
-				fmt.Fprintf(&text, "  %s: %s, was %s\n", line.What, line.Is, line.Was)
+				text.WriteString("  " + in.Say("%[1]s: %[2]s, was %[3]s", line.What, line.Is, line.Was) + "\n")
 			} else {
 				fmt.Fprintf(&text, "  %s: %s\n", line.What, line.Is)
 			}
@@ -96,9 +96,9 @@ func (s *Deeds) letter(in tongue.Tongue, p schedule.Person, all []schedule.News)
 		}
 		text.WriteString("\n")
 	}
-	fmt.Fprintf(&text, "Times are those of %s.\nSee it and answer: %s/new\nWhether such mails come is chosen there, under Account.\n", zone.City(), s.House.BaseURL)
+	text.WriteString(strings.Join([]string{in.Say("Times are those of %s.", zone.City()), in.Say("See it and answer: %s", s.House.BaseURL+"/new"), in.Say("Whether such mails come is chosen there, under Account."), ""}, "\n"))
 	last := all[len(all)-1]
-	subject := words.Count(in, len(all), "thing") + " new for you"
+	subject := in.Say("%s new for you", words.Count(in, len(all), "thing"))
 	if len(all) == 1 {
 		subject = all[0].Title + ": " + words.News(in, meeting.Kind(all[0].Kind), all[0].News)
 	}

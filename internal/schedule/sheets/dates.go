@@ -206,7 +206,7 @@ func (l *dateLooker) look(ctx context.Context) (Dates, error) {
 		out.Dates = append(out.Dates, l.date(schedule.Tongue(ctx), i, own, slices.Contains(moving, i)))
 	}
 	for _, x := range others {
-		out.Dates = append(out.Dates, l.other(x))
+		out.Dates = append(out.Dates, l.other(schedule.Tongue(ctx), x))
 	}
 	slices.SortStableFunc(out.Dates, func(a, b SheetDate) int { return int(a.Span.Start - b.Span.Start) })
 	out.Countries = l.st.Countries
@@ -424,10 +424,10 @@ func (l *dateLooker) date(in tongue.Tongue, at int, issues []core.Issue, move bo
 		out.Notes = append(out.Notes, words.Moved(in, l.m.Plan().Regular(d.On).Start, d.Start, d.End))
 	}
 	if d.Room != nil && l.m.Room != nil && d.Room.ID != l.m.Room.ID {
-		out.Notes = append(out.Notes, "in "+d.Room.Name)
+		out.Notes = append(out.Notes, in.Say("in %s", d.Room.Name))
 	}
 	if d.Room == nil && l.m.Room != nil {
-		out.Notes = append(out.Notes, "without a room")
+		out.Notes = append(out.Notes, in.Say("without a room"))
 	}
 	out.Marks = l.clocks(in, d)
 	said := l.says(d.On)
@@ -438,20 +438,20 @@ func (l *dateLooker) date(in tongue.Tongue, at int, issues []core.Issue, move bo
 }
 
 // other is a date that the sheet does not settle.
-func (l *dateLooker) other(d meeting.Shown) SheetDate {
+func (l *dateLooker) other(in tongue.Tongue, d meeting.Shown) SheetDate {
 	out := SheetDate{Shown: d}
 	switch d.Kind {
 	case meeting.ShownHeld:
-		out.State, out.Words = core.StateHeld, "held"
+		out.State, out.Words = core.StateHeld, in.Say("held")
 	case meeting.ShownStays:
-		out.State, out.Words = core.StateFits, "stays"
+		out.State, out.Words = core.StateFits, in.Say("stays")
 	case meeting.ShownOff:
-		out.State, out.Words = core.StateOut, "called off"
+		out.State, out.Words = core.StateOut, in.Say("called off")
 	default:
-		out.State, out.Words = core.StateOut, "left out"
+		out.State, out.Words = core.StateOut, in.Say("left out")
 	}
 	if out.State == core.StateOut && d.InScope && d.Span.Start > l.now {
-		out.Repairs = []Repair{{core.RepairRegular, "take it back in", l.bare(d.On)}}
+		out.Repairs = []Repair{{core.RepairRegular, in.Say("take it back in"), l.bare(d.On)}}
 	}
 	return out
 }

@@ -3,8 +3,8 @@ package sheets
 import (
 	"cmp"
 	"context"
-	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -83,7 +83,7 @@ func (s *Deeds) linkView(ctx context.Context, tx LinkTx, sheet schedule.Sheet, o
 		return v, err
 	}
 	for _, e := range card.Over(use) {
-		over := LinkOver{Words: words.Over(schedule.Tongue(ctx), e, cmp.Or(card.Name, "the provider"), reader.Hours.Zone), Mends: otherProviders(all, *card, use, s.Now())}
+		over := LinkOver{Words: words.Over(schedule.Tongue(ctx), e, cmp.Or(card.Name, schedule.Tongue(ctx).Say("the provider")), reader.Hours.Zone), Mends: otherProviders(schedule.Tongue(ctx), all, *card, use, s.Now())}
 		over.Mends = append(over.Mends, shorter(schedule.Tongue(ctx), e, m, sheet.MeetingID == nil)...)
 		v.Over = append(v.Over, over)
 	}
@@ -120,11 +120,11 @@ func (s *Deeds) others(ctx context.Context, tx LinkTx, card join.Card, owner, bu
 }
 
 // otherProviders are those whose plan is large enough.
-func otherProviders(all []schedule.ProviderRecord, card join.Card, use join.Use, now time.Time) (out []LinkMend) {
+func otherProviders(in tongue.Tongue, all []schedule.ProviderRecord, card join.Card, use join.Use, now time.Time) (out []LinkMend) {
 	use.Others = 0 // in another account
 	for _, p := range all {
 		if p.Key != card.Provider && p.Service.Does(join.CanMake) && len(p.Service.Limits.Over(use, now)) == 0 && len(out) < 2 {
-			out = append(out, LinkMend{Words: "Use " + p.Service.Name, Provider: p.Key})
+			out = append(out, LinkMend{Words: in.Say("Use %s", p.Service.Name), Provider: p.Key})
 		}
 	}
 	return out
@@ -135,19 +135,19 @@ func shorter(in tongue.Tongue, e join.Excess, m meeting.Meeting, fresh bool) []L
 	switch e.Kind {
 	case join.TooLong:
 		end := m.StartIn().Zone.LocalAt(m.Span().Start.Add(time.Duration(e.Limit) * time.Minute))
-		mends := []LinkMend{{Words: fmt.Sprintf("%d min instead", e.Limit), End: end.String()}}
+		mends := []LinkMend{{Words: in.Say("%s min instead", strconv.Itoa(e.Limit)), End: end.String()}}
 		if parts := (e.Has + e.Limit - 1) / e.Limit; fresh && !m.Repeats() && parts <= mostParts {
-			mends = append(mends, LinkMend{Words: fmt.Sprintf("split it into %d", parts), Parts: parts})
+			mends = append(mends, LinkMend{Words: in.Say("split it into %s", strconv.Itoa(parts)), Parts: parts})
 		}
 		return mends
 	case join.TooOften:
-		return []LinkMend{{Words: words.Count(in, e.Limit, "date") + " instead", Count: e.Limit}}
+		return []LinkMend{{Words: in.Say("%s instead", words.Count(in, e.Limit, "date")), Count: e.Limit}}
 	case join.LinkEnds:
 		until := m.StartIn().Zone.LocalAt(when.At(e.Until)).Day - 1
 		if !m.Repeats() || until <= m.Start.Day {
 			return nil
 		}
-		return []LinkMend{{Words: "End the series by " + words.ShortDay(in, until), Until: until}}
+		return []LinkMend{{Words: in.Say("End the series by %s", words.ShortDay(in, until)), Until: until}}
 	}
 	return nil
 }

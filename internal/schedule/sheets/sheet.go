@@ -161,7 +161,7 @@ func (s *Deeds) view(ctx context.Context, tx SheetTx, v SheetView, typing string
 	v.WaitingWords = waitingWords(schedule.Tongue(ctx), v.Waiting, st.Organiser.Hours.Zone)
 	if err == nil {
 		v.Settled = st.Settled()
-		v.Reader = join.Reader{Country: when.CountryOf(st.Organiser.Hours.Zone.String()), Organiser: true}
+		v.Reader = join.Reader{Country: when.CountryOf(st.Organiser.Hours.Zone.String()), Organiser: true, Tongue: schedule.Tongue(ctx)}
 		v.Link, err = s.linkView(ctx, tx, v.Sheet, v.Of, v.Settled, st.Organiser)
 	}
 	return v, err

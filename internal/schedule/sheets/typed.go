@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/google/uuid"
@@ -116,7 +117,7 @@ func (s *Deeds) withPeople(ctx context.Context, tx typedTx, me schedule.Person, 
 	add := func(p meeting.DraftPerson) {
 		switch key := strings.ToLower(strings.TrimSpace(p.Email)); {
 		case key == strings.ToLower(me.Email):
-			said = append(said, "You organise it and need no invitation")
+			said = append(said, schedule.Tongue(ctx).Say("You organise it and need no invitation"))
 		case !on[key]:
 			on[key] = true
 			d.People = append(d.People, p)
@@ -135,14 +136,14 @@ func (s *Deeds) withPeople(ctx context.Context, tx typedTx, me schedule.Person, 
 		}
 		if room := slices.IndexFunc(rooms, func(r schedule.Room) bool { return strings.EqualFold(r.Email, x.Email) }); room >= 0 {
 			d.RoomID, d.NoRoom = rooms[room].ID.String(), false
-			said = append(said, rooms[room].Name+" is taken as the room")
+			said = append(said, schedule.Tongue(ctx).Say("%s is taken as the room", rooms[room].Name))
 			continue
 		}
 		add(meeting.DraftPerson{Name: x.Name, Email: x.Email, Needed: true})
 	}
 	if over := len(d.Typed) - mostTyped; over > 0 {
 		d.Typed = d.Typed[:mostTyped]
-		said = append(said, fmt.Sprintf("%s of the names were left out: that is too many at once", words.Count(schedule.Tongue(ctx), over, "last one")))
+		said = append(said, schedule.Tongue(ctx).Say("the last %s of the names were left out: that is too many at once", strconv.Itoa(over)))
 	}
 	known, err := directory.LookUp(ctx, tx, d.People)
 	if err != nil {

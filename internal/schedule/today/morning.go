@@ -61,7 +61,7 @@ func (s *Deeds) mailMorning(ctx context.Context, person uuid.UUID) error {
 		}
 		t, err := s.today(ctx, tx, schedule.Self(person), p)
 		if err == nil && !t.Away && len(t.Items)+len(t.WholeDay)+len(t.Ends)+len(t.Asked)+len(t.Invited) > 0 {
-			letter = s.morning(schedule.Tongue(ctx), p, t)
+			letter = s.morning(tongue.In(p.Language), p, t)
 		}
 		return err
 	})
@@ -81,7 +81,7 @@ func (s *Deeds) mailMorning(ctx context.Context, person uuid.UUID) error {
 func (s *Deeds) morning(in tongue.Tongue, p schedule.Person, t Today) schedule.NewsLetter {
 	var text strings.Builder
 	for _, i := range t.WholeDay {
-		fmt.Fprintf(&text, "all day  %s\n", i.Meeting.Content.Title)
+		text.WriteString(in.Say("all day") + "  " + i.Meeting.Content.Title + "\n")
 	}
 	for _, i := range t.Items {
 		title := i.Title
@@ -97,16 +97,16 @@ func (s *Deeds) morning(in tongue.Tongue, p schedule.Person, t Today) schedule.N
 		fmt.Fprintf(&text, "%5s  %s\n", t.Zone.LocalAt(i.Span.Start).Clock, title)
 	}
 	if len(t.Ends) > 0 {
-		text.WriteString("\nLoose ends\n")
+		text.WriteString("\n" + in.Say("Loose ends") + "\n")
 		for _, e := range t.Ends {
 			what, more := words.Loose(in, e.End, t.Day, t.Zone)
 			fmt.Fprintf(&text, "- %s: %s\n", what, more)
 		}
 	}
 	if n := len(t.Asked) + len(t.Invited); n > 0 {
-		fmt.Fprintf(&text, "\n%s for your answer.\n", words.Count(in, n, "invitation")+" "+map[bool]string{true: "waits", false: "wait"}[n == 1])
+		text.WriteString("\n" + words.Counted(in, n, "1 invitation waits for your answer.", "%s invitations wait for your answer.") + "\n")
 	}
-	fmt.Fprintf(&text, "\nTimes are those of %s.\nSee it and mend it: %s/today\nWhether this mail comes is chosen there, under Account.\n", t.Zone.City(), s.House.BaseURL)
+	text.WriteString("\n" + strings.Join([]string{in.Say("Times are those of %s.", t.Zone.City()), in.Say("See it and mend it: %s", s.House.BaseURL+"/today"), in.Say("Whether this mail comes is chosen there, under Account."), ""}, "\n"))
 	subject := words.FullDay(in, t.Day) + ": " + words.Count(in, len(t.Items)+len(t.WholeDay), "meeting")
 	if len(t.Ends) > 0 {
 		subject += ", " + words.Count(in, len(t.Ends), "loose end")
