@@ -45,7 +45,7 @@ func (c *Connector) Make(ctx context.Context, keys links.Keyring, call links.Cal
 func (c *Connector) make(ctx context.Context, keys links.Keyring, call links.Call) (join.Card, exchange, error) {
 	r := c.requests["make"]
 	if r == nil || !slices.Contains(c.Can, join.CanMake) {
-		return join.Card{}, exchange{}, c.problem(&schedule.RefusedError{Reason: "no fresh links"}, say.It("provider.standingOnly", c.Name))
+		return join.Card{}, exchange{}, c.problem(&schedule.RefusedError{Reason: c.Name}, say.It("provider.standingOnly", c.Name))
 	}
 	a, x, err := c.ask(ctx, keys, r, c.values(call, nil))
 	if err != nil {
@@ -370,7 +370,7 @@ func clean(text string) string {
 func host(address string) string {
 	u, err := url.Parse(address)
 	if err != nil || u.Host == "" {
-		return "another address"
+		return address
 	}
 	return u.Host
 }
@@ -383,7 +383,7 @@ func (c *Connector) away(cause error) error {
 	p := c.problem(schedule.ErrUnreachable, say.It("provider.away", c.Name))
 	switch {
 	case errors.Is(cause, outbound.ErrPrivate):
-		p = c.problem(&schedule.RefusedError{Reason: "private address"}, say.It("provider.private", c.Name))
+		p = c.problem(&schedule.RefusedError{Reason: cause.Error()}, say.It("provider.private", c.Name))
 	case errors.Is(cause, errPace):
 		p = c.problem(schedule.ErrUnreachable, say.It("provider.pace", c.Name, c.Pace.PerMinute))
 		p.Wait = time.Minute

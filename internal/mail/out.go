@@ -10,6 +10,7 @@ import (
 	gomail "github.com/wneessen/go-mail"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/ical"
 	"jembro/internal/schedule"
 )
@@ -26,7 +27,7 @@ func Compose(l schedule.Letter) (*gomail.Msg, error) {
 	}
 	msg := begin(l, rendered.Subject)
 	if err := msg.EnvelopeFrom(l.ReturnTo); err != nil {
-		return nil, &schedule.RefusedError{Reason: "the address cannot be written: " + err.Error()}
+		return nil, &schedule.RefusedError{Reason: err.Error()}
 	}
 	if n := len(l.Earlier); n > 0 {
 		msg.SetGenHeader(gomail.HeaderInReplyTo, "<"+l.Earlier[n-1]+">")
@@ -81,24 +82,24 @@ func ComposeReminder(l schedule.Letter) (*gomail.Msg, error) {
 // 5.2.1), so that no check of the sender breaks; answering goes to who wrote.
 func ComposeForward(f schedule.Forwarded) (*gomail.Msg, error) {
 	msg := gomail.NewMsg(gomail.WithNoDefaultUserAgent())
-	name := f.FromName
+	in, name := tongue.In(f.Language), f.FromName
 	if name == "" {
 		name = f.FromEmail
 	}
-	msg.FromMailAddress(address(name+" by way of "+f.House.Name, f.Address))
+	msg.FromMailAddress(address(in.Say("%[1]s by way of %[2]s", name, f.House.Name), f.Address))
 	msg.ToMailAddress(address(f.To.Name, f.To.Email))
 	if _, err := meeting.ParseEmail(f.FromEmail); err == nil { // else nobody can be answered
 		msg.ReplyToMailAddress(address(f.FromName, f.FromEmail))
 	}
 	subject := f.Subject
 	if subject == "" {
-		subject = "About " + f.Title
+		subject = in.Say("About %s", f.Title)
 	}
 	msg.Subject(headerText(subject))
 	msg.SetMessageIDWithValue(f.MessageID)
 	msg.SetDateWithValue(f.ArrivedAt)
 	msg.SetGenHeader("Auto-Submitted", "auto-generated")
-	msg.SetBodyString(gomail.TypeTextPlain, name+" wrote to the address of your meeting “"+f.Title+"”:\n\n"+f.Words+"\n")
+	msg.SetBodyString(gomail.TypeTextPlain, in.Say("%[1]s wrote to the address of your meeting “%[2]s”:", name, f.Title)+"\n\n"+f.Words+"\n")
 	// A message inside is not encoded (RFC 2046, 5.2.1); one whose lines are too long for
 	// that goes as a file.
 	kind, encoding := gomail.ContentType("message/rfc822"), gomail.NoEncoding

@@ -97,6 +97,7 @@ type Forwarded struct {
 	LetterIn
 	Title     string // of the meeting
 	To        meeting.Party
+	Language  string // of To
 	House     House
 	Address   string // of the meeting: who hands it on
 	MessageID string // without angle brackets

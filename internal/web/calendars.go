@@ -70,9 +70,9 @@ func (h *handlers) SetOtherDay(ctx context.Context, r api.SetOtherDayRequestObje
 }
 
 func (h *handlers) DropOtherDay(ctx context.Context, r api.DropOtherDayRequestObject) (api.DropOtherDayResponseObject, error) {
-	day, err := when.ParseDay(r.Day)
+	day, err := dayIn("day", r.Day)
 	if err != nil {
-		return nil, field("day", say.It("field.dayUnread", when.FirstYear, when.LastYear))
+		return nil, err
 	}
 	return api.DropOtherDay204Response{}, h.deeds.Calendars.DropDay(ctx, actor(ctx), r.Params.IfMatch, day)
 }

@@ -385,6 +385,8 @@ func toParticipant(in tongue.Tongue, i schedule.Invited, d meetings.Detail, mine
 			out.Dispatch.Stage = api.DispatchStage(x.Stage)
 		}
 		switch {
+		case x.State == schedule.Queued && x.Detail != "":
+			out.Dispatch.Detail = in.Say("not yet: %s", x.Detail)
 		case x.Mended != "":
 			out.Dispatch.State, out.Dispatch.Detail = api.DispatchStateMended, words.Mended(in, string(x.Mended))
 		case x.Open() && !x.Lost():

@@ -7,7 +7,6 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
-	"jembro/internal/core/say"
 	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
@@ -112,9 +111,9 @@ func (h *handlers) FindMeetings(ctx context.Context, r api.FindMeetingsRequestOb
 }
 
 func (h *handlers) GetMonth(ctx context.Context, r api.GetMonthRequestObject) (api.GetMonthResponseObject, error) {
-	first, err := when.ParseDay(r.Params.From)
+	first, err := dayIn("from", r.Params.From)
 	if err != nil {
-		return nil, field("from", say.It("field.dayUnread", when.FirstYear, when.LastYear))
+		return nil, err
 	}
 	counts, err := h.deeds.Availability.Month(ctx, actor(ctx), first, r.Params.Days)
 	out := api.GetMonth200JSONResponse{Days: []api.MonthDay{}}

@@ -7,9 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/rooms"
-	"jembro/internal/core/say"
 	"jembro/internal/core/tongue"
-	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	keeping "jembro/internal/schedule/rooms"
@@ -18,9 +16,9 @@ import (
 )
 
 func (h *handlers) GetRoom(ctx context.Context, r api.GetRoomRequestObject) (api.GetRoomResponseObject, error) {
-	first, err := when.ParseDay(r.Params.From)
+	first, err := dayIn("from", r.Params.From)
 	if err != nil {
-		return nil, field("from", say.It("field.dayUnread", when.FirstYear, when.LastYear))
+		return nil, err
 	}
 	days := 14
 	if r.Params.Days != nil {
@@ -143,9 +141,9 @@ func (h *handlers) StopWaiting(ctx context.Context, r api.StopWaitingRequestObje
 }
 
 func (h *handlers) DecideRoom(ctx context.Context, r api.DecideRoomRequestObject) (api.DecideRoomResponseObject, error) {
-	on, err := when.ParseDay(r.Body.On)
+	on, err := dayIn("on", r.Body.On)
 	if err != nil {
-		return nil, field("on", say.It("field.dayUnread", when.FirstYear, when.LastYear))
+		return nil, err
 	}
 	decide := h.deeds.Sheets.GiveBack
 	if r.Body.Needed {

@@ -133,7 +133,7 @@ func refusedFor(err error) string {
 	var wait *account.WaitError
 	switch {
 	case errors.As(err, &wait):
-		return "too many tries"
+		return "limit"
 	case errors.Is(err, schedule.ErrSignIn):
 		return "wrong"
 	}

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"errors"
 	"strings"
 	"time"
 
@@ -45,11 +46,23 @@ func cut[T any](found []T, p schedule.Page) (shown []T, more bool) {
 
 func field(name string, what say.What) error { return schedule.Invalid(name, what) }
 
+// dayIn reads a day that a field of a request gives.
+func dayIn(name, text string) (when.Day, error) {
+	day, err := when.ParseDay(text)
+	switch {
+	case errors.Is(err, when.ErrYears):
+		return 0, field(name, say.It("field.dayYears", text, when.FirstYear, when.LastYear))
+	case err != nil:
+		return 0, field(name, say.It("field.dayUnread", when.FirstYear, when.LastYear))
+	}
+	return day, nil
+}
+
 // daysAsked are the first of some days that are asked for and how many, a week where nobody
 // says.
 func daysAsked(from string, days *int) (first when.Day, n int, err error) {
-	if first, err = when.ParseDay(from); err != nil {
-		return 0, 0, field("from", say.It("field.dayUnread", when.FirstYear, when.LastYear))
+	if first, err = dayIn("from", from); err != nil {
+		return 0, 0, err
 	}
 	if days == nil {
 		return first, 7, nil
@@ -106,9 +119,9 @@ func (h *handlers) ListRooms(ctx context.Context, r api.ListRoomsRequestObject) 
 }
 
 func (h *handlers) GetDay(ctx context.Context, r api.GetDayRequestObject) (api.GetDayResponseObject, error) {
-	day, err := when.ParseDay(r.Body.Day)
+	day, err := dayIn("day", r.Body.Day)
 	if err != nil {
-		return nil, field("day", say.It("field.dayUnread", when.FirstYear, when.LastYear))
+		return nil, err
 	}
 	zone, err := when.LoadZone(r.Body.Zone)
 	if err != nil {
@@ -125,9 +138,9 @@ func (h *handlers) GetDay(ctx context.Context, r api.GetDayRequestObject) (api.G
 }
 
 func (h *handlers) GetRoomsDay(ctx context.Context, r api.GetRoomsDayRequestObject) (api.GetRoomsDayResponseObject, error) {
-	day, err := when.ParseDay(r.Params.Day)
+	day, err := dayIn("day", r.Params.Day)
 	if err != nil {
-		return nil, field("day", say.It("field.dayUnread", when.FirstYear, when.LastYear))
+		return nil, err
 	}
 	q := availability.RoomsQuestion{Day: day, SiteID: idOf(deref(r.Params.Site)), Floor: deref(r.Params.Floor)}
 	if r.Params.Seats != nil {
@@ -170,9 +183,9 @@ func toRoomToday(x availability.RoomToday, today bool) api.RoomToday {
 }
 
 func (h *handlers) FindOpenings(ctx context.Context, r api.FindOpeningsRequestObject) (api.FindOpeningsResponseObject, error) {
-	first, err := when.ParseDay(r.Body.First)
+	first, err := dayIn("first", r.Body.First)
 	if err != nil {
-		return nil, field("first", say.It("field.dayUnread", when.FirstYear, when.LastYear))
+		return nil, err
 	}
 	zone, err := when.LoadZone(r.Body.Zone)
 	if err != nil {
@@ -247,7 +260,7 @@ func toSheetView(t tongue.Tongue, v sheets.SheetView) api.Sheet {
 	out.Card, out.Link = toCard(v.Card, v.Reader), toSheetLink(v.Link)
 	out.Faults = *fieldErrors(t, v.Faults)
 	out.Due = each(v.Due, func(d meetings.Due) api.Due {
-		return api.Due{Name: d.To.Name, Outside: d.To.Outside(), Kind: api.DueKind(d.Kind), Words: d.Words}
+		return api.Due{Name: d.To.Name, Outside: d.To.Outside(), Kind: api.DueKind(d.Kind), Whole: d.Whole, Words: d.Words}
 	})
 	out.Readings = each(v.Readings, func(r sheets.Reading) api.Reading {
 		return api.Reading{Field: r.Field, Text: r.Text, Words: r.Words, Why: words.Say(t, r.Why)}

@@ -22,8 +22,8 @@ func (e End) Open() bool { return e == End{} }
 // "every 2nd Tuesday", "the last working day of the month". Its end is left out.
 // A rule that nobody would say is named by its parts.
 func (r Rule) Words(start when.Day) string {
-	if words := r.words(start); words != "" && r.sayable() {
-		return words
+	if r.Sayable(start) {
+		return r.words(start)
 	}
 	r.Count, r.Until = 0, Until{}
 	return "by the rule " + r.String()
@@ -51,6 +51,19 @@ func dayWords(day, start when.Day) string {
 	return fmt.Sprintf("%s %d", day.Words(), y)
 }
 
+// EachWorkingDay tells whether the rule is Monday to Friday, every week.
+func (r Rule) EachWorkingDay() bool {
+	return r.sayable() && r.Days == workingDays && r.Interval == 1 && (r.Freq == Weekly || r.Freq == Daily && r.MonthDays.Empty())
+}
+
+// EachDay tells whether the rule is each day of the week, every week.
+func (r Rule) EachDay() bool {
+	return r.sayable() && r.Interval == 1 && (r.Freq == Weekly && len(r.Days.All()) == 7 || r.Freq == Daily && r.Days.Empty() && r.MonthDays.Empty())
+}
+
+// Sayable tells whether Words says the rule as a person would.
+func (r Rule) Sayable(start when.Day) bool { return r.sayable() && r.words(start) != "" }
+
 // sayable tells whether the rule has only parts that words are known for.
 func (r Rule) sayable() bool {
 	return r.Freq >= Daily && r.Hours == 0 && r.Minutes == 0 && r.Seconds == 0 && r.WeekNos.Empty() && r.YearDays.Empty() &&
@@ -61,7 +74,7 @@ func (r Rule) words(start when.Day) string {
 	switch r.Freq {
 	case Daily:
 		switch {
-		case r.Days == workingDays && r.Interval == 1 && r.MonthDays.Empty():
+		case r.EachWorkingDay():
 			return "every working day"
 		case r.Days.Empty() && r.MonthDays.Empty():
 			return "every " + nth(r.Interval, "day")
@@ -95,9 +108,9 @@ func (r Rule) weeklyWords(start when.Day) string {
 		names = append(names, d.Day.String())
 	}
 	switch {
-	case r.Days == workingDays && r.Interval == 1:
+	case r.EachWorkingDay():
 		return "every working day"
-	case len(days) == 7 && r.Interval == 1:
+	case r.EachDay():
 		return "every day"
 	case len(days) == 1:
 		return "every " + nth(r.Interval, names[0])

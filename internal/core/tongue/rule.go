@@ -2,7 +2,6 @@ package tongue
 
 import (
 	"strconv"
-	"strings"
 	"time"
 
 	"jembro/internal/core/recur"
@@ -12,11 +11,10 @@ import (
 // Rule is how a series repeats, as people say it: "every 2nd Thursday"; "" where this language has
 // no words for that rule.
 func (t Tongue) Rule(r recur.Rule, start when.Day) string {
-	english := r.Words(start)
 	if t.English() {
-		return english
+		return r.Words(start)
 	}
-	if strings.HasPrefix(english, "by the rule ") || !r.SetPos.Empty() {
+	if !r.Sayable(start) || !r.SetPos.Empty() {
 		return ""
 	}
 	days, doms := r.Days.All(), r.MonthDays.Numbers()
@@ -24,8 +22,8 @@ func (t Tongue) Rule(r recur.Rule, start when.Day) string {
 	switch r.Freq {
 	case recur.Daily:
 		switch {
-		case english == "every working day":
-			return t.Say(english)
+		case r.EachWorkingDay():
+			return t.Say("every working day")
 		case len(days)+len(doms) > 0:
 			return ""
 		case r.Interval == 1:
@@ -33,8 +31,11 @@ func (t Tongue) Rule(r recur.Rule, start when.Day) string {
 		}
 		return t.Say("every %s days", every)
 	case recur.Weekly:
-		if english == "every working day" || english == "every day" {
-			return t.Say(english)
+		switch {
+		case r.EachWorkingDay():
+			return t.Say("every working day")
+		case r.EachDay():
+			return t.Say("every day")
 		}
 		if len(days) == 0 {
 			days = []recur.NthDay{{Day: start.Weekday()}}

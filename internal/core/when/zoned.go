@@ -26,6 +26,9 @@ func DayOf(year int, month time.Month, day int) Day {
 // would be walked to day by day.
 const FirstYear, LastYear = 1900, 2199
 
+// ErrYears is a day outside of them.
+var ErrYears = fmt.Errorf("a day outside the years %d to %d", FirstYear, LastYear)
+
 // ParseDay reads "2026-11-24" (RFC 3339, full-date).
 func ParseDay(s string) (Day, error) {
 	t, err := time.Parse(time.DateOnly, s)
@@ -33,7 +36,7 @@ func ParseDay(s string) (Day, error) {
 		return 0, fmt.Errorf("%q is not a date like 2026-11-24", s)
 	}
 	if y := t.Year(); y < FirstYear || y > LastYear {
-		return 0, fmt.Errorf("%q lies outside the years %d to %d", s, FirstYear, LastYear)
+		return 0, fmt.Errorf("%q: %w", s, ErrYears)
 	}
 	return Day(t.Unix() / 86400), nil
 }
@@ -95,7 +98,7 @@ func ParseLocal(s string) (Local, error) {
 		return Local{}, fmt.Errorf("%q is not a date and time like 2026-11-24T09:30", s)
 	}
 	if y := t.Year(); y < FirstYear || y > LastYear {
-		return Local{}, fmt.Errorf("%q lies outside the years %d to %d", s, FirstYear, LastYear)
+		return Local{}, fmt.Errorf("%q: %w", s, ErrYears)
 	}
 	return localOf(t), nil
 }

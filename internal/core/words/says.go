@@ -119,6 +119,7 @@ var says = map[say.Code]string{
 	"expression.unknownNear":            "Nothing is called “%[1]s” here. Near it: %[2]s. A text has quotes of its own: '\"%[1]s\"'.",
 	"field.day":                         "“%s” is not a day like 2026-12-03.",
 	"field.dayUnread":                   "Write a day like 2026-12-03, in the years %[1]s to %[2]s.",
+	"field.dayYears":                    "“%[1]s” lies outside the years %[2]s to %[3]s. Write a day like 2026-12-03.",
 	"field.enum":                        "This is one of: %s.",
 	"field.file":                        "A file has room for %s. Put a link to a larger one into the text.",
 	"field.form":                        "This has another form than the contract says.",

@@ -31,7 +31,7 @@ func (s *Deeds) KeepTheirAddress(ctx context.Context, _ schedule.Actor, email, n
 	if err != nil {
 		return err
 	}
-	c := schedule.Calendar{ID: uuid.New(), Counts: true, AddedAt: s.Now(), Name: "Busy times"}
+	c := schedule.Calendar{ID: uuid.New(), Counts: true, AddedAt: s.Now(), Name: schedule.Tongue(ctx).Say("Busy times")}
 	address, err := s.address(text, &c)
 	if err != nil {
 		return err

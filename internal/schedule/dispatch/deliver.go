@@ -51,7 +51,7 @@ func (s *Deeds) Deliver(ctx context.Context, id uuid.UUID) error {
 	var refused *schedule.RefusedError
 	if err != nil && !errors.As(err, &refused) {
 		if s.Now().Sub(d.QueuedAt) < Patience {
-			return errors.Join(err, s.settle(keep, id, schedule.Queued, "not yet: "+err.Error()))
+			return errors.Join(err, s.settle(keep, id, schedule.Queued, err.Error()))
 		}
 		refused = &schedule.RefusedError{Reason: fmt.Sprintf("given up after %d hours: %s", int(Patience.Hours()), err)}
 		err = refused

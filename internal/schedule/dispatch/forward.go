@@ -6,6 +6,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
 )
 
 // forwardTx is what is needed here of a transaction.
@@ -13,6 +14,7 @@ type forwardTx interface {
 	DropLetterRaw(ctx context.Context, id uuid.UUID) error
 	LetterRaw(ctx context.Context, id uuid.UUID) (schedule.LetterIn, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	directory.LookupTx
 }
 
 // Forward hands a mail that somebody wrote to a meeting on to its organiser, once. It
@@ -25,7 +27,11 @@ func (s *Deeds) Forward(ctx context.Context, letterID uuid.UUID) error {
 			return err
 		}
 		record, err := tx.Meeting(ctx, l.MeetingID)
-		f = schedule.Forwarded{LetterIn: l, Title: record.Content.Title, To: record.Content.Organiser, House: s.House,
+		if err != nil {
+			return err
+		}
+		organiser, err := directory.Person(ctx, tx, record.OrganiserID)
+		f = schedule.Forwarded{LetterIn: l, Title: record.Content.Title, To: record.Content.Organiser, Language: organiser.Language, House: s.House,
 			Address: s.Seal.MeetingAddress(l.MeetingID, s.House.MailDomain), MessageID: s.MessageID(l.ID)}
 		return err
 	})

@@ -46,7 +46,7 @@ func (s *Deeds) ChangeCall(ctx context.Context, c schedule.CallChange) error {
 	case c.Withdraw:
 		return p.Withdraw(ctx, keys, c.Card.Card)
 	case c.Make && !provider.InUse:
-		err := &schedule.ProviderError{Provider: provider.Key, What: say.It("provider.outOfUse", p.Service().Name), Kind: &schedule.RefusedError{Reason: "out of use"}}
+		err := &schedule.ProviderError{Provider: provider.Key, What: say.It("provider.outOfUse", p.Service().Name), Kind: &schedule.RefusedError{Reason: provider.Key}}
 		return s.notMade(ctx, c, p.Service().Name, err)
 	case c.Make && c.SheetID != uuid.Nil:
 		return s.makeForSheet(ctx, p, provider, c)

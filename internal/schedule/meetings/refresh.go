@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/tongue"
 	"jembro/internal/schedule"
 )
 
@@ -29,7 +30,8 @@ func (s *Deeds) refresh(ctx context.Context, tx refreshTx, record schedule.Recor
 	if err != nil || !is || i.PersonID != nil || mails >= refreshesAnHour {
 		return err
 	}
-	if err := s.tellOne(ctx, tx, record, i, meeting.Message{To: p, Kind: meeting.Invite}, "sends you this meeting as it stands, for your calendar program asked"); err != nil {
+	if err := s.tellOne(ctx, tx, record, i, meeting.Message{To: p, Kind: meeting.Invite},
+		tongue.In(p.Language).Say("sends you this meeting as it stands, for your calendar program asked")); err != nil {
 		return err
 	}
 	return tx.AddHappenings(ctx, record.ID, []schedule.Happening{{At: s.Now(), Event: meeting.Event{Kind: meeting.EventRefreshed, Name: i.Name}}})

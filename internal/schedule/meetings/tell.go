@@ -202,6 +202,7 @@ func Insiders(participants []meeting.Participant) []uuid.UUID {
 // 10:00", "28 January only".
 type Due struct {
 	meeting.Message
+	Whole bool // the meeting or the series, and not single dates of it
 	Words string
 }
 
@@ -209,7 +210,8 @@ type Due struct {
 func (st Settled) Words(in tongue.Tongue) (out []Due) {
 	say := func(m meeting.Meeting, due []meeting.Message, next bool) {
 		for _, d := range due {
-			out = append(out, Due{d, st.dueWords(in, m, d, next)})
+			whole := !m.Repeats() || d.Kind == meeting.Invite || d.Kind == meeting.CallOff && len(d.On) == 0
+			out = append(out, Due{d, whole, st.dueWords(in, m, d, next)})
 		}
 	}
 	say(st.Meeting, st.Due, false)

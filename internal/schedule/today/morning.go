@@ -109,7 +109,7 @@ func (s *Deeds) morning(in tongue.Tongue, p schedule.Person, t Today) schedule.N
 	text.WriteString("\n" + strings.Join([]string{in.Say("Times are those of %s.", t.Zone.City()), in.Say("See it and mend it: %s", s.House.BaseURL+"/today"), in.Say("Whether this mail comes is chosen there, under Account."), ""}, "\n"))
 	subject := words.FullDay(in, t.Day) + ": " + words.Count(in, len(t.Items)+len(t.WholeDay), "meeting")
 	if len(t.Ends) > 0 {
-		subject += ", " + words.Count(in, len(t.Ends), "loose end")
+		subject += ", " + words.Counted(in, len(t.Ends), "1 loose end", "%s loose ends")
 	}
 	return schedule.NewsLetter{To: p, Subject: subject, Text: text.String(), House: s.House, At: s.Now().Truncate(time.Second),
 		MessageID: s.MessageID(uuid.NewSHA1(p.ID, fmt.Append(nil, "morning ", t.Day)))}

@@ -3982,6 +3982,8 @@ export interface components {
             outside: boolean;
             /** @enum {string} */
             kind: "invite" | "update" | "calloff" | "clear";
+            /** @description It is about the meeting or the series and not about single dates of it. */
+            whole: boolean;
             /** @description Which dates of a series it is about; empty for a meeting that is once. */
             words: string;
         };

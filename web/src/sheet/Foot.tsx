@@ -203,7 +203,6 @@ function comings(sheet: Part["sheet"]) {
 		const names = [...new Set(sheet.due.filter((d) => d.kind === kind).map((d) => d.name))];
 		return names.length > 3 ? `${names.slice(0, 2).join(", ")} and ${names.length - 2} more` : names.join(", ");
 	};
-	const whole = (kind: string) =>
-		sheet.due.some((d) => d.kind === kind && (kind === "invite" || !d.words || d.words === "no more dates"));
+	const whole = (kind: string) => sheet.due.some((d) => d.kind === kind && d.whole);
 	return `${whole("invite") ? `; adds ${of("invite")}` : ""}${whole("calloff") ? `; drops ${of("calloff")}` : ""}`;
 }
