@@ -3,6 +3,8 @@ package web_test
 import (
 	"context"
 	"encoding/json"
+	"html"
+	"io"
 	"regexp"
 	"slices"
 	"strings"
@@ -10,11 +12,13 @@ import (
 	"unicode"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/core/tongue"
 	"jembro/internal/demo"
+	"jembro/internal/web/api"
 )
 
 // listener keeps what the program says to somebody who reads the marked language: each text of an
@@ -23,6 +27,7 @@ type listener struct {
 	data map[string]bool   // what the database holds, by the pieces of its texts
 	left map[string]string // what is neither marked nor data, with where it was said
 	said int               // how many marked texts there were
+	all  bool              // letters and pages for outside too: they are for a reader of the marked language
 }
 
 // newListener knows the name of the house, which is no data of it.
@@ -117,7 +122,7 @@ func (l *listener) hear(where string, body []byte) {
 		if rest != text {
 			l.said++
 		}
-		if !theirs.MatchString(where + " " + at) {
+		if l.all || !theirs.MatchString(where+" "+at) {
 			l.left[rest] = where + " " + at
 		}
 	})
@@ -128,7 +133,8 @@ func (l *listener) hear(where string, body []byte) {
 func (l *listener) english() (out []string) {
 	for text, where := range l.left {
 		for _, p := range pieces(text) {
-			if strings.Contains(p, " ") && strings.IndexFunc(p, unicode.IsLower) >= 0 && !l.data[p] && !size.MatchString(p) {
+			whole := strings.Contains(p, " ") || where == "/guest " || strings.HasPrefix(where, "/message .") // there are no codes
+			if whole && strings.IndexFunc(p, unicode.IsLower) >= 0 && !l.data[p] && !size.MatchString(p) {
 				out = append(out, where+": "+text)
 				break
 			}
@@ -185,4 +191,77 @@ func TestNothingIsSaidInEnglish(t *testing.T) {
 	own("SELECT '/api/sheets/{}/preview', id FROM sheet")
 	own("SELECT '/api/invitations/{}', id FROM invitation")
 	l.check(t, 1000)
+}
+
+// TestNobodyOutsideHearsEnglish: letters, and pages with a script and without one, of a meeting that is
+// sent, changed and called off, to a guest who reads another language.
+func TestNobodyOutsideHearsEnglish(t *testing.T) {
+	const guest = "marked@kirisame.example"
+	_, err := running.Program.Pool.Exec(t.Context(), "INSERT INTO reader_language (email, language, own) VALUES ($1, $2, true)", guest, tongue.Marked)
+	require.NoError(t, err)
+	l := newListener()
+	l.all = true
+	ilse := signedIn(t, demo.Ilse)
+	tags := regexp.MustCompile(`(?s)<script.*?</script>|<style.*?</style>|<[^>]*>`)
+	look := func(id string) {
+		token := running.Program.Deeds.Seal.GuestToken(guestOf(t, id, guest), 0)
+		_, b := newClient(t).call("GET", "/api/guest/"+token, nil, nil)
+		l.hear("/api/guest", b)
+		res := newClient(t).do("GET", "/guest/"+token, nil, nil)
+		defer res.Body.Close()
+		body, err := io.ReadAll(res.Body)
+		require.NoError(t, err)
+		_, page, is := strings.Cut(string(body), "<noscript>")
+		require.True(t, is)
+		plain, err := json.Marshal(html.UnescapeString(tags.ReplaceAllString(page, "\n")))
+		require.NoError(t, err)
+		l.hear("/guest", plain)
+		rows, err := running.Program.Pool.Query(t.Context(), "SELECT id FROM dispatch WHERE participant_id = $1", guestOf(t, id, guest))
+		require.NoError(t, err)
+		letters, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+		require.NoError(t, err)
+		for _, letter := range letters {
+			_, b := ilse.call("GET", "/api/dispatches/"+letter.String()+"/message", nil, nil)
+			l.hear("/message", b)
+			text := as[struct{ Text string }](t, b).Text
+			require.NotEmpty(t, text)
+			assert.Contains(t, text, "⟦")
+		}
+	}
+	person := []api.DraftPerson{{Email: guest, Needed: true, Dates: []api.DraftRange{}}}
+	change := func(id string, how func(*api.Draft)) int {
+		_, b := ilse.call("POST", "/api/meetings/"+id+"/sheet", map[string]any{}, nil)
+		s := as[api.Sheet](t, b)
+		how(&s.Draft)
+		status, b := ilse.call("PUT", "/api/sheets/"+s.ID.String(), s.Draft, ifMatch(s.Version))
+		require.Equal(t, 200, status, "%s", b)
+		status, b = ilse.send(as[api.Sheet](t, b))
+		require.Equal(t, 200, status, "%s", b)
+		return 2
+	}
+	for _, draft := range []func(*api.Draft){
+		func(d *api.Draft) { d.Start, d.End = "2027-06-07T06:15", "2027-06-07T07:00" },
+		func(d *api.Draft) {
+			d.AllDay, d.Start, d.End = new(bool), "2027-06-09T00:00", "2027-06-11T00:00"
+			*d.AllDay = true
+		},
+		func(d *api.Draft) {
+			d.Start, d.End, d.NoRoom, d.RoomID = "2027-06-14T06:15", "2027-06-14T07:00", false, aRoom(t, ilse)
+			d.Repeat = &api.DraftRepeat{Rule: "FREQ=WEEKLY;BYDAY=MO,TH", Ends: "after", Count: 6, Days: []string{"2027-06-17"}, Added: []string{"2027-06-19"}}
+		},
+	} {
+		status, b := ilse.send(ilse.sheet(func(d *api.Draft) {
+			d.Title, d.People = "Crates", person
+			draft(d)
+		}))
+		require.Equal(t, 200, status, "%s", b)
+		id := as[api.Sent](t, b).MeetingID.String()
+		look(id)
+		version := change(id, func(d *api.Draft) { d.Title, d.Text = "Crates again", "Kiln." })
+		look(id)
+		status, b = ilse.call("POST", "/api/meetings/"+id+"/calloff", map[string]string{"word": ""}, ifMatch(version))
+		require.Less(t, status, 300, "%s", b)
+		look(id)
+	}
+	l.check(t, 40)
 }
