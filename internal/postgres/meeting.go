@@ -245,11 +245,6 @@ func (t *Tx) Related(ctx context.Context, uid, relatedTo string) ([]schedule.Rec
 	})
 }
 
-func (t *Tx) AddReply(ctx context.Context, r schedule.Reply) error {
-	return t.InsertReply(ctx, db.InsertReplyParams{ID: uuid.New(), ParticipantID: r.ParticipantID, OnDay: dayOrNull(r.On), Answer: string(r.Answer),
-		Comment: r.Comment, Sequence: int32(r.Sequence), Stamp: r.Stamp, Via: string(r.Via), Counts: r.Counts, ArrivedAt: r.ArrivedAt})
-}
-
 // AddHappenings adds to the history of a meeting.
 func (t *Tx) AddHappenings(ctx context.Context, meetingID uuid.UUID, all []schedule.Happening) error {
 	if len(all) == 0 {

@@ -93,14 +93,3 @@ const (
 	ViaPage   Via = "page"
 	ViaMail   Via = "mail"
 )
-
-// Reply is an answer as it is kept. Counts is false for one that came too late
-// to change anything.
-type Reply struct {
-	ParticipantID uuid.UUID
-	On            when.Day // 0: all dates
-	meeting.Reply
-	Via       Via
-	Counts    bool
-	ArrivedAt time.Time
-}

@@ -251,40 +251,6 @@ func (q *Queries) InsertParticipants(ctx context.Context, arg InsertParticipants
 	return err
 }
 
-const insertReply = `-- name: InsertReply :exec
-INSERT INTO reply (id, participant_id, on_day, answer, comment, sequence, stamp, via, counts, arrived_at)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
-`
-
-type InsertReplyParams struct {
-	ID            uuid.UUID
-	ParticipantID uuid.UUID
-	OnDay         *time.Time
-	Answer        string
-	Comment       string
-	Sequence      int32
-	Stamp         int64
-	Via           string
-	Counts        bool
-	ArrivedAt     time.Time
-}
-
-func (q *Queries) InsertReply(ctx context.Context, arg InsertReplyParams) error {
-	_, err := q.db.Exec(ctx, insertReply,
-		arg.ID,
-		arg.ParticipantID,
-		arg.OnDay,
-		arg.Answer,
-		arg.Comment,
-		arg.Sequence,
-		arg.Stamp,
-		arg.Via,
-		arg.Counts,
-		arg.ArrivedAt,
-	)
-	return err
-}
-
 const insertSendKey = `-- name: InsertSendKey :exec
 INSERT INTO send_key (person_id, key, sheet_id, meeting_id, told, created_at)
 VALUES ($1, $2, $3, $4, $5, $6)

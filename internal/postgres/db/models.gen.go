@@ -464,19 +464,6 @@ type Reminded struct {
 	ParticipantID uuid.UUID
 }
 
-type Reply struct {
-	ID            uuid.UUID
-	ParticipantID uuid.UUID
-	Answer        string
-	Comment       string
-	Sequence      int32
-	Stamp         int64
-	Via           string
-	Counts        bool
-	ArrivedAt     time.Time
-	OnDay         *time.Time
-}
-
 type Room struct {
 	ID         uuid.UUID
 	SiteID     uuid.UUID

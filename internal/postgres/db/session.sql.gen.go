@@ -135,7 +135,7 @@ func (q *Queries) InsertSession(ctx context.Context, arg InsertSessionParams) er
 }
 
 const lastStamp = `-- name: LastStamp :one
-SELECT greatest((SELECT max(stamp) FROM meeting_version), (SELECT max(at) FROM happening), (SELECT max(arrived_at) FROM reply), 'epoch'::timestamptz)::timestamptz
+SELECT greatest((SELECT max(stamp) FROM meeting_version), (SELECT max(at) FROM happening), 'epoch'::timestamptz)::timestamptz
 `
 
 // The latest moment that was written down.

@@ -50,10 +50,6 @@ FROM (SELECT unnest(@ids::uuid[]) AS id, unnest(@names::text[]) AS n, unnest(@ne
     unnest(@removed_at::timestamptz[]) AS gone, unnest(@answer_sequences::int[]) AS aseq, unnest(@off_versions::int[]) AS off) t
 WHERE p.id = t.id;
 
--- name: InsertReply :exec
-INSERT INTO reply (id, participant_id, on_day, answer, comment, sequence, stamp, via, counts, arrived_at)
-VALUES (@id, @participant_id, @on_day, @answer, @comment, @sequence, @stamp, @via, @counts, @arrived_at);
-
 -- name: AnswersOn :many
 -- What those invited to a meeting answered to single dates.
 SELECT a.* FROM answer_on a JOIN participant p ON p.id = a.participant_id WHERE p.meeting_id = @meeting_id ORDER BY a.on_day;

@@ -49,4 +49,4 @@ SELECT clock_timestamp()::timestamptz;
 
 -- name: LastStamp :one
 -- The latest moment that was written down.
-SELECT greatest((SELECT max(stamp) FROM meeting_version), (SELECT max(at) FROM happening), (SELECT max(arrived_at) FROM reply), 'epoch'::timestamptz)::timestamptz;
+SELECT greatest((SELECT max(stamp) FROM meeting_version), (SELECT max(at) FROM happening), 'epoch'::timestamptz)::timestamptz;

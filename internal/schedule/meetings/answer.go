@@ -19,7 +19,6 @@ import (
 type answerTx interface {
 	TimesTx
 	schedule.HappenTx
-	AddReply(ctx context.Context, r schedule.Reply) error
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	MendOlder(ctx context.Context, participants, but []uuid.UUID, how schedule.Mending, at time.Time) error
@@ -201,14 +200,10 @@ func (s *Deeds) take(ctx context.Context, tx answerTx, record schedule.Record, i
 	if err := tx.SetAnswersOn(ctx, set); err != nil {
 		return "", err
 	}
-	kept := schedule.Reply{ParticipantID: i.ID, Reply: g.reply, Via: g.via, Counts: verdict == meeting.Counts, ArrivedAt: now}
 	e := g.event(i.Name)
-	kept.On, e.Verdict = e.On, verdict
+	e.Verdict = verdict
 	if e.From != "" && strings.EqualFold(e.From, i.Email) {
 		e.From = ""
-	}
-	if err := tx.AddReply(ctx, kept); err != nil {
-		return "", err
 	}
 	actor := uuid.Nil
 	switch {
@@ -217,7 +212,7 @@ func (s *Deeds) take(ctx context.Context, tx answerTx, record schedule.Record, i
 	case i.PersonID != nil:
 		actor = *i.PersonID
 	}
-	e.Comment = kept.Comment
+	e.Comment = g.reply.Comment
 	if g.quiet {
 		err := tx.AddHappenings(ctx, record.ID, []schedule.Happening{{At: now, Actor: actor, Event: e}})
 		if err != nil {

@@ -56,7 +56,9 @@ export function useSending(sheet: Schemas["Sheet"], store: DraftStore) {
 			? { sentence: problem?.detail ?? "", clear: problem?.clearRooms ?? [], roomId: sheet.draft.roomId }
 			: null;
 	// A fault is shown at its field, a taken room at the room.
-	const atField = problem?.errors?.some((e) => e.field === "sendAt" || sheet.faults.some((f) => f.field === e.field && f.code === e.code));
+	const atField = problem?.errors?.some(
+		(e) => e.field === "sendAt" || sheet.faults.some((f) => f.field === e.field && f.code === e.code),
+	);
 	const shown = problem && !taken && !atField ? problem : null;
 	const moment = problem?.errors?.find((e) => e.field === "sendAt")?.detail;
 	return { go, moment, busy, tried, taken, problem: shown };
