@@ -1,6 +1,7 @@
 package postgres
 
 import (
+	"reflect"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -8,8 +9,10 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/recur"
+	"jembro/internal/core/say"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
+	"jembro/internal/everyfield"
 )
 
 // TestEveryContentRoundTrips: whatever a version holds is read back as it was.
@@ -65,6 +68,26 @@ func TestEveryContentRoundTrips(t *testing.T) {
 		require.NoError(t, readSnapshot(snapshotSchema, raw, &back))
 		require.Equal(t, m, back)
 	})
+}
+
+// TestEveryFieldOfAVersionComesBack: none is forgotten in what is stored.
+func TestEveryFieldOfAVersionComesBack(t *testing.T) {
+	rule, err := recur.ParseRule("FREQ=MONTHLY;BYDAY=-1FR;UNTIL=20280101T093000Z")
+	require.NoError(t, err)
+	var m meeting.Meeting
+	everyfield.Fill(t, &m, everyfield.With{
+		reflect.TypeFor[when.Day]():   when.DayOf(2027, 3, 5),
+		reflect.TypeFor[when.Local](): when.Local{Day: when.DayOf(2027, 3, 5), Clock: 9 * 60},
+		reflect.TypeFor[recur.Rule](): rule,
+		reflect.TypeFor[say.What]():   say.It("series.noDate"),
+	})
+	m.Series.Asked.Weekends = false // what was left out by it stands in the rule
+	m.Series.Skipped = nil          // known where it is settled, for its organiser
+	raw, err := writeSnapshot(m)
+	require.NoError(t, err)
+	var back meeting.Meeting
+	require.NoError(t, readSnapshot(snapshotSchema, raw, &back))
+	require.Equal(t, m, back)
 }
 
 func orNone(days []when.Day) []when.Day {
