@@ -7,10 +7,15 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/package-lock.j
 # Chromium's profiles are written much and kept never: in memory where there is room.
 QUICK_TMP := $(shell [ "$$(df -k --output=avail /dev/shm 2>/dev/null | tail -1)" -gt 2000000 ] 2>/dev/null && echo /dev/shm || echo /tmp)
 
-.PHONY: demo test journeys-a journeys-b bench soak build generate stale lint fuzz pictures needs
+.PHONY: demo dev test journeys-a journeys-b bench soak build generate stale lint fuzz pictures needs
 
 demo: build
 	@RESET=$(RESET) ./bin/jembro demo
+
+# The interface with hot reload, on a demo that runs: make demo in another window. PORT is that of the
+# demo; what a browser needs without a script comes from the program itself.
+dev: web/node_modules/.package-lock.json
+	cd web && PORT=$(or $(PORT),8800) npm run -s dev
 
 test: build lint stale
 	cd web && npx vitest run

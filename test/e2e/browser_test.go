@@ -207,7 +207,7 @@ func (p *page) write(label, text string) {
 // tick presses a box or a round one.
 func (p *page) tick(label string) {
 	p.t.Helper()
-	p.click("tick "+label, field(label))
+	p.click("tick "+label, field(label)+"[not(@disabled)]") // it is while what was chosen before is written
 }
 
 // takeRoom takes one of the rooms on a sheet; some come only on demand, and the list changes
