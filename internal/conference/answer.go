@@ -14,12 +14,11 @@ import (
 	"strings"
 	"time"
 
-	"jembro/internal/core/say"
-
 	"github.com/antchfx/xmlquery"
 	"github.com/tidwall/gjson"
 
 	"jembro/internal/core/join"
+	"jembro/internal/core/say"
 )
 
 // answer is what a provider answered, in JSON or XML.

@@ -10,9 +10,8 @@ import (
 	"strings"
 	"time"
 
-	"jembro/internal/core/say"
-
 	"jembro/internal/core/join"
+	"jembro/internal/core/say"
 	"jembro/internal/outbound"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/links"

@@ -11,13 +11,12 @@ import (
 	"slices"
 	"strings"
 
-	"jembro/internal/core/say"
-
 	"github.com/expr-lang/expr/vm"
 	"github.com/goccy/go-yaml"
 	"github.com/yosida95/uritemplate/v3"
 
 	"jembro/internal/core/join"
+	"jembro/internal/core/say"
 	"jembro/internal/schedule/links"
 )
 

@@ -10,14 +10,13 @@ import (
 	"time"
 	"unicode"
 
-	"jembro/internal/core/say"
-
 	"github.com/expr-lang/expr"
 	"github.com/expr-lang/expr/ast"
 	"github.com/expr-lang/expr/file"
 	"github.com/expr-lang/expr/parser"
 	"github.com/expr-lang/expr/vm"
 
+	"jembro/internal/core/say"
 	"jembro/internal/schedule/links"
 )
 

@@ -9,14 +9,13 @@ import (
 	"strings"
 	"sync"
 
-	"jembro/internal/core/say"
-
 	"github.com/goccy/go-yaml"
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
 	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/santhosh-tekuri/jsonschema/v6/kind"
 
+	"jembro/internal/core/say"
 	"jembro/internal/schedule/links"
 )
 

@@ -9,11 +9,10 @@ import (
 	"sync"
 	"time"
 
-	"jembro/internal/core/say"
-
 	"golang.org/x/oauth2"
 	"golang.org/x/oauth2/clientcredentials"
 
+	"jembro/internal/core/say"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/links"
 )

@@ -10,11 +10,10 @@ import (
 	"strings"
 	"time"
 
-	"jembro/internal/core/say"
-
 	"github.com/yosida95/uritemplate/v3"
 
 	"jembro/internal/core/join"
+	"jembro/internal/core/say"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/links"
 )

@@ -8,8 +8,6 @@ import (
 	"net/http"
 	"strings"
 
-	"jembro/internal/core/say"
-
 	"github.com/gofiber/fiber/v3"
 	"github.com/google/uuid"
 
@@ -17,6 +15,7 @@ import (
 	"jembro/internal/core/availability"
 	"jembro/internal/core/calendar"
 	"jembro/internal/core/holidays"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"

@@ -433,3 +433,21 @@ func local(text string, zone when.Zone) when.Instant {
 func events(all []schedule.Happening) []meeting.Event {
 	return each(all, func(h schedule.Happening) meeting.Event { return h.Event })
 }
+
+// idOf is the id that a text is, uuid.Nil for none.
+func idOf(text string) uuid.UUID {
+	id, err := uuid.Parse(text)
+	if err != nil {
+		return uuid.Nil
+	}
+	return id
+}
+
+// deref is what a field holds, the zero value where it is left out.
+func deref[T any](v *T) T {
+	if v == nil {
+		var none T
+		return none
+	}
+	return *v
+}

@@ -3,6 +3,10 @@ package web
 import (
 	"context"
 	"encoding/json"
+	"errors"
+	"fmt"
+
+	"github.com/google/uuid"
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
@@ -265,4 +269,29 @@ func (h *handlers) TryProvider(ctx context.Context, r api.TryProviderRequestObje
 func (h *handlers) ListRoomsAt(ctx context.Context, r api.ListRoomsAtRequestObject) (api.ListRoomsAtResponseObject, error) {
 	rooms, err := h.deeds.Links.RoomsAt(ctx, actor(ctx), r.Provider)
 	return api.ListRoomsAt200JSONResponse{Items: each(rooms, func(r links.Room) api.RoomAt { return api.RoomAt{Name: r.Name, URL: r.Card.URL} })}, err
+}
+
+func (h *handlers) StartConnecting(ctx context.Context, r api.StartConnectingRequestObject) (api.StartConnectingResponseObject, error) {
+	to, err := h.deeds.Links.StartConnecting(ctx, actor(ctx), r.Provider, deref(r.Params.Sheet))
+	return api.StartConnecting303Response{Headers: api.StartConnecting303ResponseHeaders{Location: &to}}, err
+}
+
+// FinishConnecting leads back to the sheet whatever happened; the sheet makes
+// the link then, or says what is wrong.
+func (h *handlers) FinishConnecting(ctx context.Context, r api.FinishConnectingRequestObject) (api.FinishConnectingResponseObject, error) {
+	sheet, err := h.deeds.Links.FinishConnecting(ctx, actor(ctx), r.Provider, r.Params.State, deref(r.Params.Code))
+	outcome := "attach"
+	switch {
+	case errors.Is(err, schedule.ErrConnect):
+		outcome = "refused"
+	case errors.Is(err, schedule.ErrUnreachable):
+		outcome = "away"
+	case err != nil:
+		return nil, err
+	}
+	to := fmt.Sprintf("/sheet/%s?%s=%s", sheet, outcome, r.Provider)
+	if sheet == uuid.Nil { // it was to try a provider out
+		to = fmt.Sprintf("/providers/%s?%s=1", r.Provider, outcome)
+	}
+	return api.FinishConnecting303Response{Headers: api.FinishConnecting303ResponseHeaders{Location: &to}}, nil
 }

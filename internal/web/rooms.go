@@ -151,3 +151,10 @@ func (h *handlers) DecideRoom(ctx context.Context, r api.DecideRoomRequestObject
 	}
 	return api.DecideRoom204Response{}, decide(ctx, actor(ctx), r.ID, on)
 }
+
+func (h *handlers) ListRooms(ctx context.Context, r api.ListRoomsRequestObject) (api.ListRoomsResponseObject, error) {
+	p := page(r.Params.Limit, r.Params.Offset)
+	found, err := h.deeds.Directory.Rooms(ctx, p)
+	shown, more := cut(found, p)
+	return api.ListRooms200JSONResponse{Items: each(shown, toRoom), More: more}, err
+}

@@ -3,14 +3,13 @@ package web
 import (
 	"context"
 
-	"jembro/internal/core/meeting"
-	"jembro/internal/core/say"
-	"jembro/internal/core/tongue"
-
 	"github.com/google/uuid"
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/loose"
+	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"

@@ -3,6 +3,7 @@
 package killed_test
 
 import (
+	"encoding/json"
 	"fmt"
 	"io"
 	"log/slog"
@@ -16,8 +17,6 @@ import (
 	"sync/atomic"
 	"testing"
 	"time"
-
-	"encoding/json"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"

@@ -10,9 +10,9 @@ import (
 	"unicode"
 	"unicode/utf8"
 
-	"jembro/internal/core/say"
-
 	"github.com/gabriel-vasile/mimetype"
+
+	"jembro/internal/core/say"
 )
 
 // File is a file that goes with a meeting, by what is known of it.

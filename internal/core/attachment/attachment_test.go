@@ -7,10 +7,10 @@ import (
 	"testing"
 	"unicode/utf8"
 
-	"jembro/internal/core/say"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"jembro/internal/core/say"
 )
 
 func packed(t *testing.T, names ...string) []byte {

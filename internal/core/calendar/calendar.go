@@ -6,10 +6,9 @@ package calendar
 import (
 	"time"
 
-	"jembro/internal/core/say"
-
 	"jembro/internal/core/availability"
 	"jembro/internal/core/recur"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 )
 

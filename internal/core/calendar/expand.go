@@ -4,10 +4,9 @@ import (
 	"maps"
 	"slices"
 
-	"jembro/internal/core/say"
-
 	"jembro/internal/core/availability"
 	"jembro/internal/core/recur"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 )
 

@@ -4,9 +4,8 @@ import (
 	"fmt"
 	"slices"
 
-	"jembro/internal/core/say"
-
 	"jembro/internal/core/availability"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 )
 

@@ -3,9 +3,8 @@ package meeting
 import (
 	"slices"
 
-	"jembro/internal/core/say"
-
 	"jembro/internal/core/recur"
+	"jembro/internal/core/say"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )

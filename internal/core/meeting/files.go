@@ -1,9 +1,8 @@
 package meeting
 
 import (
-	"jembro/internal/core/say"
-
 	"jembro/internal/core/attachment"
+	"jembro/internal/core/say"
 )
 
 // settleFiles puts the files on.

@@ -4,7 +4,6 @@ import (
 	"time"
 
 	"jembro/internal/core/say"
-
 	"jembro/internal/core/typed"
 	"jembro/internal/core/when"
 )

@@ -5,7 +5,6 @@ import (
 	"unicode/utf8"
 
 	"jembro/internal/core/say"
-
 	"jembro/internal/core/when"
 )
 

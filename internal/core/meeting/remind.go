@@ -6,7 +6,6 @@ import (
 	"time"
 
 	"jembro/internal/core/say"
-
 	"jembro/internal/core/when"
 )
 

@@ -4,9 +4,8 @@ import (
 	"errors"
 	"slices"
 
-	"jembro/internal/core/say"
-
 	"jembro/internal/core/recur"
+	"jembro/internal/core/say"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )

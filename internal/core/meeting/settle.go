@@ -10,12 +10,11 @@ import (
 	"unicode"
 	"unicode/utf8"
 
-	"jembro/internal/core/say"
-
 	"golang.org/x/net/idna"
 
 	"jembro/internal/core/attachment"
 	"jembro/internal/core/join"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 )
 

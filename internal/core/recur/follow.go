@@ -5,7 +5,6 @@ import (
 	"time"
 
 	"jembro/internal/core/say"
-
 	"jembro/internal/core/when"
 )
 

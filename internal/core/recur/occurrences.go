@@ -4,7 +4,6 @@ import (
 	"strings"
 
 	"jembro/internal/core/say"
-
 	"jembro/internal/core/when"
 )
 

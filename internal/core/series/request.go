@@ -4,9 +4,8 @@ import (
 	"slices"
 	"time"
 
-	"jembro/internal/core/say"
-
 	"jembro/internal/core/recur"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 )
 

@@ -4,12 +4,11 @@ import (
 	"context"
 	"unicode/utf8"
 
-	"jembro/internal/core/say"
-
 	"github.com/google/uuid"
 	"github.com/nbutton23/zxcvbn-go"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/schedule"
 )
 

@@ -5,13 +5,12 @@ import (
 	"slices"
 	"time"
 
-	"jembro/internal/core/say"
-
 	"github.com/google/uuid"
 
 	core "jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"

@@ -5,11 +5,10 @@ import (
 	"errors"
 	"fmt"
 
-	"jembro/internal/core/say"
-
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"

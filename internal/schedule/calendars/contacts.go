@@ -5,11 +5,10 @@ import (
 	"net/mail"
 	"strings"
 
-	"jembro/internal/core/say"
-
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"

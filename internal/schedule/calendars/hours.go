@@ -7,13 +7,12 @@ import (
 	"slices"
 	"unicode/utf8"
 
-	"jembro/internal/core/say"
-
 	"github.com/google/uuid"
 
 	"jembro/internal/core/calendar"
 	"jembro/internal/core/holidays"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/typed"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"

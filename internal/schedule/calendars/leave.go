@@ -5,12 +5,11 @@ import (
 	"slices"
 	"strings"
 
-	"jembro/internal/core/say"
-
 	"github.com/google/uuid"
 
 	"jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"

@@ -4,11 +4,10 @@ import (
 	"context"
 	"fmt"
 
-	"jembro/internal/core/say"
-
 	"github.com/google/uuid"
 
 	"jembro/internal/core/availability"
+	"jembro/internal/core/say"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
 )

@@ -7,11 +7,10 @@ import (
 	"time"
 	"unicode/utf8"
 
-	"jembro/internal/core/say"
-
 	"github.com/google/uuid"
 
 	"jembro/internal/core/availability"
+	"jembro/internal/core/say"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
 )

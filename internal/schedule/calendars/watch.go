@@ -7,11 +7,10 @@ import (
 	"slices"
 	"time"
 
-	"jembro/internal/core/say"
-
 	"github.com/google/uuid"
 
 	"jembro/internal/core/availability"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"

@@ -8,9 +8,8 @@ import (
 	"sync"
 	"time"
 
-	"jembro/internal/core/say"
-
 	"jembro/internal/core/join"
+	"jembro/internal/core/say"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/meetings"
 	"jembro/internal/schedule/sheets"

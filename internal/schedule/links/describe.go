@@ -11,12 +11,11 @@ import (
 	"time"
 	"unicode/utf8"
 
-	"jembro/internal/core/say"
-	"jembro/internal/core/tongue"
-
 	"github.com/google/uuid"
 
 	"jembro/internal/core/join"
+	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"

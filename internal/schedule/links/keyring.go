@@ -6,11 +6,10 @@ import (
 	"errors"
 	"time"
 
-	"jembro/internal/core/say"
-
 	"github.com/google/uuid"
 	"golang.org/x/oauth2"
 
+	"jembro/internal/core/say"
 	"jembro/internal/schedule"
 )
 

@@ -4,13 +4,12 @@ import (
 	"context"
 	"slices"
 
-	"jembro/internal/core/say"
-	"jembro/internal/core/tongue"
-
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
 	"jembro/internal/core/series"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"

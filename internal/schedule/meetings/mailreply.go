@@ -7,13 +7,12 @@ import (
 	"strings"
 	"time"
 
-	"jembro/internal/core/say"
-
 	"github.com/google/uuid"
 
 	"jembro/internal/core/invited"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/reach"
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 )

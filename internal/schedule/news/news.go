@@ -4,10 +4,9 @@ import (
 	"context"
 	"time"
 
-	"jembro/internal/core/say"
-
 	"github.com/google/uuid"
 
+	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"

@@ -7,16 +7,15 @@ import (
 	"slices"
 	"strings"
 
-	"jembro/internal/core/say"
-	"jembro/internal/core/tongue"
-
 	"github.com/google/uuid"
 
 	core "jembro/internal/core/availability"
 	"jembro/internal/core/holidays"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/say"
 	"jembro/internal/core/series"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"

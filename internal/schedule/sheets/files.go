@@ -4,11 +4,10 @@ import (
 	"context"
 	"time"
 
-	"jembro/internal/core/say"
-
 	"github.com/google/uuid"
 
 	"jembro/internal/core/attachment"
+	"jembro/internal/core/say"
 	"jembro/internal/schedule"
 )
 

@@ -8,13 +8,12 @@ import (
 	"strings"
 	"time"
 
-	"jembro/internal/core/say"
-	"jembro/internal/core/tongue"
-
 	"github.com/google/uuid"
 
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"

@@ -3,13 +3,12 @@ package sheets
 import (
 	"context"
 
-	"jembro/internal/core/say"
-	"jembro/internal/core/tongue"
-
 	"github.com/google/uuid"
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
+	"jembro/internal/core/say"
+	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
