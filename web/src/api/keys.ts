@@ -10,7 +10,11 @@ export const keys = {
 	roomFeed: (id: string) => ["roomFeed", id],
 	sheets: ["sheets"],
 	sheet: (id: string) => ["sheet", id],
-	calls: (id: string) => ["calls", id],
+	callsOf: (id: string) => ["calls", id],
+	calls: (id: string, version: number) => ["calls", id, version],
+	cardFor: (id: string, version: number, reader: number) => ["calls", id, version, "card", reader],
+	readCard: (text: string) => ["readCard", text],
+	zones: ["zones"],
 	standing: ["standing"],
 	providers: ["providers"],
 	provider: (key: string) => ["provider", key],
@@ -44,6 +48,11 @@ export const keys = {
 	address: (code: string) => ["address", code],
 	words: (language: string) => ["words", language],
 } as const;
+
+/** Which of what is asked is one of these, for asking it anew. */
+export const anyOf = (...what: (keyof typeof keys)[]) => ({
+	predicate: (q: { queryKey: QueryKey }) => what.includes(q.queryKey[0] as keyof typeof keys),
+});
 
 /** What a window is told of: the kind of thing that changed, and which. */
 export type Notice = { topic: string; id?: string; window?: string };

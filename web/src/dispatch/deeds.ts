@@ -1,6 +1,6 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Schemas, take } from "../api/client";
-import { keys } from "../api/keys";
+import { anyOf, keys } from "../api/keys";
 
 export type SentMeeting = Schemas["SentMeeting"];
 export type SentLine = Schemas["SentLine"];
@@ -36,10 +36,7 @@ export const useMessage = (id: string, wanted: boolean) =>
 /** Reads again what shows messages, after one was sent or told of. */
 function useReread() {
 	const queries = useQueryClient();
-	return () =>
-		queries.invalidateQueries({
-			predicate: (q) => ["sent", "ways", "meeting", "week", "today"].includes(q.queryKey[0] as string),
-		});
+	return () => queries.invalidateQueries(anyOf("sent", "ways", "meeting", "week", "today"));
 }
 
 export function useSendAgain(id: string) {

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, problemOf, type Schemas, take } from "../api/client";
+import { anyOf } from "../api/keys";
 import { Button, FieldFault, fieldLook, Label, Note } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { Question } from "../ui/Question";
@@ -9,10 +10,7 @@ function useTheirs<T>(mutationFn: (what: T) => Promise<unknown>) {
 	const queries = useQueryClient();
 	return useMutation({
 		mutationFn,
-		onSuccess: () =>
-			queries.invalidateQueries({
-				predicate: (q) => ["day", "dates", "openings", "seriesOpenings"].includes(q.queryKey[0] as string),
-			}),
+		onSuccess: () => queries.invalidateQueries(anyOf("day", "dates", "openings", "seriesOpenings")),
 	});
 }
 

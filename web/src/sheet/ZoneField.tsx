@@ -1,6 +1,7 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { keys } from "../api/keys";
 import { city, clock } from "../time/format";
 import { useNow } from "../time/now";
 import { choicesOf, find, offsetWords, type ZoneChoice } from "../time/zones";
@@ -10,7 +11,7 @@ import { faultAt, type Part } from "./part";
 /** The zones come with the first look at them. */
 const useZones = (asked: boolean) =>
 	useQuery({
-		queryKey: ["zones"],
+		queryKey: keys.zones,
 		queryFn: async () => {
 			const { rawTimeZones } = await import("@vvo/tzdb");
 			return choicesOf(rawTimeZones);

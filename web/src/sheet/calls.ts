@@ -19,7 +19,7 @@ function useCallDeed<In>(id: string, deed: (input: In) => Promise<Sheet>) {
 		onSuccess: (sheet) => queries.setQueryData(keys.sheet(id), sheet),
 		// Some failures leave something on the sheet: a link that follows.
 		onError: () => queries.invalidateQueries({ queryKey: keys.sheet(id) }),
-		onSettled: () => queries.invalidateQueries({ queryKey: keys.calls(id) }),
+		onSettled: () => queries.invalidateQueries({ queryKey: keys.callsOf(id) }),
 	});
 }
 
@@ -79,7 +79,7 @@ export function useSplit(id: string) {
 /** Where the call of a sheet can be; asked again when what it depends on was saved. */
 export const useCalls = (sheet: Sheet) =>
 	useQuery({
-		queryKey: [...keys.calls(sheet.id), sheet.version],
+		queryKey: keys.calls(sheet.id, sheet.version),
 		queryFn: () => take(api.GET("/api/sheets/{id}/calls", { params: { path: { id: sheet.id } } })),
 		enabled: sheet.version > 0,
 		placeholderData: keepPreviousData,
@@ -88,7 +88,7 @@ export const useCalls = (sheet: Sheet) =>
 /** The card of a sheet as one of the people on it reads it; -1 is the organiser. */
 export const useCardFor = (sheet: Sheet, reader: number) =>
 	useQuery({
-		queryKey: [...keys.calls(sheet.id), sheet.version, "card", reader],
+		queryKey: keys.cardFor(sheet.id, sheet.version, reader),
 		queryFn: () =>
 			take(
 				api.GET("/api/sheets/{id}/card", {
@@ -103,7 +103,7 @@ export const useCardFor = (sheet: Sheet, reader: number) =>
 export function useReadCard(now: string) {
 	const text = useSettled(now.trim(), 300);
 	return useQuery({
-		queryKey: ["readCard", text],
+		queryKey: keys.readCard(text),
 		queryFn: () => take(api.POST("/api/card", { body: { text } })),
 		enabled: text !== "",
 		placeholderData: keepPreviousData,

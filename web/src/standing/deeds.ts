@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Schemas, take } from "../api/client";
-import { keys } from "../api/keys";
+import { anyOf, keys } from "../api/keys";
 
 export type Standing = Schemas["StandingLink"];
 
@@ -11,8 +11,7 @@ function useStandingDeed<In>(deed: (input: In) => Promise<unknown>) {
 	const queries = useQueryClient();
 	return useMutation({
 		mutationFn: deed,
-		onSuccess: () =>
-			queries.invalidateQueries({ predicate: (q) => ["standing", "calls"].includes(String(q.queryKey[0])) }),
+		onSuccess: () => queries.invalidateQueries(anyOf("standing", "calls")),
 	});
 }
 

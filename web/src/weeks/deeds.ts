@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import type { Temporal } from "temporal-polyfill";
 import { api, type Schemas, take } from "../api/client";
-import { keys } from "../api/keys";
+import { anyOf, keys } from "../api/keys";
 
 const asked = (from: Temporal.PlainDate) => ({
 	queryKey: keys.week(from.toString()),
@@ -41,6 +41,6 @@ export function useSetWatched() {
 	return useMutation({
 		scope: { id: "watched" },
 		mutationFn: (items: Schemas["WatchedRef"][]) => take(api.PUT("/api/watched", { body: { items } })),
-		onSettled: () => queries.invalidateQueries({ queryKey: ["watched"] }),
+		onSettled: () => queries.invalidateQueries(anyOf("watched")),
 	});
 }
