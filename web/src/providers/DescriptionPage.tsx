@@ -8,6 +8,7 @@ import { useSay } from "../ui/notice";
 import { Question } from "../ui/Question";
 import { type Fault, type Provider, useCheck, useRestore, useStop, useTry, useUse, useWrite } from "./deeds";
 import { Editor } from "./Editor";
+import { FaultWords } from "./FaultWords";
 import { Secrets } from "./Secrets";
 import { Tried } from "./Tried";
 
@@ -204,24 +205,6 @@ export function DescriptionPage({ provider }: { provider: Provider }) {
 		</div>
 	);
 }
-
-/** What is the matter with a description, at its line. */
-export const FaultWords = ({ fault: f, onLook }: { fault: Fault; onLook: () => void }) => (
-	<>
-		{f.line > 0 && (
-			<Button look="bare" onClick={onLook}>
-				Line {f.line}
-			</Button>
-		)}{" "}
-		{f.sentence}
-		{f.near.length > 0 && (
-			<>
-				{" "}
-				Near it: <b className="font-[650]">{f.near.join(", ")}</b>
-			</>
-		)}
-	</>
-);
 
 function Stop({ provider: p, onClose }: { provider: Provider; onClose: () => void }) {
 	const stop = useStop(p.key);

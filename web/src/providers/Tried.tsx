@@ -2,8 +2,8 @@ import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react
 import { problemOf, type Schemas } from "../api/client";
 import { CardLines } from "../ui/JoinCard";
 import { lookOf } from "../ui/kit";
-import { FaultWords } from "./DescriptionPage";
 import type { Provider, useTry } from "./deeds";
+import { FaultWords } from "./FaultWords";
 
 type Step = Schemas["TrialStep"];
 

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { clock, dayNear, inZone, shortDay } from "../time/format";
 import { Button } from "../ui/kit";
-import { dateLooks } from "./DatesPanel";
+import { dateLooks } from "./dateLooks";
 import { bare } from "./dates";
 import type { Part } from "./part";
 import { Readings, TypedField } from "./TypedField";

@@ -7,6 +7,7 @@ import { clock, dayInRow, inZone, shortDay, zoneOf } from "../time/format";
 import { Button, Note, Skeleton } from "../ui/kit";
 import { Closer, Repairs } from "./DateRepairs";
 import { DatesRooms } from "./DatesRooms";
+import { dateLooks } from "./dateLooks";
 import { bare, withDate } from "./dates";
 import type { Part } from "./part";
 import { WhoHears } from "./WhoHears";
@@ -120,15 +121,6 @@ export function skippedWords(skipped: Schemas["Skipped"][]) {
 	const some = skipped.slice(0, 6).map((s) => `${shortDay(Temporal.PlainDate.from(s.on))} (${s.why})`);
 	return `${some.join(", ")}${skipped.length > 6 ? ` and ${skipped.length - 6} more` : ""}`;
 }
-
-export const dateLooks: Record<SheetDate["state"], { look: string; words: string; mark: string }> = {
-	fits: { look: "bg-white", words: "text-moss", mark: "✓" },
-	soft: { look: "bg-honey-wash", words: "text-honey", mark: "!" },
-	busy: { look: "bg-honey-wash", words: "text-honey font-[650]", mark: "!!" },
-	noroom: { look: "bg-brick-wash", words: "text-brick", mark: "✕" },
-	out: { look: "bg-paper", words: "text-quiet", mark: "–" },
-	held: { look: "bg-paper", words: "text-quiet", mark: "" },
-};
 
 /** A date as a cell of the strip; its time is there where not all are at one. */
 function cellOf(d: SheetDate, zone: string, first: Temporal.PlainDate, timed: boolean): Cell {

@@ -2,7 +2,7 @@ import { useMemo, useRef } from "react";
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { useOpenSheet } from "../sheet/open";
-import { clock, inZone, length, longDay, shortDay, weekday, wholeDays } from "../time/format";
+import { length, longDay, weekday, wholeDays } from "../time/format";
 import { Hours, Stretches } from "../timeline/Hours";
 import { wordsWidth } from "../timeline/measure";
 import { Drawn, NowLine } from "../timeline/RowMarks";
@@ -193,22 +193,3 @@ function complement(working: Schemas["Span"][], { day, zone, from, until }: Scal
 }
 
 const morning = (day: Temporal.PlainDate) => ({ start: `${day}T09:00`, end: `${day}T10:00` });
-
-function ending(m: Schemas["WeekMeeting"], zone: string) {
-	if (m.allDay) return shortDay(wholeDays(m).last);
-	const [start, end] = [inZone(m.start, zone), inZone(m.end, zone)];
-	return `${start.toPlainDate().equals(end.toPlainDate()) ? "" : `${shortDay(end.toPlainDate())} `}${clock(end)}`;
-}
-
-/** What the shape of a mark says, for those who do not see it. */
-export const spoken = (m: Schemas["WeekMeeting"], zone: string) =>
-	`until ${ending(m, zone)}${m.link ? ", with a link" : ""}${m.series ? ", repeats" : ""}${m.private ? ", private" : ""}, ${standingWords[m.standing]}`;
-
-const standingWords: Record<Schemas["WeekMeeting"]["standing"], string> = {
-	mine: "yours",
-	broken: "yours, an invitation was not delivered",
-	unanswered: "you have not answered",
-	accepted: "you accepted",
-	maybe: "you answered maybe",
-	declined: "you declined",
-};

@@ -3,7 +3,7 @@ import { useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { percent, rowWords, type Scale } from "../timeline/scale";
 import { Plate } from "../ui/kit";
-import { spoken } from "./DayRow";
+import { spoken } from "./spoken";
 import { useMove } from "./useMove";
 
 type Props = {

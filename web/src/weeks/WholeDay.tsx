@@ -2,7 +2,7 @@ import { useNavigate } from "react-router";
 import type { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { shortDay, wholeDays } from "../time/format";
-import { spoken } from "./DayRow";
+import { spoken } from "./spoken";
 
 type Props = {
 	meeting: Schemas["WeekMeeting"];
