@@ -1,6 +1,7 @@
 package schedule
 
 import (
+	"maps"
 	"slices"
 	"time"
 
@@ -80,6 +81,9 @@ func (r Roll) On(id uuid.UUID, on when.Day) AnswerOn {
 	a.ParticipantID, a.On = id, on
 	return a
 }
+
+// Days are those of the dates of which something is kept of somebody's answers, in their order.
+func (r Roll) Days(id uuid.UUID) []when.Day { return slices.Sorted(maps.Keys(r.on[id])) }
 
 // In is the roll with the meeting as it is to be shown.
 func (r Roll) In(m meeting.Meeting) Roll {

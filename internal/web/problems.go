@@ -61,7 +61,7 @@ func refuse(status int, code say.Code, args ...any) error {
 
 // problem says what an error means to the caller.
 func problem(ctx fiber.Ctx, do *deeds.Deeds, err error) api.Problem {
-	t := reads(ctx.Context())
+	t := schedule.Tongue(ctx.Context())
 	var (
 		invalid *schedule.InvalidError
 		version *schedule.VersionError

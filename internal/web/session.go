@@ -54,9 +54,6 @@ func spoken(ctx fiber.Ctx) tongue.Tongue {
 	return tongue.In(tongue.Match(ctx.Get("Accept-Language")))
 }
 
-// reads is the language that what is answered is written in.
-func reads(ctx context.Context) tongue.Tongue { return schedule.Tongue(ctx) }
-
 // session finds out who is signed in; without a session only sign-in and guest
 // pages go on.
 func (h *handlers) session(ctx fiber.Ctx) error {

@@ -32,7 +32,7 @@ func (h *handlers) OpenSheet(ctx context.Context, r api.OpenSheetRequestObject) 
 
 func (h *handlers) FreshSheet(ctx context.Context, _ api.FreshSheetRequestObject) (api.FreshSheetResponseObject, error) {
 	v, err := h.deeds.Sheets.FreshSheet(ctx, actor(ctx))
-	return api.FreshSheet200JSONResponse(toSheetView(reads(ctx), v)), err
+	return api.FreshSheet200JSONResponse(toSheetView(schedule.Tongue(ctx), v)), err
 }
 
 func (h *handlers) DiscardSheets(ctx context.Context, r api.DiscardSheetsRequestObject) (api.DiscardSheetsResponseObject, error) {
@@ -42,7 +42,7 @@ func (h *handlers) DiscardSheets(ctx context.Context, r api.DiscardSheetsRequest
 // sheet answers with a sheet and how its meeting stands.
 func (h *handlers) sheet(ctx context.Context, id uuid.UUID) (api.Sheet, error) {
 	v, err := h.deeds.Sheets.Sheet(ctx, actor(ctx), id, "")
-	return toSheetView(reads(ctx), v), err
+	return toSheetView(schedule.Tongue(ctx), v), err
 }
 
 func toSheetView(t tongue.Tongue, v sheets.SheetView) api.Sheet {
@@ -83,7 +83,7 @@ func (h *handlers) SaveSheet(ctx context.Context, r api.SaveSheetRequestObject) 
 		return nil, err
 	}
 	v, err := h.deeds.Sheets.Sheet(ctx, actor(ctx), r.ID, typing)
-	s := toSheetView(reads(ctx), v)
+	s := toSheetView(schedule.Tongue(ctx), v)
 	if len(saved.Said) > 0 {
 		s.Said = &saved.Said
 	}

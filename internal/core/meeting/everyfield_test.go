@@ -15,6 +15,18 @@ import (
 	"jembro/internal/everyfield"
 )
 
+// onceFull is a meeting that is once and has every field.
+func onceFull(t *testing.T) (m meeting.Meeting) {
+	everyfield.Fill(t, &m, everyfield.With{
+		reflect.TypeFor[when.Day]():   when.DayOf(2027, 3, 5),
+		reflect.TypeFor[recur.Rule](): recur.Rule{},
+		reflect.TypeFor[say.What]():   say.It("series.noDate"),
+	})
+	m.Series, m.AllDay, m.Zone = nil, false, "Europe/Lisbon"
+	m.Start, m.End = when.Local{Day: when.DayOf(2027, 3, 5), Clock: 9 * 60}, when.Local{Day: when.DayOf(2027, 3, 5), Clock: 10 * 60}
+	return m
+}
+
 // TestEveryFieldOfAMeetingCountsAsAChange: a version that differs from the one before in any field says
 // so, or else its change would go to nobody.
 func TestEveryFieldOfAMeetingCountsAsAChange(t *testing.T) {
@@ -27,17 +39,7 @@ func TestEveryFieldOfAMeetingCountsAsAChange(t *testing.T) {
 	}
 	rule, err := recur.ParseRule("FREQ=WEEKLY;BYDAY=FR")
 	require.NoError(t, err)
-	full := func() (m meeting.Meeting) {
-		everyfield.Fill(t, &m, everyfield.With{
-			reflect.TypeFor[when.Day]():   when.DayOf(2027, 3, 5),
-			reflect.TypeFor[recur.Rule](): rule,
-			reflect.TypeFor[say.What]():   say.It("series.noDate"),
-		})
-		m.Zone = "Europe/Lisbon"
-		m.Start, m.End = when.Local{Day: when.DayOf(2027, 3, 5), Clock: 9 * 60}, when.Local{Day: when.DayOf(2027, 3, 5), Clock: 10 * 60}
-		m.AllDay, m.Series = false, nil
-		return m
-	}
+	full := func() meeting.Meeting { return onceFull(t) }
 	require.True(t, meeting.Compare(full(), full()).Empty())
 	kind := reflect.TypeFor[meeting.Meeting]()
 	for i := range kind.NumField() {
@@ -83,14 +85,8 @@ func TestEveryFieldOfAMeetingComesThroughItsSheet(t *testing.T) {
 		"Series":       "is compared by the tests of series, date by date",
 		"AllDay":       "has times of its own",
 	}
-	var m meeting.Meeting
-	everyfield.Fill(t, &m, everyfield.With{
-		reflect.TypeFor[when.Day]():   when.DayOf(2027, 3, 5),
-		reflect.TypeFor[recur.Rule](): recur.Rule{},
-		reflect.TypeFor[say.What]():   say.It("series.noDate"),
-	})
-	m.Series, m.AllDay, m.Zone, m.Text = nil, false, "Europe/Lisbon", "Bring the humidity log."
-	m.Start, m.End = when.Local{Day: when.DayOf(2027, 3, 5), Clock: 9 * 60}, when.Local{Day: when.DayOf(2027, 3, 5), Clock: 10 * 60}
+	m := onceFull(t)
+	m.Text = "Bring the humidity log."
 	m.RemindBefore, m.Further = 15, []meeting.Reminder{{Before: 60, Own: true, Mail: true}}
 	m.Participants[0].Email, m.Participants[0].Dates = "c@kirisame.example", nil
 	m.Participants[0].DelegatedFrom, m.Participants[0].BroughtBy = "head@kirisame.example", "desk@kirisame.example"

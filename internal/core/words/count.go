@@ -4,7 +4,6 @@ package words
 
 import (
 	"strconv"
-	"strings"
 
 	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
@@ -12,13 +11,10 @@ import (
 
 // Count is "1 date", "3 dates".
 func Count(in tongue.Tongue, n int, what string) string {
-	switch {
-	case what == "person":
+	if what == "person" {
 		return People(in, n)
-	case n == 1:
-		return in.Say("1 " + what)
 	}
-	return in.Say("%s "+what+"s", strconv.Itoa(n))
+	return Counted(in, n, "1 "+what, "%s "+what+"s")
 }
 
 // Counted is one of two sentences, by how many there are; the second says the number.
@@ -30,20 +26,7 @@ func Counted(in tongue.Tongue, n int, one, more string) string {
 }
 
 // People is "1 person", "3 people".
-func People(in tongue.Tongue, n int) string {
-	if n == 1 {
-		return in.Say("1 person")
-	}
-	return in.Say("%s people", strconv.Itoa(n))
-}
-
-// List is "a", "a and b", "a, b and c".
-func List(in tongue.Tongue, parts []string) string {
-	if len(parts) < 2 {
-		return strings.Join(parts, "")
-	}
-	return in.Say("%[1]s and %[2]s", strings.Join(parts[:len(parts)-1], ", "), parts[len(parts)-1])
-}
+func People(in tongue.Tongue, n int) string { return Counted(in, n, "1 person", "%s people") }
 
 // Days names up to three days, and counts more as dates.
 func Days(in tongue.Tongue, days []when.Day) string {
@@ -54,7 +37,7 @@ func Days(in tongue.Tongue, days []when.Day) string {
 	for _, d := range days {
 		names = append(names, in.Date(d))
 	}
-	return List(in, names)
+	return in.List(names)
 }
 
 // ShortDay is "7 Jan".

@@ -139,7 +139,7 @@ func Event(in tongue.Tongue, e meeting.Event) string {
 		}
 		return in.Say("%[1]s handed it over to %[2]s and told %[3]s", e.Who, e.Name, People(in, e.Told))
 	case meeting.EventAway:
-		return in.Say("%[1]s is away %[2]s and declined %[3]s", e.Who, FromTo(in, e.Days[0], e.Days[len(e.Days)-1]), List(in, quoted(e.Titles))) + ifAny(": ", e.Comment)
+		return in.Say("%[1]s is away %[2]s and declined %[3]s", e.Who, FromTo(in, e.Days[0], e.Days[len(e.Days)-1]), in.List(quoted(e.Titles))) + ifAny(": ", e.Comment)
 	case meeting.EventAnswered:
 		return answered(in, e)
 	case meeting.EventLetter:

@@ -55,7 +55,7 @@ func Service(in tongue.Tongue, s join.Service) string {
 	if s.Does(join.CanStand) {
 		parts = append(parts, in.Say("standing rooms"))
 	}
-	return List(in, parts)
+	return in.List(parts)
 }
 
 // Plan is what a provider's plan allows: "numbers in 14 countries · at most 45 min, 50 people".

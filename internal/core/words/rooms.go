@@ -31,7 +31,7 @@ func ClockSpans(in tongue.Tongue, spans []when.ClockSpan) string {
 	for _, s := range spans {
 		parts = append(parts, s.Start.String()+" – "+s.End.String())
 	}
-	return List(in, parts)
+	return in.List(parts)
 }
 
 // Rules says how a room is booked, a line a rule: by whom, how long and how far ahead,

@@ -75,8 +75,8 @@ func TestMovesAndLists(t *testing.T) {
 	assert.Equal(t, "moved from 31 Dec", words.Moved(tongue.Tongue{}, from, at("2027-01-07T09:30"), at("2027-01-07T10:30")))
 	assert.Equal(t, "until 11:00", words.Moved(tongue.Tongue{}, from, from, at("2026-12-31T11:00")))
 	assert.Equal(t, "moved from 9:30", words.Moved(tongue.Tongue{}, from, at("2026-12-31T11:00"), at("2026-12-31T12:00")))
-	assert.Equal(t, "a, b and c", words.List(tongue.Tongue{}, []string{"a", "b", "c"}))
-	assert.Equal(t, "", words.List(tongue.Tongue{}, nil))
+	assert.Equal(t, "a, b and c", tongue.Tongue{}.List([]string{"a", "b", "c"}))
+	assert.Equal(t, "", tongue.Tongue{}.List(nil))
 	days := []when.Day{when.DayOf(2026, 12, 1), when.DayOf(2026, 12, 2), when.DayOf(2026, 12, 3), when.DayOf(2026, 12, 4)}
 	assert.Equal(t, "1 December and 2 December", words.Days(tongue.Tongue{}, days[:2]))
 	assert.Equal(t, "4 dates", words.Days(tongue.Tongue{}, days))

@@ -2,7 +2,6 @@ package meetings
 
 import (
 	"context"
-	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -83,7 +82,7 @@ func (s *Deeds) carried(ctx context.Context, tx KeepTx, st Settled, next schedul
 			was[strings.ToLower(i.Email)] = i
 		}
 	}
-	now := s.Now()
+	roll, now := schedule.RollOf(st.Before.Content, st.Invited, all), s.Now()
 	for _, p := range st.Next.Participants {
 		i, err := newInvited(next, p)
 		if err != nil {
@@ -91,7 +90,7 @@ func (s *Deeds) carried(ctx context.Context, tx KeepTx, st Settled, next schedul
 		}
 		if before, ok := was[strings.ToLower(p.Email)]; ok {
 			i.Answer, i.Comment, i.AnsweredAt, i.AnswerStamp = before.Answer, before.Comment, before.AnsweredAt, before.AnswerStamp
-			answers = append(answers, st.carriedOn(all, before, p, now)...)
+			answers = append(answers, st.carriedOn(roll, before, p, now)...)
 		}
 		invited = append(invited, i)
 	}
@@ -101,18 +100,12 @@ func (s *Deeds) carried(ctx context.Context, tx KeepTx, st Settled, next schedul
 
 // carriedOn is what is kept in the series that goes on of somebody's answers to single dates: what
 // they answered to one that stays when it was, and that they are asked again about one that moves.
-func (st Settled) carriedOn(all []schedule.AnswerOn, was schedule.Invited, p meeting.Participant, now time.Time) (out []schedule.AnswerOn) {
+func (st Settled) carriedOn(roll schedule.Roll, was schedule.Invited, p meeting.Participant, now time.Time) (out []schedule.AnswerOn) {
 	id, err := uuid.Parse(p.ID)
 	if err != nil {
 		return nil
 	}
-	kept := map[when.Day]schedule.AnswerOn{}
-	for _, a := range all {
-		if a.ParticipantID == was.ID {
-			kept[a.On] = a
-		}
-	}
-	days := slices.Collect(maps.Keys(kept))
+	days := roll.Days(was.ID)
 	for _, m := range st.Next.Series.Moved {
 		days = append(days, m.On)
 	}
@@ -120,7 +113,7 @@ func (st Settled) carriedOn(all []schedule.AnswerOn, was schedule.Invited, p mee
 	for _, on := range slices.Compact(days) {
 		date, is := st.Next.Date(on)
 		before, had := st.Before.Content.Date(on)
-		a := kept[on]
+		a := roll.On(was.ID, on)
 		switch {
 		case !is || !p.On(on):
 			continue
@@ -169,6 +162,14 @@ func (st *Settled) keepAnswers(answers []schedule.AnswerOn, now time.Time) {
 	}
 	moved := meeting.AsksAgainOn(st.Before.Content, st.Meeting, st.Change)
 	roll := schedule.RollOf(st.Meeting, st.Invited, answers)
+	type date struct {
+		participant uuid.UUID
+		on          when.Day
+	}
+	at := make(map[date]int, len(answers))
+	for n, a := range answers {
+		at[date{a.ParticipantID, a.On}] = n
+	}
 	for _, i := range st.Invited {
 		part, stays := roll.Part(i.ID)
 		for _, day := range st.Change.Days {
@@ -180,9 +181,8 @@ func (st *Settled) keepAnswers(answers []schedule.AnswerOn, now time.Time) {
 				a = i.MovedOn(day, now)
 			}
 			a.SentSequence = st.Meeting.Sequence
-			at := slices.IndexFunc(answers, func(x schedule.AnswerOn) bool { return x.ParticipantID == a.ParticipantID && x.On == a.On })
-			if at >= 0 {
-				answers[at] = a
+			if n, had := at[date{a.ParticipantID, a.On}]; had {
+				answers[n] = a
 			} else {
 				answers = append(answers, a)
 			}

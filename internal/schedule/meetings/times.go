@@ -145,10 +145,13 @@ func (s *Deeds) WriteParts(ctx context.Context, tx TimesTx, record schedule.Reco
 		on[o.On] = o
 	}
 	var rows []schedule.Participation
+	if only != uuid.Nil {
+		all = slices.DeleteFunc(all, func(i schedule.Invited) bool { return i.ID != only })
+	}
 	roll, person := schedule.RollOf(record.Content, all, answers), uuid.Nil
 	for _, i := range all {
 		part, is := roll.Part(i.ID)
-		if !is || only != uuid.Nil && only != i.ID {
+		if !is {
 			continue
 		}
 		if only != uuid.Nil {
