@@ -248,6 +248,26 @@ func TestTheRowsOfAnOlderHouseAreWritten(t *testing.T) {
 	require.NoError(t, service().Meetings.FillParts(t.Context()), "and it is over")
 }
 
+// TestOneAnswerDoesNotEndTheWritingOfAnOlderHouse: it writes the rows of one person; those of the
+// others are still due.
+func TestOneAnswerDoesNotEndTheWritingOfAnOlderHouse(t *testing.T) {
+	other := storyPeople(t, "Gerta")[0]
+	a := newAsking(t, func(d *meeting.Draft) { d.People = append(d.People, meeting.DraftPerson{Email: other.Email}) })
+	rows := func() (n int) {
+		require.NoError(t, running.Program.Pool.QueryRow(t.Context(), `SELECT count(*) FROM participation WHERE meeting_id = $1`, a.id).Scan(&n))
+		return n
+	}
+	require.Equal(t, 8, rows())
+	_, err := running.Program.Pool.Exec(t.Context(), `DELETE FROM participation WHERE meeting_id = $1`, a.id)
+	require.NoError(t, err)
+	_, err = running.Program.Pool.Exec(t.Context(), `INSERT INTO participation_due SELECT $1::uuid`, a.id)
+	require.NoError(t, err)
+	a.answer(a.days[1], meeting.Declined)
+	assert.Equal(t, 4, rows())
+	require.NoError(t, service().Meetings.FillParts(t.Context()))
+	assert.Equal(t, 8, rows())
+}
+
 func TestARoomIsAskedAboutDateByDate(t *testing.T) {
 	loft := room(t, "Print Cabinet")
 	people := storyPeople(t, "Edda", "Fenna")

@@ -174,8 +174,8 @@ func (s *Deeds) WriteParts(ctx context.Context, tx TimesTx, record schedule.Reco
 	if only != uuid.Nil && person == uuid.Nil {
 		return nil // from outside: nobody's time here
 	}
-	if err := tx.SetBusy(ctx, record.ID, person, taken); err != nil {
-		return err
+	if err := tx.SetBusy(ctx, record.ID, person, taken); err != nil || only != uuid.Nil {
+		return err // those of the others may be due
 	}
 	return tx.ParticipationsWritten(ctx, record.ID)
 }
@@ -195,13 +195,13 @@ func (s *Deeds) FillParts(ctx context.Context) error {
 		for _, id := range due {
 			err := s.Store.InTx(ctx, func(tx Tx) error {
 				record, err := tx.LockMeeting(ctx, id)
-				if err == nil && record.CalledOffAt == nil {
-					err = s.WriteParts(ctx, tx, record, uuid.Nil)
-				}
-				if err != nil {
+				switch {
+				case err != nil:
 					return err
+				case record.CalledOffAt != nil: // takes nobody's time
+					return tx.ParticipationsWritten(ctx, id)
 				}
-				return tx.ParticipationsWritten(ctx, id)
+				return s.WriteParts(ctx, tx, record, uuid.Nil)
 			})
 			if err != nil {
 				return fmt.Errorf("write who is asked to meeting %s: %w", id, err)
