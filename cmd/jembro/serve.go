@@ -16,7 +16,7 @@ import (
 	"jembro/internal/postgres"
 	"jembro/internal/program"
 	"jembro/internal/schedule"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 	"jembro/internal/schedule/rooms"
 	"jembro/web"
 )
@@ -101,7 +101,7 @@ func leaveCommand() *cobra.Command {
 					return err
 				}
 				set := schedule.Setting{Clock: time.Now}
-				keeping := rooms.Deeds{Setting: set, Store: store.RoomKeeping(), Meetings: &meetings.Deeds{Setting: set, Store: store.Meetings()}}
+				keeping := rooms.Deeds{Kernel: kernel.Kernel{Setting: set}, Store: store.RoomKeeping()}
 				orphaned, err := keeping.Leave(cmd.Context(), args[0])
 				if errors.Is(err, schedule.ErrNotFound) {
 					return fmt.Errorf("nobody here has the address %s", args[0])

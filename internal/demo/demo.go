@@ -471,7 +471,7 @@ func (b *builder) write(ctx context.Context, tx *postgres.Tx, r schedule.Record,
 			return err
 		}
 	}
-	asked, err := b.service.Meetings.WriteTimes(ctx, tx, r)
+	asked, err := b.service.Meetings.Kernel.WriteTimes(ctx, tx, r)
 	if err != nil {
 		return err
 	}

@@ -11,6 +11,7 @@ import (
 	"jembro/internal/schedule/directory"
 	"jembro/internal/schedule/dispatch"
 	"jembro/internal/schedule/invitations"
+	"jembro/internal/schedule/kernel"
 	"jembro/internal/schedule/links"
 	"jembro/internal/schedule/meetings"
 	"jembro/internal/schedule/news"
@@ -32,6 +33,9 @@ func (p part[T]) InTx(ctx context.Context, do func(T) error) error {
 func (p part[T]) Look(ctx context.Context, do func(T) error) error {
 	return p.store.Look(ctx, func(tx *Tx) error { return do(p.as(tx)) })
 }
+
+// Kernel is the transaction as the kernel that writes meetings sees it.
+func (t *Tx) Kernel() kernel.Tx { return kernel.Over(t) }
 
 var _ deeds.Stores = (*Store)(nil)
 

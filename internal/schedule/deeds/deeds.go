@@ -12,6 +12,7 @@ import (
 	"jembro/internal/schedule/directory"
 	"jembro/internal/schedule/dispatch"
 	"jembro/internal/schedule/invitations"
+	"jembro/internal/schedule/kernel"
 	"jembro/internal/schedule/links"
 	"jembro/internal/schedule/meetings"
 	"jembro/internal/schedule/news"
@@ -88,19 +89,20 @@ const calendarsAtATime = 2
 
 // New puts the deeds together.
 func New(set schedule.Setting, stores Stores, out Outside) *Deeds {
+	writes := kernel.Kernel{Setting: set}
 	d := &Deeds{Setting: set, Files: out.Format,
 		Account:      &account.Deeds{Setting: set, Store: stores.Account(), Hasher: account.NewHasher(hashesAtATime)},
 		Directory:    &directory.Deeds{Store: stores.Directory()},
 		Availability: &availability.Deeds{Setting: set, Store: stores.Availability()},
-		Meetings:     &meetings.Deeds{Setting: set, Store: stores.Meetings(), Post: out.Post},
+		Meetings:     &meetings.Deeds{Kernel: writes, Store: stores.Meetings(), Post: out.Post},
 		Dispatch:     &dispatch.Deeds{Setting: set, Store: stores.Dispatch(), Post: out.Post},
 		News:         &news.Deeds{Setting: set, Store: stores.News(), Post: out.Post},
 	}
-	d.Rooms = &rooms.Deeds{Setting: set, Store: stores.RoomKeeping(), Meetings: d.Meetings}
-	d.Sheets = &sheets.Deeds{Setting: set, Store: stores.Sheets(), Post: out.Post, Meetings: d.Meetings, Availability: d.Availability}
+	d.Rooms = &rooms.Deeds{Kernel: writes, Store: stores.RoomKeeping()}
+	d.Sheets = &sheets.Deeds{Kernel: writes, Store: stores.Sheets(), Post: out.Post, Meetings: d.Meetings, Availability: d.Availability}
 	d.Today = &today.Deeds{Setting: set, Store: stores.Today(), Post: out.Post, Sheets: d.Sheets, Meetings: d.Meetings}
 	d.Invitations = &invitations.Deeds{Setting: set, Store: stores.Invitations(), Post: out.Post, Format: out.Format}
-	d.Links = &links.Deeds{Setting: set, Store: stores.Links(), Descriptions: out.Descriptions, Sheets: d.Sheets, Meetings: d.Meetings, WaitFor: waitForProviders}
+	d.Links = &links.Deeds{Kernel: writes, Store: stores.Links(), Descriptions: out.Descriptions, Sheets: d.Sheets, WaitFor: waitForProviders}
 	d.Calendars = &calendars.Deeds{Setting: set, Store: stores.Calendars(), Meetings: d.Meetings, Fetcher: out.Fetcher, Format: out.Format,
 		Reading: make(chan struct{}, calendarsAtATime)}
 	return d

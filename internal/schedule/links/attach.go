@@ -14,13 +14,13 @@ import (
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 	"jembro/internal/schedule/sheets"
 )
 
 // attachTx is what is needed here of a transaction.
 type attachTx interface {
-	meetings.TellTx
+	kernel.In
 	sheets.SheetTx
 	providerTx
 	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
@@ -220,7 +220,7 @@ func (s *Deeds) withdrawOld(ctx context.Context, tx attachTx, who schedule.Actor
 	if err != nil {
 		return err
 	}
-	return meetings.WithdrawUnused(ctx, tx, who.For, sheet.Card, of)
+	return kernel.WithdrawUnused(ctx, tx, who.For, sheet.Card, of)
 }
 
 // takeStanding puts a standing link on a sheet.

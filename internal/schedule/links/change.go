@@ -12,12 +12,12 @@ import (
 	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 )
 
 type changeTx interface {
 	schedule.HappenTx
-	meetings.KeepTx
+	kernel.In
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.Happening, error)
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
@@ -179,7 +179,7 @@ func (s *Deeds) lockWithSheets(ctx context.Context, tx changeTx, id uuid.UUID) (
 // giveCard gives a meeting that is locked another call and tells everybody concerned, each
 // once. A sheet on which it is being changed goes on with the new one.
 func (s *Deeds) giveCard(ctx context.Context, tx Tx, record schedule.Record, card join.Card, what meeting.Event) error {
-	st := meetings.Settled{Before: &record}
+	st := kernel.Settled{Before: &record, Story: &kernel.Line{Event: what}, CallStands: true}
 	st.Organiser.ID, st.Organiser.Name = record.OrganiserID, record.Content.Organiser.Name
 	var err error
 	if st.Invited, err = tx.AllInvited(ctx, record.ID); err != nil {
@@ -191,17 +191,8 @@ func (s *Deeds) giveCard(ctx context.Context, tx Tx, record schedule.Record, car
 		return err
 	}
 	st.Due = slices.DeleteFunc(st.Due, func(m meeting.Message) bool { return over(record.Content, s.now()) })
-	stored, err := s.Meetings.StoreMeeting(ctx, tx, st)
+	stored, _, err := s.Kernel.Write(ctx, tx, st)
 	if err != nil {
-		return err
-	}
-	if err := s.Meetings.StoreInvited(ctx, tx, stored, st); err != nil {
-		return err
-	}
-	if err := s.Meetings.Dispatch(ctx, tx, &record.Content, stored, st.Due, st.ChangeWords); err != nil {
-		return err
-	}
-	if err := s.Happened(ctx, tx, stored, uuid.Nil, what); err != nil {
 		return err
 	}
 	sheet, err := tx.LockSheetForMeeting(ctx, record.ID, record.OrganiserID)
@@ -220,8 +211,7 @@ func (s *Deeds) giveCard(ctx context.Context, tx Tx, record schedule.Record, car
 			return err
 		}
 	}
-	concerned := append(meetings.Insiders(stored.Content.Participants), record.OrganiserID)
-	return tx.Tell(ctx, schedule.Notice{People: concerned, Topic: schedule.AboutMeeting, ID: record.ID})
+	return nil
 }
 
 // note writes into the history of a meeting what its organiser has to know of its call, once

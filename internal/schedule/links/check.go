@@ -10,11 +10,11 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/schedule"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 )
 
 type checkTx interface {
-	meetings.TellTx
+	kernel.In
 	CallsToCheck(ctx context.Context, now, until, seenBefore time.Time, most int) ([]uuid.UUID, error)
 	SetCallSeen(ctx context.Context, id uuid.UUID, at time.Time) error
 	LeftSheets(ctx context.Context, before time.Time, most int) ([]schedule.Sheet, error)
@@ -107,7 +107,7 @@ func (s *Deeds) SweepSheets(ctx context.Context) error {
 					}
 					of = &record
 				}
-				if err := meetings.WithdrawUnused(ctx, tx, sheet.OwnerID, sheet.Card, of); err != nil {
+				if err := kernel.WithdrawUnused(ctx, tx, sheet.OwnerID, sheet.Card, of); err != nil {
 					return err
 				}
 				if sheet.Card = nil; of != nil {

@@ -11,17 +11,16 @@ import (
 	"jembro/internal/core/join"
 	"jembro/internal/core/say"
 	"jembro/internal/schedule"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 	"jembro/internal/schedule/sheets"
 )
 
 // Deeds does the deeds of this subject.
 type Deeds struct {
-	schedule.Setting
+	kernel.Kernel
 	Store        schedule.Store[Tx]
 	Descriptions Descriptions
 	Sheets       *sheets.Deeds
-	Meetings     *meetings.Deeds
 	// WaitFor is how long somebody waits for a provider.
 	WaitFor time.Duration
 

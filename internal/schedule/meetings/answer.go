@@ -12,11 +12,12 @@ import (
 	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/kernel"
 )
 
 // answerTx is what is needed here of a transaction.
 type answerTx interface {
-	TimesTx
+	kernel.In
 	schedule.HappenTx
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
@@ -91,7 +92,7 @@ func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, r
 			return err
 		}
 		counts = verdict != meeting.Older
-		return tx.Tell(ctx, schedule.Notice{People: append(Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
+		return tx.Tell(ctx, schedule.Notice{People: append(kernel.Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
 	})
 	return counts, err
 }
@@ -228,7 +229,7 @@ func (s *Deeds) take(ctx context.Context, tx answerTx, record schedule.Record, i
 			return "", err
 		}
 	}
-	return verdict, s.WriteParts(ctx, tx, record, i.ID)
+	return verdict, s.Kernel.WriteParts(ctx, tx, record, i.ID)
 }
 
 // here tells whether an answer was given on a page, which shows everything as it is, or decided.

@@ -9,6 +9,7 @@ import (
 	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/kernel"
 )
 
 // askTx is what is needed here of a transaction.
@@ -31,7 +32,7 @@ func (s *Deeds) AskAgain(ctx context.Context, who schedule.Actor, participant uu
 		if err != nil {
 			return err
 		}
-		record, err := Organised(ctx, tx, who, of.MeetingID)
+		record, err := kernel.Organised(ctx, tx, who, of.MeetingID)
 		if err != nil {
 			return err
 		}
@@ -71,7 +72,7 @@ func (s *Deeds) AskAgain(ctx context.Context, who schedule.Actor, participant uu
 				return err
 			}
 		}
-		if err := s.tellOne(ctx, tx, record, i, meeting.Message{To: part.Participant, Kind: meeting.Invite, On: part.WaitingOn(now)}, ""); err != nil {
+		if err := s.Kernel.TellOne(ctx, tx, record, i, meeting.Message{To: part.Participant, Kind: meeting.Invite, On: part.WaitingOn(now)}, ""); err != nil {
 			return err
 		}
 		e := meeting.Event{Kind: meeting.EventAskedAgain, Who: record.Content.Organiser.Name, Name: i.Name}

@@ -13,15 +13,15 @@ import (
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/kernel"
 )
 
 // calloffTx is what is needed here of a transaction.
 type calloffTx interface {
-	KeepTx
-	TellTx
-	TimesTx
-	roomsTx
+	kernel.In
 	DropOccurrences(ctx context.Context, meetingID uuid.UUID) error
+	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
+	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	LockSheetsOf(ctx context.Context, meetingID uuid.UUID) error
 	DropSheetsOf(ctx context.Context, meetingID uuid.UUID) error
 	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
@@ -45,7 +45,7 @@ func (s *Deeds) CallOff(ctx context.Context, who schedule.Actor, id uuid.UUID, v
 		if err := tx.LockSheetsOf(ctx, id); err != nil {
 			return err
 		}
-		record, err := Organised(ctx, tx, who, id)
+		record, err := kernel.Organised(ctx, tx, who, id)
 		if err == schedule.ErrCalledOff {
 			return nil
 		}
@@ -66,7 +66,7 @@ func (s *Deeds) CallOff(ctx context.Context, who schedule.Actor, id uuid.UUID, v
 		if !whole {
 			return s.callOffDates(ctx, tx, record, after, *scope, word)
 		}
-		return s.callOffAll(ctx, tx, record, word)
+		return s.Kernel.CallOff(ctx, tx, record, word)
 	})
 }
 
@@ -144,20 +144,8 @@ func (s *Deeds) WhatCallingOffDoes(ctx context.Context, who schedule.Actor, id u
 			e.Rooms = append(e.Rooms, d.Room.Name)
 		}
 	}
-	e.Link = linkAfter(before, whole, len(related) > 0)
+	e.Link = kernel.LinkAfter(before, whole, len(related) > 0)
 	return e, nil
-}
-
-// linkAfter is what becomes of the link of a meeting that is called off, wholly or
-// in part; that of a series that goes on elsewhere is in use.
-func linkAfter(m meeting.Meeting, whole, goesOn bool) string {
-	switch {
-	case m.Card == nil:
-		return "none"
-	case whole && !goesOn && m.Card.Made():
-		return "withdrawn"
-	}
-	return "stays"
 }
 
 // withoutDates is a meeting without some dates, nil for all of it; whole is true
@@ -177,7 +165,7 @@ func (s *Deeds) withoutDates(m meeting.Meeting, scope *series.Range) (after meet
 }
 
 func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.Record, after meeting.Meeting, scope series.Range, word string) error {
-	st := Settled{Before: &record, Outcome: meeting.Outcome{Scope: scope}}
+	st := kernel.Settled{Before: &record, Outcome: meeting.Outcome{Scope: scope}, Says: kernel.Saying(word), CallStands: true}
 	var err error
 	if st.Invited, err = tx.AllInvited(ctx, record.ID); err != nil {
 		return err
@@ -185,80 +173,14 @@ func (s *Deeds) callOffDates(ctx context.Context, tx calloffTx, record schedule.
 	if err := st.Become(ctx, tx, after, s.Now()); err != nil {
 		return err
 	}
-	stored, err := s.StoreMeeting(ctx, tx, st)
-	if err != nil {
-		return err
-	}
-	if err := s.StoreInvited(ctx, tx, stored, st); err != nil {
-		return err
-	}
-	if _, err := s.WriteTimes(ctx, tx, stored); err != nil {
-		return err
-	}
-	says := Saying(word)
 	if word == "" && scope.To == 0 {
-		says = func(m meeting.Message) schedule.Said {
+		st.Says = func(m meeting.Message) schedule.Said {
 			in := tongue.In(m.To.Language)
 			return schedule.Said{Words: in.Say("the dates %s are called off", words.Scope(in, scope))}
 		}
 	}
-	if err := s.Dispatch(ctx, tx, &st.Before.Content, stored, st.Due, says); err != nil {
-		return err
-	}
-	off := meeting.Event{Kind: meeting.EventDatesOff, Who: after.Organiser.Name, Scope: &scope, Told: people(st.Due)}
-	if err := s.Happened(ctx, tx, record, record.OrganiserID, off); err != nil {
-		return err
-	}
-	concerned := append(Insiders(record.Content.Participants), record.OrganiserID)
-	return tx.Tell(ctx, schedule.Notice{People: concerned, Topic: schedule.AboutMeeting, ID: record.ID})
-}
-
-func (s *Deeds) callOffAll(ctx context.Context, tx calloffTx, record schedule.Record, word string) error {
-	now, id := s.Now(), record.ID
-	before := record.Content
-	off, due := meeting.CalledOff(before)
-	record.Stamp = s.stampAfter(record)
-	record.Version, record.Content, record.CalledOffAt = record.Version+1, off, &now
-	if err := tx.SetMeeting(ctx, record); err != nil {
-		return err
-	}
-	dates, err := tx.Occurrences(ctx, id)
-	if err != nil {
-		return err
-	}
-	given := roomIDs(dates)
-	if err := tx.LockRooms(ctx, given); err != nil {
-		return err
-	}
-	if err := tx.DropOccurrences(ctx, id); err != nil {
-		return err
-	}
-	if len(given) > 0 {
-		if err := s.OfferTo(ctx, tx, given); err != nil {
-			return err
-		}
-	}
-	if err := s.askNobody(ctx, tx, id); err != nil {
-		return err
-	}
-	if err := s.Dispatch(ctx, tx, &before, record, due, Saying(word)); err != nil {
-		return err
-	}
-	related, err := tx.Related(ctx, off.UID, off.RelatedTo)
-	if err != nil {
-		return err
-	}
-	if linkAfter(off, true, len(related) > 0) == "withdrawn" {
-		if err := WithdrawUnused(ctx, tx, record.OrganiserID, off.Card, nil); err != nil {
-			return err
-		}
-	}
-	if err := tx.DropSheetsOf(ctx, id); err != nil {
-		return err
-	}
-	event := meeting.Event{Kind: meeting.EventCalledOff, Who: off.Organiser.Name, Told: len(due)}
-	if err := s.Happened(ctx, tx, record, record.OrganiserID, event); err != nil {
-		return err
-	}
-	return tx.Tell(ctx, schedule.Notice{People: append(Insiders(off.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: id})
+	off := meeting.Event{Kind: meeting.EventDatesOff, Who: after.Organiser.Name, Scope: &scope, Told: kernel.Told(st.Due)}
+	st.Story = &kernel.Line{Event: off, Actor: record.OrganiserID}
+	_, _, err = s.Kernel.Write(ctx, tx, st)
+	return err
 }

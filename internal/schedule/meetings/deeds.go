@@ -2,11 +2,14 @@
 // what, changes kept, dates written down, called off.
 package meetings
 
-import "jembro/internal/schedule"
+import (
+	"jembro/internal/schedule"
+	"jembro/internal/schedule/kernel"
+)
 
 // Deeds does the deeds of this subject.
 type Deeds struct {
-	schedule.Setting
+	kernel.Kernel
 	Store schedule.Store[Tx]
 	Post  schedule.Post
 }
@@ -20,7 +23,7 @@ type Tx interface {
 	findTx
 	guestTx
 	handoverTx
-	KeepTx
+	kernel.In
 	letterTx
 	meetingTx
 	ownRemindersTx
@@ -28,6 +31,5 @@ type Tx interface {
 	refreshTx
 	rollTx
 	shortTx
-	TellTx
-	TimesTx
+	kernel.In
 }

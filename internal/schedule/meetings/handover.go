@@ -12,6 +12,7 @@ import (
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
+	"jembro/internal/schedule/kernel"
 )
 
 // handoverTx is what is needed here of a transaction.
@@ -31,7 +32,7 @@ func (s *Deeds) HandOver(ctx context.Context, who schedule.Actor, id, to uuid.UU
 		if err := tx.LockSheetsOf(ctx, id); err != nil {
 			return err
 		}
-		record, err := Organised(ctx, tx, who, id)
+		record, err := kernel.Organised(ctx, tx, who, id)
 		if err != nil {
 			return err
 		}
@@ -48,7 +49,7 @@ func (s *Deeds) HandOver(ctx context.Context, who schedule.Actor, id, to uuid.UU
 
 func (s *Deeds) handOver(ctx context.Context, tx Tx, record schedule.Record, next schedule.Person, absent []when.Day) error {
 	before := record.Content
-	st := Settled{Before: &record, Organiser: next}
+	st := kernel.Settled{Before: &record, Organiser: next, CallStands: true}
 	var err error
 	if st.Invited, err = tx.AllInvited(ctx, record.ID); err != nil {
 		return err
@@ -64,36 +65,17 @@ func (s *Deeds) handOver(ctx context.Context, tx Tx, record schedule.Record, nex
 	st.Due = slices.DeleteFunc(st.Due, func(m meeting.Message) bool {
 		return m.To.PersonID == next.ID.String() || m.To.ID == stays.ID
 	})
-	stored, err := s.StoreMeeting(ctx, tx, st)
-	if err != nil {
-		return err
-	}
 	was := record.OrganiserID
-	stored.OrganiserID = next.ID
-	if err := tx.SetOrganiser(ctx, record.ID, next.ID); err != nil {
-		return err
-	}
-	if err := s.StoreInvited(ctx, tx, stored, st); err != nil {
+	over := meeting.Event{Kind: meeting.EventHandedOver, Who: before.Organiser.Name, Name: next.Name, Told: kernel.Told(st.Due)}
+	st.Story = &kernel.Line{Event: over, Actor: was}
+	stored, _, err := s.Kernel.Write(ctx, tx, st)
+	if err != nil {
 		return err
 	}
 	if err := s.answerAbsent(ctx, tx, stored, was, absent); err != nil {
 		return err
 	}
-	if _, err := s.WriteTimes(ctx, tx, stored); err != nil {
-		return err
-	}
-	if err := s.Dispatch(ctx, tx, &before, stored, st.Due, st.ChangeWords); err != nil {
-		return err
-	}
-	if err := tx.DropSheetsOf(ctx, record.ID); err != nil {
-		return err
-	}
-	over := meeting.Event{Kind: meeting.EventHandedOver, Who: before.Organiser.Name, Name: next.Name, Told: people(st.Due)}
-	if err := s.Happened(ctx, tx, stored, was, over); err != nil {
-		return err
-	}
-	concerned := append(Insiders(stored.Content.Participants), was, next.ID)
-	return tx.Tell(ctx, schedule.Notice{People: concerned, Topic: schedule.AboutMeeting, ID: record.ID})
+	return tx.DropSheetsOf(ctx, record.ID)
 }
 
 // answerAbsent has who organised the meeting come to it but on some days; none are all of
@@ -109,18 +91,22 @@ func (s *Deeds) answerAbsent(ctx context.Context, tx Tx, record schedule.Record,
 	}
 	me, now := all[at], s.Now()
 	me.Answer, me.AnsweredAt, me.AnswerStamp, me.AnswerSequence = meeting.Declined, &now, now.Unix(), record.Content.Sequence
-	if !record.Content.Repeats() || len(absent) == 0 {
-		return tx.SetInvited(ctx, []schedule.Invited{me})
-	}
-	me.Answer = meeting.Accepted
-	if err := tx.SetInvited(ctx, []schedule.Invited{me}); err != nil {
-		return err
-	}
 	var set []schedule.AnswerOn
+	if record.Content.Repeats() && len(absent) > 0 {
+		me.Answer = meeting.Accepted
+	} else {
+		absent = nil
+	}
 	for _, on := range absent {
 		set = append(set, schedule.AnswerOn{ParticipantID: me.ID, On: on, Answer: meeting.Declined, AnsweredAt: &now, Stamp: now.Unix(), Sequence: record.Content.Sequence, SentSequence: record.Content.Sequence})
 	}
-	return tx.SetAnswersOn(ctx, set)
+	if err := tx.SetInvited(ctx, []schedule.Invited{me}); err != nil {
+		return err
+	}
+	if err := tx.SetAnswersOn(ctx, set); err != nil {
+		return err
+	}
+	return s.Kernel.WriteParts(ctx, tx, record, me.ID)
 }
 
 // madeBy is a card that says in whose account it was made, where that is not its
@@ -173,7 +159,7 @@ func (s *Deeds) DeclineAll(ctx context.Context, who schedule.Actor, first, last 
 				first1[record.OrganiserID] = record
 			}
 			titles[record.OrganiserID] = append(titles[record.OrganiserID], record.Content.Title)
-			concerned := append(Insiders(record.Content.Participants), record.OrganiserID)
+			concerned := append(kernel.Insiders(record.Content.Participants), record.OrganiserID)
 			if err := tx.Tell(ctx, schedule.Notice{People: concerned, Topic: schedule.AboutMeeting, ID: record.ID}); err != nil {
 				return err
 			}

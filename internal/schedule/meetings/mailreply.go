@@ -15,6 +15,7 @@ import (
 	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/kernel"
 )
 
 // letterTx is what is needed here of a transaction.
@@ -402,7 +403,7 @@ func (s *Deeds) takeLetter(ctx context.Context, tx letterTx, record schedule.Rec
 			return err
 		}
 	}
-	return tx.Tell(ctx, schedule.Notice{People: append(Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
+	return tx.Tell(ctx, schedule.Notice{People: append(kernel.Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
 }
 
 // takeAnswer does what one answer says, or notes why it does not count.
@@ -468,7 +469,7 @@ type Decision struct {
 // ErrNotFound for what is not there or not open any more.
 func (s *Deeds) Decide(ctx context.Context, who schedule.Actor, meetingID, letterID uuid.UUID, how Decision) error {
 	return s.Store.InTx(ctx, func(tx Tx) error {
-		record, err := Organised(ctx, tx, who, meetingID)
+		record, err := kernel.Organised(ctx, tx, who, meetingID)
 		if err != nil {
 			return err
 		}
@@ -489,7 +490,7 @@ func (s *Deeds) Decide(ctx context.Context, who schedule.Actor, meetingID, lette
 		if err := tx.SetLetterIn(ctx, l); err != nil {
 			return err
 		}
-		return tx.Tell(ctx, schedule.Notice{People: append(Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
+		return tx.Tell(ctx, schedule.Notice{People: append(kernel.Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
 	})
 }
 

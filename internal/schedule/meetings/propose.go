@@ -12,6 +12,7 @@ import (
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/kernel"
 )
 
 // proposeTx is what is needed here of a transaction.
@@ -124,7 +125,7 @@ func (s *Deeds) proposeSeen(ctx context.Context, invited uuid.UUID, p Proposing,
 		if err := s.propose(ctx, tx, record, i, proposal, via); err != nil {
 			return err
 		}
-		return tx.Tell(ctx, schedule.Notice{People: append(Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
+		return tx.Tell(ctx, schedule.Notice{People: append(kernel.Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
 	})
 }
 
@@ -199,7 +200,7 @@ func (s *Deeds) KeepTime(ctx context.Context, who schedule.Actor, meetingID, pro
 		return schedule.Invalid("word", say.It("word.long", meeting.CommentLimit))
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
-		record, err := Organised(ctx, tx, who, meetingID)
+		record, err := kernel.Organised(ctx, tx, who, meetingID)
 		if err != nil {
 			return err
 		}
@@ -216,7 +217,7 @@ func (s *Deeds) KeepTime(ctx context.Context, who schedule.Actor, meetingID, pro
 			if p.On != 0 && record.Content.Repeats() {
 				on = []when.Day{p.On}
 			}
-			if err := s.tellOne(ctx, tx, record, i, meeting.Message{To: to, Kind: meeting.Keep, On: on}, word); err != nil {
+			if err := s.Kernel.TellOne(ctx, tx, record, i, meeting.Message{To: to, Kind: meeting.Keep, On: on}, word); err != nil {
 				return err
 			}
 		}

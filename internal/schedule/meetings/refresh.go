@@ -9,13 +9,14 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/tongue"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/kernel"
 )
 
 // refreshTx is what is needed here of a transaction.
 type refreshTx interface {
-	TellTx
+	kernel.In
+	AddHappenings(ctx context.Context, meetingID uuid.UUID, all []schedule.Happening) error
 	MailsSince(ctx context.Context, participant uuid.UUID, since time.Time) (int, error)
-	NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error)
 }
 
 // refreshesAnHour is how many mails within the hour somebody can have had and still be answered
@@ -30,25 +31,9 @@ func (s *Deeds) refresh(ctx context.Context, tx refreshTx, record schedule.Recor
 	if err != nil || !is || i.PersonID != nil || mails >= refreshesAnHour {
 		return err
 	}
-	if err := s.tellOne(ctx, tx, record, i, meeting.Message{To: p, Kind: meeting.Invite},
+	if err := s.Kernel.TellOne(ctx, tx, record, i, meeting.Message{To: p, Kind: meeting.Invite},
 		tongue.In(p.Language).Say("sends you this meeting as it stands, for your calendar program asked")); err != nil {
 		return err
 	}
 	return tx.AddHappenings(ctx, record.ID, []schedule.Happening{{At: s.Now(), Event: meeting.Event{Kind: meeting.EventRefreshed, Name: i.Name}}})
-}
-
-// tellOne queues a message to one participant about the meeting as it is, with a DTSTAMP of its
-// own.
-func (s *Deeds) tellOne(ctx context.Context, tx refreshTx, record schedule.Record, i schedule.Invited, m meeting.Message, word string) error {
-	newest, err := tx.NewestOfMeetings(ctx, []uuid.UUID{record.ID})
-	if err != nil {
-		return err
-	}
-	record.Stamp = s.Now()
-	for _, d := range newest {
-		if next := d.Stamp.Add(time.Second); d.ParticipantID == i.ID && next.After(record.Stamp) {
-			record.Stamp = next
-		}
-	}
-	return s.Dispatch(ctx, tx, nil, record, []meeting.Message{m}, Saying(word))
 }

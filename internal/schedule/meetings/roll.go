@@ -9,16 +9,17 @@ import (
 
 	"github.com/google/uuid"
 
-	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/kernel"
 )
 
 // rollTx is what is needed here of a transaction.
 type rollTx interface {
-	TimesTx
+	kernel.In
 	schedule.HappenTx
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	ParticipationsWritten(ctx context.Context, meetingID uuid.UUID) error
 	ParticipationsDue(ctx context.Context, most int) ([]uuid.UUID, error)
 	MeetingsInZone(ctx context.Context, zone string, now time.Time) ([]uuid.UUID, error)
 	SetZonePrint(ctx context.Context, zone string, print string) error
@@ -52,31 +53,14 @@ func (s *Deeds) RollForward(ctx context.Context) error {
 	return nil
 }
 
-// writeAgain writes the dates of a meeting anew. Where its room is taken
-// meanwhile the date goes without, and its history says so.
+// writeAgain writes the dates of a meeting anew.
 func (s *Deeds) writeAgain(ctx context.Context, id uuid.UUID) error {
 	return s.Store.InTx(ctx, func(tx Tx) error {
 		record, err := tx.LockMeeting(ctx, id)
 		if err != nil || record.CalledOffAt != nil {
 			return err
 		}
-		d, clashes, err := s.writeDates(ctx, tx, record, nil, nil, true)
-		if err != nil || len(clashes) == 0 && len(d.lost) == 0 {
-			return err
-		}
-		roomless := d.lost
-		for _, c := range clashes {
-			roomless = append(roomless, c.Wanted.On)
-		}
-		lost := meeting.Event{Kind: meeting.EventRoomLost, Days: roomless}
-		if err := s.Happened(ctx, tx, record, uuid.Nil, lost); err != nil {
-			return err
-		}
-		_, clashes, err = s.writeDates(ctx, tx, record, nil, roomless, true)
-		if err == nil && len(clashes) > 0 {
-			return fmt.Errorf("%d rooms were taken in between", len(clashes))
-		}
-		return err
+		return s.Kernel.WriteAgain(ctx, tx, record)
 	})
 }
 
@@ -135,4 +119,34 @@ func zonePrint(zone when.Zone, now time.Time) string {
 		fmt.Fprintf(hash, " %d:%d", at, zone.OffsetAt(at))
 	}
 	return hex.EncodeToString(hash.Sum(nil)[:16])
+}
+
+// FillParts writes the parts of meetings from before there were any.
+func (s *Deeds) FillParts(ctx context.Context) error {
+	const most = 200
+	for {
+		var due []uuid.UUID
+		err := s.Store.Look(ctx, func(tx Tx) (err error) {
+			due, err = tx.ParticipationsDue(ctx, most)
+			return err
+		})
+		if err != nil || len(due) == 0 {
+			return err
+		}
+		for _, id := range due {
+			err := s.Store.InTx(ctx, func(tx Tx) error {
+				record, err := tx.LockMeeting(ctx, id)
+				switch {
+				case err != nil:
+					return err
+				case record.CalledOffAt != nil: // takes nobody's time
+					return tx.ParticipationsWritten(ctx, id)
+				}
+				return s.Kernel.WriteParts(ctx, tx, record, uuid.Nil)
+			})
+			if err != nil {
+				return fmt.Errorf("write who is asked to meeting %s: %w", id, err)
+			}
+		}
+	}
 }

@@ -12,6 +12,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/kernel"
 )
 
 // shortTx is what is needed here of a transaction.
@@ -40,7 +41,7 @@ func newCode() string {
 // has whether who opens it can ask for an invitation. Only the organiser can.
 func (s *Deeds) GiveAddress(ctx context.Context, who schedule.Actor, id uuid.UUID, asks bool) (a schedule.ShortAddress, err error) {
 	err = s.Store.InTx(ctx, func(tx Tx) error {
-		if _, err := Organised(ctx, tx, who, id); err != nil {
+		if _, err := kernel.Organised(ctx, tx, who, id); err != nil {
 			return err
 		}
 		if a, err = tx.SetAddress(ctx, id, schedule.ShortAddress{Code: newCode(), Asks: asks}, s.Now()); err != nil {

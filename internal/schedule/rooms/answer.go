@@ -13,13 +13,13 @@ import (
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 )
 
 // answerTx is what is needed here of a transaction.
 type answerTx interface {
 	directory.LookupTx
-	meetings.WaitTx
+	kernel.In
 	schedule.HappenTx
 	AgreeTo(ctx context.Context, meetingID, roomID uuid.UUID) error
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
@@ -130,11 +130,11 @@ func (s *Deeds) close(ctx context.Context, tx answerTx, q schedule.RoomRequest, 
 		return err
 	}
 	if state != schedule.RequestAgreed {
-		if err := s.Meetings.OfferTo(ctx, tx, []uuid.UUID{q.RoomID}); err != nil {
+		if err := s.Kernel.OfferTo(ctx, tx, []uuid.UUID{q.RoomID}); err != nil {
 			return err
 		}
 	}
-	insiders := append(meetings.Insiders(record.Content.Participants), record.OrganiserID)
+	insiders := append(kernel.Insiders(record.Content.Participants), record.OrganiserID)
 	if err := tx.Tell(ctx, schedule.Notice{People: insiders, Topic: schedule.AboutMeeting, ID: record.ID}); err != nil {
 		return err
 	}
@@ -163,7 +163,7 @@ func (s *Deeds) Sweep(ctx context.Context) error {
 		if err := tx.DropWaited(ctx, s.Now()); err != nil {
 			return err
 		}
-		return s.Meetings.OfferTo(ctx, tx, nil)
+		return s.Kernel.OfferTo(ctx, tx, nil)
 	})
 	if err != nil {
 		return err

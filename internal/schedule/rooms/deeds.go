@@ -4,14 +4,13 @@ package rooms
 
 import (
 	"jembro/internal/schedule"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 )
 
 // Deeds does the deeds of this subject.
 type Deeds struct {
-	schedule.Setting
-	Store    schedule.Store[Tx]
-	Meetings *meetings.Deeds
+	kernel.Kernel
+	Store schedule.Store[Tx]
 }
 
 // Tx is what they need of a transaction.

@@ -54,7 +54,7 @@ func (s *Deeds) Leave(ctx context.Context, email string) (orphaned []string, err
 			}
 			for _, q := range open {
 				if q.RoomID == room.ID {
-					if err := s.Meetings.TellKeepers(ctx, tx, q.MeetingID, q.Content, room, q.By); err != nil {
+					if err := s.Kernel.TellKeepers(ctx, tx, q.MeetingID, q.Content, room, q.By); err != nil {
 						return err
 					}
 				}

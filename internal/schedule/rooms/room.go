@@ -195,7 +195,7 @@ func (s *Deeds) without(q schedule.AskedRoom) (n int) {
 	if !q.Content.Repeats() {
 		return 0
 	}
-	for _, d := range s.Meetings.RoomDates(q.Content) {
+	for _, d := range s.Kernel.RoomDates(q.Content) {
 		if d.RoomID != q.RoomID && d.Span.Start > when.At(q.AskedAt) {
 			n++
 		}

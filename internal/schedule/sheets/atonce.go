@@ -10,7 +10,7 @@ import (
 	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 )
 
 // atOnceTx is what is needed here of a transaction.
@@ -27,7 +27,7 @@ func (s *Deeds) ChangeAtOnce(ctx context.Context, who schedule.Actor, id uuid.UU
 		if err := notBegun(ctx, tx, who, id); err != nil {
 			return err
 		}
-		record, err := meetings.Organised(ctx, tx, who, id)
+		record, err := kernel.Organised(ctx, tx, who, id)
 		if err != nil {
 			return err
 		}

@@ -9,14 +9,13 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 )
 
 // changeTx is what is needed here of a transaction.
 type changeTx interface {
 	SheetTx
-	meetings.KeepTx
-	meetings.TellTx
+	kernel.In
 	AddSheet(ctx context.Context, s schedule.Sheet) error
 	DropSheet(ctx context.Context, id uuid.UUID) error
 	LockSheetForMeeting(ctx context.Context, meetingID uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
@@ -43,7 +42,7 @@ func (s *Deeds) ChangeMeeting(ctx context.Context, who schedule.Actor, id uuid.U
 		if sheet, none = tx.LockSheetForMeeting(ctx, id, who.For); none != nil && !errors.Is(none, schedule.ErrNotFound) {
 			return none
 		}
-		record, err := meetings.Organised(ctx, tx, who, id)
+		record, err := kernel.Organised(ctx, tx, who, id)
 		if err != nil {
 			return err
 		}
@@ -101,11 +100,11 @@ func (s *Deeds) RebaseSheet(ctx context.Context, who schedule.Actor, id uuid.UUI
 		if sheet.MeetingID == nil {
 			return schedule.ErrNotFound
 		}
-		record, err := meetings.Organised(ctx, tx, who, *sheet.MeetingID)
+		record, err := kernel.Organised(ctx, tx, who, *sheet.MeetingID)
 		if err != nil {
 			return err
 		}
-		if err := meetings.WithdrawUnused(ctx, tx, who.For, sheet.Card, &record); err != nil {
+		if err := kernel.WithdrawUnused(ctx, tx, who.For, sheet.Card, &record); err != nil {
 			return err
 		}
 		o := Opening{}

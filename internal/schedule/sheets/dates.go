@@ -20,7 +20,7 @@ import (
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/availability"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 )
 
 // datesTx is what is needed here of a transaction.
@@ -128,7 +128,7 @@ func (s *Deeds) SheetDates(ctx context.Context, who schedule.Actor, q DatesQuest
 
 // settleDates turns a sheet into the meeting it would be as far as its dates go: other
 // faults than the first that leaves no dates to look at are passed over.
-func (s *Deeds) settleDates(ctx context.Context, tx settleTx, sheet schedule.Sheet, before *schedule.Record) (st meetings.Settled, blocked *meeting.Fault, err error) {
+func (s *Deeds) settleDates(ctx context.Context, tx settleTx, sheet schedule.Sheet, before *schedule.Record) (st kernel.Settled, blocked *meeting.Fault, err error) {
 	st, err = s.settle(ctx, tx, sheet, before)
 	var invalid *schedule.InvalidError
 	if !errors.As(err, &invalid) {
@@ -152,7 +152,7 @@ type dateLooker struct {
 	who   schedule.Actor
 	q     DatesQuestion
 	sheet schedule.Sheet
-	st    meetings.Settled
+	st    kernel.Settled
 	m     meeting.Meeting // the series that the sheet settles
 	now   when.Instant
 

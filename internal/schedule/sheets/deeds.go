@@ -4,12 +4,13 @@ package sheets
 import (
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/availability"
+	"jembro/internal/schedule/kernel"
 	"jembro/internal/schedule/meetings"
 )
 
 // Deeds does the deeds of this subject.
 type Deeds struct {
-	schedule.Setting
+	kernel.Kernel
 	Store        schedule.Store[Tx]
 	Post         schedule.Post
 	Meetings     *meetings.Deeds

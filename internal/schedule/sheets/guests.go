@@ -13,6 +13,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/say"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/kernel"
 	"jembro/internal/schedule/meetings"
 )
 
@@ -100,7 +101,7 @@ func (s *Deeds) Join(ctx context.Context, code string, b Brings) error {
 		return err
 	}
 	return s.Store.InTx(ctx, func(tx Tx) error {
-		record, err := meetings.Organised(ctx, tx, schedule.Self(v.OrganiserID), v.ID)
+		record, err := kernel.Organised(ctx, tx, schedule.Self(v.OrganiserID), v.ID)
 		if err != nil {
 			return err
 		}

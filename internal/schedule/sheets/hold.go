@@ -14,7 +14,7 @@ import (
 	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 )
 
 // holdTx is what is needed here of a transaction.
@@ -128,13 +128,13 @@ func (s *Deeds) hold(ctx context.Context, tx holdTx, sheet schedule.Sheet) (h Ho
 
 // holdable are the dates of a sheet with their rooms, as far as they are settled and
 // allowed; the first of a long series.
-func (s *Deeds) holdable(ctx context.Context, tx holdTx, sheet schedule.Sheet) ([]schedule.Occurrence, meetings.Settled, error) {
+func (s *Deeds) holdable(ctx context.Context, tx holdTx, sheet schedule.Sheet) ([]schedule.Occurrence, kernel.Settled, error) {
 	if sheet.Draft.NoRoom || sheet.Draft.RoomID == "" && !slices.ContainsFunc(sheet.Draft.Dates, func(d meeting.DraftDate) bool { return d.RoomID != "" }) {
-		return nil, meetings.Settled{}, nil
+		return nil, kernel.Settled{}, nil
 	}
 	of, err := MeetingOf(ctx, tx, sheet)
 	if err != nil {
-		return nil, meetings.Settled{}, err
+		return nil, kernel.Settled{}, err
 	}
 	st, blocked, err := s.settleDates(ctx, tx, sheet, of)
 	if err != nil || blocked != nil {
@@ -142,7 +142,7 @@ func (s *Deeds) holdable(ctx context.Context, tx holdTx, sheet schedule.Sheet) (
 	}
 	var out []schedule.Occurrence
 	now := when.At(s.Now())
-	for _, o := range s.Meetings.RoomDates(st.Settled()) {
+	for _, o := range s.Kernel.RoomDates(st.Settled()) {
 		at := slices.IndexFunc(st.House, func(r schedule.Room) bool { return r.ID == o.RoomID })
 		if at < 0 || o.Span.End <= now {
 			continue
@@ -231,7 +231,7 @@ func (s *Deeds) holdNow(ctx context.Context, tx holdTx, sheet schedule.Sheet, wa
 }
 
 // what is why something is not held, or nothing.
-func (h Hold) what(st meetings.Settled) say.What {
+func (h Hold) what(st kernel.Settled) say.What {
 	zone := st.Organiser.Hours.Zone
 	switch {
 	case h.Taken != nil:

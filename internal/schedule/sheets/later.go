@@ -14,7 +14,7 @@ import (
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 )
 
 // laterTx is what is needed here of a transaction.
@@ -78,7 +78,7 @@ func (s *Deeds) SendLater(ctx context.Context, who schedule.Actor, id uuid.UUID,
 }
 
 // moment is when a sheet is to go out.
-func (s *Deeds) moment(ctx context.Context, text string, st meetings.Settled) (at time.Time, err error) {
+func (s *Deeds) moment(ctx context.Context, text string, st kernel.Settled) (at time.Time, err error) {
 	now, zone := when.At(s.Now()), st.Organiser.Hours.Zone
 	w, fault := s.reader(st.Organiser, schedule.DayOrder(ctx)).Moment(text)
 	if fault != nil {
@@ -110,7 +110,7 @@ func (s *Deeds) holdFor(ctx context.Context, tx Tx, sheet schedule.Sheet, m meet
 		if sheet.MeetingID != nil {
 			record.ID = *sheet.MeetingID
 		}
-		return s.Meetings.Taken(ctx, tx, record, []schedule.Clash{*h.Taken})
+		return s.Kernel.Taken(ctx, tx, record, []schedule.Clash{*h.Taken})
 	}
 	if what := h.What; !what.Empty() && !undo {
 		return schedule.Invalid("room", what)

@@ -7,7 +7,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/schedule"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 )
 
 // previewTx is what is needed here of a transaction.
@@ -65,7 +65,7 @@ func (s *Deeds) PreviewLetter(ctx context.Context, who schedule.Actor, id uuid.U
 
 // settled is a sheet as it would be sent. Nothing is written in the transaction
 // that reads it.
-func (s *Deeds) settled(ctx context.Context, who schedule.Actor, id uuid.UUID) (st meetings.Settled, err error) {
+func (s *Deeds) settled(ctx context.Context, who schedule.Actor, id uuid.UUID) (st kernel.Settled, err error) {
 	err = s.Store.Look(ctx, func(tx Tx) error {
 		sheet, of, err := SheetAndMeeting(ctx, tx, who, id)
 		if err != nil {

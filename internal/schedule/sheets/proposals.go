@@ -14,6 +14,7 @@ import (
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/availability"
 	"jembro/internal/schedule/directory"
+	"jembro/internal/schedule/kernel"
 	"jembro/internal/schedule/meetings"
 )
 
@@ -145,7 +146,7 @@ func (s *Deeds) take(ctx context.Context, who schedule.Actor, id, proposal, room
 				return err
 			}
 		}
-		record, err := meetings.Organised(ctx, tx, who, id)
+		record, err := kernel.Organised(ctx, tx, who, id)
 		if err != nil {
 			return err
 		}

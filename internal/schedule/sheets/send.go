@@ -10,7 +10,7 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/say"
 	"jembro/internal/schedule"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 )
 
 // sendTx is what is needed here of a transaction.
@@ -18,9 +18,8 @@ type sendTx interface {
 	SheetTx
 	filesTx
 	languagesTx
-	meetings.KeepTx
-	meetings.TellTx
-	meetings.TimesTx
+	kernel.In
+	kernel.Locking
 	settleTx
 	PassAddress(ctx context.Context, before, after uuid.UUID) error
 	AddSendKey(ctx context.Context, k schedule.SendKey, now time.Time) error
@@ -108,7 +107,7 @@ func (s *Deeds) changed(ctx context.Context, tx sendTx, sheet schedule.Sheet) (*
 	if sheet.MeetingID == nil {
 		return nil, nil
 	}
-	record, err := meetings.Organised(ctx, tx, schedule.Self(sheet.OwnerID), *sheet.MeetingID)
+	record, err := kernel.Organised(ctx, tx, schedule.Self(sheet.OwnerID), *sheet.MeetingID)
 	if err != nil {
 		return nil, err
 	}
@@ -123,20 +122,14 @@ func (s *Deeds) changed(ctx context.Context, tx sendTx, sheet schedule.Sheet) (*
 }
 
 // store keeps a settled sheet and everything that follows from it.
-func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st meetings.Settled) (Sent, error) {
+func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st kernel.Settled) (Sent, error) {
 	if st.Before != nil && st.Next == nil && st.Change.Empty() {
 		return Sent{MeetingID: st.Before.ID}, dropSent(ctx, tx, sheet)
 	}
 	if err := s.lockRooms(ctx, tx, sheet, st); err != nil {
 		return Sent{}, err
 	}
-	if st.Next != nil {
-		var err error
-		if st.WasDates, err = tx.Occurrences(ctx, st.Before.ID); err != nil {
-			return Sent{}, err
-		}
-	}
-	record, err := s.Meetings.StoreMeeting(ctx, tx, st)
+	record, next, err := s.Kernel.Write(ctx, tx, st)
 	if err != nil {
 		return Sent{}, err
 	}
@@ -146,44 +139,18 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st m
 	if err := keepLanguages(ctx, tx, sheet.Draft.People); err != nil {
 		return Sent{}, err
 	}
-	if err := s.Meetings.StoreInvited(ctx, tx, record, st); err != nil {
-		return Sent{}, err
-	}
-	switch {
-	case st.Before == nil || st.Change.MovesTime():
-		st.Asked, err = s.Meetings.WriteTimes(ctx, tx, record)
-	case len(st.Change.Role) > 0:
-		err = s.Meetings.WriteParts(ctx, tx, record, uuid.Nil)
-	}
-	if err != nil {
-		return Sent{}, err
-	}
-	if err := s.Meetings.Dispatch(ctx, tx, st.Was(), record, st.Due, st.ChangeWords); err != nil {
-		return Sent{}, err
-	}
-	if err := s.Meetings.TellProvider(ctx, tx, record, st); err != nil {
-		return Sent{}, err
-	}
-	if err := s.Meetings.TellStory(ctx, tx, record, st); err != nil {
-		return Sent{}, err
-	}
 	if err := dropSent(ctx, tx, sheet); err != nil {
 		return Sent{}, err
 	}
 	sent := Sent{MeetingID: record.ID, Told: len(st.Due) + len(st.DueNext)}
-	if st.Next != nil {
-		if sent.MeetingID, err = s.Meetings.StoreNext(ctx, tx, st); err != nil {
-			return Sent{}, err
-		}
-		if err := keepFiles(ctx, tx, sent.MeetingID, nil, *st.Next); err != nil {
-			return Sent{}, err
-		}
-		if err := tx.PassAddress(ctx, record.ID, sent.MeetingID); err != nil {
-			return Sent{}, err
-		}
+	if st.Next == nil {
+		return sent, nil
 	}
-	concerned := append(meetings.Insiders(record.Content.Participants), meetings.Insiders(st.Change.Removed)...)
-	return sent, tx.Tell(ctx, schedule.Notice{People: append(concerned, record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
+	sent.MeetingID = next
+	if err := keepFiles(ctx, tx, next, nil, *st.Next); err != nil {
+		return Sent{}, err
+	}
+	return sent, tx.PassAddress(ctx, record.ID, next)
 }
 
 // dropSent drops a sheet that went out: it is among the drafts of no window any more.
@@ -196,7 +163,7 @@ func dropSent(ctx context.Context, tx sendTx, sheet schedule.Sheet) error {
 
 // lockRooms locks all rooms that a Send touches at once, those that the sheet holds
 // included: everybody locks them in one order. What it holds becomes the booking.
-func (s *Deeds) lockRooms(ctx context.Context, tx sendTx, sheet schedule.Sheet, st meetings.Settled) error {
+func (s *Deeds) lockRooms(ctx context.Context, tx sendTx, sheet schedule.Sheet, st kernel.Settled) error {
 	touched := []meeting.Meeting{st.Meeting}
 	if st.Next != nil {
 		touched = append(touched, *st.Next)

@@ -13,12 +13,13 @@ import (
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 )
 
 // settleTx is what is needed here of a transaction.
 type settleTx interface {
 	directory.LookupTx
+	kernel.In
 	languagesTx
 	schedule.MailsTx
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
@@ -31,12 +32,12 @@ type settleTx interface {
 // *InvalidError that names every field at fault, and gives as much of the
 // meeting as there is then. before is the meeting that the sheet changes, nil for
 // a new one.
-func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, before *schedule.Record) (meetings.Settled, error) {
+func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, before *schedule.Record) (kernel.Settled, error) {
 	organiser, err := directory.Person(ctx, tx, sheet.OwnerID)
 	if err != nil {
-		return meetings.Settled{}, err
+		return kernel.Settled{}, err
 	}
-	out := meetings.Settled{Before: before, Organiser: organiser, Cover: sheet.Draft.Cover}
+	out := kernel.Settled{Before: before, Organiser: organiser, Cover: sheet.Draft.Cover}
 	around := meeting.Surroundings{Now: when.At(s.Now()), Organiser: organiser.Party(), Card: sheet.Card}
 	if before != nil {
 		around.Before = &before.Content
@@ -90,7 +91,7 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 	}
 	if out.Next != nil {
 		out.Next.Sequence = 0
-		*out.Next, out.DueNext = meetings.DueNext(before.Content, *out.Next)
+		*out.Next, out.DueNext = kernel.DueNext(before.Content, *out.Next)
 		for i := range out.Next.Participants {
 			out.Next.Participants[i].ID = uuid.NewString()
 		}
@@ -102,7 +103,7 @@ func (s *Deeds) settle(ctx context.Context, tx settleTx, sheet schedule.Sheet, b
 }
 
 // withinMails fails with an *InvalidError when sending would cause too many mails.
-func (s *Deeds) withinMails(ctx context.Context, tx schedule.MailsTx, st meetings.Settled) error {
+func (s *Deeds) withinMails(ctx context.Context, tx schedule.MailsTx, st kernel.Settled) error {
 	fault, err := s.MailFault(ctx, tx, st.Organiser.ID, outsideMails(st))
 	if err != nil || fault == nil {
 		return err
@@ -112,16 +113,16 @@ func (s *Deeds) withinMails(ctx context.Context, tx schedule.MailsTx, st meeting
 
 // decideRooms has the rooms of a settled meeting say what they say by their rules, and
 // gives what that has against it.
-func (s *Deeds) decideRooms(st *meetings.Settled, house []schedule.Room) (faults []meeting.Fault) {
+func (s *Deeds) decideRooms(st *kernel.Settled, house []schedule.Room) (faults []meeting.Fault) {
 	m := st.Settled()
 	if len(house) == 0 {
 		return nil
 	}
 	var was []schedule.Occurrence
 	if st.Before != nil {
-		was = s.Meetings.RoomDates(st.Before.Content)
+		was = s.Kernel.RoomDates(st.Before.Content)
 	}
-	st.Rooms = s.Meetings.DecideRooms(m, s.Meetings.RoomDates(m), was, house, st.Organiser)
+	st.Rooms = s.Kernel.DecideRooms(m, s.Kernel.RoomDates(m), was, house, st.Organiser)
 	for _, d := range st.Rooms {
 		if d.Verdict == rooms.Refused {
 			faults = append(faults, meeting.Fault{Field: "room", What: d.What()})

@@ -17,13 +17,14 @@ import (
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
+	"jembro/internal/schedule/kernel"
 	"jembro/internal/schedule/meetings"
 )
 
 // SheetTx is what is needed here of a transaction.
 type SheetTx interface {
 	directory.LookupTx
-	meetings.TellTx
+	kernel.In
 	settleTx
 	typedTx
 	freshTx
@@ -156,7 +157,7 @@ func (s *Deeds) view(ctx context.Context, tx SheetTx, v SheetView, typing string
 	case errors.As(err, &invalid):
 		v.Faults, err = append(v.Faults, invalid.Faults...), nil
 	case len(v.Faults) == 0:
-		v.Due = st.Words(schedule.Tongue(ctx))
+		v.Due = meetings.DueWords(schedule.Tongue(ctx), st)
 	}
 	v.WaitingWords = waitingWords(schedule.Tongue(ctx), v.Waiting, st.Organiser.Hours.Zone)
 	if err == nil {
@@ -362,7 +363,7 @@ func (s *Deeds) discard(ctx context.Context, tx SheetTx, who schedule.Actor, ids
 		if err != nil {
 			return err
 		}
-		if err := meetings.WithdrawUnused(ctx, tx, who.For, sheet.Card, of); err != nil {
+		if err := kernel.WithdrawUnused(ctx, tx, who.For, sheet.Card, of); err != nil {
 			return err
 		}
 		if err := tx.DropSheet(ctx, sheet.ID); err != nil {

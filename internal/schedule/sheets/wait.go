@@ -12,13 +12,13 @@ import (
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
 	"jembro/internal/schedule"
-	"jembro/internal/schedule/meetings"
+	"jembro/internal/schedule/kernel"
 )
 
 // waitTx is what is needed here of a transaction.
 type waitTx interface {
 	SheetTx
-	meetings.WaitTx
+	kernel.In
 	StopWaiting(ctx context.Context, sheetID uuid.UUID) (bool, error)
 	Wait(ctx context.Context, w schedule.Waiting) error
 	Waiting(ctx context.Context, sheetID uuid.UUID) (*schedule.Waiting, error)
@@ -66,7 +66,7 @@ func (s *Deeds) Wait(ctx context.Context, who schedule.Actor, id uuid.UUID) erro
 		if has, err := tx.Waiting(ctx, id); err != nil || has != nil && has.State == schedule.WaitWaits && has.RoomID == w.RoomID && has.Span == w.Span {
 			return err
 		}
-		if clear, err := s.Meetings.ClearFor(ctx, tx, w); err != nil {
+		if clear, err := s.Kernel.ClearFor(ctx, tx, w); err != nil {
 			return err
 		} else if clear {
 			return schedule.Invalid("room", say.It("wait.clear"))
@@ -106,7 +106,7 @@ func (s *Deeds) StopWaiting(ctx context.Context, who schedule.Actor, id uuid.UUI
 		if err := tx.DropHolds(ctx, id); err != nil {
 			return err
 		}
-		return s.Meetings.OfferTo(ctx, tx, []uuid.UUID{w.RoomID})
+		return s.Kernel.OfferTo(ctx, tx, []uuid.UUID{w.RoomID})
 	})
 }
 
@@ -114,7 +114,7 @@ func (s *Deeds) StopWaiting(ctx context.Context, who schedule.Actor, id uuid.UUI
 // is a change like any other: those invited are told that the room has changed.
 func (s *Deeds) GiveBack(ctx context.Context, who schedule.Actor, id uuid.UUID, on when.Day) error {
 	return s.Store.InTx(ctx, func(tx Tx) error {
-		record, err := meetings.Organised(ctx, tx, who, id)
+		record, err := kernel.Organised(ctx, tx, who, id)
 		if err != nil {
 			return err
 		}

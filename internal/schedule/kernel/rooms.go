@@ -1,4 +1,4 @@
-package meetings
+package kernel
 
 import (
 	"cmp"
@@ -20,7 +20,7 @@ import (
 // roomsTx is what is needed here of a transaction.
 type roomsTx interface {
 	directory.LookupTx
-	KeepersTx
+	keepersTx
 	AddRequest(ctx context.Context, r schedule.RoomRequest) error
 	Requests(ctx context.Context, meetingID uuid.UUID) ([]schedule.RoomRequest, error)
 	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
@@ -39,8 +39,8 @@ func (d RoomDecision) What() say.What { return rooms.Because(d.Name, d.Site, d.R
 // DecideRooms is what the rooms of a meeting say by their rules to its dates, but for
 // those that they have already: was are the dates as they are. Rooms that just say yes are
 // among them.
-func (s *Deeds) DecideRooms(m meeting.Meeting, dates, was []schedule.Occurrence, house []schedule.Room, by schedule.Person) (out []RoomDecision) {
-	now := when.At(s.Now())
+func (k Kernel) DecideRooms(m meeting.Meeting, dates, was []schedule.Occurrence, house []schedule.Room, by schedule.Person) (out []RoomDecision) {
+	now := when.At(k.Now())
 	for _, room := range house {
 		var fresh []when.Span
 		here := 0
@@ -71,8 +71,8 @@ func had(was []schedule.Occurrence, o schedule.Occurrence) (w schedule.Occurrenc
 
 // RoomDates are the dates of a meeting as its rooms are asked for them, in the order of
 // their days.
-func (s *Deeds) RoomDates(m meeting.Meeting) []schedule.Occurrence {
-	dates, _ := s.datesToWrite(m)
+func (k Kernel) RoomDates(m meeting.Meeting) []schedule.Occurrence {
+	dates, _ := k.datesToWrite(m)
 	return dates
 }
 
@@ -89,7 +89,7 @@ type decided struct {
 // booking is to be, and dates that a keeper has refused go without. Rooms that refuse by
 // their rules are an *InvalidError, but for dates that are written again: those go
 // without.
-func (s *Deeds) decide(ctx context.Context, tx roomsTx, record schedule.Record, dates, was []schedule.Occurrence, again bool) (d decided, err error) {
+func (k Kernel) decide(ctx context.Context, tx roomsTx, record schedule.Record, dates, was []schedule.Occurrence, again bool) (d decided, err error) {
 	if d.requests, err = tx.Requests(ctx, record.ID); err != nil {
 		return d, err
 	}
@@ -108,7 +108,7 @@ func (s *Deeds) decide(ctx context.Context, tx roomsTx, record schedule.Record, 
 		return d, err
 	}
 	decisions := map[uuid.UUID]RoomDecision{}
-	for _, x := range s.DecideRooms(record.Content, dates, was, house, d.by) {
+	for _, x := range k.DecideRooms(record.Content, dates, was, house, d.by) {
 		decisions[x.ID] = x
 	}
 	for _, room := range house {
@@ -132,7 +132,7 @@ func (s *Deeds) decide(ctx context.Context, tx roomsTx, record schedule.Record, 
 		case x.Verdict == rooms.Refused && !again:
 			return d, schedule.Invalid("room", x.What())
 		case x.Verdict == rooms.Refused:
-			if room.Place().Decide([]when.Span{record.Content.SpanIn(room.Zone, o.Span)}, 1, 1, room.Asker(d.by), when.At(s.Now())).Verdict == rooms.Refused {
+			if room.Place().Decide([]when.Span{record.Content.SpanIn(room.Zone, o.Span)}, 1, 1, room.Asker(d.by), when.At(k.Now())).Verdict == rooms.Refused {
 				d.lost = append(d.lost, o.On)
 				o.RoomID = uuid.Nil
 			}
@@ -159,7 +159,7 @@ func roomIDs(dates []schedule.Occurrence) (ids []uuid.UUID) {
 
 // askKeepers brings what keepers are asked to what the dates of a meeting say, and tells
 // those who are asked something new.
-func (s *Deeds) askKeepers(ctx context.Context, tx roomsTx, record schedule.Record, dates []schedule.Occurrence, d decided) error {
+func (k Kernel) askKeepers(ctx context.Context, tx roomsTx, record schedule.Record, dates []schedule.Occurrence, d decided) error {
 	asked := map[uuid.UUID][]schedule.Occurrence{}
 	for _, o := range dates {
 		if o.Kind == schedule.KindAsked && o.RoomID != uuid.Nil {
@@ -175,13 +175,13 @@ func (s *Deeds) askKeepers(ctx context.Context, tx roomsTx, record schedule.Reco
 		reasons, anew := d.reasons[r.RoomID]
 		switch {
 		case len(wanted) == 0:
-			if err := s.withdraw(ctx, tx, r); err != nil {
+			if err := k.withdraw(ctx, tx, r); err != nil {
 				return err
 			}
 			continue
 		case anew: // other dates than before
-			r.Dates, r.Reasons, r.AskedAt = wanted, reasons, s.Now()
-			r.LapsesAt = s.lapses(d.house[r.RoomID], wanted)
+			r.Dates, r.Reasons, r.AskedAt = wanted, reasons, k.Now()
+			r.LapsesAt = k.lapses(d.house[r.RoomID], wanted)
 		default:
 			r.Dates = wanted
 		}
@@ -189,7 +189,7 @@ func (s *Deeds) askKeepers(ctx context.Context, tx roomsTx, record schedule.Reco
 			return err
 		}
 		if anew {
-			if err := s.TellKeepers(ctx, tx, record.ID, record.Content, d.house[r.RoomID], d.by.Name); err != nil {
+			if err := k.tellKeepers(ctx, tx, record.ID, record.Content, d.house[r.RoomID], d.by.Name); err != nil {
 				return err
 			}
 		}
@@ -198,12 +198,12 @@ func (s *Deeds) askKeepers(ctx context.Context, tx roomsTx, record schedule.Reco
 		if len(asked[id]) == 0 {
 			continue
 		}
-		r := schedule.RoomRequest{ID: uuid.New(), RoomID: id, MeetingID: record.ID, AskedAt: s.Now(), LapsesAt: s.lapses(d.house[id], asked[id]),
+		r := schedule.RoomRequest{ID: uuid.New(), RoomID: id, MeetingID: record.ID, AskedAt: k.Now(), LapsesAt: k.lapses(d.house[id], asked[id]),
 			Reasons: d.reasons[id], Dates: asked[id], State: schedule.RequestOpen}
 		if err := tx.AddRequest(ctx, r); err != nil {
 			return err
 		}
-		if err := s.TellKeepers(ctx, tx, record.ID, record.Content, d.house[id], d.by.Name); err != nil {
+		if err := k.tellKeepers(ctx, tx, record.ID, record.Content, d.house[id], d.by.Name); err != nil {
 			return err
 		}
 	}
@@ -211,14 +211,14 @@ func (s *Deeds) askKeepers(ctx context.Context, tx roomsTx, record schedule.Reco
 }
 
 // askNobody withdraws what keepers are asked for a meeting.
-func (s *Deeds) askNobody(ctx context.Context, tx roomsTx, meetingID uuid.UUID) error {
+func (k Kernel) askNobody(ctx context.Context, tx roomsTx, meetingID uuid.UUID) error {
 	requests, err := tx.Requests(ctx, meetingID)
 	if err != nil {
 		return err
 	}
 	for _, r := range requests {
 		if r.State == schedule.RequestOpen {
-			if err := s.withdraw(ctx, tx, r); err != nil {
+			if err := k.withdraw(ctx, tx, r); err != nil {
 				return err
 			}
 		}
@@ -226,8 +226,8 @@ func (s *Deeds) askNobody(ctx context.Context, tx roomsTx, meetingID uuid.UUID) 
 	return nil
 }
 
-func (s *Deeds) withdraw(ctx context.Context, tx roomsTx, r schedule.RoomRequest) error {
-	now := s.Now()
+func (k Kernel) withdraw(ctx context.Context, tx roomsTx, r schedule.RoomRequest) error {
+	now := k.Now()
 	r.State, r.DecidedAt = schedule.RequestWithdrawn, &now
 	if err := tx.SetRequest(ctx, r); err != nil {
 		return err
@@ -239,20 +239,24 @@ func (s *Deeds) withdraw(ctx context.Context, tx roomsTx, r schedule.RoomRequest
 	return tx.Tell(ctx, schedule.Notice{People: house[0].KeptBy, Topic: schedule.AboutRoom, ID: r.RoomID})
 }
 
-func (s *Deeds) lapses(room schedule.Room, dates []schedule.Occurrence) time.Time {
+func (k Kernel) lapses(room schedule.Room, dates []schedule.Occurrence) time.Time {
 	first := slices.MinFunc(dates, func(a, b schedule.Occurrence) int { return cmp.Compare(a.Span.Start, b.Span.Start) })
-	return room.Place().Lapses(when.At(s.Now()), first.Span.Start).Time()
+	return room.Place().Lapses(when.At(k.Now()), first.Span.Start).Time()
 }
 
-// KeepersTx is what is needed here of a transaction.
-type KeepersTx interface {
+// keepersTx is what is needed here of a transaction.
+type keepersTx interface {
 	AddNews(ctx context.Context, all []schedule.News) error
 	Tell(ctx context.Context, n schedule.Notice) error
 }
 
 // TellKeepers has it be new for who keeps a room that somebody asks for it. What the
 // meeting is they learn unless it is private.
-func (s *Deeds) TellKeepers(ctx context.Context, tx KeepersTx, meetingID uuid.UUID, content meeting.Meeting, room schedule.Room, by string) error {
+func (k Kernel) TellKeepers(ctx context.Context, in In, meetingID uuid.UUID, content meeting.Meeting, room schedule.Room, by string) error {
+	return k.tellKeepers(ctx, in.Kernel().store, meetingID, content, room, by)
+}
+
+func (k Kernel) tellKeepers(ctx context.Context, tx keepersTx, meetingID uuid.UUID, content meeting.Meeting, room schedule.Room, by string) error {
 	n := meeting.NewsOfEvent(content, meeting.Event{Kind: meeting.EventRoomWanted, Who: by, Name: room.Name})
 	n.RoomID = room.ID.String()
 	if content.Private {
@@ -260,95 +264,10 @@ func (s *Deeds) TellKeepers(ctx context.Context, tx KeepersTx, meetingID uuid.UU
 	}
 	var news []schedule.News
 	for _, keeper := range room.KeptBy {
-		news = append(news, schedule.News{ID: schedule.NewsID(), PersonID: keeper, MeetingID: meetingID, Kind: schedule.NewsEvent, News: n, At: s.Now()})
+		news = append(news, schedule.News{ID: schedule.NewsID(), PersonID: keeper, MeetingID: meetingID, Kind: schedule.NewsEvent, News: n, At: k.Now()})
 	}
 	if err := tx.AddNews(ctx, news); err != nil {
 		return err
 	}
 	return tx.Tell(ctx, schedule.Notice{People: room.KeptBy, Topic: schedule.AboutRoom, ID: room.ID})
-}
-
-// RoomState is how a meeting stands with its room, on dates that are still to come: booked
-// unless its keeper is asked, or has refused. Words say who, until when and why.
-type RoomState struct {
-	State string
-	Words string
-	// Unsure are dates of which it is asked whether the room is still needed; for the
-	// organiser.
-	Unsure []when.Day
-}
-
-func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Record, who schedule.Actor) (state RoomState, err error) {
-	state = RoomState{State: string(schedule.KindBooked)}
-	if record.OrganiserID == who.For && record.CalledOffAt == nil {
-		if state.Unsure, err = s.unsure(ctx, tx, record); err != nil {
-			return state, err
-		}
-	}
-	if record.Content.Room == nil {
-		return state, nil
-	}
-	requests, err := tx.Requests(ctx, record.ID)
-	if err != nil || len(requests) == 0 {
-		return state, err
-	}
-	reader, err := directory.Person(ctx, tx, who.For)
-	if err != nil {
-		return state, err
-	}
-	wanted := map[when.Day]schedule.Occurrence{}
-	for _, o := range s.RoomDates(record.Content) {
-		wanted[o.On] = o
-	}
-	for _, r := range requests {
-		if r.RoomID.String() != record.Content.Room.ID || !slices.ContainsFunc(r.Dates, func(d schedule.Occurrence) bool {
-			w := wanted[d.On]
-			return w.RoomID == r.RoomID && w.Span == d.Span && d.Span.End > when.At(s.Now())
-		}) {
-			continue
-		}
-		switch {
-		case r.State == schedule.RequestOpen:
-			state.State, state.Words = string(schedule.KindAsked), words.RoomAsked(schedule.Tongue(ctx), when.At(r.LapsesAt), reader.Hours.Zone)
-		case r.No():
-			by := ""
-			if people, err := tx.People(ctx, []uuid.UUID{r.DecidedBy}); err != nil {
-				return state, err
-			} else if len(people) > 0 {
-				by = people[0].Name
-			}
-			state.State, state.Words = string(schedule.KindRefused), words.RoomRefused(schedule.Tongue(ctx), by, r.Word)
-		case r.State == schedule.RequestAgreed:
-			state.State, state.Words = string(schedule.KindBooked), ""
-		}
-	}
-	return state, nil
-}
-
-// unsure are the dates of a meeting of which it is asked whether the room is still needed, until
-// the organiser says so.
-func (s *Deeds) unsure(ctx context.Context, tx meetingTx, record schedule.Record) (days []when.Day, err error) {
-	now := when.At(s.Now())
-	soon, err := tx.BookedSoon(ctx, when.Span{Start: now, End: now.Add(rooms.UnsureWithin)}, record.ID)
-	for _, d := range soon {
-		if d.Unsure(now) {
-			days = append(days, d.On)
-		}
-	}
-	return days, err
-}
-
-// KeepRoom says that the room of a date is still needed, though nobody has said that they
-// come.
-func (s *Deeds) KeepRoom(ctx context.Context, who schedule.Actor, id uuid.UUID, on when.Day) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
-		record, err := Organised(ctx, tx, who, id)
-		if err != nil {
-			return err
-		}
-		if _, is := record.Content.Date(on); !is {
-			return schedule.ErrNotFound
-		}
-		return tx.KeepRoom(ctx, id, on, s.Now())
-	})
 }

@@ -1,4 +1,4 @@
-package meetings
+package kernel
 
 import (
 	"context"
@@ -15,10 +15,10 @@ import (
 	"jembro/internal/schedule/directory"
 )
 
-// WaitTx is what is needed here of a transaction.
-type WaitTx interface {
+// waitTx is what is needed here of a transaction.
+type waitTx interface {
 	directory.LookupTx
-	KeepersTx
+	keepersTx
 	BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, view schedule.View) (map[uuid.UUID][]availability.Time, error)
 	Clashes(ctx context.Context, view schedule.View, wanted []schedule.Occurrence) ([]schedule.Clash, error)
 	ClearHolds(ctx context.Context, owner uuid.UUID, wanted []schedule.Occurrence, now time.Time) error
@@ -35,8 +35,12 @@ type WaitTx interface {
 // OfferTo gives what became clear to the first who waits for it: it is held for them and
 // they are told; the others go on waiting. Rooms are those given back, none for all that
 // anybody waits for. Those who did not take their turn have had it.
-func (s *Deeds) OfferTo(ctx context.Context, tx WaitTx, given []uuid.UUID) error {
-	now := s.Now()
+func (k Kernel) OfferTo(ctx context.Context, in In, given []uuid.UUID) error {
+	return k.offerTo(ctx, in.Kernel().store, given)
+}
+
+func (k Kernel) offerTo(ctx context.Context, tx waitTx, given []uuid.UUID) error {
+	now := k.Now()
 	all, err := tx.WaitingFor(ctx, given, now)
 	if err != nil || len(all) == 0 {
 		return err
@@ -72,12 +76,12 @@ func (s *Deeds) OfferTo(ctx context.Context, tx WaitTx, given []uuid.UUID) error
 		if w.RoomID != uuid.Nil {
 			order[i].Room = w.RoomID.String()
 		}
-		if order[i].Clear, err = s.clearFor(ctx, tx, w, named[w.RoomID]); err != nil {
+		if order[i].Clear, err = k.clearFor(ctx, tx, w, named[w.RoomID]); err != nil {
 			return err
 		}
 	}
 	for _, i := range rooms.Turns(order) {
-		if err := s.giveTurn(ctx, tx, waits[i], named[waits[i].RoomID]); err != nil {
+		if err := k.giveTurn(ctx, tx, waits[i], named[waits[i].RoomID]); err != nil {
 			return err
 		}
 	}
@@ -85,7 +89,8 @@ func (s *Deeds) OfferTo(ctx context.Context, tx WaitTx, given []uuid.UUID) error
 }
 
 // ClearFor tells whether what somebody wants to wait for is clear already.
-func (s *Deeds) ClearFor(ctx context.Context, tx WaitTx, w schedule.Waiting) (bool, error) {
+func (k Kernel) ClearFor(ctx context.Context, in In, w schedule.Waiting) (bool, error) {
+	tx := in.Kernel().store
 	var room schedule.Room
 	if w.RoomID != uuid.Nil {
 		house, err := tx.RoomsByID(ctx, []uuid.UUID{w.RoomID})
@@ -94,12 +99,12 @@ func (s *Deeds) ClearFor(ctx context.Context, tx WaitTx, w schedule.Waiting) (bo
 		}
 		room = house[0]
 	}
-	return s.clearFor(ctx, tx, w, room)
+	return k.clearFor(ctx, tx, w, room)
 }
 
 // clearFor tells whether what somebody waits for is clear for them.
-func (s *Deeds) clearFor(ctx context.Context, tx WaitTx, w schedule.Waiting, room schedule.Room) (bool, error) {
-	view := schedule.View{But: w.MeetingID, For: w.PersonID, Now: s.Now()}
+func (k Kernel) clearFor(ctx context.Context, tx waitTx, w schedule.Waiting, room schedule.Room) (bool, error) {
+	view := schedule.View{But: w.MeetingID, For: w.PersonID, Now: k.Now()}
 	people, err := directory.Showing(ctx, tx, w.PersonID, w.People)
 	if err != nil {
 		return false, err
@@ -120,7 +125,7 @@ func (s *Deeds) clearFor(ctx context.Context, tx WaitTx, w schedule.Waiting, roo
 	if err != nil {
 		return false, err
 	}
-	if room.ID == uuid.Nil || room.Place().Decide([]when.Span{w.Span}, 1, 1, room.Asker(p), when.At(s.Now())).Verdict == rooms.Refused {
+	if room.ID == uuid.Nil || room.Place().Decide([]when.Span{w.Span}, 1, 1, room.Asker(p), when.At(k.Now())).Verdict == rooms.Refused {
 		return false, nil
 	}
 	clashes, err := tx.Clashes(ctx, view, []schedule.Occurrence{wanted(w, room)})
@@ -132,8 +137,8 @@ func wanted(w schedule.Waiting, room schedule.Room) schedule.Occurrence {
 }
 
 // giveTurn holds what somebody waited for, and tells them.
-func (s *Deeds) giveTurn(ctx context.Context, tx WaitTx, w schedule.Waiting, room schedule.Room) error {
-	now := s.Now()
+func (k Kernel) giveTurn(ctx context.Context, tx waitTx, w schedule.Waiting, room schedule.Room) error {
+	now := k.Now()
 	until := now.Add(rooms.TurnFor)
 	if starts := w.Span.Start.Time(); until.After(starts) {
 		until = starts

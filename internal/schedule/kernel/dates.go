@@ -1,4 +1,4 @@
-package meetings
+package kernel
 
 import (
 	"cmp"
@@ -18,12 +18,12 @@ import (
 	"jembro/internal/schedule/directory"
 )
 
-// TimesTx is what is needed here of a transaction.
-type TimesTx interface {
+// datesTx is what is needed here of a transaction.
+type datesTx interface {
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
-	WaitTx
+	waitTx
 	roomsTx
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
 	ParticipationsWritten(ctx context.Context, meetingID uuid.UUID) error
@@ -34,16 +34,22 @@ type TimesTx interface {
 	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error)
 }
 
-// WriteTimes writes what follows from a meeting on the line of instants, up to
+// WriteTimes writes what follows from a meeting that was kept in another way than by Write: asked
+// are the rooms whose keepers have to agree. It fails as Write does.
+func (k Kernel) WriteTimes(ctx context.Context, in In, record schedule.Record) (asked []uuid.UUID, err error) {
+	return k.writeTimes(ctx, in.Kernel().store, record)
+}
+
+// writeTimes writes what follows from a meeting on the line of instants, up to
 // its end or two years ahead: its dates, who is busy, and the rooms, booked or asked. It
 // fails with a *TakenError that names every date on which a room is taken, and with an
 // *InvalidError where the rules of a room forbid it. Asked are the rooms whose keepers
 // have to agree. Was are dates of the series that this one goes on from: where they stay
 // as they were, their rooms are not asked again.
-func (s *Deeds) WriteTimes(ctx context.Context, tx TimesTx, record schedule.Record, was ...schedule.Occurrence) (asked []uuid.UUID, err error) {
-	d, clashes, err := s.writeDates(ctx, tx, record, was, nil, false)
+func (k Kernel) writeTimes(ctx context.Context, tx datesTx, record schedule.Record, was ...schedule.Occurrence) (asked []uuid.UUID, err error) {
+	d, clashes, err := k.writeDates(ctx, tx, record, was, nil, false)
 	if err == nil && len(clashes) > 0 {
-		return nil, s.Taken(ctx, tx, record, clashes)
+		return nil, k.taken(ctx, tx, record, clashes)
 	}
 	return slices.Collect(maps.Keys(d.reasons)), err
 }
@@ -51,8 +57,8 @@ func (s *Deeds) WriteTimes(ctx context.Context, tx TimesTx, record schedule.Reco
 // writeDates writes the same, but for the rooms of some dates. It writes nothing
 // where others are taken, and gives those. Again tells that nobody has changed the
 // meeting.
-func (s *Deeds) writeDates(ctx context.Context, tx TimesTx, record schedule.Record, was []schedule.Occurrence, roomless []when.Day, again bool) (decided, []schedule.Clash, error) {
-	dates, writtenTo := s.datesToWrite(record.Content)
+func (k Kernel) writeDates(ctx context.Context, tx datesTx, record schedule.Record, was []schedule.Occurrence, roomless []when.Day, again bool) (decided, []schedule.Clash, error) {
+	dates, writtenTo := k.datesToWrite(record.Content)
 	for i := range dates {
 		if slices.Contains(roomless, dates[i].On) {
 			dates[i].RoomID = uuid.Nil
@@ -65,21 +71,21 @@ func (s *Deeds) writeDates(ctx context.Context, tx TimesTx, record schedule.Reco
 	if err := tx.LockRooms(ctx, roomIDs(slices.Concat(own, dates))); err != nil {
 		return decided{}, nil, err
 	}
-	d, err := s.decide(ctx, tx, record, dates, slices.Concat(own, was), again)
+	d, err := k.decide(ctx, tx, record, dates, slices.Concat(own, was), again)
 	if err != nil {
 		return d, nil, err
 	}
-	clashes, err := tx.SetOccurrences(ctx, record.ID, record.OrganiserID, dates, s.Now())
+	clashes, err := tx.SetOccurrences(ctx, record.ID, record.OrganiserID, dates, k.Now())
 	if err != nil || len(clashes) > 0 {
 		return d, clashes, err
 	}
-	if err := s.askKeepers(ctx, tx, record, dates, d); err != nil {
+	if err := k.askKeepers(ctx, tx, record, dates, d); err != nil {
 		return d, nil, err
 	}
 	if err := tx.SetWrittenTo(ctx, record.ID, writtenTo); err != nil {
 		return d, nil, err
 	}
-	if err := s.WriteParts(ctx, tx, record, uuid.Nil); err != nil {
+	if err := k.writeParts(ctx, tx, record, uuid.Nil); err != nil {
 		return d, nil, err
 	}
 	given := slices.DeleteFunc(own, func(o schedule.Occurrence) bool {
@@ -89,13 +95,13 @@ func (s *Deeds) writeDates(ctx context.Context, tx TimesTx, record schedule.Reco
 	if len(given) == 0 {
 		return d, nil, nil
 	}
-	return d, nil, s.OfferTo(ctx, tx, roomIDs(given))
+	return d, nil, k.offerTo(ctx, tx, roomIDs(given))
 }
 
 // datesToWrite are the dates of a meeting up to the horizon; writtenTo is the day
 // they go to when there are more.
-func (s *Deeds) datesToWrite(m meeting.Meeting) (dates []schedule.Occurrence, writtenTo when.Day) {
-	horizon := m.WrittenTo(when.At(s.Now()))
+func (k Kernel) datesToWrite(m meeting.Meeting) (dates []schedule.Occurrence, writtenTo when.Day) {
+	horizon := m.WrittenTo(when.At(k.Now()))
 	for d := range m.Dates(m.Start.Day) {
 		if d.On > horizon {
 			return dates, horizon
@@ -111,7 +117,11 @@ func (s *Deeds) datesToWrite(m meeting.Meeting) (dates []schedule.Occurrence, wr
 
 // WriteParts writes who is asked to which date and what they answered, and how that takes the
 // time of those inside: of everybody, the organiser too, or with only of one of those invited.
-func (s *Deeds) WriteParts(ctx context.Context, tx TimesTx, record schedule.Record, only uuid.UUID) error {
+func (k Kernel) WriteParts(ctx context.Context, in In, record schedule.Record, only uuid.UUID) error {
+	return k.writeParts(ctx, in.Kernel().store, record, only)
+}
+
+func (k Kernel) writeParts(ctx context.Context, tx datesTx, record schedule.Record, only uuid.UUID) error {
 	dates, err := tx.Occurrences(ctx, record.ID)
 	if err != nil {
 		return err
@@ -157,7 +167,7 @@ func (s *Deeds) WriteParts(ctx context.Context, tx TimesTx, record schedule.Reco
 		if only != uuid.Nil {
 			person = i.Actor()
 		}
-		for p := range part.Upto(record.Content.WrittenTo(when.At(s.Now()))) {
+		for p := range part.Upto(record.Content.WrittenTo(when.At(k.Now()))) {
 			o, written := on[p.On]
 			if !written {
 				continue
@@ -180,36 +190,6 @@ func (s *Deeds) WriteParts(ctx context.Context, tx TimesTx, record schedule.Reco
 	return tx.ParticipationsWritten(ctx, record.ID)
 }
 
-// FillParts writes the parts of meetings from before there were any.
-func (s *Deeds) FillParts(ctx context.Context) error {
-	const most = 200
-	for {
-		var due []uuid.UUID
-		err := s.Store.Look(ctx, func(tx Tx) (err error) {
-			due, err = tx.ParticipationsDue(ctx, most)
-			return err
-		})
-		if err != nil || len(due) == 0 {
-			return err
-		}
-		for _, id := range due {
-			err := s.Store.InTx(ctx, func(tx Tx) error {
-				record, err := tx.LockMeeting(ctx, id)
-				switch {
-				case err != nil:
-					return err
-				case record.CalledOffAt != nil: // takes nobody's time
-					return tx.ParticipationsWritten(ctx, id)
-				}
-				return s.WriteParts(ctx, tx, record, uuid.Nil)
-			})
-			if err != nil {
-				return fmt.Errorf("write who is asked to meeting %s: %w", id, err)
-			}
-		}
-	}
-}
-
 // zoneNamed is a zone by its name, UTC where nobody knows it.
 func zoneNamed(name string) when.Zone {
 	zone, err := when.LoadZone(name)
@@ -221,7 +201,11 @@ func zoneNamed(name string) when.Zone {
 
 // Taken says which rooms are taken on which dates and by whom, and what is clear
 // instead.
-func (s *Deeds) Taken(ctx context.Context, tx TimesTx, record schedule.Record, clashes []schedule.Clash) error {
+func (k Kernel) Taken(ctx context.Context, in In, record schedule.Record, clashes []schedule.Clash) error {
+	return k.taken(ctx, in.Kernel().store, record, clashes)
+}
+
+func (k Kernel) taken(ctx context.Context, tx datesTx, record schedule.Record, clashes []schedule.Clash) error {
 	all, err := tx.Rooms(ctx, schedule.EveryRoom)
 	if err != nil {
 		return err
@@ -250,15 +234,38 @@ func (s *Deeds) Taken(ctx context.Context, tx TimesTx, record schedule.Record, c
 		}
 	}
 	windows := when.Union(dates...)
-	booked, err := tx.Taken(ctx, nil, schedule.Wide(windows, all), schedule.View{But: record.ID, For: record.OrganiserID, Now: s.Now()})
+	booked, err := tx.Taken(ctx, nil, schedule.Wide(windows, all), schedule.View{But: record.ID, For: record.OrganiserID, Now: k.Now()})
 	if err != nil {
 		return err
 	}
 	longest := slices.MaxFunc(dates, func(a, b when.Span) int { return cmp.Compare(a.Length(), b.Length()) })
-	booked = schedule.Unclear(all, booked, windows, organiser, longest.Length(), when.At(s.Now()))
+	booked = schedule.Unclear(all, booked, windows, organiser, longest.Length(), when.At(k.Now()))
 	instead := rooms.Instead(schedule.RoomFacts(all), booked, dates, len(record.Content.Participants)+1, named[clashes[0].RoomID].SiteID.String())
 	for _, at := range instead {
 		out.Clear = append(out.Clear, all[at])
 	}
 	return out
+}
+
+// WriteAgain writes the dates of a meeting that is locked anew. Where its room is taken meanwhile
+// the date goes without, and its history says so.
+func (k Kernel) WriteAgain(ctx context.Context, in In, record schedule.Record) error {
+	tx := in.Kernel().store
+	d, clashes, err := k.writeDates(ctx, tx, record, nil, nil, true)
+	if err != nil || len(clashes) == 0 && len(d.lost) == 0 {
+		return err
+	}
+	roomless := d.lost
+	for _, c := range clashes {
+		roomless = append(roomless, c.Wanted.On)
+	}
+	lost := meeting.Event{Kind: meeting.EventRoomLost, Days: roomless}
+	if err := k.Happened(ctx, tx, record, uuid.Nil, lost); err != nil {
+		return err
+	}
+	_, clashes, err = k.writeDates(ctx, tx, record, nil, roomless, true)
+	if err == nil && len(clashes) > 0 {
+		return fmt.Errorf("%d rooms were taken in between", len(clashes))
+	}
+	return err
 }

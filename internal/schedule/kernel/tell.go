@@ -1,4 +1,4 @@
-package meetings
+package kernel
 
 import (
 	"context"
@@ -16,10 +16,11 @@ import (
 	"jembro/internal/schedule"
 )
 
-// TellTx is what is needed here of a transaction.
-type TellTx interface {
+// tellTx is what is needed here of a transaction.
+type tellTx interface {
 	AddDispatches(ctx context.Context, all []schedule.Dispatch) error
 	schedule.HappenTx
+	NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error)
 	QueueCallChange(ctx context.Context, c schedule.CallChange) error
 	QueueDispatches(ctx context.Context, all []schedule.Dispatch) error
 }
@@ -56,11 +57,11 @@ func Saying(words string) func(meeting.Message) schedule.Said {
 	return func(meeting.Message) schedule.Said { return schedule.Said{Words: words} }
 }
 
-// Dispatch keeps the messages that are due and queues those that leave the
+// dispatch keeps the messages that are due and queues those that leave the
 // house; colleagues have theirs at once, as something new. Before is the meeting as it
 // was, nil for a new one.
-func (s *Deeds) Dispatch(ctx context.Context, tx TellTx, before *meeting.Meeting, record schedule.Record, due []meeting.Message, says func(meeting.Message) schedule.Said) error {
-	now := s.Now()
+func (k Kernel) dispatch(ctx context.Context, tx tellTx, before *meeting.Meeting, record schedule.Record, due []meeting.Message, says func(meeting.Message) schedule.Said) error {
+	now := k.Now()
 	var all, leaving []schedule.Dispatch
 	var news []schedule.News
 	messages := map[string]int{} // to each
@@ -105,11 +106,11 @@ func domainOf(email string) string {
 	return strings.ToLower(email[strings.LastIndexByte(email, '@')+1:])
 }
 
-// TellProvider has the call follow the meeting.
-func (s *Deeds) TellProvider(ctx context.Context, tx TellTx, record schedule.Record, st Settled) error {
+// tellProvider has the call follow the meeting.
+func (k Kernel) tellProvider(ctx context.Context, tx tellTx, record schedule.Record, st Settled) error {
 	card := record.Content.Card
 	if st.Before != nil && st.Change.Link {
-		if err := WithdrawUnused(ctx, tx, record.OrganiserID, st.Before.Content.Card, &record); err != nil {
+		if err := withdrawUnused(ctx, tx, record.OrganiserID, st.Before.Content.Card, &record); err != nil {
 			return err
 		}
 	}
@@ -123,7 +124,7 @@ func (s *Deeds) TellProvider(ctx context.Context, tx TellTx, record schedule.Rec
 }
 
 // followCard has the call of a meeting follow it, or be made where it is awaited.
-func followCard(ctx context.Context, tx TellTx, record schedule.Record) error {
+func followCard(ctx context.Context, tx tellTx, record schedule.Record) error {
 	card := record.Content.Card
 	if !card.Made() && !card.Awaited() {
 		return nil
@@ -131,13 +132,16 @@ func followCard(ctx context.Context, tx TellTx, record schedule.Record) error {
 	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: schedule.AccountOf(*card, record.OrganiserID), Card: schedule.StoredCard{Card: *card}, MeetingID: record.ID, Make: card.Awaited()})
 }
 
-// TellStory writes into the history what a change was.
-func (s *Deeds) TellStory(ctx context.Context, tx TellTx, record schedule.Record, st Settled) error {
+// tellStory writes into the history what a change was.
+func (k Kernel) tellStory(ctx context.Context, tx tellTx, record schedule.Record, st Settled) error {
+	if st.Story != nil {
+		return k.Happened(ctx, tx, record, st.Story.Actor, st.Story.Event)
+	}
 	who, actor := st.Organiser.Name, st.Organiser.ID
 	if st.By != nil {
 		who, actor = st.By.Name, st.By.Actor()
 	}
-	first := meeting.Event{Kind: meeting.EventSent, Who: who, Told: people(st.Due)}
+	first := meeting.Event{Kind: meeting.EventSent, Who: who, Told: Told(st.Due)}
 	switch {
 	case st.Next != nil:
 		first.Kind, first.Told, first.Next = meeting.EventEnded, 0, &st.Next.Start
@@ -157,7 +161,7 @@ func (s *Deeds) TellStory(ctx context.Context, tx TellTx, record schedule.Record
 	}
 	if room := record.Content.Room; room != nil && st.Next == nil && (st.Before == nil || st.Change.Room || st.Change.Time) {
 		kind := meeting.EventRoomBooked
-		if slices.ContainsFunc(st.Asked, func(id uuid.UUID) bool { return id.String() == room.ID }) {
+		if slices.ContainsFunc(st.asked, func(id uuid.UUID) bool { return id.String() == room.ID }) {
 			kind = meeting.EventRoomAsked
 		}
 		name(kind, room.Name)
@@ -175,11 +179,11 @@ func (s *Deeds) TellStory(ctx context.Context, tx TellTx, record schedule.Record
 			name(meeting.EventLinkTaken, card.Name)
 		}
 	}
-	return s.Happened(ctx, tx, record, actor, story...)
+	return k.Happened(ctx, tx, record, actor, story...)
 }
 
-// people is how many are told by messages: some get two.
-func people(due []meeting.Message) int {
+// Told is how many are told by messages: some get two.
+func Told(due []meeting.Message) int {
 	told := map[string]bool{}
 	for _, m := range due {
 		told[m.To.ID] = true
@@ -198,67 +202,31 @@ func Insiders(participants []meeting.Participant) []uuid.UUID {
 	return out
 }
 
-// Due is a message that Send would cause, and what it is about: "4 dates at
-// 10:00", "28 January only".
-type Due struct {
-	meeting.Message
-	Whole bool // the meeting or the series, and not single dates of it
-	Words string
-}
-
-// Words says of each message what it is about.
-func (st Settled) Words(in tongue.Tongue) (out []Due) {
-	say := func(m meeting.Meeting, due []meeting.Message, next bool) {
-		for _, d := range due {
-			whole := !m.Repeats() || d.Kind == meeting.Invite || d.Kind == meeting.CallOff && len(d.On) == 0
-			out = append(out, Due{d, whole, st.dueWords(in, m, d, next)})
-		}
-	}
-	say(st.Meeting, st.Due, false)
-	if st.Next != nil {
-		say(*st.Next, st.DueNext, true)
-	}
-	return out
-}
-
-func (st Settled) dueWords(in tongue.Tongue, m meeting.Meeting, d meeting.Message, next bool) string {
-	if !m.Repeats() {
-		return ""
-	}
-	switch {
-	case d.Kind == meeting.Clear:
-		return in.Say("%s as it was, taken back", words.Count(in, len(d.IDs), "single date"))
-	case len(d.On) > 0 && d.Kind == meeting.CallOff:
-		return in.Say("%s called off", words.Days(in, d.On))
-	case len(d.On) > 0:
-		return words.Days(in, d.On)
-	case d.Kind == meeting.CallOff:
-		return in.Say("no more dates")
-	case next:
-		return theirDates(in, m, d.To) + " " + words.FromAt(in, st.Next.Start)
-	case st.Next != nil:
-		last, _ := m.Plan().Last()
-		return in.Say("the old dates end with %s", in.Date(last))
-	}
-	return theirDates(in, m, d.To)
-}
-
-// theirDates says how many dates somebody is invited to.
-func theirDates(t tongue.Tongue, m meeting.Meeting, p meeting.Participant) string {
-	if !p.Finite() && m.Plan().Open() {
-		return t.Say("all dates, no end")
-	}
-	dates := m.DatesOf(p, m.Start.Day+10*meeting.Horizon)
-	if len(dates) == 1 {
-		return t.Say("%s only", t.Date(dates[0].Start.Day))
-	}
-	return t.Say("%d dates", len(dates))
-}
-
 // WithdrawUnused takes a call back at its provider when no meeting has it.
-func WithdrawUnused(ctx context.Context, tx TellTx, owner uuid.UUID, card *join.Card, of *schedule.Record) error {
+func WithdrawUnused(ctx context.Context, in In, owner uuid.UUID, card *join.Card, of *schedule.Record) error {
+	return withdrawUnused(ctx, in.Kernel().store, owner, card, of)
+}
+
+func withdrawUnused(ctx context.Context, tx tellTx, owner uuid.UUID, card *join.Card, of *schedule.Record) error {
 	if !card.Made() || of != nil && of.Content.Card.SameCall(card) {
 		return nil
 	}
 	return tx.QueueCallChange(ctx, schedule.CallChange{PersonID: schedule.AccountOf(*card, owner), Card: schedule.StoredCard{Card: *card}, Withdraw: true})
+}
+
+// TellOne sends a message to one participant about the meeting as it is, with a DTSTAMP of its
+// own.
+func (k Kernel) TellOne(ctx context.Context, in In, record schedule.Record, i schedule.Invited, m meeting.Message, word string) error {
+	tx := in.Kernel().store
+	newest, err := tx.NewestOfMeetings(ctx, []uuid.UUID{record.ID})
+	if err != nil {
+		return err
+	}
+	record.Stamp = k.Now()
+	for _, d := range newest {
+		if next := d.Stamp.Add(time.Second); d.ParticipantID == i.ID && next.After(record.Stamp) {
+			record.Stamp = next
+		}
+	}
+	return k.dispatch(ctx, tx, nil, record, []meeting.Message{m}, Saying(word))
 }
