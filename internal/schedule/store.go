@@ -17,3 +17,19 @@ type Store[T any] interface {
 	// Look runs do on one consistent view that it cannot change.
 	Look(ctx context.Context, do func(T) error) error
 }
+
+// Narrow is a store of which a deed sees only what it names.
+func Narrow[T, N any](s Store[T], as func(T) N) Store[N] { return narrow[T, N]{s, as} }
+
+type narrow[T, N any] struct {
+	store Store[T]
+	as    func(T) N
+}
+
+func (n narrow[T, N]) InTx(ctx context.Context, do func(N) error) error {
+	return n.store.InTx(ctx, func(tx T) error { return do(n.as(tx)) })
+}
+
+func (n narrow[T, N]) Look(ctx context.Context, do func(N) error) error {
+	return n.store.Look(ctx, func(tx T) error { return do(n.as(tx)) })
+}

@@ -16,11 +16,17 @@ import (
 
 // contactTx is what is needed here of a transaction.
 type contactTx interface {
-	directory.LookupTx
+	keepTx
 	AddCalendar(ctx context.Context, c schedule.Calendar) error
 	CalendarsOfContacts(ctx context.Context, contacts []uuid.UUID) ([]schedule.Calendar, error)
+	Contacts(ctx context.Context, emails []string) ([]schedule.Contact, error)
 	DropCalendar(ctx context.Context, c schedule.Calendar) error
 	KnownContact(ctx context.Context, c schedule.Contact, fold string) (uuid.UUID, error)
+	PeopleByEmail(ctx context.Context, emails []string) ([]schedule.Person, error)
+}
+
+func (s *Deeds) contactStore() schedule.Store[contactTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) contactTx { return tx })
 }
 
 // KeepTheirAddress keeps with somebody outside where they publish when they are busy, in
@@ -36,7 +42,7 @@ func (s *Deeds) KeepTheirAddress(ctx context.Context, _ schedule.Actor, email, n
 		return err
 	}
 	var got reading
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.contactStore().Look(ctx, func(tx contactTx) error {
 		known, err := tx.Contacts(ctx, []string{email})
 		if len(known) > 0 {
 			got.zone, _ = when.LoadZone(known[0].Zone) // UTC where nobody knows
@@ -49,7 +55,7 @@ func (s *Deeds) KeepTheirAddress(ctx context.Context, _ schedule.Actor, email, n
 	if err := s.firstLook(ctx, address, &got); err != nil {
 		return err
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.contactStore().InTx(ctx, func(tx contactTx) error {
 		if name = meeting.Plain(name); name == "" {
 			name = email
 		}
@@ -71,7 +77,7 @@ func (s *Deeds) KeepTheirAddress(ctx context.Context, _ schedule.Actor, email, n
 
 // ForgetTheirAddress has the busy times of somebody outside be unknown again.
 func (s *Deeds) ForgetTheirAddress(ctx context.Context, _ schedule.Actor, email string) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.contactStore().InTx(ctx, func(tx contactTx) error {
 		known, err := tx.Contacts(ctx, []string{strings.TrimSpace(email)})
 		if err != nil {
 			return err
@@ -102,7 +108,7 @@ func (s *Deeds) outside(ctx context.Context, email string) (string, error) {
 	if a, err := mail.ParseAddress(email); err != nil || a.Address != email || len(email) > 254 {
 		return "", schedule.Invalid("email", say.It("contact.address"))
 	}
-	return email, s.Store.Look(ctx, func(tx Tx) error {
+	return email, s.contactStore().Look(ctx, func(tx contactTx) error {
 		inside, err := tx.PeopleByEmail(ctx, []string{email})
 		if err == nil && len(inside) > 0 {
 			return schedule.Invalid("email", say.It("contact.inside"))

@@ -19,7 +19,8 @@ import (
 
 // feedTx is what is needed here of a transaction.
 type feedTx interface {
-	directory.SharingTx
+	directory.LookupTx
+	tellTx
 	AddFeed(ctx context.Context, f schedule.Feed, now time.Time) error
 	BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, view schedule.View) (map[uuid.UUID][]availability.Time, error)
 	DropFeedOfPerson(ctx context.Context, personID uuid.UUID) error
@@ -31,8 +32,11 @@ type feedTx interface {
 	SetFeedPrint(ctx context.Context, f schedule.Feed) error
 	SetFeedTitles(ctx context.Context, id uuid.UUID, titles bool) error
 	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error)
-	Tell(ctx context.Context, n schedule.Notice) error
 	WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error)
+}
+
+func (s *Deeds) feedStore() schedule.Store[feedTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) feedTx { return tx })
 }
 
 // givenBehind and givenAhead are the days around the present one that a secret address gives, and
@@ -45,7 +49,7 @@ const (
 // Give makes the secret address of somebody's busy times, or has the one there is give
 // titles or not.
 func (s *Deeds) Give(ctx context.Context, who schedule.Actor, titles bool) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.feedStore().InTx(ctx, func(tx feedTx) error {
 		if err := tx.AddFeed(ctx, schedule.Feed{ID: uuid.New(), PersonID: &who.For, Titles: titles}, s.Now()); err != nil {
 			return err
 		}
@@ -62,7 +66,7 @@ func (s *Deeds) Give(ctx context.Context, who schedule.Actor, titles bool) error
 
 // Withdraw has the secret address lead nowhere from now on; a later one is another.
 func (s *Deeds) Withdraw(ctx context.Context, who schedule.Actor) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.feedStore().InTx(ctx, func(tx feedTx) error {
 		if err := tx.DropFeedOfPerson(ctx, who.For); err != nil {
 			return err
 		}
@@ -73,7 +77,7 @@ func (s *Deeds) Withdraw(ctx context.Context, who schedule.Actor) error {
 // GiveRoom makes the secret address of a room's busy times; its keepers can. It fails with
 // ErrNotFound.
 func (s *Deeds) GiveRoom(ctx context.Context, who schedule.Actor, room uuid.UUID) (address string, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.feedStore().InTx(ctx, func(tx feedTx) error {
 		if err := s.keeps(ctx, tx, who, room); err != nil {
 			return err
 		}
@@ -90,7 +94,7 @@ func (s *Deeds) GiveRoom(ctx context.Context, who schedule.Actor, room uuid.UUID
 // RoomAddress is the secret address of a room, "" where there is none; only its keepers
 // are told.
 func (s *Deeds) RoomAddress(ctx context.Context, who schedule.Actor, room uuid.UUID) (address string, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.feedStore().Look(ctx, func(tx feedTx) error {
 		if err := s.keeps(ctx, tx, who, room); err != nil {
 			return err
 		}
@@ -106,7 +110,7 @@ func (s *Deeds) RoomAddress(ctx context.Context, who schedule.Actor, room uuid.U
 
 // WithdrawRoom has the address of a room lead nowhere.
 func (s *Deeds) WithdrawRoom(ctx context.Context, who schedule.Actor, room uuid.UUID) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.feedStore().InTx(ctx, func(tx feedTx) error {
 		if err := s.keeps(ctx, tx, who, room); err != nil {
 			return err
 		}
@@ -143,7 +147,7 @@ func (s *Deeds) Given(ctx context.Context, token string, freeBusy bool) (g Given
 	}
 	var f schedule.Feed
 	var p Published
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.feedStore().Look(ctx, func(tx feedTx) error {
 		if f, err = tx.Feed(ctx, id); err != nil {
 			return err
 		}
@@ -156,7 +160,7 @@ func (s *Deeds) Given(ctx context.Context, token string, freeBusy bool) (g Given
 	print := p.print()
 	if print != f.Print {
 		f.Print, f.ChangedAt = print, s.Now()
-		if err := s.Store.InTx(ctx, func(tx Tx) error { return tx.SetFeedPrint(ctx, f) }); err != nil {
+		if err := s.feedStore().InTx(ctx, func(tx feedTx) error { return tx.SetFeedPrint(ctx, f) }); err != nil {
 			return g, err
 		}
 	}

@@ -24,13 +24,17 @@ import (
 type hoursTx interface {
 	directory.LookupTx
 	leaveBusyTx
+	tellTx
 	Absences(ctx context.Context, personID uuid.UUID, since when.Day) ([]schedule.Absence, error)
 	CalendarsOf(ctx context.Context, personID uuid.UUID) ([]schedule.Calendar, error)
 	LockCalendar(ctx context.Context, id uuid.UUID) (schedule.Calendar, error)
 	SetCalendar(ctx context.Context, c schedule.Calendar) error
 	SetHours(ctx context.Context, personID uuid.UUID, version int, h when.Hours) (bool, error)
 	SetOtherDays(ctx context.Context, personID uuid.UUID, version int, days []schedule.OtherDay) (bool, error)
-	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) hoursStore() schedule.Store[hoursTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) hoursTx { return tx })
 }
 
 const (
@@ -63,7 +67,7 @@ func (s *Deeds) SetWeek(ctx context.Context, who schedule.Actor, version int, ty
 	if len(faults) > 0 {
 		return &schedule.InvalidError{Faults: faults}
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.hoursStore().InTx(ctx, func(tx hoursTx) error {
 		p, err := directory.Person(ctx, tx, who.For)
 		if err != nil {
 			return err
@@ -105,7 +109,7 @@ func unread(err error) say.What {
 }
 
 // moveTo has leave and whole days of other calendars lie where somebody is now.
-func (s *Deeds) moveTo(ctx context.Context, tx Tx, person uuid.UUID, zone when.Zone) error {
+func (s *Deeds) moveTo(ctx context.Context, tx hoursTx, person uuid.UUID, zone when.Zone) error {
 	all, err := tx.Absences(ctx, person, 0)
 	if err != nil {
 		return err
@@ -199,7 +203,7 @@ func (s *Deeds) DropDay(ctx context.Context, who schedule.Actor, version int, da
 
 // changeDays changes the single days; those that are over are let go.
 func (s *Deeds) changeDays(ctx context.Context, who schedule.Actor, version int, change func([]schedule.OtherDay, when.Day) ([]schedule.OtherDay, error)) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.hoursStore().InTx(ctx, func(tx hoursTx) error {
 		p, err := directory.Person(ctx, tx, who.For)
 		if err != nil {
 			return err
@@ -221,7 +225,7 @@ func (s *Deeds) today(p schedule.Person) when.Day { return p.Hours.Zone.LocalAt(
 // HoursFile are somebody's hours as VAVAILABILITY (RFC 7953): the week, public holidays and
 // other days over it, and leave above all.
 func (s *Deeds) HoursFile(ctx context.Context, who schedule.Actor) (file []byte, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.hoursStore().Look(ctx, func(tx hoursTx) error {
 		p, err := directory.Person(ctx, tx, who.For)
 		if err != nil {
 			return err
@@ -250,7 +254,7 @@ func (s *Deeds) HoursFile(ctx context.Context, who schedule.Actor) (file []byte,
 // TakeHoursFile takes the week and single days from a file with VAVAILABILITY; leave stays
 // as it is.
 func (s *Deeds) TakeHoursFile(ctx context.Context, who schedule.Actor, version int, raw []byte) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.hoursStore().InTx(ctx, func(tx hoursTx) error {
 		p, err := directory.Person(ctx, tx, who.For)
 		if err != nil {
 			return err
@@ -289,7 +293,7 @@ func (s *Deeds) TakeHoursFile(ctx context.Context, who schedule.Actor, version i
 }
 
 // set ends a change of hours: where they were another's meanwhile, with errChanged.
-func (s *Deeds) set(ctx context.Context, tx Tx, who schedule.Actor, ok bool, err error) error {
+func (s *Deeds) set(ctx context.Context, tx hoursTx, who schedule.Actor, ok bool, err error) error {
 	switch {
 	case err != nil:
 		return err

@@ -24,12 +24,16 @@ type leaveBusyTx interface {
 type leaveTx interface {
 	directory.LookupTx
 	leaveBusyTx
-	AddAbsence(ctx context.Context, personID uuid.UUID, a schedule.Absence) error
+	tellTx
 	Absences(ctx context.Context, personID uuid.UUID, since when.Day) ([]schedule.Absence, error)
-	LockPerson(ctx context.Context, id uuid.UUID) error
+	AddAbsence(ctx context.Context, personID uuid.UUID, a schedule.Absence) error
 	DropAbsence(ctx context.Context, personID, id uuid.UUID) error
-	Tell(ctx context.Context, n schedule.Notice) error
+	LockPerson(ctx context.Context, id uuid.UUID) error
 	WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error)
+}
+
+func (s *Deeds) leaveStore() schedule.Store[leaveTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) leaveTx { return tx })
 }
 
 // longestLeave is how many days a leave can have, and mostLeaves how many can lie ahead.
@@ -42,7 +46,7 @@ func (s *Deeds) EnterLeave(ctx context.Context, who schedule.Actor, from, to, wo
 		return id, err
 	}
 	id = uuid.New()
-	return id, s.Store.InTx(ctx, func(tx Tx) error {
+	return id, s.leaveStore().InTx(ctx, func(tx leaveTx) error {
 		if err := tx.LockPerson(ctx, who.For); err != nil {
 			return err
 		}
@@ -97,7 +101,7 @@ func (s *Deeds) takeLeave(ctx context.Context, tx leaveBusyTx, person uuid.UUID,
 
 // TakeLeaveBack forgets leave. What was done about the meetings in it stays done.
 func (s *Deeds) TakeLeaveBack(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.leaveStore().InTx(ctx, func(tx leaveTx) error {
 		if err := tx.DropAbsence(ctx, who.For, id); err != nil {
 			return err
 		}
@@ -121,7 +125,7 @@ type InLeave struct {
 // MeetingsInLeave are the meetings that lie in somebody's leave and are not settled: those
 // they organise, and those they have not declined. It fails with ErrNotFound.
 func (s *Deeds) MeetingsInLeave(ctx context.Context, who schedule.Actor, id uuid.UUID) (a schedule.Absence, all []InLeave, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.leaveStore().Look(ctx, func(tx leaveTx) error {
 		a, all, err = s.inLeave(ctx, tx, who.For, id)
 		return err
 	})

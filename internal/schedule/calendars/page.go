@@ -22,6 +22,10 @@ type pageTx interface {
 	SharingOf(ctx context.Context, personID uuid.UUID) ([]schedule.Sharing, error)
 }
 
+func (s *Deeds) pageStore() schedule.Store[pageTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) pageTx { return tx })
+}
+
 // Page is all that somebody's page of hours and calendars shows.
 type Page struct {
 	schedule.Person
@@ -47,7 +51,7 @@ type Leave struct {
 // Page answers what the page of hours and calendars shows.
 func (s *Deeds) Page(ctx context.Context, who schedule.Actor) (p Page, err error) {
 	p.Now = s.Now()
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.pageStore().Look(ctx, func(tx pageTx) error {
 		if p.Person, err = directory.Person(ctx, tx, who.For); err != nil {
 			return err
 		}

@@ -22,18 +22,16 @@ import (
 
 // refreshTx is what is needed here of a transaction.
 type refreshTx interface {
+	againTx
 	directory.LookupTx
-	leaveBusyTx
 	Calendar(ctx context.Context, id uuid.UUID) (schedule.Calendar, error)
 	ContactZone(ctx context.Context, id uuid.UUID) (string, error)
-	CalendarContent(ctx context.Context, id uuid.UUID) ([]byte, error)
 	DueCalendars(ctx context.Context, now, again time.Time, most int) ([]schedule.DueCalendar, error)
 	LockCalendar(ctx context.Context, id uuid.UUID) (schedule.Calendar, error)
-	SetCalendar(ctx context.Context, c schedule.Calendar) error
-	SetCalendarContent(ctx context.Context, id uuid.UUID, packed []byte) error
-	SetContactBusy(ctx context.Context, contactID uuid.UUID, taken []availability.Time) error
-	SetEntries(ctx context.Context, id uuid.UUID, all []schedule.CalendarEntry) error
-	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) refreshStore() schedule.Store[refreshTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) refreshTx { return tx })
 }
 
 const (
@@ -65,7 +63,7 @@ func readingOf(p schedule.Person) reading { return reading{person: p, zone: p.Ho
 // instance, and comes again if that one is killed.
 func (s *Deeds) Due(ctx context.Context, most int) (due []schedule.DueCalendar, err error) {
 	now := s.Now()
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.refreshStore().InTx(ctx, func(tx refreshTx) error {
 		due, err = tx.DueCalendars(ctx, now, now.Add(takenFor), most)
 		return err
 	})
@@ -86,7 +84,7 @@ func (s *Deeds) Refresh(ctx context.Context, id uuid.UUID) error {
 func (s *Deeds) refresh(asking, keeping context.Context, id uuid.UUID) error {
 	var c schedule.Calendar
 	var got reading
-	err := s.Store.Look(keeping, func(tx Tx) (err error) {
+	err := s.refreshStore().Look(keeping, func(tx refreshTx) (err error) {
 		if c, err = tx.Calendar(keeping, id); err != nil {
 			return err
 		}
@@ -113,7 +111,7 @@ func (s *Deeds) refresh(asking, keeping context.Context, id uuid.UUID) error {
 			s.fetch(asking, string(address), etag, modified, &got)
 		}
 	}
-	err = s.Store.InTx(keeping, func(tx Tx) error {
+	err = s.refreshStore().InTx(keeping, func(tx refreshTx) error {
 		now, err := tx.LockCalendar(keeping, id)
 		if err != nil {
 			return err
@@ -204,9 +202,25 @@ func (s *Deeds) window(zone when.Zone) when.Span {
 	return when.DaysSpan(today-behind, today+ahead, zone)
 }
 
+// keepTx is what is needed of a transaction to keep what was read.
+type keepTx interface {
+	tellTx
+	SetBusyFrom(ctx context.Context, personID, from uuid.UUID, source schedule.BusySource, taken []availability.Time) error
+	SetCalendar(ctx context.Context, c schedule.Calendar) error
+	SetCalendarContent(ctx context.Context, id uuid.UUID, packed []byte) error
+	SetContactBusy(ctx context.Context, contactID uuid.UUID, taken []availability.Time) error
+	SetEntries(ctx context.Context, id uuid.UUID, all []schedule.CalendarEntry) error
+}
+
+// againTx is what is needed of a transaction to read again what is kept.
+type againTx interface {
+	keepTx
+	CalendarContent(ctx context.Context, id uuid.UUID) ([]byte, error)
+}
+
 // keep writes what came of looking at a calendar. Where that was nothing, what was known
 // stays.
-func (s *Deeds) keep(ctx context.Context, tx Tx, c schedule.Calendar, got reading) error {
+func (s *Deeds) keep(ctx context.Context, tx keepTx, c schedule.Calendar, got reading) error {
 	now := s.Now()
 	c.TriedAt = &now
 	if got.fault == availability.FaultNone && !got.done {
@@ -278,7 +292,7 @@ func (s *Deeds) nextLook(c *schedule.Calendar, wait time.Duration) {
 }
 
 // write replaces what a calendar takes.
-func (s *Deeds) write(ctx context.Context, tx refreshTx, c schedule.Calendar, got reading) error {
+func (s *Deeds) write(ctx context.Context, tx keepTx, c schedule.Calendar, got reading) error {
 	if c.ContactID != nil {
 		return tx.SetContactBusy(ctx, *c.ContactID, got.busy)
 	}
@@ -294,7 +308,7 @@ func (s *Deeds) write(ctx context.Context, tx refreshTx, c schedule.Calendar, go
 
 // unchanged notes that a calendar is as it was; once a day it is looked up again for the
 // days that came into sight.
-func (s *Deeds) unchanged(ctx context.Context, tx Tx, c schedule.Calendar, got reading) error {
+func (s *Deeds) unchanged(ctx context.Context, tx againTx, c schedule.Calendar, got reading) error {
 	if c.ExpandedOn != got.zone.LocalAt(when.At(s.Now())).Day {
 		return s.again(ctx, tx, c, got)
 	}
@@ -309,7 +323,7 @@ func (s *Deeds) unchanged(ctx context.Context, tx Tx, c schedule.Calendar, got r
 }
 
 // again looks up once more what a calendar said when it was last read.
-func (s *Deeds) again(ctx context.Context, tx Tx, c schedule.Calendar, of reading) error {
+func (s *Deeds) again(ctx context.Context, tx againTx, c schedule.Calendar, of reading) error {
 	packed, err := tx.CalendarContent(ctx, c.ID)
 	if errors.Is(err, schedule.ErrNotFound) {
 		return tx.SetCalendar(ctx, c) // it was never read

@@ -9,15 +9,17 @@ import (
 	"jembro/internal/core/availability"
 	"jembro/internal/core/say"
 	"jembro/internal/schedule"
-	"jembro/internal/schedule/directory"
 )
 
 // sharingTx is what is needed here of a transaction.
 type sharingTx interface {
-	directory.LookupTx
+	tellTx
+	People(ctx context.Context, ids []uuid.UUID) ([]schedule.Person, error)
 	SetSharing(ctx context.Context, personID uuid.UUID, everybody availability.Level, with []schedule.Sharing) error
-	SharingOf(ctx context.Context, personID uuid.UUID) ([]schedule.Sharing, error)
-	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) sharingStore() schedule.Store[sharingTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) sharingTx { return tx })
 }
 
 // mostShared is how many colleagues can see something else than everybody.
@@ -46,7 +48,7 @@ func (s *Deeds) Share(ctx context.Context, who schedule.Actor, everybody availab
 		seen[w.PersonID] = true
 		ids = append(ids, w.PersonID)
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.sharingStore().InTx(ctx, func(tx sharingTx) error {
 		if len(ids) > 0 {
 			found, err := tx.People(ctx, ids)
 			if err != nil {

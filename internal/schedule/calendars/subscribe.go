@@ -17,14 +17,17 @@ import (
 
 // subscribeTx is what is needed here of a transaction.
 type subscribeTx interface {
+	againTx
 	directory.LookupTx
 	AddCalendar(ctx context.Context, c schedule.Calendar) error
 	Calendar(ctx context.Context, id uuid.UUID) (schedule.Calendar, error)
 	CalendarsOf(ctx context.Context, personID uuid.UUID) ([]schedule.Calendar, error)
 	DropCalendar(ctx context.Context, c schedule.Calendar) error
 	LockCalendar(ctx context.Context, id uuid.UUID) (schedule.Calendar, error)
-	SetCalendar(ctx context.Context, c schedule.Calendar) error
-	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) subscribeStore() schedule.Store[subscribeTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) subscribeTx { return tx })
 }
 
 const (
@@ -53,7 +56,7 @@ func (s *Deeds) Add(ctx context.Context, who schedule.Actor, n NewCalendar) (id 
 		return id, err
 	}
 	var p schedule.Person
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.subscribeStore().Look(ctx, func(tx subscribeTx) error {
 		all, err := tx.CalendarsOf(ctx, who.For)
 		if err != nil {
 			return err
@@ -88,7 +91,7 @@ func (s *Deeds) Add(ctx context.Context, who schedule.Actor, n NewCalendar) (id 
 	if n.Name == "" && got.calendar.Name != "" {
 		c.Name = shortened(got.calendar.Name)
 	}
-	return c.ID, s.Store.InTx(ctx, func(tx Tx) error {
+	return c.ID, s.subscribeStore().InTx(ctx, func(tx subscribeTx) error {
 		if err := tx.AddCalendar(ctx, c); err != nil {
 			return err
 		}
@@ -164,7 +167,7 @@ func (s *Deeds) ChangeCalendar(ctx context.Context, who schedule.Actor, id uuid.
 	}
 	var c schedule.Calendar
 	var got reading
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.subscribeStore().Look(ctx, func(tx subscribeTx) error {
 		if c, err = tx.Calendar(ctx, id); err != nil {
 			return err
 		}
@@ -188,7 +191,7 @@ func (s *Deeds) ChangeCalendar(ctx context.Context, who schedule.Actor, id uuid.
 			return err
 		}
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.subscribeStore().InTx(ctx, func(tx subscribeTx) error {
 		c, err := tx.LockCalendar(ctx, id)
 		if err != nil {
 			return err
@@ -222,7 +225,7 @@ const nothing = "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nEND:VCALENDAR\r\n"
 
 // Remove forgets one of somebody's calendars.
 func (s *Deeds) Remove(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.subscribeStore().InTx(ctx, func(tx subscribeTx) error {
 		c, err := tx.LockCalendar(ctx, id)
 		if err != nil {
 			return err
@@ -243,7 +246,7 @@ const restBetween = 2 * time.Second
 // TryNow looks at one of somebody's calendars at once.
 func (s *Deeds) TryNow(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
 	var c schedule.Calendar
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+	err := s.subscribeStore().Look(ctx, func(tx subscribeTx) (err error) {
 		c, err = tx.Calendar(ctx, id)
 		if err == nil && (c.PersonID == nil || *c.PersonID != who.For) {
 			return schedule.ErrNotFound

@@ -18,14 +18,19 @@ import (
 
 // watchTx is what is needed here of a transaction.
 type watchTx interface {
-	directory.SharingTx
+	directory.LookupTx
 	BusyTimes(ctx context.Context, people []uuid.UUID, windows when.Spans, view schedule.View) (map[uuid.UUID][]availability.Time, error)
 	LockPerson(ctx context.Context, id uuid.UUID) error
-	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
 	RoomUses(ctx context.Context, person, room uuid.UUID, window when.Span, now time.Time) ([]schedule.RoomUse, error)
+	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
 	SetWatching(ctx context.Context, personID uuid.UUID, all []schedule.Watched) error
+	SharedWith(ctx context.Context, viewer uuid.UUID) (map[uuid.UUID]availability.Level, error)
 	Watching(ctx context.Context, personID uuid.UUID) ([]schedule.Watched, error)
 	WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error)
+}
+
+func (s *Deeds) watchStore() schedule.Store[watchTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) watchTx { return tx })
 }
 
 // MostWatched is how many people and rooms one can watch beside one's own time.
@@ -45,7 +50,7 @@ func (s *Deeds) Watch(ctx context.Context, who schedule.Actor, all []schedule.Wa
 		}
 	}
 	people, rooms := sorted(all)
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.watchStore().InTx(ctx, func(tx watchTx) error {
 		if err := tx.LockPerson(ctx, who.For); err != nil {
 			return err
 		}
@@ -92,7 +97,7 @@ type WatchedTime struct {
 
 // Watched is the time of all who somebody watches, on some days where who watches is.
 func (s *Deeds) Watched(ctx context.Context, who schedule.Actor, first when.Day, days int) (out []WatchedTime, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.watchStore().Look(ctx, func(tx watchTx) error {
 		me, err := directory.Person(ctx, tx, who.For)
 		if err != nil {
 			return err

@@ -19,12 +19,12 @@ import (
 
 // deliverTx is what is needed here of a transaction.
 type deliverTx interface {
+	letterTx
 	Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
-	FileContents(ctx context.Context, all []attachment.File) ([]schedule.File, error)
-	EarlierMails(ctx context.Context, than schedule.Dispatch) ([]schedule.Dispatch, error)
-	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
-	Languages(ctx context.Context, emails []string) (map[string]schedule.ReaderLanguage, error)
-	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
+}
+
+func (s *Deeds) deliverStore() schedule.Store[deliverTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) deliverTx { return tx })
 }
 
 // ErrEarlier: an earlier message to the same person has not gone out yet, and
@@ -64,7 +64,7 @@ func (s *Deeds) Deliver(ctx context.Context, id uuid.UUID) error {
 
 // letter writes a message from what was settled when it was queued.
 func (s *Deeds) letter(ctx context.Context, id uuid.UUID) (letter schedule.Letter, d schedule.Dispatch, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.deliverStore().Look(ctx, func(tx deliverTx) error {
 		if d, err = tx.Dispatch(ctx, id); err != nil || d.State != schedule.Queued {
 			return err
 		}
@@ -77,7 +77,16 @@ func (s *Deeds) letter(ctx context.Context, id uuid.UUID) (letter schedule.Lette
 	return letter, d, err
 }
 
-func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (letter schedule.Letter, err error) {
+// letterTx is what is needed of a transaction to write a letter.
+type letterTx interface {
+	EarlierMails(ctx context.Context, than schedule.Dispatch) ([]schedule.Dispatch, error)
+	FileContents(ctx context.Context, all []attachment.File) ([]schedule.File, error)
+	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	Languages(ctx context.Context, emails []string) (map[string]schedule.ReaderLanguage, error)
+	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
+}
+
+func (s *Deeds) write(ctx context.Context, tx letterTx, d schedule.Dispatch) (letter schedule.Letter, err error) {
 	record, err := tx.MeetingAt(ctx, d.MeetingID, d.Version)
 	if err != nil {
 		return letter, err
@@ -129,7 +138,7 @@ func (s *Deeds) write(ctx context.Context, tx deliverTx, d schedule.Dispatch) (l
 
 // enclosed are the files that go in a message itself: those that are new to its reader, where they
 // are not too large for that. What is sent again, perhaps because it was too large, has links alone.
-func enclosed(ctx context.Context, tx deliverTx, l schedule.Letter, d schedule.Dispatch) ([]schedule.File, error) {
+func enclosed(ctx context.Context, tx letterTx, l schedule.Letter, d schedule.Dispatch) ([]schedule.File, error) {
 	files := l.Meeting.Files
 	switch {
 	case d.Kind == meeting.Update && d.Version > 1:
@@ -201,6 +210,10 @@ type settleTx interface {
 	Tell(ctx context.Context, n schedule.Notice) error
 }
 
+func (s *Deeds) settleStore() schedule.Store[settleTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) settleTx { return tx })
+}
+
 // GiveUp ends a message that will not be tried again.
 func (s *Deeds) GiveUp(ctx context.Context, id uuid.UUID, why string) error {
 	return s.settle(ctx, id, schedule.Failed, why)
@@ -210,7 +223,7 @@ func (s *Deeds) GiveUp(ctx context.Context, id uuid.UUID, why string) error {
 // them got lost: nothing stays on its way for ever.
 func (s *Deeds) Sweep(ctx context.Context) error {
 	var lost []uuid.UUID
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+	err := s.settleStore().Look(ctx, func(tx settleTx) (err error) {
 		lost, err = tx.QueuedBefore(ctx, s.Now().Add(-Patience-time.Hour))
 		return err
 	})
@@ -222,7 +235,7 @@ func (s *Deeds) Sweep(ctx context.Context) error {
 
 // settle keeps what became of a message and tells the organiser.
 func (s *Deeds) settle(ctx context.Context, id uuid.UUID, state schedule.State, detail string) error {
-	return s.Store.InTx(ctx, func(tx Tx) error { return s.keep(ctx, tx, id, state, detail) })
+	return s.settleStore().InTx(ctx, func(tx settleTx) error { return s.keep(ctx, tx, id, state, detail) })
 }
 
 func (s *Deeds) keep(ctx context.Context, tx settleTx, id uuid.UUID, state schedule.State, detail string) error {

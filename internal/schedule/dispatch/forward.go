@@ -11,17 +11,21 @@ import (
 
 // forwardTx is what is needed here of a transaction.
 type forwardTx interface {
+	directory.LookupTx
 	DropLetterRaw(ctx context.Context, id uuid.UUID) error
 	LetterRaw(ctx context.Context, id uuid.UUID) (schedule.LetterIn, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
-	directory.LookupTx
+}
+
+func (s *Deeds) forwardStore() schedule.Store[forwardTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) forwardTx { return tx })
 }
 
 // Forward hands a mail that somebody wrote to a meeting on to its organiser, once. It
 // fails as Deliver does.
 func (s *Deeds) Forward(ctx context.Context, letterID uuid.UUID) error {
 	var f schedule.Forwarded
-	err := s.Store.Look(ctx, func(tx Tx) error {
+	err := s.forwardStore().Look(ctx, func(tx forwardTx) error {
 		l, err := tx.LetterRaw(ctx, letterID)
 		if err != nil {
 			return err
@@ -41,5 +45,5 @@ func (s *Deeds) Forward(ctx context.Context, letterID uuid.UUID) error {
 	if err := s.Post.Forward(ctx, f); err != nil {
 		return err
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error { return tx.DropLetterRaw(ctx, letterID) })
+	return s.forwardStore().InTx(ctx, func(tx forwardTx) error { return tx.DropLetterRaw(ctx, letterID) })
 }

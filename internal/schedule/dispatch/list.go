@@ -27,6 +27,10 @@ type listTx interface {
 	TroubledOf(ctx context.Context, organiser uuid.UUID, since time.Time) (lost, other int, err error)
 }
 
+func (s *Deeds) listStore() schedule.Store[listTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) listTx { return tx })
+}
+
 // linesShown is how many messages of one meeting a list shows: those with something open first.
 const linesShown = 40
 
@@ -76,7 +80,7 @@ func (s *Deeds) List(ctx context.Context, who schedule.Actor, search schedule.Se
 	if search.Words = strings.TrimSpace(search.Words); utf8.RuneCountInString(search.Words) > 100 {
 		return o, schedule.Invalid("words", say.It("dispatch.searchLong"))
 	}
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.listStore().Look(ctx, func(tx listTx) error {
 		me, err := directory.Person(ctx, tx, who.For)
 		if err != nil {
 			return err

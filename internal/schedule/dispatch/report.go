@@ -13,9 +13,20 @@ import (
 
 // reportTx is what is needed here of a transaction.
 type reportTx interface {
-	settleTx
+	schedule.HappenTx
+	AddDispatchEvents(ctx context.Context, id uuid.UUID, all []reach.Event) error
+	Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
 	DispatchEvents(ctx context.Context, ids []uuid.UUID) (map[uuid.UUID][]reach.Event, error)
+	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	LockDispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
+	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	NewestMail(ctx context.Context, participant uuid.UUID) (uuid.UUID, error)
+	SetDispatch(ctx context.Context, d schedule.Dispatch) error
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) reportStore() schedule.Store[reportTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) reportTx { return tx })
 }
 
 // reportsKept is how many things are kept of one message: a server that reports without an
@@ -26,7 +37,7 @@ const reportsKept = 40
 // alone, and tells the organiser where it will not arrive. The same report twice is one. It
 // returns to whom the message went, and fails with ErrNotFound where there is no such message.
 func (s *Deeds) TakeReports(ctx context.Context, box schedule.Mailbox, reports []reach.Event) (to uuid.UUID, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.reportStore().InTx(ctx, func(tx reportTx) error {
 		id := box.Dispatch
 		if id == uuid.Nil {
 			if id, err = tx.NewestMail(ctx, box.Participant); err != nil {

@@ -16,17 +16,27 @@ import (
 
 // waysTx is what is needed here of a transaction.
 type waysTx interface {
-	deliverTx
-	schedule.MailsTx
+	letterTx
 	listTx
-	settleTx
+	schedule.HappenTx
+	schedule.MailsTx
+	AddDispatchEvents(ctx context.Context, id uuid.UUID, all []reach.Event) error
 	AddDispatches(ctx context.Context, all []schedule.Dispatch) error
+	Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
 	DispatchEvents(ctx context.Context, ids []uuid.UUID) (map[uuid.UUID][]reach.Event, error)
 	KeepAlias(ctx context.Context, person uuid.UUID, email, also string, at time.Time) error
 	KnownAddresses(ctx context.Context, organiser uuid.UUID, name, email string) ([]schedule.KnownAddress, error)
+	LockDispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
+	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	QueueDispatches(ctx context.Context, all []schedule.Dispatch) error
 	RenewPage(ctx context.Context, participant uuid.UUID) error
+	SetDispatch(ctx context.Context, d schedule.Dispatch) error
 	SetReachAt(ctx context.Context, participant uuid.UUID, email string) error
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) waysStore() schedule.Store[waysTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) waysTx { return tx })
 }
 
 // Known is another address that somebody may be reached at, and for which meeting they were.
@@ -51,7 +61,7 @@ type Ways struct {
 
 // Ways shows a message to who organises its meeting.
 func (s *Deeds) Ways(ctx context.Context, who schedule.Actor, id uuid.UUID) (w Ways, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.waysStore().Look(ctx, func(tx waysTx) error {
 		if w.Dispatch, w.Meeting, err = own(ctx, tx, who, id); err != nil {
 			return err
 		}
@@ -146,7 +156,7 @@ func (s *Deeds) Again(ctx context.Context, who schedule.Actor, id uuid.UUID, add
 		}
 		at = parsed
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.waysStore().InTx(ctx, func(tx waysTx) error {
 		d, _, err := own(ctx, tx, who, id)
 		if err != nil {
 			return err
@@ -262,7 +272,7 @@ func (s *Deeds) Told(ctx context.Context, who schedule.Actor, id uuid.UUID, how 
 	if how != schedule.MendedTold && how != schedule.MendedText {
 		return schedule.Invalid("how", say.It("dispatch.how"))
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.waysStore().InTx(ctx, func(tx waysTx) error {
 		d, _, err := own(ctx, tx, who, id)
 		if err != nil {
 			return err
@@ -292,7 +302,7 @@ func (s *Deeds) Told(ctx context.Context, who schedule.Actor, id uuid.UUID, how 
 // RenewPage makes the address of the reader's own page anew: the one in the mails that they were
 // sent no longer opens, neither does what they subscribed to with it.
 func (s *Deeds) RenewPage(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.waysStore().InTx(ctx, func(tx waysTx) error {
 		d, _, err := own(ctx, tx, who, id)
 		if err != nil {
 			return err
@@ -322,7 +332,7 @@ func (s *Deeds) RenewPage(ctx context.Context, who schedule.Actor, id uuid.UUID)
 // AsSent is a message as it went out.
 func (s *Deeds) AsSent(ctx context.Context, who schedule.Actor, id uuid.UUID) (r schedule.Rendered, err error) {
 	var letter schedule.Letter
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.waysStore().Look(ctx, func(tx waysTx) error {
 		d, _, err := own(ctx, tx, who, id)
 		if err != nil {
 			return err

@@ -18,15 +18,12 @@ type writeTx interface {
 	datesTx
 	AddInvited(ctx context.Context, all []schedule.Invited) error
 	AddMeeting(ctx context.Context, r schedule.Record) error
-	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	CarryOwnReminders(ctx context.Context, was, next uuid.UUID) error
 	DropAnswersOn(ctx context.Context, meetingID uuid.UUID) error
-	QueueCallChange(ctx context.Context, c schedule.CallChange) error
 	SetAnswersOn(ctx context.Context, all []schedule.AnswerOn) error
 	SetInvited(ctx context.Context, all []schedule.Invited) error
 	SetMeeting(ctx context.Context, r schedule.Record) error
 	SetOrganiser(ctx context.Context, meetingID, organiser uuid.UUID) error
-	Tell(ctx context.Context, n schedule.Notice) error
 }
 
 // Write keeps a meeting as it is settled, with all that follows from it: everybody's time, its

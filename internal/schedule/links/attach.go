@@ -20,14 +20,22 @@ import (
 
 // attachTx is what is needed here of a transaction.
 type attachTx interface {
+	directory.LookupTx
 	kernel.In
-	sheets.SheetTx
-	providerTx
+	ChooseCall(ctx context.Context, sheetID uuid.UUID) (int, error)
 	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
+	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	QueueCallChange(ctx context.Context, c schedule.CallChange) error
 	QueueCallChangeIn(ctx context.Context, c schedule.CallChange, wait time.Duration) error
+	SetCard(ctx context.Context, s schedule.Sheet) error
+	SetSheet(ctx context.Context, s schedule.Sheet) error
 	Sheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	StandingLink(ctx context.Context, id uuid.UUID) (schedule.StandingLink, error)
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) attachStore() schedule.Store[attachTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) attachTx { return tx })
 }
 
 // Choice is where the call of a sheet is to be: a fresh one at a provider, a standing link, or
@@ -69,7 +77,7 @@ func (s *Deeds) makeFresh(ctx context.Context, who schedule.Actor, id uuid.UUID,
 	var of *schedule.Record
 	var call Call
 	choice := 0
-	err = s.Store.InTx(ctx, func(tx Tx) (err error) {
+	err = s.attachStore().InTx(ctx, func(tx attachTx) (err error) {
 		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil {
 			return err
 		}
@@ -131,7 +139,7 @@ const makeWithin = 2 * time.Minute
 // await has a sheet wait for its link, which is asked for again after a while, unless something
 // else was chosen after that choice. The error is why it waits, and is given back then.
 func (s *Deeds) await(ctx context.Context, who schedule.Actor, id uuid.UUID, choice int, key, name string, again time.Duration, why error) (sheet schedule.Sheet, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.attachStore().InTx(ctx, func(tx attachTx) error {
 		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil {
 			return err
 		}
@@ -155,7 +163,7 @@ func (s *Deeds) await(ctx context.Context, who schedule.Actor, id uuid.UUID, cho
 
 // put puts a card that somebody chose on a sheet.
 func (s *Deeds) put(ctx context.Context, who schedule.Actor, id uuid.UUID, card join.Card) (sheet schedule.Sheet, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.attachStore().InTx(ctx, func(tx attachTx) error {
 		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil {
 			return err
 		}
@@ -168,7 +176,7 @@ func (s *Deeds) put(ctx context.Context, who schedule.Actor, id uuid.UUID, card 
 // still the last. Where somebody chose otherwise meanwhile, or the sheet goes out or is gone, it is
 // withdrawn instead.
 func (s *Deeds) bring(ctx context.Context, who schedule.Actor, id uuid.UUID, card join.Card, choice int) (sheet schedule.Sheet, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.attachStore().InTx(ctx, func(tx attachTx) error {
 		sheet, err = tx.LockSheet(ctx, id, who.For)
 		switch {
 		case err != nil && !errors.Is(err, schedule.ErrNotFound):
@@ -226,7 +234,7 @@ func (s *Deeds) withdrawOld(ctx context.Context, tx attachTx, who schedule.Actor
 // takeStanding puts a standing link on a sheet.
 func (s *Deeds) takeStanding(ctx context.Context, who schedule.Actor, id, standing uuid.UUID) (schedule.Sheet, error) {
 	var card join.Card
-	err := s.Store.Look(ctx, func(tx Tx) error {
+	err := s.attachStore().Look(ctx, func(tx attachTx) error {
 		link, err := tx.StandingLink(ctx, standing)
 		if err != nil && !errors.Is(err, schedule.ErrNotFound) {
 			return err
@@ -247,7 +255,7 @@ func (s *Deeds) takeStanding(ctx context.Context, who schedule.Actor, id, standi
 // DropLink takes the link off a sheet, and back at its provider unless the
 // meeting that was sent has it.
 func (s *Deeds) DropLink(ctx context.Context, who schedule.Actor, id uuid.UUID, none bool) (sheet schedule.Sheet, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.attachStore().InTx(ctx, func(tx attachTx) error {
 		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil {
 			return err
 		}
@@ -272,7 +280,7 @@ const (
 
 // SettleWay does that with a way in the field "title" or "text".
 func (s *Deeds) SettleWay(ctx context.Context, who schedule.Actor, id uuid.UUID, field, address string, what OtherWay) (sheet schedule.Sheet, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.attachStore().InTx(ctx, func(tx attachTx) error {
 		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil {
 			return err
 		}
@@ -325,7 +333,7 @@ func wayCard(d meeting.Draft, field, address string) join.Card {
 func (s *Deeds) SetDoor(ctx context.Context, who schedule.Actor, id uuid.UUID, door join.Door, passcode string) (sheet schedule.Sheet, err error) {
 	var of *schedule.Record
 	var call Call
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.attachStore().Look(ctx, func(tx attachTx) error {
 		if sheet, of, err = sheets.SheetAndMeeting(ctx, tx, who, id); err != nil {
 			return err
 		}
@@ -368,7 +376,7 @@ func (s *Deeds) SetDoor(ctx context.Context, who schedule.Actor, id uuid.UUID, d
 			return sheet, err
 		}
 	}
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.attachStore().InTx(ctx, func(tx attachTx) error {
 		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil || !sheet.Card.SameCall(card) { // another call was chosen meanwhile
 			return err
 		}

@@ -20,9 +20,12 @@ import (
 type callsTx interface {
 	directory.LookupTx
 	sheets.LinkTx
-	sheets.SheetTx
 	SignedInAt(ctx context.Context, person uuid.UUID) ([]string, error)
 	StandingLinks(ctx context.Context, person uuid.UUID, rooms []uuid.UUID, most int) ([]schedule.StandingLink, error)
+}
+
+func (s *Deeds) callsStore() schedule.Store[callsTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) callsTx { return tx })
 }
 
 // Calls is where the call of a sheet can be.
@@ -62,7 +65,7 @@ func (s *Deeds) Calls(ctx context.Context, who schedule.Actor, id uuid.UUID) (ou
 	if err != nil {
 		return out, err
 	}
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.callsStore().Look(ctx, func(tx callsTx) error {
 		me, err := directory.Person(ctx, tx, who.For)
 		if err != nil {
 			return err

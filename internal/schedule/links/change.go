@@ -12,20 +12,24 @@ import (
 	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/directory"
 	"jembro/internal/schedule/kernel"
 )
 
 type changeTx interface {
+	directory.LookupTx
+	giveTx
 	schedule.HappenTx
-	kernel.In
-	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.Happening, error)
-	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
-	LockSheetsOf(ctx context.Context, meetingID uuid.UUID) error
-	LockSheetForMeeting(ctx context.Context, meetingID uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
+	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
-	RebaseSheetOn(ctx context.Context, id uuid.UUID, version int, card *join.Card) error
-	Tell(ctx context.Context, n schedule.Notice) error
+	QueueCallChange(ctx context.Context, c schedule.CallChange) error
+	SetSheet(ctx context.Context, s schedule.Sheet) error
+	Sheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
+}
+
+func (s *Deeds) changeStore() schedule.Store[changeTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) changeTx { return tx })
 }
 
 // ChangeCall does at the provider what a change of a meeting asks for: the call
@@ -53,7 +57,7 @@ func (s *Deeds) ChangeCall(ctx context.Context, c schedule.CallChange) error {
 		return s.makeForMeeting(ctx, p, provider, c)
 	}
 	var record schedule.Record
-	err = s.Store.Look(ctx, func(tx Tx) (err error) {
+	err = s.changeStore().Look(ctx, func(tx changeTx) (err error) {
 		record, err = tx.Meeting(ctx, c.MeetingID)
 		return err
 	})
@@ -75,7 +79,7 @@ func (s *Deeds) makeForSheet(ctx context.Context, p Provider, provider schedule.
 	who := schedule.Self(c.PersonID)
 	var call Call
 	awaits := false
-	err := s.Store.Look(ctx, func(tx Tx) error {
+	err := s.changeStore().Look(ctx, func(tx changeTx) error {
 		sheet, err := tx.Sheet(ctx, c.SheetID, c.PersonID)
 		if err != nil {
 			return err
@@ -99,7 +103,7 @@ func (s *Deeds) makeForSheet(ctx context.Context, p Provider, provider schedule.
 // makeForMeeting makes the link that a meeting was sent without, and tells those invited.
 func (s *Deeds) makeForMeeting(ctx context.Context, p Provider, provider schedule.ProviderRecord, c schedule.CallChange) error {
 	var record schedule.Record
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+	err := s.changeStore().Look(ctx, func(tx changeTx) (err error) {
 		record, err = tx.Meeting(ctx, c.MeetingID)
 		return err
 	})
@@ -111,7 +115,7 @@ func (s *Deeds) makeForMeeting(ctx context.Context, p Provider, provider schedul
 		return s.notMade(ctx, c, p.Service().Name, err)
 	}
 	card.Provider, card.Version = provider.Key, provider.Version
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.changeStore().InTx(ctx, func(tx changeTx) error {
 		record, err := s.lockWithSheets(ctx, tx, c.MeetingID)
 		if err != nil {
 			return err
@@ -152,7 +156,7 @@ func (s *Deeds) notMade(ctx context.Context, c schedule.CallChange, name string,
 		}
 		err = errors.Join(err, s.note(ctx, c.MeetingID, late))
 	case errors.As(err, &refused):
-		err = errors.Join(err, s.Store.InTx(ctx, func(tx Tx) error {
+		err = errors.Join(err, s.changeStore().InTx(ctx, func(tx changeTx) error {
 			sheet, err := tx.LockSheet(ctx, c.SheetID, c.PersonID)
 			if err != nil || !sheet.Card.SameCall(&c.Card.Card) {
 				return err
@@ -167,9 +171,20 @@ func (s *Deeds) notMade(ctx context.Context, c schedule.CallChange, name string,
 	return err
 }
 
+// giveTx is what is needed of a transaction to give a meeting another call.
+type giveTx interface {
+	kernel.In
+	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
+	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	LockSheetForMeeting(ctx context.Context, meetingID uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
+	LockSheetsOf(ctx context.Context, meetingID uuid.UUID) error
+	RebaseSheetOn(ctx context.Context, id uuid.UUID, version int, card *join.Card) error
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
 // lockWithSheets locks a meeting and the sheets that change it, in the order that everybody
 // keeps.
-func (s *Deeds) lockWithSheets(ctx context.Context, tx changeTx, id uuid.UUID) (schedule.Record, error) {
+func (s *Deeds) lockWithSheets(ctx context.Context, tx giveTx, id uuid.UUID) (schedule.Record, error) {
 	if err := tx.LockSheetsOf(ctx, id); err != nil {
 		return schedule.Record{}, err
 	}
@@ -178,7 +193,7 @@ func (s *Deeds) lockWithSheets(ctx context.Context, tx changeTx, id uuid.UUID) (
 
 // giveCard gives a meeting that is locked another call and tells everybody concerned, each
 // once. A sheet on which it is being changed goes on with the new one.
-func (s *Deeds) giveCard(ctx context.Context, tx Tx, record schedule.Record, card join.Card, what meeting.Event) error {
+func (s *Deeds) giveCard(ctx context.Context, tx giveTx, record schedule.Record, card join.Card, what meeting.Event) error {
 	st := kernel.Settled{Before: &record, Story: &kernel.Line{Event: what}, CallStands: true}
 	st.Organiser.ID, st.Organiser.Name = record.OrganiserID, record.Content.Organiser.Name
 	var err error
@@ -217,7 +232,7 @@ func (s *Deeds) giveCard(ctx context.Context, tx Tx, record schedule.Record, car
 // note writes into the history of a meeting what its organiser has to know of its call, once
 // after each change of the meeting.
 func (s *Deeds) note(ctx context.Context, id uuid.UUID, e meeting.Event) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.changeStore().InTx(ctx, func(tx changeTx) error {
 		record, err := tx.LockMeeting(ctx, id)
 		if err != nil {
 			return err

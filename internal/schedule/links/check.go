@@ -16,11 +16,15 @@ import (
 type checkTx interface {
 	kernel.In
 	CallsToCheck(ctx context.Context, now, until, seenBefore time.Time, most int) ([]uuid.UUID, error)
-	SetCallSeen(ctx context.Context, id uuid.UUID, at time.Time) error
 	LeftSheets(ctx context.Context, before time.Time, most int) ([]schedule.Sheet, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	SetCallSeen(ctx context.Context, id uuid.UUID, at time.Time) error
 	SetSheet(ctx context.Context, s schedule.Sheet) error
 	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) checkStore() schedule.Store[checkTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) checkTx { return tx })
 }
 
 const (
@@ -37,7 +41,7 @@ const (
 // is asked again the next time. More tells that there are others to look at.
 func (s *Deeds) CheckCalls(ctx context.Context) (more bool, err error) {
 	var ids []uuid.UUID
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.checkStore().Look(ctx, func(tx checkTx) error {
 		ids, err = tx.CallsToCheck(ctx, s.Now(), s.Now().Add(checkAhead), s.Now().Add(-checkEvery), checkAtOnce)
 		return err
 	})
@@ -53,7 +57,7 @@ func (s *Deeds) CheckCalls(ctx context.Context) (more bool, err error) {
 		case err != nil && !errors.Is(err, schedule.ErrConnect): // nor does a sign-in that is over
 			slog.Warn("a call could not be looked at", "meeting", id, "error", err)
 		}
-		if err := s.Store.InTx(ctx, func(tx Tx) error { return tx.SetCallSeen(ctx, id, seen) }); err != nil {
+		if err := s.checkStore().InTx(ctx, func(tx checkTx) error { return tx.SetCallSeen(ctx, id, seen) }); err != nil {
 			return false, err
 		}
 	}
@@ -62,7 +66,7 @@ func (s *Deeds) CheckCalls(ctx context.Context) (more bool, err error) {
 
 func (s *Deeds) checkCall(ctx context.Context, id uuid.UUID, away map[string]bool) error {
 	var record schedule.Record
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+	err := s.checkStore().Look(ctx, func(tx checkTx) (err error) {
 		record, err = tx.Meeting(ctx, id)
 		return err
 	})
@@ -92,7 +96,7 @@ func (s *Deeds) checkCall(ctx context.Context, id uuid.UUID, away map[string]boo
 func (s *Deeds) SweepSheets(ctx context.Context) error {
 	for range 100 {
 		n := 0
-		err := s.Store.InTx(ctx, func(tx Tx) error {
+		err := s.checkStore().InTx(ctx, func(tx checkTx) error {
 			left, err := tx.LeftSheets(ctx, s.Now().Add(-leftFor), 100)
 			if err != nil {
 				return err

@@ -13,9 +13,14 @@ import (
 
 // connectTx is what is needed here of a transaction.
 type connectTx interface {
+	keyringTx
 	AddConnecting(ctx context.Context, stateHash []byte, c schedule.Connecting, until time.Time) error
 	Sheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	TakeConnecting(ctx context.Context, stateHash []byte, personID uuid.UUID, now time.Time) (schedule.Connecting, error)
+}
+
+func (s *Deeds) connectStore() schedule.Store[connectTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) connectTx { return tx })
 }
 
 // callback is where a provider sends the browser back to.
@@ -54,7 +59,7 @@ func (s *Deeds) StartConnecting(ctx context.Context, who schedule.Actor, key str
 		return "", err
 	}
 	state, verifier := rand.Text(), oauth2.GenerateVerifier()
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.connectStore().InTx(ctx, func(tx connectTx) error {
 		if sheetID != uuid.Nil {
 			if _, err := tx.Sheet(ctx, sheetID, who.For); err != nil {
 				return err
@@ -71,7 +76,7 @@ func (s *Deeds) StartConnecting(ctx context.Context, who schedule.Actor, key str
 // person began no such sign-in, or too long ago.
 func (s *Deeds) FinishConnecting(ctx context.Context, who schedule.Actor, key, state, code string) (uuid.UUID, error) {
 	var c schedule.Connecting
-	err := s.Store.InTx(ctx, func(tx Tx) (err error) {
+	err := s.connectStore().InTx(ctx, func(tx connectTx) (err error) {
 		c, err = tx.TakeConnecting(ctx, schedule.TokenHash(state), who.For, s.Now())
 		return err
 	})
@@ -96,5 +101,5 @@ func (s *Deeds) FinishConnecting(ctx context.Context, who schedule.Actor, key, s
 	if err != nil {
 		return c.SheetID, err
 	}
-	return c.SheetID, s.Store.InTx(ctx, func(tx Tx) error { return s.keyring(who.For, record).keep(ctx, tx, token) })
+	return c.SheetID, s.connectStore().InTx(ctx, func(tx connectTx) error { return s.keyring(who.For, record).keep(ctx, tx, token) })
 }

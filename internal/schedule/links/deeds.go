@@ -37,12 +37,17 @@ type Tx interface {
 	connectTx
 	describeTx
 	keyringTx
+	providerTx
 	standingTx
 }
 
 type providerTx interface {
 	Provider(ctx context.Context, key string) (schedule.ProviderRecord, error)
 	ProviderText(ctx context.Context, key string, version int) (string, error)
+}
+
+func (s *Deeds) providerStore() schedule.Store[providerTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) providerTx { return tx })
 }
 
 // version is one version of a provider's description, made ready. It is read the first time
@@ -53,7 +58,7 @@ func (s *Deeds) version(ctx context.Context, key string, number int) (Provider, 
 		return p.(Provider), nil
 	}
 	var text string
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+	err := s.providerStore().Look(ctx, func(tx providerTx) (err error) {
 		text, err = tx.ProviderText(ctx, key, number)
 		return err
 	})
@@ -82,7 +87,7 @@ func (s *Deeds) provider(ctx context.Context, key string) (Provider, schedule.Pr
 }
 
 func (s *Deeds) record(ctx context.Context, key string) (record schedule.ProviderRecord, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.providerStore().Look(ctx, func(tx providerTx) error {
 		record, err = tx.Provider(ctx, key)
 		return err
 	})

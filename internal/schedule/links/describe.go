@@ -25,17 +25,22 @@ import (
 
 type describeTx interface {
 	directory.LookupTx
-	providerTx
-	LockProvider(ctx context.Context, key string) (schedule.ProviderRecord, error)
-	Providers(ctx context.Context, most int) ([]schedule.ProviderRecord, error)
-	ProvidersInUse(ctx context.Context, most int) ([]schedule.ProviderRecord, error)
-	ProviderVersions(ctx context.Context, key string, most int) ([]schedule.ProviderVersion, error)
 	AddProvider(ctx context.Context, p schedule.ProviderRecord, now time.Time) (bool, error)
 	AddProviderVersion(ctx context.Context, key string, version int, text string, by uuid.UUID, at time.Time) error
-	SetProvider(ctx context.Context, p schedule.ProviderRecord) error
-	DropProvider(ctx context.Context, key string) error
-	SignedIn(ctx context.Context) (map[string]int, error)
 	CallsAt(ctx context.Context, key string, now time.Time) (int, error)
+	DropProvider(ctx context.Context, key string) error
+	LockProvider(ctx context.Context, key string) (schedule.ProviderRecord, error)
+	Provider(ctx context.Context, key string) (schedule.ProviderRecord, error)
+	ProviderText(ctx context.Context, key string, version int) (string, error)
+	ProviderVersions(ctx context.Context, key string, most int) ([]schedule.ProviderVersion, error)
+	Providers(ctx context.Context, most int) ([]schedule.ProviderRecord, error)
+	ProvidersInUse(ctx context.Context, most int) ([]schedule.ProviderRecord, error)
+	SetProvider(ctx context.Context, p schedule.ProviderRecord) error
+	SignedIn(ctx context.Context) (map[string]int, error)
+}
+
+func (s *Deeds) describeStore() schedule.Store[describeTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) describeTx { return tx })
 }
 
 // keeps fails with ErrNotFound for who does not keep providers: they learn nothing of them.
@@ -49,7 +54,7 @@ func keeps(ctx context.Context, tx directory.LookupTx, who schedule.Actor) error
 
 // kept is a provider for who keeps providers.
 func (s *Deeds) kept(ctx context.Context, who schedule.Actor, key string) (record schedule.ProviderRecord, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.describeStore().Look(ctx, func(tx describeTx) error {
 		if err := keeps(ctx, tx, who); err != nil {
 			return err
 		}
@@ -78,7 +83,7 @@ const mostVersions = 50
 
 // Usable are the providers that are in use.
 func (s *Deeds) Usable(ctx context.Context) (out []schedule.ProviderRecord, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.describeStore().Look(ctx, func(tx describeTx) error {
 		out, err = tx.ProvidersInUse(ctx, sheets.MostProviders)
 		return err
 	})
@@ -87,7 +92,7 @@ func (s *Deeds) Usable(ctx context.Context) (out []schedule.ProviderRecord, err 
 
 // ProvidersKept are all providers, for who keeps them.
 func (s *Deeds) ProvidersKept(ctx context.Context, who schedule.Actor) (out []Provided, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.describeStore().Look(ctx, func(tx describeTx) error {
 		if err := keeps(ctx, tx, who); err != nil {
 			return err
 		}
@@ -138,7 +143,7 @@ var nameLine = regexp.MustCompile(`(?m)^name:[ \t]*([^#\n]{1,40})`)
 
 // ProviderKept is one provider with its versions, and what its description says.
 func (s *Deeds) ProviderKept(ctx context.Context, who schedule.Actor, key string) (out Provided, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.describeStore().Look(ctx, func(tx describeTx) error {
 		if err := keeps(ctx, tx, who); err != nil {
 			return err
 		}
@@ -189,7 +194,7 @@ func (s *Deeds) AddProvider(ctx context.Context, who schedule.Actor, name string
 		return "", schedule.Invalid("name", say.It("provider.name"))
 	}
 	base = base[:min(len(base), 30)]
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.describeStore().InTx(ctx, func(tx describeTx) error {
 		if err := keeps(ctx, tx, who); err != nil {
 			return err
 		}
@@ -240,8 +245,8 @@ func (*ChangedProviderError) Error() string { return "the description was change
 
 // change does something to a provider that is locked. With a version, it fails with a
 // *ChangedProviderError where the description is not of that version any more.
-func (s *Deeds) change(ctx context.Context, who schedule.Actor, key string, version int, do func(tx Tx, p *schedule.ProviderRecord) error) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+func (s *Deeds) change(ctx context.Context, who schedule.Actor, key string, version int, do func(tx describeTx, p *schedule.ProviderRecord) error) error {
+	return s.describeStore().InTx(ctx, func(tx describeTx) error {
 		if err := keeps(ctx, tx, who); err != nil {
 			return err
 		}
@@ -267,7 +272,7 @@ func (s *Deeds) WriteProvider(ctx context.Context, who schedule.Actor, key strin
 	if len(text) > longestDescription {
 		return schedule.Invalid("description", say.It("provider.long"))
 	}
-	return s.change(ctx, who, key, version, func(_ Tx, p *schedule.ProviderRecord) error {
+	return s.change(ctx, who, key, version, func(_ describeTx, p *schedule.ProviderRecord) error {
 		p.Draft, p.DraftVersion = strings.ReplaceAll(text, "\x00", ""), p.DraftVersion+1
 		return nil
 	})
@@ -276,7 +281,7 @@ func (s *Deeds) WriteProvider(ctx context.Context, who schedule.Actor, key strin
 // UseProvider puts what is written into use as a new version. It fails with an *InvalidError
 // at the first line that is at fault.
 func (s *Deeds) UseProvider(ctx context.Context, who schedule.Actor, key string, version int) error {
-	return s.change(ctx, who, key, version, func(tx Tx, p *schedule.ProviderRecord) error {
+	return s.change(ctx, who, key, version, func(tx describeTx, p *schedule.ProviderRecord) error {
 		ready, faults := s.Descriptions.Compile(p.Draft)
 		if len(faults) > 0 {
 			return schedule.Invalid(fmt.Sprintf("description.%d", faults[0].Line), faults[0].What)
@@ -306,7 +311,7 @@ func (s *Deeds) UseProvider(ctx context.Context, who schedule.Actor, key string,
 // StopProvider takes a provider out of use. Calls that were made there go on, move and are
 // withdrawn; nobody can choose it any more. One that was never in use is forgotten.
 func (s *Deeds) StopProvider(ctx context.Context, who schedule.Actor, key string) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.describeStore().InTx(ctx, func(tx describeTx) error {
 		if err := keeps(ctx, tx, who); err != nil {
 			return err
 		}
@@ -324,7 +329,7 @@ func (s *Deeds) StopProvider(ctx context.Context, who schedule.Actor, key string
 
 // RestoreProvider writes the text of an earlier version as what is being written.
 func (s *Deeds) RestoreProvider(ctx context.Context, who schedule.Actor, key string, version, number int) error {
-	return s.change(ctx, who, key, version, func(tx Tx, p *schedule.ProviderRecord) error {
+	return s.change(ctx, who, key, version, func(tx describeTx, p *schedule.ProviderRecord) error {
 		text, err := tx.ProviderText(ctx, key, number)
 		p.Draft, p.DraftVersion = text, p.DraftVersion+1
 		return err
@@ -347,7 +352,7 @@ func (s *Deeds) GiveSecrets(ctx context.Context, who schedule.Actor, key string,
 			return schedule.Invalid("secrets."+name, say.It("provider.secretLong"))
 		}
 	}
-	return s.change(ctx, who, key, 0, func(_ Tx, p *schedule.ProviderRecord) error {
+	return s.change(ctx, who, key, 0, func(_ describeTx, p *schedule.ProviderRecord) error {
 		all, err := s.secrets(*p)
 		if err != nil { // sealed with a secret of the program that is gone: they begin anew
 			all = map[string]string{}
@@ -368,7 +373,7 @@ func (s *Deeds) GiveSecrets(ctx context.Context, who schedule.Actor, key string,
 
 // CheckProvider reads a description without keeping it.
 func (s *Deeds) CheckProvider(ctx context.Context, who schedule.Actor, text string) (Provided, error) {
-	err := s.Store.Look(ctx, func(tx Tx) error { return keeps(ctx, tx, who) })
+	err := s.describeStore().Look(ctx, func(tx describeTx) error { return keeps(ctx, tx, who) })
 	out := Provided{ProviderRecord: schedule.ProviderRecord{Draft: text}}
 	if err == nil {
 		s.read(&out)
@@ -382,7 +387,7 @@ func (s *Deeds) TryProvider(ctx context.Context, who schedule.Actor, key string)
 	var me schedule.Person
 	record, err := s.kept(ctx, who, key)
 	if err == nil {
-		err = s.Store.Look(ctx, func(tx Tx) error {
+		err = s.describeStore().Look(ctx, func(tx describeTx) error {
 			me, err = directory.Person(ctx, tx, who.For)
 			return err
 		})

@@ -15,9 +15,13 @@ import (
 
 // keyringTx is what is needed here of a transaction.
 type keyringTx interface {
-	LockConnection(ctx context.Context, personID uuid.UUID, provider string) error
 	Connection(ctx context.Context, personID uuid.UUID, provider string) (sealed []byte, err error)
+	LockConnection(ctx context.Context, personID uuid.UUID, provider string) error
 	SetConnection(ctx context.Context, personID uuid.UUID, provider string, sealed []byte, now time.Time) error
+}
+
+func (s *Deeds) keyringStore() schedule.Store[keyringTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) keyringTx { return tx })
 }
 
 // keyring is a Keyring that seals what it keeps.
@@ -50,7 +54,7 @@ func (s *Deeds) secrets(record schedule.ProviderRecord) (map[string]string, erro
 }
 
 func (k keyring) Token(ctx context.Context) (t *oauth2.Token, err error) {
-	err = k.s.Store.Look(ctx, func(tx Tx) error {
+	err = k.s.keyringStore().Look(ctx, func(tx keyringTx) error {
 		t, err = k.read(ctx, tx)
 		return err
 	})
@@ -76,7 +80,7 @@ func (k keyring) read(ctx context.Context, tx keyringTx) (*oauth2.Token, error) 
 // Renew asks the provider while others wait: a refresh token is good once with many
 // of them (RFC 6749, 10.4), and two renewals at a time would end the sign-in.
 func (k keyring) Renew(ctx context.Context, old *oauth2.Token, renew func(*oauth2.Token) (*oauth2.Token, error)) (t *oauth2.Token, err error) {
-	err = k.s.Store.InTx(ctx, func(tx Tx) error {
+	err = k.s.keyringStore().InTx(ctx, func(tx keyringTx) error {
 		if err := tx.LockConnection(ctx, k.person, k.record.Key); err != nil {
 			return err
 		}

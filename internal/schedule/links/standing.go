@@ -14,19 +14,23 @@ import (
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/say"
 	"jembro/internal/schedule"
-	"jembro/internal/schedule/directory"
 )
 
 type standingTx interface {
-	directory.LookupTx
+	giveTx
+	CountOfStanding(ctx context.Context, id uuid.UUID, now time.Time) (int, error)
+	DropStandingLink(ctx context.Context, id uuid.UUID) error
+	LockStandingLink(ctx context.Context, id uuid.UUID) (schedule.StandingLink, error)
+	MeetingsOfStanding(ctx context.Context, id uuid.UUID, now time.Time) ([]uuid.UUID, error)
+	People(ctx context.Context, ids []uuid.UUID) ([]schedule.Person, error)
+	QueueReplace(ctx context.Context, standing uuid.UUID) error
+	SetStandingLink(ctx context.Context, s schedule.StandingLink, now time.Time) error
 	StandingLink(ctx context.Context, id uuid.UUID) (schedule.StandingLink, error)
 	StandingLinks(ctx context.Context, person uuid.UUID, rooms []uuid.UUID, most int) ([]schedule.StandingLink, error)
-	LockStandingLink(ctx context.Context, id uuid.UUID) (schedule.StandingLink, error)
-	SetStandingLink(ctx context.Context, s schedule.StandingLink, now time.Time) error
-	DropStandingLink(ctx context.Context, id uuid.UUID) error
-	MeetingsOfStanding(ctx context.Context, id uuid.UUID, now time.Time) ([]uuid.UUID, error)
-	CountOfStanding(ctx context.Context, id uuid.UUID, now time.Time) (int, error)
-	QueueReplace(ctx context.Context, standing uuid.UUID) error
+}
+
+func (s *Deeds) standingStore() schedule.Store[standingTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) standingTx { return tx })
 }
 
 const (
@@ -51,7 +55,7 @@ type Standing struct {
 
 // StandingLinks are those that somebody may use, but for those of rooms.
 func (s *Deeds) StandingLinks(ctx context.Context, who schedule.Actor) (out []Standing, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.standingStore().Look(ctx, func(tx standingTx) error {
 		all, err := tx.StandingLinks(ctx, who.For, nil, mostStanding)
 		if err != nil {
 			return err
@@ -111,7 +115,7 @@ func (s *Deeds) KeepStanding(ctx context.Context, who schedule.Actor, id uuid.UU
 	case len(c.SharedWith) > mostShared:
 		return schedule.Invalid("sharedWith", say.It("standing.shared"))
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.standingStore().InTx(ctx, func(tx standingTx) error {
 		l, err := tx.LockStandingLink(ctx, id)
 		switch {
 		case errors.Is(err, schedule.ErrNotFound):
@@ -182,7 +186,7 @@ func (s *Deeds) standingCard(ctx context.Context, who schedule.Actor, c Standing
 
 // DropStanding forgets a standing link of one's own; meetings that use it keep its card.
 func (s *Deeds) DropStanding(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.standingStore().InTx(ctx, func(tx standingTx) error {
 		l, err := tx.LockStandingLink(ctx, id)
 		if err == nil && l.OwnerID != who.For {
 			err = schedule.ErrNotFound
@@ -199,7 +203,7 @@ func (s *Deeds) DropStanding(ctx context.Context, who schedule.Actor, id uuid.UU
 func (s *Deeds) ReplaceStanding(ctx context.Context, id uuid.UUID) error {
 	var link schedule.StandingLink
 	var ids []uuid.UUID
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+	err := s.standingStore().Look(ctx, func(tx standingTx) (err error) {
 		if link, err = tx.StandingLink(ctx, id); err != nil {
 			return err
 		}
@@ -210,7 +214,7 @@ func (s *Deeds) ReplaceStanding(ctx context.Context, id uuid.UUID) error {
 		return err
 	}
 	for _, meetingID := range ids {
-		err := s.Store.InTx(ctx, func(tx Tx) error {
+		err := s.standingStore().InTx(ctx, func(tx standingTx) error {
 			record, err := s.lockWithSheets(ctx, tx, meetingID)
 			if err != nil {
 				return err

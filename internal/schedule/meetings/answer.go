@@ -17,16 +17,13 @@ import (
 
 // answerTx is what is needed here of a transaction.
 type answerTx interface {
-	kernel.In
-	schedule.HappenTx
-	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
-	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
-	MendOlder(ctx context.Context, participants, but []uuid.UUID, how schedule.Mending, at time.Time) error
-	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
-	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
-	SetAnswersOn(ctx context.Context, all []schedule.AnswerOn) error
-	SetInvited(ctx context.Context, all []schedule.Invited) error
+	InvitedTx
+	takeTx
 	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) answerStore() schedule.Store[answerTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) answerTx { return tx })
 }
 
 // Given is an answer as a page sends it: to all dates, or to one of a series, at
@@ -74,7 +71,7 @@ func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, r
 	if n := utf8.RuneCountInString(reply.Comment); n > meeting.CommentLimit {
 		return false, schedule.Invalid("comment", say.It("meeting.comment.long", meeting.CommentLimit, n))
 	}
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.answerStore().InTx(ctx, func(tx answerTx) error {
 		record, i, err := LockInvited(ctx, tx, invited)
 		if err != nil {
 			return err
@@ -148,9 +145,19 @@ func (g given) event(name string) meeting.Event {
 	return e
 }
 
+// takeTx is what is needed of a transaction to keep an answer.
+type takeTx interface {
+	kernel.In
+	schedule.HappenTx
+	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
+	MendOlder(ctx context.Context, participants, but []uuid.UUID, how schedule.Mending, at time.Time) error
+	SetAnswersOn(ctx context.Context, all []schedule.AnswerOn) error
+	SetInvited(ctx context.Context, all []schedule.Invited) error
+}
+
 // take keeps an answer of somebody invited, and has it count when it is the newer
 // one; meeting and participant are locked.
-func (s *Deeds) take(ctx context.Context, tx answerTx, record schedule.Record, i schedule.Invited, g given) (meeting.Verdict, error) {
+func (s *Deeds) take(ctx context.Context, tx takeTx, record schedule.Record, i schedule.Invited, g given) (meeting.Verdict, error) {
 	now := s.Now()
 	all, err := tx.AnswersOn(ctx, record.ID)
 	if err != nil {

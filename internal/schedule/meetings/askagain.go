@@ -14,20 +14,26 @@ import (
 
 // askTx is what is needed here of a transaction.
 type askTx interface {
-	refreshTx
+	kernel.In
+	kernel.Locking
+	schedule.HappenTx
 	schedule.MailsTx
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
-	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error)
 	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) askStore() schedule.Store[askTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) askTx { return tx })
 }
 
 // AskAgain asks somebody once more who has not answered, or not to each of their dates to come: then
 // about those alone. It fails with an *InvalidError where they have answered, or had a message
 // within the hour.
 func (s *Deeds) AskAgain(ctx context.Context, who schedule.Actor, participant uuid.UUID) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.askStore().InTx(ctx, func(tx askTx) error {
 		of, err := tx.Invited(ctx, participant)
 		if err != nil {
 			return err

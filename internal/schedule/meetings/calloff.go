@@ -19,15 +19,16 @@ import (
 // calloffTx is what is needed here of a transaction.
 type calloffTx interface {
 	kernel.In
-	DropOccurrences(ctx context.Context, meetingID uuid.UUID) error
+	kernel.Locking
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
-	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	LockSheetsOf(ctx context.Context, meetingID uuid.UUID) error
-	DropSheetsOf(ctx context.Context, meetingID uuid.UUID) error
+	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
 	Related(ctx context.Context, uid string, relatedTo string) ([]schedule.Record, error)
-	SetMeeting(ctx context.Context, r schedule.Record) error
-	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) calloffStore() schedule.Store[calloffTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) calloffTx { return tx })
 }
 
 // CallOff cancels a meeting and tells everybody, with a word if there is one: all
@@ -40,7 +41,7 @@ func (s *Deeds) CallOff(ctx context.Context, who schedule.Actor, id uuid.UUID, v
 	if len([]rune(word)) > meeting.CommentLimit {
 		return schedule.Invalid("word", say.It("word.long", meeting.CommentLimit))
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.calloffStore().InTx(ctx, func(tx calloffTx) error {
 		// Sheets, the meeting, who is invited, rooms: everybody locks in this order.
 		if err := tx.LockSheetsOf(ctx, id); err != nil {
 			return err
@@ -88,7 +89,7 @@ const mostCounted = 200
 func (s *Deeds) WhatCallingOffDoes(ctx context.Context, who schedule.Actor, id uuid.UUID, scope *series.Range) (e CallOffEffect, err error) {
 	var record schedule.Record
 	var related []schedule.Record
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.calloffStore().Look(ctx, func(tx calloffTx) error {
 		if record, err = tx.Meeting(ctx, id); err != nil {
 			return err
 		}

@@ -23,13 +23,11 @@ type Tx interface {
 	findTx
 	guestTx
 	handoverTx
-	kernel.In
+	keepRoomTx
 	letterTx
 	meetingTx
 	ownRemindersTx
 	proposeTx
-	refreshTx
 	rollTx
 	shortTx
-	kernel.In
 }

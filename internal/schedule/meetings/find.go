@@ -20,9 +20,13 @@ import (
 type findTx interface {
 	directory.LookupTx
 	FindMeetings(ctx context.Context, person uuid.UUID, words []string, window when.Span, now time.Time, page schedule.Page) ([]schedule.FoundMeeting, error)
-	MeetingsNotFound(ctx context.Context, most int) ([]uuid.UUID, error)
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	MeetingsNotFound(ctx context.Context, most int) ([]uuid.UUID, error)
 	SetFound(ctx context.Context, r schedule.Record) error
+}
+
+func (s *Deeds) findStore() schedule.Store[findTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) findTx { return tx })
 }
 
 // Found is a meeting that was searched for, as its reader may see it: with the date
@@ -47,7 +51,7 @@ const mostWords = 8
 // among the words, at the beginning or the end, narrows it to dates in that month or on
 // that day; alone it is where to jump to. It asks for one more than the page holds.
 func (s *Deeds) Find(ctx context.Context, who schedule.Actor, text string, page schedule.Page) (l FoundList, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.findStore().Look(ctx, func(tx findTx) error {
 		p, err := directory.Person(ctx, tx, who.For)
 		if err != nil {
 			return err
@@ -132,7 +136,7 @@ func (s *Deeds) FillFound(ctx context.Context) error {
 	const most = 200
 	for {
 		var missing []uuid.UUID
-		err := s.Store.Look(ctx, func(tx Tx) (err error) {
+		err := s.findStore().Look(ctx, func(tx findTx) (err error) {
 			missing, err = tx.MeetingsNotFound(ctx, most)
 			return err
 		})
@@ -140,7 +144,7 @@ func (s *Deeds) FillFound(ctx context.Context) error {
 			return err
 		}
 		for _, id := range missing {
-			err := s.Store.InTx(ctx, func(tx Tx) error {
+			err := s.findStore().InTx(ctx, func(tx findTx) error {
 				record, err := tx.LockMeeting(ctx, id)
 				if err != nil {
 					return err

@@ -18,13 +18,17 @@ import (
 
 // guestTx is what is needed here of a transaction.
 type guestTx interface {
+	invitedTx
+	recordTx
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
-	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	Languages(ctx context.Context, emails []string) (map[string]schedule.ReaderLanguage, error)
 	ProposalsOf(ctx context.Context, participant uuid.UUID) ([]schedule.Proposal, error)
-	recordTx
-	SetLanguage(ctx context.Context, email, language string, own bool) error
 	SawPage(ctx context.Context, participant uuid.UUID, version int) error
+	SetLanguage(ctx context.Context, email, language string, own bool) error
+}
+
+func (s *Deeds) guestStore() schedule.Store[guestTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) guestTx { return tx })
 }
 
 // GuestView is a meeting as somebody invited sees it without an account.
@@ -52,7 +56,7 @@ type GuestSince struct {
 // the token is none, or the guest is no longer invited and it was not called
 // off either.
 func (s *Deeds) Guest(ctx context.Context, token string) (v GuestView, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.guestStore().Look(ctx, func(tx guestTx) error {
 		if v.Guest, err = s.reader(ctx, tx, token); err != nil {
 			return err
 		}
@@ -122,7 +126,7 @@ func changedSince(ctx context.Context, tx guestTx, v *GuestView) error {
 // GuestSaw keeps that a guest's page has shown a version: what changes from then on is said when
 // they look again.
 func (s *Deeds) GuestSaw(ctx context.Context, token string, version int) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.guestStore().InTx(ctx, func(tx guestTx) error {
 		i, err := s.guest(ctx, tx, token)
 		if err != nil {
 			return err
@@ -135,8 +139,13 @@ func (s *Deeds) GuestSaw(ctx context.Context, token string, version int) error {
 	})
 }
 
+// invitedTx is what is needed of a transaction to know somebody invited.
+type invitedTx interface {
+	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+}
+
 // guest is who is invited by a token; it fails with ErrNotFound for one that no longer holds.
-func (s *Deeds) guest(ctx context.Context, tx guestTx, token string) (schedule.Invited, error) {
+func (s *Deeds) guest(ctx context.Context, tx invitedTx, token string) (schedule.Invited, error) {
 	i, err := s.reader(ctx, tx, token)
 	if err == nil && i.RemovedAt != nil {
 		err = schedule.ErrCalledOff
@@ -145,7 +154,7 @@ func (s *Deeds) guest(ctx context.Context, tx guestTx, token string) (schedule.I
 }
 
 // reader is that, or who was invited until every date of theirs was called off.
-func (s *Deeds) reader(ctx context.Context, tx guestTx, token string) (schedule.Invited, error) {
+func (s *Deeds) reader(ctx context.Context, tx invitedTx, token string) (schedule.Invited, error) {
 	id, page, err := s.Seal.Guest(token)
 	if err != nil {
 		return schedule.Invited{}, err
@@ -197,7 +206,7 @@ func (s *Deeds) GuestAnswer(ctx context.Context, token string, g Given) error {
 
 // GuestOf is who is invited by a token; it fails with ErrNotFound for one that no longer holds.
 func (s *Deeds) GuestOf(ctx context.Context, token string) (i schedule.Invited, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.guestStore().Look(ctx, func(tx guestTx) error {
 		i, err = s.guest(ctx, tx, token)
 		return err
 	})
@@ -209,7 +218,7 @@ func (s *Deeds) GuestReads(ctx context.Context, token, language string) error {
 	if !tongue.Known(language) {
 		return schedule.Invalid("language", say.It("language.choose"))
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.guestStore().InTx(ctx, func(tx guestTx) error {
 		i, err := s.guest(ctx, tx, token)
 		if err != nil {
 			return err

@@ -17,9 +17,18 @@ import (
 
 // handoverTx is what is needed here of a transaction.
 type handoverTx interface {
-	calloffTx
 	directory.LookupTx
-	SetOrganiser(ctx context.Context, meetingID, organiser uuid.UUID) error
+	kernel.Locking
+	takeTx
+	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
+	DropSheetsOf(ctx context.Context, meetingID uuid.UUID) error
+	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	LockSheetsOf(ctx context.Context, meetingID uuid.UUID) error
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) handoverStore() schedule.Store[handoverTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) handoverTx { return tx })
 }
 
 // HandOver has a colleague organise a meeting from now on, all of it: everybody invited
@@ -28,7 +37,7 @@ type handoverTx interface {
 // in the account that it was made with. It fails with ErrNotFound for somebody else's, with
 // ErrCalledOff, and with an *InvalidError at "to".
 func (s *Deeds) HandOver(ctx context.Context, who schedule.Actor, id, to uuid.UUID, absent []when.Day) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.handoverStore().InTx(ctx, func(tx handoverTx) error {
 		if err := tx.LockSheetsOf(ctx, id); err != nil {
 			return err
 		}
@@ -47,7 +56,7 @@ func (s *Deeds) HandOver(ctx context.Context, who schedule.Actor, id, to uuid.UU
 	})
 }
 
-func (s *Deeds) handOver(ctx context.Context, tx Tx, record schedule.Record, next schedule.Person, absent []when.Day) error {
+func (s *Deeds) handOver(ctx context.Context, tx handoverTx, record schedule.Record, next schedule.Person, absent []when.Day) error {
 	before := record.Content
 	st := kernel.Settled{Before: &record, Organiser: next, CallStands: true}
 	var err error
@@ -80,7 +89,7 @@ func (s *Deeds) handOver(ctx context.Context, tx Tx, record schedule.Record, nex
 
 // answerAbsent has who organised the meeting come to it but on some days; none are all of
 // it.
-func (s *Deeds) answerAbsent(ctx context.Context, tx Tx, record schedule.Record, was uuid.UUID, absent []when.Day) error {
+func (s *Deeds) answerAbsent(ctx context.Context, tx handoverTx, record schedule.Record, was uuid.UUID, absent []when.Day) error {
 	all, err := tx.AllInvited(ctx, record.ID)
 	if err != nil {
 		return err
@@ -140,7 +149,7 @@ func (s *Deeds) DeclineAll(ctx context.Context, who schedule.Actor, first, last 
 	// Everybody locks meetings in one order.
 	all = slices.Clone(all)
 	slices.SortFunc(all, func(a, b Away) int { return slices.Compare(a.MeetingID[:], b.MeetingID[:]) })
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.handoverStore().InTx(ctx, func(tx handoverTx) error {
 		var organisers []uuid.UUID
 		first1 := map[uuid.UUID]schedule.Record{}
 		titles := map[uuid.UUID][]string{}
@@ -175,7 +184,7 @@ func (s *Deeds) DeclineAll(ctx context.Context, who schedule.Actor, first, last 
 }
 
 // declineAway declines one meeting; ok is false where there is nothing to decline any more.
-func (s *Deeds) declineAway(ctx context.Context, tx Tx, who schedule.Actor, a Away, comment string) (record schedule.Record, me schedule.Invited, ok bool, err error) {
+func (s *Deeds) declineAway(ctx context.Context, tx handoverTx, who schedule.Actor, a Away, comment string) (record schedule.Record, me schedule.Invited, ok bool, err error) {
 	if record, err = tx.LockMeeting(ctx, a.MeetingID); err != nil {
 		if err == schedule.ErrNotFound {
 			err = nil

@@ -20,18 +20,26 @@ import (
 
 // letterTx is what is needed here of a transaction.
 type letterTx interface {
-	answerTx
-	proposeTx
+	kernel.Locking
+	proposalTx
 	refreshTx
-	Aliases(ctx context.Context, organiser uuid.UUID, email string) ([]string, error)
-	KeepAlias(ctx context.Context, person uuid.UUID, email, also string, at time.Time) error
+	takeTx
 	AddLetterIn(ctx context.Context, l schedule.LetterIn) (fresh bool, err error)
+	Aliases(ctx context.Context, organiser uuid.UUID, email string) ([]string, error)
+	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	InvitedEver(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
+	KeepAlias(ctx context.Context, person uuid.UUID, email, also string, at time.Time) error
+	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockLetterIn(ctx context.Context, id uuid.UUID) (schedule.LetterIn, error)
 	MeetingByUID(ctx context.Context, uid string) (uuid.UUID, error)
 	QueueForward(ctx context.Context, letterID uuid.UUID) error
 	Related(ctx context.Context, uid string, relatedTo string) ([]schedule.Record, error)
 	SetLetterIn(ctx context.Context, l schedule.LetterIn) error
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) letterStore() schedule.Store[letterTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) letterTx { return tx })
 }
 
 // Mailbox is what an address of the mail domain stands for; it fails with
@@ -99,7 +107,7 @@ const (
 // one. It fails with ErrNotFound where the address has no secret part and nothing in
 // the mail says which meeting it is about.
 func (s *Deeds) TakeMail(ctx context.Context, box schedule.Mailbox, m Mail) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.letterStore().InTx(ctx, func(tx letterTx) error {
 		record, err := s.meetingOf(ctx, tx, box, m)
 		if err != nil {
 			return err
@@ -468,7 +476,7 @@ type Decision struct {
 // they count for a participant, or, with uuid.Nil, are left. It fails with
 // ErrNotFound for what is not there or not open any more.
 func (s *Deeds) Decide(ctx context.Context, who schedule.Actor, meetingID, letterID uuid.UUID, how Decision) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.letterStore().InTx(ctx, func(tx letterTx) error {
 		record, err := kernel.Organised(ctx, tx, who, meetingID)
 		if err != nil {
 			return err

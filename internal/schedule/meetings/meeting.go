@@ -15,22 +15,24 @@ import (
 
 // meetingTx is what is needed here of a transaction.
 type meetingTx interface {
-	directory.LookupTx
+	recordTx
+	roomStateTx
+	shortTx
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
-	BookedSoon(ctx context.Context, window when.Span, meetingID uuid.UUID) ([]schedule.BookedDate, error)
 	Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.Happening, error)
+	InvitedEver(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	LettersIn(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.LetterIn, error)
 	NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error)
-	recordTx
-	InvitedEver(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
-	ProposalsOf(ctx context.Context, participant uuid.UUID) ([]schedule.Proposal, error)
+	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
 	OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.UUID, now time.Time) ([]schedule.OwnClash, error)
 	OwnReminders(ctx context.Context, participant uuid.UUID) ([]meeting.Reminder, error)
-	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
-	KeepRoom(ctx context.Context, meetingID uuid.UUID, on when.Day, now time.Time) error
-	Requests(ctx context.Context, meetingID uuid.UUID) ([]schedule.RoomRequest, error)
+	ProposalsOf(ctx context.Context, participant uuid.UUID) ([]schedule.Proposal, error)
 	Related(ctx context.Context, uid string, relatedTo string) ([]schedule.Record, error)
+}
+
+func (s *Deeds) meetingStore() schedule.Store[meetingTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) meetingTx { return tx })
 }
 
 // Detail is a meeting with what became of it.
@@ -81,7 +83,7 @@ func (d Detail) AnswersOn(id uuid.UUID) (out []schedule.AnswerOn) {
 // Meeting shows a meeting to its organiser and to those invited; for everybody
 // else it is ErrNotFound.
 func (s *Deeds) Meeting(ctx context.Context, who schedule.Actor, id uuid.UUID) (d Detail, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.meetingStore().Look(ctx, func(tx meetingTx) error {
 		if d, err = detail(ctx, tx, id); err != nil {
 			return err
 		}

@@ -15,6 +15,11 @@ import (
 type ownRemindersTx interface {
 	InvitedTx
 	SetOwnReminders(ctx context.Context, participant uuid.UUID, all []meeting.Reminder, at time.Time) error
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) ownRemindersStore() schedule.Store[ownRemindersTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) ownRemindersTx { return tx })
 }
 
 // RemindMe sets when somebody who is invited is reminded besides: inside, or by mail to them alone.
@@ -32,7 +37,7 @@ func (s *Deeds) RemindMe(ctx context.Context, who schedule.Actor, id uuid.UUID, 
 	case d.Me == nil:
 		return schedule.Invalid("reminders", say.It("reminder.organiser"))
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.ownRemindersStore().InTx(ctx, func(tx ownRemindersTx) error {
 		if _, _, err := LockInvited(ctx, tx, d.Me.ID); err != nil {
 			return err
 		}

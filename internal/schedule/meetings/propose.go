@@ -17,17 +17,17 @@ import (
 
 // proposeTx is what is needed here of a transaction.
 type proposeTx interface {
-	schedule.HappenTx
+	InvitedTx
+	kernel.In
+	proposalTx
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
-	AddProposal(ctx context.Context, p schedule.Proposal) error
-	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
-	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
-	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	LockProposal(ctx context.Context, id uuid.UUID) (schedule.Proposal, error)
-	ProposalsOf(ctx context.Context, participant uuid.UUID) ([]schedule.Proposal, error)
-	ReplaceProposals(ctx context.Context, participant uuid.UUID, on when.Day, at time.Time) error
 	SetProposal(ctx context.Context, id uuid.UUID, state schedule.ProposalState, at time.Time) error
 	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) proposeStore() schedule.Store[proposeTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) proposeTx { return tx })
 }
 
 // Proposing is another time as a page sends it, a day and times as they are typed, for a date of
@@ -99,7 +99,7 @@ func (s *Deeds) proposeSeen(ctx context.Context, invited uuid.UUID, p Proposing,
 		return err
 	}
 	proposal := meeting.Proposal{On: p.On, Span: span, Comment: meeting.Plain(p.Comment), Sequence: p.Seen, Stamp: s.Now().Unix()}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.proposeStore().InTx(ctx, func(tx proposeTx) error {
 		record, i, err := LockInvited(ctx, tx, invited)
 		if err != nil {
 			return err
@@ -129,13 +129,21 @@ func (s *Deeds) proposeSeen(ctx context.Context, invited uuid.UUID, p Proposing,
 	})
 }
 
+// proposalTx is what is needed of a transaction to keep another time.
+type proposalTx interface {
+	schedule.HappenTx
+	AddProposal(ctx context.Context, p schedule.Proposal) error
+	ProposalsOf(ctx context.Context, participant uuid.UUID) ([]schedule.Proposal, error)
+	ReplaceProposals(ctx context.Context, participant uuid.UUID, on when.Day, at time.Time) error
+}
+
 // mostProposals is how many times one person can propose for a meeting.
 const mostProposals = 20
 
 // propose keeps another time of somebody invited; meeting and participant are locked, and the
 // time was looked at. One that is older than what they were sent changes nothing (DESIGN.md,
 // rule 7), nor does the same twice.
-func (s *Deeds) propose(ctx context.Context, tx proposeTx, record schedule.Record, i schedule.Invited, p meeting.Proposal, via schedule.Via) error {
+func (s *Deeds) propose(ctx context.Context, tx proposalTx, record schedule.Record, i schedule.Invited, p meeting.Proposal, via schedule.Via) error {
 	earlier, err := tx.ProposalsOf(ctx, i.ID)
 	if err != nil {
 		return err
@@ -199,7 +207,7 @@ func (s *Deeds) KeepTime(ctx context.Context, who schedule.Actor, meetingID, pro
 	if len([]rune(word)) > meeting.CommentLimit {
 		return schedule.Invalid("word", say.It("word.long", meeting.CommentLimit))
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.proposeStore().InTx(ctx, func(tx proposeTx) error {
 		record, err := kernel.Organised(ctx, tx, who, meetingID)
 		if err != nil {
 			return err

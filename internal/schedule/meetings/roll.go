@@ -17,15 +17,18 @@ import (
 // rollTx is what is needed here of a transaction.
 type rollTx interface {
 	kernel.In
-	schedule.HappenTx
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
-	ParticipationsWritten(ctx context.Context, meetingID uuid.UUID) error
-	ParticipationsDue(ctx context.Context, most int) ([]uuid.UUID, error)
 	MeetingsInZone(ctx context.Context, zone string, now time.Time) ([]uuid.UUID, error)
+	ParticipationsDue(ctx context.Context, most int) ([]uuid.UUID, error)
+	ParticipationsWritten(ctx context.Context, meetingID uuid.UUID) error
 	SetZonePrint(ctx context.Context, zone string, print string) error
 	WrittenBefore(ctx context.Context, day when.Day) ([]uuid.UUID, error)
 	ZonePrint(ctx context.Context, zone string) (string, error)
 	ZonesInUse(ctx context.Context, now time.Time) ([]string, error)
+}
+
+func (s *Deeds) rollStore() schedule.Store[rollTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) rollTx { return tx })
 }
 
 // RollForward writes down the dates of series that have come within the horizon
@@ -38,7 +41,7 @@ func (s *Deeds) RollForward(ctx context.Context) error {
 	// A month's slack: a daily series is written once a month, not every day.
 	soon := when.Day(s.Now().Unix()/86400) + 700
 	var due []uuid.UUID
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+	err := s.rollStore().Look(ctx, func(tx rollTx) (err error) {
 		due, err = tx.WrittenBefore(ctx, soon)
 		return err
 	})
@@ -55,7 +58,7 @@ func (s *Deeds) RollForward(ctx context.Context) error {
 
 // writeAgain writes the dates of a meeting anew.
 func (s *Deeds) writeAgain(ctx context.Context, id uuid.UUID) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.rollStore().InTx(ctx, func(tx rollTx) error {
 		record, err := tx.LockMeeting(ctx, id)
 		if err != nil || record.CalledOffAt != nil {
 			return err
@@ -68,7 +71,7 @@ func (s *Deeds) writeAgain(ctx context.Context, id uuid.UUID) error {
 // were.
 func (s *Deeds) followZones(ctx context.Context) error {
 	var zones []string
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+	err := s.rollStore().Look(ctx, func(tx rollTx) (err error) {
 		zones, err = tx.ZonesInUse(ctx, s.Now())
 		return err
 	})
@@ -83,7 +86,7 @@ func (s *Deeds) followZones(ctx context.Context) error {
 		now := zonePrint(zone, s.Now())
 		var before string
 		var meetings []uuid.UUID
-		err = s.Store.Look(ctx, func(tx Tx) (err error) {
+		err = s.rollStore().Look(ctx, func(tx rollTx) (err error) {
 			if before, err = tx.ZonePrint(ctx, name); err != nil || before == now {
 				return err
 			}
@@ -101,7 +104,7 @@ func (s *Deeds) followZones(ctx context.Context) error {
 				return fmt.Errorf("write meeting %s after a change of %s: %w", id, name, err)
 			}
 		}
-		err = s.Store.InTx(ctx, func(tx Tx) error { return tx.SetZonePrint(ctx, name, now) })
+		err = s.rollStore().InTx(ctx, func(tx rollTx) error { return tx.SetZonePrint(ctx, name, now) })
 		if err != nil {
 			return err
 		}
@@ -126,7 +129,7 @@ func (s *Deeds) FillParts(ctx context.Context) error {
 	const most = 200
 	for {
 		var due []uuid.UUID
-		err := s.Store.Look(ctx, func(tx Tx) (err error) {
+		err := s.rollStore().Look(ctx, func(tx rollTx) (err error) {
 			due, err = tx.ParticipationsDue(ctx, most)
 			return err
 		})
@@ -134,7 +137,7 @@ func (s *Deeds) FillParts(ctx context.Context) error {
 			return err
 		}
 		for _, id := range due {
-			err := s.Store.InTx(ctx, func(tx Tx) error {
+			err := s.rollStore().InTx(ctx, func(tx rollTx) error {
 				record, err := tx.LockMeeting(ctx, id)
 				switch {
 				case err != nil:

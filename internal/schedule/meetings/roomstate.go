@@ -3,6 +3,7 @@ package meetings
 import (
 	"context"
 	"slices"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -14,6 +15,13 @@ import (
 	"jembro/internal/schedule/kernel"
 )
 
+// roomStateTx is what is needed here of a transaction.
+type roomStateTx interface {
+	directory.LookupTx
+	BookedSoon(ctx context.Context, window when.Span, meetingID uuid.UUID) ([]schedule.BookedDate, error)
+	Requests(ctx context.Context, meetingID uuid.UUID) ([]schedule.RoomRequest, error)
+}
+
 // RoomState is how a meeting stands with its room, on dates that are still to come: booked
 // unless its keeper is asked, or has refused. Words say who, until when and why.
 type RoomState struct {
@@ -24,7 +32,7 @@ type RoomState struct {
 	Unsure []when.Day
 }
 
-func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Record, who schedule.Actor) (state RoomState, err error) {
+func (s *Deeds) roomState(ctx context.Context, tx roomStateTx, record schedule.Record, who schedule.Actor) (state RoomState, err error) {
 	state = RoomState{State: string(schedule.KindBooked)}
 	if record.OrganiserID == who.For && record.CalledOffAt == nil {
 		if state.Unsure, err = s.unsure(ctx, tx, record); err != nil {
@@ -73,7 +81,7 @@ func (s *Deeds) roomState(ctx context.Context, tx meetingTx, record schedule.Rec
 
 // unsure are the dates of a meeting of which it is asked whether the room is still needed, until
 // the organiser says so.
-func (s *Deeds) unsure(ctx context.Context, tx meetingTx, record schedule.Record) (days []when.Day, err error) {
+func (s *Deeds) unsure(ctx context.Context, tx roomStateTx, record schedule.Record) (days []when.Day, err error) {
 	now := when.At(s.Now())
 	soon, err := tx.BookedSoon(ctx, when.Span{Start: now, End: now.Add(rooms.UnsureWithin)}, record.ID)
 	for _, d := range soon {
@@ -84,10 +92,20 @@ func (s *Deeds) unsure(ctx context.Context, tx meetingTx, record schedule.Record
 	return days, err
 }
 
+// keepRoomTx is what is needed here of a transaction.
+type keepRoomTx interface {
+	kernel.Locking
+	KeepRoom(ctx context.Context, meetingID uuid.UUID, on when.Day, now time.Time) error
+}
+
+func (s *Deeds) keepRoomStore() schedule.Store[keepRoomTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) keepRoomTx { return tx })
+}
+
 // KeepRoom says that the room of a date is still needed, though nobody has said that they
 // come.
 func (s *Deeds) KeepRoom(ctx context.Context, who schedule.Actor, id uuid.UUID, on when.Day) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.keepRoomStore().InTx(ctx, func(tx keepRoomTx) error {
 		record, err := kernel.Organised(ctx, tx, who, id)
 		if err != nil {
 			return err

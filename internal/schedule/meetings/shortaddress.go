@@ -17,10 +17,17 @@ import (
 
 // shortTx is what is needed here of a transaction.
 type shortTx interface {
+	kernel.Locking
 	AtAddress(ctx context.Context, code string) (meetingID uuid.UUID, asks bool, err error)
 	DropAddress(ctx context.Context, meetingID uuid.UUID) error
+	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	SetAddress(ctx context.Context, meetingID uuid.UUID, a schedule.ShortAddress, at time.Time) (schedule.ShortAddress, error)
 	ShortAddress(ctx context.Context, meetingID uuid.UUID) (schedule.ShortAddress, error)
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) shortStore() schedule.Store[shortTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) shortTx { return tx })
 }
 
 // codeLetters are those of a short address: none that is taken for another one. There are 32, so
@@ -40,7 +47,7 @@ func newCode() string {
 // GiveAddress gives a meeting a short address that can be put into any mail, or says of the one it
 // has whether who opens it can ask for an invitation. Only the organiser can.
 func (s *Deeds) GiveAddress(ctx context.Context, who schedule.Actor, id uuid.UUID, asks bool) (a schedule.ShortAddress, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.shortStore().InTx(ctx, func(tx shortTx) error {
 		if _, err := kernel.Organised(ctx, tx, who, id); err != nil {
 			return err
 		}
@@ -54,7 +61,7 @@ func (s *Deeds) GiveAddress(ctx context.Context, who schedule.Actor, id uuid.UUI
 
 // WithdrawAddress has the short address of a meeting open nothing any more.
 func (s *Deeds) WithdrawAddress(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.shortStore().InTx(ctx, func(tx shortTx) error {
 		record, err := tx.LockMeeting(ctx, id)
 		if err == nil && record.OrganiserID != who.For {
 			err = schedule.ErrNotFound
@@ -81,7 +88,7 @@ type AtAddress struct {
 // ByAddress shows the meeting at a short address; it fails with ErrNotFound once the meeting is
 // long over.
 func (s *Deeds) ByAddress(ctx context.Context, code string) (v AtAddress, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.shortStore().Look(ctx, func(tx shortTx) error {
 		id, asks, err := tx.AtAddress(ctx, strings.ToLower(code))
 		if err != nil {
 			return err

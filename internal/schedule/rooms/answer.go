@@ -18,18 +18,13 @@ import (
 
 // answerTx is what is needed here of a transaction.
 type answerTx interface {
+	closeTx
 	directory.LookupTx
-	kernel.In
-	schedule.HappenTx
-	AgreeTo(ctx context.Context, meetingID, roomID uuid.UUID) error
-	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
-	LockRequest(ctx context.Context, id uuid.UUID) (schedule.RoomRequest, error)
-	LockRooms(ctx context.Context, rooms []uuid.UUID) error
-	MeetingOfRequest(ctx context.Context, id uuid.UUID) (uuid.UUID, error)
-	RefuseTo(ctx context.Context, meetingID, roomID uuid.UUID) error
-	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
-	SetRequest(ctx context.Context, r schedule.RoomRequest) error
-	Tell(ctx context.Context, n schedule.Notice) error
+	lockedTx
+}
+
+func (s *Deeds) answerStore() schedule.Store[answerTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) answerTx { return tx })
 }
 
 // mostWord is how long the word of a keeper can be, in bytes.
@@ -42,7 +37,7 @@ func (s *Deeds) Answer(ctx context.Context, who schedule.Actor, id uuid.UUID, ye
 	if word = strings.TrimSpace(word); len(word) > mostWord {
 		return schedule.Invalid("word", say.It("room.wordLong"))
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.answerStore().InTx(ctx, func(tx answerTx) error {
 		q, record, room, err := locked(ctx, tx, id)
 		if err != nil {
 			return err
@@ -89,9 +84,18 @@ func (e *AnsweredError) What() say.What {
 	return say.It("room.answeredOther")
 }
 
+// lockedTx is what is needed of a transaction to hold a request.
+type lockedTx interface {
+	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+	LockRequest(ctx context.Context, id uuid.UUID) (schedule.RoomRequest, error)
+	LockRooms(ctx context.Context, rooms []uuid.UUID) error
+	MeetingOfRequest(ctx context.Context, id uuid.UUID) (uuid.UUID, error)
+	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
+}
+
 // locked is a request with its meeting and its room; the meeting is locked first, as
 // everybody does.
-func locked(ctx context.Context, tx answerTx, id uuid.UUID) (q schedule.RoomRequest, record schedule.Record, room schedule.Room, err error) {
+func locked(ctx context.Context, tx lockedTx, id uuid.UUID) (q schedule.RoomRequest, record schedule.Record, room schedule.Room, err error) {
 	meetingID, err := tx.MeetingOfRequest(ctx, id)
 	if err != nil {
 		return q, record, room, err
@@ -112,8 +116,18 @@ func locked(ctx context.Context, tx answerTx, id uuid.UUID) (q schedule.RoomRequ
 	return q, record, found[0], tx.LockRooms(ctx, []uuid.UUID{q.RoomID})
 }
 
+// closeTx is what is needed of a transaction to end a request.
+type closeTx interface {
+	kernel.In
+	schedule.HappenTx
+	AgreeTo(ctx context.Context, meetingID, roomID uuid.UUID) error
+	RefuseTo(ctx context.Context, meetingID, roomID uuid.UUID) error
+	SetRequest(ctx context.Context, r schedule.RoomRequest) error
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
 // close ends a request: the room is booked or given back, and the organiser is told.
-func (s *Deeds) close(ctx context.Context, tx answerTx, q schedule.RoomRequest, record schedule.Record, room schedule.Room, state schedule.RequestState, e meeting.Event) error {
+func (s *Deeds) close(ctx context.Context, tx closeTx, q schedule.RoomRequest, record schedule.Record, room schedule.Room, state schedule.RequestState, e meeting.Event) error {
 	now := s.Now()
 	q.State, q.DecidedAt = state, &now
 	if err := tx.SetRequest(ctx, q); err != nil {
@@ -143,20 +157,25 @@ func (s *Deeds) close(ctx context.Context, tx answerTx, q schedule.RoomRequest, 
 
 // sweepTx is what is needed here of a transaction.
 type sweepTx interface {
-	answerTx
-	Lapsed(ctx context.Context, now time.Time) ([]uuid.UUID, error)
-	BookedSoon(ctx context.Context, window when.Span, meetingID uuid.UUID) ([]schedule.BookedDate, error)
+	closeTx
+	lockedTx
 	AskStillNeeded(ctx context.Context, meetingID uuid.UUID, on when.Day, now time.Time) (bool, error)
+	BookedSoon(ctx context.Context, window when.Span, meetingID uuid.UUID) ([]schedule.BookedDate, error)
 	DropWaited(ctx context.Context, now time.Time) error
+	Lapsed(ctx context.Context, now time.Time) ([]uuid.UUID, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	SweepHolds(ctx context.Context, before time.Time) error
+}
+
+func (s *Deeds) sweepStore() schedule.Store[sweepTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) sweepTx { return tx })
 }
 
 // Sweep ends the requests that nobody answered in time, drops holds that are over, gives
 // what became clear to who waits for it, and asks whether rooms are still needed. It can
 // run at any time, and twice without harm.
 func (s *Deeds) Sweep(ctx context.Context) error {
-	err := s.Store.InTx(ctx, func(tx Tx) error {
+	err := s.sweepStore().InTx(ctx, func(tx sweepTx) error {
 		if err := tx.SweepHolds(ctx, s.Now().Add(-time.Hour)); err != nil {
 			return err
 		}
@@ -173,7 +192,7 @@ func (s *Deeds) Sweep(ctx context.Context) error {
 	}
 	for {
 		var due []uuid.UUID
-		err := s.Store.Look(ctx, func(tx Tx) (err error) {
+		err := s.sweepStore().Look(ctx, func(tx sweepTx) (err error) {
 			due, err = tx.Lapsed(ctx, s.Now())
 			return err
 		})
@@ -189,7 +208,7 @@ func (s *Deeds) Sweep(ctx context.Context) error {
 }
 
 func (s *Deeds) lapse(ctx context.Context, id uuid.UUID) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.sweepStore().InTx(ctx, func(tx sweepTx) error {
 		q, record, room, err := locked(ctx, tx, id)
 		if err != nil || q.State != schedule.RequestOpen || q.LapsesAt.After(s.Now()) {
 			return err
@@ -203,7 +222,7 @@ func (s *Deeds) lapse(ctx context.Context, id uuid.UUID) error {
 func (s *Deeds) askStillNeeded(ctx context.Context) error {
 	now := when.At(s.Now())
 	var due []schedule.BookedDate
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+	err := s.sweepStore().Look(ctx, func(tx sweepTx) (err error) {
 		due, err = tx.BookedSoon(ctx, when.Span{Start: now, End: now.Add(core.UnsureWithin)}, uuid.Nil)
 		return err
 	})
@@ -214,7 +233,7 @@ func (s *Deeds) askStillNeeded(ctx context.Context) error {
 		if d.Asked || !d.Unsure(now) {
 			continue
 		}
-		err := s.Store.InTx(ctx, func(tx Tx) error {
+		err := s.sweepStore().InTx(ctx, func(tx sweepTx) error {
 			record, err := tx.Meeting(ctx, d.MeetingID)
 			date, is := record.Content.Date(d.On)
 			if err != nil || !is || date.Room == nil {

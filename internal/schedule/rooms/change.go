@@ -22,13 +22,14 @@ import (
 // changeTx is what is needed here of a transaction.
 type changeTx interface {
 	directory.LookupTx
-	AddRoom(ctx context.Context, r schedule.Room) error
 	LockRoomToChange(ctx context.Context, id uuid.UUID) (schedule.Room, error)
-	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
-	SetRoom(ctx context.Context, r schedule.Room) error
-	Sites(ctx context.Context) ([]schedule.Site, error)
-	Tell(ctx context.Context, n schedule.Notice) error
 	QueueReplace(ctx context.Context, standing uuid.UUID) error
+	SetRoom(ctx context.Context, r schedule.Room) error
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) changeStore() schedule.Store[changeTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) changeTx { return tx })
 }
 
 // Limits of what a room is like.
@@ -54,7 +55,7 @@ type Change struct {
 // keeps the room; it fails with ErrNotFound for everybody else, with a *ChangedError when
 // it was changed since version, and with an *InvalidError that names every field at fault.
 func (s *Deeds) ChangeRoom(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, c Change) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.changeStore().InTx(ctx, func(tx changeTx) error {
 		room, err := tx.LockRoomToChange(ctx, id)
 		if err != nil {
 			return err

@@ -20,4 +20,5 @@ type Tx interface {
 	leaveTx
 	roomTx
 	sweepTx
+	tableTx
 }

@@ -7,11 +7,12 @@ import (
 	"github.com/google/uuid"
 
 	"jembro/internal/schedule"
+	"jembro/internal/schedule/kernel"
 )
 
 // leaveTx is what is needed here of a transaction.
 type leaveTx interface {
-	schedule.HappenTx
+	kernel.In
 	DropSessionsOf(ctx context.Context, personID uuid.UUID, but []byte) error
 	Leaves(ctx context.Context, person uuid.UUID, at time.Time) (rooms []uuid.UUID, ok bool, err error)
 	OpenRequests(ctx context.Context, rooms []uuid.UUID, most int) ([]schedule.AskedRoom, error)
@@ -20,11 +21,15 @@ type leaveTx interface {
 	Tell(ctx context.Context, n schedule.Notice) error
 }
 
+func (s *Deeds) leaveStore() schedule.Store[leaveTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) leaveTx { return tx })
+}
+
 // Leave has somebody work here no more: they cannot sign in, are not found in the
 // directory, and keep no rooms. What waits for their answer is asked of who keeps the
 // rooms then. Orphaned are rooms that nobody keeps afterwards: they book themselves.
 func (s *Deeds) Leave(ctx context.Context, email string) (orphaned []string, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.leaveStore().InTx(ctx, func(tx leaveTx) error {
 		orphaned = nil
 		p, err := tx.PersonByEmail(ctx, email)
 		if err != nil {

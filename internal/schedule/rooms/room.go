@@ -20,11 +20,15 @@ import (
 type roomTx interface {
 	directory.LookupTx
 	OpenRequests(ctx context.Context, rooms []uuid.UUID, most int) ([]schedule.AskedRoom, error)
+	RoomUses(ctx context.Context, person, room uuid.UUID, window when.Span, now time.Time) ([]schedule.RoomUse, error)
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
 	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
-	RoomUses(ctx context.Context, person, room uuid.UUID, window when.Span, now time.Time) ([]schedule.RoomUse, error)
-	WaitingInRoom(ctx context.Context, room uuid.UUID, now time.Time) ([]schedule.WaitingPerson, error)
 	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error)
+	WaitingInRoom(ctx context.Context, room uuid.UUID, now time.Time) ([]schedule.WaitingPerson, error)
+}
+
+func (s *Deeds) roomStore() schedule.Store[roomTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) roomTx { return tx })
 }
 
 // MostDays is how many days of a room can be seen at once.
@@ -81,7 +85,7 @@ func (s *Deeds) Room(ctx context.Context, who schedule.Actor, id uuid.UUID, firs
 	if days < 1 || days > MostDays {
 		return out, schedule.Invalid("days", say.It("room.days", MostDays))
 	}
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.roomStore().Look(ctx, func(tx roomTx) error {
 		me, err := directory.Person(ctx, tx, who.For)
 		if err != nil {
 			return err

@@ -19,7 +19,31 @@ import (
 	"jembro/internal/core/when"
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
+	"jembro/internal/schedule/kernel"
 )
+
+// tableTx is what is needed here of a transaction.
+type tableTx interface {
+	directory.LookupTx
+	kernel.In
+	AddHappenings(ctx context.Context, meetingID uuid.UUID, all []schedule.Happening) error
+	AddNews(ctx context.Context, all []schedule.News) error
+	AddRoom(ctx context.Context, r schedule.Room) error
+	AgreeTo(ctx context.Context, meetingID, roomID uuid.UUID) error
+	AskStillNeeded(ctx context.Context, meetingID uuid.UUID, on when.Day, now time.Time) (bool, error)
+	BookedSoon(ctx context.Context, window when.Span, meetingID uuid.UUID) ([]schedule.BookedDate, error)
+	DropSessionsOf(ctx context.Context, personID uuid.UUID, but []byte) error
+	DropWaited(ctx context.Context, now time.Time) error
+	LockRoomToChange(ctx context.Context, id uuid.UUID) (schedule.Room, error)
+	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
+	SetRoom(ctx context.Context, r schedule.Room) error
+	Sites(ctx context.Context) ([]schedule.Site, error)
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) tableStore() schedule.Store[tableTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) tableTx { return tx })
+}
 
 // The rooms of a house as a table of RFC 4180: a line a room, told apart by its address.
 // Lists within a field have semicolons between them, lengths are in minutes, hours as
@@ -59,7 +83,7 @@ type Taken struct{ Added, Changed, Same int }
 
 // Table is all rooms of the house as a table, for who keeps all of them.
 func (s *Deeds) Table(ctx context.Context, who schedule.Actor) (text string, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.tableStore().Look(ctx, func(tx tableTx) error {
 		if err := keepsAll(ctx, tx, who); err != nil {
 			return err
 		}
@@ -184,7 +208,7 @@ func (s *Deeds) TakeTable(ctx context.Context, who schedule.Actor, text string, 
 	if err != nil {
 		return done, err
 	}
-	deed := func(tx Tx) error {
+	deed := func(tx tableTx) error {
 		done = Taken{}
 		if err := keepsAll(ctx, tx, who); err != nil {
 			return err
@@ -210,9 +234,9 @@ func (s *Deeds) TakeTable(ctx context.Context, who schedule.Actor, text string, 
 		return tx.Tell(ctx, schedule.Notice{People: []uuid.UUID{who.For}, Topic: schedule.AboutRoom})
 	}
 	if try {
-		return done, s.Store.Look(ctx, deed)
+		return done, s.tableStore().Look(ctx, deed)
 	}
-	return done, s.Store.InTx(ctx, deed)
+	return done, s.tableStore().InTx(ctx, deed)
 }
 
 // line is a line of a table by its columns.
@@ -292,7 +316,7 @@ func headFaults(heads []string, at int) (out []LineError) {
 
 // taker takes the lines of a table over.
 type taker struct {
-	tx      Tx
+	tx      tableTx
 	try     bool
 	house   map[string]schedule.Room // by address
 	sites   []schedule.Site

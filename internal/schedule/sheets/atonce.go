@@ -15,15 +15,22 @@ import (
 
 // atOnceTx is what is needed here of a transaction.
 type atOnceTx interface {
-	changeTx
-	sendTx
+	kernel.Locking
+	notBegunTx
+	outTx
+	settleTx
+	typedTx
+}
+
+func (s *Deeds) atOnceStore() schedule.Store[atOnceTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) atOnceTx { return tx })
 }
 
 // ChangeAtOnce settles a change to a meeting at once: what a sheet would do in several steps.
 // Where it cannot be, nothing of it stays. It fails with an *InvalidError where a change is begun
 // already, and as Send does. The change may be altered more than once.
 func (s *Deeds) ChangeAtOnce(ctx context.Context, who schedule.Actor, id uuid.UUID, o Opening, alter func(*meeting.Draft) error) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.atOnceStore().InTx(ctx, func(tx atOnceTx) error {
 		if err := notBegun(ctx, tx, who, id); err != nil {
 			return err
 		}
@@ -35,9 +42,15 @@ func (s *Deeds) ChangeAtOnce(ctx context.Context, who schedule.Actor, id uuid.UU
 	})
 }
 
+// notBegunTx is what is needed of a transaction to know that no change is begun.
+type notBegunTx interface {
+	DropSheet(ctx context.Context, id uuid.UUID) error
+	LockSheetForMeeting(ctx context.Context, meetingID uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
+}
+
 // notBegun locks the sheet of a meeting before the meeting, as everybody does. It fails with an
 // *InvalidError where a change is begun on it.
-func notBegun(ctx context.Context, tx changeTx, who schedule.Actor, id uuid.UUID) error {
+func notBegun(ctx context.Context, tx notBegunTx, who schedule.Actor, id uuid.UUID) error {
 	sheet, err := tx.LockSheetForMeeting(ctx, id, who.For)
 	switch {
 	case err == nil && sheet.Version > 1:

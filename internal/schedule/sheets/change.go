@@ -14,11 +14,17 @@ import (
 
 // changeTx is what is needed here of a transaction.
 type changeTx interface {
-	SheetTx
 	kernel.In
+	kernel.Locking
+	lockTx
+	storeTx
 	AddSheet(ctx context.Context, s schedule.Sheet) error
 	DropSheet(ctx context.Context, id uuid.UUID) error
 	LockSheetForMeeting(ctx context.Context, meetingID uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
+}
+
+func (s *Deeds) changeStore() schedule.Store[changeTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) changeTx { return tx })
 }
 
 // Opening is how changes to a meeting are begun. At is the date of a series that
@@ -36,7 +42,7 @@ type Opening struct {
 // one that holds the meeting as it is, but for what the opening says. Only the
 // organiser can.
 func (s *Deeds) ChangeMeeting(ctx context.Context, who schedule.Actor, id uuid.UUID, o Opening) (sheet schedule.Sheet, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.changeStore().InTx(ctx, func(tx changeTx) error {
 		// The sheet first, then the meeting: everybody locks in this order.
 		var none error
 		if sheet, none = tx.LockSheetForMeeting(ctx, id, who.For); none != nil && !errors.Is(none, schedule.ErrNotFound) {
@@ -93,7 +99,7 @@ func (o Opening) draft(m meeting.Meeting, next when.Day) meeting.Draft {
 
 // RebaseSheet starts a sheet of changes again from the meeting as it is now.
 func (s *Deeds) RebaseSheet(ctx context.Context, who schedule.Actor, id uuid.UUID, version int) (sheet schedule.Sheet, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.changeStore().InTx(ctx, func(tx changeTx) error {
 		if sheet, err = lockSheet(ctx, tx, who, id, version); err != nil {
 			return err
 		}

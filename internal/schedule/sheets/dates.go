@@ -26,12 +26,16 @@ import (
 // datesTx is what is needed here of a transaction.
 type datesTx interface {
 	availability.LanesTx
-	SheetTx
+	readTx
 	settleTx
 	Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) ([]schedule.Booking, error)
 	Requests(ctx context.Context, meetingID uuid.UUID) ([]schedule.RoomRequest, error)
-	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error)
 	Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error)
+	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error)
+}
+
+func (s *Deeds) datesStore() schedule.Store[datesTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) datesTx { return tx })
 }
 
 // DatesQuestion asks how the dates of a sheet stand; Equipment and SiteID are
@@ -106,7 +110,7 @@ const (
 // to mend those that do not fit. It has no dates while the time or the rule is
 // not settled.
 func (s *Deeds) SheetDates(ctx context.Context, who schedule.Actor, q DatesQuestion) (out Dates, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.datesStore().Look(ctx, func(tx datesTx) error {
 		sheet, of, err := SheetAndMeeting(ctx, tx, who, q.SheetID)
 		if err != nil || sheet.Draft.Repeat == nil && (of == nil || !of.Content.Repeats()) {
 			return err

@@ -19,17 +19,22 @@ type Deeds struct {
 
 // Tx is what they need of a transaction.
 type Tx interface {
+	atOnceTx
+	beginTx
 	changeTx
 	datesTx
+	discardTx
 	filesTx
 	guestsTx
 	holdTx
-	languagesTx
 	laterTx
-	waitTx
+	LinkTx
+	listTx
+	openingsTx
 	previewTx
 	proposalsTx
+	saveTx
 	sendTx
-	settleTx
 	SheetTx
+	waitTx
 }

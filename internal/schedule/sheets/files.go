@@ -14,11 +14,13 @@ import (
 // filesTx is what is needed here of a transaction.
 type filesTx interface {
 	AddFile(ctx context.Context, f schedule.File, owner uuid.UUID, at time.Time) error
-	FilesFor(ctx context.Context, all []attachment.File, owner uuid.UUID, meetingID *uuid.UUID) (map[string]attachment.File, error)
 	KeepMeetingFiles(ctx context.Context, meetingID uuid.UUID, all []attachment.File) error
-	KeepSheetFiles(ctx context.Context, sheetID, owner uuid.UUID, all []attachment.File) error
 	SweepFiles(ctx context.Context, before time.Time) error
 	UnsentSize(ctx context.Context, ownerID uuid.UUID) (int64, error)
+}
+
+func (s *Deeds) filesStore() schedule.Store[filesTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) filesTx { return tx })
 }
 
 // unsentLimit is how much somebody can add to sheets that are not sent, in octets.
@@ -32,7 +34,7 @@ func (s *Deeds) AddFile(ctx context.Context, who schedule.Actor, name string, co
 		return f, schedule.Unread("files", err)
 	}
 	f.ID = uuid.NewString()
-	return f, s.Store.InTx(ctx, func(tx Tx) error {
+	return f, s.filesStore().InTx(ctx, func(tx filesTx) error {
 		unsent, err := tx.UnsentSize(ctx, who.For)
 		if err == nil && unsent+int64(f.Size) > unsentLimit {
 			err = schedule.Invalid("files", say.It("files.unsent", attachment.Size(unsentLimit)))
@@ -49,5 +51,5 @@ const strayFor = 24 * time.Hour
 
 // SweepFiles drops files that nothing names.
 func (s *Deeds) SweepFiles(ctx context.Context) error {
-	return s.Store.InTx(ctx, func(tx Tx) error { return tx.SweepFiles(ctx, s.Now().Add(-strayFor)) })
+	return s.filesStore().InTx(ctx, func(tx filesTx) error { return tx.SweepFiles(ctx, s.Now().Add(-strayFor)) })
 }

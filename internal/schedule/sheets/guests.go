@@ -19,10 +19,13 @@ import (
 
 // guestsTx is what is needed here of a transaction.
 type guestsTx interface {
-	atOnceTx
-	meetings.InvitedTx
+	proposalsTx
 	Joined(ctx context.Context, meetingID uuid.UUID, since time.Time) (int, error)
-	Proposals(ctx context.Context, meetings []uuid.UUID) ([]schedule.Proposal, error)
+	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+}
+
+func (s *Deeds) guestsStore() schedule.Store[guestsTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) guestsTx { return tx })
 }
 
 // Brings is somebody whom one of those invited brings along.
@@ -58,7 +61,7 @@ func (s *Deeds) bring(ctx context.Context, invited uuid.UUID, b Brings) error {
 	if err != nil {
 		return schedule.Unread("email", err)
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.guestsStore().InTx(ctx, func(tx guestsTx) error {
 		record, by, err := meetings.LockInvited(ctx, tx, invited)
 		if err != nil {
 			return err
@@ -100,7 +103,7 @@ func (s *Deeds) Join(ctx context.Context, code string, b Brings) error {
 	if err != nil {
 		return err
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.guestsStore().InTx(ctx, func(tx guestsTx) error {
 		record, err := kernel.Organised(ctx, tx, schedule.Self(v.OrganiserID), v.ID)
 		if err != nil {
 			return err
@@ -160,7 +163,7 @@ func (s *Deeds) ProposeAsGuest(ctx context.Context, token string, p meetings.Pro
 func (s *Deeds) ByRight(ctx context.Context, id uuid.UUID, since time.Time) error {
 	var record schedule.Record
 	var delegating []uuid.UUID
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+	err := s.guestsStore().Look(ctx, func(tx guestsTx) (err error) {
 		record, err = tx.Meeting(ctx, id)
 		if err == nil && record.CalledOffAt == nil && record.Content.Bring {
 			delegating, err = delegatingLetters(ctx, tx, id)

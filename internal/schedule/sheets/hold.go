@@ -19,8 +19,8 @@ import (
 
 // holdTx is what is needed here of a transaction.
 type holdTx interface {
+	ofTx
 	settleTx
-	SheetTx
 	Clashes(ctx context.Context, view schedule.View, wanted []schedule.Occurrence) ([]schedule.Clash, error)
 	ClearHolds(ctx context.Context, owner uuid.UUID, wanted []schedule.Occurrence, now time.Time) error
 	DropHolds(ctx context.Context, sheetID uuid.UUID) error
@@ -29,9 +29,14 @@ type holdTx interface {
 	Holds(ctx context.Context, sheetID uuid.UUID) ([]schedule.RoomHold, error)
 	HoldsElsewhere(ctx context.Context, owner, sheetID uuid.UUID, now time.Time) (int, error)
 	LockRooms(ctx context.Context, rooms []uuid.UUID) error
+	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error)
 	ProlongHolds(ctx context.Context, sheetID uuid.UUID, until time.Time) error
 	SetHeldSince(ctx context.Context, person, room uuid.UUID, on when.Day, since, until time.Time) error
+}
+
+func (s *Deeds) holdStore() schedule.Store[holdTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) holdTx { return tx })
 }
 
 // Hold is how the rooms of a sheet are held for it.
@@ -51,7 +56,7 @@ type Hold struct {
 // HoldRooms keeps the rooms of a sheet for its owner for some minutes, or longer where
 // they are kept already. It is called while the sheet is in front.
 func (s *Deeds) HoldRooms(ctx context.Context, who schedule.Actor, id uuid.UUID) (h Hold, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.holdStore().InTx(ctx, func(tx holdTx) error {
 		sheet, err := tx.LockSheet(ctx, id, who.For)
 		if err != nil {
 			return err

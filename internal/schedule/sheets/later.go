@@ -19,9 +19,17 @@ import (
 
 // laterTx is what is needed here of a transaction.
 type laterTx interface {
+	changedTx
+	holdTx
+	storeTx
+	typedTx
 	QueueSend(ctx context.Context, sheetID uuid.UUID, in time.Duration) error
 	SetSending(ctx context.Context, s schedule.Sheet) error
 	SheetByID(ctx context.Context, id uuid.UUID) (schedule.Sheet, error)
+}
+
+func (s *Deeds) laterStore() schedule.Store[laterTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) laterTx { return tx })
 }
 
 // afterUndo is how long after the time to take a Send back the program sends by itself: the
@@ -35,7 +43,7 @@ func LaterKey(id uuid.UUID, version int) string { return fmt.Sprintf("later %s %
 // their clocks; "" is the end of the time in which a Send can be taken back. It has to be ready now, its rooms are held until then, and it
 // changes no more unless it is taken back. It fails as Send does.
 func (s *Deeds) SendLater(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, typed string) (sheet schedule.Sheet, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.laterStore().InTx(ctx, func(tx laterTx) error {
 		if sheet, err = lockSheet(ctx, tx, who, id, version); err != nil {
 			return err
 		}
@@ -100,7 +108,7 @@ func (s *Deeds) moment(ctx context.Context, text string, st kernel.Settled) (at 
 
 // holdFor keeps the rooms of a sheet until it has gone out. What cannot be held can wait for some
 // seconds, and for no longer.
-func (s *Deeds) holdFor(ctx context.Context, tx Tx, sheet schedule.Sheet, m meeting.Meeting, at time.Time, undo bool) error {
+func (s *Deeds) holdFor(ctx context.Context, tx laterTx, sheet schedule.Sheet, m meeting.Meeting, at time.Time, undo bool) error {
 	h, err := s.hold(ctx, tx, sheet)
 	if err != nil {
 		return err
@@ -124,7 +132,7 @@ func (s *Deeds) holdFor(ctx context.Context, tx Tx, sheet schedule.Sheet, m meet
 // TakeBack has a sheet that waits be a draft again; one that does not wait any more stays as it
 // is.
 func (s *Deeds) TakeBack(ctx context.Context, who schedule.Actor, id uuid.UUID) (sheet schedule.Sheet, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.laterStore().InTx(ctx, func(tx laterTx) error {
 		if sheet, err = tx.LockSheet(ctx, id, who.For); err != nil || sheet.SendAt == nil {
 			return err
 		}
@@ -134,7 +142,7 @@ func (s *Deeds) TakeBack(ctx context.Context, who schedule.Actor, id uuid.UUID) 
 }
 
 // stopSending ends the waiting of a sheet, with why it did not go out.
-func (s *Deeds) stopSending(ctx context.Context, tx Tx, sheet *schedule.Sheet, fault say.What) error {
+func (s *Deeds) stopSending(ctx context.Context, tx laterTx, sheet *schedule.Sheet, fault say.What) error {
 	sheet.SendAt = nil
 	if err := s.StoreSheet(ctx, tx, sheet); err != nil {
 		return err
@@ -150,7 +158,7 @@ func (s *Deeds) stopSending(ctx context.Context, tx Tx, sheet *schedule.Sheet, f
 // end of its owner.
 func (s *Deeds) SendWaiting(ctx context.Context, id uuid.UUID) error {
 	var sheet schedule.Sheet
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+	err := s.laterStore().Look(ctx, func(tx laterTx) (err error) {
 		sheet, err = tx.SheetByID(ctx, id)
 		return err
 	})
@@ -169,7 +177,7 @@ func (s *Deeds) SendWaiting(ctx context.Context, id uuid.UUID) error {
 	if fault.Empty() {
 		return err // what is away comes back
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.laterStore().InTx(ctx, func(tx laterTx) error {
 		now, err := tx.LockSheet(ctx, id, sheet.OwnerID)
 		if errors.Is(err, schedule.ErrNotFound) || err == nil && (now.SendAt == nil || now.Version != sheet.Version) {
 			return nil
@@ -193,7 +201,7 @@ func (s *Deeds) whyUnsent(ctx context.Context, who schedule.Actor, err error) sa
 		return invalid.Faults[0].What
 	case errors.As(err, &taken):
 		zone := when.Zone{}
-		s.Store.Look(ctx, func(tx Tx) error {
+		s.laterStore().Look(ctx, func(tx laterTx) error {
 			p, err := directory.Person(ctx, tx, who.For)
 			zone = p.Hours.Zone
 			return err

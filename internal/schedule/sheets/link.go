@@ -21,9 +21,16 @@ import (
 
 // LinkTx is what is needed here of a transaction.
 type LinkTx interface {
+	storeTx
+	AddSheet(ctx context.Context, s schedule.Sheet) error
+	CallUses(ctx context.Context, provider string, owner, but uuid.UUID, within when.Span) ([]when.Span, error)
+	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	ProvidersInUse(ctx context.Context, most int) ([]schedule.ProviderRecord, error)
 	StandingUses(ctx context.Context, id, but, reader uuid.UUID, within when.Span) ([]schedule.StandingUse, error)
-	CallUses(ctx context.Context, provider string, owner, but uuid.UUID, within when.Span) ([]when.Span, error)
+}
+
+func (s *Deeds) linkStore() schedule.Store[LinkTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) LinkTx { return tx })
 }
 
 // MostProviders is how many providers a house has.
@@ -181,7 +188,7 @@ const mostParts = 8
 // part, and every other is on a sheet of its own with the same people, words and room, and
 // without a call.
 func (s *Deeds) SplitSheet(ctx context.Context, who schedule.Actor, id uuid.UUID, parts int) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.linkStore().InTx(ctx, func(tx LinkTx) error {
 		sheet, err := tx.LockSheet(ctx, id, who.For)
 		if err != nil {
 			return err

@@ -12,8 +12,12 @@ import (
 
 // previewTx is what is needed here of a transaction.
 type previewTx interface {
-	SheetTx
+	readTx
 	settleTx
+}
+
+func (s *Deeds) previewStore() schedule.Store[previewTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) previewTx { return tx })
 }
 
 // Preview says who will get a message of which kind when the sheet is sent.
@@ -66,7 +70,7 @@ func (s *Deeds) PreviewLetter(ctx context.Context, who schedule.Actor, id uuid.U
 // settled is a sheet as it would be sent. Nothing is written in the transaction
 // that reads it.
 func (s *Deeds) settled(ctx context.Context, who schedule.Actor, id uuid.UUID) (st kernel.Settled, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.previewStore().Look(ctx, func(tx previewTx) error {
 		sheet, of, err := SheetAndMeeting(ctx, tx, who, id)
 		if err != nil {
 			return err

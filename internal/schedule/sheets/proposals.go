@@ -20,13 +20,17 @@ import (
 
 // proposalsTx is what is needed here of a transaction.
 type proposalsTx interface {
-	directory.LookupTx
+	atOnceTx
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LettersIn(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.LetterIn, error)
 	LockProposal(ctx context.Context, id uuid.UUID) (schedule.Proposal, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	Proposals(ctx context.Context, meetings []uuid.UUID) ([]schedule.Proposal, error)
 	SetProposal(ctx context.Context, id uuid.UUID, state schedule.ProposalState, at time.Time) error
+}
+
+func (s *Deeds) proposalsStore() schedule.Store[proposalsTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) proposalsTx { return tx })
 }
 
 // Proposal is another time that somebody proposes, with how it stands for the others.
@@ -50,7 +54,7 @@ const mostProposals, roomsWithProposal = 12, 3
 // which rooms are clear then; for its organiser.
 func (s *Deeds) Proposals(ctx context.Context, who schedule.Actor, id uuid.UUID) (out []Proposal, err error) {
 	var record schedule.Record
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.proposalsStore().Look(ctx, func(tx proposalsTx) error {
 		if record, err = organised(ctx, tx, who, id); err != nil {
 			return err
 		}
@@ -140,7 +144,7 @@ func (s *Deeds) TakeProposal(ctx context.Context, who schedule.Actor, id, propos
 
 // take is the same for who moves it, nil for the organiser.
 func (s *Deeds) take(ctx context.Context, who schedule.Actor, id, proposal, room uuid.UUID, by *schedule.Invited) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.proposalsStore().InTx(ctx, func(tx proposalsTx) error {
 		if by == nil {
 			if err := notBegun(ctx, tx, who, id); err != nil {
 				return err
@@ -191,7 +195,7 @@ func (s *Deeds) InviteDelegate(ctx context.Context, who schedule.Actor, id, lett
 	var from schedule.Invited
 	var sent schedule.AnswerIn
 	var record schedule.Record
-	err := s.Store.Look(ctx, func(tx Tx) error {
+	err := s.proposalsStore().Look(ctx, func(tx proposalsTx) error {
 		var err error
 		if record, err = organised(ctx, tx, who, id); err != nil {
 			return err

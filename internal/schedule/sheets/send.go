@@ -15,21 +15,17 @@ import (
 
 // sendTx is what is needed here of a transaction.
 type sendTx interface {
-	SheetTx
-	filesTx
-	languagesTx
-	kernel.In
-	kernel.Locking
+	changedTx
+	lockTx
+	outTx
 	settleTx
-	PassAddress(ctx context.Context, before, after uuid.UUID) error
+	typedTx
 	AddSendKey(ctx context.Context, k schedule.SendKey, now time.Time) error
-	DropSheet(ctx context.Context, id uuid.UUID) error
-	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
-	DropHolds(ctx context.Context, sheetID uuid.UUID) error
-	Holds(ctx context.Context, sheetID uuid.UUID) ([]schedule.RoomHold, error)
 	SendKey(ctx context.Context, personID uuid.UUID, key string) (schedule.SendKey, error)
-	LockRooms(ctx context.Context, rooms []uuid.UUID) error
-	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) sendStore() schedule.Store[sendTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) sendTx { return tx })
 }
 
 // Sent is what a Send did.
@@ -46,7 +42,7 @@ type Sent struct {
 // caller saw them, with an *InvalidError that names the fields, with a
 // *TakenError when somebody was faster with the room, and with ErrCalledOff.
 func (s *Deeds) Send(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, key string) (sent Sent, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.sendStore().InTx(ctx, func(tx sendTx) error {
 		done, err := tx.SendKey(ctx, who.For, key)
 		if err == nil {
 			if done.SheetID != id {
@@ -89,7 +85,7 @@ func (s *Deeds) Send(ctx context.Context, who schedule.Actor, id uuid.UUID, vers
 
 // finished is a sheet with everything that stands in its fields taken over. It fails with
 // an *InvalidError where that cannot be read, or has to be said first.
-func (s *Deeds) finished(ctx context.Context, tx sendTx, sheet schedule.Sheet) (meeting.Draft, error) {
+func (s *Deeds) finished(ctx context.Context, tx typedTx, sheet schedule.Sheet) (meeting.Draft, error) {
 	draft, _, err := s.taken(ctx, tx, sheet.OwnerID, sheet.Draft, meeting.NoMore)
 	if err != nil {
 		return draft, err
@@ -101,9 +97,15 @@ func (s *Deeds) finished(ctx context.Context, tx sendTx, sheet schedule.Sheet) (
 	return draft.Followed(sheet.Draft), err
 }
 
+// changedTx is what is needed of a transaction to hold the meeting that a sheet changes.
+type changedTx interface {
+	kernel.Locking
+	MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error)
+}
+
 // changed is the meeting that a sheet changes, locked, or nil. It fails with a
 // *VersionError when the meeting is no longer the one the changes were made to.
-func (s *Deeds) changed(ctx context.Context, tx sendTx, sheet schedule.Sheet) (*schedule.Record, error) {
+func (s *Deeds) changed(ctx context.Context, tx changedTx, sheet schedule.Sheet) (*schedule.Record, error) {
 	if sheet.MeetingID == nil {
 		return nil, nil
 	}
@@ -121,8 +123,21 @@ func (s *Deeds) changed(ctx context.Context, tx sendTx, sheet schedule.Sheet) (*
 	return &record, nil
 }
 
+// outTx is what is needed of a transaction to have a sheet go out.
+type outTx interface {
+	filesTx
+	kernel.In
+	languagesTx
+	DropHolds(ctx context.Context, sheetID uuid.UUID) error
+	DropSheet(ctx context.Context, id uuid.UUID) error
+	Holds(ctx context.Context, sheetID uuid.UUID) ([]schedule.RoomHold, error)
+	LockRooms(ctx context.Context, rooms []uuid.UUID) error
+	PassAddress(ctx context.Context, before, after uuid.UUID) error
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
 // store keeps a settled sheet and everything that follows from it.
-func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st kernel.Settled) (Sent, error) {
+func (s *Deeds) store(ctx context.Context, tx outTx, sheet schedule.Sheet, st kernel.Settled) (Sent, error) {
 	if st.Before != nil && st.Next == nil && st.Change.Empty() {
 		return Sent{MeetingID: st.Before.ID}, dropSent(ctx, tx, sheet)
 	}
@@ -154,7 +169,7 @@ func (s *Deeds) store(ctx context.Context, tx sendTx, sheet schedule.Sheet, st k
 }
 
 // dropSent drops a sheet that went out: it is among the drafts of no window any more.
-func dropSent(ctx context.Context, tx sendTx, sheet schedule.Sheet) error {
+func dropSent(ctx context.Context, tx outTx, sheet schedule.Sheet) error {
 	if err := tx.DropSheet(ctx, sheet.ID); err != nil {
 		return err
 	}
@@ -163,7 +178,7 @@ func dropSent(ctx context.Context, tx sendTx, sheet schedule.Sheet) error {
 
 // lockRooms locks all rooms that a Send touches at once, those that the sheet holds
 // included: everybody locks them in one order. What it holds becomes the booking.
-func (s *Deeds) lockRooms(ctx context.Context, tx sendTx, sheet schedule.Sheet, st kernel.Settled) error {
+func (s *Deeds) lockRooms(ctx context.Context, tx outTx, sheet schedule.Sheet, st kernel.Settled) error {
 	touched := []meeting.Meeting{st.Meeting}
 	if st.Next != nil {
 		touched = append(touched, *st.Next)

@@ -23,7 +23,6 @@ type settleTx interface {
 	languagesTx
 	schedule.MailsTx
 	AllInvited(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
-	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
 	FilesFor(ctx context.Context, all []attachment.File, owner uuid.UUID, meetingID *uuid.UUID) (map[string]attachment.File, error)
 	RoomsByID(ctx context.Context, ids []uuid.UUID) ([]schedule.Room, error)
 }

@@ -9,6 +9,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/attachment"
 	"jembro/internal/core/availability"
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
@@ -23,31 +24,33 @@ import (
 
 // SheetTx is what is needed here of a transaction.
 type SheetTx interface {
-	directory.LookupTx
-	kernel.In
+	LinkTx
+	freshTx
+	readTx
 	settleTx
 	typedTx
-	freshTx
-	LinkTx
-	AddSheet(ctx context.Context, s schedule.Sheet) error
-	DropSheet(ctx context.Context, id uuid.UUID) error
 	Holds(ctx context.Context, sheetID uuid.UUID) ([]schedule.RoomHold, error)
 	Waiting(ctx context.Context, sheetID uuid.UUID) (*schedule.Waiting, error)
-	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
-	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
-	ChooseCall(ctx context.Context, sheetID uuid.UUID) (int, error)
-	SetCard(ctx context.Context, s schedule.Sheet) error
-	SetSheet(ctx context.Context, s schedule.Sheet) error
-	Sheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
-	Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([]schedule.Sheet, error)
-	SheetsByID(ctx context.Context, owner uuid.UUID, ids []uuid.UUID) ([]schedule.Sheet, error)
-	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) sheetStore() schedule.Store[SheetTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) SheetTx { return tx })
+}
+
+// beginTx is what is needed of a transaction to begin a sheet.
+type beginTx interface {
+	freshTx
+	AddSheet(ctx context.Context, s schedule.Sheet) error
+}
+
+func (s *Deeds) beginStore() schedule.Store[beginTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) beginTx { return tx })
 }
 
 // OpenSheet begins a meeting. Without a time it proposes the next full hour of the
 // person's working hours in which they have nothing.
 func (s *Deeds) OpenSheet(ctx context.Context, who schedule.Actor, start, end string) (sheet schedule.Sheet, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.beginStore().InTx(ctx, func(tx beginTx) error {
 		if sheet, err = s.fresh(ctx, tx, who, start, end); err != nil {
 			return err
 		}
@@ -126,7 +129,7 @@ type SheetView struct {
 // Sheet is one sheet of the owner, with how it stands; typing is the field that they
 // type in, "" for none.
 func (s *Deeds) Sheet(ctx context.Context, who schedule.Actor, id uuid.UUID, typing string) (v SheetView, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.sheetStore().Look(ctx, func(tx SheetTx) error {
 		if v.Sheet, v.Of, err = SheetAndMeeting(ctx, tx, who, id); err != nil {
 			return err
 		}
@@ -172,7 +175,7 @@ func (s *Deeds) view(ctx context.Context, tx SheetTx, v SheetView, typing string
 // on it. It proposes the next full hour of the person's working hours in which they
 // have nothing.
 func (s *Deeds) FreshSheet(ctx context.Context, who schedule.Actor) (v SheetView, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.sheetStore().Look(ctx, func(tx SheetTx) error {
 		if v.Sheet, err = s.fresh(ctx, tx, who, "", ""); err != nil {
 			return err
 		}
@@ -190,7 +193,13 @@ func (s *Deeds) heldUntil(ctx context.Context, tx SheetTx, id uuid.UUID) (until 
 	return until, err
 }
 
-func SheetAndMeeting(ctx context.Context, tx SheetTx, who schedule.Actor, id uuid.UUID) (schedule.Sheet, *schedule.Record, error) {
+// readTx is what is needed of a transaction to read a sheet with the meeting that it changes.
+type readTx interface {
+	ofTx
+	Sheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
+}
+
+func SheetAndMeeting(ctx context.Context, tx readTx, who schedule.Actor, id uuid.UUID) (schedule.Sheet, *schedule.Record, error) {
 	sheet, err := tx.Sheet(ctx, id, who.For)
 	if err != nil {
 		return sheet, nil, err
@@ -199,8 +208,13 @@ func SheetAndMeeting(ctx context.Context, tx SheetTx, who schedule.Actor, id uui
 	return sheet, of, err
 }
 
+// ofTx is what is needed of a transaction to read that meeting.
+type ofTx interface {
+	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
+}
+
 // MeetingOf is the meeting that a sheet changes, nil for a new one.
-func MeetingOf(ctx context.Context, tx SheetTx, sheet schedule.Sheet) (*schedule.Record, error) {
+func MeetingOf(ctx context.Context, tx ofTx, sheet schedule.Sheet) (*schedule.Record, error) {
 	if sheet.MeetingID == nil {
 		return nil, nil
 	}
@@ -208,9 +222,18 @@ func MeetingOf(ctx context.Context, tx SheetTx, sheet schedule.Sheet) (*schedule
 	return &record, err
 }
 
+// listTx is what is needed of a transaction to list sheets.
+type listTx interface {
+	Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([]schedule.Sheet, error)
+}
+
+func (s *Deeds) listStore() schedule.Store[listTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) listTx { return tx })
+}
+
 // Sheets are the owner's sheets, the last touched first.
 func (s *Deeds) Sheets(ctx context.Context, who schedule.Actor, page schedule.Page) (sheets []schedule.Sheet, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.listStore().Look(ctx, func(tx listTx) error {
 		sheets, err = tx.Sheets(ctx, who.For, page)
 		return err
 	})
@@ -224,12 +247,27 @@ type Saved struct {
 	Hold Hold
 }
 
+// saveTx is what is needed of a transaction to save a sheet.
+type saveTx interface {
+	holdTx
+	storeTx
+	typedTx
+	AddSheet(ctx context.Context, s schedule.Sheet) error
+	ChooseCall(ctx context.Context, sheetID uuid.UUID) (int, error)
+	KeepSheetFiles(ctx context.Context, sheetID, owner uuid.UUID, all []attachment.File) error
+	StopWaiting(ctx context.Context, sheetID uuid.UUID) (bool, error)
+}
+
+func (s *Deeds) saveStore() schedule.Store[saveTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) saveTx { return tx })
+}
+
 // SaveSheet keeps a draft as it was typed, right or not; what is typed into its fields
 // becomes part of it once it can be read, but for the field typing. Version 0 is that of a sheet that is not kept yet. It
 // fails with a *VersionError when another window saved after version. Its rooms are held
 // from then on.
 func (s *Deeds) SaveSheet(ctx context.Context, who schedule.Actor, id uuid.UUID, version int, draft meeting.Draft, typing string) (sheet schedule.Sheet, saved Saved, err error) {
-	err = s.Store.InTx(ctx, func(tx Tx) error {
+	err = s.saveStore().InTx(ctx, func(tx saveTx) error {
 		sheet, err = lockSheet(ctx, tx, who, id, version)
 		if version == 0 && errors.Is(err, schedule.ErrNotFound) {
 			sheet = schedule.Sheet{ID: id, OwnerID: who.For, UpdatedAt: s.Now()}
@@ -268,8 +306,13 @@ func (s *Deeds) SaveSheet(ctx context.Context, who schedule.Actor, id uuid.UUID,
 	return sheet, saved, err
 }
 
+// lockTx is what is needed of a transaction to hold a sheet.
+type lockTx interface {
+	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
+}
+
 // lockSheet holds a sheet for a write that is based on version.
-func lockSheet(ctx context.Context, tx SheetTx, who schedule.Actor, id uuid.UUID, version int) (schedule.Sheet, error) {
+func lockSheet(ctx context.Context, tx lockTx, who schedule.Actor, id uuid.UUID, version int) (schedule.Sheet, error) {
 	sheet, err := tx.LockSheet(ctx, id, who.For)
 	if err != nil {
 		return sheet, err
@@ -280,8 +323,14 @@ func lockSheet(ctx context.Context, tx SheetTx, who schedule.Actor, id uuid.UUID
 	return sheet, nil
 }
 
+// storeTx is what is needed of a transaction to keep a sheet.
+type storeTx interface {
+	SetSheet(ctx context.Context, s schedule.Sheet) error
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
 // StoreSheet keeps a sheet that is locked; one that waits to go out changes no more.
-func (s *Deeds) StoreSheet(ctx context.Context, tx SheetTx, sheet *schedule.Sheet) error {
+func (s *Deeds) StoreSheet(ctx context.Context, tx storeTx, sheet *schedule.Sheet) error {
 	if sheet.SendAt != nil {
 		return schedule.Invalid("sendAt", say.It("sheet.waits"))
 	}
@@ -293,9 +342,15 @@ func (s *Deeds) StoreSheet(ctx context.Context, tx SheetTx, sheet *schedule.Shee
 	return tx.Tell(ctx, sheet.Notice())
 }
 
+// cardTx is what is needed of a transaction to keep the link of a sheet.
+type cardTx interface {
+	storeTx
+	SetCard(ctx context.Context, s schedule.Sheet) error
+}
+
 // StoreCard keeps the link that a locked sheet waited for. One that waits to go out itself goes
 // out with it, as the version that it is.
-func (s *Deeds) StoreCard(ctx context.Context, tx SheetTx, sheet *schedule.Sheet) error {
+func (s *Deeds) StoreCard(ctx context.Context, tx cardTx, sheet *schedule.Sheet) error {
 	if sheet.SendAt == nil {
 		return s.StoreSheet(ctx, tx, sheet)
 	}
@@ -338,9 +393,23 @@ func keepable(d meeting.Draft) meeting.Draft {
 	return d
 }
 
+// discardTx is what is needed of a transaction to throw sheets away.
+type discardTx interface {
+	kernel.In
+	ofTx
+	DropSheet(ctx context.Context, id uuid.UUID) error
+	Sheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
+	SheetsByID(ctx context.Context, owner uuid.UUID, ids []uuid.UUID) ([]schedule.Sheet, error)
+	Tell(ctx context.Context, n schedule.Notice) error
+}
+
+func (s *Deeds) discardStore() schedule.Store[discardTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) discardTx { return tx })
+}
+
 // DiscardSheet throws a sheet away; a link that was made for it is withdrawn.
 func (s *Deeds) DiscardSheet(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.discardStore().InTx(ctx, func(tx discardTx) error {
 		if _, err := tx.Sheet(ctx, id, who.For); err != nil {
 			return err
 		}
@@ -350,10 +419,10 @@ func (s *Deeds) DiscardSheet(ctx context.Context, who schedule.Actor, id uuid.UU
 
 // DiscardSheets throws some sheets away; those that are gone already do not matter.
 func (s *Deeds) DiscardSheets(ctx context.Context, who schedule.Actor, ids []uuid.UUID) error {
-	return s.Store.InTx(ctx, func(tx Tx) error { return s.discard(ctx, tx, who, ids) })
+	return s.discardStore().InTx(ctx, func(tx discardTx) error { return s.discard(ctx, tx, who, ids) })
 }
 
-func (s *Deeds) discard(ctx context.Context, tx SheetTx, who schedule.Actor, ids []uuid.UUID) error {
+func (s *Deeds) discard(ctx context.Context, tx discardTx, who schedule.Actor, ids []uuid.UUID) error {
 	sheets, err := tx.SheetsByID(ctx, who.For, ids)
 	if err != nil {
 		return err

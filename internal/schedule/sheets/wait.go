@@ -17,18 +17,25 @@ import (
 
 // waitTx is what is needed here of a transaction.
 type waitTx interface {
-	SheetTx
-	kernel.In
+	kernel.Locking
+	ofTx
+	outTx
+	settleTx
+	LockSheet(ctx context.Context, id uuid.UUID, owner uuid.UUID) (schedule.Sheet, error)
 	StopWaiting(ctx context.Context, sheetID uuid.UUID) (bool, error)
 	Wait(ctx context.Context, w schedule.Waiting) error
 	Waiting(ctx context.Context, sheetID uuid.UUID) (*schedule.Waiting, error)
+}
+
+func (s *Deeds) waitStore() schedule.Store[waitTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) waitTx { return tx })
 }
 
 // Wait has the owner of a sheet told when its room, and everybody needed, are clear at its
 // time; the room is held for them then. It fails with an *InvalidError where there is
 // nothing to wait for. Asking again changes nothing.
 func (s *Deeds) Wait(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.waitStore().InTx(ctx, func(tx waitTx) error {
 		sheet, err := tx.LockSheet(ctx, id, who.For)
 		if err != nil {
 			return err
@@ -89,7 +96,7 @@ func neededInside(m meeting.Meeting) (ids []uuid.UUID) {
 
 // StopWaiting has a sheet wait no more. Whose turn it is gives that back to who is next.
 func (s *Deeds) StopWaiting(ctx context.Context, who schedule.Actor, id uuid.UUID) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.waitStore().InTx(ctx, func(tx waitTx) error {
 		if _, err := tx.LockSheet(ctx, id, who.For); err != nil {
 			return err
 		}
@@ -113,7 +120,7 @@ func (s *Deeds) StopWaiting(ctx context.Context, who schedule.Actor, id uuid.UUI
 // GiveBack gives the room of a meeting back: of all of it, or of one date of a series. It
 // is a change like any other: those invited are told that the room has changed.
 func (s *Deeds) GiveBack(ctx context.Context, who schedule.Actor, id uuid.UUID, on when.Day) error {
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.waitStore().InTx(ctx, func(tx waitTx) error {
 		record, err := kernel.Organised(ctx, tx, who, id)
 		if err != nil {
 			return err

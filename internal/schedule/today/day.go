@@ -16,10 +16,15 @@ import (
 // dayTx is what is needed here of a transaction.
 type dayTx interface {
 	directory.LookupTx
+	endsTx
 	EntriesOf(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.CalendarEntry, error)
 	Leave(ctx context.Context, personID uuid.UUID, window when.Span) (when.Spans, error)
 	OpenInvitations(ctx context.Context, person uuid.UUID, now time.Time) ([]schedule.OpenInvitation, error)
 	WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error)
+}
+
+func (s *Deeds) dayStore() schedule.Store[dayTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) dayTx { return tx })
 }
 
 // Item is something on a day: a meeting, or what another calendar has.
@@ -78,7 +83,7 @@ type Today struct {
 
 // Today shows somebody their day.
 func (s *Deeds) Today(ctx context.Context, who schedule.Actor) (t Today, err error) {
-	err = s.Store.Look(ctx, func(tx Tx) error {
+	err = s.dayStore().Look(ctx, func(tx dayTx) error {
 		p, err := directory.Person(ctx, tx, who.For)
 		if err != nil {
 			return err
@@ -89,7 +94,7 @@ func (s *Deeds) Today(ctx context.Context, who schedule.Actor) (t Today, err err
 	return t, err
 }
 
-func (s *Deeds) today(ctx context.Context, tx Tx, who schedule.Actor, p schedule.Person) (t Today, err error) {
+func (s *Deeds) today(ctx context.Context, tx dayTx, who schedule.Actor, p schedule.Person) (t Today, err error) {
 	now := when.At(s.Now())
 	t.Zone, t.MorningMail = p.Hours.Zone, p.MorningMail
 	t.Day = t.Zone.LocalAt(now).Day

@@ -20,20 +20,19 @@ import (
 
 // endsTx is what is needed here of a transaction.
 type endsTx interface {
-	dayTx
 	AnswersOnOf(ctx context.Context, meetings []uuid.UUID) ([]schedule.AnswerOn, error)
 	AskedOf(ctx context.Context, person uuid.UUID, now time.Time) ([]schedule.AskedTo, error)
 	BookedDates(ctx context.Context, meetings []uuid.UUID, window when.Span) (map[uuid.UUID]map[when.Day]bool, error)
 	CallEvents(ctx context.Context, meetings []uuid.UUID) (map[uuid.UUID][]meeting.Event, error)
+	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	KeepLetBe(ctx context.Context, person uuid.UUID, key string, at time.Time) error
 	KnownAddresses(ctx context.Context, organiser uuid.UUID, name, email string) ([]schedule.KnownAddress, error)
-	LettersIn(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.LetterIn, error)
 	LetBe(ctx context.Context, person uuid.UUID) (map[string]bool, error)
+	LettersIn(ctx context.Context, meetingID uuid.UUID, most int) ([]schedule.LetterIn, error)
 	LostMeetings(ctx context.Context, organiser uuid.UUID, since, now time.Time) ([]uuid.UUID, error)
 	Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
-	NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error)
 	MeetingsWithProposals(ctx context.Context, organiser uuid.UUID, now time.Time) ([]uuid.UUID, error)
-	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
+	NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error)
 	OpenLetters(ctx context.Context, organiser uuid.UUID, now time.Time) (map[uuid.UUID][]loose.Mail, error)
 	OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.UUID, now time.Time) ([]schedule.OwnClash, error)
 	ParticipantsOf(ctx context.Context, meetings []uuid.UUID) ([]schedule.Invited, error)
@@ -43,6 +42,10 @@ type endsTx interface {
 	Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, view schedule.View) (map[string]when.Spans, error)
 	Tell(ctx context.Context, n schedule.Notice) error
 	UnsentSheets(ctx context.Context, owner uuid.UUID) ([]schedule.Sheet, error)
+}
+
+func (s *Deeds) endsStore() schedule.Store[endsTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) endsTx { return tx })
 }
 
 const (
@@ -97,7 +100,7 @@ type found struct {
 
 // find finds the loose ends among the meetings of the next weeks, and among those further off
 // of which something did not get to somebody.
-func (s *Deeds) find(ctx context.Context, tx Tx, who schedule.Actor, all []schedule.InWeek, now when.Instant) (f found, err error) {
+func (s *Deeds) find(ctx context.Context, tx endsTx, who schedule.Actor, all []schedule.InWeek, now when.Instant) (f found, err error) {
 	f = found{people: map[uuid.UUID][]schedule.Invited{}, rolls: map[uuid.UUID]schedule.Roll{}, messages: map[uuid.UUID]schedule.Dispatch{},
 		records: map[uuid.UUID]meeting.Meeting{}, proposals: map[string]schedule.Proposal{}, me: who.For}
 	dates, mine, err := s.gather(ctx, tx, who, all, &f)
@@ -174,7 +177,7 @@ func (s *Deeds) find(ctx context.Context, tx Tx, who schedule.Actor, all []sched
 
 // proposals are the other times that are proposed for meetings of the reader, which are among
 // mine then.
-func (s *Deeds) proposals(ctx context.Context, tx Tx, who schedule.Actor, mine *[]uuid.UUID) ([]schedule.Proposal, error) {
+func (s *Deeds) proposals(ctx context.Context, tx endsTx, who schedule.Actor, mine *[]uuid.UUID) ([]schedule.Proposal, error) {
 	with, err := tx.MeetingsWithProposals(ctx, who.For, s.Now())
 	if err != nil || len(with) == 0 {
 		return nil, err
@@ -189,7 +192,7 @@ func (s *Deeds) proposals(ctx context.Context, tx Tx, who schedule.Actor, mine *
 
 // gather reads what became of dates, those not reached of meetings further off included, and
 // which of their meetings the reader organises.
-func (s *Deeds) gather(ctx context.Context, tx Tx, who schedule.Actor, all []schedule.InWeek, f *found) (dates []loose.Date, mine []uuid.UUID, err error) {
+func (s *Deeds) gather(ctx context.Context, tx endsTx, who schedule.Actor, all []schedule.InWeek, f *found) (dates []loose.Date, mine []uuid.UUID, err error) {
 	now := when.At(s.Now())
 	lost, err := tx.LostMeetings(ctx, who.For, s.Now().Add(-offFor), s.Now())
 	if err != nil {
@@ -324,7 +327,7 @@ func (f found) item(m *schedule.InWeek) Item {
 }
 
 // mends says of each loose end what mends it.
-func (s *Deeds) mends(ctx context.Context, tx Tx, who schedule.Actor, p schedule.Person, f found) (out []End, err error) {
+func (s *Deeds) mends(ctx context.Context, tx endsTx, who schedule.Actor, p schedule.Person, f found) (out []End, err error) {
 	looked := 0
 	for _, e := range f.ends[:min(len(f.ends), mostEnds)] {
 		x := End{End: e}
@@ -363,7 +366,7 @@ func (s *Deeds) mends(ctx context.Context, tx Tx, who schedule.Actor, p schedule
 }
 
 // whose finds the mail that waits to be decided, and whose answer it seems to be.
-func whose(ctx context.Context, tx Tx, f found, id uuid.UUID, e *End, now time.Time) error {
+func whose(ctx context.Context, tx endsTx, f found, id uuid.UUID, e *End, now time.Time) error {
 	all, err := tx.LettersIn(ctx, id, mostEnds)
 	if err != nil {
 		return err
@@ -391,7 +394,7 @@ func whose(ctx context.Context, tx Tx, f found, id uuid.UUID, e *End, now time.T
 }
 
 // anotherWay is the message to somebody, and another address of theirs that is known.
-func (s *Deeds) anotherWay(ctx context.Context, tx Tx, who schedule.Actor, f found, id uuid.UUID, participant string) (d schedule.Dispatch, address string, err error) {
+func (s *Deeds) anotherWay(ctx context.Context, tx endsTx, who schedule.Actor, f found, id uuid.UUID, participant string) (d schedule.Dispatch, address string, err error) {
 	at := slices.IndexFunc(f.people[id], func(i schedule.Invited) bool { return i.ID.String() == participant })
 	if at < 0 {
 		return d, "", nil
@@ -408,7 +411,7 @@ func (s *Deeds) anotherWay(ctx context.Context, tx Tx, who schedule.Actor, f fou
 }
 
 // roomsFor are rooms that are clear at a date without one and just say yes, the best first.
-func (s *Deeds) roomsFor(ctx context.Context, tx Tx, p schedule.Person, m meeting.Meeting, id uuid.UUID, e loose.End) ([]schedule.Room, error) {
+func (s *Deeds) roomsFor(ctx context.Context, tx endsTx, p schedule.Person, m meeting.Meeting, id uuid.UUID, e loose.End) ([]schedule.Room, error) {
 	house, err := tx.Rooms(ctx, schedule.EveryRoom)
 	if err != nil {
 		return nil, err
@@ -442,7 +445,7 @@ func (s *Deeds) roomsFor(ctx context.Context, tx Tx, p schedule.Person, m meetin
 }
 
 // asked are meetings that wait for the reader's answer.
-func (s *Deeds) asked(ctx context.Context, tx Tx, who schedule.Actor, now when.Instant) (out []Asked, err error) {
+func (s *Deeds) asked(ctx context.Context, tx endsTx, who schedule.Actor, now when.Instant) (out []Asked, err error) {
 	all, err := tx.AskedOf(ctx, who.For, s.Now())
 	if err != nil {
 		return nil, err
@@ -476,7 +479,7 @@ func (s *Deeds) LetBe(ctx context.Context, who schedule.Actor, key string) error
 	if key == "" || len(key) > 500 || strings.ContainsRune(key, 0) {
 		return schedule.Invalid("key", say.It("ends.which"))
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error {
+	return s.endsStore().InTx(ctx, func(tx endsTx) error {
 		if err := tx.KeepLetBe(ctx, who.For, key, s.Now()); err != nil {
 			return err
 		}

@@ -20,21 +20,26 @@ import (
 
 // morningTx is what is needed here of a transaction.
 type morningTx interface {
+	dayTx
 	MorningsDue(ctx context.Context, today when.Day) ([]uuid.UUID, error)
 	SetMorningMail(ctx context.Context, person uuid.UUID, on bool) error
 	SetMorningMailed(ctx context.Context, person uuid.UUID, on when.Day) error
 }
 
+func (s *Deeds) morningStore() schedule.Store[morningTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) morningTx { return tx })
+}
+
 // MorningMail sets whether a short mail about the day comes in the morning.
 func (s *Deeds) MorningMail(ctx context.Context, who schedule.Actor, on bool) error {
-	return s.Store.InTx(ctx, func(tx Tx) error { return tx.SetMorningMail(ctx, who.For, on) })
+	return s.morningStore().InTx(ctx, func(tx morningTx) error { return tx.SetMorningMail(ctx, who.For, on) })
 }
 
 // MailMornings tells those by mail who wish it what their day holds, before it begins, once. A
 // mail that goes out twice, because the news of it got lost, has the same Message-ID.
 func (s *Deeds) MailMornings(ctx context.Context) error {
 	var due []uuid.UUID
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+	err := s.morningStore().Look(ctx, func(tx morningTx) (err error) {
 		due, err = tx.MorningsDue(ctx, when.DayOf(s.Now().Date()))
 		return err
 	})
@@ -48,7 +53,7 @@ func (s *Deeds) mailMorning(ctx context.Context, person uuid.UUID) error {
 	var letter schedule.NewsLetter
 	var day when.Day
 	due := false
-	err := s.Store.Look(ctx, func(tx Tx) error {
+	err := s.morningStore().Look(ctx, func(tx morningTx) error {
 		p, err := directory.Person(ctx, tx, person)
 		if err != nil || p.Left {
 			return err
@@ -74,7 +79,7 @@ func (s *Deeds) mailMorning(ctx context.Context, person uuid.UUID) error {
 			return err // it is tried again with the next round
 		}
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error { return tx.SetMorningMailed(ctx, person, day) })
+	return s.morningStore().InTx(ctx, func(tx morningTx) error { return tx.SetMorningMailed(ctx, person, day) })
 }
 
 // morning writes what a day holds.

@@ -18,9 +18,13 @@ type nudgeTx interface {
 	SilentSoon(ctx context.Context, window when.Span, askedSince time.Time, last schedule.Silent, most int) ([]schedule.Silent, error)
 }
 
+func (s *Deeds) nudgeStore() schedule.Store[nudgeTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) nudgeTx { return tx })
+}
+
 // Nudges sets whether who needs to answer and says nothing is asked again by itself.
 func (s *Deeds) Nudges(ctx context.Context, who schedule.Actor, on bool) error {
-	return s.Store.InTx(ctx, func(tx Tx) error { return tx.SetNudges(ctx, who.For, on) })
+	return s.nudgeStore().InTx(ctx, func(tx nudgeTx) error { return tx.SetNudges(ctx, who.For, on) })
 }
 
 // NudgeSilent asks those again who say nothing about what is soon, in the name of who organises
@@ -33,7 +37,7 @@ func (s *Deeds) NudgeSilent(ctx context.Context) error {
 	var failed error
 	for {
 		var silent []schedule.Silent
-		err := s.Store.Look(ctx, func(tx Tx) (err error) {
+		err := s.nudgeStore().Look(ctx, func(tx nudgeTx) (err error) {
 			silent, err = tx.SilentSoon(ctx, window, now.Add(-loose.NudgeRest), last, silentAtOnce)
 			return err
 		})

@@ -27,25 +27,29 @@ type remindTx interface {
 	SweepReminded(ctx context.Context, before time.Time) error
 }
 
+func (s *Deeds) remindStore() schedule.Store[remindTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) remindTx { return tx })
+}
+
 // Remind has those be reminded by mail for whom it is time: each date once, in one transaction with
 // the mails that it causes. Nobody is written to in their night unless the meeting is near; then
 // the mail waits for the morning.
 func (s *Deeds) Remind(ctx context.Context) error {
 	now := s.Now()
 	var due []schedule.DueReminder
-	err := s.Store.Look(ctx, func(tx Tx) (err error) {
+	err := s.remindStore().Look(ctx, func(tx remindTx) (err error) {
 		due, err = tx.MailRemindersDue(ctx, now)
 		return err
 	})
 	for _, d := range due {
-		if e := s.Store.InTx(ctx, func(tx Tx) error { return s.remind(ctx, tx, d) }); e != nil {
+		if e := s.remindStore().InTx(ctx, func(tx remindTx) error { return s.remind(ctx, tx, d) }); e != nil {
 			err = errors.Join(err, fmt.Errorf("reminders of %s: %w", d.MeetingID, e))
 		}
 	}
 	if err != nil {
 		return err
 	}
-	return s.Store.InTx(ctx, func(tx Tx) error { return tx.SweepReminded(ctx, now.Add(-24*time.Hour)) })
+	return s.remindStore().InTx(ctx, func(tx remindTx) error { return tx.SweepReminded(ctx, now.Add(-24*time.Hour)) })
 }
 
 func (s *Deeds) remind(ctx context.Context, tx remindTx, d schedule.DueReminder) error {
@@ -105,7 +109,7 @@ func comingTo(ctx context.Context, tx remindTx, record schedule.Record, on when.
 // no reminder, nor does who is not invited any more. It fails as schedule.Post does.
 func (s *Deeds) SendReminder(ctx context.Context, r schedule.ReminderMail) error {
 	var letter schedule.Letter
-	err := s.Store.Look(ctx, func(tx Tx) error {
+	err := s.remindStore().Look(ctx, func(tx remindTx) error {
 		record, err := tx.Meeting(ctx, r.MeetingID)
 		if err != nil || record.CalledOffAt != nil || r.Start <= when.At(s.Now()) {
 			return err
