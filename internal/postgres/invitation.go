@@ -10,8 +10,8 @@ import (
 	"jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
-	"jembro/internal/jobs"
 	"jembro/internal/postgres/db"
+	"jembro/internal/queue"
 	"jembro/internal/schedule"
 )
 
@@ -146,6 +146,6 @@ func (t *Tx) InvitationsToRoll(ctx context.Context, before when.Day, after uuid.
 
 // QueueReply has an answer sent when the transaction is kept.
 func (t *Tx) QueueReply(ctx context.Context, invitation uuid.UUID, version int) error {
-	_, err := t.river.InsertTx(ctx, t.pgx, jobs.ReplyArgs{InvitationID: invitation, Version: version}, nil)
+	_, err := t.river.InsertTx(ctx, t.pgx, queue.Reply{InvitationID: invitation, Version: version}, nil)
 	return err
 }

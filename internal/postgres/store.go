@@ -22,8 +22,8 @@ import (
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 	"github.com/riverqueue/river/rivermigrate"
 
-	"jembro/internal/jobs"
 	"jembro/internal/postgres/db"
+	"jembro/internal/queue"
 	"jembro/internal/schedule"
 )
 
@@ -170,7 +170,7 @@ func (t *Tx) QueueDispatches(ctx context.Context, all []schedule.Dispatch) error
 	}
 	params := make([]river.InsertManyParams, len(all))
 	for i, d := range all {
-		params[i] = river.InsertManyParams{Args: jobs.DispatchArgs{DispatchID: d.ID, Domain: d.Domain}}
+		params[i] = river.InsertManyParams{Args: queue.Dispatch{DispatchID: d.ID, Domain: d.Domain}}
 	}
 	_, err := t.river.InsertManyFastTx(ctx, t.pgx, params)
 	return err
@@ -178,20 +178,20 @@ func (t *Tx) QueueDispatches(ctx context.Context, all []schedule.Dispatch) error
 
 // QueueSend has a sheet go out some time after the transaction is kept.
 func (t *Tx) QueueSend(ctx context.Context, sheetID uuid.UUID, in time.Duration) error {
-	_, err := t.river.InsertTx(ctx, t.pgx, jobs.SendArgs{SheetID: sheetID}, &river.InsertOpts{ScheduledAt: time.Now().Add(in)})
+	_, err := t.river.InsertTx(ctx, t.pgx, queue.Send{SheetID: sheetID}, &river.InsertOpts{ScheduledAt: time.Now().Add(in)})
 	return err
 }
 
 // QueueReminder has somebody be reminded by mail, some time after the transaction is kept.
 func (t *Tx) QueueReminder(ctx context.Context, r schedule.ReminderMail, in time.Duration) error {
-	_, err := t.river.InsertTx(ctx, t.pgx, jobs.ReminderArgs{MeetingID: r.MeetingID, Participant: r.Participant, On: int64(r.On), Start: int64(r.Start), Before: r.Before, Own: r.Own},
+	_, err := t.river.InsertTx(ctx, t.pgx, queue.ReminderOf(r),
 		&river.InsertOpts{ScheduledAt: time.Now().Add(in)})
 	return err
 }
 
 // QueueForward has a mail handed on when the transaction is kept.
 func (t *Tx) QueueForward(ctx context.Context, letterID uuid.UUID) error {
-	_, err := t.river.InsertTx(ctx, t.pgx, jobs.ForwardArgs{LetterID: letterID}, nil)
+	_, err := t.river.InsertTx(ctx, t.pgx, queue.Forward{LetterID: letterID}, nil)
 	return err
 }
 
@@ -206,14 +206,14 @@ func (t *Tx) QueueCallChangeIn(ctx context.Context, c schedule.CallChange, wait 
 	if wait > 0 {
 		options = &river.InsertOpts{ScheduledAt: time.Now().Add(wait)}
 	}
-	_, err := t.river.InsertTx(ctx, t.pgx, jobs.CallChangeArgs{CallChange: c}, options)
+	_, err := t.river.InsertTx(ctx, t.pgx, queue.CallChange{CallChange: c}, options)
 	return err
 }
 
 // QueueReplace has the meetings that use a standing link get what it is now, when the
 // transaction is kept.
 func (t *Tx) QueueReplace(ctx context.Context, standing uuid.UUID) error {
-	_, err := t.river.InsertTx(ctx, t.pgx, jobs.ReplaceStandingArgs{StandingID: standing}, nil)
+	_, err := t.river.InsertTx(ctx, t.pgx, queue.ReplaceStanding{StandingID: standing}, nil)
 	return err
 }
 
