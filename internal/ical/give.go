@@ -58,13 +58,18 @@ func published(name string, refresh time.Duration) *ical.Calendar {
 		cal.Props.SetText("X-WR-CALNAME", name)
 	}
 	if refresh > 0 {
-		every := duration(refresh)
-		p := plain("REFRESH-INTERVAL", every)
-		p.Params.Set("VALUE", "DURATION")
-		cal.Props.Set(p)
-		cal.Props.Set(plain("X-PUBLISHED-TTL", every))
+		looksAgain(cal, refresh)
 	}
 	return cal
+}
+
+// looksAgain says how often a calendar is to be read again.
+func looksAgain(cal *ical.Calendar, refresh time.Duration) {
+	every := duration(refresh)
+	p := plain("REFRESH-INTERVAL", every)
+	p.Params.Set("VALUE", "DURATION")
+	cal.Props.Set(p)
+	cal.Props.Set(plain("X-PUBLISHED-TTL", every))
 }
 
 func duration(d time.Duration) string { return fmt.Sprintf("PT%dM", int(d.Minutes())) }

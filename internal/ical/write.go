@@ -41,8 +41,11 @@ func Write(l schedule.Letter) ([]byte, error) {
 	cal := ical.NewCalendar()
 	cal.Props.SetText(ical.PropVersion, "2.0")
 	cal.Props.SetText(ical.PropProductID, productID)
-	cal.Props.SetText(ical.PropMethod, Method(l))
-
+	if l.Subscribed > 0 { // a calendar has no method to follow, and says how often to look
+		looksAgain(cal, l.Subscribed)
+	} else {
+		cal.Props.SetText(ical.PropMethod, Method(l))
+	}
 	w := writer{Letter: l, meeting: l.Meeting, zone: l.Meeting.StartIn().Zone}
 	if l.Before != nil && Method(l) == "CANCEL" {
 		w.meeting, w.zone = *l.Before, l.Before.StartIn().Zone

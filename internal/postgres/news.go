@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/availability"
 	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/postgres/db"
@@ -101,16 +102,24 @@ func (t *Tx) SetNewsMail(ctx context.Context, person uuid.UUID, how schedule.New
 	return t.Queries.SetNewsMail(ctx, db.SetNewsMailParams{ID: person, NewsMail: string(how)})
 }
 
+// clashing are the kinds of time that count as a clash, as they are kept.
+var clashing = func() (out []string) {
+	for _, k := range availability.Clashing {
+		out = append(out, string(k))
+	}
+	return out
+}()
+
 // OwnClashes is what somebody has at the dates to come of some meetings.
 func (t *Tx) OwnClashes(ctx context.Context, person uuid.UUID, meetings []uuid.UUID, now time.Time) ([]schedule.OwnClash, error) {
 	if len(meetings) == 0 {
 		return nil, nil
 	}
-	rows, err := t.Queries.OwnClashes(ctx, db.OwnClashesParams{PersonID: &person, Meetings: meetings, Now: now})
+	rows, err := t.Queries.OwnClashes(ctx, db.OwnClashesParams{PersonID: &person, Meetings: meetings, Now: now, Kinds: clashing})
 	if err != nil {
 		return nil, err
 	}
 	return each(rows, func(r db.OwnClashesRow) (schedule.OwnClash, error) {
-		return schedule.OwnClash{MeetingID: r.MeetingID, On: toDay(r.OnDay), Title: r.Title, Leave: r.Kind == "leave", Start: when.At(r.OtherStarts)}, nil
+		return schedule.OwnClash{MeetingID: r.MeetingID, On: toDay(r.OnDay), Title: r.Title, Leave: availability.Kind(r.Kind) == availability.Leave, Start: when.At(r.OtherStarts)}, nil
 	})
 }

@@ -146,20 +146,20 @@ func (t *Tx) SilentSoon(ctx context.Context, window when.Span, askedSince time.T
 	})
 }
 
-// MailRemindersDue are the dates of which it is time to remind by mail.
+// MailRemindersDue are the dates whose moment to remind by mail has come.
 func (t *Tx) MailRemindersDue(ctx context.Context, now time.Time) ([]schedule.DueReminder, error) {
-	since, last := now.Add(-6*time.Hour), now.Add((meeting.ReminderLimit+1)*time.Minute)
+	since, last := now.Add(-loose.RemindLate), now.Add((meeting.ReminderLimit+1)*time.Minute)
 	rows, err := t.Queries.MailRemindersDue(ctx, db.MailRemindersDueParams{Now: now, Since: since, Last: last})
 	var out []schedule.DueReminder
 	for _, r := range rows {
-		out = append(out, schedule.DueReminder{MeetingID: r.ID, On: toDay(r.OnDay), Start: when.At(r.Starts), Before: int(r.Before)})
+		out = append(out, schedule.DueReminder{MeetingID: r.ID, On: toDay(r.OnDay), Start: when.At(r.Starts), Before: int(r.Before), Settled: when.At(r.Settled)})
 	}
 	if err != nil {
 		return nil, err
 	}
 	own, err := t.Queries.OwnMailRemindersDue(ctx, db.OwnMailRemindersDueParams{Now: now, Since: since, Last: last})
 	for _, r := range own {
-		out = append(out, schedule.DueReminder{MeetingID: r.MeetingID, Participant: r.ParticipantID, On: toDay(r.OnDay), Start: when.At(r.Starts), Before: int(r.Before)})
+		out = append(out, schedule.DueReminder{MeetingID: r.MeetingID, Participant: r.ParticipantID, On: toDay(r.OnDay), Start: when.At(r.Starts), Before: int(r.Before), Settled: when.At(r.Settled)})
 	}
 	return out, err
 }

@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 	"jembro/internal/postgres/db"
 	"jembro/internal/schedule"
@@ -101,8 +102,16 @@ func (t *Tx) BookedSoon(ctx context.Context, window when.Span, meetingID uuid.UU
 		return nil, err
 	}
 	return each(rows, func(r db.BookedSoonRow) (schedule.BookedDate, error) {
-		return schedule.BookedDate{MeetingID: r.MeetingID, On: toDay(r.OnDay), Starts: when.At(r.Starts), Invited: int(r.Invited), Coming: int(r.Coming), Asked: r.Asked, Kept: r.Kept}, nil
+		return schedule.BookedDate{MeetingID: r.MeetingID, On: toDay(r.OnDay), Starts: when.At(r.Starts), Answers: answersOf(r.Answers), Asked: r.Asked, Kept: r.Kept}, nil
 	})
+}
+
+func answersOf(names []string) []meeting.Answer {
+	out := make([]meeting.Answer, len(names))
+	for i, n := range names {
+		out[i] = meeting.Answer(n)
+	}
+	return out
 }
 
 // AskStillNeeded notes that it was asked; it tells whether it had not been before.

@@ -59,6 +59,9 @@ func (d Dispatch) Whole() bool {
 	return len(d.On) == 0 && len(d.IDs) == 0 && d.Kind != meeting.Clear && d.Kind != meeting.Keep
 }
 
+// Repeatable tells whether it can be sent once more: a mail that has left.
+func (d Dispatch) Repeatable() bool { return d.Channel == Mail && d.State != Queued }
+
 // Mending is how the reader of a message that did not get there was reached.
 type Mending string
 

@@ -43,6 +43,8 @@ type Letter struct {
 	// brackets.
 	GuestURL, MessageID string
 	Earlier             []string
+	// Subscribed is how often a calendar looks that subscribes to the meeting, 0 for a message.
+	Subscribed time.Duration
 	// Enclosed are the files that go in the mail itself.
 	Enclosed []File
 }

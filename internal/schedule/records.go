@@ -182,8 +182,11 @@ type RoomUse struct {
 
 // Known is the use as its reader may know it (DESIGN.md, rule 2): what is private says
 // neither who nor what, and what it is about only who shares titles with the reader; who
-// is part of it knows all.
+// is part of it knows all. What is held is for nothing yet.
 func (u RoomUse) Known() RoomUse {
+	if u.Kind == KindHold {
+		u.Title = ""
+	}
 	if u.Mine {
 		return u
 	}

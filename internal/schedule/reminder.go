@@ -13,6 +13,7 @@ type DueReminder struct {
 	On                     when.Day
 	Start                  when.Instant
 	Before                 int
+	Settled                when.Instant // when it became as it is
 }
 
 // ReminderMail is a reminder to one person: somebody invited, or with uuid.Nil who organises it.

@@ -129,18 +129,17 @@ type WaitingPerson struct {
 	Span when.Span
 }
 
-// BookedDate is a date with a booked room: how many are invited to it, and how many of those said
-// that they come or may. Asked tells that it was asked if the room is still needed, Kept that its
+// BookedDate is a date with a booked room, and what those invited to it answered. Asked tells that it was asked if the room is still needed, Kept that its
 // organiser said so.
 type BookedDate struct {
-	MeetingID       uuid.UUID
-	On              when.Day
-	Starts          when.Instant
-	Invited, Coming int
-	Asked, Kept     bool
+	MeetingID   uuid.UUID
+	On          when.Day
+	Starts      when.Instant
+	Answers     []meeting.Answer
+	Asked, Kept bool
 }
 
 // Unsure tells whether it should be asked at a moment if the room is still needed.
 func (b BookedDate) Unsure(now when.Instant) bool {
-	return !b.Kept && rooms.Unsure(b.Starts, now, b.Invited, b.Coming)
+	return !b.Kept && rooms.Unsure(b.Starts, now, b.Answers)
 }

@@ -221,7 +221,7 @@ func toLane(l availability.Lane) api.Lane {
 }
 
 func toRoomLane(in tongue.Tongue, r availability.RoomLane) api.RoomLane {
-	out := api.RoomLane{Room: toRoom(r.Room), Suits: r.Suits, Clear: r.Clear, Shut: each(r.Shut, toSpan), Taken: each(r.Taken, func(b schedule.Booking) api.Taken {
+	out := api.RoomLane{Room: toRoom(r.Room), Suits: r.Suits, Clear: r.Clear, Waitable: r.Waitable(), Shut: each(r.Shut, toSpan), Taken: each(r.Taken, func(b schedule.Booking) api.Taken {
 		return api.Taken{Start: b.Span.Start.Time(), End: b.Span.End.Time(), By: orNil(b.By), Kind: api.TakenKind(b.Kind), Until: b.Until}
 	})}
 	switch sentence := words.RoomReasons(in, r.Name, r.Site, r.Says.Reasons); r.Says.Verdict {
@@ -234,14 +234,7 @@ func toRoomLane(in tongue.Tongue, r availability.RoomLane) api.RoomLane {
 }
 
 func toStretch(in tongue.Tongue, s core.Stretch, people []core.Person, wantRoom bool) api.Stretch {
-	kind := api.StretchKindNearly
-	switch {
-	case s.Fits && len(s.Off)+len(s.Maybe) == 0:
-		kind = api.StretchKindFits
-	case s.Fits:
-		kind = api.StretchKindSoft
-	}
-	return api.Stretch{Start: s.Start.Time(), End: s.End.Time(), Kind: kind, Words: words.Stretch(in, s, people, wantRoom)}
+	return api.Stretch{Start: s.Start.Time(), End: s.End.Time(), Kind: api.StretchKind(s.Kind()), Words: words.Stretch(in, s, people, wantRoom)}
 }
 
 func toOpening(in tongue.Tongue, o core.Opening, a availability.OpeningsAnswer) api.Opening {
@@ -270,7 +263,7 @@ func toOpening(in tongue.Tongue, o core.Opening, a availability.OpeningsAnswer) 
 
 func toTrouble(in tongue.Tongue, t core.Trouble, a availability.DayAnswer) api.Trouble {
 	lane := a.Lanes[t.Person]
-	return api.Trouble{Name: lane.Name, Email: lane.Email, Needed: t.Needed, Hard: t.Busy, Short: words.Trouble(in, t, a.People[t.Person])}
+	return api.Trouble{Name: lane.Name, Email: lane.Email, Needed: t.Needed, Hard: t.Busy, Blocks: t.Blocks(), Short: words.Trouble(in, t, a.People[t.Person])}
 }
 
 var answerNames = map[meeting.Answer]api.Answer{meeting.NoAnswer: api.AnswerNone, meeting.Accepted: api.AnswerAccepted,

@@ -5,7 +5,6 @@ import (
 	"time"
 
 	"jembro/internal/core/meeting"
-	"jembro/internal/core/reach"
 	"jembro/internal/core/tongue"
 	"jembro/internal/core/when"
 	"jembro/internal/core/words"
@@ -50,13 +49,13 @@ func toSentLine(l dispatch.Line) api.SentLine {
 	}
 	out := api.SentLine{ID: l.ID, Name: l.To.Name, Address: address, Outside: l.Channel == schedule.Mail, Kind: api.SentLineKind(kind), State: api.SentLineState(l.State),
 		Stage: api.SentLineStageNone, Trouble: api.SentLineTroubleNone, Code: l.Heard.Code.String(), Mended: api.SentLineMendedNone, Answer: answerNames[l.To.Answer],
-		Reached: l.Reached(), QueuedAt: l.QueuedAt, HandedAt: l.HandedAt, StageAt: moment(l.StageAt), TroubleAt: moment(l.Heard.At)}
+		Reached: l.Reached(), Troubled: l.Troubled(), Broke: l.Trouble.Fatal(), Lost: l.NotReached(), QueuedAt: l.QueuedAt, HandedAt: l.HandedAt, StageAt: moment(l.StageAt), TroubleAt: moment(l.Heard.At)}
 	if l.Stage != "" {
 		out.Stage = api.SentLineStage(l.Stage)
 	}
 	if l.Trouble != "" {
 		out.Trouble = api.SentLineTrouble(l.Trouble)
-	} else if l.State == schedule.Queued && l.Detail != "" {
+	} else if l.Waits() {
 		out.Trouble = api.SentLineTroubleNotYet
 	}
 	if l.Mended != "" {
@@ -84,13 +83,12 @@ func (h *handlers) GetDispatch(ctx context.Context, r api.GetDispatchRequestObje
 		return nil, err
 	}
 	out := api.DispatchDetail{Line: toSentLine(w.Line), MeetingID: w.MeetingID, Title: w.Meeting.Content.Title, Text: w.Text, GuestURL: w.GuestURL,
-		Server: w.Heard.Server, Events: []api.Happening{}, Again: w.Newest && w.Channel == schedule.Mail && w.State != schedule.Queued, Helps: true,
+		Server: w.Heard.Server, Events: []api.Happening{}, Again: w.Newest && w.Repeatable(), Helps: w.AgainHelps(),
 		Known: each(w.Known, func(k dispatch.Known) api.KnownAddress {
 			return api.KnownAddress{Email: k.Email, Words: knownWords(schedule.Tongue(ctx), k)}
 		})}
 	if w.Trouble != "" {
 		out.Said, out.Why = w.Heard.Said, words.Unreached(schedule.Tongue(ctx), w.Heard, h.deeds.House.MailDomain)
-		out.Helps = !w.Trouble.Fatal() || reach.CauseOf(w.Heard.Code, w.Heard.Said).Again()
 	}
 	for _, e := range w.Events {
 		out.Events = append(out.Events, api.Happening{At: e.At, Words: words.Heard(schedule.Tongue(ctx), e)})

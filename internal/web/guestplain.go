@@ -139,13 +139,10 @@ func (h *handlers) guestForm(ctx fiber.Ctx) error {
 
 // guestCalendar is the meeting of a guest as a calendar to subscribe to: it follows every change.
 func (h *handlers) guestCalendar(ctx fiber.Ctx) error {
-	file, err := h.deeds.Meetings.GuestFile(ctx.Context(), ctx.Params("token"))
+	file, err := h.deeds.Meetings.GuestCalendar(ctx.Context(), ctx.Params("token"))
 	if err != nil {
 		return err
 	}
-	// A calendar that is published has no method to follow, and says how often to look (RFC 7986, 5.7).
-	file = bytes.Replace(file, []byte("METHOD:REQUEST\r\n"), []byte("REFRESH-INTERVAL;VALUE=DURATION:PT1H\r\nX-PUBLISHED-TTL:PT1H\r\n"), 1)
-	file = bytes.Replace(file, []byte("METHOD:CANCEL\r\n"), nil, 1)
 	ctx.Set(fiber.HeaderContentType, "text/calendar; charset=utf-8")
 	ctx.Set("Cache-Control", "no-cache")
 	return ctx.Send(file)

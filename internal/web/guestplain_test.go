@@ -62,7 +62,7 @@ func TestAGuestWithoutScript(t *testing.T) {
 	assert.Equal(t, "text/calendar; charset=utf-8", res.Header.Get("Content-Type"))
 	assert.Empty(t, res.Header.Get("Content-Disposition"))
 	assert.NotContains(t, body, "METHOD:")
-	assert.Contains(t, body, "REFRESH-INTERVAL;VALUE=DURATION:PT1H")
+	assert.Contains(t, body, "REFRESH-INTERVAL;VALUE=DURATION:PT60M")
 	for _, gone := range []string{"/guest/none", "/guest/none/calendar.ics"} {
 		_, body = get(running.BaseURL + gone)
 		assert.NotContains(t, body, "BEGIN:VCALENDAR")

@@ -117,7 +117,7 @@ func (h *handlers) HoldRooms(ctx context.Context, r api.HoldRoomsRequestObject) 
 }
 
 func toHold(in tongue.Tongue, h sheets.Hold) api.Hold {
-	out := api.Hold{Words: orNil(words.Say(in, h.What))}
+	out := api.Hold{Words: orNil(words.Say(in, h.What)), Again: int(rooms.HoldAgain.Seconds())}
 	if !h.Until.IsZero() {
 		out.Until = &h.Until
 	}

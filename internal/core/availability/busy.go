@@ -20,6 +20,10 @@ const (
 	Free Kind = "free"
 )
 
+// Clashing are the kinds of time that stand against being asked to something else then: whoever is
+// maybe there has to decide.
+var Clashing = []Kind{Busy, Maybe, Leave}
+
 // Taken is how a meeting takes the time of somebody who answered so (DESIGN.md,
 // rule 2); empty when it leaves it clear. The organiser's time is Busy.
 func Taken(a meeting.Answer) Kind {

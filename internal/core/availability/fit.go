@@ -56,6 +56,26 @@ type Stretch struct {
 	Clear, Needed, Rooms int
 }
 
+// StretchKind is how well a stretch fits.
+type StretchKind string
+
+const (
+	Fits   StretchKind = "fits"
+	Soft   StretchKind = "soft" // somebody needed is outside their hours then, or maybe busy
+	Nearly StretchKind = "nearly"
+)
+
+// Kind is how well it fits.
+func (s Stretch) Kind() StretchKind {
+	switch {
+	case !s.Fits:
+		return Nearly
+	case len(s.Off)+len(s.Maybe) > 0:
+		return Soft
+	}
+	return Fits
+}
+
 // Find returns the stretches that fit and those that nearly do, ascending and
 // without overlap. A stretch that fits is cut where the people outside their
 // hours or maybe busy change. Where more than one needed person or a person and
@@ -242,6 +262,9 @@ type Trouble struct {
 	Maybe  bool
 	Off    time.Duration // outside working hours
 }
+
+// Blocks tells whether the meeting cannot be held so: somebody needed is busy.
+func (t Trouble) Blocks() bool { return t.Needed && t.Busy }
 
 // Check says what stands against a chosen stretch, a line per person with
 // trouble, in the order given; nil when it suits everybody.

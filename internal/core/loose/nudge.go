@@ -33,6 +33,18 @@ func NudgeNow(start, now when.Instant, zone when.Zone) bool {
 // byDay tells whether a clock shows no time of the night.
 func byDay(c when.Clock) bool { return c >= nightUntil && c < nightFrom }
 
+// RemindLate is how late a reminder by mail may be: a program that stood still for longer says
+// nothing any more.
+const RemindLate = 6 * time.Hour
+
+// RemindDue tells whether it is time to remind of a date by mail, so many minutes before its
+// start: the moment has come, and what it reminds of was settled before. Of what was settled or
+// changed after it those invited have just heard.
+func RemindDue(start when.Instant, before int, settled, now when.Instant) bool {
+	moment := start.Add(-time.Duration(before) * time.Minute)
+	return start > now && moment <= now && moment > now.Add(-RemindLate) && settled <= moment
+}
+
 // RemindIn is how long a reminder by mail waits: for the morning of its reader, where that comes
 // before the meeting and the meeting is not near.
 func RemindIn(start, now when.Instant, zone when.Zone) time.Duration {

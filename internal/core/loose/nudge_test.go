@@ -70,3 +70,26 @@ func TestAReminderWaitsForTheMorning(t *testing.T) {
 		assert.Equal(t, c.in, loose.RemindIn(at(c.start), at(c.now), lisbon), c.case_)
 	}
 }
+
+// TestWhenAReminderIsDue: its moment has come, not long ago, and nothing was settled after it.
+func TestWhenAReminderIsDue(t *testing.T) {
+	start := when.At(time.Date(2026, 12, 3, 10, 0, 0, 0, time.UTC))
+	ago := func(d time.Duration) when.Instant { return start.Add(-d) }
+	cases := []struct {
+		name         string
+		settled, now time.Duration // before the start
+		due          bool
+	}{
+		{"at its moment", 48 * time.Hour, time.Hour, true},
+		{"a second too soon", 48 * time.Hour, time.Hour + time.Second, false},
+		{"begun", 48 * time.Hour, 0, false},
+		{"settled at that moment", time.Hour, time.Hour, true},
+		{"settled after it", time.Hour - time.Second, 30 * time.Minute, false},
+	}
+	for _, c := range cases {
+		assert.Equal(t, c.due, loose.RemindDue(start, 60, ago(c.settled), ago(c.now)), c.name)
+	}
+	day := ago(24 * time.Hour)
+	assert.True(t, loose.RemindDue(start, 24*60, ago(72*time.Hour), day.Add(loose.RemindLate-time.Second)))
+	assert.False(t, loose.RemindDue(start, 24*60, ago(72*time.Hour), day.Add(loose.RemindLate)), "a program that stood still")
+}

@@ -55,6 +55,53 @@ func (v Verdict) Open() bool {
 	return v == OtherSender || v == Stranger || v == NoProof || v == Delegates || v == Spoken
 }
 
+// Claim is what speaks for and against an answer that came by mail, before it is known whether
+// it is the newest. Mail addresses are in no order of case.
+type Claim struct {
+	// Attendee is whom it speaks for, SentBy who says that they answer for them (RFC 5545,
+	// 3.2.18), "" for nobody; From wrote the mail.
+	Attendee, SentBy, From string
+	// Elsewhere tells that it names another meeting, or a date that there is not; CalledOff that
+	// nothing is left to answer.
+	Elsewhere, CalledOff bool
+	// Theirs is Counts for somebody who is invited to what it names, or why they are not.
+	Theirs Verdict
+	// Silent tells that it says none of the answers, Untimely that it proposes no time that can be.
+	Silent, Untimely bool
+	// Secret tells that it came to an address with a secret part, Own that it was the one that only
+	// whom it speaks for was given.
+	Own, Secret bool
+	// Delegates tells that somebody else is sent instead.
+	Delegates bool
+}
+
+// Believed tells whether an answer by mail is believed (DESIGN.md, rule 7): Counts where nothing
+// speaks against it. What came to the address that one person alone has is theirs when that
+// person wrote it; elsewhere who writes must speak for whom they name, and know a secret.
+func (c Claim) Believed() Verdict {
+	switch {
+	case c.Elsewhere:
+		return NoDate
+	case c.Theirs != Counts:
+		return c.Theirs
+	case c.CalledOff:
+		return AfterOff
+	case c.Silent && !c.Delegates:
+		return NoStatus
+	case c.Untimely:
+		return NoTime
+	case c.Own && strings.EqualFold(c.From, c.Attendee):
+	case !SpeaksFor(c.From, c.Attendee, c.SentBy):
+		return OtherSender
+	case !c.Secret:
+		return NoProof
+	}
+	if c.Delegates {
+		return Delegates
+	}
+	return Counts
+}
+
 // Against tells whether a reply is newer than what it answers and than the answer
 // that holds: by SEQUENCE, and by DTSTAMP among equals (RFC 5546, 2.1.5). An older
 // one is kept and changes nothing.

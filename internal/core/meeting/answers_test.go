@@ -33,6 +33,37 @@ func TestWhichAnswerIsNewer(t *testing.T) {
 	assert.Equal(t, meeting.Older, meeting.Reply{Sequence: 1, Stamp: 99}.Against(later), "an answer to an older version than that of the one that holds")
 }
 
+// TestWhichAnswerByMailIsBelieved: what is worse is said first.
+func TestWhichAnswerByMailIsBelieved(t *testing.T) {
+	good := meeting.Claim{Attendee: "Pilar@acme.example", From: "pilar@acme.example", Theirs: meeting.Counts, Secret: true}
+	cases := []struct {
+		name  string
+		alter func(c *meeting.Claim)
+		want  meeting.Verdict
+	}{
+		{"to the meeting's own address", func(*meeting.Claim) {}, meeting.Counts},
+		{"to no secret address", func(c *meeting.Claim) { c.Secret = false }, meeting.NoProof},
+		{"to their own address", func(c *meeting.Claim) { c.Own = true }, meeting.Counts},
+		{"to their own address, by somebody else", func(c *meeting.Claim) { c.Own, c.From = true, "x@acme.example" }, meeting.OtherSender},
+		{"by an assistant who says so", func(c *meeting.Claim) { c.From, c.SentBy = "desk@acme.example", "DESK@acme.example" }, meeting.Counts},
+		{"by an assistant, without proof", func(c *meeting.Claim) { c.From, c.SentBy, c.Secret = "desk@acme.example", "desk@acme.example", false }, meeting.NoProof},
+		{"by somebody else", func(c *meeting.Claim) { c.From = "desk@acme.example" }, meeting.OtherSender},
+		{"of a stranger", func(c *meeting.Claim) { c.Theirs = meeting.Stranger }, meeting.Stranger},
+		{"of one who was taken off, to what is called off", func(c *meeting.Claim) { c.Theirs, c.CalledOff = meeting.AfterGone, true }, meeting.AfterGone},
+		{"to what is called off, saying nothing", func(c *meeting.Claim) { c.CalledOff, c.Silent = true, true }, meeting.AfterOff},
+		{"to another meeting, of a stranger", func(c *meeting.Claim) { c.Elsewhere, c.Theirs = true, meeting.Stranger }, meeting.NoDate},
+		{"saying nothing, by somebody else", func(c *meeting.Claim) { c.Silent, c.From = true, "x@acme.example" }, meeting.NoStatus},
+		{"at a time that cannot be", func(c *meeting.Claim) { c.Untimely = true }, meeting.NoTime},
+		{"somebody else is sent", func(c *meeting.Claim) { c.Silent, c.Delegates = true, true }, meeting.Delegates},
+		{"somebody else is sent, by somebody else", func(c *meeting.Claim) { c.Delegates, c.From = true, "x@acme.example" }, meeting.OtherSender},
+	}
+	for _, c := range cases {
+		claim := good
+		c.alter(&claim)
+		assert.Equal(t, c.want, claim.Believed(), c.name)
+	}
+}
+
 // TestWhichDateIsMeant: by the time of the rule or by the one it was moved to, as an
 // instant, a local time or a day.
 func TestWhichDateIsMeant(t *testing.T) {

@@ -25,6 +25,9 @@ const (
 // Known tells whether a is one of the answers that a person can give.
 func (a Answer) Known() bool { return a == Accepted || a == Maybe || a == Declined }
 
+// MayCome tells whether it says that they come, or may.
+func (a Answer) MayCome() bool { return a == Accepted || a == Maybe }
+
 // Meeting is one meeting as it was settled. It is what is kept of every
 // version, and what messages are written from.
 type Meeting struct {

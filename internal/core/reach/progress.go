@@ -87,5 +87,10 @@ func (p Progress) After(e Event) Progress {
 // Open tells whether somebody should do something about it.
 func (p Progress) Open() bool { return p.Trouble != "" && p.MendedAt.IsZero() }
 
+// AgainHelps tells whether sending the same to the same address can help.
+func (p Progress) AgainHelps() bool {
+	return !p.Trouble.Fatal() || CauseOf(p.Heard.Code, p.Heard.Said).Again()
+}
+
 // Lost tells whether its reader was not reached by it, nor in another way.
 func (p Progress) Lost() bool { return p.Trouble.Fatal() && p.MendedAt.IsZero() }

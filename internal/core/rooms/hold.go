@@ -5,6 +5,7 @@ import "time"
 // Limits of holding a room for a sheet.
 const (
 	HoldFor   = 10 * time.Minute // a hold, renewed while its sheet is in front
+	HoldAgain = 4 * time.Minute  // when that is done: one that fails can be done again before it lapses
 	HoldLimit = time.Hour        // one person holds a room for a day so long, then it is others' turn for as long
 	HoldMost  = 3                // sheets of one person that hold something
 	HoldDates = 60               // dates of a series that are held, the first

@@ -1,8 +1,10 @@
 package rooms
 
 import (
+	"slices"
 	"time"
 
+	"jembro/internal/core/meeting"
 	"jembro/internal/core/when"
 )
 
@@ -41,6 +43,6 @@ const UnsureWithin = 24 * time.Hour
 
 // Unsure tells whether it should be asked if a booking is still needed: it begins within
 // a day, others are asked to come, and not one of them has said that they do or may.
-func Unsure(begins, now when.Instant, invited, coming int) bool {
-	return begins > now && begins <= now.Add(UnsureWithin) && invited > 0 && coming == 0
+func Unsure(begins, now when.Instant, answers []meeting.Answer) bool {
+	return begins > now && begins <= now.Add(UnsureWithin) && len(answers) > 0 && !slices.ContainsFunc(answers, meeting.Answer.MayCome)
 }

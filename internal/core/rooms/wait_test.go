@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"jembro/internal/core/meeting"
 	"jembro/internal/core/rooms"
 	"jembro/internal/core/when"
 )
@@ -56,9 +57,12 @@ func TestTurnsAreFair(t *testing.T) {
 
 func TestWhetherABookingIsStillNeeded(t *testing.T) {
 	now := at(0)
-	assert.True(t, rooms.Unsure(at(23*60), now, 3, 0))
-	assert.False(t, rooms.Unsure(at(25*60), now, 3, 0), "there is time to answer")
-	assert.False(t, rooms.Unsure(at(23*60), now, 3, 1), "somebody comes")
-	assert.False(t, rooms.Unsure(at(23*60), now, 0, 0), "who meets alone need not be asked")
-	assert.False(t, rooms.Unsure(at(-1), now, 3, 0), "it has begun")
+	asked := func(all ...meeting.Answer) []meeting.Answer { return all }
+	silent := asked(meeting.NoAnswer, meeting.Declined, meeting.NoAnswer)
+	assert.True(t, rooms.Unsure(at(23*60), now, silent))
+	assert.False(t, rooms.Unsure(at(25*60), now, silent), "there is time to answer")
+	assert.False(t, rooms.Unsure(at(23*60), now, asked(meeting.Declined, meeting.Accepted)), "somebody comes")
+	assert.False(t, rooms.Unsure(at(23*60), now, asked(meeting.Maybe)), "somebody may come")
+	assert.False(t, rooms.Unsure(at(23*60), now, nil), "who meets alone need not be asked")
+	assert.False(t, rooms.Unsure(at(-1), now, silent), "it has begun")
 }

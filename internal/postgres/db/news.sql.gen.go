@@ -161,8 +161,8 @@ FROM unnest($1::uuid[]) asked(id) CROSS JOIN LATERAL (
     SELECT x.meeting_id, x.on_day, b.kind, b.meeting_id AS other_id, lower(b.during)::timestamptz AS other_starts
     FROM participant p JOIN participation x ON x.participant_id = p.id
     JOIN busy b ON b.person_id = p.person_id AND lower(b.during) < x.ends AND lower(b.during) > x.starts - interval '24 hours' AND upper(b.during) > x.starts
-        AND b.meeting_id IS DISTINCT FROM x.meeting_id AND b.kind <> 'free'
-    WHERE p.meeting_id = asked.id AND p.person_id = $2 AND p.removed_at IS NULL AND x.ends > $3
+        AND b.meeting_id IS DISTINCT FROM x.meeting_id AND b.kind = ANY($2::text[])
+    WHERE p.meeting_id = asked.id AND p.person_id = $3 AND p.removed_at IS NULL AND x.ends > $4
     ORDER BY x.starts, lower(b.during) LIMIT 12
 ) c
 LEFT JOIN meeting m ON m.id = c.other_id
@@ -172,6 +172,7 @@ ORDER BY c.meeting_id, c.on_day, c.other_starts
 
 type OwnClashesParams struct {
 	Meetings []uuid.UUID
+	Kinds    []string
 	PersonID *uuid.UUID
 	Now      time.Time
 }
@@ -187,7 +188,12 @@ type OwnClashesRow struct {
 // Where dates to come of some meetings that somebody is invited to overlap with what else they
 // have: the first few of each meeting.
 func (q *Queries) OwnClashes(ctx context.Context, arg OwnClashesParams) ([]OwnClashesRow, error) {
-	rows, err := q.db.Query(ctx, ownClashes, arg.Meetings, arg.PersonID, arg.Now)
+	rows, err := q.db.Query(ctx, ownClashes,
+		arg.Meetings,
+		arg.Kinds,
+		arg.PersonID,
+		arg.Now,
+	)
 	if err != nil {
 		return nil, err
 	}

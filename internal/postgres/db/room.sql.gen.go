@@ -472,8 +472,7 @@ func (q *Queries) RequestsOfMeeting(ctx context.Context, meetingID uuid.UUID) ([
 const roomUses = `-- name: RoomUses :many
 SELECT x.starts::timestamptz AS starts, x.ends::timestamptz AS ends, x.booked_at, x.by_name, x.private, x.kind, x.until, x.level::text AS shares,
     coalesce(x.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id,
-    coalesce(CASE WHEN x.kind <> 'hold' AND (x.is_mine OR x.level = 'titles') THEN
-        (SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id) END, '')::text AS title,
+    coalesce((SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id), '')::text AS title,
     coalesce(CASE WHEN x.is_mine THEN (SELECT o.on_day FROM occurrence o WHERE o.id = x.occurrence_id) END, '1970-01-01')::date AS on_day, x.is_mine::boolean AS mine
 FROM (
     SELECT b.room_id, lower(b.during) AS starts, upper(b.during) AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until, b.meeting_id, b.occurrence_id,
@@ -483,7 +482,7 @@ FROM (
     WHERE b.room_id = $2 AND lower(b.during) < $3::timestamptz AND upper(b.during) > $4::timestamptz
     AND lower(b.during) >= coalesce((SELECT lower(y.during) FROM booking y
         WHERE y.room_id = $2 AND lower(y.during) <= $4 ORDER BY lower(y.during) DESC LIMIT 1), $4)
-    AND (b.until IS NULL OR b.until > $5::timestamptz)
+    AND stands(b.kind, b.until, b.owner_id, NULL, $5::timestamptz)
 ) x ORDER BY x.starts
 `
 

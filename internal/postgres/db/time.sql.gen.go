@@ -18,7 +18,7 @@ SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::times
 FROM (SELECT unnest($2::timestamptz[]) AS s, unnest($3::timestamptz[]) AS e) w
 JOIN booking b ON b.during && tstzrange(w.s, w.e)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND (b.kind <> 'hold' OR b.until > $5::timestamptz AND b.owner_id <> $1::uuid)
+WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND stands(b.kind, b.until, b.owner_id, $1::uuid, $5::timestamptz)
 `
 
 type BookingsParams struct {
@@ -155,7 +155,7 @@ FROM (SELECT unnest($2::uuid[]) AS r, unnest($3::timestamptz[]) AS s, unnest($4:
     generate_series(1, cardinality($2::uuid[])) AS n) t
 JOIN booking b ON b.room_id = t.r AND b.during && tstzrange(t.s, t.e)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM $5::uuid AND (b.kind <> 'hold' OR b.until > $6::timestamptz AND b.owner_id <> $1::uuid)
+WHERE b.meeting_id IS DISTINCT FROM $5::uuid AND stands(b.kind, b.until, b.owner_id, $1::uuid, $6::timestamptz)
 ORDER BY t.n, lower(b.during)
 `
 
@@ -538,7 +538,7 @@ JOIN booking b ON b.room_id = r AND lower(b.during) < w.e AND upper(b.during) > 
     AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
         WHERE x.room_id = r AND lower(x.during) <= w.s ORDER BY lower(x.during) DESC LIMIT 1), w.s)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM $5::uuid AND (b.kind <> 'hold' OR b.until > $6::timestamptz AND b.owner_id <> $1::uuid)
+WHERE b.meeting_id IS DISTINCT FROM $5::uuid AND stands(b.kind, b.until, b.owner_id, $1::uuid, $6::timestamptz)
 `
 
 type RoomBookingsParams struct {
@@ -604,15 +604,14 @@ func (q *Queries) RoomBookings(ctx context.Context, arg RoomBookingsParams) ([]R
 const roomsTaken = `-- name: RoomsTaken :many
 SELECT x.room_id, x.starts::timestamptz AS starts, x.ends::timestamptz AS ends, x.booked_at, x.by_name, x.private, x.kind, x.until, x.level::text AS shares,
     coalesce(x.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id,
-    coalesce(CASE WHEN x.kind <> 'hold' AND (x.is_mine OR x.level = 'titles') THEN
-        (SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id) END, '')::text AS title,
+    coalesce((SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id), '')::text AS title,
     coalesce(CASE WHEN x.is_mine THEN (SELECT o.on_day FROM occurrence o WHERE o.id = x.occurrence_id) END, '1970-01-01')::date AS on_day, x.is_mine::boolean AS mine
 FROM (
     SELECT b.room_id, lower(b.during) AS starts, upper(b.during) AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until, b.meeting_id, b.occurrence_id,
         coalesce((SELECT h.level FROM sharing h WHERE h.person_id = b.owner_id AND h.with_id = $1::uuid), p.shares) AS level,
         b.owner_id = $1 OR EXISTS (SELECT 1 FROM participant q WHERE q.meeting_id = b.meeting_id AND q.person_id = $1 AND q.removed_at IS NULL) AS is_mine
     FROM booking b JOIN person p ON p.id = b.owner_id
-    WHERE b.during && tstzrange($2::timestamptz, $3::timestamptz) AND (b.until IS NULL OR b.until > $4::timestamptz)
+    WHERE b.during && tstzrange($2::timestamptz, $3::timestamptz) AND stands(b.kind, b.until, b.owner_id, NULL, $4::timestamptz)
 ) x ORDER BY x.starts
 `
 
@@ -639,8 +638,8 @@ type RoomsTakenRow struct {
 	Mine      bool
 }
 
-// What all rooms are taken by in a window, and whether somebody is part of it; what it is
-// called is read where they may know it.
+// What all rooms are taken by in a window, and whether somebody is part of it; who
+// may know what it is called is not asked here.
 func (q *Queries) RoomsTaken(ctx context.Context, arg RoomsTakenParams) ([]RoomsTakenRow, error) {
 	rows, err := q.db.Query(ctx, roomsTaken,
 		arg.Person,
@@ -771,7 +770,7 @@ CROSS JOIN unnest($3::uuid[]) r
 JOIN booking b ON b.room_id = r AND lower(b.during) < w.e AND upper(b.during) > w.s
     AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
         WHERE x.room_id = r AND lower(x.during) <= w.s ORDER BY lower(x.during) DESC LIMIT 1), w.s)
-WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND (b.kind <> 'hold' OR b.until > $5::timestamptz AND b.owner_id <> $6::uuid)
+WHERE b.meeting_id IS DISTINCT FROM $4::uuid AND stands(b.kind, b.until, b.owner_id, $5::uuid, $6::timestamptz)
 GROUP BY b.room_id
 `
 
@@ -780,8 +779,8 @@ type TakenOfParams struct {
 	Ends   []time.Time
 	Rooms  []uuid.UUID
 	But    uuid.UUID
-	Now    time.Time
 	Reader uuid.UUID
+	Now    time.Time
 }
 
 type TakenOfRow struct {
@@ -797,8 +796,8 @@ func (q *Queries) TakenOf(ctx context.Context, arg TakenOfParams) ([]TakenOfRow,
 		arg.Ends,
 		arg.Rooms,
 		arg.But,
-		arg.Now,
 		arg.Reader,
+		arg.Now,
 	)
 	if err != nil {
 		return nil, err
@@ -822,7 +821,7 @@ const takenRooms = `-- name: TakenRooms :many
 SELECT b.room_id, array_agg(lower(b.during))::timestamptz[] AS starts, array_agg(upper(b.during))::timestamptz[] AS ends
 FROM (SELECT unnest($1::timestamptz[]) AS s, unnest($2::timestamptz[]) AS e) w
 JOIN booking b ON b.during && tstzrange(w.s, w.e)
-WHERE b.meeting_id IS DISTINCT FROM $3::uuid AND (b.kind <> 'hold' OR b.until > $4::timestamptz AND b.owner_id <> $5::uuid)
+WHERE b.meeting_id IS DISTINCT FROM $3::uuid AND stands(b.kind, b.until, b.owner_id, $4::uuid, $5::timestamptz)
 GROUP BY b.room_id
 `
 
@@ -830,8 +829,8 @@ type TakenRoomsParams struct {
 	Starts []time.Time
 	Ends   []time.Time
 	But    uuid.UUID
-	Now    time.Time
 	Reader uuid.UUID
+	Now    time.Time
 }
 
 type TakenRoomsRow struct {
@@ -846,8 +845,8 @@ func (q *Queries) TakenRooms(ctx context.Context, arg TakenRoomsParams) ([]Taken
 		arg.Starts,
 		arg.Ends,
 		arg.But,
-		arg.Now,
 		arg.Reader,
+		arg.Now,
 	)
 	if err != nil {
 		return nil, err

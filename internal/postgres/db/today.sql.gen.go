@@ -319,12 +319,11 @@ func (q *Queries) LostMeetings(ctx context.Context, arg LostMeetingsParams) ([]u
 }
 
 const mailRemindersDue = `-- name: MailRemindersDue :many
-SELECT m.id, o.on_day, o.starts, r.before::int AS before
+SELECT m.id, o.on_day, o.starts, r.before::int AS before, v.stamp AS settled
 FROM meeting m CROSS JOIN LATERAL unnest(m.mail_reminds) AS r(before) JOIN occurrence o ON o.meeting_id = m.id
     JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
 WHERE m.mail_reminds <> '{}' AND m.called_off_at IS NULL AND o.starts > $1::timestamptz AND o.starts <= $2::timestamptz
     AND o.starts - make_interval(mins => r.before) <= $1::timestamptz AND o.starts - make_interval(mins => r.before) > $3::timestamptz
-    AND v.stamp <= o.starts - make_interval(mins => r.before)
     AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = m.id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts AND x.participant_id = '00000000-0000-0000-0000-000000000000')
 ORDER BY o.starts, m.id LIMIT 200
 `
@@ -336,14 +335,15 @@ type MailRemindersDueParams struct {
 }
 
 type MailRemindersDueRow struct {
-	ID     uuid.UUID
-	OnDay  time.Time
-	Starts time.Time
-	Before int32
+	ID      uuid.UUID
+	OnDay   time.Time
+	Starts  time.Time
+	Before  int32
+	Settled time.Time
 }
 
-// The dates of which it is time to remind by mail: not those of meetings that were settled or
-// changed after that time, of which those invited have just heard, and none twice.
+// The dates whose moment to remind by mail has come, with when their meeting was settled as it is;
+// none twice.
 func (q *Queries) MailRemindersDue(ctx context.Context, arg MailRemindersDueParams) ([]MailRemindersDueRow, error) {
 	rows, err := q.db.Query(ctx, mailRemindersDue, arg.Now, arg.Last, arg.Since)
 	if err != nil {
@@ -358,6 +358,7 @@ func (q *Queries) MailRemindersDue(ctx context.Context, arg MailRemindersDuePara
 			&i.OnDay,
 			&i.Starts,
 			&i.Before,
+			&i.Settled,
 		); err != nil {
 			return nil, err
 		}
@@ -442,11 +443,10 @@ func (q *Queries) OpenLetters(ctx context.Context, arg OpenLettersParams) ([]Ope
 }
 
 const ownMailRemindersDue = `-- name: OwnMailRemindersDue :many
-SELECT p.meeting_id, o.on_day, o.starts, r.before, p.id AS participant_id
+SELECT p.meeting_id, o.on_day, o.starts, r.before, p.id AS participant_id, r.set_at AS settled
 FROM own_reminder r JOIN participant p ON p.id = r.participant_id JOIN participation x ON x.participant_id = p.id JOIN occurrence o ON o.id = x.occurrence_id
 WHERE r.mail AND x.answer <> 'DECLINED' AND o.starts > $1::timestamptz AND o.starts <= $2::timestamptz
     AND o.starts - make_interval(mins => r.before) <= $1::timestamptz AND o.starts - make_interval(mins => r.before) > $3::timestamptz
-    AND r.set_at <= o.starts - make_interval(mins => r.before)
     AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = p.meeting_id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts AND x.participant_id = p.id)
 ORDER BY o.starts, p.meeting_id, p.id LIMIT 200
 `
@@ -463,9 +463,10 @@ type OwnMailRemindersDueRow struct {
 	Starts        time.Time
 	Before        int32
 	ParticipantID uuid.UUID
+	Settled       time.Time
 }
 
-// The same of what those invited set for themselves: not what they set after that time.
+// The same of what those invited set for themselves, with when they did.
 func (q *Queries) OwnMailRemindersDue(ctx context.Context, arg OwnMailRemindersDueParams) ([]OwnMailRemindersDueRow, error) {
 	rows, err := q.db.Query(ctx, ownMailRemindersDue, arg.Now, arg.Last, arg.Since)
 	if err != nil {
@@ -481,6 +482,7 @@ func (q *Queries) OwnMailRemindersDue(ctx context.Context, arg OwnMailRemindersD
 			&i.Starts,
 			&i.Before,
 			&i.ParticipantID,
+			&i.Settled,
 		); err != nil {
 			return nil, err
 		}

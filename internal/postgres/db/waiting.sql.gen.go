@@ -31,7 +31,7 @@ func (q *Queries) AddStillNeeded(ctx context.Context, arg AddStillNeededParams) 
 }
 
 const bookedSoon = `-- name: BookedSoon :many
-SELECT o.meeting_id, o.on_day, o.starts, count(x.participant_id)::int AS invited, count(*) FILTER (WHERE x.answer IN ('ACCEPTED', 'TENTATIVE'))::int AS coming,
+SELECT o.meeting_id, o.on_day, o.starts, coalesce(array_agg(x.answer) FILTER (WHERE x.participant_id IS NOT NULL), '{}')::text[] AS answers,
     bool_or(s.asked_at IS NOT NULL)::boolean AS asked, bool_or(s.kept_at IS NOT NULL)::boolean AS kept
 FROM occurrence o JOIN booking b ON b.occurrence_id = o.id AND b.kind = 'booked'
 LEFT JOIN participation x ON x.occurrence_id = o.id
@@ -51,15 +51,14 @@ type BookedSoonRow struct {
 	MeetingID uuid.UUID
 	OnDay     time.Time
 	Starts    time.Time
-	Invited   int32
-	Coming    int32
+	Answers   []string
 	Asked     bool
 	Kept      bool
 }
 
-// Dates with a booked room that begin within a window, of one meeting or of all, with how many
-// are invited to them and how many of those said that they come or may; whether it was asked if
-// the room is still needed, and whether that was answered.
+// Dates with a booked room that begin within a window, of one meeting or of all, with what
+// those invited to them answered; whether it was asked if the room is still needed, and whether
+// that was answered.
 func (q *Queries) BookedSoon(ctx context.Context, arg BookedSoonParams) ([]BookedSoonRow, error) {
 	rows, err := q.db.Query(ctx, bookedSoon, arg.After, arg.Before, arg.MeetingID)
 	if err != nil {
@@ -73,8 +72,7 @@ func (q *Queries) BookedSoon(ctx context.Context, arg BookedSoonParams) ([]Booke
 			&i.MeetingID,
 			&i.OnDay,
 			&i.Starts,
-			&i.Invited,
-			&i.Coming,
+			&i.Answers,
 			&i.Asked,
 			&i.Kept,
 		); err != nil {

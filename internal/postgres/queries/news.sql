@@ -48,7 +48,7 @@ FROM unnest(@meetings::uuid[]) asked(id) CROSS JOIN LATERAL (
     SELECT x.meeting_id, x.on_day, b.kind, b.meeting_id AS other_id, lower(b.during)::timestamptz AS other_starts
     FROM participant p JOIN participation x ON x.participant_id = p.id
     JOIN busy b ON b.person_id = p.person_id AND lower(b.during) < x.ends AND lower(b.during) > x.starts - interval '24 hours' AND upper(b.during) > x.starts
-        AND b.meeting_id IS DISTINCT FROM x.meeting_id AND b.kind <> 'free'
+        AND b.meeting_id IS DISTINCT FROM x.meeting_id AND b.kind = ANY(@kinds::text[])
     WHERE p.meeting_id = asked.id AND p.person_id = @person_id AND p.removed_at IS NULL AND x.ends > @now
     ORDER BY x.starts, lower(b.during) LIMIT 12
 ) c

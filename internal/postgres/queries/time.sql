@@ -57,7 +57,7 @@ FROM (SELECT unnest(@rooms::uuid[]) AS r, unnest(@starts::timestamptz[]) AS s, u
     generate_series(1, cardinality(@rooms::uuid[])) AS n) t
 JOIN booking b ON b.room_id = t.r AND b.during && tstzrange(t.s, t.e)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.kind <> 'hold' OR b.until > @now::timestamptz AND b.owner_id <> @owner::uuid)
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND stands(b.kind, b.until, b.owner_id, @owner::uuid, @now::timestamptz)
 ORDER BY t.n, lower(b.during);
 
 -- name: LockRoom :exec
@@ -71,7 +71,7 @@ SELECT b.room_id, lower(b.during)::timestamptz AS starts, upper(b.during)::times
 FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
 JOIN booking b ON b.during && tstzrange(w.s, w.e)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.kind <> 'hold' OR b.until > @now::timestamptz AND b.owner_id <> @reader::uuid);
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND stands(b.kind, b.until, b.owner_id, @reader::uuid, @now::timestamptz);
 
 -- name: RoomBookings :many
 -- The same of some rooms. The bookings of a room do not overlap: those that reach
@@ -84,14 +84,14 @@ JOIN booking b ON b.room_id = r AND lower(b.during) < w.e AND upper(b.during) > 
     AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
         WHERE x.room_id = r AND lower(x.during) <= w.s ORDER BY lower(x.during) DESC LIMIT 1), w.s)
 JOIN person p ON p.id = b.owner_id
-WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.kind <> 'hold' OR b.until > @now::timestamptz AND b.owner_id <> @reader::uuid);
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND stands(b.kind, b.until, b.owner_id, @reader::uuid, @now::timestamptz);
 
 -- name: TakenRooms :many
 -- When all rooms are taken in some windows, without a word by whom.
 SELECT b.room_id, array_agg(lower(b.during))::timestamptz[] AS starts, array_agg(upper(b.during))::timestamptz[] AS ends
 FROM (SELECT unnest(@starts::timestamptz[]) AS s, unnest(@ends::timestamptz[]) AS e) w
 JOIN booking b ON b.during && tstzrange(w.s, w.e)
-WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.kind <> 'hold' OR b.until > @now::timestamptz AND b.owner_id <> @reader::uuid)
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND stands(b.kind, b.until, b.owner_id, @reader::uuid, @now::timestamptz)
 GROUP BY b.room_id;
 
 -- name: TakenOf :many
@@ -102,7 +102,7 @@ CROSS JOIN unnest(@rooms::uuid[]) r
 JOIN booking b ON b.room_id = r AND lower(b.during) < w.e AND upper(b.during) > w.s
     AND lower(b.during) >= coalesce((SELECT lower(x.during) FROM booking x
         WHERE x.room_id = r AND lower(x.during) <= w.s ORDER BY lower(x.during) DESC LIMIT 1), w.s)
-WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND (b.kind <> 'hold' OR b.until > @now::timestamptz AND b.owner_id <> @reader::uuid)
+WHERE b.meeting_id IS DISTINCT FROM @but::uuid AND stands(b.kind, b.until, b.owner_id, @reader::uuid, @now::timestamptz)
 GROUP BY b.room_id;
 
 -- name: WeekMeetings :many
@@ -158,19 +158,18 @@ SELECT print FROM zone_print WHERE zone = @zone;
 INSERT INTO zone_print (zone, print) VALUES (@zone, @print) ON CONFLICT (zone) DO UPDATE SET print = excluded.print;
 
 -- name: RoomsTaken :many
--- What all rooms are taken by in a window, and whether somebody is part of it; what it is
--- called is read where they may know it.
+-- What all rooms are taken by in a window, and whether somebody is part of it; who
+-- may know what it is called is not asked here.
 SELECT x.room_id, x.starts::timestamptz AS starts, x.ends::timestamptz AS ends, x.booked_at, x.by_name, x.private, x.kind, x.until, x.level::text AS shares,
     coalesce(x.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id,
-    coalesce(CASE WHEN x.kind <> 'hold' AND (x.is_mine OR x.level = 'titles') THEN
-        (SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id) END, '')::text AS title,
+    coalesce((SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id), '')::text AS title,
     coalesce(CASE WHEN x.is_mine THEN (SELECT o.on_day FROM occurrence o WHERE o.id = x.occurrence_id) END, '1970-01-01')::date AS on_day, x.is_mine::boolean AS mine
 FROM (
     SELECT b.room_id, lower(b.during) AS starts, upper(b.during) AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until, b.meeting_id, b.occurrence_id,
         coalesce((SELECT h.level FROM sharing h WHERE h.person_id = b.owner_id AND h.with_id = @person::uuid), p.shares) AS level,
         b.owner_id = @person OR EXISTS (SELECT 1 FROM participant q WHERE q.meeting_id = b.meeting_id AND q.person_id = @person AND q.removed_at IS NULL) AS is_mine
     FROM booking b JOIN person p ON p.id = b.owner_id
-    WHERE b.during && tstzrange(@starts::timestamptz, @ends::timestamptz) AND (b.until IS NULL OR b.until > @now::timestamptz)
+    WHERE b.during && tstzrange(@starts::timestamptz, @ends::timestamptz) AND stands(b.kind, b.until, b.owner_id, NULL, @now::timestamptz)
 ) x ORDER BY x.starts;
 
 -- name: SetParticipations :exec

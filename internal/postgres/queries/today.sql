@@ -65,24 +65,22 @@ WHERE x.waits AND x.needed AND x.starts >= @after::timestamptz AND x.starts < @b
 ORDER BY x.starts, x.participant_id LIMIT @most;
 
 -- name: MailRemindersDue :many
--- The dates of which it is time to remind by mail: not those of meetings that were settled or
--- changed after that time, of which those invited have just heard, and none twice.
-SELECT m.id, o.on_day, o.starts, r.before::int AS before
+-- The dates whose moment to remind by mail has come, with when their meeting was settled as it is;
+-- none twice.
+SELECT m.id, o.on_day, o.starts, r.before::int AS before, v.stamp AS settled
 FROM meeting m CROSS JOIN LATERAL unnest(m.mail_reminds) AS r(before) JOIN occurrence o ON o.meeting_id = m.id
     JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
 WHERE m.mail_reminds <> '{}' AND m.called_off_at IS NULL AND o.starts > @now::timestamptz AND o.starts <= @last::timestamptz
     AND o.starts - make_interval(mins => r.before) <= @now::timestamptz AND o.starts - make_interval(mins => r.before) > @since::timestamptz
-    AND v.stamp <= o.starts - make_interval(mins => r.before)
     AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = m.id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts AND x.participant_id = '00000000-0000-0000-0000-000000000000')
 ORDER BY o.starts, m.id LIMIT 200;
 
 -- name: OwnMailRemindersDue :many
--- The same of what those invited set for themselves: not what they set after that time.
-SELECT p.meeting_id, o.on_day, o.starts, r.before, p.id AS participant_id
+-- The same of what those invited set for themselves, with when they did.
+SELECT p.meeting_id, o.on_day, o.starts, r.before, p.id AS participant_id, r.set_at AS settled
 FROM own_reminder r JOIN participant p ON p.id = r.participant_id JOIN participation x ON x.participant_id = p.id JOIN occurrence o ON o.id = x.occurrence_id
 WHERE r.mail AND x.answer <> 'DECLINED' AND o.starts > @now::timestamptz AND o.starts <= @last::timestamptz
     AND o.starts - make_interval(mins => r.before) <= @now::timestamptz AND o.starts - make_interval(mins => r.before) > @since::timestamptz
-    AND r.set_at <= o.starts - make_interval(mins => r.before)
     AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = p.meeting_id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts AND x.participant_id = p.id)
 ORDER BY o.starts, p.meeting_id, p.id LIMIT 200;
 

@@ -29,10 +29,10 @@ UPDATE waiting SET state = @state, turn_until = @turn_until WHERE sheet_id = @sh
 DELETE FROM waiting WHERE starts <= @now;
 
 -- name: BookedSoon :many
--- Dates with a booked room that begin within a window, of one meeting or of all, with how many
--- are invited to them and how many of those said that they come or may; whether it was asked if
--- the room is still needed, and whether that was answered.
-SELECT o.meeting_id, o.on_day, o.starts, count(x.participant_id)::int AS invited, count(*) FILTER (WHERE x.answer IN ('ACCEPTED', 'TENTATIVE'))::int AS coming,
+-- Dates with a booked room that begin within a window, of one meeting or of all, with what
+-- those invited to them answered; whether it was asked if the room is still needed, and whether
+-- that was answered.
+SELECT o.meeting_id, o.on_day, o.starts, coalesce(array_agg(x.answer) FILTER (WHERE x.participant_id IS NOT NULL), '{}')::text[] AS answers,
     bool_or(s.asked_at IS NOT NULL)::boolean AS asked, bool_or(s.kept_at IS NOT NULL)::boolean AS kept
 FROM occurrence o JOIN booking b ON b.occurrence_id = o.id AND b.kind = 'booked'
 LEFT JOIN participation x ON x.occurrence_id = o.id

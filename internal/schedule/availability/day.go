@@ -3,6 +3,7 @@ package availability
 import (
 	"context"
 	"errors"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -64,6 +65,12 @@ type RoomLane struct {
 	// Says is what its rules say to the chosen time: booked, or why it refuses or asks its
 	// keeper.
 	Says rooms.Decision
+}
+
+// Waitable tells whether it is taken at the chosen time by what can become clear: neither its rules
+// nor its keeper have refused it.
+func (l RoomLane) Waitable() bool {
+	return !l.Clear && l.Says.Verdict != rooms.Refused && !slices.ContainsFunc(l.Taken, func(b schedule.Booking) bool { return b.Kind == schedule.KindRefused })
 }
 
 // DayAnswer is everybody's time, every room's that would do, and where both

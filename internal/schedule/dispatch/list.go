@@ -52,6 +52,16 @@ func (l Line) Reached() bool {
 	return !l.Open() && (l.State == schedule.Handed || !l.MendedAt.IsZero()) || l.Answered()
 }
 
+// Troubled tells whether somebody should do something about it, or will have to: it may still be
+// on its way.
+func (l Line) Troubled() bool { return (l.Open() || l.Waits()) && !l.Reached() }
+
+// Waits tells whether it is tried again.
+func (l Line) Waits() bool { return l.Trouble == "" && l.State == schedule.Queued && l.Detail != "" }
+
+// NotReached tells whether it was refused or returned, and its reader not reached in another way.
+func (l Line) NotReached() bool { return l.Lost() && !l.Reached() }
+
 // Sent is what went out about one meeting. All counts its people, Reached those who were
 // reached; Lines are at most so many as are shown.
 type Sent struct {

@@ -172,7 +172,7 @@ func (s *Deeds) Again(ctx context.Context, who schedule.Actor, id uuid.UUID, add
 		if err != nil {
 			return err
 		}
-		if d.Channel != schedule.Mail || d.State == schedule.Queued {
+		if !d.Repeatable() {
 			return schedule.Invalid("address", say.It("dispatch.underway"))
 		}
 		if fault, err := s.MailFault(ctx, tx, who.For, 1); err != nil || fault != nil {

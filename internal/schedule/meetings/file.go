@@ -3,6 +3,7 @@ package meetings
 import (
 	"context"
 	"slices"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -18,7 +19,18 @@ func (s *Deeds) GuestFile(ctx context.Context, token string) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.file(v.Record, &v.Guest, v.roll)
+	return s.Post.Calendar(s.file(v.Record, &v.Guest, v.roll))
+}
+
+// GuestCalendar is the same as a calendar to subscribe to, which follows every change.
+func (s *Deeds) GuestCalendar(ctx context.Context, token string) ([]byte, error) {
+	v, err := s.Guest(ctx, token)
+	if err != nil {
+		return nil, err
+	}
+	file := s.file(v.Record, &v.Guest, v.roll)
+	file.Subscribed = time.Hour
+	return s.Post.Calendar(file)
 }
 
 // MeetingFile is the same for a colleague invited, or for the organiser.
@@ -48,12 +60,12 @@ func (s *Deeds) fileOf(d Detail, on []when.Day) ([]byte, error) {
 			d.Content.Further = append(slices.Clip(d.Content.Further), meeting.Reminder{Before: r.Before})
 		}
 	}
-	return s.file(d.Record, d.Me, d.Roll.In(d.Content), on...)
+	return s.Post.Calendar(s.file(d.Record, d.Me, d.Roll.In(d.Content), on...))
 }
 
 // file is what the newest message to a reader would hold, with their answer as it is
 // now; of the organiser, nil, an entry of their own. With on it is about those dates alone.
-func (s *Deeds) file(record schedule.Record, reader *schedule.Invited, roll schedule.Roll, on ...when.Day) ([]byte, error) {
+func (s *Deeds) file(record schedule.Record, reader *schedule.Invited, roll schedule.Roll, on ...when.Day) schedule.Letter {
 	letter := schedule.Letter{Kind: meeting.Invite, On: on, Own: reader == nil, OffAll: record.CalledOffAt != nil, Meeting: record.Content, Stamp: s.Now(),
 		House: s.House, Address: s.Seal.MeetingAddress(record.ID, s.House.MailDomain)}
 	if reader != nil {
@@ -66,5 +78,5 @@ func (s *Deeds) file(record schedule.Record, reader *schedule.Invited, roll sche
 	if letter.OffAll {
 		letter.Kind = meeting.CallOff
 	}
-	return s.Post.Calendar(letter)
+	return letter
 }

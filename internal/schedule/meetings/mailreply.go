@@ -264,33 +264,21 @@ func (s *Deeds) judge(ctx context.Context, tx letterTx, record schedule.Record, 
 	if a.Stamp == 0 || a.Stamp > now { // no clock is ahead of the arrival
 		a.Stamp = now
 	}
-	if r.UID != record.Content.UID {
-		a.Verdict = meeting.NoDate
+	claim := meeting.Claim{Attendee: r.Attendee, SentBy: r.SentBy, From: from, Theirs: meeting.Counts, Secret: box.Meeting != uuid.Nil || box.Participant != uuid.Nil}
+	if claim.Elsewhere = r.UID != record.Content.UID; claim.Elsewhere {
+		a.Verdict = claim.Believed()
 		return a, nil
 	}
-	delegate := delegateOf(r)
 	invited, verdict, err := s.whose(ctx, tx, record, r, &a)
-	switch {
-	case err != nil:
+	if err != nil {
 		return a, err
-	case r.NoDate:
-		a.Verdict = meeting.NoDate
-	case verdict != meeting.Counts:
-		a.Verdict = verdict
-	case record.CalledOffAt != nil:
-		a.Verdict = meeting.AfterOff
-	case r.Method == Replies && !r.Answer.Known() && delegate == "":
-		a.Verdict, a.Answer = meeting.NoStatus, ""
-	case r.Method == Counter && !proposable(record, a, s.Now()):
-		a.Verdict = meeting.NoTime
-	case box.Participant != uuid.Nil && box.Participant == invited && strings.EqualFold(from, r.Attendee):
-	case !meeting.SpeaksFor(from, r.Attendee, r.SentBy):
-		a.Verdict = meeting.OtherSender
-	case box.Meeting == uuid.Nil && box.Participant == uuid.Nil:
-		a.Verdict = meeting.NoProof
 	}
-	if a.Delegate = delegate; delegate != "" && a.Verdict == meeting.Counts {
-		a.Verdict = meeting.Delegates
+	a.Delegate = delegateOf(r)
+	claim.Elsewhere, claim.Theirs, claim.CalledOff = r.NoDate, verdict, record.CalledOffAt != nil
+	claim.Silent, claim.Untimely = r.Method == Replies && !r.Answer.Known(), r.Method == Counter && !proposable(record, a, s.Now())
+	claim.Own, claim.Delegates = box.Participant != uuid.Nil && box.Participant == invited, a.Delegate != ""
+	if a.Verdict = claim.Believed(); a.Verdict == meeting.NoStatus {
+		a.Answer = ""
 	}
 	return a, nil
 }

@@ -54,7 +54,7 @@ func (s *Deeds) Remind(ctx context.Context) error {
 
 func (s *Deeds) remind(ctx context.Context, tx remindTx, d schedule.DueReminder) error {
 	first, err := tx.KeepReminded(ctx, d)
-	if err != nil || !first {
+	if err != nil || !first || !loose.RemindDue(d.Start, d.Before, d.Settled, when.At(s.Now())) {
 		return err
 	}
 	record, err := tx.Meeting(ctx, d.MeetingID)

@@ -2324,6 +2324,8 @@ export interface components {
             refuses?: string;
             suits: boolean;
             clear: boolean;
+            /** @description It is taken at the chosen time and can become clear. */
+            waitable: boolean;
         };
         Taken: {
             /** Format: date-time */
@@ -2355,6 +2357,8 @@ export interface components {
             needed: boolean;
             /** @description Busy, not only maybe or outside working hours. */
             hard: boolean;
+            /** @description Busy and needed: the meeting cannot be held so. */
+            blocks: boolean;
             /** @description What it is, beside the name: is busy then. */
             short: string;
         };
@@ -2637,6 +2641,12 @@ export interface components {
             mended: "none" | "told" | "again" | "elsewhere" | "text" | "answered";
             answer: components["schemas"]["Answer"];
             reached: boolean;
+            /** @description Somebody should do something about it. */
+            troubled: boolean;
+            /** @description A server refused or returned it, whatever became of its reader. */
+            broke: boolean;
+            /** @description It broke, and its reader was not reached in another way. */
+            lost: boolean;
             /** Format: date-time */
             queuedAt: string;
             /** Format: date-time */
@@ -3680,6 +3690,8 @@ export interface components {
             same: number;
         };
         Hold: {
+            /** @description In how many seconds it is asked for again while the sheet is in front, so that it does not lapse. */
+            again: number;
             /**
              * Format: date-time
              * @description Missing where nothing is held.

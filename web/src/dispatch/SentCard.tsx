@@ -51,8 +51,7 @@ const reached = (s: SentMeeting) =>
 type RowProps = { line: SentLine; mine: boolean; chosen: boolean; onChoose: () => void };
 
 function Row({ line, mine, chosen, onChoose }: RowProps) {
-	const lost = (line.trouble === "refused" || line.trouble === "returned") && line.mended === "none" && !line.reached;
-	const open = line.trouble !== "none" && line.mended === "none" && !line.reached;
+	const { troubled: open, lost } = line;
 	return (
 		<li
 			className={`grid items-center gap-x-3 border-[#eae4d8] border-t px-3 py-1.5 max-md:grid-cols-1 md:grid-cols-[minmax(0,210px)_minmax(0,1fr)_112px] ${chosen ? "bg-fig-wash" : ""}`}

@@ -50,7 +50,7 @@ function useCells(line: SentLine): Cell[] {
 	const short = (instant?: string) => (instant ? clock(inZone(instant, zone)) : "");
 	const came = order.indexOf(line.stage);
 	const trouble = line.mended === "none" || line.trouble === "none" ? line.trouble : "none";
-	const lost = line.trouble === "refused" || line.trouble === "returned";
+	const { broke } = line;
 	const inMailbox = line.code.split(".")[1] === "2";
 	const written: Cell = {
 		look: line.state === "queued" ? "open" : "done",
@@ -68,11 +68,11 @@ function useCells(line: SentLine): Cell[] {
 		server.words = short(line.stageAt);
 		box.words = "says nothing";
 		box.look = "open";
-	} else if (came === 1 && trouble === "none" && !lost) {
+	} else if (came === 1 && trouble === "none" && !broke) {
 		server.words = "says nothing yet";
 		server.look = "open";
 	}
-	if (lost) {
+	if (broke) {
 		const where = inMailbox ? box : server;
 		if (inMailbox) server.look = "done";
 		where.look = "broken";

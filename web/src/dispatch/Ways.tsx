@@ -40,8 +40,7 @@ function Detail({ id, d, onSent }: { id: string; d: DispatchDetail; onSent: () =
 	const { zone } = useSignedIn();
 	const now = useNow();
 	const { line } = d;
-	const open = line.trouble !== "none" && line.mended === "none" && !line.reached;
-	const lost = open && (line.trouble === "refused" || line.trouble === "returned");
+	const { troubled: open, lost } = line;
 	return (
 		<>
 			<p className="text-quiet text-small">

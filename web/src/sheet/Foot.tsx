@@ -102,7 +102,7 @@ function standings({ sheet, draft, day, dates }: Part): Standing[] {
 	const clashing = meant.filter((d) => d.state === "busy").length;
 	const who = fault("people", "unclear");
 	const room = fault("room");
-	const busy = day?.troubles.filter((t) => t.hard && t.needed) ?? [];
+	const busy = day?.troubles.filter((t) => t.blocks) ?? [];
 	const lane = day?.rooms.find((r) => r.room.id === draft.roomId);
 	const text = fault("title", "text", "cover");
 	const files = fault("files");

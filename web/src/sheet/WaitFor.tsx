@@ -7,8 +7,8 @@ import type { Part } from "./part";
 export function inTheWay({ draft, day, dates }: Part): "room" | "people" | null {
 	if (dates || !day) return null;
 	const lane = day.rooms.find((r) => r.room.id === draft.roomId);
-	if (lane && !lane.clear) return lane.refuses || lane.taken.some((t) => t.kind === "refused") ? null : "room";
-	return day.troubles.some((t) => t.hard && t.needed) ? "people" : null;
+	if (lane && !lane.clear) return lane.waitable ? "room" : null;
+	return day.troubles.some((t) => t.blocks) ? "people" : null;
 }
 
 /** Waits for what is in the way, and says how that stands. */

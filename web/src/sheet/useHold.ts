@@ -5,8 +5,8 @@ import type { Frame } from "./part";
 
 type Hold = Schemas["Hold"];
 
-/** How often a hold is asked for again: well within the ten minutes that it lasts. */
-const often = 4 * 60_000;
+/** How long it is until an answer that did not come is asked for again. */
+const retry = 60;
 
 /** Whether a draft has rooms to hold. */
 const wants = (d: Frame) => !d.noRoom && (d.roomId !== "" || d.dates.some((x) => x.roomId !== ""));
@@ -28,16 +28,17 @@ export function useHold(sheet: Schemas["Sheet"], draft: Frame): Hold | null {
 	useEffect(() => reset(), [about, reset]);
 	const known = kept ? (data ?? (said.current?.about === about ? said.current.hold : null)) : null;
 	const held = !!known?.until;
+	const again = known?.again ?? retry;
 	useEffect(() => {
 		if (!kept) return;
 		const renew = () => document.visibilityState === "visible" && mutate();
-		const timer = setInterval(renew, often);
+		const timer = setInterval(renew, again * 1000);
 		if (!held && !said.current) renew();
 		document.addEventListener("visibilitychange", renew);
 		return () => {
 			clearInterval(timer);
 			document.removeEventListener("visibilitychange", renew);
 		};
-	}, [kept, held, mutate]);
+	}, [kept, held, again, mutate]);
 	return known;
 }
