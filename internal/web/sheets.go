@@ -66,7 +66,8 @@ func toSheetView(t tongue.Tongue, v sheets.SheetView) api.Sheet {
 		out.Waiting = &api.SheetWaiting{State: api.SheetWaitingState(v.Waiting.State), Words: v.WaitingWords}
 	}
 	if !v.HeldUntil.IsZero() {
-		out.Hold = &api.Hold{Until: &v.HeldUntil}
+		hold := toHold(t, sheets.Hold{Until: v.HeldUntil})
+		out.Hold = &hold
 	}
 	return out
 }

@@ -16,22 +16,24 @@ const wants = (d: Frame) => !d.noRoom && (d.roomId !== "" || d.dates.some((x) =>
  * lapse, when the window comes to the front, and where an old draft is opened.
  */
 export function useHold(sheet: Schemas["Sheet"], draft: Frame): Hold | null {
-	const { mutate, data, reset } = useMutation({
-		mutationFn: () => take(api.POST("/api/sheets/{id}/hold", { params: { path: { id: sheet.id } } })),
+	const { mutate, data, variables } = useMutation({
+		mutationFn: (_about: string) => take(api.POST("/api/sheets/{id}/hold", { params: { path: { id: sheet.id } } })),
 	});
 	const kept = sheet.version > 0 && wants(sheet.draft) && wants(draft);
-	// What was last said of the room at this time; a save of something else says nothing of it.
+	// What was last said of the room at this time, also while it is asked for again; a save of something else says
+	// nothing of it.
 	const about = JSON.stringify([draft.start, draft.end, draft.roomId, draft.noRoom, draft.dates.map((d) => d.roomId)]);
 	const said = useRef<{ about: string; hold: Hold }>(undefined);
-	if (sheet.hold) said.current = { about, hold: sheet.hold };
-	// biome-ignore lint/correctness/useExhaustiveDependencies: an answer about another room or time is forgotten
-	useEffect(() => reset(), [about, reset]);
-	const known = kept ? (data ?? (said.current?.about === about ? said.current.hold : null)) : null;
+	const heard = useRef<(Hold | null | undefined)[]>([]);
+	if (sheet.hold && sheet.hold !== heard.current[0]) said.current = { about, hold: sheet.hold };
+	if (data && data !== heard.current[1] && variables === about) said.current = { about, hold: data };
+	heard.current = [sheet.hold, data];
+	const known = kept && said.current?.about === about ? said.current.hold : null;
 	const held = !!known?.until;
 	const again = known?.again ?? retry;
 	useEffect(() => {
 		if (!kept) return;
-		const renew = () => document.visibilityState === "visible" && mutate();
+		const renew = () => document.visibilityState === "visible" && mutate(about);
 		const timer = setInterval(renew, again * 1000);
 		if (!held && !said.current) renew();
 		document.addEventListener("visibilitychange", renew);
@@ -39,6 +41,6 @@ export function useHold(sheet: Schemas["Sheet"], draft: Frame): Hold | null {
 			clearInterval(timer);
 			document.removeEventListener("visibilitychange", renew);
 		};
-	}, [kept, held, again, mutate]);
+	}, [kept, held, about, again, mutate]);
 	return known;
 }
