@@ -2,7 +2,6 @@ package postgres
 
 import (
 	"context"
-	"encoding/json"
 	"time"
 
 	"github.com/google/uuid"
@@ -21,8 +20,8 @@ type otherDay struct {
 }
 
 func toOtherDays(b []byte) ([]schedule.OtherDay, error) {
-	var kept []otherDay
-	if err := json.Unmarshal(b, &kept); err != nil {
+	kept, err := readAll[otherDay](otherDaysShape, b)
+	if err != nil {
 		return nil, err
 	}
 	return each(kept, func(o otherDay) (schedule.OtherDay, error) {
@@ -49,7 +48,7 @@ func (t *Tx) SetOtherDays(ctx context.Context, personID uuid.UUID, version int, 
 			kept[i].Hours = append(kept[i].Hours, [2]when.Clock{s.Start, s.End})
 		}
 	}
-	n, err := t.SetOtherHours(ctx, db.SetOtherHoursParams{ID: personID, Version: int32(version), OtherHours: must(kept)})
+	n, err := t.SetOtherHours(ctx, db.SetOtherHoursParams{ID: personID, Version: int32(version), OtherHours: writeAll(otherDaysShape, kept)})
 	return n > 0, err
 }
 

@@ -2,7 +2,6 @@ package postgres
 
 import (
 	"context"
-	"encoding/json"
 	"time"
 
 	"github.com/google/uuid"
@@ -57,32 +56,29 @@ func oneInvitation(r db.Invitation, err error) (schedule.Invitation, error) {
 		Answer: meeting.Answer(r.Answer), Comment: r.Comment, AnsweredAt: r.AnsweredAt, Reply: schedule.State(r.Reply), ReplyDetail: r.ReplyDetail, Version: int(r.Version),
 		ArrivedAt: r.ArrivedAt, ChangedAt: r.ChangedAt, ExpandedOn: toDay(r.ExpandedOn)}
 	if r.Waiting != nil {
-		if err := json.Unmarshal(r.Waiting, &i.Waiting); err != nil {
+		if err := heldBackShape.read(r.Waiting, &i.Waiting); err != nil {
 			return i, err
 		}
 	}
 	for _, on := range r.Replying {
 		i.Replying = append(i.Replying, when.Instant(on))
 	}
-	if err := json.Unmarshal(r.Answers, &i.Answers); err != nil {
+	if i.Answers, err = readAll[schedule.InvitationAnswer](answersShape, r.Answers); err != nil {
 		return i, err
 	}
-	return i, json.Unmarshal(r.State, &i.State)
+	return i, invitationShape.read(r.State, &i.State)
 }
 
 // KeepInvitation keeps one, with its dates where they are given, and the time that they take.
 func (t *Tx) KeepInvitation(ctx context.Context, i schedule.Invitation) error {
-	p := db.KeepInvitationParams{ID: i.ID, RoomID: i.RoomID, PersonID: i.PersonID, Uid: i.UID, State: must(i.State), OrganiserName: i.OrganiserName, Organiser: i.Organiser, Attendee: i.Attendee,
+	p := db.KeepInvitationParams{ID: i.ID, RoomID: i.RoomID, PersonID: i.PersonID, Uid: i.UID, State: invitationShape.write(i.State), OrganiserName: i.OrganiserName, Organiser: i.Organiser, Attendee: i.Attendee,
 		Title: i.Title, Answer: string(i.Answer), Comment: i.Comment, AnsweredAt: i.AnsweredAt, Reply: string(i.Reply), ReplyDetail: i.ReplyDetail, Off: i.State.Off,
-		Version: int32(i.Version), ArrivedAt: i.ArrivedAt, ChangedAt: i.ChangedAt, ExpandedOn: dayTime(i.ExpandedOn), Answers: []byte("[]"), Replying: []int64{}}
-	if len(i.Answers) > 0 {
-		p.Answers = must(i.Answers)
-	}
+		Version: int32(i.Version), ArrivedAt: i.ArrivedAt, ChangedAt: i.ChangedAt, ExpandedOn: dayTime(i.ExpandedOn), Answers: writeAll(answersShape, i.Answers), Replying: []int64{}}
 	for _, on := range i.Replying {
 		p.Replying = append(p.Replying, int64(on))
 	}
 	if i.Waiting != nil {
-		p.Waiting = must(i.Waiting)
+		p.Waiting = heldBackShape.write(i.Waiting)
 	}
 	return t.Queries.KeepInvitation(ctx, p)
 }

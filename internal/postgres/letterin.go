@@ -2,7 +2,6 @@ package postgres
 
 import (
 	"context"
-	"encoding/json"
 
 	"github.com/google/uuid"
 
@@ -13,7 +12,7 @@ import (
 // AddLetterIn keeps a mail; fresh is false when it is there already.
 func (t *Tx) AddLetterIn(ctx context.Context, l schedule.LetterIn) (fresh bool, err error) {
 	n, err := t.InsertLetterIn(ctx, db.InsertLetterInParams{ID: l.ID, MeetingID: l.MeetingID, Digest: l.Digest, FromName: l.FromName, FromEmail: l.FromEmail,
-		SignedBy: l.SignedBy, Subject: l.Subject, Words: l.Words, Answers: must(l.Answers), Why: l.Why, State: string(l.State), ArrivedAt: l.ArrivedAt, Raw: l.Raw})
+		SignedBy: l.SignedBy, Subject: l.Subject, Words: l.Words, Answers: writeAll(letterShape, l.Answers), Why: l.Why, State: string(l.State), ArrivedAt: l.ArrivedAt, Raw: l.Raw})
 	return n == 1, err
 }
 
@@ -43,7 +42,9 @@ func (t *Tx) LettersIn(ctx context.Context, meetingID uuid.UUID, most int) ([]sc
 func toLetterIn(r db.LettersInRow) (schedule.LetterIn, error) {
 	l := schedule.LetterIn{ID: r.ID, MeetingID: r.MeetingID, FromName: r.FromName, FromEmail: r.FromEmail, SignedBy: r.SignedBy, Subject: r.Subject,
 		Words: r.Words, Why: r.Why, State: schedule.LetterState(r.State), ArrivedAt: r.ArrivedAt}
-	return l, json.Unmarshal(r.Answers, &l.Answers)
+	var err error
+	l.Answers, err = readAll[schedule.AnswerIn](letterShape, r.Answers)
+	return l, err
 }
 
 // LetterRaw is a mail with what came.

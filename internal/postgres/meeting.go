@@ -2,7 +2,6 @@ package postgres
 
 import (
 	"context"
-	"encoding/json"
 	"time"
 
 	"github.com/google/uuid"
@@ -252,7 +251,7 @@ func (t *Tx) AddHappenings(ctx context.Context, meetingID uuid.UUID, all []sched
 	}
 	rows := db.InsertHappeningsParams{MeetingID: meetingID, At: all[0].At}
 	for _, h := range all {
-		rows.Actors, rows.Kinds, rows.Facts = append(rows.Actors, h.Actor), append(rows.Kinds, string(h.Kind)), append(rows.Facts, string(must(h.Event)))
+		rows.Actors, rows.Kinds, rows.Facts = append(rows.Actors, h.Actor), append(rows.Kinds, string(h.Kind)), append(rows.Facts, string(happenedShape.write(h.Event)))
 	}
 	return t.InsertHappenings(ctx, rows)
 }
@@ -265,7 +264,7 @@ func (t *Tx) Happenings(ctx context.Context, meetingID uuid.UUID, most int) ([]s
 	}
 	return each(rows, func(r db.HappeningsRow) (schedule.Happening, error) {
 		h := schedule.Happening{At: r.At}
-		err := json.Unmarshal(r.Facts, &h.Event)
+		err := happenedShape.read(r.Facts, &h.Event)
 		h.Kind = meeting.EventKind(r.Kind)
 		return h, err
 	})

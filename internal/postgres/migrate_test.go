@@ -94,3 +94,44 @@ func TestAHouseOfTheVersionBeforeIsKept(t *testing.T) {
 		return nil
 	}))
 }
+
+// TestListsOfPeopleAreRows: those of a house that kept them in arrays are the same, in their order,
+// without whoever is not there any more; and going back gives them back.
+func TestListsOfPeopleAreRows(t *testing.T) {
+	pool := empty(t)
+	db := stdlib.OpenDBFromPool(pool)
+	defer db.Close()
+	goose.SetBaseFS(nil)
+	goose.SetLogger(goose.NopLogger())
+	require.NoError(t, goose.SetDialect("postgres"))
+	require.NoError(t, goose.UpToContext(t.Context(), db, "migrations", 31))
+	const ilse, tome, gone = "00000000-0000-0000-0000-0000000000a1", "00000000-0000-0000-0000-0000000000a2", "00000000-0000-0000-0000-0000000000a3"
+	_, err := pool.Exec(t.Context(), `
+		INSERT INTO site (id, name, zone) VALUES ('00000000-0000-0000-0000-000000000001', 'Lantern House', 'Europe/Lisbon');
+		INSERT INTO person (id, name, email, role, site_id, zone, hours, password_hash) SELECT id::uuid, name, name || '@marrowby.example', '', '00000000-0000-0000-0000-000000000001', 'Europe/Lisbon', '{}', ''
+			FROM (VALUES ('`+ilse+`', 'ilse'), ('`+tome+`', 'tome')) p(id, name);
+		INSERT INTO room (id, site_id, name, floor, seats, equipment, email, keepers) VALUES
+			('00000000-0000-0000-0000-0000000000b1', '00000000-0000-0000-0000-000000000001', 'Tide Office', '1', 6, '{}', 'tide@rooms.marrowby.example', '{`+tome+`,`+gone+`,`+ilse+`}');
+		INSERT INTO standing_link (id, kind, name, owner_id, shared_with, card, made_at) VALUES
+			('00000000-0000-0000-0000-0000000000c1', 'person', 'Desk', '`+ilse+`', '{`+tome+`}', '{}', now());
+		INSERT INTO sheet (id, owner_id, draft, updated_at) VALUES ('00000000-0000-0000-0000-0000000000d1', '`+ilse+`', '{}', now());
+		INSERT INTO waiting (sheet_id, person_id, people, starts, ends, since) VALUES
+			('00000000-0000-0000-0000-0000000000d1', '`+ilse+`', '{`+tome+`,`+ilse+`}', now(), now() + interval '1 hour', now())`)
+	require.NoError(t, err)
+	text := func(sql string) (s string) {
+		require.NoError(t, pool.QueryRow(t.Context(), sql).Scan(&s))
+		return s
+	}
+	require.NoError(t, goose.UpToContext(t.Context(), db, "migrations", 32))
+	named := func(table string) string {
+		return text(`SELECT string_agg(p.name, ' ' ORDER BY x.place) FROM ` + table + ` x JOIN person p ON p.id = x.person_id`)
+	}
+	assert.Equal(t, "tome ilse", named("room_keeper"))
+	assert.Equal(t, "tome", named("standing_share"))
+	assert.Equal(t, "tome ilse", named("waiting_person"))
+	require.NoError(t, goose.DownToContext(t.Context(), db, "migrations", 31))
+	assert.Equal(t, "{"+tome+","+ilse+"}", text(`SELECT keepers::text FROM room`))
+	assert.Equal(t, "{"+tome+"}", text(`SELECT shared_with::text FROM standing_link`))
+	assert.Equal(t, "{"+tome+","+ilse+"}", text(`SELECT people::text FROM waiting`))
+	require.NoError(t, goose.UpContext(t.Context(), db, "migrations"))
+}

@@ -2,7 +2,6 @@ package postgres
 
 import (
 	"context"
-	"encoding/json"
 	"time"
 
 	"github.com/google/uuid"
@@ -23,7 +22,7 @@ type newsFacts struct {
 func toNews(n db.News) (schedule.News, error) {
 	var f newsFacts
 	out := schedule.News{ID: n.ID, PersonID: n.PersonID, MeetingID: idOr(n.MeetingID), SheetID: idOr(n.SheetID), Kind: schedule.NewsKind(n.Kind), At: n.At, ReadAt: n.ReadAt}
-	err := json.Unmarshal(n.Facts, &f)
+	err := newsShape.read(n.Facts, &f)
 	if out.News = f.News; f.Event != nil {
 		out.Event.Kind = f.EventKind
 	}
@@ -43,7 +42,7 @@ func (t *Tx) AddNews(ctx context.Context, all []schedule.News) error {
 		}
 		rows.Ids, rows.People, rows.Meetings = append(rows.Ids, n.ID), append(rows.People, n.PersonID), append(rows.Meetings, n.MeetingID)
 		rows.Sheets = append(rows.Sheets, n.SheetID)
-		rows.Kinds, rows.Facts = append(rows.Kinds, string(n.Kind)), append(rows.Facts, string(must(f)))
+		rows.Kinds, rows.Facts = append(rows.Kinds, string(n.Kind)), append(rows.Facts, string(newsShape.write(f)))
 	}
 	return t.InsertNews(ctx, rows)
 }

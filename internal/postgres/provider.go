@@ -117,8 +117,9 @@ func (t *Tx) CallsAt(ctx context.Context, key string, now time.Time) (int, error
 	return int(n), err
 }
 
-func toStanding(s db.StandingLink) (schedule.StandingLink, error) {
-	out := schedule.StandingLink{ID: s.ID, Kind: schedule.StandingKind(s.Kind), Name: s.Name, SharedWith: s.SharedWith, Version: int(s.Version)}
+func toStanding(r db.StandingLinkRow) (schedule.StandingLink, error) {
+	s := r.StandingLink
+	out := schedule.StandingLink{ID: s.ID, Kind: schedule.StandingKind(s.Kind), Name: s.Name, SharedWith: r.SharedWith, Version: int(s.Version)}
 	if s.OwnerID != nil {
 		out.OwnerID = *s.OwnerID
 	}
@@ -133,10 +134,10 @@ func (t *Tx) StandingLinks(ctx context.Context, person uuid.UUID, rooms []uuid.U
 	if err != nil {
 		return nil, err
 	}
-	return each(rows, toStanding)
+	return each(rows, func(r db.StandingLinksRow) (schedule.StandingLink, error) { return toStanding(db.StandingLinkRow(r)) })
 }
 
-func oneStanding(s db.StandingLink, err error) (schedule.StandingLink, error) {
+func oneStanding(s db.StandingLinkRow, err error) (schedule.StandingLink, error) {
 	if err != nil {
 		return schedule.StandingLink{}, domain(err)
 	}
@@ -148,16 +149,26 @@ func (t *Tx) StandingLink(ctx context.Context, id uuid.UUID) (schedule.StandingL
 }
 
 func (t *Tx) LockStandingLink(ctx context.Context, id uuid.UUID) (schedule.StandingLink, error) {
-	return oneStanding(t.Queries.LockStandingLink(ctx, id))
+	if _, err := t.LockStandingRow(ctx, id); err != nil {
+		return schedule.StandingLink{}, domain(err)
+	}
+	return t.StandingLink(ctx, id) // as it is once the lock is had
 }
 
 // SetStandingLink keeps a standing link, a new one too.
 func (t *Tx) SetStandingLink(ctx context.Context, s schedule.StandingLink, now time.Time) error {
-	row := db.UpsertStandingLinkParams{ID: s.ID, Kind: string(s.Kind), Name: s.Name, SharedWith: filled(s.SharedWith), Card: cardJSON(&s.Card), MadeAt: now}
+	row := db.UpsertStandingLinkParams{ID: s.ID, Kind: string(s.Kind), Name: s.Name, Card: cardJSON(&s.Card), MadeAt: now}
 	if s.OwnerID != uuid.Nil {
 		row.OwnerID = &s.OwnerID
 	}
-	return t.UpsertStandingLink(ctx, row)
+	kept, err := t.UpsertStandingLink(ctx, row)
+	if err != nil || kept == 0 { // it is somebody else's
+		return err
+	}
+	if err := t.DropSharesOf(ctx, s.ID); err != nil || len(s.SharedWith) == 0 {
+		return err
+	}
+	return t.InsertShares(ctx, db.InsertSharesParams{Link: s.ID, People: s.SharedWith})
 }
 
 func (t *Tx) DropStandingLink(ctx context.Context, id uuid.UUID) error {

@@ -68,7 +68,10 @@ func toRules(b []byte) (rooms.Rules, error) {
 func toRoom(r db.RoomsRow) (schedule.Room, error) {
 	out := schedule.Room{ID: r.Room.ID, SiteID: r.Room.SiteID, Name: r.Room.Name, Site: r.Site, Holidays: r.Holidays, Floor: r.Room.Floor,
 		Seats: int(r.Room.Seats), Equipment: r.Room.Equipment, Email: r.Room.Email, Directions: r.Room.Directions, Link: r.Room.Link,
-		Keepers: r.Room.Keepers, KeptBy: r.KeptBy, Version: int(r.Room.Version)}
+		Keepers: r.Keepers, KeptBy: r.Keepers, Version: int(r.Room.Version)}
+	if len(out.KeptBy) == 0 { // who keeps all rooms keeps it
+		out.KeptBy = r.KeepAll
+	}
 	var err error
 	if out.Zone, err = when.LoadZone(r.Zone); err != nil {
 		return out, err
@@ -79,17 +82,26 @@ func toRoom(r db.RoomsRow) (schedule.Room, error) {
 
 // LockRoomToChange is a room, held for a change of what it is like.
 func (t *Tx) LockRoomToChange(ctx context.Context, id uuid.UUID) (schedule.Room, error) {
-	row, err := t.LockRoomRow(ctx, id)
-	if err != nil {
+	if _, err := t.LockRoomRow(ctx, id); err != nil {
 		return schedule.Room{}, domain(err)
 	}
-	return toRoom(db.RoomsRow(row))
+	found, err := t.RoomsByID(ctx, []uuid.UUID{id}) // as it is once the lock is had
+	if err == nil && len(found) == 0 {
+		err = schedule.ErrNotFound
+	}
+	if err != nil {
+		return schedule.Room{}, err
+	}
+	return found[0], nil
 }
 
 // SetRoom keeps what a room is like, as its next version.
 func (t *Tx) SetRoom(ctx context.Context, r schedule.Room) error {
 	if err := domain(t.UpdateRoom(ctx, db.UpdateRoomParams{ID: r.ID, SiteID: r.SiteID, Name: r.Name, Floor: r.Floor, Seats: int32(r.Seats), Equipment: filled(r.Equipment),
-		Email: r.Email, Directions: r.Directions, Link: r.Link, Keepers: filled(r.Keepers), Rules: rulesJSON(r.Rules)})); err != nil {
+		Email: r.Email, Directions: r.Directions, Link: r.Link, Rules: rulesJSON(r.Rules)})); err != nil {
+		return err
+	}
+	if err := t.keepKeepers(ctx, r); err != nil {
 		return err
 	}
 	return t.keepRoomLink(ctx, r)
@@ -115,10 +127,21 @@ func (t *Tx) keepRoomLink(ctx context.Context, r schedule.Room) error {
 // AddRoom keeps a new room.
 func (t *Tx) AddRoom(ctx context.Context, r schedule.Room) error {
 	if err := domain(t.InsertRoom(ctx, db.InsertRoomParams{ID: r.ID, SiteID: r.SiteID, Name: r.Name, Floor: r.Floor, Seats: int32(r.Seats), Equipment: filled(r.Equipment),
-		Email: r.Email, Directions: r.Directions, Link: r.Link, Keepers: filled(r.Keepers), Rules: rulesJSON(r.Rules)})); err != nil || r.Link == "" {
+		Email: r.Email, Directions: r.Directions, Link: r.Link, Rules: rulesJSON(r.Rules)})); err != nil {
+		return err
+	}
+	if err := t.keepKeepers(ctx, r); err != nil || r.Link == "" {
 		return err
 	}
 	return t.keepRoomLink(ctx, r)
+}
+
+// keepKeepers keeps who keeps a room.
+func (t *Tx) keepKeepers(ctx context.Context, r schedule.Room) error {
+	if err := t.DropKeepersOf(ctx, r.ID); err != nil || len(r.Keepers) == 0 {
+		return err
+	}
+	return t.InsertKeepers(ctx, db.InsertKeepersParams{Room: r.ID, People: r.Keepers})
 }
 
 // filled is never nil: a column that may not be null takes no nil.
@@ -205,7 +228,9 @@ func toRequest(q db.RoomRequest) (schedule.RoomRequest, error) {
 	for i := range q.OnDays {
 		out.Dates = append(out.Dates, schedule.Occurrence{On: toDay(q.OnDays[i]), Span: toSpan(q.Starts[i], q.Ends[i]), RoomID: q.RoomID})
 	}
-	return out, json.Unmarshal(q.Reasons, &out.Reasons)
+	var err error
+	out.Reasons, err = readAll[rooms.Reason](reasonsShape, q.Reasons)
+	return out, err
 }
 
 // Requests are what was asked of keepers for a meeting, the oldest first.
@@ -241,12 +266,12 @@ func requestDates(dates []schedule.Occurrence) (on, starts, ends []time.Time) {
 func (t *Tx) AddRequest(ctx context.Context, r schedule.RoomRequest) error {
 	on, starts, ends := requestDates(r.Dates)
 	return t.InsertRequest(ctx, db.InsertRequestParams{ID: r.ID, RoomID: r.RoomID, MeetingID: r.MeetingID, AskedAt: r.AskedAt, LapsesAt: r.LapsesAt,
-		Reasons: must(r.Reasons), OnDays: on, Starts: starts, Ends: ends})
+		Reasons: writeAll(reasonsShape, r.Reasons), OnDays: on, Starts: starts, Ends: ends})
 }
 
 func (t *Tx) SetRequest(ctx context.Context, r schedule.RoomRequest) error {
 	on, starts, ends := requestDates(r.Dates)
-	row := db.UpdateRequestParams{ID: r.ID, AskedAt: r.AskedAt, LapsesAt: r.LapsesAt, Reasons: must(r.Reasons), OnDays: on, Starts: starts, Ends: ends,
+	row := db.UpdateRequestParams{ID: r.ID, AskedAt: r.AskedAt, LapsesAt: r.LapsesAt, Reasons: writeAll(reasonsShape, r.Reasons), OnDays: on, Starts: starts, Ends: ends,
 		State: string(r.State), Word: r.Word, DecidedAt: r.DecidedAt}
 	if r.DecidedBy != uuid.Nil {
 		row.DecidedBy = &r.DecidedBy

@@ -17,11 +17,11 @@ func toSheet(s db.Sheet) (schedule.Sheet, error) {
 	out := schedule.Sheet{ID: s.ID, OwnerID: s.OwnerID, MeetingID: s.MeetingID, BasedOn: int(s.BasedOn),
 		Version: int(s.Version), Chosen: int(s.Chosen), UpdatedAt: s.UpdatedAt, SendAt: s.SendAt}
 	if s.SendFault != nil {
-		if err := json.Unmarshal(s.SendFault, &out.SendFault); err != nil {
+		if err := faultShape.read(s.SendFault, &out.SendFault); err != nil {
 			return out, err
 		}
 	}
-	err := json.Unmarshal(s.Draft, &out.Draft)
+	err := sheetShape.read(s.Draft, &out.Draft)
 	if err != nil {
 		return out, err
 	}
@@ -56,7 +56,7 @@ func readCard(raw []byte) (*join.Card, error) {
 // AddSheet keeps a sheet, unless there is one of that id.
 func (t *Tx) AddSheet(ctx context.Context, s schedule.Sheet) error {
 	return t.InsertSheet(ctx, db.InsertSheetParams{ID: s.ID, OwnerID: s.OwnerID, MeetingID: s.MeetingID, BasedOn: int32(s.BasedOn),
-		Draft: must(s.Draft), Card: cardJSON(s.Card), UpdatedAt: s.UpdatedAt})
+		Draft: sheetShape.write(s.Draft), Card: cardJSON(s.Card), UpdatedAt: s.UpdatedAt})
 }
 
 func (t *Tx) Sheet(ctx context.Context, id, owner uuid.UUID) (schedule.Sheet, error) {
@@ -96,7 +96,7 @@ func (t *Tx) Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([
 
 // SetSheet stores draft, card and BasedOn, and raises the version.
 func (t *Tx) SetSheet(ctx context.Context, s schedule.Sheet) error {
-	return t.UpdateSheet(ctx, db.UpdateSheetParams{ID: s.ID, Draft: must(s.Draft), Card: cardJSON(s.Card), BasedOn: int32(s.BasedOn), UpdatedAt: s.UpdatedAt})
+	return t.UpdateSheet(ctx, db.UpdateSheetParams{ID: s.ID, Draft: sheetShape.write(s.Draft), Card: cardJSON(s.Card), BasedOn: int32(s.BasedOn), UpdatedAt: s.UpdatedAt})
 }
 
 // ChooseCall counts that something else is chosen for the call of a sheet, and gives the number of
@@ -190,5 +190,5 @@ func faultOrNull(what say.What) []byte {
 	if what.Empty() {
 		return nil
 	}
-	return must(what)
+	return faultShape.write(what)
 }

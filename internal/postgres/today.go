@@ -2,7 +2,6 @@ package postgres
 
 import (
 	"context"
-	"encoding/json"
 	"time"
 
 	"github.com/google/uuid"
@@ -30,8 +29,8 @@ func (t *Tx) OpenLetters(ctx context.Context, organiser uuid.UUID, now time.Time
 			name = r.FromEmail
 		}
 		m := loose.Mail{ID: r.ID.String(), Name: name}
-		var answers []schedule.AnswerIn
-		if err := json.Unmarshal(r.Answers, &answers); err != nil {
+		answers, err := readAll[schedule.AnswerIn](letterShape, r.Answers)
+		if err != nil {
 			return nil, err
 		}
 		for _, a := range answers {
@@ -72,7 +71,7 @@ func (t *Tx) CallEvents(ctx context.Context, meetings []uuid.UUID) (map[uuid.UUI
 	out := map[uuid.UUID][]meeting.Event{}
 	for _, r := range rows {
 		e := meeting.Event{}
-		if err := json.Unmarshal(r.Facts, &e); err != nil {
+		if err := happenedShape.read(r.Facts, &e); err != nil {
 			return nil, err
 		}
 		e.Kind = meeting.EventKind(r.Kind)
@@ -194,7 +193,7 @@ func (t *Tx) CarryOwnReminders(ctx context.Context, was, next uuid.UUID) error {
 
 // KeepReminded keeps that it was reminded of a date; first is false where it was before.
 func (t *Tx) KeepReminded(ctx context.Context, d schedule.DueReminder) (first bool, err error) {
-	n, err := t.InsertReminded(ctx, db.InsertRemindedParams{MeetingID: d.MeetingID, OnDay: dayTime(d.On), Before: int32(d.Before), Starts: d.Start.Time(), ParticipantID: d.Participant})
+	n, err := t.InsertReminded(ctx, db.InsertRemindedParams{MeetingID: d.MeetingID, OnDay: dayTime(d.On), Before: int32(d.Before), Starts: d.Start.Time(), ParticipantID: idOrNull(d.Participant)})
 	return n == 1, err
 }
 

@@ -13,8 +13,9 @@ import (
 	"jembro/internal/schedule"
 )
 
-func toWaiting(w db.Waiting) (schedule.Waiting, error) {
-	return schedule.Waiting{SheetID: w.SheetID, PersonID: w.PersonID, MeetingID: idOr(w.MeetingID), RoomID: idOr(w.RoomID), People: w.People,
+func toWaiting(r db.WaitingForRow) (schedule.Waiting, error) {
+	w := r.Waiting
+	return schedule.Waiting{SheetID: w.SheetID, PersonID: w.PersonID, MeetingID: idOr(w.MeetingID), RoomID: idOr(w.RoomID), People: r.People,
 		Span: toSpan(w.Starts, w.Ends), Since: w.Since, TurnUntil: w.TurnUntil, State: schedule.WaitState(w.State)}, nil
 }
 
@@ -36,8 +37,15 @@ func idOrNull(id uuid.UUID) *uuid.UUID {
 
 // Wait has a sheet wait; it begins anew where it waited for something else.
 func (t *Tx) Wait(ctx context.Context, w schedule.Waiting) error {
-	return t.SetWaiting(ctx, db.SetWaitingParams{SheetID: w.SheetID, PersonID: w.PersonID, MeetingID: idOrNull(w.MeetingID), RoomID: idOrNull(w.RoomID),
-		People: filled(w.People), Starts: w.Span.Start.Time(), Ends: w.Span.End.Time(), Since: w.Since})
+	err := t.SetWaiting(ctx, db.SetWaitingParams{SheetID: w.SheetID, PersonID: w.PersonID, MeetingID: idOrNull(w.MeetingID), RoomID: idOrNull(w.RoomID),
+		Starts: w.Span.Start.Time(), Ends: w.Span.End.Time(), Since: w.Since})
+	if err != nil {
+		return err
+	}
+	if err := t.DropWaitedFor(ctx, w.SheetID); err != nil {
+		return err
+	}
+	return t.InsertWaitedFor(ctx, db.InsertWaitedForParams{SheetID: w.SheetID, People: filled(w.People)})
 }
 
 // Waiting is what a sheet waits for, with how many wait for the same room before it; nil
@@ -50,8 +58,7 @@ func (t *Tx) Waiting(ctx context.Context, sheetID uuid.UUID) (*schedule.Waiting,
 	if err != nil {
 		return nil, err
 	}
-	w, err := toWaiting(db.Waiting{SheetID: row.SheetID, PersonID: row.PersonID, MeetingID: row.MeetingID, RoomID: row.RoomID, People: row.People,
-		Starts: row.Starts, Ends: row.Ends, Since: row.Since, TurnUntil: row.TurnUntil, State: row.State})
+	w, err := toWaiting(db.WaitingForRow{Waiting: row.Waiting, People: row.People})
 	w.Before = int(row.Before)
 	return &w, err
 }

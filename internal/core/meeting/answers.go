@@ -122,11 +122,11 @@ func (r Reply) Against(s Standing) Verdict {
 // DateID is a RECURRENCE-ID as a reader's program gives it back (RFC 5545,
 // 3.8.4.4): an instant, or a local time or day in no zone.
 type DateID struct {
-	At    when.Instant
-	Local *when.Local // in no zone; At does not count then
-	Day   bool        // only the day of Local counts
+	At    when.Instant `json:"at"`
+	Local *when.Local  `json:"local"` // in no zone; At does not count then
+	Day   bool         `json:"day"`   // only the day of Local counts
 	// Onward is RANGE=THISANDFUTURE: that date and all that follow.
-	Onward bool
+	Onward bool `json:"onward"`
 }
 
 // DateOf finds the date that a RECURRENCE-ID means: by the time that the rule gives

@@ -83,9 +83,12 @@ type Event struct {
 
 // ChangeFacts are what a change changed, without the content.
 type ChangeFacts struct {
-	Fields                        []string   `json:"fields,omitempty"` // time, end, room, link, title, text, files, private, reminder
-	Days                          []when.Day `json:"days,omitempty"`
-	Added, Removed, Role, Invited int        `json:",omitzero"`
+	Fields  []string   `json:"fields,omitempty"` // time, end, room, link, title, text, files, private, reminder
+	Days    []when.Day `json:"days,omitempty"`
+	Added   int        `json:"added,omitzero"`
+	Removed int        `json:"removed,omitzero"`
+	Role    int        `json:"role,omitzero"`
+	Invited int        `json:"invited,omitzero"`
 }
 
 // What is what changed, one after the other.

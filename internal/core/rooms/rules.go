@@ -183,14 +183,15 @@ const (
 
 // Reason is one of them with its data.
 type Reason struct {
-	Code         ReasonCode       `json:"code"`
-	Day          when.Day         `json:"day,omitzero"`
-	Limit        time.Duration    `json:"limit,omitzero"`
-	Clock        when.Clock       `json:"clock,omitzero"`
-	Open         []when.ClockSpan `json:"open,omitempty"`
-	Clear, Dates int              `json:",omitzero"`
-	Share        int              `json:"share,omitzero"`
-	By           By               `json:"by,omitempty"`
+	Code  ReasonCode       `json:"code"`
+	Day   when.Day         `json:"day,omitzero"`
+	Limit time.Duration    `json:"limit,omitzero"`
+	Clock when.Clock       `json:"clock,omitzero"`
+	Open  []when.ClockSpan `json:"open,omitempty"`
+	Clear int              `json:"clear,omitzero"`
+	Dates int              `json:"dates,omitzero"`
+	Share int              `json:"share,omitzero"`
+	By    By               `json:"by,omitempty"`
 }
 
 // Decision is what a room says to a wish, and why. Reasons are of the verdict alone, each

@@ -7,7 +7,10 @@ import (
 )
 
 // ClockSpan is the half-open stretch [Start, End) of a day.
-type ClockSpan struct{ Start, End Clock }
+type ClockSpan struct {
+	Start Clock `json:"start"`
+	End   Clock `json:"end"`
+}
 
 // Hours are somebody's working hours: for each time.Weekday (Sunday is 0) the
 // stretches worked, in the zone they work in. Other are those of single days, in place of

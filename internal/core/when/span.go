@@ -22,7 +22,10 @@ func (i Instant) Time() time.Time { return time.Unix(int64(i), 0).UTC() }
 func (i Instant) Add(d time.Duration) Instant { return i + Instant(d/time.Second) }
 
 // Span is the half-open stretch [Start, End). The zero Span is empty.
-type Span struct{ Start, End Instant }
+type Span struct {
+	Start Instant `json:"start"`
+	End   Instant `json:"end"`
+}
 
 // Empty tells whether no instant lies in s; a span that ends before it starts
 // is empty too.

@@ -176,8 +176,8 @@ func (q *Queries) InsertPerson(ctx context.Context, arg InsertPersonParams) erro
 }
 
 const insertRoom = `-- name: InsertRoom :exec
-INSERT INTO room (id, site_id, name, floor, seats, equipment, email, directions, link, keepers, rules)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
+INSERT INTO room (id, site_id, name, floor, seats, equipment, email, directions, link, rules)
+VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
 `
 
 type InsertRoomParams struct {
@@ -190,7 +190,6 @@ type InsertRoomParams struct {
 	Email      string
 	Directions string
 	Link       string
-	Keepers    []uuid.UUID
 	Rules      []byte
 }
 
@@ -205,7 +204,6 @@ func (q *Queries) InsertRoom(ctx context.Context, arg InsertRoomParams) error {
 		arg.Email,
 		arg.Directions,
 		arg.Link,
-		arg.Keepers,
 		arg.Rules,
 	)
 	return err
@@ -379,8 +377,9 @@ func (q *Queries) PersonByEmail(ctx context.Context, email string) (PersonByEmai
 }
 
 const rooms = `-- name: Rooms :many
-SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, r.directions, r.link, r.keepers, r.rules, r.version, s.name AS site, s.holidays, s.zone,
-    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
+SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, r.directions, r.link, r.rules, r.version, s.name AS site, s.holidays, s.zone,
+    ARRAY(SELECT k.person_id FROM room_keeper k WHERE k.room_id = r.id ORDER BY k.place)::uuid[] AS keepers,
+    ARRAY(SELECT id FROM person WHERE keeps_rooms AND left_at IS NULL)::uuid[] AS keep_all
 FROM room r JOIN site s ON s.id = r.site_id ORDER BY s.name, r.name, r.id LIMIT $2 OFFSET $1
 `
 
@@ -394,7 +393,8 @@ type RoomsRow struct {
 	Site     string
 	Holidays string
 	Zone     string
-	KeptBy   []uuid.UUID
+	Keepers  []uuid.UUID
+	KeepAll  []uuid.UUID
 }
 
 func (q *Queries) Rooms(ctx context.Context, arg RoomsParams) ([]RoomsRow, error) {
@@ -416,13 +416,13 @@ func (q *Queries) Rooms(ctx context.Context, arg RoomsParams) ([]RoomsRow, error
 			&i.Room.Email,
 			&i.Room.Directions,
 			&i.Room.Link,
-			&i.Room.Keepers,
 			&i.Room.Rules,
 			&i.Room.Version,
 			&i.Site,
 			&i.Holidays,
 			&i.Zone,
-			&i.KeptBy,
+			&i.Keepers,
+			&i.KeepAll,
 		); err != nil {
 			return nil, err
 		}
@@ -435,8 +435,9 @@ func (q *Queries) Rooms(ctx context.Context, arg RoomsParams) ([]RoomsRow, error
 }
 
 const roomsByEmail = `-- name: RoomsByEmail :many
-SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, r.directions, r.link, r.keepers, r.rules, r.version, s.name AS site, s.holidays, s.zone,
-    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
+SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, r.directions, r.link, r.rules, r.version, s.name AS site, s.holidays, s.zone,
+    ARRAY(SELECT k.person_id FROM room_keeper k WHERE k.room_id = r.id ORDER BY k.place)::uuid[] AS keepers,
+    ARRAY(SELECT id FROM person WHERE keeps_rooms AND left_at IS NULL)::uuid[] AS keep_all
 FROM room r JOIN site s ON s.id = r.site_id WHERE lower(r.email) = ANY($1::text[]) ORDER BY r.id
 `
 
@@ -445,7 +446,8 @@ type RoomsByEmailRow struct {
 	Site     string
 	Holidays string
 	Zone     string
-	KeptBy   []uuid.UUID
+	Keepers  []uuid.UUID
+	KeepAll  []uuid.UUID
 }
 
 func (q *Queries) RoomsByEmail(ctx context.Context, emails []string) ([]RoomsByEmailRow, error) {
@@ -467,13 +469,13 @@ func (q *Queries) RoomsByEmail(ctx context.Context, emails []string) ([]RoomsByE
 			&i.Room.Email,
 			&i.Room.Directions,
 			&i.Room.Link,
-			&i.Room.Keepers,
 			&i.Room.Rules,
 			&i.Room.Version,
 			&i.Site,
 			&i.Holidays,
 			&i.Zone,
-			&i.KeptBy,
+			&i.Keepers,
+			&i.KeepAll,
 		); err != nil {
 			return nil, err
 		}
@@ -486,8 +488,9 @@ func (q *Queries) RoomsByEmail(ctx context.Context, emails []string) ([]RoomsByE
 }
 
 const roomsByID = `-- name: RoomsByID :many
-SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, r.directions, r.link, r.keepers, r.rules, r.version, s.name AS site, s.holidays, s.zone,
-    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
+SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, r.directions, r.link, r.rules, r.version, s.name AS site, s.holidays, s.zone,
+    ARRAY(SELECT k.person_id FROM room_keeper k WHERE k.room_id = r.id ORDER BY k.place)::uuid[] AS keepers,
+    ARRAY(SELECT id FROM person WHERE keeps_rooms AND left_at IS NULL)::uuid[] AS keep_all
 FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = ANY($1::uuid[]) ORDER BY s.name, r.name, r.id
 `
 
@@ -496,7 +499,8 @@ type RoomsByIDRow struct {
 	Site     string
 	Holidays string
 	Zone     string
-	KeptBy   []uuid.UUID
+	Keepers  []uuid.UUID
+	KeepAll  []uuid.UUID
 }
 
 func (q *Queries) RoomsByID(ctx context.Context, ids []uuid.UUID) ([]RoomsByIDRow, error) {
@@ -518,13 +522,13 @@ func (q *Queries) RoomsByID(ctx context.Context, ids []uuid.UUID) ([]RoomsByIDRo
 			&i.Room.Email,
 			&i.Room.Directions,
 			&i.Room.Link,
-			&i.Room.Keepers,
 			&i.Room.Rules,
 			&i.Room.Version,
 			&i.Site,
 			&i.Holidays,
 			&i.Zone,
-			&i.KeptBy,
+			&i.Keepers,
+			&i.KeepAll,
 		); err != nil {
 			return nil, err
 		}

@@ -461,7 +461,7 @@ type Reminded struct {
 	OnDay         time.Time
 	Before        int32
 	Starts        time.Time
-	ParticipantID uuid.UUID
+	ParticipantID *uuid.UUID
 }
 
 type Room struct {
@@ -474,9 +474,14 @@ type Room struct {
 	Email      string
 	Directions string
 	Link       string
-	Keepers    []uuid.UUID
 	Rules      []byte
 	Version    int32
+}
+
+type RoomKeeper struct {
+	RoomID   uuid.UUID
+	PersonID uuid.UUID
+	Place    int32
 }
 
 type RoomRequest struct {
@@ -545,14 +550,19 @@ type Site struct {
 }
 
 type StandingLink struct {
-	ID         uuid.UUID
-	Kind       string
-	Name       string
-	OwnerID    *uuid.UUID
-	SharedWith []uuid.UUID
-	Card       []byte
-	Version    int32
-	MadeAt     time.Time
+	ID      uuid.UUID
+	Kind    string
+	Name    string
+	OwnerID *uuid.UUID
+	Card    []byte
+	Version int32
+	MadeAt  time.Time
+}
+
+type StandingShare struct {
+	LinkID   uuid.UUID
+	PersonID uuid.UUID
+	Place    int32
 }
 
 type StillNeeded struct {
@@ -573,12 +583,17 @@ type Waiting struct {
 	PersonID  uuid.UUID
 	MeetingID *uuid.UUID
 	RoomID    *uuid.UUID
-	People    []uuid.UUID
 	Starts    time.Time
 	Ends      time.Time
 	Since     time.Time
 	TurnUntil *time.Time
 	State     string
+}
+
+type WaitingPerson struct {
+	SheetID  uuid.UUID
+	PersonID uuid.UUID
+	Place    int32
 }
 
 type Watching struct {

@@ -75,7 +75,8 @@ func (q *Queries) DeleteHoldsOf(ctx context.Context, sheetID uuid.UUID) error {
 }
 
 const dropKeeper = `-- name: DropKeeper :many
-UPDATE room SET keepers = array_remove(keepers, $1::uuid), version = version + 1 WHERE $1::uuid = ANY(keepers) RETURNING id
+WITH gone AS (DELETE FROM room_keeper WHERE person_id = $1 RETURNING room_id)
+UPDATE room SET version = version + 1 WHERE id IN (SELECT room_id FROM gone) RETURNING id
 `
 
 func (q *Queries) DropKeeper(ctx context.Context, person uuid.UUID) ([]uuid.UUID, error) {
@@ -96,6 +97,15 @@ func (q *Queries) DropKeeper(ctx context.Context, person uuid.UUID) ([]uuid.UUID
 		return nil, err
 	}
 	return items, nil
+}
+
+const dropKeepersOf = `-- name: DropKeepersOf :exec
+DELETE FROM room_keeper WHERE room_id = $1
+`
+
+func (q *Queries) DropKeepersOf(ctx context.Context, room uuid.UUID) error {
+	_, err := q.db.Exec(ctx, dropKeepersOf, room)
+	return err
 }
 
 const heldSince = `-- name: HeldSince :one
@@ -190,6 +200,21 @@ func (q *Queries) InsertHolds(ctx context.Context, arg InsertHoldsParams) error 
 	return err
 }
 
+const insertKeepers = `-- name: InsertKeepers :exec
+INSERT INTO room_keeper (room_id, person_id, place)
+SELECT $1, k.id, k.place FROM unnest($2::uuid[]) WITH ORDINALITY k(id, place) ON CONFLICT DO NOTHING
+`
+
+type InsertKeepersParams struct {
+	Room   uuid.UUID
+	People []uuid.UUID
+}
+
+func (q *Queries) InsertKeepers(ctx context.Context, arg InsertKeepersParams) error {
+	_, err := q.db.Exec(ctx, insertKeepers, arg.Room, arg.People)
+	return err
+}
+
 const insertRequest = `-- name: InsertRequest :exec
 INSERT INTO room_request (id, room_id, meeting_id, asked_at, lapses_at, reasons, on_days, starts, ends, state)
 VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, 'open')
@@ -272,41 +297,14 @@ func (q *Queries) LockRequest(ctx context.Context, id uuid.UUID) (RoomRequest, e
 }
 
 const lockRoomRow = `-- name: LockRoomRow :one
-SELECT r.id, r.site_id, r.name, r.floor, r.seats, r.equipment, r.email, r.directions, r.link, r.keepers, r.rules, r.version, s.name AS site, s.holidays, s.zone,
-    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
-FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = $1 FOR UPDATE OF r
+SELECT id FROM room WHERE id = $1 FOR UPDATE
 `
 
-type LockRoomRowRow struct {
-	Room     Room
-	Site     string
-	Holidays string
-	Zone     string
-	KeptBy   []uuid.UUID
-}
-
-func (q *Queries) LockRoomRow(ctx context.Context, id uuid.UUID) (LockRoomRowRow, error) {
+func (q *Queries) LockRoomRow(ctx context.Context, id uuid.UUID) (uuid.UUID, error) {
 	row := q.db.QueryRow(ctx, lockRoomRow, id)
-	var i LockRoomRowRow
-	err := row.Scan(
-		&i.Room.ID,
-		&i.Room.SiteID,
-		&i.Room.Name,
-		&i.Room.Floor,
-		&i.Room.Seats,
-		&i.Room.Equipment,
-		&i.Room.Email,
-		&i.Room.Directions,
-		&i.Room.Link,
-		&i.Room.Keepers,
-		&i.Room.Rules,
-		&i.Room.Version,
-		&i.Site,
-		&i.Holidays,
-		&i.Zone,
-		&i.KeptBy,
-	)
-	return i, err
+	var id_2 uuid.UUID
+	err := row.Scan(&id_2)
+	return id_2, err
 }
 
 const markLeft = `-- name: MarkLeft :execrows
@@ -658,7 +656,7 @@ func (q *Queries) UpdateRequest(ctx context.Context, arg UpdateRequestParams) er
 
 const updateRoom = `-- name: UpdateRoom :exec
 UPDATE room SET site_id = $1, name = $2, floor = $3, seats = $4, equipment = $5, email = $6,
-    directions = $7, link = $8, keepers = $9, rules = $10, version = version + 1 WHERE id = $11
+    directions = $7, link = $8, rules = $9, version = version + 1 WHERE id = $10
 `
 
 type UpdateRoomParams struct {
@@ -670,7 +668,6 @@ type UpdateRoomParams struct {
 	Email      string
 	Directions string
 	Link       string
-	Keepers    []uuid.UUID
 	Rules      []byte
 	ID         uuid.UUID
 }
@@ -685,7 +682,6 @@ func (q *Queries) UpdateRoom(ctx context.Context, arg UpdateRoomParams) error {
 		arg.Email,
 		arg.Directions,
 		arg.Link,
-		arg.Keepers,
 		arg.Rules,
 		arg.ID,
 	)

@@ -124,6 +124,30 @@ func (q *Queries) DeleteStandingLink(ctx context.Context, id uuid.UUID) error {
 	return err
 }
 
+const dropSharesOf = `-- name: DropSharesOf :exec
+DELETE FROM standing_share WHERE link_id = $1
+`
+
+func (q *Queries) DropSharesOf(ctx context.Context, link uuid.UUID) error {
+	_, err := q.db.Exec(ctx, dropSharesOf, link)
+	return err
+}
+
+const insertShares = `-- name: InsertShares :exec
+INSERT INTO standing_share (link_id, person_id, place)
+SELECT $1, s.id, s.place FROM unnest($2::uuid[]) WITH ORDINALITY s(id, place) ON CONFLICT DO NOTHING
+`
+
+type InsertSharesParams struct {
+	Link   uuid.UUID
+	People []uuid.UUID
+}
+
+func (q *Queries) InsertShares(ctx context.Context, arg InsertSharesParams) error {
+	_, err := q.db.Exec(ctx, insertShares, arg.Link, arg.People)
+	return err
+}
+
 const leftSheets = `-- name: LeftSheets :many
 SELECT s.id, s.owner_id, s.meeting_id, s.based_on, s.draft, s.card, s.version, s.updated_at, s.send_at, s.send_fault, s.chosen FROM sheet s LEFT JOIN meeting m ON m.id = s.meeting_id
 LEFT JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
@@ -171,24 +195,15 @@ func (q *Queries) LeftSheets(ctx context.Context, arg LeftSheetsParams) ([]Sheet
 	return items, nil
 }
 
-const lockStandingLink = `-- name: LockStandingLink :one
-SELECT id, kind, name, owner_id, shared_with, card, version, made_at FROM standing_link WHERE id = $1 FOR NO KEY UPDATE
+const lockStandingRow = `-- name: LockStandingRow :one
+SELECT id FROM standing_link WHERE id = $1 FOR NO KEY UPDATE
 `
 
-func (q *Queries) LockStandingLink(ctx context.Context, id uuid.UUID) (StandingLink, error) {
-	row := q.db.QueryRow(ctx, lockStandingLink, id)
-	var i StandingLink
-	err := row.Scan(
-		&i.ID,
-		&i.Kind,
-		&i.Name,
-		&i.OwnerID,
-		&i.SharedWith,
-		&i.Card,
-		&i.Version,
-		&i.MadeAt,
-	)
-	return i, err
+func (q *Queries) LockStandingRow(ctx context.Context, id uuid.UUID) (uuid.UUID, error) {
+	row := q.db.QueryRow(ctx, lockStandingRow, id)
+	var id_2 uuid.UUID
+	err := row.Scan(&id_2)
+	return id_2, err
 }
 
 const meetingsOfStanding = `-- name: MeetingsOfStanding :many
@@ -237,28 +252,36 @@ func (q *Queries) SetCallSeen(ctx context.Context, arg SetCallSeenParams) error 
 }
 
 const standingLink = `-- name: StandingLink :one
-SELECT id, kind, name, owner_id, shared_with, card, version, made_at FROM standing_link WHERE id = $1
+SELECT l.id, l.kind, l.name, l.owner_id, l.card, l.version, l.made_at, ARRAY(SELECT s.person_id FROM standing_share s WHERE s.link_id = l.id ORDER BY s.place)::uuid[] AS shared_with
+FROM standing_link l WHERE l.id = $1
 `
 
-func (q *Queries) StandingLink(ctx context.Context, id uuid.UUID) (StandingLink, error) {
+type StandingLinkRow struct {
+	StandingLink StandingLink
+	SharedWith   []uuid.UUID
+}
+
+func (q *Queries) StandingLink(ctx context.Context, id uuid.UUID) (StandingLinkRow, error) {
 	row := q.db.QueryRow(ctx, standingLink, id)
-	var i StandingLink
+	var i StandingLinkRow
 	err := row.Scan(
-		&i.ID,
-		&i.Kind,
-		&i.Name,
-		&i.OwnerID,
+		&i.StandingLink.ID,
+		&i.StandingLink.Kind,
+		&i.StandingLink.Name,
+		&i.StandingLink.OwnerID,
+		&i.StandingLink.Card,
+		&i.StandingLink.Version,
+		&i.StandingLink.MadeAt,
 		&i.SharedWith,
-		&i.Card,
-		&i.Version,
-		&i.MadeAt,
 	)
 	return i, err
 }
 
 const standingLinks = `-- name: StandingLinks :many
-SELECT id, kind, name, owner_id, shared_with, card, version, made_at FROM standing_link WHERE owner_id = $1 OR shared_with @> ARRAY[$1::uuid] OR kind = 'room' AND id = ANY($2::uuid[])
-ORDER BY kind, lower(name), id LIMIT $3
+SELECT l.id, l.kind, l.name, l.owner_id, l.card, l.version, l.made_at, ARRAY(SELECT s.person_id FROM standing_share s WHERE s.link_id = l.id ORDER BY s.place)::uuid[] AS shared_with
+FROM standing_link l WHERE l.owner_id = $1 OR l.id = ANY(ARRAY(SELECT s.link_id FROM standing_share s WHERE s.person_id = $1)::uuid[])
+    OR l.kind = 'room' AND l.id = ANY($2::uuid[])
+ORDER BY l.kind, lower(l.name), l.id LIMIT $3
 `
 
 type StandingLinksParams struct {
@@ -267,25 +290,30 @@ type StandingLinksParams struct {
 	Most     int32
 }
 
+type StandingLinksRow struct {
+	StandingLink StandingLink
+	SharedWith   []uuid.UUID
+}
+
 // Those that somebody may use: their own, those shared with them, and those of rooms.
-func (q *Queries) StandingLinks(ctx context.Context, arg StandingLinksParams) ([]StandingLink, error) {
+func (q *Queries) StandingLinks(ctx context.Context, arg StandingLinksParams) ([]StandingLinksRow, error) {
 	rows, err := q.db.Query(ctx, standingLinks, arg.PersonID, arg.Rooms, arg.Most)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []StandingLink
+	var items []StandingLinksRow
 	for rows.Next() {
-		var i StandingLink
+		var i StandingLinksRow
 		if err := rows.Scan(
-			&i.ID,
-			&i.Kind,
-			&i.Name,
-			&i.OwnerID,
+			&i.StandingLink.ID,
+			&i.StandingLink.Kind,
+			&i.StandingLink.Name,
+			&i.StandingLink.OwnerID,
+			&i.StandingLink.Card,
+			&i.StandingLink.Version,
+			&i.StandingLink.MadeAt,
 			&i.SharedWith,
-			&i.Card,
-			&i.Version,
-			&i.MadeAt,
 		); err != nil {
 			return nil, err
 		}
@@ -366,31 +394,32 @@ func (q *Queries) StandingUses(ctx context.Context, arg StandingUsesParams) ([]S
 	return items, nil
 }
 
-const upsertStandingLink = `-- name: UpsertStandingLink :exec
-INSERT INTO standing_link (id, kind, name, owner_id, shared_with, card, made_at) VALUES ($1, $2, $3, $4, $5, $6, $7)
-ON CONFLICT (id) DO UPDATE SET name = excluded.name, shared_with = excluded.shared_with, card = excluded.card, version = standing_link.version + 1
+const upsertStandingLink = `-- name: UpsertStandingLink :execrows
+INSERT INTO standing_link (id, kind, name, owner_id, card, made_at) VALUES ($1, $2, $3, $4, $5, $6)
+ON CONFLICT (id) DO UPDATE SET name = excluded.name, card = excluded.card, version = standing_link.version + 1
 WHERE standing_link.owner_id IS NOT DISTINCT FROM excluded.owner_id
 `
 
 type UpsertStandingLinkParams struct {
-	ID         uuid.UUID
-	Kind       string
-	Name       string
-	OwnerID    *uuid.UUID
-	SharedWith []uuid.UUID
-	Card       []byte
-	MadeAt     time.Time
+	ID      uuid.UUID
+	Kind    string
+	Name    string
+	OwnerID *uuid.UUID
+	Card    []byte
+	MadeAt  time.Time
 }
 
-func (q *Queries) UpsertStandingLink(ctx context.Context, arg UpsertStandingLinkParams) error {
-	_, err := q.db.Exec(ctx, upsertStandingLink,
+func (q *Queries) UpsertStandingLink(ctx context.Context, arg UpsertStandingLinkParams) (int64, error) {
+	result, err := q.db.Exec(ctx, upsertStandingLink,
 		arg.ID,
 		arg.Kind,
 		arg.Name,
 		arg.OwnerID,
-		arg.SharedWith,
 		arg.Card,
 		arg.MadeAt,
 	)
-	return err
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected(), nil
 }

@@ -227,7 +227,7 @@ type InsertRemindedParams struct {
 	OnDay         time.Time
 	Before        int32
 	Starts        time.Time
-	ParticipantID uuid.UUID
+	ParticipantID *uuid.UUID
 }
 
 func (q *Queries) InsertReminded(ctx context.Context, arg InsertRemindedParams) (int64, error) {
@@ -324,7 +324,7 @@ FROM meeting m CROSS JOIN LATERAL unnest(m.mail_reminds) AS r(before) JOIN occur
     JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version
 WHERE m.mail_reminds <> '{}' AND m.called_off_at IS NULL AND o.starts > $1::timestamptz AND o.starts <= $2::timestamptz
     AND o.starts - make_interval(mins => r.before) <= $1::timestamptz AND o.starts - make_interval(mins => r.before) > $3::timestamptz
-    AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = m.id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts AND x.participant_id = '00000000-0000-0000-0000-000000000000')
+    AND NOT EXISTS (SELECT FROM reminded x WHERE x.meeting_id = m.id AND x.on_day = o.on_day AND x.before = r.before AND x.starts = o.starts AND x.participant_id IS NULL)
 ORDER BY o.starts, m.id LIMIT 200
 `
 

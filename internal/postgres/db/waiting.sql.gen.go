@@ -107,6 +107,30 @@ func (q *Queries) DeleteWaiting(ctx context.Context, sheetID uuid.UUID) (int64, 
 	return result.RowsAffected(), nil
 }
 
+const dropWaitedFor = `-- name: DropWaitedFor :exec
+DELETE FROM waiting_person WHERE sheet_id = $1
+`
+
+func (q *Queries) DropWaitedFor(ctx context.Context, sheetID uuid.UUID) error {
+	_, err := q.db.Exec(ctx, dropWaitedFor, sheetID)
+	return err
+}
+
+const insertWaitedFor = `-- name: InsertWaitedFor :exec
+INSERT INTO waiting_person (sheet_id, person_id, place)
+SELECT $1, x.id, x.place FROM unnest($2::uuid[]) WITH ORDINALITY x(id, place) ON CONFLICT DO NOTHING
+`
+
+type InsertWaitedForParams struct {
+	SheetID uuid.UUID
+	People  []uuid.UUID
+}
+
+func (q *Queries) InsertWaitedFor(ctx context.Context, arg InsertWaitedForParams) error {
+	_, err := q.db.Exec(ctx, insertWaitedFor, arg.SheetID, arg.People)
+	return err
+}
+
 const keepNeeded = `-- name: KeepNeeded :exec
 INSERT INTO still_needed (meeting_id, on_day, asked_at, kept_at) VALUES ($1, $2, $3, $3)
 ON CONFLICT (meeting_id, on_day) DO UPDATE SET kept_at = excluded.kept_at
@@ -139,9 +163,9 @@ func (q *Queries) SetTurn(ctx context.Context, arg SetTurnParams) error {
 }
 
 const setWaiting = `-- name: SetWaiting :exec
-INSERT INTO waiting (sheet_id, person_id, meeting_id, room_id, people, starts, ends, since)
-VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
-ON CONFLICT (sheet_id) DO UPDATE SET meeting_id = excluded.meeting_id, room_id = excluded.room_id, people = excluded.people,
+INSERT INTO waiting (sheet_id, person_id, meeting_id, room_id, starts, ends, since)
+VALUES ($1, $2, $3, $4, $5, $6, $7)
+ON CONFLICT (sheet_id) DO UPDATE SET meeting_id = excluded.meeting_id, room_id = excluded.room_id,
     starts = excluded.starts, ends = excluded.ends, since = excluded.since, turn_until = NULL, state = 'waits'
 `
 
@@ -150,7 +174,6 @@ type SetWaitingParams struct {
 	PersonID  uuid.UUID
 	MeetingID *uuid.UUID
 	RoomID    *uuid.UUID
-	People    []uuid.UUID
 	Starts    time.Time
 	Ends      time.Time
 	Since     time.Time
@@ -162,7 +185,6 @@ func (q *Queries) SetWaiting(ctx context.Context, arg SetWaitingParams) error {
 		arg.PersonID,
 		arg.MeetingID,
 		arg.RoomID,
-		arg.People,
 		arg.Starts,
 		arg.Ends,
 		arg.Since,
@@ -171,9 +193,10 @@ func (q *Queries) SetWaiting(ctx context.Context, arg SetWaitingParams) error {
 }
 
 const waitingFor = `-- name: WaitingFor :many
-SELECT sheet_id, person_id, meeting_id, room_id, people, starts, ends, since, turn_until, state FROM waiting WHERE (state = 'waits' OR state = 'turn' AND turn_until <= $1)
-    AND (cardinality($2::uuid[]) = 0 OR room_id = ANY($2::uuid[])) AND starts > $1::timestamptz
-ORDER BY since, sheet_id LIMIT 500 FOR UPDATE SKIP LOCKED
+SELECT w.sheet_id, w.person_id, w.meeting_id, w.room_id, w.starts, w.ends, w.since, w.turn_until, w.state, ARRAY(SELECT x.person_id FROM waiting_person x WHERE x.sheet_id = w.sheet_id ORDER BY x.place)::uuid[] AS people
+FROM waiting w WHERE (w.state = 'waits' OR w.state = 'turn' AND w.turn_until <= $1)
+    AND (cardinality($2::uuid[]) = 0 OR w.room_id = ANY($2::uuid[])) AND w.starts > $1::timestamptz
+ORDER BY w.since, w.sheet_id LIMIT 500 FOR UPDATE OF w SKIP LOCKED
 `
 
 type WaitingForParams struct {
@@ -181,28 +204,33 @@ type WaitingForParams struct {
 	Rooms []uuid.UUID
 }
 
+type WaitingForRow struct {
+	Waiting Waiting
+	People  []uuid.UUID
+}
+
 // Who waits, for some rooms or for anything, in the order in which they began; those
 // whose turn it was and is over among them. What has begun is waited for no more.
-func (q *Queries) WaitingFor(ctx context.Context, arg WaitingForParams) ([]Waiting, error) {
+func (q *Queries) WaitingFor(ctx context.Context, arg WaitingForParams) ([]WaitingForRow, error) {
 	rows, err := q.db.Query(ctx, waitingFor, arg.Now, arg.Rooms)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []Waiting
+	var items []WaitingForRow
 	for rows.Next() {
-		var i Waiting
+		var i WaitingForRow
 		if err := rows.Scan(
-			&i.SheetID,
-			&i.PersonID,
-			&i.MeetingID,
-			&i.RoomID,
+			&i.Waiting.SheetID,
+			&i.Waiting.PersonID,
+			&i.Waiting.MeetingID,
+			&i.Waiting.RoomID,
+			&i.Waiting.Starts,
+			&i.Waiting.Ends,
+			&i.Waiting.Since,
+			&i.Waiting.TurnUntil,
+			&i.Waiting.State,
 			&i.People,
-			&i.Starts,
-			&i.Ends,
-			&i.Since,
-			&i.TurnUntil,
-			&i.State,
 		); err != nil {
 			return nil, err
 		}
@@ -215,38 +243,30 @@ func (q *Queries) WaitingFor(ctx context.Context, arg WaitingForParams) ([]Waiti
 }
 
 const waitingOf = `-- name: WaitingOf :one
-SELECT w.sheet_id, w.person_id, w.meeting_id, w.room_id, w.people, w.starts, w.ends, w.since, w.turn_until, w.state, (SELECT count(*) FROM waiting b WHERE b.state <> 'passed' AND b.room_id = w.room_id AND b.since < w.since AND b.starts < w.ends AND b.ends > w.starts)::int AS before
+SELECT w.sheet_id, w.person_id, w.meeting_id, w.room_id, w.starts, w.ends, w.since, w.turn_until, w.state, ARRAY(SELECT x.person_id FROM waiting_person x WHERE x.sheet_id = w.sheet_id ORDER BY x.place)::uuid[] AS people, (SELECT count(*) FROM waiting b WHERE b.state <> 'passed' AND b.room_id = w.room_id AND b.since < w.since AND b.starts < w.ends AND b.ends > w.starts)::int AS before
 FROM waiting w WHERE w.sheet_id = $1
 `
 
 type WaitingOfRow struct {
-	SheetID   uuid.UUID
-	PersonID  uuid.UUID
-	MeetingID *uuid.UUID
-	RoomID    *uuid.UUID
-	People    []uuid.UUID
-	Starts    time.Time
-	Ends      time.Time
-	Since     time.Time
-	TurnUntil *time.Time
-	State     string
-	Before    int32
+	Waiting Waiting
+	People  []uuid.UUID
+	Before  int32
 }
 
 func (q *Queries) WaitingOf(ctx context.Context, sheetID uuid.UUID) (WaitingOfRow, error) {
 	row := q.db.QueryRow(ctx, waitingOf, sheetID)
 	var i WaitingOfRow
 	err := row.Scan(
-		&i.SheetID,
-		&i.PersonID,
-		&i.MeetingID,
-		&i.RoomID,
+		&i.Waiting.SheetID,
+		&i.Waiting.PersonID,
+		&i.Waiting.MeetingID,
+		&i.Waiting.RoomID,
+		&i.Waiting.Starts,
+		&i.Waiting.Ends,
+		&i.Waiting.Since,
+		&i.Waiting.TurnUntil,
+		&i.Waiting.State,
 		&i.People,
-		&i.Starts,
-		&i.Ends,
-		&i.Since,
-		&i.TurnUntil,
-		&i.State,
 		&i.Before,
 	)
 	return i, err

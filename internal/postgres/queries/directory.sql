@@ -40,17 +40,20 @@ CROSS JOIN LATERAL (
 
 -- name: RoomsByEmail :many
 SELECT sqlc.embed(r), s.name AS site, s.holidays, s.zone,
-    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
+    ARRAY(SELECT k.person_id FROM room_keeper k WHERE k.room_id = r.id ORDER BY k.place)::uuid[] AS keepers,
+    ARRAY(SELECT id FROM person WHERE keeps_rooms AND left_at IS NULL)::uuid[] AS keep_all
 FROM room r JOIN site s ON s.id = r.site_id WHERE lower(r.email) = ANY(@emails::text[]) ORDER BY r.id;
 
 -- name: Rooms :many
 SELECT sqlc.embed(r), s.name AS site, s.holidays, s.zone,
-    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
+    ARRAY(SELECT k.person_id FROM room_keeper k WHERE k.room_id = r.id ORDER BY k.place)::uuid[] AS keepers,
+    ARRAY(SELECT id FROM person WHERE keeps_rooms AND left_at IS NULL)::uuid[] AS keep_all
 FROM room r JOIN site s ON s.id = r.site_id ORDER BY s.name, r.name, r.id LIMIT @most OFFSET @skip;
 
 -- name: RoomsByID :many
 SELECT sqlc.embed(r), s.name AS site, s.holidays, s.zone,
-    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
+    ARRAY(SELECT k.person_id FROM room_keeper k WHERE k.room_id = r.id ORDER BY k.place)::uuid[] AS keepers,
+    ARRAY(SELECT id FROM person WHERE keeps_rooms AND left_at IS NULL)::uuid[] AS keep_all
 FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = ANY(@ids::uuid[]) ORDER BY s.name, r.name, r.id;
 
 -- name: InsertSite :exec
@@ -64,8 +67,8 @@ VALUES (@id, @name, @email, @role, @site_id, @zone, @hours, @password_hash, @fol
 INSERT INTO contact (id, name, firm, email, zone, hours, fold) VALUES (@id, @name, @firm, @email, @zone, @hours, @fold);
 
 -- name: InsertRoom :exec
-INSERT INTO room (id, site_id, name, floor, seats, equipment, email, directions, link, keepers, rules)
-VALUES (@id, @site_id, @name, @floor, @seats, @equipment, @email, @directions, @link, @keepers, @rules);
+INSERT INTO room (id, site_id, name, floor, seats, equipment, email, directions, link, rules)
+VALUES (@id, @site_id, @name, @floor, @seats, @equipment, @email, @directions, @link, @rules);
 
 -- name: CountPeople :one
 SELECT count(*) FROM person;

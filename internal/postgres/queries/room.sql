@@ -1,11 +1,16 @@
 -- name: LockRoomRow :one
-SELECT sqlc.embed(r), s.name AS site, s.holidays, s.zone,
-    coalesce(nullif(r.keepers, '{}'), (SELECT array_agg(id) FROM person WHERE keeps_rooms AND left_at IS NULL), '{}')::uuid[] AS kept_by
-FROM room r JOIN site s ON s.id = r.site_id WHERE r.id = @id FOR UPDATE OF r;
+SELECT id FROM room WHERE id = @id FOR UPDATE;
+
+-- name: DropKeepersOf :exec
+DELETE FROM room_keeper WHERE room_id = @room;
+
+-- name: InsertKeepers :exec
+INSERT INTO room_keeper (room_id, person_id, place)
+SELECT @room, k.id, k.place FROM unnest(@people::uuid[]) WITH ORDINALITY k(id, place) ON CONFLICT DO NOTHING;
 
 -- name: UpdateRoom :exec
 UPDATE room SET site_id = @site_id, name = @name, floor = @floor, seats = @seats, equipment = @equipment, email = @email,
-    directions = @directions, link = @link, keepers = @keepers, rules = @rules, version = version + 1 WHERE id = @id;
+    directions = @directions, link = @link, rules = @rules, version = version + 1 WHERE id = @id;
 
 -- name: Sites :many
 SELECT id, name, zone, holidays FROM site ORDER BY name;
@@ -87,7 +92,8 @@ DELETE FROM booking WHERE meeting_id = @meeting_id::uuid AND room_id = @room_id 
 UPDATE person SET left_at = @at, keeps_rooms = false, keeps_providers = false WHERE id = @id AND left_at IS NULL;
 
 -- name: DropKeeper :many
-UPDATE room SET keepers = array_remove(keepers, @person::uuid), version = version + 1 WHERE @person::uuid = ANY(keepers) RETURNING id;
+WITH gone AS (DELETE FROM room_keeper WHERE person_id = @person RETURNING room_id)
+UPDATE room SET version = version + 1 WHERE id IN (SELECT room_id FROM gone) RETURNING id;
 
 -- name: RoomUses :many
 -- What one room is taken by in a window, as RoomsTaken.

@@ -1,18 +1,28 @@
 -- name: StandingLinks :many
 -- Those that somebody may use: their own, those shared with them, and those of rooms.
-SELECT * FROM standing_link WHERE owner_id = @person_id OR shared_with @> ARRAY[@person_id::uuid] OR kind = 'room' AND id = ANY(@rooms::uuid[])
-ORDER BY kind, lower(name), id LIMIT @most;
+SELECT sqlc.embed(l), ARRAY(SELECT s.person_id FROM standing_share s WHERE s.link_id = l.id ORDER BY s.place)::uuid[] AS shared_with
+FROM standing_link l WHERE l.owner_id = @person_id OR l.id = ANY(ARRAY(SELECT s.link_id FROM standing_share s WHERE s.person_id = @person_id)::uuid[])
+    OR l.kind = 'room' AND l.id = ANY(@rooms::uuid[])
+ORDER BY l.kind, lower(l.name), l.id LIMIT @most;
 
 -- name: StandingLink :one
-SELECT * FROM standing_link WHERE id = @id;
+SELECT sqlc.embed(l), ARRAY(SELECT s.person_id FROM standing_share s WHERE s.link_id = l.id ORDER BY s.place)::uuid[] AS shared_with
+FROM standing_link l WHERE l.id = @id;
 
--- name: LockStandingLink :one
-SELECT * FROM standing_link WHERE id = @id FOR NO KEY UPDATE;
+-- name: LockStandingRow :one
+SELECT id FROM standing_link WHERE id = @id FOR NO KEY UPDATE;
 
--- name: UpsertStandingLink :exec
-INSERT INTO standing_link (id, kind, name, owner_id, shared_with, card, made_at) VALUES (@id, @kind, @name, @owner_id, @shared_with, @card, @made_at)
-ON CONFLICT (id) DO UPDATE SET name = excluded.name, shared_with = excluded.shared_with, card = excluded.card, version = standing_link.version + 1
+-- name: UpsertStandingLink :execrows
+INSERT INTO standing_link (id, kind, name, owner_id, card, made_at) VALUES (@id, @kind, @name, @owner_id, @card, @made_at)
+ON CONFLICT (id) DO UPDATE SET name = excluded.name, card = excluded.card, version = standing_link.version + 1
 WHERE standing_link.owner_id IS NOT DISTINCT FROM excluded.owner_id;
+
+-- name: DropSharesOf :exec
+DELETE FROM standing_share WHERE link_id = @link;
+
+-- name: InsertShares :exec
+INSERT INTO standing_share (link_id, person_id, place)
+SELECT @link, s.id, s.place FROM unnest(@people::uuid[]) WITH ORDINALITY s(id, place) ON CONFLICT DO NOTHING;
 
 -- name: DeleteStandingLink :exec
 DELETE FROM standing_link WHERE id = @id;

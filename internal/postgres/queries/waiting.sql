@@ -1,11 +1,18 @@
 -- name: SetWaiting :exec
-INSERT INTO waiting (sheet_id, person_id, meeting_id, room_id, people, starts, ends, since)
-VALUES (@sheet_id, @person_id, @meeting_id, @room_id, @people, @starts, @ends, @since)
-ON CONFLICT (sheet_id) DO UPDATE SET meeting_id = excluded.meeting_id, room_id = excluded.room_id, people = excluded.people,
+INSERT INTO waiting (sheet_id, person_id, meeting_id, room_id, starts, ends, since)
+VALUES (@sheet_id, @person_id, @meeting_id, @room_id, @starts, @ends, @since)
+ON CONFLICT (sheet_id) DO UPDATE SET meeting_id = excluded.meeting_id, room_id = excluded.room_id,
     starts = excluded.starts, ends = excluded.ends, since = excluded.since, turn_until = NULL, state = 'waits';
 
+-- name: DropWaitedFor :exec
+DELETE FROM waiting_person WHERE sheet_id = @sheet_id;
+
+-- name: InsertWaitedFor :exec
+INSERT INTO waiting_person (sheet_id, person_id, place)
+SELECT @sheet_id, x.id, x.place FROM unnest(@people::uuid[]) WITH ORDINALITY x(id, place) ON CONFLICT DO NOTHING;
+
 -- name: WaitingOf :one
-SELECT w.*, (SELECT count(*) FROM waiting b WHERE b.state <> 'passed' AND b.room_id = w.room_id AND b.since < w.since AND b.starts < w.ends AND b.ends > w.starts)::int AS before
+SELECT sqlc.embed(w), ARRAY(SELECT x.person_id FROM waiting_person x WHERE x.sheet_id = w.sheet_id ORDER BY x.place)::uuid[] AS people, (SELECT count(*) FROM waiting b WHERE b.state <> 'passed' AND b.room_id = w.room_id AND b.since < w.since AND b.starts < w.ends AND b.ends > w.starts)::int AS before
 FROM waiting w WHERE w.sheet_id = @sheet_id;
 
 -- name: DeleteWaiting :execrows
@@ -14,9 +21,10 @@ DELETE FROM waiting WHERE sheet_id = @sheet_id;
 -- name: WaitingFor :many
 -- Who waits, for some rooms or for anything, in the order in which they began; those
 -- whose turn it was and is over among them. What has begun is waited for no more.
-SELECT * FROM waiting WHERE (state = 'waits' OR state = 'turn' AND turn_until <= @now)
-    AND (cardinality(@rooms::uuid[]) = 0 OR room_id = ANY(@rooms::uuid[])) AND starts > @now::timestamptz
-ORDER BY since, sheet_id LIMIT 500 FOR UPDATE SKIP LOCKED;
+SELECT sqlc.embed(w), ARRAY(SELECT x.person_id FROM waiting_person x WHERE x.sheet_id = w.sheet_id ORDER BY x.place)::uuid[] AS people
+FROM waiting w WHERE (w.state = 'waits' OR w.state = 'turn' AND w.turn_until <= @now)
+    AND (cardinality(@rooms::uuid[]) = 0 OR w.room_id = ANY(@rooms::uuid[])) AND w.starts > @now::timestamptz
+ORDER BY w.since, w.sheet_id LIMIT 500 FOR UPDATE OF w SKIP LOCKED;
 
 -- name: WaitingRooms :many
 SELECT w.room_id::uuid AS room_id, w.starts, w.ends, p.name FROM waiting w JOIN person p ON p.id = w.person_id

@@ -3,9 +3,10 @@ import { useSearchParams } from "react-router";
 import { useTitle } from "../shell/title";
 import { Button, Empty, fieldLook, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
+import { stageNames } from "./cells";
 import { aPage, useSent } from "./deeds";
 import { SentCard } from "./SentCard";
-import { columns, stageNames } from "./Track";
+import { columns } from "./Track";
 import { Ways } from "./Ways";
 
 /** What went out, and how far it came. */

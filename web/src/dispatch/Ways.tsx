@@ -9,8 +9,8 @@ import { useCopy } from "../ui/copy";
 import { Button, FieldFault, fieldLook, Note, Skeleton } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { TryAgain } from "../ui/TryAgain";
+import { mendings } from "./cells";
 import { type DispatchDetail, useMarkTold, useMessage, useRenewPage, useSendAgain, useWays } from "./deeds";
-import { mendings } from "./Track";
 
 /** One message with all that was heard of it, and the other ways to its reader. */
 export function Ways({ id, onClose }: { id: string; onClose: () => void }) {
