@@ -74,27 +74,9 @@ func (s *Store) Import(ctx context.Context, h House) error {
 				return err
 			}
 		}
-		for _, v := range h.Rooms {
-			if v.Rules == nil {
-				v.Rules = rulesJSON(rooms.Rules{})
-			}
-			rules, err := toRules(v.Rules)
-			if err != nil {
-				return fmt.Errorf("room %s: %w", v.Name, err)
-			}
-			room := schedule.Room{ID: idFrom("room", v.Email), SiteID: idFrom("site", v.Site), Name: v.Name, Floor: v.Floor, Seats: v.Seats, Equipment: v.Equipment,
-				Email: v.Email, Directions: v.Directions, Link: v.Link, Rules: rules}
-			for _, keeper := range v.Keepers {
-				room.Keepers = append(room.Keepers, idFrom("person", keeper))
-			}
-			if faults := keeping.Faults(room); len(faults) > 0 {
-				return fmt.Errorf("room %s: %s: %s", v.Name, faults[0].Field, faults[0].What.Error())
-			}
-			if err := (&Tx{Queries: q}).AddRoom(ctx, room); err != nil {
-				return fmt.Errorf("room %s: %w", v.Name, err)
-			}
-		}
+		here := map[string]bool{}
 		for _, v := range h.People {
+			here[v.Email] = true
 			hours, err := workdays(v.From, v.Until, v.Zone)
 			if err != nil {
 				return fmt.Errorf("person %s: %w", v.Email, err)
@@ -107,6 +89,29 @@ func (s *Store) Import(ctx context.Context, h House) error {
 				SiteID: idFrom("site", v.Site), Zone: v.Zone, Hours: hoursJSON(hours), PasswordHash: hash, KeepsRooms: v.KeepsRooms, KeepsProviders: v.KeepsProviders,
 				Fold: directory.Fold(v.Name + " " + v.Email)}); err != nil {
 				return fmt.Errorf("person %s: %w", v.Email, err)
+			}
+		}
+		for _, v := range h.Rooms {
+			if v.Rules == nil {
+				v.Rules = rulesJSON(rooms.Rules{})
+			}
+			rules, err := toRules(v.Rules)
+			if err != nil {
+				return fmt.Errorf("room %s: %w", v.Name, err)
+			}
+			room := schedule.Room{ID: idFrom("room", v.Email), SiteID: idFrom("site", v.Site), Name: v.Name, Floor: v.Floor, Seats: v.Seats, Equipment: v.Equipment,
+				Email: v.Email, Directions: v.Directions, Link: v.Link, Rules: rules}
+			for _, keeper := range v.Keepers {
+				if !here[keeper] {
+					return fmt.Errorf("room %s: nobody here has the address %s of its keeper", v.Name, keeper)
+				}
+				room.Keepers = append(room.Keepers, idFrom("person", keeper))
+			}
+			if faults := keeping.Faults(room); len(faults) > 0 {
+				return fmt.Errorf("room %s: %s: %s", v.Name, faults[0].Field, faults[0].What.Error())
+			}
+			if err := (&Tx{Queries: q}).AddRoom(ctx, room); err != nil {
+				return fmt.Errorf("room %s: %w", v.Name, err)
 			}
 		}
 		for _, v := range h.Contacts {

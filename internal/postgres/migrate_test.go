@@ -108,7 +108,7 @@ func TestListsOfPeopleAreRows(t *testing.T) {
 	const ilse, tome, gone = "00000000-0000-0000-0000-0000000000a1", "00000000-0000-0000-0000-0000000000a2", "00000000-0000-0000-0000-0000000000a3"
 	_, err := pool.Exec(t.Context(), `
 		INSERT INTO site (id, name, zone) VALUES ('00000000-0000-0000-0000-000000000001', 'Lantern House', 'Europe/Lisbon');
-		INSERT INTO person (id, name, email, role, site_id, zone, hours, password_hash) SELECT id::uuid, name, name || '@marrowby.example', '', '00000000-0000-0000-0000-000000000001', 'Europe/Lisbon', '{}', ''
+		INSERT INTO person (id, name, email, role, site_id, zone, hours, password_hash, fold) SELECT id::uuid, name, name || '@marrowby.example', '', '00000000-0000-0000-0000-000000000001', 'Europe/Lisbon', '{}', '', name
 			FROM (VALUES ('`+ilse+`', 'ilse'), ('`+tome+`', 'tome')) p(id, name);
 		INSERT INTO room (id, site_id, name, floor, seats, equipment, email, keepers) VALUES
 			('00000000-0000-0000-0000-0000000000b1', '00000000-0000-0000-0000-000000000001', 'Tide Office', '1', 6, '{}', 'tide@rooms.marrowby.example', '{`+tome+`,`+gone+`,`+ilse+`}');

@@ -179,6 +179,7 @@ func TestAHouseWithAMistakeIsNotImportedAtAll(t *testing.T) {
 		"a clock":   func(h *postgres.House) { h.People[0].From = "eight" },
 		"a site":    func(h *postgres.House) { h.Rooms[0].Site = "Nowhere" },
 		"seats":     func(h *postgres.House) { h.Rooms[0].Seats = 0 },
+		"a keeper":  func(h *postgres.House) { h.Rooms[0].Keepers = []string{"ghost@marrowby.example"} },
 		"a country": func(h *postgres.House) { h.Sites[0].Holidays = "ZZ" },
 	} {
 		h := house()
