@@ -7,7 +7,7 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/package-lock.j
 # Chromium's profiles are written much and kept never: in memory where there is room.
 QUICK_TMP := $(shell [ "$$(df -k --output=avail /dev/shm 2>/dev/null | tail -1)" -gt 2000000 ] 2>/dev/null && echo /dev/shm || echo /tmp)
 
-.PHONY: demo dev test journeys-a journeys-b bench soak build generate stale lint fuzz pictures needs
+.PHONY: demo dev test checks units journeys-a journeys-b bench soak build generate stale lint fuzz pictures needs
 
 demo: build
 	@RESET=$(RESET) ./bin/jembro demo
@@ -17,14 +17,27 @@ demo: build
 dev: web/node_modules/.package-lock.json
 	cd web && PORT=$(or $(PORT),8800) npm run -s dev
 
-test: build lint stale
-	cd web && npx vitest run
-	$(GO_TEST) -race $$(go list ./... | grep -v /test/)
-	$(MAKE) --no-print-directory -j2 -Otarget journeys-a journeys-b
+# What waits more than it works goes beside what works: looking at the code and the units are nice
+# to the journeys.
+test: build stale
+	$(MAKE) --no-print-directory -j3 -Otarget journeys-a journeys-b checks
 	TMPDIR=$(QUICK_TMP) $(GO_TEST) ./test/crowd ./test/killed
 
-# The journeys wait more than they work: two halves of them go beside each other, each with a program
-# and a browser of its own.
+# What does nothing at the same time has no race to find: the rules, and reading and writing iCalendar.
+# The rest runs them with the detector, too.
+ALONE := ./internal/core/... ./internal/ical/...
+
+checks:
+	nice $(MAKE) --no-print-directory lint
+	cd web && nice npx vitest run
+	$(MAKE) --no-print-directory units
+
+units:
+	nice $(GO_TEST) $(ALONE)
+	nice $(GO_TEST) -race $$(go list ./... | grep -v -e /test/ -e /internal/core/ -e /internal/ical)
+
+# The journeys wait more than they work: two halves of them go beside each other and beside the
+# units, each with a program and a browser of its own.
 journeys-a:
 	TMPDIR=$(QUICK_TMP) $(GO_TEST) -run '^TestA' ./test/e2e
 
@@ -61,9 +74,14 @@ generate: web/node_modules/.package-lock.json
 stale:
 	scripts/generated check
 
-lint:
+# staticcheck looks at what is not made; of that, the writing of the contract's errors is oapi-codegen's.
+bin/staticcheck: tools/go.mod tools/go.sum
+	cd tools && go build -o ../bin/ honnef.co/go/tools/cmd/staticcheck
+
+lint: bin/staticcheck
 	@test -z "$$(gofmt -l cmd internal test web/embed.go)" || { gofmt -l cmd internal test web/embed.go; echo "gofmt these files"; exit 1; }
 	go vet ./...
+	bin/staticcheck ./...
 	cd web && npm run -s lint
 
 fuzz: needs

@@ -58,7 +58,6 @@ func (c *client) paced(perMinute int) *client {
 
 // exchange is one request with its answer, as a dry run shows it.
 type exchange struct {
-	name             string
 	method, address  string
 	sent             []byte
 	status           int

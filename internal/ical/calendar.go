@@ -78,7 +78,7 @@ type calendarReader struct {
 }
 
 // status is what decides how an event takes time.
-type status struct{ transparent, tentative, declined, maybe, busy bool }
+type status struct{ transparent, tentative, declined, maybe bool }
 
 // openObservance is a STANDARD or DAYLIGHT that is being read.
 type openObservance struct {

@@ -111,7 +111,7 @@ func Start(ctx context.Context, o Options) (*Cluster, error) {
 	if err := c.cmd.Start(); err != nil {
 		return nil, err
 	}
-	if err := c.await(ctx); err == nil {
+	if err = c.await(ctx); err == nil {
 		err = c.makeRole(ctx)
 	}
 	if err != nil {

@@ -1,4 +1,4 @@
-import { type FormEvent, useState } from "react";
+import { type SubmitEvent, useState } from "react";
 import { faultIn, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { useInvitationAddress } from "../invitation/deeds";
@@ -140,7 +140,7 @@ function Password() {
 	const [fresh, setFresh] = useState("");
 	const problem = change.error && problemOf(change.error);
 	const fault = (field: string) => faultIn(problem, field);
-	const submit = (e: FormEvent) => {
+	const submit = (e: SubmitEvent) => {
 		e.preventDefault();
 		change.mutate(
 			{ current, fresh },

@@ -22,7 +22,10 @@ export function DispatchPage() {
 	const asked = () => new URLSearchParams(location.search);
 	const set = (change: Record<string, string | null>) => {
 		const next = asked();
-		for (const [name, value] of Object.entries(change)) value === null ? next.delete(name) : next.set(name, value);
+		for (const [name, value] of Object.entries(change)) {
+			if (value === null) next.delete(name);
+			else next.set(name, value);
+		}
 		setParams(next, { replace: true });
 	};
 	const again = { skip: null, message: null };
@@ -61,21 +64,23 @@ export function DispatchPage() {
 				<Heads />
 				{sent.error && !data ? (
 					<TryAgain error={sent.error} again={() => sent.refetch()} />
-				) : !data ? (
-					<Skeleton lines={6} />
-				) : data.items.length === 0 ? (
-					<Nothing filtered={troubled || words !== ""} onAll={() => set({ open: null, to: null, ...again })} />
+				) : data ? (
+					data.items.length === 0 ? (
+						<Nothing filtered={troubled || words !== ""} onAll={() => set({ open: null, to: null, ...again })} />
+					) : (
+						<div className={`flex flex-col gap-2.5 ${sent.isPlaceholderData ? "opacity-60" : ""}`}>
+							{data.items.map((s) => (
+								<SentCard
+									key={s.id}
+									sent={s}
+									chosen={chosen}
+									onChoose={(id) => set({ message: id === chosen ? null : id })}
+								/>
+							))}
+						</div>
+					)
 				) : (
-					<div className={`flex flex-col gap-2.5 ${sent.isPlaceholderData ? "opacity-60" : ""}`}>
-						{data.items.map((s) => (
-							<SentCard
-								key={s.id}
-								sent={s}
-								chosen={chosen}
-								onChoose={(id) => set({ message: id === chosen ? null : id })}
-							/>
-						))}
-					</div>
+					<Skeleton lines={6} />
 				)}
 				<div className="mt-3 flex gap-2">
 					{offset > 0 && (

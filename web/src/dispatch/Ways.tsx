@@ -1,5 +1,5 @@
 import { X } from "lucide-react";
-import { type FormEvent, type ReactNode, useId, useState } from "react";
+import { type SubmitEvent, type ReactNode, useId, useState } from "react";
 import { Link } from "react-router";
 import { problemOf } from "../api/client";
 import { useSignedIn } from "../api/me";
@@ -111,7 +111,7 @@ function Elsewhere({ id, d, onSent }: { id: string; d: DispatchDetail; onSent: (
 				onSent();
 			},
 		});
-	const submit = (e: FormEvent) => {
+	const submit = (e: SubmitEvent) => {
 		e.preventDefault();
 		send(address);
 	};

@@ -51,7 +51,7 @@ export function cellsOf(line: SentLine, zone: string, now: Temporal.Instant): Ce
 	}
 	const answered: Cell = line.answeredAt
 		? { look: "done", words: `${line.answer} ${short(line.answeredAt)}` }
-		: { look: "ahead", words: line.mended !== "none" ? mendings[line.mended] : "" };
+		: { look: "ahead", words: line.mended === "none" ? "" : mendings[line.mended] };
 	return [written, server, box, answered];
 }
 

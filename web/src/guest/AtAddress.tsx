@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { type SubmitEvent, useState } from "react";
 import { useParams } from "react-router";
 import { api, ProblemError, problemOf, type Schemas, take } from "../api/client";
 import { keys } from "../api/keys";
@@ -84,7 +84,7 @@ function Ask({ code, organiser }: { code: string; organiser: string }) {
 	});
 	const problem = join.error && problemOf(join.error);
 	const fault = problem?.errors?.find((f) => f.field === "email")?.detail;
-	const submit = (e: FormEvent) => {
+	const submit = (e: SubmitEvent) => {
 		e.preventDefault();
 		join.mutate(own);
 	};

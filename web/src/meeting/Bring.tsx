@@ -1,5 +1,5 @@
 import type { UseMutationResult } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { type SubmitEvent, useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { useTongue } from "../tongue/tongue";
 import { Button, Note } from "../ui/kit";
@@ -27,7 +27,7 @@ function Fields({ organiser, send, onDone }: Props & { onDone: () => void }) {
 	const [they, setThey] = useState<Someone>({ name: "", email: "" });
 	const problem = send.error && problemOf(send.error);
 	const fault = problem?.errors?.find((f) => f.field === "email")?.detail;
-	const submit = (e: FormEvent) => {
+	const submit = (e: SubmitEvent) => {
 		e.preventDefault();
 		send.mutate(they, {
 			onSuccess: () => {

@@ -43,6 +43,5 @@ export function OwnReminders({ m }: { m: Schemas["Meeting"] }) {
 	);
 }
 
-const sorted = (all: Own[]) => all.map((r) => `${r.before} ${r.mail}`).sort();
-
-const same = (a: Own[], b: Own[]) => String(sorted(a)) === String(sorted(b));
+const same = (a: Own[], b: Own[]) =>
+	a.length === b.length && a.every((r) => b.some((o) => o.before === r.before && o.mail === r.mail));

@@ -1,5 +1,5 @@
 import type { UseMutationResult } from "@tanstack/react-query";
-import { type FormEvent, useId, useState } from "react";
+import { type SubmitEvent, useId, useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { clock, inZone } from "../time/format";
 import { useTongue } from "../tongue/tongue";
@@ -64,7 +64,7 @@ function Fields({ start, end, zone, on, sequence, organiser, mayMove, send, onDo
 	const { t, refusal } = useTongue();
 	const problem = send.error && problemOf(send.error);
 	const faults = Object.fromEntries((problem?.errors ?? []).map((f) => [f.field, f.detail]));
-	const submit = (e: FormEvent) => {
+	const submit = (e: SubmitEvent) => {
 		e.preventDefault();
 		send.mutate({ day, from: begins, to: ends, zone, comment, sequence, ...(on && { on }) }, { onSuccess: onDone });
 	};

@@ -11,11 +11,14 @@ type Props = {
 	setFloor?: (name: string) => void;
 };
 
+/** Floor 2 comes before floor 10. */
+const order = new Intl.Collator(undefined, { numeric: true });
+
 /** What a room must have in it, and where it is. */
 export function Equipped({ equipment, site, look, setEquipment, setSite, floor, setFloor }: Props) {
 	const rooms = useRooms().data?.items ?? [];
-	const known = [...new Set(rooms.flatMap((r) => r.equipment))].sort();
-	const floors = [...new Set(rooms.filter((r) => !site || r.siteId === site).map((r) => r.floor))].sort();
+	const known = [...new Set(rooms.flatMap((r) => r.equipment))].sort(order.compare);
+	const floors = [...new Set(rooms.filter((r) => !site || r.siteId === site).map((r) => r.floor))].sort(order.compare);
 	const sites = [...new Map(rooms.map((r) => [r.siteId, r.site]))];
 	return (
 		<>

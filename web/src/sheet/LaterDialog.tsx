@@ -1,4 +1,4 @@
-import { type FormEvent, useState } from "react";
+import { type SubmitEvent, useState } from "react";
 import { Button, FieldFault, fieldLook, Note } from "../ui/kit";
 import { Question } from "../ui/Question";
 import type { Sending } from "./useSending";
@@ -13,7 +13,7 @@ export function LaterDialog({ sending, onClose }: { sending: Sending; onClose: (
 		setAsked(true);
 		void sending.go(at);
 	};
-	const submit = (e: FormEvent) => {
+	const submit = (e: SubmitEvent) => {
 		e.preventDefault();
 		if (text.trim()) send(text.trim());
 	};

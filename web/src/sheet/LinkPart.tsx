@@ -179,7 +179,7 @@ function Mend({ mend: m, part: { sheet, draft, change, store }, make }: MendProp
 	const mend = async () => {
 		if (m.parts) {
 			if (await store.save())
-				split.mutate(m.parts, { onSuccess: () => say(`The other parts are sheets of their own, under Drafts`) });
+				split.mutate(m.parts, { onSuccess: () => say("The other parts are sheets of their own, under Drafts") });
 		} else if (m.provider) make({ provider: m.provider });
 		else if (m.end) change({ end: m.end });
 		else if (draft.repeat && m.until) change({ repeat: { ...draft.repeat, ends: "on", until: m.until } });

@@ -239,5 +239,5 @@ function amongKnown(q: string, known: (part: string) => Schemas["Entries"] | und
 				more: false,
 			};
 	}
-	return undefined;
+	return;
 }

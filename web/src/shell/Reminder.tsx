@@ -36,7 +36,7 @@ export function Reminder() {
 	// biome-ignore lint/correctness/useExhaustiveDependencies: once a window
 	useEffect(() => forgetOld(now), []);
 	const minutes = (at: string) =>
-		Math.ceil((Temporal.Instant.from(at).epochMilliseconds - now.epochMilliseconds) / 60000);
+		Math.ceil((Temporal.Instant.from(at).epochMilliseconds - now.epochMilliseconds) / 60_000);
 	/** The last of its reminders that has come. */
 	const come = (i: TodayItem) => i.reminders.findLast((at) => minutes(at) <= 0);
 	const due = [...(today.data?.items ?? []), ...(today.data?.reminded ?? [])].find((i) => {

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useEffect, useState } from "react";
+import { type SubmitEvent, useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, problemOf, take } from "../api/client";
 import { keys } from "../api/keys";
@@ -42,7 +42,7 @@ export function SignIn() {
 			),
 		[navigate, to],
 	);
-	const submit = (e: FormEvent) => {
+	const submit = (e: SubmitEvent) => {
 		e.preventDefault();
 		signIn.mutate({ email, password }, { onSuccess: () => navigate(to, { replace: true }) });
 	};

@@ -4,7 +4,7 @@ import { percent, place, type Scale } from "./scale";
 
 /** The line of hours above rows of time. */
 export function HourScale({ scale }: { scale: Pick<Scale, "from" | "until"> }) {
-	const hours = [];
+	const hours: number[] = [];
 	for (let h = scale.from + 1; h < scale.until; h++) hours.push(h);
 	return (
 		<div aria-hidden className="relative h-full text-quiet text-small">

@@ -27,7 +27,7 @@ export function DayList({ today }: { today: Today }) {
 	const { zone } = useSignedIn();
 	const now = useNow();
 	const minutes = (at: string) =>
-		Math.ceil((Temporal.Instant.from(at).epochMilliseconds - now.epochMilliseconds) / 60000);
+		Math.ceil((Temporal.Instant.from(at).epochMilliseconds - now.epochMilliseconds) / 60_000);
 	const next = today.items.find((i) => i.standing !== "declined" && minutes(i.end) > 0);
 	const rows = [
 		...today.items.map((item) => ({ at: item.start, item })),
@@ -55,7 +55,7 @@ export function DayList({ today }: { today: Today }) {
 						<li className="border-[#eae4d8] border-b bg-[#faf7f0] py-1 pl-[76px] text-quiet text-small last:border-b-0">
 							{length(
 								Math.round(
-									(Date.parse(r.clear.end) - Math.max(Date.parse(r.clear.start), now.epochMilliseconds)) / 60000,
+									(Date.parse(r.clear.end) - Math.max(Date.parse(r.clear.start), now.epochMilliseconds)) / 60_000,
 								),
 							)}{" "}
 							clear
@@ -70,7 +70,7 @@ export function DayList({ today }: { today: Today }) {
 type RowProps = { i: TodayItem; zone: string; left: number; over: boolean; isNext: boolean };
 
 function Row({ i, zone, left, over, isNext }: RowProps) {
-	const minutes = Math.round((Date.parse(i.end) - Date.parse(i.start)) / 60000);
+	const minutes = Math.round((Date.parse(i.end) - Date.parse(i.start)) / 60_000);
 	const soon = left > 0 ? `in ${length(left)}` : "now";
 	return (
 		<li
@@ -104,8 +104,7 @@ function Row({ i, zone, left, over, isNext }: RowProps) {
 						{length(minutes)}
 						{i.room && (
 							<>
-								{" · "}
-								<Plate small>{i.room}</Plate>
+								·<Plate small>{i.room}</Plate>
 							</>
 						)}
 						{i.organiser && ` · from ${i.organiser}`}

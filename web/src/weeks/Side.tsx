@@ -106,7 +106,7 @@ function Chosen({ m, on }: { m: NonNullable<ReturnType<typeof useMeeting>["data"
 
 /** "In 18 minutes", while that is soon. */
 function until(start: string, end: string, now: Temporal.Instant) {
-	const minutes = Math.ceil((Temporal.Instant.from(start).epochMilliseconds - now.epochMilliseconds) / 60000);
+	const minutes = Math.ceil((Temporal.Instant.from(start).epochMilliseconds - now.epochMilliseconds) / 60_000);
 	if (minutes > 0 && minutes <= 180) return `In ${length(minutes)}`;
 	if (minutes <= 0 && Temporal.Instant.from(end).epochMilliseconds > now.epochMilliseconds) return "Now";
 	return null;

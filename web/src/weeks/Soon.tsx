@@ -8,7 +8,7 @@ const early = 20;
 /** Calls that are on or about to begin, to join at one press. */
 export function Soon({ meetings, now }: { meetings: Schemas["WeekMeeting"][]; now: Temporal.Instant }) {
 	const minutes = (at: string) =>
-		Math.ceil((Temporal.Instant.from(at).epochMilliseconds - now.epochMilliseconds) / 60000);
+		Math.ceil((Temporal.Instant.from(at).epochMilliseconds - now.epochMilliseconds) / 60_000);
 	const calls = meetings.filter(
 		(m) => m.join && m.standing !== "declined" && !m.allDay && minutes(m.start) <= early && minutes(m.end) > 0,
 	);

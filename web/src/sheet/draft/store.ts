@@ -17,7 +17,7 @@ type Save = (version: number, draft: Draft, typing: string) => Promise<Sheet>;
  */
 export class DraftStore {
 	private now: Writing;
-	private hearers = new Set<() => void>();
+	private readonly hearers = new Set<() => void>();
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private firstUnsaved = 0;
 	private running: Promise<boolean> | null = null;
@@ -25,7 +25,7 @@ export class DraftStore {
 	private typing = "";
 	private dropped = false;
 	/** What becomes part of the sheet once it is there. */
-	private coming = new Set<Promise<void>>();
+	private readonly coming = new Set<Promise<void>>();
 
 	constructor(
 		sheet: Sheet,
