@@ -16,6 +16,7 @@ func (t *Tx) SetAddress(ctx context.Context, meetingID uuid.UUID, a schedule.Sho
 	return schedule.ShortAddress(r), err
 }
 
+// ShortAddress is that of a meeting; it fails with ErrNotFound.
 func (t *Tx) ShortAddress(ctx context.Context, meetingID uuid.UUID) (schedule.ShortAddress, error) {
 	r, err := t.AddressOf(ctx, meetingID)
 	return schedule.ShortAddress(r), domain(err)
@@ -27,6 +28,7 @@ func (t *Tx) AtAddress(ctx context.Context, code string) (uuid.UUID, bool, error
 	return r.MeetingID, r.Asks, domain(err)
 }
 
+// DropAddress withdraws the short address of a meeting.
 func (t *Tx) DropAddress(ctx context.Context, meetingID uuid.UUID) error {
 	return t.DeleteAddress(ctx, meetingID)
 }

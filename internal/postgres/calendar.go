@@ -67,6 +67,7 @@ func (t *Tx) SetSharing(ctx context.Context, personID uuid.UUID, everybody avail
 	return t.AddSharing(ctx, add)
 }
 
+// SharingOf is what somebody lets single people see.
 func (t *Tx) SharingOf(ctx context.Context, personID uuid.UUID) ([]schedule.Sharing, error) {
 	rows, err := t.Queries.SharingOf(ctx, personID)
 	if err != nil {
@@ -87,6 +88,7 @@ func (t *Tx) SharedWith(ctx context.Context, viewer uuid.UUID) (map[uuid.UUID]av
 	return out, err
 }
 
+// AddAbsence keeps leave.
 func (t *Tx) AddAbsence(ctx context.Context, personID uuid.UUID, a schedule.Absence) error {
 	return t.Queries.AddAbsence(ctx, db.AddAbsenceParams{ID: a.ID, PersonID: personID, FirstDay: dayTime(a.First), LastDay: dayTime(a.Last), Word: a.Word, EnteredAt: a.EnteredAt})
 }
@@ -160,11 +162,13 @@ func toCalendars(rows []db.Calendar, err error) ([]schedule.Calendar, error) {
 	return each(rows, func(r db.Calendar) (schedule.Calendar, error) { return toCalendar(r), nil })
 }
 
+// AddCalendar keeps a calendar that somebody subscribes to.
 func (t *Tx) AddCalendar(ctx context.Context, c schedule.Calendar) error {
 	return t.InsertCalendar(ctx, db.InsertCalendarParams{ID: c.ID, PersonID: c.PersonID, ContactID: c.ContactID, Name: c.Name, Address: c.Address, Host: c.Host,
 		Counts: c.Counts, AddedAt: c.AddedAt, NextAt: c.NextAt})
 }
 
+// Calendar is a calendar kept elsewhere; it fails with ErrNotFound.
 func (t *Tx) Calendar(ctx context.Context, id uuid.UUID) (schedule.Calendar, error) {
 	r, err := t.CalendarByID(ctx, id)
 	return toCalendar(r), domain(err)
@@ -176,10 +180,12 @@ func (t *Tx) LockCalendar(ctx context.Context, id uuid.UUID) (schedule.Calendar,
 	return toCalendar(r), domain(err)
 }
 
+// CalendarsOf are those that somebody subscribes to.
 func (t *Tx) CalendarsOf(ctx context.Context, personID uuid.UUID) ([]schedule.Calendar, error) {
 	return toCalendars(t.Queries.CalendarsOf(ctx, &personID))
 }
 
+// CalendarsOfContacts are the calendars of some people outside.
 func (t *Tx) CalendarsOfContacts(ctx context.Context, contacts []uuid.UUID) ([]schedule.Calendar, error) {
 	if len(contacts) == 0 {
 		return nil, nil
@@ -187,6 +193,7 @@ func (t *Tx) CalendarsOfContacts(ctx context.Context, contacts []uuid.UUID) ([]s
 	return toCalendars(t.Queries.CalendarsOfContacts(ctx, contacts))
 }
 
+// SetCalendar keeps how a calendar stands.
 func (t *Tx) SetCalendar(ctx context.Context, c schedule.Calendar) error {
 	return t.UpdateCalendar(ctx, db.UpdateCalendarParams{ID: c.ID, Name: c.Name, Address: c.Address, Host: c.Host, Counts: c.Counts, ReadAt: c.ReadAt, TriedAt: c.TriedAt,
 		FailingSince: c.FailingSince, Fault: string(c.Fault), EmptySince: c.EmptySince, Failures: int32(c.Failures), NextAt: c.NextAt, Etag: c.ETag, Modified: c.Modified,
@@ -227,6 +234,7 @@ func (t *Tx) DueCalendars(ctx context.Context, now, again time.Time, most int) (
 	})
 }
 
+// SetCalendarContent keeps what was read, packed.
 func (t *Tx) SetCalendarContent(ctx context.Context, id uuid.UUID, packed []byte) error {
 	return t.Queries.SetCalendarContent(ctx, db.SetCalendarContentParams{CalendarID: id, Packed: packed})
 }
@@ -310,6 +318,7 @@ func (t *Tx) KnownContact(ctx context.Context, c schedule.Contact, fold string) 
 	return t.UpsertContact(ctx, db.UpsertContactParams{ID: uuid.New(), Name: c.Name, Email: c.Email, Fold: fold})
 }
 
+// Watching is whose time somebody has beside their own, in its order.
 func (t *Tx) Watching(ctx context.Context, personID uuid.UUID) ([]schedule.Watched, error) {
 	rows, err := t.Queries.Watching(ctx, personID)
 	if err != nil {
@@ -320,6 +329,7 @@ func (t *Tx) Watching(ctx context.Context, personID uuid.UUID) ([]schedule.Watch
 	})
 }
 
+// SetWatching keeps that.
 func (t *Tx) SetWatching(ctx context.Context, personID uuid.UUID, all []schedule.Watched) error {
 	if err := t.DropWatching(ctx, personID); err != nil {
 		return err
@@ -340,30 +350,37 @@ func (t *Tx) Feed(ctx context.Context, id uuid.UUID) (schedule.Feed, error) {
 	return toFeed(t.FeedByID(ctx, id))
 }
 
+// FeedOfPerson is the address at which somebody gives their times; it fails with ErrNotFound.
 func (t *Tx) FeedOfPerson(ctx context.Context, personID uuid.UUID) (schedule.Feed, error) {
 	return toFeed(t.Queries.FeedOfPerson(ctx, &personID))
 }
 
+// FeedOfRoom is the same of a room.
 func (t *Tx) FeedOfRoom(ctx context.Context, roomID uuid.UUID) (schedule.Feed, error) {
 	return toFeed(t.Queries.FeedOfRoom(ctx, &roomID))
 }
 
+// AddFeed keeps an address.
 func (t *Tx) AddFeed(ctx context.Context, f schedule.Feed, now time.Time) error {
 	return t.InsertFeed(ctx, db.InsertFeedParams{ID: f.ID, PersonID: f.PersonID, RoomID: f.RoomID, Titles: f.Titles, MadeAt: now})
 }
 
+// SetFeedTitles keeps whether an address gives titles.
 func (t *Tx) SetFeedTitles(ctx context.Context, id uuid.UUID, titles bool) error {
 	return t.Queries.SetFeedTitles(ctx, db.SetFeedTitlesParams{ID: id, Titles: titles})
 }
 
+// SetFeedPrint keeps what an address gave last.
 func (t *Tx) SetFeedPrint(ctx context.Context, f schedule.Feed) error {
 	return t.Queries.SetFeedPrint(ctx, db.SetFeedPrintParams{ID: f.ID, Print: f.Print, ChangedAt: f.ChangedAt})
 }
 
+// DropFeedOfPerson withdraws the address of somebody.
 func (t *Tx) DropFeedOfPerson(ctx context.Context, personID uuid.UUID) error {
 	return t.Queries.DropFeedOfPerson(ctx, &personID)
 }
 
+// DropFeedOfRoom withdraws that of a room.
 func (t *Tx) DropFeedOfRoom(ctx context.Context, roomID uuid.UUID) error {
 	return t.Queries.DropFeedOfRoom(ctx, &roomID)
 }

@@ -75,6 +75,7 @@ func toPerson(p db.Person, site, country string) (schedule.Person, error) {
 	return out, nil
 }
 
+// PersonByEmail finds somebody by address; it fails with ErrNotFound.
 func (t *Tx) PersonByEmail(ctx context.Context, email string) (schedule.Person, error) {
 	row, err := t.Queries.PersonByEmail(ctx, email)
 	if err != nil {
@@ -83,6 +84,7 @@ func (t *Tx) PersonByEmail(ctx context.Context, email string) (schedule.Person, 
 	return toPerson(row.Person, row.Site, row.Holidays)
 }
 
+// People are those of some ids who are there, in no order.
 func (t *Tx) People(ctx context.Context, ids []uuid.UUID) ([]schedule.Person, error) {
 	rows, err := t.PeopleByID(ctx, ids)
 	if err != nil {
@@ -91,6 +93,7 @@ func (t *Tx) People(ctx context.Context, ids []uuid.UUID) ([]schedule.Person, er
 	return each(rows, func(r db.PeopleByIDRow) (schedule.Person, error) { return toPerson(r.Person, r.Site, r.Holidays) })
 }
 
+// PeopleByEmail are those with some addresses, whatever their case.
 func (t *Tx) PeopleByEmail(ctx context.Context, emails []string) ([]schedule.Person, error) {
 	rows, err := t.Queries.PeopleByEmail(ctx, lower(emails))
 	if err != nil {
@@ -99,6 +102,7 @@ func (t *Tx) PeopleByEmail(ctx context.Context, emails []string) ([]schedule.Per
 	return each(rows, func(r db.PeopleByEmailRow) (schedule.Person, error) { return toPerson(r.Person, r.Site, r.Holidays) })
 }
 
+// Contacts are the people outside with some addresses.
 func (t *Tx) Contacts(ctx context.Context, emails []string) ([]schedule.Contact, error) {
 	rows, err := t.ContactsByEmail(ctx, lower(emails))
 	if err != nil {
@@ -118,6 +122,7 @@ func (t *Tx) Contacts(ctx context.Context, emails []string) ([]schedule.Contact,
 // like escapes what LIKE would read as a pattern.
 var like = strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`)
 
+// SearchDirectory are those whose name or address holds a text, people here first.
 func (t *Tx) SearchDirectory(ctx context.Context, without uuid.UUID, folded string, page schedule.Page) ([]schedule.Entry, error) {
 	rows, err := t.Queries.SearchDirectory(ctx, db.SearchDirectoryParams{Without: without, Pattern: like.Replace(folded),
 		Most: int32(page.Most), Skip: int32(page.Skip)})
@@ -158,6 +163,7 @@ func (t *Tx) RoomsByEmail(ctx context.Context, emails []string) ([]schedule.Room
 	return each(rows, func(r db.RoomsByEmailRow) (schedule.Room, error) { return toRoom(db.RoomsRow(r)) })
 }
 
+// Rooms are the rooms of the house, by site and name.
 func (t *Tx) Rooms(ctx context.Context, page schedule.Page) ([]schedule.Room, error) {
 	rows, err := t.Queries.Rooms(ctx, db.RoomsParams{Most: int32(page.Most), Skip: int32(page.Skip)})
 	if err != nil {

@@ -219,14 +219,17 @@ func (t *Tx) NewestMail(ctx context.Context, participant uuid.UUID) (uuid.UUID, 
 	return id, domain(err)
 }
 
+// Dispatch is a message; it fails with ErrNotFound.
 func (t *Tx) Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error) {
 	return oneDispatch(t.Queries.Dispatch(ctx, id))
 }
 
+// LockDispatch is the same, and makes other transactions wait.
 func (t *Tx) LockDispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error) {
 	return oneDispatch(t.Queries.LockDispatch(ctx, id))
 }
 
+// SetDispatch keeps what became of a message.
 func (t *Tx) SetDispatch(ctx context.Context, d schedule.Dispatch) error {
 	return t.UpdateDispatch(ctx, db.UpdateDispatchParams{ID: d.ID, State: string(d.State), Detail: d.Detail, HandedAt: d.HandedAt,
 		Stage: string(d.Stage), StageAt: orNull(d.StageAt), Trouble: string(d.Trouble), TroubleAt: orNull(d.Heard.At), TroubleCode: d.Heard.Code.String(),

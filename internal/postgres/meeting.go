@@ -23,6 +23,7 @@ func oneRecord(m db.Meeting, v db.MeetingVersion, err error) (schedule.Record, e
 	return r, readSnapshot(int(v.Schema), v.Content, &r.Content)
 }
 
+// AddMeeting keeps a new meeting with its first version.
 func (t *Tx) AddMeeting(ctx context.Context, r schedule.Record) error {
 	m, call := r.Content, callAt(r)
 	if err := t.InsertMeeting(ctx, db.InsertMeetingParams{ID: r.ID, Uid: m.UID, OrganiserID: r.OrganiserID, Version: int32(r.Version),
@@ -102,6 +103,7 @@ func (t *Tx) addVersion(ctx context.Context, r schedule.Record) error {
 	return t.SetFound(ctx, r)
 }
 
+// Meeting is a meeting in its newest version; it fails with ErrNotFound.
 func (t *Tx) Meeting(ctx context.Context, id uuid.UUID) (schedule.Record, error) {
 	row, err := t.Queries.Meeting(ctx, id)
 	return oneRecord(row.Meeting, row.MeetingVersion, err)
@@ -121,6 +123,7 @@ func (t *Tx) OrganiserOf(ctx context.Context, meetingID uuid.UUID) (uuid.UUID, e
 	return id, domain(err)
 }
 
+// MeetingAt is a meeting as one of its versions had it.
 func (t *Tx) MeetingAt(ctx context.Context, id uuid.UUID, version int) (schedule.Record, error) {
 	row, err := t.MeetingAtVersion(ctx, db.MeetingAtVersionParams{ID: id, Version: int32(version)})
 	return oneRecord(row.Meeting, row.MeetingVersion, err)
@@ -139,6 +142,7 @@ func oneInvited(p db.Participant, err error) (schedule.Invited, error) {
 	return toInvited(p)
 }
 
+// AddInvited keeps people who are invited.
 func (t *Tx) AddInvited(ctx context.Context, all []schedule.Invited) error {
 	if len(all) == 0 {
 		return nil
@@ -181,10 +185,12 @@ func (t *Tx) SetInvited(ctx context.Context, all []schedule.Invited) error {
 	return t.UpdateParticipants(ctx, rows)
 }
 
+// Invited is somebody invited, or who once was; it fails with ErrNotFound.
 func (t *Tx) Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error) {
 	return oneInvited(t.Participant(ctx, id))
 }
 
+// LockInvited is the same, and makes other transactions wait.
 func (t *Tx) LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error) {
 	return oneInvited(t.LockParticipant(ctx, id))
 }
@@ -227,6 +233,7 @@ func (t *Tx) SetAnswersOn(ctx context.Context, all []schedule.AnswerOn) error {
 	return t.Queries.SetAnswersOn(ctx, rows)
 }
 
+// DropAnswersOn forgets the answers to single dates.
 func (t *Tx) DropAnswersOn(ctx context.Context, meetingID uuid.UUID) error {
 	return t.DeleteAnswersOn(ctx, meetingID)
 }
@@ -279,6 +286,7 @@ func (t *Tx) SendKey(ctx context.Context, personID uuid.UUID, key string) (sched
 	return schedule.SendKey{PersonID: k.PersonID, Key: k.Key, SheetID: k.SheetID, MeetingID: k.MeetingID, Told: int(k.Told)}, domain(err)
 }
 
+// AddSendKey keeps what a Send with an idempotency key did.
 func (t *Tx) AddSendKey(ctx context.Context, k schedule.SendKey, now time.Time) error {
 	return t.InsertSendKey(ctx, db.InsertSendKeyParams{PersonID: k.PersonID, Key: k.Key, SheetID: k.SheetID,
 		MeetingID: k.MeetingID, Told: int32(k.Told), CreatedAt: now})

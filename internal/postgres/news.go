@@ -93,10 +93,12 @@ func (t *Tx) UnmailedNews(ctx context.Context, person uuid.UUID, upTo time.Time)
 	return each(rows, toNews)
 }
 
+// SetNewsMailed keeps up to when somebody was told by mail what is new.
 func (t *Tx) SetNewsMailed(ctx context.Context, person uuid.UUID, upTo, now time.Time) error {
 	return t.Queries.SetNewsMailed(ctx, db.SetNewsMailedParams{PersonID: person, UpTo: upTo, Now: &now})
 }
 
+// SetNewsMail keeps whether somebody is told by mail.
 func (t *Tx) SetNewsMail(ctx context.Context, person uuid.UUID, how schedule.NewsMail) error {
 	return t.Queries.SetNewsMail(ctx, db.SetNewsMailParams{ID: person, NewsMail: string(how)})
 }

@@ -52,10 +52,12 @@ func oneProvider(p db.Provider, err error) (schedule.ProviderRecord, error) {
 	return toProvider(p)
 }
 
+// Provider is a conferencing provider; it fails with ErrNotFound.
 func (t *Tx) Provider(ctx context.Context, key string) (schedule.ProviderRecord, error) {
 	return oneProvider(t.ProviderByKey(ctx, key))
 }
 
+// LockProvider is the same, and makes other transactions wait.
 func (t *Tx) LockProvider(ctx context.Context, key string) (schedule.ProviderRecord, error) {
 	return oneProvider(t.Queries.LockProvider(ctx, key))
 }
@@ -66,6 +68,7 @@ func (t *Tx) AddProvider(ctx context.Context, p schedule.ProviderRecord, now tim
 	return n > 0, err
 }
 
+// SetProvider keeps how a provider stands.
 func (t *Tx) SetProvider(ctx context.Context, p schedule.ProviderRecord) error {
 	row := db.UpdateProviderParams{Key: p.Key, Draft: p.Draft, DraftVersion: int32(p.DraftVersion), Version: int32(p.Version), InUse: p.InUse,
 		Secrets: p.Secrets, SecretNames: filled(p.SecretNames)}
@@ -75,8 +78,10 @@ func (t *Tx) SetProvider(ctx context.Context, p schedule.ProviderRecord) error {
 	return t.UpdateProvider(ctx, row)
 }
 
+// DropProvider forgets a provider that was never used.
 func (t *Tx) DropProvider(ctx context.Context, key string) error { return t.DeleteProvider(ctx, key) }
 
+// AddProviderVersion keeps a version of a description.
 func (t *Tx) AddProviderVersion(ctx context.Context, key string, version int, text string, by uuid.UUID, at time.Time) error {
 	row := db.InsertProviderVersionParams{Provider: key, Version: int32(version), Description: text, MadeAt: at}
 	if by != uuid.Nil {
@@ -91,6 +96,7 @@ func (t *Tx) ProviderText(ctx context.Context, key string, version int) (string,
 	return text, domain(err)
 }
 
+// ProviderVersions are the newest versions of a description.
 func (t *Tx) ProviderVersions(ctx context.Context, key string, most int) ([]schedule.ProviderVersion, error) {
 	rows, err := t.Queries.ProviderVersions(ctx, db.ProviderVersionsParams{Provider: key, Most: int32(most)})
 	if err != nil {
@@ -144,10 +150,12 @@ func oneStanding(s db.StandingLinkRow, err error) (schedule.StandingLink, error)
 	return toStanding(s)
 }
 
+// StandingLink is a standing link; it fails with ErrNotFound.
 func (t *Tx) StandingLink(ctx context.Context, id uuid.UUID) (schedule.StandingLink, error) {
 	return oneStanding(t.Queries.StandingLink(ctx, id))
 }
 
+// LockStandingLink is the same, and makes other transactions wait.
 func (t *Tx) LockStandingLink(ctx context.Context, id uuid.UUID) (schedule.StandingLink, error) {
 	if _, err := t.LockStandingRow(ctx, id); err != nil {
 		return schedule.StandingLink{}, domain(err)
@@ -171,6 +179,7 @@ func (t *Tx) SetStandingLink(ctx context.Context, s schedule.StandingLink, now t
 	return t.InsertShares(ctx, db.InsertSharesParams{Link: s.ID, People: s.SharedWith})
 }
 
+// DropStandingLink forgets a standing link.
 func (t *Tx) DropStandingLink(ctx context.Context, id uuid.UUID) error {
 	return t.DeleteStandingLink(ctx, id)
 }
@@ -199,10 +208,12 @@ func (t *Tx) CallUses(ctx context.Context, provider string, owner, but uuid.UUID
 	})
 }
 
+// MeetingsOfStanding are the meetings to come that use a standing link.
 func (t *Tx) MeetingsOfStanding(ctx context.Context, id uuid.UUID, now time.Time) ([]uuid.UUID, error) {
 	return t.Queries.MeetingsOfStanding(ctx, db.MeetingsOfStandingParams{ID: &id, Now: now})
 }
 
+// CountOfStanding is how many those are.
 func (t *Tx) CountOfStanding(ctx context.Context, id uuid.UUID, now time.Time) (int, error) {
 	n, err := t.Queries.CountOfStanding(ctx, db.CountOfStandingParams{ID: &id, Now: now})
 	return int(n), err
@@ -214,6 +225,7 @@ func (t *Tx) CallsToCheck(ctx context.Context, now, until, seenBefore time.Time,
 	return t.Queries.CallsToCheck(ctx, db.CallsToCheckParams{Now: now, Until: until, SeenBefore: &seenBefore, Most: int32(most)})
 }
 
+// SetCallSeen notes that the call of a meeting was looked at.
 func (t *Tx) SetCallSeen(ctx context.Context, id uuid.UUID, at time.Time) error {
 	return t.Queries.SetCallSeen(ctx, db.SetCallSeenParams{ID: id, At: &at})
 }

@@ -172,6 +172,7 @@ func (t *Tx) Holds(ctx context.Context, sheetID uuid.UUID) ([]schedule.RoomHold,
 	})
 }
 
+// DropHolds gives back what a sheet holds.
 func (t *Tx) DropHolds(ctx context.Context, sheetID uuid.UUID) error {
 	return t.DeleteHoldsOf(ctx, sheetID)
 }
@@ -207,6 +208,7 @@ func (t *Tx) HeldSince(ctx context.Context, person, room uuid.UUID, on when.Day)
 	return row.Since, row.Until, err
 }
 
+// SetHeldSince keeps since when somebody holds a room on a day.
 func (t *Tx) SetHeldSince(ctx context.Context, person, room uuid.UUID, on when.Day, since, until time.Time) error {
 	return t.SetHeld(ctx, db.SetHeldParams{Person: person, Room: room, OnDay: dayTime(on), Since: since, Until: until})
 }
@@ -242,6 +244,7 @@ func (t *Tx) Requests(ctx context.Context, meetingID uuid.UUID) ([]schedule.Room
 	return each(rows, toRequest)
 }
 
+// LockRequest is what keepers are asked, and makes other transactions wait.
 func (t *Tx) LockRequest(ctx context.Context, id uuid.UUID) (schedule.RoomRequest, error) {
 	row, err := t.Queries.LockRequest(ctx, id)
 	if err != nil {
@@ -263,12 +266,14 @@ func requestDates(dates []schedule.Occurrence) (on, starts, ends []time.Time) {
 	return filled(on), filled(starts), filled(ends)
 }
 
+// AddRequest keeps what keepers are asked.
 func (t *Tx) AddRequest(ctx context.Context, r schedule.RoomRequest) error {
 	on, starts, ends := requestDates(r.Dates)
 	return t.InsertRequest(ctx, db.InsertRequestParams{ID: r.ID, RoomID: r.RoomID, MeetingID: r.MeetingID, AskedAt: r.AskedAt, LapsesAt: r.LapsesAt,
 		Reasons: writeAll(reasonsShape, r.Reasons), OnDays: on, Starts: starts, Ends: ends})
 }
 
+// SetRequest keeps how that stands.
 func (t *Tx) SetRequest(ctx context.Context, r schedule.RoomRequest) error {
 	on, starts, ends := requestDates(r.Dates)
 	row := db.UpdateRequestParams{ID: r.ID, AskedAt: r.AskedAt, LapsesAt: r.LapsesAt, Reasons: writeAll(reasonsShape, r.Reasons), OnDays: on, Starts: starts, Ends: ends,

@@ -59,10 +59,12 @@ func (t *Tx) AddSheet(ctx context.Context, s schedule.Sheet) error {
 		Draft: sheetShape.write(s.Draft), Card: cardJSON(s.Card), UpdatedAt: s.UpdatedAt})
 }
 
+// Sheet is a sheet of its owner; it fails with ErrNotFound.
 func (t *Tx) Sheet(ctx context.Context, id, owner uuid.UUID) (schedule.Sheet, error) {
 	return oneSheet(t.SheetOf(ctx, db.SheetOfParams{ID: id, OwnerID: owner}))
 }
 
+// LockSheet is the same, and makes other transactions wait.
 func (t *Tx) LockSheet(ctx context.Context, id, owner uuid.UUID) (schedule.Sheet, error) {
 	return oneSheet(t.Queries.LockSheet(ctx, db.LockSheetParams{ID: id, OwnerID: owner}))
 }
@@ -86,6 +88,7 @@ func (t *Tx) SheetsByID(ctx context.Context, owner uuid.UUID, ids []uuid.UUID) (
 	return each(rows, toSheet)
 }
 
+// Sheets are the sheets of somebody, the last touched first.
 func (t *Tx) Sheets(ctx context.Context, owner uuid.UUID, page schedule.Page) ([]schedule.Sheet, error) {
 	rows, err := t.Queries.Sheets(ctx, db.SheetsParams{OwnerID: owner, Most: int32(page.Most), Skip: int32(page.Skip)})
 	if err != nil {
@@ -143,8 +146,10 @@ func idOrNil(id uuid.UUID) *uuid.UUID {
 	return &id
 }
 
+// DropSheet throws a sheet away.
 func (t *Tx) DropSheet(ctx context.Context, id uuid.UUID) error { return t.DeleteSheet(ctx, id) }
 
+// DropSheetsOf throws the sheets away that change a meeting.
 func (t *Tx) DropSheetsOf(ctx context.Context, meetingID uuid.UUID) error {
 	return t.DeleteSheetsOfMeeting(ctx, &meetingID)
 }
@@ -154,19 +159,23 @@ func (t *Tx) LockConnection(ctx context.Context, personID uuid.UUID, provider st
 	return t.LockSendKey(ctx, "connection "+personID.String()+provider)
 }
 
+// Connection is the account of somebody at a provider, sealed; it fails with ErrNotFound.
 func (t *Tx) Connection(ctx context.Context, personID uuid.UUID, provider string) ([]byte, error) {
 	sealed, err := t.Queries.Connection(ctx, db.ConnectionParams{PersonID: personID, Provider: provider})
 	return sealed, domain(err)
 }
 
+// SetConnection keeps that.
 func (t *Tx) SetConnection(ctx context.Context, personID uuid.UUID, provider string, sealed []byte, now time.Time) error {
 	return t.UpsertConnection(ctx, db.UpsertConnectionParams{PersonID: personID, Provider: provider, Sealed: sealed, UpdatedAt: now})
 }
 
+// DropConnection forgets it.
 func (t *Tx) DropConnection(ctx context.Context, personID uuid.UUID, provider string) error {
 	return t.DeleteConnection(ctx, db.DeleteConnectionParams{PersonID: personID, Provider: provider})
 }
 
+// AddConnecting keeps that somebody signs in at a provider, until a moment.
 func (t *Tx) AddConnecting(ctx context.Context, stateHash []byte, c schedule.Connecting, until time.Time) error {
 	return t.InsertConnecting(ctx, db.InsertConnectingParams{StateHash: stateHash, PersonID: c.PersonID, Provider: c.Provider,
 		Verifier: c.Verifier, SheetID: idOrNil(c.SheetID), ExpiresAt: until})

@@ -39,6 +39,7 @@ func dayOrNull(d when.Day) *time.Time {
 	return &t
 }
 
+// Occurrences are the dates of a meeting as they are written, in their order.
 func (t *Tx) Occurrences(ctx context.Context, meetingID uuid.UUID) ([]schedule.Occurrence, error) {
 	rows, err := t.Queries.Occurrences(ctx, meetingID)
 	if err != nil {
@@ -181,6 +182,7 @@ func (t *Tx) insertOccurrences(ctx context.Context, meetingID uuid.UUID, all []s
 	return domain(t.InsertBookings(ctx, bookings))
 }
 
+// DropOccurrences drops the dates of a meeting, with their bookings and the time that they take.
 func (t *Tx) DropOccurrences(ctx context.Context, meetingID uuid.UUID) error {
 	return t.DeleteOccurrencesOfMeeting(ctx, meetingID)
 }
@@ -268,10 +270,12 @@ func (t *Tx) ZonesInUse(ctx context.Context, now time.Time) ([]string, error) {
 	return t.Queries.ZonesInUse(ctx, now)
 }
 
+// MeetingsInZone are the meetings of a zone with a date to come.
 func (t *Tx) MeetingsInZone(ctx context.Context, zone string, now time.Time) ([]uuid.UUID, error) {
 	return t.Queries.MeetingsInZone(ctx, db.MeetingsInZoneParams{Zone: zone, Now: now})
 }
 
+// ZonePrint stands for the rules of a zone as meetings were written by them, "" for none.
 func (t *Tx) ZonePrint(ctx context.Context, zone string) (string, error) {
 	print, err := t.Queries.ZonePrint(ctx, zone)
 	if err = domain(err); err == schedule.ErrNotFound {
@@ -280,6 +284,7 @@ func (t *Tx) ZonePrint(ctx context.Context, zone string) (string, error) {
 	return print, err
 }
 
+// SetZonePrint keeps that.
 func (t *Tx) SetZonePrint(ctx context.Context, zone, print string) error {
 	return t.Queries.SetZonePrint(ctx, db.SetZonePrintParams{Zone: zone, Print: print})
 }
@@ -382,6 +387,7 @@ func (t *Tx) Taken(ctx context.Context, rooms []uuid.UUID, windows when.Spans, v
 	return taken, err
 }
 
+// WeekMeetings is what somebody organises or is invited to in a window, by its start.
 func (t *Tx) WeekMeetings(ctx context.Context, personID uuid.UUID, window when.Span) ([]schedule.InWeek, error) {
 	rows, err := t.Queries.WeekMeetings(ctx, db.WeekMeetingsParams{Person: personID, Since: since(window), LongSince: window.Start.Add(-meeting.LengthLimit).Time(), Starts: window.Start.Time(), Ends: window.End.Time()})
 	if err != nil {
@@ -404,6 +410,7 @@ func (t *Tx) WeekMeetings(ctx context.Context, personID uuid.UUID, window when.S
 	return slices.DeleteFunc(found, func(w schedule.InWeek) bool { return w.On == 0 }), err
 }
 
+// Leave is when somebody is on leave in a window.
 func (t *Tx) Leave(ctx context.Context, personID uuid.UUID, window when.Span) (when.Spans, error) {
 	rows, err := t.Queries.Leave(ctx, db.LeaveParams{Person: personID, Since: since(window), Starts: window.Start.Time(), Ends: window.End.Time()})
 	if err != nil {

@@ -111,6 +111,7 @@ func (t *Tx) MorningsDue(ctx context.Context, today when.Day) ([]uuid.UUID, erro
 	return t.Queries.MorningsDue(ctx, dayOrNull(today+1))
 }
 
+// SetMorningMail keeps whether somebody has a mail about the day.
 func (t *Tx) SetMorningMail(ctx context.Context, person uuid.UUID, on bool) error {
 	return t.Queries.SetMorningMail(ctx, db.SetMorningMailParams{ID: person, MorningMail: on})
 }
@@ -120,6 +121,7 @@ func (t *Tx) SetMorningMailed(ctx context.Context, person uuid.UUID, on when.Day
 	return t.Queries.SetMorningMailed(ctx, db.SetMorningMailedParams{ID: person, MorningMailed: dayOrNull(on)})
 }
 
+// SetNudges keeps whether who says nothing is asked again for somebody.
 func (t *Tx) SetNudges(ctx context.Context, person uuid.UUID, on bool) error {
 	return t.Queries.SetNudges(ctx, db.SetNudgesParams{ID: person, Nudges: on})
 }

@@ -63,6 +63,7 @@ func (t *Tx) Waiting(ctx context.Context, sheetID uuid.UUID) (*schedule.Waiting,
 	return &w, err
 }
 
+// StopWaiting has a sheet wait no more; it tells whether it did.
 func (t *Tx) StopWaiting(ctx context.Context, sheetID uuid.UUID) (bool, error) {
 	n, err := t.DeleteWaiting(ctx, sheetID)
 	return n > 0, err

@@ -1,5 +1,5 @@
 import { X } from "lucide-react";
-import { type SubmitEvent, type ReactNode, useId, useState } from "react";
+import { type ReactNode, type SubmitEvent, useId, useState } from "react";
 import { Link } from "react-router";
 import { problemOf } from "../api/client";
 import { useSignedIn } from "../api/me";
