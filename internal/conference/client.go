@@ -56,7 +56,7 @@ func (c *client) paced(perMinute int) *client {
 	return &own
 }
 
-// exchange is one request with its answer, as a dry run shows it.
+// exchange is one request with its answer, as a trial shows it.
 type exchange struct {
 	method, address  string
 	sent             []byte

@@ -409,7 +409,7 @@ func (c *Connector) misread(err error) error {
 		What: say.It("provider.misread", c.Name, m.What())}
 }
 
-// without hides secrets in what a dry run shows.
+// without hides secrets in what a trial shows.
 func (x exchange) without(hidden []string) exchange {
 	hide := func(s string) string {
 		for _, h := range hidden {

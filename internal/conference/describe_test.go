@@ -223,9 +223,9 @@ func TestAProviderByItsDescriptionAlone(t *testing.T) {
 	assert.Contains(t, words.Error(tongue.Tongue{}, err), "does not let the house in")
 }
 
-// TestADryRun: it shows what was asked and answered without the secrets, leaves nothing
+// TestATrial: it shows what was asked and answered without the secrets, leaves nothing
 // behind, and points at the line that does not fit.
-func TestADryRun(t *testing.T) {
+func TestATrial(t *testing.T) {
 	server, sessions := perrin(t)
 	k := &keys{secrets: map[string]string{"client_id": "house", "client_secret": "perrin-secret-31"}}
 	try := func(text string) links.Trial {

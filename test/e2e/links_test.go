@@ -236,7 +236,7 @@ func lune(t *testing.T) string {
 }
 
 // TestAFourthProvider: who keeps the providers describes one from its page, mends the mistake
-// that the dry run shows, and a colleague uses it.
+// that the trial shows, and a colleague uses it.
 func TestAFourthProvider(t *testing.T) {
 	base := lune(t)
 	p := signIn(t, demo.Ilse)

@@ -42,7 +42,7 @@ var grammar = map[string]string{
 	"internal/core/holidays/portugal.go":     "holidays, as the country calls them",
 	"internal/core/reach/code.go":            "reads what servers answer",
 	"internal/core/meeting/call.go":          "a part in a title, which is the organiser's to change",
-	"internal/ical/calendar.go":              "what is counted, and logged",
+	"internal/ical/readcalendar.go":          "what is counted, and logged",
 	"internal/mail/listener.go":              "answers of SMTP, which programs read",
 	"internal/conference/client.go":          "headers, and a page in place of an answer",
 	"internal/conference/expression.go":      "reads the errors of the library that knows expressions",

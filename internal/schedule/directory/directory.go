@@ -1,3 +1,4 @@
+// Package directory knows people, contacts outside and rooms.
 package directory
 
 import (
@@ -12,6 +13,17 @@ import (
 
 	"jembro/internal/schedule"
 )
+
+// Deeds does the deeds of this subject.
+type Deeds struct {
+	Store schedule.Store[Tx]
+}
+
+// Tx is what they need of a transaction.
+type Tx interface {
+	directoryTx
+	LookupTx
+}
 
 // directoryTx is what is needed here of a transaction.
 type directoryTx interface {

@@ -47,7 +47,7 @@ func (s *Deeds) signingIn(ctx context.Context, who schedule.Actor, key string) (
 	return p, record, nil
 }
 
-// StartConnecting begins the sign-in at a provider for the sake of a sheet, or of a dry run
+// StartConnecting begins the sign-in at a provider for the sake of a sheet, or of a trial
 // where that is uuid.Nil, and says where the browser has to go.
 func (s *Deeds) StartConnecting(ctx context.Context, who schedule.Actor, key string, sheetID uuid.UUID) (string, error) {
 	p, record, err := s.signingIn(ctx, who, key)

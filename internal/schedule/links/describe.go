@@ -409,7 +409,7 @@ func (s *Deeds) TryProvider(ctx context.Context, who schedule.Actor, key string)
 	return s.Descriptions.Try(ctx, p, s.keyring(who.For, record), call), nil
 }
 
-// tryWithin is how long a dry run may take.
+// tryWithin is how long a trial may take.
 const tryWithin = 2 * time.Minute
 
 // RoomsAt lists the standing rooms at a provider.

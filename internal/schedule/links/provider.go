@@ -87,14 +87,14 @@ type DescriptionFault struct {
 	Near []string
 }
 
-// Trial is what a dry run came to.
+// Trial is what trying a description came to.
 type Trial struct {
 	Steps []TrialStep
 	Card  *join.Card // that came out
 	Rooms []Room
 }
 
-// TrialStep is one request of a dry run. Outcome is "ok", "failed" or "skipped".
+// TrialStep is one request of a trial. Outcome is "ok", "failed" or "skipped".
 type TrialStep struct {
 	Name, Outcome   string
 	Note            say.What

@@ -1,3 +1,5 @@
+// Package news shows people what is new for them, and tells them by mail where they
+// wish or are away.
 package news
 
 import (
@@ -11,6 +13,19 @@ import (
 	"jembro/internal/schedule"
 	"jembro/internal/schedule/directory"
 )
+
+// Deeds does the deeds of this subject.
+type Deeds struct {
+	schedule.Setting
+	Store schedule.Store[Tx]
+	Post  schedule.Post
+}
+
+// Tx is what they need of a transaction.
+type Tx interface {
+	mailTx
+	newsTx
+}
 
 // newsTx is what is needed here of a transaction.
 type newsTx interface {

@@ -5935,7 +5935,7 @@ export interface operations {
     startConnecting: {
         parameters: {
             query?: {
-                /** @description Which it is for; a dry run where it is left out. */
+                /** @description Which it is for; a trial where it is left out. */
                 sheet?: string;
             };
             header?: never;

@@ -10,7 +10,7 @@ import { type Fault, type Provider, useCheck, useRestore, useStop, useTry, useUs
 import { Editor } from "./Editor";
 import { FaultWords } from "./FaultWords";
 import { Secrets } from "./Secrets";
-import { Tried } from "./Tried";
+import { Trial } from "./Trial";
 
 /** One description: written, checked, tried and put into use. */
 export function DescriptionPage({ provider }: { provider: Provider }) {
@@ -54,7 +54,7 @@ export function DescriptionPage({ provider }: { provider: Provider }) {
 		const kept = await keep();
 		if (kept) setFaults(kept.faults);
 	};
-	const dryRun = async () => {
+	const trial = async () => {
 		if (!(await keep())) return;
 		attempt.mutate(undefined, {
 			onSuccess: (t) => setLine(t.steps.find((s) => s.fault)?.fault?.line ?? 0),
@@ -94,7 +94,7 @@ export function DescriptionPage({ provider }: { provider: Provider }) {
 						<Button busy={write.isPending || check.isPending} onClick={() => void look()}>
 							Check
 						</Button>
-						<Button busy={attempt.isPending} onClick={() => void dryRun()}>
+						<Button busy={attempt.isPending} onClick={() => void trial()}>
 							Try it
 						</Button>
 						<Button look="go" busy={use.isPending} onClick={() => void putIntoUse()}>
@@ -151,10 +151,10 @@ export function DescriptionPage({ provider }: { provider: Provider }) {
 				</p>
 			</section>
 			<aside
-				aria-label="Dry run, secrets and versions"
+				aria-label="Trial, secrets and versions"
 				className="flex min-w-0 flex-col gap-4 border-rule border-l bg-sheet px-[18px] py-3.5"
 			>
-				<Tried provider={provider} attempt={attempt} onLine={setLine} />
+				<Trial provider={provider} attempt={attempt} onLine={setLine} />
 				<Secrets provider={provider} />
 				{provider.versions.length > 0 && (
 					<section aria-label="Versions">

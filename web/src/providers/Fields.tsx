@@ -25,7 +25,7 @@ export function Fields() {
 			<h2 className="text-[19px]">How to write one</h2>
 			<p className="mt-1 text-body">
 				Take the page on which the provider documents its interface, and say in this order: how it signs in, what it can
-				do, which request makes a call, and where in the answer the link stands. Try it; the dry run points at the line
+				do, which request makes a call, and where in the answer the link stands. Try it; the trial points at the line
 				that does not fit.
 			</p>
 			<p className="mt-1 text-body">

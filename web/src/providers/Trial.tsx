@@ -21,11 +21,11 @@ const marks = { ok: "✓", failed: "✕", skipped: "·" } as const;
 
 type Props = { provider: Provider; attempt: ReturnType<typeof useTry>; onLine: (line: number) => void };
 
-/** What a dry run asked and was answered, and the card that came out. */
-export function Tried({ provider, attempt, onLine }: Props) {
+/** What a trial asked and was answered, and the card that came out. */
+export function Trial({ provider, attempt, onLine }: Props) {
 	const trial = attempt.data;
 	return (
-		<section aria-label="Dry run" aria-live="polite">
+		<section aria-label="Trial" aria-live="polite">
 			<h3 className="font-display font-[650] text-[15px]">{trial ? "Tried just now" : "Not tried yet"}</h3>
 			<p className="text-quiet text-small">
 				A call tomorrow at 9:00, made, moved, withdrawn; secrets are hidden.
