@@ -17,22 +17,23 @@ demo: build
 dev: web/node_modules/.package-lock.json
 	cd web && PORT=$(or $(PORT),8800) npm run -s dev
 
-# What waits more than it works goes beside what works.
+# What waits more than it works goes beside what works, which lets it go first.
 test: build stale
-	$(MAKE) --no-print-directory -j5 -Otarget units checks journeys-a journeys-b journeys-c
+	$(MAKE) --no-print-directory -j4 -Otarget checks journeys-a journeys-b journeys-c
 	TMPDIR=$(QUICK_TMP) $(GO_TEST) ./test/crowd ./test/killed
 
 # What does nothing at the same time has no race to find: the rules, and reading and writing iCalendar.
 # The rest runs them with the detector, too.
 ALONE := ./internal/core/... ./internal/ical/...
 
-checks: lint
+# The longest first: nothing waits for it at the end.
+checks: units
+	nice $(MAKE) --no-print-directory lint
 	cd web && nice npx vitest run
 	nice $(GO_TEST) $(ALONE)
 
-# The longest first.
 units:
-	nice -n 4 $(GO_TEST) -race ./internal/schedule ./internal/web $$(go list ./... | grep -v -e /test/ -e /internal/core/ -e /internal/ical)
+	nice $(GO_TEST) -race ./internal/schedule ./internal/web $$(go list ./... | grep -v -e /test/ -e /internal/core/ -e /internal/ical)
 
 # The journeys wait more than they work: three parts of them go beside each other and beside the
 # units, each with a program and a browser of its own. Whatever is in none of the first two is in

@@ -122,9 +122,10 @@ func TestFromAnEmptySheetToAccepted(t *testing.T) {
 	ilse.write("Words to everybody", "The crates are measured.")
 	ilse.sees("subject Lacquer loan: your flight, please read")
 	ilse.holds(`!!document.querySelector("iframe[title='Mail to guest@kirisame.example'][data-loaded]")`)
-	framed := ilse.frame("Mail to guest")
-	assert.Contains(t, framed, "The crates are measured.")
-	assert.Contains(t, framed, "I meet you at the airport.")
+	require.Eventually(t, func() bool { // the letter follows what is written, some moments later
+		framed := ilse.frame("Mail to guest")
+		return strings.Contains(framed, "The crates are measured.") && strings.Contains(framed, "I meet you at the airport.")
+	}, 20*time.Second, 200*time.Millisecond)
 	ilse.axe("the words before it")
 	ilse.press("Close")
 	ilse.sees("Goes with words to everybody, words to one alone, a subject of its own.")
