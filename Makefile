@@ -7,7 +7,7 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/package-lock.j
 # Chromium's profiles are written much and kept never: in memory where there is room.
 QUICK_TMP := $(shell [ "$$(df -k --output=avail /dev/shm 2>/dev/null | tail -1)" -gt 2000000 ] 2>/dev/null && echo /dev/shm || echo /tmp)
 
-.PHONY: demo dev test checks units journeys-a journeys-b journeys-c bench soak build generate stale lint fuzz pictures needs
+.PHONY: demo dev test units journeys-a journeys-b journeys-c bench soak build generate stale lint fuzz pictures needs
 
 demo: build
 	@RESET=$(RESET) ./bin/jembro demo
@@ -17,27 +17,23 @@ demo: build
 dev: web/node_modules/.package-lock.json
 	cd web && PORT=$(or $(PORT),8800) npm run -s dev
 
-# What waits more than it works goes beside what works, which lets it go first.
-test: build stale
-	$(MAKE) --no-print-directory -j4 -Otarget checks journeys-a journeys-b journeys-c
+test: build lint stale
+	cd web && npx vitest run
+	$(MAKE) --no-print-directory units
+	$(MAKE) --no-print-directory -j3 -Otarget journeys-a journeys-b journeys-c
 	TMPDIR=$(QUICK_TMP) $(GO_TEST) ./test/crowd ./test/killed
 
 # What does nothing at the same time has no race to find: the rules, and reading and writing iCalendar.
-# The rest runs them with the detector, too.
+# The rest runs them with the detector, too; the longest begin first.
 ALONE := ./internal/core/... ./internal/ical/...
 
-# The longest first: nothing waits for it at the end.
-checks: units
-	nice $(MAKE) --no-print-directory lint
-	cd web && nice npx vitest run
-	nice $(GO_TEST) $(ALONE)
-
 units:
-	nice $(GO_TEST) -race ./internal/schedule ./internal/web $$(go list ./... | grep -v -e /test/ -e /internal/core/ -e /internal/ical)
+	$(GO_TEST) $(ALONE)
+	$(GO_TEST) -race ./internal/schedule ./internal/web $$(go list ./... | grep -v -e /test/ -e /internal/core/ -e /internal/ical)
 
-# The journeys wait more than they work: three parts of them go beside each other and beside the
-# units, each with a program and a browser of its own. Whatever is in none of the first two is in
-# the third.
+# The journeys wait more than they work: three parts of them go beside each other, each with a program
+# and a browser of its own. Whatever is in none of the first two is in the third. With more beside
+# them the browsers starve.
 PART_A := ^TestA[A-R]|^Test[B-HO-R]
 PART_B := ^TestA[^A-R]|^Test[I-M]
 

@@ -195,6 +195,7 @@ func TestASheetBeginsAtOnce(t *testing.T) {
 	requests := p.asked(func() {
 		p.keys("mWeaving room, new floor")
 		assert.True(t, value[bool](p, `location.pathname.startsWith("/sheet/")`))
+		p.sees("Saved as it is written.")
 	})
 	assert.Equal(t, "Weaving room, new floor", value[string](p, `document.querySelector("input[aria-label=Title]").value`))
 	saves := 0
