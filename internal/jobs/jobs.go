@@ -35,7 +35,8 @@ const (
 	mailTimeout     = 15 * time.Minute
 	callTimeout     = 3 * time.Minute
 	calendarTimeout = 2 * time.Minute
-	sweepTimeout    = 30 * time.Minute
+	checkTimeout    = 20 * time.Minute
+	rollTimeout     = 30 * time.Minute
 	fillTimeout     = time.Hour
 )
 
@@ -101,8 +102,8 @@ func workers(d *deeds.Deeds) *river.Workers {
 		return d.Sheets.SendWaiting(ctx, job.Args.SheetID)
 	}})
 	river.AddWorker(all, &worker[queue.Refresh]{timeout: calendarTimeout, do: refresh(d, newDomains(calendarsPerHost, 0))})
-	due[queue.CheckCalls](all, sweepTimeout, func(ctx context.Context) error { return checkCalls(ctx, d) })
-	due[queue.RollForward](all, sweepTimeout, func(ctx context.Context) error {
+	due[queue.CheckCalls](all, checkTimeout, func(ctx context.Context) error { return checkCalls(ctx, d) })
+	due[queue.RollForward](all, rollTimeout, func(ctx context.Context) error {
 		return errors.Join(d.Meetings.RollForward(ctx), d.Invitations.RollForward(ctx))
 	})
 	due[queue.MailNews](all, mailTimeout, func(ctx context.Context) error {

@@ -23,6 +23,7 @@ import (
 	"github.com/microcosm-cc/bluemonday"
 
 	"jembro/internal/core/invited"
+	"jembro/internal/core/meeting"
 	"jembro/internal/core/reach"
 	"jembro/internal/ical"
 	"jembro/internal/schedule"
@@ -338,7 +339,7 @@ type LookupTXT func(ctx context.Context, name string) ([]string, error)
 // signedBy is the domain of a valid DKIM signature (RFC 6376) that goes with the
 // address of the writer: it is theirs, or stands above it; "" for none.
 func signedBy(ctx context.Context, raw []byte, from string, lookup LookupTXT) string {
-	domain := strings.ToLower(from[strings.LastIndexByte(from, '@')+1:])
+	domain := meeting.DomainOf(from)
 	if lookup == nil || domain == "" || !bytes.Contains(bytes.ToLower(raw[:min(len(raw), textLimit)]), []byte("dkim-signature:")) {
 		return ""
 	}

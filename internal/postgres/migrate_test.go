@@ -2,11 +2,13 @@ package postgres_test
 
 import (
 	"compress/gzip"
+	"database/sql"
 	"io"
 	"os"
 	"testing"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
 	"github.com/stretchr/testify/assert"
@@ -17,16 +19,22 @@ import (
 	"jembro/internal/postgres"
 )
 
-// TestAHouseOfTheVersionBeforeIsKept migrates a database that the version before
-// filled (the demo house at the second migration) and reads everything back.
-func TestAHouseOfTheVersionBeforeIsKept(t *testing.T) {
+// migratedTo is a database with the schema of an older version.
+func migratedTo(t *testing.T, version int64) (*pgxpool.Pool, *sql.DB) {
 	pool := empty(t)
 	db := stdlib.OpenDBFromPool(pool)
-	defer db.Close()
+	t.Cleanup(func() { _ = db.Close() })
 	goose.SetBaseFS(nil)
 	goose.SetLogger(goose.NopLogger())
 	require.NoError(t, goose.SetDialect("postgres"))
-	require.NoError(t, goose.UpToContext(t.Context(), db, "migrations", 2))
+	require.NoError(t, goose.UpToContext(t.Context(), db, "migrations", version))
+	return pool, db
+}
+
+// TestAHouseOfTheVersionBeforeIsKept migrates a database that the version before
+// filled (the demo house at the second migration) and reads everything back.
+func TestAHouseOfTheVersionBeforeIsKept(t *testing.T) {
+	pool, _ := migratedTo(t, 2)
 	file, err := os.Open("testdata/version2.sql.gz")
 	require.NoError(t, err)
 	defer file.Close()
@@ -98,13 +106,7 @@ func TestAHouseOfTheVersionBeforeIsKept(t *testing.T) {
 // TestListsOfPeopleAreRows: those of a house that kept them in arrays are the same, in their order,
 // without whoever is not there any more; and going back gives them back.
 func TestListsOfPeopleAreRows(t *testing.T) {
-	pool := empty(t)
-	db := stdlib.OpenDBFromPool(pool)
-	defer db.Close()
-	goose.SetBaseFS(nil)
-	goose.SetLogger(goose.NopLogger())
-	require.NoError(t, goose.SetDialect("postgres"))
-	require.NoError(t, goose.UpToContext(t.Context(), db, "migrations", 31))
+	pool, db := migratedTo(t, 31)
 	const ilse, tome, gone = "00000000-0000-0000-0000-0000000000a1", "00000000-0000-0000-0000-0000000000a2", "00000000-0000-0000-0000-0000000000a3"
 	_, err := pool.Exec(t.Context(), `
 		INSERT INTO site (id, name, zone) VALUES ('00000000-0000-0000-0000-000000000001', 'Lantern House', 'Europe/Lisbon');

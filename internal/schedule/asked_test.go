@@ -231,6 +231,14 @@ func TestAnotherTitleAsksNobodyAgain(t *testing.T) {
 	assert.Equal(t, meeting.Maybe, a.page(a.id, a.days[2]), "the first date was called off, and the others are when they were")
 }
 
+// unwritten has its rows be due, as those of a house from before there were any.
+func (a *asking) unwritten() {
+	_, err := running.Program.Pool.Exec(a.t.Context(), `DELETE FROM participation WHERE meeting_id = $1`, a.id)
+	require.NoError(a.t, err)
+	_, err = running.Program.Pool.Exec(a.t.Context(), `INSERT INTO participation_due SELECT $1::uuid`, a.id)
+	require.NoError(a.t, err)
+}
+
 func TestTheRowsOfAnOlderHouseAreWritten(t *testing.T) {
 	a := newAsking(t, nil)
 	a.answer(a.days[1], meeting.Declined)
@@ -239,10 +247,7 @@ func TestTheRowsOfAnOlderHouseAreWritten(t *testing.T) {
 		return n
 	}
 	require.Equal(t, 4, rows())
-	_, err := running.Program.Pool.Exec(t.Context(), `DELETE FROM participation WHERE meeting_id = $1`, a.id)
-	require.NoError(t, err)
-	_, err = running.Program.Pool.Exec(t.Context(), `INSERT INTO participation_due SELECT $1::uuid`, a.id)
-	require.NoError(t, err)
+	a.unwritten()
 	require.NoError(t, service().Meetings.FillParts(t.Context()))
 	assert.Equal(t, 4, rows())
 	require.NoError(t, service().Meetings.FillParts(t.Context()), "and it is over")
@@ -258,10 +263,7 @@ func TestOneAnswerDoesNotEndTheWritingOfAnOlderHouse(t *testing.T) {
 		return n
 	}
 	require.Equal(t, 8, rows())
-	_, err := running.Program.Pool.Exec(t.Context(), `DELETE FROM participation WHERE meeting_id = $1`, a.id)
-	require.NoError(t, err)
-	_, err = running.Program.Pool.Exec(t.Context(), `INSERT INTO participation_due SELECT $1::uuid`, a.id)
-	require.NoError(t, err)
+	a.unwritten()
 	a.answer(a.days[1], meeting.Declined)
 	assert.Equal(t, 4, rows())
 	require.NoError(t, service().Meetings.FillParts(t.Context()))

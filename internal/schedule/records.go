@@ -2,6 +2,7 @@ package schedule
 
 import (
 	"cmp"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -9,6 +10,7 @@ import (
 	"jembro/internal/core/availability"
 	"jembro/internal/core/join"
 	"jembro/internal/core/meeting"
+	"jembro/internal/core/rooms"
 	"jembro/internal/core/say"
 	"jembro/internal/core/when"
 )
@@ -43,6 +45,18 @@ type Record struct {
 	CalledOffAt *time.Time
 	Content     meeting.Meeting
 	Stamp       time.Time // DTSTAMP: when this version was settled
+}
+
+// Notice has the windows of everybody inside who is part of it read it again, and of those who
+// were.
+func (r Record) Notice(were ...meeting.Participant) Notice {
+	n := Notice{People: []uuid.UUID{r.OrganiserID}, Topic: AboutMeeting, ID: r.ID}
+	for _, p := range slices.Concat(r.Content.Participants, were) {
+		if id, err := uuid.Parse(p.PersonID); err == nil {
+			n.People = append(n.People, id)
+		}
+	}
+	return n
 }
 
 // Invited is what is kept of somebody invited.
@@ -139,6 +153,18 @@ func (o Occurrence) RoomSpan() when.Span {
 type Clash struct {
 	Wanted Occurrence
 	Booking
+}
+
+// Taken is what is said of it: by whom, where that is not private.
+func (c Clash) Taken(room Room) rooms.Taken {
+	t := rooms.Taken{On: c.Wanted.On, Room: room.Name, During: c.Span, Since: when.At(c.BookedAt), Gap: room.Rules.Gap}
+	if c.Until != nil {
+		t.HeldUntil = when.At(*c.Until)
+	}
+	if !c.Private {
+		t.By = c.By
+	}
+	return t
 }
 
 // Booking is a stretch in which a room is taken, and by whom.

@@ -366,6 +366,11 @@ func (d Draft) settlePeople(m *Meeting, fresh bool) []Fault {
 	return faults
 }
 
+// DomainOf is the part of an address after the last @, in lower case.
+func DomainOf(email string) string {
+	return strings.ToLower(email[strings.LastIndexByte(email, '@')+1:])
+}
+
 // ParseEmail checks a bare address (RFC 5321, 4.1.2, without quoted local parts
 // and address literals, which no invitation reaches in practice) and gives it
 // back without white space around it and with its domain in the letters that every

@@ -199,13 +199,18 @@ func invitedAt(m meeting.Meeting, id, email string) meeting.Meeting {
 
 // settleTx is what is needed here of a transaction.
 type settleTx interface {
+	keepTx
+	QueuedBefore(ctx context.Context, at time.Time) ([]uuid.UUID, error)
+}
+
+// keepTx is what is needed of a transaction to keep what became of a message.
+type keepTx interface {
 	schedule.HappenTx
 	AddDispatchEvents(ctx context.Context, id uuid.UUID, all []reach.Event) error
 	Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockDispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
 	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
-	QueuedBefore(ctx context.Context, at time.Time) ([]uuid.UUID, error)
 	SetDispatch(ctx context.Context, d schedule.Dispatch) error
 	Tell(ctx context.Context, n schedule.Notice) error
 }
@@ -238,7 +243,7 @@ func (s *Deeds) settle(ctx context.Context, id uuid.UUID, state schedule.State, 
 	return s.settleStore().InTx(ctx, func(tx settleTx) error { return s.keep(ctx, tx, id, state, detail) })
 }
 
-func (s *Deeds) keep(ctx context.Context, tx settleTx, id uuid.UUID, state schedule.State, detail string) error {
+func (s *Deeds) keep(ctx context.Context, tx keepTx, id uuid.UUID, state schedule.State, detail string) error {
 	// The meeting first, then its messages: everybody locks in this order.
 	of, err := tx.Dispatch(ctx, id)
 	if err != nil {

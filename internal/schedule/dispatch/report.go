@@ -13,16 +13,9 @@ import (
 
 // reportTx is what is needed here of a transaction.
 type reportTx interface {
-	schedule.HappenTx
-	AddDispatchEvents(ctx context.Context, id uuid.UUID, all []reach.Event) error
-	Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
+	keepTx
 	DispatchEvents(ctx context.Context, ids []uuid.UUID) (map[uuid.UUID][]reach.Event, error)
-	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
-	LockDispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
-	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	NewestMail(ctx context.Context, participant uuid.UUID) (uuid.UUID, error)
-	SetDispatch(ctx context.Context, d schedule.Dispatch) error
-	Tell(ctx context.Context, n schedule.Notice) error
 }
 
 func (s *Deeds) reportStore() schedule.Store[reportTx] {

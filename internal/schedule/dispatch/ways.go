@@ -16,23 +16,17 @@ import (
 
 // waysTx is what is needed here of a transaction.
 type waysTx interface {
+	keepTx
 	letterTx
 	listTx
-	schedule.HappenTx
 	schedule.MailsTx
-	AddDispatchEvents(ctx context.Context, id uuid.UUID, all []reach.Event) error
 	AddDispatches(ctx context.Context, all []schedule.Dispatch) error
-	Dispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
 	DispatchEvents(ctx context.Context, ids []uuid.UUID) (map[uuid.UUID][]reach.Event, error)
 	KeepAlias(ctx context.Context, person uuid.UUID, email, also string, at time.Time) error
 	KnownAddresses(ctx context.Context, organiser uuid.UUID, name, email string) ([]schedule.KnownAddress, error)
-	LockDispatch(ctx context.Context, id uuid.UUID) (schedule.Dispatch, error)
-	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 	QueueDispatches(ctx context.Context, all []schedule.Dispatch) error
 	RenewPage(ctx context.Context, participant uuid.UUID) error
-	SetDispatch(ctx context.Context, d schedule.Dispatch) error
 	SetReachAt(ctx context.Context, participant uuid.UUID, email string) error
-	Tell(ctx context.Context, n schedule.Notice) error
 }
 
 func (s *Deeds) waysStore() schedule.Store[waysTx] {
@@ -230,7 +224,7 @@ func (s *Deeds) resend(ctx context.Context, tx waysTx, record schedule.Record, d
 		fresh.Address = d.Address
 	}
 	address := addressOf(fresh, to)
-	fresh.Domain = strings.ToLower(address[strings.LastIndexByte(address, '@')+1:])
+	fresh.Domain = meeting.DomainOf(address)
 	if err := s.mend(ctx, tx, d, how); err != nil {
 		return err
 	}

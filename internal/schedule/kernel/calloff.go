@@ -69,7 +69,7 @@ func (k Kernel) CallOff(ctx context.Context, in In, record schedule.Record, word
 	if err := k.Happened(ctx, tx, record, record.OrganiserID, event); err != nil {
 		return err
 	}
-	return tx.Tell(ctx, schedule.Notice{People: append(Insiders(off.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: id})
+	return tx.Tell(ctx, record.Notice())
 }
 
 // LinkAfter is what becomes of the link of a meeting that is called off, wholly or

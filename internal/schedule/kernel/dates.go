@@ -221,13 +221,7 @@ func (k Kernel) taken(ctx context.Context, tx datesTx, record schedule.Record, c
 	out := &schedule.TakenError{Series: record.Content.Repeats()}
 	var dates []when.Span
 	for _, c := range clashes {
-		t := rooms.Taken{On: c.Wanted.On, Room: named[c.RoomID].Name, During: c.Span, Since: when.At(c.BookedAt), Gap: named[c.RoomID].Rules.Gap}
-		if c.Until != nil {
-			t.HeldUntil = when.At(*c.Until)
-		}
-		if !c.Private {
-			t.By = c.By
-		}
+		t := c.Taken(named[c.RoomID])
 		if n := len(out.Taken); n == 0 || out.Taken[n-1].On != t.On {
 			out.Taken = append(out.Taken, t)
 			dates = append(dates, c.Wanted.Span)

@@ -13,9 +13,6 @@ type Kernel struct{ schedule.Setting }
 // Storage is what the kernel needs of a transaction; no deed calls it.
 type Storage interface {
 	calloffTx
-	datesTx
-	tellTx
-	waitTx
 	writeTx
 }
 

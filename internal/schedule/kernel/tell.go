@@ -3,7 +3,6 @@ package kernel
 import (
 	"context"
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -71,7 +70,7 @@ func (k Kernel) dispatch(ctx context.Context, tx tellTx, before *meeting.Meeting
 			return err
 		}
 		d := schedule.Dispatch{ID: uuid.New(), MeetingID: record.ID, Version: record.Version, ParticipantID: to, Kind: m.Kind, On: m.On, IDs: m.IDs,
-			Stamp: record.Stamp.Add(time.Duration(messages[m.To.ID]) * time.Second), Said: says(m), Channel: schedule.Mail, State: schedule.Queued, QueuedAt: now, Domain: domainOf(m.To.Email)}
+			Stamp: record.Stamp.Add(time.Duration(messages[m.To.ID]) * time.Second), Said: says(m), Channel: schedule.Mail, State: schedule.Queued, QueuedAt: now, Domain: meeting.DomainOf(m.To.Email)}
 		if !m.To.Outside() {
 			d.Channel, d.State, d.HandedAt, d.Stage = schedule.Inside, schedule.Handed, &now, reach.Delivered
 			n := meeting.NewsOf(before, record.Content, m, record.CalledOffAt != nil)
@@ -99,11 +98,6 @@ func (k Kernel) dispatch(ctx context.Context, tx tellTx, before *meeting.Meeting
 func appendNews(all []schedule.News, meetingID uuid.UUID, personID string, kind schedule.NewsKind, n meeting.News, at time.Time) ([]schedule.News, error) {
 	person, err := uuid.Parse(personID)
 	return append(all, schedule.News{ID: schedule.NewsID(), PersonID: person, MeetingID: meetingID, Kind: kind, News: n, At: at}), err
-}
-
-// domainOf is the part of an address after the last @, in lower case.
-func domainOf(email string) string {
-	return strings.ToLower(email[strings.LastIndexByte(email, '@')+1:])
 }
 
 // tellProvider has the call follow the meeting.
@@ -189,17 +183,6 @@ func Told(due []meeting.Message) int {
 		told[m.To.ID] = true
 	}
 	return len(told)
-}
-
-// Insiders are those with an account here.
-func Insiders(participants []meeting.Participant) []uuid.UUID {
-	var out []uuid.UUID
-	for _, p := range participants {
-		if id, err := uuid.Parse(p.PersonID); err == nil {
-			out = append(out, id)
-		}
-	}
-	return out
 }
 
 // WithdrawUnused takes a call back at its provider when no meeting has it.

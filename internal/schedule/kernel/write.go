@@ -72,8 +72,7 @@ func (k Kernel) Write(ctx context.Context, in In, st Settled) (record schedule.R
 			return record, next, err
 		}
 	}
-	concerned := append(Insiders(record.Content.Participants), Insiders(st.Change.Removed)...)
-	return record, next, tx.Tell(ctx, schedule.Notice{People: append(concerned, record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
+	return record, next, tx.Tell(ctx, record.Notice(st.Change.Removed...))
 }
 
 // storeNext keeps the series that goes on from another one. Where its times are
@@ -112,7 +111,7 @@ func (k Kernel) storeNext(ctx context.Context, tx writeTx, st Settled) (uuid.UUI
 	if err := k.Happened(ctx, tx, record, st.Organiser.ID, goesOn); err != nil {
 		return id, err
 	}
-	return id, tx.Tell(ctx, schedule.Notice{People: append(Insiders(st.Next.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: id})
+	return id, tx.Tell(ctx, record.Notice())
 }
 
 // carried are those invited to the series that goes on, with what they answered to the

@@ -89,16 +89,16 @@ func (s *Deeds) TakeReply(ctx context.Context, invited uuid.UUID, on when.Day, r
 			return err
 		}
 		counts = verdict != meeting.Older
-		return tx.Tell(ctx, schedule.Notice{People: append(kernel.Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
+		return tx.Tell(ctx, record.Notice())
 	})
 	return counts, err
 }
 
 // InvitedTx is what is needed of a transaction to hold somebody invited.
 type InvitedTx interface {
+	kernel.Locking
 	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
-	LockMeeting(ctx context.Context, id uuid.UUID) (schedule.Record, error)
 }
 
 // LockInvited locks the meeting of somebody invited, and then them: everybody locks in this order.

@@ -14,13 +14,11 @@ import (
 
 // askTx is what is needed here of a transaction.
 type askTx interface {
+	InvitedTx
 	kernel.In
-	kernel.Locking
 	schedule.HappenTx
 	schedule.MailsTx
 	AnswersOn(ctx context.Context, meetingID uuid.UUID) ([]schedule.AnswerOn, error)
-	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
-	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	NewestOfMeetings(ctx context.Context, ids []uuid.UUID) ([]schedule.Dispatch, error)
 	Tell(ctx context.Context, n schedule.Notice) error
 }

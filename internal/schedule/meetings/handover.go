@@ -168,8 +168,7 @@ func (s *Deeds) DeclineAll(ctx context.Context, who schedule.Actor, first, last 
 				first1[record.OrganiserID] = record
 			}
 			titles[record.OrganiserID] = append(titles[record.OrganiserID], record.Content.Title)
-			concerned := append(kernel.Insiders(record.Content.Participants), record.OrganiserID)
-			if err := tx.Tell(ctx, schedule.Notice{People: concerned, Topic: schedule.AboutMeeting, ID: record.ID}); err != nil {
+			if err := tx.Tell(ctx, record.Notice()); err != nil {
 				return err
 			}
 		}

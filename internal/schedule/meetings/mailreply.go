@@ -20,16 +20,14 @@ import (
 
 // letterTx is what is needed here of a transaction.
 type letterTx interface {
-	kernel.Locking
+	InvitedTx
 	proposalTx
 	refreshTx
 	takeTx
 	AddLetterIn(ctx context.Context, l schedule.LetterIn) (fresh bool, err error)
 	Aliases(ctx context.Context, organiser uuid.UUID, email string) ([]string, error)
-	Invited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	InvitedEver(ctx context.Context, meetingID uuid.UUID) ([]schedule.Invited, error)
 	KeepAlias(ctx context.Context, person uuid.UUID, email, also string, at time.Time) error
-	LockInvited(ctx context.Context, id uuid.UUID) (schedule.Invited, error)
 	LockLetterIn(ctx context.Context, id uuid.UUID) (schedule.LetterIn, error)
 	MeetingByUID(ctx context.Context, uid string) (uuid.UUID, error)
 	QueueForward(ctx context.Context, letterID uuid.UUID) error
@@ -264,19 +262,17 @@ func (s *Deeds) judge(ctx context.Context, tx letterTx, record schedule.Record, 
 	if a.Stamp == 0 || a.Stamp > now { // no clock is ahead of the arrival
 		a.Stamp = now
 	}
-	claim := meeting.Claim{Attendee: r.Attendee, SentBy: r.SentBy, From: from, Theirs: meeting.Counts, Secret: box.Meeting != uuid.Nil || box.Participant != uuid.Nil}
-	if claim.Elsewhere = r.UID != record.Content.UID; claim.Elsewhere {
-		a.Verdict = claim.Believed()
-		return a, nil
+	claim := meeting.Claim{Attendee: r.Attendee, SentBy: r.SentBy, From: from, Theirs: meeting.Counts, Secret: box.Meeting != uuid.Nil || box.Participant != uuid.Nil,
+		Elsewhere: r.NoDate || r.UID != record.Content.UID, CalledOff: record.CalledOffAt != nil, Silent: r.Method == Replies && !r.Answer.Known()}
+	if r.UID == record.Content.UID {
+		invited, theirs, err := s.whose(ctx, tx, record, r, &a)
+		if err != nil {
+			return a, err
+		}
+		a.Delegate = delegateOf(r)
+		claim.Theirs, claim.Delegates = theirs, a.Delegate != ""
+		claim.Own, claim.Untimely = box.Participant != uuid.Nil && box.Participant == invited, r.Method == Counter && !proposable(record, a, s.Now())
 	}
-	invited, verdict, err := s.whose(ctx, tx, record, r, &a)
-	if err != nil {
-		return a, err
-	}
-	a.Delegate = delegateOf(r)
-	claim.Elsewhere, claim.Theirs, claim.CalledOff = r.NoDate, verdict, record.CalledOffAt != nil
-	claim.Silent, claim.Untimely = r.Method == Replies && !r.Answer.Known(), r.Method == Counter && !proposable(record, a, s.Now())
-	claim.Own, claim.Delegates = box.Participant != uuid.Nil && box.Participant == invited, a.Delegate != ""
 	if a.Verdict = claim.Believed(); a.Verdict == meeting.NoStatus {
 		a.Answer = ""
 	}
@@ -399,7 +395,7 @@ func (s *Deeds) takeLetter(ctx context.Context, tx letterTx, record schedule.Rec
 			return err
 		}
 	}
-	return tx.Tell(ctx, schedule.Notice{People: append(kernel.Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
+	return tx.Tell(ctx, record.Notice())
 }
 
 // takeAnswer does what one answer says, or notes why it does not count.
@@ -486,7 +482,7 @@ func (s *Deeds) Decide(ctx context.Context, who schedule.Actor, meetingID, lette
 		if err := tx.SetLetterIn(ctx, l); err != nil {
 			return err
 		}
-		return tx.Tell(ctx, schedule.Notice{People: append(kernel.Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
+		return tx.Tell(ctx, record.Notice())
 	})
 }
 
@@ -497,13 +493,14 @@ func (d Detail) Suggested(l schedule.LetterIn) uuid.UUID {
 	if l.State != schedule.LetterOpen {
 		return uuid.Nil
 	}
-	at := func(email string) string { return strings.ToLower(email[strings.LastIndexByte(email, '@')+1:]) }
 	for _, is := range []func(schedule.Invited, schedule.AnswerIn) bool{
 		func(i schedule.Invited, a schedule.AnswerIn) bool { return a.Participant == i.ID },
 		func(i schedule.Invited, a schedule.AnswerIn) bool { return strings.EqualFold(i.Email, a.Attendee) },
 		func(i schedule.Invited, a schedule.AnswerIn) bool { return strings.EqualFold(i.Email, a.DelegatedFrom) },
 		func(i schedule.Invited, _ schedule.AnswerIn) bool { return strings.EqualFold(i.Email, l.FromEmail) },
-		func(i schedule.Invited, a schedule.AnswerIn) bool { return at(i.Email) == at(a.Attendee) },
+		func(i schedule.Invited, a schedule.AnswerIn) bool {
+			return meeting.DomainOf(i.Email) == meeting.DomainOf(a.Attendee)
+		},
 		func(i schedule.Invited, _ schedule.AnswerIn) bool {
 			return surname(i.Name) != "" && surname(i.Name) == surname(l.FromName)
 		},

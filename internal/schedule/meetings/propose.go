@@ -125,7 +125,7 @@ func (s *Deeds) proposeSeen(ctx context.Context, invited uuid.UUID, p Proposing,
 		if err := s.propose(ctx, tx, record, i, proposal, via); err != nil {
 			return err
 		}
-		return tx.Tell(ctx, schedule.Notice{People: append(kernel.Insiders(record.Content.Participants), record.OrganiserID), Topic: schedule.AboutMeeting, ID: record.ID})
+		return tx.Tell(ctx, record.Notice())
 	})
 }
 

@@ -148,8 +148,7 @@ func (s *Deeds) close(ctx context.Context, tx closeTx, q schedule.RoomRequest, r
 			return err
 		}
 	}
-	insiders := append(kernel.Insiders(record.Content.Participants), record.OrganiserID)
-	if err := tx.Tell(ctx, schedule.Notice{People: insiders, Topic: schedule.AboutMeeting, ID: record.ID}); err != nil {
+	if err := tx.Tell(ctx, record.Notice()); err != nil {
 		return err
 	}
 	return tx.Tell(ctx, schedule.Notice{People: room.KeptBy, Topic: schedule.AboutRoom, ID: room.ID})

@@ -240,19 +240,11 @@ func (h Hold) what(st kernel.Settled) say.What {
 	zone := st.Organiser.Hours.Zone
 	switch {
 	case h.Taken != nil:
-		t := rooms.Taken{On: h.Taken.Wanted.On, During: h.Taken.Span, Since: when.At(h.Taken.BookedAt)}
-		for _, r := range st.House {
-			if r.ID == h.Taken.RoomID {
-				t.Room, t.Gap = r.Name, r.Rules.Gap
-			}
+		var room schedule.Room
+		if at := slices.IndexFunc(st.House, func(r schedule.Room) bool { return r.ID == h.Taken.RoomID }); at >= 0 {
+			room = st.House[at]
 		}
-		if h.Taken.Until != nil {
-			t.HeldUntil = when.At(*h.Taken.Until)
-		}
-		if !h.Taken.Private {
-			t.By = h.Taken.By
-		}
-		return t.What(zone)
+		return h.Taken.Taken(room).What(zone)
 	case h.Many:
 		return say.It("hold.many")
 	case !h.Later.IsZero():

@@ -16,15 +16,6 @@ import (
 	"jembro/internal/schedule/availability"
 )
 
-// openingsTx is what is needed here of a transaction.
-type openingsTx interface {
-	datesTx
-}
-
-func (s *Deeds) openingsStore() schedule.Store[openingsTx] {
-	return schedule.Narrow(s.Store, func(tx Tx) openingsTx { return tx })
-}
-
 // Limits of a question for openings of a series.
 const (
 	mostOpeningDates = 60 // dates that are weighed, the first
@@ -60,7 +51,7 @@ func (s *Deeds) SeriesOpenings(ctx context.Context, who schedule.Actor, q Series
 	if q.From < 0 || q.To > 24*60 || q.From >= q.To {
 		return out, schedule.Invalid("from", say.It("openings.between"))
 	}
-	err = s.openingsStore().Look(ctx, func(tx openingsTx) error {
+	err = s.datesStore().Look(ctx, func(tx datesTx) error {
 		sheet, of, err := SheetAndMeeting(ctx, tx, who, q.SheetID)
 		if err != nil || sheet.Draft.Repeat == nil || sheet.Draft.Scope != nil || sheet.Draft.AllDay {
 			return err

@@ -22,8 +22,8 @@ import (
 	"jembro/internal/schedule/meetings"
 )
 
-// SheetTx is what is needed here of a transaction.
-type SheetTx interface {
+// viewTx is what is needed here of a transaction.
+type viewTx interface {
 	LinkTx
 	freshTx
 	readTx
@@ -33,8 +33,8 @@ type SheetTx interface {
 	Waiting(ctx context.Context, sheetID uuid.UUID) (*schedule.Waiting, error)
 }
 
-func (s *Deeds) sheetStore() schedule.Store[SheetTx] {
-	return schedule.Narrow(s.Store, func(tx Tx) SheetTx { return tx })
+func (s *Deeds) viewStore() schedule.Store[viewTx] {
+	return schedule.Narrow(s.Store, func(tx Tx) viewTx { return tx })
 }
 
 // beginTx is what is needed of a transaction to begin a sheet.
@@ -129,7 +129,7 @@ type SheetView struct {
 // Sheet is one sheet of the owner, with how it stands; typing is the field that they
 // type in, "" for none.
 func (s *Deeds) Sheet(ctx context.Context, who schedule.Actor, id uuid.UUID, typing string) (v SheetView, err error) {
-	err = s.sheetStore().Look(ctx, func(tx SheetTx) error {
+	err = s.viewStore().Look(ctx, func(tx viewTx) error {
 		if v.Sheet, v.Of, err = SheetAndMeeting(ctx, tx, who, id); err != nil {
 			return err
 		}
@@ -139,7 +139,7 @@ func (s *Deeds) Sheet(ctx context.Context, who schedule.Actor, id uuid.UUID, typ
 	return v, err
 }
 
-func (s *Deeds) view(ctx context.Context, tx SheetTx, v SheetView, typing string) (_ SheetView, err error) {
+func (s *Deeds) view(ctx context.Context, tx viewTx, v SheetView, typing string) (_ SheetView, err error) {
 	if v.Readings, v.Unclear, err = s.waiting(ctx, tx, v.OwnerID, v.Draft); err != nil {
 		return v, err
 	}
@@ -175,7 +175,7 @@ func (s *Deeds) view(ctx context.Context, tx SheetTx, v SheetView, typing string
 // on it. It proposes the next full hour of the person's working hours in which they
 // have nothing.
 func (s *Deeds) FreshSheet(ctx context.Context, who schedule.Actor) (v SheetView, err error) {
-	err = s.sheetStore().Look(ctx, func(tx SheetTx) error {
+	err = s.viewStore().Look(ctx, func(tx viewTx) error {
 		if v.Sheet, err = s.fresh(ctx, tx, who, "", ""); err != nil {
 			return err
 		}
@@ -185,7 +185,7 @@ func (s *Deeds) FreshSheet(ctx context.Context, who schedule.Actor) (v SheetView
 	return v, err
 }
 
-func (s *Deeds) heldUntil(ctx context.Context, tx SheetTx, id uuid.UUID) (until time.Time, err error) {
+func (s *Deeds) heldUntil(ctx context.Context, tx viewTx, id uuid.UUID) (until time.Time, err error) {
 	holds, err := tx.Holds(ctx, id)
 	if len(holds) > 0 && holds[0].Until.After(s.Now()) {
 		until = holds[0].Until

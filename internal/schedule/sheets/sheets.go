@@ -30,11 +30,10 @@ type Tx interface {
 	laterTx
 	LinkTx
 	listTx
-	openingsTx
 	previewTx
 	proposalsTx
 	saveTx
 	sendTx
-	SheetTx
+	viewTx
 	waitTx
 }

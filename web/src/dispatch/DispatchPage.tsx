@@ -64,23 +64,21 @@ export function DispatchPage() {
 				<Heads />
 				{sent.error && !data ? (
 					<TryAgain error={sent.error} again={() => sent.refetch()} />
-				) : data ? (
-					data.items.length === 0 ? (
-						<Nothing filtered={troubled || words !== ""} onAll={() => set({ open: null, to: null, ...again })} />
-					) : (
-						<div className={`flex flex-col gap-2.5 ${sent.isPlaceholderData ? "opacity-60" : ""}`}>
-							{data.items.map((s) => (
-								<SentCard
-									key={s.id}
-									sent={s}
-									chosen={chosen}
-									onChoose={(id) => set({ message: id === chosen ? null : id })}
-								/>
-							))}
-						</div>
-					)
-				) : (
+				) : !data ? (
 					<Skeleton lines={6} />
+				) : data.items.length === 0 ? (
+					<Nothing filtered={troubled || words !== ""} onAll={() => set({ open: null, to: null, ...again })} />
+				) : (
+					<div className={`flex flex-col gap-2.5 ${sent.isPlaceholderData ? "opacity-60" : ""}`}>
+						{data.items.map((s) => (
+							<SentCard
+								key={s.id}
+								sent={s}
+								chosen={chosen}
+								onChoose={(id) => set({ message: id === chosen ? null : id })}
+							/>
+						))}
+					</div>
 				)}
 				<div className="mt-3 flex gap-2">
 					{offset > 0 && (

@@ -29,7 +29,8 @@ export function Head({ by, m, repeats, zone, zoneShown, children }: Props) {
 				{spell(m, zone)} {zoneShown}
 				{!m.allDay && !sameClock(m.start, zone, m.zone) && (
 					<span className="text-[14px] text-quiet">
-						·{t("%[1]s in %[2]s", times(m.start, m.end, m.zone), city(m.zone))}
+						{" · "}
+						{t("%[1]s in %[2]s", times(m.start, m.end, m.zone), city(m.zone))}
 					</span>
 				)}
 			</p>

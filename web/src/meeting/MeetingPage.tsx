@@ -83,14 +83,15 @@ function View({ m: meeting }: { m: Meeting }) {
 							</span>
 							{m.room && (
 								<>
-									·
+									{" · "}
 									<RoomPlate room={m.room} />{" "}
 									{m.calledOff || off ? <Tag>given back</Tag> : <RoomTag state={meeting.room?.state} />}
 								</>
 							)}
 							{m.private && (
 								<>
-									·<Tag>private</Tag>
+									{" · "}
+									<Tag>private</Tag>
 								</>
 							)}
 						</p>

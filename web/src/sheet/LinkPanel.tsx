@@ -162,7 +162,7 @@ type PastedProps = { busy: boolean; onPaste: () => void; onTake: (text: string) 
 function Pasted({ busy, onPaste, onTake }: PastedProps) {
 	const [text, setText] = useState("");
 	const read = useReadCard(text);
-	const found = text.trim() === "" ? undefined : read.data;
+	const found = text.trim() !== "" ? read.data : undefined;
 	const nothing = found && !found.card && !read.isFetching;
 	return (
 		<>

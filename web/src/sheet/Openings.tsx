@@ -128,7 +128,8 @@ function Card({ opening: o, zone, on, wantRoom, onTake }: CardProps) {
 				<span className={o.kind === "nearly" ? "text-honey" : "text-moss"}>{o.head}</span>
 				{o.room && (
 					<>
-						·<Plate small>{o.room.name}</Plate>
+						{" · "}
+						<Plate small>{o.room.name}</Plate>
 						{o.asks && <span className="text-honey"> asks its keeper</span>}
 					</>
 				)}

@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { Temporal } from "temporal-polyfill";
 import { useSignedIn } from "../api/me";
-import { clock, dayNear, inZone, length } from "../time/format";
+import { clock, dayNear, inZone, length, minutesUntil } from "../time/format";
 import { useNow } from "../time/now";
 import { type TodayItem, useToday } from "../today/deeds";
 import { Button, lookOf } from "../ui/kit";
@@ -35,8 +35,7 @@ export function Reminder() {
 	const [closed, setClosed] = useState("");
 	// biome-ignore lint/correctness/useExhaustiveDependencies: once a window
 	useEffect(() => forgetOld(now), []);
-	const minutes = (at: string) =>
-		Math.ceil((Temporal.Instant.from(at).epochMilliseconds - now.epochMilliseconds) / 60_000);
+	const minutes = (at: string) => minutesUntil(at, now);
 	/** The last of its reminders that has come. */
 	const come = (i: TodayItem) => i.reminders.findLast((at) => minutes(at) <= 0);
 	const due = [...(today.data?.items ?? []), ...(today.data?.reminded ?? [])].find((i) => {

@@ -163,16 +163,7 @@ function Write({ link, onClose }: { link: Standing | null; onClose: () => void }
 						<option value="">{link ? "stays, or as pasted below" : "somebody gave it to me"}</option>
 					</select>
 				</div>
-				{provider === "" ? (
-					<textarea
-						aria-label="The invitation or the link"
-						rows={2}
-						placeholder="Paste its invitation or its link"
-						className={`${fieldLook(!!faultIn(problem, "text"))} placeholder:text-quiet`}
-						value={text}
-						onChange={(e) => setText(e.target.value)}
-					/>
-				) : (
+				{provider !== "" ? (
 					<div>
 						<select
 							aria-label="Room"
@@ -190,6 +181,15 @@ function Write({ link, onClose }: { link: Standing | null; onClose: () => void }
 						</select>
 						{rooms.error && <p className="text-brick text-small">{problemOf(rooms.error).detail}</p>}
 					</div>
+				) : (
+					<textarea
+						aria-label="The invitation or the link"
+						rows={2}
+						placeholder="Paste its invitation or its link"
+						className={`${fieldLook(!!faultIn(problem, "text"))} placeholder:text-quiet`}
+						value={text}
+						onChange={(e) => setText(e.target.value)}
+					/>
 				)}
 				<FieldFault id="fault-standing-call" sentence={faultIn(problem, "call", "text")} />
 				<label className="flex items-center gap-1.5">

@@ -80,6 +80,10 @@ export function length(minutes: number) {
 /** How people name a zone: "Lisbon". */
 export const city = (zone: string) => zone.slice(zone.lastIndexOf("/") + 1).replaceAll("_", " ");
 
+/** How many minutes it is until an instant, begun ones counted; none or fewer where it has come. */
+export const minutesUntil = (instant: string, now: Temporal.Instant) =>
+	Math.ceil((Temporal.Instant.from(instant).epochMilliseconds - now.epochMilliseconds) / 60_000);
+
 /** "20 Nov 14:02", "today 14:02" */
 export function moment(instant: string, zone: string, now: Temporal.Instant) {
 	const at = inZone(instant, zone);

@@ -34,7 +34,7 @@ describe("pack", () => {
 	test("words and bars never touch, whatever the items", () => {
 		let seed = 7;
 		const next = (n: number) => {
-			seed = (seed * 1_103_515_245 + 12_345) % 2_147_483_648;
+			seed = (seed * 1103515245 + 12345) % 2147483648;
 			return seed % n;
 		};
 		for (let round = 0; round < 300; round++) {

@@ -1,9 +1,8 @@
 import { Fragment } from "react";
 import { Link } from "react-router";
-import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
-import { clock, inZone, length } from "../time/format";
+import { clock, inZone, length, minutesUntil } from "../time/format";
 import { useNow } from "../time/now";
 import { useCopy } from "../ui/copy";
 import { Button, lookOf, Plate } from "../ui/kit";
@@ -26,8 +25,7 @@ const marks: Record<NonNullable<TodayItem["standing"]>, string> = {
 export function DayList({ today }: { today: Today }) {
 	const { zone } = useSignedIn();
 	const now = useNow();
-	const minutes = (at: string) =>
-		Math.ceil((Temporal.Instant.from(at).epochMilliseconds - now.epochMilliseconds) / 60_000);
+	const minutes = (at: string) => minutesUntil(at, now);
 	const next = today.items.find((i) => i.standing !== "declined" && minutes(i.end) > 0);
 	const rows = [
 		...today.items.map((item) => ({ at: item.start, item })),
@@ -55,7 +53,7 @@ export function DayList({ today }: { today: Today }) {
 						<li className="border-[#eae4d8] border-b bg-[#faf7f0] py-1 pl-[76px] text-quiet text-small last:border-b-0">
 							{length(
 								Math.round(
-									(Date.parse(r.clear.end) - Math.max(Date.parse(r.clear.start), now.epochMilliseconds)) / 60_000,
+									(Date.parse(r.clear.end) - Math.max(Date.parse(r.clear.start), now.epochMilliseconds)) / 60000,
 								),
 							)}{" "}
 							clear
@@ -70,7 +68,7 @@ export function DayList({ today }: { today: Today }) {
 type RowProps = { i: TodayItem; zone: string; left: number; over: boolean; isNext: boolean };
 
 function Row({ i, zone, left, over, isNext }: RowProps) {
-	const minutes = Math.round((Date.parse(i.end) - Date.parse(i.start)) / 60_000);
+	const minutes = Math.round((Date.parse(i.end) - Date.parse(i.start)) / 60000);
 	const soon = left > 0 ? `in ${length(left)}` : "now";
 	return (
 		<li
@@ -104,7 +102,8 @@ function Row({ i, zone, left, over, isNext }: RowProps) {
 						{length(minutes)}
 						{i.room && (
 							<>
-								·<Plate small>{i.room}</Plate>
+								{" · "}
+								<Plate small>{i.room}</Plate>
 							</>
 						)}
 						{i.organiser && ` · from ${i.organiser}`}

@@ -2,6 +2,6 @@
 export async function inBase64(file: File) {
 	const bytes = new Uint8Array(await file.arrayBuffer());
 	let text = "";
-	for (let at = 0; at < bytes.length; at += 0x80_00) text += String.fromCharCode(...bytes.subarray(at, at + 0x80_00));
+	for (let at = 0; at < bytes.length; at += 0x8000) text += String.fromCharCode(...bytes.subarray(at, at + 0x8000));
 	return btoa(text);
 }

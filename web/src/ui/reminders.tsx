@@ -10,12 +10,12 @@ const times: [number, string][] = [
 	[120, "2 h before"],
 	[1440, "a day before"],
 	[2880, "2 days before"],
-	[10_080, "a week before"],
+	[10080, "a week before"],
 ];
 
 /** When one more comes: the first time that none of them has. */
 export const anotherTime = (all: { before: number }[], first: number) =>
-	[first, 1440, 60, 30, 120, 10_080].find((before) => all.every((r) => r.before !== before)) ?? first;
+	[first, 1440, 60, 30, 120, 10080].find((before) => all.every((r) => r.before !== before)) ?? first;
 
 /** A small field of choices, within a line. */
 const smallSelect = "rounded-[3px] border border-rule bg-white px-1 py-px";

@@ -8,7 +8,7 @@ import { AnswerTag } from "../meeting/AnswerTag";
 import { useMeeting } from "../meeting/deeds";
 import { useCopyKey } from "../meeting/useCopyKey";
 import { lookAt } from "../series/looked";
-import { dayNear, inZone, length, spell, zoneOf } from "../time/format";
+import { dayNear, inZone, length, minutesUntil, spell, zoneOf } from "../time/format";
 import { useNow } from "../time/now";
 import { JoinCard } from "../ui/JoinCard";
 import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
@@ -106,7 +106,7 @@ function Chosen({ m, on }: { m: NonNullable<ReturnType<typeof useMeeting>["data"
 
 /** "In 18 minutes", while that is soon. */
 function until(start: string, end: string, now: Temporal.Instant) {
-	const minutes = Math.ceil((Temporal.Instant.from(start).epochMilliseconds - now.epochMilliseconds) / 60_000);
+	const minutes = minutesUntil(start, now);
 	if (minutes > 0 && minutes <= 180) return `In ${length(minutes)}`;
 	if (minutes <= 0 && Temporal.Instant.from(end).epochMilliseconds > now.epochMilliseconds) return "Now";
 	return null;

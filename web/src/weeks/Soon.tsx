@@ -1,5 +1,6 @@
-import { Temporal } from "temporal-polyfill";
+import type { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
+import { minutesUntil } from "../time/format";
 import { lookOf } from "../ui/kit";
 
 /** So long before its start a call is offered, in minutes. */
@@ -7,8 +8,7 @@ const early = 20;
 
 /** Calls that are on or about to begin, to join at one press. */
 export function Soon({ meetings, now }: { meetings: Schemas["WeekMeeting"][]; now: Temporal.Instant }) {
-	const minutes = (at: string) =>
-		Math.ceil((Temporal.Instant.from(at).epochMilliseconds - now.epochMilliseconds) / 60_000);
+	const minutes = (at: string) => minutesUntil(at, now);
 	const calls = meetings.filter(
 		(m) => m.join && m.standing !== "declined" && !m.allDay && minutes(m.start) <= early && minutes(m.end) > 0,
 	);
