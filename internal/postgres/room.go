@@ -328,7 +328,7 @@ func (t *Tx) Leaves(ctx context.Context, person uuid.UUID, at time.Time) (rooms 
 
 // RoomUses is what one room is taken by in a window, as RoomsTaken.
 func (t *Tx) RoomUses(ctx context.Context, person, room uuid.UUID, window when.Span, now time.Time) ([]schedule.RoomUse, error) {
-	rows, err := t.Queries.RoomUses(ctx, db.RoomUsesParams{Person: person, Room: room, Starts: window.Start.Time(), Ends: window.End.Time(), Now: now})
+	rows, err := t.Queries.RoomUses(ctx, db.RoomUsesParams{Person: person, Titled: titled, Room: room, Starts: window.Start.Time(), Ends: window.End.Time(), Now: now})
 	if err != nil {
 		return nil, err
 	}
@@ -337,6 +337,17 @@ func (t *Tx) RoomUses(ctx context.Context, person, room uuid.UUID, window when.S
 			MeetingID: r.MeetingID, Title: r.Title, OnDay: r.OnDay, Mine: r.Mine}), nil
 	})
 }
+
+// titled are the levels that show titles: what a booking is called is read for them alone,
+// since that costs more than the booking. Whether it is said, RoomUse.Known tells.
+var titled = func() (levels []string) {
+	for _, level := range availability.Levels {
+		if level.Titles() {
+			levels = append(levels, string(level))
+		}
+	}
+	return levels
+}()
 
 func toRoomUse(room uuid.UUID, r db.RoomsTakenRow) schedule.RoomUse {
 	return schedule.RoomUse{Booking: schedule.Booking{RoomID: room, Span: toSpan(r.Starts, r.Ends), BookedAt: r.BookedAt, By: r.ByName, Private: hidden(r.Private, r.Shares),

@@ -354,7 +354,7 @@ func (t *Tx) Bookings(ctx context.Context, rooms []uuid.UUID, windows when.Spans
 // RoomsTaken is what all rooms are taken by in a window, as one person may know it once
 // what is private is left out.
 func (t *Tx) RoomsTaken(ctx context.Context, person uuid.UUID, window when.Span, now time.Time) ([]schedule.RoomUse, error) {
-	rows, err := t.Queries.RoomsTaken(ctx, db.RoomsTakenParams{Person: person, Starts: window.Start.Time(), Ends: window.End.Time(), Now: now})
+	rows, err := t.Queries.RoomsTaken(ctx, db.RoomsTakenParams{Person: person, Titled: titled, Starts: window.Start.Time(), Ends: window.End.Time(), Now: now})
 	if err != nil {
 		return nil, err
 	}

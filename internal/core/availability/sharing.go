@@ -16,8 +16,11 @@ const (
 	SeeTitles  Level = "titles"
 )
 
+// Levels are all of them, the least first.
+var Levels = []Level{SeeNothing, SeeBusy, SeeTitles}
+
 // Known tells whether it is one of the levels.
-func (l Level) Known() bool { return l == SeeNothing || l == SeeBusy || l == SeeTitles }
+func (l Level) Known() bool { return slices.Contains(Levels, l) }
 
 // Times tells whether it shows when somebody is busy; that they have a room at some time
 // says so as well.

@@ -470,21 +470,23 @@ func (q *Queries) RequestsOfMeeting(ctx context.Context, meetingID uuid.UUID) ([
 const roomUses = `-- name: RoomUses :many
 SELECT x.starts::timestamptz AS starts, x.ends::timestamptz AS ends, x.booked_at, x.by_name, x.private, x.kind, x.until, x.level::text AS shares,
     coalesce(x.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id,
-    coalesce((SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id), '')::text AS title,
+    coalesce(CASE WHEN x.is_mine OR x.level = ANY($1::text[]) THEN
+        (SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id) END, '')::text AS title,
     coalesce(CASE WHEN x.is_mine THEN (SELECT o.on_day FROM occurrence o WHERE o.id = x.occurrence_id) END, '1970-01-01')::date AS on_day, x.is_mine::boolean AS mine
 FROM (
     SELECT b.room_id, lower(b.during) AS starts, upper(b.during) AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until, b.meeting_id, b.occurrence_id,
-        coalesce((SELECT h.level FROM sharing h WHERE h.person_id = b.owner_id AND h.with_id = $1::uuid), p.shares) AS level,
-        b.owner_id = $1 OR EXISTS (SELECT 1 FROM participant q WHERE q.meeting_id = b.meeting_id AND q.person_id = $1 AND q.removed_at IS NULL) AS is_mine
+        coalesce((SELECT h.level FROM sharing h WHERE h.person_id = b.owner_id AND h.with_id = $2::uuid), p.shares) AS level,
+        b.owner_id = $2 OR EXISTS (SELECT 1 FROM participant q WHERE q.meeting_id = b.meeting_id AND q.person_id = $2 AND q.removed_at IS NULL) AS is_mine
     FROM booking b JOIN person p ON p.id = b.owner_id
-    WHERE b.room_id = $2 AND lower(b.during) < $3::timestamptz AND upper(b.during) > $4::timestamptz
+    WHERE b.room_id = $3 AND lower(b.during) < $4::timestamptz AND upper(b.during) > $5::timestamptz
     AND lower(b.during) >= coalesce((SELECT lower(y.during) FROM booking y
-        WHERE y.room_id = $2 AND lower(y.during) <= $4 ORDER BY lower(y.during) DESC LIMIT 1), $4)
-    AND stands(b.kind, b.until, b.owner_id, NULL, $5::timestamptz)
+        WHERE y.room_id = $3 AND lower(y.during) <= $5 ORDER BY lower(y.during) DESC LIMIT 1), $5)
+    AND stands(b.kind, b.until, b.owner_id, NULL, $6::timestamptz)
 ) x ORDER BY x.starts
 `
 
 type RoomUsesParams struct {
+	Titled []string
 	Person uuid.UUID
 	Room   uuid.UUID
 	Ends   time.Time
@@ -510,6 +512,7 @@ type RoomUsesRow struct {
 // What one room is taken by in a window, as RoomsTaken.
 func (q *Queries) RoomUses(ctx context.Context, arg RoomUsesParams) ([]RoomUsesRow, error) {
 	rows, err := q.db.Query(ctx, roomUses,
+		arg.Titled,
 		arg.Person,
 		arg.Room,
 		arg.Ends,

@@ -604,18 +604,20 @@ func (q *Queries) RoomBookings(ctx context.Context, arg RoomBookingsParams) ([]R
 const roomsTaken = `-- name: RoomsTaken :many
 SELECT x.room_id, x.starts::timestamptz AS starts, x.ends::timestamptz AS ends, x.booked_at, x.by_name, x.private, x.kind, x.until, x.level::text AS shares,
     coalesce(x.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id,
-    coalesce((SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id), '')::text AS title,
+    coalesce(CASE WHEN x.is_mine OR x.level = ANY($1::text[]) THEN
+        (SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id) END, '')::text AS title,
     coalesce(CASE WHEN x.is_mine THEN (SELECT o.on_day FROM occurrence o WHERE o.id = x.occurrence_id) END, '1970-01-01')::date AS on_day, x.is_mine::boolean AS mine
 FROM (
     SELECT b.room_id, lower(b.during) AS starts, upper(b.during) AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until, b.meeting_id, b.occurrence_id,
-        coalesce((SELECT h.level FROM sharing h WHERE h.person_id = b.owner_id AND h.with_id = $1::uuid), p.shares) AS level,
-        b.owner_id = $1 OR EXISTS (SELECT 1 FROM participant q WHERE q.meeting_id = b.meeting_id AND q.person_id = $1 AND q.removed_at IS NULL) AS is_mine
+        coalesce((SELECT h.level FROM sharing h WHERE h.person_id = b.owner_id AND h.with_id = $2::uuid), p.shares) AS level,
+        b.owner_id = $2 OR EXISTS (SELECT 1 FROM participant q WHERE q.meeting_id = b.meeting_id AND q.person_id = $2 AND q.removed_at IS NULL) AS is_mine
     FROM booking b JOIN person p ON p.id = b.owner_id
-    WHERE b.during && tstzrange($2::timestamptz, $3::timestamptz) AND stands(b.kind, b.until, b.owner_id, NULL, $4::timestamptz)
+    WHERE b.during && tstzrange($3::timestamptz, $4::timestamptz) AND stands(b.kind, b.until, b.owner_id, NULL, $5::timestamptz)
 ) x ORDER BY x.starts
 `
 
 type RoomsTakenParams struct {
+	Titled []string
 	Person uuid.UUID
 	Starts time.Time
 	Ends   time.Time
@@ -638,10 +640,11 @@ type RoomsTakenRow struct {
 	Mine      bool
 }
 
-// What all rooms are taken by in a window, and whether somebody is part of it; who
-// may know what it is called is not asked here.
+// What all rooms are taken by in a window, and whether somebody is part of it; what it is
+// called is read where they are, or where a level shows titles.
 func (q *Queries) RoomsTaken(ctx context.Context, arg RoomsTakenParams) ([]RoomsTakenRow, error) {
 	rows, err := q.db.Query(ctx, roomsTaken,
+		arg.Titled,
 		arg.Person,
 		arg.Starts,
 		arg.Ends,

@@ -158,11 +158,12 @@ SELECT print FROM zone_print WHERE zone = @zone;
 INSERT INTO zone_print (zone, print) VALUES (@zone, @print) ON CONFLICT (zone) DO UPDATE SET print = excluded.print;
 
 -- name: RoomsTaken :many
--- What all rooms are taken by in a window, and whether somebody is part of it; who
--- may know what it is called is not asked here.
+-- What all rooms are taken by in a window, and whether somebody is part of it; what it is
+-- called is read where they are, or where a level shows titles.
 SELECT x.room_id, x.starts::timestamptz AS starts, x.ends::timestamptz AS ends, x.booked_at, x.by_name, x.private, x.kind, x.until, x.level::text AS shares,
     coalesce(x.meeting_id, '00000000-0000-0000-0000-000000000000')::uuid AS meeting_id,
-    coalesce((SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id), '')::text AS title,
+    coalesce(CASE WHEN x.is_mine OR x.level = ANY(@titled::text[]) THEN
+        (SELECT v.content->>'title' FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE m.id = x.meeting_id) END, '')::text AS title,
     coalesce(CASE WHEN x.is_mine THEN (SELECT o.on_day FROM occurrence o WHERE o.id = x.occurrence_id) END, '1970-01-01')::date AS on_day, x.is_mine::boolean AS mine
 FROM (
     SELECT b.room_id, lower(b.during) AS starts, upper(b.during) AS ends, b.booked_at, p.name AS by_name, b.private, b.kind, b.until, b.meeting_id, b.occurrence_id,
