@@ -50,7 +50,7 @@ func each[From, To any](all []From, turn func(From) To) []To {
 func toSpan(s when.Span) api.Span { return api.Span{Start: s.Start.Time(), End: s.End.Time()} }
 
 func (h *handlers) me(ctx context.Context, p schedule.Person) (api.Me, error) {
-	out := api.Me{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: p.Site, Zone: p.Hours.Zone.String(),
+	out := api.Me{ID: p.ID, Name: p.Name, Email: p.Email, Role: p.Role, Site: p.Site, Zone: p.Hours.Zone.String(), Language: tongue.In(p.Language).Code(),
 		House: h.deeds.House.Name, Now: h.deeds.Now().UTC(), Providers: []api.ProviderRef{}, NewsMail: api.NewsMail(p.NewsMail), MorningMail: p.MorningMail, Nudges: p.Nudges, KeepsRooms: p.KeepsRooms, KeepsProviders: p.KeepsProviders, UndoSeconds: int(h.deeds.Undo.Seconds()),
 		FileLimit: attachment.FileLimit, FileLimitWords: attachment.Size(attachment.FileLimit)}
 	usable, err := h.deeds.Links.Usable(ctx)

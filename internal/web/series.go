@@ -30,7 +30,7 @@ func (h *handlers) GetSheetDates(ctx context.Context, r api.GetSheetDatesRequest
 }
 
 func toSheetDates(in tongue.Tongue, d sheets.Dates) api.SheetDates {
-	out := api.SheetDates{Words: d.Words, RuleWords: d.RuleWords, Rule: d.Rule, Count: d.Count, Open: d.Open, More: d.More, Splits: d.Splits,
+	out := api.SheetDates{Words: d.Words, RuleWords: d.RuleWords, RuleSaid: d.RuleSaid, Rule: d.Rule, Count: d.Count, Open: d.Open, More: d.More, Splits: d.Splits,
 		OnAll: each(d.OnAll, same), Countries: each(sheets.CountryNames(d.Countries), same), Dates: each(d.Dates, toSheetDate),
 		Skipped: each(d.Skipped, func(l series.LeftOut) api.Skipped { return api.Skipped{On: l.On.String(), Why: words.Say(in, l.Why)} }),
 		Lost:    each(d.Lost, func(l series.Lost) api.Skipped { return api.Skipped{On: l.On.String(), Why: words.Say(in, l.Why)} })}

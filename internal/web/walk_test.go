@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jembro/internal/demo"
+	"jembro/internal/demo/demotest"
 	"jembro/internal/schedule"
 	"jembro/internal/standin"
 	"jembro/internal/web/api"
@@ -250,7 +251,7 @@ func TestEveryOperationByEverybody(t *testing.T) {
 	names := []string{"organiser", "invited", "removed", "stranger", "nobody"}
 	walked := map[string]bool{}
 	heard := newListener()
-	reads(t, demo.Ilse, "rui.calado@marrowby.example", "freya.holm@marrowby.example", "joana.bras@marrowby.example")
+	demotest.ReadsMarked(t, running, demo.Ilse, "rui.calado@marrowby.example", "freya.holm@marrowby.example", "joana.bras@marrowby.example")
 	for _, r := range rows {
 		walked[strings.ToLower(r.operation)] = true
 		for i, c := range clients {
@@ -262,7 +263,7 @@ func TestEveryOperationByEverybody(t *testing.T) {
 				status, b := c.call(r.method, r.path, r.body, r.header)
 				assert.Equal(t, r.want[i], status, "%s", b)
 				if i < 4 { // whose language is not known is answered in that of their browser
-					heard.hear(r.path, b)
+					heard.Hear(r.path, b)
 				}
 				if i >= 2 && !strings.HasPrefix(r.path, "/api/guest/"+token) && !strings.HasPrefix(r.path, "/api/guest/at/"+short) {
 					assert.NotContains(t, string(b), secret, "what is private to others")
@@ -280,7 +281,7 @@ func TestEveryOperationByEverybody(t *testing.T) {
 			}
 		}
 	}
-	heard.check(t, 200)
+	heard.Check(t, 200)
 	sort.Strings(missing)
 	assert.Empty(t, missing, "every operation of the contract is walked")
 

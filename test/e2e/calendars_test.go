@@ -150,11 +150,11 @@ func TestHoursMoveTheOpenings(t *testing.T) {
 		p.keys(kb.Enter)
 		p.holds(fmt.Sprintf(`document.querySelector("[aria-label='Hours on %s']").value === "13:00 – 17:00"`, day))
 	}
-	p.drag(`[data-day="Sat"] [role=img]`, 0.2, 0.5, 0.5)
+	p.drag(`[data-weekday="6"] [role=img]`, 0.2, 0.5, 0.5)
 	p.holds(`/^\d+:\d\d – \d+:\d\d$/.test(document.querySelector("[aria-label='Hours on Saturday']").value)`)
 	p.write("Hours on Saturday", "")
 	p.keys(kb.Enter)
-	p.holds(`document.querySelector("[data-day=Sat]").innerText.includes("off")`)
+	p.holds(`document.querySelector("[data-weekday=\"6\"]").innerText.includes("off")`)
 
 	// Two windows: the second is told, and nothing is overwritten.
 	second := p.second()

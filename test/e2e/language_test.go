@@ -14,6 +14,7 @@ import (
 
 	"jembro/internal/core/meeting"
 	"jembro/internal/demo"
+	"jembro/internal/demo/demotest"
 	"jembro/internal/schedule"
 )
 
@@ -83,3 +84,86 @@ func TestAShortAddressInTheLanguageOfTheBrowser(t *testing.T) {
 	p.open(running.BaseURL + "/m/none")
 	p.sees("Já não há nenhuma reunião neste endereço")
 }
+
+// TestTheInterfaceIsOfTheCatalogue: whoever reads the marked language reads nothing else in any view, but
+// what the database holds: no label, title or sentence stands outside the catalogue.
+func TestTheInterfaceIsOfTheCatalogue(t *testing.T) {
+	demotest.ReadsMarked(t, running, demo.Ilse)
+	// What others wrote or called so: texts of meetings, what a description is written in, holidays.
+	l := demotest.NewListener(running, regexp.MustCompile(`^page [^ ]+ \.(theirs)`))
+	p := signIn(t, demo.Ilse)
+	hear := func(view string) {
+		p.holds(`![...document.querySelectorAll("[aria-label*=Loading]")].some(e => e.checkVisibility()) && document.body.innerText.includes("⟦")`)
+		l.Hear("page "+view, []byte(value[string](p, allWords)))
+	}
+	visit := func(path string, sees ...string) {
+		p.open(running.BaseURL + path)
+		p.sees(sees...)
+		hear(path)
+	}
+	id := func(title string) string {
+		var id string
+		require.NoError(t, running.Program.Pool.QueryRow(t.Context(), "SELECT m.id FROM meeting m JOIN meeting_version v ON v.meeting_id = m.id AND v.version = m.version WHERE v.content->>'title' = $1", title).Scan(&id))
+		return id
+	}
+	visit("/today", "Loose ends", "Crate sizes, loan 14")
+	visit("/new", "What happened")
+	visit("/weeks", "Week 48", "Crate sizes, loan 14")
+	p.do("look at a meeting", clickOn(`[...document.querySelectorAll("[data-mark]")].find(b => b.innerText.includes("Crate sizes, loan 14"))`))
+	p.sees("⟦Open⟧")
+	hear("a meeting in the week")
+	visit("/dispatch", "Crate sizes, loan 14")
+	p.press("for Freight desk")
+	p.sees("was not reached")
+	hear("other ways")
+	visit("/rooms", "Map Room")
+	visit("/drafts", "Not sent yet")
+	visit("/hours", "When I work", "Given to others")
+	visit("/standing", "Loans desk")
+	visit("/providers/tamberline", "Put into use")
+	visit("/account", "Those who do not answer")
+	p.press("Ilse Marrant")
+	p.press("What the shapes mean")
+	p.sees("Other people and rooms")
+	hear("shapes")
+	p.keys(kb.Escape)
+	p.keys("?")
+	p.sees("Everywhere")
+	hear("keys")
+	p.keys(kb.Escape)
+	visit("/meeting/"+id("Crate sizes, loan 14"), "What happened")
+	p.press("Call off")
+	p.sees("Keep it")
+	hear("calling off")
+	visit("/meeting/"+id("Lacquer loan: packing, courier"), "to come")
+	p.press("Change")
+	p.sees("Which dates?", "Fits")
+	hear("a series on a sheet")
+	p.press("Throw these changes away")
+	p.sees("The meeting stays")
+	hear("thrown away")
+	p.press("Throw away")
+	p.sees("Week 48")
+	p.keys("m")
+	p.keys("Varnish")
+	p.sees("Saved as")
+	hear("an empty sheet")
+	p.press("Other calls")
+	p.sees("Where the call is")
+	hear("other calls")
+	p.press("Let it repeat")
+	p.sees("Every")
+	hear("a repetition")
+	l.Check(t, 1000)
+}
+
+// allWords are the texts of a page, as a list: what stands in it, and what is said of it.
+const allWords = `(() => {
+	const all = new Set();
+	const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+	for (let n; (n = walker.nextNode()); )
+		if (!n.parentElement.closest("script, style, noscript, code, kbd, pre, textarea, svg")) all.add(n.textContent.trim());
+	for (const e of document.querySelectorAll("body *"))
+		for (const a of ["aria-label", "title", "placeholder", "alt", "aria-valuetext"]) if (e.getAttribute(a)) all.add(e.getAttribute(a));
+	return JSON.stringify([...all]);
+})()`

@@ -39,6 +39,32 @@ func catalogues(t *testing.T) map[string]file {
 	return out
 }
 
+// interfaceAt is where the interface is written.
+const interfaceAt = "../../../web/src"
+
+// drawnBy are the files that pages of the interface are made of: their own and what those import.
+func drawnBy(t *testing.T, pages ...string) (out []string) {
+	t.Helper()
+	imports := regexp.MustCompile(`(?m)^(?:import|export) (?:[^t;]|t[^y;])[^;]*? from "(\.[^"]+)"`)
+	for todo := pages; len(todo) > 0; todo = todo[1:] {
+		if slices.Contains(out, todo[0]) {
+			continue
+		}
+		raw, err := os.ReadFile(filepath.Join(interfaceAt, todo[0]))
+		require.NoError(t, err)
+		out = append(out, todo[0])
+		for _, m := range imports.FindAllStringSubmatch(string(raw), -1) {
+			for _, ending := range []string{".ts", ".tsx"} {
+				path := filepath.Join(filepath.Dir(todo[0]), m[1]) + ending
+				if _, err := os.Stat(filepath.Join(interfaceAt, path)); err == nil {
+					todo = append(todo, path)
+				}
+			}
+		}
+	}
+	return out
+}
+
 // onPages are the sentences of the pages for people outside: those that are written there, those that
 // they choose among, and those that their readers are refused with.
 func onPages(t *testing.T) (out []string) {
@@ -54,26 +80,16 @@ func onPages(t *testing.T) (out []string) {
 			}
 		}
 	}
-	const web = "../../../web/src/"
-	require.NoError(t, filepath.WalkDir(web, func(path string, d fs.DirEntry, err error) error {
-		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".tsx") && !strings.HasSuffix(path, ".ts") {
-			return err
-		}
-		if raw, err := os.ReadFile(path); err == nil && strings.Contains(string(raw), "useTongue()") && !strings.HasSuffix(path, "tongue.tsx") {
-			for _, m := range regexp.MustCompile(`\b(?:t\(|many\([^"]+"[^"]+",)\s*"([^"]+)"`).FindAllStringSubmatch(string(raw), -1) {
+	for _, path := range drawnBy(t, "guest/Guest.tsx", "guest/AtAddress.tsx") {
+		raw, err := os.ReadFile(filepath.Join(interfaceAt, path))
+		require.NoError(t, err)
+		for _, p := range []string{`\b(?:t|term)\(\s*"([^"]+)"`, `\b(?:t|term)\([^"()]*[^"()?]\?\s*"([^"]+)"`, `\b(?:t|term)\([^"()]*[^"()?]\?\s*"[^"]+"\s*:\s*"([^"]+)"`, `\bmany\(\s*[^"]+"[^"]+",\s*"([^"]+)"`} {
+			for _, m := range regexp.MustCompile(p).FindAllStringSubmatch(string(raw), -1) {
 				out = append(out, m[1])
 			}
 		}
-		return err
-	}))
-	require.Greater(t, len(out), 50)
-	find(web+"tongue/tongue.tsx", `many\(days, "%d day", "([^"]+)"`, `\bt\("([^"]+)"`)
-	find(web+"meeting/AnswerBar.tsx", `\["(?:accepted|maybe|declined)", "(\w+)"\]`)
-	find(web+"guest/Guest.tsx", `(?:accepted|maybe|declined|none): "([^"]+)",`, `"(called off|held)"`, `\? "(This [^"]+)"`, `: "(This [^"]+)"`, `\? "(Each [^"]+)"`, `: "(You may [^"]+)"`)
-	find(web+"guest/AtAddress.tsx", `<Gone title="([^"]+)"`, `\n\s+(It may [^<\n]+)\n`)
-	find(web+"proposals/Propose.tsx", `(?:open|taken|kept): "([^"]+)"`)
-	find(web+"ui/JoinCard.tsx", `(?:fresh|standing|given): "([^"]+)"`)
-	find(web+"api/client.ts", `detail: "(Jembro does not [^"]+)"`)
+	}
+	require.Greater(t, len(out), 100)
 	find("../../web/guestplain.go", `meeting\.\w+: +"([^"]+)"`, `"(?:answered|changed|refused)": +"([^"]+)"`)
 	find("../../web/shortaddress.go", `"(?:joined|refused)": +"([^"]+)"`)
 	// What they are refused with: by codes, in these places.

@@ -30,6 +30,9 @@ func Series(t tongue.Tongue, p series.Plan) string {
 	return repeating(t, p.Rule, p.Start.Day, last)
 }
 
+// Rule is how a series repeats, without its end.
+func Rule(t tongue.Tongue, p series.Plan) string { return repeating(t, p.Rule, p.Start.Day, 0) }
+
 // repeating is how a rule comes from its first day to its last, 0 for one without an end.
 func repeating(t tongue.Tongue, rule recur.Rule, first, last when.Day) string {
 	if t.English() {

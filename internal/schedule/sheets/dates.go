@@ -82,7 +82,8 @@ type RoomsAnswer struct {
 // Dates is how the dates of a sheet stand.
 type Dates struct {
 	Words     string // "every 2nd Thursday until 25 February"
-	RuleWords string // "every 2nd Thursday"
+	RuleWords string // "every 2nd Thursday", as a field takes it
+	RuleSaid  string // the same in the language of its reader
 	Rule      string // the rule as RRULE has it
 	Count     int    // of dates, 0 for a series without an end
 	Open      bool
@@ -176,7 +177,7 @@ func (l *dateLooker) before() *meeting.Meeting {
 
 func (l *dateLooker) look(ctx context.Context) (Dates, error) {
 	plan := l.m.Plan()
-	out := Dates{Rule: l.m.Series.Asked.Rule, Open: plan.Open(), Skipped: l.m.Series.Skipped, Splits: l.st.Next != nil, Words: words.Series(schedule.Tongue(ctx), plan), RuleWords: plan.Rule.Words(plan.Start.Day)}
+	out := Dates{Rule: l.m.Series.Asked.Rule, Open: plan.Open(), Skipped: l.m.Series.Skipped, Splits: l.st.Next != nil, Words: words.Series(schedule.Tongue(ctx), plan), RuleWords: plan.Rule.Words(plan.Start.Day), RuleSaid: words.Rule(schedule.Tongue(ctx), plan)}
 	var others []meeting.Shown
 	l.shown, others, out.More = l.st.Dates(l.before(), l.now, mostShown)
 	if !out.Open {
@@ -411,7 +412,7 @@ func participantBy(m meeting.Meeting, email string) (meeting.Participant, bool) 
 // date says how one date stands.
 func (l *dateLooker) date(in tongue.Tongue, at int, issues []core.Issue, move bool) SheetDate {
 	d, slot := l.shown[at], l.series.Slots[at]
-	out := SheetDate{Shown: d, State: core.StateOf(issues), Words: "fits"}
+	out := SheetDate{Shown: d, State: core.StateOf(issues), Words: in.Say("fits")}
 	for i, x := range issues {
 		say := words.Issue(in, x, l.series.People, roomName(d.Room), l.by(slot))
 		if x.Code == core.RoomTaken {

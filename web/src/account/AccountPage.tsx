@@ -3,6 +3,7 @@ import { faultIn, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { useInvitationAddress } from "../invitation/deeds";
 import { useTitle } from "../shell/title";
+import { type Term, t, term } from "../tongue/tongue";
 import { useCopy } from "../ui/copy";
 import { Button, FieldFault, fieldLook, Label, Note } from "../ui/kit";
 import { useSay } from "../ui/notice";
@@ -11,7 +12,7 @@ import { useChangePassword, useSetNewsMail, useSignOutOthers } from "./deeds";
 /** One's own account: the password, and where else one is signed in. */
 export function AccountPage() {
 	const me = useSignedIn();
-	useTitle("Account");
+	useTitle(t("Account"));
 	return (
 		<main className="w-full max-w-[560px] px-5 py-4">
 			<h1 className="text-[23px]">{me.name}</h1>
@@ -34,7 +35,7 @@ function Nudges() {
 	const set = useSetNewsMail();
 	return (
 		<section className="mt-4 rounded-[4px] border border-rule bg-sheet px-4 py-3">
-			<h2 className="text-[17px]">Those who do not answer</h2>
+			<h2 className="text-[17px]">{t("Those who do not answer")}</h2>
 			<label className="mt-1 flex items-start gap-1.5">
 				<input
 					type="checkbox"
@@ -42,7 +43,9 @@ function Nudges() {
 					checked={set.isPending ? (set.variables.nudges ?? nudges) : nudges}
 					onChange={(e) => set.mutate({ newsMail, nudges: e.target.checked })}
 				/>
-				ask whoever is needed and silent once more by itself, a day before a meeting of mine; never in their night
+				{t(
+					"ask whoever is needed and silent once more by itself, a day before a meeting of mine; never in their night",
+				)}
 			</label>
 			{set.error && <Note tone="brick">{problemOf(set.error).detail}</Note>}
 		</section>
@@ -55,18 +58,20 @@ function InBackground() {
 	const [permission, setPermission] = useState(here ? Notification.permission : "denied");
 	return (
 		<section className="mt-4 rounded-[4px] border border-rule bg-sheet px-4 py-3">
-			<h2 className="text-[17px]">Reminders</h2>
+			<h2 className="text-[17px]">{t("Reminders")}</h2>
 			<p className="mt-1 text-small">
-				What is about to begin stands in the head of every page, with Join.{" "}
-				{permission === "granted"
-					? "In the background this browser tells it as well, without a sound."
-					: permission === "denied"
-						? "This browser does not let Jembro tell it in the background; its settings for this page do."
-						: "This browser can tell it in the background as well, without a sound."}
+				{t(
+					"What is about to begin stands in the head of every page, with Join. %s",
+					permission === "granted"
+						? t("In the background this browser tells it as well, without a sound.")
+						: permission === "denied"
+							? t("This browser does not let Jembro tell it in the background; its settings for this page do.")
+							: t("This browser can tell it in the background as well, without a sound."),
+				)}
 			</p>
 			{permission === "default" && (
 				<Button className="mt-1.5" onClick={async () => setPermission(await Notification.requestPermission())}>
-					Tell me in the background too
+					{t("Tell me in the background too")}
 				</Button>
 			)}
 		</section>
@@ -80,23 +85,24 @@ function InvitedAt() {
 	if (!address.data) return null;
 	return (
 		<section className="mt-4 rounded-[4px] border border-rule bg-sheet px-4 py-3">
-			<h2 className="text-[17px]">Invitations from outside</h2>
+			<h2 className="text-[17px]">{t("Invitations from outside")}</h2>
 			<p className="mt-1 text-small">
-				What comes to this address as an invitation stands in your week, and is answered from here. Let your mail
-				program send invitations on to it; it is yours alone.
+				{t(
+					"What comes to this address as an invitation stands in your week, and is answered from here. Let your mail program send invitations on to it; it is yours alone.",
+				)}
 			</p>
 			<p className="mt-1.5 flex flex-wrap items-center gap-2">
 				<code className="min-w-0 break-all text-small">{address.data.address}</code>
-				<Button onClick={() => copy(address.data.address, "Address")}>Copy</Button>
+				<Button onClick={() => copy(address.data.address, t("Address"))}>{t("Copy")}</Button>
 			</p>
 		</section>
 	);
 }
 
-const ways: [Schemas["NewsMail"], string][] = [
-	["away", "when I have not been here for a day"],
-	["always", "always"],
-	["never", "never"],
+const ways: [Schemas["NewsMail"], Term][] = [
+	["away", term("when I have not been here for a day")],
+	["always", term("always")],
+	["never", term("never")],
 ];
 
 function NewsMail() {
@@ -105,7 +111,7 @@ function NewsMail() {
 	return (
 		<fieldset className="mt-4 rounded-[4px] border border-rule bg-sheet px-4 py-3">
 			<legend className="float-left mb-1.5 w-full font-[650] font-display text-[17px]">
-				What is new, by mail as well
+				{t("What is new, by mail as well")}
 			</legend>
 			{set.error && <Note tone="brick">{problemOf(set.error).detail}</Note>}
 			{ways.map(([way, words]) => (
@@ -117,7 +123,7 @@ function NewsMail() {
 						checked={(set.isPending ? set.variables.newsMail : newsMail) === way}
 						onChange={() => set.mutate({ newsMail: way })}
 					/>
-					{words}
+					{t(words)}
 				</label>
 			))}
 			<label className="mt-2 flex items-center gap-1.5 border-rule border-t pt-2">
@@ -127,7 +133,7 @@ function NewsMail() {
 					checked={set.isPending ? (set.variables.morningMail ?? morningMail) : morningMail}
 					onChange={(e) => set.mutate({ newsMail, morningMail: e.target.checked })}
 				/>
-				and a short mail about the day, before it begins
+				{t("and a short mail about the day, before it begins")}
 			</label>
 		</fieldset>
 	);
@@ -148,24 +154,24 @@ function Password() {
 				onSuccess: () => {
 					setCurrent("");
 					setFresh("");
-					say("The new password holds; everywhere else you are signed out");
+					say(t("The new password holds; everywhere else you are signed out"));
 				},
 			},
 		);
 	};
 	return (
 		<form onSubmit={submit} className="mt-4 flex flex-col gap-3 rounded-[4px] border border-rule bg-sheet px-4 py-3">
-			<h2 className="text-[17px]">Password</h2>
+			<h2 className="text-[17px]">{t("Password")}</h2>
 			<PasswordField
 				name="current"
-				label="The one that holds now"
+				label={t("The one that holds now")}
 				value={current}
 				change={setCurrent}
 				fault={fault("current")}
 			/>
 			<PasswordField
 				name="fresh"
-				label="The new one, 12 characters or more"
+				label={t("The new one, 12 characters or more")}
 				value={fresh}
 				change={setFresh}
 				fault={fault("fresh")}
@@ -173,7 +179,7 @@ function Password() {
 			{problem && !problem.errors && <Note tone="brick">{problem.detail}</Note>}
 			<div>
 				<Button look="go" type="submit" busy={change.isPending}>
-					Change it
+					{t("Change it")}
 				</Button>
 			</div>
 		</form>
@@ -213,17 +219,18 @@ function Elsewhere() {
 	const say = useSay();
 	return (
 		<section className="mt-4 rounded-[4px] border border-rule bg-sheet px-4 py-3">
-			<h2 className="text-[17px]">Signed in elsewhere</h2>
+			<h2 className="text-[17px]">{t("Signed in elsewhere")}</h2>
 			<p className="my-1.5 text-body">
-				A browser that is not used for three days signs itself out. Signing out elsewhere ends all sessions but this
-				one.
+				{t(
+					"A browser that is not used for three days signs itself out. Signing out elsewhere ends all sessions but this one.",
+				)}
 			</p>
 			{end.error && <Note tone="brick">{problemOf(end.error).detail}</Note>}
 			<Button
 				busy={end.isPending}
-				onClick={() => end.mutate(undefined, { onSuccess: () => say("Signed out everywhere else") })}
+				onClick={() => end.mutate(undefined, { onSuccess: () => say(t("Signed out everywhere else")) })}
 			>
-				Sign out everywhere else
+				{t("Sign out everywhere else")}
 			</Button>
 		</section>
 	);

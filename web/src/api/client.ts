@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { t } from "../tongue/tongue";
 import { ask } from "./awake";
 import type { components, paths } from "./contract.gen";
 import { thisWindow } from "./window";
@@ -21,9 +22,9 @@ export function problemOf(error: unknown): Problem {
 	if (error instanceof ProblemError) return error.problem;
 	return {
 		type: "/problems/offline",
-		title: "No connection",
+		title: t("No connection"),
 		status: 0,
-		detail: "Jembro does not answer. What you wrote is still here; it tries again by itself.",
+		detail: t("Jembro does not answer. What you wrote is still here; it tries again by itself."),
 	};
 }
 
@@ -69,8 +70,8 @@ export async function take<T>(call: Promise<Result<T>>): Promise<T> {
 	if (error && typeof error === "object" && "type" in error) throw new ProblemError(error as Problem);
 	throw new ProblemError({
 		type: "/problems/internal",
-		title: "Something broke",
+		title: t("Something broke"),
 		status: response.status,
-		detail: "Something broke on the way. What you wrote is kept; try again.",
+		detail: t("Something broke on the way. What you wrote is kept; try again."),
 	});
 }

@@ -2071,6 +2071,8 @@ export interface components {
             role: string;
             site: string;
             zone: string;
+            /** @description That the program writes to them in, a BCP 47 tag. */
+            language: string;
             house: string;
             /**
              * Format: date-time
@@ -3811,8 +3813,10 @@ export interface components {
         SheetDates: {
             /** @description every 2nd Thursday until 25 February */
             words: string;
-            /** @description The same without the end: every 2nd Thursday. */
+            /** @description The same without the end, as a field takes it: every 2nd Thursday. */
             ruleWords: string;
+            /** @description The same without the end. */
+            ruleSaid: string;
             rule: string;
             /** @description 0 for a series without an end. */
             count: number;

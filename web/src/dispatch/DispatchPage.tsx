@@ -1,9 +1,10 @@
 import { useEffect, useId, useState } from "react";
 import { useSearchParams } from "react-router";
 import { useTitle } from "../shell/title";
+import { t } from "../tongue/tongue";
 import { Button, Empty, fieldLook, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
-import { stageNames } from "./cells";
+import { stageWords } from "./cells";
 import { aPage, useSent } from "./deeds";
 import { SentCard } from "./SentCard";
 import { columns } from "./Track";
@@ -11,7 +12,7 @@ import { Ways } from "./Ways";
 
 /** What went out, and how far it came. */
 export function DispatchPage() {
-	useTitle("Dispatch");
+	useTitle(t("Dispatch"));
 	const [params, setParams] = useSearchParams();
 	const chosen = params.get("message") ?? "";
 	const [troubled, house] = [params.has("open"), params.has("house")];
@@ -35,17 +36,17 @@ export function DispatchPage() {
 		<main className={`grid flex-1 ${chosen ? "lg:grid-cols-[minmax(0,1fr)_356px]" : "grid-cols-1"}`}>
 			<section className="min-w-0 px-5 py-4">
 				<div className="flex flex-wrap items-baseline gap-x-3 gap-y-1.5">
-					<h1 className="text-[24px] leading-tight">Dispatch</h1>
-					<span className="text-quiet">what went out, and how far it came</span>
+					<h1 className="text-[24px] leading-tight">{t("Dispatch")}</h1>
+					<span className="text-quiet">{t("what went out, and how far it came")}</span>
 					<div className="ml-auto flex flex-wrap items-center gap-2">
 						{data && data.lost > 0 && (
 							<span className="rounded-[3px] bg-brick-wash px-2 py-0.5 text-brick text-small">
-								{data.lost} not reached
+								{t("%s not reached", data.lost)}
 							</span>
 						)}
 						{data && data.other > 0 && (
 							<span className="rounded-[3px] bg-honey-wash px-2 py-0.5 text-honey text-small">
-								{data.other} under way
+								{t("%s under way", data.other)}
 							</span>
 						)}
 					</div>
@@ -53,11 +54,11 @@ export function DispatchPage() {
 				<div className="mt-2 flex flex-wrap items-center gap-x-4 gap-y-2">
 					<To words={words} onWords={(to) => set({ to: to || null, ...again })} />
 					<Check is={troubled} onIs={(is) => set({ open: is ? "1" : null, ...again })}>
-						only what is open
+						{t("only what is open")}
 					</Check>
 					{data?.keeper && (
 						<Check is={house} onIs={(is) => set({ house: is ? "1" : null, ...again })}>
-							of the whole house
+							{t("of the whole house")}
 						</Check>
 					)}
 				</div>
@@ -83,10 +84,12 @@ export function DispatchPage() {
 				<div className="mt-3 flex gap-2">
 					{offset > 0 && (
 						<Button onClick={() => set({ skip: offset > aPage ? String(offset - aPage) : null, message: null })}>
-							Newer
+							{t("Newer")}
 						</Button>
 					)}
-					{data?.more && <Button onClick={() => set({ skip: String(offset + aPage), message: null })}>Older</Button>}
+					{data?.more && (
+						<Button onClick={() => set({ skip: String(offset + aPage), message: null })}>{t("Older")}</Button>
+					)}
 				</div>
 			</section>
 			{chosen && <Ways key={chosen} id={chosen} onClose={close} />}
@@ -101,8 +104,8 @@ const Heads = () => (
 	>
 		<span />
 		<span className={`grid ${columns}`}>
-			{stageNames.map((n) => (
-				<span key={n}>{n}</span>
+			{Object.entries(stageWords).map(([stage, words]) => (
+				<span key={stage}>{t(words)}</span>
 			))}
 		</span>
 	</div>
@@ -120,13 +123,13 @@ function To({ words, onWords }: { words: string; onWords: (words: string) => voi
 	return (
 		<span className="flex items-center gap-2">
 			<label htmlFor={id} className="text-quiet text-small">
-				To
+				{t("To")}
 			</label>
 			<input
 				id={id}
 				value={typed}
 				maxLength={100}
-				placeholder="name or address"
+				placeholder={t("name or address")}
 				onChange={(e) => setTyped(e.target.value)}
 				className={`${fieldLook()} w-56`}
 			/>
@@ -146,13 +149,13 @@ const Check = ({ is, onIs, children }: CheckProps) => (
 function Nothing({ filtered, onAll }: { filtered: boolean; onAll: () => void }) {
 	if (filtered)
 		return (
-			<Empty title="Nothing of that kind." action={<Button onClick={onAll}>Show all</Button>}>
-				Everybody whom you wrote to was reached, or nobody is called so.
+			<Empty title={t("Nothing of that kind.")} action={<Button onClick={onAll}>{t("Show all")}</Button>}>
+				{t("Everybody whom you wrote to was reached, or nobody is called so.")}
 			</Empty>
 		);
 	return (
-		<Empty title="Nothing was sent yet.">
-			Every invitation, change and cancellation that you send is followed here to its reader.
+		<Empty title={t("Nothing was sent yet.")}>
+			{t("Every invitation, change and cancellation that you send is followed here to its reader.")}
 		</Empty>
 	);
 }

@@ -1,6 +1,7 @@
 import { useSignedIn } from "../api/me";
 import { useNow } from "../time/now";
-import { cellsOf, type Look, stageNames } from "./cells";
+import { t } from "../tongue/tongue";
+import { cellsOf, type Look, stageWords } from "./cells";
 import type { SentLine } from "./deeds";
 
 /** The columns that a message goes through; each row has the same. */
@@ -19,17 +20,17 @@ export function Track({ line }: { line: SentLine }) {
 	const now = useNow();
 	const cells = cellsOf(line, zone, now);
 	return (
-		<ol aria-label={`How far the message to ${line.name} came`} className={`grid ${columns}`}>
-			{cells.map((c, i) => (
-				<li key={stageNames[i]} className="min-w-0 pt-1">
+		<ol aria-label={t("How far the message to %s came", line.name)} className={`grid ${columns}`}>
+			{cells.map((c) => (
+				<li key={c.stage} className="min-w-0 pt-1">
 					<span aria-hidden className="flex h-1 items-center">
 						<span className={`block w-full ${looks[c.look]}`} />
 					</span>
-					<span className="sr-only">{stageNames[i]}: </span>
+					<span className="sr-only">{t(stageWords[c.stage])}: </span>
 					<span
 						className={`mt-0.5 block truncate pr-2 text-small ${c.look === "broken" ? "text-brick" : c.look === "open" ? "text-honey" : "text-quiet"}`}
 					>
-						{c.words || <span className="sr-only">{c.look === "done" ? "yes" : "not yet"}</span>}
+						{c.words || <span className="sr-only">{c.look === "done" ? t("yes") : t("not yet")}</span>}
 					</span>
 				</li>
 			))}

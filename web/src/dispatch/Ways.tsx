@@ -5,6 +5,7 @@ import { problemOf } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { inZone, moment } from "../time/format";
 import { useNow } from "../time/now";
+import { t } from "../tongue/tongue";
 import { useCopy } from "../ui/copy";
 import { Button, FieldFault, fieldLook, Note, Skeleton } from "../ui/kit";
 import { useSay } from "../ui/notice";
@@ -17,11 +18,11 @@ export function Ways({ id, onClose }: { id: string; onClose: () => void }) {
 	const ways = useWays(id);
 	return (
 		<aside
-			aria-label="One message"
+			aria-label={t("One message")}
 			className="border-rule bg-sheet p-4 max-lg:border-t lg:sticky lg:top-0 lg:max-h-screen lg:overflow-y-auto lg:border-l"
 		>
 			<div className="flex justify-end">
-				<Button look="bare" onClick={onClose} aria-label="Close">
+				<Button look="bare" onClick={onClose} aria-label={t("Close")}>
 					<X aria-hidden size={16} />
 				</Button>
 			</div>
@@ -47,7 +48,7 @@ function Detail({ id, d, onSent }: { id: string; d: DispatchDetail; onSent: () =
 				<Link to={`/meeting/${d.meetingId}`}>{d.title}</Link>
 			</p>
 			<h2 className="break-words text-[19px] leading-tight">
-				{lost ? `${line.name} was not reached` : `To ${line.name}`}
+				{lost ? t("%s was not reached", line.name) : t("To %s", line.name)}
 			</h2>
 			{d.why && (
 				<div className="mt-2">
@@ -58,20 +59,20 @@ function Detail({ id, d, onSent }: { id: string; d: DispatchDetail; onSent: () =
 						</b>
 						{d.said && <span className="block break-words">{d.said}</span>}
 						<span className="block">{d.why}</span>
-						{line.mended !== "none" && <b className="block">{`Settled: ${mendings[line.mended]}.`}</b>}
+						{line.mended !== "none" && <b className="block">{t("Settled: %s.", t(mendings[line.mended]))}</b>}
 					</Note>
 				</div>
 			)}
 			{line.outside && (
 				<>
-					<h3 className="mt-3.5 text-[15px]">Another way</h3>
+					<h3 className="mt-3.5 text-[15px]">{t("Another way")}</h3>
 					<div className="mt-1.5 flex flex-col gap-2">
 						<Elsewhere id={id} d={d} onSent={onSent} />
 						<ByHand id={id} d={d} open={open} />
 					</div>
 				</>
 			)}
-			<h3 className="mt-3.5 text-[15px]">All of it</h3>
+			<h3 className="mt-3.5 text-[15px]">{t("All of it")}</h3>
 			<ol className="mt-1 grid grid-cols-[112px_minmax(0,1fr)] gap-y-1 text-[13px]">
 				{d.events.map((e, i) => (
 					// biome-ignore lint/suspicious/noArrayIndexKey: lines of a history stay in place
@@ -107,7 +108,7 @@ function Elsewhere({ id, d, onSent }: { id: string; d: DispatchDetail; onSent: (
 	const send = (to?: string) =>
 		again.mutate(to, {
 			onSuccess: () => {
-				say(to ? `Sent to ${to}` : "Sent again");
+				say(to ? t("Sent to %s", to) : t("Sent again"));
 				onSent();
 			},
 		});
@@ -119,7 +120,7 @@ function Elsewhere({ id, d, onSent }: { id: string; d: DispatchDetail; onSent: (
 	if (!d.again)
 		return (
 			<p className="text-quiet text-small">
-				{d.line.state === "queued" ? "It is on its way." : "Something newer was sent since."}
+				{d.line.state === "queued" ? t("It is on its way.") : t("Something newer was sent since.")}
 			</p>
 		);
 	return (
@@ -127,13 +128,13 @@ function Elsewhere({ id, d, onSent }: { id: string; d: DispatchDetail; onSent: (
 			{d.known.map((k) => (
 				<Way key={k.email} title={<b className="font-[650]">{k.email}</b>} says={k.words}>
 					<Button look="go" disabled={again.isPending} onClick={() => send(k.email)}>
-						Send there
+						{t("Send there")}
 					</Button>
 				</Way>
 			))}
 			<form noValidate onSubmit={submit} className="rounded-[4px] border border-rule px-2.5 py-1.5">
 				<label htmlFor={field} className="mb-0.5 block text-quiet text-small">
-					Another address
+					{t("Another address")}
 				</label>
 				<div className="flex gap-2">
 					<input
@@ -146,14 +147,14 @@ function Elsewhere({ id, d, onSent }: { id: string; d: DispatchDetail; onSent: (
 						className={fieldLook(!!fault)}
 					/>
 					<Button type="submit" busy={again.isPending} disabled={address.trim() === ""}>
-						Send
+						{t("Send")}
 					</Button>
 				</div>
 				<FieldFault id={`${field}-fault`} sentence={fault ? (fault.errors?.[0]?.detail ?? fault.detail) : undefined} />
 			</form>
-			<Way title="The same once more" says={d.helps ? d.line.address : "it will most likely come back again"}>
+			<Way title={t("The same once more")} says={d.helps ? d.line.address : t("it will most likely come back again")}>
 				<Button disabled={again.isPending} onClick={() => send()}>
-					Try again
+					{t("Try again")}
 				</Button>
 			</Way>
 		</>
@@ -168,33 +169,33 @@ function ByHand({ id, d, open }: { id: string; d: DispatchDetail; open: boolean 
 	return (
 		<>
 			{d.text && (
-				<Way title="Text with time, place and join card" says="for a chat, a letter, your own mail">
-					<Button onClick={() => copy(d.text, "Text")}>Copy</Button>
+				<Way title={t("Text with time, place and join card")} says={t("for a chat, a letter, your own mail")}>
+					<Button onClick={() => copy(d.text, t("Text"))}>{t("Copy")}</Button>
 				</Way>
 			)}
 			{d.guestUrl && (
 				<Way
-					title="The guest’s own page"
+					title={t("The guest’s own page")}
 					says={
 						renew.isSuccess ? (
-							"its address is new; the one in their mail no longer opens"
+							t("its address is new; the one in their mail no longer opens")
 						) : (
 							<>
-								answers without an account{" "}
+								{t("answers without an account")}{" "}
 								<Button look="bare" busy={renew.isPending} onClick={() => renew.mutate()}>
-									Withdraw and make anew
+									{t("Withdraw and make anew")}
 								</Button>
 							</>
 						)
 					}
 				>
-					<Button onClick={() => copy(d.guestUrl, "Link")}>Copy link</Button>
+					<Button onClick={() => copy(d.guestUrl, t("Link"))}>{t("Copy link")}</Button>
 				</Way>
 			)}
 			{open && (
-				<Way title="Told by telephone, or by that text">
+				<Way title={t("Told by telephone, or by that text")}>
 					<Button busy={told.isPending} onClick={() => told.mutate("told")}>
-						Mark as told
+						{t("Mark as told")}
 					</Button>
 				</Way>
 			)}
@@ -209,7 +210,9 @@ function AsSent({ id }: { id: string }) {
 	const message = useMessage(id, shown);
 	return (
 		<details className="mt-2.5" onToggle={(e) => setShown(e.currentTarget.open)}>
-			<summary className="cursor-pointer text-moss underline underline-offset-3">The message as it went out</summary>
+			<summary className="cursor-pointer text-moss underline underline-offset-3">
+				{t("The message as it went out")}
+			</summary>
 			{message.data ? (
 				<div className="mt-1.5 border border-rule bg-white p-2.5 text-small">
 					<b className="break-words">{message.data.subject}</b>

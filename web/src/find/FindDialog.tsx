@@ -6,6 +6,7 @@ import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { clock, dayWithYear, inZone, monday, spell, zoneOf } from "../time/format";
 import { useNow } from "../time/now";
+import { t } from "../tongue/tongue";
 import { fieldLook, Note, Plate, Tag } from "../ui/kit";
 import { Question } from "../ui/Question";
 import { useFound } from "./deeds";
@@ -26,13 +27,13 @@ export function FindDialog({ onClose }: { onClose: () => void }) {
 		navigate("id" in goal ? `/meeting/${goal.id}${goal.series ? `?date=${goal.on}` : ""}` : weekOf(goal.day));
 	};
 	return (
-		<Question title="Find a meeting, or jump to a date" onClose={onClose}>
+		<Question title={t("Find a meeting, or jump to a date")} onClose={onClose}>
 			<Combobox<Goal | null> immediate value={null} onChange={go}>
 				<ComboboxInput
-					aria-label="Find"
+					aria-label={t("Find")}
 					autoFocus
 					autoComplete="off"
-					placeholder="word, person, room · mar 2027 · week 12 · 3 dec"
+					placeholder={t("word, person, room · mar 2027 · week 12 · 3 dec")}
 					className={`${fieldLook()} mt-2.5 placeholder:text-quiet`}
 					onChange={(e) => setTyped(e.target.value)}
 					onKeyDown={(e) => e.key === "Escape" && onClose()}
@@ -47,10 +48,14 @@ export function FindDialog({ onClose }: { onClose: () => void }) {
 				)}
 			</Combobox>
 			<div role="status" className="mt-2 text-quiet text-small">
-				{!asked && "Meetings past, to come and called off are found, by the beginnings of words."}
+				{!asked && t("Meetings past, to come and called off are found, by the beginnings of words.")}
 				{found.error && <Note tone="brick">{problemOf(found.error).detail}</Note>}
-				{asked && !day && items.length === 0 && !found.error && (found.settled ? "Nothing of that name." : "Looking…")}
-				{found.data?.more && asked && "There are more; add a word."}
+				{asked &&
+					!day &&
+					items.length === 0 &&
+					!found.error &&
+					(found.settled ? t("Nothing of that name.") : t("Looking…"))}
+				{found.data?.more && asked && t("There are more; add a word.")}
 			</div>
 		</Question>
 	);
@@ -65,8 +70,8 @@ function Jump({ day }: { day: string }) {
 	const d = Temporal.PlainDate.from(day);
 	return (
 		<ComboboxOption value={{ day } satisfies Goal} className={option}>
-			<b className="font-[650]">Go to the week of {dayWithYear(d)}</b>
-			<span className="ml-auto text-quiet text-small">week {d.weekOfYear}</span>
+			<b className="font-[650]">{t("Go to the week of %s", dayWithYear(d))}</b>
+			<span className="ml-auto text-quiet text-small">{t("week %s", d.weekOfYear)}</span>
 		</ComboboxOption>
 	);
 }
@@ -79,12 +84,12 @@ function Hit({ m }: { m: Schemas["FoundMeeting"] }) {
 	return (
 		<ComboboxOption value={m satisfies Goal} className={option}>
 			<span className={`min-w-0 flex-1 truncate ${m.calledOff ? "line-through" : ""}`}>{m.title}</span>
-			{m.calledOff && <Tag tone="brick">called off</Tag>}
+			{m.calledOff && <Tag tone="brick">{t("called off")}</Tag>}
 			{m.room && <Plate small>{m.room}</Plate>}
 			<span className="basis-full text-quiet text-small">
 				{dayWithYear(at.toPlainDate())}
 				{m.allDay ? spell(m, zone) : `, ${clock(at)}`}
-				{past && !m.calledOff && " · held"}
+				{past && !m.calledOff && ` · ${t("held")}`}
 				{!m.mine && ` · ${m.organiser}`}
 			</span>
 		</ComboboxOption>

@@ -3,8 +3,9 @@ import { type SubmitEvent, useState } from "react";
 import { useParams } from "react-router";
 import { api, ProblemError, problemOf, type Schemas, take } from "../api/client";
 import { keys } from "../api/keys";
-import { zoneOf } from "../time/format";
-import { InTongue, useTongue } from "../tongue/tongue";
+import { city, zoneOf } from "../time/format";
+import { InTongue } from "../tongue/InTongue";
+import { t, term } from "../tongue/tongue";
 import { JoinCard } from "../ui/JoinCard";
 import { Button, Note, Skeleton } from "../ui/kit";
 import { Linked } from "../ui/Linked";
@@ -24,15 +25,14 @@ export function AtAddress() {
 	return (
 		<main className="mx-auto max-w-[720px] px-4 py-[30px]">
 			{at.isPending && <Skeleton lines={6} />}
-			{at.data && (
-				<InTongue language={at.data.language}>
-					<View m={at.data} code={code} />
-				</InTongue>
-			)}
+			{at.data && <InTongue language={at.data.language}>{() => <View m={at.data} code={code} />}</InTongue>}
 			{gone && !at.data && (
-				<Gone title="There is no meeting at this address any more">
-					It may be over, the address may have been withdrawn, or it is not complete. Ask whoever gave it to you.
-				</Gone>
+				<Gone
+					title={term("There is no meeting at this address any more")}
+					what={term(
+						"It may be over, the address may have been withdrawn, or it is not complete. Ask whoever gave it to you.",
+					)}
+				/>
 			)}
 			{at.error && !gone && !at.data && <TryAgain error={at.error} again={() => at.refetch()} />}
 		</main>
@@ -42,7 +42,6 @@ export function AtAddress() {
 function View({ m, code }: { m: Schemas["AtAddress"]; code: string }) {
 	const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
 	const zone = zoneOf(m, here);
-	const { t, city } = useTongue();
 	return (
 		<div className="rounded-[4px] border border-rule border-t-[6px] border-t-moss bg-sheet px-8 py-6 max-sm:px-4">
 			<Head
@@ -76,7 +75,6 @@ function View({ m, code }: { m: Schemas["AtAddress"]; code: string }) {
 
 /** Whoever comes gets an invitation of their own, and answers in it. */
 function Ask({ code, organiser }: { code: string; organiser: string }) {
-	const { t, refusal } = useTongue();
 	const [own, setOwn] = useState<Someone>({ name: "", email: "" });
 	const join = useMutation({
 		mutationFn: (body: Schemas["Brings"]) =>
@@ -118,7 +116,7 @@ function Ask({ code, organiser }: { code: string; organiser: string }) {
 			</div>
 			{problem && !fault && (
 				<div className="mt-2">
-					<Note tone="brick">{refusal(problem)}</Note>
+					<Note tone="brick">{problem.detail}</Note>
 				</div>
 			)}
 		</form>

@@ -1,16 +1,10 @@
-import { InTongue, useTongue } from "../tongue/tongue";
+import { InTongue } from "../tongue/InTongue";
+import { type Term, t } from "../tongue/tongue";
 import { Empty } from "../ui/kit";
 
-type Props = { title: string; children: string };
-
 /** Nothing is here any more: said in the language of the browser, as nobody knows who reads it. */
-export const Gone = (props: Props) => (
+export const Gone = ({ title, what }: { title: Term; what: Term }) => (
 	<InTongue language={navigator.language.split("-")[0] ?? ""}>
-		<Said {...props} />
+		{() => <Empty title={t(title)}>{t(what)}</Empty>}
 	</InTongue>
 );
-
-function Said({ title, children }: Props) {
-	const { t } = useTongue();
-	return <Empty title={t(title)}>{t(children)}</Empty>;
-}

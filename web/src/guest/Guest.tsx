@@ -9,8 +9,9 @@ import { Bring } from "../meeting/Bring";
 import { useProposeAsGuest } from "../proposals/deeds";
 import { Propose } from "../proposals/Propose";
 import { lookAt } from "../series/looked";
-import { inZone, zoneOf } from "../time/format";
-import { InTongue, useTongue } from "../tongue/tongue";
+import { city, inZone, longDay, shortDay, times, zoneOf } from "../time/format";
+import { InTongue } from "../tongue/InTongue";
+import { many, type Term, t, term } from "../tongue/tongue";
 import { Files } from "../ui/Files";
 import { JoinCard } from "../ui/JoinCard";
 import { lookOf, Note, Skeleton } from "../ui/kit";
@@ -79,32 +80,33 @@ export function Guest() {
 	return (
 		<main className="mx-auto max-w-[720px] px-4 py-[30px]">
 			{guest.isPending && <Skeleton lines={6} />}
-			{guest.data && (
-				<InTongue language={guest.data.language}>
-					<View m={guest.data} token={token} />
-				</InTongue>
-			)}
+			{guest.data && <InTongue language={guest.data.language}>{() => <View m={guest.data} token={token} />}</InTongue>}
 			{guest.error && !guest.data && !away && (
 				<Gone
 					title={
-						token === "preview" ? "This is where the answer page will be" : "This invitation is not there any more"
+						token === "preview"
+							? term("This is where the answer page will be")
+							: term("This invitation is not there any more")
 					}
-				>
-					{token === "preview"
-						? "Each person gets an address of their own when the sheet is sent."
-						: "You may have been taken off the list, a newer mail may have a new address, or this one is not complete. Ask whoever invited you."}
-				</Gone>
+					what={
+						token === "preview"
+							? term("Each person gets an address of their own when the sheet is sent.")
+							: term(
+									"You may have been taken off the list, a newer mail may have a new address, or this one is not complete. Ask whoever invited you.",
+								)
+					}
+				/>
 			)}
 			{away && !guest.data && <TryAgain error={guest.error} again={() => guest.refetch()} />}
 		</main>
 	);
 }
 
-const answers: Record<Schemas["Answer"], string> = {
-	accepted: "accepted",
-	maybe: "maybe",
-	declined: "declined",
-	none: "not answered",
+const answers: Record<Schemas["Answer"], Term> = {
+	accepted: term("accepted"),
+	maybe: term("maybe"),
+	declined: term("declined"),
+	none: term("not answered"),
 };
 
 /** The dates that the guest is invited to, with what they answered to each. */
@@ -116,7 +118,6 @@ function GuestDates(props: {
 	onChoose: (on: string) => void;
 }) {
 	const { series, on, zone, onChoose } = props;
-	const { t, shortDay, times } = useTongue();
 	return (
 		<ol aria-label={t("Dates")} className="mb-1 grid grid-cols-[repeat(auto-fill,minmax(118px,1fr))]">
 			{series.dates.map((d) => (
@@ -136,7 +137,7 @@ function GuestDates(props: {
 						</b>
 						<span className="block">{props.allDay ? t("all day") : times(d.start, d.end, zone)}</span>
 						<span className="block text-quiet">
-							{t(d.state === "off" ? "called off" : d.state === "held" ? "held" : answers[d.mine ?? "none"])}
+							{d.state === "off" ? t("called off") : d.state === "held" ? t("held") : t(answers[d.mine ?? "none"])}
 						</span>
 					</button>
 				</li>
@@ -145,10 +146,10 @@ function GuestDates(props: {
 	);
 }
 
-const thanks: Record<Given, string> = {
-	accepted: "You accepted.",
-	maybe: "You answered maybe.",
-	declined: "You declined.",
+const thanks: Record<Given, Term> = {
+	accepted: term("You accepted."),
+	maybe: term("You answered maybe."),
+	declined: term("You declined."),
 };
 
 function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
@@ -168,7 +169,6 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 	const day = inZone(m.start, zone).toPlainDate();
 	const problem = answer.error && problemOf(answer.error);
 	const since = useSeen(token, meeting);
-	const { t, refusal, many, longDay, shortDay, times, city } = useTongue();
 	const repeats = (s: NonNullable<GuestMeeting["series"]>) =>
 		[s.words, s.open ? t("without an end") : many(s.count, "%d date", "%d dates")].filter(Boolean);
 	return (
@@ -213,7 +213,7 @@ function View({ m: meeting, token }: { m: GuestMeeting; token: string }) {
 				</div>
 			) : (
 				<div className="mt-4 flex flex-col gap-2">
-					{problem && <Note tone="brick">{refusal(problem)}</Note>}
+					{problem && <Note tone="brick">{problem.detail}</Note>}
 					{m.series && (
 						<GuestDates series={m.series} on={date?.on ?? ""} zone={zone} allDay={m.allDay} onChoose={setOn} />
 					)}

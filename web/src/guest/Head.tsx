@@ -1,8 +1,8 @@
 import type { ReactNode } from "react";
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
-import { inZone, sameClock } from "../time/format";
-import { useTongue } from "../tongue/tongue";
+import { city, inZone, longDayNear, sameClock, spell, times } from "../time/format";
+import { t } from "../tongue/tongue";
 import { Plate } from "../ui/kit";
 
 type Props = {
@@ -18,7 +18,6 @@ type Props = {
 
 /** The head of a page for somebody outside: whose meeting it is, what, when and where. */
 export function Head({ by, m, repeats, zone, zoneShown, children }: Props) {
-	const { t, longDayNear, spell, times, city } = useTongue();
 	return (
 		<>
 			<p className="text-quiet text-small">{by}</p>

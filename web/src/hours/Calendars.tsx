@@ -4,6 +4,7 @@ import { faultIn, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { moment } from "../time/format";
 import { useNow } from "../time/now";
+import { many, t } from "../tongue/tongue";
 import { inBase64 } from "../ui/base64";
 import { useDrop } from "../ui/drop";
 import { FileButton } from "../ui/FileButton";
@@ -16,15 +17,15 @@ import { useAddCalendar, useChangeCalendar, useReadCalendar, useRemoveCalendar }
 export function Calendars({ page }: { page: Schemas["HoursPage"] }) {
 	return (
 		<section>
-			<h2 className="text-[19px]">Calendars that count</h2>
-			<p className="text-quiet text-small">a time is clear only when it is clear in all of these</p>
+			<h2 className="text-[19px]">{t("Calendars that count")}</h2>
+			<p className="text-quiet text-small">{t("a time is clear only when it is clear in all of these")}</p>
 			<ul className="mt-1">
 				<li className="border-rule border-b py-2">
 					<div className="flex items-baseline justify-between gap-2">
-						<b className="font-[650]">Jembro</b>
-						<Tag tone="moss">counts</Tag>
+						<b className="font-[650]">{t("Jembro")}</b>
+						<Tag tone="moss">{t("counts")}</Tag>
 					</div>
-					<div className="text-quiet text-small">meetings here, and leave</div>
+					<div className="text-quiet text-small">{t("meetings here, and leave")}</div>
 				</li>
 				{page.calendars.map((c) => (
 					<Kept key={c.id} calendar={c} />
@@ -60,34 +61,33 @@ function Kept({ calendar: c }: { calendar: Schemas["OtherCalendar"] }) {
 			</div>
 			<div className="flex flex-wrap justify-between gap-x-2 text-quiet text-small">
 				<span className="min-w-0 truncate">
-					{c.file ? `file of ${moment(c.addedAt, me.zone, now)}` : c.host} ·{" "}
-					{c.entries === 1 ? "1 entry" : `${c.entries} entries`}
-					{c.unread > 0 && `, ${c.unread} not readable`}
+					{c.file ? t("file of %s", moment(c.addedAt, me.zone, now)) : c.host} ·{" "}
+					{many(c.entries, "1 entry", "%d entries")}
+					{c.unread > 0 && `, ${t("%s not readable", c.unread)}`}
 				</span>
-				{!c.file && !c.failingSince && old && <span>{old} old</span>}
+				{!c.file && !c.failingSince && old && <span>{t("%s old", old)}</span>}
 			</div>
 			{c.failingSince && (
 				<p className="text-body text-brick">
-					{c.empty ? "" : `Not read since ${moment(c.failingSince, me.zone, now)}. `}
-					{c.problem}
-					{c.readAt && !c.empty && " What was known until then counts."}
+					{!c.empty && t("Not read since %s.", moment(c.failingSince, me.zone, now))} {c.problem}{" "}
+					{c.readAt && !c.empty && t("What was known until then counts.")}
 				</p>
 			)}
 			{problem && !fault && <Note tone="brick">{problemOf(problem).detail}</Note>}
 			<div className="-ml-1 flex flex-wrap gap-x-1.5 text-small">
 				{c.empty && (
 					<Button look="bare" onClick={() => change.mutate({ id: c.id, empty: true })}>
-						It is empty now
+						{t("It is empty now")}
 					</Button>
 				)}
 				{c.failingSince && (
 					<Button look="bare" busy={read.isPending} onClick={() => read.mutate(c.id)}>
-						Try now
+						{t("Try now")}
 					</Button>
 				)}
 				{!c.file && c.failingSince && (
 					<Button look="bare" onClick={() => ask("address")}>
-						Another address
+						{t("Another address")}
 					</Button>
 				)}
 			</div>
@@ -101,7 +101,7 @@ function Kept({ calendar: c }: { calendar: Schemas["OtherCalendar"] }) {
 				>
 					<div className="min-w-0 flex-1">
 						<input
-							aria-label={asked === "name" ? `Another name for ${c.name}` : `Another address of ${c.name}`}
+							aria-label={asked === "name" ? t("Another name for %s", c.name) : t("Another address of %s", c.name)}
 							aria-invalid={!!fault}
 							aria-describedby={`fault-${c.id}`}
 							className={fieldLook(!!fault)}
@@ -112,7 +112,7 @@ function Kept({ calendar: c }: { calendar: Schemas["OtherCalendar"] }) {
 						<FieldFault id={`fault-${c.id}`} sentence={fault ?? undefined} />
 					</div>
 					<Button type="submit" busy={change.isPending}>
-						Use it
+						{t("Use it")}
 					</Button>
 				</form>
 			)}
@@ -129,13 +129,19 @@ function Standing(props: {
 	remove: (id: string) => void;
 }) {
 	const { calendar: c, old, change, rename, remove } = props;
-	const words = c.failingSince ? (old ? `${old} old` : "not read yet") : c.counts ? "counts" : "shown only";
+	const words = c.failingSince
+		? old
+			? t("%s old", old)
+			: t("not read yet")
+		: c.counts
+			? t("counts")
+			: t("shown only");
 	const look = c.failingSince
 		? "bg-honey-wash text-honey"
 		: c.counts
 			? "bg-moss-wash text-moss"
 			: "bg-slate-wash text-ink";
-	const item = `${itemLook} text-body`;
+	const item = t("%s text-body", itemLook);
 	return (
 		<Menu as="div" className="relative shrink-0">
 			<MenuButton className={`rounded-[3px] px-1.5 py-px text-small ${look}`}>
@@ -148,17 +154,17 @@ function Standing(props: {
 			>
 				<MenuItem>
 					<button type="button" className={item} onClick={() => change({ id: c.id, counts: !c.counts })}>
-						{c.counts ? "Show only, make me not busy" : "Have it count"}
+						{c.counts ? t("Show only, make me not busy") : t("Have it count")}
 					</button>
 				</MenuItem>
 				<MenuItem>
 					<button type="button" className={item} onClick={rename}>
-						Call it something else
+						{t("Call it something else")}
 					</button>
 				</MenuItem>
 				<MenuItem>
 					<button type="button" className={item} onClick={() => remove(c.id)}>
-						Remove {c.name}
+						{t("Remove %s", c.name)}
 					</button>
 				</MenuItem>
 			</MenuItems>
@@ -172,7 +178,7 @@ function Add() {
 	const [address, setAddress] = useState("");
 	const problem = add.error && problemOf(add.error);
 	const fault = faultIn(problem, "address", "file", "b64");
-	const added = { onSuccess: () => say("Added; what it holds counts from now on") };
+	const added = { onSuccess: () => say(t("Added; what it holds counts from now on")) };
 	const take = async (f: File | undefined) => {
 		if (f) add.mutate({ b64: await inBase64(f), name: f.name.replace(/\.(ics|ifb|ical)$/i, ""), counts: true }, added);
 	};
@@ -196,8 +202,8 @@ function Add() {
 		>
 			<div className="flex gap-2">
 				<input
-					aria-label="Address of a calendar"
-					placeholder="Address of a calendar (.ics), or drop a file"
+					aria-label={t("Address of a calendar")}
+					placeholder={t("Address of a calendar (.ics), or drop a file")}
 					aria-invalid={!!fault}
 					aria-describedby="fault-add-calendar"
 					autoComplete="off"
@@ -206,18 +212,18 @@ function Add() {
 					onChange={(e) => setAddress(e.target.value)}
 				/>
 				<Button type="submit" busy={add.isPending} disabled={address.trim() === ""}>
-					Add
+					{t("Add")}
 				</Button>
 			</div>
 			<FieldFault id="fault-add-calendar" sentence={fault} />
 			{problem && !fault && <Note tone="brick">{problem.detail}</Note>}
 			<FileButton
-				label="A calendar file"
+				label={t("A calendar file")}
 				accept=".ics,.ifb,.ical,text/calendar"
 				className="-ml-1 text-small"
 				onFile={(f) => void take(f)}
 			>
-				Choose a file
+				{t("Choose a file")}
 			</FileButton>
 		</form>
 	);

@@ -1,6 +1,7 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { useState } from "react";
 import { useFindPeople } from "../sheet/deeds";
+import { t } from "../tongue/tongue";
 import { fieldLook, listLook, optionLook } from "../ui/kit";
 
 export type Named = { id: string; name: string };
@@ -25,7 +26,7 @@ export function Colleague(props: {
 		<Combobox as="div" className="relative w-[230px]" immediate value={chosen ?? null} onChange={choose} by="id">
 			<ComboboxInput
 				aria-label={props.label}
-				placeholder={props.placeholder ?? "Name of a colleague"}
+				placeholder={props.placeholder ?? t("Name of a colleague")}
 				autoComplete="off"
 				className={`${fieldLook()} placeholder:text-quiet`}
 				displayValue={(p: Named | null) => query || (p?.name ?? "")}
@@ -47,7 +48,9 @@ export function Colleague(props: {
 						</ComboboxOption>
 					))}
 					{entries.length === 0 && (
-						<p className="px-2.5 py-1.5 text-body">{found.isFetching ? "Looking…" : "No colleague of that name."}</p>
+						<p className="px-2.5 py-1.5 text-body">
+							{found.isFetching ? t("Looking…") : t("No colleague of that name.")}
+						</p>
 					)}
 				</ComboboxOptions>
 			)}

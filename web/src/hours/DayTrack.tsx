@@ -1,5 +1,6 @@
 import { type PointerEvent, useRef, useState } from "react";
 import { percent } from "../timeline/scale";
+import { t } from "../tongue/tongue";
 import { added, clockOf, moved, onGrid, type Stretch, written } from "./day";
 
 /** The hours that a row shows. */
@@ -55,7 +56,7 @@ export function DayTrack({
 		<div
 			ref={track}
 			role="img"
-			aria-label={`${label}: ${written(now) || "nothing worked"}`}
+			aria-label={`${label}: ${written(now) || t("nothing worked")}`}
 			className={`hour-lines relative h-10 touch-pan-y select-none border-rule border-l ${set ? "cursor-crosshair" : ""}`}
 			style={{ "--hour": percent(1 / (shown.until - shown.from)) } as React.CSSProperties}
 			onPointerDown={(e) => take({ kind: "draw", from: onGrid(minuteAt(e)) })(e)}
@@ -71,7 +72,7 @@ export function DayTrack({
 					// biome-ignore lint/suspicious/noArrayIndexKey: a stretch keeps its place while it is dragged
 					key={`${i}-${now.length}`}
 					className="absolute inset-y-1.5 rounded-[3px] border border-moss bg-moss-wash"
-					style={{ left: at(s.start), width: `calc(${at(s.end)} - ${at(s.start)})` }}
+					style={{ left: at(s.start), width: t("calc(%s - %s)", at(s.end), at(s.start)) }}
 				>
 					{set &&
 						(["start", "end"] as const).map((edge) => (

@@ -1,4 +1,5 @@
 import { problemOf, type Schemas } from "../api/client";
+import { t } from "../tongue/tongue";
 import { FeedLinks } from "../ui/FeedLinks";
 import { Button, Note } from "../ui/kit";
 import { useGive, useWithdraw } from "./deeds";
@@ -11,20 +12,21 @@ export function Given({ page }: { page: Schemas["HoursPage"] }) {
 	const url = page.feedUrl;
 	return (
 		<section className="mt-5">
-			<h2 className="text-[19px]">Given to others</h2>
+			<h2 className="text-[19px]">{t("Given to others")}</h2>
 			{problem && <Note tone="brick">{problemOf(problem).detail}</Note>}
 			{!url && (
 				<p className="text-body">
-					Nobody outside gets your busy times.{" "}
+					{t("Nobody outside gets your busy times.")}{" "}
 					<Button look="bare" busy={give.isPending} onClick={() => give.mutate(false)}>
-						Make a secret address
+						{t("Make a secret address")}
 					</Button>
 				</p>
 			)}
 			{url && (
 				<>
 					<p className="text-body">
-						Busy times for outside: <FeedLinks url={url} busy={withdraw.isPending} withdraw={() => withdraw.mutate()} />
+						{t("Busy times for outside:")}{" "}
+						<FeedLinks url={url} busy={withdraw.isPending} withdraw={() => withdraw.mutate()} />
 					</p>
 					<label className="flex items-center gap-1.5 text-body">
 						<input
@@ -33,7 +35,7 @@ export function Given({ page }: { page: Schemas["HoursPage"] }) {
 							checked={page.feedTitles}
 							onChange={(e) => give.mutate(e.target.checked)}
 						/>
-						with the titles of meetings that are not private
+						{t("with the titles of meetings that are not private")}
 					</label>
 				</>
 			)}

@@ -1,6 +1,7 @@
 import { faultIn, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { useTitle } from "../shell/title";
+import { t } from "../tongue/tongue";
 import { inBase64 } from "../ui/base64";
 import { FileButton } from "../ui/FileButton";
 import { FieldFault, lookOf, Note, Skeleton } from "../ui/kit";
@@ -19,13 +20,13 @@ import { WorkWeek } from "./WorkWeek";
 export function HoursPage() {
 	const me = useSignedIn();
 	const hours = useHours();
-	useTitle("Hours and calendars");
+	useTitle(t("Hours and calendars"));
 	const page = hours.data;
 	return (
 		<div className="flex min-w-0 flex-1 flex-wrap lg:flex-nowrap">
 			<main className="min-w-0 flex-1 px-5 py-3.5 max-sm:px-2">
 				<div className="text-quiet text-small">{me.name}</div>
-				<h1 className="text-[23px]">Hours and calendars</h1>
+				<h1 className="text-[23px]">{t("Hours and calendars")}</h1>
 				{hours.isPending && <Skeleton lines={6} />}
 				{hours.error && !page && <TryAgain error={hours.error} again={() => hours.refetch()} />}
 				{page && (
@@ -38,7 +39,7 @@ export function HoursPage() {
 			</main>
 			{page && (
 				<aside
-					aria-label="Calendars and who sees what"
+					aria-label={t("Calendars and who sees what")}
 					className="w-full min-w-0 shrink-0 border-rule border-l bg-sheet px-[18px] py-4 lg:w-[404px]"
 				>
 					<Calendars page={page} />
@@ -66,23 +67,23 @@ function Files({ version }: { version: number }) {
 	const fault = faultIn(problem, "file", "b64");
 	return (
 		<div className="mt-3 text-body">
-			<span className="text-quiet">As a file (VAVAILABILITY): </span>
+			<span className="text-quiet">{t("As a file (VAVAILABILITY):")} </span>
 			<a href="/api/hours/file" download className={`${lookOf("bare")} text-body`}>
-				save my hours
+				{t("save my hours")}
 			</a>{" "}
 			·{" "}
 			<FileButton
-				label="A file with hours"
+				label={t("A file with hours")}
 				accept=".ics,text/calendar"
 				busy={take.isPending}
 				onFile={async (f) =>
 					take.mutate(
 						{ version, b64: await inBase64(f) },
-						{ onSuccess: () => say("The hours are as the file has them") },
+						{ onSuccess: () => say(t("The hours are as the file has them")) },
 					)
 				}
 			>
-				take hours from a file
+				{t("take hours from a file")}
 			</FileButton>
 			<FieldFault id="fault-hours-file" sentence={fault} />
 			{problem && !fault && <Note tone="brick">{problem.detail}</Note>}

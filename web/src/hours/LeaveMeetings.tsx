@@ -2,6 +2,7 @@ import { useState } from "react";
 import { faultIn, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { inZone, shortDay, times } from "../time/format";
+import { many, t } from "../tongue/tongue";
 import { Button, fieldLook, Label, Note, Skeleton, Tag } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { Question } from "../ui/Question";
@@ -35,24 +36,24 @@ export function LeaveMeetings({ id, onClose }: { id: string; onClose: () => void
 	};
 	const some = (mine: boolean) => items.some((m) => m.mine === mine);
 	return (
-		<Question title="Meetings in your leave" onClose={onClose} wide>
+		<Question title={t("Meetings in your leave")} onClose={onClose} wide>
 			{leave.isPending && <Skeleton lines={3} />}
 			{leave.error && <Note tone="brick">{problemOf(leave.error).detail}</Note>}
 			{leave.data && items.length === 0 && (
-				<p className="my-2">Nothing lies in it any more. Everybody who had to hear of it has.</p>
+				<p className="my-2">{t("Nothing lies in it any more. Everybody who had to hear of it has.")}</p>
 			)}
 			{items.length > 0 && (
 				<>
 					<div className="mt-1 flex flex-wrap items-center gap-x-2 text-small">
-						<span className="text-quiet">For all:</span>
+						<span className="text-quiet">{t("For all:")}</span>
 						{some(false) && (
 							<Button look="bare" onClick={() => all((m) => (m.mine ? undefined : "decline"))}>
-								decline what I am invited to
+								{t("decline what I am invited to")}
 							</Button>
 						)}
 						{some(true) && (
 							<Button look="bare" onClick={() => all((m) => (m.mine ? "callOff" : undefined))}>
-								call off what I organise
+								{t("call off what I organise")}
 							</Button>
 						)}
 					</div>
@@ -68,7 +69,7 @@ export function LeaveMeetings({ id, onClose }: { id: string; onClose: () => void
 						))}
 					</ul>
 					<div className="mt-2.5 max-w-[560px]">
-						<Label htmlFor="leave-word">A word to those who hear of it</Label>
+						<Label htmlFor="leave-word">{t("A word to those who hear of it")}</Label>
 						<input id="leave-word" className={fieldLook()} value={word} onChange={(e) => setWord(e.target.value)} />
 					</div>
 				</>
@@ -88,18 +89,19 @@ export function LeaveMeetings({ id, onClose }: { id: string; onClose: () => void
 							settle.mutate(
 								{ id, items: doing, word },
 								{
-									onSuccess: () =>
-										say(doing.length === 1 ? "One meeting is settled" : `${doing.length} meetings are settled`),
+									onSuccess: () => say(many(doing.length, "One meeting is settled", "%d meetings are settled")),
 								},
 							)
 						}
 					>
-						{doing.length === 0 ? "Settle them" : doing.length === 1 ? "Settle one" : `Settle ${doing.length}`}
+						{doing.length === 0 ? t("Settle them") : many(doing.length, "Settle one", "Settle %d")}
 					</Button>
 				)}
-				<Button onClick={onClose}>{items.length > 0 ? "Later" : "Close"}</Button>
+				<Button onClick={onClose}>{items.length > 0 ? t("Later") : t("Close")}</Button>
 				{items.length > 0 && (
-					<span className="text-quiet text-small">What is not chosen stays as it is. Every organiser hears once.</span>
+					<span className="text-quiet text-small">
+						{t("What is not chosen stays as it is. Every organiser hears once.")}
+					</span>
 				)}
 			</div>
 		</Question>
@@ -112,10 +114,10 @@ function Item(props: { meeting: Schemas["LeaveMeeting"]; choice: Choice; fault?:
 	const first = m.dates[0];
 	const ways: [Doing, string][] = m.mine
 		? [
-				["handOver", m.repeats ? "Hand over all of it" : "Hand over"],
-				["callOff", m.repeats && !m.whole ? "Call off these dates" : "Call off"],
+				["handOver", m.repeats ? t("Hand over all of it") : t("Hand over")],
+				["callOff", m.repeats && !m.whole ? t("Call off these dates") : t("Call off")],
 			]
-		: [["decline", "Decline"]];
+		: [["decline", t("Decline")]];
 	return (
 		<li
 			aria-label={m.title}
@@ -123,10 +125,10 @@ function Item(props: { meeting: Schemas["LeaveMeeting"]; choice: Choice; fault?:
 		>
 			<div className="min-w-[220px] flex-1">
 				<b className="font-[650]">{m.title}</b>{" "}
-				{m.mine ? <Tag tone="moss">yours</Tag> : <span className="text-quiet text-small">{m.organiser}</span>}
+				{m.mine ? <Tag tone="moss">{t("yours")}</Tag> : <span className="text-quiet text-small">{m.organiser}</span>}
 				<div className="text-quiet text-small">
 					{first && `${shortDay(inZone(first.start, zone).toPlainDate())}, ${times(first.start, first.end, zone)}`}
-					{m.dates.length > 1 && ` and ${m.dates.length - 1} more ${m.dates.length === 2 ? "date" : "dates"}`}
+					{m.dates.length > 1 && ` ${many(m.dates.length - 1, "and 1 more date", "and %d more dates")}`}
 				</div>
 				{fault && <p className="text-brick text-small">{fault}</p>}
 			</div>
@@ -145,8 +147,8 @@ function Item(props: { meeting: Schemas["LeaveMeeting"]; choice: Choice; fault?:
 			</div>
 			{choice.do === "handOver" && (
 				<div className="flex w-full items-center justify-end gap-2">
-					<span className="text-quiet text-small">to</span>
-					<Colleague label={`Who takes ${m.title} over`} chosen={choice.to} set={(to) => set({ ...choice, to })} />
+					<span className="text-quiet text-small">{t("to")}</span>
+					<Colleague label={t("Who takes %s over", m.title)} chosen={choice.to} set={(to) => set({ ...choice, to })} />
 				</div>
 			)}
 		</li>

@@ -1,7 +1,8 @@
 import { useState } from "react";
 import { Temporal } from "temporal-polyfill";
 import { faultIn, problemOf, type Schemas } from "../api/client";
-import { dayNear, month, plainDate, shortDay } from "../time/format";
+import { dayMonth, dayNear, plainDate, shortMonth } from "../time/format";
+import { many, t } from "../tongue/tongue";
 import { Button, Empty, FieldFault, fieldLook, Label, Note } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { Question } from "../ui/Question";
@@ -29,11 +30,11 @@ export function OtherDays({ page, shown }: { page: Schemas["HoursPage"]; shown: 
 	return (
 		<section className="mt-4">
 			<div className="flex flex-wrap items-end gap-2">
-				<h2 className="text-[17px]">Other days</h2>
+				<h2 className="text-[17px]">{t("Other days")}</h2>
 				<Button className="ml-auto" onClick={() => setAsks("leave")}>
-					Leave
+					{t("Leave")}
 				</Button>
-				<Button onClick={() => setAsks("day")}>Other hours on one day</Button>
+				<Button onClick={() => setAsks("day")}>{t("Other hours on one day")}</Button>
 			</div>
 			{problem && (
 				<div className="mt-2">
@@ -42,7 +43,9 @@ export function OtherDays({ page, shown }: { page: Schemas["HoursPage"]; shown: 
 			)}
 			<div className="mt-2 border border-rule bg-sheet">
 				{rows.length === 0 && (
-					<Empty title="Every day is as usual.">Leave and hours of single days stand here, and public holidays.</Empty>
+					<Empty title={t("Every day is as usual.")}>
+						{t("Leave and hours of single days stand here, and public holidays.")}
+					</Empty>
 				)}
 				{near.map((r) => (
 					<div key={`${r.what} ${r.from}`} className={columns} data-other={r.from}>
@@ -57,28 +60,29 @@ export function OtherDays({ page, shown }: { page: Schemas["HoursPage"]; shown: 
 							</div>
 						)}
 						<div className="px-2.5 py-1 text-body leading-[1.35] max-sm:col-start-2">
-							{r.what === "holiday" && <span className="text-quiet">public holiday, {r.holiday.name}</span>}
+							{r.what === "holiday" && <span className="text-quiet">{t("public holiday, %s", r.holiday.name)}</span>}
 							{r.what === "day" && (
 								<>
-									{written(stretchesOf(r.day.hours)) || "off"}
+									{written(stretchesOf(r.day.hours)) || t("off")}
 									{r.day.word && <span className="text-quiet"> · {r.day.word}</span>}{" "}
 									<Button
 										look="bare"
 										className="-ml-1"
 										onClick={() => drop.mutate({ version: page.version, day: r.day.day })}
 									>
-										take back<span className="sr-only"> the hours of {r.day.day}</span>
+										{t("take back")}
+										<span className="sr-only"> {t("the hours of %s", r.day.day)}</span>
 									</Button>
 								</>
 							)}
 							{r.what === "leave" && (
 								<>
-									leave, {r.leave.workingDays} {r.leave.workingDays === 1 ? "working day" : "working days"}
+									{many(r.leave.workingDays, "leave, 1 working day", "leave, %d working days")}
 									{r.leave.word && <span className="text-quiet"> · {r.leave.word}</span>}
 									<br />
 									{r.leave.meetings > 0 && (
 										<Button look="bare" className="-ml-1" onClick={() => setLook(r.leave.id)}>
-											{r.leave.meetings === 1 ? "1 meeting lies in it" : `${r.leave.meetings} meetings lie in it`}
+											{many(r.leave.meetings, "1 meeting lies in it", "%d meetings lie in it")}
 										</Button>
 									)}
 									<Button
@@ -86,7 +90,8 @@ export function OtherDays({ page, shown }: { page: Schemas["HoursPage"]; shown: 
 										className={r.leave.meetings > 0 ? "" : "-ml-1"}
 										onClick={() => back.mutate(r.leave.id)}
 									>
-										take back<span className="sr-only"> the leave from {r.leave.first}</span>
+										{t("take back")}
+										<span className="sr-only"> {t("the leave from %s", r.leave.first)}</span>
 									</Button>
 								</>
 							)}
@@ -96,7 +101,7 @@ export function OtherDays({ page, shown }: { page: Schemas["HoursPage"]; shown: 
 			</div>
 			{near.length < rows.length && (
 				<Button look="bare" className="mt-1" onClick={() => setAll(true)}>
-					all public holidays of the next twelve months
+					{t("all public holidays of the next twelve months")}
 				</Button>
 			)}
 			{asks === "leave" && (
@@ -126,8 +131,8 @@ const Dates = ({ first, today }: { first: string; today: Temporal.PlainDate }) =
 function dates(l: { first: string; last: string }, today: Temporal.PlainDate) {
 	const [a, b] = [Temporal.PlainDate.from(l.first), Temporal.PlainDate.from(l.last)];
 	if (a.equals(b)) return dayNear(a, today);
-	const short = (d: Temporal.PlainDate) => shortDay(d).slice(4);
-	if (a.year === b.year && a.month === b.month) return `${a.day} – ${b.day} ${month(b).slice(0, 3)}`;
+	const short = (d: Temporal.PlainDate) => dayMonth(d);
+	if (a.year === b.year && a.month === b.month) return `${a.day} – ${b.day} ${shortMonth(b)}`;
 	return `${short(a)} – ${short(b)}`;
 }
 
@@ -158,7 +163,7 @@ function EnterLeave(props: { onClose: () => void; onEntered: (leave: Schemas["Le
 	const problem = enter.error && problemOf(enter.error);
 	const fault = (field: string) => faultIn(problem, field);
 	return (
-		<Question title="Leave" onClose={props.onClose}>
+		<Question title={t("Leave")} onClose={props.onClose}>
 			<form
 				className="mt-2 flex flex-col gap-2.5"
 				onSubmit={(e) => {
@@ -167,19 +172,33 @@ function EnterLeave(props: { onClose: () => void; onEntered: (leave: Schemas["Le
 				}}
 			>
 				<div className="flex gap-2.5">
-					<Typed name="first" label="First day" hint="21 Dec" value={first} set={setFirst} fault={fault("first")} />
-					<Typed name="last" label="Last day" hint="the same" value={last} set={setLast} fault={fault("last")} />
+					<Typed
+						name="first"
+						label={t("First day")}
+						hint={t("21 Dec")}
+						value={first}
+						set={setFirst}
+						fault={fault("first")}
+					/>
+					<Typed
+						name="last"
+						label={t("Last day")}
+						hint={t("the same")}
+						value={last}
+						set={setLast}
+						fault={fault("last")}
+					/>
 				</div>
-				<Typed name="word" label="Note, for you alone" hint="" value={word} set={setWord} fault={fault("word")} />
+				<Typed name="word" label={t("Note, for you alone")} hint="" value={word} set={setWord} fault={fault("word")} />
 				{problem && !problem.errors && <Note tone="brick">{problem.detail}</Note>}
 				<p className="text-quiet text-small">
-					Others see that you are on leave. Meetings that lie in it are shown next.
+					{t("Others see that you are on leave. Meetings that lie in it are shown next.")}
 				</p>
 				<div className="flex gap-2">
 					<Button look="go" type="submit" busy={enter.isPending}>
-						Enter leave
+						{t("Enter leave")}
 					</Button>
-					<Button onClick={props.onClose}>Close</Button>
+					<Button onClick={props.onClose}>{t("Close")}</Button>
 				</div>
 			</form>
 		</Question>
@@ -195,7 +214,7 @@ function OtherHours({ version, onClose }: { version: number; onClose: () => void
 	const problem = set.error && problemOf(set.error);
 	const fault = (field: string) => faultIn(problem, field);
 	return (
-		<Question title="Other hours on one day" onClose={onClose}>
+		<Question title={t("Other hours on one day")} onClose={onClose}>
 			<form
 				className="mt-2 flex flex-col gap-2.5"
 				onSubmit={(e) => {
@@ -204,7 +223,7 @@ function OtherHours({ version, onClose }: { version: number; onClose: () => void
 						{ version, day: day.trim() || "?", hours, word },
 						{
 							onSuccess: () => {
-								say("The day has hours of its own");
+								say(t("The day has hours of its own"));
 								onClose();
 							},
 						},
@@ -212,11 +231,11 @@ function OtherHours({ version, onClose }: { version: number; onClose: () => void
 				}}
 			>
 				<div className="flex gap-2.5">
-					<Typed name="day" label="Day" hint="3 Dec" value={day} set={setDay} fault={fault("day")} />
+					<Typed name="day" label={t("Day")} hint={t("3 Dec")} value={day} set={setDay} fault={fault("day")} />
 					<Typed
 						name="hours"
-						label="Hours"
-						hint="14 – 18, or nothing"
+						label={t("Hours")}
+						hint={t("14 – 18, or nothing")}
 						value={hours}
 						set={setHours}
 						fault={fault("hours")}
@@ -224,8 +243,8 @@ function OtherHours({ version, onClose }: { version: number; onClose: () => void
 				</div>
 				<Typed
 					name="word"
-					label="Note, for you alone"
-					hint="dentist"
+					label={t("Note, for you alone")}
+					hint={t("dentist")}
 					value={word}
 					set={setWord}
 					fault={fault("word")}
@@ -233,9 +252,9 @@ function OtherHours({ version, onClose }: { version: number; onClose: () => void
 				{problem && !problem.errors && <Note tone="brick">{problem.detail}</Note>}
 				<div className="flex gap-2">
 					<Button look="go" type="submit" busy={set.isPending}>
-						Keep
+						{t("Keep")}
 					</Button>
-					<Button onClick={onClose}>Close</Button>
+					<Button onClick={onClose}>{t("Close")}</Button>
 				</div>
 			</form>
 		</Question>

@@ -1,16 +1,17 @@
 import { useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
+import { type Term, t, term } from "../tongue/tongue";
 import { Button, Note } from "../ui/kit";
 import { Colleague } from "./Colleague";
 import { useSetSharing } from "./deeds";
 
 type Level = Schemas["SharingLevel"];
 
-const levels: [Level, string][] = [
-	["nothing", "nothing"],
-	["busy", "busy and clear"],
-	["titles", "titles too"],
+const levels: [Level, Term][] = [
+	["nothing", term("nothing")],
+	["busy", term("busy and clear")],
+	["titles", term("titles too")],
 ];
 
 const Choice = ({ label, level, set }: { label: string; level: Level; set: (level: Level) => void }) => (
@@ -22,7 +23,7 @@ const Choice = ({ label, level, set }: { label: string; level: Level; set: (leve
 	>
 		{levels.map(([value, words]) => (
 			<option key={value} value={value}>
-				{words}
+				{t(words)}
 			</option>
 		))}
 	</select>
@@ -38,14 +39,16 @@ export function Sharing({ page }: { page: Schemas["HoursPage"] }) {
 	const list = page.with.map(({ personId, level }) => ({ personId, level }));
 	return (
 		<section className="mt-5">
-			<h2 className="text-[19px]">Who sees what</h2>
-			<p className="text-quiet text-small">of your time; private meetings and other calendars never show a title</p>
+			<h2 className="text-[19px]">{t("Who sees what")}</h2>
+			<p className="text-quiet text-small">
+				{t("of your time; private meetings and other calendars never show a title")}
+			</p>
 			{set.error && <Note tone="brick">{problemOf(set.error).detail}</Note>}
 			<ul className="mt-1">
 				<li className="flex items-center justify-between gap-2 border-rule border-b py-2">
-					Everybody in the house
+					{t("Everybody in the house")}
 					<Choice
-						label="What everybody in the house sees"
+						label={t("What everybody in the house sees")}
 						level={page.everybody}
 						set={(level) => change(level, list)}
 					/>
@@ -55,7 +58,7 @@ export function Sharing({ page }: { page: Schemas["HoursPage"] }) {
 						<span className="min-w-0 truncate">{w.name}</span>
 						<span className="flex items-center gap-1">
 							<Choice
-								label={`What ${w.name} sees`}
+								label={t("What %s sees", w.name)}
 								level={w.level}
 								set={(level) =>
 									change(
@@ -66,7 +69,7 @@ export function Sharing({ page }: { page: Schemas["HoursPage"] }) {
 							/>
 							<Button
 								look="bare"
-								aria-label={`${w.name} sees what everybody does`}
+								aria-label={t("%s sees what everybody does", w.name)}
 								onClick={() =>
 									change(
 										page.everybody,
@@ -83,7 +86,7 @@ export function Sharing({ page }: { page: Schemas["HoursPage"] }) {
 			{adding ? (
 				<div className="mt-1.5 flex items-center gap-2">
 					<Colleague
-						label="A colleague who sees something else"
+						label={t("A colleague who sees something else")}
 						without={[me.id, ...list.map((x) => x.personId)]}
 						set={(p) => {
 							if (!p) return;
@@ -92,12 +95,12 @@ export function Sharing({ page }: { page: Schemas["HoursPage"] }) {
 						}}
 					/>
 					<Button look="bare" onClick={() => setAdding(false)}>
-						never mind
+						{t("never mind")}
 					</Button>
 				</div>
 			) : (
 				<Button look="bare" className="-ml-1" onClick={() => setAdding(true)}>
-					+ somebody
+					{t("+ somebody")}
 				</Button>
 			)}
 		</section>

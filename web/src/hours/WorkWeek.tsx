@@ -1,15 +1,13 @@
 import { useEffect, useState } from "react";
 import { faultIn, problemOf, type Schemas } from "../api/client";
 import { ZoneChooser } from "../sheet/ZoneField";
-import { length } from "../time/format";
+import { length, shortWeekdayName, weekdayName } from "../time/format";
 import { HourScale } from "../timeline/Hours";
+import { t } from "../tongue/tongue";
 import { FieldFault, fieldLook, Note } from "../ui/kit";
 import { DayTrack, type Shown } from "./DayTrack";
 import { type Stretch, stretchesOf, worked, written } from "./day";
 import { useSetHours } from "./deeds";
-
-const days = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
-const longDays = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
 
 export const columns =
 	"grid grid-cols-[104px_minmax(0,1fr)_212px] max-sm:grid-cols-[58px_minmax(0,1fr)] items-center border-rule border-b last:border-b-0";
@@ -25,12 +23,14 @@ export function WorkWeek({ page, shown }: { page: Schemas["HoursPage"]; shown: S
 	return (
 		<section className="mt-3">
 			<div className="flex flex-wrap items-end gap-x-2.5 gap-y-1">
-				<h2 className="text-[17px]">When I work</h2>
-				<span className="text-quiet text-small">outside these hours I can still be asked; it is said and counted</span>
+				<h2 className="text-[17px]">{t("When I work")}</h2>
+				<span className="text-quiet text-small">
+					{t("outside these hours I can still be asked; it is said and counted")}
+				</span>
 				<div className="ml-auto">
 					<ZoneChooser
 						zone={page.zone}
-						label="My time zone"
+						label={t("My time zone")}
 						own={page.zone}
 						likely={[]}
 						set={(zone) => set.mutate({ version: page.version, zone, week: texts })}
@@ -71,18 +71,18 @@ function Row(props: { day: number; hours: Stretch[]; shown: Shown; fault?: strin
 	const total = worked(hours);
 	const keep = () => text.trim() !== said && props.set(text);
 	return (
-		<div className={columns} data-day={days[day]}>
+		<div className={columns} data-weekday={day + 1}>
 			<div className="pl-2.5">
-				<b className="font-[650]">{days[day]}</b>
-				<span className="ml-2 text-quiet text-small max-sm:hidden">{total > 0 ? length(total) : "off"}</span>
+				<b className="font-[650]">{shortWeekdayName(day + 1)}</b>
+				<span className="ml-2 text-quiet text-small max-sm:hidden">{total > 0 ? length(total) : t("off")}</span>
 			</div>
-			<DayTrack label={longDays[day] ?? ""} hours={hours} shown={shown} set={(h) => props.set(written(h))} />
+			<DayTrack label={weekdayName(day + 1)} hours={hours} shown={shown} set={(h) => props.set(written(h))} />
 			<div className="px-2.5 py-1 max-sm:col-start-2">
 				<input
-					aria-label={`Hours on ${longDays[day]}`}
+					aria-label={t("Hours on %s", weekdayName(day + 1))}
 					aria-invalid={!!fault}
 					aria-describedby={`fault-week-${day}`}
-					placeholder="off; 9 – 17 adds hours"
+					placeholder={t("off; 9 – 17 adds hours")}
 					className={`${fieldLook(!!fault)} text-body placeholder:text-quiet`}
 					value={text}
 					onChange={(e) => setText(e.target.value)}

@@ -1,4 +1,5 @@
 import { Temporal } from "temporal-polyfill";
+import { many, t } from "../tongue/tongue";
 
 /** How long ago something was: "4 min", "3 h", "2 days". */
 export function age(instant: string, now: Temporal.Instant) {
@@ -6,7 +7,7 @@ export function age(instant: string, now: Temporal.Instant) {
 		1,
 		Math.floor((now.epochMilliseconds - Temporal.Instant.from(instant).epochMilliseconds) / 60_000),
 	);
-	if (minutes < 60) return `${minutes} min`;
-	if (minutes < 48 * 60) return `${Math.floor(minutes / 60)} h`;
-	return `${Math.floor(minutes / 1440)} days`;
+	if (minutes < 60) return t("%s min", minutes);
+	if (minutes < 48 * 60) return t("%s h", Math.floor(minutes / 60));
+	return many(Math.floor(minutes / 1440), "%d day", "%d days");
 }

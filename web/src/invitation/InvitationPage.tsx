@@ -7,6 +7,7 @@ import { Lost } from "../shell/Lost";
 import { useTitle } from "../shell/title";
 import { dayNear, inZone, shortDay, times } from "../time/format";
 import { useNow } from "../time/now";
+import { t, term } from "../tongue/tongue";
 import { JoinCard } from "../ui/JoinCard";
 import { Button, lookOf, Note, Skeleton, Tag } from "../ui/kit";
 import { Linked } from "../ui/Linked";
@@ -19,7 +20,7 @@ export function InvitationPage() {
 	const invitation = useInvitation(id);
 	if (invitation.data) return <View i={invitation.data} />;
 	if (invitation.error instanceof ProblemError && [400, 404].includes(invitation.error.problem.status))
-		return <Lost what="This invitation is not there" />;
+		return <Lost what={t("This invitation is not there")} />;
 	if (invitation.error)
 		return (
 			<main className="p-5">
@@ -36,11 +37,11 @@ function useSpelled() {
 	const now = useNow();
 	return (d: Dates[number]) => {
 		const day = inZone(d.start, zone).toPlainDate();
-		return `${dayNear(day, now.toZonedDateTimeISO(zone).toPlainDate())}${d.wholeDay ? ", all day" : `, ${times(d.start, d.end, zone)}`}`;
+		return `${dayNear(day, now.toZonedDateTimeISO(zone).toPlainDate())}${d.wholeDay ? `, ${t("all day")}` : `, ${times(d.start, d.end, zone)}`}`;
 	};
 }
 
-const said = { accepted: "accepted", maybe: "maybe", declined: "declined", none: "" } as const;
+const said = { accepted: term("accepted"), maybe: term("maybe"), declined: term("declined") };
 
 function View({ i }: { i: Invitation }) {
 	useTitle(i.title);
@@ -58,11 +59,11 @@ function View({ i }: { i: Invitation }) {
 			<section className="min-w-0">
 				<p className="text-quiet text-small">
 					{i.organiser}
-					{i.organiser !== i.organiserAddress && `, ${i.organiserAddress},`}
-					{i.room ? ` asks for ${i.room}` : " invites you"} <Tag>outside</Tag>
+					{i.organiser !== i.organiserAddress && `, ${i.organiserAddress},`}{" "}
+					{i.room ? t("asks for %s", i.room) : t("invites you")} <Tag>{t("outside")}</Tag>
 				</p>
 				<h1 className={`break-words text-[27px] leading-[1.15] ${i.off ? "line-through" : ""}`}>
-					{i.title || "Without a title"}
+					{i.title || t("Without a title")}
 				</h1>
 				{date && <p className="mt-1 text-[15px]">{spelled(date)}</p>}
 				{i.place && (
@@ -73,7 +74,7 @@ function View({ i }: { i: Invitation }) {
 				{i.doubt && <Doubt i={i} doubt={i.doubt} />}
 				{i.off ? (
 					<div className="mt-3">
-						<Note>This meeting has been called off by {i.organiser}.</Note>
+						<Note>{t("This meeting has been called off by %s.", i.organiser)}</Note>
 					</div>
 				) : (
 					<div className="mt-3 rounded-[4px] border-[1.5px] border-honey border-dashed bg-sheet px-3 py-2.5">
@@ -95,8 +96,8 @@ function View({ i }: { i: Invitation }) {
 				)}
 				{i.dates.length > 1 && (
 					<>
-						<h2 className="mt-4 text-[17px]">Dates</h2>
-						<ul aria-label="Dates" className="mt-1 flex flex-col items-start">
+						<h2 className="mt-4 text-[17px]">{t("Dates")}</h2>
+						<ul aria-label={t("Dates")} className="mt-1 flex flex-col items-start">
 							{i.dates.map((d) => (
 								<li key={d.on} className="flex flex-wrap items-baseline gap-x-2">
 									<button
@@ -110,7 +111,9 @@ function View({ i }: { i: Invitation }) {
 									>
 										{spelled(d)}
 									</button>
-									{d.answer && <span className="text-quiet text-small">{said[d.answer]}</span>}
+									{d.answer && (
+										<span className="text-quiet text-small">{d.answer !== "none" && t(said[d.answer])}</span>
+									)}
 								</li>
 							))}
 						</ul>
@@ -118,7 +121,7 @@ function View({ i }: { i: Invitation }) {
 				)}
 				{i.text && (
 					<>
-						<h2 className="mt-4 text-[17px]">Text</h2>
+						<h2 className="mt-4 text-[17px]">{t("Text")}</h2>
 						<p className="mt-1 max-w-[640px] whitespace-pre-line break-words">
 							<Linked>{i.text}</Linked>
 						</p>
@@ -126,7 +129,7 @@ function View({ i }: { i: Invitation }) {
 				)}
 				{i.names.length > 0 && (
 					<>
-						<h2 className="mt-4 text-[17px]">People</h2>
+						<h2 className="mt-4 text-[17px]">{t("People")}</h2>
 						<p className="mt-1 break-words">{i.names.join(", ")}</p>
 					</>
 				)}
@@ -134,12 +137,13 @@ function View({ i }: { i: Invitation }) {
 			<aside className="flex flex-col gap-3.5">
 				{i.card && !i.off && <JoinCard card={i.card} />}
 				<a href={`/api/invitations/${i.id}/file`} className={`${lookOf("plain")} self-start text-ink`}>
-					Calendar file (.ics)
+					{t("Calendar file (.ics)")}
 				</a>
 				<p className="text-quiet text-small">
-					It came by mail for {i.attendee}
-					{i.room && ", which you keep: your answer is that of the room"}. Changes that {i.organiser} sends show here by
-					themselves.
+					{i.room
+						? t("It came by mail for %s, which you keep: your answer is that of the room.", i.attendee)
+						: t("It came by mail for %s.", i.attendee)}{" "}
+					{t("Changes that %s sends show here by themselves.", i.organiser)}
 				</p>
 			</aside>
 		</main>
@@ -148,13 +152,17 @@ function View({ i }: { i: Invitation }) {
 
 /** How far the answer came. */
 function Reply({ i }: { i: Invitation }) {
-	if (i.reply === "queued") return <p className="mt-1.5 text-quiet text-small">Your answer is on its way.</p>;
+	if (i.reply === "queued") return <p className="mt-1.5 text-quiet text-small">{t("Your answer is on its way.")}</p>;
 	if (i.reply === "handed")
-		return <p className="mt-1.5 text-quiet text-small">Your answer went to {i.organiserAddress}. You can change it.</p>;
+		return (
+			<p className="mt-1.5 text-quiet text-small">
+				{t("Your answer went to %s. You can change it.", i.organiserAddress)}
+			</p>
+		);
 	if (i.reply === "failed")
 		return (
 			<p className="mt-1.5 text-brick text-small">
-				Your answer was refused: {i.replyDetail}. Tell {i.organiser} in another way.
+				{t("Your answer was refused:")} {i.replyDetail}. {t("Tell %s in another way.", i.organiser)}
 			</p>
 		);
 	return null;
@@ -168,17 +176,19 @@ function Doubt({ i, doubt }: { i: Invitation; doubt: NonNullable<Invitation["dou
 	return (
 		<div className="mt-3">
 			<Note>
-				<b>{doubt.from} says that this meeting is another one now.</b> {i.organiserAddress} organises it as far as is
-				known here, so nothing was changed.
+				<b>{t("%s says that this meeting is another one now.", doubt.from)}</b>{" "}
+				{t("%s organises it as far as is known here, so nothing was changed.", i.organiserAddress)}
 				<span className="block">
-					{doubt.off ? "It would be called off." : `It would be “${doubt.title}”${first ? `, ${spelled(first)}` : ""}.`}
+					{doubt.off
+						? t("It would be called off.")
+						: t("It would be “%s”%s.", doubt.title, first ? `, ${spelled(first)}` : "")}
 				</span>
 				<span className="mt-1.5 flex flex-wrap gap-2">
 					<Button busy={believe.isPending} onClick={() => believe.mutate(true)}>
-						Take it as theirs
+						{t("Take it as theirs")}
 					</Button>
 					<Button busy={believe.isPending} onClick={() => believe.mutate(false)}>
-						Forget it
+						{t("Forget it")}
 					</Button>
 				</span>
 				{believe.error && <span className="block text-brick">{problemOf(believe.error).detail}</span>}

@@ -3,13 +3,14 @@ import { type Given, useGiveAnswer } from "../api/answer";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { inZone, shortDay } from "../time/format";
-import { useTongue } from "../tongue/tongue";
+import { type Term, t, term } from "../tongue/tongue";
 import { Button, fieldLook, Label, Note } from "../ui/kit";
+import { clashWords } from "./clashWords";
 
-const choices: [Given, string][] = [
-	["accepted", "Accept"],
-	["maybe", "Maybe"],
-	["declined", "Decline"],
+const choices: [Given, Term][] = [
+	["accepted", term("Accept")],
+	["maybe", term("Maybe")],
+	["declined", term("Decline")],
 ];
 
 type Props = {
@@ -25,7 +26,6 @@ type Props = {
 export function Answers({ id = "", current, comment, busy, onGive }: Props) {
 	const [word, setWord] = useState(comment);
 	const [wordy, setWordy] = useState(id === "");
-	const { t } = useTongue();
 	return (
 		<div className="flex flex-col gap-2">
 			{/* biome-ignore lint/a11y/useSemanticElements: buttons that act at once are no form fields */}
@@ -80,16 +80,7 @@ export function AnswerBar({ meeting, on }: { meeting: Schemas["Meeting"]; on?: s
 	const clashes = (meeting.clashes ?? []).filter((c) => !single || c.on === single.on);
 	return (
 		<div className="flex flex-col gap-2">
-			{clashes.length > 0 && (
-				<p className="text-honey text-small">
-					You have{" "}
-					{clashes
-						.slice(0, 3)
-						.map((c) => c.words)
-						.join("; ")}{" "}
-					then{clashes.length > 3 && `, and ${clashes.length - 3} more`}.
-				</p>
-			)}
+			{clashes.length > 0 && <p className="text-honey text-small">{clashWords(clashes.map((c) => c.words))}</p>}
 			{error && <Note tone="brick">{error.errors?.[0]?.detail ?? error.detail}</Note>}
 			{date && <WhichDates one={one} setOne={setOne} day={shortDay(inZone(date.start, zone).toPlainDate())} />}
 			<Answers
@@ -107,7 +98,6 @@ export function AnswerBar({ meeting, on }: { meeting: Schemas["Meeting"]; on?: s
 
 /** For all dates, or for one. */
 export function WhichDates(props: { one: boolean; setOne: (one: boolean) => void; day: string }) {
-	const { t } = useTongue();
 	const choice = (one: boolean, words: string) => (
 		<label className="flex items-center gap-1.5">
 			<input

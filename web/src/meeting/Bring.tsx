@@ -1,7 +1,7 @@
 import type { UseMutationResult } from "@tanstack/react-query";
 import { type SubmitEvent, useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
-import { useTongue } from "../tongue/tongue";
+import { t } from "../tongue/tongue";
 import { Button, Note } from "../ui/kit";
 import { NameAndAddress, type Someone } from "../ui/NameAndAddress";
 import { useSay } from "../ui/notice";
@@ -10,7 +10,6 @@ type Props = { organiser: string; send: UseMutationResult<unknown, Error, Schema
 
 /** Bringing somebody along, where a press opens it. */
 export function Bring(props: Props) {
-	const { t } = useTongue();
 	const [open, setOpen] = useState(false);
 	return open ? (
 		<Fields {...props} onDone={() => setOpen(false)} />
@@ -23,7 +22,6 @@ export function Bring(props: Props) {
 
 function Fields({ organiser, send, onDone }: Props & { onDone: () => void }) {
 	const say = useSay();
-	const { t, refusal } = useTongue();
 	const [they, setThey] = useState<Someone>({ name: "", email: "" });
 	const problem = send.error && problemOf(send.error);
 	const fault = problem?.errors?.find((f) => f.field === "email")?.detail;
@@ -41,7 +39,7 @@ function Fields({ organiser, send, onDone }: Props & { onDone: () => void }) {
 			<NameAndAddress is={they} onIs={setThey} fault={fault} />
 			{problem && !fault && (
 				<div className="mt-2">
-					<Note tone="brick">{problem.errors?.[0]?.detail ?? refusal(problem)}</Note>
+					<Note tone="brick">{problem.errors?.[0]?.detail ?? problem.detail}</Note>
 				</div>
 			)}
 			<p className="mt-2 text-quiet text-small">

@@ -4,6 +4,7 @@ import { useSignedIn } from "../api/me";
 import { Bracket, type Reach } from "../series/Bracket";
 import { inZone, longDayNear } from "../time/format";
 import { useNow } from "../time/now";
+import { many, t } from "../tongue/tongue";
 import { Button, fieldLook, Label, Note } from "../ui/kit";
 import { Question } from "../ui/Question";
 import { useCallOff, useCallOffEffect } from "./deeds";
@@ -30,7 +31,9 @@ export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; on
 	return (
 		<Question
 			wide={!!series}
-			title={series ? `Call off ${m.title}` : `Call off ${longDayNear(inZone(m.start, zone).toPlainDate(), today)}?`}
+			title={
+				series ? t("Call off %s", m.title) : t("Call off %s?", longDayNear(inZone(m.start, zone).toPlainDate(), today))
+			}
 			onClose={onClose}
 		>
 			{series && (
@@ -43,7 +46,7 @@ export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; on
 			</p>
 			{told > 0 && (
 				<div className="max-w-[440px]">
-					<Label htmlFor="word-calloff">A word to them (optional)</Label>
+					<Label htmlFor="word-calloff">{t("A word to them (optional)")}</Label>
 					<input
 						id="word-calloff"
 						className={fieldLook()}
@@ -65,9 +68,9 @@ export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; on
 					disabled={!effect.data}
 					onClick={() => callOff.mutate({ word, reach: meant }, { onSuccess: onClose })}
 				>
-					{effect.data ? buttonWords(effect.data, !!series) : "Call off"}
+					{effect.data ? buttonWords(effect.data, !!series) : t("Call off")}
 				</Button>
-				<Button onClick={onClose}>Keep it</Button>
+				<Button onClick={onClose}>{t("Keep it")}</Button>
 			</div>
 		</Question>
 	);
@@ -76,25 +79,33 @@ export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; on
 /** "Tomé Akande and 3 others hear of it now. Map Room becomes clear. The link is withdrawn." */
 function effectWords(e: Effect, series: boolean) {
 	const n = e.names.length;
-	const who = n <= 4 ? e.names.join(", ") : `${n} people`;
+	const who = n <= 4 ? e.names.join(", ") : t("%s people", n);
 	const some = series && !e.whole;
 	return [
 		n === 0
-			? "Nobody else has to hear of it."
-			: `${who} ${n === 1 ? "hears" : "hear"} of it now${some ? ", each of their own dates only" : ""}.`,
-		e.rooms.length > 0 && `${e.rooms.join(", ")} ${e.rooms.length === 1 ? "becomes" : "become"} clear.`,
-		e.link === "withdrawn" && "The link is withdrawn.",
-		e.link === "stays" && some && "The link stays as it is for the other dates.",
-		e.whole && e.held && series && "No date is left then; those held stay as they are.",
+			? t("Nobody else has to hear of it.")
+			: some
+				? n === 1
+					? t("%s hears of it now, of their own dates only.", who)
+					: t("%s hear of it now, each of their own dates only.", who)
+				: n === 1
+					? t("%s hears of it now.", who)
+					: t("%s hear of it now.", who),
+		e.rooms.length === 1
+			? t("%s becomes clear.", e.rooms[0])
+			: e.rooms.length > 1 && t("%s become clear.", e.rooms.join(", ")),
+		e.link === "withdrawn" && t("The link is withdrawn."),
+		e.link === "stays" && some && t("The link stays as it is for the other dates."),
+		e.whole && e.held && series && t("No date is left then; those held stay as they are."),
 	]
 		.filter(Boolean)
 		.join(" ");
 }
 
 function buttonWords(e: Effect, series: boolean) {
-	const what = series && (!e.whole || e.held) && (e.more ? "these and all later dates" : dateCount(e.dates));
+	const what = series && (!e.whole || e.held) && (e.more ? t("these and all later dates") : dateCount(e.dates));
 	const n = e.names.length;
-	return ["Call off", what, n > 0 && `and tell ${n === 1 ? "1 person" : `${n} people`}`].filter(Boolean).join(" ");
+	return [t("Call off"), what, n > 0 && many(n, "and tell 1 person", "and tell %d people")].filter(Boolean).join(" ");
 }
 
-const dateCount = (n: number) => (n === 1 ? "1 date" : `${n} dates`);
+const dateCount = (n: number) => many(n, "1 date", "%d dates");

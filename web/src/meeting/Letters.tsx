@@ -2,6 +2,7 @@ import { useId, useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
 import { moment } from "../time/format";
 import { useNow } from "../time/now";
+import { t } from "../tongue/tongue";
 import { Button, fieldLook, Label, Note, Tag } from "../ui/kit";
 import { useDecideLetter, useTakeCall } from "./deeds";
 
@@ -16,7 +17,7 @@ export function Letters({ m, zone }: { m: Meeting; zone: string }) {
 	if (waiting.length + written.length === 0) return null;
 	return (
 		<section className="mt-4">
-			<h2 className="text-[17px]">Written to the meeting</h2>
+			<h2 className="text-[17px]">{t("Written to the meeting")}</h2>
 			<ul className="mt-2 grid gap-2.5">
 				{waiting.map((l) => (
 					<Waiting key={l.id} m={m} l={l} zone={zone} />
@@ -26,7 +27,7 @@ export function Letters({ m, zone }: { m: Meeting; zone: string }) {
 						<Writer l={l} zone={zone} />
 						<Words l={l} />
 						<OtherWays m={m} l={l} />
-						{l.why && <p className="mt-1 text-quiet text-small">A calendar file in it could not be read.</p>}
+						{l.why && <p className="mt-1 text-quiet text-small">{t("A calendar file in it could not be read.")}</p>}
 					</li>
 				))}
 			</ul>
@@ -51,18 +52,18 @@ function Waiting({ m, l, zone }: { m: Meeting; l: Letter; zone: string }) {
 			{l.asks === "instead" && (
 				<div className="mt-2 flex flex-wrap gap-2">
 					<Button look="go" busy={decide.isPending} onClick={() => decide.mutate({ letterId: l.id, invite: true })}>
-						Invite {l.instead} instead
+						{t("Invite %s instead", l.instead)}
 					</Button>
 					<Button busy={decide.isPending} onClick={() => decide.mutate({ letterId: l.id })}>
-						Leave it
+						{t("Leave it")}
 					</Button>
 				</div>
 			)}
 			<div className={l.asks === "whose" ? "mt-2 flex flex-wrap items-end gap-2" : "hidden"}>
 				<div>
-					<Label htmlFor={id}>Whose answer is it?</Label>
+					<Label htmlFor={id}>{t("Whose answer is it?")}</Label>
 					<select id={id} value={whose} onChange={(e) => setWhose(e.target.value)} className={fieldLook()}>
-						<option value="">Choose somebody</option>
+						<option value="">{t("Choose somebody")}</option>
 						{m.participants.map((p) => (
 							<option key={p.id} value={p.id}>
 								{p.name === p.email ? p.email : `${p.name}, ${p.email}`}
@@ -76,10 +77,10 @@ function Waiting({ m, l, zone }: { m: Meeting; l: Letter; zone: string }) {
 					disabled={whose === ""}
 					onClick={() => decide.mutate({ letterId: l.id, countFor: whose })}
 				>
-					Count it
+					{t("Count it")}
 				</Button>
 				<Button busy={decide.isPending} onClick={() => decide.mutate({ letterId: l.id })}>
-					Leave it
+					{t("Leave it")}
 				</Button>
 			</div>
 			{decide.error && (
@@ -106,11 +107,11 @@ function Meaning({ l, busy, onDecide }: MeaningProps) {
 	);
 	return (
 		<div className="mt-2 flex flex-wrap gap-2">
-			{means("accepted", "It is a yes")}
-			{means("maybe", "A maybe")}
-			{means("declined", "A no")}
+			{means("accepted", t("It is a yes"))}
+			{means("maybe", t("A maybe"))}
+			{means("declined", t("A no"))}
 			<Button busy={busy} onClick={() => onDecide({ letterId: l.id })}>
-				Neither
+				{t("Neither")}
 			</Button>
 		</div>
 	);
@@ -123,9 +124,9 @@ function OtherWays({ m, l }: { m: Meeting; l: Letter }) {
 	if (!way || !m.mine || m.calledOff) return null;
 	return (
 		<p className="mt-1 text-honey text-small">
-			It holds another way into a call than the meeting: <span className="break-all">{way}</span>{" "}
+			{t("It holds another way into a call than the meeting:")} <span className="break-all">{way}</span>{" "}
 			<Button look="bare" className="text-small" busy={take.isPending} onClick={() => take.mutate(way)}>
-				Use this one for the meeting
+				{t("Use this one for the meeting")}
 			</Button>
 			{take.error && <span className="block text-brick">{problemOf(take.error).detail}</span>}
 		</p>
@@ -136,12 +137,12 @@ function Writer({ l, zone }: { l: Letter; zone: string }) {
 	const now = useNow();
 	return (
 		<p className="break-words">
-			<b className="font-[650]">{l.name || l.email || "Nobody named"}</b>{" "}
+			<b className="font-[650]">{l.name || l.email || t("Nobody named")}</b>{" "}
 			<span className="text-quiet">
 				{l.name && `${l.email} · `}
 				{moment(l.at, zone, now)}
 			</span>{" "}
-			{l.signedBy && <Tag tone="moss">signed by {l.signedBy}</Tag>}
+			{l.signedBy && <Tag tone="moss">{t("signed by %s", l.signedBy)}</Tag>}
 		</p>
 	);
 }

@@ -12,6 +12,7 @@ import { Lost } from "../shell/Lost";
 import { useTitle } from "../shell/title";
 import { city, clock, dayNear, inZone, moment, month, sameClock, shortDay, spell, zoneOf } from "../time/format";
 import { useNow } from "../time/now";
+import { many, t } from "../tongue/tongue";
 import { Files } from "../ui/Files";
 import { JoinCard } from "../ui/JoinCard";
 import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
@@ -36,7 +37,7 @@ export function MeetingPage() {
 	const meeting = useMeeting(id);
 	if (meeting.data) return <View m={meeting.data} />;
 	if (meeting.error instanceof ProblemError && [400, 404].includes(meeting.error.problem.status))
-		return <Lost what="This meeting is not there" />;
+		return <Lost what={t("This meeting is not there")} />;
 	if (meeting.error)
 		return (
 			<main className="p-5">
@@ -67,7 +68,7 @@ function View({ m: meeting }: { m: Meeting }) {
 				<div className="flex flex-wrap items-start gap-3.5">
 					<div className="min-w-0 flex-1">
 						<div className="text-quiet text-small">
-							<Link to={`/weeks?from=${day}&meeting=${m.id}${on && `&date=${on}`}`}>Weeks</Link> / {day.day}{" "}
+							<Link to={`/weeks?from=${day}&meeting=${m.id}${on && `&date=${on}`}`}>{t("Weeks")}</Link> / {day.day}{" "}
 							{month(day)}
 							{series && ` · ${series.words}`}
 						</div>
@@ -79,19 +80,19 @@ function View({ m: meeting }: { m: Meeting }) {
 							{spell(m, zone)}{" "}
 							<span className="text-quiet">
 								{!m.allDay && elsewhere(m, zone)}
-								{m.free && " · leaves time clear"}
+								{m.free && ` · ${t("leaves time clear")}`}
 							</span>
 							{m.room && (
 								<>
 									{" · "}
 									<RoomPlate room={m.room} />{" "}
-									{m.calledOff || off ? <Tag>given back</Tag> : <RoomTag state={meeting.room?.state} />}
+									{m.calledOff || off ? <Tag>{t("given back")}</Tag> : <RoomTag state={meeting.room?.state} />}
 								</>
 							)}
 							{m.private && (
 								<>
 									{" · "}
-									<Tag>private</Tag>
+									<Tag>{t("private")}</Tag>
 								</>
 							)}
 						</p>
@@ -103,13 +104,13 @@ function View({ m: meeting }: { m: Meeting }) {
 				{!m.calledOff && meeting.room?.unsure?.map((day) => <StillNeeded key={day} m={meeting} on={day} />)}
 				{m.calledOff && (
 					<div className="mt-3">
-						<Note>This meeting has been called off.</Note>
+						<Note>{t("This meeting has been called off.")}</Note>
 					</div>
 				)}
 				{m.myAnswer && !m.calledOff && (
 					<div className="mt-3 rounded-[4px] border-[1.5px] border-honey border-dashed bg-sheet px-3 py-2.5">
 						<p className="mb-2">
-							<b>{m.organiser.name} asks you to come.</b>
+							<b>{t("%s asks you to come.", m.organiser.name)}</b>
 						</p>
 						<AnswerBar meeting={meeting} on={on} />
 						<div className="mt-2">
@@ -120,7 +121,7 @@ function View({ m: meeting }: { m: Meeting }) {
 				)}
 				{off && !m.calledOff && (
 					<div className="mt-3">
-						<Note>This date has been called off; the others go on.</Note>
+						<Note>{t("This date has been called off; the others go on.")}</Note>
 					</div>
 				)}
 				{series && !m.calledOff && <Story m={meeting} series={series} />}
@@ -137,7 +138,7 @@ function View({ m: meeting }: { m: Meeting }) {
 				<Letters m={meeting} zone={zone} />
 				{m.text && (
 					<>
-						<h2 className="mt-4 text-[17px]">Text</h2>
+						<h2 className="mt-4 text-[17px]">{t("Text")}</h2>
 						<p className="mt-1 max-w-[640px] whitespace-pre-line break-words">
 							<Linked>{m.text}</Linked>
 						</p>
@@ -145,7 +146,7 @@ function View({ m: meeting }: { m: Meeting }) {
 				)}
 				{m.files && (
 					<>
-						<h2 className="mt-4 mb-1 text-[17px]">Files</h2>
+						<h2 className="mt-4 mb-1 text-[17px]">{t("Files")}</h2>
 						<Files files={m.files} at="/api/files" />
 					</>
 				)}
@@ -154,7 +155,7 @@ function View({ m: meeting }: { m: Meeting }) {
 				{m.card && !m.calledOff && <JoinCard card={m.card} withKey />}
 				{!m.calledOff && (
 					<a href={`/api/meetings/${m.id}/file`} className={`${lookOf("plain")} self-start text-ink`}>
-						Calendar file (.ics)
+						{t("Calendar file (.ics)")}
 					</a>
 				)}
 				{m.mine && !m.calledOff && <ShortAddress m={m} />}
@@ -191,9 +192,9 @@ function Proposals({ id }: { id: string }) {
 	const proposals = useProposals(id, true);
 	if (!proposals.data?.items.length) return null;
 	return (
-		<section className="mt-4" aria-label="Other times proposed">
+		<section className="mt-4" aria-label={t("Other times proposed")}>
 			<h2 className="text-[17px]">
-				Other times proposed{" "}
+				{t("Other times proposed")}{" "}
 				<span className="font-normal font-sans text-[14px] text-quiet">{proposals.data.items.length}</span>
 			</h2>
 			<ul className="mt-2 grid gap-2.5 xl:grid-cols-2">
@@ -216,11 +217,11 @@ const RoomPlate = ({ room }: { room: NonNullable<Meeting["room"]> }) =>
 
 const RoomTag = ({ state }: { state: Schemas["MeetingRoom"]["state"] }) =>
 	state === "asked" ? (
-		<Tag tone="honey">asked</Tag>
+		<Tag tone="honey">{t("asked")}</Tag>
 	) : state === "refused" ? (
-		<Tag tone="brick">refused</Tag>
+		<Tag tone="brick">{t("refused")}</Tag>
 	) : (
-		<Tag tone="moss">booked</Tag>
+		<Tag tone="moss">{t("booked")}</Tag>
 	);
 
 /** Something keeps people from the call: another one is a press away. */
@@ -231,7 +232,7 @@ function CallTrouble({ m }: { m: Schemas["Meeting"] }) {
 			<Note>
 				{m.callTrouble}{" "}
 				<Button look="bare" busy={change.isPending} onClick={() => change.mutate({})}>
-					Take another call
+					{t("Take another call")}
 				</Button>
 			</Note>
 		</div>
@@ -249,7 +250,7 @@ function RoomNews({ m }: { m: Meeting }) {
 				<b>{m.room.name}:</b> {m.room.words}.{" "}
 				{refused && (
 					<Button look="bare" busy={change.isPending} onClick={() => change.mutate({})}>
-						Take another room
+						{t("Take another room")}
 					</Button>
 				)}
 			</Note>
@@ -263,13 +264,17 @@ function StillNeeded({ m, on }: { m: Meeting; on: string }) {
 	return (
 		<div className="mt-3">
 			<Note>
-				<b>Nobody has said that they come{m.series ? ` on ${shortDay(Temporal.PlainDate.from(on))}` : ""}.</b> Is{" "}
-				{m.room?.name} still needed?{" "}
+				<b>
+					{m.series
+						? t("Nobody has said that they come on %s.", shortDay(Temporal.PlainDate.from(on)))
+						: t("Nobody has said that they come.")}
+				</b>{" "}
+				{t("Is %s still needed?", m.room?.name)}{" "}
 				<Button look="bare" busy={decide.isPending} onClick={() => decide.mutate({ on, needed: false })}>
-					Give it back
+					{t("Give it back")}
 				</Button>{" "}
 				<Button look="bare" disabled={decide.isPending} onClick={() => decide.mutate({ on, needed: true })}>
-					Keep it
+					{t("Keep it")}
 				</Button>
 				{decide.error && <span className="block text-brick">{problemOf(decide.error).detail}</span>}
 			</Note>
@@ -286,16 +291,16 @@ function Deeds({ m, on, off, one }: DeedsProps) {
 	return (
 		<div className="flex flex-wrap gap-2">
 			<Button busy={change.isPending} onClick={() => change.mutate(on && !off ? { at: on, one } : {})}>
-				Change
+				{t("Change")}
 			</Button>
 			{m.series && !m.series.open && !m.series.goesOnIn && (
 				<Button busy={change.isPending} onClick={() => change.mutate({ extend: true })}>
-					Extend…
+					{t("Extend…")}
 				</Button>
 			)}
 			{(!m.series || m.series.open || m.series.left > 0) && (
 				<Button look="stop" onClick={() => setAsking(true)}>
-					Call off…
+					{t("Call off…")}
 				</Button>
 			)}
 			{change.error && <Note tone="brick">{problemOf(change.error).detail}</Note>}
@@ -311,16 +316,16 @@ function Story({ m, series }: { m: Meeting; series: NonNullable<Meeting["series"
 			{series.near && m.mine && !series.goesOnIn && (
 				<div className="mt-3">
 					<Note>
-						<b>{series.left === 1 ? "One date is left." : `${series.left} dates are left.`}</b> Extend it before it runs
-						out: people and rooms are looked at first.
+						<b>{many(series.left, "One date is left.", "%d dates are left.")}</b>{" "}
+						{t("Extend it before it runs out: people and rooms are looked at first.")}
 					</Note>
 				</div>
 			)}
 			{(series.goesOnFrom || series.goesOnIn) && (
 				<p className="mt-2 text-small">
-					{series.goesOnFrom && <Link to={`/meeting/${series.goesOnFrom}`}>The dates before</Link>}
+					{series.goesOnFrom && <Link to={`/meeting/${series.goesOnFrom}`}>{t("The dates before")}</Link>}
 					{series.goesOnFrom && series.goesOnIn && " · "}
-					{series.goesOnIn && <Link to={`/meeting/${series.goesOnIn}`}>It goes on here</Link>}
+					{series.goesOnIn && <Link to={`/meeting/${series.goesOnIn}`}>{t("It goes on here")}</Link>}
 				</p>
 			)}
 		</>
@@ -332,7 +337,8 @@ function elsewhere(m: Meeting, zone: string) {
 	const parts = [city(zone)];
 	const others = new Set([m.zone, ...m.participants.map((p) => p.zone ?? "")]);
 	for (const other of others)
-		if (other && !sameClock(m.start, other, zone)) parts.push(`${clock(inZone(m.start, other))} in ${city(other)}`);
+		if (other && !sameClock(m.start, other, zone))
+			parts.push(t("%s in %s", clock(inZone(m.start, other)), city(other)));
 	return parts.join(" · ");
 }
 
@@ -340,7 +346,7 @@ function History({ m, zone }: { m: Meeting; zone: string }) {
 	const now = useNow();
 	return (
 		<section className="rounded-[4px] border border-rule bg-sheet px-3.5 py-3">
-			<h2 className="text-[15px]">What happened</h2>
+			<h2 className="text-[15px]">{t("What happened")}</h2>
 			<ol className="mt-1.5 grid grid-cols-[88px_minmax(0,1fr)] gap-y-1.5 text-[13px]">
 				{m.happenings.map((h, i) => (
 					// biome-ignore lint/suspicious/noArrayIndexKey: lines of a history stay in place

@@ -2,6 +2,7 @@ import type { Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { type Cell, DateButton } from "../series/Bracket";
 import { clock, dayInRow, inZone, shortDay } from "../time/format";
+import { t } from "../tongue/tongue";
 
 type Meeting = Schemas["Meeting"];
 type SeriesDate = Schemas["SeriesDate"];
@@ -42,16 +43,21 @@ export function seriesCell(d: SeriesDate, zone: string, m: Pick<Meeting, "start"
 
 /** "3 accepted", "2 silent", "held". */
 function stateWords(d: SeriesDate) {
-	if (d.state === "held") return "held";
+	if (d.state === "held") return t("held");
 	if (d.state === "off") return "";
 	if (d.mine)
-		return { accepted: "you accepted", maybe: "you: maybe", declined: "you declined", none: "not answered" }[d.mine];
+		return {
+			accepted: t("you accepted"),
+			maybe: t("you: maybe"),
+			declined: t("you declined"),
+			none: t("not answered"),
+		}[d.mine];
 	const of = (answer: Schemas["Answer"]) => d.answers.find((a) => a.answer === answer)?.count ?? 0;
 	const all = d.answers.reduce((n, a) => n + a.count, 0);
 	if (all === 0) return "";
-	if (of("declined") > 0) return `${of("declined")} declined`;
-	if (of("none") === all) return "no answers yet";
-	return of("accepted") === all ? "all accepted" : `${of("accepted")} of ${all} accepted`;
+	if (of("declined") > 0) return t("%s declined", of("declined"));
+	if (of("none") === all) return t("no answers yet");
+	return of("accepted") === all ? t("all accepted") : t("%s of %s accepted", of("accepted"), all);
 }
 
 /** All dates of a series; one is looked at. */
@@ -68,9 +74,9 @@ export function SeriesDates({
 }) {
 	const { zone } = useSignedIn();
 	return (
-		<section aria-label="Dates" className="mt-4">
+		<section aria-label={t("Dates")} className="mt-4">
 			<h2 className="text-[17px]">
-				Dates <span className="font-normal font-sans text-[14px] text-quiet">{counts(series)}</span>
+				{t("Dates")} <span className="font-normal font-sans text-[14px] text-quiet">{counts(series)}</span>
 			</h2>
 			<ol className="mt-2 grid grid-cols-[repeat(auto-fill,minmax(112px,1fr))]">
 				{series.dates.map((d) => {
@@ -86,11 +92,11 @@ export function SeriesDates({
 				})}
 			</ol>
 			{series.more && (
-				<p className="mt-1 text-quiet text-small">{series.open ? "and so on, without an end" : "and more"}</p>
+				<p className="mt-1 text-quiet text-small">{series.open ? t("and so on, without an end") : t("and more")}</p>
 			)}
 		</section>
 	);
 }
 
 const counts = (s: Schemas["Series"]) =>
-	s.open ? `${s.words}, without an end` : `${s.words} · ${s.count} dates, ${s.left} to come`;
+	s.open ? t("%s, without an end", s.words) : t("%s · %s dates, %s to come", s.words, s.count, s.left);

@@ -1,4 +1,5 @@
 import { problemOf, type Schemas } from "../api/client";
+import { t } from "../tongue/tongue";
 import { useCopy } from "../ui/copy";
 import { Button, Note } from "../ui/kit";
 import { useGiveAddress, useWithdrawAddress } from "./deeds";
@@ -10,8 +11,8 @@ export function ShortAddress({ m }: { m: Schemas["Meeting"] }) {
 	const withdraw = useWithdrawAddress(m.id);
 	const error = give.error ?? withdraw.error;
 	return (
-		<section aria-label="Short address" className="rounded-[4px] border border-rule bg-sheet px-3.5 py-3">
-			<h2 className="text-[15px]">Short address</h2>
+		<section aria-label={t("Short address")} className="rounded-[4px] border border-rule bg-sheet px-3.5 py-3">
+			<h2 className="text-[15px]">{t("Short address")}</h2>
 			{m.address ? (
 				<>
 					<p className="mt-1 break-all">
@@ -26,22 +27,22 @@ export function ShortAddress({ m }: { m: Schemas["Meeting"] }) {
 							disabled={give.isPending}
 							onChange={(e) => give.mutate(e.target.checked)}
 						/>
-						whoever opens it can ask to be invited
+						{t("whoever opens it can ask to be invited")}
 					</label>
 					<div className="mt-2 flex flex-wrap gap-2">
-						<Button onClick={() => copy(m.address?.url ?? "", "Short address")}>Copy it</Button>
+						<Button onClick={() => copy(m.address?.url ?? "", t("Short address"))}>{t("Copy it")}</Button>
 						<Button busy={withdraw.isPending} onClick={() => withdraw.mutate(undefined)}>
-							Withdraw it
+							{t("Withdraw it")}
 						</Button>
 					</div>
 				</>
 			) : (
 				<>
 					<p className="mt-1 mb-2 text-quiet text-small">
-						For any mail or page: it shows when, where and how to join, and nobody who is invited.
+						{t("For any mail or page: it shows when, where and how to join, and nobody who is invited.")}
 					</p>
 					<Button busy={give.isPending} onClick={() => give.mutate(false)}>
-						Make one
+						{t("Make one")}
 					</Button>
 				</>
 			)}

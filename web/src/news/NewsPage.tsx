@@ -4,6 +4,7 @@ import { useSignedIn } from "../api/me";
 import { useTitle } from "../shell/title";
 import { longDay } from "../time/format";
 import { useNow } from "../time/now";
+import { t } from "../tongue/tongue";
 import { Button, Empty, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { aPage, type NewsItem, useNews, useReadNews } from "./deeds";
@@ -14,7 +15,7 @@ const lookedAt = 2000;
 
 /** What is new for somebody: what waits for their answer first, then what they have to know. */
 export function NewsPage() {
-	useTitle("New");
+	useTitle(t("New"));
 	const [params, setParams] = useSearchParams();
 	const skip = Math.max(0, Number.parseInt(params.get("skip") ?? "", 10) || 0);
 	const news = useNews(skip);
@@ -31,15 +32,15 @@ export function NewsPage() {
 	const rest = items.filter((n) => !waiting.includes(n));
 	return (
 		<main className="grid w-full flex-1 content-start gap-6 px-5 py-4 lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
-			<section aria-label="Waits for your answer" className="min-w-0">
+			<section aria-label={t("Waits for your answer")} className="min-w-0">
 				<Today />
 				<h2 className="mb-2 text-[17px]">
-					Waits for your answer{" "}
+					{t("Waits for your answer")}{" "}
 					{waiting.length > 0 && <span className="font-normal font-sans text-[14px] text-quiet">{waiting.length}</span>}
 				</h2>
 				{waiting.length === 0 ? (
-					<Empty title="Nobody waits for you.">
-						What you are asked to come to, or for a room that you keep, is answered here.
+					<Empty title={t("Nobody waits for you.")}>
+						{t("What you are asked to come to, or for a room that you keep, is answered here.")}
 					</Empty>
 				) : (
 					<ul className="flex flex-col gap-2.5">
@@ -49,15 +50,15 @@ export function NewsPage() {
 					</ul>
 				)}
 			</section>
-			<section aria-label="What happened" className="min-w-0">
+			<section aria-label={t("What happened")} className="min-w-0">
 				<div className="mb-2 flex flex-wrap items-baseline gap-x-3">
-					<h2 className="text-[17px]">What happened</h2>
-					<span className="text-quiet text-small">{unread > 0 ? `${unread} not read` : "all read"}</span>
+					<h2 className="text-[17px]">{t("What happened")}</h2>
+					<span className="text-quiet text-small">{unread > 0 ? t("%s not read", unread) : t("all read")}</span>
 					<AllRead unread={unread} />
 				</div>
 				{rest.length === 0 ? (
-					<Empty title="Nothing else is new.">
-						Changes, what is called off, and answers to your meetings are listed here.
+					<Empty title={t("Nothing else is new.")}>
+						{t("Changes, what is called off, and answers to your meetings are listed here.")}
 					</Empty>
 				) : (
 					<ul className="flex flex-col gap-1.5">
@@ -68,9 +69,9 @@ export function NewsPage() {
 				)}
 				<div className="mt-3 flex gap-2">
 					{skip > 0 && (
-						<Button onClick={() => setParams(skip > aPage ? { skip: String(skip - aPage) } : {})}>Newer</Button>
+						<Button onClick={() => setParams(skip > aPage ? { skip: String(skip - aPage) } : {})}>{t("Newer")}</Button>
 					)}
-					{more && <Button onClick={() => setParams({ skip: String(skip + aPage) })}>Older</Button>}
+					{more && <Button onClick={() => setParams({ skip: String(skip + aPage) })}>{t("Older")}</Button>}
 				</div>
 			</section>
 		</main>
@@ -101,7 +102,7 @@ function AllRead({ unread }: { unread: number }) {
 			busy={read.isPending}
 			onClick={() => read.mutate({ upTo: now.toString() })}
 		>
-			Mark all as read
+			{t("Mark all as read")}
 		</Button>
 	);
 }

@@ -3,8 +3,10 @@ import { useGiveAnswer } from "../api/answer";
 import { problemOf } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { Answers } from "../meeting/AnswerBar";
+import { clashWords } from "../meeting/clashWords";
 import { moment } from "../time/format";
 import { useNow } from "../time/now";
+import { t } from "../tongue/tongue";
 import { lookOf, Note } from "../ui/kit";
 import type { NewsItem } from "./deeds";
 
@@ -30,7 +32,7 @@ export function NewsRow({ item: n, fresh }: { item: NewsItem; fresh: boolean }) 
 					<b className={`min-w-0 truncate ${fresh ? "font-[650]" : "font-normal"}`} title={n.title}>
 						{n.title}
 					</b>
-					{fresh && <span className="rounded-[3px] bg-fig px-1.5 text-[11.5px] text-white leading-4">new</span>}
+					{fresh && <span className="rounded-[3px] bg-fig px-1.5 text-[11.5px] text-white leading-4">{t("new")}</span>}
 					<time dateTime={n.at} className="ml-auto whitespace-nowrap text-quiet text-small">
 						{moment(n.at, zone, now)}
 					</time>
@@ -47,7 +49,7 @@ export function NewsRow({ item: n, fresh }: { item: NewsItem; fresh: boolean }) 
 								<dd className="break-words">
 									{l.was && (
 										<>
-											<s className="text-quiet">{l.was}</s> <span className="sr-only">is now</span>
+											<s className="text-quiet">{l.was}</s> <span className="sr-only">{t("is now")}</span>
 											<span aria-hidden>→</span>{" "}
 										</>
 									)}
@@ -57,25 +59,20 @@ export function NewsRow({ item: n, fresh }: { item: NewsItem; fresh: boolean }) 
 						))}
 					</dl>
 				)}
-				{n.clashes.length > 0 && (
-					<p className="mt-0.5 text-honey text-small">
-						You have {n.clashes.slice(0, 3).join("; ")} then
-						{n.clashes.length > 3 && `, and ${n.clashes.length - 3} more`}.
-					</p>
-				)}
+				{n.clashes.length > 0 && <p className="mt-0.5 text-honey text-small">{clashWords(n.clashes)}</p>}
 			</div>
 			{n.roomId && (
 				<Link
 					to={`/room/${n.roomId}`}
-					aria-label={n.decides ? `Decide about ${n.title}` : `The room of ${n.title}`}
+					aria-label={n.decides ? t("Decide about %s", n.title) : t("The room of %s", n.title)}
 					className={`${lookOf(n.decides ? "go" : "plain")} shrink-0 ${n.decides ? "" : "text-ink"}`}
 				>
-					{n.decides ? "Decide" : "The room"}
+					{n.decides ? t("Decide") : t("The room")}
 				</Link>
 			)}
 			{(n.canOpen || n.sheetId) && !n.roomId && (
-				<Link to={page} aria-label={`Open ${n.title}`} className={`${lookOf("plain")} shrink-0 text-ink`}>
-					Open
+				<Link to={page} aria-label={t("Open %s", n.title)} className={`${lookOf("plain")} shrink-0 text-ink`}>
+					{t("Open")}
 				</Link>
 			)}
 			{n.asks && <Reply item={n} sequence={n.asks.sequence} />}

@@ -1,8 +1,8 @@
 import type { UseMutationResult } from "@tanstack/react-query";
 import { type SubmitEvent, useId, useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
-import { clock, inZone } from "../time/format";
-import { useTongue } from "../tongue/tongue";
+import { clock, inZone, shortDay, times } from "../time/format";
+import { t, term } from "../tongue/tongue";
 import { Button, FieldFault, fieldLook, Label, Note } from "../ui/kit";
 
 type Props = {
@@ -23,16 +23,15 @@ type Props = {
 };
 
 const states = {
-	open: "You proposed another time:",
-	taken: "It was moved to the time that you proposed:",
-	kept: "The time is kept. You had proposed",
+	open: term("You proposed another time:"),
+	taken: term("It was moved to the time that you proposed:"),
+	kept: term("The time is kept. You had proposed"),
 };
 
 /** Proposing another time, where a press opens it. */
 export function Propose(props: Props) {
 	const [open, setOpen] = useState(false);
 	const { proposed: p, zone } = props;
-	const { t, shortDay, times } = useTongue();
 	return (
 		<div className="flex flex-col items-start gap-1.5">
 			{p && (
@@ -61,7 +60,6 @@ function Fields({ start, end, zone, on, sequence, organiser, mayMove, send, onDo
 	const [begins, setBegins] = useState(clock(from));
 	const [ends, setEnds] = useState(clock(until));
 	const [comment, setComment] = useState("");
-	const { t, refusal } = useTongue();
 	const problem = send.error && problemOf(send.error);
 	const faults = Object.fromEntries((problem?.errors ?? []).map((f) => [f.field, f.detail]));
 	const submit = (e: SubmitEvent) => {
@@ -104,7 +102,7 @@ function Fields({ start, end, zone, on, sequence, organiser, mayMove, send, onDo
 			<FieldFault id={`${id}comment-fault`} sentence={faults.comment} />
 			{problem && !problem.errors?.length && (
 				<div className="mt-2">
-					<Note tone="brick">{refusal(problem)}</Note>
+					<Note tone="brick">{problem.detail}</Note>
 				</div>
 			)}
 			{mayMove && (

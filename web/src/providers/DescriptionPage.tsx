@@ -3,6 +3,7 @@ import { useSearchParams } from "react-router";
 import { ProblemError, problemOf } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { inZone, shortDay } from "../time/format";
+import { many, t } from "../tongue/tongue";
 import { Button, Note, Tag } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { Question } from "../ui/Question";
@@ -66,7 +67,7 @@ export function DescriptionPage({ provider }: { provider: Provider }) {
 		setFaults(kept.faults);
 		if (kept.faults.length === 0)
 			use.mutate(kept.descriptionVersion, {
-				onSuccess: (now) => say(`${now.name} is in use as version ${now.version}`),
+				onSuccess: (now) => say(t("%s is in use as version %s", now.name, now.version)),
 			});
 	};
 	const takeTheirs = () => {
@@ -79,42 +80,42 @@ export function DescriptionPage({ provider }: { provider: Provider }) {
 	const newest = provider.versions[0];
 	return (
 		<div className="grid min-w-0 grid-cols-1 xl:grid-cols-[minmax(0,1fr)_390px]">
-			<section aria-label={`Description of ${name}`} className="min-w-0 px-[18px] py-3.5">
+			<section aria-label={t("Description of %s", name)} className="min-w-0 px-[18px] py-3.5">
 				<div className="mb-2 flex flex-wrap items-center gap-2">
 					<h2 className="text-[19px]">{name}</h2>
 					{inUse && newest ? (
-						<Tag>
-							version {version}, {shortDay(inZone(newest.at, zone).toPlainDate())}
-						</Tag>
+						<Tag>{t("version %s, %s", version, shortDay(inZone(newest.at, zone).toPlainDate()))}</Tag>
 					) : (
-						<Tag tone="honey">{version > 0 ? "out of use" : "not in use yet"}</Tag>
+						<Tag tone="honey">{version > 0 ? t("out of use") : t("not in use yet")}</Tag>
 					)}
-					{(written || (provider.changed && inUse)) && <Tag tone="honey">written, not in use</Tag>}
+					{(written || (provider.changed && inUse)) && <Tag tone="honey">{t("written, not in use")}</Tag>}
 					<span className="ml-auto flex flex-wrap gap-2">
 						<Button busy={write.isPending || check.isPending} onClick={() => void look()}>
-							Check
+							{t("Check")}
 						</Button>
 						<Button busy={attempt.isPending} onClick={() => void trial()}>
-							Try it
+							{t("Try it")}
 						</Button>
 						<Button look="go" busy={use.isPending} onClick={() => void putIntoUse()}>
-							Put into use
+							{t("Put into use")}
 						</Button>
 					</span>
 				</div>
 				<div aria-live="polite" className="flex flex-col gap-1.5 empty:hidden">
 					{params.get("attach") && (
 						<Note tone="moss">
-							You are signed in at {name}.{" "}
+							{t("You are signed in at %s.", name)}{" "}
 							<Button look="bare" onClick={() => setParams({}, { replace: true })}>
-								Good
+								{t("Good")}
 							</Button>
 						</Note>
 					)}
 					{(params.get("refused") || params.get("away")) && (
 						<Note>
-							{params.get("away") ? `${name} does not answer.` : `${name} did not let you in.`} Look at the addresses
-							and the secrets, then sign in again.
+							{t(
+								"%s Look at the addresses and the secrets, then sign in again.",
+								params.get("away") ? t("%s does not answer.", name) : t("%s did not let you in.", name),
+							)}
 						</Note>
 					)}
 					{faults.map((f) => (
@@ -124,12 +125,12 @@ export function DescriptionPage({ provider }: { provider: Provider }) {
 					))}
 					{overtaken && (
 						<Note tone="brick">
-							<b>Another window wrote this description.</b> What you wrote is still here.{" "}
+							<b>{t("Another window wrote this description.")}</b> {t("What you wrote is still here.")}{" "}
 							<Button look="bare" onClick={takeTheirs}>
-								Look at theirs instead
+								{t("Look at theirs instead")}
 							</Button>{" "}
 							<Button look="bare" busy={write.isPending} onClick={() => void keep(provider.descriptionVersion)}>
-								Keep what is here
+								{t("Keep what is here")}
 							</Button>
 						</Note>
 					)}
@@ -146,19 +147,21 @@ export function DescriptionPage({ provider }: { provider: Provider }) {
 					}}
 				/>
 				<p className="mt-1 text-quiet text-small">
-					{written ? "Kept when it is checked, tried or put into use." : "Kept."} A call that was made by an earlier
-					version goes on with it.
+					{t(
+						"%s A call that was made by an earlier version goes on with it.",
+						written ? t("Kept when it is checked, tried or put into use.") : "Kept.",
+					)}
 				</p>
 			</section>
 			<aside
-				aria-label="Trial, secrets and versions"
+				aria-label={t("Trial, secrets and versions")}
 				className="flex min-w-0 flex-col gap-4 border-rule border-l bg-sheet px-[18px] py-3.5"
 			>
 				<Trial provider={provider} attempt={attempt} onLine={setLine} />
 				<Secrets provider={provider} />
 				{provider.versions.length > 0 && (
-					<section aria-label="Versions">
-						<h3 className="font-display font-[650] text-[15px]">Versions</h3>
+					<section aria-label={t("Versions")}>
+						<h3 className="font-display font-[650] text-[15px]">{t("Versions")}</h3>
 						<ol className="text-small">
 							{provider.versions.map((v) => (
 								<li key={v.number} className="flex flex-wrap items-baseline gap-x-2">
@@ -167,7 +170,7 @@ export function DescriptionPage({ provider }: { provider: Provider }) {
 										{v.by && ` · ${v.by}`}
 									</span>
 									{v.number === version && inUse ? (
-										<span className="text-moss">in use</span>
+										<span className="text-moss">{t("in use")}</span>
 									) : (
 										<Button
 											look="bare"
@@ -186,7 +189,7 @@ export function DescriptionPage({ provider }: { provider: Provider }) {
 												)
 											}
 										>
-											Write this one again
+											{t("Write this one again")}
 										</Button>
 									)}
 								</li>
@@ -197,7 +200,7 @@ export function DescriptionPage({ provider }: { provider: Provider }) {
 				)}
 				<div>
 					<Button look="stop" onClick={() => setAsking(true)} disabled={!inUse && version > 0}>
-						{version > 0 ? "Take out of use" : "Forget this description"}
+						{version > 0 ? t("Take out of use") : t("Forget this description")}
 					</Button>
 				</div>
 			</aside>
@@ -210,20 +213,28 @@ function Stop({ provider: p, onClose }: { provider: Provider; onClose: () => voi
 	const stop = useStop(p.key);
 	return (
 		<Question
-			title={p.version > 0 ? `Take ${p.name} out of use?` : `Forget the description of ${p.name}?`}
+			title={p.version > 0 ? t("Take %s out of use?", p.name) : t("Forget the description of %s?", p.name)}
 			onClose={onClose}
 		>
 			<p className="my-2 text-body">
 				{p.version > 0
-					? `Nobody can choose it any more. ${p.calls === 0 ? "No meeting to come has its call there." : `${p.calls === 1 ? "1 meeting" : `${p.calls} meetings`} to come keep their calls: they move and are withdrawn as before.`}`
-					: "It was never in use."}
+					? `${t("Nobody can choose it any more.")} ${
+							p.calls === 0
+								? t("No meeting to come has its call there.")
+								: many(
+										p.calls,
+										"1 meeting to come keeps its call: it moves and is withdrawn as before.",
+										"%d meetings to come keep their calls: they move and are withdrawn as before.",
+									)
+						}`
+					: t("It was never in use.")}
 			</p>
 			{stop.error && <p className="text-brick text-small">{problemOf(stop.error).detail}</p>}
 			<div className="flex gap-2">
 				<Button look="stop" busy={stop.isPending} onClick={() => stop.mutate(undefined, { onSuccess: onClose })}>
-					{p.version > 0 ? "Take out of use" : "Forget it"}
+					{p.version > 0 ? t("Take out of use") : t("Forget it")}
 				</Button>
-				<Button onClick={onClose}>Leave it</Button>
+				<Button onClick={onClose}>{t("Leave it")}</Button>
 			</div>
 		</Question>
 	);

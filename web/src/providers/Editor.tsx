@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react";
+import { t } from "../tongue/tongue";
 
 const lineHeight = 19;
 
@@ -55,7 +56,7 @@ export function Editor({ text, bad, line, onWrite }: Props) {
 				</div>
 				<textarea
 					ref={area}
-					aria-label="Description"
+					aria-label={t("Description")}
 					spellCheck={false}
 					wrap="off"
 					className="absolute inset-0 size-full resize-none bg-transparent px-2.5 py-2 whitespace-pre outline-offset-[-2px]"

@@ -1,3 +1,4 @@
+import { t } from "../tongue/tongue";
 import { Button } from "../ui/kit";
 import type { Fault } from "./deeds";
 
@@ -6,14 +7,14 @@ export const FaultWords = ({ fault: f, onLook }: { fault: Fault; onLook: () => v
 	<>
 		{f.line > 0 && (
 			<Button look="bare" onClick={onLook}>
-				Line {f.line}
+				{t("Line %s", f.line)}
 			</Button>
 		)}{" "}
 		{f.sentence}
 		{f.near.length > 0 && (
 			<>
 				{" "}
-				Near it: <b className="font-[650]">{f.near.join(", ")}</b>
+				{t("Near it:")} <b className="font-[650]">{f.near.join(", ")}</b>
 			</>
 		)}
 	</>

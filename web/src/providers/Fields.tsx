@@ -1,3 +1,4 @@
+import { t } from "../tongue/tongue";
 import { Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { useSchema } from "./deeds";
@@ -21,17 +22,19 @@ export function Fields() {
 	const schema = useSchema();
 	const root = schema.data as Node | undefined;
 	return (
-		<section aria-label="Fields of a description" className="min-w-0 max-w-[900px] px-[18px] py-3.5">
-			<h2 className="text-[19px]">How to write one</h2>
+		<section aria-label={t("Fields of a description")} className="min-w-0 max-w-[900px] px-[18px] py-3.5">
+			<h2 className="text-[19px]">{t("How to write one")}</h2>
 			<p className="mt-1 text-body">
-				Take the page on which the provider documents its interface, and say in this order: how it signs in, what it can
-				do, which request makes a call, and where in the answer the link stands. Try it; the trial points at the line
-				that does not fit.
+				{t(
+					"Take the page on which the provider documents its interface, and say in this order: how it signs in, what it can do, which request makes a call, and where in the answer the link stands. Try it; the trial points at the line that does not fit.",
+				)}
 			</p>
 			<p className="mt-1 text-body">
-				In bodies a text is an <b>expression</b>: <code>title</code> is the title of the meeting,{" "}
-				<code>rfc3339(start)</code> when it begins, <code>{`waits == "nobody" ? "OPEN" : "LOBBY"`}</code> one of two
-				texts. What comes to nothing is left out. In addresses <code>{"{id}"}</code> is what was kept under that name.
+				{t("In bodies a text is an")} <b>{t("expression")}</b>: <code>{t("title")}</code>{" "}
+				{t("is the title of the meeting,")} <code>{t("rfc3339(start)")}</code> {t("when it begins,")}{" "}
+				<code>{`waits == "nobody" ? "OPEN" : "LOBBY"`}</code>{" "}
+				{t("one of two texts. What comes to nothing is left out. In addresses")} <code>{"{id}"}</code>{" "}
+				{t("is what was kept under that name.")}
 			</p>
 			{schema.isPending && <Skeleton lines={6} />}
 			{schema.error && <TryAgain error={schema.error} again={() => schema.refetch()} />}
@@ -41,11 +44,11 @@ export function Fields() {
 						<div key={r.at} className="border-rule border-t py-1.5" style={{ paddingLeft: r.depth * 18 }}>
 							<dt>
 								<code className="font-[650]">{r.at}</code>
-								{r.needed && <span className="text-quiet text-small"> needed</span>}
+								{r.needed && <span className="text-quiet text-small"> {t("needed")}</span>}
 							</dt>
 							<dd>
 								{r.says}
-								{r.choices && <span className="block text-quiet">one of: {r.choices}</span>}
+								{r.choices && <span className="block text-quiet">{t("one of: %s", r.choices)}</span>}
 								{r.kinds.map((d) => (
 									<span key={d} className="block text-quiet">
 										{d}

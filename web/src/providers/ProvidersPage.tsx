@@ -4,6 +4,7 @@ import { faultIn, ProblemError, problemOf } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { Lost } from "../shell/Lost";
 import { useTitle } from "../shell/title";
+import { t } from "../tongue/tongue";
 import { Button, Empty, FieldFault, fieldLook, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { DescriptionPage } from "./DescriptionPage";
@@ -17,19 +18,19 @@ export function ProvidersPage() {
 	const all = useProviders();
 	const fields = key === "fields";
 	const provider = useProvider(fields ? "" : key);
-	useTitle("Providers");
-	if (!me.keepsProviders) return <Lost what="This page is for who keeps the providers" />;
+	useTitle(t("Providers"));
+	if (!me.keepsProviders) return <Lost what={t("This page is for who keeps the providers")} />;
 	const gone = provider.error instanceof ProblemError && provider.error.problem.status === 404;
 	return (
 		<main className="grid min-w-0 flex-1 grid-cols-1 lg:grid-cols-[240px_minmax(0,1fr)]">
-			<aside aria-label="All providers" className="border-rule border-r bg-sheet px-2 py-3.5">
-				<h1 className="px-2.5 text-[21px]">Providers</h1>
+			<aside aria-label={t("All providers")} className="border-rule border-r bg-sheet px-2 py-3.5">
+				<h1 className="px-2.5 text-[21px]">{t("Providers")}</h1>
 				<p className="mb-2 px-2.5 text-quiet text-small">
-					Who makes the calls. Each is a description; a new one needs no new version of Jembro.
+					{t("Who makes the calls. Each is a description; a new one needs no new version of Jembro.")}
 				</p>
 				{all.isPending && <Skeleton lines={4} />}
 				{all.error && <TryAgain error={all.error} again={() => all.refetch()} />}
-				<nav aria-label="Providers">
+				<nav aria-label={t("Providers")}>
 					{all.data?.items.map((p) => (
 						<NavLink
 							key={p.key}
@@ -46,7 +47,7 @@ export function ProvidersPage() {
 				<Describe />
 				<p className="mt-3 px-2.5 text-small">
 					<NavLink to="/providers/fields" className="inline-block text-moss">
-						How to write one: fields, with examples
+						{t("How to write one: fields, with examples")}
 					</NavLink>
 				</p>
 			</aside>
@@ -54,14 +55,14 @@ export function ProvidersPage() {
 				<Fields />
 			) : key === "" ? (
 				<div className="p-5">
-					<Empty title={all.data?.items.length === 0 ? "No provider is described yet" : "Choose a provider"}>
+					<Empty title={all.data?.items.length === 0 ? t("No provider is described yet") : t("Choose a provider")}>
 						{all.data?.items.length === 0
-							? "People can paste links of others until one is. Describe one from its documentation, at the left."
-							: "Its description, what was tried, and its versions are shown here."}
+							? t("People can paste links of others until one is. Describe one from its documentation, at the left.")
+							: t("Its description, what was tried, and its versions are shown here.")}
 					</Empty>
 				</div>
 			) : gone ? (
-				<Lost what="There is no such provider" />
+				<Lost what={t("There is no such provider")} />
 			) : provider.error ? (
 				<div className="p-5">
 					<TryAgain error={provider.error} again={() => provider.refetch()} />
@@ -91,7 +92,7 @@ function Describe() {
 	if (name === null)
 		return (
 			<div className="mt-2 px-2.5">
-				<Button onClick={() => setName("")}>Describe another</Button>
+				<Button onClick={() => setName("")}>{t("Describe another")}</Button>
 			</div>
 		);
 	return (
@@ -103,10 +104,10 @@ function Describe() {
 			}}
 		>
 			<input
-				aria-label="What people call it"
+				aria-label={t("What people call it")}
 				aria-invalid={!!fault}
 				aria-describedby={fault && "fault-name"}
-				placeholder="What people call it"
+				placeholder={t("What people call it")}
 				// biome-ignore lint/a11y/noAutofocus: it was asked for at this press
 				autoFocus
 				className={fieldLook(!!fault)}
@@ -116,7 +117,7 @@ function Describe() {
 			/>
 			<FieldFault id="fault-name" sentence={fault} />
 			<Button type="submit" busy={add.isPending} className="mt-1">
-				Begin
+				{t("Begin")}
 			</Button>
 		</form>
 	);

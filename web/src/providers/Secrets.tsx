@@ -1,15 +1,16 @@
 import { useState } from "react";
 import { faultIn, problemOf } from "../api/client";
+import { type Term, t, term } from "../tongue/tongue";
 import { Button, FieldFault, fieldLook, Label } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { type Provider, useSecrets } from "./deeds";
 
-const names: Record<string, string> = {
-	client_id: "Client ID",
-	client_secret: "Client secret",
-	key: "Key",
-	user: "Name",
-	password: "Password",
+const names: Record<string, Term> = {
+	client_id: term("Client ID"),
+	client_secret: term("Client secret"),
+	key: term("Key"),
+	user: term("Name"),
+	password: term("Password"),
 };
 
 /** What the provider gave the house; it is sealed and never shown again. */
@@ -26,33 +27,32 @@ export function Secrets({ provider: p }: { provider: Provider }) {
 		give.mutate(filled, {
 			onSuccess: () => {
 				setGiven({});
-				say("Sealed");
+				say(t("Sealed"));
 			},
 		});
 	};
 	return (
 		<form
-			aria-label="Secrets"
+			aria-label={t("Secrets")}
 			autoComplete="off"
 			onSubmit={(e) => {
 				e.preventDefault();
 				seal();
 			}}
 		>
-			<h3 className="font-display font-[650] text-[15px]">Secrets of the house</h3>
-			<p className="text-quiet text-small">Sealed when they are given, and never shown again.</p>
+			<h3 className="font-display font-[650] text-[15px]">{t("Secrets of the house")}</h3>
+			<p className="text-quiet text-small">{t("Sealed when they are given, and never shown again.")}</p>
 			{known.map((name) => (
 				<div key={name} className="mt-1">
 					<Label htmlFor={`secret-${name}`}>
-						{names[name] ?? name}
-						{p.given.includes(name) ? ", given" : ", missing"}
+						{t(p.given.includes(name) ? "%s, given" : "%s, missing", names[name] ? t(names[name]) : name)}
 					</Label>
 					<input
 						id={`secret-${name}`}
 						type="password"
 						autoComplete="off"
 						className={fieldLook(!!faultIn(problem, `secrets.${name}`))}
-						placeholder={p.given.includes(name) ? "another one" : ""}
+						placeholder={p.given.includes(name) ? t("another one") : ""}
 						value={given[name] ?? ""}
 						onChange={(e) => setGiven({ ...given, [name]: e.target.value })}
 					/>
@@ -61,7 +61,7 @@ export function Secrets({ provider: p }: { provider: Provider }) {
 			))}
 			{problem && !problem.errors && <p className="text-brick text-small">{problem.detail}</p>}
 			<Button type="submit" busy={give.isPending} className="mt-2">
-				Seal them
+				{t("Seal them")}
 			</Button>
 		</form>
 	);

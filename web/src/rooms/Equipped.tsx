@@ -1,4 +1,5 @@
 import { useRooms } from "../sheet/deeds";
+import { t } from "../tongue/tongue";
 
 type Props = {
 	equipment: string[];
@@ -29,25 +30,25 @@ export function Equipped({ equipment, site, look, setEquipment, setSite, floor, 
 					className="rounded-[3px] bg-slate-wash px-1.5 text-ink"
 					onClick={() => setEquipment(equipment.filter((x) => x !== e))}
 				>
-					<span className="sr-only">Without </span>
+					<span className="sr-only">{t("Without")} </span>
 					{e} <span aria-hidden>✕</span>
 				</button>
 			))}
 			<select
-				aria-label="Equipment"
+				aria-label={t("Equipment")}
 				className={look}
 				value=""
 				onChange={(e) => setEquipment([...equipment, e.target.value])}
 			>
-				<option value="">+ equipment</option>
+				<option value="">{t("+ equipment")}</option>
 				{known
 					.filter((e) => !equipment.includes(e))
 					.map((e) => (
 						<option key={e}>{e}</option>
 					))}
 			</select>
-			<select aria-label="Place" className={look} value={site} onChange={(e) => setSite(e.target.value)}>
-				<option value="">any place</option>
+			<select aria-label={t("Place")} className={look} value={site} onChange={(e) => setSite(e.target.value)}>
+				<option value="">{t("any place")}</option>
 				{sites.map(([id, name]) => (
 					<option key={id} value={id}>
 						{name}
@@ -55,8 +56,8 @@ export function Equipped({ equipment, site, look, setEquipment, setSite, floor, 
 				))}
 			</select>
 			{setFloor && (
-				<select aria-label="Floor" className={look} value={floor} onChange={(e) => setFloor(e.target.value)}>
-					<option value="">any floor</option>
+				<select aria-label={t("Floor")} className={look} value={floor} onChange={(e) => setFloor(e.target.value)}>
+					<option value="">{t("any floor")}</option>
 					{floors.map((name) => (
 						<option key={name}>{name}</option>
 					))}

@@ -2,6 +2,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headl
 import { useId, useState } from "react";
 import type { Schemas } from "../api/client";
 import { useFindPeople } from "../sheet/deeds";
+import { t } from "../tongue/tongue";
 import { FieldFault, fieldLook, Label, listLook } from "../ui/kit";
 
 type Person = Schemas["RoomPerson"];
@@ -34,15 +35,15 @@ export function People(props: {
 						className="rounded-[3px] bg-slate-wash px-1.5 py-0.5"
 						onClick={() => set(people.filter((x) => x.id !== p.id))}
 					>
-						<span className="sr-only">Take off </span>
-						{p.name || "somebody who left"} <span aria-hidden>✕</span>
+						<span className="sr-only">{t("Take off")} </span>
+						{p.name || t("somebody who left")} <span aria-hidden>✕</span>
 					</button>
 				))}
 				{people.length === 0 && <span className="text-quiet text-small">{props.none}</span>}
 				<Combobox as="div" className="relative w-[220px]" immediate value={null as Person | null} onChange={choose}>
 					<ComboboxInput
 						id={id}
-						placeholder="Name of a colleague"
+						placeholder={t("Name of a colleague")}
 						autoComplete="off"
 						className={`${fieldLook(!!props.fault)} placeholder:text-quiet`}
 						displayValue={() => query}

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, problemOf, take } from "../api/client";
 import { keys } from "../api/keys";
+import { t } from "../tongue/tongue";
 import { FeedLinks } from "../ui/FeedLinks";
 import { Button, Note } from "../ui/kit";
 
@@ -16,14 +17,14 @@ export function RoomFeed({ id }: { id: string }) {
 	const url = feed.data?.url;
 	return (
 		<>
-			<h2 className="mt-4 text-[17px]">Its busy times, for others</h2>
+			<h2 className="mt-4 text-[17px]">{t("Its busy times, for others")}</h2>
 			{problem && <Note tone="brick">{problemOf(problem).detail}</Note>}
 			<p className="mt-1 text-body">
 				{url ? (
 					<FeedLinks url={url} busy={withdraw.isPending} withdraw={() => withdraw.mutate()} />
 				) : (
 					<Button look="bare" className="-ml-1" busy={give.isPending} onClick={() => give.mutate()}>
-						Make a secret address
+						{t("Make a secret address")}
 					</Button>
 				)}
 			</p>

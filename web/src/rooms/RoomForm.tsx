@@ -1,5 +1,7 @@
 import { type ReactNode, useState } from "react";
 import { faultIn, problemOf } from "../api/client";
+import { weekdayName } from "../time/format";
+import { many, t } from "../tongue/tongue";
 import { Button, FieldFault, fieldLook, Label, Note } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { type RoomChange, type RoomPage, useChangeRoom } from "./deeds";
@@ -7,15 +9,8 @@ import { People } from "./People";
 
 type Rules = RoomChange["rules"];
 
-const weekdays: [number, string][] = [
-	[1, "Monday"],
-	[2, "Tuesday"],
-	[3, "Wednesday"],
-	[4, "Thursday"],
-	[5, "Friday"],
-	[6, "Saturday"],
-	[0, "Sunday"],
-];
+/** From Monday on; the rules count from Sunday. */
+const weekdays = [1, 2, 3, 4, 5, 6, 0];
 
 /** What a room is like and by which rules it is booked, for who keeps it. What is typed is read by the program. */
 export function RoomForm({ page, onDone }: { page: RoomPage; onDone: () => void }) {
@@ -35,7 +30,7 @@ export function RoomForm({ page, onDone }: { page: RoomPage; onDone: () => void 
 			{ version, room: { ...room, seats: Number.parseInt(seats, 10) || 0 } },
 			{
 				onSuccess: () => {
-					say("The room is kept as it is now.");
+					say(t("The room is kept as it is now."));
 					onDone();
 				},
 			},
@@ -49,7 +44,7 @@ export function RoomForm({ page, onDone }: { page: RoomPage; onDone: () => void 
 	);
 	return (
 		<form
-			aria-label={`Change ${page.room.name}`}
+			aria-label={t("Change %s", page.room.name)}
 			className="mt-3 rounded-[4px] border border-ink bg-sheet px-4 py-3"
 			onSubmit={(e) => {
 				e.preventDefault();
@@ -58,20 +53,20 @@ export function RoomForm({ page, onDone }: { page: RoomPage; onDone: () => void 
 		>
 			{problem && !problem.errors?.length && <Note tone="brick">{problem.detail}</Note>}
 			<div className="grid grid-cols-1 gap-x-4 gap-y-2 sm:grid-cols-[1fr_1fr_90px]">
-				{text("Name", room.name, (name) => set({ name }), "name")}
-				{text("Floor", room.floor, (floor) => set({ floor }), "floor")}
-				{text("Seats", seats, setSeats, "seats")}
+				{text(t("Name"), room.name, (name) => set({ name }), "name")}
+				{text(t("Floor"), room.floor, (floor) => set({ floor }), "floor")}
+				{text(t("Seats"), seats, setSeats, "seats")}
 			</div>
 			<div className="mt-2 grid grid-cols-1 gap-x-4 gap-y-2 sm:grid-cols-2">
 				{text(
-					"In it, with commas between",
+					t("In it, with commas between"),
 					room.equipment.join(", "),
 					(v) => set({ equipment: v.split(",").map((e) => e.trimStart()) }),
 					"equipment",
 				)}
-				{text("Its own link", room.link, (link) => set({ link }), "link")}
+				{text(t("Its own link"), room.link, (link) => set({ link }), "link")}
 			</div>
-			<Field label="Getting there" fault={fault("directions")}>
+			<Field label={t("Getting there")} fault={fault("directions")}>
 				{(id, bad) => (
 					<textarea
 						id={id}
@@ -83,103 +78,103 @@ export function RoomForm({ page, onDone }: { page: RoomPage; onDone: () => void 
 				)}
 			</Field>
 			<People
-				label="Keepers"
-				none="Nobody is named: who keeps all rooms decides."
+				label={t("Keepers")}
+				none={t("Nobody is named: who keeps all rooms decides.")}
 				people={room.keepers}
 				fault={fault("keepers")}
 				set={(keepers) => set({ keepers })}
 			/>
-			<h2 className="mt-3 font-[650] font-sans text-body">Rules</h2>
+			<h2 className="mt-3 font-[650] font-sans text-body">{t("Rules")}</h2>
 			<div className="grid grid-cols-1 gap-x-4 gap-y-2 sm:grid-cols-2">
 				<Choice
-					label="Booked by"
+					label={t("Booked by")}
 					value={r.by}
 					onChange={(by) => rule({ by })}
 					fault={fault("rules.by")}
 					choices={[
-						["everybody", "everybody"],
-						["site", `people of ${page.room.site}`],
-						["named", "certain people"],
+						["everybody", t("everybody")],
+						["site", t("people of %s", page.room.site)],
+						["named", t("certain people")],
 					]}
 				/>
 				{r.by !== "everybody" && (
 					<Choice
-						label="Others"
+						label={t("Others")}
 						value={r.others}
 						onChange={(others) => rule({ others })}
 						choices={[
-							["ask", "ask its keeper"],
-							["refuse", "are refused"],
+							["ask", t("ask its keeper")],
+							["refuse", t("are refused")],
 						]}
 					/>
 				)}
 			</div>
 			{r.by === "named" && (
 				<People
-					label="Who"
-					none="Name at least one."
+					label={t("Who")}
+					none={t("Name at least one.")}
 					people={r.people}
 					fault={fault("rules.people")}
 					set={(people) => rule({ people })}
 				/>
 			)}
 			<div className="mt-2 grid grid-cols-2 gap-x-4 gap-y-2 sm:grid-cols-4">
-				{text("Longest booking", r.longest, (longest) => rule({ longest }), "rules.longest")}
-				{text("Days ahead", r.ahead, (ahead) => rule({ ahead }), "rules.ahead")}
-				{text("Between two bookings", r.gap, (gap) => rule({ gap }), "rules.gap")}
+				{text(t("Longest booking"), r.longest, (longest) => rule({ longest }), "rules.longest")}
+				{text(t("Days ahead"), r.ahead, (ahead) => rule({ ahead }), "rules.ahead")}
+				{text(t("Between two bookings"), r.gap, (gap) => rule({ gap }), "rules.gap")}
 				<Choice
-					label="Series, clear dates"
+					label={t("Series, clear dates")}
 					value={String(r.share)}
 					onChange={(share) => rule({ share: Number(share) })}
 					fault={fault("rules.share")}
-					choices={Array.from({ length: 11 }, (_, n) => [String(n), n === 0 ? "any number" : `${n} of 10`])}
+					choices={Array.from({ length: 11 }, (_, n) => [String(n), n === 0 ? t("any number") : t("%s of 10", n)])}
 				/>
 			</div>
 			<fieldset className="mt-2">
-				<legend className="mb-0.5 text-quiet text-small">Open hours; all empty is always</legend>
+				<legend className="mb-0.5 text-quiet text-small">{t("Open hours; all empty is always")}</legend>
 				<div className="grid grid-cols-2 gap-x-3 gap-y-1.5 sm:grid-cols-4">
-					{weekdays.map(([at, name]) => (
-						<div key={name}>
+					{weekdays.map((at) => (
+						<div key={at}>
 							{text(
-								name,
+								weekdayName(at || 7),
 								r.open[at] ?? "",
 								(v) => rule({ open: r.open.map((o, i) => (i === at ? v : o)) }),
 								`rules.open.${at}`,
 							)}
 						</div>
 					))}
-					<Check label="closed on public holidays" on={r.holidays} set={(holidays) => rule({ holidays })} />
+					<Check label={t("closed on public holidays")} on={r.holidays} set={(holidays) => rule({ holidays })} />
 				</div>
 				<FieldFault id="fault-open" sentence={fault("rules.open")} />
 			</fieldset>
 			<div className="mt-2">
-				{text("Closed days, with commas between", r.closed, (closed) => rule({ closed }), "rules.closed")}
+				{text(t("Closed days, with commas between"), r.closed, (closed) => rule({ closed }), "rules.closed")}
 			</div>
-			<h2 className="mt-3 font-[650] font-sans text-body">Its keeper agrees</h2>
+			<h2 className="mt-3 font-[650] font-sans text-body">{t("Its keeper agrees")}</h2>
 			<div className="grid grid-cols-2 items-end gap-x-4 gap-y-2 sm:grid-cols-4">
-				<Check label="to every booking" on={r.agreeAlways} set={(agreeAlways) => rule({ agreeAlways })} />
-				{text("to more than", r.agreeAbove, (agreeAbove) => rule({ agreeAbove }), "rules.agreeAbove", "rules.agree")}
-				{text("to what ends after", r.agreeAfter, (agreeAfter) => rule({ agreeAfter }), "rules.agreeAfter")}
+				<Check label={t("to every booking")} on={r.agreeAlways} set={(agreeAlways) => rule({ agreeAlways })} />
+				{text(t("to more than"), r.agreeAbove, (agreeAbove) => rule({ agreeAbove }), "rules.agreeAbove", "rules.agree")}
+				{text(t("to what ends after"), r.agreeAfter, (agreeAfter) => rule({ agreeAfter }), "rules.agreeAfter")}
 				<Choice
-					label="No answer is a no after"
+					label={t("No answer is a no after")}
 					value={String(r.agreeWithin || 2)}
 					onChange={(n) => rule({ agreeWithin: Number(n) })}
 					fault={fault("rules.within")}
-					choices={[1, 2, 3, 4, 5, 10].map((n) => [String(n), n === 1 ? "1 working day" : `${n} working days`])}
+					choices={[1, 2, 3, 4, 5, 10].map((n) => [String(n), many(n, "1 working day", "%d working days")])}
 				/>
 			</div>
-			<h2 className="mt-3 font-[650] font-sans text-body">People outside</h2>
+			<h2 className="mt-3 font-[650] font-sans text-body">{t("People outside")}</h2>
 			<Check
-				label="may ask for it by inviting it; its keeper answers"
+				label={t("may ask for it by inviting it; its keeper answers")}
 				on={r.outside ?? false}
 				set={(outside) => rule({ outside })}
 			/>
 			<div className="mt-3 flex items-center gap-2">
 				<Button look="go" type="submit" busy={change.isPending}>
-					Keep
+					{t("Keep")}
 				</Button>
-				<Button onClick={onDone}>Leave it as it was</Button>
-				<span className="text-quiet text-small">Bookings that are there stay.</span>
+				<Button onClick={onDone}>{t("Leave it as it was")}</Button>
+				<span className="text-quiet text-small">{t("Bookings that are there stay.")}</span>
 			</div>
 		</form>
 	);

@@ -7,10 +7,11 @@ import { useOpenSheet } from "../sheet/open";
 import { useKeys } from "../shell/keys";
 import { Lost } from "../shell/Lost";
 import { useTitle } from "../shell/title";
-import { clock, inZone, monday, month, plainDate, shortDay, weekday } from "../time/format";
+import { clock, inZone, monday, month, plainDate, shortDay, shortMonth, weekday } from "../time/format";
 import { useNow } from "../time/now";
 import { HourScale } from "../timeline/Hours";
 import { hourOf, hoursFor, type Scale } from "../timeline/scale";
+import { many, t } from "../tongue/tongue";
 import { Button, Plate, Skeleton } from "../ui/kit";
 import { Linked } from "../ui/Linked";
 import { TryAgain } from "../ui/TryAgain";
@@ -28,13 +29,13 @@ export function RoomPage() {
 	const [params, setParams] = useSearchParams();
 	const first = plainDate(params.get("from")) ?? monday(today);
 	const room = useRoom(id, first.toString());
-	useTitle(room.data?.room.name ?? "Room");
+	useTitle(room.data?.room.name ?? t("Room"));
 	const go = (to: Temporal.PlainDate) =>
 		setParams(to.equals(monday(today)) ? {} : { from: to.toString() }, { replace: true });
 	const move = (days: number) => () => go(first.add({ days }));
 	useKeys({ ArrowLeft: move(-14), ArrowRight: move(14), t: () => go(monday(today)) });
 	if (room.error instanceof ProblemError && [400, 404].includes(room.error.problem.status))
-		return <Lost what="This room is not there" />;
+		return <Lost what={t("This room is not there")} />;
 	if (room.error && !room.data)
 		return (
 			<main className="p-5">
@@ -63,43 +64,46 @@ function View({ page, first, go, move }: Props) {
 		<main className="grid w-full min-w-0 flex-1 grid-cols-1 content-start lg:grid-cols-[minmax(0,1fr)_352px]">
 			<section aria-label={room.name} className="min-w-0 px-5 py-3.5 max-sm:px-2">
 				<p className="text-quiet text-small">
-					<Link to="/rooms">Rooms</Link> / {room.site}, {room.floor}
+					<Link to="/rooms">{t("Rooms")}</Link> / {room.site}, {room.floor}
 				</p>
 				<div className="flex flex-wrap items-center gap-2.5">
 					<h1 className="break-words text-[27px] leading-[1.2]">{room.name}</h1>
-					<Plate small>{room.seats === 1 ? "1 seat" : `${room.seats} seats`}</Plate>
+					<Plate small>{many(room.seats, "1 seat", "%d seats")}</Plate>
 					<span className={`text-small ${page.clear ? "text-moss" : "text-quiet"}`}>
-						{page.clear ? "clear" : "taken"}
-						{page.until ? ` until ${untilWords(page.until, zone, today)}` : page.clear ? " now" : ""}
+						{!page.until
+							? page.clear
+								? t("clear now")
+								: t("taken")
+							: t(page.clear ? "clear until %s" : "taken until %s", untilWords(page.until, zone, today))}
 					</span>
 					<span className="ml-auto flex gap-2">
-						{page.keeps && !changing && <Button onClick={() => setChanging(true)}>Change the room</Button>}
+						{page.keeps && !changing && <Button onClick={() => setChanging(true)}>{t("Change the room")}</Button>}
 						<Button look="go" onClick={() => open({ roomId: room.id })}>
-							Meet here
+							{t("Meet here")}
 						</Button>
 					</span>
 				</div>
 				<p className="text-quiet">
-					{room.equipment.join(", ") || "nothing in it"}
+					{room.equipment.join(", ") || t("nothing in it")}
 					{page.keepers.length > 0 &&
-						` · ${page.keepers.length === 1 ? "keeper" : "keepers"} ${page.keepers.join(", ")}`}
+						` · ${page.keepers.length === 1 ? t("keeper %s", page.keepers[0]) : t("keepers %s", page.keepers.join(", "))}`}
 				</p>
 				{changing && <RoomForm page={page} onDone={() => setChanging(false)} />}
 				<div className="mt-3 mb-1.5 flex items-center gap-2">
-					<h2 className="text-[17px]">Two weeks</h2>
-					<span className="text-quiet text-small max-sm:hidden">draw in a row to meet then</span>
-					<Button className="ml-auto" aria-label="Two weeks before" onClick={move(-14)}>
+					<h2 className="text-[17px]">{t("Two weeks")}</h2>
+					<span className="text-quiet text-small max-sm:hidden">{t("draw in a row to meet then")}</span>
+					<Button className="ml-auto" aria-label={t("Two weeks before")} onClick={move(-14)}>
 						←
 					</Button>
 					<Button disabled={first.equals(monday(today))} onClick={() => go(monday(today))}>
-						Today
+						{t("Today")}
 					</Button>
-					<Button aria-label="Two weeks after" onClick={move(14)}>
+					<Button aria-label={t("Two weeks after")} onClick={move(14)}>
 						→
 					</Button>
 				</div>
 				<Days page={page} today={today} now={now} />
-				<h2 className="mt-4 text-[17px]">How it is booked</h2>
+				<h2 className="mt-4 text-[17px]">{t("How it is booked")}</h2>
 				<ul className="mt-1">
 					{page.rules.map((r) => (
 						<li key={r}>{r}</li>
@@ -111,12 +115,12 @@ function View({ page, first, go, move }: Props) {
 				{page.waiting.length > 0 && <WaitingFor page={page} />}
 				{(page.directions || page.link || page.keeps) && (
 					<>
-						<h2 className="text-[17px]">Getting there</h2>
+						<h2 className="text-[17px]">{t("Getting there")}</h2>
 						<p className="mt-1 whitespace-pre-line break-words">
 							{page.directions ? (
 								<Linked>{page.directions}</Linked>
 							) : (
-								<span className="text-quiet">Nobody has written it down yet.</span>
+								<span className="text-quiet">{t("Nobody has written it down yet.")}</span>
 							)}
 						</p>
 					</>
@@ -124,7 +128,7 @@ function View({ page, first, go, move }: Props) {
 				{page.keeps && <RoomFeed id={room.id} />}
 				{page.link && (
 					<>
-						<h2 className="mt-4 text-[17px]">Its own link</h2>
+						<h2 className="mt-4 text-[17px]">{t("Its own link")}</h2>
 						<p className="mt-1 break-words">
 							<Linked>{page.link}</Linked>
 						</p>
@@ -138,8 +142,8 @@ function View({ page, first, go, move }: Props) {
 /** Who waits for the room, and for when. */
 function WaitingFor({ page }: { page: Page }) {
 	return (
-		<section aria-label="Waiting for it" className="mb-5">
-			<h2 className="text-[17px]">Waiting for it</h2>
+		<section aria-label={t("Waiting for it")} className="mb-5">
+			<h2 className="text-[17px]">{t("Waiting for it")}</h2>
 			<ul className="mt-1 text-small">
 				{page.waiting.map((w) => {
 					const start = inZone(w.start, page.zone);
@@ -182,14 +186,14 @@ function Days({ page, today, now }: { page: Page; today: Temporal.PlainDate; now
 					>
 						<div className="py-2.5 pl-3 max-sm:pl-2">
 							<b className="font-[650]">{day.day}</b> {weekday(day)}
-							{day.day === 1 && <span className="text-quiet text-small"> {month(day).slice(0, 3)}</span>}
+							{day.day === 1 && <span className="text-quiet text-small"> {shortMonth(day)}</span>}
 						</div>
 						<Uses
 							uses={d.taken}
 							shut={d.shut}
 							scale={scaleOf(day)}
 							now={day.equals(today) ? now : null}
-							empty={d.closed ? "closed" : day.dayOfWeek > 5 ? "" : "clear all day"}
+							empty={d.closed ? t("closed") : day.dayOfWeek > 5 ? "" : t("clear all day")}
 							onDraw={(start, end) => open({ start, end, roomId: page.room.id })}
 						/>
 					</section>

@@ -1,4 +1,6 @@
 import { useState } from "react";
+import { length } from "../time/format";
+import { t } from "../tongue/tongue";
 import type { Wish } from "./deeds";
 import { Equipped } from "./Equipped";
 
@@ -6,13 +8,7 @@ type Props = { wish: Wish; set: (change: Partial<Record<keyof Wish, string[] | s
 
 const look = "rounded-[3px] bg-transparent py-px text-small";
 
-const lengths: [number, string][] = [
-	[0, "any time"],
-	[30, "30 min"],
-	[60, "1 h"],
-	[120, "2 h"],
-	[240, "4 h"],
-];
+const lengths = [0, 30, 60, 120, 240];
 
 /** What a room must have to be shown. */
 export function RoomWish({ wish, set }: Props) {
@@ -21,11 +17,11 @@ export function RoomWish({ wish, set }: Props) {
 	return (
 		<span className="flex flex-wrap items-center gap-x-3 gap-y-1 text-quiet text-small">
 			<label>
-				for{" "}
+				{t("for")}{" "}
 				<input
-					aria-label="Seats"
+					aria-label={t("Seats")}
 					inputMode="numeric"
-					placeholder="any"
+					placeholder={t("any")}
 					className="w-11 rounded-[3px] border border-rule bg-white px-1 py-px text-ink"
 					value={seats}
 					onChange={(e) => {
@@ -33,7 +29,7 @@ export function RoomWish({ wish, set }: Props) {
 						set({ seats: Number.parseInt(e.target.value, 10) || 0 });
 					}}
 				/>{" "}
-				people or more
+				{t("people or more")}
 			</label>
 			<Equipped
 				equipment={wish.equipment}
@@ -45,16 +41,16 @@ export function RoomWish({ wish, set }: Props) {
 				setFloor={(floor) => set({ floor })}
 			/>
 			<label>
-				clear for{" "}
+				{t("clear for")}{" "}
 				<select
-					aria-label="Clear for"
+					aria-label={t("Clear for")}
 					className={look}
 					value={wish.clearFor}
 					onChange={(e) => set({ clearFor: Number(e.target.value) })}
 				>
-					{lengths.map(([minutes, words]) => (
+					{lengths.map((minutes) => (
 						<option key={minutes} value={minutes}>
-							{words}
+							{minutes ? length(minutes) : t("any time")}
 						</option>
 					))}
 				</select>

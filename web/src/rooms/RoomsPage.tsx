@@ -10,6 +10,7 @@ import { clock, dayNear, inZone, plainDate } from "../time/format";
 import { useNow } from "../time/now";
 import { HourScale } from "../timeline/Hours";
 import { hourOf, hoursFor, type Scale } from "../timeline/scale";
+import { t } from "../tongue/tongue";
 import { Button, Empty, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { type RoomToday, useRoomsDay, type Wish } from "./deeds";
@@ -21,7 +22,7 @@ const columns = "grid grid-cols-[264px_minmax(0,1fr)] max-sm:grid-cols-[112px_mi
 
 /** All rooms of a day side by side: a stretch drawn in a row starts a sheet with that room and time. */
 export function RoomsPage() {
-	useTitle("Rooms");
+	useTitle(t("Rooms"));
 	const me = useSignedIn();
 	const now = useNow();
 	const today = now.toZonedDateTimeISO(me.zone).toPlainDate();
@@ -53,19 +54,19 @@ export function RoomsPage() {
 	return (
 		<main className="w-full min-w-0 flex-1 px-5 py-3.5 max-sm:px-2">
 			<div className="mb-2 flex flex-wrap items-center gap-2">
-				<h1 className="text-[23px]">Rooms</h1>
+				<h1 className="text-[23px]">{t("Rooms")}</h1>
 				<span className="mr-1.5 text-quiet">{dayNear(day, today)}</span>
-				<Button aria-label="Day before" onClick={move(-1)}>
+				<Button aria-label={t("Day before")} onClick={move(-1)}>
 					←
 				</Button>
 				<Button disabled={day.equals(today)} onClick={() => go(today)}>
-					Today
+					{t("Today")}
 				</Button>
-				<Button aria-label="Day after" onClick={move(1)}>
+				<Button aria-label={t("Day after")} onClick={move(1)}>
 					→
 				</Button>
 				<RoomWish wish={wish} set={set} />
-				{me.keepsRooms && <Button onClick={() => setTable(true)}>Table</Button>}
+				{me.keepsRooms && <Button onClick={() => setTable(true)}>{t("Table")}</Button>}
 				<span role="status" className="ml-auto text-quiet text-small">
 					{rooms.data && counts(shown, rooms.data.all)}
 				</span>
@@ -73,7 +74,9 @@ export function RoomsPage() {
 			{rooms.error && !rooms.data && <TryAgain error={rooms.error} again={() => rooms.refetch()} />}
 			{rooms.isPending && <Skeleton lines={6} />}
 			{rooms.data && shown.length === 0 && (
-				<Empty title="No room has all of that.">Ask for fewer seats, less equipment, or another place.</Empty>
+				<Empty title={t("No room has all of that.")}>
+					{t("Ask for fewer seats, less equipment, or another place.")}
+				</Empty>
 			)}
 			{shown.length > 0 && (
 				<div className="overflow-hidden border border-rule bg-sheet">
@@ -100,8 +103,8 @@ const hoursOf = (u: Schemas["RoomUse"], day: Temporal.PlainDate, zone: string) =
 
 function counts(shown: RoomToday[], all: number) {
 	const clear = shown.filter((r) => r.clear).length;
-	const fit = shown.length === all ? `${all} rooms` : `${shown.length} of ${all} fit`;
-	return shown.some((r) => r.clear !== undefined) ? `${fit} · ${clear} clear now` : fit;
+	const fit = shown.length === all ? t("%s rooms", all) : t("%s of %s fit", shown.length, all);
+	return shown.some((r) => r.clear !== undefined) ? t("%s · %s clear now", fit, clear) : fit;
 }
 
 /** A room below the name of its site and floor, where those begin. */
@@ -147,13 +150,13 @@ function Head({ room: r, zone, onMeet }: HeadProps) {
 					<span
 						className={`ml-auto whitespace-nowrap text-small max-sm:hidden ${r.clear ? "text-moss" : "text-quiet"}`}
 					>
-						{r.clear ? (until ? `clear until ${until}` : "clear") : `taken until ${until}`}
+						{r.clear ? (until ? t("clear until %s", until) : t("clear")) : t("taken until %s", until)}
 					</span>
 				)}
 			</div>
 			<div className="flex items-baseline gap-1.5 text-quiet text-small">
 				<span className="min-w-0 truncate max-sm:hidden" title={r.room.equipment.join(", ")}>
-					{r.room.equipment.join(", ") || "nothing in it"}
+					{r.room.equipment.join(", ") || t("nothing in it")}
 				</span>
 				{r.next && (
 					<Button
@@ -161,8 +164,8 @@ function Head({ room: r, zone, onMeet }: HeadProps) {
 						className="ml-auto max-sm:ml-0"
 						onClick={() => r.next && onMeet(local(r.next.start), local(r.next.end))}
 					>
-						meet at {clock(inZone(r.next.start, zone))}
-						<span className="sr-only"> in {r.room.name}</span>
+						{t("meet at %s", clock(inZone(r.next.start, zone)))}
+						<span className="sr-only"> {t("in %s", r.room.name)}</span>
 					</Button>
 				)}
 			</div>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { problemOf } from "../api/client";
+import { many, row, t } from "../tongue/tongue";
 import { Button, lookOf, Note } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { Question } from "../ui/Question";
@@ -18,19 +19,19 @@ export function TableDialog({ onClose }: { onClose: () => void }) {
 		setFile({ name: picked.name, csv });
 		take.mutate({ csv, try: true });
 	};
-	const words = (n: number, what: string) => `${n} ${n === 1 ? "room is" : "rooms are"} ${what}`;
 	return (
-		<Question title="All rooms as a table" onClose={onClose} wide>
+		<Question title={t("All rooms as a table")} onClose={onClose} wide>
 			<p className="my-2 max-w-[640px]">
-				A line is a room, told apart by its address. Change the table in any program and take it back here: rooms it
-				names are changed or added, all others stay, and columns that are missing stay as they are.
+				{t(
+					"A line is a room, told apart by its address. Change the table in any program and take it back here: rooms it names are changed or added, all others stay, and columns that are missing stay as they are.",
+				)}
 			</p>
 			<div className="flex flex-wrap items-center gap-3">
 				<a href="/api/rooms.csv" className={`${lookOf("plain")} text-ink`}>
-					Get the table (.csv)
+					{t("Get the table (.csv)")}
 				</a>
 				<label className={`${lookOf("plain")} cursor-pointer focus-within:outline-2`}>
-					Choose a table…
+					{t("Choose a table…")}
 					<input
 						type="file"
 						accept=".csv,text/csv"
@@ -45,7 +46,7 @@ export function TableDialog({ onClose }: { onClose: () => void }) {
 					<Note tone="brick">
 						{problem.errors?.length ? (
 							<>
-								<b>Nothing was changed.</b>
+								<b>{t("Nothing was changed.")}</b>
 								<ul className="mt-1 max-h-[40vh] overflow-y-auto">
 									{problem.errors.map((e) => (
 										<li key={`${e.field} ${e.detail}`}>{e.detail}</li>
@@ -60,13 +61,16 @@ export function TableDialog({ onClose }: { onClose: () => void }) {
 				{tried && file && !problem && (
 					<p>
 						{tried.added + tried.changed === 0
-							? "The table says what holds already."
-							: `If you take it, ${[
-									tried.added > 0 && words(tried.added, "added"),
-									tried.changed > 0 && words(tried.changed, "changed"),
-								]
-									.filter(Boolean)
-									.join(" and ")}.`}
+							? t("The table says what holds already.")
+							: t(
+									"If you take it, %s.",
+									row(
+										[
+											tried.added > 0 && many(tried.added, "1 room is added", "%d rooms are added"),
+											tried.changed > 0 && many(tried.changed, "1 room is changed", "%d rooms are changed"),
+										].filter((words) => words !== false),
+									),
+								)}
 					</p>
 				)}
 			</div>
@@ -81,16 +85,16 @@ export function TableDialog({ onClose }: { onClose: () => void }) {
 							{ csv: file.csv, try: false },
 							{
 								onSuccess: () => {
-									say("The rooms are as the table says.");
+									say(t("The rooms are as the table says."));
 									onClose();
 								},
 							},
 						)
 					}
 				>
-					Take it
+					{t("Take it")}
 				</Button>
-				<Button onClick={onClose}>Close</Button>
+				<Button onClick={onClose}>{t("Close")}</Button>
 			</div>
 		</Question>
 	);

@@ -8,6 +8,7 @@ import { wordsWidth } from "../timeline/measure";
 import { Drawn, NowLine } from "../timeline/RowMarks";
 import { percent, type Scale } from "../timeline/scale";
 import { type Placed, usePlaced } from "../timeline/usePlaced";
+import { t } from "../tongue/tongue";
 import { useDraw } from "../weeks/useDraw";
 
 type RoomUse = Schemas["RoomUse"];
@@ -65,9 +66,13 @@ export function Uses({ uses, shut, scale, now, empty, onDraw }: Props) {
 /** Who has the room and what for, unless that is private; a hold says until when. */
 function wordsOf(u: RoomUse, zone: string) {
 	if (u.kind === "hold")
-		return `held by ${u.mine ? "you" : (u.by ?? "somebody")} until ${u.until ? clock(inZone(u.until, zone)) : ""}`;
-	const asked = u.kind === "asked" ? " · asked" : "";
-	if (u.private && !u.mine) return `private${asked}`;
+		return t(
+			"held by %s until %s",
+			u.mine ? t("you") : (u.by ?? t("somebody")),
+			u.until ? clock(inZone(u.until, zone)) : "",
+		);
+	const asked = u.kind === "asked" ? ` · ${t("asked")}` : "";
+	if (u.private && !u.mine) return `${t("private")}${asked}`;
 	// What it is called is there where its organiser shows titles.
 	return (u.mine ? (u.title ?? "") : [u.title, u.by].filter(Boolean).join(" · ")) + asked;
 }
@@ -107,7 +112,13 @@ function Use({ placed: { thing: use, at, lane, shift }, zone, rowWidth, onOpen }
 			</div>
 		);
 	return (
-		<button type="button" title={`${times}, press to open`} onClick={onOpen} className="absolute block" style={style}>
+		<button
+			type="button"
+			title={t("%s, press to open", times)}
+			onClick={onOpen}
+			className="absolute block"
+			style={style}
+		>
 			{inner}
 		</button>
 	);

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, type ReactNode, type RefObject, useEffect, useRef } from "react";
 import { useKeys } from "../shell/keys";
+import { t } from "../tongue/tongue";
 import { Kbd } from "../ui/kit";
 
 /** One date under the bracket. `day` is empty for one that the series does not have yet; `fixed` ones cannot be meant. */
@@ -66,7 +67,7 @@ export function Bracket({ cells, reach, at, onReach, chosen, onChoose }: Props) 
 	return (
 		<>
 			<p className="mb-2 text-quiet text-small">
-				Which dates? Drag the ends of the bracket, or press{" "}
+				{t("Which dates? Drag the ends of the bracket, or press")}{" "}
 				{presets.map((p, i) => (
 					<span key={p.words} className="whitespace-nowrap">
 						<button type="button" className="hover:text-ink" aria-pressed={p.on} onClick={p.use}>
@@ -77,7 +78,7 @@ export function Bracket({ cells, reach, at, onReach, chosen, onChoose }: Props) 
 			</p>
 			<ol
 				ref={box}
-				aria-label="Dates"
+				aria-label={t("Dates")}
 				className="grid grid-cols-[repeat(auto-fill,minmax(104px,1fr))] gap-y-3 pt-2"
 				onPointerMove={drag}
 			>
@@ -92,9 +93,9 @@ export function Bracket({ cells, reach, at, onReach, chosen, onChoose }: Props) 
 							className={`relative border border-rule ${c.look} ${meant ? "shadow-[0_-3px_0_var(--color-fig)]" : ""} ${c.key === chosen ? "relative z-10 outline-2 outline-fig" : ""}`}
 						>
 							<DateButton cell={c} chosen={c.key === chosen} onChoose={onChoose} />
-							{first && <Grip name="First date meant" day={c.label} side="left" {...grip("from")} />}
-							{end && <Grip name="Last date meant" day={c.label} side="right" {...grip("to")} />}
-							{meant && <span className="sr-only">meant</span>}
+							{first && <Grip name={t("First date meant")} day={c.label} side="left" {...grip("from")} />}
+							{end && <Grip name={t("Last date meant")} day={c.label} side="right" {...grip("to")} />}
+							{meant && <span className="sr-only">{t("meant")}</span>}
 						</li>
 					);
 				})}
@@ -162,9 +163,9 @@ function usePresets(
 	const first = free[0]?.day ?? "";
 	const here = free.some((c) => c.day === at) ? at : first;
 	const presets = [
-		{ words: "one", reach: { from: here, to: here } },
-		{ words: "from here on", reach: { from: here, to: "" } },
-		{ words: "all to come", reach: { from: first, to: "" } },
+		{ words: t("one"), reach: { from: here, to: here } },
+		{ words: t("from here on"), reach: { from: here, to: "" } },
+		{ words: t("all to come"), reach: { from: first, to: "" } },
 	];
 	useKeys(Object.fromEntries(presets.map((p, i) => [String(i + 1), () => onReach(p.reach)])), box);
 	return presets.map((p) => ({

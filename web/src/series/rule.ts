@@ -1,4 +1,6 @@
 import type { Temporal } from "temporal-polyfill";
+import { weekdayName } from "../time/format";
+import { t, term } from "../tongue/tongue";
 
 export const weekdayCodes = ["MO", "TU", "WE", "TH", "FR", "SA", "SU"] as const;
 export type Weekday = (typeof weekdayCodes)[number];
@@ -45,24 +47,24 @@ const nthOf = (d: Temporal.PlainDate) => Math.floor((d.day - 1) / 7) + 1;
 const isLast = (d: Temporal.PlainDate) => d.day + 7 > d.daysInMonth;
 
 export const ordinal = (n: number) => {
-	const suffix = Math.floor((n % 100) / 10) === 1 ? "th" : (["th", "st", "nd", "rd"][n % 10] ?? "th");
-	return `${n}${suffix}`;
+	const teen = Math.floor((n % 100) / 10) === 1;
+	return t((!teen && ordinals[n % 10]) || term("%sth"), n);
 };
+const ordinals = [term("%sth"), term("%sst"), term("%snd"), term("%srd")];
 
-const names = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
-export const dayName = (c: Weekday) => names[weekdayCodes.indexOf(c)] ?? "";
+export const dayName = (c: Weekday) => weekdayName(weekdayCodes.indexOf(c) + 1);
 
 /** What a month can be named by, for a series that starts on a day; what the rule names already comes too. */
 export function monthChoices(start: Temporal.PlainDate, current = ""): [string, string][] {
 	const c = code(start);
 	const all: [string, string][] = [
-		[`BYMONTHDAY=${start.day}`, `the ${ordinal(start.day)}`],
-		[`BYDAY=${nthOf(start)}${c}`, `the ${ordinal(nthOf(start))} ${dayName(c)}`],
+		[`BYMONTHDAY=${start.day}`, t("the %s", ordinal(start.day))],
+		[`BYDAY=${nthOf(start)}${c}`, t("the %s %s", ordinal(nthOf(start)), dayName(c))],
 	];
-	if (isLast(start)) all.push([`BYDAY=-1${c}`, `the last ${dayName(c)}`]);
-	all.push(["BYMONTHDAY=-1", "the last day"]);
-	all.push([`BYDAY=${working};BYSETPOS=1`, "the 1st working day"]);
-	all.push([`BYDAY=${working};BYSETPOS=-1`, "the last working day"]);
+	if (isLast(start)) all.push([`BYDAY=-1${c}`, t("the last %s", dayName(c))]);
+	all.push(["BYMONTHDAY=-1", t("the last day")]);
+	all.push([`BYDAY=${working};BYSETPOS=1`, t("the 1st working day")]);
+	all.push([`BYDAY=${working};BYSETPOS=-1`, t("the last working day")]);
 	if (current && !all.some(([on]) => on === current)) all.unshift([current, monthWords(current)]);
 	return all;
 }
@@ -70,12 +72,12 @@ export function monthChoices(start: Temporal.PlainDate, current = ""): [string, 
 /** "the 2nd Friday", for a part of a rule. */
 function monthWords(on: string) {
 	const dom = /^BYMONTHDAY=(-?\d+)$/.exec(on);
-	if (dom) return Number(dom[1]) < 0 ? `day ${dom[1]} from the end` : `the ${ordinal(Number(dom[1]))}`;
+	if (dom) return Number(dom[1]) < 0 ? t("day %s from the end", dom[1]) : t("the %s", ordinal(Number(dom[1])));
 	const nth = /^BYDAY=(-?\d)([A-Z]{2})$/.exec(on);
-	if (!nth) return "another day";
+	if (!nth) return t("another day");
 	const n = Number(nth[1]);
-	const which = n === -1 ? "last" : n < 0 ? `${ordinal(-n)} last` : ordinal(n);
-	return `the ${which} ${dayName(nth[2] as Weekday)}`;
+	const which = n === -1 ? t("last") : n < 0 ? t("%s last", ordinal(-n)) : ordinal(n);
+	return t("the %s %s", which, dayName(nth[2] as Weekday));
 }
 
 const yearly = (d: Temporal.PlainDate) => `BYMONTH=${d.month};BYMONTHDAY=${d.day}`;
@@ -90,15 +92,15 @@ export function withUnit(s: Sentence, unit: Unit, start: Temporal.PlainDate): Se
 export function phrases(start: Temporal.PlainDate): [string, string][] {
 	const c = code(start);
 	const nth: [string, string] = isLast(start)
-		? [`FREQ=MONTHLY;BYDAY=-1${c}`, `the last ${dayName(c)} of a month`]
-		: [`FREQ=MONTHLY;BYDAY=${nthOf(start)}${c}`, `the ${ordinal(nthOf(start))} ${dayName(c)} of a month`];
+		? [`FREQ=MONTHLY;BYDAY=-1${c}`, t("the last %s of a month", dayName(c))]
+		: [`FREQ=MONTHLY;BYDAY=${nthOf(start)}${c}`, t("the %s %s of a month", ordinal(nthOf(start)), dayName(c))];
 	return [
-		[`FREQ=WEEKLY;BYDAY=${c}`, `every ${dayName(c)}`],
-		[`FREQ=WEEKLY;INTERVAL=2;BYDAY=${c}`, `every 2nd ${dayName(c)}`],
-		[`FREQ=WEEKLY;BYDAY=${working}`, "every working day"],
+		[`FREQ=WEEKLY;BYDAY=${c}`, t("every %s", dayName(c))],
+		[`FREQ=WEEKLY;INTERVAL=2;BYDAY=${c}`, t("every 2nd %s", dayName(c))],
+		[`FREQ=WEEKLY;BYDAY=${working}`, t("every working day")],
 		nth,
-		["FREQ=MONTHLY;BYMONTHDAY=-1", "the last day of a month"],
-		[`FREQ=MONTHLY;BYDAY=${working};BYSETPOS=-1`, "the last working day of a month"],
-		[`FREQ=YEARLY;${yearly(start)}`, "every year"],
+		["FREQ=MONTHLY;BYMONTHDAY=-1", t("the last day of a month")],
+		[`FREQ=MONTHLY;BYDAY=${working};BYSETPOS=-1`, t("the last working day of a month")],
+		[`FREQ=YEARLY;${yearly(start)}`, t("every year")],
 	];
 }

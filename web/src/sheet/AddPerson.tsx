@@ -2,6 +2,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headl
 import { useRef } from "react";
 import { problemOf } from "../api/client";
 import { fold } from "../time/zones";
+import { t } from "../tongue/tongue";
 import { fieldLook, listLook, optionLook } from "../ui/kit";
 import { useFindPeople } from "./deeds";
 import { typedIn } from "./draft/typed";
@@ -41,12 +42,12 @@ export function AddPerson({ part }: { part: Part }) {
 		store.type("people", text);
 		store.left("people");
 	};
-	const option = `${optionLook} data-disabled:text-quiet`;
+	const option = t("%s data-disabled:text-quiet", optionLook);
 	return (
 		<Combobox as="div" className="relative" immediate value={null as Person | null} onChange={choose}>
 			<ComboboxInput
-				aria-label="Add a person"
-				placeholder="Names or any e-mail addresses"
+				aria-label={t("Add a person")}
+				placeholder={t("Names or any e-mail addresses")}
 				autoComplete="off"
 				className={`${fieldLook()} mb-1 placeholder:text-quiet`}
 				displayValue={() => query}
@@ -79,7 +80,7 @@ export function AddPerson({ part }: { part: Part }) {
 						>
 							<span>{marked(e.name, query)}</span>
 							<span className="ml-auto truncate text-quiet">
-								{on.has(e.email.toLowerCase()) ? "on the list" : e.outside ? `${e.about} · outside` : e.about}
+								{on.has(e.email.toLowerCase()) ? t("on the list") : e.outside ? t("%s · outside", e.about) : e.about}
 							</span>
 						</ComboboxOption>
 					))}
@@ -89,23 +90,25 @@ export function AddPerson({ part }: { part: Part }) {
 							className={option}
 						>
 							<span>
-								invite <b className="font-[650]">{address}</b> by mail
+								{t("invite")} <b className="font-[650]">{address}</b> {t("by mail")}
 							</span>
-							<span className="ml-auto text-quiet">outside</span>
+							<span className="ml-auto text-quiet">{t("outside")}</span>
 						</ComboboxOption>
 					)}
 					{list && (
-						<p className="px-2.5 py-1.5 text-body">Enter puts all of them on the list; what is unclear is asked.</p>
+						<p className="px-2.5 py-1.5 text-body">
+							{t("Enter puts all of them on the list; what is unclear is asked.")}
+						</p>
 					)}
 					{!list && entries.length === 0 && !offerAddress && (
 						<p className="px-2.5 py-1.5 text-body">
 							{already
-								? `${address} is on the list already.`
+								? t("%s is on the list already.", address)
 								: found.error
 									? problemOf(found.error).detail
 									: found.isFetching
-										? "Looking…"
-										: "Nobody of that name. Type a whole e-mail address to invite somebody outside."}
+										? t("Looking…")
+										: t("Nobody of that name. Type a whole e-mail address to invite somebody outside.")}
 						</p>
 					)}
 				</ComboboxOptions>

@@ -1,6 +1,7 @@
 import { type KeyboardEvent, type PointerEvent, type RefObject, useRef, useState } from "react";
 import { clock, longDay } from "../time/format";
 import { percent, place, type Scale } from "../timeline/scale";
+import { t } from "../tongue/tongue";
 import { instant, later, moveDay, moveStart, settled, shift, stretch, type Times, writeLocal } from "./when";
 
 type Props = {
@@ -66,7 +67,7 @@ export function Band({ rows, scale, draft: kept, change }: Props) {
 		e.preventDefault();
 		change(part);
 	};
-	const words = `${longDay(time.start.toPlainDate())}, ${clock(time.start)} to ${clock(time.end)}`;
+	const words = t("%s, %s to %s", longDay(time.start.toPlainDate()), clock(time.start), clock(time.end));
 	const handle = "absolute top-[3px] h-[26px] w-2 cursor-ew-resize touch-none rounded-[3px] bg-fig";
 	return (
 		<div className="absolute top-6 right-0 bottom-0" style={{ left: nameColumn() }} onPointerDown={put}>
@@ -74,7 +75,7 @@ export function Band({ rows, scale, draft: kept, change }: Props) {
 				<div
 					role="slider"
 					tabIndex={0}
-					aria-label="Chosen time"
+					aria-label={t("Chosen time")}
 					aria-valuemin={0}
 					aria-valuemax={1440}
 					aria-valuenow={time.start.hour * 60 + time.start.minute}

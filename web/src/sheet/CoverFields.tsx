@@ -1,5 +1,6 @@
 import { type ReactNode, useId } from "react";
 import type { Schemas } from "../api/client";
+import { t } from "../tongue/tongue";
 import { FieldFault, fieldLook } from "../ui/kit";
 import type { DraftStore } from "./draft/store";
 import { useWritten } from "./draft/useDraft";
@@ -23,7 +24,7 @@ export function CoverFields({ store, faults, to, subject }: Props) {
 	const say = (email: string, words: string) => change({ one: words ? [...others, { email, words }] : others });
 	return (
 		<div className="my-3 grid gap-x-4 gap-y-2 md:grid-cols-2">
-			<Labelled wide label="Subject of the mail" fault={faultAt(faults, "cover.subject")?.detail}>
+			<Labelled wide label={t("Subject of the mail")} fault={faultAt(faults, "cover.subject")?.detail}>
 				{(field) => (
 					<input
 						{...field}
@@ -33,13 +34,13 @@ export function CoverFields({ store, faults, to, subject }: Props) {
 					/>
 				)}
 			</Labelled>
-			<Labelled label="Words to everybody" fault={faultAt(faults, "cover.all")?.detail}>
+			<Labelled label={t("Words to everybody")} fault={faultAt(faults, "cover.all")?.detail}>
 				{(field) => (
 					<textarea {...field} rows={2} value={cover.all} onChange={(e) => change({ all: e.target.value })} />
 				)}
 			</Labelled>
 			{to && (
-				<Labelled label={`To ${to.name} alone`} fault={faultAt(faults, "cover.one")?.detail}>
+				<Labelled label={t("To %s alone", to.name)} fault={faultAt(faults, "cover.one")?.detail}>
 					{(field) => (
 						<textarea
 							{...field}
@@ -71,7 +72,7 @@ function Labelled(props: {
 			</label>
 			{props.children({
 				id,
-				className: `${fieldLook(bad)} block placeholder:text-quiet`,
+				className: t("%s block placeholder:text-quiet", fieldLook(bad)),
 				"aria-invalid": bad,
 				"aria-describedby": bad ? `fault-${id}` : undefined,
 			})}

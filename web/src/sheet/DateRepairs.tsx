@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { clock, dayNear, inZone, shortDay } from "../time/format";
+import { t } from "../tongue/tongue";
 import { Button } from "../ui/kit";
 import { dateLooks } from "./dateLooks";
 import { bare } from "./dates";
@@ -18,7 +19,7 @@ export function Repairs({ dates, zone, say }: { dates: SheetDate[]; zone: string
 	const [all, setAll] = useState(false);
 	const shown = all ? dates : dates.slice(0, mostRepairs);
 	return (
-		<ul aria-label="To mend" className="mt-2.5 flex flex-col gap-0.5 text-small">
+		<ul aria-label={t("To mend")} className="mt-2.5 flex flex-col gap-0.5 text-small">
 			{shown.map((d) => (
 				<li key={d.on} className={dateLooks[d.state].words.replace(" font-[650]", "")}>
 					<b className="font-[650]">{shortDay(inZone(d.start, zone).toPlainDate())}</b>{" "}
@@ -33,7 +34,7 @@ export function Repairs({ dates, zone, say }: { dates: SheetDate[]; zone: string
 			{dates.length > shown.length && (
 				<li>
 					<Button look="bare" onClick={() => setAll(true)}>
-						and {dates.length - shown.length} more
+						{t("and %s more", dates.length - shown.length)}
 					</Button>
 				</li>
 			)}
@@ -57,16 +58,16 @@ export function Closer({ date, part, say }: { date: SheetDate; part: Part; say: 
 			<span className="text-quiet text-small">{[date.words, ...date.notes].join("; ")}</span>
 			{date.state === "out" ? (
 				<Button look="bare" onClick={() => say(bare(date.on))}>
-					take it back in
+					{t("take it back in")}
 				</Button>
 			) : (
 				<>
-					<span className="ml-2 text-quiet text-small">on this date at</span>
+					<span className="ml-2 text-quiet text-small">{t("on this date at")}</span>
 					<span className="flex items-center gap-1.5">
 						<TypedField
 							part={part}
 							field={field("day")}
-							name="Day of this date"
+							name={t("Day of this date")}
 							shown={dayNear(start.toPlainDate(), year)}
 							className="max-w-[132px]"
 							onBegin={begin}
@@ -74,7 +75,7 @@ export function Closer({ date, part, say }: { date: SheetDate; part: Part; say: 
 						<TypedField
 							part={part}
 							field={field("start")}
-							name="This date starts"
+							name={t("This date starts")}
 							shown={clock(start)}
 							className="max-w-[72px]"
 							onBegin={begin}
@@ -83,14 +84,14 @@ export function Closer({ date, part, say }: { date: SheetDate; part: Part; say: 
 						<TypedField
 							part={part}
 							field={field("end")}
-							name="This date ends"
+							name={t("This date ends")}
 							shown={clock(end)}
 							className="max-w-[72px]"
 							onBegin={begin}
 						/>
 					</span>
 					<Button look="bare" onClick={() => say({ ...bare(date.on), out: true })}>
-						leave it out
+						{t("leave it out")}
 					</Button>
 					<Readings part={part} fields={["day", "start", "end"].map(field)} />
 				</>

@@ -4,6 +4,7 @@ import type { Schemas } from "../api/client";
 import { problemOf } from "../api/client";
 import { Bracket, type Cell, DateButton, within } from "../series/Bracket";
 import { clock, dayInRow, inZone, shortDay, zoneOf } from "../time/format";
+import { many, t } from "../tongue/tongue";
 import { Button, Note, Skeleton } from "../ui/kit";
 import { Closer, Repairs } from "./DateRepairs";
 import { DatesRooms } from "./DatesRooms";
@@ -35,9 +36,9 @@ export const DatesPanel = memo(function DatesPanel(part: Props) {
 	const looked = dates.dates.find((d) => d.on === chosen);
 	const choose = (key: string) => setChosen(key === chosen ? null : key);
 	return (
-		<section aria-label="Dates" className="mb-3 rounded-[4px] border border-rule bg-sheet px-3.5 py-3">
+		<section aria-label={t("Dates")} className="mb-3 rounded-[4px] border border-rule bg-sheet px-3.5 py-3">
 			<div className="mb-2 flex flex-wrap items-baseline gap-x-3">
-				<h2 className="text-[17px]">Dates</h2>
+				<h2 className="text-[17px]">{t("Dates")}</h2>
 				<span className="text-quiet text-small">{headWords(dates)}</span>
 			</div>
 			{scope ? (
@@ -52,28 +53,28 @@ export const DatesPanel = memo(function DatesPanel(part: Props) {
 			) : (
 				<Strip cells={cells} chosen={chosen} onChoose={choose} />
 			)}
-			{dates.more && <p className="mt-1 text-quiet text-small">and so on</p>}
+			{dates.more && <p className="mt-1 text-quiet text-small">{t("and so on")}</p>}
 			{dates.skipped.length > 0 && (
 				<p className="mt-2 text-quiet text-small">
-					<b className="font-[650]">Left out</b> {skippedWords(dates.skipped)}
+					<b className="font-[650]">{t("Left out")}</b> {skippedWords(dates.skipped)}
 				</p>
 			)}
 			{dates.onAll.length > 0 && (
 				<p className="mt-2 text-honey text-small">
-					<b className="font-[650]">On all dates at the usual time</b> {dates.onAll.join("; ")}.
+					<b className="font-[650]">{t("On all dates at the usual time")}</b> {dates.onAll.join("; ")}.
 				</p>
 			)}
 			{troubled.length > 0 && <Repairs dates={troubled} zone={draft.zone} say={say} />}
 			{looked && looked.state !== "held" && <Closer key={looked.on} date={looked} part={part} say={say} />}
 			{looked?.state === "held" && (
-				<p className="mt-2 text-quiet text-small">This date has begun and stays as it is.</p>
+				<p className="mt-2 text-quiet text-small">{t("This date has begun and stays as it is.")}</p>
 			)}
 			{dates.rooms && <DatesRooms rooms={dates.rooms} draft={draft} change={change} />}
 			{dates.lost.map((l) => (
 				<p key={l.on} className="mt-1.5 text-honey text-small">
-					What was said of {l.on} is kept and does nothing: {l.why}.{" "}
+					{t("What was said of %s is kept and does nothing: %s.", l.on, l.why)}{" "}
 					<Button look="bare" onClick={() => say(bare(l.on))}>
-						Forget it
+						{t("Forget it")}
 					</Button>
 				</p>
 			))}
@@ -101,7 +102,7 @@ function Strip({ cells, chosen, onChoose }: { cells: Cell[]; chosen: string | nu
 			</ol>
 			{cells.length > atFirst && (
 				<Button look="bare" className="text-small" onClick={() => setAll(!all)}>
-					{all ? "Fewer dates" : `${cells.length - atFirst} more dates`}
+					{all ? t("Fewer dates") : t("%s more dates", cells.length - atFirst)}
 				</Button>
 			)}
 		</>
@@ -112,14 +113,16 @@ function headWords(dates: Schemas["SheetDates"]) {
 	const said = dates.dates.filter((d) => d.inScope && d.repairs.length > 0);
 	const own = said.filter((d) => d.state === "fits").length;
 	const bad = said.length - own;
-	const count = dates.open ? "no end" : dates.count === 1 ? "1 date" : `${dates.count} dates`;
-	return `${dates.words} · ${count}${bad > 0 ? ` · ${bad} to mend` : ""}${own > 0 ? ` · ${own} unlike the others` : ""}`;
+	const count = dates.open ? t("no end") : many(dates.count, "1 date", "%d dates");
+	return [dates.words, count, bad > 0 && t("%s to mend", bad), own > 0 && t("%s unlike the others", own)]
+		.filter(Boolean)
+		.join(" · ");
 }
 
 /** "Tue 8 Dec (Imaculada Conceição), Sun 28 Mar (1:30 is not on the clock that day)" */
 export function skippedWords(skipped: Schemas["Skipped"][]) {
 	const some = skipped.slice(0, 6).map((s) => `${shortDay(Temporal.PlainDate.from(s.on))} (${s.why})`);
-	return `${some.join(", ")}${skipped.length > 6 ? ` and ${skipped.length - 6} more` : ""}`;
+	return skipped.length > 6 ? t("%s and %s more", some.join(", "), skipped.length - 6) : some.join(", ");
 }
 
 /** A date as a cell of the strip; its time is there where not all are at one. */

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { t } from "../tongue/tongue";
 import { Button } from "../ui/kit";
 import type { Part } from "./part";
 
@@ -24,40 +25,40 @@ export function DatesRooms({ rooms, draft, change }: Props) {
 	return (
 		<div className="mt-2.5 grid items-baseline gap-2 border-rule border-t pt-2.5 text-body sm:grid-cols-2">
 			<div>
-				<b className="font-[650]">One room for all</b>{" "}
+				<b className="font-[650]">{t("One room for all")}</b>{" "}
 				{one ? (
 					<>
 						{one.name}{" "}
 						<span className={rooms.oneClear === dates ? "text-moss" : "text-honey"}>
-							clear on {rooms.oneClear === dates ? `all ${dates}` : `${rooms.oneClear} of ${dates}`}
+							{t("clear on %s", rooms.oneClear === dates ? `all ${dates}` : t("%s of %s", rooms.oneClear, dates))}
 						</span>{" "}
 						{oneTaken ? (
-							<span className="text-quiet text-small">chosen</span>
+							<span className="text-quiet text-small">{t("chosen")}</span>
 						) : (
 							<Button look="bare" onClick={takeOne}>
-								take it
+								{t("take it")}
 							</Button>
 						)}
 					</>
 				) : (
-					<span className="text-honey">none is clear on any date</span>
+					<span className="text-honey">{t("none is clear on any date")}</span>
 				)}
 			</div>
 			<div>
-				<b className="font-[650]">A room for each</b>{" "}
+				<b className="font-[650]">{t("A room for each")}</b>{" "}
 				{each.length === 0 ? (
-					<span className="text-honey">no room is clear</span>
+					<span className="text-honey">{t("no room is clear")}</span>
 				) : (
 					<>
 						{each.map((r) => r.name).join(", ")}{" "}
 						<span className={rooms.eachWithout === 0 ? "text-moss" : "text-honey"}>
-							{rooms.eachWithout === 0 ? "on every date" : `${rooms.eachWithout} without`}
+							{rooms.eachWithout === 0 ? t("on every date") : t("%s without", rooms.eachWithout)}
 						</span>{" "}
 						{eachTaken || (each.length === 1 && oneTaken) ? (
-							<span className="text-quiet text-small">{eachTaken ? "chosen" : "the same"}</span>
+							<span className="text-quiet text-small">{eachTaken ? t("chosen") : t("the same")}</span>
 						) : (
 							<Button look="bare" onClick={takeEach}>
-								take these
+								{t("take these")}
 							</Button>
 						)}
 					</>

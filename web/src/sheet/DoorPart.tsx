@@ -1,16 +1,17 @@
 import { useState } from "react";
 import { faultIn, problemOf, type Schemas } from "../api/client";
+import { type Term, t, term } from "../tongue/tongue";
 import { Button, FieldFault, fieldLook } from "../ui/kit";
 import { useSetDoor } from "./calls";
 import type { Part } from "./part";
 
 const words = {
-	waits: { nobody: "nobody", guests: "guests from outside", all: "everybody" },
-	speaks: { all: "everybody", organisers: "the organisers only" },
-	starts: { anybody: "when somebody is there", organiser: "when I am there" },
-} as const;
+	waits: { nobody: term("nobody"), guests: term("guests from outside"), all: term("everybody") },
+	speaks: { all: term("everybody"), organisers: term("the organisers only") },
+	starts: { anybody: term("when somebody is there"), organiser: term("when I am there") },
+} satisfies Record<string, Record<string, Term>>;
 
-const labels = { waits: "Waits", speaks: "May speak and present", starts: "Starts" } as const;
+const labels = { waits: term("Waits"), speaks: term("May speak and present"), starts: term("Starts") } as const;
 
 type Props = { part: Part; choices: Schemas["DoorChoices"]; stays: boolean };
 
@@ -24,16 +25,17 @@ export function DoorPart({ part: { sheet, store }, choices, stays }: Props) {
 	};
 	const fault = set.error ? faultIn(problemOf(set.error), "passcode") : undefined;
 	return (
-		<section aria-label="At the door" className="mt-3">
+		<section aria-label={t("At the door")} className="mt-3">
 			<h3 className="font-display font-[650] text-[15px]">
-				At the door <span className="font-normal text-quiet text-small">what {sheet.card?.name} can do</span>
+				{t("At the door")}{" "}
+				<span className="font-normal text-quiet text-small">{t("what %s can do", sheet.card?.name)}</span>
 			</h3>
 			<div className="mt-1 flex flex-wrap gap-x-6 gap-y-1.5 text-[13px]">
 				{(["waits", "speaks", "starts"] as const).map(
 					(what) =>
 						choices[what].length > 1 && (
 							<label key={what}>
-								{labels[what]}:{" "}
+								{t(labels[what])}:{" "}
 								<select
 									className="rounded-[3px] border border-rule bg-white px-1 py-0.5"
 									value={door[what] ?? ""}
@@ -42,7 +44,7 @@ export function DoorPart({ part: { sheet, store }, choices, stays }: Props) {
 								>
 									{choices[what].map((c) => (
 										<option key={c} value={c}>
-											{(words[what] as Record<string, string>)[c]}
+											{t((words[what] as Record<string, Term>)[c] ?? c)}
 										</option>
 									))}
 								</select>
@@ -52,16 +54,16 @@ export function DoorPart({ part: { sheet, store }, choices, stays }: Props) {
 				{choices.ownPasscode && (
 					<div>
 						<span className="flex flex-wrap items-center gap-1">
-							Passcode: {own === null && <b className="font-[650]">{sheet.card?.passcode}</b>}
+							{t("Passcode")}: {own === null && <b className="font-[650]">{sheet.card?.passcode}</b>}
 							{own === null && !stays && (
 								<Button look="bare" className="text-small" onClick={() => setOwn("")}>
-									another
+									{t("another")}
 								</Button>
 							)}
 							{own !== null && (
 								<>
 									<input
-										aria-label="Another passcode"
+										aria-label={t("Another passcode")}
 										aria-invalid={!!fault}
 										aria-describedby={fault && "fault-passcode"}
 										className={`${fieldLook(!!fault)} max-w-[140px]`}
@@ -70,12 +72,12 @@ export function DoorPart({ part: { sheet, store }, choices, stays }: Props) {
 										onKeyDown={(e) => e.key === "Enter" && void change({ passcode: own })}
 									/>
 									<Button busy={set.isPending} onClick={() => void change({ passcode: own })}>
-										Set
+										{t("Set")}
 									</Button>
 								</>
 							)}
 						</span>
-						{stays && <span className="text-quiet text-small">it has been sent and stays</span>}
+						{stays && <span className="text-quiet text-small">{t("it has been sent and stays")}</span>}
 						<FieldFault id="fault-passcode" sentence={fault} />
 					</div>
 				)}

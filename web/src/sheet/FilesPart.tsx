@@ -1,6 +1,7 @@
 import { useId, useRef, useState } from "react";
 import { type Problem, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
+import { t } from "../tongue/tongue";
 import { useDrop } from "../ui/drop";
 import { Button, FieldFault } from "../ui/kit";
 import { addFile } from "./deeds";
@@ -21,7 +22,7 @@ export function FilesPart({ draft, change, store, faults }: Part) {
 		setRefused("");
 		for (const file of chosen) {
 			if (file.size > fileLimit) {
-				setRefused(`${file.name} is larger than ${fileLimitWords}. Put a link to it into the text.`);
+				setRefused(t("%s is larger than %s. Put a link to it into the text.", file.name, fileLimitWords));
 				continue;
 			}
 			setComing((c) => [...c, file.name]);
@@ -45,7 +46,7 @@ export function FilesPart({ draft, change, store, faults }: Part) {
 		<PartRow name="Files">
 			<div className={`rounded-[3px] ${drop.over ? "outline-2 outline-fig outline-dashed" : ""}`} {...drop.on}>
 				{files.length > 0 && (
-					<ul aria-label="Files that go with it" className="mb-1">
+					<ul aria-label={t("Files that go with it")} className="mb-1">
 						{files.map((f) => (
 							<Line key={f.id} file={f} onDrop={() => change({ files: now().filter((x) => x.id !== f.id) })} />
 						))}
@@ -53,10 +54,12 @@ export function FilesPart({ draft, change, store, faults }: Part) {
 				)}
 				<span className="flex min-h-[30px] flex-wrap items-center gap-x-2 text-quiet text-small">
 					<Button look="bare" onClick={() => input.current?.click()}>
-						Add files
+						{t("Add files")}
 					</Button>
 					<span role="status">
-						{coming.length > 0 ? `${coming.join(", ")} is on its way…` : files.length === 0 && "or drop them here"}
+						{coming.length > 0
+							? t("%s is on its way…", coming.join(", "))
+							: files.length === 0 && t("or drop them here")}
 					</span>
 				</span>
 				<input
@@ -64,7 +67,7 @@ export function FilesPart({ draft, change, store, faults }: Part) {
 					id={id}
 					type="file"
 					multiple
-					aria-label="Choose files"
+					aria-label={t("Choose files")}
 					aria-describedby={sentence && "fault-files"}
 					tabIndex={-1}
 					className="sr-only"
@@ -85,12 +88,12 @@ const Line = ({ file, onDrop }: { file: Schemas["File"]; onDrop: () => void }) =
 			{file.name}
 		</a>
 		<span className="shrink-0 text-quiet text-small">{file.words}</span>
-		<Button look="bare" aria-label={`Take off ${file.name}`} onClick={onDrop}>
-			Take off
+		<Button look="bare" aria-label={t("Take off %s", file.name)} onClick={onDrop}>
+			{t("Take off")}
 		</Button>
 	</li>
 );
 
 const why = (problem: Problem, name: string) =>
 	problem.errors?.[0]?.detail ??
-	`${name} did not arrive. ${problem.status === 0 ? "Add it again when Jembro answers." : problem.detail}`;
+	t("%s did not arrive. %s", name, problem.status === 0 ? t("Add it again when Jembro answers.") : problem.detail);

@@ -1,10 +1,11 @@
 import { memo, useEffect } from "react";
 import { useNavigate } from "react-router";
+import { t } from "../tongue/tongue";
 import { Button, Kbd, Note } from "../ui/kit";
 import type { Part } from "./part";
 import { meantWords, reach, standings } from "./standing";
 import type { Sending } from "./useSending";
-import { goTo } from "./useSheetKeys";
+import { goTo, partWords } from "./useSheetKeys";
 
 /** What is still unsettled, and exactly whom Send reaches. */
 export const Foot = memo(function Foot(part: Part & { sending: Sending; onLook: () => void; onLater: () => void }) {
@@ -32,7 +33,7 @@ export const Foot = memo(function Foot(part: Part & { sending: Sending; onLook: 
 				</div>
 			)}
 			<div className="flex min-h-14 flex-wrap items-center gap-x-4 gap-y-2 py-2 max-sm:flex-nowrap max-sm:gap-x-2 lg:flex-nowrap">
-				<ul aria-label="What is settled" className="flex flex-wrap gap-x-1 max-sm:hidden">
+				<ul aria-label={t("What is settled")} className="flex flex-wrap gap-x-1 max-sm:hidden">
 					{all.map((s) => (
 						<li key={s.name}>
 							<button
@@ -40,7 +41,7 @@ export const Foot = memo(function Foot(part: Part & { sending: Sending; onLook: 
 								onClick={() => goTo(s.name)}
 								className={`rounded-[3px] px-1 text-left font-[650] hover:underline ${s.broken ? "text-brick" : s.open ? "text-honey" : "text-moss"}`}
 							>
-								<span aria-hidden>{s.open ? "!" : "✓"}</span> {s.name}
+								<span aria-hidden>{s.open ? "!" : "✓"}</span> {t(partWords[s.name])}
 								{s.open && `: ${s.open}`}
 							</button>
 						</li>
@@ -51,18 +52,18 @@ export const Foot = memo(function Foot(part: Part & { sending: Sending; onLook: 
 					<span className="text-quiet">{reach(part)}</span>
 				</span>
 				<Button className="max-sm:hidden" onClick={() => store.save().then((ok) => ok && navigate("/weeks"))}>
-					Keep as draft
+					{t("Keep as draft")}
 				</Button>
 				<Button onClick={onLook}>
-					See <span className="max-sm:sr-only">the invitation</span>
+					{t("See")} <span className="max-sm:sr-only">{t("the invitation")}</span>
 				</Button>
 				<Button className="max-sm:hidden" onClick={onLater}>
-					Later…
+					{t("Later…")}
 				</Button>
 				<Button look="go" busy={sending.busy} onClick={() => void go()}>
 					{sendWord(sheet)}
 					<span className="max-sm:hidden">
-						<Kbd onDark>Ctrl ↵</Kbd>
+						<Kbd onDark>{t("Ctrl ↵")}</Kbd>
 					</span>
 				</Button>
 			</div>
@@ -70,7 +71,7 @@ export const Foot = memo(function Foot(part: Part & { sending: Sending; onLook: 
 	);
 });
 
-export const sendWord = (sheet: Part["sheet"]) => (sheet.meetingId ? "Send changes" : "Send");
+export const sendWord = (sheet: Part["sheet"]) => (sheet.meetingId ? t("Send changes") : t("Send"));
 
 /** Which dates of a series a change is for, in words that cannot be missed. */
 function Meant({ part }: { part: Part }) {

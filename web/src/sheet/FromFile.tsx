@@ -3,6 +3,7 @@ import { useId, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, problemOf, type Schemas, take } from "../api/client";
 import { keys } from "../api/keys";
+import { t } from "../tongue/tongue";
 import { inBase64 } from "../ui/base64";
 import { useDrop } from "../ui/drop";
 import { Button, Note } from "../ui/kit";
@@ -35,7 +36,7 @@ export function FromFile() {
 			onSuccess: ({ items }) => {
 				const [only] = items;
 				if (items.length === 1 && only && only.lost.length === 0) {
-					say("Taken from the file");
+					say(t("Taken from the file"));
 					navigate(`/sheet/${only.id}`);
 				} else setOpened(items);
 			},
@@ -43,16 +44,16 @@ export function FromFile() {
 	};
 	const drop = useDrop((files) => takeFile(files[0]));
 	const fault = large
-		? "This file is larger than 2 MB: it is a calendar. Subscribe to it under Hours."
+		? t("This file is larger than 2 MB: it is a calendar. Subscribe to it under Hours.")
 		: taking.error && faultOf(taking.error);
 	return (
 		<section
-			aria-label="From a calendar file"
+			aria-label={t("From a calendar file")}
 			className={`mb-3 rounded-[4px] border-[1.5px] border-dashed p-3 ${drop.over ? "border-fig bg-fig-wash" : "border-rule"}`}
 			{...drop.on}
 		>
 			<div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
-				<label htmlFor={id}>Drop a calendar file (.ics) here, or</label>
+				<label htmlFor={id}>{t("Drop a calendar file (.ics) here, or")}</label>
 				<input
 					ref={input}
 					id={id}
@@ -65,9 +66,9 @@ export function FromFile() {
 					}}
 				/>
 				<Button busy={taking.isPending} onClick={() => input.current?.click()}>
-					Choose a file
+					{t("Choose a file")}
 				</Button>
-				<span className="text-quiet text-small">each meeting in it becomes a sheet; nobody hears of it</span>
+				<span className="text-quiet text-small">{t("each meeting in it becomes a sheet; nobody hears of it")}</span>
 			</div>
 			{fault && (
 				<div className="mt-2">
@@ -75,12 +76,12 @@ export function FromFile() {
 				</div>
 			)}
 			{opened.length > 0 && (
-				<ul aria-label="Taken from the file" className="mt-2 flex flex-col gap-1">
+				<ul aria-label={t("Taken from the file")} className="mt-2 flex flex-col gap-1">
 					{opened.map((s) => (
 						<li key={s.id}>
-							<Link to={`/sheet/${s.id}`}>{s.title || "Without a title"}</Link>
+							<Link to={`/sheet/${s.id}`}>{s.title || t("Without a title")}</Link>
 							{s.lost.length > 0 && (
-								<span className="block text-honey text-small">not taken over: {s.lost.join("; ")}</span>
+								<span className="block text-honey text-small">{t("not taken over: %s", s.lost.join("; "))}</span>
 							)}
 						</li>
 					))}

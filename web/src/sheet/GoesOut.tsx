@@ -5,6 +5,7 @@ import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { clock, inZone, longDayNear } from "../time/format";
 import { useNow } from "../time/now";
+import { many, t } from "../tongue/tongue";
 import { Button, Note } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { useSend, useTakeBack } from "./deeds";
@@ -32,7 +33,7 @@ export function GoesOut({ sheet, waits }: { sheet: Schemas["Sheet"]; waits: Wait
 		going.current = true;
 		try {
 			const sent = await send.mutateAsync({ version: sheet.version, key: waits.key });
-			say(sent.told === 1 ? "1 message on the way" : `${sent.told} messages on the way`);
+			say(many(sent.told, "1 message on the way", "%d messages on the way"));
 			navigate(sentTo(sheet, sent.meetingId), { replace: true });
 		} catch {
 			going.current = false; // said below; the program tries as well
@@ -62,10 +63,10 @@ export function GoesOut({ sheet, waits }: { sheet: Schemas["Sheet"]; waits: Wait
 	return (
 		<main className="mx-auto w-full max-w-[560px] px-4 pt-[9vh]">
 			<section
-				aria-label="On its way"
+				aria-label={t("On its way")}
 				className="rounded-[4px] border border-rule border-t-[6px] border-t-fig bg-sheet px-6 py-5"
 			>
-				<p className="text-quiet text-small">{sheet.meetingId ? "Changes to" : "Invitation to"}</p>
+				<p className="text-quiet text-small">{sheet.meetingId ? t("Changes to") : t("Invitation to")}</p>
 				<h1 className="break-words text-[24px] leading-tight">{sheet.draft.title}</h1>
 				{start && (
 					<p className="mt-1 text-[15px]">
@@ -74,12 +75,12 @@ export function GoesOut({ sheet, waits }: { sheet: Schemas["Sheet"]; waits: Wait
 					</p>
 				)}
 				<p className="mt-1 break-words text-quiet">
-					{names.length === 0 ? "Nobody has to hear of it." : `Goes to ${few(names)}.`}
+					{names.length === 0 ? t("Nobody has to hear of it.") : t("Goes to %s.", few(names))}
 				</p>
 				<p aria-live={counted ? "off" : "polite"} className="mt-4 text-[18px]">
 					{counted ? (
 						<>
-							Goes out {left > 0 ? `in ${left} s` : "now"}
+							{left > 0 ? t("Goes out in %s s", left) : t("Goes out now")}
 							<span aria-hidden className="mt-1.5 block h-1.5 rounded-[2px] bg-fig-wash">
 								<span
 									className="block h-full rounded-[2px] bg-fig"
@@ -89,14 +90,15 @@ export function GoesOut({ sheet, waits }: { sheet: Schemas["Sheet"]; waits: Wait
 						</>
 					) : (
 						<>
-							Goes out <b className="font-[650]">{`${longDayNear(at.toPlainDate(), today)}, ${clock(at)}`}</b>
+							{t("Goes out")} <b className="font-[650]">{`${longDayNear(at.toPlainDate(), today)}, ${clock(at)}`}</b>
 						</>
 					)}
 				</p>
 				{!counted && (
 					<p className="mt-1 text-quiet text-small">
-						It waits as it is, and so does its room. Take it back to change it. If something comes in between, Today
-						says so.
+						{t(
+							"It waits as it is, and so does its room. Take it back to change it. If something comes in between, Today says so.",
+						)}
 					</p>
 				)}
 				{error && (
@@ -106,10 +108,10 @@ export function GoesOut({ sheet, waits }: { sheet: Schemas["Sheet"]; waits: Wait
 				)}
 				<div className="mt-4 flex flex-wrap gap-2">
 					<Button ref={first} busy={back.isPending} disabled={send.isPending} onClick={() => back.mutate(undefined)}>
-						Take it back
+						{t("Take it back")}
 					</Button>
 					<Button look="go" busy={send.isPending} disabled={back.isPending} onClick={() => void go()}>
-						Send now
+						{t("Send now")}
 					</Button>
 				</div>
 			</section>
@@ -118,4 +120,4 @@ export function GoesOut({ sheet, waits }: { sheet: Schemas["Sheet"]; waits: Wait
 }
 
 const few = (names: string[]) =>
-	names.length > 4 ? `${names.slice(0, 3).join(", ")} and ${names.length - 3} more` : names.join(", ");
+	names.length > 4 ? t("%s and %s more", names.slice(0, 3).join(", "), names.length - 3) : names.join(", ");

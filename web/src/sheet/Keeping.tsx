@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import { type Term, t, term } from "../tongue/tongue";
 import { Button } from "../ui/kit";
 import { Question } from "../ui/Question";
 import { useDiscard } from "./deeds";
@@ -7,12 +8,12 @@ import { type Saving, savingOf } from "./draft/reducer";
 import { useWritten } from "./draft/useDraft";
 import type { Part } from "./part";
 
-const words: Record<Saving, string> = {
-	saved: "Saved as it is written.",
-	unsaved: "Saving…",
-	saving: "Saving…",
-	failed: "Not saved.",
-	conflict: "Not saved.",
+const words: Record<Saving, Term> = {
+	saved: term("Saved as it is written."),
+	unsaved: term("Saving…"),
+	saving: term("Saving…"),
+	failed: term("Not saved."),
+	conflict: term("Not saved."),
 };
 
 /** Whether what is written is kept, and the way to be rid of it. */
@@ -23,9 +24,9 @@ export function Keeping({ part }: { part: Part }) {
 	const [asking, setAsking] = useState(false);
 	return (
 		<p className="mt-auto flex items-baseline justify-between pt-2 text-quiet text-small">
-			<span aria-live="polite">{fresh ? "Kept from the first thing you write." : words[state]}</span>
+			<span aria-live="polite">{fresh ? t("Kept from the first thing you write.") : t(words[state])}</span>
 			<Button look="bare" onClick={() => setAsking(true)}>
-				{part.sheet.meetingId ? "Throw these changes away" : "Throw this sheet away"}
+				{part.sheet.meetingId ? t("Throw these changes away") : t("Throw this sheet away")}
 			</Button>
 			{asking && <Discard part={part} onClose={() => setAsking(false)} />}
 		</p>
@@ -38,10 +39,10 @@ function Discard({ part, onClose }: { part: Part; onClose: () => void }) {
 	const navigate = useNavigate();
 	const changes = !!part.sheet.meetingId;
 	return (
-		<Question title={changes ? "Throw these changes away?" : "Throw this sheet away?"} onClose={onClose}>
+		<Question title={changes ? t("Throw these changes away?") : t("Throw this sheet away?")} onClose={onClose}>
 			<p className="my-2">
-				{changes ? "The meeting stays as it was sent." : "Nobody was invited yet, and nobody hears of it."}
-				{part.sheet.card && !changes && " The link is withdrawn."}
+				{changes ? t("The meeting stays as it was sent.") : t("Nobody was invited yet, and nobody hears of it.")}{" "}
+				{part.sheet.card && !changes && t("The link is withdrawn.")}
 			</p>
 			<div className="flex gap-2">
 				<Button
@@ -53,9 +54,9 @@ function Discard({ part, onClose }: { part: Part; onClose: () => void }) {
 						else navigate("/weeks");
 					}}
 				>
-					Throw away
+					{t("Throw away")}
 				</Button>
-				<Button onClick={onClose}>Keep it</Button>
+				<Button onClick={onClose}>{t("Keep it")}</Button>
 			</div>
 		</Question>
 	);

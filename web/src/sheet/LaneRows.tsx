@@ -6,6 +6,7 @@ import { useNow } from "../time/now";
 import { Hours, Stretches } from "../timeline/Hours";
 import { useWidth, wordsWidth } from "../timeline/measure";
 import { percent, place, type Scale } from "../timeline/scale";
+import { t } from "../tongue/tongue";
 
 /** Columns of the rows: who or what, and their time. */
 export const columns = "grid grid-cols-[226px_minmax(0,1fr)] max-sm:grid-cols-[118px_minmax(0,1fr)]";
@@ -44,7 +45,7 @@ export function PersonLane({
 	onAddress: () => void;
 }) {
 	const now = useNow();
-	const note = lane.you ? "you" : (apart(lane.zone, zone, at) ?? (lane.needed ? "needed" : "optional"));
+	const note = lane.you ? t("you") : (apart(lane.zone, zone, at) ?? (lane.needed ? t("needed") : t("optional")));
 	return (
 		<Row
 			scale={scale}
@@ -60,16 +61,17 @@ export function PersonLane({
 			{!lane.timeKnown && (
 				<span className="absolute top-1.5 left-1.5 z-[1] bg-sheet pr-1 text-[12px] text-quiet">
 					{lane.hidden ? (
-						"their time is not shown to you"
+						t("their time is not shown to you")
 					) : (
 						<>
-							their calendar cannot be seen from here
+							{t("their calendar cannot be seen from here")}
 							<button
 								type="button"
 								className="ml-1.5 text-moss underline underline-offset-2 hover:text-ink"
 								onClick={onAddress}
 							>
-								they publish it<span className="sr-only">: {lane.name}</span>
+								{t("they publish it")}
+								<span className="sr-only">: {lane.name}</span>
 							</button>
 						</>
 					)}
@@ -77,20 +79,20 @@ export function PersonLane({
 			)}
 			{lane.staleSince && (
 				<span
-					title="One of their calendars cannot be read: what was known of it counts"
+					title={t("One of their calendars cannot be read: what was known of it counts")}
 					className="absolute right-0 bottom-0 z-[1] bg-sheet px-1 text-[11px] text-honey"
 				>
-					part of it {age(lane.staleSince, now)} old
+					{t("part of it %s old", age(lane.staleSince, now))}
 				</span>
 			)}
 			{lane.published && (
 				<button
 					type="button"
-					title="Where they publish when they are busy"
+					title={t("Where they publish when they are busy")}
 					className="absolute right-0 bottom-0 z-[1] bg-sheet px-1 text-[11px] text-quiet underline underline-offset-2 hover:text-ink"
 					onClick={onAddress}
 				>
-					{age(lane.published.readAt, now)} old{lane.published.failing ? ", not read since" : ""}
+					{t(lane.published.failing ? "%s old, not read since" : "%s old", age(lane.published.readAt, now))}
 				</button>
 			)}
 			{(["busy", "maybe", "leave"] as const).map((kind) => (
@@ -104,22 +106,23 @@ export function PersonLane({
 function apart(theirs: string | undefined, zone: string, at: string) {
 	if (!theirs || sameClock(at, theirs, zone)) return null;
 	const hours = (inZone(at, theirs).offsetNanoseconds - inZone(at, zone).offsetNanoseconds) / 3.6e12;
-	return `${city(theirs)} ${hours > 0 ? "+" : "−"}${Math.abs(hours)} h`;
+	return `${city(theirs)} ${hours > 0 ? "+" : "−"}${t("%s h", Math.abs(hours))}`;
 }
 
 function busyWords(lane: Schemas["Lane"], zone: string) {
-	if (!lane.timeKnown) return "time not known";
-	if (lane.busy.length === 0) return "clear all day";
+	if (!lane.timeKnown) return t("time not known");
+	if (lane.busy.length === 0) return t("clear all day");
 	return lane.busy
 		.map(
-			(b) => `${b.kind === "maybe" ? "maybe busy" : b.kind === "leave" ? "on leave" : "busy"} ${spokenSpan(b, zone)}`,
+			(b) =>
+				`${b.kind === "maybe" ? t("maybe busy") : b.kind === "leave" ? t("on leave") : t("busy")} ${spokenSpan(b, zone)}`,
 		)
 		.join(", ");
 }
 
 const spokenSpan = (s: Schemas["Span"], zone: string) => {
 	const [a, b] = [inZone(s.start, zone), inZone(s.end, zone)];
-	return `${a.hour}:${String(a.minute).padStart(2, "0")} to ${b.hour}:${String(b.minute).padStart(2, "0")}`;
+	return t("%s:%s to %s:%s", a.hour, String(a.minute).padStart(2, "0"), b.hour, String(b.minute).padStart(2, "0"));
 };
 
 const fitLooks: Record<Schemas["Stretch"]["kind"], string> = {
@@ -138,14 +141,14 @@ export function FitsLane({ day, scale, wantRoom }: { day: Schemas["Day"]; scale:
 			look="!border-y-2 !border-ink bg-[#faf7f1]"
 			left={
 				<>
-					<b className="font-[650]">Fits</b>
-					<span className="ml-auto text-[12px] text-quiet">{wantRoom ? "people and rooms" : "people"}</span>
+					<b className="font-[650]">{t("Fits")}</b>
+					<span className="ml-auto text-[12px] text-quiet">{wantRoom ? t("people and rooms") : t("people")}</span>
 				</>
 			}
 		>
 			<div ref={track} className="absolute inset-0" />
 			{day.fits.length === 0 && (
-				<span className="absolute top-2 left-2 text-honey text-small">nothing fits on this day</span>
+				<span className="absolute top-2 left-2 text-honey text-small">{t("nothing fits on this day")}</span>
 			)}
 			{day.fits.map((s) => {
 				const at = place(s.start, s.end, scale);
@@ -177,8 +180,8 @@ const kinds = [
 
 const heldBy = (lane: Schemas["RoomLane"], zone: string) =>
 	lane.taken
-		.filter((t) => t.kind === "hold" && t.until)
-		.map((t) => `, held by ${t.by ?? "somebody"} until ${clock(inZone(t.until ?? "", zone))}`)
+		.filter((s) => s.kind === "hold" && s.until)
+		.map((s) => `, ${t("held by %s until %s", s.by ?? t("somebody"), clock(inZone(s.until ?? "", zone)))}`)
 		.join("");
 
 type RoomProps = {
@@ -207,7 +210,8 @@ export function RoomRow({ lane, scale, place, taken, onTake }: RoomProps) {
 						{room.seats} · {place ? room.site : room.floor}
 					</span>
 					<span className="sr-only">
-						{lane.refuses ?? (lane.clear ? (lane.asks ? "clear then, asks its keeper" : "clear then") : "taken then")}
+						{lane.refuses ??
+							(lane.clear ? (lane.asks ? t("clear then, asks its keeper") : t("clear then")) : t("taken then"))}
 						{heldBy(lane, scale.zone)}
 					</span>
 				</label>

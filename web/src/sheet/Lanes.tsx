@@ -7,6 +7,7 @@ import { useNow } from "../time/now";
 import { HourScale } from "../timeline/Hours";
 import { useWindowHeight } from "../timeline/measure";
 import { hourOf, hoursFor, type Scale } from "../timeline/scale";
+import { many, t } from "../tongue/tongue";
 import { Button, Empty, Note, Skeleton } from "../ui/kit";
 import { Band } from "./Band";
 import { columns, FitsLane, PersonLane, RoomRow } from "./LaneRows";
@@ -19,7 +20,7 @@ import { dayPart, instant, moveDay, readLocal, settled, type Times } from "./whe
 type Props = Part & { good: Map<string, number>; error: unknown; filter: Filter; setFilter: (f: Filter) => void };
 
 /** From so many people on, those who are clear fold away, so that the line of what fits and the rooms stay in sight. */
-const many = 9;
+const unfolded = 9;
 /** How many rooms are shown at least. */
 const fewest = 4;
 
@@ -37,7 +38,9 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 	const date = plainDate(dayPart(draft.start));
 	if (!date)
 		return (
-			<Empty title="No time yet.">Give a day, a start and an end at the left; then everybody’s day is here.</Empty>
+			<Empty title={t("No time yet.")}>
+				{t("Give a day, a start and an end at the left; then everybody’s day is here.")}
+			</Empty>
 		);
 	const chosen = chosenSpan(draft);
 	const scale: Scale = {
@@ -54,9 +57,11 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 		),
 	};
 	const lanes = day?.lanes ?? [];
-	const folded = lanes.length >= many && !everybody;
+	const folded = lanes.length >= unfolded && !everybody;
 	const troubled = new Set(day?.troubles.map((t) => t.email.toLowerCase()));
-	const people = folded ? lanes.filter((l) => l.you || troubled.has(l.email.toLowerCase())).slice(0, many - 2) : lanes;
+	const people = folded
+		? lanes.filter((l) => l.you || troubled.has(l.email.toLowerCase())).slice(0, unfolded - 2)
+		: lanes;
 	const spare = Math.floor((height - 270 - (draft.repeat || draft.scope ? 230 : 130) - people.length * 31) / 31);
 	const some = Math.max(fewest, spare);
 	const shown = allRooms ? rooms : rooms.filter((r, i) => i < some || r.room.id === draft.roomId);
@@ -69,7 +74,7 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 			{day && (
 				<div className="relative border border-rule bg-sheet" ref={rows}>
 					<div className={`${columns} h-6 border-[#eae4d8] border-b`}>
-						<div className="truncate px-3 text-quiet text-small leading-6">{city(draft.zone)} time</div>
+						<div className="truncate px-3 text-quiet text-small leading-6">{t("%s time", city(draft.zone))}</div>
 						<HourScale scale={scale} />
 					</div>
 					{people.map((l) => (
@@ -82,11 +87,11 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 							onAddress={() => setAsking(l)}
 						/>
 					))}
-					{lanes.length >= many && (
+					{lanes.length >= unfolded && (
 						<Fold
 							words={
 								everybody
-									? "Fold those who are clear"
+									? t("Fold those who are clear")
 									: restWords(
 											lanes.filter((l) => !people.includes(l)),
 											troubled,
@@ -100,7 +105,7 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 						<div data-part="Rooms">
 							<RoomFilter day={day} filter={filter} setFilter={setFilter} />
 							<fieldset>
-								<legend className="sr-only">Room</legend>
+								<legend className="sr-only">{t("Room")}</legend>
 								{shown.map((r) => (
 									<RoomRow
 										key={r.room.id}
@@ -115,18 +120,14 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 							{(rooms.length > shown.length || (allRooms && rooms.length > some)) && (
 								<Fold
 									words={
-										allRooms
-											? "Fewer rooms"
-											: rooms.length - shown.length === 1
-												? "1 more room"
-												: `${rooms.length - shown.length} more rooms`
+										allRooms ? t("Fewer rooms") : many(rooms.length - shown.length, "1 more room", "%d more rooms")
 									}
 									onPress={() => setAllRooms(!allRooms)}
 								/>
 							)}
 							{day.rooms.length === 0 && (
 								<p className="p-3 text-quiet text-small">
-									No room has {day.seats} seats and what is asked for. Ask for less, or meet by link.
+									{t("No room has %s seats and what is asked for. Ask for less, or meet by link.", day.seats)}
 								</p>
 							)}
 						</div>
@@ -142,9 +143,9 @@ export const Lanes = memo(function Lanes({ draft, change, day, good, error, filt
 /** "12 more people, 2 busy then" */
 function restWords(rest: { email: string }[], troubled: Set<string>) {
 	const busy = rest.filter((l) => troubled.has(l.email.toLowerCase())).length;
-	const more = `${rest.length} more ${rest.length === 1 ? "person" : "people"}`;
-	if (busy > 0) return `${more}, ${busy} not clear then`;
-	return `${more} ${rest.length === 1 ? "is" : "are"} clear then`;
+	if (busy > 0)
+		return many(rest.length, "1 more person, %[2]d not clear then", "%[1]d more people, %[2]d not clear then", busy);
+	return many(rest.length, "1 more person is clear then", "%d more people are clear then");
 }
 
 const Fold = ({ words, onPress }: { words: string; onPress: () => void }) => (
@@ -172,7 +173,7 @@ const Marks = ({ good }: { good: number }) => (
 		{[1, 2, 3].slice(0, good).map((n) => (
 			<i key={n} aria-hidden className="block h-1 w-2.5 rounded-[1px] bg-moss" />
 		))}
-		{good > 0 && <span className="sr-only">{good === 3 ? "three good openings or more" : `${good} good`}</span>}
+		{good > 0 && <span className="sr-only">{good === 3 ? t("three good openings or more") : t("%s good", good)}</span>}
 	</span>
 );
 
@@ -185,7 +186,7 @@ function Days({ date, good, onDay }: DaysProps) {
 	return (
 		<div className="mb-2.5 flex flex-wrap items-center gap-1.5">
 			<h2 className="mr-auto text-[17px]">{longDayNear(date, today)}</h2>
-			<Button aria-label="Week before" onClick={() => onDay(date.subtract({ days: 7 }))}>
+			<Button aria-label={t("Week before")} onClick={() => onDay(date.subtract({ days: 7 }))}>
 				←
 			</Button>
 			{Array.from({ length: 7 }, (_, i) => first.add({ days: i })).map((d) => (
@@ -201,7 +202,7 @@ function Days({ date, good, onDay }: DaysProps) {
 					<Marks good={good.get(d.toString()) ?? 0} />
 				</button>
 			))}
-			<Button aria-label="Week after" onClick={() => onDay(date.add({ days: 7 }))}>
+			<Button aria-label={t("Week after")} onClick={() => onDay(date.add({ days: 7 }))}>
 				→
 			</Button>
 		</div>

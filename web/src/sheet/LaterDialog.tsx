@@ -1,4 +1,5 @@
 import { type SubmitEvent, useState } from "react";
+import { t } from "../tongue/tongue";
 import { Button, FieldFault, fieldLook, Note } from "../ui/kit";
 import { Question } from "../ui/Question";
 import type { Sending } from "./useSending";
@@ -20,10 +21,10 @@ export function LaterDialog({ sending, onClose }: { sending: Sending; onClose: (
 	const { moment } = sending;
 	const other = asked && !sending.busy && !moment ? sending.problem : null;
 	return (
-		<Question title="Send later" onClose={onClose}>
+		<Question title={t("Send later")} onClose={onClose}>
 			<form noValidate onSubmit={submit} className="my-3">
 				<label htmlFor="send-at" className="mb-0.5 block text-quiet text-small">
-					When, by your clock
+					{t("When, by your clock")}
 				</label>
 				<div className="flex gap-2">
 					<input
@@ -32,7 +33,7 @@ export function LaterDialog({ sending, onClose }: { sending: Sending; onClose: (
 						autoFocus
 						autoComplete="off"
 						maxLength={100}
-						placeholder="7:00, tomorrow 8:00, 1 Dec 7:30"
+						placeholder={t("7:00, tomorrow 8:00, 1 Dec 7:30")}
 						className={`${fieldLook(!!moment)} placeholder:text-quiet`}
 						aria-invalid={!!moment}
 						aria-describedby={moment && "send-at-fault"}
@@ -40,7 +41,7 @@ export function LaterDialog({ sending, onClose }: { sending: Sending; onClose: (
 						onChange={(e) => setText(e.target.value)}
 					/>
 					<Button type="submit" look="go" busy={sending.busy} disabled={!text.trim()}>
-						Have it wait
+						{t("Have it wait")}
 					</Button>
 				</div>
 				<FieldFault id="send-at-fault" sentence={moment} />
@@ -56,7 +57,7 @@ export function LaterDialog({ sending, onClose }: { sending: Sending; onClose: (
 						{at.charAt(0).toUpperCase() + at.slice(1)}
 					</Button>
 				))}
-				<Button onClick={onClose}>Close</Button>
+				<Button onClick={onClose}>{t("Close")}</Button>
 			</div>
 		</Question>
 	);

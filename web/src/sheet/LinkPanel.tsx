@@ -1,5 +1,6 @@
 import { memo, useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
+import { type Term, t, term } from "../tongue/tongue";
 import { useCopy } from "../ui/copy";
 import { CardLines } from "../ui/JoinCard";
 import { Button, FieldFault, fieldLook, Note, Skeleton, Tag } from "../ui/kit";
@@ -21,17 +22,17 @@ export const LinkPanel = memo(function LinkPanel({ onClose, ...part }: Part & { 
 	const busy = choose.busy || drop.isPending;
 	return (
 		<section
-			aria-label="Where the call is"
+			aria-label={t("Where the call is")}
 			className="mb-3 grid grid-cols-1 gap-x-4 gap-y-3 rounded-[4px] border border-rule bg-paper p-3 xl:grid-cols-[minmax(0,1fr)_300px]"
 		>
 			<div className="min-w-0">
 				<div className="mb-1.5 flex flex-wrap items-baseline gap-x-3">
-					<h2 className="text-[17px]">Where the call is</h2>
+					<h2 className="text-[17px]">{t("Where the call is")}</h2>
 					<span className="text-quiet text-small">
-						one way in for all dates; it stays when time or repetition change
+						{t("one way in for all dates; it stays when time or repetition change")}
 					</span>
 					<Button look="bare" className="ml-auto text-small" onClick={onClose}>
-						Done
+						{t("Done")}
 					</Button>
 				</div>
 				{calls.isPending && <Skeleton lines={4} />}
@@ -39,7 +40,7 @@ export const LinkPanel = memo(function LinkPanel({ onClose, ...part }: Part & { 
 				{calls.data && (
 					<div
 						role="radiogroup"
-						aria-label="Where the call is"
+						aria-label={t("Where the call is")}
 						aria-busy={busy}
 						className="rounded-[4px] border border-rule bg-sheet"
 						onKeyDown={step}
@@ -59,27 +60,29 @@ export const LinkPanel = memo(function LinkPanel({ onClose, ...part }: Part & { 
 								<About option={o} />
 							</Row>
 						))}
-						<Row on={given || pasting} name="Somebody else’s" onTake={() => setPasting(true)}>
+						<Row on={given || pasting} name={t("Somebody else’s")} onTake={() => setPasting(true)}>
 							<Pasted busy={choose.busy} onPaste={() => setPasting(true)} onTake={(text) => choose.make({ text })} />
 						</Row>
 						<Row
 							on={draft.noLink && !pasting}
-							name="No call"
+							name={t("No call")}
 							onTake={() => {
 								if (busy) return;
 								setPasting(false);
 								drop.mutate(true);
 							}}
 						>
-							<span className="text-quiet">everybody comes to the room</span>
+							<span className="text-quiet">{t("everybody comes to the room")}</span>
 						</Row>
 					</div>
 				)}
 				{choose.problem && (
 					<div className="mt-2">
 						<Note>
-							<b>{choose.problem.detail}</b> What was on the sheet is still there
-							{sheet.card?.follows ? "; the link follows by itself." : "."}
+							<b>{choose.problem.detail}</b>{" "}
+							{sheet.card?.follows
+								? t("What was on the sheet is still there; the link follows by itself.")
+								: t("What was on the sheet is still there.")}
 						</Note>
 					</div>
 				)}
@@ -142,18 +145,18 @@ function About({ option: o }: { option: Option }) {
 	);
 }
 
-const marks: Record<Option["state"], string> = {
-	signedIn: "signed in",
-	signIn: "sign in once",
-	house: "house account",
-	standing: "standing",
+const marks: Record<Option["state"], Term> = {
+	signedIn: term("signed in"),
+	signIn: term("sign in once"),
+	house: term("house account"),
+	standing: term("standing"),
 };
 
 const Mark = ({ option: o, follows }: { option: Option; follows: boolean }) =>
 	o.on ? (
-		<span className="text-fig text-small">{follows ? "follows" : "on the sheet"}</span>
+		<span className="text-fig text-small">{follows ? t("follows") : t("on the sheet")}</span>
 	) : (
-		<Tag tone={o.state === "signIn" ? "honey" : "slate"}>{marks[o.state]}</Tag>
+		<Tag tone={o.state === "signIn" ? "honey" : "slate"}>{t(marks[o.state])}</Tag>
 	);
 
 type PastedProps = { busy: boolean; onPaste: () => void; onTake: (text: string) => void };
@@ -167,27 +170,31 @@ function Pasted({ busy, onPaste, onTake }: PastedProps) {
 	return (
 		<>
 			<textarea
-				aria-label="The invitation or the link that you were given"
+				aria-label={t("The invitation or the link that you were given")}
 				rows={2}
-				placeholder="Paste the invitation or the link that you were given"
+				placeholder={t("Paste the invitation or the link that you were given")}
 				className={`${fieldLook(!!nothing)} block text-[13px] placeholder:text-quiet`}
 				value={text}
 				onFocus={onPaste}
 				onChange={(e) => setText(e.target.value)}
 			/>
 			{!found && (
-				<span className="text-quiet text-small">link, number, passcode and phone numbers are read out of it</span>
+				<span className="text-quiet text-small">
+					{t("link, number, passcode and phone numbers are read out of it")}
+				</span>
 			)}
 			<FieldFault
 				id="fault-pasted"
-				sentence={nothing ? "There is no way into a call in this text. Paste all of it, or the link alone." : undefined}
+				sentence={
+					nothing ? t("There is no way into a call in this text. Paste all of it, or the link alone.") : undefined
+				}
 			/>
 			{found?.card && (
 				<div className="mt-1 rounded-r-[4px] border-fig border-l-4 bg-paper px-2.5 py-1">
 					<CardLines card={found.card} />
 					{found.others.length > 0 && (
 						<p className="mb-1 text-small">
-							<span className="text-quiet">It holds further ways in. Is it one of these?</span>
+							<span className="text-quiet">{t("It holds further ways in. Is it one of these?")}</span>
 							{found.others.map((o) => (
 								<Button key={o} look="bare" className="block break-all text-small" onClick={() => onTake(o)}>
 									{o}
@@ -196,7 +203,7 @@ function Pasted({ busy, onPaste, onTake }: PastedProps) {
 						</p>
 					)}
 					<Button busy={busy} onClick={() => onTake(text)}>
-						Take this call
+						{t("Take this call")}
 					</Button>
 				</div>
 			)}
@@ -212,16 +219,16 @@ function WhatTheySee({ sheet, draft }: Part) {
 	const asked = useCardFor(sheet, at);
 	const card = at >= 0 ? asked.data : sheet.card;
 	return (
-		<aside aria-label="What they see" className="min-w-0">
-			<h2 className="text-[15px]">What they see</h2>
+		<aside aria-label={t("What they see")} className="min-w-0">
+			<h2 className="text-[15px]">{t("What they see")}</h2>
 			<label className="text-quiet text-small">
-				as read by{" "}
+				{t("as read by")}{" "}
 				<select
 					className="max-w-[200px] rounded-[3px] border border-rule bg-white px-1 py-px text-ink"
 					value={at}
 					onChange={(e) => setReader(Number(e.target.value))}
 				>
-					<option value={-1}>you, the organiser</option>
+					<option value={-1}>{t("you, the organiser")}</option>
 					{draft.people.map((p, i) => (
 						<option key={p.email} value={i}>
 							{p.name || p.email}
@@ -235,18 +242,18 @@ function WhatTheySee({ sheet, draft }: Part) {
 					<CardLines card={card} />
 					{!card.follows && (
 						<div className="flex flex-wrap gap-2 pb-1">
-							<Button onClick={() => copy(card.text, "Join card")}>Copy as text</Button>
-							{card.url && <Button onClick={() => copy(card.url, "Link")}>Copy link</Button>}
+							<Button onClick={() => copy(card.text, t("Join card"))}>{t("Copy as text")}</Button>
+							{card.url && <Button onClick={() => copy(card.url, t("Link"))}>{t("Copy link")}</Button>}
 						</div>
 					)}
 				</div>
 			) : (
 				<p className="mt-1.5 rounded-[4px] border-[1.5px] border-rule border-dashed p-3 text-quiet text-small">
-					{asked.error ? problemOf(asked.error).detail : "Nothing yet: choose where the call is."}
+					{asked.error ? problemOf(asked.error).detail : t("Nothing yet: choose where the call is.")}
 				</p>
 			)}
 			<p className="mt-1.5 text-quiet text-small">
-				The same stands in the invitation, in the calendar entry and on the guest’s page.
+				{t("The same stands in the invitation, in the calendar entry and on the guest’s page.")}
 			</p>
 		</aside>
 	);

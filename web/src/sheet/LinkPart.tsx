@@ -2,6 +2,7 @@ import { memo, useEffect, useRef } from "react";
 import { useSearchParams } from "react-router";
 import { problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
+import { t } from "../tongue/tongue";
 import { useCopy } from "../ui/copy";
 import { kinds } from "../ui/JoinCard";
 import { Button, Note } from "../ui/kit";
@@ -29,7 +30,7 @@ export const LinkPart = memo(function LinkPart({ choosing, onChoose, ...part }: 
 	}, [back]);
 	const refused = params.get("refused");
 	const away = params.get("away");
-	const named = (key: string | null) => providers.find((p) => p.key === key)?.name ?? "The provider";
+	const named = (key: string | null) => providers.find((p) => p.key === key)?.name ?? t("The provider");
 	const first = providers.find((p) => p.fresh);
 	return (
 		<PartRow name="Link">
@@ -46,36 +47,36 @@ export const LinkPart = memo(function LinkPart({ choosing, onChoose, ...part }: 
 				<div className="flex flex-wrap items-center gap-2">
 					{first && (
 						<Button busy={choose.busy} disabled={draft.noLink} onClick={() => choose.make({ provider: first.key })}>
-							Make a link at {first.name}
+							{t("Make a link at %s", first.name)}
 						</Button>
 					)}
 					<Button aria-expanded={choosing} onClick={() => onChoose(!choosing)}>
-						Other calls
+						{t("Other calls")}
 					</Button>
 					<label className="flex items-center gap-1.5 text-quiet text-small">
 						<input type="checkbox" checked={draft.noLink} onChange={(e) => change({ noLink: e.target.checked })} />
-						no link needed
+						{t("no link needed")}
 					</label>
 				</div>
 			)}
 			{refused && !sheet.card && (
 				<div className="mt-2">
 					<Note>
-						<b>{named(refused)} was not allowed to make links for you.</b> The sheet is kept. Make a link later, take
-						another call, or send without one.
+						<b>{t("%s was not allowed to make links for you.", named(refused))}</b>{" "}
+						{t("The sheet is kept. Make a link later, take another call, or send without one.")}
 					</Note>
 				</div>
 			)}
 			{away && !sheet.card && (
 				<div className="mt-2">
 					<Note>
-						<b>{named(away)} does not answer.</b> The sheet is kept.{" "}
+						<b>{t("%s does not answer.", named(away))}</b> {t("The sheet is kept.")}{" "}
 						<Button look="bare" onClick={() => choose.make({ provider: away })}>
-							Try again
+							{t("Try again")}
 						</Button>{" "}
-						or{" "}
+						{t("or")}{" "}
 						<Button look="bare" onClick={() => onChoose(true)}>
-							take another call
+							{t("take another call")}
 						</Button>
 					</Note>
 				</div>
@@ -83,14 +84,16 @@ export const LinkPart = memo(function LinkPart({ choosing, onChoose, ...part }: 
 			{choose.problem && (
 				<div className="mt-2">
 					<Note>
-						<b>{choose.problem.detail}</b> The sheet is kept
-						{sheet.card?.follows ? `, and the link follows as soon as ${sheet.card.name} answers. ` : ". "}
+						<b>{choose.problem.detail}</b>{" "}
+						{sheet.card?.follows
+							? t("The sheet is kept, and the link follows as soon as %s answers.", sheet.card.name)
+							: t("The sheet is kept.")}{" "}
 						<Button look="bare" busy={choose.busy} onClick={choose.again}>
-							Try again
+							{t("Try again")}
 						</Button>{" "}
-						or{" "}
+						{t("or")}{" "}
 						<Button look="bare" onClick={() => onChoose(true)}>
-							take another call
+							{t("take another call")}
 						</Button>
 					</Note>
 				</div>
@@ -123,27 +126,27 @@ function OnSheet({ part, card, choosing, onChoose, make, dates }: OnSheetProps) 
 		<div className="rounded-r-[4px] border border-rule border-l-4 border-l-fig bg-paper px-2.5 py-[7px] text-[13px]">
 			<div className="flex flex-wrap justify-between gap-x-2">
 				<span>
-					<b className="font-[650]">{card.name || "Link of somebody else"}</b>
-					{card.name && <span className="text-quiet"> · {kinds[card.kind]}</span>}
+					<b className="font-[650]">{card.name || t("Link of somebody else")}</b>
+					{card.name && <span className="text-quiet"> · {t(kinds[card.kind])}</span>}
 				</span>
 				<span className="-ml-1 basis-full">
 					<Button look="bare" aria-expanded={choosing} onClick={() => onChoose(!choosing)}>
-						Other calls
+						{t("Other calls")}
 					</Button>{" "}
 					<Button look="bare" busy={drop.isPending} onClick={() => drop.mutate(false)}>
-						Take off
+						{t("Take off")}
 					</Button>{" "}
 					{/* The last one: the others stay where they are when the link comes. */}
 					{!card.follows && (
-						<Button look="bare" onClick={() => copy(card.text, "Join card")}>
-							Copy card
+						<Button look="bare" onClick={() => copy(card.text, t("Join card"))}>
+							{t("Copy card")}
 						</Button>
 					)}
 				</span>
 			</div>
 			{card.follows ? (
 				<div className="mt-0.5 text-honey">
-					The link follows as soon as {card.name} answers. Sent before that, everybody gets one update with it.
+					{t("The link follows as soon as %s answers. Sent before that, everybody gets one update with it.", card.name)}
 				</div>
 			) : (
 				<div className="mt-0.5 break-words">{words}</div>
@@ -168,7 +171,7 @@ function OnSheet({ part, card, choosing, onChoose, make, dates }: OnSheetProps) 
 }
 
 const onAll = (dates: NonNullable<Part["dates"]>) =>
-	dates.open ? "Same link on all dates" : dates.count > 1 && `Same link on all ${dates.count} dates`;
+	dates.open ? t("Same link on all dates") : dates.count > 1 && t("Same link on all %s dates", dates.count);
 
 type MendProps = { mend: Schemas["LinkMend"]; part: Part; make: (choice: Choice) => void };
 
@@ -179,7 +182,7 @@ function Mend({ mend: m, part: { sheet, draft, change, store }, make }: MendProp
 	const mend = async () => {
 		if (m.parts) {
 			if (await store.save())
-				split.mutate(m.parts, { onSuccess: () => say("The other parts are sheets of their own, under Drafts") });
+				split.mutate(m.parts, { onSuccess: () => say(t("The other parts are sheets of their own, under Drafts")) });
 		} else if (m.provider) make({ provider: m.provider });
 		else if (m.end) change({ end: m.end });
 		else if (draft.repeat && m.until) change({ repeat: { ...draft.repeat, ends: "on", until: m.until } });

@@ -4,6 +4,7 @@ import type { Schemas } from "../api/client";
 import { problemOf } from "../api/client";
 import { useKeys } from "../shell/keys";
 import { clock, inZone, shortDay } from "../time/format";
+import { t } from "../tongue/tongue";
 import { Button, Kbd, Note, Plate } from "../ui/kit";
 import type { Part } from "./part";
 import { instant, readLocal, writeLocal } from "./when";
@@ -57,10 +58,10 @@ export const Openings = memo(function Openings({ draft, change, openings, error,
 	const take = (o: Opening) => change(taken(o, draft));
 	useSteps(items, chosen, take);
 	return (
-		<section aria-label="Openings" className="mt-3">
+		<section aria-label={t("Openings")} className="mt-3">
 			<div className="mb-1.5 flex flex-wrap items-baseline gap-x-3 gap-y-1">
 				<h2 className="text-[17px]">
-					Openings
+					{t("Openings")}
 					<Kbd>o</Kbd>
 				</h2>
 				<Hours within={within} setWithin={setWithin} />
@@ -70,7 +71,7 @@ export const Openings = memo(function Openings({ draft, change, openings, error,
 			)}
 			{openings && items.length === 0 && (
 				<p className="text-quiet text-small">
-					Nothing fits then, not even without one person. Look further ahead, at other hours, or make it shorter.
+					{t("Nothing fits then, not even without one person. Look further ahead, at other hours, or make it shorter.")}
 				</p>
 			)}
 			<ol className="grid gap-2.5 md:grid-cols-3">
@@ -99,7 +100,7 @@ function Mends({ opening: o, draft, change }: { opening: Opening } & Pick<Props,
 		});
 	return (
 		<p className="mt-0.5 flex flex-wrap gap-x-2 text-small">
-			<span className="text-quiet">or</span>
+			<span className="text-quiet">{t("or")}</span>
 			{o.mends.map((m) =>
 				m.kind === "parts" ? (
 					<span key={m.kind} className="text-quiet">
@@ -130,10 +131,10 @@ function Card({ opening: o, zone, on, wantRoom, onTake }: CardProps) {
 					<>
 						{" · "}
 						<Plate small>{o.room.name}</Plate>
-						{o.asks && <span className="text-honey"> asks its keeper</span>}
+						{o.asks && <span className="text-honey"> {t("asks its keeper")}</span>}
 					</>
 				)}
-				{wantRoom && o.noRoom && <span className="text-brick"> · no room clear</span>}
+				{wantRoom && o.noRoom && <span className="text-brick"> · {t("no room clear")}</span>}
 			</span>
 			{o.lines.map((line) => (
 				<span key={line} className="block text-quiet">
@@ -151,9 +152,9 @@ export function Hours({ within, setWithin, ahead = true }: Pick<Props, "within" 
 	const hours = Array.from({ length: 25 }, (_, h) => h);
 	return (
 		<span className="flex flex-wrap items-center gap-x-1.5 text-quiet text-small">
-			between
+			{t("between")}
 			<select
-				aria-label="Not before"
+				aria-label={t("Not before")}
 				className={look}
 				value={within.from}
 				onChange={(e) =>
@@ -166,9 +167,9 @@ export function Hours({ within, setWithin, ahead = true }: Pick<Props, "within" 
 					</option>
 				))}
 			</select>
-			and
+			{t("and")}
 			<select
-				aria-label="Not after"
+				aria-label={t("Not after")}
 				className={look}
 				value={within.to}
 				onChange={(e) =>
@@ -181,18 +182,18 @@ export function Hours({ within, setWithin, ahead = true }: Pick<Props, "within" 
 					</option>
 				))}
 			</select>
-			{ahead && "within"}
+			{ahead && t("within")}
 			<select
 				hidden={!ahead}
-				aria-label="Within how long"
+				aria-label={t("Within how long")}
 				className={look}
 				value={within.days}
 				onChange={(e) => setWithin({ ...within, days: Number(e.target.value) })}
 			>
-				<option value={7}>a week</option>
-				<option value={14}>two weeks</option>
-				<option value={28}>four weeks</option>
-				<option value={56}>eight weeks</option>
+				<option value={7}>{t("a week")}</option>
+				<option value={14}>{t("two weeks")}</option>
+				<option value={28}>{t("four weeks")}</option>
+				<option value={56}>{t("eight weeks")}</option>
 			</select>
 		</span>
 	);

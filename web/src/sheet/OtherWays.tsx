@@ -1,4 +1,5 @@
 import { problemOf } from "../api/client";
+import { t } from "../tongue/tongue";
 import { Button } from "../ui/kit";
 import { useSettleWay } from "./calls";
 import type { Part } from "./part";
@@ -19,24 +20,26 @@ export function OtherWays({ part: { sheet, store }, field }: { part: Part; field
 	return (
 		<div role="status" className={`mt-1 rounded-r-[4px] border-l-4 px-2.5 py-1.5 text-[13px] ${tone}`}>
 			<b className={`font-[650] ${second ? "text-brick" : ""}`}>
-				{second ? `A second way in stands in the ${what[field]}.` : `A way into a call stands in the ${what[field]}.`}
+				{second
+					? t("A second way in stands in the %s.", what[field])
+					: t("A way into a call stands in the %s.", what[field])}
 			</b>{" "}
 			{second
-				? "People would end up in two places."
-				: "As the call of the meeting it stands in the invitation and in every calendar."}
+				? t("People would end up in two places.")
+				: t("As the call of the meeting it stands in the invitation and in every calendar.")}
 			<span className="block break-all text-small">
 				{way.address}
-				{ways.length > 1 && <span className="text-quiet"> and {ways.length - 1} more</span>}
+				{ways.length > 1 && <span className="text-quiet"> {t("and %s more", ways.length - 1)}</span>}
 			</span>
 			<span className="flex flex-wrap gap-x-3">
 				<Button look="bare" busy={settle.isPending} onClick={() => press("out")}>
-					Take it out
+					{t("Take it out")}
 				</Button>
 				<Button look="bare" busy={settle.isPending} onClick={() => press("over")}>
-					{second ? `Use this one instead of ${sheet.card?.name || "the other"}` : "Use it as the call"}
+					{second ? t("Use this one instead of %s", sheet.card?.name || t("the other")) : t("Use it as the call")}
 				</Button>
 				<Button look="bare" busy={settle.isPending} onClick={() => press("none")}>
-					It is no join link
+					{t("It is no join link")}
 				</Button>
 			</span>
 			{settle.error && <span className="block text-brick text-small">{problemOf(settle.error).detail}</span>}

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { problemOf, type Schemas } from "../api/client";
+import { type Term, t, term } from "../tongue/tongue";
 import { Button, Note, Skeleton, Tag } from "../ui/kit";
 import { useLast } from "../ui/last";
 import { Question } from "../ui/Question";
@@ -9,11 +10,11 @@ import type { DraftStore } from "./draft/store";
 import { sendWord } from "./Foot";
 import type { Sending } from "./useSending";
 
-const kinds: Record<Schemas["Preview"]["kind"], string> = {
-	invite: "invitation",
-	update: "change",
-	calloff: "dropped",
-	clear: "note to the calendar",
+const kinds: Record<Schemas["Preview"]["kind"], Term> = {
+	invite: term("invitation to"),
+	update: term("change to"),
+	calloff: term("dropped to"),
+	clear: term("note to the calendar to"),
 };
 
 /** The invitation as each person will get it. */
@@ -33,7 +34,7 @@ export function PreviewDialog({ sheet, store, sending, onClose }: Props) {
 	const wrong =
 		problem && (problem.errors ?? [{ detail: problem.detail ?? "", field: "" }]).filter((e) => !coverField(e));
 	return (
-		<Question wide title="What each person will get" onClose={onClose}>
+		<Question wide title={t("What each person will get")} onClose={onClose}>
 			{!known && previews.isPending && <Skeleton />}
 			{(items.some(covered) || sheet.faults.some(coverField)) && (
 				<CoverFields
@@ -46,11 +47,11 @@ export function PreviewDialog({ sheet, store, sending, onClose }: Props) {
 			{wrong && wrong.length > 0 && (
 				<div className="my-3">
 					<Note tone="brick">
-						<b>Not ready yet.</b> {wrong.map((e) => e.detail).join(" ")}
+						<b>{t("Not ready yet.")}</b> {wrong.map((e) => e.detail).join(" ")}
 					</Note>
 				</div>
 			)}
-			{known && items.length === 0 && <p className="my-3">Nobody gets a message.</p>}
+			{known && items.length === 0 && <p className="my-3">{t("Nobody gets a message.")}</p>}
 			{shown && (
 				<div className="my-3 grid gap-4 md:grid-cols-[240px_minmax(0,1fr)]">
 					<ul className="flex flex-col gap-1">
@@ -63,7 +64,7 @@ export function PreviewDialog({ sheet, store, sending, onClose }: Props) {
 									className={`flex w-full items-center gap-2 rounded-[3px] border px-2 py-1 text-left ${i === at ? "border-fig bg-fig-wash" : "border-rule"}`}
 								>
 									<span className="min-w-0 flex-1 truncate">{p.name}</span>
-									<Tag>{p.channel === "mail" ? "by mail" : "in Jembro"}</Tag>
+									<Tag>{p.channel === "mail" ? t("by mail") : t("in Jembro")}</Tag>
 								</button>
 							</li>
 						))}
@@ -87,7 +88,7 @@ export function PreviewDialog({ sheet, store, sending, onClose }: Props) {
 						{sendWord(sheet)}
 					</Button>
 				)}
-				<Button onClick={onClose}>Close</Button>
+				<Button onClick={onClose}>{t("Close")}</Button>
 			</div>
 		</Question>
 	);
@@ -97,7 +98,7 @@ export function PreviewDialog({ sheet, store, sending, onClose }: Props) {
 function Written(props: { in: string; languages: Schemas["Language"][]; set: (code: string) => void }) {
 	return (
 		<label className="mb-1 block text-small">
-			<span className="text-quiet">written in</span>{" "}
+			<span className="text-quiet">{t("written in")}</span>{" "}
 			<select
 				className="rounded-[3px] border border-rule bg-white px-1 py-px"
 				value={props.in}
@@ -137,14 +138,14 @@ function Letter({ sheet, number, to, letter }: LetterProps) {
 	return (
 		<div className="min-w-0">
 			<p className="mb-1 text-small">
-				<span className="text-quiet">{kinds[to.kind]} to</span> {to.email}
+				<span className="text-quiet">{t(kinds[to.kind])}</span> {to.email}
 				<br />
-				<span className="text-quiet">{mail ? "subject" : "shown as"}</span> {letter.data?.subject}
+				<span className="text-quiet">{mail ? t("subject") : t("shown as")}</span> {letter.data?.subject}
 			</p>
 			{letter.error && <Note tone="brick">{problemOf(letter.error).detail}</Note>}
 			{mail ? (
 				<iframe
-					title={`Mail to ${to.name}`}
+					title={t("Mail to %s", to.name)}
 					onLoad={(e) => e.currentTarget.setAttribute("data-loaded", "")}
 					src={`/api/sheets/${sheet.id}/preview/${number}/page`}
 					sandbox=""

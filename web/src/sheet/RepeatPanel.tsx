@@ -2,7 +2,8 @@ import { memo, type ReactNode } from "react";
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { phrases, readRule } from "../series/rule";
-import { plainDate, shortDay } from "../time/format";
+import { dayMonth, plainDate, shortDay } from "../time/format";
+import { many, row, t } from "../tongue/tongue";
 import { Button, FieldFault } from "../ui/kit";
 import { skippedWords } from "./DatesPanel";
 import type { Part } from "./part";
@@ -22,26 +23,26 @@ export const RepeatPanel = memo(function RepeatPanel({ onClose, ...part }: Props
 	const set = (part: Partial<Repeat>) => change({ repeat: { ...repeat, ...part } });
 	const fault = (field: string) => faults.find((f) => f.field === `repeat.${field}`)?.detail;
 	return (
-		<section aria-label="Repeats" className="mb-3 rounded-[4px] border border-rule bg-sheet px-[18px] py-3">
+		<section aria-label={t("Repeats")} className="mb-3 rounded-[4px] border border-rule bg-sheet px-[18px] py-3">
 			<div className="flex flex-wrap items-baseline gap-x-3">
-				<h2 className="text-[17px]">Repeats</h2>
+				<h2 className="text-[17px]">{t("Repeats")}</h2>
 				<Button look="bare" className="ml-auto text-small" onClick={() => change({ repeat: undefined, dates: [] })}>
-					Only once
+					{t("Only once")}
 				</Button>
 				<Button look="bare" className="text-small" onClick={onClose}>
-					Done
+					{t("Done")}
 				</Button>
 			</div>
 			<div className="mt-1.5 flex flex-wrap items-center gap-x-1.5 gap-y-2 font-display text-[16.5px]">
 				<RuleWords repeat={repeat} start={start} set={set} bad={!!fault("rule")} />
-				<span>from {shortDay(start)}</span>
+				<span>{t("from %s", shortDay(start))}</span>
 				<EndWords repeat={repeat} set={set} bad={!!fault("end")} part={part} />
 			</div>
 			<FieldFault id="fault-repeat-rule" sentence={fault("rule")} />
 			<FieldFault id="fault-repeat-end" sentence={fault("end")} />
 			<Readings part={part} fields={["repeat.until"]} />
 			<p className="mt-2.5 flex flex-wrap items-center gap-1.5 text-small">
-				<span className="text-quiet">Or</span>
+				<span className="text-quiet">{t("Or")}</span>
 				{phrases(start).map(([rule, words]) => (
 					<Phrase key={rule} on={repeat.rule === rule} onUse={() => set({ rule })}>
 						{words}
@@ -49,7 +50,7 @@ export const RepeatPanel = memo(function RepeatPanel({ onClose, ...part }: Props
 				))}
 				{readRule(repeat.rule) && (
 					<Phrase on={false} onUse={() => set({ rule: dates?.ruleWords ?? "" })}>
-						own rule…
+						{t("own rule…")}
 					</Phrase>
 				)}
 			</p>
@@ -78,19 +79,25 @@ type ListProps = { part: Part; repeat: Repeat; set: (part: Partial<Repeat>) => v
 
 /** What is left out: holidays, weekends, given days. */
 function Leaving({ part, repeat, set, countries, fault }: ListProps & { countries: string[] }) {
-	const where = countries.length > 0 ? ` in ${countries.join(" and ")}` : "";
+	const holidays = countries.length > 0 ? t("public holidays in %s", row(countries)) : t("public holidays");
 	return (
 		<div className="mt-2.5 flex flex-wrap items-center gap-x-3.5 gap-y-1 text-body">
-			<span className="text-quiet">Leaving out</span>
+			<span className="text-quiet">{t("Leaving out")}</span>
 			<label className="flex items-center gap-1.5">
 				<input type="checkbox" checked={repeat.holidays} onChange={(e) => set({ holidays: e.target.checked })} />
-				public holidays{where}
+				{holidays}
 			</label>
 			<label className="flex items-center gap-1.5">
 				<input type="checkbox" checked={repeat.weekends} onChange={(e) => set({ weekends: e.target.checked })} />
-				weekends
+				{t("weekends")}
 			</label>
-			<Days part={part} field="repeat.days" name="Leave out a day" days={repeat.days} set={(days) => set({ days })} />
+			<Days
+				part={part}
+				field="repeat.days"
+				name={t("Leave out a day")}
+				days={repeat.days}
+				set={(days) => set({ days })}
+			/>
 			<FieldFault id="fault-repeat-days" sentence={fault} />
 		</div>
 	);
@@ -100,8 +107,14 @@ function Leaving({ part, repeat, set, countries, fault }: ListProps & { countrie
 function Once({ part, repeat, set, fault }: ListProps) {
 	return (
 		<div className="mt-1.5 flex flex-wrap items-center gap-x-3.5 gap-y-1 text-body">
-			<span className="text-quiet">Once more on</span>
-			<Days part={part} field="repeat.added" name="Add a day" days={repeat.added} set={(added) => set({ added })} />
+			<span className="text-quiet">{t("Once more on")}</span>
+			<Days
+				part={part}
+				field="repeat.added"
+				name={t("Add a day")}
+				days={repeat.added}
+				set={(added) => set({ added })}
+			/>
 			<FieldFault id="fault-repeat-added" sentence={fault} />
 		</div>
 	);
@@ -119,11 +132,11 @@ function Days({ part, field, name, days, set }: DaysProps) {
 					className="rounded-[3px] bg-slate-wash px-1.5"
 					onClick={() => set(days.filter((x) => x !== d))}
 				>
-					<span className="sr-only">Take off </span>
+					<span className="sr-only">{t("Take off")} </span>
 					{dayWords(d)} <span aria-hidden>✕</span>
 				</button>
 			))}
-			<TypedField part={part} field={field} name={name} placeholder="+ a day" shown="" className="max-w-[102px]" />
+			<TypedField part={part} field={field} name={name} placeholder={t("+ a day")} shown="" className="max-w-[102px]" />
 		</span>
 	);
 }
@@ -139,15 +152,13 @@ function Summary({ dates, zone }: { dates: Schemas["SheetDates"] | undefined; zo
 	const there = dates.dates.filter((d) => d.state !== "out" && d.inScope);
 	const shown = there
 		.slice(0, 12)
-		.map((d) => shortDay(Temporal.Instant.from(d.start).toZonedDateTimeISO(zone).toPlainDate()).slice(4));
+		.map((d) => dayMonth(Temporal.Instant.from(d.start).toZonedDateTimeISO(zone).toPlainDate()));
 	return (
 		<p className="mt-2.5 text-quiet text-small" aria-live="polite">
-			<b className="font-[650] text-ink">
-				{dates.open ? "No end." : `${dates.count} ${dates.count === 1 ? "date" : "dates"}`}
-			</b>{" "}
+			<b className="font-[650] text-ink">{dates.open ? t("No end.") : many(dates.count, "1 date", "%d dates")}</b>{" "}
 			{shown.join(", ")}
 			{(there.length > 12 || dates.more) && " …"}
-			{dates.skipped.length > 0 && ` · left out: ${skippedWords(dates.skipped)}`}
+			{dates.skipped.length > 0 && ` · ${t("left out: %s", skippedWords(dates.skipped))}`}
 		</p>
 	);
 }

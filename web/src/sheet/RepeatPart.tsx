@@ -1,7 +1,8 @@
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { writeRule } from "../series/rule";
-import { shortDay } from "../time/format";
+import { dayMonth } from "../time/format";
+import { many, t } from "../tongue/tongue";
 import { Button } from "../ui/kit";
 import type { Part } from "./part";
 import { dayPart } from "./when";
@@ -23,13 +24,13 @@ export function RepeatPart({ draft, change, dates, faults, open, setOpen }: Prop
 					setOpen(true);
 				}}
 			>
-				Let it repeat…
+				{t("Let it repeat…")}
 			</Button>
 		);
 	return (
 		<div className="mt-1.5 flex flex-wrap items-center gap-1.5">
 			<Button aria-expanded={open} className={slim} onClick={() => setOpen(!open)}>
-				{dates?.words ? capital(dates.ruleWords) : "Repeats"} <span aria-hidden>▾</span>
+				{dates?.words ? capital(dates.ruleSaid) : t("Repeats")} <span aria-hidden>▾</span>
 			</Button>
 			<Button aria-expanded={open} className={slim} onClick={() => setOpen(!open)}>
 				{endWords(repeat, dates)}
@@ -64,13 +65,13 @@ function begin(start: string): Schemas["DraftRepeat"] | null {
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 function endWords(repeat: Schemas["DraftRepeat"], dates: Schemas["SheetDates"] | undefined) {
-	if (repeat.ends === "open") return "no end";
-	const count = dates && dates.count > 0 ? `${dates.count} ${dates.count === 1 ? "date" : "dates"}` : "";
-	if (repeat.ends === "after") return count || `${repeat.count} times`;
+	if (repeat.ends === "open") return t("no end");
+	const count = dates && dates.count > 0 ? many(dates.count, "1 date", "%d dates") : "";
+	if (repeat.ends === "after") return count || many(repeat.count, "once", "%d times");
 	try {
 		const day = Temporal.PlainDate.from(repeat.until);
-		return [`until ${shortDay(day).slice(4)}`, count].filter(Boolean).join(" · ");
+		return [t("until %s", dayMonth(day)), count].filter(Boolean).join(" · ");
 	} catch {
-		return "until when?";
+		return t("until when?");
 	}
 }

@@ -13,17 +13,18 @@ import {
 	writeRule,
 } from "../series/rule";
 import { dayWithYear, plainDate } from "../time/format";
+import { type Term, t, term } from "../tongue/tongue";
 import { fieldLook } from "../ui/kit";
 import type { Part } from "./part";
 import { TypedField } from "./TypedField";
 
 type Repeat = Schemas["DraftRepeat"];
 
-const units: [Unit, string][] = [
-	["DAILY", "day"],
-	["WEEKLY", "week"],
-	["MONTHLY", "month"],
-	["YEARLY", "year"],
+const units: [Unit, Term][] = [
+	["DAILY", term("day")],
+	["WEEKLY", term("week")],
+	["MONTHLY", term("month")],
+	["YEARLY", term("year")],
 ];
 
 const blank = "field-sizing-content rounded-none border-fig border-b-2 bg-transparent py-0 font-[650] text-fig";
@@ -62,9 +63,9 @@ export function RuleWords({ repeat, start, set, bad }: RuleProps) {
 	const say = (part: Partial<Sentence>) => set({ rule: writeRule({ ...sentence, ...part }) });
 	return (
 		<>
-			<span>Every</span>
+			<span>{t("Every")}</span>
 			<Choice
-				name="Every how many"
+				name={t("Every how many")}
 				value={sentence.every}
 				options={Array.from({ length: Math.max(12, sentence.every) }, (_, i) => [
 					i + 1,
@@ -73,17 +74,17 @@ export function RuleWords({ repeat, start, set, bad }: RuleProps) {
 				onChange={(every) => say({ every })}
 			/>
 			<Choice
-				name="Unit"
+				name={t("Unit")}
 				value={sentence.unit}
-				options={units}
+				options={units.map(([unit, words]) => [unit, t(words)])}
 				onChange={(unit) => set({ rule: writeRule(withUnit(sentence, unit, start)) })}
 			/>
 			{sentence.unit === "WEEKLY" && <Weekdays sentence={sentence} say={say} />}
 			{sentence.unit === "MONTHLY" && (
 				<>
-					<span>on</span>
+					<span>{t("on")}</span>
 					<Choice
-						name="Which day of the month"
+						name={t("Which day of the month")}
 						value={sentence.on}
 						options={monthChoices(start, sentence.on)}
 						onChange={(on) => say({ on })}
@@ -97,7 +98,7 @@ export function RuleWords({ repeat, start, set, bad }: RuleProps) {
 function Weekdays({ sentence, say }: { sentence: Sentence; say: (part: Partial<Sentence>) => void }) {
 	return (
 		<fieldset className="flex items-center gap-1">
-			<legend className="float-left mr-1.5">on</legend>
+			<legend className="float-left mr-1.5">{t("on")}</legend>
 			{weekdayCodes.map((c) => {
 				const on = sentence.days.includes(c);
 				return (
@@ -126,10 +127,10 @@ function OwnRule({ repeat, set, bad }: Omit<RuleProps, "start">) {
 	const take = () => text.trim() !== repeat.rule && set({ rule: text.trim() });
 	return (
 		<input
-			aria-label="Own rule"
+			aria-label={t("Own rule")}
 			aria-invalid={bad}
 			aria-describedby={bad ? "fault-repeat-rule" : undefined}
-			placeholder="the last Friday of the month"
+			placeholder={t("the last Friday of the month")}
 			className={`${fieldLook(bad)} max-w-[360px] font-sans text-base`}
 			value={text}
 			onChange={(e) => setText(e.target.value)}
@@ -148,12 +149,12 @@ export function EndWords({ repeat, set, bad, part }: Omit<RuleProps, "start"> & 
 	return (
 		<>
 			<Choice
-				name="How the series ends"
+				name={t("How the series ends")}
 				value={repeat.ends}
 				options={[
-					["on", "until"],
-					["after", "for"],
-					["open", "without an end"],
+					["on", t("until")],
+					["after", t("for")],
+					["open", t("without an end")],
 				]}
 				onChange={(ends) => set({ ends })}
 			/>
@@ -162,7 +163,7 @@ export function EndWords({ repeat, set, bad, part }: Omit<RuleProps, "start"> & 
 					<TypedField
 						part={part}
 						field="repeat.until"
-						name="Last day of the series"
+						name={t("Last day of the series")}
 						shown={dayOf(repeat.until)}
 						bad={bad}
 						fault="fault-repeat-end"
@@ -173,14 +174,14 @@ export function EndWords({ repeat, set, bad, part }: Omit<RuleProps, "start"> & 
 			{repeat.ends === "after" && (
 				<>
 					<input
-						aria-label="Number of dates"
+						aria-label={t("Number of dates")}
 						aria-invalid={bad}
 						inputMode="numeric"
 						className={`${fieldLook(bad)} max-w-[58px] font-sans text-base`}
 						value={repeat.count || ""}
 						onChange={(e) => set({ count: Number.parseInt(e.target.value, 10) || 0 })}
 					/>
-					<span>dates</span>
+					<span>{t("dates")}</span>
 				</>
 			)}
 		</>

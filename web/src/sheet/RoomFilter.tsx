@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
 import { Equipped } from "../rooms/Equipped";
+import { t } from "../tongue/tongue";
 import type { Filter } from "./part";
 
 /** What a room must have; seats follow from the people on the sheet. */
@@ -14,8 +15,8 @@ export function RoomFilter({
 }) {
 	return (
 		<div className="relative z-10 flex min-h-[26px] flex-wrap items-center gap-x-3 border-rule border-b bg-[#faf7f1] px-[11px] text-[12px] text-quiet">
-			<b className="font-[650] text-ink">Rooms that fit</b>
-			<span>seats ≥ {day.seats}</span>
+			<b className="font-[650] text-ink">{t("Rooms that fit")}</b>
+			<span>{t("seats ≥ %s", day.seats)}</span>
 			<Equipped
 				equipment={filter.equipment}
 				site={filter.siteId}
@@ -23,9 +24,7 @@ export function RoomFilter({
 				setEquipment={(equipment) => setFilter({ ...filter, equipment })}
 				setSite={(siteId) => setFilter({ ...filter, siteId })}
 			/>
-			<span className="ml-auto">
-				{day.rooms.filter((r) => r.suits).length} of {day.allRooms}
-			</span>
+			<span className="ml-auto">{t("%s of %s", day.rooms.filter((r) => r.suits).length, day.allRooms)}</span>
 		</div>
 	);
 }

@@ -1,5 +1,6 @@
 import { memo } from "react";
 import { problemOf, type Schemas } from "../api/client";
+import { t } from "../tongue/tongue";
 import { Kbd, Note, Plate } from "../ui/kit";
 import { useSeriesOpenings } from "./deeds";
 import { CardButton, Hours, useSteps, type Within } from "./Openings";
@@ -21,10 +22,10 @@ export const SeriesOpenings = memo(function SeriesOpenings({ sheet, draft, chang
 	const take = (o: Opening) => change(taken(o, draft));
 	useSteps(items, chosen, take);
 	return (
-		<section aria-label="Openings for all dates" className="mt-3">
+		<section aria-label={t("Openings for all dates")} className="mt-3">
 			<div className="mb-1.5 flex flex-wrap items-baseline gap-x-3 gap-y-1">
 				<h2 className="text-[17px]">
-					Openings for all dates
+					{t("Openings for all dates")}
 					<Kbd>o</Kbd>
 				</h2>
 				<Hours within={within} setWithin={setWithin} ahead={false} />
@@ -32,7 +33,7 @@ export const SeriesOpenings = memo(function SeriesOpenings({ sheet, draft, chang
 			{error !== null && !data && <Note tone="brick">{problemOf(error).detail}</Note>}
 			{data && items.length === 0 && (
 				<p className="text-quiet text-small">
-					Nothing is left between these hours. Look at other hours, or make it shorter.
+					{t("Nothing is left between these hours. Look at other hours, or make it shorter.")}
 				</p>
 			)}
 			<ol className="grid gap-2.5 md:grid-cols-3">

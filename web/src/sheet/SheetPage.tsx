@@ -9,6 +9,7 @@ import { Lost } from "../shell/Lost";
 import { useTitle } from "../shell/title";
 import { monday } from "../time/format";
 import { useNow } from "../time/now";
+import { t } from "../tongue/tongue";
 import { Button, Note, Skeleton } from "../ui/kit";
 import { useLast } from "../ui/last";
 import { TryAgain } from "../ui/TryAgain";
@@ -49,7 +50,7 @@ export function SheetPage() {
 	const fresh = useFresh().data;
 	const sheet = useSheet(id);
 	const queries = useQueryClient();
-	useTitle(sheet.data?.draft.title || (sheet.data?.meetingId ? "Changes" : "New meeting"));
+	useTitle(sheet.data?.draft.title || (sheet.data?.meetingId ? t("Changes") : t("New meeting")));
 	const gone = sheet.error instanceof ProblemError && [400, 404].includes(sheet.error.problem.status);
 	// Begun in this window and not kept yet: after a reload it begins again.
 	useEffect(() => {
@@ -62,7 +63,7 @@ export function SheetPage() {
 			</Suspense>
 		);
 	if (sheet.data) return <SheetView key={id} sheet={sheet.data} />;
-	if (gone && !begun) return <Lost what="This sheet is not there" />;
+	if (gone && !begun) return <Lost what={t("This sheet is not there")} />;
 	if (sheet.error && !gone)
 		return (
 			<main className="p-5">
@@ -104,7 +105,7 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 		<>
 			<main className="grid min-w-0 flex-1 grid-cols-1 lg:grid-cols-[418px_minmax(0,1fr)]">
 				<section
-					aria-label="What is settled"
+					aria-label={t("What is settled")}
 					className="flex min-w-0 flex-col gap-[13px] border-rule border-r bg-sheet py-3.5 pr-[18px] pl-5"
 				>
 					<TitleField {...part} />
@@ -117,7 +118,7 @@ function SheetView({ sheet }: { sheet: Schemas["Sheet"] }) {
 					<FilesPart {...part} />
 					<Keeping part={part} />
 				</section>
-				<section aria-label="Everybody's day" className="min-w-0 px-[18px] py-3 max-sm:px-2">
+				<section aria-label={t("Everybody's day")} className="min-w-0 px-[18px] py-3 max-sm:px-2">
 					{panel === "call" && (
 						<Suspense fallback={<Skeleton lines={6} />}>
 							<LinkPanel {...part} onClose={done} />
@@ -209,29 +210,34 @@ function Conflicts({ sheet, store }: { sheet: Schemas["Sheet"]; store: DraftStor
 		<>
 			{theirs && (
 				<Note>
-					<b>Another window saved this sheet.</b> It holds “{theirs.draft.title || "no title"}”,{" "}
-					{theirs.draft.people.length} people, {theirs.draft.start.replace("T", " ")}.{" "}
+					<b>{t("Another window saved this sheet.")}</b>{" "}
+					{t(
+						"It holds “%s”, %s people, %s.",
+						theirs.draft.title || t("no title"),
+						theirs.draft.people.length,
+						theirs.draft.start.replace("T", " "),
+					)}{" "}
 					<Button look="bare" onClick={() => store.resolve("theirs")}>
-						Take that
+						{t("Take that")}
 					</Button>{" "}
 					<Button look="bare" onClick={() => store.resolve("mine")}>
-						Keep what is here
+						{t("Keep what is here")}
 					</Button>
 				</Note>
 			)}
 			{sheet.stale && (
 				<Note>
-					<b>The meeting was changed since these changes were begun.</b> Nothing was overwritten.{" "}
+					<b>{t("The meeting was changed since these changes were begun.")}</b> {t("Nothing was overwritten.")}{" "}
 					<Button look="bare" busy={rebase.isPending} onClick={() => rebase.mutate(store.get().version)}>
-						Start again from the meeting as it is now
+						{t("Start again from the meeting as it is now")}
 					</Button>
 				</Note>
 			)}
 			{problem && (
 				<Note tone="brick">
-					<b>Not saved.</b> {problem.detail}{" "}
+					<b>{t("Not saved.")}</b> {problem.detail}{" "}
 					<Button look="bare" onClick={() => void store.save()}>
-						Try again
+						{t("Try again")}
 					</Button>
 				</Note>
 			)}

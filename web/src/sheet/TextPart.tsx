@@ -1,3 +1,4 @@
+import { t } from "../tongue/tongue";
 import { FieldFault, fieldLook } from "../ui/kit";
 import { useWritten } from "./draft/useDraft";
 import { OtherWays } from "./OtherWays";
@@ -12,11 +13,11 @@ export function TextPart(part: Part) {
 	return (
 		<PartRow name="Text">
 			<textarea
-				aria-label="Text"
+				aria-label={t("Text")}
 				aria-invalid={!!fault}
 				aria-describedby={fault && "fault-text"}
 				rows={3}
-				placeholder="What to bring, what to know"
+				placeholder={t("What to bring, what to know")}
 				className={`${fieldLook(!!fault)} block text-body placeholder:text-quiet`}
 				value={text}
 				onChange={(e) => change({ text: e.target.value })}
@@ -30,16 +31,16 @@ export function TextPart(part: Part) {
 			<div className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1 text-quiet text-small">
 				<Reminders {...part} />
 				<fieldset className="flex w-full gap-x-3 whitespace-nowrap">
-					<legend className="contents">Guests may</legend>
+					<legend className="contents">{t("Guests may")}</legend>
 					<span className="flex flex-wrap gap-x-3 gap-y-1">
-						<Right name="see each other" is={!draft.apart} set={(see) => change({ apart: !see })} />
-						<Right name="bring others" is={draft.bring} set={(bring) => change({ bring })} />
-						<Right name="move it" is={draft.move} set={(move) => change({ move })} />
+						<Right name={t("see each other")} is={!draft.apart} set={(see) => change({ apart: !see })} />
+						<Right name={t("bring others")} is={draft.bring} set={(bring) => change({ bring })} />
+						<Right name={t("move it")} is={draft.move} set={(move) => change({ move })} />
 					</span>
 				</fieldset>
 				<label className="flex items-center gap-1.5">
 					<input type="checkbox" checked={draft.private} onChange={(e) => change({ private: e.target.checked })} />
-					private: others see no name at the room
+					{t("private: others see no name at the room")}
 				</label>
 			</div>
 		</PartRow>
@@ -59,15 +60,15 @@ function CoverLine({ store, faults }: Part) {
 	const cover = useWritten(store, (w) => w.draft.cover);
 	const fault = faults.find((f) => f.field.startsWith("cover."));
 	const parts = [
-		cover?.all.trim() && "words to everybody",
-		cover?.one.length && "words to one alone",
-		cover?.subject.trim() && "a subject of its own",
+		cover?.all.trim() && t("words to everybody"),
+		cover?.one.length && t("words to one alone"),
+		cover?.subject.trim() && t("a subject of its own"),
 	].filter(Boolean);
 	if (!fault && parts.length === 0) return null;
 	return (
 		<>
-			{parts.length > 0 && <p className="mt-1 text-fig text-small">Goes with {parts.join(", ")}.</p>}
-			<FieldFault id="fault-cover" sentence={fault && `${fault.detail} They stand in “See the invitation”.`} />
+			{parts.length > 0 && <p className="mt-1 text-fig text-small">{t("Goes with %s.", parts.join(", "))}</p>}
+			<FieldFault id="fault-cover" sentence={fault && t("%s They stand in “See the invitation”.", fault.detail)} />
 		</>
 	);
 }

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, problemOf, type Schemas, take } from "../api/client";
 import { anyOf } from "../api/keys";
+import { t } from "../tongue/tongue";
 import { Button, FieldFault, fieldLook, Label, Note } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { Question } from "../ui/Question";
@@ -33,16 +34,16 @@ export function TheirAddress({ lane, onClose }: { lane: Schemas["Lane"]; onClose
 		},
 	});
 	return (
-		<Question title={`When ${lane.name} is busy`} onClose={onClose}>
+		<Question title={t("When %s is busy", lane.name)} onClose={onClose}>
 			<form
 				className="mt-2 flex flex-col gap-2.5"
 				onSubmit={(e) => {
 					e.preventDefault();
-					keep.mutate(address, done("Kept with them; their time is seen from now on"));
+					keep.mutate(address, done(t("Kept with them; their time is seen from now on")));
 				}}
 			>
 				<div>
-					<Label htmlFor="their-address">The address at which they publish it (.ifb or .ics)</Label>
+					<Label htmlFor="their-address">{t("The address at which they publish it (.ifb or .ics)")}</Label>
 					<input
 						id="their-address"
 						autoComplete="off"
@@ -55,20 +56,22 @@ export function TheirAddress({ lane, onClose }: { lane: Schemas["Lane"]; onClose
 					<FieldFault id="fault-their-address" sentence={fault} />
 				</div>
 				{problem && !fault && <Note tone="brick">{problem.detail}</Note>}
-				<p className="text-quiet text-small">It is kept for everybody here. Only busy and clear is shown of it.</p>
+				<p className="text-quiet text-small">
+					{t("It is kept for everybody here. Only busy and clear is shown of it.")}
+				</p>
 				<div className="flex gap-2">
 					<Button look="go" type="submit" busy={keep.isPending} disabled={address.trim() === ""}>
-						Keep it
+						{t("Keep it")}
 					</Button>
 					{lane.published && (
 						<Button
 							busy={forget.isPending}
-							onClick={() => forget.mutate(undefined, done("Their time is not known any more"))}
+							onClick={() => forget.mutate(undefined, done(t("Their time is not known any more")))}
 						>
-							Forget theirs
+							{t("Forget theirs")}
 						</Button>
 					)}
-					<Button onClick={onClose}>Close</Button>
+					<Button onClick={onClose}>{t("Close")}</Button>
 				</div>
 			</form>
 		</Question>

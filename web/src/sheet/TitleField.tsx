@@ -1,4 +1,5 @@
 import { useEffect } from "react";
+import { t } from "../tongue/tongue";
 import { FieldFault } from "../ui/kit";
 import { useWritten } from "./draft/useDraft";
 import { OtherWays } from "./OtherWays";
@@ -16,12 +17,12 @@ export function TitleField(part: Part) {
 	}, []);
 	return (
 		<div data-part="Title">
-			<h1 className="sr-only">{sheet.meetingId ? "Changing a meeting" : "A new meeting"}</h1>
+			<h1 className="sr-only">{sheet.meetingId ? t("Changing a meeting") : t("A new meeting")}</h1>
 			<input
-				aria-label="Title"
+				aria-label={t("Title")}
 				aria-invalid={!!fault}
 				aria-describedby={fault && "fault-title"}
-				placeholder="What is it about?"
+				placeholder={t("What is it about?")}
 				// biome-ignore lint/a11y/noAutofocus: the first thing to settle on an empty sheet
 				autoFocus={title === ""}
 				className={`w-full border-b-2 bg-transparent py-0.5 font-[650] font-display text-[23px] placeholder:text-quiet ${fault ? "border-brick" : "border-ink"}`}

@@ -1,4 +1,5 @@
 import { problemOf, type Schemas } from "../api/client";
+import { t } from "../tongue/tongue";
 import { Button } from "../ui/kit";
 import { useStopWaiting, useWait } from "./deeds";
 import type { Part } from "./part";
@@ -24,7 +25,7 @@ export function WaitFor({ part }: { part: Part }) {
 					<span className={looks[sheet.waiting.state]}>{sheet.waiting.words}</span>{" "}
 					{sheet.waiting.state !== "passed" && (
 						<Button look="bare" busy={stop.isPending} onClick={() => stop.mutate(undefined)}>
-							{sheet.waiting.state === "turn" ? "Leave it to others" : "Stop waiting"}
+							{sheet.waiting.state === "turn" ? t("Leave it to others") : t("Stop waiting")}
 						</Button>
 					)}
 				</>
@@ -35,7 +36,7 @@ export function WaitFor({ part }: { part: Part }) {
 					busy={wait.isPending}
 					onClick={() => store.save().then((kept) => kept && wait.mutate(undefined))}
 				>
-					{sheet.waiting ? "Wait again" : "Tell me when it is clear"}
+					{sheet.waiting ? t("Wait again") : t("Tell me when it is clear")}
 				</Button>
 			)}
 			{error && (

@@ -3,6 +3,7 @@ import { Temporal } from "temporal-polyfill";
 import { useSignedIn } from "../api/me";
 import { city, clock, dayNear, length, sameClock, shortDay } from "../time/format";
 import { useNow } from "../time/now";
+import { many, t } from "../tongue/tongue";
 import { Button, FieldFault } from "../ui/kit";
 import { useWritten } from "./draft/useDraft";
 import { PartRow } from "./PartRow";
@@ -30,7 +31,7 @@ export const WhenPart = memo(function WhenPart(part: Props) {
 				<TypedField
 					part={part}
 					field="day"
-					name="Day"
+					name={t("Day")}
 					shown={from ? dayNear(from.toPlainDate(), today) : dayPart(draft.start)}
 					className={from && from.year !== today.year ? "max-w-[128px]" : "max-w-[95px]"}
 				/>
@@ -40,7 +41,7 @@ export const WhenPart = memo(function WhenPart(part: Props) {
 						<TypedField
 							part={part}
 							field="lastDay"
-							name="Last day"
+							name={t("Last day")}
 							shown={last ? dayNear(last.toPlainDate(), today) : dayPart(draft.end)}
 							className="max-w-[102px]"
 						/>
@@ -50,7 +51,7 @@ export const WhenPart = memo(function WhenPart(part: Props) {
 						<TypedField
 							part={part}
 							field="start"
-							name="Starts"
+							name={t("Starts")}
 							shown={from ? clock(from) : clockPart(draft.start)}
 							className="max-w-[55px]"
 						/>
@@ -58,7 +59,7 @@ export const WhenPart = memo(function WhenPart(part: Props) {
 						<TypedField
 							part={part}
 							field="end"
-							name="Ends"
+							name={t("Ends")}
 							shown={until ? clock(until) : clockPart(draft.end)}
 							className="max-w-[55px]"
 						/>
@@ -68,11 +69,11 @@ export const WhenPart = memo(function WhenPart(part: Props) {
 			</div>
 			{endElsewhere && (
 				<div className="mt-1.5 flex items-center gap-1.5 text-small">
-					<span className="text-quiet">ends on</span>
+					<span className="text-quiet">{t("ends on")}</span>
 					<TypedField
 						part={part}
 						field="lastDay"
-						name="Last day"
+						name={t("Last day")}
 						shown={until ? dayNear(until.toPlainDate(), today) : dayPart(draft.end)}
 						className="max-w-[132px]"
 					/>
@@ -103,12 +104,12 @@ const usualDays = ["1 day", "2 days", "3 days", "5 days"];
 function Length({ part, minutes }: { part: Part; minutes: number }) {
 	const { draft, store } = part;
 	const days = Math.round(minutes / 1440);
-	const shown = minutes <= 0 ? "" : draft.allDay ? (days === 1 ? "1 day" : `${days} days`) : length(minutes);
+	const shown = minutes <= 0 ? "" : draft.allDay ? many(days, "%d day", "%d days") : length(minutes);
 	return (
 		<span className="flex items-center">
-			<TypedField part={part} field="length" name="Length" shown={shown} className="max-w-[64px]" />
+			<TypedField part={part} field="length" name={t("Length")} shown={shown} className="max-w-[64px]" />
 			<select
-				aria-label="Usual lengths"
+				aria-label={t("Usual lengths")}
 				className="w-[19px] cursor-pointer rounded-[3px] bg-transparent text-quiet text-small"
 				value=""
 				onChange={(e) => {
@@ -153,11 +154,11 @@ function WholeDays({ part }: { part: Part }) {
 		<div className="mt-1 flex flex-wrap gap-x-4 text-quiet text-small">
 			<label className={look}>
 				<input type="checkbox" checked={draft.allDay === true} onChange={(e) => toggle(e.target.checked)} />
-				all day
+				{t("all day")}
 			</label>
 			<label className={look}>
 				<input type="checkbox" checked={draft.free === true} onChange={(e) => change({ free: e.target.checked })} />
-				leaves time clear
+				{t("leaves time clear")}
 			</label>
 		</div>
 	);
@@ -184,7 +185,7 @@ function TimeFaults({ part, today }: { part: Part; today: Temporal.PlainDate }) 
 				fix={
 					start?.fix && (
 						<Mend
-							words={`Did you mean ${say(start.fix)}?`}
+							words={t("Did you mean %s?", say(start.fix))}
 							onUse={() => {
 								const at = readLocal(start.fix ?? "");
 								if (at) change(moveStart(draft, at));
@@ -196,17 +197,17 @@ function TimeFaults({ part, today }: { part: Part; today: Temporal.PlainDate }) 
 			<FieldFault
 				id="fault-lastDay"
 				sentence={last?.detail}
-				fix={last?.fix && <Mend words="Make it one day?" onUse={() => change({ end: last.fix })} />}
+				fix={last?.fix && <Mend words={t("Make it one day?")} onUse={() => change({ end: last.fix })} />}
 			/>
 			<FieldFault
 				id="fault-end"
 				sentence={end?.detail}
 				fix={
 					<>
-						{end?.fix && <Mend words={`Did you mean ${say(end.fix)}?`} onUse={() => change({ end: end.fix })} />}
+						{end?.fix && <Mend words={t("Did you mean %s?", say(end.fix))} onUse={() => change({ end: end.fix })} />}
 						{end?.long && (
 							<Button look="bare" onClick={() => change({ longMeant: end.long })}>
-								It does last that long
+								{t("It does last that long")}
 							</Button>
 						)}
 					</>
@@ -220,7 +221,7 @@ const Mend = ({ words, onUse }: { words: string; onUse: () => void }) => (
 	<>
 		{words}{" "}
 		<Button look="bare" onClick={onUse}>
-			Use it
+			{t("Use it")}
 		</Button>
 	</>
 );

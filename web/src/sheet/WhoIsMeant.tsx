@@ -1,3 +1,4 @@
+import { t } from "../tongue/tongue";
 import { Button } from "../ui/kit";
 import { useWritten } from "./draft/useDraft";
 import { faultAt, type Part } from "./part";
@@ -14,14 +15,14 @@ export function WhoIsMeant({ part }: { part: Part }) {
 		return typed.filter((_, i) => i !== at);
 	};
 	return (
-		<ul aria-label="Who is meant" className="mb-1 flex flex-col gap-1">
+		<ul aria-label={t("Who is meant")} className="mb-1 flex flex-col gap-1">
 			{asked.map((u, i) => (
 				<li
 					// biome-ignore lint/suspicious/noArrayIndexKey: a name may have been typed twice
 					key={`${u.text} ${i}`}
 					className="rounded-r-[4px] border-honey border-l-[5px] bg-honey-wash px-2.5 py-1 text-small"
 				>
-					<p>{faultAt(faults, `unclear.${i}`)?.detail ?? `Who is “${u.text}”?`}</p>
+					<p>{faultAt(faults, `unclear.${i}`)?.detail ?? t("Who is “%s”?", u.text)}</p>
 					<span className="flex flex-wrap gap-x-2">
 						{u.choices.map((c) => (
 							<Button
@@ -41,7 +42,7 @@ export function WhoIsMeant({ part }: { part: Part }) {
 							</Button>
 						))}
 						<Button look="bare" onClick={() => change({ typed: without(u.text) })}>
-							Take it off
+							{t("Take it off")}
 						</Button>
 					</span>
 				</li>

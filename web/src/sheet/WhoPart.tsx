@@ -1,7 +1,8 @@
 import { X } from "lucide-react";
 import { memo, useState } from "react";
 import type { Schemas } from "../api/client";
-import { inZone, shortDay } from "../time/format";
+import { dayMonth, inZone } from "../time/format";
+import { t } from "../tongue/tongue";
 import { Button, FieldFault, Tag } from "../ui/kit";
 import { AddPerson } from "./AddPerson";
 import { PartRow } from "./PartRow";
@@ -34,7 +35,7 @@ export const WhoPart = memo(function WhoPart(part: Part) {
 			<AddPerson part={part} />
 			<WhoIsMeant part={part} />
 			<FieldFault id="fault-people" sentence={tooMany?.detail} />
-			<ul aria-label="People" className={all && rows.length >= many ? "max-h-[46vh] overflow-y-auto pr-1" : ""}>
+			<ul aria-label={t("People")} className={all && rows.length >= many ? "max-h-[46vh] overflow-y-auto pr-1" : ""}>
 				{shown.map((r) => (
 					<li key={`${r.person.email}-${r.i}`} className="py-px">
 						<PersonRow part={part} {...r} set={(p) => set(r.i, p)} />
@@ -44,7 +45,7 @@ export const WhoPart = memo(function WhoPart(part: Part) {
 			{(part.sheet.waiting ? draft.roomId === "" : inTheWay(part) === "people") && <WaitFor part={part} />}
 			{rows.length >= many && (
 				<Button look="bare" className="text-small" aria-expanded={all} onClick={() => setAll(!all)}>
-					{all ? "Fold the list" : `All ${rows.length} people`}
+					{all ? t("Fold the list") : t("All %s people", rows.length)}
 				</Button>
 			)}
 		</PartRow>
@@ -67,21 +68,21 @@ function PersonRow({ part, person: p, fault, trouble, set }: RowProps) {
 				<span className="min-w-0 truncate" title={p.email}>
 					{p.name || p.email}
 				</span>
-				{!p.personId && <Tag>outside</Tag>}
+				{!p.personId && <Tag>{t("outside")}</Tag>}
 				<span className="ml-auto" />
 				{draft.repeat && <TheirDates person={p} dates={dates} zone={draft.zone} onChange={set} />}
 				<select
-					aria-label={`${p.name || p.email} is`}
+					aria-label={t("%s is", p.name || p.email)}
 					className="rounded-[3px] bg-transparent py-px text-quiet text-small"
 					value={p.needed ? "needed" : "optional"}
 					onChange={(e) => set({ ...p, needed: e.target.value === "needed" })}
 				>
-					<option value="needed">needed</option>
-					<option value="optional">optional</option>
+					<option value="needed">{t("needed")}</option>
+					<option value="optional">{t("optional")}</option>
 				</select>
 				<button
 					type="button"
-					aria-label={`Take ${p.name || p.email} off the list`}
+					aria-label={t("Take %s off the list", p.name || p.email)}
 					className="p-1 text-quiet hover:text-brick"
 					onClick={() => set(null)}
 				>
@@ -110,19 +111,19 @@ function TheirDates(props: {
 	if (there.length === 0 && !only) return null;
 	return (
 		<select
-			aria-label={`${person.name || person.email} is invited to`}
+			aria-label={t("%s is invited to", person.name || person.email)}
 			className="field-sizing-content rounded-[3px] bg-transparent py-px text-quiet text-small"
 			value={some ? "some" : only}
 			onChange={(e) =>
 				onChange({ ...person, dates: e.target.value ? [{ from: e.target.value, to: e.target.value }] : [] })
 			}
 		>
-			<option value="">all dates</option>
-			{some && <option value="some">some of the dates</option>}
-			{only && !there.some((d) => d.on === only) && <option value={only}>{only} only</option>}
+			<option value="">{t("all dates")}</option>
+			{some && <option value="some">{t("some of the dates")}</option>}
+			{only && !there.some((d) => d.on === only) && <option value={only}>{t("%s only", only)}</option>}
 			{there.map((d) => (
 				<option key={d.on} value={d.on}>
-					{shortDay(inZone(d.start, zone).toPlainDate()).slice(4)} only
+					{t("%s only", dayMonth(inZone(d.start, zone).toPlainDate()))}
 				</option>
 			))}
 		</select>

@@ -5,6 +5,7 @@ import { keys } from "../api/keys";
 import { city, clock } from "../time/format";
 import { useNow } from "../time/now";
 import { choicesOf, find, offsetWords, type ZoneChoice } from "../time/zones";
+import { t } from "../tongue/tongue";
 import { optionLook } from "../ui/kit";
 import { faultAt, type Part } from "./part";
 
@@ -25,7 +26,7 @@ export function ZoneField({ part, own }: { part: Part; own: string }) {
 	const { draft, change, faults, day } = part;
 	return (
 		<ZoneChooser
-			label="Time zone"
+			label={t("Time zone")}
 			zone={draft.zone}
 			own={own}
 			likely={[draft.zone, ...(day?.lanes.map((l) => l.zone ?? "") ?? [])]}
@@ -71,7 +72,7 @@ export function ZoneChooser({ label, zone, own, bad, fault, set, ...props }: Cho
 				aria-describedby={fault}
 				autoComplete="off"
 				className="w-[170px] rounded-[3px] border border-rule bg-white px-1.5 py-px text-ink"
-				displayValue={(zone: string) => (zone === own ? `${city(zone)} time` : city(zone))}
+				displayValue={(zone: string) => (zone === own ? t("%s time", city(zone)) : city(zone))}
 				onFocus={(e) => {
 					setAsked(true);
 					e.currentTarget.select();
@@ -87,7 +88,9 @@ export function ZoneChooser({ label, zone, own, bad, fault, set, ...props }: Cho
 				))}
 				{found.length === 0 && (
 					<p className="px-2.5 py-1.5 text-body">
-						{zones.length === 0 ? "Looking…" : "No such place. Type a city, a country, or an offset like UTC+5:30."}
+						{zones.length === 0
+							? t("Looking…")
+							: t("No such place. Type a city, a country, or an offset like UTC+5:30.")}
 					</p>
 				)}
 			</ComboboxOptions>
@@ -100,8 +103,6 @@ const Zone = ({ zone, hour, offset }: { zone: ZoneChoice; hour: string; offset: 
 		<span className="min-w-0 flex-1 truncate" title={zone.name}>
 			{zone.words} <span className="text-quiet">{zone.country}</span>
 		</span>
-		<span className="whitespace-nowrap text-quiet">
-			{hour} · UTC{offsetWords(offset)}
-		</span>
+		<span className="whitespace-nowrap text-quiet">{t("%s · UTC%s", hour, offsetWords(offset))}</span>
 	</ComboboxOption>
 );

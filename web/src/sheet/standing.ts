@@ -1,6 +1,7 @@
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { shortDay } from "../time/format";
+import { many, t } from "../tongue/tongue";
 import type { Part } from "./part";
 import type { PartName } from "./useSheetKeys";
 
@@ -13,9 +14,9 @@ export type PartStanding = { name: PartName; open?: string; broken?: boolean };
 export function meantWords(scope: NonNullable<Part["draft"]["scope"]>, dates: Schemas["SheetDate"][] | undefined) {
 	const free = dates?.filter((d) => d.scope !== "" && d.state !== "held") ?? [];
 	const day = (on: string) => shortDay(Temporal.PlainDate.from(on));
-	if (scope.from === scope.to) return `Only ${day(scope.from)}`;
-	if (scope.to !== "") return `${day(scope.from)} to ${day(scope.to)}`;
-	return free[0] && free[0].scope < scope.from ? `From ${day(scope.from)} on` : "All dates to come";
+	if (scope.from === scope.to) return t("Only %s", day(scope.from));
+	if (scope.to !== "") return t("%s to %s", day(scope.from), day(scope.to));
+	return free[0] && free[0].scope < scope.from ? t("From %s on", day(scope.from)) : t("All dates to come");
 }
 
 /** How each part of the sheet stands: what is still open, and whether that keeps it from being sent. */
@@ -28,7 +29,7 @@ export function standings({ sheet, draft, day, dates }: Standing): PartStanding[
 	const clashing = meant.filter((d) => d.state === "busy").length;
 	const who = fault("people", "unclear");
 	const room = fault("room");
-	const busy = day?.troubles.filter((t) => t.blocks) ?? [];
+	const busy = day?.troubles.filter((x) => x.blocks) ?? [];
 	const lane = day?.rooms.find((r) => r.room.id === draft.roomId);
 	const text = fault("title", "text", "cover");
 	const files = fault("files");
@@ -38,7 +39,7 @@ export function standings({ sheet, draft, day, dates }: Standing): PartStanding[
 			open:
 				time?.detail ??
 				(clashing > 0
-					? `${datesWords(clashing)} ${clashing === 1 ? "clashes" : "clash"}`
+					? many(clashing, "1 date clashes", "%d dates clash")
 					: busy.length > 0 && !dates
 						? busyWords(busy, day?.lanes.find((l) => l.you)?.email)
 						: undefined),
@@ -48,8 +49,8 @@ export function standings({ sheet, draft, day, dates }: Standing): PartStanding[
 			name: "Who",
 			open:
 				sheet.unclear.length > 0
-					? "say who is meant"
-					: (who?.detail ?? (draft.people.length === 0 ? "only you" : undefined)),
+					? t("say who is meant")
+					: (who?.detail ?? (draft.people.length === 0 ? t("only you") : undefined)),
 			broken: !!who,
 		},
 		{
@@ -57,11 +58,11 @@ export function standings({ sheet, draft, day, dates }: Standing): PartStanding[
 			open:
 				room?.detail ??
 				(roomless > 0
-					? `${datesWords(roomless)} without a room`
+					? many(roomless, "1 date without a room", "%d dates without a room")
 					: lane && !lane.clear && !dates
-						? `${lane.room.name} is taken`
+						? t("%s is taken", lane.room.name)
 						: !draft.roomId && !draft.noRoom
-							? "no room yet"
+							? t("no room yet")
 							: undefined),
 			broken: !!room || roomless > 0 || (!!lane && !lane.clear && !dates),
 		},
@@ -69,15 +70,15 @@ export function standings({ sheet, draft, day, dates }: Standing): PartStanding[
 			name: "Link",
 			open:
 				sheet.card && sheet.link.ways.length > 0
-					? "two ways in"
+					? t("two ways in")
 					: sheet.card?.follows
-						? "follows"
+						? t("follows")
 						: !sheet.card && !draft.noLink
-							? "none yet"
+							? t("none yet")
 							: sheet.link.over.length > 0
-								? "over the plan"
+								? t("over the plan")
 								: sheet.link.overlaps.length > 0
-									? "room in use"
+									? t("room in use")
 									: undefined,
 			broken: !!sheet.card && sheet.link.ways.length > 0,
 		},
@@ -85,7 +86,7 @@ export function standings({ sheet, draft, day, dates }: Standing): PartStanding[
 			? [
 					{
 						name: (text.field === "title" ? "Title" : "Text") as PartName,
-						open: text.field === "title" && !sheet.draft.title.trim() ? "none yet" : "too long",
+						open: text.field === "title" && !sheet.draft.title.trim() ? t("none yet") : t("too long"),
 						broken: true,
 					},
 				]
@@ -94,41 +95,47 @@ export function standings({ sheet, draft, day, dates }: Standing): PartStanding[
 	];
 }
 
-const datesWords = (n: number) => (n === 1 ? "1 date" : `${n} dates`);
-
 /** Who cannot, and why where it is one: somebody on leave is not busy. */
 function busyWords(troubles: Schemas["Trouble"][], own: string | undefined) {
 	const [one] = troubles;
-	if (!one || troubles.length > 1) return `${troubles.length} cannot`;
-	return `${one.email === own ? "you" : one.name} ${one.short}`;
+	if (!one || troubles.length > 1) return t("%s cannot", troubles.length);
+	return `${one.email === own ? t("you") : one.name} ${one.short}`;
 }
 
 /** "Goes to Tomé Akande, Rui Calado and S. Onari (outside); books Map Room" */
 export function reach({ sheet, draft, day }: Standing) {
-	if (sheet.faults.length > 0) return "Not ready to send";
+	if (sheet.faults.length > 0) return t("Not ready to send");
 	const name = (d: (typeof sheet.due)[number]) =>
-		`${d.name}${d.outside ? " (outside)" : ""}${d.kind === "calloff" ? " (dropped)" : ""}`;
+		`${d.name}${d.outside ? ` (${t("outside")})` : ""}${d.kind === "calloff" ? ` (${t("dropped")})` : ""}`;
 	const lane = day?.rooms.find((r) => r.room.id === draft.roomId);
 	const room = draft.roomId && lane?.room.name;
 	const names = new Set(sheet.due.map((d) => d.name));
 	const to =
 		sheet.due.length > 3 || names.size < sheet.due.length
-			? `Goes to ${names.size === 1 ? [...names][0] : `${names.size} people`}${names.size < sheet.due.length ? `, ${sheet.due.length} messages` : ` (${sheet.due.filter((d) => d.outside).length} outside)`}${comings(sheet)}`
+			? (names.size < sheet.due.length
+					? t("Goes to %s, %s messages", whom(names), sheet.due.length)
+					: t("Goes to %s (%s outside)", whom(names), sheet.due.filter((d) => d.outside).length)) + comings(sheet)
 			: sheet.due.length === 0
 				? sheet.meetingId
-					? "Nobody has to hear of it"
-					: "Goes to nobody else"
-				: `Goes to ${sheet.due.map(name).join(", ")}`;
-	return room && !sheet.meetingId ? `${to}; ${lane?.asks ? "asks for" : "books"} ${room}` : to;
+					? t("Nobody has to hear of it")
+					: t("Goes to nobody else")
+				: t("Goes to %s", sheet.due.map(name).join(", "));
+	if (!room || sheet.meetingId) return to;
+	return `${to}; ${lane?.asks ? t("asks for %s", room) : t("books %s", room)}`;
 }
+
+const whom = (names: Set<string>) =>
+	names.size === 1 ? ([...names][0] ?? "") : many(names.size, "1 person", "%d people");
 
 /** Who is added to a meeting and who dropped, where they are among many. */
 function comings(sheet: Standing["sheet"]) {
 	if (!sheet.meetingId) return "";
 	const of = (kind: string) => {
 		const names = [...new Set(sheet.due.filter((d) => d.kind === kind).map((d) => d.name))];
-		return names.length > 3 ? `${names.slice(0, 2).join(", ")} and ${names.length - 2} more` : names.join(", ");
+		return names.length > 3 ? t("%s and %s more", names.slice(0, 2).join(", "), names.length - 2) : names.join(", ");
 	};
 	const whole = (kind: string) => sheet.due.some((d) => d.kind === kind && d.whole);
-	return `${whole("invite") ? `; adds ${of("invite")}` : ""}${whole("calloff") ? `; drops ${of("calloff")}` : ""}`;
+	return [whole("invite") && t("adds %s", of("invite")), whole("calloff") && t("drops %s", of("calloff"))]
+		.map((words) => (words ? `; ${words}` : ""))
+		.join("");
 }

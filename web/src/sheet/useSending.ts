@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { ProblemError, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
+import { many, t } from "../tongue/tongue";
 import { useSay } from "../ui/notice";
 import { useSend, useSendLater } from "./deeds";
 import type { DraftStore } from "./draft/store";
@@ -36,8 +37,8 @@ export function useSending(sheet: Schemas["Sheet"], store: DraftStore) {
 			const sent = await send.mutateAsync({ version, key: key.current.key });
 			say(
 				sent.told === 0
-					? "Kept; nobody needed to hear of it"
-					: `${sent.told === 1 ? "1 message" : `${sent.told} messages`} on the way`,
+					? t("Kept; nobody needed to hear of it")
+					: many(sent.told, "1 message on the way", "%d messages on the way"),
 			);
 			// In the place of the sheet, which is gone: the way back does not lead to it.
 			navigate(sentTo(sheet, sent.meetingId), { replace: true });

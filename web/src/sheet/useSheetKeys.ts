@@ -1,10 +1,20 @@
 import { useEffect } from "react";
+import { type Term, term } from "../tongue/tongue";
 import { byKey } from "./Band";
 import type { DraftStore } from "./draft/store";
 
 /** The parts of a sheet in the order in which keys go through them. */
 export type PartName = "Title" | "When" | "Who" | "Where" | "Link" | "Text" | "Files";
-const order: PartName[] = ["Title", "When", "Who", "Where", "Link", "Text", "Files"];
+export const partWords: Record<PartName, Term> = {
+	Title: term("Title"),
+	When: term("When"),
+	Who: term("Who"),
+	Where: term("Where"),
+	Link: term("Link"),
+	Text: term("Text"),
+	Files: term("Files"),
+};
+const order = Object.keys(partWords) as PartName[];
 
 const reachable = "input:not([disabled]), select, textarea, button:not([disabled]), a[href]";
 

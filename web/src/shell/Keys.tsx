@@ -1,50 +1,49 @@
-import type { ReactNode } from "react";
+import { type Term, t, term } from "../tongue/tongue";
 import { Kbd } from "../ui/kit";
-import { Legend } from "./Legend";
+import { type Group, Legend } from "./Legend";
 
-const groups: [string, [string, string][]][] = [
+const groups: [Term, [string, Term][]][] = [
 	[
-		"Everywhere",
+		term("Everywhere"),
 		[
-			["m", "new meeting"],
-			["f", "find a meeting, jump to a date"],
-			["e", "today and its loose ends"],
-			["n", "what is new"],
-			["w", "your weeks"],
-			["r", "rooms"],
-			["d", "dispatch: what went out"],
-			["?", "these keys"],
+			["m", term("new meeting")],
+			["f", term("find a meeting, jump to a date")],
+			["e", term("today and its loose ends")],
+			["n", term("what is new")],
+			["w", term("your weeks")],
+			["r", term("rooms")],
+			["d", term("dispatch: what went out")],
+			["?", term("these keys")],
 		],
 	],
 	[
-		"In Weeks and Rooms",
+		term("In Weeks and Rooms"),
 		[
-			["← →", "the week or day before, after"],
-			["t", "this week, today"],
-			["Enter", "on a meeting: into its panel"],
-			["Esc", "back to the meeting; then closes the panel"],
-			["c", "copy the join card of the meeting in view"],
+			["← →", term("the week or day before, after")],
+			["t", term("this week, today")],
+			["Enter", term("on a meeting: into its panel")],
+			["Esc", term("back to the meeting; then closes the panel")],
+			["c", term("copy the join card of the meeting in view")],
 		],
 	],
 	[
-		"On a sheet",
+		term("On a sheet"),
 		[
-			["Ctrl ↓ ↑", "the next part, the part before: title, When, Who, Where, Link, Text"],
-			["← →", "move the time by a quarter of an hour, from anywhere but a field"],
-			["Shift ← →", "move its end"],
-			["o, Shift o", "take the next opening, the one before"],
-			["Page Up, Page Down", "the day before, the day after"],
-			["1 2 3", "on the bracket: one date, from here on, all to come"],
-			["Ctrl ↵", "send, from anywhere"],
+			["Ctrl ↓ ↑", term("the next part, the part before: title, When, Who, Where, Link, Text")],
+			["← →", term("move the time by a quarter of an hour, from anywhere but a field")],
+			["Shift ← →", term("move its end")],
+			["o, Shift o", term("take the next opening, the one before")],
+			["Page Up, Page Down", term("the day before, the day after")],
+			["1 2 3", term("on the bracket: one date, from here on, all to come")],
+			["Ctrl ↵", term("send, from anywhere")],
 		],
 	],
 ];
 
-const shown = groups.map(([where, keys]): [string, [ReactNode, string][]] => [
-	where,
-	keys.map(([key, what]) => [<Kbd key={key}>{key}</Kbd>, what]),
-]);
+const shown = groups.map(
+	([where, keys]): Group => [where, keys.map(([key, what]) => [<Kbd key={key}>{key}</Kbd>, what])],
+);
 
 export const Keys = ({ onClose }: { onClose: () => void }) => (
-	<Legend title="Keys" groups={shown} left="150px" onClose={onClose} />
+	<Legend title={t("Keys")} groups={shown} left="150px" onClose={onClose} />
 );

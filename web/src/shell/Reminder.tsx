@@ -6,6 +6,7 @@ import { useSignedIn } from "../api/me";
 import { clock, dayNear, inZone, length, minutesUntil } from "../time/format";
 import { useNow } from "../time/now";
 import { type TodayItem, useToday } from "../today/deeds";
+import { t } from "../tongue/tongue";
 import { Button, lookOf } from "../ui/kit";
 
 /** From so long before, the day is said and not how long it is until then; in minutes. */
@@ -48,8 +49,8 @@ export function Reminder() {
 		left > soonAt && due
 			? far(inZone(due.start, zone), now.toZonedDateTimeISO(zone))
 			: left > 0
-				? `in ${length(left)}`
-				: "now";
+				? t("in %s", length(left))
+				: t("now");
 	useBackground(due, name, soon);
 	if (!due || !name) return null;
 	const to = due.invitationId ? `/invitation/${due.invitationId}` : `/meeting/${due.meetingId}?date=${due.on}`;
@@ -60,7 +61,7 @@ export function Reminder() {
 	return (
 		<div
 			role="status"
-			aria-label="Reminder"
+			aria-label={t("Reminder")}
 			className="flex min-w-0 max-w-[330px] items-center gap-1.5 rounded-[4px] border-[1.5px] border-fig bg-fig-wash py-0.5 pr-0.5 pl-2"
 		>
 			<span className="shrink-0 text-small">{soon}</span>
@@ -69,10 +70,10 @@ export function Reminder() {
 			</Link>
 			{due.join && (
 				<a href={due.join} className={lookOf("bare")}>
-					Join
+					{t("Join")}
 				</a>
 			)}
-			<Button look="bare" aria-label="Close the reminder" onClick={close}>
+			<Button look="bare" aria-label={t("Close the reminder")} onClick={close}>
 				<X aria-hidden size={14} />
 			</Button>
 		</div>
@@ -90,7 +91,7 @@ function useBackground(due: TodayItem | undefined, key: string | undefined, soon
 	useEffect(() => {
 		if (!due || !key || !("Notification" in window) || Notification.permission !== "granted" || !document.hidden)
 			return;
-		const told = `${key} told`;
+		const told = t("%s told", key);
 		if (known(told)) return;
 		localStorage.setItem(told, "told");
 		const note = new Notification(`${due.title}, ${soon}`, { body: due.room ?? "", tag: key, silent: true });

@@ -12,6 +12,8 @@ import { useOpenSheet } from "../sheet/open";
 import { city, clock } from "../time/format";
 import { useNow } from "../time/now";
 import { useLoose } from "../today/deeds";
+import { InTongue } from "../tongue/InTongue";
+import { t } from "../tongue/tongue";
 import { itemLook, Kbd, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { useKeys } from "./keys";
@@ -37,7 +39,13 @@ export function Shell() {
 				<TryAgain error={me.error} again={() => me.refetch()} />
 			</main>
 		);
-	return <Frame name={me.data.name} zone={me.data.zone} keepsProviders={me.data.keepsProviders} />;
+	return (
+		<InTongue language={me.data.language}>
+			{(language) => (
+				<Frame key={language} name={me.data.name} zone={me.data.zone} keepsProviders={me.data.keepsProviders} />
+			)}
+		</InTongue>
+	);
 }
 
 function Frame({ name, zone, keepsProviders }: { name: string; zone: string; keepsProviders: boolean }) {
@@ -61,23 +69,23 @@ function Frame({ name, zone, keepsProviders }: { name: string; zone: string; kee
 	return (
 		<div className="flex min-h-screen min-w-0 flex-col">
 			<header className="flex min-h-[54px] flex-wrap items-center gap-x-5 gap-y-1 border-rule border-b bg-sheet px-5 py-1">
-				<NavLink to="/today" aria-label="Jembro, to your day" className="text-ink no-underline">
+				<NavLink to="/today" aria-label={t("Jembro, to your day")} className="text-ink no-underline">
 					<Wordmark />
 				</NavLink>
-				<nav aria-label="Views" className="flex gap-1">
+				<nav aria-label={t("Views")} className="flex gap-1">
 					<View to="/today">
-						Today
-						<Count n={loose} what="loose" />
+						{t("Today")}
+						<Count n={loose} what={t("loose")} />
 					</View>
 					<View to="/new">
-						New
-						<Count n={unread} what="not read" />
+						{t("New")}
+						<Count n={unread} what={t("not read")} />
 					</View>
-					<View to="/weeks">Weeks</View>
+					<View to="/weeks">{t("Weeks")}</View>
 					<View to="/rooms" under="/room/">
-						Rooms
+						{t("Rooms")}
 					</View>
-					<View to="/dispatch">Dispatch</View>
+					<View to="/dispatch">{t("Dispatch")}</View>
 				</nav>
 				<Reminder />
 				<button
@@ -86,7 +94,7 @@ function Frame({ name, zone, keepsProviders }: { name: string; zone: string; kee
 					className="ml-auto flex items-center gap-1.5 border-rule border-b-2 px-1 py-0.5 text-quiet hover:border-ink hover:text-ink"
 				>
 					<Search aria-hidden size={15} />
-					<span className="max-sm:sr-only">Find, or jump to a date</span>
+					<span className="max-sm:sr-only">{t("Find, or jump to a date")}</span>
 					<Kbd>f</Kbd>
 				</button>
 				<span className="text-small max-sm:hidden">
@@ -164,44 +172,44 @@ function Account({ name, keepsProviders, onKeys, onShapes }: AccountProps) {
 			>
 				<MenuItem>
 					<button type="button" className={itemLook} onClick={() => navigate("/hours")}>
-						Hours and calendars
+						{t("Hours and calendars")}
 					</button>
 				</MenuItem>
 				<MenuItem>
 					<button type="button" className={itemLook} onClick={() => navigate("/drafts")}>
-						Sheets and files in
+						{t("Sheets and files in")}
 					</button>
 				</MenuItem>
 				<MenuItem>
 					<button type="button" className={itemLook} onClick={() => navigate("/standing")}>
-						Standing rooms
+						{t("Standing rooms")}
 					</button>
 				</MenuItem>
 				{keepsProviders && (
 					<MenuItem>
 						<button type="button" className={itemLook} onClick={() => navigate("/providers")}>
-							Providers
+							{t("Providers")}
 						</button>
 					</MenuItem>
 				)}
 				<MenuItem>
 					<button type="button" className={itemLook} onClick={onKeys}>
-						Keys
+						{t("Keys")}
 					</button>
 				</MenuItem>
 				<MenuItem>
 					<button type="button" className={itemLook} onClick={onShapes}>
-						What the shapes mean
+						{t("What the shapes mean")}
 					</button>
 				</MenuItem>
 				<MenuItem>
 					<button type="button" className={itemLook} onClick={() => navigate("/account")}>
-						Account
+						{t("Account")}
 					</button>
 				</MenuItem>
 				<MenuItem>
 					<button type="button" className={itemLook} onClick={leave}>
-						Sign out
+						{t("Sign out")}
 					</button>
 				</MenuItem>
 			</MenuItems>

@@ -5,6 +5,7 @@ import { api, problemOf, take } from "../api/client";
 import { keys } from "../api/keys";
 import { hearOfSession, tellOfSession } from "../api/stream";
 import { Wordmark } from "../shell/Wordmark";
+import { t } from "../tongue/tongue";
 import { Button, fieldLook, Label, Note } from "../ui/kit";
 
 function useSignIn() {
@@ -53,10 +54,10 @@ export function SignIn() {
 				onSubmit={submit}
 				className="mt-5 flex flex-col gap-3 rounded-[4px] border border-rule border-t-[6px] border-t-moss bg-sheet p-6"
 			>
-				<h1 className="text-[23px]">Sign in</h1>
+				<h1 className="text-[23px]">{t("Sign in")}</h1>
 				{signIn.error && <Note tone="brick">{problemOf(signIn.error).detail}</Note>}
 				<div>
-					<Label htmlFor="email">E-mail address</Label>
+					<Label htmlFor="email">{t("E-mail address")}</Label>
 					<input
 						id="email"
 						type="email"
@@ -70,7 +71,7 @@ export function SignIn() {
 					/>
 				</div>
 				<div>
-					<Label htmlFor="password">Password</Label>
+					<Label htmlFor="password">{t("Password")}</Label>
 					<input
 						id="password"
 						type="password"
@@ -83,7 +84,7 @@ export function SignIn() {
 				</div>
 				<div>
 					<Button look="go" type="submit" busy={signIn.isPending}>
-						Sign in
+						{t("Sign in")}
 					</Button>
 				</div>
 			</form>

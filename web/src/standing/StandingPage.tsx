@@ -3,6 +3,7 @@ import { faultIn, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { People } from "../rooms/People";
 import { useTitle } from "../shell/title";
+import { many, t } from "../tongue/tongue";
 import { useCopy } from "../ui/copy";
 import { CardLines } from "../ui/JoinCard";
 import { Button, Empty, FieldFault, fieldLook, Label, Skeleton, Tag } from "../ui/kit";
@@ -14,16 +15,16 @@ import { type Standing, useDrop, useKeep, useRoomsAt, useStanding } from "./deed
 export function StandingPage() {
 	const all = useStanding();
 	const [writing, setWriting] = useState<Standing | "new" | null>(null);
-	useTitle("Standing rooms");
+	useTitle(t("Standing rooms"));
 	return (
 		<main className="mx-auto w-full max-w-[900px] px-5 py-4">
 			<div className="flex flex-wrap items-baseline gap-3">
-				<h1 className="text-[23px]">Standing rooms</h1>
+				<h1 className="text-[23px]">{t("Standing rooms")}</h1>
 				<span className="text-quiet text-small">
-					calls that are always there; take them on a sheet instead of a fresh link
+					{t("calls that are always there; take them on a sheet instead of a fresh link")}
 				</span>
 				<Button className="ml-auto" onClick={() => setWriting("new")}>
-					Add a standing room
+					{t("Add a standing room")}
 				</Button>
 			</div>
 			{all.isPending && <Skeleton lines={4} />}
@@ -31,10 +32,10 @@ export function StandingPage() {
 			{all.data?.items.length === 0 && (
 				<div className="mt-4">
 					<Empty
-						title="No standing room yet"
-						action={<Button onClick={() => setWriting("new")}>Add a standing room</Button>}
+						title={t("No standing room yet")}
+						action={<Button onClick={() => setWriting("new")}>{t("Add a standing room")}</Button>}
 					>
-						One of a provider’s, or one that somebody gave you: its address stays, whatever you meet for.
+						{t("One of a provider’s, or one that somebody gave you: its address stays, whatever you meet for.")}
 					</Empty>
 				</div>
 			)}
@@ -51,7 +52,7 @@ export function StandingPage() {
 }
 
 const uses = (n: number) =>
-	n === 0 ? "in no meeting to come" : n === 1 ? "in 1 meeting to come" : `in ${n} meetings to come`;
+	n === 0 ? t("in no meeting to come") : many(n, "in 1 meeting to come", "in %d meetings to come");
 
 function One({ link: l, onWrite }: { link: Standing; onWrite: () => void }) {
 	const copy = useCopy();
@@ -60,18 +61,18 @@ function One({ link: l, onWrite }: { link: Standing; onWrite: () => void }) {
 		<>
 			<div className="flex flex-wrap items-baseline gap-2">
 				<h2 className="text-[16px]">{l.name}</h2>
-				{l.group && <Tag>group</Tag>}
-				<span className="ml-auto text-quiet text-small">{l.mine ? l.card.name : `${l.owner} keeps it`}</span>
+				{l.group && <Tag>{t("group")}</Tag>}
+				<span className="ml-auto text-quiet text-small">{l.mine ? l.card.name : t("%s keeps it", l.owner)}</span>
 			</div>
 			<CardLines card={l.card} />
 			<p className="text-quiet text-small">
-				{l.sharedWith.length > 0 && `With ${l.sharedWith.map((p) => p.name).join(", ")} · `}
+				{l.sharedWith.length > 0 && `${t("With %s", l.sharedWith.map((p) => p.name).join(", "))} · `}
 				{uses(l.uses)}
 			</p>
 			<div className="mt-1.5 flex flex-wrap gap-2">
-				<Button onClick={() => copy(l.card.text, "Join card")}>Copy card</Button>
-				{l.mine && <Button onClick={onWrite}>Change</Button>}
-				{l.mine && <Button onClick={() => setAsking(true)}>Remove</Button>}
+				<Button onClick={() => copy(l.card.text, t("Join card"))}>{t("Copy card")}</Button>
+				{l.mine && <Button onClick={onWrite}>{t("Change")}</Button>}
+				{l.mine && <Button onClick={() => setAsking(true)}>{t("Remove")}</Button>}
 			</div>
 			{asking && <Remove link={l} onClose={() => setAsking(false)} />}
 		</>
@@ -81,17 +82,17 @@ function One({ link: l, onWrite }: { link: Standing; onWrite: () => void }) {
 function Remove({ link: l, onClose }: { link: Standing; onClose: () => void }) {
 	const drop = useDrop();
 	return (
-		<Question title={`Remove “${l.name}”?`} onClose={onClose}>
+		<Question title={t("Remove “%s”?", l.name)} onClose={onClose}>
 			<p className="my-2 text-body">
-				Nobody can choose it any more.{" "}
-				{l.uses > 0 && `What is ${uses(l.uses)} keeps its link; change those meetings to take another call.`}
+				{t("Nobody can choose it any more.")}{" "}
+				{l.uses > 0 && t("What is %s keeps its link; change those meetings to take another call.", uses(l.uses))}
 			</p>
 			{drop.error && <p className="text-brick text-small">{problemOf(drop.error).detail}</p>}
 			<div className="flex gap-2">
 				<Button look="stop" busy={drop.isPending} onClick={() => drop.mutate(l.id, { onSuccess: onClose })}>
-					Remove
+					{t("Remove")}
 				</Button>
-				<Button onClick={onClose}>Leave it</Button>
+				<Button onClick={onClose}>{t("Leave it")}</Button>
 			</div>
 		</Question>
 	);
@@ -125,7 +126,7 @@ function Write({ link, onClose }: { link: Standing | null; onClose: () => void }
 			{ onSuccess: onClose },
 		);
 	return (
-		<Question title={link ? `Change “${link.name}”` : "Add a standing room"} onClose={onClose}>
+		<Question title={link ? t("Change “%s”", link.name) : t("Add a standing room")} onClose={onClose}>
 			<form
 				className="mt-2 flex flex-col gap-2 text-body"
 				onSubmit={(e) => {
@@ -134,18 +135,18 @@ function Write({ link, onClose }: { link: Standing | null; onClose: () => void }
 				}}
 			>
 				<div>
-					<Label htmlFor="standing-name">Name</Label>
+					<Label htmlFor="standing-name">{t("Name")}</Label>
 					<input
 						id="standing-name"
 						className={fieldLook(!!faultIn(problem, "name"))}
-						placeholder="My room, Loans desk"
+						placeholder={t("My room, Loans desk")}
 						value={name}
 						onChange={(e) => setName(e.target.value)}
 					/>
 					<FieldFault id="fault-standing-name" sentence={faultIn(problem, "name")} />
 				</div>
 				<div>
-					<Label htmlFor="standing-from">Its call</Label>
+					<Label htmlFor="standing-from">{t("Its call")}</Label>
 					<select
 						id="standing-from"
 						className={fieldLook(!!faultIn(problem, "call"))}
@@ -157,22 +158,22 @@ function Write({ link, onClose }: { link: Standing | null; onClose: () => void }
 					>
 						{standing.map((p) => (
 							<option key={p.key} value={p.key}>
-								a room at {p.name}
+								{t("a room at %s", p.name)}
 							</option>
 						))}
-						<option value="">{link ? "stays, or as pasted below" : "somebody gave it to me"}</option>
+						<option value="">{link ? t("stays, or as pasted below") : t("somebody gave it to me")}</option>
 					</select>
 				</div>
 				{provider !== "" ? (
 					<div>
 						<select
-							aria-label="Room"
+							aria-label={t("Room")}
 							className={fieldLook(!!faultIn(problem, "call"))}
 							value={room}
 							disabled={rooms.isPending}
 							onChange={(e) => setRoom(e.target.value)}
 						>
-							<option value="">{rooms.isPending ? "Asking for the rooms…" : "Choose a room"}</option>
+							<option value="">{rooms.isPending ? t("Asking for the rooms…") : t("Choose a room")}</option>
 							{rooms.data?.items.map((r) => (
 								<option key={r.url} value={r.url}>
 									{r.name}
@@ -183,9 +184,9 @@ function Write({ link, onClose }: { link: Standing | null; onClose: () => void }
 					</div>
 				) : (
 					<textarea
-						aria-label="The invitation or the link"
+						aria-label={t("The invitation or the link")}
 						rows={2}
-						placeholder="Paste its invitation or its link"
+						placeholder={t("Paste its invitation or its link")}
 						className={`${fieldLook(!!faultIn(problem, "text"))} placeholder:text-quiet`}
 						value={text}
 						onChange={(e) => setText(e.target.value)}
@@ -194,26 +195,26 @@ function Write({ link, onClose }: { link: Standing | null; onClose: () => void }
 				<FieldFault id="fault-standing-call" sentence={faultIn(problem, "call", "text")} />
 				<label className="flex items-center gap-1.5">
 					<input type="checkbox" checked={group} onChange={(e) => setGroup(e.target.checked)} />
-					of a group, not of me alone
+					{t("of a group, not of me alone")}
 				</label>
 				<People
-					label="Who uses it too, as co-organisers"
-					none="nobody else"
+					label={t("Who uses it too, as co-organisers")}
+					none={t("nobody else")}
 					people={people}
 					fault={faultIn(problem, "sharedWith")}
 					set={setPeople}
 				/>
 				{link && link.uses > 0 && (provider !== "" || text.trim() !== "") && (
 					<p className="text-honey text-small">
-						It is {uses(link.uses)}: those get the new call, and everybody invited is told once for each.
+						{t("It is %s: those get the new call, and everybody invited is told once for each.", uses(link.uses))}
 					</p>
 				)}
 				{problem && !problem.errors && <p className="text-brick text-small">{problem.detail}</p>}
 				<div className="flex gap-2">
 					<Button look="go" type="submit" busy={keep.isPending}>
-						Keep it
+						{t("Keep it")}
 					</Button>
-					<Button onClick={onClose}>Leave it</Button>
+					<Button onClick={onClose}>{t("Leave it")}</Button>
 				</div>
 			</form>
 		</Question>

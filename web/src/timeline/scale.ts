@@ -1,5 +1,6 @@
 import type { Temporal } from "temporal-polyfill";
 import { clock, inZone, weekday } from "../time/format";
+import { t } from "../tongue/tongue";
 
 /** The hours of a day that a row shows, in a zone. */
 export type Scale = { day: Temporal.PlainDate; zone: string; from: number; until: number };
@@ -33,8 +34,8 @@ export function placeOrEdge(start: string, end: string, scale: Scale) {
 export function rowWords(start: string, end: string, { day, zone }: Pick<Scale, "day" | "zone">) {
 	const [a, b] = [inZone(start, zone), inZone(end, zone)];
 	if (a.toPlainDate().equals(day)) return clock(a);
-	if (hourOf(end, day, zone) <= 24) return `until ${b.toPlainDate().equals(day) ? clock(b) : "24:00"}`;
-	return `from ${weekday(a.toPlainDate())} ${clock(a)}`;
+	if (hourOf(end, day, zone) <= 24) return t("until %s", b.toPlainDate().equals(day) ? clock(b) : "24:00");
+	return t("from %s", `${weekday(a.toPlainDate())} ${clock(a)}`);
 }
 
 /** As CSS. */

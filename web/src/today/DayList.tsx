@@ -4,6 +4,7 @@ import type { Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { clock, inZone, length, minutesUntil } from "../time/format";
 import { useNow } from "../time/now";
+import { t } from "../tongue/tongue";
 import { useCopy } from "../ui/copy";
 import { Button, lookOf, Plate } from "../ui/kit";
 import type { TodayItem } from "./deeds";
@@ -35,7 +36,7 @@ export function DayList({ today }: { today: Today }) {
 		<ol className="rounded-[4px] border border-rule bg-sheet">
 			{today.wholeDay.map((i) => (
 				<li key={`${i.meetingId} ${i.on}`} className="border-[#eae4d8] border-b px-3.5 py-2 last:border-b-0">
-					<span className="mr-2 text-quiet text-small">all day</span>
+					<span className="mr-2 text-quiet text-small">{t("all day")}</span>
 					<Link to={`/meeting/${i.meetingId}?date=${i.on}`}>{i.title}</Link>
 				</li>
 			))}
@@ -51,12 +52,14 @@ export function DayList({ today }: { today: Today }) {
 						/>
 					) : (
 						<li className="border-[#eae4d8] border-b bg-[#faf7f0] py-1 pl-[76px] text-quiet text-small last:border-b-0">
-							{length(
-								Math.round(
-									(Date.parse(r.clear.end) - Math.max(Date.parse(r.clear.start), now.epochMilliseconds)) / 60000,
+							{t(
+								"%s clear",
+								length(
+									Math.round(
+										(Date.parse(r.clear.end) - Math.max(Date.parse(r.clear.start), now.epochMilliseconds)) / 60000,
+									),
 								),
-							)}{" "}
-							clear
+							)}
 						</li>
 					)}
 				</Fragment>
@@ -69,7 +72,7 @@ type RowProps = { i: TodayItem; zone: string; left: number; over: boolean; isNex
 
 function Row({ i, zone, left, over, isNext }: RowProps) {
 	const minutes = Math.round((Date.parse(i.end) - Date.parse(i.start)) / 60000);
-	const soon = left > 0 ? `in ${length(left)}` : "now";
+	const soon = left > 0 ? t("in %s", length(left)) : t("now");
 	return (
 		<li
 			className={`grid grid-cols-[54px_8px_minmax(0,1fr)] gap-x-3.5 px-3.5 py-2 ${isNext ? "rounded-[3px] bg-fig-wash outline-2 outline-fig" : "border-[#eae4d8] border-b last:border-b-0"} ${over ? "text-quiet [&_a]:text-quiet" : ""}`}
@@ -95,7 +98,7 @@ function Row({ i, zone, left, over, isNext }: RowProps) {
 							{i.title}
 						</Link>
 					) : (
-						<span>{i.title || "In another calendar"}</span>
+						<span>{i.title || t("In another calendar")}</span>
 					)}{" "}
 					{isNext && !over && <span className="text-small">{soon}</span>}
 					<span className="block text-quiet text-small">
@@ -106,22 +109,28 @@ function Row({ i, zone, left, over, isNext }: RowProps) {
 								<Plate small>{i.room}</Plate>
 							</>
 						)}
-						{i.organiser && ` · from ${i.organiser}`}
-						{i.standing === "accepted" && " · accepted"}
-						{i.standing === "maybe" && " · maybe"}
-						{i.standing === "declined" && " · declined"}
-						{i.standing === "unanswered" && " · not answered"}
+						{i.organiser && ` · ${t("from %s", i.organiser)}`}
+						{i.standing === "accepted" && ` · ${t("accepted")}`}
+						{i.standing === "maybe" && ` · ${t("maybe")}`}
+						{i.standing === "declined" && ` · ${t("declined")}`}
+						{i.standing === "unanswered" && ` · ${t("not answered")}`}
 						{i.provider && ` · ${i.provider}`}
-						{i.standing === "mine" && i.people > 0 && ` · ${i.coming} of ${i.people} come`}
+						{i.standing === "mine" && i.people > 0 && ` · ${t("%s of %s come", i.coming, i.people)}`}
 					</span>
 					{i.missing.length > 0 && !over && (
 						<span className="block text-honey text-small">
-							{`missing: ${i.missing.slice(0, 3).join(", ")}${i.missing.length > 3 ? ` and ${i.missing.length - 3} more` : ""}`}
+							{i.missing.length > 3
+								? t("missing: %s and %s more", i.missing.slice(0, 3).join(", "), i.missing.length - 3)
+								: t("missing: %s", i.missing.join(", "))}
 						</span>
 					)}
-					{i.noRoom && <span className="block text-brick text-small">has no room</span>}
+					{i.noRoom && <span className="block text-brick text-small">{t("has no room")}</span>}
 				</div>
-				{over ? <span className="text-quiet text-small">over</span> : isNext && <Join i={i} offered={left <= early} />}
+				{over ? (
+					<span className="text-quiet text-small">{t("over")}</span>
+				) : (
+					isNext && <Join i={i} offered={left <= early} />
+				)}
 			</div>
 		</li>
 	);
@@ -134,10 +143,10 @@ function Join({ i, offered }: { i: TodayItem; offered: boolean }) {
 		<span className="flex gap-1.5">
 			{i.join && (
 				<a href={i.join} className={lookOf(offered ? "go" : "plain")}>
-					Join
+					{t("Join")}
 				</a>
 			)}
-			{i.card && <Button onClick={() => copy(i.card ?? "", "Card")}>Copy card</Button>}
+			{i.card && <Button onClick={() => copy(i.card ?? "", t("Card"))}>{t("Copy card")}</Button>}
 		</span>
 	);
 }

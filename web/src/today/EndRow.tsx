@@ -4,6 +4,7 @@ import { problemOf } from "../api/client";
 import { useChangeMeeting } from "../meeting/deeds";
 import { useProposals } from "../proposals/deeds";
 import { ProposalCard } from "../proposals/ProposalCard";
+import { t } from "../tongue/tongue";
 import { Button, fieldLook, lookOf, Skeleton } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { type LooseEnd, type Mend, useMend } from "./deeds";
@@ -68,12 +69,12 @@ function Whose({ all, busy, onCount }: WhoseProps) {
 	return (
 		<span className="flex gap-1.5">
 			<select
-				aria-label="Whose answer is it?"
+				aria-label={t("Whose answer is it?")}
 				value={id}
 				onChange={(e) => setID(e.target.value)}
 				className={`${fieldLook()} max-w-[200px]`}
 			>
-				<option value="">Whose is it?</option>
+				<option value="">{t("Whose is it?")}</option>
 				{all.map((i) => (
 					<option key={i.id} value={i.id}>
 						{i.name}
@@ -81,7 +82,7 @@ function Whose({ all, busy, onCount }: WhoseProps) {
 				))}
 			</select>
 			<Button look="go" busy={busy} disabled={!chosen} onClick={() => chosen && onCount(chosen.id, chosen.name)}>
-				Count it
+				{t("Count it")}
 			</Button>
 		</span>
 	);
@@ -107,7 +108,7 @@ function Ways({ e, busy, press, looking, onLook }: WaysProps): ReactNode {
 			{label}
 		</Button>
 	);
-	const letBe = plain({ what: "letBe" }, "Let be", "Let it be");
+	const letBe = plain({ what: "letBe" }, t("Let be"), t("Let it be"));
 	const sheet = (label: string) => (
 		<Button busy={change.isPending} onClick={() => change.mutate(e.on ? { at: e.on, one: e.kind !== "call" } : {})}>
 			{label}
@@ -115,7 +116,7 @@ function Ways({ e, busy, press, looking, onLook }: WaysProps): ReactNode {
 	);
 	const look = (
 		<Link to={`/meeting/${e.meetingId}?date=${e.on}`} className={`${lookOf("plain")} text-ink`}>
-			Look
+			{t("Look")}
 		</Link>
 	);
 	switch (e.kind) {
@@ -124,11 +125,15 @@ function Ways({ e, busy, press, looking, onLook }: WaysProps): ReactNode {
 				<>
 					{e.rooms
 						.slice(0, 1)
-						.map((r) => go({ what: "room", roomId: r.id }, `${r.name} booked, everybody is told`, `Take ${r.name}`))}
+						.map((r) =>
+							go({ what: "room", roomId: r.id }, t("%s booked, everybody is told", r.name), t("Take %s", r.name)),
+						)}
 					{e.rooms
 						.slice(1, 2)
-						.map((r) => plain({ what: "room", roomId: r.id }, `${r.name} booked, everybody is told`, `Take ${r.name}`))}
-					{sheet("Find a room")}
+						.map((r) =>
+							plain({ what: "room", roomId: r.id }, t("%s booked, everybody is told", r.name), t("Take %s", r.name)),
+						)}
+					{sheet(t("Find a room"))}
 				</>
 			);
 		case "notReached":
@@ -136,10 +141,14 @@ function Ways({ e, busy, press, looking, onLook }: WaysProps): ReactNode {
 			return (
 				<>
 					{e.address &&
-						go({ what: "again", address: e.address }, `Sent to ${e.address}`, `Use ${e.address.split("@")[0]}@…`)}
-					{e.kind === "notReached" && plain({ what: "told" }, "Marked as told", "Mark as told")}
+						go(
+							{ what: "again", address: e.address },
+							t("Sent to %s", e.address),
+							t("Use %s@…", e.address.split("@")[0]),
+						)}
+					{e.kind === "notReached" && plain({ what: "told" }, t("Marked as told"), t("Mark as told"))}
 					<Link to={`/dispatch?message=${e.dispatchId}`} className={`${lookOf("plain")} text-ink`}>
-						Other ways
+						{t("Other ways")}
 					</Link>
 				</>
 			);
@@ -147,7 +156,7 @@ function Ways({ e, busy, press, looking, onLook }: WaysProps): ReactNode {
 			return (
 				<>
 					<Link to={`/sheet/${e.sheetId}`} className={lookOf("go")}>
-						Go on with it
+						{t("Go on with it")}
 					</Link>
 					{letBe}
 				</>
@@ -155,63 +164,67 @@ function Ways({ e, busy, press, looking, onLook }: WaysProps): ReactNode {
 		case "declined":
 			return (
 				<>
-					{sheet("Look for another time")}
+					{sheet(t("Look for another time"))}
 					{letBe}
 				</>
 			);
 		case "silent":
 			return (
 				<>
-					{go({ what: "ask" }, "Asked again", "Ask again")}
+					{go({ what: "ask" }, t("Asked again"), t("Ask again"))}
 					{letBe}
 				</>
 			);
 		case "proposed":
 			return (
 				<Button aria-expanded={looking} onClick={onLook}>
-					{looking ? "Close" : "Who can, and where"}
+					{looking ? t("Close") : t("Who can, and where")}
 				</Button>
 			);
 		case "unclear":
 			if (e.asks === "instead")
 				return (
 					<>
-						{go({ what: "count", invite: true }, `${e.instead} is invited`, `Invite ${e.instead}`)}
-						{plain({ what: "count" }, "Left", "Leave it")}
+						{go({ what: "count", invite: true }, t("%s is invited", e.instead), t("Invite %s", e.instead))}
+						{plain({ what: "count" }, t("Left"), t("Leave it"))}
 					</>
 				);
 			if (e.asks === "meaning")
 				return (
 					<>
-						{go({ what: "count", as: e.suggested, answer: "accepted" }, "Counted as a yes", "It is a yes")}
-						{plain({ what: "count", as: e.suggested, answer: "declined" }, "Counted as a no", "A no")}
-						{plain({ what: "count" }, "Left", "Neither")}
+						{go({ what: "count", as: e.suggested, answer: "accepted" }, t("Counted as a yes"), t("It is a yes"))}
+						{plain({ what: "count", as: e.suggested, answer: "declined" }, t("Counted as a no"), t("A no"))}
+						{plain({ what: "count" }, t("Left"), t("Neither"))}
 					</>
 				);
 			return (
 				<>
 					{e.suggested &&
-						go({ what: "count", as: e.suggested }, `Counted for ${e.suggestedName}`, `Count it for ${e.suggestedName}`)}
+						go(
+							{ what: "count", as: e.suggested },
+							t("Counted for %s", e.suggestedName),
+							t("Count it for %s", e.suggestedName),
+						)}
 					{e.invited && (
 						<Whose
 							all={e.invited}
 							busy={busy}
-							onCount={(as, name) => press({ what: "count", as }, `Counted for ${name}`)}
+							onCount={(as, name) => press({ what: "count", as }, t("Counted for %s", name))}
 						/>
 					)}
-					{plain({ what: "count" }, "Left", "Leave it")}
+					{plain({ what: "count" }, t("Left"), t("Leave it"))}
 					{look}
 				</>
 			);
 		case "ends":
 			return (
 				<>
-					{go({ what: "extend" }, "It goes on, everybody is told", `Extend to ${e.until}`)}
-					{plain({ what: "letBe" }, "It ends", "Let it end")}
+					{go({ what: "extend" }, t("It goes on, everybody is told"), t("Extend to %s", e.until))}
+					{plain({ what: "letBe" }, t("It ends"), t("Let it end"))}
 				</>
 			);
 		case "call":
-			return sheet("Take another call");
+			return sheet(t("Take another call"));
 		default:
 			return (
 				<>

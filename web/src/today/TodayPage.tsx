@@ -7,6 +7,7 @@ import { useAnswerInvitation } from "../invitation/deeds";
 import { Answers } from "../meeting/AnswerBar";
 import { useTitle } from "../shell/title";
 import { clock, inZone, longDay, plainDate, shortDay } from "../time/format";
+import { t } from "../tongue/tongue";
 import { Empty, lookOf, Note, Skeleton, Tag } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { DayList } from "./DayList";
@@ -17,7 +18,7 @@ type Today = Schemas["Today"];
 
 /** The day, what keeps meetings from happening, and who waits for an answer. */
 export function TodayPage() {
-	useTitle("Today");
+	useTitle(t("Today"));
 	const today = useToday();
 	if (today.error && !today.data)
 		return (
@@ -33,11 +34,11 @@ function View({ today }: { today: Today }) {
 	const day = plainDate(today.day);
 	return (
 		<main className="grid w-full flex-1 content-start gap-x-6 gap-y-5 px-5 py-4 lg:grid-cols-[minmax(0,470px)_minmax(0,1fr)]">
-			<section aria-label="The day" className="min-w-0">
+			<section aria-label={t("The day")} className="min-w-0">
 				<h1 className="mb-2.5 text-[25px] leading-tight">{day && longDay(day)}</h1>
 				{today.items.length + today.wholeDay.length === 0 ? (
-					<Empty title={today.away ? "You are on leave." : "Nothing today."}>
-						{today.away ? "What you are asked to meanwhile waits here." : "The day is clear."}
+					<Empty title={today.away ? t("You are on leave.") : t("Nothing today.")}>
+						{today.away ? t("What you are asked to meanwhile waits here.") : t("The day is clear.")}
 					</Empty>
 				) : (
 					<DayList today={today} />
@@ -45,14 +46,16 @@ function View({ today }: { today: Today }) {
 				<Next next={today.next} day={today.day} />
 			</section>
 			<div className="min-w-0">
-				<section aria-label="Loose ends">
+				<section aria-label={t("Loose ends")}>
 					<h2 className="mb-2 text-[19px] leading-tight">
-						Loose ends{" "}
-						<span className="font-normal font-sans text-[14px] text-quiet">what keeps a meeting from happening</span>
+						{t("Loose ends")}{" "}
+						<span className="font-normal font-sans text-[14px] text-quiet">
+							{t("what keeps a meeting from happening")}
+						</span>
 					</h2>
 					{today.ends.length === 0 ? (
-						<Empty title="Nothing is loose.">
-							Rooms, links and people are settled. What comes apart is shown here, with what mends it.
+						<Empty title={t("Nothing is loose.")}>
+							{t("Rooms, links and people are settled. What comes apart is shown here, with what mends it.")}
 						</Empty>
 					) : (
 						<ul className="flex flex-col gap-2">
@@ -63,9 +66,9 @@ function View({ today }: { today: Today }) {
 					)}
 				</section>
 				{today.asked.length + today.invited.length > 0 && (
-					<section aria-label="Waits for your answer" className="mt-5">
+					<section aria-label={t("Waits for your answer")} className="mt-5">
 						<h2 className="mb-2 text-[17px]">
-							Waits for your answer{" "}
+							{t("Waits for your answer")}{" "}
 							<span className="font-normal font-sans text-[14px] text-quiet">
 								{today.asked.length + today.invited.length}
 							</span>
@@ -89,7 +92,9 @@ function Next({ next, day }: { next: Today["next"]; day: string }) {
 	const tomorrow = plainDate(day)?.add({ days: 1 }).equals(at.toPlainDate());
 	return (
 		<p className="mt-2.5 text-quiet text-small">
-			{tomorrow ? "Tomorrow" : shortDay(at.toPlainDate())} starts {clock(at)} with{" "}
+			{tomorrow
+				? t("Tomorrow starts %s with", clock(at))
+				: t("%s starts %s with", shortDay(at.toPlainDate()), clock(at))}{" "}
 			<Link to={`/meeting/${next.meetingId}`}>{next.title}</Link>.
 		</p>
 	);
@@ -111,9 +116,11 @@ const Waiting = ({ to, title, from, words, notes, error, children }: WaitingProp
 		<div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
 			<div className="min-w-0 flex-1 basis-[240px]">
 				<Link to={to} className="break-words font-[650] text-ink no-underline hover:underline">
-					{title || "Without a title"}
+					{title || t("Without a title")}
 				</Link>{" "}
-				<span className="text-quiet text-small">from {from}</span>
+				<span className="text-quiet text-small">
+					{t("from")} {from}
+				</span>
 				<span className="block text-quiet text-small">{words}</span>
 				{notes}
 			</div>
@@ -133,21 +140,21 @@ function InvitedTo({ i }: { i: Schemas["InvitedTo"] }) {
 			title={i.title}
 			from={
 				<>
-					{i.organiser} <Tag>outside</Tag>
+					{i.organiser} <Tag>{t("outside")}</Tag>
 				</>
 			}
 			words={i.words}
 			error={answer.error}
 			notes={
 				<>
-					{i.doubt && <span className="block text-honey text-small">Somebody else says that it changed.</span>}
-					{i.unsent && <span className="block text-brick text-small">Your answer did not get there.</span>}
+					{i.doubt && <span className="block text-honey text-small">{t("Somebody else says that it changed.")}</span>}
+					{i.unsent && <span className="block text-brick text-small">{t("Your answer did not get there.")}</span>}
 				</>
 			}
 		>
 			{i.doubt || i.unsent ? (
 				<Link to={to} className={`${lookOf("plain")} text-ink`}>
-					Look
+					{t("Look")}
 				</Link>
 			) : (
 				<Answers
@@ -173,7 +180,9 @@ function Asked({ a }: { a: Schemas["AskedOf"] }) {
 			error={answer.error}
 			notes={
 				a.clashes.length > 0 && (
-					<span className="block text-honey text-small">You have {a.clashes.slice(0, 2).join("; ")} then.</span>
+					<span className="block text-honey text-small">
+						{t("You have %s then.", a.clashes.slice(0, 2).join("; "))}
+					</span>
 				)
 			}
 		>

@@ -1,3 +1,4 @@
+import { t } from "../tongue/tongue";
 import { useCopy } from "./copy";
 import { Button } from "./kit";
 
@@ -6,16 +7,16 @@ export function FeedLinks({ url, withdraw, busy }: { url: string; withdraw: () =
 	const copy = useCopy();
 	return (
 		<>
-			<Button look="bare" className="-ml-1" onClick={() => copy(url, "The address as a calendar")}>
-				copy address
+			<Button look="bare" className="-ml-1" onClick={() => copy(url, t("The address as a calendar"))}>
+				{t("copy address")}
 			</Button>{" "}
 			·{" "}
-			<Button look="bare" onClick={() => copy(url.replace(/\.ics$/, ".ifb"), "The address of busy times alone")}>
-				busy times alone
+			<Button look="bare" onClick={() => copy(url.replace(/\.ics$/, ".ifb"), t("The address of busy times alone"))}>
+				{t("busy times alone")}
 			</Button>{" "}
 			·{" "}
 			<Button look="bare" busy={busy} onClick={withdraw}>
-				withdraw
+				{t("withdraw")}
 			</Button>
 		</>
 	);

@@ -1,9 +1,8 @@
 import type { Schemas } from "../api/client";
-import { useTongue } from "../tongue/tongue";
+import { t } from "../tongue/tongue";
 
 /** Files that go with a meeting, to be opened. */
 export function Files({ files, at }: { files: Schemas["File"][] | undefined; at: string }) {
-	const { t } = useTongue();
 	return files?.length ? (
 		<ul aria-label={t("Files")} className="flex flex-col gap-1">
 			{files.map((f) => (

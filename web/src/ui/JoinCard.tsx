@@ -2,19 +2,22 @@ import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react
 import { ChevronRight } from "lucide-react";
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
-import { useTongue } from "../tongue/tongue";
+import { many, t, term } from "../tongue/tongue";
 import { useCopy } from "./copy";
 import { Button, Kbd, lookOf } from "./kit";
 
 export type Card = Schemas["Card"];
 
 /** What kind of link a card has. */
-export const kinds = { fresh: "fresh link", standing: "standing link", given: "link of somebody else" } as const;
+export const kinds = {
+	fresh: term("fresh link"),
+	standing: term("standing link"),
+	given: term("link of somebody else"),
+} as const;
 
 /** Everything a person needs to get into the call. */
 export function JoinCard({ card, withKey, children }: { card: Card; withKey?: boolean; children?: ReactNode }) {
 	const copy = useCopy();
-	const { t } = useTongue();
 	return (
 		<section
 			aria-label={t("Join card")}
@@ -43,7 +46,7 @@ export function JoinCard({ card, withKey, children }: { card: Card; withKey?: bo
 			{card.pasted && (
 				<Disclosure as="div" className="mt-2">
 					<DisclosureButton className="text-moss text-small underline underline-offset-3">
-						the text that it was read from
+						{t("the text that it was read from")}
 					</DisclosureButton>
 					<DisclosurePanel className="mt-1 max-h-[200px] overflow-auto border border-rule bg-sheet p-2 text-small whitespace-pre-line break-words">
 						{card.pasted}
@@ -57,7 +60,6 @@ export function JoinCard({ card, withKey, children }: { card: Card; withKey?: bo
 
 /** The lines of a card; phones of other countries are folded. */
 export function CardLines({ card }: { card: Card }) {
-	const { t, many } = useTongue();
 	return (
 		<dl className="my-2 grid grid-cols-[72px_minmax(0,1fr)] gap-y-1 text-body">
 			{card.lines.map((l) => (
@@ -106,7 +108,6 @@ const Line = ({ label, children }: { label: string; children: ReactNode }) => (
 
 /** A number to dial; what is keyed in after it is left out where it is what was said before. */
 function Phone({ phone: p, pin }: { phone: Schemas["CardPhone"]; pin?: string }) {
-	const { t } = useTongue();
 	return (
 		<span className="block">
 			<a href={p.link} className="whitespace-nowrap underline">
@@ -114,7 +115,7 @@ function Phone({ phone: p, pin }: { phone: Schemas["CardPhone"]; pin?: string })
 			</a>{" "}
 			<span className="text-quiet text-small">
 				{p.where}
-				{p.pin && p.pin !== pin && t(", then %s#", p.pin)}
+				{p.pin && p.pin !== pin && `, ${t("then %s#", p.pin)}`}
 			</span>
 		</span>
 	);

@@ -1,5 +1,5 @@
 import { useId } from "react";
-import { useTongue } from "../tongue/tongue";
+import { t } from "../tongue/tongue";
 import { FieldFault, fieldLook, Label } from "./kit";
 
 export type Someone = { name: string; email: string };
@@ -15,7 +15,6 @@ type Props = {
 /** Who somebody is that is invited: two fields side by side, with what is wrong with the address. */
 export function NameAndAddress({ is, onIs, fault, own }: Props) {
 	const id = useId();
-	const { t } = useTongue();
 	return (
 		<div className="grid items-start gap-2 sm:grid-cols-[minmax(0,1fr)_minmax(0,1.3fr)]">
 			<div>

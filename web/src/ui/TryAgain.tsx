@@ -1,4 +1,5 @@
 import { problemOf } from "../api/client";
+import { t } from "../tongue/tongue";
 import { Button, Note } from "./kit";
 
 /** Says why something cannot be shown, with the way to ask for it again. */
@@ -6,7 +7,7 @@ export const TryAgain = ({ error, again }: { error: unknown; again: () => void }
 	<Note tone="brick">
 		{problemOf(error).detail}{" "}
 		<Button look="bare" onClick={again}>
-			Try again
+			{t("Try again")}
 		</Button>
 	</Note>
 );

@@ -1,10 +1,9 @@
-import { useTongue } from "../tongue/tongue";
+import { t } from "../tongue/tongue";
 import { useSay } from "./notice";
 
 /** Copies text and says so, or that the browser does not allow it. */
 export function useCopy() {
 	const say = useSay();
-	const { t } = useTongue();
 	return async (text: string, what: string) =>
 		say((await copyText(text)) ? t("%s copied", what) : t("The browser does not allow copying here"));
 }

@@ -1,5 +1,6 @@
 import { Button as HeadlessButton } from "@headlessui/react";
 import type { ComponentProps, ReactNode } from "react";
+import { t } from "../tongue/tongue";
 
 type Look = "go" | "plain" | "stop" | "bare";
 
@@ -83,7 +84,7 @@ export function Note({ tone = "honey", children }: { tone?: "honey" | "brick" | 
 }
 
 export const Skeleton = ({ lines = 3 }: { lines?: number }) => (
-	<div role="status" aria-label="Loading" className="flex flex-col gap-2 p-4">
+	<div role="status" aria-label={t("Loading")} className="flex flex-col gap-2 p-4">
 		{["w-3/5", "w-full", "w-4/5", "w-2/3", "w-full", "w-1/2"].slice(0, lines).map((w) => (
 			<span key={w} className={`h-3 rounded-[2px] bg-rule/60 ${w}`} />
 		))}

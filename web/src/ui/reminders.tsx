@@ -1,16 +1,17 @@
 import { X } from "lucide-react";
 import type { ReactNode } from "react";
+import { type Term, t, term } from "../tongue/tongue";
 import { Button } from "./kit";
 
-const times: [number, string][] = [
-	[5, "5 min before"],
-	[15, "15 min before"],
-	[30, "30 min before"],
-	[60, "1 h before"],
-	[120, "2 h before"],
-	[1440, "a day before"],
-	[2880, "2 days before"],
-	[10080, "a week before"],
+const times: [number, Term][] = [
+	[5, term("5 min before")],
+	[15, term("15 min before")],
+	[30, term("30 min before")],
+	[60, term("1 h before")],
+	[120, term("2 h before")],
+	[1440, term("a day before")],
+	[2880, term("2 days before")],
+	[10080, term("a week before")],
 ];
 
 /** When one more comes: the first time that none of them has. */
@@ -34,10 +35,10 @@ export function BeforeStart({ id, name, value, none, set }: Props) {
 			onChange={(e) => set(Number(e.target.value))}
 		>
 			{none && <option value={0}>{none}</option>}
-			{!known && <option value={value}>{value} min before</option>}
+			{!known && <option value={value}>{t("%s min before", value)}</option>}
 			{times.map(([minutes, words]) => (
 				<option key={minutes} value={minutes}>
-					{words}
+					{t(words)}
 				</option>
 			))}
 		</select>
@@ -51,7 +52,7 @@ type RowProps<Way extends string> = {
 	children?: ReactNode;
 	before: number;
 	way: Way;
-	ways: Record<Way, string>;
+	ways: Record<Way, Term>;
 	set: (before: number, way: Way) => void;
 	drop: () => void;
 };
@@ -60,11 +61,16 @@ type RowProps<Way extends string> = {
 export const ReminderRow = <Way extends string>({ before, way, ways, set, ...row }: RowProps<Way>) => (
 	<fieldset aria-label={row.name} className="flex flex-wrap items-center gap-1">
 		{row.children}
-		<BeforeStart name="When" value={before} set={(when) => set(when, way)} />
-		<select aria-label="How" className={smallSelect} value={way} onChange={(e) => set(before, e.target.value as Way)}>
-			{Object.entries(ways).map(([key, words]) => (
+		<BeforeStart name={t("When")} value={before} set={(when) => set(when, way)} />
+		<select
+			aria-label={t("How")}
+			className={smallSelect}
+			value={way}
+			onChange={(e) => set(before, e.target.value as Way)}
+		>
+			{(Object.entries(ways) as [Way, Term][]).map(([key, words]) => (
 				<option key={key} value={key}>
-					{words as string}
+					{t(words)}
 				</option>
 			))}
 		</select>

@@ -5,6 +5,7 @@ import { clock, inZone } from "../time/format";
 import { wordsWidth } from "../timeline/measure";
 import { percent, type Scale } from "../timeline/scale";
 import { type Placed, usePlaced } from "../timeline/usePlaced";
+import { t, term } from "../tongue/tongue";
 
 /** Something beside one's meetings: the time of somebody watched, or an entry of another calendar of one's own. */
 type Thing = { key: string; start: string; end: string; words: string; title: string; mark: string; watched: boolean };
@@ -31,24 +32,29 @@ function entries(week: Schemas["Week"]): Thing[] {
 		start: e.start,
 		end: e.end,
 		words: e.title || e.calendar,
-		title: `${e.title || "Busy"}, ${span(e, week.zone)}, in ${e.calendar}${e.counts && e.kind !== "free" ? "" : ", makes nobody busy"}`,
+		title: t(
+			e.counts && e.kind !== "free" ? "%s, %s, in %s" : "%s, %s, in %s, makes nobody busy",
+			e.title || t("Busy"),
+			span(e, week.zone),
+			e.calendar,
+		),
 		mark: !e.counts || e.kind === "free" ? "mark-declined" : e.kind === "maybe" ? "mark-busy-maybe" : "mark-busy",
 		watched: false,
 	}));
 }
 
-const said = { busy: "busy", maybe: "maybe", leave: "on leave" } as const;
+const said = { busy: term("busy"), maybe: term("maybe"), leave: term("on leave") };
 const marks = { busy: "mark-busy", maybe: "mark-busy-maybe", leave: "mark-leave" } as const;
 
 function times(watched: Schemas["WatchedTime"][], zone: string): Thing[] {
 	return watched.flatMap((w) =>
-		w.times.map((t) => ({
-			key: `${w.email} ${t.start} ${t.title}`,
-			start: t.start,
-			end: t.end,
-			words: t.title ? `${shortName(w, watched)}: ${t.title}` : `${shortName(w, watched)} ${said[t.kind]}`,
-			title: `${w.name}, ${span(t, zone)}: ${t.title || said[t.kind]}. Watched, not invited.`,
-			mark: marks[t.kind],
+		w.times.map((x) => ({
+			key: `${w.email} ${x.start} ${x.title}`,
+			start: x.start,
+			end: x.end,
+			words: x.title ? `${shortName(w, watched)}: ${x.title}` : `${shortName(w, watched)} ${t(said[x.kind])}`,
+			title: t("%s, %s: %s. Watched, not invited.", w.name, span(x, zone), x.title || t(said[x.kind])),
+			mark: marks[x.kind],
 			watched: true,
 		})),
 	);

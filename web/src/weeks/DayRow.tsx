@@ -8,6 +8,7 @@ import { wordsWidth } from "../timeline/measure";
 import { Drawn, NowLine } from "../timeline/RowMarks";
 import { hourOf, rowWords, type Scale } from "../timeline/scale";
 import { usePlaced } from "../timeline/usePlaced";
+import { many, t } from "../tongue/tongue";
 import { Beside, besideHeight, useBeside } from "./Beside";
 import { MeetingMark } from "./MeetingMark";
 import { useDraw } from "./useDraw";
@@ -67,7 +68,7 @@ export function DayRow({ week, watched, scale, isToday, now, chosen, choose }: P
 			/>
 			<Hours ref={track} scale={scale} style={{ height }} className="touch-pan-y select-none">
 				<Stretches spans={off} scale={scale} mark="mark-off" />
-				<Stretches spans={week.leave} scale={scale} mark="mark-leave opacity-50" className="bottom-0 h-2" />
+				<Stretches spans={week.leave} scale={scale} mark={t("mark-leave opacity-50")} className="bottom-0 h-2" />
 				<div className="absolute inset-0 cursor-crosshair" {...draw.handlers} />
 				<Drawn band={draw.band} />
 				<NowLine now={isToday ? now : null} scale={scale} />
@@ -106,7 +107,7 @@ export function DayRow({ week, watched, scale, isToday, now, chosen, choose }: P
 function labelWidth(m: Schemas["WeekMeeting"], when: string) {
 	const bold = "650 13px 'Atkinson Hyperlegible Next Variable'";
 	let width = wordsWidth(when, bold) + 5 + wordsWidth(m.title) + 10;
-	if (m.standing === "broken") width += wordsWidth(" · not delivered") + 4;
+	if (m.standing === "broken") width += wordsWidth(` · ${t("not delivered")}`) + 4;
 	if (m.room) width += wordsWidth(m.room, "600 11px 'Atkinson Hyperlegible Next Variable'") + 19;
 	if (m.link) width += 17;
 	if (m.private) width += 17;
@@ -131,7 +132,7 @@ function DayHead(props: {
 			<button
 				type="button"
 				onClick={props.onNew}
-				title={`New meeting on ${longDay(day)}`}
+				title={t("New meeting on %s", longDay(day))}
 				className="rounded-[3px] text-left hover:text-moss hover:underline"
 			>
 				<b
@@ -140,15 +141,15 @@ function DayHead(props: {
 					{day.day}
 				</b>
 				{weekday(day)}
-				<span className="sr-only">: new meeting</span>
+				<span className="sr-only">: {t("new meeting")}</span>
 			</button>
 			{!small && (
 				<div className="text-quiet text-small max-sm:hidden">
-					{attended.length === 1 ? "1 meeting" : `${attended.length} meetings`}
+					{many(attended.length, "1 meeting", "%d meetings")}
 					{clear > 0 && <br />}
-					{clear > 0 && `${length(clear)} clear`}
+					{clear > 0 && t("%s clear", length(clear))}
 					{props.holiday && (
-						<span className="block truncate" title={`public holiday: ${props.holiday}`}>
+						<span className="block truncate" title={t("public holiday: %s", props.holiday)}>
 							{props.holiday}
 						</span>
 					)}

@@ -2,6 +2,7 @@ import { EyeOff, Link2, Repeat } from "lucide-react";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { percent, rowWords, type Scale } from "../timeline/scale";
+import { t } from "../tongue/tongue";
 import { Plate } from "../ui/kit";
 import { spoken } from "./spoken";
 import { useMove } from "./useMove";
@@ -33,7 +34,9 @@ export function MeetingMark({ meeting: m, scale, rowWidth, zone, at, top, shift,
 		<button
 			type="button"
 			aria-pressed={chosen}
-			title={`Click to look, double-click to open${drag.mine ? ", drag to move" : ""}`}
+			title={
+				drag.mine ? t("Click to look, double-click to open, drag to move") : t("Click to look, double-click to open")
+			}
 			data-mark={`${m.id} ${m.on}`}
 			onClick={(e) => drag.still() && onChoose(e.detail === 0)}
 			onDoubleClick={() => navigate(`/meeting/${m.id}${m.series ? `?date=${m.on}` : ""}`)}
@@ -54,7 +57,7 @@ export function MeetingMark({ meeting: m, scale, rowWidth, zone, at, top, shift,
 			>
 				<b className={`font-[650] ${look?.time ?? ""}`}>{drag.by?.words ?? rowWords(m.start, m.end, scale)}</b>
 				<span className={`min-w-0 truncate ${look?.title ?? ""}`}>{m.title}</span>
-				{m.standing === "broken" && <span>· not delivered</span>}
+				{m.standing === "broken" && <span>· {t("not delivered")}</span>}
 				{m.room && <Plate small>{m.room}</Plate>}
 				{m.link && <Link2 aria-hidden size={12} className="text-moss" />}
 				{m.series && <Repeat aria-hidden size={12} className="text-quiet" />}

@@ -2,7 +2,8 @@ import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useState } from "react";
 import type { Temporal } from "temporal-polyfill";
 import { useMonth } from "../find/deeds";
-import { longDay, monday, month } from "../time/format";
+import { longDayWithYear, monday, month } from "../time/format";
+import { t } from "../tongue/tongue";
 import { Button, lookOf } from "../ui/kit";
 
 type Props = {
@@ -16,12 +17,12 @@ export function MonthGlance({ shown, today, onWeek }: Props) {
 	return (
 		<Popover className="relative">
 			<PopoverButton className={`${lookOf("plain")} text-ink`}>
-				Month <span aria-hidden>▾</span>
+				{t("Month")} <span aria-hidden>▾</span>
 			</PopoverButton>
 			<PopoverPanel
 				focus
 				role="dialog"
-				aria-label="A month at a glance"
+				aria-label={t("A month at a glance")}
 				className="absolute left-0 z-20 mt-1 rounded-[4px] border border-ink bg-sheet p-3 shadow-[4px_4px_0_rgb(29_42_44/0.12)] max-sm:fixed max-sm:inset-x-2"
 			>
 				{({ close }) => (
@@ -55,10 +56,10 @@ function Month({ shown, today, onWeek }: Props) {
 				<h2 className="mr-auto text-[16px]" aria-live="polite">
 					{month(at)} {at.year}
 				</h2>
-				<Button aria-label="Month before" onClick={() => setAt(at.subtract({ months: 1 }))}>
+				<Button aria-label={t("Month before")} onClick={() => setAt(at.subtract({ months: 1 }))}>
 					←
 				</Button>
-				<Button aria-label="Month after" onClick={() => setAt(at.add({ months: 1 }))}>
+				<Button aria-label={t("Month after")} onClick={() => setAt(at.add({ months: 1 }))}>
 					→
 				</Button>
 			</div>
@@ -72,7 +73,8 @@ function Month({ shown, today, onWeek }: Props) {
 							className={`grid w-full grid-cols-[46px_repeat(7,1fr)] items-end gap-1 rounded-[3px] px-1 py-1 text-left hover:bg-ink/5 ${w.equals(shown) ? "shadow-[inset_4px_0_0_var(--color-fig)]" : ""}`}
 						>
 							<span className="pl-1.5 text-[11.5px] text-quiet">
-								<span className="sr-only">{`Week of ${longDay(w)} ${w.year}: `}</span>wk {w.weekOfYear}
+								<span className="sr-only">{t("Week of %s", longDayWithYear(w))}: </span>
+								{t("wk %s", w.weekOfYear)}
 							</span>
 							{Array.from({ length: 7 }, (_, i) => w.add({ days: i })).map((d) => (
 								<Day

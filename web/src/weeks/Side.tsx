@@ -10,6 +10,7 @@ import { useCopyKey } from "../meeting/useCopyKey";
 import { lookAt } from "../series/looked";
 import { dayNear, inZone, length, minutesUntil, spell, zoneOf } from "../time/format";
 import { useNow } from "../time/now";
+import { t } from "../tongue/tongue";
 import { JoinCard } from "../ui/JoinCard";
 import { Button, lookOf, Note, Plate, Skeleton, Tag } from "../ui/kit";
 
@@ -22,7 +23,7 @@ export function Side({ id, on, onClose, ref }: { id: string; on: string; onClose
 		<aside
 			ref={ref}
 			tabIndex={-1}
-			aria-label="Chosen meeting"
+			aria-label={t("Chosen meeting")}
 			className="flex w-full min-w-0 shrink-0 flex-col gap-3 border-rule border-l bg-sheet px-[18px] py-4 lg:w-[328px]"
 		>
 			{meeting.isPending && <Skeleton lines={5} />}
@@ -30,9 +31,9 @@ export function Side({ id, on, onClose, ref }: { id: string; on: string; onClose
 			{m && <Chosen m={m} on={on} />}
 			<div className="mt-auto flex gap-2">
 				<Link to={`/meeting/${id}${on && m?.series ? `?date=${on}` : ""}`} className={`${lookOf("plain")} text-ink`}>
-					Open
+					{t("Open")}
 				</Link>
-				<Button onClick={onClose}>Close</Button>
+				<Button onClick={onClose}>{t("Close")}</Button>
 			</div>
 		</aside>
 	);
@@ -59,7 +60,7 @@ function Chosen({ m, on }: { m: NonNullable<ReturnType<typeof useMeeting>["data"
 						{m.series.near && m.mine && !m.series.goesOnIn && (
 							<span className="text-honey">
 								{" "}
-								· {m.series.left === 1 ? "one date is left" : `${m.series.left} dates are left`}
+								· {m.series.left === 1 ? t("one date is left") : t("%s dates are left", m.series.left)}
 							</span>
 						)}
 					</div>
@@ -67,27 +68,25 @@ function Chosen({ m, on }: { m: NonNullable<ReturnType<typeof useMeeting>["data"
 				{m.room && (
 					<div className="mt-1.5">
 						<Plate>{m.room.name}</Plate>{" "}
-						<span className="text-quiet text-small">
-							{m.room.place} · seats {m.room.seats}
-						</span>
+						<span className="text-quiet text-small">{t("%s · seats %s", m.room.place, m.room.seats)}</span>
 					</div>
 				)}
 			</div>
 			{m.myAnswer && <AnswerBar meeting={m} on={on} />}
 			{m.card && <JoinCard card={m.card} withKey />}
 			<div>
-				<h3 className="mb-1.5 text-[15px]">People</h3>
+				<h3 className="mb-1.5 text-[15px]">{t("People")}</h3>
 				<ul className="flex flex-col gap-1.5 text-[13px]">
 					{!m.mine && (
 						<li className="flex justify-between gap-2">
 							<span>{m.organiser.name}</span>
-							<Tag>organises</Tag>
+							<Tag>{t("organises")}</Tag>
 						</li>
 					)}
 					{m.participants.map((p) => (
 						<li key={p.id} className="flex items-start justify-between gap-2">
 							<span>
-								{p.name} {p.outside && <span className="text-quiet text-small">outside</span>}
+								{p.name} {p.outside && <span className="text-quiet text-small">{t("outside")}</span>}
 							</span>
 							<AnswerTag participant={p} />
 						</li>
@@ -96,8 +95,10 @@ function Chosen({ m, on }: { m: NonNullable<ReturnType<typeof useMeeting>["data"
 			</div>
 			{unreached.length > 0 && (
 				<p className="border-rule border-t pt-2.5 text-small">
-					<b className="text-brick">{unreached.length === 1 ? "One loose end." : `${unreached.length} loose ends.`}</b>{" "}
-					{unreached.map((p) => p.name).join(", ")} did not get the invitation: the mail server refused it.
+					<b className="text-brick">
+						{unreached.length === 1 ? t("One loose end.") : t("%s loose ends.", unreached.length)}
+					</b>{" "}
+					{t("%s did not get the invitation: the mail server refused it.", unreached.map((p) => p.name).join(", "))}
 				</p>
 			)}
 		</>
@@ -107,7 +108,7 @@ function Chosen({ m, on }: { m: NonNullable<ReturnType<typeof useMeeting>["data"
 /** "In 18 minutes", while that is soon. */
 function until(start: string, end: string, now: Temporal.Instant) {
 	const minutes = minutesUntil(start, now);
-	if (minutes > 0 && minutes <= 180) return `In ${length(minutes)}`;
-	if (minutes <= 0 && Temporal.Instant.from(end).epochMilliseconds > now.epochMilliseconds) return "Now";
+	if (minutes > 0 && minutes <= 180) return t("In %s", length(minutes));
+	if (minutes <= 0 && Temporal.Instant.from(end).epochMilliseconds > now.epochMilliseconds) return t("Now");
 	return null;
 }

@@ -1,6 +1,7 @@
 import type { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { minutesUntil } from "../time/format";
+import { t } from "../tongue/tongue";
 import { lookOf } from "../ui/kit";
 
 /** So long before its start a call is offered, in minutes. */
@@ -14,15 +15,15 @@ export function Soon({ meetings, now }: { meetings: Schemas["WeekMeeting"][]; no
 	);
 	if (calls.length === 0) return null;
 	return (
-		<ul aria-label="Calls to join" className="mb-2 flex flex-wrap gap-x-5 gap-y-1 text-[13px]">
+		<ul aria-label={t("Calls to join")} className="mb-2 flex flex-wrap gap-x-5 gap-y-1 text-[13px]">
 			{calls.map((m) => {
 				const left = minutes(m.start);
 				return (
 					<li key={`${m.id} ${m.on}`} className="flex items-center gap-2">
-						<span className="text-quiet">{left > 0 ? `In ${left} min` : "Now"}</span>
+						<span className="text-quiet">{left > 0 ? t("In %s min", left) : t("Now")}</span>
 						<b className="max-w-[260px] truncate font-[650]">{m.title}</b>
 						<a href={m.join} className={lookOf("plain")}>
-							Join
+							{t("Join")}
 						</a>
 					</li>
 				);

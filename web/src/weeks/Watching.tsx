@@ -14,6 +14,7 @@ import { problemOf, type Schemas } from "../api/client";
 import { useFindPeople, useRooms } from "../sheet/deeds";
 import { useOpenSheet } from "../sheet/open";
 import { fold } from "../time/zones";
+import { t } from "../tongue/tongue";
 import { Button, fieldLook, itemLook, listLook, optionLook } from "../ui/kit";
 import { useSay } from "../ui/notice";
 import { shortName } from "./Beside";
@@ -31,11 +32,11 @@ export function Watching({ watched }: { watched: Watched[] }) {
 	const [adding, setAdding] = useState(false);
 	const change = (items: Schemas["WatchedRef"][]) =>
 		set.mutate(items.map(refOf), {
-			onError: (e) => say(problemOf(e).errors?.[0]?.detail ?? problemOf(e).detail ?? "That did not work"),
+			onError: (e) => say(problemOf(e).errors?.[0]?.detail ?? problemOf(e).detail ?? t("That did not work")),
 		});
 	return (
 		<div className="flex flex-wrap items-center gap-1.5 text-small">
-			<span className="text-quiet">Watching</span>
+			<span className="text-quiet">{t("Watching")}</span>
 			{watched.map((w) => (
 				<Chip
 					key={w.personId ?? w.roomId}
@@ -54,7 +55,7 @@ export function Watching({ watched }: { watched: Watched[] }) {
 				/>
 			) : (
 				<Button look="bare" onClick={() => setAdding(true)}>
-					{watched.length === 0 ? "+ a colleague or a room" : "+ add"}
+					{watched.length === 0 ? t("+ a colleague or a room") : t("+ add")}
 				</Button>
 			)}
 		</div>
@@ -63,16 +64,16 @@ export function Watching({ watched }: { watched: Watched[] }) {
 
 function Chip({ watched: w, words, onStop }: { watched: Watched; words: string; onStop: () => void }) {
 	const open = useOpenSheet();
-	const item = `${itemLook} text-body`;
+	const item = t("%s text-body", itemLook);
 	return (
 		<Menu as="div" className="relative">
 			<MenuButton
-				title={`${w.name}: watched, not invited`}
+				title={t("%s: watched, not invited", w.name)}
 				className="inline-flex items-center gap-1 rounded-[3px] bg-slate-wash px-1.5 py-0.5"
 			>
 				<Eye aria-hidden size={12} />
 				{words}
-				{w.hidden && <span className="text-quiet">shows nothing</span>}
+				{w.hidden && <span className="text-quiet">{t("shows nothing")}</span>}
 				<span aria-hidden>▾</span>
 			</MenuButton>
 			<MenuItems
@@ -91,12 +92,12 @@ function Chip({ watched: w, words, onStop }: { watched: Watched; words: string; 
 							)
 						}
 					>
-						{w.personId ? `Invite ${words} to a new meeting` : `New meeting in ${words}`}
+						{w.personId ? t("Invite %s to a new meeting", words) : t("New meeting in %s", words)}
 					</button>
 				</MenuItem>
 				<MenuItem>
 					<button type="button" className={item} onClick={onStop}>
-						Stop watching {words}
+						{t("Stop watching %s", words)}
 					</button>
 				</MenuItem>
 			</MenuItems>
@@ -124,8 +125,8 @@ function Add({ watched, onAdd }: { watched: Watched[]; onAdd: (w: Schemas["Watch
 		<Combobox as="div" className="relative w-[210px]" immediate value={null as Choice | null} onChange={onAdd}>
 			<ComboboxInput
 				autoFocus
-				aria-label="Watch a colleague or a room"
-				placeholder="A colleague or a room"
+				aria-label={t("Watch a colleague or a room")}
+				placeholder={t("A colleague or a room")}
 				autoComplete="off"
 				className={`${fieldLook()} placeholder:text-quiet`}
 				displayValue={() => query}
@@ -142,7 +143,7 @@ function Add({ watched, onAdd }: { watched: Watched[]; onAdd: (w: Schemas["Watch
 							<span className="ml-auto truncate text-quiet">{c.about}</span>
 						</ComboboxOption>
 					))}
-					{choices.length === 0 && <p className="px-2.5 py-1.5 text-body">Nobody and no room of that name.</p>}
+					{choices.length === 0 && <p className="px-2.5 py-1.5 text-body">{t("Nobody and no room of that name.")}</p>}
 				</ComboboxOptions>
 			)}
 		</Combobox>

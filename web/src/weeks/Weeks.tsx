@@ -5,12 +5,14 @@ import { ProblemError, problemOf, type Schemas } from "../api/client";
 import { useSignedIn } from "../api/me";
 import { useSheets } from "../sheet/deeds";
 import { useOpenSheet } from "../sheet/open";
+import { titleOf } from "../sheet/titleOf";
 import { useKeys } from "../shell/keys";
 import { useTitle } from "../shell/title";
 import { dayNear, monday, month, plainDate } from "../time/format";
 import { useNow } from "../time/now";
 import { HourScale } from "../timeline/Hours";
 import { hourOf, hoursFor } from "../timeline/scale";
+import { t } from "../tongue/tongue";
 import { Button, Empty, Kbd, Note, Skeleton } from "../ui/kit";
 import { TryAgain } from "../ui/TryAgain";
 import { DayRow } from "./DayRow";
@@ -35,7 +37,7 @@ export function Weeks() {
 	const go = (to: Temporal.PlainDate) => setParams(to.equals(monday(today)) ? {} : { from: to.toString() });
 	const side = useRef<HTMLElement>(null);
 	const toSide = useRef(false); // who chooses by key goes on in the panel
-	useTitle(`Week ${first.weekOfYear}`);
+	useTitle(t("Week %s", first.weekOfYear));
 	const navigate = useNavigate();
 	const choose = (m: { id: string; on: string; outside?: boolean } | null, byKey = false) => {
 		if (m?.outside) return navigate(`/invitation/${m.id}`);
@@ -73,39 +75,44 @@ export function Weeks() {
 		<div className="flex min-w-0 flex-1 flex-wrap lg:flex-nowrap">
 			<main className="min-w-0 flex-1 py-3.5 pr-5 pl-5 max-sm:px-2">
 				<div className="mb-2 flex flex-wrap items-center gap-2">
-					<h1 className="text-[23px]">Week {first.weekOfYear}</h1>
+					<h1 className="text-[23px]">{t("Week %s", first.weekOfYear)}</h1>
 					<span className="mr-1.5 text-quiet">{weekWords(first, today)}</span>
-					<Button aria-label="Week before" onClick={() => go(first.subtract({ days: 7 }))}>
+					<Button aria-label={t("Week before")} onClick={() => go(first.subtract({ days: 7 }))}>
 						←
 					</Button>
 					<Button disabled={first.equals(monday(today))} onClick={() => go(monday(today))}>
-						This week
+						{t("This week")}
 					</Button>
-					<Button aria-label="Week after" onClick={() => go(first.add({ days: 7 }))}>
+					<Button aria-label={t("Week after")} onClick={() => go(first.add({ days: 7 }))}>
 						→
 					</Button>
 					<MonthGlance shown={first} today={today} onWeek={go} />
 					<Watching watched={watched} />
-					<a href={`/api/weeks/file?from=${first}`} className="text-small" title="This week as a calendar file (.ics)">
+					<a
+						href={`/api/weeks/file?from=${first}`}
+						className="text-small"
+						title={t("This week as a calendar file (.ics)")}
+					>
 						.ics
 					</a>
 					<Button look="go" className="ml-auto" onClick={() => open({})}>
-						New meeting<Kbd onDark>m</Kbd>
+						{t("New meeting")}
+						<Kbd onDark>m</Kbd>
 					</Button>
 				</div>
 				<Unsent today={today} />
 				{week.data && <Soon meetings={week.data.meetings} now={now} />}
 				{week.data && week.data.broken.length > 0 && (
 					<p className="mb-2 text-honey text-small">
-						{week.data.broken.join(", ")} cannot be read: what was known of it counts, and may be old.{" "}
-						<Link to="/hours">Look at it</Link>
+						{t("%s cannot be read: what was known of it counts, and may be old.", week.data.broken.join(", "))}{" "}
+						<Link to="/hours">{t("Look at it")}</Link>
 					</p>
 				)}
 				{outside && (
 					<Note>
 						{problemOf(week.error).errors?.[0]?.detail}{" "}
 						<Button look="bare" onClick={() => go(monday(today))}>
-							Go to this week
+							{t("Go to this week")}
 						</Button>
 					</Note>
 				)}
@@ -124,8 +131,11 @@ export function Weeks() {
 				)}
 				{week.data?.meetings.length === 0 && !outside && (
 					<div className="mt-3">
-						<Empty title="No meetings this week." action={<Button onClick={() => open({})}>Set one up</Button>}>
-							Drag over a stretch of a day, or press m.
+						<Empty
+							title={t("No meetings this week.")}
+							action={<Button onClick={() => open({})}>{t("Set one up")}</Button>}
+						>
+							{t("Drag over a stretch of a day, or press m.")}
 						</Empty>
 					</div>
 				)}
@@ -193,27 +203,26 @@ function Unsent({ today }: { today: Temporal.PlainDate }) {
 	return (
 		<p className="mb-2 min-w-0 truncate text-small">
 			<Link to="/drafts" className="text-quiet">
-				Not sent yet
+				{t("Not sent yet")}
 			</Link>
 			<span className="text-quiet">: </span>
 			{drafts.slice(0, few).map((s, i) => (
 				<span key={s.id}>
 					{i > 0 && <span className="text-quiet"> · </span>}
 					<Link to={`/sheet/${s.id}`} className="inline-block max-w-[220px] truncate align-bottom underline">
-						{s.meetingId ? "changes to " : ""}
-						{s.title.trim() || "untitled"}
+						{s.meetingId ? t("changes to %s", titleOf(s)) : titleOf(s)}
 					</Link>
 					<span className="text-quiet">
 						{" "}
 						{draftDay(s.start, today)}
-						{s.sendAt && ", goes out by itself"}
+						{s.sendAt && `, ${t("goes out by itself")}`}
 					</span>
 				</span>
 			))}
 			{drafts.length > few && (
 				<>
 					<span className="text-quiet"> · </span>
-					<Link to="/drafts">all of them</Link>
+					<Link to="/drafts">{t("all of them")}</Link>
 				</>
 			)}
 		</p>

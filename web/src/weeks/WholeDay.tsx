@@ -2,6 +2,7 @@ import { useNavigate } from "react-router";
 import type { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { shortDay, wholeDays } from "../time/format";
+import { t } from "../tongue/tongue";
 import { spoken } from "./spoken";
 
 type Props = {
@@ -16,12 +17,12 @@ type Props = {
 export function WholeDay({ meeting: m, day, top, chosen, onChoose }: Props) {
 	const navigate = useNavigate();
 	const { first, last, days } = wholeDays(m);
-	const which = days > 1 ? ` · day ${first.until(day).days + 1} of ${days}` : "";
+	const which = days > 1 ? ` · ${t("day %s of %s", first.until(day).days + 1, days)}` : "";
 	return (
 		<button
 			type="button"
 			aria-pressed={chosen}
-			title={days > 1 ? `${shortDay(first)} – ${shortDay(last)}` : "all day"}
+			title={days > 1 ? `${shortDay(first)} – ${shortDay(last)}` : t("all day")}
 			data-mark={`${m.id} ${m.on}`}
 			onClick={(e) => onChoose(e.detail === 0)}
 			onDoubleClick={() => navigate(`/meeting/${m.id}${m.series ? `?date=${m.on}` : ""}`)}
@@ -35,7 +36,9 @@ export function WholeDay({ meeting: m, day, top, chosen, onChoose }: Props) {
 					{which}
 					{m.room && ` · ${m.room}`}
 				</span>
-				<span className="sr-only">, all day, {spoken(m, "UTC")}</span>
+				<span className="sr-only">
+					, {t("all day")}, {spoken(m, "UTC")}
+				</span>
 			</span>
 		</button>
 	);
