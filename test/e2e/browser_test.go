@@ -9,7 +9,9 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/input"
+	cdppage "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -18,6 +20,9 @@ import (
 
 // patience is how long a page may take for one step.
 const patience = 15 * time.Second
+
+// unhurried looks for an element twenty-five times a second, not two hundred times: the pages need the time.
+var unhurried = chromedp.RetryInterval(40 * time.Millisecond)
 
 // newBrowser starts headless Chromium, Debian's.
 func newBrowser() (context.Context, context.CancelFunc) {
@@ -46,7 +51,7 @@ func newPage(t *testing.T) *page {
 	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
 	t.Cleanup(cancel)
 	p := &page{t: t, ctx: ctx}
-	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)))
+	begin(t, ctx)
 	require.NoError(t, chromedp.Listen(ctx, func(ev any) {
 		if e, ok := ev.(*runtime.EventExceptionThrown); ok {
 			p.errors = append(p.errors, fmt.Sprintf("%s %+v", e.ExceptionDetails.Text, e.ExceptionDetails.Exception))
@@ -61,12 +66,21 @@ func newPage(t *testing.T) *page {
 	return p
 }
 
+// begin makes a window as large as the smallest that Jembro is drawn for, and has its pages count what they ask.
+func begin(t *testing.T, ctx context.Context) {
+	t.Helper()
+	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800), chromedp.Func(func(ctx context.Context, tab *chromedp.Target) error {
+		_, err := cdp.Call(ctx, tab, cdppage.AddScriptToEvaluateOnNewDocument, cdppage.AddScriptToEvaluateOnNewDocumentParams{Source: countAsking})
+		return err
+	})))
+}
+
 // second is another window of the same person.
 func (p *page) second() *page {
 	p.t.Helper()
 	ctx, cancel := chromedp.NewContext(p.ctx)
 	p.t.Cleanup(cancel)
-	require.NoError(p.t, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)))
+	begin(p.t, ctx)
 	return &page{t: p.t, ctx: ctx}
 }
 
@@ -74,6 +88,12 @@ func (p *page) do(what string, steps ...chromedp.Action[chromedp.Void]) {
 	p.t.Helper()
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
+	began := time.Now()
+	defer func() {
+		if d := time.Since(began); d > 150*time.Millisecond {
+			fmt.Fprintf(os.Stderr, "STEP %5d ms %s\n", d.Milliseconds(), what)
+		}
+	}()
 	if err := chromedp.Do(ctx, steps...); err != nil {
 		p.t.Fatalf("%s: %v\nthe page says:\n%s", what, err, p.says())
 	}
@@ -104,18 +124,44 @@ func value[T any](p *page, script string) T {
 	return v
 }
 
+// whenTrue has the page itself look, as soon as something changes in it: asking it from here again and
+// again would lay the page out each time. It gives up after two seconds, so that a page that is left is asked anew.
+const whenTrue = `new Promise((done) => {
+	const is = () => { try { return !!(%s) } catch { return false } };
+	if (is()) return done(true);
+	let due = 0;
+	const over = (found) => { watch.disconnect(); clearInterval(beat); clearTimeout(end); clearTimeout(due); done(found) };
+	const look = () => { due = 0; if (is()) over(true) };
+	const watch = new MutationObserver(() => { due ||= setTimeout(look, 20) });
+	watch.observe(document, { subtree: true, childList: true, attributes: true, characterData: true });
+	const beat = setInterval(look, 100); // an address, a field, a size change nothing in it
+	const end = setTimeout(() => over(is()), 2000);
+})`
+
 // holds waits until a script is true.
 func (p *page) holds(script string) {
 	p.t.Helper()
-	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
+	if !p.within(patience, script) {
+		p.t.Fatalf("it does not come true: %s\nthe page says:\n%s", script, p.says())
+	}
+}
+
+func (p *page) within(patience time.Duration, script string) bool {
+	began := time.Now()
+	defer func() {
+		if d := time.Since(began); d > 150*time.Millisecond {
+			fmt.Fprintf(os.Stderr, "STEP %5d ms %.140s\n", d.Milliseconds(), script)
+		}
+	}()
+	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
 		ctx, cancel := context.WithTimeout(p.ctx, patience)
-		v, err := chromedp.Run(ctx, chromedp.Evaluate[bool](script))
+		v, err := chromedp.Run(ctx, chromedp.Evaluate[bool](fmt.Sprintf(whenTrue, script), chromedp.EvalAwaitPromise))
 		cancel()
 		if err == nil && v { // a page under way to another one fails for a moment
-			return
+			return true
 		}
 	}
-	p.t.Fatalf("it does not come true: %s\nthe page says:\n%s", script, p.says())
+	return false
 }
 
 // sees waits until all words stand on the page.
@@ -165,9 +211,9 @@ const aim = `((path) => {
 func (p *page) click(what, path string) {
 	p.t.Helper()
 	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
-		p.do(what, chromedp.WaitVisible(path))
+		p.do(what, chromedp.WaitVisible(path, unhurried))
 		value[bool](p, fmt.Sprintf(aim, path))
-		p.do(what, chromedp.Click(path))
+		p.do(what, chromedp.Click(path, unhurried))
 		ctx, cancel := context.WithTimeout(p.ctx, patience)
 		missed, err := chromedp.Run(ctx, chromedp.Evaluate[bool](`(() => { const missed = !!window.missed; window.aimedAt = null; window.missed = false; return missed })()`))
 		cancel()
@@ -200,7 +246,7 @@ func field(label string) string {
 // write replaces what a field holds, key by key.
 func (p *page) write(label, text string) {
 	p.t.Helper()
-	p.do("write into "+label, chromedp.WaitVisible(field(label)), chromedp.Focus(field(label)),
+	p.do("write into "+label, chromedp.WaitVisible(field(label), unhurried), chromedp.Focus(field(label), unhurried),
 		chromedp.KeyEvent("a", chromedp.KeyModifiers(chromedp.ModifierCtrl)), chromedp.KeyEvent(kb.Delete), chromedp.KeyEvent(text))
 }
 

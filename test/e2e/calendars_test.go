@@ -1,7 +1,6 @@
 package e2e_test
 
 import (
-	"context"
 	"fmt"
 	"testing"
 	"time"
@@ -55,13 +54,8 @@ func due(t *testing.T, p schedule.Person) {
 // long waits longer than a page usually takes: for what the program does by itself.
 func (p *page) long(script string) {
 	p.t.Helper()
-	for end := time.Now().Add(45 * time.Second); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
-		ctx, cancel := context.WithTimeout(p.ctx, patience)
-		v, err := chromedp.Run(ctx, chromedp.Evaluate[bool](script))
-		cancel()
-		if err == nil && v {
-			return
-		}
+	if p.within(45*time.Second, script) {
+		return
 	}
 	p.t.Fatalf("it does not come true: %s\nthe page says:\n%s", script, p.says())
 }

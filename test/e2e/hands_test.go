@@ -185,7 +185,7 @@ func TestWeeksOverMidnight(t *testing.T) {
 func TestASheetBeginsAtOnce(t *testing.T) {
 	p := signIn(t, "marta.quental@marrowby.example")
 	p.sees("Week 48")
-	p.asked(func() {}) // until all is there
+	p.rests() // until all is there
 	value[bool](p, `(() => { document.body.dispatchEvent(new KeyboardEvent("keydown", {key: "m", bubbles: true}));
 		requestAnimationFrame(() => { window.inTheFirstFrame = !!document.querySelector("input[aria-label=Title]") }); return true })()`)
 	p.holds(`window.inTheFirstFrame !== undefined`)
@@ -244,12 +244,12 @@ func TestRoomsAreChosenByArrowKeys(t *testing.T) {
 	order := func() string {
 		return value[string](p, `[...document.querySelectorAll("input[name=room]")].map(e => e.closest("label").querySelector("span").innerText).join(",")`)
 	}
-	time.Sleep(time.Second)
+	p.rests()
 	before := order()
 	p.do("go to the rooms", chromedp.Focus(chromedp.CSS("input[name=room]")))
 	for range 4 {
 		p.keys(kb.ArrowDown)
-		time.Sleep(700 * time.Millisecond)
+		p.rests()
 	}
 	names := strings.Split(before, ",")
 	p.holds(fmt.Sprintf(`document.querySelector("section[aria-label=Where]").innerText.includes(%q)`, names[4]))
@@ -282,7 +282,7 @@ func TestMeetingsAreFound(t *testing.T) {
 	// What is news meanwhile may have it looked at again, but not at every week.
 	var again []string
 	for _, week := range []struct{ name, first string }{{"Week 52", "2026-12-21"}, {"Week 53", "2026-12-28"}, {"Week 1", "2027-01-04"}} {
-		p.asked(func() {})
+		p.rests()
 		for _, r := range p.asked(func() { p.press("Week after"); p.sees(week.name) }) {
 			if strings.Contains(r, "/weeks?from="+week.first) {
 				again = append(again, r)

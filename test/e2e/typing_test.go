@@ -35,14 +35,27 @@ func largeSheet(t *testing.T) *page {
 	return p
 }
 
-// asked are the requests that the page makes meanwhile, until it is quiet.
+// countAsking is what a page begins with: what it asks is counted, and when it or a hand did something last.
+const countAsking = `(() => {
+	window.asking = { open: 0, at: performance.now() };
+	const ask = window.fetch, now = () => { asking.at = performance.now() };
+	window.fetch = (...what) => { asking.open++; now(); return ask(...what).finally(() => { asking.open--; now() }) };
+	for (const type of ["keydown", "pointerdown", "pointermove", "pointerup"]) addEventListener(type, now, true);
+})()`
+
+// rests waits until the page has asked nothing for a second, which is longer than anything rests before it is asked.
+func (p *page) rests() {
+	p.t.Helper()
+	p.holds(`asking.open === 0 && performance.now() - asking.at > 1000`)
+}
+
+// asked are the requests that the page makes meanwhile, until it rests.
 func (p *page) asked(meanwhile func()) []string {
 	p.t.Helper()
-	const quiet = 1500 * time.Millisecond
-	time.Sleep(quiet)
+	p.rests()
 	value[bool](p, `(performance.clearResourceTimings(), true)`)
 	meanwhile()
-	time.Sleep(quiet)
+	p.rests()
 	return value[[]string](p, `performance.getEntriesByType("resource").map(e => e.name).filter(n => n.includes("/api/"))`)
 }
 

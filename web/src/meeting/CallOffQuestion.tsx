@@ -4,14 +4,14 @@ import { useSignedIn } from "../api/me";
 import { Bracket, type Reach } from "../series/Bracket";
 import { inZone, longDayNear } from "../time/format";
 import { useNow } from "../time/now";
-import { many, t } from "../tongue/tongue";
+import { t } from "../tongue/tongue";
 import { Button, fieldLook, Label, Note } from "../ui/kit";
 import { Question } from "../ui/Question";
+import { buttonWords, effectWords } from "./callOffWords";
 import { useCallOff, useCallOffEffect } from "./deeds";
 import { seriesCell } from "./SeriesDates";
 
 type Meeting = Schemas["Meeting"];
-type Effect = Schemas["CallOffEffect"];
 
 /** Asks before anything is called off: of a series, which dates. */
 export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; onClose: () => void }) {
@@ -75,37 +75,3 @@ export function CallOffQuestion({ m, on, onClose }: { m: Meeting; on: string; on
 		</Question>
 	);
 }
-
-/** "Tomé Akande and 3 others hear of it now. Map Room becomes clear. The link is withdrawn." */
-function effectWords(e: Effect, series: boolean) {
-	const n = e.names.length;
-	const who = n <= 4 ? e.names.join(", ") : t("%s people", n);
-	const some = series && !e.whole;
-	return [
-		n === 0
-			? t("Nobody else has to hear of it.")
-			: some
-				? n === 1
-					? t("%s hears of it now, of their own dates only.", who)
-					: t("%s hear of it now, each of their own dates only.", who)
-				: n === 1
-					? t("%s hears of it now.", who)
-					: t("%s hear of it now.", who),
-		e.rooms.length === 1
-			? t("%s becomes clear.", e.rooms[0])
-			: e.rooms.length > 1 && t("%s become clear.", e.rooms.join(", ")),
-		e.link === "withdrawn" && t("The link is withdrawn."),
-		e.link === "stays" && some && t("The link stays as it is for the other dates."),
-		e.whole && e.held && series && t("No date is left then; those held stay as they are."),
-	]
-		.filter(Boolean)
-		.join(" ");
-}
-
-function buttonWords(e: Effect, series: boolean) {
-	const what = series && (!e.whole || e.held) && (e.more ? t("these and all later dates") : dateCount(e.dates));
-	const n = e.names.length;
-	return [t("Call off"), what, n > 0 && many(n, "and tell 1 person", "and tell %d people")].filter(Boolean).join(" ");
-}
-
-const dateCount = (n: number) => many(n, "1 date", "%d dates");

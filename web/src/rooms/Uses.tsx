@@ -10,6 +10,7 @@ import { percent, type Scale } from "../timeline/scale";
 import { type Placed, usePlaced } from "../timeline/usePlaced";
 import { t } from "../tongue/tongue";
 import { useDraw } from "../weeks/useDraw";
+import { spokenUse } from "./spokenUse";
 
 type RoomUse = Schemas["RoomUse"];
 
@@ -30,7 +31,7 @@ export function Uses({ uses, shut, scale, now, empty, onDraw }: Props) {
 	const track = useRef<HTMLDivElement>(null);
 	const navigate = useNavigate();
 	const draw = useDraw(track, scale, onDraw);
-	const { placed, lanes, width } = usePlaced(track, uses, scale, (u) => wordsWidth(wordsOf(u, scale.zone)) + 8);
+	const { placed, lanes, width } = usePlaced(track, uses, scale, (u) => wordsWidth(spokenUse(u, scale.zone)) + 8);
 	return (
 		<Hours
 			ref={track}
@@ -63,20 +64,6 @@ export function Uses({ uses, shut, scale, now, empty, onDraw }: Props) {
 	);
 }
 
-/** Who has the room and what for, unless that is private; a hold says until when. */
-function wordsOf(u: RoomUse, zone: string) {
-	if (u.kind === "hold")
-		return t(
-			"held by %s until %s",
-			u.mine ? t("you") : (u.by ?? t("somebody")),
-			u.until ? clock(inZone(u.until, zone)) : "",
-		);
-	const asked = u.kind === "asked" ? ` · ${t("asked")}` : "";
-	if (u.private && !u.mine) return `${t("private")}${asked}`;
-	// What it is called is there where its organiser shows titles.
-	return (u.mine ? (u.title ?? "") : [u.title, u.by].filter(Boolean).join(" · ")) + asked;
-}
-
 const marks = (u: RoomUse) =>
 	u.kind === "hold" ? "mark-hold" : u.kind === "asked" ? "mark-unanswered" : u.mine ? "mark-mine" : "mark-busy";
 
@@ -100,7 +87,7 @@ function Use({ placed: { thing: use, at, lane, shift }, zone, rowWidth, onOpen }
 				className={`relative mt-px block h-5 truncate rounded-[2px] bg-sheet pr-1 text-left text-small leading-5 ${inks(use)}`}
 				style={{ marginLeft: -shift, maxWidth: rowWidth, width: "max-content" }}
 			>
-				{wordsOf(use, zone)}
+				{spokenUse(use, zone)}
 				<span className="sr-only">, {times}</span>
 			</span>
 		</>

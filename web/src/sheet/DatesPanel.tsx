@@ -1,16 +1,17 @@
 import { memo, useState } from "react";
-import { Temporal } from "temporal-polyfill";
+import type { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { problemOf } from "../api/client";
 import { Bracket, type Cell, DateButton, within } from "../series/Bracket";
 import { clock, dayInRow, inZone, shortDay, zoneOf } from "../time/format";
-import { many, t } from "../tongue/tongue";
+import { t } from "../tongue/tongue";
 import { Button, Note, Skeleton } from "../ui/kit";
 import { Closer, Repairs } from "./DateRepairs";
 import { DatesRooms } from "./DatesRooms";
 import { dateLooks } from "./dateLooks";
 import { bare, withDate } from "./dates";
 import type { Part } from "./part";
+import { headWords, skippedWords } from "./repeatWords";
 import { WhoHears } from "./WhoHears";
 
 type SheetDate = Schemas["SheetDate"];
@@ -107,22 +108,6 @@ function Strip({ cells, chosen, onChoose }: { cells: Cell[]; chosen: string | nu
 			)}
 		</>
 	);
-}
-
-function headWords(dates: Schemas["SheetDates"]) {
-	const said = dates.dates.filter((d) => d.inScope && d.repairs.length > 0);
-	const own = said.filter((d) => d.state === "fits").length;
-	const bad = said.length - own;
-	const count = dates.open ? t("no end") : many(dates.count, "1 date", "%d dates");
-	return [dates.words, count, bad > 0 && t("%s to mend", bad), own > 0 && t("%s unlike the others", own)]
-		.filter(Boolean)
-		.join(" · ");
-}
-
-/** "Tue 8 Dec (Imaculada Conceição), Sun 28 Mar (1:30 is not on the clock that day)" */
-export function skippedWords(skipped: Schemas["Skipped"][]) {
-	const some = skipped.slice(0, 6).map((s) => `${shortDay(Temporal.PlainDate.from(s.on))} (${s.why})`);
-	return skipped.length > 6 ? t("%s and %s more", some.join(", "), skipped.length - 6) : some.join(", ");
 }
 
 /** A date as a cell of the strip; its time is there where not all are at one. */

@@ -5,9 +5,9 @@ import { phrases, readRule } from "../series/rule";
 import { dayMonth, plainDate, shortDay } from "../time/format";
 import { many, row, t } from "../tongue/tongue";
 import { Button, FieldFault } from "../ui/kit";
-import { skippedWords } from "./DatesPanel";
 import type { Part } from "./part";
 import { EndWords, RuleWords } from "./RepeatSentence";
+import { skippedWords } from "./repeatWords";
 import { Readings, TypedField } from "./TypedField";
 import { dayPart } from "./when";
 

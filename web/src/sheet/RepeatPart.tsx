@@ -1,10 +1,10 @@
 import { Temporal } from "temporal-polyfill";
 import type { Schemas } from "../api/client";
 import { writeRule } from "../series/rule";
-import { dayMonth } from "../time/format";
-import { many, t } from "../tongue/tongue";
+import { t } from "../tongue/tongue";
 import { Button } from "../ui/kit";
 import type { Part } from "./part";
+import { endWords } from "./repeatWords";
 import { dayPart } from "./when";
 
 type Props = Part & { dates: Schemas["SheetDates"] | undefined; open: boolean; setOpen: (open: boolean) => void };
@@ -63,15 +63,3 @@ function begin(start: string): Schemas["DraftRepeat"] | null {
 }
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
-
-function endWords(repeat: Schemas["DraftRepeat"], dates: Schemas["SheetDates"] | undefined) {
-	if (repeat.ends === "open") return t("no end");
-	const count = dates && dates.count > 0 ? many(dates.count, "1 date", "%d dates") : "";
-	if (repeat.ends === "after") return count || many(repeat.count, "once", "%d times");
-	try {
-		const day = Temporal.PlainDate.from(repeat.until);
-		return [t("until %s", dayMonth(day)), count].filter(Boolean).join(" · ");
-	} catch {
-		return t("until when?");
-	}
-}

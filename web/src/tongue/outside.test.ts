@@ -3,11 +3,14 @@ import ts from "typescript";
 import { expect, it } from "vitest";
 
 /** Files of the interface by their path; tests and what is made are left out. */
-const texts = import.meta.glob<string>(["../**/*.{ts,tsx}", "!../**/*.test.ts", "!../**/*.gen.d.ts"], {
-	query: "?raw",
-	import: "default",
-	eager: true,
-});
+const texts = import.meta.glob<string>(
+	["../**/*.{ts,tsx}", "!../**/*.test.{ts,tsx}", "!../test/**", "!../**/*.gen.d.ts"],
+	{
+		query: "?raw",
+		import: "default",
+		eager: true,
+	},
+);
 const files = Object.entries(texts).map(([path, text]) =>
 	ts.createSourceFile(path.replace("../", ""), text, ts.ScriptTarget.Latest, true, ts.ScriptKind.TSX),
 );
