@@ -309,9 +309,8 @@ func (h *handlers) meeting(in tongue.Tongue, d meetings.Detail, me uuid.UUID) ap
 	if d.Me != nil {
 		span = m.SpanFor(d.Me.ID.String())
 	}
-	zone := m.StartIn().Zone
 	out := api.Meeting{ID: d.ID, Version: d.Version, Sequence: m.Sequence, Title: m.Title, Text: m.Text, Files: listOrNil(each(m.Files, toFile)),
-		Start: span.Start.Time(), End: span.End.Time(), LocalStart: zone.LocalAt(span.Start).String(), LocalEnd: zone.LocalAt(span.End).String(), Zone: m.Zone,
+		Start: span.Start.Time(), End: span.End.Time(), Zone: m.Zone,
 		AllDay: orNil(m.AllDay), Free: orNil(m.Free), Private: m.Private, CalledOff: d.CalledOffAt != nil, Organiser: toParty(m.Organiser), Mine: d.OrganiserID == me,
 		Room: toOwnRoom(m.Room, d.Room), Card: toCard(m.Card, join.Reader{Country: when.CountryOf(d.Zone.String()), Organiser: d.OrganiserID == me, Tongue: in}), Happenings: []api.Happening{}, Series: toSeries(h.deeds.Meetings.Series(in, d), m)}
 	if out.Series != nil && d.Before != nil {

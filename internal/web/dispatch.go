@@ -43,13 +43,9 @@ func toSentLine(l dispatch.Line) api.SentLine {
 	if address == "" {
 		address = l.To.Address()
 	}
-	kind := l.Kind
-	if kind == meeting.Clear {
-		kind = meeting.Update
-	}
-	out := api.SentLine{ID: l.ID, Name: l.To.Name, Address: address, Outside: l.Channel == schedule.Mail, Kind: api.SentLineKind(kind), State: api.SentLineState(l.State),
+	out := api.SentLine{ID: l.ID, Name: l.To.Name, Address: address, Outside: l.Channel == schedule.Mail, State: api.SentLineState(l.State),
 		Stage: api.SentLineStageNone, Trouble: api.SentLineTroubleNone, Code: l.Heard.Code.String(), Mended: api.SentLineMendedNone, Answer: answerNames[l.To.Answer],
-		Reached: l.Reached(), Troubled: l.Troubled(), Broke: l.Trouble.Fatal(), Lost: l.NotReached(), QueuedAt: l.QueuedAt, HandedAt: l.HandedAt, StageAt: moment(l.StageAt), TroubleAt: moment(l.Heard.At)}
+		Reached: l.Reached(), Troubled: l.Troubled(), Broke: l.Trouble.Fatal(), Lost: l.NotReached(), QueuedAt: l.QueuedAt, StageAt: moment(l.StageAt), TroubleAt: moment(l.Heard.At)}
 	if l.Stage != "" {
 		out.Stage = api.SentLineStage(l.Stage)
 	}

@@ -37,7 +37,7 @@ func toInvitation(in tongue.Tongue, v invitations.View) api.Invitation {
 	}
 	out := api.Invitation{ID: v.ID, Version: v.Version, Title: v.Told.Title, Text: v.Told.Text, Place: v.Told.Place, Organiser: v.Name(), OrganiserAddress: v.Organiser,
 		Attendee: v.Attendee, Names: slices.Concat([]string{}, v.Told.Names), Off: v.State.Off, Answer: answerNames[v.Answer], Comment: v.Comment, Dates: each(v.Dates, date),
-		Card: toCard(v.Card, join.Reader{Country: when.CountryOf(v.Zone.String()), Tongue: in}), ArrivedAt: v.ArrivedAt, Reply: api.InvitationReplyNone, ReplyDetail: orNil(v.ReplyDetail)}
+		Card: toCard(v.Card, join.Reader{Country: when.CountryOf(v.Zone.String()), Tongue: in}), Reply: api.InvitationReplyNone, ReplyDetail: orNil(v.ReplyDetail)}
 	if v.Room != nil {
 		out.Room = &v.Room.Name
 	}

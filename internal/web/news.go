@@ -25,7 +25,7 @@ func (h *handlers) ListNews(ctx context.Context, r api.ListNewsRequestObject) (a
 func toNews(in tongue.Tongue, n schedule.NewsItem, zone when.Zone) api.News {
 	kind := meeting.Kind(n.Kind)
 	out := api.News{ID: n.ID, At: n.At, Unread: n.ReadAt == nil, CanOpen: n.Open(), Title: n.Title, Words: words.News(in, kind, n.News.News),
-		Start: n.Is.Start.Time(), Word: orNil(n.Word), Kind: newsKind(n), Clashes: each(n.Clashes, func(c schedule.OwnClash) string { return words.OwnClash(in, c.Title, c.Leave, c.Start, zone) }),
+		Word: orNil(n.Word), Kind: newsKind(n), Clashes: each(n.Clashes, func(c schedule.OwnClash) string { return words.OwnClash(in, c.Title, c.Leave, c.Start, zone) }),
 		Lines: each(words.NewsLines(in, kind, n.News.News, zone), func(l words.NewsLine) api.NewsLine { return api.NewsLine{What: l.What, Was: orNil(l.Was), Is: l.Is} })}
 	if len(n.On) > 0 {
 		out.On = orNil(n.On[0].String())

@@ -101,7 +101,7 @@ func toLooseEnd(in tongue.Tongue, e today.End, t today.Today) api.LooseEnd {
 		}
 	}
 	if p := e.Proposal; p != nil {
-		out.ProposalID, out.Said = &p.ID, orNil(p.Comment)
+		out.Said = orNil(p.Comment)
 		out.Detail += "; " + words.Span(in, t.Zone, p.Span)
 	}
 	if e.Kind == loose.Ends {

@@ -9,7 +9,7 @@ import (
 // TestAPasswordIsChangedAndOthersAreSignedOut goes wrong in each field first.
 func TestAPasswordIsChangedAndOthersAreSignedOut(t *testing.T) {
 	const ivo = "ivo.camara@marrowby.example"
-	elsewhere, p := signIn(t, ivo), signIn(t, ivo)
+	elsewhere, p := withSession(t, running.BaseURL, ivo), signIn(t, ivo)
 	p.open(running.BaseURL + "/account")
 	change := func(current, fresh string) {
 		p.write("The one that holds now", current)

@@ -24,10 +24,15 @@ const patience = 15 * time.Second
 // unhurried looks for an element twenty-five times a second, not two hundred times: the pages need the time.
 var unhurried = chromedp.RetryInterval(40 * time.Millisecond)
 
-// newBrowser starts headless Chromium, Debian's.
+// newBrowser starts headless Chromium, Debian's: the one without windows where it is there, which needs
+// two thirds of the time.
 func newBrowser() (context.Context, context.CancelFunc) {
+	program := "/usr/bin/chromium-headless-shell"
+	if _, err := os.Stat(program); err != nil {
+		program = "/usr/bin/chromium"
+	}
 	options := append(chromedp.DefaultExecAllocatorOptions[:],
-		chromedp.ExecPath("/usr/bin/chromium"), chromedp.WindowSize(1280, 800), chromedp.DisableGPU,
+		chromedp.ExecPath(program), chromedp.WindowSize(1280, 800), chromedp.DisableGPU,
 		chromedp.Flag("disable-quic", true), chromedp.Flag("force-device-scale-factor", "1"), chromedp.Flag("hide-scrollbars", false),
 		chromedp.Flag("lang", "en-GB"), chromedp.Env("TZ=Europe/Lisbon", "LANG=en_GB.UTF-8", "LANGUAGE=en_GB", "LC_ALL=en_GB.UTF-8"))
 	if os.Geteuid() == 0 {
@@ -88,12 +93,6 @@ func (p *page) do(what string, steps ...chromedp.Action[chromedp.Void]) {
 	p.t.Helper()
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
-	began := time.Now()
-	defer func() {
-		if d := time.Since(began); d > 150*time.Millisecond {
-			fmt.Fprintf(os.Stderr, "STEP %5d ms %s\n", d.Milliseconds(), what)
-		}
-	}()
 	if err := chromedp.Do(ctx, steps...); err != nil {
 		p.t.Fatalf("%s: %v\nthe page says:\n%s", what, err, p.says())
 	}
@@ -147,12 +146,6 @@ func (p *page) holds(script string) {
 }
 
 func (p *page) within(patience time.Duration, script string) bool {
-	began := time.Now()
-	defer func() {
-		if d := time.Since(began); d > 150*time.Millisecond {
-			fmt.Fprintf(os.Stderr, "STEP %5d ms %.140s\n", d.Milliseconds(), script)
-		}
-	}()
 	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
 		ctx, cancel := context.WithTimeout(p.ctx, patience)
 		v, err := chromedp.Run(ctx, chromedp.Evaluate[bool](fmt.Sprintf(whenTrue, script), chromedp.EvalAwaitPromise))
@@ -243,11 +236,25 @@ func field(label string) string {
 	return fmt.Sprintf(`//*[self::input or self::textarea or self::select][@aria-label=%[1]q or @id=//label[normalize-space(.)=%[1]q]/@for or ancestor::label[contains(normalize-space(.), %[1]q)]]`, label)
 }
 
-// write replaces what a field holds, key by key.
+// write replaces what a field holds: put there at once but for the last letter, which a key writes. What each
+// letter does is tried where letters are typed.
 func (p *page) write(label, text string) {
 	p.t.Helper()
+	all := []rune(text)
+	last := max(len(all)-1, 0)
 	p.do("write into "+label, chromedp.WaitVisible(field(label), unhurried), chromedp.Focus(field(label), unhurried),
-		chromedp.KeyEvent("a", chromedp.KeyModifiers(chromedp.ModifierCtrl)), chromedp.KeyEvent(kb.Delete), chromedp.KeyEvent(text))
+		chromedp.KeyEvent("a", chromedp.KeyModifiers(chromedp.ModifierCtrl)), chromedp.KeyEvent(kb.Delete), put(string(all[:last])), chromedp.KeyEvent(string(all[last:])))
+}
+
+// put writes into the field that has the focus, as pasting does.
+func put(text string) chromedp.Action[chromedp.Void] {
+	return chromedp.Func(func(ctx context.Context, tab *chromedp.Target) error {
+		if text == "" {
+			return nil
+		}
+		_, err := cdp.Call(ctx, tab, input.InsertText, input.InsertTextParams{Text: text})
+		return err
+	})
 }
 
 // tick presses a box or a round one.

@@ -134,7 +134,7 @@ func TestAnotherCalendar(t *testing.T) {
 // TestHoursMoveTheOpenings: mornings that are not worked, and leave.
 func TestHoursMoveTheOpenings(t *testing.T) {
 	piet := personOf(t, "piet.roelofs@marrowby.example")
-	p := signIn(t, piet.Email)
+	p := withSession(t, running.BaseURL, piet.Email)
 	p.open(running.BaseURL + "/hours")
 	p.write("Hours on Monday", "17 - 9")
 	p.keys(kb.Tab)
@@ -207,7 +207,7 @@ func TestWatchedNotInvited(t *testing.T) {
 	joana.open(running.BaseURL + "/weeks")
 	joana.sees("Hanna busy")
 
-	h := signIn(t, hanna.Email)
+	h := withSession(t, running.BaseURL, hanna.Email)
 	h.open(running.BaseURL + "/hours")
 	h.press("+ somebody")
 	h.write("A colleague who sees something else", "joana")
@@ -270,7 +270,7 @@ func TestLeaveWithThreeMeetings(t *testing.T) {
 	over := sent(t, rosa, "Shelf survey", "2026-12-15T10:00", "2026-12-15T11:00", "survey@kirisame.example")
 	sent(t, rosa, "Reading list", "2026-12-16T10:00", "2026-12-16T11:00", bruno.Email)
 	sent(t, ilse, "Loan papers, Rosa", "2026-12-17T10:00", "2026-12-17T11:00", rosa.Email)
-	p := signIn(t, rosa.Email)
+	p := withSession(t, running.BaseURL, rosa.Email)
 	p.open(running.BaseURL + "/hours")
 	p.press("Leave")
 	p.press("Enter leave")
@@ -307,7 +307,7 @@ func TestLeaveWithThreeMeetings(t *testing.T) {
 	i := signIn(t, demo.Ilse)
 	i.press("New")
 	i.sees("Rosa Weidmann is away from 14 December to 18 December and declined “Loan papers, Rosa”")
-	v := signIn(t, bruno.Email)
+	v := withSession(t, running.BaseURL, bruno.Email)
 	v.open(running.BaseURL + "/meeting/" + over.String())
 	v.sees("Rosa Weidmann handed it over to Bruno Medeiros", "declined")
 	letter := mails(t, "survey@kirisame.example", "Shelf survey", 2)

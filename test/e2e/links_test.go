@@ -338,7 +338,7 @@ func TestAMailWithAnotherWayIn(t *testing.T) {
 // TestTwoWindowsDescribeAProvider: what the second writes is not lost to the first, nor the
 // other way round.
 func TestTwoWindowsDescribeAProvider(t *testing.T) {
-	one := signIn(t, demo.Ilse)
+	one := withSession(t, running.BaseURL, demo.Ilse)
 	one.open(running.BaseURL + "/providers")
 	one.press("Describe another")
 	one.write("What people call it", "Both windows")

@@ -48,6 +48,15 @@ func signIn(t *testing.T, email string) *page {
 
 func signInAt(t *testing.T, url, email string) *page {
 	t.Helper()
+	p := withSession(t, url, email)
+	p.open(url + "/weeks")
+	p.sees("Week 48")
+	return p
+}
+
+// withSession is a window of somebody who is signed in, without a page yet.
+func withSession(t *testing.T, url, email string) *page {
+	t.Helper()
 	p := newPage(t)
 	who, err := json.Marshal(api.SignIn{Email: email, Password: demo.Password})
 	require.NoError(t, err)
@@ -63,8 +72,6 @@ func signInAt(t *testing.T, url, email string) *page {
 		}
 		return nil
 	}))
-	p.open(url + "/weeks")
-	p.sees("Week 48")
 	return p
 }
 

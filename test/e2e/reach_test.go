@@ -182,7 +182,7 @@ func TestAMorningOnToday(t *testing.T) {
 	p.sees("Nothing is loose.")
 	assert.Equal(t, "/today", value[string](p, `location.pathname`))
 	assert.True(t, slices.Contains(strings.Fields(value[string](p, `document.querySelector("nav").innerText`)), "Today"))
-	rui := signIn(t, "rui.calado@marrowby.example")
+	rui := withSession(t, running.BaseURL, "rui.calado@marrowby.example")
 	rui.open(running.BaseURL + "/today")
 	rui.sees("Loom repair")
 }
@@ -197,7 +197,7 @@ func TestAnotherTimeIsProposed(t *testing.T) {
 	mail := mails(t, "frames@njoro.example", "Frame restoring", 1)[0]
 	began := time.Now()
 	require.NoError(t, running.World.Post.Counter(mail.Message, time.Date(2026, 12, 10, 20, 30, 0, 0, time.UTC), "The glue dries until eight"))
-	sigrid := signIn(t, by)
+	sigrid := withSession(t, running.BaseURL, by)
 	sigrid.open(running.BaseURL + "/today")
 	sigrid.sees("frames@njoro.example proposes another time for “Frame restoring”", "The glue dries until eight")
 	t.Logf("on Today within %v of the mail", time.Since(began).Round(10*time.Millisecond))
@@ -226,7 +226,7 @@ func TestAnotherTimeIsProposed(t *testing.T) {
 	guest.sees("This time has passed. Propose a later one.")
 	guest.axe("the guest page while proposing")
 
-	joana := signIn(t, "joana.bras@marrowby.example")
+	joana := withSession(t, running.BaseURL, "joana.bras@marrowby.example")
 	joana.open(running.BaseURL + "/meeting/" + id.String())
 	joana.press("Propose another time…")
 	joana.set(`input[type=date]`, "2026-12-11")
@@ -258,7 +258,7 @@ func TestSomebodyElseComes(t *testing.T) {
 	require.NoError(t, post.Delegate(mails(t, "chief@njoro.example", "Humidity report", 1)[0].Message, "deputy@njoro.example", ""))
 	require.NoError(t, post.Write(mails(t, "plain@njoro.example", "Humidity report", 1)[0].Message, "Count me in, with the sensors."))
 	require.NoError(t, post.AnswerFrom(mails(t, "office.alias@njoro.example", "Humidity report", 1)[0].Message, "private.alias@njoro.example", "ACCEPTED", ""))
-	p := signIn(t, by)
+	p := withSession(t, running.BaseURL, by)
 	p.open(running.BaseURL + "/today")
 	p.mends("chief@njoro.example sends somebody else", "Invite deputy@njoro.example")
 	p.mends("plain@njoro.example wrote about “Humidity report”: is it a yes?", "It is a yes")
@@ -282,7 +282,7 @@ func TestInvitedByPeopleOutside(t *testing.T) {
 	const by = "yara.mendonca@marrowby.example"
 	id, err := whoIs(t, by)
 	require.NoError(t, err)
-	p := signIn(t, by)
+	p := withSession(t, running.BaseURL, by)
 	p.open(running.BaseURL + "/account")
 	address := running.Program.Deeds.Invitations.Address(schedule.Self(id))
 	p.sees("Invitations from outside", address)
@@ -388,7 +388,7 @@ func TestAReminderStandsInTheHead(t *testing.T) {
 func TestOnesOwnReminders(t *testing.T) {
 	const by = "lazaro.pinho@marrowby.example"
 	id := sends(t, "gil.tavares@marrowby.example", "2026-12-16T18:00", "2026-12-16T18:30", func(d *meeting.Draft) { to(d, "Varnish tests", by) })
-	p := signIn(t, by)
+	p := withSession(t, running.BaseURL, by)
 	p.open(running.BaseURL + "/meeting/" + id.String())
 	p.sees("Varnish tests")
 	p.press("Remind me…")
@@ -520,7 +520,7 @@ func TestOneDateFromOutsideIsDeclined(t *testing.T) {
 	o := standin.Outside{UID: "onedate@veerhaven.example", Title: "Tide tables", From: "tides@veerhaven.example", Name: "Tide Office", To: running.Program.Deeds.Invitations.Address(schedule.Self(id)),
 		Invited: by, Start: time.Date(2026, 12, 9, 6, 0, 0, 0, time.UTC), Length: time.Hour, Rule: "FREQ=WEEKLY;COUNT=5"}
 	require.NoError(t, running.World.Post.InviteHouse(o))
-	p := signIn(t, by)
+	p := withSession(t, running.BaseURL, by)
 	p.open(running.BaseURL + "/today")
 	p.sees("Tide tables")
 	p.do("open it", clickOn(`[...document.querySelectorAll("a")].find(a => a.innerText.includes("Tide tables"))`))

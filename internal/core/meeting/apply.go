@@ -569,50 +569,6 @@ func (m Meeting) endsWith(plan series.Plan) Meeting {
 	return m
 }
 
-// DraftOf is the sheet of a meeting as it is, for changes; of a series, from a
-// date on: at is its day in the rule. Times and words are those of that date, the
-// room is that of the series: what single dates have of their own stands among
-// its dates.
-func DraftOf(m Meeting, at when.Day) Draft {
-	d := Draft{Title: m.Title, Text: m.Text, Start: m.Start.String(), End: m.End.String(), Zone: m.Zone, Private: m.Private, AllDay: m.AllDay, Free: m.Free, Apart: m.Apart, Bring: m.Bring, Move: m.Move,
-		RemindBefore: m.RemindBefore, Reminders: m.Further, People: []DraftPerson{}, NoRoom: m.Room == nil, NoLink: m.Card == nil, RoomID: roomOf(m.Room), NoWays: m.NoWays, Files: m.Files}
-	if m.AllDay && m.Organiser.Zone != "" { // the zone of the sheet again, for what is not all day
-		d.Zone = m.Organiser.Zone
-	}
-	scope := series.Range{From: -series.Forever}
-	if m.Repeats() {
-		scope = series.Range{From: at}
-		asked := m.asked()
-		d.Repeat = &asked
-		d.Scope = &DraftScope{At: at.String(), From: at.String()}
-		if date, ok := m.Date(at); ok {
-			d.Start, d.End, d.Title, d.Text = date.Start.String(), date.End.String(), date.Title, date.Text
-		}
-		d.Dates = m.draftDates(series.Range{From: -series.Forever})
-	}
-	for _, p := range m.Participants {
-		dates := series.Within(p.Dates, scope)
-		if len(dates) == 0 {
-			continue
-		}
-		person := DraftPerson{PersonID: p.PersonID, Name: p.Name, Email: p.Email, Needed: p.Needed, DelegatedFrom: p.DelegatedFrom, BroughtBy: p.BroughtBy}
-		if len(dates) > 1 || dates[0].From > scope.From || dates[0].To != 0 {
-			for _, r := range dates {
-				text := DraftRange{}
-				if r.From != series.Ever {
-					text.From = r.From.String()
-				}
-				if r.To != 0 {
-					text.To = r.To.String()
-				}
-				person.Dates = append(person.Dates, text)
-			}
-		}
-		d.People = append(d.People, person)
-	}
-	return d
-}
-
 // draftDates is what single dates of a scope have of their own, as a sheet says
 // it.
 func (m Meeting) draftDates(scope series.Range) (out []DraftDate) {

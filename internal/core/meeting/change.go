@@ -4,80 +4,11 @@ import (
 	"slices"
 	"strings"
 
-	"jembro/internal/core/attachment"
 	"jembro/internal/core/join"
 	"jembro/internal/core/recur"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )
-
-// Change is what differs between two versions of a meeting. Time is the time of
-// a meeting or of all dates of a series, End where a series ends, and Days are
-// its dates that differ by themselves.
-type Change struct {
-	Title, Text, Files, Time, End, Room, Link, Private, Reminder bool
-	// Door tells that the call lets people in otherwise than before; nobody has to hear.
-	Door bool
-	// Free tells that it takes people's time otherwise than before.
-	Free bool
-	// Apart tells that those invited see each other, or do not, otherwise than before; nobody
-	// has to hear.
-	Apart bool
-	// Rights tells that those invited may do otherwise than before; nobody has to hear.
-	Rights bool
-	// Organiser tells that somebody else organises it.
-	Organiser      bool
-	Days           []when.Day
-	Added, Removed []Participant
-	// Role are people kept who became needed or optional, Invited those kept who
-	// are invited to other dates than before.
-	Role, Invited []Participant
-	// Back tells that somebody added was taken off before.
-	Back bool
-}
-
-// Compare says what differs. Participants are the same when their IDs are.
-func Compare(before, after Meeting) Change {
-	a, b := before.Plan(), after.Plan()
-	c := Change{
-		Title: before.Title != after.Title,
-		Text:  before.Text != after.Text,
-		Files: !attachment.Same(before.Files, after.Files),
-		Time: a.Start != b.Start || a.End != b.End || a.Zone != b.Zone || endless(a.Rule) != endless(b.Rule) ||
-			before.Repeats() != after.Repeats() || before.AllDay != after.AllDay,
-		Free:      before.Free != after.Free,
-		Organiser: !strings.EqualFold(before.Organiser.Email, after.Organiser.Email),
-		End:       ends(a) != ends(b),
-		Room:      roomOf(before.Room) != roomOf(after.Room),
-		Link:      !before.Card.Same(after.Card), Private: before.Private != after.Private, Apart: before.Apart != after.Apart,
-		Rights:   before.Bring != after.Bring || before.Move != after.Move,
-		Door:     doorOf(before) != doorOf(after),
-		Reminder: before.RemindBefore != after.RemindBefore || !slices.Equal(before.Further, after.Further),
-	}
-	if before.Repeats() && after.Repeats() && !c.Time {
-		c.Days = differentDays(before, after)
-	}
-	for _, p := range after.Participants {
-		was, ok := before.Participant(p.ID)
-		switch {
-		case !ok:
-			c.Added = append(c.Added, p)
-			c.Back = c.Back || slices.Contains(before.TakenOff, strings.ToLower(p.Email))
-			continue
-		case was.Needed != p.Needed:
-			c.Role = append(c.Role, p)
-		}
-		if !slices.Equal(was.Dates, p.Dates) {
-			c.Invited = append(c.Invited, p)
-		}
-	}
-	for _, p := range before.Participants {
-		if _, ok := after.Participant(p.ID); !ok {
-			c.Removed = append(c.Removed, p)
-		}
-	}
-	return c
-}
 
 // ends is the day on which a series ends, Forever for one that does not.
 func ends(p series.Plan) when.Day {

@@ -6,8 +6,6 @@ package meeting
 import (
 	"time"
 
-	"jembro/internal/core/attachment"
-	"jembro/internal/core/join"
 	"jembro/internal/core/series"
 	"jembro/internal/core/when"
 )
@@ -27,48 +25,6 @@ func (a Answer) Known() bool { return a == Accepted || a == Maybe || a == Declin
 
 // MayCome tells whether it says that they come, or may.
 func (a Answer) MayCome() bool { return a == Accepted || a == Maybe }
-
-// Meeting is one meeting as it was settled. It is what is kept of every
-// version, and what messages are written from.
-type Meeting struct {
-	UID      string
-	Sequence int
-	Title    string
-	Text     string
-	Start    when.Local
-	End      when.Local
-	Zone     string // IANA name
-	Private  bool
-	// AllDay tells that it takes whole days, wherever its readers are: Start and End are
-	// dates, with the clock at 0 and End the day after the last; Zone is UTC then, for
-	// the order of things alone.
-	AllDay bool
-	// Free tells that it leaves people's time clear.
-	Free bool
-	// Apart tells that those invited do not see each other.
-	Apart bool
-	// Bring tells that those invited may bring others, Move that they may move it to a time at
-	// which nobody needed is busy: neither is asked of the organiser then.
-	Bring, Move  bool
-	RemindBefore int // minutes, 0 for none
-	// Further are reminders beside that one, the nearest to the start first.
-	Further      []Reminder
-	Organiser    Party
-	Participants []Participant
-	Room         *Room
-	Card         *join.Card
-	// NoWays are links in its words that look like ways into a call and are none.
-	NoWays []string
-	// Files go with it, with all of its dates.
-	Files []attachment.File
-	// Series is how it repeats, nil for a meeting that is once; Start and End
-	// are those of its first date then.
-	Series *Series
-	// RelatedTo is the UID of the series that this one goes on from.
-	RelatedTo string
-	// TakenOff are the addresses, in lower case, of those who were taken off.
-	TakenOff []string
-}
 
 // Party is a person by name and address. Zone is their IANA zone, empty when
 // it is not known.

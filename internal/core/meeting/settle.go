@@ -30,43 +30,6 @@ const (
 	LongLength = 10 * time.Hour
 )
 
-// Draft is a sheet as it was typed: nothing in it has to be right yet.
-type Draft struct {
-	Title        string        `json:"title"`
-	Text         string        `json:"text"`
-	Start        string        `json:"start"` // 2026-11-24T09:30, in Zone
-	End          string        `json:"end"`
-	Zone         string        `json:"zone"`
-	Private      bool          `json:"private"`
-	AllDay       bool          `json:"allDay,omitempty"` // the clocks of Start and End are 0, End is the day after the last
-	Free         bool          `json:"free,omitempty"`   // it leaves people's time clear
-	Apart        bool          `json:"apart,omitempty"`  // those invited do not see each other
-	Bring        bool          `json:"bring,omitempty"`  // those invited may bring others
-	Move         bool          `json:"move,omitempty"`   // and move it
-	RemindBefore int           `json:"remindBefore"`
-	Reminders    []Reminder    `json:"reminders,omitempty"` // beside that one
-	People       []DraftPerson `json:"people"`
-	RoomID       string        `json:"roomId"`
-	NoRoom       bool          `json:"noRoom"` // no room is wanted
-	NoLink       bool          `json:"noLink"` // no link is wanted
-	// NoWays are links in its words that look like ways into a call and are none.
-	NoWays []string `json:"noWays,omitempty"`
-	// Files go with it. What they are called, hold and weigh is known by their ID alone.
-	Files []attachment.File `json:"files,omitempty"`
-	// LongMeant is the length in minutes of a meeting over more than a working day that
-	// is meant to be as long as that.
-	LongMeant int `json:"longMeant,omitempty"`
-	// Cover goes before the messages of the next sending.
-	Cover *Cover `json:"cover,omitempty"`
-	// Typed is what stands in the fields and is not part of the sheet yet.
-	Typed []DraftTyped `json:"typed,omitempty"`
-	// Repeat makes it a series; Dates is what single dates have of their own;
-	// Scope is set when the sheet changes some dates of a series.
-	Repeat *DraftRepeat `json:"repeat,omitempty"`
-	Dates  []DraftDate  `json:"dates,omitempty"`
-	Scope  *DraftScope  `json:"scope,omitempty"`
-}
-
 // DraftPerson is somebody put on a sheet; PersonID is empty for an address
 // outside.
 type DraftPerson struct {

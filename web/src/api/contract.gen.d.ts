@@ -2630,8 +2630,6 @@ export interface components {
             address: string;
             outside: boolean;
             /** @enum {string} */
-            kind: "invite" | "update" | "calloff";
-            /** @enum {string} */
             state: "queued" | "handed" | "failed";
             /** @enum {string} */
             stage: "none" | "handed" | "relayed" | "delivered" | "seen";
@@ -2651,8 +2649,6 @@ export interface components {
             lost: boolean;
             /** Format: date-time */
             queuedAt: string;
-            /** Format: date-time */
-            handedAt?: string;
             /** Format: date-time */
             stageAt?: string;
             /** Format: date-time */
@@ -2847,8 +2843,6 @@ export interface components {
             /** @description The next ones, or the last where all are over. */
             dates: components["schemas"]["InvitationDate"][];
             card?: components["schemas"]["Card"];
-            /** Format: date-time */
-            arrivedAt: string;
             /**
              * @description How far the answer came.
              * @enum {string}
@@ -3127,8 +3121,6 @@ export interface components {
             allDay?: boolean;
             /** @description It leaves people's time clear. */
             free?: boolean;
-            localStart: string;
-            localEnd: string;
             zone: string;
             private: boolean;
             calledOff: boolean;
@@ -3385,8 +3377,6 @@ export interface components {
             lines: components["schemas"]["NewsLine"][];
             /** @description The word that came with it. */
             word?: string;
-            /** Format: date-time */
-            start: string;
             /** @description The sheet that it is about. */
             sheetId?: string;
             /** @description The room that the person is asked for as its keeper. */
@@ -4171,11 +4161,6 @@ export interface components {
             said?: string;
             /** @description The address of who is sent instead. */
             instead?: string;
-            /**
-             * Format: uuid
-             * @description The time that is proposed.
-             */
-            proposalId?: string;
             /** @description The day that the series can go on to. */
             until?: string;
         };

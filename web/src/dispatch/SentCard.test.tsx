@@ -8,7 +8,6 @@ const line = (change: Partial<SentLine>): SentLine => ({
 	name: "Freight desk",
 	address: "freight@veerhaven.example",
 	outside: true,
-	kind: "invite",
 	state: "handed",
 	stage: "delivered",
 	trouble: "none",

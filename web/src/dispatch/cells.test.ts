@@ -10,7 +10,6 @@ const line = (change: Partial<SentLine>): SentLine => ({
 	name: "S. Onari",
 	address: "s.onari@kirisame.example",
 	outside: true,
-	kind: "invite",
 	state: "handed",
 	stage: "handed",
 	trouble: "none",
