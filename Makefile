@@ -7,7 +7,7 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/package-lock.j
 # Chromium's profiles are written much and kept never: in memory where there is room.
 QUICK_TMP := $(shell [ "$$(df -k --output=avail /dev/shm 2>/dev/null | tail -1)" -gt 2000000 ] 2>/dev/null && echo /dev/shm || echo /tmp)
 
-.PHONY: demo dev test units journeys-a journeys-b bench soak build generate stale lint fuzz pictures needs
+.PHONY: demo dev test beside vitest units schedule-a schedule-b journeys-a journeys-b bench soak build generate stale lint fuzz pictures needs
 
 demo: build
 	@RESET=$(RESET) ./bin/jembro demo
@@ -17,22 +17,37 @@ demo: build
 dev: web/node_modules/.package-lock.json
 	cd web && PORT=$(or $(PORT),8800) npm run -s dev
 
-test: build lint stale
-	cd web && npx vitest run
-	$(MAKE) --no-print-directory units
-	$(MAKE) --no-print-directory -j2 -Otarget journeys-a journeys-b
+# The journeys wait more than they work: two halves of them go beside each other, each with a program and
+# a browser of its own, and what needs no clock fills the time between at the lowest priority. Then come those
+# that measure how long something takes, in two halves as well.
+test: build
+	$(MAKE) --no-print-directory -j3 -Otarget journeys-a journeys-b beside
+	$(MAKE) --no-print-directory -j2 -Otarget schedule-a schedule-b
 	TMPDIR=$(QUICK_TMP) $(GO_TEST) ./test/crowd ./test/killed
 
+beside:
+	nice -n 19 $(MAKE) --no-print-directory lint stale vitest units
+
+vitest: web/node_modules/.package-lock.json
+	cd web && npx vitest run
+
 # What does nothing at the same time has no race to find: the rules, and reading and writing iCalendar.
-# The rest runs them with the detector, too; the longest begin first.
+# The rest runs them with the detector, too. What runs last is made meanwhile.
 ALONE := ./internal/core/... ./internal/ical/...
 
 units:
 	$(GO_TEST) $(ALONE)
-	$(GO_TEST) -race ./internal/schedule ./internal/web $$(go list ./... | grep -v -e /test/ -e /internal/core/ -e /internal/ical)
+	$(GO_TEST) -race $$(go list ./... | grep -v -e /test/ -e /internal/core/ -e /internal/ical -e internal/schedule$$ -e internal/web$$)
+	$(GO_TEST) -race -run NONE ./internal/schedule ./internal/web
+	$(GO_TEST) -run NONE ./test/crowd ./test/killed
 
-# The journeys wait more than they work: two halves of them go beside each other, each with a program
-# and a browser of its own. Three browsers are too slow on two cores.
+schedule-a:
+	$(GO_TEST) -race -run '^TestA' ./internal/schedule
+	$(GO_TEST) -race ./internal/web
+
+schedule-b:
+	$(GO_TEST) -race -skip '^TestA' ./internal/schedule
+
 journeys-a:
 	TMPDIR=$(QUICK_TMP) $(GO_TEST) -run '^TestA' ./test/e2e
 

@@ -28,6 +28,7 @@ export function WhoIsMeant({ part }: { part: Part }) {
 							<Button
 								key={c.email}
 								look="bare"
+								className="!whitespace-normal text-left"
 								title={c.email}
 								onClick={() =>
 									change({
