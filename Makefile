@@ -7,7 +7,7 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/package-lock.j
 # Chromium's profiles are written much and kept never: in memory where there is room.
 QUICK_TMP := $(shell [ "$$(df -k --output=avail /dev/shm 2>/dev/null | tail -1)" -gt 2000000 ] 2>/dev/null && echo /dev/shm || echo /tmp)
 
-.PHONY: demo dev test beside vitest units schedule-a schedule-b journeys-a journeys-b bench soak build generate stale lint fuzz pictures needs
+.PHONY: demo dev test beside vitest units schedule-a schedule-b crowds journeys-a journeys-b bench soak build generate stale lint fuzz pictures needs
 
 demo: build
 	@RESET=$(RESET) ./bin/jembro demo
@@ -19,11 +19,10 @@ dev: web/node_modules/.package-lock.json
 
 # The journeys wait more than they work: two halves of them go beside each other, each with a program and
 # a browser of its own, and what needs no clock fills the time between at the lowest priority. Then come those
-# that measure how long something takes, in two halves as well.
+# that wait for what is done by itself, beside each other as well.
 test: build
 	$(MAKE) --no-print-directory -j3 -Otarget journeys-a journeys-b beside
-	$(MAKE) --no-print-directory -j2 -Otarget schedule-a schedule-b
-	TMPDIR=$(QUICK_TMP) $(GO_TEST) ./test/crowd ./test/killed
+	$(MAKE) --no-print-directory -j3 -Otarget schedule-a schedule-b crowds
 
 beside:
 	nice -n 19 $(MAKE) --no-print-directory lint stale vitest units
@@ -38,8 +37,7 @@ ALONE := ./internal/core/... ./internal/ical/...
 units:
 	$(GO_TEST) $(ALONE)
 	$(GO_TEST) -race $$(go list ./... | grep -v -e /test/ -e /internal/core/ -e /internal/ical -e internal/schedule$$ -e internal/web$$)
-	$(GO_TEST) -race -run NONE ./internal/schedule ./internal/web
-	$(GO_TEST) -run NONE ./test/crowd ./test/killed
+	go test -race -c -o /dev/null ./internal/schedule ./internal/web
 
 schedule-a:
 	$(GO_TEST) -race -run '^TestA' ./internal/schedule
@@ -47,6 +45,9 @@ schedule-a:
 
 schedule-b:
 	$(GO_TEST) -race -skip '^TestA' ./internal/schedule
+
+crowds:
+	TMPDIR=$(QUICK_TMP) $(GO_TEST) ./test/crowd ./test/killed
 
 journeys-a:
 	TMPDIR=$(QUICK_TMP) $(GO_TEST) -run '^TestA' ./test/e2e
