@@ -52,8 +52,17 @@ func TestALetterIsWrittenInPortuguese(t *testing.T) {
 	guest.press("Deixar estar")
 	guest.press("Talvez")
 	guest.sees("Respondeu talvez.", "Ilse Marrant vê a resposta.")
+	guest.write("Uma mensagem (facultativa)", "De comboio")
 	guest.do("choose English", selectOption("Esta página, e os e-mails para si", "English"))
 	guest.sees("You answered maybe.", "Friday 18 December, 8:00 – 9:00", "Lisbon time")
+	guest.holds(`[...document.querySelectorAll("input")].some(i => i.value === "De comboio")`) // what is typed stays
+	guest.open(value[string](guest, `location.href`))
+	guest.write("A word with it (optional)", "By train")
+	guest.do("choose Portuguese", selectOption("This page, and mails to you, are in", "português"))
+	guest.sees("Respondeu talvez.")
+	guest.holds(`[...document.querySelectorAll("input")].some(i => i.value === "By train")`) // also while its sentences are fetched
+	guest.do("choose English", selectOption("Esta página, e os e-mails para si", "English"))
+	guest.sees("You answered maybe.")
 	guest.holds(`document.querySelector("select[class*=text-ink]").value === "en"`)
 	guest.axe("the language of a guest")
 }
