@@ -1,26 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { markup, presses, text } from "../test/drawn";
-import type { SentLine, SentMeeting } from "./deeds";
+import { sentLine as line } from "../test/sent";
+import type { SentMeeting } from "./deeds";
 import { SentCard } from "./SentCard";
 
-const line = (change: Partial<SentLine>): SentLine => ({
-	id: "l",
-	name: "Freight desk",
-	address: "freight@veerhaven.example",
-	outside: true,
-	state: "handed",
-	stage: "delivered",
-	trouble: "none",
-	code: "",
-	mended: "none",
-	answer: "none",
-	reached: true,
-	troubled: false,
-	broke: false,
-	lost: false,
-	queuedAt: "2026-11-22T08:30:00Z",
-	...change,
-});
 const sent = (change: Partial<SentMeeting>): SentMeeting => ({
 	id: "m",
 	title: "Crate sizes, loan 14",

@@ -1,28 +1,10 @@
 import { Temporal } from "temporal-polyfill";
 import { describe, expect, test } from "vitest";
+import { sentLine as line } from "../test/sent";
 import { cellsOf } from "./cells";
 import type { SentLine } from "./deeds";
 
 const now = Temporal.Instant.from("2026-12-01T12:00:00Z");
-
-const line = (change: Partial<SentLine>): SentLine => ({
-	id: "l",
-	name: "S. Onari",
-	address: "s.onari@kirisame.example",
-	outside: true,
-	state: "handed",
-	stage: "handed",
-	trouble: "none",
-	code: "",
-	mended: "none",
-	answer: "none",
-	reached: true,
-	troubled: false,
-	broke: false,
-	lost: false,
-	queuedAt: "2026-12-01T09:00:00Z",
-	...change,
-});
 
 const looks = (change: Partial<SentLine>) => cellsOf(line(change), "Europe/Lisbon", now).map((c) => c.look);
 const words = (change: Partial<SentLine>) => cellsOf(line(change), "Europe/Lisbon", now).map((c) => c.words);
