@@ -30,9 +30,9 @@ type Listener struct {
 }
 
 // NewListener knows the name of the house, which is no data of it. What theirs finds in where a text
-// stands, the path and the names that lead to it, has a language of its own.
+// stands, the path and the names that lead to it, has a language of its own; nil where nothing has.
 func NewListener(r *demo.Running, theirs *regexp.Regexp) *Listener {
-	return &Listener{running: r, theirs: theirs, data: map[string]bool{r.Program.Deeds.House.Name: true}, left: map[string]string{}, names: map[string]bool{"jembro": true, "ics": true}}
+	return &Listener{running: r, theirs: theirs, data: map[string]bool{r.Program.Deeds.House.Name: true}, left: map[string]string{}, names: map[string]bool{"jembro": true, "Jembro": true, "ics": true}}
 }
 
 // pieces are the parts of a text between its marks and signs.
@@ -116,14 +116,14 @@ func (l *Listener) Hear(where string, body []byte) {
 		if rest != text {
 			l.said++
 		}
-		if l.All || !l.theirs.MatchString(where+" "+at) {
+		if l.All || l.theirs == nil || !l.theirs.MatchString(where+" "+at) {
 			l.left[rest] = where + " " + at
 		}
 	})
 }
 
-// english is what was said in another way: pieces of more than one word that are not marked and that
-// the database does not hold.
+// english is what was said in another way: pieces that are not marked and that the database does not hold,
+// of more than one word where there may be codes.
 func (l *Listener) english() (out []string) {
 	for text, where := range l.left {
 		for _, p := range pieces(text) {
@@ -137,7 +137,7 @@ func (l *Listener) english() (out []string) {
 	return slices.Sorted(slices.Values(out))
 }
 
-// known tells whether the database holds a text, or a name that begins with it.
+// known tells whether the database holds a text, or it is a name.
 func (l *Listener) known(p string) bool { return l.data[p] || l.names[p] }
 
 // Check holds what was heard against what the database holds.

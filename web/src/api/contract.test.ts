@@ -1,16 +1,8 @@
 /// <reference types="vite/client" />
 import ts from "typescript";
 import { describe, expect, it } from "vitest";
+import { sources } from "../test/sources";
 import contract from "./contract.gen.d.ts?raw";
-
-const texts = import.meta.glob<string>(
-	["../**/*.{ts,tsx}", "!../**/*.test.{ts,tsx}", "!../test/**", "!../**/*.gen.d.ts"],
-	{
-		query: "?raw",
-		import: "default",
-		eager: true,
-	},
-);
 
 /** The fields of a shape of the contract. */
 function fieldsOf(shape: string): string[] {
@@ -27,8 +19,8 @@ function fieldsOf(shape: string): string[] {
 /** What is read somewhere below some folders: x.name, or { name }. */
 function readIn(folders: string[]) {
 	const all = new Set<string>();
-	for (const [path, text] of Object.entries(texts)) {
-		if (!folders.some((f) => path.startsWith(`../${f}/`))) continue;
+	for (const file of sources) {
+		if (!folders.some((f) => file.fileName.startsWith(`${f}/`))) continue;
 		const visit = (n: ts.Node) => {
 			if (ts.isPropertyAccessExpression(n)) all.add(n.name.text);
 			if (ts.isBindingElement(n)) all.add((n.propertyName ?? n.name).getText());
@@ -36,7 +28,7 @@ function readIn(folders: string[]) {
 			if (ts.isStringLiteral(n)) all.add(n.text);
 			ts.forEachChild(n, visit);
 		};
-		visit(ts.createSourceFile(path, text, ts.ScriptTarget.Latest, true, ts.ScriptKind.TSX));
+		visit(file);
 	}
 	return all;
 }

@@ -1,5 +1,4 @@
 import { useQuery } from "@tanstack/react-query";
-import { t } from "../tongue/tongue";
 import { api, take } from "./client";
 import { keys } from "./keys";
 
@@ -10,6 +9,6 @@ export function useMe() {
 /** The person signed in; only below the shell, which has made sure of one. */
 export function useSignedIn() {
 	const me = useMe().data;
-	if (!me) throw new Error(t("nobody is signed in"));
+	if (!me) throw new Error("nobody is signed in");
 	return me;
 }

@@ -22,7 +22,7 @@ export function Calendars({ page }: { page: Schemas["HoursPage"] }) {
 			<ul className="mt-1">
 				<li className="border-rule border-b py-2">
 					<div className="flex items-baseline justify-between gap-2">
-						<b className="font-[650]">{t("Jembro")}</b>
+						<b className="font-[650]">Jembro</b>
 						<Tag tone="moss">{t("counts")}</Tag>
 					</div>
 					<div className="text-quiet text-small">{t("meetings here, and leave")}</div>
@@ -141,7 +141,7 @@ function Standing(props: {
 		: c.counts
 			? "bg-moss-wash text-moss"
 			: "bg-slate-wash text-ink";
-	const item = t("%s text-body", itemLook);
+	const item = `${itemLook} text-body`;
 	return (
 		<Menu as="div" className="relative shrink-0">
 			<MenuButton className={`rounded-[3px] px-1.5 py-px text-small ${look}`}>

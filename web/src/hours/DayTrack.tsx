@@ -72,7 +72,7 @@ export function DayTrack({
 					// biome-ignore lint/suspicious/noArrayIndexKey: a stretch keeps its place while it is dragged
 					key={`${i}-${now.length}`}
 					className="absolute inset-y-1.5 rounded-[3px] border border-moss bg-moss-wash"
-					style={{ left: at(s.start), width: t("calc(%s - %s)", at(s.end), at(s.start)) }}
+					style={{ left: at(s.start), width: `calc(${at(s.end)} - ${at(s.start)})` }}
 				>
 					{set &&
 						(["start", "end"] as const).map((edge) => (

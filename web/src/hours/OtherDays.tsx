@@ -131,9 +131,8 @@ const Dates = ({ first, today }: { first: string; today: Temporal.PlainDate }) =
 function dates(l: { first: string; last: string }, today: Temporal.PlainDate) {
 	const [a, b] = [Temporal.PlainDate.from(l.first), Temporal.PlainDate.from(l.last)];
 	if (a.equals(b)) return dayNear(a, today);
-	const short = (d: Temporal.PlainDate) => dayMonth(d);
 	if (a.year === b.year && a.month === b.month) return `${a.day} – ${b.day} ${shortMonth(b)}`;
-	return `${short(a)} – ${short(b)}`;
+	return `${dayMonth(a)} – ${dayMonth(b)}`;
 }
 
 type Field = { name: string; label: string; hint: string; value: string; set: (v: string) => void; fault?: string };

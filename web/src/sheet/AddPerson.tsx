@@ -42,7 +42,7 @@ export function AddPerson({ part }: { part: Part }) {
 		store.type("people", text);
 		store.left("people");
 	};
-	const option = t("%s data-disabled:text-quiet", optionLook);
+	const option = `${optionLook} data-disabled:text-quiet`;
 	return (
 		<Combobox as="div" className="relative" immediate value={null as Person | null} onChange={choose}>
 			<ComboboxInput

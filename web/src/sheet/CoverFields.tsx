@@ -72,7 +72,7 @@ function Labelled(props: {
 			</label>
 			{props.children({
 				id,
-				className: t("%s block placeholder:text-quiet", fieldLook(bad)),
+				className: `${fieldLook(bad)} block placeholder:text-quiet`,
 				"aria-invalid": bad,
 				"aria-describedby": bad ? `fault-${id}` : undefined,
 			})}

@@ -30,7 +30,7 @@ export function DatesRooms({ rooms, draft, change }: Props) {
 					<>
 						{one.name}{" "}
 						<span className={rooms.oneClear === dates ? "text-moss" : "text-honey"}>
-							{t("clear on %s", rooms.oneClear === dates ? `all ${dates}` : t("%s of %s", rooms.oneClear, dates))}
+							{rooms.oneClear === dates ? t("clear on all %s", dates) : t("clear on %s of %s", rooms.oneClear, dates)}
 						</span>{" "}
 						{oneTaken ? (
 							<span className="text-quiet text-small">{t("chosen")}</span>

@@ -63,7 +63,7 @@ export const Foot = memo(function Foot(part: Part & { sending: Sending; onLook: 
 				<Button look="go" busy={sending.busy} onClick={() => void go()}>
 					{sendWord(sheet)}
 					<span className="max-sm:hidden">
-						<Kbd onDark>{t("Ctrl ↵")}</Kbd>
+						<Kbd onDark>Ctrl ↵</Kbd>
 					</span>
 				</Button>
 			</div>

@@ -122,7 +122,7 @@ function busyWords(lane: Schemas["Lane"], zone: string) {
 
 const spokenSpan = (s: Schemas["Span"], zone: string) => {
 	const [a, b] = [inZone(s.start, zone), inZone(s.end, zone)];
-	return t("%s:%s to %s:%s", a.hour, String(a.minute).padStart(2, "0"), b.hour, String(b.minute).padStart(2, "0"));
+	return t("%s to %s", clock(a), clock(b));
 };
 
 const fitLooks: Record<Schemas["Stretch"]["kind"], string> = {

@@ -1,10 +1,16 @@
 import { problemOf } from "../api/client";
-import { t } from "../tongue/tongue";
+import { t, term } from "../tongue/tongue";
 import { Button } from "../ui/kit";
 import { useSettleWay } from "./calls";
 import type { Part } from "./part";
 
-const what = { title: "title", text: "text" } as const;
+const stands = {
+	title: {
+		first: term("A way into a call stands in the title."),
+		second: term("A second way in stands in the title."),
+	},
+	text: { first: term("A way into a call stands in the text."), second: term("A second way in stands in the text.") },
+};
 
 /** Other ways into a call in the words of the sheet, each settled at one press. */
 export function OtherWays({ part: { sheet, store }, field }: { part: Part; field: "title" | "text" }) {
@@ -19,11 +25,7 @@ export function OtherWays({ part: { sheet, store }, field }: { part: Part; field
 	const tone = second ? "border-l-brick bg-brick-wash" : "border-l-honey bg-honey-wash";
 	return (
 		<div role="status" className={`mt-1 rounded-r-[4px] border-l-4 px-2.5 py-1.5 text-[13px] ${tone}`}>
-			<b className={`font-[650] ${second ? "text-brick" : ""}`}>
-				{second
-					? t("A second way in stands in the %s.", what[field])
-					: t("A way into a call stands in the %s.", what[field])}
-			</b>{" "}
+			<b className={`font-[650] ${second ? "text-brick" : ""}`}>{t(stands[field][second ? "second" : "first"])}</b>{" "}
 			{second
 				? t("People would end up in two places.")
 				: t("As the call of the meeting it stands in the invitation and in every calendar.")}

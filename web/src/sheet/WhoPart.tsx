@@ -12,7 +12,7 @@ import { inTheWay, WaitFor } from "./WaitFor";
 import { WhoIsMeant } from "./WhoIsMeant";
 
 /** From so many people on, those who are well fold away, so that the rest of the sheet stays in sight. */
-const many = 9;
+const unfolded = 9;
 
 export const WhoPart = memo(function WhoPart(part: Part) {
 	const { draft, change, faults, day } = part;
@@ -25,7 +25,7 @@ export const WhoPart = memo(function WhoPart(part: Part) {
 		fault: faultAt(faults, `people.${i}`),
 		trouble: day?.troubles.find((t) => t.email.toLowerCase() === person.email.trim().toLowerCase()),
 	}));
-	const folded = rows.length >= many && !all;
+	const folded = rows.length >= unfolded && !all;
 	// Those who trouble come first, then who was put on last, who may have to be put right.
 	const troubled = rows.filter((r) => r.fault || r.trouble);
 	const shown = folded ? [...troubled, ...rows.filter((r) => !troubled.includes(r)).slice(-3)].slice(0, 8) : rows;
@@ -35,7 +35,10 @@ export const WhoPart = memo(function WhoPart(part: Part) {
 			<AddPerson part={part} />
 			<WhoIsMeant part={part} />
 			<FieldFault id="fault-people" sentence={tooMany?.detail} />
-			<ul aria-label={t("People")} className={all && rows.length >= many ? "max-h-[46vh] overflow-y-auto pr-1" : ""}>
+			<ul
+				aria-label={t("People")}
+				className={all && rows.length >= unfolded ? "max-h-[46vh] overflow-y-auto pr-1" : ""}
+			>
 				{shown.map((r) => (
 					<li key={`${r.person.email}-${r.i}`} className="py-px">
 						<PersonRow part={part} {...r} set={(p) => set(r.i, p)} />
@@ -43,7 +46,7 @@ export const WhoPart = memo(function WhoPart(part: Part) {
 				))}
 			</ul>
 			{(part.sheet.waiting ? draft.roomId === "" : inTheWay(part) === "people") && <WaitFor part={part} />}
-			{rows.length >= many && (
+			{rows.length >= unfolded && (
 				<Button look="bare" className="text-small" aria-expanded={all} onClick={() => setAll(!all)}>
 					{all ? t("Fold the list") : t("All %s people", rows.length)}
 				</Button>

@@ -91,7 +91,7 @@ function useBackground(due: TodayItem | undefined, key: string | undefined, soon
 	useEffect(() => {
 		if (!due || !key || !("Notification" in window) || Notification.permission !== "granted" || !document.hidden)
 			return;
-		const told = t("%s told", key);
+		const told = `${key} told`;
 		if (known(told)) return;
 		localStorage.setItem(told, "told");
 		const note = new Notification(`${due.title}, ${soon}`, { body: due.room ?? "", tag: key, silent: true });

@@ -64,7 +64,7 @@ export function Watching({ watched }: { watched: Watched[] }) {
 
 function Chip({ watched: w, words, onStop }: { watched: Watched; words: string; onStop: () => void }) {
 	const open = useOpenSheet();
-	const item = t("%s text-body", itemLook);
+	const item = `${itemLook} text-body`;
 	return (
 		<Menu as="div" className="relative">
 			<MenuButton
